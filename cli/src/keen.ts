@@ -1,0 +1,41 @@
+import { readFileSync } from 'node:fs';
+import { calculations, InvalidInput, jsonSchema } from '@keen/core';
+
+/** The `keen` command: one calculation, JSON on standard input, one JSON object on standard output. */
+const USAGE = 'usage: keen <calculation> < input.json   |   keen <calculation> --schema   |   keen';
+
+const print = (v: unknown) => {
+  process.stdout.write(`${JSON.stringify(v, null, 2)}\n`);
+};
+const fail = (v: unknown) => {
+  process.stderr.write(`${JSON.stringify(v)}\n`);
+  process.exitCode = 2;
+};
+const refuse = (path: string, message: string) => fail(InvalidInput.at(path, message));
+
+function main(args: string[]): void {
+  const [name, flag] = args;
+  if (name === undefined || name === '--help') {
+    process.stdout.write([...calculations.values()].map((c) => `${c.name.padEnd(20)} ${c.summary}\n`).join(''));
+    return;
+  }
+  const calculation = calculations.get(name);
+  if (!calculation) return refuse('', `no calculation is called “${name}”. ${USAGE}`);
+  if (flag === '--schema') return print(jsonSchema(calculation.input, 'input'));
+  if (flag === '--output-schema') return print(jsonSchema(calculation.output, 'output'));
+  if (flag !== undefined) return refuse('', `“${flag}” is not understood. ${USAGE}`);
+  let input: unknown;
+  try {
+    input = JSON.parse(readFileSync(0, 'utf8'));
+  } catch (e) {
+    return refuse('', `standard input is not JSON: ${(e as Error).message}`);
+  }
+  try {
+    print(calculation.run(input));
+  } catch (e) {
+    if (!(e instanceof InvalidInput)) throw e;
+    fail(e);
+  }
+}
+
+main(process.argv.slice(2));

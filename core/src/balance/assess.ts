@@ -1,0 +1,139 @@
+import { z } from 'zod';
+import { define, explained, type WorkingStep, type Verdict } from '../calculation/index.ts';
+import { AssessInput, EVEN_KGMM, Moment, STANDARD_GRAVITY, type Counterweight, type Mass } from './schemas.ts';
+
+const side = (low: string, high: string) => z.enum([high, low, 'even']);
+
+export const AssessOutput = z.strictObject({
+  tubeMassKg: z.number(),
+  counterweightMassKg: z.number(),
+  centreOfMassMm: z.strictObject({ x: z.number(), y: z.number(), z: z.number() }).nullable(),
+  momentKgMm: Moment,
+  decTorqueMaxNm: z.number(),
+  raTorqueMaxNm: z.number(),
+  raTorqueWorstNm: z.number(),
+  heavySide: z.strictObject({
+    ra: side('counterweight', 'tube'),
+    dec: side('back', 'front'),
+    lateral: side('-y', '+y'),
+  }),
+  loadFraction: z.number().optional(),
+  inertiaKgM2: z.strictObject({ ra: z.number(), dec: z.number() }),
+  ...explained,
+});
+export type AssessOutput = z.infer<typeof AssessOutput>;
+
+/** First moments of the tube side [kg, kg·mm]. */
+export function tubeSide(masses: readonly Mass[]) {
+  let m = 0;
+  let x = 0;
+  let y = 0;
+  let z = 0;
+  for (const p of masses) {
+    m += p.massKg;
+    x += p.massKg * p.xMm;
+    y += p.massKg * p.yMm;
+    z += p.massKg * p.zMm;
+  }
+  return { m, x, y, z };
+}
+
+/** Moment of weights and shaft about the polar axis [kg·mm], positive away from the tube. */
+export const shaftSide = (weights: readonly Counterweight[], shaft: { massKg: number; centreMm: number }) =>
+  weights.reduce((s, w) => s + w.massKg * w.distanceMm, 0) + shaft.massKg * shaft.centreMm;
+
+const heavy = (v: number, positive: string, negative: string) =>
+  Math.abs(v) < EVEN_KGMM ? 'even' : v > 0 ? positive : negative;
+
+/** Moments in kg·cm, the unit people speak in. */
+const cm = (kgMm: number) => (Math.abs(kgMm) / 10).toFixed(1);
+
+function verdictOf(moment: Moment, dec: number, ra: number, load: number | undefined): Verdict {
+  const parts: string[] = [];
+  if (Math.abs(moment.z) >= EVEN_KGMM) parts.push(`${moment.z > 0 ? 'front' : 'back'}-heavy by ${cm(moment.z)} kg·cm`);
+  if (Math.abs(moment.y) >= EVEN_KGMM) parts.push(`side-heavy by ${cm(moment.y)} kg·cm`);
+  if (Math.abs(moment.x) >= EVEN_KGMM)
+    parts.push(`${moment.x > 0 ? 'tube' : 'weights'} too heavy about right ascension by ${cm(moment.x)} kg·cm`);
+  const overload = load !== undefined && load > 1;
+  const worst = Math.max(dec, ra);
+  const level = overload || worst >= 0.5 ? 'bad' : worst >= 0.05 || (load ?? 0) > 0.6 ? 'caution' : 'good';
+  const text = parts.length ? parts.join(', ') : 'In balance on every axis';
+  const loadText =
+    load === undefined ? '' : ` Load is ${Math.round(load * 100)} % of the mount’s rating${overload ? ': too much' : ''}.`;
+  return { level, text: `${text[0]!.toUpperCase()}${text.slice(1)}.${loadText}` };
+}
+
+/** Moments, torques, heavy sides and inertia of a rig as it stands. Textbook statics. */
+export function assess(input: AssessInput): z.input<typeof AssessOutput> {
+  const { masses, counterweights, latitudeDeg, ratedLoadKg } = input;
+  const shaft = input.shaft ?? { massKg: 0, centreMm: 0 };
+  const tube = tubeSide(masses);
+  const moment = { x: tube.x - shaftSide(counterweights, shaft), y: tube.y, z: tube.z };
+  const g = STANDARD_GRAVITY;
+  const cosLat = Math.cos((Math.abs(latitudeDeg) * Math.PI) / 180);
+  const decTorqueMaxNm = (g * Math.hypot(moment.y, moment.z)) / 1000;
+  const raTorqueMaxNm = (g * cosLat * Math.abs(moment.x)) / 1000;
+  const raTorqueWorstNm = (g * cosLat * Math.hypot(moment.x, moment.y, moment.z)) / 1000;
+  const counterweightMassKg = counterweights.reduce((s, w) => s + w.massKg, 0);
+  const loadFraction = ratedLoadKg === undefined ? undefined : tube.m / ratedLoadKg;
+  const sum = (f: (m: Mass) => number) => masses.reduce((s, m) => s + m.massKg * f(m), 0) * 1e-6;
+  const inertiaKgM2 = {
+    dec: sum((m) => m.yMm ** 2 + m.zMm ** 2),
+    ra:
+      sum((m) => m.xMm ** 2 + m.yMm ** 2) +
+      (counterweights.reduce((s, w) => s + w.massKg * w.distanceMm ** 2, 0) + shaft.massKg * shaft.centreMm ** 2) * 1e-6,
+  };
+  const working: WorkingStep[] = [
+    { label: 'Fore and aft moment', formula: 'Mz = Σ m·z', value: moment.z, unit: 'kg·mm' },
+    { label: 'Sideways moment', formula: 'My = Σ m·y', value: moment.y, unit: 'kg·mm' },
+    { label: 'Tube against weights', formula: 'Mx = Σ m·x − Σ m_w·d − m_shaft·c', value: moment.x, unit: 'kg·mm' },
+    {
+      label: 'Greatest declination torque',
+      formula: 'g·√(My² + Mz²)/1000',
+      value: decTorqueMaxNm,
+      unit: 'N·m',
+      source: 'textbook statics',
+    },
+    {
+      label: 'Right-ascension torque the weights can cure',
+      formula: 'g·cos|φ|·|Mx|/1000',
+      value: raTorqueMaxNm,
+      unit: 'N·m',
+      source: 'textbook statics',
+    },
+    {
+      label: 'Greatest right-ascension torque over the sky',
+      formula: 'g·cos|φ|·√(Mx² + My² + Mz²)/1000',
+      value: raTorqueWorstNm,
+      unit: 'N·m',
+      source: 'textbook statics',
+    },
+  ];
+  return {
+    tubeMassKg: tube.m,
+    counterweightMassKg,
+    centreOfMassMm: tube.m > 0 ? { x: tube.x / tube.m, y: tube.y / tube.m, z: tube.z / tube.m } : null,
+    momentKgMm: moment,
+    decTorqueMaxNm,
+    raTorqueMaxNm,
+    raTorqueWorstNm,
+    heavySide: {
+      ra: heavy(moment.x, 'tube', 'counterweight'),
+      dec: heavy(moment.z, 'front', 'back'),
+      lateral: heavy(moment.y, '+y', '-y'),
+    },
+    ...(loadFraction === undefined ? {} : { loadFraction }),
+    inertiaKgM2,
+    working,
+    verdict: verdictOf(moment, decTorqueMaxNm, raTorqueMaxNm, loadFraction),
+  };
+}
+
+export const balanceAssess = define({
+  name: 'balance.assess',
+  summary: 'Where the rig is heavy, by how much, and the torque that costs on each axis',
+  sources: ['Textbook statics; standard gravity 9.80665 m/s² (CGPM 1901)'],
+  input: AssessInput,
+  output: AssessOutput,
+  compute: assess,
+});

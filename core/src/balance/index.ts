@@ -1,0 +1,7 @@
+export * from './schemas.ts';
+export { assess, balanceAssess, AssessOutput, tubeSide, shaftSide } from './assess.ts';
+export { balanceTorque, torqueAt, PierSide } from './torque.ts';
+export { balanceInfer, infer, Reading, InferInput } from './infer.ts';
+export { balanceSolve, solve, SolveStep, type SolveOutput } from './solve.ts';
+export { FEASIBLE_NM } from './search.ts';
+export { assessInputOf, solveInputOf } from './ofRig.ts';

@@ -1,0 +1,134 @@
+import { z } from 'zod';
+import { define, explained, positive, quantity, within } from '../calculation/index.ts';
+import { weightedFit } from '../statistics/index.ts';
+import { STANDARD_GRAVITY } from './schemas.ts';
+
+export const Reading = z.strictObject({
+  axis: z.enum(['dec', 'ra']),
+  attitudeDeg: quantity('deg', 'How far the tube’s front is raised above level'),
+  tubeSide: z.enum(['left', 'right']).default('left'),
+  forceTowardN: quantity('N', 'Pull at which the axis starts in the positive sense; negative when it must be held'),
+  forceBackN: quantity('N', 'Pull at which the axis starts the other way; negative when it must be held'),
+  leverMm: positive('mm', 'Distance from the axis to where the scale pulls'),
+});
+export type Reading = z.infer<typeof Reading>;
+
+export const InferInput = z.strictObject({
+  readings: z.array(Reading).min(1).max(200),
+  latitudeDeg: within('deg', -90, 90, 'Latitude of the polar axis while measuring, 0 = axis level').default(0),
+});
+export type InferInput = z.infer<typeof InferInput>;
+
+export const InferOutput = z.strictObject({
+  momentKgMm: z.strictObject({ x: z.number().optional(), y: z.number().optional(), z: z.number().optional() }),
+  frictionNm: z.strictObject({ dec: z.number().optional(), ra: z.number().optional() }),
+  rmsResidualNm: z.number(),
+  stays: z.boolean(),
+  ...explained,
+});
+
+const imbalance = (r: Reading) => ((r.forceBackN - r.forceTowardN) * r.leverMm) / 2000;
+const friction = (r: Reading) => ((r.forceBackN + r.forceTowardN) * r.leverMm) / 2000;
+const mean = (v: number[]) => v.reduce((s, x) => s + x, 0) / v.length;
+
+/** Share of the squared coefficients below which a component counts as not measured. */
+const UNSEEN = 1e-10;
+
+/** Least squares for Mz and My from readings τ = g(Mz cos a − σ My sin a)/1000. */
+function solveDec(readings: Reading[]): { y?: number; z?: number } {
+  const k = STANDARD_GRAVITY / 1000;
+  const rows = readings.map((r) => {
+    const a = (r.attitudeDeg * Math.PI) / 180;
+    return [k * Math.cos(a), -k * (r.tubeSide === 'left' ? 1 : -1) * Math.sin(a)];
+  });
+  const tau = readings.map(imbalance);
+  const ones = tau.map(() => 1);
+  const both = weightedFit(rows, tau, ones);
+  if (both) return { z: both.coefficients[0]!, y: both.coefficients[1]! };
+  const power = [0, 1].map((c) => rows.reduce((s, r) => s + r[c]! ** 2, 0));
+  const total = power[0]! + power[1]!;
+  const column = power[1]! <= UNSEEN * total ? 0 : power[0]! <= UNSEEN * total ? 1 : null;
+  if (column === null) return {};
+  const fit = weightedFit(
+    rows.map((r) => [r[column]!]),
+    tau,
+    ones,
+  );
+  const value = fit?.coefficients[0];
+  return value === undefined ? {} : column === 0 ? { z: value } : { y: value };
+}
+
+/** Where the mass centre really is, from pairs of spring-scale readings at the moment an axis starts to move. */
+export function infer(input: InferInput): z.input<typeof InferOutput> {
+  const g = STANDARD_GRAVITY;
+  const dec = input.readings.filter((r) => r.axis === 'dec');
+  const ra = input.readings.filter((r) => r.axis === 'ra');
+  const cosLat = Math.cos((Math.abs(input.latitudeDeg) * Math.PI) / 180);
+  const moment: { x?: number; y?: number; z?: number } = dec.length ? solveDec(dec) : {};
+  if (ra.length && cosLat > 1e-9) moment.x = (1000 * mean(ra.map(imbalance))) / (g * cosLat);
+  const blend = dec.length && moment.y === undefined && moment.z === undefined ? mean(dec.map(imbalance)) : null;
+  const predicted = (r: Reading): number => {
+    if (r.axis === 'ra') return (g * cosLat * (moment.x ?? 0)) / 1000;
+    if (blend !== null) return blend; // all at one slanting attitude: only their common torque is known
+    const a = (r.attitudeDeg * Math.PI) / 180;
+    const sigma = r.tubeSide === 'left' ? 1 : -1;
+    return (g * ((moment.z ?? 0) * Math.cos(a) - sigma * (moment.y ?? 0) * Math.sin(a))) / 1000;
+  };
+  const squares = input.readings.map((r) => (imbalance(r) - predicted(r)) ** 2);
+  const rmsResidualNm = Math.sqrt(mean(squares));
+  const stays = input.readings.every((r) => Math.abs(imbalance(r)) < friction(r));
+  const frictionNm = {
+    ...(dec.length ? { dec: mean(dec.map(friction)) } : {}),
+    ...(ra.length ? { ra: mean(ra.map(friction)) } : {}),
+  };
+  const known = (['x', 'y', 'z'] as const).filter((k) => moment[k] !== undefined);
+  const said = known.map((k) => `M${k} ${(moment[k]! / 10).toFixed(1)} kg·cm`).join(', ');
+  const negative = Object.values(frictionNm).some((f) => f < 0);
+  return {
+    momentKgMm: moment,
+    frictionNm,
+    rmsResidualNm,
+    stays,
+    working: [
+      {
+        label: 'Imbalance of one pair',
+        formula: 'τ = (F_back − F_toward)·L/2000',
+        value: imbalance(input.readings[0]!),
+        unit: 'N·m',
+      },
+      {
+        label: 'Friction of one pair',
+        formula: '(F_back + F_toward)·L/2000',
+        value: friction(input.readings[0]!),
+        unit: 'N·m',
+      },
+      ...known.map((k) => ({
+        label: `Moment ${k}`,
+        formula:
+          k === 'x' ? 'τ = g·cos|φ|·Mx/1000, averaged' : 'least squares on τ = g(Mz cos a − σ My sin a)/1000',
+        value: moment[k]!,
+        unit: 'kg·mm',
+        source: 'textbook statics',
+      })),
+    ],
+    verdict: negative
+      ? { level: 'bad', text: 'Friction comes out negative: the two pulls of a pair are probably swapped.' }
+      : known.length === 0
+        ? { level: 'caution', text: 'These readings do not settle any component; measure level and with the tube up.' }
+        : {
+            level: stays ? 'good' : 'caution',
+            text: stays
+              ? `Friction holds it everywhere measured: ${said}.`
+              : `It moves when released: ${said}.${moment.y === undefined && dec.length ? ' Measure with the tube upright too, to learn the sideways part.' : ''}`,
+          },
+  };
+}
+
+export const balanceInfer = define({
+  name: 'balance.infer',
+  summary: 'Moments and friction from pairs of spring-scale readings',
+  sources: ['Textbook statics'],
+  input: InferInput,
+  output: InferOutput,
+  compute: infer,
+});

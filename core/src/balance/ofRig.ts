@@ -1,0 +1,23 @@
+import type { z } from 'zod';
+import type { RigSetup } from '../rig/index.ts';
+import type { AssessInput, SolveInput as SolveSchema } from './schemas.ts';
+
+/** What `balance.assess` takes, for a rig as it stands at a site. */
+export const assessInputOf = (setup: RigSetup, latitudeDeg: number): AssessInput => ({
+  masses: setup.placed.map(({ name, massKg, xMm, yMm, zMm }) => ({ name, massKg, xMm, yMm, zMm })),
+  counterweights: setup.counterweights.map(({ massKg, distanceMm }) => ({ massKg, distanceMm })),
+  shaft: { massKg: setup.shaft.massKg, centreMm: setup.shaft.centreMm },
+  latitudeDeg,
+  ratedLoadKg: setup.mount.ratedLoadKg,
+});
+
+/** What `balance.solve` takes, with the rig's own slide, shaft, weights and trim points. */
+export const solveInputOf = (setup: RigSetup, latitudeDeg: number): z.input<typeof SolveSchema> => ({
+  ...assessInputOf(setup, latitudeDeg),
+  slide: { minMm: setup.slide.minMm, maxMm: setup.slide.maxMm },
+  shaftRangeMm: { min: setup.shaft.minMm, max: setup.shaft.maxMm },
+  counterweightStock: setup.counterweightStock,
+  trimPoints: setup.trimPoints,
+  trimStockKg: setup.trimStockKg,
+  relocations: [],
+});

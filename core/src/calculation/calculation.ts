@@ -1,0 +1,104 @@
+import { z } from 'zod';
+
+/** One line of the working: what was put in, by which rule, and what came out. */
+export const WorkingStep = z.strictObject({
+  label: z.string(),
+  formula: z.string(),
+  value: z.union([z.number(), z.string(), z.null()]),
+  unit: z.string(),
+  source: z.string().optional(),
+});
+export type WorkingStep = z.infer<typeof WorkingStep>;
+
+export const VerdictLevel = z.enum(['good', 'caution', 'bad']);
+export type VerdictLevel = z.infer<typeof VerdictLevel>;
+
+export const Verdict = z.strictObject({ level: VerdictLevel, text: z.string() });
+export type Verdict = z.infer<typeof Verdict>;
+
+/** What every output carries beside its own fields. */
+export const explained = { working: z.array(WorkingStep), verdict: Verdict };
+
+export interface Issue {
+  path: string;
+  message: string;
+}
+
+/** Malformed or contradictory input. Carries every complaint with the place it belongs to. */
+export class InvalidInput extends Error {
+  readonly code = 'invalid_input';
+  readonly issues: readonly Issue[];
+  constructor(issues: readonly Issue[]) {
+    super(issues.map((i) => (i.path ? `${i.path}: ${i.message}` : i.message)).join('; '));
+    this.name = 'InvalidInput';
+    this.issues = issues;
+  }
+  static at(path: string, message: string): InvalidInput {
+    return new InvalidInput([{ path, message }]);
+  }
+  /** The wire form, the same in the shell and over HTTP. */
+  toJSON() {
+    return { error: { code: this.code, issues: this.issues } };
+  }
+}
+
+/** A registered calculation: a pure function between two schemas. */
+export interface Calculation {
+  name: string;
+  summary: string;
+  /** Where the formulas come from; practice without a source says so. */
+  sources: readonly string[];
+  input: z.ZodType;
+  output: z.ZodType;
+  /** Validates, then computes. @throws InvalidInput */
+  run: (input: unknown) => unknown;
+}
+
+/** `masses.0.name` for a Zod path. */
+export const dottedPath = (path: readonly PropertyKey[]): string => path.map(String).join('.');
+
+/** Says what is wrong in words a person can act on; null leaves the library's own message. */
+export function plainMessage(issue: z.core.$ZodRawIssue): string | undefined {
+  switch (issue.code) {
+    case 'invalid_type':
+      if (issue.input === undefined) return `is required (${issue.expected})`;
+      return `must be ${/^[aeiou]/.test(issue.expected) ? 'an' : 'a'} ${issue.expected}, not ${issue.input === null ? 'null' : typeof issue.input === 'number' ? String(issue.input) : Array.isArray(issue.input) ? 'a list' : typeof issue.input}`;
+    case 'too_small':
+      if (issue.origin === 'array') return `needs at least ${issue.minimum} item${issue.minimum === 1 ? '' : 's'}`;
+      if (issue.origin === 'string') return issue.minimum === 1 ? 'must not be empty' : `needs at least ${issue.minimum} characters`;
+      return `must be ${issue.inclusive ? 'at least' : 'more than'} ${issue.minimum}`;
+    case 'too_big':
+      if (issue.origin === 'array') return `may have at most ${issue.maximum} items`;
+      if (issue.origin === 'string') return `may have at most ${issue.maximum} characters`;
+      return `must be ${issue.inclusive ? 'at most' : 'less than'} ${issue.maximum}`;
+    case 'invalid_value':
+      return `must be one of ${issue.values.map((v) => JSON.stringify(v)).join(', ')}`;
+    case 'unrecognized_keys':
+      return `${issue.keys.map((k) => `“${k}”`).join(', ')} ${issue.keys.length > 1 ? 'are' : 'is'} not a known field`;
+    case 'invalid_format':
+      if (issue.format === 'datetime') return 'must be an instant such as 2026-11-24T20:15:00Z';
+      if (issue.format === 'date') return 'must be a day that exists, as YYYY-MM-DD';
+      return undefined;
+    default:
+      return undefined;
+  }
+}
+
+/** Parses with a schema. @throws InvalidInput listing every complaint */
+export function parseInput<S extends z.ZodType>(schema: S, input: unknown): z.output<S> {
+  const got = schema.safeParse(input, { error: plainMessage });
+  if (got.success) return got.data;
+  throw new InvalidInput(got.error.issues.map((i) => ({ path: dottedPath(i.path), message: i.message })));
+}
+
+/** Ties a schema pair to its function for the registry. */
+export function define<I extends z.ZodType, O extends z.ZodType>(c: {
+  name: string;
+  summary: string;
+  sources: readonly string[];
+  input: I;
+  output: O;
+  compute: (input: z.output<I>) => z.input<O>;
+}): Calculation & { compute: typeof c.compute } {
+  return { ...c, run: (input) => c.compute(parseInput(c.input, input)) };
+}

@@ -1,0 +1,2 @@
+export * from './calculation.ts';
+export * from './fields.ts';

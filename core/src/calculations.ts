@@ -1,0 +1,26 @@
+import { z } from 'zod';
+import { balanceAssess, balanceInfer, balanceSolve, balanceTorque } from './balance/index.ts';
+import type { Calculation } from './calculation/index.ts';
+import { focusCurve, focusOffsets, focusZone } from './focus/index.ts';
+import { sequenceTimeline } from './sequence/index.ts';
+import { skyNight, skyTarget } from './sky/index.ts';
+
+const ALL: readonly Calculation[] = [
+  balanceAssess,
+  balanceTorque,
+  balanceSolve,
+  balanceInfer,
+  focusCurve,
+  focusOffsets,
+  focusZone,
+  skyNight,
+  skyTarget,
+  sequenceTimeline,
+];
+
+/** Every calculation by its name: the one list that shell, HTTP and interface serve from. */
+export const calculations: ReadonlyMap<string, Calculation> = new Map(ALL.map((c) => [c.name, c]));
+
+/** JSON Schema (2020-12) of what a calculation takes or gives. */
+export const jsonSchema = (schema: z.ZodType, io: 'input' | 'output') =>
+  z.toJSONSchema(schema, { io, unrepresentable: 'any' });

@@ -1,0 +1,40 @@
+import { readdirSync, readFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { describe, expect, test } from '@jest/globals';
+import { calculations } from './calculations.ts';
+import { InvalidInput } from './calculation/index.ts';
+import { differences, type ExampleCase } from './exampleComparison.ts';
+
+/** Every case under examples/ of every registered calculation, by an independent implementation. */
+const root = join(import.meta.dirname, '../../examples');
+
+for (const [name, calculation] of calculations) {
+  describe(name, () => {
+    const files = readdirSync(join(root, name)).filter((f) => f.endsWith('.json'));
+    test('has cases', () => expect(files.length).toBeGreaterThan(0));
+    test.each(files)('%s', (file) => {
+      const example = JSON.parse(readFileSync(join(root, name, file), 'utf8')) as ExampleCase;
+      if (example.error) {
+        expect(() => calculation.run(example.input)).toThrow(InvalidInput);
+        return;
+      }
+      const output = calculation.run(example.input);
+      expect(differences(example, output)).toEqual([]);
+      const parsed = calculation.output.safeParse(output);
+      expect(parsed.error?.issues ?? []).toEqual([]);
+    });
+  });
+}
+
+test('the comparison notices a wrong number, a missing item and a broken bound', () => {
+  const example: ExampleCase = {
+    input: {},
+    expect: { a: 1, list: [{ t: '2026-01-01T00:00:00Z' }] },
+    tolerance: { a: 0.1, 'list.t': '60s' },
+    max: { b: 2 },
+  };
+  expect(differences(example, { a: 1.05, b: 2, list: [{ t: '2026-01-01T00:00:59Z' }] })).toEqual([]);
+  expect(differences(example, { a: 1.2, b: 2, list: [{ t: '2026-01-01T00:00:59Z' }] })).toHaveLength(1);
+  expect(differences(example, { a: 1, b: 2.1, list: [{ t: '2026-01-01T00:01:01Z' }] })).toHaveLength(2);
+  expect(differences(example, { a: 1, b: 2, list: [] })).toHaveLength(1);
+});

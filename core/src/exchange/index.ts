@@ -1,0 +1,12 @@
+export {
+  readFocusCsv,
+  guessMapping,
+  FOCUS_FIELDS,
+  MAX_FOCUS_CSV,
+  type FocusField,
+  type FocusMapping,
+  type FocusCsv,
+  type ReadRun,
+  type BadRow,
+} from './focusCsv.ts';
+export { toCsv } from './csv.ts';

@@ -1,0 +1,2 @@
+export { calculations, jsonSchema } from './calculations.ts';
+export * from './calculation/index.ts';

@@ -1,0 +1,2 @@
+export * from './schemas.ts';
+export { trainFingerprint, wordPair, filtersOf, changesBetween } from './fingerprint.ts';

@@ -1,0 +1,84 @@
+import type { FilterPlan, Order, TimelineInput } from './schemas.ts';
+
+/** Frames of a filter that are still wanted; infinite without a quota. */
+export const stillWanted = (f: Pick<FilterPlan, 'quota' | 'done'>, taken: number): number =>
+  f.quota === undefined ? Infinity : f.quota - f.done - taken;
+
+/**
+ * Which filter comes next: rolling takes the next in the list after the last frame's, block the first, lagging the one
+ * whose share of its quota is least. Always among those with quota left.
+ * @param taken frames of this run, by place in the list
+ * @param last place of the last frame's filter, −1 before the first
+ * @returns place in the list, or −1 when nothing is wanted any more
+ */
+export function nextFilter(order: Order, filters: readonly FilterPlan[], taken: readonly number[], last: number): number {
+  const wanted = (i: number) => stillWanted(filters[i]!, taken[i]!) > 0;
+  const n = filters.length;
+  if (order === 'rolling') {
+    for (let k = 1; k <= n; k++) if (wanted((last + k + n) % n)) return (last + k + n) % n;
+    return -1;
+  }
+  if (order === 'block') return filters.findIndex((_, i) => wanted(i));
+  let best = -1;
+  let least = Infinity;
+  filters.forEach((f, i) => {
+    const share = (f.done + taken[i]!) / f.quota!;
+    if (wanted(i) && share < least) {
+      best = i;
+      least = share;
+    }
+  });
+  return best;
+}
+
+/** What has happened so far, as far as the next frame's preparation depends on it. Times in ms. */
+export interface SequenceState {
+  /** Taken in this run, by place. */
+  taken: number[];
+  last: number;
+  /** Place the wheel stands at, −1 before the first frame. */
+  wheel: number;
+  needsSlew: boolean;
+  /** A flip is due before the next frame. */
+  needsFlip: boolean;
+  started: boolean;
+  lastFocusEnd: number;
+  framesSinceDither: number;
+}
+
+export interface Preparation {
+  slew: boolean;
+  flip: boolean;
+  filter: boolean;
+  focus: boolean;
+  guide: boolean;
+  dither: boolean;
+}
+
+type Rules = Pick<TimelineInput, 'order' | 'dither' | 'focus'>;
+
+/** Milliseconds after which focus must be renewed, by time or by cooling; infinite without such a rule. */
+export function focusLifetimeMs(focus: TimelineInput['focus']): number {
+  const byTime = focus.everyMin === undefined ? Infinity : focus.everyMin * 60_000;
+  const cooling = Math.abs(focus.coolingCPerHour ?? 0);
+  const byCold = focus.everyC === undefined || cooling === 0 ? Infinity : (focus.everyC / cooling) * 3_600_000;
+  return focus.policy === 'every-change' ? Infinity : Math.min(byTime, byCold);
+}
+
+/** What must be done before a frame through the filter at `place`, started at `now` [ms]. */
+export function preparation(rules: Rules, s: SequenceState, place: number, now: number): Preparation {
+  const flip = s.needsFlip;
+  const slew = s.needsSlew && !flip;
+  const filter = s.wheel >= 0 && s.wheel !== place;
+  const { focus: rule } = rules;
+  const focus =
+    (!s.started && rule.atStart) ||
+    (flip && rule.afterFlip) ||
+    (filter && rule.policy !== 'offsets') ||
+    now - s.lastFocusEnd >= focusLifetimeMs(rule) - 1e-6;
+  const due =
+    rules.dither.perRound && rules.order === 'rolling'
+      ? s.last >= 0 && place <= s.last && s.framesSinceDither > 0
+      : rules.dither.everyFrames > 0 && s.framesSinceDither >= rules.dither.everyFrames;
+  return { slew, flip, filter, focus, guide: slew || flip, dither: due && !slew && !flip };
+}

@@ -1,0 +1,10 @@
+export * from './schemas.ts';
+export {
+  nextFilter,
+  preparation,
+  focusLifetimeMs,
+  stillWanted,
+  type SequenceState,
+  type Preparation,
+} from './choice.ts';
+export { timeline, completeRounds, sequenceTimeline } from './timeline.ts';

@@ -1,0 +1,203 @@
+import type { z } from 'zod';
+import { define, type Verdict, type WorkingStep } from '../calculation/index.ts';
+import { nextFilter, preparation, type Preparation, type SequenceState } from './choice.ts';
+import {
+  EventKind,
+  TimelineInput,
+  TimelineOutput,
+  type FilterPlan,
+  type Overheads,
+  type TimelineEvent,
+} from './schemas.ts';
+
+type Kind = z.infer<typeof EventKind>;
+
+interface Piece {
+  kind: Kind;
+  ms: number;
+}
+
+/** The parts of one frame's piece, in the order they happen. */
+function pieceOf(p: Preparation, o: Overheads, exposureS: number): Piece[] {
+  const s = (on: boolean, kind: Kind, sec: number): Piece[] => (on ? [{ kind, ms: sec * 1000 }] : []);
+  return [
+    ...s(p.flip, 'flip', o.flipS),
+    ...s(p.slew, 'slew', o.slewCentreS),
+    ...s(p.filter, 'filter', o.filterChangeS),
+    ...s(p.focus, 'focus', o.autofocusS),
+    ...s(p.guide, 'guide', o.guideStartS),
+    ...s(p.dither, 'dither', o.ditherS),
+    ...s(true, 'expose', exposureS),
+    ...s(true, 'download', o.downloadS),
+  ];
+}
+
+/** Cloud spells that matter, in order, joined where they touch. */
+function mergedSpells(input: TimelineInput, start: number, end: number): [number, number][] {
+  const spells = input.blocked
+    .map((b): [number, number] => [Math.max(start, Date.parse(b.start)), Math.min(end, Date.parse(b.end))])
+    .filter(([a, b]) => b > a)
+    .sort((a, b) => a[0] - b[0]);
+  const merged: [number, number][] = [];
+  for (const [a, b] of spells) {
+    const last = merged.at(-1);
+    if (last && a <= last[1]) last[1] = Math.max(last[1], b);
+    else merged.push([a, b]);
+  }
+  return merged;
+}
+
+/** Whole passes through the filters that still had quota at the start. */
+export function completeRounds(filters: readonly FilterPlan[], taken: readonly number[]): number {
+  const open = filters.map((f, i) => ({ f, n: taken[i]! })).filter(({ f }) => f.quota === undefined || f.quota > f.done);
+  if (open.length === 0) return 0;
+  const quotas = open.map(({ f }) => f.quota);
+  const least = quotas.some((q) => q === undefined) ? null : Math.min(...(quotas as number[]));
+  return Math.floor(Math.min(...open.map(({ f, n }) => (least === null ? n : n / (f.quota! / least)))) + 1e-9);
+}
+
+/**
+ * Lays a plan out over its night second by second: every event follows the one before without gap or overlap, and a
+ * frame whose whole piece cannot end before the next barrier does not start.
+ */
+export function timeline(input: TimelineInput): TimelineOutput {
+  const start = Date.parse(input.start);
+  const end = Date.parse(input.end);
+  const { filters, order, overheads } = input;
+  const flipRaw = input.flipAt ? Date.parse(input.flipAt) : null;
+  const flipAt = flipRaw !== null && flipRaw > start && flipRaw < end ? flipRaw : null;
+  const spells = mergedSpells(input, start, end);
+
+  const events: { kind: Kind; start: number; end: number; filter?: string; frame?: number }[] = [];
+  const wait = (from: number, to: number) => {
+    const last = events.at(-1);
+    if (last?.kind === 'wait' && last.end === from) last.end = to;
+    else if (to > from) events.push({ kind: 'wait', start: from, end: to });
+  };
+  const state: SequenceState = {
+    taken: filters.map(() => 0),
+    last: -1,
+    wheel: -1,
+    needsSlew: true,
+    needsFlip: false,
+    started: false,
+    lastFocusEnd: start,
+    framesSinceDither: 0,
+  };
+  let now = start;
+  let spell = 0;
+  let flipOpen = flipAt !== null;
+  while (now < end) {
+    if (spell < spells.length && now >= spells[spell]![0]) {
+      wait(now, spells[spell]![1]);
+      now = spells[spell]![1];
+      spell++;
+      state.needsSlew = true;
+      continue;
+    }
+    if (flipOpen && now >= flipAt!) {
+      flipOpen = false;
+      state.needsFlip = state.started;
+    }
+    const place = nextFilter(order, filters, state.taken, state.last);
+    if (place < 0) break;
+    const filter = filters[place]!;
+    const prepared = preparation(input, state, place, now);
+    const piece = pieceOf(prepared, overheads, filter.exposureS);
+    const length = piece.reduce((s, p) => s + p.ms, 0);
+    const barrier = Math.min(end, flipOpen ? flipAt! : Infinity, spells[spell]?.[0] ?? Infinity);
+    if (now + length > barrier + 1e-3) {
+      wait(now, barrier);
+      now = barrier;
+      continue;
+    }
+    const frame = filter.done + state.taken[place]! + 1;
+    for (const p of piece) {
+      const named = p.kind === 'filter' || p.kind === 'focus' || p.kind === 'expose' || p.kind === 'download';
+      const numbered = p.kind === 'expose' || p.kind === 'download';
+      if (p.ms > 0)
+        events.push({
+          kind: p.kind,
+          start: now,
+          end: now + p.ms,
+          ...(named ? { filter: filter.name } : {}),
+          ...(numbered ? { frame } : {}),
+        });
+      now += p.ms;
+      if (p.kind === 'focus') state.lastFocusEnd = now;
+    }
+    state.taken[place]! += 1;
+    state.last = place;
+    state.wheel = place;
+    state.started = true;
+    state.needsSlew = false;
+    state.needsFlip = false;
+    state.framesSinceDither = prepared.dither || prepared.slew || prepared.flip ? 1 : state.framesSinceDither + 1;
+  }
+  wait(now, end);
+  return summarise(input, events, state, end - start);
+}
+
+function summarise(
+  input: TimelineInput,
+  events: { kind: Kind; start: number; end: number; filter?: string; frame?: number }[],
+  state: SequenceState,
+  spanMs: number,
+): TimelineOutput {
+  const kinds = EventKind.options.filter((k) => k !== 'expose');
+  const overheadS = Object.fromEntries(kinds.map((k) => [k, 0])) as Record<(typeof kinds)[number], number>;
+  let openShutterS = 0;
+  for (const e of events) {
+    const s = (e.end - e.start) / 1000;
+    if (e.kind === 'expose') openShutterS += s;
+    else overheadS[e.kind] += s;
+  }
+  const efficiency = openShutterS / (spanMs / 1000);
+  const rounds = completeRounds(input.filters, state.taken);
+  const iso = (ms: number) => new Date(ms).toISOString();
+  const listed: TimelineEvent[] = events.map((e) => ({ ...e, start: iso(e.start), end: iso(e.end) }));
+  const working: WorkingStep[] = [
+    { label: 'Open shutter', formula: 'Σ exposures', value: openShutterS / 60, unit: 'min' },
+    ...kinds
+      .filter((k) => overheadS[k] > 0)
+      .map((k) => ({ label: `Lost to ${k}`, formula: `Σ ${k}`, value: overheadS[k] / 60, unit: 'min' })),
+    { label: 'Efficiency', formula: 'open shutter/(end − start)', value: 100 * efficiency, unit: '%' },
+  ];
+  return {
+    events: listed,
+    frames: Object.fromEntries(input.filters.map((f, i) => [f.name, state.taken[i]!])),
+    openShutterS,
+    efficiency,
+    overheadS,
+    completeRounds: rounds,
+    working,
+    verdict: verdictOf(input, state.taken, efficiency, rounds, overheadS.wait),
+  };
+}
+
+function verdictOf(input: TimelineInput, taken: number[], efficiency: number, rounds: number, waitS: number): Verdict {
+  const total = taken.reduce((s, n) => s + n, 0);
+  if (total === 0)
+    return { level: 'bad', text: 'Not one frame fits: shorten the exposure or start earlier.' };
+  const list = input.filters.map((f, i) => `${f.name} ${taken[i]}`).join(', ');
+  const empty = input.filters.filter((f, i) => taken[i] === 0 && (f.quota === undefined || f.quota > f.done));
+  const done = input.filters.every((f, i) => f.quota !== undefined && f.done + taken[i]! >= f.quota);
+  const tail = done
+    ? ` Every quota is reached${waitS > 1800 ? `, and ${(waitS / 3600).toFixed(1)} h are left over` : ''}.`
+    : empty.length
+      ? ` Nothing for ${empty.map((f) => f.name).join(', ')}.`
+      : ` ${rounds} complete round${rounds === 1 ? '' : 's'}.`;
+  return {
+    level: empty.length ? 'caution' : 'good',
+    text: `${total} frames (${list}), shutter open ${Math.round(100 * efficiency)} % of the time.${tail}`,
+  };
+}
+
+export const sequenceTimeline = define({
+  name: 'sequence.timeline',
+  summary: 'A plan laid out event by event, with what each filter gets and where the time goes',
+  sources: ['Bookkeeping; order of preparation is common practice, no source'],
+  input: TimelineInput,
+  output: TimelineOutput,
+  compute: timeline,
+});

@@ -1,0 +1,17 @@
+export { Site, Horizon, HorizonPoint, horizonAt, knownZone } from './site.ts';
+export { zoneOffsetMs, instantOfLocal, localDay, endOfLocalDay, eveningDate, addDays } from './zone.ts';
+export { SkyWindow, angleDeg, direction, unit, dot, type Vec, type AltAz } from './ephemeris.ts';
+export {
+  night,
+  nightFrame,
+  darkSpell,
+  sunCrossings,
+  skyNight,
+  SUN_ALTITUDE,
+  Darkness,
+  NightInput,
+  moonPhaseAngleDeg,
+  type NightFrame,
+  type NightOutput,
+} from './night.ts';
+export { target, skyTarget, airmass, TargetInput, type TargetOutput } from './target.ts';

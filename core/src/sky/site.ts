@@ -1,0 +1,49 @@
+import { z } from 'zod';
+import { latitudeDeg, quantity, within } from '../calculation/index.ts';
+
+/** True when the platform knows the zone by this IANA name. */
+export function knownZone(timeZone: string): boolean {
+  try {
+    new Intl.DateTimeFormat('en', { timeZone });
+    return true;
+  } catch {
+    return false;
+  }
+}
+
+export const HorizonPoint = z.strictObject({
+  azimuthDeg: within('deg', 0, 360, 'From north through east'),
+  altitudeDeg: within('deg', -10, 90, 'Height of what hides the sky there'),
+});
+export type HorizonPoint = z.infer<typeof HorizonPoint>;
+
+export const Horizon = z.array(HorizonPoint).max(720).superRefine((points, ctx) => {
+  points.forEach((p, i) => {
+    if (i > 0 && p.azimuthDeg < points[i - 1]!.azimuthDeg)
+      ctx.addIssue({ code: 'custom', path: [i, 'azimuthDeg'], message: 'points must stand in order of azimuth' });
+  });
+});
+
+export const Site = z.strictObject({
+  latitudeDeg,
+  longitudeDeg: within('deg', -180, 180, 'Longitude, east positive'),
+  elevationM: quantity('m', 'Height above sea level').default(0),
+  timeZone: z.string().refine(knownZone, 'not a time zone known by its IANA name, such as Europe/Vienna'),
+  horizon: Horizon.optional(),
+});
+export type Site = z.infer<typeof Site>;
+
+/** Height of the horizon at an azimuth [deg]: linear between the points, around the circle; 0 without points. */
+export function horizonAt(horizon: readonly HorizonPoint[] | undefined, azimuthDeg: number): number {
+  if (!horizon || horizon.length === 0) return 0;
+  const n = horizon.length;
+  if (n === 1) return horizon[0]!.altitudeDeg;
+  let after = horizon.findIndex((p) => p.azimuthDeg > azimuthDeg);
+  if (after < 0) after = 0;
+  const b = horizon[after]!;
+  const a = horizon[(after + n - 1) % n]!;
+  const span = after === 0 ? b.azimuthDeg + 360 - a.azimuthDeg : b.azimuthDeg - a.azimuthDeg;
+  const along = (azimuthDeg - a.azimuthDeg + 360) % 360;
+  if (span <= 0) return Math.max(a.altitudeDeg, b.altitudeDeg);
+  return a.altitudeDeg + ((b.altitudeDeg - a.altitudeDeg) * along) / span;
+}

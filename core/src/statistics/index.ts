@@ -1,0 +1,4 @@
+export * from './random.ts';
+export * from './leastSquares.ts';
+export * from './huber.ts';
+export { median, mean, quantileSorted } from 'simple-statistics';

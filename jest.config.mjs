@@ -1,0 +1,23 @@
+const swc = [
+  '@swc/jest',
+  { jsc: { target: 'es2022', parser: { syntax: 'typescript' } }, module: { type: 'es6' }, sourceMaps: 'inline' },
+];
+const shared = {
+  testEnvironment: 'node',
+  testEnvironmentOptions: { customExportConditions: ['@keen/source', 'node', 'node-addons'] },
+  extensionsToTreatAsEsm: ['.ts'],
+  transform: { '^.+\\.ts$': swc },
+};
+
+export default {
+  projects: [
+    { ...shared, displayName: 'craft', testMatch: ['<rootDir>/{core,contract,demo,cli,web}/src/**/*.test.ts'] },
+    {
+      ...shared,
+      displayName: 'server',
+      testMatch: ['<rootDir>/server/src/**/*.test.ts'],
+      globalSetup: '<rootDir>/server/src/testing/globalSetup.mjs',
+      globalTeardown: '<rootDir>/server/src/testing/globalTeardown.mjs',
+    },
+  ],
+};
