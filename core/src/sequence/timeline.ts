@@ -155,7 +155,16 @@ function summarise(
   const efficiency = openShutterS / (spanMs / 1000);
   const rounds = completeRounds(input.filters, state.taken);
   const iso = (ms: number) => new Date(ms).toISOString();
-  const listed: TimelineEvent[] = events.map((e) => ({ ...e, start: iso(e.start), end: iso(e.end) }));
+  // each event begins where the one before ended: half the dates need not be written twice
+  let previous = { ms: Number.NaN, text: '' };
+  const listed: TimelineEvent[] = events.map((e) => {
+    const start = e.start === previous.ms ? previous.text : iso(e.start);
+    previous = { ms: e.end, text: iso(e.end) };
+    const out: TimelineEvent = { kind: e.kind, start, end: previous.text };
+    if (e.filter !== undefined) out.filter = e.filter;
+    if (e.frame !== undefined) out.frame = e.frame;
+    return out;
+  });
   const working: WorkingStep[] = [
     { label: 'Open shutter', formula: 'Σ exposures', value: openShutterS / 60, unit: 'min' },
     ...kinds

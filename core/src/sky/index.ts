@@ -15,3 +15,16 @@ export {
   type NightOutput,
 } from './night.ts';
 export { target, skyTarget, airmass, TargetInput, type TargetOutput } from './target.ts';
+export {
+  scanNight,
+  suggestObjects,
+  findObjects,
+  entryAt,
+  OBJECT_TYPES,
+  MOON_DISTANCE_DEG,
+  type Catalogue,
+  type CatalogueEntry,
+  type NightScan,
+  type ScanRequest,
+  type Suggestion,
+} from './catalogue.ts';

@@ -1,0 +1,366 @@
+import { z } from 'zod';
+import { Verdict } from '../calculation/index.ts';
+import { curve } from '../focus/index.ts';
+import {
+  EventKind,
+  nextFilter,
+  preparation,
+  stillWanted,
+  TimelineInput,
+  type SequenceState,
+} from '../sequence/index.ts';
+import type { FrameMeasure, Observatory } from './devices.ts';
+
+/** Offsets the run applies on a filter change. */
+export const AppliedOffsets = z.strictObject({
+  steps: z.record(z.string(), z.number()),
+  temperatureStepsPerC: z.number().default(0),
+});
+export type AppliedOffsets = z.infer<typeof AppliedOffsets>;
+
+export const RunPlan = z.strictObject({
+  timeline: TimelineInput,
+  target: z.strictObject({ name: z.string(), raDeg: z.number(), decDeg: z.number() }),
+  offsets: AppliedOffsets.nullable(),
+  /** Half-width of a focus run in steps. */
+  focusReachSteps: z.number().positive(),
+});
+export type RunPlan = z.infer<typeof RunPlan>;
+
+export const RunEvent = z.strictObject({
+  kind: z.union([EventKind, z.enum(['cloud', 'note', 'park'])]),
+  start: z.string(),
+  end: z.string(),
+  filter: z.string().optional(),
+  frame: z.int().optional(),
+  text: z.string(),
+});
+export type RunEvent = z.infer<typeof RunEvent>;
+
+export const RunFrame = z.strictObject({
+  filter: z.string(),
+  frame: z.int(),
+  start: z.string(),
+  exposureS: z.number(),
+  hfdPx: z.number(),
+  stars: z.int(),
+  eccentricity: z.number(),
+  background: z.number(),
+  focusPosition: z.number(),
+  temperatureC: z.number(),
+  accepted: z.boolean(),
+  reason: z.string(),
+});
+export type RunFrame = z.infer<typeof RunFrame>;
+
+export const RunFocus = z.strictObject({
+  filter: z.string(),
+  time: z.string(),
+  temperatureC: z.number(),
+  position: z.number(),
+  hfd: z.number(),
+  error: z.number(),
+  usable: z.boolean(),
+  points: z.array(z.strictObject({ position: z.number(), hfd: z.number() })),
+});
+export type RunFocus = z.infer<typeof RunFocus>;
+
+export const RunResult = z.strictObject({
+  start: z.string(),
+  end: z.string(),
+  events: z.array(RunEvent),
+  frames: z.array(RunFrame),
+  focusRuns: z.array(RunFocus),
+  accepted: z.record(z.string(), z.int()),
+  rejected: z.int(),
+  lostS: z.record(z.string(), z.number()),
+  openShutterS: z.number(),
+  verdict: Verdict,
+});
+export type RunResult = z.infer<typeof RunResult>;
+
+/** A frame is refused when its stars are wider than this many times the filter's best so far; common practice, no source. */
+export const HFD_LIMIT = 1.4;
+/** … fewer than this share of the filter's richest, or longer than this. */
+export const STAR_SHARE_LIMIT = 0.6;
+export const ECCENTRICITY_LIMIT = 0.55;
+const POLL_MS = 60_000;
+const FOCUS_POINTS = 9;
+
+/** Why a frame should not count; empty when it may. */
+function fault(m: FrameMeasure, best: { hfdPx: number; stars: number } | undefined): string {
+  if (best && m.stars < STAR_SHARE_LIMIT * best.stars)
+    return m.background > 1.2 ? 'cloud: few stars, bright sky' : 'few stars';
+  if (best && m.hfdPx > HFD_LIMIT * best.hfdPx) return `stars ${(m.hfdPx / best.hfdPx).toFixed(1)} times as wide as the best`;
+  if (m.eccentricity > ECCENTRICITY_LIMIT) return `long stars (eccentricity ${m.eccentricity.toFixed(2)})`;
+  if (m.background > 1.5) return 'bright sky: cloud';
+  return '';
+}
+
+/**
+ * Carries a plan out on an observatory: prepares, exposes, judges each frame, waits out cloud, flips, refocuses.
+ * Knows only what the devices say; the order of filters counts accepted frames.
+ */
+export async function conduct(plan: RunPlan, o: Observatory): Promise<RunResult> {
+  return new Conductor(plan, o).run();
+}
+
+class Conductor {
+  private readonly plan: RunPlan;
+  private readonly o: Observatory;
+  private readonly events: RunEvent[] = [];
+  private readonly frames: RunFrame[] = [];
+  private readonly focusRuns: RunFocus[] = [];
+  private readonly best = new Map<string, { hfdPx: number; stars: number }>();
+  private focused: { filter: string; position: number; temperatureC: number } | null = null;
+  private readonly state: SequenceState;
+  private readonly accepted: number[];
+  private readonly number: number[];
+
+  constructor(plan: RunPlan, o: Observatory) {
+    this.plan = plan;
+    this.o = o;
+    const none = plan.timeline.filters.map(() => 0);
+    this.accepted = [...none];
+    this.number = [...none];
+    this.state = {
+      taken: this.accepted,
+      last: -1,
+      wheel: -1,
+      needsSlew: true,
+      needsFlip: false,
+      started: false,
+      lastFocusEnd: Date.parse(plan.timeline.start),
+      framesSinceDither: 0,
+    };
+  }
+
+  private iso = (ms: number) => new Date(ms).toISOString();
+
+  /** Does something that takes time and writes it down. */
+  private async timed(kind: RunEvent['kind'], text: string, work: () => Promise<unknown>, more: Partial<RunEvent> = {}) {
+    const start = this.o.clock.now();
+    await work();
+    const end = this.o.clock.now();
+    if (end > start) this.events.push({ kind, start: this.iso(start), end: this.iso(end), text, ...more });
+  }
+
+  private note(text: string) {
+    const at = this.iso(this.o.clock.now());
+    this.events.push({ kind: 'note', start: at, end: at, text });
+  }
+
+  async run(): Promise<RunResult> {
+    const { timeline } = this.plan;
+    const { clock, mount, guider, weather } = this.o;
+    const end = Date.parse(timeline.end);
+    const flipRaw = timeline.flipAt ? Date.parse(timeline.flipAt) : null;
+    const flipAt = flipRaw !== null && flipRaw > Date.parse(timeline.start) && flipRaw < end ? flipRaw : null;
+    let flipOpen = flipAt !== null;
+    while (clock.now() < end) {
+      if (!weather.read().clear) {
+        await this.waitOutCloud(end);
+        continue;
+      }
+      if (flipOpen && clock.now() >= flipAt!) {
+        flipOpen = false;
+        this.state.needsFlip = this.state.started;
+      }
+      const place = nextFilter(timeline.order, timeline.filters, this.accepted, this.state.last);
+      if (place < 0) break;
+      const barrier = Math.min(end, flipOpen ? flipAt! : Infinity);
+      if (clock.now() + this.lengthMs(place) > barrier + 1) {
+        const flip = barrier < end;
+        await this.timed('wait', flip ? 'waiting for the meridian' : 'no whole frame fits any more', () =>
+          clock.sleep(barrier - clock.now()),
+        );
+        continue;
+      }
+      await this.frame(place);
+    }
+    await guider.stop();
+    await mount.park();
+    if (clock.now() < end)
+      await this.timed('wait', 'every quota is reached', () => clock.sleep(end - clock.now()));
+    this.note('mount parked, camera warming');
+    return this.summary();
+  }
+
+  private lengthMs(place: number): number {
+    const { timeline } = this.plan;
+    const p = preparation(timeline, this.state, place, this.o.clock.now());
+    const h = timeline.overheads;
+    const on = (flag: boolean, s: number) => (flag ? s : 0);
+    return (
+      1000 *
+      (on(p.flip, h.flipS) +
+        on(p.slew, h.slewCentreS) +
+        on(p.filter, h.filterChangeS) +
+        on(p.focus, h.autofocusS) +
+        on(p.guide, h.guideStartS) +
+        on(p.dither, h.ditherS) +
+        timeline.filters[place]!.exposureS +
+        h.downloadS)
+    );
+  }
+
+  private async waitOutCloud(end: number) {
+    const { clock, weather, guider } = this.o;
+    await guider.stop();
+    await this.timed('cloud', 'cloud: shutter closed, guiding stopped', async () => {
+      while (!weather.read().clear && clock.now() < end) await clock.sleep(Math.min(POLL_MS, end - clock.now()));
+    });
+    this.state.needsSlew = true;
+  }
+
+  private async frame(place: number) {
+    const { timeline, target } = this.plan;
+    const { mount, guider, wheel, focuser, camera, clock } = this.o;
+    const filter = timeline.filters[place]!;
+    const p = preparation(timeline, this.state, place, clock.now());
+    if (p.flip) await this.timed('flip', 'meridian flip, centred again', () => mount.flip());
+    if (p.slew) await this.timed('slew', `centred on ${target.name}`, () => mount.slewAndCentre(target));
+    if (wheel.current() !== filter.name) {
+      const begun = this.state.wheel >= 0;
+      await this.timed('filter', `${wheel.current()} to ${filter.name}`, () => wheel.select(filter.name), {
+        filter: filter.name,
+      });
+      if (!begun) this.note(`wheel set to ${filter.name} before the first frame`);
+    }
+    if (p.focus) await this.focus(filter.name);
+    else await this.applyOffset(filter.name);
+    if (p.guide) await this.timed('guide', 'guiding', () => guider.start());
+    if (p.dither) await this.timed('dither', 'moved a few pixels, settled', () => guider.dither());
+    const number = ++this.number[place]!;
+    const named = { filter: filter.name, frame: filter.done + number };
+    const start = clock.now();
+    let measure: FrameMeasure | null = null;
+    await this.timed(
+      'expose',
+      `${filter.name} ${filter.exposureS} s`,
+      async () => {
+        measure = await camera.expose(filter.exposureS);
+      },
+      named,
+    );
+    await this.timed('download', 'read out', () => camera.download(), named);
+    this.judge(place, measure!, start, focuser.position());
+    this.state.last = place;
+    this.state.wheel = place;
+    this.state.started = true;
+    this.state.needsSlew = false;
+    this.state.needsFlip = false;
+    this.state.framesSinceDither = p.dither || p.slew || p.flip ? 1 : this.state.framesSinceDither + 1;
+  }
+
+  private judge(place: number, m: FrameMeasure, start: number, focusPosition: number) {
+    const filter = this.plan.timeline.filters[place]!;
+    const best = this.best.get(filter.name);
+    const reason = fault(m, best);
+    if (!reason) {
+      this.accepted[place]! += 1;
+      this.best.set(filter.name, {
+        hfdPx: Math.min(best?.hfdPx ?? Infinity, m.hfdPx),
+        stars: Math.max(best?.stars ?? 0, m.stars),
+      });
+    }
+    this.frames.push({
+      filter: filter.name,
+      frame: filter.done + this.number[place]!,
+      start: this.iso(start),
+      exposureS: filter.exposureS,
+      ...m,
+      focusPosition,
+      temperatureC: this.o.focuser.temperatureC(),
+      accepted: !reason,
+      reason,
+    });
+  }
+
+  /** Moves by the offsets' difference, and by the temperature since the last focus run. */
+  private async applyOffset(filter: string) {
+    const { offsets } = this.plan;
+    if (!offsets || !this.focused) return;
+    const { focuser } = this.o;
+    const step = (offsets.steps[filter] ?? 0) - (offsets.steps[this.focused.filter] ?? 0);
+    const warm = offsets.temperatureStepsPerC * (focuser.temperatureC() - this.focused.temperatureC);
+    await focuser.moveTo(this.focused.position + step + warm);
+  }
+
+  private async focus(filter: string) {
+    const { focuser, camera, clock } = this.o;
+    const { timeline, focusReachSteps } = this.plan;
+    await this.applyOffset(filter);
+    const centre = focuser.position();
+    const start = clock.now();
+    const points: { position: number; hfd: number }[] = [];
+    const temperatureC = focuser.temperatureC();
+    await this.timed(
+      'focus',
+      `focus run through ${filter}`,
+      async () => {
+        for (let k = 0; k < FOCUS_POINTS; k++) {
+          await focuser.moveTo(centre + ((2 * k) / (FOCUS_POINTS - 1) - 1) * focusReachSteps);
+          const m = await camera.focusFrame();
+          points.push({ position: focuser.position(), hfd: Math.round(m.hfdPx * 1000) / 1000 });
+          await clock.sleep((timeline.overheads.autofocusS * 1000) / FOCUS_POINTS);
+        }
+      },
+      { filter },
+    );
+    const fit = curve({ points });
+    if (fit.usable) {
+      await focuser.moveTo(fit.position);
+      this.focused = { filter, position: fit.position, temperatureC };
+    } else {
+      await focuser.moveTo(centre);
+      this.note(`focus run not usable (${fit.reason}); stayed at ${centre.toFixed(0)}`);
+    }
+    this.state.lastFocusEnd = clock.now();
+    this.focusRuns.push({
+      filter,
+      time: this.iso(start),
+      temperatureC,
+      position: fit.position,
+      hfd: fit.minHfd,
+      error: fit.positionError,
+      usable: fit.usable,
+      points,
+    });
+  }
+
+  private summary(): RunResult {
+    const { timeline } = this.plan;
+    const accepted = Object.fromEntries(timeline.filters.map((f, i) => [f.name, this.accepted[i]!]));
+    const rejected = this.frames.filter((f) => !f.accepted).length;
+    const lostS: Record<string, number> = {};
+    let openShutterS = 0;
+    for (const e of this.events) {
+      const s = (Date.parse(e.end) - Date.parse(e.start)) / 1000;
+      if (e.kind === 'expose') openShutterS += s;
+      else if (s > 0) lostS[e.kind] = (lostS[e.kind] ?? 0) + s;
+    }
+    const good = this.accepted.reduce((s, n) => s + n, 0);
+    const short = timeline.filters.filter((f, i) => stillWanted(f, this.accepted[i]!) > 0 && f.quota !== undefined);
+    const cloudMin = Math.round((lostS.cloud ?? 0) / 60);
+    return {
+      start: timeline.start,
+      end: this.iso(this.o.clock.now()),
+      events: this.events,
+      frames: this.frames,
+      focusRuns: this.focusRuns,
+      accepted,
+      rejected,
+      lostS,
+      openShutterS,
+      verdict: {
+        level: good === 0 ? 'bad' : rejected > 0.2 * this.frames.length ? 'caution' : 'good',
+        text:
+          `${good} good frames, ${rejected} rejected${cloudMin ? `, ${cloudMin} min lost to cloud` : ''}. ` +
+          (short.length
+            ? `Still wanted: ${short.map((f) => `${f.name} ${stillWanted(f, accepted[f.name]!)}`).join(', ')}.`
+            : 'Every quota is reached.'),
+      },
+    };
+  }
+}

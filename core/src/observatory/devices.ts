@@ -1,0 +1,66 @@
+/** What the conductor asks of equipment. The stand-ins implement it in virtual time; a real driver could as well. */
+
+/** Time as the run sees it. Milliseconds since 1970, UTC. */
+export interface Clock {
+  now(): number;
+  sleep(ms: number): Promise<void>;
+}
+
+export interface Mount {
+  /** Slews, solves and corrects until the target is centred. */
+  slewAndCentre(target: { raDeg: number; decDeg: number }): Promise<void>;
+  /** Passes to the other side of the pier and centres again. */
+  flip(): Promise<void>;
+  park(): Promise<void>;
+}
+
+export interface Guider {
+  start(): Promise<void>;
+  stop(): Promise<void>;
+  /** Moves the pointing a little and waits until it has settled. */
+  dither(): Promise<void>;
+}
+
+export interface FilterWheel {
+  readonly filters: readonly string[];
+  current(): string;
+  select(filter: string): Promise<void>;
+}
+
+export interface Focuser {
+  position(): number;
+  temperatureC(): number;
+  moveTo(position: number): Promise<void>;
+}
+
+/** What is measured on a frame as soon as it is read out. */
+export interface FrameMeasure {
+  hfdPx: number;
+  stars: number;
+  eccentricity: number;
+  /** Sky level against a clear frame through the same filter. */
+  background: number;
+}
+
+export interface Camera {
+  expose(seconds: number): Promise<FrameMeasure>;
+  /** Reads the last exposure out. */
+  download(): Promise<void>;
+  /** A short frame for focusing. */
+  focusFrame(): Promise<{ hfdPx: number; stars: number }>;
+}
+
+export interface Weather {
+  /** Whether the sky is open now; conditions as a sensor on the roof would give them. */
+  read(): { clear: boolean; temperatureC: number; seeingArcsec: number };
+}
+
+export interface Observatory {
+  clock: Clock;
+  mount: Mount;
+  guider: Guider;
+  wheel: FilterWheel;
+  focuser: Focuser;
+  camera: Camera;
+  weather: Weather;
+}

@@ -1,0 +1,14 @@
+export type * from './devices.ts';
+export { standIns, temperatureAt, drawCloud, type HiddenWorld } from './standIns.ts';
+export {
+  conduct,
+  RunPlan,
+  RunEvent,
+  RunFrame,
+  RunFocus,
+  RunResult,
+  AppliedOffsets,
+  HFD_LIMIT,
+  STAR_SHARE_LIMIT,
+  ECCENTRICITY_LIMIT,
+} from './conductor.ts';

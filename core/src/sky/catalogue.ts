@@ -1,0 +1,239 @@
+import { SkyWindow, RAD, angleDeg, direction, unit, type Vec } from './ephemeris.ts';
+import { darkSpell, nightFrame, SUN_ALTITUDE, type Darkness, type NightFrame } from './night.ts';
+import { horizonAt, type Site } from './site.ts';
+
+/** The shipped deep-sky catalogue, by columns. Magnitude and sizes are null where the source gives none. */
+export interface Catalogue {
+  source: string;
+  licence: string;
+  id: string[];
+  /** Second designation, for entries known by a shorter one. */
+  alias: (string | null)[];
+  name: (string | null)[];
+  type: string[];
+  raDeg: number[];
+  decDeg: number[];
+  mag: (number | null)[];
+  majorArcmin: (number | null)[];
+  minorArcmin: (number | null)[];
+}
+
+/** Plain words for the catalogue's type codes. */
+export const OBJECT_TYPES: Record<string, string> = {
+  gg: 'galaxy cluster',
+  g: 'galaxy',
+  s: 'spiral galaxy',
+  s0: 'lenticular galaxy',
+  sd: 'dwarf galaxy',
+  i: 'irregular galaxy',
+  e: 'elliptical galaxy',
+  oc: 'open cluster',
+  gc: 'globular cluster',
+  dn: 'dark nebula',
+  bn: 'bright nebula',
+  sfr: 'star-forming region',
+  rn: 'reflection nebula',
+  en: 'emission nebula',
+  pn: 'planetary nebula',
+  snr: 'supernova remnant',
+};
+
+export interface CatalogueEntry {
+  index: number;
+  id: string;
+  alias: string | null;
+  name: string | null;
+  type: string;
+  raDeg: number;
+  decDeg: number;
+  mag: number | null;
+  majorArcmin: number | null;
+  minorArcmin: number | null;
+}
+
+export const entryAt = (c: Catalogue, index: number): CatalogueEntry => ({
+  index,
+  id: c.id[index]!,
+  alias: c.alias[index]!,
+  name: c.name[index]!,
+  type: c.type[index]!,
+  raDeg: c.raDeg[index]!,
+  decDeg: c.decDeg[index]!,
+  mag: c.mag[index]!,
+  majorArcmin: c.majorArcmin[index]!,
+  minorArcmin: c.minorArcmin[index]!,
+});
+
+const squeeze = (s: string) => s.toLowerCase().replace(/[\s\-_]+/g, '').replace(/([a-z])0+(\d)/g, '$1$2');
+
+/** Objects whose designation or name begins with, or holds, what was typed; the closest match first. */
+export function findObjects(c: Catalogue, typed: string, limit = 12): CatalogueEntry[] {
+  const q = squeeze(typed);
+  if (q === '') return [];
+  const found: { index: number; score: number }[] = [];
+  for (let i = 0; i < c.id.length; i++) {
+    const id = squeeze(c.id[i]!);
+    const name = c.name[i] ? squeeze(c.name[i]!) : '';
+    const alias = c.alias[i] ? squeeze(c.alias[i]!) : '';
+    const score = id === q || name === q || alias === q ? 0 : id.startsWith(q) ? 1 + id.length / 100 : name.includes(q) ? 2 : -1;
+    if (score >= 0) found.push({ index: i, score: score + (c.mag[i] ?? 20) / 1000 });
+  }
+  return found
+    .sort((a, b) => a.score - b.score)
+    .slice(0, limit)
+    .map((f) => entryAt(c, f.index));
+}
+
+export interface ScanRequest {
+  site: Site;
+  date: string;
+  minimumAltitudeDeg: number;
+  darkness: Darkness;
+  stepMin: number;
+}
+
+/** What one night offers, for every catalogue entry by index. */
+export interface NightScan {
+  /** Minutes workable: dark, above the limit and the horizon. */
+  minutes: Float32Array;
+  /** Greatest altitude reached while workable [deg], NaN when never. */
+  bestAltitudeDeg: Float32Array;
+  /** Distance from the Moon at that moment [deg], 180 when the Moon is down. */
+  moonSeparationDeg: Float32Array;
+  /** Minute of the best altitude after the start of darkness. */
+  bestMinute: Float32Array;
+  steps: number;
+}
+
+/** Heights of the horizon for whole degrees of azimuth, as sines, so that the scan needs no interpolation. */
+function horizonSines(site: Site, minimum: number): Float64Array {
+  const sines = new Float64Array(361);
+  for (let a = 0; a <= 360; a++) sines[a] = Math.sin(Math.max(minimum, horizonAt(site.horizon, a % 360)) * RAD);
+  return sines;
+}
+
+/**
+ * Works the whole catalogue through one night: the zenith is turned into the J2000 frame once a step, so that an
+ * altitude costs one dot product. Leaves out aberration (below 0.006°) and rounds the horizon to whole degrees.
+ */
+export function scanNight(c: Catalogue, request: ScanRequest, frame?: NightFrame): NightScan {
+  const night = frame ?? nightFrame(request.site, request.date);
+  const n = c.id.length;
+  const result: NightScan = {
+    minutes: new Float32Array(n),
+    bestAltitudeDeg: new Float32Array(n).fill(Number.NaN),
+    moonSeparationDeg: new Float32Array(n).fill(180),
+    bestMinute: new Float32Array(n),
+    steps: 0,
+  };
+  const dark = darkSpell(night, SUN_ALTITUDE[request.darkness]);
+  if (!dark) return result;
+  const stepMs = request.stepMin * 60_000;
+  const steps = Math.max(1, Math.floor((dark[1] - dark[0]) / stepMs));
+  const width = (dark[1] - dark[0]) / steps / 60_000;
+  const bestSine = new Float64Array(n).fill(-2);
+  const bestStep = new Int32Array(n).fill(-1);
+  const [ux, uy, uz] = directions(c);
+  const floor = horizonSines(request.site, request.minimumAltitudeDeg);
+  const lowest = floor.reduce((a, b) => Math.min(a, b), 2);
+  for (let k = 0; k < steps; k++) {
+    const ms = dark[0] + (k + 0.5) * width * 60_000;
+    const { zenith, north, east } = night.sky.zenithJ2000(ms);
+    const [zx, zy, zz] = zenith;
+    for (let i = 0; i < n; i++) {
+      const sine = ux[i]! * zx + uy[i]! * zy + uz[i]! * zz;
+      if (sine < lowest) continue;
+      if (sine < 0.9999) {
+        const e = ux[i]! * east[0] + uy[i]! * east[1] + uz[i]! * east[2];
+        const no = ux[i]! * north[0] + uy[i]! * north[1] + uz[i]! * north[2];
+        const azimuth = Math.atan2(e, no) / RAD;
+        if (sine < floor[Math.round(azimuth < 0 ? azimuth + 360 : azimuth)]!) continue;
+      }
+      result.minutes[i]! += width;
+      if (sine > bestSine[i]!) {
+        bestSine[i] = sine;
+        bestStep[i] = k;
+      }
+    }
+  }
+  const moons = moonPlaces(night.sky, dark[0], width, steps);
+  for (let i = 0; i < n; i++) {
+    const k = bestStep[i]!;
+    if (k < 0) continue;
+    result.bestAltitudeDeg[i] = Math.asin(Math.min(1, bestSine[i]!)) / RAD;
+    result.bestMinute[i] = (k + 0.5) * width;
+    const moon = moons[k];
+    if (moon) result.moonSeparationDeg[i] = angleDeg([ux[i]!, uy[i]!, uz[i]!], moon);
+  }
+  result.steps = steps;
+  return result;
+}
+
+function directions(c: Catalogue): [Float64Array, Float64Array, Float64Array] {
+  const n = c.id.length;
+  const out: [Float64Array, Float64Array, Float64Array] = [new Float64Array(n), new Float64Array(n), new Float64Array(n)];
+  for (let i = 0; i < n; i++) {
+    const d = direction(c.raDeg[i]!, c.decDeg[i]!);
+    [out[0][i], out[1][i], out[2][i]] = d;
+  }
+  return out;
+}
+
+/** Direction of the Moon in the J2000 frame at each step, null while it is down. */
+function moonPlaces(sky: SkyWindow, from: number, widthMin: number, steps: number): (Vec | null)[] {
+  return Array.from({ length: steps }, (_, k) => {
+    const ms = from + (k + 0.5) * widthMin * 60_000;
+    if (sky.moonUpDeg(ms) < 0) return null;
+    const p = sky.altAz(sky.moonVector(ms), ms);
+    const { zenith, north, east } = sky.zenithJ2000(ms);
+    const [sa, ca] = [Math.sin(p.altitudeDeg * RAD), Math.cos(p.altitudeDeg * RAD)];
+    const [sz, cz] = [Math.sin(p.azimuthDeg * RAD), Math.cos(p.azimuthDeg * RAD)];
+    return unit([0, 1, 2].map((j) => sa * zenith[j]! + ca * (cz * north[j]! + sz * east[j]!)) as unknown as Vec);
+  });
+}
+
+/** How far the Moon should be kept off, by type of filter: common practice, no source. */
+export const MOON_DISTANCE_DEG = { broadband: 60, narrowband: 30 } as const;
+
+export interface Suggestion extends CatalogueEntry {
+  minutes: number;
+  bestAltitudeDeg: number;
+  moonSeparationDeg: number;
+  score: number;
+}
+
+/**
+ * The objects that suit a field tonight: long workable, high, away from the Moon, and neither lost in the field nor
+ * beyond it. The weighting is ours; it orders a list and decides nothing else.
+ */
+export function suggestObjects(
+  c: Catalogue,
+  scan: NightScan,
+  field: { shortSideArcmin: number; moonlit: number },
+  limit = 40,
+): Suggestion[] {
+  const found: Suggestion[] = [];
+  for (let i = 0; i < c.id.length; i++) {
+    const minutes = scan.minutes[i]!;
+    const size = c.majorArcmin[i];
+    if (minutes < 60 || !size || c.type[i] === 'dn') continue;
+    const mag = c.mag[i] ?? null;
+    if (mag === null || mag > 13) continue;
+    const fill = size / field.shortSideArcmin;
+    const fits = fill < 0.08 || fill > 1.1 ? 0 : Math.exp(-((Math.log(fill / 0.45) / 0.9) ** 2));
+    const moon = scan.moonSeparationDeg[i]!;
+    const moonCost = moon >= 180 ? 1 : 1 - field.moonlit * Math.exp(-moon / 60);
+    const height = Math.sin((scan.bestAltitudeDeg[i]! * Math.PI) / 180);
+    const bright = Math.max(0.05, Math.min(1, (14 - mag) / 7));
+    const score = fits * moonCost * height * bright * Math.min(1, minutes / 300);
+    if (score > 0.02)
+      found.push({
+        ...entryAt(c, i),
+        minutes,
+        bestAltitudeDeg: scan.bestAltitudeDeg[i]!,
+        moonSeparationDeg: moon,
+        score,
+      });
+  }
+  return found.sort((a, b) => b.score - a.score).slice(0, limit);
+}
