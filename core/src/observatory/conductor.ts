@@ -1,3 +1,4 @@
+import { median } from 'simple-statistics';
 import { z } from 'zod';
 import { Verdict } from '../calculation/index.ts';
 import { curve } from '../focus/index.ts';
@@ -7,6 +8,7 @@ import {
   preparation,
   stillWanted,
   TimelineInput,
+  type Preparation,
   type SequenceState,
 } from '../sequence/index.ts';
 import type { FrameMeasure, Observatory } from './devices.ts';
@@ -79,19 +81,30 @@ export const RunResult = z.strictObject({
 });
 export type RunResult = z.infer<typeof RunResult>;
 
-/** A frame is refused when its stars are wider than this many times the filter's best so far; common practice, no source. */
+/** A frame is refused when its stars are wider than this many times the filter's typical frame; common practice, no source. */
 export const HFD_LIMIT = 1.4;
 /** … fewer than this share of the filter's richest, or longer than this. */
-export const STAR_SHARE_LIMIT = 0.6;
+export const STAR_SHARE_LIMIT = 0.5;
 export const ECCENTRICITY_LIMIT = 0.55;
 const POLL_MS = 60_000;
 const FOCUS_POINTS = 9;
+/** A wide frame calls for focus only when the last focus run is older than this. */
+const REFOCUS_AFTER_MS = 5 * 60_000;
 
-/** Why a frame should not count; empty when it may. */
-function fault(m: FrameMeasure, best: { hfdPx: number; stars: number } | undefined): string {
+/** What a good frame through a filter looks like: typical width, richest field. */
+interface Standard {
+  hfdPx: number[];
+  stars: number;
+}
+
+const WIDE = 'as wide as they should be';
+
+/** Why a frame should not count; empty when it may. `focusedPx` is the width the last focus run reached. */
+function fault(m: FrameMeasure, best: Standard | undefined, focusedPx: number | null): string {
+  const typical = best ? median(best.hfdPx) : focusedPx;
+  if (typical !== null && m.hfdPx > HFD_LIMIT * typical) return `stars ${(m.hfdPx / typical).toFixed(1)} times ${WIDE}`;
   if (best && m.stars < STAR_SHARE_LIMIT * best.stars)
     return m.background > 1.2 ? 'cloud: few stars, bright sky' : 'few stars';
-  if (best && m.hfdPx > HFD_LIMIT * best.hfdPx) return `stars ${(m.hfdPx / best.hfdPx).toFixed(1)} times as wide as the best`;
   if (m.eccentricity > ECCENTRICITY_LIMIT) return `long stars (eccentricity ${m.eccentricity.toFixed(2)})`;
   if (m.background > 1.5) return 'bright sky: cloud';
   return '';
@@ -111,8 +124,10 @@ class Conductor {
   private readonly events: RunEvent[] = [];
   private readonly frames: RunFrame[] = [];
   private readonly focusRuns: RunFocus[] = [];
-  private readonly best = new Map<string, { hfdPx: number; stars: number }>();
-  private focused: { filter: string; position: number; temperatureC: number } | null = null;
+  private readonly best = new Map<string, Standard>();
+  private focused: { filter: string; position: number; temperatureC: number; hfdPx: number } | null = null;
+  /** Set when a frame came out wide: the next one is preceded by a focus run. */
+  private refocus = false;
   private readonly state: SequenceState;
   private readonly accepted: number[];
   private readonly number: number[];
@@ -188,7 +203,7 @@ class Conductor {
 
   private lengthMs(place: number): number {
     const { timeline } = this.plan;
-    const p = preparation(timeline, this.state, place, this.o.clock.now());
+    const p = this.prepare(place);
     const h = timeline.overheads;
     const on = (flag: boolean, s: number) => (flag ? s : 0);
     return (
@@ -204,6 +219,11 @@ class Conductor {
     );
   }
 
+  private prepare(place: number): Preparation {
+    const p = preparation(this.plan.timeline, this.state, place, this.o.clock.now());
+    return this.refocus ? { ...p, focus: true } : p;
+  }
+
   private async waitOutCloud(end: number) {
     const { clock, weather, guider } = this.o;
     await guider.stop();
@@ -217,7 +237,7 @@ class Conductor {
     const { timeline, target } = this.plan;
     const { mount, guider, wheel, focuser, camera, clock } = this.o;
     const filter = timeline.filters[place]!;
-    const p = preparation(timeline, this.state, place, clock.now());
+    const p = this.prepare(place);
     if (p.flip) await this.timed('flip', 'meridian flip, centred again', () => mount.flip());
     if (p.slew) await this.timed('slew', `centred on ${target.name}`, () => mount.slewAndCentre(target));
     if (wheel.current() !== filter.name) {
@@ -256,13 +276,16 @@ class Conductor {
   private judge(place: number, m: FrameMeasure, start: number, focusPosition: number) {
     const filter = this.plan.timeline.filters[place]!;
     const best = this.best.get(filter.name);
-    const reason = fault(m, best);
+    const reason = fault(m, best, this.focused?.hfdPx ?? null);
     if (!reason) {
       this.accepted[place]! += 1;
       this.best.set(filter.name, {
-        hfdPx: Math.min(best?.hfdPx ?? Infinity, m.hfdPx),
+        hfdPx: [...(best?.hfdPx ?? []), m.hfdPx],
         stars: Math.max(best?.stars ?? 0, m.stars),
       });
+    } else if (reason.endsWith(WIDE) && start - this.state.lastFocusEnd > REFOCUS_AFTER_MS) {
+      this.refocus = true;
+      this.note(`${filter.name} frame came out wide: focusing before the next`);
     }
     this.frames.push({
       filter: filter.name,
@@ -311,11 +334,12 @@ class Conductor {
     const fit = curve({ points });
     if (fit.usable) {
       await focuser.moveTo(fit.position);
-      this.focused = { filter, position: fit.position, temperatureC };
+      this.focused = { filter, position: fit.position, temperatureC, hfdPx: fit.minHfd };
     } else {
       await focuser.moveTo(centre);
       this.note(`focus run not usable (${fit.reason}); stayed at ${centre.toFixed(0)}`);
     }
+    this.refocus = false;
     this.state.lastFocusEnd = clock.now();
     this.focusRuns.push({
       filter,

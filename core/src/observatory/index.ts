@@ -12,3 +12,4 @@ export {
   STAR_SHARE_LIMIT,
   ECCENTRICITY_LIMIT,
 } from './conductor.ts';
+export { hiddenWorldOf, zoneStepsOf } from './world.ts';

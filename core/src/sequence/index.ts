@@ -8,3 +8,4 @@ export {
   type Preparation,
 } from './choice.ts';
 export { timeline, completeRounds, sequenceTimeline } from './timeline.ts';
+export { PlanSettings, timelineInputOf } from './plan.ts';

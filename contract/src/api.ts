@@ -1,0 +1,7 @@
+import { sessionRoutes } from './access.ts';
+import { focusRoutes } from './focus.ts';
+import { projectRoutes } from './projects.ts';
+import { rigRoutes } from './rigs.ts';
+
+/** Every route, by the name server and web call it. */
+export const api = { ...sessionRoutes, ...rigRoutes, ...focusRoutes, ...projectRoutes };

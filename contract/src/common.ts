@@ -1,0 +1,29 @@
+import { z } from 'zod';
+
+export const Id = z.uuid();
+export const none = z.strictObject({});
+export const byId = z.strictObject({ id: Id });
+export const Instant = z.iso.datetime({ offset: true });
+export const Day = z.iso.date();
+
+/** Fields of every shared record that is edited: the version read is sent back with a change. */
+export const versioned = {
+  version: z.int(),
+  updatedAt: Instant,
+  updatedBy: z.string(),
+};
+
+/** RFC 9457 problem document. `code` is what the interface acts on. */
+export const Problem = z.object({
+  type: z.string(),
+  title: z.string(),
+  status: z.int(),
+  code: z.string(),
+  detail: z.string().optional(),
+  issues: z.array(z.object({ path: z.string(), message: z.string() })).optional(),
+  /** On a stale save: the record as it now stands. */
+  current: z.unknown().optional(),
+});
+export type Problem = z.infer<typeof Problem>;
+
+export const Ok = z.strictObject({ ok: z.literal(true) });

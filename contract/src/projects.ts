@@ -1,0 +1,242 @@
+import { z } from 'zod';
+import { PlanSettings } from '@keen/core/sequence';
+import { RunResult } from '@keen/core/observatory';
+import { byId, Day, Id, Instant, none, Ok, versioned } from './common.ts';
+import { route } from './route.ts';
+
+export const Goal = z.strictObject({
+  filter: z.string().trim().min(1).max(40),
+  exposureS: z.number().positive().max(7200),
+  quota: z.int().min(1).max(9999),
+});
+
+export const ProjectFields = z.strictObject({
+  name: z.string().trim().min(1).max(120),
+  object: z.string().trim().min(1).max(60),
+  objectType: z.string().max(60).default(''),
+  raDeg: z.number().min(0).max(360),
+  decDeg: z.number().min(-90).max(90),
+  sizeArcmin: z.number().positive().nullable(),
+  rigId: Id,
+  angleDeg: z.number().min(0).max(360),
+  minimumAltitudeDeg: z.number().min(0).max(85),
+  goals: z
+    .array(Goal)
+    .min(1, 'a project needs a goal for at least one filter')
+    .max(12)
+    .superRefine((goals, ctx) => {
+      const seen = new Set<string>();
+      goals.forEach((g, i) => {
+        if (seen.has(g.filter))
+          ctx.addIssue({ code: 'custom', path: [i, 'filter'], message: `the filter “${g.filter}” stands twice` });
+        seen.add(g.filter);
+      });
+    }),
+  note: z.string().max(4000).default(''),
+});
+export type ProjectFields = z.infer<typeof ProjectFields>;
+
+export const ProjectRecord = z.strictObject({
+  id: Id,
+  ...ProjectFields.shape,
+  owner: z.string(),
+  ownerId: Id,
+  archived: z.boolean(),
+  /** Accepted frames by filter, over all nights. */
+  done: z.record(z.string(), z.int()),
+  nights: z.array(
+    z.strictObject({ night: Day, filter: z.string(), accepted: z.int(), rejected: z.int(), exposureS: z.number() }),
+  ),
+  ...versioned,
+});
+export type ProjectRecord = z.infer<typeof ProjectRecord>;
+
+export const PlanFields = z.strictObject({
+  projectId: Id,
+  rigId: Id,
+  night: Day,
+  start: Instant,
+  end: Instant,
+  flipAt: Instant.nullable(),
+  settings: PlanSettings,
+  locked: z.boolean().default(false),
+});
+export type PlanFields = z.infer<typeof PlanFields>;
+
+export const PlanRecord = z.strictObject({
+  id: Id,
+  ...PlanFields.shape,
+  projectName: z.string(),
+  object: z.string(),
+  status: z.enum(['planned', 'done', 'cancelled']),
+  owner: z.string(),
+  ownerId: Id,
+  runs: z.array(z.strictObject({ id: Id, state: z.enum(['rehearsed', 'accepted', 'discarded']), at: Instant })),
+  ...versioned,
+});
+export type PlanRecord = z.infer<typeof PlanRecord>;
+
+export const RunRecord = z.strictObject({
+  id: Id,
+  planId: Id,
+  projectId: Id,
+  projectName: z.string(),
+  object: z.string(),
+  rigId: Id,
+  trainStateId: Id,
+  words: z.string(),
+  night: Day,
+  seed: z.int(),
+  state: z.enum(['rehearsed', 'accepted', 'discarded']),
+  at: Instant,
+  by: z.string(),
+  offsetsUsed: z.boolean(),
+  result: RunResult,
+});
+export type RunRecord = z.infer<typeof RunRecord>;
+
+export const ChangeRecord = z.strictObject({
+  id: Id,
+  at: Instant,
+  by: z.string(),
+  subject: z.string(),
+  text: z.string(),
+});
+export type ChangeRecord = z.infer<typeof ChangeRecord>;
+
+const version = z.int().meta({ description: 'Version the change is based on' });
+
+export const projectRoutes = {
+  projects: route({
+    method: 'get',
+    path: '/api/projects',
+    summary: 'Projects with their progress',
+    area: 'Projects',
+    role: 'guest',
+    params: none,
+    query: none,
+    body: none,
+    response: z.array(ProjectRecord),
+  }),
+  addProject: route({
+    method: 'post',
+    path: '/api/projects',
+    summary: 'Start a project',
+    area: 'Projects',
+    role: 'member',
+    params: none,
+    query: none,
+    body: ProjectFields,
+    response: ProjectRecord,
+  }),
+  changeProject: route({
+    method: 'put',
+    path: '/api/projects/:id',
+    summary: 'Change a project (its owner or a steward)',
+    area: 'Projects',
+    role: 'member',
+    params: byId,
+    query: none,
+    body: z.strictObject({ ...ProjectFields.shape, archived: z.boolean(), version }),
+    response: ProjectRecord,
+  }),
+  plans: route({
+    method: 'get',
+    path: '/api/plans',
+    summary: 'Plans of a night (all rigs), or of the last weeks',
+    area: 'Plans',
+    role: 'guest',
+    params: none,
+    query: z.strictObject({ night: Day.optional() }),
+    body: none,
+    response: z.array(PlanRecord),
+  }),
+  addPlan: route({
+    method: 'post',
+    path: '/api/plans',
+    summary: 'Save a plan; refused when it overlaps another on the same rig',
+    area: 'Plans',
+    role: 'member',
+    params: none,
+    query: none,
+    body: PlanFields,
+    response: PlanRecord,
+  }),
+  changePlan: route({
+    method: 'put',
+    path: '/api/plans/:id',
+    summary: 'Change a plan (its owner or a steward)',
+    area: 'Plans',
+    role: 'member',
+    params: byId,
+    query: none,
+    body: z.strictObject({ ...PlanFields.shape, version }),
+    response: PlanRecord,
+  }),
+  cancelPlan: route({
+    method: 'delete',
+    path: '/api/plans/:id',
+    summary: 'Cancel a plan',
+    area: 'Plans',
+    role: 'member',
+    params: byId,
+    query: none,
+    body: none,
+    response: Ok,
+  }),
+  rehearse: route({
+    method: 'post',
+    path: '/api/plans/:id/rehearsals',
+    summary: 'Run a plan in virtual time on the stand-ins; the same seed gives the same night',
+    area: 'Runs',
+    role: 'member',
+    params: byId,
+    query: none,
+    body: z.strictObject({ seed: z.int().min(1).max(2147483647) }),
+    response: RunRecord,
+  }),
+  runs: route({
+    method: 'get',
+    path: '/api/runs',
+    summary: 'Runs, newest first, without their events',
+    area: 'Runs',
+    role: 'guest',
+    params: none,
+    query: none,
+    body: none,
+    response: z.array(RunRecord.omit({ result: true })),
+  }),
+  run: route({
+    method: 'get',
+    path: '/api/runs/:id',
+    summary: 'One run with its events, frames and focus runs',
+    area: 'Runs',
+    role: 'guest',
+    params: byId,
+    query: none,
+    body: none,
+    response: RunRecord,
+  }),
+  acceptRun: route({
+    method: 'post',
+    path: '/api/runs/:id/accept',
+    summary: 'Count a run’s good frames and keep its focus runs; once a plan',
+    area: 'Runs',
+    role: 'member',
+    params: byId,
+    query: none,
+    body: none,
+    response: RunRecord,
+  }),
+  changes: route({
+    method: 'get',
+    path: '/api/changes',
+    summary: 'Who changed what, newest first',
+    area: 'Club',
+    role: 'guest',
+    params: none,
+    query: none,
+    body: none,
+    response: z.array(ChangeRecord),
+  }),
+};

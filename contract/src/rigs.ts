@@ -1,0 +1,181 @@
+import { z } from 'zod';
+import { Part, RigSetup } from '@keen/core/rig';
+import { Site as CoreSite } from '@keen/core/sky';
+import { byId, Id, Instant, none, Ok, versioned } from './common.ts';
+import { route } from './route.ts';
+
+export const SiteFields = z.strictObject({
+  name: z.string().trim().min(1).max(120),
+  kind: z.enum(['backyard', 'club', 'remote']),
+  ...CoreSite.shape,
+  skyMagArcsec2: z.number().min(14).max(23).meta({ unit: 'mag/arcsec²', description: 'Brightness of the dark sky' }),
+  horizonNote: z.string().max(500).default(''),
+});
+export type SiteFields = z.infer<typeof SiteFields>;
+export const SiteRecord = z.strictObject({ id: Id, ...SiteFields.shape, ...versioned });
+export type SiteRecord = z.infer<typeof SiteRecord>;
+
+export const PartRecord = z.strictObject({
+  id: Id,
+  ...Part.shape,
+  ownerId: Id.nullable(),
+  owner: z.string(),
+  usedIn: z.array(z.string()),
+  ...versioned,
+});
+export type PartRecord = z.infer<typeof PartRecord>;
+const PartBody = z.strictObject({ ...Part.shape, ownedByClub: z.boolean().default(true) });
+
+export const TrainStateInfo = z.strictObject({
+  id: Id,
+  rigId: Id,
+  fingerprint: z.string(),
+  words: z.string(),
+  since: Instant,
+  focusRuns: z.int(),
+});
+export type TrainStateInfo = z.infer<typeof TrainStateInfo>;
+
+export const RevisionInfo = z.strictObject({
+  id: Id,
+  number: z.int(),
+  at: Instant,
+  by: z.string(),
+  changes: z.array(z.string()),
+  trainStateId: Id,
+  words: z.string(),
+  setup: RigSetup,
+});
+export type RevisionInfo = z.infer<typeof RevisionInfo>;
+
+export const RigRecord = z.strictObject({
+  id: Id,
+  name: z.string(),
+  siteId: Id,
+  setup: RigSetup,
+  revision: z.int(),
+  trainStateId: Id,
+  words: z.string(),
+  ...versioned,
+});
+export type RigRecord = z.infer<typeof RigRecord>;
+
+const version = z.int().meta({ description: 'Version the change is based on' });
+const listOf = <R extends z.ZodType>(path: string, summary: string, area: string, item: R) =>
+  route({ method: 'get', path, summary, area, role: 'guest', params: none, query: none, body: none, response: z.array(item) });
+
+export const rigRoutes = {
+  sites: listOf('/api/sites', 'Observing sites', 'Sites', SiteRecord),
+  addSite: route({
+    method: 'post',
+    path: '/api/sites',
+    summary: 'Add a site',
+    area: 'Sites',
+    role: 'steward',
+    params: none,
+    query: none,
+    body: SiteFields,
+    response: SiteRecord,
+  }),
+  changeSite: route({
+    method: 'put',
+    path: '/api/sites/:id',
+    summary: 'Change a site',
+    area: 'Sites',
+    role: 'steward',
+    params: byId,
+    query: none,
+    body: z.strictObject({ ...SiteFields.shape, version }),
+    response: SiteRecord,
+  }),
+  parts: listOf('/api/parts', 'The equipment drawer', 'Equipment', PartRecord),
+  addPart: route({
+    method: 'post',
+    path: '/api/parts',
+    summary: 'Add a part',
+    area: 'Equipment',
+    role: 'member',
+    params: none,
+    query: none,
+    body: PartBody,
+    response: PartRecord,
+  }),
+  changePart: route({
+    method: 'put',
+    path: '/api/parts/:id',
+    summary: 'Change a part',
+    area: 'Equipment',
+    role: 'member',
+    params: byId,
+    query: none,
+    body: z.strictObject({ ...PartBody.shape, version }),
+    response: PartRecord,
+  }),
+  archivePart: route({
+    method: 'delete',
+    path: '/api/parts/:id',
+    summary: 'Put a part away for good; refused while a rig uses it',
+    area: 'Equipment',
+    role: 'member',
+    params: byId,
+    query: none,
+    body: none,
+    response: Ok,
+  }),
+  restorePart: route({
+    method: 'post',
+    path: '/api/parts/:id/restore',
+    summary: 'Take an archived part back',
+    area: 'Equipment',
+    role: 'member',
+    params: byId,
+    query: none,
+    body: none,
+    response: Ok,
+  }),
+  rigs: listOf('/api/rigs', 'Rigs as they stand now', 'Rigs', RigRecord),
+  addRig: route({
+    method: 'post',
+    path: '/api/rigs',
+    summary: 'Build a rig',
+    area: 'Rigs',
+    role: 'steward',
+    params: none,
+    query: none,
+    body: z.strictObject({ name: z.string().trim().min(1).max(120), siteId: Id, setup: RigSetup }),
+    response: RigRecord,
+  }),
+  reviseRig: route({
+    method: 'post',
+    path: '/api/rigs/:id/revisions',
+    summary: 'Save a rig as it now stands: a new revision, and a new train state when the train changed',
+    area: 'Rigs',
+    role: 'member',
+    params: byId,
+    query: none,
+    body: z.strictObject({ name: z.string().trim().min(1).max(120), siteId: Id, setup: RigSetup, version }),
+    response: RigRecord,
+  }),
+  revisions: route({
+    method: 'get',
+    path: '/api/rigs/:id/revisions',
+    summary: 'Every state a rig has been in, newest first',
+    area: 'Rigs',
+    role: 'guest',
+    params: byId,
+    query: none,
+    body: none,
+    response: z.array(RevisionInfo),
+  }),
+  trainStates: route({
+    method: 'get',
+    path: '/api/rigs/:id/train-states',
+    summary: 'Train states of a rig, newest first',
+    area: 'Rigs',
+    role: 'guest',
+    params: byId,
+    query: none,
+    body: none,
+    response: z.array(TrainStateInfo),
+  }),
+};

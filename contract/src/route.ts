@@ -1,0 +1,24 @@
+import type { z } from 'zod';
+
+export type Method = 'get' | 'post' | 'put' | 'delete';
+export type Role = 'guest' | 'member' | 'steward';
+
+/** One HTTP route: the only place its path, shapes and rights are written. */
+export interface Route<P extends z.ZodType, Q extends z.ZodType, B extends z.ZodType, R extends z.ZodType> {
+  method: Method;
+  /** Express style: /api/rigs/:id */
+  path: string;
+  summary: string;
+  area: string;
+  /** Least role that may call it; null: no sign-in needed. */
+  role: Role | null;
+  params: P;
+  query: Q;
+  body: B;
+  response: R;
+}
+export type AnyRoute = Route<z.ZodType, z.ZodType, z.ZodType, z.ZodType>;
+
+export const route = <P extends z.ZodType, Q extends z.ZodType, B extends z.ZodType, R extends z.ZodType>(
+  r: Route<P, Q, B, R>,
+): Route<P, Q, B, R> => r;

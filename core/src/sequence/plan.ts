@@ -1,0 +1,46 @@
+import { z } from 'zod';
+import { count, noRepeats, positive, quantity } from '../calculation/index.ts';
+import { Dither, FocusRule, Order, type Overheads, type TimelineInput } from './schemas.ts';
+
+/** What a person decides about a night's sequence; the rest follows from rig, sky and progress. */
+export const PlanSettings = z.strictObject({
+  filters: z
+    .array(
+      z.strictObject({
+        name: z.string().trim().min(1).max(40),
+        exposureS: positive('s', 'Length of one exposure').max(7200),
+        quota: count('Frames wanted in all').min(1).max(9999),
+      }),
+    )
+    .min(1, 'choose at least one filter')
+    .max(12)
+    .superRefine(noRepeats((f) => f.name, 'the filter')),
+  order: Order,
+  dither: Dither,
+  focus: FocusRule.pick({ policy: true, everyMin: true, everyC: true }),
+  coolingCPerHour: quantity('°C/h', 'Expected cooling').default(1),
+});
+export type PlanSettings = z.infer<typeof PlanSettings>;
+
+/** Timeline input of a plan: settings, the span it may use, the rig's overheads, and the frames already there. */
+export function timelineInputOf(plan: {
+  settings: PlanSettings;
+  start: string;
+  end: string;
+  overheads: Overheads;
+  done: Record<string, number>;
+  flipAt?: string | null;
+}): TimelineInput {
+  const { settings } = plan;
+  return {
+    start: plan.start,
+    end: plan.end,
+    filters: settings.filters.map((f) => ({ ...f, done: plan.done[f.name] ?? 0 })),
+    order: settings.order,
+    overheads: plan.overheads,
+    dither: settings.dither,
+    focus: { ...settings.focus, coolingCPerHour: settings.coolingCPerHour, atStart: true, afterFlip: true },
+    flipAt: plan.flipAt ?? null,
+    blocked: [],
+  };
+}

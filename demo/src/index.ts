@@ -1,0 +1,3 @@
+export { SITES, MEMBERS, CLUB, type DemoSite, type DemoMember } from './sites.ts';
+export { RIGS, LOOSE_PARTS, type DemoRig, type DemoPart } from './rigs.ts';
+export { PROJECTS, PAST_NIGHTS, type DemoProject } from './projects.ts';

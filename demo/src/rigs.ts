@@ -1,0 +1,199 @@
+import type { Part, PlacedPart, RigSetup } from '@keen/core/rig';
+import type { DemoMember, DemoSite } from './sites.ts';
+
+export interface DemoRig {
+  key: 'refractor' | 'astrograph' | 'newtonian' | 'lens';
+  name: string;
+  site: DemoSite['key'];
+  setup: RigSetup;
+}
+
+type Kind = PlacedPart['kind'];
+const at = (
+  name: string,
+  kind: Kind,
+  massKg: number,
+  [xMm, yMm, zMm]: [number, number, number],
+  [lengthMm, widthMm]: [number, number],
+): PlacedPart => ({ name, kind, massKg, xMm, yMm, zMm, lengthMm, widthMm });
+
+const wheel = (...filters: string[]) => filters.map((filter, i) => ({ slot: i + 1, filter }));
+
+const overheads = {
+  downloadS: 4,
+  filterChangeS: 6,
+  autofocusS: 180,
+  ditherS: 14,
+  slewCentreS: 120,
+  flipS: 260,
+  guideStartS: 20,
+};
+
+const refractor: RigSetup = {
+  focalLengthMm: 840,
+  apertureMm: 120,
+  camera: { name: 'cooled mono camera, 3.76 µm', pixelUm: 3.76, widthPx: 6248, heightPx: 4176, angleDeg: 0 },
+  focuserStepUm: 2.4,
+  mount: { name: 'worm mount, 18 kg', drive: 'worm', ratedLoadKg: 18 },
+  placed: [
+    at('120 mm f/7 triplet', 'tube', 5.2, [168, 0, 60], [560, 140]),
+    at('rings and bar', 'rings', 1.3, [112, 0, 0], [330, 60]),
+    at('focuser', 'focuser', 1.1, [168, 0, -262], [120, 100]),
+    at('7-slot wheel', 'wheel', 0.8, [168, 0, -346], [28, 190]),
+    at('main camera', 'camera', 0.7, [168, 0, -392], [95, 85]),
+    at('guide scope', 'guide-scope', 0.65, [268, 0, 20], [210, 55]),
+  ],
+  counterweights: [{ massKg: 5, distanceMm: 262 }],
+  shaft: { massKg: 1.1, centreMm: 150, minMm: 85, maxMm: 330 },
+  slide: { minMm: -95, maxMm: 110, markMm: 124 },
+  counterweightStock: [
+    { massKg: 5, count: 1 },
+    { massKg: 2.5, count: 1 },
+    { massKg: 1, count: 1 },
+  ],
+  trimPoints: [
+    { name: 'bar, rear left', xMm: 112, yMm: -48, zMm: -120, maxMassKg: 1 },
+    { name: 'bar, rear right', xMm: 112, yMm: 48, zMm: -120, maxMassKg: 1 },
+  ],
+  trimStockKg: [0.25, 0.25, 0.5],
+  train: [
+    { name: 'flattener, rear face', lengthMm: 0 },
+    { name: 'M48 spacer', lengthMm: 20 },
+    { name: '7-slot wheel', lengthMm: 20, measuredMm: 20.2 },
+    { name: 'camera, face to sensor', lengthMm: 17.5, measuredMm: 17.4 },
+  ],
+  wheel: wheel('L', 'R', 'G', 'B', 'Ha', 'OIII', 'SII'),
+  overheads,
+  note: 'Sets up on the paving in the yard; three marks for the tripod feet.',
+};
+
+const astrograph: RigSetup = {
+  focalLengthMm: 1600,
+  apertureMm: 200,
+  camera: { name: 'cooled mono camera, 3.76 µm', pixelUm: 3.76, widthPx: 6248, heightPx: 4176, angleDeg: 90 },
+  focuserStepUm: 3.1,
+  mount: { name: 'dome mount, 40 kg', drive: 'worm', ratedLoadKg: 40 },
+  placed: [
+    at('200 mm f/8 astrograph', 'tube', 8.6, [205, 0, 42], [600, 245]),
+    at('rings and bar', 'rings', 2.1, [138, 0, 0], [420, 75]),
+    at('focuser', 'focuser', 1.3, [205, 0, -292], [90, 110]),
+    at('off-axis guider', 'guider-prism', 0.42, [205, 0, -346], [30, 90]),
+    at('7-slot wheel, turned left', 'wheel', 1.1, [205, 52, -374], [26, 210]),
+    at('main camera', 'camera', 0.9, [205, 0, -426], [105, 95]),
+    at('guide camera', 'guide-camera', 0.14, [205, -62, -346], [30, 40]),
+    at('dew controller', 'accessory', 0.35, [138, 60, -120], [110, 45]),
+  ],
+  counterweights: [
+    { massKg: 5, distanceMm: 238 },
+    { massKg: 5, distanceMm: 238 },
+  ],
+  shaft: { massKg: 2.2, centreMm: 160, minMm: 110, maxMm: 380 },
+  slide: { minMm: -90, maxMm: 120, markMm: 147 },
+  counterweightStock: [
+    { massKg: 5, count: 3 },
+    { massKg: 2, count: 1 },
+  ],
+  trimPoints: [
+    { name: 'bar, rear left', xMm: 138, yMm: 70, zMm: -150, maxMassKg: 1.5 },
+    { name: 'bar, rear right', xMm: 138, yMm: -70, zMm: -150, maxMassKg: 1.5 },
+    { name: 'front ring, right', xMm: 205, yMm: -150, zMm: 150, maxMassKg: 1 },
+  ],
+  trimStockKg: [],
+  train: [
+    { name: 'corrector, rear face', lengthMm: 0 },
+    { name: 'M68 to M54 adapter', lengthMm: 12.5 },
+    { name: 'off-axis guider body', lengthMm: 29, measuredMm: 29.1 },
+    { name: '7-slot wheel', lengthMm: 20, measuredMm: 20.1 },
+    { name: 'camera, face to sensor', lengthMm: 12.5 },
+  ],
+  wheel: wheel('L', 'R', 'G', 'B', 'Ha', 'OIII', 'blank'),
+  overheads: { ...overheads, filterChangeS: 8, autofocusS: 210, flipS: 300 },
+  note: 'Shared. The 0.7× reducer is in the drawer; taking it on makes another train state.',
+};
+
+const newtonianPlaced = [
+  at('250 mm f/4 Newtonian', 'tube', 13.8, [240, 0, 70], [980, 300]),
+  at('rings and long bar', 'rings', 3.2, [150, 0, 0], [560, 90]),
+  at('focuser and corrector', 'focuser', 1.5, [240, 178, 430], [90, 70]),
+  at('wheel and main camera', 'camera', 1.7, [240, 246, 430], [120, 70]),
+  at('135 mm lens with camera', 'lens', 2.3, [150, -205, 150], [240, 90]),
+];
+
+const newtonian: RigSetup = {
+  focalLengthMm: 1000,
+  apertureMm: 250,
+  camera: { name: 'cooled mono camera, 3.76 µm', pixelUm: 3.76, widthPx: 9576, heightPx: 6388, angleDeg: 12 },
+  focuserStepUm: 1.5,
+  mount: { name: 'ridge mount, 50 kg', drive: 'direct', ratedLoadKg: 50 },
+  placed: newtonianPlaced,
+  counterweights: [
+    { massKg: 10, distanceMm: 260 },
+    { massKg: 7, distanceMm: 260 },
+  ],
+  shaft: { massKg: 3.1, centreMm: 190, minMm: 130, maxMm: 430 },
+  slide: { minMm: -140, maxMm: 60, markMm: 210 },
+  counterweightStock: [
+    { massKg: 10, count: 1 },
+    { massKg: 7, count: 1 },
+    { massKg: 3, count: 1 },
+  ],
+  trimPoints: [
+    { name: 'rear ring, far side', xMm: 240, yMm: -190, zMm: -160, maxMassKg: 2 },
+    { name: 'front ring, far side', xMm: 240, yMm: -190, zMm: 180, maxMassKg: 2 },
+  ],
+  trimStockKg: [],
+  train: [
+    { name: 'corrector, rear face', lengthMm: 0 },
+    { name: 'M54 spacer', lengthMm: 17.5 },
+    { name: 'wheel', lengthMm: 20 },
+    { name: 'camera, face to sensor', lengthMm: 17.5 },
+  ],
+  wheel: wheel('L', 'R', 'G', 'B', 'Ha', 'OIII', 'SII'),
+  overheads: { ...overheads, slewCentreS: 90, autofocusS: 150, flipS: 240 },
+  note: 'Remote. The 135 mm lens sits on the same mount, opposite the focuser.',
+};
+
+const lens: RigSetup = {
+  ...newtonian,
+  focalLengthMm: 135,
+  apertureMm: 48,
+  camera: { name: 'cooled mono camera, 3.76 µm', pixelUm: 3.76, widthPx: 6248, heightPx: 4176, angleDeg: 0 },
+  focuserStepUm: 1.1,
+  train: [
+    { name: 'lens flange', lengthMm: 0 },
+    { name: 'filter drawer', lengthMm: 21 },
+    { name: 'camera, face to sensor', lengthMm: 17.5 },
+  ],
+  wheel: wheel('L', 'Ha', 'OIII'),
+  overheads: { ...overheads, filterChangeS: 10, autofocusS: 160 },
+  note: 'Rides beside the Newtonian; both cameras dither together.',
+};
+
+export const RIGS: DemoRig[] = [
+  { key: 'refractor', name: '120 mm triplet', site: 'yard', setup: refractor },
+  { key: 'astrograph', name: '200 mm astrograph', site: 'dome', setup: astrograph },
+  { key: 'newtonian', name: '250 mm Newtonian', site: 'ridge', setup: newtonian },
+  { key: 'lens', name: '135 mm lens', site: 'ridge', setup: lens },
+];
+
+export interface DemoPart {
+  owner: DemoMember['key'] | null;
+  part: Part;
+}
+
+const drawer = (part: Omit<Part, 'count' | 'note'> & Partial<Part>, owner: DemoPart['owner'] = null): DemoPart => ({
+  owner,
+  part: { count: 1, note: '', ...part },
+});
+
+/** What lies in the drawer beside the rigs; the rigs' own pieces are added from their setups. */
+export const LOOSE_PARTS: DemoPart[] = [
+  drawer({ name: '0.7× reducer', kind: 'reducer', massKg: 0.62, lengthMm: 38, widthMm: 75, note: 'wants 105 mm behind it' }),
+  drawer({ name: 'M48 spacer 10 mm', kind: 'adapter', massKg: 0.03, lengthMm: 10, measuredMm: 10.02, count: 2 }),
+  drawer({ name: 'M48 spacer 5 mm', kind: 'adapter', massKg: 0.02, lengthMm: 5, count: 3 }),
+  drawer({ name: 'M54 ring 0.5 mm', kind: 'adapter', massKg: 0.01, lengthMm: 0.5, measuredMm: 0.52, count: 4 }),
+  drawer({ name: '1 kg weight', kind: 'counterweight', massKg: 1, widthMm: 80, count: 2 }),
+  drawer({ name: '2.5 kg weight', kind: 'counterweight', massKg: 2.5, widthMm: 100 }, 'teun'),
+  drawer({ name: 'trim weight 0.25 kg', kind: 'accessory', massKg: 0.25, count: 2 }),
+  drawer({ name: 'dew strap, 200 mm', kind: 'accessory', massKg: 0.18 }),
+];

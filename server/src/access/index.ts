@@ -1,0 +1,2 @@
+export { hashPassword, passwordMatches } from './passwords.ts';
+export { sessions, csrfToken, demandToken, currentMember, demandRole, COOKIE } from './sessions.ts';

@@ -1,0 +1,116 @@
+import { randomBytes } from 'node:crypto';
+import { existsSync, readFileSync } from 'node:fs';
+import { join } from 'node:path';
+import compression from 'compression';
+import express, { Router, type Express } from 'express';
+import helmet from 'helmet';
+import { pino } from 'pino';
+import { pinoHttp } from 'pino-http';
+import { QueryTypes, type Sequelize } from 'sequelize';
+import { demandToken, sessions } from './access/index.ts';
+import { calculationRoutes } from './areas/calculations/routes.ts';
+import { changeRoutes } from './areas/changes/routes.ts';
+import { focusRoutesOf } from './areas/focus/routes.ts';
+import { memberRoutes } from './areas/members/routes.ts';
+import { partRoutes } from './areas/parts/routes.ts';
+import { planRoutes } from './areas/plans/routes.ts';
+import { projectRoutesOf } from './areas/projects/routes.ts';
+import { rigRoutesOf } from './areas/rigs/routes.ts';
+import { runRoutes } from './areas/runs/routes.ts';
+import { siteRoutes } from './areas/sites/routes.ts';
+import type { Config } from './config.ts';
+import { serveOn } from './http.ts';
+import { Problem, problemHandler } from './problems.ts';
+import type { Store } from './store.ts';
+
+/** Largest request body; focus logs are parsed in the browser and arrive as runs. */
+const BODY_LIMIT = '4mb';
+
+export function makeApp(config: Config, db: Sequelize, store: Store): Express {
+  const app = express();
+  app.disable('x-powered-by');
+  if (config.trustProxy) app.set('trust proxy', 1);
+  const logger = pino({ level: config.logLevel });
+  app.use(
+    pinoHttp({
+      logger,
+      autoLogging: config.logLevel === 'debug',
+      // no addresses, cookies or names in the log
+      serializers: { req: (r: { method: string; url: string }) => ({ method: r.method, url: r.url.split('?')[0] }) },
+    }),
+  );
+  app.use((_req, res, next) => {
+    res.locals.nonce = randomBytes(16).toString('base64');
+    next();
+  });
+  app.use(
+    helmet({
+      contentSecurityPolicy: {
+        directives: {
+          defaultSrc: ["'self'"],
+          scriptSrc: ["'self'", (_req, res) => `'nonce-${(res as express.Response).locals.nonce as string}'`],
+          styleSrc: ["'self'", (_req, res) => `'nonce-${(res as express.Response).locals.nonce as string}'`],
+          styleSrcAttr: ["'unsafe-inline'"],
+          imgSrc: ["'self'", 'data:', 'blob:'],
+          workerSrc: ["'self'"],
+          connectSrc: ["'self'"],
+          frameAncestors: ["'none'"],
+          upgradeInsecureRequests: null,
+        },
+      },
+      strictTransportSecurity: config.secureCookies,
+    }),
+  );
+  app.use(compression());
+  app.get('/healthz', async (_req, res) => {
+    try {
+      await db.query('SELECT 1', { type: QueryTypes.SELECT });
+      res.json({ ok: true });
+    } catch {
+      throw new Problem('database_down');
+    }
+  });
+
+  app.use('/data', express.static(config.dataFolder, { immutable: true, maxAge: '30d', index: false }));
+  app.use('/api', express.json({ limit: BODY_LIMIT }));
+  const open = Router();
+  calculationRoutes(open, config);
+  app.use(open);
+
+  app.use('/api', sessions(db, config));
+  app.use('/api', demandToken);
+  const router = Router();
+  const serve = serveOn(router, store);
+  memberRoutes(router, serve, store, config);
+  siteRoutes(serve, store);
+  partRoutes(serve, store);
+  rigRoutesOf(serve, store);
+  focusRoutesOf(serve, store);
+  projectRoutesOf(serve, store);
+  planRoutes(serve, store);
+  runRoutes(serve, store);
+  changeRoutes(serve, store);
+  app.use(router);
+  app.use('/api', () => {
+    throw new Problem('not_found', 'There is no such route; see /api/docs.');
+  });
+
+  serveWeb(app, config);
+  app.use(problemHandler);
+  return app;
+}
+
+/** The built interface: hashed files cached for long, the page itself with a fresh nonce each time. */
+function serveWeb(app: Express, config: Config): void {
+  const page = join(config.webFolder, 'index.html');
+  if (!existsSync(page)) return;
+  const html = readFileSync(page, 'utf8');
+  app.use('/assets', express.static(join(config.webFolder, 'assets'), { immutable: true, maxAge: '365d', fallthrough: false }));
+  app.use(express.static(config.webFolder, { index: false, maxAge: '1h' }));
+  app.get(/^\/(?!api|data|assets|healthz).*/, (_req, res) => {
+    res
+      .set('Cache-Control', 'no-store')
+      .type('html')
+      .send(html.replaceAll('__NONCE__', String(res.locals.nonce)));
+  });
+}

@@ -1,0 +1,116 @@
+import type { FocusRunFields, FocusRunRecord, OffsetSetFields, OffsetSetRecord } from '@keen/contract';
+import { UniqueConstraintError } from 'sequelize';
+import { plain, type FocusRunRow, type OffsetSetRow } from '../../database/index.ts';
+import { Problem } from '../../problems.ts';
+import { iso, isoOrNull, type Actor, type Store } from '../../store.ts';
+
+export function focusService(store: Store) {
+  async function demandState(who: Actor, id: string) {
+    const state = await store.trainStates.findByPk(id);
+    const rig = state ? await store.rigs.findOne({ where: { id: plain(state).rigId, clubId: who.clubId } }) : null;
+    if (!state || !rig) throw new Problem('not_found', 'There is no such train state.');
+    return { state: plain(state), rig: plain(rig) };
+  }
+  const runRecord = (r: FocusRunRow, names: Map<string, string>): FocusRunRecord => ({
+    id: r.id,
+    trainStateId: r.trainStateId,
+    filter: r.filter,
+    position: r.position,
+    hfd: r.hfd,
+    error: r.error,
+    temperatureC: r.temperatureC,
+    time: isoOrNull(r.time),
+    points: r.points,
+    usable: r.usable === 1,
+    reason: r.reason,
+    source: r.source,
+    excluded: r.excluded === 1,
+    by: names.get(r.byId) ?? '',
+  });
+  const setRecord = (s: OffsetSetRow, names: Map<string, string>): OffsetSetRecord => ({
+    id: s.id,
+    trainStateId: s.trainStateId,
+    reference: s.reference,
+    model: s.model,
+    offsets: s.offsets,
+    temperatureStepsPerC: s.temperatureStepsPerC,
+    zoneSteps: s.zoneSteps,
+    runCount: s.runCount,
+    adoptedAt: iso(s.adoptedAt),
+    by: names.get(s.byId) ?? '',
+  });
+  return {
+    async list(who: Actor, trainStateId: string): Promise<FocusRunRecord[]> {
+      await demandState(who, trainStateId);
+      const names = await store.names();
+      const rows = await store.focusRuns.findAll({
+        where: { trainStateId },
+        order: [
+          ['time', 'ASC'],
+          ['createdAt', 'ASC'],
+        ],
+        limit: 5000,
+      });
+      return rows.map((r) => runRecord(plain(r), names));
+    },
+    async add(
+      who: Actor,
+      trainStateId: string,
+      source: 'typed' | 'file',
+      runs: FocusRunFields[],
+    ): Promise<{ added: number; known: number }> {
+      const { rig, state } = await demandState(who, trainStateId);
+      let added = 0;
+      await store.transact(async (t) => {
+        added = 0;
+        for (const r of runs) {
+          try {
+            await store.focusRuns.create(
+              {
+                id: store.id(),
+                trainStateId,
+                ...r,
+                time: r.time ? new Date(r.time) : null,
+                usable: r.usable ? 1 : 0,
+                source,
+                runId: null,
+                excluded: 0,
+                byId: who.id,
+                createdAt: store.now(),
+              },
+              { transaction: t },
+            );
+            added++;
+          } catch (e) {
+            if (!(e instanceof UniqueConstraintError)) throw e;
+          }
+        }
+        if (added) await store.audit(who, rig.name, `${added} focus runs added for ${state.words}`, t);
+      });
+      return { added, known: runs.length - added };
+    },
+    async exclude(who: Actor, id: string, excluded: boolean): Promise<void> {
+      const row = await store.focusRuns.findByPk(id);
+      if (!row) throw new Problem('not_found', 'There is no such focus run.');
+      await demandState(who, plain(row).trainStateId);
+      await store.focusRuns.update({ excluded: excluded ? 1 : 0 }, { where: { id } });
+    },
+    async sets(who: Actor, trainStateId: string): Promise<OffsetSetRecord[]> {
+      await demandState(who, trainStateId);
+      const names = await store.names();
+      const rows = await store.offsetSets.findAll({ where: { trainStateId }, order: [['adoptedAt', 'DESC']], limit: 50 });
+      return rows.map((r) => setRecord(plain(r), names));
+    },
+    async adopt(who: Actor, f: OffsetSetFields): Promise<OffsetSetRecord> {
+      const { rig, state } = await demandState(who, f.trainStateId);
+      if (!f.offsets[f.reference])
+        throw new Problem('invalid_input', 'the reference filter is not among the offsets', {
+          issues: [{ path: 'reference', message: 'is not among the offsets' }],
+        });
+      const row: OffsetSetRow = { id: store.id(), ...f, byId: who.id, adoptedAt: store.now() };
+      await store.offsetSets.create(row);
+      await store.audit(who, rig.name, `adopted offsets of ${Object.keys(f.offsets).length} filters for ${state.words}`);
+      return setRecord(row, await store.names());
+    },
+  };
+}

@@ -1,0 +1,98 @@
+import type { PartRecord } from '@keen/contract';
+import type { Part } from '@keen/core/rig';
+import { plain, type PartRow } from '../../database/index.ts';
+import { Problem } from '../../problems.ts';
+import { demandOwner, demandVersion, iso, type Actor, type Store } from '../../store.ts';
+import { currentSetups } from '../rigs/current.ts';
+
+type PartBody = Part & { ownedByClub: boolean };
+
+export function partsService(store: Store) {
+  async function usage(clubId: string): Promise<Map<string, string[]>> {
+    const used = new Map<string, string[]>();
+    for (const { rig, revision } of await currentSetups(store, clubId))
+      for (const p of revision.setup.placed)
+        if (p.partId) used.set(p.partId, [...new Set([...(used.get(p.partId) ?? []), rig.name])]);
+    return used;
+  }
+  const record = (p: PartRow, names: Map<string, string>, used: Map<string, string[]>): PartRecord => ({
+    id: p.id,
+    ...p.data,
+    ownerId: p.ownerId,
+    owner: p.ownerId ? (names.get(p.ownerId) ?? '') : 'Club',
+    usedIn: used.get(p.id) ?? [],
+    version: p.version,
+    updatedAt: iso(p.updatedAt),
+    updatedBy: names.get(p.updatedBy ?? '') ?? '',
+  });
+  async function find(who: Actor, id: string, archived = false): Promise<PartRow> {
+    const row = await store.parts.findOne({ where: { id, clubId: who.clubId } });
+    const part = row ? plain(row) : null;
+    if (!part || (part.archivedAt !== null) !== archived) throw new Problem('not_found', 'There is no such part.');
+    return part;
+  }
+  return {
+    async list(who: Actor): Promise<PartRecord[]> {
+      const [names, used] = [await store.names(), await usage(who.clubId)];
+      const rows = await store.parts.findAll({ where: { clubId: who.clubId, archivedAt: null }, order: ['name'] });
+      return rows.map((r) => record(plain(r), names, used));
+    },
+    async add(who: Actor, { ownedByClub, ...data }: PartBody): Promise<PartRecord> {
+      const row: PartRow = {
+        id: store.id(),
+        clubId: who.clubId,
+        ownerId: ownedByClub ? null : who.id,
+        name: data.name,
+        kind: data.kind,
+        data,
+        version: 1,
+        updatedAt: store.now(),
+        updatedBy: who.id,
+        archivedAt: null,
+      };
+      await store.parts.create(row);
+      await store.audit(who, data.name, 'part added');
+      return record(row, await store.names(), new Map());
+    },
+    async change(
+      who: Actor,
+      id: string,
+      { ownedByClub, version, ...data }: PartBody & { version: number },
+    ): Promise<PartRecord> {
+      return store.transact(async (t) => {
+        await store.parts.findByPk(id, { transaction: t, lock: true });
+        const row = await find(who, id);
+        if (row.ownerId) demandOwner(who, row.ownerId, row.name);
+        const [names, used] = [await store.names(), await usage(who.clubId)];
+        await demandVersion(version, row, store, async () => record(row, names, used));
+        const next = {
+          ...row,
+          name: data.name,
+          kind: data.kind,
+          data,
+          ownerId: ownedByClub ? null : (row.ownerId ?? who.id),
+          version: row.version + 1,
+          updatedAt: store.now(),
+          updatedBy: who.id,
+        };
+        await store.parts.update(next, { where: { id }, transaction: t });
+        await store.audit(who, data.name, 'part changed', t);
+        return record(next, names, used);
+      });
+    },
+    async archive(who: Actor, id: string): Promise<void> {
+      const row = await find(who, id);
+      demandOwner(who, row.ownerId, row.name);
+      const used = (await usage(who.clubId)).get(id);
+      if (used) throw new Problem('in_use', `${row.name} is part of ${used.join(' and ')}. Take it off there first.`);
+      await store.parts.update({ archivedAt: store.now() }, { where: { id } });
+      await store.audit(who, row.name, 'part archived');
+    },
+    async restore(who: Actor, id: string): Promise<void> {
+      const row = await find(who, id, true);
+      demandOwner(who, row.ownerId, row.name);
+      await store.parts.update({ archivedAt: null }, { where: { id } });
+      await store.audit(who, row.name, 'part taken back');
+    },
+  };
+}

@@ -1,0 +1,12 @@
+import { api } from '@keen/contract';
+import type { Serve } from '../../http.ts';
+import type { Store } from '../../store.ts';
+import { plansService } from './service.ts';
+
+export function planRoutes(serve: Serve, store: Store): void {
+  const plans = plansService(store);
+  serve(api.plans, ({ who, query }) => plans.list(who, query.night));
+  serve(api.addPlan, ({ who, body }) => plans.add(who, body));
+  serve(api.changePlan, ({ who, params, body }) => plans.change(who, params.id, body));
+  serve(api.cancelPlan, ({ who, params }) => plans.cancel(who, params.id).then(() => ({ ok: true as const })));
+}

@@ -1,0 +1,136 @@
+import type { ProjectFields, ProjectRecord } from '@keen/contract';
+import { filtersOf } from '@keen/core/rig';
+import type { Transaction } from 'sequelize';
+import { plain, type ProjectRow } from '../../database/index.ts';
+import { Problem } from '../../problems.ts';
+import { demandOwner, demandVersion, iso, type Actor, type Store } from '../../store.ts';
+import { currentRig } from '../rigs/current.ts';
+
+const columns = (f: ProjectFields) => ({
+  rigId: f.rigId,
+  name: f.name,
+  object: f.object,
+  objectType: f.objectType,
+  raDeg: f.raDeg,
+  decDeg: f.decDeg,
+  sizeArcmin: f.sizeArcmin,
+  angleDeg: f.angleDeg,
+  minimumAltitudeDeg: f.minimumAltitudeDeg,
+  note: f.note,
+});
+
+/** Accepted frames by filter of one project. */
+export async function doneOf(store: Store, projectId: string, t?: Transaction): Promise<Record<string, number>> {
+  const rows = await store.frameCounts.findAll({ where: { projectId }, ...(t ? { transaction: t } : {}) });
+  const done: Record<string, number> = {};
+  for (const r of rows.map(plain)) done[r.filter] = (done[r.filter] ?? 0) + r.accepted;
+  return done;
+}
+
+export function projectsService(store: Store) {
+  async function record(p: ProjectRow, names: Map<string, string>, t?: Transaction): Promise<ProjectRecord> {
+    const within = t ? { transaction: t } : {};
+    const goals = await store.goals.findAll({ where: { projectId: p.id }, order: ['place'], ...within });
+    const counts = await store.frameCounts.findAll({ where: { projectId: p.id }, order: ['night'], ...within });
+    return {
+      id: p.id,
+      name: p.name,
+      object: p.object,
+      objectType: p.objectType,
+      raDeg: p.raDeg,
+      decDeg: p.decDeg,
+      sizeArcmin: p.sizeArcmin,
+      rigId: p.rigId,
+      angleDeg: p.angleDeg,
+      minimumAltitudeDeg: p.minimumAltitudeDeg,
+      note: p.note,
+      goals: goals.map(plain).map(({ filter, exposureS, quota }) => ({ filter, exposureS, quota })),
+      owner: names.get(p.ownerId) ?? '',
+      ownerId: p.ownerId,
+      archived: p.archivedAt !== null,
+      done: await doneOf(store, p.id, t),
+      nights: counts
+        .map(plain)
+        .map(({ night, filter, accepted, rejected, exposureS }) => ({ night, filter, accepted, rejected, exposureS })),
+      version: p.version,
+      updatedAt: iso(p.updatedAt),
+      updatedBy: names.get(p.updatedBy ?? '') ?? '',
+    };
+  }
+
+  async function demandFilters(who: Actor, f: ProjectFields): Promise<void> {
+    const { rig, revision } = await currentRig(store, who.clubId, f.rigId);
+    const there = filtersOf(revision.setup);
+    const missing = f.goals.filter((g) => there.length > 0 && !there.includes(g.filter));
+    if (missing.length)
+      throw new Problem('invalid_input', `${rig.name} has no filter ${missing.map((g) => g.filter).join(', ')}`, {
+        issues: missing.map((g) => ({
+          path: `goals.${f.goals.indexOf(g)}.filter`,
+          message: `${rig.name} holds ${there.join(', ')}`,
+        })),
+      });
+  }
+
+  async function saveGoals(projectId: string, f: ProjectFields, t: Transaction): Promise<void> {
+    await store.goals.destroy({ where: { projectId }, transaction: t });
+    await store.goals.bulkCreate(
+      f.goals.map((g, place) => ({ id: store.id(), projectId, place, ...g })),
+      { transaction: t },
+    );
+  }
+
+  return {
+    async list(who: Actor): Promise<ProjectRecord[]> {
+      const names = await store.names();
+      const rows = await store.projects.findAll({ where: { clubId: who.clubId }, order: ['name'] });
+      return Promise.all(rows.map((r) => record(plain(r), names)));
+    },
+    async add(who: Actor, f: ProjectFields): Promise<ProjectRecord> {
+      await demandFilters(who, f);
+      return store.transact(async (t) => {
+        const row: ProjectRow = {
+          id: store.id(),
+          clubId: who.clubId,
+          ownerId: who.id,
+          ...columns(f),
+          version: 1,
+          updatedAt: store.now(),
+          updatedBy: who.id,
+          archivedAt: null,
+        };
+        await store.projects.create(row, { transaction: t });
+        await saveGoals(row.id, f, t);
+        await store.audit(who, f.name, 'project started', t);
+        return record(row, await store.names(), t);
+      });
+    },
+    async change(
+      who: Actor,
+      id: string,
+      { version, archived, ...f }: ProjectFields & { version: number; archived: boolean },
+    ): Promise<ProjectRecord> {
+      await demandFilters(who, f);
+      return store.transact(async (t) => {
+        const found = await store.projects.findOne({ where: { id, clubId: who.clubId }, transaction: t, lock: true });
+        if (!found) throw new Problem('not_found', 'There is no such project.');
+        const row = plain(found);
+        demandOwner(who, row.ownerId, row.name);
+        const names = await store.names();
+        await demandVersion(version, row, store, () => record(row, names, t));
+        const next = {
+          ...row,
+          ...columns(f),
+          archivedAt: archived ? (row.archivedAt ?? store.now()) : null,
+          version: row.version + 1,
+          updatedAt: store.now(),
+          updatedBy: who.id,
+        };
+        await store.projects.update(next, { where: { id }, transaction: t });
+        await saveGoals(id, f, t);
+        const what = archived === (row.archivedAt !== null) ? 'changed' : archived ? 'archived' : 'taken up again';
+        await store.audit(who, f.name, `project ${what}`, t);
+        return record(next, names, t);
+      });
+    },
+  };
+}

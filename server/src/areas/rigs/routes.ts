@@ -1,0 +1,13 @@
+import { api } from '@keen/contract';
+import type { Serve } from '../../http.ts';
+import type { Store } from '../../store.ts';
+import { rigsService } from './service.ts';
+
+export function rigRoutesOf(serve: Serve, store: Store): void {
+  const rigs = rigsService(store);
+  serve(api.rigs, ({ who }) => rigs.list(who));
+  serve(api.addRig, ({ who, body }) => rigs.add(who, body));
+  serve(api.reviseRig, ({ who, params, body }) => rigs.revise(who, params.id, body));
+  serve(api.revisions, ({ who, params }) => rigs.revisions(who, params.id));
+  serve(api.trainStates, ({ who, params }) => rigs.trainStates(who, params.id));
+}

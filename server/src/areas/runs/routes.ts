@@ -1,0 +1,12 @@
+import { api } from '@keen/contract';
+import type { Serve } from '../../http.ts';
+import type { Store } from '../../store.ts';
+import { runsService } from './service.ts';
+
+export function runRoutes(serve: Serve, store: Store): void {
+  const runs = runsService(store);
+  serve(api.rehearse, ({ who, params, body }) => runs.rehearse(who, params.id, body.seed));
+  serve(api.runs, ({ who }) => runs.list(who));
+  serve(api.run, ({ who, params }) => runs.get(who, params.id));
+  serve(api.acceptRun, ({ who, params }) => runs.accept(who, params.id));
+}

@@ -1,0 +1,188 @@
+import type { RunRecord } from '@keen/contract';
+import { conduct, hiddenWorldOf, standIns, zoneStepsOf, type RunResult } from '@keen/core/observatory';
+import { filtersOf } from '@keen/core/rig';
+import { timelineInputOf } from '@keen/core/sequence';
+import type { Transaction } from 'sequelize';
+import { plain, type PlanRow, type RunRow } from '../../database/index.ts';
+import { Problem } from '../../problems.ts';
+import { iso, type Actor, type Store } from '../../store.ts';
+import { doneOf } from '../projects/service.ts';
+import { currentRig } from '../rigs/current.ts';
+
+/** Reach of a focus run to either side, in critical zones; common practice, no source. */
+const FOCUS_REACH_ZONES = 5;
+
+export function runsService(store: Store) {
+  async function demandPlan(who: Actor, id: string, t?: Transaction) {
+    const within = t ? { transaction: t } : {};
+    const found = await store.plans.findByPk(id, within);
+    if (!found) throw new Problem('not_found', 'There is no such plan.');
+    const plan = plain(found);
+    return { plan, ...(await currentRig(store, who.clubId, plan.rigId, t)) };
+  }
+
+  async function headOf(r: RunRow, names: Map<string, string>, t?: Transaction): Promise<Omit<RunRecord, 'result'>> {
+    const within = t ? { transaction: t } : {};
+    const plan = plain((await store.plans.findByPk(r.planId, within))!);
+    const project = plain((await store.projects.findByPk(plan.projectId, within))!);
+    const state = plain((await store.trainStates.findByPk(r.trainStateId, within))!);
+    return {
+      id: r.id,
+      planId: r.planId,
+      projectId: project.id,
+      projectName: project.name,
+      object: project.object,
+      rigId: plan.rigId,
+      trainStateId: r.trainStateId,
+      words: state.words,
+      night: plan.night,
+      seed: r.seed,
+      state: r.state,
+      at: iso(r.at),
+      by: names.get(r.byId) ?? '',
+      offsetsUsed: r.offsetsUsed === 1,
+    };
+  }
+  const record = async (r: RunRow, t?: Transaction): Promise<RunRecord> => ({
+    ...(await headOf(r, await store.names(), t)),
+    result: JSON.parse(r.result) as RunResult,
+  });
+
+  async function demandRun(who: Actor, id: string, t?: Transaction): Promise<{ run: RunRow; plan: PlanRow }> {
+    const found = await store.runs.findByPk(id, t ? { transaction: t, lock: true } : {});
+    if (!found) throw new Problem('not_found', 'There is no such run.');
+    const run = plain(found);
+    const { plan } = await demandPlan(who, run.planId, t);
+    return { run, plan };
+  }
+
+  return {
+    /** Plays a plan on the stand-ins; what comes out is stored, nothing is counted yet. */
+    async rehearse(who: Actor, planId: string, seed: number): Promise<RunRecord> {
+      const { plan, rig, revision, state } = await demandPlan(who, planId);
+      if (plan.status !== 'planned') throw new Problem('already_done', 'This plan has been run; make a new one.');
+      const { setup } = revision;
+      const project = plain((await store.projects.findByPk(plan.projectId))!);
+      const missing = plan.settings.filters.filter((f) => !filtersOf(setup).includes(f.name));
+      if (missing.length)
+        throw new Problem('invalid_input', `${rig.name} no longer holds ${missing.map((f) => f.name).join(', ')}`, {
+          issues: missing.map((f) => ({ path: 'settings.filters', message: `${f.name} is not in the wheel` })),
+        });
+      const adopted = await store.offsetSets.findOne({
+        where: { trainStateId: state.id },
+        order: [['adoptedAt', 'DESC']],
+      });
+      const offsets = adopted ? plain(adopted) : null;
+      const world = hiddenWorldOf(setup, seed, plan.start.getTime(), plan.end.getTime());
+      const result = await conduct(
+        {
+          timeline: timelineInputOf({
+            settings: plan.settings,
+            start: iso(plan.start),
+            end: iso(plan.end),
+            overheads: setup.overheads,
+            done: await doneOf(store, project.id),
+            flipAt: plan.flipAt ? iso(plan.flipAt) : null,
+          }),
+          target: { name: project.object, raDeg: project.raDeg, decDeg: project.decDeg },
+          offsets: offsets
+            ? {
+                steps: Object.fromEntries(Object.entries(offsets.offsets).map(([f, o]) => [f, o.steps])),
+                temperatureStepsPerC: offsets.temperatureStepsPerC ?? 0,
+              }
+            : null,
+          focusReachSteps: FOCUS_REACH_ZONES * zoneStepsOf(setup),
+        },
+        standIns(world, setup.overheads),
+      );
+      const row: RunRow = {
+        id: store.id(),
+        planId,
+        trainStateId: state.id,
+        seed,
+        state: 'rehearsed',
+        offsetsUsed: offsets ? 1 : 0,
+        result: JSON.stringify(result),
+        byId: who.id,
+        at: store.now(),
+        acceptedPlan: null,
+      };
+      await store.runs.create(row);
+      return record(row);
+    },
+    async list(who: Actor): Promise<Omit<RunRecord, 'result'>[]> {
+      const names = await store.names();
+      const rigs = (await store.rigs.findAll({ where: { clubId: who.clubId }, attributes: ['id'] })).map((r) => plain(r).id);
+      const plans = (await store.plans.findAll({ where: { rigId: rigs }, attributes: ['id'] })).map((p) => plain(p).id);
+      const rows = await store.runs.findAll({
+        where: { planId: plans },
+        attributes: { exclude: ['result'] },
+        order: [['at', 'DESC']],
+        limit: 100,
+      });
+      return Promise.all(rows.map((r) => headOf(plain(r), names)));
+    },
+    async get(who: Actor, id: string): Promise<RunRecord> {
+      return record((await demandRun(who, id)).run);
+    },
+    /** Counts a run's accepted frames for its project and keeps its focus runs, in one transaction. */
+    async accept(who: Actor, id: string): Promise<RunRecord> {
+      return store.transact(async (t) => {
+        const { run, plan } = await demandRun(who, id, t);
+        await store.plans.findByPk(plan.id, { transaction: t, lock: true });
+        if (who.role !== 'steward' && who.id !== run.byId && who.id !== plan.ownerId)
+          throw new Problem('not_allowed', 'Only who planned or ran it, or a steward, may accept a run.');
+        const taken = await store.runs.findOne({ where: { acceptedPlan: plan.id }, transaction: t });
+        if (taken || run.state === 'accepted')
+          throw new Problem('already_done', 'A run of this plan has been accepted already; its frames are counted.');
+        const result = JSON.parse(run.result) as RunResult;
+        const rejected = (filter: string) => result.frames.filter((f) => f.filter === filter && !f.accepted).length;
+        for (const f of plan.settings.filters) {
+          const accepted = result.accepted[f.name] ?? 0;
+          if (accepted + rejected(f.name) === 0) continue;
+          await store.frameCounts.create(
+            {
+              id: store.id(),
+              runId: id,
+              projectId: plan.projectId,
+              night: plan.night,
+              filter: f.name,
+              exposureS: f.exposureS,
+              accepted,
+              rejected: rejected(f.name),
+            },
+            { transaction: t },
+          );
+        }
+        for (const f of result.focusRuns)
+          await store.focusRuns.create(
+            {
+              id: store.id(),
+              trainStateId: run.trainStateId,
+              filter: f.filter,
+              position: f.position,
+              hfd: f.hfd,
+              error: f.error,
+              temperatureC: f.temperatureC,
+              time: new Date(f.time),
+              points: f.points,
+              usable: f.usable ? 1 : 0,
+              reason: f.usable ? '' : 'not usable',
+              source: 'run',
+              runId: id,
+              excluded: 0,
+              byId: who.id,
+              createdAt: store.now(),
+            },
+            { transaction: t },
+          );
+        await store.runs.update({ state: 'accepted', acceptedPlan: plan.id }, { where: { id }, transaction: t });
+        await store.plans.update({ status: 'done', version: plan.version + 1 }, { where: { id: plan.id }, transaction: t });
+        const frames = Object.values(result.accepted).reduce((s, n) => s + n, 0);
+        const project = plain((await store.projects.findByPk(plan.projectId, { transaction: t }))!);
+        await store.audit(who, project.name, `night of ${plan.night} accepted: ${frames} frames counted`, t);
+        return record({ ...run, state: 'accepted', acceptedPlan: plan.id }, t);
+      });
+    },
+  };
+}

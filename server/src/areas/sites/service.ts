@@ -1,0 +1,74 @@
+import type { SiteFields, SiteRecord } from '@keen/contract';
+import { plain, type SiteRow } from '../../database/index.ts';
+import { Problem } from '../../problems.ts';
+import { demandVersion, iso, type Actor, type Store } from '../../store.ts';
+
+const columns = (f: SiteFields) => ({
+  name: f.name,
+  kind: f.kind,
+  latitudeDeg: f.latitudeDeg,
+  longitudeDeg: f.longitudeDeg,
+  elevationM: f.elevationM,
+  timeZone: f.timeZone,
+  skyMag: f.skyMagArcsec2,
+  horizon: f.horizon ?? [],
+  horizonNote: f.horizonNote,
+});
+
+export function sitesService(store: Store) {
+  const record = (s: SiteRow, names: Map<string, string>): SiteRecord => ({
+    id: s.id,
+    name: s.name,
+    kind: s.kind,
+    latitudeDeg: s.latitudeDeg,
+    longitudeDeg: s.longitudeDeg,
+    elevationM: s.elevationM,
+    timeZone: s.timeZone,
+    skyMagArcsec2: s.skyMag,
+    horizon: s.horizon,
+    horizonNote: s.horizonNote,
+    version: s.version,
+    updatedAt: iso(s.updatedAt),
+    updatedBy: names.get(s.updatedBy ?? '') ?? '',
+  });
+  async function find(who: Actor, id: string): Promise<SiteRow> {
+    const row = await store.sites.findOne({ where: { id, clubId: who.clubId, archivedAt: null } });
+    if (!row) throw new Problem('not_found', 'There is no such site.');
+    return plain(row);
+  }
+  return {
+    async list(who: Actor): Promise<SiteRecord[]> {
+      const names = await store.names();
+      const rows = await store.sites.findAll({ where: { clubId: who.clubId, archivedAt: null }, order: ['name'] });
+      return rows.map((r) => record(plain(r), names));
+    },
+    async add(who: Actor, f: SiteFields): Promise<SiteRecord> {
+      if (await store.sites.findOne({ where: { clubId: who.clubId, name: f.name } }))
+        throw new Problem('already_exists', `A site called “${f.name}” is there already.`);
+      const row: SiteRow = {
+        id: store.id(),
+        clubId: who.clubId,
+        ...columns(f),
+        version: 1,
+        updatedAt: store.now(),
+        updatedBy: who.id,
+        archivedAt: null,
+      };
+      await store.sites.create(row);
+      await store.audit(who, f.name, 'site added');
+      return record(row, await store.names());
+    },
+    async change(who: Actor, id: string, f: SiteFields & { version: number }): Promise<SiteRecord> {
+      return store.transact(async (t) => {
+        await store.sites.findByPk(id, { transaction: t, lock: true });
+        const row = await find(who, id);
+        const names = await store.names();
+        await demandVersion(f.version, row, store, async () => record(row, names));
+        const next = { ...row, ...columns(f), version: row.version + 1, updatedAt: store.now(), updatedBy: who.id };
+        await store.sites.update(next, { where: { id }, transaction: t });
+        await store.audit(who, f.name, 'site changed', t);
+        return record(next, names);
+      });
+    },
+  };
+}

@@ -1,0 +1,3 @@
+export { connect, inTransaction } from './connection.ts';
+export { migrate } from './migrate.ts';
+export * from './models.ts';

@@ -1,0 +1,44 @@
+import { DataTypes, QueryTypes, type Sequelize } from 'sequelize';
+import { Umzug, type UmzugStorage } from 'umzug';
+import { connect } from './connection.ts';
+import * as foundation from './migrations/001-foundation.ts';
+
+/** Every change of the schema, in order. A landed migration is never edited. */
+const MIGRATIONS = [{ name: '001-foundation', up: foundation.up }];
+
+/** Keeps the names of what was done in a table of its own. */
+function storage(db: Sequelize): UmzugStorage {
+  const done = db.define('schema_migrations', { name: { type: DataTypes.STRING(120), primaryKey: true } });
+  return {
+    logMigration: async ({ name }) => {
+      await done.create({ name });
+    },
+    unlogMigration: async ({ name }) => {
+      await done.destroy({ where: { name } });
+    },
+    executed: async () => {
+      await db.query('CREATE TABLE IF NOT EXISTS schema_migrations (name VARCHAR(120) PRIMARY KEY)');
+      return (await done.findAll({ order: ['name'] })).map((r) => r.get('name') as string);
+    },
+  };
+}
+
+/**
+ * Brings the schema up to date. One process at a time: the others wait at a named lock, which belongs to a connection,
+ * so a connection of its own is used.
+ */
+export async function migrate(url: string): Promise<string[]> {
+  const db = connect(url, 1);
+  await db.query("SELECT GET_LOCK('keen_migrations', 60) AS held", { type: QueryTypes.SELECT });
+  try {
+    const umzug = new Umzug({
+      migrations: MIGRATIONS.map((m) => ({ name: m.name, up: () => m.up(db) })),
+      storage: storage(db),
+      logger: undefined,
+    });
+    return (await umzug.up()).map((m) => m.name);
+  } finally {
+    await db.query("SELECT RELEASE_LOCK('keen_migrations') AS freed", { type: QueryTypes.SELECT });
+    await db.close();
+  }
+}

@@ -1,0 +1,69 @@
+import type { Problem as ProblemDocument } from '@keen/contract';
+import { InvalidInput } from '@keen/core';
+import type { ErrorRequestHandler, Response } from 'express';
+import { BaseError, ForeignKeyConstraintError, UniqueConstraintError } from 'sequelize';
+
+/** The one catalogue of what can go wrong, with the status each becomes. */
+export const PROBLEMS = {
+  invalid_input: [400, 'The request is not as it should be'],
+  not_signed_in: [401, 'Sign in first'],
+  wrong_password: [401, 'Name or password is wrong'],
+  bad_token: [403, 'The page is out of date; reload it'],
+  not_allowed: [403, 'Your role does not allow this'],
+  not_found: [404, 'There is no such record'],
+  stale: [409, 'Somebody saved a newer version'],
+  night_overlap: [409, 'The rig is already taken for part of that time'],
+  already_exists: [409, 'That is already there'],
+  in_use: [409, 'It is still in use'],
+  already_done: [409, 'That was done before'],
+  too_large: [413, 'That is too large'],
+  too_many: [429, 'Too many tries; wait a little'],
+  database_down: [503, 'The database does not answer; nothing was saved'],
+  internal: [500, 'Something went wrong on our side'],
+} as const satisfies Record<string, readonly [number, string]>;
+export type ProblemCode = keyof typeof PROBLEMS;
+
+export class Problem extends Error {
+  readonly code: ProblemCode;
+  readonly more: Partial<ProblemDocument>;
+  constructor(code: ProblemCode, detail?: string, more: Partial<ProblemDocument> = {}) {
+    super(detail ?? PROBLEMS[code][1]);
+    this.code = code;
+    this.more = { ...(detail ? { detail } : {}), ...more };
+  }
+}
+
+export function sendProblem(res: Response, p: Problem): void {
+  const [status, title] = PROBLEMS[p.code];
+  res
+    .status(status)
+    .type('application/problem+json')
+    .send(JSON.stringify({ type: `/docs/problems#${p.code}`, title, status, code: p.code, ...p.more }));
+}
+
+function known(error: unknown): Problem {
+  if (error instanceof Problem) return error;
+  if (error instanceof InvalidInput)
+    return new Problem('invalid_input', error.message, { issues: [...error.issues] });
+  if (error instanceof UniqueConstraintError) return new Problem('already_exists');
+  if (error instanceof ForeignKeyConstraintError) return new Problem('in_use');
+  if (error instanceof BaseError && /Connection|ECONN|refused|closed|timeout/i.test(`${error.name} ${error.message}`))
+    return new Problem('database_down');
+  const http = error as { type?: string; status?: number };
+  if (http.type === 'entity.too.large') return new Problem('too_large');
+  if (http.type === 'entity.parse.failed')
+    return new Problem('invalid_input', 'the body is not JSON', { issues: [{ path: '', message: 'is not JSON' }] });
+  if (http.status === 400) return new Problem('invalid_input', 'the address cannot be read');
+  return new Problem('internal');
+}
+
+/** The single exit of every error. */
+export const problemHandler: ErrorRequestHandler = (error, req, res, next) => {
+  if (res.headersSent) {
+    next(error);
+    return;
+  }
+  const problem = known(error);
+  if (problem.code === 'internal') (req as { log?: { error: (o: object, m: string) => void } }).log?.error({ err: error as Error }, 'unexpected');
+  sendProblem(res, problem);
+};

@@ -1,0 +1,60 @@
+import { randomUUID } from 'node:crypto';
+import type { Sequelize, Transaction } from 'sequelize';
+import { inTransaction, models, plain, type MemberRow, type Models } from './database/index.ts';
+import { Problem } from './problems.ts';
+
+/** Who is asking. */
+export type Actor = Pick<MemberRow, 'id' | 'clubId' | 'name' | 'role'>;
+
+/** What services share: the tables, transactions, the clock, and the audit. */
+export interface Store extends Models {
+  db: Sequelize;
+  now: () => Date;
+  transact: <T>(work: (t: Transaction) => Promise<T>) => Promise<T>;
+  id: () => string;
+  /** Writes down who changed what. */
+  audit: (who: Actor, subject: string, text: string, t?: Transaction) => Promise<void>;
+  /** Names of members by id. */
+  names: () => Promise<Map<string, string>>;
+}
+
+export function makeStore(db: Sequelize, now: () => Date = () => new Date()): Store {
+  const tables = models(db);
+  return {
+    ...tables,
+    db,
+    now,
+    transact: (work) => inTransaction(db, work),
+    id: () => randomUUID(),
+    audit: async (who, subject, text, t) => {
+      await tables.changes.create(
+        { id: randomUUID(), at: now(), memberId: who.id, subject: subject.slice(0, 160), text: text.slice(0, 1000) },
+        t ? { transaction: t } : {},
+      );
+    },
+    names: async () => new Map((await tables.members.findAll()).map(plain).map((m) => [m.id, m.name])),
+  };
+}
+
+export const iso = (d: Date): string => d.toISOString();
+export const isoOrNull = (d: Date | null): string | null => (d ? d.toISOString() : null);
+
+/** Refuses a change that was based on an older version, with the record as it now stands. */
+export async function demandVersion(
+  sent: number,
+  row: { version: number; updatedBy: string | null },
+  store: Store,
+  current: () => Promise<unknown>,
+): Promise<void> {
+  if (sent === row.version) return;
+  const by = row.updatedBy ? (await store.names()).get(row.updatedBy) : undefined;
+  throw new Problem('stale', `${by ?? 'Somebody'} saved version ${row.version} while you were working on version ${sent}.`, {
+    current: await current(),
+  });
+}
+
+/** Owner or steward, or refusal. */
+export function demandOwner(who: Actor, ownerId: string | null, what: string): void {
+  if (who.role !== 'steward' && who.id !== ownerId)
+    throw new Problem('not_allowed', `Only the owner of ${what} or a steward may change it.`);
+}
