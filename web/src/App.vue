@@ -1,0 +1,155 @@
+<script setup lang="ts">
+import { ConfigProvider, Modal, Spin } from 'ant-design-vue';
+import { computed, onMounted, ref, watch } from 'vue';
+import { RouterLink, RouterView, useRoute, useRouter } from 'vue-router';
+import AppHeader from './common/AppHeader.vue';
+import DayArc from './common/DayArc.vue';
+import HatchDefs from './common/HatchDefs.vue';
+import QuickFind from './common/QuickFind.vue';
+import { SHORTCUTS, useShortcut } from './common/shortcuts.ts';
+import { PHASES } from './phases/phases.ts';
+import { useClub } from './stores/club.ts';
+import { useLight } from './stores/light.ts';
+import { useSession } from './stores/session.ts';
+import { antTheme } from './theme/antd.ts';
+
+const session = useSession();
+const club = useClub();
+const light = useLight();
+const route = useRoute();
+const router = useRouter();
+const finding = ref(false);
+const helping = ref(false);
+const ready = ref(false);
+const themeNow = computed(() => antTheme(light.light));
+const phase = computed(() => PHASES.find((p) => p.key === route.path.split('/')[1]));
+const open = computed(() => route.meta.open === true);
+
+onMounted(async () => {
+  await session.load();
+  await router.isReady();
+  ready.value = true;
+});
+watch(
+  [() => session.member?.id, ready],
+  async ([id]) => {
+    if (!ready.value) return;
+    if (!id) {
+      if (!open.value) await router.replace({ path: '/sign-in', query: { to: route.fullPath } });
+      return;
+    }
+    await club.load();
+  },
+  { immediate: true },
+);
+PHASES.forEach((p, i) => useShortcut(String(i + 1), () => void router.push(p.path)));
+useShortcut('/', () => (finding.value = session.member !== null));
+useShortcut('?', () => (helping.value = true));
+useShortcut('[', () => club.stepNight(-1));
+useShortcut(']', () => club.stepNight(1));
+const online = ref(navigator.onLine);
+window.addEventListener('online', () => (online.value = true));
+window.addEventListener('offline', () => (online.value = false));
+</script>
+
+<template>
+  <ConfigProvider :theme="themeNow" :wave="{ disabled: true }">
+    <HatchDefs />
+    <RouterView v-if="open && ready" />
+    <template v-else-if="ready && session.member">
+      <AppHeader @find="finding = true" @help="helping = true" />
+      <div class="frame">
+        <DayArc />
+        <main>
+          <div v-if="!online || club.trouble" class="strip" role="alert">
+            {{ online ? club.trouble : 'No connection. You can go on; drafts are kept here and saved when it is back.' }}
+            <button v-if="club.trouble" type="button" @click="club.load()">Try again</button>
+          </div>
+          <nav v-if="phase && phase.tasks.length > 1" class="tabs no-print" :aria-label="`${phase.title} tasks`">
+            <RouterLink
+              v-for="t in phase.tasks"
+              :key="t.path"
+              :to="t.path"
+              :class="{ here: route.path === t.path }"
+              :aria-current="route.path === t.path ? 'page' : undefined"
+            >
+              {{ t.title }}
+            </RouterLink>
+          </nav>
+          <RouterView v-if="club.loaded" />
+          <Spin v-else class="wait" tip="Reading the club’s records" />
+        </main>
+      </div>
+      <QuickFind v-model:open="finding" />
+      <Modal v-model:open="helping" title="Shortcuts" :footer="null">
+        <table class="figures">
+          <tbody>
+            <tr v-for="[keys, what] in SHORTCUTS" :key="keys">
+              <td class="mono">{{ keys }}</td>
+              <td>{{ what }}</td>
+            </tr>
+          </tbody>
+        </table>
+      </Modal>
+    </template>
+    <Spin v-else class="wait" />
+  </ConfigProvider>
+</template>
+
+<style scoped>
+.frame {
+  display: grid;
+  grid-template-columns: 104px minmax(0, 1fr);
+}
+main {
+  padding: 12px 22px 40px;
+  max-width: 1560px;
+  display: grid;
+  gap: 14px;
+  align-content: start;
+}
+.tabs {
+  display: flex;
+  gap: 26px;
+  border-bottom: 1px solid var(--line);
+  overflow-x: auto;
+}
+.tabs a {
+  padding: 8px 0 9px;
+  color: var(--ink-2);
+  text-decoration: none;
+  border-bottom: 2px solid transparent;
+  margin-bottom: -1px;
+  white-space: nowrap;
+}
+.tabs .here {
+  color: var(--ink);
+  font-weight: 700;
+  border-color: var(--accent);
+}
+.strip {
+  background: var(--caution-wash);
+  border: 1px solid var(--caution);
+  border-radius: 4px;
+  padding: 6px 12px;
+}
+.strip button {
+  all: unset;
+  cursor: pointer;
+  color: var(--accent);
+  font-weight: 650;
+  margin-left: 8px;
+}
+.wait {
+  display: block;
+  margin: 20vh auto;
+}
+@media (max-width: 760px) {
+  .frame {
+    grid-template-columns: minmax(0, 1fr);
+  }
+  main {
+    padding: 8px 10px 80px;
+  }
+}
+</style>

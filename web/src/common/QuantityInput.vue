@@ -1,0 +1,147 @@
+<script setup lang="ts">
+import { figure, parseQuantity, STORED_UNIT, type Dimension } from '@keen/core/quantities';
+import { computed, ref, watch } from 'vue';
+
+/**
+ * A field that takes what people type and keeps the stored unit. Arrow keys step; Shift ten times, Alt a tenth.
+ * Nothing typed is thrown away: a text that cannot be read stays, with the reason under it.
+ */
+const props = withDefaults(
+  defineProps<{
+    modelValue: number | null;
+    dimension: Dimension;
+    label: string;
+    step?: number;
+    decimals?: number;
+    min?: number;
+    max?: number;
+    optional?: boolean;
+    disabled?: boolean;
+    hideLabel?: boolean;
+    width?: string;
+    unit?: string;
+  }>(),
+  { step: 1, decimals: 2, min: undefined, max: undefined, width: '100%', unit: undefined },
+);
+const emit = defineEmits<{ 'update:modelValue': [value: number | null]; invalid: [message: string] }>();
+
+const shown = (v: number | null) => (v === null ? '' : figure(v, props.decimals).replace(/(\.\d*?)0+$/, '$1').replace(/\.$/, ''));
+const text = ref(shown(props.modelValue));
+const trouble = ref('');
+const unit = computed(() => props.unit ?? STORED_UNIT[props.dimension]);
+const id = `q${Math.random().toString(36).slice(2, 9)}`;
+watch(
+  () => props.modelValue,
+  (v) => {
+    const typed = parseQuantity(text.value, props.dimension);
+    if (!trouble.value && !(typed.ok && v !== null && Math.abs(typed.value - v) < 1e-9)) text.value = shown(v);
+  },
+);
+
+function judge(value: number): string {
+  if (props.min !== undefined && value < props.min) return `At least ${figure(props.min, 2).replace(/\.?0+$/, '')} ${unit.value}`;
+  if (props.max !== undefined && value > props.max) return `At most ${figure(props.max, 2).replace(/\.?0+$/, '')} ${unit.value}`;
+  return '';
+}
+function read(tidy: boolean) {
+  if (text.value.trim() === '' && props.optional) {
+    trouble.value = '';
+    emit('update:modelValue', null);
+    return;
+  }
+  const got = parseQuantity(text.value, props.dimension);
+  trouble.value = got.ok ? judge(got.value) : got.message;
+  if (trouble.value || !got.ok) {
+    emit('invalid', trouble.value);
+    return;
+  }
+  if (tidy) text.value = shown(got.value);
+  emit('update:modelValue', got.value);
+}
+function stepBy(e: KeyboardEvent, sign: number) {
+  e.preventDefault();
+  const size = props.step * (e.shiftKey ? 10 : e.altKey ? 0.1 : 1);
+  const next = Math.round(((props.modelValue ?? 0) + sign * size) * 1e6) / 1e6;
+  const bounded = Math.min(props.max ?? Infinity, Math.max(props.min ?? -Infinity, next));
+  trouble.value = '';
+  text.value = shown(bounded);
+  emit('update:modelValue', bounded);
+}
+</script>
+
+<template>
+  <span class="quantity" :style="{ width }">
+    <label :for="id" :class="{ 'visually-hidden': hideLabel }">{{ label }}</label>
+    <span class="box" :class="{ wrong: trouble, off: disabled }">
+      <input
+        :id="id"
+        v-model="text"
+        class="mono"
+        autocomplete="off"
+        inputmode="text"
+        :disabled="disabled"
+        :aria-invalid="trouble !== ''"
+        :aria-describedby="trouble ? `${id}e` : undefined"
+        @input="read(false)"
+        @change="read(true)"
+        @keydown.up="stepBy($event, 1)"
+        @keydown.down="stepBy($event, -1)"
+      />
+      <span v-if="unit" class="unit">{{ unit }}</span>
+    </span>
+    <span v-if="trouble" :id="`${id}e`" class="trouble" role="alert">{{ trouble }}</span>
+  </span>
+</template>
+
+<style scoped>
+.quantity {
+  display: inline-grid;
+  gap: 2px;
+  min-width: 0;
+}
+label {
+  font-size: 13px;
+  color: var(--ink-2);
+}
+.box {
+  display: flex;
+  align-items: baseline;
+  border: 1px solid var(--line-strong);
+  border-radius: 4px;
+  background: var(--surface);
+  padding: 0 8px;
+  min-height: 32px;
+}
+.box:focus-within {
+  outline: 2px solid var(--accent);
+  outline-offset: -1px;
+}
+.wrong {
+  border-color: var(--bad);
+}
+.off {
+  background: var(--sunk);
+  border-color: var(--line);
+}
+input {
+  all: unset;
+  flex: 1;
+  min-width: 0;
+  width: 100%;
+  text-align: right;
+  color: var(--ink);
+  font-size: 14px;
+  font-family: 'Atkinson Hyperlegible Mono', monospace;
+  line-height: 30px;
+}
+.unit {
+  color: var(--ink-2);
+  font-size: 13px;
+  padding-left: 5px;
+}
+.trouble {
+  color: var(--bad);
+  font-size: 12.5px;
+  line-height: 1.3;
+}
+</style>

@@ -1,0 +1,44 @@
+<script setup lang="ts">
+import { Button } from 'ant-design-vue';
+import dayjs from 'dayjs';
+import { useShortcut } from './shortcuts.ts';
+
+/** Save, discard, undo; says what is unsaved, what was restored, and who saved last. */
+const props = defineProps<{
+  dirty: boolean;
+  busy: boolean;
+  undoable: number;
+  restoredAt: number | null;
+  savedAt?: string;
+  savedBy?: string;
+  trouble?: string;
+  locked?: string;
+}>();
+const emit = defineEmits<{ save: []; discard: []; undo: [] }>();
+useShortcut('s', () => {
+  if (props.dirty && !props.busy && !props.locked) emit('save');
+});
+</script>
+
+<template>
+  <div class="bar row spread no-print">
+    <span class="small" role="status">
+      <template v-if="locked">{{ locked }}</template>
+      <template v-else-if="trouble"><span class="level-bad">{{ trouble }}</span></template>
+      <template v-else-if="dirty && restoredAt">Unsaved draft of {{ dayjs(restoredAt).format('D MMM HH:mm') }} restored</template>
+      <template v-else-if="dirty">Unsaved changes, kept in this browser</template>
+      <template v-else-if="savedAt"><span class="muted">Saved {{ dayjs(savedAt).format('D MMM HH:mm') }} by {{ savedBy }}</span></template>
+    </span>
+    <span class="row">
+      <Button v-if="dirty || undoable" size="small" :disabled="undoable === 0" @click="emit('undo')">Undo</Button>
+      <Button v-if="dirty" size="small" @click="emit('discard')">Discard</Button>
+      <Button type="primary" :disabled="!dirty || !!locked" :loading="busy" title="s" @click="emit('save')">Save</Button>
+    </span>
+  </div>
+</template>
+
+<style scoped>
+.bar {
+  min-height: 32px;
+}
+</style>

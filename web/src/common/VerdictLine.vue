@@ -1,0 +1,76 @@
+<script setup lang="ts">
+import { CheckCircleFilled, ExclamationCircleFilled, WarningFilled } from '@ant-design/icons-vue';
+import type { Verdict } from '@keen/core';
+import { computed } from 'vue';
+
+/** The one sentence a screen leads with: level by icon, word and colour. */
+const props = defineProps<{ verdict: Verdict; detail?: string }>();
+const look = computed(
+  () =>
+    ({
+      good: { icon: CheckCircleFilled, word: 'Good' },
+      caution: { icon: ExclamationCircleFilled, word: 'Caution' },
+      bad: { icon: WarningFilled, word: 'Act' },
+    })[props.verdict.level],
+);
+</script>
+
+<template>
+  <section class="verdict" :class="`is-${verdict.level}`" role="status" data-test="verdict">
+    <span class="mark" :class="`level-${verdict.level}`">
+      <component :is="look.icon" aria-hidden="true" />
+      <span class="word">{{ look.word }}</span>
+    </span>
+    <div>
+      <p class="text">{{ verdict.text }}</p>
+      <p v-if="detail || $slots.default" class="detail"><slot>{{ detail }}</slot></p>
+    </div>
+  </section>
+</template>
+
+<style scoped>
+.verdict {
+  display: flex;
+  gap: 14px;
+  align-items: flex-start;
+  border-left: 4px solid var(--accent);
+  padding: 4px 0 4px 14px;
+}
+.is-good {
+  border-color: var(--good);
+}
+.is-caution {
+  border-color: var(--caution);
+}
+.is-bad {
+  border-color: var(--bad);
+}
+.mark {
+  display: inline-flex;
+  gap: 6px;
+  align-items: center;
+  font-size: 13px;
+  font-weight: 650;
+  padding-top: 5px;
+  min-width: 74px;
+}
+.text {
+  font-size: 19px;
+  font-weight: 650;
+  line-height: 1.35;
+  text-wrap: pretty;
+}
+.detail {
+  color: var(--ink-2);
+  margin-top: 2px;
+}
+@media (max-width: 700px) {
+  .verdict {
+    flex-direction: column;
+    gap: 2px;
+  }
+  .text {
+    font-size: 17px;
+  }
+}
+</style>

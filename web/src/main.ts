@@ -1,0 +1,20 @@
+import '@fontsource-variable/atkinson-hyperlegible-next';
+import '@fontsource/atkinson-hyperlegible-mono/400.css';
+import '@fontsource/atkinson-hyperlegible-mono/700.css';
+import './theme/tokens.css';
+import './theme/base.css';
+import { createPinia } from 'pinia';
+import { createApp } from 'vue';
+import App from './App.vue';
+import { router } from './router.ts';
+
+// The toolkit makes style elements at run time; under the strict policy each needs the page's nonce.
+const nonce = document.querySelector<HTMLMetaElement>('meta[property="csp-nonce"]')?.nonce ?? '';
+const create = document.createElement.bind(document);
+document.createElement = ((tag: string, options?: ElementCreationOptions) => {
+  const element = create(tag, options);
+  if (nonce && tag.toLowerCase() === 'style') element.setAttribute('nonce', nonce);
+  return element;
+}) as typeof document.createElement;
+
+createApp(App).use(createPinia()).use(router).mount('#app');

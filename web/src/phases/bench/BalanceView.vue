@@ -1,0 +1,318 @@
+<script setup lang="ts">
+import { assess, assessInputOf, solveInputOf, AssessInput, type SolveOutput } from '@keen/core/balance';
+import { parseInput } from '@keen/core';
+import { figure, signed } from '@keen/core/quantities';
+import { Button, Tabs, TabPane, message } from 'ant-design-vue';
+import { useElementSize } from '@vueuse/core';
+import { computed, ref, shallowRef, watch } from 'vue';
+import ConflictDialog from '../../common/ConflictDialog.vue';
+import EmptyState from '../../common/EmptyState.vue';
+import QuantityInput from '../../common/QuantityInput.vue';
+import SaveBar from '../../common/SaveBar.vue';
+import VerdictLine from '../../common/VerdictLine.vue';
+import WorkingFold from '../../common/WorkingFold.vue';
+import { useClub } from '../../stores/club.ts';
+import { useSession } from '../../stores/session.ts';
+import { core, plainCopy } from '../../workers/index.ts';
+import ElevationView from './ElevationView.vue';
+import SpringScale from './SpringScale.vue';
+import TorqueSky from './TorqueSky.vue';
+import { useRigDraft } from './useRigDraft.ts';
+
+const club = useClub();
+const session = useSession();
+const edit = useRigDraft();
+const setup = computed(() => edit.draft.value?.setup ?? null);
+const latitudeDeg = computed(() => club.sites.find((s) => s.id === edit.draft.value?.siteId)?.latitudeDeg ?? 50);
+const assessed = computed(() => {
+  if (!setup.value) return null;
+  try {
+    return assess(parseInput(AssessInput, assessInputOf(setup.value, latitudeDeg.value)));
+  } catch {
+    return null;
+  }
+});
+
+const solution = shallowRef<SolveOutput | null>(null);
+const solveTrouble = ref('');
+let turn = 0;
+watch(
+  () => (setup.value ? JSON.stringify(solveInputOf(setup.value, latitudeDeg.value)) : ''),
+  async (text) => {
+    if (!text) return;
+    const mine = ++turn;
+    const got = await core().solve(JSON.parse(text));
+    if (mine !== turn) return;
+    solution.value = got.ok ? got.value : null;
+    solveTrouble.value = got.ok ? '' : got.message;
+  },
+  { immediate: true },
+);
+
+const balanced = computed(() => solution.value?.feasible === true && solution.value.steps.length === 0);
+const verdict = computed(() => {
+  const s = solution.value;
+  const a = assessed.value;
+  if (!s || !a) return { level: 'caution' as const, text: solveTrouble.value || 'Working it out …' };
+  if (balanced.value) return { level: 'good' as const, text: 'In balance on every axis. Nothing to move.' };
+  const now = a.verdict.text.split('.').slice(0, 1).join('') ;
+  return s.feasible
+    ? { level: 'caution' as const, text: `${a.verdict.text.replace(/\. Load.*$/, '.')} ${s.steps.length === 1 ? 'One move cures it.' : `${s.steps.length} moves cure it.`}` }
+    : { level: 'bad' as const, text: `${now}. ${s.obstacles[0] ?? 'No arrangement of what is at hand cures it.'}` };
+});
+const detail = computed(() => {
+  const s = solution.value;
+  const a = assessed.value;
+  if (!s || !a || !setup.value) return '';
+  const load = a.loadFraction === undefined ? '' : `Load ${figure(a.tubeMassKg, 1)} of ${setup.value.mount.ratedLoadKg} kg rated (${Math.round(a.loadFraction * 100)} %).`;
+  return balanced.value
+    ? load
+    : `After the moves: ${figure(s.residual.decTorqueNm, 2)} N·m in declination, ${figure(s.residual.raTorqueNm, 2)} N·m in right ascension. ${load}`;
+});
+const after = computed(() => solution.value?.residual.momentKgMm ?? null);
+const moments = computed(() => {
+  const m = assessed.value?.momentKgMm;
+  if (!m) return [];
+  return [
+    { name: 'fore and aft', now: m.z, after: after.value?.z },
+    { name: 'sideways', now: m.y, after: after.value?.y },
+    { name: 'tube to weights', now: m.x, after: after.value?.x },
+  ];
+});
+
+/** Writes the solver's moves into the draft, as if they had been carried out. */
+function carryOut() {
+  const s = solution.value;
+  const d = edit.draft.value;
+  if (!s || !d) return;
+  const next = plainCopy(d.setup);
+  for (const t of s.trim) {
+    const p = next.trimPoints.find((q) => q.name === t.point)!;
+    let name = `trim, ${p.name}`;
+    while (next.placed.some((q) => q.name === name)) name += '′';
+    next.placed.push({ name, kind: 'accessory', massKg: Math.round(t.massKg * 1000) / 1000, xMm: p.xMm, yMm: p.yMm, zMm: p.zMm, lengthMm: 35, widthMm: 35 });
+  }
+  const shift = Math.round(s.slideMm * 10) / 10;
+  for (const p of next.placed) p.zMm = Math.round((p.zMm + shift) * 100) / 100;
+  for (const p of next.trimPoints) p.zMm = Math.round((p.zMm + shift) * 100) / 100;
+  next.slide.markMm = Math.round((next.slide.markMm + shift) * 10) / 10;
+  next.slide.minMm -= shift;
+  next.slide.maxMm -= shift;
+  next.counterweights = s.counterweights.map((w) => ({ massKg: w.massKg, distanceMm: Math.round(w.distanceMm) }));
+  d.setup = next;
+  void message.success('Taken over into the draft. Save it once the rig stands so.');
+}
+
+const box = ref<HTMLElement>();
+const { width } = useElementSize(box);
+const sideWidth = computed(() => Math.max(280, Math.floor(width.value * 0.6) - 8));
+const rearWidth = computed(() => Math.max(220, Math.floor(width.value * 0.4) - 8));
+const HEIGHT = 440;
+</script>
+
+<template>
+  <EmptyState v-if="!club.rig || !setup || !assessed" title="No rig yet">
+    A rig is a list of parts, each with its mass and its place. A steward builds one under Rigs; balance follows from it.
+  </EmptyState>
+  <template v-else>
+    <VerdictLine :verdict="verdict" :detail="detail" />
+    <div class="split board">
+      <section class="panel">
+        <div ref="box" class="views">
+          <figure>
+            <figcaption>From the side <span class="muted small">sky to the right</span></figcaption>
+            <ElevationView
+              v-if="width > 0"
+              :setup="setup"
+              view="side"
+              :assessed="assessed"
+              :solution="solution"
+              :width="sideWidth"
+              :height="HEIGHT"
+              :sibling-width="rearWidth"
+            />
+          </figure>
+          <figure>
+            <figcaption>From behind <span class="muted small">looking to the sky</span></figcaption>
+            <ElevationView
+              v-if="width > 0"
+              :setup="setup"
+              view="rear"
+              :assessed="assessed"
+              :solution="solution"
+              :width="rearWidth"
+              :height="HEIGHT"
+              :sibling-width="sideWidth"
+            />
+          </figure>
+        </div>
+      </section>
+      <section class="panel stack">
+        <h2>Do this, in order</h2>
+        <ol v-if="solution && solution.steps.length" class="steps" data-test="steps">
+          <li v-for="s in solution.steps" :key="s.order">
+            {{ s.text }}
+            <span v-if="s.action === 'slide'" class="muted">
+              Mark {{ figure(setup.slide.markMm, 0) }} to
+              <strong class="mono">{{ figure(setup.slide.markMm + solution.slideMm, 0) }}</strong>.
+            </span>
+          </li>
+          <li v-if="solution.feasible">Level, upright, halfway: released, the tube stays.</li>
+        </ol>
+        <p v-else-if="balanced" class="muted">Nothing. Check it once more with caps off, focuser at focus and cables on.</p>
+        <ul v-if="solution?.obstacles.length" class="level-bad plain">
+          <li v-for="o in solution.obstacles" :key="o">{{ o }}</li>
+        </ul>
+        <p class="muted small">
+          Weights before tube, end-stop back on at once; tube off before weights. Keep a hand on the tube while a clutch is open.
+        </p>
+        <div class="row">
+          <Button
+            v-if="solution && !balanced && session.mayEdit"
+            type="primary"
+            :disabled="!solution.feasible"
+            @click="carryOut"
+          >
+            Done: take these over
+          </Button>
+        </div>
+        <table class="figures">
+          <thead>
+            <tr>
+              <th>Moment, kg·cm</th>
+              <th class="num">now</th>
+              <th class="num">after</th>
+            </tr>
+          </thead>
+          <tbody>
+            <tr v-for="m in moments" :key="m.name">
+              <td>{{ m.name }}</td>
+              <td class="num">{{ signed(m.now / 10, 1) }}</td>
+              <td class="num">{{ m.after === undefined ? '–' : signed(m.after / 10, 1) }}</td>
+            </tr>
+          </tbody>
+        </table>
+        <SaveBar
+          v-if="session.mayEdit"
+          :dirty="edit.dirty.value"
+          :busy="edit.busy.value"
+          :undoable="edit.undoable.value"
+          :restored-at="edit.restoredAt.value"
+          :saved-at="club.rig.updatedAt"
+          :saved-by="club.rig.updatedBy"
+          :trouble="edit.trouble.value"
+          @save="edit.save"
+          @discard="edit.discard"
+          @undo="edit.undo"
+        />
+      </section>
+    </div>
+    <section class="panel">
+      <Tabs>
+        <TabPane key="masses" tab="Weights and slide">
+          <div class="row fields">
+            <template v-for="(w, i) in setup.counterweights" :key="i">
+              <QuantityInput v-model="w.massKg" dimension="mass" :label="`Weight ${i + 1}`" :step="0.1" :min="0.01" :max="60" width="120px" :disabled="!session.mayEdit" />
+              <QuantityInput v-model="w.distanceMm" dimension="length" label="at" :step="1" :decimals="0" :min="0" :max="setup.shaft.maxMm" width="110px" :disabled="!session.mayEdit" />
+            </template>
+            <QuantityInput v-model="setup.slide.markMm" dimension="length" label="Bar at mark" :decimals="0" width="120px" :disabled="!session.mayEdit" />
+            <span class="muted small">slide reaches {{ signed(setup.slide.minMm, 0) }} … {{ signed(setup.slide.maxMm, 0) }} mm from here</span>
+          </div>
+          <div v-if="solution?.alternatives.length" class="stack others">
+            <h3>Other ways</h3>
+            <table class="figures">
+              <thead>
+                <tr><th>Moves</th><th class="num">interventions</th><th class="num">mass added</th><th class="num">left, N·m</th></tr>
+              </thead>
+              <tbody>
+                <tr v-for="a in solution.alternatives" :key="a.text">
+                  <td>{{ a.text }}</td>
+                  <td class="num">{{ a.price.interventions }}</td>
+                  <td class="num">{{ signed(a.price.addedKg, 2) }} kg</td>
+                  <td class="num">{{ figure(a.decTorqueNm + a.raTorqueNm, 2) }}</td>
+                </tr>
+              </tbody>
+            </table>
+          </div>
+        </TabPane>
+        <TabPane key="torque" tab="Torque over the sky">
+          <TorqueSky :before="assessed.momentKgMm" :after="after" :latitude-deg="latitudeDeg" />
+        </TabPane>
+        <TabPane key="scale" tab="Spring scale">
+          <SpringScale :key="club.rig.id" :rig-id="club.rig.id" :latitude-deg="latitudeDeg" :computed-moment="assessed.momentKgMm" />
+        </TabPane>
+        <TabPane key="schools" tab="How exact?">
+          <ul class="schools">
+            <li>
+              <strong>Exact.</strong> Aim for zero. Here: {{ solution?.feasible ? `${figure((solution?.residual.decTorqueNm ?? 0) + (solution?.residual.raTorqueNm ?? 0), 2)} N·m left` : 'not reachable with what is at hand' }}.
+              The rule for direct drives{{ setup.mount.drive === 'direct' ? ', which this mount has' : '' }}.
+            </li>
+            <li>
+              <strong>A little east-heavy.</strong> Keeps worm gears meshed on one flank; must be turned round after the
+              meridian flip.{{ setup.mount.drive === 'worm' ? ' This mount has a worm: worth a try when guiding wanders in right ascension.' : ' Nothing to gain on this drive.' }}
+            </li>
+            <li>
+              <strong>Good enough.</strong> Strain-wave drives carry imbalance up to their rated torque{{ setup.mount.drive === 'strain-wave' ? ': true of this mount, so only safety matters' : '; this mount is not one of them' }}.
+            </li>
+          </ul>
+          <p class="small muted">Common practice, no source. Loads: many stay below 60 % of the rating for imaging; others go up to it.</p>
+        </TabPane>
+      </Tabs>
+      <WorkingFold :steps="[...assessed.working, ...(solution?.working ?? [])]" />
+    </section>
+    <ConflictDialog
+      :open="edit.conflict.value !== null"
+      :detail="edit.conflict.value?.detail ?? ''"
+      :mine="edit.draft.value"
+      :theirs="edit.theirs.value"
+      @mine="edit.keepMine"
+      @theirs="edit.takeTheirs"
+      @close="edit.conflict.value = null"
+    />
+  </template>
+</template>
+
+<style scoped>
+.board {
+  grid-template-columns: minmax(0, 1fr) 330px;
+}
+.views {
+  display: grid;
+  grid-template-columns: 3fr 2fr;
+  gap: 8px;
+}
+figure {
+  margin: 0;
+}
+figcaption {
+  font-weight: 650;
+}
+.steps {
+  margin: 0;
+  padding-left: 20px;
+  display: grid;
+  gap: 6px;
+}
+.plain {
+  margin: 0;
+  padding-left: 18px;
+}
+.fields {
+  align-items: end;
+}
+.others {
+  margin-top: 14px;
+}
+.schools {
+  margin: 0 0 8px;
+  padding-left: 18px;
+  display: grid;
+  gap: 6px;
+  max-width: 74ch;
+}
+@media (max-width: 1060px) {
+  .board {
+    grid-template-columns: minmax(0, 1fr);
+  }
+}
+</style>

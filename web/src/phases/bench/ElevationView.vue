@@ -1,0 +1,202 @@
+<script setup lang="ts">
+import type { AssessOutput, SolveOutput } from '@keen/core/balance';
+import type { RigSetup } from '@keen/core/rig';
+import { figure } from '@keen/core/quantities';
+import type { z } from 'zod';
+import { computed } from 'vue';
+import { commonScale, draw } from './elevation.ts';
+
+/** The rig to scale, from the side or from behind, with its mass centre and the moves drawn in. */
+const props = defineProps<{
+  setup: RigSetup;
+  view: 'side' | 'rear';
+  assessed: z.output<typeof AssessOutput>;
+  solution: SolveOutput | null;
+  width: number;
+  height: number;
+  siblingWidth: number;
+}>();
+
+const scale = computed(() =>
+  props.view === 'side'
+    ? commonScale(props.setup, props.width, props.siblingWidth, props.height)
+    : commonScale(props.setup, props.siblingWidth, props.width, props.height),
+);
+const d = computed(() => draw(props.setup, props.view, props.width, props.height, scale.value));
+const along = (v: { yMm: number; zMm: number }) => (props.view === 'side' ? v.zMm : v.yMm);
+const X = (mm: number) => d.value.originX + mm * d.value.scale;
+const Y = (mm: number) => d.value.originY - mm * d.value.scale;
+const centre = computed(() => {
+  const c = props.assessed.centreOfMassMm;
+  return c ? { x: X(props.view === 'side' ? c.z : c.y), y: Y(c.x), off: props.view === 'side' ? c.z : c.y } : null;
+});
+const trims = computed(() =>
+  (props.solution?.trim ?? []).map((t) => {
+    const p = props.setup.trimPoints.find((q) => q.name === t.point)!;
+    return { ...t, x: X(along(p)), y: Y(p.xMm) };
+  }),
+);
+const slide = computed(() => (props.view === 'side' ? (props.solution?.slideMm ?? 0) : 0));
+const weightNow = computed(() => props.setup.counterweights);
+const weightAfter = computed(() => props.solution?.counterweights[0]?.distanceMm ?? null);
+const weightsMove = computed(
+  () => weightAfter.value !== null && weightNow.value.some((w) => Math.abs(w.distanceMm - weightAfter.value!) > 1),
+);
+const offText = computed(() => {
+  const off = centre.value?.off ?? 0;
+  if (Math.abs(off) < 0.5) return props.view === 'side' ? 'mass centre on the axis' : 'mass centre in the middle';
+  const side = props.view === 'side' ? (off < 0 ? 'behind' : 'ahead') : off > 0 ? 'to the right' : 'to the left';
+  return `mass centre ${figure(Math.abs(off), 0)} mm ${side}`;
+});
+const weightSide = computed(() => 34 * Math.max(0.5, scale.value * 1.6));
+const stackUp = computed(() => {
+  const seen: number[] = [];
+  return weightNow.value.map((w) => {
+    const same = seen.filter((v) => Math.abs(v - w.distanceMm) < 1).length;
+    seen.push(w.distanceMm);
+    return { ...w, same };
+  });
+});
+const totals = computed(() => weightNow.value.reduce((s, w) => s + w.massKg, 0));
+</script>
+
+<template>
+  <svg
+    :viewBox="`0 0 ${width} ${height}`"
+    :width="width"
+    :height="height"
+    role="img"
+    :aria-label="`${view === 'side' ? 'Side' : 'Rear'} elevation to scale: ${offText}`"
+  >
+    <line :x1="X(0)" :x2="X(0)" :y1="d.labels.length ? 30 : 12" :y2="height - 4" class="axis" />
+    <g class="mount">
+      <rect :x="X(0) - 3.5" :y="Y(0)" width="7" :height="Y(-setup.shaft.maxMm) - Y(0) + 10" class="metal" />
+      <rect :x="X(-46)" :y="Y(78)" :width="92 * d.scale" :height="34 * d.scale" class="metal" />
+      <circle :cx="X(0)" :cy="Y(0)" :r="30 * d.scale" class="metal" />
+      <text :x="X(34)" :y="Y(0) + 4" class="note">polar axis</text>
+      <rect :x="X(0) - 15" :y="Y(-setup.shaft.maxMm) + 8" width="30" height="5" class="metal" />
+      <text :x="X(0) + 20" :y="Y(-setup.shaft.maxMm) + 14" class="note">end-stop</text>
+    </g>
+    <g v-for="(w, i) in stackUp" :key="i">
+      <rect
+        :x="X(0) - weightSide"
+        :y="Y(-w.distanceMm) - 13 + w.same * 4"
+        :width="2 * weightSide"
+        height="26"
+        rx="2"
+        class="part"
+      />
+    </g>
+    <text v-if="weightNow[0]" :x="X(0) + weightSide + 6" :y="Y(-weightNow[0].distanceMm) + 4" class="note">
+      {{ figure(totals, 1) }} kg at {{ figure(weightNow[0].distanceMm, 0) }} mm
+    </text>
+    <g v-if="weightsMove && weightAfter !== null" class="move">
+      <rect
+        :x="X(0) - weightSide"
+        :y="Y(-weightAfter) - 13"
+        :width="2 * weightSide"
+        height="26"
+        rx="2"
+        class="ghost"
+      />
+      <text :x="X(0) - weightSide - 6" :y="Y(-weightAfter) + 4" text-anchor="end">
+        to {{ figure(weightAfter, 0) }} mm
+      </text>
+    </g>
+    <g v-for="b in d.boxes" :key="b.part.name">
+      <title>{{ b.part.name }}, {{ b.part.massKg.toFixed(2) }} kg at x {{ b.part.xMm.toFixed(0) }}, y {{ b.part.yMm.toFixed(0) }}, z {{ b.part.zMm.toFixed(0) }} mm</title>
+      <ellipse
+        v-if="b.round"
+        :cx="b.x + b.width / 2"
+        :cy="b.y + b.height / 2"
+        :rx="b.width / 2"
+        :ry="b.height / 2"
+        class="part"
+      />
+      <rect v-else :x="b.x" :y="b.y" :width="b.width" :height="b.height" rx="2" class="part" />
+    </g>
+    <g v-for="l in d.labels" :key="l.text">
+      <line :x1="l.anchorX" :y1="l.y + 3" :x2="l.anchorX" :y2="l.anchorY" class="leader" />
+      <text :x="l.x" :y="l.y" class="label">{{ l.text }}</text>
+    </g>
+    <g v-for="t in trims" :key="t.point" class="move">
+      <rect :x="t.x - 9" :y="t.y - 9" width="18" height="18" class="ghost" />
+      <text :x="t.x" :y="t.y + 23" text-anchor="middle">{{ t.massKg.toFixed(2) }} kg</text>
+    </g>
+    <g v-if="centre" class="centre">
+      <circle :cx="centre.x" :cy="centre.y" r="7.5" />
+      <path :d="`M${centre.x - 11} ${centre.y}h22M${centre.x} ${centre.y - 11}v22`" />
+      <g v-if="Math.abs(slide) >= 0.5" class="move">
+        <path
+          :d="`M${centre.x + Math.sign(slide) * 14} ${centre.y}h${slide * d.scale - Math.sign(slide) * 8}m${-Math.sign(slide) * 6} -4l${Math.sign(slide) * 6} 4l${-Math.sign(slide) * 6} 4`"
+        />
+      </g>
+      <text :x="Math.min(width - 150, Math.max(6, centre.x - 60))" :y="Y(0) - 34 * d.scale - 8 > centre.y + 40 ? centre.y + 26 : centre.y + 26" class="off">
+        {{ offText }}
+      </text>
+    </g>
+  </svg>
+</template>
+
+<style scoped>
+.axis {
+  stroke: var(--accent);
+  stroke-dasharray: 5 4;
+  stroke-width: 1.2;
+}
+.metal {
+  fill: var(--sunk);
+  stroke: var(--ghost);
+}
+.part {
+  fill: var(--part);
+  fill-opacity: 0.82;
+  stroke: var(--ink);
+  stroke-width: 1.3;
+}
+.ghost {
+  fill: none;
+  stroke: var(--good);
+  stroke-width: 1.8;
+  stroke-dasharray: 5 3;
+}
+.leader {
+  stroke: var(--line-strong);
+  stroke-width: 0.8;
+}
+.label {
+  font-size: 12px;
+  fill: var(--ink);
+}
+.note {
+  font-size: 12px;
+  fill: var(--ink-2);
+}
+.move text {
+  font-size: 12.5px;
+  fill: var(--good);
+  font-weight: 650;
+}
+.move path {
+  stroke: var(--good);
+  stroke-width: 2.2;
+  fill: none;
+}
+.centre circle {
+  fill: none;
+  stroke: var(--bad);
+  stroke-width: 2;
+}
+.centre > path {
+  stroke: var(--bad);
+  stroke-width: 1.4;
+}
+.off {
+  font-size: 12.5px;
+  fill: var(--bad);
+  font-weight: 650;
+  paint-order: stroke;
+  stroke: var(--surface);
+  stroke-width: 3px;
+}
+</style>

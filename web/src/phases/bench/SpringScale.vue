@@ -1,0 +1,138 @@
+<script setup lang="ts">
+import { infer, InferInput, type Moment } from '@keen/core/balance';
+import { InvalidInput, parseInput } from '@keen/core';
+import { figure } from '@keen/core/quantities';
+import { Button, Select, SelectOption } from 'ant-design-vue';
+import { useLocalStorage } from '@vueuse/core';
+import { computed } from 'vue';
+import QuantityInput from '../../common/QuantityInput.vue';
+import VerdictLine from '../../common/VerdictLine.vue';
+import WorkingFold from '../../common/WorkingFold.vue';
+
+/** Spring-scale readings: what the rig itself says about its balance, against what its parts add up to. */
+const props = defineProps<{ rigId: string; latitudeDeg: number; computedMoment: Moment }>();
+
+interface Row {
+  axis: 'dec' | 'ra';
+  attitudeDeg: number;
+  tubeSide: 'left' | 'right';
+  forceTowardN: number | null;
+  forceBackN: number | null;
+  leverMm: number;
+}
+const rows = useLocalStorage<Row[]>(`keen.readings.${props.rigId}`, []);
+const add = (axis: Row['axis'], attitudeDeg: number) =>
+  rows.value.push({ axis, attitudeDeg, tubeSide: 'left', forceTowardN: null, forceBackN: null, leverMm: 300 });
+
+const complete = computed(() => rows.value.filter((r) => r.forceTowardN !== null && r.forceBackN !== null));
+const result = computed(() => {
+  if (complete.value.length === 0) return null;
+  try {
+    return { ok: true as const, value: infer(parseInput(InferInput, { readings: complete.value, latitudeDeg: props.latitudeDeg })) };
+  } catch (e) {
+    return { ok: false as const, message: e instanceof InvalidInput ? e.message : String(e) };
+  }
+});
+const compared = computed(() => {
+  const r = result.value;
+  if (!r?.ok) return [];
+  const names = { x: 'tube to weights', y: 'sideways', z: 'fore and aft' } as const;
+  return (['z', 'y', 'x'] as const).map((k) => ({
+    name: names[k],
+    measured: r.value.momentKgMm[k],
+    computed: props.computedMoment[k],
+  }));
+});
+</script>
+
+<template>
+  <div class="stack">
+    <p class="muted">
+      Unlock one axis, pull at a known distance until it just starts to move, once each way. Level readings settle fore and
+      aft; readings with the tube upright settle the side. Keep a hand on the tube: it may swing.
+    </p>
+    <div v-for="(r, i) in rows" :key="i" class="reading">
+      <Select v-model:value="r.axis" aria-label="Axis" size="small">
+        <SelectOption value="dec">declination</SelectOption>
+        <SelectOption value="ra">right ascension</SelectOption>
+      </Select>
+      <QuantityInput v-model="r.attitudeDeg" dimension="angle" label="Tube raised" :step="5" :decimals="0" :min="-90" :max="90" />
+      <Select v-model:value="r.tubeSide" aria-label="Tube side" size="small">
+        <SelectOption value="left">tube left</SelectOption>
+        <SelectOption value="right">tube right</SelectOption>
+      </Select>
+      <QuantityInput
+        v-model="r.forceTowardN"
+        dimension="force"
+        :label="r.axis === 'dec' ? 'Front down' : 'Tube down'"
+        :step="0.1"
+        optional
+      />
+      <QuantityInput
+        v-model="r.forceBackN"
+        dimension="force"
+        :label="r.axis === 'dec' ? 'Front up' : 'Tube up'"
+        :step="0.1"
+        optional
+      />
+      <QuantityInput v-model="r.leverMm" dimension="length" label="Lever" :step="10" :decimals="0" :min="1" />
+      <Button size="small" type="text" aria-label="Remove this reading" @click="rows.splice(i, 1)">✕</Button>
+    </div>
+    <div class="row">
+      <Button size="small" @click="add('dec', 0)">Add declination, level</Button>
+      <Button size="small" @click="add('dec', 90)">Add declination, upright</Button>
+      <Button size="small" @click="add('ra', 0)">Add right ascension</Button>
+    </div>
+    <template v-if="result?.ok">
+      <VerdictLine :verdict="result.value.verdict" />
+      <table class="figures narrow">
+        <thead>
+          <tr>
+            <th>Moment, kg·cm</th>
+            <th class="num">measured</th>
+            <th class="num">from the parts</th>
+            <th class="num">difference</th>
+          </tr>
+        </thead>
+        <tbody>
+          <tr v-for="c in compared" :key="c.name">
+            <td>{{ c.name }}</td>
+            <td class="num">{{ c.measured === undefined ? 'not measured' : figure(c.measured / 10, 1) }}</td>
+            <td class="num">{{ figure(c.computed / 10, 1) }}</td>
+            <td class="num">{{ c.measured === undefined ? '–' : figure((c.measured - c.computed) / 10, 1) }}</td>
+          </tr>
+        </tbody>
+      </table>
+      <p class="small muted">
+        Friction
+        <template v-if="result.value.frictionNm.dec !== undefined">
+          <span class="mono">{{ figure(result.value.frictionNm.dec, 2) }} N·m</span> in declination
+        </template>
+        <template v-if="result.value.frictionNm.ra !== undefined">
+          <span class="mono">{{ figure(result.value.frictionNm.ra, 2) }} N·m</span> in right ascension
+        </template>
+        . A difference above a few kg·cm means that a mass or a place in the list of parts is wrong: caps, cables, a focuser
+        racked out.
+      </p>
+      <WorkingFold :steps="result.value.working" />
+    </template>
+    <p v-else-if="result" class="level-bad">{{ result.message }}</p>
+  </div>
+</template>
+
+<style scoped>
+.reading {
+  display: grid;
+  grid-template-columns: 150px 110px 110px 120px 120px 120px 32px;
+  gap: 8px;
+  align-items: end;
+}
+.narrow {
+  max-width: 560px;
+}
+@media (max-width: 900px) {
+  .reading {
+    grid-template-columns: 1fr 1fr;
+  }
+}
+</style>

@@ -1,0 +1,61 @@
+/** The day as navigation: phases in the order of the light, with their tasks. */
+export interface Task {
+  path: string;
+  title: string;
+}
+export interface Phase {
+  key: 'bench' | 'dusk' | 'night' | 'morning' | 'season' | 'club';
+  title: string;
+  path: string;
+  tasks: Task[];
+}
+
+export const PHASES: Phase[] = [
+  {
+    key: 'bench',
+    title: 'Bench',
+    path: '/bench',
+    tasks: [
+      { path: '/bench', title: 'Summary' },
+      { path: '/bench/rigs', title: 'Rigs' },
+      { path: '/bench/balance', title: 'Balance' },
+    ],
+  },
+  { key: 'dusk', title: 'Dusk', path: '/dusk', tasks: [{ path: '/dusk', title: 'Summary' }] },
+  {
+    key: 'night',
+    title: 'Night',
+    path: '/night',
+    tasks: [
+      { path: '/night', title: 'Tonight' },
+      { path: '/night/plan', title: 'Plan' },
+      { path: '/night/run', title: 'Run' },
+    ],
+  },
+  {
+    key: 'morning',
+    title: 'Morning',
+    path: '/morning',
+    tasks: [
+      { path: '/morning', title: 'Summary' },
+      { path: '/morning/focus', title: 'Focus runs' },
+    ],
+  },
+  {
+    key: 'season',
+    title: 'Season',
+    path: '/season',
+    tasks: [{ path: '/season', title: 'Projects' }],
+  },
+  {
+    key: 'club',
+    title: 'Club',
+    path: '/club',
+    tasks: [
+      { path: '/club', title: 'Members' },
+      { path: '/club/equipment', title: 'Equipment' },
+      { path: '/club/sites', title: 'Sites' },
+      { path: '/club/changes', title: 'Changes' },
+    ],
+  },
+];

@@ -1,0 +1,29 @@
+import { nightFrame } from '@keen/core/sky';
+import { useLocalStorage } from '@vueuse/core';
+import { defineStore } from 'pinia';
+import { computed, watchEffect } from 'vue';
+import type { Light } from '../theme/antd.ts';
+import { useClub } from './club.ts';
+
+export type LightChoice = 'automatic' | Light;
+
+/** Which light the interface shows, and where the Sun stands at the site. */
+export const useLight = defineStore('light', () => {
+  const club = useClub();
+  const choice = useLocalStorage<LightChoice>('keen.light', 'automatic');
+  const frame = computed(() => (club.site ? nightFrame(club.site, club.tonight) : null));
+  const sunAltitudeDeg = computed(() => {
+    const f = frame.value;
+    return f ? f.sky.sunAltitudeDeg(Math.min(f.to, Math.max(f.from, club.now))) : null;
+  });
+  /** True between the Sun's upper and lower transit: the day is going down. */
+  const afternoon = computed(() => (frame.value ? club.now < frame.value.middle : true));
+  const light = computed<Light>(() => {
+    if (choice.value !== 'automatic') return choice.value;
+    return (sunAltitudeDeg.value ?? 10) > -0.8 ? 'day' : 'night';
+  });
+  watchEffect(() => {
+    document.documentElement.dataset.light = light.value;
+  });
+  return { choice, light, sunAltitudeDeg, afternoon };
+});

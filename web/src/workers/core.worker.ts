@@ -1,0 +1,57 @@
+import { solve, SolveInput } from '@keen/core/balance';
+import { parseInput, InvalidInput, type Issue } from '@keen/core';
+import { curve, offsets, OffsetsInput } from '@keen/core/focus';
+import { readFocusCsv, type FocusMapping } from '@keen/core/exchange';
+import {
+  findObjects,
+  nightFrame,
+  scanNight,
+  suggestObjects,
+  target,
+  TargetInput,
+  type Catalogue,
+  type ScanRequest,
+} from '@keen/core/sky';
+import { expose } from 'comlink';
+
+/** The craft behind comlink: what takes more than a blink runs here. */
+let catalogue: Promise<Catalogue> | null = null;
+const sky = () =>
+  (catalogue ??= fetch('/data/deep-sky.json').then((r) => {
+    if (!r.ok) throw new Error('the catalogue could not be read');
+    return r.json() as Promise<Catalogue>;
+  }));
+
+export type Computed<T> = { ok: true; value: T } | { ok: false; issues: readonly Issue[]; message: string };
+function guarded<T>(work: () => T): Computed<T> {
+  try {
+    return { ok: true, value: work() };
+  } catch (e) {
+    if (e instanceof InvalidInput) return { ok: false, issues: e.issues, message: e.message };
+    return { ok: false, issues: [], message: (e as Error).message };
+  }
+}
+
+const works = {
+  find: async (typed: string, limit: number) => findObjects(await sky(), typed, limit),
+  targets: (inputs: unknown[]) =>
+    guarded(() => {
+      const parsed = inputs.map((i) => parseInput(TargetInput, i));
+      const first = parsed[0];
+      const frame = first ? nightFrame(first.site, first.date) : undefined;
+      return parsed.map((i) => target(i, frame));
+    }),
+  async tonight(request: ScanRequest, field: { shortSideArcmin: number; moonlit: number }) {
+    const c = await sky();
+    const begun = performance.now();
+    const scan = scanNight(c, request);
+    return { objects: suggestObjects(c, scan, field, 60), scanned: c.id.length, tookMs: performance.now() - begun };
+  },
+  solve: (input: unknown) => guarded(() => solve(parseInput(SolveInput, input))),
+  curves: (runs: { position: number; hfd: number }[][]) => runs.map((points) => guarded(() => curve({ points }))),
+  offsets: (input: unknown) => guarded(() => offsets(parseInput(OffsetsInput, input))),
+  readFocusCsv: (text: string, mapping: FocusMapping | undefined, fahrenheit: boolean) =>
+    readFocusCsv(text, mapping, fahrenheit),
+};
+export type CoreWorks = typeof works;
+expose(works);
