@@ -9,3 +9,4 @@ export {
 } from './choice.ts';
 export { timeline, completeRounds, sequenceTimeline } from './timeline.ts';
 export { PlanSettings, timelineInputOf } from './plan.ts';
+export { orderEvening, type EveningCandidate, type EveningPick } from './evening.ts';

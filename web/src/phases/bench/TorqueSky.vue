@@ -90,23 +90,4 @@ svg text {
   font-size: 10.5px;
   fill: var(--ink-2);
 }
-.toggle {
-  display: inline-flex;
-  border: 1px solid var(--line-strong);
-  border-radius: 4px;
-  overflow: hidden;
-}
-.toggle button {
-  border: 0;
-  background: transparent;
-  color: var(--ink-2);
-  font: inherit;
-  font-size: 13px;
-  padding: 3px 9px;
-  cursor: pointer;
-}
-.toggle button[aria-pressed='true'] {
-  background: var(--accent);
-  color: var(--on-accent);
-}
 </style>

@@ -1,0 +1,52 @@
+import type { Problem } from '@keen/contract';
+import { ref, shallowRef } from 'vue';
+import { said, type Answer } from '../api/client.ts';
+
+interface Kept {
+  version: { value: number };
+  saved: () => void;
+  discard: () => void;
+  rebase: (version: number) => unknown;
+}
+
+/** Saving of a draft: busy, trouble, and the choice between both sides when somebody saved first. */
+export function useSaving<R extends { version: number }>(
+  kept: Kept,
+  send: (version: number) => Promise<Answer<R>>,
+  take: (record: R) => void,
+) {
+  const busy = ref(false);
+  const trouble = ref('');
+  const conflict = shallowRef<{ detail: string; theirs: R } | null>(null);
+  const listed = (p: Problem) => (p.issues?.length ? ` (${p.issues.map((i) => i.path).slice(0, 3).join(', ')})` : '');
+
+  async function save(): Promise<R | null> {
+    busy.value = true;
+    trouble.value = '';
+    const got = await send(kept.version.value);
+    busy.value = false;
+    if (got.ok) {
+      kept.saved();
+      take(got.value);
+      return got.value;
+    }
+    if (got.problem.code === 'stale') conflict.value = { detail: said(got.problem), theirs: got.problem.current as R };
+    else trouble.value = said(got.problem) + listed(got.problem);
+    return null;
+  }
+  async function keepMine(): Promise<void> {
+    if (!conflict.value) return;
+    kept.rebase(conflict.value.theirs.version);
+    conflict.value = null;
+    await save();
+  }
+  function takeTheirs(): void {
+    const theirs = conflict.value?.theirs;
+    if (!theirs) return;
+    kept.saved();
+    conflict.value = null;
+    take(theirs);
+    kept.discard();
+  }
+  return { busy, trouble, conflict, save, keepMine, takeTheirs };
+}

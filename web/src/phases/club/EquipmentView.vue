@@ -1,0 +1,156 @@
+<script setup lang="ts">
+import { api, type PartRecord } from '@keen/contract';
+import { PartKind } from '@keen/core/rig';
+import { Button, Checkbox, Input, Modal, Select, SelectOption, Textarea, message } from 'ant-design-vue';
+import { reactive, ref, shallowRef } from 'vue';
+import { call, said } from '../../api/client.ts';
+import ListTable, { type Column } from '../../common/ListTable.vue';
+import QuantityInput from '../../common/QuantityInput.vue';
+import { useShortcut } from '../../common/shortcuts.ts';
+import { useSession } from '../../stores/session.ts';
+
+const session = useSession();
+const parts = shallowRef<PartRecord[]>([]);
+const load = () =>
+  call(api.parts).then((got) => {
+    if (got.ok) parts.value = got.value;
+  });
+void load();
+
+const columns: Column<PartRecord>[] = [
+  { key: 'name', title: 'Part', value: (p) => p.name },
+  { key: 'kind', title: 'Kind', value: (p) => p.kind.replace('-', ' ') },
+  { key: 'mass', title: 'Mass, kg', value: (p) => p.massKg, decimals: 2, numeric: true },
+  { key: 'length', title: 'Length, mm', value: (p) => p.lengthMm ?? null, decimals: 2, numeric: true },
+  { key: 'measured', title: 'measured', value: (p) => p.measuredMm ?? null, decimals: 2, numeric: true },
+  { key: 'count', title: 'Count', value: (p) => p.count, numeric: true },
+  { key: 'owner', title: 'Owner', value: (p) => p.owner },
+  { key: 'used', title: 'In', value: (p) => p.usedIn.join(', ') },
+];
+
+const blank = () => ({
+  id: '',
+  version: 0,
+  name: '',
+  kind: 'accessory' as PartRecord['kind'],
+  massKg: 0.1 as number | null,
+  lengthMm: null as number | null,
+  measuredMm: null as number | null,
+  widthMm: null as number | null,
+  count: 1 as number | null,
+  note: '',
+  ownedByClub: true,
+});
+const open = ref(false);
+const form = reactive(blank());
+const trouble = ref('');
+/** Fields the form does not show are carried through unchanged. */
+let rest: Partial<PartRecord> = {};
+function edit(p?: PartRecord) {
+  rest = p ?? {};
+  Object.assign(form, blank(), p ? { ...p, ownedByClub: p.ownerId === null, lengthMm: p.lengthMm ?? null, measuredMm: p.measuredMm ?? null, widthMm: p.widthMm ?? null } : {});
+  trouble.value = '';
+  open.value = true;
+}
+useShortcut('n', () => session.mayEdit && edit());
+const given = <K extends string>(k: K, v: number | null) => (v === null ? {} : ({ [k]: v } as Record<K, number>));
+async function save() {
+  const { focalLengthMm, apertureMm, pixelUm, widthPx, heightPx, focuserStepUm, slots, ratedLoadKg } = rest;
+  const kept = Object.fromEntries(
+    Object.entries({ focalLengthMm, apertureMm, pixelUm, widthPx, heightPx, focuserStepUm, slots, ratedLoadKg }).filter(([, v]) => v !== undefined),
+  );
+  const body = {
+    ...kept,
+    name: form.name,
+    kind: form.kind,
+    massKg: form.massKg ?? 0,
+    count: form.count ?? 1,
+    note: form.note,
+    ownedByClub: form.ownedByClub,
+    ...given('lengthMm', form.lengthMm),
+    ...given('measuredMm', form.measuredMm),
+    ...given('widthMm', form.widthMm),
+  };
+  const got = form.id
+    ? await call(api.changePart, { params: { id: form.id }, body: { ...body, version: form.version } })
+    : await call(api.addPart, { body });
+  if (got.ok) {
+    open.value = false;
+    await load();
+    return;
+  }
+  trouble.value = got.problem.issues?.map((i) => `${i.path} ${i.message}`).join('; ') || said(got.problem);
+  if (got.problem.code === 'stale') form.version = (got.problem.current as PartRecord).version;
+}
+async function archive(p: PartRecord) {
+  const got = await call(api.archivePart, { params: { id: p.id } });
+  if (!got.ok) {
+    void message.error(said(got.problem), 6);
+    return;
+  }
+  await load();
+  Modal.confirm({
+    title: `${p.name} is put away`,
+    content: 'It can be taken back at once.',
+    okText: 'Fine',
+    cancelText: 'Take it back',
+    onCancel: async () => {
+      await call(api.restorePart, { params: { id: p.id } });
+      await load();
+    },
+  });
+}
+</script>
+
+<template>
+  <section class="panel stack">
+    <div class="row spread">
+      <h2>Equipment drawer</h2>
+      <Button v-if="session.mayEdit" title="n" @click="edit()">Add a part</Button>
+    </div>
+    <ListTable :rows="parts" :columns="columns" name="equipment" :row-key="(p) => p.id" sort-by="name" @choose="session.mayEdit && edit($event)">
+      <template v-if="session.mayEdit" #acts="{ row }">
+        <Button type="text" size="small" @click="edit(row)">Edit</Button>
+        <Button type="text" size="small" @click="archive(row)">Put away</Button>
+      </template>
+    </ListTable>
+  </section>
+  <Modal v-model:open="open" :title="form.id ? form.name : 'Add a part'" ok-text="Save" width="620px" @ok="save">
+    <div class="stack">
+      <div class="grid">
+        <label class="wide">Name<Input v-model:value="form.name" /></label>
+        <label>
+          Kind
+          <Select v-model:value="form.kind" show-search>
+            <SelectOption v-for="k in PartKind.options" :key="k" :value="k">{{ k.replace('-', ' ') }}</SelectOption>
+          </Select>
+        </label>
+        <QuantityInput v-model="form.massKg" dimension="mass" label="Mass" :min="0" :max="200" :step="0.05" />
+        <QuantityInput v-model="form.count" dimension="number" label="How many" :decimals="0" :min="0" :max="999" />
+        <QuantityInput v-model="form.lengthMm" dimension="length" label="Length, documented" optional :min="0" :step="0.1" />
+        <QuantityInput v-model="form.measuredMm" dimension="length" label="Length, measured" optional :min="0" :step="0.1" />
+        <QuantityInput v-model="form.widthMm" dimension="length" label="Width" optional :min="1" />
+        <label class="wide">Note<Textarea v-model:value="form.note" :rows="2" /></label>
+      </div>
+      <Checkbox v-model:checked="form.ownedByClub">Belongs to the club</Checkbox>
+      <p v-if="trouble" class="level-bad" role="alert">{{ trouble }}</p>
+    </div>
+  </Modal>
+</template>
+
+<style scoped>
+.grid {
+  display: grid;
+  grid-template-columns: repeat(3, 1fr);
+  gap: 10px 14px;
+}
+.wide {
+  grid-column: span 2;
+}
+label {
+  display: grid;
+  gap: 2px;
+  font-size: 13px;
+  color: var(--ink-2);
+}
+</style>

@@ -1,0 +1,79 @@
+<script setup lang="ts">
+import { api, type MemberInfo } from '@keen/contract';
+import { Button, Input, InputPassword, Modal, Select, SelectOption, message } from 'ant-design-vue';
+import { reactive, ref, shallowRef } from 'vue';
+import { call, said } from '../../api/client.ts';
+import ListTable, { type Column } from '../../common/ListTable.vue';
+import { useShortcut } from '../../common/shortcuts.ts';
+import { useSession } from '../../stores/session.ts';
+
+const session = useSession();
+const members = shallowRef<MemberInfo[]>([]);
+const load = () =>
+  call(api.members).then((got) => {
+    if (got.ok) members.value = got.value;
+  });
+void load();
+const adding = ref(false);
+const blank = { name: '', signIn: '', password: '', role: 'member' as MemberInfo['role'] };
+const fresh = reactive({ ...blank });
+const trouble = ref('');
+useShortcut('n', () => session.isSteward && (adding.value = true));
+const columns: Column<MemberInfo>[] = [
+  { key: 'name', title: 'Name', value: (m) => m.name },
+  { key: 'role', title: 'Role', value: (m) => m.role },
+  { key: 'signIn', title: 'Sign-in name', value: (m) => m.signIn },
+];
+async function add() {
+  const got = await call(api.addMember, { body: { ...fresh } });
+  if (!got.ok) {
+    trouble.value = got.problem.issues?.map((i) => `${i.path}: ${i.message}`).join('; ') || said(got.problem);
+    return;
+  }
+  adding.value = false;
+  trouble.value = '';
+  Object.assign(fresh, blank);
+  void message.success(`${got.value.name} can sign in now.`);
+  await load();
+}
+</script>
+
+<template>
+  <section class="panel stack narrow">
+    <div class="row spread">
+      <h2>{{ session.member?.club }}</h2>
+      <Button v-if="session.isSteward" title="n" @click="adding = true">Add a member</Button>
+    </div>
+    <p class="muted small">
+      Stewards keep equipment and sites; members plan, run and adopt; guests look on. Every change is written down with its
+      author.
+    </p>
+    <ListTable :rows="members" :columns="columns" name="members" :row-key="(m) => m.id" />
+  </section>
+  <Modal v-model:open="adding" title="Add a member" ok-text="Add" @ok="add">
+    <div class="stack">
+      <label>Name<Input v-model:value="fresh.name" /></label>
+      <label>Sign-in name<Input v-model:value="fresh.signIn" /></label>
+      <label>First password<InputPassword v-model:value="fresh.password" autocomplete="new-password" /></label>
+      <label>
+        Role
+        <Select v-model:value="fresh.role">
+          <SelectOption v-for="r in ['steward', 'member', 'guest']" :key="r" :value="r">{{ r }}</SelectOption>
+        </Select>
+      </label>
+      <p v-if="trouble" class="level-bad" role="alert">{{ trouble }}</p>
+    </div>
+  </Modal>
+</template>
+
+<style scoped>
+.narrow {
+  max-width: 820px;
+}
+label {
+  display: grid;
+  gap: 2px;
+  font-size: 13px;
+  color: var(--ink-2);
+}
+</style>

@@ -1,0 +1,211 @@
+<script setup lang="ts">
+import { api, type SiteRecord } from '@keen/contract';
+import { Button, Input, Modal, Select, SelectOption, message } from 'ant-design-vue';
+import { computed, ref, watch } from 'vue';
+import { call, said } from '../../api/client.ts';
+import ConflictDialog from '../../common/ConflictDialog.vue';
+import { useDraft } from '../../common/draft.ts';
+import QuantityInput from '../../common/QuantityInput.vue';
+import SaveBar from '../../common/SaveBar.vue';
+import { useSaving } from '../../common/savedDraft.ts';
+import { useShortcut } from '../../common/shortcuts.ts';
+import { useClub } from '../../stores/club.ts';
+import { useSession } from '../../stores/session.ts';
+import { plainCopy } from '../../workers/index.ts';
+import HorizonPicture from './HorizonPicture.vue';
+
+const club = useClub();
+const session = useSession();
+const chosen = ref(club.site?.id ?? '');
+const site = computed(() => club.sites.find((s) => s.id === chosen.value) ?? club.sites[0] ?? null);
+type Fields = Omit<SiteRecord, 'id' | 'version' | 'updatedAt' | 'updatedBy'>;
+const fieldsOf = ({ id: _i, version: _v, updatedAt: _a, updatedBy: _b, ...f }: SiteRecord): Fields => f;
+const kept = useDraft<Fields>(
+  () => `site.${site.value?.id ?? ''}`,
+  () => (site.value ? { value: fieldsOf(site.value), version: site.value.version } : null),
+);
+const { draft } = kept;
+const saving = useSaving<SiteRecord>(
+  kept,
+  (version) => call(api.changeSite, { params: { id: site.value!.id }, body: { ...plainCopy(draft.value!), version } }),
+  (s) => (club.sites = club.sites.map((o) => (o.id === s.id ? s : o))),
+);
+const off = computed(() => !session.isSteward);
+const zones = Intl.supportedValuesOf('timeZone').map((z) => ({ value: z, label: z }));
+
+const pasting = ref(false);
+const pasted = ref('');
+const pasteTrouble = ref('');
+/** Lines of "azimuth altitude", as horizon logs are usually written. */
+function takePasted() {
+  const rows = pasted.value
+    .split('\n')
+    .map((l, i) => ({ line: i + 1, cells: l.trim().split(/[\s,;]+/) }))
+    .filter((r) => r.cells[0] !== '' && !r.cells[0]!.startsWith('#'));
+  const bad = rows.find((r) => r.cells.length < 2 || r.cells.slice(0, 2).some((c) => Number.isNaN(Number(c))));
+  if (bad || rows.length === 0) {
+    pasteTrouble.value = bad
+      ? `Line ${bad.line}: “${bad.cells.join(' ')}” is not two numbers, azimuth and altitude.`
+      : 'Nothing to take: write one “azimuth altitude” a line.';
+    return;
+  }
+  draft.value!.horizon = rows
+    .map((r) => ({ azimuthDeg: Number(r.cells[0]), altitudeDeg: Number(r.cells[1]) }))
+    .sort((a, b) => a.azimuthDeg - b.azimuthDeg);
+  pasting.value = false;
+}
+function sortHorizon() {
+  draft.value!.horizon?.sort((a, b) => a.azimuthDeg - b.azimuthDeg);
+}
+async function save() {
+  sortHorizon();
+  if (await saving.save()) void message.success('Site saved.');
+}
+async function addSite() {
+  const from = site.value;
+  if (!from) return;
+  let name = 'New site';
+  for (let n = 2; club.sites.some((s) => s.name === name); n++) name = `New site ${n}`;
+  const got = await call(api.addSite, { body: { ...fieldsOf(plainCopy(from)), name, horizon: [], horizonNote: '' } });
+  if (!got.ok) {
+    void message.error(said(got.problem));
+    return;
+  }
+  club.sites = [...club.sites, got.value];
+  chosen.value = got.value.id;
+}
+useShortcut('n', () => session.isSteward && void addSite());
+watch(
+  () => club.site?.id,
+  (id) => id && (chosen.value = id),
+);
+</script>
+
+<template>
+  <div class="split board">
+    <nav class="panel stack" aria-label="Sites">
+      <button v-for="s in club.sites" :key="s.id" type="button" class="site" :class="{ here: s.id === site?.id }" @click="chosen = s.id">
+        <strong>{{ s.name }}</strong><span class="muted small">{{ s.kind }}, {{ s.skyMagArcsec2.toFixed(1) }} mag/arcsec²</span>
+      </button>
+      <Button v-if="session.isSteward" size="small" title="n" @click="addSite">Add a site</Button>
+    </nav>
+    <section v-if="draft && site" class="panel stack">
+      <SaveBar
+        :dirty="kept.dirty.value"
+        :busy="saving.busy.value"
+        :undoable="kept.undoable.value"
+        :restored-at="kept.restoredAt.value"
+        :saved-at="site.updatedAt"
+        :saved-by="site.updatedBy"
+        :trouble="saving.trouble.value"
+        :locked="off ? 'Stewards keep the sites.' : undefined"
+        @save="save"
+        @discard="kept.discard"
+        @undo="kept.undo"
+      />
+      <div class="grid">
+        <label class="wide">Name<Input v-model:value="draft.name" :disabled="off" /></label>
+        <label>
+          Kind
+          <Select v-model:value="draft.kind" :disabled="off">
+            <SelectOption v-for="k in ['backyard', 'club', 'remote']" :key="k" :value="k">{{ k }}</SelectOption>
+          </Select>
+        </label>
+        <label>
+          Time zone
+          <Select v-model:value="draft.timeZone" show-search :options="zones" :disabled="off" />
+        </label>
+        <QuantityInput v-model="draft.latitudeDeg" dimension="angle" label="Latitude, north positive" :min="-90" :max="90" :decimals="4" :step="0.01" :disabled="off" />
+        <QuantityInput v-model="draft.longitudeDeg" dimension="angle" label="Longitude, east positive" :min="-180" :max="180" :decimals="4" :step="0.01" :disabled="off" />
+        <QuantityInput v-model="draft.elevationM" dimension="number" unit="m" label="Height" :decimals="0" :step="10" :disabled="off" />
+        <QuantityInput v-model="draft.skyMagArcsec2" dimension="number" unit="mag/arcsec²" label="Dark sky" :min="14" :max="23" :step="0.1" :disabled="off" />
+      </div>
+      <h3>Horizon</h3>
+      <HorizonPicture :horizon="draft.horizon ?? []" :limit-deg="30" />
+      <div class="row points">
+        <span v-for="(p, i) in draft.horizon ?? []" :key="i" class="point">
+          <QuantityInput v-model="p.azimuthDeg" dimension="angle" label="azimuth" hide-label :min="0" :max="360" :decimals="0" width="76px" :disabled="off" />
+          <QuantityInput v-model="p.altitudeDeg" dimension="angle" label="altitude" hide-label :min="-10" :max="90" :decimals="0" width="68px" :disabled="off" />
+          <Button v-if="!off" type="text" size="small" :aria-label="`Remove point ${i + 1}`" @click="draft.horizon!.splice(i, 1)">✕</Button>
+        </span>
+      </div>
+      <div v-if="!off" class="row">
+        <Button size="small" @click="(draft.horizon ??= []).push({ azimuthDeg: 359, altitudeDeg: 10 })">Add a point</Button>
+        <Button size="small" @click="sortHorizon">Put in order</Button>
+        <Button size="small" @click="((pasting = true), (pasteTrouble = ''))">Paste a list</Button>
+      </div>
+      <label>What stands there<Input v-model:value="draft.horizonNote" :disabled="off" /></label>
+    </section>
+  </div>
+  <Modal v-model:open="pasting" title="Paste a horizon" ok-text="Take it" @ok="takePasted">
+    <p class="muted small">One point a line, azimuth then altitude in degrees; lines beginning with # are left out.</p>
+    <textarea v-model="pasted" rows="8" class="paste mono" aria-label="Horizon points" placeholder="0 18&#10;40 14&#10;95 12" />
+    <p v-if="pasteTrouble" class="level-bad" role="alert">{{ pasteTrouble }}</p>
+  </Modal>
+  <ConflictDialog
+    :open="saving.conflict.value !== null"
+    :detail="saving.conflict.value?.detail ?? ''"
+    :mine="draft"
+    :theirs="saving.conflict.value ? fieldsOf(saving.conflict.value.theirs) : null"
+    @mine="saving.keepMine"
+    @theirs="saving.takeTheirs"
+    @close="saving.conflict.value = null"
+  />
+</template>
+
+<style scoped>
+.board {
+  grid-template-columns: 230px minmax(0, 1fr);
+}
+.site {
+  all: unset;
+  cursor: pointer;
+  display: grid;
+  padding: 7px 10px;
+  border-radius: 4px;
+  border-left: 3px solid transparent;
+}
+.site:focus-visible {
+  outline: 2px solid var(--accent);
+}
+.here {
+  border-color: var(--accent);
+  background: var(--sunk);
+}
+.grid {
+  display: grid;
+  grid-template-columns: repeat(4, minmax(0, 1fr));
+  gap: 10px 14px;
+}
+.wide {
+  grid-column: span 2;
+}
+label {
+  display: grid;
+  gap: 2px;
+  font-size: 13px;
+  color: var(--ink-2);
+}
+.point {
+  display: inline-flex;
+  gap: 4px;
+  align-items: start;
+}
+.paste {
+  width: 100%;
+  background: var(--surface);
+  color: var(--ink);
+  border: 1px solid var(--line-strong);
+  border-radius: 4px;
+  padding: 8px;
+}
+@media (max-width: 900px) {
+  .board,
+  .grid {
+    grid-template-columns: minmax(0, 1fr);
+  }
+  .wide {
+    grid-column: auto;
+  }
+}
+</style>

@@ -1,0 +1,123 @@
+<script setup lang="ts">
+import type { OffsetSetRecord, ProjectRecord } from '@keen/contract';
+import type { PlanSettings } from '@keen/core/sequence';
+import { figure } from '@keen/core/quantities';
+import { Checkbox, RadioButton, RadioGroup } from 'ant-design-vue';
+import { computed } from 'vue';
+import FilterTile from '../../common/FilterTile.vue';
+import QuantityInput from '../../common/QuantityInput.vue';
+import { refocusEveryC } from './usePlan.ts';
+
+/** What a person decides about the night: filters, order, focus, dither. */
+const props = defineProps<{
+  settings: PlanSettings;
+  project: ProjectRecord;
+  filters: string[];
+  offsets: OffsetSetRecord | null;
+  off: boolean;
+}>();
+const chosen = (name: string) => props.settings.filters.find((f) => f.name === name);
+const list = computed(() => [...new Set([...props.filters, ...props.settings.filters.map((f) => f.name)])]);
+function toggle(name: string, on: boolean) {
+  const s = props.settings;
+  if (!on) {
+    s.filters = s.filters.filter((f) => f.name !== name);
+    return;
+  }
+  const goal = props.project.goals.find((g) => g.filter === name);
+  const like = s.filters[0];
+  s.filters = list.value.flatMap((f) => {
+    if (f === name) return [{ name, exposureS: goal?.exposureS ?? like?.exposureS ?? 120, quota: goal?.quota ?? like?.quota ?? 20 }];
+    return s.filters.filter((o) => o.name === f);
+  });
+}
+const ORDERS = [
+  ['rolling', 'Rolling', 'One frame of each filter in turn: cloud at any time leaves every colour.'],
+  ['lagging', 'Lagging', 'Always the filter farthest behind its goal: evens out what earlier nights left.'],
+  ['block', 'Block', 'One filter to its end, then the next: fewest changes, but cloud may leave colours empty.'],
+] as const;
+const FOCUS = [
+  ['offsets', 'Offsets', 'Move by the adopted offset on every change; focus by time or temperature only.'],
+  ['every-change', 'Every change', 'A focus run on every filter change: slow, and how offsets are found.'],
+  ['every-change-and-time', 'Change and time', 'Both: on every change, and when time or temperature has run on.'],
+] as const;
+const everyC = computed(() => refocusEveryC(props.offsets));
+const setDither = (per: boolean) => (props.settings.dither.perRound = per);
+</script>
+
+<template>
+  <div class="stack form">
+    <table class="figures">
+      <thead>
+        <tr>
+          <th>Filter</th>
+          <th class="num">Exposure</th>
+          <th class="num">Goal</th>
+          <th class="num">there</th>
+        </tr>
+      </thead>
+      <tbody>
+        <tr v-for="name in list" :key="name">
+          <td>
+            <Checkbox :checked="!!chosen(name)" :disabled="off" :aria-label="`Use ${name}`" @update:checked="toggle(name, $event)" />
+            <FilterTile :name="name" class="tile" />
+          </td>
+          <template v-if="chosen(name)">
+            <td class="num"><QuantityInput v-model="chosen(name)!.exposureS" dimension="duration" :label="`Exposure of ${name}`" hide-label :decimals="0" :min="1" :max="7200" :step="30" width="88px" :disabled="off" /></td>
+            <td class="num"><QuantityInput v-model="chosen(name)!.quota" dimension="number" :label="`Frames of ${name}`" hide-label :decimals="0" :min="1" :max="9999" width="66px" :disabled="off" /></td>
+            <td class="num">{{ project.done[name] ?? 0 }}</td>
+          </template>
+          <td v-else colspan="3" class="muted small">left out</td>
+        </tr>
+      </tbody>
+    </table>
+    <div>
+      <h3>Order</h3>
+      <RadioGroup v-model:value="settings.order" button-style="solid" size="small" :disabled="off" aria-label="Order">
+        <RadioButton v-for="[key, label] in ORDERS" :key="key" :value="key">{{ label }}</RadioButton>
+      </RadioGroup>
+      <p class="muted small">{{ ORDERS.find(([k]) => k === settings.order)?.[2] }}</p>
+    </div>
+    <div>
+      <h3>Focus</h3>
+      <RadioGroup v-model:value="settings.focus.policy" button-style="solid" size="small" :disabled="off" aria-label="Focus">
+        <RadioButton v-for="[key, label] in FOCUS" :key="key" :value="key">{{ label }}</RadioButton>
+      </RadioGroup>
+      <p class="muted small">{{ FOCUS.find(([k]) => k === settings.focus.policy)?.[2] }}</p>
+      <div v-if="settings.focus.policy !== 'every-change'" class="row">
+        <QuantityInput :model-value="settings.focus.everyMin ?? null" dimension="number" unit="min" label="At latest after" optional :decimals="0" :min="1" :step="10" width="116px" :disabled="off" @update:model-value="settings.focus.everyMin = $event ?? undefined" />
+        <QuantityInput :model-value="settings.focus.everyC ?? null" dimension="temperature" label="or a change of" optional :decimals="1" :min="0.1" :step="0.1" width="116px" :disabled="off" @update:model-value="settings.focus.everyC = $event ?? undefined" />
+        <QuantityInput v-model="settings.coolingCPerHour" dimension="number" unit="°C/h" label="Cooling" :decimals="1" :step="0.1" width="110px" :disabled="off" />
+      </div>
+      <p v-if="everyC !== null && settings.focus.policy !== 'every-change'" class="muted small">
+        Half the focus zone is used up after {{ figure(everyC, 1) }} °C in this train state.
+      </p>
+    </div>
+    <div>
+      <h3>Dither</h3>
+      <div class="row">
+        <RadioGroup :value="settings.dither.perRound" button-style="solid" size="small" :disabled="off" aria-label="Dither" @update:value="setDither">
+          <RadioButton :value="false">Every frames</RadioButton>
+          <RadioButton :value="true" :disabled="settings.order !== 'rolling'">Once a round</RadioButton>
+        </RadioGroup>
+        <QuantityInput v-if="!settings.dither.perRound" v-model="settings.dither.everyFrames" dimension="number" label="Frames between dithers" hide-label :decimals="0" :min="0" :max="99" width="64px" :disabled="off" />
+      </div>
+      <p v-if="!settings.dither.perRound && settings.dither.everyFrames === 0" class="level-caution small">Never: fixed patterns of the camera will add up.</p>
+    </div>
+  </div>
+</template>
+
+<style scoped>
+.form p {
+  margin-top: 4px;
+}
+.tile {
+  margin-left: 8px;
+}
+h3 {
+  margin-bottom: 4px;
+}
+td :deep(.ant-checkbox-wrapper) {
+  vertical-align: -1px;
+}
+</style>

@@ -1,0 +1,78 @@
+<script setup lang="ts">
+import { computed } from 'vue';
+import { filterLook, hatchId } from '../../common/filters.ts';
+import { useLight } from '../../stores/light.ts';
+
+/** Exposures as lettered tiles, everything else as gaps by kind. Drawn inside an svg. */
+const props = defineProps<{
+  events: readonly { kind: string; start: string; end: string; filter?: string; frame?: number; text?: string }[];
+  x: (ms: number) => number;
+  y: number;
+  height: number;
+  /** Draw focus, slew, flip and waiting too, with their own marks. */
+  detailed?: boolean;
+}>();
+const light = useLight();
+const red = computed(() => light.light === 'dark-adapted');
+const GAP: Record<string, string> = {
+  focus: 'var(--accent)',
+  flip: 'var(--bad)',
+  slew: 'var(--ink-2)',
+  cloud: 'var(--ghost)',
+};
+const tiles = computed(() =>
+  props.events
+    .filter((e) => e.kind === 'expose')
+    .map((e) => {
+      const [a, b] = [props.x(Date.parse(e.start)), props.x(Date.parse(e.end))];
+      return { x: a, w: Math.max(0.8, b - a - (b - a > 6 ? 1 : 0.2)), filter: e.filter ?? '', frame: e.frame, look: filterLook(e.filter ?? '') };
+    }),
+);
+const gaps = computed(() =>
+  props.detailed
+    ? props.events
+        .filter((e) => e.kind in GAP || (e.kind === 'wait' && Date.parse(e.end) - Date.parse(e.start) > 240_000))
+        .map((e) => ({ x: props.x(Date.parse(e.start)), w: Math.max(1.2, props.x(Date.parse(e.end)) - props.x(Date.parse(e.start))), kind: e.kind, filter: e.filter }))
+    : [],
+);
+const fits = (w: number, text: string) => w > 5 + 7 * text.length;
+</script>
+
+<template>
+  <g>
+    <g v-for="(g, i) in gaps" :key="`g${i}`">
+      <rect
+        :x="g.x"
+        :y="y"
+        :width="g.w"
+        :height="height"
+        :fill="GAP[g.kind] ?? 'none'"
+        :fill-opacity="g.kind === 'cloud' ? 0.35 : 0.85"
+        :stroke="g.kind === 'wait' ? 'var(--ghost)' : 'none'"
+        stroke-dasharray="3 3"
+      >
+        <title>{{ g.kind }}{{ g.filter ? ` ${g.filter}` : '' }}</title>
+      </rect>
+      <text v-if="g.kind === 'cloud' && g.w > 40" :x="g.x + g.w / 2" :y="y + height / 2 + 4" text-anchor="middle" font-size="11.5" fill="var(--ink)">cloud</text>
+      <text v-if="g.kind === 'wait' && g.w > 40" :x="g.x + g.w / 2" :y="y + height / 2 + 4" text-anchor="middle" font-size="11.5" fill="var(--ink-2)">idle</text>
+    </g>
+    <g v-for="(t, i) in tiles" :key="i">
+      <rect :x="t.x" :y="y" :width="t.w" :height="height" :fill="red ? 'var(--part)' : t.look.colour" :stroke="red ? 'var(--ink-2)' : 'none'" stroke-width="0.6">
+        <title>{{ t.filter }} {{ t.frame }}</title>
+      </rect>
+      <rect v-if="!red && t.w > 4" :x="t.x" :y="y" :width="t.w" :height="height" :fill="`url(#${hatchId(t.filter)})`" pointer-events="none" />
+      <text
+        v-if="fits(t.w, t.filter)"
+        :x="t.x + t.w / 2"
+        :y="y + height / 2 + 4"
+        text-anchor="middle"
+        font-size="11"
+        font-weight="700"
+        :fill="red ? 'var(--ink)' : t.look.ink"
+        pointer-events="none"
+      >
+        {{ t.filter }}
+      </text>
+    </g>
+  </g>
+</template>

@@ -1,0 +1,338 @@
+<script setup lang="ts">
+import { api } from '@keen/contract';
+import { figure, signed } from '@keen/core/quantities';
+import { filtersOf } from '@keen/core/rig';
+import type { PlanSettings, TimelineOutput } from '@keen/core/sequence';
+import { LockOutlined } from '@ant-design/icons-vue';
+import { Button, Select, Switch, message } from 'ant-design-vue';
+import { computed, ref, watch } from 'vue';
+import { RouterLink, useRoute, useRouter } from 'vue-router';
+import { call, said } from '../../api/client.ts';
+import ConflictDialog from '../../common/ConflictDialog.vue';
+import EmptyState from '../../common/EmptyState.vue';
+import FilterTile from '../../common/FilterTile.vue';
+import ProgressBar from '../../common/ProgressBar.vue';
+import SaveBar from '../../common/SaveBar.vue';
+import TimeInput from '../../common/TimeInput.vue';
+import { clock, hours } from '../../common/times.ts';
+import VerdictLine from '../../common/VerdictLine.vue';
+import WorkingFold from '../../common/WorkingFold.vue';
+import { useClub } from '../../stores/club.ts';
+import { useSession } from '../../stores/session.ts';
+import { plainCopy } from '../../workers/index.ts';
+import PlanPicture from './PlanPicture.vue';
+import PlanSettingsForm from './PlanSettingsForm.vue';
+import { useNight } from './useNight.ts';
+import { focusVerdict, usePlan } from './usePlan.ts';
+
+const club = useClub();
+const session = useSession();
+const route = useRoute();
+const router = useRouter();
+const { night, targets, plans, picks } = useNight();
+const projectId = computed(() => {
+  const asked = typeof route.query.project === 'string' ? route.query.project : '';
+  const known = club.rigProjects.some((p) => p.id === asked);
+  return known ? asked : (plans.value.find((p) => p.status === 'planned')?.projectId ?? picks.value[0]?.id ?? club.rigProjects[0]?.id ?? '');
+});
+// a link may name a project of another rig
+watch(
+  () => route.query.project,
+  (id) => {
+    const p = club.projects.find((q) => q.id === id);
+    if (p && p.rigId !== club.rig?.id) club.rigId = p.rigId;
+  },
+  { immediate: true },
+);
+const project = computed(() => club.rigProjects.find((p) => p.id === projectId.value) ?? null);
+const target = computed(() => targets.value.get(projectId.value) ?? null);
+const suggestion = computed(() => picks.value.find((p) => p.id === projectId.value) ?? null);
+const plan = usePlan(project, target, plans, suggestion);
+const { draft, existing, laid, laidOther, saving } = plan;
+const zone = computed(() => club.site?.timeZone ?? 'UTC');
+const done = computed(() => plans.value.find((p) => p.projectId === projectId.value && p.status === 'done') ?? null);
+
+const which = ref<'A' | 'B'>('A');
+const settings = computed<PlanSettings | null>(() => (which.value === 'B' && draft.value?.other) || draft.value?.settings || null);
+function compare() {
+  const d = draft.value!;
+  const b = plainCopy(d.settings);
+  b.order = b.order === 'rolling' ? 'block' : 'rolling';
+  if (b.order !== 'rolling') b.dither.perRound = false;
+  d.other = b;
+  which.value = 'B';
+}
+function drop() {
+  draft.value!.other = null;
+  which.value = 'A';
+}
+function takeB() {
+  const d = draft.value!;
+  d.settings = plainCopy(d.other!);
+  drop();
+}
+const locked = computed(() => existing.value?.locked === true && !session.isSteward);
+const notMine = computed(
+  () => existing.value !== null && !session.isSteward && existing.value.ownerId !== session.member?.id,
+);
+const off = computed(() => !session.mayEdit || locked.value || notMine.value);
+const closed = computed(() => {
+  if (!session.mayEdit) return 'Guests may look, not change.';
+  if (locked.value) return `Locked by ${existing.value!.updatedBy}, a steward. Ask there to have it opened.`;
+  if (notMine.value) return `${existing.value!.owner}’s plan; only the owner or a steward may change it.`;
+  return undefined;
+});
+watch(
+  () => draft.value?.settings.order,
+  (order) => {
+    if (order && order !== 'rolling' && draft.value) draft.value.settings.dither.perRound = false;
+  },
+);
+
+const ok = (l: typeof laid.value): TimelineOutput | null => (l?.ok ? l.value : null);
+const a = computed(() => ok(laid.value));
+const b = computed(() => ok(laidOther.value));
+const total = (t: TimelineOutput) => Object.values(t.frames).reduce((s, n) => s + n, 0);
+const verdict = computed(() => {
+  if (!draft.value || !project.value) return null;
+  const l = laid.value;
+  if (l && !l.ok) return { level: 'bad' as const, text: l.message };
+  const focus = focusVerdict(draft.value.settings, club.offsets, club.rig?.words ?? '');
+  if (focus?.level === 'bad') return focus;
+  if (!a.value) return null;
+  if (b.value) {
+    const [na, nb] = [total(a.value), total(b.value)];
+    const open = (b.value.openShutterS - a.value.openShutterS) / 60;
+    return {
+      level: 'good' as const,
+      text: `B gives ${nb} frames against ${na}: ${open === 0 ? 'the same open-shutter time' : `${figure(Math.abs(open), 0)} min ${open > 0 ? 'more' : 'less'} open shutter`}. ${roundWords(a.value, b.value)}`,
+    };
+  }
+  return { ...a.value.verdict, level: focus ? focus.level : a.value.verdict.level };
+});
+const detail = computed(() => {
+  const focus = draft.value ? focusVerdict(draft.value.settings, club.offsets, club.rig?.words ?? '') : null;
+  const o = club.offsets;
+  const known = o && draft.value?.settings.focus.policy === 'offsets' ? `Offsets for ${club.rig?.words} from ${o.runCount} runs.` : '';
+  const span = draft.value ? `${clock(draft.value.start, zone.value)} to ${clock(draft.value.end, zone.value)}, ${hours((Date.parse(draft.value.end) - Date.parse(draft.value.start)) / 60_000)}.` : '';
+  return [span, focus?.level === 'caution' ? focus.text : known].filter(Boolean).join(' ');
+});
+const roundWords = (x: TimelineOutput, y: TimelineOutput) =>
+  x.completeRounds === y.completeRounds ? `${x.completeRounds} complete rounds either way.` : `Complete rounds ${x.completeRounds} against ${y.completeRounds}, should cloud end the night.`;
+const outside = computed(() => {
+  const [d, t] = [draft.value, target.value];
+  if (!d || !t) return '';
+  const inside = t.windows.some((w) => Date.parse(w.start) <= Date.parse(d.start) + 60_000 && Date.parse(w.end) >= Date.parse(d.end) - 60_000);
+  return inside ? '' : 'Part of this plan lies outside the hours in which the object stands free and it is dark.';
+});
+const kinds = computed(() => {
+  const keys = Object.keys(a.value?.overheadS ?? {}) as (keyof TimelineOutput['overheadS'])[];
+  return keys.filter((k) => (a.value!.overheadS[k] ?? 0) > 0 || (b.value?.overheadS[k] ?? 0) > 0);
+});
+const KIND_WORDS: Record<string, string> = { slew: 'slewing, centring', focus: 'focus runs', guide: 'guider starts', filter: 'filter changes', download: 'read-out', dither: 'dithering', flip: 'meridian flip', wait: 'idle' };
+const most = computed(() => Math.max(1, ...kinds.value.map((k) => Math.max(a.value?.overheadS[k] ?? 0, b.value?.overheadS[k] ?? 0))));
+
+async function save() {
+  const got = await saving.save();
+  if (got) void message.success('Plan saved.');
+}
+async function cancel() {
+  const p = existing.value;
+  if (!p) return;
+  const got = await call(api.cancelPlan, { params: { id: p.id } });
+  if (!got.ok) {
+    void message.error(said(got.problem));
+    return;
+  }
+  plan.saved();
+  await club.loadPlans();
+  void message.success('Plan cancelled; the rig is free again.');
+}
+const choose = (id: unknown) => void router.replace({ query: { project: String(id) } });
+</script>
+
+<template>
+  <EmptyState v-if="!project" title="Nothing to plan yet">
+    A plan belongs to a project of the chosen rig. Start one under Season, then plan it here.
+    <template #actions><RouterLink to="/season">Projects</RouterLink></template>
+  </EmptyState>
+  <template v-else-if="night && target">
+    <VerdictLine v-if="verdict" :verdict="verdict" :detail="detail" />
+    <VerdictLine v-else :verdict="target.verdict" />
+    <div class="split board">
+      <div class="stack">
+        <section class="panel stack">
+          <div class="row spread">
+            <span class="row">
+              <Select
+                :value="projectId"
+                class="project"
+                aria-label="Project"
+                :options="club.rigProjects.map((p) => ({ value: p.id, label: `${p.object}: ${p.name}` }))"
+                :dropdown-match-select-width="false"
+                @update:value="choose"
+              />
+              <span v-if="existing?.locked" class="lock"><LockOutlined /> locked</span>
+            </span>
+            <RouterLink v-if="existing || done" :to="{ path: '/night/run', query: { plan: (existing ?? done)!.id } }">{{ done && !existing ? 'See how it went' : 'Rehearse it' }}</RouterLink>
+          </div>
+          <PlanPicture
+            v-if="draft"
+            :night="night"
+            :target="target"
+            :limit-deg="project.minimumAltitudeDeg"
+            :time-zone="zone"
+            :start="draft.start"
+            :end="draft.end"
+            :flip-at="plan.flipAt.value"
+            :laid="a"
+            :other="b"
+            :taken="plan.others.value"
+            :now="club.now"
+            :locked="off"
+            @span="(s, e) => ((draft!.start = s), (draft!.end = e))"
+          />
+          <p v-else class="muted">{{ target.verdict.text }} Try another night with <kbd>[</kbd> and <kbd>]</kbd>, or another project.</p>
+          <p v-if="draft && outside" class="level-caution small">{{ outside }}</p>
+        </section>
+        <div v-if="a && draft" class="results">
+          <section class="panel">
+            <h2>Frames</h2>
+            <table class="figures" data-test="frames">
+              <thead>
+                <tr>
+                  <th>Filter</th>
+                  <th class="num">{{ b ? 'A' : 'planned' }}</th>
+                  <th v-if="b" class="num">B</th>
+                  <th>towards the goal</th>
+                  <th class="num">left after</th>
+                </tr>
+              </thead>
+              <tbody>
+                <tr v-for="f in draft.settings.filters" :key="f.name">
+                  <td><FilterTile :name="f.name" /></td>
+                  <td class="num">{{ a.frames[f.name] ?? 0 }}</td>
+                  <td v-if="b" class="num">{{ b.frames[f.name] ?? 0 }}</td>
+                  <td><ProgressBar :done="project.done[f.name] ?? 0" :goal="f.quota" :adding="a.frames[f.name] ?? 0" /></td>
+                  <td class="num">{{ Math.max(0, f.quota - (project.done[f.name] ?? 0) - (a.frames[f.name] ?? 0)) }}</td>
+                </tr>
+                <tr>
+                  <td>together</td>
+                  <td class="num">{{ total(a) }}</td>
+                  <td v-if="b" class="num">{{ total(b) }}</td>
+                  <td colspan="2" class="muted small">{{ a.completeRounds }} complete rounds{{ b ? ` (A), ${b.completeRounds} (B)` : '' }}</td>
+                </tr>
+              </tbody>
+            </table>
+          </section>
+          <section class="panel">
+            <h2>Where the minutes go</h2>
+            <table class="figures" data-test="minutes">
+              <thead v-if="b">
+                <tr><th /><th class="num">A</th><th class="num">B</th><th class="num">B − A</th></tr>
+              </thead>
+              <tbody>
+                <tr>
+                  <td><strong>open shutter</strong></td>
+                  <td class="num">{{ figure(a.openShutterS / 60, 0) }} min</td>
+                  <td v-if="!b" class="num">{{ figure(100 * a.efficiency, 0) }} %</td>
+                  <template v-else>
+                    <td class="num">{{ figure(b.openShutterS / 60, 0) }} min</td>
+                    <td class="num">{{ signed((b.openShutterS - a.openShutterS) / 60, 0) }}</td>
+                  </template>
+                </tr>
+                <tr v-for="k in kinds" :key="k">
+                  <td>{{ KIND_WORDS[k] ?? k }}</td>
+                  <td class="num">{{ figure((a.overheadS[k] ?? 0) / 60, 0) }}</td>
+                  <td v-if="!b" class="cause"><span :style="{ width: `${(100 * (a.overheadS[k] ?? 0)) / most}%` }" /></td>
+                  <template v-else>
+                    <td class="num">{{ figure((b.overheadS[k] ?? 0) / 60, 0) }}</td>
+                    <td class="num">{{ signed(((b.overheadS[k] ?? 0) - (a.overheadS[k] ?? 0)) / 60, 0) }}</td>
+                  </template>
+                </tr>
+              </tbody>
+            </table>
+          </section>
+        </div>
+        <WorkingFold :steps="[...(a?.working ?? []), ...target.working]" />
+      </div>
+      <section v-if="draft && settings" class="panel stack">
+        <SaveBar
+          :dirty="plan.dirty.value || !existing"
+          :busy="saving.busy.value"
+          :undoable="plan.undoable.value"
+          :restored-at="plan.restoredAt.value"
+          :saved-at="existing?.updatedAt"
+          :saved-by="existing?.updatedBy"
+          :trouble="saving.trouble.value"
+          :locked="closed"
+          @save="save"
+          @discard="plan.discard"
+          @undo="plan.undo"
+        />
+        <div class="row times">
+          <TimeInput v-model="draft.start" label="Start" :time-zone="zone" :night="club.night" :disabled="off" />
+          <TimeInput v-model="draft.end" label="End" :time-zone="zone" :night="club.night" :disabled="off" />
+          <span v-if="b" class="toggle" role="group" aria-label="Which plan">
+            <button v-for="w in ['A', 'B'] as const" :key="w" type="button" :aria-pressed="which === w" @click="which = w">{{ w }}</button>
+          </span>
+          <Button v-if="!draft.other && session.mayEdit" size="small" @click="compare">Compare with another way</Button>
+        </div>
+        <div v-if="draft.other" class="row">
+          <Button size="small" @click="takeB">Take B</Button>
+          <Button size="small" @click="drop">Drop B</Button>
+          <span class="muted small">Only A is saved.</span>
+        </div>
+        <PlanSettingsForm :key="which" :settings="settings" :project="project" :filters="filtersOf(club.rig!.setup)" :offsets="club.offsets" :off="off" />
+        <p v-if="laidOther && !laidOther.ok" class="level-bad small">B: {{ laidOther.message }}</p>
+        <div class="row spread">
+          <label v-if="session.isSteward" class="row small"><Switch v-model:checked="draft.locked" size="small" /> locked: members may look, not change</label>
+          <Button v-if="existing && !off" size="small" danger @click="cancel">Cancel this plan</Button>
+        </div>
+      </section>
+    </div>
+    <ConflictDialog
+      :open="saving.conflict.value !== null"
+      :detail="saving.conflict.value?.detail ?? ''"
+      :mine="draft"
+      :theirs="saving.conflict.value?.theirs ?? null"
+      @mine="saving.keepMine"
+      @theirs="saving.takeTheirs"
+      @close="saving.conflict.value = null"
+    />
+  </template>
+</template>
+
+<style scoped>
+.board {
+  grid-template-columns: minmax(0, 1fr) 372px;
+}
+.project {
+  min-width: 300px;
+}
+.results {
+  display: grid;
+  grid-template-columns: 1.25fr 1fr;
+  gap: 14px;
+}
+.cause {
+  width: 40%;
+}
+.cause span {
+  display: block;
+  height: 8px;
+  background: var(--line-strong);
+}
+.times {
+  align-items: end;
+}
+.lock {
+  color: var(--accent);
+}
+@media (max-width: 1100px) {
+  .board,
+  .results {
+    grid-template-columns: minmax(0, 1fr);
+  }
+}
+</style>

@@ -1,0 +1,214 @@
+<script setup lang="ts">
+import type { Suggestion } from '@keen/core/sky';
+import { OBJECT_TYPES } from '@keen/core/sky';
+import { figure, formatDec, formatRa } from '@keen/core/quantities';
+import { Button } from 'ant-design-vue';
+import { computed, ref, shallowRef, watch } from 'vue';
+import { RouterLink, useRouter } from 'vue-router';
+import EmptyState from '../../common/EmptyState.vue';
+import FilterTile from '../../common/FilterTile.vue';
+import ProgressBar from '../../common/ProgressBar.vue';
+import ListTable, { type Column } from '../../common/ListTable.vue';
+import { useShortcut } from '../../common/shortcuts.ts';
+import { clock, hours } from '../../common/times.ts';
+import VerdictLine from '../../common/VerdictLine.vue';
+import WorkingFold from '../../common/WorkingFold.vue';
+import { useClub } from '../../stores/club.ts';
+import { useSession } from '../../stores/session.ts';
+import { core } from '../../workers/index.ts';
+import NightLanes, { type Lane } from './NightLanes.vue';
+import { coreSite, layOut, needMinutesOf, remainingOf, useNight } from './useNight.ts';
+import { tonightVerdict } from './wording.ts';
+
+const club = useClub();
+const session = useSession();
+const router = useRouter();
+const { night, targets, trouble, plans, picks } = useNight();
+const zone = computed(() => club.site?.timeZone ?? 'UTC');
+
+/** Workable ones first, in the order in which they set. */
+const lanes = computed<Lane[]>(() =>
+  club.rigProjects
+    .flatMap((p) => {
+      const target = targets.value.get(p.id);
+      if (!target || !club.rig) return [];
+      const overheads = club.rig.setup.overheads;
+      const strips = plans.value
+        .filter((q) => q.projectId === p.id)
+        .map((q) => ({ id: q.id, start: q.start, end: q.end, events: layOut(q, p, overheads).events }));
+      const need = needMinutesOf(p);
+      return [{ id: p.id, title: p.object, sub: need > 0 ? `still ${hours(need)}` : 'complete', target, minimumAltitudeDeg: p.minimumAltitudeDeg, strips }];
+    })
+    .sort((a, b) => end(a) - end(b)),
+);
+const end = (l: Lane) => Date.parse(l.target.windows.at(-1)?.end ?? '2999-01-01T00:00:00Z');
+
+const chosen = ref('');
+const project = computed(() => club.rigProjects.find((p) => p.id === chosen.value) ?? null);
+const target = computed(() => targets.value.get(chosen.value) ?? null);
+watch(
+  [lanes, picks],
+  () => {
+    if (!lanes.value.some((l) => l.id === chosen.value))
+      chosen.value = plans.value[0]?.projectId ?? picks.value[0]?.id ?? lanes.value[0]?.id ?? '';
+  },
+  { immediate: true },
+);
+function step(by: number) {
+  const i = lanes.value.findIndex((l) => l.id === chosen.value);
+  chosen.value = lanes.value[Math.min(lanes.value.length - 1, Math.max(0, i + by))]?.id ?? '';
+}
+useShortcut('j', () => step(1));
+useShortcut('k', () => step(-1));
+const plan = (id: string) => void router.push({ path: '/night/plan', query: { project: id } });
+useShortcut('n', () => chosen.value && plan(chosen.value));
+
+const verdict = computed(() =>
+  night.value ? tonightVerdict(night.value, zone.value, club.rigProjects, plans.value, picks.value) : null,
+);
+
+const field = computed(() => {
+  const s = club.rig?.setup;
+  if (!s) return null;
+  const arcmin = (px: number) => (2 * Math.atan((px * s.camera.pixelUm) / 2000 / s.focalLengthMm) * 180 * 60) / Math.PI;
+  return { w: arcmin(s.camera.widthPx), h: arcmin(s.camera.heightPx) };
+});
+const scan = shallowRef<{ objects: Suggestion[]; scanned: number; tookMs: number } | null>(null);
+let turn = 0;
+watch(
+  () => [club.site, club.night, field.value?.h, night.value?.moon.illumination] as const,
+  async ([site, date, short, moonlit]) => {
+    if (!site || !date || !short) return;
+    const mine = ++turn;
+    const got = await core().tonight(
+      { site: JSON.parse(JSON.stringify(coreSite(site))), date, minimumAltitudeDeg: 30, darkness: 'astronomical', stepMin: 5 },
+      { shortSideArcmin: short, moonlit: moonlit ?? 0 },
+    );
+    if (mine === turn) scan.value = got;
+  },
+  { immediate: true },
+);
+const columns: Column<Suggestion>[] = [
+  { key: 'id', title: 'Object', value: (o) => [o.id, o.name].filter(Boolean).join(', ') },
+  { key: 'type', title: 'Kind', value: (o) => OBJECT_TYPES[o.type] ?? o.type },
+  { key: 'size', title: 'Size, ′', value: (o) => o.majorArcmin, decimals: 0, numeric: true },
+  { key: 'mag', title: 'mag', value: (o) => o.mag, decimals: 1, numeric: true },
+  { key: 'best', title: 'Highest, °', value: (o) => o.bestAltitudeDeg, numeric: true },
+  { key: 'hours', title: 'Hours', value: (o) => o.minutes / 60, decimals: 1, numeric: true },
+  { key: 'moon', title: 'From Moon, °', value: (o) => (o.moonSeparationDeg >= 180 ? null : o.moonSeparationDeg), numeric: true },
+];
+</script>
+
+<template>
+  <template v-if="club.site && club.rig && night">
+    <VerdictLine v-if="verdict" :verdict="verdict.verdict" :detail="verdict.detail" />
+    <p v-if="trouble" class="level-bad" role="alert">{{ trouble }}</p>
+    <EmptyState v-if="club.rigProjects.length === 0" title="No project for this rig yet">
+      Lanes show when each project’s object stands free of twilight, roofs and the altitude limit. Start a project with an object
+      from the list below, or choose another rig in the header.
+      <template #actions>
+        <RouterLink v-if="session.mayEdit" to="/season"><Button type="primary">Start a project</Button></RouterLink>
+      </template>
+    </EmptyState>
+    <section v-else class="panel lanes">
+      <NightLanes
+        :night="night"
+        :time-zone="zone"
+        :lanes="lanes"
+        :picks="picks"
+        :chosen="chosen"
+        :now="club.now"
+        @choose="chosen = $event"
+        @open="plan"
+      />
+      <p class="muted small legend">
+        A lane is as thick as the object is high; filled where it can be worked, dotted where twilight, the limit or the horizon
+        forbids it. <span class="tri" aria-hidden="true">▼</span> meridian with its altitude. Dashed boxes are suggestions.
+      </p>
+    </section>
+    <section v-if="project && target" class="panel object" data-test="object">
+      <div class="stack">
+        <div>
+          <h2>{{ project.name }}</h2>
+          <p class="muted small">
+            {{ project.object }}, {{ project.objectType || 'object' }}<template v-if="project.sizeArcmin">, {{ figure(project.sizeArcmin, 0) }}′ long; the field is {{ figure(field!.w, 0) }}′ × {{ figure(field!.h, 0) }}′</template>
+          </p>
+          <p class="mono small">{{ formatRa(project.raDeg) }} {{ formatDec(project.decDeg) }}</p>
+        </div>
+        <div class="row">
+          <Button type="primary" title="n" @click="plan(project.id)">{{ session.mayEdit ? 'Plan this' : 'See its plan' }}</Button>
+          <RouterLink :to="{ path: '/season', query: { project: project.id } }">Project</RouterLink>
+        </div>
+      </div>
+      <table class="figures">
+        <tbody>
+          <tr>
+            <td>Workable</td>
+            <td class="num">{{ target.windows.map((w) => `${clock(w.start, zone)}–${clock(w.end, zone)}`).join(', ') || 'never' }}</td>
+          </tr>
+          <tr>
+            <td>Meridian</td>
+            <td class="num">{{ clock(target.transit, zone) }}, {{ figure(target.transitAltitudeDeg, 0) }}°</td>
+          </tr>
+          <tr>
+            <td>Limit</td>
+            <td class="num">{{ figure(project.minimumAltitudeDeg, 0) }}° and the horizon</td>
+          </tr>
+          <tr>
+            <td>From the Moon</td>
+            <td class="num">{{ night.moon.up.length ? `${figure(target.moonSeparationDeg, 0)}°` : 'Moon down' }}</td>
+          </tr>
+        </tbody>
+      </table>
+      <table class="figures">
+        <tbody>
+          <tr v-for="g in remainingOf(project)" :key="g.filter">
+            <td><FilterTile :name="g.filter" /></td>
+            <td class="bar"><ProgressBar :done="g.done" :goal="g.quota" /></td>
+            <td class="num">{{ g.done }}/{{ g.quota }}</td>
+            <td class="num muted">{{ g.left ? `${g.left} × ${g.exposureS} s` : 'done' }}</td>
+          </tr>
+        </tbody>
+      </table>
+    </section>
+    <section class="panel stack">
+      <div class="row spread">
+        <h2>What else stands well for this field</h2>
+        <span v-if="scan" class="muted small" data-test="scan">{{ scan.scanned.toLocaleString('en') }} objects gone through in {{ Math.round(scan.tookMs) }} ms</span>
+      </div>
+      <ListTable v-if="scan" :rows="scan.objects" :columns="columns" name="tonight" :row-key="(o) => o.id" :page-size="15" empty="Nothing that fits this field is workable for an hour tonight.">
+        <template v-if="session.mayEdit" #acts="{ row }">
+          <RouterLink :to="{ path: '/season', query: { object: row.id } }">Start a project</RouterLink>
+        </template>
+      </ListTable>
+      <p v-else class="muted">Going through the catalogue …</p>
+    </section>
+    <WorkingFold :steps="[...night.working, ...(target?.working ?? [])]" />
+  </template>
+  <EmptyState v-else title="No site or rig yet">A steward adds a site under Club and a rig under Bench; the night follows from both.</EmptyState>
+</template>
+
+<style scoped>
+.lanes {
+  padding: 10px 14px 8px;
+}
+.legend {
+  margin-top: 2px;
+}
+.tri {
+  color: var(--accent);
+}
+.object {
+  display: grid;
+  grid-template-columns: minmax(220px, 1fr) minmax(240px, 0.9fr) minmax(300px, 1.1fr);
+  gap: 26px;
+}
+.bar {
+  width: 40%;
+}
+@media (max-width: 960px) {
+  .object {
+    grid-template-columns: minmax(0, 1fr);
+  }
+}
+</style>

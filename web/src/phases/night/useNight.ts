@@ -1,0 +1,85 @@
+import type { PlanRecord, ProjectRecord, SiteRecord } from '@keen/contract';
+import { night as nightOf, type NightOutput, type TargetOutput } from '@keen/core/sky';
+import { orderEvening, timeline, TimelineInput, timelineInputOf, type EveningPick } from '@keen/core/sequence';
+import { parseInput } from '@keen/core';
+import { computed, ref, shallowRef, watch } from 'vue';
+import { useClub } from '../../stores/club.ts';
+import { core, plainCopy } from '../../workers/index.ts';
+
+/** A site as the craft takes it. */
+export const coreSite = (s: SiteRecord) => ({
+  latitudeDeg: s.latitudeDeg,
+  longitudeDeg: s.longitudeDeg,
+  elevationM: s.elevationM,
+  timeZone: s.timeZone,
+  horizon: s.horizon ?? [],
+});
+
+const NARROW = /^(h|ha|h-?alpha|o|oiii|o3|s|sii|s2)$/i;
+export const isNarrowband = (filters: readonly string[]) => filters.length > 0 && filters.every((f) => NARROW.test(f));
+
+/** Frames a project still wants, by filter. */
+export const remainingOf = (p: ProjectRecord) =>
+  p.goals.map((g) => ({ ...g, done: p.done[g.filter] ?? 0, left: Math.max(0, g.quota - (p.done[g.filter] ?? 0)) }));
+export const needMinutesOf = (p: ProjectRecord) => remainingOf(p).reduce((s, g) => s + (g.left * g.exposureS) / 60, 0);
+
+/** The chosen night at the chosen site: Sun and Moon at once, the projects' objects from the worker. */
+export function useNight() {
+  const club = useClub();
+  const night = computed<NightOutput | null>(() =>
+    club.site && club.night ? nightOf({ site: coreSite(club.site), date: club.night }) : null,
+  );
+  const targets = shallowRef(new Map<string, TargetOutput>());
+  const trouble = ref('');
+  let turn = 0;
+  watch(
+    () => [club.site, club.night, club.rigProjects] as const,
+    async ([site, date, projects]) => {
+      if (!site || !date) return;
+      const mine = ++turn;
+      const got = await core().targets(
+        plainCopy(
+          projects.map((p) => ({
+            site: coreSite(site),
+            date,
+            raDeg: p.raDeg,
+            decDeg: p.decDeg,
+            minimumAltitudeDeg: p.minimumAltitudeDeg,
+          })),
+        ),
+      );
+      if (mine !== turn) return;
+      trouble.value = got.ok ? '' : got.message;
+      targets.value = got.ok ? new Map(projects.map((p, i) => [p.id, got.value[i]!])) : new Map();
+    },
+    { immediate: true },
+  );
+  /** Plans that hold this rig tonight. */
+  const plans = computed(() => club.nightPlans.filter((p) => p.rigId === club.rig?.id).sort((a, b) => (a.start < b.start ? -1 : 1)));
+  const picks = computed<EveningPick[]>(() =>
+    orderEvening(
+      club.rigProjects.flatMap((p) => {
+        const t = targets.value.get(p.id);
+        return t
+          ? [{ id: p.id, windows: t.windows, track: t.track, needMinutes: needMinutesOf(p) * 1.25, narrowband: isNarrowband(p.goals.map((g) => g.filter)) }]
+          : [];
+      }),
+      night.value?.moon.illumination ?? 0,
+      plans.value,
+    ),
+  );
+  return { night, targets, trouble, plans, picks };
+}
+
+/** A saved plan laid out on its rig, with the frames that were there before it. */
+export function layOut(plan: PlanRecord, project: ProjectRecord | undefined, overheads: Parameters<typeof timelineInputOf>[0]['overheads']) {
+  const done = { ...project?.done };
+  if (plan.status === 'done')
+    for (const n of project?.nights ?? []) if (n.night === plan.night) done[n.filter] = (done[n.filter] ?? 0) - n.accepted;
+  return timeline(
+    parseInput(
+      TimelineInput,
+      timelineInputOf({ settings: plainCopy(plan.settings), start: plan.start, end: plan.end, flipAt: plan.flipAt, overheads, done }),
+    ),
+  );
+}

@@ -1,0 +1,52 @@
+import type { PlanRecord, ProjectRecord } from '@keen/contract';
+import type { Verdict } from '@keen/core';
+import type { EveningPick } from '@keen/core/sequence';
+import type { NightOutput } from '@keen/core/sky';
+import { clock } from '../../common/times.ts';
+
+/** "until 02:10", "from 19:05", "all night" for the dark part of the night. */
+export function moonWords(n: NightOutput, zone: string): string {
+  const lit = `${Math.round(100 * n.moon.illumination)} %`;
+  if (n.moon.darkMoonlessHours < 0.05) return `Moon (${lit}) up throughout`;
+  if (n.moon.darkMoonlessHours > n.darkHours - 0.05) return 'no Moon';
+  const [dusk, dawn] = [n.astronomicalDusk!, n.astronomicalDawn!];
+  const { rise, set } = n.moon;
+  if (rise && rise > dusk && rise < dawn) return `Moon (${lit}) from ${clock(rise, zone)}`;
+  if (set && set > dusk && set < dawn) return `Moon (${lit}) until ${clock(set, zone)}`;
+  return `Moon (${lit}) for part of it`;
+}
+
+/** The sentence the night screen leads with. */
+export function tonightVerdict(
+  n: NightOutput,
+  zone: string,
+  projects: readonly ProjectRecord[],
+  plans: readonly PlanRecord[],
+  picks: readonly EveningPick[],
+): { verdict: Verdict; detail: string } {
+  const sky = n.darkHours > 0 ? `${n.darkHours.toFixed(1)} dark hours, ${moonWords(n, zone)}.` : 'It does not get dark this night.';
+  const object = (id: string) => projects.find((p) => p.id === id)?.object ?? '';
+  const span = (p: { start: string; end: string }) => `${clock(p.start, zone)}–${clock(p.end, zone)}`;
+  const waiting = plans.filter((p) => p.status === 'planned');
+  const done = plans.filter((p) => p.status === 'done');
+  const suggestion = picks.length ? picks.map((p) => `${object(p.id)} ${span(p)}`).join(', then ') : '';
+  if (n.darkHours === 0) return { verdict: { level: 'bad', text: sky }, detail: 'Narrowband in nautical twilight, or wait for later in the season.' };
+  if (plans.length)
+    return {
+      verdict: {
+        level: 'good',
+        text: `${sky} ${[...done.map((p) => `${p.object} done`), ...waiting.map((p) => `${p.object} planned ${span(p)}`)].join(', ')}.`,
+      },
+      detail: suggestion ? `Room is left for ${suggestion}.` : 'No other project can use what is left of this night.',
+    };
+  if (!projects.length) return { verdict: { level: 'caution', text: `${sky} No project uses this rig.` }, detail: '' };
+  if (!picks.length)
+    return {
+      verdict: { level: 'caution', text: `${sky} No project of this rig can use them.` },
+      detail: 'Either nothing stands above its limit, or every quota is reached. Look at the list below, or at another rig.',
+    };
+  return {
+    verdict: { level: n.moon.darkMoonlessHours < 1 ? 'caution' : 'good', text: `${sky} ${suggestion}.` },
+    detail: 'Suggested by altitude, Moon and what each project still needs, with a price on every change of object. Nothing is planned yet.',
+  };
+}

@@ -1,0 +1,120 @@
+<script setup lang="ts">
+import { api, type ProjectRecord } from '@keen/contract';
+import { OBJECT_TYPES, type CatalogueEntry } from '@keen/core/sky';
+import { filtersOf } from '@keen/core/rig';
+import { formatDec, formatRa } from '@keen/core/quantities';
+import { AutoComplete, Input, Modal, Select } from 'ant-design-vue';
+import { computed, reactive, ref, shallowRef, watch } from 'vue';
+import { call, said } from '../../api/client.ts';
+import QuantityInput from '../../common/QuantityInput.vue';
+import { useClub } from '../../stores/club.ts';
+import { core } from '../../workers/index.ts';
+
+/** Start a project: an object of the catalogue, a rig, and a first goal for its filters. */
+const open = defineModel<boolean>('open', { required: true });
+const props = defineProps<{ object?: string }>();
+const emit = defineEmits<{ made: [project: ProjectRecord] }>();
+const club = useClub();
+const typed = ref('');
+const found = shallowRef<CatalogueEntry[]>([]);
+const entry = shallowRef<CatalogueEntry | null>(null);
+const form = reactive({ name: '', rigId: '', filters: [] as string[], exposureS: 180 as number | null, quota: 40 as number | null, limit: 30 as number | null });
+const trouble = ref('');
+const busy = ref(false);
+const rig = computed(() => club.rigs.find((r) => r.id === form.rigId) ?? null);
+
+let turn = 0;
+async function search(text: string) {
+  typed.value = text;
+  const mine = ++turn;
+  const got = text.trim() ? await core().find(text, 8) : [];
+  if (mine !== turn) return;
+  found.value = got;
+  entry.value = got.find((o) => [o.id, o.alias, o.name].some((n) => n?.toLowerCase() === text.trim().toLowerCase())) ?? null;
+}
+function choose(value: unknown) {
+  entry.value = found.value.find((o) => o.id === value) ?? null;
+  typed.value = String(value);
+  if (entry.value && !form.name) form.name = entry.value.name ? `${entry.value.id}, ${entry.value.name}` : entry.value.id;
+}
+watch(open, async (now) => {
+  if (!now) return;
+  trouble.value = '';
+  form.rigId = club.rig?.id ?? '';
+  form.filters = rig.value ? filtersOf(rig.value.setup).slice(0, 4) : [];
+  form.name = '';
+  await search(props.object ?? '');
+  if (entry.value) choose(entry.value.id);
+});
+async function make() {
+  const o = entry.value;
+  if (!o) {
+    trouble.value = typed.value.trim() ? `“${typed.value}” is not in the catalogue; type a designation such as NGC 891 and choose it.` : 'Which object? Type a designation such as NGC 891.';
+    return;
+  }
+  busy.value = true;
+  const got = await call(api.addProject, {
+    body: {
+      name: form.name || o.id,
+      object: o.id,
+      objectType: OBJECT_TYPES[o.type] ?? '',
+      raDeg: o.raDeg,
+      decDeg: o.decDeg,
+      sizeArcmin: o.majorArcmin,
+      rigId: form.rigId,
+      angleDeg: 0,
+      minimumAltitudeDeg: form.limit ?? 30,
+      goals: form.filters.map((filter) => ({ filter, exposureS: form.exposureS ?? 180, quota: form.quota ?? 40 })),
+      note: '',
+    },
+  });
+  busy.value = false;
+  if (!got.ok) {
+    trouble.value = got.problem.issues?.map((i) => `${i.path}: ${i.message}`).join('; ') || said(got.problem);
+    return;
+  }
+  open.value = false;
+  emit('made', got.value);
+}
+</script>
+
+<template>
+  <Modal v-model:open="open" title="Start a project" ok-text="Start it" :confirm-loading="busy" width="560px" @ok="make">
+    <div class="stack">
+      <label>
+        Object
+        <AutoComplete
+          :value="typed"
+          placeholder="NGC 891, M 33, IC 5146 …"
+          :options="found.map((o) => ({ value: o.id, label: [o.id, o.alias, o.name].filter(Boolean).join(', ') + ` (${OBJECT_TYPES[o.type] ?? o.type})` }))"
+          @update:value="search(String($event ?? ''))"
+          @select="choose"
+        />
+      </label>
+      <p v-if="entry" class="muted small mono">{{ formatRa(entry.raDeg) }} {{ formatDec(entry.decDeg) }}<template v-if="entry.majorArcmin">, {{ entry.majorArcmin.toFixed(1) }}′</template></p>
+      <label>Name<Input v-model:value="form.name" /></label>
+      <div class="grid">
+        <label>Rig<Select v-model:value="form.rigId" :options="club.rigs.map((r) => ({ value: r.id, label: r.name }))" @update:value="form.filters = rig ? filtersOf(rig.setup).slice(0, 4) : []" /></label>
+        <label>Filters<Select v-model:value="form.filters" mode="multiple" :options="(rig ? filtersOf(rig.setup) : []).map((f) => ({ value: f, label: f }))" /></label>
+        <QuantityInput v-model="form.exposureS" dimension="duration" label="Exposure each" :decimals="0" :min="1" :max="7200" :step="30" />
+        <QuantityInput v-model="form.quota" dimension="number" label="Frames a filter" :decimals="0" :min="1" :max="9999" />
+        <QuantityInput v-model="form.limit" dimension="angle" label="Not below" :decimals="0" :min="0" :max="85" />
+      </div>
+      <p v-if="trouble" class="level-bad" role="alert">{{ trouble }}</p>
+    </div>
+  </Modal>
+</template>
+
+<style scoped>
+label {
+  display: grid;
+  gap: 2px;
+  font-size: 13px;
+  color: var(--ink-2);
+}
+.grid {
+  display: grid;
+  grid-template-columns: 1fr 1fr;
+  gap: 10px 14px;
+}
+</style>
