@@ -28,9 +28,7 @@ const POPULAR = new Set(
     .map((n) => n.trim()),
 );
 const names = read('dsonames.json');
-const messier = new Map(
-  read('messier.json').features.map((f) => [f.properties.desig, f.id.replace(/^M\s*/, 'M ')]),
-);
+const messier = new Map(read('messier.json').features.map((f) => [f.properties.desig, f.id.replace(/^M\s*/, 'M ')]));
 const places = new Set();
 const rows = [];
 for (const f of read('dsos.20.json').features) {
@@ -42,7 +40,9 @@ for (const f of read('dsos.20.json').features) {
   if (!Number.isFinite(raDeg) || !Number.isFinite(decDeg) || Math.abs(decDeg) > 90 || places.has(id)) continue;
   places.add(id);
   const mag = Number.parseFloat(f.properties.mag);
-  const size = String(f.properties.dim ?? '').split(/[x×]/).map(Number.parseFloat);
+  const size = String(f.properties.dim ?? '')
+    .split(/[x×]/)
+    .map(Number.parseFloat);
   const major = size[0] > 0 ? Math.max(size[0], size[1] > 0 ? size[1] : 0) : null;
   const minor = major === null ? null : size[1] > 0 ? Math.min(size[0], size[1]) : major;
   rows.push({

@@ -25,9 +25,12 @@ const has = (command) => spawnSync('sh', ['-c', `command -v ${command}`], { stdi
 export function needPackages(wanted) {
   const missing = wanted.filter(([command]) => !has(command)).map(([, name]) => name);
   if (missing.length === 0) return;
-  const sudo = process.getuid() === 0 ? [] : has('sudo') && spawnSync('sudo', ['-n', 'true']).status === 0 ? ['sudo'] : null;
+  const sudo =
+    process.getuid() === 0 ? [] : has('sudo') && spawnSync('sudo', ['-n', 'true']).status === 0 ? ['sudo'] : null;
   if (!has('apt-get') || sudo === null)
-    fail(`Missing: ${missing.join(', ')}. Run this once, then again what you ran:\n  sudo apt-get update && sudo apt-get install -y --no-install-recommends ${missing.join(' ')}`);
+    fail(
+      `Missing: ${missing.join(', ')}. Run this once, then again what you ran:\n  sudo apt-get update && sudo apt-get install -y --no-install-recommends ${missing.join(' ')}`,
+    );
   say(`installing ${missing.join(', ')} (Debian packages) …`);
   const policy = '/usr/sbin/policy-rc.d';
   const ours = sudo.length === 0 && !existsSync(policy);
@@ -37,13 +40,17 @@ export function needPackages(wanted) {
   }
   const apt = (...args) => {
     const [command, ...rest] = [...sudo, 'apt-get', ...args];
-    const done = spawnSync(command, rest, { encoding: 'utf8', env: { ...process.env, DEBIAN_FRONTEND: 'noninteractive' } });
+    const done = spawnSync(command, rest, {
+      encoding: 'utf8',
+      env: { ...process.env, DEBIAN_FRONTEND: 'noninteractive' },
+    });
     return { ok: done.status === 0, text: `${done.stdout ?? ''}${done.stderr ?? ''}` };
   };
   try {
     apt('update');
     const done = apt('install', '-y', '--no-install-recommends', ...missing);
-    if (!done.ok) fail(`apt-get could not install ${missing.join(', ')}:\n${done.text.split('\n').slice(-15).join('\n')}`);
+    if (!done.ok)
+      fail(`apt-get could not install ${missing.join(', ')}:\n${done.text.split('\n').slice(-15).join('\n')}`);
   } finally {
     if (ours) rmSync(policy, { force: true });
   }
@@ -77,7 +84,11 @@ export function needModules() {
 
 function filesBelow(folder) {
   return readdirSync(folder, { withFileTypes: true }).flatMap((e) =>
-    e.name === 'node_modules' || e.name === 'dist' ? [] : e.isDirectory() ? filesBelow(join(folder, e.name)) : [join(folder, e.name)],
+    e.name === 'node_modules' || e.name === 'dist'
+      ? []
+      : e.isDirectory()
+        ? filesBelow(join(folder, e.name))
+        : [join(folder, e.name)],
   );
 }
 
@@ -85,7 +96,9 @@ function filesBelow(folder) {
 export function needBuild() {
   const folders = ['core', 'contract', 'demo', 'server', 'web', 'cli'];
   const stamp = stampOf(
-    [...folders.flatMap(filesBelow), 'package-lock.json', 'tsconfig.base.json'].filter((f) => !f.endsWith('.test.ts')).sort(),
+    [...folders.flatMap(filesBelow), 'package-lock.json', 'tsconfig.base.json']
+      .filter((f) => !f.endsWith('.test.ts'))
+      .sort(),
   );
   if (existsSync('web/dist/index.html') && existsSync('server/dist/main.js') && stampHolds('build', stamp)) return;
   say('building …');
@@ -94,7 +107,10 @@ export function needBuild() {
 }
 
 const D = join(KEEN, 'mariadb');
-const socketOf = (folder) => (join(folder, 's.sock').length <= 100 ? join(folder, 's.sock') : join('/tmp', `keen-${createHash('sha1').update(folder).digest('hex').slice(0, 12)}.sock`));
+const socketOf = (folder) =>
+  join(folder, 's.sock').length <= 100
+    ? join(folder, 's.sock')
+    : join('/tmp', `keen-${createHash('sha1').update(folder).digest('hex').slice(0, 12)}.sock`);
 
 export const portFree = (port) =>
   new Promise((done) => {
@@ -137,7 +153,14 @@ export async function privateDatabase({ folder = D, firstPort = 33061, name = 'k
     rmSync(data, { recursive: true, force: true });
     const made = spawnSync(
       'mariadb-install-db',
-      ['--no-defaults', ...asRoot, `--datadir=${data}`, '--auth-root-authentication-method=normal', '--skip-test-db', '--skip-name-resolve'],
+      [
+        '--no-defaults',
+        ...asRoot,
+        `--datadir=${data}`,
+        '--auth-root-authentication-method=normal',
+        '--skip-test-db',
+        '--skip-name-resolve',
+      ],
       { encoding: 'utf8' },
     );
     if (made.status !== 0) fail(`The database could not be set up:\n${(made.stderr || made.stdout).slice(-2000)}`);
@@ -146,7 +169,9 @@ export async function privateDatabase({ folder = D, firstPort = 33061, name = 'k
   }
   const password = readFileSync(join(folder, 'password'), 'utf8');
   const sql = (text) =>
-    spawnSync('mariadb', ['--no-defaults', `--socket=${socket}`, '-uroot', '-N', '-B', '-e', text], { encoding: 'utf8' });
+    spawnSync('mariadb', ['--no-defaults', `--socket=${socket}`, '-uroot', '-N', '-B', '-e', text], {
+      encoding: 'utf8',
+    });
   const running = existsSync(pidFile) ? Number(readFileSync(pidFile, 'utf8').trim()) : 0;
   let pid = running && alive(running) ? running : 0;
   let port = existsSync(portFile) ? Number(readFileSync(portFile, 'utf8')) : 0;
@@ -182,8 +207,7 @@ export async function privateDatabase({ folder = D, firstPort = 33061, name = 'k
   }
   const deadline = Date.now() + 45_000;
   while (sql('SELECT 1').status !== 0) {
-    if (Date.now() > deadline)
-      fail(`The database does not answer. Its log ends:\n${tail(join(folder, 'error.log'))}`);
+    if (Date.now() > deadline) fail(`The database does not answer. Its log ends:\n${tail(join(folder, 'error.log'))}`);
     await new Promise((r) => setTimeout(r, 60));
   }
   const made = sql(

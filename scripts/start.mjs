@@ -1,8 +1,21 @@
 // npm start: everything from a bare clone to a running application.
-import { cookieSecret, fail, freePort, needBuild, needModules, needPackages, portFree, privateDatabase, ROOT, say, spawn } from './house.mjs';
+import {
+  cookieSecret,
+  fail,
+  freePort,
+  needBuild,
+  needModules,
+  needPackages,
+  portFree,
+  privateDatabase,
+  ROOT,
+  say,
+  spawn,
+} from './house.mjs';
 
 const [major, minor] = process.versions.node.split('.').map(Number);
-if (major < 20 || (major === 20 && minor < 11)) fail(`Node 20.11 or newer is needed; this is ${process.versions.node}.`);
+if (major < 20 || (major === 20 && minor < 11))
+  fail(`Node 20.11 or newer is needed; this is ${process.versions.node}.`);
 
 const given = process.env.KEEN_DATABASE_URL;
 say('phase 1: what the machine needs');
@@ -25,7 +38,12 @@ const env = {
   NODE_ENV: 'production',
 };
 // a group of its own: Ctrl-C reaches this script, which stops server and database in turn
-const server = spawn(process.execPath, ['server/dist/main.js'], { cwd: ROOT, env, stdio: ['ignore', 'inherit', 'inherit', 'ipc'], detached: true });
+const server = spawn(process.execPath, ['server/dist/main.js'], {
+  cwd: ROOT,
+  env,
+  stdio: ['ignore', 'inherit', 'inherit', 'ipc'],
+  detached: true,
+});
 let stopping = false;
 const stop = async (code = 0) => {
   if (stopping) return;
@@ -58,6 +76,8 @@ server.on('message', (m) => {
   say('ready');
   console.log(`\n  Keen Meridian   http://127.0.0.1:${m.port}`);
   if (process.env.KEEN_DEMO !== '0')
-    console.log('  demo accounts   odalys (steward), teun, mirela, sefu (members), ines (guest); password larkmoor-nights');
+    console.log(
+      '  demo accounts   odalys (steward), teun, mirela, sefu (members), ines (guest); password larkmoor-nights',
+    );
   console.log(`  HTTP interface  http://127.0.0.1:${m.port}/api/docs\n  Ctrl-C stops server and database.\n`);
 });

@@ -72,7 +72,12 @@ export const sessionRoutes = {
     role: null,
     params: none,
     query: none,
-    body: z.strictObject({ club: z.string().trim().min(1).max(120), name: z.string().trim().min(1).max(120), signIn, password }),
+    body: z.strictObject({
+      club: z.string().trim().min(1).max(120),
+      name: z.string().trim().min(1).max(120),
+      signIn,
+      password,
+    }),
     response: SessionInfo,
   }),
   members: route({

@@ -62,7 +62,17 @@ export type RigRecord = z.infer<typeof RigRecord>;
 
 const version = z.int().meta({ description: 'Version the change is based on' });
 const listOf = <R extends z.ZodType>(path: string, summary: string, area: string, item: R) =>
-  route({ method: 'get', path, summary, area, role: 'guest', params: none, query: none, body: none, response: z.array(item) });
+  route({
+    method: 'get',
+    path,
+    summary,
+    area,
+    role: 'guest',
+    params: none,
+    query: none,
+    body: none,
+    response: z.array(item),
+  });
 
 export const rigRoutes = {
   sites: listOf('/api/sites', 'Observing sites', 'Sites', SiteRecord),

@@ -40,7 +40,7 @@ export const PROJECTS: DemoProject[] = [
     owner: 'teun',
     angleDeg: 22,
     minimumAltitudeDeg: 30,
-    goals: lrgb(120, 48),
+    goals: lrgb(200, 80),
     note: '',
   },
   {
@@ -110,7 +110,7 @@ export const PROJECTS: DemoProject[] = [
     owner: 'sefu',
     angleDeg: 52,
     minimumAltitudeDeg: 35,
-    goals: lrgb(160, 60, 120),
+    goals: lrgb(300, 120, 120),
     note: '',
   },
   {
@@ -141,9 +141,9 @@ export const PROJECTS: DemoProject[] = [
     angleDeg: 0,
     minimumAltitudeDeg: 28,
     goals: [
-      { filter: 'L', exposureS: 60, quota: 120 },
-      { filter: 'Ha', exposureS: 240, quota: 60 },
-      { filter: 'OIII', exposureS: 240, quota: 60 },
+      { filter: 'L', exposureS: 60, quota: 300 },
+      { filter: 'Ha', exposureS: 240, quota: 150 },
+      { filter: 'OIII', exposureS: 240, quota: 150 },
     ],
     note: 'Rides along whatever the Newtonian does nearby.',
   },

@@ -188,7 +188,14 @@ const drawer = (part: Omit<Part, 'count' | 'note'> & Partial<Part>, owner: DemoP
 
 /** What lies in the drawer beside the rigs; the rigs' own pieces are added from their setups. */
 export const LOOSE_PARTS: DemoPart[] = [
-  drawer({ name: '0.7× reducer', kind: 'reducer', massKg: 0.62, lengthMm: 38, widthMm: 75, note: 'wants 105 mm behind it' }),
+  drawer({
+    name: '0.7× reducer',
+    kind: 'reducer',
+    massKg: 0.62,
+    lengthMm: 38,
+    widthMm: 75,
+    note: 'wants 105 mm behind it',
+  }),
   drawer({ name: 'M48 spacer 10 mm', kind: 'adapter', massKg: 0.03, lengthMm: 10, measuredMm: 10.02, count: 2 }),
   drawer({ name: 'M48 spacer 5 mm', kind: 'adapter', massKg: 0.02, lengthMm: 5, count: 3 }),
   drawer({ name: 'M54 ring 0.5 mm', kind: 'adapter', massKg: 0.01, lengthMm: 0.5, measuredMm: 0.52, count: 4 }),

@@ -12,7 +12,8 @@ export interface DemoSite {
   horizonNote: string;
 }
 
-const line = (...points: [number, number][]) => points.map(([azimuthDeg, altitudeDeg]) => ({ azimuthDeg, altitudeDeg }));
+const line = (...points: [number, number][]) =>
+  points.map(([azimuthDeg, altitudeDeg]) => ({ azimuthDeg, altitudeDeg }));
 
 export const SITES: DemoSite[] = [
   {
@@ -24,7 +25,18 @@ export const SITES: DemoSite[] = [
     elevationM: 353,
     timeZone: 'Europe/Vienna',
     skyMagArcsec2: 18.9,
-    horizon: line([0, 18], [40, 14], [95, 12], [140, 16], [180, 14], [225, 22], [248, 35], [292, 35], [305, 24], [340, 20]),
+    horizon: line(
+      [0, 18],
+      [40, 14],
+      [95, 12],
+      [140, 16],
+      [180, 14],
+      [225, 22],
+      [248, 35],
+      [292, 35],
+      [305, 24],
+      [340, 20],
+    ),
     horizonNote: 'Roofs to 35° in the west, a walnut tree in the south-west.',
   },
   {

@@ -35,8 +35,11 @@ export function makeApp(config: Config, db: Sequelize, store: Store): Express {
     pinoHttp({
       logger,
       autoLogging: config.logLevel === 'debug',
-      // no addresses, cookies or names in the log
-      serializers: { req: (r: { method: string; url: string }) => ({ method: r.method, url: r.url.split('?')[0] }) },
+      // no addresses, cookies, names or query parameters in the log
+      serializers: {
+        req: (r: { method: string; url: string }) => ({ method: r.method, url: r.url.split('?')[0] }),
+        err: (e: Error) => ({ type: e.name, message: e.message, stack: e.stack?.split('\n').slice(0, 8).join('\n') }),
+      },
     }),
   );
   app.use((_req, res, next) => {
@@ -105,7 +108,10 @@ function serveWeb(app: Express, config: Config): void {
   const page = join(config.webFolder, 'index.html');
   if (!existsSync(page)) return;
   const html = readFileSync(page, 'utf8');
-  app.use('/assets', express.static(join(config.webFolder, 'assets'), { immutable: true, maxAge: '365d', fallthrough: false }));
+  app.use(
+    '/assets',
+    express.static(join(config.webFolder, 'assets'), { immutable: true, maxAge: '365d', fallthrough: false }),
+  );
   app.use(express.static(config.webFolder, { index: false, maxAge: '1h' }));
   app.get(/^\/(?!api|data|assets|healthz).*/, (_req, res) => {
     res

@@ -43,8 +43,7 @@ export function sendProblem(res: Response, p: Problem): void {
 
 function known(error: unknown): Problem {
   if (error instanceof Problem) return error;
-  if (error instanceof InvalidInput)
-    return new Problem('invalid_input', error.message, { issues: [...error.issues] });
+  if (error instanceof InvalidInput) return new Problem('invalid_input', error.message, { issues: [...error.issues] });
   if (error instanceof UniqueConstraintError) return new Problem('already_exists');
   if (error instanceof ForeignKeyConstraintError) return new Problem('in_use');
   if (error instanceof BaseError && /Connection|ECONN|refused|closed|timeout/i.test(`${error.name} ${error.message}`))
@@ -64,6 +63,7 @@ export const problemHandler: ErrorRequestHandler = (error, req, res, next) => {
     return;
   }
   const problem = known(error);
-  if (problem.code === 'internal') (req as { log?: { error: (o: object, m: string) => void } }).log?.error({ err: error as Error }, 'unexpected');
+  if (problem.code === 'internal')
+    (req as { log?: { error: (o: object, m: string) => void } }).log?.error({ err: error as Error }, 'unexpected');
   sendProblem(res, problem);
 };

@@ -4,7 +4,15 @@ import type { RigRecord } from '@keen/contract';
 import { zoneStepsOf } from '@keen/core/observatory';
 import { offsets } from '@keen/core/focus';
 import type { PlanSettings } from '@keen/core/sequence';
-import { addDays, eveningDate, findObjects, OBJECT_TYPES, target, type Catalogue, type CatalogueEntry } from '@keen/core/sky';
+import {
+  addDays,
+  eveningDate,
+  findObjects,
+  OBJECT_TYPES,
+  target,
+  type Catalogue,
+  type CatalogueEntry,
+} from '@keen/core/sky';
 import { CLUB, LOOSE_PARTS, MEMBERS, PAST_NIGHTS, PROJECTS, RIGS, SITES, type DemoProject } from '@keen/demo';
 import { hashPassword } from './access/index.ts';
 import { focusService } from './areas/focus/service.ts';
@@ -32,7 +40,15 @@ export async function seedDemo(live: Store): Promise<void> {
   const passwordHash = await hashPassword(DEMO_PASSWORD);
   for (const m of MEMBERS) {
     const id = store.id();
-    await store.members.create({ id, clubId, name: m.name, signIn: m.signIn, role: m.role, passwordHash, archivedAt: null });
+    await store.members.create({
+      id,
+      clubId,
+      name: m.name,
+      signIn: m.signIn,
+      role: m.role,
+      passwordHash,
+      archivedAt: null,
+    });
     people.set(m.key, { id, clubId, name: m.name, role: m.role });
   }
   const steward = people.get('odalys')!;

@@ -48,9 +48,13 @@ export async function demandVersion(
 ): Promise<void> {
   if (sent === row.version) return;
   const by = row.updatedBy ? (await store.names()).get(row.updatedBy) : undefined;
-  throw new Problem('stale', `${by ?? 'Somebody'} saved version ${row.version} while you were working on version ${sent}.`, {
-    current: await current(),
-  });
+  throw new Problem(
+    'stale',
+    `${by ?? 'Somebody'} saved version ${row.version} while you were working on version ${sent}.`,
+    {
+      current: await current(),
+    },
+  );
 }
 
 /** Owner or steward, or refusal. */

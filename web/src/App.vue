@@ -62,7 +62,9 @@ window.addEventListener('offline', () => (online.value = false));
         <DayArc />
         <main>
           <div v-if="!online || club.trouble" class="strip" role="alert">
-            {{ online ? club.trouble : 'No connection. You can go on; drafts are kept here and saved when it is back.' }}
+            {{
+              online ? club.trouble : 'No connection. You can go on; drafts are kept here and saved when it is back.'
+            }}
             <button v-if="club.trouble" type="button" @click="club.load()">Try again</button>
           </div>
           <nav v-if="phase && phase.tasks.length > 1" class="tabs no-print" :aria-label="`${phase.title} tasks`">

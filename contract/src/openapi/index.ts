@@ -1,4 +1,9 @@
-import { extendZodWithOpenApi, OpenApiGeneratorV31, OpenAPIRegistry, type RouteConfig } from '@asteasolutions/zod-to-openapi';
+import {
+  extendZodWithOpenApi,
+  OpenApiGeneratorV31,
+  OpenAPIRegistry,
+  type RouteConfig,
+} from '@asteasolutions/zod-to-openapi';
 import { calculations, jsonSchema } from '@keen/core';
 import { z } from 'zod';
 import { Problem } from '../common.ts';

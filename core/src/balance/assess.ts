@@ -59,7 +59,9 @@ function verdictOf(moment: Moment, dec: number, ra: number, load: number | undef
   const level = overload || worst >= 0.5 ? 'bad' : worst >= 0.05 || (load ?? 0) > 0.6 ? 'caution' : 'good';
   const text = parts.length ? parts.join(', ') : 'In balance on every axis';
   const loadText =
-    load === undefined ? '' : ` Load is ${Math.round(load * 100)} % of the mount’s rating${overload ? ': too much' : ''}.`;
+    load === undefined
+      ? ''
+      : ` Load is ${Math.round(load * 100)} % of the mount’s rating${overload ? ': too much' : ''}.`;
   return { level, text: `${text[0]!.toUpperCase()}${text.slice(1)}.${loadText}` };
 }
 
@@ -81,7 +83,8 @@ export function assess(input: AssessInput): z.input<typeof AssessOutput> {
     dec: sum((m) => m.yMm ** 2 + m.zMm ** 2),
     ra:
       sum((m) => m.xMm ** 2 + m.yMm ** 2) +
-      (counterweights.reduce((s, w) => s + w.massKg * w.distanceMm ** 2, 0) + shaft.massKg * shaft.centreMm ** 2) * 1e-6,
+      (counterweights.reduce((s, w) => s + w.massKg * w.distanceMm ** 2, 0) + shaft.massKg * shaft.centreMm ** 2) *
+        1e-6,
   };
   const working: WorkingStep[] = [
     { label: 'Fore and aft moment', formula: 'Mz = Σ m·z', value: moment.z, unit: 'kg·mm' },

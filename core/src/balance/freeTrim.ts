@@ -109,7 +109,8 @@ export function freeTrim(s: DecState, points: readonly TrimPoint[]): number[] | 
     const p = points[0]!;
     const f = (m: number) => cost([m]);
     const direct = Math.abs(p.yMm) > 1e-9 ? -s.y / p.yMm : Number.NaN;
-    const found = direct > 0 && direct <= p.maxMassKg && f(direct) < 1e-9 ? direct : convexMinimum(f, 0, p.maxMassKg, 1e-7);
+    const found =
+      direct > 0 && direct <= p.maxMassKg && f(direct) < 1e-9 ? direct : convexMinimum(f, 0, p.maxMassKg, 1e-7);
     masses = [leanest(f, found)];
   } else {
     const exact = points.length === 2 ? exactPair(s, points[0]!, points[1]!) : null;

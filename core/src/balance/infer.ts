@@ -104,8 +104,7 @@ export function infer(input: InferInput): z.input<typeof InferOutput> {
       },
       ...known.map((k) => ({
         label: `Moment ${k}`,
-        formula:
-          k === 'x' ? 'τ = g·cos|φ|·Mx/1000, averaged' : 'least squares on τ = g(Mz cos a − σ My sin a)/1000',
+        formula: k === 'x' ? 'τ = g·cos|φ|·Mx/1000, averaged' : 'least squares on τ = g(Mz cos a − σ My sin a)/1000',
         value: moment[k]!,
         unit: 'kg·mm',
         source: 'textbook statics',

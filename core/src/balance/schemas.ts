@@ -39,7 +39,10 @@ export const Moment = z.strictObject({
 export type Moment = z.infer<typeof Moment>;
 
 const assessFields = {
-  masses: z.array(Mass).max(200).superRefine(noRepeats((m) => m.name, 'the mass')),
+  masses: z
+    .array(Mass)
+    .max(200)
+    .superRefine(noRepeats((m) => m.name, 'the mass')),
   counterweights: z.array(Counterweight).max(40),
   shaft: Shaft.optional(),
   latitudeDeg,
@@ -85,7 +88,11 @@ export const SolveInput = z
       .array(z.strictObject({ massKg: positive('kg', 'Mass of one such weight'), count: z.int().min(0).max(20) }))
       .max(20)
       .default([]),
-    trimPoints: z.array(TrimPoint).max(20).superRefine(noRepeats((p) => p.name, 'the trim point')).default([]),
+    trimPoints: z
+      .array(TrimPoint)
+      .max(20)
+      .superRefine(noRepeats((p) => p.name, 'the trim point'))
+      .default([]),
     trimStockKg: z.array(positive('kg', 'Mass of one piece')).max(12).default([]),
     relocations: z.array(Relocation).max(12).default([]),
     biasNm: quantity('N·m', 'Deliberate excess about RA, positive = tube heavy').default(0),

@@ -227,7 +227,11 @@ export class BalanceSearch {
       }
       const points: TrimPoint[] = set.map((i) => trimPoints[i]!);
       const masses = freeTrim(dec, points);
-      if (masses) yield this.state(move, set.map((point, i) => ({ point, massKg: masses[i]! })));
+      if (masses)
+        yield this.state(
+          move,
+          set.map((point, i) => ({ point, massKg: masses[i]! })),
+        );
       if (t === 1) yield* this.trimmedForRa(move, set[0]!);
     }
   }

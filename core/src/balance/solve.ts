@@ -64,14 +64,21 @@ function stepsOf(input: SolveInput, a: Arrangement): SolveStep[] {
     steps.push({ axis: sideways ? 'lateral' : 'dec', action: 'move', text: `Move ${m.mass}: ${m.to}.` });
   }
   for (const t of a.trims)
-    steps.push({ axis: 'lateral', action: 'trim', text: `Hang ${kg(t.massKg)} at “${input.trimPoints[t.point]!.name}”.` });
+    steps.push({
+      axis: 'lateral',
+      action: 'trim',
+      text: `Hang ${kg(t.massKg)} at “${input.trimPoints[t.point]!.name}”.`,
+    });
   if (Math.abs(a.slideMm) >= 0.05)
     steps.push({
       axis: 'dec',
       action: 'slide',
       text: `Right ascension locked: slide the tube ${mm(a.slideMm)} ${a.slideMm > 0 ? 'forward' : 'back'}.`,
     });
-  const { on, off } = weightChanges(input.counterweights.map((w) => w.massKg), a.pieces);
+  const { on, off } = weightChanges(
+    input.counterweights.map((w) => w.massKg),
+    a.pieces,
+  );
   if (on.length || off.length) {
     const said = [
       off.length ? `take off ${off.map(kg).join(' and ')}` : '',
@@ -142,8 +149,7 @@ export function solve(input: SolveInput): SolveOutput {
   const a = found.best;
   const weightsOf = (s: Arrangement) =>
     [...s.pieces].sort((p, q) => q - p).map((massKg) => ({ massKg, distanceMm: s.distanceMm }));
-  const trimOf = (s: Arrangement) =>
-    s.trims.map((t) => ({ point: input.trimPoints[t.point]!.name, massKg: t.massKg }));
+  const trimOf = (s: Arrangement) => s.trims.map((t) => ({ point: input.trimPoints[t.point]!.name, massKg: t.massKg }));
   const steps = stepsOf(input, a);
   const obstacles = obstaclesOf(input, a, wantedX);
   const tube = tubeSide(input.masses);

@@ -65,7 +65,8 @@ export function plainMessage(issue: z.core.$ZodRawIssue): string | undefined {
       return `must be ${/^[aeiou]/.test(issue.expected) ? 'an' : 'a'} ${issue.expected}, not ${issue.input === null ? 'null' : typeof issue.input === 'number' ? String(issue.input) : Array.isArray(issue.input) ? 'a list' : typeof issue.input}`;
     case 'too_small':
       if (issue.origin === 'array') return `needs at least ${issue.minimum} item${issue.minimum === 1 ? '' : 's'}`;
-      if (issue.origin === 'string') return issue.minimum === 1 ? 'must not be empty' : `needs at least ${issue.minimum} characters`;
+      if (issue.origin === 'string')
+        return issue.minimum === 1 ? 'must not be empty' : `needs at least ${issue.minimum} characters`;
       return `must be ${issue.inclusive ? 'at least' : 'more than'} ${issue.minimum}`;
     case 'too_big':
       if (issue.origin === 'array') return `may have at most ${issue.maximum} items`;

@@ -2,5 +2,8 @@ import Papa from 'papaparse';
 
 /** Rows as CSV text with a heading; cells that a spreadsheet would run as a formula are quoted harmless. */
 export const toCsv = (rows: readonly Record<string, unknown>[], columns?: string[]): string =>
-  Papa.unparse(rows as Record<string, unknown>[], { escapeFormulae: true, newline: '\n', ...(columns ? { columns } : {}) }) +
-  '\n';
+  Papa.unparse(rows as Record<string, unknown>[], {
+    escapeFormulae: true,
+    newline: '\n',
+    ...(columns ? { columns } : {}),
+  }) + '\n';

@@ -59,13 +59,19 @@ export function guessMapping(columns: readonly string[]): FocusMapping {
 }
 
 const numberOf = (text: string | undefined): number | null => {
-  const cleaned = (text ?? '').trim().replace(/[−–]/g, '-').replace(/^([-+]?\d+),(\d+)$/, '$1.$2');
+  const cleaned = (text ?? '')
+    .trim()
+    .replace(/[−–]/g, '-')
+    .replace(/^([-+]?\d+),(\d+)$/, '$1.$2');
   return cleaned === '' || !/^[-+]?(\d+\.?\d*|\.\d+)(e[-+]?\d+)?$/i.test(cleaned) ? null : Number(cleaned);
 };
 
 /** Instant from a log: with a zone as given, without one as UTC. */
 function instantOf(text: string): string | null {
-  const iso = text.trim().replace(/^(\d{4})[/.](\d\d)[/.](\d\d)/, '$1-$2-$3').replace(' ', 'T');
+  const iso = text
+    .trim()
+    .replace(/^(\d{4})[/.](\d\d)[/.](\d\d)/, '$1-$2-$3')
+    .replace(' ', 'T');
   const zoned = /(z|[+-]\d\d:?\d\d)$/i.test(iso) ? iso : `${iso}Z`;
   const ms = /^\d{4}-\d\d-\d\dT\d\d:\d\d/.test(iso) ? Date.parse(zoned) : Number.NaN;
   return Number.isNaN(ms) ? null : new Date(ms).toISOString();
@@ -127,7 +133,11 @@ function curves(rows: Row[], bad: BadRow[]): ReadRun[] {
     const first = points[0]!;
     const mixed = points.find((p) => p.filter !== first.filter);
     if (mixed) {
-      bad.push({ line: mixed.line, text: name, reason: `run “${name}” changes filter from ${first.filter} to ${mixed.filter}` });
+      bad.push({
+        line: mixed.line,
+        text: name,
+        reason: `run “${name}” changes filter from ${first.filter} to ${mixed.filter}`,
+      });
       continue;
     }
     const temps = points.flatMap((p) => (p.temperatureC === null ? [] : [p.temperatureC]));
@@ -160,7 +170,9 @@ export function readFocusCsv(text: string, given?: FocusMapping, fahrenheit = fa
   if (!head) return { ...nothing, bad: [{ line: 1, text: '', reason: 'the file is empty' }] };
   const columns = head.cells.map((c, i) => c.trim() || `column ${i + 1}`);
   const mapping = given ?? guessMapping(columns);
-  const missing = (['filter', 'position'] as const).filter((f) => mapping[f] === undefined || !columns.includes(mapping[f]));
+  const missing = (['filter', 'position'] as const).filter(
+    (f) => mapping[f] === undefined || !columns.includes(mapping[f]),
+  );
   if (missing.length)
     return {
       ...nothing,

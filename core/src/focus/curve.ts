@@ -10,15 +10,13 @@ export const CurvePoint = z.strictObject({
 });
 export type CurvePoint = z.infer<typeof CurvePoint>;
 
-export const CurveInput = z
-  .strictObject({ points: z.array(CurvePoint).min(5).max(500) })
-  .superRefine((v, ctx) => {
-    const places = new Set(v.points.map((p) => p.position)).size;
-    if (places < 4)
-      ctx.addIssue({ code: 'custom', path: ['points'], message: `needs at least 4 different positions, has ${places}` });
-    if (!v.points.some((p) => (p.weight ?? 1) > 0))
-      ctx.addIssue({ code: 'custom', path: ['points'], message: 'every weight is 0' });
-  });
+export const CurveInput = z.strictObject({ points: z.array(CurvePoint).min(5).max(500) }).superRefine((v, ctx) => {
+  const places = new Set(v.points.map((p) => p.position)).size;
+  if (places < 4)
+    ctx.addIssue({ code: 'custom', path: ['points'], message: `needs at least 4 different positions, has ${places}` });
+  if (!v.points.some((p) => (p.weight ?? 1) > 0))
+    ctx.addIssue({ code: 'custom', path: ['points'], message: 'every weight is 0' });
+});
 
 export const CurveOutput = z.strictObject({
   position: z.number(),
@@ -49,57 +47,54 @@ const MAX_ITERATIONS = 60;
 
 const model = (a: number, b: number, c: number, x: number) => Math.sqrt(a * a + b * b * (x - c) ** 2);
 
-/** Solves the symmetric 3×3 system with its diagonal raised by the damping (Marquardt); upper triangle by rows. */
-function symmetricSolve(n: number[], g: number[], damping: number): [number, number, number] | null {
-  const [p, q, r, s, t, u] = n as [number, number, number, number, number, number];
-  const [a, d, f] = [p * (1 + damping) + 1e-15, s * (1 + damping) + 1e-15, u * (1 + damping) + 1e-15];
-  const c0 = d * f - t * t;
-  const c1 = t * r - q * f;
-  const c2 = q * t - d * r;
-  const det = a * c0 + q * c1 + r * c2;
-  if (!(Math.abs(det) > 0)) return null;
-  const [x, y, z] = g as [number, number, number];
-  return [
-    (x * c0 + y * c1 + z * c2) / det,
-    (x * c1 + y * (a * f - r * r) + z * (r * q - a * t)) / det,
-    (x * c2 + y * (r * q - a * t) + z * (a * d - q * q)) / det,
-  ];
+/** Σ w (y − model)² */
+function weightedSquares(x: number[], y: number[], w: number[], a: number, b: number, c: number): number {
+  let sum = 0;
+  for (let i = 0; i < x.length; i++) {
+    const r = y[i]! - model(a, b, c, x[i]!);
+    sum += w[i]! * r * r;
+  }
+  return sum;
 }
 
-/** Damped Gauss–Newton for a, b, c with fixed weights, x scaled to about ±1. */
+/**
+ * Damped Gauss–Newton (Marquardt) for a, b, c with fixed weights, x scaled to about ±1. The normal equations are a
+ * symmetric 3×3 system, summed and solved in place: this is the inner loop of every fit.
+ */
 function descend(x: number[], y: number[], w: number[], start: [number, number, number]): [number, number, number] {
   let [a, b, c] = start;
-  const cost = (p: number[]) =>
-    x.reduce((s, xi, i) => s + w[i]! * (y[i]! - model(p[0]!, p[1]!, p[2]!, xi)) ** 2, 0);
-  let now = cost([a, b, c]);
+  let now = weightedSquares(x, y, w, a, b, c);
   let damping = 1e-3;
   for (let i = 0; i < MAX_ITERATIONS; i++) {
-    const rows = x.map((xi) => {
-      const m = Math.max(model(a, b, c, xi), 1e-9);
-      return [a / m, (b * (xi - c) ** 2) / m, (-b * b * (xi - c)) / m];
-    });
-    const r = x.map((xi, k) => y[k]! - model(a, b, c, xi));
-    const n = [0, 0, 0, 0, 0, 0];
-    const g = [0, 0, 0];
-    rows.forEach(([ja, jb, jc], k) => {
-      const wk = w[k]!;
-      n[0]! += wk * ja! * ja!;
-      n[1]! += wk * ja! * jb!;
-      n[2]! += wk * ja! * jc!;
-      n[3]! += wk * jb! * jb!;
-      n[4]! += wk * jb! * jc!;
-      n[5]! += wk * jc! * jc!;
-      g[0]! += wk * ja! * r[k]!;
-      g[1]! += wk * jb! * r[k]!;
-      g[2]! += wk * jc! * r[k]!;
-    });
-    const step = symmetricSolve(n, g, damping);
-    if (!step) break;
-    const next = [a + step[0], b + step[1], c + step[2]] as const;
-    const then = cost([...next]);
+    let [aa, ab, ac, bb, bc, cc, ga, gb, gc] = [0, 0, 0, 0, 0, 0, 0, 0, 0];
+    for (let k = 0; k < x.length; k++) {
+      const d = x[k]! - c;
+      const m = Math.max(model(a, b, c, x[k]!), 1e-9);
+      const [ja, jb, jc, wk] = [a / m, (b * d * d) / m, (-b * b * d) / m, w[k]!];
+      const r = wk * (y[k]! - m);
+      aa += wk * ja * ja;
+      ab += wk * ja * jb;
+      ac += wk * ja * jc;
+      bb += wk * jb * jb;
+      bc += wk * jb * jc;
+      cc += wk * jc * jc;
+      ga += r * ja;
+      gb += r * jb;
+      gc += r * jc;
+    }
+    const [p, s, u] = [aa * (1 + damping) + 1e-15, bb * (1 + damping) + 1e-15, cc * (1 + damping) + 1e-15];
+    const c0 = s * u - bc * bc;
+    const c1 = bc * ac - ab * u;
+    const c2 = ab * bc - s * ac;
+    const det = p * c0 + ab * c1 + ac * c2;
+    if (!(Math.abs(det) > 0)) break;
+    const a2 = a + (ga * c0 + gb * c1 + gc * c2) / det;
+    const b2 = b + (ga * c1 + gb * (p * u - ac * ac) + gc * (ac * ab - p * bc)) / det;
+    const c3 = c + (ga * c2 + gb * (ac * ab - p * bc) + gc * (p * s - ab * ab)) / det;
+    const then = weightedSquares(x, y, w, a2, b2, c3);
     if (then <= now) {
       const done = now - then <= 1e-12 * (now + 1e-300);
-      [a, b, c] = next;
+      [a, b, c] = [a2, b2, c3];
       now = then;
       damping = Math.max(damping / 10, 1e-12);
       if (done) break;

@@ -1,10 +1,3 @@
 export { focusZone, zone, ZoneInput, ZoneOutput } from './zone.ts';
 export { focusCurve, curve, CurvePoint, CurveInput, type CurveOutput } from './curve.ts';
-export {
-  focusOffsets,
-  offsets,
-  FocusRunPoint,
-  DriftModel,
-  OffsetsInput,
-  type OffsetsOutput,
-} from './offsets.ts';
+export { focusOffsets, offsets, FocusRunPoint, DriftModel, OffsetsInput, type OffsetsOutput } from './offsets.ts';

@@ -97,7 +97,14 @@ function covariates(input: OffsetsInput, filters: string[]): Covariate[] {
       return v;
     });
   const list: Covariate[] = [];
-  if (wants('temperature')) list.push(covariate('temperature', need('temperatureC', (r) => r.temperatureC), filters));
+  if (wants('temperature'))
+    list.push(
+      covariate(
+        'temperature',
+        need('temperatureC', (r) => r.temperatureC),
+        filters,
+      ),
+    );
   if (wants('time'))
     list.push(
       covariate(
@@ -152,7 +159,10 @@ export function offsets(input: OffsetsInput): OffsetsOutput {
   const others = order.filter((f) => f !== reference);
   const unknowns = 1 + others.length + (input.model === 'both' ? 2 : input.model === 'none' ? 0 : 1);
   if (runs.length < unknowns + 1)
-    throw InvalidInput.at('runs', `${runs.length} runs cannot settle ${unknowns} unknowns: at least ${unknowns + 1} are needed`);
+    throw InvalidInput.at(
+      'runs',
+      `${runs.length} runs cannot settle ${unknowns} unknowns: at least ${unknowns + 1} are needed`,
+    );
   const extra = covariates(input, filters);
 
   const centre = median(runs.map((r) => r.position));
@@ -173,10 +183,7 @@ export function offsets(input: OffsetsInput): OffsetsOutput {
   const cov = (a: string, b: string) =>
     a === reference || b === reference ? 0 : fit.covariance[column(a)]![column(b)]!;
   const table = Object.fromEntries(
-    order.map((f) => [
-      f,
-      { steps: at(f), error: Math.sqrt(cov(f, f)), runs: filters.filter((g) => g === f).length },
-    ]),
+    order.map((f) => [f, { steps: at(f), error: Math.sqrt(cov(f, f)), runs: filters.filter((g) => g === f).length }]),
   );
   const means = new Map(order.map((f) => [f, mean(runs.filter((r) => r.filter === f).map((r) => r.position))]));
   const naiveOffsets = Object.fromEntries(order.map((f) => [f, means.get(f)! - means.get(reference)!]));
@@ -198,12 +205,7 @@ export function offsets(input: OffsetsInput): OffsetsOutput {
   const parfocal =
     criticalZoneSteps === undefined
       ? undefined
-      : parfocalGroups(
-          order,
-          order.map(at),
-          (a, b) => cov(order[a]!, order[b]!),
-          criticalZoneSteps,
-        );
+      : parfocalGroups(order, order.map(at), (a, b) => cov(order[a]!, order[b]!), criticalZoneSteps);
   const refocusEveryC =
     criticalZoneSteps !== undefined && temperature && temperature.slope !== 0
       ? criticalZoneSteps / 2 / Math.abs(temperature.slope)
@@ -284,4 +286,3 @@ export const focusOffsets = define({
   output: OffsetsOutput,
   compute: offsets,
 });
-

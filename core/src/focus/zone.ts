@@ -54,7 +54,9 @@ export function zone(input: ZoneInput): z.input<typeof ZoneOutput> {
       level: fine ? 'good' : 'caution',
       text:
         `Focus holds within ±${(um / 2).toFixed(0)} µm` +
-        (inSteps === undefined ? '.' : `, that is ±${(inSteps / 2).toFixed(1)} steps${fine ? '.' : ': the focuser’s steps are coarse for this.'}`),
+        (inSteps === undefined
+          ? '.'
+          : `, that is ±${(inSteps / 2).toFixed(1)} steps${fine ? '.' : ': the focuser’s steps are coarse for this.'}`),
     },
   };
 }

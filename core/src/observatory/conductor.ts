@@ -88,6 +88,8 @@ export const STAR_SHARE_LIMIT = 0.5;
 export const ECCENTRICITY_LIMIT = 0.55;
 const POLL_MS = 60_000;
 const FOCUS_POINTS = 9;
+/** Focus runs tried in a row before going on as well as may be. */
+const FOCUS_ATTEMPTS = 3;
 /** A wide frame calls for focus only when the last focus run is older than this. */
 const REFOCUS_AFTER_MS = 5 * 60_000;
 
@@ -99,7 +101,7 @@ interface Standard {
 
 const WIDE = 'as wide as they should be';
 
-/** Why a frame should not count; empty when it may. `focusedPx` is the width the last focus run reached. */
+/** Why a frame should not count; empty when it may. `focusedPx` is the smallest width the last focus run saw. */
 function fault(m: FrameMeasure, best: Standard | undefined, focusedPx: number | null): string {
   const typical = best ? median(best.hfdPx) : focusedPx;
   if (typical !== null && m.hfdPx > HFD_LIMIT * typical) return `stars ${(m.hfdPx / typical).toFixed(1)} times ${WIDE}`;
@@ -125,7 +127,9 @@ class Conductor {
   private readonly frames: RunFrame[] = [];
   private readonly focusRuns: RunFocus[] = [];
   private readonly best = new Map<string, Standard>();
-  private focused: { filter: string; position: number; temperatureC: number; hfdPx: number } | null = null;
+  private focused: { filter: string; position: number; temperatureC: number } | null = null;
+  /** Smallest star width the last focus run saw, in focus or not. */
+  private smallestPx: number | null = null;
   /** Set when a frame came out wide: the next one is preceded by a focus run. */
   private refocus = false;
   private readonly state: SequenceState;
@@ -153,7 +157,12 @@ class Conductor {
   private iso = (ms: number) => new Date(ms).toISOString();
 
   /** Does something that takes time and writes it down. */
-  private async timed(kind: RunEvent['kind'], text: string, work: () => Promise<unknown>, more: Partial<RunEvent> = {}) {
+  private async timed(
+    kind: RunEvent['kind'],
+    text: string,
+    work: () => Promise<unknown>,
+    more: Partial<RunEvent> = {},
+  ) {
     const start = this.o.clock.now();
     await work();
     const end = this.o.clock.now();
@@ -195,8 +204,7 @@ class Conductor {
     }
     await guider.stop();
     await mount.park();
-    if (clock.now() < end)
-      await this.timed('wait', 'every quota is reached', () => clock.sleep(end - clock.now()));
+    if (clock.now() < end) await this.timed('wait', 'every quota is reached', () => clock.sleep(end - clock.now()));
     this.note('mount parked, camera warming');
     return this.summary();
   }
@@ -276,7 +284,7 @@ class Conductor {
   private judge(place: number, m: FrameMeasure, start: number, focusPosition: number) {
     const filter = this.plan.timeline.filters[place]!;
     const best = this.best.get(filter.name);
-    const reason = fault(m, best, this.focused?.hfdPx ?? null);
+    const reason = fault(m, best, this.smallestPx);
     if (!reason) {
       this.accepted[place]! += 1;
       this.best.set(filter.name, {
@@ -310,11 +318,37 @@ class Conductor {
     await focuser.moveTo(this.focused.position + step + warm);
   }
 
+  /** A focus run; when the bottom lies beyond its reach, again around the smallest star it saw. */
   private async focus(filter: string) {
+    const { focuser, clock } = this.o;
+    const { overheads, end } = this.plan.timeline;
+    await this.applyOffset(filter);
+    for (let attempt = 1; attempt <= FOCUS_ATTEMPTS; attempt++) {
+      const centre = focuser.position();
+      const { points, temperatureC } = await this.sweep(filter, centre);
+      const fit = curve({ points });
+      const smallest = points.reduce((a, b) => (b.hfd < a.hfd ? b : a));
+      this.smallestPx = fit.usable ? fit.minHfd : Math.min(smallest.hfd, this.smallestPx ?? Infinity);
+      if (fit.usable) {
+        await focuser.moveTo(fit.position);
+        this.focused = { filter, position: fit.position, temperatureC };
+        break;
+      }
+      const again = attempt < FOCUS_ATTEMPTS && clock.now() + overheads.autofocusS * 1000 < Date.parse(end);
+      await focuser.moveTo(smallest.position);
+      this.note(
+        `focus run not usable (${fit.reason}); ${again ? 'again around' : 'stayed at'} ${smallest.position.toFixed(0)}`,
+      );
+      if (!again) break;
+    }
+    this.refocus = false;
+    this.state.lastFocusEnd = clock.now();
+  }
+
+  /** One pass through the positions around a centre, kept as a focus run whatever came of it. */
+  private async sweep(filter: string, centre: number) {
     const { focuser, camera, clock } = this.o;
     const { timeline, focusReachSteps } = this.plan;
-    await this.applyOffset(filter);
-    const centre = focuser.position();
     const start = clock.now();
     const points: { position: number; hfd: number }[] = [];
     const temperatureC = focuser.temperatureC();
@@ -332,15 +366,6 @@ class Conductor {
       { filter },
     );
     const fit = curve({ points });
-    if (fit.usable) {
-      await focuser.moveTo(fit.position);
-      this.focused = { filter, position: fit.position, temperatureC, hfdPx: fit.minHfd };
-    } else {
-      await focuser.moveTo(centre);
-      this.note(`focus run not usable (${fit.reason}); stayed at ${centre.toFixed(0)}`);
-    }
-    this.refocus = false;
-    this.state.lastFocusEnd = clock.now();
     this.focusRuns.push({
       filter,
       time: this.iso(start),
@@ -351,6 +376,7 @@ class Conductor {
       usable: fit.usable,
       points,
     });
+    return { points, temperatureC };
   }
 
   private summary(): RunResult {

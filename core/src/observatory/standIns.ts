@@ -72,9 +72,7 @@ export function standIns(world: HiddenWorld, overheads: Overheads): Observatory 
   const spend = (s: number) => clock.sleep(s * 1000);
   const cloudy = (ms: number) => cloud.some(([a, b]) => ms >= a && ms < b);
   const trueFocus = (ms: number) =>
-    world.focusAt +
-    (world.offsetSteps[filter] ?? 0) +
-    world.stepsPerC * (temperatureAt(world, ms) - world.referenceC);
+    world.focusAt + (world.offsetSteps[filter] ?? 0) + world.stepsPerC * (temperatureAt(world, ms) - world.referenceC);
   const hfdAt = (ms: number, spread: number) => {
     const air = (seeing(ms) / 2.2) * world.bestHfdPx;
     return Math.hypot(air, world.slopePxPerStep * (position - trueFocus(ms))) * (1 + spread * noise.normal());
@@ -122,23 +120,20 @@ export function standIns(world: HiddenWorld, overheads: Overheads): Observatory 
         await spend(seconds);
         const samples = 8;
         let covered = 0;
-        for (let k = 0; k < samples; k++) if (cloudy(from + ((k + 0.5) / samples) * seconds * 1000)) covered += 1 / samples;
+        for (let k = 0; k < samples; k++)
+          if (cloudy(from + ((k + 0.5) / samples) * seconds * 1000)) covered += 1 / samples;
         const hfdPx = hfdAt(from + seconds * 500, 0.015);
         const jolted = bump.next() < 0.02;
         const spread = (world.bestHfdPx / hfdPx) ** 1.2;
         return {
           hfdPx,
           stars: Math.max(0, Math.round(420 * spread * (1 - 0.95 * covered) * (1 + 0.05 * noise.normal()))),
-          eccentricity: Math.min(
-            0.95,
-            (guiding ? 0.28 : 0.6) + (jolted ? 0.35 : 0) + Math.abs(0.05 * noise.normal()),
-          ),
+          eccentricity: Math.min(0.95, (guiding ? 0.28 : 0.6) + (jolted ? 0.35 : 0) + Math.abs(0.05 * noise.normal())),
           background: 1 + 1.4 * covered + 0.02 * noise.normal(),
         };
       },
       download: () => spend(overheads.downloadS),
-      focusFrame: () =>
-        Promise.resolve({ hfdPx: hfdAt(now, 0.025), stars: cloudy(now) ? 3 : 180 }),
+      focusFrame: () => Promise.resolve({ hfdPx: hfdAt(now, 0.025), stars: cloudy(now) ? 3 : 180 }),
     },
     weather: {
       read: () => ({
@@ -149,4 +144,3 @@ export function standIns(world: HiddenWorld, overheads: Overheads): Observatory 
     },
   };
 }
-

@@ -28,7 +28,8 @@ export function hiddenWorldOf(setup: RigSetup, seed: number, startMs: number, en
   const offsetSteps: Record<string, number> = {};
   filters.forEach((f, i) => {
     // parfocal within a third of a zone, or a few zones off, as real filter sets are
-    const size = state.next() < 0.3 ? 0.12 * state.normal() : (state.next() < 0.5 ? -1 : 1) * (0.7 + 2.3 * state.next());
+    const size =
+      state.next() < 0.3 ? 0.12 * state.normal() : (state.next() < 0.5 ? -1 : 1) * (0.7 + 2.3 * state.next());
     offsetSteps[f] = i === 0 ? 0 : Math.round(size * zoneSteps * 10) / 10;
   });
   const scale = (206.264806 * setup.camera.pixelUm) / setup.focalLengthMm;

@@ -97,7 +97,10 @@ export function parseQuantity(typed: string, dimension: Dimension, bareUnit?: st
     Object.keys(table)
       .filter((k) => /^[a-zµ°%]+$/.test(k))
       .join(', ');
-  const cleaned = typed.trim().replace(/[−–]/g, '-').replace(/(\d),(\d)/g, '$1.$2');
+  const cleaned = typed
+    .trim()
+    .replace(/[−–]/g, '-')
+    .replace(/(\d),(\d)/g, '$1.$2');
   if (cleaned === '') return { ok: false, message: 'is empty' };
   const negative = cleaned.startsWith('-');
   const body = cleaned.replace(/^[+-]\s*/, '');

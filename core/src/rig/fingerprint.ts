@@ -62,14 +62,17 @@ export function changesBetween(before: RigSetup, after: RigSetup): { text: strin
     }
   }
   if (JSON.stringify(before.counterweights) !== JSON.stringify(after.counterweights))
-    text.push(`weights ${after.counterweights.map((w) => `${w.massKg} kg at ${w.distanceMm.toFixed(0)} mm`).join(', ')}`);
+    text.push(
+      `weights ${after.counterweights.map((w) => `${w.massKg} kg at ${w.distanceMm.toFixed(0)} mm`).join(', ')}`,
+    );
   if (Math.abs(before.slide.markMm - after.slide.markMm) > 0.05)
     text.push(`bar at mark ${after.slide.markMm.toFixed(0)} mm`);
   if (JSON.stringify(before.wheel) !== JSON.stringify(after.wheel)) text.push('filters in the wheel changed');
   if (JSON.stringify(before.train) !== JSON.stringify(after.train)) text.push('imaging train changed');
   if (before.camera.angleDeg !== after.camera.angleDeg) text.push(`camera turned to ${after.camera.angleDeg}°`);
   if (before.focalLengthMm !== after.focalLengthMm) text.push(`focal length ${after.focalLengthMm} mm`);
-  if (before.shaft.maxMm !== after.shaft.maxMm || before.shaft.minMm !== after.shaft.minMm) text.push('shaft range changed');
+  if (before.shaft.maxMm !== after.shaft.maxMm || before.shaft.minMm !== after.shaft.minMm)
+    text.push('shaft range changed');
   if (JSON.stringify(before.overheads) !== JSON.stringify(after.overheads)) text.push('overheads changed');
   if (text.length === 0) text.push('notes or stock changed');
   return { text, trainChanged: trainFingerprint(before) !== trainFingerprint(after) };

@@ -93,7 +93,10 @@ export const RigSetup = z.strictObject({
     drive: z.enum(['worm', 'strain-wave', 'direct']),
     ratedLoadKg: positive('kg', 'Rated load'),
   }),
-  placed: z.array(PlacedPart).max(60).superRefine(noRepeats((p) => p.name, 'the part')),
+  placed: z
+    .array(PlacedPart)
+    .max(60)
+    .superRefine(noRepeats((p) => p.name, 'the part')),
   counterweights: z
     .array(z.strictObject({ massKg: positive('kg', 'Mass'), distanceMm: atLeastZero('mm', 'From the polar axis') }))
     .max(12),
@@ -113,12 +116,17 @@ export const RigSetup = z.strictObject({
     .max(20)
     .default([]),
   trimPoints: z
-    .array(z.strictObject({ name: z.string().trim().min(1).max(120), ...place3, maxMassKg: massKg('Most it may carry') }))
+    .array(
+      z.strictObject({ name: z.string().trim().min(1).max(120), ...place3, maxMassKg: massKg('Most it may carry') }),
+    )
     .max(20)
     .default([]),
   trimStockKg: z.array(positive('kg', 'One piece')).max(12).default([]),
   train: z.array(TrainPart).max(30),
-  wheel: z.array(WheelSlot).max(30).superRefine(noRepeats((s) => String(s.slot), 'slot')),
+  wheel: z
+    .array(WheelSlot)
+    .max(30)
+    .superRefine(noRepeats((s) => String(s.slot), 'slot')),
   overheads: z.strictObject({
     downloadS: atLeastZero('s', 'Reading a frame out').default(4),
     filterChangeS: atLeastZero('s', 'Turning the wheel').default(6),

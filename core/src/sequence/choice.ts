@@ -11,7 +11,12 @@ export const stillWanted = (f: Pick<FilterPlan, 'quota' | 'done'>, taken: number
  * @param last place of the last frame's filter, −1 before the first
  * @returns place in the list, or −1 when nothing is wanted any more
  */
-export function nextFilter(order: Order, filters: readonly FilterPlan[], taken: readonly number[], last: number): number {
+export function nextFilter(
+  order: Order,
+  filters: readonly FilterPlan[],
+  taken: readonly number[],
+  last: number,
+): number {
   const wanted = (i: number) => stillWanted(filters[i]!, taken[i]!) > 0;
   const n = filters.length;
   if (order === 'rolling') {

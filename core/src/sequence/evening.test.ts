@@ -5,7 +5,13 @@ const T0 = Date.parse('2026-11-24T18:00:00Z');
 const iso = (min: number) => new Date(T0 + min * 60_000).toISOString();
 
 /** An object that culminates at a minute, at so many degrees, workable between two minutes. */
-function object(id: string, from: number, to: number, peak: number, more: Partial<EveningCandidate> = {}): EveningCandidate {
+function object(
+  id: string,
+  from: number,
+  to: number,
+  peak: number,
+  more: Partial<EveningCandidate> = {},
+): EveningCandidate {
   const track = Array.from({ length: 121 }, (_, k) => ({
     time: iso(5 * k),
     altitudeDeg: 75 - Math.abs(5 * k - peak) / 8,
@@ -30,12 +36,19 @@ describe('the order of an evening', () => {
   });
   test('hours that are spoken for stay free of picks; a met need leaves nobody', () => {
     const picks = orderEvening([object('a', 0, 600, 300)], 0, [{ start: iso(200), end: iso(320) }]);
-    for (const p of picks) expect(Date.parse(p.end) <= T0 + 200 * 60_000 || Date.parse(p.start) >= T0 + 320 * 60_000).toBe(true);
+    for (const p of picks)
+      expect(Date.parse(p.end) <= T0 + 200 * 60_000 || Date.parse(p.start) >= T0 + 320 * 60_000).toBe(true);
     expect(orderEvening([object('a', 0, 600, 300, { needMinutes: 0 })], 0)).toEqual([]);
   });
   test('close to a full Moon the narrowband object is preferred at equal height', () => {
-    const bright = (c: EveningCandidate) => ({ ...c, track: c.track.map((t) => ({ ...t, moonAltitudeDeg: 40, moonSeparationDeg: 20 })) });
-    const picks = orderEvening([bright(object('broad', 0, 600, 300)), bright(object('narrow', 0, 600, 300, { narrowband: true }))], 1);
+    const bright = (c: EveningCandidate) => ({
+      ...c,
+      track: c.track.map((t) => ({ ...t, moonAltitudeDeg: 40, moonSeparationDeg: 20 })),
+    });
+    const picks = orderEvening(
+      [bright(object('broad', 0, 600, 300)), bright(object('narrow', 0, 600, 300, { narrowband: true }))],
+      1,
+    );
     expect(picks.map((p) => p.id)).toEqual(['narrow']);
   });
 });

@@ -67,7 +67,9 @@ function slotsOf(able: EveningCandidate[], moonlit: number, taken: readonly { st
     const end = start + STEP_MS;
     const free = !busy.some(([a, b]) => a < end && b > start);
     const worth = able.map((c, i) =>
-      free && spells[i]!.some(([a, b]) => a <= start + 1 && b >= end - 1) ? worthOf(c, start + STEP_MS / 2, moonlit) : -Infinity,
+      free && spells[i]!.some(([a, b]) => a <= start + 1 && b >= end - 1)
+        ? worthOf(c, start + STEP_MS / 2, moonlit)
+        : -Infinity,
     );
     slots.push({ start, end, worth });
   }

@@ -67,7 +67,11 @@ export const TimelineInput = z
     if (v.order !== 'rolling')
       v.filters.forEach((f, i) => {
         if (f.quota === undefined)
-          ctx.addIssue({ code: 'custom', path: ['filters', i, 'quota'], message: `the ${v.order} order needs a quota` });
+          ctx.addIssue({
+            code: 'custom',
+            path: ['filters', i, 'quota'],
+            message: `the ${v.order} order needs a quota`,
+          });
       });
   });
 export type TimelineInput = z.infer<typeof TimelineInput>;

@@ -49,7 +49,9 @@ function mergedSpells(input: TimelineInput, start: number, end: number): [number
 
 /** Whole passes through the filters that still had quota at the start. */
 export function completeRounds(filters: readonly FilterPlan[], taken: readonly number[]): number {
-  const open = filters.map((f, i) => ({ f, n: taken[i]! })).filter(({ f }) => f.quota === undefined || f.quota > f.done);
+  const open = filters
+    .map((f, i) => ({ f, n: taken[i]! }))
+    .filter(({ f }) => f.quota === undefined || f.quota > f.done);
   if (open.length === 0) return 0;
   const quotas = open.map(({ f }) => f.quota);
   const least = quotas.some((q) => q === undefined) ? null : Math.min(...(quotas as number[]));
@@ -186,8 +188,7 @@ function summarise(
 
 function verdictOf(input: TimelineInput, taken: number[], efficiency: number, rounds: number, waitS: number): Verdict {
   const total = taken.reduce((s, n) => s + n, 0);
-  if (total === 0)
-    return { level: 'bad', text: 'Not one frame fits: shorten the exposure or start earlier.' };
+  if (total === 0) return { level: 'bad', text: 'Not one frame fits: shorten the exposure or start earlier.' };
   const list = input.filters.map((f, i) => `${f.name} ${taken[i]}`).join(', ');
   const empty = input.filters.filter((f, i) => taken[i] === 0 && (f.quota === undefined || f.quota > f.done));
   const done = input.filters.every((f, i) => f.quota !== undefined && f.done + taken[i]! >= f.quota);

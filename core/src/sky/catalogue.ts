@@ -64,7 +64,11 @@ export const entryAt = (c: Catalogue, index: number): CatalogueEntry => ({
   minorArcmin: c.minorArcmin[index]!,
 });
 
-const squeeze = (s: string) => s.toLowerCase().replace(/[\s\-_]+/g, '').replace(/([a-z])0+(\d)/g, '$1$2');
+const squeeze = (s: string) =>
+  s
+    .toLowerCase()
+    .replace(/[\s\-_]+/g, '')
+    .replace(/([a-z])0+(\d)/g, '$1$2');
 
 /** Objects whose designation or name begins with, or holds, what was typed; the closest match first. */
 export function findObjects(c: Catalogue, typed: string, limit = 12): CatalogueEntry[] {
@@ -75,7 +79,8 @@ export function findObjects(c: Catalogue, typed: string, limit = 12): CatalogueE
     const id = squeeze(c.id[i]!);
     const name = c.name[i] ? squeeze(c.name[i]!) : '';
     const alias = c.alias[i] ? squeeze(c.alias[i]!) : '';
-    const score = id === q || name === q || alias === q ? 0 : id.startsWith(q) ? 1 + id.length / 100 : name.includes(q) ? 2 : -1;
+    const score =
+      id === q || name === q || alias === q ? 0 : id.startsWith(q) ? 1 + id.length / 100 : name.includes(q) ? 2 : -1;
     if (score >= 0) found.push({ index: i, score: score + (c.mag[i] ?? 20) / 1000 });
   }
   return found
@@ -171,7 +176,11 @@ export function scanNight(c: Catalogue, request: ScanRequest, frame?: NightFrame
 
 function directions(c: Catalogue): [Float64Array, Float64Array, Float64Array] {
   const n = c.id.length;
-  const out: [Float64Array, Float64Array, Float64Array] = [new Float64Array(n), new Float64Array(n), new Float64Array(n)];
+  const out: [Float64Array, Float64Array, Float64Array] = [
+    new Float64Array(n),
+    new Float64Array(n),
+    new Float64Array(n),
+  ];
   for (let i = 0; i < n; i++) {
     const d = direction(c.raDeg[i]!, c.decDeg[i]!);
     [out[0][i], out[1][i], out[2][i]] = d;

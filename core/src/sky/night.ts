@@ -79,8 +79,7 @@ export type NightOutput = z.input<typeof NightOutput>;
 
 const iso = (ms: number | null) => (ms === null ? null : new Date(Math.round(ms)).toISOString());
 
-const overlap = (a: [number, number], b: [number, number]) =>
-  Math.max(0, Math.min(a[1], b[1]) - Math.max(a[0], b[0]));
+const overlap = (a: [number, number], b: [number, number]) => Math.max(0, Math.min(a[1], b[1]) - Math.max(a[0], b[0]));
 
 /** Sun–Moon–Earth angle, geocentric [deg]; 0 = full. */
 export function moonPhaseAngleDeg(sky: SkyWindow, ms: number): number {
@@ -136,7 +135,12 @@ export function night(input: NightInput): NightOutput {
         source: 'astronomy-engine ephemeris',
       },
       { label: 'Dark', formula: 'Sun below −18°', value: darkHours, unit: 'h' },
-      { label: 'Dark without Moon', formula: 'Sun below −18° and the Moon’s upper limb down', value: darkMoonlessHours, unit: 'h' },
+      {
+        label: 'Dark without Moon',
+        formula: 'Sun below −18° and the Moon’s upper limb down',
+        value: darkMoonlessHours,
+        unit: 'h',
+      },
       { label: 'Moon lit', formula: '(1 + cos phase angle)/2', value: 100 * illumination, unit: '%' },
     ],
     verdict: verdictOf(darkHours, darkMoonlessHours, illumination),
@@ -162,4 +166,3 @@ export const skyNight = define({
   output: NightOutput,
   compute: night,
 });
-

@@ -17,12 +17,15 @@ export const HorizonPoint = z.strictObject({
 });
 export type HorizonPoint = z.infer<typeof HorizonPoint>;
 
-export const Horizon = z.array(HorizonPoint).max(720).superRefine((points, ctx) => {
-  points.forEach((p, i) => {
-    if (i > 0 && p.azimuthDeg < points[i - 1]!.azimuthDeg)
-      ctx.addIssue({ code: 'custom', path: [i, 'azimuthDeg'], message: 'points must stand in order of azimuth' });
+export const Horizon = z
+  .array(HorizonPoint)
+  .max(720)
+  .superRefine((points, ctx) => {
+    points.forEach((p, i) => {
+      if (i > 0 && p.azimuthDeg < points[i - 1]!.azimuthDeg)
+        ctx.addIssue({ code: 'custom', path: [i, 'azimuthDeg'], message: 'points must stand in order of azimuth' });
+    });
   });
-});
 
 export const Site = z.strictObject({
   latitudeDeg,

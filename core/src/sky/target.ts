@@ -121,7 +121,11 @@ export function target(input: TargetInput, frame: NightFrame = nightFrame(input.
 }
 
 function verdictOf(input: TargetInput, hours: number, top: number, dark: boolean): Verdict {
-  if (!dark) return { level: 'bad', text: `It does not get ${input.darkness === 'astronomical' ? 'astronomically' : input.darkness === 'nautical' ? 'nautically' : 'civilly'} dark this night.` };
+  if (!dark)
+    return {
+      level: 'bad',
+      text: `It does not get ${input.darkness === 'astronomical' ? 'astronomically' : input.darkness === 'nautical' ? 'nautically' : 'civilly'} dark this night.`,
+    };
   if (hours === 0)
     return {
       level: 'bad',

@@ -27,7 +27,12 @@ export function sessions(db: Sequelize, config: Config): RequestHandler {
     secret: config.secret,
     resave: false,
     saveUninitialized: false,
-    store: new SequelizeStore({ db, tableName: 'Sessions', checkExpirationInterval: 0, expiration: TWO_WEEKS_MS }),
+    store: new SequelizeStore({
+      db,
+      tableName: 'Sessions',
+      checkExpirationInterval: 900_000,
+      expiration: TWO_WEEKS_MS,
+    }),
     cookie: { httpOnly: true, sameSite: 'lax', secure: config.secureCookies, maxAge: TWO_WEEKS_MS },
   });
 }

@@ -8,16 +8,21 @@ interface Parses {
 
 export function connect(url: string, connections = 12): Sequelize {
   const parsed = new URL(url);
-  return new Sequelize(parsed.pathname.slice(1), decodeURIComponent(parsed.username), decodeURIComponent(parsed.password), {
-    dialect: 'mariadb',
-    host: parsed.hostname,
-    port: Number(parsed.port || 3306),
-    logging: false,
-    timezone: '+00:00',
-    pool: { max: connections, min: 0, idle: 10_000, acquire: 10_000 },
-    dialectOptions: { connectTimeout: 4000, charset: 'utf8mb4' },
-    define: { timestamps: false, freezeTableName: true, underscored: true },
-  });
+  return new Sequelize(
+    parsed.pathname.slice(1),
+    decodeURIComponent(parsed.username),
+    decodeURIComponent(parsed.password),
+    {
+      dialect: 'mariadb',
+      host: parsed.hostname,
+      port: Number(parsed.port || 3306),
+      logging: false,
+      timezone: '+00:00',
+      pool: { max: connections, min: 0, idle: 10_000, acquire: 10_000 },
+      dialectOptions: { connectTimeout: 4000, charset: 'utf8mb4' },
+      define: { timestamps: false, freezeTableName: true, underscored: true },
+    },
+  );
 }
 
 /** Runs work in a transaction, again when the database found a deadlock. */

@@ -179,7 +179,9 @@ export function models(db: Sequelize) {
     const attributes = Object.fromEntries(
       Object.entries(columns as Record<string, unknown>).map(([k, type]) => [k, { type, field: snake(k) }]),
     );
-    return db.define(name, { id: { type: DataTypes.CHAR(36), primaryKey: true }, ...attributes } as ModelAttributes<Model<R>>);
+    return db.define(name, { id: { type: DataTypes.CHAR(36), primaryKey: true }, ...attributes } as ModelAttributes<
+      Model<R>
+    >);
   };
   return {
     clubs: table<ClubRow>('clubs', { name: text, demo: whole }),
@@ -231,7 +233,13 @@ export function models(db: Sequelize) {
       note: DataTypes.TEXT,
       ...stamps,
     }),
-    goals: table<GoalRow>('project_goals', { projectId: text, place: whole, filter: text, exposureS: real, quota: whole }),
+    goals: table<GoalRow>('project_goals', {
+      projectId: text,
+      place: whole,
+      filter: text,
+      exposureS: real,
+      quota: whole,
+    }),
     plans: table<PlanRow>('plans', {
       projectId: text,
       rigId: text,

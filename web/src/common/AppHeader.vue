@@ -16,7 +16,9 @@ const router = useRouter();
 const emit = defineEmits<{ find: []; help: [] }>();
 
 const bySite = computed(() =>
-  club.sites.map((s) => ({ site: s, rigs: club.rigs.filter((r) => r.siteId === s.id) })).filter((g) => g.rigs.length > 0),
+  club.sites
+    .map((s) => ({ site: s, rigs: club.rigs.filter((r) => r.siteId === s.id) }))
+    .filter((g) => g.rigs.length > 0),
 );
 const initials = computed(() => (session.member?.name ?? '').split(' ').map((w) => w[0]).join('')); // prettier-ignore
 const LIGHTS: [LightChoice, string][] = [
@@ -36,7 +38,9 @@ async function leave() {
     <RouterLink to="/night" class="name">Keen Meridian</RouterLink>
     <span v-if="club.site" class="place">
       <strong>{{ club.site.name }}</strong>
-      <span class="muted mono small">{{ Math.abs(club.site.latitudeDeg).toFixed(1) }}° {{ club.site.latitudeDeg < 0 ? 'S' : 'N' }}</span>
+      <span class="muted mono small"
+        >{{ Math.abs(club.site.latitudeDeg).toFixed(1) }}° {{ club.site.latitudeDeg < 0 ? 'S' : 'N' }}</span
+      >
     </span>
     <Select
       v-if="club.rig"

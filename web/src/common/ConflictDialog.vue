@@ -8,7 +8,8 @@ const emit = defineEmits<{ mine: []; theirs: []; close: [] }>();
 
 const flat = (v: unknown, path = '', out: Record<string, string> = {}): Record<string, string> => {
   if (v !== null && typeof v === 'object')
-    for (const [k, w] of Object.entries(v)) flat(w, path ? `${path} · ${Array.isArray(v) ? Number(k) + 1 : k}` : k, out);
+    for (const [k, w] of Object.entries(v))
+      flat(w, path ? `${path} · ${Array.isArray(v) ? Number(k) + 1 : k}` : k, out);
   else out[path] = String(v ?? '');
   return out;
 };

@@ -10,6 +10,7 @@ const light = useLight();
 const route = useRoute();
 const TOP = 48;
 const HEIGHT = 500;
+const CLEAR = 0.056;
 const curve = (t: number) => ({ x: 34 - 19 * Math.sin(Math.PI * t), y: TOP + HEIGHT * t });
 const stops = PHASES.filter((p) => p.key !== 'club').map((phase, i) => ({ phase, ...curve(i / 4), key: i + 1 }));
 const club = PHASES.find((p) => p.key === 'club')!;
@@ -23,8 +24,15 @@ const sun = computed(() => {
   const a = light.sunAltitudeDeg;
   if (a === null) return null;
   const evening =
-    a > 0 ? 0.17 * (1 - Math.min(1, a / 40)) : a > -18 ? 0.17 + (0.19 * -a) / 18 : 0.36 + 0.14 * Math.min(1, (-18 - a) / 30);
-  return curve(light.afternoon ? evening : 1 - evening);
+    a > 0
+      ? 0.17 * (1 - Math.min(1, a / 40))
+      : a > -18
+        ? 0.17 + (0.19 * -a) / 18
+        : 0.36 + 0.14 * Math.min(1, (-18 - a) / 30);
+  // kept clear of the stops, so that neither hides the other
+  const t = light.afternoon ? evening : 1 - evening;
+  const near = Math.round(t * 4) / 4;
+  return curve(Math.abs(t - near) >= CLEAR ? t : Math.min(1, Math.max(0, near + (t < near ? -CLEAR : CLEAR))));
 });
 </script>
 

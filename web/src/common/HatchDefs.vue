@@ -7,7 +7,14 @@ import { HATCH } from './filters.ts';
 <template>
   <svg width="0" height="0" style="position: absolute" aria-hidden="true">
     <defs>
-      <pattern v-for="(d, name) in HATCH" :id="`hatch-${name}`" :key="name" width="6" height="6" patternUnits="userSpaceOnUse">
+      <pattern
+        v-for="(d, name) in HATCH"
+        :id="`hatch-${name}`"
+        :key="name"
+        width="6"
+        height="6"
+        patternUnits="userSpaceOnUse"
+      >
         <path :d="d" stroke="rgb(255 255 255 / 0.35)" stroke-width="1.1" fill="none" />
       </pattern>
     </defs>

@@ -32,7 +32,13 @@ const column = computed(() => props.columns.find((c) => c.key === sortKey.value)
 const found = computed(() => {
   const q = typed.value.trim().toLowerCase();
   const kept = q
-    ? props.rows.filter((r) => props.columns.some((c) => String(c.value(r) ?? '').toLowerCase().includes(q)))
+    ? props.rows.filter((r) =>
+        props.columns.some((c) =>
+          String(c.value(r) ?? '')
+            .toLowerCase()
+            .includes(q),
+        ),
+      )
     : [...props.rows];
   const c = column.value;
   if (!c) return kept;
@@ -64,7 +70,9 @@ const exportCsv = () =>
     <div class="row spread no-print">
       <Input v-model:value="typed" class="filter" allow-clear placeholder="Filter" :aria-label="`Filter ${name}`" />
       <span class="row">
-        <span class="muted small">{{ found.length === rows.length ? rows.length : `${found.length} of ${rows.length}` }}</span>
+        <span class="muted small">{{
+          found.length === rows.length ? rows.length : `${found.length} of ${rows.length}`
+        }}</span>
         <Button size="small" :disabled="found.length === 0" @click="exportCsv">CSV</Button>
       </span>
     </div>
@@ -93,7 +101,9 @@ const exportCsv = () =>
             <td v-if="$slots.acts" class="acts"><slot name="acts" :row="r" /></td>
           </tr>
           <tr v-if="found.length === 0">
-            <td :colspan="columns.length + 1" class="muted">{{ rows.length ? 'Nothing matches the filter.' : (empty ?? 'Nothing yet.') }}</td>
+            <td :colspan="columns.length + 1" class="muted">
+              {{ rows.length ? 'Nothing matches the filter.' : (empty ?? 'Nothing yet.') }}
+            </td>
           </tr>
         </tbody>
       </table>

@@ -7,7 +7,11 @@ const share = (n: number, goal: number) => `${Math.min(100, (100 * Math.max(0, n
 <template>
   <span class="track" role="img" :aria-label="`${done} of ${goal}${adding ? `, ${adding} more planned` : ''}`">
     <span class="fill" :style="{ width: share(done, goal) }" />
-    <span v-if="adding" class="adding" :style="{ left: share(done, goal), width: share(Math.min(adding, goal - done), goal) }" />
+    <span
+      v-if="adding"
+      class="adding"
+      :style="{ left: share(done, goal), width: share(Math.min(adding, goal - done), goal) }"
+    />
   </span>
 </template>
 

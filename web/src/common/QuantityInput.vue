@@ -25,7 +25,12 @@ const props = withDefaults(
 );
 const emit = defineEmits<{ 'update:modelValue': [value: number | null]; invalid: [message: string] }>();
 
-const shown = (v: number | null) => (v === null ? '' : figure(v, props.decimals).replace(/(\.\d*?)0+$/, '$1').replace(/\.$/, ''));
+const shown = (v: number | null) =>
+  v === null
+    ? ''
+    : figure(v, props.decimals)
+        .replace(/(\.\d*?)0+$/, '$1')
+        .replace(/\.$/, '');
 const text = ref(shown(props.modelValue));
 const trouble = ref('');
 const unit = computed(() => props.unit ?? STORED_UNIT[props.dimension]);
@@ -39,8 +44,10 @@ watch(
 );
 
 function judge(value: number): string {
-  if (props.min !== undefined && value < props.min) return `At least ${figure(props.min, 2).replace(/\.?0+$/, '')} ${unit.value}`;
-  if (props.max !== undefined && value > props.max) return `At most ${figure(props.max, 2).replace(/\.?0+$/, '')} ${unit.value}`;
+  if (props.min !== undefined && value < props.min)
+    return `At least ${figure(props.min, 2).replace(/\.?0+$/, '')} ${unit.value}`;
+  if (props.max !== undefined && value > props.max)
+    return `At most ${figure(props.max, 2).replace(/\.?0+$/, '')} ${unit.value}`;
   return '';
 }
 function read(tidy: boolean) {

@@ -48,7 +48,12 @@ const hits = computed<Hit[]>(() => {
   ).filter((h) => holds(h.title, h.more));
   const rigs = club.rigs
     .filter((r) => q && holds(r.name, r.words))
-    .map((r) => ({ kind: 'Rig', title: r.name, more: r.words, go: () => void ((club.rigId = r.id), router.push('/bench/rigs')) }));
+    .map((r) => ({
+      kind: 'Rig',
+      title: r.name,
+      more: r.words,
+      go: () => void ((club.rigId = r.id), router.push('/bench/rigs')),
+    }));
   const projects = club.projects
     .filter((p) => q && holds(p.name, p.object))
     .map((p) => ({
@@ -94,9 +99,12 @@ function choose(h: Hit | undefined) {
         @mouseenter="at = i"
         @click="choose(h)"
       >
-        <span class="muted kind">{{ h.kind }}</span> <strong>{{ h.title }}</strong> <span class="muted">{{ h.more }}</span>
+        <span class="muted kind">{{ h.kind }}</span> <strong>{{ h.title }}</strong>
+        <span class="muted">{{ h.more }}</span>
       </li>
-      <li v-if="hits.length === 0" class="muted">Nothing by that name. Objects are found by designation: NGC 891, M 33, IC 5146.</li>
+      <li v-if="hits.length === 0" class="muted">
+        Nothing by that name. Objects are found by designation: NGC 891, M 33, IC 5146.
+      </li>
     </ul>
   </Modal>
 </template>

@@ -24,15 +24,23 @@ useShortcut('s', () => {
   <div class="bar row spread no-print">
     <span class="small" role="status">
       <template v-if="locked">{{ locked }}</template>
-      <template v-else-if="trouble"><span class="level-bad">{{ trouble }}</span></template>
-      <template v-else-if="dirty && restoredAt">Unsaved draft of {{ dayjs(restoredAt).format('D MMM HH:mm') }} restored</template>
+      <template v-else-if="trouble"
+        ><span class="level-bad">{{ trouble }}</span></template
+      >
+      <template v-else-if="dirty && restoredAt"
+        >Unsaved draft of {{ dayjs(restoredAt).format('D MMM HH:mm') }} restored</template
+      >
       <template v-else-if="dirty">Unsaved changes, kept in this browser</template>
-      <template v-else-if="savedAt"><span class="muted">Saved {{ dayjs(savedAt).format('D MMM HH:mm') }} by {{ savedBy }}</span></template>
+      <template v-else-if="savedAt"
+        ><span class="muted">Saved {{ dayjs(savedAt).format('D MMM HH:mm') }} by {{ savedBy }}</span></template
+      >
     </span>
     <span class="row">
       <Button v-if="dirty || undoable" size="small" :disabled="undoable === 0" @click="emit('undo')">Undo</Button>
       <Button v-if="dirty" size="small" @click="emit('discard')">Discard</Button>
-      <Button type="primary" :disabled="!dirty || !!locked" :loading="busy" title="s" @click="emit('save')">Save</Button>
+      <Button type="primary" :disabled="!dirty || !!locked" :loading="busy" title="s" @click="emit('save')"
+        >Save</Button
+      >
     </span>
   </div>
 </template>
@@ -40,5 +48,12 @@ useShortcut('s', () => {
 <style scoped>
 .bar {
   min-height: 32px;
+  flex-wrap: nowrap;
+}
+.bar > .row {
+  flex-wrap: nowrap;
+}
+.bar > [role='status'] {
+  min-width: 0;
 }
 </style>

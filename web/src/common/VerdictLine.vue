@@ -13,6 +13,8 @@ const look = computed(
       bad: { icon: WarningFilled, word: 'Act' },
     })[props.verdict.level],
 );
+/** Minus signs as minus signs. */
+const text = computed(() => props.verdict.text.replace(/(^|[\s(])-(?=\d)/g, '$1−'));
 </script>
 
 <template>
@@ -22,8 +24,10 @@ const look = computed(
       <span class="word">{{ look.word }}</span>
     </span>
     <div>
-      <p class="text">{{ verdict.text }}</p>
-      <p v-if="detail || $slots.default" class="detail"><slot>{{ detail }}</slot></p>
+      <p class="text">{{ text }}</p>
+      <p v-if="detail || $slots.default" class="detail">
+        <slot>{{ detail }}</slot>
+      </p>
     </div>
   </section>
 </template>

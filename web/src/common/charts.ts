@@ -36,6 +36,11 @@ export const axisOf = (look: ChartLook, title: string, more: object = {}) => ({
   grid: { color: look.line, lineWidth: 0.7 },
   border: { color: look.line },
   ticks: { color: look.ink2, font: look.font, maxTicksLimit: 8 },
-  title: { display: title !== '', text: title, color: look.ink2, font: { ...look.font, family: "'Atkinson Hyperlegible Next Variable', sans-serif", size: 13 } },
+  title: {
+    display: title !== '',
+    text: title,
+    color: look.ink2,
+    font: { ...look.font, family: "'Atkinson Hyperlegible Next Variable', sans-serif", size: 13 },
+  },
   ...more,
 });

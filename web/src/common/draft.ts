@@ -83,5 +83,15 @@ export function useDraft<T extends object>(key: () => string, source: () => { va
     localStorage.removeItem(slot());
     restoredAt.value = null;
   }
-  return { draft, version, dirty, restoredAt, undoable, undo, saved, discard: () => reset(false), rebase: (v: number) => (version.value = v) };
+  return {
+    draft,
+    version,
+    dirty,
+    restoredAt,
+    undoable,
+    undo,
+    saved,
+    discard: () => reset(false),
+    rebase: (v: number) => (version.value = v),
+  };
 }

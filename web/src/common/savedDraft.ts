@@ -18,7 +18,13 @@ export function useSaving<R extends { version: number }>(
   const busy = ref(false);
   const trouble = ref('');
   const conflict = shallowRef<{ detail: string; theirs: R } | null>(null);
-  const listed = (p: Problem) => (p.issues?.length ? ` (${p.issues.map((i) => i.path).slice(0, 3).join(', ')})` : '');
+  const listed = (p: Problem) =>
+    p.issues?.length
+      ? ` (${p.issues
+          .map((i) => i.path)
+          .slice(0, 3)
+          .join(', ')})`
+      : '';
 
   async function save(): Promise<R | null> {
     busy.value = true;

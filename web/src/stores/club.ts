@@ -1,4 +1,11 @@
-import { api, type OffsetSetRecord, type PlanRecord, type ProjectRecord, type RigRecord, type SiteRecord } from '@keen/contract';
+import {
+  api,
+  type OffsetSetRecord,
+  type PlanRecord,
+  type ProjectRecord,
+  type RigRecord,
+  type SiteRecord,
+} from '@keen/contract';
 import { addDays, eveningDate } from '@keen/core/sky';
 import { useLocalStorage } from '@vueuse/core';
 import { defineStore } from 'pinia';
@@ -29,7 +36,10 @@ export const useClub = defineStore('club', () => {
   const offsets = computed(() => offsetSets.value[0] ?? null);
   const nightPlans = computed(() => plans.value.filter((p) => p.night === night.value));
 
-  const keep = <T>(target: { value: T }, got: { ok: true; value: T } | { ok: false; problem: Parameters<typeof said>[0] }) => {
+  const keep = <T>(
+    target: { value: T },
+    got: { ok: true; value: T } | { ok: false; problem: Parameters<typeof said>[0] },
+  ) => {
     if (got.ok) target.value = got.value;
     else trouble.value = said(got.problem);
     return got.ok;

@@ -24,8 +24,9 @@ export function antTheme(light: Light) {
     algorithm: light === 'day' ? [theme.compactAlgorithm] : [theme.darkAlgorithm, theme.compactAlgorithm],
     token: {
       borderRadius: 4,
-      fontSize: 14,
-      controlHeight: 32,
+      // the compact algorithm takes the next smaller size of each: 14 px text, 32 px controls
+      fontSize: 16,
+      controlHeight: 36,
       fontFamily: "'Atkinson Hyperlegible Next Variable', system-ui, sans-serif",
       colorPrimary: c.accent,
       colorInfo: c.accent,
@@ -49,6 +50,9 @@ export function antTheme(light: Light) {
       colorBorder: c.line,
       colorBorderSecondary: c.line,
       colorSplit: c.line,
+      // flat buttons; focus is shown by the page's own outline
+      controlOutline: 'transparent',
+      controlTmpOutline: 'transparent',
       wireframe: false,
       boxShadow: 'none',
       boxShadowSecondary: `0 0 0 1px ${c.line}`,

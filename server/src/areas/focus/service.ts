@@ -98,7 +98,11 @@ export function focusService(store: Store) {
     async sets(who: Actor, trainStateId: string): Promise<OffsetSetRecord[]> {
       await demandState(who, trainStateId);
       const names = await store.names();
-      const rows = await store.offsetSets.findAll({ where: { trainStateId }, order: [['adoptedAt', 'DESC']], limit: 50 });
+      const rows = await store.offsetSets.findAll({
+        where: { trainStateId },
+        order: [['adoptedAt', 'DESC']],
+        limit: 50,
+      });
       return rows.map((r) => setRecord(plain(r), names));
     },
     async adopt(who: Actor, f: OffsetSetFields): Promise<OffsetSetRecord> {
@@ -109,7 +113,11 @@ export function focusService(store: Store) {
         });
       const row: OffsetSetRow = { id: store.id(), ...f, byId: who.id, adoptedAt: store.now() };
       await store.offsetSets.create(row);
-      await store.audit(who, rig.name, `adopted offsets of ${Object.keys(f.offsets).length} filters for ${state.words}`);
+      await store.audit(
+        who,
+        rig.name,
+        `adopted offsets of ${Object.keys(f.offsets).length} filters for ${state.words}`,
+      );
       return setRecord(row, await store.names());
     },
   };

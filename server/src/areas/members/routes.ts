@@ -16,7 +16,8 @@ export function memberRoutes(router: Router, serve: Serve, store: Store, config:
     skipSuccessfulRequests: true,
     standardHeaders: true,
     legacyHeaders: false,
-    handler: (_req, res) => sendProblem(res, new Problem('too_many', 'Too many failed sign-ins; try again in a quarter of an hour.')),
+    handler: (_req, res) =>
+      sendProblem(res, new Problem('too_many', 'Too many failed sign-ins; try again in a quarter of an hour.')),
   });
   router.post(api.signIn.path, signInLimit);
   router.post(api.setup.path, signInLimit);

@@ -31,7 +31,9 @@ export function membersService(store: Store) {
       ? (await store.members.findAll({ where: { clubId: plain(demoClub).id, archivedAt: null } }))
           .map(plain)
           .map(({ name, signIn, role }) => ({ name, signIn, role }))
-          .sort((a, b) => ['steward', 'member', 'guest'].indexOf(a.role) - ['steward', 'member', 'guest'].indexOf(b.role))
+          .sort(
+            (a, b) => ['steward', 'member', 'guest'].indexOf(a.role) - ['steward', 'member', 'guest'].indexOf(b.role),
+          )
       : null;
     return { member, csrfToken, needsSetup, demo };
   }

@@ -82,9 +82,13 @@ export function plansService(store: Store) {
     if (!other) return;
     const o = plain(other);
     const current = await record(o, await store.names(), t);
-    throw new Problem('night_overlap', `${current.owner} has planned ${current.object} on this rig from ${current.start} to ${current.end}.`, {
-      current,
-    });
+    throw new Problem(
+      'night_overlap',
+      `${current.owner} has planned ${current.object} on this rig from ${current.start} to ${current.end}.`,
+      {
+        current,
+      },
+    );
   }
 
   return {

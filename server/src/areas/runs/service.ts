@@ -112,7 +112,9 @@ export function runsService(store: Store) {
     },
     async list(who: Actor): Promise<Omit<RunRecord, 'result'>[]> {
       const names = await store.names();
-      const rigs = (await store.rigs.findAll({ where: { clubId: who.clubId }, attributes: ['id'] })).map((r) => plain(r).id);
+      const rigs = (await store.rigs.findAll({ where: { clubId: who.clubId }, attributes: ['id'] })).map(
+        (r) => plain(r).id,
+      );
       const plans = (await store.plans.findAll({ where: { rigId: rigs }, attributes: ['id'] })).map((p) => plain(p).id);
       const rows = await store.runs.findAll({
         where: { planId: plans },
@@ -177,7 +179,10 @@ export function runsService(store: Store) {
             { transaction: t },
           );
         await store.runs.update({ state: 'accepted', acceptedPlan: plan.id }, { where: { id }, transaction: t });
-        await store.plans.update({ status: 'done', version: plan.version + 1 }, { where: { id: plan.id }, transaction: t });
+        await store.plans.update(
+          { status: 'done', version: plan.version + 1 },
+          { where: { id: plan.id }, transaction: t },
+        );
         const frames = Object.values(result.accepted).reduce((s, n) => s + n, 0);
         const project = plain((await store.projects.findByPk(plan.projectId, { transaction: t }))!);
         await store.audit(who, project.name, `night of ${plan.night} accepted: ${frames} frames counted`, t);

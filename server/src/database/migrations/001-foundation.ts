@@ -12,7 +12,7 @@ const TABLES = [
     role ENUM('steward','member','guest') NOT NULL, password_hash VARCHAR(255) NOT NULL, archived_at DATETIME(3) NULL,
     FOREIGN KEY (club_id) REFERENCES clubs(id))`,
   `CREATE TABLE Sessions (
-    sid VARCHAR(64) PRIMARY KEY, expires DATETIME(3) NULL, data MEDIUMTEXT, createdAt DATETIME(3) NOT NULL, updatedAt DATETIME(3) NOT NULL,
+    sid VARCHAR(64) PRIMARY KEY, expires DATETIME(3) NULL, data MEDIUMTEXT,
     INDEX (expires))`,
   `CREATE TABLE sites (
     id ${ID} PRIMARY KEY, club_id ${REF} NOT NULL, name VARCHAR(120) NOT NULL, kind ENUM('backyard','club','remote') NOT NULL,

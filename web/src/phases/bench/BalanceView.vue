@@ -55,16 +55,22 @@ const verdict = computed(() => {
   const a = assessed.value;
   if (!s || !a) return { level: 'caution' as const, text: solveTrouble.value || 'Working it out …' };
   if (balanced.value) return { level: 'good' as const, text: 'In balance on every axis. Nothing to move.' };
-  const now = a.verdict.text.split('.').slice(0, 1).join('') ;
+  const now = a.verdict.text.split('.').slice(0, 1).join('');
   return s.feasible
-    ? { level: 'caution' as const, text: `${a.verdict.text.replace(/\. Load.*$/, '.')} ${s.steps.length === 1 ? 'One move cures it.' : `${s.steps.length} moves cure it.`}` }
+    ? {
+        level: 'caution' as const,
+        text: `${a.verdict.text.replace(/\. Load.*$/, '.')} ${s.steps.length === 1 ? 'One move cures it.' : `${s.steps.length} moves cure it.`}`,
+      }
     : { level: 'bad' as const, text: `${now}. ${s.obstacles[0] ?? 'No arrangement of what is at hand cures it.'}` };
 });
 const detail = computed(() => {
   const s = solution.value;
   const a = assessed.value;
   if (!s || !a || !setup.value) return '';
-  const load = a.loadFraction === undefined ? '' : `Load ${figure(a.tubeMassKg, 1)} of ${setup.value.mount.ratedLoadKg} kg rated (${Math.round(a.loadFraction * 100)} %).`;
+  const load =
+    a.loadFraction === undefined
+      ? ''
+      : `Load ${figure(a.tubeMassKg, 1)} of ${setup.value.mount.ratedLoadKg} kg rated (${Math.round(a.loadFraction * 100)} %).`;
   return balanced.value
     ? load
     : `After the moves: ${figure(s.residual.decTorqueNm, 2)} N·m in declination, ${figure(s.residual.raTorqueNm, 2)} N·m in right ascension. ${load}`;
@@ -90,7 +96,16 @@ function carryOut() {
     const p = next.trimPoints.find((q) => q.name === t.point)!;
     let name = `trim, ${p.name}`;
     while (next.placed.some((q) => q.name === name)) name += '′';
-    next.placed.push({ name, kind: 'accessory', massKg: Math.round(t.massKg * 1000) / 1000, xMm: p.xMm, yMm: p.yMm, zMm: p.zMm, lengthMm: 35, widthMm: 35 });
+    next.placed.push({
+      name,
+      kind: 'accessory',
+      massKg: Math.round(t.massKg * 1000) / 1000,
+      xMm: p.xMm,
+      yMm: p.yMm,
+      zMm: p.zMm,
+      lengthMm: 35,
+      widthMm: 35,
+    });
   }
   const shift = Math.round(s.slideMm * 10) / 10;
   for (const p of next.placed) p.zMm = Math.round((p.zMm + shift) * 100) / 100;
@@ -112,7 +127,8 @@ const HEIGHT = 440;
 
 <template>
   <EmptyState v-if="!club.rig || !setup || !assessed" title="No rig yet">
-    A rig is a list of parts, each with its mass and its place. A steward builds one under Rigs; balance follows from it.
+    A rig is a list of parts, each with its mass and its place. A steward builds one under Rigs; balance follows from
+    it.
   </EmptyState>
   <template v-else>
     <VerdictLine :verdict="verdict" :detail="detail" />
@@ -159,12 +175,15 @@ const HEIGHT = 440;
           </li>
           <li v-if="solution.feasible">Level, upright, halfway: released, the tube stays.</li>
         </ol>
-        <p v-else-if="balanced" class="muted">Nothing. Check it once more with caps off, focuser at focus and cables on.</p>
+        <p v-else-if="balanced" class="muted">
+          Nothing. Check it once more with caps off, focuser at focus and cables on.
+        </p>
         <ul v-if="solution?.obstacles.length" class="level-bad plain">
           <li v-for="o in solution.obstacles" :key="o">{{ o }}</li>
         </ul>
         <p class="muted small">
-          Weights before tube, end-stop back on at once; tube off before weights. Keep a hand on the tube while a clutch is open.
+          Weights before tube, end-stop back on at once; tube off before weights. Keep a hand on the tube while a clutch
+          is open.
         </p>
         <div class="row">
           <Button
@@ -212,17 +231,50 @@ const HEIGHT = 440;
         <TabPane key="masses" tab="Weights and slide">
           <div class="row fields">
             <template v-for="(w, i) in setup.counterweights" :key="i">
-              <QuantityInput v-model="w.massKg" dimension="mass" :label="`Weight ${i + 1}`" :step="0.1" :min="0.01" :max="60" width="120px" :disabled="!session.mayEdit" />
-              <QuantityInput v-model="w.distanceMm" dimension="length" label="at" :step="1" :decimals="0" :min="0" :max="setup.shaft.maxMm" width="110px" :disabled="!session.mayEdit" />
+              <QuantityInput
+                v-model="w.massKg"
+                dimension="mass"
+                :label="`Weight ${i + 1}`"
+                :step="0.1"
+                :min="0.01"
+                :max="60"
+                width="120px"
+                :disabled="!session.mayEdit"
+              />
+              <QuantityInput
+                v-model="w.distanceMm"
+                dimension="length"
+                label="at"
+                :step="1"
+                :decimals="0"
+                :min="0"
+                :max="setup.shaft.maxMm"
+                width="110px"
+                :disabled="!session.mayEdit"
+              />
             </template>
-            <QuantityInput v-model="setup.slide.markMm" dimension="length" label="Bar at mark" :decimals="0" width="120px" :disabled="!session.mayEdit" />
-            <span class="muted small">slide reaches {{ signed(setup.slide.minMm, 0) }} … {{ signed(setup.slide.maxMm, 0) }} mm from here</span>
+            <QuantityInput
+              v-model="setup.slide.markMm"
+              dimension="length"
+              label="Bar at mark"
+              :decimals="0"
+              width="120px"
+              :disabled="!session.mayEdit"
+            />
+            <span class="muted small"
+              >slide reaches {{ signed(setup.slide.minMm, 0) }} … {{ signed(setup.slide.maxMm, 0) }} mm from here</span
+            >
           </div>
           <div v-if="solution?.alternatives.length" class="stack others">
             <h3>Other ways</h3>
             <table class="figures">
               <thead>
-                <tr><th>Moves</th><th class="num">interventions</th><th class="num">mass added</th><th class="num">left, N·m</th></tr>
+                <tr>
+                  <th>Moves</th>
+                  <th class="num">interventions</th>
+                  <th class="num">mass added</th>
+                  <th class="num">left, N·m</th>
+                </tr>
               </thead>
               <tbody>
                 <tr v-for="a in solution.alternatives" :key="a.text">
@@ -239,23 +291,42 @@ const HEIGHT = 440;
           <TorqueSky :before="assessed.momentKgMm" :after="after" :latitude-deg="latitudeDeg" />
         </TabPane>
         <TabPane key="scale" tab="Spring scale">
-          <SpringScale :key="club.rig.id" :rig-id="club.rig.id" :latitude-deg="latitudeDeg" :computed-moment="assessed.momentKgMm" />
+          <SpringScale
+            :key="club.rig.id"
+            :rig-id="club.rig.id"
+            :latitude-deg="latitudeDeg"
+            :computed-moment="assessed.momentKgMm"
+          />
         </TabPane>
         <TabPane key="schools" tab="How exact?">
           <ul class="schools">
             <li>
-              <strong>Exact.</strong> Aim for zero. Here: {{ solution?.feasible ? `${figure((solution?.residual.decTorqueNm ?? 0) + (solution?.residual.raTorqueNm ?? 0), 2)} N·m left` : 'not reachable with what is at hand' }}.
-              The rule for direct drives{{ setup.mount.drive === 'direct' ? ', which this mount has' : '' }}.
+              <strong>Exact.</strong> Aim for zero. Here:
+              {{
+                solution?.feasible
+                  ? `${figure((solution?.residual.decTorqueNm ?? 0) + (solution?.residual.raTorqueNm ?? 0), 2)} N·m left`
+                  : 'not reachable with what is at hand'
+              }}. The rule for direct drives{{ setup.mount.drive === 'direct' ? ', which this mount has' : '' }}.
             </li>
             <li>
               <strong>A little east-heavy.</strong> Keeps worm gears meshed on one flank; must be turned round after the
-              meridian flip.{{ setup.mount.drive === 'worm' ? ' This mount has a worm: worth a try when guiding wanders in right ascension.' : ' Nothing to gain on this drive.' }}
+              meridian flip.{{
+                setup.mount.drive === 'worm'
+                  ? ' This mount has a worm: worth a try when guiding wanders in right ascension.'
+                  : ' Nothing to gain on this drive.'
+              }}
             </li>
             <li>
-              <strong>Good enough.</strong> Strain-wave drives carry imbalance up to their rated torque{{ setup.mount.drive === 'strain-wave' ? ': true of this mount, so only safety matters' : '; this mount is not one of them' }}.
+              <strong>Good enough.</strong> Strain-wave drives carry imbalance up to their rated torque{{
+                setup.mount.drive === 'strain-wave'
+                  ? ': true of this mount, so only safety matters'
+                  : '; this mount is not one of them'
+              }}.
             </li>
           </ul>
-          <p class="small muted">Common practice, no source. Loads: many stay below 60 % of the rating for imaging; others go up to it.</p>
+          <p class="small muted">
+            Common practice, no source. Loads: many stay below 60 % of the rating for imaging; others go up to it.
+          </p>
         </TabPane>
       </Tabs>
       <WorkingFold :steps="[...assessed.working, ...(solution?.working ?? [])]" />

@@ -31,9 +31,15 @@ const verdict = computed(() => {
 </script>
 
 <template>
-  <EmptyState v-if="cards.length === 0" title="No rig yet">Bench work begins with a rig: its parts, masses and places.</EmptyState>
+  <EmptyState v-if="cards.length === 0" title="No rig yet"
+    >Bench work begins with a rig: its parts, masses and places.</EmptyState
+  >
   <template v-else>
-    <VerdictLine v-if="verdict" :verdict="verdict" :detail="off.length > 1 ? `${off.length} of ${cards.length} rigs want a hand; choose one below.` : undefined" />
+    <VerdictLine
+      v-if="verdict"
+      :verdict="verdict"
+      :detail="off.length > 1 ? `${off.length} of ${cards.length} rigs want a hand; choose one below.` : undefined"
+    />
     <div class="cards">
       <section v-for="c in cards" :key="c.rig.id" class="panel stack" :class="{ here: c.here }">
         <div class="row spread">
@@ -43,9 +49,22 @@ const verdict = computed(() => {
         <p :class="`level-${c.a.verdict.level}`">{{ c.a.verdict.text }}</p>
         <table class="figures">
           <tbody>
-            <tr><td>Train state</td><td class="num">{{ c.rig.words }}</td></tr>
-            <tr><td>Optics</td><td class="num">{{ figure(c.rig.setup.focalLengthMm, 0) }} mm f/{{ figure(c.rig.setup.focalLengthMm / c.rig.setup.apertureMm, 1) }}</td></tr>
-            <tr><td>Load</td><td class="num">{{ figure(c.a.tubeMassKg, 1) }} of {{ figure(c.rig.setup.mount.ratedLoadKg, 0) }} kg</td></tr>
+            <tr>
+              <td>Train state</td>
+              <td class="num">{{ c.rig.words }}</td>
+            </tr>
+            <tr>
+              <td>Optics</td>
+              <td class="num">
+                {{ figure(c.rig.setup.focalLengthMm, 0) }} mm f/{{
+                  figure(c.rig.setup.focalLengthMm / c.rig.setup.apertureMm, 1)
+                }}
+              </td>
+            </tr>
+            <tr>
+              <td>Load</td>
+              <td class="num">{{ figure(c.a.tubeMassKg, 1) }} of {{ figure(c.rig.setup.mount.ratedLoadKg, 0) }} kg</td>
+            </tr>
           </tbody>
         </table>
         <p class="row"><FilterTile v-for="f in filtersOf(c.rig.setup)" :key="f" :name="f" /></p>

@@ -91,20 +91,16 @@ const totals = computed(() => weightNow.value.reduce((s, w) => s + w.massKg, 0))
       {{ figure(totals, 1) }} kg at {{ figure(weightNow[0].distanceMm, 0) }} mm
     </text>
     <g v-if="weightsMove && weightAfter !== null" class="move">
-      <rect
-        :x="X(0) - weightSide"
-        :y="Y(-weightAfter) - 13"
-        :width="2 * weightSide"
-        height="26"
-        rx="2"
-        class="ghost"
-      />
+      <rect :x="X(0) - weightSide" :y="Y(-weightAfter) - 13" :width="2 * weightSide" height="26" rx="2" class="ghost" />
       <text :x="X(0) - weightSide - 6" :y="Y(-weightAfter) + 4" text-anchor="end">
         to {{ figure(weightAfter, 0) }} mm
       </text>
     </g>
     <g v-for="b in d.boxes" :key="b.part.name">
-      <title>{{ b.part.name }}, {{ b.part.massKg.toFixed(2) }} kg at x {{ b.part.xMm.toFixed(0) }}, y {{ b.part.yMm.toFixed(0) }}, z {{ b.part.zMm.toFixed(0) }} mm</title>
+      <title>
+        {{ b.part.name }}, {{ b.part.massKg.toFixed(2) }} kg at x {{ b.part.xMm.toFixed(0) }}, y
+        {{ b.part.yMm.toFixed(0) }}, z {{ b.part.zMm.toFixed(0) }} mm
+      </title>
       <ellipse
         v-if="b.round"
         :cx="b.x + b.width / 2"
@@ -131,7 +127,11 @@ const totals = computed(() => weightNow.value.reduce((s, w) => s + w.massKg, 0))
           :d="`M${centre.x + Math.sign(slide) * 14} ${centre.y}h${slide * d.scale - Math.sign(slide) * 8}m${-Math.sign(slide) * 6} -4l${Math.sign(slide) * 6} 4l${-Math.sign(slide) * 6} 4`"
         />
       </g>
-      <text :x="Math.min(width - 150, Math.max(6, centre.x - 60))" :y="Y(0) - 34 * d.scale - 8 > centre.y + 40 ? centre.y + 26 : centre.y + 26" class="off">
+      <text
+        :x="Math.min(width - 150, Math.max(6, centre.x - 60))"
+        :y="Y(0) - 34 * d.scale - 8 > centre.y + 40 ? centre.y + 26 : centre.y + 26"
+        class="off"
+      >
         {{ offText }}
       </text>
     </g>

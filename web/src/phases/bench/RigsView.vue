@@ -88,15 +88,25 @@ async function build() {
 
 <template>
   <VerdictLine v-if="club.rig" :verdict="verdict">
-    Train state <strong>{{ club.rig.words }}</strong>, revision {{ club.rig.revision }}. Offsets and flats belong to this state; changing
-    optics, train, camera angle or filters makes a new one.
+    Train state <strong>{{ club.rig.words }}</strong>, revision {{ club.rig.revision }}. Offsets and flats belong to
+    this state; changing optics, train, camera angle or filters makes a new one.
   </VerdictLine>
-  <div v-if="setup && club.rig" class="split board">
+  <div v-if="setup && club.rig">
     <section class="panel stack">
       <div class="row spread">
         <div class="row">
-          <Input v-model:value="edit.draft.value!.name" class="name" aria-label="Name of the rig" :disabled="!session.isSteward" />
-          <Select v-model:value="edit.draft.value!.siteId" class="site" aria-label="Site" :disabled="!session.isSteward">
+          <Input
+            v-model:value="edit.draft.value!.name"
+            class="name"
+            aria-label="Name of the rig"
+            :disabled="!session.isSteward"
+          />
+          <Select
+            v-model:value="edit.draft.value!.siteId"
+            class="site"
+            aria-label="Site"
+            :disabled="!session.isSteward"
+          >
             <SelectOption v-for="s in club.sites" :key="s.id" :value="s.id">{{ s.name }}</SelectOption>
           </Select>
         </div>
@@ -118,8 +128,8 @@ async function build() {
       <Tabs>
         <TabPane key="parts" tab="Parts on the tube side">
           <p class="muted small">
-            Each place is that part's own mass centre, from where the axes cross: x along the declination axis away from the
-            weights, y sideways, z toward the sky.
+            Each place is that part's own mass centre, from where the axes cross: x along the declination axis away from
+            the weights, y sideways, z toward the sky.
           </p>
           <div class="scroll">
             <table class="figures" data-test="parts">
@@ -138,19 +148,100 @@ async function build() {
               </thead>
               <tbody>
                 <tr v-for="(p, i) in setup.placed" :key="i">
-                  <td><Input v-model:value="p.name" :aria-label="`Name of part ${i + 1}`" class="part" :disabled="off" /></td>
                   <td>
-                    <Select v-model:value="p.kind" aria-label="Kind" class="kind" :disabled="off" :dropdown-match-select-width="false">
+                    <Input v-model:value="p.name" :aria-label="`Name of part ${i + 1}`" class="part" :disabled="off" />
+                  </td>
+                  <td>
+                    <Select
+                      v-model:value="p.kind"
+                      aria-label="Kind"
+                      class="kind"
+                      :disabled="off"
+                      :dropdown-match-select-width="false"
+                    >
                       <SelectOption v-for="k in kinds" :key="k" :value="k">{{ k.replace('-', ' ') }}</SelectOption>
                     </Select>
                   </td>
-                  <td><QuantityInput v-model="p.massKg" dimension="mass" label="Mass" hide-label :step="0.05" :min="0" :max="200" width="104px" :disabled="off" /></td>
-                  <td><QuantityInput v-model="p.xMm" dimension="length" label="x" hide-label :decimals="1" width="92px" :disabled="off" /></td>
-                  <td><QuantityInput v-model="p.yMm" dimension="length" label="y" hide-label :decimals="1" width="92px" :disabled="off" /></td>
-                  <td><QuantityInput v-model="p.zMm" dimension="length" label="z" hide-label :decimals="1" width="92px" :disabled="off" /></td>
-                  <td><QuantityInput v-model="p.lengthMm" dimension="length" label="Length" hide-label :decimals="0" :min="1" width="92px" :disabled="off" /></td>
-                  <td><QuantityInput v-model="p.widthMm" dimension="length" label="Width" hide-label :decimals="0" :min="1" width="92px" :disabled="off" /></td>
-                  <td><Button type="text" size="small" :aria-label="`Take off ${p.name}`" :disabled="off" @click="setup.placed.splice(i, 1)">✕</Button></td>
+                  <td>
+                    <QuantityInput
+                      v-model="p.massKg"
+                      dimension="mass"
+                      label="Mass"
+                      hide-label
+                      :step="0.05"
+                      :min="0"
+                      :max="200"
+                      width="104px"
+                      :disabled="off"
+                    />
+                  </td>
+                  <td>
+                    <QuantityInput
+                      v-model="p.xMm"
+                      dimension="length"
+                      label="x"
+                      hide-label
+                      :decimals="1"
+                      width="92px"
+                      :disabled="off"
+                    />
+                  </td>
+                  <td>
+                    <QuantityInput
+                      v-model="p.yMm"
+                      dimension="length"
+                      label="y"
+                      hide-label
+                      :decimals="1"
+                      width="92px"
+                      :disabled="off"
+                    />
+                  </td>
+                  <td>
+                    <QuantityInput
+                      v-model="p.zMm"
+                      dimension="length"
+                      label="z"
+                      hide-label
+                      :decimals="1"
+                      width="92px"
+                      :disabled="off"
+                    />
+                  </td>
+                  <td>
+                    <QuantityInput
+                      v-model="p.lengthMm"
+                      dimension="length"
+                      label="Length"
+                      hide-label
+                      :decimals="0"
+                      :min="1"
+                      width="92px"
+                      :disabled="off"
+                    />
+                  </td>
+                  <td>
+                    <QuantityInput
+                      v-model="p.widthMm"
+                      dimension="length"
+                      label="Width"
+                      hide-label
+                      :decimals="0"
+                      :min="1"
+                      width="92px"
+                      :disabled="off"
+                    />
+                  </td>
+                  <td>
+                    <Button
+                      type="text"
+                      size="small"
+                      :aria-label="`Take off ${p.name}`"
+                      :disabled="off"
+                      @click="setup.placed.splice(i, 1)"
+                      >✕</Button
+                    >
+                  </td>
                 </tr>
               </tbody>
             </table>
@@ -163,19 +254,79 @@ async function build() {
             show-search
             option-filter-prop="label"
             aria-label="Add a part from the drawer"
-            :options="parts.map((p) => ({ value: p.id, label: `${p.name}, ${p.massKg} kg${p.usedIn.length ? ` (in ${p.usedIn.join(', ')})` : ''}` }))"
+            :options="
+              parts.map((p) => ({
+                value: p.id,
+                label: `${p.name}, ${p.massKg} kg${p.usedIn.length ? ` (in ${p.usedIn.join(', ')})` : ''}`,
+              }))
+            "
             @update:value="addFromDrawer"
           />
         </TabPane>
         <TabPane key="optics" tab="Optics, camera, filters">
           <div class="grid">
-            <QuantityInput v-model="setup.focalLengthMm" dimension="length" label="Focal length" :decimals="0" :min="10" :max="20000" :disabled="off" />
-            <QuantityInput v-model="setup.apertureMm" dimension="length" label="Aperture" :decimals="0" :min="5" :max="2000" :disabled="off" />
-            <QuantityInput v-model="setup.camera.pixelUm" dimension="number" unit="µm" label="Pixel" :min="0.5" :max="50" :step="0.01" :disabled="off" />
-            <QuantityInput v-model="setup.camera.widthPx" dimension="number" unit="px" label="Width" :decimals="0" :min="1" :disabled="off" />
-            <QuantityInput v-model="setup.camera.heightPx" dimension="number" unit="px" label="Height" :decimals="0" :min="1" :disabled="off" />
-            <QuantityInput v-model="setup.camera.angleDeg" dimension="angle" label="Camera turned" :decimals="0" :disabled="off" />
-            <QuantityInput v-model="setup.focuserStepUm" dimension="number" unit="µm" label="Focuser step" :min="0.01" :step="0.1" :disabled="off" />
+            <QuantityInput
+              v-model="setup.focalLengthMm"
+              dimension="length"
+              label="Focal length"
+              :decimals="0"
+              :min="10"
+              :max="20000"
+              :disabled="off"
+            />
+            <QuantityInput
+              v-model="setup.apertureMm"
+              dimension="length"
+              label="Aperture"
+              :decimals="0"
+              :min="5"
+              :max="2000"
+              :disabled="off"
+            />
+            <QuantityInput
+              v-model="setup.camera.pixelUm"
+              dimension="number"
+              unit="µm"
+              label="Pixel"
+              :min="0.5"
+              :max="50"
+              :step="0.01"
+              :disabled="off"
+            />
+            <QuantityInput
+              v-model="setup.camera.widthPx"
+              dimension="number"
+              unit="px"
+              label="Width"
+              :decimals="0"
+              :min="1"
+              :disabled="off"
+            />
+            <QuantityInput
+              v-model="setup.camera.heightPx"
+              dimension="number"
+              unit="px"
+              label="Height"
+              :decimals="0"
+              :min="1"
+              :disabled="off"
+            />
+            <QuantityInput
+              v-model="setup.camera.angleDeg"
+              dimension="angle"
+              label="Camera turned"
+              :decimals="0"
+              :disabled="off"
+            />
+            <QuantityInput
+              v-model="setup.focuserStepUm"
+              dimension="number"
+              unit="µm"
+              label="Focuser step"
+              :min="0.01"
+              :step="0.1"
+              :disabled="off"
+            />
           </div>
           <p class="muted small">
             f/{{ figure(setup.focalLengthMm / setup.apertureMm, 1) }},
@@ -189,25 +340,60 @@ async function build() {
               <Input v-model:value="s.filter" :aria-label="`Slot ${s.slot}`" class="filter" :disabled="off" />
               <FilterTile v-if="s.filter" :name="s.filter" />
             </span>
-            <Button v-if="!off" size="small" @click="setup.wheel.push({ slot: setup.wheel.length + 1, filter: '' })">Add slot</Button>
+            <Button v-if="!off" size="small" @click="setup.wheel.push({ slot: setup.wheel.length + 1, filter: '' })"
+              >Add slot</Button
+            >
           </div>
           <h3>From the corrector to the sensor</h3>
           <table class="figures">
             <thead>
-              <tr><th>Piece</th><th class="num">documented</th><th class="num">measured</th><th /></tr>
+              <tr>
+                <th>Piece</th>
+                <th class="num">documented</th>
+                <th class="num">measured</th>
+                <th />
+              </tr>
             </thead>
             <tbody>
               <tr v-for="(t, i) in setup.train" :key="i">
                 <td><Input v-model:value="t.name" :aria-label="`Piece ${i + 1}`" :disabled="off" /></td>
-                <td class="num"><QuantityInput v-model="t.lengthMm" dimension="length" label="documented" hide-label :min="0" width="110px" :step="0.1" :disabled="off" /></td>
                 <td class="num">
-                  <QuantityInput :model-value="t.measuredMm ?? null" dimension="length" label="measured" hide-label optional :min="0" width="110px" :step="0.1" :disabled="off" @update:model-value="t.measuredMm = $event ?? undefined" />
+                  <QuantityInput
+                    v-model="t.lengthMm"
+                    dimension="length"
+                    label="documented"
+                    hide-label
+                    :min="0"
+                    width="110px"
+                    :step="0.1"
+                    :disabled="off"
+                  />
                 </td>
-                <td><Button type="text" size="small" aria-label="Remove" :disabled="off" @click="setup.train.splice(i, 1)">✕</Button></td>
+                <td class="num">
+                  <QuantityInput
+                    :model-value="t.measuredMm ?? null"
+                    dimension="length"
+                    label="measured"
+                    hide-label
+                    optional
+                    :min="0"
+                    width="110px"
+                    :step="0.1"
+                    :disabled="off"
+                    @update:model-value="t.measuredMm = $event ?? undefined"
+                  />
+                </td>
+                <td>
+                  <Button type="text" size="small" aria-label="Remove" :disabled="off" @click="setup.train.splice(i, 1)"
+                    >✕</Button
+                  >
+                </td>
               </tr>
             </tbody>
           </table>
-          <Button v-if="!off" size="small" @click="setup.train.push({ name: 'new piece', lengthMm: 0 })">Add piece</Button>
+          <Button v-if="!off" size="small" @click="setup.train.push({ name: 'new piece', lengthMm: 0 })"
+            >Add piece</Button
+          >
         </TabPane>
         <TabPane key="mount" tab="Mount and times">
           <div class="grid">
@@ -220,44 +406,139 @@ async function build() {
                 <SelectOption value="direct">direct</SelectOption>
               </Select>
             </label>
-            <QuantityInput v-model="setup.mount.ratedLoadKg" dimension="mass" label="Rated load" :min="0.1" :disabled="off" />
+            <QuantityInput
+              v-model="setup.mount.ratedLoadKg"
+              dimension="mass"
+              label="Rated load"
+              :min="0.1"
+              :disabled="off"
+            />
             <QuantityInput v-model="setup.shaft.massKg" dimension="mass" label="Bare shaft" :min="0" :disabled="off" />
-            <QuantityInput v-model="setup.shaft.centreMm" dimension="length" label="its mass centre" :decimals="0" :min="0" :disabled="off" />
-            <QuantityInput v-model="setup.shaft.minMm" dimension="length" label="Weights from" :decimals="0" :min="0" :disabled="off" />
-            <QuantityInput v-model="setup.shaft.maxMm" dimension="length" label="to" :decimals="0" :min="0" :disabled="off" />
-            <QuantityInput v-model="setup.slide.minMm" dimension="length" label="Slide back to" :decimals="0" :disabled="off" />
-            <QuantityInput v-model="setup.slide.maxMm" dimension="length" label="forward to" :decimals="0" :disabled="off" />
+            <QuantityInput
+              v-model="setup.shaft.centreMm"
+              dimension="length"
+              label="its mass centre"
+              :decimals="0"
+              :min="0"
+              :disabled="off"
+            />
+            <QuantityInput
+              v-model="setup.shaft.minMm"
+              dimension="length"
+              label="Weights from"
+              :decimals="0"
+              :min="0"
+              :disabled="off"
+            />
+            <QuantityInput
+              v-model="setup.shaft.maxMm"
+              dimension="length"
+              label="to"
+              :decimals="0"
+              :min="0"
+              :disabled="off"
+            />
+            <QuantityInput
+              v-model="setup.slide.minMm"
+              dimension="length"
+              label="Slide back to"
+              :decimals="0"
+              :disabled="off"
+            />
+            <QuantityInput
+              v-model="setup.slide.maxMm"
+              dimension="length"
+              label="forward to"
+              :decimals="0"
+              :disabled="off"
+            />
           </div>
           <h3>What each act takes at night</h3>
           <div class="grid">
-            <QuantityInput v-model="setup.overheads.downloadS" dimension="duration" label="Read-out" :min="0" :decimals="0" :disabled="off" />
-            <QuantityInput v-model="setup.overheads.filterChangeS" dimension="duration" label="Filter change" :min="0" :decimals="0" :disabled="off" />
-            <QuantityInput v-model="setup.overheads.autofocusS" dimension="duration" label="Focus run" :min="0" :decimals="0" :disabled="off" />
-            <QuantityInput v-model="setup.overheads.ditherS" dimension="duration" label="Dither, settle" :min="0" :decimals="0" :disabled="off" />
-            <QuantityInput v-model="setup.overheads.slewCentreS" dimension="duration" label="Slew, centre" :min="0" :decimals="0" :disabled="off" />
-            <QuantityInput v-model="setup.overheads.flipS" dimension="duration" label="Meridian flip" :min="0" :decimals="0" :disabled="off" />
-            <QuantityInput v-model="setup.overheads.guideStartS" dimension="duration" label="Guider start" :min="0" :decimals="0" :disabled="off" />
+            <QuantityInput
+              v-model="setup.overheads.downloadS"
+              dimension="duration"
+              label="Read-out"
+              :min="0"
+              :decimals="0"
+              :disabled="off"
+            />
+            <QuantityInput
+              v-model="setup.overheads.filterChangeS"
+              dimension="duration"
+              label="Filter change"
+              :min="0"
+              :decimals="0"
+              :disabled="off"
+            />
+            <QuantityInput
+              v-model="setup.overheads.autofocusS"
+              dimension="duration"
+              label="Focus run"
+              :min="0"
+              :decimals="0"
+              :disabled="off"
+            />
+            <QuantityInput
+              v-model="setup.overheads.ditherS"
+              dimension="duration"
+              label="Dither, settle"
+              :min="0"
+              :decimals="0"
+              :disabled="off"
+            />
+            <QuantityInput
+              v-model="setup.overheads.slewCentreS"
+              dimension="duration"
+              label="Slew, centre"
+              :min="0"
+              :decimals="0"
+              :disabled="off"
+            />
+            <QuantityInput
+              v-model="setup.overheads.flipS"
+              dimension="duration"
+              label="Meridian flip"
+              :min="0"
+              :decimals="0"
+              :disabled="off"
+            />
+            <QuantityInput
+              v-model="setup.overheads.guideStartS"
+              dimension="duration"
+              label="Guider start"
+              :min="0"
+              :decimals="0"
+              :disabled="off"
+            />
           </div>
+        </TabPane>
+        <TabPane key="history" :tab="`History (${history.length})`">
+          <ol class="history" data-test="history">
+            <li v-for="r in history" :key="r.id">
+              <div class="row spread">
+                <strong>Revision {{ r.number }}</strong>
+                <span class="muted small">{{ dayjs(r.at).format('D MMM HH:mm') }}, {{ r.by }}</span>
+              </div>
+              <div class="small">{{ r.changes.join('; ') }}</div>
+              <div class="small muted">train state {{ r.words }}</div>
+            </li>
+          </ol>
         </TabPane>
       </Tabs>
     </section>
-    <section class="panel stack">
-      <h2>What it has been</h2>
-      <ol class="history" data-test="history">
-        <li v-for="r in history" :key="r.id">
-          <div class="row spread">
-            <strong>Revision {{ r.number }}</strong>
-            <span class="muted small">{{ dayjs(r.at).format('D MMM HH:mm') }}, {{ r.by }}</span>
-          </div>
-          <div class="small">{{ r.changes.join('; ') }}</div>
-          <div class="small muted">train state {{ r.words }}</div>
-        </li>
-      </ol>
-    </section>
   </div>
-  <Modal v-model:open="building" title="New rig" ok-text="Build" :ok-button-props="{ disabled: !newName.trim() || !newSite }" @ok="build">
+  <Modal
+    v-model:open="building"
+    title="New rig"
+    ok-text="Build"
+    :ok-button-props="{ disabled: !newName.trim() || !newSite }"
+    @ok="build"
+  >
     <div class="stack">
-      <p class="muted">It begins as a copy of {{ club.rig?.name ?? 'the first rig' }}; change parts and places afterwards.</p>
+      <p class="muted">
+        It begins as a copy of {{ club.rig?.name ?? 'the first rig' }}; change parts and places afterwards.
+      </p>
       <label>Name<Input v-model:value="newName" /></label>
       <label>
         Site
@@ -279,9 +560,6 @@ async function build() {
 </template>
 
 <style scoped>
-.board {
-  grid-template-columns: minmax(0, 1fr) 290px;
-}
 .name {
   width: 230px;
   font-weight: 650;
@@ -340,10 +618,5 @@ label {
 }
 h3 {
   margin: 10px 0 6px;
-}
-@media (max-width: 1060px) {
-  .board {
-    grid-template-columns: minmax(0, 1fr);
-  }
 }
 </style>

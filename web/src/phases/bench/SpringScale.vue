@@ -28,7 +28,10 @@ const complete = computed(() => rows.value.filter((r) => r.forceTowardN !== null
 const result = computed(() => {
   if (complete.value.length === 0) return null;
   try {
-    return { ok: true as const, value: infer(parseInput(InferInput, { readings: complete.value, latitudeDeg: props.latitudeDeg })) };
+    return {
+      ok: true as const,
+      value: infer(parseInput(InferInput, { readings: complete.value, latitudeDeg: props.latitudeDeg })),
+    };
   } catch (e) {
     return { ok: false as const, message: e instanceof InvalidInput ? e.message : String(e) };
   }
@@ -48,15 +51,23 @@ const compared = computed(() => {
 <template>
   <div class="stack">
     <p class="muted">
-      Unlock one axis, pull at a known distance until it just starts to move, once each way. Level readings settle fore and
-      aft; readings with the tube upright settle the side. Keep a hand on the tube: it may swing.
+      Unlock one axis, pull at a known distance until it just starts to move, once each way. Level readings settle fore
+      and aft; readings with the tube upright settle the side. Keep a hand on the tube: it may swing.
     </p>
     <div v-for="(r, i) in rows" :key="i" class="reading">
       <Select v-model:value="r.axis" aria-label="Axis" size="small">
         <SelectOption value="dec">declination</SelectOption>
         <SelectOption value="ra">right ascension</SelectOption>
       </Select>
-      <QuantityInput v-model="r.attitudeDeg" dimension="angle" label="Tube raised" :step="5" :decimals="0" :min="-90" :max="90" />
+      <QuantityInput
+        v-model="r.attitudeDeg"
+        dimension="angle"
+        label="Tube raised"
+        :step="5"
+        :decimals="0"
+        :min="-90"
+        :max="90"
+      />
       <Select v-model:value="r.tubeSide" aria-label="Tube side" size="small">
         <SelectOption value="left">tube left</SelectOption>
         <SelectOption value="right">tube right</SelectOption>
@@ -111,8 +122,8 @@ const compared = computed(() => {
         <template v-if="result.value.frictionNm.ra !== undefined">
           <span class="mono">{{ figure(result.value.frictionNm.ra, 2) }} N·m</span> in right ascension
         </template>
-        . A difference above a few kg·cm means that a mass or a place in the list of parts is wrong: caps, cables, a focuser
-        racked out.
+        . A difference above a few kg·cm means that a mass or a place in the list of parts is wrong: caps, cables, a
+        focuser racked out.
       </p>
       <WorkingFold :steps="result.value.working" />
     </template>

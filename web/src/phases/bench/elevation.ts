@@ -28,7 +28,7 @@ export interface Drawing {
   height: number;
 }
 
-const ROUND = new Set(['tube', 'lens', 'guide-scope']);
+const ROUND = new Set(['tube', 'lens', 'guide-scope', 'wheel']);
 const LABEL_ROW = 17;
 const CHAR = 6.3;
 
@@ -59,7 +59,10 @@ export function extentOf(setup: RigSetup): Extent {
 }
 
 /** Places labels in rows above the drawing so that none overlap, each with a leader to its part. */
-function pack(wanted: { text: string; anchorX: number; anchorY: number }[], width: number): { labels: Label[]; rows: number } {
+function pack(
+  wanted: { text: string; anchorX: number; anchorY: number }[],
+  width: number,
+): { labels: Label[]; rows: number } {
   const ends: number[] = [];
   const labels = [...wanted]
     .sort((a, b) => a.anchorX - b.anchorX)
@@ -85,7 +88,14 @@ export function draw(setup: RigSetup, view: 'side' | 'rear', width: number, heig
       .sort((a, b) => b.widthMm * b.lengthMm - a.widthMm * a.lengthMm)
       .map((part) => {
         const across = view === 'side' ? part.lengthMm : part.widthMm;
-        const up = view === 'side' ? (part.kind === 'wheel' ? part.widthMm * 0.75 : part.widthMm) : ROUND.has(part.kind) ? part.widthMm : part.widthMm * 0.72;
+        const up =
+          view === 'side'
+            ? part.kind === 'wheel'
+              ? part.widthMm * 0.75
+              : part.widthMm
+            : ROUND.has(part.kind)
+              ? part.widthMm
+              : part.widthMm * 0.72;
         return {
           part,
           width: Math.max(4, across * scale),

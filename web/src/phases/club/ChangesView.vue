@@ -20,6 +20,12 @@ const columns: Column<ChangeRecord>[] = [
 <template>
   <section class="panel stack">
     <h2>What changed, newest first</h2>
-    <ListTable :rows="changes" :columns="columns" name="changes" :row-key="(c) => c.id" empty="Nobody has changed anything yet." />
+    <ListTable
+      :rows="changes"
+      :columns="columns"
+      name="changes"
+      :row-key="(c) => c.id"
+      empty="Nobody has changed anything yet."
+    />
   </section>
 </template>

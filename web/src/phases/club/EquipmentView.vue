@@ -48,7 +48,19 @@ const trouble = ref('');
 let rest: Partial<PartRecord> = {};
 function edit(p?: PartRecord) {
   rest = p ?? {};
-  Object.assign(form, blank(), p ? { ...p, ownedByClub: p.ownerId === null, lengthMm: p.lengthMm ?? null, measuredMm: p.measuredMm ?? null, widthMm: p.widthMm ?? null } : {});
+  Object.assign(
+    form,
+    blank(),
+    p
+      ? {
+          ...p,
+          ownedByClub: p.ownerId === null,
+          lengthMm: p.lengthMm ?? null,
+          measuredMm: p.measuredMm ?? null,
+          widthMm: p.widthMm ?? null,
+        }
+      : {},
+  );
   trouble.value = '';
   open.value = true;
 }
@@ -57,7 +69,9 @@ const given = <K extends string>(k: K, v: number | null) => (v === null ? {} : (
 async function save() {
   const { focalLengthMm, apertureMm, pixelUm, widthPx, heightPx, focuserStepUm, slots, ratedLoadKg } = rest;
   const kept = Object.fromEntries(
-    Object.entries({ focalLengthMm, apertureMm, pixelUm, widthPx, heightPx, focuserStepUm, slots, ratedLoadKg }).filter(([, v]) => v !== undefined),
+    Object.entries({ focalLengthMm, apertureMm, pixelUm, widthPx, heightPx, focuserStepUm, slots, ratedLoadKg }).filter(
+      ([, v]) => v !== undefined,
+    ),
   );
   const body = {
     ...kept,
@@ -108,7 +122,14 @@ async function archive(p: PartRecord) {
       <h2>Equipment drawer</h2>
       <Button v-if="session.mayEdit" title="n" @click="edit()">Add a part</Button>
     </div>
-    <ListTable :rows="parts" :columns="columns" name="equipment" :row-key="(p) => p.id" sort-by="name" @choose="session.mayEdit && edit($event)">
+    <ListTable
+      :rows="parts"
+      :columns="columns"
+      name="equipment"
+      :row-key="(p) => p.id"
+      sort-by="name"
+      @choose="session.mayEdit && edit($event)"
+    >
       <template v-if="session.mayEdit" #acts="{ row }">
         <Button type="text" size="small" @click="edit(row)">Edit</Button>
         <Button type="text" size="small" @click="archive(row)">Put away</Button>
@@ -127,8 +148,22 @@ async function archive(p: PartRecord) {
         </label>
         <QuantityInput v-model="form.massKg" dimension="mass" label="Mass" :min="0" :max="200" :step="0.05" />
         <QuantityInput v-model="form.count" dimension="number" label="How many" :decimals="0" :min="0" :max="999" />
-        <QuantityInput v-model="form.lengthMm" dimension="length" label="Length, documented" optional :min="0" :step="0.1" />
-        <QuantityInput v-model="form.measuredMm" dimension="length" label="Length, measured" optional :min="0" :step="0.1" />
+        <QuantityInput
+          v-model="form.lengthMm"
+          dimension="length"
+          label="Length, documented"
+          optional
+          :min="0"
+          :step="0.1"
+        />
+        <QuantityInput
+          v-model="form.measuredMm"
+          dimension="length"
+          label="Length, measured"
+          optional
+          :min="0"
+          :step="0.1"
+        />
         <QuantityInput v-model="form.widthMm" dimension="length" label="Width" optional :min="1" />
         <label class="wide">Note<Textarea v-model:value="form.note" :rows="2" /></label>
       </div>

@@ -45,8 +45,8 @@ async function add() {
       <Button v-if="session.isSteward" title="n" @click="adding = true">Add a member</Button>
     </div>
     <p class="muted small">
-      Stewards keep equipment and sites; members plan, run and adopt; guests look on. Every change is written down with its
-      author.
+      Stewards keep equipment and sites; members plan, run and adopt; guests look on. Every change is written down with
+      its author.
     </p>
     <ListTable :rows="members" :columns="columns" name="members" :row-key="(m) => m.id" />
   </section>

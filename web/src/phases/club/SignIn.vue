@@ -29,11 +29,17 @@ async function enter() {
 </script>
 
 <template>
-  <main class="page">
+  <div class="page" role="main">
     <svg class="sky" viewBox="0 0 600 520" aria-hidden="true">
       <path d="M40 430H560" stroke="var(--line-strong)" stroke-width="2" />
       <path d="M60 430A240 240 0 0 1 540 430" fill="none" stroke="var(--line)" stroke-width="2" />
-      <path d="M110 430A190 150 0 0 1 490 430" fill="none" stroke="var(--line)" stroke-width="2" stroke-dasharray="5 7" />
+      <path
+        d="M110 430A190 150 0 0 1 490 430"
+        fill="none"
+        stroke="var(--line)"
+        stroke-width="2"
+        stroke-dasharray="5 7"
+      />
       <path d="M300 120V430" stroke="var(--accent)" stroke-width="2" />
       <path d="M300 190l-7-13h14z" fill="var(--accent)" />
       <circle cx="168" cy="230" r="6" fill="none" stroke="var(--ink-2)" stroke-width="2" />
@@ -52,7 +58,13 @@ async function enter() {
     </svg>
     <section class="form">
       <h1>Keen Meridian</h1>
-      <p class="muted">{{ founding ? 'Nobody is here yet. Found the club; you will be its first steward.' : 'Balance the rig, read the focus, plan the night.' }}</p>
+      <p class="muted">
+        {{
+          founding
+            ? 'Nobody is here yet. Found the club; you will be its first steward.'
+            : 'Balance the rig, read the focus, plan the night.'
+        }}
+      </p>
       <form class="stack" @submit.prevent="enter">
         <template v-if="founding">
           <label>Club<Input v-model:value="club" required /></label>
@@ -69,17 +81,26 @@ async function enter() {
           />
         </label>
         <p v-if="session.trouble" class="level-bad" role="alert">{{ session.trouble }}</p>
-        <Button type="primary" html-type="submit" size="large" :loading="busy">{{ founding ? 'Found the club' : 'Sign in' }}</Button>
+        <Button type="primary" html-type="submit" size="large" :loading="busy">{{
+          founding ? 'Found the club' : 'Sign in'
+        }}</Button>
       </form>
       <section v-if="session.info?.demo" class="demo" aria-label="Demo accounts">
         <h2>Demo club</h2>
-        <p class="muted small">Everybody here is invented. All five share the password <span class="mono">larkmoor-nights</span>.</p>
-        <button v-for="d in session.info.demo" :key="d.signIn" type="button" @click="((name = d.signIn), (password = 'larkmoor-nights'))">
+        <p class="muted small">
+          Everybody here is invented. All five share the password <span class="mono">larkmoor-nights</span>.
+        </p>
+        <button
+          v-for="d in session.info.demo"
+          :key="d.signIn"
+          type="button"
+          @click="((name = d.signIn), (password = 'larkmoor-nights'))"
+        >
           <strong>{{ d.name }}</strong> <span class="muted">{{ d.role }}</span>
         </button>
       </section>
     </section>
-  </main>
+  </div>
 </template>
 
 <style scoped>

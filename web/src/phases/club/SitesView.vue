@@ -84,8 +84,17 @@ watch(
 <template>
   <div class="split board">
     <nav class="panel stack" aria-label="Sites">
-      <button v-for="s in club.sites" :key="s.id" type="button" class="site" :class="{ here: s.id === site?.id }" @click="chosen = s.id">
-        <strong>{{ s.name }}</strong><span class="muted small">{{ s.kind }}, {{ s.skyMagArcsec2.toFixed(1) }} mag/arcsec²</span>
+      <button
+        v-for="s in club.sites"
+        :key="s.id"
+        type="button"
+        class="site"
+        :class="{ here: s.id === site?.id }"
+        @click="chosen = s.id"
+      >
+        <strong>{{ s.name }}</strong><span class="muted small"
+          >{{ s.kind }}, {{ s.skyMagArcsec2.toFixed(1) }} mag/arcsec²</span
+        >
       </button>
       <Button v-if="session.isSteward" size="small" title="n" @click="addSite">Add a site</Button>
     </nav>
@@ -115,22 +124,86 @@ watch(
           Time zone
           <Select v-model:value="draft.timeZone" show-search :options="zones" :disabled="off" />
         </label>
-        <QuantityInput v-model="draft.latitudeDeg" dimension="angle" label="Latitude, north positive" :min="-90" :max="90" :decimals="4" :step="0.01" :disabled="off" />
-        <QuantityInput v-model="draft.longitudeDeg" dimension="angle" label="Longitude, east positive" :min="-180" :max="180" :decimals="4" :step="0.01" :disabled="off" />
-        <QuantityInput v-model="draft.elevationM" dimension="number" unit="m" label="Height" :decimals="0" :step="10" :disabled="off" />
-        <QuantityInput v-model="draft.skyMagArcsec2" dimension="number" unit="mag/arcsec²" label="Dark sky" :min="14" :max="23" :step="0.1" :disabled="off" />
+        <QuantityInput
+          v-model="draft.latitudeDeg"
+          dimension="angle"
+          label="Latitude, north positive"
+          :min="-90"
+          :max="90"
+          :decimals="4"
+          :step="0.01"
+          :disabled="off"
+        />
+        <QuantityInput
+          v-model="draft.longitudeDeg"
+          dimension="angle"
+          label="Longitude, east positive"
+          :min="-180"
+          :max="180"
+          :decimals="4"
+          :step="0.01"
+          :disabled="off"
+        />
+        <QuantityInput
+          v-model="draft.elevationM"
+          dimension="number"
+          unit="m"
+          label="Height"
+          :decimals="0"
+          :step="10"
+          :disabled="off"
+        />
+        <QuantityInput
+          v-model="draft.skyMagArcsec2"
+          dimension="number"
+          unit="mag/arcsec²"
+          label="Dark sky"
+          :min="14"
+          :max="23"
+          :step="0.1"
+          :disabled="off"
+        />
       </div>
       <h3>Horizon</h3>
       <HorizonPicture :horizon="draft.horizon ?? []" :limit-deg="30" />
       <div class="row points">
         <span v-for="(p, i) in draft.horizon ?? []" :key="i" class="point">
-          <QuantityInput v-model="p.azimuthDeg" dimension="angle" label="azimuth" hide-label :min="0" :max="360" :decimals="0" width="76px" :disabled="off" />
-          <QuantityInput v-model="p.altitudeDeg" dimension="angle" label="altitude" hide-label :min="-10" :max="90" :decimals="0" width="68px" :disabled="off" />
-          <Button v-if="!off" type="text" size="small" :aria-label="`Remove point ${i + 1}`" @click="draft.horizon!.splice(i, 1)">✕</Button>
+          <QuantityInput
+            v-model="p.azimuthDeg"
+            dimension="angle"
+            label="azimuth"
+            hide-label
+            :min="0"
+            :max="360"
+            :decimals="0"
+            width="76px"
+            :disabled="off"
+          />
+          <QuantityInput
+            v-model="p.altitudeDeg"
+            dimension="angle"
+            label="altitude"
+            hide-label
+            :min="-10"
+            :max="90"
+            :decimals="0"
+            width="68px"
+            :disabled="off"
+          />
+          <Button
+            v-if="!off"
+            type="text"
+            size="small"
+            :aria-label="`Remove point ${i + 1}`"
+            @click="draft.horizon!.splice(i, 1)"
+            >✕</Button
+          >
         </span>
       </div>
       <div v-if="!off" class="row">
-        <Button size="small" @click="(draft.horizon ??= []).push({ azimuthDeg: 359, altitudeDeg: 10 })">Add a point</Button>
+        <Button size="small" @click="(draft.horizon ??= []).push({ azimuthDeg: 359, altitudeDeg: 10 })"
+          >Add a point</Button
+        >
         <Button size="small" @click="sortHorizon">Put in order</Button>
         <Button size="small" @click="((pasting = true), (pasteTrouble = ''))">Paste a list</Button>
       </div>
@@ -139,7 +212,13 @@ watch(
   </div>
   <Modal v-model:open="pasting" title="Paste a horizon" ok-text="Take it" @ok="takePasted">
     <p class="muted small">One point a line, azimuth then altitude in degrees; lines beginning with # are left out.</p>
-    <textarea v-model="pasted" rows="8" class="paste mono" aria-label="Horizon points" placeholder="0 18&#10;40 14&#10;95 12" />
+    <textarea
+      v-model="pasted"
+      rows="8"
+      class="paste mono"
+      aria-label="Horizon points"
+      placeholder="0 18&#10;40 14&#10;95 12"
+    />
     <p v-if="pasteTrouble" class="level-bad" role="alert">{{ pasteTrouble }}</p>
   </Modal>
   <ConflictDialog

@@ -12,7 +12,9 @@ import { moonWords } from '../night/wording.ts';
 /** What dusk asks for: when to begin what, and what is not ready yet. */
 const club = useClub();
 const zone = computed(() => club.site?.timeZone ?? 'UTC');
-const night = computed(() => (club.site && club.night ? nightOf({ site: coreSite(club.site), date: club.night }) : null));
+const night = computed(() =>
+  club.site && club.night ? nightOf({ site: coreSite(club.site), date: club.night }) : null,
+);
 const plans = computed(() => club.nightPlans.filter((p) => p.rigId === club.rig?.id && p.status === 'planned'));
 const first = computed(() => [...plans.value].sort((a, b) => (a.start < b.start ? -1 : 1))[0] ?? null);
 /** Common practice: a sensor is on its set point well within this time. */
@@ -23,45 +25,102 @@ const rows = computed(() => {
   if (!n) return [];
   const begin = first.value?.start ?? n.astronomicalDusk;
   return [
-    { at: clockOr(n.sunset, zone.value), what: 'Sunset', note: 'Caps stay on until the Sun is down; never point near it without a full-aperture solar filter.' },
-    { at: at(n.nauticalDusk ?? n.civilDusk, -COOL_MIN), what: 'Start cooling', note: `About ${COOL_MIN} min to the set point; choose one the warmest night can reach, so that one dark library serves all year.` },
-    { at: clockOr(n.nauticalDusk, zone.value), what: 'Focus, centre, calibrate the guider', note: 'Stars are bright enough from nautical dusk on.' },
-    { at: begin ? clock(begin, zone.value) : '–', what: first.value ? `First exposures: ${first.value.object}` : 'Dark', note: first.value ? `${first.value.settings.order} order until ${clock(first.value.end, zone.value)}` : 'No plan is saved for this rig tonight.' },
-    { at: clockOr(n.astronomicalDawn, zone.value), what: 'Dawn begins', note: 'Flats before anything is turned or taken apart.' },
+    {
+      at: clockOr(n.sunset, zone.value),
+      what: 'Sunset',
+      note: 'Caps stay on until the Sun is down; never point near it without a full-aperture solar filter.',
+    },
+    {
+      at: at(n.nauticalDusk ?? n.civilDusk, -COOL_MIN),
+      what: 'Start cooling',
+      note: `About ${COOL_MIN} min to the set point; choose one the warmest night can reach, so that one dark library serves all year.`,
+    },
+    {
+      at: clockOr(n.nauticalDusk, zone.value),
+      what: 'Focus, centre, calibrate the guider',
+      note: 'Stars are bright enough from nautical dusk on.',
+    },
+    {
+      at: begin ? clock(begin, zone.value) : '–',
+      what: first.value ? `First exposures: ${first.value.object}` : 'Dark',
+      note: first.value
+        ? `${first.value.settings.order} order until ${clock(first.value.end, zone.value)}`
+        : 'No plan is saved for this rig tonight.',
+    },
+    {
+      at: clockOr(n.astronomicalDawn, zone.value),
+      what: 'Dawn begins',
+      note: 'Flats before anything is turned or taken apart.',
+    },
   ];
 });
 const verdict = computed(() => {
   const n = night.value;
   if (!n) return null;
-  const sky = n.darkHours > 0 ? `${n.darkHours.toFixed(1)} dark hours, ${moonWords(n, zone.value)}` : 'It does not get dark';
+  const sky =
+    n.darkHours > 0 ? `${n.darkHours.toFixed(1)} dark hours, ${moonWords(n, zone.value)}` : 'It does not get dark';
   return first.value
-    ? { level: 'good' as const, text: `${sky}. ${first.value.object} begins at ${clock(first.value.start, zone.value)}; be cooling by ${at(n.nauticalDusk, -COOL_MIN)}.` }
+    ? {
+        level: 'good' as const,
+        text: `${sky}. ${first.value.object} begins at ${clock(first.value.start, zone.value)}; be cooling by ${at(n.nauticalDusk, -COOL_MIN)}.`,
+      }
     : { level: 'caution' as const, text: `${sky}. Nothing is planned on ${club.rig?.name ?? 'this rig'} tonight.` };
 });
 const ready = computed(() => [
-  { ok: club.offsets !== null, text: club.offsets ? `Offsets adopted for ${club.rig?.words}` : `No offsets for ${club.rig?.words ?? 'this train state'}: focus on every change tonight`, to: '/morning/focus' },
-  { ok: plans.value.length > 0, text: plans.value.length ? `${plans.value.length === 1 ? 'One plan' : `${plans.value.length} plans`} for tonight` : 'No plan for tonight', to: '/night/plan' },
-  { ok: plans.value.some((p) => p.runs.length > 0), text: plans.value.some((p) => p.runs.length) ? 'Rehearsed' : 'Not rehearsed', to: '/night/run' },
+  {
+    ok: club.offsets !== null,
+    text: club.offsets
+      ? `Offsets adopted for ${club.rig?.words}`
+      : `No offsets for ${club.rig?.words ?? 'this train state'}: focus on every change tonight`,
+    to: '/morning/focus',
+  },
+  {
+    ok: plans.value.length > 0,
+    text: plans.value.length
+      ? `${plans.value.length === 1 ? 'One plan' : `${plans.value.length} plans`} for tonight`
+      : 'No plan for tonight',
+    to: '/night/plan',
+  },
+  {
+    ok: plans.value.some((p) => p.runs.length > 0),
+    text: plans.value.some((p) => p.runs.length) ? 'Rehearsed' : 'Not rehearsed',
+    to: '/night/run',
+  },
 ]);
 const flip = computed(() => {
   const p = first.value;
   const project = club.projects.find((q) => q.id === p?.projectId);
   if (!p || !project || !club.site) return null;
-  return targetOf({ site: coreSite(club.site), date: club.night, raDeg: project.raDeg, decDeg: project.decDeg, minimumAltitudeDeg: project.minimumAltitudeDeg, darkness: 'astronomical', stepMin: 30 }).flip;
+  return targetOf({
+    site: coreSite(club.site),
+    date: club.night,
+    raDeg: project.raDeg,
+    decDeg: project.decDeg,
+    minimumAltitudeDeg: project.minimumAltitudeDeg,
+    darkness: 'astronomical',
+    stepMin: 30,
+  }).flip;
 });
 </script>
 
 <template>
   <EmptyState v-if="!night" title="No site yet">Dusk follows from a site and its horizon.</EmptyState>
   <template v-else>
-    <VerdictLine v-if="verdict" :verdict="verdict" :detail="flip && first ? `Meridian flip due at ${clock(flip, zone)}.` : undefined" />
+    <VerdictLine
+      v-if="verdict"
+      :verdict="verdict"
+      :detail="flip && first ? `Meridian flip due at ${clock(flip, zone)}.` : undefined"
+    />
     <div class="split board">
       <section class="panel">
         <h2>This evening at {{ club.site?.name }}</h2>
         <ol class="evening">
           <li v-for="r in rows" :key="r.what">
             <span class="mono at">{{ r.at }}</span>
-            <span><strong>{{ r.what }}</strong><br /><span class="muted small">{{ r.note }}</span></span>
+            <span
+              ><strong>{{ r.what }}</strong
+              ><br /><span class="muted small">{{ r.note }}</span></span
+            >
           </li>
         </ol>
       </section>
@@ -72,8 +131,12 @@ const flip = computed(() => {
             <span aria-hidden="true">{{ r.ok ? '✓' : '!' }}</span> <RouterLink :to="r.to">{{ r.text }}</RouterLink>
           </li>
         </ul>
-        <p class="muted small">Night length {{ hours(night.darkHours * 60) }}. Sun and Moon for {{ club.site?.name }}, in its own time.</p>
-        <p class="muted small">Mains outdoors: residual-current protection, local electrical code, a licensed electrician for fixed wiring.</p>
+        <p class="muted small">
+          Night length {{ hours(night.darkHours * 60) }}. Sun and Moon for {{ club.site?.name }}, in its own time.
+        </p>
+        <p class="muted small">
+          Mains outdoors: residual-current protection, local electrical code, a licensed electrician for fixed wiring.
+        </p>
       </section>
     </div>
   </template>

@@ -31,12 +31,20 @@ const model = computed(() => {
 const data = computed(() => {
   const c = look.value;
   const kept = fit.value?.kept ?? props.run.points.map(() => true);
-  const of = (on: boolean) => props.run.points.filter((_, i) => kept[i] === on).map((p) => ({ x: p.position, y: p.hfd }));
+  const of = (on: boolean) =>
+    props.run.points.filter((_, i) => kept[i] === on).map((p) => ({ x: p.position, y: p.hfd }));
   return {
     datasets: [
       { label: 'fit', data: model.value, showLine: true, pointRadius: 0, borderColor: c.accent, borderWidth: 2 },
       { label: 'point', data: of(true), radius: 4, backgroundColor: c.ink, borderColor: c.ink },
-      { label: 'left out', data: of(false), radius: 6, pointStyle: 'crossRot' as const, borderColor: c.bad, borderWidth: 2 },
+      {
+        label: 'left out',
+        data: of(false),
+        radius: 6,
+        pointStyle: 'crossRot' as const,
+        borderColor: c.bad,
+        borderWidth: 2,
+      },
     ],
   };
 });
@@ -49,7 +57,16 @@ const options = computed<ChartOptions<'scatter'>>(() => ({
     tooltip: { callbacks: { label: (c) => `${figure(c.parsed.x ?? 0, 0)} steps: ${figure(c.parsed.y ?? 0, 2)} px` } },
     annotation: {
       annotations: fit.value
-        ? { best: { type: 'line' as const, xMin: fit.value.position, xMax: fit.value.position, borderColor: look.value.accent, borderWidth: 1, borderDash: [4, 4] } }
+        ? {
+            best: {
+              type: 'line' as const,
+              xMin: fit.value.position,
+              xMax: fit.value.position,
+              borderColor: look.value.accent,
+              borderWidth: 1,
+              borderDash: [4, 4],
+            },
+          }
         : {},
     },
   },
@@ -58,12 +75,16 @@ const options = computed<ChartOptions<'scatter'>>(() => ({
 
 <template>
   <div>
-    <div v-if="run.points.length" class="chart"><Scatter :data="data" :options="options" aria-label="V-curve of the run" /></div>
+    <div v-if="run.points.length" class="chart">
+      <Scatter :data="data" :options="options" aria-label="V-curve of the run" />
+    </div>
     <p v-else class="muted">This run came with its result only; there are no points to draw.</p>
     <p v-if="fit" class="small">
-      <span :class="fit.usable ? 'level-good' : 'level-bad'">{{ fit.usable ? 'Usable' : `Not usable: ${fit.reason}` }}</span>,
-      best at <span class="mono">{{ figure(fit.position, 0) }} ± {{ figure(fit.positionError, 1) }}</span>,
-      smallest <span class="mono">{{ figure(fit.minHfd, 2) }}</span> px, R² <span class="mono">{{ figure(fit.rSquared, 3) }}</span>
+      <span :class="fit.usable ? 'level-good' : 'level-bad'">{{
+        fit.usable ? 'Usable' : `Not usable: ${fit.reason}`
+      }}</span>, best at <span class="mono">{{ figure(fit.position, 0) }} ± {{ figure(fit.positionError, 1) }}</span
+      >, smallest <span class="mono">{{ figure(fit.minHfd, 2) }}</span> px, R²
+      <span class="mono">{{ figure(fit.rSquared, 3) }}</span>
     </p>
   </div>
 </template>

@@ -19,12 +19,25 @@ const data = computed(() => {
   const outlying = new Set(props.found.outliers.map((i) => props.runs[i]?.id));
   const t = withTemperature.value.map((r) => r.temperatureC!);
   const [a, b] = [Math.min(...t), Math.max(...t)];
-  const line = (c: number) => props.found.referencePosition + (props.found.temperatureStepsPerC ?? 0) * (c - (props.found.meanTemperatureC ?? c));
+  const line = (c: number) =>
+    props.found.referencePosition + (props.found.temperatureStepsPerC ?? 0) * (c - (props.found.meanTemperatureC ?? c));
   return {
     datasets: [
       ...(props.found.temperatureStepsPerC === undefined
         ? []
-        : [{ label: 'fit', data: [{ x: a, y: line(a) }, { x: b, y: line(b) }], showLine: true, pointRadius: 0, borderColor: look.value.accent, borderWidth: 2 }]),
+        : [
+            {
+              label: 'fit',
+              data: [
+                { x: a, y: line(a) },
+                { x: b, y: line(b) },
+              ],
+              showLine: true,
+              pointRadius: 0,
+              borderColor: look.value.accent,
+              borderWidth: 2,
+            },
+          ]),
       ...filters.map((f, i) => ({
         label: f,
         data: withTemperature.value.filter((r) => r.filter === f).map((r) => ({ x: r.temperatureC!, y: level(r) })),
@@ -51,13 +64,19 @@ const options = computed<ChartOptions<'scatter'>>(() => ({
   scales: { x: axisOf(look.value, 'tube, °C', { reverse: true }), y: axisOf(look.value, 'position less offset') },
   plugins: {
     legend: { display: false },
-    tooltip: { callbacks: { label: (c) => `${c.dataset.label ?? ''} ${figure(c.parsed.x ?? 0, 1)} °C: ${figure(c.parsed.y ?? 0, 0)}` } },
+    tooltip: {
+      callbacks: {
+        label: (c) => `${c.dataset.label ?? ''} ${figure(c.parsed.x ?? 0, 1)} °C: ${figure(c.parsed.y ?? 0, 0)}`,
+      },
+    },
   },
 }));
 </script>
 
 <template>
-  <div class="chart"><Scatter :data="data" :options="options" aria-label="Focus against temperature, offsets taken off" /></div>
+  <div class="chart">
+    <Scatter :data="data" :options="options" aria-label="Focus against temperature, offsets taken off" />
+  </div>
 </template>
 
 <style scoped>

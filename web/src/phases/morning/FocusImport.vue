@@ -51,12 +51,23 @@ function map(field: FocusField, column: unknown) {
   else delete next[field];
   void parse(next);
 }
-const unknown = computed(() => [...new Set(read.value?.runs.map((r) => r.filter) ?? [])].filter((f) => !props.filters.includes(f)));
+const unknown = computed(() =>
+  [...new Set(read.value?.runs.map((r) => r.filter) ?? [])].filter((f) => !props.filters.includes(f)),
+);
 function drop(e: DragEvent) {
   over.value = false;
   void take(e.dataTransfer?.files[0]);
 }
-const blank = { position: 0, hfd: null, error: null, temperatureC: null, time: null, points: [], usable: true, reason: '' };
+const blank = {
+  position: 0,
+  hfd: null,
+  error: null,
+  temperatureC: null,
+  time: null,
+  points: [],
+  usable: true,
+  reason: '',
+};
 
 /** Curves are fitted before they are stored, so that the record holds what the fit said. */
 async function fitted(runs: ReadRun[]): Promise<FocusRunFields[]> {
@@ -65,32 +76,57 @@ async function fitted(runs: ReadRun[]): Promise<FocusRunFields[]> {
   const fitOf = new Map(withPoints.map((r, i) => [r, fits[i]!]));
   return runs.map((r) => {
     const f = fitOf.get(r);
-    const base = { ...blank, filter: r.filter, temperatureC: r.temperatureC ?? null, time: r.time ?? null, points: r.points };
+    const base = {
+      ...blank,
+      filter: r.filter,
+      temperatureC: r.temperatureC ?? null,
+      time: r.time ?? null,
+      points: r.points,
+    };
     if (!f) return { ...base, position: r.position ?? 0, hfd: r.hfd ?? null };
     return f.ok
-      ? { ...base, position: f.value.position, hfd: f.value.minHfd, error: f.value.positionError, usable: f.value.usable, reason: f.value.reason }
+      ? {
+          ...base,
+          position: f.value.position,
+          hfd: f.value.minHfd,
+          error: f.value.positionError,
+          usable: f.value.usable,
+          reason: f.value.reason,
+        }
       : { ...base, position: r.points[0]!.position, usable: false, reason: f.message.slice(0, 500) };
   });
 }
 async function store(source: 'file' | 'typed', runs: ReadRun[]) {
   busy.value = true;
   trouble.value = '';
-  const got = await call(api.addFocusRuns, { body: { trainStateId: props.trainStateId, source, runs: await fitted(runs) } });
+  const got = await call(api.addFocusRuns, {
+    body: { trainStateId: props.trainStateId, source, runs: await fitted(runs) },
+  });
   busy.value = false;
   if (!got.ok) {
     trouble.value = said(got.problem);
     return;
   }
   const { added, known } = got.value;
-  void message.success(`${added} run${added === 1 ? '' : 's'} stored for ${props.words}${known ? `; ${known} were there already` : ''}.`);
+  void message.success(
+    `${added} run${added === 1 ? '' : 's'} stored for ${props.words}${known ? `; ${known} were there already` : ''}.`,
+  );
   if (source === 'file') read.value = null;
   emit('stored');
 }
 
-const typed = reactive({ filter: '', position: null as number | null, temperatureC: null as number | null, hfd: null as number | null, time: '' });
+const typed = reactive({
+  filter: '',
+  position: null as number | null,
+  temperatureC: null as number | null,
+  hfd: null as number | null,
+  time: '',
+});
 const typedTrouble = ref('');
 async function addTyped() {
-  const time = typed.time.trim() ? new Date(/z|[+-]\d\d:?\d\d$/i.test(typed.time) ? typed.time : `${typed.time.trim().replace(' ', 'T')}Z`) : null;
+  const time = typed.time.trim()
+    ? new Date(/z|[+-]\d\d:?\d\d$/i.test(typed.time) ? typed.time : `${typed.time.trim().replace(' ', 'T')}Z`)
+    : null;
   typedTrouble.value = !typed.filter
     ? 'Choose the filter.'
     : typed.position === null
@@ -117,10 +153,25 @@ async function addTyped() {
 <template>
   <Tabs>
     <TabPane key="file" tab="From a file">
-      <label class="drop" :class="{ over }" @dragover.prevent="over = true" @dragleave="over = false" @drop.prevent="drop">
-        <input type="file" accept=".csv,.tsv,.txt,text/csv" class="visually-hidden" data-test="file" @change="take(($event.target as HTMLInputElement).files?.[0])" />
+      <label
+        class="drop"
+        :class="{ over }"
+        @dragover.prevent="over = true"
+        @dragleave="over = false"
+        @drop.prevent="drop"
+      >
+        <input
+          type="file"
+          accept=".csv,.tsv,.txt,text/csv"
+          class="visually-hidden"
+          data-test="file"
+          @change="take(($event.target as HTMLInputElement).files?.[0])"
+        />
         <strong>Drop a focus log here, or choose one</strong>
-        <span class="muted small">CSV with a heading: filter and position are needed; diameter, temperature, time and run are used where they are. One row a run, or one row a point.</span>
+        <span class="muted small"
+          >CSV with a heading: filter and position are needed; diameter, temperature, time and run are used where they
+          are. One row a run, or one row a point.</span
+        >
       </label>
       <template v-if="read">
         <div class="mapping">
@@ -136,16 +187,40 @@ async function addTyped() {
           </label>
           <label class="small muted">
             Bare temperatures
-            <Select :value="fahrenheit ? 'F' : 'C'" size="small" :options="[{ value: 'C', label: '°C' }, { value: 'F', label: '°F' }]" @update:value="((fahrenheit = $event === 'F'), parse(mapping))" />
+            <Select
+              :value="fahrenheit ? 'F' : 'C'"
+              size="small"
+              :options="[
+                { value: 'C', label: '°C' },
+                { value: 'F', label: '°F' },
+              ]"
+              @update:value="((fahrenheit = $event === 'F'), parse(mapping))"
+            />
           </label>
         </div>
         <p>
-          <strong>{{ fileName }}</strong>: {{ read.rows }} rows, <strong>{{ read.runs.length }}</strong> run{{ read.runs.length === 1 ? '' : 's' }} to store<template v-if="read.bad.length">,
-          <span class="level-caution">{{ read.bad.length }} row{{ read.bad.length === 1 ? '' : 's' }} left out</span></template>.
+          <strong>{{ fileName }}</strong>: {{ read.rows }} rows, <strong>{{ read.runs.length }}</strong> run{{
+            read.runs.length === 1 ? '' : 's'
+          }}
+          to store<template v-if="read.bad.length"
+            >,
+            <span class="level-caution"
+              >{{ read.bad.length }} row{{ read.bad.length === 1 ? '' : 's' }} left out</span
+            ></template
+          >.
         </p>
-        <p v-if="unknown.length" class="level-caution small">Not in this rig’s wheel: {{ unknown.join(', ') }}. They are stored under that name; rename the column’s values if they mean one of {{ filters.join(', ') }}.</p>
+        <p v-if="unknown.length" class="level-caution small">
+          Not in this rig’s wheel: {{ unknown.join(', ') }}. They are stored under that name; rename the column’s values
+          if they mean one of {{ filters.join(', ') }}.
+        </p>
         <table v-if="read.bad.length" class="figures bad" data-test="bad-rows">
-          <thead><tr><th class="num">Line</th><th>What is wrong</th><th>The row</th></tr></thead>
+          <thead>
+            <tr>
+              <th class="num">Line</th>
+              <th>What is wrong</th>
+              <th>The row</th>
+            </tr>
+          </thead>
           <tbody>
             <tr v-for="b in read.bad.slice(0, 40)" :key="b.line + b.reason">
               <td class="num">{{ b.line }}</td>
@@ -155,7 +230,15 @@ async function addTyped() {
           </tbody>
         </table>
         <table v-if="read.runs.length" class="figures">
-          <thead><tr><th>Filter</th><th class="num">Position</th><th class="num">°C</th><th>Time</th><th class="num">Points</th></tr></thead>
+          <thead>
+            <tr>
+              <th>Filter</th>
+              <th class="num">Position</th>
+              <th class="num">°C</th>
+              <th>Time</th>
+              <th class="num">Points</th>
+            </tr>
+          </thead>
           <tbody>
             <tr v-for="r in read.runs.slice(0, 5)" :key="r.line">
               <td>{{ r.filter }}</td>
@@ -167,7 +250,9 @@ async function addTyped() {
           </tbody>
         </table>
         <div class="row acts">
-          <Button type="primary" :disabled="read.runs.length === 0" :loading="busy" @click="store('file', read.runs)">Store {{ read.runs.length }} runs for {{ words }}</Button>
+          <Button type="primary" :disabled="read.runs.length === 0" :loading="busy" @click="store('file', read.runs)"
+            >Store {{ read.runs.length }} runs for {{ words }}</Button
+          >
           <Button @click="read = null">Leave it</Button>
         </div>
       </template>
@@ -176,12 +261,46 @@ async function addTyped() {
       <div class="row typed">
         <label class="small muted">
           Filter
-          <Select v-model:value="typed.filter" class="filter" aria-label="Filter" :options="filters.map((f) => ({ value: f, label: f }))" />
+          <Select
+            v-model:value="typed.filter"
+            class="filter"
+            aria-label="Filter"
+            :options="filters.map((f) => ({ value: f, label: f }))"
+          />
         </label>
-        <QuantityInput v-model="typed.position" dimension="number" unit="steps" label="Best position" optional :decimals="0" :step="10" width="140px" />
-        <QuantityInput v-model="typed.temperatureC" dimension="temperature" label="Temperature" optional :decimals="1" width="120px" :min="-90" :max="70" />
-        <QuantityInput v-model="typed.hfd" dimension="number" unit="px" label="Diameter" optional width="110px" :min="0.1" :max="500" />
-        <label class="small muted">Time, UTC<Input v-model:value="typed.time" placeholder="2026-11-24 20:15" class="when" /></label>
+        <QuantityInput
+          v-model="typed.position"
+          dimension="number"
+          unit="steps"
+          label="Best position"
+          optional
+          :decimals="0"
+          :step="10"
+          width="140px"
+        />
+        <QuantityInput
+          v-model="typed.temperatureC"
+          dimension="temperature"
+          label="Temperature"
+          optional
+          :decimals="1"
+          width="120px"
+          :min="-90"
+          :max="70"
+        />
+        <QuantityInput
+          v-model="typed.hfd"
+          dimension="number"
+          unit="px"
+          label="Diameter"
+          optional
+          width="110px"
+          :min="0.1"
+          :max="500"
+        />
+        <label class="small muted"
+          >Time, UTC<Input v-model:value="typed.time" placeholder="2026-11-24 20:15" class="when"
+        /></label>
         <Button type="primary" :loading="busy" @click="addTyped">Add</Button>
       </div>
       <p v-if="typedTrouble" class="level-bad small" role="alert">{{ typedTrouble }}</p>

@@ -56,7 +56,10 @@ watch(
   [seen, () => club.offsets],
   () => {
     if (!seen.value.includes(reference.value))
-      reference.value = [club.offsets?.reference, ...filters.value].find((f) => f !== undefined && seen.value.includes(f)) ?? seen.value[0] ?? '';
+      reference.value =
+        [club.offsets?.reference, ...filters.value].find((f) => f !== undefined && seen.value.includes(f)) ??
+        seen.value[0] ??
+        '';
   },
   { immediate: true },
 );
@@ -91,7 +94,11 @@ watch(
 );
 const verdict = computed(() => {
   if (!loaded.value) return null;
-  if (!runs.value.length) return { level: 'caution' as const, text: `No focus run is on record for ${club.rig?.words ?? 'this train state'}.` };
+  if (!runs.value.length)
+    return {
+      level: 'caution' as const,
+      text: `No focus run is on record for ${club.rig?.words ?? 'this train state'}.`,
+    };
   if (why.value) return { level: 'caution' as const, text: `No offsets from these runs: ${why.value}` };
   return found.value?.verdict ?? null;
 });
@@ -148,7 +155,11 @@ const columns: Column<FocusRunRecord>[] = [
   { key: 'position', title: 'Position', value: (r) => r.position, numeric: true },
   { key: 'error', title: '± 1σ', value: (r) => r.error, decimals: 1, numeric: true },
   { key: 'temp', title: '°C', value: (r) => r.temperatureC, decimals: 1, numeric: true },
-  { key: 'state', title: '', value: (r) => (r.excluded ? 'left out' : !r.usable ? 'not usable' : outlying.value.has(r.id) ? 'outlier' : '') },
+  {
+    key: 'state',
+    title: '',
+    value: (r) => (r.excluded ? 'left out' : !r.usable ? 'not usable' : outlying.value.has(r.id) ? 'outlier' : ''),
+  },
 ];
 const MODELS: { value: DriftModel; label: string }[] = [
   { value: 'temperature', label: 'temperature' },
@@ -168,20 +179,44 @@ const MODELS: { value: DriftModel; label: string }[] = [
         <div class="row spread">
           <h2>Offsets for {{ club.rig.words }}</h2>
           <span class="row small">
-            <label class="row">against <Select v-model:value="reference" size="small" class="ref" aria-label="Reference filter" :options="seen.map((f) => ({ value: f, label: f }))" /></label>
-            <label class="row">allowing for <Select v-model:value="model" size="small" class="model" aria-label="Drift model" :options="MODELS" /></label>
+            <label class="row"
+              >against
+              <Select
+                v-model:value="reference"
+                size="small"
+                class="ref"
+                aria-label="Reference filter"
+                :options="seen.map((f) => ({ value: f, label: f }))"
+            /></label>
+            <label class="row"
+              >allowing for
+              <Select v-model:value="model" size="small" class="model" aria-label="Drift model" :options="MODELS"
+            /></label>
           </span>
         </div>
-        <OffsetsPicture :found="found" :reference="reference" :zone-steps="zoneSteps" :adopted="club.offsets?.offsets ?? null" />
+        <OffsetsPicture
+          :found="found"
+          :reference="reference"
+          :zone-steps="zoneSteps"
+          :adopted="club.offsets?.offsets ?? null"
+        />
         <p class="muted small">
-          Dots with 2σ bars are the fit; hollow rings are plain averages, which mix filter and temperature<template v-if="club.offsets">; the brass stroke is what is adopted</template>. The shaded band is the focus zone, {{ figure(zoneSteps ?? 0, 0) }} steps.
+          Dots with 2σ bars are the fit; hollow rings are plain averages, which mix filter and temperature<template
+            v-if="club.offsets"
+            >; the brass stroke is what is adopted</template
+          >. The shaded band is the focus zone, {{ figure(zoneSteps ?? 0, 0) }} steps.
         </p>
         <div class="row spread">
           <span>
-            <template v-if="found.parfocal?.length">Parfocal within the zone: <strong>{{ found.parfocal.map((g) => g.join(' = ')).join('; ') }}</strong>.</template>
+            <template v-if="found.parfocal?.length"
+              >Parfocal within the zone:
+              <strong>{{ found.parfocal.map((g) => g.join(' = ')).join('; ') }}</strong>.</template
+            >
             <template v-else>No two filters are parfocal within the zone.</template>
           </span>
-          <Button v-if="session.mayEdit" type="primary" :loading="adopting" @click="adopt">Adopt for {{ club.rig.words }}</Button>
+          <Button v-if="session.mayEdit" type="primary" :loading="adopting" @click="adopt"
+            >Adopt for {{ club.rig.words }}</Button
+          >
         </div>
       </section>
       <section class="panel stack">
@@ -191,11 +226,15 @@ const MODELS: { value: DriftModel; label: string }[] = [
           <tbody>
             <tr v-if="found.temperatureStepsPerC !== undefined">
               <td>With temperature</td>
-              <td class="num">{{ signed(found.temperatureStepsPerC, 1) }} ± {{ figure(found.temperatureError ?? 0, 1) }} steps/°C</td>
+              <td class="num">
+                {{ signed(found.temperatureStepsPerC, 1) }} ± {{ figure(found.temperatureError ?? 0, 1) }} steps/°C
+              </td>
             </tr>
             <tr v-if="found.driftStepsPerHour !== undefined">
               <td>With time</td>
-              <td class="num">{{ signed(found.driftStepsPerHour, 1) }} ± {{ figure(found.driftError ?? 0, 1) }} steps/h</td>
+              <td class="num">
+                {{ signed(found.driftStepsPerHour, 1) }} ± {{ figure(found.driftError ?? 0, 1) }} steps/h
+              </td>
             </tr>
             <tr v-if="found.refocusEveryC">
               <td>Refocus after</td>
@@ -212,8 +251,19 @@ const MODELS: { value: DriftModel; label: string }[] = [
     <section v-else-if="why" class="panel stack">
       <p>{{ why }}</p>
       <span class="row small">
-        <label class="row">against <Select v-model:value="reference" size="small" class="ref" aria-label="Reference filter" :options="seen.map((f) => ({ value: f, label: f }))" /></label>
-        <label class="row">allowing for <Select v-model:value="model" size="small" class="model" aria-label="Drift model" :options="MODELS" /></label>
+        <label class="row"
+          >against
+          <Select
+            v-model:value="reference"
+            size="small"
+            class="ref"
+            aria-label="Reference filter"
+            :options="seen.map((f) => ({ value: f, label: f }))"
+        /></label>
+        <label class="row"
+          >allowing for
+          <Select v-model:value="model" size="small" class="model" aria-label="Drift model" :options="MODELS"
+        /></label>
       </span>
     </section>
     <section v-if="session.mayEdit" class="panel">
@@ -221,11 +271,26 @@ const MODELS: { value: DriftModel; label: string }[] = [
     </section>
     <div v-if="runs.length" class="split board">
       <section class="panel">
-        <ListTable :rows="newest" :columns="columns" name="focus-runs" :row-key="(r) => r.id" :page-size="12" @choose="chosenId = $event.id">
+        <ListTable
+          :rows="newest"
+          :columns="columns"
+          name="focus-runs"
+          :row-key="(r) => r.id"
+          :page-size="12"
+          @choose="chosenId = $event.id"
+        >
           <template #filter="{ row }"><FilterTile :name="row.filter" /></template>
           <template #acts="{ row }">
-            <Button type="text" size="small" :class="{ here: row.id === chosen?.id }" @click="chosenId = row.id">Curve</Button>
-            <Switch v-if="session.mayEdit" :checked="!row.excluded" size="small" :aria-label="`Use the run of ${row.filter}`" @update:checked="toggle(row)" />
+            <Button type="text" size="small" :class="{ here: row.id === chosen?.id }" @click="chosenId = row.id"
+              >Curve</Button
+            >
+            <Switch
+              v-if="session.mayEdit"
+              :checked="!row.excluded"
+              size="small"
+              :aria-label="`Use the run of ${row.filter}`"
+              @update:checked="toggle(row)"
+            />
           </template>
         </ListTable>
       </section>

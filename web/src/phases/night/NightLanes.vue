@@ -14,7 +14,12 @@ export interface Lane {
   sub: string;
   target: TargetOutput;
   minimumAltitudeDeg: number;
-  strips: { id: string; start: string; end: string; events: { kind: string; start: string; end: string; filter?: string; frame?: number }[] }[];
+  strips: {
+    id: string;
+    start: string;
+    end: string;
+    events: { kind: string; start: string; end: string; filter?: string; frame?: number }[];
+  }[];
 }
 const props = defineProps<{
   night: NightOutput;
@@ -34,8 +39,12 @@ const { width } = useElementSize(box);
 const laneHeight = computed(() => Math.max(54, Math.min(78, 400 / Math.max(1, props.lanes.length))));
 const bottom = computed(() => TOP + MOON + 8 + laneHeight.value * props.lanes.length + 4);
 const height = computed(() => bottom.value + 40);
-const from = computed(() => Date.parse(props.night.sunset ?? props.lanes[0]?.target.track[0]?.time ?? props.night.middle) - 600_000);
-const to = computed(() => Date.parse(props.night.sunrise ?? props.lanes[0]?.target.track.at(-1)?.time ?? props.night.middle) + 600_000);
+const from = computed(
+  () => Date.parse(props.night.sunset ?? props.lanes[0]?.target.track[0]?.time ?? props.night.middle) - 600_000,
+);
+const to = computed(
+  () => Date.parse(props.night.sunrise ?? props.lanes[0]?.target.track.at(-1)?.time ?? props.night.middle) + 600_000,
+);
 const x = computed(() => timeScale(from.value, to.value, LABEL, Math.max(LABEL + 100, width.value - 6)));
 const half = computed(() => laneHeight.value / 2 - 13);
 const rows = computed(() =>
@@ -48,7 +57,10 @@ const rows = computed(() =>
       mid,
       windows: laneWindows(t, x.value, mid, half.value),
       ghost: laneGhost(t, x.value, mid, half.value),
-      transit: transit > from.value && transit < to.value && t.transitAltitudeDeg > 5 ? { x: x.value(transit), altitude: Math.round(t.transitAltitudeDeg) } : null,
+      transit:
+        transit > from.value && transit < to.value && t.transitAltitudeDeg > 5
+          ? { x: x.value(transit), altitude: Math.round(t.transitAltitudeDeg) }
+          : null,
       note: t.windows.length ? '' : t.verdict.text,
       picks: props.picks.filter((p) => p.id === lane.id),
     };
@@ -65,16 +77,37 @@ const moonText = computed(() => `${Math.round(100 * props.night.moon.illuminatio
 <template>
   <div ref="box">
     <svg v-if="width > 0" :width="width" :height="height" role="group" aria-label="The night’s objects as lanes">
-      <NightSky :night="night" :time-zone="timeZone" :x="x" :from="from" :to="to" :top="TOP" :bottom="bottom" :now="now" />
-      <text x="2" :y="TOP + 20" font-size="13.5" fill="var(--ink)">Moon <tspan fill="var(--ink-2)">{{ moonText }}</tspan></text>
+      <NightSky
+        :night="night"
+        :time-zone="timeZone"
+        :x="x"
+        :from="from"
+        :to="to"
+        :top="TOP"
+        :bottom="bottom"
+        :now="now"
+      />
+      <text x="2" :y="TOP + 20" font-size="13.5" fill="var(--ink)">
+        Moon
+        <tspan fill="var(--ink-2)">{{ moonText }}</tspan>
+      </text>
       <g v-for="(m, i) in moon" :key="i">
-        <rect :x="x(m.a)" :y="TOP + 8" :width="x(m.b) - x(m.a)" height="15" fill="var(--surface)" stroke="var(--ink-2)" />
+        <rect
+          :x="x(m.a)"
+          :y="TOP + 8"
+          :width="x(m.b) - x(m.a)"
+          height="15"
+          fill="var(--surface)"
+          stroke="var(--ink-2)"
+        />
         <text v-if="x(m.b) - x(m.a) > 120" :x="x(m.a) + 8" :y="TOP + 20" font-size="12" fill="var(--ink)" class="mono">
           up {{ clock(m.a, timeZone) }}–{{ clock(m.b, timeZone) }}
         </text>
         <title>Moon up {{ clock(m.a, timeZone) }} to {{ clock(m.b, timeZone) }}</title>
       </g>
-      <text v-if="moon.length === 0" :x="LABEL + 10" :y="TOP + 20" font-size="12" fill="var(--ink-2)" class="mono">down all night</text>
+      <text v-if="moon.length === 0" :x="LABEL + 10" :y="TOP + 20" font-size="12" fill="var(--ink-2)" class="mono">
+        down all night
+      </text>
       <g
         v-for="r in rows"
         :key="r.lane.id"
@@ -90,15 +123,42 @@ const moonText = computed(() => `${Math.round(100 * props.night.moon.illuminatio
         @keydown.space.prevent="emit('choose', r.lane.id)"
       >
         <rect class="hit" x="-4" :y="r.mid - laneHeight / 2" :width="LABEL" :height="laneHeight - 2" rx="3" />
-        <rect :x="LABEL" :y="r.mid - laneHeight / 2" :width="Math.max(0, width - LABEL)" :height="laneHeight - 2" fill="transparent" />
-        <path v-for="(d, i) in r.ghost" :key="`g${i}`" :d="d" fill="none" stroke="var(--ghost)" stroke-width="1" stroke-dasharray="2 4" />
-        <path v-for="(d, i) in r.windows" :key="`w${i}`" :d="d" fill="var(--lane)" stroke="var(--lane-edge)" stroke-width="1.3" />
+        <rect
+          :x="LABEL"
+          :y="r.mid - laneHeight / 2"
+          :width="Math.max(0, width - LABEL)"
+          :height="laneHeight - 2"
+          fill="transparent"
+        />
+        <path
+          v-for="(d, i) in r.ghost"
+          :key="`g${i}`"
+          :d="d"
+          fill="none"
+          stroke="var(--ghost)"
+          stroke-width="1"
+          stroke-dasharray="2 4"
+        />
+        <path
+          v-for="(d, i) in r.windows"
+          :key="`w${i}`"
+          :d="d"
+          fill="var(--lane)"
+          stroke="var(--lane-edge)"
+          stroke-width="1.3"
+        />
         <g v-if="r.transit">
           <path :d="`M${r.transit.x} ${r.mid - half - 1}l-5.5-9h11z`" fill="var(--accent)" />
-          <text :x="r.transit.x + 10" :y="r.mid - half - 2" font-size="12" fill="var(--ink-2)" class="mono">{{ r.transit.altitude }}°</text>
-          <title>Crosses the meridian at {{ clock(r.lane.target.transit, timeZone) }}, {{ r.transit.altitude }}° high</title>
+          <text :x="r.transit.x + 10" :y="r.mid - half - 2" font-size="12" fill="var(--ink-2)" class="mono">
+            {{ r.transit.altitude }}°
+          </text>
+          <title>
+            Crosses the meridian at {{ clock(r.lane.target.transit, timeZone) }}, {{ r.transit.altitude }}° high
+          </title>
         </g>
-        <text v-if="r.note" :x="LABEL + 26" :y="r.mid + 4" font-size="12.5" fill="var(--ink)" class="mono note">{{ r.note }}</text>
+        <text v-if="r.note" :x="LABEL + 26" :y="r.mid + 4" font-size="12.5" fill="var(--ink)" class="mono note">
+          {{ r.note }}
+        </text>
         <rect
           v-for="(p, i) in r.picks"
           :key="`p${i}`"

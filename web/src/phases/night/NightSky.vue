@@ -24,7 +24,11 @@ const bands = computed(() => {
   if (n.civilDusk || n.civilDawn) list.push([ms(n.civilDusk, from), ms(n.civilDawn, to), 'var(--sky-nautical)']);
   if (n.astronomicalDusk || n.astronomicalDawn)
     list.push([ms(n.astronomicalDusk, from), ms(n.astronomicalDawn, to), 'var(--sky-night)']);
-  return list.map(([a, b, fill]) => ({ x: props.x(Math.max(a, from)), w: props.x(Math.min(b, to)) - props.x(Math.max(a, from)), fill }));
+  return list.map(([a, b, fill]) => ({
+    x: props.x(Math.max(a, from)),
+    w: props.x(Math.min(b, to)) - props.x(Math.max(a, from)),
+    fill,
+  }));
 });
 const ticks = computed(() => {
   const perHour = props.x(props.from + 3_600_000) - props.x(props.from);
@@ -41,15 +45,26 @@ const nowX = computed(() => (props.now && props.now > props.from && props.now < 
 
 <template>
   <g>
-    <rect v-for="(b, i) in bands" :key="i" :x="b.x" :y="top" :width="Math.max(0, b.w)" :height="bottom - top" :fill="b.fill" />
-    <path
-      v-for="t in ticks"
-      :key="t"
-      :d="`M${x(t)} ${top}V${bottom}`"
-      stroke="var(--line)"
-      stroke-width="0.7"
+    <rect
+      v-for="(b, i) in bands"
+      :key="i"
+      :x="b.x"
+      :y="top"
+      :width="Math.max(0, b.w)"
+      :height="bottom - top"
+      :fill="b.fill"
     />
-    <text v-for="t in ticks" :key="`h${t}`" :x="x(t)" :y="bottom + 17" text-anchor="middle" font-size="12" fill="var(--ink-2)" class="mono">
+    <path v-for="t in ticks" :key="t" :d="`M${x(t)} ${top}V${bottom}`" stroke="var(--line)" stroke-width="0.7" />
+    <text
+      v-for="t in ticks"
+      :key="`h${t}`"
+      :x="x(t)"
+      :y="bottom + 17"
+      text-anchor="middle"
+      font-size="12"
+      fill="var(--ink-2)"
+      class="mono"
+    >
       {{ clock(t, timeZone) }}
     </text>
     <text
@@ -66,7 +81,9 @@ const nowX = computed(() => (props.now && props.now > props.from && props.now < 
     </text>
     <g v-if="nowX !== null" class="now">
       <path :d="`M${nowX} ${top}V${bottom}`" stroke="var(--accent)" stroke-width="1.6" />
-      <text :x="nowX" :y="bottom + 33" text-anchor="middle" font-size="12" fill="var(--accent)" class="mono">now {{ clock(now!, timeZone) }}</text>
+      <text :x="nowX" :y="bottom + 33" text-anchor="middle" font-size="12" fill="var(--accent)" class="mono"
+        >now {{ clock(now!, timeZone) }}</text
+      >
     </g>
   </g>
 </template>

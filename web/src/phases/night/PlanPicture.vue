@@ -50,7 +50,8 @@ const SNAP = 5 * 60_000;
 function move(which: 'start' | 'end', ms: number) {
   const snapped = Math.round(ms / SNAP) * SNAP;
   const [s, e] = [Date.parse(props.start), Date.parse(props.end)];
-  const next: [number, number] = which === 'start' ? [Math.min(snapped, e - SNAP), e] : [s, Math.max(snapped, s + SNAP)];
+  const next: [number, number] =
+    which === 'start' ? [Math.min(snapped, e - SNAP), e] : [s, Math.max(snapped, s + SNAP)];
   emit('span', new Date(next[0]).toISOString(), new Date(next[1]).toISOString());
 }
 let held: 'start' | 'end' | null = null;
@@ -67,29 +68,70 @@ function drag(e: PointerEvent) {
 }
 const nudge = (e: KeyboardEvent, which: 'start' | 'end', sign: number) => {
   e.preventDefault();
-  if (!props.locked) move(which, Date.parse(which === 'start' ? props.start : props.end) + sign * SNAP * (e.shiftKey ? 12 : 1));
+  if (!props.locked)
+    move(which, Date.parse(which === 'start' ? props.start : props.end) + sign * SNAP * (e.shiftKey ? 12 : 1));
 };
 </script>
 
 <template>
   <div ref="box">
-    <svg v-if="width > 0" ref="svg" :width="width" :height="bottom + 40" role="group" aria-label="Altitude and plan" @pointermove="drag" @pointerup="held = null">
-      <NightSky :night="night" :time-zone="timeZone" :x="x" :from="from" :to="to" :top="TOP" :bottom="bottom" :now="now" />
+    <svg
+      v-if="width > 0"
+      ref="svg"
+      :width="width"
+      :height="bottom + 40"
+      role="group"
+      aria-label="Altitude and plan"
+      @pointermove="drag"
+      @pointerup="held = null"
+    >
+      <NightSky
+        :night="night"
+        :time-zone="timeZone"
+        :x="x"
+        :from="from"
+        :to="to"
+        :top="TOP"
+        :bottom="bottom"
+        :now="now"
+      />
       <g v-for="a in [30, 60]" :key="a">
         <path :d="`M${LEFT} ${y(a)}H${width - 8}`" stroke="var(--line)" stroke-width="0.7" />
-        <text :x="LEFT - 6" :y="y(a) + 4" text-anchor="end" font-size="12" fill="var(--ink-2)" class="mono">{{ a }}°</text>
+        <text :x="LEFT - 6" :y="y(a) + 4" text-anchor="end" font-size="12" fill="var(--ink-2)" class="mono">
+          {{ a }}°
+        </text>
       </g>
       <path :d="`M${LEFT} ${y(limitDeg)}H${width - 8}`" stroke="var(--accent)" stroke-dasharray="4 4" />
-      <path :d="curve((p) => p.moonAltitudeDeg)" fill="none" stroke="var(--ghost)" stroke-width="1.4" stroke-dasharray="2 4" />
+      <path
+        :d="curve((p) => p.moonAltitudeDeg)"
+        fill="none"
+        stroke="var(--ghost)"
+        stroke-width="1.4"
+        stroke-dasharray="2 4"
+      />
       <path :d="curve((p) => p.altitudeDeg)" fill="none" stroke="var(--lane-edge)" stroke-width="2.2" />
       <g v-for="(w, i) in target.windows" :key="i">
-        <rect :x="x(Date.parse(w.start))" :y="TOP + CURVE + 4" :width="x(Date.parse(w.end)) - x(Date.parse(w.start))" height="5" fill="var(--lane)" stroke="var(--lane-edge)">
+        <rect
+          :x="x(Date.parse(w.start))"
+          :y="TOP + CURVE + 4"
+          :width="x(Date.parse(w.end)) - x(Date.parse(w.start))"
+          height="5"
+          fill="var(--lane)"
+          stroke="var(--lane-edge)"
+        >
           <title>Workable {{ clock(w.start, timeZone) }} to {{ clock(w.end, timeZone) }}</title>
         </rect>
       </g>
       <g v-if="flipAt">
-        <path :d="`M${x(Date.parse(flipAt))} ${TOP}V${bottom}`" stroke="var(--bad)" stroke-width="1.2" stroke-dasharray="6 4" />
-        <text :x="x(Date.parse(flipAt)) + 5" :y="TOP + 13" font-size="12" fill="var(--ink)" class="mono">flip {{ clock(flipAt, timeZone) }}</text>
+        <path
+          :d="`M${x(Date.parse(flipAt))} ${TOP}V${bottom}`"
+          stroke="var(--bad)"
+          stroke-width="1.2"
+          stroke-dasharray="6 4"
+        />
+        <text :x="x(Date.parse(flipAt)) + 5" :y="TOP + 13" font-size="12" fill="var(--ink)" class="mono">
+          flip {{ clock(flipAt, timeZone) }}
+        </text>
       </g>
       <rect
         v-for="p in taken"
@@ -103,11 +145,31 @@ const nudge = (e: KeyboardEvent, which: 'start' | 'end', sign: number) => {
       >
         <title>{{ p.object }}, {{ p.owner }}</title>
       </rect>
-      <text v-for="p in taken" :key="`t${p.id}`" :x="x(Date.parse(p.start)) + 6" :y="stripY + 17" font-size="12" fill="var(--ink-2)">{{ p.object }}, {{ p.owner.split(' ')[0] }}</text>
+      <text
+        v-for="p in taken"
+        :key="`t${p.id}`"
+        :x="x(Date.parse(p.start)) + 6"
+        :y="stripY + 17"
+        font-size="12"
+        fill="var(--ink-2)"
+      >
+        {{ p.object }}, {{ p.owner.split(' ')[0] }}
+      </text>
       <PlanStrip v-if="laid" :events="laid.events" :x="x" :y="stripY" :height="STRIP" detailed />
       <template v-if="other">
-        <text :x="LEFT - 8" :y="stripY + 17" text-anchor="end" font-size="12" fill="var(--ink)" font-weight="700">A</text>
-        <text :x="LEFT - 8" :y="stripY + STRIP + 31" text-anchor="end" font-size="12" fill="var(--ink)" font-weight="700">B</text>
+        <text :x="LEFT - 8" :y="stripY + 17" text-anchor="end" font-size="12" fill="var(--ink)" font-weight="700">
+          A
+        </text>
+        <text
+          :x="LEFT - 8"
+          :y="stripY + STRIP + 31"
+          text-anchor="end"
+          font-size="12"
+          fill="var(--ink)"
+          font-weight="700"
+        >
+          B
+        </text>
         <PlanStrip :events="other.events" :x="x" :y="stripY + STRIP + 14" :height="STRIP" detailed />
       </template>
       <g

@@ -27,7 +27,8 @@ function toggle(name: string, on: boolean) {
   const goal = props.project.goals.find((g) => g.filter === name);
   const like = s.filters[0];
   s.filters = list.value.flatMap((f) => {
-    if (f === name) return [{ name, exposureS: goal?.exposureS ?? like?.exposureS ?? 120, quota: goal?.quota ?? like?.quota ?? 20 }];
+    if (f === name)
+      return [{ name, exposureS: goal?.exposureS ?? like?.exposureS ?? 120, quota: goal?.quota ?? like?.quota ?? 20 }];
     return s.filters.filter((o) => o.name === f);
   });
 }
@@ -59,12 +60,42 @@ const setDither = (per: boolean) => (props.settings.dither.perRound = per);
       <tbody>
         <tr v-for="name in list" :key="name">
           <td>
-            <Checkbox :checked="!!chosen(name)" :disabled="off" :aria-label="`Use ${name}`" @update:checked="toggle(name, $event)" />
+            <Checkbox
+              :checked="!!chosen(name)"
+              :disabled="off"
+              :aria-label="`Use ${name}`"
+              @update:checked="toggle(name, $event)"
+            />
             <FilterTile :name="name" class="tile" />
           </td>
           <template v-if="chosen(name)">
-            <td class="num"><QuantityInput v-model="chosen(name)!.exposureS" dimension="duration" :label="`Exposure of ${name}`" hide-label :decimals="0" :min="1" :max="7200" :step="30" width="88px" :disabled="off" /></td>
-            <td class="num"><QuantityInput v-model="chosen(name)!.quota" dimension="number" :label="`Frames of ${name}`" hide-label :decimals="0" :min="1" :max="9999" width="66px" :disabled="off" /></td>
+            <td class="num">
+              <QuantityInput
+                v-model="chosen(name)!.exposureS"
+                dimension="duration"
+                :label="`Exposure of ${name}`"
+                hide-label
+                :decimals="0"
+                :min="1"
+                :max="7200"
+                :step="30"
+                width="88px"
+                :disabled="off"
+              />
+            </td>
+            <td class="num">
+              <QuantityInput
+                v-model="chosen(name)!.quota"
+                dimension="number"
+                :label="`Frames of ${name}`"
+                hide-label
+                :decimals="0"
+                :min="1"
+                :max="9999"
+                width="66px"
+                :disabled="off"
+              />
+            </td>
             <td class="num">{{ project.done[name] ?? 0 }}</td>
           </template>
           <td v-else colspan="3" class="muted small">left out</td>
@@ -80,14 +111,52 @@ const setDither = (per: boolean) => (props.settings.dither.perRound = per);
     </div>
     <div>
       <h3>Focus</h3>
-      <RadioGroup v-model:value="settings.focus.policy" button-style="solid" size="small" :disabled="off" aria-label="Focus">
+      <RadioGroup
+        v-model:value="settings.focus.policy"
+        button-style="solid"
+        size="small"
+        :disabled="off"
+        aria-label="Focus"
+      >
         <RadioButton v-for="[key, label] in FOCUS" :key="key" :value="key">{{ label }}</RadioButton>
       </RadioGroup>
       <p class="muted small">{{ FOCUS.find(([k]) => k === settings.focus.policy)?.[2] }}</p>
       <div v-if="settings.focus.policy !== 'every-change'" class="row">
-        <QuantityInput :model-value="settings.focus.everyMin ?? null" dimension="number" unit="min" label="At latest after" optional :decimals="0" :min="1" :step="10" width="116px" :disabled="off" @update:model-value="settings.focus.everyMin = $event ?? undefined" />
-        <QuantityInput :model-value="settings.focus.everyC ?? null" dimension="temperature" label="or a change of" optional :decimals="1" :min="0.1" :step="0.1" width="116px" :disabled="off" @update:model-value="settings.focus.everyC = $event ?? undefined" />
-        <QuantityInput v-model="settings.coolingCPerHour" dimension="number" unit="°C/h" label="Cooling" :decimals="1" :step="0.1" width="110px" :disabled="off" />
+        <QuantityInput
+          :model-value="settings.focus.everyMin ?? null"
+          dimension="number"
+          unit="min"
+          label="At latest after"
+          optional
+          :decimals="0"
+          :min="1"
+          :step="10"
+          width="116px"
+          :disabled="off"
+          @update:model-value="settings.focus.everyMin = $event ?? undefined"
+        />
+        <QuantityInput
+          :model-value="settings.focus.everyC ?? null"
+          dimension="temperature"
+          label="or a change of"
+          optional
+          :decimals="1"
+          :min="0.1"
+          :step="0.1"
+          width="116px"
+          :disabled="off"
+          @update:model-value="settings.focus.everyC = $event ?? undefined"
+        />
+        <QuantityInput
+          v-model="settings.coolingCPerHour"
+          dimension="number"
+          unit="°C/h"
+          label="Cooling"
+          :decimals="1"
+          :step="0.1"
+          width="110px"
+          :disabled="off"
+        />
       </div>
       <p v-if="everyC !== null && settings.focus.policy !== 'every-change'" class="muted small">
         Half the focus zone is used up after {{ figure(everyC, 1) }} °C in this train state.
@@ -96,13 +165,33 @@ const setDither = (per: boolean) => (props.settings.dither.perRound = per);
     <div>
       <h3>Dither</h3>
       <div class="row">
-        <RadioGroup :value="settings.dither.perRound" button-style="solid" size="small" :disabled="off" aria-label="Dither" @update:value="setDither">
+        <RadioGroup
+          :value="settings.dither.perRound"
+          button-style="solid"
+          size="small"
+          :disabled="off"
+          aria-label="Dither"
+          @update:value="setDither"
+        >
           <RadioButton :value="false">Every frames</RadioButton>
           <RadioButton :value="true" :disabled="settings.order !== 'rolling'">Once a round</RadioButton>
         </RadioGroup>
-        <QuantityInput v-if="!settings.dither.perRound" v-model="settings.dither.everyFrames" dimension="number" label="Frames between dithers" hide-label :decimals="0" :min="0" :max="99" width="64px" :disabled="off" />
+        <QuantityInput
+          v-if="!settings.dither.perRound"
+          v-model="settings.dither.everyFrames"
+          dimension="number"
+          label="Frames between dithers"
+          hide-label
+          :decimals="0"
+          :min="0"
+          :max="99"
+          width="64px"
+          :disabled="off"
+        />
       </div>
-      <p v-if="!settings.dither.perRound && settings.dither.everyFrames === 0" class="level-caution small">Never: fixed patterns of the camera will add up.</p>
+      <p v-if="!settings.dither.perRound && settings.dither.everyFrames === 0" class="level-caution small">
+        Never: fixed patterns of the camera will add up.
+      </p>
     </div>
   </div>
 </template>

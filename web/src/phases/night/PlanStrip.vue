@@ -25,14 +25,25 @@ const tiles = computed(() =>
     .filter((e) => e.kind === 'expose')
     .map((e) => {
       const [a, b] = [props.x(Date.parse(e.start)), props.x(Date.parse(e.end))];
-      return { x: a, w: Math.max(0.8, b - a - (b - a > 6 ? 1 : 0.2)), filter: e.filter ?? '', frame: e.frame, look: filterLook(e.filter ?? '') };
+      return {
+        x: a,
+        w: Math.max(0.8, b - a - (b - a > 6 ? 1 : 0.2)),
+        filter: e.filter ?? '',
+        frame: e.frame,
+        look: filterLook(e.filter ?? ''),
+      };
     }),
 );
 const gaps = computed(() =>
   props.detailed
     ? props.events
         .filter((e) => e.kind in GAP || (e.kind === 'wait' && Date.parse(e.end) - Date.parse(e.start) > 240_000))
-        .map((e) => ({ x: props.x(Date.parse(e.start)), w: Math.max(1.2, props.x(Date.parse(e.end)) - props.x(Date.parse(e.start))), kind: e.kind, filter: e.filter }))
+        .map((e) => ({
+          x: props.x(Date.parse(e.start)),
+          w: Math.max(1.2, props.x(Date.parse(e.end)) - props.x(Date.parse(e.start))),
+          kind: e.kind,
+          filter: e.filter,
+        }))
     : [],
 );
 const fits = (w: number, text: string) => w > 5 + 7 * text.length;
@@ -53,14 +64,46 @@ const fits = (w: number, text: string) => w > 5 + 7 * text.length;
       >
         <title>{{ g.kind }}{{ g.filter ? ` ${g.filter}` : '' }}</title>
       </rect>
-      <text v-if="g.kind === 'cloud' && g.w > 40" :x="g.x + g.w / 2" :y="y + height / 2 + 4" text-anchor="middle" font-size="11.5" fill="var(--ink)">cloud</text>
-      <text v-if="g.kind === 'wait' && g.w > 40" :x="g.x + g.w / 2" :y="y + height / 2 + 4" text-anchor="middle" font-size="11.5" fill="var(--ink-2)">idle</text>
+      <text
+        v-if="g.kind === 'cloud' && g.w > 40"
+        :x="g.x + g.w / 2"
+        :y="y + height / 2 + 4"
+        text-anchor="middle"
+        font-size="11.5"
+        fill="var(--ink)"
+        >cloud</text
+      >
+      <text
+        v-if="g.kind === 'wait' && g.w > 40"
+        :x="g.x + g.w / 2"
+        :y="y + height / 2 + 4"
+        text-anchor="middle"
+        font-size="11.5"
+        fill="var(--ink-2)"
+        >idle</text
+      >
     </g>
     <g v-for="(t, i) in tiles" :key="i">
-      <rect :x="t.x" :y="y" :width="t.w" :height="height" :fill="red ? 'var(--part)' : t.look.colour" :stroke="red ? 'var(--ink-2)' : 'none'" stroke-width="0.6">
+      <rect
+        :x="t.x"
+        :y="y"
+        :width="t.w"
+        :height="height"
+        :fill="red ? 'var(--part)' : t.look.colour"
+        :stroke="red ? 'var(--ink-2)' : 'none'"
+        stroke-width="0.6"
+      >
         <title>{{ t.filter }} {{ t.frame }}</title>
       </rect>
-      <rect v-if="!red && t.w > 4" :x="t.x" :y="y" :width="t.w" :height="height" :fill="`url(#${hatchId(t.filter)})`" pointer-events="none" />
+      <rect
+        v-if="!red && t.w > 4"
+        :x="t.x"
+        :y="y"
+        :width="t.w"
+        :height="height"
+        :fill="`url(#${hatchId(t.filter)})`"
+        pointer-events="none"
+      />
       <text
         v-if="fits(t.w, t.filter)"
         :x="t.x + t.w / 2"

@@ -33,7 +33,12 @@ const { night, targets, plans, picks } = useNight();
 const projectId = computed(() => {
   const asked = typeof route.query.project === 'string' ? route.query.project : '';
   const known = club.rigProjects.some((p) => p.id === asked);
-  return known ? asked : (plans.value.find((p) => p.status === 'planned')?.projectId ?? picks.value[0]?.id ?? club.rigProjects[0]?.id ?? '');
+  return known
+    ? asked
+    : (plans.value.find((p) => p.status === 'planned')?.projectId ??
+        picks.value[0]?.id ??
+        club.rigProjects[0]?.id ??
+        '');
 });
 // a link may name a project of another rig
 watch(
@@ -53,7 +58,9 @@ const zone = computed(() => club.site?.timeZone ?? 'UTC');
 const done = computed(() => plans.value.find((p) => p.projectId === projectId.value && p.status === 'done') ?? null);
 
 const which = ref<'A' | 'B'>('A');
-const settings = computed<PlanSettings | null>(() => (which.value === 'B' && draft.value?.other) || draft.value?.settings || null);
+const settings = computed<PlanSettings | null>(
+  () => (which.value === 'B' && draft.value?.other) || draft.value?.settings || null,
+);
 function compare() {
   const d = draft.value!;
   const b = plainCopy(d.settings);
@@ -108,29 +115,59 @@ const verdict = computed(() => {
       text: `B gives ${nb} frames against ${na}: ${open === 0 ? 'the same open-shutter time' : `${figure(Math.abs(open), 0)} min ${open > 0 ? 'more' : 'less'} open shutter`}. ${roundWords(a.value, b.value)}`,
     };
   }
-  return { ...a.value.verdict, level: focus ? focus.level : a.value.verdict.level };
+  const level = focus?.level ?? (focusMinutes.value ? 'caution' : a.value.verdict.level);
+  return { ...a.value.verdict, level };
+});
+/** Minutes that focusing on every change takes, when it takes more than a tenth of the plan. */
+const focusMinutes = computed(() => {
+  const [d, t] = [draft.value, a.value];
+  if (!d || !t || d.settings.focus.policy === 'offsets') return 0;
+  return t.overheadS.focus > 0.1 * (t.openShutterS + t.overheadS.focus) ? Math.round(t.overheadS.focus / 60) : 0;
 });
 const detail = computed(() => {
   const focus = draft.value ? focusVerdict(draft.value.settings, club.offsets, club.rig?.words ?? '') : null;
   const o = club.offsets;
-  const known = o && draft.value?.settings.focus.policy === 'offsets' ? `Offsets for ${club.rig?.words} from ${o.runCount} runs.` : '';
-  const span = draft.value ? `${clock(draft.value.start, zone.value)} to ${clock(draft.value.end, zone.value)}, ${hours((Date.parse(draft.value.end) - Date.parse(draft.value.start)) / 60_000)}.` : '';
-  return [span, focus?.level === 'caution' ? focus.text : known].filter(Boolean).join(' ');
+  const known =
+    o && draft.value?.settings.focus.policy === 'offsets'
+      ? `Offsets for ${club.rig?.words} from ${o.runCount} runs.`
+      : '';
+  const span = draft.value
+    ? `${clock(draft.value.start, zone.value)} to ${clock(draft.value.end, zone.value)}, ${hours((Date.parse(draft.value.end) - Date.parse(draft.value.start)) / 60_000)}.`
+    : '';
+  const price = focusMinutes.value
+    ? `Focus runs take ${focusMinutes.value} min of it: ${o ? 'with the adopted offsets most of that is exposing time.' : 'read the focus runs and adopt offsets, and most of that is exposing time.'}`
+    : '';
+  return [span, focus?.level === 'caution' ? focus.text : known, price].filter(Boolean).join(' ');
 });
 const roundWords = (x: TimelineOutput, y: TimelineOutput) =>
-  x.completeRounds === y.completeRounds ? `${x.completeRounds} complete rounds either way.` : `Complete rounds ${x.completeRounds} against ${y.completeRounds}, should cloud end the night.`;
+  x.completeRounds === y.completeRounds
+    ? `${x.completeRounds} complete rounds either way.`
+    : `Complete rounds ${x.completeRounds} against ${y.completeRounds}, should cloud end the night.`;
 const outside = computed(() => {
   const [d, t] = [draft.value, target.value];
   if (!d || !t) return '';
-  const inside = t.windows.some((w) => Date.parse(w.start) <= Date.parse(d.start) + 60_000 && Date.parse(w.end) >= Date.parse(d.end) - 60_000);
+  const inside = t.windows.some(
+    (w) => Date.parse(w.start) <= Date.parse(d.start) + 60_000 && Date.parse(w.end) >= Date.parse(d.end) - 60_000,
+  );
   return inside ? '' : 'Part of this plan lies outside the hours in which the object stands free and it is dark.';
 });
 const kinds = computed(() => {
   const keys = Object.keys(a.value?.overheadS ?? {}) as (keyof TimelineOutput['overheadS'])[];
   return keys.filter((k) => (a.value!.overheadS[k] ?? 0) > 0 || (b.value?.overheadS[k] ?? 0) > 0);
 });
-const KIND_WORDS: Record<string, string> = { slew: 'slewing, centring', focus: 'focus runs', guide: 'guider starts', filter: 'filter changes', download: 'read-out', dither: 'dithering', flip: 'meridian flip', wait: 'idle' };
-const most = computed(() => Math.max(1, ...kinds.value.map((k) => Math.max(a.value?.overheadS[k] ?? 0, b.value?.overheadS[k] ?? 0))));
+const KIND_WORDS: Record<string, string> = {
+  slew: 'slewing, centring',
+  focus: 'focus runs',
+  guide: 'guider starts',
+  filter: 'filter changes',
+  download: 'read-out',
+  dither: 'dithering',
+  flip: 'meridian flip',
+  wait: 'idle',
+};
+const most = computed(() =>
+  Math.max(1, ...kinds.value.map((k) => Math.max(a.value?.overheadS[k] ?? 0, b.value?.overheadS[k] ?? 0))),
+);
 
 async function save() {
   const got = await saving.save();
@@ -174,7 +211,9 @@ const choose = (id: unknown) => void router.replace({ query: { project: String(i
               />
               <span v-if="existing?.locked" class="lock"><LockOutlined /> locked</span>
             </span>
-            <RouterLink v-if="existing || done" :to="{ path: '/night/run', query: { plan: (existing ?? done)!.id } }">{{ done && !existing ? 'See how it went' : 'Rehearse it' }}</RouterLink>
+            <RouterLink v-if="existing || done" :to="{ path: '/night/run', query: { plan: (existing ?? done)!.id } }">{{
+              done && !existing ? 'See how it went' : 'Rehearse it'
+            }}</RouterLink>
           </div>
           <PlanPicture
             v-if="draft"
@@ -192,7 +231,9 @@ const choose = (id: unknown) => void router.replace({ query: { project: String(i
             :locked="off"
             @span="(s, e) => ((draft!.start = s), (draft!.end = e))"
           />
-          <p v-else class="muted">{{ target.verdict.text }} Try another night with <kbd>[</kbd> and <kbd>]</kbd>, or another project.</p>
+          <p v-else class="muted">
+            {{ target.verdict.text }} Try another night with <kbd>[</kbd> and <kbd>]</kbd>, or another project.
+          </p>
           <p v-if="draft && outside" class="level-caution small">{{ outside }}</p>
         </section>
         <div v-if="a && draft" class="results">
@@ -213,14 +254,20 @@ const choose = (id: unknown) => void router.replace({ query: { project: String(i
                   <td><FilterTile :name="f.name" /></td>
                   <td class="num">{{ a.frames[f.name] ?? 0 }}</td>
                   <td v-if="b" class="num">{{ b.frames[f.name] ?? 0 }}</td>
-                  <td><ProgressBar :done="project.done[f.name] ?? 0" :goal="f.quota" :adding="a.frames[f.name] ?? 0" /></td>
-                  <td class="num">{{ Math.max(0, f.quota - (project.done[f.name] ?? 0) - (a.frames[f.name] ?? 0)) }}</td>
+                  <td>
+                    <ProgressBar :done="project.done[f.name] ?? 0" :goal="f.quota" :adding="a.frames[f.name] ?? 0" />
+                  </td>
+                  <td class="num">
+                    {{ Math.max(0, f.quota - (project.done[f.name] ?? 0) - (a.frames[f.name] ?? 0)) }}
+                  </td>
                 </tr>
                 <tr>
                   <td>together</td>
                   <td class="num">{{ total(a) }}</td>
                   <td v-if="b" class="num">{{ total(b) }}</td>
-                  <td colspan="2" class="muted small">{{ a.completeRounds }} complete rounds{{ b ? ` (A), ${b.completeRounds} (B)` : '' }}</td>
+                  <td colspan="2" class="muted small">
+                    {{ a.completeRounds }} complete rounds{{ b ? ` (A), ${b.completeRounds} (B)` : '' }}
+                  </td>
                 </tr>
               </tbody>
             </table>
@@ -229,7 +276,12 @@ const choose = (id: unknown) => void router.replace({ query: { project: String(i
             <h2>Where the minutes go</h2>
             <table class="figures" data-test="minutes">
               <thead v-if="b">
-                <tr><th /><th class="num">A</th><th class="num">B</th><th class="num">B − A</th></tr>
+                <tr>
+                  <th />
+                  <th class="num">A</th>
+                  <th class="num">B</th>
+                  <th class="num">B − A</th>
+                </tr>
               </thead>
               <tbody>
                 <tr>
@@ -244,7 +296,9 @@ const choose = (id: unknown) => void router.replace({ query: { project: String(i
                 <tr v-for="k in kinds" :key="k">
                   <td>{{ KIND_WORDS[k] ?? k }}</td>
                   <td class="num">{{ figure((a.overheadS[k] ?? 0) / 60, 0) }}</td>
-                  <td v-if="!b" class="cause"><span :style="{ width: `${(100 * (a.overheadS[k] ?? 0)) / most}%` }" /></td>
+                  <td v-if="!b" class="cause">
+                    <span :style="{ width: `${(100 * (a.overheadS[k] ?? 0)) / most}%` }" />
+                  </td>
                   <template v-else>
                     <td class="num">{{ figure((b.overheadS[k] ?? 0) / 60, 0) }}</td>
                     <td class="num">{{ signed(((b.overheadS[k] ?? 0) - (a.overheadS[k] ?? 0)) / 60, 0) }}</td>
@@ -274,7 +328,15 @@ const choose = (id: unknown) => void router.replace({ query: { project: String(i
           <TimeInput v-model="draft.start" label="Start" :time-zone="zone" :night="club.night" :disabled="off" />
           <TimeInput v-model="draft.end" label="End" :time-zone="zone" :night="club.night" :disabled="off" />
           <span v-if="b" class="toggle" role="group" aria-label="Which plan">
-            <button v-for="w in ['A', 'B'] as const" :key="w" type="button" :aria-pressed="which === w" @click="which = w">{{ w }}</button>
+            <button
+              v-for="w in ['A', 'B'] as const"
+              :key="w"
+              type="button"
+              :aria-pressed="which === w"
+              @click="which = w"
+            >
+              {{ w }}
+            </button>
           </span>
           <Button v-if="!draft.other && session.mayEdit" size="small" @click="compare">Compare with another way</Button>
         </div>
@@ -283,10 +345,19 @@ const choose = (id: unknown) => void router.replace({ query: { project: String(i
           <Button size="small" @click="drop">Drop B</Button>
           <span class="muted small">Only A is saved.</span>
         </div>
-        <PlanSettingsForm :key="which" :settings="settings" :project="project" :filters="filtersOf(club.rig!.setup)" :offsets="club.offsets" :off="off" />
+        <PlanSettingsForm
+          :key="which"
+          :settings="settings"
+          :project="project"
+          :filters="filtersOf(club.rig!.setup)"
+          :offsets="club.offsets"
+          :off="off"
+        />
         <p v-if="laidOther && !laidOther.ok" class="level-bad small">B: {{ laidOther.message }}</p>
         <div class="row spread">
-          <label v-if="session.isSteward" class="row small"><Switch v-model:checked="draft.locked" size="small" /> locked: members may look, not change</label>
+          <label v-if="session.isSteward" class="row small"
+            ><Switch v-model:checked="draft.locked" size="small" /> locked: members may look, not change</label
+          >
           <Button v-if="existing && !off" size="small" danger @click="cancel">Cancel this plan</Button>
         </div>
       </section>
@@ -316,7 +387,10 @@ const choose = (id: unknown) => void router.replace({ query: { project: String(i
   gap: 14px;
 }
 .cause {
-  width: 40%;
+  width: 34%;
+}
+td:first-child {
+  white-space: nowrap;
 }
 .cause span {
   display: block;

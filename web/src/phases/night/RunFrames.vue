@@ -17,7 +17,9 @@ const data = computed(() => ({
   datasets: [
     ...filters.value.map((name, i) => ({
       label: name,
-      data: props.frames.filter((f) => f.filter === name && f.accepted).map((f) => ({ x: Date.parse(f.start), y: f.hfdPx })),
+      data: props.frames
+        .filter((f) => f.filter === name && f.accepted)
+        .map((f) => ({ x: Date.parse(f.start), y: f.hfdPx })),
       pointStyle: SHAPES[i % SHAPES.length],
       radius: 4,
       backgroundColor: look.value.red ? 'transparent' : filterLook(name).colour,
@@ -37,14 +39,22 @@ const options = computed<ChartOptions<'scatter'>>(() => ({
   responsive: true,
   maintainAspectRatio: false,
   scales: {
-    x: axisOf(look.value, '', { ticks: { color: look.value.ink2, font: look.value.font, callback: (v: number | string) => clock(Number(v), props.timeZone), maxTicksLimit: 9 } }),
+    x: axisOf(look.value, '', {
+      ticks: {
+        color: look.value.ink2,
+        font: look.value.font,
+        callback: (v: number | string) => clock(Number(v), props.timeZone),
+        maxTicksLimit: 9,
+      },
+    }),
     y: axisOf(look.value, 'star width HFD, px', { min: 0 }),
   },
   plugins: {
     legend: { display: false },
     tooltip: {
       callbacks: {
-        label: (c) => `${c.dataset.label ?? ''} ${clock(c.parsed.x ?? 0, props.timeZone)}  ${(c.parsed.y ?? 0).toFixed(2)} px`,
+        label: (c) =>
+          `${c.dataset.label ?? ''} ${clock(c.parsed.x ?? 0, props.timeZone)}  ${(c.parsed.y ?? 0).toFixed(2)} px`,
       },
     },
   },
@@ -52,7 +62,9 @@ const options = computed<ChartOptions<'scatter'>>(() => ({
 </script>
 
 <template>
-  <div class="chart"><Scatter :data="data" :options="options" aria-label="Star width of the frames over the night" /></div>
+  <div class="chart">
+    <Scatter :data="data" :options="options" aria-label="Star width of the frames over the night" />
+  </div>
 </template>
 
 <style scoped>

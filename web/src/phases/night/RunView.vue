@@ -71,7 +71,10 @@ watch(
   { immediate: true },
 );
 const mayAccept = computed(
-  () => session.isSteward || plan.value?.ownerId === session.member?.id || (run.value !== null && run.value.by === session.member?.name),
+  () =>
+    session.isSteward ||
+    plan.value?.ownerId === session.member?.id ||
+    (run.value !== null && run.value.by === session.member?.name),
 );
 
 async function rehearse() {
@@ -105,13 +108,25 @@ async function accept() {
 
 const box = ref<HTMLElement>();
 const { width } = useElementSize(box);
-const night = computed(() => (plan.value && club.site ? nightOf({ site: coreSite(club.site), date: plan.value.night }) : null));
+const night = computed(() =>
+  plan.value && club.site ? nightOf({ site: coreSite(club.site), date: plan.value.night }) : null,
+);
 const from = computed(() => Date.parse(plan.value?.start ?? '') - 600_000);
 const to = computed(() => Date.parse(plan.value?.end ?? '') + 600_000);
-const x = computed(() => timeScale(from.value, to.value, 6, Math.max(200, width.value - 6)));
+const x = computed(() => timeScale(from.value, to.value, 22, Math.max(200, width.value - 22)));
 const strip = computed(() => run.value?.result.events ?? []);
 const lost = computed(() => Object.entries(run.value?.result.lostS ?? {}).sort((a, b) => b[1] - a[1]));
-const LOST: Record<string, string> = { download: 'read-out', slew: 'slewing, centring', focus: 'focus runs', filter: 'filter changes', guide: 'guider starts', dither: 'dithering', flip: 'meridian flip', cloud: 'cloud', wait: 'idle' };
+const LOST: Record<string, string> = {
+  download: 'read-out',
+  slew: 'slewing, centring',
+  focus: 'focus runs',
+  filter: 'filter changes',
+  guide: 'guider starts',
+  dither: 'dithering',
+  flip: 'meridian flip',
+  cloud: 'cloud',
+  wait: 'idle',
+};
 type Event = RunRecord['result']['events'][number];
 type Frame = RunRecord['result']['frames'][number];
 const seconds = (e: Event) => (Date.parse(e.end) - Date.parse(e.start)) / 1000;
@@ -136,12 +151,14 @@ const of = (filter: string) => {
   const frames = run.value?.result.frames.filter((f) => f.filter === filter) ?? [];
   return { good: frames.filter((f) => f.accepted).length, bad: frames.filter((f) => !f.accepted).length };
 };
-const before = (filter: string) => (project.value?.done[filter] ?? 0) - (run.value?.state === 'accepted' ? of(filter).good : 0);
+const before = (filter: string) =>
+  (project.value?.done[filter] ?? 0) - (run.value?.state === 'accepted' ? of(filter).good : 0);
 </script>
 
 <template>
   <EmptyState v-if="plans.length === 0" title="No plan to run">
-    A rehearsal plays a saved plan on simulated equipment that misbehaves: focus drifts, a cloud comes, a frame is spoilt. Save a plan first.
+    A rehearsal plays a saved plan on simulated equipment that misbehaves: focus drifts, a cloud comes, a frame is
+    spoilt. Save a plan first.
     <template #actions><RouterLink to="/night/plan">Plan</RouterLink></template>
   </EmptyState>
   <template v-else-if="plan">
@@ -150,12 +167,23 @@ const before = (filter: string) => (project.value?.done[filter] ?? 0) - (run.val
       :verdict="run.result.verdict"
       :detail="`${run.state === 'accepted' ? 'Counted.' : 'Rehearsed on stand-ins, nothing counted yet.'} Seed ${run.seed}, train state ${run.words}${run.offsetsUsed ? ', with adopted offsets' : ', no offsets adopted'}.`"
     />
-    <VerdictLine v-else :verdict="{ level: 'caution', text: `${plan.object} on ${dayName(plan.night)}: not rehearsed yet.` }" detail="The stand-ins have hidden offsets, a cooling tube and one cloud. Same seed, same night." />
+    <VerdictLine
+      v-else
+      :verdict="{ level: 'caution', text: `${plan.object} on ${dayName(plan.night)}: not rehearsed yet.` }"
+      detail="The stand-ins have hidden offsets, a cooling tube and one cloud. Same seed, same night."
+    />
     <div class="split board">
       <nav class="panel list" aria-label="Plans of this rig">
         <button v-for="p in plans" :key="p.id" type="button" :class="{ here: p.id === chosen }" @click="chosen = p.id">
-          <span class="row spread"><strong>{{ p.object }}</strong><span class="muted small">{{ p.status === 'done' ? 'done' : p.runs.length ? 'rehearsed' : 'planned' }}</span></span>
-          <span class="muted small">{{ dayName(p.night) }}, {{ clock(p.start, zone) }}–{{ clock(p.end, zone) }}, {{ p.owner }}</span>
+          <span class="row spread"
+            ><strong>{{ p.object }}</strong
+            ><span class="muted small">{{
+              p.status === 'done' ? 'done' : p.runs.length ? 'rehearsed' : 'planned'
+            }}</span></span
+          >
+          <span class="muted small"
+            >{{ dayName(p.night) }}, {{ clock(p.start, zone) }}–{{ clock(p.end, zone) }}, {{ p.owner }}</span
+          >
         </button>
       </nav>
       <div class="stack">
@@ -163,21 +191,54 @@ const before = (filter: string) => (project.value?.done[filter] ?? 0) - (run.val
           <div class="row spread">
             <span class="row">
               <h2>{{ plan.projectName }}</h2>
-              <span class="muted small">{{ plan.settings.order }}, {{ plan.settings.focus.policy.replaceAll('-', ' ') }}</span>
+              <span class="muted small"
+                >{{ plan.settings.order }}, {{ plan.settings.focus.policy.replaceAll('-', ' ') }}</span
+              >
             </span>
             <span v-if="session.mayEdit && plan.status === 'planned'" class="row">
-              <label class="row small">Seed <InputNumber v-model:value="seed" :min="1" :max="2147483647" :precision="0" size="small" aria-label="Seed" /></label>
-              <Button :type="run ? 'default' : 'primary'" :loading="busy" @click="rehearse">{{ run ? 'Rehearse again' : 'Rehearse' }}</Button>
-              <Button v-if="run && run.state === 'rehearsed' && mayAccept" type="primary" :loading="busy" @click="accept">Accept: count its frames</Button>
+              <label class="row small"
+                >Seed
+                <InputNumber
+                  v-model:value="seed"
+                  :min="1"
+                  :max="2147483647"
+                  :precision="0"
+                  size="small"
+                  aria-label="Seed"
+              /></label>
+              <Button :type="run ? 'default' : 'primary'" :loading="busy" @click="rehearse">{{
+                run ? 'Rehearse again' : 'Rehearse'
+              }}</Button>
+              <Button
+                v-if="run && run.state === 'rehearsed' && mayAccept"
+                type="primary"
+                :loading="busy"
+                @click="accept"
+                >Accept: count its frames</Button
+              >
             </span>
           </div>
           <p v-if="trouble" class="level-bad" role="alert">{{ trouble }}</p>
-          <p class="small muted">A real mount may move by itself: hands and cables clear, end-stop on, and its own interlocks always win. Here nothing moves.</p>
+          <p class="small muted">
+            A real mount may move by itself: hands and cables clear, end-stop on, and its own interlocks always win.
+            Here nothing moves.
+          </p>
           <div v-if="night" ref="box">
-            <svg v-if="width > 0" :width="width" height="118" role="img" aria-label="The run as a strip">
-              <NightSky :night="night" :time-zone="zone" :x="x" :from="from" :to="to" :top="20" :bottom="72" :now="club.now" />
+            <svg v-if="width > 0" :width="width" height="110" role="img" aria-label="The run as a strip">
+              <NightSky
+                :night="night"
+                :time-zone="zone"
+                :x="x"
+                :from="from"
+                :to="to"
+                :top="20"
+                :bottom="72"
+                :now="club.now"
+              />
               <PlanStrip :events="strip" :x="x" :y="32" :height="28" detailed />
-              <text v-if="!run" x="50%" y="51" text-anchor="middle" font-size="13" fill="var(--ink-2)">{{ clock(plan.start, zone) }} to {{ clock(plan.end, zone) }}</text>
+              <text v-if="!run" x="50%" y="51" text-anchor="middle" font-size="13" fill="var(--ink-2)">
+                {{ clock(plan.start, zone) }} to {{ clock(plan.end, zone) }}
+              </text>
             </svg>
           </div>
         </section>
@@ -187,7 +248,13 @@ const before = (filter: string) => (project.value?.done[filter] ?? 0) - (run.val
               <h2>What came of it</h2>
               <table class="figures" data-test="came">
                 <thead>
-                  <tr><th>Filter</th><th class="num">good</th><th class="num">refused</th><th>towards the goal</th><th class="num">wanted still</th></tr>
+                  <tr>
+                    <th>Filter</th>
+                    <th class="num">good</th>
+                    <th class="num">refused</th>
+                    <th>towards the goal</th>
+                    <th class="num">wanted still</th>
+                  </tr>
                 </thead>
                 <tbody>
                   <tr v-for="f in plan.settings.filters" :key="f.name">
@@ -204,8 +271,14 @@ const before = (filter: string) => (project.value?.done[filter] ?? 0) - (run.val
               <h2>Where the minutes went</h2>
               <table class="figures">
                 <tbody>
-                  <tr><td><strong>open shutter</strong></td><td class="num">{{ figure(run.result.openShutterS / 60, 0) }} min</td></tr>
-                  <tr v-for="[k, s] in lost" :key="k"><td>{{ LOST[k] ?? k }}</td><td class="num">{{ figure(s / 60, 0) }}</td></tr>
+                  <tr>
+                    <td><strong>open shutter</strong></td>
+                    <td class="num">{{ figure(run.result.openShutterS / 60, 0) }} min</td>
+                  </tr>
+                  <tr v-for="[k, s] in lost" :key="k">
+                    <td>{{ LOST[k] ?? k }}</td>
+                    <td class="num">{{ figure(s / 60, 0) }}</td>
+                  </tr>
                 </tbody>
               </table>
             </section>
@@ -214,12 +287,24 @@ const before = (filter: string) => (project.value?.done[filter] ?? 0) - (run.val
             <Tabs>
               <TabPane key="frames" tab="Frames">
                 <RunFrames :frames="run.result.frames" :time-zone="zone" />
-                <ListTable :rows="run.result.frames" :columns="frameColumns" name="frames" :row-key="(f) => f.start" :page-size="12">
+                <ListTable
+                  :rows="run.result.frames"
+                  :columns="frameColumns"
+                  name="frames"
+                  :row-key="(f) => f.start"
+                  :page-size="12"
+                >
                   <template #filter="{ row }"><FilterTile :name="row.filter" /></template>
                 </ListTable>
               </TabPane>
               <TabPane key="log" tab="Log">
-                <ListTable :rows="run.result.events" :columns="eventColumns" name="run" :row-key="(e) => e.start + e.kind + e.text" :page-size="30" />
+                <ListTable
+                  :rows="run.result.events"
+                  :columns="eventColumns"
+                  name="run"
+                  :row-key="(e) => e.start + e.kind + e.text"
+                  :page-size="30"
+                />
               </TabPane>
             </Tabs>
           </section>
@@ -260,6 +345,7 @@ const before = (filter: string) => (project.value?.done[filter] ?? 0) - (run.val
   display: grid;
   grid-template-columns: 1.5fr 1fr;
   gap: 14px;
+  align-items: start;
 }
 @media (max-width: 1000px) {
   .board,

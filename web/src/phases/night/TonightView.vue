@@ -37,7 +37,16 @@ const lanes = computed<Lane[]>(() =>
         .filter((q) => q.projectId === p.id)
         .map((q) => ({ id: q.id, start: q.start, end: q.end, events: layOut(q, p, overheads).events }));
       const need = needMinutesOf(p);
-      return [{ id: p.id, title: p.object, sub: need > 0 ? `still ${hours(need)}` : 'complete', target, minimumAltitudeDeg: p.minimumAltitudeDeg, strips }];
+      return [
+        {
+          id: p.id,
+          title: p.object,
+          sub: need > 0 ? `still ${hours(need)}` : 'complete',
+          target,
+          minimumAltitudeDeg: p.minimumAltitudeDeg,
+          strips,
+        },
+      ];
     })
     .sort((a, b) => end(a) - end(b)),
 );
@@ -81,7 +90,13 @@ watch(
     if (!site || !date || !short) return;
     const mine = ++turn;
     const got = await core().tonight(
-      { site: JSON.parse(JSON.stringify(coreSite(site))), date, minimumAltitudeDeg: 30, darkness: 'astronomical', stepMin: 5 },
+      {
+        site: JSON.parse(JSON.stringify(coreSite(site))),
+        date,
+        minimumAltitudeDeg: 30,
+        darkness: 'astronomical',
+        stepMin: 5,
+      },
       { shortSideArcmin: short, moonlit: moonlit ?? 0 },
     );
     if (mine === turn) scan.value = got;
@@ -95,7 +110,12 @@ const columns: Column<Suggestion>[] = [
   { key: 'mag', title: 'mag', value: (o) => o.mag, decimals: 1, numeric: true },
   { key: 'best', title: 'Highest, °', value: (o) => o.bestAltitudeDeg, numeric: true },
   { key: 'hours', title: 'Hours', value: (o) => o.minutes / 60, decimals: 1, numeric: true },
-  { key: 'moon', title: 'From Moon, °', value: (o) => (o.moonSeparationDeg >= 180 ? null : o.moonSeparationDeg), numeric: true },
+  {
+    key: 'moon',
+    title: 'From Moon, °',
+    value: (o) => (o.moonSeparationDeg >= 180 ? null : o.moonSeparationDeg),
+    numeric: true,
+  },
 ];
 </script>
 
@@ -104,8 +124,8 @@ const columns: Column<Suggestion>[] = [
     <VerdictLine v-if="verdict" :verdict="verdict.verdict" :detail="verdict.detail" />
     <p v-if="trouble" class="level-bad" role="alert">{{ trouble }}</p>
     <EmptyState v-if="club.rigProjects.length === 0" title="No project for this rig yet">
-      Lanes show when each project’s object stands free of twilight, roofs and the altitude limit. Start a project with an object
-      from the list below, or choose another rig in the header.
+      Lanes show when each project’s object stands free of twilight, roofs and the altitude limit. Start a project with
+      an object from the list below, or choose another rig in the header.
       <template #actions>
         <RouterLink v-if="session.mayEdit" to="/season"><Button type="primary">Start a project</Button></RouterLink>
       </template>
@@ -122,8 +142,9 @@ const columns: Column<Suggestion>[] = [
         @open="plan"
       />
       <p class="muted small legend">
-        A lane is as thick as the object is high; filled where it can be worked, dotted where twilight, the limit or the horizon
-        forbids it. <span class="tri" aria-hidden="true">▼</span> meridian with its altitude. Dashed boxes are suggestions.
+        A lane is as thick as the object is high; filled where it can be worked, dotted where twilight, the limit or the
+        horizon forbids it. <span class="tri" aria-hidden="true">▼</span> meridian with its altitude. Dashed boxes are
+        suggestions.
       </p>
     </section>
     <section v-if="project && target" class="panel object" data-test="object">
@@ -131,12 +152,18 @@ const columns: Column<Suggestion>[] = [
         <div>
           <h2>{{ project.name }}</h2>
           <p class="muted small">
-            {{ project.object }}, {{ project.objectType || 'object' }}<template v-if="project.sizeArcmin">, {{ figure(project.sizeArcmin, 0) }}′ long; the field is {{ figure(field!.w, 0) }}′ × {{ figure(field!.h, 0) }}′</template>
+            {{ project.object }}, {{ project.objectType || 'object'
+            }}<template v-if="project.sizeArcmin"
+              >, {{ figure(project.sizeArcmin, 0) }}′ long; the field is {{ figure(field!.w, 0) }}′ ×
+              {{ figure(field!.h, 0) }}′</template
+            >
           </p>
           <p class="mono small">{{ formatRa(project.raDeg) }} {{ formatDec(project.decDeg) }}</p>
         </div>
         <div class="row">
-          <Button type="primary" title="n" @click="plan(project.id)">{{ session.mayEdit ? 'Plan this' : 'See its plan' }}</Button>
+          <Button type="primary" title="n" @click="plan(project.id)">{{
+            session.mayEdit ? 'Plan this' : 'See its plan'
+          }}</Button>
           <RouterLink :to="{ path: '/season', query: { project: project.id } }">Project</RouterLink>
         </div>
       </div>
@@ -144,7 +171,9 @@ const columns: Column<Suggestion>[] = [
         <tbody>
           <tr>
             <td>Workable</td>
-            <td class="num">{{ target.windows.map((w) => `${clock(w.start, zone)}–${clock(w.end, zone)}`).join(', ') || 'never' }}</td>
+            <td class="num">
+              {{ target.windows.map((w) => `${clock(w.start, zone)}–${clock(w.end, zone)}`).join(', ') || 'never' }}
+            </td>
           </tr>
           <tr>
             <td>Meridian</td>
@@ -174,9 +203,19 @@ const columns: Column<Suggestion>[] = [
     <section class="panel stack">
       <div class="row spread">
         <h2>What else stands well for this field</h2>
-        <span v-if="scan" class="muted small" data-test="scan">{{ scan.scanned.toLocaleString('en') }} objects gone through in {{ Math.round(scan.tookMs) }} ms</span>
+        <span v-if="scan" class="muted small" data-test="scan"
+          >{{ scan.scanned.toLocaleString('en') }} objects gone through in {{ Math.round(scan.tookMs) }} ms</span
+        >
       </div>
-      <ListTable v-if="scan" :rows="scan.objects" :columns="columns" name="tonight" :row-key="(o) => o.id" :page-size="15" empty="Nothing that fits this field is workable for an hour tonight.">
+      <ListTable
+        v-if="scan"
+        :rows="scan.objects"
+        :columns="columns"
+        name="tonight"
+        :row-key="(o) => o.id"
+        :page-size="15"
+        empty="Nothing that fits this field is workable for an hour tonight."
+      >
         <template v-if="session.mayEdit" #acts="{ row }">
           <RouterLink :to="{ path: '/season', query: { object: row.id } }">Start a project</RouterLink>
         </template>
@@ -185,7 +224,9 @@ const columns: Column<Suggestion>[] = [
     </section>
     <WorkingFold :steps="[...night.working, ...(target?.working ?? [])]" />
   </template>
-  <EmptyState v-else title="No site or rig yet">A steward adds a site under Club and a rig under Bench; the night follows from both.</EmptyState>
+  <EmptyState v-else title="No site or rig yet"
+    >A steward adds a site under Club and a rig under Bench; the night follows from both.</EmptyState
+  >
 </template>
 
 <style scoped>

@@ -55,13 +55,23 @@ export function useNight() {
     { immediate: true },
   );
   /** Plans that hold this rig tonight. */
-  const plans = computed(() => club.nightPlans.filter((p) => p.rigId === club.rig?.id).sort((a, b) => (a.start < b.start ? -1 : 1)));
+  const plans = computed(() =>
+    club.nightPlans.filter((p) => p.rigId === club.rig?.id).sort((a, b) => (a.start < b.start ? -1 : 1)),
+  );
   const picks = computed<EveningPick[]>(() =>
     orderEvening(
       club.rigProjects.flatMap((p) => {
         const t = targets.value.get(p.id);
         return t
-          ? [{ id: p.id, windows: t.windows, track: t.track, needMinutes: needMinutesOf(p) * 1.25, narrowband: isNarrowband(p.goals.map((g) => g.filter)) }]
+          ? [
+              {
+                id: p.id,
+                windows: t.windows,
+                track: t.track,
+                needMinutes: needMinutesOf(p) * 1.25,
+                narrowband: isNarrowband(p.goals.map((g) => g.filter)),
+              },
+            ]
           : [];
       }),
       night.value?.moon.illumination ?? 0,
@@ -72,14 +82,26 @@ export function useNight() {
 }
 
 /** A saved plan laid out on its rig, with the frames that were there before it. */
-export function layOut(plan: PlanRecord, project: ProjectRecord | undefined, overheads: Parameters<typeof timelineInputOf>[0]['overheads']) {
+export function layOut(
+  plan: PlanRecord,
+  project: ProjectRecord | undefined,
+  overheads: Parameters<typeof timelineInputOf>[0]['overheads'],
+) {
   const done = { ...project?.done };
   if (plan.status === 'done')
-    for (const n of project?.nights ?? []) if (n.night === plan.night) done[n.filter] = (done[n.filter] ?? 0) - n.accepted;
+    for (const n of project?.nights ?? [])
+      if (n.night === plan.night) done[n.filter] = (done[n.filter] ?? 0) - n.accepted;
   return timeline(
     parseInput(
       TimelineInput,
-      timelineInputOf({ settings: plainCopy(plan.settings), start: plan.start, end: plan.end, flipAt: plan.flipAt, overheads, done }),
+      timelineInputOf({
+        settings: plainCopy(plan.settings),
+        start: plan.start,
+        end: plan.end,
+        flipAt: plan.flipAt,
+        overheads,
+        done,
+      }),
     ),
   );
 }

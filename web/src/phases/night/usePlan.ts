@@ -65,7 +65,9 @@ export function usePlan(
   suggestion: ComputedRef<{ start: string; end: string } | null>,
 ) {
   const club = useClub();
-  const existing = computed(() => plans.value.find((p) => p.projectId === project.value?.id && p.status === 'planned') ?? null);
+  const existing = computed(
+    () => plans.value.find((p) => p.projectId === project.value?.id && p.status === 'planned') ?? null,
+  );
   const others = computed(() => plans.value.filter((p) => p.id !== existing.value?.id));
   const proposal = computed(() => suggestion.value ?? (target.value ? freeSpan(target.value, others.value) : null));
 
@@ -79,7 +81,13 @@ export function usePlan(
       if (!project.value || !proposal.value) return null;
       const { start, end } = proposal.value;
       return {
-        value: { start: minute(start), end: minute(end), locked: false, settings: firstSettings(project.value, club.offsets), other: null },
+        value: {
+          start: minute(start),
+          end: minute(end),
+          locked: false,
+          settings: firstSettings(project.value, club.offsets),
+          other: null,
+        },
         version: 0,
       };
     },
@@ -140,10 +148,23 @@ export function usePlan(
 export function focusVerdict(settings: PlanSettings, offsets: OffsetSetRecord | null, words: string): Verdict | null {
   if (settings.focus.policy !== 'offsets' || settings.filters.length < 2) return null;
   if (!offsets)
-    return { level: 'bad', text: `No offsets are adopted for ${words}: after a filter change nothing would be in focus. Choose a focus run on every change, then adopt in the morning.` };
+    return {
+      level: 'bad',
+      text: `No offsets are adopted for ${words}: after a filter change nothing would be in focus. Choose a focus run on every change, then adopt in the morning.`,
+    };
   const missing = settings.filters.filter((f) => !(f.name in offsets.offsets)).map((f) => f.name);
-  if (missing.length) return { level: 'bad', text: `No offset is known for ${missing.join(', ')} in ${words}: focus on every change, or leave ${missing.length > 1 ? 'them' : 'it'} out.` };
-  const weak = settings.filters.filter((f) => offsets.zoneSteps !== null && 2 * offsets.offsets[f.name]!.error > offsets.zoneSteps / 2).map((f) => f.name);
-  if (weak.length) return { level: 'caution', text: `The offset of ${weak.join(', ')} is not known within the focus zone yet; a few more focus runs are wanted.` };
+  if (missing.length)
+    return {
+      level: 'bad',
+      text: `No offset is known for ${missing.join(', ')} in ${words}: focus on every change, or leave ${missing.length > 1 ? 'them' : 'it'} out.`,
+    };
+  const weak = settings.filters
+    .filter((f) => offsets.zoneSteps !== null && 2 * offsets.offsets[f.name]!.error > offsets.zoneSteps / 2)
+    .map((f) => f.name);
+  if (weak.length)
+    return {
+      level: 'caution',
+      text: `The offset of ${weak.join(', ')} is not known within the focus zone yet; a few more focus runs are wanted.`,
+    };
   return null;
 }

@@ -24,13 +24,20 @@ export function tonightVerdict(
   plans: readonly PlanRecord[],
   picks: readonly EveningPick[],
 ): { verdict: Verdict; detail: string } {
-  const sky = n.darkHours > 0 ? `${n.darkHours.toFixed(1)} dark hours, ${moonWords(n, zone)}.` : 'It does not get dark this night.';
+  const sky =
+    n.darkHours > 0
+      ? `${n.darkHours.toFixed(1)} dark hours, ${moonWords(n, zone)}.`
+      : 'It does not get dark this night.';
   const object = (id: string) => projects.find((p) => p.id === id)?.object ?? '';
   const span = (p: { start: string; end: string }) => `${clock(p.start, zone)}–${clock(p.end, zone)}`;
   const waiting = plans.filter((p) => p.status === 'planned');
   const done = plans.filter((p) => p.status === 'done');
   const suggestion = picks.length ? picks.map((p) => `${object(p.id)} ${span(p)}`).join(', then ') : '';
-  if (n.darkHours === 0) return { verdict: { level: 'bad', text: sky }, detail: 'Narrowband in nautical twilight, or wait for later in the season.' };
+  if (n.darkHours === 0)
+    return {
+      verdict: { level: 'bad', text: sky },
+      detail: 'Narrowband in nautical twilight, or wait for later in the season.',
+    };
   if (plans.length)
     return {
       verdict: {
@@ -43,10 +50,12 @@ export function tonightVerdict(
   if (!picks.length)
     return {
       verdict: { level: 'caution', text: `${sky} No project of this rig can use them.` },
-      detail: 'Either nothing stands above its limit, or every quota is reached. Look at the list below, or at another rig.',
+      detail:
+        'Either nothing stands above its limit, or every quota is reached. Look at the list below, or at another rig.',
     };
   return {
     verdict: { level: n.moon.darkMoonlessHours < 1 ? 'caution' : 'good', text: `${sky} ${suggestion}.` },
-    detail: 'Suggested by altitude, Moon and what each project still needs, with a price on every change of object. Nothing is planned yet.',
+    detail:
+      'Suggested by altitude, Moon and what each project still needs, with a price on every change of object. Nothing is planned yet.',
   };
 }

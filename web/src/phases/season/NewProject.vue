@@ -18,7 +18,14 @@ const club = useClub();
 const typed = ref('');
 const found = shallowRef<CatalogueEntry[]>([]);
 const entry = shallowRef<CatalogueEntry | null>(null);
-const form = reactive({ name: '', rigId: '', filters: [] as string[], exposureS: 180 as number | null, quota: 40 as number | null, limit: 30 as number | null });
+const form = reactive({
+  name: '',
+  rigId: '',
+  filters: [] as string[],
+  exposureS: 180 as number | null,
+  quota: 40 as number | null,
+  limit: 30 as number | null,
+});
 const trouble = ref('');
 const busy = ref(false);
 const rig = computed(() => club.rigs.find((r) => r.id === form.rigId) ?? null);
@@ -30,12 +37,14 @@ async function search(text: string) {
   const got = text.trim() ? await core().find(text, 8) : [];
   if (mine !== turn) return;
   found.value = got;
-  entry.value = got.find((o) => [o.id, o.alias, o.name].some((n) => n?.toLowerCase() === text.trim().toLowerCase())) ?? null;
+  entry.value =
+    got.find((o) => [o.id, o.alias, o.name].some((n) => n?.toLowerCase() === text.trim().toLowerCase())) ?? null;
 }
 function choose(value: unknown) {
   entry.value = found.value.find((o) => o.id === value) ?? null;
   typed.value = String(value);
-  if (entry.value && !form.name) form.name = entry.value.name ? `${entry.value.id}, ${entry.value.name}` : entry.value.id;
+  if (entry.value && !form.name)
+    form.name = entry.value.name ? `${entry.value.id}, ${entry.value.name}` : entry.value.id;
 }
 watch(open, async (now) => {
   if (!now) return;
@@ -49,7 +58,9 @@ watch(open, async (now) => {
 async function make() {
   const o = entry.value;
   if (!o) {
-    trouble.value = typed.value.trim() ? `“${typed.value}” is not in the catalogue; type a designation such as NGC 891 and choose it.` : 'Which object? Type a designation such as NGC 891.';
+    trouble.value = typed.value.trim()
+      ? `“${typed.value}” is not in the catalogue; type a designation such as NGC 891 and choose it.`
+      : 'Which object? Type a designation such as NGC 891.';
     return;
   }
   busy.value = true;
@@ -79,25 +90,65 @@ async function make() {
 </script>
 
 <template>
-  <Modal v-model:open="open" title="Start a project" ok-text="Start it" :confirm-loading="busy" width="560px" @ok="make">
+  <Modal
+    v-model:open="open"
+    title="Start a project"
+    ok-text="Start it"
+    :confirm-loading="busy"
+    width="560px"
+    @ok="make"
+  >
     <div class="stack">
       <label>
         Object
         <AutoComplete
           :value="typed"
           placeholder="NGC 891, M 33, IC 5146 …"
-          :options="found.map((o) => ({ value: o.id, label: [o.id, o.alias, o.name].filter(Boolean).join(', ') + ` (${OBJECT_TYPES[o.type] ?? o.type})` }))"
+          :options="
+            found.map((o) => ({
+              value: o.id,
+              label: [o.id, o.alias, o.name].filter(Boolean).join(', ') + ` (${OBJECT_TYPES[o.type] ?? o.type})`,
+            }))
+          "
           @update:value="search(String($event ?? ''))"
           @select="choose"
         />
       </label>
-      <p v-if="entry" class="muted small mono">{{ formatRa(entry.raDeg) }} {{ formatDec(entry.decDeg) }}<template v-if="entry.majorArcmin">, {{ entry.majorArcmin.toFixed(1) }}′</template></p>
+      <p v-if="entry" class="muted small mono">
+        {{ formatRa(entry.raDeg) }} {{ formatDec(entry.decDeg)
+        }}<template v-if="entry.majorArcmin">, {{ entry.majorArcmin.toFixed(1) }}′</template>
+      </p>
       <label>Name<Input v-model:value="form.name" /></label>
       <div class="grid">
-        <label>Rig<Select v-model:value="form.rigId" :options="club.rigs.map((r) => ({ value: r.id, label: r.name }))" @update:value="form.filters = rig ? filtersOf(rig.setup).slice(0, 4) : []" /></label>
-        <label>Filters<Select v-model:value="form.filters" mode="multiple" :options="(rig ? filtersOf(rig.setup) : []).map((f) => ({ value: f, label: f }))" /></label>
-        <QuantityInput v-model="form.exposureS" dimension="duration" label="Exposure each" :decimals="0" :min="1" :max="7200" :step="30" />
-        <QuantityInput v-model="form.quota" dimension="number" label="Frames a filter" :decimals="0" :min="1" :max="9999" />
+        <label
+          >Rig<Select
+            v-model:value="form.rigId"
+            :options="club.rigs.map((r) => ({ value: r.id, label: r.name }))"
+            @update:value="form.filters = rig ? filtersOf(rig.setup).slice(0, 4) : []"
+        /></label>
+        <label
+          >Filters<Select
+            v-model:value="form.filters"
+            mode="multiple"
+            :options="(rig ? filtersOf(rig.setup) : []).map((f) => ({ value: f, label: f }))"
+        /></label>
+        <QuantityInput
+          v-model="form.exposureS"
+          dimension="duration"
+          label="Exposure each"
+          :decimals="0"
+          :min="1"
+          :max="7200"
+          :step="30"
+        />
+        <QuantityInput
+          v-model="form.quota"
+          dimension="number"
+          label="Frames a filter"
+          :decimals="0"
+          :min="1"
+          :max="9999"
+        />
         <QuantityInput v-model="form.limit" dimension="angle" label="Not below" :decimals="0" :min="0" :max="85" />
       </div>
       <p v-if="trouble" class="level-bad" role="alert">{{ trouble }}</p>

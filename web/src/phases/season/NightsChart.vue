@@ -16,7 +16,12 @@ const HEIGHT = 120;
 const nights = computed(() => {
   const by = new Map<string, { filter: string; minutes: number; accepted: number }[]>();
   for (const n of props.project.nights)
-    by.set(n.night, [...(by.get(n.night) ?? []), { filter: n.filter, minutes: (n.accepted * n.exposureS) / 60, accepted: n.accepted }]);
+    by.set(n.night, [
+      ...(by.get(n.night) ?? []),
+      { filter: n.filter, minutes: (n.accepted * n.exposureS) / 60, accepted: n.accepted },
+    ]);
+  const place = (f: string) => props.project.goals.findIndex((g) => g.filter === f);
+  for (const list of by.values()) list.sort((a, b) => place(b.filter) - place(a.filter));
   return [...by].sort(([a], [b]) => (a < b ? -1 : 1)).slice(-14);
 });
 const most = computed(() => Math.max(60, ...nights.value.map(([, f]) => f.reduce((s, x) => s + x.minutes, 0))));
@@ -42,18 +47,63 @@ const bars = computed(() => {
 
 <template>
   <div ref="box">
-    <svg v-if="width > 0 && nights.length" :width="width" :height="HEIGHT" role="img" aria-label="Minutes gathered by night and filter">
+    <svg
+      v-if="width > 0 && nights.length"
+      :width="width"
+      :height="HEIGHT"
+      role="img"
+      aria-label="Minutes gathered by night and filter"
+    >
       <path :d="`M0 ${HEIGHT - 22}H${width}`" stroke="var(--line)" />
       <g v-for="b in bars" :key="b.night">
         <g v-for="p in b.pieces" :key="p.filter">
-          <rect :x="b.x" :y="p.y" :width="b.w" :height="Math.max(0, p.h - 0.8)" :fill="red ? 'var(--part)' : p.look.colour" :stroke="red ? 'var(--ink-2)' : 'none'">
-            <title>{{ dayName(b.night) }} {{ p.filter }}: {{ p.accepted }} frames, {{ Math.round(p.minutes) }} min</title>
+          <rect
+            :x="b.x"
+            :y="p.y"
+            :width="b.w"
+            :height="Math.max(0, p.h - 0.8)"
+            :fill="red ? 'var(--part)' : p.look.colour"
+            :stroke="red ? 'var(--ink-2)' : 'none'"
+          >
+            <title>
+              {{ dayName(b.night) }} {{ p.filter }}: {{ p.accepted }} frames, {{ Math.round(p.minutes) }} min
+            </title>
           </rect>
-          <rect v-if="!red" :x="b.x" :y="p.y" :width="b.w" :height="Math.max(0, p.h - 0.8)" :fill="`url(#${hatchId(p.filter)})`" pointer-events="none" />
-          <text v-if="p.h > 13" :x="b.x + b.w / 2" :y="p.y + p.h / 2 + 4" text-anchor="middle" font-size="11" font-weight="700" :fill="red ? 'var(--ink)' : p.look.ink" pointer-events="none">{{ p.filter }}</text>
+          <rect
+            v-if="!red"
+            :x="b.x"
+            :y="p.y"
+            :width="b.w"
+            :height="Math.max(0, p.h - 0.8)"
+            :fill="`url(#${hatchId(p.filter)})`"
+            pointer-events="none"
+          />
+          <text
+            v-if="p.h > 13"
+            :x="b.x + b.w / 2"
+            :y="p.y + p.h / 2 + 4"
+            text-anchor="middle"
+            font-size="11"
+            font-weight="700"
+            :fill="red ? 'var(--ink)' : p.look.ink"
+            pointer-events="none"
+          >
+            {{ p.filter }}
+          </text>
         </g>
-        <text :x="b.x + b.w / 2" :y="b.top() - 5" text-anchor="middle" font-size="11.5" fill="var(--ink-2)" class="mono">{{ (b.total / 60).toFixed(1) }} h</text>
-        <text :x="b.x + b.w / 2" :y="HEIGHT - 6" text-anchor="middle" font-size="11.5" fill="var(--ink-2)">{{ dayName(b.night) }}</text>
+        <text
+          :x="b.x + b.w / 2"
+          :y="b.top() - 5"
+          text-anchor="middle"
+          font-size="11.5"
+          fill="var(--ink-2)"
+          class="mono"
+        >
+          {{ (b.total / 60).toFixed(1) }} h
+        </text>
+        <text :x="b.x + b.w / 2" :y="HEIGHT - 6" text-anchor="middle" font-size="11.5" fill="var(--ink-2)">
+          {{ dayName(b.night) }}
+        </text>
       </g>
     </svg>
     <p v-if="!nights.length" class="muted small">No night yet. Plan one, run it, and accept what came of it.</p>

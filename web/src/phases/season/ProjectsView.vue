@@ -31,13 +31,21 @@ const route = useRoute();
 const router = useRouter();
 const onlyRig = ref(false);
 const archived = ref(false);
-const shown = computed(() => club.projects.filter((p) => p.archived === archived.value && (!onlyRig.value || p.rigId === club.rig?.id)));
+const shown = computed(() =>
+  club.projects.filter((p) => p.archived === archived.value && (!onlyRig.value || p.rigId === club.rig?.id)),
+);
 const chosenId = ref(String(route.query.project ?? ''));
 watch(
   () => route.query.project,
   (id) => id && (chosenId.value = String(id)),
 );
-const project = computed(() => club.projects.find((p) => p.id === chosenId.value) ?? shown.value.find((p) => p.rigId === club.rig?.id) ?? shown.value[0] ?? null);
+const project = computed(
+  () =>
+    club.projects.find((p) => p.id === chosenId.value) ??
+    shown.value.find((p) => p.rigId === club.rig?.id) ??
+    shown.value[0] ??
+    null,
+);
 const making = ref(false);
 const wanted = computed(() => (typeof route.query.object === 'string' ? route.query.object : undefined));
 watch(wanted, (o) => o && session.mayEdit && (making.value = true), { immediate: true });
@@ -51,7 +59,8 @@ function made(p: ProjectRecord) {
 }
 
 const total = (p: ProjectRecord) => p.goals.reduce((s, g) => s + g.quota * g.exposureS, 0);
-const gathered = (p: ProjectRecord) => p.goals.reduce((s, g) => s + Math.min(g.quota, p.done[g.filter] ?? 0) * g.exposureS, 0);
+const gathered = (p: ProjectRecord) =>
+  p.goals.reduce((s, g) => s + Math.min(g.quota, p.done[g.filter] ?? 0) * g.exposureS, 0);
 const share = (p: ProjectRecord) => (total(p) ? gathered(p) / total(p) : 0);
 const verdict = computed(() => {
   const open = shown.value.filter((p) => share(p) < 1);
@@ -74,8 +83,21 @@ const columns: Column<ProjectRecord>[] = [
   { key: 'need', title: 'Wanted, h', value: (p) => needMinutesOf(p) / 60, decimals: 1, numeric: true },
 ];
 
-type Fields = Omit<ProjectRecord, 'id' | 'owner' | 'ownerId' | 'done' | 'nights' | 'version' | 'updatedAt' | 'updatedBy'>;
-const fieldsOf = ({ id: _i, owner: _o, ownerId: _w, done: _d, nights: _n, version: _v, updatedAt: _a, updatedBy: _b, ...f }: ProjectRecord): Fields => f;
+type Fields = Omit<
+  ProjectRecord,
+  'id' | 'owner' | 'ownerId' | 'done' | 'nights' | 'version' | 'updatedAt' | 'updatedBy'
+>;
+const fieldsOf = ({
+  id: _i,
+  owner: _o,
+  ownerId: _w,
+  done: _d,
+  nights: _n,
+  version: _v,
+  updatedAt: _a,
+  updatedBy: _b,
+  ...f
+}: ProjectRecord): Fields => f;
 const kept = useDraft<Fields>(
   () => `project.${project.value?.id ?? ''}`,
   () => (project.value ? { value: fieldsOf(project.value), version: project.value.version } : null),
@@ -83,7 +105,8 @@ const kept = useDraft<Fields>(
 const { draft } = kept;
 const saving = useSaving<ProjectRecord>(
   kept,
-  (version) => call(api.changeProject, { params: { id: project.value!.id }, body: { ...plainCopy(draft.value!), version } }),
+  (version) =>
+    call(api.changeProject, { params: { id: project.value!.id }, body: { ...plainCopy(draft.value!), version } }),
   (p) => (club.projects = club.projects.map((o) => (o.id === p.id ? p : o))),
 );
 const mine = computed(() => session.isSteward || (session.mayEdit && project.value?.ownerId === session.member?.id));
@@ -91,7 +114,8 @@ const free = computed(() => {
   const rig = club.rigs.find((r) => r.id === draft.value?.rigId);
   return (rig ? filtersOf(rig.setup) : []).filter((f) => !draft.value?.goals.some((g) => g.filter === f));
 });
-const addGoal = (f: unknown) => draft.value?.goals.push({ filter: String(f), exposureS: draft.value.goals[0]?.exposureS ?? 180, quota: 40 });
+const addGoal = (f: unknown) =>
+  draft.value?.goals.push({ filter: String(f), exposureS: draft.value.goals[0]?.exposureS ?? 180, quota: 40 });
 async function save() {
   if (await saving.save()) void message.success('Project saved.');
 }
@@ -100,8 +124,11 @@ async function save() {
 <template>
   <VerdictLine v-if="verdict" :verdict="verdict" />
   <EmptyState v-if="club.projects.length === 0" title="No project yet">
-    A project is an object, a rig, and how many frames each filter should get. Plans draw on what is still wanted, night after night.
-    <template #actions><Button v-if="session.mayEdit" type="primary" @click="making = true">Start a project</Button></template>
+    A project is an object, a rig, and how many frames each filter should get. Plans draw on what is still wanted, night
+    after night.
+    <template #actions
+      ><Button v-if="session.mayEdit" type="primary" @click="making = true">Start a project</Button></template
+    >
   </EmptyState>
   <div v-else class="split board">
     <section class="panel stack">
@@ -112,12 +139,23 @@ async function save() {
         </span>
         <Button v-if="session.mayEdit" type="primary" title="n" @click="making = true">Start a project</Button>
       </div>
-      <ListTable :rows="shown" :columns="columns" name="projects" :row-key="(p) => p.id" sort-by="object" empty="None here.">
+      <ListTable
+        :rows="shown"
+        :columns="columns"
+        name="projects"
+        :row-key="(p) => p.id"
+        sort-by="object"
+        empty="None here."
+      >
         <template #object="{ row }">
-          <button type="button" class="pick" :class="{ here: row.id === project?.id }" @click="chosenId = row.id">{{ row.object }}</button>
+          <button type="button" class="pick" :class="{ here: row.id === project?.id }" @click="chosenId = row.id">
+            {{ row.object }}
+          </button>
         </template>
         <template #share="{ row }">
-          <span class="share"><ProgressBar :done="gathered(row)" :goal="total(row)" /> {{ Math.round(100 * share(row)) }}</span>
+          <span class="share"
+            ><ProgressBar :done="gathered(row)" :goal="total(row)" /> {{ Math.round(100 * share(row)) }}</span
+          >
         </template>
       </ListTable>
     </section>
@@ -130,29 +168,91 @@ async function save() {
         :saved-at="project.updatedAt"
         :saved-by="project.updatedBy"
         :trouble="saving.trouble.value"
-        :locked="mine ? undefined : session.mayEdit ? `${project.owner}’s project; the owner or a steward may change it.` : 'Guests may look, not change.'"
+        :locked="
+          mine
+            ? undefined
+            : session.mayEdit
+              ? `${project.owner}’s project; the owner or a steward may change it.`
+              : 'Guests may look, not change.'
+        "
         @save="save"
         @discard="kept.discard"
         @undo="kept.undo"
       />
       <Input v-model:value="draft.name" class="name" aria-label="Name of the project" :disabled="!mine" />
-      <p class="muted small">{{ draft.object }}, {{ draft.objectType }}, on the {{ rigName(draft.rigId) }}; {{ hours(needMinutesOf(project)) }} of open shutter still wanted.</p>
+      <p class="muted small">
+        {{ draft.object }}, {{ draft.objectType }}, on the {{ rigName(draft.rigId) }};
+        {{ hours(needMinutesOf(project)) }} of open shutter still wanted.
+      </p>
       <table class="figures" data-test="goals">
-        <thead><tr><th>Filter</th><th class="num">Exposure</th><th class="num">Goal</th><th class="num">done</th><th /><th class="num">left</th><th /></tr></thead>
+        <thead>
+          <tr>
+            <th>Filter</th>
+            <th class="num">Exposure</th>
+            <th class="num">Goal</th>
+            <th class="num">done</th>
+            <th />
+            <th class="num">left</th>
+            <th />
+          </tr>
+        </thead>
         <tbody>
           <tr v-for="(g, i) in draft.goals" :key="g.filter">
             <td><FilterTile :name="g.filter" /></td>
-            <td class="num"><QuantityInput v-model="g.exposureS" dimension="duration" :label="`Exposure of ${g.filter}`" hide-label :decimals="0" :min="1" :max="7200" :step="30" width="92px" :disabled="!mine" /></td>
-            <td class="num"><QuantityInput v-model="g.quota" dimension="number" :label="`Goal of ${g.filter}`" hide-label :decimals="0" :min="1" :max="9999" width="70px" :disabled="!mine" /></td>
+            <td class="num">
+              <QuantityInput
+                v-model="g.exposureS"
+                dimension="duration"
+                :label="`Exposure of ${g.filter}`"
+                hide-label
+                :decimals="0"
+                :min="1"
+                :max="7200"
+                :step="30"
+                width="92px"
+                :disabled="!mine"
+              />
+            </td>
+            <td class="num">
+              <QuantityInput
+                v-model="g.quota"
+                dimension="number"
+                :label="`Goal of ${g.filter}`"
+                hide-label
+                :decimals="0"
+                :min="1"
+                :max="9999"
+                width="70px"
+                :disabled="!mine"
+              />
+            </td>
             <td class="num" :data-done="g.filter">{{ project.done[g.filter] ?? 0 }}</td>
             <td class="bar"><ProgressBar :done="project.done[g.filter] ?? 0" :goal="g.quota" /></td>
             <td class="num">{{ remainingOf(project).find((r) => r.filter === g.filter)?.left ?? g.quota }}</td>
-            <td><Button v-if="mine && draft.goals.length > 1" type="text" size="small" :aria-label="`Remove ${g.filter}`" @click="draft.goals.splice(i, 1)">✕</Button></td>
+            <td>
+              <Button
+                v-if="mine && draft.goals.length > 1"
+                type="text"
+                size="small"
+                :aria-label="`Remove ${g.filter}`"
+                @click="draft.goals.splice(i, 1)"
+                >✕</Button
+              >
+            </td>
           </tr>
         </tbody>
       </table>
       <div class="row spread">
-        <Select v-if="mine && free.length" :value="undefined" size="small" placeholder="Add a filter" class="add" aria-label="Add a filter" :options="free.map((f) => ({ value: f, label: f }))" @update:value="addGoal" />
+        <Select
+          v-if="mine && free.length"
+          :value="undefined"
+          size="small"
+          placeholder="Add a filter"
+          class="add"
+          aria-label="Add a filter"
+          :options="free.map((f) => ({ value: f, label: f }))"
+          @update:value="addGoal"
+        />
         <span class="row">
           <RouterLink :to="{ path: '/night/plan', query: { project: project.id } }">Plan a night</RouterLink>
         </span>
@@ -160,9 +260,27 @@ async function save() {
       <h3>Night by night</h3>
       <NightsChart :project="project" />
       <div class="grid">
-        <QuantityInput v-model="draft.minimumAltitudeDeg" dimension="angle" label="Not below" :decimals="0" :min="0" :max="85" :disabled="!mine" />
-        <QuantityInput v-model="draft.angleDeg" dimension="angle" label="Camera angle" :decimals="1" :min="0" :max="360" :disabled="!mine" />
-        <label class="small muted archive"><span><Switch v-model:checked="draft.archived" size="small" :disabled="!mine" /> put away</span></label>
+        <QuantityInput
+          v-model="draft.minimumAltitudeDeg"
+          dimension="angle"
+          label="Not below"
+          :decimals="0"
+          :min="0"
+          :max="85"
+          :disabled="!mine"
+        />
+        <QuantityInput
+          v-model="draft.angleDeg"
+          dimension="angle"
+          label="Camera angle"
+          :decimals="1"
+          :min="0"
+          :max="360"
+          :disabled="!mine"
+        />
+        <label class="small muted archive"
+          ><span><Switch v-model:checked="draft.archived" size="small" :disabled="!mine" /> put away</span></label
+        >
       </div>
       <label class="small muted">Note<Textarea v-model:value="draft.note" :rows="2" :disabled="!mine" /></label>
     </section>

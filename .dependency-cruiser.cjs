@@ -1,0 +1,105 @@
+/** Arrows between packages and folders point one way; no circles. */
+const crafts = [
+  'balance',
+  'train',
+  'guiding',
+  'dither',
+  'focus',
+  'exposure',
+  'sequence',
+  'season',
+  'frames',
+  'calibration',
+  'exchange',
+  'observatory',
+];
+/** Craft folders another craft may use; all may use calculation, quantities, statistics, sky, rig. */
+const allowed = {
+  sequence: ['focus', 'dither'],
+  season: ['exposure'],
+  observatory: ['focus', 'sequence', 'dither'],
+  exchange: [],
+  guiding: ['exposure'],
+};
+const common = ['calculation', 'quantities', 'statistics', 'sky', 'rig'];
+
+module.exports = {
+  forbidden: [
+    {
+      name: 'no-circles',
+      severity: 'error',
+      from: {},
+      to: { circular: true, viaOnly: { dependencyTypesNot: ['type-only'] } },
+    },
+    {
+      name: 'core-stands-alone',
+      severity: 'error',
+      from: { path: '^core/' },
+      to: { path: '^(contract|server|web|cli|demo)/' },
+    },
+    {
+      name: 'contract-knows-core',
+      severity: 'error',
+      from: { path: '^contract/' },
+      to: { path: '^(server|web|cli|demo)/' },
+    },
+    {
+      name: 'demo-knows-core',
+      severity: 'error',
+      from: { path: '^demo/' },
+      to: { path: '^(contract|server|web|cli)/' },
+    },
+    { name: 'server-not-web', severity: 'error', from: { path: '^server/' }, to: { path: '^(web|cli)/' } },
+    { name: 'web-not-server', severity: 'error', from: { path: '^web/' }, to: { path: '^(server|cli|demo)/' } },
+    {
+      name: 'cli-knows-core',
+      severity: 'error',
+      from: { path: '^cli/' },
+      to: { path: '^(contract|server|web|demo)/' },
+    },
+    {
+      name: 'core-without-node',
+      severity: 'error',
+      from: { path: '^core/src', pathNot: '\\.test\\.ts$' },
+      to: { dependencyTypes: ['core'] },
+    },
+    {
+      name: 'common-folders-know-no-craft',
+      severity: 'error',
+      from: { path: `^core/src/(${common.join('|')})/` },
+      to: { path: `^core/src/(${crafts.join('|')})/` },
+    },
+    ...crafts.map((craft) => ({
+      name: `${craft}-uses-only-its-own`,
+      severity: 'error',
+      from: { path: `^core/src/${craft}/`, pathNot: '\\.test\\.ts$' },
+      to: {
+        path: `^core/src/(${crafts.filter((c) => c !== craft && !(allowed[craft] ?? []).includes(c)).join('|')})/`,
+      },
+    })),
+    {
+      name: 'through-the-face',
+      comment: 'another folder of core is used through its index',
+      severity: 'error',
+      from: { path: '^core/src/([^/]+)/', pathNot: '\\.test\\.ts$' },
+      to: { path: '^core/src/([^/]+)/', pathNot: ['^core/src/$1/', '/index\\.ts$'] },
+    },
+    {
+      name: 'phases-share-through-common',
+      comment: 'a phase may use the night folder’s composables; parts shared by all live in common',
+      severity: 'error',
+      from: { path: '^web/src/common/' },
+      to: { path: '^web/src/phases/', pathNot: '^web/src/phases/phases\\.ts$' },
+    },
+  ],
+  options: {
+    doNotFollow: { path: 'node_modules' },
+    exclude: { path: '(^|/)dist/' },
+    tsPreCompilationDeps: true,
+    enhancedResolveOptions: {
+      conditionNames: ['@keen/source', 'import', 'require', 'node', 'default'],
+      exportsFields: ['exports'],
+      extensions: ['.ts', '.vue', '.js', '.mjs', '.cjs', '.json'],
+    },
+  },
+};

@@ -1,0 +1,81 @@
+import { describe, expect, test } from '@jest/globals';
+import { RIGS } from '@keen/demo';
+import { parseInput } from '../calculation/index.ts';
+import { TimelineInput } from '../sequence/index.ts';
+import { conduct } from './conductor.ts';
+import { standIns } from './standIns.ts';
+import { hiddenWorldOf, zoneStepsOf } from './world.ts';
+
+const setup = RIGS[0]!.setup;
+const start = '2026-11-24T18:00:00.000Z';
+const end = '2026-11-25T00:00:00.000Z';
+
+function play(seed: number, options: { policy?: string; offsets?: Record<string, number> | null; order?: string; quota?: number } = {}) {
+  const world = hiddenWorldOf(setup, seed, Date.parse(start), Date.parse(end));
+  const plan = {
+    timeline: parseInput(TimelineInput, {
+      start,
+      end,
+      filters: ['L', 'R', 'G', 'B'].map((name) => ({ name, exposureS: 180, quota: options.quota ?? 60 })),
+      order: options.order ?? 'rolling',
+      overheads: setup.overheads,
+      dither: { everyFrames: 2 },
+      focus: { policy: options.policy ?? 'every-change', everyMin: 60 },
+      flipAt: '2026-11-24T21:00:00.000Z',
+    }),
+    target: { name: 'NGC 891', raDeg: 35.6, decDeg: 42.3 },
+    offsets: options.offsets ? { steps: options.offsets, temperatureStepsPerC: world.stepsPerC } : null,
+    focusReachSteps: 5 * zoneStepsOf(setup),
+  };
+  return { world, result: conduct(plan, standIns(world, setup.overheads)) };
+}
+
+describe('a rehearsal', () => {
+  test('the same seed gives the same night, another seed another', async () => {
+    const [a, b, c] = await Promise.all([play(5).result, play(5).result, play(6).result]);
+    expect(a).toEqual(b);
+    expect(a.frames.map((f) => f.hfdPx)).not.toEqual(c.frames.map((f) => f.hfdPx));
+  });
+  test('events follow each other without overlap, and nothing is exposed while the weather says cloud', async () => {
+    const r = await play(7).result;
+    let at = 0;
+    for (const e of r.events) {
+      expect(Date.parse(e.start)).toBeGreaterThanOrEqual(at);
+      at = Date.parse(e.end);
+    }
+    const clouds = r.events.filter((e) => e.kind === 'cloud');
+    expect(clouds.length).toBeGreaterThan(0);
+    expect(r.events.filter((e) => e.kind === 'flip')).toHaveLength(1);
+    for (const f of r.frames) if (f.accepted) expect(f.background).toBeLessThanOrEqual(1.5);
+  });
+  test('accepted plus refused is every frame taken', async () => {
+    const r = await play(8).result;
+    const accepted = Object.values(r.accepted).reduce((s, n) => s + n, 0);
+    expect(accepted + r.rejected).toBe(r.frames.length);
+    expect(r.frames.filter((f) => !f.accepted).every((f) => f.reason !== '')).toBe(true);
+  });
+  test('focus runs find the hidden focus of their filter, whatever the temperature', async () => {
+    const { world, result } = play(9);
+    for (const f of (await result).focusRuns.filter((x) => x.usable)) {
+      const truth = world.focusAt + (world.offsetSteps[f.filter] ?? 0) + world.stepsPerC * (f.temperatureC - world.referenceC);
+      expect(Math.abs(f.position - truth)).toBeLessThan(zoneStepsOf(setup));
+    }
+  });
+  test('with the true offsets the night brings more, and no filter out of focus', async () => {
+    const { world, result } = play(10);
+    const [every, with0] = [await result, await play(10, { policy: 'offsets', offsets: world.offsetSteps }).result];
+    const good = (r: { accepted: Record<string, number> }) => Object.values(r.accepted).reduce((s, n) => s + n, 0);
+    expect(good(with0)).toBeGreaterThan(1.2 * good(every));
+    expect(with0.frames.filter((f) => f.reason.includes('wide')).length).toBeLessThan(0.1 * with0.frames.length);
+  });
+  test('moving without offsets is found out: wide frames are refused and call for focus', async () => {
+    const r = await play(11, { policy: 'offsets', offsets: null }).result;
+    expect(r.frames.some((f) => f.reason.includes('wide'))).toBe(true);
+  });
+  test('a quota that is reached ends the work, and the mount parks', async () => {
+    const r = await play(12, { quota: 3 }).result;
+    expect(r.accepted).toEqual({ L: 3, R: 3, G: 3, B: 3 });
+    expect(r.verdict.text).toContain('Every quota is reached');
+    expect(r.events.at(-1)!.text).toContain('parked');
+  });
+});
