@@ -1,0 +1,118 @@
+import { randomBytes } from 'node:crypto';
+import { join } from 'node:path';
+import type { RigRecord, ProjectRecord, PlanFields } from '@keen/contract';
+import { api } from '@keen/contract';
+import type { Express } from 'express';
+import type { Sequelize } from 'sequelize';
+import request from 'supertest';
+import { makeApp } from '../app.ts';
+import type { Config } from '../config.ts';
+import { connect, migrate } from '../database/index.ts';
+import { DEMO_PASSWORD } from '../areas/members/service.ts';
+import { seedDemo } from '../seed.ts';
+import { makeStore, type Store } from '../store.ts';
+
+/** A signed-in browser, so to speak: cookie and token are carried along. */
+export interface Person {
+  get: (path: string) => request.Test;
+  post: (path: string, body?: object) => request.Test;
+  put: (path: string, body: object) => request.Test;
+  del: (path: string) => request.Test;
+}
+export interface TestServer {
+  app: Express;
+  db: Sequelize;
+  store: Store;
+  config: Config;
+  as: (signIn: string, password?: string) => Promise<Person>;
+  stop: () => Promise<void>;
+}
+
+const ROOT = join(import.meta.dirname, '../../..');
+
+/** A database of its own with the demo club in it, and the application on it; no socket is opened. */
+export async function startServer(options: { demo?: boolean; config?: Partial<Config>; now?: () => Date } = {}): Promise<TestServer> {
+  const url = new URL(process.env.KEEN_TEST_DATABASE_URL!);
+  const admin = connect(url.href, 1);
+  const name = `keen_${randomBytes(5).toString('hex')}`;
+  await admin.query(`CREATE DATABASE ${name}`);
+  url.pathname = `/${name}`;
+  await migrate(url.href);
+  const db = connect(url.href);
+  const store = makeStore(db, options.now);
+  if (options.demo !== false) await seedDemo(store);
+  const config: Config = {
+    databaseUrl: url.href,
+    host: '127.0.0.1',
+    port: 0,
+    secret: 'a secret for tests that is long enough to sign with',
+    secureCookies: false,
+    webFolder: join(ROOT, 'web/dist'),
+    dataFolder: join(ROOT, 'data'),
+    loadDemo: false,
+    signInLimit: 1000,
+    calculationLimit: 10_000,
+    trustProxy: false,
+    logLevel: 'silent',
+    ...options.config,
+  };
+  const app = makeApp(config, db, store);
+  return {
+    app,
+    db,
+    store,
+    config,
+    as: (signIn, password = DEMO_PASSWORD) => signInAs(app, signIn, password),
+    stop: async () => {
+      await db.close();
+      await admin.query(`DROP DATABASE ${name}`);
+      await admin.close();
+    },
+  };
+}
+
+export async function signInAs(app: Express, signIn: string, password: string): Promise<Person> {
+  const agent = request.agent(app);
+  const before = await agent.get(api.session.path);
+  const got = await agent
+    .post(api.signIn.path)
+    .set('x-keen-token', before.body.csrfToken as string)
+    .send({ signIn, password });
+  if (got.status !== 200) throw new Error(`sign-in failed: ${got.status} ${JSON.stringify(got.body)}`);
+  const token = got.body.csrfToken as string;
+  return {
+    get: (path) => agent.get(path),
+    post: (path, body = {}) => agent.post(path).set('x-keen-token', token).send(body),
+    put: (path, body) => agent.put(path).set('x-keen-token', token).send(body),
+    del: (path) => agent.delete(path).set('x-keen-token', token),
+  };
+}
+
+export const fill = (path: string, id: string) => path.replace(':id', id);
+
+/** The first rig that has a project, with a plan body for a night of its own. */
+export async function somethingToPlan(p: Person, night: string, rigName = '120 mm triplet') {
+  const rigs = (await p.get(api.rigs.path)).body as RigRecord[];
+  const rig = rigs.find((r) => r.name === rigName)!;
+  const projects = ((await p.get(api.projects.path)).body as ProjectRecord[]).filter((q) => q.rigId === rig.id);
+  const project = projects[0]!;
+  const at = (hour: number) => new Date(Date.parse(`${night}T00:00:00Z`) + hour * 3_600_000).toISOString();
+  const plan = (from: number, to: number, more: Partial<PlanFields> = {}): PlanFields => ({
+    projectId: project.id,
+    rigId: rig.id,
+    night,
+    start: at(from),
+    end: at(to),
+    flipAt: null,
+    settings: {
+      filters: project.goals.map((g) => ({ name: g.filter, exposureS: g.exposureS, quota: g.quota })),
+      order: 'lagging',
+      dither: { everyFrames: 2, perRound: false },
+      focus: { policy: 'every-change' },
+      coolingCPerHour: 1,
+    },
+    locked: false,
+    ...more,
+  });
+  return { rig, project, projects, plan };
+}
