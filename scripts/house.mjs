@@ -141,6 +141,15 @@ const alive = (pid) => {
   }
 };
 
+/** Ends a database that an earlier script left running in a folder, so that the folder may be cleared. */
+export async function endLeftover(folder) {
+  const file = join(folder, 'm.pid');
+  const pid = existsSync(file) ? Number(readFileSync(file, 'utf8').trim()) : 0;
+  if (!pid || !alive(pid)) return;
+  process.kill(pid, 'SIGTERM');
+  for (let i = 0; i < 200 && alive(pid); i++) await new Promise((r) => setTimeout(r, 50));
+}
+
 /** Starts (or finds running) a private MariaDB in a folder, on loopback, and gives the URL of a database in it. */
 export async function privateDatabase({ folder = D, firstPort = 33061, name = 'keen' } = {}) {
   mkdirSync(folder, { recursive: true });
@@ -181,6 +190,8 @@ export async function privateDatabase({ folder = D, firstPort = 33061, name = 'k
   const own = !pid || owner === process.pid || !processAlive(owner);
   if (own) writeFileSync(ownerFile, String(process.pid));
   if (!pid) {
+    // a killed database gives its port back a moment after it is gone
+    for (let i = 0; i < 40 && port && !(await portFree(port)); i++) await new Promise((r) => setTimeout(r, 100));
     port = port && (await portFree(port)) ? port : await freePort(firstPort);
     const child = spawn(
       'mariadbd',

@@ -4,15 +4,35 @@ import { readFocusCsv } from './focusCsv.ts';
 
 describe('reading a focus log', () => {
   test('headings are guessed, delimiter and decimal comma recognised', () => {
-    const got = readFocusCsv('Filter;Focus Position;Temp;HFR;Date\nL;12045;4,5;2,31;2026-11-20 19:02:11\nHa;12160;4,1;2,40;2026-11-20T19:10:00Z\n');
+    const got = readFocusCsv(
+      'Filter;Focus Position;Temp;HFR;Date\nL;12045;4,5;2,31;2026-11-20 19:02:11\nHa;12160;4,1;2,40;2026-11-20T19:10:00Z\n',
+    );
     expect(got.bad).toEqual([]);
     expect(got.runs).toEqual([
-      { filter: 'L', position: 12045, hfd: 2.31, temperatureC: 4.5, time: '2026-11-20T19:02:11.000Z', points: [], line: 2 },
-      { filter: 'Ha', position: 12160, hfd: 2.4, temperatureC: 4.1, time: '2026-11-20T19:10:00.000Z', points: [], line: 3 },
+      {
+        filter: 'L',
+        position: 12045,
+        hfd: 2.31,
+        temperatureC: 4.5,
+        time: '2026-11-20T19:02:11.000Z',
+        points: [],
+        line: 2,
+      },
+      {
+        filter: 'Ha',
+        position: 12160,
+        hfd: 2.4,
+        temperatureC: 4.1,
+        time: '2026-11-20T19:10:00.000Z',
+        points: [],
+        line: 3,
+      },
     ]);
   });
   test('bad rows are listed with line and reason; the others are kept', () => {
-    const got = readFocusCsv('filter,position,temperature\nL,12000,5\nR,abc,5\nG,12010\n,12020,4\nB,12030,900\n# a remark\nSII,12040,40F\n');
+    const got = readFocusCsv(
+      'filter,position,temperature\nL,12000,5\nR,abc,5\nG,12010\n,12020,4\nB,12030,900\n# a remark\nSII,12040,40F\n',
+    );
     expect(got.runs.map((r) => r.filter)).toEqual(['L', 'SII']);
     expect(got.runs[1]!.temperatureC).toBeCloseTo(4.444, 3);
     expect(got.bad.map((b) => b.line)).toEqual([3, 4, 5, 6]);

@@ -41,7 +41,11 @@ describe('offsets apart from temperature', () => {
   test('offsets do not depend on where the focuser counts from', () => {
     const runs = night(rolling, 8);
     const a = offsets({ runs, reference: 'L', model: 'temperature' });
-    const b = offsets({ runs: runs.map((r) => ({ ...r, position: r.position + 12_345 })), reference: 'L', model: 'temperature' });
+    const b = offsets({
+      runs: runs.map((r) => ({ ...r, position: r.position + 12_345 })),
+      reference: 'L',
+      model: 'temperature',
+    });
     expect(b.offsets.Ha!.steps).toBeCloseTo(a.offsets.Ha!.steps, 6);
   });
   test('a night at one temperature cannot tell filter from temperature, and says so', () => {

@@ -10,7 +10,10 @@ const setup = RIGS[0]!.setup;
 const start = '2026-11-24T18:00:00.000Z';
 const end = '2026-11-25T00:00:00.000Z';
 
-function play(seed: number, options: { policy?: string; offsets?: Record<string, number> | null; order?: string; quota?: number } = {}) {
+function play(
+  seed: number,
+  options: { policy?: string; offsets?: Record<string, number> | null; order?: string; quota?: number } = {},
+) {
   const world = hiddenWorldOf(setup, seed, Date.parse(start), Date.parse(end));
   const plan = {
     timeline: parseInput(TimelineInput, {
@@ -57,7 +60,8 @@ describe('a rehearsal', () => {
   test('focus runs find the hidden focus of their filter, whatever the temperature', async () => {
     const { world, result } = play(9);
     for (const f of (await result).focusRuns.filter((x) => x.usable)) {
-      const truth = world.focusAt + (world.offsetSteps[f.filter] ?? 0) + world.stepsPerC * (f.temperatureC - world.referenceC);
+      const truth =
+        world.focusAt + (world.offsetSteps[f.filter] ?? 0) + world.stepsPerC * (f.temperatureC - world.referenceC);
       expect(Math.abs(f.position - truth)).toBeLessThan(zoneStepsOf(setup));
     }
   });

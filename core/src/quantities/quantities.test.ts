@@ -17,7 +17,7 @@ describe('what people type', () => {
     ['5 min', 'duration', 300],
     ['1h30m', 'duration', 5400],
     ['22h37m04s', 'angle', 339.2667],
-    ["+34° 24' 56\"", 'angle', 34.4156],
+    ['+34° 24\' 56"', 'angle', 34.4156],
     ['-0° 30′', 'angle', -0.5],
   ] as const)('%s as %s', (typed, dimension, value) => {
     const got = parseQuantity(typed, dimension);

@@ -10,7 +10,11 @@ const seconds = fc.integer({ min: 0, max: 400 });
 const plan = fc.record({
   minutes: fc.integer({ min: 10, max: 700 }),
   filters: fc.array(
-    fc.record({ exposureS: fc.integer({ min: 5, max: 900 }), quota: fc.integer({ min: 1, max: 60 }), done: fc.integer({ min: 0, max: 20 }) }),
+    fc.record({
+      exposureS: fc.integer({ min: 5, max: 900 }),
+      quota: fc.integer({ min: 1, max: 60 }),
+      done: fc.integer({ min: 0, max: 20 }),
+    }),
     { minLength: 1, maxLength: 5 },
   ),
   order: fc.constantFrom('rolling' as const, 'block' as const, 'lagging' as const),
@@ -60,7 +64,9 @@ describe('a timeline', () => {
         for (const e of t.events.filter((x) => x.kind === 'expose'))
           for (const [a, length] of p.cloud)
             if (length > 0)
-              expect(Date.parse(e.end) <= T0 + a * 60_000 || Date.parse(e.start) >= T0 + (a + length) * 60_000).toBe(true);
+              expect(Date.parse(e.end) <= T0 + a * 60_000 || Date.parse(e.start) >= T0 + (a + length) * 60_000).toBe(
+                true,
+              );
       }),
       { seed: 21, numRuns: 150 },
     );
@@ -86,7 +92,13 @@ describe('a timeline', () => {
     ['an exposure of nothing', { filters: [{ name: 'L', exposureS: 0, quota: 3 }] }],
     ['a cloud that ends before it comes', { blocked: [{ start: iso(20), end: iso(10) }] }],
   ])('%s is refused', (_, wrong) => {
-    const good = { start: iso(0), end: iso(60), filters: [{ name: 'L', exposureS: 60, quota: 3 }], order: 'rolling', focus: { policy: 'offsets' } };
+    const good = {
+      start: iso(0),
+      end: iso(60),
+      filters: [{ name: 'L', exposureS: 60, quota: 3 }],
+      order: 'rolling',
+      focus: { policy: 'offsets' },
+    };
     expect(() => parseInput(TimelineInput, { ...good, ...wrong })).toThrow(InvalidInput);
   });
 });

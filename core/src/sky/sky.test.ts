@@ -7,7 +7,9 @@ import { horizonAt } from './site.ts';
 import { target } from './target.ts';
 import { eveningDate, zoneOffsetMs } from './zone.ts';
 
-const catalogue = JSON.parse(readFileSync(join(import.meta.dirname, '../../../data/deep-sky.json'), 'utf8')) as Catalogue;
+const catalogue = JSON.parse(
+  readFileSync(join(import.meta.dirname, '../../../data/deep-sky.json'), 'utf8'),
+) as Catalogue;
 const yard = {
   latitudeDeg: 47.07,
   longitudeDeg: 15.44,
@@ -23,7 +25,17 @@ const yard = {
 describe('a night', () => {
   test('its events stand in order, and the dark hours are the span between the astronomical twilights', () => {
     const n = night({ site: yard, date: '2026-11-24' });
-    const order = [n.sunset, n.civilDusk, n.nauticalDusk, n.astronomicalDusk, n.middle, n.astronomicalDawn, n.nauticalDawn, n.civilDawn, n.sunrise];
+    const order = [
+      n.sunset,
+      n.civilDusk,
+      n.nauticalDusk,
+      n.astronomicalDusk,
+      n.middle,
+      n.astronomicalDawn,
+      n.nauticalDawn,
+      n.civilDawn,
+      n.sunrise,
+    ];
     expect([...order].sort()).toEqual(order);
     expect(n.darkHours).toBeCloseTo((Date.parse(n.astronomicalDawn!) - Date.parse(n.astronomicalDusk!)) / 3_600_000, 6);
   });
@@ -54,7 +66,15 @@ describe('horizon', () => {
   });
   test('a wall all round leaves no window', () => {
     const walled = { ...yard, horizon: [{ azimuthDeg: 0, altitudeDeg: 89 }] };
-    const t = target({ site: walled, date: '2026-11-24', raDeg: 10, decDeg: 41, minimumAltitudeDeg: 30, darkness: 'astronomical', stepMin: 30 });
+    const t = target({
+      site: walled,
+      date: '2026-11-24',
+      raDeg: 10,
+      decDeg: 41,
+      minimumAltitudeDeg: 30,
+      darkness: 'astronomical',
+      stepMin: 30,
+    });
     expect(t.windows).toEqual([]);
     expect(t.flip).toBeNull();
   });
@@ -79,11 +99,25 @@ describe('the catalogue', () => {
   });
   test('the fast scan of the whole sky agrees with the careful calculation of single objects', () => {
     const date = '2026-11-24';
-    const scan = scanNight(catalogue, { site: yard, date, minimumAltitudeDeg: 30, darkness: 'astronomical', stepMin: 5 });
+    const scan = scanNight(catalogue, {
+      site: yard,
+      date,
+      minimumAltitudeDeg: 30,
+      darkness: 'astronomical',
+      stepMin: 5,
+    });
     const frame = nightFrame(yard, date);
     for (let i = 0; i < catalogue.id.length; i += 487) {
       const t = target(
-        { site: yard, date, raDeg: catalogue.raDeg[i]!, decDeg: catalogue.decDeg[i]!, minimumAltitudeDeg: 30, darkness: 'astronomical', stepMin: 60 },
+        {
+          site: yard,
+          date,
+          raDeg: catalogue.raDeg[i]!,
+          decDeg: catalogue.decDeg[i]!,
+          minimumAltitudeDeg: 30,
+          darkness: 'astronomical',
+          stepMin: 60,
+        },
         frame,
       );
       expect(Math.abs(scan.minutes[i]! - t.hours * 60)).toBeLessThan(13);

@@ -50,7 +50,12 @@ describe('signing in', () => {
     const statuses: number[] = [];
     for (let i = 0; i < 5; i++)
       statuses.push(
-        (await agent.post(api.signIn.path).set('x-keen-token', body.csrfToken as string).send({ signIn: 'teun', password: 'no' })).status,
+        (
+          await agent
+            .post(api.signIn.path)
+            .set('x-keen-token', body.csrfToken as string)
+            .send({ signIn: 'teun', password: 'no' })
+        ).status,
       );
     expect(statuses).toEqual([401, 401, 401, 429, 429]);
   });
@@ -87,7 +92,11 @@ describe('rights', () => {
     for (const r of Object.values(api)) {
       if (r.role !== 'member' && r.role !== 'steward') continue;
       const path = fill(r.path, '00000000-0000-4000-8000-000000000000');
-      const got = await (r.method === 'put' ? guest.put(path, {}) : r.method === 'delete' ? guest.del(path) : guest.post(path));
+      const got = await (r.method === 'put'
+        ? guest.put(path, {})
+        : r.method === 'delete'
+          ? guest.del(path)
+          : guest.post(path));
       expect([r.path, got.status, got.body.code]).toEqual([r.path, 403, 'not_allowed']);
     }
     const person = { name: 'New', signIn: 'new.one', password: 'long enough', role: 'member' };

@@ -1,5 +1,12 @@
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
-import { api, type OffsetSetRecord, type PlanRecord, type ProjectRecord, type RigRecord, type RunRecord } from '@keen/contract';
+import {
+  api,
+  type OffsetSetRecord,
+  type PlanRecord,
+  type ProjectRecord,
+  type RigRecord,
+  type RunRecord,
+} from '@keen/contract';
 import { fill, somethingToPlan, startServer, type Person, type TestServer } from '../testing/harness.ts';
 
 let server: TestServer;
@@ -28,16 +35,25 @@ describe('from plan to progress', () => {
     const again = (await odalys.post(fill(api.rehearse.path, made.id), { seed: 5 })).body as RunRecord;
     expect(again.result).toEqual(run.result);
 
-    const focusBefore = (await odalys.get(`${api.focusRuns.path}?trainStateId=${rig.trainStateId}`)).body.length as number;
+    const focusBefore = (await odalys.get(`${api.focusRuns.path}?trainStateId=${rig.trainStateId}`)).body
+      .length as number;
     const answers = await Promise.all([run, again, run].map((r) => odalys.post(fill(api.acceptRun.path, r.id))));
     expect(answers.map((a) => a.status).sort()).toEqual([200, 409, 409]);
     const after = await project(odalys, chosen.id);
     expect(sum(after.done) - sum(before.done)).toBe(sum(run.result.accepted));
-    const focusAfter = (await odalys.get(`${api.focusRuns.path}?trainStateId=${rig.trainStateId}`)).body.length as number;
+    const focusAfter = (await odalys.get(`${api.focusRuns.path}?trainStateId=${rig.trainStateId}`)).body
+      .length as number;
     expect(focusAfter - focusBefore).toBe(run.result.focusRuns.length);
 
     // a lagging plan begins with the filter farthest behind
-    const next = (await odalys.post(api.addPlan.path, { ...plan(0, 0), night: '2027-01-13', start: '2027-01-13T18:00:00.000Z', end: '2027-01-13T20:00:00.000Z' })).body as PlanRecord;
+    const next = (
+      await odalys.post(api.addPlan.path, {
+        ...plan(0, 0),
+        night: '2027-01-13',
+        start: '2027-01-13T18:00:00.000Z',
+        end: '2027-01-13T20:00:00.000Z',
+      })
+    ).body as PlanRecord;
     const second = (await odalys.post(fill(api.rehearse.path, next.id), { seed: 9 })).body as RunRecord;
     const share = (f: string) => (after.done[f] ?? 0) / chosen.goals.find((g) => g.filter === f)!.quota;
     const lowest = Math.min(...chosen.goals.map((g) => share(g.filter)));
@@ -48,7 +64,8 @@ describe('from plan to progress', () => {
   test('offsets belong to one train state: a changed camera angle has none', async () => {
     const rigs = (await odalys.get(api.rigs.path)).body as RigRecord[];
     const rig = rigs.find((r) => r.name === '200 mm astrograph')!;
-    const sets = (state: string) => odalys.get(`${api.offsetSets.path}?trainStateId=${state}`).then((r) => r.body as OffsetSetRecord[]);
+    const sets = (state: string) =>
+      odalys.get(`${api.offsetSets.path}?trainStateId=${state}`).then((r) => r.body as OffsetSetRecord[]);
     expect((await sets(rig.trainStateId)).length).toBeGreaterThan(0);
     const setup = { ...rig.setup, camera: { ...rig.setup.camera, angleDeg: rig.setup.camera.angleDeg + 30 } };
     const body = { name: rig.name, siteId: rig.siteId, setup, version: rig.version };
@@ -56,9 +73,14 @@ describe('from plan to progress', () => {
     expect(turned.trainStateId).not.toBe(rig.trainStateId);
     expect(turned.words).not.toBe(rig.words);
     expect(await sets(turned.trainStateId)).toEqual([]);
-    const back = (await odalys.post(fill(api.reviseRig.path, rig.id), { ...body, setup: rig.setup, version: turned.version })).body as RigRecord;
+    const back = (
+      await odalys.post(fill(api.reviseRig.path, rig.id), { ...body, setup: rig.setup, version: turned.version })
+    ).body as RigRecord;
     expect(back.words).toBe(rig.words);
-    const history = (await odalys.get(fill(api.revisions.path, rig.id))).body as { number: number; changes: string[] }[];
+    const history = (await odalys.get(fill(api.revisions.path, rig.id))).body as {
+      number: number;
+      changes: string[];
+    }[];
     expect(history.slice(0, 2).map((h) => h.number)).toEqual([rig.revision + 2, rig.revision + 1]);
     expect(history[1]!.changes.join()).toContain('camera turned');
   });
@@ -67,7 +89,12 @@ describe('from plan to progress', () => {
 describe('two at once', () => {
   test('of two people saving one version, one wins and the other is shown both sides', async () => {
     const rig = ((await odalys.get(api.rigs.path)).body as RigRecord[]).find((r) => r.name === '135 mm lens')!;
-    const body = (note: string) => ({ name: rig.name, siteId: rig.siteId, setup: { ...rig.setup, note }, version: rig.version });
+    const body = (note: string) => ({
+      name: rig.name,
+      siteId: rig.siteId,
+      setup: { ...rig.setup, note },
+      version: rig.version,
+    });
     const path = fill(api.reviseRig.path, rig.id);
     const answers = await Promise.all([odalys.post(path, body('from Odalys')), teun.post(path, body('from Teun'))]);
     expect(answers.map((a) => a.status).sort()).toEqual([200, 409]);
@@ -113,7 +140,9 @@ describe('what is not right is refused with its place', () => {
   test('a locked plan is closed to its member and open to a steward', async () => {
     const { plan } = await somethingToPlan(teun, '2027-02-20');
     const mine = (await teun.post(api.addPlan.path, plan(18, 20))).body as PlanRecord;
-    const locked = (await odalys.put(fill(api.changePlan.path, mine.id), { ...plan(18, 20, { locked: true }), version: mine.version })).body as PlanRecord;
+    const locked = (
+      await odalys.put(fill(api.changePlan.path, mine.id), { ...plan(18, 20, { locked: true }), version: mine.version })
+    ).body as PlanRecord;
     expect(locked.locked).toBe(true);
     const again = await teun.put(fill(api.changePlan.path, mine.id), { ...plan(18, 21), version: locked.version });
     expect([again.status, again.body.code]).toEqual([403, 'not_allowed']);
@@ -122,14 +151,31 @@ describe('what is not right is refused with its place', () => {
     const parts = (await odalys.get(api.parts.path)).body as { id: string; name: string; usedIn: string[] }[];
     const used = parts.find((p) => p.usedIn.length > 0)!;
     const loose = parts.find((p) => p.usedIn.length === 0)!;
-    expect((await odalys.del(fill(api.archivePart.path, used.id))).body).toMatchObject({ code: 'in_use', detail: expect.stringContaining(used.usedIn[0]!) });
+    expect((await odalys.del(fill(api.archivePart.path, used.id))).body).toMatchObject({
+      code: 'in_use',
+      detail: expect.stringContaining(used.usedIn[0]!),
+    });
     expect((await odalys.del(fill(api.archivePart.path, loose.id))).status).toBe(200);
     expect((await odalys.post(fill(api.restorePart.path, loose.id))).status).toBe(200);
   });
   test('the same focus runs sent twice are known, not doubled', async () => {
     const rig = ((await odalys.get(api.rigs.path)).body as RigRecord[])[0]!;
-    const run = { filter: 'L', position: 8123, hfd: 2.4, error: null, temperatureC: 3.5, time: '2026-11-20T19:00:00.000Z', points: [], usable: true, reason: '' };
-    const body = { trainStateId: rig.trainStateId, source: 'file', runs: [run, { ...run, position: 8130, time: '2026-11-20T20:00:00.000Z' }] };
+    const run = {
+      filter: 'L',
+      position: 8123,
+      hfd: 2.4,
+      error: null,
+      temperatureC: 3.5,
+      time: '2026-11-20T19:00:00.000Z',
+      points: [],
+      usable: true,
+      reason: '',
+    };
+    const body = {
+      trainStateId: rig.trainStateId,
+      source: 'file',
+      runs: [run, { ...run, position: 8130, time: '2026-11-20T20:00:00.000Z' }],
+    };
     expect((await odalys.post(api.addFocusRuns.path, body)).body).toEqual({ added: 2, known: 0 });
     expect((await odalys.post(api.addFocusRuns.path, body)).body).toEqual({ added: 0, known: 2 });
   });

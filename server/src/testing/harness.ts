@@ -31,7 +31,9 @@ export interface TestServer {
 const ROOT = join(import.meta.dirname, '../../..');
 
 /** A database of its own with the demo club in it, and the application on it; no socket is opened. */
-export async function startServer(options: { demo?: boolean; config?: Partial<Config>; now?: () => Date } = {}): Promise<TestServer> {
+export async function startServer(
+  options: { demo?: boolean; config?: Partial<Config>; now?: () => Date } = {},
+): Promise<TestServer> {
   const url = new URL(process.env.KEEN_TEST_DATABASE_URL!);
   const admin = connect(url.href, 1);
   const name = `keen_${randomBytes(5).toString('hex')}`;

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { Dropdown, Menu, MenuItem, Select, SelectOptGroup, SelectOption } from 'ant-design-vue';
+import { Dropdown, Menu, MenuItem, SelectOptGroup, SelectOption } from 'ant-design-vue';
 import { computed } from 'vue';
 import { useRouter } from 'vue-router';
 import { useClub } from '../stores/club.ts';
@@ -7,6 +7,7 @@ import { useLight, type LightChoice } from '../stores/light.ts';
 import { useSession } from '../stores/session.ts';
 import { useUnits } from '../stores/units.ts';
 import { dayName } from './times.ts';
+import PickOne from './PickOne.vue';
 
 const club = useClub();
 const session = useSession();
@@ -42,11 +43,11 @@ async function leave() {
         >{{ Math.abs(club.site.latitudeDeg).toFixed(1) }}° {{ club.site.latitudeDeg < 0 ? 'S' : 'N' }}</span
       >
     </span>
-    <Select
+    <PickOne
       v-if="club.rig"
       :value="club.rig.id"
       class="rig"
-      aria-label="Rig"
+      label="Rig"
       :dropdown-match-select-width="false"
       @update:value="club.rigId = String($event)"
     >
@@ -55,7 +56,7 @@ async function leave() {
           <strong>{{ r.name }}</strong> <span class="muted">· {{ r.words }}</span>
         </SelectOption>
       </SelectOptGroup>
-    </Select>
+    </PickOne>
     <span v-if="club.night" class="night" role="group" aria-label="Night">
       <button type="button" title="Night before ([)" aria-label="Night before" @click="club.stepNight(-1)">‹</button>
       <span>
@@ -73,16 +74,20 @@ async function leave() {
     >
       {{ units.system === 'metric' ? 'mm · kg · °C' : 'in · lb · °F' }}
     </button>
-    <Select v-model:value="light.choice" class="light" aria-label="Light" :dropdown-match-select-width="false">
+    <PickOne v-model:value="light.choice" class="light" label="Light" :dropdown-match-select-width="false">
       <SelectOption v-for="[key, label] in LIGHTS" :key="key" :value="key">{{ label }}</SelectOption>
-    </Select>
+    </PickOne>
     <Dropdown v-if="session.member" trigger="click">
-      <button type="button" class="chip" :title="session.member.name">
-        <strong>{{ initials }}</strong> <span class="muted">{{ session.member.role }}</span>
+      <button type="button" class="chip who" :title="session.member.name">
+        <strong>{{ initials }}</strong> <span class="muted role">{{ session.member.role }}</span>
       </button>
       <template #overlay>
         <Menu>
           <MenuItem disabled>{{ session.member.name }}, {{ session.member.club }}</MenuItem>
+          <MenuItem class="narrow-only" @click="emit('find')">Find</MenuItem>
+          <MenuItem v-for="[key, label] in LIGHTS" :key="key" class="narrow-only" @click="light.choice = key">
+            {{ label }}{{ light.choice === key ? ' ✓' : '' }}
+          </MenuItem>
           <MenuItem @click="emit('help')">Shortcuts (?)</MenuItem>
           <MenuItem @click="leave">Sign out</MenuItem>
         </Menu>
@@ -181,13 +186,23 @@ kbd {
     gap: 6px;
     padding: 0 8px;
   }
-  .chip,
-  .light {
+  .chip:not(.who),
+  .light,
+  .grow,
+  .role {
     display: none;
   }
   .rig {
     min-width: 120px;
     flex: 1;
+  }
+}
+</style>
+
+<style>
+@media (min-width: 761px) {
+  .narrow-only {
+    display: none !important;
   }
 }
 </style>

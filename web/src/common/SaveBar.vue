@@ -21,7 +21,7 @@ useShortcut('s', () => {
 </script>
 
 <template>
-  <div class="bar row spread no-print">
+  <div class="save-bar row spread no-print">
     <span class="small" role="status">
       <template v-if="locked">{{ locked }}</template>
       <template v-else-if="trouble"
@@ -46,14 +46,14 @@ useShortcut('s', () => {
 </template>
 
 <style scoped>
-.bar {
+.save-bar {
   min-height: 32px;
   flex-wrap: nowrap;
 }
-.bar > .row {
+.save-bar > .row {
   flex-wrap: nowrap;
 }
-.bar > [role='status'] {
+.save-bar > [role='status'] {
   min-width: 0;
 }
 </style>

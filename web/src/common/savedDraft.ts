@@ -1,4 +1,5 @@
 import type { Problem } from '@keen/contract';
+import { message } from 'ant-design-vue';
 import { ref, shallowRef } from 'vue';
 import { said, type Answer } from '../api/client.ts';
 
@@ -14,6 +15,7 @@ export function useSaving<R extends { version: number }>(
   kept: Kept,
   send: (version: number) => Promise<Answer<R>>,
   take: (record: R) => void,
+  words: (record: R) => string,
 ) {
   const busy = ref(false);
   const trouble = ref('');
@@ -34,6 +36,7 @@ export function useSaving<R extends { version: number }>(
     if (got.ok) {
       kept.saved();
       take(got.value);
+      void message.success(words(got.value));
       return got.value;
     }
     if (got.problem.code === 'stale') conflict.value = { detail: said(got.problem), theirs: got.problem.current as R };

@@ -15,6 +15,8 @@ export const SHORTCUTS: [string, string][] = [
 
 const typing = (e: KeyboardEvent) => {
   const t = e.target as HTMLElement;
+  // a drop-down without search holds a read-only field: nobody types there
+  if (t instanceof HTMLInputElement && t.readOnly) return false;
   return (
     t.isContentEditable || ['INPUT', 'TEXTAREA', 'SELECT'].includes(t.tagName) || t.closest('.ant-select-open') !== null
   );

@@ -42,6 +42,8 @@ export function antTheme(light: Light) {
       colorTextDescription: c.ink2,
       colorTextHeading: c.ink,
       colorTextLightSolid: c.on,
+      // ticks of checkboxes, handles of switches
+      colorWhite: c.on,
       colorIcon: c.ink2,
       colorBgBase: c.bg,
       colorBgLayout: c.bg,

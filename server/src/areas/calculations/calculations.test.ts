@@ -27,7 +27,9 @@ describe('the registry over HTTP', () => {
     expect(Array.isArray(got.body.working)).toBe(true);
   });
   test('bad input is 400 with every complaint and its place', async () => {
-    const got = await request(server.app).post('/api/calculations/balance.assess').send({ masses: [{ name: 'a', massKg: -1 }], latitudeDeg: 99 });
+    const got = await request(server.app)
+      .post('/api/calculations/balance.assess')
+      .send({ masses: [{ name: 'a', massKg: -1 }], latitudeDeg: 99 });
     expect(got.status).toBe(400);
     expect(got.body.error.code).toBe('invalid_input');
     const paths = (got.body.error.issues as { path: string }[]).map((i) => i.path);
@@ -35,22 +37,29 @@ describe('the registry over HTTP', () => {
   });
   test('an unknown name, text that is not JSON and a body too large are told apart', async () => {
     expect((await request(server.app).post('/api/calculations/balance.guess').send({})).status).toBe(404);
-    const broken = await request(server.app).post('/api/calculations/sky.night').set('content-type', 'application/json').send('{"site":');
+    const broken = await request(server.app)
+      .post('/api/calculations/sky.night')
+      .set('content-type', 'application/json')
+      .send('{"site":');
     expect([broken.status, broken.body.code]).toEqual([400, 'invalid_input']);
-    const large = await request(server.app).post('/api/calculations/sky.night').send({ filler: 'x'.repeat(5_000_000) });
+    const large = await request(server.app)
+      .post('/api/calculations/sky.night')
+      .send({ filler: 'x'.repeat(5_000_000) });
     expect(large.status).toBe(413);
   });
   test('calculations are rationed by address', async () => {
     const strict = makeApp({ ...server.config, calculationLimit: 2 }, server.db, server.store);
     const statuses = [];
-    for (let i = 0; i < 3; i++) statuses.push((await request(strict).post('/api/calculations/focus.zone').send({ focalRatio: 7 })).status);
+    for (let i = 0; i < 3; i++)
+      statuses.push((await request(strict).post('/api/calculations/focus.zone').send({ focalRatio: 7 })).status);
     expect(statuses).toEqual([200, 200, 429]);
   });
   test('the OpenAPI document holds every route and every calculation, and the page is there', async () => {
     const { body } = await request(server.app).get('/api/openapi.json');
     expect(body.openapi).toBe('3.1.0');
     for (const r of Object.values(api)) expect(body.paths[r.path.replace(':id', '{id}')]?.[r.method]).toBeDefined();
-    for (const name of calculations.keys()) expect(body.paths[`/api/calculations/${name}`].post.requestBody).toBeDefined();
+    for (const name of calculations.keys())
+      expect(body.paths[`/api/calculations/${name}`].post.requestBody).toBeDefined();
     expect((await request(server.app).get('/api/docs')).text).toContain('openapi.json');
   });
 });

@@ -2,7 +2,7 @@
 import { api, type PartRecord, type RevisionInfo } from '@keen/contract';
 import { PartKind } from '@keen/core/rig';
 import { figure } from '@keen/core/quantities';
-import { Button, Input, Modal, Select, SelectOption, Tabs, TabPane, message } from 'ant-design-vue';
+import { Button, Input, Modal, SelectOption, Tabs, TabPane, message } from 'ant-design-vue';
 import dayjs from 'dayjs';
 import { computed, ref, shallowRef, watch } from 'vue';
 import { call, said } from '../../api/client.ts';
@@ -16,6 +16,7 @@ import { useClub } from '../../stores/club.ts';
 import { useSession } from '../../stores/session.ts';
 import { plainCopy } from '../../workers/index.ts';
 import { useRigDraft } from './useRigDraft.ts';
+import PickOne from '../../common/PickOne.vue';
 
 const club = useClub();
 const session = useSession();
@@ -101,14 +102,9 @@ async function build() {
             aria-label="Name of the rig"
             :disabled="!session.isSteward"
           />
-          <Select
-            v-model:value="edit.draft.value!.siteId"
-            class="site"
-            aria-label="Site"
-            :disabled="!session.isSteward"
-          >
+          <PickOne v-model:value="edit.draft.value!.siteId" class="site" label="Site" :disabled="!session.isSteward">
             <SelectOption v-for="s in club.sites" :key="s.id" :value="s.id">{{ s.name }}</SelectOption>
-          </Select>
+          </PickOne>
         </div>
         <Button v-if="session.isSteward" title="n" @click="building = true">New rig</Button>
       </div>
@@ -152,15 +148,15 @@ async function build() {
                     <Input v-model:value="p.name" :aria-label="`Name of part ${i + 1}`" class="part" :disabled="off" />
                   </td>
                   <td>
-                    <Select
+                    <PickOne
                       v-model:value="p.kind"
-                      aria-label="Kind"
+                      label="Kind"
                       class="kind"
                       :disabled="off"
                       :dropdown-match-select-width="false"
                     >
                       <SelectOption v-for="k in kinds" :key="k" :value="k">{{ k.replace('-', ' ') }}</SelectOption>
-                    </Select>
+                    </PickOne>
                   </td>
                   <td>
                     <QuantityInput
@@ -246,14 +242,14 @@ async function build() {
               </tbody>
             </table>
           </div>
-          <Select
+          <PickOne
             v-if="!off"
             :value="undefined"
             class="drawer"
             placeholder="Add a part from the drawer"
             show-search
             option-filter-prop="label"
-            aria-label="Add a part from the drawer"
+            label="Add a part from the drawer"
             :options="
               parts.map((p) => ({
                 value: p.id,
@@ -398,14 +394,11 @@ async function build() {
         <TabPane key="mount" tab="Mount and times">
           <div class="grid">
             <label>Mount<Input v-model:value="setup.mount.name" :disabled="off" /></label>
-            <label>
-              Drive
-              <Select v-model:value="setup.mount.drive" :disabled="off">
-                <SelectOption value="worm">worm</SelectOption>
-                <SelectOption value="strain-wave">strain-wave</SelectOption>
-                <SelectOption value="direct">direct</SelectOption>
-              </Select>
-            </label>
+            <PickOne v-model:value="setup.mount.drive" label="Drive" shown :disabled="off">
+              <SelectOption value="worm">worm</SelectOption>
+              <SelectOption value="strain-wave">strain-wave</SelectOption>
+              <SelectOption value="direct">direct</SelectOption>
+            </PickOne>
             <QuantityInput
               v-model="setup.mount.ratedLoadKg"
               dimension="mass"
@@ -540,12 +533,9 @@ async function build() {
         It begins as a copy of {{ club.rig?.name ?? 'the first rig' }}; change parts and places afterwards.
       </p>
       <label>Name<Input v-model:value="newName" /></label>
-      <label>
-        Site
-        <Select v-model:value="newSite" class="full">
-          <SelectOption v-for="s in club.sites" :key="s.id" :value="s.id">{{ s.name }}</SelectOption>
-        </Select>
-      </label>
+      <PickOne v-model:value="newSite" label="Site" shown class="full">
+        <SelectOption v-for="s in club.sites" :key="s.id" :value="s.id">{{ s.name }}</SelectOption>
+      </PickOne>
     </div>
   </Modal>
   <ConflictDialog

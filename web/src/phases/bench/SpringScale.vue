@@ -2,12 +2,13 @@
 import { infer, InferInput, type Moment } from '@keen/core/balance';
 import { InvalidInput, parseInput } from '@keen/core';
 import { figure } from '@keen/core/quantities';
-import { Button, Select, SelectOption } from 'ant-design-vue';
+import { Button, SelectOption } from 'ant-design-vue';
 import { useLocalStorage } from '@vueuse/core';
 import { computed } from 'vue';
 import QuantityInput from '../../common/QuantityInput.vue';
 import VerdictLine from '../../common/VerdictLine.vue';
 import WorkingFold from '../../common/WorkingFold.vue';
+import PickOne from '../../common/PickOne.vue';
 
 /** Spring-scale readings: what the rig itself says about its balance, against what its parts add up to. */
 const props = defineProps<{ rigId: string; latitudeDeg: number; computedMoment: Moment }>();
@@ -55,10 +56,10 @@ const compared = computed(() => {
       and aft; readings with the tube upright settle the side. Keep a hand on the tube: it may swing.
     </p>
     <div v-for="(r, i) in rows" :key="i" class="reading">
-      <Select v-model:value="r.axis" aria-label="Axis" size="small">
+      <PickOne v-model:value="r.axis" label="Axis" size="small">
         <SelectOption value="dec">declination</SelectOption>
         <SelectOption value="ra">right ascension</SelectOption>
-      </Select>
+      </PickOne>
       <QuantityInput
         v-model="r.attitudeDeg"
         dimension="angle"
@@ -68,10 +69,10 @@ const compared = computed(() => {
         :min="-90"
         :max="90"
       />
-      <Select v-model:value="r.tubeSide" aria-label="Tube side" size="small">
+      <PickOne v-model:value="r.tubeSide" label="Tube side" size="small">
         <SelectOption value="left">tube left</SelectOption>
         <SelectOption value="right">tube right</SelectOption>
-      </Select>
+      </PickOne>
       <QuantityInput
         v-model="r.forceTowardN"
         dimension="force"

@@ -1,6 +1,5 @@
 import { api, type RigRecord } from '@keen/contract';
 import type { RigSetup } from '@keen/core/rig';
-import { message } from 'ant-design-vue';
 import { computed } from 'vue';
 import { call } from '../../api/client.ts';
 import { useDraft } from '../../common/draft.ts';
@@ -22,24 +21,21 @@ export function useRigDraft() {
     () => `rig.${club.rig?.id ?? ''}`,
     () => (club.rig ? { value: draftOf(club.rig), version: club.rig.version } : null),
   );
+  /** Word pair before the save, to tell whether the train state changed. */
+  let words = '';
   const saving = useSaving<RigRecord>(
     kept,
     (version) =>
       call(api.reviseRig, { params: { id: club.rig!.id }, body: { ...plainCopy(kept.draft.value!), version } }),
-    (r) => (club.rigs = club.rigs.map((o) => (o.id === r.id ? r : o))),
+    (r) => {
+      words = club.rigs.find((o) => o.id === r.id)?.words ?? '';
+      club.rigs = club.rigs.map((o) => (o.id === r.id ? r : o));
+    },
+    (r) => `Saved as revision ${r.revision}.` + (r.words === words ? '' : ` New train state: ${r.words}.`),
   );
-  async function save(): Promise<void> {
-    const words = club.rig?.words;
-    const got = await saving.save();
-    if (!got) return;
-    void message.success(
-      `Saved as revision ${got.revision}.` + (got.words === words ? '' : ` New train state: ${got.words}.`),
-    );
-  }
   return {
     ...kept,
     ...saving,
     theirs: computed(() => (saving.conflict.value ? draftOf(saving.conflict.value.theirs) : null)),
-    save,
   };
 }

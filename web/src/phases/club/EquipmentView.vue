@@ -1,10 +1,11 @@
 <script setup lang="ts">
 import { api, type PartRecord } from '@keen/contract';
 import { PartKind } from '@keen/core/rig';
-import { Button, Checkbox, Input, Modal, Select, SelectOption, Textarea, message } from 'ant-design-vue';
+import { Button, Checkbox, Input, Modal, SelectOption, Textarea, message } from 'ant-design-vue';
 import { reactive, ref, shallowRef } from 'vue';
 import { call, said } from '../../api/client.ts';
 import ListTable, { type Column } from '../../common/ListTable.vue';
+import PickOne from '../../common/PickOne.vue';
 import QuantityInput from '../../common/QuantityInput.vue';
 import { useShortcut } from '../../common/shortcuts.ts';
 import { useSession } from '../../stores/session.ts';
@@ -140,12 +141,9 @@ async function archive(p: PartRecord) {
     <div class="stack">
       <div class="grid">
         <label class="wide">Name<Input v-model:value="form.name" /></label>
-        <label>
-          Kind
-          <Select v-model:value="form.kind" show-search>
-            <SelectOption v-for="k in PartKind.options" :key="k" :value="k">{{ k.replace('-', ' ') }}</SelectOption>
-          </Select>
-        </label>
+        <PickOne v-model:value="form.kind" label="Kind" shown show-search>
+          <SelectOption v-for="k in PartKind.options" :key="k" :value="k">{{ k.replace('-', ' ') }}</SelectOption>
+        </PickOne>
         <QuantityInput v-model="form.massKg" dimension="mass" label="Mass" :min="0" :max="200" :step="0.05" />
         <QuantityInput v-model="form.count" dimension="number" label="How many" :decimals="0" :min="0" :max="999" />
         <QuantityInput

@@ -1,8 +1,9 @@
 <script setup lang="ts">
 import { api, type MemberInfo } from '@keen/contract';
-import { Button, Input, InputPassword, Modal, Select, SelectOption, message } from 'ant-design-vue';
+import { Button, Input, InputPassword, Modal, SelectOption, message } from 'ant-design-vue';
 import { reactive, ref, shallowRef } from 'vue';
 import { call, said } from '../../api/client.ts';
+import PickOne from '../../common/PickOne.vue';
 import ListTable, { type Column } from '../../common/ListTable.vue';
 import { useShortcut } from '../../common/shortcuts.ts';
 import { useSession } from '../../stores/session.ts';
@@ -55,12 +56,9 @@ async function add() {
       <label>Name<Input v-model:value="fresh.name" /></label>
       <label>Sign-in name<Input v-model:value="fresh.signIn" /></label>
       <label>First password<InputPassword v-model:value="fresh.password" autocomplete="new-password" /></label>
-      <label>
-        Role
-        <Select v-model:value="fresh.role">
-          <SelectOption v-for="r in ['steward', 'member', 'guest']" :key="r" :value="r">{{ r }}</SelectOption>
-        </Select>
-      </label>
+      <PickOne v-model:value="fresh.role" label="Role" shown>
+        <SelectOption v-for="r in ['steward', 'member', 'guest']" :key="r" :value="r">{{ r }}</SelectOption>
+      </PickOne>
       <p v-if="trouble" class="level-bad" role="alert">{{ trouble }}</p>
     </div>
   </Modal>

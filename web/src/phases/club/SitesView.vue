@@ -1,11 +1,12 @@
 <script setup lang="ts">
 import { api, type SiteRecord } from '@keen/contract';
-import { Button, Input, Modal, Select, SelectOption, message } from 'ant-design-vue';
+import { Button, Input, Modal, SelectOption, message } from 'ant-design-vue';
 import { computed, ref, watch } from 'vue';
 import { call, said } from '../../api/client.ts';
 import ConflictDialog from '../../common/ConflictDialog.vue';
 import { useDraft } from '../../common/draft.ts';
 import QuantityInput from '../../common/QuantityInput.vue';
+import PickOne from '../../common/PickOne.vue';
 import SaveBar from '../../common/SaveBar.vue';
 import { useSaving } from '../../common/savedDraft.ts';
 import { useShortcut } from '../../common/shortcuts.ts';
@@ -29,6 +30,7 @@ const saving = useSaving<SiteRecord>(
   kept,
   (version) => call(api.changeSite, { params: { id: site.value!.id }, body: { ...plainCopy(draft.value!), version } }),
   (s) => (club.sites = club.sites.map((o) => (o.id === s.id ? s : o))),
+  () => 'Site saved.',
 );
 const off = computed(() => !session.isSteward);
 const zones = Intl.supportedValuesOf('timeZone').map((z) => ({ value: z, label: z }));
@@ -59,7 +61,7 @@ function sortHorizon() {
 }
 async function save() {
   sortHorizon();
-  if (await saving.save()) void message.success('Site saved.');
+  await saving.save();
 }
 async function addSite() {
   const from = site.value;
@@ -114,16 +116,10 @@ watch(
       />
       <div class="grid">
         <label class="wide">Name<Input v-model:value="draft.name" :disabled="off" /></label>
-        <label>
-          Kind
-          <Select v-model:value="draft.kind" :disabled="off">
-            <SelectOption v-for="k in ['backyard', 'club', 'remote']" :key="k" :value="k">{{ k }}</SelectOption>
-          </Select>
-        </label>
-        <label>
-          Time zone
-          <Select v-model:value="draft.timeZone" show-search :options="zones" :disabled="off" />
-        </label>
+        <PickOne v-model:value="draft.kind" label="Kind" shown :disabled="off">
+          <SelectOption v-for="k in ['backyard', 'club', 'remote']" :key="k" :value="k">{{ k }}</SelectOption>
+        </PickOne>
+        <PickOne v-model:value="draft.timeZone" label="Time zone" shown show-search :options="zones" :disabled="off" />
         <QuantityInput
           v-model="draft.latitudeDeg"
           dimension="angle"

@@ -2,11 +2,12 @@
 import { api, type FocusRunFields } from '@keen/contract';
 import { FOCUS_FIELDS, type FocusCsv, type FocusField, type FocusMapping, type ReadRun } from '@keen/core/exchange';
 import { figure } from '@keen/core/quantities';
-import { Button, Input, Select, TabPane, Tabs, message } from 'ant-design-vue';
+import { Button, Input, TabPane, Tabs, message } from 'ant-design-vue';
 import { computed, reactive, ref, shallowRef } from 'vue';
 import { call, said } from '../../api/client.ts';
 import QuantityInput from '../../common/QuantityInput.vue';
 import { core, plainCopy } from '../../workers/index.ts';
+import PickOne from '../../common/PickOne.vue';
 
 /** Focus runs into the record: a CSV dropped, its columns mapped and its bad rows listed; or one run typed. */
 const props = defineProps<{ trainStateId: string; words: string; filters: string[] }>();
@@ -175,28 +176,27 @@ async function addTyped() {
       </label>
       <template v-if="read">
         <div class="mapping">
-          <label v-for="f in FOCUS_FIELDS" :key="f" class="small muted">
-            {{ WORDS[f] }}
-            <Select
-              :value="mapping[f] ?? ''"
-              size="small"
-              :aria-label="`Column for ${f}`"
-              :options="[{ value: '', label: '(none)' }, ...read.columns.map((c) => ({ value: c, label: c }))]"
-              @update:value="map(f, $event)"
-            />
-          </label>
-          <label class="small muted">
-            Bare temperatures
-            <Select
-              :value="fahrenheit ? 'F' : 'C'"
-              size="small"
-              :options="[
-                { value: 'C', label: '°C' },
-                { value: 'F', label: '°F' },
-              ]"
-              @update:value="((fahrenheit = $event === 'F'), parse(mapping))"
-            />
-          </label>
+          <PickOne
+            v-for="f in FOCUS_FIELDS"
+            :key="f"
+            shown
+            :value="mapping[f] ?? ''"
+            size="small"
+            :label="WORDS[f]"
+            :options="[{ value: '', label: '(none)' }, ...read.columns.map((c) => ({ value: c, label: c }))]"
+            @update:value="map(f, $event)"
+          />
+          <PickOne
+            label="Bare temperatures"
+            shown
+            :value="fahrenheit ? 'F' : 'C'"
+            size="small"
+            :options="[
+              { value: 'C', label: '°C' },
+              { value: 'F', label: '°F' },
+            ]"
+            @update:value="((fahrenheit = $event === 'F'), parse(mapping))"
+          />
         </div>
         <p>
           <strong>{{ fileName }}</strong>: {{ read.rows }} rows, <strong>{{ read.runs.length }}</strong> run{{
@@ -259,15 +259,13 @@ async function addTyped() {
     </TabPane>
     <TabPane key="typed" tab="Typed">
       <div class="row typed">
-        <label class="small muted">
-          Filter
-          <Select
-            v-model:value="typed.filter"
-            class="filter"
-            aria-label="Filter"
-            :options="filters.map((f) => ({ value: f, label: f }))"
-          />
-        </label>
+        <PickOne
+          v-model:value="typed.filter"
+          shown
+          class="filter"
+          label="Filter"
+          :options="filters.map((f) => ({ value: f, label: f }))"
+        />
         <QuantityInput
           v-model="typed.position"
           dimension="number"

@@ -4,7 +4,7 @@ import { zoneStepsOf } from '@keen/core/observatory';
 import type { DriftModel, OffsetsOutput } from '@keen/core/focus';
 import { figure, signed } from '@keen/core/quantities';
 import { filtersOf } from '@keen/core/rig';
-import { Button, Select, Switch, message } from 'ant-design-vue';
+import { Button, Switch, message } from 'ant-design-vue';
 import dayjs from 'dayjs';
 import { computed, ref, shallowRef, watch } from 'vue';
 import { call, said } from '../../api/client.ts';
@@ -21,6 +21,7 @@ import CurveChart from './CurveChart.vue';
 import DriftChart from './DriftChart.vue';
 import FocusImport from './FocusImport.vue';
 import OffsetsPicture from './OffsetsPicture.vue';
+import PickOne from '../../common/PickOne.vue';
 
 const club = useClub();
 const session = useSession();
@@ -157,7 +158,7 @@ const columns: Column<FocusRunRecord>[] = [
   { key: 'temp', title: '°C', value: (r) => r.temperatureC, decimals: 1, numeric: true },
   {
     key: 'state',
-    title: '',
+    title: 'Remark',
     value: (r) => (r.excluded ? 'left out' : !r.usable ? 'not usable' : outlying.value.has(r.id) ? 'outlier' : ''),
   },
 ];
@@ -179,19 +180,19 @@ const MODELS: { value: DriftModel; label: string }[] = [
         <div class="row spread">
           <h2>Offsets for {{ club.rig.words }}</h2>
           <span class="row small">
-            <label class="row"
+            <span class="row"
               >against
-              <Select
+              <PickOne
                 v-model:value="reference"
                 size="small"
                 class="ref"
-                aria-label="Reference filter"
+                label="Reference filter"
                 :options="seen.map((f) => ({ value: f, label: f }))"
-            /></label>
-            <label class="row"
+            /></span>
+            <span class="row"
               >allowing for
-              <Select v-model:value="model" size="small" class="model" aria-label="Drift model" :options="MODELS"
-            /></label>
+              <PickOne v-model:value="model" size="small" class="model" label="Drift model" :options="MODELS"
+            /></span>
           </span>
         </div>
         <OffsetsPicture
@@ -251,19 +252,18 @@ const MODELS: { value: DriftModel; label: string }[] = [
     <section v-else-if="why" class="panel stack">
       <p>{{ why }}</p>
       <span class="row small">
-        <label class="row"
+        <span class="row"
           >against
-          <Select
+          <PickOne
             v-model:value="reference"
             size="small"
             class="ref"
-            aria-label="Reference filter"
+            label="Reference filter"
             :options="seen.map((f) => ({ value: f, label: f }))"
-        /></label>
-        <label class="row"
-          >allowing for
-          <Select v-model:value="model" size="small" class="model" aria-label="Drift model" :options="MODELS"
-        /></label>
+        /></span>
+        <span class="row"
+          >allowing for <PickOne v-model:value="model" size="small" class="model" label="Drift model" :options="MODELS"
+        /></span>
       </span>
     </section>
     <section v-if="session.mayEdit" class="panel">

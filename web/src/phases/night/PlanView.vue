@@ -4,7 +4,7 @@ import { figure, signed } from '@keen/core/quantities';
 import { filtersOf } from '@keen/core/rig';
 import type { PlanSettings, TimelineOutput } from '@keen/core/sequence';
 import { LockOutlined } from '@ant-design/icons-vue';
-import { Button, Select, Switch, message } from 'ant-design-vue';
+import { Button, Switch, message } from 'ant-design-vue';
 import { computed, ref, watch } from 'vue';
 import { RouterLink, useRoute, useRouter } from 'vue-router';
 import { call, said } from '../../api/client.ts';
@@ -24,6 +24,7 @@ import PlanPicture from './PlanPicture.vue';
 import PlanSettingsForm from './PlanSettingsForm.vue';
 import { useNight } from './useNight.ts';
 import { focusVerdict, usePlan } from './usePlan.ts';
+import PickOne from '../../common/PickOne.vue';
 
 const club = useClub();
 const session = useSession();
@@ -169,10 +170,6 @@ const most = computed(() =>
   Math.max(1, ...kinds.value.map((k) => Math.max(a.value?.overheadS[k] ?? 0, b.value?.overheadS[k] ?? 0))),
 );
 
-async function save() {
-  const got = await saving.save();
-  if (got) void message.success('Plan saved.');
-}
 async function cancel() {
   const p = existing.value;
   if (!p) return;
@@ -201,10 +198,10 @@ const choose = (id: unknown) => void router.replace({ query: { project: String(i
         <section class="panel stack">
           <div class="row spread">
             <span class="row">
-              <Select
+              <PickOne
                 :value="projectId"
                 class="project"
-                aria-label="Project"
+                label="Project"
                 :options="club.rigProjects.map((p) => ({ value: p.id, label: `${p.object}: ${p.name}` }))"
                 :dropdown-match-select-width="false"
                 @update:value="choose"
@@ -320,7 +317,7 @@ const choose = (id: unknown) => void router.replace({ query: { project: String(i
           :saved-by="existing?.updatedBy"
           :trouble="saving.trouble.value"
           :locked="closed"
-          @save="save"
+          @save="saving.save"
           @discard="plan.discard"
           @undo="plan.undo"
         />

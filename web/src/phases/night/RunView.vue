@@ -133,7 +133,7 @@ const seconds = (e: Event) => (Date.parse(e.end) - Date.parse(e.start)) / 1000;
 const eventColumns = computed<Column<Event>[]>(() => [
   { key: 'start', title: 'At', value: (e) => clock(e.start, zone.value) },
   { key: 'kind', title: 'What', value: (e) => e.kind },
-  { key: 'text', title: '', value: (e) => e.text },
+  { key: 'text', title: 'Detail', value: (e) => e.text },
   { key: 's', title: 'Took, s', value: (e) => seconds(e), numeric: true },
 ]);
 const frameColumns = computed<Column<Frame>[]>(() => [

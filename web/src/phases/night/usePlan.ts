@@ -140,6 +140,7 @@ export function usePlan(
         : call(api.addPlan, { body });
     },
     (r) => (club.plans = [r, ...club.plans.filter((p) => p.id !== r.id)]),
+    () => 'Plan saved.',
   );
   return { ...kept, saving, existing, others, flipAt, laid, laidOther };
 }

@@ -3,9 +3,10 @@ import { api, type ProjectRecord } from '@keen/contract';
 import { OBJECT_TYPES, type CatalogueEntry } from '@keen/core/sky';
 import { filtersOf } from '@keen/core/rig';
 import { formatDec, formatRa } from '@keen/core/quantities';
-import { AutoComplete, Input, Modal, Select } from 'ant-design-vue';
+import { AutoComplete, Input, Modal } from 'ant-design-vue';
 import { computed, reactive, ref, shallowRef, watch } from 'vue';
 import { call, said } from '../../api/client.ts';
+import PickOne from '../../common/PickOne.vue';
 import QuantityInput from '../../common/QuantityInput.vue';
 import { useClub } from '../../stores/club.ts';
 import { core } from '../../workers/index.ts';
@@ -46,15 +47,19 @@ function choose(value: unknown) {
   if (entry.value && !form.name)
     form.name = entry.value.name ? `${entry.value.id}, ${entry.value.name}` : entry.value.id;
 }
-watch(open, async (now) => {
-  if (!now) return;
-  trouble.value = '';
-  form.rigId = club.rig?.id ?? '';
-  form.filters = rig.value ? filtersOf(rig.value.setup).slice(0, 4) : [];
-  form.name = '';
-  await search(props.object ?? '');
-  if (entry.value) choose(entry.value.id);
-});
+watch(
+  open,
+  async (now) => {
+    if (!now) return;
+    trouble.value = '';
+    form.rigId = club.rig?.id ?? '';
+    form.filters = rig.value ? filtersOf(rig.value.setup).slice(0, 4) : [];
+    form.name = '';
+    await search(props.object ?? '');
+    if (entry.value) choose(entry.value.id);
+  },
+  { immediate: true },
+);
 async function make() {
   const o = entry.value;
   if (!o) {
@@ -120,18 +125,20 @@ async function make() {
       </p>
       <label>Name<Input v-model:value="form.name" /></label>
       <div class="grid">
-        <label
-          >Rig<Select
-            v-model:value="form.rigId"
-            :options="club.rigs.map((r) => ({ value: r.id, label: r.name }))"
-            @update:value="form.filters = rig ? filtersOf(rig.setup).slice(0, 4) : []"
-        /></label>
-        <label
-          >Filters<Select
-            v-model:value="form.filters"
-            mode="multiple"
-            :options="(rig ? filtersOf(rig.setup) : []).map((f) => ({ value: f, label: f }))"
-        /></label>
+        <PickOne
+          v-model:value="form.rigId"
+          label="Rig"
+          shown
+          :options="club.rigs.map((r) => ({ value: r.id, label: r.name }))"
+          @update:value="form.filters = rig ? filtersOf(rig.setup).slice(0, 4) : []"
+        />
+        <PickOne
+          v-model:value="form.filters"
+          label="Filters"
+          shown
+          mode="multiple"
+          :options="(rig ? filtersOf(rig.setup) : []).map((f) => ({ value: f, label: f }))"
+        />
         <QuantityInput
           v-model="form.exposureS"
           dimension="duration"

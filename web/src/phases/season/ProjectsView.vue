@@ -2,7 +2,7 @@
 import { api, type ProjectRecord } from '@keen/contract';
 import { figure } from '@keen/core/quantities';
 import { filtersOf } from '@keen/core/rig';
-import { Button, Input, Select, Switch, Textarea, message } from 'ant-design-vue';
+import { Button, Input, Switch, Textarea, message } from 'ant-design-vue';
 import { computed, ref, watch } from 'vue';
 import { RouterLink, useRoute, useRouter } from 'vue-router';
 import { call } from '../../api/client.ts';
@@ -24,6 +24,7 @@ import { plainCopy } from '../../workers/index.ts';
 import { needMinutesOf, remainingOf } from '../night/useNight.ts';
 import NewProject from './NewProject.vue';
 import NightsChart from './NightsChart.vue';
+import PickOne from '../../common/PickOne.vue';
 
 const club = useClub();
 const session = useSession();
@@ -108,6 +109,7 @@ const saving = useSaving<ProjectRecord>(
   (version) =>
     call(api.changeProject, { params: { id: project.value!.id }, body: { ...plainCopy(draft.value!), version } }),
   (p) => (club.projects = club.projects.map((o) => (o.id === p.id ? p : o))),
+  () => 'Project saved.',
 );
 const mine = computed(() => session.isSteward || (session.mayEdit && project.value?.ownerId === session.member?.id));
 const free = computed(() => {
@@ -116,9 +118,6 @@ const free = computed(() => {
 });
 const addGoal = (f: unknown) =>
   draft.value?.goals.push({ filter: String(f), exposureS: draft.value.goals[0]?.exposureS ?? 180, quota: 40 });
-async function save() {
-  if (await saving.save()) void message.success('Project saved.');
-}
 </script>
 
 <template>
@@ -175,7 +174,7 @@ async function save() {
               ? `${project.owner}’s project; the owner or a steward may change it.`
               : 'Guests may look, not change.'
         "
-        @save="save"
+        @save="saving.save"
         @discard="kept.discard"
         @undo="kept.undo"
       />
@@ -227,7 +226,7 @@ async function save() {
               />
             </td>
             <td class="num" :data-done="g.filter">{{ project.done[g.filter] ?? 0 }}</td>
-            <td class="bar"><ProgressBar :done="project.done[g.filter] ?? 0" :goal="g.quota" /></td>
+            <td class="meter"><ProgressBar :done="project.done[g.filter] ?? 0" :goal="g.quota" /></td>
             <td class="num">{{ remainingOf(project).find((r) => r.filter === g.filter)?.left ?? g.quota }}</td>
             <td>
               <Button
@@ -243,13 +242,13 @@ async function save() {
         </tbody>
       </table>
       <div class="row spread">
-        <Select
+        <PickOne
           v-if="mine && free.length"
           :value="undefined"
           size="small"
           placeholder="Add a filter"
           class="add"
-          aria-label="Add a filter"
+          label="Add a filter"
           :options="free.map((f) => ({ value: f, label: f }))"
           @update:value="addGoal"
         />
@@ -324,7 +323,7 @@ async function save() {
   font-weight: 650;
   font-size: 16px;
 }
-.bar {
+.meter {
   width: 26%;
 }
 .add {

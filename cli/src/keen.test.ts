@@ -1,0 +1,44 @@
+import { spawnSync } from 'node:child_process';
+import { readFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { expect, test } from '@jest/globals';
+import { calculations } from '@keen/core';
+
+const ROOT = join(import.meta.dirname, '../..');
+const keen = (args: string[], input = '') =>
+  spawnSync('npm', ['run', '--silent', 'keen', '--', ...args], {
+    cwd: ROOT,
+    input,
+    encoding: 'utf8',
+    env: { ...process.env, NODE_OPTIONS: '' },
+  });
+
+test('one JSON object on standard output', () => {
+  const { input } = JSON.parse(readFileSync(join(ROOT, 'examples/focus.zone/classic-only.json'), 'utf8')) as {
+    input: object;
+  };
+  const got = keen(['focus.zone'], JSON.stringify(input));
+  expect(got.status).toBe(0);
+  expect(JSON.parse(got.stdout)).toEqual(JSON.parse(JSON.stringify(calculations.get('focus.zone')!.run(input))));
+});
+test('bad input: exit 2, the complaints on standard error, nothing on standard output', () => {
+  const got = keen(['focus.zone'], '{"focalRatio":-1}');
+  expect([got.status, got.stdout]).toEqual([2, '']);
+  const { error } = JSON.parse(got.stderr.split('\n').find((l) => l.startsWith('{'))!) as {
+    error: { code: string; issues: object[] };
+  };
+  expect(error).toMatchObject({ code: 'invalid_input', issues: [{ path: 'focalRatio' }] });
+  expect(keen(['focus.zone'], 'not json').status).toBe(2);
+  expect(keen(['no.such'], '{}').status).toBe(2);
+});
+test('alone it lists the names; --schema prints the JSON Schema of the input', () => {
+  const listed = keen([])
+    .stdout.trim()
+    .split('\n')
+    .map((l) => l.split(' ')[0]);
+  expect(listed).toEqual([...calculations.keys()]);
+  const schema = JSON.parse(keen(['balance.assess', '--schema']).stdout) as {
+    properties: { latitudeDeg: { unit: string } };
+  };
+  expect(schema.properties.latitudeDeg.unit).toBe('deg');
+});

@@ -1,0 +1,87 @@
+import AxeBuilder from '@axe-core/playwright';
+import { expect, test } from '@playwright/test';
+import { person } from './people.ts';
+
+const SCREENS = [
+  '/bench',
+  '/bench/rigs',
+  '/bench/balance',
+  '/dusk',
+  '/night',
+  '/night/plan',
+  '/night/run',
+  '/morning',
+  '/morning/focus',
+  '/season',
+  '/club',
+  '/club/equipment',
+  '/club/sites',
+  '/club/changes',
+];
+
+for (const light of ['day', 'night'] as const)
+  test(`every screen in ${light} light meets WCAG 2.2 AA as far as a machine can tell, without an error in the console`, async ({
+    browser,
+  }) => {
+    test.setTimeout(180_000);
+    const page = await person(browser, 'odalys', '120 mm triplet', light);
+    const errors: string[] = [];
+    page.on('console', (m) => m.type() === 'error' && errors.push(m.text()));
+    page.on('pageerror', (e) => errors.push(String(e)));
+    for (const path of SCREENS) {
+      await page.goto(path);
+      await expect(page.locator('main').getByRole('heading').or(page.getByTestId('verdict')).first()).toBeVisible();
+      await page.waitForTimeout(300);
+      const { violations } = await new AxeBuilder({ page })
+        .withTags(['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa'])
+        .analyze();
+      expect
+        .soft(
+          violations.map(
+            (v) =>
+              `${path}: ${v.id} ${v.nodes
+                .slice(0, 3)
+                .map((n) => n.html.slice(0, 140))
+                .join(' | ')}`,
+          ),
+        )
+        .toEqual([]);
+    }
+    expect(errors).toEqual([]);
+  });
+
+test('dark-adapted light shows nothing blue, green or white', async ({ browser }) => {
+  const page = await person(browser, 'odalys', '120 mm triplet', 'dark-adapted');
+  for (const path of ['/night', '/night/plan', '/morning/focus', '/bench/balance']) {
+    await page.goto(path);
+    await expect(page.getByTestId('verdict').first()).toBeVisible();
+    await page.waitForTimeout(1200);
+    const shot = await page.screenshot();
+    // decoded by the browser itself: no picture library is needed
+    const worst = await page.evaluate(async (base64) => {
+      const image = new Image();
+      image.src = `data:image/png;base64,${base64}`;
+      await image.decode();
+      const canvas = new OffscreenCanvas(image.width, image.height);
+      const draw = canvas.getContext('2d')!;
+      draw.drawImage(image, 0, 0);
+      const { data } = draw.getImageData(0, 0, image.width, image.height);
+      let most = 0;
+      for (let i = 0; i < data.length; i += 4) most = Math.max(most, data[i + 1]!, data[i + 2]!);
+      return most;
+    }, shot.toString('base64'));
+    expect.soft(worst, path).toBeLessThanOrEqual(110);
+  }
+});
+
+test('on a phone nothing runs out of the page', async ({ browser }) => {
+  const page = await person(browser, 'teun', '120 mm triplet');
+  await page.setViewportSize({ width: 390, height: 844 });
+  for (const path of ['/dusk', '/night/run', '/night', '/morning']) {
+    await page.goto(path);
+    await expect(page.getByTestId('verdict').first()).toBeVisible();
+    await page.waitForTimeout(400);
+    const over = await page.evaluate(() => document.documentElement.scrollWidth - window.innerWidth);
+    expect.soft([path, over <= 0]).toEqual([path, true]);
+  }
+});

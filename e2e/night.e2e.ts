@@ -1,0 +1,212 @@
+import { expect, test } from '@playwright/test';
+import { ask, choose, chooseRig, killServer, person, signIn, task, verdict } from './people.ts';
+
+const good = (text: string | null) => Number(/(\d+) good frames/.exec(text ?? '')?.[1] ?? 0);
+
+test('from bench to the next morning: balance, focus runs, a plan, its rehearsal, the project’s progress', async ({
+  page,
+}) => {
+  await page.goto('/night');
+  await expect(page).toHaveURL(/sign-in/);
+  await signIn(page, 'teun', 'not the password');
+  await expect(page.getByRole('alert')).toContainText('Name or password is wrong');
+  await page.getByLabel('Password').fill('larkmoor-nights');
+  await page.getByRole('button', { name: 'Sign in', exact: true }).click();
+  await expect(page).toHaveURL(/\/night/);
+  await chooseRig(page, '120 mm triplet');
+
+  await test.step('bench: the rig is back-heavy; the moves are carried out and saved', async () => {
+    await page.keyboard.press('1');
+    await task(page, 'Balance');
+    await expect(verdict(page)).toContainText('Back-heavy');
+    await expect(page.getByTestId('steps')).toContainText('slide the tube 53 mm forward');
+    await page.getByRole('button', { name: 'Done: take these over' }).click();
+    await expect(verdict(page)).toContainText('In balance');
+    await page.keyboard.press('s');
+    await expect(page.getByText(/Saved as revision 2/)).toBeVisible();
+    await task(page, 'Rigs');
+    await page.getByRole('tab', { name: 'History (2)' }).click();
+    await expect(page.getByTestId('history')).toContainText('bar at mark 177 mm');
+  });
+
+  await test.step('morning: a bad focus log is explained, a good one stored, offsets adopted', async () => {
+    await page.keyboard.press('4');
+    await task(page, 'Focus runs');
+    const file = (name: string, text: string) => ({ name, mimeType: 'text/csv', buffer: Buffer.from(text) });
+    await page.getByTestId('file').setInputFiles(file('wrong.csv', 'when,how much\n1,2\n'));
+    await expect(page.getByTestId('bad-rows')).toContainText('no column is taken for filter and position');
+    await page
+      .getByTestId('file')
+      .setInputFiles(
+        file(
+          'log.csv',
+          'filter,position,temperature,time\nL,12550,2.1,2026-11-20T19:00:00Z\nR,oops,2.0,\nG,12552,1.9,2026-11-20T19:20:00Z\n',
+        ),
+      );
+    await expect(page.getByTestId('bad-rows')).toContainText('“oops” is not a number');
+    await page.getByRole('button', { name: /Store 2 runs/ }).click();
+    await expect(page.getByText('2 runs stored')).toBeVisible();
+    await page.getByRole('button', { name: /^Adopt for/ }).click();
+    await expect(verdict(page)).toContainText('by Teun Achterberg');
+  });
+
+  let before: Record<string, number> = {};
+  const done = async () => {
+    const rows = await ask<{ filter: string; n: string }>(
+      "SELECT f.filter, SUM(f.accepted) AS n FROM frame_counts f JOIN projects p ON p.id = f.project_id WHERE p.object = 'NGC 281' GROUP BY f.filter",
+    );
+    return Object.fromEntries(rows.map((r) => [r.filter, Number(r.n)]));
+  };
+  let counted = 0;
+  await test.step('night: the lane of an object, its plan, two ways compared, saved', async () => {
+    before = await done();
+    await page.keyboard.press('3');
+    await page.keyboard.press(']');
+    await expect(verdict(page)).toContainText('dark hours');
+    await page.getByRole('button', { name: /^NGC 281:/ }).click();
+    await expect(page.getByTestId('object')).toContainText('NGC 281 in three lines');
+    await expect(page.getByTestId('scan')).toContainText('14,018 objects');
+    await page.getByRole('button', { name: 'Plan this' }).click();
+    await expect(verdict(page)).toContainText('frames');
+    await expect(page.getByText('Offsets for')).toBeVisible();
+    await page.getByRole('button', { name: 'Compare with another way' }).click();
+    await page.getByText('Every change', { exact: true }).click();
+    await expect(verdict(page)).toContainText('less open shutter');
+    await page.getByRole('button', { name: 'Drop B' }).click();
+    const start = page.getByLabel('Start', { exact: true });
+    await start.fill('half past');
+    await start.press('Enter');
+    await expect(page.getByText('A time such as 21:45')).toBeVisible();
+    await start.fill('19:00');
+    await start.press('Enter');
+    await page.getByLabel('End', { exact: true }).fill('22:30');
+    await page.getByLabel('End', { exact: true }).press('Enter');
+    await page.getByRole('button', { name: 'Save', exact: true }).click();
+    await expect(page.getByText('Plan saved.')).toBeVisible();
+  });
+
+  await test.step('run: rehearsed twice with one seed it is one night; accepted it is counted', async () => {
+    await page.getByRole('link', { name: 'Rehearse it' }).click();
+    await expect(verdict(page)).toContainText('not rehearsed yet');
+    await page.getByLabel('Seed').fill('77');
+    await page.getByRole('button', { name: 'Rehearse', exact: true }).click();
+    await expect(verdict(page)).toContainText('good frames');
+    const first = await verdict(page).textContent();
+    await page.getByRole('button', { name: 'Rehearse again' }).click();
+    await page.waitForTimeout(800);
+    expect(await verdict(page).textContent()).toBe(first);
+    expect(await done()).toEqual(before);
+    await page.getByRole('button', { name: /^Accept/ }).click();
+    await expect(page.getByText('Counted. The project’s progress')).toBeVisible();
+    counted = good(first);
+  });
+
+  const sum = (r: Record<string, number>) => Object.values(r).reduce((s, n) => s + n, 0);
+  const after = await done();
+  expect(sum(after) - sum(before)).toBe(counted);
+  expect(counted).toBeGreaterThan(10);
+
+  await test.step('season: the progress stands, and still stands after the server was killed', async () => {
+    await page.getByRole('link', { name: 'See the project' }).click();
+    for (const f of ['SII', 'Ha', 'OIII'])
+      await expect(page.locator(`[data-done="${f}"]`)).toHaveText(String(after[f] ?? 0));
+    await killServer(page);
+    await page.reload();
+    for (const f of ['SII', 'Ha', 'OIII'])
+      await expect(page.locator(`[data-done="${f}"]`)).toHaveText(String(after[f] ?? 0));
+  });
+
+  await test.step('the next night asks for what is missing', async () => {
+    await page.keyboard.press(']');
+    await page.keyboard.press(']');
+    await page.getByRole('link', { name: 'Plan a night' }).click();
+    await expect(page.getByRole('radio', { name: 'Lagging' })).toBeChecked();
+    const total = page.getByTestId('frames');
+    await expect(total).toContainText('together');
+  });
+});
+
+test('two on one rig: the overlap is refused with name and hours, and nothing typed is lost', async ({ browser }) => {
+  const mirela = await person(browser, 'mirela', '200 mm astrograph');
+  const sefu = await person(browser, 'odalys', '200 mm astrograph');
+  for (const [page, object] of [
+    [mirela, 'NGC 891'],
+    [sefu, 'NGC 2403'],
+  ] as const) {
+    await task(page, 'Plan');
+    await choose(page, 'Project', object);
+    await expect(verdict(page)).toContainText('frames');
+    await page.getByLabel('Start', { exact: true }).fill('23:30');
+    await page.getByLabel('Start', { exact: true }).press('Enter');
+    await page.getByLabel('End', { exact: true }).fill('01:30');
+    await page.getByLabel('End', { exact: true }).press('Enter');
+  }
+  await mirela.getByRole('button', { name: 'Save', exact: true }).click();
+  await expect(mirela.getByText('Plan saved.')).toBeVisible();
+  await sefu.getByRole('button', { name: 'Save', exact: true }).click();
+  await expect(sefu.getByText(/Mirela Costin has planned NGC 891 on this rig/)).toBeVisible();
+  await expect(sefu.getByLabel('End', { exact: true })).toHaveValue('01:30');
+});
+
+test('a stale save shows both sides; the person decides', async ({ browser }) => {
+  const [a, b] = [
+    await person(browser, 'odalys', '250 mm Newtonian'),
+    await person(browser, 'teun', '250 mm Newtonian'),
+  ];
+  for (const page of [a, b]) {
+    await page.goto('/bench/rigs');
+    await expect(page.getByTestId('parts')).toBeVisible();
+  }
+  const mass = (page: typeof a) => page.getByTestId('parts').getByLabel('Mass').first();
+  await mass(a).fill('14.1 kg');
+  await mass(b).fill('30 lb');
+  await mass(b).press('Enter');
+  await a.getByRole('button', { name: 'Save', exact: true }).click();
+  await expect(a.getByText(/Saved as revision 2/)).toBeVisible();
+  await b.getByRole('button', { name: 'Save', exact: true }).click();
+  await expect(b.getByRole('dialog')).toContainText('Odalys Brandt saved version 2');
+  await expect(b.getByTestId('conflict')).toContainText('14.1');
+  await expect(b.getByTestId('conflict')).toContainText('13.6');
+  await b.getByRole('button', { name: 'Keep mine and save over it' }).click();
+  await expect(b.getByText(/Saved as revision 3/)).toBeVisible();
+});
+
+test('without connection the draft is kept, survives a reload, and is saved when it is back', async ({ browser }) => {
+  const page = await person(browser, 'sefu', '135 mm lens');
+  await page.goto('/season');
+  await page.getByRole('button', { name: 'NGC 253', exact: true }).click();
+  await page.context().setOffline(true);
+  await expect(page.getByText('No connection.')).toBeVisible();
+  await page.getByLabel('Goal of L').fill('333');
+  await page.getByRole('button', { name: 'Save', exact: true }).click();
+  await expect(page.getByText('The server does not answer')).toBeVisible();
+  await page.context().setOffline(false);
+  await page.reload();
+  await page.getByRole('button', { name: 'NGC 253', exact: true }).click();
+  await expect(page.getByText(/Unsaved draft of .* restored/)).toBeVisible();
+  await expect(page.getByLabel('Goal of L')).toHaveValue('333');
+  await page.getByRole('button', { name: 'Save', exact: true }).click();
+  await expect(page.getByText('Project saved.')).toBeVisible();
+});
+
+test('a guest looks on: every field is closed, nothing can be saved', async ({ browser }) => {
+  const page = await person(browser, 'ines', '120 mm triplet');
+  await page.goto('/bench/rigs');
+  await expect(page.getByText('Guests may look, not change.')).toBeVisible();
+  await expect(page.getByTestId('parts').getByLabel('Mass').first()).toBeDisabled();
+  await page.goto('/night/plan');
+  await expect(page.getByRole('button', { name: 'Save', exact: true })).toBeDisabled();
+  await page.goto('/season');
+  await expect(page.getByRole('button', { name: 'Start a project' })).toHaveCount(0);
+});
+
+test('a project for an object found by name, planned from the list', async ({ browser }) => {
+  const page = await person(browser, 'mirela', '120 mm triplet');
+  await page.keyboard.press('/');
+  await page.getByLabel('Find a screen, rig, project or object').fill('ic 5146');
+  await expect(page.getByRole('option').first()).toContainText('IC 5146');
+  await page.keyboard.press('Enter');
+  await expect(page.getByRole('dialog', { name: 'Start a project' })).toBeVisible();
+  await page.getByRole('button', { name: 'Start it' }).click();
+  await expect(page.getByTestId('project')).toContainText('IC 5146');
+});

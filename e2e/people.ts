@@ -1,0 +1,82 @@
+import { readFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { expect, type Browser, type Page } from '@playwright/test';
+import { Sequelize, QueryTypes } from 'sequelize';
+
+const FOLDER = join(import.meta.dirname, '../.keen/e2e');
+export const PASSWORD = 'larkmoor-nights';
+
+export async function signIn(page: Page, name: string, password = PASSWORD): Promise<void> {
+  await page.goto('/sign-in');
+  await page.getByLabel('Sign-in name').fill(name);
+  await page.getByLabel('Password').fill(password);
+  await page.getByRole('button', { name: 'Sign in', exact: true }).click();
+}
+
+/** A person at a browser of their own, signed in, with the rig chosen. */
+export async function person(browser: Browser, name: string, rig?: string, light = 'day'): Promise<Page> {
+  const context = await browser.newContext();
+  await context.addInitScript((l) => {
+    if (!localStorage.getItem('keen.light')) localStorage.setItem('keen.light', l);
+  }, light);
+  const page = await context.newPage();
+  await signIn(page, name);
+  await expect(page.getByTestId('verdict').first()).toBeVisible();
+  if (rig) await chooseRig(page, rig);
+  return page;
+}
+
+export async function chooseRig(page: Page, rig: string): Promise<void> {
+  await choose(page, 'Rig', rig);
+}
+
+/** Picks from a drop-down by its label. */
+export async function choose(page: Page, label: string, option: string): Promise<void> {
+  await page.getByRole('combobox', { name: label, exact: true }).click({ force: true });
+  await page
+    .locator('.ant-select-dropdown:visible .ant-select-item-option')
+    .filter({ hasText: option })
+    .first()
+    .click();
+}
+
+/** Goes to a task of the phase one is in. */
+export const task = (page: Page, name: string) =>
+  page.locator('nav.tabs').getByRole('link', { name, exact: true }).click();
+
+export const verdict = (page: Page) => page.getByTestId('verdict').first();
+
+/** Asks MariaDB itself. */
+export async function ask<T extends object>(sql: string): Promise<T[]> {
+  const url = new URL(readFileSync(join(FOLDER, 'url'), 'utf8'));
+  const db = new Sequelize(url.pathname.slice(1), url.username, url.password, {
+    dialect: 'mariadb',
+    host: url.hostname,
+    port: Number(url.port),
+    logging: false,
+  });
+  try {
+    return await db.query<T>(sql, { type: QueryTypes.SELECT });
+  } finally {
+    await db.close();
+  }
+}
+
+/** Kills the server without warning and waits until the next one answers. */
+export async function killServer(page: Page): Promise<void> {
+  const pid = Number(readFileSync(join(FOLDER, 'server.pid'), 'utf8'));
+  process.kill(pid, 'SIGKILL');
+  await expect
+    .poll(() => Number(readFileSync(join(FOLDER, 'server.pid'), 'utf8')) !== pid, { timeout: 20_000 })
+    .toBe(true);
+  await expect
+    .poll(
+      () =>
+        page.request.get('/healthz').then(
+          (r) => r.ok(),
+          () => false,
+        ),
+      { timeout: 20_000 },
+    )
+    .toBe(true);
+}

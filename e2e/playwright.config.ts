@@ -1,0 +1,39 @@
+import { defineConfig } from '@playwright/test';
+
+/** Drives the built application with Debian's Chromium against the real server and a private MariaDB. */
+export default defineConfig({
+  testDir: '.',
+  testMatch: '*.e2e.ts',
+  outputDir: '../test-results',
+  workers: 1,
+  timeout: 90_000,
+  expect: { timeout: 15_000 },
+  reporter: process.env.PLAYWRIGHT_JSON_OUTPUT_NAME ? [['list'], ['json']] : [['list']],
+  use: {
+    testIdAttribute: 'data-test',
+    baseURL: 'http://127.0.0.1:4399',
+    viewport: { width: 1280, height: 800 },
+    actionTimeout: 15_000,
+    screenshot: 'only-on-failure',
+    launchOptions: {
+      executablePath: '/usr/bin/chromium',
+      args: [
+        '--no-sandbox',
+        '--disable-gpu',
+        '--disable-quic',
+        '--no-first-run',
+        '--disable-background-networking',
+        '--disable-component-update',
+        '--disable-sync',
+      ],
+    },
+  },
+  webServer: {
+    command: 'node e2e/server.mjs',
+    cwd: '..',
+    url: 'http://127.0.0.1:4399/healthz',
+    timeout: 60_000,
+    reuseExistingServer: false,
+    gracefulShutdown: { signal: 'SIGTERM', timeout: 8000 },
+  },
+});

@@ -1,0 +1,40 @@
+// The application for the browser tests: a fresh database with the demo club, and a server that is started again when killed.
+import { mkdirSync, rmSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { KEEN, cookieSecret, endLeftover, privateDatabase, ROOT, spawn } from '../scripts/house.mjs';
+
+const folder = join(KEEN, 'e2e');
+await endLeftover(join(folder, 'mariadb'));
+rmSync(folder, { recursive: true, force: true });
+mkdirSync(folder, { recursive: true });
+const database = await privateDatabase({ folder: join(folder, 'mariadb'), firstPort: 33361, name: 'keen_e2e' });
+writeFileSync(join(folder, 'url'), database.url);
+let stopping = false;
+let server;
+const begin = () => {
+  server = spawn(process.execPath, ['server/dist/main.js'], {
+    cwd: ROOT,
+    stdio: 'inherit',
+    env: {
+      ...process.env,
+      KEEN_DATABASE_URL: database.url,
+      KEEN_SECRET: cookieSecret(),
+      KEEN_PORT: '4399',
+      KEEN_SIGN_IN_LIMIT: '1000',
+      KEEN_LOG: 'warn',
+    },
+  });
+  writeFileSync(join(folder, 'server.pid'), String(server.pid));
+  server.on('exit', () => {
+    if (!stopping) setTimeout(begin, 300);
+  });
+};
+begin();
+const stop = async () => {
+  stopping = true;
+  server.kill('SIGTERM');
+  await database.stop();
+  process.exit(0);
+};
+process.on('SIGTERM', () => void stop());
+process.on('SIGINT', () => void stop());

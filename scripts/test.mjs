@@ -1,0 +1,60 @@
+// npm test: types, lint, formatting, arrows, Jest (core, server on MariaDB), Playwright; one line at the end.
+import { existsSync, readFileSync, rmSync } from 'node:fs';
+import { fail, KEEN, needBuild, needModules, needPackages, run, say, spawnSync } from './house.mjs';
+import { join } from 'node:path';
+
+const [major, minor] = process.versions.node.split('.').map(Number);
+if (major < 20 || (major === 20 && minor < 11))
+  fail(`Node 20.11 or newer is needed; this is ${process.versions.node}.`);
+needPackages([
+  ['mariadbd', 'mariadb-server'],
+  ['chromium', 'chromium'],
+]);
+needModules();
+needBuild();
+
+let passed = 0;
+let failed = 0;
+const npm = (name, ...args) => run('npm', ['run', '--silent', name, ...(args.length ? ['--', ...args] : [])]);
+
+for (const [name, what] of [
+  ['types', 'types'],
+  ['lint', 'lint and formatting'],
+  ['arrows', 'dependency rules'],
+]) {
+  say(what);
+  if (npm(name)) passed++;
+  else {
+    failed++;
+    console.error(`${what}: failed`);
+  }
+}
+
+const count = (file, read) => {
+  if (!existsSync(file)) {
+    failed++;
+    return;
+  }
+  const [p, f] = read(JSON.parse(readFileSync(file, 'utf8')));
+  passed += p;
+  failed += f;
+};
+
+say('Jest: core, contract, shell, server on MariaDB');
+const jestFile = join(KEEN, 'jest.json');
+rmSync(jestFile, { force: true });
+npm('jest', '--silent', '--json', `--outputFile=${jestFile}`, '--reporters=default');
+count(jestFile, (r) => [r.numPassedTests, r.numFailedTests + r.numRuntimeErrorTestSuites]);
+
+say('Playwright: the application as people use it');
+const browserFile = join(KEEN, 'playwright.json');
+rmSync(browserFile, { force: true });
+spawnSync('npx', ['playwright', 'test', '-c', 'e2e/playwright.config.ts'], {
+  stdio: 'inherit',
+  env: { ...process.env, PLAYWRIGHT_JSON_OUTPUT_NAME: browserFile },
+});
+count(browserFile, (r) => [r.stats.expected + r.stats.flaky, r.stats.unexpected + (r.errors?.length ?? 0)]);
+
+say('done');
+console.log(`${passed} passed, ${failed} failed`);
+process.exit(failed ? 1 : 0);

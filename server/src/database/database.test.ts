@@ -1,0 +1,64 @@
+import { randomBytes } from 'node:crypto';
+import { mkdtempSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { afterAll, describe, expect, test } from '@jest/globals';
+import { QueryTypes } from 'sequelize';
+import { privateDatabase } from '../../../scripts/house.mjs';
+import { startServer } from '../testing/harness.ts';
+import { connect, migrate } from './index.ts';
+
+const folder = mkdtempSync(join(tmpdir(), 'keen-db-'));
+afterAll(() => rmSync(folder, { recursive: true, force: true }));
+
+test('migrations run once, whoever comes first', async () => {
+  const admin = connect(process.env.KEEN_TEST_DATABASE_URL!, 1);
+  const name = `keen_${randomBytes(5).toString('hex')}`;
+  await admin.query(`CREATE DATABASE ${name}`);
+  const url = new URL(process.env.KEEN_TEST_DATABASE_URL!);
+  url.pathname = `/${name}`;
+  const answers = await Promise.all([migrate(url.href), migrate(url.href), migrate(url.href)]);
+  expect(answers.flat().length).toBeGreaterThan(0);
+  expect(answers.filter((a) => a.length > 0)).toHaveLength(1);
+  expect(await migrate(url.href)).toEqual([]);
+  await admin.query(`DROP DATABASE ${name}`);
+  await admin.close();
+});
+
+test('the database itself refuses what must not be', async () => {
+  const server = await startServer();
+  const one = async (sql: string) =>
+    (await server.db.query<Record<string, unknown>>(sql, { type: QueryTypes.SELECT }))[0]!;
+  const rig = await one('SELECT * FROM rigs LIMIT 1');
+  const id = randomBytes(8).toString('hex');
+  await expect(
+    server.db.query(
+      `INSERT INTO rigs (id, club_id, site_id, name, version, updated_at) VALUES ('${id}', '${String(rig.club_id)}', '${String(rig.site_id)}', '${String(rig.name)}', 1, NOW(3))`,
+    ),
+  ).rejects.toThrow();
+  await expect(
+    server.db.query(`DELETE FROM members WHERE id = (SELECT by_id FROM rig_revisions LIMIT 1)`),
+  ).rejects.toThrow();
+  await expect(server.db.query('UPDATE plans SET end = start LIMIT 1')).rejects.toThrow();
+  await expect(server.db.query('UPDATE project_goals SET quota = 0 LIMIT 1')).rejects.toThrow();
+  await server.stop();
+}, 60_000);
+
+describe('a private database', () => {
+  test('killed without warning it comes back with every row, and a waiting pool reconnects', async () => {
+    const first = await privateDatabase({ folder, firstPort: 33261, name: 'keen_kill' });
+    const db = connect(first.url);
+    await db.query('CREATE TABLE kept (n INT PRIMARY KEY) ENGINE=InnoDB');
+    for (let n = 0; n < 50; n++) await db.query(`INSERT INTO kept VALUES (${n})`);
+    process.kill(first.pid, 'SIGKILL');
+    for (let i = 0; i < 100 && first.isUp(); i++) await new Promise((r) => setTimeout(r, 20));
+    const second = await privateDatabase({ folder, firstPort: 33261, name: 'keen_kill' });
+    expect(second.port).toBe(first.port);
+    const count = async () =>
+      Number((await db.query<{ n: number }>('SELECT COUNT(*) AS n FROM kept', { type: QueryTypes.SELECT }))[0]!.n);
+    expect(await count().catch(count)).toBe(50);
+    await db.close();
+    await second.stop();
+    expect(second.isUp()).toBe(false);
+  }, 60_000);
+});

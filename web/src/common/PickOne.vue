@@ -1,0 +1,42 @@
+<script setup lang="ts">
+import { Select } from 'ant-design-vue';
+import { nextTick, onMounted } from 'vue';
+
+/**
+ * The toolkit's drop-down made whole for screen readers: a name on the field itself (an aria-label alone would land on a
+ * plain box around it), whether it is open, and no reference to a list that is not there.
+ */
+defineOptions({ inheritAttrs: false });
+defineProps<{ label: string; shown?: boolean }>();
+const id = `p${Math.random().toString(36).slice(2, 9)}`;
+async function tell(open: boolean) {
+  await nextTick();
+  const field = document.getElementById(id);
+  field?.setAttribute('aria-expanded', String(open));
+  if (!open) for (const a of ['aria-owns', 'aria-controls', 'aria-activedescendant']) field?.removeAttribute(a);
+}
+onMounted(() => void tell(false));
+</script>
+
+<template>
+  <span class="pick" :class="{ shown }">
+    <label :class="{ 'visually-hidden': !shown }" :for="id">{{ label }}</label>
+    <Select :id="id" v-bind="$attrs" @dropdown-visible-change="tell">
+      <slot />
+    </Select>
+  </span>
+</template>
+
+<style scoped>
+.pick {
+  display: inline-block;
+  position: relative;
+  min-width: 0;
+}
+.shown {
+  display: grid;
+  gap: 2px;
+  font-size: 13px;
+  color: var(--ink-2);
+}
+</style>
