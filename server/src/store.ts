@@ -36,6 +36,17 @@ export function makeStore(db: Sequelize, now: () => Date = () => new Date()): St
   };
 }
 
+/** Rows by a key, in their order. */
+export function groupBy<T>(rows: readonly T[], key: (row: T) => string): Map<string, T[]> {
+  const groups = new Map<string, T[]>();
+  for (const r of rows) {
+    const list = groups.get(key(r));
+    if (list) list.push(r);
+    else groups.set(key(r), [r]);
+  }
+  return groups;
+}
+
 export const iso = (d: Date): string => d.toISOString();
 export const isoOrNull = (d: Date | null): string | null => (d ? d.toISOString() : null);
 

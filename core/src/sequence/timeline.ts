@@ -17,19 +17,21 @@ interface Piece {
   ms: number;
 }
 
-/** The parts of one frame's piece, in the order they happen. */
+/** The parts of one frame's piece, in the order they happen; parts of no length are left out, but for focus, whose moment counts. */
 function pieceOf(p: Preparation, o: Overheads, exposureS: number): Piece[] {
-  const s = (on: boolean, kind: Kind, sec: number): Piece[] => (on ? [{ kind, ms: sec * 1000 }] : []);
-  return [
-    ...s(p.flip, 'flip', o.flipS),
-    ...s(p.slew, 'slew', o.slewCentreS),
-    ...s(p.filter, 'filter', o.filterChangeS),
-    ...s(p.focus, 'focus', o.autofocusS),
-    ...s(p.guide, 'guide', o.guideStartS),
-    ...s(p.dither, 'dither', o.ditherS),
-    ...s(true, 'expose', exposureS),
-    ...s(true, 'download', o.downloadS),
-  ];
+  const piece: Piece[] = [];
+  const part = (on: boolean, kind: Kind, seconds: number) => {
+    if (on && (seconds > 0 || kind === 'focus')) piece.push({ kind, ms: seconds * 1000 });
+  };
+  part(p.flip, 'flip', o.flipS);
+  part(p.slew, 'slew', o.slewCentreS);
+  part(p.filter, 'filter', o.filterChangeS);
+  part(p.focus, 'focus', o.autofocusS);
+  part(p.guide, 'guide', o.guideStartS);
+  part(p.dither, 'dither', o.ditherS);
+  part(true, 'expose', exposureS);
+  part(true, 'download', o.downloadS);
+  return piece;
 }
 
 /** Cloud spells that matter, in order, joined where they touch. */

@@ -1,5 +1,4 @@
 import { wrap, type Remote } from 'comlink';
-import { toRaw } from 'vue';
 import type { CoreWorks } from './core.worker.ts';
 export type { Computed } from './core.worker.ts';
 
@@ -10,5 +9,8 @@ export function core(): Remote<CoreWorks> {
   return remote;
 }
 
-/** Plain data for the worker: reactive wrappers cannot be posted. */
-export const plainCopy = <T>(value: T): T => JSON.parse(JSON.stringify(toRaw(value))) as T;
+/**
+ * Plain data for the worker: reactive wrappers cannot be posted. Read through the wrapper, so that a computed value that
+ * copies a draft follows every change in it.
+ */
+export const plainCopy = <T>(value: T): T => JSON.parse(JSON.stringify(value)) as T;

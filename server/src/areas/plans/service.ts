@@ -3,7 +3,7 @@ import { eveningDate } from '@keen/core/sky';
 import { Op, type Transaction, type WhereOptions } from 'sequelize';
 import { plain, type PlanRow } from '../../database/index.ts';
 import { Problem } from '../../problems.ts';
-import { demandOwner, demandVersion, iso, isoOrNull, type Actor, type Store } from '../../store.ts';
+import { demandOwner, demandVersion, groupBy, iso, isoOrNull, type Actor, type Store } from '../../store.ts';
 import { currentRig } from '../rigs/current.ts';
 
 const columns = (f: PlanFields) => ({
@@ -18,16 +18,22 @@ const columns = (f: PlanFields) => ({
 });
 
 export function plansService(store: Store) {
-  async function record(p: PlanRow, names: Map<string, string>, t?: Transaction): Promise<PlanRecord> {
+  /** Plans with their projects and runs, in three queries however many there are. */
+  async function records(rows: PlanRow[], names: Map<string, string>, t?: Transaction): Promise<PlanRecord[]> {
     const within = t ? { transaction: t } : {};
-    const project = plain((await store.projects.findByPk(p.projectId, within))!);
+    const projects = await store.projects.findAll({
+      where: { id: [...new Set(rows.map((p) => p.projectId))] },
+      ...within,
+    });
+    const projectOf = new Map(projects.map(plain).map((p) => [p.id, p]));
     const runs = await store.runs.findAll({
-      where: { planId: p.id },
-      attributes: ['id', 'state', 'at'],
+      where: { planId: rows.map((p) => p.id) },
+      attributes: ['id', 'planId', 'state', 'at'],
       order: [['at', 'DESC']],
       ...within,
     });
-    return {
+    const runsOf = groupBy(runs.map(plain), (r) => r.planId);
+    return rows.map((p) => ({
       id: p.id,
       projectId: p.projectId,
       rigId: p.rigId,
@@ -37,17 +43,19 @@ export function plansService(store: Store) {
       flipAt: isoOrNull(p.flipAt),
       settings: p.settings,
       locked: p.locked === 1,
-      projectName: project.name,
-      object: project.object,
+      projectName: projectOf.get(p.projectId)!.name,
+      object: projectOf.get(p.projectId)!.object,
       status: p.status,
       owner: names.get(p.ownerId) ?? '',
       ownerId: p.ownerId,
-      runs: runs.map(plain).map((r) => ({ id: r.id, state: r.state, at: iso(r.at) })),
+      runs: (runsOf.get(p.id) ?? []).map((r) => ({ id: r.id, state: r.state, at: iso(r.at) })),
       version: p.version,
       updatedAt: iso(p.updatedAt),
       updatedBy: names.get(p.updatedBy ?? '') ?? '',
-    };
+    }));
   }
+  const record = async (p: PlanRow, names: Map<string, string>, t?: Transaction): Promise<PlanRecord> =>
+    (await records([p], names, t))[0]!;
 
   /** A plan must lie in its own night, on a rig and project of the club. */
   async function check(who: Actor, f: PlanFields): Promise<void> {
@@ -105,7 +113,7 @@ export function plansService(store: Store) {
         order: [['start', 'DESC']],
         limit: 200,
       });
-      return Promise.all(rows.map((r) => record(plain(r), names)));
+      return records(rows.map(plain), names);
     },
     async add(who: Actor, f: PlanFields): Promise<PlanRecord> {
       await check(who, f);

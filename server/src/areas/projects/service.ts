@@ -1,9 +1,9 @@
 import type { ProjectFields, ProjectRecord } from '@keen/contract';
 import { filtersOf } from '@keen/core/rig';
 import type { Transaction } from 'sequelize';
-import { plain, type ProjectRow } from '../../database/index.ts';
+import { plain, type FrameCountRow, type ProjectRow } from '../../database/index.ts';
 import { Problem } from '../../problems.ts';
-import { demandOwner, demandVersion, iso, type Actor, type Store } from '../../store.ts';
+import { demandOwner, demandVersion, groupBy, iso, type Actor, type Store } from '../../store.ts';
 import { currentRig } from '../rigs/current.ts';
 
 const columns = (f: ProjectFields) => ({
@@ -19,20 +19,26 @@ const columns = (f: ProjectFields) => ({
   note: f.note,
 });
 
-/** Accepted frames by filter of one project. */
-export async function doneOf(store: Store, projectId: string, t?: Transaction): Promise<Record<string, number>> {
-  const rows = await store.frameCounts.findAll({ where: { projectId }, ...(t ? { transaction: t } : {}) });
+const sumByFilter = (rows: readonly FrameCountRow[]): Record<string, number> => {
   const done: Record<string, number> = {};
-  for (const r of rows.map(plain)) done[r.filter] = (done[r.filter] ?? 0) + r.accepted;
+  for (const r of rows) done[r.filter] = (done[r.filter] ?? 0) + r.accepted;
   return done;
-}
+};
+
+/** Accepted frames by filter of one project. */
+export const doneOf = async (store: Store, projectId: string): Promise<Record<string, number>> =>
+  sumByFilter((await store.frameCounts.findAll({ where: { projectId } })).map(plain));
 
 export function projectsService(store: Store) {
-  async function record(p: ProjectRow, names: Map<string, string>, t?: Transaction): Promise<ProjectRecord> {
+  /** Projects with goals and progress, in three queries however many there are. */
+  async function records(rows: ProjectRow[], names: Map<string, string>, t?: Transaction): Promise<ProjectRecord[]> {
     const within = t ? { transaction: t } : {};
-    const goals = await store.goals.findAll({ where: { projectId: p.id }, order: ['place'], ...within });
-    const counts = await store.frameCounts.findAll({ where: { projectId: p.id }, order: ['night'], ...within });
-    return {
+    const projectId = rows.map((p) => p.id);
+    const goals = await store.goals.findAll({ where: { projectId }, order: ['place'], ...within });
+    const counts = await store.frameCounts.findAll({ where: { projectId }, order: ['night'], ...within });
+    const goalsOf = groupBy(goals.map(plain), (g) => g.projectId);
+    const countsOf = groupBy(counts.map(plain), (c) => c.projectId);
+    return rows.map((p) => ({
       id: p.id,
       name: p.name,
       object: p.object,
@@ -44,19 +50,25 @@ export function projectsService(store: Store) {
       angleDeg: p.angleDeg,
       minimumAltitudeDeg: p.minimumAltitudeDeg,
       note: p.note,
-      goals: goals.map(plain).map(({ filter, exposureS, quota }) => ({ filter, exposureS, quota })),
+      goals: (goalsOf.get(p.id) ?? []).map(({ filter, exposureS, quota }) => ({ filter, exposureS, quota })),
       owner: names.get(p.ownerId) ?? '',
       ownerId: p.ownerId,
       archived: p.archivedAt !== null,
-      done: await doneOf(store, p.id, t),
-      nights: counts
-        .map(plain)
-        .map(({ night, filter, accepted, rejected, exposureS }) => ({ night, filter, accepted, rejected, exposureS })),
+      done: sumByFilter(countsOf.get(p.id) ?? []),
+      nights: (countsOf.get(p.id) ?? []).map(({ night, filter, accepted, rejected, exposureS }) => ({
+        night,
+        filter,
+        accepted,
+        rejected,
+        exposureS,
+      })),
       version: p.version,
       updatedAt: iso(p.updatedAt),
       updatedBy: names.get(p.updatedBy ?? '') ?? '',
-    };
+    }));
   }
+  const record = async (p: ProjectRow, names: Map<string, string>, t?: Transaction): Promise<ProjectRecord> =>
+    (await records([p], names, t))[0]!;
 
   async function demandFilters(who: Actor, f: ProjectFields): Promise<void> {
     const { rig, revision } = await currentRig(store, who.clubId, f.rigId);
@@ -83,7 +95,7 @@ export function projectsService(store: Store) {
     async list(who: Actor): Promise<ProjectRecord[]> {
       const names = await store.names();
       const rows = await store.projects.findAll({ where: { clubId: who.clubId }, order: ['name'] });
-      return Promise.all(rows.map((r) => record(plain(r), names)));
+      return records(rows.map(plain), names);
     },
     async add(who: Actor, f: ProjectFields): Promise<ProjectRecord> {
       await demandFilters(who, f);

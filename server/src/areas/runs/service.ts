@@ -21,30 +21,39 @@ export function runsService(store: Store) {
     return { plan, ...(await currentRig(store, who.clubId, plan.rigId, t)) };
   }
 
-  async function headOf(r: RunRow, names: Map<string, string>, t?: Transaction): Promise<Omit<RunRecord, 'result'>> {
+  type Head = Omit<RunRecord, 'result'>;
+  /** Runs with plan, project and train state, in three queries however many there are. */
+  async function headsOf(rows: RunRow[], names: Map<string, string>, t?: Transaction): Promise<Head[]> {
     const within = t ? { transaction: t } : {};
-    const plan = plain((await store.plans.findByPk(r.planId, within))!);
-    const project = plain((await store.projects.findByPk(plan.projectId, within))!);
-    const state = plain((await store.trainStates.findByPk(r.trainStateId, within))!);
-    return {
-      id: r.id,
-      planId: r.planId,
-      projectId: project.id,
-      projectName: project.name,
-      object: project.object,
-      rigId: plan.rigId,
-      trainStateId: r.trainStateId,
-      words: state.words,
-      night: plan.night,
-      seed: r.seed,
-      state: r.state,
-      at: iso(r.at),
-      by: names.get(r.byId) ?? '',
-      offsetsUsed: r.offsetsUsed === 1,
-    };
+    const byId = <R extends { id: string }>(list: R[]) => new Map(list.map((r) => [r.id, r]));
+    const plans = byId((await store.plans.findAll({ where: { id: rows.map((r) => r.planId) }, ...within })).map(plain));
+    const projectIds = [...plans.values()].map((p) => p.projectId);
+    const projects = byId((await store.projects.findAll({ where: { id: projectIds }, ...within })).map(plain));
+    const stateIds = rows.map((r) => r.trainStateId);
+    const states = byId((await store.trainStates.findAll({ where: { id: stateIds }, ...within })).map(plain));
+    return rows.map((r) => {
+      const plan = plans.get(r.planId)!;
+      const project = projects.get(plan.projectId)!;
+      return {
+        id: r.id,
+        planId: r.planId,
+        projectId: project.id,
+        projectName: project.name,
+        object: project.object,
+        rigId: plan.rigId,
+        trainStateId: r.trainStateId,
+        words: states.get(r.trainStateId)!.words,
+        night: plan.night,
+        seed: r.seed,
+        state: r.state,
+        at: iso(r.at),
+        by: names.get(r.byId) ?? '',
+        offsetsUsed: r.offsetsUsed === 1,
+      };
+    });
   }
   const record = async (r: RunRow, t?: Transaction): Promise<RunRecord> => ({
-    ...(await headOf(r, await store.names(), t)),
+    ...(await headsOf([r], await store.names(), t))[0]!,
     result: JSON.parse(r.result) as RunResult,
   });
 
@@ -110,7 +119,7 @@ export function runsService(store: Store) {
       await store.runs.create(row);
       return record(row);
     },
-    async list(who: Actor): Promise<Omit<RunRecord, 'result'>[]> {
+    async list(who: Actor): Promise<Head[]> {
       const names = await store.names();
       const rigs = (await store.rigs.findAll({ where: { clubId: who.clubId }, attributes: ['id'] })).map(
         (r) => plain(r).id,
@@ -122,7 +131,7 @@ export function runsService(store: Store) {
         order: [['at', 'DESC']],
         limit: 100,
       });
-      return Promise.all(rows.map((r) => headOf(plain(r), names)));
+      return headsOf(rows.map(plain), names);
     },
     async get(who: Actor, id: string): Promise<RunRecord> {
       return record((await demandRun(who, id)).run);

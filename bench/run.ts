@@ -1,0 +1,99 @@
+import { readFileSync, readdirSync, statSync } from 'node:fs';
+import { join } from 'node:path';
+import { gzipSync } from 'node:zlib';
+import { calculations } from '@keen/core';
+import { scanNight, suggestObjects, type Catalogue } from '@keen/core/sky';
+
+/** Times of what people wait for, against the figure each should keep. Printed, never asserted. */
+const ROOT = join(import.meta.dirname, '..');
+const input = (path: string) =>
+  (JSON.parse(readFileSync(join(ROOT, 'examples', path), 'utf8')) as { input: object }).input;
+
+interface Row {
+  what: string;
+  took: number;
+  figure: number;
+  unit: string;
+}
+const rows: Row[] = [];
+
+/** Median of many runs, after a few to warm up [ms]. */
+function time(what: string, figure: number, work: () => unknown, runs = 30): void {
+  for (let i = 0; i < 5; i++) work();
+  const took = Array.from({ length: runs }, () => {
+    const begun = performance.now();
+    work();
+    return performance.now() - begun;
+  }).sort((a, b) => a - b);
+  rows.push({ what, took: took[Math.floor(runs / 2)]!, figure, unit: 'ms' });
+}
+
+const T0 = Date.parse('2026-11-24T17:00:00Z');
+const night10h = {
+  start: new Date(T0).toISOString(),
+  end: new Date(T0 + 36_000_000).toISOString(),
+  filters: ['L', 'R', 'G', 'B'].map((name) => ({ name, exposureS: 60, quota: 400 })),
+  order: 'rolling',
+  overheads: {
+    downloadS: 4,
+    filterChangeS: 6,
+    autofocusS: 180,
+    ditherS: 14,
+    slewCentreS: 120,
+    flipS: 240,
+    guideStartS: 20,
+  },
+  focus: { policy: 'offsets', everyMin: 60 },
+  flipAt: new Date(T0 + 15_000_000).toISOString(),
+};
+const run = (name: string, value: object) => calculations.get(name)!.run(value);
+const target = input('sky.target/local-group-spiral.json');
+time('sky.target', 5, () => run('sky.target', target));
+time('sequence.timeline, 10 h of 60 s frames', 5, () => run('sequence.timeline', night10h));
+const runs = input('focus.offsets/rolling-night-cools.json');
+time('focus.offsets', 20, () => run('focus.offsets', runs));
+
+const catalogue = JSON.parse(readFileSync(join(ROOT, 'data/deep-sky.json'), 'utf8')) as Catalogue;
+const site = {
+  latitudeDeg: 47.07,
+  longitudeDeg: 15.44,
+  elevationM: 353,
+  timeZone: 'Europe/Vienna',
+  horizon: [
+    { azimuthDeg: 0, altitudeDeg: 12 },
+    { azimuthDeg: 180, altitudeDeg: 20 },
+  ],
+};
+time(
+  `whole sky, ${catalogue.id.length} objects, 5-minute steps`,
+  400,
+  () => {
+    const scan = scanNight(catalogue, {
+      site,
+      date: '2026-12-21',
+      minimumAltitudeDeg: 30,
+      darkness: 'astronomical',
+      stepMin: 5,
+    });
+    return suggestObjects(catalogue, scan, { shortSideArcmin: 60, moonlit: 0.5 });
+  },
+  10,
+);
+rows.push({ what: 'memory after all of it', took: process.memoryUsage().rss / 1e6, figure: 400, unit: 'MB' });
+
+const assets = join(ROOT, 'web/dist/assets');
+try {
+  const sizes = readdirSync(assets)
+    .filter((f) => f.endsWith('.js'))
+    .map((f) => ({ f, kb: gzipSync(readFileSync(join(assets, f))).length / 1000, raw: statSync(join(assets, f)).size }))
+    .sort((a, b) => b.kb - a.kb);
+  for (const s of sizes.slice(0, 4))
+    rows.push({ what: `chunk ${s.f.replace(/-[\w-]{8}\.js$/, '')}`, took: s.kb, figure: 300, unit: 'kB gzip' });
+} catch {
+  console.log('web/dist is missing: npm run build first, for the chunk sizes');
+}
+
+for (const r of rows)
+  console.log(
+    `${r.what.padEnd(44)} ${r.took.toFixed(r.took < 10 ? 2 : 0).padStart(8)} ${r.unit.padEnd(8)} of ${String(r.figure).padStart(4)}  (${((100 * r.took) / r.figure).toFixed(0)} %)`,
+  );

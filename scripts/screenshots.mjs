@@ -1,0 +1,91 @@
+// npm run screenshots: one current PNG of each main view, from the demo data, in docs/screenshots/.
+import { chromium } from '@playwright/test';
+import { mkdirSync, readdirSync, rmSync } from 'node:fs';
+import { join } from 'node:path';
+import {
+  cookieSecret,
+  endLeftover,
+  freePort,
+  KEEN,
+  needBuild,
+  needModules,
+  needPackages,
+  privateDatabase,
+  ROOT,
+  say,
+  spawn,
+} from './house.mjs';
+
+needPackages([
+  ['mariadbd', 'mariadb-server'],
+  ['chromium', 'chromium'],
+]);
+needModules();
+needBuild();
+const folder = join(KEEN, 'shots');
+await endLeftover(join(folder, 'mariadb'));
+rmSync(folder, { recursive: true, force: true });
+mkdirSync(folder, { recursive: true });
+const database = await privateDatabase({ folder: join(folder, 'mariadb'), firstPort: 33461, name: 'keen_shots' });
+const port = await freePort(4420);
+const server = spawn(process.execPath, ['server/dist/main.js'], {
+  cwd: ROOT,
+  stdio: ['ignore', 'ignore', 'inherit', 'ipc'],
+  env: {
+    ...process.env,
+    KEEN_DATABASE_URL: database.url,
+    KEEN_SECRET: cookieSecret(),
+    KEEN_PORT: String(port),
+    KEEN_LOG: 'warn',
+  },
+});
+await new Promise((done) => server.on('message', done));
+
+const out = join(ROOT, 'docs/screenshots');
+mkdirSync(out, { recursive: true });
+for (const f of readdirSync(out)) if (f.endsWith('.png')) rmSync(join(out, f));
+const flags =
+  '--no-sandbox --disable-gpu --disable-quic --no-first-run --disable-background-networking --disable-component-update --disable-sync'.split(
+    ' ',
+  );
+const browser = await chromium.launch({ executablePath: '/usr/bin/chromium', args: flags });
+
+/** File name, rig, path, light. */
+const VIEWS = [
+  ['balance-day', '200 mm astrograph', '/bench/balance', 'day'],
+  ['balance-night', '200 mm astrograph', '/bench/balance', 'night'],
+  ['rigs-day', '200 mm astrograph', '/bench/rigs', 'day'],
+  ['tonight-day', '120 mm triplet', '/night', 'day'],
+  ['tonight-night', '200 mm astrograph', '/night', 'night'],
+  ['tonight-dark-adapted', '120 mm triplet', '/night', 'dark-adapted'],
+  ['plan-day', '200 mm astrograph', '/night/plan', 'day'],
+  ['plan-night', '200 mm astrograph', '/night/plan', 'night'],
+  ['run-night', '200 mm astrograph', '/night/run', 'night'],
+  ['focus-day', '120 mm triplet', '/morning/focus', 'day'],
+  ['focus-night', '120 mm triplet', '/morning/focus', 'night'],
+  ['projects-day', '250 mm Newtonian', '/season', 'day'],
+];
+for (const light of ['day', 'night', 'dark-adapted']) {
+  const context = await browser.newContext({ viewport: { width: 1280, height: 800 } });
+  await context.addInitScript((l) => localStorage.setItem('keen.light', l), light);
+  const page = await context.newPage();
+  await page.goto(`http://127.0.0.1:${port}/sign-in`);
+  await page.getByLabel('Sign-in name').fill('odalys');
+  await page.getByLabel('Password').fill('larkmoor-nights');
+  await page.getByRole('button', { name: 'Sign in', exact: true }).click();
+  await page.waitForSelector('[data-test=verdict]');
+  const rigs = await page.evaluate(() => fetch('/api/rigs').then((r) => r.json()));
+  for (const [name, rig, path] of VIEWS.filter((v) => v[3] === light)) {
+    await page.evaluate((id) => localStorage.setItem('keen.rig', id), rigs.find((r) => r.name === rig).id);
+    await page.goto(`http://127.0.0.1:${port}${path}`);
+    await page.waitForSelector('[data-test=verdict]');
+    await page.waitForTimeout(1500);
+    await page.screenshot({ path: join(out, `${name}.png`) });
+    say(`${name}.png`);
+  }
+  await context.close();
+}
+await browser.close();
+server.kill('SIGTERM');
+await database.stop();
+process.exit(0);
