@@ -29,10 +29,10 @@ function time(what: string, figure: number, work: () => unknown, runs = 30): voi
 }
 
 const T0 = Date.parse('2026-11-24T17:00:00Z');
-const night10h = {
+const night10h = (exposureS: number) => ({
   start: new Date(T0).toISOString(),
   end: new Date(T0 + 36_000_000).toISOString(),
-  filters: ['L', 'R', 'G', 'B'].map((name) => ({ name, exposureS: 60, quota: 400 })),
+  filters: ['L', 'R', 'G', 'B'].map((name) => ({ name, exposureS, quota: 400 })),
   order: 'rolling',
   overheads: {
     downloadS: 4,
@@ -45,11 +45,12 @@ const night10h = {
   },
   focus: { policy: 'offsets', everyMin: 60 },
   flipAt: new Date(T0 + 15_000_000).toISOString(),
-};
+});
 const run = (name: string, value: object) => calculations.get(name)!.run(value);
 const target = input('sky.target/local-group-spiral.json');
 time('sky.target', 5, () => run('sky.target', target));
-time('sequence.timeline, 10 h of 60 s frames', 5, () => run('sequence.timeline', night10h));
+time('sequence.timeline, 10 h of 180 s frames', 5, () => run('sequence.timeline', night10h(180)));
+time('sequence.timeline, 10 h of 60 s frames', 5, () => run('sequence.timeline', night10h(60)));
 const runs = input('focus.offsets/rolling-night-cools.json');
 time('focus.offsets', 20, () => run('focus.offsets', runs));
 

@@ -17,6 +17,15 @@ interface Piece {
   ms: number;
 }
 
+/** An event before its times are written out [ms]. */
+interface Span {
+  kind: Kind;
+  start: number;
+  end: number;
+  filter?: string;
+  frame?: number;
+}
+
 /** The parts of one frame's piece, in the order they happen; parts of no length are left out, but for focus, whose moment counts. */
 function pieceOf(p: Preparation, o: Overheads, exposureS: number): Piece[] {
   const piece: Piece[] = [];
@@ -72,7 +81,7 @@ export function timeline(input: TimelineInput): TimelineOutput {
   const flipAt = flipRaw !== null && flipRaw > start && flipRaw < end ? flipRaw : null;
   const spells = mergedSpells(input, start, end);
 
-  const events: { kind: Kind; start: number; end: number; filter?: string; frame?: number }[] = [];
+  const events: Span[] = [];
   const wait = (from: number, to: number) => {
     const last = events.at(-1);
     if (last?.kind === 'wait' && last.end === from) last.end = to;
@@ -119,14 +128,12 @@ export function timeline(input: TimelineInput): TimelineOutput {
     for (const p of piece) {
       const named = p.kind === 'filter' || p.kind === 'focus' || p.kind === 'expose' || p.kind === 'download';
       const numbered = p.kind === 'expose' || p.kind === 'download';
-      if (p.ms > 0)
-        events.push({
-          kind: p.kind,
-          start: now,
-          end: now + p.ms,
-          ...(named ? { filter: filter.name } : {}),
-          ...(numbered ? { frame } : {}),
-        });
+      if (p.ms > 0) {
+        const event: Span = { kind: p.kind, start: now, end: now + p.ms };
+        if (named) event.filter = filter.name;
+        if (numbered) event.frame = frame;
+        events.push(event);
+      }
       now += p.ms;
       if (p.kind === 'focus') state.lastFocusEnd = now;
     }
@@ -142,12 +149,7 @@ export function timeline(input: TimelineInput): TimelineOutput {
   return summarise(input, events, state, end - start);
 }
 
-function summarise(
-  input: TimelineInput,
-  events: { kind: Kind; start: number; end: number; filter?: string; frame?: number }[],
-  state: SequenceState,
-  spanMs: number,
-): TimelineOutput {
+function summarise(input: TimelineInput, events: Span[], state: SequenceState, spanMs: number): TimelineOutput {
   const kinds = EventKind.options.filter((k) => k !== 'expose');
   const overheadS = Object.fromEntries(kinds.map((k) => [k, 0])) as Record<(typeof kinds)[number], number>;
   let openShutterS = 0;

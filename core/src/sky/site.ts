@@ -1,10 +1,11 @@
 import { z } from 'zod';
 import { latitudeDeg, quantity, within } from '../calculation/index.ts';
+import { zoneFormatter } from './zone.ts';
 
 /** True when the platform knows the zone by this IANA name. */
 export function knownZone(timeZone: string): boolean {
   try {
-    new Intl.DateTimeFormat('en', { timeZone });
+    zoneFormatter(timeZone);
     return true;
   } catch {
     return false;

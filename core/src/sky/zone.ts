@@ -2,18 +2,31 @@
 
 const DAY_MS = 86_400_000;
 
+/** Formatters by zone: making one costs more than a hundred uses of it, and it never changes. */
+const formatters = new Map<string, Intl.DateTimeFormat>();
+
+/** @throws RangeError for a zone the platform does not know */
+export function zoneFormatter(timeZone: string): Intl.DateTimeFormat {
+  let f = formatters.get(timeZone);
+  if (!f) {
+    f = new Intl.DateTimeFormat('en-US', {
+      timeZone,
+      hourCycle: 'h23',
+      year: 'numeric',
+      month: 'numeric',
+      day: 'numeric',
+      hour: 'numeric',
+      minute: 'numeric',
+      second: 'numeric',
+    });
+    formatters.set(timeZone, f);
+  }
+  return f;
+}
+
 /** Offset of local time from UTC at an instant [ms], east positive. */
 export function zoneOffsetMs(timeZone: string, atMs: number): number {
-  const parts = new Intl.DateTimeFormat('en-US', {
-    timeZone,
-    hourCycle: 'h23',
-    year: 'numeric',
-    month: 'numeric',
-    day: 'numeric',
-    hour: 'numeric',
-    minute: 'numeric',
-    second: 'numeric',
-  }).formatToParts(atMs);
+  const parts = zoneFormatter(timeZone).formatToParts(atMs);
   const get = (type: string) => Number(parts.find((p) => p.type === type)!.value);
   const local = Date.UTC(get('year'), get('month') - 1, get('day'), get('hour'), get('minute'), get('second'));
   return local - Math.floor(atMs / 1000) * 1000;

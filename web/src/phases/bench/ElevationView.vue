@@ -117,7 +117,7 @@ const totals = computed(() => weightNow.value.reduce((s, w) => s + w.massKg, 0))
     </g>
     <g v-for="t in trims" :key="t.point" class="move">
       <rect :x="t.x - 9" :y="t.y - 9" width="18" height="18" class="ghost" />
-      <text :x="t.x" :y="t.y + 23" text-anchor="middle">{{ t.massKg.toFixed(2) }} kg</text>
+      <text :x="t.x" :y="t.y - 13" text-anchor="middle">{{ t.massKg.toFixed(2) }} kg</text>
     </g>
     <g v-if="centre" class="centre">
       <circle :cx="centre.x" :cy="centre.y" r="7.5" />
@@ -127,11 +127,7 @@ const totals = computed(() => weightNow.value.reduce((s, w) => s + w.massKg, 0))
           :d="`M${centre.x + Math.sign(slide) * 14} ${centre.y}h${slide * d.scale - Math.sign(slide) * 8}m${-Math.sign(slide) * 6} -4l${Math.sign(slide) * 6} 4l${-Math.sign(slide) * 6} 4`"
         />
       </g>
-      <text
-        :x="Math.min(width - 150, Math.max(6, centre.x - 60))"
-        :y="Y(0) - 34 * d.scale - 8 > centre.y + 40 ? centre.y + 26 : centre.y + 26"
-        class="off"
-      >
+      <text :x="Math.min(width - 150, Math.max(6, centre.x - 60))" :y="centre.y + 26" class="off">
         {{ offText }}
       </text>
     </g>

@@ -31,6 +31,8 @@ export interface Drawing {
 const ROUND = new Set(['tube', 'lens', 'guide-scope', 'wheel']);
 const LABEL_ROW = 17;
 const CHAR = 6.3;
+/** Room under the end-stop. */
+const BELOW = 16;
 
 export interface Extent {
   zMin: number;
@@ -59,12 +61,9 @@ export function extentOf(setup: RigSetup): Extent {
 }
 
 /** Places labels in rows above the drawing so that none overlap, each with a leader to its part. */
-function pack(
-  wanted: { text: string; anchorX: number; anchorY: number }[],
-  width: number,
-): { labels: Label[]; rows: number } {
+function pack(wanted: { text: string; anchorX: number; anchorY: number }[], width: number): Label[] {
   const ends: number[] = [];
-  const labels = [...wanted]
+  return [...wanted]
     .sort((a, b) => a.anchorX - b.anchorX)
     .map((w) => {
       const size = w.text.length * CHAR;
@@ -74,7 +73,6 @@ function pack(
       ends[row] = x + size;
       return { ...w, x, y: row };
     });
-  return { labels, rows: ends.length };
 }
 
 /** Side view: the sky to the right, the tube side up. Rear view: looking to the sky, +y to the right. */
@@ -113,11 +111,10 @@ export function draw(setup: RigSetup, view: 'side' | 'rear', width: number, heig
         anchorX: b.x + b.width / 2,
         anchorY: b.y,
       }));
-  const first = pack(wanted(boxesAt(0)), width);
-  const top = first.rows * LABEL_ROW + 22;
-  const originY = Math.max(top + e.xMax * scale, height - -e.xMin * scale - 16);
+  // both views hang from the same line, so that heights can be compared across
+  const originY = height + e.xMin * scale - BELOW;
   const boxes = boxesAt(originY);
-  const { labels } = pack(wanted(boxes), width);
+  const labels = pack(wanted(boxes), width);
   return {
     boxes,
     labels: labels.map((l) => ({ ...l, y: 14 + l.y * LABEL_ROW })),
@@ -129,14 +126,19 @@ export function draw(setup: RigSetup, view: 'side' | 'rear', width: number, heig
   };
 }
 
-/** One scale for both views, so that they can be compared. */
+/** One scale for both views, so that they can be compared; the labels of either keep their rows above the drawing. */
 export function commonScale(setup: RigSetup, sideWidth: number, rearWidth: number, height: number): number {
   const e = extentOf(setup);
-  return Math.min(
-    (sideWidth - 40) / (e.zMax - e.zMin),
-    (rearWidth - 40) / (e.yMax - e.yMin),
-    (height - 86) / (e.xMax - e.xMin),
-  );
+  const fit = (rows: number) =>
+    Math.min(
+      (sideWidth - 40) / (e.zMax - e.zMin),
+      (rearWidth - 40) / (e.yMax - e.yMin),
+      (height - BELOW - 8 - rows * LABEL_ROW) / (e.xMax - e.xMin),
+    );
+  const first = fit(4);
+  const rowsOf = (view: 'side' | 'rear', width: number) =>
+    draw(setup, view, width, height, first).labels.reduce((most, l) => Math.max(most, l.y), 0) / LABEL_ROW;
+  return fit(Math.ceil(Math.max(rowsOf('side', sideWidth), rowsOf('rear', rearWidth))));
 }
 
 export const heavyWords = (m: Moment): string =>

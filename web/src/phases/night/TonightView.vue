@@ -154,8 +154,8 @@ const columns: Column<Suggestion>[] = [
           <p class="muted small">
             {{ project.object }}, {{ project.objectType || 'object'
             }}<template v-if="project.sizeArcmin"
-              >, {{ figure(project.sizeArcmin, 0) }}′ long; the field is {{ figure(field!.w, 0) }}′ ×
-              {{ figure(field!.h, 0) }}′</template
+              >, {{ figure(project.sizeArcmin, project.sizeArcmin < 10 ? 1 : 0) }}′ long; the field is
+              {{ figure(field!.w, 0) }}′ × {{ figure(field!.h, 0) }}′</template
             >
           </p>
           <p class="mono small">{{ formatRa(project.raDeg) }} {{ formatDec(project.decDeg) }}</p>
