@@ -10,6 +10,9 @@ const shared = {
 };
 
 export default {
+  // two busy cores are slow; a test that hangs is still found
+  testTimeout: 60_000,
+  maxWorkers: 2,
   projects: [
     { ...shared, displayName: 'craft', testMatch: ['<rootDir>/{core,contract,demo,cli,web}/src/**/*.test.ts'] },
     {

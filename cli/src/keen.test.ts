@@ -5,13 +5,10 @@ import { expect, test } from '@jest/globals';
 import { calculations } from '@keen/core';
 
 const ROOT = join(import.meta.dirname, '../..');
+const run = (command: string, args: string[], input: string) =>
+  spawnSync(command, args, { cwd: ROOT, input, encoding: 'utf8', env: { ...process.env, NODE_OPTIONS: '' } });
 const keen = (args: string[], input = '') =>
-  spawnSync('npm', ['run', '--silent', 'keen', '--', ...args], {
-    cwd: ROOT,
-    input,
-    encoding: 'utf8',
-    env: { ...process.env, NODE_OPTIONS: '' },
-  });
+  run(process.execPath, ['--import', 'tsx', '--conditions=@keen/source', 'cli/src/keen.ts', ...args], input);
 
 test('one JSON object on standard output', () => {
   const { input } = JSON.parse(readFileSync(join(ROOT, 'examples/focus.zone/classic-only.json'), 'utf8')) as {
@@ -20,6 +17,10 @@ test('one JSON object on standard output', () => {
   const got = keen(['focus.zone'], JSON.stringify(input));
   expect(got.status).toBe(0);
   expect(JSON.parse(got.stdout)).toEqual(JSON.parse(JSON.stringify(calculations.get('focus.zone')!.run(input))));
+});
+test('the command of the README', () => {
+  const got = run('npm', ['run', '--silent', 'keen', '--', 'focus.zone'], '{"focalRatio":7,"stepUm":2.4}');
+  expect(JSON.parse(got.stdout).classicSteps).toBeGreaterThan(10);
 });
 test('bad input: exit 2, the complaints on standard error, nothing on standard output', () => {
   const got = keen(['focus.zone'], '{"focalRatio":-1}');

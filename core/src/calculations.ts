@@ -4,12 +4,33 @@ import type { Calculation } from './calculation/index.ts';
 import { focusCurve, focusOffsets, focusZone } from './focus/index.ts';
 import { sequenceTimeline } from './sequence/index.ts';
 import { skyNight, skyTarget } from './sky/index.ts';
+import {
+  opticsField,
+  opticsFocusTravel,
+  opticsReducer,
+  trainAdapters,
+  trainBackfocus,
+  trainGuidePath,
+  trainPrism,
+  trainSpacers,
+} from './train/index.ts';
+import { guideBudget, guideFlexure } from './guiding/index.ts';
 
 const ALL: readonly Calculation[] = [
   balanceAssess,
   balanceTorque,
   balanceSolve,
   balanceInfer,
+  trainBackfocus,
+  trainSpacers,
+  trainAdapters,
+  trainGuidePath,
+  trainPrism,
+  opticsField,
+  opticsReducer,
+  opticsFocusTravel,
+  guideBudget,
+  guideFlexure,
   focusCurve,
   focusOffsets,
   focusZone,

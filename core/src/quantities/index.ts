@@ -1,2 +1,3 @@
 export { parseQuantity, STORED_UNIT, type Dimension, type Parsed } from './parse.ts';
 export * from './format.ts';
+export { scaleArcsecPerPx, ARCSEC_UM_PER_MM } from './scale.ts';

@@ -1,0 +1,87 @@
+import { z } from 'zod';
+import { define, explained, instant, positive, quantity } from '../calculation/index.ts';
+
+export const FlexureInput = z
+  .strictObject({
+    frames: z
+      .array(
+        z.strictObject({
+          time: instant('Middle of the frame'),
+          xPx: quantity('px', 'Star'),
+          yPx: quantity('px', 'Star'),
+        }),
+      )
+      .min(3)
+      .max(5000),
+    scaleArcsecPerPx: positive('″/px', 'Scale of the main camera'),
+    allowedTrailPx: positive('px', 'Trail that is still accepted').default(1),
+  })
+  .superRefine((v, ctx) => {
+    const times = new Set(v.frames.map((f) => Date.parse(f.time)));
+    if (times.size < 2)
+      ctx.addIssue({ code: 'custom', path: ['frames'], message: 'are all of one moment; a drift needs time' });
+  });
+export type FlexureInput = z.infer<typeof FlexureInput>;
+
+export const FlexureOutput = z.strictObject({
+  rateArcsecPerMin: z.number(),
+  directionDeg: z.number(),
+  longestExposureS: z.number().nullable(),
+  residualRmsPx: z.number(),
+  ...explained,
+});
+export type FlexureOutput = z.input<typeof FlexureOutput>;
+
+/** Below this a drift is none [px/min]. */
+const STILL = 1e-9;
+const mean = (v: readonly number[]) => v.reduce((s, x) => s + x, 0) / v.length;
+
+/** How a star wanders over a guided run without dithering: what moves between guider and main camera. */
+export function flexure(i: FlexureInput): FlexureOutput {
+  const t0 = Date.parse(i.frames[0]!.time);
+  const t = i.frames.map((f) => (Date.parse(f.time) - t0) / 60_000);
+  const [x, y] = [i.frames.map((f) => f.xPx), i.frames.map((f) => f.yPx)];
+  const [mt, mx, my] = [mean(t), mean(x), mean(y)];
+  const tt = t.reduce((s, v) => s + (v - mt) ** 2, 0);
+  const slope = (v: number[], m: number) => v.reduce((s, q, k) => s + (q - m) * (t[k]! - mt), 0) / tt;
+  const [sx, sy] = [slope(x, mx), slope(y, my)];
+  const pxPerMin = Math.hypot(sx, sy);
+  const squares = t.reduce((s, v, k) => s + (x[k]! - mx - sx * (v - mt)) ** 2 + (y[k]! - my - sy * (v - mt)) ** 2, 0);
+  const residualRmsPx = Math.sqrt(squares / t.length);
+  const direction = (Math.atan2(sy, sx) * 180) / Math.PI;
+  const longestExposureS = pxPerMin < STILL ? null : (60 * i.allowedTrailPx) / pxPerMin;
+  const rateArcsecPerMin = pxPerMin * i.scaleArcsecPerPx;
+  const span = Math.max(...t) - Math.min(...t);
+  const clear = pxPerMin * span > 2 * residualRmsPx;
+  return {
+    rateArcsecPerMin,
+    directionDeg: direction < 0 ? direction + 360 : direction,
+    longestExposureS,
+    residualRmsPx,
+    working: [
+      { label: 'Drift in x', formula: 'least-squares slope', value: sx, unit: 'px/min' },
+      { label: 'Drift in y', formula: 'least-squares slope', value: sy, unit: 'px/min' },
+      { label: 'Rate', formula: '|slope|·scale', value: rateArcsecPerMin, unit: '″/min' },
+      { label: 'Scatter about the line', formula: '√(Σr²/N)', value: residualRmsPx, unit: 'px' },
+    ],
+    verdict:
+      longestExposureS === null || !clear
+        ? {
+            level: 'good',
+            text: `No drift beyond the scatter of ${residualRmsPx.toFixed(2)} px in ${span.toFixed(0)} min.`,
+          }
+        : {
+            level: longestExposureS < 300 ? 'bad' : longestExposureS < 900 ? 'caution' : 'good',
+            text: `Stars drift ${rateArcsecPerMin.toFixed(3)}″ a minute: ${i.allowedTrailPx} px of trail after ${Math.floor(longestExposureS)} s.`,
+          },
+  };
+}
+
+export const guideFlexure = define({
+  name: 'guide.flexure',
+  summary: 'Flexure between guider and main camera, from a star’s places over a guided run',
+  sources: ['Least squares: textbook'],
+  input: FlexureInput,
+  output: FlexureOutput,
+  compute: flexure,
+});

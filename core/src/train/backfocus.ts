@@ -1,0 +1,85 @@
+import { z } from 'zod';
+import { define, explained, positive, type Verdict } from '../calculation/index.ts';
+import { lengthOf, pathLengthMm, pathShiftMm, PathPart, SLACK_MM, toleranceMm } from './schemas.ts';
+
+export const BackfocusInput = z.strictObject({
+  requiredMm: positive('mm', 'Distance the corrector asks for'),
+  toleranceMm: toleranceMm(1),
+  parts: z.array(PathPart).max(60),
+});
+export type BackfocusInput = z.infer<typeof BackfocusInput>;
+
+export const BackfocusOutput = z.strictObject({
+  mechanicalMm: z.number(),
+  glassShiftMm: z.number(),
+  targetMm: z.number(),
+  residualMm: z.number(),
+  state: z.enum(['short', 'within', 'long']),
+  residualRangeMm: z.strictObject({ min: z.number(), max: z.number() }),
+  ...explained,
+});
+export type BackfocusOutput = z.input<typeof BackfocusOutput>;
+
+/** What stands between corrector and sensor, against what should. Positive residual: too long. */
+export function backfocus(input: BackfocusInput): BackfocusOutput {
+  const mechanicalMm = pathLengthMm(input.parts);
+  const shift = pathShiftMm(input.parts);
+  const targetMm = input.requiredMm + shift;
+  const residualMm = mechanicalMm - targetMm;
+  const extreme = (pick: (...v: number[]) => number) =>
+    input.parts.reduce((s, p) => s + (p.measuredMm === undefined ? lengthOf(p) : pick(p.lengthMm, p.measuredMm)), 0) -
+    targetMm;
+  const range = { min: extreme(Math.min), max: extreme(Math.max) };
+  const inside = (r: number) => Math.abs(r) <= input.toleranceMm + SLACK_MM;
+  const state = inside(residualMm) ? 'within' : residualMm < 0 ? 'short' : 'long';
+  return {
+    mechanicalMm,
+    glassShiftMm: shift,
+    targetMm,
+    residualMm,
+    state,
+    residualRangeMm: range,
+    working: [
+      { label: 'Stack', formula: 'Σ lengths', value: mechanicalMm, unit: 'mm' },
+      {
+        label: 'Glass moves the focus back',
+        formula: 'Σ t(1 − 1/n)',
+        value: shift,
+        unit: 'mm',
+        source: 'textbook optics, paraxial',
+      },
+      { label: 'Wanted', formula: 'required + glass', value: targetMm, unit: 'mm' },
+      { label: 'Residual', formula: 'stack − wanted', value: residualMm, unit: 'mm' },
+      {
+        label: 'Residual by documented or measured lengths',
+        formula: 'least … greatest',
+        value: `${range.min.toFixed(2)} … ${range.max.toFixed(2)}`,
+        unit: 'mm',
+      },
+    ],
+    verdict: verdictOf(input, residualMm, state, inside(range.min) && inside(range.max)),
+  };
+}
+
+function verdictOf(input: BackfocusInput, residual: number, state: BackfocusOutput['state'], sure: boolean): Verdict {
+  const off = Math.abs(residual).toFixed(2);
+  if (state === 'short') return { level: 'bad', text: `${off} mm short: add ${off} mm between corrector and sensor.` };
+  if (state === 'long')
+    return { level: 'bad', text: `${off} mm too long: take ${off} mm out between corrector and sensor.` };
+  const where = Math.abs(residual) < 0.005 ? 'Exactly at' : `${off} mm ${residual < 0 ? 'short of' : 'beyond'}`;
+  return sure
+    ? { level: 'good', text: `${where} the wanted distance, within ±${input.toleranceMm} mm.` }
+    : {
+        level: 'caution',
+        text: `${where} the wanted distance by the lengths in use, but not by every documented or measured one: measure the parts that differ.`,
+      };
+}
+
+export const trainBackfocus = define({
+  name: 'train.backfocus',
+  summary: 'Back focus of a stack against the distance the corrector asks for, glass included',
+  sources: ['Plane-plate shift t(1 − 1/n): textbook optics'],
+  input: BackfocusInput,
+  output: BackfocusOutput,
+  compute: backfocus,
+});

@@ -1,0 +1,31 @@
+export {
+  Glass,
+  PathPart,
+  Thread,
+  mates,
+  lengthOf,
+  glassShiftMm,
+  pathLengthMm,
+  pathShiftMm,
+  SLACK_MM,
+  GLASS_INDEX,
+} from './schemas.ts';
+export { backfocus, trainBackfocus, BackfocusInput, type BackfocusOutput } from './backfocus.ts';
+export { spacers, trainSpacers, SpacersInput, toUm, type SpacersOutput, type Stack } from './spacers.ts';
+export { adapters, trainAdapters, AdaptersInput, type AdaptersOutput } from './adapters.ts';
+export { guidePath, trainGuidePath, GuidePathInput, type GuidePathOutput } from './guidePath.ts';
+export { prism, trainPrism, PrismInput, shadowMap, coneAt, placeOf, type PrismOutput } from './prism.ts';
+export { blockedFraction } from './shadow.ts';
+export {
+  field,
+  reducer,
+  focusTravel,
+  nearFocusShift,
+  opticsField,
+  opticsReducer,
+  opticsFocusTravel,
+  FieldInput,
+  ReducerInput,
+  FocusTravelInput,
+  SAMPLING,
+} from './optics.ts';

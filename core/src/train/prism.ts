@@ -1,0 +1,209 @@
+import { z } from 'zod';
+import { atLeastZero, define, explained, positive, quantity, type Verdict } from '../calculation/index.ts';
+import { blockedFraction, prismDistance, worstShading, type PrismPlace } from './shadow.ts';
+
+const mm = (d: string) => positive('mm', d);
+const size = (what: string) => z.strictObject({ widthMm: mm(`${what}, width`), heightMm: mm(`${what}, height`) });
+
+export const PrismInput = z
+  .strictObject({
+    sensor: size('Main sensor'),
+    imageCircleMm: mm('Diameter of the image circle'),
+    focalRatio: positive('', 'Focal ratio of the light cone'),
+    focalLengthMm: mm('Focal length'),
+    exitPupilMm: mm('Exit pupil before the sensor; none: telecentric').optional(),
+    prism: z.strictObject({
+      widthMm: mm('Across'),
+      depthMm: mm('Outward'),
+      angleDeg: quantity('deg', 'Where it stands, from +X anticlockwise'),
+      innerEdgeMm: atLeastZero('mm', 'Inner edge from the axis'),
+    }),
+    prismToSensorMm: mm('Path in air from prism to sensor'),
+    guideSensor: size('Guide sensor'),
+  })
+  .superRefine((v, ctx) => {
+    if (v.exitPupilMm !== undefined && v.exitPupilMm <= v.prismToSensorMm)
+      ctx.addIssue({
+        code: 'custom',
+        path: ['exitPupilMm'],
+        message: `must be more than prismToSensorMm, ${v.prismToSensorMm} mm`,
+      });
+  });
+export type PrismInput = z.infer<typeof PrismInput>;
+
+export const PrismOutput = z.strictObject({
+  maxShading: z.number(),
+  shadedAreaFraction: z.number(),
+  clearInnerEdgeMm: z.number(),
+  guideCentreRadiusMm: z.number(),
+  guideCentreOffsetDeg: z.number(),
+  guideFieldDeg: z.strictObject({ tangential: z.number(), radial: z.number() }),
+  insideImageCircle: z.boolean(),
+  guideLightFraction: z.number(),
+  advice: z.array(z.string()),
+  ...explained,
+});
+export type PrismOutput = z.input<typeof PrismOutput>;
+
+/** Cells of the shadow's area, more than the contract asks for at least. */
+const GRID = { columns: 204, rows: 136 } as const;
+/** More than this share blocked counts as shaded. */
+const SHADED = 0.01;
+const RAD = Math.PI / 180;
+
+/** Geometry every picture of the prism shares: radius of the light's disk at the prism, and the pull toward the axis. */
+export function coneAt(i: Pick<PrismInput, 'prismToSensorMm' | 'focalRatio' | 'exitPupilMm'>) {
+  return {
+    radiusMm: i.prismToSensorMm / (2 * i.focalRatio),
+    k: i.exitPupilMm === undefined ? 1 : 1 - i.prismToSensorMm / i.exitPupilMm,
+  };
+}
+export const placeOf = (p: PrismInput['prism']): PrismPlace => ({
+  angle: p.angleDeg * RAD,
+  innerEdge: p.innerEdgeMm,
+  depth: p.depthMm,
+  width: p.widthMm,
+});
+
+/** Share of light lost to the prism over the sensor, row by row from low y, for drawing [0…1]. */
+export function shadowMap(i: PrismInput, columns: number, rows: number): Float32Array {
+  const { radiusMm, k } = coneAt(i);
+  const place = placeOf(i.prism);
+  const map = new Float32Array(columns * rows);
+  const [w, h] = [i.sensor.widthMm, i.sensor.heightMm];
+  for (let r = 0; r < rows; r++)
+    for (let c = 0; c < columns; c++)
+      map[r * columns + c] = blockedFraction(
+        { x: k * w * ((c + 0.5) / columns - 0.5), y: k * h * ((r + 0.5) / rows - 0.5) },
+        radiusMm,
+        place,
+      );
+  return map;
+}
+
+/** Smallest inner edge at which no light of the sensor is touched: the distance grows steadily from the axis outward. */
+function clearInnerEdge(place: PrismPlace, r: number, halfWidth: number, halfHeight: number): number {
+  const clear = (innerEdge: number) => prismDistance({ ...place, innerEdge }, halfWidth, halfHeight) >= r;
+  let low = -place.depth / 2;
+  let high = halfWidth + halfHeight + r + place.width + place.depth;
+  for (let n = 0; n < 60; n++) {
+    const middle = (low + high) / 2;
+    if (clear(middle)) high = middle;
+    else low = middle;
+  }
+  return high;
+}
+
+/** Light, shadow and window of an off-axis guider's prism. */
+export function prism(i: PrismInput): PrismOutput {
+  const { radiusMm: r, k } = coneAt(i);
+  const place = placeOf(i.prism);
+  const [hw, hh] = [(k * i.sensor.widthMm) / 2, (k * i.sensor.heightMm) / 2];
+  const maxShading = worstShading(place, r, hw, hh);
+  const map = maxShading > SHADED ? shadowMap(i, GRID.columns, GRID.rows) : new Float32Array(0);
+  const shadedAreaFraction = map.reduce((n, v) => (v > SHADED ? n + 1 : n), 0) / (GRID.columns * GRID.rows);
+  const clearInnerEdgeMm = clearInnerEdge(place, r, hw, hh);
+  const middle = i.prism.innerEdgeMm + i.prism.depthMm / 2;
+  const guideCentreRadiusMm = middle / k;
+  const guideLightFraction = blockedFraction(
+    { x: middle * Math.cos(place.angle), y: middle * Math.sin(place.angle) },
+    r,
+    place,
+  );
+  const field = (mmSize: number) => (2 * Math.atan(mmSize / 2 / i.focalLengthMm)) / RAD;
+  const insideImageCircle = guideCentreRadiusMm <= i.imageCircleMm / 2 + 1e-9;
+  return {
+    maxShading,
+    shadedAreaFraction,
+    clearInnerEdgeMm,
+    guideCentreRadiusMm,
+    guideCentreOffsetDeg: Math.atan(guideCentreRadiusMm / i.focalLengthMm) / RAD,
+    guideFieldDeg: { tangential: field(i.guideSensor.widthMm), radial: field(i.guideSensor.heightMm) },
+    insideImageCircle,
+    guideLightFraction,
+    advice: adviceFor(i, maxShading, clearInnerEdgeMm, insideImageCircle, guideLightFraction, k),
+    working: [
+      { label: 'Light’s disk at the prism', formula: 'R = path/(2N)', value: r, unit: 'mm', source: 'geometry' },
+      { label: 'Chief rays at the prism', formula: 'k = 1 − path/exit pupil (1 if telecentric)', value: k, unit: '' },
+      { label: 'Greatest share blocked', formula: 'area(disk ∩ prism)/area(disk)', value: 100 * maxShading, unit: '%' },
+      {
+        label: 'No light touched from',
+        formula: 'distance(prism, k·sensor) = R',
+        value: clearInnerEdgeMm,
+        unit: 'mm inner edge',
+      },
+      {
+        label: 'Window’s centre',
+        formula: '(inner edge + depth/2)/k',
+        value: guideCentreRadiusMm,
+        unit: 'mm from the axis',
+      },
+    ],
+    verdict: verdictOf(i, maxShading, shadedAreaFraction, clearInnerEdgeMm, insideImageCircle, guideLightFraction),
+  };
+}
+
+function verdictOf(
+  i: PrismInput,
+  shading: number,
+  area: number,
+  clear: number,
+  inside: boolean,
+  light: number,
+): Verdict {
+  const out = clear - i.prism.innerEdgeMm;
+  if (shading > SHADED)
+    return {
+      level: shading > 0.3 ? 'bad' : 'caution',
+      text: `The prism shades ${(100 * area).toFixed(1)} % of the sensor, up to ${(100 * shading).toFixed(0)} % at its edge. Move it ${out.toFixed(1)} mm outward, to ${clear.toFixed(1)} mm.`,
+    };
+  if (!inside)
+    return {
+      level: 'bad',
+      text: `No shadow, but the window lies outside the image circle: the prism must come ${(-out).toFixed(1)} mm further in at most, to ${clear.toFixed(1)} mm.`,
+    };
+  if (light < 0.7)
+    return {
+      level: 'caution',
+      text: `No shadow; the prism is small for this cone and passes ${(100 * light).toFixed(0)} % of the light.`,
+    };
+  return {
+    level: 'good',
+    text: `No shadow, ${(-out).toFixed(1)} mm to spare; the window sees ${(100 * light).toFixed(0)} % of the light inside the image circle.`,
+  };
+}
+
+function adviceFor(i: PrismInput, shading: number, clear: number, inside: boolean, light: number, k: number): string[] {
+  const advice: string[] = [];
+  const onShortSide = Math.abs(Math.cos(i.prism.angleDeg * RAD)) > 0.71 === i.sensor.widthMm > i.sensor.heightMm;
+  if (onShortSide && i.sensor.widthMm !== i.sensor.heightMm)
+    advice.push(
+      'It stands beside the short side; beside the long side it can come closer to the axis, where stars are rounder and light is fuller.',
+    );
+  if (shading > SHADED)
+    advice.push(
+      shading > 0.3
+        ? 'A shadow this deep is not removed by flats: too little light is left to divide by. Move the prism.'
+        : 'One school divides a faint, soft shade like this out with flats taken in this very position; the other moves the prism until none is left. Moving it is the cure that cannot fail.',
+    );
+  else if (i.prism.innerEdgeMm - clear > 1.5 && inside)
+    advice.push(
+      `It could come ${(i.prism.innerEdgeMm - clear).toFixed(1)} mm further in before it casts a shadow: better stars for the guider.`,
+    );
+  if (!inside && (clear + i.prism.depthMm / 2) / k > i.imageCircleMm / 2)
+    advice.push(
+      'No place is both free of shadow and inside the image circle here: a smaller prism, or the other side of the sensor.',
+    );
+  if (light < 0.7)
+    advice.push('Farther from the sensor the cone is wider than the prism; bring guider and camera closer together.');
+  return advice;
+}
+
+export const trainPrism = define({
+  name: 'train.prism',
+  summary: 'Shadow, light and guide window of an off-axis guider’s prism',
+  sources: ['Geometry of the light cone (textbook)', 'What flats can remove: common practice, no source'],
+  input: PrismInput,
+  output: PrismOutput,
+  compute: prism,
+});
