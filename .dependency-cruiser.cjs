@@ -34,7 +34,7 @@ module.exports = {
     {
       name: 'core-stands-alone',
       severity: 'error',
-      from: { path: '^core/' },
+      from: { path: '^core/', pathNot: '\\.test\\.ts$' },
       to: { path: '^(contract|server|web|cli|demo)/' },
     },
     {

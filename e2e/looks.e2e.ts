@@ -1,4 +1,4 @@
-import AxeBuilder from '@axe-core/playwright';
+import { AxeBuilder } from '@axe-core/playwright';
 import { expect, test } from '@playwright/test';
 import { person } from './people.ts';
 
@@ -32,7 +32,8 @@ for (const light of ['day', 'night'] as const)
       await page.goto(path);
       await expect(page.locator('main').getByRole('heading').or(page.getByTestId('verdict')).first()).toBeVisible();
       await page.waitForTimeout(300);
-      const { violations } = await new AxeBuilder({ page }).exclude('svg')
+      const { violations } = await new AxeBuilder({ page })
+        .exclude('svg')
         .withTags(['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa'])
         .analyze();
       expect
