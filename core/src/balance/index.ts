@@ -4,4 +4,4 @@ export { balanceTorque, torqueAt, PierSide } from './torque.ts';
 export { balanceInfer, infer, Reading, InferInput } from './infer.ts';
 export { balanceSolve, solve, SolveStep, type SolveOutput } from './solve.ts';
 export { FEASIBLE_NM } from './search.ts';
-export { assessInputOf, solveInputOf } from './ofRig.ts';
+export { assessInputOf, solveInputOf, variantSetup } from './ofRig.ts';

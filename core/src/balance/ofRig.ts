@@ -19,5 +19,14 @@ export const solveInputOf = (setup: RigSetup, latitudeDeg: number): z.input<type
   counterweightStock: setup.counterweightStock,
   trimPoints: setup.trimPoints,
   trimStockKg: setup.trimStockKg,
-  relocations: [],
+  relocations: setup.relocations ?? [],
+  biasNm: setup.biasNm ?? 0,
 });
+
+/** The masses of a rig in another of its configurations: some parts off, some on. */
+export const variantSetup = (setup: RigSetup, name: string): RigSetup => {
+  const v = (setup.variants ?? []).find((x) => x.name === name);
+  if (!v) return setup;
+  const off = new Set(v.without);
+  return { ...setup, placed: [...setup.placed.filter((p) => !off.has(p.name)), ...v.extra] };
+};

@@ -17,7 +17,12 @@ const canonical = (setup: RigSetup) =>
     setup.apertureMm,
     setup.focuserStepUm,
     [setup.camera.name, setup.camera.pixelUm, setup.camera.widthPx, setup.camera.heightPx, setup.camera.angleDeg],
-    setup.train.map((p) => [p.name, p.measuredMm ?? p.lengthMm]),
+    setup.train.map((p) => [
+      p.name,
+      p.use === 'documented' ? p.lengthMm : (p.measuredMm ?? p.lengthMm),
+      p.glassMm ?? 0,
+    ]),
+    setup.offAxis ? [setup.offAxis.prism, setup.offAxis.behindPrismMm] : null,
     [...setup.wheel].sort((a, b) => a.slot - b.slot).map((s) => [s.slot, s.filter]),
   ]);
 
@@ -46,6 +51,44 @@ export const filtersOf = (setup: RigSetup): string[] =>
     .map((s) => s.filter)
     .filter((f) => f !== '' && f.toLowerCase() !== 'blank');
 
+/** What a change of the rig makes worthless, in the words of what must be done again. */
+export const INVALID = {
+  offsets: 'focus offsets: take focus runs through every filter again',
+  flats: 'flats: take new ones for every filter',
+  guideFocus: 'guide focus: set the guide focuser anew',
+  framing: 'framing: solve and turn to the pinned angle again',
+  marks: 'balance marks: scribe bar and shaft anew',
+} as const;
+export type Invalid = keyof typeof INVALID;
+
+const differs = (a: unknown, b: unknown) => JSON.stringify(a) !== JSON.stringify(b);
+
+/** Which of the measured things no longer hold after a change. */
+export function invalidatedBy(before: RigSetup, after: RigSetup): Invalid[] {
+  const optics = (s: RigSetup) => [s.focalLengthMm, s.apertureMm];
+  const lengths = (s: RigSetup) => s.train.map((p) => [p.name, p.use, p.lengthMm, p.measuredMm, p.glassMm]);
+  const behindGuider = (s: RigSetup) => lengths(s).slice(s.train.findIndex((p) => p.guider) + 1);
+  const found: Invalid[] = [];
+  const wheel = differs(before.wheel, after.wheel);
+  const train = differs(lengths(before), lengths(after));
+  const camera = differs(before.camera, after.camera);
+  if (differs(optics(before), optics(after)) || wheel || train || before.focuserStepUm !== after.focuserStepUm)
+    found.push('offsets');
+  if (
+    differs(optics(before), optics(after)) ||
+    wheel ||
+    train ||
+    camera ||
+    differs(before.offAxis?.prism, after.offAxis?.prism)
+  )
+    found.push('flats');
+  if (after.offAxis && (differs(before.offAxis, after.offAxis) || differs(behindGuider(before), behindGuider(after))))
+    found.push('guideFocus');
+  if (camera || differs(optics(before), optics(after))) found.push('framing');
+  if (differs(before.placed, after.placed) || differs(before.counterweights, after.counterweights)) found.push('marks');
+  return found;
+}
+
 /** What changed between two setups, in words, and whether the train state did. */
 export function changesBetween(before: RigSetup, after: RigSetup): { text: string[]; trainChanged: boolean } {
   const text: string[] = [];
@@ -73,6 +116,9 @@ export function changesBetween(before: RigSetup, after: RigSetup): { text: strin
   if (before.focalLengthMm !== after.focalLengthMm) text.push(`focal length ${after.focalLengthMm} mm`);
   if (before.shaft.maxMm !== after.shaft.maxMm || before.shaft.minMm !== after.shaft.minMm)
     text.push('shaft range changed');
+  if (differs(before.offAxis, after.offAxis)) text.push('off-axis guider changed');
+  if (differs(before.corrector, after.corrector)) text.push('corrector’s distance changed');
+  if (differs(before.variants ?? [], after.variants ?? [])) text.push('configurations changed');
   if (JSON.stringify(before.overheads) !== JSON.stringify(after.overheads)) text.push('overheads changed');
   if (text.length === 0) text.push('notes or stock changed');
   return { text, trainChanged: trainFingerprint(before) !== trainFingerprint(after) };

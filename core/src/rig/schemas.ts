@@ -22,6 +22,12 @@ export type PartKind = z.infer<typeof PartKind>;
 
 const optionalPositive = (unit: string, d: string) => positive(unit, d).optional();
 
+export const Face = z.strictObject({
+  size: z.string().trim().min(1).max(60).meta({ description: 'Such as M48x0.75' }),
+  gender: z.enum(['male', 'female']),
+});
+export type Face = z.infer<typeof Face>;
+
 /** One entry of the equipment drawer. */
 export const Part = z.strictObject({
   name: z.string().trim().min(1).max(120),
@@ -40,6 +46,10 @@ export const Part = z.strictObject({
   focuserStepUm: optionalPositive('µm', 'Travel of one step'),
   slots: z.int().positive().max(30).optional(),
   ratedLoadKg: optionalPositive('kg', 'Rated load'),
+  front: Face.optional(),
+  rear: Face.optional(),
+  measuredBy: z.string().max(120).optional(),
+  lentTo: z.string().max(120).optional(),
   note: z.string().max(2000).default(''),
 });
 export type Part = z.infer<typeof Part>;
@@ -58,17 +68,95 @@ export const PlacedPart = z.strictObject({
 });
 export type PlacedPart = z.infer<typeof PlacedPart>;
 
-/** A piece of the optical path between the corrector (or the tube's rear) and the sensor. */
+/** A piece of the optical path between the corrector (or the tube's rear) and the sensor, front to rear. */
 export const TrainPart = z.strictObject({
   name: z.string().trim().min(1).max(120),
   lengthMm: atLeastZero('mm', 'Documented length'),
   measuredMm: atLeastZero('mm', 'Measured length').optional(),
+  /** Which length counts; the measured one when it is there and nothing is said. */
+  use: z.enum(['documented', 'measured']).optional(),
+  measuredBy: z.string().max(120).optional(),
+  glassMm: atLeastZero('mm', 'Glass in the converging beam').optional(),
+  glassIndex: z.number().min(1).max(3).optional(),
+  front: Face.optional(),
+  rear: Face.optional(),
+  /** The off-axis guider's body: everything behind it should stay bolted together. */
+  guider: z.boolean().optional(),
 });
+export type TrainPart = z.infer<typeof TrainPart>;
+
+/** What the corrector asks for, and the reducer if there is one. */
+export const Corrector = z.strictObject({
+  requiredMm: positive('mm', 'Distance asked for behind the corrector'),
+  toleranceMm: positive('mm', 'What is still good').default(1),
+  imageCircleMm: positive('mm', 'Diameter of the corrected field').default(44),
+  reducer: z
+    .strictObject({
+      designFactor: positive('', 'Factor at the design spacing'),
+      designSpacingMm: positive('mm', 'Lens to sensor at the design factor'),
+      nativeFocalLengthMm: positive('mm', 'Focal length without it'),
+    })
+    .optional(),
+});
+export type Corrector = z.infer<typeof Corrector>;
+
+/** The off-axis guider: its prism, and the path to the guide camera. */
+export const OffAxis = z.strictObject({
+  prism: z.strictObject({
+    widthMm: positive('mm', 'Across'),
+    depthMm: positive('mm', 'Outward'),
+    angleDeg: quantity('deg', 'Where it stands, from the sensor’s long side anticlockwise').default(90),
+    innerEdgeMm: atLeastZero('mm', 'Inner edge from the axis'),
+    /** Path inside a solid prism; 0 for a mirror. */
+    glassMm: atLeastZero('mm', 'Glass of a solid prism').default(0),
+  }),
+  /** Prism centre to the rear face of the guider's body. */
+  behindPrismMm: atLeastZero('mm', 'Prism centre to the body’s rear face'),
+  holderMm: atLeastZero('mm', 'Prism centre to the guide focuser'),
+  spacersMm: atLeastZero('mm', 'Spacers on the guide side').default(0),
+  focuserMinMm: atLeastZero('mm', 'Helical focuser, shortest').default(0),
+  focuserMaxMm: atLeastZero('mm', 'Helical focuser, longest').default(0),
+  cameraDepthMm: atLeastZero('mm', 'Guide camera, face to sensor'),
+  camera: z.strictObject({
+    pixelUm: positive('µm', 'Pixel size'),
+    widthPx: z.int().positive(),
+    heightPx: z.int().positive(),
+  }),
+});
+export type OffAxis = z.infer<typeof OffAxis>;
+
+/** A second tube that guides. */
+export const GuideScope = z.strictObject({
+  focalLengthMm: positive('mm', 'Focal length'),
+  pixelUm: positive('µm', 'Pixel size'),
+  flexureArcsecPerMin: atLeastZero('″/min', 'Measured flexure').default(0),
+});
+
+/** Reach of the main focuser. */
+export const FocuserReach = z.strictObject({
+  focalPlaneBehindFocuserMm: positive('mm', 'Focus behind the focuser’s face, drawtube in'),
+  travelMm: positive('mm', 'Travel of the drawtube'),
+  marginMm: atLeastZero('mm', 'Kept free at either end').default(2),
+  beforeTrainMm: atLeastZero('mm', 'Corrector and what stands before the train').default(0),
+  rings: z.array(positive('mm', 'Extension ring')).max(12).default([]),
+});
+export type FocuserReach = z.infer<typeof FocuserReach>;
 
 export const WheelSlot = z.strictObject({
   slot: z.int().min(1).max(30),
   filter: z.string().trim().max(40),
 });
+
+/** Another configuration of the same tube: its own corrector and front pieces, and what is taken off or put on. */
+export const Variant = z.strictObject({
+  name: z.string().trim().min(1).max(120),
+  focalLengthMm: positive('mm', 'Focal length in this configuration'),
+  corrector: Corrector,
+  front: z.array(TrainPart).max(20),
+  without: z.array(z.string().max(120)).max(20).default([]),
+  extra: z.array(PlacedPart).max(20).default([]),
+});
+export type Variant = z.infer<typeof Variant>;
 
 const place3 = {
   xMm: quantity('mm', 'Along the declination axis'),
@@ -123,6 +211,27 @@ export const RigSetup = z.strictObject({
     .default([]),
   trimStockKg: z.array(positive('kg', 'One piece')).max(12).default([]),
   train: z.array(TrainPart).max(30),
+  corrector: Corrector.optional(),
+  offAxis: OffAxis.optional(),
+  guideScope: GuideScope.optional(),
+  focuserReach: FocuserReach.optional(),
+  /** Places to which named parts could be moved or turned. */
+  relocations: z
+    .array(
+      z.strictObject({
+        mass: z.string().min(1).max(120),
+        to: z
+          .array(z.strictObject({ name: z.string().min(1).max(120), ...place3 }))
+          .min(1)
+          .max(6),
+      }),
+    )
+    .max(12)
+    .default([]),
+  /** Deliberate imbalance about right ascension, tube heavy positive. */
+  biasNm: quantity('N·m', 'Wanted imbalance').default(0),
+  /** The same tube in other configurations, such as with a reducer; from the guider on the train is common. */
+  variants: z.array(Variant).max(4).default([]),
   wheel: z
     .array(WheelSlot)
     .max(30)

@@ -29,3 +29,20 @@ export {
   FocusTravelInput,
   SAMPLING,
 } from './optics.ts';
+export {
+  configurations,
+  trainConfigurations,
+  ConfigurationsInput,
+  type ConfigurationsOutput,
+} from './configurations.ts';
+export {
+  pathPart,
+  trainLength,
+  backfocusInputOf,
+  guidePathInputOf,
+  prismInputOf,
+  sensorOf,
+  guiderAt,
+  spacerStock,
+  configurationsInputOf,
+} from './ofRig.ts';

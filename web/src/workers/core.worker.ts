@@ -12,6 +12,8 @@ import {
   type Catalogue,
   type ScanRequest,
 } from '@keen/core/sky';
+import { configurations, ConfigurationsInput, prism, PrismInput } from '@keen/core/train';
+import { flexure, FlexureInput } from '@keen/core/guiding';
 import { expose } from 'comlink';
 
 /** The craft behind comlink: what takes more than a blink runs here. */
@@ -47,6 +49,10 @@ const works = {
     const scan = scanNight(c, request);
     return { objects: suggestObjects(c, scan, field, 60), scanned: c.id.length, tookMs: performance.now() - begun };
   },
+  configurations: (input: unknown, progress: (share: number) => void) =>
+    guarded(() => configurations(parseInput(ConfigurationsInput, input), progress)),
+  prism: (input: unknown) => guarded(() => prism(parseInput(PrismInput, input))),
+  flexure: (input: unknown) => guarded(() => flexure(parseInput(FlexureInput, input))),
   solve: (input: unknown) => guarded(() => solve(parseInput(SolveInput, input))),
   curves: (runs: { position: number; hfd: number }[][]) => runs.map((points) => guarded(() => curve({ points }))),
   offsets: (input: unknown) => guarded(() => offsets(parseInput(OffsetsInput, input))),

@@ -248,6 +248,10 @@ const columns: Column<Suggestion>[] = [
   width: 40%;
 }
 @media (max-width: 960px) {
+  .object > * {
+    min-width: 0;
+    overflow-x: auto;
+  }
   .object {
     grid-template-columns: minmax(0, 1fr);
   }

@@ -1,0 +1,342 @@
+import { z } from 'zod';
+import { atLeastZero, count, define, explained, InvalidInput, noRepeats, positive } from '../calculation/index.ts';
+import { glassShiftMm, mates, pathLengthMm, pathShiftMm, PathPart, Thread, toleranceMm } from './schemas.ts';
+import { toUm } from './spacers.ts';
+
+const Faced = z.strictObject({ ...PathPart.shape, front: Thread.optional(), rear: Thread.optional() });
+
+export const ConfigurationsInput = z.strictObject({
+  configurations: z
+    .array(
+      z.strictObject({
+        name: z.string().min(1).max(120),
+        requiredMm: positive('mm', 'Distance the corrector asks for'),
+        toleranceMm: toleranceMm(0.5),
+        /** Face of the corrector toward the camera. */
+        corrector: Thread.optional(),
+        /** Pieces that stay in front of the guider in this configuration. */
+        front: z.array(Faced).max(20).default([]),
+      }),
+    )
+    .min(1)
+    .max(4)
+    .superRefine(noRepeats((c) => c.name, 'the configuration')),
+  /** From the guider to the sensor: stays bolted together in every configuration. */
+  common: z.array(Faced).max(30),
+  /** Where among the common pieces spacers may be put in: after so many of them; the guider's body is the first. */
+  spaceAfter: z.int().min(0).default(1),
+  /** Guide camera's reach, when the guider's focus is to be kept. */
+  guide: z
+    .strictObject({
+      behindPrismMm: atLeastZero('mm', 'Prism centre to the guider’s rear face'),
+      minMm: atLeastZero('mm', 'Nearest the guide sensor can stand from the prism'),
+      maxMm: atLeastZero('mm', 'Farthest'),
+      glassMm: atLeastZero('mm', 'Glass of a solid prism').default(0),
+    })
+    .optional(),
+  stock: z
+    .array(
+      z.strictObject({
+        id: z.string().min(1).max(120),
+        lengthMm: atLeastZero('mm', 'Length'),
+        count: count('How many').max(20),
+        a: Thread.optional(),
+        b: Thread.optional(),
+      }),
+    )
+    .max(60)
+    .superRefine(noRepeats((s) => s.id, 'the piece')),
+  maxPieces: z.int().min(0).max(5).default(3).meta({ description: 'Most pieces in each place' }),
+  limit: z.int().min(1).max(20).default(5),
+});
+export type ConfigurationsInput = z.infer<typeof ConfigurationsInput>;
+
+const Pieces = z.array(z.string());
+export const ConfigurationsOutput = z.strictObject({
+  solutions: z.array(
+    z.strictObject({
+      /** Put in behind the guider, the same in every configuration. */
+      common: Pieces,
+      perConfiguration: z.array(z.strictObject({ name: z.string(), pieces: Pieces, errorMm: z.number() })),
+      pieceCount: z.int(),
+      guideMm: z.number().optional(),
+    }),
+  ),
+  /** What is missing where nothing fits, in words and as a length to buy. */
+  buy: z.array(z.strictObject({ name: z.string(), lengthMm: z.number(), text: z.string() })),
+  weighed: z.int(),
+  ...explained,
+});
+export type ConfigurationsOutput = z.input<typeof ConfigurationsOutput>;
+
+interface Stack {
+  /** How many of each kind, sparse: kind, count. */
+  parts: [number, number][];
+  um: number;
+  pieces: number;
+}
+
+/** Every multiset of at most so many pieces from the drawer. */
+function allStacks(lengths: number[], counts: number[], most: number): Stack[] {
+  const found: Stack[] = [{ parts: [], um: 0, pieces: 0 }];
+  const parts: [number, number][] = [];
+  const extend = (from: number, um: number, pieces: number) => {
+    for (let i = from; i < lengths.length; i++)
+      for (let n = 1; n <= Math.min(counts[i]!, most - pieces); n++) {
+        parts.push([i, n]);
+        const next = um + n * lengths[i]!;
+        found.push({ parts: [...parts], um: next, pieces: pieces + n });
+        if (pieces + n < most) extend(i + 1, next, pieces + n);
+        parts.pop();
+      }
+  };
+  extend(0, 0, 0);
+  return found;
+}
+
+/** First place in a list sorted by length whose length is at least `um`. */
+function atLeast(sorted: Stack[], um: number): number {
+  let [low, high] = [0, sorted.length];
+  while (low < high) {
+    const middle = (low + high) >> 1;
+    if (sorted[middle]!.um < um) low = middle + 1;
+    else high = middle;
+  }
+  return low;
+}
+
+/** Pieces of a stack in an order in which every thread meets its mate between two faces; null when there is none. */
+function threadOrder(
+  ids: number[],
+  stock: ConfigurationsInput['stock'],
+  from: Thread | undefined,
+  to: Thread | undefined,
+): number[] | null {
+  const used = ids.map(() => false);
+  const order: number[] = [];
+  const fits = (a: Thread | undefined, b: Thread | undefined) => a === undefined || b === undefined || mates(a, b);
+  const extend = (face: Thread | undefined): boolean => {
+    if (order.length === ids.length) return fits(face, to);
+    for (let k = 0; k < ids.length; k++) {
+      if (used[k]) continue;
+      const s = stock[ids[k]!]!;
+      for (const [front, rear] of [
+        [s.a, s.b],
+        [s.b, s.a],
+      ] as const) {
+        if (!fits(face, front)) continue;
+        used[k] = true;
+        order.push(ids[k]!);
+        // a piece without threads (a shim) hands the face on
+        if (extend(front === undefined && rear === undefined ? face : rear)) return true;
+        order.pop();
+        used[k] = false;
+      }
+    }
+    return false;
+  };
+  return extend(from) ? order : null;
+}
+
+const flat = (s: Stack): number[] => s.parts.flatMap(([i, n]) => new Array<number>(n).fill(i));
+
+/**
+ * One search over the drawer for all configurations of a tube together: spacers behind the guider are common to all, so
+ * that the guide camera never needs refocusing, and each configuration gets its own pieces in front. Only one
+ * configuration is mounted at a time, so front pieces may serve in several; what sits behind the guider may not.
+ * @param progress called now and then with the share done, 0…1
+ */
+export function configurations(input: ConfigurationsInput, progress?: (share: number) => void): ConfigurationsOutput {
+  const { stock, common } = input;
+  if (input.spaceAfter > common.length)
+    throw InvalidInput.at('spaceAfter', `there are only ${common.length} common pieces`);
+  const lengths = stock.map((s) => toUm(s.lengthMm));
+  const counts = stock.map((s) => s.count);
+  const stacks = allStacks(lengths, counts, input.maxPieces);
+  const sorted = [...stacks].sort((a, b) => a.um - b.um || a.pieces - b.pieces);
+  const byPieces = [...stacks].sort((a, b) => a.pieces - b.pieces || a.um - b.um);
+
+  const commonUm = toUm(pathLengthMm(common));
+  const shiftUm = toUm(pathShiftMm(common));
+  const gaps = input.configurations.map((c) => ({
+    c,
+    um: toUm(c.requiredMm) + shiftUm + toUm(pathShiftMm(c.front)) - commonUm - toUm(pathLengthMm(c.front)),
+    toleranceUm: c.toleranceMm * 1000 + 1e-3,
+  }));
+  const behind = common.slice(1);
+  const guideBaseUm = input.guide
+    ? toUm(
+        input.guide.behindPrismMm +
+          pathLengthMm(behind) -
+          pathShiftMm(behind) +
+          glassShiftMm({ thicknessMm: input.guide.glassMm, refractiveIndex: 1.52 }),
+      )
+    : 0;
+  const guideFits = (um: number) =>
+    !input.guide ||
+    (guideBaseUm + um >= input.guide.minMm * 1000 - 1e-3 && guideBaseUm + um <= input.guide.maxMm * 1000 + 1e-3);
+
+  type Solution = ConfigurationsOutput['solutions'][number];
+  const solutions: { pieces: number; error: number; value: Solution }[] = [];
+  const worst = () => (solutions.length < input.limit ? Infinity : solutions.at(-1)!.pieces);
+  let weighed = 0;
+  let nearest = gaps.map(() => Infinity);
+  let nearestSum = Infinity;
+  const left = new Array<number>(stock.length).fill(0);
+  byPieces.forEach((behindStack, at) => {
+    if (progress && at % 2048 === 0) progress(at / byPieces.length);
+    if (behindStack.pieces > worst() || !guideFits(behindStack.um)) return;
+    counts.forEach((n, i) => (left[i] = n));
+    for (const [i, n] of behindStack.parts) left[i]! -= n;
+    const chosen: { stack: Stack; order: number[]; error: number }[] = [];
+    const misses: number[] = [];
+    for (const g of gaps) {
+      const want = g.um - behindStack.um;
+      let best: { stack: Stack; order: number[]; error: number } | null = null;
+      let miss = Infinity;
+      const firstFace = g.c.front.at(-1)?.rear ?? g.c.corrector;
+      const consider = (s: Stack, within: boolean) => {
+        weighed++;
+        if (s.parts.some(([i, n]) => left[i]! < n)) return;
+        const error = s.um - want;
+        if (Math.abs(error) < Math.abs(miss)) miss = error;
+        if (
+          !within ||
+          (best &&
+            (s.pieces > best.stack.pieces ||
+              (s.pieces === best.stack.pieces && Math.abs(error) >= Math.abs(best.error))))
+        )
+          return;
+        const order = threadOrder(flat(s), stock, firstFace, common[0]?.front);
+        if (order) best = { stack: s, order, error };
+      };
+      const from = atLeast(sorted, want - g.toleranceUm);
+      for (let k = from; k < sorted.length && sorted[k]!.um <= want + g.toleranceUm; k++) consider(sorted[k]!, true);
+      // the neighbours outside the tolerance, for saying what is missing
+      for (const k of [from - 1, from]) if (sorted[k]) consider(sorted[k], false);
+      misses.push(miss);
+      if (best) chosen.push(best);
+    }
+    const total = misses.reduce((s, m) => s + Math.abs(m), 0);
+    if (total < nearestSum) [nearest, nearestSum] = [misses, total];
+    if (chosen.length < gaps.length) return;
+    const inner = input.spaceAfter > 0 ? common[input.spaceAfter - 1]?.rear : undefined;
+    const order = threadOrder(flat(behindStack), stock, inner, common[input.spaceAfter]?.front);
+    if (!order) return;
+    const pieces = behindStack.pieces + chosen.reduce((s, c) => s + c.stack.pieces, 0);
+    const error = chosen.reduce((s, c) => s + Math.abs(c.error), 0);
+    const id = (k: number) => stock[k]!.id;
+    solutions.push({
+      pieces,
+      error,
+      value: {
+        common: order.map(id),
+        perConfiguration: chosen.map((c, k) => ({
+          name: gaps[k]!.c.name,
+          pieces: c.order.map(id),
+          errorMm: c.error / 1000,
+        })),
+        pieceCount: pieces,
+        ...(input.guide ? { guideMm: (guideBaseUm + behindStack.um) / 1000 } : {}),
+      },
+    });
+    solutions.sort((a, b) => a.pieces - b.pieces || a.error - b.error);
+    solutions.splice(input.limit);
+  });
+  progress?.(1);
+  const buy = solutions.length ? [] : shopping(input, gaps, nearest, guideBaseUm);
+  return {
+    solutions: solutions.map((s) => s.value),
+    buy,
+    weighed,
+    working: [
+      ...gaps.map((g) => ({
+        label: `To be filled, ${g.c.name}`,
+        formula: 'required + glass − common − front',
+        value: g.um / 1000,
+        unit: 'mm',
+      })),
+      ...(input.guide
+        ? [
+            {
+              label: 'Guide sensor belongs at, without spacers',
+              formula: 'behind the prism, in air',
+              value: guideBaseUm / 1000,
+              unit: 'mm',
+            },
+          ]
+        : []),
+      { label: 'Stacks weighed', formula: `at most ${input.maxPieces} pieces in each place`, value: weighed, unit: '' },
+    ],
+    verdict: verdictOf(input, solutions[0]?.value, buy),
+  };
+}
+
+function shopping(
+  input: ConfigurationsInput,
+  gaps: { c: { name: string }; um: number }[],
+  nearest: number[],
+  guideBaseUm: number,
+): ConfigurationsOutput['buy'] {
+  if (input.guide && nearest.every((m) => m === Infinity)) {
+    const short = input.guide.minMm - guideBaseUm / 1000;
+    const over = guideBaseUm / 1000 - input.guide.maxMm;
+    const lengthMm = short > 0 ? short : over;
+    return [
+      {
+        name: 'guide camera',
+        lengthMm,
+        text:
+          short > 0
+            ? `the guide camera needs ${lengthMm.toFixed(1)} mm more between guider and main camera, and no piece in the drawer gives it`
+            : `the guide camera needs ${lengthMm.toFixed(1)} mm more on its own side`,
+      },
+    ];
+  }
+  return gaps.flatMap((g, k) => {
+    const miss = nearest[k]!;
+    if (Math.abs(miss) <= 1e-3) return [];
+    if (g.um < 0)
+      return [
+        {
+          name: g.c.name,
+          lengthMm: g.um / 1000,
+          text: `${g.c.name}: the pieces that stay are ${(-g.um / 1000).toFixed(1)} mm too long already`,
+        },
+      ];
+    const lengthMm = Math.abs(miss) === Infinity ? g.um / 1000 : -miss / 1000;
+    return [
+      {
+        name: g.c.name,
+        lengthMm,
+        text: `${g.c.name}: nearest stack is ${Math.abs(lengthMm).toFixed(2)} mm ${lengthMm > 0 ? 'short' : 'long'}, or its threads do not meet`,
+      },
+    ];
+  });
+}
+
+function verdictOf(
+  input: ConfigurationsInput,
+  best: ConfigurationsOutput['solutions'][number] | undefined,
+  buy: ConfigurationsOutput['buy'],
+) {
+  if (!best)
+    return {
+      level: 'bad' as const,
+      text: `The drawer cannot serve ${input.configurations.length > 1 ? 'all configurations together' : 'this configuration'}: ${buy.map((b) => b.text).join('; ') || 'no stack fits within tolerance and threads'}.`,
+    };
+  const listed = (p: string[]) => p.join(' + ') || 'nothing';
+  return {
+    level: 'good' as const,
+    text: `Behind the guider ${listed(best.common)}; ${best.perConfiguration.map((c) => `${c.name}: ${listed(c.pieces)} (${c.errorMm >= 0 ? '+' : ''}${c.errorMm.toFixed(2)} mm)`).join('; ')}.`,
+  };
+}
+
+export const trainConfigurations = define({
+  name: 'train.configurations',
+  summary: 'One stack of spacers for all configurations of a tube, with the guide camera kept in focus',
+  sources: ['Exhaustive search in whole micrometres', 'Plane-plate shift: textbook optics'],
+  input: ConfigurationsInput,
+  output: ConfigurationsOutput,
+  compute: (input) => configurations(input),
+});

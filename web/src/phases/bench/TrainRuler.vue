@@ -1,0 +1,213 @@
+<script setup lang="ts">
+import { figure, signed } from '@keen/core/quantities';
+import type { TrainPart } from '@keen/core/rig';
+import { mates, trainLength, type BackfocusOutput } from '@keen/core/train';
+import { useElementSize } from '@vueuse/core';
+import { computed, ref } from 'vue';
+
+/** The imaging train as a ruler: every piece to scale, threads at its faces, and where the sensor should be. */
+const props = defineProps<{
+  train: TrainPart[];
+  result: BackfocusOutput | null;
+  toleranceMm: number;
+  requiredMm: number | null;
+  chosen: number;
+}>();
+const emit = defineEmits<{ choose: [place: number] }>();
+const box = ref<HTMLElement>();
+const { width } = useElementSize(box);
+const LEFT = 26;
+const ROW = 17;
+const lengths = computed(() => props.train.map(trainLength));
+const total = computed(() => lengths.value.reduce((s, v) => s + v, 0));
+const span = computed(() => Math.max(20, total.value, (props.result?.targetMm ?? 0) + props.toleranceMm) * 1.06 + 3);
+const scale = computed(() => (width.value - LEFT - 20) / span.value);
+const X = (mm: number) => LEFT + mm * scale.value;
+const HALF: Record<string, number> = { wheel: 44, guider: 36, camera: 34 };
+const pieces = computed(() => {
+  let at = 0;
+  return props.train.map((part, i) => {
+    const from = at;
+    at += lengths.value[i]!;
+    const kind = part.guider
+      ? 'guider'
+      : /wheel|drawer/i.test(part.name)
+        ? 'wheel'
+        : /camera/i.test(part.name)
+          ? 'camera'
+          : 'piece';
+    return { part, from, to: at, half: HALF[kind] ?? 26, kind, i };
+  });
+});
+/** Names in rows above, so that none runs into another. */
+const labels = computed(() => {
+  const ends: number[] = [];
+  return pieces.value.map((p) => {
+    const text = `${p.part.name} ${figure(p.to - p.from, 2).replace(/\.?0+$/, '')}`;
+    const w = text.length * 6.4;
+    const middle = X((p.from + p.to) / 2);
+    const x = Math.min(width.value - w - 4, Math.max(4, middle - w / 2));
+    let row = ends.findIndex((e) => e + 10 <= x);
+    if (row < 0) row = ends.length;
+    ends[row] = x + w;
+    return { text, x, row, middle, i: p.i };
+  });
+});
+const rows = computed(() => Math.max(1, ...labels.value.map((l) => l.row + 1)));
+const axis = computed(() => 14 + rows.value * ROW + 54);
+const height = computed(() => axis.value + 124);
+const joints = computed(() =>
+  pieces.value.slice(0, -1).map((p, i) => {
+    const [a, b] = [p.part.rear, pieces.value[i + 1]!.part.front];
+    const known = a !== undefined && b !== undefined;
+    return {
+      x: X(p.to),
+      known,
+      ok: known && mates(a, b),
+      text: a?.size ?? b?.size ?? '',
+      full: `${a ? `${a.size} ${a.gender}` : 'not noted'} to ${b ? `${b.size} ${b.gender}` : 'not noted'}`,
+    };
+  }),
+);
+const guider = computed(() => pieces.value.find((p) => p.part.guider) ?? null);
+const ticks = computed(() => {
+  const step = span.value > 140 ? 20 : span.value > 60 ? 10 : 5;
+  return Array.from({ length: Math.floor(span.value / step) + 1 }, (_, k) => k * step);
+});
+</script>
+
+<template>
+  <div ref="box">
+    <svg v-if="width > 0" :width="width" :height="height" role="group" aria-label="The imaging train to scale">
+      <g v-if="result">
+        <rect
+          :x="X(result.targetMm - toleranceMm)"
+          :y="axis - 52"
+          :width="2 * toleranceMm * scale"
+          height="112"
+          fill="var(--good-wash)"
+          stroke="var(--good)"
+          stroke-width="0.6"
+        >
+          <title>Sensor belongs within {{ figure(toleranceMm, 2) }} mm of {{ figure(result.targetMm, 2) }} mm</title>
+        </rect>
+        <path
+          :d="`M${X(result.targetMm)} ${axis - 56}v120`"
+          stroke="var(--good)"
+          stroke-width="1.6"
+          stroke-dasharray="5 3"
+        />
+      </g>
+      <g
+        v-for="p in pieces"
+        :key="p.i"
+        class="piece"
+        :class="{ here: p.i === chosen }"
+        role="button"
+        tabindex="0"
+        :aria-label="`${p.part.name}, ${figure(p.to - p.from, 2)} mm`"
+        @click="emit('choose', p.i)"
+        @keydown.enter="emit('choose', p.i)"
+      >
+        <rect
+          :x="X(p.from)"
+          :y="axis - p.half"
+          :width="Math.max(2, (p.to - p.from) * scale)"
+          :height="2 * p.half"
+          class="body"
+        />
+        <path v-if="p.part.guider" :d="`M${X((p.from + p.to) / 2) - 9} ${axis - 30}h18v16z`" class="prism">
+          <title>prism</title>
+        </path>
+        <rect v-if="p.part.glassMm" :x="X((p.from + p.to) / 2) - 2" :y="axis - 24" width="4" height="48" class="glass">
+          <title>{{ p.part.glassMm }} mm of glass</title>
+        </rect>
+        <path v-if="p.kind === 'camera'" :d="`M${X(p.to)} ${axis - 17}v34`" class="sensor" />
+      </g>
+      <path :d="`M${X(0)} ${axis}H${X(total)}`" stroke="var(--accent)" stroke-dasharray="8 3 2 3" stroke-width="0.9" />
+      <g v-for="l in labels" :key="l.i">
+        <path
+          :d="`M${l.middle} ${18 + l.row * ROW}V${axis - (pieces[l.i]?.half ?? 20)}`"
+          stroke="var(--line-strong)"
+          stroke-width="0.8"
+        />
+        <text :x="l.x" :y="14 + l.row * ROW" font-size="12.5" fill="var(--ink)">{{ l.text }}</text>
+      </g>
+      <g v-for="(j, i) in joints" :key="i">
+        <circle
+          :cx="j.x"
+          :cy="axis + 52"
+          r="4"
+          :fill="!j.known ? 'none' : j.ok ? 'var(--good)' : 'var(--bad)'"
+          :stroke="j.known ? 'none' : 'var(--ghost)'"
+        >
+          <title>{{ j.full }}</title>
+        </circle>
+        <text v-if="j.known && !j.ok" :x="j.x + 8" :y="axis + 57" font-size="12.5" font-weight="700" fill="var(--bad)">
+          ✕ {{ j.full }}
+        </text>
+      </g>
+      <g>
+        <path :d="`M${X(0)} ${axis + 74}H${X(span)}`" stroke="var(--ink-2)" />
+        <g v-for="t in ticks" :key="t">
+          <path :d="`M${X(t)} ${axis + 74}v6`" stroke="var(--ink-2)" />
+          <text :x="X(t)" :y="axis + 93" text-anchor="middle" font-size="12" fill="var(--ink-2)" class="mono">
+            {{ t }}
+          </text>
+        </g>
+        <text
+          v-if="result"
+          :x="Math.min(width - 150, X(result.targetMm) + 6)"
+          :y="axis + 112"
+          font-size="12.5"
+          font-weight="700"
+          fill="var(--good)"
+        >
+          wanted {{ figure(result.targetMm, 2) }}
+        </text>
+        <text :x="Math.max(4, X(total) - 118)" :y="axis + 112" font-size="12.5" fill="var(--ink)">
+          sensor at {{ figure(total, 2) }}
+        </text>
+        <text v-if="result" x="4" :y="axis + 112" font-size="12" fill="var(--ink-2)" class="mono">
+          {{ signed(result.residualMm, 2) }} mm
+        </text>
+      </g>
+      <g v-if="guider">
+        <path :d="`M${X(guider.from)} ${axis + 66}H${X(total)}`" stroke="var(--accent)" stroke-width="2" />
+        <text :x="X(guider.from)" :y="axis + 64" font-size="11.5" fill="var(--accent)">
+          stays together from the guider on
+        </text>
+      </g>
+    </svg>
+  </div>
+</template>
+
+<style scoped>
+.piece {
+  cursor: pointer;
+  outline: none;
+}
+.body {
+  fill: var(--part);
+  stroke: var(--ink);
+  stroke-width: 1.2;
+}
+.here .body,
+.piece:focus-visible .body {
+  stroke: var(--accent);
+  stroke-width: 2.4;
+}
+.prism {
+  fill: var(--lane);
+  stroke: var(--lane-edge);
+}
+.glass {
+  fill: var(--lane);
+  stroke: var(--lane-edge);
+  stroke-width: 0.7;
+}
+.sensor {
+  stroke: var(--bad);
+  stroke-width: 3;
+}
+</style>
