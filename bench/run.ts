@@ -2,6 +2,7 @@ import { readFileSync, readdirSync, statSync } from 'node:fs';
 import { join } from 'node:path';
 import { gzipSync } from 'node:zlib';
 import { calculations } from '@keen/core';
+import { seeded } from '@keen/core/statistics';
 import { scanNight, suggestObjects, type Catalogue } from '@keen/core/sky';
 
 /** Times of what people wait for, against the figure each should keep. Printed, never asserted. */
@@ -51,6 +52,58 @@ const target = input('sky.target/local-group-spiral.json');
 time('sky.target', 5, () => run('sky.target', target));
 time('sequence.timeline, 10 h of 180 s frames', 5, () => run('sequence.timeline', night10h(180)));
 time('sequence.timeline, 10 h of 60 s frames', 5, () => run('sequence.timeline', night10h(60)));
+const random = seeded(7);
+const place = () => ({ xMm: 120 + 80 * random.next(), yMm: 160 * random.next() - 80, zMm: 500 * random.next() - 250 });
+const parts = Array.from({ length: 9 }, (_, i) => ({ name: `part ${i}`, massKg: 0.2 + 3 * random.next(), ...place() }));
+const heavyBalance = {
+  masses: parts,
+  counterweights: [{ massKg: 5, distanceMm: 200 }],
+  latitudeDeg: 47,
+  slide: { minMm: -80, maxMm: 80 },
+  shaftRangeMm: { min: 80, max: 330 },
+  counterweightStock: [
+    { massKg: 5, count: 3 },
+    { massKg: 2, count: 3 },
+    { massKg: 1, count: 4 },
+  ],
+  trimPoints: Array.from({ length: 8 }, (_, i) => ({ name: `point ${i}`, maxMassKg: 1, ...place() })),
+  relocations: parts
+    .slice(0, 6)
+    .map((p) => ({ mass: p.name, to: [1, 2, 3].map((k) => ({ name: `place ${k}`, ...place() })) })),
+};
+time('balance.solve, 6 parts × 3 places, 8 points, 10 weights', 300, () => run('balance.solve', heavyBalance), 7);
+time('train.prism', 50, () => run('train.prism', input('train.prism/exit-pupil-and-rotated.json')));
+const kinds = Array.from({ length: 30 }, (_, i) => ({
+  id: `s${i}`,
+  lengthMm: 0.3 + Math.round(2500 * random.next()) / 100,
+  count: 1 + (i % 3),
+}));
+time(
+  'train.spacers, 30 kinds, up to 5 pieces',
+  200,
+  () => run('train.spacers', { gapMm: 47.3, stock: kinds, toleranceMm: 0.3 }),
+  10,
+);
+const many = Array.from({ length: 40 }, (_, i) => ({
+  id: `s${i}`,
+  lengthMm: 0.3 + Math.round(2500 * random.next()) / 100,
+  count: 1 + (i % 2),
+}));
+time(
+  'two configurations, 40 kinds of pieces',
+  2000,
+  () =>
+    run('train.configurations', {
+      configurations: [
+        { name: 'a', requiredMm: 105 },
+        { name: 'b', requiredMm: 85 },
+      ],
+      common: [{ name: 'rest', lengthMm: 61.7 }],
+      stock: many,
+      maxPieces: 3,
+    }),
+  5,
+);
 const runs = input('focus.offsets/rolling-night-cools.json');
 time('focus.offsets', 20, () => run('focus.offsets', runs));
 

@@ -5,6 +5,7 @@ import { assess } from './assess.ts';
 import { infer } from './infer.ts';
 import { AssessInput, SolveInput, STANDARD_GRAVITY } from './schemas.ts';
 import { solve } from './solve.ts';
+import { attitudeTorqueNm, commonMarks } from './states.ts';
 import { torqueAt } from './torque.ts';
 
 const mm = fc.double({ min: -400, max: 400, noNaN: true });
@@ -166,4 +167,37 @@ test('spring-scale readings made from a known moment give it back', () => {
     }),
     { seed: 14 },
   );
+});
+
+describe('one pair of marks for several states', () => {
+  const state = (name: string, zMm: number, massKg = 5) => ({
+    name,
+    input: parseInput(AssessInput, {
+      masses: [{ name: 'tube', massKg, xMm: 200, yMm: 0, zMm }],
+      counterweights: [{ massKg: 5, distanceMm: 200 }],
+      latitudeDeg: 47,
+    }),
+  });
+  const range = [
+    { minMm: -100, maxMm: 100 },
+    { min: 50, max: 350 },
+  ] as const;
+  test('two like states are served by one, and each one’s own marks balance it', () => {
+    const got = commonMarks([state('a', 10), state('b', 10.2)], ...range);
+    expect(got.serves).toBe(true);
+    expect(got.slideMm).toBeCloseTo(-10.1, 1);
+    expect(got.distanceMm).toBeCloseTo(200, 1);
+  });
+  test('two unlike states are not, and the common slide lies between their own', () => {
+    const got = commonMarks([state('bare', 0), state('with reducer', 30)], ...range);
+    expect(got.serves).toBe(false);
+    expect(got.states.map((s) => s.slideMm)).toEqual([expect.closeTo(0, 6), expect.closeTo(-30, 6)]);
+    expect(got.slideMm).toBeCloseTo(-15, 1);
+    expect(got.states[0]!.decNm).toBeCloseTo(got.states[1]!.decNm, 2);
+  });
+  test('front-heavy sinks level, side-heavy only upright', () => {
+    expect(attitudeTorqueNm({ y: 0, z: 100 }, 0)).toBeCloseTo(0.980665, 6);
+    expect(attitudeTorqueNm({ y: 100, z: 0 }, 0)).toBe(0);
+    expect(attitudeTorqueNm({ y: 100, z: 0 }, 90)).toBeCloseTo(-0.980665, 6);
+  });
 });

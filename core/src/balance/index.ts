@@ -5,3 +5,5 @@ export { balanceInfer, infer, Reading, InferInput } from './infer.ts';
 export { balanceSolve, solve, SolveStep, type SolveOutput } from './solve.ts';
 export { FEASIBLE_NM } from './search.ts';
 export { assessInputOf, solveInputOf, variantSetup } from './ofRig.ts';
+export { commonMarks, attitudeTorqueNm, type CommonMarks, type RigState } from './states.ts';
+export { overhangCaution } from './ofRig.ts';

@@ -30,3 +30,20 @@ export const variantSetup = (setup: RigSetup, name: string): RigSetup => {
   const off = new Set(v.without);
   return { ...setup, placed: [...setup.placed.filter((p) => !off.has(p.name)), ...v.extra] };
 };
+
+/** Share of the tube that may stand free beyond the rings; common practice, no source. */
+const FREE_SHARE = 0.45;
+
+/** A tube that reaches far beyond narrowly set rings flexes: null when it does not. */
+export function overhangCaution(setup: RigSetup): string | null {
+  const tube = setup.placed.find((p) => p.kind === 'tube');
+  const rings = setup.placed.find((p) => p.kind === 'rings');
+  if (!tube || !rings) return null;
+  const free = Math.max(
+    tube.zMm + tube.lengthMm / 2 - (rings.zMm + rings.lengthMm / 2),
+    rings.zMm - rings.lengthMm / 2 - (tube.zMm - tube.lengthMm / 2),
+  );
+  return free > FREE_SHARE * tube.lengthMm
+    ? `${free.toFixed(0)} mm of ${tube.name} stand free beyond the rings: set them farther apart on a longer bar, or it will flex.`
+    : null;
+}

@@ -1,6 +1,7 @@
 import { describe, expect, test } from '@jest/globals';
 import { toCsv } from './csv.ts';
 import { readFocusCsv } from './focusCsv.ts';
+import { partsToCsv, readPartsCsv } from './partsCsv.ts';
 
 describe('reading a focus log', () => {
   test('headings are guessed, delimiter and decimal comma recognised', () => {
@@ -58,5 +59,29 @@ describe('reading a focus log', () => {
   });
   test('a cell that a spreadsheet would run is written harmless', () => {
     expect(toCsv([{ name: '=1+1' }])).toBe("name\n'=1+1\n".replace("'=1+1", '"\'=1+1"'));
+  });
+});
+
+describe('the drawer as a file', () => {
+  const part = {
+    name: 'M54 spacer 10 mm',
+    kind: 'adapter' as const,
+    massKg: 0.025,
+    lengthMm: 10,
+    measuredMm: 10.02,
+    count: 2,
+    note: 'black; long',
+    front: { size: 'M54x0.75', gender: 'female' as const },
+  };
+  test('what is written is read back the same', () => {
+    expect(readPartsCsv(partsToCsv([part])).parts).toEqual([part]);
+  });
+  test('bad rows are named, the others kept; a wrong heading says what is right', () => {
+    const got = readPartsCsv(
+      'name,kind,mass_kg,front_size,front_gender\nring,adapter,0.01,,\nheavy,adapter,lots,,\n,adapter,1,,\ntube,cannon,3,,\nfaced,adapter,1,M48x0.75,both\n',
+    );
+    expect(got.parts.map((p) => p.name)).toEqual(['ring']);
+    expect(got.bad.map((b) => b.line)).toEqual([3, 4, 5, 6]);
+    expect(readPartsCsv('a,b\n1,2\n').bad[0]!.reason).toContain('mass_kg');
   });
 });

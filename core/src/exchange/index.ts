@@ -10,3 +10,4 @@ export {
   type BadRow,
 } from './focusCsv.ts';
 export { toCsv } from './csv.ts';
+export { readPartsCsv, partsToCsv, PART_COLUMNS } from './partsCsv.ts';

@@ -1,5 +1,5 @@
 import type { RevisionInfo, RigRecord, TrainStateInfo } from '@keen/contract';
-import { changesBetween, trainFingerprint, wordPair, type RigSetup } from '@keen/core/rig';
+import { changesBetween, INVALID, invalidatedBy, trainFingerprint, wordPair, type RigSetup } from '@keen/core/rig';
 import type { Transaction } from 'sequelize';
 import { plain, type TrainStateRow } from '../../database/index.ts';
 import { Problem } from '../../problems.ts';
@@ -92,6 +92,8 @@ export function rigsService(store: Store) {
         await demandVersion(body.version, now.rig, store, async () => record(now, names));
         const { text, trainChanged } = changesBetween(now.revision.setup, body.setup);
         const changes = [...(body.name === now.rig.name ? [] : [`renamed to ${body.name}`]), ...text];
+        // what no longer holds is written down with the change, for whoever comes next
+        for (const k of invalidatedBy(now.revision.setup, body.setup)) changes.push(`redo ${INVALID[k]}`);
         const rig = {
           ...now.rig,
           name: body.name,

@@ -1,5 +1,12 @@
 <script setup lang="ts">
-import { assess, assessInputOf, solveInputOf, AssessInput, type SolveOutput } from '@keen/core/balance';
+import {
+  assess,
+  assessInputOf,
+  overhangCaution,
+  solveInputOf,
+  AssessInput,
+  type SolveOutput,
+} from '@keen/core/balance';
 import { parseInput } from '@keen/core';
 import { figure, signed } from '@keen/core/quantities';
 import { Button, Tabs, TabPane, message } from 'ant-design-vue';
@@ -14,7 +21,10 @@ import WorkingFold from '../../common/WorkingFold.vue';
 import { useClub } from '../../stores/club.ts';
 import { useSession } from '../../stores/session.ts';
 import { core, plainCopy } from '../../workers/index.ts';
+import AttitudesPicture from './AttitudesPicture.vue';
 import ElevationView from './ElevationView.vue';
+import MayMove from './MayMove.vue';
+import StatesTable from './StatesTable.vue';
 import SpringScale from './SpringScale.vue';
 import TorqueSky from './TorqueSky.vue';
 import { useRigDraft } from './useRigDraft.ts';
@@ -92,6 +102,14 @@ function carryOut() {
   const d = edit.draft.value;
   if (!s || !d) return;
   const next = plainCopy(d.setup);
+  for (const m of s.moves) {
+    const part = next.placed.find((q) => q.name === m.mass);
+    const place = next.relocations.find((r) => r.mass === m.mass)?.to.find((q) => q.name === m.to);
+    if (!part || !place) continue;
+    const from = { name: 'where it was', xMm: part.xMm, yMm: part.yMm, zMm: part.zMm };
+    Object.assign(part, { xMm: place.xMm, yMm: place.yMm, zMm: place.zMm });
+    Object.assign(place, from);
+  }
   for (const t of s.trim) {
     const p = next.trimPoints.find((q) => q.name === t.point)!;
     let name = `trim, ${p.name}`;
@@ -109,6 +127,7 @@ function carryOut() {
   }
   const shift = Math.round(s.slideMm * 10) / 10;
   for (const p of next.placed) p.zMm = Math.round((p.zMm + shift) * 100) / 100;
+  for (const r of next.relocations) for (const q of r.to) q.zMm = Math.round((q.zMm + shift) * 100) / 100;
   for (const p of next.trimPoints) p.zMm = Math.round((p.zMm + shift) * 100) / 100;
   next.slide.markMm = Math.round((next.slide.markMm + shift) * 10) / 10;
   next.slide.minMm -= shift;
@@ -117,6 +136,26 @@ function carryOut() {
   d.setup = next;
   void message.success('Taken over into the draft. Save it once the rig stands so.');
 }
+
+const off = computed(() => !session.mayEdit);
+/** What is dragged in the pictures goes straight into the draft; the figures follow. */
+function movePart(name: string, dx: number, dy: number, dz: number) {
+  const p = setup.value?.placed.find((q) => q.name === name);
+  if (p) Object.assign(p, { xMm: p.xMm + dx, yMm: p.yMm + dy, zMm: p.zMm + dz });
+}
+function moveWeight(place: number, distanceMm: number) {
+  const s = setup.value;
+  const w = s?.counterweights[place];
+  if (s && w) w.distanceMm = Math.min(s.shaft.maxMm, Math.max(s.shaft.minMm, distanceMm));
+}
+function slideBy(dz: number) {
+  const s = setup.value;
+  if (!s) return;
+  const d = Math.min(s.slide.maxMm, Math.max(s.slide.minMm, dz));
+  for (const p of [...s.placed, ...s.trimPoints, ...s.relocations.flatMap((r) => r.to)]) p.zMm += d;
+  s.slide = { minMm: s.slide.minMm - d, maxMm: s.slide.maxMm - d, markMm: s.slide.markMm + d };
+}
+const overhang = computed(() => (setup.value ? overhangCaution(setup.value) : null));
 
 const box = ref<HTMLElement>();
 const { width } = useElementSize(box);
@@ -146,6 +185,10 @@ const HEIGHT = 440;
               :width="sideWidth"
               :height="HEIGHT"
               :sibling-width="rearWidth"
+              :off="off"
+              @part="movePart"
+              @weight="moveWeight"
+              @slide="slideBy"
             />
           </figure>
           <figure>
@@ -159,6 +202,10 @@ const HEIGHT = 440;
               :width="rearWidth"
               :height="HEIGHT"
               :sibling-width="sideWidth"
+              :off="off"
+              @part="movePart"
+              @weight="moveWeight"
+              @slide="slideBy"
             />
           </figure>
         </div>
@@ -181,6 +228,7 @@ const HEIGHT = 440;
         <ul v-if="solution?.obstacles.length" class="level-bad plain">
           <li v-for="o in solution.obstacles" :key="o">{{ o }}</li>
         </ul>
+        <p v-if="overhang" class="level-caution small">{{ overhang }}</p>
         <p class="muted small">
           Weights before tube, end-stop back on at once; tube off before weights. Keep a hand on the tube while a clutch
           is open.
@@ -287,6 +335,15 @@ const HEIGHT = 440;
             </table>
           </div>
         </TabPane>
+        <TabPane key="may" tab="What may move">
+          <MayMove :setup="setup" :off="off" />
+        </TabPane>
+        <TabPane key="states" tab="States compared">
+          <StatesTable :setup="setup" :latitude-deg="latitudeDeg" />
+        </TabPane>
+        <TabPane key="attitudes" tab="Let go">
+          <AttitudesPicture :moment="assessed.momentKgMm" />
+        </TabPane>
         <TabPane key="torque" tab="Torque over the sky">
           <TorqueSky :before="assessed.momentKgMm" :after="after" :latitude-deg="latitudeDeg" />
         </TabPane>
@@ -324,6 +381,27 @@ const HEIGHT = 440;
               }}.
             </li>
           </ul>
+          <div class="row">
+            <QuantityInput
+              v-model="setup.biasNm"
+              dimension="number"
+              unit="N·m"
+              label="Wanted imbalance, tube heavy positive"
+              :decimals="2"
+              :min="-5"
+              :max="5"
+              :step="0.05"
+              width="230px"
+              :disabled="off"
+            />
+            <span v-if="setup.biasNm" class="level-caution small"
+              >Set for one side of the pier: after the meridian flip it must be turned round.</span
+            >
+          </div>
+          <p class="small muted">
+            Inertia: {{ figure(assessed.inertiaKgM2.ra, 2) }} kg·m² about right ascension,
+            {{ figure(assessed.inertiaKgM2.dec, 2) }} about declination; what drives must start and stop.
+          </p>
           <p class="small muted">
             Common practice, no source. Loads: many stay below 60 % of the rating for imaging; others go up to it.
           </p>

@@ -15,7 +15,54 @@ const props = defineProps<{
   width: number;
   height: number;
   siblingWidth: number;
+  off?: boolean;
 }>();
+const emit = defineEmits<{
+  part: [name: string, dxMm: number, dyMm: number, dzMm: number];
+  weight: [place: number, distanceMm: number];
+  slide: [dzMm: number];
+}>();
+
+/** What is held, where it was taken, and what has been handed on of the way so far [mm]. */
+let held: {
+  kind: 'part' | 'weight' | 'slide';
+  name: string;
+  place: number;
+  x: number;
+  y: number;
+  gone: [number, number];
+} | null = null;
+function grab(e: PointerEvent, kind: 'part' | 'weight' | 'slide', name = '', place = 0) {
+  if (props.off) return;
+  held = { kind, name, place, x: e.clientX, y: e.clientY, gone: [0, 0] };
+  (e.target as Element).setPointerCapture(e.pointerId);
+}
+function drag(e: PointerEvent) {
+  if (!held) return;
+  const way = [Math.round((e.clientX - held.x) / scale.value), Math.round((held.y - e.clientY) / scale.value)] as const;
+  const [across, up] = [way[0] - held.gone[0], way[1] - held.gone[1]];
+  if (across === 0 && up === 0) return;
+  held.gone = [way[0], way[1]];
+  move(held.kind, held.name, held.place, across, up);
+}
+function move(kind: 'part' | 'weight' | 'slide', name: string, place: number, across: number, up: number) {
+  if (kind === 'part') emit('part', name, up, props.view === 'rear' ? across : 0, props.view === 'side' ? across : 0);
+  else if (kind === 'slide') emit('slide', across);
+  else emit('weight', place, props.setup.counterweights[place]!.distanceMm - up);
+}
+function nudge(e: KeyboardEvent, kind: 'part' | 'weight' | 'slide', name = '', place = 0) {
+  const step = e.shiftKey ? 10 : 1;
+  const by: Record<string, [number, number]> = {
+    ArrowLeft: [-step, 0],
+    ArrowRight: [step, 0],
+    ArrowUp: [0, step],
+    ArrowDown: [0, -step],
+  };
+  const way = by[e.key];
+  if (!way || props.off) return;
+  e.preventDefault();
+  move(kind, name, place, way[0], way[1]);
+}
 
 const scale = computed(() =>
   props.view === 'side'
@@ -65,19 +112,50 @@ const totals = computed(() => weightNow.value.reduce((s, w) => s + w.massKg, 0))
     :viewBox="`0 0 ${width} ${height}`"
     :width="width"
     :height="height"
-    role="img"
+    role="group"
     :aria-label="`${view === 'side' ? 'Side' : 'Rear'} elevation to scale: ${offText}`"
+    @pointermove="drag"
+    @pointerup="held = null"
   >
     <line :x1="X(0)" :x2="X(0)" :y1="d.labels.length ? 30 : 12" :y2="height - 4" class="axis" />
     <g class="mount">
       <rect :x="X(0) - 3.5" :y="Y(0)" width="7" :height="Y(-setup.shaft.maxMm) - Y(0) + 10" class="metal" />
-      <rect :x="X(-46)" :y="Y(78)" :width="92 * d.scale" :height="34 * d.scale" class="metal" />
+      <g
+        v-if="view === 'side'"
+        class="grip"
+        :class="{ off }"
+        role="slider"
+        :tabindex="off ? -1 : 0"
+        aria-label="Slide of the bar: arrow keys move the whole tube"
+        :aria-valuenow="setup.slide.markMm"
+        @pointerdown="grab($event, 'slide')"
+        @keydown="nudge($event, 'slide')"
+      >
+        <rect :x="X(-46)" :y="Y(78)" :width="92 * d.scale" :height="34 * d.scale" class="metal" />
+        <path
+          :d="`M${X(0) - 13} ${Y(61)}l6 -4v8zM${X(0) + 13} ${Y(61)}l-6 -4v8zM${X(0) - 8} ${Y(61)}h16`"
+          class="arrows"
+        />
+        <title>Drag to slide the bar; now at mark {{ figure(setup.slide.markMm, 0) }} mm</title>
+      </g>
+      <rect v-else :x="X(-46)" :y="Y(78)" :width="92 * d.scale" :height="34 * d.scale" class="metal" />
       <circle :cx="X(0)" :cy="Y(0)" :r="30 * d.scale" class="metal" />
       <text :x="X(34)" :y="Y(0) + 4" class="note">polar axis</text>
       <rect :x="X(0) - 15" :y="Y(-setup.shaft.maxMm) + 8" width="30" height="5" class="metal" />
       <text :x="X(0) + 20" :y="Y(-setup.shaft.maxMm) + 14" class="note">end-stop</text>
     </g>
-    <g v-for="(w, i) in stackUp" :key="i">
+    <g
+      v-for="(w, i) in stackUp"
+      :key="i"
+      class="grip"
+      :class="{ off }"
+      role="slider"
+      :tabindex="off ? -1 : 0"
+      :aria-label="`Weight ${i + 1}, ${figure(w.massKg, 1)} kg`"
+      :aria-valuenow="w.distanceMm"
+      @pointerdown="grab($event, 'weight', '', i)"
+      @keydown="nudge($event, 'weight', '', i)"
+    >
       <rect
         :x="X(0) - weightSide"
         :y="Y(-w.distanceMm) - 13 + w.same * 4"
@@ -96,7 +174,17 @@ const totals = computed(() => weightNow.value.reduce((s, w) => s + w.massKg, 0))
         to {{ figure(weightAfter, 0) }} mm
       </text>
     </g>
-    <g v-for="b in d.boxes" :key="b.part.name">
+    <g
+      v-for="b in d.boxes"
+      :key="b.part.name"
+      class="grip"
+      :class="{ off }"
+      role="button"
+      :tabindex="off ? -1 : 0"
+      :aria-label="`${b.part.name}: arrow keys move it`"
+      @pointerdown="grab($event, 'part', b.part.name)"
+      @keydown="nudge($event, 'part', b.part.name)"
+    >
       <title>
         {{ b.part.name }}, {{ b.part.massKg.toFixed(2) }} kg at x {{ b.part.xMm.toFixed(0) }}, y
         {{ b.part.yMm.toFixed(0) }}, z {{ b.part.zMm.toFixed(0) }} mm
@@ -135,6 +223,23 @@ const totals = computed(() => weightNow.value.reduce((s, w) => s + w.massKg, 0))
 </template>
 
 <style scoped>
+.grip {
+  cursor: grab;
+  outline: none;
+}
+.grip.off {
+  cursor: default;
+}
+.grip:hover:not(.off) .part,
+.grip:focus-visible .part,
+.grip:focus-visible .metal {
+  stroke: var(--accent);
+  stroke-width: 2.4;
+}
+.arrows {
+  fill: var(--ink-2);
+  stroke: var(--ink-2);
+}
 .axis {
   stroke: var(--accent);
   stroke-dasharray: 5 4;

@@ -174,7 +174,7 @@ const ticks = computed(() => {
       </g>
       <g v-if="guider">
         <path :d="`M${X(guider.from)} ${axis + 66}H${X(total)}`" stroke="var(--accent)" stroke-width="2" />
-        <text :x="X(guider.from)" :y="axis + 64" font-size="11.5" fill="var(--accent)">
+        <text :x="X(guider.from) + 12" :y="axis + 62" font-size="12" fill="var(--accent)">
           stays together from the guider on
         </text>
       </g>

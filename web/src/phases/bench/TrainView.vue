@@ -275,91 +275,91 @@ const listed = (names: string[]) => names.join(' + ') || 'nothing';
         >
       </div>
     </section>
-    <div class="split board">
-      <section class="panel stack">
-        <RigSaveBar :edit="edit" />
-        <VueDraggable
-          v-model="setup.train"
-          tag="div"
-          handle=".handle"
-          :animation="120"
-          :disabled="off"
-          class="list"
-          data-test="train"
-        >
-          <div v-for="(p, i) in setup.train" :key="p.name" class="piece" :class="{ here: chosen === i && !variant }">
-            <span class="handle" title="Drag to another place"><HolderOutlined /></span>
-            <Input v-model:value="p.name" :aria-label="`Piece ${i + 1}`" size="small" class="name" :disabled="off" />
-            <QuantityInput
-              v-model="p.lengthMm"
-              dimension="length"
-              label="documented"
-              hide-label
-              :min="0"
-              :step="0.1"
-              width="96px"
-              :disabled="off"
-            />
-            <QuantityInput
-              :model-value="p.measuredMm ?? null"
-              dimension="length"
-              label="measured"
-              hide-label
-              optional
-              :min="0"
-              :step="0.1"
-              width="96px"
-              :disabled="off"
-              @update:model-value="p.measuredMm = $event ?? undefined"
-            />
-            <QuantityInput
-              :model-value="p.glassMm ?? null"
-              dimension="length"
-              label="glass"
-              hide-label
-              optional
-              :min="0"
-              :step="0.1"
-              width="82px"
-              :disabled="off"
-              @update:model-value="p.glassMm = $event ?? undefined"
-            />
-            <ThreadInput v-model="p.front" :label="`Front of ${p.name}`" :disabled="off" />
-            <ThreadInput v-model="p.rear" :label="`Rear of ${p.name}`" :disabled="off" />
-            <Button
-              type="text"
-              size="small"
-              :aria-label="`Take out ${p.name}`"
-              :disabled="off"
-              @click="setup.train.splice(i, 1)"
-              >✕</Button
-            >
-          </div>
-        </VueDraggable>
-        <p class="muted small heads">
-          name · documented · measured (counts where it is given) · glass in the beam · thread at the front · at the
-          rear
-        </p>
-        <div v-if="!off" class="row">
-          <PickOne
-            :value="undefined"
-            label="Add a piece from the drawer"
-            placeholder="Add a piece from the drawer"
-            show-search
-            option-filter-prop="label"
-            style="width: 280px"
-            :options="
-              drawer
-                .filter((d) => d.lengthMm !== undefined)
-                .map((d) => ({ value: d.name, label: `${d.name}, ${d.measuredMm ?? d.lengthMm} mm` }))
-            "
-            @update:value="insert(chosen >= 0 ? chosen + 1 : setup.train.length, [String($event)])"
+    <section class="panel stack">
+      <RigSaveBar :edit="edit" />
+      <div class="piece heads muted small" aria-hidden="true">
+        <span /><span>Piece</span><span class="right">documented</span><span class="right">measured</span
+        ><span class="right">glass</span><span>front thread</span><span>rear thread</span><span />
+      </div>
+      <VueDraggable
+        v-model="setup.train"
+        tag="div"
+        handle=".handle"
+        :animation="120"
+        :disabled="off"
+        class="list"
+        data-test="train"
+      >
+        <div v-for="(p, i) in setup.train" :key="p.name" class="piece" :class="{ here: chosen === i && !variant }">
+          <span class="handle" title="Drag to another place"><HolderOutlined /></span>
+          <Input v-model:value="p.name" :aria-label="`Piece ${i + 1}`" size="small" class="name" :disabled="off" />
+          <QuantityInput
+            v-model="p.lengthMm"
+            dimension="length"
+            label="documented"
+            hide-label
+            :min="0"
+            :step="0.1"
+            width="96px"
+            :disabled="off"
           />
-          <Button size="small" @click="setup.train.push({ name: `piece ${setup.train.length + 1}`, lengthMm: 0 })"
-            >Add another piece</Button
+          <QuantityInput
+            :model-value="p.measuredMm ?? null"
+            dimension="length"
+            label="measured"
+            hide-label
+            optional
+            :min="0"
+            :step="0.1"
+            width="96px"
+            :disabled="off"
+            @update:model-value="p.measuredMm = $event ?? undefined"
+          />
+          <QuantityInput
+            :model-value="p.glassMm ?? null"
+            dimension="length"
+            label="glass"
+            hide-label
+            optional
+            :min="0"
+            :step="0.1"
+            width="82px"
+            :disabled="off"
+            @update:model-value="p.glassMm = $event ?? undefined"
+          />
+          <ThreadInput v-model="p.front" :label="`Front of ${p.name}`" :disabled="off" />
+          <ThreadInput v-model="p.rear" :label="`Rear of ${p.name}`" :disabled="off" />
+          <Button
+            type="text"
+            size="small"
+            :aria-label="`Take out ${p.name}`"
+            :disabled="off"
+            @click="setup.train.splice(i, 1)"
+            >✕</Button
           >
         </div>
-      </section>
+      </VueDraggable>
+      <div v-if="!off" class="row">
+        <PickOne
+          :value="undefined"
+          label="Add a piece from the drawer"
+          placeholder="Add a piece from the drawer"
+          show-search
+          option-filter-prop="label"
+          style="width: 280px"
+          :options="
+            drawer
+              .filter((d) => d.lengthMm !== undefined)
+              .map((d) => ({ value: d.name, label: `${d.name}, ${d.measuredMm ?? d.lengthMm} mm` }))
+          "
+          @update:value="insert(chosen >= 0 ? chosen + 1 : setup.train.length, [String($event)])"
+        />
+        <Button size="small" @click="setup.train.push({ name: `piece ${setup.train.length + 1}`, lengthMm: 0 })"
+          >Add another piece</Button
+        >
+      </div>
+    </section>
+    <div class="split board">
       <section class="panel stack">
         <h2>What the corrector asks for</h2>
         <div v-if="corrector" class="row">
@@ -399,6 +399,8 @@ const listed = (names: string[]) => names.join(' + ') || 'nothing';
           @click="setup.corrector = { requiredMm: 55, toleranceMm: 1, imageCircleMm: 44 }"
           >Say what it asks for</Button
         >
+      </section>
+      <section class="panel stack">
         <h2>Find pieces in the drawer</h2>
         <p class="muted small">
           One search for
@@ -470,7 +472,7 @@ const listed = (names: string[]) => names.join(' + ') || 'nothing';
 
 <style scoped>
 .board {
-  grid-template-columns: minmax(0, 1.7fr) minmax(300px, 1fr);
+  grid-template-columns: minmax(300px, 1fr) minmax(0, 1.5fr);
 }
 .list {
   display: grid;
@@ -487,6 +489,9 @@ const listed = (names: string[]) => names.join(' + ') || 'nothing';
 }
 .piece.here {
   border-color: var(--accent);
+}
+.right {
+  text-align: right;
 }
 .handle {
   cursor: grab;

@@ -1,12 +1,15 @@
 <script setup lang="ts">
 import { api, type PartRecord } from '@keen/contract';
-import { PartKind } from '@keen/core/rig';
+import { partsToCsv, readPartsCsv, type BadRow } from '@keen/core/exchange';
+import { PartKind, type Face } from '@keen/core/rig';
 import { Button, Checkbox, Input, Modal, SelectOption, Textarea, message } from 'ant-design-vue';
 import { reactive, ref, shallowRef } from 'vue';
 import { call, said } from '../../api/client.ts';
 import ListTable, { type Column } from '../../common/ListTable.vue';
 import PickOne from '../../common/PickOne.vue';
 import QuantityInput from '../../common/QuantityInput.vue';
+import { download } from '../../common/times.ts';
+import ThreadInput from '../bench/ThreadInput.vue';
 import { useShortcut } from '../../common/shortcuts.ts';
 import { useSession } from '../../stores/session.ts';
 
@@ -25,7 +28,16 @@ const columns: Column<PartRecord>[] = [
   { key: 'length', title: 'Length, mm', value: (p) => p.lengthMm ?? null, decimals: 2, numeric: true },
   { key: 'measured', title: 'measured', value: (p) => p.measuredMm ?? null, decimals: 2, numeric: true },
   { key: 'count', title: 'Count', value: (p) => p.count, numeric: true },
-  { key: 'owner', title: 'Owner', value: (p) => p.owner },
+  {
+    key: 'threads',
+    title: 'Threads',
+    value: (p) =>
+      [p.front, p.rear]
+        .map((f) => (f ? `${f.size} ${f.gender}` : ''))
+        .filter(Boolean)
+        .join(' / '),
+  },
+  { key: 'owner', title: 'Owner', value: (p) => (p.lentTo ? `${p.owner}, lent to ${p.lentTo}` : p.owner) },
   { key: 'used', title: 'In', value: (p) => p.usedIn.join(', ') },
 ];
 
@@ -40,6 +52,10 @@ const blank = () => ({
   widthMm: null as number | null,
   count: 1 as number | null,
   note: '',
+  lentTo: '',
+  measuredBy: '',
+  front: undefined as Face | undefined,
+  rear: undefined as Face | undefined,
   ownedByClub: true,
 });
 const open = ref(false);
@@ -82,6 +98,10 @@ async function save() {
     count: form.count ?? 1,
     note: form.note,
     ownedByClub: form.ownedByClub,
+    ...(form.lentTo?.trim() ? { lentTo: form.lentTo.trim() } : {}),
+    ...(form.measuredBy?.trim() ? { measuredBy: form.measuredBy.trim() } : {}),
+    ...(form.front ? { front: form.front } : {}),
+    ...(form.rear ? { rear: form.rear } : {}),
     ...given('lengthMm', form.lengthMm),
     ...given('measuredMm', form.measuredMm),
     ...given('widthMm', form.widthMm),
@@ -96,6 +116,36 @@ async function save() {
   }
   trouble.value = got.problem.issues?.map((i) => `${i.path} ${i.message}`).join('; ') || said(got.problem);
   if (got.problem.code === 'stale') form.version = (got.problem.current as PartRecord).version;
+}
+const bad = shallowRef<BadRow[]>([]);
+const readIn = ref('');
+const partOf = ({
+  id: _i,
+  ownerId: _o,
+  owner: _w,
+  usedIn: _u,
+  version: _v,
+  updatedAt: _a,
+  updatedBy: _b,
+  ...part
+}: PartRecord) => part;
+const exportAll = () => download('equipment.csv', partsToCsv(parts.value.map(partOf)));
+/** Parts of a file; names that are there already are left alone, so that reading a file twice doubles nothing. */
+async function importCsv(file: File | undefined) {
+  if (!file) return;
+  const got = readPartsCsv(await file.text());
+  const known = new Set(parts.value.map((p) => p.name));
+  const fresh = got.parts.filter((p) => !known.has(p.name));
+  const refused: BadRow[] = [...got.bad];
+  let added = 0;
+  for (const p of fresh) {
+    const answer = await call(api.addPart, { body: { ...p, ownedByClub: true } });
+    if (answer.ok) added++;
+    else refused.push({ line: 0, text: p.name, reason: said(answer.problem) });
+  }
+  bad.value = refused;
+  readIn.value = `${added} part${added === 1 ? '' : 's'} added${got.parts.length > fresh.length ? `, ${got.parts.length - fresh.length} were there already` : ''}${refused.length ? `, ${refused.length} rows left out` : ''}.`;
+  await load();
 }
 async function archive(p: PartRecord) {
   const got = await call(api.archivePart, { params: { id: p.id } });
@@ -121,8 +171,31 @@ async function archive(p: PartRecord) {
   <section class="panel stack">
     <div class="row spread">
       <h2>Equipment drawer</h2>
-      <Button v-if="session.mayEdit" title="n" @click="edit()">Add a part</Button>
+      <span class="row">
+        <Button size="small" @click="exportAll">Drawer as CSV</Button>
+        <label v-if="session.mayEdit" class="file">
+          <input
+            type="file"
+            accept=".csv,text/csv"
+            class="visually-hidden"
+            data-test="parts-file"
+            @change="importCsv(($event.target as HTMLInputElement).files?.[0])"
+          />
+          Read a CSV
+        </label>
+        <Button v-if="session.mayEdit" type="primary" title="n" @click="edit()">Add a part</Button>
+      </span>
     </div>
+    <p v-if="readIn" :class="bad.length ? 'level-caution' : 'level-good'" role="status">{{ readIn }}</p>
+    <table v-if="bad.length" class="figures" data-test="bad-parts">
+      <tbody>
+        <tr v-for="b in bad.slice(0, 20)" :key="b.line + b.text">
+          <td class="num">line {{ b.line }}</td>
+          <td>{{ b.reason }}</td>
+          <td class="mono small muted">{{ b.text }}</td>
+        </tr>
+      </tbody>
+    </table>
     <ListTable
       :rows="parts"
       :columns="columns"
@@ -163,6 +236,13 @@ async function archive(p: PartRecord) {
           :step="0.1"
         />
         <QuantityInput v-model="form.widthMm" dimension="length" label="Width" optional :min="1" />
+        <label>Measured by<Input v-model:value="form.measuredBy" /></label>
+        <label>Lent to<Input v-model:value="form.lentTo" /></label>
+        <span />
+        <div class="wide row small">
+          front <ThreadInput v-model="form.front" label="Front thread" /> rear
+          <ThreadInput v-model="form.rear" label="Rear thread" />
+        </div>
         <label class="wide">Note<Textarea v-model:value="form.note" :rows="2" /></label>
       </div>
       <Checkbox v-model:checked="form.ownedByClub">Belongs to the club</Checkbox>
@@ -176,6 +256,18 @@ async function archive(p: PartRecord) {
   display: grid;
   grid-template-columns: repeat(3, 1fr);
   gap: 10px 14px;
+}
+.file {
+  cursor: pointer;
+  display: inline-block;
+  border: 1px solid var(--line-strong);
+  border-radius: 4px;
+  padding: 2px 9px;
+  font-size: 14px;
+  color: var(--ink);
+}
+.file:focus-within {
+  outline: 2px solid var(--accent);
 }
 .wide {
   grid-column: span 2;
