@@ -20,7 +20,7 @@ const rows: Row[] = [];
 
 /** Median of many runs, after a few to warm up [ms]. */
 function time(what: string, figure: number, work: () => unknown, runs = 30): void {
-  for (let i = 0; i < 5; i++) work();
+  for (let i = 0; i < Math.max(2, Math.min(20, runs)); i++) work();
   const took = Array.from({ length: runs }, () => {
     const begun = performance.now();
     work();

@@ -48,6 +48,17 @@ const flags =
   '--no-sandbox --disable-gpu --disable-quic --no-first-run --disable-background-networking --disable-component-update --disable-sync'.split(
     ' ',
   );
+// whatever goes wrong, server and database are not left behind
+process.on('unhandledRejection', (e) => {
+  console.error(e);
+  server.kill('SIGKILL');
+  void database.stop().then(() => process.exit(1));
+});
+process.on('uncaughtException', (e) => {
+  console.error(e);
+  server.kill('SIGKILL');
+  void database.stop().then(() => process.exit(1));
+});
 const browser = await chromium.launch({ executablePath: '/usr/bin/chromium', args: flags });
 
 /** File name, rig, path, light. */
@@ -55,6 +66,10 @@ const VIEWS = [
   ['balance-day', '200 mm astrograph', '/bench/balance', 'day'],
   ['balance-night', '200 mm astrograph', '/bench/balance', 'night'],
   ['rigs-day', '200 mm astrograph', '/bench/rigs', 'day'],
+  ['train-day', '200 mm astrograph', '/bench/train', 'day'],
+  ['off-axis-day', '200 mm astrograph', '/bench/off-axis', 'day'],
+  ['off-axis-night', '200 mm astrograph', '/bench/off-axis', 'night'],
+  ['card-day', '200 mm astrograph', '/bench/cards', 'day'],
   ['tonight-day', '120 mm triplet', '/night', 'day'],
   ['tonight-night', '200 mm astrograph', '/night', 'night'],
   ['tonight-dark-adapted', '120 mm triplet', '/night', 'dark-adapted'],
@@ -78,7 +93,7 @@ for (const light of ['day', 'night', 'dark-adapted']) {
   for (const [name, rig, path] of VIEWS.filter((v) => v[3] === light)) {
     await page.evaluate((id) => localStorage.setItem('keen.rig', id), rigs.find((r) => r.name === rig).id);
     await page.goto(`http://127.0.0.1:${port}${path}`);
-    await page.waitForSelector('[data-test=verdict]');
+    await page.waitForSelector('[data-test=verdict], [data-test=card]');
     await page.waitForTimeout(1500);
     await page.screenshot({ path: join(out, `${name}.png`) });
     say(`${name}.png`);

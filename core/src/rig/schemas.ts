@@ -80,6 +80,9 @@ export const TrainPart = z.strictObject({
   glassIndex: z.number().min(1).max(3).optional(),
   front: Face.optional(),
   rear: Face.optional(),
+  measuredAt: z.iso.date().optional(),
+  /** Length of the screws of a bolted face. */
+  screwsMm: atLeastZero('mm', 'Screws of a bolted face').optional(),
   /** The off-axis guider's body: everything behind it should stay bolted together. */
   guider: z.boolean().optional(),
 });

@@ -3,7 +3,9 @@ import {
   assess,
   assessInputOf,
   overhangCaution,
+  FEASIBLE_NM,
   solveInputOf,
+  STANDARD_GRAVITY,
   AssessInput,
   type SolveOutput,
 } from '@keen/core/balance';
@@ -59,7 +61,14 @@ watch(
   { immediate: true },
 );
 
-const balanced = computed(() => solution.value?.feasible === true && solution.value.steps.length === 0);
+/** As it stands, below the limit on both axes: the last half millimetre is not worth a move. */
+const balanced = computed(() => {
+  const [a, s] = [assessed.value, setup.value];
+  if (!a || !s) return false;
+  const perKgMm = (STANDARD_GRAVITY * Math.abs(Math.cos((latitudeDeg.value * Math.PI) / 180))) / 1000;
+  const wanted = s.biasNm && perKgMm > 0 ? s.biasNm / perKgMm : 0;
+  return a.decTorqueMaxNm < FEASIBLE_NM && perKgMm * Math.abs(a.momentKgMm.x - wanted) < FEASIBLE_NM;
+});
 const verdict = computed(() => {
   const s = solution.value;
   const a = assessed.value;
@@ -212,7 +221,7 @@ const HEIGHT = 440;
       </section>
       <section class="panel stack">
         <h2>Do this, in order</h2>
-        <ol v-if="solution && solution.steps.length" class="steps" data-test="steps">
+        <ol v-if="solution && solution.steps.length && !balanced" class="steps" data-test="steps">
           <li v-for="s in solution.steps" :key="s.order">
             {{ s.text }}
             <span v-if="s.action === 'slide'" class="muted">

@@ -19,7 +19,7 @@ import {
   type ConfigurationsOutput,
 } from '@keen/core/train';
 import { HolderOutlined } from '@ant-design/icons-vue';
-import { Button, Input, Progress } from 'ant-design-vue';
+import { Button, Checkbox, Input, Progress } from 'ant-design-vue';
 import { proxy } from 'comlink';
 import { VueDraggable } from 'vue-draggable-plus';
 import { computed, ref, shallowRef, watch } from 'vue';
@@ -47,6 +47,13 @@ void call(api.parts).then((got) => {
   if (got.ok) drawer.value = got.value;
 });
 const chosen = ref(-1);
+const piece = computed(() => setup.value?.train[chosen.value] ?? null);
+function markGuider(on: boolean) {
+  setup.value?.train.forEach((p, i) => {
+    if (i === chosen.value && on) p.guider = true;
+    else delete p.guider;
+  });
+}
 
 /** Which configuration is shown: the one that stands, or another of the same tube. */
 const shown = ref('');
@@ -359,6 +366,69 @@ const listed = (names: string[]) => names.join(' + ') || 'nothing';
         >
       </div>
     </section>
+    <section v-if="piece && !variant" class="panel stack" data-test="piece">
+      <h2>{{ piece.name }}</h2>
+      <div class="row ends">
+        <PickOne
+          label="Length that counts"
+          shown
+          style="width: 210px"
+          :value="piece.use ?? ''"
+          :options="[
+            { value: '', label: piece.measuredMm === undefined ? 'documented, none measured' : 'measured' },
+            { value: 'documented', label: 'documented' },
+          ]"
+          :disabled="off"
+          @update:value="piece.use = $event ? ($event as TrainPart['use']) : undefined"
+        />
+        <label class="small muted"
+          >Measured by<Input v-model:value="piece.measuredBy" style="width: 130px" :disabled="off"
+        /></label>
+        <label class="small muted"
+          >on<input v-model="piece.measuredAt" type="date" class="date" :disabled="off"
+        /></label>
+        <QuantityInput
+          :model-value="piece.glassIndex ?? null"
+          dimension="number"
+          label="Index of its glass"
+          optional
+          :decimals="3"
+          :min="1"
+          :max="3"
+          :step="0.01"
+          width="130px"
+          :disabled="off"
+          @update:model-value="piece.glassIndex = $event ?? undefined"
+        />
+        <QuantityInput
+          :model-value="piece.screwsMm ?? null"
+          dimension="length"
+          label="Screws, if bolted"
+          optional
+          :decimals="0"
+          :min="0"
+          :max="60"
+          width="130px"
+          :disabled="off"
+          @update:model-value="piece.screwsMm = $event ?? undefined"
+        />
+        <Checkbox :checked="piece.guider === true" :disabled="off" @update:checked="markGuider($event)"
+          >This is the guider’s body</Checkbox
+        >
+      </div>
+      <p v-if="piece.measuredMm !== undefined" class="small muted">
+        Documented {{ figure(piece.lengthMm, 2) }} mm, measured {{ figure(piece.measuredMm, 2) }} mm: choosing the other
+        would move the sensor by
+        {{
+          signed(piece.use === 'documented' ? piece.measuredMm - piece.lengthMm : piece.lengthMm - piece.measuredMm, 2)
+        }}
+        mm.
+      </p>
+      <p v-if="piece.screwsMm" class="small muted">
+        Screws of {{ figure(piece.screwsMm, 0) }} mm: try them without the part first; where they would bottom out, take
+        the next shorter ones.
+      </p>
+    </section>
     <div class="split board">
       <section class="panel stack">
         <h2>What the corrector asks for</h2>
@@ -492,6 +562,22 @@ const listed = (names: string[]) => names.join(' + ') || 'nothing';
 }
 .right {
   text-align: right;
+}
+.ends {
+  align-items: end;
+}
+.ends label {
+  display: grid;
+  gap: 2px;
+}
+.date {
+  height: 32px;
+  background: var(--surface);
+  color: var(--ink);
+  border: 1px solid var(--line-strong);
+  border-radius: 4px;
+  padding: 0 8px;
+  color-scheme: light dark;
 }
 .handle {
   cursor: grab;

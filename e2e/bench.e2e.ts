@@ -1,0 +1,115 @@
+import { expect, test } from '@playwright/test';
+import { ask, person, verdict } from './people.ts';
+
+test('a side-heavy rig is cured: the wheel turned or a weight hung, and the rig saved in balance', async ({
+  browser,
+}) => {
+  const page = await person(browser, 'odalys', '200 mm astrograph');
+  await page.goto('/bench/balance');
+  await expect(verdict(page)).toContainText('side-heavy');
+  await expect(page.getByTestId('steps')).toContainText('Hang');
+  await page.getByRole('tab', { name: 'Let go' }).click();
+  await expect(page.getByText('tail sinks').first()).toBeVisible();
+  await page.getByRole('tab', { name: 'States compared' }).click();
+  await expect(page.getByTestId('states')).toContainText('scribe a mark');
+
+  // a weight is moved with the keyboard, as the hand would drag it
+  const weight = page.getByRole('slider', { name: /^Weight 1/ }).first();
+  await weight.focus();
+  await page.keyboard.press('Shift+ArrowDown');
+  await expect(weight).toHaveAttribute('aria-valuenow', '248');
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect(weight).toHaveAttribute('aria-valuenow', '238');
+
+  // a part is dragged with the mouse; the figures follow
+  const part = page.getByRole('button', { name: /^dew controller: arrow keys/ }).first();
+  const box = (await part.boundingBox())!;
+  await page.mouse.move(box.x + box.width / 2, box.y + box.height - 3);
+  await page.mouse.down();
+  await page.mouse.move(box.x + box.width / 2 + 60, box.y + box.height - 3, { steps: 6 });
+  await page.mouse.up();
+  await expect(page.getByText('Unsaved changes')).toBeVisible();
+  await page.getByRole('button', { name: 'Discard' }).click();
+
+  await page.getByRole('button', { name: 'Done: take these over' }).click();
+  await expect(verdict(page)).toContainText('In balance');
+  await page.getByRole('button', { name: 'Save', exact: true }).click();
+  await expect(page.getByText(/Saved as revision 2/)).toBeVisible();
+  const rows = await ask<{ changes: string }>(
+    "SELECT r.changes FROM rig_revisions r JOIN rigs g ON g.id = r.rig_id WHERE g.name = '200 mm astrograph' AND r.number = 2",
+  );
+  expect(JSON.stringify(rows[0]!.changes)).toContain('redo balance marks');
+});
+
+test('one stack for both configurations, after the guide side was given its spacer; then the shadow is cured', async ({
+  browser,
+}) => {
+  const page = await person(browser, 'odalys', '200 mm astrograph');
+  await page.goto('/bench/train');
+  await expect(verdict(page)).toContainText('1.83 mm short');
+  await page.getByRole('button', { name: 'Find stacks' }).click();
+  await expect(page.getByTestId('stacks')).toContainText('guide camera needs 1.6 mm more on its own side');
+
+  await page.goto('/bench/off-axis');
+  await expect(verdict(page)).toContainText('cannot focus');
+  await page.getByLabel('Spacers, guide side').fill('3');
+  await expect(page.getByText(/Guide focuser at .* brings both cameras to focus/).first()).toBeVisible();
+  await expect(page.getByTestId('symptoms')).toContainText('move it 1.4 mm outward');
+
+  // the prism is moved with the keyboard, then by the button
+  const prism = page.getByRole('slider', { name: /^Prism/ });
+  await prism.focus();
+  await page.keyboard.press('Shift+ArrowUp');
+  await expect(prism).toHaveAttribute('aria-valuenow', '10');
+  await page.getByRole('button', { name: 'Move it out until it is clear' }).click();
+  await expect(page.getByTestId('prism')).toContainText('0 %');
+  await expect(verdict(page)).toContainText('No shadow');
+  await expect(page.getByTestId('invalidated')).toContainText('guide focus');
+  await page.getByRole('button', { name: 'Save', exact: true }).click();
+  await expect(page.getByText(/New train state/)).toBeVisible();
+
+  await page.goto('/bench/train');
+  await page.getByRole('button', { name: 'Find stacks' }).click();
+  await page.getByRole('button', { name: 'Put these in' }).first().click();
+  await expect(verdict(page)).toContainText('within ±1 mm');
+  await page.getByRole('button', { name: 'with the 0.7× reducer' }).click();
+  await expect(verdict(page)).toContainText('within ±0.6 mm');
+  await page.getByRole('button', { name: 'Save', exact: true }).click();
+  await expect(page.getByText(/New train state/).first()).toBeVisible();
+  await page.goto('/bench/cards');
+  await expect(page.getByTestId('card')).toContainText('Weights first');
+});
+
+test('threads that do not meet are shown and mended; a wrong list of parts is explained', async ({ browser }) => {
+  const page = await person(browser, 'odalys', '120 mm triplet');
+  await page.goto('/bench/train');
+  await page.getByRole('combobox', { name: 'Front of camera, face to sensor' }).click({ force: true });
+  await page
+    .locator('.ant-select-dropdown:visible .ant-select-item-option')
+    .filter({ hasText: 'M48x0.75 female' })
+    .click();
+  await expect(verdict(page)).toContainText('does not meet');
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect(verdict(page)).not.toContainText('does not meet');
+
+  await page.goto('/club/equipment');
+  await page.getByTestId('parts-file').setInputFiles({
+    name: 'p.csv',
+    mimeType: 'text/csv',
+    buffer: Buffer.from('name,mass_kg,length_mm\nM54 spacer 12 mm,0.03,12\nbroken,much,1\n'),
+  });
+  await expect(page.getByText('1 part added, 1 rows left out.')).toBeVisible();
+  await expect(page.getByTestId('bad-parts')).toContainText('massKg');
+  await page.getByRole('button', { name: 'Put away' }).first().click();
+  await expect(page.getByText(/is part of|is put away/).first()).toBeVisible();
+});
+
+test('the focuser’s reach is worked out in daylight, for a ridge too', async ({ browser }) => {
+  const page = await person(browser, 'mirela', '120 mm triplet');
+  await page.goto('/bench/focuser');
+  await expect(verdict(page)).toContainText('In focus with the drawtube out');
+  await page.getByLabel('Its distance').fill('300');
+  await expect(page.getByText(/2\.36 mm/)).toBeVisible();
+  await page.getByRole('textbox', { name: 'Travel', exact: true }).fill('3');
+  await expect(verdict(page)).toContainText('at least twice the margin');
+});
