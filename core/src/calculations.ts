@@ -3,7 +3,7 @@ import { balanceAssess, balanceInfer, balanceSolve, balanceTorque } from './bala
 import type { Calculation } from './calculation/index.ts';
 import { focusCurve, focusOffsets, focusZone } from './focus/index.ts';
 import { sequenceTimeline } from './sequence/index.ts';
-import { skyNight, skyTarget } from './sky/index.ts';
+import { skyNight, skyPole, skyTarget } from './sky/index.ts';
 import {
   opticsField,
   opticsFocusTravel,
@@ -15,7 +15,8 @@ import {
   trainPrism,
   trainSpacers,
 } from './train/index.ts';
-import { guideBudget, guideFlexure } from './guiding/index.ts';
+import { guideBudget, guideCalibration, guideFlexure, guideLimit, guideLog } from './guiding/index.ts';
+import { ditherPlanning, ditherSync } from './dither/index.ts';
 
 const ALL: readonly Calculation[] = [
   balanceAssess,
@@ -33,6 +34,12 @@ const ALL: readonly Calculation[] = [
   opticsFocusTravel,
   guideBudget,
   guideFlexure,
+  guideLimit,
+  guideCalibration,
+  guideLog,
+  ditherPlanning,
+  ditherSync,
+  skyPole,
   focusCurve,
   focusOffsets,
   focusZone,

@@ -28,3 +28,4 @@ export {
   type ScanRequest,
   type Suggestion,
 } from './catalogue.ts';
+export { pole, skyPole, PoleInput, type PoleOutput } from './pole.ts';

@@ -2,3 +2,4 @@ export * from './random.ts';
 export * from './leastSquares.ts';
 export * from './huber.ts';
 export { median, mean, quantileSorted } from 'simple-statistics';
+export * from './periodogram.ts';

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { Select } from 'ant-design-vue';
-import { nextTick, onMounted } from 'vue';
+import { computed, nextTick, onMounted, useAttrs } from 'vue';
 
 /**
  * The toolkit's drop-down made whole for screen readers: a name on the field itself (an aria-label alone would land on a
@@ -8,6 +8,9 @@ import { nextTick, onMounted } from 'vue';
  */
 defineOptions({ inheritAttrs: false });
 defineProps<{ label: string; shown?: boolean }>();
+const attrs = useAttrs();
+/** Class and style belong to the box, everything else to the field in it. */
+const rest = computed(() => Object.fromEntries(Object.entries(attrs).filter(([k]) => k !== 'class' && k !== 'style')));
 const id = `p${Math.random().toString(36).slice(2, 9)}`;
 async function tell(open: boolean) {
   await nextTick();
@@ -19,9 +22,9 @@ onMounted(() => void tell(false));
 </script>
 
 <template>
-  <span class="pick" :class="{ shown }">
+  <span class="pick" :class="[{ shown }, $attrs.class]" :style="$attrs.style as never">
     <label :class="{ 'visually-hidden': !shown }" :for="id">{{ label }}</label>
-    <Select :id="id" v-bind="$attrs" @dropdown-visible-change="tell">
+    <Select :id="id" v-bind="rest" class="field" @dropdown-visible-change="tell">
       <slot />
     </Select>
   </span>
@@ -32,6 +35,9 @@ onMounted(() => void tell(false));
   display: inline-block;
   position: relative;
   min-width: 0;
+}
+.field {
+  width: 100%;
 }
 .shown {
   display: grid;

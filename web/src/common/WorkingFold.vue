@@ -15,30 +15,35 @@ const show = (v: WorkingStep['value']) =>
 <template>
   <details class="working" :open="open" @toggle="open = ($event.target as HTMLDetailsElement).open">
     <summary>Working <kbd>w</kbd></summary>
-    <table class="figures">
-      <thead>
-        <tr>
-          <th>Step</th>
-          <th>Formula</th>
-          <th class="num">Value</th>
-          <th>Unit</th>
-          <th>Source</th>
-        </tr>
-      </thead>
-      <tbody>
-        <tr v-for="s in steps" :key="s.label">
-          <td>{{ s.label }}</td>
-          <td class="mono small">{{ s.formula }}</td>
-          <td class="num">{{ show(s.value) }}</td>
-          <td class="muted">{{ s.unit }}</td>
-          <td class="muted small">{{ s.source ?? '' }}</td>
-        </tr>
-      </tbody>
-    </table>
+    <div class="scroll">
+      <table class="figures">
+        <thead>
+          <tr>
+            <th>Step</th>
+            <th>Formula</th>
+            <th class="num">Value</th>
+            <th>Unit</th>
+            <th>Source</th>
+          </tr>
+        </thead>
+        <tbody>
+          <tr v-for="s in steps" :key="s.label">
+            <td>{{ s.label }}</td>
+            <td class="mono small">{{ s.formula }}</td>
+            <td class="num">{{ show(s.value) }}</td>
+            <td class="muted">{{ s.unit }}</td>
+            <td class="muted small">{{ s.source ?? '' }}</td>
+          </tr>
+        </tbody>
+      </table>
+    </div>
   </details>
 </template>
 
 <style scoped>
+.scroll {
+  overflow-x: auto;
+}
 summary {
   cursor: pointer;
   color: var(--accent);

@@ -38,7 +38,11 @@ const marks = computed(() =>
   [
     { at: props.night.astronomicalDusk, text: 'dark' },
     { at: props.night.astronomicalDawn, text: 'dawn' },
-  ].flatMap((m) => (m.at ? [{ x: props.x(Date.parse(m.at)), label: `${m.text} ${clock(m.at, props.timeZone)}` }] : [])),
+  ].flatMap((m) =>
+    m.at && Date.parse(m.at) > props.from && Date.parse(m.at) < props.to
+      ? [{ x: props.x(Date.parse(m.at)), label: `${m.text} ${clock(m.at, props.timeZone)}` }]
+      : [],
+  ),
 );
 const nowX = computed(() => (props.now && props.now > props.from && props.now < props.to ? props.x(props.now) : null));
 </script>

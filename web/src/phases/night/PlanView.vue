@@ -135,9 +135,11 @@ const detail = computed(() => {
   const span = draft.value
     ? `${clock(draft.value.start, zone.value)} to ${clock(draft.value.end, zone.value)}, ${hours((Date.parse(draft.value.end) - Date.parse(draft.value.start)) / 60_000)}.`
     : '';
-  const price = focusMinutes.value
-    ? `Focus runs take ${focusMinutes.value} min of it: ${o ? 'with the adopted offsets most of that is exposing time.' : 'read the focus runs and adopt offsets, and most of that is exposing time.'}`
-    : '';
+  const unknown = draft.value?.settings.filters.filter((f) => !(f.name in (o?.offsets ?? {}))).map((f) => f.name) ?? [];
+  const cure = unknown.length
+    ? `once offsets are adopted for ${unknown.join(', ')}, most of that is exposing time.`
+    : 'with the adopted offsets most of that is exposing time.';
+  const price = focusMinutes.value ? `Focus runs take ${focusMinutes.value} min of it: ${cure}` : '';
   return [span, focus?.level === 'caution' ? focus.text : known, price].filter(Boolean).join(' ');
 });
 const roundWords = (x: TimelineOutput, y: TimelineOutput) =>

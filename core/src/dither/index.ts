@@ -1,0 +1,2 @@
+export { ditherPlan, ditherPlanning, DitherPlanInput } from './plan.ts';
+export { sync, ditherSync, SyncInput } from './sync.ts';

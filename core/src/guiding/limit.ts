@@ -1,0 +1,148 @@
+import { z } from 'zod';
+import { atLeastZero, define, explained, InvalidInput, positive, quantity, within } from '../calculation/index.ts';
+import { scaleArcsecPerPx } from '../quantities/index.ts';
+
+/** Photons of a star of magnitude 0 near V [s⁻¹ cm⁻² nm⁻¹]; textbook, 1000 s⁻¹ cm⁻² Å⁻¹. */
+export const PHOTONS_MAG_0 = 1.0e4;
+/** The measuring circle's radius in FWHM, and the share of a Gaussian star it holds. */
+const APERTURE = { radiusFwhm: 0.67, share: 0.71, fewestPx: 4 } as const;
+const FWHM_PER_SIGMA = 2.355;
+
+const share = (d: string) => z.number().gt(0).max(1).meta({ description: d });
+export const LimitInput = z.strictObject({
+  apertureMm: positive('mm', 'Clear aperture'),
+  obstructionMm: atLeastZero('mm', 'Diameter of the obstruction').default(0),
+  lightFraction: share('Share of the light the guide camera gets').default(1),
+  exposureS: positive('s', 'Guide exposure'),
+  pixelUm: positive('µm', 'Guide pixel'),
+  focalLengthMm: positive('mm', 'Guide focal length'),
+  fwhmArcsec: positive('″', 'Width of the guide star'),
+  readNoiseE: atLeastZero('e⁻', 'Read noise'),
+  quantumEfficiency: share('Quantum efficiency'),
+  transmission: share('Optics and filter').default(0.8),
+  bandwidthNm: positive('nm', 'Band the guide camera sees').default(300),
+  skyMagArcsec2: quantity('mag/arcsec²', 'Sky'),
+  snr: positive('', 'Signal to noise wanted').default(20),
+  airmass: positive('', 'Airmass').default(1),
+  extinctionMag: atLeastZero('mag', 'Extinction per airmass').default(0.2),
+});
+export type LimitInput = z.infer<typeof LimitInput>;
+
+export const LimitOutput = z.strictObject({
+  limitingMag: z.number(),
+  starElectrons: z.number(),
+  centroidErrorArcsec: z.number(),
+  ...explained,
+});
+
+/** Faintest star that guides at the wanted signal to noise. @throws InvalidInput when the obstruction fills the aperture */
+export function limit(i: LimitInput): z.input<typeof LimitOutput> {
+  if (i.obstructionMm >= i.apertureMm)
+    throw InvalidInput.at('obstructionMm', `must be smaller than the aperture of ${i.apertureMm} mm`);
+  const scale = scaleArcsecPerPx(i.pixelUm, i.focalLengthMm);
+  const areaCm2 = (Math.PI / 4) * ((i.apertureMm / 10) ** 2 - (i.obstructionMm / 10) ** 2);
+  const perMag0 =
+    PHOTONS_MAG_0 * areaCm2 * i.bandwidthNm * i.quantumEfficiency * i.transmission * i.lightFraction * i.exposureS;
+  const pixels = Math.max(APERTURE.fewestPx, Math.PI * ((APERTURE.radiusFwhm * i.fwhmArcsec) / scale) ** 2);
+  const sky = perMag0 * 10 ** (-0.4 * i.skyMagArcsec2) * scale * scale;
+  const noise = pixels * (sky + i.readNoiseE ** 2);
+  // S/√(S + noise) = snr, solved for S
+  const s2 = i.snr ** 2;
+  const signal = (s2 + Math.sqrt(s2 * s2 + 4 * s2 * noise)) / 2;
+  const starElectrons = signal / APERTURE.share;
+  const limitingMag = -2.5 * Math.log10(starElectrons / perMag0) - i.extinctionMag * i.airmass;
+  const centroidErrorArcsec = i.fwhmArcsec / (FWHM_PER_SIGMA * i.snr);
+  return {
+    limitingMag,
+    starElectrons,
+    centroidErrorArcsec,
+    working: [
+      { label: 'Collecting area', formula: 'π/4·(D² − obstruction²)', value: areaCm2, unit: 'cm²' },
+      { label: 'Pixels measured', formula: 'max(4, π(0.67·FWHM/scale)²)', value: pixels, unit: 'px' },
+      {
+        label: 'Sky in a pixel',
+        formula: '10⁴·10^(−0.4 m)·A·Δλ·QE·T·light·t·scale²',
+        value: sky,
+        unit: 'e⁻',
+        source: 'photometric zero point, textbook',
+      },
+      {
+        label: 'Star at the limit',
+        formula: 'S = ½(snr² + √(snr⁴ + 4 snr² n(sky + RN²))), E = S/0.71',
+        value: starElectrons,
+        unit: 'e⁻',
+      },
+    ],
+    verdict: {
+      level: limitingMag < 9 ? 'caution' : 'good',
+      text: `Stars to magnitude ${limitingMag.toFixed(1)} guide at a signal to noise of ${i.snr} in ${i.exposureS} s, centred to ${centroidErrorArcsec.toFixed(2)}″.`,
+    },
+  };
+}
+
+export const guideLimit = define({
+  name: 'guide.limit',
+  summary: 'Faintest star a guide camera can use',
+  sources: ['Photon and noise sums: textbook', 'Zero point 1000 photons s⁻¹ cm⁻² Å⁻¹ near V'],
+  input: LimitInput,
+  output: LimitOutput,
+  compute: limit,
+});
+
+/** Declinations at which calibrating grows doubtful, and senseless [deg]; common practice, no source. */
+const HIGH_DEC = { caution: 60, refuse: 89 } as const;
+/** Sidereal rate [″/s]. */
+export const SIDEREAL_ARCSEC_PER_S = 15.041;
+
+export const CalibrationInput = z.strictObject({
+  focalLengthMm: positive('mm', 'Guide focal length'),
+  pixelUm: positive('µm', 'Guide pixel'),
+  binning: z.int().min(1).default(1),
+  guideRate: positive('', 'Guide rate, fraction of sidereal').default(0.5),
+  decDeg: within('deg', -90, 90, 'Declination of the star').refine(
+    (d) => Math.abs(d) <= HIGH_DEC.refuse,
+    `is beyond ±${HIGH_DEC.refuse}°: right ascension hardly moves a star there; calibrate near the equator`,
+  ),
+  travelPx: positive('px', 'Way the star should move, in binned pixels').default(25),
+  steps: z.int().min(1).default(12),
+});
+export type CalibrationInput = z.infer<typeof CalibrationInput>;
+export const CalibrationOutput = z.strictObject({
+  pulseMs: z.number(),
+  scaleArcsecPerPx: z.number(),
+  travelArcsec: z.number(),
+  ...explained,
+});
+
+/** Length of a calibration pulse that moves the star far enough in the wanted number of steps. */
+export function calibration(i: CalibrationInput): z.input<typeof CalibrationOutput> {
+  const scale = scaleArcsecPerPx(i.pixelUm, i.focalLengthMm, i.binning);
+  const travelArcsec = i.travelPx * scale;
+  const pulseMs =
+    ((1000 * i.travelPx) / i.steps) *
+    (scale / (SIDEREAL_ARCSEC_PER_S * i.guideRate * Math.cos((i.decDeg * Math.PI) / 180)));
+  const high = Math.abs(i.decDeg) > HIGH_DEC.caution;
+  return {
+    pulseMs,
+    scaleArcsecPerPx: scale,
+    travelArcsec,
+    working: [
+      { label: 'Guide scale', formula: '206.264806·pixel·binning/f', value: scale, unit: '″/px' },
+      { label: 'Way', formula: 'travel·scale', value: travelArcsec, unit: '″' },
+      { label: 'Pulse', formula: '1000·travel/steps·scale/(15.041·rate·cos δ)', value: pulseMs, unit: 'ms' },
+    ],
+    verdict: {
+      level: high ? 'caution' : 'good',
+      text: `Pulses of ${Math.round(pulseMs)} ms, ${i.steps} steps, move the star ${travelArcsec.toFixed(0)}″.${high ? ' So far from the equator right ascension moves it little: calibrate within 20° of it.' : ''}`,
+    },
+  };
+}
+
+export const guideCalibration = define({
+  name: 'guide.calibration',
+  summary: 'Pulse length for calibrating a guider',
+  sources: ['Sidereal rate: textbook', 'Declination limits: common practice, no source'],
+  input: CalibrationInput,
+  output: CalibrationOutput,
+  compute: calibration,
+});
