@@ -11,11 +11,13 @@ const SCREENS = [
   '/bench/focuser',
   '/bench/cards',
   '/dusk',
+  '/dusk/pole',
   '/night',
   '/night/plan',
   '/night/run',
   '/morning',
   '/morning/focus',
+  '/morning/guiding',
   '/season',
   '/club',
   '/club/equipment',
@@ -57,7 +59,7 @@ for (const light of ['day', 'night'] as const)
 
 test('dark-adapted light shows nothing blue, green or white', async ({ browser }) => {
   const page = await person(browser, 'odalys', '120 mm triplet', 'dark-adapted');
-  for (const path of ['/night', '/night/plan', '/morning/focus', '/bench/balance']) {
+  for (const path of ['/night', '/night/plan', '/morning/focus', '/morning/guiding', '/bench/balance']) {
     await page.goto(path);
     await expect(page.getByTestId('verdict').first()).toBeVisible();
     await page.waitForTimeout(1200);
@@ -82,7 +84,7 @@ test('dark-adapted light shows nothing blue, green or white', async ({ browser }
 test('on a phone nothing runs out of the page', async ({ browser }) => {
   const page = await person(browser, 'teun', '120 mm triplet');
   await page.setViewportSize({ width: 390, height: 844 });
-  for (const path of ['/dusk', '/night/run', '/night', '/morning']) {
+  for (const path of ['/dusk', '/dusk/pole', '/night/run', '/night', '/morning']) {
     await page.goto(path);
     await expect(page.getByTestId('verdict').first()).toBeVisible();
     await page.waitForTimeout(400);

@@ -107,6 +107,7 @@ main {
   padding: 12px 22px 40px;
   max-width: 1560px;
   display: grid;
+  grid-template-columns: minmax(0, 1fr);
   gap: 14px;
   align-content: start;
 }

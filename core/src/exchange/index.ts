@@ -11,3 +11,13 @@ export {
 } from './focusCsv.ts';
 export { toCsv } from './csv.ts';
 export { readPartsCsv, partsToCsv, PART_COLUMNS } from './partsCsv.ts';
+export {
+  readGuideCsv,
+  guessGuideMapping,
+  GUIDE_FIELDS,
+  MAX_GUIDE_ROWS,
+  type GuideCsv,
+  type GuideField,
+  type GuideMapping,
+  type GuideSample,
+} from './guideCsv.ts';

@@ -25,7 +25,15 @@ export const PHASES: Phase[] = [
       { path: '/bench/cards', title: 'Bench cards' },
     ],
   },
-  { key: 'dusk', title: 'Dusk', path: '/dusk', tasks: [{ path: '/dusk', title: 'Summary' }] },
+  {
+    key: 'dusk',
+    title: 'Dusk',
+    path: '/dusk',
+    tasks: [
+      { path: '/dusk', title: 'Summary' },
+      { path: '/dusk/pole', title: 'Pole' },
+    ],
+  },
   {
     key: 'night',
     title: 'Night',
@@ -43,6 +51,7 @@ export const PHASES: Phase[] = [
     tasks: [
       { path: '/morning', title: 'Summary' },
       { path: '/morning/focus', title: 'Focus runs' },
+      { path: '/morning/guiding', title: 'Guide log' },
     ],
   },
   {

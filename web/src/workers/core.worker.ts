@@ -1,7 +1,7 @@
 import { solve, SolveInput } from '@keen/core/balance';
 import { parseInput, InvalidInput, type Issue } from '@keen/core';
 import { curve, offsets, OffsetsInput } from '@keen/core/focus';
-import { readFocusCsv, type FocusMapping } from '@keen/core/exchange';
+import { readFocusCsv, readGuideCsv, type FocusMapping, type GuideMapping } from '@keen/core/exchange';
 import {
   findObjects,
   nightFrame,
@@ -13,7 +13,7 @@ import {
   type ScanRequest,
 } from '@keen/core/sky';
 import { configurations, ConfigurationsInput, prism, PrismInput } from '@keen/core/train';
-import { flexure, FlexureInput } from '@keen/core/guiding';
+import { flexure, FlexureInput, LogInput, readLog } from '@keen/core/guiding';
 import { expose } from 'comlink';
 
 /** The craft behind comlink: what takes more than a blink runs here. */
@@ -52,6 +52,8 @@ const works = {
   configurations: (input: unknown, progress: (share: number) => void) =>
     guarded(() => configurations(parseInput(ConfigurationsInput, input), progress)),
   prism: (input: unknown) => guarded(() => prism(parseInput(PrismInput, input))),
+  readGuideCsv: (text: string, mapping: GuideMapping | undefined, scale: number) => readGuideCsv(text, mapping, scale),
+  guideLog: (input: unknown) => guarded(() => readLog(parseInput(LogInput, input))),
   flexure: (input: unknown) => guarded(() => flexure(parseInput(FlexureInput, input))),
   solve: (input: unknown) => guarded(() => solve(parseInput(SolveInput, input))),
   curves: (runs: { position: number; hfd: number }[][]) => runs.map((points) => guarded(() => curve({ points }))),

@@ -1,0 +1,46 @@
+import { expect, test } from '@jest/globals';
+import { readGuideCsv } from './guideCsv.ts';
+
+test('columns are guessed, pixels are scaled, dates become seconds', () => {
+  const got = readGuideCsv(
+    'Time,dx,dy,RA pulse,Dec pulse,SNR\n2026-11-24T20:00:00Z,0.5,-0.25,40,-20,33\n2026-11-24T20:00:03Z,0.1,0.2,0,0,31\n',
+    undefined,
+    2,
+  );
+  expect(got.bad).toEqual([]);
+  expect(got.samples[0]).toEqual({
+    timeS: 0,
+    raArcsec: 1,
+    decArcsec: -0.5,
+    raPulseMs: 40,
+    decPulseMs: -20,
+    snr: 33,
+    state: 'guiding',
+  });
+  expect(got.samples[1]!.timeS).toBe(3);
+});
+test('bad rows are named; a lost star keeps its place; gaps are counted', () => {
+  const rows = [
+    '0,0,0,guiding',
+    '3,0.1,x,guiding',
+    '3,,,lost',
+    '2,0,0,guiding',
+    '6,0,0,dancing',
+    ...Array.from({ length: 10 }, (_, i) => `${9 + 3 * i},0,0,guiding`),
+    '900,0,0,guiding',
+  ];
+  const got = readGuideCsv(`time,ra,dec,state\n${rows.join('\n')}\n`);
+  expect(got.bad.map((b) => b.line)).toEqual([3, 5, 6]);
+  expect(got.samples[1]!.state).toBe('lost');
+  expect(got.gaps).toBe(1);
+});
+test.each([
+  ['', 'empty'],
+  ['time,ra,dec\n', 'not one row'],
+  ['a,b\n1,2\n', 'time, ra, dec'],
+  ['\u0000', 'not a text file'],
+])('what cannot be used says why', (text, said) => expect(readGuideCsv(text).bad[0]!.reason).toContain(said));
+test('two million rows are turned away with a word, quickly', () => {
+  const text = `time,ra,dec\n${'1,0,0\n'.repeat(2_000_000)}`;
+  expect(readGuideCsv(text).bad[0]!.reason).toContain('2,000,000 rows');
+});

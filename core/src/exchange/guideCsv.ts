@@ -1,0 +1,164 @@
+import Papa from 'papaparse';
+import type { BadRow } from './focusCsv.ts';
+
+/** What a column of a guide log can mean. */
+export const GUIDE_FIELDS = ['time', 'ra', 'dec', 'raPulse', 'decPulse', 'snr', 'state'] as const;
+export type GuideField = (typeof GUIDE_FIELDS)[number];
+export type GuideMapping = Partial<Record<GuideField, string>>;
+
+export interface GuideSample {
+  timeS: number;
+  raArcsec: number;
+  decArcsec: number;
+  raPulseMs: number;
+  decPulseMs: number;
+  snr?: number;
+  state: 'guiding' | 'settling' | 'dithering' | 'lost' | 'off';
+}
+export interface GuideCsv {
+  columns: string[];
+  mapping: GuideMapping;
+  samples: GuideSample[];
+  bad: BadRow[];
+  rows: number;
+  /** Pauses far longer than the cadence. */
+  gaps: number;
+}
+/** Largest guide log read, in rows: a week at one second. */
+export const MAX_GUIDE_ROWS = 700_000;
+/** Bad rows listed at most; the rest is only counted. */
+const LISTED = 200;
+
+const GUESSES: Record<GuideField, RegExp> = {
+  time: /^(time|t|time_?s|seconds|elapsed|date.*|utc)$/i,
+  ra: /^(ra|ra[_ ]?(arcsec|error|raw|distance|px)|dx|x)$/i,
+  dec: /^(dec|dec[_ ]?(arcsec|error|raw|distance|px)|dy|y)$/i,
+  raPulse: /^ra[_ ]?(pulse|duration|ms|pulse[_ ]?ms)/i,
+  decPulse: /^dec[_ ]?(pulse|duration|ms|pulse[_ ]?ms)/i,
+  snr: /^(snr|signal.*noise)/i,
+  state: /^(state|status|mode|event)$/i,
+};
+const STATES = new Set(['guiding', 'settling', 'dithering', 'lost', 'off']);
+
+export function guessGuideMapping(columns: readonly string[]): GuideMapping {
+  const mapping: GuideMapping = {};
+  const taken = new Set<string>();
+  for (const f of GUIDE_FIELDS) {
+    const c = columns.find((x) => !taken.has(x) && GUESSES[f].test(x.trim()));
+    if (c !== undefined) {
+      mapping[f] = c;
+      taken.add(c);
+    }
+  }
+  return mapping;
+}
+
+const numberOf = (text: string | undefined): number | null => {
+  const cleaned = (text ?? '')
+    .trim()
+    .replace(/[−–]/g, '-')
+    .replace(/^([-+]?\d+),(\d+)$/, '$1.$2');
+  return cleaned !== '' && /^[-+]?(\d+\.?\d*|\.\d+)(e[-+]?\d+)?$/i.test(cleaned) ? Number(cleaned) : null;
+};
+const secondsOf = (text: string | undefined): number | null => {
+  const n = numberOf(text);
+  if (n !== null) return n;
+  const iso = (text ?? '').trim().replace(' ', 'T');
+  const ms = /^\d{4}-\d\d-\d\dT\d\d:\d\d/.test(iso)
+    ? Date.parse(/(z|[+-]\d\d:?\d\d)$/i.test(iso) ? iso : `${iso}Z`)
+    : Number.NaN;
+  return Number.isNaN(ms) ? null : ms / 1000;
+};
+
+/**
+ * Reads a guide log as CSV. Errors are arcseconds, or pixels with the guide scale given. Rows that cannot be used are
+ * listed with line and reason; rows of a lost star keep their place with zero errors.
+ * @param scale arcseconds per pixel when the errors are in pixels, else 1
+ */
+export function readGuideCsv(text: string, given?: GuideMapping, scale = 1): GuideCsv {
+  const nothing: GuideCsv = { columns: [], mapping: {}, samples: [], bad: [], rows: 0, gaps: 0 };
+  const fail = (reason: string, more: Partial<GuideCsv> = {}): GuideCsv => ({
+    ...nothing,
+    ...more,
+    bad: [{ line: 1, text: '', reason }],
+  });
+  if (text.includes('\u0000')) return fail('this is not a text file; export the log as CSV');
+  const { data } = Papa.parse<string[]>(text.replace(/^\uFEFF/, ''), { skipEmptyLines: 'greedy', comments: '#' });
+  const head = data[0];
+  if (!head) return fail('the file is empty');
+  const columns = head.map((c, i) => c.trim() || `column ${i + 1}`);
+  const rows = data.length - 1;
+  if (rows === 0) return fail('there is a heading but not one row under it', { columns });
+  if (rows > MAX_GUIDE_ROWS)
+    return fail(
+      `the log has ${rows.toLocaleString('en')} rows; up to ${MAX_GUIDE_ROWS.toLocaleString('en')} are read. Split it by night.`,
+      { columns, rows },
+    );
+  const mapping = given ?? guessGuideMapping(columns);
+  const missing = (['time', 'ra', 'dec'] as const).filter(
+    (f) => mapping[f] === undefined || !columns.includes(mapping[f]),
+  );
+  if (missing.length)
+    return fail(`no column is taken for ${missing.join(', ')}; choose from ${columns.join(', ')}`, {
+      columns,
+      mapping,
+      rows,
+    });
+  const at = Object.fromEntries(
+    GUIDE_FIELDS.map((f) => [f, mapping[f] === undefined ? -1 : columns.indexOf(mapping[f])]),
+  ) as Record<GuideField, number>;
+  const samples: GuideSample[] = [];
+  const bad: BadRow[] = [];
+  let refused = 0;
+  let begin: number | null = null;
+  let last = -Infinity;
+  for (let i = 1; i < data.length; i++) {
+    const cells = data[i]!;
+    const refuse = (reason: string) => {
+      refused++;
+      if (bad.length < LISTED) bad.push({ line: i + 1, text: cells.join(', ').slice(0, 120), reason });
+    };
+    const cell = (f: GuideField) => (at[f] < 0 ? undefined : cells[at[f]]);
+    const t = secondsOf(cell('time'));
+    if (t === null) {
+      refuse(`time “${cell('time') ?? ''}” is neither seconds nor a date`);
+      continue;
+    }
+    const state = (cell('state') ?? 'guiding').trim().toLowerCase() || 'guiding';
+    if (!STATES.has(state)) {
+      refuse(`state “${state}” is not one of ${[...STATES].join(', ')}`);
+      continue;
+    }
+    const [ra, dec] = [numberOf(cell('ra')), numberOf(cell('dec'))];
+    if (state !== 'lost' && (ra === null || dec === null)) {
+      refuse(
+        `${ra === null ? `right ascension “${cell('ra') ?? ''}”` : `declination “${cell('dec') ?? ''}”`} is not a number`,
+      );
+      continue;
+    }
+    begin ??= t;
+    const timeS = t - begin;
+    if (timeS <= last) {
+      refuse('its time is not later than the row before');
+      continue;
+    }
+    last = timeS;
+    const snr = numberOf(cell('snr'));
+    samples.push({
+      timeS,
+      raArcsec: (ra ?? 0) * scale,
+      decArcsec: (dec ?? 0) * scale,
+      raPulseMs: numberOf(cell('raPulse')) ?? 0,
+      decPulseMs: numberOf(cell('decPulse')) ?? 0,
+      ...(snr === null ? {} : { snr: Math.max(0, snr) }),
+      state: state as GuideSample['state'],
+    });
+  }
+  if (refused > LISTED) bad.push({ line: 0, text: '', reason: `and ${refused - LISTED} more rows like these` });
+  const steps = samples
+    .slice(1)
+    .map((s, k) => s.timeS - samples[k]!.timeS)
+    .sort((a, b) => a - b);
+  const cadence = steps[Math.floor(steps.length / 2)] ?? 0;
+  return { columns, mapping, samples, bad, rows, gaps: steps.filter((s) => s > 10 * cadence).length };
+}

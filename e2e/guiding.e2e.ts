@@ -1,0 +1,53 @@
+import { readFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { expect, test } from '@playwright/test';
+import { person, verdict } from './people.ts';
+
+interface Sample {
+  timeS: number;
+  raArcsec: number;
+  decArcsec: number;
+  raPulseMs: number;
+  decPulseMs: number;
+  snr: number;
+  state: string;
+}
+const logOf = (name: string) => {
+  const path = join(import.meta.dirname, '../examples/guide.log', `${name}.json`);
+  const { input } = JSON.parse(readFileSync(path, 'utf8')) as { input: { samples: Sample[] } };
+  const rows = input.samples.map((s) =>
+    [s.timeS, s.raArcsec, s.decArcsec, s.raPulseMs, s.decPulseMs, s.snr, s.state].join(','),
+  );
+  return {
+    name: `${name}.csv`,
+    mimeType: 'text/csv',
+    buffer: Buffer.from(`time,ra,dec,ra_pulse,dec_pulse,snr,state\n${rows.join('\n')}\n`),
+  };
+};
+
+test('a bad guide log says its cause; a wrong file says what is wrong; two nights are compared', async ({
+  browser,
+}) => {
+  const page = await person(browser, 'sefu', '200 mm astrograph');
+  await page.goto('/morning/guiding');
+  const file = page.getByTestId('guide-file');
+  await file.setInputFiles({ name: 'x.csv', mimeType: 'text/csv', buffer: Buffer.from('when,how\n1,2\n') });
+  await expect(page.getByTestId('bad-rows')).toContainText('no column is taken for time, ra, dec');
+  await file.setInputFiles(logOf('over-correction-in-ra'));
+  await expect(page.getByTestId('findings')).toContainText('Right ascension swings from side to side');
+  await expect(verdict(page)).toContainText('Lower the aggressiveness');
+  await file.setInputFiles(logOf('hot-pixel-after-a-dither'));
+  await expect(page.getByTestId('findings')).toContainText('hot pixel');
+  await expect(page.getByRole('columnheader', { name: 'over-correction-in-ra.csv' })).toBeVisible();
+});
+
+test('the pole star is where the hemisphere has it, live and for a chosen time', async ({ browser }) => {
+  const page = await person(browser, 'sefu', '250 mm Newtonian');
+  await page.goto('/dusk/pole');
+  await expect(verdict(page)).toContainText('σ Octantis');
+  await page.getByLabel('At', { exact: true }).fill('22:00');
+  await page.getByLabel('At', { exact: true }).press('Enter');
+  await expect(page.getByText('22:00.', { exact: false }).first()).toBeVisible();
+  await page.getByLabel('Drift without declination pulses').fill('1');
+  await expect(page.getByText('3.8′')).toBeVisible();
+});
