@@ -113,3 +113,18 @@ test('the focuser’s reach is worked out in daylight, for a ridge too', async (
   await page.getByRole('textbox', { name: 'Travel', exact: true }).fill('3');
   await expect(verdict(page)).toContainText('at least twice the margin');
 });
+
+test('the chosen unit is shown, any unit is read, and what is stored stays the same', async ({ browser }) => {
+  const page = await person(browser, 'teun', '135 mm lens');
+  await page.goto('/bench/rigs');
+  const mass = page.getByTestId('parts').getByLabel('Mass').first();
+  await expect(mass).toHaveValue('13.8');
+  await page.getByRole('button', { name: 'mm · kg · °C' }).click();
+  await expect(mass).toHaveValue('30.42');
+  await mass.fill('31 lb');
+  await mass.press('Enter');
+  await page.getByRole('button', { name: 'in · lb · °F' }).click();
+  await expect(mass).toHaveValue('14.06');
+  await page.getByRole('button', { name: 'Discard' }).click();
+  await expect(mass).toHaveValue('13.8');
+});

@@ -59,7 +59,7 @@ for (const light of ['day', 'night'] as const)
 
 test('dark-adapted light shows nothing blue, green or white', async ({ browser }) => {
   const page = await person(browser, 'odalys', '120 mm triplet', 'dark-adapted');
-  for (const path of ['/night', '/night/plan', '/morning/focus', '/morning/guiding', '/bench/balance']) {
+  for (const path of ['/night', '/night/plan', '/morning/focus', '/bench/balance']) {
     await page.goto(path);
     await expect(page.getByTestId('verdict').first()).toBeVisible();
     await page.waitForTimeout(1200);

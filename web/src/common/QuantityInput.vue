@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { figure, parseQuantity, STORED_UNIT, type Dimension } from '@keen/core/quantities';
 import { computed, ref, watch } from 'vue';
+import { useUnits } from '../stores/units.ts';
 
 /**
  * A field that takes what people type and keeps the stored unit. Arrow keys step; Shift ten times, Alt a tenth.
@@ -25,29 +26,42 @@ const props = withDefaults(
 );
 const emit = defineEmits<{ 'update:modelValue': [value: number | null]; invalid: [message: string] }>();
 
-const shown = (v: number | null) =>
-  v === null
-    ? ''
-    : figure(v, props.decimals)
-        .replace(/(\.\d*?)0+$/, '$1')
-        .replace(/\.$/, '');
+/** The unit shown by the person's choice; what is stored never changes. */
+const IMPERIAL: Partial<
+  Record<Dimension, { unit: string; bare: string; factor: number; shift: number; more: number }>
+> = {
+  mass: { unit: 'lb', bare: 'lb', factor: 1 / 0.45359237, shift: 0, more: 0 },
+  length: { unit: 'in', bare: 'in', factor: 1 / 25.4, shift: 0, more: 2 },
+  temperature: { unit: '°F', bare: 'f', factor: 1.8, shift: 32, more: 0 },
+};
+const units = useUnits();
+const other = computed(() => (units.system === 'imperial' && !props.unit ? IMPERIAL[props.dimension] : undefined));
+const asShown = (v: number) => (other.value ? v * other.value.factor + other.value.shift : v);
+const trimmed = (v: number, decimals: number) =>
+  figure(asShown(v), decimals + (other.value?.more ?? 0))
+    .replace(/(\.\d*?)0+$/, '$1')
+    .replace(/\.$/, '');
+const shown = (v: number | null) => (v === null ? '' : trimmed(v, props.decimals));
+const parse = (typed: string) => parseQuantity(typed, props.dimension, other.value?.bare);
 const text = ref(shown(props.modelValue));
 const trouble = ref('');
-const unit = computed(() => props.unit ?? STORED_UNIT[props.dimension]);
+const unit = computed(() => props.unit ?? other.value?.unit ?? STORED_UNIT[props.dimension]);
 const id = `q${Math.random().toString(36).slice(2, 9)}`;
+watch(other, () => {
+  text.value = shown(props.modelValue);
+  trouble.value = '';
+});
 watch(
   () => props.modelValue,
   (v) => {
-    const typed = parseQuantity(text.value, props.dimension);
+    const typed = parse(text.value);
     if (!trouble.value && !(typed.ok && v !== null && Math.abs(typed.value - v) < 1e-9)) text.value = shown(v);
   },
 );
 
 function judge(value: number): string {
-  if (props.min !== undefined && value < props.min)
-    return `At least ${figure(props.min, 2).replace(/\.?0+$/, '')} ${unit.value}`;
-  if (props.max !== undefined && value > props.max)
-    return `At most ${figure(props.max, 2).replace(/\.?0+$/, '')} ${unit.value}`;
+  if (props.min !== undefined && value < props.min) return `At least ${trimmed(props.min, 2)} ${unit.value}`;
+  if (props.max !== undefined && value > props.max) return `At most ${trimmed(props.max, 2)} ${unit.value}`;
   return '';
 }
 function read(tidy: boolean) {
@@ -56,7 +70,7 @@ function read(tidy: boolean) {
     emit('update:modelValue', null);
     return;
   }
-  const got = parseQuantity(text.value, props.dimension);
+  const got = parse(text.value);
   trouble.value = got.ok ? judge(got.value) : got.message;
   if (trouble.value || !got.ok) {
     emit('invalid', trouble.value);

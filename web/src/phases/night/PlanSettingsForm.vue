@@ -137,7 +137,8 @@ const setDither = (per: boolean) => (props.settings.dither.perRound = per);
         />
         <QuantityInput
           :model-value="settings.focus.everyC ?? null"
-          dimension="temperature"
+          dimension="number"
+          unit="°C"
           label="or a change of"
           optional
           :decimals="1"
