@@ -157,6 +157,10 @@ function adopt() {
         </tr>
       </tbody>
     </table>
+    <p v-if="!setup.guideScope" class="level-caution small">
+      This rig has no guide scope on record: that column assumes {{ figure(scope.focalLengthMm, 0) }} mm,
+      {{ figure(scope.pixelUm, 1) }} µm pixels and {{ figure(scope.flexureArcsecPerMin, 2) }}″ of flexure a minute.
+    </p>
     <ul class="schools">
       <li v-for="s in both.scope.schools" :key="s.id">
         <strong>{{ SCHOOLS[s.id] }}:</strong> {{ WORDS[s.advice] }}, because {{ s.because }}.
