@@ -29,3 +29,24 @@ export {
   type Suggestion,
 } from './catalogue.ts';
 export { pole, skyPole, PoleInput, type PoleOutput } from './pole.ts';
+export {
+  BAND_DEG,
+  bandSource,
+  columnsOf,
+  depthFor,
+  emptyStars,
+  joinStars,
+  packTile,
+  readTile,
+  starsOf,
+  tileAt,
+  tileBytes,
+  tilesAround,
+  turn,
+  type Star,
+  type StarCap,
+  type StarIndex,
+  type Stars,
+  type StarSource,
+  type Tile,
+} from './starTiles.ts';
