@@ -12,6 +12,7 @@ const crafts = [
   'calibration',
   'exchange',
   'observatory',
+  'setup',
 ];
 /** Craft folders another craft may use; all may use calculation, quantities, statistics, sky, rig. */
 const allowed = {
@@ -19,7 +20,7 @@ const allowed = {
   season: ['exposure'],
   observatory: ['focus', 'sequence', 'dither'],
   exchange: [],
-  guiding: ['exposure'],
+  guiding: ['exposure', 'train'],
 };
 const common = ['calculation', 'quantities', 'statistics', 'sky', 'rig'];
 
@@ -60,7 +61,7 @@ module.exports = {
     {
       name: 'core-without-node',
       severity: 'error',
-      from: { path: '^core/src', pathNot: '\\.test\\.ts$' },
+      from: { path: '^core/src', pathNot: '\\.test\\.ts$|^core/src/testing/' },
       to: { dependencyTypes: ['core'] },
     },
     {

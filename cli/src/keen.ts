@@ -1,5 +1,7 @@
-import { readFileSync } from 'node:fs';
+import { existsSync, readFileSync } from 'node:fs';
+import { join } from 'node:path';
 import { calculations, InvalidInput, jsonSchema } from '@keen/core';
+import { bandSource, type StarIndex, type StarSource } from '@keen/core/sky';
 
 /** The `keen` command: one calculation, JSON on standard input, one JSON object on standard output. */
 const USAGE = 'usage: keen <calculation> < input.json   |   keen <calculation> --schema   |   keen';
@@ -12,6 +14,19 @@ const fail = (v: unknown) => {
   process.exitCode = 2;
 };
 const refuse = (path: string, message: string) => fail(InvalidInput.at(path, message));
+
+/** The star catalogue that ships with the product; read only when a calculation asks for stars. */
+function shippedStars(): StarSource | undefined {
+  const folder = join(import.meta.dirname, '../../data/stars');
+  if (!existsSync(join(folder, 'index.json'))) return undefined;
+  let source: StarSource | undefined;
+  return (cap) => {
+    source ??= bandSource(JSON.parse(readFileSync(join(folder, 'index.json'), 'utf8')) as StarIndex, (file) =>
+      readFileSync(join(folder, file)),
+    );
+    return source(cap);
+  };
+}
 
 function main(args: string[]): void {
   const [name, flag] = args;
@@ -31,7 +46,7 @@ function main(args: string[]): void {
     return refuse('', `standard input is not JSON: ${(e as Error).message}`);
   }
   try {
-    print(calculation.run(input));
+    print(calculation.run(input, { stars: shippedStars() }));
   } catch (e) {
     if (!(e instanceof InvalidInput)) throw e;
     fail(e);

@@ -4,4 +4,5 @@ export * from './access.ts';
 export * from './rigs.ts';
 export * from './focus.ts';
 export * from './projects.ts';
+export * from './dusk.ts';
 export { api } from './api.ts';

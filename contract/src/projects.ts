@@ -36,12 +36,37 @@ export const ProjectFields = z.strictObject({
 });
 export type ProjectFields = z.infer<typeof ProjectFields>;
 
+/** Where a project points, kept so that every night repeats it. */
+export const FramingFields = z.strictObject({
+  raDeg: z.number().min(0).max(360),
+  decDeg: z.number().min(-90).max(90),
+  /** Position angle of the picture's top. */
+  angleDeg: z.number().min(0).max(360),
+  /** Position angle of the guide window; null without an off-axis guider. */
+  windowPaDeg: z.number().min(0).max(360).nullable(),
+  columns: z.int().min(1).max(8),
+  rows: z.int().min(1).max(8),
+  overlap: z.number().min(0).max(0.6),
+  star: z.strictObject({ raDeg: z.number(), decDeg: z.number(), mag: z.number() }).nullable(),
+  guideExposureS: z.number().positive().max(60).nullable(),
+});
+export type FramingFields = z.infer<typeof FramingFields>;
+export const Framing = z.strictObject({
+  ...FramingFields.shape,
+  /** Train state it was found for. */
+  words: z.string(),
+  at: Instant,
+  by: z.string(),
+});
+export type Framing = z.infer<typeof Framing>;
+
 export const ProjectRecord = z.strictObject({
   id: Id,
   ...ProjectFields.shape,
   owner: z.string(),
   ownerId: Id,
   archived: z.boolean(),
+  framing: Framing.nullable(),
   /** Accepted frames by filter, over all nights. */
   done: z.record(z.string(), z.int()),
   nights: z.array(
@@ -138,6 +163,17 @@ export const projectRoutes = {
     params: byId,
     query: none,
     body: z.strictObject({ ...ProjectFields.shape, archived: z.boolean(), version }),
+    response: ProjectRecord,
+  }),
+  pinFraming: route({
+    method: 'put',
+    path: '/api/projects/:id/framing',
+    summary: 'Pin a project’s framing for later nights, or let it go (its owner or a steward)',
+    area: 'Projects',
+    role: 'member',
+    params: byId,
+    query: none,
+    body: z.strictObject({ framing: FramingFields.nullable(), version }),
     response: ProjectRecord,
   }),
   plans: route({

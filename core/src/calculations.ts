@@ -15,7 +15,7 @@ import {
   trainPrism,
   trainSpacers,
 } from './train/index.ts';
-import { guideBudget, guideCalibration, guideFlexure, guideLimit, guideLog } from './guiding/index.ts';
+import { guideBudget, guideCalibration, guideFlexure, guideLimit, guideLog, guideStars } from './guiding/index.ts';
 import { ditherPlanning, ditherSync } from './dither/index.ts';
 
 const ALL: readonly Calculation[] = [
@@ -34,6 +34,7 @@ const ALL: readonly Calculation[] = [
   opticsFocusTravel,
   guideBudget,
   guideFlexure,
+  guideStars,
   guideLimit,
   guideCalibration,
   guideLog,

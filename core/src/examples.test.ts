@@ -3,10 +3,12 @@ import { join } from 'node:path';
 import { describe, expect, test } from '@jest/globals';
 import { calculations } from './calculations.ts';
 import { InvalidInput } from './calculation/index.ts';
+import { shippedStars } from './testing/shippedStars.ts';
 import { differences, type ExampleCase } from './exampleComparison.ts';
 
 /** Every case under examples/ of every registered calculation, by an independent implementation. */
 const root = join(import.meta.dirname, '../../examples');
+const stars = shippedStars();
 
 /** Calculations of our own beyond the examples; each has its own test. */
 const WITHOUT_CASES = ['train.configurations'];
@@ -22,10 +24,10 @@ for (const [name, calculation] of calculations) {
     test.each(files)('%s', (file) => {
       const example = JSON.parse(readFileSync(join(root, name, file), 'utf8')) as ExampleCase;
       if (example.error) {
-        expect(() => calculation.run(example.input)).toThrow(InvalidInput);
+        expect(() => calculation.run(example.input, { stars })).toThrow(InvalidInput);
         return;
       }
-      const output = calculation.run(example.input);
+      const output = calculation.run(example.input, { stars });
       expect(differences(example, output)).toEqual([]);
       const parsed = calculation.output.safeParse(output);
       expect(parsed.error?.issues ?? []).toEqual([]);

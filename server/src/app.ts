@@ -10,7 +10,9 @@ import { QueryTypes, type Sequelize } from 'sequelize';
 import { demandToken, sessions } from './access/index.ts';
 import { calculationRoutes } from './areas/calculations/routes.ts';
 import { changeRoutes } from './areas/changes/routes.ts';
+import { duskRoutesOf } from './areas/dusk/routes.ts';
 import { focusRoutesOf } from './areas/focus/routes.ts';
+import { guidingRoutesOf } from './areas/guiding/routes.ts';
 import { memberRoutes } from './areas/members/routes.ts';
 import { partRoutes } from './areas/parts/routes.ts';
 import { planRoutes } from './areas/plans/routes.ts';
@@ -92,6 +94,8 @@ export function makeApp(config: Config, db: Sequelize, store: Store): Express {
   projectRoutesOf(serve, store);
   planRoutes(serve, store);
   runRoutes(serve, store);
+  duskRoutesOf(serve, store);
+  guidingRoutesOf(serve, store);
   changeRoutes(serve, store);
   app.use(router);
   app.use('/api', () => {

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import type { StarSource } from '../sky/index.ts';
 
 /** One line of the working: what was put in, by which rule, and what came out. */
 export const WorkingStep = z.strictObject({
@@ -51,7 +52,13 @@ export interface Calculation {
   input: z.ZodType;
   output: z.ZodType;
   /** Validates, then computes. @throws InvalidInput */
-  run: (input: unknown) => unknown;
+  run: (input: unknown, surroundings?: Surroundings) => unknown;
+}
+
+/** What a door hands in beside the input: things too large to send with a question. The craft itself reads no files. */
+export interface Surroundings {
+  /** The shipped star catalogue. */
+  stars?: StarSource;
 }
 
 /** `masses.0.name` for a Zod path. */
@@ -99,7 +106,7 @@ export function define<I extends z.ZodType, O extends z.ZodType>(c: {
   sources: readonly string[];
   input: I;
   output: O;
-  compute: (input: z.output<I>) => z.input<O>;
+  compute: (input: z.output<I>, surroundings: Surroundings) => z.input<O>;
 }): Calculation & { compute: typeof c.compute } {
-  return { ...c, run: (input) => c.compute(parseInput(c.input, input)) };
+  return { ...c, run: (input, surroundings = {}) => c.compute(parseInput(c.input, input), surroundings) };
 }

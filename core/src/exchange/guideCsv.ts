@@ -31,10 +31,10 @@ const LISTED = 200;
 
 const GUESSES: Record<GuideField, RegExp> = {
   time: /^(time|t|time_?s|seconds|elapsed|date.*|utc)$/i,
-  ra: /^(ra|ra[_ ]?(arcsec|error|raw|distance|px)|dx|x)$/i,
-  dec: /^(dec|dec[_ ]?(arcsec|error|raw|distance|px)|dy|y)$/i,
-  raPulse: /^ra[_ ]?(pulse|duration|ms|pulse[_ ]?ms)/i,
-  decPulse: /^dec[_ ]?(pulse|duration|ms|pulse[_ ]?ms)/i,
+  ra: /^(ra|ra[_ ]?(arcsec|error|px)|dx|x)$/i,
+  dec: /^(dec|dec[_ ]?(arcsec|error|px)|dy|y)$/i,
+  raPulse: /^ra[_ ]?(pulse|ms|pulse[_ ]?ms)/i,
+  decPulse: /^dec[_ ]?(pulse|ms|pulse[_ ]?ms)/i,
   snr: /^(snr|signal.*noise)/i,
   state: /^(state|status|mode|event)$/i,
 };
@@ -162,3 +162,21 @@ export function readGuideCsv(text: string, given?: GuideMapping, scale = 1): Gui
   const cadence = steps[Math.floor(steps.length / 2)] ?? 0;
   return { columns, mapping, samples, bad, rows, gaps: steps.filter((s) => s > 10 * cadence).length };
 }
+
+/** A log in our own columns: seconds, arcseconds on the sky, milliseconds. */
+export const guideToCsv = (samples: readonly GuideSample[]): string =>
+  ['time_s,ra_arcsec,dec_arcsec,ra_pulse_ms,dec_pulse_ms,snr,state']
+    .concat(
+      samples.map((s) =>
+        [
+          +s.timeS.toFixed(3),
+          +s.raArcsec.toFixed(3),
+          +s.decArcsec.toFixed(3),
+          +s.raPulseMs.toFixed(1),
+          +s.decPulseMs.toFixed(1),
+          s.snr === undefined ? '' : +s.snr.toFixed(1),
+          s.state,
+        ].join(','),
+      ),
+    )
+    .join('\n') + '\n';

@@ -13,6 +13,7 @@ export { toCsv } from './csv.ts';
 export { readPartsCsv, partsToCsv, PART_COLUMNS } from './partsCsv.ts';
 export {
   readGuideCsv,
+  guideToCsv,
   guessGuideMapping,
   GUIDE_FIELDS,
   MAX_GUIDE_ROWS,
@@ -21,3 +22,11 @@ export {
   type GuideMapping,
   type GuideSample,
 } from './guideCsv.ts';
+export {
+  readFitsHeader,
+  framingFromHeader,
+  MAX_HEADER_BYTES,
+  type FitsRead,
+  type FitsValue,
+  type HeaderFraming,
+} from './fitsHeader.ts';

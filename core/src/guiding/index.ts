@@ -1,4 +1,44 @@
 export { budget, guideBudget, BudgetInput, type BudgetOutput } from './budget.ts';
 export { flexure, guideFlexure, FlexureInput, type FlexureOutput } from './flexure.ts';
-export { limit, guideLimit, LimitInput, calibration, guideCalibration, CalibrationInput } from './limit.ts';
-export { readLog, guideLog, LogInput, type LogOutput, type LogSample } from './log.ts';
+export {
+  limit,
+  guideLimit,
+  LimitInput,
+  calibration,
+  guideCalibration,
+  CalibrationInput,
+  signalOf,
+  exposureFor,
+  GUIDE_EXPOSURES_S,
+  SIDEREAL_ARCSEC_PER_S,
+  type GuideOptics,
+} from './limit.ts';
+export { candidatesAt, nearestLit, BLEND, type Candidate, type GuideCamera } from './candidates.ts';
+export { readLog, guideLog, LogInput, LogSummary, summaryOfLog, type LogOutput, type LogSample } from './log.ts';
+export {
+  guideStars,
+  guideStarsOf,
+  starsAround,
+  summaryOf,
+  StarsInput,
+  BRIGHTEST_MAG,
+  type StarsOutput,
+} from './stars.ts';
+export {
+  anglesOf,
+  inWindow,
+  project,
+  reachMm,
+  turnWindow,
+  type GuideWindow,
+  type Projected,
+  type Ring,
+} from './window.ts';
+export {
+  guideViewOf,
+  ASSUMED,
+  type GuideView,
+  type GuideScopeView,
+  type OffAxisView,
+  type SkyConditions,
+} from './ofRig.ts';

@@ -35,17 +35,79 @@ export const LimitOutput = z.strictObject({
   ...explained,
 });
 
-/** Faintest star that guides at the wanted signal to noise. @throws InvalidInput when the obstruction fills the aperture */
-export function limit(i: LimitInput): z.input<typeof LimitOutput> {
+/** What a guide camera sees through its optics: everything but the star, the exposure and the wish. */
+export type GuideOptics = Omit<LimitInput, 'exposureS' | 'snr'>;
+
+/** Electrons of a magnitude 0 star over an exposure, pixels measured, and noise² of that circle. */
+function lightOf(i: GuideOptics, exposureS: number) {
   if (i.obstructionMm >= i.apertureMm)
     throw InvalidInput.at('obstructionMm', `must be smaller than the aperture of ${i.apertureMm} mm`);
   const scale = scaleArcsecPerPx(i.pixelUm, i.focalLengthMm);
   const areaCm2 = (Math.PI / 4) * ((i.apertureMm / 10) ** 2 - (i.obstructionMm / 10) ** 2);
   const perMag0 =
-    PHOTONS_MAG_0 * areaCm2 * i.bandwidthNm * i.quantumEfficiency * i.transmission * i.lightFraction * i.exposureS;
+    PHOTONS_MAG_0 * areaCm2 * i.bandwidthNm * i.quantumEfficiency * i.transmission * i.lightFraction * exposureS;
   const pixels = Math.max(APERTURE.fewestPx, Math.PI * ((APERTURE.radiusFwhm * i.fwhmArcsec) / scale) ** 2);
   const sky = perMag0 * 10 ** (-0.4 * i.skyMagArcsec2) * scale * scale;
-  const noise = pixels * (sky + i.readNoiseE ** 2);
+  return { scale, areaCm2, perMag0, pixels, sky, noise: pixels * (sky + i.readNoiseE ** 2) };
+}
+
+/** Abramowitz & Stegun (1964), 7.1.26; error below 1.5e-7. */
+function erf(x: number): number {
+  const t = 1 / (1 + 0.3275911 * Math.abs(x));
+  const y =
+    1 -
+    ((((1.061405429 * t - 1.453152027) * t + 1.421413741) * t - 0.284496736) * t + 0.254829592) * t * Math.exp(-x * x);
+  return x < 0 ? -y : y;
+}
+
+/**
+ * Signal to noise of a star, by the sums of `guide.limit`, and the electrons in its brightest pixel when a Gaussian star
+ * is centred on that pixel.
+ */
+export function signalOf(
+  i: GuideOptics,
+  mag: number,
+  exposureS: number,
+): { snr: number; starElectrons: number; peakElectrons: number } {
+  const { scale, perMag0, noise, sky } = lightOf(i, exposureS);
+  const starElectrons = perMag0 * 10 ** (-0.4 * (mag + i.extinctionMag * i.airmass));
+  const signal = APERTURE.share * starElectrons;
+  const sigmaPx = i.fwhmArcsec / FWHM_PER_SIGMA / scale;
+  const inPeak = erf(0.5 / (Math.SQRT2 * sigmaPx)) ** 2;
+  return { snr: signal / Math.sqrt(signal + noise), starElectrons, peakElectrons: starElectrons * inPeak + sky };
+}
+
+/** Exposures a guider is set to [s]; 1 to 3 s average the seeing, common practice, no source. */
+export const GUIDE_EXPOSURES_S = [0.5, 1, 1.5, 2, 2.5, 3, 4, 5, 6, 8] as const;
+/** Part of the full well a guide star may fill; common practice, no source. */
+export const WELL_SHARE = 0.8;
+
+/**
+ * The exposure to set: from 2 s, which averages the seeing, shorter while the star would fill its well, longer while it
+ * is too faint.
+ */
+export function exposureFor(
+  i: GuideOptics,
+  mag: number,
+  snr: number,
+  fullWellE: number,
+): { exposureS: number; snr: number; saturated: boolean; enough: boolean } {
+  const tried = GUIDE_EXPOSURES_S.map((exposureS) => {
+    const s = signalOf(i, mag, exposureS);
+    return { exposureS, snr: s.snr, saturated: s.peakElectrons > WELL_SHARE * fullWellE, enough: s.snr >= snr };
+  });
+  const usual = tried.filter((t) => t.exposureS >= 1 && t.exposureS <= 3 && t.enough && !t.saturated);
+  const nearestTwo = [...usual].sort((a, b) => Math.abs(a.exposureS - 2) - Math.abs(b.exposureS - 2))[0];
+  return (
+    nearestTwo ??
+    tried.find((t) => t.enough && !t.saturated) ??
+    (tried[0]!.saturated ? tried[0]! : (tried.findLast((t) => !t.saturated) ?? tried[0]!))
+  );
+}
+
+/** Faintest star that guides at the wanted signal to noise. @throws InvalidInput when the obstruction fills the aperture */
+export function limit(i: LimitInput): z.input<typeof LimitOutput> {
+  const { areaCm2, perMag0, pixels, sky, noise } = lightOf(i, i.exposureS);
   // S/√(S + noise) = snr, solved for S
   const s2 = i.snr ** 2;
   const signal = (s2 + Math.sqrt(s2 * s2 + 4 * s2 * noise)) / 2;

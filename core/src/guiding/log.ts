@@ -61,6 +61,14 @@ export const LogOutput = z.strictObject({
 });
 export type LogOutput = z.input<typeof LogOutput>;
 
+/** What is kept of a log's reading beside its samples. */
+export const LogSummary = LogOutput.omit({ working: true }).extend({ samples: z.int(), spanS: z.number() });
+export type LogSummary = z.infer<typeof LogSummary>;
+export const summaryOfLog = (input: LogInput): LogSummary => {
+  const { working: _w, ...rest } = readLog(input);
+  return { ...rest, samples: input.samples.length, spanS: input.samples.at(-1)!.timeS - input.samples[0]!.timeS };
+};
+
 /** Polar error in arcminutes for a declination drift of 1″ a minute: 1436.07/(2π·60). */
 const ARCMIN_PER_DRIFT = 3.81;
 /** Shortest unguided span from which a polar error is said [s]. */

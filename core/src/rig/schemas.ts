@@ -103,6 +103,14 @@ export const Corrector = z.strictObject({
 });
 export type Corrector = z.infer<typeof Corrector>;
 
+/** What a guide camera is: the sensor, and how well it sees; the latter is assumed where nobody entered it. */
+const guideSensor = {
+  pixelUm: positive('µm', 'Pixel size'),
+  quantumEfficiency: z.number().gt(0).max(1).meta({ description: 'Quantum efficiency' }).optional(),
+  readNoiseE: atLeastZero('e⁻', 'Read noise').optional(),
+  fullWellE: positive('e⁻', 'Full well').optional(),
+};
+
 /** The off-axis guider: its prism, and the path to the guide camera. */
 export const OffAxis = z.strictObject({
   prism: z.strictObject({
@@ -120,18 +128,21 @@ export const OffAxis = z.strictObject({
   focuserMinMm: atLeastZero('mm', 'Helical focuser, shortest').default(0),
   focuserMaxMm: atLeastZero('mm', 'Helical focuser, longest').default(0),
   cameraDepthMm: atLeastZero('mm', 'Guide camera, face to sensor'),
-  camera: z.strictObject({
-    pixelUm: positive('µm', 'Pixel size'),
-    widthPx: z.int().positive(),
-    heightPx: z.int().positive(),
-  }),
+  camera: z.strictObject({ ...guideSensor, widthPx: z.int().positive(), heightPx: z.int().positive() }),
+  /** Position angle of the guide window while the camera stands at 0°, once seen under the sky. */
+  windowPaDeg: quantity('deg', 'Where the window stands at camera angle 0').optional(),
+  /** The guider turns without the main camera. */
+  turnsAlone: z.boolean().optional(),
 });
 export type OffAxis = z.infer<typeof OffAxis>;
 
 /** A second tube that guides. */
 export const GuideScope = z.strictObject({
   focalLengthMm: positive('mm', 'Focal length'),
-  pixelUm: positive('µm', 'Pixel size'),
+  apertureMm: positive('mm', 'Clear aperture').optional(),
+  ...guideSensor,
+  widthPx: z.int().positive().optional(),
+  heightPx: z.int().positive().optional(),
   flexureArcsecPerMin: atLeastZero('″/min', 'Measured flexure').default(0),
 });
 
@@ -171,6 +182,7 @@ const place3 = {
 export const RigSetup = z.strictObject({
   focalLengthMm: positive('mm', 'Focal length of the imaging train'),
   apertureMm: positive('mm', 'Clear aperture'),
+  obstructionMm: atLeastZero('mm', 'Diameter of the obstruction').optional(),
   camera: z.strictObject({
     name: z.string().max(120),
     pixelUm: positive('µm', 'Pixel size'),

@@ -50,3 +50,4 @@ export {
   type StarSource,
   type Tile,
 } from './starTiles.ts';
+export { panelsOf, positionAngle, skyPlace, type Mosaic, type Panel } from './framing.ts';

@@ -94,6 +94,13 @@ function clearInnerEdge(place: PrismPlace, r: number, halfWidth: number, halfHei
   return high;
 }
 
+/** The inner edge at which the prism, turned to an angle, takes no light from the sensor [mm]. */
+export function clearAt(i: PrismInput, angleDeg: number): number {
+  const { radiusMm, k } = coneAt(i);
+  const place = placeOf({ ...i.prism, angleDeg });
+  return clearInnerEdge(place, radiusMm, (k * i.sensor.widthMm) / 2, (k * i.sensor.heightMm) / 2);
+}
+
 /** Light, shadow and window of an off-axis guider's prism. */
 export function prism(i: PrismInput): PrismOutput {
   const { radiusMm: r, k } = coneAt(i);

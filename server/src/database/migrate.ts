@@ -2,9 +2,13 @@ import { DataTypes, QueryTypes, type Sequelize } from 'sequelize';
 import { Umzug, type UmzugStorage } from 'umzug';
 import { connect } from './connection.ts';
 import * as foundation from './migrations/001-foundation.ts';
+import * as dusk from './migrations/002-dusk.ts';
 
 /** Every change of the schema, in order. A landed migration is never edited. */
-const MIGRATIONS = [{ name: '001-foundation', up: foundation.up }];
+const MIGRATIONS = [
+  { name: '001-foundation', up: foundation.up },
+  { name: '002-dusk', up: dusk.up },
+];
 
 /** Keeps the names of what was done in a table of its own. */
 function storage(db: Sequelize): UmzugStorage {

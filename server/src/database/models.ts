@@ -1,6 +1,9 @@
 import { DataTypes, Model, type ModelAttributes, type ModelStatic, type Sequelize } from 'sequelize';
 import type { RigSetup, Part } from '@keen/core/rig';
 import type { HorizonPoint } from '@keen/core/sky';
+import type { Framing } from '@keen/contract';
+import type { LogSummary } from '@keen/core/guiding';
+import type { SetupItem } from '@keen/core/setup';
 import type { PlanSettings } from '@keen/core/sequence';
 
 interface Stamps {
@@ -67,6 +70,34 @@ export interface RevisionRow {
   byId: string;
   at: Date;
 }
+/** A framing as stored; who pinned it is kept by id. */
+export type StoredFraming = Omit<Framing, 'by'> & { byId: string };
+export interface SetupListRow extends Stamps {
+  id: string;
+  rigId: string;
+  items: SetupItem[];
+}
+export interface SetupTickRow {
+  id: string;
+  rigId: string;
+  night: string;
+  item: string;
+  byId: string;
+  at: Date;
+}
+export interface GuideLogRow {
+  id: string;
+  rigId: string;
+  trainStateId: string;
+  night: string;
+  name: string;
+  note: string;
+  summary: LogSummary;
+  csv: string;
+  byId: string;
+  at: Date;
+  archivedAt: Date | null;
+}
 export interface ProjectRow extends Stamps {
   id: string;
   clubId: string;
@@ -81,6 +112,7 @@ export interface ProjectRow extends Stamps {
   angleDeg: number;
   minimumAltitudeDeg: number;
   note: string;
+  framing: StoredFraming | null;
 }
 export interface GoalRow {
   id: string;
@@ -231,6 +263,7 @@ export function models(db: Sequelize) {
       angleDeg: real,
       minimumAltitudeDeg: real,
       note: DataTypes.TEXT,
+      framing: json,
       ...stamps,
     }),
     goals: table<GoalRow>('project_goals', {
@@ -300,6 +333,26 @@ export function models(db: Sequelize) {
       runCount: whole,
       byId: text,
       adoptedAt: when,
+    }),
+    setupLists: table<SetupListRow>('setup_lists', { rigId: text, items: json, ...stamps }),
+    setupTicks: table<SetupTickRow>('setup_ticks', {
+      rigId: text,
+      night: DataTypes.DATEONLY,
+      item: text,
+      byId: text,
+      at: when,
+    }),
+    guideLogs: table<GuideLogRow>('guide_logs', {
+      rigId: text,
+      trainStateId: text,
+      night: DataTypes.DATEONLY,
+      name: text,
+      note: text,
+      summary: json,
+      csv: DataTypes.TEXT('medium'),
+      byId: text,
+      at: when,
+      archivedAt: when,
     }),
     changes: table<ChangeRow>('changes', { at: when, memberId: text, subject: text, text }),
   };

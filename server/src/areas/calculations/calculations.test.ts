@@ -6,9 +6,11 @@ import { calculations } from '@keen/core';
 import request from 'supertest';
 import { makeApp } from '../../app.ts';
 import { PROBLEMS } from '../../problems.ts';
+import { shippedStars } from '../../../../core/src/testing/shippedStars.ts';
 import { startServer, type TestServer } from '../../testing/harness.ts';
 
 const ROOT = join(import.meta.dirname, '../../../..');
+const stars = shippedStars();
 let server: TestServer;
 beforeAll(async () => {
   server = await startServer({ demo: false });
@@ -24,7 +26,7 @@ describe('the registry over HTTP', () => {
       const { input } = JSON.parse(readFileSync(join(folder, file), 'utf8')) as { input: object };
       const got = await request(server.app).post(`/api/calculations/${name}`).send(input);
       expect(got.status).toBe(200);
-      expect(got.body).toEqual(JSON.parse(JSON.stringify(calculations.get(name)!.run(input))));
+      expect(got.body).toEqual(JSON.parse(JSON.stringify(calculations.get(name)!.run(input, { stars }))));
       expect(got.body.verdict.text.length).toBeGreaterThan(3);
       expect(Array.isArray(got.body.working)).toBe(true);
     },

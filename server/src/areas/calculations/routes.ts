@@ -1,14 +1,28 @@
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { calculations, jsonSchema } from '@keen/core';
+import { bandSource, type StarIndex, type StarSource } from '@keen/core/sky';
 import { openApiDocument } from '@keen/contract/openapi';
 import type { RequestHandler, Router } from 'express';
 import { rateLimit } from 'express-rate-limit';
 import type { Config } from '../../config.ts';
 import { Problem, sendProblem } from '../../problems.ts';
 
+/** The shipped star catalogue, read when somebody first asks for stars; 15 MB once read whole. */
+function starsIn(dataFolder: string): StarSource {
+  const folder = join(dataFolder, 'stars');
+  let source: StarSource | undefined;
+  return (cap) => {
+    source ??= bandSource(JSON.parse(readFileSync(join(folder, 'index.json'), 'utf8')) as StarIndex, (file) =>
+      readFileSync(join(folder, file)),
+    );
+    return source(cap);
+  };
+}
+
 /** The registry over HTTP: same JSON in and out, and the same complaints, as in the shell. Open to everyone. */
 export function calculationRoutes(router: Router, config: Config): void {
+  const surroundings = { stars: starsIn(config.dataFolder) };
   const limit: RequestHandler = rateLimit({
     windowMs: 60_000,
     limit: config.calculationLimit,
@@ -34,7 +48,7 @@ export function calculationRoutes(router: Router, config: Config): void {
     const c = calculations.get(req.params.name as string);
     if (!c) throw new Problem('not_found', `No calculation is called “${req.params.name as string}”.`);
     try {
-      res.json(c.run(req.body));
+      res.json(c.run(req.body, surroundings));
     } catch (e) {
       const issues = (e as { issues?: unknown; code?: string }).code === 'invalid_input' ? e : null;
       if (!issues) throw e;

@@ -8,4 +8,5 @@ export function projectRoutesOf(serve: Serve, store: Store): void {
   serve(api.projects, ({ who }) => projects.list(who));
   serve(api.addProject, ({ who, body }) => projects.add(who, body));
   serve(api.changeProject, ({ who, params, body }) => projects.change(who, params.id, body));
+  serve(api.pinFraming, ({ who, params, body }) => projects.pin(who, params.id, body));
 }

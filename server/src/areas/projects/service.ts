@@ -1,7 +1,7 @@
-import type { ProjectFields, ProjectRecord } from '@keen/contract';
+import type { FramingFields, ProjectFields, ProjectRecord } from '@keen/contract';
 import { filtersOf } from '@keen/core/rig';
 import type { Transaction } from 'sequelize';
-import { plain, type FrameCountRow, type ProjectRow } from '../../database/index.ts';
+import { plain, type FrameCountRow, type ProjectRow, type StoredFraming } from '../../database/index.ts';
 import { Problem } from '../../problems.ts';
 import { demandOwner, demandVersion, groupBy, iso, type Actor, type Store } from '../../store.ts';
 import { currentRig } from '../rigs/current.ts';
@@ -18,6 +18,12 @@ const columns = (f: ProjectFields) => ({
   minimumAltitudeDeg: f.minimumAltitudeDeg,
   note: f.note,
 });
+
+function framingRecord(f: StoredFraming | null, names: Map<string, string>): ProjectRecord['framing'] {
+  if (!f) return null;
+  const { byId, ...rest } = f;
+  return { ...rest, by: names.get(byId) ?? '' };
+}
 
 const sumByFilter = (rows: readonly FrameCountRow[]): Record<string, number> => {
   const done: Record<string, number> = {};
@@ -54,6 +60,7 @@ export function projectsService(store: Store) {
       owner: names.get(p.ownerId) ?? '',
       ownerId: p.ownerId,
       archived: p.archivedAt !== null,
+      framing: framingRecord(p.framing, names),
       done: sumByFilter(countsOf.get(p.id) ?? []),
       nights: (countsOf.get(p.id) ?? []).map(({ night, filter, accepted, rejected, exposureS }) => ({
         night,
@@ -105,6 +112,7 @@ export function projectsService(store: Store) {
           clubId: who.clubId,
           ownerId: who.id,
           ...columns(f),
+          framing: null,
           version: 1,
           updatedAt: store.now(),
           updatedBy: who.id,
@@ -141,6 +149,35 @@ export function projectsService(store: Store) {
         await saveGoals(id, f, t);
         const what = archived === (row.archivedAt !== null) ? 'changed' : archived ? 'archived' : 'taken up again';
         await store.audit(who, f.name, `project ${what}`, t);
+        return record(next, names, t);
+      });
+    },
+    async pin(
+      who: Actor,
+      id: string,
+      { framing, version }: { framing: FramingFields | null; version: number },
+    ): Promise<ProjectRecord> {
+      return store.transact(async (t) => {
+        const found = await store.projects.findOne({ where: { id, clubId: who.clubId }, transaction: t, lock: true });
+        if (!found) throw new Problem('not_found', 'There is no such project.');
+        const row = plain(found);
+        demandOwner(who, row.ownerId, row.name);
+        const names = await store.names();
+        await demandVersion(version, row, store, () => record(row, names, t));
+        const { state } = await currentRig(store, who.clubId, row.rigId);
+        const next = {
+          ...row,
+          framing: framing && { ...framing, words: state.words, at: iso(store.now()), byId: who.id },
+          angleDeg: framing?.angleDeg ?? row.angleDeg,
+          version: row.version + 1,
+          updatedAt: store.now(),
+          updatedBy: who.id,
+        };
+        await store.projects.update(next, { where: { id }, transaction: t });
+        const what = framing
+          ? `framing pinned at ${framing.angleDeg.toFixed(1)}°${framing.star ? `, guide star of magnitude ${framing.star.mag.toFixed(1)}` : ''}`
+          : 'framing let go';
+        await store.audit(who, row.name, what, t);
         return record(next, names, t);
       });
     },

@@ -1,0 +1,3 @@
+export { defaultItems, FACTS, SetupItem, SetupItems, type Fact } from './items.ts';
+export { cooling, CoolingInput, COOLER, type Cooling } from './cooling.ts';
+export { alignment, AlignmentInput, SHARED_FIELD, type Alignment } from './alignment.ts';

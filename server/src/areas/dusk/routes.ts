@@ -1,0 +1,11 @@
+import { api } from '@keen/contract';
+import type { Serve } from '../../http.ts';
+import type { Store } from '../../store.ts';
+import { setupListService } from './service.ts';
+
+export function duskRoutesOf(serve: Serve, store: Store): void {
+  const lists = setupListService(store);
+  serve(api.setupList, ({ who, params, query }) => lists.read(who, params.id, query.night));
+  serve(api.changeSetupList, ({ who, params, query, body }) => lists.change(who, params.id, query.night, body));
+  serve(api.tickSetup, ({ who, params, body }) => lists.tick(who, params.id, body));
+}

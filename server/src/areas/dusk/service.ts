@@ -1,0 +1,89 @@
+import type { SetupListRecord } from '@keen/contract';
+import { defaultItems, type SetupItem } from '@keen/core/setup';
+import { UniqueConstraintError, type Transaction } from 'sequelize';
+import { plain, type RigRow, type SetupListRow } from '../../database/index.ts';
+import { Problem } from '../../problems.ts';
+import { demandVersion, iso, type Actor, type Store } from '../../store.ts';
+import { currentRig } from '../rigs/current.ts';
+
+/** Set-up lists: the one a rig begins with, or the club's own; ticks belong to a rig and a night. */
+export function setupListService(store: Store) {
+  async function demandRig(who: Actor, rigId: string) {
+    const current = await currentRig(store, who.clubId, rigId);
+    const site = plain((await store.sites.findByPk(current.rig.siteId))!);
+    return { rig: current.rig, offered: defaultItems(site.kind, current.revision.setup), since: current.revision };
+  }
+  async function record(
+    { rig, offered, since }: { rig: RigRow; offered: SetupItem[]; since: { at: Date; byId: string } },
+    night: string,
+    t?: Transaction,
+  ): Promise<SetupListRecord> {
+    const within = t ? { transaction: t } : {};
+    const names = await store.names();
+    const found = await store.setupLists.findOne({ where: { rigId: rig.id }, ...within });
+    const own = found ? plain(found) : null;
+    const ticks = await store.setupTicks.findAll({ where: { rigId: rig.id, night }, order: ['at'], ...within });
+    return {
+      rigId: rig.id,
+      items: own?.items ?? offered,
+      own: own !== null,
+      ticks: ticks.map(plain).map((k) => ({ key: k.item, by: names.get(k.byId) ?? '', at: iso(k.at) })),
+      version: own?.version ?? 0,
+      updatedAt: iso(own?.updatedAt ?? since.at),
+      updatedBy: names.get(own?.updatedBy ?? since.byId) ?? '',
+    };
+  }
+  return {
+    async read(who: Actor, rigId: string, night: string): Promise<SetupListRecord> {
+      return record(await demandRig(who, rigId), night);
+    },
+    async change(
+      who: Actor,
+      rigId: string,
+      night: string,
+      { items, version }: { items: SetupItem[]; version: number },
+    ): Promise<SetupListRecord> {
+      const rig = await demandRig(who, rigId);
+      return store.transact(async (t) => {
+        const found = await store.setupLists.findOne({ where: { rigId }, transaction: t, lock: true });
+        const row: SetupListRow | null = found ? plain(found) : null;
+        await demandVersion(version, row ?? { version: 0, updatedBy: null }, store, () => record(rig, night, t));
+        const next = { items, version: version + 1, updatedAt: store.now(), updatedBy: who.id };
+        if (row) await store.setupLists.update(next, { where: { rigId }, transaction: t });
+        else
+          try {
+            await store.setupLists.create({ id: store.id(), rigId, ...next, archivedAt: null }, { transaction: t });
+          } catch (e) {
+            if (e instanceof UniqueConstraintError)
+              throw new Problem('stale', 'Somebody made a list for this rig at the same moment. Load it and try again.', {
+                current: await record(rig, night),
+              });
+            throw e;
+          }
+        await store.audit(who, rig.rig.name, `set-up list changed, ${items.length} steps`, t);
+        return record(rig, night, t);
+      });
+    },
+    async tick(
+      who: Actor,
+      rigId: string,
+      { night, key, done }: { night: string; key: string; done: boolean },
+    ): Promise<SetupListRecord> {
+      const rig = await demandRig(who, rigId);
+      const now = await record(rig, night);
+      if (!now.items.some((i) => i.key === key))
+        throw new Problem('invalid_input', `The list of ${rig.rig.name} has no step “${key}”.`, {
+          issues: [{ path: 'key', message: `is not one of ${now.items.map((i) => i.key).join(', ')}` }],
+        });
+      if (!done) await store.setupTicks.destroy({ where: { rigId, night, item: key } });
+      else if (!now.ticks.some((k) => k.key === key))
+        try {
+          await store.setupTicks.create({ id: store.id(), rigId, night, item: key, byId: who.id, at: store.now() });
+        } catch (e) {
+          // somebody else ticked it in the same moment: theirs stands
+          if (!(e instanceof UniqueConstraintError)) throw e;
+        }
+      return record(rig, night);
+    },
+  };
+}

@@ -1,0 +1,12 @@
+import { api } from '@keen/contract';
+import type { Serve } from '../../http.ts';
+import type { Store } from '../../store.ts';
+import { guideLogsService } from './service.ts';
+
+export function guidingRoutesOf(serve: Serve, store: Store): void {
+  const logs = guideLogsService(store);
+  serve(api.guideLogs, ({ who, params }) => logs.list(who, params.id));
+  serve(api.guideLog, ({ who, params }) => logs.read(who, params.id));
+  serve(api.keepGuideLog, ({ who, params, body }) => logs.keep(who, params.id, body));
+  serve(api.dropGuideLog, ({ who, params }) => logs.drop(who, params.id));
+}

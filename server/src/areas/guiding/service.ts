@@ -1,0 +1,109 @@
+import type { GuideLogFields, GuideLogRecord } from '@keen/contract';
+import { InvalidInput, parseInput } from '@keen/core';
+import { readGuideCsv } from '@keen/core/exchange';
+import { LogInput, summaryOfLog } from '@keen/core/guiding';
+import { plain, type GuideLogRow } from '../../database/index.ts';
+import { Problem } from '../../problems.ts';
+import { demandOwner, iso, type Actor, type Store } from '../../store.ts';
+import { currentRig } from '../rigs/current.ts';
+
+/** Everything but the samples, so that a list stays small. */
+const WITHOUT_CSV = [
+  'id',
+  'rigId',
+  'trainStateId',
+  'night',
+  'name',
+  'note',
+  'summary',
+  'byId',
+  'at',
+  'archivedAt',
+] as const;
+
+/** Kept guide logs: the samples as sent, and what they say worked out here. */
+export function guideLogsService(store: Store) {
+  async function records(rows: Omit<GuideLogRow, 'csv'>[]): Promise<GuideLogRecord[]> {
+    const names = await store.names();
+    const states = await store.trainStates.findAll({ where: { id: [...new Set(rows.map((r) => r.trainStateId))] } });
+    const words = new Map(states.map(plain).map((s) => [s.id, s.words]));
+    return rows.map((r) => ({
+      id: r.id,
+      rigId: r.rigId,
+      trainStateId: r.trainStateId,
+      words: words.get(r.trainStateId) ?? '',
+      night: r.night,
+      name: r.name,
+      note: r.note,
+      by: names.get(r.byId) ?? '',
+      at: iso(r.at),
+      summary: r.summary,
+    }));
+  }
+  async function demandLog(who: Actor, id: string): Promise<GuideLogRow> {
+    const found = await store.guideLogs.findOne({ where: { id, archivedAt: null } });
+    const row = found ? plain(found) : null;
+    const rig = row ? await store.rigs.findOne({ where: { id: row.rigId, clubId: who.clubId } }) : null;
+    if (!row || !rig) throw new Problem('not_found', 'There is no such guide log.');
+    return row;
+  }
+  return {
+    async list(who: Actor, rigId: string): Promise<GuideLogRecord[]> {
+      await currentRig(store, who.clubId, rigId);
+      const rows = await store.guideLogs.findAll({
+        attributes: [...WITHOUT_CSV],
+        where: { rigId, archivedAt: null },
+        order: [
+          ['night', 'DESC'],
+          ['at', 'DESC'],
+        ],
+        limit: 500,
+      });
+      return records(rows.map(plain));
+    },
+    async read(who: Actor, id: string): Promise<{ log: GuideLogRecord; csv: string }> {
+      const row = await demandLog(who, id);
+      return { log: (await records([row]))[0]!, csv: row.csv };
+    },
+    async keep(who: Actor, rigId: string, f: GuideLogFields): Promise<GuideLogRecord> {
+      const { rig, state } = await currentRig(store, who.clubId, rigId);
+      const read = readGuideCsv(f.csv);
+      if (read.bad.length)
+        throw InvalidInput.at(
+          'csv',
+          `line ${read.bad[0]!.line}: ${read.bad[0]!.reason}; the columns are those of the export`,
+        );
+      const summary = summaryOfLog(
+        parseInput(LogInput, {
+          samples: read.samples,
+          ...(f.imagingScaleArcsecPerPx ? { imagingScaleArcsecPerPx: f.imagingScaleArcsecPerPx } : {}),
+        }),
+      );
+      const row: GuideLogRow = {
+        id: store.id(),
+        rigId,
+        trainStateId: state.id,
+        night: f.night,
+        name: f.name,
+        note: f.note,
+        summary,
+        csv: f.csv,
+        byId: who.id,
+        at: store.now(),
+        archivedAt: null,
+      };
+      await store.transact(async (t) => {
+        await store.guideLogs.create(row, { transaction: t });
+        await store.audit(who, rig.name, `guide log “${f.name}” kept, ${summary.rms.total.toFixed(2)}″`, t);
+      });
+      return (await records([row]))[0]!;
+    },
+    async drop(who: Actor, id: string): Promise<{ ok: true }> {
+      const row = await demandLog(who, id);
+      demandOwner(who, row.byId, `the guide log “${row.name}”`);
+      await store.guideLogs.update({ archivedAt: store.now() }, { where: { id } });
+      await store.audit(who, row.name, 'guide log put away');
+      return { ok: true };
+    },
+  };
+}
