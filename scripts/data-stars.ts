@@ -17,7 +17,7 @@ const folder = mkdtempSync(join(tmpdir(), 'keen-stars-'));
 /** Offset and size of every header-and-data unit of a FITS file. */
 function unitsOf(file: Buffer): { at: number; bytes: number; header: Map<string, string> }[] {
   const units = [];
-  for (let p = 0; p < file.length; ) {
+  for (let p = 0; p < file.length;) {
     const header = new Map<string, string>();
     let ended = false;
     while (!ended) {
@@ -118,4 +118,10 @@ const index: StarIndex = {
 };
 writeFileSync(join(out, 'index.json'), `${JSON.stringify(index)}\n`);
 rmSync(folder, { recursive: true });
-console.log(`${stars.length} stars (${added.length} added bright ones: ${added.map((s) => s.mag).sort((a, b) => a - b).slice(0, 12).join(', ')} …)`);
+console.log(
+  `${stars.length} stars (${added.length} added bright ones: ${added
+    .map((s) => s.mag)
+    .sort((a, b) => a - b)
+    .slice(0, 12)
+    .join(', ')} …)`,
+);

@@ -80,7 +80,17 @@ const refractor: RigSetup = {
     { name: 'camera, face to sensor', lengthMm: 17.5, measuredMm: 17.4, measuredBy: 'Teun', front: M42.female },
   ],
   corrector: { requiredMm: 55, toleranceMm: 0.5, imageCircleMm: 44 },
-  guideScope: { focalLengthMm: 240, pixelUm: 2.9, flexureArcsecPerMin: 0.06 },
+  guideScope: {
+    focalLengthMm: 240,
+    apertureMm: 60,
+    pixelUm: 2.9,
+    widthPx: 1936,
+    heightPx: 1096,
+    quantumEfficiency: 0.78,
+    readNoiseE: 1.2,
+    fullWellE: 14_600,
+    flexureArcsecPerMin: 0.06,
+  },
   focuserReach: { focalPlaneBehindFocuserMm: 142, travelMm: 80, marginMm: 2, beforeTrainMm: 38, rings: [25, 15] },
   relocations: [
     {
@@ -101,6 +111,7 @@ const refractor: RigSetup = {
 const astrograph: RigSetup = {
   focalLengthMm: 1600,
   apertureMm: 200,
+  obstructionMm: 72,
   camera: { name: 'cooled mono camera, 3.76 µm', pixelUm: 3.76, widthPx: 6248, heightPx: 4176, angleDeg: 90 },
   focuserStepUm: 3.1,
   mount: { name: 'dome mount, 40 kg', drive: 'worm', ratedLoadKg: 40 },
@@ -163,7 +174,15 @@ const astrograph: RigSetup = {
     focuserMinMm: 0,
     focuserMaxMm: 7,
     cameraDepthMm: 12.5,
-    camera: { pixelUm: 2.9, widthPx: 1936, heightPx: 1096 },
+    camera: {
+      pixelUm: 2.9,
+      widthPx: 1936,
+      heightPx: 1096,
+      quantumEfficiency: 0.78,
+      readNoiseE: 1.2,
+      fullWellE: 14_600,
+    },
+    turnsAlone: true,
   },
   focuserReach: { focalPlaneBehindFocuserMm: 210, travelMm: 60, marginMm: 2, beforeTrainMm: 46, rings: [30, 20] },
   relocations: [

@@ -118,7 +118,8 @@ function solvedFraming(num: (k: string) => number | null, w: number | null, h: n
     if (sx === null || sy === null) return null;
     const r = (num('CROTA2') ?? 0) * RAD;
     const pc = [num('PC1_1'), num('PC1_2'), num('PC2_1'), num('PC2_2')];
-    if (pc.some((v) => v !== null)) [a, b, c, d] = [sx * (pc[0] ?? 1), sx * (pc[1] ?? 0), sy * (pc[2] ?? 0), sy * (pc[3] ?? 1)]; // prettier-ignore
+    if (pc.some((v) => v !== null))
+      [a, b, c, d] = [sx * (pc[0] ?? 1), sx * (pc[1] ?? 0), sy * (pc[2] ?? 0), sy * (pc[3] ?? 1)]; // prettier-ignore
     else [a, b, c, d] = [sx * Math.cos(r), -sy * Math.sin(r), sx * Math.sin(r), sy * Math.cos(r)];
   }
   const m = { a: a ?? 0, b: b ?? 0, c: c ?? 0, d: d ?? 0 };
@@ -134,8 +135,8 @@ function solvedFraming(num: (k: string) => number | null, w: number | null, h: n
   return {
     raDeg: (((ra0 + Math.atan2(x, along) / RAD) % 360) + 360) % 360,
     decDeg: Math.atan2(s + y * k, Math.hypot(x, along)) / RAD,
-    angleDeg: ((Math.atan2(up * m.b, up * m.d) / RAD) % 360 + 360) % 360,
-    mirrored: (determinant > 0) !== topDown,
+    angleDeg: (((Math.atan2(up * m.b, up * m.d) / RAD) % 360) + 360) % 360,
+    mirrored: determinant > 0 !== topDown,
     scaleArcsecPerPx: 3600 * Math.sqrt(Math.abs(determinant)),
     from: 'solved' as const,
   };

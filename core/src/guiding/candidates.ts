@@ -5,6 +5,49 @@ import { inWindow, type GuideWindow, type Projected } from './window.ts';
 /** A neighbour this near pulls the centroid [FWHM], if it is not this much fainter. Common practice, no source. */
 export const BLEND = { withinFwhm: 3, magnitudes: 2.5 } as const;
 
+/**
+ * Stars without a neighbour that would pull their centroid, by a sweep along one axis.
+ * @returns the same places, only those that stand alone and are neither too bright nor too faint
+ */
+export function onlyUsable(
+  stars: Stars,
+  placed: Projected,
+  nearMm: number,
+  mags: { brightest: number; faintest: number },
+): Projected {
+  const order = Array.from({ length: placed.length }, (_, j) => j).sort(
+    (a, b) => placed.eastMm[a]! - placed.eastMm[b]!,
+  );
+  const mag = (j: number) => stars.mag[placed.index[j]!]!;
+  const crowded = new Uint8Array(placed.length);
+  for (let a = 0; a < order.length; a++)
+    for (let b = a + 1; b < order.length; b++) {
+      const [j, k] = [order[a]!, order[b]!];
+      if (placed.eastMm[k]! - placed.eastMm[j]! > nearMm) break;
+      if (Math.hypot(placed.eastMm[k]! - placed.eastMm[j]!, placed.northMm[k]! - placed.northMm[j]!) > nearMm) continue;
+      if (mag(k) <= mag(j) + BLEND.magnitudes) crowded[j] = 1;
+      if (mag(j) <= mag(k) + BLEND.magnitudes) crowded[k] = 1;
+    }
+  const out: Projected = {
+    index: new Int32Array(placed.length),
+    eastMm: new Float64Array(placed.length),
+    northMm: new Float64Array(placed.length),
+    length: 0,
+  };
+  for (let j = 0; j < placed.length; j++) {
+    if (crowded[j] || mag(j) < mags.brightest || mag(j) > mags.faintest) continue;
+    out.index[out.length] = placed.index[j]!;
+    out.eastMm[out.length] = placed.eastMm[j]!;
+    out.northMm[out.length] = placed.northMm[j]!;
+    out.length++;
+  }
+  return out;
+}
+
+/** Blending distance in the focal plane [mm]. */
+export const blendMm = (fwhmArcsec: number, focalLengthMm: number): number =>
+  (BLEND.withinFwhm * fwhmArcsec * focalLengthMm) / 206264.806;
+
 /** A star the guide camera could use, and what speaks against it. */
 export interface Candidate {
   raDeg: number;
@@ -37,7 +80,7 @@ export function candidatesAt(
   camera: GuideCamera,
 ): Candidate[] {
   const arcsecPerMm = 206264.806 / w.focalLengthMm;
-  const near = (BLEND.withinFwhm * camera.optics.fwhmArcsec) / arcsecPerMm;
+  const near = blendMm(camera.optics.fwhmArcsec, w.focalLengthMm);
   const found: Candidate[] = [];
   for (let j = 0; j < placed.length; j++) {
     const [x, y] = [placed.eastMm[j]!, placed.northMm[j]!];

@@ -9,11 +9,20 @@ export {
   CalibrationInput,
   signalOf,
   exposureFor,
+  saturationMag,
   GUIDE_EXPOSURES_S,
   SIDEREAL_ARCSEC_PER_S,
   type GuideOptics,
 } from './limit.ts';
-export { candidatesAt, nearestLit, BLEND, type Candidate, type GuideCamera } from './candidates.ts';
+export {
+  candidatesAt,
+  nearestLit,
+  onlyUsable,
+  blendMm,
+  BLEND,
+  type Candidate,
+  type GuideCamera,
+} from './candidates.ts';
 export { readLog, guideLog, LogInput, LogSummary, summaryOfLog, type LogOutput, type LogSample } from './log.ts';
 export {
   guideStars,
@@ -42,3 +51,17 @@ export {
   type OffAxisView,
   type SkyConditions,
 } from './ofRig.ts';
+export {
+  frame,
+  framingVerdict,
+  nearestAngle,
+  ringOf,
+  starsIn,
+  windowPa,
+  type Framed,
+  type FramingVerdict,
+  type GuideWish,
+  type RingStep,
+  type TurnMode,
+} from './framing.ts';
+export { calibrationPlace, answerOf, type Answer, type CalibrationPlace } from './place.ts';

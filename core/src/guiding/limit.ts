@@ -77,6 +77,14 @@ export function signalOf(
   return { snr: signal / Math.sqrt(signal + noise), starElectrons, peakElectrons: starElectrons * inPeak + sky };
 }
 
+/** Magnitude at which a centred star's brightest pixel reaches its share of the well. */
+export function saturationMag(i: GuideOptics, exposureS: number, fullWellE: number): number {
+  const { scale, perMag0, sky } = lightOf(i, exposureS);
+  const inPeak = erf(0.5 / (Math.SQRT2 * (i.fwhmArcsec / FWHM_PER_SIGMA / scale))) ** 2;
+  const room = Math.max(1, WELL_SHARE * fullWellE - sky);
+  return -2.5 * Math.log10(room / (perMag0 * inPeak)) - i.extinctionMag * i.airmass;
+}
+
 /** Exposures a guider is set to [s]; 1 to 3 s average the seeing, common practice, no source. */
 export const GUIDE_EXPOSURES_S = [0.5, 1, 1.5, 2, 2.5, 3, 4, 5, 6, 8] as const;
 /** Part of the full well a guide star may fill; common practice, no source. */

@@ -36,7 +36,9 @@ export interface OffAxisView extends Common {
   lightFraction: number;
   insideImageCircle: boolean;
   turnsAlone: boolean;
-  /** Angles of the window against the camera, in whole degrees, at which the prism shades the main sensor. */
+  /** The prism shades the main sensor as it is bolted. */
+  shadesNow: boolean;
+  /** Angles of the window against the camera, in whole degrees, at which the prism comes (farther) into the light. */
   shadedAt: boolean[];
 }
 export interface GuideScopeView extends Common {
@@ -50,7 +52,11 @@ export interface SkyConditions {
   airmass?: number;
 }
 
-type Sensor = { quantumEfficiency?: number; readNoiseE?: number; fullWellE?: number };
+interface Sensor {
+  quantumEfficiency?: number;
+  readNoiseE?: number;
+  fullWellE?: number;
+}
 function seen(sensor: Sensor, sky: SkyConditions, assumed: string[]) {
   for (const [key, words] of [
     ['quantumEfficiency', `quantum efficiency ${ASSUMED.quantumEfficiency}`],
@@ -82,7 +88,10 @@ export function guideViewOf(setup: RigSetup, sky: SkyConditions): GuideView | nu
     const input = parseInput(PrismInput, raw);
     const found = prism(input);
     const guideSensor = sensorOf(g.camera);
-    const shadedAt = Array.from({ length: 360 }, (_, d) => clearAt(input, g.prism.angleDeg + d) > g.prism.innerEdgeMm);
+    // a prism that shades as it is bolted is no worse elsewhere while it stays as far from the light
+    const bolted = clearAt(input, g.prism.angleDeg);
+    const free = Math.max(g.prism.innerEdgeMm, bolted) + 1e-6;
+    const shadedAt = Array.from({ length: 360 }, (_, d) => clearAt(input, g.prism.angleDeg + d) > free);
     if (setup.obstructionMm === undefined) assumed.push('no central obstruction');
     return {
       kind: 'off-axis',
@@ -108,6 +117,7 @@ export function guideViewOf(setup: RigSetup, sky: SkyConditions): GuideView | nu
       insideImageCircle: found.insideImageCircle,
       turnsAlone: g.turnsAlone ?? false,
       shadedAt,
+      shadesNow: bolted > g.prism.innerEdgeMm,
     };
   }
   const s = setup.guideScope;

@@ -44,9 +44,7 @@ export type StarsInput = z.infer<typeof StarsInput>;
 
 const StarOut = z.strictObject({ raDeg: z.number(), decDeg: z.number(), mag: z.number() });
 export const StarsOutput = z.strictObject({
-  windows: z.array(
-    z.strictObject({ fromPaDeg: z.number(), toPaDeg: z.number(), bestMag: z.number(), star: StarOut }),
-  ),
+  windows: z.array(z.strictObject({ fromPaDeg: z.number(), toPaDeg: z.number(), bestMag: z.number(), star: StarOut })),
   coverage: z.number(),
   best: z.strictObject({ paDeg: z.number(), star: StarOut }).nullable(),
   ...explained,

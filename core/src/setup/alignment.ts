@@ -37,7 +37,7 @@ export interface Alignment {
  */
 export function alignment(raw: z.input<typeof AlignmentInput>): Alignment {
   const i = parseInput(AlignmentInput, raw);
-  const arcminPerPx = ((i.pixelUm / 1000 / i.focalLengthMm) * (180 / Math.PI)) * 60;
+  const arcminPerPx = (i.pixelUm / 1000 / i.focalLengthMm) * (180 / Math.PI) * 60;
   const [s, c] = [Math.sin(i.cameraAngleDeg * RAD), Math.cos(i.cameraAngleDeg * RAD)];
   const right = (i.rightPx * c - i.upPx * s) * arcminPerPx;
   const up = (i.rightPx * s + i.upPx * c) * arcminPerPx;

@@ -60,7 +60,11 @@ const STEPS: readonly Offered[] = [
   { key: 'home', group: 'Attach', text: 'Home position.', fact: 'home' },
   { key: 'balance', group: 'Attach', at: CARRIED, text: 'Caps off, focuser near focus, cables on: declination balanced, then right ascension.' }, // prettier-ignore
   { key: 'mains', group: 'Power and connect', text: 'Power on; dew heaters on.', caution: 'Mains outdoors: residual-current protection, the local electrical code, a licensed electrician for fixed wiring; low-voltage lines fused.' }, // prettier-ignore
-  { key: 'connect', group: 'Power and connect', text: 'Connect camera, wheel, focuser, mount, guider, weather, in this order.' },
+  {
+    key: 'connect',
+    group: 'Power and connect',
+    text: 'Connect camera, wheel, focuser, mount, guider, weather, in this order.',
+  },
   { key: 'slots', group: 'Power and connect', when: (s) => s.wheel.length > 0, text: 'Wheel answers, and slot 1 is the filter the list says.', fact: 'focus-filter' }, // prettier-ignore
   { key: 'cooling', group: 'Power and connect', text: 'Start the cooler.', fact: 'cooling' },
   { key: 'sun', group: 'Dusk', text: 'Caps stay on until the Sun has set.', fact: 'sunset', caution: 'Never point at or near the Sun without a proper full-aperture solar filter.' }, // prettier-ignore

@@ -31,7 +31,10 @@ export const PHASES: Phase[] = [
     path: '/dusk',
     tasks: [
       { path: '/dusk', title: 'Summary' },
+      { path: '/dusk/setup', title: 'Set-up list' },
       { path: '/dusk/pole', title: 'Pole' },
+      { path: '/dusk/guider', title: 'Guider' },
+      { path: '/dusk/dither', title: 'Dither' },
     ],
   },
   {
@@ -40,6 +43,7 @@ export const PHASES: Phase[] = [
     path: '/night',
     tasks: [
       { path: '/night', title: 'Tonight' },
+      { path: '/night/target', title: 'Target' },
       { path: '/night/plan', title: 'Plan' },
       { path: '/night/run', title: 'Run' },
     ],

@@ -3,6 +3,9 @@ import { parseInput, InvalidInput, type Issue } from '@keen/core';
 import { curve, offsets, OffsetsInput } from '@keen/core/focus';
 import { readFocusCsv, readGuideCsv, type FocusMapping, type GuideMapping } from '@keen/core/exchange';
 import {
+  angleDeg,
+  direction,
+  entryAt,
   findObjects,
   nightFrame,
   scanNight,
@@ -11,10 +14,12 @@ import {
   TargetInput,
   type Catalogue,
   type ScanRequest,
+  type StarCap,
 } from '@keen/core/sky';
 import { configurations, ConfigurationsInput, prism, PrismInput } from '@keen/core/train';
 import { flexure, FlexureInput, LogInput, readLog } from '@keen/core/guiding';
 import { expose } from 'comlink';
+import { starsAround } from './starTiles.ts';
 
 /** The craft behind comlink: what takes more than a blink runs here. */
 let catalogue: Promise<Catalogue> | null = null;
@@ -35,6 +40,20 @@ function guarded<T>(work: () => T): Computed<T> {
 }
 
 const works = {
+  stars: (cap: StarCap) => starsAround(cap),
+  /** Catalogue entries with a size, inside a cap; the largest first. */
+  async objectsNear(raDeg: number, decDeg: number, radiusDeg: number) {
+    const c = await sky();
+    const here = direction(raDeg, decDeg);
+    const found = [];
+    for (let i = 0; i < c.id.length; i++)
+      if (
+        Math.abs(c.decDeg[i]! - decDeg) <= radiusDeg &&
+        angleDeg(direction(c.raDeg[i]!, c.decDeg[i]!), here) <= radiusDeg
+      )
+        found.push(entryAt(c, i));
+    return found.sort((a, b) => (b.majorArcmin ?? 0) - (a.majorArcmin ?? 0)).slice(0, 40);
+  },
   find: async (typed: string, limit: number) => findObjects(await sky(), typed, limit),
   targets: (inputs: unknown[]) =>
     guarded(() => {

@@ -55,9 +55,13 @@ export function setupListService(store: Store) {
             await store.setupLists.create({ id: store.id(), rigId, ...next, archivedAt: null }, { transaction: t });
           } catch (e) {
             if (e instanceof UniqueConstraintError)
-              throw new Problem('stale', 'Somebody made a list for this rig at the same moment. Load it and try again.', {
-                current: await record(rig, night),
-              });
+              throw new Problem(
+                'stale',
+                'Somebody made a list for this rig at the same moment. Load it and try again.',
+                {
+                  current: await record(rig, night),
+                },
+              );
             throw e;
           }
         await store.audit(who, rig.rig.name, `set-up list changed, ${items.length} steps`, t);

@@ -18,6 +18,7 @@ import WorkingFold from '../../common/WorkingFold.vue';
 import { useClub } from '../../stores/club.ts';
 import { useSession } from '../../stores/session.ts';
 import { core, plainCopy } from '../../workers/index.ts';
+import GuideCameras from './GuideCameras.vue';
 import GuidingBudget from './GuidingBudget.vue';
 import PrismPicture from './PrismPicture.vue';
 import RigSaveBar from './RigSaveBar.vue';
@@ -419,6 +420,7 @@ const symptoms = computed(() => {
         </tbody>
       </table>
     </section>
+    <GuideCameras :setup="setup" :off="off" />
     <GuidingBudget :setup="setup" :off="off" />
     <WorkingFold :steps="[...(found?.working ?? []), ...(path?.working ?? [])]" />
   </template>

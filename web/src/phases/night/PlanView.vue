@@ -20,6 +20,7 @@ import WorkingFold from '../../common/WorkingFold.vue';
 import { useClub } from '../../stores/club.ts';
 import { useSession } from '../../stores/session.ts';
 import { plainCopy } from '../../workers/index.ts';
+import FramingLine from './FramingLine.vue';
 import PlanPicture from './PlanPicture.vue';
 import PlanSettingsForm from './PlanSettingsForm.vue';
 import { useNight } from './useNight.ts';
@@ -195,6 +196,7 @@ const choose = (id: unknown) => void router.replace({ query: { project: String(i
   <template v-else-if="night && target">
     <VerdictLine v-if="verdict" :verdict="verdict" :detail="detail" />
     <VerdictLine v-else :verdict="target.verdict" />
+    <FramingLine v-if="project" :project="project" />
     <div class="split board">
       <div class="stack">
         <section class="panel stack">

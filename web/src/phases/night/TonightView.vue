@@ -164,6 +164,9 @@ const columns: Column<Suggestion>[] = [
           <Button type="primary" title="n" @click="plan(project.id)">{{
             session.mayEdit ? 'Plan this' : 'See its plan'
           }}</Button>
+          <RouterLink :to="{ path: '/night/target', query: { project: project.id } }"
+            >Framing and guide star</RouterLink
+          >
           <RouterLink :to="{ path: '/season', query: { project: project.id } }">Project</RouterLink>
         </div>
       </div>

@@ -86,12 +86,13 @@ const columns: Column<ProjectRecord>[] = [
 
 type Fields = Omit<
   ProjectRecord,
-  'id' | 'owner' | 'ownerId' | 'done' | 'nights' | 'version' | 'updatedAt' | 'updatedBy'
+  'id' | 'owner' | 'ownerId' | 'framing' | 'done' | 'nights' | 'version' | 'updatedAt' | 'updatedBy'
 >;
 const fieldsOf = ({
   id: _i,
   owner: _o,
   ownerId: _w,
+  framing: _f,
   done: _d,
   nights: _n,
   version: _v,

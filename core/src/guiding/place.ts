@@ -1,0 +1,82 @@
+import { direction, dot, horizonAt, SkyWindow, turn, type Site } from '../sky/index.ts';
+
+const RAD = Math.PI / 180;
+/** As near the equator as the sky allows: farther right ascension moves a star less. Common practice, no source. */
+const FARTHEST_DEC = 20;
+/** Beside the meridian, so that the mount neither flips nor reaches through the zenith. */
+const HOUR_ANGLE_DEG = 12;
+const WANTED_ALTITUDE = 35;
+
+export interface CalibrationPlace {
+  raDeg: number;
+  decDeg: number;
+  altitudeDeg: number;
+  azimuthDeg: number;
+  side: 'east' | 'west';
+  /** Clear of the horizon and high enough. */
+  good: boolean;
+}
+
+/**
+ * Where to calibrate: near the celestial equator, a little off the meridian on the side the night begins.
+ * Declination leaves the equator only as far as the altitude asks for, 20° at most.
+ */
+export function calibrationPlace(site: Site, time: string, side: 'east' | 'west'): CalibrationPlace {
+  const ms = Date.parse(time);
+  const { zenith, north, east } = new SkyWindow(site, ms).zenithJ2000(ms);
+  const meridian = Math.atan2(zenith[1], zenith[0]) / RAD;
+  const raDeg = turn(meridian + (side === 'east' ? HOUR_ANGLE_DEG : -HOUR_ANGLE_DEG));
+  const at = (decDeg: number) => {
+    const d = direction(raDeg, decDeg);
+    return {
+      decDeg,
+      altitudeDeg: Math.asin(Math.max(-1, Math.min(1, dot(d, zenith)))) / RAD,
+      azimuthDeg: turn(Math.atan2(dot(d, east), dot(d, north)) / RAD),
+    };
+  };
+  const toward = Math.sign(site.latitudeDeg) || 1;
+  const clear = (p: ReturnType<typeof at>) =>
+    p.altitudeDeg >= Math.max(WANTED_ALTITUDE, horizonAt(site.horizon, p.azimuthDeg) + 3);
+  for (let d = 0; d <= FARTHEST_DEC; d++) {
+    const place = at(toward * d);
+    if (clear(place)) return { raDeg, ...place, side, good: true };
+  }
+  return { raDeg, ...at(toward * FARTHEST_DEC), side, good: false };
+}
+
+export interface Answer {
+  expectedPx: number;
+  level: 'good' | 'caution' | 'bad';
+  text: string;
+}
+/** A star that moves less than this share of what was sent does not answer. Common practice, no source. */
+const DEAF = 1 / 3;
+
+/**
+ * The test by hand: one long pulse along declination, and how far the spot went. A hot pixel, a fleck of dust or a
+ * reflection stays where it is.
+ */
+export function answerOf(pulseMs: number, guideRate: number, scaleArcsecPerPx: number, movedPx: number | null): Answer {
+  const expectedPx = ((pulseMs / 1000) * 15.041 * guideRate) / scaleArcsecPerPx;
+  const words = expectedPx.toFixed(1);
+  if (movedPx === null)
+    return {
+      expectedPx,
+      level: 'caution',
+      text: `The spot should go ${words} px and come back with the pulse the other way.`,
+    };
+  const share = Math.abs(movedPx) / expectedPx;
+  if (share < DEAF)
+    return {
+      expectedPx,
+      level: 'bad',
+      text: `It went ${Math.abs(movedPx).toFixed(1)} px where a star goes ${words}: a hot pixel, or slack that swallows the pulse. Take darks for the guide camera, choose another spot, try again; if that one is as deaf, it is slack.`,
+    };
+  if (share > 1.5 || share < 0.67)
+    return {
+      expectedPx,
+      level: 'caution',
+      text: `It answers, but by ${(100 * share).toFixed(0)} %: the guide rate, the focal length or the binning entered is not what is there.`,
+    };
+  return { expectedPx, level: 'good', text: `It went ${(100 * share).toFixed(0)} % of the way sent: a star.` };
+}

@@ -1,0 +1,166 @@
+<script setup lang="ts">
+import { InvalidInput } from '@keen/core';
+import { opticsFieldOf } from './mainField.ts';
+import { figure } from '@keen/core/quantities';
+import { alignment } from '@keen/core/setup';
+import { useLocalStorage } from '@vueuse/core';
+import { computed } from 'vue';
+import PickOne from '../../common/PickOne.vue';
+import QuantityInput from '../../common/QuantityInput.vue';
+import { useClub } from '../../stores/club.ts';
+
+/** A second tube or lens on the same mount: from where the star stands to the screws to turn. */
+const club = useClub();
+const second = useLocalStorage(
+  computed(() => `keen.second.${club.rig?.id ?? ''}`),
+  {
+    rightPx: 0,
+    upPx: 0,
+    focalLengthMm: 135,
+    pixelUm: 3.76,
+    widthPx: 6248,
+    heightPx: 4176,
+    cameraAngleDeg: 0,
+    holder: 'plate' as 'plate' | 'rings',
+    leverMm: 60,
+    pitchMm: 1,
+  },
+  { mergeDefaults: true },
+);
+const found = computed(() => {
+  const setup = club.rig?.setup;
+  if (!setup) return null;
+  try {
+    return alignment({ ...second.value, mainFieldArcmin: opticsFieldOf(setup) });
+  } catch (e) {
+    if (e instanceof InvalidInput) return null;
+    throw e;
+  }
+});
+</script>
+
+<template>
+  <details class="panel" data-test="alignment">
+    <summary><strong>A second tube or lens on this mount</strong></summary>
+    <div class="stack inner">
+      <p class="muted small">
+        Centre a bright star or the Moon’s edge in the main camera; read where it stands in the second picture, from its
+        centre.
+      </p>
+      <div class="grid">
+        <QuantityInput
+          v-model="second.rightPx"
+          dimension="number"
+          unit="px"
+          label="Star right of centre"
+          :min="-20000"
+          :max="20000"
+          :decimals="0"
+          :step="10"
+        />
+        <QuantityInput
+          v-model="second.upPx"
+          dimension="number"
+          unit="px"
+          label="Star above centre"
+          :min="-20000"
+          :max="20000"
+          :decimals="0"
+          :step="10"
+        />
+        <QuantityInput
+          v-model="second.focalLengthMm"
+          dimension="length"
+          label="Its focal length"
+          :min="10"
+          :max="5000"
+          :decimals="0"
+        />
+        <QuantityInput
+          v-model="second.pixelUm"
+          dimension="number"
+          unit="µm"
+          label="Its pixel"
+          :min="1"
+          :max="30"
+          :step="0.1"
+        />
+        <QuantityInput
+          v-model="second.widthPx"
+          dimension="number"
+          unit="px"
+          label="Sensor width"
+          :min="100"
+          :max="20000"
+          :decimals="0"
+        />
+        <QuantityInput
+          v-model="second.heightPx"
+          dimension="number"
+          unit="px"
+          label="Sensor height"
+          :min="100"
+          :max="20000"
+          :decimals="0"
+        />
+        <QuantityInput v-model="second.cameraAngleDeg" dimension="angle" label="Its camera, turned" :decimals="0" />
+        <PickOne
+          v-model:value="second.holder"
+          shown
+          label="Held by"
+          :options="[
+            { value: 'plate', label: 'two-axis plate' },
+            { value: 'rings', label: 'two rings, three screws each' },
+          ]"
+        />
+        <QuantityInput
+          v-model="second.leverMm"
+          dimension="length"
+          :label="second.holder === 'plate' ? 'Pivot to screw' : 'Between the rings'"
+          :min="5"
+          :max="1000"
+          :decimals="0"
+        />
+        <QuantityInput
+          v-model="second.pitchMm"
+          dimension="length"
+          label="Screw’s pitch"
+          :min="0.1"
+          :max="3"
+          :step="0.05"
+        />
+      </div>
+      <template v-if="found">
+        <p :class="`level-${found.verdict.level}`" data-test="alignment-verdict">{{ found.verdict.text }}</p>
+        <ol v-if="found.moves.length" class="moves">
+          <li v-for="m in found.moves" :key="m.screw">
+            {{ m.screw }}: {{ m.way }}, <span class="mono">{{ figure(m.mm, 2) }} mm</span>,
+            <span class="mono">{{ figure(m.turns, 1) }} turns</span>
+          </li>
+        </ol>
+        <p class="muted small">
+          Tolerance: a tenth of the smaller field (common practice, no source). The picture is taken as seen on the sky;
+          for a mirrored one, right and left change places.
+        </p>
+      </template>
+    </div>
+  </details>
+</template>
+
+<style scoped>
+summary {
+  cursor: pointer;
+}
+.inner {
+  margin-top: 10px;
+}
+.grid {
+  display: grid;
+  grid-template-columns: repeat(2, minmax(0, 1fr));
+  gap: 8px 12px;
+}
+.moves {
+  margin: 0;
+  padding-left: 20px;
+}
+</style>

@@ -1,0 +1,415 @@
+<script setup lang="ts">
+import { InvalidInput, parseInput, type Verdict } from '@keen/core';
+import {
+  answerOf,
+  ASSUMED,
+  budget,
+  BudgetInput,
+  calibration,
+  CalibrationInput,
+  calibrationPlace,
+  exposureFor,
+  guideViewOf,
+  limit,
+} from '@keen/core/guiding';
+import { figure, formatDec, formatRa } from '@keen/core/quantities';
+import { useLocalStorage } from '@vueuse/core';
+import { computed, ref } from 'vue';
+import { RouterLink } from 'vue-router';
+import EmptyState from '../../common/EmptyState.vue';
+import PickOne from '../../common/PickOne.vue';
+import QuantityInput from '../../common/QuantityInput.vue';
+import { clock } from '../../common/times.ts';
+import VerdictLine from '../../common/VerdictLine.vue';
+import WorkingFold from '../../common/WorkingFold.vue';
+import { useClub } from '../../stores/club.ts';
+import { plainCopy } from '../../workers/index.ts';
+import { coreSite } from '../night/useNight.ts';
+import ExposureBars from './ExposureBars.vue';
+
+const club = useClub();
+const wish = useLocalStorage(
+  computed(() => `keen.guider.${club.rig?.id ?? ''}`),
+  {
+    guideRate: 0.5,
+    travelPx: 25,
+    steps: 12,
+    snr: 20,
+    fwhmArcsec: 3,
+    frameS: 300,
+    seeingArcsec: 2.2,
+    mag: 10,
+    exposureS: 0,
+    binning: 1,
+  },
+  { mergeDefaults: true },
+);
+const side = ref<'east' | 'west'>('east');
+const zone = computed(() => club.site?.timeZone ?? 'UTC');
+/** Stars pinned with the framings of this rig, tonight's plan first. */
+const pinned = computed(() => {
+  const planned = new Set(club.nightPlans.map((p) => p.projectId));
+  return club.rigProjects
+    .filter((p) => p.framing?.star)
+    .sort((a, b) => Number(planned.has(b.id)) - Number(planned.has(a.id)));
+});
+const starId = ref('');
+const pinnedStar = computed(() =>
+  starId.value === 'typed' ? null : (pinned.value.find((p) => p.id === starId.value) ?? pinned.value[0] ?? null),
+);
+const mag = computed(() => pinnedStar.value?.framing?.star?.mag ?? wish.value.mag);
+const view = computed(() =>
+  club.rig && club.site
+    ? guideViewOf(plainCopy(club.rig.setup), {
+        skyMagArcsec2: club.site.skyMagArcsec2,
+        fwhmArcsec: wish.value.fwhmArcsec,
+      })
+    : null,
+);
+const best = computed(() =>
+  view.value ? exposureFor(view.value.optics, mag.value, wish.value.snr, view.value.fullWellE) : null,
+);
+const exposureS = computed(() => wish.value.exposureS || best.value?.exposureS || 2);
+const limits = computed(() =>
+  view.value ? limit({ ...view.value.optics, exposureS: exposureS.value, snr: wish.value.snr }) : null,
+);
+const tried = <T,>(work: () => T): T | null => {
+  try {
+    return work();
+  } catch (e) {
+    if (e instanceof InvalidInput) return null;
+    throw e;
+  }
+};
+const now = computed(() => new Date(club.now).toISOString());
+/** Tonight at nautical dusk, unless it is dark already. */
+const place = computed(() => (club.site ? calibrationPlace(coreSite(club.site), now.value, side.value) : null));
+const steps = computed(() =>
+  view.value && place.value
+    ? tried(() =>
+        calibration(
+          parseInput(CalibrationInput, {
+            focalLengthMm: view.value!.optics.focalLengthMm,
+            pixelUm: view.value!.optics.pixelUm,
+            binning: wish.value.binning,
+            guideRate: wish.value.guideRate,
+            decDeg: place.value!.decDeg,
+            travelPx: wish.value.travelPx,
+            steps: wish.value.steps,
+          }),
+        ),
+      )
+    : null,
+);
+const expected = computed(() => {
+  const [v, s] = [view.value, club.rig?.setup];
+  if (!v || !s) return null;
+  return tried(() =>
+    budget(
+      parseInput(BudgetInput, {
+        imaging: { focalLengthMm: s.focalLengthMm, pixelUm: s.camera.pixelUm },
+        guide: { focalLengthMm: v.optics.focalLengthMm, pixelUm: v.optics.pixelUm },
+        offAxis: v.kind === 'off-axis',
+        flexureArcsecPerMin: s.guideScope?.flexureArcsecPerMin ?? 0,
+        exposureS: wish.value.frameS,
+        seeingArcsec: wish.value.seeingArcsec,
+      }),
+    ),
+  );
+});
+const moved = ref<number | null>(null);
+const testPulse = ref(3000);
+const answer = computed(() =>
+  steps.value ? answerOf(testPulse.value, wish.value.guideRate, steps.value.scaleArcsecPerPx, moved.value) : null,
+);
+const verdict = computed<Verdict | null>(() => {
+  const [b, s, p] = [best.value, steps.value, place.value];
+  if (!b || !s || !p) return null;
+  if (b.saturated)
+    return {
+      level: 'bad',
+      text: `A star of magnitude ${figure(mag.value, 1)} fills its well even in ${b.exposureS} s: choose a fainter one.`,
+    };
+  if (!b.enough)
+    return {
+      level: 'bad',
+      text: `A star of magnitude ${figure(mag.value, 1)} reaches only ${figure(b.snr, 0)} in ${b.exposureS} s; ${wish.value.snr} is wanted. Choose a brighter one under Target.`,
+    };
+  return {
+    level: p.good ? s.verdict.level : 'caution',
+    text: `Expose ${b.exposureS} s: signal to noise ${figure(b.snr, 0)} at magnitude ${figure(mag.value, 1)}. Calibrate with ${Math.round(s.pulseMs / 10) * 10} ms pulses ${p.good ? 'near the equator' : 'as low as the equator stands here'}.`,
+  };
+});
+const typed = computed(() => [
+  ...pinned.value.map((p) => ({ value: p.id, label: `${p.object}, magnitude ${figure(p.framing!.star!.mag, 1)}` })),
+  { value: 'typed', label: 'a magnitude I enter' },
+]);
+</script>
+
+<template>
+  <EmptyState v-if="!club.rig || !club.site" title="No rig yet"
+    >The guider’s settings follow from a rig and its site.</EmptyState
+  >
+  <EmptyState v-else-if="!view" title="Nothing guides on this rig">
+    Put an off-axis guider or a guide scope on it first; some mounts are trusted without, for transits, rather than risk
+    a guider that follows a hot pixel.
+    <template #actions><RouterLink to="/bench/off-axis">Off-axis and guide scope</RouterLink></template>
+  </EmptyState>
+  <template v-else>
+    <VerdictLine
+      v-if="verdict"
+      :verdict="verdict"
+      :detail="
+        limits && expected
+          ? `Stars to ${figure(limits.limitingMag, 1)} guide in ${exposureS} s; ${view.kind === 'off-axis' ? 'off axis' : 'guide scope'}, ${figure(expected.guideScale, 2)}″ a guide pixel.`
+          : undefined
+      "
+    />
+    <div class="split board">
+      <section class="panel stack">
+        <div class="row spread">
+          <h2>Exposure</h2>
+          <PickOne
+            :value="pinnedStar?.id ?? 'typed'"
+            label="Star"
+            class="star"
+            :options="typed"
+            @update:value="starId = String($event)"
+          />
+        </div>
+        <ExposureBars
+          :optics="view.optics"
+          :mag="mag"
+          :wanted="wish.snr"
+          :room-e="0.8 * view.fullWellE"
+          :chosen="exposureS"
+          @choose="wish.exposureS = $event"
+        />
+        <div class="grid three">
+          <QuantityInput
+            v-if="!pinnedStar"
+            v-model="wish.mag"
+            dimension="number"
+            label="Magnitude"
+            :min="-1"
+            :max="18"
+            :step="0.5"
+            :decimals="1"
+          />
+          <QuantityInput
+            v-model="wish.snr"
+            dimension="number"
+            label="Signal to noise wanted"
+            :min="3"
+            :max="200"
+            :decimals="0"
+          />
+          <QuantityInput
+            v-model="wish.fwhmArcsec"
+            dimension="number"
+            unit="″"
+            label="Star’s width"
+            :min="0.5"
+            :max="20"
+            :step="0.5"
+            :decimals="1"
+          />
+        </div>
+        <p class="muted small">
+          One to three seconds average the seeing; shorter chases it, longer lets a worm run away (common practice, no
+          source).
+          <button v-if="wish.exposureS" type="button" class="link" @click="wish.exposureS = 0">
+            Back to the advised
+          </button>
+        </p>
+        <p v-if="view.assumed.length" class="muted small">
+          Not on the rig’s record, so taken as {{ view.assumed.join(', ') }}.
+          <RouterLink to="/bench/off-axis">Enter them</RouterLink>
+        </p>
+      </section>
+      <section class="panel stack" data-test="calibration">
+        <div class="row spread">
+          <h2>Calibration</h2>
+          <span class="toggle" role="group" aria-label="Side of the meridian">
+            <button type="button" :aria-pressed="side === 'east'" @click="side = 'east'">east</button>
+            <button type="button" :aria-pressed="side === 'west'" @click="side = 'west'">west</button>
+          </span>
+        </div>
+        <table v-if="steps && place" class="figures">
+          <tbody>
+            <tr>
+              <td>Point to, now {{ clock(now, zone) }}</td>
+              <td class="num">{{ formatRa(place.raDeg) }} {{ formatDec(place.decDeg) }}</td>
+            </tr>
+            <tr>
+              <td>Altitude there</td>
+              <td class="num" :class="{ 'level-caution': !place.good }">{{ figure(place.altitudeDeg, 0) }}°</td>
+            </tr>
+            <tr>
+              <td>Pulse</td>
+              <td class="num">
+                <strong>{{ Math.round(steps.pulseMs / 10) * 10 }} ms</strong>
+              </td>
+            </tr>
+            <tr>
+              <td>{{ wish.steps }} steps move the star</td>
+              <td class="num">{{ figure(wish.travelPx, 0) }} px, {{ figure(steps.travelArcsec, 0) }}″</td>
+            </tr>
+          </tbody>
+        </table>
+        <p v-if="place && !place.good" class="level-caution small">
+          The horizon or the latitude keeps the equator low here: this is the nearest clear place, and air will shake
+          it.
+        </p>
+        <div class="grid">
+          <QuantityInput
+            v-model="wish.guideRate"
+            dimension="number"
+            unit="× sidereal"
+            label="Guide rate"
+            :min="0.05"
+            :max="2"
+            :step="0.05"
+          />
+          <QuantityInput v-model="wish.binning" dimension="number" label="Binning" :min="1" :max="8" :decimals="0" />
+          <QuantityInput
+            v-model="wish.travelPx"
+            dimension="number"
+            unit="px"
+            label="Way"
+            :min="5"
+            :max="200"
+            :decimals="0"
+          />
+          <QuantityInput v-model="wish.steps" dimension="number" label="Steps" :min="2" :max="60" :decimals="0" />
+        </div>
+        <p class="muted small">
+          Calibrate on the side of the meridian where the night begins, slew first in the direction of the pulses so
+          that slack is taken up, and again after anything on the guide side was turned.
+        </p>
+      </section>
+    </div>
+    <div class="split board">
+      <section class="panel stack" data-test="answers">
+        <h2>Does the star answer?</h2>
+        <p class="small">
+          When cloud hides the star a guider may settle on a hot pixel. It looks perfect, never moves, and every seeing
+          wiggle of noise pushes the mount away. So: stop guiding, send one long pulse north, watch the spot, send it
+          back.
+        </p>
+        <div class="grid">
+          <QuantityInput
+            v-model="testPulse"
+            dimension="number"
+            unit="ms"
+            label="Pulse sent"
+            :min="200"
+            :max="20000"
+            :step="500"
+            :decimals="0"
+          />
+          <QuantityInput
+            v-model="moved"
+            dimension="number"
+            unit="px"
+            label="The spot moved"
+            optional
+            :min="0"
+            :max="500"
+            :decimals="1"
+          />
+        </div>
+        <p v-if="answer" :class="`level-${answer.level}`">{{ answer.text }}</p>
+      </section>
+      <section v-if="expected" class="panel stack">
+        <h2>In the main picture</h2>
+        <table class="figures">
+          <tbody>
+            <tr>
+              <td>Centring error, at a fifth of a guide pixel</td>
+              <td class="num">
+                {{ figure(expected.centroidErrorArcsec, 2) }}″ = {{ figure(expected.centroidErrorImagingPx, 2) }} px
+              </td>
+            </tr>
+            <tr>
+              <td>Photon noise of this star</td>
+              <td class="num">{{ limits ? `${figure(limits.centroidErrorArcsec, 3)}″ at the limit` : '–' }}</td>
+            </tr>
+            <tr>
+              <td>Flexure in {{ figure(wish.frameS, 0) }} s</td>
+              <td class="num">{{ figure(expected.trailArcsec, 2) }}″ = {{ figure(expected.trailPx, 2) }} px</td>
+            </tr>
+            <tr>
+              <td>Longest exposure before it trails a pixel</td>
+              <td class="num">
+                {{
+                  expected.longestExposureS === null
+                    ? 'no limit from flexure'
+                    : `${figure(expected.longestExposureS, 0)} s`
+                }}
+              </td>
+            </tr>
+          </tbody>
+        </table>
+        <div class="grid">
+          <QuantityInput
+            v-model="wish.frameS"
+            dimension="duration"
+            label="Main exposure"
+            :min="1"
+            :max="7200"
+            :step="30"
+            :decimals="0"
+          />
+          <QuantityInput
+            v-model="wish.seeingArcsec"
+            dimension="number"
+            unit="″"
+            label="Seeing"
+            :min="0.3"
+            :max="12"
+            :step="0.1"
+            :decimals="1"
+          />
+        </div>
+        <p class="muted small">
+          A quiet graph with long trails in the pictures is flexure, not guiding: measure it from star places under
+          <RouterLink to="/bench/off-axis">Off-axis</RouterLink>. Read the night’s log under
+          <RouterLink to="/morning/guiding">Guide log</RouterLink>. Assumed centring: {{ ASSUMED.fwhmArcsec }}″ stars
+          unless entered.
+        </p>
+      </section>
+    </div>
+    <WorkingFold :steps="[...(limits?.working ?? []), ...(steps?.working ?? []), ...(expected?.working ?? [])]" />
+  </template>
+</template>
+
+<style scoped>
+.board {
+  grid-template-columns: minmax(0, 1.25fr) minmax(330px, 1fr);
+}
+.grid {
+  display: grid;
+  grid-template-columns: repeat(2, minmax(0, 1fr));
+  gap: 8px 12px;
+}
+.three {
+  grid-template-columns: repeat(3, minmax(0, 1fr));
+}
+.star {
+  min-width: 240px;
+}
+.link {
+  all: unset;
+  cursor: pointer;
+  color: var(--accent);
+}
+.link:focus-visible {
+  outline: 2px solid var(--accent);
+}
+@media (max-width: 960px) {
+  .board {
+    grid-template-columns: minmax(0, 1fr);
+  }
+}
+</style>

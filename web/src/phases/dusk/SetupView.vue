@@ -1,0 +1,129 @@
+<script setup lang="ts">
+import type { Verdict } from '@keen/core';
+import { Button } from 'ant-design-vue';
+import { computed, ref } from 'vue';
+import EmptyState from '../../common/EmptyState.vue';
+import { useShortcut } from '../../common/shortcuts.ts';
+import { clock } from '../../common/times.ts';
+import VerdictLine from '../../common/VerdictLine.vue';
+import { useClub } from '../../stores/club.ts';
+import { useSession } from '../../stores/session.ts';
+import AlignmentPanel from './AlignmentPanel.vue';
+import CoolingPanel from './CoolingPanel.vue';
+import SetupEditor from './SetupEditor.vue';
+import SetupSteps from './SetupSteps.vue';
+import { useSetupFacts } from './useSetupFacts.ts';
+import { useSetupList } from './useSetupList.ts';
+
+/** The evening's steps, one under the other, with tonight's figures in them. */
+const club = useClub();
+const session = useSession();
+const { list, steps, trouble, tick, load } = useSetupList();
+const { facts, due, cool, zone, neededAt } = useSetupFacts();
+const editing = ref(false);
+const open = computed(() => steps.value.filter((s) => !s.done));
+const next = computed(() => open.value[0] ?? null);
+const tonight = computed(() => club.night === club.tonight);
+/** The open step that has waited longest past its moment. */
+const late = computed(() =>
+  tonight.value
+    ? (open.value
+        .filter((s) => s.fact && due.value[s.fact] && Date.parse(due.value[s.fact]!) < club.now)
+        .sort((a, b) => Date.parse(due.value[a.fact!]!) - Date.parse(due.value[b.fact!]!))[0] ?? null)
+    : null,
+);
+const verdict = computed<Verdict | null>(() => {
+  if (!list.value) return null;
+  const all = steps.value.length;
+  const done = all - open.value.length;
+  if (!next.value)
+    return { level: 'good', text: `All ${all} steps are ticked. ${facts.value['first-exposure'] ?? ''}` };
+  if (late.value)
+    return {
+      level: 'bad',
+      text: `${late.value.text.replace(/\.$/, '')}: it was due at ${clock(due.value[late.value.fact!]!, zone.value)}.`,
+    };
+  const when = next.value.fact ? due.value[next.value.fact] : undefined;
+  return {
+    level: 'caution',
+    text: `${done} of ${all} done. Next: ${next.value.text.replace(/\.$/, '')}${when ? `, by ${clock(when, zone.value)}` : ''}.`,
+  };
+});
+const after = computed(() => {
+  const waiting = steps.value.filter((s) => s.pending).length;
+  return waiting
+    ? `${waiting} tick${waiting > 1 ? 's wait' : ' waits'} for the connection; kept on this device.`
+    : list.value?.own
+      ? `${club.rig?.name}: the club’s own list, by ${list.value.updatedBy}.`
+      : `${club.rig?.name ?? ''} at ${club.site?.name ?? ''}.`;
+});
+useShortcut('n', () => next.value && session.mayEdit && tick(next.value.key, true));
+</script>
+
+<template>
+  <EmptyState v-if="!club.rig || !club.site" title="No rig yet"
+    >The list follows from a rig and the place where it stands.</EmptyState
+  >
+  <template v-else>
+    <VerdictLine v-if="verdict" :verdict="verdict" :detail="after" />
+    <p v-if="trouble" class="level-bad" role="alert">{{ trouble }}</p>
+    <div class="split board">
+      <SetupEditor v-if="editing && list" :list="list" @saved="list = $event" @close="((editing = false), load())" />
+      <div v-else class="stack steps" data-test="setup-list">
+        <SetupSteps
+          :steps="steps"
+          :facts="facts"
+          :next-key="next?.key ?? null"
+          :zone="zone"
+          :off="!session.mayEdit"
+          @tick="tick"
+        />
+        <Button v-if="session.isSteward && list" class="edit" @click="editing = true">Change this list</Button>
+      </div>
+      <div class="stack">
+        <CoolingPanel :cool="cool" :needed-at="neededAt" :zone="zone" />
+        <AlignmentPanel />
+      </div>
+    </div>
+    <div v-if="next && session.mayEdit && !editing" class="thumb no-print">
+      <Button type="primary" size="large" block data-test="tick-next" @click="tick(next.key, true)"
+        >Done: {{ next.text.replace(/[.:;].*$/, '') }}</Button
+      >
+    </div>
+  </template>
+</template>
+
+<style scoped>
+.board {
+  grid-template-columns: minmax(0, 1fr) 370px;
+}
+.steps {
+  gap: 8px;
+}
+.edit {
+  justify-self: start;
+}
+.thumb {
+  display: none;
+}
+@media (max-width: 900px) {
+  .board {
+    grid-template-columns: minmax(0, 1fr);
+  }
+}
+@media (max-width: 560px) {
+  /* the next step under the thumb, wherever the list is scrolled */
+  .thumb {
+    display: block;
+    position: sticky;
+    bottom: 0;
+    padding: 8px 0;
+    background: var(--bg);
+    z-index: 2;
+  }
+  .thumb :deep(button) {
+    min-height: 56px;
+    white-space: normal;
+  }
+}
+</style>

@@ -1,0 +1,161 @@
+import type { RigSetup } from '@keen/core/rig';
+import { InvalidInput, parseInput } from '@keen/core';
+import {
+  coverageOf,
+  cycleOf,
+  ditherPlan,
+  DitherPlanInput,
+  pattern,
+  positionsByFilter,
+  spoiledShare,
+  sync,
+  SyncInput,
+  type PatternKind,
+} from '@keen/core/dither';
+import { scaleArcsecPerPx } from '@keen/core/quantities';
+import { useLocalStorage } from '@vueuse/core';
+import { computed } from 'vue';
+import { useClub } from '../../stores/club.ts';
+import { remainingOf } from '../night/useNight.ts';
+
+export interface SecondCamera {
+  name: string;
+  focalLengthMm: number;
+  pixelUm: number;
+  exposureS: number;
+  downloadS: number;
+  weight: number;
+}
+export interface DitherWish {
+  ditherPx: number;
+  reference: 'finest' | 'coarsest';
+  guideRate: number;
+  settlePx: number;
+  settleTimeS: number;
+  pattern: PatternKind;
+  order: 'rolling' | 'block';
+  /** 0: once a round. */
+  everyFrames: number;
+  leadExposureS: number;
+  second: SecondCamera | null;
+}
+const FIRST: DitherWish = {
+  ditherPx: 5,
+  reference: 'finest',
+  guideRate: 0.5,
+  settlePx: 1,
+  settleTimeS: 10,
+  pattern: 'low-discrepancy',
+  order: 'rolling',
+  everyFrames: 0,
+  leadExposureS: 180,
+  second: null,
+};
+/** Frames a project without open goals is reckoned with. */
+const SOME_FRAMES = 40;
+
+const tried = <T>(work: () => T): T | null => {
+  try {
+    return work();
+  } catch (e) {
+    if (e instanceof InvalidInput) return null;
+    throw e;
+  }
+};
+
+/** The dither of one rig: size in every camera, pattern, positions by filter, and the cycle two cameras share. */
+export function useDither() {
+  const club = useClub();
+  const wish = useLocalStorage<DitherWish>(
+    computed(() => `keen.dither.${club.rig?.id ?? ''}`),
+    FIRST,
+    { mergeDefaults: true },
+  );
+  const setup = computed<RigSetup | null>(() => club.rig?.setup ?? null);
+  const guide = computed(() => {
+    const s = setup.value;
+    if (!s) return null;
+    if (s.offAxis) return { focalLengthMm: s.focalLengthMm, pixelUm: s.offAxis.camera.pixelUm };
+    return s.guideScope ? { focalLengthMm: s.guideScope.focalLengthMm, pixelUm: s.guideScope.pixelUm } : null;
+  });
+  const cameras = computed(() => {
+    const s = setup.value;
+    if (!s) return [];
+    const second = wish.value.second;
+    return [
+      { name: 'main camera', focalLengthMm: s.focalLengthMm, pixelUm: s.camera.pixelUm },
+      ...(second ? [{ name: second.name.trim() || 'second camera', focalLengthMm: second.focalLengthMm, pixelUm: second.pixelUm }] : []), // prettier-ignore
+    ];
+  });
+  const plan = computed(() => {
+    if (!setup.value) return null;
+    const w = wish.value;
+    return tried(() =>
+      ditherPlan(
+        parseInput(DitherPlanInput, {
+          cameras: cameras.value,
+          guide: guide.value ?? { focalLengthMm: setup.value!.focalLengthMm, pixelUm: setup.value!.camera.pixelUm },
+          ditherPx: w.ditherPx,
+          reference: w.reference,
+          guideRate: w.guideRate,
+          settlePx: w.settlePx,
+          settleTimeS: w.settleTimeS,
+        }),
+      ),
+    );
+  });
+  const project = computed(
+    () =>
+      club.projects.find(
+        (p) => p.id === club.nightPlans.find((q) => q.rigId === club.rig?.id && q.status === 'planned')?.projectId,
+      ) ??
+      club.rigProjects[0] ??
+      null,
+  );
+  /** Names of the filters, one for each frame still wanted. */
+  const order = computed(() => {
+    const open = project.value
+      ? remainingOf(project.value).map((g) => ({ filter: g.filter, left: g.left || SOME_FRAMES }))
+      : [{ filter: 'L', left: SOME_FRAMES }];
+    const list: string[] = [];
+    if (wish.value.order === 'block') for (const g of open) for (let k = 0; k < g.left; k++) list.push(g.filter);
+    else
+      for (let k = 0; k < Math.max(...open.map((g) => g.left)); k++)
+        for (const g of open) if (k < g.left) list.push(g.filter);
+    return list;
+  });
+  const byFilter = computed(() => positionsByFilter(order.value, wish.value.everyFrames || 'round'));
+  const places = computed(() => {
+    const most = Math.max(1, ...byFilter.value.map((f) => f.positions));
+    return pattern(wish.value.pattern, Math.min(400, most), plan.value?.amplitudeArcsec ?? 1);
+  });
+  const coverage = computed(() =>
+    cameras.value.map((c) => ({
+      name: c.name,
+      ...coverageOf(places.value, scaleArcsecPerPx(c.pixelUm, c.focalLengthMm)),
+    })),
+  );
+  const filtersARound = computed(() => Math.max(1, new Set(order.value).size));
+  const syncInput = computed(() => {
+    const [s, second] = [setup.value, wish.value.second];
+    if (!s || !second || !plan.value) return null;
+    return tried(() =>
+      parseInput(SyncInput, {
+        lead: {
+          exposureS: wish.value.leadExposureS,
+          downloadS: s.overheads.downloadS,
+          framesPerDither: wish.value.everyFrames || filtersARound.value,
+        },
+        follower: { exposureS: second.exposureS, downloadS: second.downloadS, weight: second.weight },
+        ditherSettleS: plan.value!.totalS,
+      }),
+    );
+  });
+  const shared = computed(() => {
+    const input = syncInput.value;
+    if (!input) return null;
+    const found = sync(input);
+    return { found, cycle: cycleOf(input, found.followerFrames, found.cycleS), spoiled: spoiledShare(input) };
+  });
+  return { wish, setup, guide, cameras, plan, project, byFilter, places, coverage, shared, filtersARound };
+}

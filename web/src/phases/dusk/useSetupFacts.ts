@@ -1,0 +1,120 @@
+import { calibration, CalibrationInput, guideViewOf } from '@keen/core/guiding';
+import { parseInput } from '@keen/core';
+import { figure, formatDec, formatRa } from '@keen/core/quantities';
+import { cooling, CoolingInput, type Fact } from '@keen/core/setup';
+import { night as nightOf, pole, target } from '@keen/core/sky';
+import { useLocalStorage } from '@vueuse/core';
+import { computed } from 'vue';
+import { clock, clockOr } from '../../common/times.ts';
+import { useClub } from '../../stores/club.ts';
+import { plainCopy } from '../../workers/index.ts';
+import { coreSite } from '../night/useNight.ts';
+
+/** What a person tells about tonight's air and the cooler; kept in this browser by rig. */
+export const useCoolingWish = () => {
+  const club = useClub();
+  return useLocalStorage(
+    computed(() => `keen.cooling.${club.rig?.id ?? ''}`),
+    { ambientC: 8, setPointC: -10, warmestNightC: 22, deepestBelowAmbientC: 35, ratePerMinC: 2 },
+    { mergeDefaults: true },
+  );
+};
+
+/** Tonight's own figures beside the steps they belong to, and when a step is due. */
+export function useSetupFacts() {
+  const club = useClub();
+  const wish = useCoolingWish();
+  const zone = computed(() => club.site?.timeZone ?? 'UTC');
+  const night = computed(() =>
+    club.site && club.night ? nightOf({ site: coreSite(club.site), date: club.night }) : null,
+  );
+  const plan = computed(
+    () =>
+      club.nightPlans
+        .filter((p) => p.rigId === club.rig?.id && p.status === 'planned')
+        .sort((a, b) => (a.start < b.start ? -1 : 1))[0] ?? null,
+  );
+  const project = computed(() => club.projects.find((p) => p.id === plan.value?.projectId) ?? null);
+  /** The first frame that must be cold: focusing, at nautical dusk or the plan's own start if that is earlier. */
+  const neededAt = computed(() => {
+    const times = [night.value?.nauticalDusk, plan.value?.start].filter((t): t is string => typeof t === 'string');
+    return times.sort()[0] ?? night.value?.sunset ?? night.value?.middle ?? null;
+  });
+  const cool = computed(() => {
+    if (!neededAt.value) return null;
+    const got = CoolingInput.safeParse({ ...wish.value, neededAt: neededAt.value });
+    return got.success ? cooling(got.data) : null;
+  });
+  const flip = computed(() => {
+    const p = project.value;
+    if (!p || !club.site) return null;
+    return target({
+      site: coreSite(club.site),
+      date: club.night,
+      raDeg: p.raDeg,
+      decDeg: p.decDeg,
+      minimumAltitudeDeg: p.minimumAltitudeDeg,
+      darkness: 'astronomical',
+      stepMin: 60,
+    }).flip;
+  });
+  const view = computed(() =>
+    club.rig && club.site ? guideViewOf(plainCopy(club.rig.setup), { skyMagArcsec2: club.site.skyMagArcsec2 }) : null,
+  );
+  const pulse = computed(() => {
+    if (!view.value) return null;
+    return calibration(
+      parseInput(CalibrationInput, {
+        focalLengthMm: view.value.optics.focalLengthMm,
+        pixelUm: view.value.optics.pixelUm,
+        decDeg: 0,
+      }),
+    );
+  });
+  const facts = computed<Partial<Record<Fact, string>>>(() => {
+    const [site, n, z] = [club.site, night.value, zone.value];
+    if (!site || !n || !club.rig) return {};
+    const at = new Date(club.now).toISOString();
+    const p = pole({ site: coreSite(site), time: at });
+    const south = site.latitudeDeg < 0;
+    const f = project.value?.framing;
+    const wheel = club.rig.setup.wheel;
+    const first = wheel[0];
+    return {
+      latitude: `${figure(Math.abs(site.latitudeDeg), 1)}° ${south ? 'S: front leg to true south' : 'N: front leg to true north'}`,
+      home: `Weights down, tube at the ${south ? 'south' : 'north'} pole. Level the shaft, zero its circle, turn 90°.`,
+      pole: `${p.star} at ${p.clockInverted} in a scope that inverts, ${p.clock} by eye, now ${clock(at, z)}.`,
+      sunset: `Sunset ${clockOr(n.sunset, z)}.`,
+      dusk: `Stars for it from nautical dusk, ${clockOr(n.nauticalDusk, z)}.`,
+      ...(cool.value
+        ? {
+            cooling: `By ${clock(cool.value.startAt, z)} for ${figure(wish.value.setPointC, 0)} °C at ${clock(neededAt.value!, z)}. ${cool.value.reachable ? '' : 'Out of reach in this air!'}`,
+          }
+        : {}),
+      ...(first ? { 'focus-filter': `Slot ${first.slot}: ${first.filter || 'blank'}, of ${wheel.length}.` } : {}),
+      framing: project.value
+        ? f
+          ? `${project.value.object}: ${formatRa(f.raDeg)} ${formatDec(f.decDeg)}, camera at ${figure(f.angleDeg, 1)}°.`
+          : `${project.value.object}: ${formatRa(project.value.raDeg)} ${formatDec(project.value.decDeg)}, camera at ${figure(project.value.angleDeg, 0)}°; framing not pinned.`
+        : 'No plan for this rig tonight.',
+      ...(pulse.value
+        ? { guiding: `Pulses of ${Math.round(pulse.value.pulseMs / 10) * 10} ms at half the sidereal rate.` }
+        : {}),
+      'guide-star': f?.star
+        ? `Magnitude ${figure(f.star.mag, 1)} at ${formatRa(f.star.raDeg)} ${formatDec(f.star.decDeg)}, ${f.guideExposureS} s.`
+        : 'None chosen: see Night, Target.',
+      'first-exposure': plan.value
+        ? `${plan.value.object} at ${clock(plan.value.start, z)}, until ${clock(plan.value.end, z)}.`
+        : 'No plan for this rig tonight.',
+      flip: flip.value ? `Due at ${clock(flip.value, z)}.` : 'None in this plan.',
+      dawn: `Dawn begins ${clockOr(n.astronomicalDawn, z)}.`,
+    };
+  });
+  /** The moment by which a step should be done, for those that have one. */
+  const due = computed<Partial<Record<Fact, string>>>(() => ({
+    ...(cool.value ? { cooling: cool.value.startAt } : {}),
+    ...(night.value?.nauticalDusk ? { dusk: night.value.nauticalDusk } : {}),
+    ...(plan.value ? { 'first-exposure': plan.value.start } : {}),
+  }));
+  return { facts, due, cool, wish, zone, night, plan, project, neededAt };
+}

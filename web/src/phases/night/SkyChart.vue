@@ -1,0 +1,457 @@
+<script setup lang="ts">
+import type { Candidate, GuideView, RingStep, TurnMode } from '@keen/core/guiding';
+import {
+  angleDeg as separationDeg,
+  direction,
+  skyPlace,
+  turn,
+  type CatalogueEntry,
+  type Panel,
+  type Stars,
+} from '@keen/core/sky';
+import { figure } from '@keen/core/quantities';
+import { geoCircle, geoGnomonic, geoGraticule, geoPath } from 'd3-geo';
+import { computed, ref } from 'vue';
+import { useSkyDrag } from './useSkyDrag.ts';
+
+/**
+ * The real sky about a framing, north up and east to the left: stars, objects, the fields of the camera, the guide window,
+ * and round it the ring of angles that have a guide star. Fields are dragged to move, the window or the ring to turn.
+ */
+const props = defineProps<{
+  centre: { raDeg: number; decDeg: number };
+  radiusDeg: number;
+  stars: Stars | null;
+  panels: Panel[];
+  chosenPanel: number;
+  sensorMm: { width: number; height: number };
+  focalLengthMm: number;
+  view: GuideView | null;
+  ring: readonly RingStep[];
+  mode: TurnMode;
+  angleDeg: number;
+  guiderDeg: number;
+  windowPaDeg: number | null;
+  candidates: readonly Candidate[];
+  object: { name: string; raDeg: number; decDeg: number; sizeArcmin: number | null };
+  nearby: readonly CatalogueEntry[];
+  off: boolean;
+}>();
+const emit = defineEmits<{ turn: [deg: number]; move: [raDeg: number, decDeg: number]; panel: [at: number] }>();
+
+const SIZE = 620;
+const MIDDLE = SIZE / 2;
+/** Radius of the sky, and of the ring round it [px]. */
+const SKY = 256;
+const RING = 274;
+/** Without a ring the picture is cropped to the sky. */
+const BARE = 46;
+const MOST_STARS = 1600;
+const RAD = Math.PI / 180;
+const svg = ref<SVGSVGElement>();
+
+const scale = computed(() => SKY / Math.tan(Math.min(60, props.radiusDeg * 1.06) * RAD));
+const projection = computed(() =>
+  geoGnomonic()
+    .rotate([-props.centre.raDeg, -props.centre.decDeg])
+    .reflectX(true)
+    .scale(scale.value)
+    .translate([MIDDLE, MIDDLE])
+    .clipAngle(Math.min(75, props.radiusDeg * 1.5)),
+);
+const path = computed(() => geoPath(projection.value));
+const at = (p: { raDeg: number; decDeg: number }): [number, number] =>
+  projection.value([p.raDeg, p.decDeg]) ?? [Number.NaN, Number.NaN];
+const polygon = (points: [number, number][]) =>
+  `M${points.map((p) => p.map((v) => v.toFixed(1)).join(',')).join('L')}Z`;
+
+/** Lines of right ascension and declination about every quarter of the field. */
+const grid = computed(() => {
+  const steps = [0.1, 0.2, 0.5, 1, 2, 5, 10, 20];
+  const dec = steps.find((s) => s >= props.radiusDeg / 2.5) ?? 20;
+  const ra = [...steps, 30, 45].find((s) => s >= dec / Math.max(0.05, Math.cos(props.centre.decDeg * RAD))) ?? 90;
+  const reach = props.radiusDeg * 2;
+  const [w, e] = [props.centre.raDeg - (reach / dec) * ra, props.centre.raDeg + (reach / dec) * ra];
+  const down = (v: number, s: number) => Math.floor(v / s) * s;
+  return path.value(
+    geoGraticule()
+      .extent([
+        [down(w, ra), Math.max(-90, down(props.centre.decDeg - reach, dec))],
+        [down(e, ra) + ra, Math.min(90, down(props.centre.decDeg + reach, dec) + dec)],
+      ])
+      .step([ra, dec])
+      .precision(0.5)(),
+  );
+});
+
+/** Stars in a few sizes, one path each: a thousand elements would make turning slow. */
+const dots = computed(() => {
+  const s = props.stars;
+  if (!s) return [];
+  const seen: { x: number; y: number; mag: number }[] = [];
+  const cos = Math.cos(props.radiusDeg * 1.1 * RAD);
+  const [s0, c0] = [Math.sin(props.centre.decDeg * RAD), Math.cos(props.centre.decDeg * RAD)];
+  for (let i = 0; i < s.length; i++) {
+    const d = s.decDeg[i]! * RAD;
+    if (s0 * Math.sin(d) + c0 * Math.cos(d) * Math.cos((s.raDeg[i]! - props.centre.raDeg) * RAD) < cos) continue;
+    const [x, y] = projection.value([s.raDeg[i]!, s.decDeg[i]!]) ?? [Number.NaN, 0];
+    if (Math.hypot(x - MIDDLE, y - MIDDLE) <= SKY) seen.push({ x, y, mag: s.mag[i]! });
+  }
+  seen.sort((a, b) => a.mag - b.mag);
+  const shown = seen.slice(0, MOST_STARS);
+  const faintest = shown.at(-1)?.mag ?? 12;
+  const groups = new Map<number, string>();
+  for (const p of shown) {
+    const r = Math.min(7, Math.max(0.7, 0.75 + 0.62 * (faintest - p.mag)));
+    const size = Math.round(r * 2.5) / 2.5;
+    groups.set(
+      size,
+      `${groups.get(size) ?? ''}M${(p.x - size).toFixed(1)},${p.y.toFixed(1)}a${size},${size} 0 1 0 ${2 * size},0a${size},${size} 0 1 0 ${-2 * size},0`,
+    );
+  }
+  return [...groups.values()];
+});
+
+const corners = (
+  c: { raDeg: number; decDeg: number },
+  f: number,
+  pa: number,
+  box: [number, number, number, number],
+) => {
+  const [s, k] = [Math.sin(pa * RAD), Math.cos(pa * RAD)];
+  const [left, right, low, high] = box;
+  return [
+    [left, high],
+    [right, high],
+    [right, low],
+    [left, low],
+  ].map(([l, u]) => at(skyPlace(c, l! * k + u! * s, u! * k - l! * s, f)));
+};
+const fields = computed(() =>
+  props.panels.map((p) => {
+    const [w, h] = [props.sensorMm.width / 2, props.sensorMm.height / 2];
+    const points = corners(p, props.focalLengthMm, p.angleDeg, [w, -w, -h, h]);
+    return {
+      d: polygon(points),
+      // middle of the upper edge, as the picture is seen
+      top: [(points[0]![0] + points[1]![0]) / 2, (points[0]![1] + points[1]![1]) / 2] as [number, number],
+      middle: at(p),
+    };
+  }),
+);
+const windows = computed(() => {
+  const v = props.view;
+  if (!v) return [];
+  const half = { t: v.window.fieldMm.tangential / 2, r: v.window.fieldMm.radial / 2 };
+  return props.panels.map((p) => {
+    const pa = props.windowPaDeg === null ? p.angleDeg : turn(p.angleDeg + props.windowPaDeg - props.angleDeg);
+    const R = v.window.centreRadiusMm;
+    return polygon(corners(p, v.window.focalLengthMm, pa, [half.t, -half.t, R - half.r, R + half.r]));
+  });
+});
+const marks = computed(() => props.candidates.slice(0, 12).map((c, i) => ({ ...c, i, xy: at(c) })));
+
+const outlines = computed(() => {
+  const main = props.object;
+  const list = [
+    ...(main.sizeArcmin ? [{ name: main.name, raDeg: main.raDeg, decDeg: main.decDeg, size: main.sizeArcmin, main: true }] : []), // prettier-ignore
+    ...props.nearby
+      .filter((o) => {
+        const size = (o.majorArcmin ?? 0) / 60;
+        const apart = separationDeg(direction(o.raDeg, o.decDeg), direction(main.raDeg, main.decDeg));
+        // too small to see here, too large for an outline, or a part of the object itself
+        return size > props.radiusDeg / 40 && size < props.radiusDeg && apart > (main.sizeArcmin ?? 0) / 120;
+      })
+      .slice(0, 7)
+      .map((o) => ({ name: o.id, raDeg: o.raDeg, decDeg: o.decDeg, size: o.majorArcmin ?? 1, main: false })),
+  ];
+  return list.flatMap((o) => {
+    const xy = at(o);
+    if (!(Math.hypot(xy[0] - MIDDLE, xy[1] - MIDDLE) < SKY - 6)) return [];
+    const radius = Math.max(o.size / 120, props.radiusDeg / 80);
+    const r = scale.value * Math.tan(radius * RAD);
+    return [{ ...o, xy, r, d: path.value(geoCircle().center([o.raDeg, o.decDeg]).radius(radius).precision(4)()) }];
+  });
+});
+
+/** Ring: direction on the sky of a step, and back. */
+const lead = computed(() =>
+  props.mode === 'camera' ? (props.windowPaDeg ?? 0) - props.angleDeg : (props.windowPaDeg ?? 0) - props.guiderDeg,
+);
+const spot = (pa: number, r: number): [number, number] => [
+  MIDDLE - r * Math.sin(pa * RAD),
+  MIDDLE - r * Math.cos(pa * RAD),
+];
+function arc(from: number, to: number, r: number): string {
+  const [a, b] = [spot(from, r), spot(to, r)];
+  return `M${a[0].toFixed(1)},${a[1].toFixed(1)}A${r},${r} 0 ${to - from > 180 ? 1 : 0} 0 ${b[0].toFixed(1)},${b[1].toFixed(1)}`;
+}
+function runs(of: (s: RingStep) => boolean): { from: number; to: number }[] {
+  const list: { from: number; to: number }[] = [];
+  props.ring.forEach((s, d) => {
+    if (!of(s)) return;
+    const last = list.at(-1);
+    if (last && last.to === d) last.to = d + 1;
+    else list.push({ from: d, to: d + 1 });
+  });
+  return list;
+}
+const arcs = computed(() => {
+  const draw = (of: (s: RingStep) => boolean) =>
+    runs(of)
+      .map(({ from, to }) => {
+        const [a, b] = [from - 0.5 + lead.value, to - 0.5 + lead.value];
+        return b - a >= 359.9 ? arc(a, a + 180, RING) + arc(a + 180, a + 360, RING) : arc(a, b, RING);
+      })
+      .join('');
+  return { lit: draw((s) => s.lit), barred: draw((s) => s.barred) };
+});
+const value = computed(() => (props.mode === 'camera' ? props.angleDeg : turn(props.guiderDeg)));
+const ticks = computed(() =>
+  Array.from({ length: 12 }, (_, i) => ({ deg: 30 * i, xy: spot(30 * i + lead.value, RING + 21) })),
+);
+const handle = computed(() => spot(value.value + lead.value, RING));
+
+const { grabRing, grabField, drag, drop, nudge } = useSkyDrag({
+  svg,
+  size: () => (props.ring.length ? SIZE : SIZE - 2 * BARE),
+  off: () => props.off,
+  value: () => value.value,
+  lead: () => lead.value,
+  centre: () => props.centre,
+  pxPerRadian: () => scale.value,
+  turned: (deg) => emit('turn', deg),
+  moved: (ra, dec) => emit('move', ra, dec),
+});
+</script>
+
+<template>
+  <svg
+    ref="svg"
+    :viewBox="ring.length ? `0 0 ${SIZE} ${SIZE}` : `${BARE} ${BARE} ${SIZE - 2 * BARE} ${SIZE - 2 * BARE}`"
+    class="chart"
+    role="group"
+    aria-label="Sky about the framing"
+    @pointermove="drag"
+    @pointerup="drop"
+    @pointercancel="drop"
+  >
+    <defs>
+      <clipPath id="sky-edge"><circle :cx="MIDDLE" :cy="MIDDLE" :r="SKY" /></clipPath>
+    </defs>
+    <circle :cx="MIDDLE" :cy="MIDDLE" :r="SKY" class="sky" />
+    <g clip-path="url(#sky-edge)">
+      <path v-if="grid" :d="grid" class="grid" />
+      <path v-for="o in outlines" :key="o.name" :d="o.d ?? undefined" class="object" :class="{ main: o.main }" />
+      <path v-for="(d, i) in dots" :key="i" :d="d" class="star" />
+      <template v-for="(f, i) in fields" :key="`f${i}`">
+        <path
+          :d="f.d"
+          class="field"
+          :class="{ chosen: panels.length > 1 && i === chosenPanel, still: off }"
+          data-test="field"
+          @pointerdown="(e) => (emit('panel', i), grabField(e))"
+        >
+          <title>The camera’s field; drag to move the framing</title>
+        </path>
+        <circle :cx="f.top[0]" :cy="f.top[1]" r="3.5" class="top">
+          <title>Top of the picture</title>
+        </circle>
+        <text v-if="panels.length > 1" :x="f.middle[0]" :y="f.middle[1] + 5" text-anchor="middle" class="number">
+          {{ i + 1 }}
+        </text>
+      </template>
+      <path
+        v-for="(d, i) in windows"
+        :key="`w${i}`"
+        :d="d"
+        class="window"
+        :class="{ still: off || view?.kind !== 'off-axis' }"
+        data-test="window"
+        @pointerdown="(e) => view?.kind === 'off-axis' && grabRing(e)"
+      >
+        <title>
+          {{ view?.kind === 'off-axis' ? 'What the guide camera sees; drag to turn' : 'Field of the guide scope' }}
+        </title>
+      </path>
+      <g v-for="m in marks" :key="m.i">
+        <circle :cx="m.xy[0]" :cy="m.xy[1]" :r="m.i === 0 ? 9 : 7" class="mark" :class="{ usable: m.usable }">
+          <title>
+            Magnitude {{ figure(m.mag, 1) }}, signal to noise {{ figure(m.snr, 0) }}{{ m.saturated ? ', saturated' : ''
+            }}{{ m.blendArcsec === null ? '' : ', blends with a neighbour' }}
+          </title>
+        </circle>
+        <text v-if="m.i < 3" :x="m.xy[0] + 12" :y="m.xy[1] + 4" class="label" :class="{ usable: m.usable }">
+          {{ figure(m.mag, 1) }}
+        </text>
+      </g>
+      <text
+        v-for="o in outlines"
+        :key="`t${o.name}`"
+        :x="o.xy[0]"
+        :y="o.xy[1] + o.r + 13"
+        text-anchor="middle"
+        class="label"
+        :class="{ main: o.main }"
+      >
+        {{ o.name }}
+      </text>
+    </g>
+    <text :x="MIDDLE" :y="MIDDLE - SKY + 18" text-anchor="middle" class="label compass">N</text>
+    <text :x="MIDDLE - SKY + 14" :y="MIDDLE + 5" text-anchor="middle" class="label compass">E</text>
+    <template v-if="ring.length">
+      <circle :cx="MIDDLE" :cy="MIDDLE" :r="RING" class="track" @pointerdown="grabRing" />
+      <path v-if="arcs.barred" :d="arcs.barred" class="barred"><title>The prism would shade the sensor</title></path>
+      <path v-if="arcs.lit" :d="arcs.lit" class="lit"><title>Angles with a guide star</title></path>
+      <text v-for="t in ticks" :key="t.deg" :x="t.xy[0]" :y="t.xy[1] + 4" text-anchor="middle" class="tick mono">
+        {{ t.deg }}
+      </text>
+      <g
+        role="slider"
+        tabindex="0"
+        :aria-label="mode === 'camera' ? 'Camera angle' : 'Guider turned against the camera'"
+        aria-valuemin="0"
+        aria-valuemax="360"
+        :aria-valuenow="Math.round(value)"
+        :aria-valuetext="`${figure(value, 1)}°, ${ring[Math.round(value) % 360]?.lit ? 'with' : 'without'} a guide star`"
+        :aria-disabled="off"
+        class="handle"
+        data-test="turn"
+        @pointerdown="grabRing"
+        @keydown="nudge"
+      >
+        <circle :cx="handle[0]" :cy="handle[1]" r="22" fill="transparent" />
+        <circle :cx="handle[0]" :cy="handle[1]" r="10" class="knob" />
+      </g>
+    </template>
+  </svg>
+</template>
+
+<style scoped>
+.chart {
+  width: 100%;
+  max-height: 66vh;
+  touch-action: none;
+  user-select: none;
+}
+.sky {
+  fill: var(--sky-night);
+  stroke: var(--line-strong);
+}
+.grid {
+  fill: none;
+  stroke: var(--line-strong);
+  stroke-width: 0.6;
+  opacity: 0.55;
+}
+.star {
+  fill: var(--ink);
+}
+.object {
+  fill: none;
+  stroke: var(--ink-2);
+  stroke-dasharray: 3 4;
+}
+.object.main {
+  stroke: var(--accent);
+  stroke-width: 1.6;
+}
+.field {
+  fill: var(--lane-edge);
+  fill-opacity: 0.07;
+  stroke: var(--lane-edge);
+  stroke-width: 1.8;
+  cursor: move;
+}
+.field.chosen {
+  stroke-width: 3;
+}
+.top {
+  fill: var(--lane-edge);
+}
+.number {
+  fill: var(--lane-edge);
+  font-size: 17px;
+  font-weight: 700;
+  pointer-events: none;
+}
+.window {
+  fill: var(--accent);
+  fill-opacity: 0.14;
+  stroke: var(--accent);
+  stroke-width: 2;
+  cursor: grab;
+}
+.still {
+  cursor: default;
+}
+.mark {
+  fill: none;
+  stroke: var(--caution);
+  stroke-width: 1.6;
+  stroke-dasharray: 3 2;
+}
+.mark.usable {
+  stroke: var(--good);
+  stroke-width: 2.2;
+  stroke-dasharray: none;
+}
+.label {
+  font-size: 13px;
+  fill: var(--ink-2);
+  paint-order: stroke;
+  stroke: var(--sky-night);
+  stroke-width: 3.5px;
+  pointer-events: none;
+}
+.label.main {
+  fill: var(--accent);
+  font-weight: 650;
+}
+.label.usable {
+  fill: var(--good);
+  font-weight: 650;
+}
+.compass {
+  font-weight: 700;
+  font-size: 15px;
+}
+.track {
+  fill: none;
+  stroke: var(--line);
+  stroke-width: 10;
+  cursor: pointer;
+}
+.lit,
+.barred {
+  fill: none;
+  stroke-width: 10;
+  pointer-events: none;
+}
+.lit {
+  stroke: var(--good);
+}
+.barred {
+  stroke: var(--bad);
+  stroke-width: 3;
+  stroke-dasharray: 2 3;
+}
+.tick {
+  font-size: 12px;
+  fill: var(--ink-2);
+}
+.handle {
+  cursor: grab;
+}
+.handle:focus-visible {
+  outline: none;
+}
+.handle:focus-visible .knob {
+  stroke-width: 5;
+}
+.knob {
+  fill: var(--accent);
+  stroke: var(--surface);
+  stroke-width: 3;
+}
+</style>

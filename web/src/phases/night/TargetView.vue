@@ -1,0 +1,397 @@
+<script setup lang="ts">
+import type { ProjectRecord } from '@keen/contract';
+import type { HeaderFraming } from '@keen/core/exchange';
+import { guideStarsOf, nearestAngle, StarsInput } from '@keen/core/guiding';
+import { figure, formatDec, formatRa, scaleArcsecPerPx } from '@keen/core/quantities';
+import { turn } from '@keen/core/sky';
+import { parseInput } from '@keen/core';
+import { Button } from 'ant-design-vue';
+import { computed, watch } from 'vue';
+import { RouterLink, useRoute, useRouter } from 'vue-router';
+import ConflictDialog from '../../common/ConflictDialog.vue';
+import EmptyState from '../../common/EmptyState.vue';
+import PickOne from '../../common/PickOne.vue';
+import QuantityInput from '../../common/QuantityInput.vue';
+import { useShortcut } from '../../common/shortcuts.ts';
+import VerdictLine from '../../common/VerdictLine.vue';
+import WorkingFold from '../../common/WorkingFold.vue';
+import { dayName } from '../../common/times.ts';
+import { useClub } from '../../stores/club.ts';
+import { useSession } from '../../stores/session.ts';
+import FramingImport from './FramingImport.vue';
+import GuideStarTable from './GuideStarTable.vue';
+import SkyChart from './SkyChart.vue';
+import { useFraming } from './useFraming.ts';
+
+const club = useClub();
+const session = useSession();
+const route = useRoute();
+const router = useRouter();
+const project = computed<ProjectRecord | null>(
+  () => club.rigProjects.find((p) => p.id === route.query.project) ?? club.rigProjects[0] ?? null,
+);
+const choose = (id: unknown) => void router.replace({ query: { project: String(id) } });
+const used = useFraming(project);
+const { draft, dirty, undo, undoable, discard, saving, setup, view, wish, mode, panels, judged, ring, candidates } =
+  used;
+const { busy, trouble: saveTrouble, conflict } = saving;
+const mine = computed(() => session.isSteward || (session.mayEdit && project.value?.ownerId === session.member?.id));
+const offAxis = computed(() => (view.value?.kind === 'off-axis' ? view.value : null));
+watch(offAxis, (v) => v && !v.turnsAlone && mode.value === 'guider' && (mode.value = 'camera'));
+
+function turnTo(deg: number) {
+  if (!draft.value) return;
+  if (mode.value === 'camera') draft.value.angleDeg = deg;
+  else draft.value.guiderDeg = deg;
+}
+function move(raDeg: number, decDeg: number) {
+  draft.value!.raDeg = raDeg;
+  draft.value!.decDeg = decDeg;
+}
+const centre = () => move(project.value!.raDeg, project.value!.decDeg);
+const nearest = computed(() =>
+  ring.value.length
+    ? nearestAngle(ring.value, mode.value === 'camera' ? draft.value!.angleDeg : turn(draft.value!.guiderDeg))
+    : null,
+);
+function take(f: HeaderFraming) {
+  move(f.raDeg, f.decDeg);
+  if (f.angleDeg !== null) draft.value!.angleDeg = Math.round(f.angleDeg * 10) / 10;
+}
+const scale = computed(() =>
+  setup.value ? scaleArcsecPerPx(setup.value.camera.pixelUm, setup.value.focalLengthMm) : 1,
+);
+const shift = computed(() => {
+  const [p, d] = [project.value, draft.value];
+  if (!p || !d) return 0;
+  return (
+    60 *
+    Math.hypot((((d.raDeg - p.raDeg + 540) % 360) - 180) * Math.cos((d.decDeg * Math.PI) / 180), d.decDeg - p.decDeg)
+  );
+});
+/** Tycho-2 is 90 % complete to V ≈ 11.5 (Høg et al. 2000). */
+const CATALOGUE_THINS = 11.5;
+const lit = computed(() => ring.value.filter((s) => s.lit).length);
+const stale = computed(() => project.value?.framing && club.rig && project.value.framing.words !== club.rig.words);
+const detail = computed(() => {
+  const v = view.value;
+  if (!v || !used.framed.value) return '';
+  const range = `stars of ${figure(used.framed.value.brightestMag, 1)} to ${figure(used.framed.value.faintestMag, 1)} count in ${wish.value.exposureS} s`;
+  if (v.kind !== 'off-axis') return `${range[0]!.toUpperCase()}${range.slice(1)}.`;
+  return `${lit.value} of 360 angles have one; ${range}, with ${figure(100 * v.lightFraction, 0)} % of the light through the prism.${used.framed.value.faintestMag > CATALOGUE_THINS ? ` The catalogue thins out beyond ${CATALOGUE_THINS}: fainter ones may stand there too.` : ''}`;
+});
+/** The registered calculation on the same stars, for its working. */
+const working = computed(() => {
+  const [v, d, s] = [offAxis.value, draft.value, used.stars.value];
+  if (!v || !d || !s || !used.framed.value) return [];
+  try {
+    const input = parseInput(StarsInput, {
+      raDeg: d.raDeg,
+      decDeg: d.decDeg,
+      ...v.window,
+      faintestMag: Math.round(used.framed.value.faintestMag * 100) / 100,
+    });
+    return guideStarsOf(input, () => s).working;
+  } catch {
+    return [];
+  }
+});
+useShortcut('s', () => mine.value && draft.value && void used.pin());
+</script>
+
+<template>
+  <EmptyState v-if="!club.rig || !setup" title="No rig yet"
+    >The field follows from a rig’s camera and focal length.</EmptyState
+  >
+  <EmptyState v-else-if="!project || !draft" title="No project for this rig yet">
+    A framing belongs to a project, so that later nights can repeat it. Start one from the list under Tonight.
+    <template #actions>
+      <RouterLink v-if="session.mayEdit" to="/season"><Button type="primary">Start a project</Button></RouterLink>
+    </template>
+  </EmptyState>
+  <template v-else>
+    <VerdictLine v-if="judged" :verdict="judged.verdict" :detail="detail" />
+    <p v-else-if="!view" class="muted">
+      This rig has neither an off-axis guider nor a guide scope.
+      <RouterLink to="/bench/off-axis">Put one in</RouterLink> to see its stars; the framing can be pinned without.
+    </p>
+    <p v-else-if="!used.trouble.value" class="muted">Fetching the stars about {{ project.object }} …</p>
+    <p v-if="used.trouble.value" class="level-bad" role="alert">{{ used.trouble.value }}</p>
+    <p v-if="stale" class="level-caution">
+      Pinned on {{ project.framing!.words }}; the train is {{ club.rig.words }} now. Look at the window again before the
+      night.
+    </p>
+    <div class="split board">
+      <section class="panel sky-panel">
+        <SkyChart
+          :centre="draft"
+          :radius-deg="used.radiusDeg.value"
+          :stars="used.stars.value"
+          :panels="panels"
+          :chosen-panel="used.chosenPanel.value"
+          :sensor-mm="used.sensorMm.value"
+          :focal-length-mm="setup.focalLengthMm"
+          :view="view"
+          :ring="ring"
+          :mode="mode"
+          :angle-deg="draft.angleDeg"
+          :guider-deg="draft.guiderDeg"
+          :window-pa-deg="used.windowPaDeg.value"
+          :candidates="candidates"
+          :object="{
+            name: project.object,
+            raDeg: project.raDeg,
+            decDeg: project.decDeg,
+            sizeArcmin: project.sizeArcmin,
+          }"
+          :nearby="used.nearby.value"
+          :off="!session.mayEdit"
+          @turn="turnTo"
+          @move="move"
+          @panel="used.chosenPanel.value = $event"
+        />
+        <p class="muted small legend">
+          <template v-if="ring.length"
+            ><span class="key lit-key" aria-hidden="true" /> camera angles with a star that is alone and neither too
+            faint nor too bright<template v-if="mode === 'guider'"
+              >; <span class="key barred-key" aria-hidden="true" /> prism in the light</template
+            >. </template
+          >Solid brass: the guide window. Dashed: the object’s longest extent; the catalogue gives no direction.
+        </p>
+      </section>
+      <div class="stack">
+        <section class="panel stack">
+          <div class="row spread">
+            <PickOne
+              label="Project"
+              class="project"
+              :value="project.id"
+              :options="club.rigProjects.map((p) => ({ value: p.id, label: p.name }))"
+              @change="choose"
+            />
+            <span class="row">
+              <Button v-if="undoable" size="small" @click="undo">Undo</Button>
+              <Button v-if="dirty" size="small" @click="discard">Discard</Button>
+              <Button v-if="mine" type="primary" title="s" :loading="busy" @click="used.pin()">Pin the framing</Button>
+            </span>
+          </div>
+          <p v-if="saveTrouble" class="level-bad" role="alert">{{ saveTrouble }}</p>
+          <p v-if="project.framing" class="small" data-test="pinned">
+            Pinned at {{ figure(project.framing.angleDeg, 1) }}°{{
+              project.framing.star ? `, guide star of magnitude ${figure(project.framing.star.mag, 1)}` : ''
+            }}, by {{ project.framing.by }} on {{ dayName(project.framing.at.slice(0, 10)) }}.
+            <button v-if="mine" type="button" class="link" @click="used.unpin()">Let it go</button>
+          </p>
+          <p v-else class="muted small">Not pinned yet: nights would follow the project’s own place and angle.</p>
+          <div class="grid">
+            <QuantityInput
+              v-model="draft.angleDeg"
+              dimension="angle"
+              label="Camera angle (top of the picture)"
+              :decimals="1"
+              :min="0"
+              :max="360"
+              :disabled="!session.mayEdit"
+            />
+            <QuantityInput
+              v-if="offAxis"
+              v-model="draft.guiderDeg"
+              dimension="angle"
+              label="Guider against the camera"
+              :decimals="1"
+              :min="0"
+              :max="360"
+              :disabled="!session.mayEdit || !offAxis.turnsAlone"
+            />
+          </div>
+          <div v-if="offAxis" class="row">
+            <span class="toggle" role="group" aria-label="What turns">
+              <button type="button" :aria-pressed="mode === 'camera'" @click="mode = 'camera'">turn the camera</button>
+              <button
+                type="button"
+                :aria-pressed="mode === 'guider'"
+                :disabled="!offAxis.turnsAlone"
+                :title="offAxis.turnsAlone ? '' : 'This guider is bolted to the camera; say otherwise under Off-axis'"
+                @click="mode = 'guider'"
+              >
+                keep the framing, turn the guider
+              </button>
+            </span>
+            <Button
+              v-if="nearest && Math.abs(nearest.offDeg) > 0.6 && session.mayEdit && !candidates[0]?.usable"
+              size="small"
+              data-test="nearest"
+              @click="turnTo(nearest.angleDeg)"
+              >Turn to {{ figure(nearest.angleDeg, 0) }}°</Button
+            >
+          </div>
+          <p class="mono small">
+            {{ formatRa(draft.raDeg) }} {{ formatDec(draft.decDeg) }}
+            <span v-if="shift > 0.05" class="muted"
+              >{{ figure(shift, 1) }}′ off {{ project.object }}
+              <button type="button" class="link" @click="centre">centre it</button></span
+            >
+          </p>
+        </section>
+        <section class="panel stack">
+          <h2>
+            Guide stars{{ panels.length > 1 ? `, panel ${used.chosenPanel.value + 1}` : '' }}
+            <span v-if="used.windowPaDeg.value !== null" class="muted small"
+              >window at {{ figure(used.windowPaDeg.value, 0) }}° on the sky</span
+            >
+          </h2>
+          <GuideStarTable :candidates="candidates" :snr="wish.snr" />
+          <div class="grid three">
+            <QuantityInput
+              v-model="wish.exposureS"
+              dimension="duration"
+              label="Guide exposure"
+              :min="0.1"
+              :max="30"
+              :step="0.5"
+              :decimals="1"
+            />
+            <QuantityInput
+              v-model="wish.snr"
+              dimension="number"
+              label="Signal to noise wanted"
+              :min="3"
+              :max="200"
+              :decimals="0"
+            />
+            <QuantityInput
+              v-model="wish.fwhmArcsec"
+              dimension="number"
+              unit="″"
+              label="Star’s width"
+              :min="0.5"
+              :max="20"
+              :step="0.5"
+              :decimals="1"
+            />
+          </div>
+          <p v-if="view?.assumed.length" class="muted small">
+            Not on the rig’s record, so taken as {{ view.assumed.join(', ') }}.
+          </p>
+          <p v-if="offAxis?.shadesNow" class="level-caution small">
+            The prism shades the main sensor as it is bolted: see <RouterLink to="/bench/off-axis">Off-axis</RouterLink>
+            before the night.
+          </p>
+          <p v-if="offAxis && !offAxis.checked" class="muted small">
+            The window’s side is read off the bench drawing; a camera may read out upside down. Settle it once: let a
+            bright star leave the picture toward the window, and enter where it went under
+            <RouterLink to="/bench/off-axis">Off-axis</RouterLink>.
+          </p>
+          <p v-if="used.depthMag.value < 12.5" class="level-caution small">
+            So wide and crowded a field: stars to magnitude {{ used.depthMag.value }} are shown.
+          </p>
+        </section>
+        <section class="panel stack">
+          <h2>Mosaic and import</h2>
+          <div class="grid three">
+            <QuantityInput
+              v-model="draft.columns"
+              dimension="number"
+              label="Panels across"
+              :min="1"
+              :max="8"
+              :decimals="0"
+              :disabled="!session.mayEdit"
+            />
+            <QuantityInput
+              v-model="draft.rows"
+              dimension="number"
+              label="Panels down"
+              :min="1"
+              :max="8"
+              :decimals="0"
+              :disabled="!session.mayEdit"
+            />
+            <QuantityInput
+              :model-value="100 * draft.overlap"
+              dimension="number"
+              unit="%"
+              label="Overlap"
+              :min="0"
+              :max="60"
+              :decimals="0"
+              :disabled="!session.mayEdit || panels.length === 1"
+              @update:model-value="(v) => v !== null && (draft!.overlap = v / 100)"
+            />
+          </div>
+          <table v-if="panels.length > 1" class="figures" data-test="panels">
+            <tbody>
+              <tr v-for="(p, i) in panels" :key="i">
+                <td>
+                  <button type="button" class="link" @click="used.chosenPanel.value = i">Panel {{ i + 1 }}</button>
+                </td>
+                <td class="mono small">{{ formatRa(p.raDeg) }} {{ formatDec(p.decDeg) }}</td>
+                <td class="num">{{ figure(p.angleDeg, 1) }}°</td>
+              </tr>
+            </tbody>
+          </table>
+          <FramingImport v-if="session.mayEdit" :scale-arcsec-per-px="scale" @take="take" />
+        </section>
+      </div>
+    </div>
+    <WorkingFold :steps="working" />
+    <ConflictDialog
+      v-if="conflict"
+      open
+      :detail="conflict.detail"
+      :mine="{ angle: draft.angleDeg }"
+      :theirs="{ angle: conflict.theirs.framing?.angleDeg ?? conflict.theirs.angleDeg }"
+      @close="saving.conflict.value = null"
+      @mine="saving.keepMine"
+      @theirs="saving.takeTheirs"
+    />
+  </template>
+</template>
+
+<style scoped>
+.board {
+  grid-template-columns: minmax(0, 1.25fr) minmax(390px, 1fr);
+}
+.sky-panel {
+  padding: 6px 10px 8px;
+}
+.legend {
+  margin-top: 2px;
+}
+.key {
+  display: inline-block;
+  width: 22px;
+  height: 0;
+  vertical-align: middle;
+}
+.lit-key {
+  border-top: 7px solid var(--good);
+}
+.barred-key {
+  border-top: 3px dotted var(--bad);
+}
+.project {
+  min-width: 190px;
+}
+.grid {
+  display: grid;
+  grid-template-columns: repeat(2, minmax(0, 1fr));
+  gap: 8px 12px;
+}
+.three {
+  grid-template-columns: repeat(3, minmax(0, 1fr));
+}
+.link {
+  all: unset;
+  cursor: pointer;
+  color: var(--accent);
+}
+.link:focus-visible {
+  outline: 2px solid var(--accent);
+}
+@media (max-width: 1060px) {
+  .board {
+    grid-template-columns: minmax(0, 1fr);
+  }
+}
+</style>

@@ -1,0 +1,225 @@
+import { api, type FramingFields, type ProjectRecord } from '@keen/contract';
+import {
+  frame,
+  framingVerdict,
+  guideViewOf,
+  reachMm,
+  ringOf,
+  starsIn,
+  windowPa,
+  type Framed,
+  type TurnMode,
+} from '@keen/core/guiding';
+import { panelsOf, turn, type CatalogueEntry, type Stars } from '@keen/core/sky';
+import { sensorOf } from '@keen/core/train';
+import { useLocalStorage } from '@vueuse/core';
+import { computed, ref, shallowRef, watch, type ComputedRef } from 'vue';
+import { call } from '../../api/client.ts';
+import { useDraft } from '../../common/draft.ts';
+import { useSaving } from '../../common/savedDraft.ts';
+import { useClub } from '../../stores/club.ts';
+import { core, plainCopy } from '../../workers/index.ts';
+
+/** What a person moves on the chart. */
+export interface FramingDraft {
+  raDeg: number;
+  decDeg: number;
+  angleDeg: number;
+  /** The guider's turn against the camera; 0 as it is bolted. */
+  guiderDeg: number;
+  columns: number;
+  rows: number;
+  overlap: number;
+}
+/** Stars are fetched a little beyond what is needed, so that small moves need no new ones. */
+const SPARE_DEG = 0.3;
+const FAINTEST = 13.5;
+
+const draftOf = (p: ProjectRecord, offsetDeg: number): FramingDraft => {
+  const f = p.framing;
+  return {
+    raDeg: f?.raDeg ?? p.raDeg,
+    decDeg: f?.decDeg ?? p.decDeg,
+    angleDeg: f?.angleDeg ?? p.angleDeg,
+    guiderDeg: f && f.windowPaDeg !== null ? turn(Math.round((f.windowPaDeg - f.angleDeg - offsetDeg) * 10) / 10) : 0,
+    columns: f?.columns ?? 1,
+    rows: f?.rows ?? 1,
+    overlap: f?.overlap ?? 0.15,
+  };
+};
+
+/** The framing of a project on its rig: stars, ring, window, and pinning it for later nights. */
+export function useFraming(project: ComputedRef<ProjectRecord | null>) {
+  const club = useClub();
+  const setup = computed(() => club.rig?.setup ?? null);
+  const wish = useLocalStorage('keen.guide', { exposureS: 2, snr: 20, fwhmArcsec: 3 });
+  const mode = ref<TurnMode>('camera');
+  const view = computed(() =>
+    setup.value && club.site
+      ? guideViewOf(plainCopy(setup.value), {
+          skyMagArcsec2: club.site.skyMagArcsec2,
+          fwhmArcsec: wish.value.fwhmArcsec,
+        })
+      : null,
+  );
+  const offsetDeg = computed(() => (view.value?.kind === 'off-axis' ? view.value.offsetDeg : 0));
+  const kept = useDraft<FramingDraft>(
+    () => `framing.${project.value?.id ?? ''}`,
+    () => (project.value ? { value: draftOf(project.value, offsetDeg.value), version: project.value.version } : null),
+  );
+  const { draft } = kept;
+
+  const sensorMm = computed(() => {
+    const s = setup.value ? sensorOf(setup.value.camera) : { widthMm: 1, heightMm: 1 };
+    return { width: s.widthMm, height: s.heightMm };
+  });
+  const panels = computed(() =>
+    draft.value && setup.value
+      ? panelsOf({
+          raDeg: draft.value.raDeg,
+          decDeg: draft.value.decDeg,
+          angleDeg: draft.value.angleDeg,
+          focalLengthMm: setup.value.focalLengthMm,
+          sensorMm: sensorMm.value,
+          columns: draft.value.columns,
+          rows: draft.value.rows,
+          overlap: draft.value.overlap,
+        })
+      : [],
+  );
+  /** From the centre to the farthest thing drawn [deg]. */
+  const radiusDeg = computed(() => {
+    if (!setup.value) return 1;
+    const deg = (mm: number, f: number) => (Math.atan(mm / f) * 180) / Math.PI;
+    const f = setup.value.focalLengthMm;
+    const far = panels.value.reduce(
+      (most, p) => Math.max(most, Math.hypot(p.acrossMm, p.upMm)),
+      Math.hypot(sensorMm.value.width, sensorMm.value.height) / 2,
+    );
+    const centres = panels.value.reduce((most, p) => Math.max(most, Math.hypot(p.acrossMm, p.upMm)), 0);
+    const half = Math.hypot(sensorMm.value.width, sensorMm.value.height) / 2;
+    const window = view.value ? deg(reachMm(view.value.window), view.value.window.focalLengthMm) : 0;
+    return Math.max(deg(Math.max(far, centres + half), f), deg(centres, f) + window);
+  });
+
+  const stars = shallowRef<Stars | null>(null);
+  const depthMag = ref(FAINTEST);
+  const bytes = ref(0);
+  const trouble = ref('');
+  const nearby = shallowRef<CatalogueEntry[]>([]);
+  let have: { ra: number; dec: number; radius: number } | null = null;
+  let turnNo = 0;
+  watch(
+    () => (draft.value ? [draft.value.raDeg, draft.value.decDeg, radiusDeg.value] : null),
+    async (cap) => {
+      if (!cap) return;
+      const [ra, dec, radius] = cap as [number, number, number];
+      const shift = have
+        ? Math.hypot((((ra - have.ra + 540) % 360) - 180) * Math.cos((dec * Math.PI) / 180), dec - have.dec)
+        : Infinity;
+      if (have && shift + radius <= have.radius) return;
+      const mine = ++turnNo;
+      const wide = radius * 1.25 + SPARE_DEG;
+      try {
+        const [got, objects] = await Promise.all([
+          core().stars({ raDeg: ra, decDeg: dec, radiusDeg: wide, faintestMag: FAINTEST }),
+          core().objectsNear(ra, dec, radius * 1.2),
+        ]);
+        if (mine !== turnNo) return;
+        have = { ra, dec, radius: wide };
+        stars.value = got.stars;
+        depthMag.value = Math.min(FAINTEST, got.depthMag);
+        bytes.value = got.bytes;
+        nearby.value = objects;
+        trouble.value = '';
+      } catch (e) {
+        if (mine === turnNo) trouble.value = (e as Error).message;
+      }
+    },
+    { immediate: true },
+  );
+
+  /** Worked through once for a place; while the camera turns at one place only lookups follow. */
+  const framed = computed<Framed | null>(() => {
+    if (!view.value || !stars.value || !panels.value.length || !draft.value) return null;
+    return frame(view.value, wish.value, stars.value, panels.value, draft.value.angleDeg);
+  });
+  const ring = computed(() =>
+    framed.value && framed.value.view.kind === 'off-axis'
+      ? ringOf(framed.value, mode.value, draft.value!.angleDeg)
+      : [],
+  );
+  const judged = computed(() =>
+    framed.value && draft.value
+      ? framingVerdict(framed.value, mode.value, draft.value.angleDeg, draft.value.guiderDeg, ring.value)
+      : null,
+  );
+  const chosenPanel = ref(0);
+  watch(panels, (list) => chosenPanel.value >= list.length && (chosenPanel.value = 0));
+  const candidates = computed(() =>
+    framed.value
+      ? starsIn(framed.value, Math.min(chosenPanel.value, panels.value.length - 1), draft.value!.guiderDeg)
+      : [],
+  );
+  const windowPaDeg = computed(() =>
+    view.value?.kind === 'off-axis' && draft.value
+      ? windowPa(view.value, draft.value.angleDeg, draft.value.guiderDeg)
+      : null,
+  );
+
+  function fields(): FramingFields {
+    const d = draft.value!;
+    const star = candidates.value.find((c) => c.usable);
+    return {
+      raDeg: d.raDeg,
+      decDeg: d.decDeg,
+      angleDeg: turn(d.angleDeg),
+      windowPaDeg: windowPaDeg.value,
+      columns: d.columns,
+      rows: d.rows,
+      overlap: d.overlap,
+      star: star ? { raDeg: star.raDeg, decDeg: star.decDeg, mag: Math.round(star.mag * 1000) / 1000 } : null,
+      guideExposureS: star ? wish.value.exposureS : null,
+    };
+  }
+  let sent: FramingFields | null = null;
+  const saving = useSaving<ProjectRecord>(
+    kept,
+    (version) => call(api.pinFraming, { params: { id: project.value!.id }, body: { framing: sent, version } }),
+    (p) => (club.projects = club.projects.map((o) => (o.id === p.id ? p : o))),
+    (p) => (p.framing ? `Framing pinned for every night of ${p.object}.` : 'Framing let go.'),
+  );
+  const pin = () => {
+    sent = fields();
+    return saving.save();
+  };
+  const unpin = () => {
+    sent = null;
+    return saving.save();
+  };
+  return {
+    ...kept,
+    saving,
+    setup,
+    view,
+    wish,
+    mode,
+    sensorMm,
+    panels,
+    radiusDeg,
+    stars,
+    depthMag,
+    bytes,
+    trouble,
+    nearby,
+    framed,
+    ring,
+    judged,
+    chosenPanel,
+    candidates,
+    windowPaDeg,
+    pin,
+    unpin,
+  };
+}
+export type UsedFraming = ReturnType<typeof useFraming>;
