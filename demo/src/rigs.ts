@@ -43,7 +43,7 @@ const refractor: RigSetup = {
   apertureMm: 120,
   camera: { name: 'cooled mono camera, 3.76 µm', pixelUm: 3.76, widthPx: 6248, heightPx: 4176, angleDeg: 0 },
   focuserStepUm: 2.4,
-  mount: { name: 'worm mount, 18 kg', drive: 'worm', ratedLoadKg: 18 },
+  mount: { name: 'worm mount, 18 kg', drive: 'worm', ratedLoadKg: 18, wormPeriodS: 480 },
   placed: [
     at('120 mm f/7 triplet', 'tube', 5.2, [168, 0, 60], [560, 140]),
     at('rings and bar', 'rings', 1.3, [112, 0, 0], [330, 60]),
@@ -114,7 +114,7 @@ const astrograph: RigSetup = {
   obstructionMm: 72,
   camera: { name: 'cooled mono camera, 3.76 µm', pixelUm: 3.76, widthPx: 6248, heightPx: 4176, angleDeg: 90 },
   focuserStepUm: 3.1,
-  mount: { name: 'dome mount, 40 kg', drive: 'worm', ratedLoadKg: 40 },
+  mount: { name: 'dome mount, 40 kg', drive: 'worm', ratedLoadKg: 40, wormPeriodS: 239 },
   placed: [
     at('200 mm f/8 astrograph', 'tube', 8.6, [205, 0, 42], [600, 245]),
     at('rings and bar', 'rings', 2.1, [138, 0, 0], [420, 75]),

@@ -23,6 +23,7 @@ import { projectsService } from './areas/projects/service.ts';
 import { rigsService } from './areas/rigs/service.ts';
 import { runsService } from './areas/runs/service.ts';
 import { sitesService } from './areas/sites/service.ts';
+import { seedGuiding } from './seedGuiding.ts';
 import type { Actor, Store } from './store.ts';
 
 /** Loads the invented club through the services themselves, and plays its last nights through on the stand-ins. */
@@ -161,6 +162,7 @@ export async function seedDemo(live: Store): Promise<void> {
       }
     }
   }
+  await seedGuiding(auditing, steward, rigs, today, (to) => (clock = to));
 }
 
 const span = (w: { start: string; end: string }) => Date.parse(w.end) - Date.parse(w.start);

@@ -55,7 +55,7 @@ export function ditherPlan(i: z.infer<typeof DitherPlanInput>): z.input<typeof D
     verdict: weak.length
       ? {
           level: 'caution',
-          text: `${weak.map((c) => `${c.name} moves only ${c.px.toFixed(1)} px`).join(', ')}: its fixed pattern stays; take the coarsest camera as reference.`,
+          text: `In the ${weak.map((c) => `${c.name} it is only ${c.px.toFixed(1)} px`).join(', in the ')}: fixed pattern stays there. Take the coarsest camera as reference.`,
         }
       : {
           level: 'good',

@@ -65,3 +65,5 @@ export {
   type TurnMode,
 } from './framing.ts';
 export { calibrationPlace, answerOf, type Answer, type CalibrationPlace } from './place.ts';
+export { spectrumOf, type Spectrum } from './spectrum.ts';
+export { RULES, allowedArcsec, type RuleId } from './rules.ts';

@@ -13,3 +13,10 @@ export {
   ECCENTRICITY_LIMIT,
 } from './conductor.ts';
 export { hiddenWorldOf, zoneStepsOf } from './world.ts';
+export {
+  simulateGuiding,
+  GUIDE_FAULTS,
+  type GuideFault,
+  type SimulatedGuiding,
+  type SimulatedSample,
+} from './simulatedGuiding.ts';

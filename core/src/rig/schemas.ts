@@ -195,6 +195,7 @@ export const RigSetup = z.strictObject({
     name: z.string().max(120),
     drive: z.enum(['worm', 'strain-wave', 'direct']),
     ratedLoadKg: positive('kg', 'Rated load'),
+    wormPeriodS: positive('s', 'One turn of the worm').optional(),
   }),
   placed: z
     .array(PlacedPart)

@@ -80,6 +80,23 @@ export function lombScargle(
   return { period: 1 / best, z, falseAlarm, semiAmplitude: Math.sqrt((4 * power) / t.length) };
 }
 
+/** Semi-amplitude at each of many periods, for drawing; the series may be uneven. */
+export function semiAmplitudes(t: readonly number[], v: readonly number[], periods: readonly number[]): number[] {
+  if (t.length < 4) return periods.map(() => 0);
+  const m = v.reduce((s, x) => s + x, 0) / v.length;
+  const group = Math.max(1, Math.floor(t.length / MOST_POINTS));
+  const [gt, gv] = group > 1 ? grouped(t, v, group, m) : [Float64Array.from(t), Float64Array.from(v, (x) => x - m)];
+  const c = new Float64Array(gt.length);
+  const s = new Float64Array(gt.length);
+  return periods.map((period) => {
+    for (let k = 0; k < gt.length; k++) {
+      const a = (2 * Math.PI * (gt[k]! - gt[0]!)) / period;
+      [c[k], s[k]] = [Math.cos(a), Math.sin(a)];
+    }
+    return Math.sqrt((4 * powerFrom(c, s, gv)) / gt.length);
+  });
+}
+
 /** Power at one frequency from the cosines and sines of its angles: the quadratures are made orthogonal first. */
 function powerFrom(c: Float64Array, s: Float64Array, v: Float64Array): number {
   let [cc, ss, cs, vc, vs] = [0, 0, 0, 0, 0];

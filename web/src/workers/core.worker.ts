@@ -1,7 +1,13 @@
 import { solve, SolveInput } from '@keen/core/balance';
 import { parseInput, InvalidInput, type Issue } from '@keen/core';
 import { curve, offsets, OffsetsInput } from '@keen/core/focus';
-import { readFocusCsv, readGuideCsv, type FocusMapping, type GuideMapping } from '@keen/core/exchange';
+import {
+  readFocusCsv,
+  readGuideCsv,
+  type FocusMapping,
+  type GuideMapping,
+  type GuideSample,
+} from '@keen/core/exchange';
 import {
   angleDeg,
   direction,
@@ -17,7 +23,7 @@ import {
   type StarCap,
 } from '@keen/core/sky';
 import { configurations, ConfigurationsInput, prism, PrismInput } from '@keen/core/train';
-import { flexure, FlexureInput, LogInput, readLog } from '@keen/core/guiding';
+import { flexure, FlexureInput, LogInput, readLog, spectrumOf } from '@keen/core/guiding';
 import { expose } from 'comlink';
 import { starsAround } from './starTiles.ts';
 
@@ -73,6 +79,7 @@ const works = {
   prism: (input: unknown) => guarded(() => prism(parseInput(PrismInput, input))),
   readGuideCsv: (text: string, mapping: GuideMapping | undefined, scale: number) => readGuideCsv(text, mapping, scale),
   guideLog: (input: unknown) => guarded(() => readLog(parseInput(LogInput, input))),
+  guideSpectrum: (samples: GuideSample[]) => spectrumOf(samples),
   flexure: (input: unknown) => guarded(() => flexure(parseInput(FlexureInput, input))),
   solve: (input: unknown) => guarded(() => solve(parseInput(SolveInput, input))),
   curves: (runs: { position: number; hfd: number }[][]) => runs.map((points) => guarded(() => curve({ points }))),

@@ -7,7 +7,14 @@ import QuantityInput from '../../common/QuantityInput.vue';
 /** What the guide camera is and sees by; empty fields are taken at the common values shown beside them. */
 const props = defineProps<{ setup: RigSetup; off: boolean }>();
 type Optional =
-  'quantumEfficiency' | 'readNoiseE' | 'fullWellE' | 'apertureMm' | 'widthPx' | 'heightPx' | 'windowPaDeg';
+  | 'quantumEfficiency'
+  | 'readNoiseE'
+  | 'fullWellE'
+  | 'apertureMm'
+  | 'widthPx'
+  | 'heightPx'
+  | 'windowPaDeg'
+  | 'wormPeriodS';
 /** An emptied field leaves the record, so that it is assumed again. */
 function put(target: object, key: Optional, value: number | null) {
   const record = target as Record<string, number | undefined>;
@@ -26,7 +33,21 @@ const sensors = [
 
 <template>
   <section class="panel stack" data-test="guide-cameras">
-    <h2>What guides</h2>
+    <div class="row spread">
+      <h2>What guides</h2>
+      <QuantityInput
+        :model-value="setup.mount.wormPeriodS ?? null"
+        dimension="duration"
+        label="Worm’s turn, to mark in the guide spectrum"
+        :min="1"
+        :max="3600"
+        :decimals="0"
+        optional
+        :disabled="off"
+        width="270px"
+        @update:model-value="put(setup.mount, 'wormPeriodS', $event)"
+      />
+    </div>
     <template v-if="setup.offAxis">
       <h3>Off-axis guide camera</h3>
       <div class="grid">

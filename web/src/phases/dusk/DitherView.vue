@@ -44,11 +44,11 @@ const verdict = computed<Verdict | null>(() => {
     };
   return plan.value.verdict;
 });
-/** The camera with the largest pixel on the sky: the one a dither moves least. */
-const coarsest = computed(
+/** The camera with the smallest pixel on the sky: its grid stays readable however large the dither. */
+const finest = computed(
   () =>
     [...cameras.value].sort(
-      (a, b) => scaleArcsecPerPx(b.pixelUm, b.focalLengthMm) - scaleArcsecPerPx(a.pixelUm, a.focalLengthMm),
+      (a, b) => scaleArcsecPerPx(a.pixelUm, a.focalLengthMm) - scaleArcsecPerPx(b.pixelUm, b.focalLengthMm),
     )[0],
 );
 const differs = computed(
@@ -162,10 +162,10 @@ const differs = computed(
         </div>
         <div class="pattern">
           <PatternPicture
-            v-if="coarsest"
+            v-if="finest"
             :places="places"
-            :scale-arcsec="scaleArcsecPerPx(coarsest.pixelUm, coarsest.focalLengthMm)"
-            :pixel-of="coarsest.name"
+            :scale-arcsec="scaleArcsecPerPx(finest.pixelUm, finest.focalLengthMm)"
+            :pixel-of="finest.name"
           />
           <div class="stack">
             <table class="figures" data-test="coverage">

@@ -38,6 +38,7 @@ const wish = useLocalStorage(
     fwhmArcsec: 3,
     frameS: 300,
     seeingArcsec: 2.2,
+    rmsArcsec: 0.5,
     mag: 10,
     exposureS: 0,
     binning: 1,
@@ -101,6 +102,13 @@ const steps = computed(() =>
       )
     : null,
 );
+/** Seeing must drown in the way the star is sent: so many times its width. Common practice, no source. */
+const WAY_WIDTHS = 8;
+const shortWay = computed(() => {
+  const s = steps.value;
+  if (!s || s.travelArcsec >= WAY_WIDTHS * wish.value.fwhmArcsec) return null;
+  return Math.ceil((WAY_WIDTHS * wish.value.fwhmArcsec) / s.scaleArcsecPerPx / 5) * 5;
+});
 const expected = computed(() => {
   const [v, s] = [view.value, club.rig?.setup];
   if (!v || !s) return null;
@@ -113,6 +121,7 @@ const expected = computed(() => {
         flexureArcsecPerMin: s.guideScope?.flexureArcsecPerMin ?? 0,
         exposureS: wish.value.frameS,
         seeingArcsec: wish.value.seeingArcsec,
+        rmsArcsec: wish.value.rmsArcsec,
       }),
     ),
   );
@@ -283,6 +292,11 @@ const typed = computed(() => [
           />
           <QuantityInput v-model="wish.steps" dimension="number" label="Steps" :min="2" :max="60" :decimals="0" />
         </div>
+        <p v-if="shortWay" class="level-caution small">
+          {{ figure(steps!.travelArcsec, 0) }}″ is little beside {{ figure(wish.fwhmArcsec, 0) }}″ stars: the seeing
+          would be calibrated with it.
+          <button type="button" class="link" @click="wish.travelPx = shortWay">Take {{ shortWay }} px</button>
+        </p>
         <p class="muted small">
           Calibrate on the side of the meridian where the night begins, slew first in the direction of the pulses so
           that slack is taken up, and again after anything on the guide side was turned.
@@ -331,24 +345,28 @@ const typed = computed(() => [
                 {{ figure(expected.centroidErrorArcsec, 2) }}″ = {{ figure(expected.centroidErrorImagingPx, 2) }} px
               </td>
             </tr>
-            <tr>
+            <tr v-if="best">
               <td>Photon noise of this star</td>
-              <td class="num">{{ limits ? `${figure(limits.centroidErrorArcsec, 3)}″ at the limit` : '–' }}</td>
+              <td class="num">{{ figure(wish.fwhmArcsec / 2.355 / best.snr, 3) }}″</td>
             </tr>
             <tr>
-              <td>Flexure in {{ figure(wish.frameS, 0) }} s</td>
-              <td class="num">{{ figure(expected.trailArcsec, 2) }}″ = {{ figure(expected.trailPx, 2) }} px</td>
+              <td>Stars, seeing and guiding together</td>
+              <td class="num">{{ figure(expected.starFwhmArcsec ?? 0, 2) }}″ wide</td>
             </tr>
-            <tr>
-              <td>Longest exposure before it trails a pixel</td>
-              <td class="num">
-                {{
-                  expected.longestExposureS === null
-                    ? 'no limit from flexure'
-                    : `${figure(expected.longestExposureS, 0)} s`
-                }}
-              </td>
-            </tr>
+            <template v-if="view.kind !== 'off-axis'">
+              <tr>
+                <td>Flexure in {{ figure(wish.frameS, 0) }} s</td>
+                <td class="num">{{ figure(expected.trailArcsec, 2) }}″ = {{ figure(expected.trailPx, 2) }} px</td>
+              </tr>
+              <tr>
+                <td>Longest exposure before it trails a pixel</td>
+                <td class="num">
+                  {{
+                    expected.longestExposureS === null ? 'not measured' : `${figure(expected.longestExposureS, 0)} s`
+                  }}
+                </td>
+              </tr>
+            </template>
           </tbody>
         </table>
         <div class="grid">
@@ -370,6 +388,16 @@ const typed = computed(() => [
             :max="12"
             :step="0.1"
             :decimals="1"
+          />
+          <QuantityInput
+            v-model="wish.rmsArcsec"
+            dimension="number"
+            unit="″"
+            label="Guiding, per axis"
+            :min="0"
+            :max="5"
+            :step="0.1"
+            :decimals="2"
           />
         </div>
         <p class="muted small">

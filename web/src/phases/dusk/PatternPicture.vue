@@ -2,11 +2,13 @@
 import type { Place } from '@keen/core/dither';
 import { computed } from 'vue';
 
-/** Where successive dithers put the framing, to scale, against the pixels of the camera that gains least. */
+/** Where successive dithers put the framing, to scale, against the pixels of the finest camera. */
 const props = defineProps<{ places: readonly Place[]; scaleArcsec: number; pixelOf: string }>();
 const SIDE = 260;
+/** Beyond so many places the moves between them only blur the picture. */
+const MOST_JOINED = 60;
 const reach = computed(
-  () => Math.max(props.scaleArcsec * 2, ...props.places.map((p) => Math.max(Math.abs(p.x), Math.abs(p.y)))) * 1.12,
+  () => Math.max(props.scaleArcsec, ...props.places.map((p) => Math.max(Math.abs(p.x), Math.abs(p.y)))) * 1.12,
 );
 const k = computed(() => SIDE / 2 / reach.value);
 /** The pixel grid where it can still be told apart, every so many pixels. */
@@ -36,13 +38,13 @@ const path = computed(
       <g stroke="var(--line)" stroke-width="0.7">
         <path v-for="v in lines" :key="v" :d="`M${v} 0V${SIDE}M0 ${v}H${SIDE}`" />
       </g>
-      <path :d="path" fill="none" stroke="var(--ghost)" stroke-width="0.8" />
+      <path v-if="places.length <= MOST_JOINED" :d="path" fill="none" stroke="var(--ghost)" stroke-width="0.8" />
       <circle
         v-for="(p, i) in places"
         :key="i"
         :cx="at(p)[0]"
         :cy="at(p)[1]"
-        :r="i === 0 ? 4.5 : 3"
+        :r="(i === 0 ? 1.5 : 1) * (places.length > 120 ? 2 : places.length > 40 ? 2.4 : 3)"
         :fill="i === 0 ? 'var(--accent)' : 'var(--ink)'"
       />
     </svg>

@@ -24,11 +24,17 @@ const editing = ref(false);
 const open = computed(() => steps.value.filter((s) => !s.done));
 const next = computed(() => open.value[0] ?? null);
 const tonight = computed(() => club.night === club.tonight);
+/** A step this long past its moment was left out, not late: the night went on without it [ms]. */
+const GIVEN_UP_MS = 4 * 3_600_000;
+const overdue = (iso: string | undefined) => {
+  const ms = iso ? club.now - Date.parse(iso) : -1;
+  return ms > 0 && ms < GIVEN_UP_MS;
+};
 /** The open step that has waited longest past its moment. */
 const late = computed(() =>
   tonight.value
     ? (open.value
-        .filter((s) => s.fact && due.value[s.fact] && Date.parse(due.value[s.fact]!) < club.now)
+        .filter((s) => s.fact && overdue(due.value[s.fact]))
         .sort((a, b) => Date.parse(due.value[a.fact!]!) - Date.parse(due.value[b.fact!]!))[0] ?? null)
     : null,
 );
@@ -116,7 +122,8 @@ useShortcut('n', () => next.value && session.mayEdit && tick(next.value.key, tru
   .thumb {
     display: block;
     position: sticky;
-    bottom: 0;
+    /* above the day's own bar */
+    bottom: 52px;
     padding: 8px 0;
     background: var(--bg);
     z-index: 2;

@@ -1,17 +1,21 @@
 <script setup lang="ts">
-import { GUIDE_FIELDS, type GuideCsv, type GuideField, type GuideMapping } from '@keen/core/exchange';
-import type { LogOutput } from '@keen/core/guiding';
-import { figure, scaleArcsecPerPx, signed } from '@keen/core/quantities';
-import { Button } from 'ant-design-vue';
-import { computed, ref, shallowRef, watch } from 'vue';
+import { GUIDE_FIELDS, type GuideField } from '@keen/core/exchange';
+import { GUIDE_FAULTS } from '@keen/core/observatory';
+import { figure } from '@keen/core/quantities';
+import { Button, Input } from 'ant-design-vue';
+import { ref, watch } from 'vue';
 import EmptyState from '../../common/EmptyState.vue';
 import PickOne from '../../common/PickOne.vue';
 import QuantityInput from '../../common/QuantityInput.vue';
 import VerdictLine from '../../common/VerdictLine.vue';
 import WorkingFold from '../../common/WorkingFold.vue';
 import { useClub } from '../../stores/club.ts';
-import { core, plainCopy } from '../../workers/index.ts';
+import { useSession } from '../../stores/session.ts';
+import GuideFigures from './GuideFigures.vue';
+import GuideSpectrum from './GuideSpectrum.vue';
 import GuideTrace from './GuideTrace.vue';
+import KeptLogs from './KeptLogs.vue';
+import { useGuideLog } from './useGuideLog.ts';
 
 const WORDS: Record<GuideField, string> = {
   time: 'Time',
@@ -23,77 +27,18 @@ const WORDS: Record<GuideField, string> = {
   state: 'State',
 };
 const club = useClub();
-const text = ref('');
-const name = ref('');
-const trouble = ref('');
-const read = shallowRef<GuideCsv | null>(null);
-const mapping = ref<GuideMapping>({});
-const unit = ref<'arcsec' | 'px'>('arcsec');
-const scale = ref<number | null>(1);
-const result = shallowRef<LogOutput | null>(null);
-const before = shallowRef<{ name: string; result: LogOutput } | null>(null);
-const span = ref<[number, number] | null>(null);
-const tookMs = ref(0);
-/** The rule by which a person calls guiding good. */
-const rule = ref<'1' | '0.8' | 'half-px' | 'seeing'>('0.8');
-const imagingScale = computed(() =>
-  club.rig ? scaleArcsecPerPx(club.rig.setup.camera.pixelUm, club.rig.setup.focalLengthMm) : null,
-);
-
-async function take(file: File | undefined) {
-  if (!file) return;
-  trouble.value = '';
-  if (file.size > 120_000_000) {
-    trouble.value = `${file.name} is ${(file.size / 1e6).toFixed(0)} MB; logs up to 120 MB are read. Split it by night.`;
-    return;
-  }
-  if (result.value) before.value = { name: name.value, result: result.value };
-  name.value = file.name;
-  text.value = await file.text();
-  span.value = null;
-  await parse();
+const session = useSession();
+const used = useGuideLog();
+const { name, trouble, read, mapping, unit, scale, result, spectrum, before, span, tookMs, busy, imagingScale } = used;
+const note = ref('');
+const title = ref('');
+watch(name, (n) => (title.value = n.replace(/\.\w{2,4}$/, '')));
+const keeping = ref(false);
+async function keep() {
+  keeping.value = true;
+  if (await used.keep({ name: title.value.trim() || name.value, note: note.value, night: club.night })) note.value = '';
+  keeping.value = false;
 }
-async function parse(given?: GuideMapping) {
-  const got = await core().readGuideCsv(
-    text.value,
-    given && plainCopy(given),
-    unit.value === 'px' ? (scale.value ?? 1) : 1,
-  );
-  read.value = got;
-  mapping.value = got.mapping;
-}
-function map(field: GuideField, column: unknown) {
-  const next = { ...mapping.value };
-  if (typeof column === 'string' && column) next[field] = column;
-  else delete next[field];
-  void parse(next);
-}
-watch([unit, scale], () => text.value && void parse(mapping.value));
-let turn = 0;
-watch([read, span], async () => {
-  const mine = ++turn;
-  result.value = null;
-  const all = read.value?.samples ?? [];
-  if (!all.length) return;
-  const samples = span.value ? all.filter((s) => s.timeS >= span.value![0] && s.timeS <= span.value![1]) : all;
-  const begun = performance.now();
-  const got = await core().guideLog({
-    samples,
-    ...(imagingScale.value ? { imagingScaleArcsecPerPx: imagingScale.value } : {}),
-  });
-  if (mine !== turn) return;
-  tookMs.value = performance.now() - begun;
-  if (got.ok) result.value = got.value;
-  trouble.value = got.ok ? '' : got.message;
-});
-const judged = computed(() => {
-  const r = result.value;
-  if (!r) return null;
-  const limit =
-    rule.value === 'half-px' ? (imagingScale.value ?? 1) / 2 : rule.value === 'seeing' ? 2.2 / 3 : Number(rule.value);
-  const ok = r.rms.total <= limit;
-  return { ok, text: `${figure(r.rms.total, 2)}″ against ${figure(limit, 2)}″: ${ok ? 'kept' : 'not kept'}` };
-});
 </script>
 
 <template>
@@ -110,7 +55,7 @@ const judged = computed(() => {
         accept=".csv,.txt,.tsv,.log,text/csv"
         class="visually-hidden"
         data-test="guide-file"
-        @change="take(($event.target as HTMLInputElement).files?.[0])"
+        @change="used.take(($event.target as HTMLInputElement).files?.[0])"
       />
       <strong>{{ read ? 'Read another log, to compare' : 'Choose a guide log' }}</strong>
       <span class="muted small"
@@ -118,6 +63,12 @@ const judged = computed(() => {
         Nothing is sent anywhere.</span
       >
     </label>
+    <div class="row small">
+      <span class="muted">Or a simulated night, to learn by:</span>
+      <Button v-for="f in GUIDE_FAULTS" :key="f" size="small" @click="used.rehearse(f)">{{
+        f === 'none' ? 'healthy' : f.replaceAll('-', ' ')
+      }}</Button>
+    </div>
     <template v-if="read">
       <div class="mapping">
         <PickOne
@@ -128,7 +79,7 @@ const judged = computed(() => {
           size="small"
           :value="mapping[f] ?? ''"
           :options="[{ value: '', label: '(none)' }, ...read.columns.map((c) => ({ value: c, label: c }))]"
-          @update:value="map(f, $event)"
+          @update:value="used.map(f, $event)"
         />
         <PickOne
           v-model:value="unit"
@@ -169,11 +120,12 @@ const judged = computed(() => {
       </table>
     </template>
   </section>
-  <EmptyState v-if="!read" title="No guide log yet"
+  <p v-if="busy" class="muted" role="status">Reading {{ name }} …</p>
+  <EmptyState v-if="!read && !used.logs.value.length" title="No guide log yet"
     >The trace says more than its rms: over-correction, backlash, wind, a worm, a polar error or a hot pixel each have
     their own mark.</EmptyState
   >
-  <template v-else-if="read.samples.length">
+  <template v-if="read?.samples.length">
     <section class="panel stack">
       <div class="row spread">
         <h2>Trace <span class="muted small">right ascension solid, declination dashed; drag to choose a span</span></h2>
@@ -190,84 +142,38 @@ const judged = computed(() => {
           <p class="muted">{{ f.advice }}</p>
         </div>
       </section>
-      <section class="panel stack">
-        <table class="figures">
-          <thead>
-            <tr>
-              <th />
-              <th class="num">now</th>
-              <th v-if="before" class="num">{{ before.name }}</th>
-            </tr>
-          </thead>
-          <tbody>
-            <tr>
-              <td>rms in all</td>
-              <td class="num">{{ figure(result.rms.total, 2) }}″</td>
-              <td v-if="before" class="num">{{ figure(before.result.rms.total, 2) }}″</td>
-            </tr>
-            <tr>
-              <td>right ascension</td>
-              <td class="num">{{ figure(result.rms.ra, 2) }}″</td>
-              <td v-if="before" class="num">{{ figure(before.result.rms.ra, 2) }}″</td>
-            </tr>
-            <tr>
-              <td>declination</td>
-              <td class="num">{{ figure(result.rms.dec, 2) }}″</td>
-              <td v-if="before" class="num">{{ figure(before.result.rms.dec, 2) }}″</td>
-            </tr>
-            <tr v-if="result.rmsImagingPx">
-              <td>in the main camera</td>
-              <td class="num">{{ figure(result.rmsImagingPx, 2) }} px</td>
-              <td v-if="before" class="num">{{ figure(before.result.rmsImagingPx ?? 0, 2) }} px</td>
-            </tr>
-            <tr>
-              <td>drift</td>
-              <td class="num">
-                {{ signed(result.driftArcsecPerMin.ra, 2) }}, {{ signed(result.driftArcsecPerMin.dec, 2) }}″/min
-              </td>
-              <td v-if="before" class="num">
-                {{ signed(before.result.driftArcsecPerMin.ra, 2) }},
-                {{ signed(before.result.driftArcsecPerMin.dec, 2) }}
-              </td>
-            </tr>
-            <tr>
-              <td>neighbours alike</td>
-              <td class="num">{{ signed(result.lag1.ra, 2) }}, {{ signed(result.lag1.dec, 2) }}</td>
-              <td v-if="before" class="num">
-                {{ signed(before.result.lag1.ra, 2) }}, {{ signed(before.result.lag1.dec, 2) }}
-              </td>
-            </tr>
-            <tr v-if="result.dominantPeriodS">
-              <td>rhythm</td>
-              <td class="num">{{ figure(result.dominantPeriodS, 0) }} s</td>
-              <td v-if="before" class="num">
-                {{ before.result.dominantPeriodS ? `${figure(before.result.dominantPeriodS, 0)} s` : '–' }}
-              </td>
-            </tr>
-            <tr v-if="result.polarErrorArcmin !== undefined">
-              <td>polar error, at least</td>
-              <td class="num">{{ figure(result.polarErrorArcmin, 1) }}′</td>
-              <td v-if="before" class="num">–</td>
-            </tr>
-          </tbody>
-        </table>
-        <PickOne
-          v-model:value="rule"
-          label="Your rule"
-          shown
-          :options="[
-            { value: '1', label: 'below 1″' },
-            { value: '0.8', label: 'below 0.8″' },
-            { value: 'half-px', label: 'below half a pixel' },
-            { value: 'seeing', label: 'below a third of the seeing' },
-          ]"
-        />
-        <p v-if="judged" :class="judged.ok ? 'level-good' : 'level-caution'">{{ judged.text }}</p>
-        <p class="muted small">Worked out in {{ figure(tookMs, 0) }} ms.</p>
-      </section>
+      <GuideFigures :result="result" :before="before" :scale-arcsec-per-px="imagingScale" />
     </div>
+    <section v-if="result && session.mayEdit" class="panel row keep" data-test="keep-log">
+      <label class="small muted field"
+        >Keep it as<Input v-model:value="title" :maxlength="120" aria-label="Name of the log"
+      /></label>
+      <label class="small muted field wide"
+        >What was different that night<Input
+          v-model:value="note"
+          :maxlength="1000"
+          placeholder="aggressiveness 60 %, cable tied up"
+          aria-label="What was different that night"
+      /></label>
+      <Button type="primary" :loading="keeping" :disabled="!title.trim()" @click="keep"
+        >Keep with the night of {{ club.night }}</Button
+      >
+    </section>
+    <section v-if="spectrum" class="panel stack">
+      <h2>
+        Rhythms <span class="muted small">worked out in {{ figure(tookMs, 0) }} ms</span>
+      </h2>
+      <GuideSpectrum :spectrum="spectrum" :worm-s="club.rig?.setup.mount.wormPeriodS ?? null" />
+    </section>
     <WorkingFold v-if="result" :steps="result.working" />
   </template>
+  <KeptLogs
+    :logs="used.logs.value"
+    :compared-id="before?.id ?? null"
+    @open="used.open"
+    @compare="used.compare"
+    @drop="used.drop"
+  />
 </template>
 
 <style scoped>
@@ -281,6 +187,17 @@ const judged = computed(() => {
 }
 .drop:focus-within {
   border-color: var(--accent);
+}
+.keep {
+  align-items: end;
+}
+.field {
+  display: grid;
+  gap: 2px;
+  min-width: 200px;
+}
+.wide {
+  flex: 1;
 }
 .mapping {
   display: grid;

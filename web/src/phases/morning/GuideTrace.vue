@@ -71,7 +71,7 @@ function paint() {
     draw.setLineDash([]);
   };
   trace('raArcsec', red ? get('--ink') : get('--caution'), []);
-  trace('decArcsec', red ? get('--ink-2') : light.light === 'day' ? '#6b4a94' : '#b39ad8', [5, 3]);
+  trace('decArcsec', get('--violet'), [5, 3]);
 }
 onMounted(paint);
 watch(() => [props.samples, width.value, light.light], paint);

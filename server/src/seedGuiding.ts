@@ -1,0 +1,93 @@
+import { readFileSync } from 'node:fs';
+import { join } from 'node:path';
+import type { ProjectRecord, RigRecord } from '@keen/contract';
+import { guideToCsv } from '@keen/core/exchange';
+import { frame, guideViewOf, nearestAngle, reachMm, ringOf, starsIn, windowPa } from '@keen/core/guiding';
+import { simulateGuiding } from '@keen/core/observatory';
+import { scaleArcsecPerPx } from '@keen/core/quantities';
+import { addDays, bandSource, eveningDate, type StarIndex } from '@keen/core/sky';
+import { GUIDE_LOGS, PINNED, SITES, RIGS } from '@keen/demo';
+import { guideLogsService } from './areas/guiding/service.ts';
+import { projectsService } from './areas/projects/service.ts';
+import type { Actor, Store } from './store.ts';
+
+/** One simulated session's length and cadence [s]. */
+const SESSION = { seconds: 5400, cadenceS: 2.5 };
+const WISH = { exposureS: 2, snr: 20 };
+
+const dataFolder = join(import.meta.dirname, '../../data');
+function shippedStars() {
+  const folder = join(dataFolder, 'stars');
+  return bandSource(JSON.parse(readFileSync(join(folder, 'index.json'), 'utf8')) as StarIndex, (file) =>
+    readFileSync(join(folder, file)),
+  );
+}
+
+/** Kept logs of the last weeks, and two framings pinned with a real star in their window. */
+export async function seedGuiding(
+  store: Store,
+  steward: Actor,
+  rigs: ReadonlyMap<string, RigRecord>,
+  today: Date,
+  setClock: (to: Date) => void,
+): Promise<void> {
+  for (const log of GUIDE_LOGS) {
+    const rig = rigs.get(log.rig)!;
+    const zone = SITES.find((s) => s.key === RIGS.find((r) => r.key === log.rig)!.site)!.timeZone;
+    setClock(new Date(today.getTime() - log.daysAgo * 86_400_000));
+    await guideLogsService(store).keep(steward, rig.id, {
+      night: addDays(eveningDate(zone, today.getTime()), -log.daysAgo),
+      name: log.name,
+      note: log.note,
+      imagingScaleArcsecPerPx: scaleArcsecPerPx(rig.setup.camera.pixelUm, rig.setup.focalLengthMm),
+      csv: guideToCsv(
+        simulateGuiding({
+          ...SESSION,
+          seed: log.seed,
+          fault: log.fault,
+          seeingArcsec: log.seeingArcsec,
+          wormPeriodS: rig.setup.mount.wormPeriodS,
+        }),
+      ),
+    });
+  }
+  const source = shippedStars();
+  const projects = projectsService(store);
+  for (const p of await projects.list(steward)) {
+    if (!PINNED.includes(p.name)) continue;
+    const rig = [...rigs.values()].find((r) => r.id === p.rigId)!;
+    const sky = SITES.find((s) => s.key === RIGS.find((r) => rigs.get(r.key)!.id === rig.id)!.site)!.skyMagArcsec2;
+    await pinFraming(p, rig, sky);
+  }
+
+  async function pinFraming(p: ProjectRecord, rig: RigRecord, skyMagArcsec2: number): Promise<void> {
+    const view = guideViewOf(rig.setup, { skyMagArcsec2 });
+    if (view?.kind !== 'off-axis') return;
+    const radiusDeg = (Math.atan(reachMm(view.window) / view.window.focalLengthMm) * 180) / Math.PI;
+    const stars = source({ raDeg: p.raDeg, decDeg: p.decDeg, radiusDeg, faintestMag: 14 });
+    const at = (angleDeg: number) =>
+      frame(
+        view,
+        WISH,
+        stars,
+        [{ column: 0, row: 0, raDeg: p.raDeg, decDeg: p.decDeg, angleDeg, acrossMm: 0, upMm: 0 }],
+        angleDeg,
+      );
+    const angleDeg = nearestAngle(ringOf(at(p.angleDeg), 'camera', p.angleDeg), p.angleDeg)?.angleDeg ?? p.angleDeg;
+    const star = starsIn(at(angleDeg), 0, 0).find((c) => c.usable);
+    await projects.pin(steward, p.id, {
+      framing: {
+        raDeg: p.raDeg,
+        decDeg: p.decDeg,
+        angleDeg,
+        windowPaDeg: windowPa(view, angleDeg, 0),
+        columns: 1,
+        rows: 1,
+        overlap: 0.15,
+        star: star ? { raDeg: star.raDeg, decDeg: star.decDeg, mag: star.mag } : null,
+        guideExposureS: star ? WISH.exposureS : null,
+      },
+      version: p.version,
+    });
+  }
+}

@@ -1,0 +1,171 @@
+import { api, MAX_LOG_TEXT, type GuideLogRecord } from '@keen/contract';
+import { guideToCsv, type GuideCsv, type GuideField, type GuideMapping } from '@keen/core/exchange';
+import type { LogOutput, LogSummary, Spectrum } from '@keen/core/guiding';
+import { simulateGuiding, type GuideFault } from '@keen/core/observatory';
+import { scaleArcsecPerPx } from '@keen/core/quantities';
+import { message } from 'ant-design-vue';
+import { computed, ref, shallowRef, watch } from 'vue';
+import { call, said } from '../../api/client.ts';
+import { useClub } from '../../stores/club.ts';
+import { core, plainCopy } from '../../workers/index.ts';
+
+/** Largest file read in the browser [bytes]. */
+const MAX_FILE = 120_000_000;
+
+/** A guide log from file or from the kept ones, read in the worker, compared with another, and kept. */
+export function useGuideLog() {
+  const club = useClub();
+  const text = ref('');
+  const name = ref('');
+  const trouble = ref('');
+  const read = shallowRef<GuideCsv | null>(null);
+  const mapping = ref<GuideMapping>({});
+  const unit = ref<'arcsec' | 'px'>('arcsec');
+  const scale = ref<number | null>(1);
+  const result = shallowRef<LogOutput | null>(null);
+  const spectrum = shallowRef<Spectrum | null>(null);
+  const before = shallowRef<{ id: string | null; name: string; result: Omit<LogSummary, 'samples' | 'spanS'> } | null>(
+    null,
+  );
+  const span = ref<[number, number] | null>(null);
+  const tookMs = ref(0);
+  const busy = ref(false);
+  const imagingScale = computed(() =>
+    club.rig ? scaleArcsecPerPx(club.rig.setup.camera.pixelUm, club.rig.setup.focalLengthMm) : null,
+  );
+
+  async function parse(given?: GuideMapping): Promise<void> {
+    busy.value = true;
+    const got = await core().readGuideCsv(
+      text.value,
+      given && plainCopy(given),
+      unit.value === 'px' ? (scale.value ?? 1) : 1,
+    );
+    busy.value = false;
+    read.value = got;
+    mapping.value = got.mapping;
+  }
+  async function take(file: File | undefined): Promise<void> {
+    if (!file) return;
+    trouble.value = '';
+    if (file.size > MAX_FILE) {
+      trouble.value = `${file.name} is ${(file.size / 1e6).toFixed(0)} MB; logs up to ${MAX_FILE / 1e6} MB are read. Split it by night.`;
+      return;
+    }
+    if (result.value) before.value = { id: null, name: name.value, result: result.value };
+    name.value = file.name;
+    text.value = await file.text();
+    span.value = null;
+    await parse();
+  }
+  /** A simulated night to learn reading by. */
+  async function rehearse(fault: GuideFault): Promise<void> {
+    const samples = simulateGuiding({
+      seed: Date.now() % 100_000,
+      seconds: 5400,
+      fault,
+      wormPeriodS: club.rig?.setup.mount.wormPeriodS,
+    });
+    if (result.value) before.value = { id: null, name: name.value, result: result.value };
+    name.value = `stand-in, ${fault === 'none' ? 'healthy' : fault.replaceAll('-', ' ')}`;
+    unit.value = 'arcsec';
+    text.value = guideToCsv(samples);
+    span.value = null;
+    await parse();
+  }
+  function map(field: GuideField, column: unknown): void {
+    const next = { ...mapping.value };
+    if (typeof column === 'string' && column) next[field] = column;
+    else delete next[field];
+    void parse(next);
+  }
+  watch([unit, scale], () => text.value && void parse(mapping.value));
+  const chosen = computed(() => {
+    const all = read.value?.samples ?? [];
+    return span.value ? all.filter((s) => s.timeS >= span.value![0] && s.timeS <= span.value![1]) : all;
+  });
+  let turn = 0;
+  watch(chosen, async (samples) => {
+    const mine = ++turn;
+    result.value = null;
+    spectrum.value = null;
+    if (!samples.length) return;
+    const begun = performance.now();
+    const got = await core().guideLog({
+      samples,
+      ...(imagingScale.value ? { imagingScaleArcsecPerPx: imagingScale.value } : {}),
+    });
+    if (mine !== turn) return;
+    tookMs.value = performance.now() - begun;
+    if (got.ok) result.value = got.value;
+    trouble.value = got.ok ? '' : got.message;
+    const found = await core().guideSpectrum(samples);
+    if (mine === turn) spectrum.value = found;
+  });
+
+  const logs = shallowRef<GuideLogRecord[]>([]);
+  async function loadLogs(): Promise<void> {
+    if (!club.rig) return;
+    const got = await call(api.guideLogs, { params: { id: club.rig.id } });
+    if (got.ok) logs.value = got.value;
+  }
+  watch(() => club.rig?.id, loadLogs, { immediate: true });
+  async function keep(fields: { name: string; note: string; night: string }): Promise<boolean> {
+    if (!club.rig || !read.value) return false;
+    const csv = guideToCsv(chosen.value);
+    if (csv.length > MAX_LOG_TEXT) {
+      trouble.value = `A kept log may have ${(MAX_LOG_TEXT / 1e6).toFixed(0)} million characters, about twelve hours at one second; choose a span of this one.`;
+      return false;
+    }
+    const got = await call(api.keepGuideLog, {
+      params: { id: club.rig.id },
+      body: { ...fields, csv, ...(imagingScale.value ? { imagingScaleArcsecPerPx: imagingScale.value } : {}) },
+    });
+    trouble.value = got.ok ? '' : said(got.problem);
+    if (!got.ok) return false;
+    logs.value = [got.value, ...logs.value].sort((a, b) => (a.night > b.night ? -1 : a.night < b.night ? 1 : 0));
+    void message.success(`Kept with ${got.value.words}.`);
+    return true;
+  }
+  async function open(log: GuideLogRecord): Promise<void> {
+    const got = await call(api.guideLog, { params: { id: log.id } });
+    trouble.value = got.ok ? '' : said(got.problem);
+    if (!got.ok) return;
+    name.value = log.name;
+    unit.value = 'arcsec';
+    text.value = got.value.csv;
+    span.value = null;
+    await parse();
+  }
+  const compare = (log: GuideLogRecord) => {
+    before.value = { id: log.id, name: log.name, result: log.summary };
+  };
+  async function drop(log: GuideLogRecord): Promise<void> {
+    const got = await call(api.dropGuideLog, { params: { id: log.id } });
+    trouble.value = got.ok ? '' : said(got.problem);
+    if (got.ok) logs.value = logs.value.filter((l) => l.id !== log.id);
+  }
+  return {
+    name,
+    trouble,
+    read,
+    mapping,
+    unit,
+    scale,
+    result,
+    spectrum,
+    before,
+    span,
+    tookMs,
+    busy,
+    imagingScale,
+    take,
+    rehearse,
+    map,
+    logs,
+    keep,
+    open,
+    compare,
+    drop,
+  };
+}
