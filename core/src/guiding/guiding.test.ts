@@ -1,9 +1,13 @@
 import { describe, expect, test } from '@jest/globals';
+import FFT from 'fft.js';
 import { parseInput, InvalidInput } from '../calculation/index.ts';
-import { lombScargle, seeded } from '../statistics/index.ts';
+import { GUIDE_FAULTS, simulateGuiding, type GuideFault } from '../observatory/index.ts';
+import { lombScargle, seeded, semiAmplitudes } from '../statistics/index.ts';
 import { budget, BudgetInput } from './budget.ts';
 import { limit, LimitInput } from './limit.ts';
-import { LogInput, readLog } from './log.ts';
+import { LogInput, readLog, summaryOfLog } from './log.ts';
+import { allowedArcsec, RULES } from './rules.ts';
+import { spectrumOf } from './spectrum.ts';
 
 /** A guided night of white seeing, with a fault mixed in. */
 function night(
@@ -38,6 +42,32 @@ describe('the periodogram', () => {
     expect(Math.abs(got.semiAmplitude - 1.2)).toBeLessThan(0.1);
     expect(got.falseAlarm).toBeLessThan(1e-9);
   });
+  test('evenly sampled, its amplitudes are those of a Fourier transform by another library', () => {
+    const n = 1024;
+    const r = seeded(17);
+    const v = Array.from({ length: n }, (_, i) => 0.8 * Math.sin((2 * Math.PI * 37 * i) / n) + 0.3 * Math.cos((2 * Math.PI * 5 * i) / n) + 0.2 * r.normal()); // prettier-ignore
+    const mean = v.reduce((s, x) => s + x, 0) / n;
+    const fft = new FFT(n);
+    const out = fft.createComplexArray();
+    fft.realTransform(out, v.map((x) => x - mean)); // prettier-ignore
+    const bins = [3, 5, 11, 37, 100, 301];
+    const ours = semiAmplitudes(
+      v.map((_, i) => i),
+      v,
+      bins.map((k) => n / k),
+    );
+    bins.forEach((k, i) => expect(ours[i]!).toBeCloseTo((2 * Math.hypot(out[2 * k]!, out[2 * k + 1]!)) / n, 9));
+  });
+  test('the spectrum peaks at the worm and stays under its noise line without one', () => {
+    const of = (fault: GuideFault) => spectrumOf(simulateGuiding({ seed: 4, seconds: 7200, fault, wormPeriodS: 480 }))!;
+    const worm = of('worm');
+    const peak = worm.periodS[worm.ra.indexOf(Math.max(...worm.ra))]!;
+    expect(Math.abs(peak - 480)).toBeLessThan(20);
+    expect(Math.max(...worm.ra)).toBeGreaterThan(3 * worm.noiseArcsec);
+    const calm = of('none');
+    expect(Math.max(...calm.dec)).toBeLessThan(2 * calm.noiseArcsec);
+    expect(spectrumOf(simulateGuiding({ seed: 4, seconds: 60 }))).toBeNull();
+  });
   test('in white noise a false alarm below 1 % is about as rare as it should be', () => {
     let alarms = 0;
     for (let seed = 1; seed <= 100; seed++) {
@@ -54,6 +84,35 @@ describe('the periodogram', () => {
         alarms++;
     }
     expect(alarms).toBeLessThanOrEqual(6);
+  });
+});
+
+describe('a stand-in’s nights', () => {
+  const EXPECTED: Record<GuideFault, string> = {
+    none: 'calm',
+    'over-correction': 'over-correction-ra',
+    worm: 'periodic-error',
+    cloud: 'cloud',
+    'hot-pixel': 'hot-pixel-lock',
+    gusts: 'gust',
+    polar: 'polar-drift',
+  };
+  test.each(GUIDE_FAULTS)('%s is read from the log, whatever the seed', (fault) => {
+    for (const seed of [3, 14, 159]) {
+      const found = codes(simulateGuiding({ seed, seconds: 5400, fault }));
+      expect(found).toContain(EXPECTED[fault]);
+      if (fault === 'none') expect(found).toEqual(['calm']);
+    }
+  });
+  test('the same seed is the same night; the summary keeps the figures and the span', () => {
+    const of = () => simulateGuiding({ seed: 8, seconds: 900 });
+    expect(of()).toEqual(of());
+    const input = parseInput(LogInput, { samples: of() });
+    expect(summaryOfLog(input)).toMatchObject({ samples: 450, spanS: 898, rms: readLog(input).rms });
+  });
+  test('each rule allows what its words say', () => {
+    const main = { scaleArcsecPerPx: 0.9, seeingArcsec: 2.4 };
+    expect(RULES.map((r) => allowedArcsec(r.id, main))).toEqual([1, 0.8, 0.45, 2.4 / 3]);
   });
 });
 

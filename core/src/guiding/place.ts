@@ -38,7 +38,7 @@ export function calibrationPlace(site: Site, time: string, side: 'east' | 'west'
   const clear = (p: ReturnType<typeof at>) =>
     p.altitudeDeg >= Math.max(WANTED_ALTITUDE, horizonAt(site.horizon, p.azimuthDeg) + 3);
   for (let d = 0; d <= FARTHEST_DEC; d++) {
-    const place = at(toward * d);
+    const place = at(d === 0 ? 0 : toward * d);
     if (clear(place)) return { raDeg, ...place, side, good: true };
   }
   return { raDeg, ...at(toward * FARTHEST_DEC), side, good: false };

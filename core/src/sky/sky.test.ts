@@ -1,5 +1,6 @@
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
+import { pole } from './pole.ts';
 import { describe, expect, test } from '@jest/globals';
 import { findObjects, scanNight, type Catalogue } from './catalogue.ts';
 import { night, nightFrame } from './night.ts';
@@ -122,5 +123,23 @@ describe('the catalogue', () => {
       );
       expect(Math.abs(scan.minutes[i]! - t.hours * 60)).toBeLessThan(13);
     }
+  });
+});
+
+describe('the pole star', () => {
+  // Source: J. Meeus, Astronomical Algorithms, 2nd ed. (1998), ch. 21, example with α Ursae Minoris: mean places of 2050.0
+  // and 2100.0, proper motion included (from memory). Nutation and aberration add up to about half an arcminute.
+  test.each([
+    ['2050-01-01T00:00:00Z', 3 + 48 / 60 + 16.43 / 3600, 89 + 27 / 60 + 15.38 / 3600],
+    ['2100-01-01T00:00:00Z', 5 + 53 / 60 + 29.17 / 3600, 89 + 32 / 60 + 22.18 / 3600],
+  ])('at %s stands where precession puts it', (time, raHours, decDeg) => {
+    const site = { latitudeDeg: 50, longitudeDeg: 0, elevationM: 0, timeZone: 'UTC', horizon: [] };
+    const got = pole({ site, time });
+    expect(Math.abs(got.starDistanceArcmin - 60 * (90 - decDeg))).toBeLessThan(0.6);
+    // mean sidereal time at Greenwich, Meeus (12.4); near the pole half an arcminute is a degree of right ascension
+    const jd = Date.parse(time) / 86_400_000 + 2_440_587.5;
+    const gmst = 280.46061837 + 360.98564736629 * (jd - 2_451_545);
+    const off = ((got.starHourAngleDeg - (gmst - 15 * raHours) + 540) % 360) - 180;
+    expect(Math.abs(((off + 540) % 360) - 180)).toBeLessThan(1.6);
   });
 });

@@ -175,238 +175,240 @@ const typed = computed(() => [
       "
     />
     <div class="split board">
-      <section class="panel stack">
-        <div class="row spread">
-          <h2>Exposure</h2>
-          <PickOne
-            :value="pinnedStar?.id ?? 'typed'"
-            label="Star"
-            class="star"
-            :options="typed"
-            @update:value="starId = String($event)"
+      <div class="stack">
+        <section class="panel stack">
+          <div class="row spread">
+            <h2>Exposure</h2>
+            <PickOne
+              :value="pinnedStar?.id ?? 'typed'"
+              label="Star"
+              class="star"
+              :options="typed"
+              @update:value="starId = String($event)"
+            />
+          </div>
+          <ExposureBars
+            :optics="view.optics"
+            :mag="mag"
+            :wanted="wish.snr"
+            :room-e="0.8 * view.fullWellE"
+            :chosen="exposureS"
+            @choose="wish.exposureS = $event"
           />
-        </div>
-        <ExposureBars
-          :optics="view.optics"
-          :mag="mag"
-          :wanted="wish.snr"
-          :room-e="0.8 * view.fullWellE"
-          :chosen="exposureS"
-          @choose="wish.exposureS = $event"
-        />
-        <div class="grid three">
-          <QuantityInput
-            v-if="!pinnedStar"
-            v-model="wish.mag"
-            dimension="number"
-            label="Magnitude"
-            :min="-1"
-            :max="18"
-            :step="0.5"
-            :decimals="1"
-          />
-          <QuantityInput
-            v-model="wish.snr"
-            dimension="number"
-            label="Signal to noise wanted"
-            :min="3"
-            :max="200"
-            :decimals="0"
-          />
-          <QuantityInput
-            v-model="wish.fwhmArcsec"
-            dimension="number"
-            unit="″"
-            label="Star’s width"
-            :min="0.5"
-            :max="20"
-            :step="0.5"
-            :decimals="1"
-          />
-        </div>
-        <p class="muted small">
-          One to three seconds average the seeing; shorter chases it, longer lets a worm run away (common practice, no
-          source).
-          <button v-if="wish.exposureS" type="button" class="link" @click="wish.exposureS = 0">
-            Back to the advised
-          </button>
-        </p>
-        <p v-if="view.assumed.length" class="muted small">
-          Not on the rig’s record, so taken as {{ view.assumed.join(', ') }}.
-          <RouterLink to="/bench/off-axis">Enter them</RouterLink>
-        </p>
-      </section>
-      <section class="panel stack" data-test="calibration">
-        <div class="row spread">
-          <h2>Calibration</h2>
-          <span class="toggle" role="group" aria-label="Side of the meridian">
-            <button type="button" :aria-pressed="side === 'east'" @click="side = 'east'">east</button>
-            <button type="button" :aria-pressed="side === 'west'" @click="side = 'west'">west</button>
-          </span>
-        </div>
-        <table v-if="steps && place" class="figures">
-          <tbody>
-            <tr>
-              <td>Point to, now {{ clock(now, zone) }}</td>
-              <td class="num">{{ formatRa(place.raDeg) }} {{ formatDec(place.decDeg) }}</td>
-            </tr>
-            <tr>
-              <td>Altitude there</td>
-              <td class="num" :class="{ 'level-caution': !place.good }">{{ figure(place.altitudeDeg, 0) }}°</td>
-            </tr>
-            <tr>
-              <td>Pulse</td>
-              <td class="num">
-                <strong>{{ Math.round(steps.pulseMs / 10) * 10 }} ms</strong>
-              </td>
-            </tr>
-            <tr>
-              <td>{{ wish.steps }} steps move the star</td>
-              <td class="num">{{ figure(wish.travelPx, 0) }} px, {{ figure(steps.travelArcsec, 0) }}″</td>
-            </tr>
-          </tbody>
-        </table>
-        <p v-if="place && !place.good" class="level-caution small">
-          The horizon or the latitude keeps the equator low here: this is the nearest clear place, and air will shake
-          it.
-        </p>
-        <div class="grid">
-          <QuantityInput
-            v-model="wish.guideRate"
-            dimension="number"
-            unit="× sidereal"
-            label="Guide rate"
-            :min="0.05"
-            :max="2"
-            :step="0.05"
-          />
-          <QuantityInput v-model="wish.binning" dimension="number" label="Binning" :min="1" :max="8" :decimals="0" />
-          <QuantityInput
-            v-model="wish.travelPx"
-            dimension="number"
-            unit="px"
-            label="Way"
-            :min="5"
-            :max="200"
-            :decimals="0"
-          />
-          <QuantityInput v-model="wish.steps" dimension="number" label="Steps" :min="2" :max="60" :decimals="0" />
-        </div>
-        <p v-if="shortWay" class="level-caution small">
-          {{ figure(steps!.travelArcsec, 0) }}″ is little beside {{ figure(wish.fwhmArcsec, 0) }}″ stars: the seeing
-          would be calibrated with it.
-          <button type="button" class="link" @click="wish.travelPx = shortWay">Take {{ shortWay }} px</button>
-        </p>
-        <p class="muted small">
-          Calibrate on the side of the meridian where the night begins, slew first in the direction of the pulses so
-          that slack is taken up, and again after anything on the guide side was turned.
-        </p>
-      </section>
-    </div>
-    <div class="split board">
-      <section class="panel stack" data-test="answers">
-        <h2>Does the star answer?</h2>
-        <p class="small">
-          When cloud hides the star a guider may settle on a hot pixel. It looks perfect, never moves, and every seeing
-          wiggle of noise pushes the mount away. So: stop guiding, send one long pulse north, watch the spot, send it
-          back.
-        </p>
-        <div class="grid">
-          <QuantityInput
-            v-model="testPulse"
-            dimension="number"
-            unit="ms"
-            label="Pulse sent"
-            :min="200"
-            :max="20000"
-            :step="500"
-            :decimals="0"
-          />
-          <QuantityInput
-            v-model="moved"
-            dimension="number"
-            unit="px"
-            label="The spot moved"
-            optional
-            :min="0"
-            :max="500"
-            :decimals="1"
-          />
-        </div>
-        <p v-if="answer" :class="`level-${answer.level}`">{{ answer.text }}</p>
-      </section>
-      <section v-if="expected" class="panel stack">
-        <h2>In the main picture</h2>
-        <table class="figures">
-          <tbody>
-            <tr>
-              <td>Centring error, at a fifth of a guide pixel</td>
-              <td class="num">
-                {{ figure(expected.centroidErrorArcsec, 2) }}″ = {{ figure(expected.centroidErrorImagingPx, 2) }} px
-              </td>
-            </tr>
-            <tr v-if="best">
-              <td>Photon noise of this star</td>
-              <td class="num">{{ figure(wish.fwhmArcsec / 2.355 / best.snr, 3) }}″</td>
-            </tr>
-            <tr>
-              <td>Stars, seeing and guiding together</td>
-              <td class="num">{{ figure(expected.starFwhmArcsec ?? 0, 2) }}″ wide</td>
-            </tr>
-            <template v-if="view.kind !== 'off-axis'">
+          <div class="grid three">
+            <QuantityInput
+              v-if="!pinnedStar"
+              v-model="wish.mag"
+              dimension="number"
+              label="Magnitude"
+              :min="-1"
+              :max="18"
+              :step="0.5"
+              :decimals="1"
+            />
+            <QuantityInput
+              v-model="wish.snr"
+              dimension="number"
+              label="Signal to noise wanted"
+              :min="3"
+              :max="200"
+              :decimals="0"
+            />
+            <QuantityInput
+              v-model="wish.fwhmArcsec"
+              dimension="number"
+              unit="″"
+              label="Star’s width"
+              :min="0.5"
+              :max="20"
+              :step="0.5"
+              :decimals="1"
+            />
+          </div>
+          <p class="muted small">
+            One to three seconds average the seeing; shorter chases it, longer lets a worm run away (common practice, no
+            source).
+            <button v-if="wish.exposureS" type="button" class="link" @click="wish.exposureS = 0">
+              Back to the advised
+            </button>
+          </p>
+          <p v-if="view.assumed.length" class="muted small">
+            Not on the rig’s record, so taken as {{ view.assumed.join(', ') }}.
+            <RouterLink to="/bench/off-axis">Enter them</RouterLink>
+          </p>
+        </section>
+        <section class="panel stack" data-test="answers">
+          <h2>Does the star answer?</h2>
+          <p class="small">
+            When cloud hides the star a guider may settle on a hot pixel. It looks perfect, never moves, and every
+            seeing wiggle of noise pushes the mount away. So: stop guiding, send one long pulse north, watch the spot,
+            send it back.
+          </p>
+          <div class="grid">
+            <QuantityInput
+              v-model="testPulse"
+              dimension="number"
+              unit="ms"
+              label="Pulse sent"
+              :min="200"
+              :max="20000"
+              :step="500"
+              :decimals="0"
+            />
+            <QuantityInput
+              v-model="moved"
+              dimension="number"
+              unit="px"
+              label="The spot moved"
+              optional
+              :min="0"
+              :max="500"
+              :decimals="1"
+            />
+          </div>
+          <p v-if="answer" :class="`level-${answer.level}`">{{ answer.text }}</p>
+        </section>
+      </div>
+      <div class="stack">
+        <section class="panel stack" data-test="calibration">
+          <div class="row spread">
+            <h2>Calibration</h2>
+            <span class="toggle" role="group" aria-label="Side of the meridian">
+              <button type="button" :aria-pressed="side === 'east'" @click="side = 'east'">east</button>
+              <button type="button" :aria-pressed="side === 'west'" @click="side = 'west'">west</button>
+            </span>
+          </div>
+          <table v-if="steps && place" class="figures">
+            <tbody>
               <tr>
-                <td>Flexure in {{ figure(wish.frameS, 0) }} s</td>
-                <td class="num">{{ figure(expected.trailArcsec, 2) }}″ = {{ figure(expected.trailPx, 2) }} px</td>
+                <td>Point to, now {{ clock(now, zone) }}</td>
+                <td class="num">{{ formatRa(place.raDeg) }} {{ formatDec(place.decDeg) }}</td>
               </tr>
               <tr>
-                <td>Longest exposure before it trails a pixel</td>
+                <td>Altitude there</td>
+                <td class="num" :class="{ 'level-caution': !place.good }">{{ figure(place.altitudeDeg, 0) }}°</td>
+              </tr>
+              <tr>
+                <td>Pulse</td>
                 <td class="num">
-                  {{
-                    expected.longestExposureS === null ? 'not measured' : `${figure(expected.longestExposureS, 0)} s`
-                  }}
+                  <strong>{{ Math.round(steps.pulseMs / 10) * 10 }} ms</strong>
                 </td>
               </tr>
-            </template>
-          </tbody>
-        </table>
-        <div class="grid">
-          <QuantityInput
-            v-model="wish.frameS"
-            dimension="duration"
-            label="Main exposure"
-            :min="1"
-            :max="7200"
-            :step="30"
-            :decimals="0"
-          />
-          <QuantityInput
-            v-model="wish.seeingArcsec"
-            dimension="number"
-            unit="″"
-            label="Seeing"
-            :min="0.3"
-            :max="12"
-            :step="0.1"
-            :decimals="1"
-          />
-          <QuantityInput
-            v-model="wish.rmsArcsec"
-            dimension="number"
-            unit="″"
-            label="Guiding, per axis"
-            :min="0"
-            :max="5"
-            :step="0.1"
-            :decimals="2"
-          />
-        </div>
-        <p class="muted small">
-          A quiet graph with long trails in the pictures is flexure, not guiding: measure it from star places under
-          <RouterLink to="/bench/off-axis">Off-axis</RouterLink>. Read the night’s log under
-          <RouterLink to="/morning/guiding">Guide log</RouterLink>. Assumed centring: {{ ASSUMED.fwhmArcsec }}″ stars
-          unless entered.
-        </p>
-      </section>
+              <tr>
+                <td>{{ wish.steps }} steps move the star</td>
+                <td class="num">{{ figure(wish.travelPx, 0) }} px, {{ figure(steps.travelArcsec, 0) }}″</td>
+              </tr>
+            </tbody>
+          </table>
+          <p v-if="place && !place.good" class="level-caution small">
+            The horizon or the latitude keeps the equator low here: this is the nearest clear place, and air will shake
+            it.
+          </p>
+          <div class="grid">
+            <QuantityInput
+              v-model="wish.guideRate"
+              dimension="number"
+              unit="× sidereal"
+              label="Guide rate"
+              :min="0.05"
+              :max="2"
+              :step="0.05"
+            />
+            <QuantityInput v-model="wish.binning" dimension="number" label="Binning" :min="1" :max="8" :decimals="0" />
+            <QuantityInput
+              v-model="wish.travelPx"
+              dimension="number"
+              unit="px"
+              label="Way"
+              :min="5"
+              :max="200"
+              :decimals="0"
+            />
+            <QuantityInput v-model="wish.steps" dimension="number" label="Steps" :min="2" :max="60" :decimals="0" />
+          </div>
+          <p v-if="shortWay" class="level-caution small">
+            {{ figure(steps!.travelArcsec, 0) }}″ is little beside {{ figure(wish.fwhmArcsec, 0) }}″ stars: the seeing
+            would be calibrated with it.
+            <button type="button" class="link" @click="wish.travelPx = shortWay">Take {{ shortWay }} px</button>
+          </p>
+          <p class="muted small">
+            Calibrate on the side of the meridian where the night begins, slew first in the direction of the pulses so
+            that slack is taken up, and again after anything on the guide side was turned.
+          </p>
+        </section>
+        <section v-if="expected" class="panel stack">
+          <h2>In the main picture</h2>
+          <table class="figures">
+            <tbody>
+              <tr>
+                <td>Centring error, at a fifth of a guide pixel</td>
+                <td class="num">
+                  {{ figure(expected.centroidErrorArcsec, 2) }}″ = {{ figure(expected.centroidErrorImagingPx, 2) }} px
+                </td>
+              </tr>
+              <tr v-if="best">
+                <td>Photon noise of this star</td>
+                <td class="num">{{ figure(wish.fwhmArcsec / 2.355 / best.snr, 3) }}″</td>
+              </tr>
+              <tr>
+                <td>Stars, seeing and guiding together</td>
+                <td class="num">{{ figure(expected.starFwhmArcsec ?? 0, 2) }}″ wide</td>
+              </tr>
+              <template v-if="view.kind !== 'off-axis'">
+                <tr>
+                  <td>Flexure in {{ figure(wish.frameS, 0) }} s</td>
+                  <td class="num">{{ figure(expected.trailArcsec, 2) }}″ = {{ figure(expected.trailPx, 2) }} px</td>
+                </tr>
+                <tr>
+                  <td>Longest exposure before it trails a pixel</td>
+                  <td class="num">
+                    {{
+                      expected.longestExposureS === null ? 'not measured' : `${figure(expected.longestExposureS, 0)} s`
+                    }}
+                  </td>
+                </tr>
+              </template>
+            </tbody>
+          </table>
+          <div class="grid">
+            <QuantityInput
+              v-model="wish.frameS"
+              dimension="duration"
+              label="Main exposure"
+              :min="1"
+              :max="7200"
+              :step="30"
+              :decimals="0"
+            />
+            <QuantityInput
+              v-model="wish.seeingArcsec"
+              dimension="number"
+              unit="″"
+              label="Seeing"
+              :min="0.3"
+              :max="12"
+              :step="0.1"
+              :decimals="1"
+            />
+            <QuantityInput
+              v-model="wish.rmsArcsec"
+              dimension="number"
+              unit="″"
+              label="Guiding, per axis"
+              :min="0"
+              :max="5"
+              :step="0.1"
+              :decimals="2"
+            />
+          </div>
+          <p class="muted small">
+            A quiet graph with long trails in the pictures is flexure, not guiding: measure it from star places under
+            <RouterLink to="/bench/off-axis">Off-axis</RouterLink>. Read the night’s log under
+            <RouterLink to="/morning/guiding">Guide log</RouterLink>. Assumed centring: {{ ASSUMED.fwhmArcsec }}″ stars
+            unless entered.
+          </p>
+        </section>
+      </div>
     </div>
     <WorkingFold :steps="[...(limits?.working ?? []), ...(steps?.working ?? []), ...(expected?.working ?? [])]" />
   </template>

@@ -60,7 +60,7 @@ async function keep() {
       <strong>{{ read ? 'Read another log, to compare' : 'Choose a guide log' }}</strong>
       <span class="muted small"
         >CSV: time (s or date), ra, dec as star minus lock on the sky; pulses in ms, snr and state where there are any.
-        Nothing is sent anywhere.</span
+        Read on this device; sent only when you keep it.</span
       >
     </label>
     <div class="row small">
@@ -70,45 +70,49 @@ async function keep() {
       }}</Button>
     </div>
     <template v-if="read">
-      <div class="mapping">
-        <PickOne
-          v-for="f in GUIDE_FIELDS"
-          :key="f"
-          shown
-          :label="WORDS[f]"
-          size="small"
-          :value="mapping[f] ?? ''"
-          :options="[{ value: '', label: '(none)' }, ...read.columns.map((c) => ({ value: c, label: c }))]"
-          @update:value="used.map(f, $event)"
-        />
-        <PickOne
-          v-model:value="unit"
-          label="Errors in"
-          shown
-          size="small"
-          :options="[
-            { value: 'arcsec', label: 'arcseconds' },
-            { value: 'px', label: 'pixels' },
-          ]"
-        />
-        <QuantityInput
-          v-if="unit === 'px'"
-          v-model="scale"
-          dimension="number"
-          unit="″/px"
-          label="Guide scale"
-          :min="0.01"
-          :max="60"
-          :step="0.1"
-        />
-      </div>
-      <p class="small">
-        {{ read.rows.toLocaleString('en') }} rows, {{ read.samples.length.toLocaleString('en') }} used<template
-          v-if="read.bad.length"
-          >, <span class="level-caution">some left out</span></template
-        ><template v-if="read.gaps">, {{ read.gaps }} long gap{{ read.gaps > 1 ? 's' : '' }}</template
-        >.
-      </p>
+      <details :open="read.bad.length > 0 || !read.samples.length">
+        <summary class="small">
+          {{ read.rows.toLocaleString('en') }} rows, {{ read.samples.length.toLocaleString('en') }} used<template
+            v-if="read.bad.length"
+            >, <span class="level-caution">some left out</span></template
+          ><template v-if="read.gaps">, {{ read.gaps }} long gap{{ read.gaps > 1 ? 's' : '' }}</template
+          >.
+          <span class="muted">Columns and units</span>
+        </summary>
+        <div class="mapping">
+          <PickOne
+            v-for="f in GUIDE_FIELDS"
+            :key="f"
+            shown
+            :label="WORDS[f]"
+            size="small"
+            :value="mapping[f] ?? ''"
+            :options="[{ value: '', label: '(none)' }, ...read.columns.map((c) => ({ value: c, label: c }))]"
+            @update:value="used.map(f, $event)"
+          />
+          <PickOne
+            v-model:value="unit"
+            label="Errors in"
+            shown
+            size="small"
+            :options="[
+              { value: 'arcsec', label: 'arcseconds' },
+              { value: 'px', label: 'pixels' },
+            ]"
+          />
+          <QuantityInput
+            v-if="unit === 'px'"
+            v-model="scale"
+            dimension="number"
+            unit="″/px"
+            label="Guide scale"
+            :min="0.01"
+            :max="60"
+            :step="0.1"
+          />
+        </div>
+      </details>
+
       <table v-if="read.bad.length" class="figures" data-test="bad-rows">
         <tbody>
           <tr v-for="b in read.bad.slice(0, 12)" :key="b.line + b.reason">
@@ -199,7 +203,11 @@ async function keep() {
 .wide {
   flex: 1;
 }
+summary {
+  cursor: pointer;
+}
 .mapping {
+  margin-top: 8px;
   display: grid;
   grid-template-columns: repeat(auto-fill, minmax(130px, 1fr));
   gap: 8px 12px;

@@ -6,8 +6,8 @@ import { computed } from 'vue';
 
 /** Strength of every rhythm in the trace, with the worm's turn and its parts marked where the rig's record has it. */
 const props = defineProps<{ spectrum: Spectrum; wormS: number | null }>();
-const W = 720;
-const H = 220;
+const W = 1080;
+const H = 210;
 const LEFT = 50;
 const BASE = H - 30;
 const range = computed<[number, number]>(() => [props.spectrum.periodS[0]!, props.spectrum.periodS.at(-1)!]);

@@ -25,8 +25,8 @@ const columns: Column<GuideLogRecord>[] = [
   { key: 'words', title: 'Train', value: (l) => l.words },
   { key: 'note', title: 'Different that night', value: (l) => l.note },
 ];
-const W = 720;
-const H = 120;
+const W = 1080;
+const H = 116;
 const points = computed(() => {
   const list = [...props.logs].sort((a, b) => (a.night + a.at < b.night + b.at ? -1 : 1)).slice(-40);
   const top = Math.max(1, ...list.map((l) => l.summary.rms.total)) * 1.1;
@@ -72,6 +72,12 @@ const mayDrop = (l: GuideLogRecord) => session.isSteward || l.by === session.mem
       </g>
     </svg>
     <ListTable :rows="logs" :columns="columns" name="guide-logs" :row-key="(l) => l.id" :page-size="8" empty="None.">
+      <template #night="{ row }"
+        ><span class="acts">{{ dayName(row.night) }}</span></template
+      >
+      <template #words="{ row }"
+        ><span class="acts">{{ row.words }}</span></template
+      >
       <template #acts="{ row }">
         <span class="acts">
           <Button size="small" @click="emit('open', row)">Read</Button>

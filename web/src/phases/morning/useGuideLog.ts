@@ -136,6 +136,7 @@ export function useGuideLog() {
     text.value = got.value.csv;
     span.value = null;
     await parse();
+    window.scrollTo({ top: 0 });
   }
   const compare = (log: GuideLogRecord) => {
     before.value = { id: log.id, name: log.name, result: log.summary };
