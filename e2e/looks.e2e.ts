@@ -11,8 +11,12 @@ const SCREENS = [
   '/bench/focuser',
   '/bench/cards',
   '/dusk',
+  '/dusk/setup',
   '/dusk/pole',
+  '/dusk/guider',
+  '/dusk/dither',
   '/night',
+  '/night/target',
   '/night/plan',
   '/night/run',
   '/morning',
@@ -59,7 +63,15 @@ for (const light of ['day', 'night'] as const)
 
 test('dark-adapted light shows nothing blue, green or white', async ({ browser }) => {
   const page = await person(browser, 'odalys', '120 mm triplet', 'dark-adapted');
-  for (const path of ['/night', '/night/plan', '/morning/focus', '/bench/balance']) {
+  for (const path of [
+    '/night',
+    '/night/plan',
+    '/night/target',
+    '/dusk/setup',
+    '/dusk/dither',
+    '/morning/focus',
+    '/bench/balance',
+  ]) {
     await page.goto(path);
     await expect(page.getByTestId('verdict').first()).toBeVisible();
     await page.waitForTimeout(1200);
@@ -84,7 +96,7 @@ test('dark-adapted light shows nothing blue, green or white', async ({ browser }
 test('on a phone nothing runs out of the page', async ({ browser }) => {
   const page = await person(browser, 'teun', '120 mm triplet');
   await page.setViewportSize({ width: 390, height: 844 });
-  for (const path of ['/dusk', '/dusk/pole', '/night/run', '/night', '/morning']) {
+  for (const path of ['/dusk', '/dusk/setup', '/dusk/pole', '/night/run', '/night', '/morning']) {
     await page.goto(path);
     await expect(page.getByTestId('verdict').first()).toBeVisible();
     await page.waitForTimeout(400);

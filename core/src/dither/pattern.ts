@@ -68,7 +68,8 @@ export function coverageOf(places: readonly Place[], scale: number): Coverage {
   px.forEach((p, i) => {
     if (px.slice(0, i).every((q) => Math.hypot(p.x - q.x, p.y - q.y) >= 1)) apart++;
   });
-  const part = (v: number) => Math.min(3, Math.floor(4 * (v - Math.floor(v))));
+  // whole steps of whole pixels must not fall into the cell before by rounding
+  const part = (v: number) => Math.min(3, Math.max(0, Math.floor(4 * (v - Math.floor(v + 1e-9)) + 1e-9)));
   const cells = new Set(px.map((p) => 4 * part(p.x) + part(p.y)));
   const extent = (v: number[]) => Math.max(...v) - Math.min(...v);
   const steps = px.slice(1).map((p, i) => Math.hypot(p.x - px[i]!.x, p.y - px[i]!.y));

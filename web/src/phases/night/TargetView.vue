@@ -96,7 +96,7 @@ const working = computed(() => {
     return [];
   }
 });
-useShortcut('s', () => mine.value && draft.value && void used.pin());
+useShortcut('s', () => mine.value && draft.value && used.ready.value && void used.pin());
 </script>
 
 <template>
@@ -172,7 +172,15 @@ useShortcut('s', () => mine.value && draft.value && void used.pin());
             <span class="row">
               <Button v-if="undoable" size="small" @click="undo">Undo</Button>
               <Button v-if="dirty" size="small" @click="discard">Discard</Button>
-              <Button v-if="mine" type="primary" title="s" :loading="busy" @click="used.pin()">Pin the framing</Button>
+              <Button
+                v-if="mine"
+                type="primary"
+                title="s"
+                :loading="busy"
+                :disabled="!used.ready.value"
+                @click="used.pin()"
+                >Pin the framing</Button
+              >
             </span>
           </div>
           <p v-if="saveTrouble" class="level-bad" role="alert">{{ saveTrouble }}</p>

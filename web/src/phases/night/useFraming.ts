@@ -167,6 +167,8 @@ export function useFraming(project: ComputedRef<ProjectRecord | null>) {
       : null,
   );
 
+  /** A framing pinned before its stars are there would lose its guide star. */
+  const ready = computed(() => !view.value || framed.value !== null || trouble.value !== '');
   function fields(): FramingFields {
     const d = draft.value!;
     const star = candidates.value.find((c) => c.usable);
@@ -218,6 +220,7 @@ export function useFraming(project: ComputedRef<ProjectRecord | null>) {
     chosenPanel,
     candidates,
     windowPaDeg,
+    ready,
     pin,
     unpin,
   };
