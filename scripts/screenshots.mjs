@@ -61,23 +61,26 @@ process.on('uncaughtException', (e) => {
 });
 const browser = await chromium.launch({ executablePath: '/usr/bin/chromium', args: flags });
 
-/** File name, rig, path, light. */
+/** File name, rig, path, light, and a button to press first. */
 const VIEWS = [
   ['balance-day', '200 mm astrograph', '/bench/balance', 'day'],
-  ['balance-night', '200 mm astrograph', '/bench/balance', 'night'],
   ['rigs-day', '200 mm astrograph', '/bench/rigs', 'day'],
   ['train-day', '200 mm astrograph', '/bench/train', 'day'],
   ['off-axis-day', '200 mm astrograph', '/bench/off-axis', 'day'],
-  ['off-axis-night', '200 mm astrograph', '/bench/off-axis', 'night'],
   ['card-day', '200 mm astrograph', '/bench/cards', 'day'],
   ['tonight-day', '120 mm triplet', '/night', 'day'],
   ['tonight-night', '200 mm astrograph', '/night', 'night'],
   ['tonight-dark-adapted', '120 mm triplet', '/night', 'dark-adapted'],
   ['plan-day', '200 mm astrograph', '/night/plan', 'day'],
-  ['plan-night', '200 mm astrograph', '/night/plan', 'night'],
   ['run-night', '200 mm astrograph', '/night/run', 'night'],
   ['focus-day', '120 mm triplet', '/morning/focus', 'day'],
-  ['focus-night', '120 mm triplet', '/morning/focus', 'night'],
+  ['target-night', '200 mm astrograph', '/night/target', 'night'],
+  ['target-day', '120 mm triplet', '/night/target', 'day'],
+  ['setup-dark-adapted', '120 mm triplet', '/dusk/setup', 'dark-adapted'],
+  ['pole-night', '120 mm triplet', '/dusk/pole', 'night'],
+  ['guider-day', '120 mm triplet', '/dusk/guider', 'day'],
+  ['dither-day', '200 mm astrograph', '/dusk/dither', 'day', 'Add a second camera'],
+  ['guide-log-night', '200 mm astrograph', '/morning/guiding', 'night', 'Read'],
   ['projects-day', '250 mm Newtonian', '/season', 'day'],
 ];
 for (const light of ['day', 'night', 'dark-adapted']) {
@@ -90,10 +93,13 @@ for (const light of ['day', 'night', 'dark-adapted']) {
   await page.getByRole('button', { name: 'Sign in', exact: true }).click();
   await page.waitForSelector('[data-test=verdict]');
   const rigs = await page.evaluate(() => fetch('/api/rigs').then((r) => r.json()));
-  for (const [name, rig, path] of VIEWS.filter((v) => v[3] === light)) {
+  for (const [name, rig, path, , press] of VIEWS.filter((v) => v[3] === light)) {
     await page.evaluate((id) => localStorage.setItem('keen.rig', id), rigs.find((r) => r.name === rig).id);
     await page.goto(`http://127.0.0.1:${port}${path}`);
+    // a list of logs alone has no verdict yet
+    if (press) await page.getByRole('button', { name: press, exact: true }).last().click();
     await page.waitForSelector('[data-test=verdict], [data-test=card]');
+    await page.evaluate(() => window.scrollTo(0, 0));
     await page.waitForTimeout(1500);
     await page.screenshot({ path: join(out, `${name}.png`) });
     say(`${name}.png`);

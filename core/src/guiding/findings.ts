@@ -1,6 +1,6 @@
 import { median, quantileSorted } from 'simple-statistics';
 import { z } from 'zod';
-import { lombScargle, MAD_TO_SIGMA } from '../statistics/index.ts';
+import { lombScargle, MAD_TO_SIGMA, runningMedian, type Rhythm } from '../statistics/index.ts';
 import type { Axis, LogSample, Masks, Pulse } from './samples.ts';
 import { FALSE_ALARM, lagOne, line } from './series.ts';
 
@@ -27,6 +27,8 @@ interface Log {
   samples: readonly LogSample[];
   masks: Masks;
   cadence: number;
+  /** The strongest rhythm of right ascension, where it is already known for the same samples. */
+  rhythm?: Rhythm | null;
 }
 /** Thresholds, by simulated faults; common practice, no source. */
 const OVER = { lag: -0.55, alternating: 0.75, pairs: 30 } as const;
@@ -140,11 +142,13 @@ function cloud({ samples, masks }: Log): Finding | null {
       rows.map((r) => r.snr).sort((a, b) => a - b),
       CLOUD.top,
     );
-  const half = (CLOUD.median - 1) / 2;
+  const near = runningMedian(
+    rows.map((r) => r.snr),
+    (CLOUD.median - 1) / 2,
+  );
   let [run, longest, at] = [0, 0, 0];
   rows.forEach((_, i) => {
-    const near = rows.slice(Math.max(0, i - half), i + half + 1).map((r) => r.snr);
-    run = median(near) < limit ? run + 1 : 0;
+    run = near[i]! < limit ? run + 1 : 0;
     if (run > longest) [longest, at] = [run, i - run + 1];
   });
   if (longest < CLOUD.samples) return null;
@@ -162,7 +166,8 @@ function gust({ samples, masks }: Log): Finding | null {
   const out = new Set<number>();
   for (const axis of ['raArcsec', 'decArcsec'] as const) {
     const v = at.map((i) => samples[i]![axis]);
-    const rest = v.map((x, k) => x - median(v.slice(Math.max(0, k - GUST.half), k + GUST.half + 1)));
+    const middle = runningMedian(v, GUST.half);
+    const rest = v.map((x, k) => x - middle[k]!);
     const sigma = MAD_TO_SIGMA * median(rest.map(Math.abs));
     rest.forEach((r, k) => {
       if (Math.abs(r) > GUST.sigma * sigma) out.add(k);
@@ -188,7 +193,7 @@ function gust({ samples, masks }: Log): Finding | null {
   };
 }
 
-function worm({ samples, masks, cadence }: Log): Finding | null {
+function worm({ samples, masks, cadence, rhythm }: Log): Finding | null {
   const clean = samples.filter((_, i) => masks.clean[i]);
   if (clean.length < 30) return null;
   const t = clean.map((s) => s.timeS);
@@ -196,7 +201,7 @@ function worm({ samples, masks, cadence }: Log): Finding | null {
   const fit = line(t, v);
   const flat = v.map((x, i) => x - fit.meanV - fit.slope * (t[i]! - fit.meanT));
   const span = t.at(-1)! - t[0]!;
-  const r = lombScargle(t, flat, Math.max(20, 8 * cadence), span / 2);
+  const r = rhythm === undefined ? lombScargle(t, flat, Math.max(20, 8 * cadence), span / 2) : rhythm;
   if (!r || r.falseAlarm >= FALSE_ALARM || span / r.period < WORM.cycles) return null;
   const variance = flat.reduce((s, x) => s + x * x, 0) / flat.length;
   if (r.semiAmplitude < WORM.semiArcsec || r.semiAmplitude ** 2 / 2 < WORM.share * variance) return null;

@@ -1,6 +1,6 @@
 import { parseInput } from '../calculation/index.ts';
 import type { RigSetup } from '../rig/index.ts';
-import { clearAt, prism, PrismInput, prismInputOf, sensorOf } from '../train/index.ts';
+import { isClearAt, prism, PrismInput, prismInputOf, sensorOf } from '../train/index.ts';
 import type { GuideOptics } from './limit.ts';
 import type { GuideWindow } from './window.ts';
 
@@ -89,9 +89,9 @@ export function guideViewOf(setup: RigSetup, sky: SkyConditions): GuideView | nu
     const found = prism(input);
     const guideSensor = sensorOf(g.camera);
     // a prism that shades as it is bolted is no worse elsewhere while it stays as far from the light
-    const bolted = clearAt(input, g.prism.angleDeg);
+    const bolted = found.clearInnerEdgeMm;
     const free = Math.max(g.prism.innerEdgeMm, bolted) + 1e-6;
-    const shadedAt = Array.from({ length: 360 }, (_, d) => clearAt(input, g.prism.angleDeg + d) > free);
+    const shadedAt = Array.from({ length: 360 }, (_, d) => !isClearAt(input, g.prism.angleDeg + d, free));
     if (setup.obstructionMm === undefined) assumed.push('no central obstruction');
     return {
       kind: 'off-axis',

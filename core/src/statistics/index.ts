@@ -3,3 +3,4 @@ export * from './leastSquares.ts';
 export * from './huber.ts';
 export { median, mean, quantileSorted } from 'simple-statistics';
 export * from './periodogram.ts';
+export { runningMedian } from './runningMedian.ts';

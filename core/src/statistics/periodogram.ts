@@ -8,8 +8,11 @@ export interface Rhythm {
   semiAmplitude: number;
 }
 
-/** Points of the grid for each resolution element. */
-const OVERSAMPLING = 6;
+/** Points of the first grid for each resolution element: between two, a peak loses at most a fifth of its power. */
+const OVERSAMPLING = 2;
+/** Peaks of the first grid this near the highest are refined, so many at most. */
+const WORTH_REFINING = 0.7;
+const MOST_REFINED = 16;
 /** Longer series are averaged in neighbouring groups down to about this many points: periods stay ≥ 8 cadences. */
 const MOST_POINTS = 2400;
 
@@ -34,44 +37,21 @@ export function lombScargle(
   const group = Math.max(1, Math.floor(t.length / MOST_POINTS));
   const [gt, gv] = group > 1 ? grouped(t, v, group, m) : [Float64Array.from(t), Float64Array.from(v, (x) => x - m)];
   const [low, high] = [1 / longest, 1 / shortest];
-  const step = 1 / (OVERSAMPLING * span);
-  const n = Math.max(2, Math.ceil((high - low) / step));
-  let best = 0;
-  let most = -1;
-  // the angle grows by a fixed amount from one frequency to the next: rotations instead of sines
-  const t0 = t[0]!;
-  const c = new Float64Array(gt.length);
-  const s = new Float64Array(gt.length);
-  const dc = new Float64Array(gt.length);
-  const ds = new Float64Array(gt.length);
+  const n = Math.max(2, Math.ceil((high - low) * OVERSAMPLING * span));
   const df = (high - low) / n;
-  for (let k = 0; k < gt.length; k++) {
-    const a = 2 * Math.PI * low * (gt[k]! - t0);
-    const b = 2 * Math.PI * df * (gt[k]! - t0);
-    [c[k], s[k], dc[k], ds[k]] = [Math.cos(a), Math.sin(a), Math.cos(b), Math.sin(b)];
+  const grid = scan(gt, gv, low, df, n);
+  const at = (f: number) => powerAt(gt, gv, f);
+  let [best, most] = [low, -1];
+  for (const i of peaksOf(grid)) {
+    let [f, p] = [low + i * df, grid[i]!];
+    for (let h = df / 2; h > df / 512; h /= 2)
+      for (const g of [f - h, f + h])
+        if (g >= low && g <= high) {
+          const q = at(g);
+          if (q > p) [f, p] = [g, q];
+        }
+    if (p > most) [best, most] = [f, p];
   }
-  for (let i = 0; i <= n; i++) {
-    const p = powerFrom(c, s, gv);
-    if (p > most) [most, best] = [p, low + i * df];
-    for (let k = 0; k < gt.length; k++) {
-      const x = c[k]! * dc[k]! - s[k]! * ds[k]!;
-      s[k] = s[k]! * dc[k]! + c[k]! * ds[k]!;
-      c[k] = x;
-    }
-  }
-  const at = (f: number) => {
-    for (let k = 0; k < gt.length; k++) {
-      const a = 2 * Math.PI * f * (gt[k]! - t0);
-      [c[k], s[k]] = [Math.cos(a), Math.sin(a)];
-    }
-    return powerFrom(c, s, gv);
-  };
-  for (let h = df / 2; h > df / 256; h /= 2)
-    for (const f of [best - h, best + h])
-      if (f >= low && f <= high) {
-        const p = at(f);
-        if (p > most) [most, best] = [p, f];
-      }
   // averaging in groups lowers power with the number of points; power is scaled back to the full series
   const power = (most * t.length) / gt.length;
   const z = power / variance;
@@ -86,34 +66,74 @@ export function semiAmplitudes(t: readonly number[], v: readonly number[], perio
   const m = v.reduce((s, x) => s + x, 0) / v.length;
   const group = Math.max(1, Math.floor(t.length / MOST_POINTS));
   const [gt, gv] = group > 1 ? grouped(t, v, group, m) : [Float64Array.from(t), Float64Array.from(v, (x) => x - m)];
-  const c = new Float64Array(gt.length);
-  const s = new Float64Array(gt.length);
-  return periods.map((period) => {
-    for (let k = 0; k < gt.length; k++) {
-      const a = (2 * Math.PI * (gt[k]! - gt[0]!)) / period;
-      [c[k], s[k]] = [Math.cos(a), Math.sin(a)];
-    }
-    return Math.sqrt((4 * powerFrom(c, s, gv)) / gt.length);
-  });
+  return periods.map((period) => Math.sqrt((4 * powerAt(gt, gv, 1 / period)) / gt.length));
 }
 
-/** Power at one frequency from the cosines and sines of its angles: the quadratures are made orthogonal first. */
-function powerFrom(c: Float64Array, s: Float64Array, v: Float64Array): number {
-  let [cc, ss, cs, vc, vs] = [0, 0, 0, 0, 0];
-  for (let k = 0; k < v.length; k++) {
-    const [a, b, x] = [c[k]!, s[k]!, v[k]!];
-    cc += a * a;
-    ss += b * b;
-    cs += a * b;
-    vc += x * a;
-    vs += x * b;
+/** Power at evenly spaced frequencies: angles grow by a fixed amount, so rotations stand for sines. */
+function scan(t: Float64Array, v: Float64Array, low: number, df: number, n: number): Float64Array {
+  const size = t.length;
+  const c = new Float64Array(size);
+  const s = new Float64Array(size);
+  const dc = new Float64Array(size);
+  const ds = new Float64Array(size);
+  for (let k = 0; k < size; k++) {
+    const a = 2 * Math.PI * low * (t[k]! - t[0]!);
+    const b = 2 * Math.PI * df * (t[k]! - t[0]!);
+    [c[k], s[k], dc[k], ds[k]] = [Math.cos(a), Math.sin(a), Math.cos(b), Math.sin(b)];
   }
+  const powers = new Float64Array(n + 1);
+  for (let i = 0; i <= n; i++) {
+    let [cc, cs, vc, vs] = [0, 0, 0, 0];
+    for (let k = 0; k < size; k++) {
+      const a = c[k]!;
+      const b = s[k]!;
+      const x = v[k]!;
+      cc += a * a;
+      cs += a * b;
+      vc += x * a;
+      vs += x * b;
+      c[k] = a * dc[k]! - b * ds[k]!;
+      s[k] = b * dc[k]! + a * ds[k]!;
+    }
+    powers[i] = powerOf(size, cc, cs, vc, vs);
+  }
+  return powers;
+}
+
+/** Local maxima worth a closer look, the highest first. */
+function peaksOf(powers: Float64Array): number[] {
+  let most = 0;
+  for (const p of powers) most = Math.max(most, p);
+  const peaks: number[] = [];
+  for (let i = 0; i < powers.length; i++)
+    if (powers[i]! >= WORTH_REFINING * most && powers[i]! >= (powers[i - 1] ?? 0) && powers[i]! >= (powers[i + 1] ?? 0))
+      peaks.push(i);
+  return peaks.sort((a, b) => powers[b]! - powers[a]!).slice(0, MOST_REFINED);
+}
+
+function powerAt(t: Float64Array, v: Float64Array, f: number): number {
+  let [cc, cs, vc, vs] = [0, 0, 0, 0];
+  for (let k = 0; k < t.length; k++) {
+    const angle = 2 * Math.PI * f * (t[k]! - t[0]!);
+    const a = Math.cos(angle);
+    const b = Math.sin(angle);
+    cc += a * a;
+    cs += a * b;
+    vc += v[k]! * a;
+    vs += v[k]! * b;
+  }
+  return powerOf(t.length, cc, cs, vc, vs);
+}
+
+/** Power from the sums of cos², cos·sin, v·cos, v·sin: the two quadratures are made orthogonal first. */
+function powerOf(n: number, cc: number, cs: number, vc: number, vs: number): number {
+  const ss = n - cc;
   const tau = 0.5 * Math.atan2(2 * cs, cc - ss);
   const [ct, st] = [Math.cos(tau), Math.sin(tau)];
   const c2 = cc * ct * ct + 2 * cs * ct * st + ss * st * st;
   const s2 = cc * st * st - 2 * cs * ct * st + ss * ct * ct;
   const [a, b] = [vc * ct + vs * st, vs * ct - vc * st];
-  return 0.5 * ((c2 > 1e-12 ? (a * a) / c2 : 0) + (s2 > 1e-12 ? (b * b) / s2 : 0));
+  return 0.5 * ((c2 > 1e-9 * n ? (a * a) / c2 : 0) + (s2 > 1e-9 * n ? (b * b) / s2 : 0));
 }
 
 function grouped(t: readonly number[], v: readonly number[], size: number, mean: number): [Float64Array, Float64Array] {

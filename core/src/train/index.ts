@@ -14,7 +14,7 @@ export { backfocus, trainBackfocus, BackfocusInput, type BackfocusOutput } from 
 export { spacers, trainSpacers, SpacersInput, toUm, type SpacersOutput, type Stack } from './spacers.ts';
 export { adapters, trainAdapters, AdaptersInput, type AdaptersOutput } from './adapters.ts';
 export { guidePath, trainGuidePath, GuidePathInput, type GuidePathOutput } from './guidePath.ts';
-export { prism, trainPrism, PrismInput, clearAt, shadowMap, coneAt, placeOf, type PrismOutput } from './prism.ts';
+export { prism, trainPrism, PrismInput, isClearAt, shadowMap, coneAt, placeOf, type PrismOutput } from './prism.ts';
 export { blockedFraction } from './shadow.ts';
 export {
   field,

@@ -94,11 +94,14 @@ function clearInnerEdge(place: PrismPlace, r: number, halfWidth: number, halfHei
   return high;
 }
 
-/** The inner edge at which the prism, turned to an angle, takes no light from the sensor [mm]. */
-export function clearAt(i: PrismInput, angleDeg: number): number {
+/**
+ * Whether the prism, turned to an angle with its inner edge somewhere, leaves the sensor's light alone. Its distance from
+ * the light grows steadily outward: clear here means clear farther out.
+ */
+export function isClearAt(i: PrismInput, angleDeg: number, innerEdgeMm: number): boolean {
   const { radiusMm, k } = coneAt(i);
-  const place = placeOf({ ...i.prism, angleDeg });
-  return clearInnerEdge(place, radiusMm, (k * i.sensor.widthMm) / 2, (k * i.sensor.heightMm) / 2);
+  const place = placeOf({ ...i.prism, angleDeg, innerEdgeMm });
+  return prismDistance(place, (k * i.sensor.widthMm) / 2, (k * i.sensor.heightMm) / 2) >= radiusMm;
 }
 
 /** Light, shadow and window of an off-axis guider's prism. */
