@@ -40,6 +40,19 @@ test.each([
   ['a,b\n1,2\n', 'time, ra, dec'],
   ['\u0000', 'not a text file'],
 ])('what cannot be used says why', (text, said) => expect(readGuideCsv(text).bad[0]!.reason).toContain(said));
+test('units are read from headings and cells; mixed ones are refused with both named', () => {
+  expect(readGuideCsv('time,ra_px,dec_px\n0,1,2\n2,1,2\n').unit).toBe('px');
+  expect(readGuideCsv('time,ra,dec\n0,0.5″,1.5"\n')).toMatchObject({ unit: 'arcsec', bad: [], samples: [{ raArcsec: 0.5, decArcsec: 1.5 }] }); // prettier-ignore
+  expect(readGuideCsv('time,ra_px,dec_arcsec\n0,1,2\n').bad[0]!.reason).toContain(
+    'in pixels and “dec_arcsec” in arcseconds',
+  );
+  const mixed = readGuideCsv('time,ra,dec\n0,0.5 px,1 px\n2,0.5",1"\n4,0.2px,0.1px\n');
+  expect(mixed.samples).toHaveLength(2);
+  expect(mixed.bad).toEqual([{ line: 3, text: '2, 0.5", 1"', reason: 'is in arcseconds where the log is in pixels' }]);
+  const times = readGuideCsv('time,ra,dec\n2026-11-24T20:00:00Z,0,0\n3,0,0\n2026-11-24T20:00:06Z,0,0\n');
+  expect(times.bad[0]!.reason).toContain('in seconds where rows before are dates');
+  expect(times.samples.map((s) => s.timeS)).toEqual([0, 6]);
+});
 test('two million rows are turned away with a word, quickly', () => {
   const text = `time,ra,dec\n${'1,0,0\n'.repeat(2_000_000)}`;
   expect(readGuideCsv(text).bad[0]!.reason).toContain('2,000,000 rows');

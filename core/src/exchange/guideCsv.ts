@@ -23,7 +23,10 @@ export interface GuideCsv {
   rows: number;
   /** Pauses far longer than the cadence. */
   gaps: number;
+  /** Unit of the errors as the headings or cells say; null when they say nothing. */
+  unit: AngleUnit | null;
 }
+export type AngleUnit = 'arcsec' | 'px';
 /** Largest guide log read, in rows: a week at one second. */
 export const MAX_GUIDE_ROWS = 700_000;
 /** Bad rows listed at most; the rest is only counted. */
@@ -53,6 +56,16 @@ export function guessGuideMapping(columns: readonly string[]): GuideMapping {
   return mapping;
 }
 
+/** Unit that a heading or a cell names. */
+const unitOf = (text: string | undefined): AngleUnit | null =>
+  /(arcsec|″|''|"|\bas\b)/i.test(text ?? '') ? 'arcsec' : /(px|pix)/i.test(text ?? '') ? 'px' : null;
+const UNIT_WORDS: Record<AngleUnit, string> = { arcsec: 'arcseconds', px: 'pixels' };
+/** An error with the unit it may carry. */
+function errorOf(text: string | undefined): { value: number | null; unit: AngleUnit | null } {
+  const unit = unitOf(text);
+  return { value: numberOf(unit ? (text ?? '').replace(/(arcsec|px|pixels?|pix|as|″|''|")\s*$/i, '') : text), unit };
+}
+
 const numberOf = (text: string | undefined): number | null => {
   const cleaned = (text ?? '')
     .trim()
@@ -76,7 +89,7 @@ const secondsOf = (text: string | undefined): number | null => {
  * @param scale arcseconds per pixel when the errors are in pixels, else 1
  */
 export function readGuideCsv(text: string, given?: GuideMapping, scale = 1): GuideCsv {
-  const nothing: GuideCsv = { columns: [], mapping: {}, samples: [], bad: [], rows: 0, gaps: 0 };
+  const nothing: GuideCsv = { columns: [], mapping: {}, samples: [], bad: [], rows: 0, gaps: 0, unit: null };
   const fail = (reason: string, more: Partial<GuideCsv> = {}): GuideCsv => ({
     ...nothing,
     ...more,
@@ -104,6 +117,14 @@ export function readGuideCsv(text: string, given?: GuideMapping, scale = 1): Gui
       mapping,
       rows,
     });
+  const named = { ra: unitOf(mapping.ra), dec: unitOf(mapping.dec) };
+  if (named.ra && named.dec && named.ra !== named.dec)
+    return fail(
+      `“${mapping.ra}” is in ${UNIT_WORDS[named.ra]} and “${mapping.dec}” in ${UNIT_WORDS[named.dec]}; choose two columns in the same unit`,
+      { columns, mapping, rows },
+    );
+  let unit = named.ra ?? named.dec;
+  let dated: boolean | null = null;
   const at = Object.fromEntries(
     GUIDE_FIELDS.map((f) => [f, mapping[f] === undefined ? -1 : columns.indexOf(mapping[f])]),
   ) as Record<GuideField, number>;
@@ -124,12 +145,29 @@ export function readGuideCsv(text: string, given?: GuideMapping, scale = 1): Gui
       refuse(`time “${cell('time') ?? ''}” is neither seconds nor a date`);
       continue;
     }
+    const isDate = numberOf(cell('time')) === null;
+    dated ??= isDate;
+    if (isDate !== dated) {
+      refuse(
+        `time “${cell('time') ?? ''}” is ${isDate ? 'a date where rows before are seconds' : 'in seconds where rows before are dates'}`,
+      );
+      continue;
+    }
     const state = (cell('state') ?? 'guiding').trim().toLowerCase() || 'guiding';
     if (!STATES.has(state)) {
       refuse(`state “${state}” is not one of ${[...STATES].join(', ')}`);
       continue;
     }
-    const [ra, dec] = [numberOf(cell('ra')), numberOf(cell('dec'))];
+    const [raCell, decCell] = [errorOf(cell('ra')), errorOf(cell('dec'))];
+    const [ra, dec] = [raCell.value, decCell.value];
+    const said = raCell.unit ?? decCell.unit;
+    if (said !== null) {
+      unit ??= said;
+      if (said !== unit || (decCell.unit !== null && decCell.unit !== said)) {
+        refuse(`is in ${UNIT_WORDS[said === unit ? decCell.unit! : said]} where the log is in ${UNIT_WORDS[unit]}`);
+        continue;
+      }
+    }
     if (state !== 'lost' && (ra === null || dec === null)) {
       refuse(
         `${ra === null ? `right ascension “${cell('ra') ?? ''}”` : `declination “${cell('dec') ?? ''}”`} is not a number`,
@@ -160,7 +198,7 @@ export function readGuideCsv(text: string, given?: GuideMapping, scale = 1): Gui
     .map((s, k) => s.timeS - samples[k]!.timeS)
     .sort((a, b) => a - b);
   const cadence = steps[Math.floor(steps.length / 2)] ?? 0;
-  return { columns, mapping, samples, bad, rows, gaps: steps.filter((s) => s > 10 * cadence).length };
+  return { columns, mapping, samples, bad, rows, gaps: steps.filter((s) => s > 10 * cadence).length, unit };
 }
 
 /** A log in our own columns: seconds, arcseconds on the sky, milliseconds. */

@@ -17,6 +17,7 @@ export {
   guessGuideMapping,
   GUIDE_FIELDS,
   MAX_GUIDE_ROWS,
+  type AngleUnit,
   type GuideCsv,
   type GuideField,
   type GuideMapping,

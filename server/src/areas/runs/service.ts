@@ -93,7 +93,12 @@ export function runsService(store: Store) {
             done: await doneOf(store, project.id),
             flipAt: plan.flipAt ? iso(plan.flipAt) : null,
           }),
-          target: { name: project.object, raDeg: project.raDeg, decDeg: project.decDeg },
+          // every night points where the framing was pinned
+          target: {
+            name: project.object,
+            raDeg: project.framing?.raDeg ?? project.raDeg,
+            decDeg: project.framing?.decDeg ?? project.decDeg,
+          },
           offsets: offsets
             ? {
                 steps: Object.fromEntries(Object.entries(offsets.offsets).map(([f, o]) => [f, o.steps])),

@@ -7,6 +7,7 @@ import { clock, clockOr, hours } from '../../common/times.ts';
 import VerdictLine from '../../common/VerdictLine.vue';
 import { useClub } from '../../stores/club.ts';
 import { coreSite } from '../night/useNight.ts';
+import { useSetupList } from './useSetupList.ts';
 import { moonWords } from '../night/wording.ts';
 
 /** What dusk asks for: when to begin what, and what is not ready yet. */
@@ -66,7 +67,27 @@ const verdict = computed(() => {
       }
     : { level: 'caution' as const, text: `${sky}. Nothing is planned on ${club.rig?.name ?? 'this rig'} tonight.` };
 });
+const { steps } = useSetupList();
+const framed = computed(() => club.projects.find((p) => p.id === first.value?.projectId)?.framing ?? null);
 const ready = computed(() => [
+  {
+    ok: steps.value.length > 0 && steps.value.every((s) => s.done),
+    text: steps.value.length
+      ? `Set-up list: ${steps.value.filter((s) => s.done).length} of ${steps.value.length} ticked`
+      : 'Set-up list',
+    to: '/dusk/setup',
+  },
+  ...(first.value
+    ? [
+        {
+          ok: framed.value?.star !== undefined && framed.value?.star !== null,
+          text: framed.value
+            ? `Framing pinned at ${framed.value.angleDeg.toFixed(0)}°${framed.value.star ? `, guide star of magnitude ${framed.value.star.mag.toFixed(1)}` : ', no guide star'}`
+            : `No framing pinned for ${first.value.object}`,
+          to: `/night/target?project=${first.value.projectId}`,
+        },
+      ]
+    : []),
   {
     ok: club.offsets !== null,
     text: club.offsets

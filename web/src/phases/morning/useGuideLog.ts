@@ -34,6 +34,14 @@ export function useGuideLog() {
     club.rig ? scaleArcsecPerPx(club.rig.setup.camera.pixelUm, club.rig.setup.focalLengthMm) : null,
   );
 
+  /** The rig's own guide scale, offered where a log is in pixels. */
+  const guideScale = computed(() => {
+    const s = club.rig?.setup;
+    if (!s) return null;
+    if (s.offAxis) return scaleArcsecPerPx(s.offAxis.camera.pixelUm, s.focalLengthMm);
+    return s.guideScope ? scaleArcsecPerPx(s.guideScope.pixelUm, s.guideScope.focalLengthMm) : null;
+  });
+
   async function parse(given?: GuideMapping): Promise<void> {
     busy.value = true;
     const got = await core().readGuideCsv(
@@ -42,8 +50,15 @@ export function useGuideLog() {
       unit.value === 'px' ? (scale.value ?? 1) : 1,
     );
     busy.value = false;
-    read.value = got;
     mapping.value = got.mapping;
+    // a log that names its unit is read in it; the watcher reads it again
+    if (!given && got.unit && got.unit !== unit.value) {
+      unit.value = got.unit;
+      if (got.unit === 'px' && scale.value === 1 && guideScale.value)
+        scale.value = Math.round(guideScale.value * 1000) / 1000;
+      return;
+    }
+    read.value = got;
   }
   async function take(file: File | undefined): Promise<void> {
     if (!file) return;
