@@ -7,6 +7,7 @@ import { clock, clockOr, hours } from '../../common/times.ts';
 import VerdictLine from '../../common/VerdictLine.vue';
 import { useClub } from '../../stores/club.ts';
 import { coreSite } from '../night/useNight.ts';
+import { useSetupFacts } from './useSetupFacts.ts';
 import { useSetupList } from './useSetupList.ts';
 import { moonWords } from '../night/wording.ts';
 
@@ -18,9 +19,8 @@ const night = computed(() =>
 );
 const plans = computed(() => club.nightPlans.filter((p) => p.rigId === club.rig?.id && p.status === 'planned'));
 const first = computed(() => [...plans.value].sort((a, b) => (a.start < b.start ? -1 : 1))[0] ?? null);
-/** Common practice: a sensor is on its set point well within this time. */
-const COOL_MIN = 20;
-const at = (iso: string | null, minutes: number) => (iso ? clock(Date.parse(iso) + minutes * 60_000, zone.value) : '–');
+const { cool, wish } = useSetupFacts();
+const coolAt = computed(() => (cool.value ? clock(cool.value.startAt, zone.value) : '–'));
 const rows = computed(() => {
   const n = night.value;
   if (!n) return [];
@@ -32,9 +32,11 @@ const rows = computed(() => {
       note: 'Caps stay on until the Sun is down; never point near it without a full-aperture solar filter.',
     },
     {
-      at: at(n.nauticalDusk ?? n.civilDusk, -COOL_MIN),
+      at: coolAt.value,
       what: 'Start cooling',
-      note: `About ${COOL_MIN} min to the set point; choose one the warmest night can reach, so that one dark library serves all year.`,
+      note: cool.value
+        ? `${Math.ceil(cool.value.minutes)} min to ${wish.value.setPointC.toFixed(0).replace('-', '−')} °C from ${wish.value.ambientC} °C air; change both under Set-up list.`
+        : 'Enter air and set point under Set-up list.',
     },
     {
       at: clockOr(n.nauticalDusk, zone.value),
@@ -63,7 +65,7 @@ const verdict = computed(() => {
   return first.value
     ? {
         level: 'good' as const,
-        text: `${sky}. ${first.value.object} begins at ${clock(first.value.start, zone.value)}; be cooling by ${at(n.nauticalDusk, -COOL_MIN)}.`,
+        text: `${sky}. ${first.value.object} begins at ${clock(first.value.start, zone.value)}; be cooling by ${coolAt.value}.`,
       }
     : { level: 'caution' as const, text: `${sky}. Nothing is planned on ${club.rig?.name ?? 'this rig'} tonight.` };
 });

@@ -149,7 +149,24 @@ const windows = computed(() => {
     return polygon(corners(p, v.window.focalLengthMm, pa, [half.t, -half.t, R - half.r, R + half.r]));
   });
 });
-const marks = computed(() => props.candidates.slice(0, 12).map((c, i) => ({ ...c, i, xy: at(c) })));
+const MOST_MARKS = 30;
+const MOST_LABELS = 4;
+/** Labels that would touch one already set are left out, those of the best stars last. */
+const marks = computed(() => {
+  const taken: [number, number][] = outlines.value.map((o) => [o.xy[0], o.xy[1] + o.r + 13]);
+  let labels = 0;
+  return props.candidates.slice(0, MOST_MARKS).map((c, i) => {
+    const xy = at(c);
+    const spot: [number, number] = [xy[0] + 24, xy[1]];
+    const free = taken.every(([x, y]) => Math.abs(x - spot[0]) > 46 || Math.abs(y - spot[1]) > 15);
+    const labelled = free && labels < MOST_LABELS;
+    if (labelled) {
+      taken.push(spot);
+      labels++;
+    }
+    return { ...c, i, xy, labelled };
+  });
+});
 
 const outlines = computed(() => {
   const main = props.object;
@@ -281,7 +298,7 @@ const { grabRing, grabField, drag, drop, nudge } = useSkyDrag({
             }}{{ m.blendArcsec === null ? '' : ', blends with a neighbour' }}
           </title>
         </circle>
-        <text v-if="m.i < 3" :x="m.xy[0] + 12" :y="m.xy[1] + 4" class="label" :class="{ usable: m.usable }">
+        <text v-if="m.labelled" :x="m.xy[0] + 12" :y="m.xy[1] + 4" class="label" :class="{ usable: m.usable }">
           {{ figure(m.mag, 1) }}
         </text>
       </g>

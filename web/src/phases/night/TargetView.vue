@@ -152,8 +152,8 @@ useShortcut('s', () => mine.value && draft.value && used.ready.value && void use
         />
         <p class="muted small legend">
           <template v-if="ring.length"
-            ><span class="key lit-key" aria-hidden="true" /> camera angles with a star that is alone and neither too
-            faint nor too bright<template v-if="mode === 'guider'"
+            ><span class="key lit-key" aria-hidden="true" /> {{ mode === 'camera' ? 'camera' : 'guider' }} angles with a
+            star that is alone and neither too faint nor too bright<template v-if="mode === 'guider'"
               >; <span class="key barred-key" aria-hidden="true" /> prism in the light</template
             >. </template
           >Solid brass: the guide window. Dashed: the object’s longest extent; the catalogue gives no direction.
