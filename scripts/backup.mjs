@@ -4,6 +4,9 @@ import { pipeline } from 'node:stream/promises';
 import { createGzip } from 'node:zlib';
 import { fail, privateDatabase, say, sizeOf, spawn } from './house.mjs';
 
+/** Where dumps go: `backups/` beside the project, or KEEN_BACKUPS. */
+export const BACKUPS = process.env.KEEN_BACKUPS ?? 'backups';
+
 /** Arguments that reach a database by its URL; the password goes by the environment, not by the process list. */
 export function clientOf(url) {
   const u = new URL(url);
@@ -37,8 +40,8 @@ export async function dumpTo(url, file) {
 
 if (import.meta.filename === process.argv[1]) {
   const own = process.env.KEEN_DATABASE_URL ? null : await privateDatabase();
-  mkdirSync('backups', { recursive: true });
-  const file = `backups/keen-${new Date().toISOString().slice(0, 19).replace(/[:T]/g, '-')}.sql.gz`;
+  mkdirSync(BACKUPS, { recursive: true });
+  const file = `${BACKUPS}/keen-${new Date().toISOString().slice(0, 19).replace(/[:T]/g, '-')}.sql.gz`;
   await dumpTo(process.env.KEEN_DATABASE_URL ?? own.url, file);
   await own?.stop();
   say(`written: ${file} (${(sizeOf(file) / 1000).toFixed(0)} kB)`);

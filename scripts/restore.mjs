@@ -2,7 +2,7 @@
 import { createReadStream, existsSync, mkdirSync } from 'node:fs';
 import { pipeline } from 'node:stream/promises';
 import { createGunzip } from 'node:zlib';
-import { clientOf, dumpTo } from './backup.mjs';
+import { BACKUPS, clientOf, dumpTo } from './backup.mjs';
 import { fail, privateDatabase, say, spawn, spawnSync } from './house.mjs';
 
 const [file] = process.argv.slice(2).filter((a) => !a.startsWith('--'));
@@ -13,8 +13,8 @@ if (!process.argv.includes('--yes'))
 
 const own = process.env.KEEN_DATABASE_URL ? null : await privateDatabase();
 const url = process.env.KEEN_DATABASE_URL ?? own.url;
-mkdirSync('backups', { recursive: true });
-const before = `backups/before-restore-${Date.now()}.sql.gz`;
+mkdirSync(BACKUPS, { recursive: true });
+const before = `${BACKUPS}/before-restore-${Date.now()}.sql.gz`;
 await dumpTo(url, before);
 say(`what was there: ${before}`);
 const { name, args, env } = clientOf(url);
