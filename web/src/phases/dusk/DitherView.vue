@@ -2,7 +2,7 @@
 import type { Verdict } from '@keen/core';
 import { ENOUGH_POSITIONS, PATTERNS } from '@keen/core/dither';
 import { figure, scaleArcsecPerPx } from '@keen/core/quantities';
-import { Button, Input } from 'ant-design-vue';
+import { Button } from 'ant-design-vue';
 import { computed } from 'vue';
 import { RouterLink } from 'vue-router';
 import EmptyState from '../../common/EmptyState.vue';
@@ -13,8 +13,8 @@ import VerdictLine from '../../common/VerdictLine.vue';
 import WorkingFold from '../../common/WorkingFold.vue';
 import { useClub } from '../../stores/club.ts';
 import { useSession } from '../../stores/session.ts';
-import CyclePicture from './CyclePicture.vue';
 import PatternPicture from './PatternPicture.vue';
+import TwoCameras from './TwoCameras.vue';
 import { useDither } from './useDither.ts';
 import { useDitherTime } from './useDitherTime.ts';
 
@@ -24,15 +24,6 @@ const { wish, setup, guide, cameras, plan, project, byFilter, places, coverage, 
 const { reckoned, adopt, busy, trouble } = useDitherTime();
 const WORDS = { spiral: 'spiral', random: 'random', 'low-discrepancy': 'evenly spread' } as const;
 
-const addCamera = () =>
-  (wish.value.second = {
-    name: 'wide camera',
-    focalLengthMm: 135,
-    pixelUm: 3.76,
-    exposureS: 120,
-    downloadS: 4,
-    weight: 1,
-  });
 const few = computed(() => byFilter.value.filter((f) => f.positions < Math.min(ENOUGH_POSITIONS, f.frames)));
 const verdict = computed<Verdict | null>(() => {
   if (!plan.value) return null;
@@ -242,97 +233,7 @@ const differs = computed(
         block order “once a round” means every frame of the filter.
       </p>
     </section>
-    <section class="panel stack" data-test="two-cameras">
-      <div class="row spread">
-        <h2>Two cameras on the mount</h2>
-        <Button v-if="!wish.second" size="small" @click="addCamera">Add a second camera</Button>
-        <Button v-else size="small" @click="wish.second = null">Take it off</Button>
-      </div>
-      <p v-if="!wish.second" class="muted">
-        Both must hold still while one dithers. With a second camera entered, the exposures that waste least are worked
-        out, and what unsynchronised dithering would spoil.
-      </p>
-      <template v-else>
-        <div class="grid wide">
-          <label class="small muted named">Its name<Input v-model:value="wish.second.name" :maxlength="40" /></label>
-          <QuantityInput
-            v-model="wish.second.focalLengthMm"
-            dimension="length"
-            label="Focal length"
-            :min="10"
-            :max="5000"
-            :decimals="0"
-          />
-          <QuantityInput
-            v-model="wish.second.pixelUm"
-            dimension="number"
-            unit="µm"
-            label="Pixel"
-            :min="1"
-            :max="30"
-            :step="0.1"
-          />
-          <QuantityInput
-            v-model="wish.leadExposureS"
-            dimension="duration"
-            label="Main exposure"
-            :min="1"
-            :max="3600"
-            :decimals="0"
-            :step="10"
-          />
-          <QuantityInput
-            v-model="wish.second.exposureS"
-            dimension="duration"
-            label="Its exposure"
-            :min="1"
-            :max="3600"
-            :decimals="0"
-            :step="10"
-          />
-          <QuantityInput
-            v-model="wish.second.downloadS"
-            dimension="duration"
-            label="Its read-out"
-            :min="0"
-            :max="120"
-            :decimals="1"
-          />
-          <QuantityInput
-            v-model="wish.second.weight"
-            dimension="number"
-            label="Worth beside the main one"
-            :min="0.05"
-            :max="20"
-            :step="0.1"
-            :decimals="2"
-          />
-        </div>
-        <template v-if="shared">
-          <p :class="`level-${shared.found.verdict.level}`" data-test="sync-verdict">{{ shared.found.verdict.text }}</p>
-          <CyclePicture :cycle="shared.cycle" :second="wish.second.name" />
-          <div class="row">
-            <span class="small muted"
-              >Cycle {{ figure(shared.found.cycleS, 0) }} s; the main camera waits
-              {{ figure(shared.found.leadIdleS, 0) }} s, the other {{ figure(shared.found.followerIdleS, 0) }} s.
-              Dithering without waiting would spoil
-              <strong class="mono">{{ figure(100 * shared.spoiled, 0) }} %</strong> of the second camera’s frames.</span
-            >
-          </div>
-          <div v-if="shared.found.suggestions.length" class="row" data-test="suggestions">
-            <span class="small">Wastes less:</span>
-            <Button
-              v-for="s in shared.found.suggestions"
-              :key="s.followerExposureS"
-              size="small"
-              @click="wish.second!.exposureS = Math.floor(s.followerExposureS * 10) / 10"
-              >{{ s.followerFrames }} × {{ figure(s.followerExposureS, 0) }} s, {{ figure(100 * s.followerDuty, 0) }} %
-              open</Button
-            >
-          </div>
-        </template>
-      </template>
-    </section>
+    <TwoCameras v-model:second="wish.second" v-model:lead-exposure-s="wish.leadExposureS" :shared="shared" />
     <p class="muted small">
       How often a plan dithers is set under <RouterLink to="/night/plan">Plan</RouterLink>. What you enter here stays on
       this device.
@@ -350,13 +251,6 @@ const differs = computed(
   grid-template-columns: repeat(2, minmax(0, 1fr));
   gap: 8px 12px;
   align-items: end;
-}
-.wide {
-  grid-template-columns: repeat(auto-fill, minmax(150px, 1fr));
-}
-.named {
-  display: grid;
-  gap: 2px;
 }
 .pattern {
   display: grid;

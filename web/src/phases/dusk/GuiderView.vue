@@ -1,20 +1,7 @@
 <script setup lang="ts">
-import { InvalidInput, parseInput, type Verdict } from '@keen/core';
-import {
-  answerOf,
-  ASSUMED,
-  budget,
-  BudgetInput,
-  calibration,
-  CalibrationInput,
-  calibrationPlace,
-  exposureFor,
-  guideViewOf,
-  limit,
-} from '@keen/core/guiding';
+import { ASSUMED } from '@keen/core/guiding';
 import { figure, formatDec, formatRa } from '@keen/core/quantities';
-import { useLocalStorage } from '@vueuse/core';
-import { computed, ref } from 'vue';
+import { computed } from 'vue';
 import { RouterLink } from 'vue-router';
 import EmptyState from '../../common/EmptyState.vue';
 import PickOne from '../../common/PickOne.vue';
@@ -23,132 +10,14 @@ import { clock } from '../../common/times.ts';
 import VerdictLine from '../../common/VerdictLine.vue';
 import WorkingFold from '../../common/WorkingFold.vue';
 import { useClub } from '../../stores/club.ts';
-import { plainCopy } from '../../workers/index.ts';
-import { coreSite } from '../night/useNight.ts';
 import ExposureBars from './ExposureBars.vue';
+import { useGuider } from './useGuider.ts';
 
 const club = useClub();
-const wish = useLocalStorage(
-  computed(() => `keen.guider.${club.rig?.id ?? ''}`),
-  {
-    guideRate: 0.5,
-    travelPx: 25,
-    steps: 12,
-    snr: 20,
-    fwhmArcsec: 3,
-    frameS: 300,
-    seeingArcsec: 2.2,
-    rmsArcsec: 0.5,
-    mag: 10,
-    exposureS: 0,
-    binning: 1,
-  },
-  { mergeDefaults: true },
-);
-const side = ref<'east' | 'west'>('east');
-const zone = computed(() => club.site?.timeZone ?? 'UTC');
-/** Stars pinned with the framings of this rig, tonight's plan first. */
-const pinned = computed(() => {
-  const planned = new Set(club.nightPlans.map((p) => p.projectId));
-  return club.rigProjects
-    .filter((p) => p.framing?.star)
-    .sort((a, b) => Number(planned.has(b.id)) - Number(planned.has(a.id)));
-});
-const starId = ref('');
-const pinnedStar = computed(() =>
-  starId.value === 'typed' ? null : (pinned.value.find((p) => p.id === starId.value) ?? pinned.value[0] ?? null),
-);
-const mag = computed(() => pinnedStar.value?.framing?.star?.mag ?? wish.value.mag);
-const view = computed(() =>
-  club.rig && club.site
-    ? guideViewOf(plainCopy(club.rig.setup), {
-        skyMagArcsec2: club.site.skyMagArcsec2,
-        fwhmArcsec: wish.value.fwhmArcsec,
-      })
-    : null,
-);
-const best = computed(() =>
-  view.value ? exposureFor(view.value.optics, mag.value, wish.value.snr, view.value.fullWellE) : null,
-);
-const exposureS = computed(() => wish.value.exposureS || best.value?.exposureS || 2);
-const limits = computed(() =>
-  view.value ? limit({ ...view.value.optics, exposureS: exposureS.value, snr: wish.value.snr }) : null,
-);
-const tried = <T,>(work: () => T): T | null => {
-  try {
-    return work();
-  } catch (e) {
-    if (e instanceof InvalidInput) return null;
-    throw e;
-  }
-};
-const now = computed(() => new Date(club.now).toISOString());
-/** Tonight at nautical dusk, unless it is dark already. */
-const place = computed(() => (club.site ? calibrationPlace(coreSite(club.site), now.value, side.value) : null));
-const steps = computed(() =>
-  view.value && place.value
-    ? tried(() =>
-        calibration(
-          parseInput(CalibrationInput, {
-            focalLengthMm: view.value!.optics.focalLengthMm,
-            pixelUm: view.value!.optics.pixelUm,
-            binning: wish.value.binning,
-            guideRate: wish.value.guideRate,
-            decDeg: place.value!.decDeg,
-            travelPx: wish.value.travelPx,
-            steps: wish.value.steps,
-          }),
-        ),
-      )
-    : null,
-);
-/** Seeing must drown in the way the star is sent: so many times its width. Common practice, no source. */
-const WAY_WIDTHS = 8;
-const shortWay = computed(() => {
-  const s = steps.value;
-  if (!s || s.travelArcsec >= WAY_WIDTHS * wish.value.fwhmArcsec) return null;
-  return Math.ceil((WAY_WIDTHS * wish.value.fwhmArcsec) / s.scaleArcsecPerPx / 5) * 5;
-});
-const expected = computed(() => {
-  const [v, s] = [view.value, club.rig?.setup];
-  if (!v || !s) return null;
-  return tried(() =>
-    budget(
-      parseInput(BudgetInput, {
-        imaging: { focalLengthMm: s.focalLengthMm, pixelUm: s.camera.pixelUm },
-        guide: { focalLengthMm: v.optics.focalLengthMm, pixelUm: v.optics.pixelUm },
-        offAxis: v.kind === 'off-axis',
-        flexureArcsecPerMin: s.guideScope?.flexureArcsecPerMin ?? 0,
-        exposureS: wish.value.frameS,
-        seeingArcsec: wish.value.seeingArcsec,
-        rmsArcsec: wish.value.rmsArcsec,
-      }),
-    ),
-  );
-});
-const moved = ref<number | null>(null);
-const testPulse = ref(3000);
-const answer = computed(() =>
-  steps.value ? answerOf(testPulse.value, wish.value.guideRate, steps.value.scaleArcsecPerPx, moved.value) : null,
-);
-const verdict = computed<Verdict | null>(() => {
-  const [b, s, p] = [best.value, steps.value, place.value];
-  if (!b || !s || !p) return null;
-  if (b.saturated)
-    return {
-      level: 'bad',
-      text: `A star of magnitude ${figure(mag.value, 1)} fills its well even in ${b.exposureS} s: choose a fainter one.`,
-    };
-  if (!b.enough)
-    return {
-      level: 'bad',
-      text: `A star of magnitude ${figure(mag.value, 1)} reaches only ${figure(b.snr, 0)} in ${b.exposureS} s; ${wish.value.snr} is wanted. Choose a brighter one under Target.`,
-    };
-  return {
-    level: p.good ? s.verdict.level : 'caution',
-    text: `Expose ${b.exposureS} s: signal to noise ${figure(b.snr, 0)} at magnitude ${figure(mag.value, 1)}. Calibrate with ${Math.round(s.pulseMs / 10) * 10} ms pulses ${p.good ? 'near the equator' : 'as low as the equator stands here'}.`,
-  };
-});
+const {
+  wish, side, zone, pinned, starId, pinnedStar, mag, view, best, exposureS, limits, now, place, steps, expected,
+  shortWay, moved, testPulse, answer, verdict,
+} = useGuider(); // prettier-ignore
 const typed = computed(() => [
   ...pinned.value.map((p) => ({ value: p.id, label: `${p.object}, magnitude ${figure(p.framing!.star!.mag, 1)}` })),
   { value: 'typed', label: 'a magnitude I enter' },

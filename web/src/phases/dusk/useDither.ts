@@ -10,6 +10,7 @@ import {
   spoiledShare,
   sync,
   SyncInput,
+  type Cycle,
   type PatternKind,
 } from '@keen/core/dither';
 import { scaleArcsecPerPx } from '@keen/core/quantities';
@@ -25,6 +26,12 @@ export interface SecondCamera {
   exposureS: number;
   downloadS: number;
   weight: number;
+}
+/** One cycle of both cameras, and what dithering without waiting would smear. */
+export interface SharedCycle {
+  found: ReturnType<typeof sync>;
+  cycle: Cycle;
+  spoiled: number;
 }
 export interface DitherWish {
   ditherPx: number;
@@ -151,7 +158,7 @@ export function useDither() {
       }),
     );
   });
-  const shared = computed(() => {
+  const shared = computed<SharedCycle | null>(() => {
     const input = syncInput.value;
     if (!input) return null;
     const found = sync(input);
