@@ -12,6 +12,7 @@ import {
 import { Button } from 'ant-design-vue';
 import { computed, ref, shallowRef, watch } from 'vue';
 import EmptyState from '../../common/EmptyState.vue';
+import FieldGrid from '../../common/FieldGrid.vue';
 import QuantityInput from '../../common/QuantityInput.vue';
 import VerdictLine from '../../common/VerdictLine.vue';
 import WorkingFold from '../../common/WorkingFold.vue';
@@ -24,6 +25,23 @@ import PrismPicture from './PrismPicture.vue';
 import RigSaveBar from './RigSaveBar.vue';
 import { useRigDraft } from './useRigDraft.ts';
 
+const mm = { dimension: 'length', decimals: 1, max: 60, step: 0.5 } as const;
+const PRISM = [
+  { key: 'innerEdgeMm', label: 'Inner edge from the axis', ...mm, min: 0, max: 100, step: 0.1 },
+  { key: 'angleDeg', label: 'Angle, from the long side', dimension: 'angle', decimals: 0, min: 0, max: 360 },
+  { key: 'widthMm', label: 'Across', ...mm, min: 1 },
+  { key: 'depthMm', label: 'Outward', ...mm, min: 1 },
+  { key: 'glassMm', label: 'Solid glass (0: mirror)', ...mm, min: 0 },
+] as const;
+const TURN = [{ key: 'angleDeg', label: 'Camera turned', dimension: 'angle', decimals: 0 }] as const;
+const path0 = { dimension: 'length', min: 0, step: 0.1 } as const;
+const PATHS = [
+  { key: 'behindPrismMm', label: 'Prism to body’s rear', ...path0 },
+  { key: 'holderMm', label: 'Prism to guide focuser', ...path0 },
+  { key: 'spacersMm', label: 'Spacers, guide side', ...path0, step: 0.5 },
+  { key: 'focuserMaxMm', label: 'Helical focuser, up to', ...path0, step: 0.5 },
+  { key: 'cameraDepthMm', label: 'Guide camera depth', ...path0 },
+] as const;
 const club = useClub();
 const session = useSession();
 const edit = useRigDraft();
@@ -204,64 +222,8 @@ const symptoms = computed(() => {
         <section class="panel stack">
           <RigSaveBar :edit="edit" />
           <h2>Prism</h2>
-          <div class="grid">
-            <QuantityInput
-              v-model="guider.prism.innerEdgeMm"
-              dimension="length"
-              label="Inner edge from the axis"
-              :decimals="1"
-              :min="0"
-              :max="100"
-              :step="0.1"
-              :disabled="off"
-            />
-            <QuantityInput
-              v-model="guider.prism.angleDeg"
-              dimension="angle"
-              label="Angle, from the long side"
-              :decimals="0"
-              :min="0"
-              :max="360"
-              :disabled="off"
-            />
-            <QuantityInput
-              v-model="guider.prism.widthMm"
-              dimension="length"
-              label="Across"
-              :decimals="1"
-              :min="1"
-              :max="60"
-              :step="0.5"
-              :disabled="off"
-            />
-            <QuantityInput
-              v-model="guider.prism.depthMm"
-              dimension="length"
-              label="Outward"
-              :decimals="1"
-              :min="1"
-              :max="60"
-              :step="0.5"
-              :disabled="off"
-            />
-            <QuantityInput
-              v-model="guider.prism.glassMm"
-              dimension="length"
-              label="Solid glass (0: mirror)"
-              :decimals="1"
-              :min="0"
-              :max="60"
-              :step="0.5"
-              :disabled="off"
-            />
-            <QuantityInput
-              v-model="setup.camera.angleDeg"
-              dimension="angle"
-              label="Camera turned"
-              :decimals="0"
-              :disabled="off"
-            />
-          </div>
+          <FieldGrid :record="guider.prism" :fields="PRISM" :off="off" />
+          <FieldGrid :record="setup.camera" :fields="TURN" :off="off" />
           <table v-if="found" class="figures" data-test="prism">
             <tbody>
               <tr>
@@ -296,48 +258,7 @@ const symptoms = computed(() => {
         </section>
         <section v-if="path" class="panel stack">
           <h2>Guide focus, by arithmetic</h2>
-          <div class="grid">
-            <QuantityInput
-              v-model="guider.behindPrismMm"
-              dimension="length"
-              label="Prism to body’s rear"
-              :min="0"
-              :step="0.1"
-              :disabled="off"
-            />
-            <QuantityInput
-              v-model="guider.holderMm"
-              dimension="length"
-              label="Prism to guide focuser"
-              :min="0"
-              :step="0.1"
-              :disabled="off"
-            />
-            <QuantityInput
-              v-model="guider.spacersMm"
-              dimension="length"
-              label="Spacers, guide side"
-              :min="0"
-              :step="0.5"
-              :disabled="off"
-            />
-            <QuantityInput
-              v-model="guider.focuserMaxMm"
-              dimension="length"
-              label="Helical focuser, up to"
-              :min="0"
-              :step="0.5"
-              :disabled="off"
-            />
-            <QuantityInput
-              v-model="guider.cameraDepthMm"
-              dimension="length"
-              label="Guide camera depth"
-              :min="0"
-              :step="0.1"
-              :disabled="off"
-            />
-          </div>
+          <FieldGrid :record="guider" :fields="PATHS" :off="off" />
           <svg
             viewBox="0 0 320 46"
             role="img"
@@ -429,11 +350,6 @@ const symptoms = computed(() => {
 <style scoped>
 .board {
   grid-template-columns: minmax(0, 1.35fr) minmax(320px, 1fr);
-}
-.grid {
-  display: grid;
-  grid-template-columns: repeat(2, minmax(0, 1fr));
-  gap: 8px 12px;
 }
 .plain {
   margin: 0;

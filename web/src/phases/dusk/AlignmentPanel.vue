@@ -5,8 +5,8 @@ import { figure } from '@keen/core/quantities';
 import { alignment } from '@keen/core/setup';
 import { useLocalStorage } from '@vueuse/core';
 import { computed } from 'vue';
+import FieldGrid from '../../common/FieldGrid.vue';
 import PickOne from '../../common/PickOne.vue';
-import QuantityInput from '../../common/QuantityInput.vue';
 import { useClub } from '../../stores/club.ts';
 
 /** A second tube or lens on the same mount: from where the star stands to the screws to turn. */
@@ -26,6 +26,23 @@ const second = useLocalStorage(
     pitchMm: 1,
   },
   { mergeDefaults: true },
+);
+const px = { dimension: 'number', unit: 'px', decimals: 0 } as const;
+const FIELDS = [
+  { key: 'rightPx', label: 'Star right of centre', ...px, min: -20000, max: 20000, step: 10 },
+  { key: 'upPx', label: 'Star above centre', ...px, min: -20000, max: 20000, step: 10 },
+  { key: 'focalLengthMm', label: 'Its focal length', dimension: 'length', decimals: 0, min: 10, max: 5000 },
+  { key: 'pixelUm', label: 'Its pixel', dimension: 'number', unit: 'µm', min: 1, max: 30, step: 0.1 },
+  { key: 'widthPx', label: 'Sensor width', ...px, min: 100, max: 20000 },
+  { key: 'heightPx', label: 'Sensor height', ...px, min: 100, max: 20000 },
+  { key: 'cameraAngleDeg', label: 'Its camera, turned', dimension: 'angle', decimals: 0 },
+] as const;
+const screw = computed(
+  () =>
+    [
+      { key: 'leverMm', label: second.value.holder === 'plate' ? 'Pivot to screw' : 'Between the rings', dimension: 'length', decimals: 0, min: 5, max: 1000 },
+      { key: 'pitchMm', label: 'Screw’s pitch', dimension: 'length', min: 0.1, max: 3, step: 0.05 },
+    ] as const, // prettier-ignore
 );
 const found = computed(() => {
   const setup = club.rig?.setup;
@@ -47,63 +64,7 @@ const found = computed(() => {
         Centre a bright star or the Moon’s edge in the main camera; read where it stands in the second picture, from its
         centre.
       </p>
-      <div class="grid">
-        <QuantityInput
-          v-model="second.rightPx"
-          dimension="number"
-          unit="px"
-          label="Star right of centre"
-          :min="-20000"
-          :max="20000"
-          :decimals="0"
-          :step="10"
-        />
-        <QuantityInput
-          v-model="second.upPx"
-          dimension="number"
-          unit="px"
-          label="Star above centre"
-          :min="-20000"
-          :max="20000"
-          :decimals="0"
-          :step="10"
-        />
-        <QuantityInput
-          v-model="second.focalLengthMm"
-          dimension="length"
-          label="Its focal length"
-          :min="10"
-          :max="5000"
-          :decimals="0"
-        />
-        <QuantityInput
-          v-model="second.pixelUm"
-          dimension="number"
-          unit="µm"
-          label="Its pixel"
-          :min="1"
-          :max="30"
-          :step="0.1"
-        />
-        <QuantityInput
-          v-model="second.widthPx"
-          dimension="number"
-          unit="px"
-          label="Sensor width"
-          :min="100"
-          :max="20000"
-          :decimals="0"
-        />
-        <QuantityInput
-          v-model="second.heightPx"
-          dimension="number"
-          unit="px"
-          label="Sensor height"
-          :min="100"
-          :max="20000"
-          :decimals="0"
-        />
-        <QuantityInput v-model="second.cameraAngleDeg" dimension="angle" label="Its camera, turned" :decimals="0" />
+      <FieldGrid :record="second" :fields="FIELDS" width="150px">
         <PickOne
           v-model:value="second.holder"
           shown
@@ -113,23 +74,8 @@ const found = computed(() => {
             { value: 'rings', label: 'two rings, three screws each' },
           ]"
         />
-        <QuantityInput
-          v-model="second.leverMm"
-          dimension="length"
-          :label="second.holder === 'plate' ? 'Pivot to screw' : 'Between the rings'"
-          :min="5"
-          :max="1000"
-          :decimals="0"
-        />
-        <QuantityInput
-          v-model="second.pitchMm"
-          dimension="length"
-          label="Screw’s pitch"
-          :min="0.1"
-          :max="3"
-          :step="0.05"
-        />
-      </div>
+      </FieldGrid>
+      <FieldGrid :record="second" :fields="screw" width="150px" />
       <template v-if="found">
         <p :class="`level-${found.verdict.level}`" data-test="alignment-verdict">{{ found.verdict.text }}</p>
         <ol v-if="found.moves.length" class="moves">
@@ -153,11 +99,6 @@ summary {
 }
 .inner {
   margin-top: 10px;
-}
-.grid {
-  display: grid;
-  grid-template-columns: repeat(2, minmax(0, 1fr));
-  gap: 8px 12px;
 }
 .moves {
   margin: 0;

@@ -1,0 +1,144 @@
+<script setup lang="ts">
+import type { PartRecord } from '@keen/contract';
+import { PartKind, type RigSetup } from '@keen/core/rig';
+import { Button, Input, SelectOption } from 'ant-design-vue';
+import PickOne from '../../common/PickOne.vue';
+import QuantityInput from '../../common/QuantityInput.vue';
+
+/** Everything on the tube side with its mass and place, and what the drawer could add. */
+const props = defineProps<{ setup: RigSetup; parts: readonly PartRecord[]; off: boolean }>();
+const kinds = PartKind.options;
+const PLACES = [
+  { key: 'xMm', label: 'x', decimals: 1, min: undefined },
+  { key: 'yMm', label: 'y', decimals: 1, min: undefined },
+  { key: 'zMm', label: 'z', decimals: 1, min: undefined },
+  { key: 'lengthMm', label: 'Length', decimals: 0, min: 1 },
+  { key: 'widthMm', label: 'Width', decimals: 0, min: 1 },
+] as const;
+function addFromDrawer(id: unknown) {
+  const p = props.parts.find((q) => q.id === id);
+  if (!p) return;
+  let name = p.name;
+  for (let n = 2; props.setup.placed.some((q) => q.name === name); n++) name = `${p.name} (${n})`;
+  props.setup.placed.push({
+    name,
+    kind: p.kind,
+    partId: p.id,
+    massKg: p.massKg,
+    xMm: 150,
+    yMm: 0,
+    zMm: 0,
+    lengthMm: p.lengthMm && p.lengthMm > 0 ? p.lengthMm : 60,
+    widthMm: p.widthMm ?? 60,
+  });
+}
+</script>
+
+<template>
+  <p class="muted small">
+    Each place is that part's own mass centre, from where the axes cross: x along the declination axis away from the
+    weights, y sideways, z toward the sky.
+  </p>
+  <div class="scroll">
+    <table class="figures" data-test="parts">
+      <thead>
+        <tr>
+          <th>Part</th>
+          <th>Kind</th>
+          <th class="num">Mass</th>
+          <th class="num">x</th>
+          <th class="num">y</th>
+          <th class="num">z</th>
+          <th class="num">Length</th>
+          <th class="num">Width</th>
+          <th />
+        </tr>
+      </thead>
+      <tbody>
+        <tr v-for="(p, i) in setup.placed" :key="i">
+          <td>
+            <Input v-model:value="p.name" :aria-label="`Name of part ${i + 1}`" class="part" :disabled="off" />
+          </td>
+          <td>
+            <PickOne
+              v-model:value="p.kind"
+              label="Kind"
+              class="kind"
+              :disabled="off"
+              :dropdown-match-select-width="false"
+            >
+              <SelectOption v-for="k in kinds" :key="k" :value="k">{{ k.replace('-', ' ') }}</SelectOption>
+            </PickOne>
+          </td>
+          <td>
+            <QuantityInput
+              v-model="p.massKg"
+              dimension="mass"
+              label="Mass"
+              hide-label
+              :step="0.05"
+              :min="0"
+              :max="200"
+              width="104px"
+              :disabled="off"
+            />
+          </td>
+          <td v-for="f in PLACES" :key="f.key">
+            <QuantityInput
+              v-model="p[f.key]"
+              dimension="length"
+              :label="f.label"
+              hide-label
+              :decimals="f.decimals"
+              :min="f.min"
+              width="92px"
+              :disabled="off"
+            />
+          </td>
+          <td>
+            <Button
+              type="text"
+              size="small"
+              :aria-label="`Take off ${p.name}`"
+              :disabled="off"
+              @click="setup.placed.splice(i, 1)"
+              >✕</Button
+            >
+          </td>
+        </tr>
+      </tbody>
+    </table>
+  </div>
+  <PickOne
+    v-if="!off"
+    :value="undefined"
+    class="drawer"
+    placeholder="Add a part from the drawer"
+    show-search
+    option-filter-prop="label"
+    label="Add a part from the drawer"
+    :options="
+      parts.map((p) => ({
+        value: p.id,
+        label: `${p.name}, ${p.massKg} kg${p.usedIn.length ? ` (in ${p.usedIn.join(', ')})` : ''}`,
+      }))
+    "
+    @update:value="addFromDrawer"
+  />
+</template>
+
+<style scoped>
+.scroll {
+  overflow-x: auto;
+}
+.part {
+  min-width: 150px;
+}
+.kind {
+  width: 120px;
+}
+.drawer {
+  width: 340px;
+  margin-top: 8px;
+}
+</style>
