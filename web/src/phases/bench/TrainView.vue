@@ -1,28 +1,11 @@
 <script setup lang="ts">
 import { api, type PartRecord } from '@keen/contract';
-import { InvalidInput, parseInput } from '@keen/core';
-import { figure, signed } from '@keen/core/quantities';
-import type { TrainPart } from '@keen/core/rig';
-import {
-  adapters,
-  AdaptersInput,
-  backfocus,
-  BackfocusInput,
-  backfocusInputOf,
-  configurationsInputOf,
-  field,
-  FieldInput,
-  mates,
-  reducer,
-  ReducerInput,
-  trainLength,
-  type ConfigurationsOutput,
-} from '@keen/core/train';
+import { figure } from '@keen/core/quantities';
+import { trainLength } from '@keen/core/train';
 import { HolderOutlined } from '@ant-design/icons-vue';
-import { Button, Checkbox, Input, Progress } from 'ant-design-vue';
-import { proxy } from 'comlink';
+import { Button, Input } from 'ant-design-vue';
 import { VueDraggable } from 'vue-draggable-plus';
-import { computed, ref, shallowRef, watch } from 'vue';
+import { computed, ref, shallowRef } from 'vue';
 import { call } from '../../api/client.ts';
 import EmptyState from '../../common/EmptyState.vue';
 import PickOne from '../../common/PickOne.vue';
@@ -31,11 +14,13 @@ import VerdictLine from '../../common/VerdictLine.vue';
 import WorkingFold from '../../common/WorkingFold.vue';
 import { useClub } from '../../stores/club.ts';
 import { useSession } from '../../stores/session.ts';
-import { core, plainCopy } from '../../workers/index.ts';
 import RigSaveBar from './RigSaveBar.vue';
 import ThreadInput from './ThreadInput.vue';
+import TrainPiece from './TrainPiece.vue';
 import TrainRuler from './TrainRuler.vue';
+import TrainSearch from './TrainSearch.vue';
 import { useRigDraft } from './useRigDraft.ts';
+import { useTrain } from './useTrain.ts';
 
 const club = useClub();
 const session = useSession();
@@ -54,193 +39,8 @@ function markGuider(on: boolean) {
     else delete p.guider;
   });
 }
-
-/** Which configuration is shown: the one that stands, or another of the same tube. */
-const shown = ref('');
-watch(
-  () => club.rig?.id,
-  () => (shown.value = ''),
-);
-const variant = computed(() => setup.value?.variants?.find((v) => v.name === shown.value) ?? null);
-const corrector = computed(() => variant.value?.corrector ?? setup.value?.corrector ?? null);
-const train = computed<TrainPart[]>(() => {
-  const s = setup.value;
-  if (!s) return [];
-  if (!variant.value) return s.train;
-  const at = s.train.findIndex((p) => p.guider);
-  return [...variant.value.front, ...s.train.slice(Math.max(0, at))];
-});
-
-const result = computed(() => {
-  const s = setup.value;
-  if (!s || !corrector.value) return null;
-  try {
-    const input = backfocusInputOf({ ...plainCopy(s), corrector: plainCopy(corrector.value) }, plainCopy(train.value));
-    return input ? backfocus(parseInput(BackfocusInput, input)) : null;
-  } catch (e) {
-    if (e instanceof InvalidInput) return null;
-    throw e;
-  }
-});
-const reduced = computed(() => {
-  const r = corrector.value?.reducer;
-  const s = setup.value;
-  if (!r || !s || !result.value) return null;
-  try {
-    return reducer(
-      parseInput(ReducerInput, {
-        designFactor: r.designFactor,
-        designSpacingMm: r.designSpacingMm,
-        spacingMm: result.value.mechanicalMm - result.value.glassShiftMm,
-        focalLengthMm: r.nativeFocalLengthMm,
-      }),
-    );
-  } catch {
-    return null;
-  }
-});
-const view = computed(() => {
-  const s = setup.value;
-  if (!s) return null;
-  const focalLengthMm = reduced.value?.focalLengthMm ?? variant.value?.focalLengthMm ?? s.focalLengthMm;
-  return field(
-    parseInput(FieldInput, {
-      focalLengthMm,
-      apertureMm: s.apertureMm,
-      pixelUm: s.camera.pixelUm,
-      widthPx: s.camera.widthPx,
-      heightPx: s.camera.heightPx,
-      seeingArcsec: 2.2,
-    }),
-  );
-});
-
-/** Joints whose threads do not meet, each with the shortest chain of adapters that mends it. */
-const mismatches = computed(() =>
-  train.value.slice(0, -1).flatMap((p, i) => {
-    const next = train.value[i + 1]!;
-    if (!p.rear || !next.front || mates(p.rear, next.front)) return [];
-    const stock = drawer.value
-      .filter((d) => d.kind === 'adapter' && d.front && d.rear && d.count > 0 && d.usedIn.length === 0)
-      .map((d) => ({ id: d.name, a: d.front!, b: d.rear!, lengthMm: d.measuredMm ?? d.lengthMm ?? 0 }));
-    const got = adapters(parseInput(AdaptersInput, { from: p.rear, to: next.front, stock, maxPieces: 3, limit: 1 }));
-    return [
-      {
-        at: i,
-        text: `${p.name} (${p.rear.size} ${p.rear.gender}) does not meet ${next.name} (${next.front.size} ${next.front.gender})`,
-        chain: got.chains[0] ?? null,
-      },
-    ];
-  }),
-);
-const pieceOf = (name: string): TrainPart => {
-  const d = drawer.value.find((p) => p.name === name);
-  let unique = name;
-  for (let n = 2; setup.value!.train.some((p) => p.name === unique); n++) unique = `${name} (${n})`;
-  return {
-    name: unique,
-    lengthMm: d?.lengthMm ?? 0,
-    ...(d?.measuredMm === undefined ? {} : { measuredMm: d.measuredMm, measuredBy: d.measuredBy ?? '' }),
-    ...(d?.front ? { front: d.front } : {}),
-    ...(d?.rear ? { rear: d.rear } : {}),
-  };
-};
-function insert(at: number, names: string[]) {
-  for (const [k, n] of names.entries()) setup.value!.train.splice(at + k, 0, pieceOf(n));
-}
-
-const verdict = computed(() => {
-  const bad = mismatches.value[0];
-  if (bad)
-    return {
-      level: 'bad' as const,
-      text: `${bad.text}. ${bad.chain ? `${bad.chain.ids.join(' + ')} mends it.` : 'No adapter in the drawer mends it.'}`,
-    };
-  return (
-    result.value?.verdict ?? {
-      level: 'caution' as const,
-      text: 'Say what distance the corrector asks for; the rest is arithmetic.',
-    }
-  );
-});
-const detail = computed(() => {
-  const parts = [
-    reduced.value ? `Reducer: ${reduced.value.verdict.text}` : '',
-    view.value
-      ? `${figure(view.value.scaleArcsecPerPx, 2)}″ per pixel, ${figure(60 * view.value.fieldDeg.width, 0)}′ × ${figure(60 * view.value.fieldDeg.height, 0)}′.`
-      : '',
-    result.value && result.value.residualRangeMm.max - result.value.residualRangeMm.min > 0.005
-      ? `By documented or measured lengths the residual is ${signed(result.value.residualRangeMm.min, 2)} to ${signed(result.value.residualRangeMm.max, 2)} mm.`
-      : '',
-  ];
-  return parts.filter(Boolean).join(' ');
-});
-
-/** Pieces the search may take out again: spacers and rings. */
-const isLoose = (p: TrainPart) => /spacer|ring|shim/i.test(p.name);
-const loose = computed(() => new Set(setup.value?.train.filter(isLoose).map((p) => p.name) ?? []));
-const found = shallowRef<ConfigurationsOutput | null>(null);
-const searching = ref(-1);
-const searchTrouble = ref('');
-const maxPieces = ref(3);
-let turn = 0;
-async function search() {
-  const s = setup.value;
-  if (!s) return;
-  const mine = ++turn;
-  searchTrouble.value = '';
-  found.value = null;
-  searching.value = 0;
-  // pieces in this train lie in the drawer too for as long as the search goes on
-  const inTrain = [...loose.value].filter((n) => !drawer.value.some((d) => d.name === n));
-  const extra = s.train
-    .filter((p) => inTrain.includes(p.name))
-    .map((p) => ({
-      name: p.name,
-      kind: 'adapter' as const,
-      lengthMm: p.lengthMm,
-      measuredMm: p.measuredMm,
-      count: 1,
-      front: p.front,
-      rear: p.rear,
-    }));
-  const input = configurationsInputOf(
-    plainCopy(s),
-    plainCopy([...drawer.value.filter((d) => d.usedIn.length === 0 || loose.value.has(d.name)), ...extra]),
-    loose.value,
-  );
-  const got = input
-    ? await core().configurations(
-        { ...input, maxPieces: maxPieces.value },
-        proxy((share: number) => mine === turn && (searching.value = Math.round(100 * share))),
-      )
-    : null;
-  if (mine !== turn) return;
-  searching.value = -1;
-  if (got?.ok) found.value = got.value;
-  else searchTrouble.value = got?.message ?? 'Say first what the corrector asks for.';
-}
-function putIn(s: ConfigurationsOutput['solutions'][number]) {
-  const d = setup.value!;
-  const strip = (list: TrainPart[]) => list.filter((p) => !isLoose(p));
-  const at = d.train.findIndex((p) => p.guider);
-  const [front, common] = at < 0 ? [[], strip(d.train)] : [strip(d.train.slice(0, at)), strip(d.train.slice(at))];
-  const old = new Map(d.train.map((p) => [p.name, p]));
-  const piece = (n: string) => old.get(n) ?? pieceOf(n);
-  d.train = [
-    ...front,
-    ...s.perConfiguration[0]!.pieces.map(piece),
-    ...common.slice(0, 1),
-    ...s.common.map(piece),
-    ...common.slice(1),
-  ];
-  for (const v of d.variants ?? []) {
-    const mineOf = s.perConfiguration.find((c) => c.name === v.name);
-    if (mineOf) v.front = [...strip(v.front), ...mineOf.pieces.map(piece)];
-  }
-  found.value = null;
-}
-const listed = (names: string[]) => names.join(' + ') || 'nothing';
+const { shown, variant, corrector, train, result, reduced, view, mismatches, pieceOf, insert, verdict, detail } =
+  useTrain(setup, drawer);
 </script>
 
 <template>
@@ -366,69 +166,7 @@ const listed = (names: string[]) => names.join(' + ') || 'nothing';
         >
       </div>
     </section>
-    <section v-if="piece && !variant" class="panel stack" data-test="piece">
-      <h2>{{ piece.name }}</h2>
-      <div class="row ends">
-        <PickOne
-          label="Length that counts"
-          shown
-          style="width: 210px"
-          :value="piece.use ?? ''"
-          :options="[
-            { value: '', label: piece.measuredMm === undefined ? 'documented, none measured' : 'measured' },
-            { value: 'documented', label: 'documented' },
-          ]"
-          :disabled="off"
-          @update:value="piece.use = $event ? ($event as TrainPart['use']) : undefined"
-        />
-        <label class="small muted"
-          >Measured by<Input v-model:value="piece.measuredBy" style="width: 130px" :disabled="off"
-        /></label>
-        <label class="small muted"
-          >on<input v-model="piece.measuredAt" type="date" class="date" :disabled="off"
-        /></label>
-        <QuantityInput
-          :model-value="piece.glassIndex ?? null"
-          dimension="number"
-          label="Index of its glass"
-          optional
-          :decimals="3"
-          :min="1"
-          :max="3"
-          :step="0.01"
-          width="130px"
-          :disabled="off"
-          @update:model-value="piece.glassIndex = $event ?? undefined"
-        />
-        <QuantityInput
-          :model-value="piece.screwsMm ?? null"
-          dimension="length"
-          label="Screws, if bolted"
-          optional
-          :decimals="0"
-          :min="0"
-          :max="60"
-          width="130px"
-          :disabled="off"
-          @update:model-value="piece.screwsMm = $event ?? undefined"
-        />
-        <Checkbox :checked="piece.guider === true" :disabled="off" @update:checked="markGuider($event)"
-          >This is the guider’s body</Checkbox
-        >
-      </div>
-      <p v-if="piece.measuredMm !== undefined" class="small muted">
-        Documented {{ figure(piece.lengthMm, 2) }} mm, measured {{ figure(piece.measuredMm, 2) }} mm: choosing the other
-        would move the sensor by
-        {{
-          signed(piece.use === 'documented' ? piece.measuredMm - piece.lengthMm : piece.lengthMm - piece.measuredMm, 2)
-        }}
-        mm.
-      </p>
-      <p v-if="piece.screwsMm" class="small muted">
-        Screws of {{ figure(piece.screwsMm, 0) }} mm: try them without the part first; where they would bottom out, take
-        the next shorter ones.
-      </p>
-    </section>
+    <TrainPiece v-if="piece && !variant" :piece="piece" :off="off" @guider="markGuider" />
     <div class="split board">
       <section class="panel stack">
         <h2>What the corrector asks for</h2>
@@ -470,62 +208,9 @@ const listed = (names: string[]) => names.join(' + ') || 'nothing';
           >Say what it asks for</Button
         >
       </section>
-      <section class="panel stack">
-        <h2>Find pieces in the drawer</h2>
-        <p class="muted small">
-          One search for
-          {{ setup.variants?.length ? `all ${setup.variants.length + 1} configurations together` : 'this train' }}.
-          Spacers and rings may be moved;
-          {{
-            setup.train.some((p) => p.guider)
-              ? 'what is behind the guider stays the same in all, so the guide camera keeps its focus.'
-              : 'the rest stays.'
-          }}
-        </p>
-        <div class="row">
-          <QuantityInput
-            v-model="maxPieces"
-            dimension="number"
-            label="Pieces in a place, at most"
-            :decimals="0"
-            :min="1"
-            :max="5"
-            width="170px"
-          />
-          <Button type="primary" :loading="searching >= 0" @click="search">Find stacks</Button>
-          <Button v-if="searching >= 0" @click="((turn += 1), (searching = -1))">Cancel</Button>
-        </div>
-        <Progress v-if="searching >= 0" :percent="searching" size="small" />
-        <p v-if="searchTrouble" class="level-bad small">{{ searchTrouble }}</p>
-        <div v-if="found" class="stack" data-test="stacks">
-          <p :class="`level-${found.verdict.level}`">
-            {{ found.solutions.length ? `${found.solutions.length} ways, fewest pieces first` : found.verdict.text }}
-          </p>
-          <ul v-if="found.buy.length" class="small">
-            <li v-for="b in found.buy" :key="b.name + b.text">To buy: {{ b.text }}</li>
-          </ul>
-          <div v-for="(s, i) in found.solutions" :key="i" class="way">
-            <p class="small">
-              <strong>behind the guider</strong> {{ listed(s.common)
-              }}<template v-if="s.guideMm"> (guide sensor at {{ figure(s.guideMm, 1) }} mm)</template>
-            </p>
-            <p v-for="c in s.perConfiguration" :key="c.name" class="small">
-              <strong>{{ c.name }}</strong> {{ listed(c.pieces) }}
-              <span class="mono">{{ signed(c.errorMm, 2) }} mm</span>
-            </p>
-            <Button v-if="!off" size="small" @click="putIn(s)">Put these in</Button>
-          </div>
-        </div>
-      </section>
+      <TrainSearch :setup="setup" :drawer="drawer" :piece-of="pieceOf" :off="off" />
     </div>
-    <WorkingFold
-      :steps="[
-        ...(result?.working ?? []),
-        ...(reduced?.working ?? []),
-        ...(view?.working ?? []),
-        ...(found?.working ?? []),
-      ]"
-    />
+    <WorkingFold :steps="[...(result?.working ?? []), ...(reduced?.working ?? []), ...(view?.working ?? [])]" />
     <p class="muted small">
       Lengths here:
       {{
@@ -563,33 +248,10 @@ const listed = (names: string[]) => names.join(' + ') || 'nothing';
 .right {
   text-align: right;
 }
-.ends {
-  align-items: end;
-}
-.ends label {
-  display: grid;
-  gap: 2px;
-}
-.date {
-  height: 32px;
-  background: var(--surface);
-  color: var(--ink);
-  border: 1px solid var(--line-strong);
-  border-radius: 4px;
-  padding: 0 8px;
-  color-scheme: light dark;
-}
 .handle {
   cursor: grab;
   color: var(--ink-2);
   text-align: center;
-}
-.way {
-  border-top: 1px solid var(--line);
-  padding-top: 8px;
-  display: grid;
-  gap: 3px;
-  justify-items: start;
 }
 @media (max-width: 1180px) {
   .board {

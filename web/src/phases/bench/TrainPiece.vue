@@ -1,0 +1,94 @@
+<script setup lang="ts">
+import { figure, signed } from '@keen/core/quantities';
+import type { TrainPart } from '@keen/core/rig';
+import { Checkbox, Input } from 'ant-design-vue';
+import PickOne from '../../common/PickOne.vue';
+import QuantityInput from '../../common/QuantityInput.vue';
+
+/** What is known of one piece beyond its lengths: which one counts, who measured it, glass, screws. */
+defineProps<{ piece: TrainPart; off: boolean }>();
+const emit = defineEmits<{ guider: [on: boolean] }>();
+</script>
+
+<template>
+  <section class="panel stack" data-test="piece">
+    <h2>{{ piece.name }}</h2>
+    <div class="row ends">
+      <PickOne
+        label="Length that counts"
+        shown
+        style="width: 210px"
+        :value="piece.use ?? ''"
+        :options="[
+          { value: '', label: piece.measuredMm === undefined ? 'documented, none measured' : 'measured' },
+          { value: 'documented', label: 'documented' },
+        ]"
+        :disabled="off"
+        @update:value="piece.use = $event ? ($event as TrainPart['use']) : undefined"
+      />
+      <label class="small muted"
+        >Measured by<Input v-model:value="piece.measuredBy" style="width: 130px" :disabled="off"
+      /></label>
+      <label class="small muted">on<input v-model="piece.measuredAt" type="date" class="date" :disabled="off" /></label>
+      <QuantityInput
+        :model-value="piece.glassIndex ?? null"
+        dimension="number"
+        label="Index of its glass"
+        optional
+        :decimals="3"
+        :min="1"
+        :max="3"
+        :step="0.01"
+        width="130px"
+        :disabled="off"
+        @update:model-value="piece.glassIndex = $event ?? undefined"
+      />
+      <QuantityInput
+        :model-value="piece.screwsMm ?? null"
+        dimension="length"
+        label="Screws, if bolted"
+        optional
+        :decimals="0"
+        :min="0"
+        :max="60"
+        width="130px"
+        :disabled="off"
+        @update:model-value="piece.screwsMm = $event ?? undefined"
+      />
+      <Checkbox :checked="piece.guider === true" :disabled="off" @update:checked="emit('guider', Boolean($event))"
+        >This is the guider’s body</Checkbox
+      >
+    </div>
+    <p v-if="piece.measuredMm !== undefined" class="small muted">
+      Documented {{ figure(piece.lengthMm, 2) }} mm, measured {{ figure(piece.measuredMm, 2) }} mm: choosing the other
+      would move the sensor by
+      {{
+        signed(piece.use === 'documented' ? piece.measuredMm - piece.lengthMm : piece.lengthMm - piece.measuredMm, 2)
+      }}
+      mm.
+    </p>
+    <p v-if="piece.screwsMm" class="small muted">
+      Screws of {{ figure(piece.screwsMm, 0) }} mm: try them without the part first; where they would bottom out, take
+      the next shorter ones.
+    </p>
+  </section>
+</template>
+
+<style scoped>
+.ends {
+  align-items: end;
+}
+.ends label {
+  display: grid;
+  gap: 2px;
+}
+.date {
+  height: 32px;
+  background: var(--surface);
+  color: var(--ink);
+  border: 1px solid var(--line-strong);
+  border-radius: 4px;
+  padding: 0 8px;
+  color-scheme: light dark;
+}
+</style>

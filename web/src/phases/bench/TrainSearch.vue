@@ -1,0 +1,143 @@
+<script setup lang="ts">
+import type { PartRecord } from '@keen/contract';
+import { figure, signed } from '@keen/core/quantities';
+import type { RigSetup, TrainPart } from '@keen/core/rig';
+import { configurationsInputOf, type ConfigurationsOutput } from '@keen/core/train';
+import { Button, Progress } from 'ant-design-vue';
+import { proxy } from 'comlink';
+import { computed, ref, shallowRef } from 'vue';
+import QuantityInput from '../../common/QuantityInput.vue';
+import { core, plainCopy } from '../../workers/index.ts';
+
+/** One search over the drawer for every configuration of the tube, in the worker, with progress and Cancel. */
+const props = defineProps<{
+  setup: RigSetup;
+  drawer: readonly PartRecord[];
+  pieceOf: (name: string) => TrainPart;
+  off: boolean;
+}>();
+/** Pieces the search may take out again: spacers and rings. */
+const isLoose = (p: TrainPart) => /spacer|ring|shim/i.test(p.name);
+const loose = computed(() => new Set(props.setup.train.filter(isLoose).map((p) => p.name)));
+const found = shallowRef<ConfigurationsOutput | null>(null);
+const searching = ref(-1);
+const searchTrouble = ref('');
+const maxPieces = ref(3);
+let turn = 0;
+async function search() {
+  const s = props.setup;
+  const mine = ++turn;
+  searchTrouble.value = '';
+  found.value = null;
+  searching.value = 0;
+  // pieces in this train lie in the drawer too for as long as the search goes on
+  const inTrain = [...loose.value].filter((n) => !props.drawer.some((d) => d.name === n));
+  const extra = s.train
+    .filter((p) => inTrain.includes(p.name))
+    .map((p) => ({
+      name: p.name,
+      kind: 'adapter' as const,
+      lengthMm: p.lengthMm,
+      measuredMm: p.measuredMm,
+      count: 1,
+      front: p.front,
+      rear: p.rear,
+    }));
+  const input = configurationsInputOf(
+    plainCopy(s),
+    plainCopy([...props.drawer.filter((d) => d.usedIn.length === 0 || loose.value.has(d.name)), ...extra]),
+    loose.value,
+  );
+  const got = input
+    ? await core().configurations(
+        { ...input, maxPieces: maxPieces.value },
+        proxy((share: number) => mine === turn && (searching.value = Math.round(100 * share))),
+      )
+    : null;
+  if (mine !== turn) return;
+  searching.value = -1;
+  if (got?.ok) found.value = got.value;
+  else searchTrouble.value = got?.message ?? 'Say first what the corrector asks for.';
+}
+function putIn(s: ConfigurationsOutput['solutions'][number]) {
+  const d = props.setup;
+  const strip = (list: TrainPart[]) => list.filter((p) => !isLoose(p));
+  const at = d.train.findIndex((p) => p.guider);
+  const [front, common] = at < 0 ? [[], strip(d.train)] : [strip(d.train.slice(0, at)), strip(d.train.slice(at))];
+  const old = new Map(d.train.map((p) => [p.name, p]));
+  const piece = (n: string) => old.get(n) ?? props.pieceOf(n);
+  d.train = [
+    ...front,
+    ...s.perConfiguration[0]!.pieces.map(piece),
+    ...common.slice(0, 1),
+    ...s.common.map(piece),
+    ...common.slice(1),
+  ];
+  for (const v of d.variants ?? []) {
+    const mineOf = s.perConfiguration.find((c) => c.name === v.name);
+    if (mineOf) v.front = [...strip(v.front), ...mineOf.pieces.map(piece)];
+  }
+  found.value = null;
+}
+const listed = (names: string[]) => names.join(' + ') || 'nothing';
+</script>
+
+<template>
+  <section class="panel stack">
+    <h2>Find pieces in the drawer</h2>
+    <p class="muted small">
+      One search for
+      {{ setup.variants?.length ? `all ${setup.variants.length + 1} configurations together` : 'this train' }}. Spacers
+      and rings may be moved;
+      {{
+        setup.train.some((p) => p.guider)
+          ? 'what is behind the guider stays the same in all, so the guide camera keeps its focus.'
+          : 'the rest stays.'
+      }}
+    </p>
+    <div class="row">
+      <QuantityInput
+        v-model="maxPieces"
+        dimension="number"
+        label="Pieces in a place, at most"
+        :decimals="0"
+        :min="1"
+        :max="5"
+        width="170px"
+      />
+      <Button type="primary" :loading="searching >= 0" @click="search">Find stacks</Button>
+      <Button v-if="searching >= 0" @click="((turn += 1), (searching = -1))">Cancel</Button>
+    </div>
+    <Progress v-if="searching >= 0" :percent="searching" size="small" />
+    <p v-if="searchTrouble" class="level-bad small">{{ searchTrouble }}</p>
+    <div v-if="found" class="stack" data-test="stacks">
+      <p :class="`level-${found.verdict.level}`">
+        {{ found.solutions.length ? `${found.solutions.length} ways, fewest pieces first` : found.verdict.text }}
+      </p>
+      <ul v-if="found.buy.length" class="small">
+        <li v-for="b in found.buy" :key="b.name + b.text">To buy: {{ b.text }}</li>
+      </ul>
+      <div v-for="(s, i) in found.solutions" :key="i" class="way">
+        <p class="small">
+          <strong>behind the guider</strong> {{ listed(s.common)
+          }}<template v-if="s.guideMm"> (guide sensor at {{ figure(s.guideMm, 1) }} mm)</template>
+        </p>
+        <p v-for="c in s.perConfiguration" :key="c.name" class="small">
+          <strong>{{ c.name }}</strong> {{ listed(c.pieces) }}
+          <span class="mono">{{ signed(c.errorMm, 2) }} mm</span>
+        </p>
+        <Button v-if="!off" size="small" @click="putIn(s)">Put these in</Button>
+      </div>
+    </div>
+  </section>
+</template>
+
+<style scoped>
+.way {
+  border-top: 1px solid var(--line);
+  padding-top: 8px;
+  display: grid;
+  gap: 3px;
+  justify-items: start;
+}
+</style>

@@ -1,0 +1,148 @@
+import type { PartRecord } from '@keen/contract';
+import { InvalidInput, parseInput, type Verdict } from '@keen/core';
+import { figure, signed } from '@keen/core/quantities';
+import type { RigSetup, TrainPart } from '@keen/core/rig';
+import {
+  adapters,
+  AdaptersInput,
+  backfocus,
+  BackfocusInput,
+  backfocusInputOf,
+  field,
+  FieldInput,
+  mates,
+  reducer,
+  ReducerInput,
+} from '@keen/core/train';
+import { computed, ref, watch, type Ref } from 'vue';
+import { useClub } from '../../stores/club.ts';
+import { plainCopy } from '../../workers/index.ts';
+
+/** One rig's train as it stands or in another configuration: residual, reducer, field, and joints that do not meet. */
+export function useTrain(setup: Readonly<Ref<RigSetup | null>>, drawer: Readonly<Ref<readonly PartRecord[]>>) {
+  const club = useClub();
+  /** Which configuration is shown: the one that stands, or another of the same tube. */
+  const shown = ref('');
+  watch(
+    () => club.rig?.id,
+    () => (shown.value = ''),
+  );
+  const variant = computed(() => setup.value?.variants?.find((v) => v.name === shown.value) ?? null);
+  const corrector = computed(() => variant.value?.corrector ?? setup.value?.corrector ?? null);
+  const train = computed<TrainPart[]>(() => {
+    const s = setup.value;
+    if (!s) return [];
+    if (!variant.value) return s.train;
+    const at = s.train.findIndex((p) => p.guider);
+    return [...variant.value.front, ...s.train.slice(Math.max(0, at))];
+  });
+
+  const result = computed(() => {
+    const s = setup.value;
+    if (!s || !corrector.value) return null;
+    try {
+      const input = backfocusInputOf(
+        { ...plainCopy(s), corrector: plainCopy(corrector.value) },
+        plainCopy(train.value),
+      );
+      return input ? backfocus(parseInput(BackfocusInput, input)) : null;
+    } catch (e) {
+      if (e instanceof InvalidInput) return null;
+      throw e;
+    }
+  });
+  const reduced = computed(() => {
+    const r = corrector.value?.reducer;
+    const s = setup.value;
+    if (!r || !s || !result.value) return null;
+    try {
+      return reducer(
+        parseInput(ReducerInput, {
+          designFactor: r.designFactor,
+          designSpacingMm: r.designSpacingMm,
+          spacingMm: result.value.mechanicalMm - result.value.glassShiftMm,
+          focalLengthMm: r.nativeFocalLengthMm,
+        }),
+      );
+    } catch {
+      return null;
+    }
+  });
+  const view = computed(() => {
+    const s = setup.value;
+    if (!s) return null;
+    const focalLengthMm = reduced.value?.focalLengthMm ?? variant.value?.focalLengthMm ?? s.focalLengthMm;
+    return field(
+      parseInput(FieldInput, {
+        focalLengthMm,
+        apertureMm: s.apertureMm,
+        pixelUm: s.camera.pixelUm,
+        widthPx: s.camera.widthPx,
+        heightPx: s.camera.heightPx,
+        seeingArcsec: 2.2,
+      }),
+    );
+  });
+
+  /** Joints whose threads do not meet, each with the shortest chain of adapters that mends it. */
+  const mismatches = computed(() =>
+    train.value.slice(0, -1).flatMap((p, i) => {
+      const next = train.value[i + 1]!;
+      if (!p.rear || !next.front || mates(p.rear, next.front)) return [];
+      const stock = drawer.value
+        .filter((d) => d.kind === 'adapter' && d.front && d.rear && d.count > 0 && d.usedIn.length === 0)
+        .map((d) => ({ id: d.name, a: d.front!, b: d.rear!, lengthMm: d.measuredMm ?? d.lengthMm ?? 0 }));
+      const got = adapters(parseInput(AdaptersInput, { from: p.rear, to: next.front, stock, maxPieces: 3, limit: 1 }));
+      return [
+        {
+          at: i,
+          text: `${p.name} (${p.rear.size} ${p.rear.gender}) does not meet ${next.name} (${next.front.size} ${next.front.gender})`,
+          chain: got.chains[0] ?? null,
+        },
+      ];
+    }),
+  );
+  const pieceOf = (name: string): TrainPart => {
+    const d = drawer.value.find((p) => p.name === name);
+    let unique = name;
+    for (let n = 2; setup.value!.train.some((p) => p.name === unique); n++) unique = `${name} (${n})`;
+    return {
+      name: unique,
+      lengthMm: d?.lengthMm ?? 0,
+      ...(d?.measuredMm === undefined ? {} : { measuredMm: d.measuredMm, measuredBy: d.measuredBy ?? '' }),
+      ...(d?.front ? { front: d.front } : {}),
+      ...(d?.rear ? { rear: d.rear } : {}),
+    };
+  };
+  function insert(at: number, names: string[]) {
+    for (const [k, n] of names.entries()) setup.value!.train.splice(at + k, 0, pieceOf(n));
+  }
+
+  const verdict = computed<Verdict>(() => {
+    const bad = mismatches.value[0];
+    if (bad)
+      return {
+        level: 'bad' as const,
+        text: `${bad.text}. ${bad.chain ? `${bad.chain.ids.join(' + ')} mends it.` : 'No adapter in the drawer mends it.'}`,
+      };
+    return (
+      result.value?.verdict ?? {
+        level: 'caution' as const,
+        text: 'Say what distance the corrector asks for; the rest is arithmetic.',
+      }
+    );
+  });
+  const detail = computed(() => {
+    const parts = [
+      reduced.value ? `Reducer: ${reduced.value.verdict.text}` : '',
+      view.value
+        ? `${figure(view.value.scaleArcsecPerPx, 2)}″ per pixel, ${figure(60 * view.value.fieldDeg.width, 0)}′ × ${figure(60 * view.value.fieldDeg.height, 0)}′.`
+        : '',
+      result.value && result.value.residualRangeMm.max - result.value.residualRangeMm.min > 0.005
+        ? `By documented or measured lengths the residual is ${signed(result.value.residualRangeMm.min, 2)} to ${signed(result.value.residualRangeMm.max, 2)} mm.`
+        : '',
+    ];
+    return parts.filter(Boolean).join(' ');
+  });
+  return { shown, variant, corrector, train, result, reduced, view, mismatches, pieceOf, insert, verdict, detail };
+}
