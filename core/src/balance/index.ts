@@ -7,3 +7,4 @@ export { FEASIBLE_NM } from './search.ts';
 export { assessInputOf, solveInputOf, variantSetup } from './ofRig.ts';
 export { commonMarks, attitudeTorqueNm, type CommonMarks, type RigState } from './states.ts';
 export { overhangCaution } from './ofRig.ts';
+export { carryOut } from './carryOut.ts';

@@ -1,19 +1,9 @@
 <script setup lang="ts">
-import {
-  assess,
-  assessInputOf,
-  overhangCaution,
-  FEASIBLE_NM,
-  solveInputOf,
-  STANDARD_GRAVITY,
-  AssessInput,
-  type SolveOutput,
-} from '@keen/core/balance';
-import { parseInput } from '@keen/core';
+import { carryOut as carriedOut, overhangCaution } from '@keen/core/balance';
 import { figure, signed } from '@keen/core/quantities';
 import { Button, Tabs, TabPane, message } from 'ant-design-vue';
 import { useElementSize } from '@vueuse/core';
-import { computed, ref, shallowRef, watch } from 'vue';
+import { computed, ref } from 'vue';
 import ConflictDialog from '../../common/ConflictDialog.vue';
 import EmptyState from '../../common/EmptyState.vue';
 import QuantityInput from '../../common/QuantityInput.vue';
@@ -22,13 +12,15 @@ import VerdictLine from '../../common/VerdictLine.vue';
 import WorkingFold from '../../common/WorkingFold.vue';
 import { useClub } from '../../stores/club.ts';
 import { useSession } from '../../stores/session.ts';
-import { core, plainCopy } from '../../workers/index.ts';
+import { plainCopy } from '../../workers/index.ts';
 import AttitudesPicture from './AttitudesPicture.vue';
+import BalanceSchools from './BalanceSchools.vue';
 import ElevationView from './ElevationView.vue';
 import MayMove from './MayMove.vue';
 import StatesTable from './StatesTable.vue';
 import SpringScale from './SpringScale.vue';
 import TorqueSky from './TorqueSky.vue';
+import { useBalance } from './useBalance.ts';
 import { useRigDraft } from './useRigDraft.ts';
 
 const club = useClub();
@@ -36,113 +28,14 @@ const session = useSession();
 const edit = useRigDraft();
 const setup = computed(() => edit.draft.value?.setup ?? null);
 const latitudeDeg = computed(() => club.sites.find((s) => s.id === edit.draft.value?.siteId)?.latitudeDeg ?? 50);
-const assessed = computed(() => {
-  if (!setup.value) return null;
-  try {
-    return assess(parseInput(AssessInput, assessInputOf(setup.value, latitudeDeg.value)));
-  } catch {
-    return null;
-  }
-});
-
-const solution = shallowRef<SolveOutput | null>(null);
-const solveTrouble = ref('');
-let turn = 0;
-watch(
-  () => (setup.value ? JSON.stringify(solveInputOf(setup.value, latitudeDeg.value)) : ''),
-  async (text) => {
-    if (!text) return;
-    const mine = ++turn;
-    const got = await core().solve(JSON.parse(text));
-    if (mine !== turn) return;
-    solution.value = got.ok ? got.value : null;
-    solveTrouble.value = got.ok ? '' : got.message;
-  },
-  { immediate: true },
-);
-
-/** As it stands, below the limit on both axes: the last half millimetre is not worth a move. */
-const balanced = computed(() => {
-  const [a, s] = [assessed.value, setup.value];
-  if (!a || !s) return false;
-  const perKgMm = (STANDARD_GRAVITY * Math.abs(Math.cos((latitudeDeg.value * Math.PI) / 180))) / 1000;
-  const wanted = s.biasNm && perKgMm > 0 ? s.biasNm / perKgMm : 0;
-  return a.decTorqueMaxNm < FEASIBLE_NM && perKgMm * Math.abs(a.momentKgMm.x - wanted) < FEASIBLE_NM;
-});
-const verdict = computed(() => {
-  const s = solution.value;
-  const a = assessed.value;
-  if (!s || !a) return { level: 'caution' as const, text: solveTrouble.value || 'Working it out …' };
-  if (balanced.value) return { level: 'good' as const, text: 'In balance on every axis. Nothing to move.' };
-  const now = a.verdict.text.split('.').slice(0, 1).join('');
-  return s.feasible
-    ? {
-        level: 'caution' as const,
-        text: `${a.verdict.text.replace(/\. Load.*$/, '.')} ${s.steps.length === 1 ? 'One move cures it.' : `${s.steps.length} moves cure it.`}`,
-      }
-    : { level: 'bad' as const, text: `${now}. ${s.obstacles[0] ?? 'No arrangement of what is at hand cures it.'}` };
-});
-const detail = computed(() => {
-  const s = solution.value;
-  const a = assessed.value;
-  if (!s || !a || !setup.value) return '';
-  const load =
-    a.loadFraction === undefined
-      ? ''
-      : `Load ${figure(a.tubeMassKg, 1)} of ${setup.value.mount.ratedLoadKg} kg rated (${Math.round(a.loadFraction * 100)} %).`;
-  return balanced.value
-    ? load
-    : `After the moves: ${figure(s.residual.decTorqueNm, 2)} N·m in declination, ${figure(s.residual.raTorqueNm, 2)} N·m in right ascension. ${load}`;
-});
-const after = computed(() => solution.value?.residual.momentKgMm ?? null);
-const moments = computed(() => {
-  const m = assessed.value?.momentKgMm;
-  if (!m) return [];
-  return [
-    { name: 'fore and aft', now: m.z, after: after.value?.z },
-    { name: 'sideways', now: m.y, after: after.value?.y },
-    { name: 'tube to weights', now: m.x, after: after.value?.x },
-  ];
-});
+const { assessed, solution, balanced, verdict, detail, after, moments } = useBalance(setup, latitudeDeg);
 
 /** Writes the solver's moves into the draft, as if they had been carried out. */
 function carryOut() {
   const s = solution.value;
   const d = edit.draft.value;
   if (!s || !d) return;
-  const next = plainCopy(d.setup);
-  for (const m of s.moves) {
-    const part = next.placed.find((q) => q.name === m.mass);
-    const place = next.relocations.find((r) => r.mass === m.mass)?.to.find((q) => q.name === m.to);
-    if (!part || !place) continue;
-    const from = { name: 'where it was', xMm: part.xMm, yMm: part.yMm, zMm: part.zMm };
-    Object.assign(part, { xMm: place.xMm, yMm: place.yMm, zMm: place.zMm });
-    Object.assign(place, from);
-  }
-  for (const t of s.trim) {
-    const p = next.trimPoints.find((q) => q.name === t.point)!;
-    let name = `trim, ${p.name}`;
-    while (next.placed.some((q) => q.name === name)) name += '′';
-    next.placed.push({
-      name,
-      kind: 'accessory',
-      massKg: Math.round(t.massKg * 1000) / 1000,
-      xMm: p.xMm,
-      yMm: p.yMm,
-      zMm: p.zMm,
-      lengthMm: 35,
-      widthMm: 35,
-    });
-  }
-  const shift = Math.round(s.slideMm * 10) / 10;
-  for (const p of next.placed) p.zMm = Math.round((p.zMm + shift) * 100) / 100;
-  for (const r of next.relocations) for (const q of r.to) q.zMm = Math.round((q.zMm + shift) * 100) / 100;
-  for (const p of next.trimPoints) p.zMm = Math.round((p.zMm + shift) * 100) / 100;
-  next.slide.markMm = Math.round((next.slide.markMm + shift) * 10) / 10;
-  next.slide.minMm -= shift;
-  next.slide.maxMm -= shift;
-  next.counterweights = s.counterweights.map((w) => ({ massKg: w.massKg, distanceMm: Math.round(w.distanceMm) }));
-  d.setup = next;
+  d.setup = carriedOut(plainCopy(d.setup), s);
   void message.success('Taken over into the draft. Save it once the rig stands so.');
 }
 
@@ -365,55 +258,7 @@ const HEIGHT = 440;
           />
         </TabPane>
         <TabPane key="schools" tab="How exact?">
-          <ul class="schools">
-            <li>
-              <strong>Exact.</strong> Aim for zero. Here:
-              {{
-                solution?.feasible
-                  ? `${figure((solution?.residual.decTorqueNm ?? 0) + (solution?.residual.raTorqueNm ?? 0), 2)} N·m left`
-                  : 'not reachable with what is at hand'
-              }}. The rule for direct drives{{ setup.mount.drive === 'direct' ? ', which this mount has' : '' }}.
-            </li>
-            <li>
-              <strong>A little east-heavy.</strong> Keeps worm gears meshed on one flank; must be turned round after the
-              meridian flip.{{
-                setup.mount.drive === 'worm'
-                  ? ' This mount has a worm: worth a try when guiding wanders in right ascension.'
-                  : ' Nothing to gain on this drive.'
-              }}
-            </li>
-            <li>
-              <strong>Good enough.</strong> Strain-wave drives carry imbalance up to their rated torque{{
-                setup.mount.drive === 'strain-wave'
-                  ? ': true of this mount, so only safety matters'
-                  : '; this mount is not one of them'
-              }}.
-            </li>
-          </ul>
-          <div class="row">
-            <QuantityInput
-              v-model="setup.biasNm"
-              dimension="number"
-              unit="N·m"
-              label="Wanted imbalance, tube heavy positive"
-              :decimals="2"
-              :min="-5"
-              :max="5"
-              :step="0.05"
-              width="230px"
-              :disabled="off"
-            />
-            <span v-if="setup.biasNm" class="level-caution small"
-              >Set for one side of the pier: after the meridian flip it must be turned round.</span
-            >
-          </div>
-          <p class="small muted">
-            Inertia: {{ figure(assessed.inertiaKgM2.ra, 2) }} kg·m² about right ascension,
-            {{ figure(assessed.inertiaKgM2.dec, 2) }} about declination; what drives must start and stop.
-          </p>
-          <p class="small muted">
-            Common practice, no source. Loads: many stay below 60 % of the rating for imaging; others go up to it.
-          </p>
+          <BalanceSchools :setup="setup" :assessed="assessed" :solution="solution" :off="off" />
         </TabPane>
       </Tabs>
       <WorkingFold :steps="[...assessed.working, ...(solution?.working ?? [])]" />
@@ -460,13 +305,6 @@ figcaption {
 }
 .others {
   margin-top: 14px;
-}
-.schools {
-  margin: 0 0 8px;
-  padding-left: 18px;
-  display: grid;
-  gap: 6px;
-  max-width: 74ch;
 }
 @media (max-width: 1060px) {
   .board {

@@ -1,0 +1,45 @@
+import type { RigSetup } from '../rig/index.ts';
+import type { SolveOutput } from './solve.ts';
+
+const tenths = (v: number) => Math.round(v * 10) / 10;
+const hundredths = (v: number) => Math.round(v * 100) / 100;
+
+/**
+ * A rig as it stands once the solver's moves are made: relocations (the old place becomes the free one), trims put on, the
+ * tube slid with everything on it, the weights at their new marks. The given setup is not changed.
+ */
+export function carryOut(setup: RigSetup, s: SolveOutput): RigSetup {
+  const next = structuredClone(setup);
+  for (const m of s.moves) {
+    const part = next.placed.find((q) => q.name === m.mass);
+    const place = next.relocations.find((r) => r.mass === m.mass)?.to.find((q) => q.name === m.to);
+    if (!part || !place) continue;
+    const from = { name: 'where it was', xMm: part.xMm, yMm: part.yMm, zMm: part.zMm };
+    Object.assign(part, { xMm: place.xMm, yMm: place.yMm, zMm: place.zMm });
+    Object.assign(place, from);
+  }
+  for (const t of s.trim) {
+    const p = next.trimPoints.find((q) => q.name === t.point);
+    if (!p) continue;
+    let name = `trim, ${p.name}`;
+    while (next.placed.some((q) => q.name === name)) name += '′';
+    next.placed.push({
+      name,
+      kind: 'accessory',
+      massKg: Math.round(t.massKg * 1000) / 1000,
+      xMm: p.xMm,
+      yMm: p.yMm,
+      zMm: p.zMm,
+      lengthMm: 35,
+      widthMm: 35,
+    });
+  }
+  const shift = tenths(s.slideMm);
+  for (const p of [...next.placed, ...next.trimPoints, ...next.relocations.flatMap((r) => r.to)])
+    p.zMm = hundredths(p.zMm + shift);
+  next.slide.markMm = tenths(next.slide.markMm + shift);
+  next.slide.minMm -= shift;
+  next.slide.maxMm -= shift;
+  next.counterweights = s.counterweights.map((w) => ({ massKg: w.massKg, distanceMm: Math.round(w.distanceMm) }));
+  return next;
+}
