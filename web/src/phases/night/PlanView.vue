@@ -2,7 +2,7 @@
 import { api } from '@keen/contract';
 import { figure, signed } from '@keen/core/quantities';
 import { filtersOf } from '@keen/core/rig';
-import type { PlanSettings, TimelineOutput } from '@keen/core/sequence';
+import type { PlanSettings } from '@keen/core/sequence';
 import { LockOutlined } from '@ant-design/icons-vue';
 import { Button, Switch, message } from 'ant-design-vue';
 import { computed, ref, watch } from 'vue';
@@ -14,7 +14,6 @@ import FilterTile from '../../common/FilterTile.vue';
 import ProgressBar from '../../common/ProgressBar.vue';
 import SaveBar from '../../common/SaveBar.vue';
 import TimeInput from '../../common/TimeInput.vue';
-import { clock, hours } from '../../common/times.ts';
 import VerdictLine from '../../common/VerdictLine.vue';
 import WorkingFold from '../../common/WorkingFold.vue';
 import { useClub } from '../../stores/club.ts';
@@ -24,7 +23,8 @@ import FramingLine from './FramingLine.vue';
 import PlanPicture from './PlanPicture.vue';
 import PlanSettingsForm from './PlanSettingsForm.vue';
 import { useNight } from './useNight.ts';
-import { focusVerdict, usePlan } from './usePlan.ts';
+import { usePlan } from './usePlan.ts';
+import { framesOf, KIND_WORDS, usePlanWords } from './usePlanWords.ts';
 import PickOne from '../../common/PickOne.vue';
 
 const club = useClub();
@@ -55,7 +55,7 @@ const project = computed(() => club.rigProjects.find((p) => p.id === projectId.v
 const target = computed(() => targets.value.get(projectId.value) ?? null);
 const suggestion = computed(() => picks.value.find((p) => p.id === projectId.value) ?? null);
 const plan = usePlan(project, target, plans, suggestion);
-const { draft, existing, laid, laidOther, saving } = plan;
+const { draft, existing, laidOther, saving } = plan;
 const zone = computed(() => club.site?.timeZone ?? 'UTC');
 const done = computed(() => plans.value.find((p) => p.projectId === projectId.value && p.status === 'done') ?? null);
 
@@ -98,80 +98,7 @@ watch(
   },
 );
 
-const ok = (l: typeof laid.value): TimelineOutput | null => (l?.ok ? l.value : null);
-const a = computed(() => ok(laid.value));
-const b = computed(() => ok(laidOther.value));
-const total = (t: TimelineOutput) => Object.values(t.frames).reduce((s, n) => s + n, 0);
-const verdict = computed(() => {
-  if (!draft.value || !project.value) return null;
-  const l = laid.value;
-  if (l && !l.ok) return { level: 'bad' as const, text: l.message };
-  const focus = focusVerdict(draft.value.settings, club.offsets, club.rig?.words ?? '');
-  if (focus?.level === 'bad') return focus;
-  if (!a.value) return null;
-  if (b.value) {
-    const [na, nb] = [total(a.value), total(b.value)];
-    const open = (b.value.openShutterS - a.value.openShutterS) / 60;
-    return {
-      level: 'good' as const,
-      text: `B gives ${nb} frames against ${na}: ${open === 0 ? 'the same open-shutter time' : `${figure(Math.abs(open), 0)} min ${open > 0 ? 'more' : 'less'} open shutter`}. ${roundWords(a.value, b.value)}`,
-    };
-  }
-  const level = focus?.level ?? (focusMinutes.value ? 'caution' : a.value.verdict.level);
-  return { ...a.value.verdict, level };
-});
-/** Minutes that focusing on every change takes, when it takes more than a tenth of the plan. */
-const focusMinutes = computed(() => {
-  const [d, t] = [draft.value, a.value];
-  if (!d || !t || d.settings.focus.policy === 'offsets') return 0;
-  return t.overheadS.focus > 0.1 * (t.openShutterS + t.overheadS.focus) ? Math.round(t.overheadS.focus / 60) : 0;
-});
-const detail = computed(() => {
-  const focus = draft.value ? focusVerdict(draft.value.settings, club.offsets, club.rig?.words ?? '') : null;
-  const o = club.offsets;
-  const known =
-    o && draft.value?.settings.focus.policy === 'offsets'
-      ? `Offsets for ${club.rig?.words} from ${o.runCount} runs.`
-      : '';
-  const span = draft.value
-    ? `${clock(draft.value.start, zone.value)} to ${clock(draft.value.end, zone.value)}, ${hours((Date.parse(draft.value.end) - Date.parse(draft.value.start)) / 60_000)}.`
-    : '';
-  const unknown = draft.value?.settings.filters.filter((f) => !(f.name in (o?.offsets ?? {}))).map((f) => f.name) ?? [];
-  const cure = unknown.length
-    ? `once offsets are adopted for ${unknown.join(', ')}, most of that is exposing time.`
-    : 'with the adopted offsets most of that is exposing time.';
-  const price = focusMinutes.value ? `Focus runs take ${focusMinutes.value} min of it: ${cure}` : '';
-  return [span, focus?.level === 'caution' ? focus.text : known, price].filter(Boolean).join(' ');
-});
-const roundWords = (x: TimelineOutput, y: TimelineOutput) =>
-  x.completeRounds === y.completeRounds
-    ? `${x.completeRounds} complete rounds either way.`
-    : `Complete rounds ${x.completeRounds} against ${y.completeRounds}, should cloud end the night.`;
-const outside = computed(() => {
-  const [d, t] = [draft.value, target.value];
-  if (!d || !t) return '';
-  const inside = t.windows.some(
-    (w) => Date.parse(w.start) <= Date.parse(d.start) + 60_000 && Date.parse(w.end) >= Date.parse(d.end) - 60_000,
-  );
-  return inside ? '' : 'Part of this plan lies outside the hours in which the object stands free and it is dark.';
-});
-const kinds = computed(() => {
-  const keys = Object.keys(a.value?.overheadS ?? {}) as (keyof TimelineOutput['overheadS'])[];
-  return keys.filter((k) => (a.value!.overheadS[k] ?? 0) > 0 || (b.value?.overheadS[k] ?? 0) > 0);
-});
-const KIND_WORDS: Record<string, string> = {
-  slew: 'slewing, centring',
-  focus: 'focus runs',
-  guide: 'guider starts',
-  filter: 'filter changes',
-  download: 'read-out',
-  dither: 'dithering',
-  flip: 'meridian flip',
-  wait: 'idle',
-};
-const most = computed(() =>
-  Math.max(1, ...kinds.value.map((k) => Math.max(a.value?.overheadS[k] ?? 0, b.value?.overheadS[k] ?? 0))),
-);
+const { a, b, verdict, detail, outside, kinds, most } = usePlanWords(plan, project, target);
 
 async function cancel() {
   const p = existing.value;
@@ -264,8 +191,8 @@ const choose = (id: unknown) => void router.replace({ query: { project: String(i
                 </tr>
                 <tr>
                   <td>together</td>
-                  <td class="num">{{ total(a) }}</td>
-                  <td v-if="b" class="num">{{ total(b) }}</td>
+                  <td class="num">{{ framesOf(a) }}</td>
+                  <td v-if="b" class="num">{{ framesOf(b) }}</td>
                   <td colspan="2" class="muted small">
                     {{ a.completeRounds }} complete rounds{{ b ? ` (A), ${b.completeRounds} (B)` : '' }}
                   </td>

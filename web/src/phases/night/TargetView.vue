@@ -18,8 +18,8 @@ import WorkingFold from '../../common/WorkingFold.vue';
 import { dayName } from '../../common/times.ts';
 import { useClub } from '../../stores/club.ts';
 import { useSession } from '../../stores/session.ts';
-import FramingImport from './FramingImport.vue';
-import GuideStarTable from './GuideStarTable.vue';
+import GuideStarPanel from './GuideStarPanel.vue';
+import MosaicPanel from './MosaicPanel.vue';
 import SkyChart from './SkyChart.vue';
 import { useFraming } from './useFraming.ts';
 
@@ -241,105 +241,23 @@ useShortcut('s', () => mine.value && draft.value && used.ready.value && void use
             >
           </p>
         </section>
-        <section class="panel stack">
-          <h2>
-            Guide stars{{ panels.length > 1 ? `, panel ${used.chosenPanel.value + 1}` : '' }}
-            <span v-if="used.windowPaDeg.value !== null" class="muted small"
-              >window at {{ figure(used.windowPaDeg.value, 0) }}° on the sky</span
-            >
-          </h2>
-          <GuideStarTable :candidates="candidates" :snr="wish.snr" />
-          <div class="grid three">
-            <QuantityInput
-              v-model="wish.exposureS"
-              dimension="duration"
-              label="Guide exposure"
-              :min="0.1"
-              :max="30"
-              :step="0.5"
-              :decimals="1"
-            />
-            <QuantityInput
-              v-model="wish.snr"
-              dimension="number"
-              label="Signal to noise wanted"
-              :min="3"
-              :max="200"
-              :decimals="0"
-            />
-            <QuantityInput
-              v-model="wish.fwhmArcsec"
-              dimension="number"
-              unit="″"
-              label="Star’s width"
-              :min="0.5"
-              :max="20"
-              :step="0.5"
-              :decimals="1"
-            />
-          </div>
-          <p v-if="view?.assumed.length" class="muted small">
-            Not on the rig’s record, so taken as {{ view.assumed.join(', ') }}.
-          </p>
-          <p v-if="offAxis?.shadesNow" class="level-caution small">
-            The prism shades the main sensor as it is bolted: see <RouterLink to="/bench/off-axis">Off-axis</RouterLink>
-            before the night.
-          </p>
-          <p v-if="offAxis && !offAxis.checked" class="muted small">
-            The window’s side is read off the bench drawing; a camera may read out upside down. Settle it once: let a
-            bright star leave the picture toward the window, and enter where it went under
-            <RouterLink to="/bench/off-axis">Off-axis</RouterLink>.
-          </p>
-          <p v-if="used.depthMag.value < 12.5" class="level-caution small">
-            So wide and crowded a field: stars to magnitude {{ used.depthMag.value }} are shown.
-          </p>
-        </section>
-        <section class="panel stack">
-          <h2>Mosaic and import</h2>
-          <div class="grid three">
-            <QuantityInput
-              v-model="draft.columns"
-              dimension="number"
-              label="Panels across"
-              :min="1"
-              :max="8"
-              :decimals="0"
-              :disabled="!session.mayEdit"
-            />
-            <QuantityInput
-              v-model="draft.rows"
-              dimension="number"
-              label="Panels down"
-              :min="1"
-              :max="8"
-              :decimals="0"
-              :disabled="!session.mayEdit"
-            />
-            <QuantityInput
-              :model-value="100 * draft.overlap"
-              dimension="number"
-              unit="%"
-              label="Overlap"
-              :min="0"
-              :max="60"
-              :decimals="0"
-              :disabled="!session.mayEdit || panels.length === 1"
-              @update:model-value="(v) => v !== null && (draft!.overlap = v / 100)"
-            />
-          </div>
-          <table v-if="panels.length > 1" class="figures" data-test="panels">
-            <tbody>
-              <tr v-for="(p, i) in panels" :key="i">
-                <td>
-                  <button type="button" class="link" @click="used.chosenPanel.value = i">Panel {{ i + 1 }}</button>
-                </td>
-                <td class="mono small">{{ formatRa(p.raDeg) }} {{ formatDec(p.decDeg) }}</td>
-                <td class="num">{{ figure(p.angleDeg, 1) }}°</td>
-              </tr>
-            </tbody>
-          </table>
-          <FramingImport v-if="session.mayEdit" :scale-arcsec-per-px="scale" @take="take" />
-        </section>
+        <GuideStarPanel
+          v-model:wish="wish"
+          :candidates="candidates"
+          :view="view"
+          :window-pa-deg="used.windowPaDeg.value"
+          :depth-mag="used.depthMag.value"
+          :several="panels.length > 1"
+          :panel="used.chosenPanel.value"
+        />
+        <MosaicPanel
+          :draft="draft"
+          :panels="panels"
+          :scale-arcsec-per-px="scale"
+          :off="!session.mayEdit"
+          @panel="used.chosenPanel.value = $event"
+          @take="take"
+        />
       </div>
     </div>
     <WorkingFold :steps="working" />
@@ -385,9 +303,6 @@ useShortcut('s', () => mine.value && draft.value && used.ready.value && void use
   display: grid;
   grid-template-columns: repeat(2, minmax(0, 1fr));
   gap: 8px 12px;
-}
-.three {
-  grid-template-columns: repeat(3, minmax(0, 1fr));
 }
 .link {
   all: unset;

@@ -1,0 +1,82 @@
+<script setup lang="ts">
+import type { Candidate, GuideView } from '@keen/core/guiding';
+import { figure } from '@keen/core/quantities';
+import { computed } from 'vue';
+import { RouterLink } from 'vue-router';
+import QuantityInput from '../../common/QuantityInput.vue';
+import GuideStarTable from './GuideStarTable.vue';
+
+/** The window's stars, how the guider is used on them, and what is only assumed about it. */
+const props = defineProps<{
+  candidates: readonly Candidate[];
+  view: GuideView | null;
+  windowPaDeg: number | null;
+  depthMag: number;
+  several: boolean;
+  panel: number;
+}>();
+const wish = defineModel<{ exposureS: number; snr: number; fwhmArcsec: number }>('wish', { required: true });
+const offAxis = computed(() => (props.view?.kind === 'off-axis' ? props.view : null));
+</script>
+
+<template>
+  <section class="panel stack">
+    <h2>
+      Guide stars{{ several ? `, panel ${panel + 1}` : '' }}
+      <span v-if="windowPaDeg !== null" class="muted small">window at {{ figure(windowPaDeg, 0) }}° on the sky</span>
+    </h2>
+    <GuideStarTable :candidates="candidates" :snr="wish.snr" />
+    <div class="three">
+      <QuantityInput
+        v-model="wish.exposureS"
+        dimension="duration"
+        label="Guide exposure"
+        :min="0.1"
+        :max="30"
+        :step="0.5"
+        :decimals="1"
+      />
+      <QuantityInput
+        v-model="wish.snr"
+        dimension="number"
+        label="Signal to noise wanted"
+        :min="3"
+        :max="200"
+        :decimals="0"
+      />
+      <QuantityInput
+        v-model="wish.fwhmArcsec"
+        dimension="number"
+        unit="″"
+        label="Star’s width"
+        :min="0.5"
+        :max="20"
+        :step="0.5"
+        :decimals="1"
+      />
+    </div>
+    <p v-if="view?.assumed.length" class="muted small">
+      Not on the rig’s record, so taken as {{ view.assumed.join(', ') }}.
+    </p>
+    <p v-if="offAxis?.shadesNow" class="level-caution small">
+      The prism shades the main sensor as it is bolted: see <RouterLink to="/bench/off-axis">Off-axis</RouterLink>
+      before the night.
+    </p>
+    <p v-if="offAxis && !offAxis.checked" class="muted small">
+      The window’s side is read off the bench drawing; a camera may read out upside down. Settle it once: let a bright
+      star leave the picture toward the window, and enter where it went under
+      <RouterLink to="/bench/off-axis">Off-axis</RouterLink>.
+    </p>
+    <p v-if="depthMag < 12.5" class="level-caution small">
+      So wide and crowded a field: stars to magnitude {{ depthMag }} are shown.
+    </p>
+  </section>
+</template>
+
+<style scoped>
+.three {
+  display: grid;
+  grid-template-columns: repeat(3, minmax(0, 1fr));
+  gap: 8px 12px;
+}
+</style>
