@@ -56,8 +56,7 @@ test('a small galaxy: the angle with a guide star is found, pinned, and there th
   await choose(page, 'Project', 'NGC 2403');
   await expect(page.getByTestId('pinned')).toBeVisible();
   await expect(page.getByLabel('Camera angle (top')).toHaveValue(angle);
-  await task(page, 'Plan');
-  await choose(page, 'Project', 'NGC 2403');
+  await page.getByRole('link', { name: 'Plan a night of it' }).click();
   await expect(page.getByTestId('framing')).toContainText(`camera at ${Number(angle).toFixed(1)}°, guide star`);
 });
 

@@ -99,7 +99,7 @@ for (const light of ['day', 'night', 'dark-adapted']) {
     // a list of logs alone has no verdict yet
     if (press) await page.getByRole('button', { name: press, exact: true }).last().click();
     await page.waitForSelector('[data-test=verdict], [data-test=card]');
-    await page.evaluate(() => window.scrollTo(0, 0));
+    await page.evaluate(() => globalThis.scrollTo(0, 0));
     await page.waitForTimeout(1500);
     await page.screenshot({ path: join(out, `${name}.png`) });
     say(`${name}.png`);

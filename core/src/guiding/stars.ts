@@ -23,8 +23,8 @@ export const StarsInput = z
     }),
     faintestMag: quantity('mag', 'Faintest star that guides'),
     brightestMag: quantity('mag', 'Brightest star wanted').default(BRIGHTEST_MAG),
-    fromPaDeg: within('deg', -360, 720, 'First position angle').default(0),
-    toPaDeg: within('deg', -360, 720, 'Last position angle').default(360),
+    fromPaDeg: quantity('deg', 'First position angle').default(0),
+    toPaDeg: quantity('deg', 'Last position angle').default(360),
     stepDeg: z.number().gt(0).max(90).meta({ unit: 'deg', description: 'Step' }).default(1),
     catalogue: z
       .array(CatalogueStar)
@@ -59,7 +59,7 @@ const SPARSE = 0.25;
 const starAt = (s: Stars, i: number) => ({
   raDeg: s.raDeg[i]!,
   decDeg: s.decDeg[i]!,
-  mag: Math.round(s.mag[i]! * 1000) / 1000,
+  mag: s.mag[i]!,
 });
 
 /** Stars that any angle of a window about the target can reach. @throws InvalidInput without a catalogue */

@@ -117,8 +117,24 @@ describe('windows', () => {
     expect(anglesOf(320, 40, 1)).toEqual({ steps: 81, full: false });
     expect(anglesOf(10, 10, 5)).toEqual({ steps: 1, full: false });
     expect(anglesOf(0, 720, 7)).toEqual({ steps: 52, full: true });
+    expect(anglesOf(1000, 990, 10)).toEqual({ steps: 36, full: false });
   });
 
+  test('any start means the same sky: turns more or less change nothing but the order', () => {
+    const of = (fromPaDeg: number) =>
+      guideStarsOf(parseInput(StarsInput, { raDeg: 83, decDeg: 22, focalLengthMm: 900, centreRadiusMm: 15, fieldMm: { tangential: 6, radial: 4 }, faintestMag: 10, fromPaDeg, toPaDeg: fromPaDeg + 360 }), source); // prettier-ignore
+    const base = of(0);
+    expect(base.windows.length).toBeGreaterThan(0);
+    expect(of(-1080).windows).toEqual(base.windows);
+    expect(of(3600)).toMatchObject({ coverage: base.coverage, best: base.best });
+  });
+  test('a magnitude on the limit counts, and comes back as it was given', () => {
+    const star = { raDeg: 150, decDeg: 1.145763, mag: 8.2567 };
+    const of = (faintestMag: number) =>
+      guideStarsOf(parseInput(StarsInput, { raDeg: 150, decDeg: 0, focalLengthMm: 1000, centreRadiusMm: 20, fieldMm: { tangential: 6, radial: 4 }, faintestMag, catalogue: [star] })); // prettier-ignore
+    expect(of(8.2567).best!.star).toEqual(star);
+    expect(of(8.2566).best).toBeNull();
+  });
   test('bad input is named: a limit brighter than the brightest, no catalogue, a window behind the sky', () => {
     const ok = { raDeg: 0, decDeg: 0, focalLengthMm: 500, centreRadiusMm: 15, fieldMm: { tangential: 5, radial: 4 }, faintestMag: 11 }; // prettier-ignore
     expect(() => parseInput(StarsInput, { ...ok, faintestMag: 2 })).toThrow(/fainter/);

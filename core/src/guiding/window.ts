@@ -91,7 +91,7 @@ export interface Ring {
 /** Angles from `from` to `to`; beyond `from` by at most one turn, whose last step would be its first again. */
 export function anglesOf(fromPaDeg: number, toPaDeg: number, stepDeg: number): { steps: number; full: boolean } {
   let span = toPaDeg - fromPaDeg;
-  while (span < 0) span += 360;
+  if (span < 0) span = ((span % 360) + 360) % 360;
   const full = span >= 360 - 1e-9;
   if (full) return { steps: Math.ceil(360 / stepDeg - 1e-9), full };
   return { steps: Math.floor(span / stepDeg + 1e-9) + 1, full };
@@ -123,13 +123,14 @@ export function turnWindow(
   for (let j = 0; j < placed.length; j++) {
     const i = placed.index[j]!;
     const mag = stars.mag[i]!;
-    if (mag < mags.brightest - 1e-6 || mag > mags.faintest + 1e-6) continue;
+    if (mag < mags.brightest - 1e-9 || mag > mags.faintest + 1e-9) continue;
     const [x, y] = [placed.eastMm[j]!, placed.northMm[j]!];
     const rho = Math.hypot(x, y);
     if (rho < nearest - 1e-6) continue;
     // while the window does not reach the axis, |ρ sin Δ| ≤ half of it and cos Δ > 0 bound the angle
     const spread = nearest > 0 && rho > half.across ? Math.asin(half.across / rho) / RAD + 1e-6 : 180;
-    const at = (Math.atan2(x, y) / RAD - angles.fromPaDeg) / angles.stepDeg;
+    const turns = (Math.atan2(x, y) / RAD - angles.fromPaDeg) / 360;
+    const at = (turns - Math.floor(turns)) * perTurn;
     const reach = Math.min(spread / angles.stepDeg, perTurn / 2);
     const mark = (k: number) => {
       if (!inWindow(w, angles.fromPaDeg + k * angles.stepDeg, x, y).inside) return;
@@ -144,7 +145,7 @@ export function turnWindow(
       continue;
     }
     // the same angle may come again one turn on or before
-    for (let t = -2; t <= 2; t++)
+    for (let t = -1; t <= 1; t++)
       for (
         let k = Math.max(0, Math.ceil(at - reach + t * perTurn));
         k <= Math.min(steps - 1, Math.floor(at + reach + t * perTurn));

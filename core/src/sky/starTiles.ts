@@ -22,7 +22,7 @@ export interface Star {
 export interface Stars {
   raDeg: Float64Array;
   decDeg: Float64Array;
-  mag: Float32Array;
+  mag: Float64Array;
   length: number;
 }
 
@@ -136,7 +136,7 @@ export function readTile(bytes: Uint8Array, { band, column }: Tile): Stars {
     const b = view.getUint32(i * 8 + 4);
     stars.raDeg[i] = ((column + Math.floor(a / 256) / FULL) * 360) / n;
     stars.decDeg[i] = -90 + (band + ((a & 0xff) * 65536 + (b >>> 16)) / FULL) * BAND_DEG;
-    stars.mag[i] = (b & 0xffff) / 1000 - MAG_ZERO;
+    stars.mag[i] = ((b & 0xffff) - 1000 * MAG_ZERO) / 1000;
   }
   return stars;
 }
@@ -144,7 +144,7 @@ export function readTile(bytes: Uint8Array, { band, column }: Tile): Stars {
 export const emptyStars = (length: number): Stars => ({
   raDeg: new Float64Array(length),
   decDeg: new Float64Array(length),
-  mag: new Float32Array(length),
+  mag: new Float64Array(length),
   length,
 });
 
@@ -163,7 +163,7 @@ export function joinStars(parts: readonly Stars[]): Stars {
 export const starsOf = (list: readonly Star[]): Stars => ({
   raDeg: Float64Array.from(list, (s) => s.raDeg),
   decDeg: Float64Array.from(list, (s) => s.decDeg),
-  mag: Float32Array.from(list, (s) => s.mag),
+  mag: Float64Array.from(list, (s) => s.mag),
   length: list.length,
 });
 

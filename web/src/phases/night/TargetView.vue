@@ -191,6 +191,9 @@ useShortcut('s', () => mine.value && draft.value && used.ready.value && void use
             <button v-if="mine" type="button" class="link" @click="used.unpin()">Let it go</button>
           </p>
           <p v-else class="muted small">Not pinned yet: nights would follow the project’s own place and angle.</p>
+          <RouterLink class="small" :to="{ path: '/night/plan', query: { project: project.id } }"
+            >Plan a night of it</RouterLink
+          >
           <div class="grid">
             <QuantityInput
               v-model="draft.angleDeg"
