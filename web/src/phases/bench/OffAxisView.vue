@@ -33,7 +33,6 @@ const PRISM = [
   { key: 'depthMm', label: 'Outward', ...mm, min: 1 },
   { key: 'glassMm', label: 'Solid glass (0: mirror)', ...mm, min: 0 },
 ] as const;
-const TURN = [{ key: 'angleDeg', label: 'Camera turned', dimension: 'angle', decimals: 0 }] as const;
 const path0 = { dimension: 'length', min: 0, step: 0.1 } as const;
 const PATHS = [
   { key: 'behindPrismMm', label: 'Prism to body’s rear', ...path0 },
@@ -222,8 +221,15 @@ const symptoms = computed(() => {
         <section class="panel stack">
           <RigSaveBar :edit="edit" />
           <h2>Prism</h2>
-          <FieldGrid :record="guider.prism" :fields="PRISM" :off="off" />
-          <FieldGrid :record="setup.camera" :fields="TURN" :off="off" />
+          <FieldGrid :record="guider.prism" :fields="PRISM" :off="off">
+            <QuantityInput
+              v-model="setup.camera.angleDeg"
+              dimension="angle"
+              label="Camera turned"
+              :decimals="0"
+              :disabled="off"
+            />
+          </FieldGrid>
           <table v-if="found" class="figures" data-test="prism">
             <tbody>
               <tr>

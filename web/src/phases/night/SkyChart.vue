@@ -98,8 +98,9 @@ const { grabRing, grabField, drag, drop, nudge } = useSkyDrag({
         {{ o.name }}
       </text>
     </g>
-    <text :x="MIDDLE" :y="MIDDLE - SKY + 18" text-anchor="middle" class="label compass">N</text>
-    <text :x="MIDDLE - SKY + 14" :y="MIDDLE + 5" text-anchor="middle" class="label compass">E</text>
+    <!-- on the rim, where neither window nor star lies on them -->
+    <text :x="MIDDLE" :y="MIDDLE - SKY + 5" text-anchor="middle" class="label compass">N</text>
+    <text :x="MIDDLE - SKY" :y="MIDDLE + 5" text-anchor="middle" class="label compass">E</text>
     <template v-if="ring.length">
       <circle :cx="MIDDLE" :cy="MIDDLE" :r="RING" class="track" @pointerdown="grabRing" />
       <path v-if="arcs.barred" :d="arcs.barred" class="barred"><title>The prism would shade the sensor</title></path>
