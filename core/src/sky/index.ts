@@ -31,6 +31,7 @@ export {
 export { pole, skyPole, PoleInput, type PoleOutput } from './pole.ts';
 export {
   BAND_DEG,
+  STAR_EDITION,
   bandSource,
   columnsOf,
   depthFor,

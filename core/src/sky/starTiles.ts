@@ -6,6 +6,8 @@
  */
 export const BAND_DEG = 5;
 export const BYTES_PER_STAR = 8;
+/** Raised whenever data/stars is made anew: caches hold the files for long, and index and tiles must belong together. */
+export const STAR_EDITION = 1;
 const BANDS = 180 / BAND_DEG;
 const FULL = 2 ** 24 - 1;
 const MAG_ZERO = 3;

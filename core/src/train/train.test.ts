@@ -6,7 +6,7 @@ import { adapters, AdaptersInput } from './adapters.ts';
 import { backfocus, BackfocusInput } from './backfocus.ts';
 import { configurations, ConfigurationsInput } from './configurations.ts';
 import { focusTravel, FocusTravelInput } from './optics.ts';
-import { prism, PrismInput } from './prism.ts';
+import { isClearAt, prism, PrismInput } from './prism.ts';
 import { blockedFraction, diskRectangleArea } from './shadow.ts';
 import { spacers, SpacersInput } from './spacers.ts';
 
@@ -242,4 +242,29 @@ test('a near object needs f²/(D − f) more: 2.14 mm at 300 m and 800 mm', () =
     }),
   );
   expect(got.nearFocusShiftMm).toBeCloseTo(2.139, 3);
+});
+
+test('clear of the light at an angle and place is what the search for the clear place says', () => {
+  fc.assert(
+    fc.property(
+      fc.double({ min: 0, max: 359, noNaN: true }),
+      fc.double({ min: 2, max: 10, noNaN: true }),
+      fc.double({ min: 4, max: 14, noNaN: true }),
+      (angleDeg, focalRatio, width) => {
+        const input = parseInput(PrismInput, {
+          sensor: { widthMm: 23.5, heightMm: 15.7 },
+          imageCircleMm: 44,
+          focalRatio,
+          focalLengthMm: 800,
+          prism: { widthMm: width, depthMm: 8, angleDeg, innerEdgeMm: 12 },
+          prismToSensorMm: 55,
+          guideSensor: { widthMm: 5.6, heightMm: 3.2 },
+        });
+        const { clearInnerEdgeMm } = prism(input);
+        expect(isClearAt(input, angleDeg, clearInnerEdgeMm + 0.01)).toBe(true);
+        expect(isClearAt(input, angleDeg, clearInnerEdgeMm - 0.01)).toBe(false);
+      },
+    ),
+    { seed: 81, numRuns: 40 },
+  );
 });

@@ -1,10 +1,22 @@
 <script setup lang="ts">
 import { Button, Modal } from 'ant-design-vue';
-import { computed } from 'vue';
+import { computed, type ShallowRef } from 'vue';
 
+/** What a saving tells this dialog, and what it does with the choice. */
+export interface Conflicted {
+  conflict: ShallowRef<{ detail: string } | null>;
+  keepMine: () => unknown;
+  takeTheirs: () => void;
+}
 /** Two people saved the same record: both sides, field by field, and a choice. */
-const props = defineProps<{ open: boolean; detail: string; mine: unknown; theirs: unknown }>();
-const emit = defineEmits<{ mine: []; theirs: []; close: [] }>();
+const props = defineProps<{ saving: Conflicted; mine: unknown; theirs: unknown }>();
+const conflict = computed(() => props.saving.conflict.value);
+
+const goOn = () => {
+  // the draft stays as it is; the next save asks again
+  const { saving } = props;
+  saving.conflict.value = null;
+};
 
 const flat = (v: unknown, path = '', out: Record<string, string> = {}): Record<string, string> => {
   if (v !== null && typeof v === 'object')
@@ -23,8 +35,8 @@ const rows = computed(() => {
 </script>
 
 <template>
-  <Modal :open="open" title="Somebody saved a newer version" width="720px" :footer="null" @cancel="emit('close')">
-    <p>{{ detail }} Nothing of yours is lost. These fields differ:</p>
+  <Modal :open="conflict !== null" title="Somebody saved a newer version" width="720px" :footer="null" @cancel="goOn">
+    <p>{{ conflict?.detail }} Nothing of yours is lost. These fields differ:</p>
     <div class="scroll">
       <table class="figures" data-test="conflict">
         <thead>
@@ -47,9 +59,9 @@ const rows = computed(() => {
       </table>
     </div>
     <div class="row actions">
-      <Button type="primary" @click="emit('mine')">Keep mine and save over it</Button>
-      <Button @click="emit('theirs')">Take theirs</Button>
-      <Button type="text" @click="emit('close')">Go on editing</Button>
+      <Button type="primary" @click="saving.keepMine">Keep mine and save over it</Button>
+      <Button @click="saving.takeTheirs">Take theirs</Button>
+      <Button type="text" @click="goOn">Go on editing</Button>
     </div>
   </Modal>
 </template>

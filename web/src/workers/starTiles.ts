@@ -1,4 +1,5 @@
 import {
+  STAR_EDITION,
   depthFor,
   joinStars,
   readTile,
@@ -17,7 +18,7 @@ let contents: Promise<StarIndex> | null = null;
 const held = new Map<string, Promise<Stars>>();
 
 async function indexOf(): Promise<StarIndex> {
-  const answer = await fetch(`${FOLDER}/index.json`);
+  const answer = await fetch(`${FOLDER}/index.json?edition=${STAR_EDITION}`);
   if (!answer.ok) throw new Error(`the star catalogue could not be read (${answer.status})`);
   return (await answer.json()) as StarIndex;
 }
@@ -25,7 +26,7 @@ async function indexOf(): Promise<StarIndex> {
 async function fetchTile(index: StarIndex, tile: Tile, depth: number): Promise<Stars> {
   const { from, to } = tileBytes(index, tile, depth);
   if (to === from) return readTile(new Uint8Array(), tile);
-  const answer = await fetch(`${FOLDER}/${index.bands[tile.band]!.file}`, {
+  const answer = await fetch(`${FOLDER}/${index.bands[tile.band]!.file}?edition=${STAR_EDITION}`, {
     headers: { Range: `bytes=${from}-${to - 1}` },
   });
   if (!answer.ok) throw new Error(`a star tile could not be read (${answer.status})`);

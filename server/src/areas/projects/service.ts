@@ -98,6 +98,17 @@ export function projectsService(store: Store) {
     );
   }
 
+  /** The project under a lock, by its owner or a steward, as it stood when the change was begun. */
+  async function held(who: Actor, id: string, version: number, t: Transaction) {
+    const found = await store.projects.findOne({ where: { id, clubId: who.clubId }, transaction: t, lock: true });
+    if (!found) throw new Problem('not_found', 'There is no such project.');
+    const row = plain(found);
+    demandOwner(who, row.ownerId, row.name);
+    const names = await store.names();
+    await demandVersion(version, row, store, () => record(row, names, t));
+    return { row, names };
+  }
+
   return {
     async list(who: Actor): Promise<ProjectRecord[]> {
       const names = await store.names();
@@ -131,12 +142,7 @@ export function projectsService(store: Store) {
     ): Promise<ProjectRecord> {
       await demandFilters(who, f);
       return store.transact(async (t) => {
-        const found = await store.projects.findOne({ where: { id, clubId: who.clubId }, transaction: t, lock: true });
-        if (!found) throw new Problem('not_found', 'There is no such project.');
-        const row = plain(found);
-        demandOwner(who, row.ownerId, row.name);
-        const names = await store.names();
-        await demandVersion(version, row, store, () => record(row, names, t));
+        const { row, names } = await held(who, id, version, t);
         const next = {
           ...row,
           ...columns(f),
@@ -158,12 +164,7 @@ export function projectsService(store: Store) {
       { framing, version }: { framing: FramingFields | null; version: number },
     ): Promise<ProjectRecord> {
       return store.transact(async (t) => {
-        const found = await store.projects.findOne({ where: { id, clubId: who.clubId }, transaction: t, lock: true });
-        if (!found) throw new Problem('not_found', 'There is no such project.');
-        const row = plain(found);
-        demandOwner(who, row.ownerId, row.name);
-        const names = await store.names();
-        await demandVersion(version, row, store, () => record(row, names, t));
+        const { row, names } = await held(who, id, version, t);
         const { state } = await currentRig(store, who.clubId, row.rigId);
         const next = {
           ...row,

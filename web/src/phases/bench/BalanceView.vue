@@ -263,15 +263,7 @@ const HEIGHT = 440;
       </Tabs>
       <WorkingFold :steps="[...assessed.working, ...(solution?.working ?? [])]" />
     </section>
-    <ConflictDialog
-      :open="edit.conflict.value !== null"
-      :detail="edit.conflict.value?.detail ?? ''"
-      :mine="edit.draft.value"
-      :theirs="edit.theirs.value"
-      @mine="edit.keepMine"
-      @theirs="edit.takeTheirs"
-      @close="edit.conflict.value = null"
-    />
+    <ConflictDialog :saving="edit" :mine="edit.draft.value" :theirs="edit.theirs.value" />
   </template>
 </template>
 

@@ -35,14 +35,6 @@ const lost = computed(() => {
     <p v-if="lost.length" class="level-caution small" data-test="invalidated">
       Saving this calls for: {{ lost.map((k) => INVALID[k]).join('; ') }}.
     </p>
-    <ConflictDialog
-      :open="edit.conflict.value !== null"
-      :detail="edit.conflict.value?.detail ?? ''"
-      :mine="edit.draft.value"
-      :theirs="edit.theirs.value"
-      @mine="edit.keepMine"
-      @theirs="edit.takeTheirs"
-      @close="edit.conflict.value = null"
-    />
+    <ConflictDialog :saving="edit" :mine="edit.draft.value" :theirs="edit.theirs.value" />
   </div>
 </template>

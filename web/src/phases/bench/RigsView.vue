@@ -145,15 +145,7 @@ async function build() {
       </PickOne>
     </div>
   </Modal>
-  <ConflictDialog
-    :open="edit.conflict.value !== null"
-    :detail="edit.conflict.value?.detail ?? ''"
-    :mine="edit.draft.value"
-    :theirs="edit.theirs.value"
-    @mine="edit.keepMine"
-    @theirs="edit.takeTheirs"
-    @close="edit.conflict.value = null"
-  />
+  <ConflictDialog :saving="edit" :mine="edit.draft.value" :theirs="edit.theirs.value" />
 </template>
 
 <style scoped>

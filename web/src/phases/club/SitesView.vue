@@ -218,13 +218,9 @@ watch(
     <p v-if="pasteTrouble" class="level-bad" role="alert">{{ pasteTrouble }}</p>
   </Modal>
   <ConflictDialog
-    :open="saving.conflict.value !== null"
-    :detail="saving.conflict.value?.detail ?? ''"
+    :saving="saving"
     :mine="draft"
     :theirs="saving.conflict.value ? fieldsOf(saving.conflict.value.theirs) : null"
-    @mine="saving.keepMine"
-    @theirs="saving.takeTheirs"
-    @close="saving.conflict.value = null"
   />
 </template>
 

@@ -8,6 +8,7 @@ import { RouterLink } from 'vue-router';
 import EmptyState from '../../common/EmptyState.vue';
 import FilterTile from '../../common/FilterTile.vue';
 import PickOne from '../../common/PickOne.vue';
+import FieldGrid from '../../common/FieldGrid.vue';
 import QuantityInput from '../../common/QuantityInput.vue';
 import VerdictLine from '../../common/VerdictLine.vue';
 import WorkingFold from '../../common/WorkingFold.vue';
@@ -45,6 +46,13 @@ const finest = computed(
 const differs = computed(
   () => plan.value && reckoned.value !== null && Math.abs(plan.value.totalS - reckoned.value) >= 2,
 );
+
+const SIZE = [
+  { key: 'ditherPx', label: 'Dither by', dimension: 'number', unit: 'px', decimals: 1, min: 0.5, max: 200, step: 0.5 },
+  { key: 'guideRate', label: 'Guide rate', dimension: 'number', unit: '× sidereal', min: 0.05, max: 2, step: 0.05 },
+  { key: 'settleTimeS', label: 'Settled for', dimension: 'duration', decimals: 0, min: 0, max: 120 },
+  { key: 'settlePx', label: 'within', dimension: 'number', unit: 'guide px', decimals: 1, min: 0.1, max: 10, step: 0.1 },
+] as const; // prettier-ignore
 </script>
 
 <template>
@@ -64,17 +72,7 @@ const differs = computed(
     <div class="split board">
       <section class="panel stack">
         <h2>Size</h2>
-        <div class="grid">
-          <QuantityInput
-            v-model="wish.ditherPx"
-            dimension="number"
-            unit="px"
-            label="Dither by"
-            :min="0.5"
-            :max="200"
-            :step="0.5"
-            :decimals="1"
-          />
+        <FieldGrid :record="wish" :fields="SIZE" width="140px">
           <PickOne
             v-model:value="wish.reference"
             shown
@@ -84,34 +82,7 @@ const differs = computed(
               { value: 'coarsest', label: 'coarsest camera' },
             ]"
           />
-          <QuantityInput
-            v-model="wish.guideRate"
-            dimension="number"
-            unit="× sidereal"
-            label="Guide rate"
-            :min="0.05"
-            :max="2"
-            :step="0.05"
-          />
-          <QuantityInput
-            v-model="wish.settleTimeS"
-            dimension="duration"
-            label="Settled for"
-            :min="0"
-            :max="120"
-            :decimals="0"
-          />
-          <QuantityInput
-            v-model="wish.settlePx"
-            dimension="number"
-            unit="guide px"
-            label="within"
-            :min="0.1"
-            :max="10"
-            :step="0.1"
-            :decimals="1"
-          />
-        </div>
+        </FieldGrid>
         <table class="figures" data-test="per-camera">
           <thead>
             <tr>
@@ -245,12 +216,6 @@ const differs = computed(
 <style scoped>
 .board {
   grid-template-columns: minmax(300px, 1fr) minmax(0, 1.7fr);
-}
-.grid {
-  display: grid;
-  grid-template-columns: repeat(2, minmax(0, 1fr));
-  gap: 8px 12px;
-  align-items: end;
 }
 .pattern {
   display: grid;

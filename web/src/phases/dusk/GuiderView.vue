@@ -5,6 +5,7 @@ import { computed } from 'vue';
 import { RouterLink } from 'vue-router';
 import EmptyState from '../../common/EmptyState.vue';
 import PickOne from '../../common/PickOne.vue';
+import FieldGrid from '../../common/FieldGrid.vue';
 import QuantityInput from '../../common/QuantityInput.vue';
 import { clock } from '../../common/times.ts';
 import VerdictLine from '../../common/VerdictLine.vue';
@@ -22,6 +23,22 @@ const typed = computed(() => [
   ...pinned.value.map((p) => ({ value: p.id, label: `${p.object}, magnitude ${figure(p.framing!.star!.mag, 1)}` })),
   { value: 'typed', label: 'a magnitude I enter' },
 ]);
+
+const STAR = [
+  { key: 'snr', label: 'Signal to noise wanted', dimension: 'number', decimals: 0, min: 3, max: 200 },
+  { key: 'fwhmArcsec', label: 'Star’s width', dimension: 'number', unit: '″', decimals: 1, min: 0.5, max: 20, step: 0.5 },
+] as const; // prettier-ignore
+const CALIBRATE = [
+  { key: 'guideRate', label: 'Guide rate', dimension: 'number', unit: '× sidereal', min: 0.05, max: 2, step: 0.05 },
+  { key: 'binning', label: 'Binning', dimension: 'number', decimals: 0, min: 1, max: 8 },
+  { key: 'travelPx', label: 'Way', dimension: 'number', unit: 'px', decimals: 0, min: 5, max: 200 },
+  { key: 'steps', label: 'Steps', dimension: 'number', decimals: 0, min: 2, max: 60 },
+] as const; // prettier-ignore
+const PICTURE = [
+  { key: 'frameS', label: 'Main exposure', dimension: 'duration', decimals: 0, min: 1, max: 7200, step: 30 },
+  { key: 'seeingArcsec', label: 'Seeing', dimension: 'number', unit: '″', decimals: 1, min: 0.3, max: 12, step: 0.1 },
+  { key: 'rmsArcsec', label: 'Guiding, per axis', dimension: 'number', unit: '″', decimals: 2, min: 0, max: 5, step: 0.1 },
+] as const; // prettier-ignore
 </script>
 
 <template>
@@ -64,7 +81,7 @@ const typed = computed(() => [
             :chosen="exposureS"
             @choose="wish.exposureS = $event"
           />
-          <div class="grid three">
+          <FieldGrid :record="wish" :fields="STAR" width="140px">
             <QuantityInput
               v-if="!pinnedStar"
               v-model="wish.mag"
@@ -75,25 +92,7 @@ const typed = computed(() => [
               :step="0.5"
               :decimals="1"
             />
-            <QuantityInput
-              v-model="wish.snr"
-              dimension="number"
-              label="Signal to noise wanted"
-              :min="3"
-              :max="200"
-              :decimals="0"
-            />
-            <QuantityInput
-              v-model="wish.fwhmArcsec"
-              dimension="number"
-              unit="″"
-              label="Star’s width"
-              :min="0.5"
-              :max="20"
-              :step="0.5"
-              :decimals="1"
-            />
-          </div>
+          </FieldGrid>
           <p class="muted small">
             One to three seconds average the seeing; shorter chases it, longer lets a worm run away (common practice, no
             source).
@@ -173,28 +172,7 @@ const typed = computed(() => [
             The horizon or the latitude keeps the equator low here: this is the nearest clear place, and air will shake
             it.
           </p>
-          <div class="grid">
-            <QuantityInput
-              v-model="wish.guideRate"
-              dimension="number"
-              unit="× sidereal"
-              label="Guide rate"
-              :min="0.05"
-              :max="2"
-              :step="0.05"
-            />
-            <QuantityInput v-model="wish.binning" dimension="number" label="Binning" :min="1" :max="8" :decimals="0" />
-            <QuantityInput
-              v-model="wish.travelPx"
-              dimension="number"
-              unit="px"
-              label="Way"
-              :min="5"
-              :max="200"
-              :decimals="0"
-            />
-            <QuantityInput v-model="wish.steps" dimension="number" label="Steps" :min="2" :max="60" :decimals="0" />
-          </div>
+          <FieldGrid :record="wish" :fields="CALIBRATE" width="150px" />
           <p v-if="shortWay" class="level-caution small">
             {{ figure(steps!.travelArcsec, 0) }}″ is little beside {{ figure(wish.fwhmArcsec, 0) }}″ stars: the seeing
             would be calibrated with it.
@@ -239,37 +217,7 @@ const typed = computed(() => [
               </template>
             </tbody>
           </table>
-          <div class="grid">
-            <QuantityInput
-              v-model="wish.frameS"
-              dimension="duration"
-              label="Main exposure"
-              :min="1"
-              :max="7200"
-              :step="30"
-              :decimals="0"
-            />
-            <QuantityInput
-              v-model="wish.seeingArcsec"
-              dimension="number"
-              unit="″"
-              label="Seeing"
-              :min="0.3"
-              :max="12"
-              :step="0.1"
-              :decimals="1"
-            />
-            <QuantityInput
-              v-model="wish.rmsArcsec"
-              dimension="number"
-              unit="″"
-              label="Guiding, per axis"
-              :min="0"
-              :max="5"
-              :step="0.1"
-              :decimals="2"
-            />
-          </div>
+          <FieldGrid :record="wish" :fields="PICTURE" width="140px" />
           <p class="muted small">
             A quiet graph with long trails in the pictures is flexure, not guiding: measure it from star places under
             <RouterLink to="/bench/off-axis">Off-axis</RouterLink>. Read the night’s log under
@@ -292,19 +240,8 @@ const typed = computed(() => [
   grid-template-columns: repeat(2, minmax(0, 1fr));
   gap: 8px 12px;
 }
-.three {
-  grid-template-columns: repeat(3, minmax(0, 1fr));
-}
 .star {
   min-width: 240px;
-}
-.link {
-  all: unset;
-  cursor: pointer;
-  color: var(--accent);
-}
-.link:focus-visible {
-  outline: 2px solid var(--accent);
 }
 @media (max-width: 960px) {
   .board {

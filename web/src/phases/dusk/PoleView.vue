@@ -188,14 +188,6 @@ const drift = ref<number | null>(null);
   margin: 0;
   padding-left: 20px;
 }
-.link {
-  all: unset;
-  cursor: pointer;
-  color: var(--accent);
-}
-.link:focus-visible {
-  outline: 2px solid var(--accent);
-}
 @media (max-width: 900px) {
   .board {
     grid-template-columns: minmax(0, 1fr);

@@ -109,16 +109,7 @@ async function save() {
       </div>
     </VueDraggable>
     <Button class="start" @click="add"><PlusOutlined /> Add a step</Button>
-    <ConflictDialog
-      v-if="conflict"
-      open
-      :detail="conflict.detail"
-      :mine="draft.items"
-      :theirs="conflict.theirs.items"
-      @mine="saving.keepMine"
-      @theirs="saving.takeTheirs"
-      @close="conflict = null"
-    />
+    <ConflictDialog :saving="saving" :mine="draft.items" :theirs="conflict?.theirs.items ?? null" />
   </section>
 </template>
 

@@ -3,7 +3,6 @@ import type { Verdict } from '@keen/core';
 import { Button } from 'ant-design-vue';
 import { computed, ref } from 'vue';
 import EmptyState from '../../common/EmptyState.vue';
-import { useShortcut } from '../../common/shortcuts.ts';
 import { clock } from '../../common/times.ts';
 import VerdictLine from '../../common/VerdictLine.vue';
 import { useClub } from '../../stores/club.ts';
@@ -63,7 +62,6 @@ const after = computed(() => {
       ? `${club.rig?.name}: the club’s own list, by ${list.value.updatedBy}.`
       : `${club.rig?.name ?? ''} at ${club.site?.name ?? ''}.`;
 });
-useShortcut('n', () => next.value && session.mayEdit && tick(next.value.key, true));
 </script>
 
 <template>

@@ -3,7 +3,7 @@ import type { Candidate, GuideView } from '@keen/core/guiding';
 import { figure } from '@keen/core/quantities';
 import { computed } from 'vue';
 import { RouterLink } from 'vue-router';
-import QuantityInput from '../../common/QuantityInput.vue';
+import FieldGrid from '../../common/FieldGrid.vue';
 import GuideStarTable from './GuideStarTable.vue';
 
 /** The window's stars, how the guider is used on them, and what is only assumed about it. */
@@ -17,6 +17,12 @@ const props = defineProps<{
 }>();
 const wish = defineModel<{ exposureS: number; snr: number; fwhmArcsec: number }>('wish', { required: true });
 const offAxis = computed(() => (props.view?.kind === 'off-axis' ? props.view : null));
+
+const USE = [
+  { key: 'exposureS', label: 'Guide exposure', dimension: 'duration', decimals: 1, min: 0.1, max: 30, step: 0.5 },
+  { key: 'snr', label: 'Signal to noise wanted', dimension: 'number', decimals: 0, min: 3, max: 200 },
+  { key: 'fwhmArcsec', label: 'Star’s width', dimension: 'number', unit: '″', decimals: 1, min: 0.5, max: 20, step: 0.5 },
+] as const; // prettier-ignore
 </script>
 
 <template>
@@ -26,35 +32,7 @@ const offAxis = computed(() => (props.view?.kind === 'off-axis' ? props.view : n
       <span v-if="windowPaDeg !== null" class="muted small">window at {{ figure(windowPaDeg, 0) }}° on the sky</span>
     </h2>
     <GuideStarTable :candidates="candidates" :snr="wish.snr" />
-    <div class="three">
-      <QuantityInput
-        v-model="wish.exposureS"
-        dimension="duration"
-        label="Guide exposure"
-        :min="0.1"
-        :max="30"
-        :step="0.5"
-        :decimals="1"
-      />
-      <QuantityInput
-        v-model="wish.snr"
-        dimension="number"
-        label="Signal to noise wanted"
-        :min="3"
-        :max="200"
-        :decimals="0"
-      />
-      <QuantityInput
-        v-model="wish.fwhmArcsec"
-        dimension="number"
-        unit="″"
-        label="Star’s width"
-        :min="0.5"
-        :max="20"
-        :step="0.5"
-        :decimals="1"
-      />
-    </div>
+    <FieldGrid :record="wish" :fields="USE" width="130px" />
     <p v-if="view?.assumed.length" class="muted small">
       Not on the rig’s record, so taken as {{ view.assumed.join(', ') }}.
     </p>
@@ -72,11 +50,3 @@ const offAxis = computed(() => (props.view?.kind === 'off-axis' ? props.view : n
     </p>
   </section>
 </template>
-
-<style scoped>
-.three {
-  display: grid;
-  grid-template-columns: repeat(3, minmax(0, 1fr));
-  gap: 8px 12px;
-}
-</style>

@@ -66,12 +66,4 @@ const emit = defineEmits<{ panel: [at: number]; take: [framing: HeaderFraming] }
   grid-template-columns: repeat(3, minmax(0, 1fr));
   gap: 8px 12px;
 }
-.link {
-  all: unset;
-  cursor: pointer;
-  color: var(--accent);
-}
-.link:focus-visible {
-  outline: 2px solid var(--accent);
-}
 </style>

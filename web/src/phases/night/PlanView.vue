@@ -290,15 +290,7 @@ const choose = (id: unknown) => void router.replace({ query: { project: String(i
         </div>
       </section>
     </div>
-    <ConflictDialog
-      :open="saving.conflict.value !== null"
-      :detail="saving.conflict.value?.detail ?? ''"
-      :mine="draft"
-      :theirs="saving.conflict.value?.theirs ?? null"
-      @mine="saving.keepMine"
-      @theirs="saving.takeTheirs"
-      @close="saving.conflict.value = null"
-    />
+    <ConflictDialog :saving="saving" :mine="draft" :theirs="saving.conflict.value?.theirs ?? null" />
   </template>
 </template>
 

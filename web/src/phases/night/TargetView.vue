@@ -265,14 +265,9 @@ useShortcut('s', () => mine.value && draft.value && used.ready.value && void use
     </div>
     <WorkingFold :steps="working" />
     <ConflictDialog
-      v-if="conflict"
-      open
-      :detail="conflict.detail"
+      :saving="saving"
       :mine="{ angle: draft.angleDeg }"
-      :theirs="{ angle: conflict.theirs.framing?.angleDeg ?? conflict.theirs.angleDeg }"
-      @close="saving.conflict.value = null"
-      @mine="saving.keepMine"
-      @theirs="saving.takeTheirs"
+      :theirs="conflict ? { angle: conflict.theirs.framing?.angleDeg ?? conflict.theirs.angleDeg } : null"
     />
   </template>
 </template>
@@ -306,14 +301,6 @@ useShortcut('s', () => mine.value && draft.value && used.ready.value && void use
   display: grid;
   grid-template-columns: repeat(2, minmax(0, 1fr));
   gap: 8px 12px;
-}
-.link {
-  all: unset;
-  cursor: pointer;
-  color: var(--accent);
-}
-.link:focus-visible {
-  outline: 2px solid var(--accent);
 }
 @media (max-width: 1060px) {
   .board {

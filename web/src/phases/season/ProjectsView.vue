@@ -287,13 +287,9 @@ const addGoal = (f: unknown) =>
   </div>
   <NewProject v-model:open="making" :object="wanted" @made="made" />
   <ConflictDialog
-    :open="saving.conflict.value !== null"
-    :detail="saving.conflict.value?.detail ?? ''"
+    :saving="saving"
     :mine="draft"
     :theirs="saving.conflict.value ? fieldsOf(saving.conflict.value.theirs) : null"
-    @mine="saving.keepMine"
-    @theirs="saving.takeTheirs"
-    @close="saving.conflict.value = null"
   />
 </template>
 
