@@ -92,6 +92,9 @@ test('a guide scope’s rig sees its wide field, and a member cannot move anothe
   await expect(verdict(page)).toContainText('in the guide scope’s field');
   await expect(page.getByTestId('window')).toBeVisible();
   await expect(page.getByTestId('turn')).toHaveCount(0);
+  await choose(page, 'Rig', '200 mm astrograph');
+  await expect(page.getByText('only the owner or a steward pins its framing')).toBeVisible();
+  await expect(page.getByRole('button', { name: 'Pin the framing' })).toHaveCount(0);
 });
 
 test('two cameras: the dither’s size in each, exposures that waste least, what unsynchronised would spoil', async ({
@@ -159,6 +162,9 @@ test('the set-up list by phone in the dark: thumb, lost connection, who and when
   await expect(steward.getByText('Step 2: must not be empty')).toBeVisible();
   await steward.getByLabel('Step 2, what to do').fill('Front leg to the church tower');
   await steward.getByLabel('Step 2, caution').fill('The paving is slippery with dew.');
+  // put in order without dragging
+  await steward.getByRole('button', { name: 'Move step 2 up' }).press('ArrowDown');
+  await expect(steward.getByLabel('Step 3, what to do')).toHaveValue('Front leg to the church tower');
   await steward.getByRole('button', { name: 'Save the list' }).click();
   await expect(steward.getByTestId('step-north')).toContainText('church tower');
   await page.reload();

@@ -2,12 +2,13 @@
 import { api, type PartRecord } from '@keen/contract';
 import { figure } from '@keen/core/quantities';
 import { trainLength } from '@keen/core/train';
-import { HolderOutlined } from '@ant-design/icons-vue';
 import { Button, Input } from 'ant-design-vue';
 import { VueDraggable } from 'vue-draggable-plus';
 import { computed, ref, shallowRef } from 'vue';
 import { call } from '../../api/client.ts';
 import EmptyState from '../../common/EmptyState.vue';
+import MoveHandle from '../../common/MoveHandle.vue';
+import { moveBy } from '../../common/order.ts';
 import PickOne from '../../common/PickOne.vue';
 import QuantityInput from '../../common/QuantityInput.vue';
 import VerdictLine from '../../common/VerdictLine.vue';
@@ -98,7 +99,7 @@ const { shown, variant, corrector, train, result, reduced, view, mismatches, pie
         data-test="train"
       >
         <div v-for="(p, i) in setup.train" :key="p.name" class="piece" :class="{ here: chosen === i && !variant }">
-          <span class="handle" title="Drag to another place"><HolderOutlined /></span>
+          <MoveHandle class="handle" :label="p.name" :disabled="off" @move="moveBy(setup!.train, i, $event)" />
           <Input v-model:value="p.name" :aria-label="`Piece ${i + 1}`" size="small" class="name" :disabled="off" />
           <QuantityInput
             v-model="p.lengthMm"
@@ -236,7 +237,7 @@ const { shown, variant, corrector, train, result, reduced, view, mismatches, pie
 }
 .piece {
   display: grid;
-  grid-template-columns: 22px minmax(130px, 1fr) 96px 96px 82px 148px 148px 28px;
+  grid-template-columns: 26px minmax(130px, 1fr) 96px 96px 82px 148px 148px 28px;
   gap: 6px;
   align-items: center;
   min-width: 800px;
@@ -247,11 +248,6 @@ const { shown, variant, corrector, train, result, reduced, view, mismatches, pie
 }
 .right {
   text-align: right;
-}
-.handle {
-  cursor: grab;
-  color: var(--ink-2);
-  text-align: center;
 }
 @media (max-width: 1180px) {
   .board {

@@ -1,13 +1,15 @@
 <script setup lang="ts">
 import { api, type SetupListRecord } from '@keen/contract';
 import { FACTS, SetupItems, type SetupItem } from '@keen/core/setup';
-import { DeleteOutlined, HolderOutlined, PlusOutlined } from '@ant-design/icons-vue';
-import { Button, Input } from 'ant-design-vue';
+import { DeleteOutlined, PlusOutlined } from '@ant-design/icons-vue';
+import { Button, Input, Textarea } from 'ant-design-vue';
 import { computed } from 'vue';
 import { VueDraggable } from 'vue-draggable-plus';
 import { call } from '../../api/client.ts';
 import ConflictDialog from '../../common/ConflictDialog.vue';
 import { useDraft } from '../../common/draft.ts';
+import MoveHandle from '../../common/MoveHandle.vue';
+import { moveBy } from '../../common/order.ts';
 import PickOne from '../../common/PickOne.vue';
 import { useSaving } from '../../common/savedDraft.ts';
 import { useClub } from '../../stores/club.ts';
@@ -78,9 +80,14 @@ async function save() {
     <p v-if="trouble || wrong" class="level-bad" role="alert">{{ trouble || wrong }}</p>
     <VueDraggable v-model="draft.items" handle=".grip" :animation="120" class="items">
       <div v-for="(item, i) in draft.items" :key="item.key" class="item">
-        <span class="grip" aria-hidden="true" title="drag to reorder"><HolderOutlined /></span>
+        <MoveHandle class="grip" :label="`step ${i + 1}`" @move="moveBy(draft!.items, i, $event)" />
         <Input v-model:value="item.group" :maxlength="60" :aria-label="`Step ${i + 1}, group`" class="name" />
-        <Input v-model:value="item.text" :maxlength="300" :aria-label="`Step ${i + 1}, what to do`" />
+        <Textarea
+          v-model:value="item.text"
+          :maxlength="300"
+          :auto-size="{ minRows: 1, maxRows: 4 }"
+          :aria-label="`Step ${i + 1}, what to do`"
+        />
         <PickOne
           :value="item.fact ?? ''"
           :label="`Step ${i + 1}, figure`"
@@ -97,12 +104,12 @@ async function save() {
           @click="draft!.items.splice(i, 1)"
           ><DeleteOutlined
         /></Button>
-        <Input
+        <Textarea
           :value="item.caution ?? ''"
           :maxlength="400"
+          :auto-size="{ minRows: 1, maxRows: 4 }"
           :aria-label="`Step ${i + 1}, caution`"
           placeholder="caution, if the step can hurt somebody"
-          size="small"
           class="caution"
           @update:value="setCaution(item, $event)"
         />
@@ -120,15 +127,11 @@ async function save() {
 }
 .item {
   display: grid;
-  grid-template-columns: 22px 150px minmax(0, 1fr) 130px 34px;
+  grid-template-columns: 26px 150px minmax(0, 1fr) 130px 34px;
   gap: 4px 8px;
   align-items: center;
   padding-bottom: 8px;
   border-bottom: 1px solid var(--line);
-}
-.grip {
-  cursor: grab;
-  color: var(--ghost);
 }
 .caution {
   grid-column: 3 / 5;

@@ -184,6 +184,13 @@ useShortcut('s', () => mine.value && draft.value && used.ready.value && void use
             </span>
           </div>
           <p v-if="saveTrouble" class="level-bad" role="alert">{{ saveTrouble }}</p>
+          <p v-if="!mine" class="muted small">
+            {{
+              session.mayEdit
+                ? `${project.owner}’s project: try angles as you like; only the owner or a steward pins its framing.`
+                : 'Guests may look, not change.'
+            }}
+          </p>
           <p v-if="project.framing" class="small" data-test="pinned">
             Pinned at {{ figure(project.framing.angleDeg, 1) }}°{{
               project.framing.star ? `, guide star of magnitude ${figure(project.framing.star.mag, 1)}` : ''
