@@ -1,0 +1,86 @@
+import { beforeEach, describe, expect, test } from '@jest/globals';
+import { api } from '@keen/contract';
+import { call, holdToken, said } from './client.ts';
+
+interface Sent {
+  path: string;
+  method: string;
+  token: string | null;
+  body: unknown;
+}
+let sent: Sent[] = [];
+/** A server of prepared answers, in order; the last one stays. */
+function answers(...list: (readonly [status: number, body: unknown] | 'gone')[]) {
+  let at = 0;
+  globalThis.fetch = (async (
+    path: string,
+    init: { method: string; headers: Record<string, string>; body?: string },
+  ) => {
+    sent.push({
+      path,
+      method: init.method,
+      token: init.headers['x-keen-token'] ?? null,
+      body: init.body === undefined ? null : (JSON.parse(init.body) as unknown),
+    });
+    const next = list[Math.min(at++, list.length - 1)]!;
+    if (next === 'gone') throw new TypeError('network');
+    return { ok: next[0] < 400, status: next[0], json: async () => next[1] };
+  }) as unknown as typeof fetch;
+}
+beforeEach(() => {
+  sent = [];
+  holdToken('t1');
+});
+const id = '00000000-0000-4000-8000-000000000001';
+
+describe('a call', () => {
+  test('fills the path, sends the query and carries the token with changes only', async () => {
+    answers([200, { ok: true }]);
+    await call(api.setupList, { params: { id }, query: { night: '2026-11-24' } });
+    await call(api.tickSetup, { params: { id }, body: { night: '2026-11-24', key: 'ground', done: true } });
+    expect(sent[0]).toEqual({
+      path: `/api/rigs/${id}/setup-list?night=2026-11-24`,
+      method: 'GET',
+      token: null,
+      body: null,
+    });
+    expect(sent[1]).toEqual({
+      path: `/api/rigs/${id}/setup-ticks`,
+      method: 'POST',
+      token: 't1',
+      body: { night: '2026-11-24', key: 'ground', done: true },
+    });
+  });
+  test('a lost connection is an answer, not an exception, and says that nothing typed is lost', async () => {
+    answers('gone');
+    const got = await call(api.rigs);
+    expect(got.ok).toBe(false);
+    if (!got.ok)
+      expect([got.problem.code, said(got.problem)]).toEqual(['offline', expect.stringContaining('kept here')]);
+  });
+  test('a token gone stale is fetched anew and the change sent once more', async () => {
+    const stale = { type: 'x', title: 'Stale token', status: 403, code: 'bad_token' };
+    answers([403, stale], [200, { member: null, csrfToken: 't2', needsSetup: false, demo: null }], [200, { ok: true }]);
+    const got = await call(api.dropGuideLog, { params: { id } });
+    expect(got.ok).toBe(true);
+    expect(sent.map((s) => [s.method, s.token])).toEqual([
+      ['DELETE', 't1'],
+      ['GET', null],
+      ['DELETE', 't2'],
+    ]);
+  });
+  test('a problem comes through with its code, and its detail goes before its title', async () => {
+    answers([
+      409,
+      { type: 'x', title: 'Stale', status: 409, code: 'stale', detail: 'Odalys saved version 4.', current: {} },
+    ]);
+    const got = await call(api.projects);
+    if (got.ok) throw new Error('should have failed');
+    expect([got.problem.code, said(got.problem)]).toEqual(['stale', 'Odalys saved version 4.']);
+  });
+  test('an answer that is no document is told by its status', async () => {
+    answers([502, null]);
+    const got = await call(api.projects);
+    expect(!got.ok && got.problem.status).toBe(502);
+  });
+});

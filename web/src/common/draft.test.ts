@@ -1,0 +1,95 @@
+import { beforeEach, describe, expect, test } from '@jest/globals';
+import { effectScope, nextTick, ref } from 'vue';
+import { useDraft } from './draft.ts';
+
+/** The browser's own store, as a page sees it after a reload too. */
+const kept = new Map<string, string>();
+globalThis.localStorage = {
+  getItem: (k: string) => kept.get(k) ?? null,
+  setItem: (k: string, v: string) => void kept.set(k, v),
+  removeItem: (k: string) => void kept.delete(k),
+} as Storage;
+beforeEach(() => kept.clear());
+
+interface Note {
+  text: string;
+  list: number[];
+}
+/** A screen that opens on a record; closing it leaves what is kept. */
+function open(record = { value: { text: 'as stored', list: [1, 2] } as Note, version: 3 }, key = 'note') {
+  const scope = effectScope();
+  const source = ref(record);
+  const used = scope.run(() => useDraft<Note>(() => key, () => source.value))!; // prettier-ignore
+  return { ...used, source, close: () => scope.stop() };
+}
+
+describe('a draft', () => {
+  test('survives leaving and reload with the version it was begun on, and is gone once it equals the record', async () => {
+    const first = open();
+    first.draft.value!.text = 'half a thought';
+    await nextTick();
+    expect(first.dirty.value).toBe(true);
+    first.close();
+    // meanwhile somebody saved version 4
+    const again = open({ value: { text: 'theirs', list: [] }, version: 4 });
+    expect(again.draft.value!.text).toBe('half a thought');
+    expect(again.version.value).toBe(3);
+    expect(again.restoredAt.value).not.toBeNull();
+    again.draft.value = { text: 'theirs', list: [] };
+    await nextTick();
+    expect([again.dirty.value, kept.size]).toEqual([false, 0]);
+    again.close();
+  });
+  test('changes deep inside count, and are undone one by one', async () => {
+    const d = open();
+    d.draft.value!.list.push(3);
+    await nextTick();
+    d.draft.value!.list[0] = 9;
+    await nextTick();
+    expect(d.undoable.value).toBe(2);
+    d.undo();
+    await nextTick();
+    expect(d.draft.value!.list).toEqual([1, 2, 3]);
+    d.undo();
+    await nextTick();
+    expect([d.draft.value!.list, d.dirty.value]).toEqual([[1, 2], false]);
+    d.close();
+  });
+  test('discarding takes the record as it is; after a save nothing is kept', async () => {
+    const d = open();
+    d.draft.value!.text = 'no';
+    await nextTick();
+    expect(kept.size).toBe(1);
+    d.discard();
+    expect([d.draft.value!.text, kept.size]).toEqual(['as stored', 0]);
+    d.draft.value!.text = 'yes';
+    await nextTick();
+    d.saved();
+    d.source.value = { value: { text: 'yes', list: [1, 2] }, version: 4 };
+    await nextTick();
+    expect([d.dirty.value, d.version.value, kept.size]).toEqual([false, 4, 0]);
+    d.close();
+  });
+  test('the record itself is never touched, and a broken entry in the store is put aside', async () => {
+    const record = { value: { text: 'as stored', list: [1, 2] }, version: 3 };
+    const d = open(record);
+    d.draft.value!.list.push(7);
+    await nextTick();
+    expect(record.value.list).toEqual([1, 2]);
+    d.close();
+    kept.set('keen.draft.note', '{half');
+    const e = open();
+    expect([e.draft.value!.text, kept.has('keen.draft.note')]).toEqual(['as stored', false]);
+    e.close();
+  });
+  test('two records keep two drafts', async () => {
+    const a = open(undefined, 'a');
+    const b = open(undefined, 'b');
+    a.draft.value!.text = 'A';
+    b.draft.value!.text = 'B';
+    await nextTick();
+    expect([...kept.keys()].sort()).toEqual(['keen.draft.a', 'keen.draft.b']);
+    a.close();
+    b.close();
+  });
+});

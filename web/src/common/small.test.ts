@@ -1,0 +1,47 @@
+import { readFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { describe, expect, test } from '@jest/globals';
+import { PHASES } from '../phases/phases.ts';
+import { filterLook, HATCH, hatchId } from './filters.ts';
+import { moveBy } from './order.ts';
+import { clock, clockOr, hours } from './times.ts';
+
+describe('small things every screen leans on', () => {
+  test('an item moves by one place and stays at the ends', () => {
+    const list = ['a', 'b', 'c'];
+    moveBy(list, 0, 1);
+    expect(list).toEqual(['b', 'a', 'c']);
+    moveBy(list, 2, 1);
+    moveBy(list, 0, -1);
+    expect(list).toEqual(['b', 'a', 'c']);
+    moveBy(list, 2, -1);
+    expect(list).toEqual(['b', 'c', 'a']);
+  });
+  test('clocks are the site’s, on the night the clocks change too', () => {
+    expect(clock('2026-11-24T20:05:00Z', 'Europe/Vienna')).toBe('21:05');
+    expect(clock('2026-10-25T00:30:00Z', 'Europe/Vienna')).toBe('02:30');
+    expect(clock('2026-10-25T01:30:00Z', 'Europe/Vienna')).toBe('02:30');
+    expect(clockOr(null, 'UTC')).toBe('–');
+    expect(hours(125.4)).toBe('2 h 05');
+  });
+  test('filters are told apart without colour: common ones by letters and hatch', () => {
+    const marks = ['L', 'R', 'G', 'B', 'Ha', 'OIII', 'SII'].map((f) => filterLook(f).hatch);
+    expect(new Set(marks).size).toBe(7);
+    for (const m of marks) expect(HATCH[m]).toBeDefined();
+    expect(hatchId('h-alpha')).toBe('hatch-cross');
+    expect(filterLook('dual band').hatch).toBe('none');
+  });
+  test('every task of the day has a screen, and every screen its task', () => {
+    const router = readFileSync(join(import.meta.dirname, '../router.ts'), 'utf8');
+    const routed = [...router.matchAll(/path: '(\/[a-z/-]+)', component/g)]
+      .map((m) => m[1]!)
+      .filter((p) => p !== '/sign-in');
+    const tasks = PHASES.flatMap((p) => p.tasks.map((t) => t.path));
+    expect([...tasks].sort()).toEqual([...routed].sort());
+    expect(new Set(tasks).size).toBe(tasks.length);
+  });
+  test('the accessibility walk visits every one of them', () => {
+    const walk = readFileSync(join(import.meta.dirname, '../../../e2e/looks.e2e.ts'), 'utf8');
+    for (const t of PHASES.flatMap((p) => p.tasks)) expect(walk).toContain(`'${t.path}',`);
+  });
+});
