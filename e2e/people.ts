@@ -15,7 +15,8 @@ export async function signIn(page: Page, name: string, password = PASSWORD): Pro
 
 /** A person at a browser of their own, signed in, with the rig chosen. */
 export async function person(browser: Browser, name: string, rig?: string, light = 'day'): Promise<Page> {
-  const context = await browser.newContext();
+  // colours are judged as they stand, not halfway from one to the next
+  const context = await browser.newContext({ reducedMotion: 'reduce' });
   await context.addInitScript((l) => {
     if (!localStorage.getItem('keen.light')) localStorage.setItem('keen.light', l);
   }, light);
