@@ -4,10 +4,8 @@ import { figure, signed } from '@keen/core/quantities';
 import { Button, Tabs, TabPane, message } from 'ant-design-vue';
 import { useElementSize } from '@vueuse/core';
 import { computed, ref } from 'vue';
-import ConflictDialog from '../../common/ConflictDialog.vue';
 import EmptyState from '../../common/EmptyState.vue';
 import QuantityInput from '../../common/QuantityInput.vue';
-import SaveBar from '../../common/SaveBar.vue';
 import VerdictLine from '../../common/VerdictLine.vue';
 import WorkingFold from '../../common/WorkingFold.vue';
 import { useClub } from '../../stores/club.ts';
@@ -17,6 +15,7 @@ import AttitudesPicture from './AttitudesPicture.vue';
 import BalanceSchools from './BalanceSchools.vue';
 import ElevationView from './ElevationView.vue';
 import MayMove from './MayMove.vue';
+import RigSaveBar from './RigSaveBar.vue';
 import StatesTable from './StatesTable.vue';
 import SpringScale from './SpringScale.vue';
 import TorqueSky from './TorqueSky.vue';
@@ -161,19 +160,7 @@ const HEIGHT = 440;
             </tr>
           </tbody>
         </table>
-        <SaveBar
-          v-if="session.mayEdit"
-          :dirty="edit.dirty.value"
-          :busy="edit.busy.value"
-          :undoable="edit.undoable.value"
-          :restored-at="edit.restoredAt.value"
-          :saved-at="club.rig.updatedAt"
-          :saved-by="club.rig.updatedBy"
-          :trouble="edit.trouble.value"
-          @save="edit.save"
-          @discard="edit.discard"
-          @undo="edit.undo"
-        />
+        <RigSaveBar :edit="edit" />
       </section>
     </div>
     <section class="panel">
@@ -263,7 +250,6 @@ const HEIGHT = 440;
       </Tabs>
       <WorkingFold :steps="[...assessed.working, ...(solution?.working ?? [])]" />
     </section>
-    <ConflictDialog :saving="edit" :mine="edit.draft.value" :theirs="edit.theirs.value" />
   </template>
 </template>
 

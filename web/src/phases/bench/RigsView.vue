@@ -5,8 +5,6 @@ import { Button, Input, Modal, SelectOption, Tabs, TabPane, message } from 'ant-
 import dayjs from 'dayjs';
 import { computed, ref, shallowRef, watch } from 'vue';
 import { call, said } from '../../api/client.ts';
-import ConflictDialog from '../../common/ConflictDialog.vue';
-import SaveBar from '../../common/SaveBar.vue';
 import { useShortcut } from '../../common/shortcuts.ts';
 import VerdictLine from '../../common/VerdictLine.vue';
 import { useClub } from '../../stores/club.ts';
@@ -16,6 +14,7 @@ import PickOne from '../../common/PickOne.vue';
 import RigMount from './RigMount.vue';
 import RigOptics from './RigOptics.vue';
 import RigParts from './RigParts.vue';
+import RigSaveBar from './RigSaveBar.vue';
 import { useRigDraft } from './useRigDraft.ts';
 
 const club = useClub();
@@ -90,19 +89,7 @@ async function build() {
         </div>
         <Button v-if="session.isSteward" title="n" @click="building = true">New rig</Button>
       </div>
-      <SaveBar
-        :dirty="edit.dirty.value"
-        :busy="edit.busy.value"
-        :undoable="edit.undoable.value"
-        :restored-at="edit.restoredAt.value"
-        :saved-at="club.rig.updatedAt"
-        :saved-by="club.rig.updatedBy"
-        :trouble="edit.trouble.value"
-        :locked="off ? 'Guests may look, not change.' : undefined"
-        @save="edit.save"
-        @discard="edit.discard"
-        @undo="edit.undo"
-      />
+      <RigSaveBar :edit="edit" />
       <Tabs>
         <TabPane key="parts" tab="Parts on the tube side">
           <RigParts :setup="setup" :parts="parts" :off="off" />
@@ -145,7 +132,6 @@ async function build() {
       </PickOne>
     </div>
   </Modal>
-  <ConflictDialog :saving="edit" :mine="edit.draft.value" :theirs="edit.theirs.value" />
 </template>
 
 <style scoped>

@@ -3,30 +3,26 @@ import { InvalidInput } from '@keen/core';
 import { opticsFieldOf } from './mainField.ts';
 import { figure } from '@keen/core/quantities';
 import { alignment } from '@keen/core/setup';
-import { useLocalStorage } from '@vueuse/core';
 import { computed } from 'vue';
+import { useKept } from '../../common/kept.ts';
 import FieldGrid from '../../common/FieldGrid.vue';
 import PickOne from '../../common/PickOne.vue';
 import { useClub } from '../../stores/club.ts';
 
 /** A second tube or lens on the same mount: from where the star stands to the screws to turn. */
 const club = useClub();
-const second = useLocalStorage(
-  computed(() => `keen.second.${club.rig?.id ?? ''}`),
-  {
-    rightPx: 0,
-    upPx: 0,
-    focalLengthMm: 135,
-    pixelUm: 3.76,
-    widthPx: 6248,
-    heightPx: 4176,
-    cameraAngleDeg: 0,
-    holder: 'plate' as 'plate' | 'rings',
-    leverMm: 60,
-    pitchMm: 1,
-  },
-  { mergeDefaults: true },
-);
+const second = useKept('keen.second', () => club.rig?.id ?? '', {
+  rightPx: 0,
+  upPx: 0,
+  focalLengthMm: 135,
+  pixelUm: 3.76,
+  widthPx: 6248,
+  heightPx: 4176,
+  cameraAngleDeg: 0,
+  holder: 'plate' as 'plate' | 'rings',
+  leverMm: 60,
+  pitchMm: 1,
+});
 const px = { dimension: 'number', unit: 'px', decimals: 0 } as const;
 const FIELDS = [
   { key: 'rightPx', label: 'Star right of centre', ...px, min: -20000, max: 20000, step: 10 },
@@ -35,7 +31,7 @@ const FIELDS = [
   { key: 'pixelUm', label: 'Its pixel', dimension: 'number', unit: 'µm', min: 1, max: 30, step: 0.1 },
   { key: 'widthPx', label: 'Sensor width', ...px, min: 100, max: 20000 },
   { key: 'heightPx', label: 'Sensor height', ...px, min: 100, max: 20000 },
-  { key: 'cameraAngleDeg', label: 'Its camera, turned', dimension: 'angle', decimals: 0 },
+  { key: 'cameraAngleDeg', label: 'Camera turned, anticlockwise from behind', dimension: 'angle', decimals: 0 },
 ] as const;
 const screw = computed(
   () =>

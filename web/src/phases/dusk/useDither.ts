@@ -14,8 +14,8 @@ import {
   type PatternKind,
 } from '@keen/core/dither';
 import { scaleArcsecPerPx } from '@keen/core/quantities';
-import { useLocalStorage } from '@vueuse/core';
 import { computed } from 'vue';
+import { useKept } from '../../common/kept.ts';
 import { useClub } from '../../stores/club.ts';
 import { remainingOf } from '../night/useNight.ts';
 
@@ -73,11 +73,7 @@ const tried = <T>(work: () => T): T | null => {
 /** The dither of one rig: size in every camera, pattern, positions by filter, and the cycle two cameras share. */
 export function useDither() {
   const club = useClub();
-  const wish = useLocalStorage<DitherWish>(
-    computed(() => `keen.dither.${club.rig?.id ?? ''}`),
-    FIRST,
-    { mergeDefaults: true },
-  );
+  const wish = useKept('keen.dither', () => club.rig?.id ?? '', FIRST);
   const setup = computed<RigSetup | null>(() => club.rig?.setup ?? null);
   const guide = computed(() => {
     const s = setup.value;

@@ -11,8 +11,8 @@ import {
   limit,
 } from '@keen/core/guiding';
 import { figure } from '@keen/core/quantities';
-import { useLocalStorage } from '@vueuse/core';
 import { computed, ref } from 'vue';
+import { useKept } from '../../common/kept.ts';
 import { useClub } from '../../stores/club.ts';
 import { plainCopy } from '../../workers/index.ts';
 import { coreSite } from '../night/useNight.ts';
@@ -31,23 +31,19 @@ const WAY_WIDTHS = 8;
 /** The guider of a rig tonight: exposure for its star, calibration, what to expect, and whether the star answers. */
 export function useGuider() {
   const club = useClub();
-  const wish = useLocalStorage(
-    computed(() => `keen.guider.${club.rig?.id ?? ''}`),
-    {
-      guideRate: 0.5,
-      travelPx: 25,
-      steps: 12,
-      snr: 20,
-      fwhmArcsec: 3,
-      frameS: 300,
-      seeingArcsec: 2.2,
-      rmsArcsec: 0.5,
-      mag: 10,
-      exposureS: 0,
-      binning: 1,
-    },
-    { mergeDefaults: true },
-  );
+  const wish = useKept('keen.guider', () => club.rig?.id ?? '', {
+    guideRate: 0.5,
+    travelPx: 25,
+    steps: 12,
+    snr: 20,
+    fwhmArcsec: 3,
+    frameS: 300,
+    seeingArcsec: 2.2,
+    rmsArcsec: 0.5,
+    mag: 10,
+    exposureS: 0,
+    binning: 1,
+  });
   const side = ref<'east' | 'west'>('east');
   const zone = computed(() => club.site?.timeZone ?? 'UTC');
   /** Stars pinned with the framings of this rig, tonight's plan first. */
@@ -138,7 +134,7 @@ export function useGuider() {
         text: `A star of magnitude ${figure(mag.value, 1)} reaches only ${figure(b.snr, 0)} in ${b.exposureS} s; ${wish.value.snr} is wanted. Choose a brighter one under Target.`,
       };
     return {
-      level: p.good ? s.verdict.level : 'caution',
+      level: p.good && shortWay.value === null ? s.verdict.level : 'caution',
       text: `Expose ${b.exposureS} s: signal to noise ${figure(b.snr, 0)} at magnitude ${figure(mag.value, 1)}. Calibrate with ${Math.round(s.pulseMs / 10) * 10} ms pulses ${p.good ? 'near the equator' : 'as low as the equator stands here'}.`,
     };
   });

@@ -1,23 +1,23 @@
-import { calibration, CalibrationInput, guideViewOf } from '@keen/core/guiding';
-import { parseInput } from '@keen/core';
 import { figure, formatDec, formatRa } from '@keen/core/quantities';
 import { cooling, CoolingInput, type Fact } from '@keen/core/setup';
 import { night as nightOf, pole, target } from '@keen/core/sky';
-import { useLocalStorage } from '@vueuse/core';
 import { computed } from 'vue';
+import { useKept } from '../../common/kept.ts';
 import { clock, clockOr } from '../../common/times.ts';
 import { useClub } from '../../stores/club.ts';
-import { plainCopy } from '../../workers/index.ts';
 import { coreSite } from '../night/useNight.ts';
+import { useGuider } from './useGuider.ts';
 
 /** What a person tells about tonight's air and the cooler; kept in this browser by rig. */
 export const useCoolingWish = () => {
   const club = useClub();
-  return useLocalStorage(
-    computed(() => `keen.cooling.${club.rig?.id ?? ''}`),
-    { ambientC: 8, setPointC: -10, warmestNightC: 22, deepestBelowAmbientC: 35, ratePerMinC: 2 },
-    { mergeDefaults: true },
-  );
+  return useKept('keen.cooling', () => club.rig?.id ?? '', {
+    ambientC: 8,
+    setPointC: -10,
+    warmestNightC: 22,
+    deepestBelowAmbientC: 35,
+    ratePerMinC: 2,
+  });
 };
 
 /** Tonight's own figures beside the steps they belong to, and when a step is due. */
@@ -58,19 +58,7 @@ export function useSetupFacts() {
       stepMin: 60,
     }).flip;
   });
-  const view = computed(() =>
-    club.rig && club.site ? guideViewOf(plainCopy(club.rig.setup), { skyMagArcsec2: club.site.skyMagArcsec2 }) : null,
-  );
-  const pulse = computed(() => {
-    if (!view.value) return null;
-    return calibration(
-      parseInput(CalibrationInput, {
-        focalLengthMm: view.value.optics.focalLengthMm,
-        pixelUm: view.value.optics.pixelUm,
-        decDeg: 0,
-      }),
-    );
-  });
+  const { steps: pulse, wish: guiding } = useGuider();
   const facts = computed<Partial<Record<Fact, string>>>(() => {
     const [site, n, z] = [club.site, night.value, zone.value];
     if (!site || !n || !club.rig) return {};
@@ -98,7 +86,9 @@ export function useSetupFacts() {
           : `${project.value.object}: ${formatRa(project.value.raDeg)} ${formatDec(project.value.decDeg)}, camera at ${figure(project.value.angleDeg, 0)}°; framing not pinned.`
         : 'No plan for this rig tonight.',
       ...(pulse.value
-        ? { guiding: `Pulses of ${Math.round(pulse.value.pulseMs / 10) * 10} ms at half the sidereal rate.` }
+        ? {
+            guiding: `Pulses of ${Math.round(pulse.value.pulseMs / 10) * 10} ms at ${guiding.value.guideRate} of the sidereal rate.`,
+          }
         : {}),
       'guide-star': f?.star
         ? `Magnitude ${figure(f.star.mag, 1)} at ${formatRa(f.star.raDeg)} ${formatDec(f.star.decDeg)}, ${f.guideExposureS} s.`
