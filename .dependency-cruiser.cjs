@@ -51,7 +51,13 @@ module.exports = {
       to: { path: '^(contract|server|web|cli)/' },
     },
     { name: 'server-not-web', severity: 'error', from: { path: '^server/' }, to: { path: '^(web|cli)/' } },
-    { name: 'web-not-server', severity: 'error', from: { path: '^web/' }, to: { path: '^(server|cli|demo)/' } },
+    { name: 'web-not-server', severity: 'error', from: { path: '^web/' }, to: { path: '^(server|cli)/' } },
+    {
+      name: 'web-without-demo',
+      severity: 'error',
+      from: { path: '^web/', pathNot: '\\.test\\.ts$' },
+      to: { path: '^demo/' },
+    },
     {
       name: 'cli-knows-core',
       severity: 'error',

@@ -118,7 +118,7 @@ test('two cameras: the dither’s size in each, exposures that waste least, what
   await page.getByRole('button', { name: 'block', exact: true }).click();
   await type(page, 'Frames between dithers', '50');
   await expect(page.getByTestId('by-filter')).toContainText('too few');
-  // kept on this device
+  // an unsaved draft survives a reload
   await page.reload();
   await expect(page.getByTestId('sync-verdict')).toBeVisible();
   await type(page, 'Settled for', '25');
@@ -183,9 +183,25 @@ test('cooling, the second tube and the guider say what to do', async ({ browser 
   await expect(cooling).toContainText('is reached');
   const second = page.getByTestId('alignment');
   await second.locator('summary').click();
+  await second.getByRole('button', { name: 'Add a second tube' }).click();
   await second.getByLabel('Star right of centre').fill('800');
   await second.getByLabel('Star right of centre').press('Enter');
   await expect(page.getByTestId('alignment-verdict')).toContainText('nose to the right');
+
+  // kept for everybody: the steward's phone reckons with it, and of two changes one asks
+  await page.getByTestId('dusk-save').getByRole('button', { name: 'Save' }).click();
+  await expect(page.getByTestId('dusk-save')).toContainText(/Saved .* by Teun/);
+  const other = await person(browser, 'odalys', '120 mm triplet');
+  await other.goto('/dusk/dither');
+  await expect(other.getByTestId('per-camera')).toContainText('wide camera');
+  await type(other, 'Dither by', '9');
+  await type(page, 'Air tonight', '3');
+  await other.getByTestId('dusk-save').getByRole('button', { name: 'Save' }).click();
+  await expect(other.getByTestId('dusk-save')).toContainText('by Odalys');
+  await page.getByTestId('dusk-save').getByRole('button', { name: 'Save' }).click();
+  await expect(page.getByTestId('conflict')).toContainText('dither · ditherPx');
+  await page.getByRole('button', { name: 'Take theirs' }).click();
+  await expect(page.getByLabel('Air tonight')).toHaveValue(/^8/);
 
   await task(page, 'Guider');
   await expect(verdict(page)).toContainText(/Expose \d/);

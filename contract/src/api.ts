@@ -1,8 +1,16 @@
 import { sessionRoutes } from './access.ts';
 import { duskRoutes } from './dusk.ts';
+import { duskSettingsRoutes } from './duskSettings.ts';
 import { focusRoutes } from './focus.ts';
 import { projectRoutes } from './projects.ts';
 import { rigRoutes } from './rigs.ts';
 
 /** Every route, by the name server and web call it. */
-export const api = { ...sessionRoutes, ...rigRoutes, ...focusRoutes, ...projectRoutes, ...duskRoutes };
+export const api = {
+  ...sessionRoutes,
+  ...rigRoutes,
+  ...focusRoutes,
+  ...projectRoutes,
+  ...duskRoutes,
+  ...duskSettingsRoutes,
+};

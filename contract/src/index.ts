@@ -5,4 +5,5 @@ export * from './rigs.ts';
 export * from './focus.ts';
 export * from './projects.ts';
 export * from './dusk.ts';
+export * from './duskSettings.ts';
 export { api } from './api.ts';

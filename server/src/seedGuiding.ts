@@ -1,12 +1,13 @@
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
-import type { ProjectRecord, RigRecord } from '@keen/contract';
+import { DuskSettings, type ProjectRecord, type RigRecord } from '@keen/contract';
 import { guideToCsv } from '@keen/core/exchange';
 import { frame, guideViewOf, nearestAngle, reachMm, ringOf, starsIn, windowPa } from '@keen/core/guiding';
 import { simulateGuiding } from '@keen/core/observatory';
 import { scaleArcsecPerPx } from '@keen/core/quantities';
 import { addDays, bandSource, eveningDate, type StarIndex } from '@keen/core/sky';
-import { GUIDE_LOGS, PINNED, SITES, RIGS } from '@keen/demo';
+import { DUSK, GUIDE_LOGS, PINNED, SITES, RIGS } from '@keen/demo';
+import { duskSettingsService } from './areas/dusk/settings.ts';
 import { guideLogsService } from './areas/guiding/service.ts';
 import { projectsService } from './areas/projects/service.ts';
 import type { Actor, Store } from './store.ts';
@@ -23,7 +24,7 @@ function shippedStars() {
   );
 }
 
-/** Kept logs of the last weeks, and two framings pinned with a real star in their window. */
+/** Kept logs of the last weeks, what was told about evenings, and two framings pinned with a real star in their window. */
 export async function seedGuiding(
   store: Store,
   steward: Actor,
@@ -51,6 +52,11 @@ export async function seedGuiding(
       ),
     });
   }
+  for (const [key, told] of Object.entries(DUSK))
+    await duskSettingsService(store).keep(steward, rigs.get(key)!.id, {
+      settings: DuskSettings.parse(told),
+      version: 0,
+    });
   const source = shippedStars();
   const projects = projectsService(store);
   for (const p of await projects.list(steward)) {

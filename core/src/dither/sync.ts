@@ -1,20 +1,32 @@
 import { z } from 'zod';
 import { atLeastZero, define, explained, positive } from '../calculation/index.ts';
 
-export const SyncInput = z.strictObject({
-  lead: z.strictObject({
-    exposureS: positive('s', 'Exposure of the lead camera'),
-    downloadS: atLeastZero('s', 'Its read-out'),
-    framesPerDither: z.int().min(1),
-  }),
-  follower: z.strictObject({
-    exposureS: positive('s', 'Exposure of the other camera'),
-    downloadS: atLeastZero('s', 'Its read-out'),
-    weight: positive('', 'Worth of its open shutter').default(1),
-  }),
-  ditherSettleS: atLeastZero('s', 'Dither with settling'),
-  leadWeight: positive('', 'Worth of the lead’s open shutter').default(1),
-});
+/** Follower frames between two dithers that are still worked out one by one. */
+const MOST_FRAMES = 100_000;
+export const SyncInput = z
+  .strictObject({
+    lead: z.strictObject({
+      exposureS: positive('s', 'Exposure of the lead camera'),
+      downloadS: atLeastZero('s', 'Its read-out'),
+      framesPerDither: z.int().min(1),
+    }),
+    follower: z.strictObject({
+      exposureS: positive('s', 'Exposure of the other camera'),
+      downloadS: atLeastZero('s', 'Its read-out'),
+      weight: positive('', 'Worth of its open shutter').default(1),
+    }),
+    ditherSettleS: atLeastZero('s', 'Dither with settling'),
+    leadWeight: positive('', 'Worth of the lead’s open shutter').default(1),
+  })
+  .superRefine(({ lead, follower }, ctx) => {
+    const frames = leadSpanS(lead) / (follower.exposureS + follower.downloadS);
+    if (frames <= MOST_FRAMES) return;
+    ctx.addIssue({
+      code: 'custom',
+      path: ['follower', 'exposureS'],
+      message: `is so short that ${frames.toExponential(0)} frames fit between two dithers; at most ${MOST_FRAMES.toLocaleString('en')} are worked out`,
+    });
+  });
 export type SyncInput = z.infer<typeof SyncInput>;
 
 export const SyncOutput = z.strictObject({
@@ -33,10 +45,15 @@ export const SyncOutput = z.strictObject({
 const TIE = 1e-9;
 const MOST_SUGGESTIONS = 5;
 
+/** The lead's frames of one cycle with the read-outs between them [s]. */
+function leadSpanS(lead: { exposureS: number; downloadS: number; framesPerDither: number }): number {
+  return lead.framesPerDither * lead.exposureS + (lead.framesPerDither - 1) * lead.downloadS;
+}
+
 /** Two cameras on one mount that dither together: nobody's exposure is cut, the dither waits for both. */
 export function sync(i: SyncInput): z.input<typeof SyncOutput> {
   const { lead, follower } = i;
-  const leadS = lead.framesPerDither * lead.exposureS + (lead.framesPerDither - 1) * lead.downloadS;
+  const leadS = leadSpanS(lead);
   const at = (frames: number, exposureS: number) => {
     const followerS = frames * exposureS + (frames - 1) * follower.downloadS;
     const cycleS = Math.max(

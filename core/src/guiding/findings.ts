@@ -37,7 +37,8 @@ const CLOUD = { median: 7, share: 0.5, samples: 8, top: 0.85 } as const;
 const GUST = { sigma: 6, half: 25, longestS: 45, least: 2, share: 0.15 } as const;
 const WORM = { cycles: 3, semiArcsec: 0.3, share: 0.25 } as const;
 const POLAR = { arcsecPerMin: 0.3, scatters: 3 } as const;
-const LOST = 3;
+/** From so many lost samples on the star, not chance, is to blame. */
+const LOST_OFTEN = 3;
 
 /** Everything that is wrong, worst first; `calm` alone when nothing is. */
 export function findingsOf(log: Log): Finding[] {
@@ -237,11 +238,15 @@ function polar({ samples, masks }: Log): Finding | null {
 
 function lost({ samples }: Log): Finding | null {
   const rows = samples.filter((s) => s.state === 'lost');
-  if (rows.length < LOST) return null;
+  const first = rows[0];
+  if (!first) return null;
+  const often = rows.length >= LOST_OFTEN;
   return {
     code: 'star-lost',
-    severity: 'bad',
-    evidence: `The star was lost for ${rows.length} samples, first at ${rows[0]!.timeS.toFixed(0)} s.`,
-    advice: 'A brighter star, a longer exposure, or cloud: compare with the signal before it.',
+    severity: often ? 'bad' : 'caution',
+    evidence: `The star was lost for ${rows.length} ${rows.length === 1 ? 'sample' : 'samples'}, first at ${first.timeS.toFixed(0)} s.`,
+    advice: often
+      ? 'A brighter star, a longer exposure, or cloud: compare with the signal before it.'
+      : 'So few spoil nothing by themselves; look at the signal there if it happens every night.',
   };
 }

@@ -11,6 +11,8 @@ const CatalogueStar = z.strictObject({
   mag: quantity('mag', 'V_T magnitude'),
 });
 
+/** Steps to a full turn: a thousandth of a degree is finer than any rotator. */
+const MOST_STEPS = 360_000;
 export const StarsInput = z
   .strictObject({
     raDeg: within('deg', 0, 360, 'Right ascension of the target, J2000'),
@@ -38,6 +40,12 @@ export const StarsInput = z
         code: 'custom',
         path: ['faintestMag'],
         message: `must be fainter (larger) than brightestMag, ${v.brightestMag}`,
+      });
+    if (360 / v.stepDeg > MOST_STEPS)
+      ctx.addIssue({
+        code: 'custom',
+        path: ['stepDeg'],
+        message: `must be at least ${360 / MOST_STEPS}°: no window is turned more finely`,
       });
   });
 export type StarsInput = z.infer<typeof StarsInput>;

@@ -3,11 +3,13 @@ import { Umzug, type UmzugStorage } from 'umzug';
 import { connect } from './connection.ts';
 import * as foundation from './migrations/001-foundation.ts';
 import * as dusk from './migrations/002-dusk.ts';
+import * as duskSettings from './migrations/003-dusk-settings.ts';
 
 /** Every change of the schema, in order. A landed migration is never edited. */
 const MIGRATIONS = [
   { name: '001-foundation', up: foundation.up },
   { name: '002-dusk', up: dusk.up },
+  { name: '003-dusk-settings', up: duskSettings.up },
 ];
 
 /** Keeps the names of what was done in a table of its own. */

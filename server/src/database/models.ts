@@ -1,7 +1,7 @@
 import { DataTypes, Model, type ModelAttributes, type ModelStatic, type Sequelize } from 'sequelize';
 import type { RigSetup, Part } from '@keen/core/rig';
 import type { HorizonPoint } from '@keen/core/sky';
-import type { Framing } from '@keen/contract';
+import type { DuskSettings, Framing } from '@keen/contract';
 import type { LogSummary } from '@keen/core/guiding';
 import type { SetupItem } from '@keen/core/setup';
 import type { PlanSettings } from '@keen/core/sequence';
@@ -76,6 +76,11 @@ export interface SetupListRow extends Stamps {
   id: string;
   rigId: string;
   items: SetupItem[];
+}
+export interface DuskSettingsRow extends Stamps {
+  id: string;
+  rigId: string;
+  settings: DuskSettings;
 }
 export interface SetupTickRow {
   id: string;
@@ -335,6 +340,7 @@ export function models(db: Sequelize) {
       adoptedAt: when,
     }),
     setupLists: table<SetupListRow>('setup_lists', { rigId: text, items: json, ...stamps }),
+    duskSettings: table<DuskSettingsRow>('dusk_settings', { rigId: text, settings: json, ...stamps }),
     setupTicks: table<SetupTickRow>('setup_ticks', {
       rigId: text,
       night: DataTypes.DATEONLY,

@@ -1,6 +1,9 @@
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import {
   api,
+  DuskSettings,
+  SecondTube,
+  type DuskSettingsRecord,
   type FramingFields,
   type GuideLogRecord,
   type ProjectRecord,
@@ -64,6 +67,39 @@ describe('the set-up list', () => {
     const twice = await odalys.put(path(api.changeSetupList.path), { items: [mine[0], mine[0]], version: 1 });
     expect(twice.body.issues ?? twice.body.error?.issues).toBeDefined();
     expect(twice.status).toBe(400);
+  });
+});
+
+describe('what was told about a rig’s evenings', () => {
+  const own = () => fill(api.duskSettings.path, rig.id);
+  const read = async (p: Person) => (await p.get(own())).body as DuskSettingsRecord;
+  test('begins with common values, is kept for everybody, and of two first saves one is stale', async () => {
+    const bare = ((await odalys.get(api.rigs.path)).body as RigRecord[]).find((r) => r.name.includes('lens'))!;
+    const where = fill(api.duskSettings.path, bare.id);
+    const first = (await ines.get(where)).body as DuskSettingsRecord;
+    expect([first.kept, first.version, first.settings]).toEqual([false, 0, DuskSettings.parse({})]);
+    const wish = (setPointC: number) => DuskSettings.parse({ cooling: { setPointC } });
+    const answers = await Promise.all([
+      odalys.put(where, { settings: wish(-15), version: 0 }),
+      teun.put(where, { settings: wish(-20), version: 0 }),
+    ]);
+    expect(answers.map((a) => a.status).sort()).toEqual([200, 409]);
+    const [won, lost] = [answers.find((a) => a.status === 200)!, answers.find((a) => a.status === 409)!];
+    expect(lost.body.current.settings).toEqual(won.body.settings);
+    expect((await ines.get(where)).body).toMatchObject({ kept: true, version: 1, settings: won.body.settings });
+  });
+  test('a guest only reads; what cannot be is refused with its place; the audit names what changed', async () => {
+    const { settings, version } = await read(teun);
+    expect((await ines.put(own(), { settings, version })).status).toBe(403);
+    const wrong = structuredClone(settings);
+    wrong.guider.guideRate = 0;
+    const refused = await teun.put(own(), { settings: wrong, version });
+    expect([refused.status, refused.body.issues[0].path]).toEqual([400, 'settings.guider.guideRate']);
+    const second = SecondTube.parse({ focalLengthMm: 200 });
+    expect((await teun.put(own(), { settings: { ...settings, second }, version })).status).toBe(200);
+    expect((await read(odalys)).settings.second).toEqual(second);
+    const changes = (await odalys.get(api.changes.path)).body as { text: string }[];
+    expect(changes.map((c) => c.text)).toContain('kept for its evenings: second tube');
   });
 });
 

@@ -1,10 +1,11 @@
 import type { SetupListRecord } from '@keen/contract';
 import { defaultItems, type SetupItem } from '@keen/core/setup';
 import { UniqueConstraintError, type Transaction } from 'sequelize';
-import { plain, type RigRow, type SetupListRow } from '../../database/index.ts';
+import { plain, type RigRow } from '../../database/index.ts';
 import { Problem } from '../../problems.ts';
-import { demandVersion, iso, type Actor, type Store } from '../../store.ts';
+import { iso, type Actor, type Store } from '../../store.ts';
 import { currentRig } from '../rigs/current.ts';
+import { keepOneOfRig } from './onePerRig.ts';
 
 /** Set-up lists: the one a rig begins with, or the club's own; ticks belong to a rig and a night. */
 export function setupListService(store: Store) {
@@ -45,25 +46,8 @@ export function setupListService(store: Store) {
     ): Promise<SetupListRecord> {
       const rig = await demandRig(who, rigId);
       return store.transact(async (t) => {
-        const found = await store.setupLists.findOne({ where: { rigId }, transaction: t, lock: true });
-        const row: SetupListRow | null = found ? plain(found) : null;
-        await demandVersion(version, row ?? { version: 0, updatedBy: null }, store, () => record(rig, night, t));
-        const next = { items, version: version + 1, updatedAt: store.now(), updatedBy: who.id };
-        if (row) await store.setupLists.update(next, { where: { rigId }, transaction: t });
-        else
-          try {
-            await store.setupLists.create({ id: store.id(), rigId, ...next, archivedAt: null }, { transaction: t });
-          } catch (e) {
-            if (e instanceof UniqueConstraintError)
-              throw new Problem(
-                'stale',
-                'Somebody made a list for this rig at the same moment. Load it and try again.',
-                {
-                  current: await record(rig, night),
-                },
-              );
-            throw e;
-          }
+        const sent = { version, fields: { items } };
+        await keepOneOfRig(store, who, store.setupLists, rigId, sent, () => record(rig, night, t), t);
         await store.audit(who, rig.rig.name, `set-up list changed, ${items.length} steps`, t);
         return record(rig, night, t);
       });

@@ -135,10 +135,21 @@ export function commonScale(setup: RigSetup, sideWidth: number, rearWidth: numbe
       (rearWidth - 40) / (e.yMax - e.yMin),
       (height - BELOW - 8 - rows * LABEL_ROW) / (e.xMax - e.xMin),
     );
-  const first = fit(4);
-  const rowsOf = (view: 'side' | 'rear', width: number) =>
-    draw(setup, view, width, height, first).labels.reduce((most, l) => Math.max(most, l.y), 0) / LABEL_ROW;
-  return fit(Math.ceil(Math.max(rowsOf('side', sideWidth), rowsOf('rear', rearWidth))));
+  const rowsAt = (scale: number) =>
+    Math.max(
+      ...(['side', 'rear'] as const).flatMap((view) =>
+        draw(setup, view, view === 'side' ? sideWidth : rearWidth, height, scale).labels.map((l) => l.y),
+      ),
+      0,
+    ) / LABEL_ROW;
+  // a smaller drawing crowds its labels into more rows, which want a smaller drawing still: until both agree
+  let rows = 4;
+  for (let turn = 0; turn < 6; turn++) {
+    const wanted = Math.ceil(rowsAt(fit(rows)));
+    if (turn > 0 && wanted <= rows) break;
+    rows = wanted;
+  }
+  return fit(rows);
 }
 
 export const heavyWords = (m: Moment): string =>

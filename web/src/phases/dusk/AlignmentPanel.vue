@@ -1,28 +1,20 @@
 <script setup lang="ts">
 import { InvalidInput } from '@keen/core';
 import { opticsFieldOf } from './mainField.ts';
+import { SecondTube } from '@keen/contract';
 import { figure } from '@keen/core/quantities';
 import { alignment } from '@keen/core/setup';
+import { Button } from 'ant-design-vue';
 import { computed } from 'vue';
-import { useKept } from '../../common/kept.ts';
 import FieldGrid from '../../common/FieldGrid.vue';
 import PickOne from '../../common/PickOne.vue';
 import { useClub } from '../../stores/club.ts';
+import { useDuskSettings } from './useDuskSettings.ts';
 
 /** A second tube or lens on the same mount: from where the star stands to the screws to turn. */
 const club = useClub();
-const second = useKept('keen.second', () => club.rig?.id ?? '', {
-  rightPx: 0,
-  upPx: 0,
-  focalLengthMm: 135,
-  pixelUm: 3.76,
-  widthPx: 6248,
-  heightPx: 4176,
-  cameraAngleDeg: 0,
-  holder: 'plate' as 'plate' | 'rings',
-  leverMm: 60,
-  pitchMm: 1,
-});
+const dusk = useDuskSettings();
+const second = computed(() => dusk.settings.second);
 const px = { dimension: 'number', unit: 'px', decimals: 0 } as const;
 const FIELDS = [
   { key: 'rightPx', label: 'Star right of centre', ...px, min: -20000, max: 20000, step: 10 },
@@ -36,15 +28,16 @@ const FIELDS = [
 const screw = computed(
   () =>
     [
-      { key: 'leverMm', label: second.value.holder === 'plate' ? 'Pivot to screw' : 'Between the rings', dimension: 'length', decimals: 0, min: 5, max: 1000 },
+      { key: 'leverMm', label: second.value?.holder === 'plate' ? 'Pivot to screw' : 'Between the rings', dimension: 'length', decimals: 0, min: 5, max: 1000 },
       { key: 'pitchMm', label: 'Screw’s pitch', dimension: 'length', min: 0.1, max: 3, step: 0.05 },
     ] as const, // prettier-ignore
 );
 const found = computed(() => {
-  const setup = club.rig?.setup;
-  if (!setup) return null;
+  const [setup, tube] = [club.rig?.setup, second.value];
+  if (!setup || !tube) return null;
+  const { name: _n, exposureS: _e, downloadS: _d, weight: _w, ...held } = tube;
   try {
-    return alignment({ ...second.value, mainFieldArcmin: opticsFieldOf(setup) });
+    return alignment({ ...held, mainFieldArcmin: opticsFieldOf(setup) });
   } catch (e) {
     if (e instanceof InvalidInput) return null;
     throw e;
@@ -55,7 +48,11 @@ const found = computed(() => {
 <template>
   <details class="panel" data-test="alignment">
     <summary><strong>A second tube or lens on this mount</strong></summary>
-    <div class="stack inner">
+    <div v-if="!second" class="stack inner">
+      <p class="muted small">Two pictures at once only pay when both tubes point to the same place.</p>
+      <Button class="add" @click="dusk.settings.second = SecondTube.parse({})">Add a second tube</Button>
+    </div>
+    <div v-else class="stack inner">
       <p class="muted small">
         Centre a bright star or the Moon’s edge in the main camera; read where it stands in the second picture, from its
         centre.
@@ -95,6 +92,9 @@ summary {
 }
 .inner {
   margin-top: 10px;
+}
+.add {
+  justify-self: start;
 }
 .moves {
   margin: 0;

@@ -2,11 +2,11 @@
 import type { Cooling } from '@keen/core/setup';
 import FieldGrid from '../../common/FieldGrid.vue';
 import { clock } from '../../common/times.ts';
-import { useCoolingWish } from './useSetupFacts.ts';
+import { useDuskSettings } from './useDuskSettings.ts';
 
 /** When to start the cooler, and the one set point that serves all year. */
 defineProps<{ cool: Cooling | null; neededAt: string | null; zone: string }>();
-const wish = useCoolingWish();
+const dusk = useDuskSettings();
 const air = { dimension: 'temperature', decimals: 0 } as const;
 const FIELDS = [
   { key: 'ambientC', label: 'Air tonight', ...air, min: -50, max: 50 },
@@ -27,7 +27,7 @@ const FIELDS = [
       >
       <span class="muted small">cold at {{ clock(neededAt, zone) }}, when focusing begins</span>
     </p>
-    <FieldGrid :record="wish" :fields="FIELDS" width="150px" />
+    <FieldGrid :record="dusk.settings.cooling" :fields="FIELDS" width="150px" />
     <p v-if="cool" class="muted small">
       {{ cool.yearRoundC.toFixed(0).replace('-', '−') }} °C is the coldest five that every night can hold: one dark
       library for the year. Reach and rate are common values until you measure your own.

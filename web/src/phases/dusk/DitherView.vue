@@ -15,12 +15,15 @@ import WorkingFold from '../../common/WorkingFold.vue';
 import { useClub } from '../../stores/club.ts';
 import { useSession } from '../../stores/session.ts';
 import PatternPicture from './PatternPicture.vue';
+import DuskSaveBar from './DuskSaveBar.vue';
 import TwoCameras from './TwoCameras.vue';
+import { useDuskSettings } from './useDuskSettings.ts';
 import { useDither } from './useDither.ts';
 import { useDitherTime } from './useDitherTime.ts';
 
 const club = useClub();
 const session = useSession();
+const dusk = useDuskSettings();
 const { wish, setup, guide, cameras, plan, project, byFilter, places, coverage, shared, filtersARound } = useDither();
 const { reckoned, adopt, busy, trouble } = useDitherTime();
 const WORDS = { spiral: 'spiral', random: 'random', 'low-discrepancy': 'evenly spread' } as const;
@@ -49,7 +52,6 @@ const differs = computed(
 
 const SIZE = [
   { key: 'ditherPx', label: 'Dither by', dimension: 'number', unit: 'px', decimals: 1, min: 0.5, max: 200, step: 0.5 },
-  { key: 'guideRate', label: 'Guide rate', dimension: 'number', unit: '× sidereal', min: 0.05, max: 2, step: 0.05 },
   { key: 'settleTimeS', label: 'Settled for', dimension: 'duration', decimals: 0, min: 0, max: 120 },
   { key: 'settlePx', label: 'within', dimension: 'number', unit: 'guide px', decimals: 1, min: 0.1, max: 10, step: 0.1 },
 ] as const; // prettier-ignore
@@ -73,6 +75,15 @@ const SIZE = [
       <section class="panel stack">
         <h2>Size</h2>
         <FieldGrid :record="wish" :fields="SIZE" width="140px">
+          <QuantityInput
+            v-model="dusk.settings.guider.guideRate"
+            dimension="number"
+            unit="× sidereal"
+            label="Guide rate"
+            :min="0.05"
+            :max="2"
+            :step="0.05"
+          />
           <PickOne
             v-model:value="wish.reference"
             shown
@@ -204,11 +215,9 @@ const SIZE = [
         block order “once a round” means every frame of the filter.
       </p>
     </section>
-    <TwoCameras v-model:second="wish.second" v-model:lead-exposure-s="wish.leadExposureS" :shared="shared" />
-    <p class="muted small">
-      How often a plan dithers is set under <RouterLink to="/night/plan">Plan</RouterLink>. What you enter here stays on
-      this device.
-    </p>
+    <TwoCameras :shared="shared" />
+    <DuskSaveBar />
+    <p class="muted small">How often a plan dithers is set under <RouterLink to="/night/plan">Plan</RouterLink>.</p>
     <WorkingFold :steps="[...plan.working, ...(shared?.found.working ?? [])]" />
   </template>
 </template>

@@ -11,6 +11,7 @@ import { clock } from '../../common/times.ts';
 import VerdictLine from '../../common/VerdictLine.vue';
 import WorkingFold from '../../common/WorkingFold.vue';
 import { useClub } from '../../stores/club.ts';
+import DuskSaveBar from './DuskSaveBar.vue';
 import ExposureBars from './ExposureBars.vue';
 import { useGuider } from './useGuider.ts';
 
@@ -227,6 +228,7 @@ const PICTURE = [
         </section>
       </div>
     </div>
+    <DuskSaveBar />
     <WorkingFold :steps="[...(limits?.working ?? []), ...(steps?.working ?? []), ...(expected?.working ?? [])]" />
   </template>
 </template>

@@ -9,6 +9,7 @@ import { useClub } from '../../stores/club.ts';
 import { useSession } from '../../stores/session.ts';
 import AlignmentPanel from './AlignmentPanel.vue';
 import CoolingPanel from './CoolingPanel.vue';
+import DuskSaveBar from './DuskSaveBar.vue';
 import SetupEditor from './SetupEditor.vue';
 import SetupSteps from './SetupSteps.vue';
 import { useSetupFacts } from './useSetupFacts.ts';
@@ -87,6 +88,7 @@ const after = computed(() => {
       <div class="stack">
         <CoolingPanel :cool="cool" :needed-at="neededAt" :zone="zone" />
         <AlignmentPanel />
+        <DuskSaveBar />
       </div>
     </div>
     <div v-if="next && session.mayEdit && !editing" class="thumb no-print">

@@ -1,91 +1,46 @@
 <script setup lang="ts">
+import { SecondTube } from '@keen/contract';
 import { figure } from '@keen/core/quantities';
 import { Button, Input } from 'ant-design-vue';
-import QuantityInput from '../../common/QuantityInput.vue';
+import { computed } from 'vue';
+import FieldGrid from '../../common/FieldGrid.vue';
 import CyclePicture from './CyclePicture.vue';
-import type { SecondCamera, SharedCycle } from './useDither.ts';
+import type { SharedCycle } from './useDither.ts';
+import { useDuskSettings } from './useDuskSettings.ts';
 
 /** Two cameras that must hold still together: their shared cycle, what waits, and exposures that waste less. */
 defineProps<{ shared: SharedCycle | null }>();
-const second = defineModel<SecondCamera | null>('second', { required: true });
-const leadExposureS = defineModel<number>('leadExposureS', { required: true });
-const begin = (): SecondCamera => ({
-  name: 'wide camera',
-  focalLengthMm: 135,
-  pixelUm: 3.76,
-  exposureS: 120,
-  downloadS: 4,
-  weight: 1,
-});
+const dusk = useDuskSettings();
+const second = computed(() => dusk.settings.second);
+const seconds = { dimension: 'duration', min: 1, max: 3600, decimals: 0, step: 10 } as const;
+const LEAD = [{ key: 'leadExposureS', label: 'Main exposure', ...seconds }] as const;
+const OPTICS = [
+  { key: 'focalLengthMm', label: 'Focal length', dimension: 'length', min: 10, max: 5000, decimals: 0 },
+  { key: 'pixelUm', label: 'Pixel', dimension: 'number', unit: 'µm', min: 1, max: 30, step: 0.1 },
+  { key: 'exposureS', label: 'Its exposure', ...seconds },
+  { key: 'downloadS', label: 'Its read-out', dimension: 'duration', min: 0, max: 120, decimals: 1 },
+  { key: 'weight', label: 'Worth beside the main one', dimension: 'number', min: 0.05, max: 20, step: 0.1 },
+] as const;
 </script>
 
 <template>
   <section class="panel stack" data-test="two-cameras">
     <div class="row spread">
       <h2>Two cameras on the mount</h2>
-      <Button v-if="!second" size="small" @click="second = begin()">Add a second camera</Button>
-      <Button v-else size="small" @click="second = null">Take it off</Button>
+      <Button v-if="!second" size="small" @click="dusk.settings.second = SecondTube.parse({})"
+        >Add a second camera</Button
+      >
+      <Button v-else size="small" @click="dusk.settings.second = null">Take it off</Button>
     </div>
     <p v-if="!second" class="muted">
       Both must hold still while one dithers. With a second camera entered, the exposures that waste least are worked
       out, and what unsynchronised dithering would spoil.
     </p>
     <template v-else>
-      <div class="wide">
+      <FieldGrid :record="second" :fields="OPTICS" width="150px">
         <label class="small muted named">Its name<Input v-model:value="second.name" :maxlength="40" /></label>
-        <QuantityInput
-          v-model="second.focalLengthMm"
-          dimension="length"
-          label="Focal length"
-          :min="10"
-          :max="5000"
-          :decimals="0"
-        />
-        <QuantityInput
-          v-model="second.pixelUm"
-          dimension="number"
-          unit="µm"
-          label="Pixel"
-          :min="1"
-          :max="30"
-          :step="0.1"
-        />
-        <QuantityInput
-          v-model="leadExposureS"
-          dimension="duration"
-          label="Main exposure"
-          :min="1"
-          :max="3600"
-          :decimals="0"
-          :step="10"
-        />
-        <QuantityInput
-          v-model="second.exposureS"
-          dimension="duration"
-          label="Its exposure"
-          :min="1"
-          :max="3600"
-          :decimals="0"
-          :step="10"
-        />
-        <QuantityInput
-          v-model="second.downloadS"
-          dimension="duration"
-          label="Its read-out"
-          :min="0"
-          :max="120"
-          :decimals="1"
-        />
-        <QuantityInput
-          v-model="second.weight"
-          dimension="number"
-          label="Worth beside the main one"
-          :min="0.05"
-          :max="20"
-          :step="0.1"
-          :decimals="2"
-        />
-      </div>
+      </FieldGrid>
+      <FieldGrid :record="dusk.settings.dither" :fields="LEAD" width="150px" />
       <template v-if="shared">
         <p :class="`level-${shared.found.verdict.level}`" data-test="sync-verdict">{{ shared.found.verdict.text }}</p>
         <CyclePicture :cycle="shared.cycle" :second="second.name" />
@@ -114,12 +69,6 @@ const begin = (): SecondCamera => ({
 </template>
 
 <style scoped>
-.wide {
-  display: grid;
-  grid-template-columns: repeat(auto-fill, minmax(150px, 1fr));
-  gap: 8px 12px;
-  align-items: end;
-}
 .named {
   display: grid;
   gap: 2px;

@@ -11,53 +11,19 @@ import {
   sync,
   SyncInput,
   type Cycle,
-  type PatternKind,
 } from '@keen/core/dither';
 import { scaleArcsecPerPx } from '@keen/core/quantities';
 import { computed } from 'vue';
-import { useKept } from '../../common/kept.ts';
 import { useClub } from '../../stores/club.ts';
 import { remainingOf } from '../night/useNight.ts';
+import { useDuskSettings } from './useDuskSettings.ts';
 
-export interface SecondCamera {
-  name: string;
-  focalLengthMm: number;
-  pixelUm: number;
-  exposureS: number;
-  downloadS: number;
-  weight: number;
-}
 /** One cycle of both cameras, and what dithering without waiting would smear. */
 export interface SharedCycle {
   found: ReturnType<typeof sync>;
   cycle: Cycle;
   spoiled: number;
 }
-export interface DitherWish {
-  ditherPx: number;
-  reference: 'finest' | 'coarsest';
-  guideRate: number;
-  settlePx: number;
-  settleTimeS: number;
-  pattern: PatternKind;
-  order: 'rolling' | 'block';
-  /** 0: once a round. */
-  everyFrames: number;
-  leadExposureS: number;
-  second: SecondCamera | null;
-}
-const FIRST: DitherWish = {
-  ditherPx: 5,
-  reference: 'finest',
-  guideRate: 0.5,
-  settlePx: 1,
-  settleTimeS: 10,
-  pattern: 'low-discrepancy',
-  order: 'rolling',
-  everyFrames: 0,
-  leadExposureS: 180,
-  second: null,
-};
 /** Frames a project without open goals is reckoned with. */
 const SOME_FRAMES = 40;
 
@@ -73,7 +39,9 @@ const tried = <T>(work: () => T): T | null => {
 /** The dither of one rig: size in every camera, pattern, positions by filter, and the cycle two cameras share. */
 export function useDither() {
   const club = useClub();
-  const wish = useKept('keen.dither', () => club.rig?.id ?? '', FIRST);
+  const dusk = useDuskSettings();
+  const wish = computed(() => dusk.settings.dither);
+  const second = computed(() => dusk.settings.second);
   const setup = computed<RigSetup | null>(() => club.rig?.setup ?? null);
   const guide = computed(() => {
     const s = setup.value;
@@ -84,10 +52,9 @@ export function useDither() {
   const cameras = computed(() => {
     const s = setup.value;
     if (!s) return [];
-    const second = wish.value.second;
     return [
       { name: 'main camera', focalLengthMm: s.focalLengthMm, pixelUm: s.camera.pixelUm },
-      ...(second ? [{ name: second.name.trim() || 'second camera', focalLengthMm: second.focalLengthMm, pixelUm: second.pixelUm }] : []), // prettier-ignore
+      ...(second.value ? [{ name: second.value.name.trim() || 'second camera', focalLengthMm: second.value.focalLengthMm, pixelUm: second.value.pixelUm }] : []), // prettier-ignore
     ];
   });
   const plan = computed(() => {
@@ -100,7 +67,7 @@ export function useDither() {
           guide: guide.value ?? { focalLengthMm: setup.value!.focalLengthMm, pixelUm: setup.value!.camera.pixelUm },
           ditherPx: w.ditherPx,
           reference: w.reference,
-          guideRate: w.guideRate,
+          guideRate: dusk.settings.guider.guideRate,
           settlePx: w.settlePx,
           settleTimeS: w.settleTimeS,
         }),
@@ -140,8 +107,8 @@ export function useDither() {
   );
   const filtersARound = computed(() => Math.max(1, new Set(order.value).size));
   const syncInput = computed(() => {
-    const [s, second] = [setup.value, wish.value.second];
-    if (!s || !second || !plan.value) return null;
+    const [s, other] = [setup.value, second.value];
+    if (!s || !other || !plan.value) return null;
     return tried(() =>
       parseInput(SyncInput, {
         lead: {
@@ -149,7 +116,7 @@ export function useDither() {
           downloadS: s.overheads.downloadS,
           framesPerDither: wish.value.everyFrames || filtersARound.value,
         },
-        follower: { exposureS: second.exposureS, downloadS: second.downloadS, weight: second.weight },
+        follower: { exposureS: other.exposureS, downloadS: other.downloadS, weight: other.weight },
         ditherSettleS: plan.value!.totalS,
       }),
     );

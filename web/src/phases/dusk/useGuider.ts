@@ -12,10 +12,10 @@ import {
 } from '@keen/core/guiding';
 import { figure } from '@keen/core/quantities';
 import { computed, ref } from 'vue';
-import { useKept } from '../../common/kept.ts';
 import { useClub } from '../../stores/club.ts';
 import { plainCopy } from '../../workers/index.ts';
 import { coreSite } from '../night/useNight.ts';
+import { useDuskSettings } from './useDuskSettings.ts';
 
 const tried = <T>(work: () => T): T | null => {
   try {
@@ -31,19 +31,8 @@ const WAY_WIDTHS = 8;
 /** The guider of a rig tonight: exposure for its star, calibration, what to expect, and whether the star answers. */
 export function useGuider() {
   const club = useClub();
-  const wish = useKept('keen.guider', () => club.rig?.id ?? '', {
-    guideRate: 0.5,
-    travelPx: 25,
-    steps: 12,
-    snr: 20,
-    fwhmArcsec: 3,
-    frameS: 300,
-    seeingArcsec: 2.2,
-    rmsArcsec: 0.5,
-    mag: 10,
-    exposureS: 0,
-    binning: 1,
-  });
+  const dusk = useDuskSettings();
+  const wish = computed(() => dusk.settings.guider);
   const side = ref<'east' | 'west'>('east');
   const zone = computed(() => club.site?.timeZone ?? 'UTC');
   /** Stars pinned with the framings of this rig, tonight's plan first. */

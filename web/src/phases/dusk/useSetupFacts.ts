@@ -1,29 +1,18 @@
 import { figure, formatDec, formatRa } from '@keen/core/quantities';
 import { cooling, CoolingInput, type Fact } from '@keen/core/setup';
-import { night as nightOf, pole, target } from '@keen/core/sky';
+import { night as nightOf, pole } from '@keen/core/sky';
 import { computed } from 'vue';
-import { useKept } from '../../common/kept.ts';
 import { clock, clockOr } from '../../common/times.ts';
 import { useClub } from '../../stores/club.ts';
 import { coreSite } from '../night/useNight.ts';
+import { useDuskSettings } from './useDuskSettings.ts';
 import { useGuider } from './useGuider.ts';
-
-/** What a person tells about tonight's air and the cooler; kept in this browser by rig. */
-export const useCoolingWish = () => {
-  const club = useClub();
-  return useKept('keen.cooling', () => club.rig?.id ?? '', {
-    ambientC: 8,
-    setPointC: -10,
-    warmestNightC: 22,
-    deepestBelowAmbientC: 35,
-    ratePerMinC: 2,
-  });
-};
 
 /** Tonight's own figures beside the steps they belong to, and when a step is due. */
 export function useSetupFacts() {
   const club = useClub();
-  const wish = useCoolingWish();
+  const dusk = useDuskSettings();
+  const wish = computed(() => dusk.settings.cooling);
   const zone = computed(() => club.site?.timeZone ?? 'UTC');
   const night = computed(() =>
     club.site && club.night ? nightOf({ site: coreSite(club.site), date: club.night }) : null,
@@ -44,19 +33,6 @@ export function useSetupFacts() {
     if (!neededAt.value) return null;
     const got = CoolingInput.safeParse({ ...wish.value, neededAt: neededAt.value });
     return got.success ? cooling(got.data) : null;
-  });
-  const flip = computed(() => {
-    const p = project.value;
-    if (!p || !club.site) return null;
-    return target({
-      site: coreSite(club.site),
-      date: club.night,
-      raDeg: p.raDeg,
-      decDeg: p.decDeg,
-      minimumAltitudeDeg: p.minimumAltitudeDeg,
-      darkness: 'astronomical',
-      stepMin: 60,
-    }).flip;
   });
   const { steps: pulse, wish: guiding } = useGuider();
   const facts = computed<Partial<Record<Fact, string>>>(() => {
@@ -96,7 +72,11 @@ export function useSetupFacts() {
       'first-exposure': plan.value
         ? `${plan.value.object} at ${clock(plan.value.start, z)}, until ${clock(plan.value.end, z)}.`
         : 'No plan for this rig tonight.',
-      flip: flip.value ? `Due at ${clock(flip.value, z)}.` : 'None in this plan.',
+      flip: plan.value?.flipAt
+        ? `Due at ${clock(plan.value.flipAt, z)}.`
+        : plan.value
+          ? 'None in this plan.'
+          : 'No plan for this rig tonight.',
       dawn: `Dawn begins ${clockOr(n.astronomicalDawn, z)}.`,
     };
   });

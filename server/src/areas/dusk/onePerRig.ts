@@ -1,0 +1,38 @@
+import type { Model, ModelStatic, Transaction, WhereOptions } from 'sequelize';
+import { plain } from '../../database/index.ts';
+import { demandVersion, type Actor, type Store } from '../../store.ts';
+
+/** A record of which a rig has one at most, made by the first save. */
+interface OneOfRig {
+  id: string;
+  rigId: string;
+  version: number;
+  updatedAt: Date;
+  updatedBy: string | null;
+  archivedAt: Date | null;
+}
+
+/**
+ * Makes or changes a rig's one record inside a transaction. The rig's row is locked first, so that of two first saves at
+ * the same moment one is told that it is stale. Nothing of the rig may have been read in the transaction before, or what
+ * it says of the other's save is old. @returns what was there before @throws Problem stale, with the record as it now stands
+ */
+export async function keepOneOfRig<R extends OneOfRig>(
+  store: Store,
+  who: Actor,
+  table: ModelStatic<Model<R>>,
+  rigId: string,
+  sent: { version: number; fields: Omit<R, keyof OneOfRig> },
+  current: () => Promise<unknown>,
+  t: Transaction,
+): Promise<R | null> {
+  await store.rigs.findByPk(rigId, { transaction: t, lock: true });
+  const where = { rigId } as WhereOptions<R>;
+  const found = await table.findOne({ where, transaction: t, lock: true });
+  const row = found ? plain(found) : null;
+  await demandVersion(sent.version, row ?? { version: 0, updatedBy: null }, store, current);
+  const next = { ...sent.fields, version: sent.version + 1, updatedAt: store.now(), updatedBy: who.id };
+  if (row) await table.update(next as object, { where, transaction: t });
+  else await table.create({ id: store.id(), rigId, archivedAt: null, ...next } as never, { transaction: t });
+  return row;
+}

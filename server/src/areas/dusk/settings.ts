@@ -1,0 +1,51 @@
+import { DuskSettings, type DuskSettingsRecord } from '@keen/contract';
+import type { Transaction } from 'sequelize';
+import { plain } from '../../database/index.ts';
+import { iso, type Actor, type Store } from '../../store.ts';
+import { currentRig } from '../rigs/current.ts';
+import { keepOneOfRig } from './onePerRig.ts';
+
+const WORDS: Record<keyof DuskSettings, string> = {
+  cooling: 'cooler',
+  guider: 'guider',
+  dither: 'dither',
+  second: 'second tube',
+};
+
+/** What was told about a rig's evenings; common values until somebody keeps their own. */
+export function duskSettingsService(store: Store) {
+  async function record(who: Actor, rigId: string, t?: Transaction): Promise<DuskSettingsRecord> {
+    const { revision } = await currentRig(store, who.clubId, rigId, t);
+    const found = await store.duskSettings.findOne({ where: { rigId }, ...(t ? { transaction: t } : {}) });
+    const own = found ? plain(found) : null;
+    return {
+      rigId,
+      // fields that came later than the row have their defaults
+      settings: DuskSettings.parse(own?.settings ?? {}),
+      kept: own !== null,
+      version: own?.version ?? 0,
+      updatedAt: iso(own?.updatedAt ?? revision.at),
+      updatedBy: (await store.names()).get(own?.updatedBy ?? revision.byId) ?? '',
+    };
+  }
+  return {
+    read: (who: Actor, rigId: string) => record(who, rigId),
+    async keep(
+      who: Actor,
+      rigId: string,
+      { settings, version }: { settings: DuskSettings; version: number },
+    ): Promise<DuskSettingsRecord> {
+      const { rig } = await currentRig(store, who.clubId, rigId);
+      return store.transact(async (t) => {
+        const sent = { version, fields: { settings } };
+        const before = await keepOneOfRig(store, who, store.duskSettings, rigId, sent, () => record(who, rigId, t), t);
+        const was = before?.settings ?? DuskSettings.parse({});
+        const changed = (Object.keys(WORDS) as (keyof DuskSettings)[])
+          .filter((k) => JSON.stringify(was[k]) !== JSON.stringify(settings[k]))
+          .map((k) => WORDS[k]);
+        await store.audit(who, rig.name, `kept for its evenings: ${changed.join(', ') || 'nothing new'}`, t);
+        return record(who, rigId, t);
+      });
+    },
+  };
+}

@@ -1,0 +1,53 @@
+import { api, DuskSettings, type DuskSettingsRecord } from '@keen/contract';
+import { defineStore } from 'pinia';
+import { computed, markRaw, ref, shallowRef, watch } from 'vue';
+import { call, said } from '../../api/client.ts';
+import { useDraft } from '../../common/draft.ts';
+import { useSaving } from '../../common/savedDraft.ts';
+import { useClub } from '../../stores/club.ts';
+import { plainCopy } from '../../workers/index.ts';
+
+/**
+ * What was told about the chosen rig's evenings, one draft for all of Dusk's screens: the phone at the mount reckons with
+ * what was entered at the desk, and changes stay in this browser until they are kept for everybody.
+ */
+export const useDuskSettings = defineStore('duskSettings', () => {
+  const club = useClub();
+  const record = shallowRef<DuskSettingsRecord | null>(null);
+  const missing = ref('');
+  const rigId = computed(() => club.rig?.id ?? '');
+  async function load(): Promise<void> {
+    const id = rigId.value;
+    if (!id) return;
+    const got = await call(api.duskSettings, { params: { id } });
+    if (id !== rigId.value) return;
+    missing.value = got.ok ? '' : said(got.problem);
+    if (got.ok && got.value.version !== record.value?.version) record.value = got.value;
+  }
+  watch(
+    rigId,
+    () => {
+      record.value = null;
+      void load();
+    },
+    { immediate: true },
+  );
+  const kept = useDraft<DuskSettings>(
+    () => `dusk.${rigId.value}`,
+    () => (record.value ? { value: record.value.settings, version: record.value.version } : null),
+  );
+  const saving = useSaving<DuskSettingsRecord>(
+    kept,
+    (version) =>
+      call(api.keepDuskSettings, {
+        params: { id: rigId.value },
+        body: { settings: plainCopy(kept.draft.value!), version },
+      }),
+    (r) => (record.value = r),
+    () => 'Kept for everybody who uses this rig.',
+  );
+  /** What is reckoned with: the draft, and common values until it has come. */
+  const settings = computed(() => kept.draft.value ?? DuskSettings.parse({}));
+  // raw: their refs stay refs, as every draft's do
+  return { record, missing, load, kept: markRaw(kept), saving: markRaw(saving), settings };
+});
