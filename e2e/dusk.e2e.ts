@@ -1,5 +1,5 @@
-import { expect, test, type Page } from '@playwright/test';
-import { ask, choose, killServer, person, task, verdict } from './people.ts';
+import { expect, test } from '@playwright/test';
+import { ask, choose, killServer, person, task, type, verdict } from './people.ts';
 
 /** A FITS header as a solved picture carries it, and nothing after. */
 function fits(cards: Record<string, string | number>): Buffer {
@@ -9,11 +9,6 @@ function fits(cards: Record<string, string | number>): Buffer {
   const text = `${lines.join('')}${'END'.padEnd(80)}`;
   return Buffer.from(text.padEnd(2880));
 }
-const type = async (page: Page, label: string, value: string) => {
-  await page.getByLabel(label, { exact: false }).first().fill(value);
-  await page.getByLabel(label, { exact: false }).first().press('Enter');
-};
-
 test('a small galaxy: the angle with a guide star is found, pinned, and there the next night after a crash', async ({
   browser,
 }) => {

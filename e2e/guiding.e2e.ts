@@ -1,7 +1,7 @@
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { expect, test } from '@playwright/test';
-import { person, verdict } from './people.ts';
+import { person, task, type, verdict } from './people.ts';
 
 interface Sample {
   timeS: number;
@@ -50,4 +50,30 @@ test('the pole star is where the hemisphere has it, live and for a chosen time',
   await expect(page.getByText('22:00.', { exact: false }).first()).toBeVisible();
   await page.getByLabel('Drift without declination pulses').fill('1');
   await expect(page.getByText('3.8′')).toBeVisible();
+});
+
+test('without a signal every screen still opens; a screen that is gone after an upgrade is said, and nothing is lost', async ({
+  browser,
+}) => {
+  const page = await person(browser, 'teun', '120 mm triplet');
+  await page.goto('/dusk/setup');
+  await expect
+    .poll(
+      () => page.evaluate(() => performance.getEntriesByType('resource').some((r) => r.name.includes('/PoleView-'))),
+      { timeout: 20_000 },
+    )
+    .toBe(true);
+  await page.context().setOffline(true);
+  await task(page, 'Pole');
+  await expect(verdict(page)).toContainText('Polaris');
+  await page.context().setOffline(false);
+
+  await page.goto('/dusk/dither');
+  await type(page, 'Dither by', '7');
+  await page.route('**/assets/GuiderView-*', (r) => r.fulfill({ status: 404 }));
+  await page.reload();
+  await task(page, 'Guider');
+  await expect(page.getByText('This screen could not be loaded')).toBeVisible();
+  await task(page, 'Dither');
+  await expect(page.getByLabel('Dither by')).toHaveValue(/^7/);
 });

@@ -45,6 +45,12 @@ export async function choose(page: Page, label: string, option: string): Promise
 export const task = (page: Page, name: string) =>
   page.locator('nav.tabs').getByRole('link', { name, exact: true }).click();
 
+/** Fills a quantity field and leaves it, as a person does. */
+export const type = async (page: Page, label: string, value: string) => {
+  await page.getByLabel(label, { exact: false }).first().fill(value);
+  await page.getByLabel(label, { exact: false }).first().press('Enter');
+};
+
 export const verdict = (page: Page) => page.getByTestId('verdict').first();
 
 /** Asks MariaDB itself. */

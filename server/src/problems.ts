@@ -52,6 +52,7 @@ function known(error: unknown): Problem {
   if (http.type === 'entity.too.large') return new Problem('too_large');
   if (http.type === 'entity.parse.failed')
     return new Problem('invalid_input', 'the body is not JSON', { issues: [{ path: '', message: 'is not JSON' }] });
+  if (http.status === 404) return new Problem('not_found', 'There is no such file.');
   if (http.status === 400) return new Problem('invalid_input', 'the address cannot be read');
   return new Problem('internal');
 }

@@ -6,7 +6,7 @@ import './theme/base.css';
 import { createPinia } from 'pinia';
 import { createApp } from 'vue';
 import App from './App.vue';
-import { router } from './router.ts';
+import { fetchScreens, router } from './router.ts';
 
 // The toolkit makes style elements at run time; under the strict policy each needs the page's nonce.
 const nonce = document.querySelector<HTMLMetaElement>('meta[property="csp-nonce"]')?.nonce ?? '';
@@ -18,3 +18,4 @@ document.createElement = ((tag: string, options?: ElementCreationOptions) => {
 }) as typeof document.createElement;
 
 createApp(App).use(createPinia()).use(router).mount('#app');
+void router.isReady().then(() => setTimeout(fetchScreens, 3000));

@@ -1,3 +1,4 @@
+import { message } from 'ant-design-vue';
 import { createRouter, createWebHistory } from 'vue-router';
 
 /** One chunk a screen. */
@@ -33,3 +34,38 @@ export const router = createRouter({
     { path: '/:rest(.*)*', component: () => import('./phases/club/LostView.vue') },
   ],
 });
+
+const RELOADED = 'keen.reloaded';
+/**
+ * A screen's chunk could not be had. After an upgrade the open page asks for files that are gone: one reload brings the new
+ * ones, and drafts are in the browser. Without a connection, or when that was tried, it is said and the page stays.
+ */
+router.onError((_error, to, from) => {
+  if (navigator.onLine && sessionStorage.getItem(RELOADED) !== to.fullPath) {
+    sessionStorage.setItem(RELOADED, to.fullPath);
+    location.assign(to.fullPath);
+    return;
+  }
+  void message.error('This screen could not be loaded; what you typed is kept. Try again when the server answers.', 8);
+  // a page that has nothing to show yet shows its phase
+  const phase = `/${to.path.split('/')[1]}`;
+  if (from.matched.length === 0 && to.path !== phase) void router.replace(phase);
+});
+router.afterEach((_to, _from, failure) => {
+  if (!failure) sessionStorage.removeItem(RELOADED);
+});
+
+/** Fetches every screen while nothing else is to do: changing between them is instant, also in a field without a signal. */
+export function fetchScreens(): void {
+  const loads = router.getRoutes().flatMap((r) => {
+    const c: unknown = r.components?.default;
+    return typeof c === 'function' ? [c as () => Promise<unknown>] : [];
+  });
+  const next = (): void => {
+    const load = loads.shift();
+    if (load) void load().then(soon, soon);
+  };
+  // one after the other, and never in the way of what the person does
+  const soon = (): void => void (window.requestIdleCallback?.(next) ?? setTimeout(next, 200));
+  soon();
+}

@@ -4,6 +4,7 @@ import { figure } from '@keen/core/quantities';
 import { Button, Input } from 'ant-design-vue';
 import { computed } from 'vue';
 import FieldGrid from '../../common/FieldGrid.vue';
+import QuantityInput from '../../common/QuantityInput.vue';
 import CyclePicture from './CyclePicture.vue';
 import type { SharedCycle } from './useDither.ts';
 import { useDuskSettings } from './useDuskSettings.ts';
@@ -13,7 +14,6 @@ defineProps<{ shared: SharedCycle | null }>();
 const dusk = useDuskSettings();
 const second = computed(() => dusk.settings.second);
 const seconds = { dimension: 'duration', min: 1, max: 3600, decimals: 0, step: 10 } as const;
-const LEAD = [{ key: 'leadExposureS', label: 'Main exposure', ...seconds }] as const;
 const OPTICS = [
   { key: 'focalLengthMm', label: 'Focal length', dimension: 'length', min: 10, max: 5000, decimals: 0 },
   { key: 'pixelUm', label: 'Pixel', dimension: 'number', unit: 'µm', min: 1, max: 30, step: 0.1 },
@@ -37,10 +37,10 @@ const OPTICS = [
       out, and what unsynchronised dithering would spoil.
     </p>
     <template v-else>
-      <FieldGrid :record="second" :fields="OPTICS" width="150px">
+      <FieldGrid :record="second" :fields="OPTICS" width="128px">
         <label class="small muted named">Its name<Input v-model:value="second.name" :maxlength="40" /></label>
+        <QuantityInput v-model="dusk.settings.dither.leadExposureS" label="Main exposure" v-bind="seconds" />
       </FieldGrid>
-      <FieldGrid :record="dusk.settings.dither" :fields="LEAD" width="150px" />
       <template v-if="shared">
         <p :class="`level-${shared.found.verdict.level}`" data-test="sync-verdict">{{ shared.found.verdict.text }}</p>
         <CyclePicture :cycle="shared.cycle" :second="second.name" />

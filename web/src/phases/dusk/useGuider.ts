@@ -124,7 +124,7 @@ export function useGuider() {
       };
     return {
       level: p.good && shortWay.value === null ? s.verdict.level : 'caution',
-      text: `Expose ${b.exposureS} s: signal to noise ${figure(b.snr, 0)} at magnitude ${figure(mag.value, 1)}. Calibrate with ${Math.round(s.pulseMs / 10) * 10} ms pulses ${p.good ? 'near the equator' : 'as low as the equator stands here'}.`,
+      text: `Expose ${b.exposureS} s: signal to noise ${figure(b.snr, 0)} at magnitude ${figure(mag.value, 1)}. Calibrate with ${Math.round(s.pulseMs / 10) * 10} ms pulses ${p.good ? 'near the equator' : 'as low as the equator stands here'}.${shortWay.value === null ? '' : ` ${figure(s.travelArcsec, 0)}″ of way is too short: take ${shortWay.value} px.`}`,
     };
   });
   return {
