@@ -2,12 +2,15 @@
 import { api, type FocusRunFields } from '@keen/contract';
 import { FOCUS_FIELDS, type FocusCsv, type FocusField, type FocusMapping, type ReadRun } from '@keen/core/exchange';
 import { figure } from '@keen/core/quantities';
-import { Button, Input, TabPane, Tabs, message } from 'ant-design-vue';
-import { computed, reactive, ref, shallowRef } from 'vue';
+import { Button, TabPane, Tabs, message } from 'ant-design-vue';
+import { computed, ref, shallowRef } from 'vue';
 import { call, said } from '../../api/client.ts';
-import QuantityInput from '../../common/QuantityInput.vue';
+import ColumnMapper from '../../common/ColumnMapper.vue';
+import { useColumnMemory } from '../../common/columnMemory.ts';
+import DropFile from '../../common/DropFile.vue';
 import { core, plainCopy } from '../../workers/index.ts';
 import PickOne from '../../common/PickOne.vue';
+import FocusTyped from './FocusTyped.vue';
 
 /** Focus runs into the record: a CSV dropped, its columns mapped and its bad rows listed; or one run typed. */
 const props = defineProps<{ trainStateId: string; words: string; filters: string[] }>();
@@ -20,7 +23,7 @@ const mapping = ref<FocusMapping>({});
 const fahrenheit = ref(false);
 const busy = ref(false);
 const trouble = ref('');
-const over = ref(false);
+const memory = useColumnMemory<{ mapping: FocusMapping; fahrenheit: boolean }>('focus');
 const WORDS: Record<FocusField, string> = {
   run: 'Run (each row a point)',
   filter: 'Filter',
@@ -30,8 +33,7 @@ const WORDS: Record<FocusField, string> = {
   time: 'Time (UTC unless it says)',
 };
 
-async function take(file: File | undefined) {
-  if (!file) return;
+async function take(file: File) {
   trouble.value = '';
   fileName.value = file.name;
   if (file.size > 6_000_000) {
@@ -40,25 +42,24 @@ async function take(file: File | undefined) {
   }
   text.value = await file.text();
   await parse();
+  const before = memory.recall(read.value?.columns ?? []);
+  if (!before) return;
+  fahrenheit.value = before.fahrenheit;
+  await parse(before.mapping);
 }
 async function parse(given?: FocusMapping) {
   const got = await core().readFocusCsv(text.value, given && plainCopy(given), fahrenheit.value);
   read.value = got;
   mapping.value = got.mapping;
 }
-function map(field: FocusField, column: unknown) {
-  const next = { ...mapping.value };
-  if (typeof column === 'string' && column !== '') next[field] = column;
-  else delete next[field];
-  void parse(next);
+/** What a person chose holds for the next file with these headings. */
+async function choose(given: FocusMapping) {
+  await parse(given);
+  if (read.value) memory.remember(read.value.columns, { mapping: mapping.value, fahrenheit: fahrenheit.value });
 }
 const unknown = computed(() =>
   [...new Set(read.value?.runs.map((r) => r.filter) ?? [])].filter((f) => !props.filters.includes(f)),
 );
-function drop(e: DragEvent) {
-  over.value = false;
-  void take(e.dataTransfer?.files[0]);
-}
 const blank = {
   position: 0,
   hfd: null,
@@ -106,7 +107,7 @@ async function store(source: 'file' | 'typed', runs: ReadRun[]) {
   busy.value = false;
   if (!got.ok) {
     trouble.value = said(got.problem);
-    return;
+    return false;
   }
   const { added, known } = got.value;
   void message.success(
@@ -114,78 +115,31 @@ async function store(source: 'file' | 'typed', runs: ReadRun[]) {
   );
   if (source === 'file') read.value = null;
   emit('stored');
-}
-
-const typed = reactive({
-  filter: '',
-  position: null as number | null,
-  temperatureC: null as number | null,
-  hfd: null as number | null,
-  time: '',
-});
-const typedTrouble = ref('');
-async function addTyped() {
-  const time = typed.time.trim()
-    ? new Date(/z|[+-]\d\d:?\d\d$/i.test(typed.time) ? typed.time : `${typed.time.trim().replace(' ', 'T')}Z`)
-    : null;
-  typedTrouble.value = !typed.filter
-    ? 'Choose the filter.'
-    : typed.position === null
-      ? 'Type the focuser position.'
-      : time && Number.isNaN(time.getTime())
-        ? `“${typed.time}” is not a time; write 2026-11-24 20:15 (UTC).`
-        : '';
-  if (typedTrouble.value) return;
-  await store('typed', [
-    {
-      filter: typed.filter,
-      position: typed.position,
-      points: [],
-      line: 0,
-      ...(typed.hfd === null ? {} : { hfd: typed.hfd }),
-      ...(typed.temperatureC === null ? {} : { temperatureC: typed.temperatureC }),
-      ...(time ? { time: time.toISOString() } : {}),
-    },
-  ]);
-  if (!trouble.value) typed.position = null;
+  return true;
 }
 </script>
 
 <template>
   <Tabs>
     <TabPane key="file" tab="From a file">
-      <label
-        class="drop"
-        :class="{ over }"
-        @dragover.prevent="over = true"
-        @dragleave="over = false"
-        @drop.prevent="drop"
+      <DropFile
+        title="Drop a focus log here, or choose one"
+        accept=".csv,.tsv,.txt,text/csv"
+        test="file"
+        class="file"
+        @take="take"
+        >CSV with a heading: filter and position are needed; diameter, temperature, time and run are used where they
+        are. One row a run, or one row a point.</DropFile
       >
-        <input
-          type="file"
-          accept=".csv,.tsv,.txt,text/csv"
-          class="visually-hidden"
-          data-test="file"
-          @change="take(($event.target as HTMLInputElement).files?.[0])"
-        />
-        <strong>Drop a focus log here, or choose one</strong>
-        <span class="muted small"
-          >CSV with a heading: filter and position are needed; diameter, temperature, time and run are used where they
-          are. One row a run, or one row a point.</span
-        >
-      </label>
       <template v-if="read">
-        <div class="mapping">
-          <PickOne
-            v-for="f in FOCUS_FIELDS"
-            :key="f"
-            shown
-            :value="mapping[f] ?? ''"
-            size="small"
-            :label="WORDS[f]"
-            :options="[{ value: '', label: '(none)' }, ...read.columns.map((c) => ({ value: c, label: c }))]"
-            @update:value="map(f, $event)"
-          />
+        <ColumnMapper
+          :fields="FOCUS_FIELDS"
+          :words="WORDS"
+          :columns="read.columns"
+          :mapping="mapping"
+          class="file"
+          @map="choose"
+        >
           <PickOne
             label="Bare temperatures"
             shown
@@ -195,9 +149,9 @@ async function addTyped() {
               { value: 'C', label: '°C' },
               { value: 'F', label: '°F' },
             ]"
-            @update:value="((fahrenheit = $event === 'F'), parse(mapping))"
+            @update:value="((fahrenheit = $event === 'F'), choose(mapping))"
           />
-        </div>
+        </ColumnMapper>
         <p>
           <strong>{{ fileName }}</strong>: {{ read.rows }} rows, <strong>{{ read.runs.length }}</strong> run{{
             read.runs.length === 1 ? '' : 's'
@@ -258,79 +212,15 @@ async function addTyped() {
       </template>
     </TabPane>
     <TabPane key="typed" tab="Typed">
-      <div class="row typed">
-        <PickOne
-          v-model:value="typed.filter"
-          shown
-          class="filter"
-          label="Filter"
-          :options="filters.map((f) => ({ value: f, label: f }))"
-        />
-        <QuantityInput
-          v-model="typed.position"
-          dimension="number"
-          unit="steps"
-          label="Best position"
-          optional
-          :decimals="0"
-          :step="10"
-          width="140px"
-        />
-        <QuantityInput
-          v-model="typed.temperatureC"
-          dimension="temperature"
-          label="Temperature"
-          optional
-          :decimals="1"
-          width="120px"
-          :min="-90"
-          :max="70"
-        />
-        <QuantityInput
-          v-model="typed.hfd"
-          dimension="number"
-          unit="px"
-          label="Diameter"
-          optional
-          width="110px"
-          :min="0.1"
-          :max="500"
-        />
-        <label class="small muted"
-          >Time, UTC<Input v-model:value="typed.time" placeholder="2026-11-24 20:15" class="when"
-        /></label>
-        <Button type="primary" :loading="busy" @click="addTyped">Add</Button>
-      </div>
-      <p v-if="typedTrouble" class="level-bad small" role="alert">{{ typedTrouble }}</p>
+      <FocusTyped :filters="filters" :busy="busy" :store="(run) => store('typed', [run])" />
     </TabPane>
   </Tabs>
   <p v-if="trouble" class="level-bad" role="alert">{{ trouble }}</p>
 </template>
 
 <style scoped>
-.drop {
-  display: grid;
-  gap: 4px;
-  padding: 18px 20px;
-  border: 1.5px dashed var(--line-strong);
-  border-radius: 4px;
-  cursor: pointer;
+.file {
   margin-bottom: 10px;
-}
-.over {
-  border-color: var(--accent);
-  background: var(--sunk);
-}
-.mapping {
-  display: grid;
-  grid-template-columns: repeat(auto-fill, minmax(150px, 1fr));
-  gap: 8px 12px;
-  margin-bottom: 10px;
-}
-.mapping label,
-.typed label {
-  display: grid;
-  gap: 2px;
 }
 .bad {
   max-height: 200px;
@@ -338,14 +228,5 @@ async function addTyped() {
 }
 .acts {
   margin-top: 10px;
-}
-.typed {
-  align-items: end;
-}
-.filter {
-  width: 100px;
-}
-.when {
-  width: 160px;
 }
 </style>

@@ -4,6 +4,8 @@ import { GUIDE_FAULTS } from '@keen/core/observatory';
 import { figure } from '@keen/core/quantities';
 import { Button, Input } from 'ant-design-vue';
 import { ref, watch } from 'vue';
+import ColumnMapper from '../../common/ColumnMapper.vue';
+import DropFile from '../../common/DropFile.vue';
 import EmptyState from '../../common/EmptyState.vue';
 import PickOne from '../../common/PickOne.vue';
 import QuantityInput from '../../common/QuantityInput.vue';
@@ -32,7 +34,15 @@ const used = useGuideLog();
 const { name, trouble, read, mapping, unit, scale, result, spectrum, before, span, tookMs, busy, imagingScale } = used;
 const note = ref('');
 const title = ref('');
-watch(name, (n) => (title.value = n.replace(/\.\w{2,4}$/, '')));
+/** Opens by itself where something cannot be read, and then stays until the next file. */
+const showColumns = ref(false);
+watch(name, (n) => {
+  title.value = n.replace(/\.\w{2,4}$/, '');
+  showColumns.value = false;
+});
+watch(read, (r) => {
+  if (r && (r.bad.length || !r.samples.length)) showColumns.value = true;
+});
 const keeping = ref(false);
 async function keep() {
   keeping.value = true;
@@ -49,20 +59,14 @@ async function keep() {
   />
   <p v-if="trouble" class="level-bad" role="alert">{{ trouble }}</p>
   <section class="panel stack">
-    <label class="drop">
-      <input
-        type="file"
-        accept=".csv,.txt,.tsv,.log,text/csv"
-        class="visually-hidden"
-        data-test="guide-file"
-        @change="used.take(($event.target as HTMLInputElement).files?.[0])"
-      />
-      <strong>{{ read ? 'Read another log, to compare' : 'Choose a guide log' }}</strong>
-      <span class="muted small"
-        >CSV: time (s or date), ra, dec as star minus lock on the sky; pulses in ms, snr and state where there are any.
-        Read on this device; sent only when you keep it.</span
-      >
-    </label>
+    <DropFile
+      :title="read ? 'Read another log, to compare' : 'Drop a guide log here, or choose one'"
+      accept=".csv,.txt,.tsv,.log,text/csv"
+      test="guide-file"
+      @take="used.take"
+      >CSV: time (s or date), ra, dec as star minus lock on the sky; pulses in ms, snr and state where there are any.
+      Read on this device; sent only when you keep it.</DropFile
+    >
     <div class="row small">
       <span class="muted">Or a simulated night, to learn by:</span>
       <Button v-for="f in GUIDE_FAULTS" :key="f" size="small" @click="used.rehearse(f)">{{
@@ -70,7 +74,7 @@ async function keep() {
       }}</Button>
     </div>
     <template v-if="read">
-      <details :open="read.bad.length > 0 || !read.samples.length">
+      <details :open="showColumns" @toggle="showColumns = ($event.target as HTMLDetailsElement).open">
         <summary class="small">
           {{ read.rows.toLocaleString('en') }} rows, {{ read.samples.length.toLocaleString('en') }} used<template
             v-if="read.bad.length"
@@ -79,17 +83,14 @@ async function keep() {
           >.
           <span class="muted">Columns and units</span>
         </summary>
-        <div class="mapping">
-          <PickOne
-            v-for="f in GUIDE_FIELDS"
-            :key="f"
-            shown
-            :label="WORDS[f]"
-            size="small"
-            :value="mapping[f] ?? ''"
-            :options="[{ value: '', label: '(none)' }, ...read.columns.map((c) => ({ value: c, label: c }))]"
-            @update:value="used.map(f, $event)"
-          />
+        <ColumnMapper
+          :fields="GUIDE_FIELDS"
+          :words="WORDS"
+          :columns="read.columns"
+          :mapping="mapping"
+          class="mapping"
+          @map="used.map"
+        >
           <PickOne
             v-model:value="unit"
             label="Errors in"
@@ -110,7 +111,7 @@ async function keep() {
             :max="60"
             :step="0.1"
           />
-        </div>
+        </ColumnMapper>
       </details>
 
       <table v-if="read.bad.length" class="figures" data-test="bad-rows">
@@ -181,17 +182,6 @@ async function keep() {
 </template>
 
 <style scoped>
-.drop {
-  display: grid;
-  gap: 4px;
-  padding: 16px 20px;
-  border: 1.5px dashed var(--line-strong);
-  border-radius: 4px;
-  cursor: pointer;
-}
-.drop:focus-within {
-  border-color: var(--accent);
-}
 .keep {
   align-items: end;
 }
@@ -208,9 +198,6 @@ summary {
 }
 .mapping {
   margin-top: 8px;
-  display: grid;
-  grid-template-columns: repeat(auto-fill, minmax(130px, 1fr));
-  gap: 8px 12px;
 }
 .board {
   grid-template-columns: minmax(0, 1.5fr) minmax(280px, 1fr);

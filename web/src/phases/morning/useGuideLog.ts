@@ -1,11 +1,12 @@
 import { api, MAX_LOG_TEXT, type GuideLogRecord } from '@keen/contract';
-import { guideToCsv, type GuideCsv, type GuideField, type GuideMapping } from '@keen/core/exchange';
+import { guessGuideMapping, guideToCsv, type AngleUnit, type GuideCsv, type GuideMapping } from '@keen/core/exchange';
 import type { LogOutput, LogSummary, Spectrum } from '@keen/core/guiding';
 import { simulateGuiding, type GuideFault } from '@keen/core/observatory';
 import { scaleArcsecPerPx } from '@keen/core/quantities';
 import { message } from 'ant-design-vue';
 import { computed, ref, shallowRef, watch } from 'vue';
 import { call, said } from '../../api/client.ts';
+import { useColumnMemory } from '../../common/columnMemory.ts';
 import { useClub } from '../../stores/club.ts';
 import { core, plainCopy } from '../../workers/index.ts';
 
@@ -20,7 +21,9 @@ export function useGuideLog() {
   const trouble = ref('');
   const read = shallowRef<GuideCsv | null>(null);
   const mapping = ref<GuideMapping>({});
-  const unit = ref<'arcsec' | 'px'>('arcsec');
+  const columns = ref<string[]>([]);
+  const memory = useColumnMemory<{ mapping: GuideMapping; unit: AngleUnit; scale: number | null }>('guiding');
+  const unit = ref<AngleUnit>('arcsec');
   const scale = ref<number | null>(1);
   const result = shallowRef<LogOutput | null>(null);
   const spectrum = shallowRef<Spectrum | null>(null);
@@ -51,6 +54,15 @@ export function useGuideLog() {
     );
     busy.value = false;
     mapping.value = got.mapping;
+    columns.value = got.columns;
+    const known = given ? null : memory.recall(got.columns);
+    if (known) {
+      mapping.value = known.mapping;
+      const same = known.unit === unit.value && known.scale === scale.value;
+      [unit.value, scale.value] = [known.unit, known.scale];
+      // a change of unit reads the log again, with these columns
+      return same ? parse(known.mapping) : undefined;
+    }
     // a log that names its unit is read in it; the watcher reads it again
     if (!given && got.unit && got.unit !== unit.value) {
       unit.value = got.unit;
@@ -60,8 +72,7 @@ export function useGuideLog() {
     }
     read.value = got;
   }
-  async function take(file: File | undefined): Promise<void> {
-    if (!file) return;
+  async function take(file: File): Promise<void> {
     trouble.value = '';
     if (file.size > MAX_FILE) {
       trouble.value = `${file.name} is ${(file.size / 1e6).toFixed(0)} MB; logs up to ${MAX_FILE / 1e6} MB are read. Split it by night.`;
@@ -73,6 +84,15 @@ export function useGuideLog() {
     span.value = null;
     await parse();
   }
+  /** A log in our own columns, whatever was chosen for files. */
+  async function takeOwn(csv: string): Promise<void> {
+    const own = guessGuideMapping(csv.slice(0, csv.indexOf('\n')).split(','));
+    text.value = csv;
+    span.value = null;
+    mapping.value = own;
+    unit.value = 'arcsec';
+    await parse(own);
+  }
   /** A simulated night to learn reading by. */
   async function rehearse(fault: GuideFault): Promise<void> {
     const samples = simulateGuiding({
@@ -83,18 +103,14 @@ export function useGuideLog() {
     });
     if (result.value) before.value = { id: null, name: name.value, result: result.value };
     name.value = `stand-in, ${fault === 'none' ? 'healthy' : fault.replaceAll('-', ' ')}`;
-    unit.value = 'arcsec';
-    text.value = guideToCsv(samples);
-    span.value = null;
-    await parse();
+    await takeOwn(guideToCsv(samples));
   }
-  function map(field: GuideField, column: unknown): void {
-    const next = { ...mapping.value };
-    if (typeof column === 'string' && column) next[field] = column;
-    else delete next[field];
-    void parse(next);
+  /** What a person chose holds for the next file with these headings. */
+  async function map(given: GuideMapping): Promise<void> {
+    await parse(given);
+    memory.remember(columns.value, { mapping: plainCopy(given), unit: unit.value, scale: scale.value });
   }
-  watch([unit, scale], () => text.value && void parse(mapping.value));
+  watch([unit, scale], () => text.value && void map(mapping.value));
   const chosen = computed(() => {
     const all = read.value?.samples ?? [];
     return span.value ? all.filter((s) => s.timeS >= span.value![0] && s.timeS <= span.value![1]) : all;
@@ -147,10 +163,7 @@ export function useGuideLog() {
     trouble.value = got.ok ? '' : said(got.problem);
     if (!got.ok) return;
     name.value = log.name;
-    unit.value = 'arcsec';
-    text.value = got.value.csv;
-    span.value = null;
-    await parse();
+    await takeOwn(got.value.csv);
     window.scrollTo({ top: 0 });
   }
   const compare = (log: GuideLogRecord) => {
