@@ -1,9 +1,10 @@
 <script setup lang="ts">
 import type { RigSetup } from '@keen/core/rig';
-import { Button, Input } from 'ant-design-vue';
+import { Button } from 'ant-design-vue';
 import { computed } from 'vue';
 import PickOne from '../../common/PickOne.vue';
 import QuantityInput from '../../common/QuantityInput.vue';
+import PlaceRow from './PlaceRow.vue';
 
 /** What the search for balance may use: places for trim weights, loose pieces, weights owned, parts that could sit elsewhere. */
 const props = defineProps<{ setup: RigSetup; off: boolean }>();
@@ -19,7 +20,6 @@ function allow(name: unknown) {
       { mass: p.name, to: [{ name: 'elsewhere', xMm: p.xMm, yMm: -p.yMm, zMm: -p.zMm }] },
     ];
 }
-const AXES = ['xMm', 'yMm', 'zMm'] as const;
 </script>
 
 <template>
@@ -38,34 +38,15 @@ const AXES = ['xMm', 'yMm', 'zMm'] as const;
             >✕</Button
           >
         </div>
-        <div v-for="(t, k) in r.to" :key="k" class="row">
-          <Input
-            v-model:value="t.name"
-            size="small"
-            :aria-label="`Place ${k + 1} of ${r.mass}`"
-            style="width: 150px"
-            :disabled="off"
-          />
-          <QuantityInput
-            v-for="a in AXES"
-            :key="a"
-            v-model="t[a]"
-            dimension="length"
-            :label="`${a[0]} of ${t.name}`"
-            hide-label
-            :decimals="0"
-            width="88px"
-            :disabled="off"
-          />
-          <Button
-            v-if="!off && r.to.length > 1"
-            type="text"
-            size="small"
-            aria-label="Remove this place"
-            @click="r.to.splice(k, 1)"
-            >✕</Button
-          >
-        </div>
+        <PlaceRow
+          v-for="(t, k) in r.to"
+          :key="k"
+          :place="t"
+          :label="`Place ${k + 1} of ${r.mass}`"
+          :off="off"
+          :removable="r.to.length > 1"
+          @remove="r.to.splice(k, 1)"
+        />
         <Button
           v-if="!off && r.to.length < 6"
           size="small"
@@ -87,25 +68,15 @@ const AXES = ['xMm', 'yMm', 'zMm'] as const;
     </div>
     <div class="stack">
       <h3>Places for trim weights</h3>
-      <div v-for="(t, i) in setup.trimPoints" :key="i" class="row">
-        <Input
-          v-model:value="t.name"
-          size="small"
-          :aria-label="`Trim point ${i + 1}`"
-          style="width: 150px"
-          :disabled="off"
-        />
-        <QuantityInput
-          v-for="a in AXES"
-          :key="a"
-          v-model="t[a]"
-          dimension="length"
-          :label="`${a[0]} of ${t.name}`"
-          hide-label
-          :decimals="0"
-          width="88px"
-          :disabled="off"
-        />
+      <PlaceRow
+        v-for="(t, i) in setup.trimPoints"
+        :key="i"
+        :place="t"
+        :label="`Trim point ${i + 1}`"
+        :off="off"
+        removable
+        @remove="setup.trimPoints.splice(i, 1)"
+      >
         <QuantityInput
           v-model="t.maxMassKg"
           dimension="mass"
@@ -115,15 +86,7 @@ const AXES = ['xMm', 'yMm', 'zMm'] as const;
           width="88px"
           :disabled="off"
         />
-        <Button
-          v-if="!off"
-          type="text"
-          size="small"
-          :aria-label="`Remove ${t.name}`"
-          @click="setup.trimPoints.splice(i, 1)"
-          >✕</Button
-        >
-      </div>
+      </PlaceRow>
       <Button
         v-if="!off"
         size="small"

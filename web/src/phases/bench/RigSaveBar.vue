@@ -1,11 +1,10 @@
 <script setup lang="ts">
-import ConflictDialog from '../../common/ConflictDialog.vue';
-import SaveBar from '../../common/SaveBar.vue';
+import KeptBar from '../../common/KeptBar.vue';
 import { INVALID, invalidatedBy } from '@keen/core/rig';
 import { computed } from 'vue';
 import { useClub } from '../../stores/club.ts';
 import { useSession } from '../../stores/session.ts';
-import type { useRigDraft } from './useRigDraft.ts';
+import { rigDraftOf, type useRigDraft } from './useRigDraft.ts';
 
 /** Save and conflict of the shared rig draft, with what the change would make worthless said before it is saved. */
 const props = defineProps<{ edit: ReturnType<typeof useRigDraft> }>();
@@ -19,22 +18,15 @@ const lost = computed(() => {
 
 <template>
   <div v-if="club.rig">
-    <SaveBar
-      :dirty="edit.dirty.value"
-      :busy="edit.busy.value"
-      :undoable="edit.undoable.value"
-      :restored-at="edit.restoredAt.value"
-      :saved-at="club.rig.updatedAt"
-      :saved-by="club.rig.updatedBy"
-      :trouble="edit.trouble.value"
+    <KeptBar
+      :kept="edit"
+      :saving="edit"
+      :fields-of="rigDraftOf"
+      :record="club.rig"
       :locked="session.mayEdit ? undefined : 'Guests may look, not change.'"
-      @save="edit.save"
-      @discard="edit.discard"
-      @undo="edit.undo"
     />
     <p v-if="lost.length" class="level-caution small" data-test="invalidated">
       Saving this calls for: {{ lost.map((k) => INVALID[k]).join('; ') }}.
     </p>
-    <ConflictDialog :saving="edit" :mine="edit.draft.value" :theirs="edit.theirs.value" />
   </div>
 </template>

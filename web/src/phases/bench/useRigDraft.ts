@@ -1,6 +1,5 @@
 import { api, type RigRecord } from '@keen/contract';
 import type { RigSetup } from '@keen/core/rig';
-import { computed } from 'vue';
 import { call } from '../../api/client.ts';
 import { useDraft } from '../../common/draft.ts';
 import { useSaving } from '../../common/savedDraft.ts';
@@ -13,13 +12,14 @@ export interface RigDraft {
   setup: RigSetup;
 }
 
+export const rigDraftOf = (r: RigRecord): RigDraft => ({ name: r.name, siteId: r.siteId, setup: r.setup });
+
 /** The chosen rig as an editable draft, shared by the screens of the bench, with its save and its conflict. */
 export function useRigDraft() {
   const club = useClub();
-  const draftOf = (r: RigRecord): RigDraft => ({ name: r.name, siteId: r.siteId, setup: r.setup });
   const kept = useDraft<RigDraft>(
     () => `rig.${club.rig?.id ?? ''}`,
-    () => (club.rig ? { value: draftOf(club.rig), version: club.rig.version } : null),
+    () => (club.rig ? { value: rigDraftOf(club.rig), version: club.rig.version } : null),
   );
   /** Word pair before the save, to tell whether the train state changed. */
   let words = '';
@@ -33,9 +33,5 @@ export function useRigDraft() {
     },
     (r) => `Saved as revision ${r.revision}.` + (r.words === words ? '' : ` New train state: ${r.words}.`),
   );
-  return {
-    ...kept,
-    ...saving,
-    theirs: computed(() => (saving.conflict.value ? draftOf(saving.conflict.value.theirs) : null)),
-  };
+  return { ...kept, ...saving };
 }

@@ -3,11 +3,10 @@ import { api, type SiteRecord } from '@keen/contract';
 import { Button, Input, Modal, SelectOption, message } from 'ant-design-vue';
 import { computed, ref, watch } from 'vue';
 import { call, said } from '../../api/client.ts';
-import ConflictDialog from '../../common/ConflictDialog.vue';
 import { useDraft } from '../../common/draft.ts';
 import QuantityInput from '../../common/QuantityInput.vue';
 import PickOne from '../../common/PickOne.vue';
-import SaveBar from '../../common/SaveBar.vue';
+import KeptBar from '../../common/KeptBar.vue';
 import { useSaving } from '../../common/savedDraft.ts';
 import { useShortcut } from '../../common/shortcuts.ts';
 import { useClub } from '../../stores/club.ts';
@@ -28,7 +27,10 @@ const kept = useDraft<Fields>(
 const { draft } = kept;
 const saving = useSaving<SiteRecord>(
   kept,
-  (version) => call(api.changeSite, { params: { id: site.value!.id }, body: { ...plainCopy(draft.value!), version } }),
+  (version) => {
+    sortHorizon();
+    return call(api.changeSite, { params: { id: site.value!.id }, body: { ...plainCopy(draft.value!), version } });
+  },
   (s) => (club.sites = club.sites.map((o) => (o.id === s.id ? s : o))),
   () => 'Site saved.',
 );
@@ -58,10 +60,6 @@ function takePasted() {
 }
 function sortHorizon() {
   draft.value!.horizon?.sort((a, b) => a.azimuthDeg - b.azimuthDeg);
-}
-async function save() {
-  sortHorizon();
-  await saving.save();
 }
 async function addSite() {
   const from = site.value;
@@ -101,18 +99,12 @@ watch(
       <Button v-if="session.isSteward" size="small" title="n" @click="addSite">Add a site</Button>
     </nav>
     <section v-if="draft && site" class="panel stack">
-      <SaveBar
-        :dirty="kept.dirty.value"
-        :busy="saving.busy.value"
-        :undoable="kept.undoable.value"
-        :restored-at="kept.restoredAt.value"
-        :saved-at="site.updatedAt"
-        :saved-by="site.updatedBy"
-        :trouble="saving.trouble.value"
+      <KeptBar
+        :kept="kept"
+        :saving="saving"
+        :fields-of="fieldsOf"
+        :record="site"
         :locked="off ? 'Stewards keep the sites.' : undefined"
-        @save="save"
-        @discard="kept.discard"
-        @undo="kept.undo"
       />
       <div class="grid">
         <label class="wide">Name<Input v-model:value="draft.name" :disabled="off" /></label>
@@ -217,11 +209,6 @@ watch(
     />
     <p v-if="pasteTrouble" class="level-bad" role="alert">{{ pasteTrouble }}</p>
   </Modal>
-  <ConflictDialog
-    :saving="saving"
-    :mine="draft"
-    :theirs="saving.conflict.value ? fieldsOf(saving.conflict.value.theirs) : null"
-  />
 </template>
 
 <style scoped>

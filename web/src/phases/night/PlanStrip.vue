@@ -1,7 +1,6 @@
 <script setup lang="ts">
 import { computed } from 'vue';
-import { filterLook, hatchId } from '../../common/filters.ts';
-import { useLight } from '../../stores/light.ts';
+import FilterMark from '../../common/FilterMark.vue';
 
 /** Exposures as lettered tiles, everything else as gaps by kind. Drawn inside an svg. */
 const props = defineProps<{
@@ -12,8 +11,6 @@ const props = defineProps<{
   /** Draw focus, slew, flip and waiting too, with their own marks. */
   detailed?: boolean;
 }>();
-const light = useLight();
-const red = computed(() => light.light === 'dark-adapted');
 const GAP: Record<string, string> = {
   focus: 'var(--accent)',
   flip: 'var(--bad)',
@@ -30,7 +27,6 @@ const tiles = computed(() =>
         w: Math.max(0.8, b - a - (b - a > 6 ? 1 : 0.2)),
         filter: e.filter ?? '',
         frame: e.frame,
-        look: filterLook(e.filter ?? ''),
       };
     }),
 );
@@ -83,39 +79,17 @@ const fits = (w: number, text: string) => w > 5 + 7 * text.length;
         >idle</text
       >
     </g>
-    <g v-for="(t, i) in tiles" :key="i">
-      <rect
-        :x="t.x"
-        :y="y"
-        :width="t.w"
-        :height="height"
-        :fill="red ? 'var(--part)' : t.look.colour"
-        :stroke="red ? 'var(--ink-2)' : 'none'"
-        stroke-width="0.6"
-      >
-        <title>{{ t.filter }} {{ t.frame }}</title>
-      </rect>
-      <rect
-        v-if="!red && t.w > 4"
-        :x="t.x"
-        :y="y"
-        :width="t.w"
-        :height="height"
-        :fill="`url(#${hatchId(t.filter)})`"
-        pointer-events="none"
-      />
-      <text
-        v-if="fits(t.w, t.filter)"
-        :x="t.x + t.w / 2"
-        :y="y + height / 2 + 4"
-        text-anchor="middle"
-        font-size="11"
-        font-weight="700"
-        :fill="red ? 'var(--ink)' : t.look.ink"
-        pointer-events="none"
-      >
-        {{ t.filter }}
-      </text>
-    </g>
+    <FilterMark
+      v-for="(t, i) in tiles"
+      :key="i"
+      :name="t.filter"
+      :x="t.x"
+      :y="y"
+      :width="t.w"
+      :height="height"
+      :letters="fits(t.w, t.filter)"
+    >
+      <title>{{ t.filter }} {{ t.frame }}</title>
+    </FilterMark>
   </g>
 </template>

@@ -8,11 +8,10 @@ import { Button, Switch, message } from 'ant-design-vue';
 import { computed, ref, watch } from 'vue';
 import { RouterLink, useRoute, useRouter } from 'vue-router';
 import { call, said } from '../../api/client.ts';
-import ConflictDialog from '../../common/ConflictDialog.vue';
 import EmptyState from '../../common/EmptyState.vue';
 import FilterTile from '../../common/FilterTile.vue';
 import ProgressBar from '../../common/ProgressBar.vue';
-import SaveBar from '../../common/SaveBar.vue';
+import KeptBar from '../../common/KeptBar.vue';
 import TimeInput from '../../common/TimeInput.vue';
 import VerdictLine from '../../common/VerdictLine.vue';
 import WorkingFold from '../../common/WorkingFold.vue';
@@ -23,7 +22,7 @@ import FramingLine from './FramingLine.vue';
 import PlanPicture from './PlanPicture.vue';
 import PlanSettingsForm from './PlanSettingsForm.vue';
 import { useNight } from './useNight.ts';
-import { usePlan } from './usePlan.ts';
+import { planDraftOf, usePlan } from './usePlan.ts';
 import { framesOf, KIND_WORDS, usePlanWords } from './usePlanWords.ts';
 import PickOne from '../../common/PickOne.vue';
 
@@ -239,18 +238,13 @@ const choose = (id: unknown) => void router.replace({ query: { project: String(i
         <WorkingFold :steps="[...(a?.working ?? []), ...target.working]" />
       </div>
       <section v-if="draft && settings" class="panel stack">
-        <SaveBar
-          :dirty="plan.dirty.value || !existing"
-          :busy="saving.busy.value"
-          :undoable="plan.undoable.value"
-          :restored-at="plan.restoredAt.value"
-          :saved-at="existing?.updatedAt"
-          :saved-by="existing?.updatedBy"
-          :trouble="saving.trouble.value"
+        <KeptBar
+          :kept="plan"
+          :saving="saving"
+          :fields-of="planDraftOf"
+          :record="existing"
+          :fresh="!existing"
           :locked="closed"
-          @save="saving.save"
-          @discard="plan.discard"
-          @undo="plan.undo"
         />
         <div class="row times">
           <TimeInput v-model="draft.start" label="Start" :time-zone="zone" :night="club.night" :disabled="off" />
@@ -290,7 +284,6 @@ const choose = (id: unknown) => void router.replace({ query: { project: String(i
         </div>
       </section>
     </div>
-    <ConflictDialog :saving="saving" :mine="draft" :theirs="saving.conflict.value?.theirs ?? null" />
   </template>
 </template>
 

@@ -57,6 +57,15 @@ function freeSpan(t: TargetOutput, taken: readonly PlanRecord[]): { start: strin
   return best && { start: new Date(best[0]).toISOString(), end: new Date(best[1]).toISOString() };
 }
 
+/** What of a saved plan is edited. */
+export const planDraftOf = ({ start, end, locked, settings }: PlanRecord): PlanDraft => ({
+  start,
+  end,
+  locked,
+  settings,
+  other: null,
+});
+
 /** One project's plan for the chosen night: the saved one or a first proposal, laid out live. */
 export function usePlan(
   project: ComputedRef<ProjectRecord | null>,
@@ -75,8 +84,7 @@ export function usePlan(
     () => `plan.${club.rig?.id ?? ''}.${club.night}.${project.value?.id ?? ''}`,
     () => {
       if (existing.value) {
-        const { start, end, locked, settings, version } = existing.value;
-        return { value: { start, end, locked, settings, other: null }, version };
+        return { value: planDraftOf(existing.value), version: existing.value.version };
       }
       if (!project.value || !proposal.value) return null;
       const { start, end } = proposal.value;

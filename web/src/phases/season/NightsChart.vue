@@ -2,14 +2,11 @@
 import type { ProjectRecord } from '@keen/contract';
 import { useElementSize } from '@vueuse/core';
 import { computed, ref } from 'vue';
-import { filterLook, hatchId } from '../../common/filters.ts';
+import FilterMark from '../../common/FilterMark.vue';
 import { dayName } from '../../common/times.ts';
-import { useLight } from '../../stores/light.ts';
 
 /** Open-shutter minutes a night, stacked by filter: what each clear night added. */
 const props = defineProps<{ project: ProjectRecord }>();
-const light = useLight();
-const red = computed(() => light.light === 'dark-adapted');
 const box = ref<HTMLElement>();
 const { width } = useElementSize(box);
 const HEIGHT = 120;
@@ -37,7 +34,7 @@ const bars = computed(() => {
       pieces: filters.map((f) => {
         const h = (f.minutes / most.value) * (HEIGHT - 44);
         y -= h;
-        return { ...f, y, h, look: filterLook(f.filter) };
+        return { ...f, y, h };
       }),
       top: () => y,
     };
@@ -56,41 +53,18 @@ const bars = computed(() => {
     >
       <path :d="`M0 ${HEIGHT - 22}H${width}`" stroke="var(--line)" />
       <g v-for="b in bars" :key="b.night">
-        <g v-for="p in b.pieces" :key="p.filter">
-          <rect
-            :x="b.x"
-            :y="p.y"
-            :width="b.w"
-            :height="Math.max(0, p.h - 0.8)"
-            :fill="red ? 'var(--part)' : p.look.colour"
-            :stroke="red ? 'var(--ink-2)' : 'none'"
-          >
-            <title>
-              {{ dayName(b.night) }} {{ p.filter }}: {{ p.accepted }} frames, {{ Math.round(p.minutes) }} min
-            </title>
-          </rect>
-          <rect
-            v-if="!red"
-            :x="b.x"
-            :y="p.y"
-            :width="b.w"
-            :height="Math.max(0, p.h - 0.8)"
-            :fill="`url(#${hatchId(p.filter)})`"
-            pointer-events="none"
-          />
-          <text
-            v-if="p.h > 13"
-            :x="b.x + b.w / 2"
-            :y="p.y + p.h / 2 + 4"
-            text-anchor="middle"
-            font-size="11"
-            font-weight="700"
-            :fill="red ? 'var(--ink)' : p.look.ink"
-            pointer-events="none"
-          >
-            {{ p.filter }}
-          </text>
-        </g>
+        <FilterMark
+          v-for="p in b.pieces"
+          :key="p.filter"
+          :name="p.filter"
+          :x="b.x"
+          :y="p.y"
+          :width="b.w"
+          :height="Math.max(0, p.h - 0.8)"
+          :letters="p.h > 13"
+        >
+          <title>{{ dayName(b.night) }} {{ p.filter }}: {{ p.accepted }} frames, {{ Math.round(p.minutes) }} min</title>
+        </FilterMark>
         <text
           :x="b.x + b.w / 2"
           :y="b.top() - 5"

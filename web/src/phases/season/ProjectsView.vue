@@ -6,14 +6,13 @@ import { Button, Input, Switch, Textarea, message } from 'ant-design-vue';
 import { computed, ref, watch } from 'vue';
 import { RouterLink, useRoute, useRouter } from 'vue-router';
 import { call } from '../../api/client.ts';
-import ConflictDialog from '../../common/ConflictDialog.vue';
 import { useDraft } from '../../common/draft.ts';
 import EmptyState from '../../common/EmptyState.vue';
 import FilterTile from '../../common/FilterTile.vue';
 import ListTable, { type Column } from '../../common/ListTable.vue';
 import ProgressBar from '../../common/ProgressBar.vue';
 import QuantityInput from '../../common/QuantityInput.vue';
-import SaveBar from '../../common/SaveBar.vue';
+import KeptBar from '../../common/KeptBar.vue';
 import { useSaving } from '../../common/savedDraft.ts';
 import { useShortcut } from '../../common/shortcuts.ts';
 import { hours } from '../../common/times.ts';
@@ -160,14 +159,11 @@ const addGoal = (f: unknown) =>
       </ListTable>
     </section>
     <section v-if="project && draft" class="panel stack" data-test="project">
-      <SaveBar
-        :dirty="kept.dirty.value"
-        :busy="saving.busy.value"
-        :undoable="kept.undoable.value"
-        :restored-at="kept.restoredAt.value"
-        :saved-at="project.updatedAt"
-        :saved-by="project.updatedBy"
-        :trouble="saving.trouble.value"
+      <KeptBar
+        :kept="kept"
+        :saving="saving"
+        :fields-of="fieldsOf"
+        :record="project"
         :locked="
           mine
             ? undefined
@@ -175,9 +171,6 @@ const addGoal = (f: unknown) =>
               ? `${project.owner}’s project; the owner or a steward may change it.`
               : 'Guests may look, not change.'
         "
-        @save="saving.save"
-        @discard="kept.discard"
-        @undo="kept.undo"
       />
       <Input v-model:value="draft.name" class="name" aria-label="Name of the project" :disabled="!mine" />
       <p class="muted small">
@@ -286,11 +279,6 @@ const addGoal = (f: unknown) =>
     </section>
   </div>
   <NewProject v-model:open="making" :object="wanted" @made="made" />
-  <ConflictDialog
-    :saving="saving"
-    :mine="draft"
-    :theirs="saving.conflict.value ? fieldsOf(saving.conflict.value.theirs) : null"
-  />
 </template>
 
 <style scoped>
