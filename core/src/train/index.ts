@@ -14,6 +14,7 @@ export { backfocus, trainBackfocus, BackfocusInput, type BackfocusOutput } from 
 export { spacers, trainSpacers, SpacersInput, toUm, type SpacersOutput, type Stack } from './spacers.ts';
 export { adapters, trainAdapters, AdaptersInput, type AdaptersOutput } from './adapters.ts';
 export { guidePath, trainGuidePath, GuidePathInput, type GuidePathOutput } from './guidePath.ts';
+export { offAxisSigns, type OffAxisSign } from './offAxisSigns.ts';
 export { prism, trainPrism, PrismInput, isClearAt, shadowMap, coneAt, placeOf, type PrismOutput } from './prism.ts';
 export { blockedFraction } from './shadow.ts';
 export {
@@ -40,6 +41,7 @@ export {
   trainLength,
   backfocusInputOf,
   guidePathInputOf,
+  filterShiftMm,
   prismInputOf,
   sensorOf,
   guiderAt,

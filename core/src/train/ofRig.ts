@@ -4,7 +4,7 @@ import type { BackfocusInput } from './backfocus.ts';
 import type { ConfigurationsInput } from './configurations.ts';
 import { guidePath, type GuidePathInput } from './guidePath.ts';
 import type { PrismInput } from './prism.ts';
-import { GLASS_INDEX, lengthOf, type PathPart } from './schemas.ts';
+import { GLASS_INDEX, lengthOf, pathShiftMm, type PathPart } from './schemas.ts';
 
 /** What the train calculations take, for a rig as it stands. */
 
@@ -45,6 +45,12 @@ export function guidePathInputOf(setup: RigSetup): GuidePathInput | null {
       ...(g.prism.glassMm ? { glass: { thicknessMm: g.prism.glassMm, refractiveIndex: GLASS_INDEX } } : {}),
     },
   };
+}
+
+/** How far the main focus moves when the glass behind the guider is exchanged for so many millimetres [mm, backward positive]. */
+export function filterShiftMm(setup: RigSetup, otherGlassMm: number): number {
+  const now = pathShiftMm(setup.train.slice(guiderAt(setup) + 1).map(pathPart));
+  return otherGlassMm * (1 - 1 / GLASS_INDEX) - now;
 }
 
 export const sensorOf = (c: { pixelUm: number; widthPx: number; heightPx: number }) => ({

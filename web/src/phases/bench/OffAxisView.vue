@@ -1,16 +1,7 @@
 <script setup lang="ts">
-import { InvalidInput, parseInput } from '@keen/core';
 import { figure, signed } from '@keen/core/quantities';
-import {
-  guidePath,
-  GuidePathInput,
-  guidePathInputOf,
-  PrismInput,
-  prismInputOf,
-  type PrismOutput,
-} from '@keen/core/train';
 import { Button } from 'ant-design-vue';
-import { computed, ref, shallowRef, watch } from 'vue';
+import { computed } from 'vue';
 import EmptyState from '../../common/EmptyState.vue';
 import FieldGrid from '../../common/FieldGrid.vue';
 import QuantityInput from '../../common/QuantityInput.vue';
@@ -18,11 +9,12 @@ import VerdictLine from '../../common/VerdictLine.vue';
 import WorkingFold from '../../common/WorkingFold.vue';
 import { useClub } from '../../stores/club.ts';
 import { useSession } from '../../stores/session.ts';
-import { core, plainCopy } from '../../workers/index.ts';
 import GuideCameras from './GuideCameras.vue';
 import GuidingBudget from './GuidingBudget.vue';
+import PathRange from './PathRange.vue';
 import PrismPicture from './PrismPicture.vue';
 import RigSaveBar from './RigSaveBar.vue';
+import { useOffAxis } from './useOffAxis.ts';
 import { useRigDraft } from './useRigDraft.ts';
 
 const mm = { dimension: 'length', decimals: 1, max: 60, step: 0.5 } as const;
@@ -45,136 +37,21 @@ const club = useClub();
 const session = useSession();
 const edit = useRigDraft();
 const setup = computed(() => edit.draft.value?.setup ?? null);
-const guider = computed(() => setup.value?.offAxis ?? null);
 const off = computed(() => !session.mayEdit);
-/** Where the exit pupil is taken to be: far away, or at the objective itself. */
-const pupil = ref<'far' | 'objective'>('objective');
-
-const path = computed(() => {
-  const input = setup.value ? guidePathInputOf(plainCopy(setup.value)) : null;
-  try {
-    return input ? guidePath(parseInput(GuidePathInput, input)) : null;
-  } catch (e) {
-    if (e instanceof InvalidInput) return null;
-    throw e;
-  }
-});
-const prismInput = computed(() => {
-  const input = setup.value ? prismInputOf(plainCopy(setup.value), pupil.value) : null;
-  try {
-    return input ? parseInput(PrismInput, input) : null;
-  } catch (e) {
-    if (e instanceof InvalidInput) return null;
-    throw e;
-  }
-});
-const found = shallowRef<PrismOutput | null>(null);
-let turn = 0;
-watch(
-  prismInput,
-  async (input) => {
-    const mine = ++turn;
-    if (!input) {
-      found.value = null;
-      return;
-    }
-    const got = await core().prism(plainCopy(input));
-    if (mine === turn) found.value = got.ok ? got.value : null;
-  },
-  { immediate: true },
-);
-function begin() {
-  const s = setup.value!;
-  if (!s.train.some((p) => p.guider)) {
-    const at = Math.max(0, s.train.length - 2);
-    s.train.splice(at, 0, { name: 'off-axis guider body', lengthMm: 20, guider: true });
-  }
-  s.offAxis = {
-    prism: { widthMm: 8, depthMm: 8, angleDeg: 90, innerEdgeMm: 12, glassMm: 0 },
-    behindPrismMm: 10,
-    holderMm: 22,
-    spacersMm: 0,
-    focuserMinMm: 0,
-    focuserMaxMm: 6,
-    cameraDepthMm: 12.5,
-    camera: { pixelUm: 2.9, widthPx: 1936, heightPx: 1096 },
-  };
-}
-function place(innerEdgeMm: number, angleDeg: number) {
-  guider.value!.prism.innerEdgeMm = innerEdgeMm;
-  guider.value!.prism.angleDeg = angleDeg;
-}
-const moveOut = () =>
-  found.value && place(Math.ceil(found.value.clearInnerEdgeMm * 10 + 0.5) / 10, guider.value!.prism.angleDeg);
-function fillGuideSide() {
-  const g = guider.value!;
-  if (path.value) g.spacersMm = Math.max(0, Math.round((g.spacersMm + path.value.shortfallMm) * 10) / 10);
-}
-const verdict = computed(() => {
-  if (!path.value || !found.value) return null;
-  const [p, f] = [path.value.verdict, found.value.verdict];
-  const rank = { good: 0, caution: 1, bad: 2 };
-  const worse = rank[f.level] >= rank[p.level] ? f : p;
-  return worse.level === 'good' ? { level: 'good' as const, text: `${f.text} ${p.text}` } : worse;
-});
-const other = computed(() => {
-  if (!path.value || !found.value || !verdict.value) return '';
-  return verdict.value.text === found.value.verdict.text
-    ? path.value.verdict.text
-    : verdict.value.text === path.value.verdict.text
-      ? found.value.verdict.text
-      : '';
-});
-
-/** Filters of unlike thickness move the main focus only: what the guide camera would need to follow. */
-const otherGlassMm = ref<number | null>(1);
-const filterShift = computed(() => {
-  const s = setup.value;
-  if (!s || otherGlassMm.value === null) return null;
-  const at = s.train.findIndex((p) => p.guider);
-  const now = s.train.slice(at + 1).reduce((sum, p) => sum + (p.glassMm ?? 0) * (1 - 1 / (p.glassIndex ?? 1.52)), 0);
-  return otherGlassMm.value * (1 - 1 / 1.52) - now;
-});
-
-const symptoms = computed(() => {
-  const [f, p] = [found.value, path.value];
-  const g = guider.value;
-  if (!f || !p || !g) return [];
-  const out = f.clearInnerEdgeMm - g.prism.innerEdgeMm;
+const {
+  pupil, guider, path, prismInput, found, told, signs, otherGlassMm, filterShift, begin, place, moveOut, fillGuideSide,
+} = useOffAxis(setup); // prettier-ignore
+const prismFigures = computed<[string, string][]>(() => {
+  const f = found.value;
+  if (!f) return [];
+  const arcmin = (deg: number) => `${figure(60 * deg, 1)}′`;
   return [
-    {
-      sign: 'Dark band or bite at one edge of every frame',
-      cause: 'The prism stands in the light of that edge.',
-      cure:
-        f.maxShading > 0.01
-          ? `Here it does: move it ${figure(out, 1)} mm outward, to ${figure(f.clearInnerEdgeMm, 1)} mm.`
-          : `Not this prism: it is ${figure(-out, 1)} mm clear. Look for the wheel’s rim, or frost.`,
-      on: f.maxShading > 0.01,
-    },
-    {
-      sign: 'Guide camera half lit, or dark',
-      cause: 'The window lies outside the image circle, or the prism is small for the cone.',
-      cure: !f.insideImageCircle
-        ? `Here the window’s centre is ${figure(f.guideCentreRadiusMm, 1)} mm off axis, beyond the circle: bring the prism inward.`
-        : `Here it sees ${figure(100 * f.guideLightFraction, 0)} % of the light inside the circle: look for a prism face turned away from the sky.`,
-      on: !f.insideImageCircle || f.guideLightFraction < 0.7,
-    },
-    {
-      sign: 'Guide camera will not focus, all the way in or out',
-      cause: 'The two sensors are at unequal distances from the prism.',
-      cure: p.reachable
-        ? `Here it can: helical focuser at ${figure(p.focuserMm ?? 0, 1)} mm. Focus the main camera first, then the guider.`
-        : p.shortfallMm > 0
-          ? `Here ${figure(p.shortfallMm, 1)} mm are missing on the guide side: add a spacer of that length.`
-          : `Here the guide side is ${figure(-p.shortfallMm, 1)} mm too long: take a spacer out, or put one between guider and main camera.`,
-      on: !p.reachable,
-    },
-    {
-      sign: 'Main camera a few millimetres out of focus range',
-      cause: 'The stack in front of the sensor is longer or shorter than the focuser allows for.',
-      cure: 'See Focuser travel: rings out gains in-focus, rings in gains out-focus.',
-      on: false,
-    },
+    ['Light lost, at worst', `${figure(100 * f.maxShading, 0)} %`],
+    ['Sensor shaded', `${figure(100 * f.shadedAreaFraction, 1)} %`],
+    ['Clear from', `${figure(f.clearInnerEdgeMm, 1)} mm`],
+    ['Light for the guider', `${figure(100 * f.guideLightFraction, 0)} %`],
+    ['Guide window', `${arcmin(f.guideFieldDeg.tangential)} × ${arcmin(f.guideFieldDeg.radial)}`],
+    ['off the field’s centre by', arcmin(f.guideCentreOffsetDeg)],
   ];
 });
 </script>
@@ -182,7 +59,7 @@ const symptoms = computed(() => {
 <template>
   <EmptyState v-if="!club.rig || !setup" title="No rig yet">An off-axis guider is part of a rig’s train.</EmptyState>
   <template v-else>
-    <VerdictLine v-if="verdict" :verdict="verdict" :detail="other" />
+    <VerdictLine v-if="told" :verdict="told.verdict" :detail="told.detail" />
     <EmptyState
       v-if="!guider || !prismInput"
       :title="guider ? 'The guider is not in the train' : 'No off-axis guider on this rig'"
@@ -232,32 +109,9 @@ const symptoms = computed(() => {
           </FieldGrid>
           <table v-if="found" class="figures" data-test="prism">
             <tbody>
-              <tr>
-                <td>Light lost, at worst</td>
-                <td class="num">{{ figure(100 * found.maxShading, 0) }} %</td>
-              </tr>
-              <tr>
-                <td>Sensor shaded</td>
-                <td class="num">{{ figure(100 * found.shadedAreaFraction, 1) }} %</td>
-              </tr>
-              <tr>
-                <td>Clear from</td>
-                <td class="num">{{ figure(found.clearInnerEdgeMm, 1) }} mm</td>
-              </tr>
-              <tr>
-                <td>Light for the guider</td>
-                <td class="num">{{ figure(100 * found.guideLightFraction, 0) }} %</td>
-              </tr>
-              <tr>
-                <td>Guide window</td>
-                <td class="num">
-                  {{ figure(60 * found.guideFieldDeg.tangential, 1) }}′ ×
-                  {{ figure(60 * found.guideFieldDeg.radial, 1) }}′
-                </td>
-              </tr>
-              <tr>
-                <td>off the field’s centre by</td>
-                <td class="num">{{ figure(60 * found.guideCentreOffsetDeg, 1) }}′</td>
+              <tr v-for="[what, value] in prismFigures" :key="what">
+                <td>{{ what }}</td>
+                <td class="num">{{ value }}</td>
               </tr>
             </tbody>
           </table>
@@ -265,44 +119,7 @@ const symptoms = computed(() => {
         <section v-if="path" class="panel stack">
           <h2>Guide focus, by arithmetic</h2>
           <FieldGrid :record="guider" :fields="PATHS" :off="off" />
-          <svg
-            viewBox="0 0 320 46"
-            role="img"
-            :aria-label="`Guide side reaches ${figure(path.guideRangeMm.min, 1)} to ${figure(path.guideRangeMm.max, 1)} mm, wanted ${figure(path.guideTargetMm, 1)} mm`"
-          >
-            <path d="M10 24H310" stroke="var(--line-strong)" />
-            <template
-              v-for="s in [
-                {
-                  low: Math.min(path.guideRangeMm.min, path.guideTargetMm) - 3,
-                  high: Math.max(path.guideRangeMm.max, path.guideTargetMm) + 3,
-                },
-              ]"
-              :key="s.low"
-            >
-              <rect
-                :x="10 + (300 * (path.guideRangeMm.min - s.low)) / (s.high - s.low)"
-                y="17"
-                :width="Math.max(3, (300 * (path.guideRangeMm.max - path.guideRangeMm.min)) / (s.high - s.low))"
-                height="14"
-                fill="var(--lane)"
-                stroke="var(--lane-edge)"
-              />
-              <path
-                :d="`M${10 + (300 * (path.guideTargetMm - s.low)) / (s.high - s.low)} 8v32`"
-                :stroke="path.reachable ? 'var(--good)' : 'var(--bad)'"
-                stroke-width="2.4"
-              />
-              <text
-                :x="Math.min(250, Math.max(4, 10 + (300 * (path.guideTargetMm - s.low)) / (s.high - s.low) - 30))"
-                y="45"
-                font-size="11"
-                fill="var(--ink-2)"
-              >
-                wanted {{ figure(path.guideTargetMm, 1) }}
-              </text>
-            </template>
-          </svg>
+          <PathRange :path="path" />
           <p :class="`level-${path.verdict.level}`">{{ path.verdict.text }}</p>
           <Button v-if="!off && !path.reachable" size="small" class="start" @click="fillGuideSide"
             >Change the guide-side spacers by {{ signed(path.shortfallMm, 1) }} mm</Button
@@ -326,7 +143,7 @@ const symptoms = computed(() => {
         </section>
       </div>
     </div>
-    <section v-if="symptoms.length" class="panel">
+    <section v-if="signs.length" class="panel">
       <h2>In the dark: what you see, and why</h2>
       <table class="figures" data-test="symptoms">
         <thead>
@@ -337,7 +154,7 @@ const symptoms = computed(() => {
           </tr>
         </thead>
         <tbody>
-          <tr v-for="s in symptoms" :key="s.sign" :class="{ on: s.on }">
+          <tr v-for="s in signs" :key="s.sign" :class="{ on: s.on }">
             <td>
               <strong>{{ s.sign }}</strong>
             </td>

@@ -1,0 +1,106 @@
+import { InvalidInput, parseInput, type Verdict } from '@keen/core';
+import type { RigSetup } from '@keen/core/rig';
+import {
+  filterShiftMm,
+  guidePath,
+  GuidePathInput,
+  guidePathInputOf,
+  offAxisSigns,
+  PrismInput,
+  prismInputOf,
+  type PrismOutput,
+} from '@keen/core/train';
+import { computed, ref, shallowRef, watch, type Ref } from 'vue';
+import { core, plainCopy } from '../../workers/index.ts';
+
+const tried = <T>(work: () => T): T | null => {
+  try {
+    return work();
+  } catch (e) {
+    if (e instanceof InvalidInput) return null;
+    throw e;
+  }
+};
+const RANK = { good: 0, caution: 1, bad: 2 } as const;
+
+/** The off-axis guider of an edited rig: its shadow (worked out in the worker), its paths, and what they explain. */
+export function useOffAxis(setup: Readonly<Ref<RigSetup | null>>) {
+  /** Where the exit pupil is taken to be: far away, or at the objective itself. */
+  const pupil = ref<'far' | 'objective'>('objective');
+  const guider = computed(() => setup.value?.offAxis ?? null);
+  const path = computed(() => {
+    const input = setup.value ? guidePathInputOf(plainCopy(setup.value)) : null;
+    return input ? tried(() => guidePath(parseInput(GuidePathInput, input))) : null;
+  });
+  const prismInput = computed(() => {
+    const input = setup.value ? prismInputOf(plainCopy(setup.value), pupil.value) : null;
+    return input ? tried(() => parseInput(PrismInput, input)) : null;
+  });
+  const found = shallowRef<PrismOutput | null>(null);
+  let turn = 0;
+  watch(
+    prismInput,
+    async (input) => {
+      const mine = ++turn;
+      if (!input) {
+        found.value = null;
+        return;
+      }
+      const got = await core().prism(plainCopy(input));
+      if (mine === turn) found.value = got.ok ? got.value : null;
+    },
+    { immediate: true },
+  );
+  /** The worse of shadow and path first, the other beside it; both in one sentence when all is well. */
+  const told = computed<{ verdict: Verdict; detail: string } | null>(() => {
+    const [p, f] = [path.value?.verdict, found.value?.verdict];
+    if (!p || !f) return null;
+    const [first, second] = RANK[f.level] >= RANK[p.level] ? [f, p] : [p, f];
+    return first.level === 'good'
+      ? { verdict: { level: 'good', text: `${f.text} ${p.text}` }, detail: '' }
+      : { verdict: first, detail: second.text };
+  });
+  const signs = computed(() =>
+    found.value && path.value && guider.value
+      ? offAxisSigns(found.value, guider.value.prism.innerEdgeMm, path.value)
+      : [],
+  );
+  /** Filters of unlike thickness move the main focus only: what the guide camera would need to follow. */
+  const otherGlassMm = ref<number | null>(1);
+  const filterShift = computed(() =>
+    setup.value && otherGlassMm.value !== null ? filterShiftMm(setup.value, otherGlassMm.value) : null,
+  );
+
+  /** A common guider to begin with, and a piece of the train that is its body. */
+  function begin(): void {
+    const s = setup.value!;
+    if (!s.train.some((p) => p.guider)) {
+      const at = Math.max(0, s.train.length - 2);
+      s.train.splice(at, 0, { name: 'off-axis guider body', lengthMm: 20, guider: true });
+    }
+    s.offAxis = {
+      prism: { widthMm: 8, depthMm: 8, angleDeg: 90, innerEdgeMm: 12, glassMm: 0 },
+      behindPrismMm: 10,
+      holderMm: 22,
+      spacersMm: 0,
+      focuserMinMm: 0,
+      focuserMaxMm: 6,
+      cameraDepthMm: 12.5,
+      camera: { pixelUm: 2.9, widthPx: 1936, heightPx: 1096 },
+    };
+  }
+  function place(innerEdgeMm: number, angleDeg: number): void {
+    guider.value!.prism.innerEdgeMm = innerEdgeMm;
+    guider.value!.prism.angleDeg = angleDeg;
+  }
+  function moveOut(): void {
+    if (found.value) place(Math.ceil(found.value.clearInnerEdgeMm * 10 + 0.5) / 10, guider.value!.prism.angleDeg);
+  }
+  function fillGuideSide(): void {
+    const g = guider.value!;
+    if (path.value) g.spacersMm = Math.max(0, Math.round((g.spacersMm + path.value.shortfallMm) * 10) / 10);
+  }
+  return {
+    pupil, guider, path, prismInput, found, told, signs, otherGlassMm, filterShift, begin, place, moveOut, fillGuideSide,
+  }; // prettier-ignore
+}
