@@ -1,116 +1,16 @@
-import { median } from 'simple-statistics';
-import { z } from 'zod';
-import { Verdict } from '../calculation/index.ts';
 import { curve } from '../focus/index.ts';
-import {
-  EventKind,
-  nextFilter,
-  preparation,
-  stillWanted,
-  TimelineInput,
-  type Preparation,
-  type SequenceState,
-} from '../sequence/index.ts';
+import { nextFilter, preparation, type Preparation, type SequenceState } from '../sequence/index.ts';
 import type { FrameMeasure, Observatory } from './devices.ts';
+import { FrameJudge } from './frameJudge.ts';
+import type { RunEvent, RunFocus, RunFrame, RunPlan, RunResult } from './run.ts';
+import { runSummary } from './runSummary.ts';
 
-/** Offsets the run applies on a filter change. */
-export const AppliedOffsets = z.strictObject({
-  steps: z.record(z.string(), z.number()),
-  temperatureStepsPerC: z.number().default(0),
-});
-export type AppliedOffsets = z.infer<typeof AppliedOffsets>;
-
-export const RunPlan = z.strictObject({
-  timeline: TimelineInput,
-  target: z.strictObject({ name: z.string(), raDeg: z.number(), decDeg: z.number() }),
-  offsets: AppliedOffsets.nullable(),
-  /** Half-width of a focus run in steps. */
-  focusReachSteps: z.number().positive(),
-});
-export type RunPlan = z.infer<typeof RunPlan>;
-
-export const RunEvent = z.strictObject({
-  kind: z.union([EventKind, z.enum(['cloud', 'note', 'park'])]),
-  start: z.string(),
-  end: z.string(),
-  filter: z.string().optional(),
-  frame: z.int().optional(),
-  text: z.string(),
-});
-export type RunEvent = z.infer<typeof RunEvent>;
-
-export const RunFrame = z.strictObject({
-  filter: z.string(),
-  frame: z.int(),
-  start: z.string(),
-  exposureS: z.number(),
-  hfdPx: z.number(),
-  stars: z.int(),
-  eccentricity: z.number(),
-  background: z.number(),
-  focusPosition: z.number(),
-  temperatureC: z.number(),
-  accepted: z.boolean(),
-  reason: z.string(),
-});
-export type RunFrame = z.infer<typeof RunFrame>;
-
-export const RunFocus = z.strictObject({
-  filter: z.string(),
-  time: z.string(),
-  temperatureC: z.number(),
-  position: z.number(),
-  hfd: z.number(),
-  error: z.number(),
-  usable: z.boolean(),
-  points: z.array(z.strictObject({ position: z.number(), hfd: z.number() })),
-});
-export type RunFocus = z.infer<typeof RunFocus>;
-
-export const RunResult = z.strictObject({
-  start: z.string(),
-  end: z.string(),
-  events: z.array(RunEvent),
-  frames: z.array(RunFrame),
-  focusRuns: z.array(RunFocus),
-  accepted: z.record(z.string(), z.int()),
-  rejected: z.int(),
-  lostS: z.record(z.string(), z.number()),
-  openShutterS: z.number(),
-  verdict: Verdict,
-});
-export type RunResult = z.infer<typeof RunResult>;
-
-/** A frame is refused when its stars are wider than this many times the filter's typical frame; common practice, no source. */
-export const HFD_LIMIT = 1.4;
-/** … fewer than this share of the filter's richest, or longer than this. */
-export const STAR_SHARE_LIMIT = 0.5;
-export const ECCENTRICITY_LIMIT = 0.55;
 const POLL_MS = 60_000;
 const FOCUS_POINTS = 9;
 /** Focus runs tried in a row before going on as well as may be. */
 const FOCUS_ATTEMPTS = 3;
 /** A wide frame calls for focus only when the last focus run is older than this. */
 const REFOCUS_AFTER_MS = 5 * 60_000;
-
-/** What a good frame through a filter looks like: typical width, richest field. */
-interface Standard {
-  hfdPx: number[];
-  stars: number;
-}
-
-const WIDE = 'as wide as they should be';
-
-/** Why a frame should not count; empty when it may. `focusedPx` is the smallest width the last focus run saw. */
-function fault(m: FrameMeasure, best: Standard | undefined, focusedPx: number | null): string {
-  const typical = best ? median(best.hfdPx) : focusedPx;
-  if (typical !== null && m.hfdPx > HFD_LIMIT * typical) return `stars ${(m.hfdPx / typical).toFixed(1)} times ${WIDE}`;
-  if (best && m.stars < STAR_SHARE_LIMIT * best.stars)
-    return m.background > 1.2 ? 'cloud: few stars, bright sky' : 'few stars';
-  if (m.eccentricity > ECCENTRICITY_LIMIT) return `long stars (eccentricity ${m.eccentricity.toFixed(2)})`;
-  if (m.background > 1.5) return 'bright sky: cloud';
-  return '';
-}
 
 /**
  * Carries a plan out on an observatory: prepares, exposes, judges each frame, waits out cloud, flips, refocuses.
@@ -126,7 +26,7 @@ class Conductor {
   private readonly events: RunEvent[] = [];
   private readonly frames: RunFrame[] = [];
   private readonly focusRuns: RunFocus[] = [];
-  private readonly best = new Map<string, Standard>();
+  private readonly judges = new FrameJudge();
   private focused: { filter: string; position: number; temperatureC: number } | null = null;
   /** Smallest star width the last focus run saw, in focus or not. */
   private smallestPx: number | null = null;
@@ -206,7 +106,8 @@ class Conductor {
     await mount.park();
     if (clock.now() < end) await this.timed('wait', 'every quota is reached', () => clock.sleep(end - clock.now()));
     this.note('mount parked, camera warming');
-    return this.summary();
+    const { events, frames, focusRuns } = this;
+    return runSummary(timeline, this.iso(clock.now()), this.accepted, { events, frames, focusRuns });
   }
 
   private lengthMs(place: number): number {
@@ -283,15 +184,9 @@ class Conductor {
 
   private judge(place: number, m: FrameMeasure, start: number, focusPosition: number) {
     const filter = this.plan.timeline.filters[place]!;
-    const best = this.best.get(filter.name);
-    const reason = fault(m, best, this.smallestPx);
-    if (!reason) {
-      this.accepted[place]! += 1;
-      this.best.set(filter.name, {
-        hfdPx: [...(best?.hfdPx ?? []), m.hfdPx],
-        stars: Math.max(best?.stars ?? 0, m.stars),
-      });
-    } else if (reason.endsWith(WIDE) && start - this.state.lastFocusEnd > REFOCUS_AFTER_MS) {
+    const reason = this.judges.judge(filter.name, m, this.smallestPx);
+    if (!reason) this.accepted[place]! += 1;
+    else if (FrameJudge.isWide(reason) && start - this.state.lastFocusEnd > REFOCUS_AFTER_MS) {
       this.refocus = true;
       this.note(`${filter.name} frame came out wide: focusing before the next`);
     }
@@ -377,40 +272,5 @@ class Conductor {
       points,
     });
     return { points, temperatureC };
-  }
-
-  private summary(): RunResult {
-    const { timeline } = this.plan;
-    const accepted = Object.fromEntries(timeline.filters.map((f, i) => [f.name, this.accepted[i]!]));
-    const rejected = this.frames.filter((f) => !f.accepted).length;
-    const lostS: Record<string, number> = {};
-    let openShutterS = 0;
-    for (const e of this.events) {
-      const s = (Date.parse(e.end) - Date.parse(e.start)) / 1000;
-      if (e.kind === 'expose') openShutterS += s;
-      else if (s > 0) lostS[e.kind] = (lostS[e.kind] ?? 0) + s;
-    }
-    const good = this.accepted.reduce((s, n) => s + n, 0);
-    const short = timeline.filters.filter((f, i) => stillWanted(f, this.accepted[i]!) > 0 && f.quota !== undefined);
-    const cloudMin = Math.round((lostS.cloud ?? 0) / 60);
-    return {
-      start: timeline.start,
-      end: this.iso(this.o.clock.now()),
-      events: this.events,
-      frames: this.frames,
-      focusRuns: this.focusRuns,
-      accepted,
-      rejected,
-      lostS,
-      openShutterS,
-      verdict: {
-        level: good === 0 ? 'bad' : rejected > 0.2 * this.frames.length ? 'caution' : 'good',
-        text:
-          `${good} good frames, ${rejected} rejected${cloudMin ? `, ${cloudMin} min lost to cloud` : ''}. ` +
-          (short.length
-            ? `Still wanted: ${short.map((f) => `${f.name} ${stillWanted(f, accepted[f.name]!)}`).join(', ')}.`
-            : 'Every quota is reached.'),
-      },
-    };
   }
 }

@@ -1,17 +1,8 @@
 export type * from './devices.ts';
 export { standIns, temperatureAt, drawCloud, type HiddenWorld } from './standIns.ts';
-export {
-  conduct,
-  RunPlan,
-  RunEvent,
-  RunFrame,
-  RunFocus,
-  RunResult,
-  AppliedOffsets,
-  HFD_LIMIT,
-  STAR_SHARE_LIMIT,
-  ECCENTRICITY_LIMIT,
-} from './conductor.ts';
+export { conduct } from './conductor.ts';
+export { RunPlan, RunEvent, RunFrame, RunFocus, RunResult, AppliedOffsets } from './run.ts';
+export { FrameJudge, HFD_LIMIT, STAR_SHARE_LIMIT, ECCENTRICITY_LIMIT } from './frameJudge.ts';
 export { hiddenWorldOf, zoneStepsOf } from './world.ts';
 export {
   simulateGuiding,

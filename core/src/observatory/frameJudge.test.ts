@@ -1,0 +1,84 @@
+import { describe, expect, test } from '@jest/globals';
+import type { FrameMeasure } from './devices.ts';
+import { ECCENTRICITY_LIMIT, FrameJudge, HFD_LIMIT, STAR_SHARE_LIMIT } from './frameJudge.ts';
+import { runSummary } from './runSummary.ts';
+import type { RunEvent, RunFrame } from './run.ts';
+import { parseInput } from '../calculation/index.ts';
+import { TimelineInput } from '../sequence/index.ts';
+
+const good: FrameMeasure = { hfdPx: 2.4, stars: 400, eccentricity: 0.3, background: 1 };
+/** A judge that has seen some good frames through L. */
+function seasoned(frames = 5) {
+  const judge = new FrameJudge();
+  for (let i = 0; i < frames; i++) expect(judge.judge('L', good, null)).toBe('');
+  return judge;
+}
+
+describe('a frame is judged by the good ones before it', () => {
+  test.each<[string, Partial<FrameMeasure>, string]>([
+    ['too wide', { hfdPx: 2.4 * HFD_LIMIT * 1.01 }, 'as wide as they should be'],
+    ['few stars under a dark sky', { stars: 400 * STAR_SHARE_LIMIT - 1 }, 'few stars'],
+    ['few stars under a bright sky', { stars: 100, background: 1.3 }, 'cloud: few stars'],
+    ['long stars', { eccentricity: ECCENTRICITY_LIMIT + 0.01 }, 'long stars'],
+    ['a bright sky alone', { background: 1.6 }, 'bright sky: cloud'],
+  ])('%s', (_, over, reason) => expect(seasoned().judge('L', { ...good, ...over }, null)).toContain(reason));
+
+  test('at the limits it still counts', () => {
+    const edge = { hfdPx: 2.4 * HFD_LIMIT, stars: 400 * STAR_SHARE_LIMIT, eccentricity: ECCENTRICITY_LIMIT, background: 1.5 }; // prettier-ignore
+    expect(seasoned().judge('L', edge, null)).toBe('');
+  });
+  test('a refused frame does not move the standard, an accepted one does', () => {
+    const judge = seasoned(1);
+    for (let i = 0; i < 20; i++) expect(judge.judge('L', { ...good, hfdPx: 9 }, null)).not.toBe('');
+    expect(judge.judge('L', { ...good, hfdPx: 2.4 * HFD_LIMIT * 1.05 }, null)).not.toBe('');
+    for (let i = 0; i < 5; i++) judge.judge('L', { ...good, hfdPx: 3.2 }, null);
+    expect(judge.judge('L', { ...good, hfdPx: 2.4 * HFD_LIMIT * 1.05 }, null)).toBe('');
+  });
+  test('filters are judged each by its own; the first frame of one by the last focus run', () => {
+    const judge = seasoned();
+    expect(judge.judge('Ha', { ...good, stars: 60 }, 2.2)).toBe('');
+    expect(judge.judge('OIII', { ...good, hfdPx: 2.2 * HFD_LIMIT * 1.01 }, 2.2)).toContain('as wide as');
+    expect(judge.judge('SII', { ...good, hfdPx: 40 }, null)).toBe('');
+  });
+  test('only width calls for a focus run', () => {
+    const reasons = [{ hfdPx: 5 }, { stars: 10 }, { eccentricity: 0.9 }, { background: 2 }].map((over) =>
+      seasoned().judge('L', { ...good, ...over }, null),
+    );
+    expect(reasons.map((r) => FrameJudge.isWide(r))).toEqual([true, false, false, false]);
+  });
+});
+
+describe('what came of a run', () => {
+  const T0 = Date.parse('2026-11-24T18:00:00Z');
+  const iso = (min: number) => new Date(T0 + min * 60_000).toISOString();
+  const timeline = parseInput(TimelineInput, {
+    start: iso(0),
+    end: iso(60),
+    filters: [
+      { name: 'L', exposureS: 300, quota: 4, done: 1 },
+      { name: 'Ha', exposureS: 300, quota: 2 },
+    ],
+    order: 'rolling',
+    focus: { policy: 'offsets' },
+  });
+  const event = (kind: RunEvent['kind'], from: number, to: number): RunEvent => ({ kind, start: iso(from), end: iso(to), text: '' }); // prettier-ignore
+  const frame = (filter: string, accepted: boolean) => ({ filter, accepted }) as RunFrame;
+  const events = [event('slew', 0, 2), event('expose', 2, 12), event('cloud', 12, 42), event('note', 42, 42), event('expose', 42, 60)]; // prettier-ignore
+
+  test('every minute is exposure or named loss, and what is missing is counted with what was there before', () => {
+    const frames = [frame('L', true), frame('L', true), frame('Ha', true), frame('Ha', false)];
+    const got = runSummary(timeline, iso(60), [2, 1], { events, frames, focusRuns: [] });
+    expect([got.openShutterS, got.lostS]).toEqual([28 * 60, { slew: 120, cloud: 1800 }]);
+    expect(got).toMatchObject({ accepted: { L: 2, Ha: 1 }, rejected: 1 });
+    expect(got.verdict).toEqual({
+      level: 'caution',
+      text: '3 good frames, 1 rejected, 30 min lost to cloud. Still wanted: L 1, Ha 1.',
+    });
+  });
+  test('nothing good is bad, all quotas met says so', () => {
+    const none = runSummary(timeline, iso(60), [0, 0], { events, frames: [frame('L', false)], focusRuns: [] });
+    expect(none.verdict.level).toBe('bad');
+    const all = runSummary(timeline, iso(60), [3, 2], { events, frames: [], focusRuns: [] });
+    expect(all.verdict).toMatchObject({ level: 'good', text: expect.stringContaining('Every quota is reached') });
+  });
+});

@@ -1,0 +1,71 @@
+import { z } from 'zod';
+import { Verdict } from '../calculation/index.ts';
+import { EventKind, TimelineInput } from '../sequence/index.ts';
+
+/** Offsets the run applies on a filter change. */
+export const AppliedOffsets = z.strictObject({
+  steps: z.record(z.string(), z.number()),
+  temperatureStepsPerC: z.number().default(0),
+});
+export type AppliedOffsets = z.infer<typeof AppliedOffsets>;
+
+export const RunPlan = z.strictObject({
+  timeline: TimelineInput,
+  target: z.strictObject({ name: z.string(), raDeg: z.number(), decDeg: z.number() }),
+  offsets: AppliedOffsets.nullable(),
+  /** Half-width of a focus run in steps. */
+  focusReachSteps: z.number().positive(),
+});
+export type RunPlan = z.infer<typeof RunPlan>;
+
+export const RunEvent = z.strictObject({
+  kind: z.union([EventKind, z.enum(['cloud', 'note', 'park'])]),
+  start: z.string(),
+  end: z.string(),
+  filter: z.string().optional(),
+  frame: z.int().optional(),
+  text: z.string(),
+});
+export type RunEvent = z.infer<typeof RunEvent>;
+
+export const RunFrame = z.strictObject({
+  filter: z.string(),
+  frame: z.int(),
+  start: z.string(),
+  exposureS: z.number(),
+  hfdPx: z.number(),
+  stars: z.int(),
+  eccentricity: z.number(),
+  background: z.number(),
+  focusPosition: z.number(),
+  temperatureC: z.number(),
+  accepted: z.boolean(),
+  reason: z.string(),
+});
+export type RunFrame = z.infer<typeof RunFrame>;
+
+export const RunFocus = z.strictObject({
+  filter: z.string(),
+  time: z.string(),
+  temperatureC: z.number(),
+  position: z.number(),
+  hfd: z.number(),
+  error: z.number(),
+  usable: z.boolean(),
+  points: z.array(z.strictObject({ position: z.number(), hfd: z.number() })),
+});
+export type RunFocus = z.infer<typeof RunFocus>;
+
+export const RunResult = z.strictObject({
+  start: z.string(),
+  end: z.string(),
+  events: z.array(RunEvent),
+  frames: z.array(RunFrame),
+  focusRuns: z.array(RunFocus),
+  accepted: z.record(z.string(), z.int()),
+  rejected: z.int(),
+  lostS: z.record(z.string(), z.number()),
+  openShutterS: z.number(),
+  verdict: Verdict,
+});
+export type RunResult = z.infer<typeof RunResult>;
