@@ -1,10 +1,20 @@
-import { Chart, LinearScale, LineController, LineElement, PointElement, ScatterController, Tooltip } from 'chart.js';
+import {
+  Chart,
+  Legend,
+  LinearScale,
+  LineController,
+  LineElement,
+  PointElement,
+  ScatterController,
+  Tooltip,
+} from 'chart.js';
 import annotation from 'chartjs-plugin-annotation';
 import { computed } from 'vue';
 import { useLight } from '../stores/light.ts';
 
-Chart.register(LinearScale, LineController, LineElement, PointElement, ScatterController, Tooltip, annotation);
+Chart.register(Legend, LinearScale, LineController, LineElement, PointElement, ScatterController, Tooltip, annotation);
 Chart.defaults.animation = false;
+Chart.defaults.plugins.legend.display = false;
 
 /** Colours and type of the page for charts, following its light. */
 export function useChartLook() {

@@ -11,6 +11,8 @@ const x = computed(() => {
   const { guideRangeMm: range, guideTargetMm: target } = props.path;
   return scaleLinear([Math.min(range.min, target) - EDGE_MM, Math.max(range.max, target) + EDGE_MM], [10, 310]);
 });
+/** Which side of the stroke has room for its words. */
+const right = computed(() => x.value(props.path.guideTargetMm) < 230);
 const words = computed(() => {
   const { guideRangeMm: range, guideTargetMm: target } = props.path;
   return `Guide side reaches ${figure(range.min, 1)} to ${figure(range.max, 1)} mm, wanted ${figure(target, 1)} mm`;
@@ -33,7 +35,13 @@ const words = computed(() => {
       :stroke="path.reachable ? 'var(--good)' : 'var(--bad)'"
       stroke-width="2.4"
     />
-    <text :x="Math.min(250, Math.max(4, x(path.guideTargetMm) - 30))" y="45" font-size="11" fill="var(--ink-2)">
+    <text
+      :x="x(path.guideTargetMm) + (right ? 6 : -6)"
+      y="44"
+      :text-anchor="right ? 'start' : 'end'"
+      font-size="11"
+      fill="var(--ink-2)"
+    >
       wanted {{ figure(path.guideTargetMm, 1) }}
     </text>
   </svg>

@@ -1,13 +1,9 @@
 <script setup lang="ts">
-import { api, type FocusRunRecord } from '@keen/contract';
-import { zoneStepsOf } from '@keen/core/observatory';
-import type { DriftModel, OffsetsOutput } from '@keen/core/focus';
+import type { FocusRunRecord } from '@keen/contract';
 import { figure, signed } from '@keen/core/quantities';
-import { filtersOf } from '@keen/core/rig';
-import { Button, Switch, message } from 'ant-design-vue';
+import { Button, Switch } from 'ant-design-vue';
 import dayjs from 'dayjs';
-import { computed, ref, shallowRef, watch } from 'vue';
-import { call, said } from '../../api/client.ts';
+import { computed, ref } from 'vue';
 import EmptyState from '../../common/EmptyState.vue';
 import FilterTile from '../../common/FilterTile.vue';
 import ListTable, { type Column } from '../../common/ListTable.vue';
@@ -16,123 +12,17 @@ import VerdictLine from '../../common/VerdictLine.vue';
 import WorkingFold from '../../common/WorkingFold.vue';
 import { useClub } from '../../stores/club.ts';
 import { useSession } from '../../stores/session.ts';
-import { core } from '../../workers/index.ts';
 import CurveChart from './CurveChart.vue';
 import DriftChart from './DriftChart.vue';
 import FocusImport from './FocusImport.vue';
+import OffsetsChoice from './OffsetsChoice.vue';
 import OffsetsPicture from './OffsetsPicture.vue';
-import PickOne from '../../common/PickOne.vue';
+import { useFocusOffsets } from './useFocusOffsets.ts';
 
 const club = useClub();
 const session = useSession();
-const runs = shallowRef<FocusRunRecord[]>([]);
-const loaded = ref(false);
-const trouble = ref('');
-let turn = 0;
-async function load() {
-  const mine = ++turn;
-  const state = club.rig?.trainStateId;
-  if (!state) return;
-  const got = await call(api.focusRuns, { query: { trainStateId: state } });
-  if (mine !== turn) return;
-  if (got.ok) runs.value = got.value;
-  else trouble.value = said(got.problem);
-  loaded.value = true;
-}
-watch(
-  () => club.rig?.trainStateId,
-  () => {
-    runs.value = [];
-    loaded.value = false;
-    void load();
-  },
-  { immediate: true },
-);
-
-const used = computed(() => runs.value.filter((r) => r.usable && !r.excluded));
-const filters = computed(() => (club.rig ? filtersOf(club.rig.setup) : []));
-const seen = computed(() => [...new Set(used.value.map((r) => r.filter))]);
-const reference = ref('');
-watch(
-  [seen, () => club.offsets],
-  () => {
-    if (!seen.value.includes(reference.value))
-      reference.value =
-        [club.offsets?.reference, ...filters.value].find((f) => f !== undefined && seen.value.includes(f)) ??
-        seen.value[0] ??
-        '';
-  },
-  { immediate: true },
-);
-const model = ref<DriftModel>('temperature');
-const zoneSteps = computed(() => (club.rig ? zoneStepsOf(club.rig.setup) : null));
-const found = shallowRef<OffsetsOutput | null>(null);
-const why = ref('');
-let asked = 0;
-watch(
-  [used, reference, model, zoneSteps],
-  async () => {
-    found.value = null;
-    why.value = '';
-    if (!used.value.length || !reference.value) return;
-    const mine = ++asked;
-    const got = await core().offsets({
-      runs: used.value.map((r) => ({
-        filter: r.filter,
-        position: r.position,
-        ...(r.temperatureC === null ? {} : { temperatureC: r.temperatureC }),
-        ...(r.time === null ? {} : { time: r.time }),
-      })),
-      reference: reference.value,
-      model: model.value,
-      ...(zoneSteps.value ? { criticalZoneSteps: zoneSteps.value } : {}),
-    });
-    if (mine !== asked) return;
-    if (got.ok) found.value = got.value;
-    else why.value = got.message;
-  },
-  { immediate: true },
-);
-const verdict = computed(() => {
-  if (!loaded.value) return null;
-  if (!runs.value.length)
-    return {
-      level: 'caution' as const,
-      text: `No focus run is on record for ${club.rig?.words ?? 'this train state'}.`,
-    };
-  if (why.value) return { level: 'caution' as const, text: `No offsets from these runs: ${why.value}` };
-  return found.value?.verdict ?? null;
-});
-const standing = computed(() => {
-  const a = club.offsets;
-  if (!a) return `Nothing is adopted for ${club.rig?.words}: plans focus on every filter change until it is.`;
-  const news = used.value.length - a.runCount;
-  return `Adopted ${dayjs(a.adoptedAt).format('D MMM')} by ${a.by} from ${a.runCount} runs${news > 0 ? `; ${news} newer since` : ''}.`;
-});
-const adopting = ref(false);
-async function adopt() {
-  const f = found.value;
-  if (!f || !club.rig) return;
-  adopting.value = true;
-  const got = await call(api.adoptOffsets, {
-    body: {
-      trainStateId: club.rig.trainStateId,
-      reference: reference.value,
-      model: model.value,
-      offsets: f.offsets,
-      temperatureStepsPerC: f.temperatureStepsPerC ?? null,
-      zoneSteps: zoneSteps.value,
-      runCount: used.value.length,
-    },
-  });
-  adopting.value = false;
-  if (!got.ok) {
-    void message.error(said(got.problem));
-    return;
-  }
-  await club.loadOffsets();
-  void message.success(`Adopted for ${club.rig.words}. Plans made for this train state use them.`);
-}
+const focus = useFocusOffsets();
+const { runs, trouble, filters, seen, reference, model, zoneSteps, found, why, verdict, standing, outlying } = focus;
 
 const chosenId = ref('');
 const newest = computed(() => [...runs.value].reverse());
@@ -143,13 +33,7 @@ function step(by: number) {
 }
 useShortcut('j', () => step(1));
 useShortcut('k', () => step(-1));
-const outlying = computed(() => new Set(found.value?.outliers.map((i) => used.value[i]?.id)));
-async function toggle(r: FocusRunRecord) {
-  const got = await call(api.excludeFocusRun, { params: { id: r.id }, body: { excluded: !r.excluded } });
-  if (got.ok) runs.value = runs.value.map((o) => (o.id === r.id ? { ...o, excluded: !o.excluded } : o));
-  else void message.error(said(got.problem));
-}
-useShortcut('x', () => chosen.value && session.mayEdit && void toggle(chosen.value));
+useShortcut('x', () => chosen.value && session.mayEdit && void focus.toggle(chosen.value));
 const columns: Column<FocusRunRecord>[] = [
   { key: 'time', title: 'When, UTC', value: (r) => r.time?.slice(0, 16).replace('T', ' ') ?? null },
   { key: 'filter', title: 'Filter', value: (r) => r.filter },
@@ -162,12 +46,6 @@ const columns: Column<FocusRunRecord>[] = [
     value: (r) => (r.excluded ? 'left out' : !r.usable ? 'not usable' : outlying.value.has(r.id) ? 'outlier' : ''),
   },
 ];
-const MODELS: { value: DriftModel; label: string }[] = [
-  { value: 'temperature', label: 'temperature' },
-  { value: 'time', label: 'time' },
-  { value: 'both', label: 'temperature and time' },
-  { value: 'none', label: 'nothing (plain, robust)' },
-];
 </script>
 
 <template>
@@ -179,21 +57,7 @@ const MODELS: { value: DriftModel; label: string }[] = [
       <section class="panel stack">
         <div class="row spread">
           <h2>Offsets for {{ club.rig.words }}</h2>
-          <span class="row small">
-            <span class="row"
-              >against
-              <PickOne
-                v-model:value="reference"
-                size="small"
-                class="ref"
-                label="Reference filter"
-                :options="seen.map((f) => ({ value: f, label: f }))"
-            /></span>
-            <span class="row"
-              >allowing for
-              <PickOne v-model:value="model" size="small" class="model" label="Drift model" :options="MODELS"
-            /></span>
-          </span>
+          <OffsetsChoice v-model:reference="reference" v-model:model="model" :seen="seen" />
         </div>
         <OffsetsPicture
           :found="found"
@@ -215,14 +79,14 @@ const MODELS: { value: DriftModel; label: string }[] = [
             >
             <template v-else>No two filters are parfocal within the zone.</template>
           </span>
-          <Button v-if="session.mayEdit" type="primary" :loading="adopting" @click="adopt"
+          <Button v-if="session.mayEdit" type="primary" :loading="focus.adopting.value" @click="focus.adopt"
             >Adopt for {{ club.rig.words }}</Button
           >
         </div>
       </section>
       <section class="panel stack">
         <h2>The tube’s own drift</h2>
-        <DriftChart :runs="used" :found="found" />
+        <DriftChart :runs="focus.used.value" :found="found" />
         <table class="figures">
           <tbody>
             <tr v-if="found.temperatureStepsPerC !== undefined">
@@ -251,23 +115,15 @@ const MODELS: { value: DriftModel; label: string }[] = [
     </div>
     <section v-else-if="why" class="panel stack">
       <p>{{ why }}</p>
-      <span class="row small">
-        <span class="row"
-          >against
-          <PickOne
-            v-model:value="reference"
-            size="small"
-            class="ref"
-            label="Reference filter"
-            :options="seen.map((f) => ({ value: f, label: f }))"
-        /></span>
-        <span class="row"
-          >allowing for <PickOne v-model:value="model" size="small" class="model" label="Drift model" :options="MODELS"
-        /></span>
-      </span>
+      <OffsetsChoice v-model:reference="reference" v-model:model="model" :seen="seen" />
     </section>
     <section v-if="session.mayEdit" class="panel">
-      <FocusImport :train-state-id="club.rig.trainStateId" :words="club.rig.words" :filters="filters" @stored="load" />
+      <FocusImport
+        :train-state-id="club.rig.trainStateId"
+        :words="club.rig.words"
+        :filters="filters"
+        @stored="focus.load"
+      />
     </section>
     <div v-if="runs.length" class="split board">
       <section class="panel">
@@ -289,7 +145,7 @@ const MODELS: { value: DriftModel; label: string }[] = [
               :checked="!row.excluded"
               size="small"
               :aria-label="`Use the run of ${row.filter}`"
-              @update:checked="toggle(row)"
+              @update:checked="focus.toggle(row)"
             />
           </template>
         </ListTable>
@@ -310,12 +166,6 @@ const MODELS: { value: DriftModel; label: string }[] = [
 <style scoped>
 .board {
   grid-template-columns: minmax(0, 1.35fr) minmax(0, 1fr);
-}
-.ref {
-  width: 84px;
-}
-.model {
-  width: 170px;
 }
 .here {
   color: var(--accent);

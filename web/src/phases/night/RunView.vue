@@ -1,15 +1,9 @@
 <script setup lang="ts">
-import { api, type RunRecord } from '@keen/contract';
-import { figure } from '@keen/core/quantities';
-import { Button, InputNumber, TabPane, Tabs, message } from 'ant-design-vue';
+import { Button, InputNumber } from 'ant-design-vue';
 import { useElementSize } from '@vueuse/core';
-import { computed, ref, shallowRef, watch } from 'vue';
+import { computed, ref, watch } from 'vue';
 import { RouterLink, useRoute } from 'vue-router';
-import { call, said } from '../../api/client.ts';
 import EmptyState from '../../common/EmptyState.vue';
-import FilterTile from '../../common/FilterTile.vue';
-import ListTable, { type Column } from '../../common/ListTable.vue';
-import ProgressBar from '../../common/ProgressBar.vue';
 import { clock, dayName } from '../../common/times.ts';
 import VerdictLine from '../../common/VerdictLine.vue';
 import { useClub } from '../../stores/club.ts';
@@ -17,8 +11,9 @@ import { useSession } from '../../stores/session.ts';
 import { timeScale } from './lanes.ts';
 import NightSky from './NightSky.vue';
 import PlanStrip from './PlanStrip.vue';
-import RunFrames from './RunFrames.vue';
+import RunResults from './RunResults.vue';
 import { coreSite } from './useNight.ts';
+import { useRun } from './useRun.ts';
 import { night as nightOf } from '@keen/core/sky';
 
 const club = useClub();
@@ -44,67 +39,7 @@ const plan = computed(() => plans.value.find((p) => p.id === chosen.value) ?? nu
 const project = computed(() => club.projects.find((p) => p.id === plan.value?.projectId) ?? null);
 const zone = computed(() => club.site?.timeZone ?? 'UTC');
 
-const run = shallowRef<RunRecord | null>(null);
-const trouble = ref('');
-const busy = ref(false);
-const seed = ref(1);
-let turn = 0;
-async function show(id: string | undefined) {
-  const mine = ++turn;
-  trouble.value = '';
-  if (!id) {
-    run.value = null;
-    return;
-  }
-  const got = await call(api.run, { params: { id } });
-  if (mine !== turn) return;
-  if (got.ok) run.value = got.value;
-  else trouble.value = said(got.problem);
-}
-watch(
-  plan,
-  (p, was) => {
-    if (!p || (p.id === was?.id && run.value?.planId === p.id)) return;
-    run.value = null;
-    void show((p.runs.find((r) => r.state === 'accepted') ?? p.runs[0])?.id);
-  },
-  { immediate: true },
-);
-const mayAccept = computed(
-  () =>
-    session.isSteward ||
-    plan.value?.ownerId === session.member?.id ||
-    (run.value !== null && run.value.by === session.member?.name),
-);
-
-async function rehearse() {
-  const p = plan.value;
-  if (!p) return;
-  busy.value = true;
-  trouble.value = '';
-  const got = await call(api.rehearse, { params: { id: p.id }, body: { seed: seed.value } });
-  busy.value = false;
-  if (!got.ok) {
-    trouble.value = said(got.problem);
-    return;
-  }
-  run.value = got.value;
-  await club.loadPlans();
-}
-async function accept() {
-  const r = run.value;
-  if (!r) return;
-  busy.value = true;
-  const got = await call(api.acceptRun, { params: { id: r.id } });
-  busy.value = false;
-  if (!got.ok) {
-    trouble.value = said(got.problem);
-    return;
-  }
-  run.value = got.value;
-  void message.success('Counted. The project’s progress and the focus runs are up to date.');
-  await Promise.all([club.loadProjects(), club.loadPlans(), club.loadOffsets()]);
-}
+const { run, trouble, busy, seed, mayAccept, rehearse, accept } = useRun(plan);
 
 const box = ref<HTMLElement>();
 const { width } = useElementSize(box);
@@ -115,44 +50,6 @@ const from = computed(() => Date.parse(plan.value?.start ?? '') - 600_000);
 const to = computed(() => Date.parse(plan.value?.end ?? '') + 600_000);
 const x = computed(() => timeScale(from.value, to.value, 22, Math.max(200, width.value - 22)));
 const strip = computed(() => run.value?.result.events ?? []);
-const lost = computed(() => Object.entries(run.value?.result.lostS ?? {}).sort((a, b) => b[1] - a[1]));
-const LOST: Record<string, string> = {
-  download: 'read-out',
-  slew: 'slewing, centring',
-  focus: 'focus runs',
-  filter: 'filter changes',
-  guide: 'guider starts',
-  dither: 'dithering',
-  flip: 'meridian flip',
-  cloud: 'cloud',
-  wait: 'idle',
-};
-type Event = RunRecord['result']['events'][number];
-type Frame = RunRecord['result']['frames'][number];
-const seconds = (e: Event) => (Date.parse(e.end) - Date.parse(e.start)) / 1000;
-const eventColumns = computed<Column<Event>[]>(() => [
-  { key: 'start', title: 'At', value: (e) => clock(e.start, zone.value) },
-  { key: 'kind', title: 'What', value: (e) => e.kind },
-  { key: 'text', title: 'Detail', value: (e) => e.text },
-  { key: 's', title: 'Took, s', value: (e) => seconds(e), numeric: true },
-]);
-const frameColumns = computed<Column<Frame>[]>(() => [
-  { key: 'start', title: 'At', value: (f) => clock(f.start, zone.value) },
-  { key: 'filter', title: 'Filter', value: (f) => f.filter },
-  { key: 'n', title: 'No.', value: (f) => f.frame, numeric: true },
-  { key: 'hfd', title: 'HFD, px', value: (f) => f.hfdPx, decimals: 2, numeric: true },
-  { key: 'ecc', title: 'eccentricity', value: (f) => f.eccentricity, decimals: 2, numeric: true },
-  { key: 'stars', title: 'Stars', value: (f) => f.stars, numeric: true },
-  { key: 'temp', title: '°C', value: (f) => f.temperatureC, decimals: 1, numeric: true },
-  { key: 'pos', title: 'Focus', value: (f) => f.focusPosition, numeric: true },
-  { key: 'why', title: 'Refused because', value: (f) => f.reason },
-]);
-const of = (filter: string) => {
-  const frames = run.value?.result.frames.filter((f) => f.filter === filter) ?? [];
-  return { good: frames.filter((f) => f.accepted).length, bad: frames.filter((f) => !f.accepted).length };
-};
-const before = (filter: string) =>
-  (project.value?.done[filter] ?? 0) - (run.value?.state === 'accepted' ? of(filter).good : 0);
 </script>
 
 <template>
@@ -243,71 +140,7 @@ const before = (filter: string) =>
           </div>
         </section>
         <template v-if="run">
-          <div class="results">
-            <section class="panel">
-              <h2>What came of it</h2>
-              <table class="figures" data-test="came">
-                <thead>
-                  <tr>
-                    <th>Filter</th>
-                    <th class="num">good</th>
-                    <th class="num">refused</th>
-                    <th>towards the goal</th>
-                    <th class="num">wanted still</th>
-                  </tr>
-                </thead>
-                <tbody>
-                  <tr v-for="f in plan.settings.filters" :key="f.name">
-                    <td><FilterTile :name="f.name" /></td>
-                    <td class="num">{{ of(f.name).good }}</td>
-                    <td class="num" :class="{ 'level-caution': of(f.name).bad > 0 }">{{ of(f.name).bad }}</td>
-                    <td><ProgressBar :done="before(f.name)" :goal="f.quota" :adding="of(f.name).good" /></td>
-                    <td class="num">{{ Math.max(0, f.quota - before(f.name) - of(f.name).good) }}</td>
-                  </tr>
-                </tbody>
-              </table>
-            </section>
-            <section class="panel">
-              <h2>Where the minutes went</h2>
-              <table class="figures">
-                <tbody>
-                  <tr>
-                    <td><strong>open shutter</strong></td>
-                    <td class="num">{{ figure(run.result.openShutterS / 60, 0) }} min</td>
-                  </tr>
-                  <tr v-for="[k, s] in lost" :key="k">
-                    <td>{{ LOST[k] ?? k }}</td>
-                    <td class="num">{{ figure(s / 60, 0) }}</td>
-                  </tr>
-                </tbody>
-              </table>
-            </section>
-          </div>
-          <section class="panel">
-            <Tabs>
-              <TabPane key="frames" tab="Frames">
-                <RunFrames :frames="run.result.frames" :time-zone="zone" />
-                <ListTable
-                  :rows="run.result.frames"
-                  :columns="frameColumns"
-                  name="frames"
-                  :row-key="(f) => f.start"
-                  :page-size="12"
-                >
-                  <template #filter="{ row }"><FilterTile :name="row.filter" /></template>
-                </ListTable>
-              </TabPane>
-              <TabPane key="log" tab="Log">
-                <ListTable
-                  :rows="run.result.events"
-                  :columns="eventColumns"
-                  name="run"
-                  :row-key="(e) => e.start + e.kind + e.text"
-                  :page-size="30"
-                />
-              </TabPane>
-            </Tabs>
-          </section>
+          <RunResults :run="run" :plan="plan" :done="project?.done ?? {}" :time-zone="zone" />
           <p v-if="run.state === 'accepted'" class="row">
             <RouterLink to="/morning/focus">Read its {{ run.result.focusRuns.length }} focus runs</RouterLink>
             <RouterLink :to="{ path: '/season', query: { project: run.projectId } }">See the project</RouterLink>
@@ -341,15 +174,8 @@ const before = (filter: string) =>
   background: var(--sunk);
   border-color: var(--accent);
 }
-.results {
-  display: grid;
-  grid-template-columns: 1.5fr 1fr;
-  gap: 14px;
-  align-items: start;
-}
 @media (max-width: 1000px) {
-  .board,
-  .results {
+  .board {
     grid-template-columns: minmax(0, 1fr);
   }
 }

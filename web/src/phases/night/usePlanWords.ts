@@ -17,6 +17,7 @@ export const KIND_WORDS: Record<string, string> = {
   download: 'read-out',
   dither: 'dithering',
   flip: 'meridian flip',
+  cloud: 'cloud',
   wait: 'idle',
 };
 

@@ -1,0 +1,133 @@
+import { api, type FocusRunRecord } from '@keen/contract';
+import type { DriftModel, OffsetsOutput } from '@keen/core/focus';
+import { zoneStepsOf } from '@keen/core/observatory';
+import { filtersOf } from '@keen/core/rig';
+import { message } from 'ant-design-vue';
+import dayjs from 'dayjs';
+import { computed, ref, shallowRef, watch } from 'vue';
+import { call, said } from '../../api/client.ts';
+import { useClub } from '../../stores/club.ts';
+import { core } from '../../workers/index.ts';
+
+/** Focus runs of the chosen rig's train state, the offsets they give, and adopting them. */
+export function useFocusOffsets() {
+  const club = useClub();
+  const runs = shallowRef<FocusRunRecord[]>([]);
+  const loaded = ref(false);
+  const trouble = ref('');
+  let turn = 0;
+  async function load() {
+    const mine = ++turn;
+    const state = club.rig?.trainStateId;
+    if (!state) return;
+    const got = await call(api.focusRuns, { query: { trainStateId: state } });
+    if (mine !== turn) return;
+    if (got.ok) runs.value = got.value;
+    else trouble.value = said(got.problem);
+    loaded.value = true;
+  }
+  watch(
+    () => club.rig?.trainStateId,
+    () => {
+      runs.value = [];
+      loaded.value = false;
+      void load();
+    },
+    { immediate: true },
+  );
+
+  const used = computed(() => runs.value.filter((r) => r.usable && !r.excluded));
+  const filters = computed(() => (club.rig ? filtersOf(club.rig.setup) : []));
+  const seen = computed(() => [...new Set(used.value.map((r) => r.filter))]);
+  const reference = ref('');
+  watch(
+    [seen, () => club.offsets],
+    () => {
+      if (!seen.value.includes(reference.value))
+        reference.value =
+          [club.offsets?.reference, ...filters.value].find((f) => f !== undefined && seen.value.includes(f)) ??
+          seen.value[0] ??
+          '';
+    },
+    { immediate: true },
+  );
+  const model = ref<DriftModel>('temperature');
+  const zoneSteps = computed(() => (club.rig ? zoneStepsOf(club.rig.setup) : null));
+  const found = shallowRef<OffsetsOutput | null>(null);
+  const why = ref('');
+  let asked = 0;
+  watch(
+    [used, reference, model, zoneSteps],
+    async () => {
+      found.value = null;
+      why.value = '';
+      if (!used.value.length || !reference.value) return;
+      const mine = ++asked;
+      const got = await core().offsets({
+        runs: used.value.map((r) => ({
+          filter: r.filter,
+          position: r.position,
+          ...(r.temperatureC === null ? {} : { temperatureC: r.temperatureC }),
+          ...(r.time === null ? {} : { time: r.time }),
+        })),
+        reference: reference.value,
+        model: model.value,
+        ...(zoneSteps.value ? { criticalZoneSteps: zoneSteps.value } : {}),
+      });
+      if (mine !== asked) return;
+      if (got.ok) found.value = got.value;
+      else why.value = got.message;
+    },
+    { immediate: true },
+  );
+  const verdict = computed(() => {
+    if (!loaded.value) return null;
+    if (!runs.value.length)
+      return {
+        level: 'caution' as const,
+        text: `No focus run is on record for ${club.rig?.words ?? 'this train state'}.`,
+      };
+    if (why.value) return { level: 'caution' as const, text: `No offsets from these runs: ${why.value}` };
+    return found.value?.verdict ?? null;
+  });
+  const standing = computed(() => {
+    const a = club.offsets;
+    if (!a) return `Nothing is adopted for ${club.rig?.words}: plans focus on every filter change until it is.`;
+    const news = used.value.length - a.runCount;
+    return `Adopted ${dayjs(a.adoptedAt).format('D MMM')} by ${a.by} from ${a.runCount} runs${news > 0 ? `; ${news} newer since` : ''}.`;
+  });
+  const adopting = ref(false);
+  async function adopt() {
+    const f = found.value;
+    if (!f || !club.rig) return;
+    adopting.value = true;
+    const got = await call(api.adoptOffsets, {
+      body: {
+        trainStateId: club.rig.trainStateId,
+        reference: reference.value,
+        model: model.value,
+        offsets: f.offsets,
+        temperatureStepsPerC: f.temperatureStepsPerC ?? null,
+        zoneSteps: zoneSteps.value,
+        runCount: used.value.length,
+      },
+    });
+    adopting.value = false;
+    if (!got.ok) {
+      void message.error(said(got.problem));
+      return;
+    }
+    await club.loadOffsets();
+    void message.success(`Adopted for ${club.rig.words}. Plans made for this train state use them.`);
+  }
+  const outlying = computed(() => new Set(found.value?.outliers.map((i) => used.value[i]?.id)));
+  async function toggle(r: FocusRunRecord) {
+    const got = await call(api.excludeFocusRun, { params: { id: r.id }, body: { excluded: !r.excluded } });
+    if (got.ok) runs.value = runs.value.map((o) => (o.id === r.id ? { ...o, excluded: !o.excluded } : o));
+    else void message.error(said(got.problem));
+  }
+  return {
+    runs, load, used, trouble, filters, seen, reference, model, zoneSteps, found, why, verdict, standing, adopting, adopt,
+    outlying, toggle,
+  }; // prettier-ignore
+}

@@ -1,0 +1,129 @@
+<script setup lang="ts">
+import type { PlanRecord, RunRecord } from '@keen/contract';
+import { figure } from '@keen/core/quantities';
+import { TabPane, Tabs } from 'ant-design-vue';
+import { computed } from 'vue';
+import FilterTile from '../../common/FilterTile.vue';
+import ListTable, { type Column } from '../../common/ListTable.vue';
+import ProgressBar from '../../common/ProgressBar.vue';
+import { clock } from '../../common/times.ts';
+import RunFrames from './RunFrames.vue';
+import { KIND_WORDS } from './usePlanWords.ts';
+
+/** What came of a run: frames by filter, where the minutes went, every frame and every event. */
+const props = defineProps<{
+  run: RunRecord;
+  plan: PlanRecord;
+  /** Accepted frames of the project by filter. */
+  done: Record<string, number>;
+  timeZone: string;
+}>();
+const lost = computed(() => Object.entries(props.run.result.lostS).sort((a, b) => b[1] - a[1]));
+type Event = RunRecord['result']['events'][number];
+type Frame = RunRecord['result']['frames'][number];
+const seconds = (e: Event) => (Date.parse(e.end) - Date.parse(e.start)) / 1000;
+const eventColumns = computed<Column<Event>[]>(() => [
+  { key: 'start', title: 'At', value: (e) => clock(e.start, props.timeZone) },
+  { key: 'kind', title: 'What', value: (e) => e.kind },
+  { key: 'text', title: 'Detail', value: (e) => e.text },
+  { key: 's', title: 'Took, s', value: (e) => seconds(e), numeric: true },
+]);
+const frameColumns = computed<Column<Frame>[]>(() => [
+  { key: 'start', title: 'At', value: (f) => clock(f.start, props.timeZone) },
+  { key: 'filter', title: 'Filter', value: (f) => f.filter },
+  { key: 'n', title: 'No.', value: (f) => f.frame, numeric: true },
+  { key: 'hfd', title: 'HFD, px', value: (f) => f.hfdPx, decimals: 2, numeric: true },
+  { key: 'ecc', title: 'eccentricity', value: (f) => f.eccentricity, decimals: 2, numeric: true },
+  { key: 'stars', title: 'Stars', value: (f) => f.stars, numeric: true },
+  { key: 'temp', title: '°C', value: (f) => f.temperatureC, decimals: 1, numeric: true },
+  { key: 'pos', title: 'Focus', value: (f) => f.focusPosition, numeric: true },
+  { key: 'why', title: 'Refused because', value: (f) => f.reason },
+]);
+const of = (filter: string) => {
+  const frames = props.run.result.frames.filter((f) => f.filter === filter);
+  return { good: frames.filter((f) => f.accepted).length, bad: frames.filter((f) => !f.accepted).length };
+};
+const before = (filter: string) => (props.done[filter] ?? 0) - (props.run.state === 'accepted' ? of(filter).good : 0);
+</script>
+
+<template>
+  <div class="results">
+    <section class="panel">
+      <h2>What came of it</h2>
+      <table class="figures" data-test="came">
+        <thead>
+          <tr>
+            <th>Filter</th>
+            <th class="num">good</th>
+            <th class="num">refused</th>
+            <th>towards the goal</th>
+            <th class="num">wanted still</th>
+          </tr>
+        </thead>
+        <tbody>
+          <tr v-for="f in plan.settings.filters" :key="f.name">
+            <td><FilterTile :name="f.name" /></td>
+            <td class="num">{{ of(f.name).good }}</td>
+            <td class="num" :class="{ 'level-caution': of(f.name).bad > 0 }">{{ of(f.name).bad }}</td>
+            <td><ProgressBar :done="before(f.name)" :goal="f.quota" :adding="of(f.name).good" /></td>
+            <td class="num">{{ Math.max(0, f.quota - before(f.name) - of(f.name).good) }}</td>
+          </tr>
+        </tbody>
+      </table>
+    </section>
+    <section class="panel">
+      <h2>Where the minutes went</h2>
+      <table class="figures">
+        <tbody>
+          <tr>
+            <td><strong>open shutter</strong></td>
+            <td class="num">{{ figure(run.result.openShutterS / 60, 0) }} min</td>
+          </tr>
+          <tr v-for="[k, s] in lost" :key="k">
+            <td>{{ KIND_WORDS[k] ?? k }}</td>
+            <td class="num">{{ figure(s / 60, 0) }}</td>
+          </tr>
+        </tbody>
+      </table>
+    </section>
+  </div>
+  <section class="panel">
+    <Tabs>
+      <TabPane key="frames" tab="Frames">
+        <RunFrames :frames="run.result.frames" :time-zone="timeZone" />
+        <ListTable
+          :rows="run.result.frames"
+          :columns="frameColumns"
+          name="frames"
+          :row-key="(f) => f.start"
+          :page-size="12"
+        >
+          <template #filter="{ row }"><FilterTile :name="row.filter" /></template>
+        </ListTable>
+      </TabPane>
+      <TabPane key="log" tab="Log">
+        <ListTable
+          :rows="run.result.events"
+          :columns="eventColumns"
+          name="run"
+          :row-key="(e) => e.start + e.kind + e.text"
+          :page-size="30"
+        />
+      </TabPane>
+    </Tabs>
+  </section>
+</template>
+
+<style scoped>
+.results {
+  display: grid;
+  grid-template-columns: 1.5fr 1fr;
+  gap: 14px;
+  align-items: start;
+}
+@media (max-width: 1000px) {
+  .results {
+    grid-template-columns: minmax(0, 1fr);
+  }
+}
+</style>
