@@ -1,3 +1,4 @@
+import { lowerBound } from '../statistics/index.ts';
 import { shaftSide, tubeSide } from './assess.ts';
 import { beyondSlide, bestSlide, convexMinimum, freeTrim } from './freeTrim.ts';
 import {
@@ -55,18 +56,6 @@ function* subsets(n: number, size: number, from = 0): Generator<number[]> {
     return;
   }
   for (let i = from; i <= n - size; i++) for (const rest of subsets(n, size - 1, i + 1)) yield [i, ...rest];
-}
-
-/** First index whose value is not below the target. */
-function lowerBound<T>(items: readonly T[], value: (t: T) => number, target: number): number {
-  let low = 0;
-  let high = items.length;
-  while (low < high) {
-    const mid = (low + high) >> 1;
-    if (value(items[mid]!) < target) low = mid + 1;
-    else high = mid;
-  }
-  return low;
 }
 
 const better = (a: Arrangement, b: Arrangement, feasible: boolean): boolean => {

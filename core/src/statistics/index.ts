@@ -4,3 +4,4 @@ export * from './huber.ts';
 export { median, mean, quantileSorted } from 'simple-statistics';
 export * from './periodogram.ts';
 export { runningMedian } from './runningMedian.ts';
+export { lowerBound } from './lowerBound.ts';

@@ -1,6 +1,8 @@
 import { z } from 'zod';
 import { atLeastZero, count, define, explained, InvalidInput, noRepeats, positive } from '../calculation/index.ts';
-import { glassShiftMm, mates, pathLengthMm, pathShiftMm, PathPart, Thread, toleranceMm } from './schemas.ts';
+import { lowerBound } from '../statistics/index.ts';
+import { allStacks, flat, threadOrder, type PieceStack } from './pieceStacks.ts';
+import { glassShiftMm, pathLengthMm, pathShiftMm, PathPart, Thread, toleranceMm } from './schemas.ts';
 import { toUm } from './spacers.ts';
 
 const Faced = z.strictObject({ ...PathPart.shape, front: Thread.optional(), rear: Thread.optional() });
@@ -69,77 +71,6 @@ export const ConfigurationsOutput = z.strictObject({
 });
 export type ConfigurationsOutput = z.input<typeof ConfigurationsOutput>;
 
-interface Stack {
-  /** How many of each kind, sparse: kind, count. */
-  parts: [number, number][];
-  um: number;
-  pieces: number;
-}
-
-/** Every multiset of at most so many pieces from the drawer. */
-function allStacks(lengths: number[], counts: number[], most: number): Stack[] {
-  const found: Stack[] = [{ parts: [], um: 0, pieces: 0 }];
-  const parts: [number, number][] = [];
-  const extend = (from: number, um: number, pieces: number) => {
-    for (let i = from; i < lengths.length; i++)
-      for (let n = 1; n <= Math.min(counts[i]!, most - pieces); n++) {
-        parts.push([i, n]);
-        const next = um + n * lengths[i]!;
-        found.push({ parts: [...parts], um: next, pieces: pieces + n });
-        if (pieces + n < most) extend(i + 1, next, pieces + n);
-        parts.pop();
-      }
-  };
-  extend(0, 0, 0);
-  return found;
-}
-
-/** First place in a list sorted by length whose length is at least `um`. */
-function atLeast(sorted: Stack[], um: number): number {
-  let [low, high] = [0, sorted.length];
-  while (low < high) {
-    const middle = (low + high) >> 1;
-    if (sorted[middle]!.um < um) low = middle + 1;
-    else high = middle;
-  }
-  return low;
-}
-
-/** Pieces of a stack in an order in which every thread meets its mate between two faces; null when there is none. */
-function threadOrder(
-  ids: number[],
-  stock: ConfigurationsInput['stock'],
-  from: Thread | undefined,
-  to: Thread | undefined,
-): number[] | null {
-  const used = ids.map(() => false);
-  const order: number[] = [];
-  const fits = (a: Thread | undefined, b: Thread | undefined) => a === undefined || b === undefined || mates(a, b);
-  const extend = (face: Thread | undefined): boolean => {
-    if (order.length === ids.length) return fits(face, to);
-    for (let k = 0; k < ids.length; k++) {
-      if (used[k]) continue;
-      const s = stock[ids[k]!]!;
-      for (const [front, rear] of [
-        [s.a, s.b],
-        [s.b, s.a],
-      ] as const) {
-        if (!fits(face, front)) continue;
-        used[k] = true;
-        order.push(ids[k]!);
-        // a piece without threads (a shim) hands the face on
-        if (extend(front === undefined && rear === undefined ? face : rear)) return true;
-        order.pop();
-        used[k] = false;
-      }
-    }
-    return false;
-  };
-  return extend(from) ? order : null;
-}
-
-const flat = (s: Stack): number[] => s.parts.flatMap(([i, n]) => new Array<number>(n).fill(i));
-
 /**
  * One search over the drawer for all configurations of a tube together: spacers behind the guider are common to all, so
  * that the guide camera never needs refocusing, and each configuration gets its own pieces in front. Only one
@@ -188,14 +119,14 @@ export function configurations(input: ConfigurationsInput, progress?: (share: nu
     if (behindStack.pieces > worst() || !guideFits(behindStack.um)) return;
     counts.forEach((n, i) => (left[i] = n));
     for (const [i, n] of behindStack.parts) left[i]! -= n;
-    const chosen: { stack: Stack; order: number[]; error: number }[] = [];
+    const chosen: { stack: PieceStack; order: number[]; error: number }[] = [];
     const misses: number[] = [];
     for (const g of gaps) {
       const want = g.um - behindStack.um;
-      let best: { stack: Stack; order: number[]; error: number } | null = null;
+      let best: { stack: PieceStack; order: number[]; error: number } | null = null;
       let miss = Infinity;
       const firstFace = g.c.front.at(-1)?.rear ?? g.c.corrector;
-      const consider = (s: Stack, within: boolean) => {
+      const consider = (s: PieceStack, within: boolean) => {
         weighed++;
         if (s.parts.some(([i, n]) => left[i]! < n)) return;
         const error = s.um - want;
@@ -210,7 +141,7 @@ export function configurations(input: ConfigurationsInput, progress?: (share: nu
         const order = threadOrder(flat(s), stock, firstFace, common[0]?.front);
         if (order) best = { stack: s, order, error };
       };
-      const from = atLeast(sorted, want - g.toleranceUm);
+      const from = lowerBound(sorted, (x) => x.um, want - g.toleranceUm);
       for (let k = from; k < sorted.length && sorted[k]!.um <= want + g.toleranceUm; k++) consider(sorted[k]!, true);
       // the neighbours outside the tolerance, for saying what is missing
       for (const k of [from - 1, from]) if (sorted[k]) consider(sorted[k], false);

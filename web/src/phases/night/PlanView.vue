@@ -1,6 +1,5 @@
 <script setup lang="ts">
 import { api } from '@keen/contract';
-import { figure, signed } from '@keen/core/quantities';
 import { filtersOf } from '@keen/core/rig';
 import type { PlanSettings } from '@keen/core/sequence';
 import { LockOutlined } from '@ant-design/icons-vue';
@@ -9,8 +8,6 @@ import { computed, ref, watch } from 'vue';
 import { RouterLink, useRoute, useRouter } from 'vue-router';
 import { call, said } from '../../api/client.ts';
 import EmptyState from '../../common/EmptyState.vue';
-import FilterTile from '../../common/FilterTile.vue';
-import ProgressBar from '../../common/ProgressBar.vue';
 import KeptBar from '../../common/KeptBar.vue';
 import TimeInput from '../../common/TimeInput.vue';
 import VerdictLine from '../../common/VerdictLine.vue';
@@ -19,11 +16,12 @@ import { useClub } from '../../stores/club.ts';
 import { useSession } from '../../stores/session.ts';
 import { plainCopy } from '../../workers/index.ts';
 import FramingLine from './FramingLine.vue';
+import PlanFigures from './PlanFigures.vue';
 import PlanPicture from './PlanPicture.vue';
 import PlanSettingsForm from './PlanSettingsForm.vue';
 import { useNight } from './useNight.ts';
 import { planDraftOf, usePlan } from './usePlan.ts';
-import { framesOf, KIND_WORDS, usePlanWords } from './usePlanWords.ts';
+import { usePlanWords } from './usePlanWords.ts';
 import PickOne from '../../common/PickOne.vue';
 
 const club = useClub();
@@ -97,7 +95,7 @@ watch(
   },
 );
 
-const { a, b, verdict, detail, outside, kinds, most } = usePlanWords(plan, project, target);
+const { a, b, verdict, detail, outside } = usePlanWords(plan, project, target);
 
 async function cancel() {
   const p = existing.value;
@@ -163,78 +161,7 @@ const choose = (id: unknown) => void router.replace({ query: { project: String(i
           </p>
           <p v-if="draft && outside" class="level-caution small">{{ outside }}</p>
         </section>
-        <div v-if="a && draft" class="results">
-          <section class="panel">
-            <h2>Frames</h2>
-            <table class="figures" data-test="frames">
-              <thead>
-                <tr>
-                  <th>Filter</th>
-                  <th class="num">{{ b ? 'A' : 'planned' }}</th>
-                  <th v-if="b" class="num">B</th>
-                  <th>towards the goal</th>
-                  <th class="num">left after</th>
-                </tr>
-              </thead>
-              <tbody>
-                <tr v-for="f in draft.settings.filters" :key="f.name">
-                  <td><FilterTile :name="f.name" /></td>
-                  <td class="num">{{ a.frames[f.name] ?? 0 }}</td>
-                  <td v-if="b" class="num">{{ b.frames[f.name] ?? 0 }}</td>
-                  <td>
-                    <ProgressBar :done="project.done[f.name] ?? 0" :goal="f.quota" :adding="a.frames[f.name] ?? 0" />
-                  </td>
-                  <td class="num">
-                    {{ Math.max(0, f.quota - (project.done[f.name] ?? 0) - (a.frames[f.name] ?? 0)) }}
-                  </td>
-                </tr>
-                <tr>
-                  <td>together</td>
-                  <td class="num">{{ framesOf(a) }}</td>
-                  <td v-if="b" class="num">{{ framesOf(b) }}</td>
-                  <td colspan="2" class="muted small">
-                    {{ a.completeRounds }} complete rounds{{ b ? ` (A), ${b.completeRounds} (B)` : '' }}
-                  </td>
-                </tr>
-              </tbody>
-            </table>
-          </section>
-          <section class="panel">
-            <h2>Where the minutes go</h2>
-            <table class="figures" data-test="minutes">
-              <thead v-if="b">
-                <tr>
-                  <th />
-                  <th class="num">A</th>
-                  <th class="num">B</th>
-                  <th class="num">B − A</th>
-                </tr>
-              </thead>
-              <tbody>
-                <tr>
-                  <td><strong>open shutter</strong></td>
-                  <td class="num">{{ figure(a.openShutterS / 60, 0) }} min</td>
-                  <td v-if="!b" class="num">{{ figure(100 * a.efficiency, 0) }} %</td>
-                  <template v-else>
-                    <td class="num">{{ figure(b.openShutterS / 60, 0) }} min</td>
-                    <td class="num">{{ signed((b.openShutterS - a.openShutterS) / 60, 0) }}</td>
-                  </template>
-                </tr>
-                <tr v-for="k in kinds" :key="k">
-                  <td>{{ KIND_WORDS[k] ?? k }}</td>
-                  <td class="num">{{ figure((a.overheadS[k] ?? 0) / 60, 0) }}</td>
-                  <td v-if="!b" class="cause">
-                    <span :style="{ width: `${(100 * (a.overheadS[k] ?? 0)) / most}%` }" />
-                  </td>
-                  <template v-else>
-                    <td class="num">{{ figure((b.overheadS[k] ?? 0) / 60, 0) }}</td>
-                    <td class="num">{{ signed(((b.overheadS[k] ?? 0) - (a.overheadS[k] ?? 0)) / 60, 0) }}</td>
-                  </template>
-                </tr>
-              </tbody>
-            </table>
-          </section>
-        </div>
+        <PlanFigures v-if="a && draft" :filters="draft.settings.filters" :done="project.done" :a="a" :b="b" />
         <WorkingFold :steps="[...(a?.working ?? []), ...target.working]" />
       </div>
       <section v-if="draft && settings" class="panel stack">
@@ -294,22 +221,6 @@ const choose = (id: unknown) => void router.replace({ query: { project: String(i
 .project {
   min-width: 300px;
 }
-.results {
-  display: grid;
-  grid-template-columns: 1.25fr 1fr;
-  gap: 14px;
-}
-.cause {
-  width: 34%;
-}
-td:first-child {
-  white-space: nowrap;
-}
-.cause span {
-  display: block;
-  height: 8px;
-  background: var(--line-strong);
-}
 .times {
   align-items: end;
 }
@@ -317,8 +228,7 @@ td:first-child {
   color: var(--accent);
 }
 @media (max-width: 1100px) {
-  .board,
-  .results {
+  .board {
     grid-template-columns: minmax(0, 1fr);
   }
 }

@@ -90,12 +90,5 @@ export function usePlanWords(
     );
     return inside ? '' : 'Part of this plan lies outside the hours in which the object stands free and it is dark.';
   });
-  const kinds = computed(() => {
-    const keys = Object.keys(a.value?.overheadS ?? {}) as (keyof TimelineOutput['overheadS'])[];
-    return keys.filter((k) => (a.value!.overheadS[k] ?? 0) > 0 || (b.value?.overheadS[k] ?? 0) > 0);
-  });
-  const most = computed(() =>
-    Math.max(1, ...kinds.value.map((k) => Math.max(a.value?.overheadS[k] ?? 0, b.value?.overheadS[k] ?? 0))),
-  );
-  return { a, b, verdict, detail, outside, kinds, most };
+  return { a, b, verdict, detail, outside };
 }

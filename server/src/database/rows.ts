@@ -1,0 +1,202 @@
+import type { RigSetup, Part } from '@keen/core/rig';
+import type { HorizonPoint } from '@keen/core/sky';
+import type { DuskSettings, Framing } from '@keen/contract';
+import type { LogSummary } from '@keen/core/guiding';
+import type { SetupItem } from '@keen/core/setup';
+import type { PlanSettings } from '@keen/core/sequence';
+
+/** What a shared record carries beside its own fields. */
+export interface Stamps {
+  version: number;
+  updatedAt: Date;
+  updatedBy: string | null;
+  archivedAt: Date | null;
+}
+export interface ClubRow {
+  id: string;
+  name: string;
+  demo: number;
+}
+export interface MemberRow {
+  id: string;
+  clubId: string;
+  name: string;
+  signIn: string;
+  role: 'steward' | 'member' | 'guest';
+  passwordHash: string;
+  archivedAt: Date | null;
+}
+export interface SiteRow extends Stamps {
+  id: string;
+  clubId: string;
+  name: string;
+  kind: 'backyard' | 'club' | 'remote';
+  latitudeDeg: number;
+  longitudeDeg: number;
+  elevationM: number;
+  timeZone: string;
+  skyMag: number;
+  horizon: HorizonPoint[];
+  horizonNote: string;
+}
+export interface PartRow extends Stamps {
+  id: string;
+  clubId: string;
+  ownerId: string | null;
+  name: string;
+  kind: string;
+  data: Part;
+}
+export interface RigRow extends Stamps {
+  id: string;
+  clubId: string;
+  siteId: string;
+  name: string;
+}
+export interface TrainStateRow {
+  id: string;
+  rigId: string;
+  fingerprint: string;
+  words: string;
+  createdAt: Date;
+}
+export interface RevisionRow {
+  id: string;
+  rigId: string;
+  number: number;
+  setup: RigSetup;
+  changes: string[];
+  trainStateId: string;
+  byId: string;
+  at: Date;
+}
+/** A framing as stored; who pinned it is kept by id. */
+export type StoredFraming = Omit<Framing, 'by'> & { byId: string };
+export interface SetupListRow extends Stamps {
+  id: string;
+  rigId: string;
+  items: SetupItem[];
+}
+export interface DuskSettingsRow extends Stamps {
+  id: string;
+  rigId: string;
+  settings: DuskSettings;
+}
+export interface SetupTickRow {
+  id: string;
+  rigId: string;
+  night: string;
+  item: string;
+  byId: string;
+  at: Date;
+}
+export interface GuideLogRow {
+  id: string;
+  rigId: string;
+  trainStateId: string;
+  night: string;
+  name: string;
+  note: string;
+  summary: LogSummary;
+  csv: string;
+  byId: string;
+  at: Date;
+  archivedAt: Date | null;
+}
+export interface ProjectRow extends Stamps {
+  id: string;
+  clubId: string;
+  ownerId: string;
+  rigId: string;
+  name: string;
+  object: string;
+  objectType: string;
+  raDeg: number;
+  decDeg: number;
+  sizeArcmin: number | null;
+  angleDeg: number;
+  minimumAltitudeDeg: number;
+  note: string;
+  framing: StoredFraming | null;
+}
+export interface GoalRow {
+  id: string;
+  projectId: string;
+  place: number;
+  filter: string;
+  exposureS: number;
+  quota: number;
+}
+export interface PlanRow extends Stamps {
+  id: string;
+  projectId: string;
+  rigId: string;
+  ownerId: string;
+  night: string;
+  start: Date;
+  end: Date;
+  flipAt: Date | null;
+  settings: PlanSettings;
+  locked: number;
+  status: 'planned' | 'done' | 'cancelled';
+}
+export interface RunRow {
+  id: string;
+  planId: string;
+  trainStateId: string;
+  seed: number;
+  state: 'rehearsed' | 'accepted' | 'discarded';
+  offsetsUsed: number;
+  result: string;
+  byId: string;
+  at: Date;
+  /** The plan's id once accepted: unique, so that a plan is counted once. */
+  acceptedPlan: string | null;
+}
+export interface FrameCountRow {
+  id: string;
+  runId: string;
+  projectId: string;
+  night: string;
+  filter: string;
+  exposureS: number;
+  accepted: number;
+  rejected: number;
+}
+export interface FocusRunRow {
+  id: string;
+  trainStateId: string;
+  filter: string;
+  position: number;
+  hfd: number | null;
+  error: number | null;
+  temperatureC: number | null;
+  time: Date | null;
+  points: { position: number; hfd: number }[];
+  usable: number;
+  reason: string;
+  source: 'typed' | 'file' | 'run';
+  runId: string | null;
+  excluded: number;
+  byId: string;
+  createdAt: Date;
+}
+export interface OffsetSetRow {
+  id: string;
+  trainStateId: string;
+  reference: string;
+  model: 'temperature' | 'time' | 'both' | 'none';
+  offsets: Record<string, { steps: number; error: number; runs: number }>;
+  temperatureStepsPerC: number | null;
+  zoneSteps: number | null;
+  runCount: number;
+  byId: string;
+  adoptedAt: Date;
+}
+export interface ChangeRow {
+  id: string;
+  at: Date;
+  memberId: string;
+  subject: string;
+  text: string;
+}

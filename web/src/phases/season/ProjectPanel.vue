@@ -1,0 +1,206 @@
+<script setup lang="ts">
+import { api, type ProjectRecord } from '@keen/contract';
+import { filtersOf } from '@keen/core/rig';
+import { Button, Input, Switch, Textarea } from 'ant-design-vue';
+import { computed } from 'vue';
+import { RouterLink } from 'vue-router';
+import { call } from '../../api/client.ts';
+import { useDraft } from '../../common/draft.ts';
+import FilterTile from '../../common/FilterTile.vue';
+import KeptBar from '../../common/KeptBar.vue';
+import PickOne from '../../common/PickOne.vue';
+import ProgressBar from '../../common/ProgressBar.vue';
+import QuantityInput from '../../common/QuantityInput.vue';
+import { useSaving } from '../../common/savedDraft.ts';
+import { hours } from '../../common/times.ts';
+import { useClub } from '../../stores/club.ts';
+import { useSession } from '../../stores/session.ts';
+import { plainCopy } from '../../workers/index.ts';
+import { needMinutesOf } from '../night/useNight.ts';
+import NightsChart from './NightsChart.vue';
+
+/** One project: its goals by filter, what each night added, and what every plan of it keeps to. */
+const props = defineProps<{ project: ProjectRecord }>();
+const club = useClub();
+const session = useSession();
+type Fields = Omit<
+  ProjectRecord,
+  'id' | 'owner' | 'ownerId' | 'framing' | 'done' | 'nights' | 'version' | 'updatedAt' | 'updatedBy'
+>;
+const fieldsOf = ({
+  id: _i,
+  owner: _o,
+  ownerId: _w,
+  framing: _f,
+  done: _d,
+  nights: _n,
+  version: _v,
+  updatedAt: _a,
+  updatedBy: _b,
+  ...f
+}: ProjectRecord): Fields => f;
+const kept = useDraft<Fields>(
+  () => `project.${props.project.id ?? ''}`,
+  () => ({ value: fieldsOf(props.project), version: props.project.version }),
+);
+const { draft } = kept;
+const saving = useSaving<ProjectRecord>(
+  kept,
+  (version) =>
+    call(api.changeProject, { params: { id: props.project.id }, body: { ...plainCopy(draft.value!), version } }),
+  (p) => (club.projects = club.projects.map((o) => (o.id === p.id ? p : o))),
+  () => 'Project saved.',
+);
+const rigName = computed(() => club.rigs.find((r) => r.id === props.project.rigId)?.name ?? '');
+const mine = computed(() => session.isSteward || (session.mayEdit && props.project.ownerId === session.member?.id));
+const free = computed(() => {
+  const rig = club.rigs.find((r) => r.id === draft.value?.rigId);
+  return (rig ? filtersOf(rig.setup) : []).filter((f) => !draft.value?.goals.some((g) => g.filter === f));
+});
+const addGoal = (f: unknown) =>
+  draft.value?.goals.push({ filter: String(f), exposureS: draft.value.goals[0]?.exposureS ?? 180, quota: 40 });
+</script>
+
+<template>
+  <section v-if="draft" class="panel stack" data-test="project">
+    <KeptBar
+      :kept="kept"
+      :saving="saving"
+      :fields-of="fieldsOf"
+      :record="project"
+      :locked="
+        mine
+          ? undefined
+          : session.mayEdit
+            ? `${project.owner}’s project; the owner or a steward may change it.`
+            : 'Guests may look, not change.'
+      "
+    />
+    <Input v-model:value="draft.name" class="name" aria-label="Name of the project" :disabled="!mine" />
+    <p class="muted small">
+      {{ draft.object }}, {{ draft.objectType }}, on the {{ rigName }}; {{ hours(needMinutesOf(project)) }} of open
+      shutter still wanted.
+    </p>
+    <table class="figures" data-test="goals">
+      <thead>
+        <tr>
+          <th>Filter</th>
+          <th class="num">Exposure</th>
+          <th class="num">Goal</th>
+          <th class="num">done</th>
+          <th />
+          <th class="num">left</th>
+          <th />
+        </tr>
+      </thead>
+      <tbody>
+        <tr v-for="(g, i) in draft.goals" :key="g.filter">
+          <td><FilterTile :name="g.filter" /></td>
+          <td class="num">
+            <QuantityInput
+              v-model="g.exposureS"
+              dimension="duration"
+              :label="`Exposure of ${g.filter}`"
+              hide-label
+              :decimals="0"
+              :min="1"
+              :max="7200"
+              :step="30"
+              width="92px"
+              :disabled="!mine"
+            />
+          </td>
+          <td class="num">
+            <QuantityInput
+              v-model="g.quota"
+              dimension="number"
+              :label="`Goal of ${g.filter}`"
+              hide-label
+              :decimals="0"
+              :min="1"
+              :max="9999"
+              width="70px"
+              :disabled="!mine"
+            />
+          </td>
+          <td class="num" :data-done="g.filter">{{ project.done[g.filter] ?? 0 }}</td>
+          <td class="meter"><ProgressBar :done="project.done[g.filter] ?? 0" :goal="g.quota" /></td>
+          <td class="num">{{ Math.max(0, g.quota - (project.done[g.filter] ?? 0)) }}</td>
+          <td>
+            <Button
+              v-if="mine && draft.goals.length > 1"
+              type="text"
+              size="small"
+              :aria-label="`Remove ${g.filter}`"
+              @click="draft.goals.splice(i, 1)"
+              >✕</Button
+            >
+          </td>
+        </tr>
+      </tbody>
+    </table>
+    <div class="row spread">
+      <PickOne
+        v-if="mine && free.length"
+        :value="undefined"
+        size="small"
+        placeholder="Add a filter"
+        class="add"
+        label="Add a filter"
+        :options="free.map((f) => ({ value: f, label: f }))"
+        @update:value="addGoal"
+      />
+      <span class="row">
+        <RouterLink :to="{ path: '/night/plan', query: { project: project.id } }">Plan a night</RouterLink>
+      </span>
+    </div>
+    <h3>Night by night</h3>
+    <NightsChart :project="project" />
+    <div class="grid">
+      <QuantityInput
+        v-model="draft.minimumAltitudeDeg"
+        dimension="angle"
+        label="Not below"
+        :decimals="0"
+        :min="0"
+        :max="85"
+        :disabled="!mine"
+      />
+      <QuantityInput
+        v-model="draft.angleDeg"
+        dimension="angle"
+        label="Camera angle"
+        :decimals="1"
+        :min="0"
+        :max="360"
+        :disabled="!mine"
+      />
+      <label class="small muted archive"
+        ><span><Switch v-model:checked="draft.archived" size="small" :disabled="!mine" /> put away</span></label
+      >
+    </div>
+    <label class="small muted">Note<Textarea v-model:value="draft.note" :rows="2" :disabled="!mine" /></label>
+  </section>
+</template>
+
+<style scoped>
+.name {
+  font-weight: 650;
+  font-size: 16px;
+}
+.meter {
+  width: 26%;
+}
+.add {
+  width: 140px;
+}
+.grid {
+  display: grid;
+  grid-template-columns: 130px 130px 1fr;
+  gap: 12px;
+  align-items: end;
+}
+.archive {
+  text-align: right;
+}
+</style>
