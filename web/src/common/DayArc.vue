@@ -4,36 +4,28 @@ import { computed } from 'vue';
 import { RouterLink, useRoute } from 'vue-router';
 import { PHASES } from '../phases/phases.ts';
 import { useLight } from '../stores/light.ts';
+import { STOPS, sunPlace } from './sunPlace.ts';
 
 /** The day as a curve from bench to season, with the Sun where it stands now at the site. */
 const light = useLight();
 const route = useRoute();
 const TOP = 48;
 const HEIGHT = 500;
-const CLEAR = 0.056;
 const curve = (t: number) => ({ x: 34 - 19 * Math.sin(Math.PI * t), y: TOP + HEIGHT * t });
-const stops = PHASES.filter((p) => p.key !== 'club').map((phase, i) => ({ phase, ...curve(i / 4), key: i + 1 }));
+const stops = PHASES.filter((p) => p.key !== 'club').map((phase, i) => ({
+  phase,
+  ...curve(i / (STOPS - 1)),
+  key: i + 1,
+}));
 const club = PHASES.find((p) => p.key === 'club')!;
 const current = computed(() => route.path.split('/')[1]);
 const path = Array.from({ length: 41 }, (_, i) => curve(i / 40))
   .map((p, i) => `${i ? 'L' : 'M'}${p.x.toFixed(1)} ${p.y.toFixed(1)}`)
   .join('');
 
-/** Share of the arc the Sun has run: day until 0.17, dusk to 0.36, night around 0.5, dawn to 0.83. */
-const sun = computed(() => {
-  const a = light.sunAltitudeDeg;
-  if (a === null) return null;
-  const evening =
-    a > 0
-      ? 0.17 * (1 - Math.min(1, a / 40))
-      : a > -18
-        ? 0.17 + (0.19 * -a) / 18
-        : 0.36 + 0.14 * Math.min(1, (-18 - a) / 30);
-  // kept clear of the stops, so that neither hides the other
-  const t = light.afternoon ? evening : 1 - evening;
-  const near = Math.round(t * 4) / 4;
-  return curve(Math.abs(t - near) >= CLEAR ? t : Math.min(1, Math.max(0, near + (t < near ? -CLEAR : CLEAR))));
-});
+const sun = computed(() =>
+  light.sunAltitudeDeg === null ? null : curve(sunPlace(light.sunAltitudeDeg, light.afternoon)),
+);
 </script>
 
 <template>

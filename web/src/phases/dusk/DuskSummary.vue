@@ -104,11 +104,16 @@ const ready = computed(() => [
       : 'No plan for tonight',
     to: '/night/plan',
   },
-  {
-    ok: plans.value.some((p) => p.runs.length > 0),
-    text: plans.value.some((p) => p.runs.length) ? 'Rehearsed' : 'Not rehearsed',
-    to: '/night/run',
-  },
+  // without a plan there is nothing to rehearse
+  ...(plans.value.length
+    ? [
+        {
+          ok: plans.value.some((p) => p.runs.length > 0),
+          text: plans.value.some((p) => p.runs.length) ? 'Rehearsed' : 'Not rehearsed',
+          to: '/night/run',
+        },
+      ]
+    : []),
 ]);
 const flip = computed(() => {
   const p = first.value;
