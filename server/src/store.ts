@@ -14,8 +14,8 @@ export interface Store extends Models {
   id: () => string;
   /** Writes down who changed what. */
   audit: (who: Actor, subject: string, text: string, t?: Transaction) => Promise<void>;
-  /** Names of members by id. */
-  names: () => Promise<Map<string, string>>;
+  /** Names of members by id. Inside a transaction pass it: waiting there for a second connection starves everybody. */
+  names: (t?: Transaction) => Promise<Map<string, string>>;
 }
 
 export function makeStore(db: Sequelize, now: () => Date = () => new Date()): Store {
@@ -32,7 +32,8 @@ export function makeStore(db: Sequelize, now: () => Date = () => new Date()): St
         t ? { transaction: t } : {},
       );
     },
-    names: async () => new Map((await tables.members.findAll()).map(plain).map((m) => [m.id, m.name])),
+    names: async (t) =>
+      new Map((await tables.members.findAll(t ? { transaction: t } : {})).map(plain).map((m) => [m.id, m.name])),
   };
 }
 
@@ -56,9 +57,10 @@ export async function demandVersion(
   row: { version: number; updatedBy: string | null },
   store: Store,
   current: () => Promise<unknown>,
+  t: Transaction,
 ): Promise<void> {
   if (sent === row.version) return;
-  const by = row.updatedBy ? (await store.names()).get(row.updatedBy) : undefined;
+  const by = row.updatedBy ? (await store.names(t)).get(row.updatedBy) : undefined;
   throw new Problem(
     'stale',
     `${by ?? 'Somebody'} saved version ${row.version} while you were working on version ${sent}.`,

@@ -30,7 +30,7 @@ export async function keepOneOfRig<R extends OneOfRig>(
   const where = { rigId } as WhereOptions<R>;
   const found = await table.findOne({ where, transaction: t, lock: true });
   const row = found ? plain(found) : null;
-  await demandVersion(sent.version, row ?? { version: 0, updatedBy: null }, store, current);
+  await demandVersion(sent.version, row ?? { version: 0, updatedBy: null }, store, current, t);
   const next = { ...sent.fields, version: sent.version + 1, updatedAt: store.now(), updatedBy: who.id };
   if (row) await table.update(next as object, { where, transaction: t });
   else await table.create({ id: store.id(), rigId, archivedAt: null, ...next } as never, { transaction: t });

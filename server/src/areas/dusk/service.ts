@@ -20,7 +20,7 @@ export function setupListService(store: Store) {
     t?: Transaction,
   ): Promise<SetupListRecord> {
     const within = t ? { transaction: t } : {};
-    const names = await store.names();
+    const names = await store.names(t);
     const found = await store.setupLists.findOne({ where: { rigId: rig.id }, ...within });
     const own = found ? plain(found) : null;
     const ticks = await store.setupTicks.findAll({ where: { rigId: rig.id, night }, order: ['at'], ...within });

@@ -1,3 +1,4 @@
+import type { Transaction } from 'sequelize';
 import type { PartRecord } from '@keen/contract';
 import type { Part } from '@keen/core/rig';
 import { plain, type PartRow } from '../../database/index.ts';
@@ -8,9 +9,9 @@ import { currentSetups } from '../rigs/current.ts';
 type PartBody = Part & { ownedByClub: boolean };
 
 export function partsService(store: Store) {
-  async function usage(clubId: string): Promise<Map<string, string[]>> {
+  async function usage(clubId: string, t?: Transaction): Promise<Map<string, string[]>> {
     const used = new Map<string, string[]>();
-    for (const { rig, revision } of await currentSetups(store, clubId))
+    for (const { rig, revision } of await currentSetups(store, clubId, t))
       for (const p of revision.setup.placed)
         if (p.partId) used.set(p.partId, [...new Set([...(used.get(p.partId) ?? []), rig.name])]);
     return used;
@@ -25,8 +26,11 @@ export function partsService(store: Store) {
     updatedAt: iso(p.updatedAt),
     updatedBy: names.get(p.updatedBy ?? '') ?? '',
   });
-  async function find(who: Actor, id: string, archived = false): Promise<PartRow> {
-    const row = await store.parts.findOne({ where: { id, clubId: who.clubId } });
+  async function find(who: Actor, id: string, archived = false, t?: Transaction): Promise<PartRow> {
+    const row = await store.parts.findOne({
+      where: { id, clubId: who.clubId },
+      ...(t ? { transaction: t, lock: true } : {}),
+    });
     const part = row ? plain(row) : null;
     if (!part || (part.archivedAt !== null) !== archived) throw new Problem('not_found', 'There is no such part.');
     return part;
@@ -60,11 +64,10 @@ export function partsService(store: Store) {
       { ownedByClub, version, ...data }: PartBody & { version: number },
     ): Promise<PartRecord> {
       return store.transact(async (t) => {
-        await store.parts.findByPk(id, { transaction: t, lock: true });
-        const row = await find(who, id);
+        const row = await find(who, id, false, t);
         if (row.ownerId) demandOwner(who, row.ownerId, row.name);
-        const [names, used] = [await store.names(), await usage(who.clubId)];
-        await demandVersion(version, row, store, async () => record(row, names, used));
+        const [names, used] = [await store.names(t), await usage(who.clubId, t)];
+        await demandVersion(version, row, store, async () => record(row, names, used), t);
         const next = {
           ...row,
           name: data.name,

@@ -89,7 +89,7 @@ export function plansService(store: Store) {
     });
     if (!other) return;
     const o = plain(other);
-    const current = await record(o, await store.names(), t);
+    const current = await record(o, await store.names(t), t);
     throw new Problem(
       'night_overlap',
       `${current.owner} has planned ${current.object} on this rig from ${current.start} to ${current.end}.`,
@@ -130,7 +130,7 @@ export function plansService(store: Store) {
           archivedAt: null,
         };
         await store.plans.create(row, { transaction: t });
-        const made = await record(row, await store.names(), t);
+        const made = await record(row, await store.names(t), t);
         await store.audit(who, made.projectName, `plan for the night of ${f.night} saved`, t);
         return made;
       });
@@ -147,8 +147,8 @@ export function plansService(store: Store) {
         if (row.locked === 1 && who.role !== 'steward')
           throw new Problem('not_allowed', 'A steward has locked this plan.');
         if (row.status !== 'planned') throw new Problem('already_done', 'This plan has been run; make a new one.');
-        const names = await store.names();
-        await demandVersion(version, row, store, () => record(row, names, t));
+        const names = await store.names(t);
+        await demandVersion(version, row, store, () => record(row, names, t), t);
         const next = { ...row, ...columns(f), version: row.version + 1, updatedAt: store.now(), updatedBy: who.id };
         await store.plans.update(next, { where: { id }, transaction: t });
         const made = await record(next, names, t);
@@ -157,14 +157,23 @@ export function plansService(store: Store) {
       });
     },
     async cancel(who: Actor, id: string): Promise<void> {
-      const found = await store.plans.findByPk(id);
-      if (!found) throw new Problem('not_found', 'There is no such plan.');
-      const row = plain(found);
-      await currentRig(store, who.clubId, row.rigId);
-      demandOwner(who, row.ownerId, 'the plan');
-      if (row.status === 'done') throw new Problem('already_done', 'This plan has been run; it stays in the record.');
-      await store.plans.update({ status: 'cancelled', version: row.version + 1 }, { where: { id } });
-      await store.audit(who, 'Plans', `plan for the night of ${row.night} cancelled`);
+      // under a lock: a run of it may be accepted in the same moment
+      await store.transact(async (t) => {
+        const found = await store.plans.findByPk(id, { transaction: t, lock: true });
+        if (!found) throw new Problem('not_found', 'There is no such plan.');
+        const row = plain(found);
+        await currentRig(store, who.clubId, row.rigId, t);
+        demandOwner(who, row.ownerId, 'the plan');
+        if (row.status === 'done') throw new Problem('already_done', 'This plan has been run; it stays in the record.');
+        const cancelled = {
+          status: 'cancelled' as const,
+          version: row.version + 1,
+          updatedAt: store.now(),
+          updatedBy: who.id,
+        };
+        await store.plans.update(cancelled, { where: { id }, transaction: t });
+        await store.audit(who, 'Plans', `plan for the night of ${row.night} cancelled`, t);
+      });
     },
   };
 }

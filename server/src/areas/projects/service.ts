@@ -104,8 +104,8 @@ export function projectsService(store: Store) {
     if (!found) throw new Problem('not_found', 'There is no such project.');
     const row = plain(found);
     demandOwner(who, row.ownerId, row.name);
-    const names = await store.names();
-    await demandVersion(version, row, store, () => record(row, names, t));
+    const names = await store.names(t);
+    await demandVersion(version, row, store, () => record(row, names, t), t);
     return { row, names };
   }
 
@@ -132,7 +132,7 @@ export function projectsService(store: Store) {
         await store.projects.create(row, { transaction: t });
         await saveGoals(row.id, f, t);
         await store.audit(who, f.name, 'project started', t);
-        return record(row, await store.names(), t);
+        return record(row, await store.names(t), t);
       });
     },
     async change(
@@ -165,7 +165,7 @@ export function projectsService(store: Store) {
     ): Promise<ProjectRecord> {
       return store.transact(async (t) => {
         const { row, names } = await held(who, id, version, t);
-        const { state } = await currentRig(store, who.clubId, row.rigId);
+        const { state } = await currentRig(store, who.clubId, row.rigId, t);
         const next = {
           ...row,
           framing: framing && { ...framing, words: state.words, at: iso(store.now()), byId: who.id },

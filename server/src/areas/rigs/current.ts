@@ -20,7 +20,11 @@ export async function currentRig(store: Store, clubId: string, rigId: string, t?
   return { rig: plain(row), revision: plain(revision), state: plain(state!) };
 }
 
-export async function currentSetups(store: Store, clubId: string): Promise<CurrentRig[]> {
-  const rigs = await store.rigs.findAll({ where: { clubId, archivedAt: null }, order: ['name'] });
-  return Promise.all(rigs.map((r) => currentRig(store, clubId, plain(r).id)));
+export async function currentSetups(store: Store, clubId: string, t?: Transaction): Promise<CurrentRig[]> {
+  const rigs = await store.rigs.findAll({
+    where: { clubId, archivedAt: null },
+    order: ['name'],
+    ...(t ? { transaction: t } : {}),
+  });
+  return Promise.all(rigs.map((r) => currentRig(store, clubId, plain(r).id, t)));
 }

@@ -80,7 +80,7 @@ export function rigsService(store: Store) {
         await store.rigs.create(rig, { transaction: t });
         const made = await revise(who, rig.id, 1, body.setup, ['built'], t);
         await store.audit(who, body.name, `rig built, train state ${made.state.words}`, t);
-        return record({ rig, ...made }, await store.names());
+        return record({ rig, ...made }, await store.names(t));
       });
     },
     async revise(who: Actor, id: string, body: RigBody & { version: number }): Promise<RigRecord> {
@@ -88,8 +88,8 @@ export function rigsService(store: Store) {
       return store.transact(async (t) => {
         await store.rigs.findByPk(id, { transaction: t, lock: true });
         const now = await currentRig(store, who.clubId, id, t);
-        const names = await store.names();
-        await demandVersion(body.version, now.rig, store, async () => record(now, names));
+        const names = await store.names(t);
+        await demandVersion(body.version, now.rig, store, async () => record(now, names), t);
         const { text, trainChanged } = changesBetween(now.revision.setup, body.setup);
         const changes = [...(body.name === now.rig.name ? [] : [`renamed to ${body.name}`]), ...text];
         // what no longer holds is written down with the change, for whoever comes next

@@ -53,7 +53,7 @@ export function runsService(store: Store) {
     });
   }
   const record = async (r: RunRow, t?: Transaction): Promise<RunRecord> => ({
-    ...(await headsOf([r], await store.names(), t))[0]!,
+    ...(await headsOf([r], await store.names(t), t))[0]!,
     result: JSON.parse(r.result) as RunResult,
   });
 
@@ -144,10 +144,13 @@ export function runsService(store: Store) {
     /** Counts a run's accepted frames for its project and keeps its focus runs, in one transaction. */
     async accept(who: Actor, id: string): Promise<RunRecord> {
       return store.transact(async (t) => {
-        const { run, plan } = await demandRun(who, id, t);
-        await store.plans.findByPk(plan.id, { transaction: t, lock: true });
+        const { run, plan: seen } = await demandRun(who, id, t);
+        // as it stands now: it may be cancelled, or another run of it accepted, in the same moment
+        const plan = plain((await store.plans.findByPk(seen.id, { transaction: t, lock: true }))!);
         if (who.role !== 'steward' && who.id !== run.byId && who.id !== plan.ownerId)
           throw new Problem('not_allowed', 'Only who planned or ran it, or a steward, may accept a run.');
+        if (plan.status === 'cancelled')
+          throw new Problem('already_done', 'This plan was cancelled; its runs count for nothing.');
         const taken = await store.runs.findOne({ where: { acceptedPlan: plan.id }, transaction: t });
         if (taken || run.state === 'accepted')
           throw new Problem('already_done', 'A run of this plan has been accepted already; its frames are counted.');

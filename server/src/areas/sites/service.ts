@@ -1,3 +1,4 @@
+import type { Transaction } from 'sequelize';
 import type { SiteFields, SiteRecord } from '@keen/contract';
 import { plain, type SiteRow } from '../../database/index.ts';
 import { Problem } from '../../problems.ts';
@@ -31,8 +32,9 @@ export function sitesService(store: Store) {
     updatedAt: iso(s.updatedAt),
     updatedBy: names.get(s.updatedBy ?? '') ?? '',
   });
-  async function find(who: Actor, id: string): Promise<SiteRow> {
-    const row = await store.sites.findOne({ where: { id, clubId: who.clubId, archivedAt: null } });
+  async function held(who: Actor, id: string, t: Transaction): Promise<SiteRow> {
+    const where = { id, clubId: who.clubId, archivedAt: null };
+    const row = await store.sites.findOne({ where, transaction: t, lock: true });
     if (!row) throw new Problem('not_found', 'There is no such site.');
     return plain(row);
   }
@@ -60,10 +62,9 @@ export function sitesService(store: Store) {
     },
     async change(who: Actor, id: string, f: SiteFields & { version: number }): Promise<SiteRecord> {
       return store.transact(async (t) => {
-        await store.sites.findByPk(id, { transaction: t, lock: true });
-        const row = await find(who, id);
-        const names = await store.names();
-        await demandVersion(f.version, row, store, async () => record(row, names));
+        const row = await held(who, id, t);
+        const names = await store.names(t);
+        await demandVersion(f.version, row, store, async () => record(row, names), t);
         const next = { ...row, ...columns(f), version: row.version + 1, updatedAt: store.now(), updatedBy: who.id };
         await store.sites.update(next, { where: { id }, transaction: t });
         await store.audit(who, f.name, 'site changed', t);
