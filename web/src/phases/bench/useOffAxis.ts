@@ -1,4 +1,4 @@
-import { InvalidInput, parseInput, type Verdict } from '@keen/core';
+import { parseInput, type Verdict } from '@keen/core';
 import type { RigSetup } from '@keen/core/rig';
 import {
   filterShiftMm,
@@ -11,16 +11,9 @@ import {
   type PrismOutput,
 } from '@keen/core/train';
 import { computed, ref, shallowRef, watch, type Ref } from 'vue';
+import { tried } from '../../common/tried.ts';
 import { core, plainCopy } from '../../workers/index.ts';
 
-const tried = <T>(work: () => T): T | null => {
-  try {
-    return work();
-  } catch (e) {
-    if (e instanceof InvalidInput) return null;
-    throw e;
-  }
-};
 const RANK = { good: 0, caution: 1, bad: 2 } as const;
 
 /** The off-axis guider of an edited rig: its shadow (worked out in the worker), its paths, and what they explain. */

@@ -1,5 +1,5 @@
 import type { PartRecord } from '@keen/contract';
-import { InvalidInput, parseInput, type Verdict } from '@keen/core';
+import { parseInput, type Verdict } from '@keen/core';
 import { figure, signed } from '@keen/core/quantities';
 import type { RigSetup, TrainPart } from '@keen/core/rig';
 import {
@@ -15,6 +15,7 @@ import {
   ReducerInput,
 } from '@keen/core/train';
 import { computed, ref, watch, type Ref } from 'vue';
+import { tried } from '../../common/tried.ts';
 import { useClub } from '../../stores/club.ts';
 import { plainCopy } from '../../workers/index.ts';
 
@@ -40,16 +41,9 @@ export function useTrain(setup: Readonly<Ref<RigSetup | null>>, drawer: Readonly
   const result = computed(() => {
     const s = setup.value;
     if (!s || !corrector.value) return null;
-    try {
-      const input = backfocusInputOf(
-        { ...plainCopy(s), corrector: plainCopy(corrector.value) },
-        plainCopy(train.value),
-      );
-      return input ? backfocus(parseInput(BackfocusInput, input)) : null;
-    } catch (e) {
-      if (e instanceof InvalidInput) return null;
-      throw e;
-    }
+    const rig = { ...plainCopy(s), corrector: plainCopy(corrector.value) };
+    const input = backfocusInputOf(rig, plainCopy(train.value));
+    return input ? tried(() => backfocus(parseInput(BackfocusInput, input))) : null;
   });
   const reduced = computed(() => {
     const r = corrector.value?.reducer;

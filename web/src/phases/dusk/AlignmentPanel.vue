@@ -1,5 +1,4 @@
 <script setup lang="ts">
-import { InvalidInput } from '@keen/core';
 import { opticsFieldOf } from './mainField.ts';
 import { SecondTube } from '@keen/contract';
 import { figure } from '@keen/core/quantities';
@@ -7,6 +6,7 @@ import { alignment } from '@keen/core/setup';
 import { Button } from 'ant-design-vue';
 import { computed } from 'vue';
 import FieldGrid from '../../common/FieldGrid.vue';
+import { tried } from '../../common/tried.ts';
 import PickOne from '../../common/PickOne.vue';
 import { useClub } from '../../stores/club.ts';
 import { useDuskSettings } from './useDuskSettings.ts';
@@ -36,12 +36,7 @@ const found = computed(() => {
   const [setup, tube] = [club.rig?.setup, second.value];
   if (!setup || !tube) return null;
   const { name: _n, exposureS: _e, downloadS: _d, weight: _w, ...held } = tube;
-  try {
-    return alignment({ ...held, mainFieldArcmin: opticsFieldOf(setup) });
-  } catch (e) {
-    if (e instanceof InvalidInput) return null;
-    throw e;
-  }
+  return tried(() => alignment({ ...held, mainFieldArcmin: opticsFieldOf(setup) }));
 });
 </script>
 

@@ -1,5 +1,5 @@
 import type { RigSetup } from '@keen/core/rig';
-import { InvalidInput, parseInput } from '@keen/core';
+import { parseInput } from '@keen/core';
 import {
   coverageOf,
   cycleOf,
@@ -14,6 +14,7 @@ import {
 } from '@keen/core/dither';
 import { scaleArcsecPerPx } from '@keen/core/quantities';
 import { computed } from 'vue';
+import { tried } from '../../common/tried.ts';
 import { useClub } from '../../stores/club.ts';
 import { remainingOf } from '../night/useNight.ts';
 import { useDuskSettings } from './useDuskSettings.ts';
@@ -26,15 +27,6 @@ export interface SharedCycle {
 }
 /** Frames a project without open goals is reckoned with. */
 const SOME_FRAMES = 40;
-
-const tried = <T>(work: () => T): T | null => {
-  try {
-    return work();
-  } catch (e) {
-    if (e instanceof InvalidInput) return null;
-    throw e;
-  }
-};
 
 /** The dither of one rig: size in every camera, pattern, positions by filter, and the cycle two cameras share. */
 export function useDither() {

@@ -1,4 +1,4 @@
-import { InvalidInput, parseInput, type Verdict } from '@keen/core';
+import { parseInput, type Verdict } from '@keen/core';
 import {
   answerOf,
   budget,
@@ -12,19 +12,12 @@ import {
 } from '@keen/core/guiding';
 import { figure } from '@keen/core/quantities';
 import { computed, ref } from 'vue';
+import { tried } from '../../common/tried.ts';
 import { useClub } from '../../stores/club.ts';
 import { plainCopy } from '../../workers/index.ts';
 import { coreSite } from '../night/useNight.ts';
 import { useDuskSettings } from './useDuskSettings.ts';
 
-const tried = <T>(work: () => T): T | null => {
-  try {
-    return work();
-  } catch (e) {
-    if (e instanceof InvalidInput) return null;
-    throw e;
-  }
-};
 /** Seeing must drown in the way the star is sent: so many times its width. Common practice, no source. */
 const WAY_WIDTHS = 8;
 
