@@ -55,5 +55,5 @@ export function formatRa(deg: number): string {
 /** Declination as +34° 24′ 56″. */
 export function formatDec(deg: number): string {
   const [d, m, s] = sexagesimal(deg);
-  return `${deg < 0 ? MINUS : '+'}${two(d)}° ${two(m)}′ ${two(s)}″`;
+  return `${deg < 0 && d + m + s > 0 ? MINUS : '+'}${two(d)}° ${two(m)}′ ${two(s)}″`;
 }

@@ -1,6 +1,15 @@
 import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
-import { figure, formatDec, formatDuration, formatMass, formatRa, signed } from './format.ts';
+import {
+  figure,
+  formatDec,
+  formatDuration,
+  formatLength,
+  formatMass,
+  formatRa,
+  formatTemperature,
+  signed,
+} from './format.ts';
 import { parseQuantity } from './parse.ts';
 
 describe('what people type', () => {
@@ -48,4 +57,39 @@ test('figures carry true minus signs and never a negative nothing', () => {
   expect(formatRa(339.2667)).toBe('22h 37m 04s');
   expect(formatDec(-0.5)).toBe('−00° 30′ 00″');
   expect(formatDuration(3660)).toBe('1\u202fh 01\u202fmin');
+});
+
+describe('what is shown can be typed again', () => {
+  const shown = (text: string, dimension: Parameters<typeof parseQuantity>[1]) => {
+    const got = parseQuantity(text, dimension);
+    if (!got.ok) throw new Error(`${text}: ${got.message}`);
+    return got.value;
+  };
+  const finite = (min: number, max: number) => fc.double({ min, max, noNaN: true });
+  test('lengths, temperatures and durations, in either system', () => {
+    fc.assert(
+      fc.property(finite(0, 5000), finite(-60, 60), finite(0, 90_000), (mm, c, s) => {
+        expect(Math.abs(shown(formatLength(mm, 'metric', 1), 'length') - mm)).toBeLessThanOrEqual(0.0501);
+        expect(Math.abs(shown(formatLength(mm, 'imperial', 1), 'length') - mm)).toBeLessThanOrEqual(0.0128);
+        expect(Math.abs(shown(formatTemperature(c), 'temperature') - c)).toBeLessThanOrEqual(0.0501);
+        expect(Math.abs(shown(formatTemperature(c, 'imperial'), 'temperature') - c)).toBeLessThanOrEqual(0.0279);
+        // from a minute and a half on only minutes are shown
+        expect(Math.abs(shown(formatDuration(s), 'duration') - s)).toBeLessThanOrEqual(s < 89.5 ? 0.5 : 30.5);
+      }),
+      { seed: 32 },
+    );
+  });
+  test('places in the sky, to half a second of time or arc, the end of the circle too', () => {
+    fc.assert(
+      fc.property(finite(0, 360), finite(-90, 90), (ra, dec) => {
+        const back = shown(formatRa(ra), 'angle');
+        const off = Math.abs(back - ra);
+        expect(Math.min(off, 360 - off)).toBeLessThanOrEqual(15 / 7200 + 1e-9);
+        expect(back).toBeLessThan(360);
+        expect(Math.abs(shown(formatDec(dec), 'angle') - dec)).toBeLessThanOrEqual(1 / 7200 + 1e-9);
+      }),
+      { seed: 33, examples: [[359.9999, -0.0001], [360, 90], [0, -90]] },
+    ); // prettier-ignore
+  });
+  test('a declination that rounds to nothing has no minus', () => expect(formatDec(-1e-6)).toBe('+00° 00′ 00″'));
 });

@@ -24,6 +24,23 @@ function open(record = { value: { text: 'as stored', list: [1, 2] } as Note, ver
 }
 
 describe('a draft', () => {
+  test('kept from before a field existed gets it from whoever knows; what was typed stays', async () => {
+    const first = open();
+    first.draft.value!.text = 'typed last year';
+    await nextTick();
+    first.close();
+    const scope = effectScope();
+    const record = { value: { text: 'as stored', list: [1, 2], mood: 'calm' }, version: 3 };
+    const again = scope.run(() =>
+      useDraft(
+        () => 'note',
+        () => record,
+        (kept) => ({ ...record.value, ...kept }),
+      ),
+    )!;
+    expect(again.draft.value).toEqual({ text: 'typed last year', list: [1, 2], mood: 'calm' });
+    scope.stop();
+  });
   test('survives leaving and reload with the version it was begun on, and is gone once it equals the record', async () => {
     const first = open();
     first.draft.value!.text = 'half a thought';

@@ -11,7 +11,12 @@ interface Kept<T> {
  * An editable copy of a record that survives reload, lost connection and leaving: it is kept in this browser until it is
  * saved or discarded. `version` is the one the draft was begun on, so that a save can be refused when it is stale.
  */
-export function useDraft<T extends object>(key: () => string, source: () => { value: T; version: number } | null) {
+export function useDraft<T extends object>(
+  key: () => string,
+  source: () => { value: T; version: number } | null,
+  /** Gives a draft kept before the record had a field what it lacks. */
+  complete: (kept: T) => T = (kept) => kept,
+) {
   const draft = ref<T | null>(null) as Ref<T | null>;
   const version = ref(0);
   const restoredAt = ref<number | null>(null);
@@ -36,7 +41,7 @@ export function useDraft<T extends object>(key: () => string, source: () => { va
     if (stored) {
       try {
         const kept = JSON.parse(stored) as Kept<T>;
-        draft.value = kept.value;
+        draft.value = complete(kept.value);
         version.value = kept.version;
         restoredAt.value = kept.at;
         return;

@@ -35,6 +35,7 @@ export const useDuskSettings = defineStore('duskSettings', () => {
   const kept = useDraft<DuskSettings>(
     () => `dusk.${rigId.value}`,
     () => (record.value ? { value: record.value.settings, version: record.value.version } : null),
+    (draft) => DuskSettings.safeParse(draft).data ?? draft,
   );
   const saving = useSaving<DuskSettingsRecord>(
     kept,
