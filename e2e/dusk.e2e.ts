@@ -229,4 +229,7 @@ test('a simulated bad night is read, kept, and compared with a good one', async 
     .click();
   await expect(page.getByTestId('change')).toContainText('more scatter than');
   await expect(page.getByTestId('change')).toContainText('New: over correction ra');
+  // the morning's own page says so first
+  await page.goto('/morning');
+  await expect(page.getByTestId('guiding')).toContainText('Lower the aggressiveness');
 });

@@ -81,6 +81,10 @@ function edit(p?: PartRecord) {
   trouble.value = '';
   open.value = true;
 }
+/** The club's parts are measured by every member and put away by a steward; a person's own are theirs. */
+const isMine = (p: PartRecord) => session.isSteward || p.ownerId === session.member?.id;
+const mayChange = (p: PartRecord) => session.mayEdit && (p.ownerId === null || isMine(p));
+const mayPutAway = (p: PartRecord) => session.mayEdit && isMine(p);
 useShortcut('n', () => session.mayEdit && edit());
 const given = <K extends string>(k: K, v: number | null) => (v === null ? {} : ({ [k]: v } as Record<K, number>));
 async function save() {
@@ -202,11 +206,11 @@ async function archive(p: PartRecord) {
       name="equipment"
       :row-key="(p) => p.id"
       sort-by="name"
-      @choose="session.mayEdit && edit($event)"
+      @choose="mayChange($event) && edit($event)"
     >
       <template v-if="session.mayEdit" #acts="{ row }">
-        <Button type="text" size="small" @click="edit(row)">Edit</Button>
-        <Button type="text" size="small" @click="archive(row)">Put away</Button>
+        <Button v-if="mayChange(row)" type="text" size="small" @click="edit(row)">Edit</Button>
+        <Button v-if="mayPutAway(row)" type="text" size="small" @click="archive(row)">Put away</Button>
       </template>
     </ListTable>
   </section>

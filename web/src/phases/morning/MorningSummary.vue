@@ -1,5 +1,6 @@
 <script setup lang="ts">
-import { api, type FocusRunRecord, type RunRecord } from '@keen/contract';
+import { api, type FocusRunRecord, type GuideLogRecord, type RunRecord } from '@keen/contract';
+import { figure } from '@keen/core/quantities';
 import { computed, shallowRef, watch } from 'vue';
 import { RouterLink } from 'vue-router';
 import { call } from '../../api/client.ts';
@@ -15,13 +16,21 @@ type Head = Omit<RunRecord, 'result'>;
 const runs = shallowRef<Head[]>([]);
 const last = shallowRef<RunRecord | null>(null);
 const focus = shallowRef<FocusRunRecord[]>([]);
+/** Newest kept guide logs. */
+const logs = shallowRef<GuideLogRecord[]>([]);
+const NIGHTS = 5;
 watch(
   () => [club.rig?.id, club.rig?.trainStateId] as const,
   async ([rig, state]) => {
     if (!rig || !state) return;
     last.value = null;
-    const [heads, runsOfState] = [await call(api.runs), await call(api.focusRuns, { query: { trainStateId: state } })];
+    const [heads, runsOfState, kept] = await Promise.all([
+      call(api.runs),
+      call(api.focusRuns, { query: { trainStateId: state } }),
+      call(api.guideLogs, { params: { id: rig } }),
+    ]);
     if (club.rig?.id !== rig) return;
+    logs.value = kept.ok ? kept.value.slice(0, NIGHTS) : [];
     if (heads.ok) runs.value = heads.value.filter((r) => r.rigId === rig);
     if (runsOfState.ok) focus.value = runsOfState.value;
     const newest = [...runs.value]
@@ -109,26 +118,54 @@ const reasons = computed(() => {
           >
         </p>
       </section>
-      <section class="panel stack">
-        <h2>Focus</h2>
-        <p v-if="!club.offsets" class="level-caution">
-          No offsets are adopted for {{ club.rig.words }}. {{ focus.length }} runs wait to be read.
+      <div class="stack">
+        <section class="panel stack">
+          <h2>Focus</h2>
+          <p v-if="!club.offsets" class="level-caution">
+            No offsets are adopted for {{ club.rig.words }}. {{ focus.length }} runs wait to be read.
+          </p>
+          <p v-else-if="waiting > 0" class="level-caution">{{ waiting }} runs are newer than the adopted offsets.</p>
+          <p v-else class="level-good">The adopted offsets use every run.</p>
+          <p><RouterLink to="/morning/focus">Read the focus runs</RouterLink></p>
+        </section>
+        <section class="panel stack">
+          <h2>Before the rig is touched</h2>
+          <ul class="plain">
+            <li>Flats through every filter used, camera and train as they stand ({{ club.rig.words }}).</li>
+            <li>Dark flats to match; darks for the exposures and the set point of the night.</li>
+            <li>Write down what went wrong, and what cured it.</li>
+          </ul>
+          <p v-if="open.length" class="level-caution">
+            {{ open.length }} rehearsed run{{ open.length === 1 ? '' : 's' }} not accepted yet:
+            <RouterLink to="/night/run">look</RouterLink>
+          </p>
+        </section>
+      </div>
+      <section class="panel stack" data-test="guiding">
+        <h2>Guiding</h2>
+        <p v-if="!logs.length" class="muted">
+          No guide log is kept for this rig. One a night shows what a change of settings was worth.
         </p>
-        <p v-else-if="waiting > 0" class="level-caution">{{ waiting }} runs are newer than the adopted offsets.</p>
-        <p v-else class="level-good">The adopted offsets use every run.</p>
-        <p><RouterLink to="/morning/focus">Read the focus runs</RouterLink></p>
-      </section>
-      <section class="panel stack">
-        <h2>Before the rig is touched</h2>
-        <ul class="plain">
-          <li>Flats through every filter used, camera and train as they stand ({{ club.rig.words }}).</li>
-          <li>Dark flats to match; darks for the exposures and the set point of the night.</li>
-          <li>Write down what went wrong, and what cured it.</li>
-        </ul>
-        <p v-if="open.length" class="level-caution">
-          {{ open.length }} rehearsed run{{ open.length === 1 ? '' : 's' }} not accepted yet:
-          <RouterLink to="/night/run">look</RouterLink>
-        </p>
+        <template v-else>
+          <p :class="`level-${logs[0]!.summary.verdict.level}`">{{ logs[0]!.summary.verdict.text }}</p>
+          <table class="figures">
+            <thead>
+              <tr>
+                <th>Night</th>
+                <th class="num">″ in all</th>
+                <th>What was found</th>
+              </tr>
+            </thead>
+            <tbody>
+              <tr v-for="l in logs" :key="l.id">
+                <td>{{ dayName(l.night) }}</td>
+                <td class="num">{{ figure(l.summary.rms.total, 2) }}</td>
+                <td>{{ l.summary.findings.map((f) => f.code.replaceAll('-', ' ')).join(', ') }}</td>
+              </tr>
+            </tbody>
+          </table>
+        </template>
+        <p><RouterLink to="/morning/guiding">Read the guide log</RouterLink></p>
       </section>
     </div>
   </template>
