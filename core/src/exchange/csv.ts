@@ -7,3 +7,6 @@ export const toCsv = (rows: readonly Record<string, unknown>[], columns?: string
     newline: '\n',
     ...(columns ? { columns } : {}),
   }) + '\n';
+
+/** A cell's own text again, without the quote that keeps a spreadsheet from running it. */
+export const unescaped = (cell: string): string => cell.replace(/^'(?=[=+\-@\t\r])/, '');

@@ -1,7 +1,7 @@
 import Papa from 'papaparse';
 import { parseInput, InvalidInput } from '../calculation/index.ts';
 import { Part } from '../rig/index.ts';
-import { toCsv } from './csv.ts';
+import { toCsv, unescaped } from './csv.ts';
 import type { BadRow } from './focusCsv.ts';
 
 /** Columns of the drawer as a file, in this order; documented in docs/files.md. */
@@ -67,6 +67,7 @@ export function readPartsCsv(text: string): { parts: Part[]; bad: BadRow[] } {
     header: true,
     skipEmptyLines: 'greedy',
     transformHeader: (h) => h.trim().toLowerCase().replace(/\s+/g, '_'),
+    transform: unescaped,
   });
   const lacking = ['name', 'mass_kg'].filter((c) => !meta.fields?.includes(c));
   if (lacking.length)

@@ -55,7 +55,7 @@ export function flexure(i: FlexureInput): FlexureOutput {
   const clear = pxPerMin * span > 2 * residualRmsPx;
   return {
     rateArcsecPerMin,
-    directionDeg: direction < 0 ? direction + 360 : direction,
+    directionDeg: (direction + 360) % 360,
     longestExposureS,
     residualRmsPx,
     working: [
