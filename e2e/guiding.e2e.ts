@@ -91,7 +91,11 @@ test('without a signal every screen still opens; a screen that is gone after an 
 
   await page.goto('/dusk/dither');
   await type(page, 'Dither by', '7');
-  await page.route('**/assets/GuiderView-*', (r) => r.fulfill({ status: 404 }));
+  // answered late, when the page around it is there already
+  await page.route('**/assets/GuiderView-*', async (r) => {
+    await new Promise((done) => setTimeout(done, 700));
+    await r.fulfill({ status: 404 });
+  });
   await page.reload();
   await task(page, 'Guider');
   await expect(page.getByText('This screen could not be loaded')).toBeVisible();

@@ -27,7 +27,8 @@ const open = computed(() => route.meta.open === true);
 
 onMounted(async () => {
   await session.load();
-  await router.isReady();
+  // a first screen that could not be had is the router's to tell; the page around it stands
+  await router.isReady().catch(() => undefined);
   ready.value = true;
 });
 watch(

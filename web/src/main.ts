@@ -18,4 +18,5 @@ document.createElement = ((tag: string, options?: ElementCreationOptions) => {
 }) as typeof document.createElement;
 
 createApp(App).use(createPinia()).use(router).mount('#app');
-void router.isReady().then(() => setTimeout(fetchScreens, 3000));
+const soon = (): void => void setTimeout(fetchScreens, 3000);
+router.isReady().then(soon, soon);
