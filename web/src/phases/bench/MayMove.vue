@@ -83,7 +83,7 @@ function allow(name: unknown) {
           :label="`Most at ${t.name}`"
           hide-label
           :min="0"
-          width="88px"
+          width="80px"
           :disabled="off"
         />
       </PlaceRow>

@@ -24,7 +24,7 @@ const AXES = ['xMm', 'yMm', 'zMm'] as const;
       :label="`${a[0]} of ${place.name}`"
       hide-label
       :decimals="0"
-      width="88px"
+      width="80px"
       :disabled="off"
     />
     <slot />
@@ -41,6 +41,6 @@ const AXES = ['xMm', 'yMm', 'zMm'] as const;
 
 <style scoped>
 .name {
-  width: 150px;
+  width: 118px;
 }
 </style>
