@@ -1,5 +1,5 @@
 import { AxeBuilder } from '@axe-core/playwright';
-import { expect, test } from '@playwright/test';
+import { expect, test, type Page } from '@playwright/test';
 import { person } from './people.ts';
 
 const SCREENS = [
@@ -29,11 +29,27 @@ const SCREENS = [
   '/club/changes',
 ];
 
+/** Waits until nothing on the page changes any more: what is still moving cannot be judged, however slow the machine. */
+async function settled(page: Page): Promise<void> {
+  const look = () => page.evaluate(() => document.body.innerHTML);
+  let before = '';
+  await expect
+    .poll(
+      async () => {
+        const [was, now] = [before, await look()];
+        before = now;
+        return was === now;
+      },
+      { intervals: [300] },
+    )
+    .toBe(true);
+}
+
 for (const light of ['day', 'night'] as const)
   test(`every screen in ${light} light meets WCAG 2.2 AA as far as a machine can tell, without an error in the console`, async ({
     browser,
   }) => {
-    test.setTimeout(180_000);
+    test.setTimeout(360_000);
     const page = await person(browser, 'odalys', '120 mm triplet', light);
     const errors: string[] = [];
     page.on('console', (m) => m.type() === 'error' && errors.push(m.text()));
@@ -41,7 +57,7 @@ for (const light of ['day', 'night'] as const)
     for (const path of SCREENS) {
       await page.goto(path);
       await expect(page.locator('main').getByRole('heading').or(page.getByTestId('verdict')).first()).toBeVisible();
-      await page.waitForTimeout(300);
+      await settled(page);
       const { violations } = await new AxeBuilder({ page })
         .exclude('svg')
         .withTags(['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa'])
