@@ -1,5 +1,5 @@
-import { expect, test } from '@playwright/test';
-import { ask, person, verdict } from './people.ts';
+import { expect } from '@playwright/test';
+import { ask, person, test, verdict } from './people.ts';
 
 test('a side-heavy rig is cured: the wheel turned or a weight hung, and the rig saved in balance', async ({
   browser,

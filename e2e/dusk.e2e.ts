@@ -1,5 +1,5 @@
-import { expect, test } from '@playwright/test';
-import { ask, choose, killServer, person, task, type, verdict } from './people.ts';
+import { expect } from '@playwright/test';
+import { ask, choose, killServer, person, task, test, type, verdict } from './people.ts';
 
 /** A FITS header as a solved picture carries it, and nothing after. */
 function fits(cards: Record<string, string | number>): Buffer {

@@ -1,7 +1,7 @@
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { expect, test } from '@playwright/test';
-import { choose, person, task, type, verdict } from './people.ts';
+import { expect } from '@playwright/test';
+import { choose, person, task, test, type, verdict } from './people.ts';
 
 interface Sample {
   timeS: number;

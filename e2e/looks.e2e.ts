@@ -1,6 +1,6 @@
 import { AxeBuilder } from '@axe-core/playwright';
-import { expect, test, type Page } from '@playwright/test';
-import { person } from './people.ts';
+import { expect, type Page } from '@playwright/test';
+import { person, test } from './people.ts';
 
 const SCREENS = [
   '/bench',

@@ -1,5 +1,5 @@
-import { expect, test } from '@playwright/test';
-import { ask, choose, chooseRig, killServer, person, signIn, task, verdict } from './people.ts';
+import { expect } from '@playwright/test';
+import { ask, choose, chooseRig, killServer, person, signIn, task, test, verdict } from './people.ts';
 
 const good = (text: string | null) => Number(/(\d+) good frames/.exec(text ?? '')?.[1] ?? 0);
 

@@ -1,7 +1,18 @@
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { expect, type Browser, type Page } from '@playwright/test';
+import { expect, test as base, type Browser, type BrowserContext, type Page } from '@playwright/test';
 import { Sequelize, QueryTypes } from 'sequelize';
+
+import { NOW } from './instant.mjs';
+
+/** A browser whose clock stands at the walks' own instant. */
+async function atTheInstant(context: BrowserContext): Promise<BrowserContext> {
+  await context.clock.setFixedTime(NOW);
+  return context;
+}
+export const test = base.extend({
+  context: async ({ context }, use) => use(await atTheInstant(context)),
+});
 
 const FOLDER = join(import.meta.dirname, '../.keen/e2e');
 export const PASSWORD = 'larkmoor-nights';
@@ -16,7 +27,7 @@ export async function signIn(page: Page, name: string, password = PASSWORD): Pro
 /** A person at a browser of their own, signed in, with the rig chosen. */
 export async function person(browser: Browser, name: string, rig?: string, light = 'day'): Promise<Page> {
   // colours are judged as they stand, not halfway from one to the next
-  const context = await browser.newContext({ reducedMotion: 'reduce' });
+  const context = await atTheInstant(await browser.newContext({ reducedMotion: 'reduce' }));
   await context.addInitScript((l) => {
     if (!localStorage.getItem('keen.light')) localStorage.setItem('keen.light', l);
   }, light);

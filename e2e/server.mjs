@@ -1,6 +1,7 @@
 // The application for the browser tests: a fresh database with the demo club, and a server that is started again when killed.
 import { mkdirSync, rmSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
+import { NOW } from './instant.mjs';
 import { KEEN, cookieSecret, endLeftover, privateDatabase, ROOT, spawn } from '../scripts/house.mjs';
 
 const folder = join(KEEN, 'e2e');
@@ -9,6 +10,8 @@ rmSync(folder, { recursive: true, force: true });
 mkdirSync(folder, { recursive: true });
 const database = await privateDatabase({ folder: join(folder, 'mariadb'), firstPort: 33361, name: 'keen_e2e' });
 writeFileSync(join(folder, 'url'), database.url);
+// every walk runs at one fixed instant, whatever the hour; after a kill the clock goes on where it was
+const began = Date.now();
 let stopping = false;
 let server;
 const begin = () => {
@@ -22,6 +25,7 @@ const begin = () => {
       KEEN_PORT: '4399',
       KEEN_SIGN_IN_LIMIT: '1000',
       KEEN_LOG: 'warn',
+      KEEN_CLOCK: new Date(Date.parse(NOW) + Date.now() - began).toISOString(),
     },
   });
   writeFileSync(join(folder, 'server.pid'), String(server.pid));

@@ -17,6 +17,8 @@ export interface Config {
   calculationLimit: number;
   trustProxy: boolean;
   logLevel: string;
+  /** The instant at which the server's clock starts, for tests; none: the machine's time. */
+  clock?: string;
 }
 
 export function readConfig(env: NodeJS.ProcessEnv, root: string): Config {
@@ -37,5 +39,6 @@ export function readConfig(env: NodeJS.ProcessEnv, root: string): Config {
     calculationLimit: Number(env.KEEN_CALCULATION_LIMIT ?? 600),
     trustProxy: env.KEEN_TRUST_PROXY === '1',
     logLevel: env.KEEN_LOG ?? 'info',
+    ...(env.KEEN_CLOCK ? { clock: env.KEEN_CLOCK } : {}),
   };
 }

@@ -1,5 +1,6 @@
 import { join } from 'node:path';
 import { makeApp } from './app.ts';
+import { makeClock } from './clock.ts';
 import { readConfig } from './config.ts';
 import { connect, migrate } from './database/index.ts';
 import { seedDemo } from './seed.ts';
@@ -9,7 +10,7 @@ import { makeStore } from './store.ts';
 const root = join(import.meta.dirname, '../..');
 const config = readConfig(process.env, root);
 const db = connect(config.databaseUrl);
-const store = makeStore(db);
+const store = makeStore(db, makeClock(config.clock));
 
 const say = (line: string) => process.stdout.write(`${line}\n`);
 const applied = await migrate(config.databaseUrl);

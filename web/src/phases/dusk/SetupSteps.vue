@@ -9,6 +9,8 @@ import type { SetupStep } from './useSetupList.ts';
 const props = defineProps<{
   steps: readonly SetupStep[];
   facts: Partial<Record<Fact, string>>;
+  /** Where a step's moment is past: when it comes at the usual pace, by key. */
+  expected: Record<string, string>;
   nextKey: string | null;
   zone: string;
   off: boolean;
@@ -47,6 +49,7 @@ const groups = computed(() => {
       <span class="words">
         <span class="text">{{ s.text }}</span>
         <span v-if="s.fact && facts[s.fact]" class="fact">{{ facts[s.fact] }}</span>
+        <span v-if="!s.done && expected[s.key]" class="fact">At this pace at {{ expected[s.key] }}.</span>
         <span v-if="s.caution && !s.done" class="caution level-caution"><WarningOutlined /> {{ s.caution }}</span>
         <span v-if="s.done" class="who small">{{
           s.pending ? 'waiting for the connection' : `${s.by}${s.at ? `, ${clock(s.at, zone)}` : ''}`

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import type { Verdict } from '@keen/core';
+import { paced } from '@keen/core/setup';
 import { Button } from 'ant-design-vue';
 import { computed, ref } from 'vue';
 import EmptyState from '../../common/EmptyState.vue';
@@ -19,24 +20,34 @@ import { useSetupList } from './useSetupList.ts';
 const club = useClub();
 const session = useSession();
 const { list, steps, trouble, tick, load } = useSetupList();
-const { facts, due, cool, zone, neededAt } = useSetupFacts();
+const { facts, due, notBefore, cool, zone, neededAt } = useSetupFacts();
 const editing = ref(false);
 const open = computed(() => steps.value.filter((s) => !s.done));
 const next = computed(() => open.value[0] ?? null);
 const tonight = computed(() => club.night === club.tonight);
-/** A step this long past its moment was left out, not late: the night went on without it [ms]. */
-const GIVEN_UP_MS = 4 * 3_600_000;
-const overdue = (iso: string | undefined) => {
-  const ms = iso ? club.now - Date.parse(iso) : -1;
-  return ms > 0 && ms < GIVEN_UP_MS;
-};
-/** The open step that has waited longest past its moment. */
-const late = computed(() =>
+/** A step this long past its moment was left out, not late: the night went on without it [min]. */
+const GIVEN_UP_MIN = 240;
+const ms = (iso: string | undefined) => (iso ? { at: Date.parse(iso) } : null);
+/** The open steps at the usual pace from now, in the list's own order. */
+const pace = computed(() =>
   tonight.value
-    ? (open.value
-        .filter((s) => s.fact && overdue(due.value[s.fact]))
-        .sort((a, b) => Date.parse(due.value[a.fact!]!) - Date.parse(due.value[b.fact!]!))[0] ?? null)
-    : null,
+    ? paced(
+        steps.value.map((s) => {
+          const [by, from] = [ms(s.fact && due.value[s.fact]), ms(s.fact && notBefore.value[s.fact])];
+          return {
+            key: s.key,
+            done: s.done,
+            ...(by ? { dueMs: by.at } : {}),
+            ...(from ? { notBeforeMs: from.at } : {}),
+          };
+        }),
+        club.now,
+      )
+    : [],
+);
+const shifted = computed(() => pace.value.filter((p) => p.lateMin >= 1 && p.lateMin < GIVEN_UP_MIN));
+const expected = computed(() =>
+  Object.fromEntries(shifted.value.map((p) => [p.key, clock(new Date(p.startMs).toISOString(), zone.value)])),
 );
 const verdict = computed<Verdict | null>(() => {
   if (!list.value) return null;
@@ -44,15 +55,21 @@ const verdict = computed<Verdict | null>(() => {
   const done = all - open.value.length;
   if (!next.value)
     return { level: 'good', text: `All ${all} steps are ticked. ${facts.value['first-exposure'] ?? ''}` };
-  if (late.value)
-    return {
-      level: 'bad',
-      text: `${late.value.text.replace(/\.$/, '')}: it was due at ${clock(due.value[late.value.fact!]!, zone.value)}.`,
-    };
+  const behind = shifted.value[0];
+  const first = shifted.value.find((p) => p.key === 'begin');
   const when = next.value.fact ? due.value[next.value.fact] : undefined;
+  const said = next.value.text.replace(/\.$/, '');
+  if (behind?.key === next.value.key)
+    return { level: 'bad', text: `${done} of ${all} done. Now: ${said}; it was due at ${clock(when!, zone.value)}.` };
   return {
     level: 'caution',
-    text: `${done} of ${all} done. Next: ${next.value.text.replace(/\.$/, '')}${when ? `, by ${clock(when, zone.value)}` : ''}.`,
+    text:
+      `${done} of ${all} done. Next: ${said}${when ? `, by ${clock(when, zone.value)}` : ''}.` +
+      (first
+        ? ` At the usual pace the first frame comes at ${expected.value.begin}, ${Math.round(first.lateMin)} min behind the plan.`
+        : behind
+          ? ' Some times have shifted; the order stays.'
+          : ''),
   };
 });
 const after = computed(() => {
@@ -78,6 +95,7 @@ const after = computed(() => {
         <SetupSteps
           :steps="steps"
           :facts="facts"
+          :expected="expected"
           :next-key="next?.key ?? null"
           :zone="zone"
           :off="!session.mayEdit"

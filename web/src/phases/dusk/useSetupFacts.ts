@@ -86,5 +86,11 @@ export function useSetupFacts() {
     ...(night.value?.nauticalDusk ? { dusk: night.value.nauticalDusk } : {}),
     ...(plan.value ? { 'first-exposure': plan.value.start } : {}),
   }));
-  return { facts, due, cool, wish, zone, night, plan, project, neededAt };
+  /** Before this a step cannot be done. */
+  const notBefore = computed<Partial<Record<Fact, string>>>(() => ({
+    ...(night.value?.sunset ? { sunset: night.value.sunset } : {}),
+    ...(night.value?.nauticalDusk ? { dusk: night.value.nauticalDusk } : {}),
+    ...(plan.value ? { 'first-exposure': plan.value.start } : {}),
+  }));
+  return { facts, due, notBefore, cool, wish, zone, night, plan, project, neededAt };
 }
