@@ -20,9 +20,10 @@ const allowed = {
   season: ['exposure'],
   observatory: ['focus', 'sequence', 'dither'],
   exchange: [],
+  frames: ['exchange'],
   guiding: ['exposure', 'train'],
 };
-const common = ['calculation', 'quantities', 'statistics', 'sky', 'rig'];
+const common = ['calculation', 'quantities', 'statistics', 'phrases', 'sky', 'rig'];
 
 module.exports = {
   forbidden: [

@@ -2,6 +2,7 @@ import { sessionRoutes } from './access.ts';
 import { duskRoutes } from './dusk.ts';
 import { duskSettingsRoutes } from './duskSettings.ts';
 import { focusRoutes } from './focus.ts';
+import { nightRoutes } from './nights.ts';
 import { projectRoutes } from './projects.ts';
 import { rigRoutes } from './rigs.ts';
 
@@ -11,6 +12,7 @@ export const api = {
   ...rigRoutes,
   ...focusRoutes,
   ...projectRoutes,
+  ...nightRoutes,
   ...duskRoutes,
   ...duskSettingsRoutes,
 };

@@ -1,4 +1,8 @@
+import { PhraseSchema } from '@keen/core';
 import { z } from 'zod';
+
+/** A sentence as code and values; the reader's own units are put in last. */
+export const SaidPhrase = PhraseSchema;
 
 export const Id = z.uuid();
 export const none = z.strictObject({});

@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { LogSummary } from '@keen/core/guiding';
+import { SystemKey } from '@keen/core/rig';
 import { SetupItems } from '@keen/core/setup';
 import { byId, Day, Id, Instant, none, Ok, versioned } from './common.ts';
 import { route } from './route.ts';
@@ -19,6 +20,8 @@ export type SetupListRecord = z.infer<typeof SetupListRecord>;
 export const MAX_LOG_TEXT = 3_000_000;
 export const GuideLogFields = z.strictObject({
   night: Day,
+  /** The imaging system it was guided for; none: the rig's first. */
+  system: SystemKey.optional(),
   name: z.string().trim().min(1, 'must not be empty').max(120),
   /** What was different from the night before. */
   note: z.string().max(1000).default(''),
@@ -31,6 +34,7 @@ export type GuideLogFields = z.infer<typeof GuideLogFields>;
 export const GuideLogRecord = z.strictObject({
   id: Id,
   rigId: Id,
+  system: SystemKey,
   trainStateId: Id,
   words: z.string(),
   night: Day,

@@ -45,7 +45,7 @@ export const focusRoutes = {
   focusRuns: route({
     method: 'get',
     path: '/api/focus-runs',
-    summary: 'Focus runs taken with one train state, oldest first',
+    summary: 'Focus runs that hold for a train state, whatever else differs, oldest first',
     area: 'Focus',
     role: 'guest',
     params: none,
@@ -82,7 +82,7 @@ export const focusRoutes = {
   offsetSets: route({
     method: 'get',
     path: '/api/offset-sets',
-    summary: 'Offsets adopted for one train state, newest first',
+    summary: 'Offsets that hold for a train state, newest first',
     area: 'Focus',
     role: 'guest',
     params: none,

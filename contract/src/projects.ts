@@ -1,6 +1,8 @@
 import { z } from 'zod';
+import { SystemKey } from '@keen/core/rig';
 import { PlanSettings } from '@keen/core/sequence';
 import { RunResult } from '@keen/core/observatory';
+import { AspectNames } from './rigs.ts';
 import { byId, Day, Id, Instant, none, Ok, versioned } from './common.ts';
 import { route } from './route.ts';
 
@@ -18,6 +20,8 @@ export const ProjectFields = z.strictObject({
   decDeg: z.number().min(-90).max(90),
   sizeArcmin: z.number().positive().nullable(),
   rigId: Id,
+  /** The imaging system of the rig that takes it. */
+  system: SystemKey.default('main'),
   angleDeg: z.number().min(0).max(360),
   minimumAltitudeDeg: z.number().min(0).max(85),
   goals: z
@@ -53,8 +57,10 @@ export const FramingFields = z.strictObject({
 export type FramingFields = z.infer<typeof FramingFields>;
 export const Framing = z.strictObject({
   ...FramingFields.shape,
-  /** Train state it was found for. */
+  /** Train state it was found for, as people say it. */
   words: z.string(),
+  /** The framing aspect it holds for; null where that is no longer known. */
+  aspect: z.string().nullable(),
   at: Instant,
   by: z.string(),
 });
@@ -67,14 +73,28 @@ export const ProjectRecord = z.strictObject({
   ownerId: Id,
   archived: z.boolean(),
   framing: Framing.nullable(),
-  /** Accepted frames by filter, over all nights. */
+  /** Accepted frames of real nights by filter, of the goal's own exposure. */
   done: z.record(z.string(), z.int()),
+  /** Everything taken, night by night, by filter and exposure. */
   nights: z.array(
-    z.strictObject({ night: Day, filter: z.string(), accepted: z.int(), rejected: z.int(), exposureS: z.number() }),
+    z.strictObject({
+      night: Day,
+      filter: z.string(),
+      accepted: z.int(),
+      rejected: z.int(),
+      exposureS: z.number(),
+      /** Of the exposure the goal asks for. */
+      counts: z.boolean(),
+    }),
   ),
   ...versioned,
 });
 export type ProjectRecord = z.infer<typeof ProjectRecord>;
+
+export const RunState = z.enum(['rehearsed', 'accepted', 'discarded']);
+/** Rehearsed: on stand-ins, never counts. Live: by the conductor. Recorded: taken elsewhere and brought in. */
+export const RunKind = z.enum(['rehearsed', 'live', 'recorded']);
+export type RunKind = z.infer<typeof RunKind>;
 
 export const PlanFields = z.strictObject({
   projectId: Id,
@@ -96,26 +116,32 @@ export const PlanRecord = z.strictObject({
   status: z.enum(['planned', 'done', 'cancelled']),
   owner: z.string(),
   ownerId: Id,
-  runs: z.array(z.strictObject({ id: Id, state: z.enum(['rehearsed', 'accepted', 'discarded']), at: Instant })),
+  runs: z.array(z.strictObject({ id: Id, state: RunState, at: Instant })),
+  system: SystemKey,
+  /** What it was made for; null for plans from before this was kept. */
+  madeFor: z.strictObject({ aspects: AspectNames, offsetSetId: Id.nullable(), revision: z.int() }).nullable(),
   ...versioned,
 });
 export type PlanRecord = z.infer<typeof PlanRecord>;
 
 export const RunRecord = z.strictObject({
   id: Id,
+  kind: RunKind,
   planId: Id,
   projectId: Id,
   projectName: z.string(),
   object: z.string(),
   rigId: Id,
+  system: SystemKey,
   trainStateId: Id,
   words: z.string(),
   night: Day,
   seed: z.int(),
-  state: z.enum(['rehearsed', 'accepted', 'discarded']),
+  state: RunState,
   at: Instant,
   by: z.string(),
   offsetsUsed: z.boolean(),
+  planVersion: z.int(),
   result: RunResult,
 });
 export type RunRecord = z.infer<typeof RunRecord>;
@@ -256,7 +282,7 @@ export const projectRoutes = {
   acceptRun: route({
     method: 'post',
     path: '/api/runs/:id/accept',
-    summary: 'Count a run’s good frames and keep its focus runs; once a plan',
+    summary: 'Count a practice rig’s run as its night: good frames and focus runs are kept; once a plan',
     area: 'Runs',
     role: 'member',
     params: byId,

@@ -1,7 +1,7 @@
 import { z } from 'zod';
-import { Part, RigSetup } from '@keen/core/rig';
+import { ASPECTS, Part, RigBuild, SystemKey } from '@keen/core/rig';
 import { Site as CoreSite } from '@keen/core/sky';
-import { byId, Id, Instant, none, Ok, versioned } from './common.ts';
+import { byId, Id, Instant, none, Ok, SaidPhrase, versioned } from './common.ts';
 import { route } from './route.ts';
 
 export const SiteFields = z.strictObject({
@@ -26,10 +26,13 @@ export const PartRecord = z.strictObject({
 export type PartRecord = z.infer<typeof PartRecord>;
 const PartBody = z.strictObject({ ...Part.shape, ownedByClub: z.boolean().default(true) });
 
+/** Names of a state, aspect by aspect; null where there is nothing the aspect could be about. */
+export const AspectNames = z.record(z.enum(ASPECTS), z.string().nullable());
+
 export const TrainStateInfo = z.strictObject({
   id: Id,
   rigId: Id,
-  fingerprint: z.string(),
+  system: SystemKey,
   words: z.string(),
   since: Instant,
   focusRuns: z.int(),
@@ -41,21 +44,30 @@ export const RevisionInfo = z.strictObject({
   number: z.int(),
   at: Instant,
   by: z.string(),
-  changes: z.array(z.string()),
-  trainStateId: Id,
-  words: z.string(),
-  setup: RigSetup,
+  changes: z.array(SaidPhrase),
+  /** Train states of its systems, in their order. */
+  words: z.array(z.string()),
+  setup: RigBuild,
 });
 export type RevisionInfo = z.infer<typeof RevisionInfo>;
+
+/** How one imaging system stands now. */
+export const SystemState = z.strictObject({
+  key: SystemKey,
+  name: z.string(),
+  trainStateId: Id,
+  words: z.string(),
+  aspects: AspectNames,
+});
+export type SystemState = z.infer<typeof SystemState>;
 
 export const RigRecord = z.strictObject({
   id: Id,
   name: z.string(),
   siteId: Id,
-  setup: RigSetup,
+  setup: RigBuild,
   revision: z.int(),
-  trainStateId: Id,
-  words: z.string(),
+  systems: z.array(SystemState),
   ...versioned,
 });
 export type RigRecord = z.infer<typeof RigRecord>;
@@ -152,7 +164,7 @@ export const rigRoutes = {
     role: 'steward',
     params: none,
     query: none,
-    body: z.strictObject({ name: z.string().trim().min(1).max(120), siteId: Id, setup: RigSetup }),
+    body: z.strictObject({ name: z.string().trim().min(1).max(120), siteId: Id, setup: RigBuild }),
     response: RigRecord,
   }),
   reviseRig: route({
@@ -163,7 +175,7 @@ export const rigRoutes = {
     role: 'member',
     params: byId,
     query: none,
-    body: z.strictObject({ name: z.string().trim().min(1).max(120), siteId: Id, setup: RigSetup, version }),
+    body: z.strictObject({ name: z.string().trim().min(1).max(120), siteId: Id, setup: RigBuild, version }),
     response: RigRecord,
   }),
   revisions: route({

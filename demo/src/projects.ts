@@ -5,6 +5,8 @@ export interface DemoProject {
   name: string;
   object: string;
   rig: DemoRig['key'];
+  /** Key of the imaging system, where the rig has more than one. */
+  system?: string;
   owner: DemoMember['key'];
   angleDeg: number;
   minimumAltitudeDeg: number;
@@ -136,7 +138,8 @@ export const PROJECTS: DemoProject[] = [
   {
     name: 'NGC 2070 wide',
     object: 'NGC 2070',
-    rig: 'lens',
+    rig: 'newtonian',
+    system: 'lens',
     owner: 'sefu',
     angleDeg: 0,
     minimumAltitudeDeg: 28,

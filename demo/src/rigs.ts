@@ -1,10 +1,12 @@
-import type { Part, PlacedPart, RigSetup } from '@keen/core/rig';
+import { buildOf, viewOf, type Part, type PlacedPart, type RigBuild, type RigSetup } from '@keen/core/rig';
 import type { DemoMember, DemoSite } from './sites.ts';
 
 export interface DemoRig {
-  key: 'refractor' | 'astrograph' | 'newtonian' | 'lens';
+  key: 'refractor' | 'astrograph' | 'newtonian';
   name: string;
   site: DemoSite['key'];
+  build: RigBuild;
+  /** Seen through its first system. */
   setup: RigSetup;
 }
 
@@ -102,6 +104,7 @@ const refractor: RigSetup = {
     },
   ],
   biasNm: 0,
+  practice: false,
   variants: [],
   wheel: wheel('L', 'R', 'G', 'B', 'Ha', 'OIII', 'SII'),
   overheads,
@@ -196,6 +199,7 @@ const astrograph: RigSetup = {
     { mass: '7-slot wheel, turned left', to: [{ name: 'turned below', xMm: 153, yMm: 0, zMm: -374 }] },
   ],
   biasNm: 0,
+  practice: false,
   variants: [
     {
       name: 'with the 0.7× reducer',
@@ -258,6 +262,7 @@ const newtonian: RigSetup = {
   focuserReach: { focalPlaneBehindFocuserMm: 96, travelMm: 48, marginMm: 2, beforeTrainMm: 22, rings: [] },
   relocations: [],
   biasNm: 0,
+  practice: false,
   variants: [],
   wheel: wheel('L', 'R', 'G', 'B', 'Ha', 'OIII', 'SII'),
   overheads: { ...overheads, slewCentreS: 90, autofocusS: 150, flipS: 240 },
@@ -282,11 +287,23 @@ const lens: RigSetup = {
   note: 'Rides beside the Newtonian; both cameras dither together.',
 };
 
+const ridge: RigBuild = {
+  ...buildOf(newtonian, '250 mm Newtonian', 'newtonian'),
+  systems: [
+    ...buildOf(newtonian, '250 mm Newtonian', 'newtonian').systems,
+    ...buildOf(lens, '135 mm lens', 'lens').systems,
+  ],
+};
+/** The club practises on stand-ins: their nights count here. */
+const rig = (key: DemoRig['key'], name: string, site: DemoSite['key'], build: RigBuild): DemoRig => {
+  const practised = { ...build, practice: true };
+  return { key, name, site, build: practised, setup: viewOf(practised) };
+};
+
 export const RIGS: DemoRig[] = [
-  { key: 'refractor', name: '120 mm triplet', site: 'yard', setup: refractor },
-  { key: 'astrograph', name: '200 mm astrograph', site: 'dome', setup: astrograph },
-  { key: 'newtonian', name: '250 mm Newtonian', site: 'ridge', setup: newtonian },
-  { key: 'lens', name: '135 mm lens', site: 'ridge', setup: lens },
+  rig('refractor', '120 mm triplet', 'yard', buildOf(refractor, '120 mm triplet')),
+  rig('astrograph', '200 mm astrograph', 'dome', buildOf(astrograph, '200 mm astrograph')),
+  rig('newtonian', '250 mm Newtonian', 'ridge', ridge),
 ];
 
 export interface DemoPart {

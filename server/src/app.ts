@@ -14,6 +14,7 @@ import { duskRoutesOf } from './areas/dusk/routes.ts';
 import { focusRoutesOf } from './areas/focus/routes.ts';
 import { guidingRoutesOf } from './areas/guiding/routes.ts';
 import { memberRoutes } from './areas/members/routes.ts';
+import { nightRoutesOf } from './areas/nights/routes.ts';
 import { partRoutes } from './areas/parts/routes.ts';
 import { planRoutes } from './areas/plans/routes.ts';
 import { projectRoutesOf } from './areas/projects/routes.ts';
@@ -94,6 +95,7 @@ export function makeApp(config: Config, db: Sequelize, store: Store): Express {
   projectRoutesOf(serve, store);
   planRoutes(serve, store);
   runRoutes(serve, store);
+  nightRoutesOf(serve, store);
   duskRoutesOf(serve, store);
   guidingRoutesOf(serve, store);
   changeRoutes(serve, store);

@@ -3,6 +3,7 @@ import { join } from 'node:path';
 import type { RigRecord } from '@keen/contract';
 import { zoneStepsOf } from '@keen/core/observatory';
 import { offsets } from '@keen/core/focus';
+import { viewOf } from '@keen/core/rig';
 import type { PlanSettings } from '@keen/core/sequence';
 import {
   addDays,
@@ -60,7 +61,7 @@ export async function seedDemo(live: Store): Promise<void> {
 
   const rigs = new Map<string, RigRecord>();
   for (const r of RIGS) {
-    const setup = { ...r.setup, placed: [...r.setup.placed] };
+    const setup = { ...r.build, placed: [...r.build.placed] };
     for (const [i, p] of setup.placed.entries()) {
       const known = await store.parts.findOne({ where: { clubId, name: p.name } });
       const id =
@@ -96,6 +97,7 @@ export async function seedDemo(live: Store): Promise<void> {
       decDeg: entry.decDeg,
       sizeArcmin: entry.majorArcmin,
       rigId: rigs.get(p.rig)!.id,
+      system: p.system ?? rigs.get(p.rig)!.systems[0]!.key,
       angleDeg: p.angleDeg,
       minimumAltitudeDeg: p.minimumAltitudeDeg,
       goals: p.goals,
@@ -114,7 +116,8 @@ export async function seedDemo(live: Store): Promise<void> {
       // not every rig works every night
       if ((nth + at) % 3 === 2) continue;
       const able = projects
-        .filter((p) => p.demo.rig === r.key)
+        // the second camera rides along; its own nights are not played here
+        .filter((p) => p.demo.rig === r.key && !p.demo.system)
         .map((p) => ({
           p,
           t: target({
@@ -170,9 +173,11 @@ const span = (w: { start: string; end: string }) => Date.parse(w.end) - Date.par
 /** Adopts what the runs so far say, as the steward would in the morning. */
 async function adopt(store: Store, steward: Actor, rig: RigRecord): Promise<void> {
   const focus = focusService(store);
-  const runs = (await focus.list(steward, rig.trainStateId)).filter((r) => r.usable);
-  const zoneSteps = zoneStepsOf(rig.setup);
-  const reference = rig.setup.wheel[0]!.filter;
+  const { trainStateId } = rig.systems[0]!;
+  const setup = viewOf(rig.setup);
+  const runs = (await focus.list(steward, trainStateId)).filter((r) => r.usable);
+  const zoneSteps = zoneStepsOf(setup);
+  const reference = setup.wheel[0]!.filter;
   const found = offsets({
     runs: runs.map((r) => ({
       filter: r.filter,
@@ -184,7 +189,7 @@ async function adopt(store: Store, steward: Actor, rig: RigRecord): Promise<void
     criticalZoneSteps: zoneSteps,
   });
   await focus.adopt(steward, {
-    trainStateId: rig.trainStateId,
+    trainStateId,
     reference,
     model: 'temperature',
     offsets: found.offsets,

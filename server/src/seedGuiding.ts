@@ -4,6 +4,7 @@ import { DuskSettings, type ProjectRecord, type RigRecord } from '@keen/contract
 import { guideToCsv } from '@keen/core/exchange';
 import { frame, guideViewOf, nearestAngle, reachMm, ringOf, starsIn, windowPa } from '@keen/core/guiding';
 import { simulateGuiding } from '@keen/core/observatory';
+import { viewOf } from '@keen/core/rig';
 import { scaleArcsecPerPx } from '@keen/core/quantities';
 import { addDays, bandSource, eveningDate, type StarIndex } from '@keen/core/sky';
 import { DUSK, GUIDE_LOGS, PINNED, SITES, RIGS } from '@keen/demo';
@@ -40,7 +41,7 @@ export async function seedGuiding(
       night: addDays(eveningDate(zone, today.getTime()), -log.daysAgo),
       name: log.name,
       note: log.note,
-      imagingScaleArcsecPerPx: scaleArcsecPerPx(rig.setup.camera.pixelUm, rig.setup.focalLengthMm),
+      imagingScaleArcsecPerPx: scaleArcsecPerPx(viewOf(rig.setup).camera.pixelUm, viewOf(rig.setup).focalLengthMm),
       csv: guideToCsv(
         simulateGuiding({
           ...SESSION,
@@ -67,7 +68,7 @@ export async function seedGuiding(
   }
 
   async function pinFraming(p: ProjectRecord, rig: RigRecord, skyMagArcsec2: number): Promise<void> {
-    const view = guideViewOf(rig.setup, { skyMagArcsec2 });
+    const view = guideViewOf(viewOf(rig.setup, p.system), { skyMagArcsec2 });
     if (view?.kind !== 'off-axis') return;
     const radiusDeg = (Math.atan(reachMm(view.window) / view.window.focalLengthMm) * 180) / Math.PI;
     const stars = source({ raDeg: p.raDeg, decDeg: p.decDeg, radiusDeg, faintestMag: 14 });

@@ -14,7 +14,24 @@ export type WorkingStep = z.infer<typeof WorkingStep>;
 export const VerdictLevel = z.enum(['good', 'caution', 'bad']);
 export type VerdictLevel = z.infer<typeof VerdictLevel>;
 
-export const Verdict = z.strictObject({ level: VerdictLevel, text: z.string() });
+const plainValues = [z.string(), z.number(), z.array(z.string())] as const;
+/** A sentence as code and values, for the wire; it may hold a list of sentences, these hold none. */
+export const PhraseSchema = z.strictObject({
+  code: z.string(),
+  values: z.record(
+    z.string(),
+    z.union([
+      ...plainValues,
+      z.array(z.strictObject({ code: z.string(), values: z.record(z.string(), z.union([...plainValues])) })),
+    ]),
+  ),
+});
+/** `text` is metric, for shell and HTTP; `said` is the same as codes and values, for readers of other units. */
+export const Verdict = z.strictObject({
+  level: VerdictLevel,
+  text: z.string(),
+  said: z.array(PhraseSchema).optional(),
+});
 export type Verdict = z.infer<typeof Verdict>;
 
 /** What every output carries beside its own fields. */

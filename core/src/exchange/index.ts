@@ -31,3 +31,12 @@ export {
   type FitsValue,
   type HeaderFraming,
 } from './fitsHeader.ts';
+export {
+  FRAME_KEYWORDS,
+  FrameKind,
+  frameKindOf,
+  readFrame,
+  type FrameField,
+  type KeywordMapping,
+  type ReadFrame,
+} from './frameHeader.ts';

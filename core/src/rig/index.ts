@@ -1,3 +1,16 @@
 export * from './schemas.ts';
-export { INVALID, invalidatedBy, type Invalid } from './fingerprint.ts';
-export { trainFingerprint, wordPair, filtersOf, changesBetween } from './fingerprint.ts';
+export {
+  ASPECTS,
+  aspectsOf,
+  countedMm,
+  holdsFor,
+  spoiledBy,
+  trainFingerprint,
+  type Aspect,
+  type AspectHashes,
+} from './aspects.ts';
+export { changesBetween, type RigChange } from './changes.ts';
+export { filtersOf, isFixedFilter, NO_FILTER } from './filters.ts';
+export { hashOf } from './hash.ts';
+export { buildOf, freeKey, systemOf, viewOf, withView } from './systems.ts';
+export { wordPair } from './wordPair.ts';

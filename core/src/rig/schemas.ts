@@ -20,6 +20,16 @@ export const PartKind = z.enum([
 ]);
 export type PartKind = z.infer<typeof PartKind>;
 
+/** Where a number comes from. A number that says nothing was typed in before this was asked. */
+export const Origin = z.strictObject({
+  kind: z.enum(['measured', 'documented', 'assumed']),
+  by: z.string().max(120).optional(),
+  at: z.iso.date().optional(),
+  /** How far an assumed value may be off, in the unit of the value, to either side. */
+  spread: z.number().min(0).optional(),
+});
+export type Origin = z.infer<typeof Origin>;
+
 const optionalPositive = (unit: string, d: string) => positive(unit, d).optional();
 
 export const Face = z.strictObject({
@@ -54,6 +64,16 @@ export const Part = z.strictObject({
 });
 export type Part = z.infer<typeof Part>;
 
+/** A place as a ruler on the mounted tube reads it. */
+export const RulerReading = z.strictObject({
+  /** The mark it was measured from, such as the bar's front end. */
+  mark: z.string().trim().min(1).max(60),
+  alongMm: quantity('mm', 'From the mark toward the camera end'),
+  aboveSaddleMm: quantity('mm', 'From the saddle’s surface outward'),
+  sidewaysMm: quantity('mm', 'From the tube’s middle, positive y').default(0),
+});
+export type RulerReading = z.infer<typeof RulerReading>;
+
 /** A part at its place on the tube side; the place is its own mass centre in the balance frame. */
 export const PlacedPart = z.strictObject({
   name: z.string().trim().min(1).max(120),
@@ -65,6 +85,10 @@ export const PlacedPart = z.strictObject({
   zMm: quantity('mm', 'Toward the sky'),
   lengthMm: positive('mm', 'Extent along the tube, for the drawings').default(80),
   widthMm: positive('mm', 'Extent across, for the drawings').default(80),
+  massFrom: Origin.optional(),
+  placeFrom: Origin.optional(),
+  /** The place as a ruler reached it, where it was taken with one. */
+  ruler: RulerReading.optional(),
 });
 export type PlacedPart = z.infer<typeof PlacedPart>;
 
@@ -93,6 +117,7 @@ export const Corrector = z.strictObject({
   requiredMm: positive('mm', 'Distance asked for behind the corrector'),
   toleranceMm: positive('mm', 'What is still good').default(1),
   imageCircleMm: positive('mm', 'Diameter of the corrected field').default(44),
+  from: Origin.optional(),
   reducer: z
     .strictObject({
       designFactor: positive('', 'Factor at the design spacing'),
@@ -178,24 +203,24 @@ const place3 = {
   zMm: quantity('mm', 'Toward the sky'),
 };
 
-/** Everything a rig is at one moment: what a revision stores. */
-export const RigSetup = z.strictObject({
-  focalLengthMm: positive('mm', 'Focal length of the imaging train'),
-  apertureMm: positive('mm', 'Clear aperture'),
-  obstructionMm: atLeastZero('mm', 'Diameter of the obstruction').optional(),
-  camera: z.strictObject({
-    name: z.string().max(120),
-    pixelUm: positive('µm', 'Pixel size'),
-    widthPx: z.int().positive(),
-    heightPx: z.int().positive(),
-    angleDeg: quantity('deg', 'Turn of the camera in the train').default(0),
-  }),
-  focuserStepUm: positive('µm', 'Travel of one focuser step'),
+/** Order of the colour cells of a one-shot colour sensor, first row then second. */
+export const BayerPattern = z.enum(['RGGB', 'BGGR', 'GRBG', 'GBRG']);
+export type BayerPattern = z.infer<typeof BayerPattern>;
+
+/** A named line across the bar that a ruler can be laid to. */
+export const RulerMark = z.strictObject({
+  name: z.string().trim().min(1).max(60),
+  zMm: quantity('mm', 'Along the tube from the declination axis, toward the sky'),
+});
+
+/** The mount and everything that turns with it: one balance. */
+const carried = {
   mount: z.strictObject({
     name: z.string().max(120),
     drive: z.enum(['worm', 'strain-wave', 'direct']),
     ratedLoadKg: positive('kg', 'Rated load'),
     wormPeriodS: positive('s', 'One turn of the worm').optional(),
+    from: Origin.optional(),
   }),
   placed: z
     .array(PlacedPart)
@@ -209,12 +234,21 @@ export const RigSetup = z.strictObject({
     centreMm: atLeastZero('mm', 'Its mass centre'),
     minMm: atLeastZero('mm', 'Nearest place for a weight'),
     maxMm: atLeastZero('mm', 'Farthest place for a weight'),
+    from: Origin.optional(),
   }),
   slide: z.strictObject({
     minMm: quantity('mm', 'Farthest back from here'),
     maxMm: quantity('mm', 'Farthest forward from here'),
     markMm: quantity('mm', 'Scale mark on the bar at present').default(0),
   }),
+  /** Where a ruler begins: the saddle's surface from the crossing of the axes, and lines across the bar. */
+  saddle: z
+    .strictObject({
+      xMm: positive('mm', 'Saddle’s surface from the crossing of the axes'),
+      marks: z.array(RulerMark).min(1).max(8),
+      from: Origin.optional(),
+    })
+    .optional(),
   counterweightStock: z
     .array(z.strictObject({ massKg: positive('kg', 'Mass'), count: z.int().min(0).max(20) }))
     .max(20)
@@ -226,11 +260,6 @@ export const RigSetup = z.strictObject({
     .max(20)
     .default([]),
   trimStockKg: z.array(positive('kg', 'One piece')).max(12).default([]),
-  train: z.array(TrainPart).max(30),
-  corrector: Corrector.optional(),
-  offAxis: OffAxis.optional(),
-  guideScope: GuideScope.optional(),
-  focuserReach: FocuserReach.optional(),
   /** Places to which named parts could be moved or turned. */
   relocations: z
     .array(
@@ -246,6 +275,34 @@ export const RigSetup = z.strictObject({
     .default([]),
   /** Deliberate imbalance about right ascension, tube heavy positive. */
   biasNm: quantity('N·m', 'Wanted imbalance').default(0),
+  /** Made to learn on: runs on stand-ins count as its nights. */
+  practice: z.boolean().default(false),
+  note: z.string().max(4000).default(''),
+};
+
+/** One tube, lens or camera that takes pictures, and what belongs to it. */
+const imaging = {
+  focalLengthMm: positive('mm', 'Focal length of the imaging train'),
+  apertureMm: positive('mm', 'Clear aperture'),
+  obstructionMm: atLeastZero('mm', 'Diameter of the obstruction').optional(),
+  opticsFrom: Origin.optional(),
+  camera: z.strictObject({
+    name: z.string().max(120),
+    pixelUm: positive('µm', 'Pixel size'),
+    widthPx: z.int().positive(),
+    heightPx: z.int().positive(),
+    angleDeg: quantity('deg', 'Turn of the camera in the train').default(0),
+    /** A one-shot colour sensor; none: monochrome. */
+    bayer: BayerPattern.optional(),
+    from: Origin.optional(),
+  }),
+  focuserStepUm: positive('µm', 'Travel of one focuser step'),
+  focuserStepFrom: Origin.optional(),
+  train: z.array(TrainPart).max(30),
+  corrector: Corrector.optional(),
+  offAxis: OffAxis.optional(),
+  guideScope: GuideScope.optional(),
+  focuserReach: FocuserReach.optional(),
   /** The same tube in other configurations, such as with a reducer; from the guider on the train is common. */
   variants: z.array(Variant).max(4).default([]),
   wheel: z
@@ -261,6 +318,29 @@ export const RigSetup = z.strictObject({
     flipS: atLeastZero('s', 'Meridian flip').default(240),
     guideStartS: atLeastZero('s', 'Guider start').default(20),
   }),
-  note: z.string().max(4000).default(''),
+};
+
+/** Stands for a system in records; stays when its name changes. */
+export const SystemKey = z
+  .string()
+  .regex(/^[a-z0-9-]{1,40}$/, 'small letters, digits and hyphens, 40 at most')
+  .meta({ description: 'Stands for an imaging system of the rig' });
+
+export const ImagingSystem = z.strictObject({ key: SystemKey, name: z.string().trim().min(1).max(120), ...imaging });
+export type ImagingSystem = z.infer<typeof ImagingSystem>;
+
+/** Everything a rig is at one moment: what a revision stores. The first system leads where two work together. */
+export const RigBuild = z.strictObject({
+  ...carried,
+  systems: z
+    .array(ImagingSystem)
+    .min(1, 'a rig needs at least one imaging system')
+    .max(4)
+    .superRefine(noRepeats((s) => s.key, 'the system'))
+    .superRefine(noRepeats((s) => s.name, 'the name')),
 });
+export type RigBuild = z.infer<typeof RigBuild>;
+
+/** A rig as seen through one of its systems: what the screens of the bench and the plan of one camera work on. */
+export const RigSetup = z.strictObject({ ...carried, ...imaging });
 export type RigSetup = z.infer<typeof RigSetup>;

@@ -52,3 +52,4 @@ export {
   type Tile,
 } from './starTiles.ts';
 export { panelsOf, positionAngle, skyPlace, type Mosaic, type Panel } from './framing.ts';
+export { separationDeg, type SkyPoint } from './separation.ts';

@@ -65,7 +65,7 @@ describe('a crowd that saves the same record', () => {
     expect(tally(await crowd((i) => odalys.put(fill(api.pinFraming.path, project.id), pin(i))))).toEqual(one);
   });
   test('what was told about a rig’s evenings', async () => {
-    const rig = ((await odalys.get(api.rigs.path)).body as RigRecord[]).find((r) => r.name.includes('lens'))!;
+    const rig = ((await odalys.get(api.rigs.path)).body as RigRecord[]).find((r) => r.name.includes('Newtonian'))!;
     const settings = (ambientC: number) => DuskSettings.parse({ cooling: { ambientC } });
     expect(tally(await crowd((i) => odalys.put(fill(api.keepDuskSettings.path, rig.id), { settings: settings(i), version: 0 })))).toEqual(one); // prettier-ignore
   });

@@ -53,7 +53,7 @@ test('no record of the other club can be read, changed or dropped by knowing its
   const run = (await odalys.post(fill(api.rehearse.path, planned.id), { seed: 3 })).body as RunRecord;
   const states = await Promise.all(
     (await list<RigRecord>(api.rigs.path)).map((r) =>
-      list<FocusRunRecord>(`${api.focusRuns.path}?trainStateId=${r.trainStateId}`),
+      list<FocusRunRecord>(`${api.focusRuns.path}?trainStateId=${r.systems[0]!.trainStateId}`),
     ),
   );
   const focusRun = states.flat()[0]!;
@@ -78,8 +78,8 @@ test('no record of the other club can be read, changed or dropped by knowing its
   const tries: [string, Promise<{ status: number; body: { code?: string } }>][] = [
     ['revisions', stranger.get(fill(api.revisions.path, rig.id))],
     ['train states', stranger.get(fill(api.trainStates.path, rig.id))],
-    ['focus runs', stranger.get(`${api.focusRuns.path}?trainStateId=${rig.trainStateId}`)],
-    ['offsets', stranger.get(`${api.offsetSets.path}?trainStateId=${rig.trainStateId}`)],
+    ['focus runs', stranger.get(`${api.focusRuns.path}?trainStateId=${rig.systems[0]!.trainStateId}`)],
+    ['offsets', stranger.get(`${api.offsetSets.path}?trainStateId=${rig.systems[0]!.trainStateId}`)],
     ['exclude a focus run', stranger.put(fill(api.excludeFocusRun.path, focusRun.id), { excluded: true })],
     ['set-up list', stranger.get(`${fill(api.setupList.path, rig.id)}?night=2027-03-01`)],
     ['tick', stranger.post(fill(api.tickSetup.path, rig.id), { night: '2027-03-01', key: 'ground', done: true })],

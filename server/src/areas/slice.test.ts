@@ -4,6 +4,7 @@ import {
   type OffsetSetRecord,
   type PlanRecord,
   type ProjectRecord,
+  type RevisionInfo,
   type RigRecord,
   type RunRecord,
 } from '@keen/contract';
@@ -35,13 +36,13 @@ describe('from plan to progress', () => {
     const again = (await odalys.post(fill(api.rehearse.path, made.id), { seed: 5 })).body as RunRecord;
     expect(again.result).toEqual(run.result);
 
-    const focusBefore = (await odalys.get(`${api.focusRuns.path}?trainStateId=${rig.trainStateId}`)).body
+    const focusBefore = (await odalys.get(`${api.focusRuns.path}?trainStateId=${rig.systems[0]!.trainStateId}`)).body
       .length as number;
     const answers = await Promise.all([run, again, run].map((r) => odalys.post(fill(api.acceptRun.path, r.id))));
     expect(answers.map((a) => a.status).sort()).toEqual([200, 409, 409]);
     const after = await project(odalys, chosen.id);
     expect(sum(after.done) - sum(before.done)).toBe(sum(run.result.accepted));
-    const focusAfter = (await odalys.get(`${api.focusRuns.path}?trainStateId=${rig.trainStateId}`)).body
+    const focusAfter = (await odalys.get(`${api.focusRuns.path}?trainStateId=${rig.systems[0]!.trainStateId}`)).body
       .length as number;
     expect(focusAfter - focusBefore).toBe(run.result.focusRuns.length);
 
@@ -61,34 +62,39 @@ describe('from plan to progress', () => {
     expect((await odalys.post(fill(api.rehearse.path, made.id), { seed: 6 })).body.code).toBe('already_done');
   });
 
-  test('offsets belong to one train state: a changed camera angle has none', async () => {
+  test('offsets hold while what decides them does: a turned camera keeps them, a spacer does not, and back they are', async () => {
     const rigs = (await odalys.get(api.rigs.path)).body as RigRecord[];
     const rig = rigs.find((r) => r.name === '200 mm astrograph')!;
-    const sets = (state: string) =>
-      odalys.get(`${api.offsetSets.path}?trainStateId=${state}`).then((r) => r.body as OffsetSetRecord[]);
-    expect((await sets(rig.trainStateId)).length).toBeGreaterThan(0);
-    const setup = { ...rig.setup, camera: { ...rig.setup.camera, angleDeg: rig.setup.camera.angleDeg + 30 } };
-    const body = { name: rig.name, siteId: rig.siteId, setup, version: rig.version };
-    const turned = (await odalys.post(fill(api.reviseRig.path, rig.id), body)).body as RigRecord;
-    expect(turned.trainStateId).not.toBe(rig.trainStateId);
-    expect(turned.words).not.toBe(rig.words);
-    expect(await sets(turned.trainStateId)).toEqual([]);
-    const back = (
-      await odalys.post(fill(api.reviseRig.path, rig.id), { ...body, setup: rig.setup, version: turned.version })
-    ).body as RigRecord;
-    expect(back.words).toBe(rig.words);
-    const history = (await odalys.get(fill(api.revisions.path, rig.id))).body as {
-      number: number;
-      changes: string[];
-    }[];
-    expect(history.slice(0, 2).map((h) => h.number)).toEqual([rig.revision + 2, rig.revision + 1]);
-    expect(history[1]!.changes.join()).toContain('camera turned');
+    const sets = (r: RigRecord) =>
+      odalys
+        .get(`${api.offsetSets.path}?trainStateId=${r.systems[0]!.trainStateId}`)
+        .then((got) => got.body as OffsetSetRecord[]);
+    const held = await sets(rig);
+    expect(held.length).toBeGreaterThan(0);
+    const revise = async (from: RigRecord, change: (s: RigRecord['setup']['systems'][number]) => void) => {
+      const setup = structuredClone(rig.setup);
+      change(setup.systems[0]!);
+      const body = { name: rig.name, siteId: rig.siteId, setup, version: from.version };
+      return (await odalys.post(fill(api.reviseRig.path, rig.id), body)).body as RigRecord;
+    };
+    const turned = await revise(rig, (s) => (s.camera.angleDeg += 30));
+    expect(turned.systems[0]!.words).not.toBe(rig.systems[0]!.words);
+    expect(await sets(turned)).toEqual(held);
+    const longer = await revise(turned, (s) => s.train.splice(1, 0, { name: 'ring', lengthMm: 1 }));
+    expect(await sets(longer)).toEqual([]);
+    const back = await revise(longer, () => undefined);
+    expect(back.systems[0]!.words).toBe(rig.systems[0]!.words);
+    expect(await sets(back)).toEqual(held);
+    const history = (await odalys.get(fill(api.revisions.path, rig.id))).body as RevisionInfo[];
+    expect(history.slice(0, 3).map((h) => h.number)).toEqual([rig.revision + 3, rig.revision + 2, rig.revision + 1]);
+    expect(history[2]!.changes.map((c) => c.code)).toEqual(['rig.camera-turned', 'redo.flats', 'redo.framing']);
+    expect(history[1]!.changes.map((c) => c.code)).toContain('redo.focus');
   });
 });
 
 describe('two at once', () => {
   test('of two people saving one version, one wins and the other is shown both sides', async () => {
-    const rig = ((await odalys.get(api.rigs.path)).body as RigRecord[]).find((r) => r.name === '135 mm lens')!;
+    const rig = ((await odalys.get(api.rigs.path)).body as RigRecord[]).find((r) => r.name === '250 mm Newtonian')!;
     const body = (note: string) => ({
       name: rig.name,
       siteId: rig.siteId,
@@ -172,7 +178,7 @@ describe('what is not right is refused with its place', () => {
       reason: '',
     };
     const body = {
-      trainStateId: rig.trainStateId,
+      trainStateId: rig.systems[0]!.trainStateId,
       source: 'file',
       runs: [run, { ...run, position: 8130, time: '2026-11-20T20:00:00.000Z' }],
     };

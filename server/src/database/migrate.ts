@@ -4,12 +4,14 @@ import { connect } from './connection.ts';
 import * as foundation from './migrations/001-foundation.ts';
 import * as dusk from './migrations/002-dusk.ts';
 import * as duskSettings from './migrations/003-dusk-settings.ts';
+import * as systems from './migrations/004-systems.ts';
 
 /** Every change of the schema, in order. A landed migration is never edited. */
 const MIGRATIONS = [
   { name: '001-foundation', up: foundation.up },
   { name: '002-dusk', up: dusk.up },
   { name: '003-dusk-settings', up: duskSettings.up },
+  { name: '004-systems', up: systems.up },
 ];
 
 /** Keeps the names of what was done in a table of its own. */
@@ -32,8 +34,9 @@ function storage(db: Sequelize): UmzugStorage {
 /**
  * Brings the schema up to date. One process at a time: the others wait at a named lock, which belongs to a connection,
  * so a connection of its own is used.
+ * @param last  stop after this one; tests make an older database so
  */
-export async function migrate(url: string): Promise<string[]> {
+export async function migrate(url: string, last?: string): Promise<string[]> {
   const db = connect(url, 1);
   await db.query("SELECT GET_LOCK('keen_migrations', 60) AS held", { type: QueryTypes.SELECT });
   try {
@@ -42,7 +45,7 @@ export async function migrate(url: string): Promise<string[]> {
       storage: storage(db),
       logger: undefined,
     });
-    return (await umzug.up()).map((m) => m.name);
+    return (await umzug.up(last ? { to: last } : {})).map((m) => m.name);
   } finally {
     await db.query("SELECT RELEASE_LOCK('keen_migrations') AS freed", { type: QueryTypes.SELECT });
     await db.close();

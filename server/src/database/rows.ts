@@ -1,6 +1,7 @@
-import type { RigSetup, Part } from '@keen/core/rig';
+import type { Phrase } from '@keen/core/phrases';
+import type { AspectHashes, RigBuild, Part } from '@keen/core/rig';
 import type { HorizonPoint } from '@keen/core/sky';
-import type { DuskSettings, Framing } from '@keen/contract';
+import type { DuskSettings, FrameFields, FrameHeader, Framing, RunKind } from '@keen/contract';
 import type { LogSummary } from '@keen/core/guiding';
 import type { SetupItem } from '@keen/core/setup';
 import type { PlanSettings } from '@keen/core/sequence';
@@ -56,17 +57,22 @@ export interface RigRow extends Stamps {
 export interface TrainStateRow {
   id: string;
   rigId: string;
+  system: string;
   fingerprint: string;
   words: string;
+  aspects: AspectHashes | null;
   createdAt: Date;
 }
 export interface RevisionRow {
   id: string;
   rigId: string;
   number: number;
-  setup: RigSetup;
-  changes: string[];
+  setup: RigBuild;
+  changes: Phrase[];
+  /** State of the first system. */
   trainStateId: string;
+  /** State of every system by its key. */
+  trainStates: Record<string, string>;
   byId: string;
   at: Date;
 }
@@ -93,6 +99,7 @@ export interface SetupTickRow {
 export interface GuideLogRow {
   id: string;
   rigId: string;
+  system: string;
   trainStateId: string;
   night: string;
   name: string;
@@ -108,6 +115,7 @@ export interface ProjectRow extends Stamps {
   clubId: string;
   ownerId: string;
   rigId: string;
+  system: string;
   name: string;
   object: string;
   objectType: string;
@@ -139,32 +147,54 @@ export interface PlanRow extends Stamps {
   settings: PlanSettings;
   locked: number;
   status: 'planned' | 'done' | 'cancelled';
+  madeFor: { aspects: AspectHashes; offsetSetId: string | null; revision: number } | null;
 }
 export interface RunRow {
   id: string;
-  planId: string;
+  kind: RunKind;
+  /** Null for a night that was brought in. */
+  planId: string | null;
+  rigId: string;
+  system: string;
+  night: string;
+  name: string;
   trainStateId: string;
-  seed: number;
+  aspects: AspectHashes | null;
+  offsetSetId: string | null;
+  planVersion: number | null;
+  seed: number | null;
   state: 'rehearsed' | 'accepted' | 'discarded';
   offsetsUsed: number;
-  result: string;
+  result: string | null;
   byId: string;
   at: Date;
   /** The plan's id once accepted: unique, so that a plan is counted once. */
   acceptedPlan: string | null;
 }
-export interface FrameCountRow {
+export interface FrameRow {
   id: string;
   runId: string;
-  projectId: string;
-  night: string;
+  seq: number;
+  kind: FrameFields['kind'];
+  projectId: string | null;
   filter: string;
   exposureS: number;
+  startedAt: Date | null;
+  file: string;
+  header: FrameHeader;
+  measures: Record<string, number>;
   accepted: number;
-  rejected: number;
+  reason: string;
+  /** Club and file while the frame counts: unique, so that a file counts once. */
+  countedHash: string | null;
+  fileHash: string | null;
 }
 export interface FocusRunRow {
   id: string;
+  rigId: string;
+  system: string;
+  /** The focus aspect it holds for. */
+  aspect: string | null;
   trainStateId: string;
   filter: string;
   position: number;
@@ -183,6 +213,9 @@ export interface FocusRunRow {
 }
 export interface OffsetSetRow {
   id: string;
+  rigId: string;
+  system: string;
+  aspect: string | null;
   trainStateId: string;
   reference: string;
   model: 'temperature' | 'time' | 'both' | 'none';

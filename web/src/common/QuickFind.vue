@@ -60,7 +60,7 @@ const hits = computed<Hit[]>(() => {
       kind: 'Project',
       title: p.name,
       more: p.owner,
-      go: () => void ((club.rigId = p.rigId), router.push({ path: '/season', query: { project: p.id } })),
+      go: () => void (club.look(p.rigId, p.system), router.push({ path: '/season', query: { project: p.id } })),
     }));
   const sky = objects.value.map((o) => ({
     kind: 'Object',

@@ -5,23 +5,50 @@ import {
   type ProjectRecord,
   type RigRecord,
   type SiteRecord,
+  type SystemState,
 } from '@keen/contract';
+import { viewOf, type RigBuild, type RigSetup } from '@keen/core/rig';
 import { addDays, eveningDate } from '@keen/core/sky';
 import { useLocalStorage } from '@vueuse/core';
 import { defineStore } from 'pinia';
 import { computed, ref, shallowRef, watch } from 'vue';
 import { call, said } from '../api/client.ts';
 
+/** A rig as it is looked at: through one of its systems. */
+export interface RigView extends Omit<RigRecord, 'setup'> {
+  /** Everything the rig is; `setup` is what one system sees of it. */
+  build: RigBuild;
+  setup: RigSetup;
+  system: SystemState;
+  trainStateId: string;
+  words: string;
+}
+export function rigView(record: RigRecord, key?: string): RigView {
+  const system = record.systems.find((s) => s.key === key) ?? record.systems[0]!;
+  const { setup: build, ...rest } = record;
+  return {
+    ...rest,
+    build,
+    setup: viewOf(build, system.key),
+    system,
+    trainStateId: system.trainStateId,
+    words: system.words,
+  };
+}
+
 /** What every screen shares: the club's records, and which site, rig and night are being looked at. */
 export const useClub = defineStore('club', () => {
   const sites = shallowRef<SiteRecord[]>([]);
-  const rigs = shallowRef<RigRecord[]>([]);
+  const records = shallowRef<RigRecord[]>([]);
   const projects = shallowRef<ProjectRecord[]>([]);
   const plans = shallowRef<PlanRecord[]>([]);
   const offsetSets = shallowRef<OffsetSetRecord[]>([]);
   const loaded = ref(false);
   const trouble = ref('');
   const rigId = useLocalStorage('keen.rig', '');
+  /** Which system of a rig is looked at, by rig. */
+  const systemKeys = useLocalStorage<Record<string, string>>('keen.systems', {});
+  const rigs = computed(() => records.value.map((r) => rigView(r, systemKeys.value[r.id])));
   /** Evening date chosen by hand; empty: tonight at the site. */
   const chosenNight = ref('');
   const now = ref(Date.now());
@@ -31,7 +58,9 @@ export const useClub = defineStore('club', () => {
   const site = computed(() => sites.value.find((s) => s.id === rig.value?.siteId) ?? sites.value[0] ?? null);
   const tonight = computed(() => (site.value ? eveningDate(site.value.timeZone, now.value) : ''));
   const night = computed(() => chosenNight.value || tonight.value);
-  const rigProjects = computed(() => projects.value.filter((p) => p.rigId === rig.value?.id && !p.archived));
+  const rigProjects = computed(() =>
+    projects.value.filter((p) => p.rigId === rig.value?.id && p.system === rig.value.system.key && !p.archived),
+  );
   /** Offsets in force for the rig's present train state. */
   const offsets = computed(() => offsetSets.value[0] ?? null);
   const nightPlans = computed(() => plans.value.filter((p) => p.night === night.value));
@@ -44,10 +73,22 @@ export const useClub = defineStore('club', () => {
     else trouble.value = said(got.problem);
     return got.ok;
   };
-  const loadRigs = async () => keep(rigs, await call(api.rigs));
+  const loadRigs = async () => keep(records, await call(api.rigs));
   const loadSites = async () => keep(sites, await call(api.sites));
   const loadProjects = async () => keep(projects, await call(api.projects));
   const loadPlans = async () => keep(plans, await call(api.plans, { query: {} }));
+  /** A rig as the server just gave it: in its old place, or as a new one. */
+  function putRig(record: RigRecord): void {
+    const there = records.value.some((r) => r.id === record.id);
+    records.value = there
+      ? records.value.map((r) => (r.id === record.id ? record : r))
+      : [...records.value, record].sort((a, b) => a.name.localeCompare(b.name));
+  }
+  /** Looks at a rig, or at one of its systems. */
+  function look(id: string, system?: string): void {
+    rigId.value = id;
+    if (system) systemKeys.value = { ...systemKeys.value, [id]: system };
+  }
   let turn = 0;
   async function loadOffsets() {
     const mine = ++turn;
@@ -74,8 +115,8 @@ export const useClub = defineStore('club', () => {
     },
   );
   return {
-    sites, rigs, projects, plans, offsetSets, loaded, trouble, rigId, chosenNight, now,
+    sites, records, rigs, projects, plans, offsetSets, loaded, trouble, rigId, chosenNight, now,
     rig, site, tonight, night, rigProjects, offsets, nightPlans,
-    load, loadRigs, loadSites, loadProjects, loadPlans, loadOffsets, stepNight,
+    load, loadRigs, loadSites, loadProjects, loadPlans, loadOffsets, stepNight, putRig, look,
   }; // prettier-ignore
 });

@@ -74,7 +74,7 @@ describe('what was told about a rig’s evenings', () => {
   const own = () => fill(api.duskSettings.path, rig.id);
   const read = async (p: Person) => (await p.get(own())).body as DuskSettingsRecord;
   test('begins with common values, is kept for everybody, and of two first saves one is stale', async () => {
-    const bare = ((await odalys.get(api.rigs.path)).body as RigRecord[]).find((r) => r.name.includes('lens'))!;
+    const bare = ((await odalys.get(api.rigs.path)).body as RigRecord[]).find((r) => r.name.includes('Newtonian'))!;
     const where = fill(api.duskSettings.path, bare.id);
     const first = (await ines.get(where)).body as DuskSettingsRecord;
     expect([first.kept, first.version, first.settings]).toEqual([false, 0, DuskSettings.parse({})]);

@@ -4,15 +4,15 @@ import { UniqueConstraintError, type Transaction } from 'sequelize';
 import { plain, type RigRow } from '../../database/index.ts';
 import { Problem } from '../../problems.ts';
 import { iso, type Actor, type Store } from '../../store.ts';
-import { currentRig } from '../rigs/current.ts';
+import { currentSystem } from '../rigs/current.ts';
 import { keepOneOfRig } from './onePerRig.ts';
 
 /** Set-up lists: the one a rig begins with, or the club's own; ticks belong to a rig and a night. */
 export function setupListService(store: Store) {
   async function demandRig(who: Actor, rigId: string) {
-    const current = await currentRig(store, who.clubId, rigId);
+    const current = await currentSystem(store, who.clubId, rigId);
     const site = plain((await store.sites.findByPk(current.rig.siteId))!);
-    return { rig: current.rig, offered: defaultItems(site.kind, current.revision.setup), since: current.revision };
+    return { rig: current.rig, offered: defaultItems(site.kind, current.setup), since: current.revision };
   }
   async function record(
     { rig, offered, since }: { rig: RigRow; offered: SetupItem[]; since: { at: Date; byId: string } },

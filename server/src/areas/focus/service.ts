@@ -9,7 +9,13 @@ export function focusService(store: Store) {
     const state = await store.trainStates.findByPk(id);
     const rig = state ? await store.rigs.findOne({ where: { id: plain(state).rigId, clubId: who.clubId } }) : null;
     if (!state || !rig) throw new Problem('not_found', 'There is no such train state.');
-    return { state: plain(state), rig: plain(rig) };
+    const row = plain(state);
+    // whatever else differs between two states: what was measured in one holds in the other if its aspect is the same
+    return {
+      state: row,
+      rig: plain(rig),
+      scope: { rigId: row.rigId, system: row.system, aspect: row.aspects?.focus ?? null },
+    };
   }
   const runRecord = (r: FocusRunRow, names: Map<string, string>): FocusRunRecord => ({
     id: r.id,
@@ -41,10 +47,10 @@ export function focusService(store: Store) {
   });
   return {
     async list(who: Actor, trainStateId: string): Promise<FocusRunRecord[]> {
-      await demandState(who, trainStateId);
+      const { scope } = await demandState(who, trainStateId);
       const names = await store.names();
       const rows = await store.focusRuns.findAll({
-        where: { trainStateId },
+        where: scope,
         order: [
           ['time', 'ASC'],
           ['createdAt', 'ASC'],
@@ -59,7 +65,7 @@ export function focusService(store: Store) {
       source: 'typed' | 'file',
       runs: FocusRunFields[],
     ): Promise<{ added: number; known: number }> {
-      const { rig, state } = await demandState(who, trainStateId);
+      const { rig, state, scope } = await demandState(who, trainStateId);
       let added = 0;
       await store.transact(async (t) => {
         added = 0;
@@ -69,6 +75,7 @@ export function focusService(store: Store) {
               {
                 id: store.id(),
                 trainStateId,
+                ...scope,
                 ...r,
                 time: r.time ? new Date(r.time) : null,
                 usable: r.usable ? 1 : 0,
@@ -96,22 +103,22 @@ export function focusService(store: Store) {
       await store.focusRuns.update({ excluded: excluded ? 1 : 0 }, { where: { id } });
     },
     async sets(who: Actor, trainStateId: string): Promise<OffsetSetRecord[]> {
-      await demandState(who, trainStateId);
+      const { scope } = await demandState(who, trainStateId);
       const names = await store.names();
       const rows = await store.offsetSets.findAll({
-        where: { trainStateId },
+        where: scope,
         order: [['adoptedAt', 'DESC']],
         limit: 50,
       });
       return rows.map((r) => setRecord(plain(r), names));
     },
     async adopt(who: Actor, f: OffsetSetFields): Promise<OffsetSetRecord> {
-      const { rig, state } = await demandState(who, f.trainStateId);
+      const { rig, state, scope } = await demandState(who, f.trainStateId);
       if (!f.offsets[f.reference])
         throw new Problem('invalid_input', 'the reference filter is not among the offsets', {
           issues: [{ path: 'reference', message: 'is not among the offsets' }],
         });
-      const row: OffsetSetRow = { id: store.id(), ...f, byId: who.id, adoptedAt: store.now() };
+      const row: OffsetSetRow = { id: store.id(), ...scope, ...f, byId: who.id, adoptedAt: store.now() };
       await store.offsetSets.create(row);
       await store.audit(
         who,

@@ -5,12 +5,13 @@ import { LogInput, summaryOfLog } from '@keen/core/guiding';
 import { plain, type GuideLogRow } from '../../database/index.ts';
 import { Problem } from '../../problems.ts';
 import { demandOwner, iso, type Actor, type Store } from '../../store.ts';
-import { currentRig } from '../rigs/current.ts';
+import { currentRig, currentSystem } from '../rigs/current.ts';
 
 /** Everything but the samples, so that a list stays small. */
 const WITHOUT_CSV = [
   'id',
   'rigId',
+  'system',
   'trainStateId',
   'night',
   'name',
@@ -30,6 +31,7 @@ export function guideLogsService(store: Store) {
     return rows.map((r) => ({
       id: r.id,
       rigId: r.rigId,
+      system: r.system,
       trainStateId: r.trainStateId,
       words: words.get(r.trainStateId) ?? '',
       night: r.night,
@@ -66,7 +68,7 @@ export function guideLogsService(store: Store) {
       return { log: (await records([row]))[0]!, csv: row.csv };
     },
     async keep(who: Actor, rigId: string, f: GuideLogFields): Promise<GuideLogRecord> {
-      const { rig, state } = await currentRig(store, who.clubId, rigId);
+      const { rig, system, state } = await currentSystem(store, who.clubId, rigId, f.system);
       const read = readGuideCsv(f.csv);
       if (read.bad.length)
         throw InvalidInput.at(
@@ -82,6 +84,7 @@ export function guideLogsService(store: Store) {
       const row: GuideLogRow = {
         id: store.id(),
         rigId,
+        system: system.key,
         trainStateId: state.id,
         night: f.night,
         name: f.name,

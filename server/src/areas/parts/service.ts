@@ -4,14 +4,14 @@ import type { Part } from '@keen/core/rig';
 import { plain, type PartRow } from '../../database/index.ts';
 import { Problem } from '../../problems.ts';
 import { demandOwner, demandVersion, iso, type Actor, type Store } from '../../store.ts';
-import { currentSetups } from '../rigs/current.ts';
+import { currentRigs } from '../rigs/current.ts';
 
 type PartBody = Part & { ownedByClub: boolean };
 
 export function partsService(store: Store) {
   async function usage(clubId: string, t?: Transaction): Promise<Map<string, string[]>> {
     const used = new Map<string, string[]>();
-    for (const { rig, revision } of await currentSetups(store, clubId, t))
+    for (const { rig, revision } of await currentRigs(store, clubId, t))
       for (const p of revision.setup.placed)
         if (p.partId) used.set(p.partId, [...new Set([...(used.get(p.partId) ?? []), rig.name])]);
     return used;

@@ -4,7 +4,8 @@ import { Op, type Transaction, type WhereOptions } from 'sequelize';
 import { plain, type PlanRow } from '../../database/index.ts';
 import { Problem } from '../../problems.ts';
 import { demandOwner, demandVersion, groupBy, iso, isoOrNull, type Actor, type Store } from '../../store.ts';
-import { currentRig } from '../rigs/current.ts';
+import { offsetsHolding } from '../focus/holding.ts';
+import { currentRig, currentSystem } from '../rigs/current.ts';
 
 const columns = (f: PlanFields) => ({
   projectId: f.projectId,
@@ -32,7 +33,7 @@ export function plansService(store: Store) {
       order: [['at', 'DESC']],
       ...within,
     });
-    const runsOf = groupBy(runs.map(plain), (r) => r.planId);
+    const runsOf = groupBy(runs.map(plain), (r) => r.planId!);
     return rows.map((p) => ({
       id: p.id,
       projectId: p.projectId,
@@ -49,6 +50,8 @@ export function plansService(store: Store) {
       owner: names.get(p.ownerId) ?? '',
       ownerId: p.ownerId,
       runs: (runsOf.get(p.id) ?? []).map((r) => ({ id: r.id, state: r.state, at: iso(r.at) })),
+      system: projectOf.get(p.projectId)!.system,
+      madeFor: p.madeFor,
       version: p.version,
       updatedAt: iso(p.updatedAt),
       updatedBy: names.get(p.updatedBy ?? '') ?? '',
@@ -99,6 +102,14 @@ export function plansService(store: Store) {
     );
   }
 
+  /** What a plan is made for: the state of its system, and the offsets that hold for it. */
+  async function madeFor(who: Actor, f: PlanFields, t: Transaction): Promise<PlanRow['madeFor']> {
+    const project = plain((await store.projects.findByPk(f.projectId, { transaction: t }))!);
+    const now = await currentSystem(store, who.clubId, f.rigId, project.system, t);
+    const set = await offsetsHolding(store, now, t);
+    return { aspects: now.aspects, offsetSetId: set?.id ?? null, revision: now.revision.number };
+  }
+
   return {
     record,
     async list(who: Actor, night?: string): Promise<PlanRecord[]> {
@@ -124,6 +135,7 @@ export function plansService(store: Store) {
           ownerId: who.id,
           ...columns(f),
           status: 'planned',
+          madeFor: await madeFor(who, f, t),
           version: 1,
           updatedAt: store.now(),
           updatedBy: who.id,
@@ -149,7 +161,14 @@ export function plansService(store: Store) {
         if (row.status !== 'planned') throw new Problem('already_done', 'This plan has been run; make a new one.');
         const names = await store.names(t);
         await demandVersion(version, row, store, () => record(row, names, t), t);
-        const next = { ...row, ...columns(f), version: row.version + 1, updatedAt: store.now(), updatedBy: who.id };
+        const next = {
+          ...row,
+          ...columns(f),
+          madeFor: await madeFor(who, f, t),
+          version: row.version + 1,
+          updatedAt: store.now(),
+          updatedBy: who.id,
+        };
         await store.plans.update(next, { where: { id }, transaction: t });
         const made = await record(next, names, t);
         await store.audit(who, made.projectName, `plan for the night of ${f.night} changed`, t);

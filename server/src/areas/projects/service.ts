@@ -1,13 +1,15 @@
 import type { FramingFields, ProjectFields, ProjectRecord } from '@keen/contract';
 import { filtersOf } from '@keen/core/rig';
 import type { Transaction } from 'sequelize';
-import { plain, type FrameCountRow, type ProjectRow, type StoredFraming } from '../../database/index.ts';
+import { plain, type GoalRow, type ProjectRow, type StoredFraming } from '../../database/index.ts';
 import { Problem } from '../../problems.ts';
 import { demandOwner, demandVersion, groupBy, iso, type Actor, type Store } from '../../store.ts';
-import { currentRig } from '../rigs/current.ts';
+import { currentSystem } from '../rigs/current.ts';
+import { countsAs, takenOf, type Taken } from './progress.ts';
 
 const columns = (f: ProjectFields) => ({
   rigId: f.rigId,
+  system: f.system,
   name: f.name,
   object: f.object,
   objectType: f.objectType,
@@ -25,15 +27,22 @@ function framingRecord(f: StoredFraming | null, names: Map<string, string>): Pro
   return { ...rest, by: names.get(byId) ?? '' };
 }
 
-const sumByFilter = (rows: readonly FrameCountRow[]): Record<string, number> => {
-  const done: Record<string, number> = {};
-  for (const r of rows) done[r.filter] = (done[r.filter] ?? 0) + r.accepted;
-  return done;
-};
+type Counted = Pick<GoalRow, 'filter' | 'exposureS'>;
 
-/** Accepted frames by filter of one project. */
-export const doneOf = async (store: Store, projectId: string): Promise<Record<string, number>> =>
-  sumByFilter((await store.frameCounts.findAll({ where: { projectId } })).map(plain));
+/** Accepted frames by filter, of the exposure each goal asks for. */
+function doneByGoal(goals: readonly Counted[], taken: readonly Taken[]): Record<string, number> {
+  const done: Record<string, number> = {};
+  for (const t of taken) {
+    if (t.accepted > 0 && goals.some((g) => countsAs(g, t))) done[t.filter] = (done[t.filter] ?? 0) + t.accepted;
+  }
+  return done;
+}
+
+/** Accepted frames by filter of one project, of its goals' own exposures. */
+export async function doneOf(store: Store, projectId: string): Promise<Record<string, number>> {
+  const goals = (await store.goals.findAll({ where: { projectId } })).map(plain);
+  return doneByGoal(goals, await takenOf(store, [projectId]));
+}
 
 export function projectsService(store: Store) {
   /** Projects with goals and progress, in three queries however many there are. */
@@ -41,9 +50,8 @@ export function projectsService(store: Store) {
     const within = t ? { transaction: t } : {};
     const projectId = rows.map((p) => p.id);
     const goals = await store.goals.findAll({ where: { projectId }, order: ['place'], ...within });
-    const counts = await store.frameCounts.findAll({ where: { projectId }, order: ['night'], ...within });
     const goalsOf = groupBy(goals.map(plain), (g) => g.projectId);
-    const countsOf = groupBy(counts.map(plain), (c) => c.projectId);
+    const takenBy = groupBy(await takenOf(store, projectId, t), (c) => c.projectId);
     return rows.map((p) => ({
       id: p.id,
       name: p.name,
@@ -53,6 +61,7 @@ export function projectsService(store: Store) {
       decDeg: p.decDeg,
       sizeArcmin: p.sizeArcmin,
       rigId: p.rigId,
+      system: p.system,
       angleDeg: p.angleDeg,
       minimumAltitudeDeg: p.minimumAltitudeDeg,
       note: p.note,
@@ -61,13 +70,10 @@ export function projectsService(store: Store) {
       ownerId: p.ownerId,
       archived: p.archivedAt !== null,
       framing: framingRecord(p.framing, names),
-      done: sumByFilter(countsOf.get(p.id) ?? []),
-      nights: (countsOf.get(p.id) ?? []).map(({ night, filter, accepted, rejected, exposureS }) => ({
-        night,
-        filter,
-        accepted,
-        rejected,
-        exposureS,
+      done: doneByGoal(goalsOf.get(p.id) ?? [], takenBy.get(p.id) ?? []),
+      nights: (takenBy.get(p.id) ?? []).map(({ projectId: _p, ...taken }) => ({
+        ...taken,
+        counts: (goalsOf.get(p.id) ?? []).some((g) => countsAs(g, taken)),
       })),
       version: p.version,
       updatedAt: iso(p.updatedAt),
@@ -78,9 +84,13 @@ export function projectsService(store: Store) {
     (await records([p], names, t))[0]!;
 
   async function demandFilters(who: Actor, f: ProjectFields): Promise<void> {
-    const { rig, revision } = await currentRig(store, who.clubId, f.rigId);
-    const there = filtersOf(revision.setup);
-    const missing = f.goals.filter((g) => there.length > 0 && !there.includes(g.filter));
+    const { rig, revision, setup } = await currentSystem(store, who.clubId, f.rigId, f.system);
+    if (!revision.setup.systems.some((s) => s.key === f.system))
+      throw new Problem('invalid_input', `${rig.name} has no system “${f.system}”`, {
+        issues: [{ path: 'system', message: `is not one of ${revision.setup.systems.map((s) => s.key).join(', ')}` }],
+      });
+    const there = filtersOf(setup);
+    const missing = f.goals.filter((g) => !there.includes(g.filter));
     if (missing.length)
       throw new Problem('invalid_input', `${rig.name} has no filter ${missing.map((g) => g.filter).join(', ')}`, {
         issues: missing.map((g) => ({
@@ -165,10 +175,16 @@ export function projectsService(store: Store) {
     ): Promise<ProjectRecord> {
       return store.transact(async (t) => {
         const { row, names } = await held(who, id, version, t);
-        const { state } = await currentRig(store, who.clubId, row.rigId, t);
+        const { state, aspects } = await currentSystem(store, who.clubId, row.rigId, row.system, t);
         const next = {
           ...row,
-          framing: framing && { ...framing, words: state.words, at: iso(store.now()), byId: who.id },
+          framing: framing && {
+            ...framing,
+            words: state.words,
+            aspect: aspects.framing,
+            at: iso(store.now()),
+            byId: who.id,
+          },
           angleDeg: framing?.angleDeg ?? row.angleDeg,
           version: row.version + 1,
           updatedAt: store.now(),

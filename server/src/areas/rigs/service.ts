@@ -1,37 +1,99 @@
 import type { RevisionInfo, RigRecord, TrainStateInfo } from '@keen/contract';
-import { changesBetween, INVALID, invalidatedBy, trainFingerprint, wordPair, type RigSetup } from '@keen/core/rig';
+import { phrase, words, type Phrase } from '@keen/core/phrases';
+import {
+  aspectsOf,
+  changesBetween,
+  spoiledBy,
+  trainFingerprint,
+  viewOf,
+  wordPair,
+  type Aspect,
+  type RigBuild,
+} from '@keen/core/rig';
 import type { Transaction } from 'sequelize';
-import { plain, type TrainStateRow } from '../../database/index.ts';
+import { plain, type RevisionRow, type TrainStateRow } from '../../database/index.ts';
 import { Problem } from '../../problems.ts';
 import { demandVersion, iso, type Actor, type Store } from '../../store.ts';
-import { currentRig, currentSetups, type CurrentRig } from './current.ts';
+import { currentRig, currentRigs, type CurrentRig } from './current.ts';
 
 interface RigBody {
   name: string;
   siteId: string;
-  setup: RigSetup;
+  setup: RigBuild;
 }
 
+/** What changed from one state of a whole rig to the next, and what of it must be measured again. */
+export function changesOf(before: RigBuild, after: RigBuild): Phrase[] {
+  const changes: Phrase[] = [];
+  const spoiled = new Set<Aspect>();
+  const many = after.systems.length > 1;
+  for (const s of before.systems)
+    if (!after.systems.some((o) => o.key === s.key)) changes.push(phrase('rig.system-removed', { name: s.name }));
+  after.systems.forEach((s, i) => {
+    if (!before.systems.some((o) => o.key === s.key)) {
+      changes.push(phrase('rig.system-added', { name: s.name }));
+      return;
+    }
+    const [was, is] = [viewOf(before, s.key), viewOf(after, s.key)];
+    const own = changesBetween(was, is).filter((c) => c.code !== 'rig.notes');
+    // what the rig carries is told once, with its first system
+    const told = i === 0 ? own : own.filter((c) => !changes.some((o) => JSON.stringify(o) === JSON.stringify(c)));
+    for (const c of told)
+      changes.push(many && c.code in OF_SYSTEM ? phrase('rig.of-system', { name: s.name, changes: [c] }) : c);
+    for (const a of spoiledBy(aspectsOf(was), aspectsOf(is))) spoiled.add(a);
+  });
+  if (changes.length === 0) changes.push(phrase('rig.notes'));
+  return [...changes, ...[...spoiled].map((a) => phrase(`redo.${a}`))];
+}
+/** Changes that belong to one system where a rig has several. */
+const OF_SYSTEM: Record<string, true> = {
+  'rig.filters': true,
+  'rig.train': true,
+  'rig.camera-turned': true,
+  'rig.camera': true,
+  'rig.focal-length': true,
+  'rig.aperture': true,
+  'rig.off-axis': true,
+  'rig.guide-scope': true,
+  'rig.corrector': true,
+  'rig.variants': true,
+  'rig.overheads': true,
+};
+
 export function rigsService(store: Store) {
-  const record = ({ rig, revision, state }: CurrentRig, names: Map<string, string>): RigRecord => ({
+  const record = ({ rig, revision, states }: CurrentRig, names: Map<string, string>): RigRecord => ({
     id: rig.id,
     name: rig.name,
     siteId: rig.siteId,
     setup: revision.setup,
     revision: revision.number,
-    trainStateId: state.id,
-    words: state.words,
+    systems: revision.setup.systems.map((s, i) => ({
+      key: s.key,
+      name: s.name,
+      trainStateId: states[i]!.id,
+      words: states[i]!.words,
+      aspects: aspectsOf(viewOf(revision.setup, s.key)),
+    })),
     version: rig.version,
     updatedAt: iso(rig.updatedAt),
     updatedBy: names.get(rig.updatedBy ?? '') ?? '',
   });
 
-  /** The rig's train state with this fingerprint: the one it had before, or a new one. */
-  async function stateFor(rigId: string, setup: RigSetup, t: Transaction): Promise<TrainStateRow> {
-    const fingerprint = trainFingerprint(setup);
-    const known = await store.trainStates.findOne({ where: { rigId, fingerprint }, transaction: t });
+  /** The train state of a system as it stands in a build: the one it had before, or a new one. */
+  async function stateFor(rigId: string, build: RigBuild, system: string, t: Transaction): Promise<TrainStateRow> {
+    const view = viewOf(build, system);
+    const fingerprint = trainFingerprint(view);
+    const known = await store.trainStates.findOne({ where: { rigId, system, fingerprint }, transaction: t });
     if (known) return plain(known);
-    const row = { id: store.id(), rigId, fingerprint, words: wordPair(fingerprint), createdAt: store.now() };
+    const row = {
+      id: store.id(),
+      rigId,
+      system,
+      fingerprint,
+      words: wordPair(fingerprint),
+      aspects: aspectsOf(view),
+      createdAt: store.now(),
+    };
     await store.trainStates.create(row, { transaction: t });
     return row;
   }
@@ -41,26 +103,28 @@ export function rigsService(store: Store) {
       throw new Problem('not_found', 'There is no such site.');
   }
 
-  async function revise(who: Actor, rigId: string, number: number, setup: RigSetup, changes: string[], t: Transaction) {
-    const state = await stateFor(rigId, setup, t);
-    const row = {
+  async function revise(who: Actor, rigId: string, number: number, setup: RigBuild, changes: Phrase[], t: Transaction) {
+    const states: TrainStateRow[] = [];
+    for (const s of setup.systems) states.push(await stateFor(rigId, setup, s.key, t));
+    const row: RevisionRow = {
       id: store.id(),
       rigId,
       number,
       setup,
       changes,
-      trainStateId: state.id,
+      trainStateId: states[0]!.id,
+      trainStates: Object.fromEntries(setup.systems.map((s, i) => [s.key, states[i]!.id])),
       byId: who.id,
       at: store.now(),
     };
     await store.revisions.create(row, { transaction: t });
-    return { revision: row, state };
+    return { revision: row, states };
   }
 
   return {
     async list(who: Actor): Promise<RigRecord[]> {
       const names = await store.names();
-      return (await currentSetups(store, who.clubId)).map((c) => record(c, names));
+      return (await currentRigs(store, who.clubId)).map((c) => record(c, names));
     },
     async add(who: Actor, body: RigBody): Promise<RigRecord> {
       await demandSite(who, body.siteId);
@@ -78,8 +142,9 @@ export function rigsService(store: Store) {
           archivedAt: null,
         };
         await store.rigs.create(rig, { transaction: t });
-        const made = await revise(who, rig.id, 1, body.setup, ['built'], t);
-        await store.audit(who, body.name, `rig built, train state ${made.state.words}`, t);
+        const made = await revise(who, rig.id, 1, body.setup, [phrase('rig.built')], t);
+        const said = made.states.map((s) => s.words).join(', ');
+        await store.audit(who, body.name, `rig built, train state ${said}`, t);
         return record({ rig, ...made }, await store.names(t));
       });
     },
@@ -90,10 +155,11 @@ export function rigsService(store: Store) {
         const now = await currentRig(store, who.clubId, id, t);
         const names = await store.names(t);
         await demandVersion(body.version, now.rig, store, async () => record(now, names), t);
-        const { text, trainChanged } = changesBetween(now.revision.setup, body.setup);
-        const changes = [...(body.name === now.rig.name ? [] : [`renamed to ${body.name}`]), ...text];
         // what no longer holds is written down with the change, for whoever comes next
-        for (const k of invalidatedBy(now.revision.setup, body.setup)) changes.push(`redo ${INVALID[k]}`);
+        const changes = [
+          ...(body.name === now.rig.name ? [] : [phrase('rig.renamed', { name: body.name })]),
+          ...changesOf(now.revision.setup, body.setup),
+        ];
         const rig = {
           ...now.rig,
           name: body.name,
@@ -104,10 +170,12 @@ export function rigsService(store: Store) {
         };
         await store.rigs.update(rig, { where: { id }, transaction: t });
         const made = await revise(who, id, now.revision.number + 1, body.setup, changes, t);
+        const before = new Set(now.states.map((s) => s.words));
+        const fresh = made.states.filter((s) => !before.has(s.words)).map((s) => s.words);
         await store.audit(
           who,
           body.name,
-          `${changes.join('; ')}${trainChanged ? `. New train state ${made.state.words}: offsets and flats of ${now.state.words} no longer apply` : ''}`,
+          `${words(changes, 'metric', '; ')}${fresh.length ? `. Train state now ${fresh.join(', ')}` : ''}`,
           t,
         );
         return record({ rig, ...made }, names);
@@ -125,9 +193,8 @@ export function rigsService(store: Store) {
         number: r.number,
         at: iso(r.at),
         by: names.get(r.byId) ?? '',
-        changes: r.changes,
-        trainStateId: r.trainStateId,
-        words: states.get(r.trainStateId) ?? '',
+        changes: r.changes as RevisionInfo['changes'],
+        words: r.setup.systems.map((s) => states.get(r.trainStates[s.key] ?? r.trainStateId) ?? ''),
         setup: r.setup,
       }));
     },
@@ -138,10 +205,12 @@ export function rigsService(store: Store) {
         rows.map(plain).map(async (s) => ({
           id: s.id,
           rigId: s.rigId,
-          fingerprint: s.fingerprint,
+          system: s.system,
           words: s.words,
           since: iso(s.createdAt),
-          focusRuns: await store.focusRuns.count({ where: { trainStateId: s.id } }),
+          focusRuns: await store.focusRuns.count({
+            where: { rigId: id, system: s.system, aspect: s.aspects?.focus ?? null },
+          }),
         })),
       );
     },

@@ -3,11 +3,12 @@ import { conduct, hiddenWorldOf, standIns, zoneStepsOf, type RunResult } from '@
 import { filtersOf } from '@keen/core/rig';
 import { timelineInputOf } from '@keen/core/sequence';
 import type { Transaction } from 'sequelize';
-import { plain, type PlanRow, type RunRow } from '../../database/index.ts';
+import { plain, type RunRow } from '../../database/index.ts';
 import { Problem } from '../../problems.ts';
 import { iso, type Actor, type Store } from '../../store.ts';
 import { doneOf } from '../projects/service.ts';
-import { currentRig } from '../rigs/current.ts';
+import { offsetsHolding } from '../focus/holding.ts';
+import { currentSystem } from '../rigs/current.ts';
 
 /** Reach of a focus run to either side, in critical zones; common practice, no source. */
 const FOCUS_REACH_ZONES = 5;
@@ -18,7 +19,8 @@ export function runsService(store: Store) {
     const found = await store.plans.findByPk(id, within);
     if (!found) throw new Problem('not_found', 'There is no such plan.');
     const plan = plain(found);
-    return { plan, ...(await currentRig(store, who.clubId, plan.rigId, t)) };
+    const project = plain((await store.projects.findByPk(plan.projectId, within))!);
+    return { plan, project, ...(await currentSystem(store, who.clubId, plan.rigId, project.system, t)) };
   }
 
   type Head = Omit<RunRecord, 'result'>;
@@ -26,62 +28,64 @@ export function runsService(store: Store) {
   async function headsOf(rows: RunRow[], names: Map<string, string>, t?: Transaction): Promise<Head[]> {
     const within = t ? { transaction: t } : {};
     const byId = <R extends { id: string }>(list: R[]) => new Map(list.map((r) => [r.id, r]));
-    const plans = byId((await store.plans.findAll({ where: { id: rows.map((r) => r.planId) }, ...within })).map(plain));
+    const plans = byId(
+      (await store.plans.findAll({ where: { id: rows.map((r) => r.planId!) }, ...within })).map(plain),
+    );
     const projectIds = [...plans.values()].map((p) => p.projectId);
     const projects = byId((await store.projects.findAll({ where: { id: projectIds }, ...within })).map(plain));
     const stateIds = rows.map((r) => r.trainStateId);
     const states = byId((await store.trainStates.findAll({ where: { id: stateIds }, ...within })).map(plain));
     return rows.map((r) => {
-      const plan = plans.get(r.planId)!;
+      const plan = plans.get(r.planId!)!;
       const project = projects.get(plan.projectId)!;
       return {
         id: r.id,
-        planId: r.planId,
+        kind: r.kind,
+        planId: plan.id,
         projectId: project.id,
         projectName: project.name,
         object: project.object,
         rigId: plan.rigId,
+        system: r.system,
         trainStateId: r.trainStateId,
         words: states.get(r.trainStateId)!.words,
         night: plan.night,
-        seed: r.seed,
+        seed: r.seed ?? 0,
         state: r.state,
         at: iso(r.at),
         by: names.get(r.byId) ?? '',
         offsetsUsed: r.offsetsUsed === 1,
+        planVersion: r.planVersion ?? plan.version,
       };
     });
   }
   const record = async (r: RunRow, t?: Transaction): Promise<RunRecord> => ({
     ...(await headsOf([r], await store.names(t), t))[0]!,
-    result: JSON.parse(r.result) as RunResult,
+    result: JSON.parse(r.result!) as RunResult,
   });
 
-  async function demandRun(who: Actor, id: string, t?: Transaction): Promise<{ run: RunRow; plan: PlanRow }> {
+  async function demandRun(who: Actor, id: string, t?: Transaction) {
     const found = await store.runs.findByPk(id, t ? { transaction: t, lock: true } : {});
     if (!found) throw new Problem('not_found', 'There is no such run.');
     const run = plain(found);
-    const { plan } = await demandPlan(who, run.planId, t);
-    return { run, plan };
+    // a night that was brought in has no plan and no events
+    if (!run.planId) throw new Problem('not_found', 'There is no such run.');
+    const { plan, project, setup } = await demandPlan(who, run.planId, t);
+    return { run, plan, project, setup };
   }
 
   return {
     /** Plays a plan on the stand-ins; what comes out is stored, nothing is counted yet. */
     async rehearse(who: Actor, planId: string, seed: number): Promise<RunRecord> {
-      const { plan, rig, revision, state } = await demandPlan(who, planId);
+      const now = await demandPlan(who, planId);
+      const { plan, project, rig, setup, state } = now;
       if (plan.status !== 'planned') throw new Problem('already_done', 'This plan has been run; make a new one.');
-      const { setup } = revision;
-      const project = plain((await store.projects.findByPk(plan.projectId))!);
       const missing = plan.settings.filters.filter((f) => !filtersOf(setup).includes(f.name));
       if (missing.length)
         throw new Problem('invalid_input', `${rig.name} no longer holds ${missing.map((f) => f.name).join(', ')}`, {
           issues: missing.map((f) => ({ path: 'settings.filters', message: `${f.name} is not in the wheel` })),
         });
-      const adopted = await store.offsetSets.findOne({
-        where: { trainStateId: state.id },
-        order: [['adoptedAt', 'DESC']],
-      });
-      const offsets = adopted ? plain(adopted) : null;
+      const offsets = await offsetsHolding(store, now);
       const world = hiddenWorldOf(setup, seed, plan.start.getTime(), plan.end.getTime());
       const result = await conduct(
         {
@@ -111,8 +115,16 @@ export function runsService(store: Store) {
       );
       const row: RunRow = {
         id: store.id(),
+        kind: 'rehearsed',
         planId,
+        rigId: rig.id,
+        system: now.system.key,
+        night: plan.night,
+        name: '',
         trainStateId: state.id,
+        aspects: now.aspects,
+        offsetSetId: offsets?.id ?? null,
+        planVersion: plan.version,
         seed,
         state: 'rehearsed',
         offsetsUsed: offsets ? 1 : 0,
@@ -144,7 +156,12 @@ export function runsService(store: Store) {
     /** Counts a run's accepted frames for its project and keeps its focus runs, in one transaction. */
     async accept(who: Actor, id: string): Promise<RunRecord> {
       return store.transact(async (t) => {
-        const { run, plan: seen } = await demandRun(who, id, t);
+        const { run, plan: seen, project, setup } = await demandRun(who, id, t);
+        if (!setup.practice)
+          throw new Problem(
+            'not_allowed',
+            'A rehearsal on stand-ins never counts for a real rig. Bring the night’s own frames in under Morning; rigs marked for practice count their rehearsals.',
+          );
         // as it stands now: it may be cancelled, or another run of it accepted, in the same moment
         const plan = plain((await store.plans.findByPk(seen.id, { transaction: t, lock: true }))!);
         if (who.role !== 'steward' && who.id !== run.byId && who.id !== plan.ownerId)
@@ -154,29 +171,34 @@ export function runsService(store: Store) {
         const taken = await store.runs.findOne({ where: { acceptedPlan: plan.id }, transaction: t });
         if (taken || run.state === 'accepted')
           throw new Problem('already_done', 'A run of this plan has been accepted already; its frames are counted.');
-        const result = JSON.parse(run.result) as RunResult;
-        const rejected = (filter: string) => result.frames.filter((f) => f.filter === filter && !f.accepted).length;
-        for (const f of plan.settings.filters) {
-          const accepted = result.accepted[f.name] ?? 0;
-          if (accepted + rejected(f.name) === 0) continue;
-          await store.frameCounts.create(
-            {
-              id: store.id(),
-              runId: id,
-              projectId: plan.projectId,
-              night: plan.night,
-              filter: f.name,
-              exposureS: f.exposureS,
-              accepted,
-              rejected: rejected(f.name),
-            },
-            { transaction: t },
-          );
-        }
+        const result = JSON.parse(run.result!) as RunResult;
+        await store.frames.bulkCreate(
+          result.frames.map((f, seq) => ({
+            id: store.id(),
+            runId: id,
+            seq,
+            kind: 'light' as const,
+            projectId: plan.projectId,
+            filter: f.filter,
+            exposureS: f.exposureS,
+            startedAt: new Date(f.start),
+            file: '',
+            header: { focuserPosition: f.focusPosition, focuserC: f.temperatureC },
+            measures: { hfdPx: f.hfdPx, stars: f.stars, eccentricity: f.eccentricity, background: f.background },
+            accepted: f.accepted ? 1 : 0,
+            reason: f.reason.slice(0, 200),
+            countedHash: null,
+            fileHash: null,
+          })),
+          { transaction: t },
+        );
         for (const f of result.focusRuns)
           await store.focusRuns.create(
             {
               id: store.id(),
+              rigId: run.rigId,
+              system: run.system,
+              aspect: run.aspects?.focus ?? null,
               trainStateId: run.trainStateId,
               filter: f.filter,
               position: f.position,
@@ -195,15 +217,17 @@ export function runsService(store: Store) {
             },
             { transaction: t },
           );
-        await store.runs.update({ state: 'accepted', acceptedPlan: plan.id }, { where: { id }, transaction: t });
+        await store.runs.update(
+          { kind: 'live', state: 'accepted', acceptedPlan: plan.id },
+          { where: { id }, transaction: t },
+        );
         await store.plans.update(
           { status: 'done', version: plan.version + 1 },
           { where: { id: plan.id }, transaction: t },
         );
         const frames = Object.values(result.accepted).reduce((s, n) => s + n, 0);
-        const project = plain((await store.projects.findByPk(plan.projectId, { transaction: t }))!);
         await store.audit(who, project.name, `night of ${plan.night} accepted: ${frames} frames counted`, t);
-        return record({ ...run, state: 'accepted', acceptedPlan: plan.id }, t);
+        return record({ ...run, kind: 'live', state: 'accepted', acceptedPlan: plan.id }, t);
       });
     },
   };

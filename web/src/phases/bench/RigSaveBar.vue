@@ -1,10 +1,11 @@
 <script setup lang="ts">
 import KeptBar from '../../common/KeptBar.vue';
-import { INVALID, invalidatedBy } from '@keen/core/rig';
+import { phrase, words } from '@keen/core/phrases';
+import { aspectsOf, spoiledBy } from '@keen/core/rig';
 import { computed } from 'vue';
 import { useClub } from '../../stores/club.ts';
 import { useSession } from '../../stores/session.ts';
-import { rigDraftOf, type useRigDraft } from './useRigDraft.ts';
+import type { useRigDraft } from './useRigDraft.ts';
 
 /** Save and conflict of the shared rig draft, with what the change would make worthless said before it is saved. */
 const props = defineProps<{ edit: ReturnType<typeof useRigDraft> }>();
@@ -12,7 +13,7 @@ const club = useClub();
 const session = useSession();
 const lost = computed(() => {
   const [before, after] = [club.rig?.setup, props.edit.draft.value?.setup];
-  return before && after && props.edit.dirty.value ? invalidatedBy(before, after) : [];
+  return before && after && props.edit.dirty.value ? spoiledBy(aspectsOf(before), aspectsOf(after)) : [];
 });
 </script>
 
@@ -21,12 +22,19 @@ const lost = computed(() => {
     <KeptBar
       :kept="edit"
       :saving="edit"
-      :fields-of="rigDraftOf"
+      :fields-of="edit.fieldsOf"
       :record="club.rig"
       :locked="session.mayEdit ? undefined : 'Guests may look, not change.'"
     />
     <p v-if="lost.length" class="level-caution small" data-test="invalidated">
-      Saving this calls for: {{ lost.map((k) => INVALID[k]).join('; ') }}.
+      Saving this means:
+      {{
+        words(
+          lost.map((a) => phrase(`redo.${a}`)),
+          'metric',
+          '; ',
+        )
+      }}.
     </p>
   </div>
 </template>

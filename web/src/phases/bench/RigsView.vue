@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { api, type PartRecord, type RevisionInfo } from '@keen/contract';
+import { words } from '@keen/core/phrases';
 import { figure } from '@keen/core/quantities';
 import { Button, Input, Modal, SelectOption, Tabs, TabPane, message } from 'ant-design-vue';
 import dayjs from 'dayjs';
@@ -9,6 +10,7 @@ import { useShortcut } from '../../common/shortcuts.ts';
 import VerdictLine from '../../common/VerdictLine.vue';
 import { useClub } from '../../stores/club.ts';
 import { useSession } from '../../stores/session.ts';
+import { useUnits } from '../../stores/units.ts';
 import { plainCopy } from '../../workers/index.ts';
 import PickOne from '../../common/PickOne.vue';
 import RigMount from './RigMount.vue';
@@ -19,6 +21,7 @@ import { useRigDraft } from './useRigDraft.ts';
 
 const club = useClub();
 const session = useSession();
+const units = useUnits();
 const edit = useRigDraft();
 const setup = computed(() => edit.draft.value?.setup ?? null);
 const off = computed(() => !session.mayEdit);
@@ -55,7 +58,7 @@ const newName = ref('');
 const newSite = ref<string>();
 useShortcut('n', () => session.isSteward && (building.value = true));
 async function build() {
-  const model = setup.value ?? club.rigs[0]?.setup;
+  const model = club.rig?.build;
   if (!model || !newSite.value) return;
   const got = await call(api.addRig, { body: { name: newName.value, siteId: newSite.value, setup: plainCopy(model) } });
   if (!got.ok) {
@@ -63,8 +66,8 @@ async function build() {
     return;
   }
   building.value = false;
-  club.rigs = [...club.rigs, got.value];
-  club.rigId = got.value.id;
+  club.putRig(got.value);
+  club.look(got.value.id);
 }
 </script>
 
@@ -107,8 +110,8 @@ async function build() {
                 <strong>Revision {{ r.number }}</strong>
                 <span class="muted small">{{ dayjs(r.at).format('D MMM HH:mm') }}, {{ r.by }}</span>
               </div>
-              <div class="small">{{ r.changes.join('; ') }}</div>
-              <div class="small muted">train state {{ r.words }}</div>
+              <div class="small">{{ words(r.changes, units.system, '; ') }}</div>
+              <div class="small muted">train state {{ r.words.join(', ') }}</div>
             </li>
           </ol>
         </TabPane>

@@ -1,4 +1,5 @@
 import { api } from '@keen/contract';
+import { withView } from '@keen/core/rig';
 import { message } from 'ant-design-vue';
 import { computed, ref } from 'vue';
 import { call, said } from '../../api/client.ts';
@@ -19,12 +20,17 @@ export function useDitherTime() {
     setup.overheads.ditherS = Math.round(seconds);
     const got = await call(api.reviseRig, {
       params: { id: rig.id },
-      body: { name: rig.name, siteId: rig.siteId, setup, version: rig.version },
+      body: {
+        name: rig.name,
+        siteId: rig.siteId,
+        setup: withView(rig.build, rig.system.key, setup),
+        version: rig.version,
+      },
     });
     busy.value = false;
     trouble.value = got.ok ? '' : said(got.problem);
     if (!got.ok) return;
-    club.rigs = club.rigs.map((r) => (r.id === rig.id ? got.value : r));
+    club.putRig(got.value);
     void message.success(`Plans on ${rig.name} now reckon ${Math.round(seconds)} s a dither.`);
   }
   return { reckoned, adopt, busy, trouble };

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import type { ProjectRecord } from '@keen/contract';
+import { holdsFor } from '@keen/core/rig';
 import { figure, formatDec, formatRa } from '@keen/core/quantities';
 import { computed } from 'vue';
 import { RouterLink } from 'vue-router';
@@ -9,7 +10,9 @@ import { useClub } from '../../stores/club.ts';
 const props = defineProps<{ project: ProjectRecord }>();
 const club = useClub();
 const f = computed(() => props.project.framing);
-const stale = computed(() => f.value && club.rig?.id === props.project.rigId && f.value.words !== club.rig.words);
+const stale = computed(
+  () => f.value && club.rig?.id === props.project.rigId && !holdsFor(f.value.aspect, club.rig.system.aspects.framing),
+);
 const to = computed(() => ({ path: '/night/target', query: { project: props.project.id } }));
 </script>
 

@@ -44,7 +44,7 @@ watch(
   () => route.query.project,
   (id) => {
     const p = club.projects.find((q) => q.id === id);
-    if (p && p.rigId !== club.rig?.id) club.rigId = p.rigId;
+    if (p && (p.rigId !== club.rig?.id || p.system !== club.rig.system.key)) club.look(p.rigId, p.system);
   },
   { immediate: true },
 );

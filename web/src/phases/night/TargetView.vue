@@ -3,6 +3,7 @@ import type { ProjectRecord } from '@keen/contract';
 import type { HeaderFraming } from '@keen/core/exchange';
 import { guideStarsOf, nearestAngle, StarsInput } from '@keen/core/guiding';
 import { figure, formatDec, formatRa, scaleArcsecPerPx } from '@keen/core/quantities';
+import { holdsFor } from '@keen/core/rig';
 import { turn } from '@keen/core/sky';
 import { parseInput } from '@keen/core';
 import { Button } from 'ant-design-vue';
@@ -72,7 +73,9 @@ const shift = computed(() => {
 /** Tycho-2 is 90 % complete to V ≈ 11.5 (Høg et al. 2000). */
 const CATALOGUE_THINS = 11.5;
 const lit = computed(() => ring.value.filter((s) => s.lit).length);
-const stale = computed(() => project.value?.framing && club.rig && project.value.framing.words !== club.rig.words);
+const stale = computed(
+  () => project.value?.framing && club.rig && !holdsFor(project.value.framing.aspect, club.rig.system.aspects.framing),
+);
 const detail = computed(() => {
   const v = view.value;
   if (!v || !used.framed.value) return '';

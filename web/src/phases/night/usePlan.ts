@@ -1,4 +1,4 @@
-import { api, type OffsetSetRecord, type PlanRecord, type ProjectRecord, type RigRecord } from '@keen/contract';
+import { api, type OffsetSetRecord, type PlanRecord, type ProjectRecord } from '@keen/contract';
 import { InvalidInput, parseInput, type Verdict } from '@keen/core';
 import { timeline, TimelineInput, timelineInputOf, type PlanSettings, type TimelineOutput } from '@keen/core/sequence';
 import type { TargetOutput } from '@keen/core/sky';
@@ -6,7 +6,7 @@ import { computed, type ComputedRef } from 'vue';
 import { call } from '../../api/client.ts';
 import { useDraft } from '../../common/draft.ts';
 import { useSaving } from '../../common/savedDraft.ts';
-import { useClub } from '../../stores/club.ts';
+import { useClub, type RigView } from '../../stores/club.ts';
 import { plainCopy } from '../../workers/index.ts';
 
 export interface PlanDraft {
@@ -104,7 +104,7 @@ export function usePlan(
     const [d, flip] = [kept.draft.value, target.value?.flip];
     return d && flip && flip > d.start && flip < d.end ? flip : null;
   });
-  function lay(settings: PlanSettings, rig: RigRecord, p: ProjectRecord, d: PlanDraft): Laid {
+  function lay(settings: PlanSettings, rig: RigView, p: ProjectRecord, d: PlanDraft): Laid {
     try {
       const input = timelineInputOf({
         settings: plainCopy(settings),

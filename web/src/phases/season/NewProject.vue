@@ -8,7 +8,7 @@ import { computed, reactive, ref, shallowRef, watch } from 'vue';
 import { call, said } from '../../api/client.ts';
 import PickOne from '../../common/PickOne.vue';
 import QuantityInput from '../../common/QuantityInput.vue';
-import { useClub } from '../../stores/club.ts';
+import { rigView, useClub } from '../../stores/club.ts';
 import { core } from '../../workers/index.ts';
 
 /** Start a project: an object of the catalogue, a rig, and a first goal for its filters. */
@@ -22,6 +22,7 @@ const entry = shallowRef<CatalogueEntry | null>(null);
 const form = reactive({
   name: '',
   rigId: '',
+  system: '',
   filters: [] as string[],
   exposureS: 180 as number | null,
   quota: 40 as number | null,
@@ -29,7 +30,21 @@ const form = reactive({
 });
 const trouble = ref('');
 const busy = ref(false);
-const rig = computed(() => club.rigs.find((r) => r.id === form.rigId) ?? null);
+const record = computed(() => club.records.find((r) => r.id === form.rigId) ?? null);
+const rig = computed(() => (record.value ? rigView(record.value, form.system) : null));
+/** Every camera a project can be taken with: a rig, or one of its systems where it has several. */
+const cameras = computed(() =>
+  club.records.flatMap((r) =>
+    r.systems.map((s) => ({
+      value: `${r.id} ${s.key}`,
+      label: r.systems.length > 1 ? `${r.name}: ${s.name}` : r.name,
+    })),
+  ),
+);
+function pickCamera(value: unknown) {
+  [form.rigId = '', form.system = ''] = String(value).split(' ');
+  form.filters = rig.value ? filtersOf(rig.value.setup).slice(0, 4) : [];
+}
 
 let turn = 0;
 async function search(text: string) {
@@ -52,8 +67,7 @@ watch(
   async (now) => {
     if (!now) return;
     trouble.value = '';
-    form.rigId = club.rig?.id ?? '';
-    form.filters = rig.value ? filtersOf(rig.value.setup).slice(0, 4) : [];
+    pickCamera(`${club.rig?.id ?? ''} ${club.rig?.system.key ?? ''}`);
     form.name = '';
     await search(props.object ?? '');
     if (entry.value) choose(entry.value.id);
@@ -78,6 +92,7 @@ async function make() {
       decDeg: o.decDeg,
       sizeArcmin: o.majorArcmin,
       rigId: form.rigId,
+      system: form.system,
       angleDeg: 0,
       minimumAltitudeDeg: form.limit ?? 30,
       goals: form.filters.map((filter) => ({ filter, exposureS: form.exposureS ?? 180, quota: form.quota ?? 40 })),
@@ -126,11 +141,11 @@ async function make() {
       <label>Name<Input v-model:value="form.name" /></label>
       <div class="grid">
         <PickOne
-          v-model:value="form.rigId"
+          :value="`${form.rigId} ${form.system}`"
           label="Rig"
           shown
-          :options="club.rigs.map((r) => ({ value: r.id, label: r.name }))"
-          @update:value="form.filters = rig ? filtersOf(rig.setup).slice(0, 4) : []"
+          :options="cameras"
+          @update:value="pickCamera"
         />
         <PickOne
           v-model:value="form.filters"

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { api, type ProjectRecord } from '@keen/contract';
-import { filtersOf } from '@keen/core/rig';
+import { filtersOf, viewOf } from '@keen/core/rig';
 import { Button, Input, Switch, Textarea } from 'ant-design-vue';
 import { computed } from 'vue';
 import { RouterLink } from 'vue-router';
@@ -51,11 +51,18 @@ const saving = useSaving<ProjectRecord>(
   (p) => (club.projects = club.projects.map((o) => (o.id === p.id ? p : o))),
   () => 'Project saved.',
 );
-const rigName = computed(() => club.rigs.find((r) => r.id === props.project.rigId)?.name ?? '');
+const record = computed(() => club.records.find((r) => r.id === props.project.rigId) ?? null);
+const rigName = computed(() => {
+  const r = record.value;
+  if (!r) return '';
+  const system = r.systems.find((s) => s.key === props.project.system);
+  return r.systems.length > 1 && system ? `${r.name} (${system.name})` : r.name;
+});
 const mine = computed(() => session.isSteward || (session.mayEdit && props.project.ownerId === session.member?.id));
 const free = computed(() => {
-  const rig = club.rigs.find((r) => r.id === draft.value?.rigId);
-  return (rig ? filtersOf(rig.setup) : []).filter((f) => !draft.value?.goals.some((g) => g.filter === f));
+  return (record.value ? filtersOf(viewOf(record.value.setup, props.project.system)) : []).filter(
+    (f) => !draft.value?.goals.some((g) => g.filter === f),
+  );
 });
 const addGoal = (f: unknown) =>
   draft.value?.goals.push({ filter: String(f), exposureS: draft.value.goals[0]?.exposureS ?? 180, quota: 40 });

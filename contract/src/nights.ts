@@ -1,0 +1,179 @@
+import { z } from 'zod';
+import { FrameKind } from '@keen/core/exchange';
+import { SystemKey } from '@keen/core/rig';
+import { byId, Day, Id, Instant, none, Ok } from './common.ts';
+import { RunKind } from './projects.ts';
+import { route } from './route.ts';
+
+/** Most frames of one night brought in at once. */
+export const MAX_NIGHT_FRAMES = 5000;
+
+/** What a frame's header told, as far as it is kept. */
+export const FrameHeader = z.strictObject({
+  object: z.string().max(120).optional(),
+  raDeg: z.number().min(0).max(360).optional(),
+  decDeg: z.number().min(-90).max(90).optional(),
+  setPointC: z.number().min(-120).max(60).optional(),
+  sensorC: z.number().min(-120).max(80).optional(),
+  gain: z.number().min(0).max(1e6).optional(),
+  offset: z.number().min(-1e6).max(1e6).optional(),
+  binning: z.int().min(1).max(16).optional(),
+  pixelUm: z.number().positive().max(200).optional(),
+  focalLengthMm: z.number().positive().max(1e5).optional(),
+  focuserPosition: z.number().min(-1e7).max(1e7).optional(),
+  focuserC: z.number().min(-90).max(80).optional(),
+  rotationDeg: z.number().min(-720).max(720).optional(),
+  bayer: z.string().max(8).optional(),
+  widthPx: z.int().positive().max(1e6).optional(),
+  heightPx: z.int().positive().max(1e6).optional(),
+});
+export type FrameHeader = z.infer<typeof FrameHeader>;
+
+export const FrameFields = z.strictObject({
+  kind: FrameKind,
+  /** Null: it belongs to no project (calibration, or nothing matched). */
+  projectId: Id.nullable(),
+  filter: z.string().trim().max(40),
+  exposureS: z.number().min(0).max(86_400),
+  startedAt: Instant.nullable(),
+  file: z.string().trim().max(255),
+  /** SHA-256 of the file's header and size: the same file counts once. Null where there was no file. */
+  hash: z
+    .string()
+    .regex(/^[0-9a-f]{64}$/, '64 hexadecimal digits')
+    .nullable(),
+  header: FrameHeader,
+  accepted: z.boolean(),
+  reason: z.string().max(200),
+});
+export type FrameFields = z.infer<typeof FrameFields>;
+
+export const FrameRecord = z.strictObject({
+  id: Id,
+  ...FrameFields.shape,
+  seq: z.int(),
+  measures: z.record(z.string(), z.number()),
+});
+export type FrameRecord = z.infer<typeof FrameRecord>;
+
+/** A night that counts, or was brought in and undone. */
+export const NightRecord = z.strictObject({
+  id: Id,
+  rigId: Id,
+  system: SystemKey,
+  kind: RunKind,
+  night: Day,
+  name: z.string(),
+  planId: Id.nullable(),
+  words: z.string(),
+  by: z.string(),
+  at: Instant,
+  /** Undone: nothing of it counts. */
+  undone: z.boolean(),
+  /** Light frames by project, filter and exposure. */
+  taken: z.array(
+    z.strictObject({
+      projectId: Id.nullable(),
+      object: z.string(),
+      filter: z.string(),
+      exposureS: z.number(),
+      accepted: z.int(),
+      rejected: z.int(),
+    }),
+  ),
+  calibration: z.int(),
+});
+export type NightRecord = z.infer<typeof NightRecord>;
+
+/** Calibration frames on record, grouped by what decides whether they serve. */
+export const CalibrationGroup = z.strictObject({
+  kind: FrameKind,
+  filter: z.string(),
+  exposureS: z.number(),
+  gain: z.number().nullable(),
+  setPointC: z.number().nullable(),
+  binning: z.int(),
+  frames: z.int(),
+  newest: Day,
+  /** Flats: the camera, train and filters still stand as they did. Others do not depend on the train. */
+  holds: z.boolean(),
+});
+export type CalibrationGroup = z.infer<typeof CalibrationGroup>;
+
+export const nightRoutes = {
+  nights: route({
+    method: 'get',
+    path: '/api/rigs/:id/nights',
+    summary: 'Live and recorded nights of a rig, newest first',
+    area: 'Nights',
+    role: 'guest',
+    params: byId,
+    query: none,
+    body: none,
+    response: z.array(NightRecord),
+  }),
+  recordNight: route({
+    method: 'post',
+    path: '/api/rigs/:id/nights',
+    summary: 'Bring in a night taken elsewhere; a file that is on record already is counted as known, not twice',
+    area: 'Nights',
+    role: 'member',
+    params: byId,
+    query: none,
+    body: z.strictObject({
+      system: SystemKey,
+      night: Day,
+      name: z.string().trim().min(1, 'must not be empty').max(120),
+      frames: z.array(FrameFields).min(1).max(MAX_NIGHT_FRAMES),
+    }),
+    response: z.strictObject({ night: NightRecord.nullable(), added: z.int(), known: z.int() }),
+  }),
+  undoNight: route({
+    method: 'delete',
+    path: '/api/nights/:id',
+    summary: 'Undo a night that was brought in: none of its frames counts any more',
+    area: 'Nights',
+    role: 'member',
+    params: byId,
+    query: none,
+    body: none,
+    response: Ok,
+  }),
+  nightFrames: route({
+    method: 'get',
+    path: '/api/nights/:id/frames',
+    summary: 'Every frame of a night with header and measures',
+    area: 'Nights',
+    role: 'guest',
+    params: byId,
+    query: none,
+    body: none,
+    response: z.array(FrameRecord),
+  }),
+  judgeFrames: route({
+    method: 'put',
+    path: '/api/nights/:id/frames',
+    summary: 'Accept or refuse frames of a night',
+    area: 'Nights',
+    role: 'member',
+    params: byId,
+    query: none,
+    body: z.strictObject({
+      frames: z.array(Id).min(1).max(MAX_NIGHT_FRAMES),
+      accepted: z.boolean(),
+      reason: z.string().max(200).default(''),
+    }),
+    response: z.array(FrameRecord),
+  }),
+  calibration: route({
+    method: 'get',
+    path: '/api/rigs/:id/calibration',
+    summary: 'Darks, flats and bias frames on record for a rig',
+    area: 'Nights',
+    role: 'guest',
+    params: byId,
+    query: z.strictObject({ system: SystemKey.optional() }),
+    body: none,
+    response: z.array(CalibrationGroup),
+  }),
+};

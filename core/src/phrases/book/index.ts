@@ -1,0 +1,7 @@
+import type { Book } from '../say.ts';
+import { rigPhrases } from './rig.ts';
+
+/** Every sentence the product says about its results, by code. */
+export const BOOK: Book = {
+  ...rigPhrases,
+};

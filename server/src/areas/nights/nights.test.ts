@@ -1,0 +1,143 @@
+import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
+import {
+  api,
+  type CalibrationGroup,
+  type FrameFields,
+  type FrameRecord,
+  type NightRecord,
+  type PlanRecord,
+  type ProjectRecord,
+  type RigRecord,
+  type RunRecord,
+} from '@keen/contract';
+import { fill, somethingToPlan, startServer, type Person, type TestServer } from '../../testing/harness.ts';
+
+let server: TestServer;
+let odalys: Person;
+let teun: Person;
+let mirela: Person;
+let rig: RigRecord;
+let project: ProjectRecord;
+beforeAll(async () => {
+  server = await startServer({ now: () => new Date('2026-11-19T13:00:00Z') });
+  [odalys, teun, mirela] = [await server.as('odalys'), await server.as('teun'), await server.as('mirela')];
+  rig = ((await odalys.get(api.rigs.path)).body as RigRecord[]).find((r) => r.name === '120 mm triplet')!;
+  project = ((await odalys.get(api.projects.path)).body as ProjectRecord[]).find((p) => p.object === 'NGC 281')!;
+}, 90_000);
+afterAll(() => server.stop());
+
+const light = (n: number, more: Partial<FrameFields> = {}): FrameFields => ({
+  kind: 'light',
+  projectId: project.id,
+  filter: 'Ha',
+  exposureS: 300,
+  startedAt: `2026-11-10T20:${String(n % 60).padStart(2, '0')}:00.000Z`,
+  file: `ha-${n}.fits`,
+  hash: n.toString(16).padStart(64, '0'),
+  header: { gain: 100 },
+  accepted: true,
+  reason: '',
+  ...more,
+});
+const bring = async (p: Person, frames: FrameFields[], night = '2026-11-10') => {
+  const got = await p.post(fill(api.recordNight.path, rig.id), { system: 'main', night, name: 'the folder', frames });
+  return got.body as { night: NightRecord | null; added: number; known: number };
+};
+const done = async () =>
+  ((await odalys.get(api.projects.path)).body as ProjectRecord[]).find((p) => p.id === project.id)!.done.Ha ?? 0;
+
+describe('a night taken elsewhere', () => {
+  test('moves the project by filter and exposure; the same files again count once; undone they count for nothing', async () => {
+    const before = await done();
+    const frames = [1, 2, 3, 4].map((n) => light(n));
+    const first = await bring(teun, [
+      ...frames,
+      light(5, { exposureS: 60 }),
+      light(6, { accepted: false, reason: 'cloud' }),
+      light(7, { projectId: null }),
+    ]);
+    expect([first.added, first.known]).toEqual([7, 0]);
+    expect(await done()).toBe(before + 4);
+    expect(await bring(mirela, [...frames, light(8)])).toMatchObject({ added: 1, known: 4 });
+    expect(await done()).toBe(before + 5);
+    expect(await bring(teun, frames)).toEqual({ night: null, added: 0, known: 4 });
+
+    const undo = fill(api.undoNight.path, first.night!.id);
+    expect((await mirela.del(undo)).status).toBe(403);
+    expect((await teun.del(undo)).status).toBe(200);
+    expect(await done()).toBe(before + 1);
+    expect((await teun.del(undo)).body.code).toBe('already_done');
+    expect(await bring(teun, frames)).toMatchObject({ added: 4, known: 0 });
+    expect(await done()).toBe(before + 5);
+  });
+  test('the same folder brought in by two at once counts once', async () => {
+    const before = await done();
+    const frames = [21, 22, 23].map((n) => light(n));
+    const answers = await Promise.all([bring(teun, frames), bring(mirela, frames), bring(odalys, frames)]);
+    expect(answers.map((a) => a.added).sort()).toEqual([0, 0, 3]);
+    expect(await done()).toBe(before + 3);
+  });
+  test('frames without a file, typed, count as often as they are said', async () => {
+    const before = await done();
+    await bring(
+      teun,
+      Array.from({ length: 12 }, () => light(0, { hash: null, file: '', startedAt: null })),
+    );
+    expect(await done()).toBe(before + 12);
+  });
+  test('each frame can be refused and taken again', async () => {
+    const { night } = await bring(teun, [light(31), light(32)]);
+    const before = await done();
+    const frames = (await teun.get(fill(api.nightFrames.path, night!.id))).body as FrameRecord[];
+    const judge = (accepted: boolean, reason = '') =>
+      teun.put(fill(api.judgeFrames.path, night!.id), { frames: [frames[0]!.id], accepted, reason });
+    expect(((await judge(false, 'trail')).body as FrameRecord[])[0]).toMatchObject({
+      accepted: false,
+      reason: 'trail',
+    });
+    expect(await done()).toBe(before - 1);
+    await judge(true);
+    expect(await done()).toBe(before);
+    const nobody = '00000000-0000-4000-8000-000000000000';
+    await teun.put(fill(api.judgeFrames.path, night!.id), { frames: [nobody], accepted: false });
+    expect(await done()).toBe(before);
+  });
+  test('a night to come, and a project that is not there, are refused with their place', async () => {
+    const post = (body: object) => teun.post(fill(api.recordNight.path, rig.id), body);
+    const body = { system: 'main', name: 'x', night: '2026-11-25', frames: [light(41)] };
+    expect((await post(body)).body).toMatchObject({ code: 'invalid_input', issues: [{ path: 'night' }] });
+    const foreign = light(42, { projectId: '00000000-0000-4000-8000-000000000000' });
+    expect((await post({ ...body, night: '2026-11-11', frames: [light(43), foreign] })).body.issues[0].path).toBe(
+      'frames.1.projectId',
+    );
+  });
+  test('darks and flats are on record; flats hold until what decides them changes', async () => {
+    const flat = light(51, { kind: 'flat', projectId: null, filter: 'L', exposureS: 2 });
+    const dark = light(52, { kind: 'dark', projectId: null, filter: '', header: { gain: 100, setPointC: -10 } });
+    await bring(odalys, [flat, dark, light(53, { ...dark, hash: '5'.repeat(64) })]);
+    const read = async () => (await odalys.get(fill(api.calibration.path, rig.id))).body as CalibrationGroup[];
+    expect(await read()).toEqual([
+      expect.objectContaining({ kind: 'flat', filter: 'L', frames: 1, holds: true }),
+      expect.objectContaining({ kind: 'dark', filter: '', frames: 2, setPointC: -10, holds: true }),
+    ]);
+    const setup = structuredClone(rig.setup);
+    setup.systems[0]!.camera.angleDeg += 5;
+    const body = { name: rig.name, siteId: rig.siteId, setup, version: rig.version };
+    expect((await odalys.post(fill(api.reviseRig.path, rig.id), body)).status).toBe(200);
+    expect((await read()).map((g) => [g.kind, g.holds])).toEqual([['flat', false], ['dark', true]]); // prettier-ignore
+  });
+});
+
+test('a rehearsal never counts for a rig that is not marked for practice', async () => {
+  const rigs = (await odalys.get(api.rigs.path)).body as RigRecord[];
+  const real = rigs.find((r) => r.name === '200 mm astrograph')!;
+  const body = { name: real.name, siteId: real.siteId, setup: { ...real.setup, practice: false }, version: real.version }; // prettier-ignore
+  expect((await odalys.post(fill(api.reviseRig.path, real.id), body)).status).toBe(200);
+  const { plan } = await somethingToPlan(odalys, '2027-01-12', '200 mm astrograph');
+  const made = (await odalys.post(api.addPlan.path, plan(18, 20))).body as PlanRecord;
+  expect(made.madeFor!.offsetSetId).not.toBeNull();
+  const run = (await odalys.post(fill(api.rehearse.path, made.id), { seed: 3 })).body as RunRecord;
+  expect(run.kind).toBe('rehearsed');
+  const got = await odalys.post(fill(api.acceptRun.path, run.id));
+  expect([got.status, got.body.code]).toEqual([403, 'not_allowed']);
+});

@@ -1,0 +1,287 @@
+import type { CalibrationGroup, FrameFields, FrameRecord, NightRecord } from '@keen/contract';
+import { eveningDate } from '@keen/core/sky';
+import { Op, QueryTypes, type Transaction, type WhereOptions } from 'sequelize';
+import { plain, type FrameRow, type RunRow } from '../../database/index.ts';
+import { Problem } from '../../problems.ts';
+import { demandOwner, groupBy, iso, isoOrNull, type Actor, type Store } from '../../store.ts';
+import { currentRig, currentSystem } from '../rigs/current.ts';
+
+interface NightBody {
+  system: string;
+  night: string;
+  name: string;
+  frames: FrameFields[];
+}
+
+/** Nights that count: played live on a practice rig, or taken elsewhere and brought in. */
+export function nightsService(store: Store) {
+  async function records(rows: RunRow[], t?: Transaction): Promise<NightRecord[]> {
+    if (rows.length === 0) return [];
+    const names = await store.names(t);
+    const within = t ? { transaction: t } : {};
+    const states = await store.trainStates.findAll({ where: { id: rows.map((r) => r.trainStateId) }, ...within });
+    const words = new Map(states.map(plain).map((s) => [s.id, s.words]));
+    const sums = await store.db.query<{
+      runId: string;
+      kind: string;
+      projectId: string | null;
+      object: string | null;
+      filter: string;
+      exposureS: number;
+      accepted: string;
+      rejected: string;
+    }>(
+      `SELECT f.run_id AS runId, f.kind, f.project_id AS projectId, p.object, f.filter, f.exposure_s AS exposureS,
+              SUM(f.accepted) AS accepted, SUM(1 - f.accepted) AS rejected
+       FROM frames f LEFT JOIN projects p ON p.id = f.project_id WHERE f.run_id IN (:runs)
+       GROUP BY f.run_id, f.kind, f.project_id, p.object, f.filter, f.exposure_s ORDER BY p.object, f.filter, f.exposure_s`,
+      { type: QueryTypes.SELECT, replacements: { runs: rows.map((r) => r.id) }, ...within },
+    );
+    const sumsOf = groupBy(sums, (s) => s.runId);
+    return rows.map((r) => {
+      const own = sumsOf.get(r.id) ?? [];
+      return {
+        id: r.id,
+        rigId: r.rigId,
+        system: r.system,
+        kind: r.kind,
+        night: r.night,
+        name: r.name,
+        planId: r.planId,
+        words: words.get(r.trainStateId) ?? '',
+        by: names.get(r.byId) ?? '',
+        at: iso(r.at),
+        undone: r.state === 'discarded',
+        taken: own
+          .filter((s) => s.kind === 'light')
+          .map((s) => ({
+            projectId: s.projectId,
+            object: s.object ?? '',
+            filter: s.filter,
+            exposureS: s.exposureS,
+            accepted: Number(s.accepted),
+            rejected: Number(s.rejected),
+          })),
+        calibration: own
+          .filter((s) => s.kind !== 'light')
+          .reduce((n, s) => n + Number(s.accepted) + Number(s.rejected), 0),
+      };
+    });
+  }
+  const frameRecord = (f: FrameRow): FrameRecord => ({
+    id: f.id,
+    seq: f.seq,
+    kind: f.kind,
+    projectId: f.projectId,
+    filter: f.filter,
+    exposureS: f.exposureS,
+    startedAt: isoOrNull(f.startedAt),
+    file: f.file,
+    hash: f.fileHash,
+    header: f.header,
+    measures: f.measures,
+    accepted: f.accepted === 1,
+    reason: f.reason,
+  });
+
+  async function held(who: Actor, id: string, t?: Transaction): Promise<RunRow> {
+    const found = await store.runs.findOne({
+      where: { id, kind: { [Op.ne]: 'rehearsed' } } as WhereOptions<RunRow>,
+      attributes: { exclude: ['result'] },
+      ...(t ? { transaction: t, lock: true } : {}),
+    });
+    if (!found) throw new Problem('not_found', 'There is no such night.');
+    const run = plain(found);
+    await currentRig(store, who.clubId, run.rigId, t);
+    return run;
+  }
+
+  async function demandProjects(who: Actor, frames: readonly FrameFields[]): Promise<void> {
+    const ids = [...new Set(frames.flatMap((f) => (f.projectId ? [f.projectId] : [])))];
+    const known = new Set(
+      (await store.projects.findAll({ where: { id: ids, clubId: who.clubId } })).map((p) => plain(p).id),
+    );
+    const bad = frames.findIndex((f) => f.projectId && !known.has(f.projectId));
+    if (bad >= 0)
+      throw new Problem('invalid_input', `Frame ${bad + 1} names a project that is not there.`, {
+        issues: [{ path: `frames.${bad}.projectId`, message: 'is no project of the club' }],
+      });
+  }
+
+  return {
+    async list(who: Actor, rigId: string): Promise<NightRecord[]> {
+      await currentRig(store, who.clubId, rigId);
+      const rows = await store.runs.findAll({
+        where: { rigId, kind: { [Op.ne]: 'rehearsed' } } as WhereOptions<RunRow>,
+        attributes: { exclude: ['result'] },
+        order: [
+          ['night', 'DESC'],
+          ['at', 'DESC'],
+        ],
+        limit: 200,
+      });
+      return records(rows.map(plain));
+    },
+    async record(
+      who: Actor,
+      rigId: string,
+      body: NightBody,
+    ): Promise<{ night: NightRecord | null; added: number; known: number }> {
+      const now = await currentSystem(store, who.clubId, rigId, body.system);
+      const site = plain((await store.sites.findByPk(now.rig.siteId))!);
+      if (body.night > eveningDate(site.timeZone, store.now().getTime()))
+        throw new Problem('invalid_input', `The night of ${body.night} has not come yet.`, {
+          issues: [{ path: 'night', message: 'must not lie in the future' }],
+        });
+      await demandProjects(who, body.frames);
+      return store.transact(async (t) => {
+        // two people bringing in the same folder take turns at the rig
+        await store.rigs.findByPk(rigId, { transaction: t, lock: true });
+        const counted = (f: FrameFields) => (f.hash ? `${who.clubId}:${f.hash}` : null);
+        const hashes = body.frames.flatMap((f) => counted(f) ?? []);
+        const there = new Set(
+          (
+            await store.frames.findAll({ where: { countedHash: hashes }, attributes: ['countedHash'], transaction: t })
+          ).map((f) => plain(f).countedHash),
+        );
+        const fresh: FrameFields[] = [];
+        for (const f of body.frames) {
+          const hash = counted(f);
+          if (hash && there.has(hash)) continue;
+          if (hash) there.add(hash);
+          fresh.push(f);
+        }
+        const known = body.frames.length - fresh.length;
+        if (fresh.length === 0) return { night: null, added: 0, known };
+        const run: RunRow = {
+          id: store.id(),
+          kind: 'recorded',
+          planId: null,
+          rigId,
+          system: now.system.key,
+          night: body.night,
+          name: body.name,
+          trainStateId: now.state.id,
+          aspects: now.aspects,
+          offsetSetId: null,
+          planVersion: null,
+          seed: null,
+          state: 'accepted',
+          offsetsUsed: 0,
+          result: null,
+          byId: who.id,
+          at: store.now(),
+          acceptedPlan: null,
+        };
+        await store.runs.create(run, { transaction: t });
+        await store.frames.bulkCreate(
+          fresh.map((f, seq) => ({
+            id: store.id(),
+            runId: run.id,
+            seq,
+            kind: f.kind,
+            projectId: f.kind === 'light' ? f.projectId : null,
+            filter: f.filter,
+            exposureS: f.exposureS,
+            startedAt: f.startedAt ? new Date(f.startedAt) : null,
+            file: f.file,
+            header: f.header,
+            measures: {},
+            accepted: f.accepted ? 1 : 0,
+            reason: f.reason,
+            countedHash: counted(f),
+            fileHash: f.hash,
+          })),
+          { transaction: t },
+        );
+        const lights = fresh.filter((f) => f.kind === 'light').length;
+        await store.audit(
+          who,
+          now.rig.name,
+          `night of ${body.night} brought in: ${lights} frames, ${fresh.length - lights} for calibration`,
+          t,
+        );
+        return { night: (await records([run], t))[0]!, added: fresh.length, known };
+      });
+    },
+    async undo(who: Actor, id: string): Promise<void> {
+      await store.transact(async (t) => {
+        const run = await held(who, id, t);
+        demandOwner(who, run.byId, 'this night');
+        if (run.kind !== 'recorded')
+          throw new Problem('not_allowed', 'Only a night that was brought in can be undone; refuse frames instead.');
+        if (run.state === 'discarded') throw new Problem('already_done', 'This night has been undone already.');
+        await store.runs.update({ state: 'discarded' }, { where: { id }, transaction: t });
+        // its files may be brought in again
+        await store.frames.update({ countedHash: null }, { where: { runId: id }, transaction: t });
+        await store.audit(who, run.name, `night of ${run.night} undone: none of its frames counts`, t);
+      });
+    },
+    async frames(who: Actor, id: string): Promise<FrameRecord[]> {
+      await held(who, id);
+      const rows = await store.frames.findAll({ where: { runId: id }, order: ['seq'] });
+      return rows.map((f) => frameRecord(plain(f)));
+    },
+    async judge(
+      who: Actor,
+      id: string,
+      body: { frames: string[]; accepted: boolean; reason: string },
+    ): Promise<FrameRecord[]> {
+      return store.transact(async (t) => {
+        const run = await held(who, id, t);
+        demandOwner(who, run.byId, 'this night');
+        if (run.state === 'discarded') throw new Problem('already_done', 'This night has been undone.');
+        const [changed] = await store.frames.update(
+          { accepted: body.accepted ? 1 : 0, reason: body.accepted ? '' : body.reason },
+          { where: { runId: id, id: body.frames }, transaction: t },
+        );
+        await store.audit(
+          who,
+          run.name || `night of ${run.night}`,
+          `${changed} frames ${body.accepted ? 'accepted' : 'refused'}${body.reason ? `: ${body.reason}` : ''}`,
+          t,
+        );
+        const rows = await store.frames.findAll({ where: { runId: id }, order: ['seq'], transaction: t });
+        return rows.map((f) => frameRecord(plain(f)));
+      });
+    },
+    /** What is on record for calibrating a system: flats hold while the aspect they were taken in does. */
+    async calibration(who: Actor, rigId: string, system?: string): Promise<CalibrationGroup[]> {
+      const now = await currentSystem(store, who.clubId, rigId, system);
+      const rows = await store.db.query<{
+        kind: CalibrationGroup['kind'];
+        filter: string;
+        exposureS: number;
+        header: string | FrameFields['header'];
+        aspects: string | { flats: string | null } | null;
+        night: string;
+      }>(
+        `SELECT f.kind, f.filter, f.exposure_s AS exposureS, f.header, r.aspects, DATE_FORMAT(r.night, '%Y-%m-%d') AS night
+         FROM frames f JOIN runs r ON r.id = f.run_id
+         WHERE r.rig_id = :rigId AND r.system = :system AND r.state = 'accepted' AND f.kind <> 'light' AND f.accepted = 1
+         ORDER BY r.night DESC LIMIT 20000`,
+        { type: QueryTypes.SELECT, replacements: { rigId, system: now.system.key } },
+      );
+      const groups = new Map<string, CalibrationGroup>();
+      for (const r of rows) {
+        const header = typeof r.header === 'string' ? (JSON.parse(r.header) as FrameFields['header']) : r.header;
+        const aspects = typeof r.aspects === 'string' ? (JSON.parse(r.aspects) as { flats: string | null }) : r.aspects;
+        const holds = r.kind !== 'flat' || aspects?.flats === now.aspects.flats;
+        const head = {
+          kind: r.kind,
+          filter: r.kind === 'flat' ? r.filter : '',
+          exposureS: r.exposureS,
+          gain: header.gain ?? null,
+          setPointC: header.setPointC ?? (header.sensorC === undefined ? null : Math.round(header.sensorC)),
+          binning: header.binning ?? 1,
+          holds,
+        };
+        const key = JSON.stringify(head);
+        const group = groups.get(key);
+        if (group) group.frames++;
+        else groups.set(key, { ...head, frames: 1, newest: r.night });
+      }
+      return [...groups.values()];
+    },
+  };
+}
