@@ -8,3 +8,5 @@ export { assessInputOf, solveInputOf, variantSetup } from './ofRig.ts';
 export { commonMarks, attitudeTorqueNm, type CommonMarks, type RigState } from './states.ts';
 export { overhangCaution } from './ofRig.ts';
 export { carryOut } from './carryOut.ts';
+export { assumptions, assumptionSaid, type Assumption } from './assumptions.ts';
+export { placeFromRuler, rulerFromPlace, type RulerPlace } from './ruler.ts';

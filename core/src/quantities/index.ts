@@ -1,3 +1,4 @@
 export { parseQuantity, STORED_UNIT, type Dimension, type Parsed } from './parse.ts';
 export * from './format.ts';
 export { scaleArcsecPerPx, ARCSEC_UM_PER_MM } from './scale.ts';
+export { parseCoordinate, parsePlace, type Place, type PlaceRead } from './place.ts';

@@ -14,3 +14,4 @@ export { filtersOf, isFixedFilter, NO_FILTER } from './filters.ts';
 export { hashOf } from './hash.ts';
 export { buildOf, freeKey, systemOf, viewOf, withView } from './systems.ts';
 export { wordPair } from './wordPair.ts';
+export * from './kits/index.ts';

@@ -1,7 +1,9 @@
 import type { Book } from '../say.ts';
+import { assumedPhrases } from './assumed.ts';
 import { rigPhrases } from './rig.ts';
 
 /** Every sentence the product says about its results, by code. */
 export const BOOK: Book = {
+  ...assumedPhrases,
   ...rigPhrases,
 };

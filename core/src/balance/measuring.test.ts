@@ -1,0 +1,75 @@
+import { describe, expect, test } from '@jest/globals';
+import fc from 'fast-check';
+import { words } from '../phrases/index.ts';
+import { assembleRig, MOUNTS, SENSORS, TUBES, viewOf } from '../rig/index.ts';
+import { assess } from './assess.ts';
+import { assumptions, assumptionSaid } from './assumptions.ts';
+import { assessInputOf } from './ofRig.ts';
+import { placeFromRuler, rulerFromPlace } from './ruler.ts';
+
+const rig = viewOf(
+  assembleRig({
+    mount: MOUNTS[2]!,
+    tube: TUBES[2]!,
+    sensor: SENSORS[4]!,
+    bayer: null,
+    guider: 'guide-scope',
+    holder: 'wheel',
+    filters: ['L', 'R', 'G', 'B'],
+    dewHeater: true,
+    cablesKg: 0.3,
+  }),
+);
+const saddle = rig.saddle!;
+
+describe('a ruler on the mounted tube', () => {
+  test('the numbers add up as they are shown', () => {
+    const front = saddle.marks[0]!;
+    const got = placeFromRuler({ mark: front.name, alongMm: 250, aboveSaddleMm: 80, sidewaysMm: -12 }, saddle);
+    expect([got.xMm, got.yMm, got.zMm]).toEqual([saddle.xMm + 80, -12, front.zMm - 250]);
+    expect(got.working.map((w) => w.value)).toEqual([got.xMm, got.zMm, -12]);
+  });
+  test('what a ruler would read leads back to the place', () => {
+    const mm = fc.integer({ min: -900, max: 900 });
+    fc.assert(
+      fc.property(mm, mm, mm, (xMm, yMm, zMm) => {
+        const { working: _w, ...back } = placeFromRuler(rulerFromPlace({ xMm, yMm, zMm }, saddle), saddle);
+        expect(back).toEqual({ xMm, yMm, zMm });
+      }),
+      { seed: 71 },
+    );
+  });
+  test('a mark that is not on the bar is refused by name', () => {
+    expect(() => placeFromRuler({ mark: 'the sticker', alongMm: 0, aboveSaddleMm: 0, sidewaysMm: 0 }, saddle)).toThrow(
+      'the sticker',
+    );
+  });
+});
+
+describe('what assumed values are worth', () => {
+  test('the one said to matter most moves the moments most, against the assessment itself', () => {
+    const moment = (s: typeof rig) => assess({ ...assessInputOf(s, 47), ratedLoadKg: 15 } as never).momentKgMm;
+    const base = moment(rig);
+    for (const a of assumptions(rig).filter((x) => x.what !== 'saddle')) {
+      const moved = structuredClone(rig);
+      const p = moved.placed.find((q) => q.name === a.part)!;
+      if (a.what === 'mass') p.massKg += a.spread;
+      else p.zMm += a.spread;
+      const now = moment(moved);
+      const change = Math.max(Math.abs(now.x - base.x), Math.hypot(now.y - base.y, now.z - base.z));
+      expect(Math.abs(change - a.momentKgMm)).toBeLessThan(1e-6);
+    }
+    const sizes = assumptions(rig).map((a) => a.momentKgMm);
+    expect(sizes).toEqual([...sizes].sort((a, b) => b - a));
+  });
+  test('it is said with its spread and its worth, in the reader’s units; measured, it is gone', () => {
+    const [first] = assumptions(rig);
+    const said = assumptionSaid(rig)!;
+    expect(words(said)).toContain(`±${(first!.momentKgMm / 10).toFixed(1)}`);
+    expect(words(said, 'imperial')).toContain('in·lb');
+    const measured = structuredClone(rig);
+    for (const p of measured.placed) p.massFrom = p.placeFrom = { kind: 'measured', by: 'me', at: '2026-11-19' };
+    measured.saddle!.from = { kind: 'measured' };
+    expect(assumptionSaid(measured)).toBeNull();
+  });
+});
