@@ -4,20 +4,32 @@ import { route } from './route.ts';
 
 export const RoleName = z.enum(['steward', 'member', 'guest']);
 
+/** A person alone, a club, or a site nobody is at. */
+export const ClubKind = z.enum(['alone', 'club', 'remote']);
+export type ClubKind = z.infer<typeof ClubKind>;
+
 export const MemberInfo = z.strictObject({
   id: Id,
   name: z.string(),
   signIn: z.string(),
   role: RoleName,
   club: z.string(),
+  clubKind: ClubKind,
+  /** Of the demo club. */
+  demo: z.boolean(),
+  /** Set this installation up. */
+  owner: z.boolean(),
 });
 export type MemberInfo = z.infer<typeof MemberInfo>;
 
 export const SessionInfo = z.strictObject({
   member: MemberInfo.nullable(),
   csrfToken: z.string(),
-  /** True while the database holds no account: the first person sets the club up. */
-  needsSetup: z.boolean(),
+  /** The door “begin with your own equipment” is open: at this machine always, beyond it to the very first person. */
+  mayBegin: z.boolean(),
+  /** The page is looked at on the machine the server runs on. */
+  local: z.boolean(),
+  mayRestoreDemo: z.boolean(),
   /** Accounts of the demo club, shown on the sign-in page only where it was loaded. */
   demo: z.array(z.strictObject({ name: z.string(), signIn: z.string(), role: RoleName })).nullable(),
 });
@@ -64,20 +76,55 @@ export const sessionRoutes = {
     body: none,
     response: Ok,
   }),
-  setup: route({
+  enterDemo: route({
     method: 'post',
-    path: '/api/setup',
-    summary: 'Found the club and its first steward, while there is no account at all',
+    path: '/api/session/demo',
+    summary: 'Enter the demo club as one of its people; on the machine itself only',
+    area: 'Access',
+    role: null,
+    params: none,
+    query: none,
+    body: z.strictObject({ signIn: z.string().trim().toLowerCase().max(60) }),
+    response: SessionInfo,
+  }),
+  begin: route({
+    method: 'post',
+    path: '/api/begin',
+    summary: 'Begin with one’s own equipment: alone, as a club’s first steward, or for a remote site',
     area: 'Access',
     role: null,
     params: none,
     query: none,
     body: z.strictObject({
-      club: z.string().trim().min(1).max(120),
-      name: z.string().trim().min(1).max(120),
+      kind: ClubKind,
+      /** Name of the club or site; may be empty for a person alone. */
+      place: z.string().trim().max(120).default(''),
+      name: z.string().trim().min(1, 'must not be empty').max(100),
       signIn,
       password,
     }),
+    response: SessionInfo,
+  }),
+  restoreDemo: route({
+    method: 'post',
+    path: '/api/demo',
+    summary: 'Bring the demo club back',
+    area: 'Access',
+    role: null,
+    params: none,
+    query: none,
+    body: none,
+    response: SessionInfo,
+  }),
+  removeDemo: route({
+    method: 'delete',
+    path: '/api/demo',
+    summary: 'Take the demo club away with everything in it',
+    area: 'Access',
+    role: null,
+    params: none,
+    query: none,
+    body: none,
     response: SessionInfo,
   }),
   members: route({

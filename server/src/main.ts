@@ -2,8 +2,9 @@ import { join } from 'node:path';
 import { makeApp } from './app.ts';
 import { makeClock } from './clock.ts';
 import { readConfig } from './config.ts';
+import { demoService } from './areas/members/demo.ts';
 import { connect, migrate } from './database/index.ts';
-import { seedDemo } from './seed.ts';
+
 import { makeStore } from './store.ts';
 
 /** Starts the server: migrate, load the demo into an empty database, listen, stop gracefully. */
@@ -15,10 +16,9 @@ const store = makeStore(db, makeClock(config.clock));
 const say = (line: string) => process.stdout.write(`${line}\n`);
 const applied = await migrate(config.databaseUrl);
 if (applied.length) say(`database: ${applied.join(', ')}`);
-if (config.loadDemo && (await store.members.count()) === 0) {
-  await seedDemo(store);
+const demo = demoService(store);
+if (config.loadDemo && (await store.members.count()) === 0 && !(await demo.removed()) && (await demo.bringBack()))
   say('demo club loaded');
-}
 
 const server = makeApp(config, db, store).listen(config.port, config.host);
 server.on('listening', () => {

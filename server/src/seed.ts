@@ -15,9 +15,9 @@ import {
   type CatalogueEntry,
 } from '@keen/core/sky';
 import { CLUB, LOOSE_PARTS, MEMBERS, PAST_NIGHTS, PROJECTS, RIGS, SITES, type DemoProject } from '@keen/demo';
-import { hashPassword } from './access/index.ts';
+
 import { focusService } from './areas/focus/service.ts';
-import { DEMO_PASSWORD } from './areas/members/service.ts';
+import { DEMO_PASSWORD, hashPassword } from './access/index.ts';
 import { partsService } from './areas/parts/service.ts';
 import { plansService } from './areas/plans/service.ts';
 import { projectsService } from './areas/projects/service.ts';
@@ -37,7 +37,7 @@ export async function seedDemo(live: Store): Promise<void> {
   const store: Store = { ...live, now: () => clock };
 
   const clubId = store.id();
-  await store.clubs.create({ id: clubId, name: CLUB, demo: 1 });
+  await store.clubs.create({ id: clubId, name: CLUB, kind: 'club', demo: 1 });
   const people = new Map<string, Actor>();
   const passwordHash = await hashPassword(DEMO_PASSWORD);
   for (const m of MEMBERS) {
@@ -49,6 +49,7 @@ export async function seedDemo(live: Store): Promise<void> {
       signIn: m.signIn,
       role: m.role,
       passwordHash,
+      owner: 0,
       archivedAt: null,
     });
     people.set(m.key, { id, clubId, name: m.name, role: m.role });

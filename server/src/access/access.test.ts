@@ -107,22 +107,3 @@ describe('rights', () => {
     expect((await server.as('new.one', 'long enough')).get).toBeDefined();
   });
 });
-
-test('an empty house is founded once', async () => {
-  const empty = await startServer({ demo: false });
-  try {
-    const found = async (signIn: string) => {
-      const agent = request.agent(empty.app);
-      const { body } = await agent.get(api.session.path);
-      const got = await agent
-        .post(api.setup.path)
-        .set('x-keen-token', body.csrfToken as string)
-        .send({ club: 'A club', name: 'First', signIn, password: 'long enough' });
-      return { needsSetup: body.needsSetup as boolean, status: got.status };
-    };
-    expect(await found('first')).toEqual({ needsSetup: true, status: 200 });
-    expect(await found('second')).toEqual({ needsSetup: false, status: 409 });
-  } finally {
-    await empty.stop();
-  }
-});

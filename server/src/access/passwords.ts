@@ -13,3 +13,6 @@ export async function passwordMatches(stored: string | null, password: string): 
   const ok = await verify(stored ?? (await decoy), password);
   return stored !== null && ok;
 }
+
+/** Password of every demo account; shown on the sign-in page of the demo club only. */
+export const DEMO_PASSWORD = 'larkmoor-nights';

@@ -21,7 +21,7 @@ beforeAll(async () => {
   odalys = await server.as('odalys');
   const { store } = server;
   const clubId = store.id();
-  await store.clubs.create({ id: clubId, name: 'Another club', demo: 0 });
+  await store.clubs.create({ id: clubId, name: 'Another club', kind: 'club', demo: 0 });
   await store.members.create({
     id: store.id(),
     clubId,
@@ -29,6 +29,7 @@ beforeAll(async () => {
     signIn: 'elsewhere',
     role: 'steward',
     passwordHash: await hashPassword(PASSWORD),
+    owner: 0,
     archivedAt: null,
   });
   stranger = await server.as('elsewhere', PASSWORD);

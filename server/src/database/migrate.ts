@@ -4,6 +4,7 @@ import { connect } from './connection.ts';
 import * as foundation from './migrations/001-foundation.ts';
 import * as dusk from './migrations/002-dusk.ts';
 import * as duskSettings from './migrations/003-dusk-settings.ts';
+import * as doors from './migrations/005-doors.ts';
 import * as systems from './migrations/004-systems.ts';
 
 /** Every change of the schema, in order. A landed migration is never edited. */
@@ -12,6 +13,7 @@ const MIGRATIONS = [
   { name: '002-dusk', up: dusk.up },
   { name: '003-dusk-settings', up: duskSettings.up },
   { name: '004-systems', up: systems.up },
+  { name: '005-doors', up: doors.up },
 ];
 
 /** Keeps the names of what was done in a table of its own. */

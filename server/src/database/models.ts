@@ -41,13 +41,14 @@ export function models(db: Sequelize) {
     >);
   };
   return {
-    clubs: table<ClubRow>('clubs', { name: text, demo: whole }),
+    clubs: table<ClubRow>('clubs', { name: text, kind: text, demo: whole }),
     members: table<MemberRow>('members', {
       clubId: text,
       name: text,
       signIn: text,
       role: text,
       passwordHash: text,
+      owner: whole,
       archivedAt: when,
     }),
     sites: table<SiteRow>('sites', {

@@ -16,6 +16,7 @@ export interface Stamps {
 export interface ClubRow {
   id: string;
   name: string;
+  kind: 'alone' | 'club' | 'remote';
   demo: number;
 }
 export interface MemberRow {
@@ -25,6 +26,8 @@ export interface MemberRow {
   signIn: string;
   role: 'steward' | 'member' | 'guest';
   passwordHash: string;
+  /** Set this installation up. */
+  owner: number;
   archivedAt: Date | null;
 }
 export interface SiteRow extends Stamps {

@@ -8,7 +8,7 @@ import request from 'supertest';
 import { makeApp } from '../app.ts';
 import type { Config } from '../config.ts';
 import { connect, migrate } from '../database/index.ts';
-import { DEMO_PASSWORD } from '../areas/members/service.ts';
+import { DEMO_PASSWORD } from '../access/index.ts';
 import { seedDemo } from '../seed.ts';
 import { makeStore, type Store } from '../store.ts';
 

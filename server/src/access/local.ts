@@ -1,0 +1,14 @@
+import type { Request } from 'express';
+import type { Config } from '../config.ts';
+
+const LOOPBACK = /^(?:(?:::ffff:)?127\.\d{1,3}\.\d{1,3}\.\d{1,3}|::1|localhost)$/;
+
+/**
+ * The person sits at the machine itself: the server listens on loopback only, the request came that way, nothing passed it
+ * on, and the page was asked for by a loopback name, so that no page from elsewhere can pose as it.
+ */
+export function isLocal(req: Request, config: Pick<Config, 'host' | 'trustProxy'>): boolean {
+  if (config.trustProxy || req.headers['x-forwarded-for'] || req.headers.forwarded) return false;
+  const asked = (req.headers.host ?? '').replace(/:\d+$/, '').replace(/^\[|\]$/g, '');
+  return LOOPBACK.test(config.host) && LOOPBACK.test(req.socket.remoteAddress ?? '') && LOOPBACK.test(asked);
+}
