@@ -7,7 +7,7 @@ import DayArc from './common/DayArc.vue';
 import HatchDefs from './common/HatchDefs.vue';
 import QuickFind from './common/QuickFind.vue';
 import { SHORTCUTS, useShortcut } from './common/shortcuts.ts';
-import { PHASES } from './phases/phases.ts';
+import { PHASES, phasesFor } from './phases/phases.ts';
 import { useClub } from './stores/club.ts';
 import { useLight } from './stores/light.ts';
 import { useSession } from './stores/session.ts';
@@ -22,7 +22,7 @@ const finding = ref(false);
 const helping = ref(false);
 const ready = ref(false);
 const themeNow = computed(() => antTheme(light.light));
-const phase = computed(() => PHASES.find((p) => p.key === route.path.split('/')[1]));
+const phase = computed(() => phasesFor(session.alone).find((p) => p.key === route.path.split('/')[1]));
 const open = computed(() => route.meta.open === true);
 
 onMounted(async () => {
@@ -43,7 +43,7 @@ watch(
   },
   { immediate: true },
 );
-PHASES.forEach((p, i) => useShortcut(String(i + 1), () => void router.push(p.path)));
+PHASES.forEach((_p, i) => useShortcut(String(i + 1), () => void router.push(phasesFor(session.alone)[i]!.path)));
 useShortcut('/', () => (finding.value = session.member !== null));
 useShortcut('?', () => (helping.value = true));
 useShortcut('[', () => club.stepNight(-1));
@@ -80,7 +80,7 @@ window.addEventListener('offline', () => (online.value = false));
             </RouterLink>
           </nav>
           <RouterView v-if="club.loaded" />
-          <Spin v-else class="wait" tip="Reading the club’s records" />
+          <Spin v-else class="wait" tip="Reading the records" />
         </main>
       </div>
       <QuickFind v-model:open="finding" />

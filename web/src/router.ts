@@ -7,6 +7,8 @@ export const router = createRouter({
   routes: [
     { path: '/', redirect: '/night' },
     { path: '/sign-in', component: () => import('./phases/club/SignIn.vue'), meta: { open: true } },
+    { path: '/begin', component: () => import('./phases/club/BeginView.vue'), meta: { open: true } },
+    { path: '/first-evening', component: () => import('./phases/first/FirstEvening.vue') },
     { path: '/bench', component: () => import('./phases/bench/BenchSummary.vue') },
     { path: '/bench/rigs', component: () => import('./phases/bench/RigsView.vue') },
     { path: '/bench/balance', component: () => import('./phases/bench/BalanceView.vue') },
@@ -25,6 +27,7 @@ export const router = createRouter({
     { path: '/night/plan', component: () => import('./phases/night/PlanView.vue') },
     { path: '/night/run', component: () => import('./phases/night/RunView.vue') },
     { path: '/morning', component: () => import('./phases/morning/MorningSummary.vue') },
+    { path: '/morning/night', component: () => import('./phases/morning/BringInView.vue') },
     { path: '/morning/focus', component: () => import('./phases/morning/FocusRunsView.vue') },
     { path: '/season', component: () => import('./phases/season/ProjectsView.vue') },
     { path: '/club', component: () => import('./phases/club/MembersView.vue') },

@@ -19,7 +19,12 @@ export function assumptions(setup: RigSetup): Assumption[] {
   const found: Assumption[] = [];
   for (const p of setup.placed) {
     if (p.placeFrom?.kind === 'assumed' && p.placeFrom.spread)
-      found.push({ part: p.name, what: 'place', spread: p.placeFrom.spread, momentKgMm: p.massKg * p.placeFrom.spread });
+      found.push({
+        part: p.name,
+        what: 'place',
+        spread: p.placeFrom.spread,
+        momentKgMm: p.massKg * p.placeFrom.spread,
+      });
     if (p.massFrom?.kind === 'assumed' && p.massFrom.spread)
       found.push({
         part: p.name,

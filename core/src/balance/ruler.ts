@@ -17,8 +17,7 @@ export interface RulerPlace {
  */
 export function placeFromRuler(r: RulerReading, saddle: Saddle): RulerPlace {
   const mark = saddle.marks.find((m) => m.name === r.mark);
-  if (!mark)
-    throw InvalidInput.at('mark', `“${r.mark}” is not one of ${saddle.marks.map((m) => m.name).join(', ')}`);
+  if (!mark) throw InvalidInput.at('mark', `“${r.mark}” is not one of ${saddle.marks.map((m) => m.name).join(', ')}`);
   const xMm = saddle.xMm + r.aboveSaddleMm;
   const zMm = mark.zMm - r.alongMm;
   return {
@@ -26,7 +25,12 @@ export function placeFromRuler(r: RulerReading, saddle: Saddle): RulerPlace {
     yMm: r.sidewaysMm,
     zMm,
     working: [
-      { label: 'Out from the axes', formula: `saddle ${saddle.xMm} + above it ${r.aboveSaddleMm}`, value: xMm, unit: 'mm' },
+      {
+        label: 'Out from the axes',
+        formula: `saddle ${saddle.xMm} + above it ${r.aboveSaddleMm}`,
+        value: xMm,
+        unit: 'mm',
+      },
       { label: 'Along the tube', formula: `${mark.name} at ${mark.zMm} − ${r.alongMm}`, value: zMm, unit: 'mm' },
       { label: 'Sideways', formula: 'as read', value: r.sidewaysMm, unit: 'mm' },
     ],

@@ -59,18 +59,15 @@ function halves(text: string): [string, string] | null {
  * copied from a map. A comma between digits is a decimal sign only where a second number follows after a space or semicolon.
  */
 export function parsePlace(typed: string): PlaceRead {
-  const text = typed
-    .trim()
-    .replace(/[−–]/g, '-')
-    .replace(/[’]/g, "'")
-    .replace(/[”]/g, '"');
+  const text = typed.trim().replace(/[−–]/g, '-').replace(/[’]/g, "'").replace(/[”]/g, '"');
   if (text === '') return { ok: false, message: `is empty; type a place ${EXAMPLE}` };
   if (text.length > 400) return { ok: false, message: `is too long for a place; type one ${EXAMPLE}` };
   // "47,07 15,44" and "47,07; 15,44": the comma is the decimal sign
   const decimalComma = /^[-+]?\d{1,3},\d+\s*[;\s]\s*[-+]?\d{1,3},\d+$/.test(text);
   const pair = fromAddress(text) ?? halves(decimalComma ? text.replace(/(\d),(\d)/g, '$1.$2') : text);
   const [a, b] = pair ? [readAngle(pair[0]), readAngle(pair[1])] : [null, null];
-  if (!a || !b) return { ok: false, message: `“${typed.trim().slice(0, 60)}” is no place; type latitude and longitude ${EXAMPLE}` };
+  if (!a || !b)
+    return { ok: false, message: `“${typed.trim().slice(0, 60)}” is no place; type latitude and longitude ${EXAMPLE}` };
   const turned = a.side === 'E' || a.side === 'W' || b.side === 'N' || b.side === 'S';
   const [lat, lon] = turned ? [b, a] : [a, b];
   if (lat.side === 'E' || lat.side === 'W' || lon.side === 'N' || lon.side === 'S')
@@ -83,12 +80,23 @@ export function parsePlace(typed: string): PlaceRead {
 }
 
 /** One angle of a place typed by itself, with its hemisphere's letter if it has one. */
-export function parseCoordinate(typed: string, kind: 'latitude' | 'longitude'): { ok: true; deg: number } | { ok: false; message: string } {
-  const text = typed.trim().replace(/[−–]/g, '-').replace(/[’]/g, "'").replace(/[”]/g, '"').replace(/^([-+]?\d{1,3}),(\d+)/, '$1.$2');
+export function parseCoordinate(
+  typed: string,
+  kind: 'latitude' | 'longitude',
+): { ok: true; deg: number } | { ok: false; message: string } {
+  const text = typed
+    .trim()
+    .replace(/[−–]/g, '-')
+    .replace(/[’]/g, "'")
+    .replace(/[”]/g, '"')
+    .replace(/^([-+]?\d{1,3}),(\d+)/, '$1.$2');
   const a = readAngle(text);
   const wrong = kind === 'latitude' ? /[EW]/ : /[NS]/;
   if (!a || (a.side && wrong.test(a.side)))
-    return { ok: false, message: `“${typed.trim().slice(0, 40)}” is no ${kind}; type it such as ${kind === 'latitude' ? '47.07 or 47°04′ N' : '15.44 or 15°26′ E'}` };
+    return {
+      ok: false,
+      message: `“${typed.trim().slice(0, 40)}” is no ${kind}; type it such as ${kind === 'latitude' ? '47.07 or 47°04′ N' : '15.44 or 15°26′ E'}`,
+    };
   if (Math.abs(a.deg) > LIMIT[kind]) return { ok: false, message: `between −${LIMIT[kind]}° and ${LIMIT[kind]}°` };
   return { ok: true, deg: a.deg };
 }

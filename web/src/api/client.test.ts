@@ -60,7 +60,11 @@ describe('a call', () => {
   });
   test('a token gone stale is fetched anew and the change sent once more', async () => {
     const stale = { type: 'x', title: 'Stale token', status: 403, code: 'bad_token' };
-    answers([403, stale], [200, { member: null, csrfToken: 't2', mayBegin: true, local: true, mayRestoreDemo: false, demo: null }], [200, { ok: true }]);
+    answers(
+      [403, stale],
+      [200, { member: null, csrfToken: 't2', mayBegin: true, local: true, mayRestoreDemo: false, demo: null }],
+      [200, { ok: true }],
+    );
     const got = await call(api.dropGuideLog, { params: { id } });
     expect(got.ok).toBe(true);
     expect(sent.map((s) => [s.method, s.token])).toEqual([

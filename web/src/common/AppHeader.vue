@@ -57,6 +57,15 @@ async function leave() {
         </SelectOption>
       </SelectOptGroup>
     </PickOne>
+    <PickOne
+      v-if="club.rig && club.rig.systems.length > 1"
+      :value="club.rig.system.key"
+      class="system"
+      label="Imaging system"
+      :dropdown-match-select-width="false"
+      :options="club.rig.systems.map((s) => ({ value: s.key, label: s.name }))"
+      @update:value="club.look(club.rig!.id, String($event))"
+    />
     <span v-if="club.night" class="night" role="group" aria-label="Night">
       <button type="button" title="Night before ([)" aria-label="Night before" @click="club.stepNight(-1)">‹</button>
       <span>
@@ -79,7 +88,7 @@ async function leave() {
     </PickOne>
     <Dropdown v-if="session.member" trigger="click">
       <button type="button" class="chip who" :title="session.member.name">
-        <strong>{{ initials }}</strong> <span class="muted role">{{ session.member.role }}</span>
+        <strong>{{ initials }}</strong> <span v-if="!session.alone" class="muted role">{{ session.member.role }}</span>
       </button>
       <template #overlay>
         <Menu>
@@ -124,6 +133,9 @@ async function leave() {
 }
 .rig {
   min-width: 210px;
+}
+.system {
+  min-width: 130px;
 }
 .night {
   display: inline-flex;

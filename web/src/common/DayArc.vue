@@ -2,7 +2,8 @@
 import { figure } from '@keen/core/quantities';
 import { computed } from 'vue';
 import { RouterLink, useRoute } from 'vue-router';
-import { PHASES } from '../phases/phases.ts';
+import { PHASES, phasesFor } from '../phases/phases.ts';
+import { useSession } from '../stores/session.ts';
 import { useLight } from '../stores/light.ts';
 import { STOPS, sunPlace } from './sunPlace.ts';
 
@@ -17,7 +18,8 @@ const stops = PHASES.filter((p) => p.key !== 'club').map((phase, i) => ({
   ...curve(i / (STOPS - 1)),
   key: i + 1,
 }));
-const club = PHASES.find((p) => p.key === 'club')!;
+const session = useSession();
+const club = computed(() => phasesFor(session.alone).find((p) => p.key === 'club')!);
 const current = computed(() => route.path.split('/')[1]);
 const path = Array.from({ length: 41 }, (_, i) => curve(i / 40))
   .map((p, i) => `${i ? 'L' : 'M'}${p.x.toFixed(1)} ${p.y.toFixed(1)}`)
@@ -66,10 +68,10 @@ const sun = computed(() =>
       :to="club.path"
       class="stop club"
       :class="{ here: current === 'club' }"
-      title="Club (6)"
+      :title="`${club.title} (6)`"
       :aria-current="current === 'club' ? 'page' : undefined"
     >
-      <span class="dot" style="margin-left: 27px" /><span>Club</span>
+      <span class="dot" style="margin-left: 27px" /><span>{{ club.title }}</span>
     </RouterLink>
   </nav>
 </template>

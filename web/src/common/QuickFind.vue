@@ -3,13 +3,15 @@ import { Modal } from 'ant-design-vue';
 import { OBJECT_TYPES, type CatalogueEntry } from '@keen/core/sky';
 import { computed, nextTick, ref, watch } from 'vue';
 import { useRouter } from 'vue-router';
-import { PHASES } from '../phases/phases.ts';
+import { phasesFor } from '../phases/phases.ts';
+import { useSession } from '../stores/session.ts';
 import { useClub } from '../stores/club.ts';
 import { core } from '../workers/index.ts';
 
 /** One field that finds screens, rigs, projects and objects of the sky. */
 const open = defineModel<boolean>('open', { required: true });
 const club = useClub();
+const session = useSession();
 const router = useRouter();
 const typed = ref('');
 const at = ref(0);
@@ -38,14 +40,16 @@ interface Hit {
 const hits = computed<Hit[]>(() => {
   const q = typed.value.trim().toLowerCase();
   const holds = (...texts: string[]) => texts.some((t) => t.toLowerCase().includes(q));
-  const screens = PHASES.flatMap((p) =>
-    p.tasks.map((t) => ({
-      kind: 'Screen',
-      title: t.title === 'Summary' ? `${p.title} summary` : t.title,
-      more: p.title,
-      go: () => void router.push(t.path),
-    })),
-  ).filter((h) => holds(h.title, h.more));
+  const screens = phasesFor(session.alone)
+    .flatMap((p) =>
+      p.tasks.map((t) => ({
+        kind: 'Screen',
+        title: t.title === 'Summary' ? `${p.title} summary` : t.title,
+        more: p.title,
+        go: () => void router.push(t.path),
+      })),
+    )
+    .filter((h) => holds(h.title, h.more));
   const rigs = club.rigs
     .filter((r) => q && holds(r.name, r.words))
     .map((r) => ({

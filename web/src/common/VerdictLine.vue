@@ -2,6 +2,7 @@
 import { CheckCircleFilled, ExclamationCircleFilled, WarningFilled } from '@ant-design/icons-vue';
 import type { Verdict } from '@keen/core';
 import { computed } from 'vue';
+import { useUnits } from '../stores/units.ts';
 
 /** The one sentence a screen leads with: level by icon, word and colour. */
 const props = defineProps<{ verdict: Verdict; detail?: string }>();
@@ -13,8 +14,8 @@ const look = computed(
       bad: { icon: WarningFilled, word: 'Act' },
     })[props.verdict.level],
 );
-/** Minus signs as minus signs. */
-const text = computed(() => props.verdict.text.replace(/(^|[\s(])-(?=\d)/g, '$1−'));
+const units = useUnits();
+const text = computed(() => units.verdict(props.verdict));
 </script>
 
 <template>

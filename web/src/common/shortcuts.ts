@@ -3,7 +3,7 @@ import { onBeforeUnmount, onMounted } from 'vue';
 /** Keys of the page, shown on `?`. Screens add theirs while they are open. */
 export const SHORTCUTS: [string, string][] = [
   ['1 – 5', 'Bench, Dusk, Night, Morning, Season'],
-  ['6', 'Club'],
+  ['6', 'Club, or household'],
   ['/', 'Find a screen, rig, project or object'],
   ['?', 'This list'],
   ['n', 'New (where something can be made)'],

@@ -54,6 +54,7 @@ export const PHASES: Phase[] = [
     path: '/morning',
     tasks: [
       { path: '/morning', title: 'Summary' },
+      { path: '/morning/night', title: 'Bring in a night' },
       { path: '/morning/focus', title: 'Focus runs' },
       { path: '/morning/guiding', title: 'Guide log' },
     ],
@@ -76,3 +77,18 @@ export const PHASES: Phase[] = [
     ],
   },
 ];
+
+/** A person alone has a household, not a club: the same screens under the words that fit. */
+const HOUSEHOLD: Phase = {
+  key: 'club',
+  title: 'Household',
+  path: '/club/equipment',
+  tasks: [
+    { path: '/club/equipment', title: 'Equipment' },
+    { path: '/club/sites', title: 'Sites' },
+    { path: '/club/changes', title: 'Changes' },
+    { path: '/club', title: 'People' },
+  ],
+};
+export const phasesFor = (alone: boolean): Phase[] =>
+  alone ? PHASES.map((p) => (p.key === 'club' ? HOUSEHOLD : p)) : PHASES;

@@ -1,13 +1,18 @@
 import { api, type SessionInfo } from '@keen/contract';
 import { defineStore } from 'pinia';
+import type { z } from 'zod';
 import { computed, shallowRef } from 'vue';
 import { call, holdToken, said, type Answer } from '../api/client.ts';
+
+type BeginBody = z.input<typeof api.begin.body>;
 
 export const useSession = defineStore('session', () => {
   const info = shallowRef<SessionInfo | null>(null);
   const trouble = shallowRef('');
   const member = computed(() => info.value?.member ?? null);
   const mayEdit = computed(() => member.value !== null && member.value.role !== 'guest');
+  /** One person with their own equipment: nobody to share, lock or ask. */
+  const alone = computed(() => member.value?.clubKind === 'alone');
   const isSteward = computed(() => member.value?.role === 'steward');
 
   function take(got: Answer<SessionInfo>): boolean {
@@ -20,12 +25,17 @@ export const useSession = defineStore('session', () => {
   }
   const load = async () => take(await call(api.session));
   const signIn = async (body: { signIn: string; password: string }) => take(await call(api.signIn, { body }));
-  const setup = async (body: { club: string; name: string; signIn: string; password: string }) =>
-    take(await call(api.setup, { body }));
+  const enterDemo = async (name: string) => take(await call(api.enterDemo, { body: { signIn: name } }));
+  const begin = async (body: BeginBody) => take(await call(api.begin, { body }));
+  const removeDemo = async () => take(await call(api.removeDemo));
+  const restoreDemo = async () => take(await call(api.restoreDemo));
   async function signOut() {
     await call(api.signOut);
     info.value = null;
     await load();
   }
-  return { info, member, mayEdit, isSteward, trouble, load, signIn, setup, signOut };
+  return {
+    info, member, mayEdit, isSteward, alone, trouble,
+    load, signIn, enterDemo, begin, removeDemo, restoreDemo, signOut,
+  }; // prettier-ignore
 });

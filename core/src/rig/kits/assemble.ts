@@ -60,7 +60,9 @@ function trainOf(c: RigChoices): TrainPart[] {
   return [
     ...(spacer > 0.05 ? [{ name: `spacer ${spacer} mm`, lengthMm: spacer }] : []),
     ...(guiderMm ? [{ name: 'off-axis guider body', lengthMm: guiderMm, guider: true }] : []),
-    ...(holderMm ? [{ name: c.holder === 'wheel' ? 'filter wheel' : 'filter drawer', lengthMm: holderMm, glassMm }] : []),
+    ...(holderMm
+      ? [{ name: c.holder === 'wheel' ? 'filter wheel' : 'filter drawer', lengthMm: holderMm, glassMm }]
+      : []),
     { name: 'camera, face to sensor', lengthMm: c.sensor.depthMm },
   ];
 }
@@ -69,7 +71,11 @@ function trainOf(c: RigChoices): TrainPart[] {
 function offAxisOf(c: RigChoices): OffAxis {
   const halfHeight = (c.sensor.heightPx * c.sensor.pixelUm) / 2000;
   const behindPrismMm = 8;
-  const toSensor = behindPrismMm + trainOf(c).slice(trainOf(c).findIndex((t) => t.guider) + 1).reduce((s, t) => s + t.lengthMm, 0);
+  const toSensor =
+    behindPrismMm +
+    trainOf(c)
+      .slice(trainOf(c).findIndex((t) => t.guider) + 1)
+      .reduce((s, t) => s + t.lengthMm, 0);
   const cone = toSensor / (2 * (c.tube.focalLengthMm / c.tube.apertureMm));
   const holderMm = round(Math.max(10, toSensor - 12.5 - 3.5));
   return {
@@ -98,12 +104,8 @@ export function assembleRig(c: RigChoices, systemName = c.tube.label): RigBuild 
   const cameraAt = side
     ? { x: axisX, y: tube.widthMm / 2 + 110, z: half - 0.18 * tube.lengthMm }
     : { x: axisX, y: 0, z: rear - 100 };
-  const between = side
-    ? { x: axisX, y: tube.widthMm / 2 + 60, z: cameraAt.z }
-    : { x: axisX, y: 0, z: rear - 50 };
-  const focuser = side
-    ? { x: axisX, y: tube.widthMm / 2 + 25, z: cameraAt.z }
-    : { x: axisX, y: 0, z: rear };
+  const between = side ? { x: axisX, y: tube.widthMm / 2 + 60, z: cameraAt.z } : { x: axisX, y: 0, z: rear - 50 };
+  const focuser = side ? { x: axisX, y: tube.widthMm / 2 + 25, z: cameraAt.z } : { x: axisX, y: 0, z: rear };
   const parts: Rider[] = [
     { name: tube.kind === 'lens' ? 'lens' : 'tube', kind: tube.kind === 'lens' ? 'lens' : 'tube', massKg: tube.massKg, x: axisX, z: tube.centreMm, size: [tube.lengthMm, tube.widthMm] },
     { name: 'rings and bar', kind: 'rings', massKg: tube.ringsKg, x: mount.saddleMm + 15, z: 0, size: [Math.max(120, Math.round(0.6 * tube.lengthMm)), 60] },

@@ -1,6 +1,13 @@
 import type { TubeKit } from './kit.ts';
 
-const refractor = (key: string, apertureMm: number, focalLengthMm: number, massKg: number, lengthMm: number, widthMm: number): TubeKit => ({
+const refractor = (
+  key: string,
+  apertureMm: number,
+  focalLengthMm: number,
+  massKg: number,
+  lengthMm: number,
+  widthMm: number,
+): TubeKit => ({
   key,
   label: `${apertureMm} mm refractor, f/${(focalLengthMm / apertureMm).toFixed(1).replace('.0', '')}`,
   kind: 'refractor',
@@ -19,7 +26,13 @@ const refractor = (key: string, apertureMm: number, focalLengthMm: number, massK
   imageCircleMm: 44,
   focuserStepUm: 2.5,
 });
-const newtonian = (key: string, apertureMm: number, focalLengthMm: number, massKg: number, lengthMm: number): TubeKit => ({
+const newtonian = (
+  key: string,
+  apertureMm: number,
+  focalLengthMm: number,
+  massKg: number,
+  lengthMm: number,
+): TubeKit => ({
   key,
   label: `${apertureMm} mm Newtonian, f/${(focalLengthMm / apertureMm).toFixed(1).replace('.0', '')}`,
   kind: 'newtonian',
@@ -38,7 +51,16 @@ const newtonian = (key: string, apertureMm: number, focalLengthMm: number, massK
   imageCircleMm: 40,
   focuserStepUm: 2,
 });
-const twoMirror = (key: string, label: string, apertureMm: number, focalLengthMm: number, massKg: number, lengthMm: number, imageCircleMm: number, backFocusMm: number | null): TubeKit => ({
+const twoMirror = (
+  key: string,
+  label: string,
+  apertureMm: number,
+  focalLengthMm: number,
+  massKg: number,
+  lengthMm: number,
+  imageCircleMm: number,
+  backFocusMm: number | null,
+): TubeKit => ({
   key,
   label,
   kind: 'two-mirror',

@@ -49,7 +49,10 @@ export function demoService(store: Store) {
       try {
         return await work();
       } finally {
-        await store.db.query(`SELECT RELEASE_LOCK('${LOCK}') AS freed`, { type: QueryTypes.SELECT, transaction: holder });
+        await store.db.query(`SELECT RELEASE_LOCK('${LOCK}') AS freed`, {
+          type: QueryTypes.SELECT,
+          transaction: holder,
+        });
       }
     });
   }

@@ -51,7 +51,9 @@ describe('at the machine itself', () => {
     const got = await b.post(api.begin.path, person('noor'));
     expect(got.body.member).toMatchObject({ clubKind: 'alone', role: 'steward', owner: true, demo: false, club: 'Noor’s equipment' }); // prettier-ignore
     expect((await b.get(api.rigs.path)).body).toEqual([]);
-    const club = await (await browser(server.app)).post(api.begin.path, person('first', { kind: 'club', place: 'Hill club' }));
+    const club = await (
+      await browser(server.app)
+    ).post(api.begin.path, person('first', { kind: 'club', place: 'Hill club' }));
     expect(club.body.member).toMatchObject({ clubKind: 'club', owner: false, club: 'Hill club' });
     const taken = await (await browser(server.app)).post(api.begin.path, person('noor'));
     expect([taken.status, taken.body.issues[0].path]).toEqual([409, 'signIn']);

@@ -23,8 +23,7 @@ export function memberRoutes(router: Router, serve: Serve, store: Store, config:
   router.post(api.signIn.path, signInLimit);
   router.post(api.begin.path, signInLimit);
   const demo = demoService(store);
-  const sessionOf = (req: Request, id: string | undefined) =>
-    members.session(id, csrfToken(req), isLocal(req, config));
+  const sessionOf = (req: Request, id: string | undefined) => members.session(id, csrfToken(req), isLocal(req, config));
 
   serve(api.session, ({ req }) => sessionOf(req, req.session.memberId));
   serve(api.signIn, async ({ req, body }) => {

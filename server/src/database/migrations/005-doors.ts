@@ -16,5 +16,8 @@ export async function up(db: Sequelize): Promise<void> {
      WHERE c.demo = 0 AND m.role = 'steward' AND m.archived_at IS NULL GROUP BY m.id ORDER BY MIN(h.at) IS NULL, MIN(h.at), m.id LIMIT 1`,
     { type: QueryTypes.SELECT },
   );
-  if (first) await db.query('UPDATE members SET owner = 1 WHERE id = :id', { replacements: first as object as Record<string, unknown> });
+  if (first)
+    await db.query('UPDATE members SET owner = 1 WHERE id = :id', {
+      replacements: first as object as Record<string, unknown>,
+    });
 }

@@ -66,7 +66,7 @@ const HEIGHT = 440;
 </script>
 
 <template>
-  <EmptyState v-if="!club.rig || !setup || !assessed" title="No rig yet">
+  <EmptyState v-if="!club.rig || !setup || !assessed" title="No rig yet" lacks="rig">
     A rig is a list of parts, each with its mass and its place. A steward builds one under Rigs; balance follows from
     it.
   </EmptyState>

@@ -31,7 +31,7 @@ const verdict = computed(() => {
 </script>
 
 <template>
-  <EmptyState v-if="cards.length === 0" title="No rig yet"
+  <EmptyState v-if="cards.length === 0" title="No rig yet" lacks="rig"
     >Bench work begins with a rig: its parts, masses and places.</EmptyState
   >
   <template v-else>

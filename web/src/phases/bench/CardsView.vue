@@ -63,7 +63,7 @@ const print = () => window.print();
 </script>
 
 <template>
-  <EmptyState v-if="!club.rig || !setup || !a" title="No rig yet"
+  <EmptyState v-if="!club.rig || !setup || !a" title="No rig yet" lacks="rig"
     >Cards are made from a rig: one for balancing, one for the train.</EmptyState
   >
   <template v-else>

@@ -65,7 +65,7 @@ const bar = computed(() => {
 </script>
 
 <template>
-  <EmptyState v-if="!club.rig || !setup" title="No rig yet">Focuser travel belongs to a rig.</EmptyState>
+  <EmptyState v-if="!club.rig || !setup" title="No rig yet" lacks="rig">Focuser travel belongs to a rig.</EmptyState>
   <EmptyState v-else-if="!reach" title="Nothing is noted about the focuser">
     Where the focus lies behind the focuser, how far the drawtube travels and which rings there are decide whether the
     stack comes to focus. Find it out here, in daylight.

@@ -57,7 +57,9 @@ const prismFigures = computed<[string, string][]>(() => {
 </script>
 
 <template>
-  <EmptyState v-if="!club.rig || !setup" title="No rig yet">An off-axis guider is part of a rig’s train.</EmptyState>
+  <EmptyState v-if="!club.rig || !setup" title="No rig yet" lacks="rig"
+    >An off-axis guider is part of a rig’s train.</EmptyState
+  >
   <template v-else>
     <VerdictLine v-if="told" :verdict="told.verdict" :detail="told.detail" />
     <EmptyState

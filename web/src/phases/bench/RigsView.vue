@@ -2,21 +2,23 @@
 import { api, type PartRecord, type RevisionInfo } from '@keen/contract';
 import { words } from '@keen/core/phrases';
 import { figure } from '@keen/core/quantities';
-import { Button, Input, Modal, SelectOption, Tabs, TabPane, message } from 'ant-design-vue';
+import { Button, Input, SelectOption, Tabs, TabPane } from 'ant-design-vue';
 import dayjs from 'dayjs';
 import { computed, ref, shallowRef, watch } from 'vue';
-import { call, said } from '../../api/client.ts';
+import { call } from '../../api/client.ts';
+import EmptyState from '../../common/EmptyState.vue';
 import { useShortcut } from '../../common/shortcuts.ts';
 import VerdictLine from '../../common/VerdictLine.vue';
 import { useClub } from '../../stores/club.ts';
 import { useSession } from '../../stores/session.ts';
 import { useUnits } from '../../stores/units.ts';
-import { plainCopy } from '../../workers/index.ts';
 import PickOne from '../../common/PickOne.vue';
+import NewRig from './NewRig.vue';
 import RigMount from './RigMount.vue';
 import RigOptics from './RigOptics.vue';
 import RigParts from './RigParts.vue';
 import RigSaveBar from './RigSaveBar.vue';
+import RigSystems from './RigSystems.vue';
 import { useRigDraft } from './useRigDraft.ts';
 
 const club = useClub();
@@ -54,27 +56,13 @@ const verdict = computed(() => {
 });
 
 const building = ref(false);
-const newName = ref('');
-const newSite = ref<string>();
 useShortcut('n', () => session.isSteward && (building.value = true));
-async function build() {
-  const model = club.rig?.build;
-  if (!model || !newSite.value) return;
-  const got = await call(api.addRig, { body: { name: newName.value, siteId: newSite.value, setup: plainCopy(model) } });
-  if (!got.ok) {
-    void message.error(said(got.problem));
-    return;
-  }
-  building.value = false;
-  club.putRig(got.value);
-  club.look(got.value.id);
-}
 </script>
 
 <template>
   <VerdictLine v-if="club.rig" :verdict="verdict">
-    Train state <strong>{{ club.rig.words }}</strong>, revision {{ club.rig.revision }}. Offsets and flats belong to
-    this state; changing optics, train, camera angle or filters makes a new one.
+    Train state <strong>{{ club.rig.words }}</strong>, revision {{ club.rig.revision }}. What a change makes worthless
+    is said before it is saved.
   </VerdictLine>
   <div v-if="setup && club.rig">
     <section class="panel stack">
@@ -103,6 +91,9 @@ async function build() {
         <TabPane key="mount" tab="Mount and times">
           <RigMount :setup="setup" :off="off" />
         </TabPane>
+        <TabPane key="systems" :tab="`Imaging systems (${club.rig.systems.length})`">
+          <RigSystems :edit="edit" :off="off" />
+        </TabPane>
         <TabPane key="history" :tab="`History (${history.length})`">
           <ol class="history" data-test="history">
             <li v-for="r in history" :key="r.id">
@@ -118,23 +109,11 @@ async function build() {
       </Tabs>
     </section>
   </div>
-  <Modal
-    v-model:open="building"
-    title="New rig"
-    ok-text="Build"
-    :ok-button-props="{ disabled: !newName.trim() || !newSite }"
-    @ok="build"
-  >
-    <div class="stack">
-      <p class="muted">
-        It begins as a copy of {{ club.rig?.name ?? 'the first rig' }}; change parts and places afterwards.
-      </p>
-      <label>Name<Input v-model:value="newName" /></label>
-      <PickOne v-model:value="newSite" label="Site" shown class="full">
-        <SelectOption v-for="s in club.sites" :key="s.id" :value="s.id">{{ s.name }}</SelectOption>
-      </PickOne>
-    </div>
-  </Modal>
+  <EmptyState v-else title="No rig yet" lacks="rig">
+    A rig is a mount and what rides on it: tube, camera, filters, guider. Balance, field, focus and plans follow from
+    it.
+  </EmptyState>
+  <NewRig v-model:open="building" />
 </template>
 
 <style scoped>
@@ -144,15 +123,6 @@ async function build() {
 }
 .site {
   width: 170px;
-}
-label {
-  display: grid;
-  gap: 2px;
-  font-size: 13px;
-  color: var(--ink-2);
-}
-.full {
-  width: 100%;
 }
 .history {
   list-style: none;

@@ -45,7 +45,7 @@ const { shown, variant, corrector, train, result, reduced, view, mismatches, pie
 </script>
 
 <template>
-  <EmptyState v-if="!club.rig || !setup" title="No rig yet"
+  <EmptyState v-if="!club.rig || !setup" title="No rig yet" lacks="rig"
     >A train belongs to a rig: its pieces from the corrector to the sensor.</EmptyState
   >
   <template v-else>

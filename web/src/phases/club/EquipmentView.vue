@@ -249,7 +249,7 @@ async function archive(p: PartRecord) {
         </div>
         <label class="wide">Note<Textarea v-model:value="form.note" :rows="2" /></label>
       </div>
-      <Checkbox v-model:checked="form.ownedByClub">Belongs to the club</Checkbox>
+      <Checkbox v-if="!session.alone" v-model:checked="form.ownedByClub">Belongs to the club</Checkbox>
       <p v-if="trouble" class="level-bad" role="alert">{{ trouble }}</p>
     </div>
   </Modal>

@@ -5,6 +5,7 @@ import { reactive, ref, shallowRef } from 'vue';
 import { call, said } from '../../api/client.ts';
 import PickOne from '../../common/PickOne.vue';
 import ListTable, { type Column } from '../../common/ListTable.vue';
+import InstallationPanel from './InstallationPanel.vue';
 import { useShortcut } from '../../common/shortcuts.ts';
 import { useSession } from '../../stores/session.ts';
 
@@ -43,14 +44,20 @@ async function add() {
   <section class="panel stack narrow">
     <div class="row spread">
       <h2>{{ session.member?.club }}</h2>
-      <Button v-if="session.isSteward" title="n" @click="adding = true">Add a member</Button>
+      <Button v-if="session.isSteward" title="n" @click="adding = true">{{
+        session.alone ? 'Add a person' : 'Add a member'
+      }}</Button>
     </div>
-    <p class="muted small">
+    <p v-if="session.alone" class="muted small">
+      You keep everything here. Somebody you add can plan and run with you, or only look on.
+    </p>
+    <p v-else class="muted small">
       Stewards keep equipment and sites; members plan, run and adopt; guests look on. Every change is written down with
       its author.
     </p>
     <ListTable :rows="members" :columns="columns" name="members" :row-key="(m) => m.id" />
   </section>
+  <InstallationPanel />
   <Modal v-model:open="adding" title="Add a member" ok-text="Add" @ok="add">
     <div class="stack">
       <label>Name<Input v-model:value="fresh.name" /></label>

@@ -1,104 +1,104 @@
 <script setup lang="ts">
 import { Button, Input, InputPassword } from 'ant-design-vue';
 import { computed, ref } from 'vue';
-import { useRoute, useRouter } from 'vue-router';
+import { RouterLink, useRoute, useRouter } from 'vue-router';
 import { useSession } from '../../stores/session.ts';
+import DoorPicture from './DoorPicture.vue';
 
-/** Sign in; or, while the database holds nobody, found the club. */
+/** Two doors, and the way back in for whoever has an account. */
 const session = useSession();
 const route = useRoute();
 const router = useRouter();
 const name = ref('');
 const password = ref('');
-const club = ref('');
-const person = ref('');
 const busy = ref(false);
-const founding = computed(() => session.info?.needsSetup === true);
-
-async function enter() {
+const demo = computed(() => session.info?.demo ?? null);
+const to = () => {
+  const asked = route.query.to;
+  return typeof asked === 'string' && /^\/(?!\/)/.test(asked) ? asked : '/';
+};
+async function wait(work: () => Promise<boolean>) {
   busy.value = true;
-  const body = { signIn: name.value.trim().toLowerCase(), password: password.value };
-  const ok = founding.value
-    ? await session.setup({ ...body, club: club.value, name: person.value })
-    : await session.signIn(body);
+  const ok = await work();
   busy.value = false;
-  if (!ok) return;
-  const to = typeof route.query.to === 'string' && /^\/(?!\/)/.test(route.query.to) ? route.query.to : '/';
-  await router.replace(to);
+  if (ok) await router.replace(to());
+}
+const enter = () => wait(() => session.signIn({ signIn: name.value.trim().toLowerCase(), password: password.value }));
+const look = (signIn: string) => wait(() => session.enterDemo(signIn));
+async function restore() {
+  busy.value = true;
+  await session.restoreDemo();
+  busy.value = false;
 }
 </script>
 
 <template>
   <div class="page" role="main">
-    <svg class="sky" viewBox="0 0 600 520" aria-hidden="true">
-      <path d="M40 430H560" stroke="var(--line-strong)" stroke-width="2" />
-      <path d="M60 430A240 240 0 0 1 540 430" fill="none" stroke="var(--line)" stroke-width="2" />
-      <path
-        d="M110 430A190 150 0 0 1 490 430"
-        fill="none"
-        stroke="var(--line)"
-        stroke-width="2"
-        stroke-dasharray="5 7"
-      />
-      <path d="M300 120V430" stroke="var(--accent)" stroke-width="2" />
-      <path d="M300 190l-7-13h14z" fill="var(--accent)" />
-      <circle cx="168" cy="230" r="6" fill="none" stroke="var(--ink-2)" stroke-width="2" />
-      <circle cx="412" cy="268" r="6" fill="none" stroke="var(--ink-2)" stroke-width="2" />
-      <g transform="translate(300 430)">
-        <path d="M-26 0L-5-64H5L26 0" fill="var(--part)" stroke="var(--ink-2)" stroke-width="2" />
-        <g transform="translate(0-72) rotate(-38)">
-          <rect x="-64" y="-15" width="128" height="30" fill="var(--surface)" stroke="var(--ink)" stroke-width="2" />
-          <rect x="64" y="-20" width="16" height="40" fill="var(--surface)" stroke="var(--ink)" stroke-width="2" />
-          <rect x="-84" y="-10" width="20" height="20" fill="var(--surface)" stroke="var(--ink)" stroke-width="2" />
-        </g>
-      </g>
-      <text x="300" y="108" text-anchor="middle" fill="var(--ink-2)" font-size="14">meridian</text>
-      <text x="60" y="456" text-anchor="middle" fill="var(--ink-2)" font-size="14">E</text>
-      <text x="540" y="456" text-anchor="middle" fill="var(--ink-2)" font-size="14">W</text>
-    </svg>
-    <section class="form">
-      <h1>Keen Meridian</h1>
-      <p class="muted">
-        {{
-          founding
-            ? 'Nobody is here yet. Found the club; you will be its first steward.'
-            : 'Balance the rig, read the focus, plan the night.'
-        }}
-      </p>
-      <form class="stack" @submit.prevent="enter">
-        <template v-if="founding">
-          <label>Club<Input v-model:value="club" required /></label>
-          <label>Your name<Input v-model:value="person" autocomplete="name" required /></label>
-        </template>
-        <label>Sign-in name<Input v-model:value="name" autocomplete="username" autofocus required /></label>
-        <label>
-          Password
-          <InputPassword
-            v-model:value="password"
-            :autocomplete="founding ? 'new-password' : 'current-password'"
-            :minlength="founding ? 8 : undefined"
-            required
-          />
-        </label>
+    <DoorPicture class="sky" />
+    <section class="doors">
+      <div>
+        <h1>Keen Meridian</h1>
+        <p class="muted">Balance the rig, read the focus, plan the night.</p>
+      </div>
+      <div class="pair">
+        <section v-if="demo" class="door" aria-labelledby="door-demo">
+          <h2 id="door-demo">Look round the demo club</h2>
+          <p class="muted small">
+            Three rigs, twelve projects, a month of nights. Everybody and everything in it is invented.
+          </p>
+          <template v-if="session.info?.local">
+            <Button type="primary" size="large" :loading="busy" @click="look(demo[0]!.signIn)">Look round</Button>
+            <p class="small muted as">
+              as {{ demo[0]!.name }}, {{ demo[0]!.role }}; or as
+              <template v-for="(d, i) in demo.slice(1)" :key="d.signIn"
+                ><button type="button" class="plain" :disabled="busy" @click="look(d.signIn)">
+                  {{ d.name.split(' ')[0] }}</button
+                >, {{ d.role }}{{ i < demo.length - 2 ? '; ' : '' }}</template
+              >
+            </p>
+          </template>
+          <p v-else class="small">
+            Sign in as
+            <button
+              v-for="d in demo"
+              :key="d.signIn"
+              type="button"
+              class="plain"
+              @click="((name = d.signIn), (password = 'larkmoor-nights'))"
+            >
+              {{ d.signIn }}</button>, password <span class="mono">larkmoor-nights</span>.
+          </p>
+        </section>
+        <section v-else-if="session.info?.mayRestoreDemo" class="door" aria-labelledby="door-back">
+          <h2 id="door-back">The demo club is put away</h2>
+          <p class="muted small">An invented club to look round in; it takes some seconds to bring back.</p>
+          <Button :loading="busy" @click="restore">Bring it back</Button>
+        </section>
+        <section class="door" aria-labelledby="door-own">
+          <h2 id="door-own">Begin with your own equipment</h2>
+          <template v-if="session.info?.mayBegin">
+            <p class="muted small">
+              Ten minutes from the place to a plan for tonight. Numbers you do not know are assumed, and say so.
+            </p>
+            <RouterLink to="/begin" class="begin">Begin</RouterLink>
+          </template>
+          <p v-else class="muted small">
+            Somebody keeps this installation already. Ask a steward there for an account, then sign in below.
+          </p>
+        </section>
+      </div>
+      <form class="form" @submit.prevent="enter">
+        <h2>You have an account</h2>
+        <div class="fields">
+          <label>Sign-in name<Input v-model:value="name" autocomplete="username" required /></label>
+          <label>
+            Password
+            <InputPassword v-model:value="password" autocomplete="current-password" required />
+          </label>
+          <Button html-type="submit" :loading="busy">Sign in</Button>
+        </div>
         <p v-if="session.trouble" class="level-bad" role="alert">{{ session.trouble }}</p>
-        <Button type="primary" html-type="submit" size="large" :loading="busy">{{
-          founding ? 'Found the club' : 'Sign in'
-        }}</Button>
       </form>
-      <section v-if="session.info?.demo" class="demo" aria-label="Demo accounts">
-        <h2>Demo club</h2>
-        <p class="muted small">
-          Everybody here is invented. All five share the password <span class="mono">larkmoor-nights</span>.
-        </p>
-        <button
-          v-for="d in session.info.demo"
-          :key="d.signIn"
-          type="button"
-          @click="((name = d.signIn), (password = 'larkmoor-nights'))"
-        >
-          <strong>{{ d.name }}</strong> <span class="muted">{{ d.role }}</span>
-        </button>
-      </section>
     </section>
   </div>
 </template>
@@ -107,23 +107,76 @@ async function enter() {
 .page {
   min-height: 100vh;
   display: grid;
-  grid-template-columns: minmax(0, 1.2fr) minmax(340px, 1fr);
+  grid-template-columns: minmax(0, 1fr) minmax(0, 1.35fr);
   align-items: center;
   gap: 40px;
-  padding: 32px clamp(16px, 6vw, 96px);
+  padding: 32px clamp(16px, 4vw, 72px);
 }
 .sky {
   width: 100%;
-  max-width: 600px;
+  max-width: 520px;
   justify-self: center;
 }
-.form {
-  max-width: 380px;
+.doors {
   display: grid;
-  gap: 14px;
+  gap: 20px;
+  max-width: 720px;
 }
 h1 {
   font-size: 30px;
+}
+.pair {
+  display: grid;
+  grid-template-columns: repeat(2, minmax(0, 1fr));
+  gap: 14px;
+}
+.door {
+  border: 1px solid var(--line-strong);
+  border-top: 4px solid var(--accent);
+  border-radius: 4px;
+  background: var(--surface);
+  padding: 16px 18px;
+  display: grid;
+  gap: 10px;
+  align-content: start;
+  justify-items: start;
+}
+.door h2 {
+  font-size: 17px;
+}
+.begin {
+  display: inline-block;
+  background: var(--accent);
+  color: var(--on-accent);
+  border-radius: 4px;
+  padding: 8px 18px;
+  text-decoration: none;
+  font-size: 16px;
+}
+.begin:focus-visible {
+  outline: 2px solid var(--ink);
+  outline-offset: 2px;
+}
+.plain {
+  all: unset;
+  cursor: pointer;
+  color: var(--accent);
+  text-decoration: underline;
+}
+.plain:focus-visible {
+  outline: 2px solid var(--accent);
+}
+.form {
+  border-top: 1px solid var(--line);
+  padding-top: 14px;
+  display: grid;
+  gap: 8px;
+}
+.fields {
+  display: grid;
+  grid-template-columns: 1fr 1fr auto;
+  gap: 10px;
+  align-items: end;
 }
 label {
   display: grid;
@@ -131,33 +184,18 @@ label {
   font-size: 14px;
   color: var(--ink-2);
 }
-.demo {
-  border-top: 1px solid var(--line);
-  padding-top: 14px;
-  display: grid;
-  gap: 6px;
-}
-.demo button {
-  all: unset;
-  cursor: pointer;
-  padding: 5px 8px;
-  border-radius: 4px;
-}
-.demo button:hover {
-  background: var(--sunk);
-}
-.demo button:focus-visible {
-  outline: 2px solid var(--accent);
-}
-@media (max-width: 820px) {
+@media (max-width: 900px) {
   .page {
     grid-template-columns: minmax(0, 1fr);
   }
   .sky {
     display: none;
   }
-  .form {
-    max-width: none;
+}
+@media (max-width: 560px) {
+  .pair,
+  .fields {
+    grid-template-columns: minmax(0, 1fr);
   }
 }
 </style>

@@ -4,6 +4,10 @@ import { Button, Input, Modal, SelectOption, message } from 'ant-design-vue';
 import { computed, ref, watch } from 'vue';
 import { call, said } from '../../api/client.ts';
 import { useDraft } from '../../common/draft.ts';
+import { parsePlace } from '@keen/core/quantities';
+import EmptyState from '../../common/EmptyState.vue';
+import { SUBURB_MAG, skyWords } from '../../common/skies.ts';
+import { proposedZone } from '../../common/timeZones.ts';
 import QuantityInput from '../../common/QuantityInput.vue';
 import PickOne from '../../common/PickOne.vue';
 import KeptBar from '../../common/KeptBar.vue';
@@ -12,7 +16,7 @@ import { useShortcut } from '../../common/shortcuts.ts';
 import { useClub } from '../../stores/club.ts';
 import { useSession } from '../../stores/session.ts';
 import { plainCopy } from '../../workers/index.ts';
-import HorizonPicture from './HorizonPicture.vue';
+import HorizonPicture from '../../common/HorizonPicture.vue';
 
 const club = useClub();
 const session = useSession();
@@ -61,12 +65,28 @@ function takePasted() {
 function sortHorizon() {
   draft.value!.horizon?.sort((a, b) => a.azimuthDeg - b.azimuthDeg);
 }
+/** A site begins like the one looked at; the first one with nothing but a name and this browser's time zone. */
 async function addSite() {
   const from = site.value;
-  if (!from) return;
+  const model: Fields = from
+    ? fieldsOf(plainCopy(from))
+    : {
+        name: '',
+        kind:
+          session.member?.clubKind === 'club' ? 'club' : session.member?.clubKind === 'remote' ? 'remote' : 'backyard',
+        latitudeDeg: 45,
+        longitudeDeg: 0,
+        elevationM: 0,
+        timeZone: Intl.DateTimeFormat().resolvedOptions().timeZone || 'UTC',
+        skyMagArcsec2: SUBURB_MAG,
+        horizon: [],
+        horizonNote: '',
+      };
   let name = 'New site';
   for (let n = 2; club.sites.some((s) => s.name === name); n++) name = `New site ${n}`;
-  const got = await call(api.addSite, { body: { ...fieldsOf(plainCopy(from)), name, horizon: [], horizonNote: '' } });
+  const got = await call(api.addSite, {
+    body: { ...model, name, horizon: [{ azimuthDeg: 0, altitudeDeg: 20 }], horizonNote: '' },
+  });
   if (!got.ok) {
     void message.error(said(got.problem));
     return;
@@ -74,6 +94,14 @@ async function addSite() {
   club.sites = [...club.sites, got.value];
   chosen.value = got.value.id;
 }
+function readPlace(typed: string) {
+  const got = parsePlace(typed);
+  placeTrouble.value = got.ok || typed.trim() === '' ? '' : got.message;
+  if (!got.ok) return;
+  Object.assign(draft.value!, got.place);
+  void proposedZone(got.place.latitudeDeg, got.place.longitudeDeg).then((z) => (draft.value!.timeZone = z));
+}
+const placeTrouble = ref('');
 useShortcut('n', () => session.isSteward && void addSite());
 watch(
   () => club.site?.id,
@@ -82,7 +110,11 @@ watch(
 </script>
 
 <template>
-  <div class="split board">
+  <EmptyState v-if="club.sites.length === 0" title="No site yet" lacks="site">
+    The night follows from a place: its twilight, its horizon, its Moon. Nothing can be planned without one.
+    <template #actions><Button v-if="session.isSteward" @click="addSite">Add a site here</Button></template>
+  </EmptyState>
+  <div v-else class="split board">
     <nav class="panel stack" aria-label="Sites">
       <button
         v-for="s in club.sites"
@@ -106,6 +138,13 @@ watch(
         :record="site"
         :locked="off ? 'Stewards keep the sites.' : undefined"
       />
+      <label v-if="!off" class="paste-place"
+        >Place, typed or pasted from a map<Input
+          placeholder="47.07, 15.44"
+          :status="placeTrouble ? 'error' : undefined"
+          @change="readPlace(String(($event.target as HTMLInputElement).value))"
+      /></label>
+      <p v-if="placeTrouble" class="level-bad small" role="alert">{{ placeTrouble }}</p>
       <div class="grid">
         <label class="wide">Name<Input v-model:value="draft.name" :disabled="off" /></label>
         <PickOne v-model:value="draft.kind" label="Kind" shown :disabled="off">
@@ -145,7 +184,7 @@ watch(
           v-model="draft.skyMagArcsec2"
           dimension="number"
           unit="mag/arcsec²"
-          label="Dark sky"
+          :label="`Dark sky: ${skyWords(draft.skyMagArcsec2)}`"
           :min="14"
           :max="23"
           :step="0.1"
@@ -153,7 +192,13 @@ watch(
         />
       </div>
       <h3>Horizon</h3>
-      <HorizonPicture :horizon="draft.horizon ?? []" :limit-deg="30" />
+      <p v-if="!off" class="muted small">Draw it with the mouse or a finger, or set point by point.</p>
+      <HorizonPicture
+        :horizon="draft.horizon ?? []"
+        :limit-deg="30"
+        :editable="!off"
+        @update:horizon="draft.horizon = $event"
+      />
       <div class="row points">
         <span v-for="(p, i) in draft.horizon ?? []" :key="i" class="point">
           <QuantityInput

@@ -58,7 +58,7 @@ const SIZE = [
 </script>
 
 <template>
-  <EmptyState v-if="!club.rig || !setup || !plan" title="No rig yet"
+  <EmptyState v-if="!club.rig || !setup || !plan" title="No rig yet" lacks="rig"
     >A dither is reckoned in the pixels of a rig’s cameras.</EmptyState
   >
   <template v-else>

@@ -132,7 +132,7 @@ const flip = computed(() => {
 </script>
 
 <template>
-  <EmptyState v-if="!night" title="No site yet">Dusk follows from a site and its horizon.</EmptyState>
+  <EmptyState v-if="!night" title="No site yet" lacks="site">Dusk follows from a site and its horizon.</EmptyState>
   <template v-else>
     <VerdictLine
       v-if="verdict"

@@ -43,7 +43,7 @@ const PICTURE = [
 </script>
 
 <template>
-  <EmptyState v-if="!club.rig || !club.site" title="No rig yet"
+  <EmptyState v-if="!club.rig || !club.site" title="No rig yet" lacks="rig"
     >The guider’s settings follow from a rig and its site.</EmptyState
   >
   <EmptyState v-else-if="!view" title="Nothing guides on this rig">

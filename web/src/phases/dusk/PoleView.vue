@@ -31,7 +31,7 @@ const drift = ref<number | null>(null);
 </script>
 
 <template>
-  <EmptyState v-if="!club.site || !p || !star" title="No site yet"
+  <EmptyState v-if="!club.site || !p || !star" title="No site yet" lacks="site"
     >The pole star’s place follows from the site and the time.</EmptyState
   >
   <template v-else>

@@ -70,7 +70,7 @@ async function save() {
 <template>
   <section v-if="draft" class="panel stack" data-test="setup-editor">
     <div class="row spread">
-      <h2>{{ list.own ? 'The club’s list for this rig' : 'Make the club’s own list from this one' }}</h2>
+      <h2>{{ list.own ? 'The own list of this rig' : 'Make an own list from this one' }}</h2>
       <span class="row">
         <Button v-if="undoable" size="small" @click="undo">Undo</Button>
         <Button size="small" @click="(kept.discard(), emit('close'))">Leave it as it was</Button>

@@ -77,13 +77,13 @@ const after = computed(() => {
   return waiting
     ? `${waiting} tick${waiting > 1 ? 's wait' : ' waits'} for the connection; kept on this device.`
     : list.value?.own
-      ? `${club.rig?.name}: the club’s own list, by ${list.value.updatedBy}.`
+      ? `${club.rig?.name}: its own list, by ${list.value.updatedBy}.`
       : `${club.rig?.name ?? ''} at ${club.site?.name ?? ''}.`;
 });
 </script>
 
 <template>
-  <EmptyState v-if="!club.rig || !club.site" title="No rig yet"
+  <EmptyState v-if="!club.rig || !club.site" title="No rig yet" lacks="rig"
     >The list follows from a rig and the place where it stands.</EmptyState
   >
   <template v-else>

@@ -49,7 +49,7 @@ const columns: Column<FocusRunRecord>[] = [
 </script>
 
 <template>
-  <EmptyState v-if="!club.rig" title="No rig yet">Focus runs belong to a rig’s train state.</EmptyState>
+  <EmptyState v-if="!club.rig" title="No rig yet" lacks="rig">Focus runs belong to a rig’s train state.</EmptyState>
   <template v-else>
     <VerdictLine v-if="verdict" :verdict="verdict" :detail="standing" />
     <p v-if="trouble" class="level-bad" role="alert">{{ trouble }}</p>

@@ -107,7 +107,7 @@ const strip = computed(() => run.value?.result.events ?? []);
                 run ? 'Rehearse again' : 'Rehearse'
               }}</Button>
               <Button
-                v-if="run && run.state === 'rehearsed' && mayAccept"
+                v-if="run && run.state === 'rehearsed' && mayAccept && club.rig?.build.practice"
                 type="primary"
                 :loading="busy"
                 @click="accept"
@@ -116,6 +116,10 @@ const strip = computed(() => run.value?.result.events ?? []);
             </span>
           </div>
           <p v-if="trouble" class="level-bad" role="alert">{{ trouble }}</p>
+          <p v-if="run && run.state === 'rehearsed' && !club.rig?.build.practice" class="small">
+            A rehearsal never counts for a real rig. In the morning
+            <RouterLink to="/morning/night">bring in the night’s own frames</RouterLink>.
+          </p>
           <p class="small muted">
             A real mount may move by itself: hands and cables clear, end-stop on, and its own interlocks always win.
             Here nothing moves.

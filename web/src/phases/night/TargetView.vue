@@ -103,7 +103,7 @@ useShortcut('s', () => mine.value && draft.value && used.ready.value && void use
 </script>
 
 <template>
-  <EmptyState v-if="!club.rig || !setup" title="No rig yet"
+  <EmptyState v-if="!club.rig || !setup" title="No rig yet" lacks="rig"
     >The field follows from a rig’s camera and focal length.</EmptyState
   >
   <EmptyState v-else-if="!project || !draft" title="No project for this rig yet">

@@ -227,8 +227,9 @@ const columns: Column<Suggestion>[] = [
     </section>
     <WorkingFold :steps="[...night.working, ...(target?.working ?? [])]" />
   </template>
-  <EmptyState v-else title="No site or rig yet"
-    >A steward adds a site under Club and a rig under Bench; the night follows from both.</EmptyState
+  <EmptyState v-else title="No site or rig yet" lacks="rig"
+    >The night follows from a place and what stands there: dark hours, horizon, Moon, and what of the sky fits the
+    field.</EmptyState
   >
 </template>
 

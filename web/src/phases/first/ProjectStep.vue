@@ -1,0 +1,135 @@
+<script setup lang="ts">
+import { OBJECT_TYPES, eveningDate, night as nightOf, type CatalogueEntry, type Suggestion } from '@keen/core/sky';
+import { figure } from '@keen/core/quantities';
+import { viewOf } from '@keen/core/rig';
+import { Button, Input } from 'ant-design-vue';
+import { computed, ref, shallowRef, watch } from 'vue';
+import { useClub } from '../../stores/club.ts';
+import { core, plainCopy } from '../../workers/index.ts';
+import FieldPicture from './FieldPicture.vue';
+import type { useFirstEvening } from './useFirstEvening.ts';
+
+/** An object by name, or one of those that stand well tonight for this field. */
+const props = defineProps<{ evening: ReturnType<typeof useFirstEvening> }>();
+const emit = defineEmits<{ made: [id: string] }>();
+const club = useClub();
+const setup = computed(() => (props.evening.rig.value ? viewOf(props.evening.rig.value.setup) : null));
+const site = computed(() => club.sites.find((s) => s.id === props.evening.draft.value.siteId) ?? club.site);
+const typed = ref('');
+const found = shallowRef<CatalogueEntry[]>([]);
+const well = shallowRef<Suggestion[]>([]);
+const working = ref(true);
+const trouble = ref('');
+const looking = shallowRef<CatalogueEntry | null>(null);
+
+let turn = 0;
+watch(typed, async (text) => {
+  const mine = ++turn;
+  const got = text.trim() ? await core().find(text, 8) : [];
+  if (mine === turn) found.value = got;
+});
+watch(
+  [site, setup],
+  async ([s, rig]) => {
+    if (!s || !rig) return;
+    working.value = true;
+    trouble.value = '';
+    const { latitudeDeg, longitudeDeg, elevationM, timeZone, horizon } = plainCopy(s);
+    const place = { latitudeDeg, longitudeDeg, elevationM, timeZone, horizon: horizon ?? [] };
+    const date = eveningDate(timeZone, club.now);
+    const short =
+      (2 * Math.atan((rig.camera.heightPx * rig.camera.pixelUm) / 2000 / rig.focalLengthMm) * 180 * 60) / Math.PI;
+    try {
+      const got = await core().tonight(
+        { site: place, date, minimumAltitudeDeg: 30, darkness: 'astronomical', stepMin: 5 },
+        { shortSideArcmin: short, moonlit: nightOf({ site: place, date }).moon.illumination },
+      );
+      well.value = got.objects.slice(0, 12);
+    } catch (e) {
+      trouble.value = `The catalogue could not be gone through: ${(e as Error).message}`;
+    }
+    working.value = false;
+  },
+  { immediate: true },
+);
+const list = computed<(CatalogueEntry & { minutes?: number; bestAltitudeDeg?: number })[]>(() =>
+  typed.value.trim() ? found.value : well.value,
+);
+const begun = computed(() => club.projects.find((p) => p.id === props.evening.draft.value.projectId) ?? null);
+async function take(o: CatalogueEntry) {
+  const there = club.projects.find((p) => p.object === o.id && p.rigId === props.evening.rig.value?.id && !p.archived);
+  const id = there?.id ?? (await props.evening.saveProject(o));
+  if (id) emit('made', id);
+}
+</script>
+
+<template>
+  <p v-if="begun" class="small">
+    {{ begun.name }} is begun. <Button size="small" @click="emit('made', begun.id)">To its plan for tonight</Button>
+  </p>
+  <Input v-model:value="typed" size="large" allow-clear placeholder="M 31, NGC 7000, rosette …" aria-label="Object" />
+  <h3>{{ typed.trim() ? 'Found' : 'Stands well tonight for this field' }}</h3>
+  <p v-if="trouble" class="level-bad" role="alert">{{ trouble }}</p>
+  <p v-else-if="!typed.trim() && working" class="muted">Going through the catalogue …</p>
+  <p v-else-if="list.length === 0" class="muted">
+    {{
+      typed.trim()
+        ? 'Nothing of that name in the catalogue; try its number, such as NGC 891.'
+        : 'Nothing fits this field in full darkness tonight. Type an object by name.'
+    }}
+  </p>
+  <ul class="objects" data-test="objects">
+    <li v-for="o in list" :key="o.id" :class="{ here: looking?.id === o.id }">
+      <button type="button" class="pick" @mouseenter="looking = o" @focus="looking = o" @click="take(o)">
+        <strong>{{ o.id }}</strong>
+        <span>{{ o.name ?? OBJECT_TYPES[o.type] ?? o.type }}</span>
+        <span class="mono small muted"
+          ><template v-if="o.majorArcmin">{{ figure(o.majorArcmin, 0) }}′</template
+          ><template v-if="o.minutes">
+            · {{ figure(o.minutes / 60, 1) }} h, up to {{ figure(o.bestAltitudeDeg!, 0) }}°</template
+          ></span
+        >
+      </button>
+    </li>
+  </ul>
+  <FieldPicture v-if="setup && looking" :setup="setup" :object="looking" />
+</template>
+
+<style scoped>
+.objects {
+  list-style: none;
+  margin: 0;
+  padding: 0;
+  display: grid;
+  gap: 4px;
+}
+.pick {
+  all: unset;
+  box-sizing: border-box;
+  width: 100%;
+  cursor: pointer;
+  display: grid;
+  grid-template-columns: 90px minmax(0, 1fr) auto;
+  gap: 10px;
+  align-items: baseline;
+  padding: 7px 10px;
+  min-height: 40px;
+  border: 1px solid var(--line);
+  border-radius: 4px;
+}
+.pick:hover,
+.here .pick {
+  border-color: var(--accent);
+}
+.pick:focus-visible {
+  outline: 2px solid var(--accent);
+}
+@media (max-width: 560px) {
+  .pick {
+    grid-template-columns: 74px minmax(0, 1fr);
+  }
+  .pick .small {
+    grid-column: 2;
+  }
+}
+</style>

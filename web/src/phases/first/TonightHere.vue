@@ -1,0 +1,98 @@
+<script setup lang="ts">
+import { night as nightOf, eveningDate, horizonAt } from '@keen/core/sky';
+import { computed } from 'vue';
+import { clockOr, hours } from '../../common/times.ts';
+import VerdictLine from '../../common/VerdictLine.vue';
+import { skyWords } from '../../common/skies.ts';
+import { useClub } from '../../stores/club.ts';
+import { plainCopy } from '../../workers/index.ts';
+import type { useFirstEvening } from './useFirstEvening.ts';
+
+/** What the place is worth tonight: its dark hours, the Moon, and how much of the sky its horizon leaves. */
+const props = defineProps<{ evening: ReturnType<typeof useFirstEvening> }>();
+const club = useClub();
+const place = computed(() => props.evening.draft.value.place);
+const known = computed(
+  () => place.value.latitudeDeg !== null && place.value.longitudeDeg !== null && place.value.timeZone !== '',
+);
+const night = computed(() => {
+  if (!known.value) return null;
+  const p = plainCopy(place.value);
+  const site = {
+    latitudeDeg: p.latitudeDeg!,
+    longitudeDeg: p.longitudeDeg!,
+    elevationM: p.elevationM,
+    timeZone: p.timeZone,
+  };
+  try {
+    return nightOf({ site, date: eveningDate(p.timeZone, club.now) });
+  } catch {
+    return null;
+  }
+});
+/** Share of the sky above 30° that the horizon hides, by solid angle. */
+const hidden = computed(() => {
+  const limit = Math.sin(Math.PI / 6);
+  let lost = 0;
+  for (let az = 0; az < 360; az += 2) {
+    const h = Math.sin((Math.max(30, horizonAt(place.value.horizon ?? [], az)) * Math.PI) / 180);
+    lost += (h - limit) / (1 - limit) / 180;
+  }
+  return lost;
+});
+const verdict = computed(() => {
+  const n = night.value;
+  if (!n) return null;
+  const dark = n.darkHours;
+  return {
+    level: dark < 1 ? ('caution' as const) : ('good' as const),
+    text: dark
+      ? `Tonight ${hours(dark * 60)} of full darkness here, ${hours(n.moon.darkMoonlessHours * 60)} of it without the Moon.`
+      : 'The night does not get fully dark here at this time of the year; narrowband and bright objects remain.',
+  };
+});
+</script>
+
+<template>
+  <section class="panel stack">
+    <h2>Tonight at this place</h2>
+    <p v-if="!known" class="muted">As soon as the place is known, its night stands here: dusk, dark hours, Moon.</p>
+    <template v-else-if="night && verdict">
+      <VerdictLine :verdict="verdict" />
+      <table class="figures">
+        <tbody>
+          <tr>
+            <td>Place</td>
+            <td class="num">
+              {{ Math.abs(place.latitudeDeg!).toFixed(3) }}° {{ place.latitudeDeg! < 0 ? 'S' : 'N' }},
+              {{ Math.abs(place.longitudeDeg!).toFixed(3) }}° {{ place.longitudeDeg! < 0 ? 'W' : 'E' }}
+            </td>
+          </tr>
+          <tr>
+            <td>Sunset</td>
+            <td class="num">{{ clockOr(night.sunset, place.timeZone) }}</td>
+          </tr>
+          <tr>
+            <td>Dark from, to</td>
+            <td class="num">
+              {{ clockOr(night.astronomicalDusk, place.timeZone) }} –
+              {{ clockOr(night.astronomicalDawn, place.timeZone) }}
+            </td>
+          </tr>
+          <tr>
+            <td>Moon</td>
+            <td class="num">{{ Math.round(100 * night.moon.illumination) }} % lit</td>
+          </tr>
+          <tr>
+            <td>Sky</td>
+            <td class="num">{{ skyWords(place.skyMagArcsec2) }}, {{ place.skyMagArcsec2.toFixed(1) }} mag/arcsec²</td>
+          </tr>
+          <tr>
+            <td>Hidden of the sky above 30°</td>
+            <td class="num">{{ Math.round(100 * hidden) }} %</td>
+          </tr>
+        </tbody>
+      </table>
+    </template>
+  </section>
+</template>
