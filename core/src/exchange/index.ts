@@ -40,3 +40,14 @@ export {
   type KeywordMapping,
   type ReadFrame,
 } from './frameHeader.ts';
+export {
+  FRAME_COLUMNS,
+  MAX_FRAMES_CSV,
+  guessFrameColumns,
+  readFramesCsv,
+  type CsvFrame,
+  type FrameColumn,
+  type FrameColumns,
+  type FramesCsv,
+} from './framesCsv.ts';
+export { recogniseText, type TextKind } from './recognise.ts';

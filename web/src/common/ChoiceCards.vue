@@ -11,7 +11,7 @@ const name = `c${Math.random().toString(36).slice(2, 9)}`;
     <label v-for="o in options" :key="o.value" class="card" :class="{ on: chosen === o.value }">
       <input v-model="chosen" type="radio" :name="name" :value="o.value" :disabled="disabled" />
       <span
-        ><strong>{{ o.label }}</strong
+        ><span class="name">{{ o.label }}</span
         ><span v-if="o.more" class="muted small">{{ o.more }}</span></span
       >
     </label>
@@ -44,6 +44,9 @@ legend {
 .card > span {
   display: grid;
   min-width: 0;
+}
+.name {
+  font-weight: 600;
 }
 .on {
   border-color: var(--accent);

@@ -71,7 +71,7 @@ const sun = computed(() =>
       :title="`${club.title} (6)`"
       :aria-current="current === 'club' ? 'page' : undefined"
     >
-      <span class="dot" style="margin-left: 27px" /><span>{{ club.title }}</span>
+      <span class="dot" style="margin-left: 20px" /><span>{{ club.title }}</span>
     </RouterLink>
   </nav>
 </template>
@@ -124,6 +124,7 @@ const sun = computed(() =>
   line-height: 18px;
 }
 .club {
+  font-size: 14px;
   top: 600px;
 }
 .club::before {

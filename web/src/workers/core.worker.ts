@@ -3,7 +3,10 @@ import { parseInput, InvalidInput, type Issue } from '@keen/core';
 import { curve, offsets, OffsetsInput } from '@keen/core/focus';
 import {
   readFocusCsv,
+  readFramesCsv,
   readGuideCsv,
+  type FrameColumns,
+  type KeywordMapping,
   type FocusMapping,
   type GuideMapping,
   type GuideSample,
@@ -25,6 +28,7 @@ import {
 import { configurations, ConfigurationsInput, prism, PrismInput } from '@keen/core/train';
 import { flexure, FlexureInput, LogInput, readLog, spectrumOf } from '@keen/core/guiding';
 import { expose } from 'comlink';
+import { readFrameFiles } from './frameFiles.ts';
 import { starsAround } from './starTiles.ts';
 
 /** The craft behind comlink: what takes more than a blink runs here. */
@@ -84,6 +88,10 @@ const works = {
   solve: (input: unknown) => guarded(() => solve(parseInput(SolveInput, input))),
   curves: (runs: { position: number; hfd: number }[][]) => runs.map((points) => guarded(() => curve({ points }))),
   offsets: (input: unknown) => guarded(() => offsets(parseInput(OffsetsInput, input))),
+  /** Headers of a folder's FITS files; nothing of the pixels leaves this browser. */
+  frameFiles: (files: File[], mapping: KeywordMapping, progress: (done: number) => boolean | Promise<boolean>) =>
+    readFrameFiles(files, mapping, progress),
+  readFramesCsv: (text: string, columns: FrameColumns | undefined) => readFramesCsv(text, columns),
   readFocusCsv: (text: string, mapping: FocusMapping | undefined, fahrenheit: boolean) =>
     readFocusCsv(text, mapping, fahrenheit),
 };

@@ -1,2 +1,113 @@
-<script setup lang="ts"></script>
-<template><div /></template>
+<script setup lang="ts">
+import { Button } from 'ant-design-vue';
+import { computed } from 'vue';
+import { useRouter } from 'vue-router';
+import EmptyState from '../../common/EmptyState.vue';
+import ProgressBar from '../../common/ProgressBar.vue';
+import VerdictLine from '../../common/VerdictLine.vue';
+import { useClub } from '../../stores/club.ts';
+import { useSession } from '../../stores/session.ts';
+import { figure } from '@keen/core/quantities';
+import BringInGroups from './BringInGroups.vue';
+import CalibrationRecord from './CalibrationRecord.vue';
+import DropFolder from './DropFolder.vue';
+import FrameKeywords from './FrameKeywords.vue';
+import NightsList from './NightsList.vue';
+import TypedNight from './TypedNight.vue';
+import { useBringIn } from './useBringIn.ts';
+
+/** The morning's folder into the record: headers read here, matched, judged, counted; undone if it was wrong. */
+const club = useClub();
+const session = useSession();
+const router = useRouter();
+const night = useBringIn();
+const lights = computed(() => night.matched.value.filter((f) => f.kindNow === 'light'));
+const verdict = computed(() => {
+  const all = night.matched.value.length;
+  if (!all)
+    return {
+      level: 'caution' as const,
+      text: 'Drop the night’s folder here: its frames move the projects, its logs go to their readers.',
+    };
+  const wait = night.waiting.value;
+  const hours = lights.value.reduce((s, f) => s + (f.accepted ? (f.read.exposureS ?? 0) : 0), 0) / 3600;
+  return {
+    level: wait ? ('caution' as const) : ('good' as const),
+    text: `${lights.value.length} light frames, ${figure(hours, 1)} h, and ${all - lights.value.length} for calibration. ${wait ? `${wait} wait for a hand.` : 'Everything is matched.'}`,
+  };
+});
+async function openLog(o: (typeof night.others.value)[number]) {
+  if (o.kind === 'frames') return night.takeTable(o.file);
+  await night.openText(o);
+  await router.push(o.kind === 'guide-log' ? '/morning/guiding' : '/morning/focus');
+}
+const KIND = { 'guide-log': 'Read the guide log', 'focus-log': 'Read the focus log', frames: 'Take its frames' };
+</script>
+
+<template>
+  <EmptyState v-if="!club.rig" title="No rig yet" lacks="rig"
+    >A night belongs to a rig: its filters and projects tell what the frames are.</EmptyState
+  >
+  <template v-else>
+    <VerdictLine :verdict="verdict" :detail="night.told.value || undefined" />
+    <p v-if="night.trouble.value" class="level-bad" role="alert">{{ night.trouble.value }}</p>
+    <div v-if="session.mayEdit" class="split ways">
+      <DropFolder @take="night.take">
+        FITS headers are read in this browser; nothing is sent but what they say. Guide and focus logs and tables of the
+        same folder are recognised.
+      </DropFolder>
+      <TypedNight
+        v-model:night="night.night.value"
+        :projects="club.rigProjects"
+        :filters="night.filters.value"
+        :add="night.type"
+      />
+    </div>
+    <p v-else class="muted">Guests may look, not change.</p>
+    <div v-if="night.reading.value.of" class="panel row" role="status">
+      <ProgressBar :done="night.reading.value.done" :goal="night.reading.value.of" />
+      <span>{{ night.reading.value.done }} of {{ night.reading.value.of }} headers read</span>
+      <Button size="small" @click="night.cancel">Stop here</Button>
+    </div>
+    <section v-if="night.others.value.length" class="panel stack" data-test="logs">
+      <h2>Also in the folder</h2>
+      <p v-for="o in night.others.value" :key="o.file.name" class="row">
+        <strong>{{ o.file.name }}</strong>
+        <Button size="small" @click="openLog(o)">{{ KIND[o.kind] }}</Button>
+      </p>
+    </section>
+    <BringInGroups v-if="night.matched.value.length" :night="night" />
+    <section v-if="night.bad.value.length" class="panel stack" data-test="bad-files">
+      <h2>Not taken</h2>
+      <ul class="plain small">
+        <li v-for="(b, i) in night.bad.value.slice(0, 40)" :key="i">
+          <strong>{{ b.file }}</strong> {{ b.reason }}
+        </li>
+        <li v-if="night.bad.value.length > 40">and {{ night.bad.value.length - 40 }} more</li>
+      </ul>
+    </section>
+    <FrameKeywords
+      v-if="night.keywords.value.length"
+      :keywords="night.keywords.value"
+      :mapping="night.mapping.value"
+      @map="night.remap"
+    />
+    <NightsList :nights="night.nights.value" @undo="night.undo" @judged="night.load().then(club.loadProjects)" />
+    <CalibrationRecord :groups="night.calibration.value" />
+  </template>
+</template>
+
+<style scoped>
+.ways {
+  grid-template-columns: minmax(0, 1.2fr) minmax(0, 1fr);
+}
+.plain {
+  margin: 0;
+  padding-left: 18px;
+}
+@media (max-width: 900px) {
+  .ways {
+    grid-template-columns: minmax(0, 1fr);
+  }
+}
+</style>

@@ -8,6 +8,7 @@ import { call, said } from '../../api/client.ts';
 import ColumnMapper from '../../common/ColumnMapper.vue';
 import { useColumnMemory } from '../../common/columnMemory.ts';
 import DropFile from '../../common/DropFile.vue';
+import { useHandOver } from '../../stores/handOver.ts';
 import { core, plainCopy } from '../../workers/index.ts';
 import PickOne from '../../common/PickOne.vue';
 import FocusTyped from './FocusTyped.vue';
@@ -47,6 +48,8 @@ async function take(file: File) {
   fahrenheit.value = before.fahrenheit;
   await parse(before.mapping);
 }
+const given = useHandOver().take('focus-log');
+if (given) void take(given);
 async function parse(given?: FocusMapping) {
   const got = await core().readFocusCsv(text.value, given && plainCopy(given), fahrenheit.value);
   read.value = got;

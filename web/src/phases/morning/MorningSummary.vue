@@ -1,7 +1,14 @@
 <script setup lang="ts">
-import { api, type FocusRunRecord, type GuideLogRecord, type RunRecord } from '@keen/contract';
+import {
+  api,
+  type FocusRunRecord,
+  type FrameRecord,
+  type GuideLogRecord,
+  type NightRecord,
+  type RunRecord,
+} from '@keen/contract';
 import { figure } from '@keen/core/quantities';
-import { computed, shallowRef, watch } from 'vue';
+import { computed, ref, shallowRef, watch } from 'vue';
 import { RouterLink } from 'vue-router';
 import { call } from '../../api/client.ts';
 import EmptyState from '../../common/EmptyState.vue';
@@ -14,34 +21,40 @@ import { useClub } from '../../stores/club.ts';
 const club = useClub();
 type Head = Omit<RunRecord, 'result'>;
 const runs = shallowRef<Head[]>([]);
-const last = shallowRef<RunRecord | null>(null);
+/** Nights that count, newest first. */
+const nights = shallowRef<NightRecord[]>([]);
+const frames = shallowRef<FrameRecord[]>([]);
 const focus = shallowRef<FocusRunRecord[]>([]);
 /** Newest kept guide logs. */
 const logs = shallowRef<GuideLogRecord[]>([]);
 const NIGHTS = 5;
+const looked = ref(false);
 watch(
   () => [club.rig?.id, club.rig?.trainStateId] as const,
   async ([rig, state]) => {
+    looked.value = false;
+    [nights.value, frames.value, runs.value, focus.value, logs.value] = [[], [], [], [], []];
     if (!rig || !state) return;
-    last.value = null;
-    const [heads, runsOfState, kept] = await Promise.all([
+    const [heads, kept, runsOfState, guide] = await Promise.all([
       call(api.runs),
+      call(api.nights, { params: { id: rig } }),
       call(api.focusRuns, { query: { trainStateId: state } }),
       call(api.guideLogs, { params: { id: rig } }),
     ]);
     if (club.rig?.id !== rig) return;
-    logs.value = kept.ok ? kept.value.slice(0, NIGHTS) : [];
+    logs.value = guide.ok ? guide.value.slice(0, NIGHTS) : [];
     if (heads.ok) runs.value = heads.value.filter((r) => r.rigId === rig);
     if (runsOfState.ok) focus.value = runsOfState.value;
-    const newest = [...runs.value]
-      .filter((r) => r.state === 'accepted')
-      .sort((a, b) => (a.night < b.night ? 1 : -1))[0];
+    if (kept.ok) nights.value = kept.value.filter((n) => !n.undone);
+    looked.value = true;
+    const newest = nights.value[0];
     if (!newest) return;
-    const got = await call(api.run, { params: { id: newest.id } });
-    if (got.ok && club.rig?.id === rig) last.value = got.value;
+    const got = await call(api.nightFrames, { params: { id: newest.id } });
+    if (got.ok && club.rig?.id === rig) frames.value = got.value;
   },
   { immediate: true },
 );
+const last = computed(() => nights.value[0] ?? null);
 const waiting = computed(
   () => focus.value.filter((r) => r.usable && !r.excluded).length - (club.offsets?.runCount ?? 0),
 );
@@ -50,50 +63,62 @@ const open = computed(() =>
     (r) => r.state === 'rehearsed' && club.plans.some((p) => p.id === r.planId && p.status === 'planned'),
   ),
 );
-const frames = computed(() => {
-  const r = last.value?.result;
-  return r
-    ? Object.keys(r.accepted).map((f) => ({
-        filter: f,
-        good: r.accepted[f] ?? 0,
-        bad: r.frames.filter((x) => x.filter === f && !x.accepted).length,
-      }))
-    : [];
+const counted = computed(() => {
+  const byFilter = new Map<string, { filter: string; good: number; bad: number }>();
+  for (const t of last.value?.taken ?? []) {
+    const f = byFilter.get(t.filter) ?? { filter: t.filter, good: 0, bad: 0 };
+    f.good += t.accepted;
+    f.bad += t.rejected;
+    byFilter.set(t.filter, f);
+  }
+  return [...byFilter.values()];
 });
+/** Refusals by their reason, figures and remarks in it left out. */
 const reasons = computed(() => {
   const count = new Map<string, number>();
-  for (const f of last.value?.result.frames ?? []) {
-    if (f.accepted) continue;
-    const why = f.reason
-      .replace(/[\d.]+ times/, '')
-      .replace(/\(.*\)/, '')
-      .trim();
+  for (const f of frames.value) {
+    if (f.accepted || f.kind !== 'light') continue;
+    const why = f.reason.replace(/[\d.]+ times/, '').replace(/\(.*\)/, '').trim() || 'without a reason'; // prettier-ignore
     count.set(why, (count.get(why) ?? 0) + 1);
   }
   return [...count].sort((a, b) => b[1] - a[1]);
 });
+const verdict = computed(() => {
+  const n = last.value;
+  if (!n) return null;
+  const good = counted.value.reduce((s, f) => s + f.good, 0);
+  const bad = counted.value.reduce((s, f) => s + f.bad, 0);
+  const objects = [...new Set(n.taken.map((t) => t.object || 'no project'))].join(', ');
+  return {
+    level: good === 0 ? ('bad' as const) : bad > 0.2 * (good + bad) ? ('caution' as const) : ('good' as const),
+    text: `${objects || 'Calibration only'}, night of ${dayName(n.night)}: ${good} good frame${good === 1 ? '' : 's'}, ${bad} refused.`,
+  };
+});
 </script>
 
 <template>
-  <EmptyState v-if="!club.rig || (!last && !focus.length)" title="Nothing came back yet">
-    After a run is accepted, this page says what it brought. Rehearse a plan and accept it, or drop focus logs under
-    Focus runs.
+  <EmptyState v-if="!club.rig" title="No rig yet" lacks="rig"
+    >What a night brought is told rig by rig: frames, focus, guiding.</EmptyState
+  >
+  <EmptyState v-else-if="looked && !last && !focus.length && !logs.length" title="Nothing came back yet">
+    Bring in a night’s folder and this page says what it was worth: frames by filter, what was refused and why, what
+    waits to be read.
     <template #actions
-      ><RouterLink to="/night/run">Run</RouterLink> <RouterLink to="/morning/focus">Focus runs</RouterLink></template
+      ><RouterLink to="/morning/night" class="button">Bring in a night</RouterLink>
+      <RouterLink to="/morning/focus">Focus runs</RouterLink>
+      <RouterLink to="/night/run">Rehearse a plan</RouterLink></template
     >
   </EmptyState>
-  <template v-else>
+  <template v-else-if="looked">
+    <VerdictLine v-if="verdict" :verdict="verdict" />
     <VerdictLine
-      v-if="last"
-      :verdict="{
-        ...last.result.verdict,
-        text: `${last.object}, night of ${dayName(last.night)}: ${last.result.verdict.text}`,
-      }"
+      v-else
+      :verdict="{ level: 'caution', text: 'No night is on record for this rig yet; its logs are.' }"
     />
     <div class="cards">
-      <section class="panel stack">
+      <section v-if="last" class="panel stack">
         <h2>Frames</h2>
-        <table v-if="frames.length" class="figures">
+        <table v-if="counted.length" class="figures">
           <thead>
             <tr>
               <th>Filter</th>
@@ -102,21 +127,28 @@ const reasons = computed(() => {
             </tr>
           </thead>
           <tbody>
-            <tr v-for="f in frames" :key="f.filter">
+            <tr v-for="f in counted" :key="f.filter">
               <td><FilterTile :name="f.filter" /></td>
               <td class="num">{{ f.good }}</td>
               <td class="num">{{ f.bad }}</td>
             </tr>
           </tbody>
         </table>
+        <p v-else class="muted">No light frames: {{ last.calibration }} for calibration.</p>
         <ul v-if="reasons.length" class="small plain">
           <li v-for="[why, n] in reasons" :key="why">{{ n }} refused: {{ why }}</li>
         </ul>
-        <p v-if="last">
-          <RouterLink :to="{ path: '/night/run', query: { plan: last.planId } }"
+        <p>
+          <RouterLink v-if="last.planId" :to="{ path: '/night/run', query: { plan: last.planId } }"
             >Look at every frame before anything is taken apart</RouterLink
           >
+          <RouterLink v-else to="/morning/night">Its frames, one by one</RouterLink>
         </p>
+      </section>
+      <section v-else class="panel stack">
+        <h2>Frames</h2>
+        <p class="muted">No frame is on record. The night’s folder moves the projects.</p>
+        <p><RouterLink to="/morning/night">Bring in a night</RouterLink></p>
       </section>
       <div class="stack">
         <section class="panel stack">

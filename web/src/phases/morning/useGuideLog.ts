@@ -8,6 +8,7 @@ import { computed, ref, shallowRef, watch } from 'vue';
 import { call, said } from '../../api/client.ts';
 import { useColumnMemory } from '../../common/columnMemory.ts';
 import { useClub } from '../../stores/club.ts';
+import { useHandOver } from '../../stores/handOver.ts';
 import { core, plainCopy } from '../../workers/index.ts';
 
 /** Largest file read in the browser [bytes]. */
@@ -150,7 +151,12 @@ export function useGuideLog() {
     }
     const got = await call(api.keepGuideLog, {
       params: { id: club.rig.id },
-      body: { ...fields, csv, ...(imagingScale.value ? { imagingScaleArcsecPerPx: imagingScale.value } : {}) },
+      body: {
+        ...fields,
+        system: club.rig.system.key,
+        csv,
+        ...(imagingScale.value ? { imagingScaleArcsecPerPx: imagingScale.value } : {}),
+      },
     });
     trouble.value = got.ok ? '' : said(got.problem);
     if (!got.ok) return false;
@@ -174,6 +180,8 @@ export function useGuideLog() {
     trouble.value = got.ok ? '' : said(got.problem);
     if (got.ok) logs.value = logs.value.filter((l) => l.id !== log.id);
   }
+  const given = useHandOver().take('guide-log');
+  if (given) void take(given);
   return {
     name,
     trouble,

@@ -22,7 +22,11 @@ const offsets = (known: Record<string, number>, more: Partial<OffsetSetRecord> =
 
 describe('a first proposal', () => {
   test('rolls while nothing is there, then follows what is farthest behind', () => {
-    expect(firstSettings(project(), null).order).toBe('rolling');
+    expect(firstSettings(project(), offsets({ L: 2, Ha: 3 })).order).toBe('rolling');
+    // every change would cost a focus run
+    expect(firstSettings(project(), null).order).toBe('block');
+    const one = { ...project(), goals: [{ filter: 'colour', exposureS: 60, quota: 9 }] };
+    expect(firstSettings(one, null)).toMatchObject({ order: 'rolling', focus: { policy: 'every-change-and-time' } });
     expect(firstSettings(project({ L: 3 }), null).order).toBe('lagging');
   });
   test('trusts offsets only when they cover every filter, and refocuses by temperature from their zone', () => {

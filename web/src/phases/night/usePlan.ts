@@ -21,18 +21,24 @@ export type Laid = { ok: true; value: TimelineOutput } | { ok: false; message: s
 
 const minute = (iso: string) => new Date(Math.round(Date.parse(iso) / 60_000) * 60_000).toISOString();
 
-/** What a careful person would begin with: all goals, lagging once something is there, offsets where they are adopted. */
+/**
+ * What a careful person would begin with: all goals, lagging once something is there, offsets where they are adopted. Without
+ * offsets every change costs a focus run, so one filter after the other; with one filter the clock says when to focus.
+ */
 export function firstSettings(project: ProjectRecord, offsets: OffsetSetRecord | null): PlanSettings {
   const covered = offsets !== null && project.goals.every((g) => g.filter in offsets.offsets);
   const begun = Object.values(project.done).some((n) => n > 0);
+  const one = project.goals.length === 1;
   const everyC = refocusEveryC(offsets);
   return {
     filters: project.goals.map((g) => ({ name: g.filter, exposureS: g.exposureS, quota: g.quota })),
-    order: begun ? 'lagging' : 'rolling',
+    order: begun ? 'lagging' : covered || one ? 'rolling' : 'block',
     dither: { everyFrames: 2, perRound: false },
     focus: covered
       ? { policy: 'offsets', everyMin: 90, ...(everyC === null ? {} : { everyC: Math.round(everyC * 10) / 10 }) }
-      : { policy: 'every-change' },
+      : one
+        ? { policy: 'every-change-and-time', everyMin: 60 }
+        : { policy: 'every-change' },
     coolingCPerHour: 1,
   };
 }

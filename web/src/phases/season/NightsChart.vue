@@ -80,6 +80,8 @@ const bars = computed(() => {
         </text>
       </g>
     </svg>
-    <p v-if="!nights.length" class="muted small">No night yet. Plan one, run it, and accept what came of it.</p>
+    <p v-if="!nights.length" class="muted small">
+      No night yet. What a real night brings in under Morning stands here.
+    </p>
   </div>
 </template>

@@ -58,6 +58,16 @@ const rigName = computed(() => {
   const system = r.systems.find((s) => s.key === props.project.system);
   return r.systems.length > 1 && system ? `${r.name} (${system.name})` : r.name;
 });
+/** Good frames of other exposures than the goals ask for: on record, not counted. */
+const aside = computed(() => {
+  const sums = new Map<string, number>();
+  for (const n of props.project.nights)
+    if (!n.counts && n.accepted) {
+      const what = `${n.filter} ${n.exposureS} s`;
+      sums.set(what, (sums.get(what) ?? 0) + n.accepted);
+    }
+  return [...sums].map(([what, n]) => `${n} × ${what}`);
+});
 const mine = computed(() => session.isSteward || (session.mayEdit && props.project.ownerId === session.member?.id));
 const free = computed(() => {
   return (record.value ? filtersOf(viewOf(record.value.setup, props.project.system)) : []).filter(
@@ -87,6 +97,9 @@ const addGoal = (f: unknown) =>
     <p class="muted small">
       {{ draft.object }}, {{ draft.objectType }}, on the {{ rigName }}; {{ hours(needMinutesOf(project)) }} of open
       shutter still wanted.
+    </p>
+    <p v-if="aside.length" class="small level-caution" data-test="aside">
+      Also taken, but no goal asks for it: {{ aside.join(', ') }}. Change a goal’s filter or exposure and they count.
     </p>
     <table class="figures" data-test="goals">
       <thead>

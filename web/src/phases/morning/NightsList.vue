@@ -1,0 +1,130 @@
+<script setup lang="ts">
+import { api, type FrameRecord, type NightRecord } from '@keen/contract';
+import { Button, Checkbox, Popconfirm, message } from 'ant-design-vue';
+import { computed, ref, shallowRef } from 'vue';
+import { call, said } from '../../api/client.ts';
+import FilterTile from '../../common/FilterTile.vue';
+import { clock, dayName } from '../../common/times.ts';
+import { useClub } from '../../stores/club.ts';
+import { useSession } from '../../stores/session.ts';
+
+/** The nights that count, with their frames to accept or refuse, and what was brought in to undo. */
+const props = defineProps<{ nights: readonly NightRecord[] }>();
+const emit = defineEmits<{ undo: [id: string]; judged: [] }>();
+const club = useClub();
+const session = useSession();
+const zone = computed(() => club.site?.timeZone ?? 'UTC');
+const open = ref('');
+const frames = shallowRef<FrameRecord[]>([]);
+const shown = computed(() => props.nights.slice(0, 30));
+async function look(n: NightRecord) {
+  if (open.value === n.id) {
+    open.value = '';
+    return;
+  }
+  const got = await call(api.nightFrames, { params: { id: n.id } });
+  if (!got.ok) return void message.error(said(got.problem));
+  frames.value = got.value;
+  open.value = n.id;
+}
+async function judge(n: NightRecord, f: FrameRecord, accepted: boolean) {
+  const got = await call(api.judgeFrames, {
+    params: { id: n.id },
+    body: { frames: [f.id], accepted, reason: accepted ? '' : 'refused by hand' },
+  });
+  if (!got.ok) return void message.error(said(got.problem));
+  frames.value = got.value;
+  emit('judged');
+}
+const KIND = { live: 'on stand-ins', recorded: 'brought in', rehearsed: 'rehearsed' };
+</script>
+
+<template>
+  <section class="panel stack" data-test="nights">
+    <h2>Nights on record</h2>
+    <p v-if="nights.length === 0" class="muted">
+      None yet. What is brought in stands here, night by night, and can be undone as a whole.
+    </p>
+    <table v-else class="figures">
+      <thead>
+        <tr>
+          <th>Night</th>
+          <th>Taken</th>
+          <th>By</th>
+          <th />
+        </tr>
+      </thead>
+      <tbody v-for="n in shown" :key="n.id" :class="{ undone: n.undone }">
+        <tr>
+          <td>
+            {{ dayName(n.night) }}<br /><span class="small muted">{{ n.undone ? 'undone' : KIND[n.kind] }}</span>
+          </td>
+          <td>
+            <span v-for="(t, i) in n.taken" :key="i" class="taken small">
+              <strong v-if="i === 0 || n.taken[i - 1]!.object !== t.object">{{ t.object || 'no project' }}</strong>
+              <FilterTile v-if="t.filter" :name="t.filter" /> {{ t.accepted }} × {{ t.exposureS }} s<template
+                v-if="t.rejected"
+                >, {{ t.rejected }} refused</template
+              >
+            </span>
+            <span v-if="n.calibration" class="small muted">{{ n.calibration }} for calibration</span>
+          </td>
+          <td class="small">{{ n.by }}</td>
+          <td class="num">
+            <Button size="small" type="text" :aria-expanded="open === n.id" @click="look(n)">{{
+              open === n.id ? 'Close' : 'Frames'
+            }}</Button>
+            <Popconfirm
+              v-if="n.kind === 'recorded' && !n.undone && session.mayEdit"
+              title="Undo this night? None of its frames counts any more."
+              ok-text="Undo it"
+              @confirm="emit('undo', n.id)"
+            >
+              <Button size="small" danger>Undo</Button>
+            </Popconfirm>
+          </td>
+        </tr>
+        <tr v-if="open === n.id">
+          <td colspan="4">
+            <ul class="frames">
+              <li v-for="f in frames.slice(0, 500)" :key="f.id">
+                <Checkbox
+                  :checked="f.accepted"
+                  :disabled="!session.mayEdit || n.undone"
+                  @update:checked="judge(n, f, $event)"
+                >
+                  <span class="mono small"
+                    >{{ f.startedAt ? clock(f.startedAt, zone) : '–' }} {{ f.filter || f.kind }} {{ f.exposureS }} s
+                    {{ f.file }}<template v-if="f.reason">: {{ f.reason }}</template></span
+                  >
+                </Checkbox>
+              </li>
+            </ul>
+          </td>
+        </tr>
+      </tbody>
+    </table>
+  </section>
+</template>
+
+<style scoped>
+.undone {
+  opacity: 0.6;
+}
+.taken {
+  display: inline-flex;
+  gap: 5px;
+  align-items: center;
+  margin-right: 12px;
+}
+.frames {
+  list-style: none;
+  margin: 6px 0;
+  padding: 0;
+  display: grid;
+  grid-template-columns: repeat(auto-fill, minmax(260px, 1fr));
+  gap: 2px 12px;
+  max-height: 340px;
+  overflow: auto;
+}
+</style>

@@ -1,0 +1,235 @@
+import { api, MAX_NIGHT_FRAMES, type CalibrationGroup, type NightRecord } from '@keen/contract';
+import { recogniseText, type FrameKind, type KeywordMapping } from '@keen/core/exchange';
+import { byNight, focuserDrift, foldedFilter, readTypedFrames } from '@keen/core/frames';
+import { filtersOf } from '@keen/core/rig';
+import { useLocalStorage } from '@vueuse/core';
+import { proxy } from 'comlink';
+import { computed, ref, shallowRef, watch } from 'vue';
+import { call, said } from '../../api/client.ts';
+import { useHandOver } from '../../stores/handOver.ts';
+import { useClub } from '../../stores/club.ts';
+import { core, plainCopy } from '../../workers/index.ts';
+import { fieldsOf, groupsOf, incomingOf, matchAll, openOf, storable, type Group, type Incoming } from './bringIn.ts';
+
+const FITS = /\.(fits?|fts|fit\.fz|fits\.fz)$/i;
+const TEXT = /\.(csv|txt|log|tsv)$/i;
+/** Largest text file looked into [bytes]. */
+const MAX_TEXT = 120_000_000;
+
+/** A night taken elsewhere, from its folder, a table or a line typed, to the record. */
+export function useBringIn() {
+  const club = useClub();
+  const handOver = useHandOver();
+  const mapping = useLocalStorage<KeywordMapping>('keen.frame-keywords', {});
+  const slot = () => `keen.filter-names.${club.rig?.id ?? ''}.${club.rig?.system.key ?? ''}`;
+  const aliases = useLocalStorage<Record<string, string>>(slot, {});
+  const frames = shallowRef<Incoming[]>([]);
+  const files = shallowRef<File[]>([]);
+  const bad = shallowRef<{ file: string; reason: string }[]>([]);
+  const others = shallowRef<{ file: File; kind: 'guide-log' | 'focus-log' | 'frames' }[]>([]);
+  const keywords = shallowRef<string[]>([]);
+  const reading = ref({ done: 0, of: 0 });
+  const tookMs = ref(0);
+  const busy = ref(false);
+  const trouble = ref('');
+  const told = ref('');
+  /** For frames without a time. */
+  const night = ref(club.night);
+  const nights = shallowRef<NightRecord[]>([]);
+  const calibration = shallowRef<CalibrationGroup[]>([]);
+  let stopped = false;
+
+  const setup = computed(() => club.rig?.setup ?? null);
+  const filters = computed(() => (setup.value ? filtersOf(setup.value) : []));
+  /** About half the field's diagonal, at least a third of a degree: people centre by hand. */
+  const reachDeg = computed(() => {
+    const s = setup.value;
+    if (!s) return 1;
+    const mm = (Math.hypot(s.camera.widthPx, s.camera.heightPx) * s.camera.pixelUm) / 1000;
+    return Math.max(0.33, (Math.atan(mm / 2 / s.focalLengthMm) * 180) / Math.PI);
+  });
+  const matched = computed(() =>
+    matchAll(frames.value, {
+      projects: club.rigProjects.map(({ id, object, raDeg, decDeg }) => ({ id, object, raDeg, decDeg })),
+      filters: filters.value,
+      reachDeg: reachDeg.value,
+      aliases: aliases.value,
+    }),
+  );
+  const groups = computed(() => groupsOf(matched.value));
+  const waiting = computed(() => matched.value.filter((f) => openOf(f).some((o) => o !== 'no-time')).length);
+  const ready = computed(() => matched.value.filter(storable));
+
+  async function read(list: File[]): Promise<void> {
+    stopped = false;
+    reading.value = { done: 0, of: list.length };
+    const begun = performance.now();
+    const got = await core().frameFiles(
+      list,
+      plainCopy(mapping.value),
+      proxy((done: number) => {
+        reading.value = { done, of: list.length };
+        return !stopped;
+      }),
+    );
+    tookMs.value = performance.now() - begun;
+    reading.value = { done: 0, of: 0 };
+    bad.value = [...bad.value, ...got.flatMap((f) => (f.ok ? [] : [{ file: f.file, reason: f.reason }]))];
+    const have = new Set(frames.value.map((f) => f.hash));
+    const fresh = got.flatMap((f) => (f.ok && !have.has(f.hash) ? [f] : []));
+    keywords.value = [...new Set([...keywords.value, ...fresh.flatMap((f) => f.keywords)])].sort();
+    // one file twice in a folder is one frame
+    const seen = new Set<string>();
+    const own = fresh.filter((f) => !seen.has(f.hash) && seen.add(f.hash));
+    frames.value = [
+      ...frames.value,
+      ...own.map((f) => ({ file: f.file, hash: f.hash, read: f.frame, accepted: true, reason: '' })),
+    ];
+  }
+  async function take(list: File[]): Promise<void> {
+    trouble.value = '';
+    told.value = '';
+    const fits = list.filter((f) => FITS.test(f.name));
+    const texts = list.filter((f) => TEXT.test(f.name) && f.size <= MAX_TEXT);
+    const rest = list.filter((f) => !fits.includes(f) && !texts.includes(f));
+    if (fits.length > MAX_NIGHT_FRAMES) {
+      trouble.value = `${fits.length} FITS files are more than one night’s ${MAX_NIGHT_FRAMES}; drop the folder night by night.`;
+      return;
+    }
+    if (rest.length)
+      bad.value = [
+        ...bad.value,
+        ...rest.slice(0, 50).map((f) => ({ file: f.name, reason: 'is no FITS file, table or log' })),
+      ];
+    for (const file of texts) {
+      const kind = recogniseText(await file.slice(0, 20_000).text());
+      if (kind) others.value = [...others.value, { file, kind }];
+      else bad.value = [...bad.value, { file: file.name, reason: 'is no guide log, focus log or table of frames' }];
+    }
+    files.value = [...files.value, ...fits];
+    if (fits.length) await read(fits);
+  }
+  /** Other keywords: every file is read again with them; what was set by hand starts anew. */
+  async function remap(next: KeywordMapping): Promise<void> {
+    mapping.value = next;
+    if (!files.value.length) return;
+    frames.value = frames.value.filter((f) => f.hash === null);
+    bad.value = [];
+    await read(files.value);
+  }
+  async function openText(o: { file: File; kind: string }): Promise<void> {
+    handOver.give(o.kind === 'guide-log' ? 'guide-log' : 'focus-log', o.file);
+  }
+  async function takeTable(file: File): Promise<void> {
+    const got = await core().readFramesCsv(await file.text(), undefined);
+    bad.value = [...bad.value, ...got.bad.map((b) => ({ file: `${file.name}, line ${b.line}`, reason: b.reason }))];
+    frames.value = [...frames.value, ...got.frames.flatMap(incomingOf)];
+    others.value = others.value.filter((o) => o.file !== file);
+  }
+  function type(text: string, projectId: string): string {
+    const got = readTypedFrames(text);
+    if (!got.ok)
+      return got.problem === 'shape'
+        ? `“${got.piece}” is not read; write it such as 12 × 300 s Ha`
+        : got.problem === 'count'
+          ? `“${got.piece}”: between 1 and 5000 frames`
+          : `“${got.piece}”: an exposure between 0 and 7200 s`;
+    frames.value = [
+      ...frames.value,
+      ...got.groups.flatMap((g) => incomingOf(g)).map((f) => ({ ...f, projectId: projectId || null })),
+    ];
+    return '';
+  }
+  const change = (g: Group, how: Partial<Incoming>) => {
+    const of = new Set(g.frames.map((f) => f.hash ?? f));
+    const same = (f: Incoming, i: number) => of.has(f.hash ?? matched.value[i]!);
+    frames.value = frames.value.map((f, i) => (same(f, i) ? { ...f, ...how } : f));
+  };
+  const setProject = (g: Group, projectId: string | null) => change(g, { projectId });
+  const setKind = (g: Group, kind: FrameKind) => change(g, { kind });
+  /** A filter set by hand is remembered for this spelling on this rig. */
+  function setFilter(g: Group, filter: string): void {
+    aliases.value = { ...aliases.value, [foldedFilter(g.spelled)]: filter };
+    change(g, { filter });
+  }
+  const accept = (g: Group, accepted: boolean, reason = '') => change(g, { accepted, reason });
+  const acceptOne = (index: number, accepted: boolean) =>
+    (frames.value = frames.value.map((f, i) =>
+      i === index ? { ...f, accepted, reason: accepted ? '' : 'refused by hand' } : f,
+    ));
+  const clear = () => {
+    frames.value = [];
+    files.value = [];
+    bad.value = [];
+    others.value = [];
+  };
+
+  async function load(): Promise<void> {
+    const rig = club.rig;
+    if (!rig) return;
+    const [n, c] = await Promise.all([
+      call(api.nights, { params: { id: rig.id } }),
+      call(api.calibration, { params: { id: rig.id }, query: { system: rig.system.key } }),
+    ]);
+    if (club.rig?.id !== rig.id) return;
+    if (n.ok) nights.value = n.value;
+    if (c.ok) calibration.value = c.value;
+  }
+  watch(() => [club.rig?.id, club.rig?.system.key], load, { immediate: true });
+
+  async function store(): Promise<void> {
+    const rig = club.rig;
+    if (!rig || !club.site) return;
+    busy.value = true;
+    trouble.value = '';
+    const sent = ready.value.map((f) => ({ startedAt: f.read.startedAt, f }));
+    let [added, known] = [0, 0];
+    const done = new Set<unknown>();
+    for (const [evening, items] of byNight(sent, club.site.timeZone, night.value)) {
+      const got = await call(api.recordNight, {
+        params: { id: rig.id },
+        body: {
+          system: rig.system.key,
+          night: evening,
+          name: files.value.length ? `${items.length} files` : 'typed',
+          frames: items.map((i) => fieldsOf(i.f)),
+        },
+      });
+      if (!got.ok) {
+        trouble.value = `Night of ${evening}: ${got.problem.issues?.[0]?.message ?? said(got.problem)}`;
+        break;
+      }
+      added += got.value.added;
+      known += got.value.known;
+      for (const i of items) done.add(i.f.hash ?? i.f.read);
+    }
+    busy.value = false;
+    frames.value = frames.value.filter((f) => !done.has(f.hash ?? f.read));
+    if (!frames.value.length) files.value = [];
+    told.value = `${added} frames brought in${known ? `, ${known} were on record already` : ''}.`;
+    await Promise.all([load(), club.loadProjects()]);
+  }
+  async function undo(id: string): Promise<void> {
+    const got = await call(api.undoNight, { params: { id } });
+    trouble.value = got.ok ? '' : said(got.problem);
+    told.value = got.ok ? 'Undone: none of its frames counts. The same files can be brought in again.' : '';
+    await Promise.all([load(), club.loadProjects()]);
+  }
+  /** How the focuser was moved per degree over these frames, beside what the adopted offsets say. */
+  const drift = computed(() => {
+    const readings = matched.value.flatMap((f) => {
+      const { focuserPosition, focuserC } = f.read;
+      return f.kindNow === 'light' && f.filterNow && focuserPosition !== null && focuserC !== null
+        ? [{ filter: f.filterNow, position: focuserPosition, temperatureC: focuserC }]
+        : [];
+    });
+    const found = focuserDrift(readings);
+    return found && { ...found, adopted: club.offsets?.temperatureStepsPerC ?? null };
+  });
+  return {
+    mapping, aliases, frames, matched, groups, bad, others, keywords, reading, tookMs, busy, trouble, told, night, nights,
+    calibration, waiting, ready, filters, drift,
+    take, takeTable, openText, type, remap, setProject, setFilter, setKind, accept, acceptOne, clear, store, undo, load,
+    cancel: () => (stopped = true),
+  }; // prettier-ignore
+}
