@@ -214,7 +214,7 @@ test('a simulated bad night is read, kept, and compared with a good one', async 
   await page.goto('/morning/guiding');
   await expect(page.getByTestId('kept-logs')).toContainText('worm untamed');
   await page.getByRole('button', { name: 'over correction', exact: true }).click();
-  await expect(page.getByTestId('findings')).toContainText('Lower the aggressiveness');
+  await expect(page.getByTestId('findings')).toContainText('a smaller share of each error');
   await page.getByLabel('What was different that night').fill('everything at 100 %');
   await page.getByRole('button', { name: /^Keep with the night/ }).click();
   await expect(page.getByTestId('kept-logs')).toContainText('everything at 100 %');
@@ -231,5 +231,5 @@ test('a simulated bad night is read, kept, and compared with a good one', async 
   await expect(page.getByTestId('change')).toContainText('New: over correction ra');
   // the morning's own page says so first
   await page.goto('/morning');
-  await expect(page.getByTestId('guiding')).toContainText('Lower the aggressiveness');
+  await expect(page.getByTestId('guiding')).toContainText('a smaller share of each error');
 });

@@ -35,7 +35,7 @@ test('a bad guide log says its cause; a wrong file says what is wrong; two night
   await expect(page.getByTestId('bad-rows')).toContainText('no column is taken for time, ra, dec');
   await file.setInputFiles(logOf('over-correction-in-ra'));
   await expect(page.getByTestId('findings')).toContainText('Right ascension swings from side to side');
-  await expect(verdict(page)).toContainText('Lower the aggressiveness');
+  await expect(verdict(page)).toContainText('a smaller share of each error');
   await file.setInputFiles(logOf('hot-pixel-after-a-dither'));
   await expect(page.getByTestId('findings')).toContainText('hot pixel');
   await expect(page.getByRole('columnheader', { name: 'over-correction-in-ra.csv' })).toBeVisible();

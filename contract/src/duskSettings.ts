@@ -43,8 +43,12 @@ export const DuskSettings = z.strictObject({
     .strictObject({
       /** Share of the sidereal rate; a dither moves at it too. */
       guideRate: between(0.01, 4).default(0.5),
-      travelPx: between(1, 500).default(25),
-      steps: whole(1, 200).default(12),
+      /** Way of a calibration; null: as the wanted angle asks. */
+      travelPx: between(1, 500).nullable().default(null),
+      /** Wanted accuracy of the camera's angle, and the noise of one star place. */
+      angleErrorDeg: between(0.05, 10).default(0.5),
+      centroidNoisePx: between(0.01, 5).default(0.2),
+      steps: whole(1, 200).default(10),
       snr: between(1, 1000).default(20),
       fwhmArcsec: between(0.1, 60).default(3),
       frameS: between(0.1, 7200).default(300),

@@ -92,7 +92,7 @@ function overCorrection(log: Log): (Finding | null)[] {
       code,
       severity: 'bad',
       evidence: `${name} swings from side to side: neighbours correlate at ${lag.toFixed(2)}, ${Math.round((100 * turned) / pairs)} % of the pulses undo the one before.`,
-      advice: 'Lower the aggressiveness on this axis, or lengthen the guide exposure.',
+      advice: 'Let a smaller share of each error be corrected on this axis, or lengthen the guide exposure.',
     };
   };
   return [
@@ -211,7 +211,7 @@ function worm({ samples, masks, cadence, rhythm }: Log): Finding | null {
     severity: 'caution',
     evidence: `Right ascension swings ±${r.semiAmplitude.toFixed(2)}″ every ${r.period.toFixed(0)} s over ${(span / r.period).toFixed(0)} turns.`,
     advice:
-      'The worm shows through: train periodic-error correction, shorten the guide exposure, or raise the aggressiveness in right ascension a little.',
+      'The worm shows through: train periodic-error correction, shorten the guide exposure, or let a little more of each error be corrected in right ascension.',
   };
 }
 

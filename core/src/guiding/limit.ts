@@ -173,30 +173,52 @@ export const CalibrationInput = z.strictObject({
     (d) => Math.abs(d) <= HIGH_DEC.refuse,
     `is beyond ±${HIGH_DEC.refuse}°: right ascension hardly moves a star there; calibrate near the equator`,
   ),
-  travelPx: positive('px', 'Way the star should move, in binned pixels').default(25),
-  steps: z.int().min(1).default(12),
+  travelPx: positive('px', 'Way the star should move, in binned pixels; none: as the wanted angle asks').optional(),
+  steps: z.int().min(1).default(10),
+  centroidNoisePx: positive('px', 'Noise of one star place, one standard deviation').default(0.2),
+  angleErrorDeg: within('deg', 0.01, 30, 'Wanted accuracy of the camera’s angle, one standard deviation').default(0.5),
 });
 export type CalibrationInput = z.infer<typeof CalibrationInput>;
 export const CalibrationOutput = z.strictObject({
   pulseMs: z.number(),
   scaleArcsecPerPx: z.number(),
+  steps: z.int(),
+  travelPx: z.number(),
   travelArcsec: z.number(),
   ...explained,
 });
 
+/**
+ * The way that keeps the camera's angle within an error: the slope through m + 1 star places evenly spread over the way L has
+ * the standard deviation noise·√(12 m/((m+1)(m+2)))/L [least squares, textbook]; the angle's tangent is that slope.
+ */
+export const wayForAngle = (noisePx: number, steps: number, angleErrorDeg: number): number =>
+  (noisePx * Math.sqrt((12 * steps) / ((steps + 1) * (steps + 2)))) / Math.tan((angleErrorDeg * Math.PI) / 180);
+
 /** Length of a calibration pulse that moves the star far enough in the wanted number of steps. */
 export function calibration(i: CalibrationInput): z.input<typeof CalibrationOutput> {
   const scale = scaleArcsecPerPx(i.pixelUm, i.focalLengthMm, i.binning);
-  const travelArcsec = i.travelPx * scale;
+  const travelPx = i.travelPx ?? wayForAngle(i.centroidNoisePx, i.steps, i.angleErrorDeg);
+  const travelArcsec = travelPx * scale;
   const pulseMs =
-    ((1000 * i.travelPx) / i.steps) *
+    ((1000 * travelPx) / i.steps) *
     (scale / (SIDEREAL_ARCSEC_PER_S * i.guideRate * Math.cos((i.decDeg * Math.PI) / 180)));
   const high = Math.abs(i.decDeg) > HIGH_DEC.caution;
   return {
     pulseMs,
     scaleArcsecPerPx: scale,
+    steps: i.steps,
+    travelPx,
     travelArcsec,
     working: [
+      i.travelPx === undefined
+        ? {
+            label: 'Way for the angle',
+            formula: 'noise·√(12 m/((m+1)(m+2)))/tan(angle error)',
+            value: travelPx,
+            unit: 'px',
+          }
+        : { label: 'Way as given', formula: 'travel', value: travelPx, unit: 'px' },
       { label: 'Guide scale', formula: '206.264806·pixel·binning/f', value: scale, unit: '″/px' },
       { label: 'Way', formula: 'travel·scale', value: travelArcsec, unit: '″' },
       { label: 'Pulse', formula: '1000·travel/steps·scale/(15.041·rate·cos δ)', value: pulseMs, unit: 'ms' },

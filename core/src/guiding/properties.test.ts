@@ -3,7 +3,7 @@ import fc from 'fast-check';
 import { parseInput } from '../calculation/index.ts';
 import { seeded } from '../statistics/index.ts';
 import { flexure, FlexureInput } from './flexure.ts';
-import { calibration, CalibrationInput, limit, LimitInput } from './limit.ts';
+import { calibration, wayForAngle, CalibrationInput, limit, LimitInput } from './limit.ts';
 import { budget, BudgetInput } from './budget.ts';
 
 const between = (min: number, max: number) => fc.double({ min, max, noNaN: true });
@@ -112,7 +112,7 @@ describe('the faintest star that guides', () => {
 
 describe('calibration and budget', () => {
   test('a pulse grows with the way and with 1/cos δ, and falls with steps and rate', () => {
-    const of = (over: object) => calibration(parseInput(CalibrationInput, { focalLengthMm: 400, pixelUm: 3.75, decDeg: 0, ...over })).pulseMs; // prettier-ignore
+    const of = (over: object) => calibration(parseInput(CalibrationInput, { focalLengthMm: 400, pixelUm: 3.75, decDeg: 0, travelPx: 25, ...over })).pulseMs; // prettier-ignore
     fc.assert(
       fc.property(between(-60, 60), fc.integer({ min: 2, max: 40 }), between(0.2, 1), (decDeg, steps, guideRate) => {
         const here = of({ steps, guideRate });
@@ -123,6 +123,21 @@ describe('calibration and budget', () => {
       }),
       { seed: 54 },
     );
+  });
+  test('the way for a wanted angle keeps it: 4000 simulated calibrations scatter as asked', () => {
+    const random = seeded(91);
+    for (const [steps, noise, wanted] of [[10, 0.2, 0.5], [4, 0.4, 1], [24, 0.15, 0.3]] as const) {
+      const way = wayForAngle(noise, steps, wanted);
+      const at = Array.from({ length: steps + 1 }, (_, k) => (k * way) / steps - way / 2);
+      const across = at.reduce((s, x) => s + x * x, 0);
+      const angles = Array.from({ length: 4000 }, () => {
+        const slope = at.reduce((s, x) => s + x * noise * random.normal(), 0) / across;
+        return (Math.atan(slope) * 180) / Math.PI;
+      });
+      const sigma = Math.sqrt(angles.reduce((s, a) => s + a * a, 0) / angles.length);
+      expect(sigma / wanted).toBeGreaterThan(0.95);
+      expect(sigma / wanted).toBeLessThan(1.05);
+    }
   });
   test('every school says something, in its order; more flexure never argues for the guide scope', () => {
     const rank = { 'guide-scope': 0, either: 1, 'off-axis': 2 } as const;

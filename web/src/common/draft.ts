@@ -23,6 +23,8 @@ export function useDraft<T extends object>(
   const past: string[] = [];
   const undoable = ref(0);
   let original = '';
+  /** Text of the record as it was just put in: seeing it is no step to undo. */
+  let renewed = '';
   const slot = () => `keen.draft.${key()}`;
 
   function reset(keep = true): void {
@@ -44,12 +46,14 @@ export function useDraft<T extends object>(
         draft.value = complete(kept.value);
         version.value = kept.version;
         restoredAt.value = kept.at;
+        renewed = JSON.stringify(draft.value);
         return;
       } catch {
         localStorage.removeItem(slot());
       }
     }
     draft.value = plainCopy(s.value);
+    renewed = original;
   }
   watch([key, source], () => reset(), { immediate: true });
 
@@ -59,8 +63,10 @@ export function useDraft<T extends object>(
   watch(
     text,
     (now, was) => {
+      const fresh = now === renewed;
+      renewed = '';
       if (draft.value === null) return;
-      if (was !== undefined && was !== 'null' && was !== before && now !== was && !undoing) {
+      if (!fresh && was !== undefined && was !== 'null' && was !== before && now !== was && !undoing) {
         past.push(was);
         if (past.length > 200) past.shift();
         undoable.value = past.length;

@@ -91,7 +91,8 @@ const lead = (key: string) =>
             {{ figure(s.focalLengthMm, 0) }} mm f/{{ figure(s.focalLengthMm / s.apertureMm, 1) }}
           </td>
           <td>{{ club.rig.systems[i]?.words }}</td>
-          <td class="row">
+          <td>
+           <span class="row">
             <span v-if="i === 0" class="small muted">leads</span>
             <Button v-else-if="!off" size="small" :loading="busy" @click="lead(s.key)">Let it lead</Button>
             <Button v-if="s.key !== club.rig.system.key" size="small" @click="club.look(club.rig!.id, s.key)"
@@ -106,6 +107,7 @@ const lead = (key: string) =>
             >
               <Button size="small" danger>Take away</Button>
             </Popconfirm>
+           </span>
           </td>
         </tr>
       </tbody>

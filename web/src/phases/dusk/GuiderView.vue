@@ -32,7 +32,7 @@ const STAR = [
 const CALIBRATE = [
   { key: 'guideRate', label: 'Guide rate', dimension: 'number', unit: '× sidereal', min: 0.05, max: 2, step: 0.05 },
   { key: 'binning', label: 'Binning', dimension: 'number', decimals: 0, min: 1, max: 8 },
-  { key: 'travelPx', label: 'Way', dimension: 'number', unit: 'px', decimals: 0, min: 5, max: 200 },
+  { key: 'angleErrorDeg', label: 'Angle within', dimension: 'angle', decimals: 1, min: 0.05, max: 10, step: 0.1 },
   { key: 'steps', label: 'Steps', dimension: 'number', decimals: 0, min: 2, max: 60 },
 ] as const; // prettier-ignore
 const PICTURE = [
@@ -165,7 +165,7 @@ const PICTURE = [
               </tr>
               <tr>
                 <td>{{ wish.steps }} steps move the star</td>
-                <td class="num">{{ figure(wish.travelPx, 0) }} px, {{ figure(steps.travelArcsec, 0) }}″</td>
+                <td class="num">{{ figure(steps.travelPx, 0) }} px, {{ figure(steps.travelArcsec, 0) }}″</td>
               </tr>
             </tbody>
           </table>
@@ -178,6 +178,10 @@ const PICTURE = [
             {{ figure(steps!.travelArcsec, 0) }}″ is little beside {{ figure(wish.fwhmArcsec, 0) }}″ stars: the seeing
             would be calibrated with it.
             <button type="button" class="link" @click="wish.travelPx = shortWay">Take {{ shortWay }} px</button>
+          </p>
+          <p v-if="wish.travelPx !== null" class="small">
+            A way of {{ figure(wish.travelPx, 0) }} px is set.
+            <button type="button" class="link" @click="wish.travelPx = null">As the angle asks</button>
           </p>
           <p class="muted small">
             Calibrate on the side of the meridian where the night begins, slew first in the direction of the pulses so

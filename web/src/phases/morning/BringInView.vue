@@ -33,9 +33,10 @@ const verdict = computed(() => {
   const hours = lights.value.reduce((s, f) => s + (f.accepted ? (f.read.exposureS ?? 0) : 0), 0) / 3600;
   return {
     level: wait ? ('caution' as const) : ('good' as const),
-    text: `${lights.value.length} light frames, ${figure(hours, 1)} h, and ${all - lights.value.length} for calibration. ${wait ? `${wait} wait for a hand.` : 'Everything is matched.'}`,
+    text: `${count(lights.value.length, 'light frame')}, ${figure(hours, 1)} h, and ${all - lights.value.length} for calibration. ${wait ? `${wait} ${wait === 1 ? 'waits' : 'wait'} for a hand.` : 'Everything is matched.'}`,
   };
 });
+const count = (n: number, what: string) => `${n} ${what}${n === 1 ? '' : 's'}`;
 async function openLog(o: (typeof night.others.value)[number]) {
   if (o.kind === 'frames') return night.takeTable(o.file);
   await night.openText(o);

@@ -157,7 +157,7 @@ async function keep() {
         >What was different that night<Input
           v-model:value="note"
           :maxlength="1000"
-          placeholder="aggressiveness 60 %, cable tied up"
+          placeholder="60 % of the error corrected, cable tied up"
           aria-label="What was different that night"
       /></label>
       <Button type="primary" :loading="keeping" :disabled="!title.trim()" @click="keep"

@@ -88,10 +88,10 @@ const verdict = computed(() => {
   if (!n) return null;
   const good = counted.value.reduce((s, f) => s + f.good, 0);
   const bad = counted.value.reduce((s, f) => s + f.bad, 0);
-  const objects = [...new Set(n.taken.map((t) => t.object || 'no project'))].join(', ');
+  const objects = [...new Set(n.taken.flatMap((t) => (t.object ? [t.object] : [])))].join(', ');
   return {
     level: good === 0 ? ('bad' as const) : bad > 0.2 * (good + bad) ? ('caution' as const) : ('good' as const),
-    text: `${objects || 'Calibration only'}, night of ${dayName(n.night)}: ${good} good frame${good === 1 ? '' : 's'}, ${bad} refused.`,
+    text: `${objects || (good + bad ? 'Frames of no project' : 'Calibration only')}, night of ${dayName(n.night)}: ${good} good frame${good === 1 ? '' : 's'}, ${bad} refused.`,
   };
 });
 </script>

@@ -116,6 +116,7 @@ const KIND = { live: 'on stand-ins', recorded: 'brought in', rehearsed: 'rehears
   gap: 5px;
   align-items: center;
   margin-right: 12px;
+  vertical-align: middle;
 }
 .frames {
   list-style: none;
