@@ -20,6 +20,7 @@ const SCREENS = [
   '/night/plan',
   '/night/run',
   '/morning',
+  '/morning/night',
   '/morning/focus',
   '/morning/guiding',
   '/season',
@@ -27,6 +28,7 @@ const SCREENS = [
   '/club/equipment',
   '/club/sites',
   '/club/changes',
+  '/first-evening',
 ];
 
 /** Waits until nothing on the page changes any more: what is still moving cannot be judged, however slow the machine. */

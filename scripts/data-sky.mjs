@@ -3,6 +3,7 @@ import { execFileSync } from 'node:child_process';
 import { mkdtempSync, readFileSync, readdirSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { catalogueOf, corrected } from './sky-corrections.mjs';
 
 const VERSION = '0.7.35';
 const folder = mkdtempSync(join(tmpdir(), 'keen-sky-'));
@@ -45,35 +46,22 @@ for (const f of read('dsos.20.json').features) {
     .map(Number.parseFloat);
   const major = size[0] > 0 ? Math.max(size[0], size[1] > 0 ? size[1] : 0) : null;
   const minor = major === null ? null : size[1] > 0 ? Math.min(size[0], size[1]) : major;
+  const name = POPULAR.has(names[f.id]?.name) ? names[f.id].name : null;
   rows.push({
     id: messier.get(id) ?? id,
-    alias: messier.has(id) ? id : null,
-    name: POPULAR.has(names[f.id]?.name) ? names[f.id].name : null,
+    aliases: messier.has(id) ? [id] : [],
+    names: name ? [name] : [],
     type: f.properties.type,
     raDeg,
     decDeg,
     mag: Number.isFinite(mag) && mag < 90 ? mag : null,
     major,
     minor,
+    paDeg: null,
   });
 }
-rows.sort((a, b) => (a.mag ?? 99) - (b.mag ?? 99) || a.id.localeCompare(b.id));
-const column = (k) => rows.map((r) => r[k]);
-writeFileSync(
-  'data/deep-sky.json',
-  JSON.stringify({
-    source: `d3-celestial ${VERSION}, data/dsos.20.json and dsonames.json`,
-    licence: 'BSD-3-Clause, see data/README.md',
-    id: column('id'),
-    alias: column('alias'),
-    name: column('name'),
-    type: column('type'),
-    raDeg: column('raDeg'),
-    decDeg: column('decDeg'),
-    mag: column('mag'),
-    majorArcmin: column('major'),
-    minorArcmin: column('minor'),
-  }) + '\n',
-);
+const all = corrected(rows);
+const source = `d3-celestial ${VERSION}, data/dsos.20.json and dsonames.json; data/deep-sky-corrections.csv`;
+writeFileSync('data/deep-sky.json', JSON.stringify(catalogueOf(all, source)) + '\n');
 rmSync(folder, { recursive: true });
-console.log(`${rows.length} objects written to data/deep-sky.json`);
+console.log(`${all.length} objects written to data/deep-sky.json`);

@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { define, explained, type WorkingStep, type Verdict } from '../calculation/index.ts';
+import { judge, phrase, type Phrase, type PlainPhrase } from '../phrases/index.ts';
 import { AssessInput, EVEN_KGMM, Moment, STANDARD_GRAVITY, type Counterweight, type Mass } from './schemas.ts';
 
 const side = (low: string, high: string) => z.enum([high, low, 'even']);
@@ -45,24 +46,32 @@ export const shaftSide = (weights: readonly Counterweight[], shaft: { massKg: nu
 const heavy = (v: number, positive: string, negative: string) =>
   Math.abs(v) < EVEN_KGMM ? 'even' : v > 0 ? positive : negative;
 
-/** Moments in kg·cm, the unit people speak in. */
-const cm = (kgMm: number) => (Math.abs(kgMm) / 10).toFixed(1);
+/** Where it is heavy, as phrases of one sentence; moments in kg·cm, the unit people speak in. */
+function heavyParts(moment: Moment): PlainPhrase[] {
+  const part = (code: string, kgMm: number): PlainPhrase => ({ code, values: { momentKgCm: Math.abs(kgMm) / 10 } });
+  const parts: PlainPhrase[] = [];
+  if (Math.abs(moment.z) >= EVEN_KGMM)
+    parts.push(part(moment.z > 0 ? 'balance.front-heavy' : 'balance.back-heavy', moment.z));
+  if (Math.abs(moment.y) >= EVEN_KGMM) parts.push(part('balance.side-heavy', moment.y));
+  if (Math.abs(moment.x) >= EVEN_KGMM)
+    parts.push(part(moment.x > 0 ? 'balance.tube-heavy' : 'balance.weights-heavy', moment.x));
+  return parts;
+}
+/** Where a rig is heavy, as one phrase. */
+export function heaviness(moment: Moment): Phrase {
+  const parts = heavyParts(moment);
+  return parts.length ? phrase('balance.heavy', { parts }) : phrase('balance.even');
+}
 
 function verdictOf(moment: Moment, dec: number, ra: number, load: number | undefined): Verdict {
-  const parts: string[] = [];
-  if (Math.abs(moment.z) >= EVEN_KGMM) parts.push(`${moment.z > 0 ? 'front' : 'back'}-heavy by ${cm(moment.z)} kg·cm`);
-  if (Math.abs(moment.y) >= EVEN_KGMM) parts.push(`side-heavy by ${cm(moment.y)} kg·cm`);
-  if (Math.abs(moment.x) >= EVEN_KGMM)
-    parts.push(`${moment.x > 0 ? 'tube' : 'weights'} too heavy about right ascension by ${cm(moment.x)} kg·cm`);
   const overload = load !== undefined && load > 1;
   const worst = Math.max(dec, ra);
   const level = overload || worst >= 0.5 ? 'bad' : worst >= 0.05 || (load ?? 0) > 0.6 ? 'caution' : 'good';
-  const text = parts.length ? parts.join(', ') : 'In balance on every axis';
-  const loadText =
+  const loaded =
     load === undefined
-      ? ''
-      : ` Load is ${Math.round(load * 100)} % of the mount’s rating${overload ? ': too much' : ''}.`;
-  return { level, text: `${text[0]!.toUpperCase()}${text.slice(1)}.${loadText}` };
+      ? []
+      : [phrase(overload ? 'balance.overload' : 'balance.load', { loadPercent: Math.round(load * 100) })];
+  return judge(level, heaviness(moment), ...loaded);
 }
 
 /** Moments, torques, heavy sides and inertia of a rig as it stands. Textbook statics. */

@@ -1,5 +1,5 @@
 export * from './schemas.ts';
-export { assess, balanceAssess, AssessOutput, tubeSide, shaftSide } from './assess.ts';
+export { assess, heaviness, balanceAssess, AssessOutput, tubeSide, shaftSide } from './assess.ts';
 export { balanceTorque, torqueAt, PierSide } from './torque.ts';
 export { balanceInfer, infer, Reading, InferInput } from './infer.ts';
 export { balanceSolve, solve, SolveStep, type SolveOutput } from './solve.ts';

@@ -1,4 +1,5 @@
 import type { z } from 'zod';
+import { phrase, type Phrase } from '../phrases/index.ts';
 import type { RigSetup } from '../rig/index.ts';
 import type { AssessInput, SolveInput as SolveSchema } from './schemas.ts';
 
@@ -35,7 +36,7 @@ export const variantSetup = (setup: RigSetup, name: string): RigSetup => {
 const FREE_SHARE = 0.45;
 
 /** A tube that reaches far beyond narrowly set rings flexes: null when it does not. */
-export function overhangCaution(setup: RigSetup): string | null {
+export function overhangCaution(setup: RigSetup): Phrase | null {
   const tube = setup.placed.find((p) => p.kind === 'tube');
   const rings = setup.placed.find((p) => p.kind === 'rings');
   if (!tube || !rings) return null;
@@ -43,7 +44,5 @@ export function overhangCaution(setup: RigSetup): string | null {
     tube.zMm + tube.lengthMm / 2 - (rings.zMm + rings.lengthMm / 2),
     rings.zMm - rings.lengthMm / 2 - (tube.zMm - tube.lengthMm / 2),
   );
-  return free > FREE_SHARE * tube.lengthMm
-    ? `${free.toFixed(0)} mm of ${tube.name} stand free beyond the rings: set them farther apart on a longer bar, or it will flex.`
-    : null;
+  return free > FREE_SHARE * tube.lengthMm ? phrase('balance.overhang', { freeMm: free, name: tube.name }) : null;
 }

@@ -1,5 +1,6 @@
 import { z } from 'zod';
-import { define, explained, InvalidInput, type Verdict, type WorkingStep } from '../calculation/index.ts';
+import { define, explained, InvalidInput, PhraseSchema, type Verdict, type WorkingStep } from '../calculation/index.ts';
+import { judge, phrase, words, type Phrase } from '../phrases/index.ts';
 import { shaftSide, tubeSide } from './assess.ts';
 import { BalanceSearch, FEASIBLE_NM, type Arrangement, type SearchResult } from './search.ts';
 import { Moment, SolveInput, STANDARD_GRAVITY } from './schemas.ts';
@@ -13,6 +14,7 @@ export const SolveStep = z.strictObject({
   axis: z.enum(['dec', 'lateral', 'ra']),
   action: z.enum(['move', 'trim', 'slide', 'weights', 'shaft', 'check']),
   text: z.string(),
+  said: PhraseSchema.optional(),
 });
 export type SolveStep = z.infer<typeof SolveStep>;
 
@@ -25,6 +27,10 @@ export const SolveOutput = z.strictObject({
   counterweights: z.array(Weight),
   residual: z.strictObject({ momentKgMm: Moment, decTorqueNm: z.number(), raTorqueNm: z.number() }),
   obstacles: z.array(z.string()),
+  /** The obstacles as codes and values. */
+  obstaclesSaid: z.array(PhraseSchema),
+  /** Too many combinations: the larger ones were left out. */
+  cutShort: z.boolean(),
   alternatives: z.array(
     z.strictObject({
       slideMm: z.number(),
@@ -41,9 +47,6 @@ export const SolveOutput = z.strictObject({
 });
 export type SolveOutput = z.input<typeof SolveOutput>;
 
-const mm = (v: number) => `${Math.abs(v).toFixed(Math.abs(v) < 10 ? 1 : 0)} mm`;
-const kg = (v: number) => `${v.toFixed(2)} kg`;
-
 function weightChanges(before: number[], after: number[]): { on: number[]; off: number[] } {
   const on = [...after];
   const off: number[] = [];
@@ -56,63 +59,74 @@ function weightChanges(before: number[], after: number[]): { on: number[]; off: 
 }
 
 function stepsOf(input: SolveInput, a: Arrangement): SolveStep[] {
-  const steps: Omit<SolveStep, 'order'>[] = [];
+  const steps: Omit<SolveStep, 'order' | 'text'>[] = [];
   for (const m of a.moves) {
     const mass = input.masses.find((p) => p.name === m.mass)!;
     const to = input.relocations.find((r) => r.mass === m.mass)!.to.find((p) => p.name === m.to)!;
     const sideways = Math.abs(to.yMm - mass.yMm) >= Math.abs(to.zMm - mass.zMm);
-    steps.push({ axis: sideways ? 'lateral' : 'dec', action: 'move', text: `Move ${m.mass}: ${m.to}.` });
+    steps.push({
+      axis: sideways ? 'lateral' : 'dec',
+      action: 'move',
+      said: phrase('balance.step-move', { name: m.mass, place: m.to }),
+    });
   }
   for (const t of a.trims)
     steps.push({
       axis: 'lateral',
       action: 'trim',
-      text: `Hang ${kg(t.massKg)} at “${input.trimPoints[t.point]!.name}”.`,
+      said: phrase('balance.step-trim', { massKg: t.massKg, place: input.trimPoints[t.point]!.name }),
     });
   if (Math.abs(a.slideMm) >= 0.05)
     steps.push({
       axis: 'dec',
       action: 'slide',
-      text: `Right ascension locked: slide the tube ${mm(a.slideMm)} ${a.slideMm > 0 ? 'forward' : 'back'}.`,
+      said: phrase(`balance.step-${a.slideMm > 0 ? 'forward' : 'back'}${Math.abs(a.slideMm) < 10 ? '-fine' : ''}`, {
+        slideMm: Math.abs(a.slideMm),
+      }),
     });
   const { on, off } = weightChanges(
     input.counterweights.map((w) => w.massKg),
     a.pieces,
   );
   if (on.length || off.length) {
-    const said = [
-      off.length ? `take off ${off.map(kg).join(' and ')}` : '',
-      on.length ? `put on ${on.map(kg).join(' and ')}` : '',
-    ].filter(Boolean);
-    steps.push({
-      axis: 'ra',
-      action: 'weights',
-      text: `Weights, with the end-stop back on at once: ${said.join(', ')}.`,
-    });
+    const changes = [
+      ...off.map((massKg) => ({ code: 'balance.take-off', values: { massKg } })),
+      ...on.map((massKg) => ({ code: 'balance.put-on', values: { massKg } })),
+    ];
+    steps.push({ axis: 'ra', action: 'weights', said: phrase('balance.step-weights', { changes }) });
   }
   const same = input.counterweights.every((w) => Math.abs(w.distanceMm - a.distanceMm) < 0.05);
   if (a.pieces.length && (!same || on.length || off.length))
     steps.push({
       axis: 'ra',
       action: 'shaft',
-      text: `Declination locked: set the weights’ common centre at ${a.distanceMm.toFixed(0)} mm from the polar axis.`,
+      said: phrase('balance.step-shaft', { distanceMm: a.distanceMm }),
     });
-  return steps.map((s, i) => ({ order: i + 1, ...s }));
+  return steps.map((s, i) => ({ order: i + 1, ...s, text: words(s.said!) }));
 }
 
-function obstaclesOf(input: SolveInput, a: Arrangement, wantedX: number): string[] {
-  const said: string[] = [];
+/** How far out a curing weight is thought to hang where its worth is told [mm]. */
+const ARM_MM = 100;
+
+function obstaclesOf(input: SolveInput, a: Arrangement, wantedX: number): Phrase[] {
+  const said: Phrase[] = [];
   if (a.decTorqueNm >= FEASIBLE_NM) {
     const m = tubeSide(input.masses).m + a.trims.reduce((s, t) => s + t.massKg, 0);
     if (Math.abs(a.left.z) > 1 && m > 0)
       said.push(
-        `The slide ends ${mm(a.left.z / m)} too soon: still ${a.left.z > 0 ? 'front' : 'back'}-heavy by ${(Math.abs(a.left.z) / 10).toFixed(1)} kg·cm. ` +
-          `A longer bar, or ${a.left.z > 0 ? 'something moved to the tail' : 'something moved to the nose'}, would do.`,
+        phrase(a.left.z > 0 ? 'balance.slide-ends-front' : 'balance.slide-ends-back', {
+          missingMm: Math.abs(a.left.z / m),
+          momentKgCm: Math.abs(a.left.z) / 10,
+        }),
       );
     if (Math.abs(a.left.y) > 1)
       said.push(
-        `Sliding cannot cure the side: ${(Math.abs(a.left.y) / 10).toFixed(1)} kg·cm remain toward ${a.left.y > 0 ? '+y' : '−y'}. ` +
-          `${(Math.abs(a.left.y) / 100).toFixed(2)} kg hung 100 mm out on the other side would take it away.`,
+        phrase('balance.side-remains', {
+          momentKgCm: Math.abs(a.left.y) / 10,
+          side: a.left.y > 0 ? '+y' : '−y',
+          massKg: Math.abs(a.left.y) / ARM_MM,
+          armMm: ARM_MM,
+        }),
       );
   }
   if (a.raTorqueNm >= FEASIBLE_NM) {
@@ -120,23 +134,30 @@ function obstaclesOf(input: SolveInput, a: Arrangement, wantedX: number): string
     const { min, max } = input.shaftRangeMm;
     if (missing > 0)
       said.push(
-        `The weights reach only ${max.toFixed(0)} mm: ${max > 0 ? `${kg(missing / max)} more there` : 'a longer shaft'}, or a lighter tube side, is needed.`,
+        max > 0
+          ? phrase('balance.weights-short', { reachMm: max, massKg: missing / max })
+          : phrase('balance.shaft-short', { reachMm: max }),
       );
     else
       said.push(
-        `The weights cannot come nearer than ${min.toFixed(0)} mm: ${min > 0 ? `${kg(-missing / min)} less` : 'less weight'} is needed.`,
+        min > 0
+          ? phrase('balance.weights-near', { reachMm: min, massKg: -missing / min })
+          : phrase('balance.weights-too-heavy', { reachMm: min }),
       );
   }
   return said;
 }
 
-function verdictOf(found: SearchResult, steps: SolveStep[], obstacles: string[]): Verdict {
+function verdictOf(found: SearchResult, steps: SolveStep[], obstacles: Phrase[]): Verdict {
   const a = found.best;
   if (!found.feasible)
-    return { level: 'bad', text: `No arrangement of what you have balances this rig. ${obstacles[0] ?? ''}`.trim() };
-  if (steps.length === 0) return { level: 'good', text: 'Nothing to move: the rig is in balance as it stands.' };
-  const left = `Left over: ${a.decTorqueNm.toFixed(2)} N·m in declination, ${a.raTorqueNm.toFixed(2)} N·m in right ascension.`;
-  return { level: 'good', text: `${steps.map((s) => s.text.replace(/\.$/, '')).join('; ')}. ${left}` };
+    return judge('bad', phrase(found.capped ? 'balance.none-looked-at' : 'balance.none'), ...obstacles.slice(0, 1));
+  if (steps.length === 0) return judge('good', phrase('balance.nothing'));
+  return judge(
+    'good',
+    ...steps.flatMap((s) => (s.said ? [s.said] : [])),
+    phrase('balance.left-over', { decNm: a.decTorqueNm, raNm: a.raTorqueNm }),
+  );
 }
 
 /** The moves that balance a rig with the fewest interventions, in order. */
@@ -192,7 +213,9 @@ export function solve(input: SolveInput): SolveOutput {
     moves: a.moves,
     counterweights: weightsOf(a),
     residual: { momentKgMm: a.left, decTorqueNm: a.decTorqueNm, raTorqueNm: a.raTorqueNm },
-    obstacles,
+    obstacles: obstacles.map((o) => words(o)),
+    obstaclesSaid: obstacles,
+    cutShort: found.capped,
     alternatives: found.alternatives.map((s) => ({
       slideMm: s.slideMm,
       trim: trimOf(s),

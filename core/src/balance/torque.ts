@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { define, explained, latitudeDeg, quantity, within } from '../calculation/index.ts';
+import { judge, phrase } from '../phrases/index.ts';
 import { Moment, STANDARD_GRAVITY } from './schemas.ts';
 
 export const PierSide = z.enum(['east', 'west']);
@@ -87,10 +88,10 @@ export const balanceTorque = define({
           unit: 'N·m',
         },
       ],
-      verdict: {
-        level: worst < 0.05 ? 'good' : worst < 0.5 ? 'caution' : 'bad',
-        text: `Released here, right ascension is driven ${toward} with ${Math.abs(raNm).toFixed(2)} N·m, declination feels ${Math.abs(decNm).toFixed(2)} N·m.`,
-      },
+      verdict: judge(
+        worst < 0.05 ? 'good' : worst < 0.5 ? 'caution' : 'bad',
+        phrase('balance.released', { toward, raNm: Math.abs(raNm), decNm: Math.abs(decNm) }),
+      ),
     };
   },
 });

@@ -198,7 +198,8 @@ export const wayForAngle = (noisePx: number, steps: number, angleErrorDeg: numbe
 /** Length of a calibration pulse that moves the star far enough in the wanted number of steps. */
 export function calibration(i: CalibrationInput): z.input<typeof CalibrationOutput> {
   const scale = scaleArcsecPerPx(i.pixelUm, i.focalLengthMm, i.binning);
-  const travelPx = i.travelPx ?? wayForAngle(i.centroidNoisePx, i.steps, i.angleErrorDeg);
+  // to a ten-thousandth of a pixel: nobody measures finer
+  const travelPx = i.travelPx ?? Math.round(1e4 * wayForAngle(i.centroidNoisePx, i.steps, i.angleErrorDeg)) / 1e4;
   const travelArcsec = travelPx * scale;
   const pulseMs =
     ((1000 * travelPx) / i.steps) *

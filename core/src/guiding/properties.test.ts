@@ -126,7 +126,11 @@ describe('calibration and budget', () => {
   });
   test('the way for a wanted angle keeps it: 4000 simulated calibrations scatter as asked', () => {
     const random = seeded(91);
-    for (const [steps, noise, wanted] of [[10, 0.2, 0.5], [4, 0.4, 1], [24, 0.15, 0.3]] as const) {
+    for (const [steps, noise, wanted] of [
+      [10, 0.2, 0.5],
+      [4, 0.4, 1],
+      [24, 0.15, 0.3],
+    ] as const) {
       const way = wayForAngle(noise, steps, wanted);
       const at = Array.from({ length: steps + 1 }, (_, k) => (k * way) / steps - way / 2);
       const across = at.reduce((s, x) => s + x * x, 0);

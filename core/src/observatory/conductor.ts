@@ -184,9 +184,9 @@ class Conductor {
 
   private judge(place: number, m: FrameMeasure, start: number, focusPosition: number) {
     const filter = this.plan.timeline.filters[place]!;
-    const reason = this.judges.judge(filter.name, m, this.smallestPx);
-    if (!reason) this.accepted[place]! += 1;
-    else if (FrameJudge.isWide(reason) && start - this.state.lastFocusEnd > REFOCUS_AFTER_MS) {
+    const refusal = this.judges.judge(filter.name, m, this.smallestPx);
+    if (!refusal) this.accepted[place]! += 1;
+    else if (refusal.code === 'wide' && start - this.state.lastFocusEnd > REFOCUS_AFTER_MS) {
       this.refocus = true;
       this.note(`${filter.name} frame came out wide: focusing before the next`);
     }
@@ -198,8 +198,8 @@ class Conductor {
       ...m,
       focusPosition,
       temperatureC: this.o.focuser.temperatureC(),
-      accepted: !reason,
-      reason,
+      accepted: refusal === null,
+      reason: refusal?.text ?? '',
     });
   }
 

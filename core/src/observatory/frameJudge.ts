@@ -9,7 +9,12 @@ export const ECCENTRICITY_LIMIT = 0.55;
 /** Sky levels against a clear frame at which cloud is suspected, and taken for certain; common practice, no source. */
 const SKY_SUSPECT = 1.2;
 const SKY_CLOUD = 1.5;
-const WIDE = 'as wide as they should be';
+
+/** Why a frame should not count: a code to act on, and words. `wide` is what a focus run may cure. */
+export interface Refusal {
+  code: 'wide' | 'cloud' | 'few' | 'long' | 'bright';
+  text: string;
+}
 
 /** What a good frame through a filter looks like: typical width, richest field. */
 interface Standard {
@@ -22,33 +27,31 @@ export class FrameJudge {
   private readonly standards = new Map<string, Standard>();
 
   /**
-   * Why a frame should not count; empty when it may, and then it belongs to the standard of its filter.
+   * Why a frame should not count; null when it may, and then it belongs to the standard of its filter.
    * @param focusedPx smallest width the last focus run saw, null before any
    */
-  judge(filter: string, m: FrameMeasure, focusedPx: number | null): string {
+  judge(filter: string, m: FrameMeasure, focusedPx: number | null): Refusal | null {
     const best = this.standards.get(filter);
-    const reason = this.fault(m, best, focusedPx);
-    if (!reason)
+    const refusal = this.fault(m, best, focusedPx);
+    if (!refusal)
       this.standards.set(filter, {
         hfdPx: [...(best?.hfdPx ?? []), m.hfdPx],
         stars: Math.max(best?.stars ?? 0, m.stars),
       });
-    return reason;
+    return refusal;
   }
 
-  /** The stars were too wide: what a focus run may cure. */
-  static isWide(reason: string): boolean {
-    return reason.endsWith(WIDE);
-  }
-
-  private fault(m: FrameMeasure, best: Standard | undefined, focusedPx: number | null): string {
+  private fault(m: FrameMeasure, best: Standard | undefined, focusedPx: number | null): Refusal | null {
     const typical = best ? median(best.hfdPx) : focusedPx;
     if (typical !== null && m.hfdPx > HFD_LIMIT * typical)
-      return `stars ${(m.hfdPx / typical).toFixed(1)} times ${WIDE}`;
+      return { code: 'wide', text: `stars ${(m.hfdPx / typical).toFixed(1)} times as wide as they should be` };
     if (best && m.stars < STAR_SHARE_LIMIT * best.stars)
-      return m.background > SKY_SUSPECT ? 'cloud: few stars, bright sky' : 'few stars';
-    if (m.eccentricity > ECCENTRICITY_LIMIT) return `long stars (eccentricity ${m.eccentricity.toFixed(2)})`;
-    if (m.background > SKY_CLOUD) return 'bright sky: cloud';
-    return '';
+      return m.background > SKY_SUSPECT
+        ? { code: 'cloud', text: 'cloud: few stars, bright sky' }
+        : { code: 'few', text: 'few stars' };
+    if (m.eccentricity > ECCENTRICITY_LIMIT)
+      return { code: 'long', text: `long stars (eccentricity ${m.eccentricity.toFixed(2)})` };
+    if (m.background > SKY_CLOUD) return { code: 'bright', text: 'bright sky: cloud' };
+    return null;
   }
 }

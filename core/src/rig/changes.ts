@@ -1,6 +1,11 @@
 import type { RigSetup } from './schemas.ts';
 
-const differs = (a: unknown, b: unknown) => JSON.stringify(a) !== JSON.stringify(b);
+/** Compared by what they hold: keys in any order, what is left out like what is undefined. */
+const inOrder = (_key: string, v: unknown): unknown =>
+  v !== null && typeof v === 'object' && !Array.isArray(v)
+    ? Object.fromEntries(Object.entries(v).sort(([a], [b]) => (a < b ? -1 : 1)))
+    : v;
+const differs = (a: unknown, b: unknown) => JSON.stringify(a, inOrder) !== JSON.stringify(b, inOrder);
 
 /** One thing that changed, to be put in words where it is read. */
 export interface RigChange {

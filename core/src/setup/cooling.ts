@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { instant, positive, quantity, type Verdict } from '../calculation/index.ts';
+import { judge, phrase } from '../phrases/index.ts';
 
 /** How deep and how fast a cooled camera goes when nobody measured it; common values, no source. */
 export const COOLER = { deepestBelowAmbientC: 35, ratePerMinC: 2, settleMin: 5, steadyShare: 0.85 } as const;
@@ -38,23 +39,14 @@ export function cooling(i: CoolingInput): Cooling {
   const coldest = i.warmestNightC - COOLER.steadyShare * i.deepestBelowAmbientC;
   const yearRoundC = Math.ceil((coldest - 1e-9) / 5) * 5;
   const reachable = share <= 1;
-  const c = (v: number) => `${v.toFixed(0).replace('-', '−')} °C`;
-  const verdict: Verdict = !reachable
-    ? {
-        level: 'bad',
-        text: `${c(i.setPointC)} is out of reach tonight: ${below.toFixed(0)} °C below the air, the cooler does ${i.deepestBelowAmbientC.toFixed(0)}. Take ${c(Math.ceil((i.ambientC - COOLER.steadyShare * i.deepestBelowAmbientC) / 5) * 5)}.`,
-      }
+  const values = { setPointC: i.setPointC, yearC: yearRoundC, sharePercent: 100 * Math.max(0, share) };
+  const otherC = Math.ceil((i.ambientC - COOLER.steadyShare * i.deepestBelowAmbientC) / 5) * 5;
+  const verdict = !reachable
+    ? judge('bad', phrase('cooling.out-of-reach', { setPointC: i.setPointC, belowDeltaC: below, reachDeltaC: i.deepestBelowAmbientC, otherC })) // prettier-ignore
     : share > COOLER.steadyShare
-      ? {
-          level: 'caution',
-          text: `${c(i.setPointC)} takes ${(100 * share).toFixed(0)} % of the cooler’s reach; it may not hold steady. ${c(yearRoundC)} would, all year.`,
-        }
-      : {
-          level: i.setPointC < yearRoundC ? 'caution' : 'good',
-          text:
-            i.setPointC < yearRoundC
-              ? `${c(i.setPointC)} is reached tonight, but not on the warmest night: a second dark library. ${c(yearRoundC)} serves all year.`
-              : `${c(i.setPointC)} is reached in ${Math.ceil(minutes)} min at ${(100 * Math.max(0, share)).toFixed(0)} % of the cooler’s reach, and on the warmest night too.`,
-        };
+      ? judge('caution', phrase('cooling.strained', values))
+      : i.setPointC < yearRoundC
+        ? judge('caution', phrase('cooling.tonight-only', values))
+        : judge('good', phrase('cooling.good', { ...values, waitMin: Math.ceil(minutes) }));
   return { reachable, share, minutes, startAt, yearRoundC, verdict };
 }

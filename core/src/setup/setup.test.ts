@@ -59,7 +59,7 @@ describe('cooling', () => {
   test('out of reach is said with a set point that would do', () => {
     const got = cooling(input({ setPointC: -20 }));
     expect([got.reachable, got.verdict.level]).toEqual([false, 'bad']);
-    expect(got.verdict.text).toContain('−5 °C');
+    expect(got.verdict.text).toContain('−5\u202f°C');
   });
   test('the set point for the year is held on the warmest night, five lower is not', () => {
     fc.assert(

@@ -16,6 +16,8 @@ export interface Catalogue {
   mag: (number | null)[];
   majorArcmin: (number | null)[];
   minorArcmin: (number | null)[];
+  /** What few objects have, by their place in the columns: further designations and names, and the angle of the long axis. */
+  more?: Record<string, { aliases?: string[]; names?: string[]; paDeg?: number }>;
 }
 
 /** Plain words for the catalogue's type codes. */
@@ -36,6 +38,9 @@ export const OBJECT_TYPES: Record<string, string> = {
   en: 'emission nebula',
   pn: 'planetary nebula',
   snr: 'supernova remnant',
+  sc: 'star cloud',
+  as: 'asterism',
+  ds: 'double star',
 };
 
 export interface CatalogueEntry {
@@ -49,6 +54,11 @@ export interface CatalogueEntry {
   mag: number | null;
   majorArcmin: number | null;
   minorArcmin: number | null;
+  /** Every other designation and every name it is known by. */
+  aliases: string[];
+  names: string[];
+  /** Position angle of the long axis, north through east; null where round or unknown. */
+  paDeg: number | null;
 }
 
 export const entryAt = (c: Catalogue, index: number): CatalogueEntry => ({
@@ -62,27 +72,77 @@ export const entryAt = (c: Catalogue, index: number): CatalogueEntry => ({
   mag: c.mag[index]!,
   majorArcmin: c.majorArcmin[index]!,
   minorArcmin: c.minorArcmin[index]!,
+  aliases: c.more?.[index]?.aliases ?? (c.alias[index] ? [c.alias[index]] : []),
+  names: c.more?.[index]?.names ?? (c.name[index] ? [c.name[index]] : []),
+  paDeg: c.more?.[index]?.paDeg ?? null,
 });
+
+/** Catalogues by the names people say, as their entries are written. */
+const SPOKEN: readonly (readonly [RegExp, string])[] = [
+  [/^messier/, 'm'],
+  [/^barnard(?=\d)/, 'b'],
+  [/^sharpless(2)?(?=\d)/, 'sh2'],
+  [/^sh(?=[013-9]|2\d*$)(?!2\d)/, 'sh2'],
+  [/^caldwell/, 'c'],
+  [/^collinder/, 'cr'],
+  [/^melotte/, 'mel'],
+  [/^lynds(dark)?(?=\d)/, 'ldn'],
+  [/^vandenbergh/, 'vdb'],
+  [/^cederblad/, 'ced'],
+];
 
 const squeeze = (s: string) =>
   s
     .toLowerCase()
-    .replace(/[\s\-_]+/g, '')
+    .normalize('NFD')
+    .replace(/[’']s\b/g, '')
+    .replace(/[\s\-_’'\u0300-\u036f]+/g, '')
     .replace(/([a-z])0+(\d)/g, '$1$2');
 
-/** Objects whose designation or name begins with, or holds, what was typed; the closest match first. */
-export function findObjects(c: Catalogue, typed: string, limit = 12): CatalogueEntry[] {
+function asked(typed: string): string {
   const q = squeeze(typed);
+  for (const [said, written] of SPOKEN) if (said.test(q)) return q.replace(said, written);
+  return q;
+}
+
+interface Searchable {
+  designations: string[];
+  names: string[];
+}
+/** Squeezed once a catalogue: a search then is a walk over short texts. */
+const squeezedOf = new WeakMap<Catalogue, Searchable[]>();
+function searchable(c: Catalogue): Searchable[] {
+  let list = squeezedOf.get(c);
+  if (!list) {
+    list = c.id.map((id, i) => {
+      const e = entryAt(c, i);
+      return { designations: [id, ...e.aliases].map(squeeze), names: e.names.map(squeeze) };
+    });
+    squeezedOf.set(c, list);
+  }
+  return list;
+}
+
+/** Objects one of whose designations or names is, begins with, or holds what was typed; the closest match first. */
+export function findObjects(c: Catalogue, typed: string, limit = 12): CatalogueEntry[] {
+  const plain = squeeze(typed);
+  const q = asked(typed);
   if (q === '') return [];
   const found: { index: number; score: number }[] = [];
-  for (let i = 0; i < c.id.length; i++) {
-    const id = squeeze(c.id[i]!);
-    const name = c.name[i] ? squeeze(c.name[i]!) : '';
-    const alias = c.alias[i] ? squeeze(c.alias[i]!) : '';
+  searchable(c).forEach(({ designations, names }, index) => {
+    const begins = designations.find((d) => d.startsWith(q));
     const score =
-      id === q || name === q || alias === q ? 0 : id.startsWith(q) ? 1 + id.length / 100 : name.includes(q) ? 2 : -1;
-    if (score >= 0) found.push({ index: i, score: score + (c.mag[i] ?? 20) / 1000 });
-  }
+      designations.includes(q) || names.includes(plain)
+        ? 0
+        : names.some((n) => n.startsWith(plain))
+          ? 0.9
+          : begins
+            ? 1 + begins.length / 100
+            : names.some((n) => n.includes(plain))
+              ? 2
+              : -1;
+    if (score >= 0) found.push({ index, score: score + (c.mag[index] ?? 20) / 1000 });
+  });
   return found
     .sort((a, b) => a.score - b.score)
     .slice(0, limit)
@@ -204,6 +264,11 @@ function moonPlaces(sky: SkyWindow, from: number, widthMin: number, steps: numbe
 /** How far the Moon should be kept off, by type of filter: common practice, no source. */
 export const MOON_DISTANCE_DEG = { broadband: 60, narrowband: 30 } as const;
 
+/** Kinds nobody is sent to unasked. */
+const LEFT_OUT = new Set(['dn', 'ds', 'sc']);
+/** For a known nebula without a magnitude. */
+const UNKNOWN_MAG = 9;
+
 export interface Suggestion extends CatalogueEntry {
   minutes: number;
   bestAltitudeDeg: number;
@@ -225,8 +290,10 @@ export function suggestObjects(
   for (let i = 0; i < c.id.length; i++) {
     const minutes = scan.minutes[i]!;
     const size = c.majorArcmin[i];
-    if (minutes < 60 || !size || c.type[i] === 'dn') continue;
-    const mag = c.mag[i] ?? null;
+    if (minutes < 60 || !size || LEFT_OUT.has(c.type[i]!)) continue;
+    const known = c.name[i] !== null || c.id[i]!.startsWith('M ');
+    // large nebulae have no magnitude worth the name: the known ones are taken as what is often photographed
+    const mag = c.mag[i] ?? (known ? UNKNOWN_MAG : null);
     if (mag === null || mag > 13) continue;
     const fill = size / field.shortSideArcmin;
     const fits = fill < 0.08 || fill > 1.1 ? 0 : Math.exp(-((Math.log(fill / 0.45) / 0.9) ** 2));
@@ -234,7 +301,8 @@ export function suggestObjects(
     const moonCost = moon >= 180 ? 1 : 1 - field.moonlit * Math.exp(-moon / 60);
     const height = Math.sin((scan.bestAltitudeDeg[i]! * Math.PI) / 180);
     const bright = Math.max(0.05, Math.min(1, (14 - mag) / 7));
-    const score = fits * moonCost * height * bright * Math.min(1, minutes / 300);
+    const liked = (known ? 1 : 0.45) * (c.type[i] === 'oc' || c.type[i] === 'as' ? 0.4 : 1);
+    const score = liked * fits * moonCost * height * bright * Math.min(1, minutes / 300);
     if (score > 0.02)
       found.push({
         ...entryAt(c, i),

@@ -74,3 +74,24 @@ export function panelsOf(m: Mosaic): Panel[] {
     }
   return panels;
 }
+
+/**
+ * An ellipse on the sky as a closed line of places, counter-clockwise as drawn with the west to the right.
+ * @param paDeg  position angle of the long axis, north through east
+ * @param points  how many; the first stands again at the end
+ */
+export function skyEllipse(
+  centre: { raDeg: number; decDeg: number },
+  majorDeg: number,
+  minorDeg: number,
+  paDeg: number,
+  points = 72,
+): { raDeg: number; decDeg: number }[] {
+  const [s, c] = [Math.sin(paDeg * RAD), Math.cos(paDeg * RAD)];
+  return Array.from({ length: points + 1 }, (_, i) => {
+    const t = (2 * Math.PI * i) / points;
+    const along = Math.tan((majorDeg / 2) * RAD) * Math.cos(t);
+    const across = Math.tan((minorDeg / 2) * RAD) * Math.sin(t);
+    return skyPlace(centre, along * s + across * c, along * c - across * s, 1);
+  });
+}

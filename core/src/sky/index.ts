@@ -51,5 +51,5 @@ export {
   type StarSource,
   type Tile,
 } from './starTiles.ts';
-export { panelsOf, positionAngle, skyPlace, type Mosaic, type Panel } from './framing.ts';
+export { panelsOf, positionAngle, skyEllipse, skyPlace, type Mosaic, type Panel } from './framing.ts';
 export { separationDeg, type SkyPoint } from './separation.ts';

@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { atLeastZero, count, define, explained, noRepeats } from '../calculation/index.ts';
+import { judge, phrase } from '../phrases/index.ts';
 import { mates, Thread } from './schemas.ts';
 
 export const Adapter = z.strictObject({
@@ -95,7 +96,7 @@ export function adapters(input: AdaptersInput): AdaptersOutput {
       ? { level: 'bad', text: `No way from ${name(input.from)} to ${name(input.to)} with these adapters.` }
       : first.places.length === 0
         ? { level: 'good', text: `${name(input.from)} and ${name(input.to)} go together as they are.` }
-        : { level: 'good', text: `${ids(first).join(' + ')} joins them, ${first.lengthMm.toFixed(1)} mm long.` },
+        : judge('good', phrase('train.joined', { stack: ids(first).join(' + '), lengthMm: first.lengthMm })),
   };
 }
 

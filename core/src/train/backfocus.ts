@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { define, explained, positive, type Verdict } from '../calculation/index.ts';
+import { judge, phrase } from '../phrases/index.ts';
 import { lengthOf, pathLengthMm, pathShiftMm, PathPart, SLACK_MM, toleranceMm } from './schemas.ts';
 
 export const BackfocusInput = z.strictObject({
@@ -62,17 +63,11 @@ export function backfocus(input: BackfocusInput): BackfocusOutput {
 }
 
 function verdictOf(input: BackfocusInput, residual: number, state: BackfocusOutput['state'], sure: boolean): Verdict {
-  const off = Math.abs(residual).toFixed(2);
-  if (state === 'short') return { level: 'bad', text: `${off} mm short: add ${off} mm between corrector and sensor.` };
-  if (state === 'long')
-    return { level: 'bad', text: `${off} mm too long: take ${off} mm out between corrector and sensor.` };
-  const where = Math.abs(residual) < 0.005 ? 'Exactly at' : `${off} mm ${residual < 0 ? 'short of' : 'beyond'}`;
-  return sure
-    ? { level: 'good', text: `${where} the wanted distance, within ±${input.toleranceMm} mm.` }
-    : {
-        level: 'caution',
-        text: `${where} the wanted distance by the lengths in use, but not by every documented or measured one: measure the parts that differ.`,
-      };
+  const values = { offMm: Math.abs(residual), toleranceMm: input.toleranceMm };
+  if (state !== 'within') return judge('bad', phrase(state === 'short' ? 'train.short' : 'train.long', values));
+  if (!sure) return judge('caution', phrase('train.unsure', values));
+  const where = Math.abs(residual) < 0.005 ? 'train.exact' : residual < 0 ? 'train.before' : 'train.beyond';
+  return judge('good', phrase(where, values));
 }
 
 export const trainBackfocus = define({

@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { atLeastZero, define, explained, type Verdict } from '../calculation/index.ts';
+import { judge, phrase } from '../phrases/index.ts';
 import { Glass, glassShiftMm, pathLengthMm, pathShiftMm, PathPart, SLACK_MM } from './schemas.ts';
 
 const mm = (d: string) => atLeastZero('mm', d);
@@ -77,20 +78,12 @@ const TIGHT_MM = 0.5;
 
 function verdictOf(reachable: boolean, shortfall: number, setting: number, min: number, max: number): Verdict {
   if (!reachable)
-    return shortfall > 0
-      ? {
-          level: 'bad',
-          text: `The guide camera cannot focus: ${shortfall.toFixed(1)} mm too near. Add that much on the guide side.`,
-        }
-      : {
-          level: 'bad',
-          text: `The guide camera cannot focus: ${(-shortfall).toFixed(1)} mm too far out. Take that much away on the guide side, or add it between guider and main camera.`,
-        };
+    return judge('bad', phrase(shortfall > 0 ? 'train.guide-near' : 'train.guide-far', { offMm: Math.abs(shortfall) }));
   const tight = max - min > 2 * TIGHT_MM && (setting - min < TIGHT_MM || max - setting < TIGHT_MM);
-  return {
-    level: tight ? 'caution' : 'good',
-    text: `Guide focuser at ${setting.toFixed(1)} mm brings both cameras to focus${tight ? ', but close to the end of its travel' : ''}.`,
-  };
+  return judge(
+    tight ? 'caution' : 'good',
+    phrase(tight ? 'train.guide-tight' : 'train.guide-focus', { settingMm: setting }),
+  );
 }
 
 export const trainGuidePath = define({

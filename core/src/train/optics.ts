@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { atLeastZero, define, explained, InvalidInput, positive } from '../calculation/index.ts';
+import { judge, phrase } from '../phrases/index.ts';
 import { scaleArcsecPerPx } from '../quantities/index.ts';
 import { SLACK_MM } from './schemas.ts';
 
@@ -239,19 +240,19 @@ export function focusTravel(i: z.infer<typeof FocusTravelInput>): z.input<typeof
       { label: 'Allowed', formula: 'margin … travel − margin', value: `${low} … ${high}`, unit: 'mm' },
     ],
     verdict: first
-      ? {
-          level: 'good',
-          text: `In focus with the drawtube out ${first.drawtubeMm.toFixed(1)} mm${first.rings.length ? ` and ${first.rings.map((r) => `${r} mm`).join(' + ')} of rings` : ', no rings'}.`,
-        }
-      : shortfallMm > 0
-        ? {
-            level: 'bad',
-            text: `${shortfallMm.toFixed(1)} mm of in-focus are missing: shorten the stack by that much.`,
-          }
-        : {
-            level: 'bad',
-            text: `${(-shortfallMm).toFixed(1)} mm of out-focus are missing: add a ring of about that length.`,
-          },
+      ? judge(
+          'good',
+          first.rings.length
+            ? phrase('train.in-focus-rings', {
+                drawtubeMm: first.drawtubeMm,
+                rings: first.rings.map((ringMm) => ({ code: 'train.ring', values: { ringMm } })),
+              })
+            : phrase('train.in-focus', { drawtubeMm: first.drawtubeMm }),
+        )
+      : judge(
+          'bad',
+          phrase(shortfallMm > 0 ? 'train.in-missing' : 'train.out-missing', { offMm: Math.abs(shortfallMm) }),
+        ),
   };
 }
 export const opticsFocusTravel = define({

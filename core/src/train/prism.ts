@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { atLeastZero, define, explained, positive, quantity, type Verdict } from '../calculation/index.ts';
+import { judge, phrase } from '../phrases/index.ts';
 import { blockedFraction, prismDistance, worstShading, type PrismPlace } from './shadow.ts';
 
 const mm = (d: string) => positive('mm', d);
@@ -163,24 +164,18 @@ function verdictOf(
 ): Verdict {
   const out = clear - i.prism.innerEdgeMm;
   if (shading > SHADED)
-    return {
-      level: shading > 0.3 ? 'bad' : 'caution',
-      text: `The prism shades ${(100 * area).toFixed(1)} % of the sensor, up to ${(100 * shading).toFixed(0)} % at its edge. Move it ${out.toFixed(1)} mm outward, to ${clear.toFixed(1)} mm.`,
-    };
-  if (!inside)
-    return {
-      level: 'bad',
-      text: `No shadow, but the window lies outside the image circle: the prism must come ${(-out).toFixed(1)} mm further in at most, to ${clear.toFixed(1)} mm.`,
-    };
-  if (light < 0.7)
-    return {
-      level: 'caution',
-      text: `No shadow; the prism is small for this cone and passes ${(100 * light).toFixed(0)} % of the light.`,
-    };
-  return {
-    level: 'good',
-    text: `No shadow, ${(-out).toFixed(1)} mm to spare; the window sees ${(100 * light).toFixed(0)} % of the light inside the image circle.`,
-  };
+    return judge(
+      shading > 0.3 ? 'bad' : 'caution',
+      phrase('train.prism-shades', {
+        areaPercent: 100 * area,
+        edgePercent: 100 * shading,
+        outMm: out,
+        clearMm: clear,
+      }),
+    );
+  if (!inside) return judge('bad', phrase('train.prism-outside', { inMm: -out, clearMm: clear }));
+  if (light < 0.7) return judge('caution', phrase('train.prism-small', { lightPercent: 100 * light }));
+  return judge('good', phrase('train.prism-clear', { spareMm: -out, lightPercent: 100 * light }));
 }
 
 function adviceFor(i: PrismInput, shading: number, clear: number, inside: boolean, light: number, k: number): string[] {

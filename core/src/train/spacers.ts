@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { atLeastZero, count, define, explained, noRepeats, quantity } from '../calculation/index.ts';
+import { judge, phrase } from '../phrases/index.ts';
 import { toleranceMm } from './schemas.ts';
 
 export const SpacersInput = z.strictObject({
@@ -127,14 +128,20 @@ export function spacers(input: SpacersInput): SpacersOutput {
       },
     ],
     verdict: first
-      ? {
-          level: 'good',
-          text: `${listed(shown(first))} makes ${(first.totalUm / 1000).toFixed(2)} mm for ${(gapUm / 1000).toFixed(2)} mm.`,
-        }
-      : {
-          level: 'bad',
-          text: `Nothing in the drawer fills ${(gapUm / 1000).toFixed(2)} mm within ±${input.toleranceMm} mm; nearest is ${listed(near)}, ${Math.abs(near.errorMm).toFixed(2)} mm ${near.errorMm < 0 ? 'short' : 'long'}.`,
-        },
+      ? judge(
+          'good',
+          phrase('train.spacers', { stack: listed(shown(first)), totalMm: first.totalUm / 1000, gapMm: gapUm / 1000 }),
+        )
+      : judge(
+          'bad',
+          phrase('train.spacers-none', {
+            gapMm: gapUm / 1000,
+            toleranceMm: input.toleranceMm,
+            stack: listed(near),
+            offMm: Math.abs(near.errorMm),
+            way: near.errorMm < 0 ? 'short' : 'long',
+          }),
+        ),
   };
 }
 

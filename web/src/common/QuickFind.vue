@@ -68,7 +68,7 @@ const hits = computed<Hit[]>(() => {
     }));
   const sky = objects.value.map((o) => ({
     kind: 'Object',
-    title: [o.id, o.alias].filter(Boolean).join(' = ') + (o.name ? `, ${o.name}` : ''),
+    title: [o.id, ...o.aliases.slice(0, 2)].join(' = ') + (o.name ? `, ${o.name}` : ''),
     more: `${OBJECT_TYPES[o.type] ?? ''}${o.mag === null ? '' : `, ${o.mag.toFixed(1)} mag`}: start a project`,
     go: () => void router.push({ path: '/season', query: { object: o.id } }),
   }));

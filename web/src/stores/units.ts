@@ -1,22 +1,31 @@
 import type { UnitSystem } from '@keen/core/quantities';
 import type { Verdict } from '@keen/core';
-import { words, type Phrase } from '@keen/core/phrases';
-import { formatLength, formatMass, formatTemperature } from '@keen/core/quantities';
+import { quantityText, sentences, words, type Phrase } from '@keen/core/phrases';
+import { formatTemperature } from '@keen/core/quantities';
 import { useLocalStorage } from '@vueuse/core';
 import { defineStore } from 'pinia';
 
 /** Units shown; what is stored never changes. */
 export const useUnits = defineStore('units', () => {
   const system = useLocalStorage<UnitSystem>('keen.units', 'metric');
+  const shown = (name: string, value: number, decimals: number, signed = false) =>
+    quantityText(name, value, system.value, { decimals, signed });
   return {
     system,
-    mass: (kg: number) => formatMass(kg, system.value),
-    length: (mm: number, decimals = 0) => formatLength(mm, system.value, decimals),
+    mass: (kg: number, decimals = 2) => shown('massKg', kg, decimals),
+    length: (mm: number, decimals = 0) => shown('lengthMm', mm, decimals),
+    torque: (nm: number, decimals = 2) => shown('torqueNm', nm, decimals),
+    /** A difference of temperatures. */
+    degrees: (c: number, decimals = 1) => shown('changeDeltaC', c, decimals),
+    signedLength: (mm: number, decimals = 0) => shown('lengthMm', mm, decimals, true),
+    signedMass: (kg: number, decimals = 2) => shown('massKg', kg, decimals, true),
+    signedTorque: (nm: number, decimals = 2) => shown('torqueNm', nm, decimals, true),
+    signedDegrees: (c: number, decimals = 1) => shown('changeDeltaC', c, decimals, true),
     /** Phrases of the book in the chosen units. */
     say: (phrases: Phrase | readonly Phrase[], between = ' ') => words(phrases, system.value, between),
     /** A verdict in the chosen units; one without codes is as it came. */
     verdict: (v: Verdict) =>
-      (v.said?.length ? words(v.said, system.value) : v.text).replace(/(^|[\s(])-(?=\d)/g, '$1−'),
+      (v.said?.length ? sentences(v.said, system.value) : v.text).replace(/(^|[\s(])-(?=\d)/g, '$1−'),
     temperature: (c: number, decimals = 1) => formatTemperature(c, system.value, decimals),
   };
 });

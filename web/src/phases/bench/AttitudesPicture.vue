@@ -1,7 +1,9 @@
 <script setup lang="ts">
 import { attitudeTorqueNm } from '@keen/core/balance';
-import { figure } from '@keen/core/quantities';
 import { computed } from 'vue';
+import { useUnits } from '../../stores/units.ts';
+
+const units = useUnits();
 
 /** Level, halfway, upright: what the tube does when it is let go, by the moment it has now. */
 const props = defineProps<{ moment: { x: number; y: number; z: number } }>();
@@ -45,7 +47,7 @@ const rows = computed(() =>
       <figcaption>
         <strong>{{ r.name }}</strong><br />
         <span :class="r.still ? 'level-good' : 'level-bad'"
-          >{{ r.still ? 'stays' : r.down ? 'front sinks' : 'tail sinks' }}, {{ figure(Math.abs(r.nm), 2) }} N·m</span
+          >{{ r.still ? 'stays' : r.down ? 'front sinks' : 'tail sinks' }}, {{ units.torque(Math.abs(r.nm), 2) }}</span
         >
       </figcaption>
     </figure>

@@ -3,6 +3,9 @@ import type { AssessOutput, SolveOutput } from '@keen/core/balance';
 import { figure } from '@keen/core/quantities';
 import type { RigSetup } from '@keen/core/rig';
 import QuantityInput from '../../common/QuantityInput.vue';
+import { useUnits } from '../../stores/units.ts';
+
+const units = useUnits();
 
 /** How exact a balance should be: the main schools, and what each would do on this mount. */
 defineProps<{ setup: RigSetup; assessed: AssessOutput; solution: SolveOutput | null; off: boolean }>();
@@ -15,7 +18,7 @@ defineProps<{ setup: RigSetup; assessed: AssessOutput; solution: SolveOutput | n
         <strong>Exact.</strong> Aim for zero. Here:
         {{
           solution?.feasible
-            ? `${figure((solution?.residual.decTorqueNm ?? 0) + (solution?.residual.raTorqueNm ?? 0), 2)} N·m left`
+            ? `${units.torque((solution?.residual.decTorqueNm ?? 0) + (solution?.residual.raTorqueNm ?? 0), 2)} left`
             : 'not reachable with what is at hand'
         }}. The rule for direct drives{{ setup.mount.drive === 'direct' ? ', which this mount has' : '' }}.
       </li>
@@ -53,7 +56,7 @@ defineProps<{ setup: RigSetup; assessed: AssessOutput; solution: SolveOutput | n
       >
     </div>
     <p class="small muted">
-      Inertia: {{ figure(assessed.inertiaKgM2.ra, 2) }} kg·m² about right ascension,
+      Inertia: {{ units.mass(assessed.inertiaKgM2.ra, 2) }}·m² about right ascension,
       {{ figure(assessed.inertiaKgM2.dec, 2) }} about declination; what drives must start and stop.
     </p>
     <p class="small muted">

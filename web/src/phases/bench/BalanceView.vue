@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { carryOut as carriedOut, overhangCaution } from '@keen/core/balance';
+import type { Phrase } from '@keen/core/phrases';
 import { figure, signed } from '@keen/core/quantities';
 import { Button, Tabs, TabPane, message } from 'ant-design-vue';
 import { useElementSize } from '@vueuse/core';
@@ -21,6 +22,9 @@ import SpringScale from './SpringScale.vue';
 import TorqueSky from './TorqueSky.vue';
 import { useBalance } from './useBalance.ts';
 import { useRigDraft } from './useRigDraft.ts';
+import { useUnits } from '../../stores/units.ts';
+
+const units = useUnits();
 
 const club = useClub();
 const session = useSession();
@@ -115,7 +119,7 @@ const HEIGHT = 440;
         <h2>Do this, in order</h2>
         <ol v-if="solution && solution.steps.length && !balanced" class="steps" data-test="steps">
           <li v-for="s in solution.steps" :key="s.order">
-            {{ s.text }}
+            {{ s.said ? units.say(s.said as Phrase) : s.text }}
             <span v-if="s.action === 'slide'" class="muted">
               Mark {{ figure(setup.slide.markMm, 0) }} to
               <strong class="mono">{{ figure(setup.slide.markMm + solution.slideMm, 0) }}</strong>.
@@ -127,9 +131,9 @@ const HEIGHT = 440;
           Nothing. Check it once more with caps off, focuser at focus and cables on.
         </p>
         <ul v-if="solution?.obstacles.length" class="level-bad plain">
-          <li v-for="o in solution.obstacles" :key="o">{{ o }}</li>
+          <li v-for="(o, i) in solution.obstaclesSaid" :key="i">{{ units.say(o as Phrase) }}</li>
         </ul>
-        <p v-if="overhang" class="level-caution small">{{ overhang }}</p>
+        <p v-if="overhang" class="level-caution small">{{ units.say(overhang) }}</p>
         <p class="muted small">
           Weights before tube, end-stop back on at once; tube off before weights. Keep a hand on the tube while a clutch
           is open.
@@ -199,7 +203,8 @@ const HEIGHT = 440;
               :disabled="!session.mayEdit"
             />
             <span class="muted small"
-              >slide reaches {{ signed(setup.slide.minMm, 0) }} … {{ signed(setup.slide.maxMm, 0) }} mm from here</span
+              >slide reaches {{ signed(setup.slide.minMm, 0) }} … {{ units.signedLength(setup.slide.maxMm, 0) }} from
+              here</span
             >
           </div>
           <div v-if="solution?.alternatives.length" class="stack others">
@@ -217,7 +222,7 @@ const HEIGHT = 440;
                 <tr v-for="a in solution.alternatives" :key="a.text">
                   <td>{{ a.text }}</td>
                   <td class="num">{{ a.price.interventions }}</td>
-                  <td class="num">{{ signed(a.price.addedKg, 2) }} kg</td>
+                  <td class="num">{{ units.signedMass(a.price.addedKg, 2) }}</td>
                   <td class="num">{{ figure(a.decTorqueNm + a.raTorqueNm, 2) }}</td>
                 </tr>
               </tbody>

@@ -9,6 +9,9 @@ import EmptyState from '../../common/EmptyState.vue';
 import FilterTile from '../../common/FilterTile.vue';
 import VerdictLine from '../../common/VerdictLine.vue';
 import { useClub } from '../../stores/club.ts';
+import { useUnits } from '../../stores/units.ts';
+
+const units = useUnits();
 
 /** Every rig at a glance: how it stands in balance, in which train state, what waits. */
 const club = useClub();
@@ -25,7 +28,7 @@ const verdict = computed(() => {
   if (!here) return null;
   return {
     level: here.a.verdict.level,
-    text: `${here.rig.name}: ${here.a.verdict.text}`,
+    text: `${here.rig.name}: ${units.verdict(here.a.verdict)}`,
   };
 });
 </script>
@@ -46,7 +49,7 @@ const verdict = computed(() => {
           <h2>{{ c.rig.name }}</h2>
           <span class="muted small">{{ c.site?.name }}</span>
         </div>
-        <p :class="`level-${c.a.verdict.level}`">{{ c.a.verdict.text }}</p>
+        <p :class="`level-${c.a.verdict.level}`">{{ units.verdict(c.a.verdict) }}</p>
         <table class="figures">
           <tbody>
             <tr>
@@ -56,14 +59,16 @@ const verdict = computed(() => {
             <tr>
               <td>Optics</td>
               <td class="num">
-                {{ figure(c.rig.setup.focalLengthMm, 0) }} mm f/{{
+                {{ units.length(c.rig.setup.focalLengthMm, 0) }} f/{{
                   figure(c.rig.setup.focalLengthMm / c.rig.setup.apertureMm, 1)
                 }}
               </td>
             </tr>
             <tr>
               <td>Load</td>
-              <td class="num">{{ figure(c.a.tubeMassKg, 1) }} of {{ figure(c.rig.setup.mount.ratedLoadKg, 0) }} kg</td>
+              <td class="num">
+                {{ units.mass(c.a.tubeMassKg, 1) }} of {{ units.mass(c.rig.setup.mount.ratedLoadKg, 0) }}
+              </td>
             </tr>
           </tbody>
         </table>

@@ -18,6 +18,9 @@ import { computed, shallowRef, watch } from 'vue';
 import EmptyState from '../../common/EmptyState.vue';
 import { useClub } from '../../stores/club.ts';
 import { core, plainCopy } from '../../workers/index.ts';
+import { useUnits } from '../../stores/units.ts';
+
+const units = useUnits();
 
 /** Two cards to print and take to the mount: attaching and balancing, and the train in its order. */
 const club = useClub();
@@ -97,13 +100,13 @@ const print = () => window.print();
         <li v-for="t in marks?.trim ?? []" :key="t.point">Hang {{ formatMass(t.massKg) }} at {{ t.point }}.</li>
         <li>
           Right ascension locked, declination free: bar to mark
-          <strong class="mono">{{ figure(marks?.bar ?? setup.slide.markMm, 0) }} mm</strong>. One hand on the tube.
+          <strong class="mono">{{ units.length(marks?.bar ?? setup.slide.markMm, 0) }}</strong>. One hand on the tube.
         </li>
         <li>
           Declination locked, right ascension free: weights’ centre at
-          <strong class="mono"
-            >{{ figure(marks?.weights[0]?.distanceMm ?? setup.counterweights[0]?.distanceMm ?? 0, 0) }} mm</strong
-          >
+          <strong class="mono">{{
+            units.length(marks?.weights[0]?.distanceMm ?? setup.counterweights[0]?.distanceMm ?? 0, 0)
+          }}</strong>
           from the polar axis.
         </li>
         <li>
@@ -120,12 +123,12 @@ const print = () => window.print();
           <tr>
             <td>Bar mark, weights</td>
             <td class="num">
-              {{ figure(marks?.bar ?? 0, 0) }} mm, {{ figure(marks?.weights[0]?.distanceMm ?? 0, 0) }} mm
+              {{ units.length(marks?.bar ?? 0, 0) }}, {{ units.length(marks?.weights[0]?.distanceMm ?? 0, 0) }}
             </td>
           </tr>
           <tr>
             <td>End-stop</td>
-            <td class="num">beyond {{ figure(setup.shaft.maxMm, 0) }} mm</td>
+            <td class="num">beyond {{ units.length(setup.shaft.maxMm, 0) }}</td>
           </tr>
         </tbody>
       </table>

@@ -1,10 +1,12 @@
 <script setup lang="ts">
 import type { AssessOutput, SolveOutput } from '@keen/core/balance';
 import type { RigSetup } from '@keen/core/rig';
-import { figure } from '@keen/core/quantities';
 import type { z } from 'zod';
 import { computed } from 'vue';
 import { commonScale, draw } from './elevation.ts';
+import { useUnits } from '../../stores/units.ts';
+
+const units = useUnits();
 
 /** The rig to scale, from the side or from behind, with its mass centre and the moves drawn in. */
 const props = defineProps<{
@@ -93,7 +95,7 @@ const offText = computed(() => {
   const off = centre.value?.off ?? 0;
   if (Math.abs(off) < 0.5) return props.view === 'side' ? 'mass centre on the axis' : 'mass centre in the middle';
   const side = props.view === 'side' ? (off < 0 ? 'behind' : 'ahead') : off > 0 ? 'to the right' : 'to the left';
-  return `mass centre ${figure(Math.abs(off), 0)} mm ${side}`;
+  return `mass centre ${units.length(Math.abs(off), 0)} ${side}`;
 });
 const weightSide = computed(() => 34 * Math.max(0.5, scale.value * 1.6));
 const stackUp = computed(() => {
@@ -136,7 +138,7 @@ const totals = computed(() => weightNow.value.reduce((s, w) => s + w.massKg, 0))
           :d="`M${X(0) - 13} ${Y(61)}l6 -4v8zM${X(0) + 13} ${Y(61)}l-6 -4v8zM${X(0) - 8} ${Y(61)}h16`"
           class="arrows"
         />
-        <title>Drag to slide the bar; now at mark {{ figure(setup.slide.markMm, 0) }} mm</title>
+        <title>Drag to slide the bar; now at mark {{ units.length(setup.slide.markMm, 0) }}</title>
       </g>
       <rect v-else :x="X(-46)" :y="Y(78)" :width="92 * d.scale" :height="34 * d.scale" class="metal" />
       <circle :cx="X(0)" :cy="Y(0)" :r="30 * d.scale" class="metal" />
@@ -151,7 +153,7 @@ const totals = computed(() => weightNow.value.reduce((s, w) => s + w.massKg, 0))
       :class="{ off }"
       role="slider"
       :tabindex="off ? -1 : 0"
-      :aria-label="`Weight ${i + 1}, ${figure(w.massKg, 1)} kg`"
+      :aria-label="`Weight ${i + 1}, ${units.mass(w.massKg, 1)}`"
       :aria-valuenow="w.distanceMm"
       @pointerdown="grab($event, 'weight', '', i)"
       @keydown="nudge($event, 'weight', '', i)"
@@ -166,12 +168,12 @@ const totals = computed(() => weightNow.value.reduce((s, w) => s + w.massKg, 0))
       />
     </g>
     <text v-if="weightNow[0]" :x="X(0) + weightSide + 6" :y="Y(-weightNow[0].distanceMm) + 4" class="note">
-      {{ figure(totals, 1) }} kg at {{ figure(weightNow[0].distanceMm, 0) }} mm
+      {{ units.mass(totals, 1) }} at {{ units.length(weightNow[0].distanceMm, 0) }}
     </text>
     <g v-if="weightsMove && weightAfter !== null" class="move">
       <rect :x="X(0) - weightSide" :y="Y(-weightAfter) - 13" :width="2 * weightSide" height="26" rx="2" class="ghost" />
       <text :x="X(0) - weightSide - 6" :y="Y(-weightAfter) + 4" text-anchor="end">
-        to {{ figure(weightAfter, 0) }} mm
+        to {{ units.length(weightAfter, 0) }}
       </text>
     </g>
     <g
@@ -186,8 +188,8 @@ const totals = computed(() => weightNow.value.reduce((s, w) => s + w.massKg, 0))
       @keydown="nudge($event, 'part', b.part.name)"
     >
       <title>
-        {{ b.part.name }}, {{ b.part.massKg.toFixed(2) }} kg at x {{ b.part.xMm.toFixed(0) }}, y
-        {{ b.part.yMm.toFixed(0) }}, z {{ b.part.zMm.toFixed(0) }} mm
+        {{ b.part.name }}, {{ units.mass(b.part.massKg) }} at x {{ units.length(b.part.xMm) }}, y
+        {{ units.length(b.part.yMm) }}, z {{ units.length(b.part.zMm) }}
       </title>
       <ellipse
         v-if="b.round"
@@ -205,7 +207,7 @@ const totals = computed(() => weightNow.value.reduce((s, w) => s + w.massKg, 0))
     </g>
     <g v-for="t in trims" :key="t.point" class="move">
       <rect :x="t.x - 9" :y="t.y - 9" width="18" height="18" class="ghost" />
-      <text :x="t.x" :y="t.y - 13" text-anchor="middle">{{ t.massKg.toFixed(2) }} kg</text>
+      <text :x="t.x" :y="t.y - 13" text-anchor="middle">{{ units.mass(t.massKg) }}</text>
     </g>
     <g v-if="centre" class="centre">
       <circle :cx="centre.x" :cy="centre.y" r="7.5" />

@@ -12,6 +12,9 @@ import { useClub } from '../../stores/club.ts';
 import { useSession } from '../../stores/session.ts';
 import RigSaveBar from './RigSaveBar.vue';
 import { useRigDraft } from './useRigDraft.ts';
+import { useUnits } from '../../stores/units.ts';
+
+const units = useUnits();
 
 const club = useClub();
 const session = useSession();
@@ -75,7 +78,7 @@ const bar = computed(() => {
     <VerdictLine
       v-if="result?.ok"
       :verdict="result.stars.verdict"
-      :detail="`Stack of ${figure(stackMm, 1)} mm behind the drawtube.`"
+      :detail="`Stack of ${units.length(stackMm, 1)} behind the drawtube.`"
     />
     <VerdictLine v-else-if="result" :verdict="{ level: 'bad', text: result.message }" />
     <div class="split board">
@@ -124,7 +127,7 @@ const bar = computed(() => {
               text-anchor="middle"
               fill="var(--good)"
             >
-              stars in focus at {{ figure(bar.best.drawtubeMm, 1) }} mm
+              stars in focus at {{ units.length(bar.best.drawtubeMm, 1) }}
             </text>
           </template>
         </svg>
@@ -138,7 +141,7 @@ const bar = computed(() => {
           <tbody>
             <tr v-for="c in result.stars.choices" :key="c.rings.join()">
               <td>{{ c.rings.length ? c.rings.map((r) => `${r} mm`).join(' + ') : 'none' }}</td>
-              <td class="num">{{ figure(c.drawtubeMm, 1) }} mm</td>
+              <td class="num">{{ units.length(c.drawtubeMm, 1) }}</td>
             </tr>
             <tr v-if="result.stars.choices.length === 0">
               <td colspan="2" class="level-bad">No choice of rings reaches. {{ result.stars.verdict.text }}</td>
@@ -160,8 +163,8 @@ const bar = computed(() => {
             width="130px"
           />
           <p v-if="result?.ok && result.near" class="small">
-            It focuses <strong class="mono">{{ figure(result.near.nearFocusShiftMm, 2) }} mm</strong> farther out than
-            the stars. {{ result.near.verdict.text }}
+            It focuses <strong class="mono">{{ units.length(result.near.nearFocusShiftMm, 2) }}</strong> farther out
+            than the stars. {{ result.near.verdict.text }}
           </p>
         </div>
         <p class="muted small">A ridge or a mast; never into people’s windows, and never near the Sun.</p>

@@ -7,6 +7,9 @@ import { Button } from 'ant-design-vue';
 import { computed, ref, shallowRef } from 'vue';
 import QuantityInput from '../../common/QuantityInput.vue';
 import { core } from '../../workers/index.ts';
+import { useUnits } from '../../stores/units.ts';
+
+const units = useUnits();
 
 /** Guide scope or off axis: both reckoned for this rig, the schools beside them, and flexure measured from star places. */
 const props = defineProps<{ setup: RigSetup; off: boolean }>();
@@ -125,8 +128,8 @@ function adopt() {
       <tbody>
         <tr>
           <td>Guide focal length</td>
-          <td class="num">{{ figure(scope.focalLengthMm, 0) }} mm</td>
-          <td class="num">{{ figure(setup.focalLengthMm, 0) }} mm</td>
+          <td class="num">{{ units.length(scope.focalLengthMm, 0) }}</td>
+          <td class="num">{{ units.length(setup.focalLengthMm, 0) }}</td>
         </tr>
         <tr>
           <td>Guide scale</td>
@@ -158,7 +161,7 @@ function adopt() {
       </tbody>
     </table>
     <p v-if="!setup.guideScope" class="level-caution small">
-      This rig has no guide scope on record: that column assumes {{ figure(scope.focalLengthMm, 0) }} mm,
+      This rig has no guide scope on record: that column assumes {{ units.length(scope.focalLengthMm, 0) }},
       {{ figure(scope.pixelUm, 1) }} µm pixels and {{ figure(scope.flexureArcsecPerMin, 2) }}″ of flexure a minute.
     </p>
     <ul class="schools">

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { figure, signed } from '@keen/core/quantities';
+import { figure } from '@keen/core/quantities';
 import { Button } from 'ant-design-vue';
 import { computed } from 'vue';
 import EmptyState from '../../common/EmptyState.vue';
@@ -16,6 +16,9 @@ import PrismPicture from './PrismPicture.vue';
 import RigSaveBar from './RigSaveBar.vue';
 import { useOffAxis } from './useOffAxis.ts';
 import { useRigDraft } from './useRigDraft.ts';
+import { useUnits } from '../../stores/units.ts';
+
+const units = useUnits();
 
 const mm = { dimension: 'length', decimals: 1, max: 60, step: 0.5 } as const;
 const PRISM = [
@@ -48,7 +51,7 @@ const prismFigures = computed<[string, string][]>(() => {
   return [
     ['Light lost, at worst', `${figure(100 * f.maxShading, 0)} %`],
     ['Sensor shaded', `${figure(100 * f.shadedAreaFraction, 1)} %`],
-    ['Clear from', `${figure(f.clearInnerEdgeMm, 1)} mm`],
+    ['Clear from', `${units.length(f.clearInnerEdgeMm, 1)}`],
     ['Light for the guider', `${figure(100 * f.guideLightFraction, 0)} %`],
     ['Guide window', `${arcmin(f.guideFieldDeg.tangential)} × ${arcmin(f.guideFieldDeg.radial)}`],
     ['off the field’s centre by', arcmin(f.guideCentreOffsetDeg)],
@@ -124,7 +127,7 @@ const prismFigures = computed<[string, string][]>(() => {
           <PathRange :path="path" />
           <p :class="`level-${path.verdict.level}`">{{ path.verdict.text }}</p>
           <Button v-if="!off && !path.reachable" size="small" class="start" @click="fillGuideSide"
-            >Change the guide-side spacers by {{ signed(path.shortfallMm, 1) }} mm</Button
+            >Change the guide-side spacers by {{ units.signedLength(path.shortfallMm, 1) }}</Button
           >
           <div class="row small">
             <QuantityInput
@@ -138,8 +141,10 @@ const prismFigures = computed<[string, string][]>(() => {
               width="190px"
             />
             <span v-if="filterShift !== null" class="muted"
-              >moves the main focus by {{ signed(filterShift, 2) }} mm; the guide camera does not follow, so the guide
-              star blurs by that much defocus at f/{{ figure(setup.focalLengthMm / setup.apertureMm, 0) }}.</span
+              >moves the main focus by {{ units.signedLength(filterShift, 2) }}; the guide camera does not follow, so
+              the guide star blurs by that much defocus at f/{{
+                figure(setup.focalLengthMm / setup.apertureMm, 0)
+              }}.</span
             >
           </div>
         </section>

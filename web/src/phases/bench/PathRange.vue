@@ -3,6 +3,9 @@ import { figure } from '@keen/core/quantities';
 import type { GuidePathOutput } from '@keen/core/train';
 import { scaleLinear } from 'd3-scale';
 import { computed } from 'vue';
+import { useUnits } from '../../stores/units.ts';
+
+const units = useUnits();
 
 /** What the guide side reaches, and what is wanted, on one line of millimetres. */
 const props = defineProps<{ path: GuidePathOutput }>();
@@ -15,7 +18,7 @@ const x = computed(() => {
 const right = computed(() => x.value(props.path.guideTargetMm) < 230);
 const words = computed(() => {
   const { guideRangeMm: range, guideTargetMm: target } = props.path;
-  return `Guide side reaches ${figure(range.min, 1)} to ${figure(range.max, 1)} mm, wanted ${figure(target, 1)} mm`;
+  return `Guide side reaches ${figure(range.min, 1)} to ${units.length(range.max, 1)}, wanted ${units.length(target, 1)}`;
 });
 </script>
 

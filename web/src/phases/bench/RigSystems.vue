@@ -8,6 +8,9 @@ import { call, said } from '../../api/client.ts';
 import { useClub } from '../../stores/club.ts';
 import { plainCopy } from '../../workers/index.ts';
 import type { useRigDraft } from './useRigDraft.ts';
+import { useUnits } from '../../stores/units.ts';
+
+const units = useUnits();
 
 /** The imaging systems on one mount: one leads, the others follow it; each keeps its own train, focus and filters. */
 const props = defineProps<{ edit: ReturnType<typeof useRigDraft>; off: boolean }>();
@@ -88,26 +91,26 @@ const lead = (key: string) =>
             />
           </td>
           <td class="mono small">
-            {{ figure(s.focalLengthMm, 0) }} mm f/{{ figure(s.focalLengthMm / s.apertureMm, 1) }}
+            {{ units.length(s.focalLengthMm, 0) }} f/{{ figure(s.focalLengthMm / s.apertureMm, 1) }}
           </td>
           <td>{{ club.rig.systems[i]?.words }}</td>
           <td>
-           <span class="row">
-            <span v-if="i === 0" class="small muted">leads</span>
-            <Button v-else-if="!off" size="small" :loading="busy" @click="lead(s.key)">Let it lead</Button>
-            <Button v-if="s.key !== club.rig.system.key" size="small" @click="club.look(club.rig!.id, s.key)"
-              >Look at it</Button
-            >
-            <span v-else class="small">looked at</span>
-            <Popconfirm
-              v-if="!off && club.rig.build.systems.length > 1"
-              title="Take this system away? Its history stays."
-              ok-text="Take it away"
-              @confirm="remove(s.key)"
-            >
-              <Button size="small" danger>Take away</Button>
-            </Popconfirm>
-           </span>
+            <span class="row">
+              <span v-if="i === 0" class="small muted">leads</span>
+              <Button v-else-if="!off" size="small" :loading="busy" @click="lead(s.key)">Let it lead</Button>
+              <Button v-if="s.key !== club.rig.system.key" size="small" @click="club.look(club.rig!.id, s.key)"
+                >Look at it</Button
+              >
+              <span v-else class="small">looked at</span>
+              <Popconfirm
+                v-if="!off && club.rig.build.systems.length > 1"
+                title="Take this system away? Its history stays."
+                ok-text="Take it away"
+                @confirm="remove(s.key)"
+              >
+                <Button size="small" danger>Take away</Button>
+              </Popconfirm>
+            </span>
           </td>
         </tr>
       </tbody>

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { api, type PartRecord, type RevisionInfo } from '@keen/contract';
-import { words } from '@keen/core/phrases';
-import { figure } from '@keen/core/quantities';
+import { judge, phrase, words } from '@keen/core/phrases';
+import { countedMm } from '@keen/core/rig';
 import { Button, Input, SelectOption, Tabs, TabPane } from 'ant-design-vue';
 import dayjs from 'dayjs';
 import { computed, ref, shallowRef, watch } from 'vue';
@@ -46,13 +46,15 @@ void call(api.parts).then((got) => {
 const mass = computed(() => setup.value?.placed.reduce((s, p) => s + p.massKg, 0) ?? 0);
 const verdict = computed(() => {
   const s = setup.value;
-  if (!s) return { level: 'caution' as const, text: 'No rig yet.' };
+  if (!s) return judge('caution', phrase('balance.even'));
   const share = mass.value / s.mount.ratedLoadKg;
-  const path = s.train.reduce((sum, p) => sum + (p.measuredMm ?? p.lengthMm), 0);
-  return {
-    level: share > 1 ? ('bad' as const) : share > 0.6 ? ('caution' as const) : ('good' as const),
-    text: `${figure(mass.value, 1)} kg on a mount rated for ${s.mount.ratedLoadKg} kg: ${Math.round(share * 100)} %${share > 1 ? ', too much' : share > 0.6 ? ', more than most choose for imaging' : ''}. ${figure(path, 1)} mm behind the corrector.`,
-  };
+  const level = share > 1 ? 'bad' : share > 0.6 ? 'caution' : 'good';
+  const much = { good: 'balance.rig-load', caution: 'balance.rig-load-much', bad: 'balance.rig-load-over' }[level];
+  return judge(
+    level,
+    phrase(much, { massKg: mass.value, ratedKg: s.mount.ratedLoadKg, loadPercent: Math.round(share * 100) }),
+    phrase('balance.rig-path', { pathMm: s.train.reduce((sum, p) => sum + countedMm(p), 0) }),
+  );
 });
 
 const building = ref(false);

@@ -9,6 +9,9 @@ import QuantityInput from '../../common/QuantityInput.vue';
 import VerdictLine from '../../common/VerdictLine.vue';
 import WorkingFold from '../../common/WorkingFold.vue';
 import PickOne from '../../common/PickOne.vue';
+import { useUnits } from '../../stores/units.ts';
+
+const units = useUnits();
 
 /** Spring-scale readings: what the rig itself says about its balance, against what its parts add up to. */
 const props = defineProps<{ rigId: string; latitudeDeg: number; computedMoment: Moment }>();
@@ -118,10 +121,10 @@ const compared = computed(() => {
       <p class="small muted">
         Friction
         <template v-if="result.value.frictionNm.dec !== undefined">
-          <span class="mono">{{ figure(result.value.frictionNm.dec, 2) }} N·m</span> in declination
+          <span class="mono">{{ units.torque(result.value.frictionNm.dec, 2) }}</span> in declination
         </template>
         <template v-if="result.value.frictionNm.ra !== undefined">
-          <span class="mono">{{ figure(result.value.frictionNm.ra, 2) }} N·m</span> in right ascension
+          <span class="mono">{{ units.torque(result.value.frictionNm.ra, 2) }}</span> in right ascension
         </template>
         . A difference above a few kg·cm means that a mass or a place in the list of parts is wrong: caps, cables, a
         focuser racked out.

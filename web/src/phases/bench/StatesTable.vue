@@ -6,6 +6,9 @@ import type { RigSetup } from '@keen/core/rig';
 import { Checkbox } from 'ant-design-vue';
 import { computed, ref } from 'vue';
 import { plainCopy } from '../../workers/index.ts';
+import { useUnits } from '../../stores/units.ts';
+
+const units = useUnits();
 
 /** States of one rig compared: one pair of marks that serves all, or the marks to scribe for each. */
 const props = defineProps<{ setup: RigSetup; latitudeDeg: number }>();
@@ -36,11 +39,11 @@ const toggle = (n: string, on: boolean) =>
   <div class="stack">
     <p v-if="states.length > 1" :class="marks.serves ? 'level-good' : 'level-caution'" data-test="states">
       <template v-if="marks.serves"
-        >One pair of marks serves them all: bar at {{ figure(setup.slide.markMm + marks.slideMm, 0) }} mm, weights at
-        {{ figure(marks.distanceMm, 0) }} mm.</template
+        >One pair of marks serves them all: bar at {{ units.length(setup.slide.markMm + marks.slideMm, 0) }}, weights at
+        {{ units.length(marks.distanceMm, 0) }}.</template
       >
       <template v-else
-        >No one place serves them all (best leaves {{ figure(marks.decNm, 2) }} and {{ figure(marks.raNm, 2) }} N·m):
+        >No one place serves them all (best leaves {{ figure(marks.decNm, 2) }} and {{ units.torque(marks.raNm, 2) }}):
         scribe a mark for each on bar and shaft.</template
       >
     </p>
@@ -56,9 +59,9 @@ const toggle = (n: string, on: boolean) =>
       <tbody>
         <tr v-for="s in marks.states" :key="s.name">
           <td>{{ s.name }}</td>
-          <td class="num">{{ figure(setup.slide.markMm + s.slideMm, 0) }} mm ({{ signed(s.slideMm, 0) }})</td>
-          <td class="num">{{ figure(s.distanceMm, 0) }} mm</td>
-          <td class="num">{{ figure(s.decNm, 2) }} / {{ figure(s.raNm, 2) }} N·m</td>
+          <td class="num">{{ units.length(setup.slide.markMm + s.slideMm, 0) }} ({{ signed(s.slideMm, 0) }})</td>
+          <td class="num">{{ units.length(s.distanceMm, 0) }}</td>
+          <td class="num">{{ figure(s.decNm, 2) }} / {{ units.torque(s.raNm, 2) }}</td>
         </tr>
       </tbody>
     </table>

@@ -2,6 +2,9 @@
 import { torqueAt, type Moment } from '@keen/core/balance';
 import { figure } from '@keen/core/quantities';
 import { computed, ref } from 'vue';
+import { useUnits } from '../../stores/units.ts';
+
+const units = useUnits();
 
 /** Torque over the sky: hour angle across, declination up; tube on the side it is on before and after the flip. */
 const props = defineProps<{ before: Moment; after: Moment | null; latitudeDeg: number }>();
@@ -59,7 +62,7 @@ const ink = (v: number) => Math.min(1, Math.sqrt(Math.abs(v) / 2));
           stroke-width="0.4"
         >
           <title>
-            hour angle {{ figure(c.h / 15, 1) }} h, declination {{ figure(c.dec, 0) }}°: {{ figure(c.value, 2) }} N·m
+            hour angle {{ figure(c.h / 15, 1) }} h, declination {{ figure(c.dec, 0) }}°: {{ units.torque(c.value, 2) }}
           </title>
         </rect>
       </g>
@@ -71,7 +74,7 @@ const ink = (v: number) => Math.min(1, Math.sqrt(Math.abs(v) / 2));
       <text x="295" y="158" text-anchor="end">6 h west</text>
     </svg>
     <p class="small muted">
-      At most <strong class="mono">{{ figure(worst, 2) }} N·m</strong>. Darker is more;
+      At most <strong class="mono">{{ units.torque(worst, 2) }}</strong>. Darker is more;
       {{ axis === 'ra' ? 'brass drives the tube east, brick west.' : 'brass turns +z to −y, brick the other way.' }}
     </p>
   </div>

@@ -1,9 +1,12 @@
 <script setup lang="ts">
-import { figure, signed } from '@keen/core/quantities';
+import { signed } from '@keen/core/quantities';
 import type { TrainPart } from '@keen/core/rig';
 import { Checkbox, Input } from 'ant-design-vue';
 import PickOne from '../../common/PickOne.vue';
 import QuantityInput from '../../common/QuantityInput.vue';
+import { useUnits } from '../../stores/units.ts';
+
+const units = useUnits();
 
 /** What is known of one piece beyond its lengths: which one counts, who measured it, glass, screws. */
 defineProps<{ piece: TrainPart; off: boolean }>();
@@ -60,16 +63,16 @@ const emit = defineEmits<{ guider: [on: boolean] }>();
       >
     </div>
     <p v-if="piece.measuredMm !== undefined" class="small muted">
-      Documented {{ figure(piece.lengthMm, 2) }} mm, measured {{ figure(piece.measuredMm, 2) }} mm: choosing the other
-      would move the sensor by
+      Documented {{ units.length(piece.lengthMm, 2) }}, measured {{ units.length(piece.measuredMm, 2) }}: choosing the
+      other would move the sensor by
       {{
         signed(piece.use === 'documented' ? piece.measuredMm - piece.lengthMm : piece.lengthMm - piece.measuredMm, 2)
       }}
       mm.
     </p>
     <p v-if="piece.screwsMm" class="small muted">
-      Screws of {{ figure(piece.screwsMm, 0) }} mm: try them without the part first; where they would bottom out, take
-      the next shorter ones.
+      Screws of {{ units.length(piece.screwsMm, 0) }}: try them without the part first; where they would bottom out,
+      take the next shorter ones.
     </p>
   </section>
 </template>

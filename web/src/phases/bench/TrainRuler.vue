@@ -1,9 +1,12 @@
 <script setup lang="ts">
-import { figure, signed } from '@keen/core/quantities';
+import { figure } from '@keen/core/quantities';
 import type { TrainPart } from '@keen/core/rig';
 import { mates, trainLength, type BackfocusOutput } from '@keen/core/train';
 import { useElementSize } from '@vueuse/core';
 import { computed, ref } from 'vue';
+import { useUnits } from '../../stores/units.ts';
+
+const units = useUnits();
 
 /** The imaging train as a ruler: every piece to scale, threads at its faces, and where the sensor should be. */
 const props = defineProps<{
@@ -89,7 +92,9 @@ const ticks = computed(() => {
           stroke="var(--good)"
           stroke-width="0.6"
         >
-          <title>Sensor belongs within {{ figure(toleranceMm, 2) }} mm of {{ figure(result.targetMm, 2) }} mm</title>
+          <title>
+            Sensor belongs within {{ units.length(toleranceMm, 2) }} of {{ units.length(result.targetMm, 2) }}
+          </title>
         </rect>
         <path
           :d="`M${X(result.targetMm)} ${axis - 56}v120`"
@@ -105,7 +110,7 @@ const ticks = computed(() => {
         :class="{ here: p.i === chosen }"
         role="button"
         tabindex="0"
-        :aria-label="`${p.part.name}, ${figure(p.to - p.from, 2)} mm`"
+        :aria-label="`${p.part.name}, ${units.length(p.to - p.from, 2)}`"
         @click="emit('choose', p.i)"
         @keydown.enter="emit('choose', p.i)"
       >
@@ -169,7 +174,7 @@ const ticks = computed(() => {
           sensor at {{ figure(total, 2) }}
         </text>
         <text v-if="result" x="4" :y="axis + 112" font-size="12" fill="var(--ink-2)" class="mono">
-          {{ signed(result.residualMm, 2) }} mm
+          {{ units.signedLength(result.residualMm, 2) }}
         </text>
       </g>
       <g v-if="guider">

@@ -1,6 +1,5 @@
 <script setup lang="ts">
 import type { PartRecord } from '@keen/contract';
-import { figure, signed } from '@keen/core/quantities';
 import type { RigSetup, TrainPart } from '@keen/core/rig';
 import { configurationsInputOf, type ConfigurationsOutput } from '@keen/core/train';
 import { Button, Progress } from 'ant-design-vue';
@@ -8,6 +7,9 @@ import { proxy } from 'comlink';
 import { computed, ref, shallowRef } from 'vue';
 import QuantityInput from '../../common/QuantityInput.vue';
 import { core, plainCopy } from '../../workers/index.ts';
+import { useUnits } from '../../stores/units.ts';
+
+const units = useUnits();
 
 /** One search over the drawer for every configuration of the tube, in the worker, with progress and Cancel. */
 const props = defineProps<{
@@ -120,11 +122,11 @@ const listed = (names: string[]) => names.join(' + ') || 'nothing';
       <div v-for="(s, i) in found.solutions" :key="i" class="way">
         <p class="small">
           <strong>behind the guider</strong> {{ listed(s.common)
-          }}<template v-if="s.guideMm"> (guide sensor at {{ figure(s.guideMm, 1) }} mm)</template>
+          }}<template v-if="s.guideMm"> (guide sensor at {{ units.length(s.guideMm, 1) }})</template>
         </p>
         <p v-for="c in s.perConfiguration" :key="c.name" class="small">
           <strong>{{ c.name }}</strong> {{ listed(c.pieces) }}
-          <span class="mono">{{ signed(c.errorMm, 2) }} mm</span>
+          <span class="mono">{{ units.signedLength(c.errorMm, 2) }}</span>
         </p>
         <Button v-if="!off" size="small" @click="putIn(s)">Put these in</Button>
       </div>

@@ -7,14 +7,18 @@ import {
   solveInputOf,
   STANDARD_GRAVITY,
   type SolveOutput,
+  heaviness,
+  assumptionSaid,
 } from '@keen/core/balance';
-import { figure } from '@keen/core/quantities';
+import { judge, phrase, type Phrase } from '@keen/core/phrases';
 import type { RigSetup } from '@keen/core/rig';
 import { computed, ref, shallowRef, watch, type Ref } from 'vue';
-import { core } from '../../workers/index.ts';
+import { useUnits } from '../../stores/units.ts';
+import { core, plainCopy } from '../../workers/index.ts';
 
 /** A rig's balance as it stands, and the moves that mend it, worked out anew with every change of the draft. */
 export function useBalance(setup: Readonly<Ref<RigSetup | null>>, latitudeDeg: Readonly<Ref<number>>) {
+  const units = useUnits();
   const assessed = computed(() => {
     if (!setup.value) return null;
     try {
@@ -52,14 +56,15 @@ export function useBalance(setup: Readonly<Ref<RigSetup | null>>, latitudeDeg: R
     const s = solution.value;
     const a = assessed.value;
     if (!s || !a) return { level: 'caution' as const, text: solveTrouble.value || 'Working it out …' };
-    if (balanced.value) return { level: 'good' as const, text: 'In balance on every axis. Nothing to move.' };
-    const now = a.verdict.text.split('.').slice(0, 1).join('');
-    return s.feasible
-      ? {
-          level: 'caution' as const,
-          text: `${a.verdict.text.replace(/\. Load.*$/, '.')} ${s.steps.length === 1 ? 'One move cures it.' : `${s.steps.length} moves cure it.`}`,
-        }
-      : { level: 'bad' as const, text: `${now}. ${s.obstacles[0] ?? 'No arrangement of what is at hand cures it.'}` };
+    if (balanced.value) return judge('good', phrase('balance.even'), phrase('balance.nothing-to-move'));
+    const now = heaviness(a.momentKgMm);
+    if (s.feasible)
+      return judge(
+        'caution',
+        now,
+        s.steps.length === 1 ? phrase('balance.one-move') : phrase('balance.moves', { n: s.steps.length }),
+      );
+    return judge('bad', now, (s.obstaclesSaid[0] as Phrase | undefined) ?? phrase('balance.no-cure'));
   });
   const detail = computed(() => {
     const s = solution.value;
@@ -67,11 +72,17 @@ export function useBalance(setup: Readonly<Ref<RigSetup | null>>, latitudeDeg: R
     if (!s || !a || !setup.value) return '';
     const load =
       a.loadFraction === undefined
-        ? ''
-        : `Load ${figure(a.tubeMassKg, 1)} of ${setup.value.mount.ratedLoadKg} kg rated (${Math.round(a.loadFraction * 100)} %).`;
-    return balanced.value
-      ? load
-      : `After the moves: ${figure(s.residual.decTorqueNm, 2)} N·m in declination, ${figure(s.residual.raTorqueNm, 2)} N·m in right ascension. ${load}`;
+        ? []
+        : [
+            phrase('balance.load-of', {
+              massKg: a.tubeMassKg,
+              ratedKg: setup.value.mount.ratedLoadKg,
+              loadPercent: Math.round(a.loadFraction * 100),
+            }),
+          ];
+    const after = phrase('balance.after', { decNm: s.residual.decTorqueNm, raNm: s.residual.raTorqueNm });
+    const assumed = assumptionSaid(plainCopy(setup.value));
+    return units.say([...(balanced.value ? [] : [after]), ...load, ...(assumed ? [assumed] : [])]);
   });
   const after = computed(() => solution.value?.residual.momentKgMm ?? null);
   const moments = computed(() => {

@@ -1,6 +1,7 @@
 import type { PartRecord } from '@keen/contract';
 import { parseInput, type Verdict } from '@keen/core';
-import { figure, signed } from '@keen/core/quantities';
+import { phrase } from '@keen/core/phrases';
+import { figure } from '@keen/core/quantities';
 import type { RigSetup, TrainPart } from '@keen/core/rig';
 import {
   adapters,
@@ -18,10 +19,12 @@ import { computed, ref, watch, type Ref } from 'vue';
 import { tried } from '../../common/tried.ts';
 import { useClub } from '../../stores/club.ts';
 import { plainCopy } from '../../workers/index.ts';
+import { useUnits } from '../../stores/units.ts';
 
 /** One rig's train as it stands or in another configuration: residual, reducer, field, and joints that do not meet. */
 export function useTrain(setup: Readonly<Ref<RigSetup | null>>, drawer: Readonly<Ref<readonly PartRecord[]>>) {
   const club = useClub();
+  const units = useUnits();
   /** Which configuration is shown: the one that stands, or another of the same tube. */
   const shown = ref('');
   watch(
@@ -133,7 +136,12 @@ export function useTrain(setup: Readonly<Ref<RigSetup | null>>, drawer: Readonly
         ? `${figure(view.value.scaleArcsecPerPx, 2)}″ per pixel, ${figure(60 * view.value.fieldDeg.width, 0)}′ × ${figure(60 * view.value.fieldDeg.height, 0)}′.`
         : '',
       result.value && result.value.residualRangeMm.max - result.value.residualRangeMm.min > 0.005
-        ? `By documented or measured lengths the residual is ${signed(result.value.residualRangeMm.min, 2)} to ${signed(result.value.residualRangeMm.max, 2)} mm.`
+        ? units.say(
+            phrase('train.range', {
+              minMm: result.value.residualRangeMm.min,
+              maxMm: result.value.residualRangeMm.max,
+            }),
+          )
         : '',
     ];
     return parts.filter(Boolean).join(' ');

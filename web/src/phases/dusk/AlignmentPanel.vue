@@ -10,6 +10,9 @@ import { tried } from '../../common/tried.ts';
 import PickOne from '../../common/PickOne.vue';
 import { useClub } from '../../stores/club.ts';
 import { useDuskSettings } from './useDuskSettings.ts';
+import { useUnits } from '../../stores/units.ts';
+
+const units = useUnits();
 
 /** A second tube or lens on the same mount: from where the star stands to the screws to turn. */
 const club = useClub();
@@ -68,7 +71,7 @@ const found = computed(() => {
         <p :class="`level-${found.verdict.level}`" data-test="alignment-verdict">{{ found.verdict.text }}</p>
         <ol v-if="found.moves.length" class="moves">
           <li v-for="m in found.moves" :key="m.screw">
-            {{ m.screw }}: {{ m.way }}, <span class="mono">{{ figure(m.mm, 2) }} mm</span>,
+            {{ m.screw }}: {{ m.way }}, <span class="mono">{{ units.length(m.mm, 2) }}</span>,
             <span class="mono">{{ figure(m.turns, 1) }} turns</span>
           </li>
         </ol>

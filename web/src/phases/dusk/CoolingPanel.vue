@@ -2,11 +2,13 @@
 import type { Cooling } from '@keen/core/setup';
 import FieldGrid from '../../common/FieldGrid.vue';
 import { clock } from '../../common/times.ts';
+import { useUnits } from '../../stores/units.ts';
 import { useDuskSettings } from './useDuskSettings.ts';
 
 /** When to start the cooler, and the one set point that serves all year. */
 defineProps<{ cool: Cooling | null; neededAt: string | null; zone: string }>();
 const dusk = useDuskSettings();
+const units = useUnits();
 const air = { dimension: 'temperature', decimals: 0 } as const;
 const FIELDS = [
   { key: 'ambientC', label: 'Air tonight', ...air, min: -50, max: 50 },
@@ -29,8 +31,8 @@ const FIELDS = [
     </p>
     <FieldGrid :record="dusk.settings.cooling" :fields="FIELDS" width="150px" />
     <p v-if="cool" class="muted small">
-      {{ cool.yearRoundC.toFixed(0).replace('-', '−') }} °C is the coldest five that every night can hold: one dark
-      library for the year. Reach and rate are common values until you measure your own.
+      {{ units.temperature(cool.yearRoundC, 0) }} is the coldest five that every night can hold: one dark library for
+      the year. Reach and rate are common values until you measure your own.
     </p>
   </section>
 </template>

@@ -6,6 +6,7 @@ import EmptyState from '../../common/EmptyState.vue';
 import { clock, clockOr, hours } from '../../common/times.ts';
 import VerdictLine from '../../common/VerdictLine.vue';
 import { useClub } from '../../stores/club.ts';
+import { useUnits } from '../../stores/units.ts';
 import { coreSite } from '../night/useNight.ts';
 import { useSetupFacts } from './useSetupFacts.ts';
 import { useSetupList } from './useSetupList.ts';
@@ -13,6 +14,7 @@ import { moonWords } from '../night/wording.ts';
 
 /** What dusk asks for: when to begin what, and what is not ready yet. */
 const club = useClub();
+const units = useUnits();
 const zone = computed(() => club.site?.timeZone ?? 'UTC');
 const night = computed(() =>
   club.site && club.night ? nightOf({ site: coreSite(club.site), date: club.night }) : null,
@@ -35,7 +37,7 @@ const rows = computed(() => {
       at: coolAt.value,
       what: 'Start cooling',
       note: cool.value
-        ? `${Math.ceil(cool.value.minutes)} min to ${wish.value.setPointC.toFixed(0).replace('-', '−')} °C from ${wish.value.ambientC} °C air; change both under Set-up list.`
+        ? `${Math.ceil(cool.value.minutes)} min to ${units.temperature(wish.value.setPointC, 0)} from ${units.temperature(wish.value.ambientC, 0)} air; change both under Set-up list.`
         : 'Enter air and set point under Set-up list.',
     },
     {

@@ -7,10 +7,12 @@ import { useClub } from '../../stores/club.ts';
 import { coreSite } from '../night/useNight.ts';
 import { useDuskSettings } from './useDuskSettings.ts';
 import { useGuider } from './useGuider.ts';
+import { useUnits } from '../../stores/units.ts';
 
 /** Tonight's own figures beside the steps they belong to, and when a step is due. */
 export function useSetupFacts() {
   const club = useClub();
+  const units = useUnits();
   const dusk = useDuskSettings();
   const wish = computed(() => dusk.settings.cooling);
   const zone = computed(() => club.site?.timeZone ?? 'UTC');
@@ -52,7 +54,7 @@ export function useSetupFacts() {
       dusk: `Stars for it from nautical dusk, ${clockOr(n.nauticalDusk, z)}.`,
       ...(cool.value
         ? {
-            cooling: `By ${clock(cool.value.startAt, z)} for ${figure(wish.value.setPointC, 0)} °C at ${clock(neededAt.value!, z)}. ${cool.value.reachable ? '' : 'Out of reach in this air!'}`,
+            cooling: `By ${clock(cool.value.startAt, z)} for ${units.temperature(wish.value.setPointC, 0)} at ${clock(neededAt.value!, z)}. ${cool.value.reachable ? '' : 'Out of reach in this air!'}`,
           }
         : {}),
       ...(first ? { 'focus-filter': `Slot ${first.slot}: ${first.filter || 'blank'}, of ${wheel.length}.` } : {}),

@@ -8,7 +8,7 @@ import { computed } from 'vue';
 /** The camera's field to scale beside the Moon, with an object in it where one is chosen. */
 const props = defineProps<{
   setup: Pick<RigSetup, 'focalLengthMm' | 'camera'>;
-  object?: { id: string; majorArcmin: number | null; minorArcmin: number | null; angleDeg?: number | null } | null;
+  object?: { id: string; majorArcmin: number | null; minorArcmin: number | null; paDeg?: number | null } | null;
 }>();
 /** The Moon's mean width [′]. */
 const MOON = 31;
@@ -37,7 +37,8 @@ const shape = computed(() => {
   return {
     rx: (o.majorArcmin / 2) * scale.value,
     ry: ((o.minorArcmin ?? o.majorArcmin) / 2) * scale.value,
-    turn: 90 - (o.angleDeg ?? 90),
+    // the long axis lies across at 90°, upright at 0°; east is to the left
+    turn: o.paDeg === null || o.paDeg === undefined ? 0 : 90 - o.paDeg,
   };
 });
 </script>

@@ -107,7 +107,9 @@ const undated = computed(() => props.night.matched.value.some((f) => f.read.star
                 :dropdown-match-select-width="false"
                 @update:value="night.setProject(g, $event ? String($event) : null)"
               />
-              <span v-if="g.kind === 'light' && g.object && !g.projectId" class="small muted said">“{{ g.object }}”</span>
+              <span v-if="g.kind === 'light' && g.object && !g.projectId" class="small muted said"
+                >“{{ g.object }}”</span
+              >
             </td>
             <td>
               <span v-if="g.kind === 'light' || g.kind === 'flat'" class="row tight">

@@ -7,6 +7,9 @@ import { Scatter } from 'vue-chartjs';
 import { computed } from 'vue';
 import { axisOf, useChartLook } from '../../common/charts.ts';
 import { filterLook } from '../../common/filters.ts';
+import { useUnits } from '../../stores/units.ts';
+
+const units = useUnits();
 
 /** Every run less its filter's offset against temperature: what is left is the tube's own drift. */
 const props = defineProps<{ runs: FocusRunRecord[]; found: OffsetsOutput }>();
@@ -66,7 +69,7 @@ const options = computed<ChartOptions<'scatter'>>(() => ({
     legend: { display: false },
     tooltip: {
       callbacks: {
-        label: (c) => `${c.dataset.label ?? ''} ${figure(c.parsed.x ?? 0, 1)} °C: ${figure(c.parsed.y ?? 0, 0)}`,
+        label: (c) => `${c.dataset.label ?? ''} ${units.degrees(c.parsed.x ?? 0, 1)}: ${figure(c.parsed.y ?? 0, 0)}`,
       },
     },
   },

@@ -18,6 +18,9 @@ import FocusImport from './FocusImport.vue';
 import OffsetsChoice from './OffsetsChoice.vue';
 import OffsetsPicture from './OffsetsPicture.vue';
 import { useFocusOffsets } from './useFocusOffsets.ts';
+import { useUnits } from '../../stores/units.ts';
+
+const units = useUnits();
 
 const club = useClub();
 const session = useSession();
@@ -103,7 +106,7 @@ const columns: Column<FocusRunRecord>[] = [
             </tr>
             <tr v-if="found.refocusEveryC">
               <td>Refocus after</td>
-              <td class="num">{{ figure(found.refocusEveryC, 1) }} °C</td>
+              <td class="num">{{ units.degrees(found.refocusEveryC, 1) }}</td>
             </tr>
             <tr>
               <td>Scatter of the runs</td>

@@ -1,12 +1,14 @@
 <script setup lang="ts">
 import type { OffsetSetRecord, ProjectRecord } from '@keen/contract';
 import type { PlanSettings } from '@keen/core/sequence';
-import { figure } from '@keen/core/quantities';
 import { Checkbox, RadioButton, RadioGroup } from 'ant-design-vue';
 import { computed } from 'vue';
 import FilterTile from '../../common/FilterTile.vue';
 import QuantityInput from '../../common/QuantityInput.vue';
 import { refocusEveryC } from './usePlan.ts';
+import { useUnits } from '../../stores/units.ts';
+
+const units = useUnits();
 
 /** What a person decides about the night: filters, order, focus, dither. */
 const props = defineProps<{
@@ -160,7 +162,7 @@ const setDither = (per: boolean) => (props.settings.dither.perRound = per);
         />
       </div>
       <p v-if="everyC !== null && settings.focus.policy !== 'every-change'" class="muted small">
-        Half the focus zone is used up after {{ figure(everyC, 1) }} °C in this train state.
+        Half the focus zone is used up after {{ units.degrees(everyC, 1) }} in this train state.
       </p>
     </div>
     <div>

@@ -7,6 +7,7 @@ import {
   type CatalogueEntry,
   type Panel,
   type Stars,
+  skyEllipse,
 } from '@keen/core/sky';
 import { geoCircle, geoGnomonic, geoGraticule, geoPath } from 'd3-geo';
 import { computed } from 'vue';
@@ -164,8 +165,13 @@ export function useSkyChart(props: Readonly<SkyChartProps>) {
 
   const outlines = computed(() => {
     const main = props.object;
+    const own = props.nearby.find((o) => o.id === main.name);
+    const shape = (o: CatalogueEntry | undefined, size: number) => {
+      const major = o?.majorArcmin ?? size;
+      return { size: major, minor: o?.minorArcmin ?? major, paDeg: o?.paDeg ?? 0, round: (o?.paDeg ?? null) === null };
+    };
     const list = [
-      ...(main.sizeArcmin ? [{ name: main.name, raDeg: main.raDeg, decDeg: main.decDeg, size: main.sizeArcmin, main: true }] : []), // prettier-ignore
+      ...(main.sizeArcmin ? [{ name: main.name, raDeg: main.raDeg, decDeg: main.decDeg, main: true, ...shape(own, main.sizeArcmin) }] : []), // prettier-ignore
       ...props.nearby
         .filter((o) => {
           const size = (o.majorArcmin ?? 0) / 60;
@@ -174,14 +180,20 @@ export function useSkyChart(props: Readonly<SkyChartProps>) {
           return size > props.radiusDeg / 40 && size < props.radiusDeg && apart > (main.sizeArcmin ?? 0) / 120;
         })
         .slice(0, 7)
-        .map((o) => ({ name: o.id, raDeg: o.raDeg, decDeg: o.decDeg, size: o.majorArcmin ?? 1, main: false })),
+        .map((o) => ({ name: o.id, raDeg: o.raDeg, decDeg: o.decDeg, main: false, ...shape(o, 1) })),
     ];
     return list.flatMap((o) => {
       const xy = at(o);
       if (!(Math.hypot(xy[0] - MIDDLE, xy[1] - MIDDLE) < SKY - 6)) return [];
       const radius = Math.max(o.size / 120, props.radiusDeg / 80);
       const r = scale.value * Math.tan(radius * RAD);
-      return [{ ...o, xy, r, d: path.value(geoCircle().center([o.raDeg, o.decDeg]).radius(radius).precision(4)()) }];
+      // without an angle nobody knows how it lies: a circle; with one the ellipse at its angle
+      if (o.round) return [{ ...o, xy, r, d: path.value(geoCircle().center([o.raDeg, o.decDeg]).radius(radius).precision(4)()) }]; // prettier-ignore
+      const grown = (2 * radius) / (o.size / 60);
+      const line = skyEllipse(o, 2 * radius, grown * (o.minor / 60), o.paDeg);
+      return [
+        { ...o, xy, r, d: path.value({ type: 'LineString', coordinates: line.map((p) => [p.raDeg, p.decDeg]) }) },
+      ];
     });
   });
 

@@ -54,7 +54,8 @@ async function search(text: string) {
   if (mine !== turn) return;
   found.value = got;
   entry.value =
-    got.find((o) => [o.id, o.alias, o.name].some((n) => n?.toLowerCase() === text.trim().toLowerCase())) ?? null;
+    got.find((o) => [o.id, ...o.aliases, ...o.names].some((n) => n.toLowerCase() === text.trim().toLowerCase())) ??
+    null;
 }
 function choose(value: unknown) {
   entry.value = found.value.find((o) => o.id === value) ?? null;
@@ -127,7 +128,9 @@ async function make() {
           :options="
             found.map((o) => ({
               value: o.id,
-              label: [o.id, o.alias, o.name].filter(Boolean).join(', ') + ` (${OBJECT_TYPES[o.type] ?? o.type})`,
+              label:
+                [o.id, ...o.aliases.slice(0, 2), ...o.names.slice(0, 1)].join(', ') +
+                ` (${OBJECT_TYPES[o.type] ?? o.type})`,
             }))
           "
           @update:value="search(String($event ?? ''))"
