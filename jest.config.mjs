@@ -14,7 +14,21 @@ export default {
   testTimeout: 60_000,
   maxWorkers: 2,
   projects: [
-    { ...shared, displayName: 'craft', testMatch: ['<rootDir>/{core,contract,demo,cli,web}/src/**/*.test.ts'] },
+    {
+      ...shared,
+      displayName: 'craft',
+      testMatch: ['<rootDir>/{core,contract,demo,cli,web}/src/**/*.test.ts'],
+      testPathIgnorePatterns: ['\\.screen\\.test\\.ts$'],
+    },
+    {
+      ...shared,
+      displayName: 'screens',
+      testEnvironment: 'jsdom',
+      testEnvironmentOptions: { customExportConditions: ['@keen/source', 'node', 'node-addons'] },
+      extensionsToTreatAsEsm: ['.ts', '.vue'],
+      transform: { '^.+\\.ts$': swc, '^.+\\.vue$': '<rootDir>/scripts/jest-vue.mjs' },
+      testMatch: ['<rootDir>/web/src/**/*.screen.test.ts'],
+    },
     {
       ...shared,
       displayName: 'server',

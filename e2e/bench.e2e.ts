@@ -38,7 +38,7 @@ test('a side-heavy rig is cured: the wheel turned or a weight hung, and the rig 
   const rows = await ask<{ changes: string }>(
     "SELECT r.changes FROM rig_revisions r JOIN rigs g ON g.id = r.rig_id WHERE g.name = '200 mm astrograph' AND r.number = 2",
   );
-  expect(JSON.stringify(rows[0]!.changes)).toContain('redo balance marks');
+  expect(JSON.stringify(rows[0]!.changes)).toContain('redo.balance');
 });
 
 test('one stack for both configurations, after the guide side was given its spacer; then the shadow is cured', async ({
@@ -71,7 +71,7 @@ test('one stack for both configurations, after the guide side was given its spac
   await page.goto('/bench/train');
   await page.getByRole('button', { name: 'Find stacks' }).click();
   await page.getByRole('button', { name: 'Put these in' }).first().click();
-  await expect(verdict(page)).toContainText('within ±1 mm');
+  await expect(verdict(page)).toContainText('within ±1.00 mm');
   await page.getByRole('button', { name: 'with the 0.7× reducer' }).click();
   await expect(verdict(page)).toContainText('within ±0.6 mm');
   await page.getByRole('button', { name: 'Save', exact: true }).click();
@@ -109,18 +109,24 @@ test('the focuser’s reach is worked out in daylight, for a ridge too', async (
   await page.goto('/bench/focuser');
   await expect(verdict(page)).toContainText('In focus with the drawtube out');
   await page.getByLabel('Its distance').fill('300');
-  await expect(page.getByText(/2\.36 mm/)).toBeVisible();
+  await expect(page.getByText(/2\.36\smm/)).toBeVisible();
   await page.getByRole('textbox', { name: 'Travel', exact: true }).fill('3');
   await expect(verdict(page)).toContainText('at least twice the margin');
 });
 
 test('the chosen unit is shown, any unit is read, and what is stored stays the same', async ({ browser }) => {
-  const page = await person(browser, 'teun', '135 mm lens');
+  const page = await person(browser, 'teun', '250 mm Newtonian');
   await page.goto('/bench/rigs');
   const mass = page.getByTestId('parts').getByLabel('Mass').first();
   await expect(mass).toHaveValue('13.8');
   await page.getByRole('button', { name: 'mm · kg · °C' }).click();
   await expect(mass).toHaveValue('30.42');
+  // sentences and pictures too
+  await expect(verdict(page)).toContainText(/\d lb on a mount rated for \d+ lb/);
+  await page.goto('/bench/balance');
+  await expect(verdict(page)).toContainText('in·lb');
+  await expect(page.getByTestId('steps')).toContainText(/\din/);
+  await page.goto('/bench/rigs');
   await mass.fill('31 lb');
   await mass.press('Enter');
   await page.getByRole('button', { name: 'in · lb · °F' }).click();

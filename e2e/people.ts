@@ -6,7 +6,7 @@ import { Sequelize, QueryTypes } from 'sequelize';
 import { NOW } from './instant.mjs';
 
 /** A browser whose clock stands at the walks' own instant. */
-async function atTheInstant(context: BrowserContext): Promise<BrowserContext> {
+export async function atTheInstant(context: BrowserContext): Promise<BrowserContext> {
   await context.clock.setFixedTime(NOW);
   return context;
 }

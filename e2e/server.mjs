@@ -13,30 +13,38 @@ writeFileSync(join(folder, 'url'), database.url);
 // every walk runs at one fixed instant, whatever the hour; after a kill the clock goes on where it was
 const began = Date.now();
 let stopping = false;
-let server;
-const begin = () => {
-  server = spawn(process.execPath, ['server/dist/main.js'], {
+const running = new Map();
+/** A server that is started again when it dies; its process id stands in a file for the walk that kills it. */
+const begin = (name, port, databaseUrl, more = {}) => {
+  const server = spawn(process.execPath, ['server/dist/main.js'], {
     cwd: ROOT,
     stdio: 'inherit',
     env: {
       ...process.env,
-      KEEN_DATABASE_URL: database.url,
+      KEEN_DATABASE_URL: databaseUrl,
       KEEN_SECRET: cookieSecret(),
-      KEEN_PORT: '4399',
+      KEEN_PORT: String(port),
       KEEN_SIGN_IN_LIMIT: '1000',
       KEEN_LOG: 'warn',
       KEEN_CLOCK: new Date(Date.parse(NOW) + Date.now() - began).toISOString(),
+      ...more,
     },
   });
-  writeFileSync(join(folder, 'server.pid'), String(server.pid));
+  running.set(name, server);
+  writeFileSync(join(folder, `${name}.pid`), String(server.pid));
   server.on('exit', () => {
-    if (!stopping) setTimeout(begin, 300);
+    if (!stopping) setTimeout(() => begin(name, port, databaseUrl, more), 300);
   });
 };
-begin();
+// one that nobody has begun on yet
+const empty = new URL(database.url);
+empty.pathname = '/keen_e2e_empty';
+database.sql('CREATE DATABASE IF NOT EXISTS keen_e2e_empty');
+begin('empty', 4398, empty.href, { KEEN_DEMO: '0' });
+begin('server', 4399, database.url);
 const stop = async () => {
   stopping = true;
-  server.kill('SIGTERM');
+  for (const server of running.values()) server.kill('SIGTERM');
   await database.stop();
   process.exit(0);
 };

@@ -37,6 +37,7 @@ export function carryOut(setup: RigSetup, s: SolveOutput): RigSetup {
   const shift = tenths(s.slideMm);
   for (const p of [...next.placed, ...next.trimPoints, ...next.relocations.flatMap((r) => r.to)])
     p.zMm = hundredths(p.zMm + shift);
+  for (const m of next.saddle?.marks ?? []) if (!m.fixed) m.zMm = hundredths(m.zMm + shift);
   next.slide.markMm = tenths(next.slide.markMm + shift);
   next.slide.minMm -= shift;
   next.slide.maxMm -= shift;

@@ -9,4 +9,5 @@ export { commonMarks, attitudeTorqueNm, type CommonMarks, type RigState } from '
 export { overhangCaution } from './ofRig.ts';
 export { carryOut } from './carryOut.ts';
 export { assumptions, assumptionSaid, type Assumption } from './assumptions.ts';
+export { carrierOf, carryMeasured } from './carryMeasured.ts';
 export { placeFromRuler, rulerFromPlace, type RulerPlace } from './ruler.ts';

@@ -4,6 +4,7 @@ import { words } from '../phrases/index.ts';
 import { assembleRig, MOUNTS, SENSORS, TUBES, viewOf } from '../rig/index.ts';
 import { assess } from './assess.ts';
 import { assumptions, assumptionSaid } from './assumptions.ts';
+import { carrierOf, carryMeasured } from './carryMeasured.ts';
 import { assessInputOf } from './ofRig.ts';
 import { placeFromRuler, rulerFromPlace } from './ruler.ts';
 
@@ -43,6 +44,24 @@ describe('a ruler on the mounted tube', () => {
     expect(() => placeFromRuler({ mark: 'the sticker', alongMm: 0, aboveSaddleMm: 0, sidewaysMm: 0 }, saddle)).toThrow(
       'the sticker',
     );
+  });
+});
+
+describe('spring-scale readings put on the tube', () => {
+  test('the parts then add up to what was measured, and only the tube moved', () => {
+    const of = (s: typeof rig) => assess({ ...assessInputOf(s, 47), ratedLoadKg: 15 } as never).momentKgMm;
+    const measured = { x: 1200, y: -300, z: 4100 };
+    const next = carryMeasured(rig, measured, of(rig), { kind: 'measured', at: '2026-11-19' })!;
+    const now = of(next);
+    for (const k of ['x', 'y', 'z'] as const) expect(now[k]).toBeCloseTo(measured[k], 6);
+    expect(next.placed.filter((p, i) => p.zMm !== rig.placed[i]!.zMm).map((p) => p.kind)).toEqual(['tube']);
+    expect(carrierOf(next)!.placeFrom!.kind).toBe('measured');
+  });
+  test('what was not measured stays; without parts there is nothing to carry it', () => {
+    const before = carrierOf(rig)!;
+    const next = carryMeasured(rig, { z: 0 }, { x: 5, y: 5, z: 50 }, { kind: 'measured' })!;
+    expect(carrierOf(next)).toMatchObject({ xMm: before.xMm, yMm: before.yMm, zMm: before.zMm - 50 / before.massKg });
+    expect(carryMeasured({ ...rig, placed: [] }, { z: 1 }, { x: 0, y: 0, z: 0 }, { kind: 'measured' })).toBeNull();
   });
 });
 

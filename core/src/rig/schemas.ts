@@ -211,6 +211,8 @@ export type BayerPattern = z.infer<typeof BayerPattern>;
 export const RulerMark = z.strictObject({
   name: z.string().trim().min(1).max(60),
   zMm: quantity('mm', 'Along the tube from the declination axis, toward the sky'),
+  /** On the mount itself: it stays where the bar slides. */
+  fixed: z.boolean().optional(),
 });
 
 /** The mount and everything that turns with it: one balance. */

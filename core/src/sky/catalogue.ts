@@ -95,8 +95,9 @@ const squeeze = (s: string) =>
   s
     .toLowerCase()
     .normalize('NFD')
+    .replace(/\p{M}/gu, '')
     .replace(/[’']s\b/g, '')
-    .replace(/[\s\-_’'\u0300-\u036f]+/g, '')
+    .replace(/[\s\-_’']+/g, '')
     .replace(/([a-z])0+(\d)/g, '$1$2');
 
 function asked(typed: string): string {

@@ -132,7 +132,7 @@ export function assembleRig(c: RigChoices, systemName = c.tube.label): RigBuild 
       marks: [
         { name: 'bar’s front end', zMm: Math.round(rings / 2) },
         { name: 'bar’s rear end', zMm: -Math.round(rings / 2) },
-        { name: 'saddle’s middle', zMm: 0 },
+        { name: 'saddle’s middle', zMm: 0, fixed: true },
       ],
       from: assumed(SPREAD.saddleMm),
     },

@@ -1,7 +1,8 @@
 <script setup lang="ts">
-import { carryOut as carriedOut, overhangCaution } from '@keen/core/balance';
+import { carryMeasured, carryOut as carriedOut, overhangCaution, type Moment } from '@keen/core/balance';
 import type { Phrase } from '@keen/core/phrases';
 import { figure, signed } from '@keen/core/quantities';
+import dayjs from 'dayjs';
 import { Button, Tabs, TabPane, message } from 'ant-design-vue';
 import { useElementSize } from '@vueuse/core';
 import { computed, ref } from 'vue';
@@ -53,11 +54,24 @@ function moveWeight(place: number, distanceMm: number) {
   const w = s?.counterweights[place];
   if (s && w) w.distanceMm = Math.min(s.shaft.maxMm, Math.max(s.shaft.minMm, distanceMm));
 }
+/** The spring scale knows the moments; the tube's mass centre, known least, takes the difference. */
+function carry(measured: Partial<Moment>) {
+  const d = edit.draft.value;
+  if (!d || !assessed.value) return;
+  const from = {
+    kind: 'measured' as const,
+    ...(session.member ? { by: session.member.name } : {}),
+    at: dayjs(club.now).format('YYYY-MM-DD'),
+  };
+  const next = carryMeasured(plainCopy(d.setup), measured, assessed.value.momentKgMm, from);
+  if (next) d.setup = next;
+}
 function slideBy(dz: number) {
   const s = setup.value;
   if (!s) return;
   const d = Math.min(s.slide.maxMm, Math.max(s.slide.minMm, dz));
   for (const p of [...s.placed, ...s.trimPoints, ...s.relocations.flatMap((r) => r.to)]) p.zMm += d;
+  for (const m of s.saddle?.marks ?? []) if (!m.fixed) m.zMm += d;
   s.slide = { minMm: s.slide.minMm - d, maxMm: s.slide.maxMm - d, markMm: s.slide.markMm + d };
 }
 const overhang = computed(() => (setup.value ? overhangCaution(setup.value) : null));
@@ -247,6 +261,8 @@ const HEIGHT = 440;
             :rig-id="club.rig.id"
             :latitude-deg="latitudeDeg"
             :computed-moment="assessed.momentKgMm"
+            :off="off"
+            @carry="carry"
           />
         </TabPane>
         <TabPane key="schools" tab="How exact?">

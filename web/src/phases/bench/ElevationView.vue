@@ -201,10 +201,17 @@ const totals = computed(() => weightNow.value.reduce((s, w) => s + w.massKg, 0))
       />
       <rect v-else :x="b.x" :y="b.y" :width="b.width" :height="b.height" rx="2" class="part" />
     </g>
-    <g v-for="l in d.labels" :key="l.text">
-      <line :x1="l.anchorX" :y1="l.y + 3" :x2="l.anchorX" :y2="l.anchorY" class="leader" />
-      <text :x="l.x" :y="l.y" class="label">{{ l.text }}</text>
-    </g>
+    <!-- all leaders first: no line runs over a label -->
+    <line
+      v-for="l in d.labels"
+      :key="`line ${l.text}`"
+      :x1="l.anchorX"
+      :y1="l.y + 3"
+      :x2="l.anchorX"
+      :y2="l.anchorY"
+      class="leader"
+    />
+    <text v-for="l in d.labels" :key="l.text" :x="l.x" :y="l.y" class="label">{{ l.text }}</text>
     <g v-for="t in trims" :key="t.point" class="move">
       <rect :x="t.x - 9" :y="t.y - 9" width="18" height="18" class="ghost" />
       <text :x="t.x" :y="t.y - 13" text-anchor="middle">{{ units.mass(t.massKg) }}</text>
@@ -217,7 +224,8 @@ const totals = computed(() => weightNow.value.reduce((s, w) => s + w.massKg, 0))
           :d="`M${centre.x + Math.sign(slide) * 14} ${centre.y}h${slide * d.scale - Math.sign(slide) * 8}m${-Math.sign(slide) * 6} -4l${Math.sign(slide) * 6} 4l${-Math.sign(slide) * 6} 4`"
         />
       </g>
-      <text :x="Math.min(width - 150, Math.max(6, centre.x - 60))" :y="centre.y + 26" class="off">
+      <!-- below the axes nothing rides: the words never stand on a part -->
+      <text x="8" :y="height - 8" class="off">
         {{ offText }}
       </text>
     </g>
@@ -266,6 +274,13 @@ const totals = computed(() => weightNow.value.reduce((s, w) => s + w.massKg, 0))
 .leader {
   stroke: var(--line-strong);
   stroke-width: 0.8;
+}
+.label,
+.note,
+.move text {
+  paint-order: stroke;
+  stroke: var(--surface);
+  stroke-width: 4px;
 }
 .label {
   font-size: 12px;

@@ -1,9 +1,15 @@
 <script setup lang="ts">
 import type { PartRecord } from '@keen/contract';
-import { PartKind, type RigSetup } from '@keen/core/rig';
+import { PartKind, type PlacedPart, type RigSetup } from '@keen/core/rig';
 import { Button, Input, SelectOption } from 'ant-design-vue';
+import dayjs from 'dayjs';
+import { ref } from 'vue';
+import OriginMark from '../../common/OriginMark.vue';
 import PickOne from '../../common/PickOne.vue';
 import QuantityInput from '../../common/QuantityInput.vue';
+import { useClub } from '../../stores/club.ts';
+import { useSession } from '../../stores/session.ts';
+import RulerPlace from './RulerPlace.vue';
 
 /** Everything on the tube side with its mass and place, and what the drawer could add. */
 const props = defineProps<{ setup: RigSetup; parts: readonly PartRecord[]; off: boolean }>();
@@ -15,6 +21,27 @@ const PLACES = [
   { key: 'lengthMm', label: 'Length', decimals: 0, min: 1 },
   { key: 'widthMm', label: 'Width', decimals: 0, min: 1 },
 ] as const;
+const session = useSession();
+const club = useClub();
+const ruling = ref<PlacedPart | null>(null);
+const measured = () => ({
+  kind: 'measured' as const,
+  ...(session.member ? { by: session.member.name } : {}),
+  at: dayjs(club.now).format('YYYY-MM-DD'),
+});
+/** A number somebody changes is theirs from then on; the mark beside it lets them say otherwise. */
+function weigh(p: PlacedPart, kg: number | null) {
+  if (kg === null || kg === p.massKg) return;
+  p.massKg = kg;
+  p.massFrom = measured();
+}
+function place(p: PlacedPart, key: (typeof PLACES)[number]['key'], mm: number | null) {
+  if (mm === null || mm === p[key]) return;
+  p[key] = mm;
+  if (key === 'lengthMm' || key === 'widthMm') return;
+  p.placeFrom = measured();
+  delete p.ruler;
+}
 function addFromDrawer(id: unknown) {
   const p = props.parts.find((q) => q.id === id);
   if (!p) return;
@@ -36,8 +63,9 @@ function addFromDrawer(id: unknown) {
 
 <template>
   <p class="muted small">
-    Each place is that part's own mass centre, from where the axes cross: x along the declination axis away from the
-    weights, y sideways, z toward the sky.
+    The letter beside a number says where it is from: m measured, d documented, a assumed. Each place is that part's own
+    mass centre, from where the axes cross: x along the declination axis away from the weights, y sideways, z toward the
+    sky.
   </p>
   <div class="scroll">
     <table class="figures" data-test="parts">
@@ -51,6 +79,7 @@ function addFromDrawer(id: unknown) {
           <th class="num">z</th>
           <th class="num">Length</th>
           <th class="num">Width</th>
+          <th>Place</th>
           <th />
         </tr>
       </thead>
@@ -71,21 +100,25 @@ function addFromDrawer(id: unknown) {
             </PickOne>
           </td>
           <td>
-            <QuantityInput
-              v-model="p.massKg"
-              dimension="mass"
-              label="Mass"
-              hide-label
-              :step="0.05"
-              :min="0"
-              :max="200"
-              width="104px"
-              :disabled="off"
-            />
+            <span class="marked">
+              <QuantityInput
+                :model-value="p.massKg"
+                dimension="mass"
+                label="Mass"
+                hide-label
+                :step="0.05"
+                :min="0"
+                :max="200"
+                width="104px"
+                :disabled="off"
+                @update:model-value="weigh(p, $event)"
+              />
+              <OriginMark :origin="p.massFrom" what="Mass" dimension="mass" :off="off" @change="p.massFrom = $event" />
+            </span>
           </td>
           <td v-for="f in PLACES" :key="f.key">
             <QuantityInput
-              v-model="p[f.key]"
+              :model-value="p[f.key]"
               dimension="length"
               :label="f.label"
               hide-label
@@ -93,7 +126,22 @@ function addFromDrawer(id: unknown) {
               :min="f.min"
               width="92px"
               :disabled="off"
+              @update:model-value="place(p, f.key, $event)"
             />
+          </td>
+          <td>
+            <span class="marked">
+              <OriginMark
+                :origin="p.placeFrom"
+                what="Place"
+                dimension="length"
+                :off="off"
+                @change="p.placeFrom = $event"
+              />
+              <Button v-if="!off" size="small" :aria-label="`Place of ${p.name} by ruler`" @click="ruling = p"
+                >Ruler</Button
+              >
+            </span>
           </td>
           <td>
             <Button
@@ -125,11 +173,17 @@ function addFromDrawer(id: unknown) {
     "
     @update:value="addFromDrawer"
   />
+  <RulerPlace :setup="setup" :part="ruling" @close="ruling = null" />
 </template>
 
 <style scoped>
 .scroll {
   overflow-x: auto;
+}
+.marked {
+  display: inline-flex;
+  gap: 4px;
+  align-items: center;
 }
 .part {
   min-width: 150px;

@@ -14,7 +14,8 @@ import { useUnits } from '../../stores/units.ts';
 const units = useUnits();
 
 /** Spring-scale readings: what the rig itself says about its balance, against what its parts add up to. */
-const props = defineProps<{ rigId: string; latitudeDeg: number; computedMoment: Moment }>();
+const props = defineProps<{ rigId: string; latitudeDeg: number; computedMoment: Moment; off?: boolean }>();
+const emit = defineEmits<{ carry: [measured: Partial<Moment>] }>();
 
 interface Row {
   axis: 'dec' | 'ra';
@@ -128,6 +129,12 @@ const compared = computed(() => {
         </template>
         . A difference above a few kg·cm means that a mass or a place in the list of parts is wrong: caps, cables, a
         focuser racked out.
+      </p>
+      <p v-if="!off" class="row small">
+        <Button size="small" @click="emit('carry', result.value.momentKgMm)"
+          >Let the tube’s mass centre carry the difference</Button
+        >
+        <span class="muted">The rig then reckons with what was measured; nobody needs to know the centre.</span>
       </p>
       <WorkingFold :steps="result.value.working" />
     </template>

@@ -1,0 +1,236 @@
+import { readdirSync } from 'node:fs';
+import { join } from 'node:path';
+import { expect, type Browser, type Page } from '@playwright/test';
+import { atTheInstant, choose, test, verdict } from './people.ts';
+
+/** A server on which nobody has begun: no demo, no site, no rig. */
+const EMPTY = 'http://127.0.0.1:4398';
+const FIXTURES = join(import.meta.dirname, 'fixtures');
+
+async function stranger(browser: Browser, width = 1280, height = 800): Promise<Page> {
+  const context = await atTheInstant(
+    await browser.newContext({ baseURL: EMPTY, viewport: { width, height }, reducedMotion: 'reduce' }),
+  );
+  return context.newPage();
+}
+/** Everything a person has to fill or choose, counted as it is done. */
+class Filling {
+  fields = 0;
+  constructor(private readonly page: Page) {}
+  async fill(label: string | RegExp, value: string) {
+    this.fields++;
+    await this.page
+      .getByLabel(label, { exact: typeof label === 'string' })
+      .first()
+      .fill(value);
+  }
+  async pick(name: string | RegExp) {
+    this.fields++;
+    await this.page.getByRole('radio', { name }).first().check();
+  }
+}
+const next = (page: Page) => page.getByRole('button', { name: 'Next', exact: true }).click();
+
+async function begin(page: Page, f: Filling, kind: string, name: string, place?: string) {
+  await page.goto('/sign-in');
+  await page.getByRole('link', { name: 'Begin', exact: true }).click();
+  await f.pick(kind);
+  if (place) await f.fill(/Name of the/, place);
+  await f.fill('Your name', name);
+  await f.fill('Password', 'long enough');
+  await page.getByRole('button', { name: 'Begin', exact: true }).click();
+  await expect(page.getByRole('heading', { name: 'Your first evening' })).toBeVisible();
+}
+
+const SCREENS = [
+  '/bench', '/bench/rigs', '/bench/balance', '/bench/train', '/bench/off-axis', '/bench/focuser', '/bench/cards',
+  '/dusk', '/dusk/setup', '/dusk/pole', '/dusk/guider', '/dusk/dither', '/night', '/night/target', '/night/plan', '/night/run',
+  '/morning', '/morning/night', '/morning/focus', '/morning/guiding', '/season', '/club', '/club/equipment', '/club/sites', '/club/changes',
+]; // prettier-ignore
+/** Every screen says something, and what it lacks has a button or a link that leads there. */
+async function noDeadEnd(page: Page, lacking: boolean): Promise<void> {
+  const errors: string[] = [];
+  page.on('pageerror', (e) => errors.push(String(e)));
+  for (const path of SCREENS) {
+    await page.goto(path);
+    const said = page
+      .locator('main')
+      .getByRole('heading')
+      .or(page.getByTestId('verdict'))
+      .or(page.getByTestId('empty'));
+    await expect(said.first(), path).toBeVisible();
+    if (
+      lacking &&
+      !['/club', '/club/changes', '/club/equipment', '/season', '/night/run', '/morning/guiding'].includes(path)
+    )
+      await expect(page.getByTestId('empty').locator('a, button').first(), path).toBeVisible();
+    if (await page.getByTestId('empty').first().isVisible())
+      await expect(page.getByTestId('empty').first().locator('a, button').or(page.locator('main').getByRole('button')).first(), path).toBeVisible(); // prettier-ignore
+  }
+  expect(errors).toEqual([]);
+}
+
+test('alone, from nothing to a plan for tonight, and the real night that moves it the next morning', async ({
+  browser,
+}) => {
+  test.setTimeout(240_000);
+  const page = await stranger(browser);
+  const f = new Filling(page);
+  const started = Date.now();
+  await test.step('the door, and every screen before anything stands', async () => {
+    await begin(page, f, 'Just me', 'Noor');
+    await expect(page.getByRole('navigation', { name: 'Phases of the day' })).toContainText('Household');
+    await noDeadEnd(page, true);
+    await page.goto('/bench');
+    await page.getByTestId('empty').getByRole('link', { name: 'Begin with the place' }).click();
+  });
+  await test.step('place: nonsense is explained, a pasted place read, its zone proposed, a roof drawn', async () => {
+    await page.getByLabel(/Latitude and longitude/).fill('my garden');
+    await expect(page.getByText('“my garden” is no place')).toBeVisible();
+    await f.fill(/Latitude and longitude/, '47°04′12″N 15°26′24″E');
+    await expect(page.getByText('of full darkness here')).toBeVisible();
+    await expect(page.getByText('Europe/Vienna')).toBeVisible();
+    const box = (await page.getByTestId('horizon').boundingBox())!;
+    await page.mouse.move(box.x + 0.6 * box.width, box.y + 0.5 * box.height);
+    await page.mouse.down();
+    await page.mouse.move(box.x + 0.75 * box.width, box.y + 0.4 * box.height, { steps: 6 });
+    await page.mouse.up();
+    await expect(page.getByText('As drawn.')).toBeVisible();
+    await next(page);
+  });
+  await test.step('mount, tube, what rides on it: each shows what it is good for; a reload loses nothing', async () => {
+    await f.pick(/worm-driven mount, 15 kg/);
+    await next(page);
+    await f.pick(/80 mm refractor/);
+    await expect(page.getByTestId('first-rig')).toContainText('Load on the mount');
+    await page.reload();
+    await expect(page.getByRole('radio', { name: /80 mm refractor/ })).toBeChecked();
+    await next(page);
+    await f.pick(/23.5 × 15.7 mm/);
+    await f.pick(/Monochrome/);
+    await f.pick(/Guide scope/);
+    await expect(page.getByTestId('first-rig')).toContainText('wanted distance');
+    await expect(page.getByTestId('assumed')).toContainText('±');
+    await next(page);
+    await expect(page.getByLabel('Slot 1', { exact: true })).toHaveValue('L');
+    await next(page);
+  });
+  await test.step('an object by name; its plan for tonight is there and can be saved', async () => {
+    await expect(page.getByTestId('objects').getByRole('button').first()).toBeVisible();
+    await f.fill('Object', 'ngc 281');
+    await page
+      .getByTestId('objects')
+      .getByRole('button', { name: /NGC 281/ })
+      .click();
+    f.fields++;
+    await expect(page).toHaveURL(/night\/plan/);
+    await expect(verdict(page)).toContainText('frames');
+    await page.getByRole('button', { name: 'Save', exact: true }).click();
+    await expect(page.getByText('Plan saved.')).toBeVisible();
+  });
+  console.log(`first evening: ${f.fields} fields, ${((Date.now() - started) / 1000).toFixed(0)} s by machine`);
+  expect(f.fields).toBeLessThanOrEqual(25);
+
+  await test.step('a rehearsal does not count for a real rig', async () => {
+    await page.getByRole('link', { name: 'Rehearse it' }).click();
+    await page.getByRole('button', { name: 'Rehearse', exact: true }).click();
+    await expect(verdict(page)).toContainText('good frames');
+    await expect(page.getByText('A rehearsal never counts for a real rig')).toBeVisible();
+    await expect(page.getByRole('button', { name: /^Accept/ })).toHaveCount(0);
+  });
+
+  const files = readdirSync(FIXTURES).filter((n) => n.endsWith('.fits')).map((n) => join(FIXTURES, n)); // prettier-ignore
+  const bring = async () => {
+    await page.goto('/morning/night');
+    await page.getByTestId('night-files').setInputFiles(files);
+    await expect(page.getByTestId('groups')).toBeVisible();
+  };
+  const done = async (filter: string) => {
+    await page.goto('/season');
+    return page.locator(`[data-done="${filter}"]`);
+  };
+  await test.step('the night’s folder: matched by place and filter, the rest set by hand, brought in', async () => {
+    await bring();
+    await expect(verdict(page)).toContainText('10 light frames');
+    await expect(verdict(page)).toContainText('2 wait for a hand');
+    await expect(page.getByTestId('groups')).toContainText('“H-alpha 3nm”');
+    await page.getByTestId('groups').locator('tr', { hasText: 'Triband' }).getByRole('combobox', { name: 'Filter' }).click({ force: true }); // prettier-ignore
+    await page.locator('.ant-select-dropdown:visible .ant-select-item-option').filter({ hasText: 'SII' }).click();
+    await expect(verdict(page)).toContainText('1 waits for a hand');
+    await page.getByRole('button', { name: /^Bring in 14/ }).click();
+    await expect(page.getByText('14 frames brought in')).toBeVisible();
+    await expect(page.getByTestId('calibration')).toContainText('dark');
+    await expect(await done('Ha')).toHaveText('5');
+    await expect(page.locator('[data-done="OIII"]')).toHaveText('3');
+  });
+  await test.step('the same folder again counts once; undone it counts for nothing', async () => {
+    await bring();
+    await page.getByRole('button', { name: /^Bring in/ }).click();
+    await expect(page.getByText('0 frames brought in, 14 were on record already')).toBeVisible();
+    await expect(await done('Ha')).toHaveText('5');
+    await page.goto('/morning');
+    await expect(verdict(page)).toContainText('NGC 281');
+    await page.goto('/morning/night');
+    await page.getByTestId('nights').getByRole('button', { name: 'Undo' }).click();
+    await page.getByRole('button', { name: 'Undo it' }).click();
+    await expect(page.getByText('Undone: none of its frames counts')).toBeVisible();
+    await expect(await done('Ha')).toHaveText('0');
+  });
+  await test.step('a line typed counts too; what cannot be read is said', async () => {
+    await page.goto('/morning/night');
+    await page.getByLabel('Frames taken').fill('a dozen');
+    await page.getByRole('button', { name: 'Add', exact: true }).click();
+    await expect(page.getByText('“a dozen” is not read')).toBeVisible();
+    await page.getByLabel('Frames taken').fill('12 × 300 s Ha');
+    await page.getByRole('button', { name: 'Add', exact: true }).click();
+    await page.getByRole('button', { name: /^Bring in 12/ }).click();
+    await expect(page.getByText('12 frames brought in')).toBeVisible();
+    await expect(await done('Ha')).toHaveText('12');
+  });
+  await noDeadEnd(page, false);
+});
+
+test('a second person on the same machine begins a club by phone, without seeing the first one’s things', async ({
+  browser,
+}) => {
+  test.setTimeout(180_000);
+  const page = await stranger(browser, 390, 844);
+  const f = new Filling(page);
+  await begin(page, f, 'A club', 'Ines', 'Hill observers');
+  const fits = async () =>
+    expect(await page.evaluate(() => document.documentElement.scrollWidth)).toBeLessThanOrEqual(390);
+  await f.fill(/Latitude and longitude/, '-33.5, -70.6');
+  await expect(page.getByText('of full darkness here')).toBeVisible();
+  await fits();
+  await next(page);
+  await f.pick(/strain-wave mount, 13 kg/);
+  await fits();
+  await next(page);
+  await f.pick('Newtonian');
+  await f.pick(/150 mm Newtonian/);
+  await fits();
+  await next(page);
+  await f.pick(/18 × 13 mm/);
+  await f.pick('Colour one shot, cells of three colours');
+  await f.pick(/Off axis/);
+  await fits();
+  await next(page);
+  // one-shot colour without a filter: nothing to name, straight to the object
+  await expect(page.getByRole('heading', { name: 'What shall it be tonight?' })).toBeVisible();
+  await page.getByTestId('objects').getByRole('button').first().click();
+  await expect(page).toHaveURL(/night\/plan/);
+  await expect(verdict(page)).toContainText('frames');
+  await fits();
+  await page.goto('/bench/rigs');
+  await expect(page.getByLabel('Name of the rig')).toHaveValue('150 mm Newtonian');
+  await choose(page, 'Site', 'Our site');
+});
+
+test('the demo is one click away at the machine', async ({ browser }) => {
+  const context = await atTheInstant(await browser.newContext({ reducedMotion: 'reduce' }));
+  const page = await context.newPage();
+  await page.goto('/sign-in');
+  await page.getByRole('button', { name: 'Look round' }).click();
+  await expect(verdict(page)).toBeVisible();
+  await expect(page.getByRole('button', { name: /OB/ })).toBeVisible();
+});

@@ -1,0 +1,104 @@
+import { beforeEach, describe, expect, jest, test } from '@jest/globals';
+import { FrameFields } from '@keen/contract';
+import { readFramesCsv, type ReadFrame } from '@keen/core/exchange';
+import { flushPromises } from '@vue/test-utils';
+
+const frame = (more: Partial<ReadFrame> = {}): ReadFrame => ({
+  kind: 'light', kindSaid: true, object: 'NGC 281', raDeg: 13.2, decDeg: 56.6, filter: 'H-alpha', exposureS: 300, startedAt: '2026-11-18T20:00:00.000Z',
+  setPointC: -10, sensorC: -9.9, gain: 100, offset: 30, binning: 1, pixelUm: 3.76, focalLengthMm: 840, focuserPosition: 9000, focuserC: 4,
+  rotationDeg: null, bayer: null, widthPx: 6248, heightPx: 4176, ...more,
+}); // prettier-ignore
+/** What the worker would read of each file, by its name. */
+const files: Record<string, ReadFrame | string> = {};
+jest.unstable_mockModule('../../workers/index.ts', () => ({
+  core: () => ({
+    frameFiles: async (list: File[]) =>
+      list.map((f, i) => {
+        const got = files[f.name];
+        return typeof got === 'object'
+          ? { ok: true, file: f.name, hash: `${i}`.padStart(64, '0'), frame: got, keywords: ['FILTER', 'EXPTIME'] }
+          : { ok: false, file: f.name, reason: got ?? 'This is not a FITS file.' };
+      }),
+    readFramesCsv: async (text: string) => readFramesCsv(text),
+  }),
+  plainCopy: <T>(v: T): T => JSON.parse(JSON.stringify(v)) as T,
+}));
+const { mountScreen, project, me } = await import('../../testing/mountScreen.ts');
+const { default: BringInView } = await import('./BringInView.vue');
+const { groupsOf, matchAll, openOf, fieldsOf, incomingOf } = await import('./bringIn.ts');
+
+beforeEach(() => {
+  localStorage.clear();
+  document.body.innerHTML = '';
+  for (const k of Object.keys(files)) delete files[k];
+});
+const nothing = [
+  { path: /nights$/, body: [] },
+  { path: /calibration/, body: [] },
+];
+async function drop(wrapper: Awaited<ReturnType<typeof mountScreen>>['wrapper'], names: string[]) {
+  const field = wrapper.find('[data-test="night-files"]').element as HTMLInputElement;
+  Object.defineProperty(field, 'files', { value: names.map((n) => new File(['x'], n)), configurable: true });
+  await wrapper.find('[data-test="night-files"]').trigger('change');
+  await flushPromises();
+}
+
+describe('bringing in a night', () => {
+  test('frames are matched to project and filter, sent with header and hash, and nothing of their pixels', async () => {
+    Object.assign(files, { 'a.fits': frame(), 'b.fits': frame({ startedAt: '2026-11-18T20:06:00.000Z' }), 'broken.fits': 'cut short' }); // prettier-ignore
+    const { wrapper, sent } = await mountScreen(BringInView, {
+      projects: [project()],
+      answers: [...nothing, { method: 'POST', path: /nights$/, body: { night: null, added: 2, known: 0 } }, { path: /projects/, body: [] }], // prettier-ignore
+    });
+    await drop(wrapper, ['a.fits', 'b.fits', 'broken.fits']);
+    expect(wrapper.find('[data-test="verdict"]').text()).toContain('2 light frames');
+    expect(wrapper.find('[data-test="bad-files"]').text()).toContain('cut short');
+    await wrapper.findAll('button').find((b) => b.text().startsWith('Bring in 2'))!.trigger('click'); // prettier-ignore
+    await flushPromises();
+    const post = sent.find((s) => s.method === 'POST')!.body as { night: string; system: string; frames: unknown[] };
+    expect([post.night, post.frames.length]).toEqual(['2026-11-18', 2]);
+    for (const f of post.frames) expect(FrameFields.safeParse(f).error?.issues ?? []).toEqual([]);
+    expect(post.frames[0]).toMatchObject({ projectId: project().id, filter: 'Ha', header: { gain: 100, focuserPosition: 9000 } }); // prettier-ignore
+    expect(wrapper.find('[data-test="verdict"]').text()).toContain('2 frames brought in');
+  });
+  test('a refusal of the server is said with its night, and what was read stays', async () => {
+    files['a.fits'] = frame();
+    const problem = { type: 'x', title: 'no', status: 400, code: 'invalid_input', issues: [{ path: 'night', message: 'must not lie in the future' }] }; // prettier-ignore
+    const { wrapper } = await mountScreen(BringInView, { projects: [project()], answers: [...nothing, { method: 'POST', path: /nights$/, status: 400, body: problem }] }); // prettier-ignore
+    await drop(wrapper, ['a.fits']);
+    await wrapper.findAll('button').find((b) => b.text().startsWith('Bring in 1'))!.trigger('click'); // prettier-ignore
+    await flushPromises();
+    expect(wrapper.text()).toContain('Night of 2026-11-18: must not lie in the future');
+    expect(wrapper.find('[data-test="groups"]').exists()).toBe(true);
+  });
+  test('a guest looks on: nothing to drop, nothing to undo; without a rig the way to one is shown', async () => {
+    const guest = await mountScreen(BringInView, { member: me({ role: 'guest', clubKind: 'club' }), answers: nothing });
+    expect(guest.wrapper.find('[data-test="night-files"]').exists()).toBe(false);
+    const bare = await mountScreen(BringInView, { rigs: [] });
+    expect(bare.wrapper.find('[data-test="empty"] a').attributes('href')).toBe('/first-evening');
+  });
+});
+
+describe('what is set by hand', () => {
+  const m = { projects: [{ id: 'p', object: 'NGC 281', raDeg: 13.2, decDeg: 56.6 }], filters: ['Ha', 'OIII'], reachDeg: 1, aliases: {} }; // prettier-ignore
+  const incoming = (more: object = {}, read: Partial<ReadFrame> = {}) => ({ file: 'x', hash: null, read: frame(read), accepted: true, reason: '', ...more }); // prettier-ignore
+  test('wins over the header, and settles what waited', () => {
+    const [odd] = matchAll([incoming({}, { raDeg: 90, decDeg: 0, filter: 'Tri' })], m);
+    expect(openOf(odd!).sort()).toEqual(['no-filter', 'no-project']);
+    const [set] = matchAll([incoming({ projectId: null, filter: 'Ha' }, { raDeg: 90, decDeg: 0, filter: 'Tri' })], m);
+    expect(openOf(set!)).toEqual([]);
+    expect(fieldsOf(set!)).toMatchObject({ projectId: null, filter: 'Ha' });
+  });
+  test('a light frame called a dark belongs to no project and keeps no filter', () => {
+    const [dark] = matchAll([incoming({ kind: 'dark' })], m);
+    expect(fieldsOf(dark!)).toMatchObject({ kind: 'dark', projectId: null, filter: '' });
+  });
+  test('alike frames stand together, lights first', () => {
+    const list = matchAll([incoming({}, { kind: 'dark' }), incoming(), incoming({}, { filter: 'Hα' }), incoming({}, { exposureS: 60 })], m); // prettier-ignore
+    expect(groupsOf(list).map((g) => [g.kind, g.frames.length])).toEqual([['light', 2], ['light', 1], ['dark', 1]]); // prettier-ignore
+  });
+  test('a row for twelve is twelve frames without a file', () => {
+    const twelve = incomingOf({ filter: 'Ha', exposureS: 300, count: 12 });
+    expect([twelve.length, new Set(twelve.map((f) => f.hash)).size, twelve[0]!.hash]).toEqual([12, 1, null]);
+  });
+});

@@ -1,0 +1,93 @@
+import { jest } from '@jest/globals';
+import type { MemberInfo, ProjectRecord, RigRecord, SiteRecord } from '@keen/contract';
+import { RIGS, SITES } from '@keen/demo';
+import { aspectsOf, viewOf, type RigBuild } from '@keen/core/rig';
+import { flushPromises, mount } from '@vue/test-utils';
+import { createPinia, setActivePinia } from 'pinia';
+import type { Component } from 'vue';
+import { createMemoryHistory, createRouter } from 'vue-router';
+import { useClub } from '../stores/club.ts';
+import { useSession } from '../stores/session.ts';
+
+/** What a request got, by method and path; the first that matches answers. */
+export interface Answer {
+  method?: string;
+  path: RegExp;
+  status?: number;
+  body: unknown;
+}
+export const sent: { method: string; path: string; body: unknown }[] = [];
+const id = (n: number) => `00000000-0000-4000-8000-${String(n).padStart(12, '0')}`;
+
+export const me = (more: Partial<MemberInfo> = {}): MemberInfo => ({
+  id: id(1), name: 'Noor Vik', signIn: 'noor', role: 'steward', club: 'Noor’s equipment', clubKind: 'alone', demo: false, owner: true, ...more,
+}); // prettier-ignore
+const stamps = { version: 1, updatedAt: '2026-11-01T12:00:00.000Z', updatedBy: 'Noor Vik' };
+export const site = (): SiteRecord => {
+  const { key: _k, ...s } = SITES[0]!;
+  return { id: id(2), ...s, ...stamps };
+};
+export function rig(build: RigBuild = RIGS[0]!.build, n = 3): RigRecord {
+  return {
+    id: id(n),
+    name: `rig ${n}`,
+    siteId: id(2),
+    setup: build,
+    revision: 1,
+    systems: build.systems.map((s, i) => ({
+      key: s.key,
+      name: s.name,
+      trainStateId: id(100 * n + i),
+      words: `amber-heron${i || ''}`,
+      aspects: aspectsOf(viewOf(build, s.key)),
+    })),
+    ...stamps,
+  };
+}
+export const project = (more: Partial<ProjectRecord> = {}): ProjectRecord => ({
+  id: id(50), name: 'NGC 281 in lines', object: 'NGC 281', objectType: '', raDeg: 13.2, decDeg: 56.6, sizeArcmin: 35, rigId: id(3),
+  system: rig().systems[0]!.key, angleDeg: 0, minimumAltitudeDeg: 30, goals: [{ filter: 'Ha', exposureS: 300, quota: 40 }], note: '',
+  owner: 'Noor Vik', ownerId: id(1), archived: false, framing: null, done: {}, nights: [], ...stamps, ...more,
+}); // prettier-ignore
+
+/** A screen with its stores filled and a server of prepared answers. */
+export async function mountScreen(
+  component: Component,
+  options: {
+    answers?: Answer[];
+    member?: MemberInfo | null;
+    rigs?: RigRecord[];
+    sites?: SiteRecord[];
+    projects?: ProjectRecord[];
+    props?: object;
+    at?: string;
+  } = {},
+) {
+  sent.length = 0;
+  globalThis.fetch = jest.fn(async (path: unknown, init: unknown) => {
+    const { method = 'GET', body } = (init ?? {}) as { method?: string; body?: string };
+    sent.push({ method, path: String(path), body: body ? (JSON.parse(body) as unknown) : undefined });
+    const found = (options.answers ?? []).find((a) => (a.method ?? 'GET') === method && a.path.test(String(path)));
+    const status = found ? (found.status ?? 200) : 404;
+    return { ok: status < 400, status, json: async () => found?.body ?? { code: 'not_found', title: 'none', status } };
+  }) as unknown as typeof fetch;
+  const pinia = createPinia();
+  setActivePinia(pinia);
+  const session = useSession();
+  const member = options.member === undefined ? me() : options.member;
+  session.info = { member, csrfToken: 't', mayBegin: true, local: true, mayRestoreDemo: false, demo: null };
+  const club = useClub();
+  club.sites = options.sites ?? [site()];
+  club.records = options.rigs ?? [rig()];
+  club.projects = options.projects ?? [];
+  club.loaded = true;
+  const router = createRouter({ history: createMemoryHistory(), routes: [{ path: '/:rest(.*)*', component: {} }] });
+  await router.push(options.at ?? '/');
+  const wrapper = mount(component, {
+    props: (options.props ?? {}) as never,
+    global: { plugins: [pinia, router] },
+    attachTo: document.body,
+  });
+  await flushPromises();
+  return { wrapper, club, session, router, sent };
+}
