@@ -56,7 +56,7 @@ module.exports = {
     {
       name: 'web-without-demo',
       severity: 'error',
-      from: { path: '^web/', pathNot: '\\.test\\.ts$' },
+      from: { path: '^web/', pathNot: '\\.test\\.ts$|^web/src/testing/' },
       to: { path: '^demo/' },
     },
     {

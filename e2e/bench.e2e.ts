@@ -73,7 +73,7 @@ test('one stack for both configurations, after the guide side was given its spac
   await page.getByRole('button', { name: 'Put these in' }).first().click();
   await expect(verdict(page)).toContainText('within ±1.00 mm');
   await page.getByRole('button', { name: 'with the 0.7× reducer' }).click();
-  await expect(verdict(page)).toContainText('within ±0.6 mm');
+  await expect(verdict(page)).toContainText('within ±0.60 mm');
   await page.getByRole('button', { name: 'Save', exact: true }).click();
   await expect(page.getByText(/New train state/).first()).toBeVisible();
   await page.goto('/bench/cards');
@@ -122,7 +122,7 @@ test('the chosen unit is shown, any unit is read, and what is stored stays the s
   await page.getByRole('button', { name: 'mm · kg · °C' }).click();
   await expect(mass).toHaveValue('30.42');
   // sentences and pictures too
-  await expect(verdict(page)).toContainText(/\d lb on a mount rated for \d+ lb/);
+  await expect(verdict(page)).toContainText(/\d\slb on a mount rated for \d+\slb/);
   await page.goto('/bench/balance');
   await expect(verdict(page)).toContainText('in·lb');
   await expect(page.getByTestId('steps')).toContainText(/\din/);

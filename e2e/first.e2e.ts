@@ -120,7 +120,7 @@ test('alone, from nothing to a plan for tonight, and the real night that moves i
     await f.fill('Object', 'ngc 281');
     await page
       .getByTestId('objects')
-      .getByRole('button', { name: /NGC 281/ })
+      .getByRole('button', { name: /^NGC 281 / })
       .click();
     f.fields++;
     await expect(page).toHaveURL(/night\/plan/);

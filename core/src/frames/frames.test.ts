@@ -57,7 +57,7 @@ describe('filters by whatever they are called', () => {
   test('a colour camera’s frames name no filter; with two that could be meant nothing is guessed', () => {
     expect(matchFilter('', ['colour'])).toBe('colour');
     expect(matchFilter('OSC', ['colour'])).toBe('colour');
-    expect(matchFilter('', ['Optolong'])).toBe('Optolong');
+    expect(matchFilter('', ['NorthGlass'])).toBe('NorthGlass');
     expect(matchFilter('Ha', ['Ha 3nm', 'Ha 7nm'])).toBeNull();
     expect(matchFilter('Ha 3nm', ['Ha 3nm', 'Ha 7nm'])).toBe('Ha 3nm');
   });

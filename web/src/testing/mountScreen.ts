@@ -17,6 +17,8 @@ export interface Answer {
   body: unknown;
 }
 export const sent: { method: string; path: string; body: unknown }[] = [];
+// the test browser has none; what is cloned here is plain data
+globalThis.structuredClone ??= (<T>(v: T): T => JSON.parse(JSON.stringify(v)) as T) as typeof structuredClone;
 const id = (n: number) => `00000000-0000-4000-8000-${String(n).padStart(12, '0')}`;
 
 export const me = (more: Partial<MemberInfo> = {}): MemberInfo => ({

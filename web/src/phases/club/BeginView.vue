@@ -17,6 +17,7 @@ const proposed = computed(() =>
     .trim()
     .toLowerCase()
     .normalize('NFD')
+    .replace(/\p{M}/gu, '')
     .replace(/[^a-z0-9]+/g, '.')
     .replace(/^\.|\.$/g, '')
     .slice(0, 60),
