@@ -4,11 +4,13 @@ import { transformSync } from '@swc/core';
 import { compileScript, parse } from '@vue/compiler-sfc';
 
 export default {
-  getCacheKey: (source, file) => createHash('sha1').update(source).update(file).update('3').digest('hex'),
+  getCacheKey: (source, file) => createHash('sha1').update(source).update(file).update('4').digest('hex'),
   process(source, filename) {
     const id = createHash('sha1').update(filename).digest('hex').slice(0, 8);
     // a component that is only a template has an empty script
-    const whole = /<script[\s>]/.test(source) ? source : `<script setup lang="ts"></script>\n${source}`;
+    const whole = /<script[\s>]/.test(source)
+      ? source
+      : `<script setup lang="ts">// only a template\n</script>\n${source}`;
     const { descriptor, errors } = parse(whole, { filename });
     if (errors.length) throw errors[0];
     const { content } = compileScript(descriptor, { id, inlineTemplate: true, genDefaultAs: '__component' });

@@ -15,6 +15,8 @@ export const useUnits = defineStore('units', () => {
     mass: (kg: number, decimals = 2) => shown('massKg', kg, decimals),
     length: (mm: number, decimals = 0) => shown('lengthMm', mm, decimals),
     torque: (nm: number, decimals = 2) => shown('torqueNm', nm, decimals),
+    /** A static moment: mass times the distance from its axis. */
+    moment: (kgMm: number, signed = false) => shown('momentKgCm', kgMm / 10, 1, signed),
     /** A difference of temperatures. */
     degrees: (c: number, decimals = 1) => shown('changeDeltaC', c, decimals),
     signedLength: (mm: number, decimals = 0) => shown('lengthMm', mm, decimals, true),

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { carryMeasured, carryOut as carriedOut, overhangCaution, type Moment } from '@keen/core/balance';
 import type { Phrase } from '@keen/core/phrases';
-import { figure, signed } from '@keen/core/quantities';
+import { figure } from '@keen/core/quantities';
 import dayjs from 'dayjs';
 import { Button, Tabs, TabPane, message } from 'ant-design-vue';
 import { useElementSize } from '@vueuse/core';
@@ -165,7 +165,7 @@ const HEIGHT = 440;
         <table class="figures">
           <thead>
             <tr>
-              <th>Moment, kg·cm</th>
+              <th>Moment</th>
               <th class="num">now</th>
               <th class="num">after</th>
             </tr>
@@ -173,8 +173,8 @@ const HEIGHT = 440;
           <tbody>
             <tr v-for="m in moments" :key="m.name">
               <td>{{ m.name }}</td>
-              <td class="num">{{ signed(m.now / 10, 1) }}</td>
-              <td class="num">{{ m.after === undefined ? '–' : signed(m.after / 10, 1) }}</td>
+              <td class="num">{{ units.moment(m.now, true) }}</td>
+              <td class="num">{{ m.after === undefined ? '–' : units.moment(m.after, true) }}</td>
             </tr>
           </tbody>
         </table>
@@ -217,8 +217,8 @@ const HEIGHT = 440;
               :disabled="!session.mayEdit"
             />
             <span class="muted small"
-              >slide reaches {{ signed(setup.slide.minMm, 0) }} … {{ units.signedLength(setup.slide.maxMm, 0) }} from
-              here</span
+              >slide reaches {{ units.signedLength(setup.slide.minMm, 0) }} …
+              {{ units.signedLength(setup.slide.maxMm, 0) }} from here</span
             >
           </div>
           <div v-if="solution?.alternatives.length" class="stack others">

@@ -1,7 +1,6 @@
 <script setup lang="ts">
 import { infer, InferInput, type Moment } from '@keen/core/balance';
 import { InvalidInput, parseInput } from '@keen/core';
-import { figure } from '@keen/core/quantities';
 import { Button, SelectOption } from 'ant-design-vue';
 import { useLocalStorage } from '@vueuse/core';
 import { computed } from 'vue';
@@ -104,7 +103,7 @@ const compared = computed(() => {
       <table class="figures narrow">
         <thead>
           <tr>
-            <th>Moment, kg·cm</th>
+            <th>Moment</th>
             <th class="num">measured</th>
             <th class="num">from the parts</th>
             <th class="num">difference</th>
@@ -113,9 +112,9 @@ const compared = computed(() => {
         <tbody>
           <tr v-for="c in compared" :key="c.name">
             <td>{{ c.name }}</td>
-            <td class="num">{{ c.measured === undefined ? 'not measured' : figure(c.measured / 10, 1) }}</td>
-            <td class="num">{{ figure(c.computed / 10, 1) }}</td>
-            <td class="num">{{ c.measured === undefined ? '–' : figure((c.measured - c.computed) / 10, 1) }}</td>
+            <td class="num">{{ c.measured === undefined ? 'not measured' : units.moment(c.measured) }}</td>
+            <td class="num">{{ units.moment(c.computed) }}</td>
+            <td class="num">{{ c.measured === undefined ? '–' : units.moment(c.measured - c.computed, true) }}</td>
           </tr>
         </tbody>
       </table>
@@ -127,8 +126,8 @@ const compared = computed(() => {
         <template v-if="result.value.frictionNm.ra !== undefined">
           <span class="mono">{{ units.torque(result.value.frictionNm.ra, 2) }}</span> in right ascension
         </template>
-        . A difference above a few kg·cm means that a mass or a place in the list of parts is wrong: caps, cables, a
-        focuser racked out.
+        . A difference above {{ units.moment(30) }} or so means that a mass or a place in the list of parts is wrong:
+        caps, cables, a focuser racked out.
       </p>
       <p v-if="!off" class="row small">
         <Button size="small" @click="emit('carry', result.value.momentKgMm)"

@@ -31,11 +31,12 @@ const props = defineProps<{
 }>();
 const emit = defineEmits<{ choose: [id: string]; open: [id: string] }>();
 
-const LABEL = 176;
 const TOP = 26;
 const MOON = 30;
 const box = ref<HTMLElement>();
 const { width } = useElementSize(box);
+/** Room for the objects' names: less of it on a phone, where the hours need it more. */
+const label = computed(() => (width.value < 480 ? 116 : 176));
 const laneHeight = computed(() => Math.max(54, Math.min(78, 400 / Math.max(1, props.lanes.length))));
 const bottom = computed(() => TOP + MOON + 8 + laneHeight.value * props.lanes.length + 4);
 const height = computed(() => bottom.value + 40);
@@ -45,7 +46,7 @@ const from = computed(
 const to = computed(
   () => Date.parse(props.night.sunrise ?? props.lanes[0]?.target.track.at(-1)?.time ?? props.night.middle) + 600_000,
 );
-const x = computed(() => timeScale(from.value, to.value, LABEL, Math.max(LABEL + 100, width.value - 6)));
+const x = computed(() => timeScale(from.value, to.value, label.value, Math.max(label.value + 100, width.value - 6)));
 const half = computed(() => laneHeight.value / 2 - 13);
 const rows = computed(() =>
   props.lanes.map((lane, i) => {
@@ -105,7 +106,7 @@ const moonText = computed(() => `${Math.round(100 * props.night.moon.illuminatio
         </text>
         <title>Moon up {{ clock(m.a, timeZone) }} to {{ clock(m.b, timeZone) }}</title>
       </g>
-      <text v-if="moon.length === 0" :x="LABEL + 10" :y="TOP + 20" font-size="12" fill="var(--ink-2)" class="mono">
+      <text v-if="moon.length === 0" :x="label + 10" :y="TOP + 20" font-size="12" fill="var(--ink-2)" class="mono">
         down all night
       </text>
       <g
@@ -122,11 +123,11 @@ const moonText = computed(() => `${Math.round(100 * props.night.moon.illuminatio
         @keydown.enter="r.lane.id === chosen ? emit('open', r.lane.id) : emit('choose', r.lane.id)"
         @keydown.space.prevent="emit('choose', r.lane.id)"
       >
-        <rect class="hit" x="-4" :y="r.mid - laneHeight / 2" :width="LABEL" :height="laneHeight - 2" rx="3" />
+        <rect class="hit" x="-4" :y="r.mid - laneHeight / 2" :width="label" :height="laneHeight - 2" rx="3" />
         <rect
-          :x="LABEL"
+          :x="label"
           :y="r.mid - laneHeight / 2"
-          :width="Math.max(0, width - LABEL)"
+          :width="Math.max(0, width - label)"
           :height="laneHeight - 2"
           fill="transparent"
         />
@@ -149,14 +150,21 @@ const moonText = computed(() => `${Math.round(100 * props.night.moon.illuminatio
         />
         <g v-if="r.transit">
           <path :d="`M${r.transit.x} ${r.mid - half - 1}l-5.5-9h11z`" fill="var(--accent)" />
-          <text :x="r.transit.x + 10" :y="r.mid - half - 2" font-size="12" fill="var(--ink-2)" class="mono">
+          <text
+            :x="r.transit.x + (r.transit.x > width - 44 ? -10 : 10)"
+            :y="r.mid - half - 2"
+            :text-anchor="r.transit.x > width - 44 ? 'end' : 'start'"
+            font-size="12"
+            fill="var(--ink-2)"
+            class="mono"
+          >
             {{ r.transit.altitude }}°
           </text>
           <title>
             Crosses the meridian at {{ clock(r.lane.target.transit, timeZone) }}, {{ r.transit.altitude }}° high
           </title>
         </g>
-        <text v-if="r.note" :x="LABEL + 26" :y="r.mid + 4" font-size="12.5" fill="var(--ink)" class="mono note">
+        <text v-if="r.note" :x="label + 26" :y="r.mid + 4" font-size="12.5" fill="var(--ink)" class="mono note">
           {{ r.note }}
         </text>
         <rect
@@ -187,8 +195,12 @@ const moonText = computed(() => `${Math.round(100 * props.night.moon.illuminatio
           />
           <PlanStrip :events="s.events" :x="x" :y="r.mid - 9" :height="18" />
         </g>
-        <text x="4" :y="r.mid - 3" font-size="14.5" font-weight="700" fill="var(--ink)">{{ r.lane.title }}</text>
-        <text x="4" :y="r.mid + 15" font-size="12.5" fill="var(--ink-2)">{{ r.lane.sub }}</text>
+        <svg x="0" :y="r.mid - laneHeight / 2" :width="label - 6" :height="laneHeight">
+          <text x="4" :y="laneHeight / 2 - 3" font-size="14.5" font-weight="700" fill="var(--ink)">
+            {{ r.lane.title }}
+          </text>
+          <text x="4" :y="laneHeight / 2 + 15" font-size="12.5" fill="var(--ink-2)">{{ r.lane.sub }}</text>
+        </svg>
       </g>
     </svg>
   </div>

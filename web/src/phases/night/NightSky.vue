@@ -3,7 +3,7 @@ import type { NightOutput } from '@keen/core/sky';
 import { zoneOffsetMs } from '@keen/core/sky';
 import { computed } from 'vue';
 import { clock } from '../../common/times.ts';
-import { hourTicks } from './lanes.ts';
+import { hourStep, hourTicks } from './lanes.ts';
 
 /** What lies behind every picture of a night: twilights, hours, and the moment it is now. Drawn inside an svg. */
 const props = defineProps<{
@@ -32,18 +32,26 @@ const bands = computed(() => {
 });
 const ticks = computed(() => {
   const perHour = props.x(props.from + 3_600_000) - props.x(props.from);
-  return hourTicks(props.from, props.to, zoneOffsetMs(props.timeZone, props.from), perHour < 46 ? 2 : 1);
+  return hourTicks(props.from, props.to, zoneOffsetMs(props.timeZone, props.from), hourStep(perHour));
 });
-const marks = computed(() =>
-  [
-    { at: props.night.astronomicalDusk, text: 'dark' },
-    { at: props.night.astronomicalDawn, text: 'dawn' },
-  ].flatMap((m) =>
-    m.at && Date.parse(m.at) > props.from && Date.parse(m.at) < props.to
-      ? [{ x: props.x(Date.parse(m.at)), label: `${m.text} ${clock(m.at, props.timeZone)}` }]
-      : [],
-  ),
-);
+/** A label may reach this far beyond the hours: half a label of "00:00", less the margin of the picture. */
+const labelled = computed(() => ticks.value.filter((t) => props.x(t) + 18 <= props.x(props.to) + 6));
+const DARK_AND_DAWN_PX = 156;
+const marks = computed(() => {
+  const { from, to, timeZone, x } = props;
+  const inside = (t: string | null) => (t && Date.parse(t) > from && Date.parse(t) < to ? t : null);
+  const [dark, dawn] = [inside(props.night.astronomicalDusk), inside(props.night.astronomicalDawn)];
+  const at = (t: string) => x(Date.parse(t));
+  if (dark && dawn && at(dawn) - at(dark) < DARK_AND_DAWN_PX) {
+    const half = 60;
+    const middle = Math.min(x(to) - half, Math.max(x(from) + half, (at(dark) + at(dawn)) / 2));
+    return [{ x: middle, anchor: 'middle', label: `dark ${clock(dark, timeZone)}–${clock(dawn, timeZone)}` }];
+  }
+  return [
+    ...(dark ? [{ x: at(dark), anchor: 'start', label: `dark ${clock(dark, timeZone)}` }] : []),
+    ...(dawn ? [{ x: at(dawn), anchor: 'end', label: `dawn ${clock(dawn, timeZone)}` }] : []),
+  ];
+});
 const nowX = computed(() => (props.now && props.now > props.from && props.now < props.to ? props.x(props.now) : null));
 </script>
 
@@ -60,7 +68,7 @@ const nowX = computed(() => (props.now && props.now > props.from && props.now < 
     />
     <path v-for="t in ticks" :key="t" :d="`M${x(t)} ${top}V${bottom}`" stroke="var(--line)" stroke-width="0.7" />
     <text
-      v-for="t in ticks"
+      v-for="t in labelled"
       :key="`h${t}`"
       :x="x(t)"
       :y="bottom + 17"
@@ -72,11 +80,11 @@ const nowX = computed(() => (props.now && props.now > props.from && props.now < 
       {{ clock(t, timeZone) }}
     </text>
     <text
-      v-for="(m, i) in marks"
+      v-for="m in marks"
       :key="m.label"
       :x="m.x"
       :y="top - 7"
-      :text-anchor="i === 0 ? 'start' : 'end'"
+      :text-anchor="m.anchor"
       font-size="12"
       fill="var(--ink-2)"
       class="mono"

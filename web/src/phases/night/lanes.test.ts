@@ -1,6 +1,6 @@
 import { describe, expect, test } from '@jest/globals';
 import type { TargetOutput } from '@keen/core/sky';
-import { altitudeAt, hourTicks, laneGhost, laneWindows, timeScale } from './lanes.ts';
+import { altitudeAt, hourStep, hourTicks, laneGhost, laneWindows, timeScale } from './lanes.ts';
 
 const T0 = Date.parse('2026-11-24T17:00:00Z');
 const iso = (min: number) => new Date(T0 + min * 60_000).toISOString();
@@ -61,5 +61,13 @@ describe('hours along the top', () => {
     expect(ticks).toHaveLength(6);
     for (const t of ticks) expect((t + half) % 3_600_000).toBe(0);
     for (const t of hourTicks(T0, T0 + 9 * 3_600_000, 0, 2)) expect(new Date(t).getUTCHours() % 2).toBe(0);
+  });
+  test('leave room for their labels however narrow the picture is', () => {
+    for (let px = 4; px < 200; px += 0.5) {
+      const step = hourStep(px);
+      expect(step === 12 || step * px >= 46).toBe(true);
+      if (step > 1) expect(px).toBeLessThan(46);
+    }
+    expect([60, 46, 30, 15, 12, 9].map(hourStep)).toEqual([1, 1, 2, 4, 4, 6]);
   });
 });

@@ -61,7 +61,10 @@ export function laneGhost(t: TargetOutput, x: X, mid: number, half: number): str
   return spells.map((s) => outline(s, x, mid, half));
 }
 
-/** Whole local hours between two instants, every hour or every second one by the room there is. */
+/** Hours from one labelled tick to the next, so that labels of 46 px do not touch. */
+export const hourStep = (pxPerHour: number): number => [1, 2, 3, 4, 6].find((h) => h * pxPerHour >= 46) ?? 12;
+
+/** Whole local hours between two instants, every so many hours. */
 export function hourTicks(fromMs: number, toMs: number, offsetMs: number, everyHours: number): number[] {
   const step = everyHours * 3_600_000;
   const ticks: number[] = [];
