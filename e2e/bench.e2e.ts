@@ -125,7 +125,7 @@ test('the chosen unit is shown, any unit is read, and what is stored stays the s
   await expect(verdict(page)).toContainText(/\d\slb on a mount rated for \d+\slb/);
   await page.goto('/bench/balance');
   await expect(verdict(page)).toContainText('in·lb');
-  await expect(page.getByTestId('steps')).toContainText(/\din/);
+  await expect(page.getByTestId('steps')).toContainText(/\d\sin\b/);
   await page.goto('/bench/rigs');
   await mass.fill('31 lb');
   await mass.press('Enter');

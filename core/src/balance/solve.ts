@@ -41,6 +41,8 @@ export const SolveOutput = z.strictObject({
       raTorqueNm: z.number(),
       price: z.strictObject({ interventions: z.int(), addedKg: z.number() }),
       text: z.string(),
+      /** The text as codes and values. */
+      said: z.array(PhraseSchema),
     }),
   ),
   ...explained,
@@ -216,18 +218,20 @@ export function solve(input: SolveInput): SolveOutput {
     obstacles: obstacles.map((o) => words(o)),
     obstaclesSaid: obstacles,
     cutShort: found.capped,
-    alternatives: found.alternatives.map((s) => ({
-      slideMm: s.slideMm,
-      trim: trimOf(s),
-      moves: s.moves,
-      counterweights: weightsOf(s),
-      decTorqueNm: s.decTorqueNm,
-      raTorqueNm: s.raTorqueNm,
-      price: { interventions: s.interventions, addedKg: s.addedKg },
-      text: stepsOf(input, s)
-        .map((t) => t.text)
-        .join(' '),
-    })),
+    alternatives: found.alternatives.map((s) => {
+      const ways = stepsOf(input, s);
+      return {
+        slideMm: s.slideMm,
+        trim: trimOf(s),
+        moves: s.moves,
+        counterweights: weightsOf(s),
+        decTorqueNm: s.decTorqueNm,
+        raTorqueNm: s.raTorqueNm,
+        price: { interventions: s.interventions, addedKg: s.addedKg },
+        text: ways.map((t) => t.text).join(' '),
+        said: ways.flatMap((t) => (t.said ? [t.said] : [])),
+      };
+    }),
     working,
     verdict: verdictOf(found, steps, obstacles),
   };

@@ -71,7 +71,7 @@ const sun = computed(() =>
       :title="`${club.title} (6)`"
       :aria-current="current === 'club' ? 'page' : undefined"
     >
-      <span class="dot" style="margin-left: 20px" /><span>{{ club.title }}</span>
+      <span class="dot" style="margin-left: 12px" /><span>{{ club.title }}</span>
     </RouterLink>
   </nav>
 </template>

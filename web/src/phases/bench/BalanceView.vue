@@ -229,15 +229,15 @@ const HEIGHT = 440;
                   <th>Moves</th>
                   <th class="num">interventions</th>
                   <th class="num">mass added</th>
-                  <th class="num">left, N·m</th>
+                  <th class="num">left</th>
                 </tr>
               </thead>
               <tbody>
                 <tr v-for="a in solution.alternatives" :key="a.text">
-                  <td>{{ a.text }}</td>
+                  <td>{{ units.say(a.said as Phrase[]) }}</td>
                   <td class="num">{{ a.price.interventions }}</td>
                   <td class="num">{{ units.signedMass(a.price.addedKg, 2) }}</td>
-                  <td class="num">{{ figure(a.decTorqueNm + a.raTorqueNm, 2) }}</td>
+                  <td class="num">{{ units.torque(a.decTorqueNm + a.raTorqueNm, 2) }}</td>
                 </tr>
               </tbody>
             </table>

@@ -68,10 +68,10 @@ function nudge(e: KeyboardEvent, kind: 'part' | 'weight' | 'slide', name = '', p
 
 const scale = computed(() =>
   props.view === 'side'
-    ? commonScale(props.setup, props.width, props.siblingWidth, props.height)
-    : commonScale(props.setup, props.siblingWidth, props.width, props.height),
+    ? commonScale(props.setup, props.width, props.siblingWidth, props.height, units.mass)
+    : commonScale(props.setup, props.siblingWidth, props.width, props.height, units.mass),
 );
-const d = computed(() => draw(props.setup, props.view, props.width, props.height, scale.value));
+const d = computed(() => draw(props.setup, props.view, props.width, props.height, scale.value, units.mass));
 const along = (v: { yMm: number; zMm: number }) => (props.view === 'side' ? v.zMm : v.yMm);
 const X = (mm: number) => d.value.originX + mm * d.value.scale;
 const Y = (mm: number) => d.value.originY - mm * d.value.scale;

@@ -6,10 +6,14 @@ const SIDE = 560;
 const REAR = 330;
 const HEIGHT = 330;
 const CHAR = 6.3;
+const massText = (kg: number) => `${(kg / 0.45359237).toFixed(2)} lb`;
 
 describe.each(RIGS.map((r) => [r.name, r.setup] as const))('the drawing of the %s', (_name, setup) => {
-  const scale = commonScale(setup, SIDE, REAR, HEIGHT);
-  const views = [draw(setup, 'side', SIDE, HEIGHT, scale), draw(setup, 'rear', REAR, HEIGHT, scale)];
+  const scale = commonScale(setup, SIDE, REAR, HEIGHT, massText);
+  const views = [
+    draw(setup, 'side', SIDE, HEIGHT, scale, massText),
+    draw(setup, 'rear', REAR, HEIGHT, scale, massText),
+  ];
 
   test('holds every part inside the picture, to one scale', () => {
     for (const d of views) {

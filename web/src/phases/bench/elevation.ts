@@ -43,6 +43,9 @@ export interface Extent {
   xMin: number;
 }
 
+/** A mass as it is written beside its part. */
+type MassText = (kg: number) => string;
+
 /** How far the rig reaches in each direction [mm], weights included. */
 export function extentOf(setup: RigSetup): Extent {
   const e = { zMin: -120, zMax: 120, yMin: -110, yMax: 110, xMax: 150, xMin: -setup.shaft.maxMm - 45 };
@@ -76,7 +79,14 @@ function pack(wanted: { text: string; anchorX: number; anchorY: number }[], widt
 }
 
 /** Side view: the sky to the right, the tube side up. Rear view: looking to the sky, +y to the right. */
-export function draw(setup: RigSetup, view: 'side' | 'rear', width: number, height: number, scale: number): Drawing {
+export function draw(
+  setup: RigSetup,
+  view: 'side' | 'rear',
+  width: number,
+  height: number,
+  scale: number,
+  massText: MassText,
+): Drawing {
   const e = extentOf(setup);
   const low = view === 'side' ? e.zMin : e.yMin;
   const high = view === 'side' ? e.zMax : e.yMax;
@@ -107,7 +117,7 @@ export function draw(setup: RigSetup, view: 'side' | 'rear', width: number, heig
     boxes
       .filter((b) => view === 'side' || Math.abs(b.part.yMm) > 8)
       .map((b) => ({
-        text: `${b.part.name} ${b.part.massKg.toFixed(2)}`,
+        text: `${b.part.name} ${massText(b.part.massKg)}`,
         anchorX: b.x + b.width / 2,
         anchorY: b.y,
       }));
@@ -127,7 +137,13 @@ export function draw(setup: RigSetup, view: 'side' | 'rear', width: number, heig
 }
 
 /** One scale for both views, so that they can be compared; the labels of either keep their rows above the drawing. */
-export function commonScale(setup: RigSetup, sideWidth: number, rearWidth: number, height: number): number {
+export function commonScale(
+  setup: RigSetup,
+  sideWidth: number,
+  rearWidth: number,
+  height: number,
+  massText: MassText,
+): number {
   const e = extentOf(setup);
   const fit = (rows: number) =>
     Math.min(
@@ -138,7 +154,7 @@ export function commonScale(setup: RigSetup, sideWidth: number, rearWidth: numbe
   const rowsAt = (scale: number) =>
     Math.max(
       ...(['side', 'rear'] as const).flatMap((view) =>
-        draw(setup, view, view === 'side' ? sideWidth : rearWidth, height, scale).labels.map((l) => l.y),
+        draw(setup, view, view === 'side' ? sideWidth : rearWidth, height, scale, massText).labels.map((l) => l.y),
       ),
       0,
     ) / LABEL_ROW;

@@ -244,9 +244,7 @@ export function useFirstEvening() {
           system: record.systems[0]!.key,
           angleDeg: 0,
           minimumAltitudeDeg: 30,
-          goals: filters
-            .slice(0, 12)
-            .map((filter) => ({ filter, exposureS: 120, quota: filters.length > 1 ? 40 : 120 })),
+          goals: firstGoals(o.type, filters),
           note: '',
         },
       }),
