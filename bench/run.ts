@@ -1,4 +1,14 @@
-import { readFileSync, readdirSync, statSync } from 'node:fs';
+import {
+  mkdtempSync,
+  openAsBlob,
+  readFileSync,
+  readdirSync,
+  rmSync,
+  statSync,
+  truncateSync,
+  writeFileSync,
+} from 'node:fs';
+import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { gzipSync } from 'node:zlib';
 import { calculations } from '@keen/core';
@@ -17,6 +27,7 @@ import { simulateGuiding } from '@keen/core/observatory';
 import { scanNight, suggestObjects, type Catalogue } from '@keen/core/sky';
 import { RIGS } from '@keen/demo';
 import { shippedStars } from '../core/src/testing/shippedStars.ts';
+import { readFrameFiles } from '../web/src/workers/frameFiles.ts';
 
 /** Times of what people wait for, against the figure each should keep. Printed, never asserted. */
 const ROOT = join(import.meta.dirname, '..');
@@ -172,6 +183,34 @@ time(
   10,
 );
 rows.push({ what: 'memory after all of it', took: process.memoryUsage().rss / 1e6, figure: 400, unit: 'MB' });
+
+// a night's folder: 1,000 files of 52 MB, their pixels left sparse on the disk
+const folder = mkdtempSync(join(tmpdir(), 'night-'));
+const sample = readFileSync(join(ROOT, 'e2e/fixtures/light-ha-1.fits'));
+const files = await Promise.all(
+  Array.from({ length: 1000 }, async (_, i) => {
+    const path = join(folder, `light-${i}.fits`);
+    writeFileSync(path, sample);
+    truncateSync(path, 52_000_000 + i);
+    return Object.assign(await openAsBlob(path), { name: `light-${i}.fits` }) as File;
+  }),
+);
+const memoryBefore = process.memoryUsage().rss;
+const begun = performance.now();
+const read = await readFrameFiles(files, {}, () => true);
+rows.push({
+  what: `headers of ${read.filter((f) => f.ok).length} files of 52 MB`,
+  took: (performance.now() - begun) / 1000,
+  figure: 20,
+  unit: 's',
+});
+rows.push({
+  what: 'memory that took',
+  took: Math.max(0, process.memoryUsage().rss - memoryBefore) / 1e6,
+  figure: 300,
+  unit: 'MB',
+});
+rmSync(folder, { recursive: true, force: true });
 
 const assets = join(ROOT, 'web/dist/assets');
 try {

@@ -1,7 +1,8 @@
 // npm run screenshots: one current PNG of each main view, from the demo data, in docs/screenshots/.
-import { chromium } from '@playwright/test';
+import { chromium, selectors } from '@playwright/test';
 import { mkdirSync, readdirSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
+import { NOW } from '../e2e/instant.mjs';
 import {
   cookieSecret,
   endLeftover,
@@ -37,6 +38,7 @@ const server = spawn(process.execPath, ['server/dist/main.js'], {
     KEEN_SECRET: cookieSecret(),
     KEEN_PORT: String(port),
     KEEN_LOG: 'warn',
+    KEEN_CLOCK: NOW,
   },
 });
 await new Promise((done) => server.on('message', done));
@@ -67,15 +69,14 @@ const VIEWS = [
   ['rigs-day', '200 mm astrograph', '/bench/rigs', 'day'],
   ['train-day', '200 mm astrograph', '/bench/train', 'day'],
   ['off-axis-day', '200 mm astrograph', '/bench/off-axis', 'day'],
-  ['card-day', '200 mm astrograph', '/bench/cards', 'day'],
   ['tonight-day', '120 mm triplet', '/night', 'day'],
+  ['bring-in-day', '120 mm triplet', '/morning/night', 'day'],
   ['tonight-night', '200 mm astrograph', '/night', 'night'],
   ['tonight-dark-adapted', '120 mm triplet', '/night', 'dark-adapted'],
   ['plan-day', '200 mm astrograph', '/night/plan', 'day'],
   ['run-night', '200 mm astrograph', '/night/run', 'night'],
   ['focus-day', '120 mm triplet', '/morning/focus', 'day'],
   ['target-night', '200 mm astrograph', '/night/target', 'night'],
-  ['target-day', '120 mm triplet', '/night/target', 'day'],
   ['setup-dark-adapted', '120 mm triplet', '/dusk/setup', 'dark-adapted'],
   ['pole-night', '120 mm triplet', '/dusk/pole', 'night'],
   ['guider-day', '120 mm triplet', '/dusk/guider', 'day'],
@@ -83,9 +84,41 @@ const VIEWS = [
   ['guide-log-night', '200 mm astrograph', '/morning/guiding', 'night', 'Read'],
   ['projects-day', '250 mm Newtonian', '/season', 'day'],
 ];
-for (const light of ['day', 'night', 'dark-adapted']) {
-  const context = await browser.newContext({ viewport: { width: 1280, height: 800 } });
+selectors.setTestIdAttribute('data-test');
+const fixtures = join(ROOT, 'e2e/fixtures');
+const nightFiles = readdirSync(fixtures)
+  .filter((f) => f.endsWith('.fits'))
+  .map((f) => join(fixtures, f));
+const contextIn = async (light) => {
+  const context = await browser.newContext({ viewport: { width: 1280, height: 800 }, reducedMotion: 'reduce' });
+  await context.clock.setFixedTime(NOW);
   await context.addInitScript((l) => localStorage.setItem('keen.light', l), light);
+  return context;
+};
+// somebody new, as far as the tube
+{
+  const context = await contextIn('day');
+  const page = await context.newPage();
+  const next = () => page.getByRole('button', { name: 'Next', exact: true }).click();
+  await page.goto(`http://127.0.0.1:${port}/sign-in`);
+  await page.getByRole('link', { name: 'Begin', exact: true }).click();
+  await page.getByRole('radio', { name: 'Just me' }).check();
+  await page.getByLabel('Your name').fill('Noor');
+  await page.getByLabel('Password').first().fill('long enough');
+  await page.getByRole('button', { name: 'Begin', exact: true }).click();
+  await page.getByLabel(/Latitude and longitude/).fill('47.07 N 15.44 E');
+  await page.getByText('Europe/Vienna').waitFor();
+  await next();
+  await page.getByRole('radio', { name: /worm-driven mount, 15 kg/ }).check();
+  await next();
+  await page.getByRole('radio', { name: /80 mm refractor/ }).check();
+  await page.waitForTimeout(1500);
+  await page.screenshot({ path: join(out, 'first-evening-day.png') });
+  say('first-evening-day.png');
+  await context.close();
+}
+for (const light of ['day', 'night', 'dark-adapted']) {
+  const context = await contextIn(light);
   const page = await context.newPage();
   await page.goto(`http://127.0.0.1:${port}/sign-in`);
   await page.getByLabel('Sign-in name').fill('odalys');
@@ -97,8 +130,9 @@ for (const light of ['day', 'night', 'dark-adapted']) {
     await page.evaluate((id) => localStorage.setItem('keen.rig', id), rigs.find((r) => r.name === rig).id);
     await page.goto(`http://127.0.0.1:${port}${path}`);
     // a list of logs alone has no verdict yet
-    if (press) await page.getByRole('button', { name: press, exact: true }).last().click();
-    await page.waitForSelector('[data-test=verdict], [data-test=card]');
+    if (path === '/morning/night') await page.getByTestId('night-files').setInputFiles(nightFiles);
+    else if (press) await page.getByRole('button', { name: press, exact: true }).last().click();
+    await page.waitForSelector('[data-test=verdict], [data-test=card], h1, h2');
     await page.evaluate(() => globalThis.scrollTo(0, 0));
     await page.waitForTimeout(1500);
     await page.screenshot({ path: join(out, `${name}.png`) });
