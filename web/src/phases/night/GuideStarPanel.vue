@@ -12,6 +12,7 @@ const props = defineProps<{
   view: GuideView | null;
   windowPaDeg: number | null;
   depthMag: number;
+  crowded: boolean;
   several: boolean;
   panel: number;
 }>();
@@ -47,6 +48,10 @@ const USE = [
     </p>
     <p v-if="depthMag < 12.5" class="level-caution small">
       So wide and crowded a field: stars to magnitude {{ depthMag }} are shown.
+    </p>
+    <p v-if="crowded" class="level-caution small">
+      A crowded field: the catalogue keeps ten stars of each 0.14° cell. Fainter ones are missing from it, so there may
+      be a star where none is listed, and a neighbour beside one listed as alone.
     </p>
   </section>
 </template>

@@ -260,6 +260,7 @@ useShortcut('s', () => mine.value && draft.value && used.ready.value && void use
           :view="view"
           :window-pa-deg="used.windowPaDeg.value"
           :depth-mag="used.depthMag.value"
+          :crowded="used.crowded.value"
           :several="panels.length > 1"
           :panel="used.chosenPanel.value"
         />

@@ -48,6 +48,9 @@ const draftOf = (p: ProjectRecord, offsetDeg: number): FramingDraft => {
   };
 };
 
+/** The source keeps the ten brightest stars of a cell of 0.14°, 510 a square degree; from this mean on many cells are full. */
+const CROWDED_PER_SQ_DEG = 300;
+
 /** The framing of a project on its rig: stars, ring, window, and pinning it for later nights. */
 export function useFraming(project: ComputedRef<ProjectRecord | null>) {
   const club = useClub();
@@ -104,6 +107,8 @@ export function useFraming(project: ComputedRef<ProjectRecord | null>) {
 
   const stars = shallowRef<Stars | null>(null);
   const depthMag = ref(FAINTEST);
+  /** Many cells of the catalogue are full here, so that fainter stars are missing from it. */
+  const crowded = ref(false);
   const bytes = ref(0);
   const trouble = ref('');
   const nearby = shallowRef<CatalogueEntry[]>([]);
@@ -129,6 +134,7 @@ export function useFraming(project: ComputedRef<ProjectRecord | null>) {
         have = { ra, dec, radius: wide };
         stars.value = got.stars;
         depthMag.value = Math.min(FAINTEST, got.depthMag);
+        crowded.value = got.stars.length > CROWDED_PER_SQ_DEG * Math.PI * wide ** 2;
         bytes.value = got.bytes;
         nearby.value = objects;
         trouble.value = '';
@@ -211,6 +217,7 @@ export function useFraming(project: ComputedRef<ProjectRecord | null>) {
     radiusDeg,
     stars,
     depthMag,
+    crowded,
     bytes,
     trouble,
     nearby,
