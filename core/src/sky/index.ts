@@ -52,4 +52,5 @@ export {
   type Tile,
 } from './starTiles.ts';
 export { panelsOf, positionAngle, skyEllipse, skyPlace, type Mosaic, type Panel } from './framing.ts';
+export { isCrowded } from './crowded.ts';
 export { separationDeg, type SkyPoint } from './separation.ts';

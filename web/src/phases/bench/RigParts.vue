@@ -63,9 +63,9 @@ function addFromDrawer(id: unknown) {
 
 <template>
   <p class="muted small">
-    The letter beside a number says where it is from: m measured, d documented, a assumed. Each place is that part's own
-    mass centre, from where the axes cross: x along the declination axis away from the weights, y sideways, z toward the
-    sky.
+    The letter beside a number says where it is from: m measured, d documented, a assumed, ? not said. Each place is
+    that part's own mass centre, from where the axes cross: x along the declination axis away from the weights, y
+    sideways, z toward the sky.
   </p>
   <div class="scroll">
     <table class="figures" data-test="parts">
@@ -109,7 +109,7 @@ function addFromDrawer(id: unknown) {
                 :step="0.05"
                 :min="0"
                 :max="200"
-                width="104px"
+                width="96px"
                 :disabled="off"
                 @update:model-value="weigh(p, $event)"
               />
@@ -124,7 +124,7 @@ function addFromDrawer(id: unknown) {
               hide-label
               :decimals="f.decimals"
               :min="f.min"
-              width="92px"
+              width="84px"
               :disabled="off"
               @update:model-value="place(p, f.key, $event)"
             />
@@ -186,7 +186,7 @@ function addFromDrawer(id: unknown) {
   align-items: center;
 }
 .part {
-  min-width: 150px;
+  min-width: 144px;
 }
 .kind {
   width: 120px;

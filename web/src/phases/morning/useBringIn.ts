@@ -2,6 +2,7 @@ import { api, MAX_NIGHT_FRAMES, type CalibrationGroup, type NightRecord } from '
 import { recogniseText, type FrameKind, type KeywordMapping } from '@keen/core/exchange';
 import { byNight, focuserDrift, foldedFilter, readTypedFrames } from '@keen/core/frames';
 import { filtersOf } from '@keen/core/rig';
+import { eveningDate } from '@keen/core/sky';
 import { useLocalStorage } from '@vueuse/core';
 import { proxy } from 'comlink';
 import { computed, ref, shallowRef, watch } from 'vue';
@@ -15,6 +16,8 @@ const FITS = /\.(fits?|fts|fit\.fz|fits\.fz)$/i;
 const TEXT = /\.(csv|txt|log|tsv)$/i;
 /** Largest text file looked into [bytes]. */
 const MAX_TEXT = 120_000_000;
+
+const EVENING_MS = 8 * 3_600_000;
 
 /** A night taken elsewhere, from its folder, a table or a line typed, to the record. */
 export function useBringIn() {
@@ -33,8 +36,8 @@ export function useBringIn() {
   const busy = ref(false);
   const trouble = ref('');
   const told = ref('');
-  /** For frames without a time. */
-  const night = ref(club.night);
+  /** For frames without a time: by day the night that has passed, after eight in the evening the one under way. */
+  const night = ref(eveningDate(club.site?.timeZone ?? 'UTC', club.now - EVENING_MS));
   const nights = shallowRef<NightRecord[]>([]);
   const calibration = shallowRef<CalibrationGroup[]>([]);
   let stopped = false;

@@ -50,8 +50,8 @@ const USE = [
       So wide and crowded a field: stars to magnitude {{ depthMag }} are shown.
     </p>
     <p v-if="crowded" class="level-caution small">
-      A crowded field: the catalogue keeps ten stars of each 0.14° cell. Fainter ones are missing from it, so there may
-      be a star where none is listed, and a neighbour beside one listed as alone.
+      A crowded field: the catalogue keeps the ten brightest stars of each 0.14 square degrees. Fainter ones are missing
+      from it, so there may be a star where none is listed, and a neighbour beside one listed as alone.
     </p>
   </section>
 </template>

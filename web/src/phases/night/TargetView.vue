@@ -159,7 +159,7 @@ useShortcut('s', () => mine.value && draft.value && used.ready.value && void use
             star that is alone and neither too faint nor too bright<template v-if="mode === 'guider'"
               >; <span class="key barred-key" aria-hidden="true" /> prism in the light</template
             >. </template
-          >Solid brass: the guide window. Dashed: the object’s longest extent; the catalogue gives no direction.
+          >Solid brass: the guide window. Dashed: the objects’ outlines, round where the catalogue has no angle.
         </p>
       </section>
       <div class="stack">

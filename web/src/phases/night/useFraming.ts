@@ -10,7 +10,7 @@ import {
   type Framed,
   type TurnMode,
 } from '@keen/core/guiding';
-import { panelsOf, turn, type CatalogueEntry, type Stars } from '@keen/core/sky';
+import { isCrowded, panelsOf, turn, type CatalogueEntry, type Stars } from '@keen/core/sky';
 import { sensorOf } from '@keen/core/train';
 import { useLocalStorage } from '@vueuse/core';
 import { computed, ref, shallowRef, watch, type ComputedRef } from 'vue';
@@ -47,9 +47,6 @@ const draftOf = (p: ProjectRecord, offsetDeg: number): FramingDraft => {
     overlap: f?.overlap ?? 0.15,
   };
 };
-
-/** The source keeps the ten brightest stars of a cell of 0.14°, 510 a square degree; from this mean on many cells are full. */
-const CROWDED_PER_SQ_DEG = 300;
 
 /** The framing of a project on its rig: stars, ring, window, and pinning it for later nights. */
 export function useFraming(project: ComputedRef<ProjectRecord | null>) {
@@ -134,7 +131,7 @@ export function useFraming(project: ComputedRef<ProjectRecord | null>) {
         have = { ra, dec, radius: wide };
         stars.value = got.stars;
         depthMag.value = Math.min(FAINTEST, got.depthMag);
-        crowded.value = got.stars.length > CROWDED_PER_SQ_DEG * Math.PI * wide ** 2;
+        crowded.value = isCrowded(got.stars, { raDeg: ra, decDeg: dec }, radius);
         bytes.value = got.bytes;
         nearby.value = objects;
         trouble.value = '';
