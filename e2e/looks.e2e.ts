@@ -51,7 +51,7 @@ for (const light of ['day', 'night'] as const)
   test(`every screen in ${light} light meets WCAG 2.2 AA as far as a machine can tell, without an error in the console`, async ({
     browser,
   }) => {
-    test.setTimeout(360_000);
+    test.setTimeout(600_000);
     const page = await person(browser, 'odalys', '120 mm triplet', light);
     const errors: string[] = [];
     page.on('console', (m) => m.type() === 'error' && errors.push(m.text()));

@@ -10,8 +10,16 @@ export async function atTheInstant(context: BrowserContext): Promise<BrowserCont
   await context.clock.setFixedTime(NOW);
   return context;
 }
-export const test = base.extend({
+export const test = base.extend<{ goHome: void }>({
   context: async ({ context }, use) => use(await atTheInstant(context)),
+  // pages of a walk that is over would go on working beside the next one
+  goHome: [
+    async ({ browser }, use) => {
+      await use();
+      for (const context of browser.contexts()) await context.close();
+    },
+    { auto: true },
+  ],
 });
 
 const FOLDER = join(import.meta.dirname, '../.keen/e2e');
