@@ -160,10 +160,7 @@ export async function seedDemo(live: Store): Promise<void> {
       clock = new Date(Date.parse(end) + 6 * 3_600_000);
       await runsService(auditing).accept(chosen.p.owner, run.id);
       // the refractor's runs wait for somebody to read them
-      if (!adopted.has(r.key) && r.key !== 'refractor') {
-        await adopt(auditing, steward, rig);
-        adopted.add(r.key);
-      }
+      if (!adopted.has(r.key) && r.key !== 'refractor' && (await adopt(auditing, steward, rig))) adopted.add(r.key);
     }
   }
   await seedGuiding(auditing, steward, rigs, today, (to) => (clock = to));
@@ -171,14 +168,15 @@ export async function seedDemo(live: Store): Promise<void> {
 
 const span = (w: { start: string; end: string }) => Date.parse(w.end) - Date.parse(w.start);
 
-/** Adopts what the runs so far say, as the steward would in the morning. */
-async function adopt(store: Store, steward: Actor, rig: RigRecord): Promise<void> {
+/** Adopts what the runs so far say, as the steward would in the morning; not before the reference filter has been run. */
+async function adopt(store: Store, steward: Actor, rig: RigRecord): Promise<boolean> {
   const focus = focusService(store);
   const { trainStateId } = rig.systems[0]!;
   const setup = viewOf(rig.setup);
   const runs = (await focus.list(steward, trainStateId)).filter((r) => r.usable);
   const zoneSteps = zoneStepsOf(setup);
   const reference = setup.wheel[0]!.filter;
+  if (!runs.some((r) => r.filter === reference)) return false;
   const found = offsets({
     runs: runs.map((r) => ({
       filter: r.filter,
@@ -198,6 +196,7 @@ async function adopt(store: Store, steward: Actor, rig: RigRecord): Promise<void
     zoneSteps,
     runCount: runs.length,
   });
+  return true;
 }
 
 /** The audit as written at the story's own time. */
