@@ -70,8 +70,14 @@ const shift = computed(() => {
     Math.hypot((((d.raDeg - p.raDeg + 540) % 360) - 180) * Math.cos((d.decDeg * Math.PI) / 180), d.decDeg - p.decDeg)
   );
 });
-/** Tycho-2 is 90 % complete to V ≈ 11.5 (Høg et al. 2000). */
+/** Tycho-2 is 90 % complete to V ≈ 11.5 (Høg et al. 2000); as shipped, not in the Milky Way. */
 const CATALOGUE_THINS = 11.5;
+const thins = computed(() => {
+  if (used.crowded.value) return ' So crowded a field is kept only in part: fainter stars may stand there too.';
+  return (used.framed.value?.faintestMag ?? 0) > CATALOGUE_THINS
+    ? ` The catalogue thins out beyond ${CATALOGUE_THINS}: fainter ones may stand there too.`
+    : '';
+});
 const lit = computed(() => ring.value.filter((s) => s.lit).length);
 const stale = computed(
   () => project.value?.framing && club.rig && !holdsFor(project.value.framing.aspect, club.rig.system.aspects.framing),
@@ -81,7 +87,7 @@ const detail = computed(() => {
   if (!v || !used.framed.value) return '';
   const range = `stars of ${figure(used.framed.value.brightestMag, 1)} to ${figure(used.framed.value.faintestMag, 1)} count in ${wish.value.exposureS} s`;
   if (v.kind !== 'off-axis') return `${range[0]!.toUpperCase()}${range.slice(1)}.`;
-  return `${lit.value} of 360 angles have one; ${range}, with ${figure(100 * v.lightFraction, 0)} % of the light through the prism.${used.framed.value.faintestMag > CATALOGUE_THINS ? ` The catalogue thins out beyond ${CATALOGUE_THINS}: fainter ones may stand there too.` : ''}`;
+  return `${lit.value} of 360 angles have one; ${range}, with ${figure(100 * v.lightFraction, 0)} % of the light through the prism.${thins.value}`;
 });
 /** The registered calculation on the same stars, for its working. */
 const working = computed(() => {
