@@ -1,11 +1,14 @@
 import { readdirSync } from 'node:fs';
 import { join } from 'node:path';
+import { SEASON } from './season.ts';
 import { expect, type Browser, type Page } from '@playwright/test';
 import { atTheInstant, choose, test, verdict } from './people.ts';
 
 /** A server on which nobody has begun: no demo, no site, no rig. */
 const EMPTY = 'http://127.0.0.1:4398';
 const FIXTURES = join(import.meta.dirname, 'fixtures');
+/** The object whose frames the fixtures are. */
+const TAKEN = 'NGC 281';
 
 async function stranger(browser: Browser, width = 1280, height = 800): Promise<Page> {
   const context = await atTheInstant(
@@ -117,10 +120,10 @@ test('alone, from nothing to a plan for tonight, and the real night that moves i
   });
   await test.step('an object by name; its plan for tonight is there and can be saved', async () => {
     await expect(page.getByTestId('objects').getByRole('button').first()).toBeVisible();
-    await f.fill('Object', 'ngc 281');
+    await f.fill('Object', SEASON.home.toLowerCase());
     await page
       .getByTestId('objects')
-      .getByRole('button', { name: /^NGC 281 / })
+      .getByRole('button', { name: new RegExp(`^${SEASON.home} `) })
       .click();
     f.fields++;
     await expect(page).toHaveURL(/night\/plan/);
@@ -139,6 +142,14 @@ test('alone, from nothing to a plan for tonight, and the real night that moves i
     await expect(page.getByRole('button', { name: /^Accept/ })).toHaveCount(0);
   });
 
+  if (SEASON.home !== TAKEN)
+    await test.step('a second project, for the object of the folder', async () => {
+      await page.keyboard.press('/');
+      await page.getByLabel('Find a screen, rig, project or object').fill(TAKEN.toLowerCase());
+      await page.getByRole('option', { name: new RegExp(`^${TAKEN}`) }).first().click(); // prettier-ignore
+      await page.getByRole('button', { name: 'Start it' }).click();
+      await expect(page.getByTestId('project')).toContainText(TAKEN);
+    });
   const files = readdirSync(FIXTURES).filter((n) => n.endsWith('.fits')).map((n) => join(FIXTURES, n)); // prettier-ignore
   const bring = async () => {
     await page.goto('/morning/night');
@@ -147,6 +158,7 @@ test('alone, from nothing to a plan for tonight, and the real night that moves i
   };
   const done = async (filter: string) => {
     await page.goto('/season');
+    await page.getByRole('button', { name: TAKEN, exact: true }).click();
     return page.locator(`[data-done="${filter}"]`);
   };
   await test.step('the night’s folder: matched by place and filter, the rest set by hand, brought in', async () => {
@@ -181,6 +193,7 @@ test('alone, from nothing to a plan for tonight, and the real night that moves i
     await page.getByLabel('Frames taken').fill('a dozen');
     await page.getByRole('button', { name: 'Add', exact: true }).click();
     await expect(page.getByText('“a dozen” is not read')).toBeVisible();
+    await choose(page, 'Project', TAKEN);
     await page.getByLabel('Frames taken').fill('12 × 300 s Ha');
     await page.getByRole('button', { name: 'Add', exact: true }).click();
     await page.getByRole('button', { name: /^Bring in 12/ }).click();

@@ -1,4 +1,5 @@
 import { expect } from '@playwright/test';
+import { SEASON } from './season.ts';
 import { ask, choose, chooseRig, killServer, person, signIn, task, test, verdict } from './people.ts';
 
 const good = (text: string | null) => Number(/(\d+) good frames/.exec(text ?? '')?.[1] ?? 0);
@@ -50,10 +51,11 @@ test('from bench to the next morning: balance, focus runs, a plan, its rehearsal
     await expect(verdict(page)).toContainText('by Teun Achterberg');
   });
 
+  const { triplet } = SEASON;
   let before: Record<string, number> = {};
   const done = async () => {
     const rows = await ask<{ filter: string; n: string }>(
-      "SELECT f.filter, SUM(f.accepted) AS n FROM frames f JOIN projects p ON p.id = f.project_id JOIN runs r ON r.id = f.run_id WHERE p.object = 'NGC 281' AND r.state = 'accepted' AND r.kind <> 'rehearsed' GROUP BY f.filter",
+      `SELECT f.filter, SUM(f.accepted) AS n FROM frames f JOIN projects p ON p.id = f.project_id JOIN runs r ON r.id = f.run_id WHERE p.object = '${triplet.object}' AND r.state = 'accepted' AND r.kind <> 'rehearsed' GROUP BY f.filter`,
     );
     return Object.fromEntries(rows.map((r) => [r.filter, Number(r.n)]));
   };
@@ -63,23 +65,23 @@ test('from bench to the next morning: balance, focus runs, a plan, its rehearsal
     await page.keyboard.press('3');
     await page.keyboard.press(']');
     await expect(verdict(page)).toContainText('dark hours');
-    await page.getByRole('button', { name: /^NGC 281:/ }).click();
-    await expect(page.getByTestId('object')).toContainText('NGC 281 in three lines');
+    await page.getByRole('button', { name: new RegExp(`^${triplet.object}:`) }).click();
+    await expect(page.getByTestId('object')).toContainText(triplet.title);
     await expect(page.getByTestId('scan')).toContainText(/1[34],\d{3} objects/);
     await page.getByRole('button', { name: 'Plan this' }).click();
     await expect(verdict(page)).toContainText('frames');
     await expect(page.getByText('Offsets for')).toBeVisible();
     await page.getByRole('button', { name: 'Compare with another way' }).click();
     await page.getByText('Every change', { exact: true }).click();
-    await expect(verdict(page)).toContainText('less open shutter');
+    await expect(verdict(page)).toContainText(/open.shutter/);
     await page.getByRole('button', { name: 'Drop B' }).click();
     const start = page.getByLabel('Start', { exact: true });
     await start.fill('half past');
     await start.press('Enter');
     await expect(page.getByText('A time such as 21:45')).toBeVisible();
-    await start.fill('19:00');
+    await start.fill(triplet.start);
     await start.press('Enter');
-    await page.getByLabel('End', { exact: true }).fill('22:30');
+    await page.getByLabel('End', { exact: true }).fill(triplet.end);
     await page.getByLabel('End', { exact: true }).press('Enter');
     await page.getByRole('button', { name: 'Save', exact: true }).click();
     await expect(page.getByText('Plan saved.')).toBeVisible();
@@ -108,12 +110,10 @@ test('from bench to the next morning: balance, focus runs, a plan, its rehearsal
 
   await test.step('season: the progress stands, and still stands after the server was killed', async () => {
     await page.getByRole('link', { name: 'See the project' }).click();
-    for (const f of ['SII', 'Ha', 'OIII'])
-      await expect(page.locator(`[data-done="${f}"]`)).toHaveText(String(after[f] ?? 0));
+    for (const f of triplet.filters) await expect(page.locator(`[data-done="${f}"]`)).toHaveText(String(after[f] ?? 0));
     await killServer(page);
     await page.reload();
-    for (const f of ['SII', 'Ha', 'OIII'])
-      await expect(page.locator(`[data-done="${f}"]`)).toHaveText(String(after[f] ?? 0));
+    for (const f of triplet.filters) await expect(page.locator(`[data-done="${f}"]`)).toHaveText(String(after[f] ?? 0));
   });
 
   await test.step('the next night asks for what is missing', async () => {
@@ -127,25 +127,26 @@ test('from bench to the next morning: balance, focus runs, a plan, its rehearsal
 });
 
 test('two on one rig: the overlap is refused with name and hours, and nothing typed is lost', async ({ browser }) => {
-  const mirela = await person(browser, 'mirela', '200 mm astrograph');
-  const sefu = await person(browser, 'odalys', '200 mm astrograph');
+  const { rig, objects, start, end } = SEASON.shared;
+  const mirela = await person(browser, 'mirela', rig);
+  const sefu = await person(browser, 'odalys', rig);
   for (const [page, object] of [
-    [mirela, 'NGC 891'],
-    [sefu, 'NGC 2403'],
+    [mirela, objects[0]],
+    [sefu, objects[1]],
   ] as const) {
     await task(page, 'Plan');
     await choose(page, 'Project', object);
     await expect(verdict(page)).toContainText('frames');
-    await page.getByLabel('Start', { exact: true }).fill('23:30');
+    await page.getByLabel('Start', { exact: true }).fill(start);
     await page.getByLabel('Start', { exact: true }).press('Enter');
-    await page.getByLabel('End', { exact: true }).fill('01:30');
+    await page.getByLabel('End', { exact: true }).fill(end);
     await page.getByLabel('End', { exact: true }).press('Enter');
   }
   await mirela.getByRole('button', { name: 'Save', exact: true }).click();
   await expect(mirela.getByText('Plan saved.')).toBeVisible();
   await sefu.getByRole('button', { name: 'Save', exact: true }).click();
-  await expect(sefu.getByText(/Mirela Costin has planned NGC 891 on this rig/)).toBeVisible();
-  await expect(sefu.getByLabel('End', { exact: true })).toHaveValue('01:30');
+  await expect(sefu.getByText(`Mirela Costin has planned ${objects[0]} on this rig`)).toBeVisible();
+  await expect(sefu.getByLabel('End', { exact: true })).toHaveValue(end);
 });
 
 test('a stale save shows both sides; the person decides', async ({ browser }) => {

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { define, explained, type WorkingStep, type Verdict } from '../calculation/index.ts';
+import { define, explained, type WorkingStep, type SpokenVerdict } from '../calculation/index.ts';
 import { judge, phrase, type Phrase, type PlainPhrase } from '../phrases/index.ts';
 import { AssessInput, EVEN_KGMM, Moment, STANDARD_GRAVITY, type Counterweight, type Mass } from './schemas.ts';
 
@@ -63,7 +63,7 @@ export function heaviness(moment: Moment): Phrase {
   return parts.length ? phrase('balance.heavy', { parts }) : phrase('balance.even');
 }
 
-function verdictOf(moment: Moment, dec: number, ra: number, load: number | undefined): Verdict {
+function verdictOf(moment: Moment, dec: number, ra: number, load: number | undefined): SpokenVerdict {
   const overload = load !== undefined && load > 1;
   const worst = Math.max(dec, ra);
   const level = overload || worst >= 0.5 ? 'bad' : worst >= 0.05 || (load ?? 0) > 0.6 ? 'caution' : 'good';

@@ -2,6 +2,7 @@ import { z } from 'zod';
 import { define, explained, positive, quantity, within } from '../calculation/index.ts';
 import { weightedFit } from '../statistics/index.ts';
 import { STANDARD_GRAVITY } from './schemas.ts';
+import { judge, phrase } from '../phrases/index.ts';
 
 export const Reading = z.strictObject({
   axis: z.enum(['dec', 'ra']),
@@ -82,7 +83,7 @@ export function infer(input: InferInput): z.input<typeof InferOutput> {
     ...(ra.length ? { ra: mean(ra.map(friction)) } : {}),
   };
   const known = (['x', 'y', 'z'] as const).filter((k) => moment[k] !== undefined);
-  const said = known.map((k) => `M${k} ${(moment[k]! / 10).toFixed(1)} kg·cm`).join(', ');
+  const moments = known.map((k) => phrase(`infer.${k}`, { momentKgCm: moment[k]! / 10 }));
   const negative = Object.values(frictionNm).some((f) => f < 0);
   return {
     momentKgMm: moment,
@@ -111,15 +112,16 @@ export function infer(input: InferInput): z.input<typeof InferOutput> {
       })),
     ],
     verdict: negative
-      ? { level: 'bad', text: 'Friction comes out negative: the two pulls of a pair are probably swapped.' }
+      ? judge('bad', phrase('infer.swapped'))
       : known.length === 0
-        ? { level: 'caution', text: 'These readings do not settle any component; measure level and with the tube up.' }
-        : {
-            level: stays ? 'good' : 'caution',
-            text: stays
-              ? `Friction holds it everywhere measured: ${said}.`
-              : `It moves when released: ${said}.${moment.y === undefined && dec.length ? ' Measure with the tube upright too, to learn the sideways part.' : ''}`,
-          },
+        ? judge('caution', phrase('infer.unsettled'))
+        : stays
+          ? judge('good', phrase('infer.holds', { moments }))
+          : judge(
+              'caution',
+              phrase('infer.moves', { moments }),
+              ...(moment.y === undefined && dec.length ? [phrase('infer.upright-too')] : []),
+            ),
   };
 }
 

@@ -1,5 +1,12 @@
 import { z } from 'zod';
-import { define, explained, InvalidInput, PhraseSchema, type Verdict, type WorkingStep } from '../calculation/index.ts';
+import {
+  define,
+  explained,
+  InvalidInput,
+  PhraseSchema,
+  type SpokenVerdict,
+  type WorkingStep,
+} from '../calculation/index.ts';
 import { judge, phrase, words, type Phrase } from '../phrases/index.ts';
 import { shaftSide, tubeSide } from './assess.ts';
 import { BalanceSearch, FEASIBLE_NM, type Arrangement, type SearchResult } from './search.ts';
@@ -150,7 +157,7 @@ function obstaclesOf(input: SolveInput, a: Arrangement, wantedX: number): Phrase
   return said;
 }
 
-function verdictOf(found: SearchResult, steps: SolveStep[], obstacles: Phrase[]): Verdict {
+function verdictOf(found: SearchResult, steps: SolveStep[], obstacles: Phrase[]): SpokenVerdict {
   const a = found.best;
   if (!found.feasible)
     return judge('bad', phrase(found.capped ? 'balance.none-looked-at' : 'balance.none'), ...obstacles.slice(0, 1));

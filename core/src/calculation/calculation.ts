@@ -16,15 +16,13 @@ export type VerdictLevel = z.infer<typeof VerdictLevel>;
 
 const plainValues = [z.string(), z.number(), z.array(z.string())] as const;
 /** A sentence as code and values, for the wire; it may hold a list of sentences, these hold none. */
+export const PlainPhraseSchema = z.strictObject({
+  code: z.string(),
+  values: z.record(z.string(), z.union([...plainValues])),
+});
 export const PhraseSchema = z.strictObject({
   code: z.string(),
-  values: z.record(
-    z.string(),
-    z.union([
-      ...plainValues,
-      z.array(z.strictObject({ code: z.string(), values: z.record(z.string(), z.union([...plainValues])) })),
-    ]),
-  ),
+  values: z.record(z.string(), z.union([...plainValues, z.array(PlainPhraseSchema)])),
 });
 /** `text` is metric, for shell and HTTP; `said` is the same as codes and values, for readers of other units. */
 export const Verdict = z.strictObject({
@@ -33,9 +31,12 @@ export const Verdict = z.strictObject({
   said: z.array(PhraseSchema).optional(),
 });
 export type Verdict = z.infer<typeof Verdict>;
+/** What is worked out now always has its codes; only a verdict kept from long ago may lack them. */
+export const SpokenVerdict = Verdict.required({ said: true });
+export type SpokenVerdict = z.infer<typeof SpokenVerdict>;
 
 /** What every output carries beside its own fields. */
-export const explained = { working: z.array(WorkingStep), verdict: Verdict };
+export const explained = { working: z.array(WorkingStep), verdict: SpokenVerdict };
 
 export interface Issue {
   path: string;

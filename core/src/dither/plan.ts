@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { atLeastZero, define, explained, InvalidInput, noRepeats, positive } from '../calculation/index.ts';
 import { scaleArcsecPerPx } from '../quantities/index.ts';
+import { judge, phrase } from '../phrases/index.ts';
 
 /** Sidereal rate [″/s]. */
 const SIDEREAL_ARCSEC_PER_S = 15.041;
@@ -53,14 +54,18 @@ export function ditherPlan(i: z.infer<typeof DitherPlanInput>): z.input<typeof D
       ...perCamera.map((c) => ({ label: `In ${c.name}`, formula: 'size/scale', value: c.px, unit: 'px' })),
     ],
     verdict: weak.length
-      ? {
-          level: 'caution',
-          text: `In the ${weak.map((c) => `${c.name} it is only ${c.px.toFixed(1)} px`).join(', in the ')}: fixed pattern stays there. Take the coarsest camera as reference.`,
-        }
-      : {
-          level: 'good',
-          text: `${amplitudeArcsec.toFixed(1)}″ a dither, ${(moveS + i.settleTimeS).toFixed(0)} s with settling: ${perCamera.map((c) => `${c.px.toFixed(1)} px in ${c.name}`).join(', ')}.`,
-        },
+      ? judge(
+          'caution',
+          phrase('dither.weak', { cameras: weak.map((c) => phrase('dither.only-in', { name: c.name, sizePx: c.px })) }),
+        )
+      : judge(
+          'good',
+          phrase('dither.good', {
+            sizeArcsec: amplitudeArcsec,
+            totalS: Math.round(moveS + i.settleTimeS),
+            cameras: perCamera.map((c) => phrase('dither.in', { name: c.name, sizePx: c.px })),
+          }),
+        ),
   };
 }
 

@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { atLeastZero, define, explained, positive } from '../calculation/index.ts';
+import { judge, phrase } from '../phrases/index.ts';
 
 /** Follower frames between two dithers that are still worked out one by one. */
 const MOST_FRAMES = 100_000;
@@ -100,10 +101,18 @@ export function sync(i: SyncInput): z.input<typeof SyncOutput> {
       { label: 'Follower', formula: 'k·e + (k − 1)·download', value: best.followerS, unit: 's' },
       { label: 'Cycle', formula: 'the longer + dither, or the last read-out', value: best.cycleS, unit: 's' },
     ],
-    verdict: {
-      level: best.duty < 0.75 || leadDuty < 0.75 ? 'caution' : 'good',
-      text: `${best.frames} follower frame${best.frames === 1 ? '' : 's'} a dither: shutters open ${Math.round(100 * leadDuty)} % and ${Math.round(100 * best.duty)} %.${first ? ` With ${Math.round(first.followerExposureS)} s the follower reaches ${Math.round(100 * first.followerDuty)} %.` : ''}`,
-    },
+    verdict: judge(
+      best.duty < 0.75 || leadDuty < 0.75 ? 'caution' : 'good',
+      phrase('dither.cycle', { frames: best.frames, leadPercent: 100 * leadDuty, followerPercent: 100 * best.duty }),
+      ...(first
+        ? [
+            phrase('dither.suggestion', {
+              exposureS: first.followerExposureS,
+              followerPercent: 100 * first.followerDuty,
+            }),
+          ]
+        : []),
+    ),
   };
 }
 

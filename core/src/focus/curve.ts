@@ -2,6 +2,7 @@ import { z } from 'zod';
 import { median } from 'simple-statistics';
 import { atLeastZero, define, explained, positive, quantity } from '../calculation/index.ts';
 import { weightedFit } from '../statistics/index.ts';
+import { judge, phrase, words, type PlainPhrase } from '../phrases/index.ts';
 
 export const CurvePoint = z.strictObject({
   position: quantity('steps', 'Focuser position'),
@@ -174,16 +175,13 @@ export function curve(input: z.infer<typeof CurveInput>): CurveOutput {
   const left = x.filter((v, i) => kept[i] && v < c).length;
   const right = x.filter((v, i) => kept[i] && v > c).length;
   const share = (100 * positionError) / (high - low);
-  const faults: string[] = [];
-  if (position < low || position > high)
-    faults.push(
-      `the lowest point lies outside the positions tried: go on ${position < low ? 'below' : 'above'} ${position < low ? low : high}`,
-    );
-  else if (left < 2 || right < 2)
-    faults.push(`only ${Math.min(left, right)} good point${Math.min(left, right) === 1 ? '' : 's'} on one side`);
-  if (n < 0.75 * points.length) faults.push(`only ${n} of ${points.length} points agree with one curve`);
-  if (rSquared < 0.8) faults.push(`the curve explains too little (R² ${rSquared.toFixed(2)})`);
-  if (!(share <= 3)) faults.push(`the position is uncertain by ${share.toFixed(1)} % of the range`);
+  const faults: PlainPhrase[] = [];
+  if (position < low) faults.push(phrase('focus.fault-below', { limitSteps: low }));
+  else if (position > high) faults.push(phrase('focus.fault-above', { limitSteps: high }));
+  else if (left < 2 || right < 2) faults.push(phrase('focus.fault-one-side', { left: Math.min(left, right) }));
+  if (n < 0.75 * points.length) faults.push(phrase('focus.fault-disagree', { agreeing: n, points: points.length }));
+  if (rSquared < 0.8) faults.push(phrase('focus.fault-weak', { rSquared }));
+  if (!(share <= 3)) faults.push(phrase('focus.fault-uncertain', { rangePercent: share }));
   const usable = faults.length === 0;
   const outliers = points.length - n;
   return {
@@ -192,7 +190,7 @@ export function curve(input: z.infer<typeof CurveInput>): CurveOutput {
     positionError,
     rSquared,
     usable,
-    reason: usable ? 'clear minimum inside the range' : faults.join('; '),
+    reason: usable ? 'clear minimum inside the range' : words(faults, 'metric', '; '),
     slope: b / half,
     kept,
     working: [
@@ -208,11 +206,16 @@ export function curve(input: z.infer<typeof CurveInput>): CurveOutput {
       { label: 'R²', formula: '1 − Σwr²/Σw(y − ȳ)²', value: rSquared, unit: '' },
     ],
     verdict: usable
-      ? {
-          level: outliers ? 'caution' : 'good',
-          text: `Best focus at ${position.toFixed(0)} ± ${positionError.toFixed(1)} steps, ${a.toFixed(2)} px wide${outliers ? `, ${outliers} point${outliers > 1 ? 's' : ''} set aside` : ''}.`,
-        }
-      : { level: 'bad', text: `Not usable: ${faults.join('; ')}.` },
+      ? judge(
+          outliers ? 'caution' : 'good',
+          phrase(outliers ? 'focus.best-set-aside' : 'focus.best', {
+            positionSteps: position,
+            errorSteps: positionError,
+            widthPx: a,
+            outliers,
+          }),
+        )
+      : judge('bad', phrase('focus.unusable', { faults })),
   };
 }
 

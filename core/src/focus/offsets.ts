@@ -2,7 +2,8 @@ import { z } from 'zod';
 import { median } from 'simple-statistics';
 import { define, explained, instant, InvalidInput, positive, quantity } from '../calculation/index.ts';
 import { huberFit } from '../statistics/index.ts';
-import type { Verdict, WorkingStep } from '../calculation/index.ts';
+import type { SpokenVerdict, WorkingStep } from '../calculation/index.ts';
+import { judge, phrase } from '../phrases/index.ts';
 
 export const FocusRunPoint = z.strictObject({
   filter: z.string().min(1).max(40),
@@ -258,24 +259,25 @@ function verdictOf(
   outliers: number,
   zone: number | undefined,
   slope: number | undefined,
-): Verdict {
+): SpokenVerdict {
   const others = Object.keys(table).filter((f) => f !== reference);
   const weak = zone === undefined ? [] : others.filter((f) => 2 * table[f]!.error > zone / 2);
   const misled = others.reduce<{ f: string; by: number } | null>((worst, f) => {
     const by = Math.abs(naive[f]! - table[f]!.steps);
     return !worst || by > worst.by ? { f, by } : worst;
   }, null);
-  const said = [
-    weak.length
-      ? `${weak.join(', ')} ${weak.length > 1 ? 'are' : 'is'} not yet known well enough: 2σ exceeds half the zone; take more runs.`
-      : `${others.length} offset${others.length === 1 ? '' : 's'} against ${reference} known${zone ? ' well within the focus zone' : ''}.`,
-    slope === undefined ? '' : `Focus moves ${slope.toFixed(1)} steps per °C.`,
-    misled && misled.by > Math.max(1, (zone ?? 0) / 4)
-      ? `Plain averages would be wrong by ${misled.by.toFixed(0)} steps for ${misled.f}.`
-      : '',
-    outliers ? `${outliers} run${outliers > 1 ? 's' : ''} set aside as outlier${outliers > 1 ? 's' : ''}.` : '',
-  ];
-  return { level: weak.length || outliers > 0 ? 'caution' : 'good', text: said.filter(Boolean).join(' ') };
+  const known = weak.length
+    ? phrase('focus.offsets-weak', { filters: weak, n: weak.length })
+    : phrase(zone ? 'focus.offsets-within-zone' : 'focus.offsets-known', { n: others.length, reference });
+  return judge(
+    weak.length || outliers > 0 ? 'caution' : 'good',
+    known,
+    ...(slope === undefined ? [] : [phrase('focus.slope', { slopeStepsPerC: slope })]),
+    ...(misled && misled.by > Math.max(1, (zone ?? 0) / 4)
+      ? [phrase('focus.averages-mislead', { bySteps: misled.by, filter: misled.f })]
+      : []),
+    ...(outliers ? [phrase('focus.outliers', { n: outliers })] : []),
+  );
 }
 
 export const focusOffsets = define({

@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { define, explained, positive, type WorkingStep } from '../calculation/index.ts';
+import { judge, phrase } from '../phrases/index.ts';
 
 export const ZoneInput = z.strictObject({
   focalRatio: positive('', 'Focal ratio N'),
@@ -50,14 +51,13 @@ export function zone(input: ZoneInput): z.input<typeof ZoneOutput> {
     ...(classicSteps === undefined ? {} : { classicSteps }),
     ...(seeingSteps === undefined ? {} : { seeingSteps }),
     working,
-    verdict: {
-      level: fine ? 'good' : 'caution',
-      text:
-        `Focus holds within ±${(um / 2).toFixed(0)} µm` +
-        (inSteps === undefined
-          ? '.'
-          : `, that is ±${(inSteps / 2).toFixed(1)} steps${fine ? '.' : ': the focuser’s steps are coarse for this.'}`),
-    },
+    verdict:
+      inSteps === undefined
+        ? judge('good', phrase('focus.zone', { halfUm: um / 2 }))
+        : judge(
+            fine ? 'good' : 'caution',
+            phrase(fine ? 'focus.zone-steps' : 'focus.zone-coarse', { halfUm: um / 2, halfSteps: inSteps / 2 }),
+          ),
   };
 }
 

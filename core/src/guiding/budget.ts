@@ -1,6 +1,14 @@
 import { z } from 'zod';
-import { atLeastZero, define, explained, positive, type Verdict } from '../calculation/index.ts';
+import {
+  atLeastZero,
+  define,
+  explained,
+  PlainPhraseSchema,
+  positive,
+  type SpokenVerdict,
+} from '../calculation/index.ts';
 import { scaleArcsecPerPx } from '../quantities/index.ts';
+import { judge, phrase, words, type PlainPhrase } from '../phrases/index.ts';
 
 const optics = z.strictObject({ focalLengthMm: positive('mm', 'Focal length'), pixelUm: positive('µm', 'Pixel size') });
 export const BudgetInput = z.strictObject({
@@ -28,7 +36,12 @@ export const BudgetOutput = z.strictObject({
   longestExposureS: z.number().nullable(),
   starFwhmArcsec: z.number().optional(),
   schools: z.array(
-    z.strictObject({ id: z.enum(['focal-length-limit', 'sub-pixel', 'budget']), advice: Advice, because: z.string() }),
+    z.strictObject({
+      id: z.enum(['focal-length-limit', 'sub-pixel', 'budget']),
+      advice: Advice,
+      because: z.string(),
+      said: PlainPhraseSchema,
+    }),
   ),
   ...explained,
 });
@@ -54,7 +67,12 @@ export function budget(i: BudgetInput): BudgetOutput {
     i.offAxis || i.flexureArcsecPerMin === 0 ? null : (60 * i.allowedTrailPx * imagingScale) / i.flexureArcsecPerMin;
   const f = i.imaging.focalLengthMm;
   const whole = Math.hypot(centroidErrorImagingPx, scopeTrail / imagingScale);
-  const px = (v: number) => v.toFixed(2);
+  const school = <Id extends string>(id: Id, advice: Advice, said: PlainPhrase) => ({
+    id,
+    advice,
+    because: words(said),
+    said,
+  });
   const byLength: Advice = f < LIMIT.scope ? 'guide-scope' : f <= LIMIT.either ? 'either' : 'off-axis';
   const bySubPixel: Advice = centroidErrorImagingPx <= SUB_PIXEL && f <= LIMIT.subPixel ? 'guide-scope' : 'off-axis';
   const byBudget: Advice =
@@ -71,21 +89,29 @@ export function budget(i: BudgetInput): BudgetOutput {
     longestExposureS,
     ...(starFwhmArcsec === undefined ? {} : { starFwhmArcsec }),
     schools: [
-      {
-        id: 'focal-length-limit',
-        advice: byLength,
-        because: `${f.toFixed(0)} mm is ${f < LIMIT.scope ? `below ${LIMIT.scope}` : f <= LIMIT.either ? `between ${LIMIT.scope} and ${LIMIT.either}` : `above ${LIMIT.either}`} mm`,
-      },
-      {
-        id: 'sub-pixel',
-        advice: bySubPixel,
-        because: `the guide star’s centre is known to ${px(centroidErrorImagingPx)} px of the main camera${f > LIMIT.subPixel ? `, but ${f.toFixed(0)} mm is beyond ${LIMIT.subPixel} mm` : ''}`,
-      },
-      {
-        id: 'budget',
-        advice: byBudget,
-        because: `centring and a guide scope’s flexure together come to ${px(whole)} px in ${i.exposureS} s; ${i.allowedTrailPx} px are allowed`,
-      },
+      school(
+        'focal-length-limit',
+        byLength,
+        f < LIMIT.scope
+          ? phrase('guide.school-length-below', { focalLengthMm: f, limitMm: LIMIT.scope })
+          : f <= LIMIT.either
+            ? phrase('guide.school-length-between', { focalLengthMm: f, limitMm: LIMIT.scope, upperMm: LIMIT.either })
+            : phrase('guide.school-length-above', { focalLengthMm: f, limitMm: LIMIT.either }),
+      ),
+      school(
+        'sub-pixel',
+        bySubPixel,
+        phrase(f > LIMIT.subPixel ? 'guide.school-centring-beyond' : 'guide.school-centring', {
+          centringPx: centroidErrorImagingPx,
+          focalLengthMm: f,
+          limitMm: LIMIT.subPixel,
+        }),
+      ),
+      school(
+        'budget',
+        byBudget,
+        phrase('guide.school-budget', { wholePx: whole, exposureS: i.exposureS, allowedPx: i.allowedTrailPx }),
+      ),
     ],
     working: [
       { label: 'Main camera', formula: '206.264806·pixel/f', value: imagingScale, unit: '″/px' },
@@ -113,21 +139,19 @@ export function budget(i: BudgetInput): BudgetOutput {
   };
 }
 
-function verdictOf(i: BudgetInput, trailPx: number, longest: number | null, centroid: number): Verdict {
+function verdictOf(i: BudgetInput, trailPx: number, longest: number | null, centroid: number): SpokenVerdict {
   if (trailPx > i.allowedTrailPx)
-    return {
-      level: 'bad',
-      text: `Flexure trails stars ${trailPx.toFixed(1)} px in ${i.exposureS} s: expose ${Math.floor(longest!)} s at most, stiffen the guide scope, or guide off axis.`,
-    };
-  if (centroid > i.allowedTrailPx)
-    return {
-      level: 'caution',
-      text: `The guide star is centred only to ${centroid.toFixed(1)} px of the main camera: finer guide pixels or a longer guide focal length.`,
-    };
-  return {
-    level: 'good',
-    text: `Centring to ${centroid.toFixed(2)} px${i.offAxis ? ', no flexure off axis' : `, ${trailPx.toFixed(2)} px of flexure in ${i.exposureS} s`}.`,
-  };
+    return judge(
+      'bad',
+      phrase('guide.budget-flexure', { trailPx, exposureS: i.exposureS, longestS: Math.floor(longest!) }),
+    );
+  if (centroid > i.allowedTrailPx) return judge('caution', phrase('guide.budget-centring', { centringPx: centroid }));
+  return judge(
+    'good',
+    i.offAxis
+      ? phrase('guide.budget-off-axis', { centringPx: centroid })
+      : phrase('guide.budget-good', { centringPx: centroid, trailPx, exposureS: i.exposureS }),
+  );
 }
 
 export const guideBudget = define({

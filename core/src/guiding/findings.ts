@@ -3,6 +3,8 @@ import { z } from 'zod';
 import { lombScargle, MAD_TO_SIGMA, runningMedian, type Rhythm } from '../statistics/index.ts';
 import type { Axis, LogSample, Masks, Pulse } from './samples.ts';
 import { FALSE_ALARM, lagOne, line } from './series.ts';
+import { phrase, words } from '../phrases/index.ts';
+import { PhraseSchema } from '../calculation/index.ts';
 
 export const Finding = z.strictObject({
   code: z.enum([
@@ -20,8 +22,21 @@ export const Finding = z.strictObject({
   severity: z.enum(['good', 'caution', 'bad']),
   evidence: z.string(),
   advice: z.string(),
+  /** Evidence and advice as codes and values. */
+  said: z.tuple([PhraseSchema, PhraseSchema]),
 });
 export type Finding = z.infer<typeof Finding>;
+
+/** A finding from its values; what to do is the book's entry of the same name with `-advice`. */
+function finding(
+  code: Finding['code'],
+  severity: Finding['severity'],
+  values: Record<string, number> = {},
+  advice: Finding['code'] | 'star-lost-often' = code,
+): Finding {
+  const said: Finding['said'] = [phrase(`log.${code}`, values), phrase(`log.${advice}-advice`)];
+  return { code, severity, evidence: words(said[0]), advice: words(said[1]), said };
+}
 
 interface Log {
   samples: readonly LogSample[];
@@ -53,31 +68,18 @@ export function findingsOf(log: Log): Finding[] {
     lost(log),
   ].filter((f): f is Finding => f !== null);
   if (found.length) return found;
-  return [
-    { code: 'calm', severity: 'good', evidence: 'No fault stands out.', advice: 'Leave the settings as they are.' },
-  ];
+  return [finding('calm', 'good')];
 }
 
 function hotPixel({ samples, masks }: Log): Finding | null {
   const at = masks.locked.indexOf(true);
   if (at < 0) return null;
   const n = masks.locked.filter(Boolean).length;
-  return {
-    code: 'hot-pixel-lock',
-    severity: 'bad',
-    evidence: `From ${samples[at]!.timeS.toFixed(0)} s, ${n} samples hardly move: no star through air is so still, and this one answers neither pulses nor dithers.`,
-    advice:
-      'The guider hangs on a hot pixel while the mount runs away: choose another star, and use a dark frame or a bad-pixel map.',
-  };
+  return finding('hot-pixel-lock', 'bad', { fromS: Math.round(samples[at]!.timeS), samples: n });
 }
 
 function overCorrection(log: Log): (Finding | null)[] {
-  const of = (
-    axis: Axis,
-    pulse: Pulse,
-    code: 'over-correction-ra' | 'over-correction-dec',
-    name: string,
-  ): Finding | null => {
+  const of = (axis: Axis, pulse: Pulse, code: 'over-correction-ra' | 'over-correction-dec'): Finding | null => {
     const { samples, masks, cadence } = log;
     const lag = lagOne(samples, masks.clean, axis, cadence);
     let [pairs, turned] = [0, 0];
@@ -88,17 +90,9 @@ function overCorrection(log: Log): (Finding | null)[] {
       if (a * b < 0) turned++;
     }
     if (!(lag < OVER.lag && pairs >= OVER.pairs && turned > OVER.alternating * pairs)) return null;
-    return {
-      code,
-      severity: 'bad',
-      evidence: `${name} swings from side to side: neighbours correlate at ${lag.toFixed(2)}, ${Math.round((100 * turned) / pairs)} % of the pulses undo the one before.`,
-      advice: 'Let a smaller share of each error be corrected on this axis, or lengthen the guide exposure.',
-    };
+    return finding(code, 'bad', { lag, undonePercent: (100 * turned) / pairs });
   };
-  return [
-    of('raArcsec', 'raPulseMs', 'over-correction-ra', 'Right ascension'),
-    of('decArcsec', 'decPulseMs', 'over-correction-dec', 'Declination'),
-  ];
+  return [of('raArcsec', 'raPulseMs', 'over-correction-ra'), of('decArcsec', 'decPulseMs', 'over-correction-dec')];
 }
 
 function backlash({ samples, masks, cadence }: Log): Finding | null {
@@ -123,13 +117,7 @@ function backlash({ samples, masks, cadence }: Log): Finding | null {
   });
   close(samples.length);
   if (runs.north < BACKLASH.each || runs.south < BACKLASH.each || runs.north + runs.south < BACKLASH.all) return null;
-  return {
-    code: 'dec-backlash',
-    severity: 'caution',
-    evidence: `${runs.north} runs of northward and ${runs.south} of southward pulses moved nothing before the star jumped.`,
-    advice:
-      'Declination has play: guide it in one direction only against a slight drift, balance it a little heavy on one side, or have the gears adjusted.',
-  };
+  return finding('dec-backlash', 'caution', runs);
 }
 
 function cloud({ samples, masks }: Log): Finding | null {
@@ -153,12 +141,7 @@ function cloud({ samples, masks }: Log): Finding | null {
     if (run > longest) [longest, at] = [run, i - run + 1];
   });
   if (longest < CLOUD.samples) return null;
-  return {
-    code: 'cloud',
-    severity: 'caution',
-    evidence: `From ${rows[at]!.t.toFixed(0)} s the star kept less than half its signal for ${longest} samples.`,
-    advice: 'Cloud or dew: look at the sky and the lens; frames of that spell deserve a second look.',
-  };
+  return finding('cloud', 'caution', { fromS: Math.round(rows[at]!.t), samples: longest });
 }
 
 function gust({ samples, masks }: Log): Finding | null {
@@ -185,13 +168,7 @@ function gust({ samples, masks }: Log): Finding | null {
   }
   const short = bursts.filter(([a, b]) => b - a <= GUST.longestS);
   if (short.length < GUST.least) return null;
-  return {
-    code: 'gust',
-    severity: 'caution',
-    evidence: `${short.length} short bursts far beyond the usual scatter, the first at ${short[0]![0].toFixed(0)} s.`,
-    advice:
-      'Wind, a cable that catches, or steps on the ground: shelter the tube, tie the cables; lost frames rather than settings.',
-  };
+  return finding('gust', 'caution', { bursts: short.length, fromS: Math.round(short[0]![0]) });
 }
 
 function worm({ samples, masks, cadence, rhythm }: Log): Finding | null {
@@ -206,13 +183,11 @@ function worm({ samples, masks, cadence, rhythm }: Log): Finding | null {
   if (!r || r.falseAlarm >= FALSE_ALARM || span / r.period < WORM.cycles) return null;
   const variance = flat.reduce((s, x) => s + x * x, 0) / flat.length;
   if (r.semiAmplitude < WORM.semiArcsec || r.semiAmplitude ** 2 / 2 < WORM.share * variance) return null;
-  return {
-    code: 'periodic-error',
-    severity: 'caution',
-    evidence: `Right ascension swings ±${r.semiAmplitude.toFixed(2)}″ every ${r.period.toFixed(0)} s over ${(span / r.period).toFixed(0)} turns.`,
-    advice:
-      'The worm shows through: train periodic-error correction, shorten the guide exposure, or let a little more of each error be corrected in right ascension.',
-  };
+  return finding('periodic-error', 'caution', {
+    semiArcsec: r.semiAmplitude,
+    periodS: Math.round(r.period),
+    turns: Math.round(span / r.period),
+  });
 }
 
 function polar({ samples, masks }: Log): Finding | null {
@@ -227,13 +202,7 @@ function polar({ samples, masks }: Log): Finding | null {
   );
   const total = Math.abs(fit.slope) * (t.at(-1)! - t[0]!);
   if (Math.abs(perMin) < POLAR.arcsecPerMin || total < POLAR.scatters * scatter) return null;
-  return {
-    code: 'polar-drift',
-    severity: 'caution',
-    evidence: `Declination, unguided, drifts ${perMin.toFixed(2)}″ a minute: a polar error of at least ${(3.81 * Math.abs(perMin)).toFixed(1)}′.`,
-    advice:
-      'Align the polar axis again; one measurement sees only the part across this hour circle, so take a second one six hours of right ascension away.',
-  };
+  return finding('polar-drift', 'caution', { perMinuteArcsec: perMin, polarArcmin: 3.81 * Math.abs(perMin) });
 }
 
 function lost({ samples }: Log): Finding | null {
@@ -241,12 +210,10 @@ function lost({ samples }: Log): Finding | null {
   const first = rows[0];
   if (!first) return null;
   const often = rows.length >= LOST_OFTEN;
-  return {
-    code: 'star-lost',
-    severity: often ? 'bad' : 'caution',
-    evidence: `The star was lost for ${rows.length} ${rows.length === 1 ? 'sample' : 'samples'}, first at ${first.timeS.toFixed(0)} s.`,
-    advice: often
-      ? 'A brighter star, a longer exposure, or cloud: compare with the signal before it.'
-      : 'So few spoil nothing by themselves; look at the signal there if it happens every night.',
-  };
+  return finding(
+    'star-lost',
+    often ? 'bad' : 'caution',
+    { samples: rows.length, fromS: Math.round(first.timeS) },
+    often ? 'star-lost-often' : 'star-lost',
+  );
 }

@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { define, explained, instant, positive, quantity } from '../calculation/index.ts';
+import { judge, phrase } from '../phrases/index.ts';
 
 export const FlexureInput = z
   .strictObject({
@@ -66,14 +67,15 @@ export function flexure(i: FlexureInput): FlexureOutput {
     ],
     verdict:
       longestExposureS === null || !clear
-        ? {
-            level: 'good',
-            text: `No drift beyond the scatter of ${residualRmsPx.toFixed(2)} px in ${span.toFixed(0)} min.`,
-          }
-        : {
-            level: longestExposureS < 300 ? 'bad' : longestExposureS < 900 ? 'caution' : 'good',
-            text: `Stars drift ${rateArcsecPerMin.toFixed(3)}″ a minute: ${i.allowedTrailPx} px of trail after ${Math.floor(longestExposureS)} s.`,
-          },
+        ? judge('good', phrase('guide.flexure-none', { scatterPx: residualRmsPx, spanMin: span }))
+        : judge(
+            longestExposureS < 300 ? 'bad' : longestExposureS < 900 ? 'caution' : 'good',
+            phrase('guide.flexure', {
+              perMinuteArcsec: rateArcsecPerMin,
+              trailPx: i.allowedTrailPx,
+              longestS: Math.floor(longestExposureS),
+            }),
+          ),
   };
 }
 

@@ -178,9 +178,9 @@ describe('calibrating', () => {
     expect(calibrationPlace(site(85), time, 'east').good).toBe(false);
   });
   test('a spot that does not move is called a hot pixel; one that does, a star', () => {
-    expect(answerOf(3000, 0.5, 2.5, 0.4).level).toBe('bad');
+    expect(answerOf(3000, 0.5, 2.5, 0.4).verdict.level).toBe('bad');
     expect(answerOf(3000, 0.5, 2.5, null).expectedPx).toBeCloseTo(9.02, 2);
-    expect(answerOf(3000, 0.5, 2.5, 9).level).toBe('good');
-    expect(answerOf(3000, 0.5, 2.5, 5).level).toBe('caution');
+    expect(answerOf(3000, 0.5, 2.5, 9).verdict.level).toBe('good');
+    expect(answerOf(3000, 0.5, 2.5, 5).verdict.level).toBe('caution');
   });
 });

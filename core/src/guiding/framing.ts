@@ -4,6 +4,7 @@ import { blendMm, candidatesAt, nearestLit, onlyUsable, type Candidate } from '.
 import { exposureFor, limit, saturationMag } from './limit.ts';
 import type { GuideView, OffAxisView } from './ofRig.ts';
 import { project, reachMm, turnWindow, type Projected, type Ring } from './window.ts';
+import { judge, phrase, type Phrase, type PlainPhrase } from '../phrases/index.ts';
 
 /** How the guide camera is used: what decides which stars count. */
 export interface GuideWish {
@@ -115,13 +116,13 @@ export interface FramingVerdict {
   turnTo: { angleDeg: number; offDeg: number } | null;
 }
 
-const degrees = (v: number) => `${v.toFixed(0).replace('-', '−')}°`;
-const reason = (c: Candidate, snr: number) =>
+/** What the best star in the window lacks. */
+const lackOf = (c: Candidate, wantedSnr: number, cures: PlainPhrase[]): Phrase =>
   c.saturated
-    ? 'fills its well'
+    ? phrase('guide.star-saturated', { starMag: c.mag, cures })
     : c.blendArcsec !== null
-      ? `has a neighbour ${c.blendArcsec.toFixed(0)}″ off`
-      : `reaches ${c.snr.toFixed(0)} where ${snr} is wanted`;
+      ? phrase('guide.star-blended', { starMag: c.mag, neighbourArcsec: c.blendArcsec, cures })
+      : phrase('guide.star-faint', { starMag: c.mag, snr: c.snr, wantedSnr, cures });
 
 /** One sentence: is there a guide star, and if not, what to do. */
 export function framingVerdict(
@@ -140,53 +141,55 @@ export function framingVerdict(
     return {
       turnTo: null,
       verdict: best
-        ? {
-            level: n < 3 ? 'caution' : 'good',
-            text: `${n} star${n === 1 ? '' : 's'} to guide on in the guide scope’s field; the best, magnitude ${best.mag.toFixed(1)}, reaches ${best.snr.toFixed(0)} in ${f.wish.exposureS} s.`,
-          }
-        : { level: 'bad', text: 'No star to guide on in the guide scope’s field: expose longer.' },
+        ? judge(
+            n < 3 ? 'caution' : 'good',
+            phrase('guide.scope-stars', { n, bestMag: best.mag, snr: best.snr, exposureS: f.wish.exposureS }),
+          )
+        : judge('bad', phrase('guide.scope-none')),
     };
   }
   const barred = guiderDeg !== 0 && f.view.shadedAt[Math.round(turn(guiderDeg)) % 360]!;
   if (barred)
     return {
       turnTo: nearestAngle(ring, turn(guiderDeg)),
-      verdict: {
-        level: 'bad',
-        text: `Turned ${degrees(guiderDeg)} against the camera the prism stands in the main sensor’s light. Turn the guider elsewhere, or move the prism out.`,
-      },
+      verdict: judge('bad', phrase('guide.prism-in-light', { guiderDeg })),
     };
   if (best && without === 0)
     return {
       turnTo: null,
-      verdict: {
-        level: 'good',
-        text: several
-          ? `Every one of the ${f.panels.length} panels has a guide star at ${degrees(cameraDeg)}.`
-          : `A guide star of magnitude ${best.mag.toFixed(1)} stands in the window at ${degrees(cameraDeg)}: signal to noise ${best.snr.toFixed(0)} in ${f.wish.exposureS} s, alone.`,
-      },
+      verdict: judge(
+        'good',
+        several
+          ? phrase('guide.panels-good', { panels: f.panels.length, cameraDeg })
+          : phrase('guide.star-good', {
+              starMag: best.mag,
+              cameraDeg,
+              snr: best.snr,
+              exposureS: f.wish.exposureS,
+            }),
+      ),
     };
   const wanted = mode === 'camera' ? cameraDeg : turn(guiderDeg);
   const turnTo = nearestAngle(ring, wanted);
   const near = found.flat()[0];
-  const lack = several
-    ? `${without} of ${f.panels.length} panels have no guide star at ${degrees(cameraDeg)}`
-    : near
-      ? `The best star in the window, magnitude ${near.mag.toFixed(1)}, ${reason(near, f.wish.snr)}`
-      : `No star stands in the guide window at ${degrees(cameraDeg)}`;
   const longer =
     near && !near.saturated && near.blendArcsec === null
       ? exposureFor(f.view.optics, near.mag, f.wish.snr, f.view.fullWellE)
       : null;
-  const cures = [
-    turnTo
-      ? `turn ${mode === 'camera' ? 'the camera' : 'the guider'} to ${degrees(turnTo.angleDeg)}, ${Math.abs(turnTo.offDeg).toFixed(0)}° ${turnTo.offDeg > 0 ? 'on' : 'back'}`
-      : null,
-    longer?.enough ? `expose the guider ${longer.exposureS} s` : null,
-  ].filter((c) => c !== null);
-  const advice = cures.length ? cures.join(', or ') : 'no angle has one: expose longer, or shift the framing';
-  return {
-    turnTo,
-    verdict: { level: turnTo ? 'caution' : 'bad', text: `${lack}: ${advice}.` },
-  };
+  const cures: PlainPhrase[] = turnTo
+    ? [
+        phrase(`guide.turn-${mode}-${turnTo.offDeg > 0 ? 'on' : 'back'}`, {
+          angleDeg: turnTo.angleDeg,
+          offDeg: Math.abs(turnTo.offDeg),
+        }),
+      ]
+    : [];
+  if (longer?.enough) cures.push(phrase(turnTo ? 'guide.or-expose' : 'guide.expose', { exposureS: longer.exposureS }));
+  if (!cures.length) cures.push(phrase('guide.no-angle'));
+  const lack = several
+    ? phrase('guide.panels-lack', { without, panels: f.panels.length, cameraDeg, cures })
+    : near
+      ? lackOf(near, f.wish.snr, cures)
+      : phrase('guide.no-star', { cameraDeg, cures });
+  return { turnTo, verdict: judge(turnTo ? 'caution' : 'bad', lack) };
 }

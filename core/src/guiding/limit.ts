@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { atLeastZero, define, explained, InvalidInput, positive, quantity, within } from '../calculation/index.ts';
 import { scaleArcsecPerPx } from '../quantities/index.ts';
+import { judge, phrase } from '../phrases/index.ts';
 
 /** Photons of a star of magnitude 0 near V [s⁻¹ cm⁻² nm⁻¹]; textbook, 1000 s⁻¹ cm⁻² Å⁻¹. */
 export const PHOTONS_MAG_0 = 1.0e4;
@@ -143,10 +144,15 @@ export function limit(i: LimitInput): z.input<typeof LimitOutput> {
         unit: 'e⁻',
       },
     ],
-    verdict: {
-      level: limitingMag < 9 ? 'caution' : 'good',
-      text: `Stars to magnitude ${limitingMag.toFixed(1)} guide at a signal to noise of ${i.snr} in ${i.exposureS} s, centred to ${centroidErrorArcsec.toFixed(2)}″.`,
-    },
+    verdict: judge(
+      limitingMag < 9 ? 'caution' : 'good',
+      phrase('guide.limit', {
+        limitingMag,
+        snr: i.snr,
+        exposureS: i.exposureS,
+        centringArcsec: centroidErrorArcsec,
+      }),
+    ),
   };
 }
 
@@ -224,10 +230,11 @@ export function calibration(i: CalibrationInput): z.input<typeof CalibrationOutp
       { label: 'Way', formula: 'travel·scale', value: travelArcsec, unit: '″' },
       { label: 'Pulse', formula: '1000·travel/steps·scale/(15.041·rate·cos δ)', value: pulseMs, unit: 'ms' },
     ],
-    verdict: {
-      level: high ? 'caution' : 'good',
-      text: `Pulses of ${Math.round(pulseMs)} ms, ${i.steps} steps, move the star ${travelArcsec.toFixed(0)}″.${high ? ' So far from the equator right ascension moves it little: calibrate within 20° of it.' : ''}`,
-    },
+    verdict: judge(
+      high ? 'caution' : 'good',
+      phrase('guide.pulses', { pulseMs, n: i.steps, wayArcsec: travelArcsec }),
+      ...(high ? [phrase('guide.pulses-high', { withinDeg: 20 })] : []),
+    ),
   };
 }
 

@@ -1,10 +1,11 @@
 import { z } from 'zod';
 import { median } from 'simple-statistics';
-import { define, explained, positive, quantity, within, type Verdict } from '../calculation/index.ts';
+import { define, explained, positive, quantity, within, type SpokenVerdict } from '../calculation/index.ts';
 import { lombScargle } from '../statistics/index.ts';
 import { findingsOf, Finding } from './findings.ts';
 import { marked, type Axis } from './samples.ts';
 import { FALSE_ALARM, lagOne, line } from './series.ts';
+import { judge, phrase } from '../phrases/index.ts';
 export type { LogSample } from './samples.ts';
 
 const State = z.enum(['guiding', 'settling', 'dithering', 'lost', 'off']);
@@ -144,18 +145,16 @@ export function readLog(input: LogInput): LogOutput {
   };
 }
 
-function verdictOf(total: number, findings: z.infer<typeof Finding>[]): Verdict {
+function verdictOf(total: number, findings: z.infer<typeof Finding>[]): SpokenVerdict {
   const first = findings[0]!;
   const quality = total < 0.5 ? 'very good' : total < 0.8 ? 'good' : total < 1 ? 'usable' : 'poor';
   if (first.code === 'calm')
-    return {
-      level: total < 1 ? 'good' : 'caution',
-      text: `${total.toFixed(2)}″ in all, ${quality}; nothing stands out.`,
-    };
-  return {
-    level: findings.some((f) => f.severity === 'bad') ? 'bad' : 'caution',
-    text: `${total.toFixed(2)}″ in all. ${first.evidence} ${first.advice}`,
-  };
+    return judge(total < 1 ? 'good' : 'caution', phrase('guide.log-calm', { rmsArcsec: total, quality }));
+  return judge(
+    findings.some((f) => f.severity === 'bad') ? 'bad' : 'caution',
+    phrase('guide.log-total', { rmsArcsec: total }),
+    ...first.said,
+  );
 }
 
 export const guideLog = define({

@@ -1,4 +1,6 @@
 import { direction, dot, horizonAt, SkyWindow, turn, type Site } from '../sky/index.ts';
+import { judge, phrase, type Code } from '../phrases/index.ts';
+import type { Verdict, VerdictLevel } from '../calculation/index.ts';
 
 const RAD = Math.PI / 180;
 /** As near the equator as the sky allows: farther right ascension moves a star less. Common practice, no source. */
@@ -46,8 +48,7 @@ export function calibrationPlace(site: Site, time: string, side: 'east' | 'west'
 
 export interface Answer {
   expectedPx: number;
-  level: 'good' | 'caution' | 'bad';
-  text: string;
+  verdict: Verdict;
 }
 /** A star that moves less than this share of what was sent does not answer. Common practice, no source. */
 const DEAF = 1 / 3;
@@ -58,25 +59,13 @@ const DEAF = 1 / 3;
  */
 export function answerOf(pulseMs: number, guideRate: number, scaleArcsecPerPx: number, movedPx: number | null): Answer {
   const expectedPx = ((pulseMs / 1000) * 15.041 * guideRate) / scaleArcsecPerPx;
-  const words = expectedPx.toFixed(1);
-  if (movedPx === null)
-    return {
-      expectedPx,
-      level: 'caution',
-      text: `The spot should go ${words} px and come back with the pulse the other way.`,
-    };
+  const answer = (level: VerdictLevel, code: Code, values: Record<string, number>): Answer => ({
+    expectedPx,
+    verdict: judge(level, phrase(code, values)),
+  });
+  if (movedPx === null) return answer('caution', 'guide.nudge-send', { expectedPx });
   const share = Math.abs(movedPx) / expectedPx;
-  if (share < DEAF)
-    return {
-      expectedPx,
-      level: 'bad',
-      text: `It went ${Math.abs(movedPx).toFixed(1)} px where a star goes ${words}: a hot pixel, or slack that swallows the pulse. Take darks for the guide camera, choose another spot, try again; if that one is as deaf, it is slack.`,
-    };
-  if (share > 1.5 || share < 0.67)
-    return {
-      expectedPx,
-      level: 'caution',
-      text: `It answers, but by ${(100 * share).toFixed(0)} %: the guide rate, the focal length or the binning entered is not what is there.`,
-    };
-  return { expectedPx, level: 'good', text: `It went ${(100 * share).toFixed(0)} % of the way sent: a star.` };
+  if (share < DEAF) return answer('bad', 'guide.nudge-deaf', { movedPx: Math.abs(movedPx), expectedPx });
+  if (share > 1.5 || share < 0.67) return answer('caution', 'guide.nudge-off', { sharePercent: 100 * share });
+  return answer('good', 'guide.nudge-star', { sharePercent: 100 * share });
 }

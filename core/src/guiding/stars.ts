@@ -2,6 +2,7 @@ import { z } from 'zod';
 import { atLeastZero, define, explained, InvalidInput, positive, quantity, within } from '../calculation/index.ts';
 import { starsOf, turn, type Stars, type StarSource } from '../sky/index.ts';
 import { inWindow, project, reachMm, turnWindow, type GuideWindow, type Projected, type Ring } from './window.ts';
+import { judge, phrase } from '../phrases/index.ts';
 
 /** Brighter stars than this are left away: they flood a guide camera. */
 export const BRIGHTEST_MAG = 2;
@@ -156,14 +157,16 @@ export function summaryOf(i: StarsInput, stars: Stars, placed: Projected, ring: 
       },
     ].map(({ source, ...step }) => (source ? { ...step, source } : step)),
     verdict: best
-      ? {
-          level: coverage < SPARSE ? 'caution' : 'good',
-          text: `A star to magnitude ${i.faintestMag.toFixed(1)} stands in the window at ${(100 * coverage).toFixed(0)} % of the angles; the brightest, ${best.star.mag.toFixed(1)}, at ${best.paDeg.toFixed(0)}°.`,
-        }
-      : {
-          level: 'bad',
-          text: `No star to magnitude ${i.faintestMag.toFixed(1)} comes into the window at any of these angles. Expose the guider longer, or shift the framing.`,
-        },
+      ? judge(
+          coverage < SPARSE ? 'caution' : 'good',
+          phrase('guide.window', {
+            faintestMag: i.faintestMag,
+            litPercent: 100 * coverage,
+            brightestMag: best.star.mag,
+            atDeg: best.paDeg,
+          }),
+        )
+      : judge('bad', phrase('guide.window-none', { faintestMag: i.faintestMag })),
   };
 }
 

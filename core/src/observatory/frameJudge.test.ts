@@ -70,9 +70,9 @@ describe('what came of a run', () => {
     const got = runSummary(timeline, iso(60), [2, 1], { events, frames, focusRuns: [] });
     expect([got.openShutterS, got.lostS]).toEqual([28 * 60, { slew: 120, cloud: 1800 }]);
     expect(got).toMatchObject({ accepted: { L: 2, Ha: 1 }, rejected: 1 });
-    expect(got.verdict).toEqual({
+    expect(got.verdict).toMatchObject({
       level: 'caution',
-      text: '3 good frames, 1 rejected, 30 min lost to cloud. Still wanted: L 1, Ha 1.',
+      text: '3 good frames, 1 rejected, 30\u202fmin lost to cloud. Still wanted: L 1, Ha 1.',
     });
   });
   test('nothing good is bad, all quotas met says so', () => {

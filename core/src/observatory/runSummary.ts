@@ -1,5 +1,6 @@
 import { stillWanted, type TimelineInput } from '../sequence/index.ts';
 import type { RunResult } from './run.ts';
+import { judge, phrase } from '../phrases/index.ts';
 
 /** Share of refused frames from which a night deserves a second look; common practice, no source. */
 const MANY_REJECTED = 0.2;
@@ -33,13 +34,12 @@ export function runSummary(
     rejected,
     lostS,
     openShutterS,
-    verdict: {
-      level: good === 0 ? 'bad' : rejected > MANY_REJECTED * frames.length ? 'caution' : 'good',
-      text:
-        `${good} good frames, ${rejected} rejected${cloudMin ? `, ${cloudMin} min lost to cloud` : ''}. ` +
-        (short.length
-          ? `Still wanted: ${short.map((f) => `${f.name} ${stillWanted(f, accepted[f.name]!)}`).join(', ')}.`
-          : 'Every quota is reached.'),
-    },
+    verdict: judge(
+      good === 0 ? 'bad' : rejected > MANY_REJECTED * frames.length ? 'caution' : 'good',
+      phrase(cloudMin ? 'run.frames-cloud' : 'run.frames', { good, rejected, cloudMin }),
+      short.length
+        ? phrase('run.still-wanted', { perFilter: short.map((f) => `${f.name} ${stillWanted(f, accepted[f.name]!)}`) })
+        : phrase('sequence.quotas-reached'),
+    ),
   };
 }

@@ -1,5 +1,5 @@
-export { BOOK } from './book/index.ts';
-export { quantityText } from './units.ts';
+export { BOOK, type Code } from './book/index.ts';
+export { quantityText, readersFigure } from './units.ts';
 export { say, wanted, type Book, type Phrase, type PhraseValue, type PlainPhrase } from './say.ts';
 export { sentences, words } from './words.ts';
 export { judge, phrase } from './verdict.ts';

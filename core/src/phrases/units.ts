@@ -16,6 +16,7 @@ const SUFFIXES: readonly Suffix[] = [
   ['StepsPerC', { unit: 'steps/°C', factor: 1, decimals: 2 }, { unit: 'steps/°F', factor: 1 / 1.8, decimals: 2 }],
   ['CPerHour', { unit: '°C/h', factor: 1, decimals: 1 }, { unit: '°F/h', factor: 1.8, decimals: 1 }],
   ['DeltaC', { unit: '°C', factor: 1, decimals: 1 }, { unit: '°F', factor: 1.8, decimals: 1 }],
+  ['KgMm', { unit: 'kg·mm', factor: 1, decimals: 0 }, { unit: 'in·lb', factor: 1 / LB / IN, decimals: 2 }],
   ['KgCm', { unit: 'kg·cm', factor: 1, decimals: 1 }, { unit: 'in·lb', factor: 10 / LB / IN, decimals: 2 }],
   ['Arcsec', { unit: '″', factor: 1, decimals: 2 }],
   ['Arcmin', { unit: '′', factor: 1, decimals: 1 }],
@@ -35,6 +36,18 @@ const SUFFIXES: readonly Suffix[] = [
   ['M', { unit: 'm', factor: 1, decimals: 0 }, { unit: 'ft', factor: 1 / 0.3048, decimals: 0 }],
   ['S', { unit: 's', factor: 1, decimals: 0 }],
 ];
+/** The imperial form of a metric unit that may stand before a remark ("mm without rings"); °C is a difference here. */
+const imperialOf = (unit: string) => {
+  const [, metric, imperial] =
+    SUFFIXES.find(([, m, i]) => i && (unit === m.unit || unit.startsWith(`${m.unit} `))) ?? [];
+  return metric && imperial ? { from: metric.unit, ...imperial } : null;
+};
+
+/** A figure of a working in the reader's unit. Its formula stays as it is, in metric. */
+export function readersFigure(value: number, unit: string, system: UnitSystem): { value: number; unit: string } {
+  const to = system === 'imperial' ? imperialOf(unit) : null;
+  return to ? { value: value * to.factor, unit: unit.replace(to.from, to.unit) } : { value, unit };
+}
 const THIN = '\u202f';
 /** Signs that stand against the number. */
 const TIGHT = new Set(['°', '″', '′']);

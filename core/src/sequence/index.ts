@@ -9,4 +9,5 @@ export {
 } from './choice.ts';
 export { timeline, completeRounds, sequenceTimeline } from './timeline.ts';
 export { PlanSettings, timelineInputOf } from './plan.ts';
+export { firstGoals } from './firstGoals.ts';
 export { orderEvening, type EveningCandidate, type EveningPick } from './evening.ts';

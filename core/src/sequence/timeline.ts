@@ -1,5 +1,5 @@
 import type { z } from 'zod';
-import { define, type Verdict, type WorkingStep } from '../calculation/index.ts';
+import { define, type SpokenVerdict, type WorkingStep } from '../calculation/index.ts';
 import { nextFilter, preparation, type Preparation, type SequenceState } from './choice.ts';
 import {
   EventKind,
@@ -9,6 +9,7 @@ import {
   type Overheads,
   type TimelineEvent,
 } from './schemas.ts';
+import { judge, phrase } from '../phrases/index.ts';
 
 type Kind = z.infer<typeof EventKind>;
 
@@ -190,21 +191,30 @@ function summarise(input: TimelineInput, events: Span[], state: SequenceState, s
   };
 }
 
-function verdictOf(input: TimelineInput, taken: number[], efficiency: number, rounds: number, waitS: number): Verdict {
+function verdictOf(
+  input: TimelineInput,
+  taken: number[],
+  efficiency: number,
+  rounds: number,
+  waitS: number,
+): SpokenVerdict {
   const total = taken.reduce((s, n) => s + n, 0);
-  if (total === 0) return { level: 'bad', text: 'Not one frame fits: shorten the exposure or start earlier.' };
-  const list = input.filters.map((f, i) => `${f.name} ${taken[i]}`).join(', ');
+  if (total === 0) return judge('bad', phrase('sequence.nothing-fits'));
   const empty = input.filters.filter((f, i) => taken[i] === 0 && (f.quota === undefined || f.quota > f.done));
   const done = input.filters.every((f, i) => f.quota !== undefined && f.done + taken[i]! >= f.quota);
   const tail = done
-    ? ` Every quota is reached${waitS > 1800 ? `, and ${(waitS / 3600).toFixed(1)} h are left over` : ''}.`
+    ? waitS > 1800
+      ? phrase('sequence.quotas-reached-early', { leftHours: waitS / 3600 })
+      : phrase('sequence.quotas-reached')
     : empty.length
-      ? ` Nothing for ${empty.map((f) => f.name).join(', ')}.`
-      : ` ${rounds} complete round${rounds === 1 ? '' : 's'}.`;
-  return {
-    level: empty.length ? 'caution' : 'good',
-    text: `${total} frames (${list}), shutter open ${Math.round(100 * efficiency)} % of the time.${tail}`,
-  };
+      ? phrase('sequence.nothing-for', { filters: empty.map((f) => f.name) })
+      : phrase('sequence.rounds', { rounds });
+  const frames = phrase('sequence.frames', {
+    total,
+    perFilter: input.filters.map((f, i) => `${f.name} ${taken[i]}`),
+    openPercent: 100 * efficiency,
+  });
+  return judge(empty.length ? 'caution' : 'good', frames, tail);
 }
 
 export const sequenceTimeline = define({

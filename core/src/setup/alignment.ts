@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { parseInput, positive, quantity, type Verdict } from '../calculation/index.ts';
+import { judge, phrase } from '../phrases/index.ts';
 
 const RAD = Math.PI / 180;
 /** A second tube may be off by this share of the field it must share; common practice, no source. */
@@ -75,11 +76,12 @@ export function alignment(raw: z.input<typeof AlignmentInput>): Alignment {
     offArcmin,
     toleranceArcmin,
     moves,
-    verdict: {
-      level: fine ? 'good' : offArcmin > Math.min(ownField, i.mainFieldArcmin) / 2 ? 'bad' : 'caution',
-      text: fine
-        ? `The tubes agree to ${offArcmin.toFixed(1)}′; up to ${toleranceArcmin.toFixed(1)}′ does no harm. Lock every screw.`
-        : `The second tube points ${offArcmin.toFixed(1)}′ off; ${toleranceArcmin.toFixed(1)}′ is wanted. ${moves.map((m) => `${m.way}, ${m.turns.toFixed(1)} turns`).join('; then ')}.`,
-    },
+    verdict: fine
+      ? judge('good', phrase('alignment.agree', { offArcmin, allowedArcmin: toleranceArcmin }))
+      : judge(
+          offArcmin > Math.min(ownField, i.mainFieldArcmin) / 2 ? 'bad' : 'caution',
+          phrase('alignment.off', { offArcmin, allowedArcmin: toleranceArcmin }),
+          ...moves.map((m) => phrase('alignment.turn', { way: m.way, turns: m.turns })),
+        ),
   };
 }

@@ -1,9 +1,10 @@
 import * as Astronomy from 'astronomy-engine';
 import { z } from 'zod';
-import { day, define, explained, type Verdict } from '../calculation/index.ts';
+import { day, define, explained, type SpokenVerdict } from '../calculation/index.ts';
 import { angleDeg, crossing, SkyWindow, spellsAbove, unit, type Vec } from './ephemeris.ts';
 import { Site } from './site.ts';
 import { endOfLocalDay } from './zone.ts';
+import { judge, phrase } from '../phrases/index.ts';
 
 const HOUR_MS = 3_600_000;
 
@@ -147,15 +148,13 @@ export function night(input: NightInput): NightOutput {
   };
 }
 
-function verdictOf(dark: number, moonless: number, lit: number): Verdict {
-  if (dark === 0) return { level: 'bad', text: 'No astronomical darkness this night.' };
-  const moon =
-    moonless >= dark - 0.05
-      ? 'the Moon stays away'
-      : moonless < 0.05
-        ? `the Moon (${Math.round(lit * 100)} %) is up throughout`
-        : `${moonless.toFixed(1)} of them without the Moon (${Math.round(lit * 100)} %)`;
-  return { level: moonless < 1 ? 'caution' : 'good', text: `${dark.toFixed(1)} dark hours, ${moon}.` };
+function verdictOf(dark: number, moonless: number, lit: number): SpokenVerdict {
+  if (dark === 0) return judge('bad', phrase('sky.no-astronomical-darkness'));
+  const code = moonless >= dark - 0.05 ? 'sky.dark' : moonless < 0.05 ? 'sky.dark-moon-up' : 'sky.dark-partly';
+  return judge(
+    moonless < 1 ? 'caution' : 'good',
+    phrase(code, { darkHours: dark, moonlessHours: moonless, litPercent: 100 * lit }),
+  );
 }
 
 export const skyNight = define({

@@ -1,8 +1,9 @@
 import { z } from 'zod';
-import { day, define, explained, within, type Verdict } from '../calculation/index.ts';
+import { day, define, explained, within, type SpokenVerdict } from '../calculation/index.ts';
 import { angleDeg, SIDEREAL_RATE, spellsAbove, unit, type SkyWindow, type Vec } from './ephemeris.ts';
 import { darkSpell, Darkness, nightFrame, sunCrossings, SUN_ALTITUDE, type NightFrame } from './night.ts';
 import { horizonAt, Site } from './site.ts';
+import { judge, phrase } from '../phrases/index.ts';
 
 const MIN_MS = 60_000;
 const DAY_MS = 86_400_000;
@@ -120,24 +121,15 @@ export function target(input: TargetInput, frame: NightFrame = nightFrame(input.
   };
 }
 
-function verdictOf(input: TargetInput, hours: number, top: number, dark: boolean): Verdict {
-  if (!dark)
-    return {
-      level: 'bad',
-      text: `It does not get ${input.darkness === 'astronomical' ? 'astronomically' : input.darkness === 'nautical' ? 'nautically' : 'civilly'} dark this night.`,
-    };
+function verdictOf(input: TargetInput, hours: number, top: number, dark: boolean): SpokenVerdict {
+  if (!dark) return judge('bad', phrase(`sky.no-${input.darkness}-darkness`));
+  const limitDeg = input.minimumAltitudeDeg;
   if (hours === 0)
-    return {
-      level: 'bad',
-      text:
-        top < input.minimumAltitudeDeg
-          ? `Never above ${input.minimumAltitudeDeg}° here: ${top.toFixed(0)}° at best.`
-          : `Never above ${input.minimumAltitudeDeg}° and the horizon while it is dark.`,
-    };
-  return {
-    level: hours < 2 ? 'caution' : 'good',
-    text: `${hours.toFixed(1)} h workable, ${top.toFixed(0)}° at its highest.`,
-  };
+    return judge(
+      'bad',
+      top < limitDeg ? phrase('sky.too-low', { limitDeg, topDeg: top }) : phrase('sky.behind-horizon', { limitDeg }),
+    );
+  return judge(hours < 2 ? 'caution' : 'good', phrase('sky.workable', { workableHours: hours, topDeg: top }));
 }
 
 export const skyTarget = define({

@@ -93,9 +93,9 @@ export function adapters(input: AdaptersInput): AdaptersOutput {
       { label: 'Chains', formula: `at most ${input.maxPieces} adapters, each once`, value: chains.length, unit: '' },
     ],
     verdict: !first
-      ? { level: 'bad', text: `No way from ${name(input.from)} to ${name(input.to)} with these adapters.` }
+      ? judge('bad', phrase('train.no-chain', { from: name(input.from), to: name(input.to) }))
       : first.places.length === 0
-        ? { level: 'good', text: `${name(input.from)} and ${name(input.to)} go together as they are.` }
+        ? judge('good', phrase('train.as-they-are', { from: name(input.from), to: name(input.to) }))
         : judge('good', phrase('train.joined', { stack: ids(first).join(' + '), lengthMm: first.lengthMm })),
   };
 }

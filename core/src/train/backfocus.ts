@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { define, explained, positive, type Verdict } from '../calculation/index.ts';
+import { define, explained, positive, type SpokenVerdict } from '../calculation/index.ts';
 import { judge, phrase } from '../phrases/index.ts';
 import { lengthOf, pathLengthMm, pathShiftMm, PathPart, SLACK_MM, toleranceMm } from './schemas.ts';
 
@@ -62,7 +62,12 @@ export function backfocus(input: BackfocusInput): BackfocusOutput {
   };
 }
 
-function verdictOf(input: BackfocusInput, residual: number, state: BackfocusOutput['state'], sure: boolean): Verdict {
+function verdictOf(
+  input: BackfocusInput,
+  residual: number,
+  state: BackfocusOutput['state'],
+  sure: boolean,
+): SpokenVerdict {
   const values = { offMm: Math.abs(residual), toleranceMm: input.toleranceMm };
   if (state !== 'within') return judge('bad', phrase(state === 'short' ? 'train.short' : 'train.long', values));
   if (!sure) return judge('caution', phrase('train.unsure', values));

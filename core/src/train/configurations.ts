@@ -1,9 +1,19 @@
 import { z } from 'zod';
-import { atLeastZero, count, define, explained, InvalidInput, noRepeats, positive } from '../calculation/index.ts';
+import {
+  atLeastZero,
+  count,
+  define,
+  explained,
+  InvalidInput,
+  noRepeats,
+  PlainPhraseSchema,
+  positive,
+} from '../calculation/index.ts';
 import { lowerBound } from '../statistics/index.ts';
 import { allStacks, flat, threadOrder, type PieceStack } from './pieceStacks.ts';
 import { glassShiftMm, pathLengthMm, pathShiftMm, PathPart, Thread, toleranceMm } from './schemas.ts';
 import { toUm } from './spacers.ts';
+import { judge, phrase, words, type PlainPhrase } from '../phrases/index.ts';
 
 const Faced = z.strictObject({ ...PathPart.shape, front: Thread.optional(), rear: Thread.optional() });
 
@@ -65,7 +75,7 @@ export const ConfigurationsOutput = z.strictObject({
     }),
   ),
   /** What is missing where nothing fits, in words and as a length to buy. */
-  buy: z.array(z.strictObject({ name: z.string(), lengthMm: z.number(), text: z.string() })),
+  buy: z.array(z.strictObject({ name: z.string(), lengthMm: z.number(), text: z.string(), said: PlainPhraseSchema })),
   weighed: z.int(),
   ...explained,
 });
@@ -213,36 +223,18 @@ function shopping(
     const short = input.guide.minMm - guideBaseUm / 1000;
     const over = guideBaseUm / 1000 - input.guide.maxMm;
     const lengthMm = short > 0 ? short : over;
-    return [
-      {
-        name: 'guide camera',
-        lengthMm,
-        text:
-          short > 0
-            ? `the guide camera needs ${lengthMm.toFixed(1)} mm more between guider and main camera, and no piece in the drawer gives it`
-            : `the guide camera needs ${lengthMm.toFixed(1)} mm more on its own side`,
-      },
-    ];
+    const said = phrase(short > 0 ? 'train.lack-between' : 'train.lack-own-side', { missingMm: lengthMm });
+    return [{ name: 'guide camera', lengthMm, text: words(said), said }];
   }
   return gaps.flatMap((g, k) => {
     const miss = nearest[k]!;
     if (Math.abs(miss) <= 1e-3) return [];
-    if (g.um < 0)
-      return [
-        {
-          name: g.c.name,
-          lengthMm: g.um / 1000,
-          text: `${g.c.name}: the pieces that stay are ${(-g.um / 1000).toFixed(1)} mm too long already`,
-        },
-      ];
+    const { name } = g.c;
+    const lack = (lengthMm: number, said: PlainPhrase) => [{ name, lengthMm, text: words(said), said }];
+    if (g.um < 0) return lack(g.um / 1000, phrase('train.lack-too-long', { name, overMm: -g.um / 1000 }));
     const lengthMm = Math.abs(miss) === Infinity ? g.um / 1000 : -miss / 1000;
-    return [
-      {
-        name: g.c.name,
-        lengthMm,
-        text: `${g.c.name}: nearest stack is ${Math.abs(lengthMm).toFixed(2)} mm ${lengthMm > 0 ? 'short' : 'long'}, or its threads do not meet`,
-      },
-    ];
+    const code = lengthMm > 0 ? 'train.lack-short' : 'train.lack-long';
+    return lack(lengthMm, phrase(code, { name, missMm: Math.abs(lengthMm) }));
   });
 }
 
@@ -252,15 +244,25 @@ function verdictOf(
   buy: ConfigurationsOutput['buy'],
 ) {
   if (!best)
-    return {
-      level: 'bad' as const,
-      text: `The drawer cannot serve ${input.configurations.length > 1 ? 'all configurations together' : 'this configuration'}: ${buy.map((b) => b.text).join('; ') || 'no stack fits within tolerance and threads'}.`,
-    };
-  const listed = (p: string[]) => p.join(' + ') || 'nothing';
-  return {
-    level: 'good' as const,
-    text: `Behind the guider ${listed(best.common)}; ${best.perConfiguration.map((c) => `${c.name}: ${listed(c.pieces)} (${c.errorMm >= 0 ? '+' : ''}${c.errorMm.toFixed(2)} mm)`).join('; ')}.`,
-  };
+    return judge(
+      'bad',
+      phrase(input.configurations.length > 1 ? 'train.drawer-none-together' : 'train.drawer-none', {
+        lacks: buy.length ? buy.map((b) => b.said) : [phrase('train.lack-any')],
+      }),
+    );
+  const stack = (
+    code: 'train.behind-guider' | 'train.stack-for',
+    pieces: string[],
+    values: Record<string, string | number> = {},
+  ) =>
+    pieces.length
+      ? phrase(code, { ...values, pieces: pieces.join(' + ') })
+      : phrase(code === 'train.stack-for' ? 'train.stack-for-nothing' : 'train.behind-guider-nothing', values);
+  return judge(
+    'good',
+    stack('train.behind-guider', best.common),
+    ...best.perConfiguration.map((c) => stack('train.stack-for', c.pieces, { name: c.name, errorMm: c.errorMm })),
+  );
 }
 
 export const trainConfigurations = define({

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { atLeastZero, define, explained, type Verdict } from '../calculation/index.ts';
+import { atLeastZero, define, explained, type SpokenVerdict } from '../calculation/index.ts';
 import { judge, phrase } from '../phrases/index.ts';
 import { Glass, glassShiftMm, pathLengthMm, pathShiftMm, PathPart, SLACK_MM } from './schemas.ts';
 
@@ -76,7 +76,7 @@ export function guidePath({ afterPrism, guide: g }: GuidePathInput): GuidePathOu
 /** A setting this near an end leaves no room for another filter or a cold night; common practice, no source. */
 const TIGHT_MM = 0.5;
 
-function verdictOf(reachable: boolean, shortfall: number, setting: number, min: number, max: number): Verdict {
+function verdictOf(reachable: boolean, shortfall: number, setting: number, min: number, max: number): SpokenVerdict {
   if (!reachable)
     return judge('bad', phrase(shortfall > 0 ? 'train.guide-near' : 'train.guide-far', { offMm: Math.abs(shortfall) }));
   const tight = max - min > 2 * TIGHT_MM && (setting - min < TIGHT_MM || max - setting < TIGHT_MM);

@@ -6,6 +6,7 @@ import { guidePath, GuidePathInput } from './guidePath.ts';
 import { offAxisSigns } from './offAxisSigns.ts';
 import { filterShiftMm, guidePathInputOf, guiderAt, prismInputOf } from './ofRig.ts';
 import { prism, PrismInput } from './prism.ts';
+import { words } from '../phrases/index.ts';
 
 const astrograph = RIGS.find((r) => r.key === 'astrograph')!.setup;
 /** Signs of the astrograph after a change to its guider. */
@@ -28,7 +29,7 @@ describe('what is seen in the dark', () => {
   test('a guider that is right shows none of it, and every row still says where to look', () => {
     const { signs } = signsAfter(healthy);
     expect(signs.map((s) => s.on)).toEqual([false, false, false, false]);
-    for (const s of signs) expect(s.cure.length).toBeGreaterThan(20);
+    for (const s of signs) expect(words(s.cure).length).toBeGreaterThan(20);
   });
   test('a prism in the light: how far outward, to the very place the search found', () => {
     const { signs, found } = signsAfter((s) => {
@@ -36,14 +37,14 @@ describe('what is seen in the dark', () => {
       s.offAxis!.prism.innerEdgeMm -= 2;
     });
     expect(signs[0]!.on).toBe(true);
-    expect(signs[0]!.cure).toContain(`1.9 mm outward, to ${found.clearInnerEdgeMm.toFixed(1)} mm`);
+    expect(words(signs[0]!.cure)).toContain(`1.9\u202fmm outward, to ${found.clearInnerEdgeMm.toFixed(1)}\u202fmm`);
   });
   test('a window beyond the image circle looks dark, and is told to come inward', () => {
     const { signs } = signsAfter((s) => {
       healthy(s);
       s.offAxis!.prism.innerEdgeMm = 30;
     });
-    expect(signs[1]!).toMatchObject({ on: true, cure: expect.stringContaining('bring the prism inward') });
+    expect(signs[1]!).toMatchObject({ on: true, cure: { code: 'signs.beyond-circle' } });
     expect(signs[0]!.on).toBe(false);
   });
   test.each([
@@ -55,7 +56,8 @@ describe('what is seen in the dark', () => {
       s.offAxis!.holderMm += mm;
     });
     expect(path.reachable).toBe(false);
-    expect(signs[2]!).toMatchObject({ on: true, cure: expect.stringContaining(cure) });
+    expect(signs[2]!.on).toBe(true);
+    expect(words(signs[2]!.cure)).toContain(cure.replace(/(\d) mm/, '$1\u202fmm'));
   });
 });
 

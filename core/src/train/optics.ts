@@ -34,11 +34,6 @@ export function field(i: z.infer<typeof FieldInput>): z.input<typeof FieldOutput
   const view = { width: fieldDeg(size.width, i.focalLengthMm), height: fieldDeg(size.height, i.focalLengthMm) };
   const px = i.seeingArcsec === undefined ? undefined : i.seeingArcsec / scale;
   const sampling = px === undefined ? undefined : px < SAMPLING.under ? 'under' : px <= SAMPLING.over ? 'good' : 'over';
-  const words = {
-    under: 'coarse for this seeing',
-    good: 'well matched to the seeing',
-    over: 'finer than the seeing deserves',
-  };
   return {
     scaleArcsecPerPx: scale,
     fieldDeg: view,
@@ -64,10 +59,14 @@ export function field(i: z.infer<typeof FieldInput>): z.input<typeof FieldOutput
             },
           ]),
     ],
-    verdict: {
-      level: sampling === 'under' ? 'caution' : 'good',
-      text: `${scale.toFixed(2)}″ per pixel, ${view.width.toFixed(2)}° × ${view.height.toFixed(2)}°${sampling ? `, ${words[sampling]}` : ''}.`,
-    },
+    verdict: judge(
+      sampling === 'under' ? 'caution' : 'good',
+      phrase(sampling ? `optics.field-${sampling}` : 'optics.field', {
+        pixelArcsec: scale,
+        widthDeg: view.width,
+        heightDeg: view.height,
+      }),
+    ),
   };
 }
 export const opticsField = define({
@@ -125,10 +124,14 @@ export function reducer(i: z.infer<typeof ReducerInput>): z.input<typeof Reducer
       { label: 'Focal length now', formula: 'factor·f', value: effective, unit: 'mm' },
       { label: 'Focus moves in by', formula: 'spacing/factor − spacing', value: inward, unit: 'mm' },
     ],
-    verdict: {
-      level: Math.abs(change) > 0.03 ? 'caution' : 'good',
-      text: `${factor.toFixed(3)}× here, ${effective.toFixed(0)} mm${Math.abs(change) > 0.005 ? ` (${(100 * Math.abs(change)).toFixed(1)} % ${change > 0 ? 'weaker' : 'stronger'} than designed${Math.abs(change) > 0.03 ? '; corners may suffer' : ''})` : ''}.`,
-    },
+    verdict: judge(
+      Math.abs(change) > 0.03 ? 'caution' : 'good',
+      phrase(
+        Math.abs(change) <= 0.005 ? 'optics.reducer' : change > 0 ? 'optics.reducer-weaker' : 'optics.reducer-stronger',
+        { factor, focalLengthMm: effective, changePercent: 100 * Math.abs(change) },
+      ),
+      ...(Math.abs(change) > 0.03 ? [phrase('optics.corners')] : []),
+    ),
   };
 }
 export const opticsReducer = define({

@@ -1,6 +1,14 @@
 import { z } from 'zod';
-import { atLeastZero, define, explained, positive, quantity, type Verdict } from '../calculation/index.ts';
-import { judge, phrase } from '../phrases/index.ts';
+import {
+  atLeastZero,
+  define,
+  explained,
+  PhraseSchema,
+  positive,
+  quantity,
+  type SpokenVerdict,
+} from '../calculation/index.ts';
+import { judge, phrase, words, type Phrase } from '../phrases/index.ts';
 import { blockedFraction, prismDistance, worstShading, type PrismPlace } from './shadow.ts';
 
 const mm = (d: string) => positive('mm', d);
@@ -42,6 +50,7 @@ export const PrismOutput = z.strictObject({
   insideImageCircle: z.boolean(),
   guideLightFraction: z.number(),
   advice: z.array(z.string()),
+  adviceSaid: z.array(PhraseSchema),
   ...explained,
 });
 export type PrismOutput = z.input<typeof PrismOutput>;
@@ -123,6 +132,7 @@ export function prism(i: PrismInput): PrismOutput {
   );
   const field = (mmSize: number) => (2 * Math.atan(mmSize / 2 / i.focalLengthMm)) / RAD;
   const insideImageCircle = guideCentreRadiusMm <= i.imageCircleMm / 2 + 1e-9;
+  const advice = adviceFor(i, maxShading, clearInnerEdgeMm, insideImageCircle, guideLightFraction, k);
   return {
     maxShading,
     shadedAreaFraction,
@@ -132,7 +142,8 @@ export function prism(i: PrismInput): PrismOutput {
     guideFieldDeg: { tangential: field(i.guideSensor.widthMm), radial: field(i.guideSensor.heightMm) },
     insideImageCircle,
     guideLightFraction,
-    advice: adviceFor(i, maxShading, clearInnerEdgeMm, insideImageCircle, guideLightFraction, k),
+    advice: advice.map((a) => words(a)),
+    adviceSaid: advice,
     working: [
       { label: 'Light’s disk at the prism', formula: 'R = path/(2N)', value: r, unit: 'mm', source: 'geometry' },
       { label: 'Chief rays at the prism', formula: 'k = 1 − path/exit pupil (1 if telecentric)', value: k, unit: '' },
@@ -161,7 +172,7 @@ function verdictOf(
   clear: number,
   inside: boolean,
   light: number,
-): Verdict {
+): SpokenVerdict {
   const out = clear - i.prism.innerEdgeMm;
   if (shading > SHADED)
     return judge(
@@ -178,29 +189,15 @@ function verdictOf(
   return judge('good', phrase('train.prism-clear', { spareMm: -out, lightPercent: 100 * light }));
 }
 
-function adviceFor(i: PrismInput, shading: number, clear: number, inside: boolean, light: number, k: number): string[] {
-  const advice: string[] = [];
+function adviceFor(i: PrismInput, shading: number, clear: number, inside: boolean, light: number, k: number): Phrase[] {
+  const advice: Phrase[] = [];
   const onShortSide = Math.abs(Math.cos(i.prism.angleDeg * RAD)) > 0.71 === i.sensor.widthMm > i.sensor.heightMm;
-  if (onShortSide && i.sensor.widthMm !== i.sensor.heightMm)
-    advice.push(
-      'It stands beside the short side; beside the long side it can come closer to the axis, where stars are rounder and light is fuller.',
-    );
-  if (shading > SHADED)
-    advice.push(
-      shading > 0.3
-        ? 'A shadow this deep is not removed by flats: too little light is left to divide by. Move the prism.'
-        : 'One school divides a faint, soft shade like this out with flats taken in this very position; the other moves the prism until none is left. Moving it is the cure that cannot fail.',
-    );
+  if (onShortSide && i.sensor.widthMm !== i.sensor.heightMm) advice.push(phrase('train.prism-short-side'));
+  if (shading > SHADED) advice.push(phrase(shading > 0.3 ? 'train.prism-deep-shadow' : 'train.prism-faint-shadow'));
   else if (i.prism.innerEdgeMm - clear > 1.5 && inside)
-    advice.push(
-      `It could come ${(i.prism.innerEdgeMm - clear).toFixed(1)} mm further in before it casts a shadow: better stars for the guider.`,
-    );
-  if (!inside && (clear + i.prism.depthMm / 2) / k > i.imageCircleMm / 2)
-    advice.push(
-      'No place is both free of shadow and inside the image circle here: a smaller prism, or the other side of the sensor.',
-    );
-  if (light < 0.7)
-    advice.push('Farther from the sensor the cone is wider than the prism; bring guider and camera closer together.');
+    advice.push(phrase('train.prism-further-in', { inMm: i.prism.innerEdgeMm - clear }));
+  if (!inside && (clear + i.prism.depthMm / 2) / k > i.imageCircleMm / 2) advice.push(phrase('train.prism-no-place'));
+  if (light < 0.7) advice.push(phrase('train.prism-closer'));
   return advice;
 }
 

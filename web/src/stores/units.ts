@@ -1,6 +1,6 @@
 import type { UnitSystem } from '@keen/core/quantities';
 import type { Verdict } from '@keen/core';
-import { quantityText, sentences, words, type Phrase } from '@keen/core/phrases';
+import { quantityText, readersFigure, sentences, words, type Phrase } from '@keen/core/phrases';
 import { formatTemperature } from '@keen/core/quantities';
 import { useLocalStorage } from '@vueuse/core';
 import { defineStore } from 'pinia';
@@ -23,6 +23,8 @@ export const useUnits = defineStore('units', () => {
     signedMass: (kg: number, decimals = 2) => shown('massKg', kg, decimals, true),
     signedTorque: (nm: number, decimals = 2) => shown('torqueNm', nm, decimals, true),
     signedDegrees: (c: number, decimals = 1) => shown('changeDeltaC', c, decimals, true),
+    /** A figure of a working, with its metric unit. */
+    figure: (value: number, unit: string) => readersFigure(value, unit, system.value),
     /** Phrases of the book in the chosen units. */
     say: (phrases: Phrase | readonly Phrase[], between = ' ') => words(phrases, system.value, between),
     /** A verdict in the chosen units; one without codes is as it came. */

@@ -41,5 +41,13 @@ export const balancePhrases = {
   'balance.rig-load': '{massKg:1} on a mount rated for {ratedKg:0}: {loadPercent}.',
   'balance.rig-load-much': '{massKg:1} on a mount rated for {ratedKg:0}: {loadPercent}, more than most choose for imaging.',
   'balance.rig-load-over': '{massKg:1} on a mount rated for {ratedKg:0}: {loadPercent}, too much.',
+  'infer.swapped': 'Friction comes out negative: the two pulls of a pair are probably swapped.',
+  'infer.unsettled': 'These readings do not settle any component; measure level and with the tube up.',
+  'infer.holds': 'Friction holds it everywhere measured: {moments}.',
+  'infer.moves': 'It moves when released: {moments}.',
+  'infer.x': 'Mx {momentKgCm}',
+  'infer.y': 'My {momentKgCm}',
+  'infer.z': 'Mz {momentKgCm}',
+  'infer.upright-too': 'Measure with the tube upright too, to learn the sideways part.',
   'balance.rig-path': '{pathMm:1} behind the corrector.',
 } as const; // prettier-ignore

@@ -1,17 +1,32 @@
 import type { Book } from '../say.ts';
 import { assumedPhrases } from './assumed.ts';
 import { balancePhrases } from './balance.ts';
+import { ditherPhrases } from './dither.ts';
 import { duskPhrases } from './dusk.ts';
+import { findingPhrases } from './findings.ts';
+import { focusPhrases } from './focus.ts';
+import { guidingPhrases } from './guiding.ts';
 import { nightPhrases } from './nights.ts';
 import { rigPhrases } from './rig.ts';
+import { sequencePhrases } from './sequence.ts';
+import { skyPhrases } from './sky.ts';
 import { trainPhrases } from './train.ts';
 
 /** Every sentence the product says about its results, by code. */
-export const BOOK: Book = {
+export const BOOK = {
   ...assumedPhrases,
   ...balancePhrases,
+  ...ditherPhrases,
   ...duskPhrases,
+  ...findingPhrases,
+  ...focusPhrases,
+  ...guidingPhrases,
   ...nightPhrases,
   ...rigPhrases,
+  ...sequencePhrases,
+  ...skyPhrases,
   ...trainPhrases,
-};
+} as const satisfies Book;
+
+/** A code that has words: one without is an error of the compiler. */
+export type Code = keyof typeof BOOK;

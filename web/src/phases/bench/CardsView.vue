@@ -168,9 +168,9 @@ const print = () => window.print();
         </tbody>
       </table>
       <p v-if="focus">
-        <strong>{{ focus.verdict.text }}</strong>
+        <strong>{{ units.verdict(focus.verdict) }}</strong>
       </p>
-      <p v-if="guide">{{ guide.verdict.text }}</p>
+      <p v-if="guide">{{ units.verdict(guide.verdict) }}</p>
       <p>
         Wheel: {{ setup.wheel.map((s) => `${s.slot} ${s.filter || 'blank'}`).join(' · ') }}. Checked twice? Focus
         filter: {{ filtersOf(setup)[0] ?? '–' }}.

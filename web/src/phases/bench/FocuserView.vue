@@ -140,11 +140,13 @@ const bar = computed(() => {
           </thead>
           <tbody>
             <tr v-for="c in result.stars.choices" :key="c.rings.join()">
-              <td>{{ c.rings.length ? c.rings.map((r) => `${r} mm`).join(' + ') : 'none' }}</td>
+              <td>{{ c.rings.length ? c.rings.map((r) => units.length(r, 1)).join(' + ') : 'none' }}</td>
               <td class="num">{{ units.length(c.drawtubeMm, 1) }}</td>
             </tr>
             <tr v-if="result.stars.choices.length === 0">
-              <td colspan="2" class="level-bad">No choice of rings reaches. {{ result.stars.verdict.text }}</td>
+              <td colspan="2" class="level-bad">
+                No choice of rings reaches. {{ units.verdict(result.stars.verdict) }}
+              </td>
             </tr>
           </tbody>
         </table>
@@ -164,7 +166,7 @@ const bar = computed(() => {
           />
           <p v-if="result?.ok && result.near" class="small">
             It focuses <strong class="mono">{{ units.length(result.near.nearFocusShiftMm, 2) }}</strong> farther out
-            than the stars. {{ result.near.verdict.text }}
+            than the stars. {{ units.verdict(result.near.verdict) }}
           </p>
         </div>
         <p class="muted small">A ridge or a mast; never into people’s windows, and never near the Sun.</p>

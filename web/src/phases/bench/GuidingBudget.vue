@@ -166,7 +166,7 @@ function adopt() {
     </p>
     <ul class="schools">
       <li v-for="s in both.scope.schools" :key="s.id">
-        <strong>{{ SCHOOLS[s.id] }}:</strong> {{ WORDS[s.advice] }}, because {{ s.because }}.
+        <strong>{{ SCHOOLS[s.id] }}:</strong> {{ WORDS[s.advice] }}, because {{ units.say(s.said) }}.
       </li>
     </ul>
     <p class="muted small">
@@ -186,7 +186,9 @@ function adopt() {
     />
     <div class="row">
       <Button size="small" @click="measure">Measure</Button>
-      <span v-if="measured" :class="`level-${measured.verdict.level}`" class="small">{{ measured.verdict.text }}</span>
+      <span v-if="measured" :class="`level-${measured.verdict.level}`" class="small">{{
+        units.verdict(measured.verdict)
+      }}</span>
       <Button v-if="measured && !off" size="small" @click="adopt">Use it for this rig</Button>
     </div>
     <p v-if="trouble" class="level-bad small" role="alert">{{ trouble }}</p>

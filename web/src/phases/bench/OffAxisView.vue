@@ -17,6 +17,7 @@ import RigSaveBar from './RigSaveBar.vue';
 import { useOffAxis } from './useOffAxis.ts';
 import { useRigDraft } from './useRigDraft.ts';
 import { useUnits } from '../../stores/units.ts';
+import SaidVerdict from '../../common/SaidVerdict.vue';
 
 const units = useUnits();
 
@@ -93,7 +94,7 @@ const prismFigures = computed<[string, string][]>(() => {
           guide camera sees.
         </p>
         <ul v-if="found?.advice.length" class="plain">
-          <li v-for="a in found.advice" :key="a">{{ a }}</li>
+          <li v-for="a in found.adviceSaid" :key="a.code">{{ units.say(a) }}</li>
         </ul>
         <Button v-if="!off && found && found.maxShading > 0.01" type="primary" class="start" @click="moveOut"
           >Move it out until it is clear</Button
@@ -125,7 +126,7 @@ const prismFigures = computed<[string, string][]>(() => {
           <h2>Guide focus, by arithmetic</h2>
           <FieldGrid :record="guider" :fields="PATHS" :off="off" />
           <PathRange :path="path" />
-          <p :class="`level-${path.verdict.level}`">{{ path.verdict.text }}</p>
+          <SaidVerdict :verdict="path.verdict" />
           <Button v-if="!off && !path.reachable" size="small" class="start" @click="fillGuideSide"
             >Change the guide-side spacers by {{ units.signedLength(path.shortfallMm, 1) }}</Button
           >
@@ -166,7 +167,7 @@ const prismFigures = computed<[string, string][]>(() => {
               <strong>{{ s.sign }}</strong>
             </td>
             <td>{{ s.cause }}</td>
-            <td :class="{ 'level-bad': s.on }">{{ s.cure }}</td>
+            <td :class="{ 'level-bad': s.on }">{{ units.say(s.cure) }}</td>
           </tr>
         </tbody>
       </table>

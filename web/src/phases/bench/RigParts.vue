@@ -10,7 +10,9 @@ import QuantityInput from '../../common/QuantityInput.vue';
 import { useClub } from '../../stores/club.ts';
 import { useSession } from '../../stores/session.ts';
 import RulerPlace from './RulerPlace.vue';
+import { useUnits } from '../../stores/units.ts';
 
+const units = useUnits();
 /** Everything on the tube side with its mass and place, and what the drawer could add. */
 const props = defineProps<{ setup: RigSetup; parts: readonly PartRecord[]; off: boolean }>();
 const kinds = PartKind.options;
@@ -168,7 +170,7 @@ function addFromDrawer(id: unknown) {
     :options="
       parts.map((p) => ({
         value: p.id,
-        label: `${p.name}, ${p.massKg} kg${p.usedIn.length ? ` (in ${p.usedIn.join(', ')})` : ''}`,
+        label: `${p.name}, ${units.mass(p.massKg)}${p.usedIn.length ? ` (in ${p.usedIn.join(', ')})` : ''}`,
       }))
     "
     @update:value="addFromDrawer"

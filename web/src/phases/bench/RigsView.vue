@@ -49,7 +49,9 @@ const verdict = computed(() => {
   if (!s) return judge('caution', phrase('balance.even'));
   const share = mass.value / s.mount.ratedLoadKg;
   const level = share > 1 ? 'bad' : share > 0.6 ? 'caution' : 'good';
-  const much = { good: 'balance.rig-load', caution: 'balance.rig-load-much', bad: 'balance.rig-load-over' }[level];
+  const much = ({ good: 'balance.rig-load', caution: 'balance.rig-load-much', bad: 'balance.rig-load-over' } as const)[
+    level
+  ];
   return judge(
     level,
     phrase(much, { massKg: mass.value, ratedKg: s.mount.ratedLoadKg, loadPercent: Math.round(share * 100) }),

@@ -114,10 +114,12 @@ const listed = (names: string[]) => names.join(' + ') || 'nothing';
     <p v-if="searchTrouble" class="level-bad small">{{ searchTrouble }}</p>
     <div v-if="found" class="stack" data-test="stacks">
       <p :class="`level-${found.verdict.level}`">
-        {{ found.solutions.length ? `${found.solutions.length} ways, fewest pieces first` : found.verdict.text }}
+        {{
+          found.solutions.length ? `${found.solutions.length} ways, fewest pieces first` : units.verdict(found.verdict)
+        }}
       </p>
       <ul v-if="found.buy.length" class="small">
-        <li v-for="b in found.buy" :key="b.name + b.text">To buy: {{ b.text }}</li>
+        <li v-for="b in found.buy" :key="b.name + b.text">To buy: {{ units.say(b.said) }}</li>
       </ul>
       <div v-for="(s, i) in found.solutions" :key="i" class="way">
         <p class="small">

@@ -22,7 +22,9 @@ import TrainRuler from './TrainRuler.vue';
 import TrainSearch from './TrainSearch.vue';
 import { useRigDraft } from './useRigDraft.ts';
 import { useTrain } from './useTrain.ts';
+import { useUnits } from '../../stores/units.ts';
 
+const units = useUnits();
 const club = useClub();
 const session = useSession();
 const edit = useRigDraft();
@@ -158,7 +160,7 @@ const { shown, variant, corrector, train, result, reduced, view, mismatches, pie
           :options="
             drawer
               .filter((d) => d.lengthMm !== undefined)
-              .map((d) => ({ value: d.name, label: `${d.name}, ${d.measuredMm ?? d.lengthMm} mm` }))
+              .map((d) => ({ value: d.name, label: `${d.name}, ${units.length(d.measuredMm ?? d.lengthMm ?? 0, 1)}` }))
           "
           @update:value="insert(chosen >= 0 ? chosen + 1 : setup.train.length, [String($event)])"
         />

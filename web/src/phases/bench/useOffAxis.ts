@@ -13,11 +13,14 @@ import {
 import { computed, ref, shallowRef, watch, type Ref } from 'vue';
 import { tried } from '../../common/tried.ts';
 import { core, plainCopy } from '../../workers/index.ts';
+import { useUnits } from '../../stores/units.ts';
+import { judge } from '@keen/core/phrases';
 
 const RANK = { good: 0, caution: 1, bad: 2 } as const;
 
 /** The off-axis guider of an edited rig: its shadow (worked out in the worker), its paths, and what they explain. */
 export function useOffAxis(setup: Readonly<Ref<RigSetup | null>>) {
+  const units = useUnits();
   /** Where the exit pupil is taken to be: far away, or at the objective itself. */
   const pupil = ref<'far' | 'objective'>('objective');
   const guider = computed(() => setup.value?.offAxis ?? null);
@@ -50,8 +53,8 @@ export function useOffAxis(setup: Readonly<Ref<RigSetup | null>>) {
     if (!p || !f) return null;
     const [first, second] = RANK[f.level] >= RANK[p.level] ? [f, p] : [p, f];
     return first.level === 'good'
-      ? { verdict: { level: 'good', text: `${f.text} ${p.text}` }, detail: '' }
-      : { verdict: first, detail: second.text };
+      ? { verdict: judge('good', ...f.said, ...p.said), detail: '' }
+      : { verdict: first, detail: units.verdict(second) };
   });
   const signs = computed(() =>
     found.value && path.value && guider.value

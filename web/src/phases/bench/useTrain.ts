@@ -131,7 +131,7 @@ export function useTrain(setup: Readonly<Ref<RigSetup | null>>, drawer: Readonly
   });
   const detail = computed(() => {
     const parts = [
-      reduced.value ? `Reducer: ${reduced.value.verdict.text}` : '',
+      reduced.value ? `Reducer: ${units.verdict(reduced.value.verdict)}` : '',
       view.value
         ? `${figure(view.value.scaleArcsecPerPx, 2)}″ per pixel, ${figure(60 * view.value.fieldDeg.width, 0)}′ × ${figure(60 * view.value.fieldDeg.height, 0)}′.`
         : '',

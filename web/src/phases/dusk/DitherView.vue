@@ -20,6 +20,7 @@ import TwoCameras from './TwoCameras.vue';
 import { useDuskSettings } from './useDuskSettings.ts';
 import { useDither } from './useDither.ts';
 import { useDitherTime } from './useDitherTime.ts';
+import { judge, phrase } from '@keen/core/phrases';
 
 const club = useClub();
 const session = useSession();
@@ -33,10 +34,11 @@ const verdict = computed<Verdict | null>(() => {
   if (!plan.value) return null;
   if (plan.value.verdict.level !== 'good') return plan.value.verdict;
   if (few.value.length)
-    return {
-      level: 'caution',
-      text: `${plan.value.verdict.text} ${few.value.map((f) => f.filter).join(', ')} would get only ${few.value[0]!.positions} different places: dither more often.`,
-    };
+    return judge(
+      'caution',
+      ...plan.value.verdict.said,
+      phrase('dither.few-places', { filters: few.value.map((f) => f.filter), places: few.value[0]!.positions }),
+    );
   return plan.value.verdict;
 });
 /** The camera with the smallest pixel on the sky: its grid stays readable however large the dither. */

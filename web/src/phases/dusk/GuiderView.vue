@@ -14,6 +14,7 @@ import { useClub } from '../../stores/club.ts';
 import DuskSaveBar from './DuskSaveBar.vue';
 import ExposureBars from './ExposureBars.vue';
 import { useGuider } from './useGuider.ts';
+import SaidVerdict from '../../common/SaidVerdict.vue';
 
 const club = useClub();
 const {
@@ -135,7 +136,7 @@ const PICTURE = [
               :decimals="1"
             />
           </div>
-          <p v-if="answer" :class="`level-${answer.level}`">{{ answer.text }}</p>
+          <SaidVerdict v-if="answer" :verdict="answer.verdict" />
         </section>
       </div>
       <div class="stack">

@@ -3,16 +3,20 @@ import { MOUNTS, type MountKit } from '@keen/core/rig';
 import { computed } from 'vue';
 import ChoiceCards from '../../common/ChoiceCards.vue';
 import FieldGrid from '../../common/FieldGrid.vue';
+import { useUnits } from '../../stores/units.ts';
 import type { useFirstEvening } from './useFirstEvening.ts';
 
 /** The mount by its kind; typical numbers come with it and can be corrected. */
 const props = defineProps<{ evening: ReturnType<typeof useFirstEvening> }>();
+const units = useUnits();
 const draft = computed(() => props.evening.draft.value);
-const options = MOUNTS.map((m) => ({
-  value: m.key,
-  label: m.label,
-  more: m.weightsKg.length ? `weights ${m.weightsKg.join(' and ')} kg` : 'no weights',
-}));
+const options = computed(() =>
+  MOUNTS.map((m) => ({
+    value: m.key,
+    label: m.label,
+    more: m.weightsKg.length ? `weights ${m.weightsKg.map((kg) => units.mass(kg, 1)).join(' and ')}` : 'no weights',
+  })),
+);
 function choose(key: string) {
   const kit = MOUNTS.find((m) => m.key === key);
   if (kit) draft.value.mount = structuredClone(kit) as MountKit;

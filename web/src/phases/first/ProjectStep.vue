@@ -1,5 +1,12 @@
 <script setup lang="ts">
-import { OBJECT_TYPES, eveningDate, night as nightOf, type CatalogueEntry, type Suggestion } from '@keen/core/sky';
+import {
+  OBJECT_TYPES,
+  eveningDate,
+  night as nightOf,
+  target,
+  type CatalogueEntry,
+  type Suggestion,
+} from '@keen/core/sky';
 import { figure } from '@keen/core/quantities';
 import { viewOf } from '@keen/core/rig';
 import { Button, Input } from 'ant-design-vue';
@@ -22,6 +29,18 @@ const working = ref(true);
 const trouble = ref('');
 const looking = shallowRef<CatalogueEntry | null>(null);
 
+const asked = computed(() => {
+  if (!site.value) return null;
+  const { latitudeDeg, longitudeDeg, elevationM, timeZone, horizon } = plainCopy(site.value);
+  return {
+    site: { latitudeDeg, longitudeDeg, elevationM, timeZone, horizon: horizon ?? [] },
+    date: eveningDate(timeZone, club.now),
+    minimumAltitudeDeg: 30,
+    darkness: 'astronomical' as const,
+    stepMin: 5,
+  };
+});
+
 let turn = 0;
 watch(typed, async (text) => {
   const mine = ++turn;
@@ -34,16 +53,13 @@ watch(
     if (!s || !rig) return;
     working.value = true;
     trouble.value = '';
-    const { latitudeDeg, longitudeDeg, elevationM, timeZone, horizon } = plainCopy(s);
-    const place = { latitudeDeg, longitudeDeg, elevationM, timeZone, horizon: horizon ?? [] };
-    const date = eveningDate(timeZone, club.now);
     const short =
       (2 * Math.atan((rig.camera.heightPx * rig.camera.pixelUm) / 2000 / rig.focalLengthMm) * 180 * 60) / Math.PI;
     try {
-      const got = await core().tonight(
-        { site: place, date, minimumAltitudeDeg: 30, darkness: 'astronomical', stepMin: 5 },
-        { shortSideArcmin: short, moonlit: nightOf({ site: place, date }).moon.illumination },
-      );
+      const got = await core().tonight(asked.value!, {
+        shortSideArcmin: short,
+        moonlit: nightOf(asked.value!).moon.illumination,
+      });
       well.value = got.objects.slice(0, 12);
     } catch (e) {
       trouble.value = `The catalogue could not be gone through: ${(e as Error).message}`;
@@ -52,8 +68,16 @@ watch(
   },
   { immediate: true },
 );
-const list = computed<(CatalogueEntry & { minutes?: number; bestAltitudeDeg?: number })[]>(() =>
-  typed.value.trim() ? found.value : well.value,
+/** The found ones with their hours of tonight: nobody should begin with what does not rise. */
+const foundTonight = computed(() =>
+  found.value.map((o) => {
+    if (!asked.value) return { ...o, minutes: undefined, bestAltitudeDeg: undefined };
+    const t = target({ ...asked.value, raDeg: o.raDeg, decDeg: o.decDeg });
+    return { ...o, minutes: 60 * t.hours, bestAltitudeDeg: t.transitAltitudeDeg };
+  }),
+);
+const list = computed<(CatalogueEntry & { minutes?: number | undefined; bestAltitudeDeg?: number | undefined })[]>(
+  () => (typed.value.trim() ? foundTonight.value : well.value),
 );
 const begun = computed(() => club.projects.find((p) => p.id === props.evening.draft.value.projectId) ?? null);
 async function take(o: CatalogueEntry) {
@@ -87,6 +111,8 @@ async function take(o: CatalogueEntry) {
           ><template v-if="o.majorArcmin">{{ figure(o.majorArcmin, 0) }}′</template
           ><template v-if="o.minutes">
             · {{ figure(o.minutes / 60, 1) }} h, up to {{ figure(o.bestAltitudeDeg!, 0) }}°</template
+          ><span v-else-if="o.minutes === 0" class="level-caution">
+            · not tonight: never above 30° in the dark</span
           ></span
         >
       </button>

@@ -3,10 +3,12 @@ import { TUBES, type TubeKit } from '@keen/core/rig';
 import { computed, ref } from 'vue';
 import ChoiceCards from '../../common/ChoiceCards.vue';
 import FieldGrid from '../../common/FieldGrid.vue';
+import { useUnits } from '../../stores/units.ts';
 import type { useFirstEvening } from './useFirstEvening.ts';
 
 /** The tube by its kind and size; what is typical for it can be corrected now or later. */
 const props = defineProps<{ evening: ReturnType<typeof useFirstEvening> }>();
+const units = useUnits();
 const draft = computed(() => props.evening.draft.value);
 const KINDS = [
   { value: 'refractor', label: 'Refractor' },
@@ -19,7 +21,7 @@ const options = computed(() =>
   TUBES.filter((t) => t.kind === kind.value).map((t) => ({
     value: t.key,
     label: t.label,
-    more: `${t.focalLengthMm} mm, ${t.massKg} kg`,
+    more: `${units.length(t.focalLengthMm)}, ${units.mass(t.massKg, 1)}`,
   })),
 );
 function choose(key: string) {

@@ -12,7 +12,7 @@ jest.unstable_mockModule('../../workers/index.ts', () => ({
 }));
 const { mountScreen, me, site, rig } = await import('../../testing/mountScreen.ts');
 const { default: FirstEvening } = await import('./FirstEvening.vue');
-const { blank, buildOfChoices, firstGoals, missing, usualFilters } = await import('./useFirstEvening.ts');
+const { blank, buildOfChoices, missing, usualFilters } = await import('./useFirstEvening.ts');
 const { default: SignIn } = await import('../club/SignIn.vue');
 const { default: BeginView } = await import('../club/BeginView.vue');
 
@@ -101,12 +101,7 @@ describe('what follows from the choices', () => {
     expect(missing(d)).toBe('mount');
     expect(buildOfChoices(d)).toBeNull();
   });
-  test('goals fit the object: narrow filters for what shines in lines, the others for the rest', () => {
-    const names = (type: string, filters: string[]) => firstGoals(type, filters).map((g) => g.filter);
-    expect(names('en', ['L', 'R', 'G', 'B', 'Ha', 'OIII'])).toEqual(['Ha', 'OIII']);
-    expect(names('s', ['L', 'R', 'G', 'B', 'Ha', 'OIII'])).toEqual(['L', 'R', 'G', 'B']);
-    expect(names('s', ['Ha', 'OIII'])).toEqual(['Ha', 'OIII']);
-    expect(firstGoals('en', ['colour'])).toEqual([{ filter: 'colour', exposureS: 120, quota: 120 }]);
+  test('a wheel comes with the usual filters, a camera without one with none', () => {
     expect(usualFilters('none', true)).toEqual([]);
     expect(usualFilters('wheel', false)).toContain('SII');
   });

@@ -1,3 +1,4 @@
+import { firstGoals } from '@keen/core/sequence';
 import { api, type SiteFields } from '@keen/contract';
 import type { CatalogueEntry } from '@keen/core/sky';
 import { OBJECT_TYPES } from '@keen/core/sky';
@@ -111,22 +112,6 @@ export function buildOfChoices(d: FirstEvening): RigBuild | null {
     dewHeater: d.dewHeater,
     cablesKg: d.cablesKg,
   });
-}
-
-const LINES = /^(ha|hb|oiii|o3|sii|s2|nii|haoiii)/i;
-/** Kinds of objects that shine in lines. */
-const IN_LINES = new Set(['en', 'bn', 'pn', 'snr', 'sfr']);
-/** A first goal: narrow filters for what shines in lines, the others for stars and galaxies; whatever there is, if only one sort. */
-export function firstGoals(type: string, filters: readonly string[]) {
-  const narrow = filters.filter((f) => LINES.test(f));
-  const broad = filters.filter((f) => !LINES.test(f));
-  const lines = IN_LINES.has(type) && narrow.length > 0;
-  const chosen = lines || broad.length === 0 ? narrow : broad;
-  return chosen.slice(0, 12).map((filter) => ({
-    filter,
-    exposureS: lines ? 300 : 120,
-    quota: chosen.length > 1 ? 40 : 120,
-  }));
 }
 
 export function useFirstEvening() {

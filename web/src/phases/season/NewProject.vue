@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { api, type ProjectRecord } from '@keen/contract';
+import { firstGoals } from '@keen/core/sequence';
 import { OBJECT_TYPES, type CatalogueEntry } from '@keen/core/sky';
 import { filtersOf } from '@keen/core/rig';
 import { formatDec, formatRa } from '@keen/core/quantities';
@@ -43,7 +44,15 @@ const cameras = computed(() =>
 );
 function pickCamera(value: unknown) {
   [form.rigId = '', form.system = ''] = String(value).split(' ');
-  form.filters = rig.value ? filtersOf(rig.value.setup).slice(0, 4) : [];
+  suit();
+}
+/** Filters and exposure that suit the object, of those this camera has. */
+function suit() {
+  const filters = rig.value ? filtersOf(rig.value.setup) : [];
+  const goals = firstGoals(entry.value?.type ?? '', filters);
+  form.filters = goals.map((g) => g.filter);
+  form.exposureS = goals[0]?.exposureS ?? form.exposureS;
+  form.quota = goals[0]?.quota ?? form.quota;
 }
 
 let turn = 0;
@@ -60,6 +69,7 @@ async function search(text: string) {
 function choose(value: unknown) {
   entry.value = found.value.find((o) => o.id === value) ?? null;
   typed.value = String(value);
+  suit();
   if (entry.value && !form.name)
     form.name = entry.value.name ? `${entry.value.id}, ${entry.value.name}` : entry.value.id;
 }

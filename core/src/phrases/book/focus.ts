@@ -1,0 +1,21 @@
+/** Focus curves, the critical zone, offsets between filters. */
+export const focusPhrases = {
+  'focus.best': 'Best focus at {positionSteps:0-} ± {errorSteps:1}, {widthPx:2} wide.',
+  'focus.best-set-aside': 'Best focus at {positionSteps:0-} ± {errorSteps:1}, {widthPx:2} wide, {outliers} {outliers|point|points} set aside.',
+  'focus.unusable': 'Not usable: {faults}.',
+  'focus.fault-below': 'the lowest point lies outside the positions tried: go on below {limitSteps:0-}',
+  'focus.fault-above': 'the lowest point lies outside the positions tried: go on above {limitSteps:0-}',
+  'focus.fault-one-side': 'only {left} good {left|point|points} on one side',
+  'focus.fault-disagree': 'only {agreeing} of {points} points agree with one curve',
+  'focus.fault-weak': 'the curve explains too little (R² {rSquared:2})',
+  'focus.fault-uncertain': 'the position is uncertain by {rangePercent:1} of the range',
+  'focus.zone-steps': 'Focus holds within ±{halfUm}, that is ±{halfSteps:1}.',
+  'focus.zone-coarse': 'Focus holds within ±{halfUm}, that is ±{halfSteps:1}: the focuser’s steps are coarse for this.',
+  'focus.zone': 'Focus holds within ±{halfUm}.',
+  'focus.offsets-weak': '{filters} {n|is|are} not yet known well enough: 2σ exceeds half the zone; take more runs.',
+  'focus.offsets-known': '{n} {n|offset|offsets} against {reference} known.',
+  'focus.offsets-within-zone': '{n} {n|offset|offsets} against {reference} known well within the focus zone.',
+  'focus.slope': 'Focus moves {slopeStepsPerC:1}.',
+  'focus.averages-mislead': 'Plain averages would be wrong by {bySteps} for {filter}.',
+  'focus.outliers': '{n} {n|run|runs} set aside as {n|outlier|outliers}.',
+} as const; // prettier-ignore

@@ -1,0 +1,13 @@
+/** The dark hours, an object's hours, the pole. */
+export const skyPhrases = {
+  'sky.no-astronomical-darkness': 'It does not get astronomically dark this night.',
+  'sky.no-nautical-darkness': 'It does not get nautically dark this night.',
+  'sky.no-civil-darkness': 'It does not get civilly dark this night.',
+  'sky.dark': '{darkHours:1-} dark hours, the Moon stays away.',
+  'sky.dark-moon-up': '{darkHours:1-} dark hours, the Moon ({litPercent}) is up throughout.',
+  'sky.dark-partly': '{darkHours:1-} dark hours, {moonlessHours:1-} of them without the Moon ({litPercent}).',
+  'sky.too-low': 'Never above {limitDeg} here: {topDeg} at best.',
+  'sky.behind-horizon': 'Never above {limitDeg} and the horizon while it is dark.',
+  'sky.workable': '{workableHours} workable, {topDeg} at its highest.',
+  'sky.pole': '{star} stands at {clock} on the dial by eye, {clockInverted} in a polar scope that turns the image, {offArcmin} from the pole.',
+} as const; // prettier-ignore
