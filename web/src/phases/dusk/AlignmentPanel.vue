@@ -1,6 +1,5 @@
 <script setup lang="ts">
 import { opticsFieldOf } from './mainField.ts';
-import { SecondTube } from '@keen/contract';
 import { figure } from '@keen/core/quantities';
 import { alignment } from '@keen/core/setup';
 import { Button } from 'ant-design-vue';
@@ -11,12 +10,14 @@ import PickOne from '../../common/PickOne.vue';
 import { useClub } from '../../stores/club.ts';
 import { useDuskSettings } from './useDuskSettings.ts';
 import { useUnits } from '../../stores/units.ts';
+import { useOtherSystem } from './otherSystem.ts';
 
 const units = useUnits();
 
 /** A second tube or lens on the same mount: from where the star stands to the screws to turn. */
 const club = useClub();
 const dusk = useDuskSettings();
+const { other, tubeOf } = useOtherSystem();
 const second = computed(() => dusk.settings.second);
 const px = { dimension: 'number', unit: 'px', decimals: 0 } as const;
 const FIELDS = [
@@ -48,7 +49,9 @@ const found = computed(() => {
     <summary><strong>A second tube or lens on this mount</strong></summary>
     <div v-if="!second" class="stack inner">
       <p class="muted small">Two pictures at once only pay when both tubes point to the same place.</p>
-      <Button class="add" @click="dusk.settings.second = SecondTube.parse({})">Add a second tube</Button>
+      <Button class="add" @click="dusk.settings.second = tubeOf(null)">{{
+        other ? `Take “${other.name}” of this rig` : 'Add a second tube'
+      }}</Button>
     </div>
     <div v-else class="stack inner">
       <p class="muted small">

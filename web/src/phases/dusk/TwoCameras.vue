@@ -1,5 +1,4 @@
 <script setup lang="ts">
-import { SecondTube } from '@keen/contract';
 import { figure } from '@keen/core/quantities';
 import { Button, Input } from 'ant-design-vue';
 import { computed } from 'vue';
@@ -7,11 +6,14 @@ import FieldGrid from '../../common/FieldGrid.vue';
 import QuantityInput from '../../common/QuantityInput.vue';
 import CyclePicture from './CyclePicture.vue';
 import type { SharedCycle } from './useDither.ts';
+import { useOtherSystem } from './otherSystem.ts';
+import SaidVerdict from '../../common/SaidVerdict.vue';
 import { useDuskSettings } from './useDuskSettings.ts';
 
 /** Two cameras that must hold still together: their shared cycle, what waits, and exposures that waste less. */
 defineProps<{ shared: SharedCycle | null }>();
 const dusk = useDuskSettings();
+const { other, tubeOf, differs } = useOtherSystem();
 const second = computed(() => dusk.settings.second);
 const seconds = { dimension: 'duration', min: 1, max: 3600, decimals: 0, step: 10 } as const;
 const OPTICS = [
@@ -27,9 +29,9 @@ const OPTICS = [
   <section class="panel stack" data-test="two-cameras">
     <div class="row spread">
       <h2>Two cameras on the mount</h2>
-      <Button v-if="!second" size="small" @click="dusk.settings.second = SecondTube.parse({})"
-        >Add a second camera</Button
-      >
+      <Button v-if="!second" size="small" @click="dusk.settings.second = tubeOf(null)">{{
+        other ? `Take “${other.name}” of this rig` : 'Add a second camera'
+      }}</Button>
       <Button v-else size="small" @click="dusk.settings.second = null">Take it off</Button>
     </div>
     <p v-if="!second" class="muted">
@@ -37,12 +39,16 @@ const OPTICS = [
       out, and what unsynchronised dithering would spoil.
     </p>
     <template v-else>
+      <p v-if="other && differs(second)" class="level-caution small">
+        This is not the rig’s other system.
+        <Button size="small" @click="dusk.settings.second = tubeOf(second)">Take “{{ other.name }}”</Button>
+      </p>
       <FieldGrid :record="second" :fields="OPTICS" width="128px">
         <label class="small muted named">Its name<Input v-model:value="second.name" :maxlength="40" /></label>
         <QuantityInput v-model="dusk.settings.dither.leadExposureS" label="Main exposure" v-bind="seconds" />
       </FieldGrid>
       <template v-if="shared">
-        <p :class="`level-${shared.found.verdict.level}`" data-test="sync-verdict">{{ shared.found.verdict.text }}</p>
+        <SaidVerdict :verdict="shared.found.verdict" data-test="sync-verdict" />
         <CyclePicture :cycle="shared.cycle" :second="second.name" />
         <div class="row">
           <span class="small muted"

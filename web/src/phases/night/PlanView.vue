@@ -13,6 +13,7 @@ import TimeInput from '../../common/TimeInput.vue';
 import VerdictLine from '../../common/VerdictLine.vue';
 import WorkingFold from '../../common/WorkingFold.vue';
 import { useClub } from '../../stores/club.ts';
+import { useUnits } from '../../stores/units.ts';
 import { useSession } from '../../stores/session.ts';
 import { plainCopy } from '../../workers/index.ts';
 import FramingLine from './FramingLine.vue';
@@ -25,6 +26,7 @@ import { usePlanWords } from './usePlanWords.ts';
 import PickOne from '../../common/PickOne.vue';
 
 const club = useClub();
+const units = useUnits();
 const session = useSession();
 const route = useRoute();
 const router = useRouter();
@@ -121,6 +123,10 @@ const choose = (id: unknown) => void router.replace({ query: { project: String(i
     <VerdictLine v-if="verdict" :verdict="verdict" :detail="detail" />
     <VerdictLine v-else :verdict="target.verdict" />
     <FramingLine v-if="project" :project="project" />
+    <p v-if="plan.stale.value.length" class="level-caution small" data-test="stale">
+      Made for an earlier state of the rig. {{ units.say(plan.stale.value) }}
+      <template v-if="!off">Look it over and save it again for the rig as it is now.</template>
+    </p>
     <div class="split board">
       <div class="stack">
         <section class="panel stack">
@@ -157,7 +163,8 @@ const choose = (id: unknown) => void router.replace({ query: { project: String(i
             @span="(s, e) => ((draft!.start = s), (draft!.end = e))"
           />
           <p v-else class="muted">
-            {{ target.verdict.text }} Try another night with <kbd>[</kbd> and <kbd>]</kbd>, or another project.
+            {{ units.verdict(target.verdict) }} Try another night with <kbd>[</kbd> and <kbd>]</kbd>, or another
+            project.
           </p>
           <p v-if="draft && outside" class="level-caution small">{{ outside }}</p>
         </section>
@@ -170,7 +177,7 @@ const choose = (id: unknown) => void router.replace({ query: { project: String(i
           :saving="saving"
           :fields-of="planDraftOf"
           :record="existing"
-          :fresh="!existing"
+          :fresh="!existing || plan.stale.value.length > 0"
           :locked="closed"
         />
         <div class="row times">

@@ -7,6 +7,8 @@ import EmptyState from '../../common/EmptyState.vue';
 import { clock, dayName } from '../../common/times.ts';
 import VerdictLine from '../../common/VerdictLine.vue';
 import { useClub } from '../../stores/club.ts';
+import { planHolds } from '@keen/core/sequence';
+import { useUnits } from '../../stores/units.ts';
 import { useSession } from '../../stores/session.ts';
 import { timeScale } from './lanes.ts';
 import NightSky from './NightSky.vue';
@@ -17,6 +19,7 @@ import { useRun } from './useRun.ts';
 import { night as nightOf } from '@keen/core/sky';
 
 const club = useClub();
+const units = useUnits();
 const session = useSession();
 const route = useRoute();
 const plans = computed(() => club.plans.filter((p) => p.rigId === club.rig?.id).slice(0, 14));
@@ -36,6 +39,12 @@ watch(
   { immediate: true },
 );
 const plan = computed(() => plans.value.find((p) => p.id === chosen.value) ?? null);
+/** What the plan was made for and no longer is: said before it is run, not after. */
+const stale = computed(() => {
+  const [p, rig] = [plan.value, club.rig];
+  if (p?.status !== 'planned' || !rig) return [];
+  return planHolds(p.madeFor, { aspects: rig.system.aspects, offsetSetId: club.offsets?.id ?? null }, p.settings);
+});
 const project = computed(() => club.projects.find((p) => p.id === plan.value?.projectId) ?? null);
 const zone = computed(() => club.site?.timeZone ?? 'UTC');
 
@@ -69,6 +78,10 @@ const strip = computed(() => run.value?.result.events ?? []);
       :verdict="{ level: 'caution', text: `${plan.object} on ${dayName(plan.night)}: not rehearsed yet.` }"
       detail="The stand-ins have hidden offsets, a cooling tube and one cloud. Same seed, same night."
     />
+    <p v-if="stale.length" class="level-caution small" data-test="stale">
+      {{ units.say(stale) }}
+      <RouterLink :to="{ path: '/night/plan', query: { project: plan.projectId } }">Look the plan over</RouterLink>
+    </p>
     <div class="split board">
       <nav class="panel list" aria-label="Plans of this rig">
         <button v-for="p in plans" :key="p.id" type="button" :class="{ here: p.id === chosen }" @click="chosen = p.id">

@@ -2,7 +2,7 @@ import { describe, expect, jest, test } from '@jest/globals';
 import type { OffsetSetRecord, ProjectRecord } from '@keen/contract';
 
 jest.unstable_mockModule('ant-design-vue', () => ({ message: {} }));
-const { firstSettings, focusVerdict, refocusEveryC } = await import('./usePlan.ts');
+const { firstSettings, refocusEveryC } = await import('./usePlan.ts');
 
 const project = (done: Record<string, number> = {}) =>
   ({
@@ -42,23 +42,5 @@ describe('a first proposal', () => {
       { name: 'L', exposureS: 180, quota: 100 },
       { name: 'Ha', exposureS: 300, quota: 20 },
     ]);
-  });
-});
-
-describe('whether focusing will hold', () => {
-  const settings = (policy: 'offsets' | 'every-change', names = ['L', 'Ha']) =>
-    ({ ...firstSettings(project(), null), filters: names.map((name) => ({ name, exposureS: 60, quota: 1 })), focus: { policy } }) as ReturnType<typeof firstSettings>; // prettier-ignore
-  test('focusing on every change, or with one filter, needs no offsets', () => {
-    expect(focusVerdict(settings('every-change'), null, 'amber-heron')).toBeNull();
-    expect(focusVerdict(settings('offsets', ['L']), null, 'amber-heron')).toBeNull();
-  });
-  test('missing offsets are named with the train they are missing for; weak ones are a caution', () => {
-    expect(focusVerdict(settings('offsets'), null, 'amber-heron')).toMatchObject({
-      level: 'bad',
-      text: expect.stringContaining('amber-heron'),
-    });
-    expect(focusVerdict(settings('offsets'), offsets({ L: 2 }), 'amber-heron')!.text).toContain('No offset is known for Ha'); // prettier-ignore
-    expect(focusVerdict(settings('offsets'), offsets({ L: 2, Ha: 11 }), 'x')!.level).toBe('caution');
-    expect(focusVerdict(settings('offsets'), offsets({ L: 2, Ha: 9 }), 'x')).toBeNull();
   });
 });

@@ -1,6 +1,13 @@
 import { api, type OffsetSetRecord, type PlanRecord, type ProjectRecord } from '@keen/contract';
-import { InvalidInput, parseInput, type Verdict } from '@keen/core';
-import { timeline, TimelineInput, timelineInputOf, type PlanSettings, type TimelineOutput } from '@keen/core/sequence';
+import { InvalidInput, parseInput } from '@keen/core';
+import {
+  planHolds,
+  timeline,
+  TimelineInput,
+  timelineInputOf,
+  type PlanSettings,
+  type TimelineOutput,
+} from '@keen/core/sequence';
 import type { TargetOutput } from '@keen/core/sky';
 import { computed, type ComputedRef } from 'vue';
 import { call } from '../../api/client.ts';
@@ -156,30 +163,11 @@ export function usePlan(
     (r) => (club.plans = [r, ...club.plans.filter((p) => p.id !== r.id)]),
     () => 'Plan saved.',
   );
-  return { ...kept, saving, existing, others, flipAt, laid, laidOther };
-}
-
-/** Whether focusing as planned will hold: offsets there, for every filter, well enough known. */
-export function focusVerdict(settings: PlanSettings, offsets: OffsetSetRecord | null, words: string): Verdict | null {
-  if (settings.focus.policy !== 'offsets' || settings.filters.length < 2) return null;
-  if (!offsets)
-    return {
-      level: 'bad',
-      text: `No offsets are adopted for ${words}: after a filter change nothing would be in focus. Choose a focus run on every change, then adopt in the morning.`,
-    };
-  const missing = settings.filters.filter((f) => !(f.name in offsets.offsets)).map((f) => f.name);
-  if (missing.length)
-    return {
-      level: 'bad',
-      text: `No offset is known for ${missing.join(', ')} in ${words}: focus on every change, or leave ${missing.length > 1 ? 'them' : 'it'} out.`,
-    };
-  const weak = settings.filters
-    .filter((f) => offsets.zoneSteps !== null && 2 * offsets.offsets[f.name]!.error > offsets.zoneSteps / 2)
-    .map((f) => f.name);
-  if (weak.length)
-    return {
-      level: 'caution',
-      text: `The offset of ${weak.join(', ')} is not known within the focus zone yet; a few more focus runs are wanted.`,
-    };
-  return null;
+  /** What the saved plan was made for and no longer is. */
+  const stale = computed(() => {
+    const [p, rig] = [existing.value, club.rig];
+    if (!p || !rig) return [];
+    return planHolds(p.madeFor, { aspects: rig.system.aspects, offsetSetId: club.offsets?.id ?? null }, p.settings);
+  });
+  return { ...kept, saving, existing, stale, others, flipAt, laid, laidOther };
 }

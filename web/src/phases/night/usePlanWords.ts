@@ -1,12 +1,12 @@
 import type { ProjectRecord } from '@keen/contract';
 import type { Verdict } from '@keen/core';
 import { figure } from '@keen/core/quantities';
-import type { TimelineOutput } from '@keen/core/sequence';
+import { planFocus, type TimelineOutput } from '@keen/core/sequence';
 import type { TargetOutput } from '@keen/core/sky';
 import { computed, type Ref } from 'vue';
 import { clock, hours } from '../../common/times.ts';
 import { useClub } from '../../stores/club.ts';
-import { focusVerdict, type Laid, type usePlan } from './usePlan.ts';
+import type { Laid, usePlan } from './usePlan.ts';
 
 /** What the parts of a night’s time are called. */
 export const KIND_WORDS: Record<string, string> = {
@@ -42,7 +42,7 @@ export function usePlanWords(
     if (!plan.draft.value || !project.value) return null;
     const l = plan.laid.value;
     if (l && !l.ok) return { level: 'bad' as const, text: l.message };
-    const focus = focusVerdict(plan.draft.value.settings, club.offsets, club.rig?.words ?? '');
+    const focus = planFocus(plan.draft.value.settings, club.offsets, club.rig?.words ?? '');
     if (focus?.level === 'bad') return focus;
     if (!a.value) return null;
     if (b.value) {
@@ -63,9 +63,7 @@ export function usePlanWords(
     return t.overheadS.focus > 0.1 * (t.openShutterS + t.overheadS.focus) ? Math.round(t.overheadS.focus / 60) : 0;
   });
   const detail = computed(() => {
-    const focus = plan.draft.value
-      ? focusVerdict(plan.draft.value.settings, club.offsets, club.rig?.words ?? '')
-      : null;
+    const focus = plan.draft.value ? planFocus(plan.draft.value.settings, club.offsets, club.rig?.words ?? '') : null;
     const o = club.offsets;
     const known =
       o && plan.draft.value?.settings.focus.policy === 'offsets'

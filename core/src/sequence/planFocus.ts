@@ -1,0 +1,28 @@
+import type { SpokenVerdict } from '../calculation/index.ts';
+import { judge, phrase } from '../phrases/index.ts';
+import type { PlanSettings } from './plan.ts';
+
+/** What a plan needs to know of adopted offsets. */
+export interface KnownOffsets {
+  offsets: Readonly<Record<string, { error: number }>>;
+  /** Critical focus zone; null where it is not known. */
+  zoneSteps: number | null;
+}
+
+/**
+ * Whether focusing as planned will hold: offsets there, for every filter, each known to within the focus zone (twice its
+ * error inside half the zone).
+ * @param train the train state's words, for the sentence
+ * @returns null when nothing stands against it
+ */
+export function planFocus(settings: PlanSettings, known: KnownOffsets | null, train: string): SpokenVerdict | null {
+  if (settings.focus.policy !== 'offsets' || settings.filters.length < 2) return null;
+  if (!known) return judge('bad', phrase('plan.no-offsets', { train }));
+  const names = settings.filters.map((f) => f.name);
+  const missing = names.filter((f) => !(f in known.offsets));
+  if (missing.length)
+    return judge('bad', phrase('plan.offset-missing', { filters: missing, train, n: missing.length }));
+  const { zoneSteps } = known;
+  const weak = names.filter((f) => zoneSteps !== null && 2 * known.offsets[f]!.error > zoneSteps / 2);
+  return weak.length ? judge('caution', phrase('plan.offset-weak', { filters: weak })) : null;
+}

@@ -1,0 +1,29 @@
+import { phrase, type Phrase } from '../phrases/index.ts';
+import type { AspectHashes } from '../rig/index.ts';
+import type { PlanSettings } from './plan.ts';
+
+/** The state of a rig as a plan depends on it. */
+export interface PlanBase {
+  aspects: AspectHashes;
+  /** The offsets that hold for it; null when there are none. */
+  offsetSetId: string | null;
+}
+
+/**
+ * What a plan was made for and no longer is: one phrase for each, none when it holds. Offsets count only for a plan that
+ * focuses by them.
+ * @param madeFor null for a plan from before this was kept: nothing is claimed about it
+ */
+export function planHolds(madeFor: PlanBase | null, now: PlanBase, settings: PlanSettings): Phrase[] {
+  if (!madeFor) return [];
+  const byOffsets = settings.focus.policy === 'offsets' && settings.filters.length > 1;
+  const changed = (a: 'focus' | 'framing') => madeFor.aspects[a] !== now.aspects[a];
+  return [
+    ...(byOffsets && changed('focus')
+      ? [phrase('plan.focus-changed')]
+      : byOffsets && madeFor.offsetSetId !== now.offsetSetId
+        ? [phrase('plan.other-offsets')]
+        : []),
+    ...(changed('framing') ? [phrase('plan.framing-changed')] : []),
+  ];
+}
