@@ -1,0 +1,35 @@
+import { afterEach, describe, expect, test } from '@jest/globals';
+import { api, type PlanRecord, type ProjectRecord, type RigRecord } from '@keen/contract';
+import { Op } from 'sequelize';
+import { startServer, type TestServer } from './testing/harness.ts';
+
+let server: TestServer | null = null;
+afterEach(async () => {
+  await server?.stop();
+  server = null;
+});
+
+describe('the demo club can be begun at any time of the year', () => {
+  test.each([
+    ['midsummer, when the dome has no dark hour', '2027-06-21T21:30:00Z'],
+    ['the night the clocks go forward', '2027-03-28T00:30:00Z'],
+    ['New Year’s Eve', '2026-12-31T22:59:30Z'],
+  ])('%s', async (_, at) => {
+    server = await startServer({ now: () => new Date(at) });
+    const odalys = await server.as('odalys');
+    const rigs = (await odalys.get(api.rigs.path)).body as RigRecord[];
+    expect(rigs.length).toBeGreaterThanOrEqual(3);
+    const projects = (await odalys.get(api.projects.path)).body as ProjectRecord[];
+    expect(projects.length).toBeGreaterThanOrEqual(10);
+    // what it tells of lies in the past, what it plans in the future or tonight
+    const plans = (await odalys.get(api.plans.path)).body as PlanRecord[];
+    for (const p of plans) {
+      expect(Date.parse(p.end)).toBeGreaterThan(Date.parse(p.start));
+      if (p.status === 'done') expect(Date.parse(p.start)).toBeLessThan(Date.parse(at));
+    }
+    const later = await server.store.frames.count({ where: { startedAt: { [Op.gt]: new Date(at) } } });
+    expect(later).toBe(0);
+    expect(await server.store.frames.count()).toBeGreaterThan(50);
+    expect(await server.store.offsetSets.count()).toBeGreaterThan(0);
+  });
+});
