@@ -103,7 +103,7 @@ test('two cameras: the dither’s size in each, exposures that waste least, what
   await choose(page, 'in pixels of the', 'coarsest camera');
   await expect(page.getByTestId('per-camera').locator('tbody tr').first()).toContainText('59.');
   await type(page, 'Its exposure', '140');
-  const open = async () => Number(/and (\d+) %/.exec(await page.getByTestId('sync-verdict').innerText())![1]);
+  const open = async () => Number(/and (\d+)\s%/.exec(await page.getByTestId('sync-verdict').innerText())![1]);
   const before = await open();
   await page.getByTestId('suggestions').getByRole('button').first().click();
   await expect.poll(open).toBeGreaterThan(before);
@@ -181,7 +181,7 @@ test('cooling, the second tube and the guider say what to do', async ({ browser 
   await second.getByRole('button', { name: 'Add a second tube' }).click();
   await second.getByLabel('Star right of centre').fill('800');
   await second.getByLabel('Star right of centre').press('Enter');
-  await expect(page.getByTestId('alignment-verdict')).toContainText('nose to the right');
+  await expect(page.getByTestId('alignment-verdict')).toContainText('Nose to the right');
 
   // kept for everybody: the steward's phone reckons with it, and of two changes one asks
   await page.getByTestId('dusk-save').getByRole('button', { name: 'Save' }).click();

@@ -146,7 +146,7 @@ test('alone, from nothing to a plan for tonight, and the real night that moves i
     await test.step('a second project, for the object of the folder', async () => {
       await page.keyboard.press('/');
       await page.getByLabel('Find a screen, rig, project or object').fill(TAKEN.toLowerCase());
-      await page.getByRole('option', { name: new RegExp(`^${TAKEN}`) }).first().click(); // prettier-ignore
+      await page.getByRole('option', { name: new RegExp(`${TAKEN} `) }).first().click(); // prettier-ignore
       await page.getByRole('button', { name: 'Start it' }).click();
       await expect(page.getByTestId('project')).toContainText(TAKEN);
     });

@@ -18,7 +18,8 @@ const AUTUMN: Season = {
 };
 const SPRING: Season = {
   home: 'M 81',
-  triplet: { object: 'M 81', title: 'M 81 from the yard', filters: ['L', 'R', 'G', 'B'], start: '22:30', end: '02:00' },
+  // the night of the clock change loses its hour from two to three
+  triplet: { object: 'M 13', title: 'M 13, short frames', filters: ['L', 'R', 'G', 'B'], start: '01:30', end: '04:10' },
   shared: { rig: ASTROGRAPH, objects: ['NGC 6543', 'NGC 2403'], start: '23:30', end: '01:30' },
 };
 /** At 50° N it does not get dark about midsummer, in the yard at 47° N for an hour and a half. */

@@ -106,6 +106,16 @@ export const PROJECTS: DemoProject[] = [
     note: '',
   },
   {
+    name: 'M 13, short frames',
+    object: 'M 13',
+    rig: 'refractor',
+    owner: 'sefu',
+    angleDeg: 0,
+    minimumAltitudeDeg: 45,
+    goals: lrgb(240, 120, 60),
+    note: 'For the second half of spring nights, when nothing else stands over the roofs.',
+  },
+  {
     name: 'NGC 253 deep',
     object: 'NGC 253',
     rig: 'newtonian',

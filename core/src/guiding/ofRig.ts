@@ -3,6 +3,7 @@ import type { RigSetup } from '../rig/index.ts';
 import { isClearAt, prism, PrismInput, prismInputOf, sensorOf } from '../train/index.ts';
 import type { GuideOptics } from './limit.ts';
 import type { GuideWindow } from './window.ts';
+import { phrase, type PlainPhrase } from '../phrases/index.ts';
 
 /** What is assumed where the rig's record is silent; common values, no source. */
 export const ASSUMED = {
@@ -24,8 +25,8 @@ interface Common {
   window: GuideWindow;
   optics: GuideOptics;
   fullWellE: number;
-  /** What had to be assumed, in words. */
-  assumed: string[];
+  /** What had to be assumed. */
+  assumed: PlainPhrase[];
 }
 export interface OffAxisView extends Common {
   kind: 'off-axis';
@@ -57,13 +58,11 @@ interface Sensor {
   readNoiseE?: number;
   fullWellE?: number;
 }
-function seen(sensor: Sensor, sky: SkyConditions, assumed: string[]) {
-  for (const [key, words] of [
-    ['quantumEfficiency', `quantum efficiency ${ASSUMED.quantumEfficiency}`],
-    ['readNoiseE', `read noise ${ASSUMED.readNoiseE} e⁻`],
-    ['fullWellE', `full well ${ASSUMED.fullWellE} e⁻`],
-  ] as const)
-    if (sensor[key] === undefined) assumed.push(words);
+function seen(sensor: Sensor, sky: SkyConditions, assumed: PlainPhrase[]) {
+  if (sensor.quantumEfficiency === undefined)
+    assumed.push(phrase('assumed.quantum-efficiency', { share: ASSUMED.quantumEfficiency }));
+  if (sensor.readNoiseE === undefined) assumed.push(phrase('assumed.read-noise', { electrons: ASSUMED.readNoiseE }));
+  if (sensor.fullWellE === undefined) assumed.push(phrase('assumed.full-well', { electrons: ASSUMED.fullWellE }));
   return {
     fwhmArcsec: sky.fwhmArcsec ?? ASSUMED.fwhmArcsec,
     readNoiseE: sensor.readNoiseE ?? ASSUMED.readNoiseE,
@@ -81,7 +80,7 @@ function seen(sensor: Sensor, sky: SkyConditions, assumed: string[]) {
  * when it has neither. The guider goes before the scope where both are there.
  */
 export function guideViewOf(setup: RigSetup, sky: SkyConditions): GuideView | null {
-  const assumed: string[] = [];
+  const assumed: PlainPhrase[] = [];
   const g = setup.offAxis;
   const raw = g ? prismInputOf(setup, 'objective') : null;
   if (g && raw) {
@@ -92,7 +91,7 @@ export function guideViewOf(setup: RigSetup, sky: SkyConditions): GuideView | nu
     const bolted = found.clearInnerEdgeMm;
     const free = Math.max(g.prism.innerEdgeMm, bolted) + 1e-6;
     const shadedAt = Array.from({ length: 360 }, (_, d) => !isClearAt(input, g.prism.angleDeg + d, free));
-    if (setup.obstructionMm === undefined) assumed.push('no central obstruction');
+    if (setup.obstructionMm === undefined) assumed.push(phrase('assumed.no-obstruction'));
     return {
       kind: 'off-axis',
       window: {
@@ -122,9 +121,10 @@ export function guideViewOf(setup: RigSetup, sky: SkyConditions): GuideView | nu
   }
   const s = setup.guideScope;
   if (!s) return null;
-  if (s.apertureMm === undefined) assumed.push(`aperture ${(s.focalLengthMm / ASSUMED.scopeFocalRatio).toFixed(0)} mm`);
+  if (s.apertureMm === undefined)
+    assumed.push(phrase('assumed.aperture', { apertureMm: s.focalLengthMm / ASSUMED.scopeFocalRatio }));
   if (s.widthPx === undefined || s.heightPx === undefined)
-    assumed.push(`guide sensor ${ASSUMED.widthPx} × ${ASSUMED.heightPx} px`);
+    assumed.push(phrase('assumed.guide-sensor', { width: ASSUMED.widthPx, heightPx: ASSUMED.heightPx }));
   const mm = (px: number) => (px * s.pixelUm) / 1000;
   return {
     kind: 'guide-scope',

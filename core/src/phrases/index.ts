@@ -1,5 +1,5 @@
 export { BOOK, type Code } from './book/index.ts';
-export { quantityText, readersFigure } from './units.ts';
+export { inReadersUnit, quantityText, readersFigure, unitOf } from './units.ts';
 export { say, wanted, type Book, type Phrase, type PhraseValue, type PlainPhrase } from './say.ts';
 export { sentences, words } from './words.ts';
 export { judge, phrase } from './verdict.ts';

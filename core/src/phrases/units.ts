@@ -14,6 +14,7 @@ const IN = 25.4;
 /** Longest suffix first: `KgMm` before `Mm`. Units without an imperial form read alike for everybody. */
 const SUFFIXES: readonly Suffix[] = [
   ['StepsPerC', { unit: 'steps/°C', factor: 1, decimals: 2 }, { unit: 'steps/°F', factor: 1 / 1.8, decimals: 2 }],
+  ['KgM2', { unit: 'kg·m²', factor: 1, decimals: 2 }, { unit: 'lb·ft²', factor: 1 / LB / 0.3048 ** 2, decimals: 1 }],
   ['CPerHour', { unit: '°C/h', factor: 1, decimals: 1 }, { unit: '°F/h', factor: 1.8, decimals: 1 }],
   ['DeltaC', { unit: '°C', factor: 1, decimals: 1 }, { unit: '°F', factor: 1.8, decimals: 1 }],
   ['KgMm', { unit: 'kg·mm', factor: 1, decimals: 0 }, { unit: 'in·lb', factor: 1 / LB / IN, decimals: 2 }],
@@ -36,6 +37,19 @@ const SUFFIXES: readonly Suffix[] = [
   ['M', { unit: 'm', factor: 1, decimals: 0 }, { unit: 'ft', factor: 1 / 0.3048, decimals: 0 }],
   ['S', { unit: 's', factor: 1, decimals: 0 }],
 ];
+/** The unit a value of this name is shown in, for the head of a column or an axis. */
+export function unitOf(name: string, system: UnitSystem): string {
+  const [, metric, imperial] = suffixOf(name) ?? [];
+  return ((system === 'imperial' && imperial) || metric)?.unit ?? '';
+}
+
+/** The bare figure in the reader's unit, for a chart or a column with the unit at its head. */
+export function inReadersUnit(name: string, value: number, system: UnitSystem): number {
+  const [, metric, imperial] = suffixOf(name) ?? [];
+  const shown = (system === 'imperial' && imperial) || metric;
+  return shown ? value * shown.factor + (shown.offset ?? 0) : value;
+}
+
 /** The imperial form of a metric unit that may stand before a remark ("mm without rings"); °C is a difference here. */
 const imperialOf = (unit: string) => {
   const [, metric, imperial] =

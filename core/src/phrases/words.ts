@@ -2,7 +2,8 @@ import type { UnitSystem } from '../quantities/index.ts';
 import { BOOK } from './book/index.ts';
 import { say, type Phrase } from './say.ts';
 
-const capital = (text: string) => text.charAt(0).toUpperCase() + text.slice(1);
+/** Greek letters stay small: σ Octantis is a star’s name. */
+const capital = (text: string) => (/^[a-z]/.test(text) ? text.charAt(0).toUpperCase() + text.slice(1) : text);
 
 /** Phrases as sentences: each begins with a capital. */
 export const sentences = (phrases: readonly Phrase[], system: UnitSystem = 'metric'): string =>

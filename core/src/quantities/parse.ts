@@ -1,6 +1,6 @@
 /** Tolerant reading of what people type: "11 lb 8 oz", "2.165in", "20h45m", "14F". */
 
-export type Dimension = 'mass' | 'length' | 'temperature' | 'duration' | 'angle' | 'force' | 'number';
+export type Dimension = 'mass' | 'length' | 'temperature' | 'degrees' | 'duration' | 'angle' | 'force' | 'number';
 
 interface Unit {
   /** Stored value = typed · factor (+ shift). */
@@ -36,6 +36,14 @@ const UNITS: Record<Dimension, Record<string, Unit>> = {
     '°f': { factor: 5 / 9, shift: -32 * (5 / 9) },
     k: { factor: 1, shift: -273.15 },
   },
+  // a difference of temperatures: no shift
+  degrees: {
+    c: { factor: 1 },
+    '°c': { factor: 1 },
+    k: { factor: 1 },
+    f: { factor: 5 / 9 },
+    '°f': { factor: 5 / 9 },
+  },
   duration: {
     s: { factor: 1 },
     sec: { factor: 1 },
@@ -65,6 +73,7 @@ export const STORED_UNIT: Record<Dimension, string> = {
   mass: 'kg',
   length: 'mm',
   temperature: '°C',
+  degrees: '°C',
   duration: 's',
   angle: '°',
   force: 'N',

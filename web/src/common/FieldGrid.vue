@@ -8,6 +8,7 @@ export interface Field<F extends string> {
   label: string;
   dimension: Dimension;
   unit?: string;
+  per?: string;
   decimals?: number;
   min?: number;
   max?: number;
@@ -36,6 +37,7 @@ function put(f: Field<K>, value: number | null) {
       :dimension="f.dimension"
       :label="f.label"
       :unit="f.unit"
+      :per="f.per"
       :decimals="f.decimals ?? 2"
       :min="f.min"
       :max="f.max"

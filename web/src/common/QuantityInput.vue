@@ -21,8 +21,10 @@ const props = withDefaults(
     hideLabel?: boolean;
     width?: string;
     unit?: string;
+    /** For a rate: the time it is by, written after the unit. */
+    per?: string;
   }>(),
-  { step: 1, decimals: 2, min: undefined, max: undefined, width: '100%', unit: undefined },
+  { step: 1, decimals: 2, min: undefined, max: undefined, width: '100%', unit: undefined, per: undefined },
 );
 const emit = defineEmits<{ 'update:modelValue': [value: number | null]; invalid: [message: string] }>();
 
@@ -33,6 +35,7 @@ const IMPERIAL: Partial<
   mass: { unit: 'lb', bare: 'lb', factor: 1 / 0.45359237, shift: 0, more: 0 },
   length: { unit: 'in', bare: 'in', factor: 1 / 25.4, shift: 0, more: 2 },
   temperature: { unit: '°F', bare: 'f', factor: 1.8, shift: 32, more: 0 },
+  degrees: { unit: '°F', bare: 'f', factor: 1.8, shift: 0, more: 0 },
 };
 const units = useUnits();
 const other = computed(() => (units.system === 'imperial' && !props.unit ? IMPERIAL[props.dimension] : undefined));
@@ -45,7 +48,9 @@ const shown = (v: number | null) => (v === null ? '' : trimmed(v, props.decimals
 const parse = (typed: string) => parseQuantity(typed, props.dimension, other.value?.bare);
 const text = ref(shown(props.modelValue));
 const trouble = ref('');
-const unit = computed(() => props.unit ?? other.value?.unit ?? STORED_UNIT[props.dimension]);
+const unit = computed(
+  () => (props.unit ?? other.value?.unit ?? STORED_UNIT[props.dimension]) + (props.per ? `/${props.per}` : ''),
+);
 const id = `q${Math.random().toString(36).slice(2, 9)}`;
 watch(other, () => {
   text.value = shown(props.modelValue);

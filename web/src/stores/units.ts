@@ -1,6 +1,6 @@
 import type { UnitSystem } from '@keen/core/quantities';
 import type { Verdict } from '@keen/core';
-import { quantityText, readersFigure, sentences, words, type Phrase } from '@keen/core/phrases';
+import { inReadersUnit, quantityText, readersFigure, sentences, unitOf, words, type Phrase } from '@keen/core/phrases';
 import { formatTemperature } from '@keen/core/quantities';
 import { useLocalStorage } from '@vueuse/core';
 import { defineStore } from 'pinia';
@@ -23,6 +23,11 @@ export const useUnits = defineStore('units', () => {
     signedMass: (kg: number, decimals = 2) => shown('massKg', kg, decimals, true),
     signedTorque: (nm: number, decimals = 2) => shown('torqueNm', nm, decimals, true),
     signedDegrees: (c: number, decimals = 1) => shown('changeDeltaC', c, decimals, true),
+    inertia: (kgM2: number) => shown('inertiaKgM2', kgM2, 2),
+    slope: (stepsPerC: number, decimals = 1, signed = true) => shown('slopeStepsPerC', stepsPerC, decimals, signed),
+    /** The unit for the head of a column or an axis, by a name with its suffix; and the bare figure under it. */
+    unitOf: (name: string) => unitOf(name, system.value),
+    bare: (name: string, value: number) => inReadersUnit(name, value, system.value),
     /** A figure of a working, with its metric unit. */
     figure: (value: number, unit: string) => readersFigure(value, unit, system.value),
     /** Phrases of the book in the chosen units. */

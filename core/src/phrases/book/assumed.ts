@@ -4,4 +4,10 @@ export const assumedPhrases = {
   'assumed.mass': 'Assumed mass of the {name} ±{spreadKg}: ±{momentKgCm}; weigh it.',
   'assumed.saddle':
     'Assumed height of the saddle ±{spreadMm}: ±{momentKgCm} about right ascension; measure it from the polar axis.',
+  'assumed.quantum-efficiency': 'quantum efficiency {share:2}',
+  'assumed.read-noise': 'read noise {electrons} e⁻',
+  'assumed.full-well': 'full well {electrons} e⁻',
+  'assumed.no-obstruction': 'no central obstruction',
+  'assumed.aperture': 'aperture {apertureMm}',
+  'assumed.guide-sensor': 'guide sensor {width} × {heightPx:0}',
 } as const;

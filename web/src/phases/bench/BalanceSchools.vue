@@ -1,6 +1,5 @@
 <script setup lang="ts">
 import type { AssessOutput, SolveOutput } from '@keen/core/balance';
-import { figure } from '@keen/core/quantities';
 import type { RigSetup } from '@keen/core/rig';
 import QuantityInput from '../../common/QuantityInput.vue';
 import { useUnits } from '../../stores/units.ts';
@@ -56,8 +55,8 @@ defineProps<{ setup: RigSetup; assessed: AssessOutput; solution: SolveOutput | n
       >
     </div>
     <p class="small muted">
-      Inertia: {{ units.mass(assessed.inertiaKgM2.ra, 2) }}·m² about right ascension,
-      {{ figure(assessed.inertiaKgM2.dec, 2) }} about declination; what drives must start and stop.
+      Inertia: {{ units.inertia(assessed.inertiaKgM2.ra) }} about right ascension,
+      {{ units.inertia(assessed.inertiaKgM2.dec) }} about declination; what drives must start and stop.
     </p>
     <p class="small muted">
       Common practice, no source. Loads: many stay below 60 % of the rating for imaging; others go up to it.

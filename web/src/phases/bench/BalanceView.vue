@@ -1,7 +1,6 @@
 <script setup lang="ts">
 import { carryMeasured, carryOut as carriedOut, overhangCaution, type Moment } from '@keen/core/balance';
 import type { Phrase } from '@keen/core/phrases';
-import { figure } from '@keen/core/quantities';
 import dayjs from 'dayjs';
 import { Button, Tabs, TabPane, message } from 'ant-design-vue';
 import { useElementSize } from '@vueuse/core';
@@ -135,8 +134,8 @@ const HEIGHT = 440;
           <li v-for="s in solution.steps" :key="s.order">
             {{ s.said ? units.say(s.said as Phrase) : s.text }}
             <span v-if="s.action === 'slide'" class="muted">
-              Mark {{ figure(setup.slide.markMm, 0) }} to
-              <strong class="mono">{{ figure(setup.slide.markMm + solution.slideMm, 0) }}</strong>.
+              Mark {{ units.length(setup.slide.markMm) }} to
+              <strong class="mono">{{ units.length(setup.slide.markMm + solution.slideMm) }}</strong>.
             </span>
           </li>
           <li v-if="solution.feasible">Level, upright, halfway: released, the tube stays.</li>

@@ -1,7 +1,6 @@
 <script setup lang="ts">
 import { assess, AssessInput, assessInputOf, type SolveOutput, solveInputOf } from '@keen/core/balance';
 import { parseInput } from '@keen/core';
-import { figure, formatMass } from '@keen/core/quantities';
 import { filtersOf } from '@keen/core/rig';
 import {
   backfocus,
@@ -86,18 +85,18 @@ const print = () => window.print();
         <li>Tripod or pier firm, level; mount clutches closed, shaft down.</li>
         <li>
           <strong>Weights first</strong>:
-          {{ solution?.counterweights.map((w) => formatMass(w.massKg)).join(', ') || 'none' }} on the shaft,
+          {{ solution?.counterweights.map((w) => units.mass(w.massKg)).join(', ') || 'none' }} on the shaft,
           <strong>end-stop back on at once</strong>.
         </li>
         <li>
           Tube into the saddle, both clamps tight, safety strap over a knob before you let go. It weighs
-          {{ formatMass(a.tubeMassKg) }}: two people above 12 kg.
+          {{ units.mass(a.tubeMassKg) }}: two people above {{ units.mass(12, 0) }}.
         </li>
         <li>
           Everything on it as at night: {{ setup.placed.map((p) => p.name).join(', ') }}. Caps off, focuser at focus,
           cables on.
         </li>
-        <li v-for="t in marks?.trim ?? []" :key="t.point">Hang {{ formatMass(t.massKg) }} at {{ t.point }}.</li>
+        <li v-for="t in marks?.trim ?? []" :key="t.point">Hang {{ units.mass(t.massKg) }} at {{ t.point }}.</li>
         <li>
           Right ascension locked, declination free: bar to mark
           <strong class="mono">{{ units.length(marks?.bar ?? setup.slide.markMm, 0) }}</strong>. One hand on the tube.
@@ -118,7 +117,7 @@ const print = () => window.print();
         <tbody>
           <tr>
             <td>Tube side</td>
-            <td class="num">{{ formatMass(a.tubeMassKg) }} of {{ formatMass(setup.mount.ratedLoadKg) }} rated</td>
+            <td class="num">{{ units.mass(a.tubeMassKg) }} of {{ units.mass(setup.mount.ratedLoadKg) }} rated</td>
           </tr>
           <tr>
             <td>Bar mark, weights</td>
@@ -162,8 +161,8 @@ const print = () => window.print();
             </td>
             <td>{{ t.p.front ? `${t.p.front.size} ${t.p.front.gender}` : '–' }}</td>
             <td>{{ t.p.rear ? `${t.p.rear.size} ${t.p.rear.gender}` : '–' }}</td>
-            <td class="num">{{ figure(t.length, 2) }}</td>
-            <td class="num">{{ figure(t.at, 2) }}</td>
+            <td class="num">{{ units.length(t.length, 2) }}</td>
+            <td class="num">{{ units.length(t.at, 2) }}</td>
           </tr>
         </tbody>
       </table>
@@ -176,8 +175,9 @@ const print = () => window.print();
         filter: {{ filtersOf(setup)[0] ?? '–' }}.
       </p>
       <p>
-        Bolted faces: M2.5 screws long enough to hold and short enough not to bottom out; where 8 mm would touch, 6 mm.
-        Pencil mark across camera and guider, so that sensor and prism stay square.
+        Bolted faces: M2.5 screws long enough to hold and short enough not to bottom out; where
+        {{ units.length(8) }} would touch, {{ units.length(6) }}. Pencil mark across camera and guider, so that sensor
+        and prism stay square.
       </p>
     </article>
   </template>

@@ -1,6 +1,5 @@
 <script setup lang="ts">
 import { InvalidInput, parseInput } from '@keen/core';
-import { figure } from '@keen/core/quantities';
 import { focusTravel, FocusTravelInput, trainLength } from '@keen/core/train';
 import { Button } from 'ant-design-vue';
 import { computed, ref } from 'vue';
@@ -111,11 +110,11 @@ const bar = computed(() => {
           />
           <text :x="bar.X(0)" y="90" font-size="12" fill="var(--ink-2)" text-anchor="middle" class="mono">in</text>
           <text :x="bar.X(bar.travel)" y="90" font-size="12" fill="var(--ink-2)" text-anchor="middle" class="mono">
-            {{ bar.travel }} mm out
+            {{ units.length(bar.travel) }} out
           </text>
           <path :d="`M${bar.X(bar.bare)} 30v50`" stroke="var(--ghost)" stroke-width="2" stroke-dasharray="4 3" />
           <text :x="bar.X(bar.bare)" y="24" font-size="12" text-anchor="middle" fill="var(--ink-2)">
-            without rings {{ figure(bar.bare, 1) }}
+            without rings {{ units.length(bar.bare, 1) }}
           </text>
           <template v-if="bar.best">
             <path :d="`M${bar.X(bar.best.drawtubeMm)} 34v42`" stroke="var(--good)" stroke-width="3" />

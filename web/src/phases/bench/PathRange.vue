@@ -1,5 +1,4 @@
 <script setup lang="ts">
-import { figure } from '@keen/core/quantities';
 import type { GuidePathOutput } from '@keen/core/train';
 import { scaleLinear } from 'd3-scale';
 import { computed } from 'vue';
@@ -18,7 +17,7 @@ const x = computed(() => {
 const right = computed(() => x.value(props.path.guideTargetMm) < 230);
 const words = computed(() => {
   const { guideRangeMm: range, guideTargetMm: target } = props.path;
-  return `Guide side reaches ${figure(range.min, 1)} to ${units.length(range.max, 1)}, wanted ${units.length(target, 1)}`;
+  return `Guide side reaches ${units.length(range.min, 1)} to ${units.length(range.max, 1)}, wanted ${units.length(target, 1)}`;
 });
 </script>
 
@@ -45,7 +44,7 @@ const words = computed(() => {
       font-size="11"
       fill="var(--ink-2)"
     >
-      wanted {{ figure(path.guideTargetMm, 1) }}
+      wanted {{ units.length(path.guideTargetMm, 1) }}
     </text>
   </svg>
 </template>

@@ -4,7 +4,9 @@ import { useElementSize } from '@vueuse/core';
 import type { z } from 'zod';
 import { computed, onMounted, ref, watch } from 'vue';
 import { useLight } from '../../stores/light.ts';
+import { useUnits } from '../../stores/units.ts';
 
+const units = useUnits();
 /**
  * Down the tube, looking to the sky: main sensor, image circle, prism, the cone of light at its corner, the guide window,
  * and the shadow as a layer that follows the hand. The prism is dragged: outward and inward, and round.
@@ -153,7 +155,7 @@ const corner = computed(() => {
         font-size="12"
         fill="var(--ink-2)"
       >
-        image circle {{ input.imageCircleMm }} mm
+        image circle {{ units.length(input.imageCircleMm, 1) }}
       </text>
       <rect
         :x="X(-sensor.w / 2)"
@@ -165,7 +167,7 @@ const corner = computed(() => {
         stroke-width="1.6"
       />
       <text :x="X(-sensor.w / 2) + 6" :y="Y(-sensor.h / 2) - 7" font-size="12" fill="var(--ink-2)">
-        main sensor {{ sensor.w.toFixed(1) }} × {{ sensor.h.toFixed(1) }} mm
+        main sensor {{ units.length(sensor.w, 1) }} × {{ units.length(sensor.h, 1) }}
       </text>
       <circle
         :cx="X(cone.k * corner.x)"
@@ -196,7 +198,7 @@ const corner = computed(() => {
           :tabindex="off ? -1 : 0"
           aria-label="Prism: arrows up and down move it, left and right turn it"
           :aria-valuenow="p.innerEdgeMm"
-          :aria-valuetext="`${p.innerEdgeMm} mm from the axis at ${p.angleDeg} degrees`"
+          :aria-valuetext="`${units.length(p.innerEdgeMm, 1)} from the axis at ${p.angleDeg} degrees`"
           @pointerdown="grab"
           @keydown="nudge"
         >

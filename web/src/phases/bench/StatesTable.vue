@@ -1,7 +1,6 @@
 <script setup lang="ts">
 import { AssessInput, assessInputOf, commonMarks, variantSetup } from '@keen/core/balance';
 import { parseInput } from '@keen/core';
-import { figure, signed } from '@keen/core/quantities';
 import type { RigSetup } from '@keen/core/rig';
 import { Checkbox } from 'ant-design-vue';
 import { computed, ref } from 'vue';
@@ -43,8 +42,8 @@ const toggle = (n: string, on: boolean) =>
         {{ units.length(marks.distanceMm, 0) }}.</template
       >
       <template v-else
-        >No one place serves them all (best leaves {{ figure(marks.decNm, 2) }} and {{ units.torque(marks.raNm, 2) }}):
-        scribe a mark for each on bar and shaft.</template
+        >No one place serves them all (best leaves {{ units.torque(marks.decNm) }} and
+        {{ units.torque(marks.raNm, 2) }}): scribe a mark for each on bar and shaft.</template
       >
     </p>
     <table class="figures">
@@ -59,9 +58,11 @@ const toggle = (n: string, on: boolean) =>
       <tbody>
         <tr v-for="s in marks.states" :key="s.name">
           <td>{{ s.name }}</td>
-          <td class="num">{{ units.length(setup.slide.markMm + s.slideMm, 0) }} ({{ signed(s.slideMm, 0) }})</td>
+          <td class="num">
+            {{ units.length(setup.slide.markMm + s.slideMm, 0) }} ({{ units.signedLength(s.slideMm) }})
+          </td>
           <td class="num">{{ units.length(s.distanceMm, 0) }}</td>
-          <td class="num">{{ figure(s.decNm, 2) }} / {{ units.torque(s.raNm, 2) }}</td>
+          <td class="num">{{ units.torque(s.decNm) }} / {{ units.torque(s.raNm, 2) }}</td>
         </tr>
       </tbody>
     </table>

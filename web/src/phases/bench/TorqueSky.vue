@@ -48,7 +48,7 @@ const ink = (v: number) => Math.min(1, Math.sqrt(Math.abs(v) / 2));
         <button type="button" :aria-pressed="which === 'after'" @click="which = 'after'">after the moves</button>
       </span>
     </div>
-    <svg viewBox="0 0 300 172" role="img" :aria-label="`Torque over the sky, at most ${figure(worst, 2)} newton metre`">
+    <svg viewBox="0 0 300 172" role="img" :aria-label="`Torque over the sky, at most ${units.torque(worst)}`">
       <g v-for="c in cells" :key="`${c.x}/${c.y}`">
         <rect
           v-if="c.up"

@@ -1,5 +1,4 @@
 <script setup lang="ts">
-import { signed } from '@keen/core/quantities';
 import type { TrainPart } from '@keen/core/rig';
 import { Checkbox, Input } from 'ant-design-vue';
 import PickOne from '../../common/PickOne.vue';
@@ -66,9 +65,11 @@ const emit = defineEmits<{ guider: [on: boolean] }>();
       Documented {{ units.length(piece.lengthMm, 2) }}, measured {{ units.length(piece.measuredMm, 2) }}: choosing the
       other would move the sensor by
       {{
-        signed(piece.use === 'documented' ? piece.measuredMm - piece.lengthMm : piece.lengthMm - piece.measuredMm, 2)
-      }}
-      mm.
+        units.signedLength(
+          piece.use === 'documented' ? piece.measuredMm - piece.lengthMm : piece.lengthMm - piece.measuredMm,
+          2,
+        )
+      }}.
     </p>
     <p v-if="piece.screwsMm" class="small muted">
       Screws of {{ units.length(piece.screwsMm, 0) }}: try them without the part first; where they would bottom out,

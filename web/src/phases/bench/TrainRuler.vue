@@ -46,7 +46,7 @@ const pieces = computed(() => {
 const labels = computed(() => {
   const ends: number[] = [];
   return pieces.value.map((p) => {
-    const text = `${p.part.name} ${figure(p.to - p.from, 2).replace(/\.?0+$/, '')}`;
+    const text = `${p.part.name} ${bareLength(p.to - p.from)}`;
     const w = text.length * 6.4;
     const middle = X((p.from + p.to) / 2);
     const x = Math.min(width.value - w - 4, Math.max(4, middle - w / 2));
@@ -73,10 +73,19 @@ const joints = computed(() =>
   }),
 );
 const guider = computed(() => pieces.value.find((p) => p.part.guider) ?? null);
+/** Marks of the ruler, in the reader's unit, a handful of them. */
 const ticks = computed(() => {
-  const step = span.value > 140 ? 20 : span.value > 60 ? 10 : 5;
-  return Array.from({ length: Math.floor(span.value / step) + 1 }, (_, k) => k * step);
+  const unitMm = 1 / units.bare('lengthMm', 1);
+  const shown = span.value / unitMm;
+  const step = [20, 10, 5, 2, 1, 0.5].find((s) => shown / s >= 6) ?? 0.25;
+  return Array.from({ length: Math.floor(shown / step) + 1 }, (_, k) => ({
+    mm: k * step * unitMm,
+    text: String(k * step),
+  }));
 });
+/** A length beside a name in the picture, whose unit the ruler's end shows. */
+const bareLength = (mm: number) =>
+  figure(units.bare('lengthMm', mm), units.system === 'imperial' ? 3 : 2).replace(/\.?0+$/, '');
 </script>
 
 <template>
@@ -125,7 +134,7 @@ const ticks = computed(() => {
           <title>prism</title>
         </path>
         <rect v-if="p.part.glassMm" :x="X((p.from + p.to) / 2) - 2" :y="axis - 24" width="4" height="48" class="glass">
-          <title>{{ p.part.glassMm }} mm of glass</title>
+          <title>{{ units.length(p.part.glassMm, 1) }} of glass</title>
         </rect>
         <path v-if="p.kind === 'camera'" :d="`M${X(p.to)} ${axis - 17}v34`" class="sensor" />
       </g>
@@ -154,10 +163,10 @@ const ticks = computed(() => {
       </g>
       <g>
         <path :d="`M${X(0)} ${axis + 74}H${X(span)}`" stroke="var(--ink-2)" />
-        <g v-for="t in ticks" :key="t">
-          <path :d="`M${X(t)} ${axis + 74}v6`" stroke="var(--ink-2)" />
-          <text :x="X(t)" :y="axis + 93" text-anchor="middle" font-size="12" fill="var(--ink-2)" class="mono">
-            {{ t }}
+        <g v-for="t in ticks" :key="t.mm">
+          <path :d="`M${X(t.mm)} ${axis + 74}v6`" stroke="var(--ink-2)" />
+          <text :x="X(t.mm)" :y="axis + 93" text-anchor="middle" font-size="12" fill="var(--ink-2)" class="mono">
+            {{ t.text }}
           </text>
         </g>
         <text
@@ -168,10 +177,10 @@ const ticks = computed(() => {
           font-weight="700"
           fill="var(--good)"
         >
-          wanted {{ figure(result.targetMm, 2) }}
+          wanted {{ units.length(result.targetMm, 2) }}
         </text>
         <text :x="Math.max(4, X(total) - 118)" :y="axis + 112" font-size="12.5" fill="var(--ink)">
-          sensor at {{ figure(total, 2) }}
+          sensor at {{ units.length(total, 2) }}
         </text>
         <text v-if="result" x="4" :y="axis + 112" font-size="12" fill="var(--ink-2)" class="mono">
           {{ units.signedLength(result.residualMm, 2) }}

@@ -1,6 +1,5 @@
 <script setup lang="ts">
 import { api, type PartRecord } from '@keen/contract';
-import { figure } from '@keen/core/quantities';
 import { trainLength } from '@keen/core/train';
 import { Button, Input } from 'ant-design-vue';
 import { VueDraggable } from 'vue-draggable-plus';
@@ -217,13 +216,13 @@ const { shown, variant, corrector, train, result, reduced, view, mismatches, pie
     <p class="muted small">
       Lengths here:
       {{
-        figure(
+        units.length(
           setup.train.reduce((s, p) => s + trainLength(p), 0),
           2,
         )
       }}
-      mm in all. Common practice, no source: fast correctors want tenths of a millimetre, slow ones forgive two. Snug,
-      not tight; spanner slots of inner rings toward the side you can reach.
+      in all. Common practice, no source: fast correctors want tenths of a millimetre, slow ones forgive two. Snug, not
+      tight; spanner slots of inner rings toward the side you can reach.
     </p>
   </template>
 </template>

@@ -15,7 +15,9 @@ import DuskSaveBar from './DuskSaveBar.vue';
 import ExposureBars from './ExposureBars.vue';
 import { useGuider } from './useGuider.ts';
 import SaidVerdict from '../../common/SaidVerdict.vue';
+import { useUnits } from '../../stores/units.ts';
 
+const units = useUnits();
 const club = useClub();
 const {
   wish, side, zone, pinned, starId, pinnedStar, mag, view, best, exposureS, limits, now, place, steps, expected,
@@ -103,7 +105,7 @@ const PICTURE = [
             </button>
           </p>
           <p v-if="view.assumed.length" class="muted small">
-            Not on the rig’s record, so taken as {{ view.assumed.join(', ') }}.
+            Not on the rig’s record, so taken as {{ units.say(view.assumed, ', ') }}.
             <RouterLink to="/bench/off-axis">Enter them</RouterLink>
           </p>
         </section>

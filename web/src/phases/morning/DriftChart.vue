@@ -14,6 +14,7 @@ const units = useUnits();
 /** Every run less its filter's offset against temperature: what is left is the tube's own drift. */
 const props = defineProps<{ runs: FocusRunRecord[]; found: OffsetsOutput }>();
 const look = useChartLook();
+const shown = (c: number) => units.bare('airC', c);
 const level = (r: FocusRunRecord) => r.position - (props.found.offsets[r.filter]?.steps ?? 0);
 const withTemperature = computed(() => props.runs.filter((r) => r.temperatureC !== null));
 const SHAPES = ['circle', 'rect', 'triangle', 'rectRot', 'star', 'crossRot', 'dash'] as const;
@@ -32,8 +33,8 @@ const data = computed(() => {
             {
               label: 'fit',
               data: [
-                { x: a, y: line(a) },
-                { x: b, y: line(b) },
+                { x: shown(a), y: line(a) },
+                { x: shown(b), y: line(b) },
               ],
               showLine: true,
               pointRadius: 0,
@@ -43,7 +44,9 @@ const data = computed(() => {
           ]),
       ...filters.map((f, i) => ({
         label: f,
-        data: withTemperature.value.filter((r) => r.filter === f).map((r) => ({ x: r.temperatureC!, y: level(r) })),
+        data: withTemperature.value
+          .filter((r) => r.filter === f)
+          .map((r) => ({ x: shown(r.temperatureC!), y: level(r) })),
         pointStyle: SHAPES[i % SHAPES.length],
         radius: 4,
         backgroundColor: look.value.red ? 'transparent' : filterLook(f).colour,
@@ -51,7 +54,9 @@ const data = computed(() => {
       })),
       {
         label: 'outlier',
-        data: withTemperature.value.filter((r) => outlying.has(r.id)).map((r) => ({ x: r.temperatureC!, y: level(r) })),
+        data: withTemperature.value
+          .filter((r) => outlying.has(r.id))
+          .map((r) => ({ x: shown(r.temperatureC!), y: level(r) })),
         pointStyle: 'circle' as const,
         radius: 9,
         backgroundColor: 'transparent',
@@ -64,12 +69,16 @@ const data = computed(() => {
 const options = computed<ChartOptions<'scatter'>>(() => ({
   responsive: true,
   maintainAspectRatio: false,
-  scales: { x: axisOf(look.value, 'tube, °C', { reverse: true }), y: axisOf(look.value, 'position less offset') },
+  scales: {
+    x: axisOf(look.value, `tube, ${units.unitOf('airC')}`, { reverse: true }),
+    y: axisOf(look.value, 'position less offset'),
+  },
   plugins: {
     legend: { display: false },
     tooltip: {
       callbacks: {
-        label: (c) => `${c.dataset.label ?? ''} ${units.degrees(c.parsed.x ?? 0, 1)}: ${figure(c.parsed.y ?? 0, 0)}`,
+        label: (c) =>
+          `${c.dataset.label ?? ''} ${figure(c.parsed.x ?? 0, 1)} ${units.unitOf('airC')}: ${figure(c.parsed.y ?? 0, 0)}`,
       },
     },
   },

@@ -12,7 +12,9 @@ import { useHandOver } from '../../stores/handOver.ts';
 import { core, plainCopy } from '../../workers/index.ts';
 import PickOne from '../../common/PickOne.vue';
 import FocusTyped from './FocusTyped.vue';
+import { useUnits } from '../../stores/units.ts';
 
+const units = useUnits();
 /** Focus runs into the record: a CSV dropped, its columns mapped and its bad rows listed; or one run typed. */
 const props = defineProps<{ trainStateId: string; words: string; filters: string[] }>();
 const emit = defineEmits<{ stored: [] }>();
@@ -191,7 +193,7 @@ async function store(source: 'file' | 'typed', runs: ReadRun[]) {
             <tr>
               <th>Filter</th>
               <th class="num">Position</th>
-              <th class="num">°C</th>
+              <th class="num">Temperature</th>
               <th>Time</th>
               <th class="num">Points</th>
             </tr>
@@ -200,7 +202,7 @@ async function store(source: 'file' | 'typed', runs: ReadRun[]) {
             <tr v-for="r in read.runs.slice(0, 5)" :key="r.line">
               <td>{{ r.filter }}</td>
               <td class="num">{{ r.position === null ? 'from the curve' : figure(r.position, 0) }}</td>
-              <td class="num">{{ r.temperatureC === undefined ? '–' : figure(r.temperatureC, 1) }}</td>
+              <td class="num">{{ r.temperatureC === undefined ? '–' : units.temperature(r.temperatureC) }}</td>
               <td class="mono small">{{ r.time?.slice(0, 16).replace('T', ' ') ?? '–' }}</td>
               <td class="num">{{ r.points.length || '–' }}</td>
             </tr>

@@ -37,18 +37,24 @@ function step(by: number) {
 useShortcut('j', () => step(1));
 useShortcut('k', () => step(-1));
 useShortcut('x', () => chosen.value && session.mayEdit && void focus.toggle(chosen.value));
-const columns: Column<FocusRunRecord>[] = [
+const columns = computed<Column<FocusRunRecord>[]>(() => [
   { key: 'time', title: 'When, UTC', value: (r) => r.time?.slice(0, 16).replace('T', ' ') ?? null },
   { key: 'filter', title: 'Filter', value: (r) => r.filter },
   { key: 'position', title: 'Position', value: (r) => r.position, numeric: true },
   { key: 'error', title: '± 1σ', value: (r) => r.error, decimals: 1, numeric: true },
-  { key: 'temp', title: '°C', value: (r) => r.temperatureC, decimals: 1, numeric: true },
+  {
+    key: 'temp',
+    title: units.unitOf('airC'),
+    value: (r) => (r.temperatureC === null ? null : units.bare('airC', r.temperatureC)),
+    decimals: 1,
+    numeric: true,
+  },
   {
     key: 'state',
     title: 'Remark',
     value: (r) => (r.excluded ? 'left out' : !r.usable ? 'not usable' : outlying.value.has(r.id) ? 'outlier' : ''),
   },
-];
+]);
 </script>
 
 <template>
@@ -95,7 +101,7 @@ const columns: Column<FocusRunRecord>[] = [
             <tr v-if="found.temperatureStepsPerC !== undefined">
               <td>With temperature</td>
               <td class="num">
-                {{ signed(found.temperatureStepsPerC, 1) }} ± {{ figure(found.temperatureError ?? 0, 1) }} steps/°C
+                {{ units.slope(found.temperatureStepsPerC) }} ± {{ units.slope(found.temperatureError ?? 0, 1, false) }}
               </td>
             </tr>
             <tr v-if="found.driftStepsPerHour !== undefined">

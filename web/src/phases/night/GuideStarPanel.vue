@@ -5,7 +5,9 @@ import { computed } from 'vue';
 import { RouterLink } from 'vue-router';
 import FieldGrid from '../../common/FieldGrid.vue';
 import GuideStarTable from './GuideStarTable.vue';
+import { useUnits } from '../../stores/units.ts';
 
+const units = useUnits();
 /** The window's stars, how the guider is used on them, and what is only assumed about it. */
 const props = defineProps<{
   candidates: readonly Candidate[];
@@ -35,7 +37,7 @@ const USE = [
     <GuideStarTable :candidates="candidates" :snr="wish.snr" />
     <FieldGrid :record="wish" :fields="USE" width="130px" />
     <p v-if="view?.assumed.length" class="muted small">
-      Not on the rig’s record, so taken as {{ view.assumed.join(', ') }}.
+      Not on the rig’s record, so taken as {{ units.say(view.assumed, ', ') }}.
     </p>
     <p v-if="offAxis?.shadesNow" class="level-caution small">
       The prism shades the main sensor as it is bolted: see <RouterLink to="/bench/off-axis">Off-axis</RouterLink>

@@ -139,8 +139,7 @@ const setDither = (per: boolean) => (props.settings.dither.perRound = per);
         />
         <QuantityInput
           :model-value="settings.focus.everyC ?? null"
-          dimension="number"
-          unit="°C"
+          dimension="degrees"
           label="or a change of"
           optional
           :decimals="1"
@@ -152,8 +151,8 @@ const setDither = (per: boolean) => (props.settings.dither.perRound = per);
         />
         <QuantityInput
           v-model="settings.coolingCPerHour"
-          dimension="number"
-          unit="°C/h"
+          dimension="degrees"
+          per="h"
           label="Cooling"
           :decimals="1"
           :step="0.1"

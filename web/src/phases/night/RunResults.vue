@@ -9,7 +9,9 @@ import ProgressBar from '../../common/ProgressBar.vue';
 import { clock } from '../../common/times.ts';
 import RunFrames from './RunFrames.vue';
 import { KIND_WORDS } from './usePlanWords.ts';
+import { useUnits } from '../../stores/units.ts';
 
+const units = useUnits();
 /** What came of a run: frames by filter, where the minutes went, every frame and every event. */
 const props = defineProps<{
   run: RunRecord;
@@ -35,7 +37,13 @@ const frameColumns = computed<Column<Frame>[]>(() => [
   { key: 'hfd', title: 'HFD, px', value: (f) => f.hfdPx, decimals: 2, numeric: true },
   { key: 'ecc', title: 'eccentricity', value: (f) => f.eccentricity, decimals: 2, numeric: true },
   { key: 'stars', title: 'Stars', value: (f) => f.stars, numeric: true },
-  { key: 'temp', title: '°C', value: (f) => f.temperatureC, decimals: 1, numeric: true },
+  {
+    key: 'temp',
+    title: units.unitOf('airC'),
+    value: (f) => units.bare('airC', f.temperatureC),
+    decimals: 1,
+    numeric: true,
+  },
   { key: 'pos', title: 'Focus', value: (f) => f.focusPosition, numeric: true },
   { key: 'why', title: 'Refused because', value: (f) => f.reason },
 ]);

@@ -1,0 +1,103 @@
+import { beforeEach, describe, expect, jest, test } from '@jest/globals';
+import { RIGS } from '@keen/demo';
+import { flushPromises } from '@vue/test-utils';
+import type { Component } from 'vue';
+
+let works: unknown;
+jest.unstable_mockModule('comlink', () => ({
+  expose: (w: unknown) => (works = w),
+  wrap: () => works,
+  proxy: <T>(v: T) => v,
+}));
+await import('./workers/core.worker.ts');
+jest.unstable_mockModule('./workers/index.ts', () => ({
+  core: () => works,
+  plainCopy: <T>(v: T): T => JSON.parse(JSON.stringify(v)) as T,
+}));
+jest.unstable_mockModule('vue-chartjs', () => ({ Line: {}, Scatter: {}, Bar: {}, Chart: {} }));
+const { mountScreen, me, project, rig } = await import('./testing/mountScreen.ts');
+const { useUnits } = await import('./stores/units.ts');
+
+const SCREENS: Record<string, () => Promise<{ default: unknown }>> = {
+  '/bench': () => import('./phases/bench/BenchSummary.vue'),
+  '/bench/rigs': () => import('./phases/bench/RigsView.vue'),
+  '/bench/balance': () => import('./phases/bench/BalanceView.vue'),
+  '/bench/train': () => import('./phases/bench/TrainView.vue'),
+  '/bench/off-axis': () => import('./phases/bench/OffAxisView.vue'),
+  '/bench/focuser': () => import('./phases/bench/FocuserView.vue'),
+  '/bench/cards': () => import('./phases/bench/CardsView.vue'),
+  '/dusk': () => import('./phases/dusk/DuskSummary.vue'),
+  '/dusk/setup': () => import('./phases/dusk/SetupView.vue'),
+  '/dusk/pole': () => import('./phases/dusk/PoleView.vue'),
+  '/dusk/guider': () => import('./phases/dusk/GuiderView.vue'),
+  '/dusk/dither': () => import('./phases/dusk/DitherView.vue'),
+  '/night': () => import('./phases/night/TonightView.vue'),
+  '/night/target': () => import('./phases/night/TargetView.vue'),
+  '/night/plan': () => import('./phases/night/PlanView.vue'),
+  '/night/run': () => import('./phases/night/RunView.vue'),
+  '/morning': () => import('./phases/morning/MorningSummary.vue'),
+  '/morning/night': () => import('./phases/morning/BringInView.vue'),
+  '/morning/focus': () => import('./phases/morning/FocusRunsView.vue'),
+  '/morning/guiding': () => import('./phases/morning/GuideLogView.vue'),
+  '/season': () => import('./phases/season/ProjectsView.vue'),
+  '/club/sites': () => import('./phases/club/SitesView.vue'),
+};
+/** A catalogue of one object, so that the worker has something to go through. */
+const sky = { source: '', licence: '', id: ['NGC 281'], alias: [null], name: [null], type: ['en'], raDeg: [13.2], decDeg: [56.6], mag: [7.4], majorArcmin: [35], minorArcmin: [30] }; // prettier-ignore
+const lists = [
+  { path: /deep-sky/, body: sky },
+  { path: /\/api\//, body: [] },
+];
+const screenAt = async (path: string) => (await SCREENS[path]!()).default as Component;
+beforeEach(() => {
+  localStorage.clear();
+  document.body.innerHTML = '';
+});
+
+describe('no screen is a dead end', () => {
+  test.each(Object.keys(SCREENS))('%s, on an empty start', async (path) => {
+    const { wrapper } = await mountScreen(await screenAt(path), { rigs: [], sites: [], answers: lists, at: path });
+    await flushPromises();
+    expect(wrapper.text().length).toBeGreaterThan(20);
+    expect(wrapper.find('button, a').exists()).toBe(true);
+    wrapper.unmount();
+    const { wrapper: theirs } = await mountScreen(await screenAt(path), { rigs: [], sites: [], answers: [{ path: /members/, body: [{ ...me(), name: 'Odalys Brandt' }] }, ...lists], at: path, member: me({ role: 'member', clubKind: 'club' }) }); // prettier-ignore
+    await flushPromises();
+    expect(theirs.text().length).toBeGreaterThan(20);
+    expect(theirs.text()).not.toMatch(/Add a (rig|site)/);
+    theirs.unmount();
+  });
+});
+
+/** What is shown, typed values too; formulas stay metric and say so, names are people's own. */
+function shown(root: Element): string {
+  const copy = root.cloneNode(true) as Element;
+  copy.querySelectorAll('.working, style, select option').forEach((e) => e.remove());
+  const inputs = [...root.querySelectorAll('input')].map((i) => i.value);
+  return [copy.textContent, ...inputs].join(' | ').replace(/[\w×.]* ?spacer [\d.]+ mm|\d+ mm (lens|f.\S+ \w+)/g, '');
+}
+const METRIC = /[\d–] ?\u202f?(mm|kg|kg·cm|N·m|°C)(?![\w·])/;
+
+describe('a person who chose inches, pounds and °F reads them', () => {
+  for (const build of [RIGS[0]!, RIGS.find((r) => r.key === 'newtonian')!])
+    test.each(Object.keys(SCREENS).filter((p) => !/season|club|run|morning/.test(p)))(
+      `on %s, ${build.key}`,
+      async (path) => {
+        localStorage.setItem('keen.units', 'imperial');
+        const { wrapper } = await mountScreen(await screenAt(path), {
+          rigs: [rig(build.build)],
+          projects: [project({ system: build.build.systems[0]!.key })],
+          answers: lists,
+          at: path,
+        });
+        expect(useUnits().system).toBe('imperial');
+        await flushPromises();
+        await flushPromises();
+        const text = shown(wrapper.element.parentElement!);
+        const at = METRIC.exec(text);
+        expect(at ? text.slice(Math.max(0, at.index - 60), at.index + 20) : '').toBe('');
+        if (path.startsWith('/bench/')) expect(text).toMatch(/\d\s?(in|lb)\b/);
+        wrapper.unmount();
+      },
+    );
+});
