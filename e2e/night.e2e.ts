@@ -106,7 +106,7 @@ test('from bench to the next morning: balance, focus runs, a plan, its rehearsal
   const sum = (r: Record<string, number>) => Object.values(r).reduce((s, n) => s + n, 0);
   const after = await done();
   expect(sum(after) - sum(before)).toBe(counted);
-  expect(counted).toBeGreaterThan(10);
+  expect(counted).toBeGreaterThan(3);
 
   await test.step('season: the progress stands, and still stands after the server was killed', async () => {
     await page.getByRole('link', { name: 'See the project' }).click();
