@@ -84,8 +84,7 @@ const HEIGHT = 440;
 
 <template>
   <EmptyState v-if="!club.rig || !setup || !assessed" title="No rig yet" lacks="rig">
-    A rig is a list of parts, each with its mass and its place. A steward builds one under Rigs; balance follows from
-    it.
+    A rig is a list of parts, each with its mass and its place; balance follows from it.
   </EmptyState>
   <template v-else>
     <VerdictLine :verdict="verdict" :detail="detail" />

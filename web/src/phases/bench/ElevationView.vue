@@ -119,7 +119,7 @@ const totals = computed(() => weightNow.value.reduce((s, w) => s + w.massKg, 0))
     @pointermove="drag"
     @pointerup="held = null"
   >
-    <line :x1="X(0)" :x2="X(0)" :y1="d.labels.length ? 30 : 12" :y2="height - 4" class="axis" />
+    <line :x1="X(0)" :x2="X(0)" :y1="d.labels.length ? 30 : 12" :y2="height - 26" class="axis" />
     <g class="mount">
       <rect :x="X(0) - 3.5" :y="Y(0)" width="7" :height="Y(-setup.shaft.maxMm) - Y(0) + 10" class="metal" />
       <g

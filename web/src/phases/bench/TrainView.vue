@@ -132,7 +132,7 @@ const { shown, variant, corrector, train, result, reduced, view, mismatches, pie
             optional
             :min="0"
             :step="0.1"
-            width="82px"
+            width="92px"
             :disabled="off"
             @update:model-value="p.glassMm = $event ?? undefined"
           />
@@ -238,7 +238,7 @@ const { shown, variant, corrector, train, result, reduced, view, mismatches, pie
 }
 .piece {
   display: grid;
-  grid-template-columns: 26px minmax(130px, 1fr) 96px 96px 82px 148px 148px 28px;
+  grid-template-columns: 26px minmax(130px, 1fr) 96px 96px 92px 146px 148px 28px;
   gap: 6px;
   align-items: center;
   min-width: 800px;

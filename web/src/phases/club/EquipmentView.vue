@@ -3,7 +3,7 @@ import { api, type PartRecord } from '@keen/contract';
 import { partsToCsv, readPartsCsv, type BadRow } from '@keen/core/exchange';
 import { PartKind, type Face } from '@keen/core/rig';
 import { Button, Checkbox, Input, Modal, SelectOption, Textarea, message } from 'ant-design-vue';
-import { reactive, ref, shallowRef } from 'vue';
+import { computed, reactive, ref, shallowRef } from 'vue';
 import { call, said } from '../../api/client.ts';
 import ListTable, { type Column } from '../../common/ListTable.vue';
 import PickOne from '../../common/PickOne.vue';
@@ -12,6 +12,7 @@ import { download } from '../../common/times.ts';
 import ThreadInput from '../bench/ThreadInput.vue';
 import { useShortcut } from '../../common/shortcuts.ts';
 import { useSession } from '../../stores/session.ts';
+import { useUnits } from '../../stores/units.ts';
 
 const session = useSession();
 const parts = shallowRef<PartRecord[]>([]);
@@ -21,12 +22,27 @@ const load = () =>
   });
 void load();
 
-const columns: Column<PartRecord>[] = [
+const units = useUnits();
+const lengthOf = (mm: number | undefined) => (mm === undefined ? null : units.bare('lengthMm', mm));
+const decimals = computed(() => (units.system === 'imperial' ? 3 : 2));
+const columns = computed<Column<PartRecord>[]>(() => [
   { key: 'name', title: 'Part', value: (p) => p.name },
   { key: 'kind', title: 'Kind', value: (p) => p.kind.replace('-', ' ') },
-  { key: 'mass', title: 'Mass, kg', value: (p) => p.massKg, decimals: 2, numeric: true },
-  { key: 'length', title: 'Length, mm', value: (p) => p.lengthMm ?? null, decimals: 2, numeric: true },
-  { key: 'measured', title: 'measured', value: (p) => p.measuredMm ?? null, decimals: 2, numeric: true },
+  {
+    key: 'mass',
+    title: `Mass, ${units.unitOf('massKg')}`,
+    value: (p) => units.bare('massKg', p.massKg),
+    decimals: 2,
+    numeric: true,
+  },
+  {
+    key: 'length',
+    title: `Length, ${units.unitOf('lengthMm')}`,
+    value: (p) => lengthOf(p.lengthMm),
+    decimals: decimals.value,
+    numeric: true,
+  },
+  { key: 'measured', title: 'measured', value: (p) => lengthOf(p.measuredMm), decimals: decimals.value, numeric: true },
   { key: 'count', title: 'Count', value: (p) => p.count, numeric: true },
   {
     key: 'threads',
@@ -39,7 +55,7 @@ const columns: Column<PartRecord>[] = [
   },
   { key: 'owner', title: 'Owner', value: (p) => (p.lentTo ? `${p.owner}, lent to ${p.lentTo}` : p.owner) },
   { key: 'used', title: 'In', value: (p) => p.usedIn.join(', ') },
-];
+]);
 
 const blank = () => ({
   id: '',

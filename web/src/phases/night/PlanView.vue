@@ -115,7 +115,10 @@ const choose = (id: unknown) => void router.replace({ query: { project: String(i
 </script>
 
 <template>
-  <EmptyState v-if="!project" title="Nothing to plan yet">
+  <EmptyState v-if="!club.rig" title="No rig yet" lacks="rig">
+    A plan fills the dark hours of one rig with frames: it follows from the rig, its place and a project.
+  </EmptyState>
+  <EmptyState v-else-if="!project" title="Nothing to plan yet">
     A plan belongs to a project of the chosen rig. Start one under Season, then plan it here.
     <template #actions><RouterLink to="/season">Projects</RouterLink></template>
   </EmptyState>

@@ -62,7 +62,10 @@ const strip = computed(() => run.value?.result.events ?? []);
 </script>
 
 <template>
-  <EmptyState v-if="plans.length === 0" title="No plan to run">
+  <EmptyState v-if="!club.rig" title="No rig yet" lacks="rig">
+    A rehearsal plays a rig’s plan before the night does; it wants a rig first.
+  </EmptyState>
+  <EmptyState v-else-if="plans.length === 0" title="No plan to run">
     A rehearsal plays a saved plan on simulated equipment that misbehaves: focus drifts, a cloud comes, a frame is
     spoilt. Save a plan first.
     <template #actions><RouterLink to="/night/plan">Plan</RouterLink></template>

@@ -76,7 +76,10 @@ const columns: Column<ProjectRecord>[] = [
 
 <template>
   <VerdictLine v-if="verdict" :verdict="verdict" />
-  <EmptyState v-if="club.projects.length === 0" title="No project yet">
+  <EmptyState v-if="club.projects.length === 0 && club.records.length === 0" title="No rig yet" lacks="rig">
+    A project is an object, a rig, and how many frames each filter should get: it wants a rig first.
+  </EmptyState>
+  <EmptyState v-else-if="club.projects.length === 0" title="No project yet">
     A project is an object, a rig, and how many frames each filter should get. Plans draw on what is still wanted, night
     after night.
     <template #actions
