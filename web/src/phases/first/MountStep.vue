@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { MOUNTS, type MountKit } from '@keen/core/rig';
-import { computed } from 'vue';
+import { parseQuantity } from '@keen/core/quantities';
+import { computed, ref } from 'vue';
 import ChoiceCards from '../../common/ChoiceCards.vue';
 import FieldGrid from '../../common/FieldGrid.vue';
 import { useUnits } from '../../stores/units.ts';
@@ -30,14 +31,19 @@ const SHAFT = [
   { key: 'min', label: 'Weights from', dimension: 'length', decimals: 0, min: 0, max: 1500 },
   { key: 'max', label: 'to', dimension: 'length', decimals: 0, min: 10, max: 1500 },
 ] as const;
+/** A list of masses as people type it, in the chosen unit or any other: "5, 5", "11 lb; 7 lb". */
+const typed = ref<string | null>(null);
+const unread = ref('');
 const weights = computed({
-  get: () => draft.value.mount?.weightsKg.join(', ') ?? '',
+  get: () => typed.value ?? draft.value.mount?.weightsKg.map((kg) => units.mass(kg)).join(', ') ?? '',
   set: (text: string) => {
-    const kg = text
-      .split(/[;,\s]+/)
-      .map((t) => Number(t.replace(/kg$/i, '')))
-      .filter((n) => Number.isFinite(n) && n > 0 && n <= 100);
-    if (draft.value.mount) draft.value.mount.weightsKg = kg.slice(0, 12);
+    const pieces = text.split(/[;,]+(?=\s|\D|$)|[;\n]+/).filter((t) => t.trim() !== '');
+    const read = pieces.map((t) => parseQuantity(t, 'mass', units.system === 'imperial' ? 'lb' : 'kg'));
+    const wrong = pieces.find((_, i) => !(read[i]!.ok && read[i]!.value > 0 && read[i]!.value <= 100));
+    unread.value = wrong ? `“${wrong.trim()}” is no mass of a weight; type such as ${units.mass(5, 1)}` : '';
+    typed.value = wrong ? text : null;
+    if (!wrong && draft.value.mount)
+      draft.value.mount.weightsKg = read.flatMap((r) => (r.ok ? [r.value] : [])).slice(0, 12);
   },
 });
 </script>
@@ -53,8 +59,9 @@ const weights = computed({
     <FieldGrid :record="draft.mount" :fields="LOAD" />
     <FieldGrid :record="draft.mount.shaftMm" :fields="SHAFT">
       <label class="field"
-        >Weights you own, kg<input v-model.lazy="weights" class="plain mono" aria-label="Weights you own, kg"
-      /></label>
+        >Weights you own<input v-model.lazy="weights" class="plain mono" aria-label="Weights you own" />
+        <span v-if="unread" class="level-bad small" role="alert">{{ unread }}</span></label
+      >
     </FieldGrid>
   </template>
   <p class="muted small">

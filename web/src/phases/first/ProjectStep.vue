@@ -73,7 +73,9 @@ const foundTonight = computed(() =>
   found.value.map((o) => {
     if (!asked.value) return { ...o, minutes: undefined, bestAltitudeDeg: undefined };
     const t = target({ ...asked.value, raDeg: o.raDeg, decDeg: o.decDeg });
-    return { ...o, minutes: 60 * t.hours, bestAltitudeDeg: t.transitAltitudeDeg };
+    const workable = (ms: number) => t.windows.some((w) => Date.parse(w.start) <= ms && ms <= Date.parse(w.end));
+    const heights = t.track.filter((s) => workable(Date.parse(s.time))).map((s) => s.altitudeDeg);
+    return { ...o, minutes: 60 * t.hours, bestAltitudeDeg: Math.max(30, ...heights) };
   }),
 );
 const list = computed<(CatalogueEntry & { minutes?: number | undefined; bestAltitudeDeg?: number | undefined })[]>(
