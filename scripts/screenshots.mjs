@@ -3,19 +3,8 @@ import { chromium, selectors } from '@playwright/test';
 import { mkdirSync, readdirSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
 import { NOW } from '../e2e/instant.mjs';
-import {
-  cookieSecret,
-  endLeftover,
-  freePort,
-  KEEN,
-  needBuild,
-  needModules,
-  needPackages,
-  privateDatabase,
-  ROOT,
-  say,
-  spawn,
-} from './house.mjs';
+import { BROWSER, demoServer } from './demo-server.mjs';
+import { needBuild, needModules, needPackages, ROOT, say } from './house.mjs';
 
 needPackages([
   ['mariadbd', 'mariadb-server'],
@@ -23,45 +12,12 @@ needPackages([
 ]);
 needModules();
 needBuild();
-const folder = join(KEEN, 'shots');
-await endLeftover(join(folder, 'mariadb'));
-rmSync(folder, { recursive: true, force: true });
-mkdirSync(folder, { recursive: true });
-const database = await privateDatabase({ folder: join(folder, 'mariadb'), firstPort: 33461, name: 'keen_shots' });
-const port = await freePort(4420);
-const server = spawn(process.execPath, ['server/dist/main.js'], {
-  cwd: ROOT,
-  stdio: ['ignore', 'ignore', 'inherit', 'ipc'],
-  env: {
-    ...process.env,
-    KEEN_DATABASE_URL: database.url,
-    KEEN_SECRET: cookieSecret(),
-    KEEN_PORT: String(port),
-    KEEN_LOG: 'warn',
-    KEEN_CLOCK: NOW,
-  },
-});
-await new Promise((done) => server.on('message', done));
+const { port, stop } = await demoServer({ name: 'shots', firstPort: 33461, clock: NOW });
 
 const out = join(ROOT, 'docs/screenshots');
 mkdirSync(out, { recursive: true });
 for (const f of readdirSync(out)) if (f.endsWith('.png')) rmSync(join(out, f));
-const flags =
-  '--no-sandbox --disable-gpu --disable-quic --no-first-run --disable-background-networking --disable-component-update --disable-sync'.split(
-    ' ',
-  );
-// whatever goes wrong, server and database are not left behind
-process.on('unhandledRejection', (e) => {
-  console.error(e);
-  server.kill('SIGKILL');
-  void database.stop().then(() => process.exit(1));
-});
-process.on('uncaughtException', (e) => {
-  console.error(e);
-  server.kill('SIGKILL');
-  void database.stop().then(() => process.exit(1));
-});
-const browser = await chromium.launch({ executablePath: '/usr/bin/chromium', args: flags });
+const browser = await chromium.launch(BROWSER);
 
 /** File name, rig, path, light, and a button to press first. */
 const VIEWS = [
@@ -141,6 +97,5 @@ for (const light of ['day', 'night', 'dark-adapted']) {
   await context.close();
 }
 await browser.close();
-server.kill('SIGTERM');
-await database.stop();
+await stop();
 process.exit(0);
