@@ -9,7 +9,7 @@ export interface FocuserReading {
 
 export interface FocuserDrift {
   stepsPerC: number;
-  /** One standard deviation, from the scatter about the line. */
+  /** One standard deviation, from the scatter about the line, and never less than whole steps and tenths of a degree allow. */
   error: number;
   /** Different settings the line was laid through: a position that stayed is one. */
   settings: number;
@@ -18,6 +18,8 @@ export interface FocuserDrift {
 
 /** Fewer settings, or a smaller change of temperature, say nothing about a slope; common practice, no source. */
 const LEAST = { settings: 5, rangeC: 1 };
+/** Positions are written in whole steps, temperatures in tenths: scatter of what was rounded away, width/√12. */
+const ROUNDED = { steps: 1 / Math.sqrt(12), c: 0.1 / Math.sqrt(12) };
 
 /**
  * How far the focuser was moved per degree over a night, each filter about its own mean. Positions only change when
@@ -48,7 +50,8 @@ export function focuserDrift(readings: readonly FocuserReading[]): FocuserDrift 
   const y = points.map((p) => p.position - mid.get(p.filter)!.p);
   const fit = weightedFit(rows, y, new Array<number>(points.length).fill(1));
   if (!fit) return null;
-  const variance = fit.residuals.reduce((s, r) => s + r * r, 0) / free;
+  const scatter = fit.residuals.reduce((s, r) => s + r * r, 0) / free;
+  const variance = Math.max(scatter, ROUNDED.steps ** 2 + (fit.coefficients[0]! * ROUNDED.c) ** 2);
   return {
     stepsPerC: fit.coefficients[0]!,
     error: Math.sqrt(variance * fit.inverseNormal[0]![0]!),

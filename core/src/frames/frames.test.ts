@@ -116,6 +116,14 @@ describe('the focuser over a night', () => {
     expect(inside / 600).toBeGreaterThan(0.62);
     expect(inside / 600).toBeLessThan(0.74);
   });
+  test('a line that fits without scatter is still no better known than whole steps and tenths of a degree', () => {
+    const exact = Array.from({ length: 6 }, (_, i) => ({ filter: 'L', position: 9000 - 15 * i, temperatureC: 8 - i }));
+    const got = focuserDrift(exact)!;
+    expect(got.stepsPerC).toBeCloseTo(15, 9);
+    // rounding in steps and in 15 steps a degree times tenths, over the spread of the temperatures
+    const each = Math.hypot(1, 15 * 0.1) / Math.sqrt(12);
+    expect(got.error).toBeCloseTo(each / Math.sqrt(17.5), 9);
+  });
   test('a focuser that stood, and a night of one temperature, tell nothing', () => {
     const still = Array.from({ length: 30 }, (_, i) => ({ filter: 'L', position: 9000, temperatureC: 8 - 0.2 * i }));
     expect(focuserDrift(still)).toBeNull();

@@ -55,9 +55,12 @@ export function calculationRoutes(router: Router, config: Config): void {
       res.status(400).json(issues);
     }
   });
+  const { version } = JSON.parse(readFileSync(join(import.meta.dirname, '../../../package.json'), 'utf8')) as {
+    version: string;
+  };
   let document: object | null = null;
   router.get('/api/openapi.json', (_req, res) => {
-    document ??= openApiDocument('0.1.0');
+    document ??= openApiDocument(version);
     res.json(document);
   });
   const page = join(import.meta.dirname, '../../../pages');

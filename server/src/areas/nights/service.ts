@@ -129,9 +129,15 @@ export function nightsService(store: Store) {
     ): Promise<{ night: NightRecord | null; added: number; known: number }> {
       const now = await currentSystem(store, who.clubId, rigId, body.system);
       const site = plain((await store.sites.findByPk(now.rig.siteId))!);
-      if (body.night > eveningDate(site.timeZone, store.now().getTime()))
+      const evening = eveningDate(site.timeZone, store.now().getTime());
+      if (body.night > evening)
         throw new Problem('invalid_input', `The night of ${body.night} has not come yet.`, {
-          issues: [{ path: 'night', message: 'must not lie in the future' }],
+          issues: [
+            {
+              path: 'night',
+              message: `has not come yet, it is the evening of ${evening} there; was the clock wrong that dated the frames?`,
+            },
+          ],
         });
       await demandProjects(who, body.frames);
       return store.transact(async (t) => {

@@ -21,6 +21,18 @@ const club = useClub();
 const session = useSession();
 const router = useRouter();
 const night = useBringIn();
+/** The projects of this rig, those planned for the night first, then those worked on last. */
+const likely = computed(() => {
+  const planned = new Set(club.plans.filter((p) => p.night === night.night.value).map((p) => p.projectId));
+  const last = (p: (typeof club.rigProjects)[number]) =>
+    p.nights
+      .map((n) => n.night)
+      .sort()
+      .at(-1) ?? '';
+  return [...club.rigProjects].sort(
+    (a, b) => Number(planned.has(b.id)) - Number(planned.has(a.id)) || last(b).localeCompare(last(a)),
+  );
+});
 const lights = computed(() => night.matched.value.filter((f) => f.kindNow === 'light'));
 const verdict = computed(() => {
   const all = night.matched.value.length;
@@ -59,7 +71,7 @@ const KIND = { 'guide-log': 'Read the guide log', 'focus-log': 'Read the focus l
       </DropFolder>
       <TypedNight
         v-model:night="night.night.value"
-        :projects="club.rigProjects"
+        :projects="likely"
         :filters="night.filters.value"
         :add="night.type"
       />
