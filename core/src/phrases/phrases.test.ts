@@ -20,6 +20,10 @@ describe('a phrase', () => {
     expect(say(book, own('c', { list: [own('a', { slideMm: 2 }) as PlainPhrase, own('e', { text: 'care' }) as PlainPhrase] }))).toBe('with slide 2\u202fmm forward, care'); // prettier-ignore
     expect(say(book, own('c', { list: ['L', 'R'] }))).toBe('with L, R');
   });
+  test('part of a second is said, whole seconds stay whole', () => {
+    const of = (exposureS: number) => say({ x: '{exposureS}' }, own('x', { exposureS }));
+    expect([0.25, 0.5, 1.5, 2, 12.4, 300].map(of)).toEqual(['0.25', '0.50', '1.5', '2', '12', '300'].map((t) => `${t}\u202fs`)); // prettier-ignore
+  });
   test('a code without words, and a value that is missing, are errors and not blanks', () => {
     expect(() => say(book, own('nobody'))).toThrow('no words');
     expect(() => say(book, own('a'))).toThrow('slideMm');

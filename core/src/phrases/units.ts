@@ -81,9 +81,14 @@ export function quantityText(name: string, value: number, system: UnitSystem, w:
   const write = w.signed ? signed : figure;
   const found = suffixOf(name);
   if (!found) return write(value, w.decimals ?? (Number.isInteger(value) ? 0 : 2));
-  const [, metric, imperial] = found;
+  const [suffix, metric, imperial] = found;
   const shown = system === 'imperial' && imperial ? imperial : metric;
   const more = shown === metric ? 0 : shown.decimals - metric.decimals;
-  const number = write(value * shown.factor + (shown.offset ?? 0), Math.max(0, (w.decimals ?? metric.decimals) + more));
+  // half a second is not one second
+  const own =
+    suffix === 'S' && !Number.isInteger(value) && Math.abs(value) < 10
+      ? 1 + Number(Math.abs(value) < 1)
+      : metric.decimals;
+  const number = write(value * shown.factor + (shown.offset ?? 0), Math.max(0, (w.decimals ?? own) + more));
   return w.bare ? number : `${number}${TIGHT.has(shown.unit) ? '' : THIN}${shown.unit}`;
 }

@@ -3,7 +3,7 @@ import { words } from '../phrases/index.ts';
 import type { AspectHashes } from '../rig/index.ts';
 import type { PlanSettings } from './plan.ts';
 import { planFocus } from './planFocus.ts';
-import { planHolds } from './planHolds.ts';
+import { planHolds, type PlanBase } from './planHolds.ts';
 
 const settings = (policy: 'offsets' | 'every-change', names = ['L', 'Ha']) =>
   ({ filters: names.map((name) => ({ name, exposureS: 60, quota: 1 })), focus: { policy } }) as unknown as PlanSettings;
@@ -31,8 +31,8 @@ describe('whether focusing will hold', () => {
 
 describe('what a plan was made for', () => {
   const aspects = { focus: 'f1', flats: 'x', guideFocus: 'g', framing: 'r1', guiderCalibration: 'c', balance: 'b' } as unknown as AspectHashes; // prettier-ignore
-  const base = { aspects, offsetSetId: 'set-1' };
-  const codes = (now: typeof base, policy: 'offsets' | 'every-change' = 'offsets', names?: string[]) =>
+  const base: PlanBase = { aspects, offsetSetId: 'set-1' };
+  const codes = (now: PlanBase, policy: 'offsets' | 'every-change' = 'offsets', names?: string[]) =>
     planHolds(base, now, settings(policy, names)).map((p) => p.code);
   test('nothing is said while it holds, nor of what does not concern a plan', () => {
     expect(codes(base)).toEqual([]);

@@ -4,7 +4,7 @@ export const guidingPhrases = {
   'guide.pulses': 'Pulses of {pulseMs}, {n} {n|step|steps}, move the star {wayArcsec:0}.',
   'guide.pulses-high': 'So far from the equator right ascension moves it little: calibrate within {withinDeg} of it.',
   'guide.flexure-none': 'No drift beyond the scatter of {scatterPx:2} in {spanMin}.',
-  'guide.flexure': 'Stars drift {perMinuteArcsec:3} a minute: {trailPx} of trail after {longestS}.',
+  'guide.flexure': 'Stars drift {perMinuteArcsec:3} a minute: {trailPx:2} of trail after {longestS}.',
   'guide.budget-flexure': 'Flexure trails stars {trailPx} in {exposureS}: expose {longestS} at most, stiffen the guide scope, or guide off axis.',
   'guide.budget-centring': 'The guide star is centred only to {centringPx} of the main camera: finer guide pixels or a longer guide focal length.',
   'guide.budget-off-axis': 'Centring to {centringPx:2}, no flexure off axis.',

@@ -1,0 +1,88 @@
+import { beforeEach, describe, expect, jest, test } from '@jest/globals';
+import { nextTick } from 'vue';
+
+jest.unstable_mockModule('../workers/index.ts', () => ({
+  core: () => ({}),
+  plainCopy: <T>(v: T): T => JSON.parse(JSON.stringify(v)) as T,
+}));
+const { mountScreen, me } = await import('../testing/mountScreen.ts');
+const { default: QuantityInput } = await import('./QuantityInput.vue');
+const { default: WorkingFold } = await import('./WorkingFold.vue');
+const { default: VerdictLine } = await import('./VerdictLine.vue');
+const { useUnits } = await import('../stores/units.ts');
+const { judge, phrase } = await import('@keen/core/phrases');
+
+beforeEach(() => {
+  localStorage.clear();
+  document.body.innerHTML = '';
+});
+
+describe('a quantity field', () => {
+  const field = async (props: object) => {
+    const { wrapper } = await mountScreen(QuantityInput, { props: { label: 'Value', ...props } });
+    const input = wrapper.find('input');
+    const type = async (text: string) => {
+      await input.setValue(text);
+      return wrapper.emitted('update:modelValue')?.at(-1)?.[0] as number | null | undefined;
+    };
+    return { wrapper, input, type };
+  };
+  test('a difference of temperatures has no zero to shift, a temperature has', async () => {
+    localStorage.setItem('keen.units', 'imperial');
+    const change = await field({ modelValue: 10, dimension: 'degrees', decimals: 0 });
+    expect([change.input.element.value, change.wrapper.find('.unit').text()]).toEqual(['18', '°F']);
+    expect(await change.type('9')).toBeCloseTo(5, 9);
+    expect(await change.type('4C')).toBeCloseTo(4, 9);
+    const air = await field({ modelValue: 10, dimension: 'temperature', decimals: 0 });
+    expect(air.input.element.value).toBe('50');
+    expect(await air.type('32')).toBeCloseTo(0, 9);
+  });
+  test('a rate names its time after the unit of choice', async () => {
+    const rate = await field({ modelValue: 1.5, dimension: 'degrees', per: 'h', decimals: 1 });
+    expect(rate.wrapper.find('.unit').text()).toBe('°C/h');
+    useUnits().system = 'imperial';
+    await nextTick();
+    expect([rate.input.element.value, rate.wrapper.find('.unit').text()]).toEqual(['2.7', '°F/h']);
+  });
+  test('what cannot be read stays, with the reason; what is out of range says the range in the reader’s unit', async () => {
+    localStorage.setItem('keen.units', 'imperial');
+    const { wrapper, input, type } = await field({ modelValue: 100, dimension: 'length', min: 25.4, max: 254 });
+    const before = wrapper.emitted('update:modelValue')?.length ?? 0;
+    await type('long');
+    expect(input.element.value).toBe('long');
+    expect(wrapper.find('[role="alert"]').text()).toContain('“long” is not a quantity');
+    await type('11');
+    expect(wrapper.find('[role="alert"]').text()).toBe('At most 10 in');
+    expect(wrapper.emitted('update:modelValue')?.length ?? 0).toBe(before);
+    expect(await type('5 1/2')).toBeUndefined();
+    expect(await type('5')).toBeCloseTo(127, 9);
+  });
+});
+
+test('a working shows its figures in the reader’s units and says that its formulas are metric', async () => {
+  const steps = [
+    { label: 'Moment', formula: 'Σ m·x', value: 1152.12, unit: 'kg·mm', source: 'textbook' },
+    { label: 'Drawtube', formula: 'focus − stack', value: 50.8, unit: 'mm without rings' },
+    { label: 'Faces', formula: 'same size', value: 'M48 to M42', unit: '' },
+    { label: 'Nothing', formula: '–', value: null, unit: '' },
+  ];
+  const { wrapper } = await mountScreen(WorkingFold, { props: { steps } });
+  const cells = () => wrapper.findAll('tbody tr').map((r) => r.findAll('td').slice(2, 4).map((c) => c.text())); // prettier-ignore
+  expect(cells()).toEqual([['1152', 'kg·mm'], ['50.8', 'mm without rings'], ['M48 to M42', ''], ['–', '']]); // prettier-ignore
+  expect(wrapper.text()).not.toContain('The formulas want');
+  useUnits().system = 'imperial';
+  await nextTick();
+  expect(cells().slice(0, 2)).toEqual([['100.0', 'in·lb'], ['2.000', 'in without rings']]); // prettier-ignore
+  expect(wrapper.text()).toContain('The formulas want millimetres');
+});
+
+test('a verdict is said again when the units change; one kept without codes stays as it was', async () => {
+  const verdict = judge('caution', phrase('balance.after', { decNm: 1.3558179, raNm: 0 }));
+  const { wrapper } = await mountScreen(VerdictLine, { props: { verdict }, member: me() });
+  expect(wrapper.text()).toContain('1.36\u202fN·m in declination');
+  useUnits().system = 'imperial';
+  await nextTick();
+  expect(wrapper.text()).toContain('1.00\u202fft·lb in declination');
+  await wrapper.setProps({ verdict: { level: 'good', text: 'In balance, 1.36 N·m.' } } as never);
+  expect(wrapper.text()).toContain('In balance, 1.36 N·m.');
+});

@@ -1,0 +1,122 @@
+import { beforeEach, describe, expect, jest, test } from '@jest/globals';
+import type { OffsetSetRecord, PlanRecord } from '@keen/contract';
+import { flushPromises } from '@vue/test-utils';
+
+let works: object = {};
+jest.unstable_mockModule('comlink', () => ({ expose: (w: object) => (works = w), wrap: () => works, proxy: <T>(v: T) => v })); // prettier-ignore
+await import('../../workers/core.worker.ts');
+jest.unstable_mockModule('../../workers/index.ts', () => ({
+  // the night's own sky is worked out for real; the catalogue is not gone through
+  core: () => ({ ...works, tonight: async () => ({ objects: [], scanned: 0, tookMs: 0 }) }),
+  plainCopy: <T>(v: T): T => JSON.parse(JSON.stringify(v)) as T,
+}));
+const { mountScreen, me, project, rig, sent } = await import('../../testing/mountScreen.ts');
+const { default: PlanView } = await import('./PlanView.vue');
+const { default: RunView } = await import('./RunView.vue');
+const { firstSettings } = await import('./usePlan.ts');
+
+const EVENING = Date.parse('2026-11-19T14:00:00Z');
+const id = (n: number) => `00000000-0000-4000-8000-${String(n).padStart(12, '0')}`;
+const goals = [
+  { filter: 'Ha', exposureS: 300, quota: 40 },
+  { filter: 'OIII', exposureS: 300, quota: 40 },
+];
+const offsets = { id: id(70), offsets: { Ha: { steps: 40, error: 1, runs: 6 }, OIII: { steps: 52, error: 1, runs: 6 } }, zoneSteps: 40, temperatureStepsPerC: -8, runCount: 12 } as unknown as OffsetSetRecord; // prettier-ignore
+const planned = (more: Partial<PlanRecord> = {}): PlanRecord => {
+  const p = project({ goals });
+  return {
+    id: id(60), projectId: p.id, rigId: id(3), night: '2026-11-19', start: '2026-11-19T18:00:00.000Z', end: '2026-11-19T22:00:00.000Z',
+    flipAt: null, settings: firstSettings(p, offsets), locked: false, projectName: p.name, object: p.object, status: 'planned', owner: 'Noor Vik', ownerId: id(1),
+    runs: [], system: p.system, madeFor: { aspects: rig().systems[0]!.aspects, offsetSetId: offsets.id, revision: 1 }, version: 3,
+    updatedAt: '2026-11-18T12:00:00.000Z', updatedBy: 'Noor Vik', ...more,
+  } as PlanRecord; // prettier-ignore
+};
+const quiet = [{ path: /\/api\/(plans|runs|dusk|offset-sets)/, body: [] }];
+async function look(
+  options: {
+    plans?: PlanRecord[];
+    known?: OffsetSetRecord | null;
+    member?: Parameters<typeof me>[0];
+    view?: typeof PlanView;
+  } = {},
+) {
+  const at = await mountScreen(options.view ?? PlanView, {
+    projects: [project({ goals })],
+    answers: [{ method: 'PUT', path: /plans/, body: planned({ version: 4 }) }, { method: 'POST', path: /plans/, body: planned({ version: 1 }) }, ...quiet], // prettier-ignore
+    member: me(options.member),
+  });
+  at.club.now = EVENING;
+  at.club.plans = options.plans ?? [];
+  at.club.offsetSets = options.known === null ? [] : [options.known ?? offsets];
+  await flushPromises();
+  await flushPromises();
+  const button = (text: string) => at.wrapper.findAll('button').find((b) => b.text() === text);
+  return { ...at, button };
+}
+
+beforeEach(() => {
+  localStorage.clear();
+  document.body.innerHTML = '';
+});
+
+describe('a plan', () => {
+  test('is proposed for the dark hours, and saved as it stands', async () => {
+    const { wrapper, button } = await look();
+    expect(wrapper.find('[data-test="verdict"]').text()).toMatch(/\d+ frames \(Ha \d+, OIII \d+\)/);
+    await button('Save')!.trigger('click');
+    await flushPromises();
+    const made = sent.find((s) => s.method === 'POST' && s.path.includes('plans'))!.body as PlanRecord;
+    expect(made.settings.filters.map((f) => f.name)).toEqual(['Ha', 'OIII']);
+    expect(made.settings.focus.policy).toBe('offsets');
+    expect(Date.parse(made.end)).toBeGreaterThan(Date.parse(made.start));
+  });
+  test('without offsets focuses on every change, and says what that costs', async () => {
+    const { wrapper } = await look({ known: null });
+    expect(wrapper.text()).not.toContain('nothing would be in focus');
+    expect(wrapper.find('[data-test="verdict"]').text()).toMatch(/frames/);
+  });
+  test('that focuses by offsets nobody adopted is an error before the night, with its cure', async () => {
+    const { wrapper } = await look({ plans: [planned()], known: null });
+    expect(wrapper.find('[data-test="verdict"]').text()).toContain('No offsets are adopted for amber-heron');
+  });
+});
+
+describe('a plan of an earlier state of the rig', () => {
+  const was = { ...rig().systems[0]!.aspects, focus: 'another', framing: 'another' };
+  const old = planned({ madeFor: { aspects: was, offsetSetId: offsets.id, revision: 1 } });
+  test('says what no longer holds, and can be saved again for the rig as it is', async () => {
+    const { wrapper, button } = await look({ plans: [old] });
+    const said = wrapper.find('[data-test="stale"]').text();
+    expect(said).toContain('the offsets it was made with no longer hold');
+    expect(said).toContain('look at the framing again');
+    await button('Save')!.trigger('click');
+    await flushPromises();
+    expect(sent.find((s) => s.method === 'PUT')!.body).toMatchObject({ version: 3, projectId: project().id });
+  });
+  test('is told on the run’s page too, and not of one that holds or is done', async () => {
+    const seen = async (p: PlanRecord) => (await look({ plans: [p], view: RunView as never })).wrapper.find('[data-test="stale"]'); // prettier-ignore
+    expect((await seen(old)).text()).toContain('no longer hold');
+    expect((await seen(planned())).exists()).toBe(false);
+    expect((await seen({ ...old, status: 'done' })).exists()).toBe(false);
+  });
+  test('one from before this was kept claims nothing', async () => {
+    const { wrapper } = await look({ plans: [planned({ madeFor: null })] });
+    expect(wrapper.find('[data-test="stale"]').exists()).toBe(false);
+  });
+});
+
+describe('who may change it', () => {
+  test('a member finds a plan that a steward locked closed, with who locked it', async () => {
+    const { wrapper, button } = await look({ plans: [planned({ locked: true, updatedBy: 'Odalys Brandt' })], member: { role: 'member' } }); // prettier-ignore
+    expect(wrapper.text()).toContain('Locked by Odalys Brandt, a steward');
+    expect(button('Cancel this plan')).toBeUndefined();
+  });
+  test('another’s plan stays another’s, a guest only looks', async () => {
+    const theirs = planned({ ownerId: id(9), owner: 'Teun Achterberg' });
+    const member = await look({ plans: [theirs], member: { role: 'member' } });
+    expect(member.wrapper.text()).toContain('Teun Achterberg’s plan; only the owner or a steward may change it');
+    const guest = await look({ plans: [theirs], member: { role: 'guest' } });
+    expect(guest.wrapper.text()).toContain('Guests may look, not change');
+    expect(guest.button('Compare with another way')).toBeUndefined();
+  });
+});

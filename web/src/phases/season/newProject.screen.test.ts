@@ -1,0 +1,48 @@
+import { beforeEach, expect, jest, test } from '@jest/globals';
+import { flushPromises } from '@vue/test-utils';
+
+const entry = (id: string, type: string) => ({ index: 0, id, alias: null, name: null, type, raDeg: 13.2, decDeg: 56.6, mag: 7.4, majorArcmin: 35, minorArcmin: 30, aliases: [], names: [], paDeg: null }); // prettier-ignore
+const CATALOGUE = [entry('NGC 281', 'en'), entry('NGC 891', 's')];
+jest.unstable_mockModule('../../workers/index.ts', () => ({
+  core: () => ({ find: async (text: string) => CATALOGUE.filter((o) => o.id.toLowerCase().startsWith(text.toLowerCase())) }), // prettier-ignore
+  plainCopy: <T>(v: T): T => JSON.parse(JSON.stringify(v)) as T,
+}));
+const { mountScreen, project, rig, sent } = await import('../../testing/mountScreen.ts');
+const { default: NewProject } = await import('./NewProject.vue');
+
+beforeEach(() => {
+  localStorage.clear();
+  document.body.innerHTML = '';
+});
+const begin = async (object: string, answer: object = { method: 'POST', path: /projects/, body: project() }) => {
+  const { wrapper } = await mountScreen(NewProject, { props: { open: true, object }, answers: [answer as never] });
+  await flushPromises();
+  const press = async () => {
+    (document.querySelector('.ant-modal-footer .ant-btn-primary') as HTMLButtonElement).click();
+    await flushPromises();
+  };
+  return { wrapper, press };
+};
+const goals = () => (sent.find((s) => s.method === 'POST')!.body as { goals: { filter: string; exposureS: number }[] }).goals; // prettier-ignore
+
+test('an emission nebula begins with the rig’s narrow filters, a galaxy with the broad ones', async () => {
+  const has = rig().setup.systems[0]!.wheel.map((s) => s.filter);
+  expect(has).toEqual(expect.arrayContaining(['L', 'Ha']));
+  await (await begin('NGC 281')).press();
+  expect(goals().every((g) => ['Ha', 'OIII', 'SII'].includes(g.filter) && g.exposureS === 300)).toBe(true);
+  expect(goals().length).toBeGreaterThan(0);
+  document.body.innerHTML = '';
+  await (await begin('NGC 891')).press();
+  expect(goals().map((g) => g.filter)).toEqual(expect.arrayContaining(['L', 'R', 'G', 'B']));
+  expect(goals().some((g) => g.filter === 'Ha')).toBe(false);
+});
+test('an object that is not in the catalogue is named, nothing is sent, and what the server refuses is said', async () => {
+  const { press } = await begin('NGC 99999');
+  await press();
+  expect(document.body.textContent).toContain('“NGC 99999” is not in the catalogue');
+  expect(sent.some((s) => s.method === 'POST')).toBe(false);
+  document.body.innerHTML = '';
+  const refused = { code: 'invalid_input', title: 'no', status: 400, issues: [{ path: 'name', message: 'stands already' }] }; // prettier-ignore
+  await (await begin('NGC 281', { method: 'POST', path: /projects/, status: 400, body: refused })).press();
+  expect(document.body.textContent).toContain('name: stands already');
+});
