@@ -22,6 +22,7 @@ import { useSession } from '../../stores/session.ts';
 import GuideStarPanel from './GuideStarPanel.vue';
 import MosaicPanel from './MosaicPanel.vue';
 import SkyChart from './SkyChart.vue';
+import SkyLegend from './SkyLegend.vue';
 import { useFraming } from './useFraming.ts';
 
 const club = useClub();
@@ -159,14 +160,7 @@ useShortcut('s', () => mine.value && draft.value && used.ready.value && void use
           @move="move"
           @panel="used.chosenPanel.value = $event"
         />
-        <p class="muted small legend">
-          <template v-if="ring.length"
-            ><span class="key lit-key" aria-hidden="true" /> {{ mode === 'camera' ? 'camera' : 'guider' }} angles with a
-            star that is alone and neither too faint nor too bright<template v-if="mode === 'guider'"
-              >; <span class="key barred-key" aria-hidden="true" /> prism in the light</template
-            >. </template
-          >Solid brass: the guide window. Dashed: the objects’ outlines, round where the catalogue has no angle.
-        </p>
+        <SkyLegend :ring="ring.length > 0" :mode="mode" />
       </section>
       <div class="stack">
         <section class="panel stack">
@@ -295,21 +289,6 @@ useShortcut('s', () => mine.value && draft.value && used.ready.value && void use
 }
 .sky-panel {
   padding: 6px 10px 8px;
-}
-.legend {
-  margin-top: 2px;
-}
-.key {
-  display: inline-block;
-  width: 22px;
-  height: 0;
-  vertical-align: middle;
-}
-.lit-key {
-  border-top: 7px solid var(--good);
-}
-.barred-key {
-  border-top: 3px dotted var(--bad);
 }
 .project {
   min-width: 190px;

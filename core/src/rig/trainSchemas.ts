@@ -1,0 +1,108 @@
+import { z } from 'zod';
+import { atLeastZero, positive, quantity } from '../calculation/index.ts';
+import { Face, Origin, PlacedPart } from './partSchemas.ts';
+
+/** A piece of the optical path between the corrector (or the tube's rear) and the sensor, front to rear. */
+export const TrainPart = z.strictObject({
+  name: z.string().trim().min(1).max(120),
+  lengthMm: atLeastZero('mm', 'Documented length'),
+  measuredMm: atLeastZero('mm', 'Measured length').optional(),
+  /** Which length counts; the measured one when it is there and nothing is said. */
+  use: z.enum(['documented', 'measured']).optional(),
+  measuredBy: z.string().max(120).optional(),
+  glassMm: atLeastZero('mm', 'Glass in the converging beam').optional(),
+  glassIndex: z.number().min(1).max(3).optional(),
+  front: Face.optional(),
+  rear: Face.optional(),
+  measuredAt: z.iso.date().optional(),
+  /** Length of the screws of a bolted face. */
+  screwsMm: atLeastZero('mm', 'Screws of a bolted face').optional(),
+  /** The off-axis guider's body: everything behind it should stay bolted together. */
+  guider: z.boolean().optional(),
+});
+export type TrainPart = z.infer<typeof TrainPart>;
+
+/** What the corrector asks for, and the reducer if there is one. */
+export const Corrector = z.strictObject({
+  requiredMm: positive('mm', 'Distance asked for behind the corrector'),
+  toleranceMm: positive('mm', 'What is still good').default(1),
+  imageCircleMm: positive('mm', 'Diameter of the corrected field').default(44),
+  from: Origin.optional(),
+  reducer: z
+    .strictObject({
+      designFactor: positive('', 'Factor at the design spacing'),
+      designSpacingMm: positive('mm', 'Lens to sensor at the design factor'),
+      nativeFocalLengthMm: positive('mm', 'Focal length without it'),
+    })
+    .optional(),
+});
+export type Corrector = z.infer<typeof Corrector>;
+
+/** What a guide camera is: the sensor, and how well it sees; the latter is assumed where nobody entered it. */
+const guideSensor = {
+  pixelUm: positive('µm', 'Pixel size'),
+  quantumEfficiency: z.number().gt(0).max(1).meta({ description: 'Quantum efficiency' }).optional(),
+  readNoiseE: atLeastZero('e⁻', 'Read noise').optional(),
+  fullWellE: positive('e⁻', 'Full well').optional(),
+};
+
+/** The off-axis guider: its prism, and the path to the guide camera. */
+export const OffAxis = z.strictObject({
+  prism: z.strictObject({
+    widthMm: positive('mm', 'Across'),
+    depthMm: positive('mm', 'Outward'),
+    angleDeg: quantity('deg', 'Where it stands, from the sensor’s long side anticlockwise').default(90),
+    innerEdgeMm: atLeastZero('mm', 'Inner edge from the axis'),
+    /** Path inside a solid prism; 0 for a mirror. */
+    glassMm: atLeastZero('mm', 'Glass of a solid prism').default(0),
+  }),
+  /** Prism centre to the rear face of the guider's body. */
+  behindPrismMm: atLeastZero('mm', 'Prism centre to the body’s rear face'),
+  holderMm: atLeastZero('mm', 'Prism centre to the guide focuser'),
+  spacersMm: atLeastZero('mm', 'Spacers on the guide side').default(0),
+  focuserMinMm: atLeastZero('mm', 'Helical focuser, shortest').default(0),
+  focuserMaxMm: atLeastZero('mm', 'Helical focuser, longest').default(0),
+  cameraDepthMm: atLeastZero('mm', 'Guide camera, face to sensor'),
+  camera: z.strictObject({ ...guideSensor, widthPx: z.int().positive(), heightPx: z.int().positive() }),
+  /** Position angle of the guide window while the camera stands at 0°, once seen under the sky. */
+  windowPaDeg: quantity('deg', 'Where the window stands at camera angle 0').optional(),
+  /** The guider turns without the main camera. */
+  turnsAlone: z.boolean().optional(),
+});
+export type OffAxis = z.infer<typeof OffAxis>;
+
+/** A second tube that guides. */
+export const GuideScope = z.strictObject({
+  focalLengthMm: positive('mm', 'Focal length'),
+  apertureMm: positive('mm', 'Clear aperture').optional(),
+  ...guideSensor,
+  widthPx: z.int().positive().optional(),
+  heightPx: z.int().positive().optional(),
+  flexureArcsecPerMin: atLeastZero('″/min', 'Measured flexure').default(0),
+});
+
+/** Reach of the main focuser. */
+export const FocuserReach = z.strictObject({
+  focalPlaneBehindFocuserMm: positive('mm', 'Focus behind the focuser’s face, drawtube in'),
+  travelMm: positive('mm', 'Travel of the drawtube'),
+  marginMm: atLeastZero('mm', 'Kept free at either end').default(2),
+  beforeTrainMm: atLeastZero('mm', 'Corrector and what stands before the train').default(0),
+  rings: z.array(positive('mm', 'Extension ring')).max(12).default([]),
+});
+export type FocuserReach = z.infer<typeof FocuserReach>;
+
+export const WheelSlot = z.strictObject({
+  slot: z.int().min(1).max(30),
+  filter: z.string().trim().max(40),
+});
+
+/** Another configuration of the same tube: its own corrector and front pieces, and what is taken off or put on. */
+export const Variant = z.strictObject({
+  name: z.string().trim().min(1).max(120),
+  focalLengthMm: positive('mm', 'Focal length in this configuration'),
+  corrector: Corrector,
+  front: z.array(TrainPart).max(20),
+  without: z.array(z.string().max(120)).max(20).default([]),
+  extra: z.array(PlacedPart).max(20).default([]),
+});
+export type Variant = z.infer<typeof Variant>;
