@@ -1,7 +1,18 @@
 import { readFileSync, readdirSync, statSync } from 'node:fs';
 import { join } from 'node:path';
 import { describe, expect, test } from '@jest/globals';
-import { BOOK, judge, phrase, readersFigure, say, wanted, words, type Phrase, type PlainPhrase } from './index.ts';
+import {
+  BOOK,
+  judge,
+  phrase,
+  readersFigure,
+  say,
+  unitOf,
+  wanted,
+  words,
+  type Phrase,
+  type PlainPhrase,
+} from './index.ts';
 
 const book = { a: 'slide {slideMm} forward', b: '{n} {n|frame|frames} at {airC}', c: 'with {list}', d: '{xMm:0-}, {yMm:+1}', e: '{text}' }; // prettier-ignore
 
@@ -45,6 +56,13 @@ describe('a phrase', () => {
   });
 });
 
+/** A value such as a template asks for: a number where a unit or a plural hangs on it, words elsewhere. */
+function sampleOf(template: string, name: string): string | number {
+  const plural = template.includes(`{${name}|`);
+  const shaped = template.includes(`{${name}:`);
+  return plural || shaped || unitOf(name, 'metric') !== '' ? 12.5 : 'words';
+}
+
 describe('the book', () => {
   const files = (dir: string): string[] =>
     readdirSync(dir).flatMap((f) => {
@@ -65,6 +83,17 @@ describe('the book', () => {
     const page = readFileSync(join(ROOT, 'docs/phrases.md'), 'utf8');
     for (const [code, template] of Object.entries(BOOK)) expect(page).toContain(`| \`${code}\` | ${template.replaceAll('|', '\\|')} |`); // prettier-ignore
   });
+  test.each(Object.entries(BOOK))(
+    '%s is said whole in either system, and never in the other’s units',
+    (code, template) => {
+      const values = Object.fromEntries(wanted(template).map((name) => [name, sampleOf(template, name)]));
+      const [metric, imperial] = (['metric', 'imperial'] as const).map((s) => say(BOOK, { code, values } as Phrase, s));
+      for (const text of [metric!, imperial!]) expect(text).not.toMatch(/[{}]|undefined|NaN/);
+      // what is a person's own words, or a thread, is not a quantity
+      expect(imperial!).not.toMatch(/\d\u202f(mm|kg|kg·cm|N·m|°C|m)(?![\w·])/);
+      expect(metric!).not.toMatch(/\d\u202f(in|lb|in·lb|ft·lb|°F|ft)(?![\w·])/);
+    },
+  );
   test('every template asks for names that can be values', () => {
     for (const template of Object.values(BOOK))
       for (const name of wanted(template)) expect(name).toMatch(/^[a-z][A-Za-z]*$/);

@@ -1,4 +1,5 @@
-export { parseQuantity, STORED_UNIT, type Dimension, type Parsed } from './parse.ts';
+export { parseQuantity, type Parsed } from './parse.ts';
+export { STORED_UNIT, type Dimension } from './units.ts';
 export * from './format.ts';
 export { scaleArcsecPerPx, ARCSEC_UM_PER_MM } from './scale.ts';
 export { parseCoordinate, parsePlace, type Place, type PlaceRead } from './place.ts';

@@ -34,6 +34,7 @@ const IMPERIAL: Partial<
 > = {
   mass: { unit: 'lb', bare: 'lb', factor: 1 / 0.45359237, shift: 0, more: 0 },
   length: { unit: 'in', bare: 'in', factor: 1 / 25.4, shift: 0, more: 2 },
+  distance: { unit: 'ft', bare: 'ft', factor: 1 / 0.3048, shift: 0, more: 0 },
   temperature: { unit: '°F', bare: 'f', factor: 1.8, shift: 32, more: 0 },
   degrees: { unit: '°F', bare: 'f', factor: 1.8, shift: 0, more: 0 },
 };
@@ -45,7 +46,15 @@ const trimmed = (v: number, decimals: number) =>
     .replace(/(\.\d*?)0+$/, '$1')
     .replace(/\.$/, '');
 const shown = (v: number | null) => (v === null ? '' : trimmed(v, props.decimals));
-const parse = (typed: string) => parseQuantity(typed, props.dimension, other.value?.bare);
+/** A plain number may be typed with the unit that stands beside it. */
+const plain = (typed: string) => {
+  const shownUnit = props.unit ?? '';
+  const text = typed.trimEnd();
+  return props.dimension === 'number' && shownUnit !== '' && text.endsWith(shownUnit)
+    ? text.slice(0, -shownUnit.length)
+    : typed;
+};
+const parse = (typed: string) => parseQuantity(plain(typed), props.dimension, other.value?.bare);
 const text = ref(shown(props.modelValue));
 const trouble = ref('');
 const unit = computed(

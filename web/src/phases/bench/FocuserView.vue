@@ -153,8 +153,7 @@ const bar = computed(() => {
         <div class="row">
           <QuantityInput
             v-model="near"
-            dimension="number"
-            unit="m"
+            dimension="distance"
             label="Its distance"
             optional
             :decimals="0"

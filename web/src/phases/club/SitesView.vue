@@ -173,8 +173,7 @@ watch(
         />
         <QuantityInput
           v-model="draft.elevationM"
-          dimension="number"
-          unit="m"
+          dimension="distance"
           label="Height"
           :decimals="0"
           :step="10"

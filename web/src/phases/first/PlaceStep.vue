@@ -83,8 +83,7 @@ const free = computed(() => JSON.stringify(place.value.horizon) === JSON.stringi
     />
     <QuantityInput
       v-model="place.elevationM"
-      dimension="number"
-      unit="m"
+      dimension="distance"
       label="Height above the sea"
       :decimals="0"
       :step="10"
