@@ -50,14 +50,14 @@ export async function chooseRig(page: Page, rig: string): Promise<void> {
   await choose(page, 'Rig', rig);
 }
 
-/** Picks from a drop-down by its label. */
+/** Picks from a drop-down by its label; one that closes because its list was just fetched anew is opened again. */
 export async function choose(page: Page, label: string, option: string): Promise<void> {
-  await page.getByRole('combobox', { name: label, exact: true }).click({ force: true });
-  await page
-    .locator('.ant-select-dropdown:visible .ant-select-item-option')
-    .filter({ hasText: option })
-    .first()
-    .click();
+  const item = page.locator('.ant-select-dropdown:visible .ant-select-item-option').filter({ hasText: option }).first();
+  await expect(async () => {
+    if (!(await item.isVisible()))
+      await page.getByRole('combobox', { name: label, exact: true }).click({ force: true });
+    await item.click({ timeout: 3000 });
+  }).toPass({ timeout: 20_000 });
 }
 
 /** Goes to a task of the phase one is in. */
