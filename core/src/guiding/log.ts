@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { median } from 'simple-statistics';
-import { define, explained, positive, quantity, within, type SpokenVerdict } from '../calculation/index.ts';
+import { define, explained, positive, quantity, Verdict, within, type SpokenVerdict } from '../calculation/index.ts';
 import { lombScargle } from '../statistics/index.ts';
 import { findingsOf, Finding } from './findings.ts';
 import { marked, type Axis } from './samples.ts';
@@ -62,8 +62,13 @@ export const LogOutput = z.strictObject({
 });
 export type LogOutput = z.input<typeof LogOutput>;
 
-/** What is kept of a log's reading beside its samples. */
-export const LogSummary = LogOutput.omit({ working: true }).extend({ samples: z.int(), spanS: z.number() });
+/** What is kept of a log's reading beside its samples; one kept long ago has its sentences without codes. */
+export const LogSummary = LogOutput.omit({ working: true }).extend({
+  findings: z.array(Finding.partial({ said: true })),
+  verdict: Verdict,
+  samples: z.int(),
+  spanS: z.number(),
+});
 export type LogSummary = z.infer<typeof LogSummary>;
 export const summaryOfLog = (input: LogInput): LogSummary => {
   const { working: _w, ...rest } = readLog(input);
