@@ -1,0 +1,96 @@
+import { beforeEach, describe, expect, jest, test } from '@jest/globals';
+import type { ProjectRecord } from '@keen/contract';
+import { flushPromises } from '@vue/test-utils';
+import { nextTick } from 'vue';
+
+jest.unstable_mockModule('../../workers/index.ts', () => ({
+  core: () => ({ find: async () => [] }),
+  plainCopy: <T>(v: T): T => JSON.parse(JSON.stringify(v)) as T,
+}));
+jest.unstable_mockModule('vue-chartjs', () => ({ Line: {}, Scatter: {}, Bar: {}, Chart: {} }));
+const { mountScreen, me, project, rig, sent } = await import('../../testing/mountScreen.ts');
+const { default: ProjectPanel } = await import('./ProjectPanel.vue');
+const { default: ProjectsView } = await import('./ProjectsView.vue');
+
+const goals = [
+  { filter: 'Ha', exposureS: 300, quota: 40 },
+  { filter: 'OIII', exposureS: 300, quota: 20 },
+];
+const night = (more: Partial<ProjectRecord['nights'][number]>) => ({ night: '2026-11-10', filter: 'Ha', accepted: 6, rejected: 0, exposureS: 300, counts: true, ...more }); // prettier-ignore
+const panel = (p: ProjectRecord, options: object = {}) =>
+  mountScreen(ProjectPanel, {
+    props: { project: p },
+    projects: [p],
+    answers: [
+      { method: 'PUT', path: /projects/, body: { ...p, version: 2 } },
+      { path: /\/api\//, body: [] },
+    ],
+    ...options,
+  });
+
+beforeEach(() => {
+  localStorage.clear();
+  document.body.innerHTML = '';
+});
+
+describe('a project', () => {
+  test('counts by filter what real nights brought, and what is left of each goal', async () => {
+    const { wrapper } = await panel(project({ goals, done: { Ha: 12, OIII: 25 } }));
+    const rows = wrapper.findAll('[data-test="goals"] tbody tr');
+    expect(wrapper.find('[data-done="Ha"]').text()).toBe('12');
+    expect(rows.map((r) => r.findAll('td').at(-2)!.text())).toEqual(['28', '0']);
+  });
+  test('names frames of an exposure no goal asks for instead of losing them', async () => {
+    const nights = [night({}), night({ exposureS: 60, counts: false }), night({ night: '2026-11-11', exposureS: 60, counts: false, accepted: 4 }), night({ filter: 'OIII', exposureS: 120, counts: false, accepted: 0 })]; // prettier-ignore
+    const { wrapper } = await panel(project({ goals, nights }));
+    expect(wrapper.find('[data-test="aside"]').text()).toContain('10 × Ha 60 s');
+    expect(wrapper.find('[data-test="aside"]').text()).not.toContain('OIII');
+  });
+  test('a changed goal is sent whole, with the version it was read at', async () => {
+    const { wrapper } = await panel(project({ goals }));
+    const input = wrapper.findAll('label').find((l) => l.text() === 'Goal of Ha')!.element.parentElement!.querySelector('input')!; // prettier-ignore
+    input.value = '60';
+    input.dispatchEvent(new Event('input'));
+    await nextTick();
+    await wrapper.findAll('button').find((b) => b.text() === 'Save')!.trigger('click'); // prettier-ignore
+    await flushPromises();
+    const body = sent.find((s) => s.method === 'PUT')!.body as ProjectRecord;
+    expect(body.version).toBe(1);
+    expect(body.goals).toEqual([{ ...goals[0], quota: 60 }, goals[1]]);
+    expect(body).not.toHaveProperty('done');
+  });
+  test('keeps its last goal, and takes away another only when its owner asks', async () => {
+    const { wrapper } = await panel(project({ goals }));
+    await wrapper.find('[aria-label="Remove OIII"]').trigger('click');
+    expect(wrapper.findAll('[data-test="goals"] tbody tr')).toHaveLength(1);
+    expect(wrapper.find('[aria-label="Remove Ha"]').exists()).toBe(false);
+  });
+  test('of somebody else is closed to a member, with whom to ask; a guest looks', async () => {
+    const theirs = project({ goals, owner: 'Teun Achterberg', ownerId: '00000000-0000-4000-8000-000000000009' });
+    const member = await panel(theirs, { member: me({ role: 'member' }) });
+    expect(member.wrapper.text()).toContain('Teun Achterberg’s project; the owner or a steward may change it');
+    expect(member.wrapper.find('[aria-label="Remove OIII"]').exists()).toBe(false);
+    const guest = await panel(theirs, { member: me({ role: 'guest' }) });
+    expect(guest.wrapper.text()).toContain('Guests may look, not change');
+  });
+});
+
+describe('the list of projects', () => {
+  test('is of every rig, and of the chosen one when only that is asked for', async () => {
+    const other = rig(undefined, 4);
+    const list = [project(), project({ id: '00000000-0000-4000-8000-000000000051', object: 'M 33', rigId: other.id })];
+    const { wrapper } = await mountScreen(ProjectsView, { rigs: [rig(), other], projects: list, answers: [{ path: /\/api\//, body: [] }] }); // prettier-ignore
+    await flushPromises();
+    expect(wrapper.find('tbody').text()).toContain('NGC 281');
+    expect(wrapper.find('tbody').text()).toContain('M 33');
+    await wrapper.find('button[role="switch"]').trigger('click');
+    await nextTick();
+    expect(wrapper.find('tbody').text()).toContain('NGC 281');
+    expect(wrapper.find('tbody').text()).not.toContain('M 33');
+  });
+  test('a guest finds no button that begins one', async () => {
+    const { wrapper } = await mountScreen(ProjectsView, { projects: [project()], member: me({ role: 'guest' }), answers: [{ path: /\/api\//, body: [] }] }); // prettier-ignore
+    await flushPromises();
+    expect(wrapper.findAll('button').some((b) => b.text() === 'Start a project')).toBe(false);
+  });
+});
