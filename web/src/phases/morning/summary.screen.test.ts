@@ -1,0 +1,83 @@
+import { beforeEach, describe, expect, jest, test } from '@jest/globals';
+import type { GuideLogRecord, NightRecord } from '@keen/contract';
+import { summaryOfLog, LogInput } from '@keen/core/guiding';
+import { simulateGuiding } from '@keen/core/observatory';
+import { flushPromises } from '@vue/test-utils';
+
+jest.unstable_mockModule('../../workers/index.ts', () => ({
+  core: () => ({}),
+  plainCopy: <T>(v: T): T => JSON.parse(JSON.stringify(v)) as T,
+}));
+const { mountScreen, rig } = await import('../../testing/mountScreen.ts');
+const { default: MorningSummary } = await import('./MorningSummary.vue');
+
+const id = (n: number) => `00000000-0000-4000-8000-${String(n).padStart(12, '0')}`;
+const taken = (more: object = {}) => ({ filter: 'Ha', object: 'NGC 281', accepted: 10, rejected: 1, ...more });
+const night = (more: object = {}) => ({ id: id(80), rigId: rig().id, night: '2026-11-18', undone: false, planId: null, calibration: 0, taken: [taken()], ...more }) as unknown as NightRecord; // prettier-ignore
+const frame = (n: number, more: object = {}) => ({
+  id: id(200 + n),
+  kind: 'light',
+  accepted: true,
+  reason: '',
+  ...more,
+});
+const log = (): GuideLogRecord => ({ id: id(90), rigId: rig().id, night: '2026-11-18', name: 'a gusty night', note: '', summary: summaryOfLog(LogInput.parse({ samples: simulateGuiding({ seed: 3, seconds: 1800, fault: 'cloud' }) })) }) as unknown as GuideLogRecord; // prettier-ignore
+
+const seen = async (of: { nights?: NightRecord[]; frames?: object[]; logs?: GuideLogRecord[] }) => {
+  const { wrapper } = await mountScreen(MorningSummary, {
+    answers: [
+      { path: /nights\/.*frames/, body: of.frames ?? [] },
+      { path: /guide-logs/, body: of.logs ?? [] },
+      { path: /nights/, body: of.nights ?? [] },
+      { path: /\/api\//, body: [] },
+    ],
+  });
+  await flushPromises();
+  await flushPromises();
+  return wrapper;
+};
+beforeEach(() => {
+  localStorage.clear();
+  document.body.innerHTML = '';
+});
+
+describe('the morning of a rig', () => {
+  test('without anything leads to the night’s folder, the focus runs and a rehearsal', async () => {
+    const wrapper = await seen({});
+    expect(wrapper.find('[data-test="empty"]').text()).toContain('Nothing came back yet');
+    expect(wrapper.findAll('[data-test="empty"] a').map((a) => a.attributes('href'))).toEqual(['/morning/night', '/morning/focus', '/night/run']); // prettier-ignore
+  });
+  test('with logs alone says that no frame is on record, and how frames come', async () => {
+    const wrapper = await seen({ logs: [log()] });
+    expect(wrapper.find('[data-test="verdict"]').text()).toContain('No night is on record for this rig yet');
+    expect(wrapper.text()).toContain('No frame is on record');
+    expect(wrapper.find('[data-test="guiding"]').text()).toMatch(/″ in all/);
+  });
+  test('sums the newest night by filter, and gives the reasons of what was refused', async () => {
+    const frames = [
+      frame(1),
+      frame(2, { accepted: false, reason: 'stars 1.6 times as wide as they should be' }),
+      frame(3, { accepted: false, reason: 'stars 2.1 times as wide as they should be' }),
+      frame(4, { accepted: false, reason: '' }),
+      frame(5, { kind: 'dark', accepted: false, reason: 'not a light' }),
+    ];
+    const wrapper = await seen({ nights: [night({ taken: [taken(), taken({ accepted: 5, rejected: 2 }), taken({ filter: 'OIII', accepted: 7, rejected: 0 })] }), night({ id: id(81), night: '2026-11-10' })], frames }); // prettier-ignore
+    expect(wrapper.find('[data-test="verdict"]').text()).toMatch(/NGC 281, night of .*: 22 good frames, 3 refused/);
+    const rows = wrapper.findAll('.cards tbody tr').slice(0, 2).map((r) => r.findAll('td').slice(1).map((c) => c.text())); // prettier-ignore
+    expect(rows).toEqual([['15', '3'], ['7', '0']]); // prettier-ignore
+    expect(wrapper.text()).toContain('2 refused: stars');
+    expect(wrapper.text()).toContain('1 refused: without a reason');
+    expect(wrapper.text()).not.toContain('not a light');
+  });
+  test('does not tell of a night that was undone', async () => {
+    const wrapper = await seen({ nights: [night({ undone: true })] });
+    expect(wrapper.find('[data-test="empty"]').exists()).toBe(true);
+  });
+  test('of calibration only says so, and one of many refusals is a caution', async () => {
+    const only = await seen({ nights: [night({ taken: [], calibration: 40 })] });
+    expect(only.find('[data-test="verdict"]').text()).toContain('Calibration only');
+    expect(only.text()).toContain('40 for calibration');
+    const poor = await seen({ nights: [night({ taken: [taken({ accepted: 6, rejected: 4 })] })] });
+    expect(poor.find('[data-test="verdict"]').classes()).toContain('is-caution');
+  });
+});
