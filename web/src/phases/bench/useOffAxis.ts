@@ -94,7 +94,10 @@ export function useOffAxis(setup: Readonly<Ref<RigSetup | null>>) {
   }
   function fillGuideSide(): void {
     const g = guider.value!;
-    if (path.value) g.spacersMm = Math.max(0, Math.round((g.spacersMm + path.value.shortfallMm) * 10) / 10);
+    if (!path.value) return;
+    // to a tenth, but into the reach and not just short of it
+    const into = path.value.shortfallMm < 0 ? Math.floor : Math.ceil;
+    g.spacersMm = Math.max(0, into((g.spacersMm + path.value.shortfallMm) * 10) / 10);
   }
   return {
     pupil, guider, path, prismInput, found, told, signs, otherGlassMm, filterShift, begin, place, moveOut, fillGuideSide,

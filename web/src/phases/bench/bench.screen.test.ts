@@ -1,0 +1,156 @@
+import { beforeEach, describe, expect, jest, test } from '@jest/globals';
+import { RIGS } from '@keen/demo';
+import type { RigBuild } from '@keen/core/rig';
+import { flushPromises } from '@vue/test-utils';
+import type { Component } from 'vue';
+
+let works: object = {};
+jest.unstable_mockModule('comlink', () => ({ expose: (w: object) => (works = w), wrap: () => works, proxy: <T>(v: T) => v })); // prettier-ignore
+await import('../../workers/core.worker.ts');
+jest.unstable_mockModule('../../workers/index.ts', () => ({
+  core: () => works,
+  plainCopy: <T>(v: T): T => JSON.parse(JSON.stringify(v)) as T,
+}));
+const { mountScreen, me, rig, sent } = await import('../../testing/mountScreen.ts');
+const { default: OffAxisView } = await import('./OffAxisView.vue');
+const { default: TrainView } = await import('./TrainView.vue');
+const { default: FocuserView } = await import('./FocuserView.vue');
+const { default: CardsView } = await import('./CardsView.vue');
+const { default: BalanceView } = await import('./BalanceView.vue');
+
+type Wrapper = Awaited<ReturnType<typeof mountScreen>>['wrapper'];
+const button = (w: Wrapper, text: string) => w.findAll('button').find((b) => b.text().startsWith(text));
+const verdict = (w: Wrapper) => w.find('[data-test="verdict"]').text();
+const build = (key: string): RigBuild => structuredClone(RIGS.find((r) => r.key === key)!.build);
+
+async function bench(view: Component, of: RigBuild, role: 'steward' | 'guest' = 'steward') {
+  const record = rig(of);
+  const saved = { ...record, revision: 2, version: 2 };
+  const at = await mountScreen(view, {
+    rigs: [record],
+    member: me({ role }),
+    answers: [{ method: 'PUT', path: /rigs/, body: saved }, { method: 'POST', path: /rigs/, body: saved }, { path: /\/api\//, body: [] }], // prettier-ignore
+  });
+  await flushPromises();
+  const save = async () => {
+    await button(at.wrapper, 'Save')!.trigger('click');
+    await flushPromises();
+    return (sent.filter((s) => s.method !== 'GET').at(-1)!.body as { setup: RigBuild }).setup;
+  };
+  return { ...at, save };
+}
+async function press(w: Wrapper, text: string) {
+  await button(w, text)!.trigger('click');
+  await flushPromises();
+  await flushPromises();
+}
+beforeEach(() => {
+  localStorage.clear();
+  document.body.innerHTML = '';
+});
+
+describe('an off-axis guider', () => {
+  test('is put into a rig that has none, with a piece of the train that is its body, and saved with it', async () => {
+    const { wrapper, save } = await bench(OffAxisView, build('refractor'));
+    expect(wrapper.find('[data-test="empty"]').text()).toContain('No off-axis guider on this rig');
+    await press(wrapper, 'Put one in');
+    expect(wrapper.find('[data-test="empty"]').exists()).toBe(false);
+    const system = (await save()).systems[0]!;
+    expect(system.offAxis!.prism.innerEdgeMm).toBeGreaterThan(0);
+    expect(system.train.filter((p) => p.guider)).toHaveLength(1);
+  });
+  test('whose prism shades is moved out until it is clear, and no farther', async () => {
+    const of = build('astrograph');
+    of.systems[0]!.offAxis!.prism.innerEdgeMm -= 4;
+    const { wrapper, save } = await bench(OffAxisView, of);
+    expect(verdict(wrapper)).toContain('The prism shades');
+    const before = of.systems[0]!.offAxis!.prism.innerEdgeMm;
+    await press(wrapper, 'Move it out until it is clear');
+    expect(wrapper.text()).not.toContain('The prism shades');
+    const after = (await save()).systems[0]!.offAxis!.prism.innerEdgeMm;
+    expect(after).toBeGreaterThan(before);
+    expect(after).toBeLessThan(before + 20);
+  });
+  test('out of the guide camera’s reach is told with the length that is missing, and that length mends it', async () => {
+    const of = build('astrograph');
+    of.systems[0]!.offAxis!.spacersMm += 30;
+    const { wrapper } = await bench(OffAxisView, of);
+    expect(wrapper.text()).toContain('The guide camera cannot focus');
+    await press(wrapper, 'Change the guide-side spacers by');
+    expect(wrapper.text()).not.toContain('The guide camera cannot focus');
+  });
+  test('is looked at by a guest without a button that moves it', async () => {
+    const { wrapper } = await bench(OffAxisView, build('astrograph'), 'guest');
+    for (const text of ['Move it out', 'Change the guide-side', 'Put one in']) expect(button(wrapper, text)).toBeUndefined(); // prettier-ignore
+  });
+});
+
+describe('the train', () => {
+  test('says how much is missing; a piece of that length makes it right', async () => {
+    const of = build('refractor');
+    const { wrapper, save } = await bench(TrainView, of);
+    const missing = Number(/([\d.]+)\s?mm short/.exec(verdict(wrapper))![1]);
+    await press(wrapper, 'Add another piece');
+    const lengths = wrapper.findAll('input').filter((i) => /documented/i.test(i.element.labels?.[0]?.textContent ?? '')); // prettier-ignore
+    const last = lengths.at(-1)!;
+    await last.setValue(String(missing));
+    await flushPromises();
+    expect(verdict(wrapper)).not.toContain('short: add');
+    expect((await save()).systems[0]!.train).toHaveLength(of.systems[0]!.train.length + 1);
+  });
+  test('faces that do not meet come before every length', async () => {
+    const of = build('refractor');
+    const train = of.systems[0]!.train;
+    const at = train.findIndex((p) => p.rear);
+    train[at]!.rear = { size: 'M68x1', gender: 'male' };
+    const { wrapper } = await bench(TrainView, of);
+    expect(verdict(wrapper)).toMatch(/mends it|No adapter in the drawer mends it/);
+    expect(wrapper.find('.is-bad').exists()).toBe(true);
+  });
+});
+
+describe('the focuser', () => {
+  test('a ring more is a choice more, and one that is taken away is one less', async () => {
+    const { wrapper } = await bench(FocuserView, build('refractor'));
+    const choices = () => wrapper.findAll('table.figures tbody tr').length;
+    const before = choices();
+    await press(wrapper, 'Add a ring');
+    expect(wrapper.findAll('button').filter((b) => b.text() === '✕').length).toBeGreaterThan(0);
+    const withRing = choices();
+    expect(withRing).toBeGreaterThanOrEqual(before);
+    await wrapper.findAll('button').filter((b) => b.text() === '✕').at(-1)!.trigger('click'); // prettier-ignore
+    await flushPromises();
+    expect(choices()).toBeLessThanOrEqual(withRing);
+  });
+});
+
+describe('bench cards', () => {
+  test('carry the weights first, the train piece by piece, and the cautions that belong to them', async () => {
+    const of = build('newtonian');
+    const { wrapper } = await bench(CardsView, of);
+    const text = wrapper.text();
+    expect(text).toContain('Weights first');
+    expect(text).toContain('two people above 12');
+    for (const p of of.systems[0]!.train) expect(text).toContain(p.name);
+    expect(text.indexOf('Weights first')).toBeLessThan(text.indexOf('two people above'));
+  });
+});
+
+describe('balance', () => {
+  test('the moves are said in order; carried out, the rig is in balance and can be saved so', async () => {
+    const { wrapper, save } = await bench(BalanceView, build('refractor'));
+    expect(verdict(wrapper)).toContain('Back-heavy');
+    const steps = wrapper.findAll('[data-test="steps"] li').map((l) => l.text());
+    expect(steps.length).toBeGreaterThan(1);
+    expect(steps[0]).toMatch(/^(Move|Hang|Right ascension locked|Weights)/);
+    await press(wrapper, 'Done: take these over');
+    expect(verdict(wrapper)).not.toContain('Back-heavy');
+    const before = build('refractor');
+    expect((await save()).slide.markMm).not.toBe(before.slide.markMm);
+  });
+  test('a guest reads the moves and carries none out', async () => {
+    const { wrapper } = await bench(BalanceView, build('refractor'), 'guest');
+    expect(wrapper.findAll('[data-test="steps"] li').length).toBeGreaterThan(1);
+    expect(button(wrapper, 'Done: take these over')).toBeUndefined();
+  });
+});
