@@ -1,6 +1,5 @@
 /** One number read from the beginning of a text. */
-export type NumberRead =
-  { ok: true; value: number; length: number; grouped: boolean } | { ok: false; reason: string } | null;
+export type NumberRead = { ok: true; value: number; length: number } | { ok: false; reason: string } | null;
 
 const FRACTIONS: Readonly<Record<string, number>> = {
   '½': 1 / 2,
@@ -35,11 +34,10 @@ export function readNumber(text: string): NumberRead {
       ok: true,
       value: Number(whole0 ?? 0) + Number(top) / Number(bottom),
       length: whole.length,
-      grouped: false,
     };
   }
   const lone = FRACTIONS[text.charAt(0)];
-  if (lone !== undefined) return ended(text, lone, 1, false);
+  if (lone !== undefined) return ended(text, lone, 1);
   const grouped = GROUPED.exec(text)?.[0];
   const head = grouped ?? PLAIN.exec(text)?.[0];
   if (head === undefined) return null;
@@ -56,16 +54,16 @@ export function readNumber(text: string): NumberRead {
   const small = FRACTIONS[text.slice(length).trimStart().charAt(0)];
   if (small !== undefined && /^\d+$/.test(digits)) {
     const at = text.length - text.slice(length).trimStart().length;
-    return ended(text, Number(digits) + small, at + 1, false);
+    return ended(text, Number(digits) + small, at + 1);
   }
   const power = EXPONENT.exec(text.slice(length));
   const value = Number(digits + (power ? `e${power[1]}` : ''));
   if (!Number.isFinite(value)) return { ok: false, reason: `“${text.slice(0, 24)}” is too large a number` };
-  return ended(text, value, length + (power?.[0].length ?? 0), grouped !== undefined);
+  return ended(text, value, length + (power?.[0].length ?? 0));
 }
 
 /** A number may not run into another one. */
-const ended = (text: string, value: number, length: number, grouped: boolean): NumberRead =>
+const ended = (text: string, value: number, length: number): NumberRead =>
   /^\d/.test(text.slice(length))
     ? { ok: false, reason: `“${text.slice(0, 24)}” is not one number` }
-    : { ok: true, value, length, grouped };
+    : { ok: true, value, length };

@@ -65,7 +65,7 @@ describe('three pulls of a spring scale', () => {
   test('that are swapped say so instead of a moment', async () => {
     const { wrapper } = await begin();
     await pull(wrapper, 'Add right ascension', '-2 N', '-2 N');
-    expect(wrapper.find('[data-test="verdict"]').text() || wrapper.text()).toMatch(/swapped|greater|least/);
+    expect(wrapper.text()).toMatch(/swapped/);
   });
   test('are kept in this browser until they are taken away', async () => {
     const { wrapper } = await begin();
