@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { FrameKind } from '@keen/core/exchange';
+import { RefusalCode } from '@keen/core/observatory';
 import { SystemKey } from '@keen/core/rig';
 import { byId, Day, Id, Instant, none, Ok } from './common.ts';
 import { RunKind } from './projects.ts';
@@ -45,6 +46,8 @@ export const FrameFields = z.strictObject({
   header: FrameHeader,
   accepted: z.boolean(),
   reason: z.string().max(200),
+  /** Why it does not count; null for a frame that does, and where nobody said. */
+  refusal: RefusalCode.nullable().default(null),
 });
 export type FrameFields = z.infer<typeof FrameFields>;
 

@@ -200,6 +200,7 @@ class Conductor {
       temperatureC: this.o.focuser.temperatureC(),
       accepted: refusal === null,
       reason: refusal?.text ?? '',
+      refusal: refusal?.code ?? null,
     });
   }
 

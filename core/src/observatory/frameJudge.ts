@@ -1,4 +1,5 @@
 import { median } from 'simple-statistics';
+import { z } from 'zod';
 import type { FrameMeasure } from './devices.ts';
 
 /** A frame is refused when its stars are wider than this many times the filter's typical frame; common practice, no source. */
@@ -10,9 +11,22 @@ export const ECCENTRICITY_LIMIT = 0.55;
 const SKY_SUSPECT = 1.2;
 const SKY_CLOUD = 1.5;
 
-/** Why a frame should not count: a code to act on, and words. `wide` is what a focus run may cure. */
+/** Why a frame does not count: wide stars (a focus run may cure it), few stars under a bright sky, few stars, long stars, a bright sky, or a person's word. */
+export const RefusalCode = z.enum(['wide', 'cloud', 'few', 'long', 'bright', 'by-hand']);
+export type RefusalCode = z.infer<typeof RefusalCode>;
+/** The codes as headings, their figures left out. */
+export const REFUSAL_WORDS: Record<RefusalCode, string> = {
+  wide: 'stars too wide',
+  cloud: 'cloud: few stars, bright sky',
+  few: 'few stars',
+  long: 'long stars',
+  bright: 'bright sky: cloud',
+  'by-hand': 'refused by hand',
+};
+
+/** A code to act on, and words with the figures. */
 export interface Refusal {
-  code: 'wide' | 'cloud' | 'few' | 'long' | 'bright';
+  code: RefusalCode;
   text: string;
 }
 

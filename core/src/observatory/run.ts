@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { Verdict } from '../calculation/index.ts';
 import { EventKind, TimelineInput } from '../sequence/index.ts';
+import { RefusalCode } from './frameJudge.ts';
 
 /** Offsets the run applies on a filter change. */
 export const AppliedOffsets = z.strictObject({
@@ -41,6 +42,8 @@ export const RunFrame = z.strictObject({
   temperatureC: z.number(),
   accepted: z.boolean(),
   reason: z.string(),
+  /** Null for a good frame, and for frames kept before there were codes. */
+  refusal: RefusalCode.nullable().default(null),
 });
 export type RunFrame = z.infer<typeof RunFrame>;
 

@@ -154,6 +154,7 @@ export function models(db: Sequelize) {
       measures: json,
       accepted: whole,
       reason: text,
+      refusal: text,
       countedHash: text,
       fileHash: text,
     }),

@@ -188,6 +188,7 @@ export interface FrameRow {
   measures: Record<string, number>;
   accepted: number;
   reason: string;
+  refusal: FrameFields['refusal'];
   /** Club and file while the frame counts: unique, so that a file counts once. */
   countedHash: string | null;
   fileHash: string | null;

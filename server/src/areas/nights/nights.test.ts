@@ -37,6 +37,7 @@ const light = (n: number, more: Partial<FrameFields> = {}): FrameFields => ({
   header: { gain: 100 },
   accepted: true,
   reason: '',
+  refusal: null,
   ...more,
 });
 const bring = async (p: Person, frames: FrameFields[], night = '2026-11-10') => {

@@ -82,6 +82,7 @@ export function nightsService(store: Store) {
     measures: f.measures,
     accepted: f.accepted === 1,
     reason: f.reason,
+    refusal: f.refusal,
   });
 
   async function held(who: Actor, id: string, t?: Transaction): Promise<RunRow> {
@@ -195,6 +196,7 @@ export function nightsService(store: Store) {
             measures: {},
             accepted: f.accepted ? 1 : 0,
             reason: f.reason,
+            refusal: f.accepted ? null : f.refusal,
             countedHash: counted(f),
             fileHash: f.hash,
           })),
@@ -238,7 +240,11 @@ export function nightsService(store: Store) {
         demandOwner(who, run.byId, 'this night');
         if (run.state === 'discarded') throw new Problem('already_done', 'This night has been undone.');
         const [changed] = await store.frames.update(
-          { accepted: body.accepted ? 1 : 0, reason: body.accepted ? '' : body.reason },
+          {
+            accepted: body.accepted ? 1 : 0,
+            reason: body.accepted ? '' : body.reason,
+            refusal: body.accepted ? null : 'by-hand',
+          },
           { where: { runId: id, id: body.frames }, transaction: t },
         );
         await store.audit(

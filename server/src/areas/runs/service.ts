@@ -187,6 +187,7 @@ export function runsService(store: Store) {
             measures: { hfdPx: f.hfdPx, stars: f.stars, eccentricity: f.eccentricity, background: f.background },
             accepted: f.accepted ? 1 : 0,
             reason: f.reason.slice(0, 200),
+            refusal: f.refusal,
             countedHash: null,
             fileHash: null,
           })),

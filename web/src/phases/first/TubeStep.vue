@@ -49,8 +49,8 @@ const OPTICS = [
   <template v-if="draft.tube">
     <FieldGrid :record="draft.tube" :fields="OPTICS" />
     <p v-if="draft.tube.backFocusMm !== null" class="muted small">
-      {{ draft.tube.kind === 'lens' ? 'Its flange stands' : 'A usual corrector wants' }} {{ draft.tube.backFocusMm }} mm
-      to the sensor; another distance goes in later, under Train.
+      {{ draft.tube.kind === 'lens' ? 'Its flange stands' : 'A usual corrector wants' }}
+      {{ units.length(draft.tube.backFocusMm) }} to the sensor; another distance goes in later, under Train.
     </p>
   </template>
 </template>

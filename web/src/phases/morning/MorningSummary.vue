@@ -7,6 +7,7 @@ import {
   type NightRecord,
   type RunRecord,
 } from '@keen/contract';
+import { REFUSAL_WORDS } from '@keen/core/observatory';
 import { figure } from '@keen/core/quantities';
 import { computed, ref, shallowRef, watch } from 'vue';
 import { RouterLink } from 'vue-router';
@@ -74,12 +75,12 @@ const counted = computed(() => {
   }
   return [...byFilter.values()];
 });
-/** Refusals by their reason, figures and remarks in it left out. */
+/** Refusals by what they were for. */
 const reasons = computed(() => {
   const count = new Map<string, number>();
   for (const f of frames.value) {
     if (f.accepted || f.kind !== 'light') continue;
-    const why = f.reason.replace(/[\d.]+ times/, '').replace(/\(.*\)/, '').trim() || 'without a reason'; // prettier-ignore
+    const why = f.refusal ? REFUSAL_WORDS[f.refusal] : f.reason || 'without a reason';
     count.set(why, (count.get(why) ?? 0) + 1);
   }
   return [...count].sort((a, b) => b[1] - a[1]);

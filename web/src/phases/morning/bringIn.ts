@@ -139,6 +139,7 @@ export const fieldsOf = (f: Matched): FrameFields => ({
   }),
   accepted: f.accepted,
   reason: f.reason,
+  refusal: f.accepted ? null : 'by-hand',
 });
 
 const EMPTY: ReadFrame = {

@@ -19,6 +19,7 @@ const frame = (n: number, more: object = {}) => ({
   kind: 'light',
   accepted: true,
   reason: '',
+  refusal: null,
   ...more,
 });
 const log = (): GuideLogRecord => ({ id: id(90), rigId: rig().id, night: '2026-11-18', name: 'a gusty night', note: '', summary: summaryOfLog(LogInput.parse({ samples: simulateGuiding({ seed: 3, seconds: 1800, fault: 'cloud' }) })) }) as unknown as GuideLogRecord; // prettier-ignore
@@ -56,8 +57,8 @@ describe('the morning of a rig', () => {
   test('sums the newest night by filter, and gives the reasons of what was refused', async () => {
     const frames = [
       frame(1),
-      frame(2, { accepted: false, reason: 'stars 1.6 times as wide as they should be' }),
-      frame(3, { accepted: false, reason: 'stars 2.1 times as wide as they should be' }),
+      frame(2, { accepted: false, reason: 'stars 1.6 times as wide as they should be', refusal: 'wide' }),
+      frame(3, { accepted: false, reason: 'stars 2.1 times as wide as they should be', refusal: 'wide' }),
       frame(4, { accepted: false, reason: '' }),
       frame(5, { kind: 'dark', accepted: false, reason: 'not a light' }),
     ];
@@ -65,7 +66,7 @@ describe('the morning of a rig', () => {
     expect(wrapper.find('[data-test="verdict"]').text()).toMatch(/NGC 281, night of .*: 22 good frames, 3 refused/);
     const rows = wrapper.findAll('.cards tbody tr').slice(0, 2).map((r) => r.findAll('td').slice(1).map((c) => c.text())); // prettier-ignore
     expect(rows).toEqual([['15', '3'], ['7', '0']]); // prettier-ignore
-    expect(wrapper.text()).toContain('2 refused: stars');
+    expect(wrapper.text()).toContain('2 refused: stars too wide');
     expect(wrapper.text()).toContain('1 refused: without a reason');
     expect(wrapper.text()).not.toContain('not a light');
   });
