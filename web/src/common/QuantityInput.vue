@@ -84,6 +84,11 @@ function read(tidy: boolean) {
     emit('update:modelValue', null);
     return;
   }
+  // the shown text is rounded: read again it must not round what is stored
+  if (props.modelValue !== null && text.value === shown(props.modelValue) && judge(props.modelValue) === '') {
+    trouble.value = '';
+    return;
+  }
   const got = parse(text.value);
   trouble.value = got.ok ? judge(got.value) : got.message;
   if (trouble.value || !got.ok) {

@@ -27,7 +27,10 @@ let turn = 0;
 watch(typed, async (text) => {
   at.value = 0;
   const mine = ++turn;
-  const found = text.trim().length < 2 ? [] : await core().find(text, 6);
+  // what answered the former text must not be there for Enter
+  objects.value = [];
+  if (text.trim().length < 2) return;
+  const found = await core().find(text, 6);
   if (mine === turn) objects.value = found;
 });
 
@@ -103,8 +106,8 @@ function choose(h: Hit | undefined) {
         @mouseenter="at = i"
         @click="choose(h)"
       >
-        <span class="muted kind">{{ h.kind }}</span> <strong>{{ h.title }}</strong>
-        <span class="muted">{{ h.more }}</span>
+        <span class="muted kind">{{ h.kind }}</span> <strong>{{ h.title }}</strong>{{ ' '
+        }}<span class="muted">{{ h.more }}</span>
       </li>
       <li v-if="hits.length === 0" class="muted">
         Nothing by that name. Objects are found by designation: NGC 891, M 33, IC 5146.

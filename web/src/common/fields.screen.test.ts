@@ -57,6 +57,42 @@ describe('a quantity field', () => {
     expect(await type('5 1/2')).toBeCloseTo(139.7, 9);
     expect(await type('5')).toBeCloseTo(127, 9);
   });
+  test('looked at and left as it was, a number is not rounded to what is shown', async () => {
+    const { wrapper, input } = await field({ modelValue: 5.4567, dimension: 'mass' });
+    expect(input.element.value).toBe('5.46');
+    await input.setValue('5.4');
+    await wrapper.setProps({ modelValue: 5.4567 } as never);
+    await input.setValue('5.46');
+    await input.trigger('change');
+    expect(wrapper.emitted('update:modelValue')!.map((e) => e[0])).toEqual([5.4, 5.4]);
+    await input.setValue('44 lb');
+    await wrapper.setProps({ modelValue: wrapper.emitted('update:modelValue')!.at(-1)![0] } as never);
+    await input.trigger('change');
+    expect(wrapper.emitted('update:modelValue')!.at(-1)![0]).toBeCloseTo(19.95806, 5);
+  });
+  test('arrows step, Shift ten of them, Alt a tenth, and stop at the ends of the range', async () => {
+    const { wrapper, input } = await field({ modelValue: 8, dimension: 'length', step: 2, min: 0, max: 20 });
+    const step = async (key: string, more: object = {}) => {
+      await input.trigger('keydown', { key, ...more });
+      const value = wrapper.emitted('update:modelValue')!.at(-1)![0] as number;
+      await wrapper.setProps({ modelValue: value } as never);
+      return value;
+    };
+    expect(await step('ArrowUp')).toBe(10);
+    expect(await step('ArrowDown', { altKey: true })).toBe(9.8);
+    expect(await step('ArrowUp', { shiftKey: true })).toBe(20);
+    await step('ArrowDown', { shiftKey: true });
+    expect(await step('ArrowDown')).toBe(0);
+    expect(input.element.value).toBe('0');
+  });
+  test('emptied, an optional one is nothing and any other keeps its number', async () => {
+    const may = await field({ modelValue: 3, dimension: 'mass', optional: true });
+    expect(await may.type('')).toBeNull();
+    const must = await field({ modelValue: 3, dimension: 'mass' });
+    await must.type('');
+    expect(must.wrapper.emitted('update:modelValue')).toBeUndefined();
+    expect(must.wrapper.find('[role="alert"]').exists()).toBe(true);
+  });
 });
 
 test('a working shows its figures in the reader’s units and says that its formulas are metric', async () => {

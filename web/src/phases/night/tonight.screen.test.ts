@@ -1,0 +1,123 @@
+import { beforeEach, describe, expect, jest, test } from '@jest/globals';
+import { flushPromises } from '@vue/test-utils';
+import { button, field, press, type } from '../../testing/hands.ts';
+
+let works: unknown;
+jest.unstable_mockModule('comlink', () => ({
+  expose: (w: unknown) => (works = w),
+  wrap: () => works,
+  proxy: <T>(v: T) => v,
+}));
+await import('../../workers/core.worker.ts');
+jest.unstable_mockModule('../../workers/index.ts', () => ({
+  core: () => works,
+  plainCopy: <T>(v: T): T => JSON.parse(JSON.stringify(v)) as T,
+}));
+const { mountScreen, me, project } = await import('../../testing/mountScreen.ts');
+const { default: TonightView } = await import('./TonightView.vue');
+const { default: TargetView } = await import('./TargetView.vue');
+
+/** A catalogue of three: one that stands well from 47° N in November, one of the far south, one too small for the field. */
+const sky = { source: '', licence: '', id: ['NGC 281', 'NGC 2070', 'NGC 7662'], alias: [null, null, null], name: [null, null, null], type: ['en', 'en', 'pn'], raDeg: [13.2, 84.7, 351.5], decDeg: [56.6, -69.1, 42.5], mag: [7.4, 8, 8.3], majorArcmin: [35, 40, 0.5], minorArcmin: [30, 25, 0.5] }; // prettier-ignore
+const answers = [
+  { path: /deep-sky/, body: sky },
+  { path: /\/api\//, body: [] },
+];
+const id = (n: number) => `00000000-0000-4000-8000-${String(n).padStart(12, '0')}`;
+const NOW = Date.parse('2026-11-14T19:00:00Z');
+const settle = async () => {
+  for (let i = 0; i < 6; i++) await flushPromises();
+};
+beforeEach(() => {
+  localStorage.clear();
+  document.body.innerHTML = '';
+  jest.spyOn(Date, 'now').mockReturnValue(NOW);
+});
+
+describe('tonight', () => {
+  const north = project();
+  const south = project({ id: id(51), name: 'far south', object: 'NGC 2070', raDeg: 84.7, decDeg: -69.1 });
+  const open = async (more: object = {}) => {
+    const screen = await mountScreen(TonightView, { answers, projects: [south, north], ...more });
+    await settle();
+    return screen;
+  };
+  const figures = (w: Awaited<ReturnType<typeof open>>['wrapper']) =>
+    Object.fromEntries(w.findAll('[data-test="object"] table')[0]!.findAll('tr').map((r) => r.findAll('td').map((c) => c.text()))); // prettier-ignore
+  test('one lane a project; what never rises says never and is not the one looked at', async () => {
+    const { wrapper } = await open();
+    expect(wrapper.find('[data-test="object"] h2').text()).toBe(north.name);
+    expect(figures(wrapper)['Workable']).toMatch(/^\d\d:\d\d–\d\d:\d\d/);
+    expect(wrapper.find('[data-test="verdict"]').text()).toContain('NGC 281');
+    document.body.dispatchEvent(new KeyboardEvent('keydown', { key: 'j', bubbles: true }));
+    await settle();
+    expect(wrapper.find('[data-test="object"] h2').text()).toBe(south.name);
+    expect(figures(wrapper)['Workable']).toBe('never');
+    document.body.dispatchEvent(new KeyboardEvent('keydown', { key: 'j', bubbles: true }));
+    await settle();
+    expect(wrapper.find('[data-test="object"] h2').text()).toBe(south.name);
+  });
+  test('progress stands against the goal, and what is done is said done', async () => {
+    const done = project({ done: { Ha: 40 }, goals: [{ filter: 'Ha', exposureS: 300, quota: 40 }, { filter: 'OIII', exposureS: 180, quota: 10 }] }); // prettier-ignore
+    const { wrapper } = await open({ projects: [done] });
+    const rows = wrapper.findAll('[data-test="object"] table')[1]!.findAll('tr').map((r) => r.findAll('td').slice(2).map((c) => c.text())); // prettier-ignore
+    expect(rows).toEqual([
+      ['40/40', 'done'],
+      ['0/10', '10 × 180 s'],
+    ]);
+  });
+  test('without a project the sky itself proposes, and only what fits the field and rises', async () => {
+    const { wrapper } = await open({ projects: [] });
+    expect(wrapper.find('[data-test="empty"]').text()).toContain('No project for this rig yet');
+    expect(wrapper.find('[data-test="scan"]').text()).toMatch(/^3 objects gone through/);
+    const list = wrapper.findAll('section').at(-1)!.text();
+    expect(list).toContain('NGC 281');
+    expect(list).not.toMatch(/NGC 2070|NGC 7662/);
+    expect(wrapper.find('a[href*="object=NGC"]').attributes('href')).toMatch(/^\/season\?object=NGC.281$/);
+  });
+  test('a guest sees its plan and starts nothing', async () => {
+    const { wrapper, router } = await open({ member: me({ role: 'guest', clubKind: 'club' }) });
+    expect(wrapper.text()).not.toContain('Start a project');
+    await press(wrapper, 'See its plan');
+    expect(router.currentRoute.value.fullPath).toBe(`/night/plan?project=${north.id}`);
+  });
+});
+
+describe('target and guide star', () => {
+  const open = async (more: object = {}) => {
+    const screen = await mountScreen(TargetView, { answers, projects: [project()], ...more });
+    await settle();
+    return screen;
+  };
+  const ANGLE = 'Camera angle';
+  const framing = { raDeg: 13.2, decDeg: 56.6, angleDeg: 12.34, windowPaDeg: null, columns: 1, rows: 1, overlap: 0.1, star: null, guideExposureS: null, words: 'old-heron', aspect: 'f'.repeat(16), at: '2026-11-02T20:00:00.000Z', by: 'Noor Vik', byId: id(1) }; // prettier-ignore
+  test('an angle typed turns the frame and is nobody’s until it is pinned; undo and discard take it back', async () => {
+    const { wrapper, sent } = await open();
+    expect(wrapper.text()).toContain('Not pinned yet');
+    await type(wrapper, ANGLE, '37.5');
+    expect(button(wrapper, 'Discard')).toBeTruthy();
+    await type(wrapper, ANGLE, '400');
+    expect(wrapper.find('.quantity [role="alert"]').text()).toMatch(/At most 360/);
+    await type(wrapper, ANGLE, '90');
+    await press(wrapper, 'Undo');
+    expect(field(wrapper, ANGLE).element.value).not.toBe('90');
+    await press(wrapper, 'Discard');
+    expect(field(wrapper, ANGLE).element.value).toBe('0');
+    expect(sent.filter((s) => s.method !== 'GET')).toEqual([]);
+  });
+  test('pinned on another train it says so, and how it was pinned', async () => {
+    const { wrapper } = await open({ projects: [project({ framing: framing as never })] });
+    expect(wrapper.find('[data-test="pinned"]').text()).toMatch(/Pinned at 12\.3°, by Noor Vik on/);
+    expect(wrapper.text()).toContain('Pinned on old-heron; the train is amber-heron now');
+  });
+  test('a member tries angles in another’s project without pinning; a guest only looks', async () => {
+    const member = me({ id: id(7), role: 'member', clubKind: 'club', owner: false });
+    const { wrapper } = await open({ member });
+    expect(wrapper.text()).toContain('only the owner or a steward pins its framing');
+    expect(wrapper.text()).not.toContain('Pin the framing');
+    expect(field(wrapper, ANGLE).element.disabled).toBe(false);
+    const guest = await open({ member: me({ ...member, role: 'guest' }) });
+    expect(guest.wrapper.text()).toContain('Guests may look, not change');
+    expect(field(guest.wrapper, ANGLE).element.disabled).toBe(true);
+  });
+});
