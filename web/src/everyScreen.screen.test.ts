@@ -1,4 +1,4 @@
-import { beforeEach, describe, expect, jest, test } from '@jest/globals';
+import { afterEach, beforeEach, describe, expect, jest, test } from '@jest/globals';
 import { RIGS } from '@keen/demo';
 import { flushPromises } from '@vue/test-utils';
 import type { Component } from 'vue';
@@ -15,7 +15,7 @@ jest.unstable_mockModule('./workers/index.ts', () => ({
   plainCopy: <T>(v: T): T => JSON.parse(JSON.stringify(v)) as T,
 }));
 jest.unstable_mockModule('vue-chartjs', () => ({ Line: {}, Scatter: {}, Bar: {}, Chart: {} }));
-const { mountScreen, me, project, rig } = await import('./testing/mountScreen.ts');
+const { mountScreen, me, project, rig, site } = await import('./testing/mountScreen.ts');
 const { useUnits } = await import('./stores/units.ts');
 
 const SCREENS: Record<string, () => Promise<{ default: unknown }>> = {
@@ -100,4 +100,20 @@ describe('a person who chose inches, pounds and °F reads them', () => {
         wrapper.unmount();
       },
     );
+});
+
+describe('at 58° N about midsummer, when it never gets dark', () => {
+  afterEach(() => void jest.restoreAllMocks());
+  test.each(Object.keys(SCREENS))('%s says what it can and computes nothing out of nothing', async (path) => {
+    jest.spyOn(Date, 'now').mockReturnValue(Date.parse('2027-06-21T20:00:00Z'));
+    const north = { ...site(), latitudeDeg: 58.4, longitudeDeg: 15.6, timeZone: 'Europe/Stockholm' };
+    const { wrapper, club } = await mountScreen(await screenAt(path), { sites: [north], projects: [project()], answers: lists, at: path }); // prettier-ignore
+    for (let i = 0; i < 4; i++) await flushPromises();
+    expect(club.night).toBe('2027-06-21');
+    const text = wrapper.text();
+    expect(text.length).toBeGreaterThan(20);
+    expect(/.{0,40}(NaN|undefined|Infinity|Invalid).{0,20}/.exec(text)?.[0] ?? '').toBe('');
+    if (path === '/night') expect(wrapper.find('[data-test="verdict"]').text()).toMatch(/dark/i);
+    wrapper.unmount();
+  });
 });

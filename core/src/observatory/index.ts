@@ -2,7 +2,14 @@ export type * from './devices.ts';
 export { standIns, temperatureAt, drawCloud, type HiddenWorld } from './standIns.ts';
 export { conduct } from './conductor.ts';
 export { RunPlan, RunEvent, RunFrame, RunFocus, RunResult, AppliedOffsets } from './run.ts';
-export { FrameJudge, RefusalCode, REFUSAL_WORDS, HFD_LIMIT, STAR_SHARE_LIMIT, ECCENTRICITY_LIMIT } from './frameJudge.ts';
+export {
+  FrameJudge,
+  RefusalCode,
+  REFUSAL_WORDS,
+  HFD_LIMIT,
+  STAR_SHARE_LIMIT,
+  ECCENTRICITY_LIMIT,
+} from './frameJudge.ts';
 export { hiddenWorldOf, zoneStepsOf } from './world.ts';
 export {
   simulateGuiding,

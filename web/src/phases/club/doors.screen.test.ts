@@ -1,5 +1,6 @@
 import { beforeEach, describe, expect, jest, test } from '@jest/globals';
 import { flushPromises } from '@vue/test-utils';
+import type { Answer } from '../../testing/mountScreen.ts';
 import { button, card, cards, field, pick, press, pressOutside, type } from '../../testing/hands.ts';
 
 jest.unstable_mockModule('../../workers/index.ts', () => ({
@@ -142,7 +143,7 @@ describe('members', () => {
     body(text).dispatchEvent(new Event('input'));
   };
   test('are added by a steward; each complaint names its field, and what was typed stays', async () => {
-    const answers = [
+    const answers: Answer[] = [
       { path: /members/, body: [club.member] },
       { method: 'POST', path: /members/, status: 400, body: { ...refusal(400, 'invalid_input', ''), issues: [{ path: 'password', message: 'at least 8 characters' }] } }, // prettier-ignore
     ];
