@@ -8,6 +8,7 @@ import { pino } from 'pino';
 import { pinoHttp } from 'pino-http';
 import { QueryTypes, type Sequelize } from 'sequelize';
 import { demandToken, sessions } from './access/index.ts';
+import { calculationPool, type Calculate } from './areas/calculations/pool.ts';
 import { calculationRoutes } from './areas/calculations/routes.ts';
 import { changeRoutes } from './areas/changes/routes.ts';
 import { duskRoutesOf } from './areas/dusk/routes.ts';
@@ -29,7 +30,12 @@ import type { Store } from './store.ts';
 /** Largest request body; focus logs are parsed in the browser and arrive as runs. */
 const BODY_LIMIT = '4mb';
 
-export function makeApp(config: Config, db: Sequelize, store: Store): Express {
+export function makeApp(
+  config: Config,
+  db: Sequelize,
+  store: Store,
+  calculate: Calculate = calculationPool(config.dataFolder).calculate,
+): Express {
   const app = express();
   app.disable('x-powered-by');
   if (config.trustProxy) app.set('trust proxy', 1);
@@ -78,13 +84,13 @@ export function makeApp(config: Config, db: Sequelize, store: Store): Express {
   });
 
   app.use('/data', express.static(config.dataFolder, { immutable: true, maxAge: '30d', index: false }));
-  app.use('/api', express.json({ limit: BODY_LIMIT }));
+  app.use('/api', sessions(db, config));
   const open = Router();
-  calculationRoutes(open, config);
+  calculationRoutes(open, config, calculate);
   app.use(open);
 
-  app.use('/api', sessions(db, config));
   app.use('/api', demandToken);
+  app.use('/api', express.json({ limit: BODY_LIMIT }));
   const router = Router();
   const serve = serveOn(router, store);
   memberRoutes(router, serve, store, config);

@@ -1,5 +1,6 @@
 import { join } from 'node:path';
 import { makeApp } from './app.ts';
+import { calculationPool } from './areas/calculations/pool.ts';
 import { makeClock } from './clock.ts';
 import { readConfig } from './config.ts';
 import { demoService } from './areas/members/demo.ts';
@@ -20,7 +21,8 @@ const demo = demoService(store);
 if (config.loadDemo && (await store.members.count()) === 0 && !(await demo.removed()) && (await demo.bringBack()))
   say('demo club loaded');
 
-const server = makeApp(config, db, store).listen(config.port, config.host);
+const pool = calculationPool(config.dataFolder);
+const server = makeApp(config, db, store, pool.calculate).listen(config.port, config.host);
 server.on('listening', () => {
   say(`listening on http://${config.host}:${config.port}`);
   process.send?.({ ready: true, port: config.port });
@@ -39,7 +41,7 @@ const stop = () => {
   if (stopping) return;
   stopping = true;
   server.close(() => {
-    void db.close().then(() => process.exit(0));
+    void Promise.all([db.close(), pool.close()]).then(() => process.exit(0));
   });
   server.closeIdleConnections();
   setTimeout(() => process.exit(0), 5000).unref();

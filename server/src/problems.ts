@@ -17,7 +17,9 @@ export const PROBLEMS = {
   in_use: [409, 'It is still in use'],
   already_done: [409, 'That was done before'],
   too_large: [413, 'That is too large'],
+  too_much_work: [422, 'That is more work than one question may take'],
   too_many: [429, 'Too many tries; wait a little'],
+  busy: [503, 'The machine is busy with other calculations; ask again in a moment'],
   database_down: [503, 'The database does not answer; nothing was saved'],
   internal: [500, 'Something went wrong on our side'],
 } as const satisfies Record<string, readonly [number, string]>;

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { latitudeDeg, massKg, noRepeats, positive, atLeastZero, quantity } from '../calculation/index.ts';
+import { latitudeDeg, massKg, noRepeats, positive, atLeastZero, quantity, within } from '../calculation/index.ts';
 
 /** Standard gravity [m/s²], by definition (CGPM 1901). */
 export const STANDARD_GRAVITY = 9.80665;
@@ -64,6 +64,27 @@ export const Relocation = z.strictObject({
   to: z.array(z.strictObject({ name: z.string().min(1).max(120), ...place })).max(40),
 });
 
+/** Finest turn of the rings worth trying [deg]. */
+const FINEST_TURN_DEG = 0.5;
+/** The tube turned in its rings: the named masses turn together about a line along the tube. */
+export const RingTurn = z.strictObject({
+  axisXMm: quantity('mm', 'Where the tube’s middle stands along the declination axis'),
+  axisYMm: quantity('mm', 'and sideways').default(0),
+  masses: z
+    .array(z.string().min(1).max(120))
+    .max(200)
+    .superRefine(noRepeats((n) => n, 'the mass')),
+  stepDeg: z
+    .number()
+    .min(FINEST_TURN_DEG)
+    .max(360)
+    .meta({ unit: 'deg', description: 'Turns are tried by this step' })
+    .default(15),
+  minDeg: within('deg', -360, 360, 'Turns lie above this').default(-180),
+  maxDeg: within('deg', -360, 360, 'and up to this').default(180),
+});
+export type RingTurn = z.infer<typeof RingTurn>;
+
 const range = <K extends string, L extends string>(low: K, high: L) =>
   z
     .strictObject({
@@ -95,6 +116,7 @@ export const SolveInput = z
       .default([]),
     trimStockKg: z.array(positive('kg', 'Mass of one piece')).max(12).default([]),
     relocations: z.array(Relocation).max(12).default([]),
+    ringTurn: RingTurn.optional(),
     biasNm: quantity('N·m', 'Deliberate excess about RA, positive = tube heavy').default(0),
   })
   .superRefine((v, ctx) => {
@@ -103,6 +125,16 @@ export const SolveInput = z
       if (!names.has(r.mass))
         ctx.addIssue({ code: 'custom', path: ['relocations', i, 'mass'], message: `no mass is called “${r.mass}”` });
     });
+    v.ringTurn?.masses.forEach((name, i) => {
+      if (!names.has(name))
+        ctx.addIssue({ code: 'custom', path: ['ringTurn', 'masses', i], message: `no mass is called “${name}”` });
+    });
+    if (v.ringTurn && v.ringTurn.minDeg > v.ringTurn.maxDeg)
+      ctx.addIssue({
+        code: 'custom',
+        path: ['ringTurn', 'minDeg'],
+        message: `must not exceed maxDeg (${v.ringTurn.maxDeg})`,
+      });
     noRepeats((r: { mass: string }) => r.mass, 'a relocation of')(v.relocations, ctx);
   });
 export type SolveInput = z.infer<typeof SolveInput>;

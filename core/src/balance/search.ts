@@ -1,24 +1,37 @@
 import { lowerBound } from '../statistics/index.ts';
 import { shaftSide, tubeSide } from './assess.ts';
-import { beyondSlide, bestSlide, convexMinimum, freeTrim } from './freeTrim.ts';
 import {
-  relocationOptions,
+  moveOptions,
   trimStockOptions,
   weightOptions,
-  type RelocationOption,
+  type MoveOption,
+  type TrimOption,
   type WeightOption,
 } from './options.ts';
 import { STANDARD_GRAVITY, type SolveInput, type TrimPoint } from './schemas.ts';
+import {
+  beyondSlide,
+  bestSlide,
+  exactTrim,
+  leftOver,
+  nearestTrim,
+  type Slide,
+  type Span,
+  type TubeMoments,
+} from './trimProgram.ts';
 
 /** Residual torque below which an axis counts as balanced [N·m]; common practice, no source. */
 export const FEASIBLE_NM = 0.05;
-/** Most trim sets worked out by general descent; beyond it the search says that it was cut short. */
-const DESCENT_BUDGET = 400;
-/** Most arrangements compared when nothing is feasible. */
-const COMPARE_BUDGET = 1_500_000;
+/** Most linear programs solved, and most arrangements compared, in one search; beyond, it says that it was cut short. */
+const MOST_PROGRAMS = 30_000;
+const MOST_COMPARED = 1_500_000;
+/** A trim lighter than this is none [kg]. */
+const NO_TRIM_KG = 1e-6;
+const SAME_TORQUE_NM = 1e-7;
 
 export interface Arrangement {
   moves: { mass: string; to: string }[];
+  turnDeg: number;
   trims: { point: number; massKg: number }[];
   pieces: number[];
   distanceMm: number;
@@ -31,16 +44,11 @@ export interface Arrangement {
   addedKg: number;
 }
 
-/** Tube side after relocations and trims, before slide and shaft. */
-interface TubeState {
-  move: RelocationOption;
+/** Tube side after moves and trims, before slide and shaft. */
+interface TubeState extends TubeMoments {
+  move: MoveOption;
   trims: { point: number; massKg: number }[];
   trimKg: number;
-  m: number;
-  x: number;
-  y: number;
-  z: number;
-  decMoment: number;
 }
 
 export interface SearchResult {
@@ -50,6 +58,9 @@ export interface SearchResult {
   capped: boolean;
 }
 
+/** What an arrangement may leave: either axis its torque, or both together. */
+type Allowed = { decNm: number; raNm: number } | { sumNm: number };
+
 function* subsets(n: number, size: number, from = 0): Generator<number[]> {
   if (size === 0) {
     yield [];
@@ -58,11 +69,16 @@ function* subsets(n: number, size: number, from = 0): Generator<number[]> {
   for (let i = from; i <= n - size; i++) for (const rest of subsets(n, size - 1, i + 1)) yield [i, ...rest];
 }
 
-const better = (a: Arrangement, b: Arrangement, feasible: boolean): boolean => {
-  const torque = (s: Arrangement) => s.decTorqueNm + s.raTorqueNm;
-  const keys: ((s: Arrangement) => number)[] = feasible
-    ? [(s) => s.interventions, (s) => s.addedKg, torque]
-    : [torque, (s) => s.interventions, (s) => s.addedKg];
+const torque = (s: Arrangement) => s.decTorqueNm + s.raTorqueNm;
+const FEASIBLE_KEYS = [
+  (s: Arrangement) => s.interventions,
+  (s: Arrangement) => s.addedKg,
+  (s: Arrangement) => Math.abs(s.turnDeg),
+  (s: Arrangement) => -s.turnDeg,
+  torque,
+];
+const NEAREST_KEYS = [torque, ...FEASIBLE_KEYS.slice(0, 4)];
+const better = (a: Arrangement, b: Arrangement, keys: typeof FEASIBLE_KEYS): boolean => {
   for (const key of keys) {
     const d = key(a) - key(b);
     if (Math.abs(d) > 1e-7) return d < 0;
@@ -71,207 +87,311 @@ const better = (a: Arrangement, b: Arrangement, feasible: boolean): boolean => {
 };
 
 /**
- * Looks through relocations × trims × sets of weights by rising number of interventions. For each, slide and shaft
- * follow in closed form. The first level that has a feasible arrangement holds the answer; if no level has one, the
- * arrangement with the least sum of both torques is returned.
+ * Looks through moved parts, turns in the rings, trims and sets of weights by rising number of interventions; slide and
+ * shaft follow in closed form, trims of any mass by a linear program. The first level that has a feasible arrangement holds
+ * the answer; if none has, the arrangement with the least sum of both torques is returned.
  */
 export class BalanceSearch {
-  private readonly tube;
+  private readonly tube: TubeMoments;
+  private readonly slide: Slide;
   private readonly shaftMoment: number;
   private readonly wantedX: number;
   private readonly raPerMoment: number;
   private readonly currentKg: number;
-  private readonly relocations;
+  private readonly moves: MoveOption[][];
   private readonly weights: WeightOption[][];
-  private readonly stockTrims;
+  private readonly stockTrims: TrimOption[][];
   private readonly free: boolean;
   private readonly maxTrims: number;
-  private descents = 0;
-  private capped = false;
-  private readonly balanced = new Map<string, TubeState[]>();
+  private programs = 0;
+  private compared = 0;
+  private capped: boolean;
+  /** Whether a move can be allowed at all, with every point and the best of all weights. */
+  private hopeful = new Map<MoveOption, boolean>();
 
   private readonly input: SolveInput;
   constructor(input: SolveInput) {
     this.input = input;
-    this.tube = tubeSide(input.masses);
+    const { m, x, y, z } = tubeSide(input.masses);
+    this.tube = { m, x, y, z };
+    this.slide = input.slide;
     this.shaftMoment = shaftSide([], input.shaft ?? { massKg: 0, centreMm: 0 });
     this.raPerMoment = (STANDARD_GRAVITY * Math.cos((Math.abs(input.latitudeDeg) * Math.PI) / 180)) / 1000;
     this.wantedX = input.biasNm === 0 ? 0 : input.biasNm / this.raPerMoment;
     this.currentKg = input.counterweights.reduce((s, w) => s + w.massKg, 0);
-    this.relocations = relocationOptions(input);
-    this.weights = weightOptions(input);
+    const moves = moveOptions(input);
+    const weights = weightOptions(input);
     this.free = input.trimStockKg.length === 0;
     const stock = this.free ? { groups: [], capped: false } : trimStockOptions(input);
-    this.stockTrims = stock.groups;
-    this.capped = stock.capped;
+    [this.moves, this.weights, this.stockTrims] = [moves.groups, weights.groups, stock.groups];
+    this.capped = moves.capped || weights.capped || stock.capped;
     this.maxTrims = this.free ? input.trimPoints.length : this.stockTrims.length - 1;
   }
 
   run(): SearchResult {
-    const levels = this.relocations.length - 1 + this.maxTrims + this.weights.length - 1;
-    for (let level = 0; level <= levels; level++) {
-      const found = this.feasibleAt(level);
-      if (found.length) {
-        found.sort((a, b) => (better(a, b, true) ? -1 : better(b, a, true) ? 1 : 0));
-        const next = this.small(level + 1) ? this.feasibleAt(level + 1) : [];
-        next.sort((a, b) => (better(a, b, true) ? -1 : 1));
-        return {
-          best: found[0]!,
-          feasible: true,
-          alternatives: [...found.slice(1), ...next].slice(0, 5),
-          capped: this.capped,
-        };
-      }
-    }
+    const found = this.fewest({ decNm: FEASIBLE_NM, raNm: FEASIBLE_NM });
+    if (found) return { best: found[0]!, feasible: true, alternatives: found.slice(1, 6), capped: this.capped };
     return this.leastTorque();
+  }
+
+  /** Allowed arrangements of the first level that has any, best first, and some of the next. */
+  private fewest(allowed: Allowed): Arrangement[] | null {
+    this.hopeful = new Map();
+    const levels = this.moves.length - 1 + this.maxTrims + this.weights.length - 1;
+    const sorted = (list: Arrangement[]) =>
+      list.sort((a, b) => (better(a, b, FEASIBLE_KEYS) ? -1 : better(b, a, FEASIBLE_KEYS) ? 1 : 0));
+    for (let level = 0; level <= levels; level++) {
+      const found = this.atLevel(level, allowed);
+      if (!found.length) continue;
+      const next = this.small(level + 1) ? this.atLevel(level + 1, allowed) : [];
+      return [...sorted(found), ...sorted(next)];
+    }
+    return null;
   }
 
   /** Whether a level is cheap enough to be listed for alternatives only. */
   private small(level: number): boolean {
-    return this.relocations.slice(0, level + 1).reduce((s, g) => s + g.length, 0) <= 300;
+    return this.moves.slice(0, level + 1).reduce((s, g) => s + (g?.length ?? 0), 0) <= 300;
   }
 
-  /** Best feasible arrangement of every tube state and number of weight changes at one level, one per way of doing it. */
-  private feasibleAt(level: number): Arrangement[] {
+  /** Best allowed arrangement of every move, set of points and number of weight changes at one level. */
+  private atLevel(level: number, allowed: Allowed): Arrangement[] {
     const bySignature = new Map<string, Arrangement>();
-    for (let r = 0; r < this.relocations.length && r <= level; r++) {
-      for (let t = 0; t <= this.maxTrims && r + t <= level; t++) {
-        const options = this.weights[level - r - t];
-        if (!options?.length) continue;
-        for (const state of this.balancedStates(r, t)) {
-          const a = this.withWeights(state, options, level, true);
-          if (!a) continue;
-          const key = `${a.moves.map((m) => `${m.mass}>${m.to}`).join()}|${a.trims.map((x) => x.point).join()}|${a.pieces.join()}`;
-          const old = bySignature.get(key);
-          if (!old || better(a, old, true)) bySignature.set(key, a);
+    for (let r = 0; r < this.moves.length && r <= level; r++)
+      for (const move of this.moves[r] ?? []) {
+        if (!this.mayDo(move, allowed)) continue;
+        for (let t = 0; t <= this.maxTrims && r + t <= level; t++) {
+          const options = this.weights[level - r - t];
+          if (!options?.length) continue;
+          for (const a of this.trimmedWith(move, t, options, level, allowed)) {
+            const key = `${a.turnDeg}|${a.moves.map((m) => `${m.mass}>${m.to}`).join()}|${a.trims.map((x) => x.point).join()}|${a.pieces.join()}`;
+            const old = bySignature.get(key);
+            if (!old || better(a, old, FEASIBLE_KEYS)) bySignature.set(key, a);
+          }
         }
       }
-    }
     return [...bySignature.values()];
   }
 
-  private state(move: RelocationOption, trims: TubeState['trims']): TubeState {
-    const { tube, input } = this;
-    const s = {
-      move,
-      trims,
-      trimKg: 0,
-      m: tube.m,
-      x: tube.x + move.dx,
-      y: tube.y + move.dy,
-      z: tube.z + move.dz,
-      decMoment: 0,
-    };
+  /** Arrangements with one move and t points in use, the lightest weights for each. */
+  private *trimmedWith(
+    move: MoveOption,
+    t: number,
+    options: readonly WeightOption[],
+    level: number,
+    allowed: Allowed,
+  ): Generator<Arrangement> {
+    const decLimit = limitsOf(allowed).decNm / STANDARD_GRAVITY;
+    if (t === 0 || !this.free) {
+      for (const s of this.fixedStates(move, t, 1000 * decLimit)) {
+        const a = this.lightest(s, options, level, allowed);
+        if (a) yield a;
+      }
+      return;
+    }
+    for (const set of subsets(this.input.trimPoints.length, t)) {
+      if (this.programs > MOST_PROGRAMS) {
+        this.capped = true;
+        return;
+      }
+      const a = this.freelyTrimmed(move, set, options, level, allowed);
+      if (a) yield a;
+    }
+  }
+
+  private moved(move: MoveOption): TubeMoments {
+    const { m, x, y, z } = this.tube;
+    return { m, x: x + move.dx, y: y + move.dy, z: z + move.dz };
+  }
+
+  private state(move: MoveOption, trims: TubeState['trims']): TubeState {
+    const s: TubeState = { move, trims, trimKg: 0, ...this.moved(move) };
     for (const t of trims) {
-      const p = input.trimPoints[t.point]!;
+      const p = this.input.trimPoints[t.point]!;
       s.trimKg += t.massKg;
       s.m += t.massKg;
       s.x += t.massKg * p.xMm;
       s.y += t.massKg * p.yMm;
       s.z += t.massKg * p.zMm;
     }
-    s.decMoment = Math.hypot(s.y, beyondSlide(s.m, s.z, input.slide.minMm, input.slide.maxMm));
     return s;
   }
 
-  /** States with r masses moved and t points used whose declination axis can be balanced. */
-  private balancedStates(r: number, t: number): TubeState[] {
-    const key = `${r}/${t}`;
-    let list = this.balanced.get(key);
-    if (!list) {
-      const limit = (FEASIBLE_NM * 1000) / STANDARD_GRAVITY;
-      list = [];
-      for (const move of this.relocations[r]!)
-        for (const s of this.trimmed(move, t, limit)) if (s.decMoment < limit) list.push(s);
-      this.balanced.set(key, list);
-    }
-    return list;
-  }
-
-  /** Trimmed states; with fixed pieces only those whose sideways moment comes within the limit. */
-  private *trimmed(move: RelocationOption, t: number, limit: number): Generator<TubeState> {
+  /** States without trims, or with fixed pieces on t points, whose sideways moment comes within the limit [kg·mm]. */
+  private *fixedStates(move: MoveOption, t: number, limit: number): Generator<TubeState> {
     if (t === 0) {
       yield this.state(move, []);
       return;
     }
-    if (!this.free) {
-      const group = this.stockTrims[t] ?? [];
-      const y = this.tube.y + move.dy;
-      for (let i = lowerBound(group, (o) => o.dy, -y - limit); i < group.length && group[i]!.dy <= -y + limit; i++)
-        yield this.state(move, group[i]!.trims);
-      return;
-    }
-    const { trimPoints, slide } = this.input;
-    const dec = {
-      m: this.tube.m,
-      y: this.tube.y + move.dy,
-      z: this.tube.z + move.dz,
-      slideMin: slide.minMm,
-      slideMax: slide.maxMm,
-    };
-    for (const set of subsets(trimPoints.length, t)) {
-      if (t >= 3 && ++this.descents > DESCENT_BUDGET) {
+    const group = this.stockTrims[t] ?? [];
+    const y = this.tube.y + move.dy;
+    for (let i = lowerBound(group, (o) => o.dy, -y - limit); i < group.length && group[i]!.dy <= -y + limit; i++) {
+      if (++this.compared > MOST_COMPARED) {
         this.capped = true;
         return;
       }
-      const points: TrimPoint[] = set.map((i) => trimPoints[i]!);
-      const masses = freeTrim(dec, points);
-      if (masses)
-        yield this.state(
-          move,
-          set.map((point, i) => ({ point, massKg: masses[i]! })),
-        );
-      if (t === 1) yield* this.trimmedForRa(move, set[0]!);
+      yield this.state(move, group[i]!.trims);
     }
   }
 
-  /** One free trim hung to help right ascension, where weights alone fall short. */
-  private *trimmedForRa(move: RelocationOption, point: number): Generator<TubeState> {
-    const p = this.input.trimPoints[point]!;
-    const target = this.tube.x + move.dx - this.shaftMoment - this.wantedX;
-    const heaviest = Math.max(...this.weights.flat().map((w) => w.totalKg));
-    const short = target - heaviest * this.input.shaftRangeMm.max;
-    const over = this.weights.flat().some((w) => w.totalKg * this.input.shaftRangeMm.min <= target) ? 0 : target;
-    if (!((short > 0 && p.xMm < 0) || (over < 0 && p.xMm > 0))) return;
-    const cost = (m: number) => {
-      const s = this.state(move, [{ point, massKg: m }]);
-      const gap = Math.max(0, s.x - this.shaftMoment - this.wantedX - heaviest * this.input.shaftRangeMm.max);
-      const under = Math.max(0, -(s.x - this.shaftMoment - this.wantedX));
-      return (STANDARD_GRAVITY / 1000) * s.decMoment + this.raPerMoment * (gap + under);
-    };
-    const massKg = convexMinimum(cost, 0, p.maxMassKg, 1e-6);
-    if (massKg > 1e-6) yield this.state(move, [{ point, massKg }]);
+  /** Moments that one set of weights can take up, as x of the tube side [kg·mm]; at a pole any. */
+  private spanOf(w: { totalKg: number }, widerBy = 0): Span {
+    if (this.raPerMoment < 1e-12) return { low: -Infinity, high: Infinity };
+    const { min, max } = this.input.shaftRangeMm;
+    const about = this.shaftMoment + this.wantedX;
+    return { low: about + w.totalKg * min - widerBy, high: about + w.totalKg * max + widerBy };
+  }
+  private spanOfAll(): Span {
+    const all = this.weights.flatMap((g) => g ?? []);
+    const kg = { least: Math.min(...all.map((w) => w.totalKg)), most: Math.max(...all.map((w) => w.totalKg)) };
+    return { low: this.spanOf({ totalKg: kg.least }).low, high: this.spanOf({ totalKg: kg.most }).high };
   }
 
-  /** Lightest (or, when not required to be feasible, nearest) set of weights for a state. Options rise in mass. */
-  private withWeights(
+  /** A move is left when not even every point together, with weights of any mass between the least and the most, allows it. */
+  private mayDo(move: MoveOption, allowed: Allowed): boolean {
+    if (!this.free) return true;
+    let may = this.hopeful.get(move);
+    if (may === undefined) {
+      may = this.boundNm(move) <= limitsOf(allowed).sumNm + SAME_TORQUE_NM && this.nearest(move, this.points(), this.spanOfAll(), allowed, MASS) !== null; // prettier-ignore
+      this.hopeful.set(move, may);
+    }
+    return may;
+  }
+
+  /** Least sum of torques by what each moment alone can be brought to: never above the truth. */
+  private boundNm(move: MoveOption): number {
+    const reach = { y: [0, 0], front: 0, back: 0, x: [0, 0] };
+    for (const p of this.input.trimPoints) {
+      const [y, x] = [p.maxMassKg * p.yMm, p.maxMassKg * p.xMm];
+      reach.y = [reach.y[0]! + Math.min(0, y), reach.y[1]! + Math.max(0, y)];
+      reach.x = [reach.x[0]! + Math.min(0, x), reach.x[1]! + Math.max(0, x)];
+      reach.front += Math.min(0, p.maxMassKg * (p.zMm + this.slide.minMm));
+      reach.back += Math.max(0, p.maxMassKg * (p.zMm + this.slide.maxMm));
+    }
+    const s = this.moved(move);
+    const from = (low: number, high: number) => Math.max(0, low, -high);
+    const y = from(s.y + reach.y[0]!, s.y + reach.y[1]!);
+    const z = from(s.z + s.m * this.slide.minMm + reach.front, s.z + s.m * this.slide.maxMm + reach.back);
+    const span = this.spanOfAll();
+    const x = Math.max(0, s.x + reach.x[0]! - span.high, span.low - s.x - reach.x[1]!);
+    return (STANDARD_GRAVITY * Math.hypot(y, z)) / 1000 + (this.raPerMoment < 1e-12 ? 0 : this.raPerMoment * x);
+  }
+
+  private readonly points = (set?: readonly number[]): TrimPoint[] =>
+    set ? set.map((i) => this.input.trimPoints[i]!) : this.input.trimPoints;
+
+  /** Masses on points that keep what is allowed, with the least of what is weighed. */
+  private nearest(move: MoveOption, points: readonly TrimPoint[], span: Span, allowed: Allowed, weigh: Weigh) {
+    this.programs++;
+    const most =
+      'sumNm' in allowed
+        ? { sum: { dec: STANDARD_GRAVITY / 1000, ra: this.raPerMoment, most: allowed.sumNm } }
+        : { dec: (1000 * allowed.decNm) / STANDARD_GRAVITY, ra: allowed.raNm / Math.max(this.raPerMoment, 1e-12) };
+    const scaled = { dec: (weigh.dec * STANDARD_GRAVITY) / 1000, ra: weigh.ra * this.raPerMoment, mass: weigh.mass };
+    return nearestTrim(points, this.moved(move), this.slide, span, { weigh: scaled, most });
+  }
+
+  /** One move and one set of points, each with something on it: the least mass, trims and weights together. */
+  private freelyTrimmed(
+    move: MoveOption,
+    set: readonly number[],
+    options: readonly WeightOption[],
+    level: number,
+    allowed: Allowed,
+  ): Arrangement | null {
+    const points = this.points(set);
+    const tube = this.moved(move);
+    const trim = (span: Span | null, wanted?: 'least-x' | 'greatest-x') => {
+      this.programs++;
+      return exactTrim(points, tube, this.slide, span, wanted);
+    };
+    const xOf = (masses: readonly number[]) => tube.x + points.reduce((s, p, i) => s + masses[i]! * p.xMm, 0);
+    const kgOf = (masses: readonly number[]) => masses.reduce((s, m) => s + m, 0);
+    let best: { masses: readonly number[]; w: WeightOption } | null = null;
+    const bestKg = () => (best ? kgOf(best.masses) + best.w.totalKg : Infinity);
+    const take = (masses: readonly number[] | null, w: WeightOption) => {
+      if (masses && kgOf(masses) + w.totalKg < bestKg() - 1e-9) best = { masses, w };
+    };
+    const lightest = trim(null);
+    if (lightest) {
+      const [kg, x] = [kgOf(lightest), xOf(lightest)];
+      let ends: [number, number] | null = null;
+      for (const w of options) {
+        if (w.totalKg + kg >= bestKg() - 1e-9) break;
+        const span = this.spanOf(w);
+        if (x >= span.low - 1e-9 && x <= span.high + 1e-9) take(lightest, w);
+        else {
+          ends ??= [xOf(trim(null, 'least-x') ?? lightest), xOf(trim(null, 'greatest-x') ?? lightest)];
+          if (ends[1] >= span.low && ends[0] <= span.high) take(trim(span), w);
+        }
+      }
+      // nothing takes up all of it: what is left about right ascension may be allowed
+      const slack = limitsOf(allowed).raNm / Math.max(this.raPerMoment, 1e-12);
+      if (!best && ends)
+        for (const w of options) {
+          const span = this.spanOf(w);
+          const miss = Math.max(span.low - ends[1], ends[0] - span.high, 0);
+          if (miss > slack * (1 - 1e-9) || w.totalKg + kg >= bestKg() - 1e-9) continue;
+          take(trim(this.spanOf(w, miss + 1e-7)), w);
+        }
+    }
+    if (!best) {
+      const within = this.nearest(move, points, this.spanOfAll(), allowed, MASS);
+      if (!within) return null;
+      for (const w of options) {
+        if (kgOf(within.masses) + w.totalKg >= bestKg() - 1e-9) break;
+        const near = this.nearestWith(move, points, this.spanOf(w), allowed);
+        if (near) take(near, w);
+      }
+    }
+    const got = best as { masses: readonly number[]; w: WeightOption } | null;
+    // an empty point: a smaller set does the same with one intervention less
+    if (!got || got.masses.some((m) => m < NO_TRIM_KG)) return null;
+    const s = this.state(move, set.map((point, i) => ({ point, massKg: got.masses[i]! }))); // prettier-ignore
+    return this.arrange(s, got.w, level);
+  }
+
+  /** What is allowed, as little left as may be, and then as light as may be. */
+  private nearestWith(move: MoveOption, points: readonly TrimPoint[], span: Span, allowed: Allowed): number[] | null {
+    if ('sumNm' in allowed) return this.nearest(move, points, span, allowed, MASS)?.masses ?? null;
+    const first = this.nearest(move, points, span, allowed, { dec: 1, ra: 1, mass: 0 });
+    if (!first) return null;
+    const left = leftOver(points, this.moved(move), this.slide, span, first.masses);
+    const sumNm = (STANDARD_GRAVITY * left.dec) / 1000 + this.raPerMoment * left.ra + SAME_TORQUE_NM;
+    const lean = this.nearest(move, points, span, { sumNm }, MASS)?.masses;
+    const kept = lean && leftOver(points, this.moved(move), this.slide, span, lean);
+    const fine = kept && (STANDARD_GRAVITY * kept.dec) / 1000 < allowed.decNm && this.raPerMoment * kept.ra < allowed.raNm; // prettier-ignore
+    return fine ? lean : first.masses;
+  }
+
+  /** Lightest set of weights that leaves no more than is allowed. Options rise in mass. */
+  private lightest(
     s: TubeState,
     options: readonly WeightOption[],
-    interventions: number,
-    feasibleOnly: boolean,
+    level: number,
+    allowed: Allowed,
   ): Arrangement | null {
+    const decNm = (STANDARD_GRAVITY * Math.hypot(s.y, beyondSlide(s.m, s.z, this.slide))) / 1000;
+    const raNm = 'sumNm' in allowed ? allowed.sumNm - decNm : decNm < allowed.decNm ? allowed.raNm * (1 - 1e-9) : -1;
+    if (raNm < 0) return null;
+    if (this.raPerMoment < 1e-12) return options[0] ? this.arrange(s, options[0], level) : null;
     const { min, max } = this.input.shaftRangeMm;
     const target = s.x - this.shaftMoment - this.wantedX;
-    const slack = this.raPerMoment > 1e-12 ? (FEASIBLE_NM / this.raPerMoment) * (1 - 1e-9) : Infinity;
-    if (feasibleOnly) {
-      const i = slack === Infinity ? 0 : lowerBound(options, (w) => w.totalKg * max, target - slack);
-      const w = options[i];
-      return w && w.totalKg * min <= target + slack ? this.arrange(s, w, interventions) : null;
-    }
-    const i = lowerBound(options, (w) => w.totalKg * max, target);
-    const near = [options[i - 1], options[i]].flatMap((w) => (w ? [this.arrange(s, w, interventions)] : []));
-    return near.reduce<Arrangement | null>((b, a) => (!b || better(a, b, false) ? a : b), null);
+    const slack = raNm / this.raPerMoment;
+    const w = options[lowerBound(options, (o) => o.totalKg * max, target - slack)];
+    return w && w.totalKg * min <= target + slack ? this.arrange(s, w, level) : null;
   }
 
   private arrange(s: TubeState, w: WeightOption, interventions: number): Arrangement {
-    const { slide, shaftRangeMm } = this.input;
+    const { shaftRangeMm } = this.input;
     const target = s.x - this.shaftMoment - this.wantedX;
     const held = Math.min(shaftRangeMm.max, Math.max(shaftRangeMm.min, w.totalKg > 0 ? target / w.totalKg : 0));
-    const slideMm = bestSlide(s.m, s.z, slide.minMm, slide.maxMm);
+    const slideMm = bestSlide(s.m, s.z, this.slide);
     const x = s.x - this.shaftMoment - w.totalKg * held;
     const z = s.z + s.m * slideMm;
     return {
       moves: s.move.moves,
+      turnDeg: s.move.turnDeg,
       trims: s.trims,
       pieces: w.pieces,
       distanceMm: held,
@@ -286,27 +406,79 @@ export class BalanceSearch {
 
   /** Least sum of both torques over everything, when nothing is feasible. */
   private leastTorque(): SearchResult {
+    const all = this.weights.flatMap((g, c) => (g ?? []).map((w) => ({ w, c }))).sort((a, b) => a.w.totalKg - b.w.totalKg || a.c - b.c); // prettier-ignore
+    const ways = this.moves.flatMap((g, r) => (g ?? []).map((move) => ({ move, r, bound: this.free ? this.boundNm(move) : 0 }))); // prettier-ignore
+    ways.sort((a, b) => a.bound - b.bound || a.r - b.r);
     let best = undefined as Arrangement | undefined;
-    let compared = 0;
     const others: Arrangement[] = [];
-    for (let r = 0; r < this.relocations.length; r++) {
-      for (let t = 0; t <= Math.min(this.maxTrims, this.free ? 2 : this.maxTrims); t++) {
-        for (const move of this.relocations[r]!) {
-          const limit: number = best ? ((best.decTorqueNm + best.raTorqueNm) * 1000) / STANDARD_GRAVITY : Infinity;
-          for (const s of this.trimmed(move, t, limit)) {
-            if (best && (s.decMoment * STANDARD_GRAVITY) / 1000 > best.decTorqueNm + best.raTorqueNm + 1e-7) continue;
-            this.weights.forEach((options, c) => {
-              if (++compared > COMPARE_BUDGET) return;
-              const a = this.withWeights(s, options, r + t + c, false);
-              if (!a || (best && !better(a, best, false))) return;
-              if (best) others.unshift(best);
-              best = a;
-            });
-          }
-        }
+    const consider = (a: Arrangement) => {
+      if (best && !better(a, best, NEAREST_KEYS)) return;
+      if (best) others.unshift(best);
+      best = a;
+    };
+    const most = this.free ? 0 : this.maxTrims;
+    this.compared = 0;
+    for (const { move, r, bound } of ways) {
+      if (best && bound > torque(best) + SAME_TORQUE_NM) break;
+      for (let t = 0; t <= most; t++) {
+        const limit: number = best ? (1000 * torque(best)) / STANDARD_GRAVITY : Infinity;
+        for (const s of this.fixedStates(move, t, limit))
+          for (const { w, c } of this.neighbours(all, s.x)) consider(this.arrange(s, w, r + t + c));
       }
+      if (!this.free || !this.input.trimPoints.length) continue;
+      if (this.programs > MOST_PROGRAMS) {
+        this.capped = true;
+        break;
+      }
+      this.considerFree(move, r, all, best ? torque(best) : Infinity, consider);
     }
-    if (compared > COMPARE_BUDGET) this.capped = true;
+    const least = torque(best!);
+    // of all that leave as little, the one with the fewest interventions and the least mass
+    if (this.free && this.input.trimPoints.length && this.programs <= MOST_PROGRAMS) {
+      const same = this.fewest({ sumNm: least + SAME_TORQUE_NM });
+      for (const a of same?.slice(0, 1) ?? []) consider(a);
+    }
     return { best: best!, feasible: false, alternatives: others.slice(0, 3), capped: this.capped };
   }
+
+  /** Sets of weights on either side of a moment: with the others more would be left. */
+  private neighbours<W extends { w: WeightOption }>(all: readonly W[], x: number): W[] {
+    const i = lowerBound(all, ({ w }) => this.spanOf(w).high, x);
+    const at = [all[i - 1], all[i]].filter((w): w is W => w !== undefined);
+    // equal masses with fewer changes stand before
+    return at.map((a) => all[lowerBound(all, (b) => b.w.totalKg, a.w.totalKg - 1e-9)]!);
+  }
+
+  /** Every point may carry something: as little torque as can be. The best weights stand beside where any weights would lead. */
+  private considerFree(
+    move: MoveOption,
+    r: number,
+    all: readonly { w: WeightOption; c: number }[],
+    beatNm: number,
+    consider: (a: Arrangement) => void,
+  ): void {
+    const free = this.nearest(move, this.points(), this.spanOfAll(), { sumNm: Math.min(beatNm + SAME_TORQUE_NM, 1e9) }, BOTH); // prettier-ignore
+    if (!free) return;
+    const x = this.tube.x + move.dx + this.points().reduce((s, p, i) => s + free.masses[i]! * p.xMm, 0);
+    for (const { w, c } of this.neighbours(all, x)) {
+      const got = this.nearest(move, this.points(), this.spanOf(w), { sumNm: 1e9 }, BOTH);
+      if (!got) continue;
+      const trims = got.masses.flatMap((massKg, point) => (massKg >= NO_TRIM_KG ? [{ point, massKg }] : []));
+      consider(this.arrange(this.state(move, trims), w, r + trims.length + c));
+    }
+  }
+}
+
+interface Weigh {
+  dec: number;
+  ra: number;
+  mass: number;
+}
+const MASS: Weigh = { dec: 0, ra: 0, mass: 1 };
+const BOTH: Weigh = { dec: 1, ra: 1, mass: 0 };
+
+/** The same allowance as the most on either axis, and in all [N·m]. */
+function limitsOf(a: Allowed): { decNm: number; raNm: number; sumNm: number } {
+  if ('sumNm' in a) return { decNm: a.sumNm, raNm: a.sumNm, sumNm: a.sumNm };
+  return { ...a, sumNm: a.decNm + a.raNm };
 }

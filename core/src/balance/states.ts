@@ -1,5 +1,5 @@
 import { assess } from './assess.ts';
-import { convexMinimum } from './freeTrim.ts';
+import { convexMinimum } from '../statistics/index.ts';
 import { STANDARD_GRAVITY, type AssessInput } from './schemas.ts';
 import { FEASIBLE_NM } from './search.ts';
 

@@ -43,11 +43,18 @@ export interface Issue {
   message: string;
 }
 
-/** Malformed or contradictory input. Carries every complaint with the place it belongs to. */
+/** Complaints in one answer; a file of nonsense would bring back more text than it had. */
+export const MOST_ISSUES = 20;
+
+/** Malformed or contradictory input. Carries the complaints, each with the place it belongs to, and how many more there are. */
 export class InvalidInput extends Error {
   readonly code = 'invalid_input';
   readonly issues: readonly Issue[];
-  constructor(issues: readonly Issue[]) {
+  constructor(all: readonly Issue[]) {
+    const issues =
+      all.length <= MOST_ISSUES
+        ? all
+        : [...all.slice(0, MOST_ISSUES - 1), { path: '', message: `and ${all.length - MOST_ISSUES + 1} more` }];
     super(issues.map((i) => (i.path ? `${i.path}: ${i.message}` : i.message)).join('; '));
     this.name = 'InvalidInput';
     this.issues = issues;
@@ -82,6 +89,12 @@ export interface Surroundings {
 /** `masses.0.name` for a Zod path. */
 export const dottedPath = (path: readonly PropertyKey[]): string => path.map(String).join('.');
 
+/** A few names for a message, and how many more there are. */
+function listed(names: readonly string[]): string {
+  const shown = names.slice(0, 5).map((k) => `“${k.slice(0, 60)}”`);
+  return shown.join(', ') + (names.length > shown.length ? ` and ${names.length - shown.length} more` : '');
+}
+
 /** Says what is wrong in words a person can act on; null leaves the library's own message. */
 export function plainMessage(issue: z.core.$ZodRawIssue): string | undefined {
   switch (issue.code) {
@@ -100,7 +113,7 @@ export function plainMessage(issue: z.core.$ZodRawIssue): string | undefined {
     case 'invalid_value':
       return `must be one of ${issue.values.map((v) => JSON.stringify(v)).join(', ')}`;
     case 'unrecognized_keys':
-      return `${issue.keys.map((k) => `“${k}”`).join(', ')} ${issue.keys.length > 1 ? 'are' : 'is'} not a known field`;
+      return `${listed(issue.keys)} ${issue.keys.length > 1 ? 'are' : 'is'} not a known field`;
     case 'invalid_format':
       if (issue.format === 'datetime') return 'must be an instant such as 2026-11-24T20:15:00Z';
       if (issue.format === 'date') return 'must be a day that exists, as YYYY-MM-DD';
@@ -110,7 +123,7 @@ export function plainMessage(issue: z.core.$ZodRawIssue): string | undefined {
   }
 }
 
-/** Parses with a schema. @throws InvalidInput listing every complaint */
+/** Parses with a schema. @throws InvalidInput listing the complaints */
 export function parseInput<S extends z.ZodType>(schema: S, input: unknown): z.output<S> {
   const got = schema.safeParse(input, { error: plainMessage });
   if (got.success) return got.data;

@@ -54,6 +54,9 @@ const INSEPARABLE = 0.995;
 /** Runs farther out than this many robust σ are outliers. */
 const OUTLIER_SIGMA = 4;
 
+/** More filters than any wheel holds: the fit’s cost grows with their cube. */
+const MOST_FILTERS = 60;
+
 const mean = (v: readonly number[]) => v.reduce((s, x) => s + x, 0) / v.length;
 
 /** Values less their own filter's mean. */
@@ -157,6 +160,8 @@ export function offsets(input: OffsetsInput): OffsetsOutput {
   const order = [...new Set(filters)];
   if (!order.includes(reference))
     throw InvalidInput.at('reference', `no run was taken through “${reference}”; there are ${order.join(', ')}`);
+  if (order.length > MOST_FILTERS)
+    throw InvalidInput.at('runs', `name ${order.length} filters; one camera has at most ${MOST_FILTERS}`);
   const others = order.filter((f) => f !== reference);
   const unknowns = 1 + others.length + (input.model === 'both' ? 2 : input.model === 'none' ? 0 : 1);
   if (runs.length < unknowns + 1)

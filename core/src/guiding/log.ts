@@ -8,6 +8,10 @@ import { FALSE_ALARM, lagOne, line } from './series.ts';
 import { judge, phrase } from '../phrases/index.ts';
 export type { LogSample } from './samples.ts';
 
+/** Longest log read as one [samples, s]: three nights at a sample a second, and two days. */
+export const MOST_SAMPLES = 200_000;
+export const LONGEST_LOG_S = 172_800;
+
 const State = z.enum(['guiding', 'settling', 'dithering', 'lost', 'off']);
 const arcsec = (d: string) => quantity('″', d);
 export const LogInput = z
@@ -25,7 +29,7 @@ export const LogInput = z
         }),
       )
       .min(10)
-      .max(2_000_000),
+      .max(MOST_SAMPLES),
     imagingScaleArcsecPerPx: positive('″/px', 'Scale of the main camera').optional(),
     decDeg: within('deg', -90, 90, 'Declination').optional(),
   })
@@ -36,6 +40,13 @@ export const LogInput = z
         code: 'custom',
         path: ['samples', wrong, 'timeS'],
         message: 'times must rise from sample to sample',
+      });
+    const spanS = v.samples.at(-1)!.timeS - v.samples[0]!.timeS;
+    if (spanS > LONGEST_LOG_S)
+      ctx.addIssue({
+        code: 'custom',
+        path: ['samples', v.samples.length - 1, 'timeS'],
+        message: `must lie within ${LONGEST_LOG_S} s (two days) of the first; one log is one night`,
       });
     const guiding = v.samples.filter((s) => s.state === 'guiding').length;
     const used = guiding || v.samples.filter((s) => s.state === 'off').length;

@@ -1,7 +1,16 @@
 import { z } from 'zod';
 import { atLeastZero, define, explained, InvalidInput, positive, quantity, within } from '../calculation/index.ts';
 import { starsOf, turn, type Stars, type StarSource } from '../sky/index.ts';
-import { inWindow, project, reachMm, turnWindow, type GuideWindow, type Projected, type Ring } from './window.ts';
+import {
+  anglesOf,
+  inWindow,
+  project,
+  reachMm,
+  turnWindow,
+  type GuideWindow,
+  type Projected,
+  type Ring,
+} from './window.ts';
 import { judge, phrase } from '../phrases/index.ts';
 
 /** Brighter stars than this are left away: they flood a guide camera. */
@@ -12,8 +21,10 @@ const CatalogueStar = z.strictObject({
   mag: quantity('mag', 'V_T magnitude'),
 });
 
-/** Steps to a full turn: a thousandth of a degree is finer than any rotator. */
-const MOST_STEPS = 360_000;
+/** Steps to a full turn: a hundredth of a degree is finer than any rotator. */
+const MOST_STEPS = 36_000;
+/** Most angles that stars are looked at under, all together: a wide window about the axis holds each star at every angle. */
+const MOST_LOOKS = 100_000_000;
 export const StarsInput = z
   .strictObject({
     raDeg: within('deg', 0, 360, 'Right ascension of the target, J2000'),
@@ -131,6 +142,12 @@ function bestOf(w: GuideWindow, ring: Ring, stars: Stars, placed: Projected): St
 export function guideStarsOf(i: StarsInput, source?: StarSource): StarsOutput {
   const stars = starsAround(i, source);
   const placed = project(stars, i, i.focalLengthMm, reachMm(i));
+  const { steps } = anglesOf(i.fromPaDeg, i.toPaDeg, i.stepDeg);
+  if (steps * placed.length > MOST_LOOKS)
+    throw InvalidInput.at(
+      'stepDeg',
+      `is too fine for the ${placed.length} stars about this target: at most ${Math.floor(MOST_LOOKS / placed.length)} angles can be looked at`,
+    );
   const ring = turnWindow(i, stars, placed, i, { brightest: i.brightestMag, faintest: i.faintestMag });
   return summaryOf(i, stars, placed, ring);
 }

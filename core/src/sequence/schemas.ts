@@ -1,9 +1,14 @@
 import { z } from 'zod';
-import { atLeastZero, count, explained, instant, noRepeats, positive, quantity } from '../calculation/index.ts';
+import { atLeastZero, count, explained, instant, noRepeats, positive, quantity, within } from '../calculation/index.ts';
+
+/** Shortest exposure [s], longest plan [days] and most frames of one timeline: more is no night's plan, and holds the machine. */
+export const SHORTEST_EXPOSURE_S = 0.001;
+export const LONGEST_PLAN_DAYS = 31;
+export const MOST_FRAMES = 100_000;
 
 export const FilterPlan = z.strictObject({
   name: z.string().min(1).max(40),
-  exposureS: positive('s', 'Length of one exposure'),
+  exposureS: within('s', SHORTEST_EXPOSURE_S, 1e6, 'Length of one exposure'),
   quota: count('Frames wanted in all').optional(),
   done: count('Frames of the quota that are already there').default(0),
   slot: z.int().min(0).optional(),
@@ -44,6 +49,16 @@ export const Spell = z
   .strictObject({ start: instant('Start'), end: instant('End') })
   .refine((s) => Date.parse(s.end) >= Date.parse(s.start), { path: ['end'], message: 'ends before it starts' });
 
+/** Frames a span can hold at most, by exposure, read-out and quota alone. */
+function mostFrames(filters: readonly FilterPlan[], downloadS: number, spanS: number): number {
+  const fit = (f: FilterPlan) => spanS / (f.exposureS + downloadS);
+  const wanted = filters.map((f) => Math.min(f.quota === undefined ? Infinity : Math.max(0, f.quota - f.done), fit(f)));
+  return Math.min(
+    Math.max(...filters.map(fit)),
+    wanted.reduce((s, n) => s + n, 0),
+  );
+}
+
 export const TimelineInput = z
   .strictObject({
     start: instant('First moment the plan may use'),
@@ -62,8 +77,16 @@ export const TimelineInput = z
     conditions: z.unknown().optional(),
   })
   .superRefine((v, ctx) => {
-    if (Date.parse(v.end) <= Date.parse(v.start))
-      ctx.addIssue({ code: 'custom', path: ['end'], message: 'must lie after start' });
+    const spanS = (Date.parse(v.end) - Date.parse(v.start)) / 1000;
+    if (!(spanS > 0)) ctx.addIssue({ code: 'custom', path: ['end'], message: 'must lie after start' });
+    if (spanS > LONGEST_PLAN_DAYS * 86_400)
+      ctx.addIssue({ code: 'custom', path: ['end'], message: `must lie within ${LONGEST_PLAN_DAYS} days of start` });
+    else if (mostFrames(v.filters, v.overheads.downloadS, spanS) > MOST_FRAMES)
+      ctx.addIssue({
+        code: 'custom',
+        path: ['filters'],
+        message: `could take more than ${MOST_FRAMES} frames in this span: longer exposures, smaller quotas or a shorter span`,
+      });
     if (v.order !== 'rolling')
       v.filters.forEach((f, i) => {
         if (f.quota === undefined)

@@ -5,3 +5,4 @@ export { median, mean, quantileSorted } from 'simple-statistics';
 export * from './periodogram.ts';
 export { runningMedian } from './runningMedian.ts';
 export { lowerBound } from './lowerBound.ts';
+export { convexMinimum } from './convexMinimum.ts';

@@ -25,6 +25,8 @@ export type AdaptersInput = z.infer<typeof AdaptersInput>;
 
 export const AdaptersOutput = z.strictObject({
   chains: z.array(z.strictObject({ ids: z.array(z.string()), lengthMm: z.number() })),
+  /** Too many chains: the search ended before all were seen. */
+  cutShort: z.boolean(),
   ...explained,
 });
 export type AdaptersOutput = z.input<typeof AdaptersOutput>;
@@ -40,14 +42,38 @@ const inOrder = (a: Chain, b: Chain): number => {
   return 0;
 };
 
-/** Chains with exactly so many adapters, the best `limit` of them. */
-function chainsOf(input: AdaptersInput, pieces: number): Chain[] {
+/** Most places of an adapter looked at in one search. */
+const MOST_LOOKS = 3_000_000;
+
+/** Fewest adapters from each face to the wanted one, by size and gender; a face that is not here never gets there. */
+function fewestFrom(input: AdaptersInput): (face: Thread) => number {
+  const key = (t: Thread) => `${t.size.trim().toLowerCase()} ${t.gender}`;
+  const faces = [input.from, ...input.stock.flatMap((s) => [s.a, s.b])];
+  const steps = new Map<string, number>();
+  for (const f of faces) if (mates(f, input.to)) steps.set(key(f), 0);
+  for (let n = 1; n <= input.maxPieces; n++)
+    for (const f of faces) {
+      if (steps.has(key(f))) continue;
+      const leads = (other: Thread) => (steps.get(key(other)) ?? Infinity) < n;
+      if (input.stock.some((s) => (mates(f, s.a) && leads(s.b)) || (mates(f, s.b) && leads(s.a)))) steps.set(key(f), n);
+    }
+  return (face) => steps.get(key(face)) ?? Infinity;
+}
+
+/** Chains with exactly so many adapters, the best `limit` of them; stops when the looks are used up. */
+function chainsOf(
+  input: AdaptersInput,
+  pieces: number,
+  fewest: (f: Thread) => number,
+  looks: { left: number },
+): Chain[] {
   const { stock, limit } = input;
   const seen = new Set<string>();
   const found: Chain[] = [];
   const used = new Array<boolean>(stock.length).fill(false);
   const places: number[] = [];
   const extend = (face: Thread, lengthMm: number) => {
+    if (fewest(face) > pieces - places.length) return;
     if (places.length === pieces) {
       if (!mates(face, input.to)) return;
       const key = places.join(' ');
@@ -59,7 +85,8 @@ function chainsOf(input: AdaptersInput, pieces: number): Chain[] {
       return;
     }
     stock.forEach((s, i) => {
-      if (used[i]) return;
+      if (used[i] || looks.left <= 0) return;
+      looks.left--;
       used[i] = true;
       places.push(i);
       if (mates(face, s.a)) extend(s.b, lengthMm + s.lengthMm);
@@ -76,13 +103,17 @@ function chainsOf(input: AdaptersInput, pieces: number): Chain[] {
 export function adapters(input: AdaptersInput): AdaptersOutput {
   const chains: Chain[] = [];
   const most = Math.min(input.maxPieces, input.stock.length);
-  for (let pieces = 0; pieces <= most && chains.length < input.limit; pieces++)
-    chains.push(...chainsOf(input, pieces).slice(0, input.limit - chains.length));
+  const fewest = fewestFrom(input);
+  const looks = { left: MOST_LOOKS };
+  for (let pieces = 0; pieces <= most && chains.length < input.limit && looks.left > 0; pieces++)
+    chains.push(...chainsOf(input, pieces, fewest, looks).slice(0, input.limit - chains.length));
+  const cutShort = looks.left <= 0;
   const name = (t: Thread) => `${t.size} ${t.gender}`;
   const first = chains[0];
   const ids = (c: Chain) => c.places.map((i) => input.stock[i]!.id);
   return {
     chains: chains.map((c) => ({ ids: ids(c), lengthMm: c.lengthMm })),
+    cutShort,
     working: [
       {
         label: 'Faces',
@@ -93,10 +124,20 @@ export function adapters(input: AdaptersInput): AdaptersOutput {
       { label: 'Chains', formula: `at most ${input.maxPieces} adapters, each once`, value: chains.length, unit: '' },
     ],
     verdict: !first
-      ? judge('bad', phrase('train.no-chain', { from: name(input.from), to: name(input.to) }))
+      ? judge(
+          'bad',
+          phrase(cutShort ? 'train.no-chain-looked-at' : 'train.no-chain', {
+            from: name(input.from),
+            to: name(input.to),
+          }),
+        )
       : first.places.length === 0
         ? judge('good', phrase('train.as-they-are', { from: name(input.from), to: name(input.to) }))
-        : judge('good', phrase('train.joined', { stack: ids(first).join(' + '), lengthMm: first.lengthMm })),
+        : judge(
+            'good',
+            phrase('train.joined', { stack: ids(first).join(' + '), lengthMm: first.lengthMm }),
+            ...(cutShort ? [phrase('train.looked-at-part')] : []),
+          ),
   };
 }
 

@@ -13,7 +13,7 @@ import { lowerBound } from '../statistics/index.ts';
 import { allStacks, flat, threadOrder, type PieceStack } from './pieceStacks.ts';
 import { glassShiftMm, pathLengthMm, pathShiftMm, PathPart, Thread, toleranceMm } from './schemas.ts';
 import { toUm } from './spacers.ts';
-import { judge, phrase, words, type PlainPhrase } from '../phrases/index.ts';
+import { judge, phrase, words, type Phrase, type PlainPhrase } from '../phrases/index.ts';
 
 const Faced = z.strictObject({ ...PathPart.shape, front: Thread.optional(), rear: Thread.optional() });
 
@@ -77,9 +77,31 @@ export const ConfigurationsOutput = z.strictObject({
   /** What is missing where nothing fits, in words and as a length to buy. */
   buy: z.array(z.strictObject({ name: z.string(), lengthMm: z.number(), text: z.string(), said: PlainPhraseSchema })),
   weighed: z.int(),
+  /** Too many stacks: those of more pieces, or the later ones, were left out. */
+  cutShort: z.boolean(),
   ...explained,
 });
 export type ConfigurationsOutput = z.input<typeof ConfigurationsOutput>;
+
+/** Most stacks listed, and most of them weighed against each other, in one search. */
+const MOST_STACKS = 250_000;
+const MOST_WEIGHED = 8_000_000;
+const MOST_ORDERED = 200_000;
+
+/** Pieces in a place, as many as wanted while the stacks of so many can be listed. */
+function mostPieces(counts: readonly number[], wanted: number): number {
+  // stacks of exactly n pieces: the product of 1 + x + … + x^count over the kinds
+  let ways = [1, ...new Array<number>(wanted).fill(0)];
+  for (const count of counts)
+    ways = ways.map((_, n) => {
+      let sum = 0;
+      for (let k = 0; k <= Math.min(count, n); k++) sum += ways[n - k]!;
+      return sum;
+    });
+  let [most, total] = [0, 1];
+  while (most < wanted && total + ways[most + 1]! <= MOST_STACKS) total += ways[++most]!;
+  return most;
+}
 
 /**
  * One search over the drawer for all configurations of a tube together: spacers behind the guider are common to all, so
@@ -93,7 +115,8 @@ export function configurations(input: ConfigurationsInput, progress?: (share: nu
     throw InvalidInput.at('spaceAfter', `there are only ${common.length} common pieces`);
   const lengths = stock.map((s) => toUm(s.lengthMm));
   const counts = stock.map((s) => s.count);
-  const stacks = allStacks(lengths, counts, input.maxPieces);
+  const most = mostPieces(counts, input.maxPieces);
+  const stacks = allStacks(lengths, counts, most);
   const sorted = [...stacks].sort((a, b) => a.um - b.um || a.pieces - b.pieces);
   const byPieces = [...stacks].sort((a, b) => a.pieces - b.pieces || a.um - b.um);
 
@@ -113,29 +136,39 @@ export function configurations(input: ConfigurationsInput, progress?: (share: nu
           glassShiftMm({ thicknessMm: input.guide.glassMm, refractiveIndex: 1.52 }),
       )
     : 0;
+  // ahead of the guider a spacer moves guider and guide camera together
+  const guideUm = (um: number) => guideBaseUm + (input.spaceAfter > 0 ? um : 0);
   const guideFits = (um: number) =>
-    !input.guide ||
-    (guideBaseUm + um >= input.guide.minMm * 1000 - 1e-3 && guideBaseUm + um <= input.guide.maxMm * 1000 + 1e-3);
+    !input.guide || (guideUm(um) >= input.guide.minMm * 1000 - 1e-3 && guideUm(um) <= input.guide.maxMm * 1000 + 1e-3);
 
   type Solution = ConfigurationsOutput['solutions'][number];
   const solutions: { pieces: number; error: number; value: Solution }[] = [];
   const worst = () => (solutions.length < input.limit ? Infinity : solutions.at(-1)!.pieces);
   let weighed = 0;
+  let stopped = false;
+  let ordered = 0;
+  /** Orders of front stacks by their threads: the same in every configuration’s rounds. */
+  const orders = gaps.map(() => new Map<PieceStack, number[] | null>());
   let nearest = gaps.map(() => Infinity);
   let nearestSum = Infinity;
   const left = new Array<number>(stock.length).fill(0);
   byPieces.forEach((behindStack, at) => {
     if (progress && at % 2048 === 0) progress(at / byPieces.length);
     if (behindStack.pieces > worst() || !guideFits(behindStack.um)) return;
+    if (weighed > MOST_WEIGHED || ordered > MOST_ORDERED) {
+      stopped = true;
+      return;
+    }
     counts.forEach((n, i) => (left[i] = n));
     for (const [i, n] of behindStack.parts) left[i]! -= n;
     const chosen: { stack: PieceStack; order: number[]; error: number }[] = [];
     const misses: number[] = [];
-    for (const g of gaps) {
+    for (const [at, g] of gaps.entries()) {
       const want = g.um - behindStack.um;
       let best: { stack: PieceStack; order: number[]; error: number } | null = null;
       let miss = Infinity;
-      const firstFace = g.c.front.at(-1)?.rear ?? g.c.corrector;
+      // a piece that stays has a face of its own, known or not: the corrector’s is behind it
+      const firstFace = g.c.front.length ? g.c.front.at(-1)!.rear : g.c.corrector;
       const consider = (s: PieceStack, within: boolean) => {
         weighed++;
         if (s.parts.some(([i, n]) => left[i]! < n)) return;
@@ -148,7 +181,12 @@ export function configurations(input: ConfigurationsInput, progress?: (share: nu
               (s.pieces === best.stack.pieces && Math.abs(error) >= Math.abs(best.error))))
         )
           return;
-        const order = threadOrder(flat(s), stock, firstFace, common[0]?.front);
+        let order = orders[at]!.get(s);
+        if (order === undefined) {
+          ordered++;
+          order = threadOrder(flat(s), stock, firstFace, common[0]?.front);
+          orders[at]!.set(s, order);
+        }
         if (order) best = { stack: s, order, error };
       };
       const from = lowerBound(sorted, (x) => x.um, want - g.toleranceUm);
@@ -178,7 +216,7 @@ export function configurations(input: ConfigurationsInput, progress?: (share: nu
           errorMm: c.error / 1000,
         })),
         pieceCount: pieces,
-        ...(input.guide ? { guideMm: (guideBaseUm + behindStack.um) / 1000 } : {}),
+        ...(input.guide ? { guideMm: guideUm(behindStack.um) / 1000 } : {}),
       },
     });
     solutions.sort((a, b) => a.pieces - b.pieces || a.error - b.error);
@@ -190,6 +228,7 @@ export function configurations(input: ConfigurationsInput, progress?: (share: nu
     solutions: solutions.map((s) => s.value),
     buy,
     weighed,
+    cutShort: stopped || most < input.maxPieces,
     working: [
       ...gaps.map((g) => ({
         label: `To be filled, ${g.c.name}`,
@@ -207,9 +246,12 @@ export function configurations(input: ConfigurationsInput, progress?: (share: nu
             },
           ]
         : []),
-      { label: 'Stacks weighed', formula: `at most ${input.maxPieces} pieces in each place`, value: weighed, unit: '' },
+      { label: 'Stacks weighed', formula: `at most ${most} pieces in each place`, value: weighed, unit: '' },
     ],
-    verdict: verdictOf(input, solutions[0]?.value, buy),
+    verdict: verdictOf(input, solutions[0]?.value, buy, [
+      ...(most < input.maxPieces ? [phrase('train.looked-at-pieces', { pieces: most })] : []),
+      ...(stopped ? [phrase('train.looked-at-part')] : []),
+    ]),
   };
 }
 
@@ -242,13 +284,23 @@ function verdictOf(
   input: ConfigurationsInput,
   best: ConfigurationsOutput['solutions'][number] | undefined,
   buy: ConfigurationsOutput['buy'],
+  limits: Phrase[],
 ) {
   if (!best)
     return judge(
       'bad',
-      phrase(input.configurations.length > 1 ? 'train.drawer-none-together' : 'train.drawer-none', {
-        lacks: buy.length ? buy.map((b) => b.said) : [phrase('train.lack-any')],
-      }),
+      phrase(
+        limits.length
+          ? 'train.drawer-none-looked-at'
+          : input.configurations.length > 1
+            ? 'train.drawer-none-together'
+            : 'train.drawer-none',
+        {
+          // prettier-ignore
+          lacks: buy.length ? buy.map((b) => b.said) : [phrase('train.lack-any')],
+        },
+      ),
+      ...limits,
     );
   const stack = (
     code: 'train.behind-guider' | 'train.stack-for',
@@ -262,6 +314,7 @@ function verdictOf(
     'good',
     stack('train.behind-guider', best.common),
     ...best.perConfiguration.map((c) => stack('train.stack-for', c.pieces, { name: c.name, errorMm: c.errorMm })),
+    ...limits,
   );
 }
 

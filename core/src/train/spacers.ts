@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { atLeastZero, count, define, explained, noRepeats, quantity } from '../calculation/index.ts';
 import { judge, phrase } from '../phrases/index.ts';
+import { lowerBound } from '../statistics/index.ts';
 import { toleranceMm } from './schemas.ts';
 
 export const SpacersInput = z.strictObject({
@@ -28,7 +29,13 @@ const Stack = z.strictObject({
   pieceCount: z.int(),
 });
 export type Stack = z.infer<typeof Stack>;
-export const SpacersOutput = z.strictObject({ solutions: z.array(Stack), nearest: Stack, ...explained });
+export const SpacersOutput = z.strictObject({
+  solutions: z.array(Stack),
+  nearest: Stack,
+  /** Too many stacks: those of more pieces were left out. */
+  cutShort: z.boolean(),
+  ...explained,
+});
 export type SpacersOutput = z.input<typeof SpacersOutput>;
 
 /** Millimetres to whole micrometres. */
@@ -53,25 +60,29 @@ const byPieces = (a: Found, b: Found): number =>
 const byError = (a: Found, b: Found): number =>
   Math.abs(a.errorUm) - Math.abs(b.errorUm) || a.pieces - b.pieces || tieBreak(a, b);
 
+/** Most stacks looked at in one search. */
+const MOST_LOOKS = 1_500_000;
+
 /**
- * Every stack of at most `maxPieces` from the drawer, searched depth first in whole micrometres. A branch is left when
- * nothing that can still be added brings it within the tolerance or nearer than the nearest so far.
+ * Every stack of at most `maxPieces` from the drawer in whole micrometres, those of fewer pieces first, so that a search
+ * that is cut short has the smaller stacks whole. A branch is left when nothing that can still be added brings it within
+ * the tolerance or nearer than the nearest so far.
  */
 export function spacers(input: SpacersInput): SpacersOutput {
   const gapUm = toUm(input.gapMm);
   const toleranceUm = input.toleranceMm * 1000 + 1e-3;
   const { stock, maxPieces, limit } = input;
-  const lengths = stock.map((s) => toUm(s.lengthMm));
-  const longestFrom = new Array<number>(stock.length + 1).fill(0);
-  for (let i = stock.length - 1; i >= 0; i--)
-    longestFrom[i] = Math.max(longestFrom[i + 1]!, stock[i]!.count > 0 ? lengths[i]! : 0);
+  // longest first: what is left to add is then bounded by what comes next
+  const order = stock.map((_, i) => i).sort((a, b) => stock[b]!.lengthMm - stock[a]!.lengthMm || a - b);
+  const lengths = order.map((i) => toUm(stock[i]!.lengthMm));
+  const have = order.map((i) => stock[i]!.count);
+  const shortest = Math.min(...lengths.filter((_, i) => have[i]! > 0), Infinity);
 
   const counts = new Array<number>(stock.length).fill(0);
   const solutions: Found[] = [];
   let nearest: Found | null = null;
-  let tried = 0;
+  let looked = 0;
   const keep = (totalUm: number, pieces: number, kinds: number) => {
-    tried++;
     const errorUm = totalUm - gapUm;
     const size = Math.abs(errorUm);
     const fits = size <= toleranceUm;
@@ -86,23 +97,51 @@ export function spacers(input: SpacersInput): SpacersOutput {
     solutions.splice(at < 0 ? solutions.length : at, 0, found);
     if (solutions.length > limit) solutions.pop();
   };
-  const search = (from: number, totalUm: number, pieces: number, kinds: number) => {
-    for (let i = from; i < stock.length; i++) {
-      const reach = Math.max(toleranceUm, Math.abs(nearest!.errorUm));
-      if (totalUm + (maxPieces - pieces) * longestFrom[i]! < gapUm - reach) return;
-      const most = Math.min(stock[i]!.count, maxPieces - pieces);
-      for (let n = 1; n <= most; n++) {
+  const full = () => solutions.length === limit;
+  /** How far off the gap a stack of so many pieces may be and still matter. */
+  const reachUm = (pieces: number) => {
+    const worst = full() ? solutions.at(-1)! : null;
+    const kept = !worst ? toleranceUm : worst.pieces < pieces ? 0 : Math.abs(worst.errorUm);
+    return Math.max(kept, Math.abs(nearest!.errorUm));
+  };
+  /** Adds exactly so many more pieces, of kinds from a place on. */
+  const add = (from: number, more: number, totalUm: number, pieces: number, kinds: number) => {
+    if (more === 0) {
+      keep(totalUm, pieces, kinds);
+      return;
+    }
+    // kinds that are too long even with the shortest beside them are skipped in one step
+    const longest = gapUm + reachUm(pieces + more) - totalUm - (more - 1) * shortest;
+    for (
+      let i = Math.max(
+        from,
+        lowerBound(lengths, (l) => -l, -longest),
+      );
+      i < lengths.length;
+      i++
+    ) {
+      const reach = reachUm(pieces + more);
+      if (totalUm + more * lengths[i]! < gapUm - reach) return;
+      for (let n = 1; n <= Math.min(have[i]!, more); n++) {
         const next = totalUm + n * lengths[i]!;
-        if (next > gapUm + Math.max(toleranceUm, Math.abs(nearest!.errorUm))) break;
-        counts[i] = n;
-        keep(next, pieces + n, kinds + 1);
-        if (pieces + n < maxPieces) search(i + 1, next, pieces + n, kinds + 1);
+        if (next + (more - n) * shortest > gapUm + reach) break;
+        if (++looked > MOST_LOOKS) break;
+        counts[order[i]!] = n;
+        add(i + 1, more - n, next, pieces + n, kinds + 1);
       }
-      counts[i] = 0;
+      counts[order[i]!] = 0;
+      if (looked > MOST_LOOKS) return;
     }
   };
-  keep(0, 0, 0);
-  search(0, 0, 0, 0);
+  let whole = 0;
+  for (let n = 0; n <= maxPieces; n++) {
+    // enough stacks of fewer pieces, and nothing can be nearer than exact
+    if (full() && solutions.at(-1)!.pieces < n && (nearest as Found | null)?.errorUm === 0) whole = maxPieces;
+    else add(0, n, 0, 0, 0);
+    if (looked > MOST_LOOKS) break;
+    whole = Math.max(whole, n);
+  }
+  const cutShort = whole < maxPieces;
 
   const shown = (f: Found): Stack => ({
     pieces: stock.flatMap((s, i) => (f.counts[i]! > 0 ? [{ id: s.id, count: f.counts[i]! }] : [])),
@@ -113,17 +152,19 @@ export function spacers(input: SpacersInput): SpacersOutput {
   const best = nearest as Found | null;
   const near = shown(best!);
   const first = solutions[0];
+  const limits = cutShort ? [phrase('train.looked-at-pieces', { pieces: whole })] : [];
   const listed = (s: Stack) =>
     s.pieces.map((p) => (p.count > 1 ? `${p.count} × ${p.id}` : p.id)).join(' + ') || 'nothing';
   return {
     solutions: solutions.map(shown),
     nearest: near,
+    cutShort,
     working: [
       { label: 'Gap', formula: 'as given, in whole µm', value: gapUm / 1000, unit: 'mm' },
       {
         label: 'Stacks weighed',
-        formula: `at most ${maxPieces} pieces of ${stock.length} kinds`,
-        value: tried,
+        formula: `at most ${cutShort ? whole : maxPieces} pieces of ${stock.length} kinds`,
+        value: looked,
         unit: '',
       },
     ],
@@ -131,16 +172,18 @@ export function spacers(input: SpacersInput): SpacersOutput {
       ? judge(
           'good',
           phrase('train.spacers', { stack: listed(shown(first)), totalMm: first.totalUm / 1000, gapMm: gapUm / 1000 }),
+          ...limits,
         )
       : judge(
           'bad',
-          phrase('train.spacers-none', {
+          phrase(cutShort ? 'train.spacers-none-looked-at' : 'train.spacers-none', {
             gapMm: gapUm / 1000,
             toleranceMm: input.toleranceMm,
             stack: listed(near),
             offMm: Math.abs(near.errorMm),
             way: near.errorMm < 0 ? 'short' : 'long',
           }),
+          ...limits,
         ),
   };
 }

@@ -6,6 +6,7 @@ import type { Express } from 'express';
 import type { Sequelize } from 'sequelize';
 import request from 'supertest';
 import { makeApp } from '../app.ts';
+import { calculationPool, type Calculate } from '../areas/calculations/pool.ts';
 import type { Config } from '../config.ts';
 import { connect, migrate } from '../database/index.ts';
 import { DEMO_PASSWORD } from '../access/index.ts';
@@ -24,6 +25,7 @@ export interface TestServer {
   db: Sequelize;
   store: Store;
   config: Config;
+  calculate: Calculate;
   as: (signIn: string, password?: string) => Promise<Person>;
   stop: () => Promise<void>;
 }
@@ -58,14 +60,17 @@ export async function startServer(
     logLevel: 'silent',
     ...options.config,
   };
-  const app = makeApp(config, db, store);
+  const pool = calculationPool(config.dataFolder);
+  const app = makeApp(config, db, store, pool.calculate);
   return {
     app,
     db,
     store,
     config,
+    calculate: pool.calculate,
     as: (signIn, password = DEMO_PASSWORD) => signInAs(app, signIn, password),
     stop: async () => {
+      await pool.close();
       await db.close();
       await admin.query(`DROP DATABASE ${name}`);
       await admin.close();

@@ -1,28 +1,22 @@
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { calculations, jsonSchema } from '@keen/core';
-import { bandSource, type StarIndex, type StarSource } from '@keen/core/sky';
 import { openApiDocument } from '@keen/contract/openapi';
-import type { RequestHandler, Router } from 'express';
+import { json, type RequestHandler, type Router } from 'express';
 import { rateLimit } from 'express-rate-limit';
 import type { Config } from '../../config.ts';
 import { Problem, sendProblem } from '../../problems.ts';
+import { DEADLINE_MS, type Calculate } from './pool.ts';
 
-/** The shipped star catalogue, read when somebody first asks for stars; 15 MB once read whole. */
-function starsIn(dataFolder: string): StarSource {
-  const folder = join(dataFolder, 'stars');
-  let source: StarSource | undefined;
-  return (cap) => {
-    source ??= bandSource(JSON.parse(readFileSync(join(folder, 'index.json'), 'utf8')) as StarIndex, (file) =>
-      readFileSync(join(folder, file)),
-    );
-    return source(cap);
-  };
-}
+/** Largest body of a question: a stranger has no night of guide samples to bring. */
+const STRANGER_BODY = '100kb';
+const MEMBER_BODY = '4mb';
 
 /** The registry over HTTP: same JSON in and out, and the same complaints, as in the shell. Open to everyone. */
-export function calculationRoutes(router: Router, config: Config): void {
-  const surroundings = { stars: starsIn(config.dataFolder) };
+export function calculationRoutes(router: Router, config: Config, calculate: Calculate): void {
+  const bodies = { stranger: json({ limit: STRANGER_BODY }), member: json({ limit: MEMBER_BODY }) };
+  const bySize: RequestHandler = (req, res, next) =>
+    (req.session.memberId ? bodies.member : bodies.stranger)(req, res, next);
   const limit: RequestHandler = rateLimit({
     windowMs: 60_000,
     limit: config.calculationLimit,
@@ -44,16 +38,18 @@ export function calculationRoutes(router: Router, config: Config): void {
       output: jsonSchema(c.output, 'output'),
     });
   });
-  router.post('/api/calculations/:name', limit, (req, res) => {
-    const c = calculations.get(req.params.name as string);
-    if (!c) throw new Problem('not_found', `No calculation is called “${req.params.name as string}”.`);
-    try {
-      res.json(c.run(req.body, surroundings));
-    } catch (e) {
-      const issues = (e as { issues?: unknown; code?: string }).code === 'invalid_input' ? e : null;
-      if (!issues) throw e;
-      res.status(400).json(issues);
-    }
+  router.post('/api/calculations/:name', limit, bySize, async (req, res) => {
+    const name = req.params.name as string;
+    if (!calculations.has(name)) throw new Problem('not_found', `No calculation is called “${name}”.`);
+    const gone = new AbortController();
+    res.once('close', () => gone.abort());
+    const { memberId } = req.session;
+    const got = await calculate(name, req.body, {
+      key: memberId ?? req.ip ?? '',
+      deadlineMs: memberId ? DEADLINE_MS.member : DEADLINE_MS.stranger,
+      gone: gone.signal,
+    });
+    res.status(got.status).set('Cache-Control', 'no-store').type('json').send(got.json);
   });
   const { version } = JSON.parse(readFileSync(join(import.meta.dirname, '../../../package.json'), 'utf8')) as {
     version: string;

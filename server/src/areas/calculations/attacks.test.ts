@@ -1,0 +1,97 @@
+import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
+import request from 'supertest';
+import { makeApp } from '../../app.ts';
+import { startServer, type Person, type TestServer } from '../../testing/harness.ts';
+import { calculationPool } from './pool.ts';
+
+let server: TestServer;
+let member: Person;
+beforeAll(async () => {
+  server = await startServer();
+  member = await server.as('teun');
+}, 60_000);
+afterAll(() => server.stop());
+
+type Made = (i: number) => unknown;
+const list = (n: number, make: Made) => Array.from({ length: n }, (_, i) => make(i));
+const thread = (gender: string, size = 'M48x0.75') => ({ size, gender });
+const plan = (more: object) => ({ start: '2026-11-24T18:00:00Z', end: '2026-11-25T04:00:00Z', filters: [{ name: 'L', exposureS: 60 }], order: 'rolling', focus: { policy: 'offsets' }, ...more }); // prettier-ignore
+const rig = (more: object) => ({
+  masses: [{ name: 'tube', massKg: 8, xMm: 180, yMm: 7, zMm: 31 }, ...list(12, (i) => ({ name: `p${i}`, massKg: 0.3 + 0.07 * i, xMm: 150, yMm: 30 - 7 * i, zMm: 100 - 20 * i }))],
+  counterweights: [{ massKg: 5, distanceMm: 250 }], latitudeDeg: 47, slide: { minMm: -20, maxMm: 20 }, shaftRangeMm: { min: 150, max: 350 }, ...more,
+}); // prettier-ignore
+const places = (n: number) => list(n, (j) => ({ name: `q${j}`, xMm: 100 + 5 * j, yMm: -60 + 3 * j, zMm: 10 * j }));
+const drawer = (n: number, count: number) => list(n, (i) => ({ id: `s${i}`, lengthMm: 1 + 0.37 * i, count }));
+
+/** Requests that once held the server for minutes or for good. What each may answer, and what it must say of itself. */
+const DEAR: [what: string, name: string, input: object, status: number[], says: RegExp][] = [
+  ['1 ms frames', 'sequence.timeline', plan({ filters: [{ name: 'L', exposureS: 0.001 }] }), [400], /more than 100000 frames/], // prettier-ignore
+  ['frames of no length', 'sequence.timeline', plan({ filters: [{ name: 'L', exposureS: 1e-300 }] }), [400], /at least 0.001/], // prettier-ignore
+  ['ten thousand years', 'sequence.timeline', plan({ start: '0001-01-01T00:00:00Z', end: '9999-01-01T00:00:00Z' }), [400], /within 31 days/], // prettier-ignore
+  ['a thousandth of a degree', 'guide.stars', { raDeg: 270, decDeg: -25, focalLengthMm: 400, centreRadiusMm: 20, fieldMm: { tangential: 7, radial: 5 }, stepDeg: 0.001, faintestMag: 12 }, [400], /finely/], // prettier-ignore
+  ['every angle of a wide window', 'guide.stars', { raDeg: 270, decDeg: -25, focalLengthMm: 50, centreRadiusMm: 0, fieldMm: { tangential: 400, radial: 400 }, faintestMag: 14 }, [400, 422], /too fine|longer than/], // prettier-ignore
+  ['ten samples over thirty years', 'guide.log', { samples: list(10, (i) => ({ timeS: i * 1e8, raArcsec: i % 3, decArcsec: i % 2 })) }, [400], /two days/], // prettier-ignore
+  ['twenty kinds of weights, twenty of each', 'balance.solve', rig({ counterweightStock: list(20, (i) => ({ massKg: 0.5 + 0.137 * i, count: 20 })) }), [200, 422], /./], // prettier-ignore
+  ['twelve parts at forty places', 'balance.solve', rig({ relocations: list(12, (i) => ({ mass: `p${i}`, to: places(40) })) }), [200, 422], /./], // prettier-ignore
+  ['sixty kinds, twenty of each', 'train.configurations', { configurations: list(4, (i) => ({ name: `c${i}`, requiredMm: 56 + i, toleranceMm: 0.5 })), common: [{ name: 'guider', lengthMm: 15 }], stock: drawer(60, 20), maxPieces: 5, limit: 20 }, [200, 422], /up to \d|best of what was looked at|longer than/], // prettier-ignore
+  ['two hundred kinds of spacers', 'train.spacers', { gapMm: 61.2345, toleranceMm: 0, stock: drawer(200, 12), maxPieces: 12, limit: 200 }, [200, 422], /up to \d|longer than/], // prettier-ignore
+  ['two hundred adapters of one thread', 'train.adapters', { from: thread('male'), to: thread('male', 'M42'), stock: list(200, (i) => ({ id: `s${i}`, a: thread('female'), b: i ? thread('male') : thread('female', 'M42'), lengthMm: i })), maxPieces: 8, limit: 1000 }, [200, 422], /./], // prettier-ignore
+  ['four hundred filters', 'focus.offsets', { runs: list(900, (i) => ({ filter: `f${i % 400}`, position: i, temperatureC: i % 17 })), reference: 'f0' }, [400], /at most 60/], // prettier-ignore
+];
+
+describe('no question holds the server', () => {
+  test.each(DEAR)('%s', async (_what, name, input, statuses, says) => {
+    const asked = request(server.app).post(`/api/calculations/${name}`).send(input).then((got) => got); // prettier-ignore
+    // while it works, others are answered
+    expect((await request(server.app).get('/healthz')).status).toBe(200);
+    const got = await asked;
+    expect(statuses).toContain(got.status);
+    expect(got.text.length).toBeLessThan(200_000);
+    expect(got.text).toMatch(says);
+    expect((await request(server.app).post('/api/calculations/focus.zone').send({ focalRatio: 7 })).status).toBe(200);
+  });
+  test('a body of wrong items brings back twenty complaints, and says how many more', async () => {
+    const got = await member.post('/api/calculations/guide.log', { samples: list(50_000, () => 'x') });
+    expect(got.status).toBe(400);
+    const { issues } = got.body.error as { issues: { message: string }[] };
+    expect(issues).toHaveLength(20);
+    expect(issues.at(-1)!.message).toBe('and 49981 more');
+    expect(got.text.length).toBeLessThan(5_000);
+    const names = Object.fromEntries(list(5_000, (i) => [`k${i}`, 1]) as [string, number][]);
+    expect((await member.post('/api/calculations/focus.zone', names)).text.length).toBeLessThan(2_000);
+  });
+  test('a stranger brings at most 100 kB, a member a night of guiding', async () => {
+    const samples = list(8_000, (i) => ({ timeS: 2 * i, raArcsec: Math.sin(i), decArcsec: Math.cos(i) }));
+    const stranger = await request(server.app).post('/api/calculations/guide.log').send({ samples });
+    expect([stranger.status, stranger.body.code]).toEqual([413, 'too_large']);
+    expect((await member.post('/api/calculations/guide.log', { samples })).status).toBe(200);
+  });
+});
+
+describe('a calculation that takes too long', () => {
+  test('is ended at its deadline with a clear refusal, and the next one is answered', async () => {
+    const { calculate, close } = calculationPool(server.config.dataFolder);
+    const samples = list(150_000, (i) => ({ timeS: i, raArcsec: Math.sin(i), decArcsec: Math.cos(i) }));
+    await expect(calculate('guide.log', { samples }, { key: 'a', deadlineMs: 1 })).rejects.toMatchObject({ code: 'too_much_work' }); // prettier-ignore
+    const next = await calculate('focus.zone', { focalRatio: 7 }, { key: 'a', deadlineMs: 30_000 });
+    expect(next.status).toBe(200);
+    await close();
+  });
+  test('is given up when nobody waits for it any more', async () => {
+    const { calculate, close } = calculationPool(server.config.dataFolder);
+    const gone = new AbortController();
+    const samples = list(150_000, (i) => ({ timeS: i, raArcsec: Math.sin(i), decArcsec: Math.cos(i) }));
+    const asked = calculate('guide.log', { samples }, { key: 'a', deadlineMs: 60_000, gone: gone.signal });
+    gone.abort();
+    await expect(asked).rejects.toMatchObject({ code: 'too_much_work' });
+    await close();
+  });
+  test('says so over HTTP', async () => {
+    const slow = makeApp(server.config, server.db, server.store, async (name, input, asker) => {
+      expect([name, input, asker.deadlineMs]).toEqual(['focus.zone', { focalRatio: 7 }, 2000]);
+      throw new (await import('../../problems.ts')).Problem('too_much_work');
+    });
+    const got = await request(slow).post('/api/calculations/focus.zone').send({ focalRatio: 7 });
+    expect([got.status, got.body.code]).toEqual([422, 'too_much_work']);
+  });
+});

@@ -1,0 +1,80 @@
+import { availableParallelism } from 'node:os';
+import { join } from 'node:path';
+import { MessageChannel } from 'node:worker_threads';
+import { Piscina } from 'piscina';
+import { Problem } from '../../problems.ts';
+import { FairQueue } from './fairQueue.ts';
+import type { Question, Reply } from './worker.ts';
+
+/** How long one calculation may take [ms]. */
+export const DEADLINE_MS = { stranger: 2_000, member: 10_000 };
+/** Longest a worker may take to come up before its calculation is given up [ms]. */
+const START_MS = 20_000;
+const HEAP_MB = 256;
+const LINE = { perPerson: 8, inAll: 200 };
+
+export interface Asker {
+  /** Member, or address of a stranger: whose turn it is. */
+  key: string;
+  deadlineMs: number;
+  /** Fires when the asker has gone. */
+  gone?: AbortSignal;
+}
+export type Calculate = (name: string, input: unknown, asker: Asker) => Promise<Reply>;
+
+/**
+ * Calculations in workers of their own, so that none holds the server: each has a deadline and a bounded heap, after which
+ * its worker is ended, and people take turns.
+ * @throws Problem too_much_work at the deadline or out of memory; too_many and busy from the line
+ */
+export function calculationPool(dataFolder: string): { calculate: Calculate; close: () => Promise<void> } {
+  const source = import.meta.filename.endsWith('.ts');
+  const threads = Math.max(1, availableParallelism() - 1);
+  let made: Piscina<Question, Reply> | null = null;
+  const pool = () =>
+    (made ??= new Piscina<Question, Reply>({
+      filename: join(import.meta.dirname, source ? 'worker.ts' : 'worker.js'),
+      minThreads: 1,
+      maxThreads: threads,
+      idleTimeout: 60_000,
+      resourceLimits: { maxOldGenerationSizeMb: HEAP_MB },
+      ...(source ? { execArgv: ['--import', 'tsx', '--conditions=@keen/source'] } : {}),
+    }));
+  const line = new FairQueue({ atOnce: threads, ...LINE });
+
+  async function work(name: string, input: unknown, asker: Asker): Promise<Reply> {
+    if (asker.gone?.aborted) throw new Problem('too_much_work', 'Nobody waits for this any more.');
+    const stop = new AbortController();
+    const { port1, port2 } = new MessageChannel();
+    let timer = setTimeout(() => stop.abort(), START_MS);
+    const end = () => stop.abort();
+    asker.gone?.addEventListener('abort', end);
+    port1.once('message', () => {
+      clearTimeout(timer);
+      timer = setTimeout(end, asker.deadlineMs);
+    });
+    try {
+      return await pool().run(
+        { name, input, dataFolder, begun: port2 },
+        { signal: stop.signal, transferList: [port2] },
+      );
+    } catch (e) {
+      if (stop.signal.aborted || (e as { code?: string }).code === 'ERR_WORKER_OUT_OF_MEMORY')
+        throw new Problem(
+          'too_much_work',
+          `This took longer than ${asker.deadlineMs / 1000} s, or more memory than there is for one question. Ask for less: fewer choices, a shorter span, coarser steps.`,
+        );
+      throw e;
+    } finally {
+      clearTimeout(timer);
+      asker.gone?.removeEventListener('abort', end);
+      port1.close();
+    }
+  }
+  return {
+    calculate: (name, input, asker) => line.run(asker.key, () => work(name, input, asker)),
+    close: async () => {
+      await made?.destroy();
+    },
+  };
+}
