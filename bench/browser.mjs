@@ -6,7 +6,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { NOW } from '../e2e/instant.mjs';
 import { BROWSER, demoServer } from '../scripts/demo-server.mjs';
-import { ROOT } from '../scripts/house.mjs';
+import { ROOT } from '../scripts/lib/environment.mjs';
 
 const FILES = 1000;
 selectors.setTestIdAttribute('data-test');

@@ -2,13 +2,20 @@
 import { mkdirSync, rmSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { NOW } from './instant.mjs';
-import { KEEN, cookieSecret, endLeftover, privateDatabase, ROOT, spawn } from '../scripts/house.mjs';
+import { spawn } from 'node:child_process';
+import { endLeftover, privateDatabase } from '../scripts/lib/database.mjs';
+import { KEEN, cookieSecret, ROOT } from '../scripts/lib/environment.mjs';
 
 const folder = join(KEEN, 'e2e');
 await endLeftover(join(folder, 'mariadb'));
 rmSync(folder, { recursive: true, force: true });
 mkdirSync(folder, { recursive: true });
-const database = await privateDatabase({ folder: join(folder, 'mariadb'), firstPort: 33361, name: 'keen_e2e' });
+const database = await privateDatabase({
+  folder: join(folder, 'mariadb'),
+  firstPort: 33361,
+  name: 'keen_e2e',
+  schemas: ['keen\\_e2e%'],
+});
 writeFileSync(join(folder, 'url'), database.url);
 // every walk runs at one fixed instant, whatever the hour; after a kill the clock goes on where it was
 const began = Date.now();

@@ -1,7 +1,9 @@
 // The built application with the demo club on a database of its own, for pictures and measurements.
 import { mkdirSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
-import { cookieSecret, endLeftover, freePort, KEEN, privateDatabase, ROOT, spawn } from './house.mjs';
+import { spawn } from 'node:child_process';
+import { endLeftover, freePort, privateDatabase } from './lib/database.mjs';
+import { cookieSecret, KEEN, ROOT } from './lib/environment.mjs';
 
 /** @returns the port it answers at, and how to stop server and database; whatever goes wrong neither is left behind */
 export async function demoServer({ name, firstPort, clock }) {

@@ -1,5 +1,7 @@
 // npm run dev: database, server that restarts on change, interface with hot reload.
-import { cookieSecret, needModules, needPackages, privateDatabase, ROOT, say, spawn } from './house.mjs';
+import { spawn } from 'node:child_process';
+import { privateDatabase } from './lib/database.mjs';
+import { cookieSecret, needModules, needPackages, ROOT, say } from './lib/environment.mjs';
 
 needPackages([['mariadbd', 'mariadb-server']]);
 needModules();

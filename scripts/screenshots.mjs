@@ -4,7 +4,7 @@ import { mkdirSync, readdirSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
 import { NOW } from '../e2e/instant.mjs';
 import { BROWSER, demoServer } from './demo-server.mjs';
-import { needBuild, needModules, needPackages, ROOT, say } from './house.mjs';
+import { needBuild, needModules, needPackages, ROOT, say } from './lib/environment.mjs';
 
 needPackages([
   ['mariadbd', 'mariadb-server'],

@@ -1,6 +1,7 @@
 // npm test: types, lint, formatting, arrows, Jest (core, server on MariaDB), Playwright; one line at the end.
 import { existsSync, readFileSync, rmSync } from 'node:fs';
-import { fail, KEEN, needBuild, needModules, needPackages, run, say, spawnSync } from './house.mjs';
+import { spawnSync } from 'node:child_process';
+import { fail, KEEN, needBuild, needModules, needPackages, run, say } from './lib/environment.mjs';
 import { join } from 'node:path';
 
 const [major, minor] = process.versions.node.split('.').map(Number);

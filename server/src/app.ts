@@ -23,6 +23,7 @@ import { rigRoutesOf } from './areas/rigs/routes.ts';
 import { runRoutes } from './areas/runs/routes.ts';
 import { siteRoutes } from './areas/sites/routes.ts';
 import type { Config } from './config.ts';
+import { makeEnding, type Ending } from './ending.ts';
 import { serveOn } from './http.ts';
 import { Problem, problemHandler } from './problems.ts';
 import type { Store } from './store.ts';
@@ -35,6 +36,7 @@ export function makeApp(
   db: Sequelize,
   store: Store,
   calculate: Calculate = calculationPool(config.dataFolder).calculate,
+  ending: Ending = makeEnding(),
 ): Express {
   const app = express();
   app.disable('x-powered-by');
@@ -51,6 +53,7 @@ export function makeApp(
       },
     }),
   );
+  app.use(ending.middleware);
   app.use((_req, res, next) => {
     res.locals.nonce = randomBytes(16).toString('base64');
     next();

@@ -6,6 +6,7 @@ import { readConfig } from './config.ts';
 import { demoService } from './areas/members/demo.ts';
 import { connect, migrate } from './database/index.ts';
 
+import { makeEnding } from './ending.ts';
 import { makeStore } from './store.ts';
 
 /** Starts the server: migrate, load the demo into an empty database, listen, stop gracefully. */
@@ -18,14 +19,15 @@ const say = (line: string) => process.stdout.write(`${line}\n`);
 const applied = await migrate(config.databaseUrl);
 if (applied.length) say(`database: ${applied.join(', ')}`);
 const demo = demoService(store);
-if (config.loadDemo && (await store.members.count()) === 0 && !(await demo.removed()) && (await demo.bringBack()))
-  say('demo club loaded');
+if (config.loadDemo && (await demo.neverHeldAnything()) && (await demo.bringBack())) say('demo club loaded');
+const hasDemo = (await store.clubs.count({ where: { demo: 1 } })) > 0;
 
 const pool = calculationPool(config.dataFolder);
-const server = makeApp(config, db, store, pool.calculate).listen(config.port, config.host);
+const ending = makeEnding();
+const server = makeApp(config, db, store, pool.calculate, ending).listen(config.port, config.host);
 server.on('listening', () => {
   say(`listening on http://${config.host}:${config.port}`);
-  process.send?.({ ready: true, port: config.port });
+  process.send?.({ ready: true, port: config.port, demo: hasDemo });
 });
 server.on('error', (e: NodeJS.ErrnoException) => {
   say(
@@ -36,15 +38,21 @@ server.on('error', (e: NodeJS.ErrnoException) => {
   process.exit(1);
 });
 
+/** Longest a graceful stop may take [ms]. */
+const STOP_MS = 5000;
 let stopping = false;
+/** No new work: what was begun is answered, open connections are told to close, and the process ends. */
 const stop = () => {
   if (stopping) return;
   stopping = true;
+  ending.begin();
   server.close(() => {
     void Promise.all([db.close(), pool.close()]).then(() => process.exit(0));
   });
   server.closeIdleConnections();
-  setTimeout(() => process.exit(0), 5000).unref();
+  setTimeout(() => process.exit(0), STOP_MS).unref();
 };
 process.on('SIGTERM', stop);
 process.on('SIGINT', stop);
+// whoever started this is gone: nobody would stop it any more
+process.on('disconnect', stop);

@@ -20,6 +20,7 @@ export const PROBLEMS = {
   too_much_work: [422, 'That is more work than one question may take'],
   too_many: [429, 'Too many tries; wait a little'],
   busy: [503, 'The machine is busy with other calculations; ask again in a moment'],
+  stopping: [503, 'The server is being stopped; ask again in a moment'],
   database_down: [503, 'The database does not answer; nothing was saved'],
   internal: [500, 'Something went wrong on our side'],
 } as const satisfies Record<string, readonly [number, string]>;

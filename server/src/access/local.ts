@@ -1,7 +1,5 @@
 import type { Request } from 'express';
-import type { Config } from '../config.ts';
-
-const LOOPBACK = /^(?:(?:::ffff:)?127\.\d{1,3}\.\d{1,3}\.\d{1,3}|::1|localhost)$/;
+import { isLoopback, type Config } from '../config.ts';
 
 /**
  * The person sits at the machine itself: the server listens on loopback only, the request came that way, nothing passed it
@@ -10,5 +8,5 @@ const LOOPBACK = /^(?:(?:::ffff:)?127\.\d{1,3}\.\d{1,3}\.\d{1,3}|::1|localhost)$
 export function isLocal(req: Request, config: Pick<Config, 'host' | 'trustProxy'>): boolean {
   if (config.trustProxy || req.headers['x-forwarded-for'] || req.headers.forwarded) return false;
   const asked = (req.headers.host ?? '').replace(/:\d+$/, '').replace(/^\[|\]$/g, '');
-  return LOOPBACK.test(config.host) && LOOPBACK.test(req.socket.remoteAddress ?? '') && LOOPBACK.test(asked);
+  return isLoopback(config.host) && isLoopback(req.socket.remoteAddress ?? '') && isLoopback(asked);
 }

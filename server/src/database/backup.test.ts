@@ -1,7 +1,8 @@
 import { spawnSync } from 'node:child_process';
 import { randomBytes } from 'node:crypto';
-import { mkdtempSync, readdirSync, rmSync } from 'node:fs';
+import { mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
+import { gunzipSync, gzipSync } from 'node:zlib';
 import { join } from 'node:path';
 import { afterAll, expect, test } from '@jest/globals';
 import { QueryTypes } from 'sequelize';
@@ -33,9 +34,11 @@ test('a backup put back is the database as it was, and what it replaced is kept 
     admin.query(`INSERT INTO ${name}.clubs (id, name) VALUES ('00000000-0000-4000-8000-00000000000${id}', '${club}')`);
 
   await add(1, 'Sternfreunde Überall ★');
+  await admin.query(`INSERT INTO ${name}.Sessions (sid, expires, data) VALUES ('secret-session', NOW(3), '{}')`); // prettier-ignore
   const backup = run('backup.mjs');
   expect([backup.status, backup.stderr]).toEqual([0, '']);
   const file = join(folder, readdirSync(folder)[0]!);
+  expect(gunzipSync(readFileSync(file)).toString()).not.toContain('secret-session');
   await add(2, 'came later');
 
   const unasked = run('restore.mjs', file);
@@ -52,6 +55,38 @@ test('a backup put back is the database as it was, and what it replaced is kept 
   const before = readdirSync(folder).find((f) => f.startsWith('before-restore'))!;
   expect(run('restore.mjs', join(folder, before), '--yes').status).toBe(0);
   expect(await clubs()).toEqual(['came later', 'Sternfreunde Überall ★']);
+
+  // what is no dump, is cut, changed or of something else is refused before anything is touched
+  const dump = gunzipSync(readFileSync(file));
+  const spoilt: [string, Buffer, RegExp][] = [
+    ['text.sql.gz', Buffer.from('not a dump at all'), /not a compressed dump/],
+    ['cut.sql.gz', readFileSync(file).subarray(0, Math.floor(0.6 * readFileSync(file).length)), /cut off/],
+    ['short.sql.gz', gzipSync(dump.subarray(0, Math.floor(0.6 * dump.length))), /does not end as a dump does/],
+    ['changed.sql.gz', gzipSync(Buffer.from(dump.toString('latin1').replace('Sternfreunde', 'Sternfeinde!'), 'latin1')), /checksum does not fit/], // prettier-ignore
+    [
+      'other.sql.gz',
+      gzipSync('CREATE TABLE `x` (a INT);\n-- Dump completed on 2026-01-01\n'),
+      /dump of something else/,
+    ],
+    ['sql.sql.gz', gzipSync('\nCREATE TABLE `schema_migrations` (a INT);\nSELECT nonsense FROM;\n-- Dump completed\n'), /cannot be read in/], // prettier-ignore
+  ];
+  for (const [bad, bytes, says] of spoilt) {
+    writeFileSync(join(folder, bad), bytes);
+    const refused = run('restore.mjs', join(folder, bad), '--yes');
+    expect([bad, refused.status]).toEqual([bad, 1]);
+    expect(refused.stderr).toMatch(says);
+    expect(refused.stderr).toContain('Nothing was changed');
+    expect(await clubs()).toEqual(['came later', 'Sternfreunde Überall ★']);
+  }
+  // a dump of an earlier version has neither counts nor checksum
+  const old = dump.subarray(0, dump.lastIndexOf('-- keen-meridian dump'));
+  writeFileSync(join(folder, 'old.sql.gz'), gzipSync(old));
+  expect(run('restore.mjs', join(folder, 'old.sql.gz'), '--yes').status).toBe(0);
+  expect(await clubs()).toEqual(['Sternfreunde Überall ★']);
+  // tables point at each other as before, nobody is signed in, and nothing is left lying about
+  await expect(admin.query(`INSERT INTO ${name}.members (id, club_id, name, sign_in, role, password_hash) VALUES ('00000000-0000-4000-8000-000000000009', '00000000-0000-4000-8000-00000000000f', 'x', 'x', 'guest', 'x')`)).rejects.toThrow(/foreign key/i); // prettier-ignore
+  const schemas = await admin.query<{ n: string }>('SELECT schema_name AS n FROM information_schema.schemata', { type: QueryTypes.SELECT }); // prettier-ignore
+  expect(schemas.map((s) => s.n).filter((n) => n.startsWith(`${name}_`))).toEqual([]);
   await admin.query(`DROP DATABASE ${name}`);
   await admin.close();
-}, 60_000);
+}, 120_000);

@@ -1,10 +1,11 @@
+import { spawnSync } from 'node:child_process';
 import { randomBytes } from 'node:crypto';
 import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, describe, expect, test } from '@jest/globals';
 import { QueryTypes } from 'sequelize';
-import { privateDatabase } from '../../../scripts/house.mjs';
+import { privateDatabase } from '../../../scripts/lib/database.mjs';
 import { startServer } from '../testing/harness.ts';
 import { connect, migrate } from './index.ts';
 
@@ -45,6 +46,36 @@ test('the database itself refuses what must not be', async () => {
 }, 60_000);
 
 describe('a private database', () => {
+  test('belongs to nobody else: no other local user signs in, and the application’s account touches its own schema alone', async () => {
+    const database = await privateDatabase({ folder, firstPort: 33261, name: 'keen_own' });
+    const as = (user: string, account: string) =>
+      spawnSync('runuser', ['-u', user, '--', 'mariadb', '--no-defaults', `--socket=${database.socket}`, `-u${account}`, '-e', 'SELECT 1'], { encoding: 'utf8' }); // prettier-ignore
+    if (process.getuid!() === 0)
+      for (const account of ['root', 'mysql', 'keen']) expect([account, as('nobody', account).status]).toEqual([account, 1]); // prettier-ignore
+    const db = connect(database.url);
+    const asked = (sql: string) => db.query(sql).then(() => 'done', (e: Error) => e.message); // prettier-ignore
+    expect(await asked('CREATE TABLE mine (n INT)')).toBe('done');
+    for (const sql of [
+      'SELECT * FROM mysql.user',
+      'CREATE DATABASE other',
+      "SELECT 1 INTO OUTFILE '/tmp/keen-written'",
+      "SELECT LOAD_FILE('/etc/passwd') IS NULL OR x",
+      "CREATE USER 'x'@'%'",
+    ])
+      // prettier-ignore
+      expect(await asked(sql)).toMatch(/denied|Unknown column/);
+    const [row] = await db.query<{ p: string }>('SELECT @@secure_file_priv AS p', { type: QueryTypes.SELECT });
+    expect(row!.p).toContain(folder);
+    await db.close();
+    // one set up by an earlier version, whose superuser had no password, is closed at the next start
+    database.sql("ALTER USER 'root'@'localhost' IDENTIFIED VIA mysql_native_password USING PASSWORD('')");
+    database.sql("GRANT ALL ON *.* TO 'keen'@'127.0.0.1'");
+    await database.stop();
+    const again = await privateDatabase({ folder, firstPort: 33261, name: 'keen_own' });
+    expect(again.sql("SHOW CREATE USER 'root'@'localhost'").stdout).toContain('unix_socket');
+    expect(again.sql("SHOW GRANTS FOR 'keen'@'127.0.0.1'").stdout).not.toMatch(/ALL PRIVILEGES ON \*\.\*/);
+    await again.stop();
+  }, 60_000);
   test('killed without warning it comes back with every row, and a waiting pool reconnects', async () => {
     const first = await privateDatabase({ folder, firstPort: 33261, name: 'keen_kill' });
     const db = connect(first.url);

@@ -13,7 +13,10 @@ export interface Question {
   begun: MessagePort;
 }
 /** The answer as text, so that the server does not write a large one out itself. */
-export type Reply = { status: 200 | 400; json: string };
+export interface Reply {
+  status: 200 | 400;
+  json: string;
+}
 
 let stars: StarSource | undefined;
 /** The shipped star catalogue, read when somebody first asks for stars; 15 MB once read whole. */

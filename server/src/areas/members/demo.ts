@@ -61,6 +61,13 @@ export function demoService(store: Store) {
 
   return {
     hasOwner,
+    /** Nothing was ever begun, loaded or put back here: only then does a start load the demo by itself. */
+    async neverHeldAnything(): Promise<boolean> {
+      const marks = await store.db.query<{ n: number }>('SELECT COUNT(*) AS n FROM installation', {
+        type: QueryTypes.SELECT,
+      });
+      return Number(marks[0]!.n) === 0 && (await store.clubs.count()) === 0 && (await store.members.count()) === 0;
+    },
     async removed(): Promise<boolean> {
       const [row] = await store.db.query<{ value: string }>('SELECT value FROM installation WHERE name = :name', {
         type: QueryTypes.SELECT,

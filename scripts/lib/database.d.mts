@@ -1,4 +1,4 @@
-/** What the tests use of the scripts' house. */
+/** What the tests use of the private database. */
 export interface PrivateDatabase {
   url: string;
   port: number;
@@ -8,12 +8,10 @@ export interface PrivateDatabase {
   stop: () => Promise<void>;
   sql: (text: string) => { status: number | null; stdout: string; stderr: string };
 }
-export const ROOT: string;
-export const KEEN: string;
 export function privateDatabase(options?: {
   folder?: string;
   firstPort?: number;
   name?: string;
+  schemas?: string[];
 }): Promise<PrivateDatabase>;
-export function cookieSecret(): string;
 export function freePort(first: number): Promise<number>;

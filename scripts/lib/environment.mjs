@@ -1,0 +1,115 @@
+// What the scripts share: where things are, packages and builds.
+import { spawnSync } from 'node:child_process';
+import { createHash, randomBytes } from 'node:crypto';
+import { existsSync, mkdirSync, readdirSync, readFileSync, rmSync, statSync, writeFileSync, chmodSync } from 'node:fs';
+import { dirname, join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+
+export const ROOT = join(dirname(fileURLToPath(import.meta.url)), '../..');
+export const KEEN = join(ROOT, '.keen');
+process.chdir(ROOT);
+mkdirSync(KEEN, { recursive: true });
+
+const started = Date.now();
+/** One line of progress with the seconds since the start. */
+export const say = (text) => console.log(`[${((Date.now() - started) / 1000).toFixed(1).padStart(6)} s] ${text}`);
+export const fail = (text) => {
+  console.error(`\n${text}\n`);
+  process.exit(1);
+};
+
+const has = (command) => spawnSync('sh', ['-c', `command -v ${command}`], { stdio: 'ignore' }).status === 0;
+
+/** Installs Debian packages whose command is missing; without the rights to, says the one command that does it. */
+export function needPackages(wanted) {
+  const missing = wanted.filter(([command]) => !has(command)).map(([, name]) => name);
+  if (missing.length === 0) return;
+  const sudo =
+    process.getuid() === 0 ? [] : has('sudo') && spawnSync('sudo', ['-n', 'true']).status === 0 ? ['sudo'] : null;
+  if (!has('apt-get') || sudo === null)
+    fail(
+      `Missing: ${missing.join(', ')}. Run this once, then again what you ran:\n  sudo apt-get update && sudo apt-get install -y --no-install-recommends ${missing.join(' ')}`,
+    );
+  say(`installing ${missing.join(', ')} (Debian packages) …`);
+  const policy = '/usr/sbin/policy-rc.d';
+  const ours = sudo.length === 0 && !existsSync(policy);
+  if (ours) {
+    writeFileSync(policy, '#!/bin/sh\nexit 101\n');
+    chmodSync(policy, 0o755);
+  }
+  const apt = (...args) => {
+    const [command, ...rest] = [...sudo, 'apt-get', ...args];
+    const done = spawnSync(command, rest, {
+      encoding: 'utf8',
+      env: { ...process.env, DEBIAN_FRONTEND: 'noninteractive' },
+    });
+    return { ok: done.status === 0, text: `${done.stdout ?? ''}${done.stderr ?? ''}` };
+  };
+  try {
+    apt('update');
+    const done = apt('install', '-y', '--no-install-recommends', ...missing);
+    if (!done.ok)
+      fail(`apt-get could not install ${missing.join(', ')}:\n${done.text.split('\n').slice(-15).join('\n')}`);
+  } finally {
+    if (ours) rmSync(policy, { force: true });
+  }
+}
+
+const stampOf = (files) => {
+  const h = createHash('sha256');
+  for (const f of files) h.update(f).update(readFileSync(f));
+  return h.digest('hex');
+};
+const stampHolds = (name, stamp) => {
+  const file = join(KEEN, `${name}.stamp`);
+  return existsSync(file) && readFileSync(file, 'utf8') === stamp;
+};
+const setStamp = (name, stamp) => writeFileSync(join(KEEN, `${name}.stamp`), stamp);
+
+export function run(command, args, options = {}) {
+  const done = spawnSync(command, args, { stdio: 'inherit', ...options });
+  return done.status === 0;
+}
+
+/** `npm ci` when the lock file changed since the last one. */
+export function needModules() {
+  const stamp = stampOf(['package-lock.json']);
+  if (existsSync('node_modules') && stampHolds('modules', stamp)) return;
+  say('installing the packages of the lock file (a minute or two) …');
+  const done = spawnSync('npm', ['ci', '--no-audit', '--no-fund', '--loglevel=error'], { encoding: 'utf8' });
+  if (done.status !== 0) fail(`npm ci failed:\n${(done.stderr || done.stdout).slice(-3000)}`);
+  setStamp('modules', stamp);
+}
+
+function filesBelow(folder) {
+  return readdirSync(folder, { withFileTypes: true }).flatMap((e) =>
+    e.name === 'node_modules' || e.name === 'dist'
+      ? []
+      : e.isDirectory()
+        ? filesBelow(join(folder, e.name))
+        : [join(folder, e.name)],
+  );
+}
+
+/** Builds packages and interface when a source changed. */
+export function needBuild() {
+  const folders = ['core', 'contract', 'demo', 'server', 'web', 'cli'];
+  const stamp = stampOf(
+    [...folders.flatMap(filesBelow), 'package-lock.json', 'tsconfig.base.json']
+      .filter((f) => !f.endsWith('.test.ts'))
+      .sort(),
+  );
+  if (existsSync('web/dist/index.html') && existsSync('server/dist/main.js') && stampHolds('build', stamp)) return;
+  say('building …');
+  if (!run('node', ['scripts/build.mjs'])) fail('The build failed; the messages above say where.');
+  setStamp('build', stamp);
+}
+
+/** The secret that signs session cookies, made once. */
+export function cookieSecret() {
+  const file = join(KEEN, 'secret');
+  if (!existsSync(file)) writeFileSync(file, randomBytes(32).toString('base64url'), { mode: 0o600 });
+  return readFileSync(file, 'utf8');
+}
+
+export const sizeOf = (file) => statSync(file).size;
