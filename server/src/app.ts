@@ -76,6 +76,14 @@ export function makeApp(
       strictTransportSecurity: config.secureCookies,
     }),
   );
+  app.use((_req, res, next) => {
+    // the place may be asked for in the first evening; nothing else of the device
+    res.set(
+      'Permissions-Policy',
+      'geolocation=(self), camera=(), microphone=(), usb=(), serial=(), bluetooth=(), payment=()',
+    );
+    next();
+  });
   app.use(compression());
   app.get('/healthz', async (_req, res) => {
     try {

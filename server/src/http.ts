@@ -3,6 +3,7 @@ import { parseInput } from '@keen/core';
 import type { Request, Response, Router } from 'express';
 import type { z } from 'zod';
 import { demandRole } from './access/index.ts';
+import { doneOnce } from './answered.ts';
 import type { Actor, Store } from './store.ts';
 
 interface Call<P, Q, B> {
@@ -28,14 +29,17 @@ export const serveOn =
     router[r.method](r.path, async (req, res) => {
       const who = r.role ? await demandRole(store, req, r.role) : (null as unknown as Actor);
       const hasBody = r.method === 'post' || r.method === 'put';
-      const result = await work({
+      const asked = {
         params: parseInput(route.params, req.params),
         query: parseInput(route.query, req.query),
         body: parseInput(route.body, hasBody ? (req.body ?? {}) : {}),
         who,
         req,
         res,
-      });
+      };
+      const key = req.get('idempotency-key');
+      const result =
+        who && r.method === 'post' ? await doneOnce(store, who, key, req.path, () => work(asked)) : await work(asked);
       res.set('Cache-Control', 'no-store').json(result);
     });
   };

@@ -11,6 +11,9 @@ export const PROBLEMS = {
   bad_token: [403, 'The page is out of date; reload it'],
   not_allowed: [403, 'Your role does not allow this'],
   not_found: [404, 'There is no such record'],
+  precondition: [412, 'The file changed since it was asked for'],
+  unsupported: [415, 'That kind of content is not read here'],
+  bad_range: [416, 'There is no such part of the file'],
   stale: [409, 'Somebody saved a newer version'],
   night_overlap: [409, 'The rig is already taken for part of that time'],
   already_exists: [409, 'That is already there'],
@@ -40,6 +43,7 @@ export function sendProblem(res: Response, p: Problem): void {
   const [status, title] = PROBLEMS[p.code];
   res
     .status(status)
+    .set('Cache-Control', 'no-store')
     .type('application/problem+json')
     .send(JSON.stringify({ type: `/docs/problems#${p.code}`, title, status, code: p.code, ...p.more }));
 }
@@ -55,6 +59,11 @@ function known(error: unknown): Problem {
   if (http.type === 'entity.too.large') return new Problem('too_large');
   if (http.type === 'entity.parse.failed')
     return new Problem('invalid_input', 'the body is not JSON', { issues: [{ path: '', message: 'is not JSON' }] });
+  if (http.status === 412) return new Problem('precondition');
+  if (http.status === 415)
+    return new Problem('unsupported', 'send JSON in UTF-8, uncompressed or by gzip, deflate or brotli');
+  if (http.status === 416) return new Problem('bad_range');
+  if (http.status === 413) return new Problem('too_large');
   if (http.status === 404) return new Problem('not_found', 'There is no such file.');
   if (http.status === 400) return new Problem('invalid_input', 'the address cannot be read');
   return new Problem('internal');

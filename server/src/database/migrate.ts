@@ -6,6 +6,7 @@ import * as dusk from './migrations/002-dusk.ts';
 import * as duskSettings from './migrations/003-dusk-settings.ts';
 import * as doors from './migrations/005-doors.ts';
 import * as systems from './migrations/004-systems.ts';
+import * as answered from './migrations/007-answered.ts';
 import * as refusals from './migrations/006-refusals.ts';
 
 /** Every change of the schema, in order. A landed migration is never edited. */
@@ -16,6 +17,7 @@ const MIGRATIONS = [
   { name: '004-systems', up: systems.up },
   { name: '005-doors', up: doors.up },
   { name: '006-refusals', up: refusals.up },
+  { name: '007-answered', up: answered.up },
 ];
 
 /** Keeps the names of what was done in a table of its own. */

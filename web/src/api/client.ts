@@ -22,6 +22,25 @@ interface Sent<P extends z.ZodType, Q extends z.ZodType, B extends z.ZodType> {
   body?: z.input<B>;
 }
 
+/** How long the same creating request keeps its key: after it was done (a second click), and after its answer was lost [ms]. */
+const KEPT_MS = { done: 2_000, lost: 600_000 };
+const keys = new Map<string, { key: string; until: number }>();
+/** One key for one intention: the same request sent again within that time is the same request. */
+function keyOf(what: string): string {
+  for (const [k, v] of keys) if (v.until < Date.now()) keys.delete(k);
+  const known = keys.get(what) ?? { key: newKey(), until: Infinity };
+  keys.set(what, known);
+  return known.key;
+}
+const newKey = () =>
+  Array.from(crypto.getRandomValues(new Uint8Array(16)), (b) => b.toString(16).padStart(2, '0')).join('');
+function ended(what: string, how: 'done' | 'lost' | 'refused') {
+  const known = keys.get(what);
+  if (!known) return;
+  if (how === 'refused') keys.delete(what);
+  else known.until = Date.now() + KEPT_MS[how];
+}
+
 async function once(route: AnyRoute, sent: Sent<z.ZodType, z.ZodType, z.ZodType>): Promise<Answer<unknown>> {
   const path = route.path.replace(/:(\w+)/g, (_, k: string) =>
     encodeURIComponent(String((sent.params as Record<string, unknown>)[k])),
@@ -32,6 +51,8 @@ async function once(route: AnyRoute, sent: Sent<z.ZodType, z.ZodType, z.ZodType>
     ),
   ).toString();
   const hasBody = route.method === 'post' || route.method === 'put';
+  const text = hasBody ? JSON.stringify(sent.body ?? {}) : '';
+  const what = route.method === 'post' ? `${path} ${text}` : '';
   try {
     const res = await fetch(query ? `${path}?${query}` : path, {
       method: route.method.toUpperCase(),
@@ -39,14 +60,17 @@ async function once(route: AnyRoute, sent: Sent<z.ZodType, z.ZodType, z.ZodType>
       headers: {
         ...(hasBody ? { 'content-type': 'application/json' } : {}),
         ...(route.method === 'get' ? {} : { 'x-keen-token': token }),
+        ...(what ? { 'idempotency-key': keyOf(what) } : {}),
       },
-      ...(hasBody ? { body: JSON.stringify(sent.body ?? {}) } : {}),
+      ...(hasBody ? { body: text } : {}),
       signal: AbortSignal.timeout(30_000),
     });
     const body: unknown = await res.json().catch(() => null);
+    ended(what, res.ok ? 'done' : 'refused');
     if (res.ok) return { ok: true, value: body };
     return { ok: false, problem: (body as Problem | null) ?? { ...offline, status: res.status } };
   } catch {
+    ended(what, 'lost');
     return { ok: false, problem: offline };
   }
 }

@@ -1,11 +1,12 @@
 <script setup lang="ts">
-import { Dropdown, Menu, MenuItem, SelectOptGroup, SelectOption } from 'ant-design-vue';
+import { Dropdown, Menu, MenuItem, Modal, SelectOptGroup, SelectOption } from 'ant-design-vue';
 import { computed } from 'vue';
 import { useRouter } from 'vue-router';
 import { useClub } from '../stores/club.ts';
 import { useLight, type LightChoice } from '../stores/light.ts';
 import { useSession } from '../stores/session.ts';
 import { useUnits } from '../stores/units.ts';
+import { unsavedDrafts } from './personal.ts';
 import { dayName } from './times.ts';
 import PickOne from './PickOne.vue';
 
@@ -28,9 +29,20 @@ const LIGHTS: [LightChoice, string][] = [
   ['night', 'Light: night'],
   ['dark-adapted', 'Light: dark-adapted'],
 ];
-async function leave() {
+async function signOut() {
   await session.signOut();
   await router.push('/sign-in');
+}
+function leave() {
+  const drafts = unsavedDrafts();
+  if (drafts === 0) return void signOut();
+  Modal.confirm({
+    title: drafts === 1 ? 'Something typed is not saved' : `${drafts} things typed are not saved`,
+    content: 'Signing out throws it away: the next person at this browser must not find it.',
+    okText: 'Sign out',
+    cancelText: 'Stay',
+    onOk: signOut,
+  });
 }
 </script>
 

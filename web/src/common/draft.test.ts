@@ -94,9 +94,9 @@ describe('a draft', () => {
     await nextTick();
     expect(record.value.list).toEqual([1, 2]);
     d.close();
-    kept.set('keen.draft.note', '{half');
+    kept.set('keen.of..draft.note', '{half');
     const e = open();
-    expect([e.draft.value!.text, kept.has('keen.draft.note')]).toEqual(['as stored', false]);
+    expect([e.draft.value!.text, kept.has('keen.of..draft.note')]).toEqual(['as stored', false]);
     e.close();
   });
   test('two records keep two drafts', async () => {
@@ -105,7 +105,7 @@ describe('a draft', () => {
     a.draft.value!.text = 'A';
     b.draft.value!.text = 'B';
     await nextTick();
-    expect([...kept.keys()].sort()).toEqual(['keen.draft.a', 'keen.draft.b']);
+    expect([...kept.keys()].sort()).toEqual(['keen.of..draft.a', 'keen.of..draft.b']);
     a.close();
     b.close();
   });

@@ -1,5 +1,6 @@
 import { computed, ref, watch, type Ref } from 'vue';
 import { plainCopy } from '../workers/index.ts';
+import { personalKey } from './personal.ts';
 
 interface Kept<T> {
   value: T;
@@ -25,7 +26,7 @@ export function useDraft<T extends object>(
   let original = '';
   /** Text of the record as it was just put in: seeing it is no step to undo. */
   let renewed = '';
-  const slot = () => `keen.draft.${key()}`;
+  const slot = () => personalKey(`draft.${key()}`);
 
   function reset(keep = true): void {
     const s = source();

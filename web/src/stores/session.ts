@@ -3,6 +3,7 @@ import { defineStore } from 'pinia';
 import type { z } from 'zod';
 import { computed, shallowRef } from 'vue';
 import { call, holdToken, said, type Answer } from '../api/client.ts';
+import { forgetPerson, holdPerson } from '../common/personal.ts';
 
 type BeginBody = z.input<typeof api.begin.body>;
 
@@ -19,6 +20,7 @@ export const useSession = defineStore('session', () => {
     if (got.ok) {
       info.value = got.value;
       holdToken(got.value.csrfToken);
+      holdPerson(got.value.member?.id ?? '');
       trouble.value = '';
     } else trouble.value = said(got.problem);
     return got.ok;
@@ -29,8 +31,11 @@ export const useSession = defineStore('session', () => {
   const begin = async (body: BeginBody) => take(await call(api.begin, { body }));
   const removeDemo = async () => take(await call(api.removeDemo));
   const restoreDemo = async () => take(await call(api.restoreDemo));
+  /** What was typed and not saved goes too: the next person at this browser is somebody else. */
   async function signOut() {
+    const id = member.value?.id;
     await call(api.signOut);
+    if (id) forgetPerson(id);
     info.value = null;
     await load();
   }

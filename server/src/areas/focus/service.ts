@@ -69,7 +69,15 @@ export function focusService(store: Store) {
       let added = 0;
       await store.transact(async (t) => {
         added = 0;
+        // runs without a time are told apart by all they say; the lock keeps two senders of one file from passing each other
+        await store.trainStates.findByPk(trainStateId, { transaction: t, lock: true });
+        const untimed = runs.some((r) => !r.time)
+          ? (await store.focusRuns.findAll({ where: { ...scope, time: null }, transaction: t })).map(plain)
+          : [];
+        const same = (r: FocusRunFields, o: FocusRunRow) =>
+          o.filter === r.filter && o.position === r.position && o.temperatureC === r.temperatureC && o.hfd === r.hfd;
         for (const r of runs) {
+          if (!r.time && untimed.some((o) => same(r, o))) continue;
           try {
             await store.focusRuns.create(
               {

@@ -66,6 +66,11 @@ export function partsService(store: Store) {
       return store.transact(async (t) => {
         const row = await find(who, id, false, t);
         if (row.ownerId) demandOwner(who, row.ownerId, row.name);
+        else if (!ownedByClub)
+          throw new Problem(
+            'not_allowed',
+            `${row.name} is the club’s and stays the club’s; add one of your own instead.`,
+          );
         const [names, used] = [await store.names(t), await usage(who.clubId, t)];
         await demandVersion(version, row, store, async () => record(row, names, used), t);
         const next = {
@@ -84,12 +89,15 @@ export function partsService(store: Store) {
       });
     },
     async archive(who: Actor, id: string): Promise<void> {
-      const row = await find(who, id);
-      demandOwner(who, row.ownerId, row.name);
-      const used = (await usage(who.clubId)).get(id);
-      if (used) throw new Problem('in_use', `${row.name} is part of ${used.join(' and ')}. Take it off there first.`);
-      await store.parts.update({ archivedAt: store.now() }, { where: { id } });
-      await store.audit(who, row.name, 'part archived');
+      // under a lock that a rig’s save takes too: of the two the later one sees what the earlier did
+      await store.transact(async (t) => {
+        const row = await find(who, id, false, t);
+        demandOwner(who, row.ownerId, row.name);
+        const used = (await usage(who.clubId, t)).get(id);
+        if (used) throw new Problem('in_use', `${row.name} is part of ${used.join(' and ')}. Take it off there first.`);
+        await store.parts.update({ archivedAt: store.now() }, { where: { id }, transaction: t });
+        await store.audit(who, row.name, 'part archived', t);
+      });
     },
     async restore(who: Actor, id: string): Promise<void> {
       const row = await find(who, id, true);

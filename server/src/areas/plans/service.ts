@@ -18,6 +18,12 @@ const columns = (f: PlanFields) => ({
   locked: f.locked ? 1 : 0,
 });
 
+/** What is locked, and what is opened again, is a steward’s decision. */
+function demandLock(who: Actor, locked: boolean, was: boolean): void {
+  if (locked !== was && who.role !== 'steward')
+    throw new Problem('not_allowed', 'Only a steward locks or opens a plan.');
+}
+
 export function plansService(store: Store) {
   /** Plans with their projects and runs, in three queries however many there are. */
   async function records(rows: PlanRow[], names: Map<string, string>, t?: Transaction): Promise<PlanRecord[]> {
@@ -128,6 +134,7 @@ export function plansService(store: Store) {
     },
     async add(who: Actor, f: PlanFields): Promise<PlanRecord> {
       await check(who, f);
+      demandLock(who, f.locked, false);
       return store.transact(async (t) => {
         await demandFree(f, t);
         const row: PlanRow = {
@@ -158,6 +165,7 @@ export function plansService(store: Store) {
         demandOwner(who, row.ownerId, 'the plan');
         if (row.locked === 1 && who.role !== 'steward')
           throw new Problem('not_allowed', 'A steward has locked this plan.');
+        demandLock(who, f.locked, row.locked === 1);
         if (row.status !== 'planned') throw new Problem('already_done', 'This plan has been run; make a new one.');
         const names = await store.names(t);
         await demandVersion(version, row, store, () => record(row, names, t), t);

@@ -103,6 +103,30 @@ export function rigsService(store: Store) {
       throw new Problem('not_found', 'There is no such site.');
   }
 
+  /** Every part of the drawer that a rig names is there, and is not put away in the same moment. */
+  async function demandParts(who: Actor, setup: RigBuild, t: Transaction): Promise<void> {
+    const places = [...setup.placed, ...setup.systems.flatMap((s) => s.variants.flatMap((v) => v.extra))];
+    const ids = [...new Set(places.flatMap((p) => (p.partId ? [p.partId] : [])))].sort();
+    if (!ids.length) return;
+    const found = await store.parts.findAll({
+      where: { id: ids, clubId: who.clubId, archivedAt: null },
+      attributes: ['id'],
+      order: ['id'],
+      transaction: t,
+      lock: true,
+    });
+    const there = new Set(found.map((p) => plain(p).id));
+    const at = setup.placed.findIndex((p) => p.partId && !there.has(p.partId));
+    if (there.size < ids.length)
+      throw new Problem(
+        'in_use',
+        'A part of this rig is not in the drawer any more; take it off, or take it back under Equipment.',
+        {
+          issues: [{ path: at < 0 ? 'setup.systems' : `setup.placed.${at}`, message: 'is not in the drawer any more' }],
+        },
+      );
+  }
+
   async function revise(who: Actor, rigId: string, number: number, setup: RigBuild, changes: Phrase[], t: Transaction) {
     const states: TrainStateRow[] = [];
     for (const s of setup.systems) states.push(await stateFor(rigId, setup, s.key, t));
@@ -141,6 +165,7 @@ export function rigsService(store: Store) {
           updatedBy: who.id,
           archivedAt: null,
         };
+        await demandParts(who, body.setup, t);
         await store.rigs.create(rig, { transaction: t });
         const made = await revise(who, rig.id, 1, body.setup, [phrase('rig.built')], t);
         const said = made.states.map((s) => s.words).join(', ');
@@ -168,6 +193,7 @@ export function rigsService(store: Store) {
           updatedAt: store.now(),
           updatedBy: who.id,
         };
+        await demandParts(who, body.setup, t);
         await store.rigs.update(rig, { where: { id }, transaction: t });
         const made = await revise(who, id, now.revision.number + 1, body.setup, changes, t);
         const before = new Set(now.states.map((s) => s.words));

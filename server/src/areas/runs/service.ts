@@ -5,7 +5,7 @@ import { timelineInputOf } from '@keen/core/sequence';
 import type { Transaction } from 'sequelize';
 import { plain, type RunRow } from '../../database/index.ts';
 import { Problem } from '../../problems.ts';
-import { iso, type Actor, type Store } from '../../store.ts';
+import { demandOwner, iso, type Actor, type Store } from '../../store.ts';
 import { doneOf } from '../projects/service.ts';
 import { offsetsHolding } from '../focus/holding.ts';
 import { currentSystem } from '../rigs/current.ts';
@@ -79,6 +79,7 @@ export function runsService(store: Store) {
     async rehearse(who: Actor, planId: string, seed: number): Promise<RunRecord> {
       const now = await demandPlan(who, planId);
       const { plan, project, rig, setup, state } = now;
+      demandOwner(who, plan.ownerId, 'this plan');
       if (plan.status !== 'planned') throw new Problem('already_done', 'This plan has been run; make a new one.');
       const missing = plan.settings.filters.filter((f) => !filtersOf(setup).includes(f.name));
       if (missing.length)
@@ -164,13 +165,14 @@ export function runsService(store: Store) {
           );
         // as it stands now: it may be cancelled, or another run of it accepted, in the same moment
         const plan = plain((await store.plans.findByPk(seen.id, { transaction: t, lock: true }))!);
-        if (who.role !== 'steward' && who.id !== run.byId && who.id !== plan.ownerId)
-          throw new Problem('not_allowed', 'Only who planned or ran it, or a steward, may accept a run.');
+        demandOwner(who, plan.ownerId, 'this plan');
         if (plan.status === 'cancelled')
           throw new Problem('already_done', 'This plan was cancelled; its runs count for nothing.');
         const taken = await store.runs.findOne({ where: { acceptedPlan: plan.id }, transaction: t });
         if (taken || run.state === 'accepted')
           throw new Problem('already_done', 'A run of this plan has been accepted already; its frames are counted.');
+        if (run.planVersion !== null && run.planVersion !== plan.version)
+          throw new Problem('stale', 'The plan was changed after this rehearsal: rehearse it again, then accept that.');
         const result = JSON.parse(run.result!) as RunResult;
         await store.frames.bulkCreate(
           result.frames.map((f, seq) => ({

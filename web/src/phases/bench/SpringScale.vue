@@ -6,6 +6,7 @@ import { useLocalStorage } from '@vueuse/core';
 import { computed } from 'vue';
 import QuantityInput from '../../common/QuantityInput.vue';
 import VerdictLine from '../../common/VerdictLine.vue';
+import { personalKey } from '../../common/personal.ts';
 import WorkingFold from '../../common/WorkingFold.vue';
 import PickOne from '../../common/PickOne.vue';
 import { useUnits } from '../../stores/units.ts';
@@ -24,7 +25,7 @@ interface Row {
   forceBackN: number | null;
   leverMm: number;
 }
-const rows = useLocalStorage<Row[]>(`keen.readings.${props.rigId}`, []);
+const rows = useLocalStorage<Row[]>(personalKey(`readings.${props.rigId}`), []);
 const add = (axis: Row['axis'], attitudeDeg: number) =>
   rows.value.push({ axis, attitudeDeg, tubeSide: 'left', forceTowardN: null, forceBackN: null, leverMm: 300 });
 

@@ -2,6 +2,7 @@ import { api, type SetupListRecord } from '@keen/contract';
 import { useIntervalFn, useLocalStorage, useOnline } from '@vueuse/core';
 import { computed, ref, shallowRef, watch } from 'vue';
 import { call, said } from '../../api/client.ts';
+import { personalKey } from '../../common/personal.ts';
 import { useClub } from '../../stores/club.ts';
 import { useSession } from '../../stores/session.ts';
 
@@ -18,7 +19,7 @@ export function useSetupList() {
   const online = useOnline();
   const list = shallowRef<SetupListRecord | null>(null);
   const trouble = ref('');
-  const slot = computed(() => `keen.ticks.${club.rig?.id ?? ''}.${club.night}`);
+  const slot = computed(() => personalKey(`ticks.${club.rig?.id ?? ''}.${club.night}`));
   /** Ticks not yet taken by the server: key → done. */
   const waiting = useLocalStorage<Record<string, boolean>>(slot, {}, { flush: 'sync' });
   let turn = 0;

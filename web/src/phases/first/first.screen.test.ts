@@ -10,6 +10,7 @@ jest.unstable_mockModule('../../workers/index.ts', () => ({
   }),
   plainCopy: <T>(v: T): T => JSON.parse(JSON.stringify(v)) as T,
 }));
+const { holdPerson } = await import('../../common/personal.ts');
 const { mountScreen, me, site, rig } = await import('../../testing/mountScreen.ts');
 const { default: FirstEvening } = await import('./FirstEvening.vue');
 const { blank, buildOfChoices, missing, usualFilters } = await import('./useFirstEvening.ts');
@@ -82,6 +83,7 @@ describe('the first evening', () => {
     const d = { ...blank(), at: 2, tube: structuredClone(TUBES[3]!) };
     d.place = { ...d.place, latitudeDeg: 47, longitudeDeg: 15, timeZone: 'Europe/Vienna' };
     localStorage.setItem(`keen.first-evening.${me().id}`, JSON.stringify(d));
+    holdPerson(me().id);
     const { wrapper } = await mountScreen(FirstEvening, { sites: [], rigs: [] });
     expect(wrapper.text()).toContain('Which tube or lens?');
     const checked = wrapper.findAll('label.card.on').map((l) => l.text());

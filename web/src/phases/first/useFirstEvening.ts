@@ -20,6 +20,7 @@ import {
 import { useLocalStorage } from '@vueuse/core';
 import { computed, ref } from 'vue';
 import { call, said, type Answer } from '../../api/client.ts';
+import { personalKey } from '../../common/personal.ts';
 import { SUBURB_MAG } from '../../common/skies.ts';
 import { useClub } from '../../stores/club.ts';
 import { useSession } from '../../stores/session.ts';
@@ -117,7 +118,7 @@ export function buildOfChoices(d: FirstEvening): RigBuild | null {
 export function useFirstEvening() {
   const club = useClub();
   const session = useSession();
-  const draft = useLocalStorage<FirstEvening>(() => `keen.first-evening.${session.member?.id ?? ''}`, blank(), {
+  const draft = useLocalStorage<FirstEvening>(() => personalKey('first-evening'), blank(), {
     mergeDefaults: true,
   });
   const busy = ref(false);

@@ -9,7 +9,6 @@ import VerdictLine from '../../common/VerdictLine.vue';
 import { useClub } from '../../stores/club.ts';
 import { planHolds } from '@keen/core/sequence';
 import { useUnits } from '../../stores/units.ts';
-import { useSession } from '../../stores/session.ts';
 import { timeScale } from './lanes.ts';
 import NightSky from './NightSky.vue';
 import PlanStrip from './PlanStrip.vue';
@@ -20,7 +19,6 @@ import { night as nightOf } from '@keen/core/sky';
 
 const club = useClub();
 const units = useUnits();
-const session = useSession();
 const route = useRoute();
 const plans = computed(() => club.plans.filter((p) => p.rigId === club.rig?.id).slice(0, 14));
 const chosen = ref('');
@@ -48,7 +46,7 @@ const stale = computed(() => {
 const project = computed(() => club.projects.find((p) => p.id === plan.value?.projectId) ?? null);
 const zone = computed(() => club.site?.timeZone ?? 'UTC');
 
-const { run, trouble, busy, seed, mayAccept, rehearse, accept } = useRun(plan);
+const { run, trouble, busy, seed, mayRun, rehearse, accept } = useRun(plan);
 
 const box = ref<HTMLElement>();
 const { width } = useElementSize(box);
@@ -108,7 +106,7 @@ const strip = computed(() => run.value?.result.events ?? []);
                 >{{ plan.settings.order }}, {{ plan.settings.focus.policy.replaceAll('-', ' ') }}</span
               >
             </span>
-            <span v-if="session.mayEdit && plan.status === 'planned'" class="row">
+            <span v-if="mayRun && plan.status === 'planned'" class="row">
               <label class="row small"
                 >Seed
                 <InputNumber
@@ -123,7 +121,7 @@ const strip = computed(() => run.value?.result.events ?? []);
                 run ? 'Rehearse again' : 'Rehearse'
               }}</Button>
               <Button
-                v-if="run && run.state === 'rehearsed' && mayAccept && club.rig?.build.practice"
+                v-if="run && run.state === 'rehearsed' && club.rig?.build.practice"
                 type="primary"
                 :loading="busy"
                 @click="accept"

@@ -35,12 +35,8 @@ export function useRun(plan: Readonly<Ref<PlanRecord | null>>) {
     },
     { immediate: true },
   );
-  const mayAccept = computed(
-    () =>
-      session.isSteward ||
-      plan.value?.ownerId === session.member?.id ||
-      (run.value !== null && run.value.by === session.member?.name),
-  );
+  /** Rehearsing and accepting are for who planned it, and for stewards. */
+  const mayRun = computed(() => session.mayEdit && (session.isSteward || plan.value?.ownerId === session.member?.id));
 
   async function rehearse() {
     const p = plan.value;
@@ -70,5 +66,5 @@ export function useRun(plan: Readonly<Ref<PlanRecord | null>>) {
     void message.success('Counted. The project’s progress and the focus runs are up to date.');
     await Promise.all([club.loadProjects(), club.loadPlans(), club.loadOffsets()]);
   }
-  return { run, trouble, busy, seed, mayAccept, rehearse, accept };
+  return { run, trouble, busy, seed, mayRun, rehearse, accept };
 }
