@@ -24,7 +24,7 @@ export const SecondTube = z.strictObject({
   exposureS: between(0.1, 7200).default(120),
   downloadS: between(0, 600).default(4),
   /** Worth of its open shutter beside the main camera's. */
-  weight: between(0.01, 100).default(1),
+  weight: between(0, 100).default(1),
 });
 export type SecondTube = z.infer<typeof SecondTube>;
 

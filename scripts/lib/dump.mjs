@@ -66,6 +66,7 @@ export async function examine(file) {
       e.code === 'Z_BUF_ERROR'
         ? 'it is cut off: the end of the file is missing'
         : 'it is not a compressed dump (keen-….sql.gz as `npm run backup` writes it), or it is damaged',
+      { cause: e },
     );
   }
   const at = held.lastIndexOf(MARK);

@@ -74,7 +74,7 @@ describe('a stop', () => {
   test('answers what was begun and turns away what comes after, both with the connection closed', async () => {
     const server = await startServer({ demo: false });
     const ending = makeEnding();
-    let release = () => {};
+    let release = (): void => undefined;
     const slow = makeApp(server.config, server.db, server.store, async () => {
       await new Promise<void>((done) => (release = done));
       return { status: 200, json: '{"late":true}' };

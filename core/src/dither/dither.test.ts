@@ -2,7 +2,7 @@ import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
 import { InvalidInput, parseInput } from '../calculation/index.ts';
 import { cycleOf, spoiledShare } from './cycle.ts';
-import { coverageOf, pattern, positionsByFilter } from './pattern.ts';
+import { coverageOf, meanMove, pattern, positionsByFilter } from './pattern.ts';
 import { ditherPlan, DitherPlanInput } from './plan.ts';
 import { sync, SyncInput } from './sync.ts';
 
@@ -134,4 +134,16 @@ describe('the shared cycle', () => {
     expect(of(4)).toBeLessThan(of(1));
     expect(of(1)).toBeCloseTo(80 / 200, 9);
   });
+});
+
+test('a pattern’s own mean move decides how long its dithers take; a camera of no weight takes what comes', () => {
+  const step = 6;
+  expect(meanMove(pattern('spiral', 40, step))).toBeCloseTo(step, 9);
+  expect(meanMove(pattern('random', 4000, step, 5))).toBeCloseTo(step, 0);
+  expect(meanMove(pattern('low-discrepancy', 200, step))).toBeGreaterThan(1.1 * step);
+  expect(meanMove([{ x: 1, y: 1 }])).toBe(0);
+  const input = { lead: { exposureS: 300, downloadS: 2, framesPerDither: 1 }, follower: { exposureS: 100, downloadS: 2, weight: 0 }, ditherSettleS: 20 }; // prettier-ignore
+  const got = sync(parseInput(SyncInput, input));
+  // only the lead counts: never kept waiting for the other
+  expect(got.leadIdleS).toBe(0);
 });

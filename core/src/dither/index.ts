@@ -1,8 +1,9 @@
-export { ditherPlan, ditherPlanning, DitherPlanInput } from './plan.ts';
+export { ditherPlan, ditherPlanning, DitherPlanInput, moveTimeS } from './plan.ts';
 export { sync, ditherSync, SyncInput } from './sync.ts';
 export {
   pattern,
   coverageOf,
+  meanMove,
   positionsByFilter,
   ENOUGH_POSITIONS,
   PATTERNS,

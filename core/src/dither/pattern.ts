@@ -51,6 +51,13 @@ export function pattern(kind: PatternKind, count: number, step: number, seed = 1
   );
 }
 
+/** Mean length of the moves from place to place, in the unit of the places; 0 with fewer than two. */
+export const meanMove = (places: readonly Place[]): number =>
+  places.length < 2
+    ? 0
+    : places.slice(1).reduce((s, p, i) => s + Math.hypot(p.x - places[i]!.x, p.y - places[i]!.y), 0) /
+      (places.length - 1);
+
 export interface Coverage {
   /** Places more than a pixel from every earlier one. */
   apart: number;
@@ -72,12 +79,11 @@ export function coverageOf(places: readonly Place[], scale: number): Coverage {
   const part = (v: number) => Math.min(3, Math.max(0, Math.floor(4 * (v - Math.floor(v + 1e-9)) + 1e-9)));
   const cells = new Set(px.map((p) => 4 * part(p.x) + part(p.y)));
   const extent = (v: number[]) => Math.max(...v) - Math.min(...v);
-  const steps = px.slice(1).map((p, i) => Math.hypot(p.x - px[i]!.x, p.y - px[i]!.y));
   return {
     apart,
     subPixel: cells.size / 16,
     extentPx: px.length ? Math.max(extent(px.map((p) => p.x)), extent(px.map((p) => p.y))) : 0,
-    meanStepPx: steps.length ? steps.reduce((s, v) => s + v, 0) / steps.length : 0,
+    meanStepPx: meanMove(px),
   };
 }
 

@@ -31,6 +31,10 @@ export const DitherPlanOutput = z.strictObject({
   ...explained,
 });
 
+/** How long a move of that size takes, at a guide rate in shares of the sidereal one [s]. */
+export const moveTimeS = (sizeArcsec: number, guideRate: number): number =>
+  sizeArcsec / (SIDEREAL_ARCSEC_PER_S * guideRate);
+
 /** One dither as each camera on the mount sees it, and what it takes. */
 export function ditherPlan(i: z.infer<typeof DitherPlanInput>): z.input<typeof DitherPlanOutput> {
   const scales = i.cameras.map((c) => scaleArcsecPerPx(c.pixelUm, c.focalLengthMm));
@@ -40,7 +44,7 @@ export function ditherPlan(i: z.infer<typeof DitherPlanInput>): z.input<typeof D
   const scale = named >= 0 ? scales[named]! : i.reference === 'finest' ? Math.min(...scales) : Math.max(...scales);
   const amplitudeArcsec = i.ditherPx * scale;
   const perCamera = i.cameras.map((c, k) => ({ name: c.name, px: amplitudeArcsec / scales[k]! }));
-  const moveS = amplitudeArcsec / (SIDEREAL_ARCSEC_PER_S * i.guideRate);
+  const moveS = moveTimeS(amplitudeArcsec, i.guideRate);
   const weak = perCamera.filter((c) => c.px < LEAST_PX);
   return {
     amplitudeArcsec,

@@ -14,7 +14,7 @@ export const SyncInput = z
     follower: z.strictObject({
       exposureS: positive('s', 'Exposure of the other camera'),
       downloadS: atLeastZero('s', 'Its read-out'),
-      weight: positive('', 'Worth of its open shutter').default(1),
+      weight: atLeastZero('', 'Worth of its open shutter beside the lead’s; 0: it takes what comes').default(1),
     }),
     ditherSettleS: atLeastZero('s', 'Dither with settling'),
     leadWeight: positive('', 'Worth of the lead’s open shutter').default(1),

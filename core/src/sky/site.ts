@@ -21,12 +21,8 @@ export type HorizonPoint = z.infer<typeof HorizonPoint>;
 export const Horizon = z
   .array(HorizonPoint)
   .max(720)
-  .superRefine((points, ctx) => {
-    points.forEach((p, i) => {
-      if (i > 0 && p.azimuthDeg < points[i - 1]!.azimuthDeg)
-        ctx.addIssue({ code: 'custom', path: [i, 'azimuthDeg'], message: 'points must stand in order of azimuth' });
-    });
-  });
+  // measured from any side on, also across north; two points at one azimuth are a wall and keep their order
+  .overwrite((points) => [...points].sort((a, b) => a.azimuthDeg - b.azimuthDeg));
 
 export const Site = z.strictObject({
   latitudeDeg,

@@ -4,7 +4,7 @@ import { pole } from './pole.ts';
 import { describe, expect, test } from '@jest/globals';
 import { findObjects, scanNight, type Catalogue } from './catalogue.ts';
 import { night, nightFrame } from './night.ts';
-import { horizonAt } from './site.ts';
+import { Horizon, horizonAt } from './site.ts';
 import { target } from './target.ts';
 import { eveningDate, zoneOffsetMs } from './zone.ts';
 
@@ -142,4 +142,16 @@ describe('the pole star', () => {
     const off = ((got.starHourAngleDeg - (gmst - 15 * raHours) + 540) % 360) - 180;
     expect(Math.abs(((off + 540) % 360) - 180)).toBeLessThan(1.6);
   });
+});
+
+test('a horizon measured from any side on, also across north, is the same horizon', () => {
+  const points = [10, 80, 170, 250, 355].map((azimuthDeg, i) => ({ azimuthDeg, altitudeDeg: 5 + 7 * i }));
+  const sorted = Horizon.parse(points);
+  for (let turn = 1; turn < points.length; turn++) {
+    const other = Horizon.parse([...points.slice(turn), ...points.slice(0, turn)]);
+    for (let az = 0; az < 360; az += 7) expect(horizonAt(other, az)).toBe(horizonAt(sorted, az));
+  }
+  expect(Horizon.parse([...points].reverse())).toEqual(sorted);
+  // across north: between 355° and 10°
+  expect(horizonAt(sorted, 2.5)).toBeCloseTo((33 + 5) / 2, 9);
 });

@@ -81,7 +81,7 @@ export const opticsField = define({
 export const ReducerInput = z.strictObject({
   designFactor: positive('', 'Factor at the design spacing; above 1 an extender'),
   designSpacingMm: positive('mm', 'Lens to sensor at which the design factor holds'),
-  spacingMm: positive('mm', 'Lens to sensor as built'),
+  spacingMm: atLeastZero('mm', 'Lens to sensor as built; at the sensor itself nothing is reduced'),
   focalLengthMm: positive('mm', 'Focal length without it'),
 });
 export const ReducerOutput = z.strictObject({

@@ -132,7 +132,9 @@ export function prism(i: PrismInput): PrismOutput {
   );
   const field = (mmSize: number) => (2 * Math.atan(mmSize / 2 / i.focalLengthMm)) / RAD;
   const insideImageCircle = guideCentreRadiusMm <= i.imageCircleMm / 2 + 1e-9;
-  const advice = adviceFor(i, maxShading, clearInnerEdgeMm, insideImageCircle, guideLightFraction, k);
+  // the nearest place without shadow has its window inside the circle
+  const fits = (clearInnerEdgeMm + i.prism.depthMm / 2) / k <= i.imageCircleMm / 2 + 1e-9;
+  const advice = adviceFor(i, maxShading, clearInnerEdgeMm, insideImageCircle, guideLightFraction, fits);
   return {
     maxShading,
     shadedAreaFraction,
@@ -161,7 +163,15 @@ export function prism(i: PrismInput): PrismOutput {
         unit: 'mm from the axis',
       },
     ],
-    verdict: verdictOf(i, maxShading, shadedAreaFraction, clearInnerEdgeMm, insideImageCircle, guideLightFraction),
+    verdict: verdictOf(
+      i,
+      maxShading,
+      shadedAreaFraction,
+      clearInnerEdgeMm,
+      insideImageCircle,
+      guideLightFraction,
+      fits,
+    ),
   };
 }
 
@@ -172,31 +182,49 @@ function verdictOf(
   clear: number,
   inside: boolean,
   light: number,
+  fits: boolean,
 ): SpokenVerdict {
   const out = clear - i.prism.innerEdgeMm;
   if (shading > SHADED)
     return judge(
       shading > 0.3 ? 'bad' : 'caution',
-      phrase('train.prism-shades', {
+      phrase(fits ? 'train.prism-shades' : 'train.prism-shades-nowhere', {
         areaPercent: 100 * area,
         edgePercent: 100 * shading,
         outMm: out,
         clearMm: clear,
       }),
     );
-  if (!inside) return judge('bad', phrase('train.prism-outside', { inMm: -out, clearMm: clear }));
+  if (!inside)
+    return judge(
+      'bad',
+      fits ? phrase('train.prism-outside', { inMm: -out, clearMm: clear }) : phrase('train.prism-outside-nowhere'),
+    );
   if (light < 0.7) return judge('caution', phrase('train.prism-small', { lightPercent: 100 * light }));
+  // less than can be seen, but more than nothing
+  if (out > 0)
+    return judge(
+      'good',
+      phrase('train.prism-touches', { edgePercent: 100 * shading, outMm: out, lightPercent: 100 * light }),
+    );
   return judge('good', phrase('train.prism-clear', { spareMm: -out, lightPercent: 100 * light }));
 }
 
-function adviceFor(i: PrismInput, shading: number, clear: number, inside: boolean, light: number, k: number): Phrase[] {
+function adviceFor(
+  i: PrismInput,
+  shading: number,
+  clear: number,
+  inside: boolean,
+  light: number,
+  fits: boolean,
+): Phrase[] {
   const advice: Phrase[] = [];
   const onShortSide = Math.abs(Math.cos(i.prism.angleDeg * RAD)) > 0.71 === i.sensor.widthMm > i.sensor.heightMm;
   if (onShortSide && i.sensor.widthMm !== i.sensor.heightMm) advice.push(phrase('train.prism-short-side'));
   if (shading > SHADED) advice.push(phrase(shading > 0.3 ? 'train.prism-deep-shadow' : 'train.prism-faint-shadow'));
   else if (i.prism.innerEdgeMm - clear > 1.5 && inside)
     advice.push(phrase('train.prism-further-in', { inMm: i.prism.innerEdgeMm - clear }));
-  if (!inside && (clear + i.prism.depthMm / 2) / k > i.imageCircleMm / 2) advice.push(phrase('train.prism-no-place'));
+  if (!fits && (!inside || shading > SHADED)) advice.push(phrase('train.prism-no-place'));
   if (light < 0.7) advice.push(phrase('train.prism-closer'));
   return advice;
 }

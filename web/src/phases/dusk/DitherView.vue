@@ -25,7 +25,21 @@ import { judge, phrase } from '@keen/core/phrases';
 const club = useClub();
 const session = useSession();
 const dusk = useDuskSettings();
-const { wish, setup, guide, cameras, plan, project, byFilter, places, coverage, shared, filtersARound } = useDither();
+const {
+  wish,
+  setup,
+  guide,
+  cameras,
+  plan,
+  project,
+  byFilter,
+  places,
+  movesS,
+  takesS,
+  coverage,
+  shared,
+  filtersARound,
+} = useDither();
 const { reckoned, adopt, busy, trouble } = useDitherTime();
 const WORDS = { spiral: 'spiral', random: 'random', 'low-discrepancy': 'evenly spread' } as const;
 
@@ -39,7 +53,11 @@ const verdict = computed<Verdict | null>(() => {
       ...plan.value.verdict.said,
       phrase('dither.few-places', { filters: few.value.map((f) => f.filter), places: few.value[0]!.positions }),
     );
-  return plan.value.verdict;
+  const { verdict } = plan.value;
+  const [said] = verdict.said;
+  return said?.code === 'dither.good'
+    ? judge('good', phrase('dither.good', { ...said.values, totalS: Math.round(takesS.value) }))
+    : verdict;
 });
 /** The camera with the smallest pixel on the sky: its grid stays readable however large the dither. */
 const finest = computed(
@@ -48,9 +66,7 @@ const finest = computed(
       (a, b) => scaleArcsecPerPx(a.pixelUm, a.focalLengthMm) - scaleArcsecPerPx(b.pixelUm, b.focalLengthMm),
     )[0],
 );
-const differs = computed(
-  () => plan.value && reckoned.value !== null && Math.abs(plan.value.totalS - reckoned.value) >= 2,
-);
+const differs = computed(() => plan.value && reckoned.value !== null && Math.abs(takesS.value - reckoned.value) >= 2);
 
 const SIZE = [
   { key: 'ditherPx', label: 'Dither by', dimension: 'number', unit: 'px', decimals: 1, min: 0.5, max: 200, step: 0.5 },
@@ -69,7 +85,7 @@ const SIZE = [
       :verdict="verdict"
       :detail="
         guide
-          ? `${figure(plan.guidePx, 1)} px in the guide camera; ${figure(plan.moveS, 1)} s of moving, ${figure(plan.totalS - plan.moveS, 0)} s to settle.`
+          ? `${figure(plan.guidePx, 1)} px in the guide camera; ${figure(movesS, 1)} s of moving by this pattern’s mean move, ${figure(takesS - movesS, 0)} s to settle.`
           : 'This rig has no guide camera; the mount itself would move.'
       "
     />
@@ -113,9 +129,9 @@ const SIZE = [
           </tbody>
         </table>
         <p v-if="differs" class="small">
-          Plans on this rig reckon {{ figure(reckoned!, 0) }} s a dither; this one takes {{ figure(plan.totalS, 0) }} s.
-          <Button v-if="session.mayEdit" size="small" :loading="busy" @click="adopt(plan.totalS)"
-            >Reckon plans with {{ figure(plan.totalS, 0) }} s</Button
+          Plans on this rig reckon {{ figure(reckoned!, 0) }} s a dither; this one takes {{ figure(takesS, 0) }} s.
+          <Button v-if="session.mayEdit" size="small" :loading="busy" @click="adopt(takesS)"
+            >Reckon plans with {{ figure(takesS, 0) }} s</Button
           >
         </p>
         <p v-if="trouble" class="level-bad" role="alert">{{ trouble }}</p>

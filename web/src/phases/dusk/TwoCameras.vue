@@ -21,7 +21,7 @@ const OPTICS = [
   { key: 'pixelUm', label: 'Pixel', dimension: 'number', unit: 'µm', min: 1, max: 30, step: 0.1 },
   { key: 'exposureS', label: 'Its exposure', ...seconds },
   { key: 'downloadS', label: 'Its read-out', dimension: 'duration', min: 0, max: 120, decimals: 1 },
-  { key: 'weight', label: 'Worth beside the main one', dimension: 'number', min: 0.05, max: 20, step: 0.1 },
+  { key: 'weight', label: 'Worth beside the main one', dimension: 'number', min: 0, max: 20, step: 0.1 },
 ] as const;
 </script>
 

@@ -5,6 +5,8 @@ import {
   cycleOf,
   ditherPlan,
   DitherPlanInput,
+  meanMove,
+  moveTimeS,
   pattern,
   positionsByFilter,
   spoiledShare,
@@ -91,6 +93,9 @@ export function useDither() {
     const most = Math.max(1, ...byFilter.value.map((f) => f.positions));
     return pattern(wish.value.pattern, Math.min(400, most), plan.value?.amplitudeArcsec ?? 1);
   });
+  /** Moving by the pattern’s own mean move, then settling: a pattern that fills a disk evenly jumps farther than one step. */
+  const movesS = computed(() => moveTimeS(meanMove(places.value) || (plan.value?.amplitudeArcsec ?? 0), dusk.settings.guider.guideRate)); // prettier-ignore
+  const takesS = computed(() => movesS.value + wish.value.settleTimeS);
   const coverage = computed(() =>
     cameras.value.map((c) => ({
       name: c.name,
@@ -109,7 +114,7 @@ export function useDither() {
           framesPerDither: wish.value.everyFrames || filtersARound.value,
         },
         follower: { exposureS: other.exposureS, downloadS: other.downloadS, weight: other.weight },
-        ditherSettleS: plan.value!.totalS,
+        ditherSettleS: takesS.value,
       }),
     );
   });
@@ -119,5 +124,19 @@ export function useDither() {
     const found = sync(input);
     return { found, cycle: cycleOf(input, found.followerFrames, found.cycleS), spoiled: spoiledShare(input) };
   });
-  return { wish, setup, guide, cameras, plan, project, byFilter, places, coverage, shared, filtersARound };
+  return {
+    wish,
+    setup,
+    guide,
+    cameras,
+    plan,
+    project,
+    byFilter,
+    places,
+    movesS,
+    takesS,
+    coverage,
+    shared,
+    filtersARound,
+  };
 }
