@@ -9,6 +9,7 @@ import { PhraseSchema } from '../calculation/index.ts';
 export const Finding = z.strictObject({
   code: z.enum([
     'hot-pixel-lock',
+    'hot-pixel-suspect',
     'over-correction-ra',
     'over-correction-dec',
     'dec-backlash',
@@ -33,8 +34,13 @@ function finding(
   severity: Finding['severity'],
   values: Record<string, number> = {},
   advice: Finding['code'] | 'star-lost-often' = code,
+  seen: 'pulses' | 'unseen' = 'pulses',
 ): Finding {
-  const said: Finding['said'] = [phrase(`log.${code}`, values), phrase(`log.${advice}-advice`)];
+  const evidence =
+    seen === 'unseen' && (code === 'over-correction-ra' || code === 'over-correction-dec')
+      ? phrase(`log.${code}-by-errors`, values)
+      : phrase(`log.${code}`, values);
+  const said: Finding['said'] = [evidence, phrase(`log.${advice}-advice`)];
   return { code, severity, evidence: words(said[0]), advice: words(said[1]), said };
 }
 
@@ -48,7 +54,11 @@ interface Log {
 /** Thresholds, by simulated faults; common practice, no source. */
 const OVER = { lag: -0.55, alternating: 0.75, pairs: 30 } as const;
 const BACKLASH = { lag: 0.35, run: 5, left: 0.75, each: 2, all: 5 } as const;
+/** How far the level exceeded by 15 % of a normal scatter lies above its middle [σ]. */
+const TOP_SIGMA = 1.036;
 const CLOUD = { median: 7, share: 0.5, samples: 8, top: 0.85 } as const;
+/** A step of time beyond so many cadences is a gap. */
+const PAUSE_CADENCES = 2.5;
 const GUST = { sigma: 6, half: 25, longestS: 45, least: 2, share: 0.15 } as const;
 const WORM = { cycles: 3, semiArcsec: 0.3, share: 0.25 } as const;
 const POLAR = { arcsecPerMin: 0.3, scatters: 3 } as const;
@@ -71,11 +81,15 @@ export function findingsOf(log: Log): Finding[] {
   return [finding('calm', 'good')];
 }
 
+const hasPulses = (samples: readonly LogSample[]) => samples.some((s) => s.raPulseMs !== 0 || s.decPulseMs !== 0);
+
 function hotPixel({ samples, masks }: Log): Finding | null {
+  const told = (at: number, n: number) => ({ fromS: Math.round(samples[at]!.timeS), samples: n });
+  const count = (mask: readonly boolean[]) => mask.filter(Boolean).length;
   const at = masks.locked.indexOf(true);
-  if (at < 0) return null;
-  const n = masks.locked.filter(Boolean).length;
-  return finding('hot-pixel-lock', 'bad', { fromS: Math.round(samples[at]!.timeS), samples: n });
+  if (at >= 0) return finding('hot-pixel-lock', 'bad', told(at, count(masks.locked)));
+  const maybe = masks.suspected.indexOf(true);
+  return maybe < 0 ? null : finding('hot-pixel-suspect', 'caution', told(maybe, count(masks.suspected)));
 }
 
 function overCorrection(log: Log): (Finding | null)[] {
@@ -83,6 +97,16 @@ function overCorrection(log: Log): (Finding | null)[] {
     const { samples, masks, cadence } = log;
     const lag = lagOne(samples, masks.clean, axis, cadence);
     let [pairs, turned] = [0, 0];
+    if (!hasPulses(samples)) {
+      // without pulse columns the errors themselves tell: over-corrected ones change sides
+      for (let i = 1; i < samples.length; i++) {
+        if (!masks.clean[i] || !masks.clean[i - 1]) continue;
+        pairs++;
+        if (samples[i - 1]![axis] * samples[i]![axis] < 0) turned++;
+      }
+      if (!(lag < OVER.lag && pairs >= OVER.pairs && turned > OVER.alternating * pairs)) return null;
+      return finding(code, 'bad', { lag, turnedPercent: (100 * turned) / pairs }, code, 'unseen');
+    }
     for (let i = 1; i < samples.length; i++) {
       const [a, b] = [samples[i - 1]![pulse], samples[i]![pulse]];
       if (!masks.clean[i] || !masks.clean[i - 1] || a === 0 || b === 0) continue;
@@ -125,12 +149,12 @@ function cloud({ samples, masks }: Log): Finding | null {
     s.snr !== undefined && s.state !== 'lost' && !masks.locked[i] ? [{ snr: s.snr, t: s.timeS }] : [],
   );
   if (rows.length < 2 * CLOUD.samples) return null;
-  const limit =
-    CLOUD.share *
-    quantileSorted(
-      rows.map((r) => r.snr).sort((a, b) => a - b),
-      CLOUD.top,
-    );
+  const snr = rows.map((r) => r.snr);
+  const top = quantileSorted([...snr].sort((a, b) => a - b), CLOUD.top); // prettier-ignore
+  // scintillation spreads the signal from sample to sample: the clear level lies below the bright ones by that much
+  const steps = snr.slice(1).map((v, i) => Math.abs(v - snr[i]!));
+  const flicker = (MAD_TO_SIGMA * median(steps)) / Math.SQRT2;
+  const limit = CLOUD.share * Math.max(top / 2, top - TOP_SIGMA * flicker);
   const near = runningMedian(
     rows.map((r) => r.snr),
     (CLOUD.median - 1) / 2,
@@ -144,8 +168,22 @@ function cloud({ samples, masks }: Log): Finding | null {
   return finding('cloud', 'caution', { fromS: Math.round(rows[at]!.t), samples: longest });
 }
 
-function gust({ samples, masks }: Log): Finding | null {
-  const at = samples.flatMap((_, i) => (masks.clean[i] ? [i] : []));
+/** What comes right after a gap or a pause is the star being found again, no wind: so many samples are left out. */
+const AFTER_PAUSE = 4;
+function afterPause(samples: readonly LogSample[], cadence: number): boolean[] {
+  let left = 0;
+  return samples.map((s, i) => {
+    const before = samples[i - 1];
+    const paused = before && (s.timeS - before.timeS > PAUSE_CADENCES * cadence || before.state === 'lost' || before.state === 'dithering' || before.state === 'settling' || before.state === 'off'); // prettier-ignore
+    if (paused && s.state !== before.state) left = AFTER_PAUSE;
+    else if (paused && s.timeS - before.timeS > PAUSE_CADENCES * cadence) left = AFTER_PAUSE;
+    return left-- > 0;
+  });
+}
+
+function gust({ samples, masks, cadence }: Log): Finding | null {
+  const fresh = afterPause(samples, cadence);
+  const at = samples.flatMap((_, i) => (masks.clean[i] && !fresh[i] ? [i] : []));
   if (at.length < 2 * GUST.half) return null;
   const out = new Set<number>();
   for (const axis of ['raArcsec', 'decArcsec'] as const) {
@@ -192,7 +230,9 @@ function worm({ samples, masks, cadence, rhythm }: Log): Finding | null {
 
 function polar({ samples, masks }: Log): Finding | null {
   const clean = samples.filter((_, i) => masks.clean[i]);
-  if (clean.length < 10 || clean.some((s) => s.decPulseMs !== 0)) return null;
+  // columns that are absent say nothing about guiding: unguided is known from the other axis’ pulses, or said by the state
+  const unguided = clean.every((s) => s.state === 'off') || clean.some((s) => s.raPulseMs !== 0);
+  if (clean.length < 10 || !unguided || clean.some((s) => s.decPulseMs !== 0)) return null;
   const t = clean.map((s) => s.timeS);
   const v = clean.map((s) => s.decArcsec);
   const fit = line(t, v);
