@@ -26,11 +26,18 @@ export const FocusRunRecord = z.strictObject({
 });
 export type FocusRunRecord = z.infer<typeof FocusRunRecord>;
 
+/** `interval95` is half the 95 % interval; sets adopted before it was told lack it. */
+const OffsetOfFilter = z.strictObject({
+  steps: z.number(),
+  error: z.number(),
+  interval95: z.number().optional(),
+  runs: z.int(),
+});
 export const OffsetSetFields = z.strictObject({
   trainStateId: Id,
   reference: z.string().min(1).max(40),
   model: DriftModel,
-  offsets: z.record(z.string(), z.strictObject({ steps: z.number(), error: z.number(), runs: z.int() })),
+  offsets: z.record(z.string(), OffsetOfFilter),
   temperatureStepsPerC: z.number().nullable(),
   zoneSteps: z.number().positive().nullable(),
   runCount: z.int().min(1),

@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { median } from 'simple-statistics';
-import { define, explained, instant, InvalidInput, positive, quantity } from '../calculation/index.ts';
-import { huberFit } from '../statistics/index.ts';
+import { atLeastZero, define, explained, instant, InvalidInput, positive, quantity } from '../calculation/index.ts';
+import { huberFit, studentFactor } from '../statistics/index.ts';
 import type { SpokenVerdict, WorkingStep } from '../calculation/index.ts';
 import { judge, phrase } from '../phrases/index.ts';
 
@@ -18,15 +18,25 @@ export type FocusRunPoint = z.infer<typeof FocusRunPoint>;
 export const DriftModel = z.enum(['temperature', 'time', 'both', 'none']);
 export type DriftModel = z.infer<typeof DriftModel>;
 
+/** Noise of a usual focuser’s thermometer [°C]; common practice, no source. */
+export const THERMOMETER_NOISE_C = 0.2;
+
 export const OffsetsInput = z.strictObject({
   runs: z.array(FocusRunPoint).min(1).max(5000),
   reference: z.string().min(1).meta({ description: 'Filter whose offset is 0' }),
   model: DriftModel.default('temperature'),
   criticalZoneSteps: positive('steps', 'Whole depth of the critical focus zone').optional(),
+  thermometerNoiseC: atLeastZero('°C', 'Noise of one reading of the thermometer').default(THERMOMETER_NOISE_C),
 });
 export type OffsetsInput = z.infer<typeof OffsetsInput>;
 
-const Offset = z.strictObject({ steps: z.number(), error: z.number(), runs: z.int() });
+const Offset = z.strictObject({
+  steps: z.number(),
+  error: z.number(),
+  /** Half the 95 % interval: Student’s factor for few runs, and what an uncertain thermometer adds. */
+  interval95: z.number(),
+  runs: z.int(),
+});
 
 export const OffsetsOutput = z.strictObject({
   offsets: z.record(z.string(), Offset),
@@ -92,7 +102,7 @@ function covariate(name: Covariate['name'], raw: number[], filters: string[]): C
   return { name, values, mean: m };
 }
 
-function covariates(input: OffsetsInput, filters: string[]): Covariate[] {
+function covariates(input: Pick<OffsetsInput, 'runs' | 'model'>, filters: string[]): Covariate[] {
   const wants = (name: Covariate['name']) => input.model === name || input.model === 'both';
   const need = <T>(name: string, get: (r: FocusRunPoint) => T | undefined): T[] =>
     input.runs.map((r, i) => {
@@ -129,12 +139,44 @@ function covariates(input: OffsetsInput, filters: string[]): Covariate[] {
   return list;
 }
 
-/** Groups of two or more whose every pair differs, 2σ included, by less than half the zone. */
-function parfocalGroups(order: string[], steps: number[], cov: (a: number, b: number) => number, zone: number) {
+/** Share of a temperature spread that is truly temperature; below it the slope rests on small differences. */
+const RELIABLE = 0.9;
+/** Beyond that a slope says nothing; an interval needs a number. */
+const MOST_FLAT = 20;
+
+/**
+ * A noisy thermometer draws the slope too flat: by the share of its noise in the spread within the filters. Null where
+ * that hardly matters. Source: attenuation by errors in the regressor, textbook.
+ */
+function shrinking(extra: readonly Covariate[], filters: string[], nFilters: number, noiseC: number) {
+  const t = extra.find((c) => c.name === 'temperature');
+  if (!t || noiseC === 0) return null;
+  const within = withinFilters(t.values, filters);
+  const dof = Math.max(1, within.length - nFilters);
+  const variance = squares(within) / dof;
+  if (noiseC ** 2 / variance <= 1 - RELIABLE) return null;
+  // few runs know their spread badly: how flat the slope may have been drawn is taken at the spread’s lower end
+  const lower = (variance * dof) / (dof + 1.645 * Math.sqrt(2 * dof));
+  const reliable = 1 - noiseC ** 2 / lower;
+  return {
+    spreadC: Math.sqrt(variance),
+    noiseC,
+    tooFlat: reliable > 0 ? Math.min(MOST_FLAT, (1 - reliable) / reliable) : MOST_FLAT,
+  };
+}
+
+/** Groups of two or more whose every pair differs, its 95 % interval included, by less than half the zone. */
+function parfocalGroups(
+  order: string[],
+  steps: number[],
+  cov: (a: number, b: number) => number,
+  zone: number,
+  factor: number,
+) {
   const byOffset = order.map((_, i) => i).sort((a, b) => steps[a]! - steps[b]! || a - b);
   const near = (a: number, b: number) => {
     const variance = cov(a, a) + cov(b, b) - 2 * cov(a, b);
-    return Math.abs(steps[a]! - steps[b]!) + 2 * Math.sqrt(Math.max(0, variance)) < zone / 2;
+    return Math.abs(steps[a]! - steps[b]!) + factor * Math.sqrt(Math.max(0, variance)) < zone / 2;
   };
   const groups: number[][] = [];
   const taken = new Set<number>();
@@ -154,7 +196,9 @@ function parfocalGroups(order: string[], steps: number[], cov: (a: number, b: nu
  * Filter offsets separated from temperature (or time) by one robust fit over all runs.
  * position = μ + offset[filter] + k·(T − T̄) + h·(t − t̄), reference offset 0.
  */
-export function offsets(input: OffsetsInput): OffsetsOutput {
+export function offsets(
+  input: Omit<OffsetsInput, 'thermometerNoiseC'> & { thermometerNoiseC?: number },
+): OffsetsOutput {
   const { runs, reference, criticalZoneSteps } = input;
   const filters = runs.map((r) => r.filter);
   const order = [...new Set(filters)];
@@ -188,8 +232,21 @@ export function offsets(input: OffsetsInput): OffsetsOutput {
   const at = (f: string) => (f === reference ? 0 : fit.coefficients[column(f)]!);
   const cov = (a: string, b: string) =>
     a === reference || b === reference ? 0 : fit.covariance[column(a)]![column(b)]!;
+  const factor = studentFactor(runs.length - unknowns);
+  const thermometer = shrinking(extra, filters, order.length, input.thermometerNoiseC ?? THERMOMETER_NOISE_C);
+  const slopeNow = extra[0]?.name === 'temperature' ? fit.coefficients[1 + others.length]! : 0;
+  /** What a slope drawn too flat by the thermometer may do to an offset: it acts on the filters’ different temperatures. */
+  const shift = (f: string) => {
+    if (!thermometer) return 0;
+    const meanOf = (g: string) => mean(extra[0]!.values.filter((_, i) => filters[i] === g));
+    return Math.abs(slopeNow) * thermometer.tooFlat * Math.abs(meanOf(f) - meanOf(reference));
+  };
   const table = Object.fromEntries(
-    order.map((f) => [f, { steps: at(f), error: Math.sqrt(cov(f, f)), runs: filters.filter((g) => g === f).length }]),
+    order.map((f) => {
+      const error = Math.sqrt(cov(f, f));
+      const interval95 = factor * Math.hypot(error, f === reference ? 0 : shift(f));
+      return [f, { steps: at(f), error, interval95, runs: filters.filter((g) => g === f).length }];
+    }),
   );
   const means = new Map(order.map((f) => [f, mean(runs.filter((r) => r.filter === f).map((r) => r.position))]));
   const naiveOffsets = Object.fromEntries(order.map((f) => [f, means.get(f)! - means.get(reference)!]));
@@ -211,7 +268,7 @@ export function offsets(input: OffsetsInput): OffsetsOutput {
   const parfocal =
     criticalZoneSteps === undefined
       ? undefined
-      : parfocalGroups(order, order.map(at), (a, b) => cov(order[a]!, order[b]!), criticalZoneSteps);
+      : parfocalGroups(order, order.map(at), (a, b) => cov(order[a]!, order[b]!), criticalZoneSteps, factor);
   const refocusEveryC =
     criticalZoneSteps !== undefined && temperature && temperature.slope !== 0
       ? criticalZoneSteps / 2 / Math.abs(temperature.slope)
@@ -253,20 +310,29 @@ export function offsets(input: OffsetsInput): OffsetsOutput {
     ...(parfocal ? { parfocal } : {}),
     ...(refocusEveryC === undefined ? {} : { refocusEveryC }),
     working,
-    verdict: verdictOf(table, naiveOffsets, reference, outliers.length, criticalZoneSteps, temperature?.slope),
+    verdict: verdictOf(
+      table,
+      naiveOffsets,
+      reference,
+      outliers.length,
+      criticalZoneSteps,
+      temperature?.slope,
+      thermometer,
+    ),
   };
 }
 
 function verdictOf(
-  table: Record<string, { steps: number; error: number }>,
+  table: Record<string, { steps: number; interval95: number }>,
   naive: Record<string, number>,
   reference: string,
   outliers: number,
   zone: number | undefined,
   slope: number | undefined,
+  thermometer: ReturnType<typeof shrinking>,
 ): SpokenVerdict {
   const others = Object.keys(table).filter((f) => f !== reference);
-  const weak = zone === undefined ? [] : others.filter((f) => 2 * table[f]!.error > zone / 2);
+  const weak = zone === undefined ? [] : others.filter((f) => table[f]!.interval95 > zone / 2);
   const misled = others.reduce<{ f: string; by: number } | null>((worst, f) => {
     const by = Math.abs(naive[f]! - table[f]!.steps);
     return !worst || by > worst.by ? { f, by } : worst;
@@ -275,8 +341,11 @@ function verdictOf(
     ? phrase('focus.offsets-weak', { filters: weak, n: weak.length })
     : phrase(zone ? 'focus.offsets-within-zone' : 'focus.offsets-known', { n: others.length, reference });
   return judge(
-    weak.length || outliers > 0 ? 'caution' : 'good',
+    weak.length || outliers > 0 || thermometer ? 'caution' : 'good',
     known,
+    ...(thermometer
+      ? [phrase('focus.small-differences', { spreadDeltaC: thermometer.spreadC, noiseDeltaC: thermometer.noiseC })]
+      : []),
     ...(slope === undefined ? [] : [phrase('focus.slope', { slopeStepsPerC: slope })]),
     ...(misled && misled.by > Math.max(1, (zone ?? 0) / 4)
       ? [phrase('focus.averages-mislead', { bySteps: misled.by, filter: misled.f })]

@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { define, explained, instant, positive, quantity } from '../calculation/index.ts';
+import { studentFactor } from '../statistics/index.ts';
 import { judge, phrase } from '../phrases/index.ts';
 
 export const FlexureInput = z
@@ -26,6 +27,10 @@ export type FlexureInput = z.infer<typeof FlexureInput>;
 
 export const FlexureOutput = z.strictObject({
   rateArcsecPerMin: z.number(),
+  /** 1σ of the rate along either axis; null when three frames leave nothing to estimate it by. */
+  rateErrorArcsecPerMin: z.number().nullable(),
+  /** The drift stands out of the noise: still runs are said to drift once in twenty. */
+  clear: z.boolean(),
   directionDeg: z.number(),
   longestExposureS: z.number().nullable(),
   residualRmsPx: z.number(),
@@ -33,6 +38,8 @@ export const FlexureOutput = z.strictObject({
 });
 export type FlexureOutput = z.input<typeof FlexureOutput>;
 
+/** √ of the 95 % point of χ² with two degrees of freedom. */
+const CHANCE = Math.sqrt(5.991);
 /** Below this a drift is none [px/min]. */
 const STILL = 1e-9;
 const mean = (v: readonly number[]) => v.reduce((s, x) => s + x, 0) / v.length;
@@ -53,9 +60,14 @@ export function flexure(i: FlexureInput): FlexureOutput {
   const longestExposureS = pxPerMin < STILL ? null : (60 * i.allowedTrailPx) / pxPerMin;
   const rateArcsecPerMin = pxPerMin * i.scaleArcsecPerPx;
   const span = Math.max(...t) - Math.min(...t);
-  const clear = pxPerMin * span > 2 * residualRmsPx;
+  // both slopes have one error; a length of two of them reaches √5.99 of it by chance once in twenty
+  const dof = 2 * (t.length - 2);
+  const slopeErrorPx = dof > 0 ? Math.sqrt(squares / dof / tt) : Infinity;
+  const clear = pxPerMin > slopeErrorPx * CHANCE * (studentFactor(Math.max(1, dof)) / studentFactor(1e9));
   return {
     rateArcsecPerMin,
+    rateErrorArcsecPerMin: Number.isFinite(slopeErrorPx) ? slopeErrorPx * i.scaleArcsecPerPx : null,
+    clear,
     directionDeg: (direction + 360) % 360,
     longestExposureS,
     residualRmsPx,

@@ -6,3 +6,4 @@ export * from './periodogram.ts';
 export { runningMedian } from './runningMedian.ts';
 export { lowerBound } from './lowerBound.ts';
 export { convexMinimum } from './convexMinimum.ts';
+export { studentFactor } from './student.ts';

@@ -1,5 +1,8 @@
 /** Focus curves, the critical zone, offsets between filters. */
 export const focusPhrases = {
+  'focus.small-differences': 'Within each filter the temperature differs by only {spreadDeltaC:1}, and the thermometer is good to {noiseDeltaC:1}: the slope rests on small differences. Return to an earlier filter after the night has cooled.',
+  'focus.unequal-arms': 'One arm is {ratio:1} times as steep as the other: each was given its own slope. A tilted camera, a slipping focuser or changing air does that.',
+  'focus.pattern-left': 'The points leave the curve together, side by side: something moved during the run; take another before this position is relied on.',
   'focus.best': 'Best focus at {positionSteps:0-} ± {errorSteps:1}, {widthPx:2} wide.',
   'focus.best-set-aside': 'Best focus at {positionSteps:0-} ± {errorSteps:1}, {widthPx:2} wide, {outliers} {outliers|point|points} set aside.',
   'focus.unusable': 'Not usable: {faults}.',

@@ -75,7 +75,7 @@ const columns = computed<Column<FocusRunRecord>[]>(() => [
           :adopted="club.offsets?.offsets ?? null"
         />
         <p class="muted small">
-          Dots with 2σ bars are the fit; hollow rings are plain averages, which mix filter and temperature<template
+          Dots with 95 % bars are the fit; hollow rings are plain averages, which mix filter and temperature<template
             v-if="club.offsets"
             >; the brass stroke is what is adopted</template
           >. The shaded band is the focus zone, {{ figure(zoneSteps ?? 0, 0) }} steps.

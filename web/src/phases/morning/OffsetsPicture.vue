@@ -6,7 +6,7 @@ import { useElementSize } from '@vueuse/core';
 import { computed, ref } from 'vue';
 import FilterTile from '../../common/FilterTile.vue';
 
-/** Offsets with their 2σ bars against the focus zone; plain averages beside them as hollow marks. */
+/** Offsets with their 95 % bars against the focus zone; plain averages beside them as hollow marks. */
 const props = defineProps<{
   found: OffsetsOutput;
   reference: string;
@@ -27,8 +27,8 @@ const rows = computed(() =>
 );
 const x = computed(() => {
   const half = (props.zoneSteps ?? 0) / 2;
-  const lows = rows.value.flatMap((r) => [r.steps - 2 * r.error, r.naive, r.before ?? r.steps]);
-  const highs = rows.value.flatMap((r) => [r.steps + 2 * r.error, r.naive, r.before ?? r.steps]);
+  const lows = rows.value.flatMap((r) => [r.steps - r.interval95, r.naive, r.before ?? r.steps]);
+  const highs = rows.value.flatMap((r) => [r.steps + r.interval95, r.naive, r.before ?? r.steps]);
   return scaleLinear([Math.min(-half, ...lows), Math.max(half, ...highs)], [14, Math.max(80, width.value - 14)]).nice();
 });
 const ROW = 34;
@@ -60,7 +60,7 @@ const height = computed(() => rows.value.length * ROW + 26);
         </g>
         <g v-for="(r, i) in rows" :key="r.filter" :transform="`translate(0 ${ROW * (i + 0.5)})`">
           <path
-            :d="`M${x(r.steps - 2 * r.error)} 0H${x(r.steps + 2 * r.error)}M${x(r.steps - 2 * r.error)}-5v10M${x(r.steps + 2 * r.error)}-5v10`"
+            :d="`M${x(r.steps - r.interval95)} 0H${x(r.steps + r.interval95)}M${x(r.steps - r.interval95)}-5v10M${x(r.steps + r.interval95)}-5v10`"
             stroke="var(--ink)"
             stroke-width="1.6"
           />
@@ -85,13 +85,13 @@ const height = computed(() => rows.value.length * ROW + 26);
       <tbody>
         <tr v-for="r in rows" :key="r.filter" :style="{ height: `${ROW}px` }">
           <td class="num">
-            {{ r.filter === reference ? 'reference' : `${signed(r.steps, 0)} ± ${figure(r.error, 1)}` }}
+            {{ r.filter === reference ? 'reference' : `${signed(r.steps, 0)} ± ${figure(r.interval95, 1)}` }}
           </td>
           <td class="num muted">{{ r.filter === reference ? '' : signed(r.naive, 0) }}</td>
           <td class="num muted">{{ r.runs }}</td>
         </tr>
         <tr class="heads">
-          <td class="num">steps ± 1σ</td>
+          <td class="num">steps, ± at 95 %</td>
           <td class="num">plain</td>
           <td class="num">runs</td>
         </tr>
