@@ -1,13 +1,11 @@
 import { expect } from '@playwright/test';
 import { ask, person, test, verdict } from './people.ts';
 
-test('a side-heavy rig is cured: the wheel turned or a weight hung, and the rig saved in balance', async ({
-  browser,
-}) => {
+test('a side-heavy rig is cured by turning the tube in its rings, and saved in balance', async ({ browser }) => {
   const page = await person(browser, 'odalys', '200 mm astrograph');
   await page.goto('/bench/balance');
   await expect(verdict(page)).toContainText('side-heavy');
-  await expect(page.getByTestId('steps')).toContainText('Hang');
+  await expect(page.getByTestId('steps')).toContainText('Turn the tube in its rings');
   await page.getByRole('tab', { name: 'Let go' }).click();
   await expect(page.getByText('tail sinks').first()).toBeVisible();
   await page.getByRole('tab', { name: 'States compared' }).click();
@@ -23,6 +21,7 @@ test('a side-heavy rig is cured: the wheel turned or a weight hung, and the rig 
 
   // a part is dragged with the mouse; the figures follow
   const part = page.getByRole('button', { name: /^dew controller: arrow keys/ }).first();
+  await part.scrollIntoViewIfNeeded();
   const box = (await part.boundingBox())!;
   await page.mouse.move(box.x + box.width / 2, box.y + box.height - 3);
   await page.mouse.down();

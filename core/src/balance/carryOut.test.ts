@@ -1,7 +1,8 @@
 import { describe, expect, test } from '@jest/globals';
 import { RIGS } from '../../../demo/src/rigs.ts';
 import { parseInput } from '../calculation/index.ts';
-import { assess } from './assess.ts';
+import { ridesOf, viewOf, type RigSetup } from '../rig/index.ts';
+import { assess, tubeSide } from './assess.ts';
 import { carryOut } from './carryOut.ts';
 import { assessInputOf, solveInputOf } from './ofRig.ts';
 import { AssessInput, SolveInput } from './schemas.ts';
@@ -46,5 +47,38 @@ describe('a rig after its moves', () => {
       for (const m of s.moves)
         expect(after.relocations.find((r) => r.mass === m.mass)!.to.map((p) => p.name)).toContain('where it was');
     }
+  });
+});
+
+describe('the tube turned in its rings', () => {
+  /** A tube whose focuser and camera stand to one side, with too little weight for any other cure. */
+  const side = (): RigSetup => {
+    const setup = structuredClone(viewOf(RIGS.find((r) => r.key === 'newtonian')!.build));
+    const tube = setup.placed.find((p) => p.kind === 'tube')!;
+    for (const p of setup.placed) if (ridesOf(p) === 'bar') p.yMm = 0;
+    for (const p of setup.placed) if (ridesOf(p) === 'tube') [p.xMm, p.yMm] = [tube.xMm, p === tube ? 0 : 150];
+    return { ...setup, trimPoints: [], trimStockKg: [], relocations: [], saddle: undefined } as RigSetup;
+  };
+  test('is proposed where it balances, carried out, and then nothing is left to do', () => {
+    const setup = side();
+    const first = solve(parseInput(SolveInput, { ...solveInputOf(setup, 47), shaftRangeMm: { min: 20, max: 600 }, slide: { minMm: -400, maxMm: 400 } })); // prettier-ignore
+    expect([first.feasible, Math.abs(first.turnDeg)]).toEqual([true, 90]);
+    expect(first.steps.map((s) => s.action)).toContain('turn');
+    expect(first.steps.find((s) => s.action === 'turn')!.text).toMatch(/Turn the tube in its rings by \S*90\s?° until .* is (above|below)/); // prettier-ignore
+    const after = carryOut(setup, first);
+    expect(Math.abs(tubeSide(after.placed).y)).toBeLessThan(5);
+    // what rides on the bar stayed, and nothing changed its distance from the tube's line
+    const tube = (s: RigSetup) => s.placed.find((p) => p.kind === 'tube')!;
+    const away = (s: RigSetup) => s.placed.map((p) => Math.hypot(p.xMm - tube(s).xMm, p.yMm - tube(s).yMm));
+    away(after).forEach((d, i) => expect(d).toBeCloseTo(away(setup)[i]!, 1));
+    for (const [i, p] of after.placed.entries()) if (ridesOf(p) === 'bar') expect([p.xMm, p.yMm]).toEqual([setup.placed[i]!.xMm, setup.placed[i]!.yMm]); // prettier-ignore
+  });
+  test('is not thought of where nothing stands aside, or no rings hold the tube', () => {
+    const setup = side();
+    expect(solveInputOf(setup, 47).ringTurn).toBeDefined();
+    expect(solveInputOf({ ...setup, placed: setup.placed.filter((p) => p.kind !== 'rings') }, 47).ringTurn).toBeUndefined(); // prettier-ignore
+    for (const p of setup.placed) [p.xMm, p.yMm] = [setup.placed.find((q) => q.kind === 'tube')!.xMm, 0];
+    expect(solveInputOf(setup, 47).ringTurn).toBeUndefined();
+    expect(ridesOf({ kind: 'camera', rides: 'bar' })).toBe('bar');
   });
 });

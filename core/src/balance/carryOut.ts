@@ -1,11 +1,28 @@
-import type { RigSetup } from '../rig/index.ts';
+import { ridesOf, type RigSetup } from '../rig/index.ts';
 import type { SolveOutput } from './solve.ts';
 
 const tenths = (v: number) => Math.round(v * 10) / 10;
 const hundredths = (v: number) => Math.round(v * 100) / 100;
 
+/** Everything on the tube turned about the tube's own line, places it could be moved to with it. */
+function turnTube(setup: RigSetup, deg: number): void {
+  const tube = setup.placed.find((p) => p.kind === 'tube');
+  if (!tube) return;
+  const { xMm: ax, yMm: ay } = tube;
+  const rad = (deg * Math.PI) / 180;
+  const turn = (p: { xMm: number; yMm: number }) => {
+    const [u, v] = [p.xMm - ax, p.yMm - ay];
+    p.xMm = hundredths(ax + u * Math.cos(rad) - v * Math.sin(rad));
+    p.yMm = hundredths(ay + u * Math.sin(rad) + v * Math.cos(rad));
+  };
+  const turning = setup.placed.filter((p) => ridesOf(p) === 'tube');
+  turning.forEach(turn);
+  const names = new Set(turning.map((p) => p.name));
+  for (const r of setup.relocations) if (names.has(r.mass)) r.to.forEach(turn);
+}
+
 /**
- * A rig as it stands once the solver's moves are made: relocations (the old place becomes the free one), trims put on, the
+ * A rig as it stands once the solver's moves are made: relocations (the old place becomes the free one), the tube turned, trims put on, the
  * tube slid with everything on it, the weights at their new marks. The given setup is not changed.
  */
 export function carryOut(setup: RigSetup, s: SolveOutput): RigSetup {
@@ -18,6 +35,7 @@ export function carryOut(setup: RigSetup, s: SolveOutput): RigSetup {
     Object.assign(part, { xMm: place.xMm, yMm: place.yMm, zMm: place.zMm });
     Object.assign(place, from);
   }
+  if (s.turnDeg !== 0) turnTube(next, s.turnDeg);
   for (const t of s.trim) {
     const p = next.trimPoints.find((q) => q.name === t.point);
     if (!p) continue;

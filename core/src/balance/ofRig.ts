@@ -1,6 +1,6 @@
 import type { z } from 'zod';
 import { phrase, type Phrase } from '../phrases/index.ts';
-import type { RigSetup } from '../rig/index.ts';
+import { ridesOf, type RigSetup } from '../rig/index.ts';
 import type { AssessInput, SolveInput as SolveSchema } from './schemas.ts';
 
 /** What `balance.assess` takes, for a rig as it stands at a site. */
@@ -22,7 +22,21 @@ export const solveInputOf = (setup: RigSetup, latitudeDeg: number): z.input<type
   trimStockKg: setup.trimStockKg,
   relocations: setup.relocations ?? [],
   biasNm: setup.biasNm ?? 0,
+  ...ringTurnOf(setup),
 });
+
+/** A side moment of what turns with the tube below this is not worth a turn [kg·mm]. */
+const WORTH_TURNING_KGMM = 50;
+
+/** A tube held by rings may be turned in them, where something on it stands to one side. */
+function ringTurnOf(setup: RigSetup): Pick<z.input<typeof SolveSchema>, 'ringTurn'> {
+  const tube = setup.placed.find((p) => p.kind === 'tube');
+  if (!tube || !setup.placed.some((p) => p.kind === 'rings')) return {};
+  const turning = setup.placed.filter((p) => ridesOf(p) === 'tube');
+  const aside = turning.reduce((s, p) => s + p.massKg * Math.hypot(p.xMm - tube.xMm, p.yMm - tube.yMm), 0);
+  if (aside < WORTH_TURNING_KGMM) return {};
+  return { ringTurn: { axisXMm: tube.xMm, axisYMm: tube.yMm, masses: turning.map((p) => p.name) } };
+}
 
 /** The masses of a rig in another of its configurations: some parts off, some on. */
 export const variantSetup = (setup: RigSetup, name: string): RigSetup => {

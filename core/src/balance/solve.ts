@@ -19,7 +19,7 @@ const Weight = z.strictObject({ massKg: z.number(), distanceMm: z.number() });
 export const SolveStep = z.strictObject({
   order: z.int(),
   axis: z.enum(['dec', 'lateral', 'ra']),
-  action: z.enum(['move', 'trim', 'slide', 'weights', 'shaft', 'check']),
+  action: z.enum(['move', 'turn', 'trim', 'slide', 'weights', 'shaft', 'check']),
   text: z.string(),
   said: PhraseSchema.optional(),
 });
@@ -70,6 +70,27 @@ function weightChanges(before: number[], after: number[]): { on: number[]; off: 
   return { on, off };
 }
 
+/** What stands farthest to one side by its moment, and on which side of the tube the turn brings it. */
+function farthestAside(input: SolveInput, a: Arrangement): { name: string; side: string } {
+  const { axisXMm, axisYMm, masses } = input.ringTurn!;
+  const rad = (a.turnDeg * Math.PI) / 180;
+  const turning = input.masses
+    .filter((m) => masses.includes(m.name))
+    .map((m) => {
+      const move = a.moves.find((v) => v.mass === m.name);
+      const at = move ? input.relocations.find((r) => r.mass === m.name)!.to.find((p) => p.name === move.to)! : m;
+      const [u, v] = [at.xMm - axisXMm, at.yMm - axisYMm];
+      return { name: m.name, moment: m.massKg * Math.hypot(u, v), x: u * Math.cos(rad) - v * Math.sin(rad), y: u * Math.sin(rad) + v * Math.cos(rad) }; // prettier-ignore
+    })
+    .sort((p, q) => q.moment - p.moment);
+  const { name, x, y } = turning[0]!;
+  const parts = [
+    Math.abs(x) > 0.38 * Math.hypot(x, y) ? (x > 0 ? 'above' : 'below') : '',
+    Math.abs(y) > 0.38 * Math.hypot(x, y) ? `on the ${y > 0 ? '+y' : '−y'} side` : '',
+  ];
+  return { name, side: parts.filter(Boolean).join(', ') };
+}
+
 function stepsOf(input: SolveInput, a: Arrangement): SolveStep[] {
   const steps: Omit<SolveStep, 'order' | 'text'>[] = [];
   for (const m of a.moves) {
@@ -82,6 +103,13 @@ function stepsOf(input: SolveInput, a: Arrangement): SolveStep[] {
       said: phrase('balance.step-move', { name: m.mass, place: m.to }),
     });
   }
+  const turned = a.turnDeg === 0 ? null : farthestAside(input, a);
+  if (turned)
+    steps.push({
+      axis: 'lateral',
+      action: 'turn',
+      said: phrase('balance.step-turn', { turnDeg: a.turnDeg, name: turned.name, side: turned.side }),
+    });
   for (const t of a.trims)
     steps.push({
       axis: 'lateral',

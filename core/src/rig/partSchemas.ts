@@ -89,5 +89,12 @@ export const PlacedPart = z.strictObject({
   placeFrom: Origin.optional(),
   /** The place as a ruler reached it, where it was taken with one. */
   ruler: RulerReading.optional(),
+  /** Whether it turns with the tube in its rings or stays with the bar; unsaid: by its kind. */
+  rides: z.enum(['tube', 'bar']).optional(),
 });
 export type PlacedPart = z.infer<typeof PlacedPart>;
+
+/** Kinds that usually sit on bar or rings and stay when the tube turns; common practice, no source. */
+const ON_THE_BAR: readonly PartKind[] = ['rings', 'guide-scope', 'mount', 'counterweight'];
+export const ridesOf = (p: Pick<PlacedPart, 'kind' | 'rides'>): 'tube' | 'bar' =>
+  p.rides ?? (ON_THE_BAR.includes(p.kind) ? 'bar' : 'tube');

@@ -15,6 +15,7 @@ export const balancePhrases = {
   'balance.no-cure': 'no arrangement of what is at hand cures it.',
   'balance.after': 'After the moves: {decNm} in declination, {raNm} in right ascension.',
   'balance.step-move': 'Move {name}: {place}.',
+  'balance.step-turn': 'Turn the tube in its rings by {turnDeg} until {name} is {side}. The picture and an off-axis prism turn with it: frame again, and look for the guide star again.',
   'balance.step-trim': 'Hang {massKg} at “{place}”.',
   'balance.step-forward': 'Right ascension locked: slide the tube {slideMm} forward.',
   'balance.step-back': 'Right ascension locked: slide the tube {slideMm} back.',

@@ -112,3 +112,18 @@ describe('beyond the machine', () => {
     }
   });
 });
+
+test('a database that ever held something is not filled with the demo by a start, even when all its records are gone', async () => {
+  const empty = await startServer({ demo: false });
+  try {
+    const demo = demoService(empty.store);
+    expect(await demo.neverHeldAnything()).toBe(true);
+    await (await browser(empty.app)).post(api.begin.path, person('noor'));
+    expect(await demo.neverHeldAnything()).toBe(false);
+    for (const table of ['members', 'clubs']) await empty.db.query(`DELETE FROM ${table}`);
+    expect(await empty.store.clubs.count()).toBe(0);
+    expect(await demo.neverHeldAnything()).toBe(false);
+  } finally {
+    await empty.stop();
+  }
+});

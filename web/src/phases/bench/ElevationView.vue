@@ -85,6 +85,24 @@ const trims = computed(() =>
     return { ...t, x: X(along(p)), y: Y(p.xMm) };
   }),
 );
+/** The turn in the rings as an arc about the tube, seen from behind: +x is up, +y to the right, so that it goes clockwise. */
+const turned = computed(() => {
+  const deg = props.view === 'rear' ? (props.solution?.turnDeg ?? 0) : 0;
+  const tube = props.setup.placed.find((p) => p.kind === 'tube');
+  if (!deg || !tube) return null;
+  const [cx, cy, r] = [X(tube.yMm), Y(tube.xMm), (tube.widthMm / 2) * d.value.scale + 9];
+  const at = (a: number) => [cx + r * Math.sin((a * Math.PI) / 180), cy - r * Math.cos((a * Math.PI) / 180)] as const;
+  const [from, to, wing] = [at(0), at(deg), at(deg - 14 * Math.sign(deg))];
+  const big = Math.abs(deg) > 180 ? 1 : 0;
+  return {
+    arc: `M${from[0]} ${from[1]}A${r} ${r} 0 ${big} ${deg > 0 ? 1 : 0} ${to[0]} ${to[1]}`,
+    head: `M${to[0]} ${to[1]}L${wing[0] + (wing[0] - cx) * 0.09} ${wing[1] + (wing[1] - cy) * 0.09}M${to[0]} ${to[1]}L${wing[0] - (wing[0] - cx) * 0.09} ${wing[1] - (wing[1] - cy) * 0.09}`,
+    text: `turn ${Math.abs(deg)}°`,
+    x: to[0] + (to[0] >= cx ? 14 : -14),
+    y: to[1] + 14,
+    anchor: to[0] >= cx ? 'start' : 'end',
+  };
+});
 const slide = computed(() => (props.view === 'side' ? (props.solution?.slideMm ?? 0) : 0));
 const weightNow = computed(() => props.setup.counterweights);
 const weightAfter = computed(() => props.solution?.counterweights[0]?.distanceMm ?? null);
@@ -212,6 +230,11 @@ const totals = computed(() => weightNow.value.reduce((s, w) => s + w.massKg, 0))
       class="leader"
     />
     <text v-for="l in d.labels" :key="l.text" :x="l.x" :y="l.y" class="label">{{ l.text }}</text>
+    <g v-if="turned" class="move">
+      <path :d="turned.arc" />
+      <path :d="turned.head" />
+      <text :x="turned.x" :y="turned.y" :text-anchor="turned.anchor">{{ turned.text }}</text>
+    </g>
     <g v-for="t in trims" :key="t.point" class="move">
       <rect :x="t.x - 9" :y="t.y - 9" width="18" height="18" class="ghost" />
       <text :x="t.x" :y="t.y - 13" text-anchor="middle">{{ units.mass(t.massKg) }}</text>

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import type { PartRecord } from '@keen/contract';
-import { PartKind, type PlacedPart, type RigSetup } from '@keen/core/rig';
+import { PartKind, ridesOf, type PlacedPart, type RigSetup } from '@keen/core/rig';
 import { Button, Input, SelectOption } from 'ant-design-vue';
 import dayjs from 'dayjs';
 import { ref } from 'vue';
@@ -140,6 +140,19 @@ function addFromDrawer(id: unknown) {
                 :off="off"
                 @change="p.placeFrom = $event"
               />
+              <button
+                type="button"
+                class="rides"
+                :disabled="off"
+                :title="
+                  ridesOf(p) === 'tube'
+                    ? 'Turns with the tube in its rings; press: stays with the bar'
+                    : 'Stays with the bar when the tube turns; press: turns with the tube'
+                "
+                @click="p.rides = ridesOf(p) === 'tube' ? 'bar' : 'tube'"
+              >
+                {{ ridesOf(p) === 'tube' ? 'on the tube' : 'on the bar' }}
+              </button>
               <Button v-if="!off" size="small" :aria-label="`Place of ${p.name} by ruler`" @click="ruling = p"
                 >Ruler</Button
               >
@@ -186,6 +199,21 @@ function addFromDrawer(id: unknown) {
   display: inline-flex;
   gap: 4px;
   align-items: center;
+}
+/* quiet as the origin letters; a press says otherwise */
+.rides {
+  all: unset;
+  cursor: pointer;
+  font-size: 12px;
+  color: var(--ink-2);
+  border-bottom: 1px dotted var(--line-strong);
+  white-space: nowrap;
+}
+.rides:focus-visible {
+  outline: 2px solid var(--accent);
+}
+.rides:disabled {
+  cursor: default;
 }
 .part {
   min-width: 144px;

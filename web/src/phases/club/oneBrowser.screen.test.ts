@@ -1,16 +1,16 @@
 import { beforeEach, describe, expect, jest, test } from '@jest/globals';
 import { flushPromises } from '@vue/test-utils';
-import { pressOutside } from '../testing/hands.ts';
+import { pressOutside } from '../../testing/hands.ts';
 
-jest.unstable_mockModule('../workers/index.ts', () => ({
+jest.unstable_mockModule('../../workers/index.ts', () => ({
   core: () => ({}),
   plainCopy: <T>(v: T): T => JSON.parse(JSON.stringify(v)) as T,
 }));
-const { mountScreen, me, site } = await import('../testing/mountScreen.ts');
-const { default: SitesView } = await import('../phases/club/SitesView.vue');
-const { default: AppHeader } = await import('./AppHeader.vue');
-const { holdPerson, unsavedDrafts } = await import('./personal.ts');
-const { call } = await import('../api/client.ts');
+const { mountScreen, me, site } = await import('../../testing/mountScreen.ts');
+const { default: SitesView } = await import('./SitesView.vue');
+const { default: AppHeader } = await import('../../common/AppHeader.vue');
+const { holdPerson, unsavedDrafts } = await import('../../common/personal.ts');
+const { call } = await import('../../api/client.ts');
 const { api } = await import('@keen/contract');
 
 beforeEach(() => {
