@@ -230,7 +230,7 @@ describe('on random rigs the solver is not beaten by enumeration', () => {
       // fewer interventions, or the same and no heavier
       if (own.interventions === exact.interventions) expect(own.addedKg).toBeLessThanOrEqual(exact.addedKg + 1e-5);
     }
-    expect([balanced > 30, beyond > 8]).toEqual([true, true]);
+    expect([balanced > 20, beyond > 8]).toEqual([true, true]);
   }, 120_000);
   test('where nothing balances it leaves the least torque there is', () => {
     let none = 0;
