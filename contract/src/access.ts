@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { Id, none, Ok } from './common.ts';
+import { byId, Id, none, Ok } from './common.ts';
 import { route } from './route.ts';
 
 export const RoleName = z.enum(['steward', 'member', 'guest']);
@@ -40,7 +40,9 @@ const signIn = z
   .trim()
   .toLowerCase()
   .regex(/^[a-z0-9._-]{2,60}$/, 'letters, digits, dot and hyphen only, 2 to 60 of them');
-const password = z.string().min(8, 'at least 8 characters').max(200);
+/** Shortest password; length is worth more than odd characters. */
+export const LEAST_PASSWORD = 10;
+const password = z.string().min(LEAST_PASSWORD, `at least ${LEAST_PASSWORD} characters`).max(200);
 
 export const sessionRoutes = {
   session: route({
@@ -147,6 +149,32 @@ export const sessionRoutes = {
     params: none,
     query: none,
     body: z.strictObject({ name: z.string().trim().min(1).max(120), signIn, password, role: RoleName }),
+    response: MemberInfo,
+  }),
+  changePassword: route({
+    method: 'put',
+    path: '/api/session/password',
+    summary: 'Change one’s own password; every other session of one’s own ends',
+    area: 'Access',
+    role: 'guest',
+    params: none,
+    query: none,
+    body: z.strictObject({ current: z.string().max(200), next: password }),
+    response: Ok,
+  }),
+  changeMember: route({
+    method: 'put',
+    path: '/api/members/:id',
+    summary: 'Give a member another role or a new password, or end the membership; their sessions end',
+    area: 'Access',
+    role: 'steward',
+    params: byId,
+    query: none,
+    body: z.strictObject({
+      role: RoleName.optional(),
+      password: password.optional(),
+      ended: z.literal(true).optional(),
+    }),
     response: MemberInfo,
   }),
 };

@@ -12,7 +12,7 @@ export const Day = z.iso.date();
 
 /** Fields of every shared record that is edited: the version read is sent back with a change. */
 export const versioned = {
-  version: z.int(),
+  version: z.int().min(0).max(1e9),
   updatedAt: Instant,
   updatedBy: z.string(),
 };

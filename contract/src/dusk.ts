@@ -25,7 +25,7 @@ export const GuideLogFields = z.strictObject({
   name: z.string().trim().min(1, 'must not be empty').max(120),
   /** What was different from the night before. */
   note: z.string().max(1000).default(''),
-  imagingScaleArcsecPerPx: z.number().positive().optional(),
+  imagingScaleArcsecPerPx: z.number().positive().max(1e5).optional(),
   /** Own columns, as the export writes them. */
   csv: z.string().min(1).max(MAX_LOG_TEXT),
 });
@@ -69,7 +69,11 @@ export const duskRoutes = {
     query: z.strictObject({ night: Day }),
     body: z.strictObject({
       items: SetupItems,
-      version: z.int().meta({ description: 'Version the change is based on; 0 for the list a rig begins with' }),
+      version: z
+        .int()
+        .min(0)
+        .max(1e9)
+        .meta({ description: 'Version the change is based on; 0 for the list a rig begins with' }),
     }),
     response: SetupListRecord,
   }),

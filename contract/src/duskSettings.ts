@@ -109,7 +109,11 @@ export const duskSettingsRoutes = {
     query: none,
     body: z.strictObject({
       settings: DuskSettings,
-      version: z.int().meta({ description: 'Version the change is based on; 0 while nothing was kept' }),
+      version: z
+        .int()
+        .min(0)
+        .max(1e9)
+        .meta({ description: 'Version the change is based on; 0 while nothing was kept' }),
     }),
     response: DuskSettingsRecord,
   }),

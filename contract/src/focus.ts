@@ -7,10 +7,12 @@ export const FocusRunFields = z.strictObject({
   filter: z.string().trim().min(1).max(40),
   position: z.number().min(-1e7).max(1e7),
   hfd: z.number().positive().max(500).nullable(),
-  error: z.number().min(0).nullable(),
+  error: z.number().min(0).max(1e7).nullable(),
   temperatureC: z.number().min(-90).max(70).nullable(),
   time: Instant.nullable(),
-  points: z.array(z.strictObject({ position: z.number(), hfd: z.number().positive() })).max(200),
+  points: z
+    .array(z.strictObject({ position: z.number().min(-1e7).max(1e7), hfd: z.number().positive().max(1e4) }))
+    .max(200),
   usable: z.boolean(),
   reason: z.string().max(500),
 });
@@ -28,19 +30,19 @@ export type FocusRunRecord = z.infer<typeof FocusRunRecord>;
 
 /** `interval95` is half the 95 % interval; sets adopted before it was told lack it. */
 const OffsetOfFilter = z.strictObject({
-  steps: z.number(),
-  error: z.number(),
-  interval95: z.number().optional(),
-  runs: z.int(),
+  steps: z.number().min(-1e7).max(1e7),
+  error: z.number().min(0).max(1e7),
+  interval95: z.number().min(0).max(1e9).optional(),
+  runs: z.int().min(0).max(1e6),
 });
 export const OffsetSetFields = z.strictObject({
   trainStateId: Id,
   reference: z.string().min(1).max(40),
   model: DriftModel,
-  offsets: z.record(z.string(), OffsetOfFilter),
-  temperatureStepsPerC: z.number().nullable(),
-  zoneSteps: z.number().positive().nullable(),
-  runCount: z.int().min(1),
+  offsets: z.record(z.string().min(1).max(40), OffsetOfFilter),
+  temperatureStepsPerC: z.number().min(-1e6).max(1e6).nullable(),
+  zoneSteps: z.number().positive().max(1e6).nullable(),
+  runCount: z.int().min(1).max(1e6),
 });
 export type OffsetSetFields = z.infer<typeof OffsetSetFields>;
 export const OffsetSetRecord = z.strictObject({ id: Id, ...OffsetSetFields.shape, adoptedAt: Instant, by: z.string() });

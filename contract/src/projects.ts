@@ -18,7 +18,7 @@ export const ProjectFields = z.strictObject({
   objectType: z.string().max(60).default(''),
   raDeg: z.number().min(0).max(360),
   decDeg: z.number().min(-90).max(90),
-  sizeArcmin: z.number().positive().nullable(),
+  sizeArcmin: z.number().positive().max(10_800).nullable(),
   rigId: Id,
   /** The imaging system of the rig that takes it. */
   system: SystemKey.default('main'),
@@ -51,7 +51,13 @@ export const FramingFields = z.strictObject({
   columns: z.int().min(1).max(8),
   rows: z.int().min(1).max(8),
   overlap: z.number().min(0).max(0.6),
-  star: z.strictObject({ raDeg: z.number(), decDeg: z.number(), mag: z.number() }).nullable(),
+  star: z
+    .strictObject({
+      raDeg: z.number().min(0).max(360),
+      decDeg: z.number().min(-90).max(90),
+      mag: z.number().min(-30).max(40),
+    })
+    .nullable(),
   guideExposureS: z.number().positive().max(60).nullable(),
 });
 export type FramingFields = z.infer<typeof FramingFields>;
@@ -155,7 +161,7 @@ export const ChangeRecord = z.strictObject({
 });
 export type ChangeRecord = z.infer<typeof ChangeRecord>;
 
-const version = z.int().meta({ description: 'Version the change is based on' });
+const version = z.int().min(0).max(1e9).meta({ description: 'Version the change is based on' });
 
 export const projectRoutes = {
   projects: route({

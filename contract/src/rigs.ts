@@ -72,7 +72,7 @@ export const RigRecord = z.strictObject({
 });
 export type RigRecord = z.infer<typeof RigRecord>;
 
-const version = z.int().meta({ description: 'Version the change is based on' });
+const version = z.int().min(0).max(1e9).meta({ description: 'Version the change is based on' });
 const listOf = <R extends z.ZodType>(path: string, summary: string, area: string, item: R) =>
   route({
     method: 'get',

@@ -100,7 +100,7 @@ export function makeApp(
   calculationRoutes(open, config, calculate);
   app.use(open);
 
-  app.use('/api', demandToken);
+  app.use('/api', demandToken(config));
   app.use('/api', express.json({ limit: BODY_LIMIT }));
   const router = Router();
   const serve = serveOn(router, store);

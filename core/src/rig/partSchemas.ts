@@ -26,7 +26,7 @@ export const Origin = z.strictObject({
   by: z.string().max(120).optional(),
   at: z.iso.date().optional(),
   /** How far an assumed value may be off, in the unit of the value, to either side. */
-  spread: z.number().min(0).optional(),
+  spread: z.number().min(0).max(1e9).optional(),
 });
 export type Origin = z.infer<typeof Origin>;
 
@@ -51,8 +51,8 @@ export const Part = z.strictObject({
   focalLengthMm: optionalPositive('mm', 'Focal length'),
   apertureMm: optionalPositive('mm', 'Clear aperture'),
   pixelUm: optionalPositive('µm', 'Pixel size'),
-  widthPx: z.int().positive().optional(),
-  heightPx: z.int().positive().optional(),
+  widthPx: z.int().positive().max(1e6).optional(),
+  heightPx: z.int().positive().max(1e6).optional(),
   focuserStepUm: optionalPositive('µm', 'Travel of one step'),
   slots: z.int().positive().max(30).optional(),
   ratedLoadKg: optionalPositive('kg', 'Rated load'),
@@ -78,7 +78,7 @@ export type RulerReading = z.infer<typeof RulerReading>;
 export const PlacedPart = z.strictObject({
   name: z.string().trim().min(1).max(120),
   kind: PartKind,
-  partId: z.string().optional(),
+  partId: z.string().max(60).optional(),
   massKg: massKg('Mass'),
   xMm: quantity('mm', 'Along the declination axis'),
   yMm: quantity('mm', 'Sideways'),

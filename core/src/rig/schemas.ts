@@ -100,8 +100,8 @@ const imaging = {
   camera: z.strictObject({
     name: z.string().max(120),
     pixelUm: positive('µm', 'Pixel size'),
-    widthPx: z.int().positive(),
-    heightPx: z.int().positive(),
+    widthPx: z.int().positive().max(1e6),
+    heightPx: z.int().positive().max(1e6),
     angleDeg: quantity('deg', 'Turn of the camera in the train').default(0),
     /** A one-shot colour sensor; none: monochrome. */
     bayer: BayerPattern.optional(),

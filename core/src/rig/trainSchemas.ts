@@ -63,7 +63,11 @@ export const OffAxis = z.strictObject({
   focuserMinMm: atLeastZero('mm', 'Helical focuser, shortest').default(0),
   focuserMaxMm: atLeastZero('mm', 'Helical focuser, longest').default(0),
   cameraDepthMm: atLeastZero('mm', 'Guide camera, face to sensor'),
-  camera: z.strictObject({ ...guideSensor, widthPx: z.int().positive(), heightPx: z.int().positive() }),
+  camera: z.strictObject({
+    ...guideSensor,
+    widthPx: z.int().positive().max(1e6),
+    heightPx: z.int().positive().max(1e6),
+  }),
   /** Position angle of the guide window while the camera stands at 0°, once seen under the sky. */
   windowPaDeg: quantity('deg', 'Where the window stands at camera angle 0').optional(),
   /** The guider turns without the main camera. */
@@ -76,8 +80,8 @@ export const GuideScope = z.strictObject({
   focalLengthMm: positive('mm', 'Focal length'),
   apertureMm: positive('mm', 'Clear aperture').optional(),
   ...guideSensor,
-  widthPx: z.int().positive().optional(),
-  heightPx: z.int().positive().optional(),
+  widthPx: z.int().positive().max(1e6).optional(),
+  heightPx: z.int().positive().max(1e6).optional(),
   flexureArcsecPerMin: atLeastZero('″/min', 'Measured flexure').default(0),
 });
 

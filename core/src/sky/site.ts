@@ -28,7 +28,7 @@ export const Site = z.strictObject({
   latitudeDeg,
   longitudeDeg: within('deg', -180, 180, 'Longitude, east positive'),
   elevationM: quantity('m', 'Height above sea level').default(0),
-  timeZone: z.string().refine(knownZone, 'not a time zone known by its IANA name, such as Europe/Vienna'),
+  timeZone: z.string().max(64).refine(knownZone, 'not a time zone known by its IANA name, such as Europe/Vienna'),
   horizon: Horizon.optional(),
 });
 export type Site = z.infer<typeof Site>;

@@ -1,6 +1,6 @@
-import { randomBytes, timingSafeEqual } from 'node:crypto';
+import { createHmac, randomBytes, timingSafeEqual } from 'node:crypto';
 import connectSequelize from 'connect-session-sequelize';
-import type { Request, RequestHandler } from 'express';
+import type { Request, RequestHandler, Response } from 'express';
 import session from 'express-session';
 import type { Sequelize } from 'sequelize';
 import type { Role } from '@keen/contract';
@@ -13,17 +13,28 @@ declare module 'express-session' {
   interface SessionData {
     memberId: string;
     csrf: string;
+    /** When it was begun, and when it was last seen to be used [ms]. */
+    begunAt: number;
+    seenAt: number;
   }
 }
 
-export const COOKIE = 'keen.sid';
-const TWO_WEEKS_MS = 14 * 86_400_000;
+/** Behind HTTPS the cookies are the host's own: no neighbouring name can set them. */
+const cookieNames = (config: Pick<Config, 'secureCookies'>) => {
+  const own = config.secureCookies ? '__Host-' : '';
+  return { session: `${own}keen.sid`, visitor: `${own}keen.visitor` };
+};
+/** A session ends when it was not used for so long, and after so long in any case. */
+const IDLE_MS = 14 * 86_400_000;
+const LIFE_MS = 30 * 86_400_000;
+/** How often it is written down that a session is used. */
+const SEEN_EVERY_MS = 3_600_000;
 
 /** Sessions in the database, so that any process can answer any request. */
 export function sessions(db: Sequelize, config: Config): RequestHandler {
   const SequelizeStore = connectSequelize(session.Store);
   return session({
-    name: COOKIE,
+    name: cookieNames(config).session,
     secret: config.secret,
     resave: false,
     saveUninitialized: false,
@@ -31,29 +42,55 @@ export function sessions(db: Sequelize, config: Config): RequestHandler {
       db,
       tableName: 'Sessions',
       checkExpirationInterval: 900_000,
-      expiration: TWO_WEEKS_MS,
-    }),
-    cookie: { httpOnly: true, sameSite: 'lax', secure: config.secureCookies, maxAge: TWO_WEEKS_MS },
+      expiration: IDLE_MS,
+      disableTouch: true,
+    } as ConstructorParameters<typeof SequelizeStore>[0]),
+    cookie: { httpOnly: true, sameSite: 'lax', secure: config.secureCookies, maxAge: IDLE_MS, path: '/' },
   });
 }
 
-/** The token every change must carry; made with the session. */
-export function csrfToken(req: Request): string {
-  req.session.csrf ??= randomBytes(24).toString('base64url');
-  return req.session.csrf;
+const cookieOf = (req: Request, name: string): string =>
+  (req.headers.cookie ?? '')
+    .split(';')
+    .map((c) => c.trim().split('='))
+    .find(([k]) => k === name)?.[1] ?? '';
+/** A visitor's token follows from their cookie: nothing is written down for people who never sign in. */
+const visitorToken = (config: Config, nonce: string) =>
+  createHmac('sha256', config.secret).update(`visitor ${nonce}`).digest('base64url');
+
+/** The token every change must carry: of the session, or of the visitor's cookie before there is one. */
+export function csrfToken(req: Request, config: Config): string {
+  if (req.session.memberId) return (req.session.csrf ??= randomBytes(24).toString('base64url'));
+  const { visitor } = cookieNames(config);
+  let nonce = cookieOf(req, visitor);
+  if (!/^[\w-]{24,64}$/.test(nonce)) {
+    nonce = randomBytes(24).toString('base64url');
+    req.res!.cookie(visitor, nonce, { httpOnly: true, sameSite: 'lax', secure: config.secureCookies, path: '/' });
+  }
+  return visitorToken(config, nonce);
+}
+export function clearCookies(res: Response, config: Config): void {
+  for (const name of Object.values(cookieNames(config)))
+    res.clearCookie(name, { path: '/', secure: config.secureCookies });
 }
 
-/** Refuses changes without the session's token: another site can send the cookie, but cannot read the token. */
-export const demandToken: RequestHandler = (req, _res, next) => {
-  if (req.method === 'GET' || req.method === 'HEAD') {
+/** Refuses changes without the token: another site can send the cookie, but cannot read the token. */
+export const demandToken =
+  (config: Config): RequestHandler =>
+  (req, _res, next) => {
+    if (req.method === 'GET' || req.method === 'HEAD') {
+      next();
+      return;
+    }
+    const sent = Buffer.from(req.get('x-keen-token') ?? '');
+    const nonce = cookieOf(req, cookieNames(config).visitor);
+    const held = Buffer.from(
+      req.session.memberId ? (req.session.csrf ?? '') : nonce ? visitorToken(config, nonce) : '',
+    );
+    if (held.length === 0 || sent.length !== held.length || !timingSafeEqual(sent, held))
+      throw new Problem('bad_token');
     next();
-    return;
-  }
-  const sent = Buffer.from(req.get('x-keen-token') ?? '');
-  const held = Buffer.from(req.session.csrf ?? '');
-  if (held.length === 0 || sent.length !== held.length || !timingSafeEqual(sent, held)) throw new Problem('bad_token');
-  next();
-};
+  };
 
 const RANK: Record<Role, number> = { guest: 0, member: 1, steward: 2 };
 
@@ -61,6 +98,14 @@ const RANK: Record<Role, number> = { guest: 0, member: 1, steward: 2 };
 export async function currentMember(store: Store, req: Request): Promise<Actor | null> {
   const id = req.session.memberId;
   if (!id) return null;
+  const now = store.now().getTime();
+  // a session of an earlier version has no dates: it begins to count now
+  const { begunAt = now, seenAt = now } = req.session;
+  if (now - seenAt > IDLE_MS || now - begunAt > LIFE_MS) {
+    await new Promise<void>((done) => req.session.regenerate(() => done()));
+    return null;
+  }
+  if (!req.session.seenAt || now - seenAt > SEEN_EVERY_MS) [req.session.begunAt, req.session.seenAt] = [begunAt, now];
   const row = await store.members.findByPk(id);
   const m = row ? plain(row) : null;
   return m && !m.archivedAt ? { id: m.id, clubId: m.clubId, name: m.name, role: m.role } : null;

@@ -7,6 +7,7 @@ import * as duskSettings from './migrations/003-dusk-settings.ts';
 import * as doors from './migrations/005-doors.ts';
 import * as systems from './migrations/004-systems.ts';
 import * as answered from './migrations/007-answered.ts';
+import * as tries from './migrations/008-sign-in-tries.ts';
 import * as refusals from './migrations/006-refusals.ts';
 
 /** Every change of the schema, in order. A landed migration is never edited. */
@@ -18,6 +19,7 @@ const MIGRATIONS = [
   { name: '005-doors', up: doors.up },
   { name: '006-refusals', up: refusals.up },
   { name: '007-answered', up: answered.up },
+  { name: '008-sign-in-tries', up: tries.up },
 ];
 
 /** Keeps the names of what was done in a table of its own. */

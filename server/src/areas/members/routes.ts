@@ -1,9 +1,8 @@
 import { api } from '@keen/contract';
-import { rateLimit } from 'express-rate-limit';
-import type { Request, RequestHandler, Router } from 'express';
-import { COOKIE, csrfToken, currentMember, isLocal } from '../../access/index.ts';
+import type { Request, Router } from 'express';
+import { clearCookies, csrfToken, currentMember, isLocal, signInTries } from '../../access/index.ts';
 import type { Config } from '../../config.ts';
-import { Problem, sendProblem } from '../../problems.ts';
+import { Problem } from '../../problems.ts';
 import type { Serve } from '../../http.ts';
 import type { Store } from '../../store.ts';
 import { demoService } from './demo.ts';
@@ -11,41 +10,35 @@ import { membersService } from './service.ts';
 
 export function memberRoutes(router: Router, serve: Serve, store: Store, config: Config): void {
   const members = membersService(store);
-  const signInLimit: RequestHandler = rateLimit({
-    windowMs: 15 * 60_000,
-    limit: config.signInLimit,
-    skipSuccessfulRequests: true,
-    standardHeaders: true,
-    legacyHeaders: false,
-    handler: (_req, res) =>
-      sendProblem(res, new Problem('too_many', 'Too many failed sign-ins; try again in a quarter of an hour.')),
-  });
+  const signInLimit = signInTries(store, config);
   router.post(api.signIn.path, signInLimit);
   router.post(api.begin.path, signInLimit);
+  router.put(api.changePassword.path, signInLimit);
   const demo = demoService(store);
-  const sessionOf = (req: Request, id: string | undefined) => members.session(id, csrfToken(req), isLocal(req, config));
+  const sessionOf = (req: Request, id: string | undefined) =>
+    members.session(id, csrfToken(req, config), isLocal(req, config));
 
-  serve(api.session, ({ req }) => sessionOf(req, req.session.memberId));
+  serve(api.session, async ({ req }) => sessionOf(req, (await currentMember(store, req))?.id));
   serve(api.signIn, async ({ req, body }) => {
     const id = await members.check(body.signIn, body.password);
-    await renew(req, id);
+    await renew(req, id, store.now().getTime());
     return sessionOf(req, id);
   });
   serve(api.enterDemo, async ({ req, body }) => {
     if (!isLocal(req, config))
       throw new Problem('not_allowed', 'Only somebody at the machine itself enters without a password.');
     const id = await members.demoMember(body.signIn);
-    await renew(req, id);
+    await renew(req, id, store.now().getTime());
     return sessionOf(req, id);
   });
   serve(api.signOut, async ({ req, res }) => {
     await new Promise<void>((done, fail) => req.session.destroy((e: unknown) => (e ? fail(e as Error) : done())));
-    res.clearCookie(COOKIE);
+    clearCookies(res, config);
     return { ok: true as const };
   });
   serve(api.begin, async ({ req, body }) => {
     const id = await members.begin(isLocal(req, config), body);
-    await renew(req, id);
+    await renew(req, id, store.now().getTime());
     return sessionOf(req, id);
   });
   serve(api.restoreDemo, async ({ req }) => {
@@ -60,10 +53,17 @@ export function memberRoutes(router: Router, serve: Serve, store: Store, config:
   });
   serve(api.members, ({ who }) => members.list(who));
   serve(api.addMember, ({ who, body }) => members.add(who, body));
+  serve(api.changePassword, async ({ who, body, req }) => {
+    await members.changePassword(who, req.sessionID, body);
+    return { ok: true as const };
+  });
+  serve(api.changeMember, ({ who, params, body }) => members.change(who, params.id, body));
 }
 
 /** A fresh session id at sign-in, so that an id from before cannot be reused. */
-async function renew(req: Parameters<RequestHandler>[0], memberId: string): Promise<void> {
+async function renew(req: Request, memberId: string, now: number): Promise<void> {
   await new Promise<void>((done, fail) => req.session.regenerate((e: unknown) => (e ? fail(e as Error) : done())));
   req.session.memberId = memberId;
+  req.session.begunAt = now;
+  req.session.seenAt = now;
 }

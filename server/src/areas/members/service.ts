@@ -59,6 +59,12 @@ export function membersService(store: Store) {
       )
     )[0]!.n > 0;
 
+  /** Ends every session of a member, but perhaps the one that asks. */
+  const endSessions = (memberId: string, transaction: Transaction, except = '') =>
+    store.db.query('DELETE FROM Sessions WHERE sid <> :except AND data LIKE :held', {
+      replacements: { except, held: `%"memberId":"${memberId}"%` },
+      transaction,
+    });
   return {
     session,
     async check(signIn: string, password: string): Promise<string> {
@@ -111,6 +117,61 @@ export function membersService(store: Store) {
           { transaction: t },
         );
         return id;
+      });
+    },
+    async changePassword(who: Actor, sessionId: string, body: { current: string; next: string }): Promise<void> {
+      const row = plain((await store.members.findByPk(who.id))!);
+      if (!(await passwordMatches(row.passwordHash, body.current)))
+        throw new Problem('invalid_input', 'The present password is another one.', {
+          issues: [{ path: 'current', message: 'is not your password' }],
+        });
+      if ((await clubOf(who.clubId)).demo === 1)
+        throw new Problem('not_allowed', 'The demo’s passwords are public and stay as they are.');
+      const passwordHash = await hashPassword(body.next);
+      await store.transact(async (t) => {
+        await store.members.update({ passwordHash }, { where: { id: who.id }, transaction: t });
+        await endSessions(who.id, t, sessionId);
+        await store.audit(who, 'Members', `${who.name} changed their password`, t);
+      });
+    },
+    /** Role, password, end: whatever of it is given. Whoever it concerns signs in again. */
+    async change(
+      who: Actor,
+      id: string,
+      body: { role?: MemberRow['role'] | undefined; password?: string | undefined; ended?: true | undefined },
+    ): Promise<MemberInfo> {
+      const passwordHash = body.password === undefined ? undefined : await hashPassword(body.password);
+      const club = await clubOf(who.clubId);
+      if (club.demo === 1 && passwordHash)
+        throw new Problem('not_allowed', 'The demo’s passwords are public and stay as they are.');
+      return store.transact(async (t) => {
+        const all = (
+          await store.members.findAll({
+            where: { clubId: who.clubId, archivedAt: null },
+            order: ['id'],
+            transaction: t,
+            lock: true,
+          })
+        ).map(plain);
+        const row = all.find((m) => m.id === id);
+        if (!row) throw new Problem('not_found', 'There is no such member.');
+        const stays = (m: MemberRow) => (m.id === id ? !body.ended && (body.role ?? m.role) === 'steward' : m.role === 'steward'); // prettier-ignore
+        if (!all.some(stays)) throw new Problem('not_allowed', 'Somebody must stay steward: make another one first.');
+        const next = {
+          ...row,
+          ...(body.role ? { role: body.role } : {}),
+          ...(passwordHash ? { passwordHash } : {}),
+          ...(body.ended ? { archivedAt: store.now() } : {}),
+        };
+        await store.members.update(next, { where: { id }, transaction: t });
+        await endSessions(id, t);
+        const done = [
+          ...(body.role ? [`is ${body.role} now`] : []),
+          ...(passwordHash ? ['was given a new password'] : []),
+          ...(body.ended ? ['is a member no more'] : []),
+        ];
+        await store.audit(who, 'Members', `${row.name} ${done.join(', ') || 'signs in again'}`, t);
+        return info(next, club);
       });
     },
     async list(who: Actor): Promise<MemberInfo[]> {

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { ClubKind } from '@keen/contract';
+import { LEAST_PASSWORD, type ClubKind } from '@keen/contract';
 import { Button, Input, InputPassword } from 'ant-design-vue';
 import { computed, reactive, ref } from 'vue';
 import { RouterLink, useRouter } from 'vue-router';
@@ -22,7 +22,7 @@ const proposed = computed(() =>
     .replace(/^\.|\.$/g, '')
     .slice(0, 60),
 );
-const tooShort = computed(() => form.password !== '' && form.password.length < 8);
+const tooShort = computed(() => form.password !== '' && form.password.length < LEAST_PASSWORD);
 async function begin() {
   busy.value = true;
   const ok = await session.begin({
@@ -64,9 +64,13 @@ async function begin() {
             :required="proposed.length < 2"
         /></label>
         <label
-          >Password<InputPassword v-model:value="form.password" autocomplete="new-password" :minlength="8" required
+          >Password<InputPassword
+            v-model:value="form.password"
+            autocomplete="new-password"
+            :minlength="LEAST_PASSWORD"
+            required
         /></label>
-        <p v-if="tooShort" class="small level-caution">At least 8 characters.</p>
+        <p v-if="tooShort" class="small level-caution">At least {{ LEAST_PASSWORD }} characters.</p>
         <p v-if="session.trouble" class="level-bad" role="alert">{{ session.trouble }}</p>
         <div class="row spread">
           <RouterLink to="/sign-in">Back</RouterLink>

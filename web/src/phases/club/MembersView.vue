@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { api, type MemberInfo } from '@keen/contract';
-import { Button, Input, InputPassword, Modal, SelectOption, message } from 'ant-design-vue';
+import { Button, Input, InputPassword, Modal, Popconfirm, SelectOption, message } from 'ant-design-vue';
 import { reactive, ref, shallowRef } from 'vue';
 import { call, said } from '../../api/client.ts';
 import PickOne from '../../common/PickOne.vue';
@@ -26,6 +26,30 @@ const columns: Column<MemberInfo>[] = [
   { key: 'role', title: 'Role', value: (m) => m.role },
   { key: 'signIn', title: 'Sign-in name', value: (m) => m.signIn },
 ];
+const ROLES = ['steward', 'member', 'guest'] as const;
+const renewing = shallowRef<MemberInfo | null>(null);
+const renewed = ref('');
+function stopRenewing() {
+  renewing.value = null;
+  renewed.value = '';
+  trouble.value = '';
+}
+type Change = { role: MemberInfo['role'] } | { password: string } | { ended: true };
+async function change(m: MemberInfo, body: Change): Promise<boolean> {
+  const got = await call(api.changeMember, { params: { id: m.id }, body });
+  if (got.ok) {
+    void message.success(`${m.name}: done; they sign in again.`);
+    await load();
+  } else {
+    const why = got.problem.issues?.map((i) => i.message).join('; ') || said(got.problem);
+    if (renewing.value) trouble.value = why;
+    else void message.error(why);
+  }
+  return got.ok;
+}
+async function renew() {
+  if (renewing.value && (await change(renewing.value, { password: renewed.value }))) stopRenewing();
+}
 async function add() {
   const got = await call(api.addMember, { body: { ...fresh } });
   if (!got.ok) {
@@ -55,16 +79,52 @@ async function add() {
       Stewards keep equipment and sites; members plan, run and adopt; guests look on. Every change is written down with
       its author.
     </p>
-    <ListTable :rows="members" :columns="columns" name="members" :row-key="(m) => m.id" />
+    <ListTable :rows="members" :columns="columns" name="members" :row-key="(m) => m.id">
+      <template v-if="session.isSteward" #acts="{ row }">
+        <span v-if="row.id !== session.member?.id" class="row">
+          <PickOne
+            :value="row.role"
+            :label="`Role of ${row.name}`"
+            size="small"
+            class="role"
+            :options="ROLES.map((r) => ({ value: r, label: r }))"
+            @update:value="change(row, { role: String($event) as MemberInfo['role'] })"
+          />
+          <Button v-if="!row.demo" size="small" @click="renewing = row">New password</Button>
+          <Popconfirm
+            :title="`End the membership of ${row.name}? What they did stays in the record.`"
+            ok-text="End it"
+            @confirm="change(row, { ended: true })"
+          >
+            <Button size="small" danger>End</Button>
+          </Popconfirm>
+        </span>
+      </template>
+    </ListTable>
   </section>
   <InstallationPanel />
+  <Modal
+    :open="renewing !== null"
+    :title="`New password for ${renewing?.name ?? ''}`"
+    ok-text="Set it"
+    @ok="renew"
+    @cancel="stopRenewing"
+  >
+    <div class="stack">
+      <label>New password<InputPassword v-model:value="renewed" autocomplete="new-password" /></label>
+      <p class="muted small">
+        Tell it to them; they can change it themselves. Wherever they are signed in, they sign in again.
+      </p>
+      <p v-if="trouble" class="level-bad" role="alert">{{ trouble }}</p>
+    </div>
+  </Modal>
   <Modal v-model:open="adding" title="Add a member" ok-text="Add" @ok="add">
     <div class="stack">
       <label>Name<Input v-model:value="fresh.name" /></label>
       <label>Sign-in name<Input v-model:value="fresh.signIn" /></label>
       <label>First password<InputPassword v-model:value="fresh.password" autocomplete="new-password" /></label>
       <PickOne v-model:value="fresh.role" label="Role" shown>
-        <SelectOption v-for="r in ['steward', 'member', 'guest']" :key="r" :value="r">{{ r }}</SelectOption>
+        <SelectOption v-for="r in ROLES" :key="r" :value="r">{{ r }}</SelectOption>
       </PickOne>
       <p v-if="trouble" class="level-bad" role="alert">{{ trouble }}</p>
     </div>
@@ -72,6 +132,9 @@ async function add() {
 </template>
 
 <style scoped>
+.role {
+  width: 110px;
+}
 .narrow {
   max-width: 820px;
 }
