@@ -252,6 +252,11 @@ export class BalanceSearch {
     if (!this.free) return true;
     let may = this.hopeful.get(move);
     if (may === undefined) {
+      // not looked at is not “cannot”: the answer says that it was cut short
+      if (this.programs > MOST_PROGRAMS) {
+        this.capped = true;
+        return false;
+      }
       may = this.boundNm(move) <= limitsOf(allowed).sumNm + SAME_TORQUE_NM && this.nearest(move, this.points(), this.spanOfAll(), allowed, MASS) !== null; // prettier-ignore
       this.hopeful.set(move, may);
     }
@@ -417,7 +422,7 @@ export class BalanceSearch {
       best = a;
     };
     const most = this.free ? 0 : this.maxTrims;
-    this.compared = 0;
+    [this.compared, this.programs] = [0, 0];
     for (const { move, r, bound } of ways) {
       if (best && bound > torque(best) + SAME_TORQUE_NM) break;
       for (let t = 0; t <= most; t++) {
@@ -434,7 +439,7 @@ export class BalanceSearch {
     }
     const least = torque(best!);
     // of all that leave as little, the one with the fewest interventions and the least mass
-    if (this.free && this.input.trimPoints.length && this.programs <= MOST_PROGRAMS) {
+    if (this.free && this.input.trimPoints.length) {
       const same = this.fewest({ sumNm: least + SAME_TORQUE_NM });
       for (const a of same?.slice(0, 1) ?? []) consider(a);
     }

@@ -134,6 +134,7 @@ async function add() {
 <style scoped>
 .role {
   width: 110px;
+  text-align: left;
 }
 .narrow {
   max-width: 820px;

@@ -12,6 +12,7 @@ const { default: SignIn } = await import('./SignIn.vue');
 const { default: BeginView } = await import('./BeginView.vue');
 const { default: InstallationPanel } = await import('./InstallationPanel.vue');
 const { default: MembersView } = await import('./MembersView.vue');
+const { default: PasswordDialog } = await import('../../common/PasswordDialog.vue');
 
 beforeEach(() => {
   localStorage.clear();
@@ -167,5 +168,47 @@ describe('members', () => {
     const { wrapper } = await mountScreen(MembersView, { member: { ...teun, clubKind: 'club' }, answers: [{ path: /members/, body: [club.member, teun] }] }); // prettier-ignore
     expect(wrapper.text()).toContain('Teun Aster');
     expect(wrapper.findAll('button').some((b) => b.text() === 'Add a member')).toBe(false);
+  });
+});
+
+describe('passwords and roles', () => {
+  const outside = (text: string) => [...document.querySelectorAll<HTMLElement>('.ant-modal label')].find((l) => l.textContent!.startsWith(text))!.querySelector('input')!; // prettier-ignore
+  const put = (text: string, value: string) => {
+    outside(text).value = value;
+    outside(text).dispatchEvent(new Event('input'));
+  };
+  test('one’s own: a short one is told before it is sent, a wrong present one is said, and what was typed stays', async () => {
+    const answers = [{ method: 'PUT', path: /password/, status: 400, body: refusal(400, 'invalid_input', 'The present password is another one.') }]; // prettier-ignore
+    const { wrapper, sent } = await mountScreen(PasswordDialog, { props: { open: true }, answers });
+    put('Present', 'what it was');
+    put('New', 'short');
+    await pressOutside('Change it');
+    expect(document.querySelector('.ant-modal [role="alert"]')!.textContent).toMatch(/at least 10 characters/);
+    expect(sent.some((r) => r.method === 'PUT')).toBe(false);
+    put('New', 'long enough now');
+    await pressOutside('Change it');
+    expect(sent.at(-1)!.body).toEqual({ current: 'what it was', next: 'long enough now' });
+    expect(document.querySelector('.ant-modal [role="alert"]')!.textContent).toContain('The present password is another one'); // prettier-ignore
+    expect([outside('New').value, wrapper.emitted('update:open')]).toEqual(['long enough now', undefined]);
+  });
+  test('a steward changes others, not themselves: a role at once, an end only after asking', async () => {
+    const me2 = me({ clubKind: 'club', club: 'Larch Hill' });
+    const other = me({
+      id: '00000000-0000-4000-8000-000000000009',
+      name: 'Teun Aster',
+      signIn: 'teun',
+      role: 'member',
+    });
+    const answers = [{ path: /members/, body: [me2, other] }, { method: 'PUT', path: /members/, body: { ...other, role: 'guest' } }]; // prettier-ignore
+    const { wrapper, sent } = await mountScreen(MembersView, { member: me2, answers });
+    expect(wrapper.findAll('button').filter((b) => b.text() === 'End')).toHaveLength(1);
+    await pick(wrapper, 'Role of Teun Aster', 'guest');
+    await flushPromises();
+    expect(sent.find((r) => r.method === 'PUT')).toMatchObject({ path: `/api/members/${other.id}`, body: { role: 'guest' } }); // prettier-ignore
+    const before = sent.filter((r) => r.method === 'PUT').length;
+    await press(wrapper, 'End');
+    expect(sent.filter((r) => r.method === 'PUT')).toHaveLength(before);
+    await pressOutside('End it');
+    expect(sent.filter((r) => r.method === 'PUT').at(-1)!.body).toEqual({ ended: true });
   });
 });
