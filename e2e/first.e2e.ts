@@ -2,7 +2,8 @@ import { readdirSync } from 'node:fs';
 import { join } from 'node:path';
 import { SEASON } from './season.ts';
 import { expect, type Browser, type Page } from '@playwright/test';
-import { atTheInstant, choose, test, verdict } from './people.ts';
+import { Secret, TOTP } from 'otpauth';
+import { atTheInstant, choose, serverNow, signIn, test, verdict } from './people.ts';
 
 /** A server on which nobody has begun: no demo, no site, no rig. */
 const EMPTY = 'http://127.0.0.1:4398';
@@ -49,6 +50,7 @@ const SCREENS = [
   '/bench', '/bench/rigs', '/bench/balance', '/bench/train', '/bench/off-axis', '/bench/focuser', '/bench/cards',
   '/dusk', '/dusk/setup', '/dusk/pole', '/dusk/guider', '/dusk/dither', '/night', '/night/target', '/night/plan', '/night/run',
   '/morning', '/morning/night', '/morning/focus', '/morning/guiding', '/season', '/club', '/club/equipment', '/club/sites', '/club/changes',
+  '/club/security', '/club/account',
 ]; // prettier-ignore
 /** Every screen says something, and what it lacks has a button or a link that leads there. */
 async function noDeadEnd(page: Page, lacking: boolean): Promise<void> {
@@ -62,7 +64,12 @@ async function noDeadEnd(page: Page, lacking: boolean): Promise<void> {
       .or(page.getByTestId('verdict'))
       .or(page.getByTestId('empty'));
     await expect(said.first(), path).toBeVisible();
-    if (lacking && !['/club', '/club/changes', '/club/equipment', '/morning/guiding'].includes(path))
+    if (
+      lacking &&
+      !['/club', '/club/changes', '/club/security', '/club/account', '/club/equipment', '/morning/guiding'].includes(
+        path,
+      )
+    )
       await expect(page.getByTestId('empty').locator('a, button').first(), path).toBeVisible();
     if (await page.getByTestId('empty').first().isVisible())
       await expect(page.getByTestId('empty').first().locator('a, button').or(page.locator('main').getByRole('button')).first(), path).toBeVisible(); // prettier-ignore
@@ -234,6 +241,55 @@ test('a second person on the same machine begins a club by phone, without seeing
   await page.goto('/bench/rigs');
   await expect(page.getByLabel('Name of the rig')).toHaveValue('150 mm Newtonian');
   await choose(page, 'Site', 'Our site');
+});
+
+test('a steward invites by a link; the invited comes in once, with a name of their own; a second factor keeps the steward’s door', async ({
+  browser,
+}) => {
+  test.setTimeout(120_000);
+  const page = await stranger(browser);
+  await begin(page, new Filling(page), 'A club', 'Maren', 'Fell observers');
+  await page.goto('/club');
+  await page.getByLabel('Name, if you like').fill('Bram');
+  await page.getByRole('button', { name: 'Make a link' }).click();
+  const link = await page.getByTestId('link').getByRole('textbox').inputValue();
+  const invited = await stranger(browser, 390, 844);
+  await invited.goto(link);
+  await expect(invited.getByText('Maren invites you as member')).toBeVisible();
+  await invited.getByLabel('Sign-in name').fill('bram');
+  await invited.getByLabel(/^Password/).fill('password12');
+  await invited.getByRole('button', { name: 'Join' }).click();
+  await expect(invited.getByRole('alert')).toContainText('guessers try first');
+  await invited.getByLabel(/^Password/).fill('amber field gate');
+  await invited.getByRole('button', { name: 'Join' }).click();
+  await expect(invited.getByRole('button', { name: 'B member' }).or(invited.locator('.who'))).toBeVisible();
+  const late = await stranger(browser);
+  await late.goto(link);
+  await expect(late.getByRole('alert')).toContainText('used, withdrawn, or is over');
+
+  await page.goto('/club/account');
+  await page.getByLabel('Present password').last().fill('long enough');
+  await page.getByRole('button', { name: 'Set it up' }).click();
+  const key = (await page.locator('.key').innerText()).replace(/\s/g, '');
+  // the server's clock runs on from the walks' instant: the code of now or of the next half minute is taken
+  const code = () => new TOTP({ secret: Secret.fromBase32(key) }).generate({ timestamp: serverNow() });
+  await page.getByLabel('The code it shows').fill(code());
+  await page.getByRole('button', { name: 'Turn it on' }).click();
+  const recovery = await page.locator('.codes li').first().innerText();
+  await page.getByRole('button', { name: 'I have written them down' }).click();
+  const again = await stranger(browser);
+  await signIn(again, 'maren', 'long enough');
+  await again.getByLabel('Code from your device').fill(recovery);
+  await again.getByRole('button', { name: 'Sign in', exact: true }).click();
+  await expect(again.locator('.who')).toBeVisible();
+  await page.goto('/club/account');
+  await page.getByRole('button', { name: 'Sign out', exact: true }).first().click();
+  await expect(page.getByText('this one')).toBeVisible();
+  await page.goto('/club/security');
+  for (const words of ['signed in with a recovery code', 'second factor on', 'joined as member'])
+    await expect(page.getByText(words).first()).toBeVisible();
+  await invited.goto('/club/security');
+  await expect(invited.getByText('signed in with a recovery code')).toBeHidden();
 });
 
 test('the demo is one click away at the machine', async ({ browser }) => {

@@ -28,6 +28,8 @@ const SCREENS = [
   '/club/equipment',
   '/club/sites',
   '/club/changes',
+  '/club/security',
+  '/club/account',
   '/first-evening',
 ];
 

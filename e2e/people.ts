@@ -23,6 +23,9 @@ export const test = base.extend<{ goHome: void }>({
 });
 
 const FOLDER = join(import.meta.dirname, '../.keen/e2e');
+/** What the server's clock shows: it runs on from the walks' instant [ms]. */
+export const serverNow = (): number =>
+  Date.parse(NOW) + Date.now() - Number(readFileSync(join(FOLDER, 'began'), 'utf8'));
 export const PASSWORD = 'larkmoor-nights';
 
 export async function signIn(page: Page, name: string, password = PASSWORD): Promise<void> {

@@ -19,6 +19,7 @@ const database = await privateDatabase({
 writeFileSync(join(folder, 'url'), database.url);
 // every walk runs at one fixed instant, whatever the hour; after a kill the clock goes on where it was
 const began = Date.now();
+writeFileSync(join(folder, 'began'), String(began));
 let stopping = false;
 const running = new Map();
 /** A server that is started again when it dies; its process id stands in a file for the walk that kills it. */

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { byId, Id, none, Ok } from './common.ts';
+import { Id, none, Ok } from './common.ts';
 import { route } from './route.ts';
 
 export const RoleName = z.enum(['steward', 'member', 'guest']);
@@ -19,6 +19,8 @@ export const MemberInfo = z.strictObject({
   demo: z.boolean(),
   /** Set this installation up. */
   owner: z.boolean(),
+  /** Signs in with a code from a device beside the password. */
+  secondFactor: z.boolean(),
 });
 export type MemberInfo = z.infer<typeof MemberInfo>;
 
@@ -35,14 +37,14 @@ export const SessionInfo = z.strictObject({
 });
 export type SessionInfo = z.infer<typeof SessionInfo>;
 
-const signIn = z
+export const SignInName = z
   .string()
   .trim()
   .toLowerCase()
   .regex(/^[a-z0-9._-]{2,60}$/, 'letters, digits, dot and hyphen only, 2 to 60 of them');
 /** Shortest password; length is worth more than odd characters. */
 export const LEAST_PASSWORD = 10;
-const password = z.string().min(LEAST_PASSWORD, `at least ${LEAST_PASSWORD} characters`).max(200);
+export const NewPassword = z.string().min(LEAST_PASSWORD, `at least ${LEAST_PASSWORD} characters`).max(200);
 
 export const sessionRoutes = {
   session: route({
@@ -64,7 +66,12 @@ export const sessionRoutes = {
     role: null,
     params: none,
     query: none,
-    body: z.strictObject({ signIn: z.string().trim().toLowerCase().max(200), password: z.string().max(200) }),
+    body: z.strictObject({
+      signIn: z.string().trim().toLowerCase().max(200),
+      password: z.string().max(200),
+      /** From the second factor's device, or a recovery code; asked for with `code_needed`. */
+      code: z.string().trim().max(40).optional(),
+    }),
     response: SessionInfo,
   }),
   signOut: route({
@@ -102,8 +109,8 @@ export const sessionRoutes = {
       /** Name of the club or site; may be empty for a person alone. */
       place: z.string().trim().max(120).default(''),
       name: z.string().trim().min(1, 'must not be empty').max(100),
-      signIn,
-      password,
+      signIn: SignInName,
+      password: NewPassword,
     }),
     response: SessionInfo,
   }),
@@ -128,53 +135,5 @@ export const sessionRoutes = {
     query: none,
     body: none,
     response: SessionInfo,
-  }),
-  members: route({
-    method: 'get',
-    path: '/api/members',
-    summary: 'Members of the club',
-    area: 'Access',
-    role: 'guest',
-    params: none,
-    query: none,
-    body: none,
-    response: z.array(MemberInfo),
-  }),
-  addMember: route({
-    method: 'post',
-    path: '/api/members',
-    summary: 'Add a member',
-    area: 'Access',
-    role: 'steward',
-    params: none,
-    query: none,
-    body: z.strictObject({ name: z.string().trim().min(1).max(120), signIn, password, role: RoleName }),
-    response: MemberInfo,
-  }),
-  changePassword: route({
-    method: 'put',
-    path: '/api/session/password',
-    summary: 'Change one’s own password; every other session of one’s own ends',
-    area: 'Access',
-    role: 'guest',
-    params: none,
-    query: none,
-    body: z.strictObject({ current: z.string().max(200), next: password }),
-    response: Ok,
-  }),
-  changeMember: route({
-    method: 'put',
-    path: '/api/members/:id',
-    summary: 'Give a member another role or a new password, or end the membership; their sessions end',
-    area: 'Access',
-    role: 'steward',
-    params: byId,
-    query: none,
-    body: z.strictObject({
-      role: RoleName.optional(),
-      password: password.optional(),
-      ended: z.literal(true).optional(),
-    }),
-    response: MemberInfo,
   }),
 };

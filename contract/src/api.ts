@@ -3,12 +3,14 @@ import { duskRoutes } from './dusk.ts';
 import { duskSettingsRoutes } from './duskSettings.ts';
 import { focusRoutes } from './focus.ts';
 import { nightRoutes } from './nights.ts';
+import { peopleRoutes } from './people.ts';
 import { projectRoutes } from './projects.ts';
 import { rigRoutes } from './rigs.ts';
 
 /** Every route, by the name server and web call it. */
 export const api = {
   ...sessionRoutes,
+  ...peopleRoutes,
   ...rigRoutes,
   ...focusRoutes,
   ...projectRoutes,

@@ -1,6 +1,7 @@
 export * from './route.ts';
 export * from './common.ts';
 export * from './access.ts';
+export * from './people.ts';
 export * from './rigs.ts';
 export * from './focus.ts';
 export * from './projects.ts';

@@ -12,6 +12,8 @@ export interface Route<P extends z.ZodType, Q extends z.ZodType, B extends z.Zod
   area: string;
   /** Least role that may call it; null: no sign-in needed. */
   role: Role | null;
+  /** Its answer holds something told once: it is kept nowhere, not even to answer a repeated request. */
+  toldOnce?: true;
   params: P;
   query: Q;
   body: B;

@@ -24,6 +24,7 @@ import { runRoutes } from './areas/runs/routes.ts';
 import { siteRoutes } from './areas/sites/routes.ts';
 import type { Config } from './config.ts';
 import { makeEnding, type Ending } from './ending.ts';
+import { errorLogged } from './errorsLogged.ts';
 import { serveOn } from './http.ts';
 import { Problem, problemHandler } from './problems.ts';
 import type { Store } from './store.ts';
@@ -49,7 +50,7 @@ export function makeApp(
       // no addresses, cookies, names or query parameters in the log
       serializers: {
         req: (r: { method: string; url: string }) => ({ method: r.method, url: r.url.split('?')[0] }),
-        err: (e: Error) => ({ type: e.name, message: e.message, stack: e.stack?.split('\n').slice(0, 8).join('\n') }),
+        err: errorLogged,
       },
     }),
   );

@@ -1,9 +1,10 @@
-import type { AnyRoute, Route } from '@keen/contract';
+import type { AnyRoute, Route, SecurityKind } from '@keen/contract';
 import { parseInput } from '@keen/core';
 import type { Request, Response, Router } from 'express';
 import type { z } from 'zod';
-import { demandRole } from './access/index.ts';
+import { addressOf, currentMember, demandRole, securityLog } from './access/index.ts';
 import { doneOnce } from './answered.ts';
+import { Problem, type ProblemCode } from './problems.ts';
 import type { Actor, Store } from './store.ts';
 
 interface Call<P, Q, B> {
@@ -21,25 +22,50 @@ export type Serve = <P extends z.ZodType, Q extends z.ZodType, B extends z.ZodTy
   work: (call: Call<z.output<P>, z.output<Q>, z.output<B>>) => Promise<z.input<R>>,
 ) => void;
 
+/** Refusals that a steward wants to know of, by the kind the log gives them. */
+const LOGGED: Partial<Record<ProblemCode, SecurityKind>> = {
+  wrong_password: 'wrong_password',
+  wrong_code: 'wrong_code',
+  bad_invitation: 'bad_invitation',
+  not_allowed: 'refused',
+};
+
 /** Binds contract routes to a router: check rights, validate, call once, reply. */
-export const serveOn =
-  (router: Router, store: Store): Serve =>
-  (route, work) => {
+export const serveOn = (router: Router, store: Store): Serve => {
+  const log = securityLog(store);
+  async function note(error: unknown, who: Actor | null, r: AnyRoute, req: Request): Promise<void> {
+    const kind = error instanceof Problem ? LOGGED[error.code] : undefined;
+    if (!kind) return;
+    const named = (req.body as { signIn?: unknown } | undefined)?.signIn;
+    const concerned = who
+      ? { clubId: who.clubId, memberId: who.id }
+      : await log.account(typeof named === 'string' ? named.trim().toLowerCase().slice(0, 200) : '');
+    await log.note({ kind, ...concerned, address: addressOf(req), detail: kind === 'refused' ? r.summary : '' });
+  }
+  return (route, work) => {
     const r = route as unknown as AnyRoute;
     router[r.method](r.path, async (req, res) => {
-      const who = r.role ? await demandRole(store, req, r.role) : (null as unknown as Actor);
-      const hasBody = r.method === 'post' || r.method === 'put';
-      const asked = {
-        params: parseInput(route.params, req.params),
-        query: parseInput(route.query, req.query),
-        body: parseInput(route.body, hasBody ? (req.body ?? {}) : {}),
-        who,
-        req,
-        res,
-      };
-      const key = req.get('idempotency-key');
-      const result =
-        who && r.method === 'post' ? await doneOnce(store, who, key, req.path, () => work(asked)) : await work(asked);
-      res.set('Cache-Control', 'no-store').json(result);
+      const who = r.role ? await currentMember(store, req) : null;
+      try {
+        if (r.role) demandRole(who, r.role);
+        const hasBody = r.method === 'post' || r.method === 'put';
+        const asked = {
+          params: parseInput(route.params, req.params),
+          query: parseInput(route.query, req.query),
+          body: parseInput(route.body, hasBody ? (req.body ?? {}) : {}),
+          // present on every route that names a role
+          who: who as Actor,
+          req,
+          res,
+        };
+        const key = r.toldOnce ? undefined : req.get('idempotency-key');
+        const result =
+          who && r.method === 'post' ? await doneOnce(store, who, key, req.path, () => work(asked)) : await work(asked);
+        res.set('Cache-Control', 'no-store').json(result);
+      } catch (error) {
+        await note(error, who, r, req);
+        throw error;
+      }
     });
   };
+};

@@ -8,6 +8,9 @@ export const PROBLEMS = {
   invalid_input: [400, 'The request is not as it should be'],
   not_signed_in: [401, 'Sign in first'],
   wrong_password: [401, 'Name or password is wrong'],
+  code_needed: [401, 'This account also asks for a code from its device'],
+  wrong_code: [401, 'The code is wrong or was used before'],
+  bad_invitation: [404, 'The invitation was used, withdrawn, or is over'],
   bad_token: [403, 'The page is out of date; reload it'],
   not_allowed: [403, 'Your role does not allow this'],
   not_found: [404, 'There is no such record'],
@@ -76,6 +79,7 @@ export const problemHandler: ErrorRequestHandler = (error, req, res, next) => {
     return;
   }
   const problem = known(error);
+  res.locals.problem = problem.code;
   if (problem.code === 'internal')
     (req as { log?: { error: (o: object, m: string) => void } }).log?.error({ err: error as Error }, 'unexpected');
   sendProblem(res, problem);

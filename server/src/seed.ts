@@ -50,6 +50,8 @@ export async function seedDemo(live: Store): Promise<void> {
       role: m.role,
       passwordHash,
       owner: 0,
+      factorKey: null,
+      factorStep: 0,
       archivedAt: null,
     });
     people.set(m.key, { id, clubId, name: m.name, role: m.role });

@@ -14,8 +14,8 @@ export interface Store extends Models {
   id: () => string;
   /** Writes down who changed what. */
   audit: (who: Actor, subject: string, text: string, t?: Transaction) => Promise<void>;
-  /** Names of members by id. Inside a transaction pass it: waiting there for a second connection starves everybody. */
-  names: (t?: Transaction) => Promise<Map<string, string>>;
+  /** Names of a club's people by id, also of those who left. In a transaction pass it: a second connection would starve everybody. */
+  names: (clubId: string, t?: Transaction) => Promise<Map<string, string>>;
 }
 
 export function makeStore(db: Sequelize, now: () => Date = () => new Date()): Store {
@@ -32,8 +32,15 @@ export function makeStore(db: Sequelize, now: () => Date = () => new Date()): St
         t ? { transaction: t } : {},
       );
     },
-    names: async (t) =>
-      new Map((await tables.members.findAll(t ? { transaction: t } : {})).map(plain).map((m) => [m.id, m.name])),
+    names: async (clubId, t) => {
+      const found = await tables.members.findAll({
+        attributes: ['id', 'name'],
+        where: { clubId },
+        raw: true,
+        ...(t ? { transaction: t } : {}),
+      });
+      return new Map((found as unknown as Pick<MemberRow, 'id' | 'name'>[]).map((m) => [m.id, m.name]));
+    },
   };
 }
 
@@ -60,7 +67,8 @@ export async function demandVersion(
   t: Transaction,
 ): Promise<void> {
   if (sent === row.version) return;
-  const by = row.updatedBy ? (await store.names(t)).get(row.updatedBy) : undefined;
+  const saver = row.updatedBy ? await store.members.findByPk(row.updatedBy, { transaction: t }) : null;
+  const by = saver ? plain(saver).name : undefined;
   throw new Problem(
     'stale',
     `${by ?? 'Somebody'} saved version ${row.version} while you were working on version ${sent}.`,

@@ -22,7 +22,7 @@ const finding = ref(false);
 const helping = ref(false);
 const ready = ref(false);
 const themeNow = computed(() => antTheme(light.light));
-const phase = computed(() => phasesFor(session.alone).find((p) => p.key === route.path.split('/')[1]));
+const phase = computed(() => phasesFor(session).find((p) => p.key === route.path.split('/')[1]));
 const open = computed(() => route.meta.open === true);
 
 onMounted(async () => {
@@ -43,7 +43,7 @@ watch(
   },
   { immediate: true },
 );
-PHASES.forEach((_p, i) => useShortcut(String(i + 1), () => void router.push(phasesFor(session.alone)[i]!.path)));
+PHASES.forEach((_p, i) => useShortcut(String(i + 1), () => void router.push(phasesFor(session)[i]!.path)));
 useShortcut('/', () => (finding.value = session.member !== null));
 useShortcut('?', () => (helping.value = true));
 useShortcut('[', () => club.stepNight(-1));

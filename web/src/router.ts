@@ -8,6 +8,7 @@ export const router = createRouter({
     { path: '/', redirect: '/night' },
     { path: '/sign-in', component: () => import('./phases/club/SignIn.vue'), meta: { open: true } },
     { path: '/begin', component: () => import('./phases/club/BeginView.vue'), meta: { open: true } },
+    { path: '/join', component: () => import('./phases/club/JoinView.vue'), meta: { open: true } },
     { path: '/first-evening', component: () => import('./phases/first/FirstEvening.vue') },
     { path: '/bench', component: () => import('./phases/bench/BenchSummary.vue') },
     { path: '/bench/rigs', component: () => import('./phases/bench/RigsView.vue') },
@@ -34,6 +35,8 @@ export const router = createRouter({
     { path: '/club/equipment', component: () => import('./phases/club/EquipmentView.vue') },
     { path: '/club/sites', component: () => import('./phases/club/SitesView.vue') },
     { path: '/club/changes', component: () => import('./phases/club/ChangesView.vue') },
+    { path: '/club/security', component: () => import('./phases/club/SecurityView.vue') },
+    { path: '/club/account', component: () => import('./phases/club/AccountView.vue') },
     { path: '/:rest(.*)*', component: () => import('./phases/club/LostView.vue') },
   ],
 });

@@ -97,7 +97,9 @@ describe('rights', () => {
         ? guest.put(path, {})
         : r.method === 'delete'
           ? guest.del(path)
-          : guest.post(path));
+          : r.method === 'get'
+            ? guest.get(path)
+            : guest.post(path));
       expect([r.path, got.status, got.body.code]).toEqual([r.path, 403, 'not_allowed']);
     }
     const person = { name: 'New', signIn: 'new.one', password: 'long enough', role: 'member' };

@@ -1,5 +1,16 @@
-export { hashPassword, passwordMatches } from './passwords.ts';
-export { sessions, csrfToken, demandToken, currentMember, demandRole, clearCookies } from './sessions.ts';
+export { hashPassword, passwordMatches, DEMO_PASSWORD } from './passwords.ts';
+export { demandUncommon } from './commonPasswords.ts';
+export {
+  addressOf,
+  beginSession,
+  sessions,
+  csrfToken,
+  demandToken,
+  currentMember,
+  demandRole,
+  clearCookies,
+} from './sessions.ts';
+export { secondFactor } from './secondFactor.ts';
+export { securityLog, type SecurityNote } from './securityLog.ts';
 export { signInTries } from './signInTries.ts';
 export { isLocal } from './local.ts';
-export { DEMO_PASSWORD } from './passwords.ts';

@@ -16,6 +16,11 @@ declare module 'express-session' {
     /** When it was begun, and when it was last seen to be used [ms]. */
     begunAt: number;
     seenAt: number;
+    /** What somebody is told of their own sessions. */
+    device: 'phone' | 'computer' | 'unknown';
+    address: string;
+    /** Key of a second factor that is being set up, sealed. */
+    preparedFactor?: string;
   }
 }
 
@@ -112,10 +117,23 @@ export async function currentMember(store: Store, req: Request): Promise<Actor |
 }
 
 /** The one place where rights by role are decided; ownership is decided by the services. */
-export async function demandRole(store: Store, req: Request, role: Role): Promise<Actor> {
-  const who = await currentMember(store, req);
+export function demandRole(who: Actor | null, role: Role): asserts who is Actor {
   if (!who) throw new Problem('not_signed_in');
   if (RANK[who.role] < RANK[role])
     throw new Problem('not_allowed', `This needs the role “${role}”; you are signed in as ${who.role}.`);
-  return who;
 }
+
+/** A fresh session id at sign-in, so that an id from before cannot be reused. */
+export async function beginSession(req: Request, memberId: string, now: number): Promise<void> {
+  await new Promise<void>((done, fail) => req.session.regenerate((e: unknown) => (e ? fail(e as Error) : done())));
+  const agent = req.get('user-agent') ?? '';
+  Object.assign(req.session, {
+    memberId,
+    begunAt: now,
+    seenAt: now,
+    device: /mobi|android/i.test(agent) ? 'phone' : agent ? 'computer' : 'unknown',
+    address: addressOf(req),
+  });
+}
+/** Where a request came from, as the log and the list of sessions tell it. */
+export const addressOf = (req: Request): string => (req.ip ?? '').replace(/^::ffff:/, '').slice(0, 60);

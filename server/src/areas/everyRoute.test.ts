@@ -61,9 +61,9 @@ describe.each(routes)('%s', (_name, route) => {
     const r = seeded(route.path.length);
     for (let n = 0; n < 12; n++) {
       const got = await send(steward, route.method, path, spoiltBody(route.body, r));
-      expect([400, 404]).toContain(got.status);
+      expect([400, 401, 404]).toContain(got.status);
       const problem = Problem.parse(got.body);
-      expect(problem.code).toMatch(/^(invalid_input|not_found)$/);
+      expect(problem.code).toMatch(/^(invalid_input|not_found|wrong_password)$/);
       for (const i of problem.issues ?? []) expect(i.message.length).toBeGreaterThan(3);
     }
   });

@@ -1,7 +1,7 @@
 import type { Phrase } from '@keen/core/phrases';
 import type { AspectHashes, RigBuild, Part } from '@keen/core/rig';
 import type { HorizonPoint } from '@keen/core/sky';
-import type { DuskSettings, FrameFields, FrameHeader, Framing, RunKind } from '@keen/contract';
+import type { DuskSettings, FrameFields, FrameHeader, Framing, RunKind, SecurityKind } from '@keen/contract';
 import type { LogSummary } from '@keen/core/guiding';
 import type { SetupItem } from '@keen/core/setup';
 import type { PlanSettings } from '@keen/core/sequence';
@@ -28,7 +28,34 @@ export interface MemberRow {
   passwordHash: string;
   /** Set this installation up. */
   owner: number;
+  /** Key of the second factor, sealed; null without one. */
+  factorKey: string | null;
+  /** The last half minute whose code was used: no code is taken twice. */
+  factorStep: number;
   archivedAt: Date | null;
+}
+export interface InvitationRow {
+  id: string;
+  clubId: string;
+  /** Hash of what the link carries. */
+  token: string;
+  name: string;
+  role: MemberRow['role'];
+  byId: string;
+  expiresAt: Date;
+  usedAt: Date | null;
+}
+export interface SecurityEventRow {
+  id: string;
+  clubId: string | null;
+  subject: string;
+  kind: SecurityKind;
+  at: Date;
+  times: number;
+  memberId: string | null;
+  byId: string | null;
+  address: string;
+  detail: string;
 }
 export interface SiteRow extends Stamps {
   id: string;

@@ -95,6 +95,17 @@ export async function signInAs(app: Express, signIn: string, password: string): 
   };
 }
 
+/** Begins a club of one's own with its first steward, and signs in. */
+export async function begin(app: Express, signIn: string, password: string): Promise<Person> {
+  const agent = request.agent(app);
+  const { body } = await agent.get(api.session.path);
+  await agent
+    .post(api.begin.path)
+    .set('x-keen-token', body.csrfToken as string)
+    .send({ kind: 'club', place: `club of ${signIn}`, name: signIn, signIn, password });
+  return signInAs(app, signIn, password);
+}
+
 export const fill = (path: string, id: string) => path.replace(':id', id);
 
 /** The first rig that has a project, with a plan body for a night of its own. */

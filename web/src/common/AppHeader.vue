@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { Dropdown, Menu, MenuItem, Modal, SelectOptGroup, SelectOption } from 'ant-design-vue';
-import { computed, ref } from 'vue';
+import { computed } from 'vue';
 import { useRouter } from 'vue-router';
 import { useClub } from '../stores/club.ts';
 import { useLight, type LightChoice } from '../stores/light.ts';
@@ -8,7 +8,6 @@ import { useSession } from '../stores/session.ts';
 import { useUnits } from '../stores/units.ts';
 import { unsavedDrafts } from './personal.ts';
 import { dayName } from './times.ts';
-import PasswordDialog from './PasswordDialog.vue';
 import PickOne from './PickOne.vue';
 
 const club = useClub();
@@ -30,7 +29,6 @@ const LIGHTS: [LightChoice, string][] = [
   ['night', 'Light: night'],
   ['dark-adapted', 'Light: dark-adapted'],
 ];
-const password = ref(false);
 async function signOut() {
   await session.signOut();
   await router.push('/sign-in');
@@ -112,12 +110,11 @@ function leave() {
             {{ label }}{{ light.choice === key ? ' ✓' : '' }}
           </MenuItem>
           <MenuItem @click="emit('help')">Shortcuts (?)</MenuItem>
-          <MenuItem v-if="!session.member.demo" @click="password = true">Change password</MenuItem>
+          <MenuItem @click="router.push('/club/account')">Your account</MenuItem>
           <MenuItem @click="leave">Sign out</MenuItem>
         </Menu>
       </template>
     </Dropdown>
-    <PasswordDialog v-model:open="password" />
   </header>
 </template>
 

@@ -19,7 +19,7 @@ const stops = PHASES.filter((p) => p.key !== 'club').map((phase, i) => ({
   key: i + 1,
 }));
 const session = useSession();
-const club = computed(() => phasesFor(session.alone).find((p) => p.key === 'club')!);
+const club = computed(() => phasesFor(session).find((p) => p.key === 'club')!);
 const current = computed(() => route.path.split('/')[1]);
 const path = Array.from({ length: 41 }, (_, i) => curve(i / 40))
   .map((p, i) => `${i ? 'L' : 'M'}${p.x.toFixed(1)} ${p.y.toFixed(1)}`)

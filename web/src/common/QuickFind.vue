@@ -43,7 +43,7 @@ interface Hit {
 const hits = computed<Hit[]>(() => {
   const q = typed.value.trim().toLowerCase();
   const holds = (...texts: string[]) => texts.some((t) => t.toLowerCase().includes(q));
-  const screens = phasesFor(session.alone)
+  const screens = phasesFor(session)
     .flatMap((p) =>
       p.tasks.map((t) => ({
         kind: 'Screen',

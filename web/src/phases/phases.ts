@@ -2,6 +2,8 @@
 export interface Task {
   path: string;
   title: string;
+  /** Kept from everybody else. */
+  stewards?: true;
 }
 export interface Phase {
   key: 'bench' | 'dusk' | 'night' | 'morning' | 'season' | 'club';
@@ -74,6 +76,8 @@ export const PHASES: Phase[] = [
       { path: '/club/equipment', title: 'Equipment' },
       { path: '/club/sites', title: 'Sites' },
       { path: '/club/changes', title: 'Changes' },
+      { path: '/club/security', title: 'Security', stewards: true },
+      { path: '/club/account', title: 'Your account' },
     ],
   },
 ];
@@ -88,7 +92,12 @@ const HOUSEHOLD: Phase = {
     { path: '/club/sites', title: 'Sites' },
     { path: '/club/changes', title: 'Changes' },
     { path: '/club', title: 'People' },
+    { path: '/club/security', title: 'Security', stewards: true },
+    { path: '/club/account', title: 'Your account' },
   ],
 };
-export const phasesFor = (alone: boolean): Phase[] =>
-  alone ? PHASES.map((p) => (p.key === 'club' ? HOUSEHOLD : p)) : PHASES;
+/** The phases as one person sees them. */
+export const phasesFor = ({ alone, isSteward }: { alone: boolean; isSteward: boolean }): Phase[] =>
+  PHASES.map((p) => (alone && p.key === 'club' ? HOUSEHOLD : p)).map((p) =>
+    isSteward ? p : { ...p, tasks: p.tasks.filter((t) => !t.stewards) },
+  );

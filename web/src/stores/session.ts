@@ -10,6 +10,8 @@ type BeginBody = z.input<typeof api.begin.body>;
 export const useSession = defineStore('session', () => {
   const info = shallowRef<SessionInfo | null>(null);
   const trouble = shallowRef('');
+  /** What the last refusal was about, for the screen to act on. */
+  const refusal = shallowRef('');
   const member = computed(() => info.value?.member ?? null);
   const mayEdit = computed(() => member.value !== null && member.value.role !== 'guest');
   /** One person with their own equipment: nobody to share, lock or ask. */
@@ -21,13 +23,14 @@ export const useSession = defineStore('session', () => {
       info.value = got.value;
       holdToken(got.value.csrfToken);
       holdPerson(got.value.member?.id ?? '');
-      trouble.value = '';
-    } else trouble.value = said(got.problem);
+      [trouble.value, refusal.value] = ['', ''];
+    } else [trouble.value, refusal.value] = [said(got.problem), got.problem.code];
     return got.ok;
   }
   const load = async () => take(await call(api.session));
-  const signIn = async (body: { signIn: string; password: string }) => take(await call(api.signIn, { body }));
+  const signIn = async (body: z.input<typeof api.signIn.body>) => take(await call(api.signIn, { body }));
   const enterDemo = async (name: string) => take(await call(api.enterDemo, { body: { signIn: name } }));
+  const join = async (body: z.input<typeof api.join.body>) => take(await call(api.join, { body }));
   const begin = async (body: BeginBody) => take(await call(api.begin, { body }));
   const removeDemo = async () => take(await call(api.removeDemo));
   const restoreDemo = async () => take(await call(api.restoreDemo));
@@ -40,7 +43,7 @@ export const useSession = defineStore('session', () => {
     await load();
   }
   return {
-    info, member, mayEdit, isSteward, alone, trouble,
-    load, signIn, enterDemo, begin, removeDemo, restoreDemo, signOut,
+    info, member, mayEdit, isSteward, alone, trouble, refusal,
+    load, signIn, enterDemo, begin, join, removeDemo, restoreDemo, signOut,
   }; // prettier-ignore
 });

@@ -22,7 +22,7 @@ globalThis.structuredClone ??= (<T>(v: T): T => JSON.parse(JSON.stringify(v)) as
 const id = (n: number) => `00000000-0000-4000-8000-${String(n).padStart(12, '0')}`;
 
 export const me = (more: Partial<MemberInfo> = {}): MemberInfo => ({
-  id: id(1), name: 'Noor Vik', signIn: 'noor', role: 'steward', club: 'Noor’s equipment', clubKind: 'alone', demo: false, owner: true, ...more,
+  id: id(1), name: 'Noor Vik', signIn: 'noor', role: 'steward', club: 'Noor’s equipment', clubKind: 'alone', demo: false, owner: true, secondFactor: false, ...more,
 }); // prettier-ignore
 const stamps = { version: 1, updatedAt: '2026-11-01T12:00:00.000Z', updatedBy: 'Noor Vik' };
 export const site = (): SiteRecord => {

@@ -15,12 +15,13 @@ export function setupListService(store: Store) {
     return { rig: current.rig, offered: defaultItems(site.kind, current.setup), since: current.revision };
   }
   async function record(
+    who: Actor,
     { rig, offered, since }: { rig: RigRow; offered: SetupItem[]; since: { at: Date; byId: string } },
     night: string,
     t?: Transaction,
   ): Promise<SetupListRecord> {
     const within = t ? { transaction: t } : {};
-    const names = await store.names(t);
+    const names = await store.names(who.clubId, t);
     const found = await store.setupLists.findOne({ where: { rigId: rig.id }, ...within });
     const own = found ? plain(found) : null;
     const ticks = await store.setupTicks.findAll({ where: { rigId: rig.id, night }, order: ['at'], ...within });
@@ -36,7 +37,7 @@ export function setupListService(store: Store) {
   }
   return {
     async read(who: Actor, rigId: string, night: string): Promise<SetupListRecord> {
-      return record(await demandRig(who, rigId), night);
+      return record(who, await demandRig(who, rigId), night);
     },
     async change(
       who: Actor,
@@ -47,9 +48,9 @@ export function setupListService(store: Store) {
       const rig = await demandRig(who, rigId);
       return store.transact(async (t) => {
         const sent = { version, fields: { items } };
-        await keepOneOfRig(store, who, store.setupLists, rigId, sent, () => record(rig, night, t), t);
+        await keepOneOfRig(store, who, store.setupLists, rigId, sent, () => record(who, rig, night, t), t);
         await store.audit(who, rig.rig.name, `set-up list changed, ${items.length} steps`, t);
-        return record(rig, night, t);
+        return record(who, rig, night, t);
       });
     },
     async tick(
@@ -58,7 +59,7 @@ export function setupListService(store: Store) {
       { night, key, done }: { night: string; key: string; done: boolean },
     ): Promise<SetupListRecord> {
       const rig = await demandRig(who, rigId);
-      const now = await record(rig, night);
+      const now = await record(who, rig, night);
       if (!now.items.some((i) => i.key === key))
         throw new Problem('invalid_input', `The list of ${rig.rig.name} has no step “${key}”.`, {
           issues: [{ path: 'key', message: `is not one of ${now.items.map((i) => i.key).join(', ')}` }],
@@ -71,7 +72,7 @@ export function setupListService(store: Store) {
           // somebody else ticked it in the same moment: theirs stands
           if (!(e instanceof UniqueConstraintError)) throw e;
         }
-      return record(rig, night);
+      return record(who, rig, night);
     },
   };
 }

@@ -25,7 +25,7 @@ export function duskSettingsService(store: Store) {
       kept: own !== null,
       version: own?.version ?? 0,
       updatedAt: iso(own?.updatedAt ?? revision.at),
-      updatedBy: (await store.names(t)).get(own?.updatedBy ?? revision.byId) ?? '',
+      updatedBy: (await store.names(who.clubId, t)).get(own?.updatedBy ?? revision.byId) ?? '',
     };
   }
   return {

@@ -48,7 +48,7 @@ export function focusService(store: Store) {
   return {
     async list(who: Actor, trainStateId: string): Promise<FocusRunRecord[]> {
       const { scope } = await demandState(who, trainStateId);
-      const names = await store.names();
+      const names = await store.names(who.clubId);
       const rows = await store.focusRuns.findAll({
         where: scope,
         order: [
@@ -112,7 +112,7 @@ export function focusService(store: Store) {
     },
     async sets(who: Actor, trainStateId: string): Promise<OffsetSetRecord[]> {
       const { scope } = await demandState(who, trainStateId);
-      const names = await store.names();
+      const names = await store.names(who.clubId);
       const rows = await store.offsetSets.findAll({
         where: scope,
         order: [['adoptedAt', 'DESC']],
@@ -133,7 +133,7 @@ export function focusService(store: Store) {
         rig.name,
         `adopted offsets of ${Object.keys(f.offsets).length} filters for ${state.words}`,
       );
-      return setRecord(row, await store.names());
+      return setRecord(row, await store.names(who.clubId));
     },
   };
 }

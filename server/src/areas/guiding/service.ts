@@ -24,8 +24,8 @@ const WITHOUT_CSV = [
 
 /** Kept guide logs: the samples as sent, and what they say worked out here. */
 export function guideLogsService(store: Store) {
-  async function records(rows: Omit<GuideLogRow, 'csv'>[]): Promise<GuideLogRecord[]> {
-    const names = await store.names();
+  async function records(who: Actor, rows: Omit<GuideLogRow, 'csv'>[]): Promise<GuideLogRecord[]> {
+    const names = await store.names(who.clubId);
     const states = await store.trainStates.findAll({ where: { id: [...new Set(rows.map((r) => r.trainStateId))] } });
     const words = new Map(states.map(plain).map((s) => [s.id, s.words]));
     return rows.map((r) => ({
@@ -61,11 +61,11 @@ export function guideLogsService(store: Store) {
         ],
         limit: 500,
       });
-      return records(rows.map(plain));
+      return records(who, rows.map(plain));
     },
     async read(who: Actor, id: string): Promise<{ log: GuideLogRecord; csv: string }> {
       const row = await demandLog(who, id);
-      return { log: (await records([row]))[0]!, csv: row.csv };
+      return { log: (await records(who, [row]))[0]!, csv: row.csv };
     },
     async keep(who: Actor, rigId: string, f: GuideLogFields): Promise<GuideLogRecord> {
       const { rig, system, state } = await currentSystem(store, who.clubId, rigId, f.system);
@@ -99,7 +99,7 @@ export function guideLogsService(store: Store) {
         await store.guideLogs.create(row, { transaction: t });
         await store.audit(who, rig.name, `guide log “${f.name}” kept, ${summary.rms.total.toFixed(2)}″`, t);
       });
-      return (await records([row]))[0]!;
+      return (await records(who, [row]))[0]!;
     },
     async drop(who: Actor, id: string): Promise<{ ok: true }> {
       const row = await demandLog(who, id);

@@ -1,34 +1,51 @@
 import { api } from '@keen/contract';
 import type { Request, Router } from 'express';
-import { clearCookies, csrfToken, currentMember, isLocal, signInTries } from '../../access/index.ts';
+import {
+  addressOf,
+  beginSession,
+  clearCookies,
+  csrfToken,
+  currentMember,
+  isLocal,
+  securityLog,
+  signInTries,
+} from '../../access/index.ts';
 import type { Config } from '../../config.ts';
 import { Problem } from '../../problems.ts';
 import type { Serve } from '../../http.ts';
 import type { Store } from '../../store.ts';
 import { demoService } from './demo.ts';
+import { invitationsService } from './invitations.ts';
+import { ownAccountService } from './ownAccount.ts';
 import { membersService } from './service.ts';
 
 export function memberRoutes(router: Router, serve: Serve, store: Store, config: Config): void {
-  const members = membersService(store);
+  const members = membersService(store, config);
+  const own = ownAccountService(store, config);
+  const invitations = invitationsService(store);
+  const log = securityLog(store);
   const signInLimit = signInTries(store, config);
   router.post(api.signIn.path, signInLimit);
   router.post(api.begin.path, signInLimit);
   router.put(api.changePassword.path, signInLimit);
+  for (const r of [api.lookAtInvitation, api.join, api.prepareSecondFactor, api.dropSecondFactor])
+    router.post(r.path, signInLimit);
+  router.put(api.confirmSecondFactor.path, signInLimit);
   const demo = demoService(store);
   const sessionOf = (req: Request, id: string | undefined) =>
     members.session(id, csrfToken(req, config), isLocal(req, config));
 
   serve(api.session, async ({ req }) => sessionOf(req, (await currentMember(store, req))?.id));
   serve(api.signIn, async ({ req, body }) => {
-    const id = await members.check(body.signIn, body.password);
-    await renew(req, id, store.now().getTime());
+    const id = await members.check(body, addressOf(req));
+    await beginSession(req, id, store.now().getTime());
     return sessionOf(req, id);
   });
   serve(api.enterDemo, async ({ req, body }) => {
     if (!isLocal(req, config))
       throw new Problem('not_allowed', 'Only somebody at the machine itself enters without a password.');
     const id = await members.demoMember(body.signIn);
-    await renew(req, id, store.now().getTime());
+    await beginSession(req, id, store.now().getTime());
     return sessionOf(req, id);
   });
   serve(api.signOut, async ({ req, res }) => {
@@ -38,7 +55,7 @@ export function memberRoutes(router: Router, serve: Serve, store: Store, config:
   });
   serve(api.begin, async ({ req, body }) => {
     const id = await members.begin(isLocal(req, config), body);
-    await renew(req, id, store.now().getTime());
+    await beginSession(req, id, store.now().getTime());
     return sessionOf(req, id);
   });
   serve(api.restoreDemo, async ({ req }) => {
@@ -52,18 +69,48 @@ export function memberRoutes(router: Router, serve: Serve, store: Store, config:
     return sessionOf(req, req.session.memberId);
   });
   serve(api.members, ({ who }) => members.list(who));
-  serve(api.addMember, ({ who, body }) => members.add(who, body));
-  serve(api.changePassword, async ({ who, body, req }) => {
-    await members.changePassword(who, req.sessionID, body);
-    return { ok: true as const };
-  });
-  serve(api.changeMember, ({ who, params, body }) => members.change(who, params.id, body));
-}
+  serve(api.addMember, ({ who, body, req }) => members.add(who, body, addressOf(req)));
+  serve(api.changeMember, ({ who, params, body, req }) => members.change(who, params.id, addressOf(req), body));
 
-/** A fresh session id at sign-in, so that an id from before cannot be reused. */
-async function renew(req: Request, memberId: string, now: number): Promise<void> {
-  await new Promise<void>((done, fail) => req.session.regenerate((e: unknown) => (e ? fail(e as Error) : done())));
-  req.session.memberId = memberId;
-  req.session.begunAt = now;
-  req.session.seenAt = now;
+  const ok = { ok: true as const };
+  serve(api.changePassword, async ({ who, body, req }) => {
+    await own.changePassword(who, req.sessionID, body, addressOf(req));
+    return ok;
+  });
+  serve(api.ownSessions, ({ who, req }) => own.sessions(who, req.sessionID));
+  serve(api.endSession, async ({ who, params, req }) => {
+    await own.endSession(who, req.sessionID, params.id, addressOf(req));
+    return ok;
+  });
+  serve(api.prepareSecondFactor, async ({ who, body, req }) => {
+    const { key, uri, sealed } = await own.prepareFactor(who, body.password);
+    req.session.preparedFactor = sealed;
+    return { key, uri };
+  });
+  serve(api.confirmSecondFactor, async ({ who, body, req }) => {
+    const recoveryCodes = await own.confirmFactor(who, req.session.preparedFactor, body.code, addressOf(req));
+    delete req.session.preparedFactor;
+    return { recoveryCodes };
+  });
+  serve(api.dropSecondFactor, async ({ who, body, req }) => {
+    await own.dropFactor(who, body.password, addressOf(req));
+    return ok;
+  });
+
+  serve(api.invite, ({ who, body, req }) => invitations.invite(who, body, addressOf(req)));
+  serve(api.invitations, ({ who }) => invitations.list(who));
+  serve(api.withdrawInvitation, async ({ who, params, req }) => {
+    await invitations.withdraw(who, params.id, addressOf(req));
+    return ok;
+  });
+  serve(api.lookAtInvitation, async ({ body }) => {
+    const { club, name, role, by, expiresAt } = await invitations.look(body.token);
+    return { club, name, role, by, expiresAt };
+  });
+  serve(api.join, async ({ body, req }) => {
+    const id = await invitations.join(body, addressOf(req));
+    await beginSession(req, id, store.now().getTime());
+    return sessionOf(req, id);
+  });
+  serve(api.securityLog, ({ who, query }) => log.list(who, query.before ? new Date(query.before) : null));
 }

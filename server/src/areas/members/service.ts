@@ -1,7 +1,9 @@
 import type { api, MemberInfo, SessionInfo } from '@keen/contract';
 import { QueryTypes, type Transaction } from 'sequelize';
 import type { z } from 'zod';
-import { hashPassword, passwordMatches } from '../../access/index.ts';
+import { demandUncommon, hashPassword, passwordMatches, secondFactor, securityLog } from '../../access/index.ts';
+import type { Config } from '../../config.ts';
+import { accounts, endSessions } from './accounts.ts';
 import { demoService } from './demo.ts';
 import { plain, type ClubRow, type MemberRow } from '../../database/index.ts';
 import { Problem } from '../../problems.ts';
@@ -9,7 +11,8 @@ import type { Actor, Store } from '../../store.ts';
 
 type BeginBody = z.output<typeof api.begin.body>;
 
-export function membersService(store: Store) {
+/** Who belongs to a club, and who begins one. */
+export function membersService(store: Store, config: Config) {
   const info = (m: MemberRow, club: ClubRow): MemberInfo => ({
     id: m.id,
     name: m.name,
@@ -19,8 +22,14 @@ export function membersService(store: Store) {
     clubKind: club.kind,
     demo: club.demo === 1,
     owner: m.owner === 1,
+    secondFactor: m.factorKey !== null,
   });
-  const clubOf = async (id: string): Promise<ClubRow> => plain((await store.clubs.findByPk(id))!);
+  const clubOf = async (id: string, t?: Transaction): Promise<ClubRow> =>
+    plain((await store.clubs.findByPk(id, t ? { transaction: t } : {}))!);
+  const { create } = accounts(store);
+  const log = securityLog(store);
+  const factor = secondFactor(store, config);
+  const begunAlready = () => new Problem('already_done', 'Somebody has begun here already; ask there for an account.');
   const demoClub = demoService(store);
 
   async function byId(id: string | undefined): Promise<MemberInfo | null> {
@@ -59,18 +68,21 @@ export function membersService(store: Store) {
       )
     )[0]!.n > 0;
 
-  /** Ends every session of a member, but perhaps the one that asks. */
-  const endSessions = (memberId: string, transaction: Transaction, except = '') =>
-    store.db.query('DELETE FROM Sessions WHERE sid <> :except AND data LIKE :held', {
-      replacements: { except, held: `%"memberId":"${memberId}"%` },
-      transaction,
-    });
   return {
     session,
-    async check(signIn: string, password: string): Promise<string> {
-      const row = await store.members.findOne({ where: { signIn, archivedAt: null } });
+    /** Name and password, then the code where the account asks for one; what was used is written down. */
+    async check(sent: { signIn: string; password: string; code?: string | undefined }, address: string) {
+      const row = await store.members.findOne({ where: { signIn: sent.signIn, archivedAt: null } });
       const m = row ? plain(row) : null;
-      if (!(await passwordMatches(m?.passwordHash ?? null, password)) || !m) throw new Problem('wrong_password');
+      if (!(await passwordMatches(m?.passwordHash ?? null, sent.password)) || !m) throw new Problem('wrong_password');
+      const person = { clubId: m.clubId, memberId: m.id, address };
+      if (m.factorKey !== null) {
+        if (!sent.code) throw new Problem('code_needed');
+        const used = await factor.take({ id: m.id, factorKey: m.factorKey }, sent.code);
+        if (!used) throw new Problem('wrong_code');
+        if (used === 'recovery') await log.note({ kind: 'recovery_code_used', ...person });
+      }
+      await log.note({ kind: 'signed_in', ...person });
       return m.id;
     },
     /** One of the demo's people, without a password: offered only to somebody at this machine. */
@@ -84,6 +96,8 @@ export function membersService(store: Store) {
     },
     /** Begins with one's own equipment: a person alone, a club or a remote site, with its first steward. */
     async begin(local: boolean, body: BeginBody): Promise<string> {
+      if (!local && (await others())) throw begunAlready();
+      demandUncommon(body.password, [body.name, body.signIn, body.place], 'password');
       const passwordHash = await hashPassword(body.password);
       const name = body.place.trim() || (body.kind === 'alone' ? `${body.name}’s equipment` : '');
       if (!name)
@@ -94,52 +108,26 @@ export function membersService(store: Store) {
         // of two first persons at once one is the first
         await store.db.query("INSERT INTO installation (name, value) VALUES ('begun', '1') ON DUPLICATE KEY UPDATE value = '1'", { transaction: t }); // prettier-ignore
         const first = !(await others(t));
-        if (!local && !first)
-          throw new Problem('already_done', 'Somebody has begun here already; ask there for an account.');
-        if (await store.members.findOne({ where: { signIn: body.signIn }, transaction: t }))
-          throw new Problem('already_exists', `The sign-in name “${body.signIn}” is taken.`, {
-            issues: [{ path: 'signIn', message: 'is taken' }],
-          });
+        if (!local && !first) throw begunAlready();
         const clubId = store.id();
-        const id = store.id();
         await store.clubs.create({ id: clubId, name, kind: body.kind, demo: 0 }, { transaction: t });
-        await store.members.create(
-          {
-            id,
-            clubId,
-            name: body.name,
-            signIn: body.signIn,
-            role: 'steward',
-            passwordHash,
-            owner: first ? 1 : 0,
-            archivedAt: null,
-          },
-          { transaction: t },
-        );
-        return id;
-      });
-    },
-    async changePassword(who: Actor, sessionId: string, body: { current: string; next: string }): Promise<void> {
-      const row = plain((await store.members.findByPk(who.id))!);
-      if (!(await passwordMatches(row.passwordHash, body.current)))
-        throw new Problem('invalid_input', 'The present password is another one.', {
-          issues: [{ path: 'current', message: 'is not your password' }],
-        });
-      if ((await clubOf(who.clubId)).demo === 1)
-        throw new Problem('not_allowed', 'The demo’s passwords are public and stay as they are.');
-      const passwordHash = await hashPassword(body.next);
-      await store.transact(async (t) => {
-        await store.members.update({ passwordHash }, { where: { id: who.id }, transaction: t });
-        await endSessions(who.id, t, sessionId);
-        await store.audit(who, 'Members', `${who.name} changed their password`, t);
+        const person = { clubId, name: body.name, signIn: body.signIn, role: 'steward' as const, passwordHash };
+        return (await create(person, t, first ? 1 : 0)).id;
       });
     },
     /** Role, password, end: whatever of it is given. Whoever it concerns signs in again. */
     async change(
       who: Actor,
       id: string,
-      body: { role?: MemberRow['role'] | undefined; password?: string | undefined; ended?: true | undefined },
+      address: string,
+      body: {
+        role?: MemberRow['role'] | undefined;
+        password?: string | undefined;
+        ended?: true | undefined;
+        withoutSecondFactor?: true | undefined;
+      },
     ): Promise<MemberInfo> {
+      if (body.password !== undefined) demandUncommon(body.password, [], 'password');
       const passwordHash = body.password === undefined ? undefined : await hashPassword(body.password);
       const club = await clubOf(who.clubId);
       if (club.demo === 1 && passwordHash)
@@ -164,10 +152,21 @@ export function membersService(store: Store) {
           ...(body.ended ? { archivedAt: store.now() } : {}),
         };
         await store.members.update(next, { where: { id }, transaction: t });
-        await endSessions(id, t);
+        if (body.withoutSecondFactor) {
+          await factor.drop(id, t);
+          next.factorKey = null;
+        }
+        await endSessions(store, id, t);
+        if (body.ended) await store.invitations.destroy({ where: { byId: id, usedAt: null }, transaction: t });
+        const noted = { clubId: who.clubId, memberId: id, byId: who.id, address };
+        if (body.role) await log.note({ kind: 'role_changed', ...noted, detail: `${row.role} → ${body.role}` }, t);
+        if (passwordHash) await log.note({ kind: 'password_given', ...noted }, t);
+        if (body.ended) await log.note({ kind: 'ended', ...noted }, t);
+        if (body.withoutSecondFactor) await log.note({ kind: 'factor_off', ...noted }, t);
         const done = [
           ...(body.role ? [`is ${body.role} now`] : []),
           ...(passwordHash ? ['was given a new password'] : []),
+          ...(body.withoutSecondFactor ? ['signs in by password alone again'] : []),
           ...(body.ended ? ['is a member no more'] : []),
         ];
         await store.audit(who, 'Members', `${row.name} ${done.join(', ') || 'signs in again'}`, t);
@@ -182,22 +181,17 @@ export function membersService(store: Store) {
     async add(
       who: Actor,
       m: { name: string; signIn: string; password: string; role: MemberRow['role'] },
+      address: string,
     ): Promise<MemberInfo> {
-      if (await store.members.findOne({ where: { signIn: m.signIn } }))
-        throw new Problem('already_exists', `The sign-in name “${m.signIn}” is taken.`);
-      const row = {
-        id: store.id(),
-        clubId: who.clubId,
-        name: m.name,
-        signIn: m.signIn,
-        role: m.role,
-        passwordHash: await hashPassword(m.password),
-        owner: 0,
-        archivedAt: null,
-      };
-      await store.members.create(row);
-      await store.audit(who, 'Members', `added ${m.name} as ${m.role}`);
-      return info(row, await clubOf(who.clubId));
+      demandUncommon(m.password, [m.name, m.signIn], 'password');
+      const passwordHash = await hashPassword(m.password);
+      const { name, signIn, role } = m;
+      return store.transact(async (t) => {
+        const row = await create({ clubId: who.clubId, name, signIn, role, passwordHash }, t);
+        await store.audit(who, 'Members', `added ${m.name} as ${m.role}`, t);
+        await log.note({ kind: 'added', clubId: who.clubId, memberId: row.id, byId: who.id, address, detail: role }, t);
+        return info(row, await clubOf(who.clubId, t));
+      });
     },
   };
 }

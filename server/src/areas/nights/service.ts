@@ -15,9 +15,9 @@ interface NightBody {
 
 /** Nights that count: played live on a practice rig, or taken elsewhere and brought in. */
 export function nightsService(store: Store) {
-  async function records(rows: RunRow[], t?: Transaction): Promise<NightRecord[]> {
+  async function records(who: Actor, rows: RunRow[], t?: Transaction): Promise<NightRecord[]> {
     if (rows.length === 0) return [];
-    const names = await store.names(t);
+    const names = await store.names(who.clubId, t);
     const within = t ? { transaction: t } : {};
     const states = await store.trainStates.findAll({ where: { id: rows.map((r) => r.trainStateId) }, ...within });
     const words = new Map(states.map(plain).map((s) => [s.id, s.words]));
@@ -121,7 +121,7 @@ export function nightsService(store: Store) {
         ],
         limit: 200,
       });
-      return records(rows.map(plain));
+      return records(who, rows.map(plain));
     },
     async record(
       who: Actor,
@@ -209,7 +209,7 @@ export function nightsService(store: Store) {
           `night of ${body.night} brought in: ${lights} frames, ${fresh.length - lights} for calibration`,
           t,
         );
-        return { night: (await records([run], t))[0]!, added: fresh.length, known };
+        return { night: (await records(who, [run], t))[0]!, added: fresh.length, known };
       });
     },
     async undo(who: Actor, id: string): Promise<void> {

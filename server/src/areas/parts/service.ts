@@ -37,7 +37,7 @@ export function partsService(store: Store) {
   }
   return {
     async list(who: Actor): Promise<PartRecord[]> {
-      const [names, used] = [await store.names(), await usage(who.clubId)];
+      const [names, used] = [await store.names(who.clubId), await usage(who.clubId)];
       const rows = await store.parts.findAll({ where: { clubId: who.clubId, archivedAt: null }, order: ['name'] });
       return rows.map((r) => record(plain(r), names, used));
     },
@@ -56,7 +56,7 @@ export function partsService(store: Store) {
       };
       await store.parts.create(row);
       await store.audit(who, data.name, 'part added');
-      return record(row, await store.names(), new Map());
+      return record(row, await store.names(who.clubId), new Map());
     },
     async change(
       who: Actor,
@@ -71,7 +71,7 @@ export function partsService(store: Store) {
             'not_allowed',
             `${row.name} is the club’s and stays the club’s; add one of your own instead.`,
           );
-        const [names, used] = [await store.names(t), await usage(who.clubId, t)];
+        const [names, used] = [await store.names(who.clubId, t), await usage(who.clubId, t)];
         await demandVersion(version, row, store, async () => record(row, names, used), t);
         const next = {
           ...row,

@@ -83,7 +83,7 @@ export function plansService(store: Store) {
   }
 
   /** Refuses when another plan holds the rig for part of the time. The rig's row is locked: two savers take turns. */
-  async function demandFree(f: PlanFields, t: Transaction, except?: string): Promise<void> {
+  async function demandFree(who: Actor, f: PlanFields, t: Transaction, except?: string): Promise<void> {
     await store.rigs.findByPk(f.rigId, { transaction: t, lock: true });
     const other = await store.plans.findOne({
       where: {
@@ -98,7 +98,7 @@ export function plansService(store: Store) {
     });
     if (!other) return;
     const o = plain(other);
-    const current = await record(o, await store.names(t), t);
+    const current = await record(o, await store.names(who.clubId, t), t);
     throw new Problem(
       'night_overlap',
       `${current.owner} has planned ${current.object} on this rig from ${current.start} to ${current.end}.`,
@@ -119,7 +119,7 @@ export function plansService(store: Store) {
   return {
     record,
     async list(who: Actor, night?: string): Promise<PlanRecord[]> {
-      const names = await store.names();
+      const names = await store.names(who.clubId);
       const rigs = await store.rigs.findAll({ where: { clubId: who.clubId }, attributes: ['id'] });
       const rows = await store.plans.findAll({
         where: {
@@ -136,7 +136,7 @@ export function plansService(store: Store) {
       await check(who, f);
       demandLock(who, f.locked, false);
       return store.transact(async (t) => {
-        await demandFree(f, t);
+        await demandFree(who, f, t);
         const row: PlanRow = {
           id: store.id(),
           ownerId: who.id,
@@ -149,7 +149,7 @@ export function plansService(store: Store) {
           archivedAt: null,
         };
         await store.plans.create(row, { transaction: t });
-        const made = await record(row, await store.names(t), t);
+        const made = await record(row, await store.names(who.clubId, t), t);
         await store.audit(who, made.projectName, `plan for the night of ${f.night} saved`, t);
         return made;
       });
@@ -157,7 +157,7 @@ export function plansService(store: Store) {
     async change(who: Actor, id: string, { version, ...f }: PlanFields & { version: number }): Promise<PlanRecord> {
       await check(who, f);
       return store.transact(async (t) => {
-        await demandFree(f, t, id);
+        await demandFree(who, f, t, id);
         const found = await store.plans.findByPk(id, { transaction: t, lock: true });
         if (!found) throw new Problem('not_found', 'There is no such plan.');
         const row = plain(found);
@@ -167,7 +167,7 @@ export function plansService(store: Store) {
           throw new Problem('not_allowed', 'A steward has locked this plan.');
         demandLock(who, f.locked, row.locked === 1);
         if (row.status !== 'planned') throw new Problem('already_done', 'This plan has been run; make a new one.');
-        const names = await store.names(t);
+        const names = await store.names(who.clubId, t);
         await demandVersion(version, row, store, () => record(row, names, t), t);
         const next = {
           ...row,

@@ -114,14 +114,14 @@ export function projectsService(store: Store) {
     if (!found) throw new Problem('not_found', 'There is no such project.');
     const row = plain(found);
     demandOwner(who, row.ownerId, row.name);
-    const names = await store.names(t);
+    const names = await store.names(who.clubId, t);
     await demandVersion(version, row, store, () => record(row, names, t), t);
     return { row, names };
   }
 
   return {
     async list(who: Actor): Promise<ProjectRecord[]> {
-      const names = await store.names();
+      const names = await store.names(who.clubId);
       const rows = await store.projects.findAll({ where: { clubId: who.clubId }, order: ['name'] });
       return records(rows.map(plain), names);
     },
@@ -142,7 +142,7 @@ export function projectsService(store: Store) {
         await store.projects.create(row, { transaction: t });
         await saveGoals(row.id, f, t);
         await store.audit(who, f.name, 'project started', t);
-        return record(row, await store.names(t), t);
+        return record(row, await store.names(who.clubId, t), t);
       });
     },
     async change(

@@ -147,7 +147,7 @@ export function rigsService(store: Store) {
 
   return {
     async list(who: Actor): Promise<RigRecord[]> {
-      const names = await store.names();
+      const names = await store.names(who.clubId);
       return (await currentRigs(store, who.clubId)).map((c) => record(c, names));
     },
     async add(who: Actor, body: RigBody): Promise<RigRecord> {
@@ -170,7 +170,7 @@ export function rigsService(store: Store) {
         const made = await revise(who, rig.id, 1, body.setup, [phrase('rig.built')], t);
         const said = made.states.map((s) => s.words).join(', ');
         await store.audit(who, body.name, `rig built, train state ${said}`, t);
-        return record({ rig, ...made }, await store.names(t));
+        return record({ rig, ...made }, await store.names(who.clubId, t));
       });
     },
     async revise(who: Actor, id: string, body: RigBody & { version: number }): Promise<RigRecord> {
@@ -178,7 +178,7 @@ export function rigsService(store: Store) {
       return store.transact(async (t) => {
         await store.rigs.findByPk(id, { transaction: t, lock: true });
         const now = await currentRig(store, who.clubId, id, t);
-        const names = await store.names(t);
+        const names = await store.names(who.clubId, t);
         await demandVersion(body.version, now.rig, store, async () => record(now, names), t);
         // what no longer holds is written down with the change, for whoever comes next
         const changes = [
@@ -209,7 +209,7 @@ export function rigsService(store: Store) {
     },
     async revisions(who: Actor, id: string): Promise<RevisionInfo[]> {
       await currentRig(store, who.clubId, id);
-      const names = await store.names();
+      const names = await store.names(who.clubId);
       const states = new Map(
         (await store.trainStates.findAll({ where: { rigId: id } })).map(plain).map((s) => [s.id, s.words]),
       );

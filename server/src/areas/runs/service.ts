@@ -59,8 +59,8 @@ export function runsService(store: Store) {
       };
     });
   }
-  const record = async (r: RunRow, t?: Transaction): Promise<RunRecord> => ({
-    ...(await headsOf([r], await store.names(t), t))[0]!,
+  const record = async (who: Actor, r: RunRow, t?: Transaction): Promise<RunRecord> => ({
+    ...(await headsOf([r], await store.names(who.clubId, t), t))[0]!,
     result: JSON.parse(r.result!) as RunResult,
   });
 
@@ -135,10 +135,10 @@ export function runsService(store: Store) {
         acceptedPlan: null,
       };
       await store.runs.create(row);
-      return record(row);
+      return record(who, row);
     },
     async list(who: Actor): Promise<Head[]> {
-      const names = await store.names();
+      const names = await store.names(who.clubId);
       const rigs = (await store.rigs.findAll({ where: { clubId: who.clubId }, attributes: ['id'] })).map(
         (r) => plain(r).id,
       );
@@ -152,7 +152,7 @@ export function runsService(store: Store) {
       return headsOf(rows.map(plain), names);
     },
     async get(who: Actor, id: string): Promise<RunRecord> {
-      return record((await demandRun(who, id)).run);
+      return record(who, (await demandRun(who, id)).run);
     },
     /** Counts a run's accepted frames for its project and keeps its focus runs, in one transaction. */
     async accept(who: Actor, id: string): Promise<RunRecord> {
@@ -230,7 +230,7 @@ export function runsService(store: Store) {
         );
         const frames = Object.values(result.accepted).reduce((s, n) => s + n, 0);
         await store.audit(who, project.name, `night of ${plan.night} accepted: ${frames} frames counted`, t);
-        return record({ ...run, kind: 'live', state: 'accepted', acceptedPlan: plan.id }, t);
+        return record(who, { ...run, kind: 'live', state: 'accepted', acceptedPlan: plan.id }, t);
       });
     },
   };

@@ -40,7 +40,7 @@ export function sitesService(store: Store) {
   }
   return {
     async list(who: Actor): Promise<SiteRecord[]> {
-      const names = await store.names();
+      const names = await store.names(who.clubId);
       const rows = await store.sites.findAll({ where: { clubId: who.clubId, archivedAt: null }, order: ['name'] });
       return rows.map((r) => record(plain(r), names));
     },
@@ -58,12 +58,12 @@ export function sitesService(store: Store) {
       };
       await store.sites.create(row);
       await store.audit(who, f.name, 'site added');
-      return record(row, await store.names());
+      return record(row, await store.names(who.clubId));
     },
     async change(who: Actor, id: string, f: SiteFields & { version: number }): Promise<SiteRecord> {
       return store.transact(async (t) => {
         const row = await held(who, id, t);
-        const names = await store.names(t);
+        const names = await store.names(who.clubId, t);
         await demandVersion(f.version, row, store, async () => record(row, names), t);
         const next = { ...row, ...columns(f), version: row.version + 1, updatedAt: store.now(), updatedBy: who.id };
         await store.sites.update(next, { where: { id }, transaction: t });

@@ -6,6 +6,7 @@ import { call, said } from '../../api/client.ts';
 import PickOne from '../../common/PickOne.vue';
 import ListTable, { type Column } from '../../common/ListTable.vue';
 import InstallationPanel from './InstallationPanel.vue';
+import InvitePanel from './InvitePanel.vue';
 import { useShortcut } from '../../common/shortcuts.ts';
 import { useSession } from '../../stores/session.ts';
 
@@ -25,6 +26,7 @@ const columns: Column<MemberInfo>[] = [
   { key: 'name', title: 'Name', value: (m) => m.name },
   { key: 'role', title: 'Role', value: (m) => m.role },
   { key: 'signIn', title: 'Sign-in name', value: (m) => m.signIn },
+  { key: 'factor', title: 'Second factor', value: (m) => (m.secondFactor ? 'on' : '') },
 ];
 const ROLES = ['steward', 'member', 'guest'] as const;
 const renewing = shallowRef<MemberInfo | null>(null);
@@ -34,7 +36,7 @@ function stopRenewing() {
   renewed.value = '';
   trouble.value = '';
 }
-type Change = { role: MemberInfo['role'] } | { password: string } | { ended: true };
+type Change = { role: MemberInfo['role'] } | { password: string } | { ended: true } | { withoutSecondFactor: true };
 async function change(m: MemberInfo, body: Change): Promise<boolean> {
   const got = await call(api.changeMember, { params: { id: m.id }, body });
   if (got.ok) {
@@ -92,6 +94,14 @@ async function add() {
           />
           <Button v-if="!row.demo" size="small" @click="renewing = row">New password</Button>
           <Popconfirm
+            v-if="row.secondFactor"
+            :title="`Has ${row.name} lost the device? They sign in by password alone until they set it up again.`"
+            ok-text="Turn it off"
+            @confirm="change(row, { withoutSecondFactor: true })"
+          >
+            <Button size="small">Factor off</Button>
+          </Popconfirm>
+          <Popconfirm
             :title="`End the membership of ${row.name}? What they did stays in the record.`"
             ok-text="End it"
             @confirm="change(row, { ended: true })"
@@ -102,6 +112,7 @@ async function add() {
       </template>
     </ListTable>
   </section>
+  <InvitePanel v-if="session.isSteward && !session.member?.demo" />
   <InstallationPanel />
   <Modal
     :open="renewing !== null"
@@ -110,7 +121,7 @@ async function add() {
     @ok="renew"
     @cancel="stopRenewing"
   >
-    <div class="stack">
+    <div class="stack labels">
       <label>New password<InputPassword v-model:value="renewed" autocomplete="new-password" /></label>
       <p class="muted small">
         Tell it to them; they can change it themselves. Wherever they are signed in, they sign in again.
@@ -119,7 +130,7 @@ async function add() {
     </div>
   </Modal>
   <Modal v-model:open="adding" title="Add a member" ok-text="Add" @ok="add">
-    <div class="stack">
+    <div class="stack labels">
       <label>Name<Input v-model:value="fresh.name" /></label>
       <label>Sign-in name<Input v-model:value="fresh.signIn" /></label>
       <label>First password<InputPassword v-model:value="fresh.password" autocomplete="new-password" /></label>
@@ -138,11 +149,5 @@ async function add() {
 }
 .narrow {
   max-width: 820px;
-}
-label {
-  display: grid;
-  gap: 2px;
-  font-size: 13px;
-  color: var(--ink-2);
 }
 </style>

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { Button, Input, InputPassword } from 'ant-design-vue';
-import { computed, ref } from 'vue';
+import { computed, nextTick, ref } from 'vue';
 import { RouterLink, useRoute, useRouter } from 'vue-router';
 import { useSession } from '../../stores/session.ts';
 import DoorPicture from './DoorPicture.vue';
@@ -12,6 +12,9 @@ const router = useRouter();
 const name = ref('');
 const password = ref('');
 const busy = ref(false);
+const code = ref('');
+/** The password was right and the account asks for a code too. */
+const codeAsked = ref(false);
 const demo = computed(() => session.info?.demo ?? null);
 const to = () => {
   const asked = route.query.to;
@@ -23,7 +26,16 @@ async function wait(work: () => Promise<boolean>) {
   busy.value = false;
   if (ok) await router.replace(to());
 }
-const enter = () => wait(() => session.signIn({ signIn: name.value.trim().toLowerCase(), password: password.value }));
+async function enter() {
+  const signIn = name.value.trim().toLowerCase();
+  await wait(() => session.signIn({ signIn, password: password.value, ...(code.value ? { code: code.value } : {}) }));
+  if (session.refusal === 'code_needed') {
+    [codeAsked.value, session.trouble] = [true, ''];
+    await nextTick();
+    document.getElementById('sign-in-code')?.focus();
+  } else if (session.refusal === 'wrong_password') codeAsked.value = false;
+  code.value = '';
+}
 const look = (signIn: string) => wait(() => session.enterDemo(signIn));
 async function restore() {
   busy.value = true;
@@ -83,7 +95,7 @@ async function restore() {
             <RouterLink to="/begin" class="begin">Begin</RouterLink>
           </template>
           <p v-else class="muted small">
-            Somebody keeps this installation already. Ask a steward there for an account, then sign in below.
+            Somebody keeps this installation already. Ask a steward there for an invitation, and open its link.
           </p>
         </section>
       </div>
@@ -97,6 +109,18 @@ async function restore() {
           </label>
           <Button html-type="submit" :loading="busy">Sign in</Button>
         </div>
+        <label v-if="codeAsked" class="code">
+          Code from your device
+          <Input
+            id="sign-in-code"
+            v-model:value="code"
+            inputmode="numeric"
+            autocomplete="one-time-code"
+            :maxlength="40"
+            required
+          />
+          <span class="muted small">Six digits; or one of the recovery codes, if the device is lost.</span>
+        </label>
         <p v-if="session.trouble" class="level-bad" role="alert">{{ session.trouble }}</p>
       </form>
     </section>
@@ -183,6 +207,9 @@ label {
   gap: 3px;
   font-size: 14px;
   color: var(--ink-2);
+}
+.code {
+  max-width: 300px;
 }
 @media (max-width: 900px) {
   .page {

@@ -1,0 +1,27 @@
+import type { Transaction } from 'sequelize';
+import type { MemberRow } from '../../database/index.ts';
+import { Problem } from '../../problems.ts';
+import type { Store } from '../../store.ts';
+
+type NewMember = Pick<MemberRow, 'clubId' | 'name' | 'signIn' | 'role' | 'passwordHash'>;
+
+/** What every way of becoming a member shares. */
+export const accounts = (store: Store) => ({
+  /** @throws Problem already_exists where the sign-in name is taken, also by somebody who left */
+  async create(m: NewMember, t: Transaction, owner = 0): Promise<MemberRow> {
+    if (await store.members.findOne({ where: { signIn: m.signIn }, transaction: t }))
+      throw new Problem('already_exists', `The sign-in name “${m.signIn}” is taken.`, {
+        issues: [{ path: 'signIn', message: 'is taken' }],
+      });
+    const row: MemberRow = { id: store.id(), ...m, owner, factorKey: null, factorStep: 0, archivedAt: null };
+    await store.members.create(row, { transaction: t });
+    return row;
+  },
+});
+
+/** Ends every session of a member, but perhaps the one that asks. */
+export const endSessions = (store: Store, memberId: string, transaction: Transaction, except = '') =>
+  store.db.query('DELETE FROM Sessions WHERE sid <> :except AND data LIKE :held', {
+    replacements: { except, held: `%"memberId":"${memberId}"%` },
+    transaction,
+  });
