@@ -10,6 +10,15 @@ export const byId = z.strictObject({ id: Id });
 export const Instant = z.iso.datetime({ offset: true });
 export const Day = z.iso.date();
 
+/** A long list is asked for in pages, in an order that stays: from the how-manyeth record, and how many at most. */
+export const MOST_A_PAGE = 100;
+export const paged = {
+  from: z.coerce.number().int().min(0).max(1e7).default(0),
+  count: z.coerce.number().int().min(1).max(MOST_A_PAGE).default(MOST_A_PAGE),
+};
+export const Page = z.strictObject(paged);
+export type Page = z.output<typeof Page>;
+
 /** Fields of every shared record that is edited: the version read is sent back with a change. */
 export const versioned = {
   version: z.int().min(0).max(1e9),

@@ -2,7 +2,7 @@ import { z } from 'zod';
 import { LogSummary } from '@keen/core/guiding';
 import { SystemKey } from '@keen/core/rig';
 import { SetupItems } from '@keen/core/setup';
-import { byId, Day, Id, Instant, none, Ok, versioned } from './common.ts';
+import { byId, Day, Id, Instant, none, Ok, Page, versioned } from './common.ts';
 import { route } from './route.ts';
 
 export const SetupTick = z.strictObject({ key: z.string(), by: z.string(), at: Instant });
@@ -95,7 +95,7 @@ export const duskRoutes = {
     area: 'Guiding',
     role: 'guest',
     params: byId,
-    query: none,
+    query: Page,
     body: none,
     response: z.array(GuideLogRecord),
   }),

@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { DriftModel } from '@keen/core/focus';
-import { byId, Id, Instant, none, Ok } from './common.ts';
+import { byId, Id, Instant, none, Ok, paged } from './common.ts';
 import { route } from './route.ts';
 
 export const FocusRunFields = z.strictObject({
@@ -58,7 +58,7 @@ export const focusRoutes = {
     area: 'Focus',
     role: 'guest',
     params: none,
-    query: ofState,
+    query: z.strictObject({ ...ofState.shape, ...paged }),
     body: none,
     response: z.array(FocusRunRecord),
   }),

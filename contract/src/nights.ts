@@ -2,7 +2,7 @@ import { z } from 'zod';
 import { FrameKind } from '@keen/core/exchange';
 import { RefusalCode } from '@keen/core/observatory';
 import { SystemKey } from '@keen/core/rig';
-import { byId, Day, Id, Instant, none, Ok } from './common.ts';
+import { byId, Day, Id, Instant, none, Ok, Page } from './common.ts';
 import { RunKind } from './projects.ts';
 import { route } from './route.ts';
 
@@ -111,7 +111,7 @@ export const nightRoutes = {
     area: 'Nights',
     role: 'guest',
     params: byId,
-    query: none,
+    query: Page,
     body: none,
     response: z.array(NightRecord),
   }),
@@ -149,7 +149,7 @@ export const nightRoutes = {
     area: 'Nights',
     role: 'guest',
     params: byId,
-    query: none,
+    query: Page,
     body: none,
     response: z.array(FrameRecord),
   }),

@@ -3,7 +3,7 @@ import { SystemKey } from '@keen/core/rig';
 import { PlanSettings } from '@keen/core/sequence';
 import { RunResult } from '@keen/core/observatory';
 import { AspectNames } from './rigs.ts';
-import { byId, Day, Id, Instant, none, Ok, versioned } from './common.ts';
+import { byId, Day, Id, Instant, none, Ok, Page, paged, versioned } from './common.ts';
 import { route } from './route.ts';
 
 export const Goal = z.strictObject({
@@ -171,7 +171,7 @@ export const projectRoutes = {
     area: 'Projects',
     role: 'guest',
     params: none,
-    query: none,
+    query: Page,
     body: none,
     response: z.array(ProjectRecord),
   }),
@@ -215,7 +215,7 @@ export const projectRoutes = {
     area: 'Plans',
     role: 'guest',
     params: none,
-    query: z.strictObject({ night: Day.optional() }),
+    query: z.strictObject({ night: Day.optional(), ...paged }),
     body: none,
     response: z.array(PlanRecord),
   }),
@@ -270,7 +270,7 @@ export const projectRoutes = {
     area: 'Runs',
     role: 'guest',
     params: none,
-    query: none,
+    query: Page,
     body: none,
     response: z.array(RunRecord.omit({ result: true })),
   }),
@@ -303,7 +303,7 @@ export const projectRoutes = {
     area: 'Club',
     role: 'guest',
     params: none,
-    query: none,
+    query: Page,
     body: none,
     response: z.array(ChangeRecord),
   }),

@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { ASPECTS, Part, RigBuild, SystemKey } from '@keen/core/rig';
 import { Site as CoreSite } from '@keen/core/sky';
-import { byId, Id, Instant, none, Ok, SaidPhrase, versioned } from './common.ts';
+import { byId, Id, Instant, none, Ok, Page, SaidPhrase, versioned } from './common.ts';
 import { route } from './route.ts';
 
 export const SiteFields = z.strictObject({
@@ -110,7 +110,17 @@ export const rigRoutes = {
     body: z.strictObject({ ...SiteFields.shape, version }),
     response: SiteRecord,
   }),
-  parts: listOf('/api/parts', 'The equipment drawer', 'Equipment', PartRecord),
+  parts: route({
+    method: 'get',
+    path: '/api/parts',
+    summary: 'The equipment drawer',
+    area: 'Equipment',
+    role: 'guest',
+    params: none,
+    query: Page,
+    body: none,
+    response: z.array(PartRecord),
+  }),
   addPart: route({
     method: 'post',
     path: '/api/parts',

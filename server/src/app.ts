@@ -41,6 +41,8 @@ export function makeApp(
 ): Express {
   const app = express();
   app.disable('x-powered-by');
+  // answers are never kept by browsers, so a mark to compare them by is work for nothing; files have their own
+  app.set('etag', false);
   if (config.trustProxy) app.set('trust proxy', 1);
   const logger = pino({ level: config.logLevel });
   app.use(

@@ -24,8 +24,9 @@ import { projectsService } from './areas/projects/service.ts';
 import { rigsService } from './areas/rigs/service.ts';
 import { runsService } from './areas/runs/service.ts';
 import { sitesService } from './areas/sites/service.ts';
+import { plain } from './database/index.ts';
 import { seedGuiding } from './seedGuiding.ts';
-import type { Actor, Store } from './store.ts';
+import { ALL, type Actor, type Store } from './store.ts';
 
 /** Loads the invented club through the services themselves, and plays its last nights through on the stand-ins. */
 export async function seedDemo(live: Store): Promise<void> {
@@ -68,7 +69,7 @@ export async function seedDemo(live: Store): Promise<void> {
     for (const [i, p] of setup.placed.entries()) {
       const known = await store.parts.findOne({ where: { clubId, name: p.name } });
       const id =
-        known?.get('id') ??
+        (known ? plain(known).id : null) ??
         (
           await partsService(auditing).add(steward, {
             name: p.name,
@@ -175,7 +176,7 @@ async function adopt(store: Store, steward: Actor, rig: RigRecord): Promise<bool
   const focus = focusService(store);
   const { trainStateId } = rig.systems[0]!;
   const setup = viewOf(rig.setup);
-  const runs = (await focus.list(steward, trainStateId)).filter((r) => r.usable);
+  const runs = (await focus.list(steward, trainStateId, ALL)).filter((r) => r.usable);
   const zoneSteps = zoneStepsOf(setup);
   const reference = setup.wheel[0]!.filter;
   if (!runs.some((r) => r.filter === reference)) return false;

@@ -11,7 +11,7 @@ import { DUSK, GUIDE_LOGS, PINNED, SITES, RIGS } from '@keen/demo';
 import { duskSettingsService } from './areas/dusk/settings.ts';
 import { guideLogsService } from './areas/guiding/service.ts';
 import { projectsService } from './areas/projects/service.ts';
-import type { Actor, Store } from './store.ts';
+import { ALL, type Actor, type Store } from './store.ts';
 
 /** One simulated session's length and cadence [s]. */
 const SESSION = { seconds: 5400, cadenceS: 2.5 };
@@ -60,7 +60,7 @@ export async function seedGuiding(
     });
   const source = shippedStars();
   const projects = projectsService(store);
-  for (const p of await projects.list(steward)) {
+  for (const p of await projects.list(steward, ALL)) {
     if (!PINNED.includes(p.name)) continue;
     const rig = [...rigs.values()].find((r) => r.id === p.rigId)!;
     const sky = SITES.find((s) => s.key === RIGS.find((r) => rigs.get(r.key)!.id === rig.id)!.site)!.skyMagArcsec2;

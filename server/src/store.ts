@@ -1,6 +1,7 @@
 import { randomUUID } from 'node:crypto';
+import type { Page } from '@keen/contract';
 import type { Sequelize, Transaction } from 'sequelize';
-import { inTransaction, models, plain, type MemberRow, type Models } from './database/index.ts';
+import { inTransaction, models, plain, read, type MemberRow, type Models } from './database/index.ts';
 import { Problem } from './problems.ts';
 
 /** Who is asking. */
@@ -12,6 +13,8 @@ export interface Store extends Models {
   now: () => Date;
   transact: <T>(work: (t: Transaction) => Promise<T>) => Promise<T>;
   id: () => string;
+  /** Rows of a plain SELECT; see the function of that name. */
+  read: <T>(sql: string, values: readonly unknown[], t?: Transaction) => Promise<T[]>;
   /** Writes down who changed what. */
   audit: (who: Actor, subject: string, text: string, t?: Transaction) => Promise<void>;
   /** Names of a club's people by id, also of those who left. In a transaction pass it: a second connection would starve everybody. */
@@ -24,6 +27,7 @@ export function makeStore(db: Sequelize, now: () => Date = () => new Date()): St
     ...tables,
     db,
     now,
+    read: (sql, values, t) => read(db, sql, values, t),
     transact: (work) => inTransaction(db, work),
     id: () => randomUUID(),
     audit: async (who, subject, text, t) => {
@@ -33,16 +37,17 @@ export function makeStore(db: Sequelize, now: () => Date = () => new Date()): St
       );
     },
     names: async (clubId, t) => {
-      const found = await tables.members.findAll({
-        attributes: ['id', 'name'],
-        where: { clubId },
-        raw: true,
-        ...(t ? { transaction: t } : {}),
-      });
-      return new Map((found as unknown as Pick<MemberRow, 'id' | 'name'>[]).map((m) => [m.id, m.name]));
+      const found = await read<Pick<MemberRow, 'id' | 'name'>>(db, 'SELECT id, name FROM members WHERE club_id = ?', [clubId], t); // prettier-ignore
+      return new Map(found.map((m) => [m.id, m.name]));
     },
   };
 }
+
+/** The page of a list that was asked for. */
+export const pageOf = ({ from, count }: Page) => ({ offset: from, limit: count });
+
+/** All of a list at once, for what the server itself does with it. */
+export const ALL: Page = { from: 0, count: 1e6 };
 
 /** Rows by a key, in their order. */
 export function groupBy<T>(rows: readonly T[], key: (row: T) => string): Map<string, T[]> {

@@ -1,11 +1,11 @@
 import { createHmac, randomBytes, timingSafeEqual } from 'node:crypto';
 import connectSequelize from 'connect-session-sequelize';
 import type { Request, RequestHandler, Response } from 'express';
-import session from 'express-session';
+import session, { type SessionData } from 'express-session';
 import type { Sequelize } from 'sequelize';
 import type { Role } from '@keen/contract';
 import type { Config } from '../config.ts';
-import { plain } from '../database/index.ts';
+import { read } from '../database/index.ts';
 import { Problem } from '../problems.ts';
 import type { Actor, Store } from '../store.ts';
 
@@ -38,12 +38,22 @@ const SEEN_EVERY_MS = 3_600_000;
 /** Sessions in the database, so that any process can answer any request. */
 export function sessions(db: Sequelize, config: Config): RequestHandler {
   const SequelizeStore = connectSequelize(session.Store);
+  /** Every request looks its session up: that one question goes to the driver directly. */
+  class Sessions extends SequelizeStore {
+    override get = (sid: string, done: (error: unknown, found?: SessionData | null) => void) => {
+      const sql = 'SELECT data FROM Sessions WHERE sid = ? AND expires > ?';
+      read<{ data: string }>(db, sql, [sid, new Date()]).then(
+        ([row]) => done(null, row ? (JSON.parse(row.data) as SessionData) : null),
+        done,
+      );
+    };
+  }
   return session({
     name: cookieNames(config).session,
     secret: config.secret,
     resave: false,
     saveUninitialized: false,
-    store: new SequelizeStore({
+    store: new Sessions({
       db,
       tableName: 'Sessions',
       checkExpirationInterval: 900_000,
@@ -111,9 +121,8 @@ export async function currentMember(store: Store, req: Request): Promise<Actor |
     return null;
   }
   if (!req.session.seenAt || now - seenAt > SEEN_EVERY_MS) [req.session.begunAt, req.session.seenAt] = [begunAt, now];
-  const row = await store.members.findByPk(id);
-  const m = row ? plain(row) : null;
-  return m && !m.archivedAt ? { id: m.id, clubId: m.clubId, name: m.name, role: m.role } : null;
+  const sql = 'SELECT id, club_id AS clubId, name, role FROM members WHERE id = ? AND archived_at IS NULL';
+  return (await store.read<Actor>(sql, [id]))[0] ?? null;
 }
 
 /** The one place where rights by role are decided; ownership is decided by the services. */

@@ -30,7 +30,9 @@ beforeAll(async () => {
     role: 'steward',
     passwordHash: await hashPassword(PASSWORD),
     owner: 0,
-    factorKey: null, factorStep: 0, archivedAt: null,
+    factorKey: null,
+    factorStep: 0,
+    archivedAt: null,
   });
   stranger = await server.as('elsewhere', PASSWORD);
 }, 90_000);

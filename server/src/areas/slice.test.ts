@@ -8,7 +8,7 @@ import {
   type RigRecord,
   type RunRecord,
 } from '@keen/contract';
-import { fill, somethingToPlan, startServer, type Person, type TestServer } from '../testing/harness.ts';
+import { every, fill, somethingToPlan, startServer, type Person, type TestServer } from '../testing/harness.ts';
 
 let server: TestServer;
 let odalys: Person;
@@ -36,14 +36,14 @@ describe('from plan to progress', () => {
     const again = (await odalys.post(fill(api.rehearse.path, made.id), { seed: 5 })).body as RunRecord;
     expect(again.result).toEqual(run.result);
 
-    const focusBefore = (await odalys.get(`${api.focusRuns.path}?trainStateId=${rig.systems[0]!.trainStateId}`)).body
-      .length as number;
+    const focusBefore = (await every(odalys, `${api.focusRuns.path}?trainStateId=${rig.systems[0]!.trainStateId}`))
+      .length;
     const answers = await Promise.all([run, again, run].map((r) => odalys.post(fill(api.acceptRun.path, r.id))));
     expect(answers.map((a) => a.status).sort()).toEqual([200, 409, 409]);
     const after = await project(odalys, chosen.id);
     expect(sum(after.done) - sum(before.done)).toBe(sum(run.result.accepted));
-    const focusAfter = (await odalys.get(`${api.focusRuns.path}?trainStateId=${rig.systems[0]!.trainStateId}`)).body
-      .length as number;
+    const focusAfter = (await every(odalys, `${api.focusRuns.path}?trainStateId=${rig.systems[0]!.trainStateId}`))
+      .length;
     expect(focusAfter - focusBefore).toBe(run.result.focusRuns.length);
 
     // a lagging plan begins with the filter farthest behind

@@ -2,3 +2,4 @@ export { connect, inTransaction } from './connection.ts';
 export { migrate } from './migrate.ts';
 export * from './models.ts';
 export * from './rows.ts';
+export { read } from './read.ts';

@@ -1,7 +1,7 @@
 import { randomBytes } from 'node:crypto';
 import { join } from 'node:path';
 import type { RigRecord, ProjectRecord, PlanFields } from '@keen/contract';
-import { api } from '@keen/contract';
+import { api, MOST_A_PAGE } from '@keen/contract';
 import type { Express } from 'express';
 import type { Sequelize } from 'sequelize';
 import request from 'supertest';
@@ -104,6 +104,16 @@ export async function begin(app: Express, signIn: string, password: string): Pro
     .set('x-keen-token', body.csrfToken as string)
     .send({ kind: 'club', place: `club of ${signIn}`, name: signIn, signIn, password });
   return signInAs(app, signIn, password);
+}
+
+/** A whole list, page by page. */
+export async function every<T>(p: Person, path: string): Promise<T[]> {
+  const all: T[] = [];
+  for (;;) {
+    const page = (await p.get(`${path}${path.includes('?') ? '&' : '?'}from=${all.length}`)).body as T[];
+    all.push(...page);
+    if (page.length < MOST_A_PAGE) return all;
+  }
 }
 
 export const fill = (path: string, id: string) => path.replace(':id', id);

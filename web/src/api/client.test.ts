@@ -1,6 +1,6 @@
 import { beforeEach, describe, expect, test } from '@jest/globals';
-import { api } from '@keen/contract';
-import { call, holdToken, said } from './client.ts';
+import { api, MOST_A_PAGE } from '@keen/contract';
+import { call, callAll, holdToken, said } from './client.ts';
 
 interface Sent {
   path: string;
@@ -86,5 +86,20 @@ describe('a call', () => {
     answers([502, null]);
     const got = await call(api.projects);
     expect(!got.ok && got.problem.status).toBe(502);
+  });
+});
+
+describe('a long list', () => {
+  const page = (from: number, n: number) =>
+    [200, Array.from({ length: n }, (_, i) => ({ id: `p${from + i}` }))] as const;
+  test('is fetched to its end, and a record that moved to the next page is not given twice', async () => {
+    answers(page(0, MOST_A_PAGE), page(MOST_A_PAGE - 1, 8));
+    const got = await callAll(api.projects);
+    expect(sent.map((s) => s.path)).toEqual([`/api/projects?from=0&count=${MOST_A_PAGE}`, `/api/projects?from=${MOST_A_PAGE}&count=${MOST_A_PAGE}`]); // prettier-ignore
+    expect(got.ok && got.value.map((p) => p.id)).toEqual(Array.from({ length: MOST_A_PAGE + 7 }, (_, i) => `p${i}`));
+  });
+  test('a page that fails is a list that failed, not half of it', async () => {
+    answers(page(0, MOST_A_PAGE), 'gone');
+    expect(await callAll(api.projects)).toMatchObject({ ok: false, problem: { code: 'offline' } });
   });
 });

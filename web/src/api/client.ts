@@ -1,4 +1,4 @@
-import { api, type AnyRoute, type Problem, type Route, type SessionInfo } from '@keen/contract';
+import { api, MOST_A_PAGE, type AnyRoute, type Page, type Problem, type Route, type SessionInfo } from '@keen/contract';
 import type { z } from 'zod';
 
 /** What came back: the value, or a problem that says what is wrong. Calls never reject. */
@@ -90,6 +90,25 @@ export async function call<P extends z.ZodType, Q extends z.ZodType, B extends z
     }
   }
   return got as Answer<z.output<R>>;
+}
+
+/**
+ * Every page of a list. Somebody may add or take away a record between two pages: none is given twice; one that slipped
+ * through comes with the next reading.
+ */
+export async function callAll<
+  T extends { id: string },
+  P extends z.ZodType,
+  Q extends typeof Page,
+  B extends z.ZodType,
+>(route: Route<P, Q, B, z.ZodType<T[]>>, sent: Sent<P, Q, B> = {}): Promise<Answer<T[]>> {
+  const all = new Map<string, T>();
+  for (let from = 0; ; from += MOST_A_PAGE) {
+    const got = await call(route, { ...sent, query: { ...sent.query, from, count: MOST_A_PAGE } } as Sent<P, Q, B>);
+    if (!got.ok) return got;
+    for (const r of got.value) all.set(r.id, r);
+    if (got.value.length < MOST_A_PAGE) return { ok: true, value: [...all.values()] };
+  }
 }
 
 /** One line for a person. */

@@ -12,7 +12,7 @@ import { addDays, eveningDate } from '@keen/core/sky';
 import { useLocalStorage } from '@vueuse/core';
 import { defineStore } from 'pinia';
 import { computed, ref, shallowRef, watch } from 'vue';
-import { call, said } from '../api/client.ts';
+import { call, callAll, said } from '../api/client.ts';
 
 /** A rig as it is looked at: through one of its systems. */
 export interface RigView extends Omit<RigRecord, 'setup'> {
@@ -75,8 +75,9 @@ export const useClub = defineStore('club', () => {
   };
   const loadRigs = async () => keep(records, await call(api.rigs));
   const loadSites = async () => keep(sites, await call(api.sites));
-  const loadProjects = async () => keep(projects, await call(api.projects));
-  const loadPlans = async () => keep(plans, await call(api.plans, { query: {} }));
+  const loadProjects = async () => keep(projects, await callAll(api.projects));
+  /** The newest two hundred: older nights are looked at under Morning. */
+  const loadPlans = async () => keep(plans, await call(api.plans));
   /** A rig as the server just gave it: in its old place, or as a new one. */
   function putRig(record: RigRecord): void {
     const there = records.value.some((r) => r.id === record.id);

@@ -1,16 +1,15 @@
 import { api } from '@keen/contract';
 import { plain } from '../../database/index.ts';
 import type { Serve } from '../../http.ts';
-import { iso, type Store } from '../../store.ts';
+import { iso, pageOf, type Store } from '../../store.ts';
 
 export function changeRoutes(serve: Serve, store: Store): void {
-  serve(api.changes, async ({ who }) => {
-    const club = (await store.members.findAll({ where: { clubId: who.clubId } })).map(plain);
-    const names = new Map(club.map((m) => [m.id, m.name]));
+  serve(api.changes, async ({ who, query }) => {
+    const names = await store.names(who.clubId);
     const rows = await store.changes.findAll({
       where: { memberId: [...names.keys()] },
-      order: [['at', 'DESC']],
-      limit: 300,
+      order: [['at', 'DESC'], ['id', 'ASC']], // prettier-ignore
+      ...pageOf(query),
     });
     return rows.map(plain).map((c) => ({
       id: c.id,

@@ -9,7 +9,7 @@ import { keepOneOfRig } from './onePerRig.ts';
 
 /** Set-up lists: the one a rig begins with, or the club's own; ticks belong to a rig and a night. */
 export function setupListService(store: Store) {
-  async function demandRig(who: Actor, rigId: string) {
+  async function demandRigOf(who: Actor, rigId: string) {
     const current = await currentSystem(store, who.clubId, rigId);
     const site = plain((await store.sites.findByPk(current.rig.siteId))!);
     return { rig: current.rig, offered: defaultItems(site.kind, current.setup), since: current.revision };
@@ -37,7 +37,7 @@ export function setupListService(store: Store) {
   }
   return {
     async read(who: Actor, rigId: string, night: string): Promise<SetupListRecord> {
-      return record(who, await demandRig(who, rigId), night);
+      return record(who, await demandRigOf(who, rigId), night);
     },
     async change(
       who: Actor,
@@ -45,7 +45,7 @@ export function setupListService(store: Store) {
       night: string,
       { items, version }: { items: SetupItem[]; version: number },
     ): Promise<SetupListRecord> {
-      const rig = await demandRig(who, rigId);
+      const rig = await demandRigOf(who, rigId);
       return store.transact(async (t) => {
         const sent = { version, fields: { items } };
         await keepOneOfRig(store, who, store.setupLists, rigId, sent, () => record(who, rig, night, t), t);
@@ -58,7 +58,7 @@ export function setupListService(store: Store) {
       rigId: string,
       { night, key, done }: { night: string; key: string; done: boolean },
     ): Promise<SetupListRecord> {
-      const rig = await demandRig(who, rigId);
+      const rig = await demandRigOf(who, rigId);
       const now = await record(who, rig, night);
       if (!now.items.some((i) => i.key === key))
         throw new Problem('invalid_input', `The list of ${rig.rig.name} has no step “${key}”.`, {

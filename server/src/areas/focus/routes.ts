@@ -5,7 +5,7 @@ import { focusService } from './service.ts';
 
 export function focusRoutesOf(serve: Serve, store: Store): void {
   const focus = focusService(store);
-  serve(api.focusRuns, ({ who, query }) => focus.list(who, query.trainStateId));
+  serve(api.focusRuns, ({ who, query }) => focus.list(who, query.trainStateId, query));
   serve(api.addFocusRuns, ({ who, body }) => focus.add(who, body.trainStateId, body.source, body.runs));
   serve(api.excludeFocusRun, ({ who, params, body }) =>
     focus.exclude(who, params.id, body.excluded).then(() => ({ ok: true as const })),

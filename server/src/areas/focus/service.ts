@@ -1,8 +1,8 @@
-import type { FocusRunFields, FocusRunRecord, OffsetSetFields, OffsetSetRecord } from '@keen/contract';
+import type { FocusRunFields, FocusRunRecord, OffsetSetFields, OffsetSetRecord, Page } from '@keen/contract';
 import { UniqueConstraintError } from 'sequelize';
 import { plain, type FocusRunRow, type OffsetSetRow } from '../../database/index.ts';
 import { Problem } from '../../problems.ts';
-import { iso, isoOrNull, type Actor, type Store } from '../../store.ts';
+import { iso, isoOrNull, pageOf, type Actor, type Store } from '../../store.ts';
 
 export function focusService(store: Store) {
   async function demandState(who: Actor, id: string) {
@@ -46,7 +46,7 @@ export function focusService(store: Store) {
     by: names.get(s.byId) ?? '',
   });
   return {
-    async list(who: Actor, trainStateId: string): Promise<FocusRunRecord[]> {
+    async list(who: Actor, trainStateId: string, page: Page): Promise<FocusRunRecord[]> {
       const { scope } = await demandState(who, trainStateId);
       const names = await store.names(who.clubId);
       const rows = await store.focusRuns.findAll({
@@ -54,8 +54,9 @@ export function focusService(store: Store) {
         order: [
           ['time', 'ASC'],
           ['createdAt', 'ASC'],
+          ['id', 'ASC'],
         ],
-        limit: 5000,
+        ...pageOf(page),
       });
       return rows.map((r) => runRecord(plain(r), names));
     },

@@ -5,7 +5,7 @@ import { guideLogsService } from './service.ts';
 
 export function guidingRoutesOf(serve: Serve, store: Store): void {
   const logs = guideLogsService(store);
-  serve(api.guideLogs, ({ who, params }) => logs.list(who, params.id));
+  serve(api.guideLogs, ({ who, params, query }) => logs.list(who, params.id, query));
   serve(api.guideLog, ({ who, params }) => logs.read(who, params.id));
   serve(api.keepGuideLog, ({ who, params, body }) => logs.keep(who, params.id, body));
   serve(api.dropGuideLog, ({ who, params }) => logs.drop(who, params.id));

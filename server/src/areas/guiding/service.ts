@@ -1,11 +1,11 @@
-import type { GuideLogFields, GuideLogRecord } from '@keen/contract';
+import type { GuideLogFields, GuideLogRecord, Page } from '@keen/contract';
 import { InvalidInput, parseInput } from '@keen/core';
 import { readGuideCsv } from '@keen/core/exchange';
 import { LogInput, summaryOfLog } from '@keen/core/guiding';
 import { plain, type GuideLogRow } from '../../database/index.ts';
 import { Problem } from '../../problems.ts';
-import { demandOwner, iso, type Actor, type Store } from '../../store.ts';
-import { currentRig, currentSystem } from '../rigs/current.ts';
+import { demandOwner, iso, pageOf, type Actor, type Store } from '../../store.ts';
+import { currentSystem, demandRig } from '../rigs/current.ts';
 
 /** Everything but the samples, so that a list stays small. */
 const WITHOUT_CSV = [
@@ -50,16 +50,17 @@ export function guideLogsService(store: Store) {
     return row;
   }
   return {
-    async list(who: Actor, rigId: string): Promise<GuideLogRecord[]> {
-      await currentRig(store, who.clubId, rigId);
+    async list(who: Actor, rigId: string, page: Page): Promise<GuideLogRecord[]> {
+      await demandRig(store, who.clubId, rigId);
       const rows = await store.guideLogs.findAll({
         attributes: [...WITHOUT_CSV],
         where: { rigId, archivedAt: null },
         order: [
           ['night', 'DESC'],
           ['at', 'DESC'],
+          ['id', 'ASC'],
         ],
-        limit: 500,
+        ...pageOf(page),
       });
       return records(who, rows.map(plain));
     },

@@ -4,7 +4,6 @@ import type { z } from 'zod';
 import { demandUncommon, hashPassword, passwordMatches, secondFactor, securityLog } from '../../access/index.ts';
 import type { Config } from '../../config.ts';
 import { accounts, endSessions } from './accounts.ts';
-import { demoService } from './demo.ts';
 import { plain, type ClubRow, type MemberRow } from '../../database/index.ts';
 import { Problem } from '../../problems.ts';
 import type { Actor, Store } from '../../store.ts';
@@ -30,35 +29,55 @@ export function membersService(store: Store, config: Config) {
   const log = securityLog(store);
   const factor = secondFactor(store, config);
   const begunAlready = () => new Problem('already_done', 'Somebody has begun here already; ask there for an account.');
-  const demoClub = demoService(store);
 
   async function byId(id: string | undefined): Promise<MemberInfo | null> {
-    const row = id ? await store.members.findByPk(id) : null;
-    if (!row || plain(row).archivedAt) return null;
-    return info(plain(row), await clubOf(plain(row).clubId));
+    if (!id) return null;
+    const [row] = await store.read<
+      Omit<MemberInfo, 'demo' | 'owner' | 'secondFactor'> & Record<'demo' | 'owner' | 'secondFactor', number>
+    >(
+      `SELECT m.id, m.name, m.sign_in AS signIn, m.role, c.name AS club, c.kind AS clubKind, c.demo, m.owner, m.factor_key IS NOT NULL AS secondFactor
+       FROM members m JOIN clubs c ON c.id = m.club_id WHERE m.id = ? AND m.archived_at IS NULL`,
+      [id],
+    );
+    const yes = (n: number) => Number(n) === 1;
+    return row ? { ...row, demo: yes(row.demo), owner: yes(row.owner), secondFactor: yes(row.secondFactor) } : null;
   }
 
   const ORDER = ['steward', 'member', 'guest'];
+  interface Installation {
+    owned: number;
+    begun: number;
+    demo: string | null;
+  }
+  /** What every page asks first, in two questions. */
   async function session(memberId: string | undefined, csrfToken: string, local: boolean): Promise<SessionInfo> {
-    const member = await byId(memberId);
-    const owned = await demoClub.hasOwner();
-    const found = await store.clubs.findOne({ where: { demo: 1 } });
-    const accounts = found
-      ? (await store.members.findAll({ where: { clubId: plain(found).id, archivedAt: null } }))
-          .map(plain)
-          .map(({ name, signIn, role }) => ({ name, signIn, role }))
-          .sort((a, b) => ORDER.indexOf(a.role) - ORDER.indexOf(b.role))
-      : null;
+    const [member, [facts]] = await Promise.all([
+      byId(memberId),
+      store.read<Installation>(
+        `SELECT (SELECT COUNT(*) FROM members WHERE owner = 1 AND archived_at IS NULL) AS owned,
+           (SELECT COUNT(*) FROM members m JOIN clubs c ON c.id = m.club_id WHERE c.demo = 0) AS begun,
+           (SELECT id FROM clubs WHERE demo = 1 LIMIT 1) AS demo`,
+        [],
+      ),
+    ]);
+    const { owned, begun, demo } = facts!;
     return {
       member,
       csrfToken,
       // beyond this machine only the very first person may begin
-      mayBegin: local || !(await others()),
+      mayBegin: local || Number(begun) === 0,
       local,
-      mayRestoreDemo: found === null && (member?.owner === true || (local && !owned)),
-      demo: accounts,
+      mayRestoreDemo: demo === null && (member?.owner === true || (local && Number(owned) === 0)),
+      demo: demo === null ? null : await accountsOf(demo),
     };
   }
+  const accountsOf = async (clubId: string) =>
+    (
+      await store.read<Pick<MemberRow, 'name' | 'signIn' | 'role'>>(
+        'SELECT name, sign_in AS signIn, role FROM members WHERE club_id = ? AND archived_at IS NULL',
+        [clubId],
+      )
+    ).sort((a, b) => ORDER.indexOf(a.role) - ORDER.indexOf(b.role));
   /** Somebody has begun here, beside the demo. */
   const others = async (t?: Transaction) =>
     (

@@ -5,13 +5,13 @@ import { nightsService } from './service.ts';
 
 export function nightRoutesOf(serve: Serve, store: Store): void {
   const nights = nightsService(store);
-  serve(api.nights, ({ who, params }) => nights.list(who, params.id));
+  serve(api.nights, ({ who, params, query }) => nights.list(who, params.id, query));
   serve(api.recordNight, ({ who, params, body }) => nights.record(who, params.id, body));
   serve(api.undoNight, async ({ who, params }) => {
     await nights.undo(who, params.id);
     return { ok: true as const };
   });
-  serve(api.nightFrames, ({ who, params }) => nights.frames(who, params.id));
+  serve(api.nightFrames, ({ who, params, query }) => nights.frames(who, params.id, query));
   serve(api.judgeFrames, ({ who, params, body }) => nights.judge(who, params.id, body));
   serve(api.calibration, ({ who, params, query }) => nights.calibration(who, params.id, query.system));
 }

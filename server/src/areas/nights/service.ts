@@ -1,10 +1,10 @@
-import type { CalibrationGroup, FrameFields, FrameRecord, NightRecord } from '@keen/contract';
+import type { CalibrationGroup, FrameFields, FrameRecord, NightRecord, Page } from '@keen/contract';
 import { eveningDate } from '@keen/core/sky';
 import { Op, QueryTypes, type Transaction, type WhereOptions } from 'sequelize';
 import { plain, type FrameRow, type RunRow } from '../../database/index.ts';
 import { Problem } from '../../problems.ts';
-import { demandOwner, groupBy, iso, isoOrNull, type Actor, type Store } from '../../store.ts';
-import { currentRig, currentSystem } from '../rigs/current.ts';
+import { demandOwner, groupBy, iso, isoOrNull, pageOf, type Actor, type Store } from '../../store.ts';
+import { currentSystem, demandRig } from '../rigs/current.ts';
 
 interface NightBody {
   system: string;
@@ -19,9 +19,12 @@ export function nightsService(store: Store) {
     if (rows.length === 0) return [];
     const names = await store.names(who.clubId, t);
     const within = t ? { transaction: t } : {};
-    const states = await store.trainStates.findAll({ where: { id: rows.map((r) => r.trainStateId) }, ...within });
+    const states = await store.trainStates.findAll({
+      where: { id: [...new Set(rows.map((r) => r.trainStateId))] },
+      ...within,
+    });
     const words = new Map(states.map(plain).map((s) => [s.id, s.words]));
-    const sums = await store.db.query<{
+    const sums = await store.read<{
       runId: string;
       kind: string;
       projectId: string | null;
@@ -33,9 +36,10 @@ export function nightsService(store: Store) {
     }>(
       `SELECT f.run_id AS runId, f.kind, f.project_id AS projectId, p.object, f.filter, f.exposure_s AS exposureS,
               SUM(f.accepted) AS accepted, SUM(1 - f.accepted) AS rejected
-       FROM frames f LEFT JOIN projects p ON p.id = f.project_id WHERE f.run_id IN (:runs)
+       FROM frames f LEFT JOIN projects p ON p.id = f.project_id WHERE f.run_id IN (?)
        GROUP BY f.run_id, f.kind, f.project_id, p.object, f.filter, f.exposure_s ORDER BY p.object, f.filter, f.exposure_s`,
-      { type: QueryTypes.SELECT, replacements: { runs: rows.map((r) => r.id) }, ...within },
+      [rows.map((r) => r.id)],
+      t,
     );
     const sumsOf = groupBy(sums, (s) => s.runId);
     return rows.map((r) => {
@@ -93,7 +97,7 @@ export function nightsService(store: Store) {
     });
     if (!found) throw new Problem('not_found', 'There is no such night.');
     const run = plain(found);
-    await currentRig(store, who.clubId, run.rigId, t);
+    await demandRig(store, who.clubId, run.rigId, t);
     return run;
   }
 
@@ -110,16 +114,17 @@ export function nightsService(store: Store) {
   }
 
   return {
-    async list(who: Actor, rigId: string): Promise<NightRecord[]> {
-      await currentRig(store, who.clubId, rigId);
+    async list(who: Actor, rigId: string, page: Page): Promise<NightRecord[]> {
+      await demandRig(store, who.clubId, rigId);
       const rows = await store.runs.findAll({
         where: { rigId, kind: { [Op.ne]: 'rehearsed' } } as WhereOptions<RunRow>,
         attributes: { exclude: ['result'] },
         order: [
           ['night', 'DESC'],
           ['at', 'DESC'],
+          ['id', 'ASC'],
         ],
-        limit: 200,
+        ...pageOf(page),
       });
       return records(who, rows.map(plain));
     },
@@ -225,9 +230,9 @@ export function nightsService(store: Store) {
         await store.audit(who, run.name, `night of ${run.night} undone: none of its frames counts`, t);
       });
     },
-    async frames(who: Actor, id: string): Promise<FrameRecord[]> {
+    async frames(who: Actor, id: string, page: Page): Promise<FrameRecord[]> {
       await held(who, id);
-      const rows = await store.frames.findAll({ where: { runId: id }, order: ['seq'] });
+      const rows = await store.frames.findAll({ where: { runId: id }, order: ['seq'], ...pageOf(page) });
       return rows.map((f) => frameRecord(plain(f)));
     },
     async judge(

@@ -6,7 +6,7 @@ import { partsService } from './service.ts';
 export function partRoutes(serve: Serve, store: Store): void {
   const parts = partsService(store);
   const ok = { ok: true as const };
-  serve(api.parts, ({ who }) => parts.list(who));
+  serve(api.parts, ({ who, query }) => parts.list(who, query));
   serve(api.addPart, ({ who, body }) => parts.add(who, body));
   serve(api.changePart, ({ who, params, body }) => parts.change(who, params.id, body));
   serve(api.archivePart, ({ who, params }) => parts.archive(who, params.id).then(() => ok));

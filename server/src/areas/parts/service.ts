@@ -1,9 +1,9 @@
 import type { Transaction } from 'sequelize';
-import type { PartRecord } from '@keen/contract';
+import type { Page, PartRecord } from '@keen/contract';
 import type { Part } from '@keen/core/rig';
 import { plain, type PartRow } from '../../database/index.ts';
 import { Problem } from '../../problems.ts';
-import { demandOwner, demandVersion, iso, type Actor, type Store } from '../../store.ts';
+import { demandOwner, demandVersion, iso, pageOf, type Actor, type Store } from '../../store.ts';
 import { currentRigs } from '../rigs/current.ts';
 
 type PartBody = Part & { ownedByClub: boolean };
@@ -36,9 +36,13 @@ export function partsService(store: Store) {
     return part;
   }
   return {
-    async list(who: Actor): Promise<PartRecord[]> {
+    async list(who: Actor, page: Page): Promise<PartRecord[]> {
       const [names, used] = [await store.names(who.clubId), await usage(who.clubId)];
-      const rows = await store.parts.findAll({ where: { clubId: who.clubId, archivedAt: null }, order: ['name'] });
+      const rows = await store.parts.findAll({
+        where: { clubId: who.clubId, archivedAt: null },
+        order: ['name', 'id'],
+        ...pageOf(page),
+      });
       return rows.map((r) => record(plain(r), names, used));
     },
     async add(who: Actor, { ownedByClub, ...data }: PartBody): Promise<PartRecord> {

@@ -5,7 +5,7 @@ import { plansService } from './service.ts';
 
 export function planRoutes(serve: Serve, store: Store): void {
   const plans = plansService(store);
-  serve(api.plans, ({ who, query }) => plans.list(who, query.night));
+  serve(api.plans, ({ who, query }) => plans.list(who, query));
   serve(api.addPlan, ({ who, body }) => plans.add(who, body));
   serve(api.changePlan, ({ who, params, body }) => plans.change(who, params.id, body));
   serve(api.cancelPlan, ({ who, params }) => plans.cancel(who, params.id).then(() => ({ ok: true as const })));

@@ -1,11 +1,11 @@
-import type { PlanFields, PlanRecord } from '@keen/contract';
+import type { Page, PlanFields, PlanRecord } from '@keen/contract';
 import { eveningDate } from '@keen/core/sky';
 import { Op, type Transaction, type WhereOptions } from 'sequelize';
 import { plain, type PlanRow } from '../../database/index.ts';
 import { Problem } from '../../problems.ts';
-import { demandOwner, demandVersion, groupBy, iso, isoOrNull, type Actor, type Store } from '../../store.ts';
+import { demandOwner, demandVersion, groupBy, iso, isoOrNull, pageOf, type Actor, type Store } from '../../store.ts';
 import { offsetsHolding } from '../focus/holding.ts';
-import { currentRig, currentSystem } from '../rigs/current.ts';
+import { currentRig, currentSystem, demandRig } from '../rigs/current.ts';
 
 const columns = (f: PlanFields) => ({
   projectId: f.projectId,
@@ -118,17 +118,17 @@ export function plansService(store: Store) {
 
   return {
     record,
-    async list(who: Actor, night?: string): Promise<PlanRecord[]> {
+    async list(who: Actor, { night, ...page }: Page & { night?: string | undefined }): Promise<PlanRecord[]> {
       const names = await store.names(who.clubId);
-      const rigs = await store.rigs.findAll({ where: { clubId: who.clubId }, attributes: ['id'] });
+      const rigs = await store.read<{ id: string }>('SELECT id FROM rigs WHERE club_id = ?', [who.clubId]);
       const rows = await store.plans.findAll({
         where: {
-          rigId: rigs.map((r) => plain(r).id),
+          rigId: rigs.map((r) => r.id),
           status: { [Op.ne]: 'cancelled' },
           ...(night ? { night } : {}),
         } as WhereOptions<PlanRow>,
-        order: [['start', 'DESC']],
-        limit: 200,
+        order: [['start', 'DESC'], ['id', 'ASC']], // prettier-ignore
+        ...pageOf(page),
       });
       return records(rows.map(plain), names);
     },
@@ -161,7 +161,7 @@ export function plansService(store: Store) {
         const found = await store.plans.findByPk(id, { transaction: t, lock: true });
         if (!found) throw new Problem('not_found', 'There is no such plan.');
         const row = plain(found);
-        await currentRig(store, who.clubId, row.rigId, t);
+        await demandRig(store, who.clubId, row.rigId, t);
         demandOwner(who, row.ownerId, 'the plan');
         if (row.locked === 1 && who.role !== 'steward')
           throw new Problem('not_allowed', 'A steward has locked this plan.');
@@ -189,7 +189,7 @@ export function plansService(store: Store) {
         const found = await store.plans.findByPk(id, { transaction: t, lock: true });
         if (!found) throw new Problem('not_found', 'There is no such plan.');
         const row = plain(found);
-        await currentRig(store, who.clubId, row.rigId, t);
+        await demandRig(store, who.clubId, row.rigId, t);
         demandOwner(who, row.ownerId, 'the plan');
         if (row.status === 'done') throw new Problem('already_done', 'This plan has been run; it stays in the record.');
         const cancelled = {

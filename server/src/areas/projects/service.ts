@@ -1,9 +1,9 @@
-import type { FramingFields, ProjectFields, ProjectRecord } from '@keen/contract';
+import type { FramingFields, Page, ProjectFields, ProjectRecord } from '@keen/contract';
 import { filtersOf } from '@keen/core/rig';
 import type { Transaction } from 'sequelize';
 import { plain, type GoalRow, type ProjectRow, type StoredFraming } from '../../database/index.ts';
 import { Problem } from '../../problems.ts';
-import { demandOwner, demandVersion, groupBy, iso, type Actor, type Store } from '../../store.ts';
+import { demandOwner, demandVersion, groupBy, iso, pageOf, type Actor, type Store } from '../../store.ts';
 import { currentSystem } from '../rigs/current.ts';
 import { countsAs, takenOf, type Taken } from './progress.ts';
 
@@ -47,10 +47,15 @@ export async function doneOf(store: Store, projectId: string): Promise<Record<st
 export function projectsService(store: Store) {
   /** Projects with goals and progress, in three queries however many there are. */
   async function records(rows: ProjectRow[], names: Map<string, string>, t?: Transaction): Promise<ProjectRecord[]> {
-    const within = t ? { transaction: t } : {};
     const projectId = rows.map((p) => p.id);
-    const goals = await store.goals.findAll({ where: { projectId }, order: ['place'], ...within });
-    const goalsOf = groupBy(goals.map(plain), (g) => g.projectId);
+    const goals = projectId.length
+      ? await store.read<Omit<GoalRow, 'id' | 'place'>>(
+          'SELECT project_id AS projectId, filter, exposure_s AS exposureS, quota FROM project_goals WHERE project_id IN (?) ORDER BY place',
+          [projectId],
+          t,
+        )
+      : [];
+    const goalsOf = groupBy(goals, (g) => g.projectId);
     const takenBy = groupBy(await takenOf(store, projectId, t), (c) => c.projectId);
     return rows.map((p) => ({
       id: p.id,
@@ -120,9 +125,13 @@ export function projectsService(store: Store) {
   }
 
   return {
-    async list(who: Actor): Promise<ProjectRecord[]> {
+    async list(who: Actor, page: Page): Promise<ProjectRecord[]> {
       const names = await store.names(who.clubId);
-      const rows = await store.projects.findAll({ where: { clubId: who.clubId }, order: ['name'] });
+      const rows = await store.projects.findAll({
+        where: { clubId: who.clubId },
+        order: ['name', 'id'],
+        ...pageOf(page),
+      });
       return records(rows.map(plain), names);
     },
     async add(who: Actor, f: ProjectFields): Promise<ProjectRecord> {

@@ -1,5 +1,13 @@
-import { aspectsOf, systemOf, viewOf, type AspectHashes, type ImagingSystem, type RigSetup } from '@keen/core/rig';
-import { Op, QueryTypes, type Transaction } from 'sequelize';
+import {
+  aspectsOf,
+  systemOf,
+  viewOf,
+  type AspectHashes,
+  type ImagingSystem,
+  type RigBuild,
+  type RigSetup,
+} from '@keen/core/rig';
+import type { Transaction } from 'sequelize';
 import { plain, type RevisionRow, type RigRow, type TrainStateRow } from '../../database/index.ts';
 import { Problem } from '../../problems.ts';
 import type { Store } from '../../store.ts';
@@ -18,17 +26,63 @@ export interface CurrentSystem extends CurrentRig {
   aspects: AspectHashes;
 }
 
+type Json<T> = string | T;
+interface Found extends RigRow {
+  revisionId: string;
+  number: number;
+  setup: Json<RigBuild>;
+  changes: Json<RevisionRow['changes']>;
+  trainStateId: string;
+  trainStates: Json<Record<string, string>>;
+  byId: string;
+  at: Date;
+}
+const NEWEST = `SELECT g.id, g.club_id AS clubId, g.site_id AS siteId, g.name, g.version, g.updated_at AS updatedAt, g.updated_by AS updatedBy,
+    g.archived_at AS archivedAt, r.id AS revisionId, r.number, r.setup, r.changes, r.train_state_id AS trainStateId, r.train_states AS trainStates,
+    r.by_id AS byId, r.at
+  FROM rigs g JOIN rig_revisions r ON r.rig_id = g.id AND r.number = (SELECT MAX(number) FROM rig_revisions WHERE rig_id = g.id)
+  WHERE g.club_id = ? AND g.archived_at IS NULL`;
+const parsed = <T>(v: Json<T>): T => (typeof v === 'string' ? (JSON.parse(v) as T) : v);
+
+/** Rigs with their newest revision and train states, in two queries however many there are. */
+async function found(store: Store, where: string, values: readonly unknown[], t?: Transaction): Promise<CurrentRig[]> {
+  const rows = await store.read<Found>(`${NEWEST} ${where}`, values, t);
+  const revisions = rows.map((r): RevisionRow => ({
+    id: r.revisionId,
+    rigId: r.id,
+    number: r.number,
+    setup: parsed(r.setup),
+    changes: parsed(r.changes),
+    trainStateId: r.trainStateId,
+    trainStates: parsed(r.trainStates),
+    byId: r.byId,
+    at: r.at,
+  }));
+  const ids = revisions.map((r) => r.setup.systems.map((s) => r.trainStates[s.key] ?? r.trainStateId));
+  const options = t ? { transaction: t } : {};
+  const states = ids.length ? (await store.trainStates.findAll({ where: { id: ids.flat() }, ...options })).map(plain) : []; // prettier-ignore
+  const stateOf = new Map(states.map((s) => [s.id, s]));
+  return rows.map(({ id, clubId, siteId, name, version, updatedAt, updatedBy, archivedAt }, i) => ({
+    rig: { id, clubId, siteId, name, version, updatedAt, updatedBy, archivedAt },
+    revision: revisions[i]!,
+    states: ids[i]!.map((s) => stateOf.get(s)!),
+  }));
+}
+
 /** Newest revision of a rig with the train states of its systems. */
 export async function currentRig(store: Store, clubId: string, rigId: string, t?: Transaction): Promise<CurrentRig> {
-  const options = t ? { transaction: t } : {};
-  const row = await store.rigs.findOne({ where: { id: rigId, clubId, archivedAt: null }, ...options });
-  if (!row) throw new Problem('not_found', 'There is no such rig.');
-  const found = await store.revisions.findOne({ where: { rigId }, order: [['number', 'DESC']], ...options });
-  if (!found) throw new Problem('not_found', 'This rig has no revision.');
-  const revision = plain(found);
-  const ids = revision.setup.systems.map((s) => revision.trainStates[s.key] ?? revision.trainStateId);
-  const states = (await store.trainStates.findAll({ where: { id: ids }, ...options })).map(plain);
-  return { rig: plain(row), revision, states: ids.map((id) => states.find((s) => s.id === id)!) };
+  const [rig] = await found(store, 'AND g.id = ?', [clubId, rigId], t);
+  if (!rig) throw new Problem('not_found', 'There is no such rig.');
+  return rig;
+}
+/** Every rig of a club as it stands now. */
+export const currentRigs = (store: Store, clubId: string, t?: Transaction): Promise<CurrentRig[]> =>
+  found(store, 'ORDER BY g.name', [clubId], t);
+
+/** Only that a rig is the club's, where nothing of it is needed. */
+export async function demandRig(store: Store, clubId: string, rigId: string, t?: Transaction): Promise<void> {
+  const rows = await store.read('SELECT id FROM rigs WHERE id = ? AND club_id = ? AND archived_at IS NULL', [rigId, clubId], t); // prettier-ignore
+  if (rows.length === 0) throw new Problem('not_found', 'There is no such rig.');
 }
 
 /** The rig seen through one system; the first where the key names none. */
@@ -44,27 +98,4 @@ export async function currentSystem(
   const setup = viewOf(current.revision.setup, system.key);
   const state = current.states[current.revision.setup.systems.indexOf(system)]!;
   return { ...current, system, setup, state, aspects: aspectsOf(setup) };
-}
-
-/** Every rig of a club as it stands now, in four queries however many there are. */
-export async function currentRigs(store: Store, clubId: string, t?: Transaction): Promise<CurrentRig[]> {
-  const options = t ? { transaction: t } : {};
-  const rigs = (await store.rigs.findAll({ where: { clubId, archivedAt: null }, order: ['name'], ...options })).map(
-    plain,
-  );
-  if (rigs.length === 0) return [];
-  const newest = await store.db.query<{ id: string }>(
-    `SELECT r.id FROM rig_revisions r JOIN (SELECT rig_id, MAX(number) AS number FROM rig_revisions WHERE rig_id IN (:rigs) GROUP BY rig_id) n
-       ON n.rig_id = r.rig_id AND n.number = r.number`,
-    { type: QueryTypes.SELECT, replacements: { rigs: rigs.map((r) => r.id) }, ...options },
-  );
-  const revisions = (await store.revisions.findAll({ where: { id: newest.map((n) => n.id) }, ...options })).map(plain);
-  const ids = revisions.flatMap((r) => Object.values(r.trainStates));
-  const states = (await store.trainStates.findAll({ where: { id: { [Op.in]: ids } }, ...options })).map(plain);
-  return rigs.flatMap((rig) => {
-    const revision = revisions.find((r) => r.rigId === rig.id);
-    if (!revision) return [];
-    const of = revision.setup.systems.map((s) => states.find((x) => x.id === revision.trainStates[s.key])!);
-    return [{ rig, revision, states: of }];
-  });
 }

@@ -14,7 +14,7 @@ import type { Transaction } from 'sequelize';
 import { plain, type RevisionRow, type TrainStateRow } from '../../database/index.ts';
 import { Problem } from '../../problems.ts';
 import { demandVersion, iso, type Actor, type Store } from '../../store.ts';
-import { currentRig, currentRigs, type CurrentRig } from './current.ts';
+import { currentRig, type CurrentRig, currentRigs, demandRig } from './current.ts';
 
 interface RigBody {
   name: string;
@@ -208,7 +208,7 @@ export function rigsService(store: Store) {
       });
     },
     async revisions(who: Actor, id: string): Promise<RevisionInfo[]> {
-      await currentRig(store, who.clubId, id);
+      await demandRig(store, who.clubId, id);
       const names = await store.names(who.clubId);
       const states = new Map(
         (await store.trainStates.findAll({ where: { rigId: id } })).map(plain).map((s) => [s.id, s.words]),
@@ -225,7 +225,7 @@ export function rigsService(store: Store) {
       }));
     },
     async trainStates(who: Actor, id: string): Promise<TrainStateInfo[]> {
-      await currentRig(store, who.clubId, id);
+      await demandRig(store, who.clubId, id);
       const rows = await store.trainStates.findAll({ where: { rigId: id }, order: [['createdAt', 'DESC']] });
       return Promise.all(
         rows.map(plain).map(async (s) => ({

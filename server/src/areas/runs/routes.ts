@@ -6,7 +6,7 @@ import { runsService } from './service.ts';
 export function runRoutes(serve: Serve, store: Store): void {
   const runs = runsService(store);
   serve(api.rehearse, ({ who, params, body }) => runs.rehearse(who, params.id, body.seed));
-  serve(api.runs, ({ who }) => runs.list(who));
+  serve(api.runs, ({ who, query }) => runs.list(who, query));
   serve(api.run, ({ who, params }) => runs.get(who, params.id));
   serve(api.acceptRun, ({ who, params }) => runs.accept(who, params.id));
 }

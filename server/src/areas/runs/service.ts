@@ -1,11 +1,11 @@
-import type { RunRecord } from '@keen/contract';
+import type { Page, RunRecord } from '@keen/contract';
 import { conduct, hiddenWorldOf, standIns, zoneStepsOf, type RunResult } from '@keen/core/observatory';
 import { filtersOf } from '@keen/core/rig';
 import { timelineInputOf } from '@keen/core/sequence';
-import type { Transaction } from 'sequelize';
+import { Op, type Transaction, type WhereOptions } from 'sequelize';
 import { plain, type RunRow } from '../../database/index.ts';
 import { Problem } from '../../problems.ts';
-import { demandOwner, iso, type Actor, type Store } from '../../store.ts';
+import { demandOwner, iso, pageOf, type Actor, type Store } from '../../store.ts';
 import { doneOf } from '../projects/service.ts';
 import { offsetsHolding } from '../focus/holding.ts';
 import { currentSystem } from '../rigs/current.ts';
@@ -33,7 +33,7 @@ export function runsService(store: Store) {
     );
     const projectIds = [...plans.values()].map((p) => p.projectId);
     const projects = byId((await store.projects.findAll({ where: { id: projectIds }, ...within })).map(plain));
-    const stateIds = rows.map((r) => r.trainStateId);
+    const stateIds = [...new Set(rows.map((r) => r.trainStateId))];
     const states = byId((await store.trainStates.findAll({ where: { id: stateIds }, ...within })).map(plain));
     return rows.map((r) => {
       const plan = plans.get(r.planId!)!;
@@ -137,17 +137,15 @@ export function runsService(store: Store) {
       await store.runs.create(row);
       return record(who, row);
     },
-    async list(who: Actor): Promise<Head[]> {
+    async list(who: Actor, page: Page): Promise<Head[]> {
       const names = await store.names(who.clubId);
-      const rigs = (await store.rigs.findAll({ where: { clubId: who.clubId }, attributes: ['id'] })).map(
-        (r) => plain(r).id,
-      );
-      const plans = (await store.plans.findAll({ where: { rigId: rigs }, attributes: ['id'] })).map((p) => plain(p).id);
+      const rigs = await store.read<{ id: string }>('SELECT id FROM rigs WHERE club_id = ?', [who.clubId]);
       const rows = await store.runs.findAll({
-        where: { planId: plans },
+        // a night that was brought in has no plan
+        where: { rigId: rigs.map((r) => r.id), planId: { [Op.ne]: null } } as WhereOptions<RunRow>,
         attributes: { exclude: ['result'] },
-        order: [['at', 'DESC']],
-        limit: 100,
+        order: [['at', 'DESC'], ['id', 'ASC']], // prettier-ignore
+        ...pageOf(page),
       });
       return headsOf(rows.map(plain), names);
     },

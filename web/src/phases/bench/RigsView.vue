@@ -5,7 +5,7 @@ import { countedMm } from '@keen/core/rig';
 import { Button, Input, SelectOption, Tabs, TabPane } from 'ant-design-vue';
 import dayjs from 'dayjs';
 import { computed, ref, shallowRef, watch } from 'vue';
-import { call } from '../../api/client.ts';
+import { call, callAll } from '../../api/client.ts';
 import EmptyState from '../../common/EmptyState.vue';
 import { useShortcut } from '../../common/shortcuts.ts';
 import VerdictLine from '../../common/VerdictLine.vue';
@@ -39,7 +39,7 @@ watch(
   },
   { immediate: true },
 );
-void call(api.parts).then((got) => {
+void callAll(api.parts).then((got) => {
   if (got.ok) parts.value = got.value;
 });
 

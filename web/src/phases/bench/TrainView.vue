@@ -4,7 +4,7 @@ import { trainLength } from '@keen/core/train';
 import { Button, Input } from 'ant-design-vue';
 import { VueDraggable } from 'vue-draggable-plus';
 import { computed, ref, shallowRef } from 'vue';
-import { call } from '../../api/client.ts';
+import { callAll } from '../../api/client.ts';
 import EmptyState from '../../common/EmptyState.vue';
 import MoveHandle from '../../common/MoveHandle.vue';
 import { moveBy } from '../../common/order.ts';
@@ -30,7 +30,7 @@ const edit = useRigDraft();
 const setup = computed(() => edit.draft.value?.setup ?? null);
 const off = computed(() => !session.mayEdit);
 const drawer = shallowRef<PartRecord[]>([]);
-void call(api.parts).then((got) => {
+void callAll(api.parts).then((got) => {
   if (got.ok) drawer.value = got.value;
 });
 const chosen = ref(-1);

@@ -1,14 +1,21 @@
 <script setup lang="ts">
-import { api, type ChangeRecord } from '@keen/contract';
+import { api, MOST_A_PAGE, type ChangeRecord } from '@keen/contract';
 import dayjs from 'dayjs';
-import { shallowRef } from 'vue';
+import { ref, shallowRef } from 'vue';
+import { Button } from 'ant-design-vue';
 import { call } from '../../api/client.ts';
 import ListTable, { type Column } from '../../common/ListTable.vue';
 
 const changes = shallowRef<ChangeRecord[]>([]);
-void call(api.changes).then((got) => {
-  if (got.ok) changes.value = got.value;
-});
+const more = ref(false);
+async function load() {
+  const got = await call(api.changes, { query: { from: changes.value.length } });
+  if (!got.ok) return;
+  more.value = got.value.length === MOST_A_PAGE;
+  const known = new Set(changes.value.map((c) => c.id));
+  changes.value = [...changes.value, ...got.value.filter((c) => !known.has(c.id))];
+}
+void load();
 const columns: Column<ChangeRecord>[] = [
   { key: 'at', title: 'When', value: (c) => dayjs(c.at).format('YYYY-MM-DD HH:mm') },
   { key: 'by', title: 'Who', value: (c) => c.by },
@@ -27,5 +34,6 @@ const columns: Column<ChangeRecord>[] = [
       :row-key="(c) => c.id"
       empty="Nobody has changed anything yet."
     />
+    <div v-if="more"><Button @click="load">Older ones</Button></div>
   </section>
 </template>

@@ -4,7 +4,7 @@ import { partsToCsv, readPartsCsv, type BadRow } from '@keen/core/exchange';
 import { PartKind, type Face } from '@keen/core/rig';
 import { Button, Checkbox, Input, Modal, SelectOption, Textarea, message } from 'ant-design-vue';
 import { computed, reactive, ref, shallowRef } from 'vue';
-import { call, said } from '../../api/client.ts';
+import { call, callAll, said } from '../../api/client.ts';
 import ListTable, { type Column } from '../../common/ListTable.vue';
 import PickOne from '../../common/PickOne.vue';
 import QuantityInput from '../../common/QuantityInput.vue';
@@ -17,7 +17,7 @@ import { useUnits } from '../../stores/units.ts';
 const session = useSession();
 const parts = shallowRef<PartRecord[]>([]);
 const load = () =>
-  call(api.parts).then((got) => {
+  callAll(api.parts).then((got) => {
     if (got.ok) parts.value = got.value;
   });
 void load();

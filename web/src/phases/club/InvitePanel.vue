@@ -51,8 +51,8 @@ const ROLES = ['steward', 'member', 'guest'] as const;
     <p class="muted small">
       They choose their own sign-in name and password.
       <template v-if="session.info?.local">
-        You are at the machine itself, where the link opens too; elsewhere only once the server listens beyond it (see
-        the README).
+        This server answers on this machine only, so the link opens here and nowhere else until it listens beyond it
+        (the README says how).
       </template>
     </p>
     <form class="ask labels" @submit.prevent="invite">

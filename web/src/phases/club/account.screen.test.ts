@@ -149,7 +149,10 @@ describe('invitations', () => {
     ];
     const { wrapper, sent, router } = await mountScreen(JoinView, { member: null, at: `/join#${'a'.repeat(32)}`, answers }); // prettier-ignore
     await flushPromises();
-    expect(sent.find((r) => r.method === 'POST')).toMatchObject({ path: '/api/join/look', body: { token: 'a'.repeat(32) } });
+    expect(sent.find((r) => r.method === 'POST')).toMatchObject({
+      path: '/api/join/look',
+      body: { token: 'a'.repeat(32) },
+    });
     expect(wrapper.text()).toContain('Noor Vik invites you as guest');
     expect(field(wrapper, 'Your name').element.value).toBe('Teun');
     await type(wrapper, 'Sign-in name', 'teun');

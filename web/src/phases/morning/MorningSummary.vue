@@ -11,7 +11,7 @@ import { REFUSAL_WORDS } from '@keen/core/observatory';
 import { figure } from '@keen/core/quantities';
 import { computed, ref, shallowRef, watch } from 'vue';
 import { RouterLink } from 'vue-router';
-import { call } from '../../api/client.ts';
+import { call, callAll } from '../../api/client.ts';
 import EmptyState from '../../common/EmptyState.vue';
 import FilterTile from '../../common/FilterTile.vue';
 import { dayName } from '../../common/times.ts';
@@ -39,9 +39,9 @@ watch(
     if (!rig || !state) return;
     const [heads, kept, runsOfState, guide] = await Promise.all([
       call(api.runs),
-      call(api.nights, { params: { id: rig } }),
-      call(api.focusRuns, { query: { trainStateId: state } }),
-      call(api.guideLogs, { params: { id: rig } }),
+      callAll(api.nights, { params: { id: rig } }),
+      callAll(api.focusRuns, { query: { trainStateId: state } }),
+      callAll(api.guideLogs, { params: { id: rig } }),
     ]);
     if (club.rig?.id !== rig) return;
     logs.value = guide.ok ? guide.value.slice(0, NIGHTS) : [];
@@ -51,7 +51,7 @@ watch(
     looked.value = true;
     const newest = nights.value[0];
     if (!newest) return;
-    const got = await call(api.nightFrames, { params: { id: newest.id } });
+    const got = await callAll(api.nightFrames, { params: { id: newest.id } });
     if (got.ok && club.rig?.id === rig) frames.value = got.value;
   },
   { immediate: true },

@@ -2,7 +2,7 @@
 import { api, type FrameRecord, type NightRecord } from '@keen/contract';
 import { Button, Checkbox, Popconfirm, message } from 'ant-design-vue';
 import { computed, ref, shallowRef } from 'vue';
-import { call, said } from '../../api/client.ts';
+import { call, callAll, said } from '../../api/client.ts';
 import FilterTile from '../../common/FilterTile.vue';
 import { clock, dayName } from '../../common/times.ts';
 import { useClub } from '../../stores/club.ts';
@@ -22,7 +22,7 @@ async function look(n: NightRecord) {
     open.value = '';
     return;
   }
-  const got = await call(api.nightFrames, { params: { id: n.id } });
+  const got = await callAll(api.nightFrames, { params: { id: n.id } });
   if (!got.ok) return void message.error(said(got.problem));
   frames.value = got.value;
   open.value = n.id;

@@ -6,7 +6,7 @@ import { eveningDate } from '@keen/core/sky';
 import { useLocalStorage } from '@vueuse/core';
 import { proxy } from 'comlink';
 import { computed, ref, shallowRef, watch } from 'vue';
-import { call, said } from '../../api/client.ts';
+import { call, callAll, said } from '../../api/client.ts';
 import { useHandOver } from '../../stores/handOver.ts';
 import { useClub } from '../../stores/club.ts';
 import { core, plainCopy } from '../../workers/index.ts';
@@ -171,7 +171,7 @@ export function useBringIn() {
     const rig = club.rig;
     if (!rig) return;
     const [n, c] = await Promise.all([
-      call(api.nights, { params: { id: rig.id } }),
+      callAll(api.nights, { params: { id: rig.id } }),
       call(api.calibration, { params: { id: rig.id }, query: { system: rig.system.key } }),
     ]);
     if (club.rig?.id !== rig.id) return;

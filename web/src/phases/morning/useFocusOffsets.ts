@@ -5,7 +5,7 @@ import { filtersOf } from '@keen/core/rig';
 import { message } from 'ant-design-vue';
 import dayjs from 'dayjs';
 import { computed, ref, shallowRef, watch } from 'vue';
-import { call, said } from '../../api/client.ts';
+import { call, callAll, said } from '../../api/client.ts';
 import { useClub } from '../../stores/club.ts';
 import { core } from '../../workers/index.ts';
 
@@ -20,7 +20,7 @@ export function useFocusOffsets() {
     const mine = ++turn;
     const state = club.rig?.trainStateId;
     if (!state) return;
-    const got = await call(api.focusRuns, { query: { trainStateId: state } });
+    const got = await callAll(api.focusRuns, { query: { trainStateId: state } });
     if (mine !== turn) return;
     if (got.ok) runs.value = got.value;
     else trouble.value = said(got.problem);

@@ -5,7 +5,7 @@ import { simulateGuiding, type GuideFault } from '@keen/core/observatory';
 import { scaleArcsecPerPx } from '@keen/core/quantities';
 import { message } from 'ant-design-vue';
 import { computed, ref, shallowRef, watch } from 'vue';
-import { call, said } from '../../api/client.ts';
+import { call, callAll, said } from '../../api/client.ts';
 import { useColumnMemory } from '../../common/columnMemory.ts';
 import { useClub } from '../../stores/club.ts';
 import { useHandOver } from '../../stores/handOver.ts';
@@ -138,7 +138,7 @@ export function useGuideLog() {
   const logs = shallowRef<GuideLogRecord[]>([]);
   async function loadLogs(): Promise<void> {
     if (!club.rig) return;
-    const got = await call(api.guideLogs, { params: { id: club.rig.id } });
+    const got = await callAll(api.guideLogs, { params: { id: club.rig.id } });
     if (got.ok) logs.value = got.value;
   }
   watch(() => club.rig?.id, loadLogs, { immediate: true });

@@ -1,0 +1,57 @@
+import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
+import { api, MOST_A_PAGE, type ProjectRecord } from '@keen/contract';
+import { every, startServer, type Person, type TestServer } from '../testing/harness.ts';
+
+let server: TestServer;
+let odalys: Person;
+beforeAll(async () => {
+  server = await startServer();
+  odalys = await server.as('odalys');
+}, 90_000);
+afterAll(() => server.stop());
+
+describe('long lists', () => {
+  test('pages together are the whole list, in its order, each record once', async () => {
+    const before = await every<ProjectRecord>(odalys, api.projects.path);
+    const copies = 2 * MOST_A_PAGE + 7;
+    const { store } = server;
+    const row = (await store.projects.findAll({ limit: 1 }))[0] as unknown as Record<string, unknown>;
+    // many of one name: the order must not depend on what the database finds first
+    await store.projects.bulkCreate(
+      Array.from({ length: copies }, (_, i) => ({ ...row, id: store.id(), name: `copy ${i % 3}` })) as never[],
+    );
+    const all = await every<ProjectRecord>(odalys, api.projects.path);
+    expect(all).toHaveLength(before.length + copies);
+    expect(new Set(all.map((p) => p.id)).size).toBe(all.length);
+    const again = await every<ProjectRecord>(odalys, api.projects.path);
+    expect(again.map((p) => p.id)).toEqual(all.map((p) => p.id));
+    // the old ones are as they were, progress and all
+    for (const p of before) expect(all.find((o) => o.id === p.id)).toEqual(p);
+  });
+  test('a page is never longer than it may be, and nonsense is refused with its name', async () => {
+    const page = (q: string) => odalys.get(`${api.projects.path}?${q}`);
+    expect((await page('count=3')).body).toHaveLength(3);
+    expect((await page('from=1000000')).body).toEqual([]);
+    for (const q of ['count=0', `count=${MOST_A_PAGE + 1}`, 'from=-1', 'from=x', 'count=1.5']) {
+      const got = await page(q);
+      expect([q, got.status, got.body.issues[0].path]).toEqual([q, 400, q.split('=')[0]]);
+    }
+  });
+  test('as many questions are asked of the database for a hundred projects as for one', async () => {
+    let asked = 0;
+    const { db, store } = server;
+    const [query, read] = [db.query.bind(db), store.read];
+    db.query = ((...a: Parameters<typeof query>) => (asked++, query(...a))) as typeof db.query;
+    store.read = (...a) => (asked++, read(...a));
+    const counted = async (path: string) => {
+      asked = 0;
+      expect((await odalys.get(path)).status).toBe(200);
+      return asked;
+    };
+    expect(await counted(`${api.projects.path}?count=${MOST_A_PAGE}`)).toBe(
+      await counted(`${api.projects.path}?count=1`),
+    );
+    expect(await counted(api.rigs.path)).toBeLessThanOrEqual(6);
+    [db.query, store.read] = [query as typeof db.query, read];
+  });
+});
