@@ -17,25 +17,24 @@ const PEOPLE = ['odalys', 'teun', 'mirela', 'ines'];
 
 const folder = mkdtempSync(join(tmpdir(), 'keen-load-'));
 const database = await privateDatabase({ folder, firstPort: 33401, name: 'keen_load', schemas: ['keen\\_load'] });
-const server = spawn(
-  process.execPath,
-  [
-    ...(process.env.KEEN_PROFILE ? ['--cpu-prof', '--cpu-prof-dir', process.env.KEEN_PROFILE] : []),
-    'server/dist/main.js',
-  ],
-  {
-    cwd: ROOT,
-    stdio: ['ignore', 'ignore', 'inherit'],
-    env: {
-      ...process.env,
-      KEEN_DATABASE_URL: database.url,
-      KEEN_SECRET: 'a secret for the load bench that is long enough',
-      KEEN_PORT: String(PORT),
-      KEEN_LOG: 'error',
-      KEEN_DEMO: '1',
-    },
+const server = spawn(process.execPath, ['server/dist/main.js'], {
+  cwd: ROOT,
+  stdio: ['ignore', 'ignore', 'inherit'],
+  env: {
+    ...process.env,
+    KEEN_DATABASE_URL: database.url,
+    KEEN_SECRET: 'a secret for the load bench that is long enough',
+    KEEN_PORT: String(PORT),
+    KEEN_LOG: 'error',
+    KEEN_DEMO: '1',
   },
-);
+});
+async function end() {
+  server.kill('SIGTERM');
+  await database.stop();
+  rmSync(folder, { recursive: true, force: true });
+}
+for (const signal of ['SIGINT', 'SIGTERM']) process.on(signal, () => void end().then(() => process.exit(1)));
 const agent = new Agent({ keepAlive: true, maxSockets: 100 });
 /** One read, timed until its last byte [ms]. */
 function read(path, { cookie = '' } = {}) {
@@ -114,10 +113,8 @@ try {
     `${rate} mixed reads a second for ${seconds} s, ${projects} projects: ${(answers.length / elapsed).toFixed(0)}/s answered, ${failed.length} failed; p50 ${at(answers, 0.5).toFixed(1)} ms, p95 ${at(answers, 0.95).toFixed(1)} ms of ${FIGURE}, p99 ${at(answers, 0.99).toFixed(1)} ms`,
   );
 } finally {
-  server.kill('SIGTERM');
   agent.destroy();
-  await database.stop();
-  rmSync(folder, { recursive: true, force: true });
+  await end();
 }
 
 /** SQL that copies a project with its goals, two recorded nights and twenty frames a night, so many times. */

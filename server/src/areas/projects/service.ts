@@ -48,15 +48,17 @@ export function projectsService(store: Store) {
   /** Projects with goals and progress, in three queries however many there are. */
   async function records(rows: ProjectRow[], names: Map<string, string>, t?: Transaction): Promise<ProjectRecord[]> {
     const projectId = rows.map((p) => p.id);
-    const goals = projectId.length
-      ? await store.read<Omit<GoalRow, 'id' | 'place'>>(
-          'SELECT project_id AS projectId, filter, exposure_s AS exposureS, quota FROM project_goals WHERE project_id IN (?) ORDER BY place',
-          [projectId],
-          t,
-        )
-      : [];
+    if (projectId.length === 0) return [];
+    const [goals, taken] = await Promise.all([
+      store.read<Omit<GoalRow, 'id' | 'place'>>(
+        'SELECT project_id AS projectId, filter, exposure_s AS exposureS, quota FROM project_goals WHERE project_id IN (?) ORDER BY place',
+        [projectId],
+        t,
+      ),
+      takenOf(store, projectId, t),
+    ]);
     const goalsOf = groupBy(goals, (g) => g.projectId);
-    const takenBy = groupBy(await takenOf(store, projectId, t), (c) => c.projectId);
+    const takenBy = groupBy(taken, (c) => c.projectId);
     return rows.map((p) => ({
       id: p.id,
       name: p.name,
