@@ -1,4 +1,4 @@
-import { median, quantileSorted } from 'simple-statistics';
+import { median, quantile } from 'simple-statistics';
 import { z } from 'zod';
 import { lombScargle, MAD_TO_SIGMA, runningMedian, type Rhythm } from '../statistics/index.ts';
 import type { Axis, LogSample, Masks, Pulse } from './samples.ts';
@@ -50,6 +50,8 @@ interface Log {
   cadence: number;
   /** The strongest rhythm of right ascension, where it is already known for the same samples. */
   rhythm?: Rhythm | null;
+  /** Likewise the products of neighbours. */
+  lag?: Record<Axis, number>;
 }
 /** Thresholds, by simulated faults; common practice, no source. */
 const OVER = { lag: -0.55, alternating: 0.75, pairs: 30 } as const;
@@ -95,7 +97,7 @@ function hotPixel({ samples, masks }: Log): Finding | null {
 function overCorrection(log: Log): (Finding | null)[] {
   const of = (axis: Axis, pulse: Pulse, code: 'over-correction-ra' | 'over-correction-dec'): Finding | null => {
     const { samples, masks, cadence } = log;
-    const lag = lagOne(samples, masks.clean, axis, cadence);
+    const lag = log.lag?.[axis] ?? lagOne(samples, masks.clean, axis, cadence);
     let [pairs, turned] = [0, 0];
     if (!hasPulses(samples)) {
       // without pulse columns the errors themselves tell: over-corrected ones change sides
@@ -119,8 +121,8 @@ function overCorrection(log: Log): (Finding | null)[] {
   return [of('raArcsec', 'raPulseMs', 'over-correction-ra'), of('decArcsec', 'decPulseMs', 'over-correction-dec')];
 }
 
-function backlash({ samples, masks, cadence }: Log): Finding | null {
-  const lag = lagOne(samples, masks.clean, 'decArcsec', cadence);
+function backlash({ samples, masks, cadence, lag: known }: Log): Finding | null {
+  const lag = known?.decArcsec ?? lagOne(samples, masks.clean, 'decArcsec', cadence);
   if (!(lag > BACKLASH.lag)) return null;
   const runs = { north: 0, south: 0 };
   let [begin, sign] = [-1, 0];
@@ -145,20 +147,20 @@ function backlash({ samples, masks, cadence }: Log): Finding | null {
 }
 
 function cloud({ samples, masks }: Log): Finding | null {
-  const rows = samples.flatMap((s, i) =>
-    s.snr !== undefined && s.state !== 'lost' && !masks.locked[i] ? [{ snr: s.snr, t: s.timeS }] : [],
-  );
+  const rows: { snr: number; t: number }[] = [];
+  for (let i = 0; i < samples.length; i++) {
+    const { snr, state, timeS } = samples[i]!;
+    if (snr !== undefined && state !== 'lost' && !masks.locked[i]) rows.push({ snr, t: timeS });
+  }
   if (rows.length < 2 * CLOUD.samples) return null;
   const snr = rows.map((r) => r.snr);
-  const top = quantileSorted([...snr].sort((a, b) => a - b), CLOUD.top); // prettier-ignore
+  const top = quantile(snr, CLOUD.top);
   // scintillation spreads the signal from sample to sample: the clear level lies below the bright ones by that much
-  const steps = snr.slice(1).map((v, i) => Math.abs(v - snr[i]!));
-  const flicker = (MAD_TO_SIGMA * median(steps)) / Math.SQRT2;
+  const flicker = (MAD_TO_SIGMA * median(snr.slice(1).map((v, i) => Math.abs(v - snr[i]!)))) / Math.SQRT2;
   const limit = CLOUD.share * Math.max(top / 2, top - TOP_SIGMA * flicker);
-  const near = runningMedian(
-    rows.map((r) => r.snr),
-    (CLOUD.median - 1) / 2,
-  );
+  // a middle below the limit needs half a window below it
+  if (snr.reduce((n, x) => n + (x < limit ? 1 : 0), 0) < CLOUD.median / 2) return null;
+  const near = runningMedian(snr, (CLOUD.median - 1) / 2);
   let [run, longest, at] = [0, 0, 0];
   rows.forEach((_, i) => {
     run = near[i]! < limit ? run + 1 : 0;
@@ -183,17 +185,16 @@ function afterPause(samples: readonly LogSample[], cadence: number): boolean[] {
 
 function gust({ samples, masks, cadence }: Log): Finding | null {
   const fresh = afterPause(samples, cadence);
-  const at = samples.flatMap((_, i) => (masks.clean[i] && !fresh[i] ? [i] : []));
+  const at: number[] = [];
+  for (let i = 0; i < samples.length; i++) if (masks.clean[i] && !fresh[i]) at.push(i);
   if (at.length < 2 * GUST.half) return null;
   const out = new Set<number>();
   for (const axis of ['raArcsec', 'decArcsec'] as const) {
     const v = at.map((i) => samples[i]![axis]);
     const middle = runningMedian(v, GUST.half);
-    const rest = v.map((x, k) => x - middle[k]!);
-    const sigma = MAD_TO_SIGMA * median(rest.map(Math.abs));
-    rest.forEach((r, k) => {
-      if (Math.abs(r) > GUST.sigma * sigma) out.add(k);
-    });
+    const away = v.map((x, k) => Math.abs(x - middle[k]!));
+    const limit = GUST.sigma * MAD_TO_SIGMA * median(away);
+    for (let k = 0; k < away.length; k++) if (away[k]! > limit) out.add(k);
   }
   const places = [...out].sort((a, b) => a - b);
   if (places.length === 0 || places.length > GUST.share * at.length) return null;

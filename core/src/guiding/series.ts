@@ -22,9 +22,16 @@ export function line(t: readonly number[], v: readonly number[]) {
 
 /** Mean product of neighbours about the mean, over the variance. */
 export function lagOne(all: readonly LogSample[], used: readonly boolean[], axis: Axis, cadence: number): number {
-  const chosen = all.filter((_, i) => used[i]);
-  const m = mean(chosen.map((s) => s[axis]));
-  const variance = mean(chosen.map((s) => (s[axis] - m) ** 2));
+  let [m, count] = [0, 0];
+  for (let i = 0; i < all.length; i++)
+    if (used[i]) {
+      m += all[i]![axis];
+      count++;
+    }
+  m /= count;
+  let variance = 0;
+  for (let i = 0; i < all.length; i++) if (used[i]) variance += (all[i]![axis] - m) ** 2;
+  variance /= count;
   let [sum, n] = [0, 0];
   for (let i = 1; i < all.length; i++) {
     if (!used[i] || !used[i - 1] || all[i]!.timeS - all[i - 1]!.timeS > NEIGHBOUR_CADENCES * cadence) continue;

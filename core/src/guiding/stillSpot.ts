@@ -47,7 +47,8 @@ function scatterOf(samples: readonly LogSample[], axis: Axis): number {
 
 /** Samples that hardly move for a window or more, short interruptions bridged. */
 function stillSamples(samples: readonly LogSample[]): boolean[] {
-  const seen = samples.flatMap((s, i) => (s.state === 'lost' ? [] : [i]));
+  const seen: number[] = [];
+  for (let i = 0; i < samples.length; i++) if (samples[i]!.state !== 'lost') seen.push(i);
   const [ra, dec] = AXES.map((axis) => windowScatter(seen.map((i) => samples[i]![axis]), WINDOW)) as [number[], number[]]; // prettier-ignore
   const still = samples.map(() => false);
   ra.forEach((r, k) => {

@@ -3,6 +3,7 @@ export * from './leastSquares.ts';
 export * from './huber.ts';
 export { median, mean, quantileSorted } from 'simple-statistics';
 export * from './periodogram.ts';
+export { gridSums, type GridSums } from './spectrumGrid.ts';
 export { runningMedian } from './runningMedian.ts';
 export { lowerBound } from './lowerBound.ts';
 export { convexMinimum } from './convexMinimum.ts';

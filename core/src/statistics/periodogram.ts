@@ -1,3 +1,5 @@
+import { gridSums } from './spectrumGrid.ts';
+
 /** The strongest rhythm of an unevenly sampled series. */
 export interface Rhythm {
   period: number;
@@ -37,13 +39,19 @@ export function lombScargle(
   const group = Math.max(1, Math.floor(t.length / MOST_POINTS));
   const [gt, gv] = group > 1 ? grouped(t, v, group, m) : [Float64Array.from(t), Float64Array.from(v, (x) => x - m)];
   const [low, high] = [1 / longest, 1 / shortest];
-  const n = Math.max(2, Math.ceil((high - low) * OVERSAMPLING * span));
-  const df = (high - low) / n;
-  const grid = scan(gt, gv, low, df, n);
   const at = (f: number) => powerAt(gt, gv, f);
-  let [best, most] = [low, -1];
+  const df = 1 / (OVERSAMPLING * span);
+  const [first, last] = [Math.ceil(low / df), Math.floor(high / df)];
+  const sums = gridSums(gt, gv, df, last);
+  const grid = Float64Array.from({ length: Math.max(0, last - first + 1) }, (_, i) => {
+    const k = first + i;
+    return sums ? powerOf(gt.length, sums.cc[k]!, sums.cs[k]!, sums.vc[k]!, sums.vs[k]!) : at(k * df);
+  });
+  let [best, most] = [low, at(low)];
+  if (at(high) > most) [best, most] = [high, at(high)];
   for (const i of peaksOf(grid)) {
-    let [f, p] = [low + i * df, grid[i]!];
+    let f = (first + i) * df;
+    let p = at(f);
     for (let h = df / 2; h > df / 512; h /= 2)
       for (const g of [f - h, f + h])
         if (g >= low && g <= high) {
@@ -67,37 +75,6 @@ export function semiAmplitudes(t: readonly number[], v: readonly number[], perio
   const group = Math.max(1, Math.floor(t.length / MOST_POINTS));
   const [gt, gv] = group > 1 ? grouped(t, v, group, m) : [Float64Array.from(t), Float64Array.from(v, (x) => x - m)];
   return periods.map((period) => Math.sqrt((4 * powerAt(gt, gv, 1 / period)) / gt.length));
-}
-
-/** Power at evenly spaced frequencies: angles grow by a fixed amount, so rotations stand for sines. */
-function scan(t: Float64Array, v: Float64Array, low: number, df: number, n: number): Float64Array {
-  const size = t.length;
-  const c = new Float64Array(size);
-  const s = new Float64Array(size);
-  const dc = new Float64Array(size);
-  const ds = new Float64Array(size);
-  for (let k = 0; k < size; k++) {
-    const a = 2 * Math.PI * low * (t[k]! - t[0]!);
-    const b = 2 * Math.PI * df * (t[k]! - t[0]!);
-    [c[k], s[k], dc[k], ds[k]] = [Math.cos(a), Math.sin(a), Math.cos(b), Math.sin(b)];
-  }
-  const powers = new Float64Array(n + 1);
-  for (let i = 0; i <= n; i++) {
-    let [cc, cs, vc, vs] = [0, 0, 0, 0];
-    for (let k = 0; k < size; k++) {
-      const a = c[k]!;
-      const b = s[k]!;
-      const x = v[k]!;
-      cc += a * a;
-      cs += a * b;
-      vc += x * a;
-      vs += x * b;
-      c[k] = a * dc[k]! - b * ds[k]!;
-      s[k] = b * dc[k]! + a * ds[k]!;
-    }
-    powers[i] = powerOf(size, cc, cs, vc, vs);
-  }
-  return powers;
 }
 
 /** Local maxima worth a closer look, the highest first. */
