@@ -9,6 +9,7 @@ import {
   type Overheads,
   type TimelineEvent,
 } from './schemas.ts';
+import { instantWriter } from './instants.ts';
 import { judge, phrase } from '../phrases/index.ts';
 
 type Kind = z.infer<typeof EventKind>;
@@ -161,7 +162,7 @@ function summarise(input: TimelineInput, events: Span[], state: SequenceState, s
   }
   const efficiency = openShutterS / (spanMs / 1000);
   const rounds = completeRounds(input.filters, state.taken);
-  const iso = (ms: number) => new Date(ms).toISOString();
+  const iso = instantWriter();
   // each event begins where the one before ended: half the dates need not be written twice
   let previous = { ms: Number.NaN, text: '' };
   const listed: TimelineEvent[] = events.map((e) => {
