@@ -121,6 +121,9 @@ export class BalanceSearch {
     this.currentKg = input.counterweights.reduce((s, w) => s + w.massKg, 0);
     const moves = moveOptions(input);
     const weights = weightOptions(input);
+    const kg = weights.groups.flatMap((g) => (g ?? []).map((w) => w.totalKg));
+    const [least, most] = kg.reduce(([a, b], m) => [Math.min(a, m), Math.max(b, m)], [Infinity, -Infinity]);
+    this.anySpan = { low: this.spanOf({ totalKg: least }).low, high: this.spanOf({ totalKg: most }).high };
     this.free = input.trimStockKg.length === 0;
     const stock = this.free ? { groups: [], capped: false } : trimStockOptions(input);
     [this.moves, this.weights, this.stockTrims] = [moves.groups, weights.groups, stock.groups];
@@ -241,11 +244,8 @@ export class BalanceSearch {
     const about = this.shaftMoment + this.wantedX;
     return { low: about + w.totalKg * min - widerBy, high: about + w.totalKg * max + widerBy };
   }
-  private spanOfAll(): Span {
-    const all = this.weights.flatMap((g) => g ?? []);
-    const kg = { least: Math.min(...all.map((w) => w.totalKg)), most: Math.max(...all.map((w) => w.totalKg)) };
-    return { low: this.spanOf({ totalKg: kg.least }).low, high: this.spanOf({ totalKg: kg.most }).high };
-  }
+  /** The same from the least of all sets of weights to the most. */
+  private readonly anySpan: Span;
 
   /** A move is left when not even every point together, with weights of any mass between the least and the most, allows it. */
   private mayDo(move: MoveOption, allowed: Allowed): boolean {
@@ -257,7 +257,7 @@ export class BalanceSearch {
         this.capped = true;
         return false;
       }
-      may = this.boundNm(move) <= limitsOf(allowed).sumNm + SAME_TORQUE_NM && this.nearest(move, this.points(), this.spanOfAll(), allowed, MASS) !== null; // prettier-ignore
+      may = this.boundNm(move) <= limitsOf(allowed).sumNm + SAME_TORQUE_NM && this.nearest(move, this.points(), this.anySpan, allowed, MASS) !== null; // prettier-ignore
       this.hopeful.set(move, may);
     }
     return may;
@@ -277,7 +277,7 @@ export class BalanceSearch {
     const from = (low: number, high: number) => Math.max(0, low, -high);
     const y = from(s.y + reach.y[0]!, s.y + reach.y[1]!);
     const z = from(s.z + s.m * this.slide.minMm + reach.front, s.z + s.m * this.slide.maxMm + reach.back);
-    const span = this.spanOfAll();
+    const span = this.anySpan;
     const x = Math.max(0, s.x + reach.x[0]! - span.high, span.low - s.x - reach.x[1]!);
     return (STANDARD_GRAVITY * Math.hypot(y, z)) / 1000 + (this.raPerMoment < 1e-12 ? 0 : this.raPerMoment * x);
   }
@@ -341,7 +341,7 @@ export class BalanceSearch {
         }
     }
     if (!best) {
-      const within = this.nearest(move, points, this.spanOfAll(), allowed, MASS);
+      const within = this.nearest(move, points, this.anySpan, allowed, MASS);
       if (!within) return null;
       for (const w of options) {
         if (kgOf(within.masses) + w.totalKg >= bestKg() - 1e-9) break;
@@ -462,7 +462,7 @@ export class BalanceSearch {
     beatNm: number,
     consider: (a: Arrangement) => void,
   ): void {
-    const free = this.nearest(move, this.points(), this.spanOfAll(), { sumNm: Math.min(beatNm + SAME_TORQUE_NM, 1e9) }, BOTH); // prettier-ignore
+    const free = this.nearest(move, this.points(), this.anySpan, { sumNm: Math.min(beatNm + SAME_TORQUE_NM, 1e9) }, BOTH); // prettier-ignore
     if (!free) return;
     const x = this.tube.x + move.dx + this.points().reduce((s, p, i) => s + free.masses[i]! * p.xMm, 0);
     for (const { w, c } of this.neighbours(all, x)) {

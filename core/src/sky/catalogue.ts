@@ -202,6 +202,8 @@ export function scanNight(c: Catalogue, request: ScanRequest, frame?: NightFrame
   const [ux, uy, uz] = directions(c);
   const floor = horizonSines(request.site, request.minimumAltitudeDeg);
   const lowest = floor.reduce((a, b) => Math.min(a, b), 2);
+  // above the horizon's highest place the direction does not matter
+  const highest = floor.reduce((a, b) => Math.max(a, b), -2);
   for (let k = 0; k < steps; k++) {
     const ms = dark[0] + (k + 0.5) * width * 60_000;
     const { zenith, north, east } = night.sky.zenithJ2000(ms);
@@ -209,7 +211,7 @@ export function scanNight(c: Catalogue, request: ScanRequest, frame?: NightFrame
     for (let i = 0; i < n; i++) {
       const sine = ux[i]! * zx + uy[i]! * zy + uz[i]! * zz;
       if (sine < lowest) continue;
-      if (sine < 0.9999) {
+      if (sine < highest && sine < 0.9999) {
         const e = ux[i]! * east[0] + uy[i]! * east[1] + uz[i]! * east[2];
         const no = ux[i]! * north[0] + uy[i]! * north[1] + uz[i]! * north[2];
         const azimuth = Math.atan2(e, no) / RAD;
