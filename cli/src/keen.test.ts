@@ -1,5 +1,5 @@
 import { spawnSync } from 'node:child_process';
-import { readFileSync } from 'node:fs';
+import { readdirSync, readFileSync, utimesSync } from 'node:fs';
 import { join } from 'node:path';
 import { expect, test } from '@jest/globals';
 import { calculations } from '@keen/core';
@@ -18,10 +18,25 @@ test('one JSON object on standard output', () => {
   expect(got.status).toBe(0);
   expect(JSON.parse(got.stdout)).toEqual(JSON.parse(JSON.stringify(calculations.get('focus.zone')!.run(input))));
 });
-test('the command of the README', () => {
-  const got = run('npm', ['run', '--silent', 'keen', '--', 'focus.zone'], '{"focalRatio":7,"stepUm":2.4}');
-  expect(JSON.parse(got.stdout).classicSteps).toBeGreaterThan(10);
-});
+test('the command of the README, built when a source is newer, answers as the sources do, the star catalogue included', () => {
+  const source = join(ROOT, 'cli/src/keen.ts');
+  const asked = '{"focalRatio":7,"stepUm":2.4}';
+  const later = new Date(Date.now() + 1000);
+  utimesSync(source, later, later);
+  const first = run('./keen', ['focus.zone'], asked);
+  expect([first.status, first.stderr]).toEqual([0, expect.stringContaining('building')]);
+  expect(JSON.parse(first.stdout).classicSteps).toBeGreaterThan(10);
+  const now = new Date();
+  utimesSync(source, now, now);
+  utimesSync(join(ROOT, 'cli/dist/keen.mjs'), new Date(Date.now() + 1000), new Date(Date.now() + 1000));
+  const folder = join(ROOT, 'examples/guide.stars');
+  const sky = readdirSync(folder).map((f) => readFileSync(join(folder, f), 'utf8')).find((t) => !t.includes('"stars"'))!; // prettier-ignore
+  const input = JSON.stringify((JSON.parse(sky) as { input: object }).input);
+  const [built, plain] = [run('./keen', ['guide.stars'], input), keen(['guide.stars'], input)];
+  expect(built.stderr).toBe('');
+  expect(JSON.parse(built.stdout)).toEqual(JSON.parse(plain.stdout));
+  expect(run('npm', ['run', '--silent', 'keen', '--', 'focus.zone'], asked).stdout).toBe(first.stdout);
+}, 60_000);
 test('bad input: exit 2, the complaints on standard error, nothing on standard output', () => {
   const got = keen(['focus.zone'], '{"focalRatio":-1}');
   expect([got.status, got.stdout]).toEqual([2, '']);
