@@ -34,6 +34,7 @@ const begin = (name, port, databaseUrl, more = {}) => {
       KEEN_PORT: String(port),
       KEEN_SIGN_IN_LIMIT: '1000',
       KEEN_LOG: 'warn',
+      KEEN_CHECK_ANSWERS: '1',
       KEEN_CLOCK: new Date(Date.parse(NOW) + Date.now() - began).toISOString(),
       ...more,
     },

@@ -12,6 +12,7 @@ const env = {
   KEEN_SECRET: cookieSecret(),
   KEEN_PORT: '4310',
   KEEN_LOG: 'info',
+  KEEN_CHECK_ANSWERS: '1',
 };
 const server = spawn(
   process.execPath,

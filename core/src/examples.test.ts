@@ -16,6 +16,26 @@ test('every calculation but these has cases', () => {
   expect([...calculations.keys()].filter((n) => !existsSync(join(root, n)))).toEqual(WITHOUT_CASES);
 });
 
+/** Cases whose calculation is not built yet: a name leaves this list with it, and no other folder may be without one. */
+const NOT_BUILT_YET = [
+  'calibration.needs',
+  'exposure.integration',
+  'exposure.sky',
+  'exposure.sub',
+  'focus.policy',
+  'frames.diagnose',
+  'frames.measure',
+  'season.allocate',
+  'sequence.risk',
+  'sky.brightness',
+];
+/** Picture files that cases of frames refer to, and no calculation. */
+const NO_CALCULATION = ['frames'];
+test('every folder of cases has its calculation, but for those named here', () => {
+  const without = readdirSync(root).filter((n) => !calculations.has(n) && !NO_CALCULATION.includes(n));
+  expect(without.sort()).toEqual([...NOT_BUILT_YET].sort());
+});
+
 for (const [name, calculation] of calculations) {
   if (WITHOUT_CASES.includes(name)) continue;
   describe(name, () => {

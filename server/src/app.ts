@@ -4,8 +4,6 @@ import { join } from 'node:path';
 import compression from 'compression';
 import express, { Router, type Express } from 'express';
 import helmet from 'helmet';
-import { pino } from 'pino';
-import { pinoHttp } from 'pino-http';
 import { QueryTypes, type Sequelize } from 'sequelize';
 import { demandToken, sessions } from './access/index.ts';
 import { calculationPool, type Calculate } from './areas/calculations/pool.ts';
@@ -24,7 +22,7 @@ import { runRoutes } from './areas/runs/routes.ts';
 import { siteRoutes } from './areas/sites/routes.ts';
 import type { Config } from './config.ts';
 import { makeEnding, type Ending } from './ending.ts';
-import { errorLogged } from './errorsLogged.ts';
+import { requestLog } from './errorsLogged.ts';
 import { serveOn } from './http.ts';
 import { Problem, problemHandler } from './problems.ts';
 import type { Store } from './store.ts';
@@ -44,18 +42,7 @@ export function makeApp(
   // answers are never kept by browsers, so a mark to compare them by is work for nothing; files have their own
   app.set('etag', false);
   if (config.trustProxy) app.set('trust proxy', 1);
-  const logger = pino({ level: config.logLevel });
-  app.use(
-    pinoHttp({
-      logger,
-      autoLogging: config.logLevel === 'debug',
-      // no addresses, cookies, names or query parameters in the log
-      serializers: {
-        req: (r: { method: string; url: string }) => ({ method: r.method, url: r.url.split('?')[0] }),
-        err: errorLogged,
-      },
-    }),
-  );
+  app.use(requestLog(config.logLevel));
   app.use(ending.middleware);
   app.use((_req, res, next) => {
     res.locals.nonce = randomBytes(16).toString('base64');
@@ -106,12 +93,12 @@ export function makeApp(
   app.use('/api', demandToken(config));
   app.use('/api', express.json({ limit: BODY_LIMIT }));
   const router = Router();
-  const serve = serveOn(router, store);
+  const serve = serveOn(router, store, config.checkAnswers);
   memberRoutes(router, serve, store, config);
   siteRoutes(serve, store);
   partRoutes(serve, store);
   rigRoutesOf(serve, store);
-  focusRoutesOf(serve, store);
+  focusRoutesOf(serve, store, calculate);
   projectRoutesOf(serve, store);
   planRoutes(serve, store);
   runRoutes(serve, store);

@@ -17,6 +17,8 @@ export interface Config {
   calculationLimit: number;
   trustProxy: boolean;
   logLevel: string;
+  /** Every answer is held against its contract before it goes out; for development and tests. */
+  checkAnswers: boolean;
   /** The instant at which the server's clock starts, for tests; none: the machine's time. */
   clock?: string;
 }
@@ -54,6 +56,7 @@ export function readConfig(env: NodeJS.ProcessEnv, root: string): Config {
     calculationLimit: whole('KEEN_CALCULATION_LIMIT', env.KEEN_CALCULATION_LIMIT, 600),
     trustProxy: env.KEEN_TRUST_PROXY === '1',
     logLevel: env.KEEN_LOG ?? 'info',
+    checkAnswers: env.KEEN_CHECK_ANSWERS === '1',
     ...(env.KEEN_CLOCK ? { clock: env.KEEN_CLOCK } : {}),
   };
 }

@@ -1,6 +1,9 @@
 import { afterAll, beforeAll, expect, test } from '@jest/globals';
+import express from 'express';
+import request from 'supertest';
 import { connect } from './database/index.ts';
-import { errorLogged } from './errorsLogged.ts';
+import { errorLogged, requestLog } from './errorsLogged.ts';
+import { problemHandler } from './problems.ts';
 import { startServer, type TestServer } from './testing/harness.ts';
 
 let server: TestServer;
@@ -28,6 +31,20 @@ test.each(statements)('a database error is logged without its statement: %#', as
   expect(line).not.toContain('word typed');
   expect(line).not.toContain('INSERT');
   expect(errorLogged(error!)).toMatchObject({ type: expect.any(String), code: expect.stringMatching(/^ER_/) });
+});
+test('so it is in the log itself, where the logger has had the error in its hands first', async () => {
+  const lines: string[] = [];
+  const app = express();
+  app.use(requestLog('error', { write: (line: string) => void lines.push(line) }));
+  app.get('/x', async () => {
+    await server.db.query(statements[0]!);
+  });
+  app.use(problemHandler);
+  expect((await request(app).get('/x?secret=of-somebody')).status).toBe(500);
+  expect(lines).toHaveLength(1);
+  expect(lines[0]).not.toContain('word typed');
+  expect(lines[0]).not.toContain('of-somebody');
+  expect(JSON.parse(lines[0]!).err).toMatchObject({ code: 'ER_DATA_TOO_LONG', stack: expect.stringContaining('errorsLogged.test') }); // prettier-ignore
 });
 test('an ordinary error keeps its message, and a database that is gone its code', async () => {
   expect(errorLogged(new RangeError('beyond the end'))).toMatchObject({

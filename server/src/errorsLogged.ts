@@ -1,13 +1,28 @@
+import { pino, type DestinationStream } from 'pino';
+import { pinoHttp } from 'pino-http';
 import { BaseError } from 'sequelize';
 
 /**
  * What of an error goes into the log. The database's own messages quote the statement and what people typed, so of those only
  * the kind, the code and the places in the program are kept.
  */
-export function errorLogged(e: Error): Record<string, unknown> {
+export function errorLogged(given: Error): Record<string, unknown> {
+  // the logger hands over its own account of an error, with the error itself inside
+  const e = (given as Error & { raw?: Error }).raw ?? given;
   const places = (e.stack ?? '').split('\n').filter((line) => /^\s+at /.test(line)).slice(0, 8).join('\n'); // prettier-ignore
   const database = (e instanceof BaseError && 'original' in e ? e.original : e) as { code?: unknown; errno?: unknown; sqlState?: unknown }; // prettier-ignore
   if (e instanceof BaseError || database.sqlState !== undefined)
     return { type: e.name, code: database.code, errno: database.errno, stack: places };
   return { type: e.name, message: e.message, stack: places };
 }
+
+/** The log of requests: no addresses, cookies, names or query parameters, and of errors what stands above. */
+export const requestLog = (level: string, to?: DestinationStream) =>
+  pinoHttp({
+    logger: to ? pino({ level }, to) : pino({ level }),
+    autoLogging: level === 'debug',
+    serializers: {
+      req: (r: { method: string; url: string }) => ({ method: r.method, url: r.url.split('?')[0] }),
+      err: errorLogged,
+    },
+  });

@@ -30,8 +30,16 @@ const LOGGED: Partial<Record<ProblemCode, SecurityKind>> = {
   not_allowed: 'refused',
 };
 
+/** What is answered is what the contract says; asked in development and tests, where a break shall be seen at once. */
+function demandAnswer(r: AnyRoute, result: unknown): void {
+  const read = r.response.safeParse(JSON.parse(JSON.stringify(result)));
+  if (read.success) return;
+  const where = read.error.issues.slice(0, 3).map((i) => `${i.path.join('.') || 'the whole'}: ${i.message}`);
+  throw new Error(`${r.method} ${r.path} answered what its contract does not say: ${where.join('; ')}`);
+}
+
 /** Binds contract routes to a router: check rights, validate, call once, reply. */
-export const serveOn = (router: Router, store: Store): Serve => {
+export const serveOn = (router: Router, store: Store, checkAnswers: boolean): Serve => {
   const log = securityLog(store);
   async function note(error: unknown, who: Actor | null, r: AnyRoute, req: Request): Promise<void> {
     const kind = error instanceof Problem ? LOGGED[error.code] : undefined;
@@ -61,6 +69,7 @@ export const serveOn = (router: Router, store: Store): Serve => {
         const key = r.toldOnce ? undefined : req.get('idempotency-key');
         const result =
           who && r.method === 'post' ? await doneOnce(store, who, key, req.path, () => work(asked)) : await work(asked);
+        if (checkAnswers) demandAnswer(r, result);
         res.set('Cache-Control', 'no-store').json(result);
       } catch (error) {
         await note(error, who, r, req);

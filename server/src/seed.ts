@@ -185,6 +185,7 @@ async function adopt(store: Store, steward: Actor, rig: RigRecord): Promise<bool
       filter: r.filter,
       position: r.position,
       ...(r.temperatureC === null ? {} : { temperatureC: r.temperatureC }),
+      ...(r.time === null ? {} : { time: r.time }),
     })),
     reference,
     model: 'temperature',

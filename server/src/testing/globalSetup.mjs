@@ -10,6 +10,8 @@ export default async function setup() {
     name: 'keen_test',
     schemas: ['keen\\_%'],
   });
+  // the demo of an earlier run, of other code or another day
+  database.sql('DROP DATABASE IF EXISTS keen_template');
   process.env.KEEN_TEST_DATABASE_URL = database.url;
   globalThis.keenTestDatabase = database;
 }

@@ -1,18 +1,41 @@
 import {
+  BarController,
+  BarElement,
+  CategoryScale,
   Chart,
+  Decimation,
   Legend,
   LinearScale,
   LineController,
   LineElement,
+  LogarithmicScale,
   PointElement,
   ScatterController,
   Tooltip,
 } from 'chart.js';
+import { figure } from '@keen/core/quantities';
 import annotation from 'chartjs-plugin-annotation';
+import zoom from 'chartjs-plugin-zoom';
 import { computed } from 'vue';
+import { filterLook, HATCH, HATCH_TILE } from './filters.ts';
 import { useLight } from '../stores/light.ts';
 
-Chart.register(Legend, LinearScale, LineController, LineElement, PointElement, ScatterController, Tooltip, annotation);
+Chart.register(
+  BarController,
+  BarElement,
+  CategoryScale,
+  Decimation,
+  Legend,
+  LinearScale,
+  LineController,
+  LineElement,
+  LogarithmicScale,
+  PointElement,
+  ScatterController,
+  Tooltip,
+  annotation,
+  zoom,
+);
 Chart.defaults.animation = false;
 Chart.defaults.plugins.legend.display = false;
 
@@ -32,6 +55,11 @@ export function useChartLook() {
       accent: get('--accent'),
       bad: get('--bad'),
       good: get('--good'),
+      goodWash: get('--good-wash'),
+      caution: get('--caution'),
+      violet: get('--violet'),
+      edge: get('--lane-edge'),
+      lane: get('--lane'),
       ghost: get('--ghost'),
       surface: get('--surface'),
       font: { family: "'Atkinson Hyperlegible Mono', monospace", size: 12 },
@@ -45,7 +73,7 @@ export const axisOf = (look: ChartLook, title: string, more: object = {}) => ({
   type: 'linear' as const,
   grid: { color: look.line, lineWidth: 0.7 },
   border: { color: look.line },
-  ticks: { color: look.ink2, font: look.font, maxTicksLimit: 8 },
+  ticks: { color: look.ink2, font: look.font, maxTicksLimit: 8, includeBounds: false },
   title: {
     display: title !== '',
     text: title,
@@ -54,3 +82,28 @@ export const axisOf = (look: ChartLook, title: string, more: object = {}) => ({
   },
   ...more,
 });
+
+/** Ticks of an axis with its unit at each figure, where a title would hardly be read. */
+export const ticksOf = (look: ChartLook, unit: string, decimals = 1) => ({
+  color: look.ink2,
+  font: look.font,
+  maxTicksLimit: 8,
+  includeBounds: false,
+  callback: (v: string | number) => `${figure(Number(v), Number.isInteger(Number(v)) ? 0 : decimals)}${unit}`,
+});
+
+/** Fill of a filter in a chart: the colour of its light with its hatch; by red light the hatch alone. */
+export function hatched(look: ChartLook, filter: string): string | CanvasPattern {
+  const { colour, hatch } = filterLook(filter);
+  const ground = look.red ? look.surface : colour;
+  const tile = document.createElement('canvas');
+  [tile.width, tile.height] = [HATCH_TILE, HATCH_TILE];
+  const draw = tile.getContext('2d');
+  if (!draw || hatch === 'none') return ground;
+  draw.fillStyle = ground;
+  draw.fillRect(0, 0, HATCH_TILE, HATCH_TILE);
+  draw.strokeStyle = look.red ? look.ink2 : 'rgb(255 255 255 / 0.35)';
+  draw.lineWidth = 1.1;
+  draw.stroke(new Path2D(HATCH[hatch]));
+  return draw.createPattern(tile, 'repeat') ?? ground;
+}

@@ -18,7 +18,9 @@ const LOOKS: [RegExp, FilterLook][] = [
 export const filterLook = (name: string): FilterLook =>
   LOOKS.find(([pattern]) => pattern.test(name))?.[1] ?? { colour: '#5B6470', ink: '#FFFFFF', hatch: 'none' };
 
-/** SVG path data of a hatch in a 6 by 6 tile. */
+/** Side of a hatch's tile. */
+export const HATCH_TILE = 6;
+/** SVG path data of a hatch in its tile. */
 export const HATCH: Record<FilterLook['hatch'], string> = {
   none: '',
   up: 'M0 6L6 0',

@@ -2,9 +2,10 @@ import type { FocusRunFields, FocusRunRecord, OffsetSetFields, OffsetSetRecord, 
 import { UniqueConstraintError } from 'sequelize';
 import { plain, type FocusRunRow, type OffsetSetRow } from '../../database/index.ts';
 import { Problem } from '../../problems.ts';
+import { computeHere, offsetsFrom, runFromPoints, type Compute } from './results.ts';
 import { iso, isoOrNull, pageOf, type Actor, type Store } from '../../store.ts';
 
-export function focusService(store: Store) {
+export function focusService(store: Store, compute: Compute = computeHere) {
   async function demandState(who: Actor, id: string) {
     const state = await store.trainStates.findByPk(id);
     const rig = state ? await store.rigs.findOne({ where: { id: plain(state).rigId, clubId: who.clubId } }) : null;
@@ -64,9 +65,11 @@ export function focusService(store: Store) {
       who: Actor,
       trainStateId: string,
       source: 'typed' | 'file',
-      runs: FocusRunFields[],
+      sent: FocusRunFields[],
     ): Promise<{ added: number; known: number }> {
       const { rig, state, scope } = await demandState(who, trainStateId);
+      const runs: FocusRunFields[] = [];
+      for (const r of sent) runs.push(await runFromPoints(compute, who, r));
       let added = 0;
       await store.transact(async (t) => {
         added = 0;
@@ -127,7 +130,12 @@ export function focusService(store: Store) {
         throw new Problem('invalid_input', 'the reference filter is not among the offsets', {
           issues: [{ path: 'reference', message: 'is not among the offsets' }],
         });
-      const row: OffsetSetRow = { id: store.id(), ...scope, ...f, byId: who.id, adoptedAt: store.now() };
+      const runs = await store.focusRuns.findAll({
+        where: { ...scope, usable: 1, excluded: 0 },
+        order: ['time', 'createdAt', 'id'],
+      });
+      const found = await offsetsFrom(compute, who, runs.map(plain), f);
+      const row: OffsetSetRow = { id: store.id(), ...scope, ...f, ...found, byId: who.id, adoptedAt: store.now() };
       await store.offsetSets.create(row);
       await store.audit(
         who,

@@ -1,7 +1,10 @@
 <script setup lang="ts">
 import { GUIDE_EXPOSURES_S, signalOf, type GuideOptics } from '@keen/core/guiding';
 import { figure } from '@keen/core/quantities';
+import type { ChartOptions } from 'chart.js';
+import { Bar } from 'vue-chartjs';
 import { computed } from 'vue';
+import { axisOf, useChartLook } from '../../common/charts.ts';
 
 /** Signal to noise of one star at every exposure a guider offers: what is enough, what fills the well, what to set. */
 const props = defineProps<{ optics: GuideOptics; mag: number; wanted: number; roomE: number; chosen: number }>();
@@ -12,82 +15,91 @@ const bars = computed(() =>
     return { exposureS, snr: s.snr, full: s.peakElectrons > props.roomE, enough: s.snr >= props.wanted };
   }),
 );
-const WIDTH = 560;
-const HEIGHT = 170;
-const BASE = 136;
-const top = computed(() => Math.max(props.wanted * 1.6, ...bars.value.map((b) => b.snr)));
-const Y = (v: number) => BASE - (v / top.value) * (BASE - 18);
-const step = (WIDTH - 50) / GUIDE_EXPOSURES_S.length;
-const X = (i: number) => 44 + i * step;
+const look = useChartLook();
+const colour = (b: (typeof bars.value)[number]) =>
+  b.exposureS === props.chosen ? look.value.accent : b.full || !b.enough ? 'transparent' : look.value.lane;
+const why = (b: (typeof bars.value)[number]) => (b.full ? 'fills the well' : b.enough ? '' : 'too faint');
+const data = computed(() => ({
+  labels: bars.value.map((b) => [`${b.exposureS} s`, b.full ? 'full' : b.enough ? '' : 'faint']),
+  datasets: [
+    {
+      label: 'signal to noise',
+      data: bars.value.map((b) => b.snr),
+      backgroundColor: bars.value.map(colour),
+      borderColor: bars.value.map((b) => (b.exposureS === props.chosen ? look.value.accent : b.full || !b.enough ? look.value.ghost : look.value.edge)), // prettier-ignore
+      borderWidth: 1.4,
+    },
+  ],
+}));
+const options = computed<ChartOptions<'bar'>>(() => ({
+  responsive: true,
+  maintainAspectRatio: false,
+  onClick: (_e, hit) => {
+    const b = hit[0] && bars.value[hit[0].index];
+    if (b) emit('choose', b.exposureS);
+  },
+  interaction: { mode: 'index', intersect: false },
+  scales: {
+    x: { ...axisOf(look.value, ''), type: 'category', grid: { display: false }, ticks: { color: look.value.ink2, font: look.value.font, autoSkip: false } }, // prettier-ignore
+    y: axisOf(look.value, 'signal to noise', { min: 0, suggestedMax: props.wanted * 1.6 }),
+  },
+  plugins: {
+    legend: { display: false },
+    tooltip: { callbacks: { title: (i) => `${bars.value[i[0]?.dataIndex ?? 0]?.exposureS ?? ''} s`, label: (i) => figure(i.parsed.y ?? 0, 0), afterLabel: (i) => why(bars.value[i.dataIndex]!) } }, // prettier-ignore
+    annotation: {
+      annotations: {
+        wanted: { type: 'line', yMin: props.wanted, yMax: props.wanted, borderColor: look.value.good, borderDash: [6, 4], borderWidth: 1.6, label: { display: true, content: 'wanted', position: 'end', backgroundColor: look.value.surface, color: look.value.ink2, font: look.value.font, padding: 2 } }, // prettier-ignore
+      },
+    },
+  },
+}));
 </script>
 
 <template>
-  <svg :viewBox="`0 0 ${WIDTH} ${HEIGHT}`" role="group" aria-label="Signal to noise by exposure" class="bars">
-    <path :d="`M40 ${BASE}H${WIDTH}`" stroke="var(--line-strong)" />
-    <g
-      v-for="(b, i) in bars"
-      :key="b.exposureS"
-      role="button"
-      tabindex="0"
-      :aria-label="`${b.exposureS} seconds: ${figure(b.snr, 0)}${b.full ? ', fills the well' : b.enough ? '' : ', too faint'}`"
-      :aria-pressed="b.exposureS === chosen"
-      class="bar"
-      :class="{ chosen: b.exposureS === chosen, full: b.full, faint: !b.enough }"
-      @click="emit('choose', b.exposureS)"
-      @keydown.enter.space.prevent="emit('choose', b.exposureS)"
-    >
-      <rect :x="X(i)" y="6" :width="step - 8" :height="HEIGHT - 8" fill="transparent" />
-      <rect :x="X(i) + 4" :y="Y(b.snr)" :width="step - 16" :height="Math.max(1, BASE - Y(b.snr))" class="body" />
-      <text :x="X(i) + step / 2 - 4" :y="Y(b.snr) - 5" text-anchor="middle" class="value mono">
-        {{ figure(b.snr, 0) }}
-      </text>
-      <text :x="X(i) + step / 2 - 4" :y="BASE + 16" text-anchor="middle" class="mono axis">{{ b.exposureS }} s</text>
-      <text v-if="b.full || !b.enough" :x="X(i) + step / 2 - 4" :y="BASE + 31" text-anchor="middle" class="why">
-        {{ b.full ? 'full' : 'faint' }}
-      </text>
-    </g>
-    <path :d="`M40 ${Y(wanted)}H${WIDTH}`" class="limit" />
-    <text x="2" :y="Y(wanted) + 4" class="axis">wanted</text>
-  </svg>
+  <div>
+    <div class="chart"><Bar :data="data" :options="options" aria-hidden="true" /></div>
+    <fieldset class="choices">
+      <legend class="visually-hidden">Signal to noise by exposure</legend>
+      <label v-for="b in bars" :key="b.exposureS" :class="{ chosen: b.exposureS === chosen }">
+        <input
+          type="radio"
+          name="guide-exposure"
+          :checked="b.exposureS === chosen"
+          :aria-label="`${b.exposureS} seconds: ${figure(b.snr, 0)}${why(b) ? `, ${why(b)}` : ''}`"
+          @change="emit('choose', b.exposureS)"
+        />
+        <span class="mono">{{ figure(b.snr, 0) }}</span>
+      </label>
+    </fieldset>
+  </div>
 </template>
 
 <style scoped>
-.bars {
-  width: 100%;
+.chart {
+  height: 190px;
 }
-.bar {
+/* beneath the bars, at the axis' own inset */
+.choices {
+  border: 0;
+  margin: 0;
+  padding: 0 0 0 52px;
+  display: grid;
+  grid-auto-flow: column;
+  grid-auto-columns: 1fr;
+  justify-items: center;
+}
+input {
+  accent-color: var(--accent);
+}
+label {
+  display: grid;
+  justify-items: center;
+  font-size: 12px;
+  color: var(--ink-2);
   cursor: pointer;
 }
-.bar:focus-visible {
-  outline: 2px solid var(--accent);
-}
-.body {
-  fill: var(--lane);
-  stroke: var(--lane-edge);
-}
-.chosen .body {
-  fill: var(--accent);
-  stroke: var(--accent);
-}
-.full .body,
-.faint .body {
-  fill: none;
-  stroke: var(--ghost);
-  stroke-dasharray: 3 3;
-}
-.value,
-.axis,
-.why {
-  font-size: 12px;
-  fill: var(--ink-2);
-}
-.chosen .value {
-  fill: var(--ink);
+.chosen {
+  color: var(--ink);
   font-weight: 700;
-}
-.limit {
-  stroke: var(--good);
-  stroke-dasharray: 6 4;
-  stroke-width: 1.6;
 }
 </style>

@@ -1,19 +1,17 @@
 <script setup lang="ts">
 import type { GuideSample } from '@keen/core/exchange';
-import { useElementSize } from '@vueuse/core';
-import { computed, onMounted, ref, watch } from 'vue';
-import { useLight } from '../../stores/light.ts';
+import { figure } from '@keen/core/quantities';
+import type { Chart, ChartOptions, Plugin } from 'chart.js';
+import { Line } from 'vue-chartjs';
+import { computed, ref, watch } from 'vue';
+import { axisOf, ticksOf, useChartLook } from '../../common/charts.ts';
 
-/** Guide errors over time: right ascension solid ochre, declination dashed violet; dithers and lost spells marked. Drag to choose a span. */
+/** Guide errors over time: right ascension solid, declination dashed; dithers and lost spells marked. A drag chooses a span and looks closer. */
 const props = defineProps<{ samples: GuideSample[]; span: [number, number] | null }>();
 const emit = defineEmits<{ span: [span: [number, number] | null] }>();
-const box = ref<HTMLElement>();
-const canvas = ref<HTMLCanvasElement>();
-const { width } = useElementSize(box);
-const light = useLight();
-const HEIGHT = 240;
-const LEFT = 46;
+const look = useChartLook();
 const end = computed(() => props.samples.at(-1)?.timeS ?? 1);
+/** A few wild samples do not flatten all others; they run out of the picture. */
 const reach = computed(() => {
   const v = props.samples
     .filter((s) => s.state === 'guiding' || s.state === 'off')
@@ -21,99 +19,102 @@ const reach = computed(() => {
     .sort((a, b) => a - b);
   return Math.max(1, (v[Math.floor(0.995 * v.length)] ?? 1) * 1.15);
 });
-const X = (t: number) => LEFT + (t / end.value) * (width.value - LEFT - 8);
-const Y = (v: number) =>
-  HEIGHT / 2 - (Math.max(-reach.value, Math.min(reach.value, v)) / reach.value) * (HEIGHT / 2 - 18);
-function paint() {
-  const c = canvas.value;
-  const draw = c?.getContext('2d');
-  if (!c || !draw || width.value === 0) return;
-  const ratio = window.devicePixelRatio || 1;
-  c.width = width.value * ratio;
-  c.height = HEIGHT * ratio;
-  draw.scale(ratio, ratio);
-  const style = getComputedStyle(document.documentElement);
-  const get = (n: string) => style.getPropertyValue(n).trim();
-  const red = light.light === 'dark-adapted';
-  draw.font = "12px 'Atkinson Hyperlegible Mono', monospace";
-  draw.strokeStyle = get('--line');
-  draw.fillStyle = get('--ink-2');
-  for (const v of [-reach.value / 2, 0, reach.value / 2]) {
-    draw.beginPath();
-    draw.moveTo(LEFT, Y(v));
-    draw.lineTo(width.value - 8, Y(v));
-    draw.stroke();
-    draw.fillText(`${v < 0 ? '−' : ''}${Math.abs(v).toFixed(1)}″`, 2, Y(v) + 4);
-  }
-  for (const m of Array.from({ length: 7 }, (_, k) => (k * end.value) / 6))
-    draw.fillText(`${Math.round(m / 60)} min`, Math.min(width.value - 52, X(m)), HEIGHT - 2);
-  for (const s of props.samples) {
-    if (s.state !== 'dithering' && s.state !== 'lost') continue;
-    draw.fillStyle = s.state === 'lost' ? get('--bad') : get('--ghost');
-    draw.fillRect(X(s.timeS), s.state === 'lost' ? 4 : 8, 2, s.state === 'lost' ? HEIGHT - 24 : 8);
-  }
-  const trace = (axis: 'raArcsec' | 'decArcsec', colour: string, dash: number[]) => {
-    draw.strokeStyle = colour;
-    draw.lineWidth = 1.3;
-    draw.setLineDash(dash);
-    draw.beginPath();
-    let open = false;
-    for (const s of props.samples) {
-      if (s.state === 'lost') {
-        open = false;
-        continue;
-      }
-      if (open) draw.lineTo(X(s.timeS), Y(s[axis]));
-      else draw.moveTo(X(s.timeS), Y(s[axis]));
-      open = true;
+const axis = (of: 'raArcsec' | 'decArcsec') =>
+  props.samples.map((s) => ({ x: s.timeS, y: s.state === 'lost' ? Number.NaN : s[of] }));
+const series = computed(() => ({ ra: axis('raArcsec'), dec: axis('decArcsec') }));
+const common = { pointRadius: 0, pointHitRadius: 6, spanGaps: false, parsing: false as const, normalized: true };
+const data = computed(() => ({
+  datasets: [
+    {
+      ...common,
+      label: 'RA',
+      data: series.value.ra,
+      borderColor: look.value.red ? look.value.ink : look.value.caution,
+      borderWidth: 1.3,
+    },
+    {
+      ...common,
+      label: 'Dec',
+      data: series.value.dec,
+      borderColor: look.value.violet,
+      borderWidth: 1.3,
+      borderDash: [5, 3],
+    },
+  ],
+}));
+const events = computed(() => props.samples.filter((s) => s.state === 'dithering' || s.state === 'lost'));
+/** Strokes for dithers at the upper edge and for lost samples over the whole height. */
+const marks: Plugin<'line'> = {
+  id: 'marks',
+  beforeDatasetsDraw({ ctx, chartArea, scales }) {
+    ctx.save();
+    for (const s of events.value) {
+      const x = scales.x!.getPixelForValue(s.timeS);
+      if (x < chartArea.left || x > chartArea.right) continue;
+      const lost = s.state === 'lost';
+      ctx.fillStyle = lost ? look.value.bad : look.value.ghost;
+      ctx.fillRect(x - 1, chartArea.top, 2, lost ? chartArea.height : 8);
     }
-    draw.stroke();
-    draw.setLineDash([]);
-  };
-  trace('raArcsec', red ? get('--ink') : get('--caution'), []);
-  trace('decArcsec', get('--violet'), [5, 3]);
+    ctx.restore();
+  },
+};
+const chart = ref<{ chart: Chart<'line'> | null }>();
+function zoomed({ chart: c }: { chart: Chart }) {
+  const { min, max } = c.scales.x!;
+  emit('span', max - min >= end.value * 0.999 ? null : [Math.max(0, min), Math.min(end.value, max)]);
 }
-onMounted(paint);
-watch(() => [props.samples, width.value, light.light], paint);
-
-let from: number | null = null;
-const timeAt = (e: PointerEvent) =>
-  Math.max(0, Math.min(end.value, ((e.offsetX - LEFT) / (width.value - LEFT - 8)) * end.value));
-function down(e: PointerEvent) {
-  from = timeAt(e);
-}
-function move(e: PointerEvent) {
-  if (from === null) return;
-  const to = timeAt(e);
-  if (Math.abs(to - from) > end.value / 200) emit('span', [Math.min(from, to), Math.max(from, to)]);
-}
+// “whole log” and a new log show all again
+watch(
+  () => [props.span, props.samples],
+  () => {
+    if (props.span === null) chart.value?.chart?.resetZoom('none');
+  },
+);
+/** Whole steps of minutes that leave six or so on the axis. */
+const STEPS_S = [10, 30, 60, 120, 300, 600, 900, 1800, 3600];
+const shownS = computed(() => (props.span ? props.span[1] - props.span[0] : end.value));
+const stepS = computed(() => STEPS_S.find((s) => shownS.value / s <= 8) ?? 7200);
+const minutes = (s: number) => `${figure(s / 60, s % 60 === 0 ? 0 : 1)} min`;
+const options = computed<ChartOptions<'line'>>(() => ({
+  responsive: true,
+  maintainAspectRatio: false,
+  interaction: { mode: 'index', axis: 'x', intersect: false },
+  scales: {
+    x: axisOf(look.value, '', { min: 0, max: end.value, ticks: { color: look.value.ink2, font: look.value.font, maxTicksLimit: 10, includeBounds: false, stepSize: stepS.value, callback: (v: string | number) => minutes(Number(v)) } }), // prettier-ignore
+    y: axisOf(look.value, '', { min: -reach.value, max: reach.value, ticks: ticksOf(look.value, '″') }),
+  },
+  plugins: {
+    legend: { display: false },
+    decimation: { enabled: true, algorithm: 'min-max' },
+    tooltip: {
+      callbacks: {
+        title: (items) => minutes(items[0]?.parsed.x ?? 0),
+        label: (i) => `${i.dataset.label ?? ''} ${figure(i.parsed.y ?? 0, 2)}″`,
+      },
+    },
+    zoom: {
+      limits: { x: { min: 0, max: end.value, minRange: end.value / 200 } },
+      zoom: {
+        mode: 'x',
+        drag: { enabled: true, backgroundColor: look.value.ghost, threshold: 6 },
+        wheel: { enabled: true, modifierKey: 'ctrl' },
+        pinch: { enabled: true },
+        onZoomComplete: zoomed,
+      },
+      pan: { enabled: true, mode: 'x', modifierKey: 'shift', onPanComplete: zoomed },
+    },
+  },
+}));
 </script>
 
 <template>
-  <div ref="box" class="trace" :style="{ height: `${HEIGHT}px` }">
-    <canvas
-      ref="canvas"
-      :style="{ width: `${width}px`, height: `${HEIGHT}px` }"
-      role="img"
-      aria-label="Guide errors over time"
-      @pointerdown="down"
-      @pointermove="move"
-      @pointerup="from = null"
-      @dblclick="emit('span', null)"
-    />
-    <div v-if="span" class="chosen" :style="{ left: `${X(span[0])}px`, width: `${X(span[1]) - X(span[0])}px` }" />
+  <div class="trace" @dblclick="emit('span', null)">
+    <Line ref="chart" :data="data" :options="options" :plugins="[marks]" aria-label="Guide errors over time" />
   </div>
 </template>
 
 <style scoped>
 .trace {
-  position: relative;
-}
-.chosen {
-  position: absolute;
-  top: 0;
-  bottom: 18px;
-  border: 1px solid var(--accent);
-  pointer-events: none;
+  height: 260px;
 }
 </style>

@@ -2,7 +2,10 @@
 import type { GuideLogRecord } from '@keen/contract';
 import { figure } from '@keen/core/quantities';
 import { Button } from 'ant-design-vue';
+import type { ChartOptions } from 'chart.js';
+import { Line } from 'vue-chartjs';
 import { computed } from 'vue';
+import { axisOf, ticksOf, useChartLook } from '../../common/charts.ts';
 import ListTable, { type Column } from '../../common/ListTable.vue';
 import { dayName } from '../../common/times.ts';
 import { useSession } from '../../stores/session.ts';
@@ -25,52 +28,74 @@ const columns: Column<GuideLogRecord>[] = [
   { key: 'words', title: 'Train', value: (l) => l.words },
   { key: 'note', title: 'Different that night', value: (l) => l.note },
 ];
-const W = 1080;
-const H = 116;
-const points = computed(() => {
-  const list = [...props.logs].sort((a, b) => (a.night + a.at < b.night + b.at ? -1 : 1)).slice(-40);
-  const top = Math.max(1, ...list.map((l) => l.summary.rms.total)) * 1.1;
-  return list.map((l, i) => ({
-    log: l,
-    x: 44 + (list.length === 1 ? 0.5 : i / (list.length - 1)) * (W - 90),
-    y: H - 24 - (l.summary.rms.total / top) * (H - 40),
-    changed: i > 0 && list[i - 1]!.words !== l.words,
-    low: H - 24 - (0.8 / top) * (H - 40),
-  }));
-});
+/** Scatter that good guiding stays below [″]; common practice, no source. */
+const GOOD_ARCSEC = 0.8;
+const SHOWN = 40;
+const look = useChartLook();
+const inOrder = computed(() =>
+  [...props.logs].sort((a, b) => (a.night + a.at < b.night + b.at ? -1 : 1)).slice(-SHOWN),
+);
+const data = computed(() => ({
+  labels: inOrder.value.map((l) => dayName(l.night)),
+  datasets: [
+    {
+      label: 'in all',
+      data: inOrder.value.map((l) => l.summary.rms.total),
+      borderColor: look.value.edge,
+      borderWidth: 1.6,
+      pointRadius: 5,
+      pointHoverRadius: 7,
+      pointBorderWidth: 2,
+      pointBackgroundColor: inOrder.value.map((l) =>
+        l.id === props.comparedId ? look.value.accent : look.value.surface,
+      ),
+    },
+  ],
+}));
+const options = computed<ChartOptions<'line'>>(() => ({
+  responsive: true,
+  maintainAspectRatio: false,
+  onClick: (_e, hit) => {
+    const log = hit[0] && inOrder.value[hit[0].index];
+    if (log) emit('open', log);
+  },
+  scales: {
+    x: { ...axisOf(look.value, ''), type: 'category', offset: true },
+    y: axisOf(look.value, '', { min: 0, suggestedMax: 1, ticks: ticksOf(look.value, '″') }),
+  },
+  plugins: {
+    legend: { display: false },
+    tooltip: {
+      callbacks: {
+        title: (items) => inOrder.value[items[0]?.dataIndex ?? 0]?.name ?? '',
+        label: (item) => {
+          const { rms } = inOrder.value[item.dataIndex]!.summary;
+          return `${figure(rms.total, 2)}″ in all, RA ${figure(rms.ra, 2)}″, Dec ${figure(rms.dec, 2)}″`;
+        },
+        afterLabel: (item) => inOrder.value[item.dataIndex]!.words,
+      },
+    },
+    annotation: {
+      annotations: {
+        good: { type: 'line', yMin: GOOD_ARCSEC, yMax: GOOD_ARCSEC, borderColor: look.value.good, borderDash: [5, 4], borderWidth: 1 }, // prettier-ignore
+        ...Object.fromEntries(
+          inOrder.value.flatMap((l, k) =>
+            k > 0 && inOrder.value[k - 1]!.words !== l.words
+              ? [[`changed${k}`, { type: 'line' as const, xMin: k - 0.5, xMax: k - 0.5, borderColor: look.value.accent, borderDash: [3, 3], borderWidth: 1 }]] // prettier-ignore
+              : [],
+          ),
+        ),
+      },
+    },
+  },
+}));
 const mayDrop = (l: GuideLogRecord) => session.isSteward || l.by === session.member?.name;
 </script>
 
 <template>
   <section v-if="logs.length" class="panel stack" data-test="kept-logs">
     <h2>Kept nights <span class="muted small">scatter in all; a dashed stroke: the train was changed</span></h2>
-    <svg :viewBox="`0 0 ${W} ${H}`" class="trend" role="img" aria-label="Scatter of the kept nights in order">
-      <path :d="`M40 ${points[0]!.low}H${W - 10}`" stroke="var(--good)" stroke-dasharray="5 4" />
-      <text x="2" :y="points[0]!.low + 4" class="mono">0.8″</text>
-      <path
-        v-if="points.length > 1"
-        :d="`M${points.map((p) => `${p.x},${p.y}`).join('L')}`"
-        fill="none"
-        stroke="var(--lane-edge)"
-        stroke-width="1.6"
-      />
-      <g v-for="p in points" :key="p.log.id">
-        <path v-if="p.changed" :d="`M${p.x - 12} 8V${H - 22}`" stroke="var(--accent)" stroke-dasharray="3 3" />
-        <circle
-          :cx="p.x"
-          :cy="p.y"
-          r="5.5"
-          :fill="p.log.id === comparedId ? 'var(--accent)' : 'var(--surface)'"
-          stroke="var(--lane-edge)"
-          stroke-width="2"
-        >
-          <title>{{ p.log.name }}, {{ figure(p.log.summary.rms.total, 2) }}″</title>
-        </circle>
-        <text v-if="points.length <= 14" :x="p.x" :y="H - 6" text-anchor="middle" class="mono">
-          {{ dayName(p.log.night) }}
-        </text>
-      </g>
-    </svg>
+    <div class="trend"><Line :data="data" :options="options" aria-label="Scatter of the kept nights in order" /></div>
     <ListTable :rows="logs" :columns="columns" name="guide-logs" :row-key="(l) => l.id" :page-size="8" empty="None.">
       <template #night="{ row }"
         ><span class="acts">{{ dayName(row.night) }}</span></template
@@ -91,12 +116,7 @@ const mayDrop = (l: GuideLogRecord) => session.isSteward || l.by === session.mem
 
 <style scoped>
 .trend {
-  width: 100%;
-  max-height: 150px;
-}
-.trend text {
-  font-size: 12px;
-  fill: var(--ink-2);
+  height: 150px;
 }
 .acts {
   white-space: nowrap;

@@ -1,9 +1,10 @@
 <script setup lang="ts">
 import type { OffsetsOutput } from '@keen/core/focus';
 import { figure, signed } from '@keen/core/quantities';
-import { scaleLinear } from 'd3-scale';
-import { useElementSize } from '@vueuse/core';
-import { computed, ref } from 'vue';
+import type { ChartOptions } from 'chart.js';
+import { Scatter } from 'vue-chartjs';
+import { computed } from 'vue';
+import { axisOf, useChartLook } from '../../common/charts.ts';
 import FilterTile from '../../common/FilterTile.vue';
 
 /** Offsets with their 95 % bars against the focus zone; plain averages beside them as hollow marks. */
@@ -13,8 +14,7 @@ const props = defineProps<{
   zoneSteps: number | null;
   adopted: Record<string, { steps: number }> | null;
 }>();
-const box = ref<HTMLElement>();
-const { width } = useElementSize(box);
+const look = useChartLook();
 const rows = computed(() =>
   Object.entries(props.found.offsets)
     .map(([filter, o]) => ({
@@ -25,14 +25,38 @@ const rows = computed(() =>
     }))
     .sort((a, b) => a.steps - b.steps),
 );
-const x = computed(() => {
-  const half = (props.zoneSteps ?? 0) / 2;
-  const lows = rows.value.flatMap((r) => [r.steps - r.interval95, r.naive, r.before ?? r.steps]);
-  const highs = rows.value.flatMap((r) => [r.steps + r.interval95, r.naive, r.before ?? r.steps]);
-  return scaleLinear([Math.min(-half, ...lows), Math.max(half, ...highs)], [14, Math.max(80, width.value - 14)]).nice();
-});
 const ROW = 34;
-const height = computed(() => rows.value.length * ROW + 26);
+/** Room for the axis below the rows. */
+const AXIS = 30;
+const at = (v: (r: (typeof rows.value)[number]) => number | null) => rows.value.map((r, i) => ({ x: v(r), y: i })).filter((p): p is { x: number; y: number } => p.x !== null); // prettier-ignore
+const point = { type: 'scatter' as const, pointStyle: 'circle' as const };
+const data = computed(() => ({
+  datasets: [
+    { ...point, label: 'offset', data: at((r) => r.steps), radius: 4.5, backgroundColor: look.value.ink, borderColor: look.value.ink }, // prettier-ignore
+    { ...point, label: 'plain average', data: at((r) => (r.filter === props.reference ? null : r.naive)), radius: 5, backgroundColor: 'transparent', borderColor: look.value.bad, borderWidth: 1.6 }, // prettier-ignore
+    { ...point, pointStyle: 'line' as const, rotation: 90, label: 'adopted', data: at((r) => r.before), radius: 11, borderColor: look.value.accent, borderWidth: 2 }, // prettier-ignore
+    ...rows.value.map((r, i) => ({ ...point, showLine: true, pointStyle: 'line' as const, rotation: 90, label: 'at 95 %', radius: 5, data: [{ x: r.steps - r.interval95, y: i }, { x: r.steps + r.interval95, y: i }], borderColor: look.value.ink, borderWidth: 1.6 })), // prettier-ignore
+  ],
+}));
+const options = computed<ChartOptions<'scatter'>>(() => {
+  const half = (props.zoneSteps ?? 0) / 2;
+  return {
+    responsive: true,
+    maintainAspectRatio: false,
+    layout: { padding: 0, autoPadding: false },
+    scales: {
+      x: axisOf(look.value, '', { suggestedMin: -half, suggestedMax: half, ticks: { color: look.value.ink2, font: look.value.font, maxTicksLimit: 7, callback: (v: string | number) => signed(Number(v), 0) }, afterFit: (a: { height: number }) => (a.height = AXIS) }), // prettier-ignore
+      y: { type: 'linear', display: false, min: -0.5, max: rows.value.length - 0.5, reverse: true },
+    },
+    plugins: {
+      legend: { display: false },
+      tooltip: { callbacks: { title: (items) => rows.value[Math.round(items[0]?.parsed.y ?? 0)]?.filter ?? '', label: (i) => `${i.dataset.label ?? ''} ${signed(i.parsed.x ?? 0, 1)}` } }, // prettier-ignore
+      annotation: {
+        annotations: props.zoneSteps ? { zone: { type: 'box', xMin: -half, xMax: half, backgroundColor: look.value.goodWash, borderWidth: 0, drawTime: 'beforeDatasetsDraw' } } : {}, // prettier-ignore
+      },
+    },
+  };
+});
 </script>
 
 <template>
@@ -40,46 +64,12 @@ const height = computed(() => rows.value.length * ROW + 26);
     <div class="names" :style="{ gridAutoRows: `${ROW}px` }">
       <span v-for="r in rows" :key="r.filter" class="row"><FilterTile :name="r.filter" /></span>
     </div>
-    <div ref="box">
-      <svg v-if="width > 0" :width="width" :height="height" role="img" aria-label="Offsets with error bars">
-        <rect
-          v-if="zoneSteps"
-          :x="x(-zoneSteps / 2)"
-          y="0"
-          :width="x(zoneSteps / 2) - x(-zoneSteps / 2)"
-          :height="rows.length * ROW"
-          fill="var(--good-wash)"
-        >
-          <title>Critical focus zone about the reference: {{ figure(zoneSteps, 0) }} steps</title>
-        </rect>
-        <g v-for="t in x.ticks(5)" :key="t">
-          <path :d="`M${x(t)} 0V${rows.length * ROW}`" stroke="var(--line)" stroke-width="0.7" />
-          <text :x="x(t)" :y="height - 8" text-anchor="middle" font-size="12" fill="var(--ink-2)" class="mono">
-            {{ signed(t, 0) }}
-          </text>
-        </g>
-        <g v-for="(r, i) in rows" :key="r.filter" :transform="`translate(0 ${ROW * (i + 0.5)})`">
-          <path
-            :d="`M${x(r.steps - r.interval95)} 0H${x(r.steps + r.interval95)}M${x(r.steps - r.interval95)}-5v10M${x(r.steps + r.interval95)}-5v10`"
-            stroke="var(--ink)"
-            stroke-width="1.6"
-          />
-          <circle :cx="x(r.steps)" r="4.5" fill="var(--ink)" />
-          <path v-if="r.before !== null" :d="`M${x(r.before)}-11v22`" stroke="var(--accent)" stroke-width="2">
-            <title>adopted: {{ signed(r.before, 0) }}</title>
-          </path>
-          <circle
-            v-if="r.filter !== reference"
-            :cx="x(r.naive)"
-            r="5"
-            fill="none"
-            stroke="var(--bad)"
-            stroke-width="1.6"
-          >
-            <title>plain average: {{ signed(r.naive, 0) }}</title>
-          </circle>
-        </g>
-      </svg>
+    <div class="chart" :style="{ height: `${rows.length * ROW + AXIS}px` }">
+      <Scatter
+        :data="data"
+        :options="options"
+        :aria-label="`Offsets with 95 % bars${zoneSteps ? `; the band is the critical focus zone of ${figure(zoneSteps, 0)} steps` : ''}`"
+      />
     </div>
     <table class="figures">
       <tbody>
@@ -105,6 +95,10 @@ const height = computed(() => rows.value.length * ROW + 26);
   display: grid;
   grid-template-columns: auto minmax(0, 1fr) auto;
   gap: 12px;
+}
+.chart {
+  position: relative;
+  min-width: 0;
 }
 .names {
   display: grid;

@@ -1,87 +1,67 @@
 <script setup lang="ts">
 import type { ProjectRecord } from '@keen/contract';
-import { useElementSize } from '@vueuse/core';
-import { computed, ref } from 'vue';
-import FilterMark from '../../common/FilterMark.vue';
+import { figure } from '@keen/core/quantities';
+import type { ChartOptions } from 'chart.js';
+import { Bar } from 'vue-chartjs';
+import { computed } from 'vue';
+import { axisOf, hatched, ticksOf, useChartLook } from '../../common/charts.ts';
 import { dayName } from '../../common/times.ts';
 
-/** Open-shutter minutes a night, stacked by filter: what each clear night added. */
+/** Open-shutter hours a night, stacked by filter: what each clear night added. */
 const props = defineProps<{ project: ProjectRecord }>();
-const box = ref<HTMLElement>();
-const { width } = useElementSize(box);
-const HEIGHT = 120;
-const nights = computed(() => {
-  const by = new Map<string, { filter: string; minutes: number; accepted: number }[]>();
-  for (const n of props.project.nights)
-    by.set(n.night, [
-      ...(by.get(n.night) ?? []),
-      { filter: n.filter, minutes: (n.accepted * n.exposureS) / 60, accepted: n.accepted },
-    ]);
-  const place = (f: string) => props.project.goals.findIndex((g) => g.filter === f);
-  for (const list of by.values()) list.sort((a, b) => place(b.filter) - place(a.filter));
-  return [...by].sort(([a], [b]) => (a < b ? -1 : 1)).slice(-14);
-});
-const most = computed(() => Math.max(60, ...nights.value.map(([, f]) => f.reduce((s, x) => s + x.minutes, 0))));
-const bars = computed(() => {
-  const step = Math.min(90, (width.value - 10) / Math.max(1, nights.value.length));
-  return nights.value.map(([night, filters], i) => {
-    let y = HEIGHT - 22;
-    return {
-      night,
-      x: 4 + i * step,
-      w: step - 8,
-      total: filters.reduce((s, f) => s + f.minutes, 0),
-      pieces: filters.map((f) => {
-        const h = (f.minutes / most.value) * (HEIGHT - 44);
-        y -= h;
-        return { ...f, y, h };
-      }),
-      top: () => y,
-    };
-  });
-});
+const SHOWN = 14;
+const look = useChartLook();
+const taken = computed(() => props.project.nights.filter((n) => n.accepted > 0));
+const nights = computed(() => [...new Set(taken.value.map((n) => n.night))].sort().slice(-SHOWN));
+const place = (f: string) => props.project.goals.findIndex((g) => g.filter === f);
+const filters = computed(() => [...new Set(taken.value.map((n) => n.filter))].sort((a, b) => place(b) - place(a)));
+const of = (night: string, filter: string) => taken.value.filter((n) => n.night === night && n.filter === filter);
+const hours = (night: string, filter: string) => of(night, filter).reduce((s, n) => s + (n.accepted * n.exposureS) / 3600, 0); // prettier-ignore
+const data = computed(() => ({
+  labels: nights.value.map(dayName),
+  datasets: filters.value.map((f) => ({
+    label: f,
+    data: nights.value.map((n) => hours(n, f)),
+    backgroundColor: hatched(look.value, f),
+    borderColor: look.value.red ? look.value.ink2 : look.value.surface,
+    borderWidth: 0.8,
+    maxBarThickness: 82,
+  })),
+}));
+const options = computed<ChartOptions<'bar'>>(() => ({
+  responsive: true,
+  maintainAspectRatio: false,
+  interaction: { mode: 'index' },
+  scales: {
+    x: { ...axisOf(look.value, ''), type: 'category', stacked: true, grid: { display: false } },
+    y: { ...axisOf(look.value, '', { min: 0, suggestedMax: 1, ticks: ticksOf(look.value, ' h') }), stacked: true },
+  },
+  plugins: {
+    legend: { display: true, position: 'right', reverse: true, labels: { color: look.value.ink2, boxWidth: 14 } },
+    tooltip: {
+      filter: (item) => (item.parsed.y ?? 0) > 0,
+      callbacks: {
+        label: (item) => {
+          const f = item.dataset.label ?? '';
+          const frames = of(nights.value[item.dataIndex]!, f).reduce((s, n) => s + n.accepted, 0);
+          return `${f}: ${frames} frames, ${figure(60 * (item.parsed.y ?? 0), 0)} min`;
+        },
+        footer: (items) => `${figure(items.reduce((s, i) => s + (i.parsed.y ?? 0), 0), 1)} h in all`, // prettier-ignore
+      },
+    },
+  },
+}));
 </script>
 
 <template>
-  <div ref="box">
-    <svg
-      v-if="width > 0 && nights.length"
-      :width="width"
-      :height="HEIGHT"
-      role="img"
-      aria-label="Minutes gathered by night and filter"
-    >
-      <path :d="`M0 ${HEIGHT - 22}H${width}`" stroke="var(--line)" />
-      <g v-for="b in bars" :key="b.night">
-        <FilterMark
-          v-for="p in b.pieces"
-          :key="p.filter"
-          :name="p.filter"
-          :x="b.x"
-          :y="p.y"
-          :width="b.w"
-          :height="Math.max(0, p.h - 0.8)"
-          :letters="p.h > 13"
-        >
-          <title>{{ dayName(b.night) }} {{ p.filter }}: {{ p.accepted }} frames, {{ Math.round(p.minutes) }} min</title>
-        </FilterMark>
-        <text
-          :x="b.x + b.w / 2"
-          :y="b.top() - 5"
-          text-anchor="middle"
-          font-size="11.5"
-          fill="var(--ink-2)"
-          class="mono"
-        >
-          {{ (b.total / 60).toFixed(1) }} h
-        </text>
-        <text :x="b.x + b.w / 2" :y="HEIGHT - 6" text-anchor="middle" font-size="11.5" fill="var(--ink-2)">
-          {{ dayName(b.night) }}
-        </text>
-      </g>
-    </svg>
-    <p v-if="!nights.length" class="muted small">
-      No night yet. What a real night brings in under Morning stands here.
-    </p>
+  <div v-if="nights.length" class="chart">
+    <Bar :data="data" :options="options" aria-label="Hours gathered by night and filter" />
   </div>
+  <p v-else class="muted small">No night yet. What a real night brings in under Morning stands here.</p>
 </template>
+
+<style scoped>
+.chart {
+  height: 150px;
+}
+</style>
