@@ -83,13 +83,31 @@ export const axisOf = (look: ChartLook, title: string, more: object = {}) => ({
   ...more,
 });
 
-/** Ticks of an axis with its unit at each figure, where a title would hardly be read. */
-export const ticksOf = (look: ChartLook, unit: string, decimals = 1) => ({
+/** Ticks of an axis with its unit at each figure, where a title would hardly be read; as many decimals as their step needs. */
+export const ticksOf = (look: ChartLook, unit: string) => ({
   color: look.ink2,
   font: look.font,
   maxTicksLimit: 8,
   includeBounds: false,
-  callback: (v: string | number) => `${figure(Number(v), Number.isInteger(Number(v)) ? 0 : decimals)}${unit}`,
+  callback: (v: string | number, _i: number, all: readonly { value: number }[]) => {
+    const step = all.length > 1 ? Math.abs(all[1]!.value - all[0]!.value) : 1;
+    return `${figure(Number(v), step >= 1 ? 0 : step >= 0.1 ? 1 : 2)}${unit}`;
+  },
+});
+
+/** The note beside the hand, in the light of the page. */
+export const noteLook = (look: ChartLook) => ({
+  backgroundColor: look.surface,
+  borderColor: look.line,
+  borderWidth: 1,
+  titleColor: look.ink,
+  bodyColor: look.ink,
+  footerColor: look.ink2,
+  multiKeyBackground: look.surface,
+  titleFont: look.font,
+  bodyFont: look.font,
+  boxWidth: 10,
+  boxHeight: 10,
 });
 
 /** Fill of a filter in a chart: the colour of its light with its hatch; by red light the hatch alone. */

@@ -4,7 +4,7 @@ import { figure } from '@keen/core/quantities';
 import type { ChartOptions } from 'chart.js';
 import { Bar } from 'vue-chartjs';
 import { computed } from 'vue';
-import { axisOf, useChartLook } from '../../common/charts.ts';
+import { axisOf, noteLook, useChartLook } from '../../common/charts.ts';
 
 /** Signal to noise of one star at every exposure a guider offers: what is enough, what fills the well, what to set. */
 const props = defineProps<{ optics: GuideOptics; mag: number; wanted: number; roomE: number; chosen: number }>();
@@ -45,7 +45,7 @@ const options = computed<ChartOptions<'bar'>>(() => ({
   },
   plugins: {
     legend: { display: false },
-    tooltip: { callbacks: { title: (i) => `${bars.value[i[0]?.dataIndex ?? 0]?.exposureS ?? ''} s`, label: (i) => figure(i.parsed.y ?? 0, 0), afterLabel: (i) => why(bars.value[i.dataIndex]!) } }, // prettier-ignore
+    tooltip: { ...noteLook(look.value), callbacks: { title: (i) => `${bars.value[i[0]?.dataIndex ?? 0]?.exposureS ?? ''} s`, label: (i) => figure(i.parsed.y ?? 0, 0), afterLabel: (i) => why(bars.value[i.dataIndex]!) } }, // prettier-ignore
     annotation: {
       annotations: {
         wanted: { type: 'line', yMin: props.wanted, yMax: props.wanted, borderColor: look.value.good, borderDash: [6, 4], borderWidth: 1.6, label: { display: true, content: 'wanted', position: 'end', backgroundColor: look.value.surface, color: look.value.ink2, font: look.value.font, padding: 2 } }, // prettier-ignore

@@ -6,7 +6,7 @@ import { figure } from '@keen/core/quantities';
 import type { ChartOptions } from 'chart.js';
 import { Scatter } from 'vue-chartjs';
 import { computed } from 'vue';
-import { axisOf, useChartLook } from '../../common/charts.ts';
+import { axisOf, noteLook, useChartLook } from '../../common/charts.ts';
 
 /** One focus run: the measured points, the fitted V-curve, and where its bottom is. */
 const props = defineProps<{ run: FocusRunRecord }>();
@@ -54,7 +54,10 @@ const options = computed<ChartOptions<'scatter'>>(() => ({
   scales: { x: axisOf(look.value, 'focuser position, steps'), y: axisOf(look.value, 'HFD, px', { min: 0 }) },
   plugins: {
     legend: { display: false },
-    tooltip: { callbacks: { label: (c) => `${figure(c.parsed.x ?? 0, 0)} steps: ${figure(c.parsed.y ?? 0, 2)} px` } },
+    tooltip: {
+      ...noteLook(look.value),
+      callbacks: { label: (c) => `${figure(c.parsed.x ?? 0, 0)} steps: ${figure(c.parsed.y ?? 0, 2)} px` },
+    },
     annotation: {
       annotations: fit.value
         ? {

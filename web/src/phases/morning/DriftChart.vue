@@ -5,7 +5,7 @@ import { figure } from '@keen/core/quantities';
 import type { ChartOptions } from 'chart.js';
 import { Scatter } from 'vue-chartjs';
 import { computed } from 'vue';
-import { axisOf, useChartLook } from '../../common/charts.ts';
+import { axisOf, noteLook, useChartLook } from '../../common/charts.ts';
 import { filterLook } from '../../common/filters.ts';
 import { useUnits } from '../../stores/units.ts';
 
@@ -76,6 +76,7 @@ const options = computed<ChartOptions<'scatter'>>(() => ({
   plugins: {
     legend: { display: false },
     tooltip: {
+      ...noteLook(look.value),
       callbacks: {
         label: (c) =>
           `${c.dataset.label ?? ''} ${figure(c.parsed.x ?? 0, 1)} ${units.unitOf('airC')}: ${figure(c.parsed.y ?? 0, 0)}`,

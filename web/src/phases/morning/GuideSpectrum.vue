@@ -4,7 +4,7 @@ import { figure } from '@keen/core/quantities';
 import type { ChartOptions } from 'chart.js';
 import { Line } from 'vue-chartjs';
 import { computed } from 'vue';
-import { axisOf, ticksOf, useChartLook } from '../../common/charts.ts';
+import { axisOf, noteLook, ticksOf, useChartLook } from '../../common/charts.ts';
 
 /** Strength of every rhythm in the trace, with the worm's turn and its parts marked where the rig's record has it. */
 const props = defineProps<{ spectrum: Spectrum; wormS: number | null }>();
@@ -35,7 +35,7 @@ const data = computed(() => ({
 const label = (content: string) => ({
   display: true,
   content,
-  position: 'start' as const,
+  position: 'end' as const,
   backgroundColor: look.value.surface,
   color: look.value.accent,
   font: look.value.font,
@@ -54,11 +54,12 @@ const options = computed<ChartOptions<'line'>>(() => ({
       afterBuildTicks: (a) => (a.ticks = ticks.value.map((value) => ({ value }))),
       ticks: { color: look.value.ink2, font: look.value.font, autoSkip: true, callback: (v) => seconds(Number(v)) },
     },
-    y: axisOf(look.value, '', { min: 0, suggestedMax: props.spectrum.noiseArcsec * 1.4, ticks: ticksOf(look.value, '″', 2) }), // prettier-ignore
+    y: axisOf(look.value, '', { min: 0, suggestedMax: props.spectrum.noiseArcsec * 1.4, ticks: ticksOf(look.value, '″') }), // prettier-ignore
   },
   plugins: {
     legend: { display: false },
     tooltip: {
+      ...noteLook(look.value),
       callbacks: {
         title: (items) => seconds(items[0]?.parsed.x ?? 0),
         label: (i) => `${i.dataset.label ?? ''} ${figure(i.parsed.y ?? 0, 2)}″`,

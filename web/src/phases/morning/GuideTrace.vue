@@ -3,8 +3,8 @@ import type { GuideSample } from '@keen/core/exchange';
 import { figure } from '@keen/core/quantities';
 import type { Chart, ChartOptions, Plugin } from 'chart.js';
 import { Line } from 'vue-chartjs';
-import { computed, ref, watch } from 'vue';
-import { axisOf, ticksOf, useChartLook } from '../../common/charts.ts';
+import { computed } from 'vue';
+import { axisOf, noteLook, ticksOf, useChartLook } from '../../common/charts.ts';
 
 /** Guide errors over time: right ascension solid, declination dashed; dithers and lost spells marked. A drag chooses a span and looks closer. */
 const props = defineProps<{ samples: GuideSample[]; span: [number, number] | null }>();
@@ -58,35 +58,38 @@ const marks: Plugin<'line'> = {
     ctx.restore();
   },
 };
-const chart = ref<{ chart: Chart<'line'> | null }>();
 function zoomed({ chart: c }: { chart: Chart }) {
   const { min, max } = c.scales.x!;
   emit('span', max - min >= end.value * 0.999 ? null : [Math.max(0, min), Math.min(end.value, max)]);
 }
-// “whole log” and a new log show all again
-watch(
-  () => [props.span, props.samples],
-  () => {
-    if (props.span === null) chart.value?.chart?.resetZoom('none');
-  },
-);
 /** Whole steps of minutes that leave six or so on the axis. */
 const STEPS_S = [10, 30, 60, 120, 300, 600, 900, 1800, 3600];
-const shownS = computed(() => (props.span ? props.span[1] - props.span[0] : end.value));
-const stepS = computed(() => STEPS_S.find((s) => shownS.value / s <= 8) ?? 7200);
-const minutes = (s: number) => `${figure(s / 60, s % 60 === 0 ? 0 : 1)} min`;
+const shown = computed(() => props.span ?? ([0, end.value] as [number, number]));
+const stepS = computed(() => STEPS_S.find((s) => (shown.value[1] - shown.value[0]) / s <= 8) ?? 7200);
+const minutes = (s: number) => `${figure(s / 60, Math.abs(s / 60 - Math.round(s / 60)) < 0.01 ? 0 : 1)} min`;
 const options = computed<ChartOptions<'line'>>(() => ({
   responsive: true,
   maintainAspectRatio: false,
   interaction: { mode: 'index', axis: 'x', intersect: false },
   scales: {
-    x: axisOf(look.value, '', { min: 0, max: end.value, ticks: { color: look.value.ink2, font: look.value.font, maxTicksLimit: 10, includeBounds: false, stepSize: stepS.value, callback: (v: string | number) => minutes(Number(v)) } }), // prettier-ignore
+    x: axisOf(look.value, '', {
+      min: shown.value[0],
+      max: shown.value[1],
+      // whole steps from the first one inside, whatever the span
+      afterBuildTicks: (a: { ticks: { value: number }[] }) => {
+        const first = Math.ceil(shown.value[0] / stepS.value);
+        const count = Math.floor(shown.value[1] / stepS.value) - first + 1;
+        a.ticks = Array.from({ length: count }, (_, k) => ({ value: (first + k) * stepS.value }));
+      },
+      ticks: { color: look.value.ink2, font: look.value.font, callback: (v: string | number) => minutes(Number(v)) },
+    }),
     y: axisOf(look.value, '', { min: -reach.value, max: reach.value, ticks: ticksOf(look.value, '″') }),
   },
   plugins: {
     legend: { display: false },
     decimation: { enabled: true, algorithm: 'min-max' },
     tooltip: {
+      ...noteLook(look.value),
       callbacks: {
         title: (items) => minutes(items[0]?.parsed.x ?? 0),
         label: (i) => `${i.dataset.label ?? ''} ${figure(i.parsed.y ?? 0, 2)}″`,
@@ -109,7 +112,7 @@ const options = computed<ChartOptions<'line'>>(() => ({
 
 <template>
   <div class="trace" @dblclick="emit('span', null)">
-    <Line ref="chart" :data="data" :options="options" :plugins="[marks]" aria-label="Guide errors over time" />
+    <Line :data="data" :options="options" :plugins="[marks]" aria-label="Guide errors over time" />
   </div>
 </template>
 

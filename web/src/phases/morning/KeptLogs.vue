@@ -5,7 +5,7 @@ import { Button } from 'ant-design-vue';
 import type { ChartOptions } from 'chart.js';
 import { Line } from 'vue-chartjs';
 import { computed } from 'vue';
-import { axisOf, ticksOf, useChartLook } from '../../common/charts.ts';
+import { axisOf, noteLook, ticksOf, useChartLook } from '../../common/charts.ts';
 import ListTable, { type Column } from '../../common/ListTable.vue';
 import { dayName } from '../../common/times.ts';
 import { useSession } from '../../stores/session.ts';
@@ -66,6 +66,7 @@ const options = computed<ChartOptions<'line'>>(() => ({
   plugins: {
     legend: { display: false },
     tooltip: {
+      ...noteLook(look.value),
       callbacks: {
         title: (items) => inOrder.value[items[0]?.dataIndex ?? 0]?.name ?? '',
         label: (item) => {

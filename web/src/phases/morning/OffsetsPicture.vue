@@ -4,7 +4,7 @@ import { figure, signed } from '@keen/core/quantities';
 import type { ChartOptions } from 'chart.js';
 import { Scatter } from 'vue-chartjs';
 import { computed } from 'vue';
-import { axisOf, useChartLook } from '../../common/charts.ts';
+import { axisOf, noteLook, useChartLook } from '../../common/charts.ts';
 import FilterTile from '../../common/FilterTile.vue';
 
 /** Offsets with their 95 % bars against the focus zone; plain averages beside them as hollow marks. */
@@ -50,7 +50,7 @@ const options = computed<ChartOptions<'scatter'>>(() => {
     },
     plugins: {
       legend: { display: false },
-      tooltip: { callbacks: { title: (items) => rows.value[Math.round(items[0]?.parsed.y ?? 0)]?.filter ?? '', label: (i) => `${i.dataset.label ?? ''} ${signed(i.parsed.x ?? 0, 1)}` } }, // prettier-ignore
+      tooltip: { ...noteLook(look.value), callbacks: { title: (items) => rows.value[Math.round(items[0]?.parsed.y ?? 0)]?.filter ?? '', label: (i) => `${i.dataset.label ?? ''} ${signed(i.parsed.x ?? 0, 1)}` } }, // prettier-ignore
       annotation: {
         annotations: props.zoneSteps ? { zone: { type: 'box', xMin: -half, xMax: half, backgroundColor: look.value.goodWash, borderWidth: 0, drawTime: 'beforeDatasetsDraw' } } : {}, // prettier-ignore
       },

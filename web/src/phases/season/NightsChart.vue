@@ -4,7 +4,7 @@ import { figure } from '@keen/core/quantities';
 import type { ChartOptions } from 'chart.js';
 import { Bar } from 'vue-chartjs';
 import { computed } from 'vue';
-import { axisOf, hatched, ticksOf, useChartLook } from '../../common/charts.ts';
+import { axisOf, hatched, noteLook, ticksOf, useChartLook } from '../../common/charts.ts';
 import { dayName } from '../../common/times.ts';
 
 /** Open-shutter hours a night, stacked by filter: what each clear night added. */
@@ -39,6 +39,7 @@ const options = computed<ChartOptions<'bar'>>(() => ({
   plugins: {
     legend: { display: true, position: 'right', reverse: true, labels: { color: look.value.ink2, boxWidth: 14 } },
     tooltip: {
+      ...noteLook(look.value),
       filter: (item) => (item.parsed.y ?? 0) > 0,
       callbacks: {
         label: (item) => {

@@ -1,0 +1,121 @@
+import { beforeEach, describe, expect, jest, test } from '@jest/globals';
+import { defineComponent, h } from 'vue';
+import type { GuideLogRecord } from '@keen/contract';
+import { offsets } from '@keen/core/focus';
+import { guideViewOf } from '@keen/core/guiding';
+import { viewOf } from '@keen/core/rig';
+import { RIGS } from '@keen/demo';
+
+/** A canvas cannot be looked at here; what a chart is given can. */
+interface Given {
+  data: {
+    labels?: unknown[];
+    datasets: { label?: string; data: unknown[]; backgroundColor?: unknown; borderColor?: unknown }[];
+  };
+  options: {
+    scales: { x: Record<string, unknown>; y: Record<string, unknown> };
+    onClick?: (e: object, hit: { index: number }[]) => void;
+    plugins: {
+      zoom?: { zoom: { onZoomComplete: (c: object) => void } };
+      annotation?: { annotations: Record<string, Record<string, unknown>> };
+      tooltip: { callbacks: Record<string, (x: never) => string> };
+    };
+  };
+}
+let given: Given[] = [];
+const stub = (name: string) =>
+  defineComponent({ name, props: ['data', 'options', 'plugins'], setup: (props) => () => (given.push(props as unknown as Given), h('div')) }); // prettier-ignore
+jest.unstable_mockModule('vue-chartjs', () => ({ Line: stub('Line'), Bar: stub('Bar'), Scatter: stub('Scatter') }));
+jest.unstable_mockModule('../workers/index.ts', () => ({ core: () => ({}), plainCopy: <T>(v: T): T => v }));
+const { mountScreen, project } = await import('../testing/mountScreen.ts');
+const { default: GuideTrace } = await import('../phases/morning/GuideTrace.vue');
+const { default: KeptLogs } = await import('../phases/morning/KeptLogs.vue');
+const { default: OffsetsPicture } = await import('../phases/morning/OffsetsPicture.vue');
+const { default: NightsChart } = await import('../phases/season/NightsChart.vue');
+const { default: ExposureBars } = await import('../phases/dusk/ExposureBars.vue');
+const last = () => given.at(-1)!;
+beforeEach(() => {
+  given = [];
+});
+
+const sample = (timeS: number, state = 'guiding') => ({ timeS, raArcsec: Math.sin(timeS), decArcsec: 0.1, raPulseMs: 0, decPulseMs: 0, state }); // prettier-ignore
+
+describe('the guide trace', () => {
+  const samples = Array.from({ length: 100 }, (_, i) => sample(36 * i, i === 50 ? 'lost' : 'guiding'));
+  test('breaks where the star was lost, shows the chosen span, and a closer look is a choice', async () => {
+    const { wrapper } = await mountScreen(GuideTrace, { props: { samples, span: null } });
+    const ra = last().data.datasets[0]!.data as { x: number; y: number }[];
+    expect(ra.filter((p) => Number.isNaN(p.y)).map((p) => p.x)).toEqual([1800]);
+    expect([last().options.scales.x.min, last().options.scales.x.max]).toEqual([0, 3564]);
+    const axis = { ticks: [] as { value: number }[] };
+    (last().options.scales.x.afterBuildTicks as (a: object) => void)(axis);
+    expect(axis.ticks.map((t) => t.value)).toEqual([0, 600, 1200, 1800, 2400, 3000]);
+    const look = (min: number, max: number) => last().options.plugins.zoom!.zoom.onZoomComplete({ chart: { scales: { x: { min, max } } } }); // prettier-ignore
+    look(600, 1200);
+    look(-5, 3570);
+    const part = wrapper.findComponent(GuideTrace);
+    expect(part.emitted('span')).toEqual([[[600, 1200]], [null]]);
+  });
+});
+
+test('kept nights stand in order, a change of the train is marked between them, and a click reads one', async () => {
+  const log = (n: number, words: string) =>
+    ({ id: `l${n}`, night: `2026-11-0${n}`, at: '', name: `log ${n}`, note: '', by: 'Noor Vik', words, system: 'a', rigId: 'r', trainStateId: 't', summary: { rms: { total: n / 2, ra: 0.3, dec: 0.2 }, findings: [] } }) as unknown as GuideLogRecord; // prettier-ignore
+  const logs = [log(3, 'heather-linnet'), log(1, 'amber-heron'), log(2, 'amber-heron')];
+  const { wrapper } = await mountScreen(KeptLogs, { props: { logs, comparedId: 'l2' } });
+  expect(last().data.datasets[0]!.data).toEqual([0.5, 1, 1.5]);
+  expect(last().options.plugins.annotation!.annotations).toMatchObject({
+    good: { yMin: 0.8 },
+    changed2: { xMin: 1.5 },
+  });
+  expect(Object.keys(last().options.plugins.annotation!.annotations)).toHaveLength(2);
+  last().options.onClick!({}, [{ index: 2 }]);
+  expect(wrapper.findComponent(KeptLogs).emitted('open')).toEqual([[logs[0]]]);
+});
+
+test('offsets: bars of 95 %, plain averages but for the reference, the focus zone as a band', async () => {
+  const runs = ['L', 'Ha'].flatMap((filter, k) => [0, 1, 2, 3, 4].map((i) => ({ filter, position: 1000 + 60 * k + 10 * i + (i % 2), temperatureC: i + k }))); // prettier-ignore
+  const found = offsets({ runs, reference: 'L', model: 'temperature' });
+  await mountScreen(OffsetsPicture, {
+    props: { found, reference: 'L', zoneSteps: 30, adopted: { Ha: { steps: 12 } } },
+  });
+  const of = (label: string) => last().data.datasets.filter((d) => d.label === label);
+  const ha = found.offsets.Ha!;
+  const row = Object.entries(found.offsets).sort((a, b) => a[1].steps - b[1].steps).findIndex(([f]) => f === 'Ha'); // prettier-ignore
+  expect(of('at 95 %')[row]!.data).toEqual([{ x: ha.steps - ha.interval95, y: row }, { x: ha.steps + ha.interval95, y: row }]); // prettier-ignore
+  expect(of('plain average')[0]!.data).toEqual([{ x: found.naiveOffsets.Ha, y: row }]);
+  expect(of('adopted')[0]!.data).toEqual([{ x: 12, y: row }]);
+  expect(last().options.plugins.annotation!.annotations.zone).toMatchObject({ xMin: -15, xMax: 15 });
+});
+
+test('nights of a project: hours by filter, refused frames in none of them', async () => {
+  const night = (n: string, filter: string, accepted: number) => ({
+    night: n,
+    filter,
+    exposureS: 300,
+    accepted,
+    rejected: 3,
+    counts: true,
+  });
+  const p = project({ goals: [{ filter: 'Ha', exposureS: 300, quota: 40 }, { filter: 'OIII', exposureS: 300, quota: 40 }], nights: [night('2026-11-02', 'Ha', 12), night('2026-11-01', 'OIII', 6), night('2026-11-03', 'Ha', 0)] }); // prettier-ignore
+  await mountScreen(NightsChart, { props: { project: p } });
+  expect(last().data.labels).toHaveLength(2);
+  // the goal named first stands on top
+  expect(last().data.datasets.map((d) => [d.label, d.data])).toEqual([['OIII', [0.5, 0]], ['Ha', [0, 1]]]); // prettier-ignore
+});
+
+test('exposures: what is full or faint is hollow, and a bar and a radio choose alike', async () => {
+  const setup = viewOf(RIGS[0]!.build);
+  const view = guideViewOf(setup, { skyMagArcsec2: 20, fwhmArcsec: 3 });
+  const { wrapper } = await mountScreen(ExposureBars, {
+    props: { optics: view!.optics, mag: 9, wanted: 20, roomE: 3000, chosen: 2 },
+  });
+  const { labels, datasets } = last().data as { labels: string[][]; datasets: { backgroundColor: string[] }[] };
+  const hollow = labels.flatMap(([, why], i) => (datasets[0]!.backgroundColor[i] === 'transparent' ? [why] : []));
+  expect(hollow.length).toBeGreaterThan(0);
+  expect(hollow.every((w) => w === 'full' || w === 'faint')).toBe(true);
+  last().options.onClick!({}, [{ index: 0 }]);
+  await wrapper.findAll('input')[1]!.trigger('change');
+  expect(wrapper.findComponent(ExposureBars).emitted('choose')).toEqual([[Number.parseFloat(labels[0]![0]!)], [Number.parseFloat(labels[1]![0]!)]]); // prettier-ignore
+  expect(wrapper.findAll('input')[1]!.attributes('aria-label')).toMatch(/seconds: \d/);
+});
