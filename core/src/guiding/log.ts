@@ -131,7 +131,12 @@ export function readLog(input: LogInput): LogOutput {
   const masks = marked(samples);
   // nothing hangs on a hot pixel: the tests look at the very samples used above
   const same = masks.clean.every((c, i) => c === used[i]);
-  const findings = findingsOf({ samples, masks, cadence, ...(same ? { rhythm, lag: { raArcsec: ra.lag1, decArcsec: dec.lag1 } } : {}) });
+  const findings = findingsOf({
+    samples,
+    masks,
+    cadence,
+    ...(same ? { rhythm, lag: { raArcsec: ra.lag1, decArcsec: dec.lag1 } } : {}),
+  });
   return {
     rms: { ra: ra.rms, dec: dec.rms, total },
     peak: { ra: ra.peak, dec: dec.peak },

@@ -24,15 +24,15 @@ interface Given {
 }
 let given: Given[] = [];
 const stub = (name: string) =>
-  defineComponent({ name, props: ['data', 'options', 'plugins'], setup: (props) => () => (given.push(props as unknown as Given), h('div')) }); // prettier-ignore
+  defineComponent({ name, props: { data: Object, options: Object, plugins: Array }, setup: (props) => () => (given.push(props as unknown as Given), h('div')) }); // prettier-ignore
 jest.unstable_mockModule('vue-chartjs', () => ({ Line: stub('Line'), Bar: stub('Bar'), Scatter: stub('Scatter') }));
-jest.unstable_mockModule('../workers/index.ts', () => ({ core: () => ({}), plainCopy: <T>(v: T): T => v }));
-const { mountScreen, project } = await import('../testing/mountScreen.ts');
-const { default: GuideTrace } = await import('../phases/morning/GuideTrace.vue');
-const { default: KeptLogs } = await import('../phases/morning/KeptLogs.vue');
-const { default: OffsetsPicture } = await import('../phases/morning/OffsetsPicture.vue');
-const { default: NightsChart } = await import('../phases/season/NightsChart.vue');
-const { default: ExposureBars } = await import('../phases/dusk/ExposureBars.vue');
+jest.unstable_mockModule('./workers/index.ts', () => ({ core: () => ({}), plainCopy: <T>(v: T): T => v }));
+const { mountScreen, project } = await import('./testing/mountScreen.ts');
+const { default: GuideTrace } = await import('./phases/morning/GuideTrace.vue');
+const { default: KeptLogs } = await import('./phases/morning/KeptLogs.vue');
+const { default: OffsetsPicture } = await import('./phases/morning/OffsetsPicture.vue');
+const { default: NightsChart } = await import('./phases/season/NightsChart.vue');
+const { default: ExposureBars } = await import('./phases/dusk/ExposureBars.vue');
 const last = () => given.at(-1)!;
 beforeEach(() => {
   given = [];
