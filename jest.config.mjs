@@ -1,7 +1,4 @@
-const swc = [
-  '@swc/jest',
-  { jsc: { target: 'es2022', parser: { syntax: 'typescript' } }, module: { type: 'es6' }, sourceMaps: 'inline' },
-];
+const swc = '<rootDir>/scripts/jest-ts.mjs';
 const shared = {
   testEnvironment: 'node',
   testEnvironmentOptions: { customExportConditions: ['@keen/source', 'node', 'node-addons'] },
