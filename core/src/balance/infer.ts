@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { define, explained, positive, quantity, within } from '../calculation/index.ts';
-import { weightedFit } from '../statistics/index.ts';
+import { mean, weightedFit } from '../statistics/index.ts';
 import { STANDARD_GRAVITY } from './schemas.ts';
 import { judge, phrase } from '../phrases/index.ts';
 
@@ -30,7 +30,6 @@ export const InferOutput = z.strictObject({
 
 const imbalance = (r: Reading) => ((r.forceBackN - r.forceTowardN) * r.leverMm) / 2000;
 const friction = (r: Reading) => ((r.forceBackN + r.forceTowardN) * r.leverMm) / 2000;
-const mean = (v: number[]) => v.reduce((s, x) => s + x, 0) / v.length;
 
 /** Share of the squared coefficients below which a component counts as not measured. */
 const UNSEEN = 1e-10;

@@ -2,6 +2,7 @@ import { z } from 'zod';
 import { define, explained, latitudeDeg, quantity, within } from '../calculation/index.ts';
 import { judge, phrase } from '../phrases/index.ts';
 import { Moment, STANDARD_GRAVITY } from './schemas.ts';
+import { RAD } from '../quantities/index.ts';
 
 export const PierSide = z.enum(['east', 'west']);
 export type PierSide = z.infer<typeof PierSide>;
@@ -16,8 +17,6 @@ export const TorqueInput = z.strictObject({
 export type TorqueInput = z.infer<typeof TorqueInput>;
 
 export const TorqueOutput = z.strictObject({ raNm: z.number(), decNm: z.number(), ...explained });
-
-const RAD = Math.PI / 180;
 
 /**
  * Gravity's torque about both axes for one pointing. Vectors in east-north-up.

@@ -1,3 +1,4 @@
+import { RAD } from '../quantities/index.ts';
 /**
  * The primary header of a FITS file: 2880-byte blocks of 80-character cards. Source: FITS Standard 4.0 (2018), §3, §4.
  */
@@ -53,7 +54,6 @@ export interface HeaderFraming {
   from: 'solved' | 'pointing';
 }
 
-const RAD = Math.PI / 180;
 const sexagesimal = (v: FitsValue | undefined, perUnit: number): number | null => {
   if (typeof v === 'number') return v;
   const m = /^\s*([+-]?)(\d+)[:\s]+(\d+)[:\s]+([\d.]+)\s*$/.exec(String(v ?? ''));

@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { median } from 'simple-statistics';
 import { atLeastZero, define, explained, instant, InvalidInput, positive, quantity } from '../calculation/index.ts';
-import { huberFit, studentFactor } from '../statistics/index.ts';
+import { huberFit, mean, studentFactor } from '../statistics/index.ts';
 import type { SpokenVerdict, WorkingStep } from '../calculation/index.ts';
 import { judge, phrase } from '../phrases/index.ts';
 
@@ -66,8 +66,6 @@ const OUTLIER_SIGMA = 4;
 
 /** More filters than any wheel holds: the fit’s cost grows with their cube. */
 const MOST_FILTERS = 60;
-
-const mean = (v: readonly number[]) => v.reduce((s, x) => s + x, 0) / v.length;
 
 /** Values less their own filter's mean. */
 function withinFilters(values: number[], filters: string[]): number[] {

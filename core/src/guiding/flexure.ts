@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { define, explained, instant, positive, quantity } from '../calculation/index.ts';
-import { studentFactor } from '../statistics/index.ts';
+import { mean, studentFactor } from '../statistics/index.ts';
 import { judge, phrase } from '../phrases/index.ts';
 
 export const FlexureInput = z
@@ -42,7 +42,6 @@ export type FlexureOutput = z.input<typeof FlexureOutput>;
 const CHANCE = Math.sqrt(5.991);
 /** Below this a drift is none [px/min]. */
 const STILL = 1e-9;
-const mean = (v: readonly number[]) => v.reduce((s, x) => s + x, 0) / v.length;
 
 /** How a star wanders over a guided run without dithering: what moves between guider and main camera. */
 export function flexure(i: FlexureInput): FlexureOutput {

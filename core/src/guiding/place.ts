@@ -1,8 +1,8 @@
 import { direction, dot, horizonAt, SkyWindow, turn, type Site } from '../sky/index.ts';
 import { judge, phrase, type Code } from '../phrases/index.ts';
 import type { Verdict, VerdictLevel } from '../calculation/index.ts';
+import { RAD } from '../quantities/index.ts';
 
-const RAD = Math.PI / 180;
 /** As near the equator as the sky allows: farther right ascension moves a star less. Common practice, no source. */
 const FARTHEST_DEC = 20;
 /** Beside the meridian, so that the mount neither flips nor reaches through the zenith. */

@@ -1,11 +1,10 @@
 import type { Axis, LogSample } from './samples.ts';
+import { mean } from '../statistics/index.ts';
 
 /** Neighbours farther apart than this many median cadences are none. */
 const NEIGHBOUR_CADENCES = 2.5;
 /** A period is believed below this false-alarm probability. */
 export const FALSE_ALARM = 0.001;
-
-const mean = (v: readonly number[]) => v.reduce((s, x) => s + x, 0) / v.length;
 
 /** Slope [per second], mean and variance of a series about its mean. */
 export function line(t: readonly number[], v: readonly number[]) {

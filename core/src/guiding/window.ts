@@ -1,6 +1,6 @@
 import type { Stars } from '../sky/index.ts';
+import { RAD } from '../quantities/index.ts';
 
-const RAD = Math.PI / 180;
 /** Edges count; a star on one must not fall out by rounding [mm]. */
 const EDGE_MM = 1e-9;
 

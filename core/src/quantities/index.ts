@@ -1,3 +1,4 @@
+export { RAD } from './math.ts';
 export { parseQuantity, type Parsed } from './parse.ts';
 export { STORED_UNIT, type Dimension } from './units.ts';
 export * from './format.ts';

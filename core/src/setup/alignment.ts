@@ -1,8 +1,8 @@
 import { z } from 'zod';
 import { parseInput, positive, quantity, type Verdict } from '../calculation/index.ts';
 import { judge, phrase } from '../phrases/index.ts';
+import { RAD } from '../quantities/index.ts';
 
-const RAD = Math.PI / 180;
 /** A second tube may be off by this share of the field it must share; common practice, no source. */
 export const SHARED_FIELD = 0.1;
 

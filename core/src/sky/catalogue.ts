@@ -1,4 +1,5 @@
-import { SkyWindow, RAD, angleDeg, direction, unit, type Vec } from './ephemeris.ts';
+import { RAD } from '../quantities/index.ts';
+import { SkyWindow, angleDeg, direction, unit, type Vec } from './ephemeris.ts';
 import { darkSpell, nightFrame, SUN_ALTITUDE, type Darkness, type NightFrame } from './night.ts';
 import { horizonAt, type Site } from './site.ts';
 

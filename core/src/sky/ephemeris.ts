@@ -1,7 +1,7 @@
 import * as Astronomy from 'astronomy-engine';
 import type { Site } from './site.ts';
+import { RAD } from '../quantities/index.ts';
 
-export const RAD = Math.PI / 180;
 /** Rotations of the Earth against the equinox per day of UT. */
 export const SIDEREAL_RATE = 1.00273790935;
 const DAY_MS = 86_400_000;

@@ -1,6 +1,5 @@
 import { turn } from './starTiles.ts';
-
-const RAD = Math.PI / 180;
+import { RAD } from '../quantities/index.ts';
 
 /**
  * The place behind a point of the focal plane, the inverse of the gnomonic projection.

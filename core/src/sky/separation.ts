@@ -1,9 +1,10 @@
+import { RAD } from '../quantities/index.ts';
+
 /** A place on the sky, J2000 degrees. */
 export interface SkyPoint {
   raDeg: number;
   decDeg: number;
 }
-const RAD = Math.PI / 180;
 
 /**
  * Great-circle angle between two places, good at every distance. Source: Vincenty (1975), Survey Review 23(176), 88,

@@ -1,3 +1,4 @@
+import { RAD } from '../quantities/index.ts';
 /**
  * The shipped star catalogue as packed tiles. The sky is cut into declination bands, each band into columns of right
  * ascension that are about as wide as the band is high. A star takes eight bytes: right ascension and declination as
@@ -11,7 +12,6 @@ export const STAR_EDITION = 1;
 const BANDS = 180 / BAND_DEG;
 const FULL = 2 ** 24 - 1;
 const MAG_ZERO = 3;
-const RAD = Math.PI / 180;
 const MARGIN_DEG = 1e-6;
 
 export interface Star {

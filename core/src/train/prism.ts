@@ -10,6 +10,7 @@ import {
 } from '../calculation/index.ts';
 import { judge, phrase, words, type Phrase } from '../phrases/index.ts';
 import { blockedFraction, prismDistance, worstShading, type PrismPlace } from './shadow.ts';
+import { RAD } from '../quantities/index.ts';
 
 const mm = (d: string) => positive('mm', d);
 const size = (what: string) => z.strictObject({ widthMm: mm(`${what}, width`), heightMm: mm(`${what}, height`) });
@@ -59,7 +60,6 @@ export type PrismOutput = z.input<typeof PrismOutput>;
 const GRID = { columns: 204, rows: 136 } as const;
 /** More than this share blocked counts as shaded. */
 const SHADED = 0.01;
-const RAD = Math.PI / 180;
 
 /** Geometry every picture of the prism shares: radius of the light's disk at the prism, and the pull toward the axis. */
 export function coneAt(i: Pick<PrismInput, 'prismToSensorMm' | 'focalRatio' | 'exitPupilMm'>) {

@@ -51,7 +51,7 @@ export function calculationRoutes(router: Router, config: Config, calculate: Cal
     });
     res.status(got.status).set('Cache-Control', 'no-store').type('json').send(got.json);
   });
-  const { version } = JSON.parse(readFileSync(join(import.meta.dirname, '../../../package.json'), 'utf8')) as {
+  const { version } = JSON.parse(readFileSync(join(import.meta.dirname, '../../../../package.json'), 'utf8')) as {
     version: string;
   };
   let document: object | null = null;

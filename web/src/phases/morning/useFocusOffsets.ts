@@ -115,6 +115,8 @@ export function useFocusOffsets() {
     adopting.value = false;
     if (!got.ok) {
       void message.error(said(got.problem));
+      // others have added or left out runs: they are shown, and adopting is a decision again
+      if (got.problem.code === 'stale') await load();
       return;
     }
     await club.loadOffsets();

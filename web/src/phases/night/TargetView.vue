@@ -4,7 +4,7 @@ import type { HeaderFraming } from '@keen/core/exchange';
 import { guideStarsOf, nearestAngle, StarsInput } from '@keen/core/guiding';
 import { figure, formatDec, formatRa, scaleArcsecPerPx } from '@keen/core/quantities';
 import { holdsFor } from '@keen/core/rig';
-import { turn } from '@keen/core/sky';
+import { turn, separationDeg } from '@keen/core/sky';
 import { parseInput } from '@keen/core';
 import { Button } from 'ant-design-vue';
 import { computed, watch } from 'vue';
@@ -65,11 +65,7 @@ const scale = computed(() =>
 );
 const shift = computed(() => {
   const [p, d] = [project.value, draft.value];
-  if (!p || !d) return 0;
-  return (
-    60 *
-    Math.hypot((((d.raDeg - p.raDeg + 540) % 360) - 180) * Math.cos((d.decDeg * Math.PI) / 180), d.decDeg - p.decDeg)
-  );
+  return p && d ? 60 * separationDeg(p, d) : 0;
 });
 /** Tycho-2 is 90 % complete to V ≈ 11.5 (Høg et al. 2000); as shipped, not in the Milky Way. */
 const CATALOGUE_THINS = 11.5;

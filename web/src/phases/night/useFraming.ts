@@ -10,7 +10,7 @@ import {
   type Framed,
   type TurnMode,
 } from '@keen/core/guiding';
-import { isCrowded, panelsOf, turn, type CatalogueEntry, type Stars } from '@keen/core/sky';
+import { isCrowded, panelsOf, turn, type CatalogueEntry, type Stars, separationDeg } from '@keen/core/sky';
 import { sensorOf } from '@keen/core/train';
 import { useLocalStorage } from '@vueuse/core';
 import { computed, ref, shallowRef, watch, type ComputedRef } from 'vue';
@@ -116,9 +116,7 @@ export function useFraming(project: ComputedRef<ProjectRecord | null>) {
     async (cap) => {
       if (!cap) return;
       const [ra, dec, radius] = cap as [number, number, number];
-      const shift = have
-        ? Math.hypot((((ra - have.ra + 540) % 360) - 180) * Math.cos((dec * Math.PI) / 180), dec - have.dec)
-        : Infinity;
+      const shift = have ? separationDeg({ raDeg: ra, decDeg: dec }, { raDeg: have.ra, decDeg: have.dec }) : Infinity;
       if (have && shift + radius <= have.radius) return;
       const mine = ++turnNo;
       const wide = radius * 1.25 + SPARE_DEG;

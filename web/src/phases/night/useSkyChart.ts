@@ -1,4 +1,5 @@
 import type { Candidate, GuideView, RingStep, TurnMode } from '@keen/core/guiding';
+import { RAD } from '@keen/core/quantities';
 import {
   angleDeg as separationDeg,
   direction,
@@ -41,7 +42,6 @@ export const RING = 274;
 /** Without a ring the picture is cropped to the sky. */
 export const BARE = 46;
 const MOST_STARS = 1600;
-const RAD = Math.PI / 180;
 
 /** Everything of the chart that is reckoned: places in the picture's own units. */
 export function useSkyChart(props: Readonly<SkyChartProps>) {
