@@ -4,8 +4,8 @@ import type { SolveOutput } from './solve.ts';
 const tenths = (v: number) => Math.round(v * 10) / 10;
 const hundredths = (v: number) => Math.round(v * 100) / 100;
 
-/** Everything on the tube turned about the tube's own line, places it could be moved to with it. */
-function turnTube(setup: RigSetup, deg: number): void {
+/** Everything on the tube turned about the tube's own line, places it could be moved to with it; the setup itself is changed. */
+export function turnTube(setup: RigSetup, deg: number): void {
   const tube = setup.placed.find((p) => p.kind === 'tube');
   if (!tube) return;
   const { xMm: ax, yMm: ay } = tube;

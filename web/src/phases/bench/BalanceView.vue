@@ -1,6 +1,7 @@
 <script setup lang="ts">
-import { carryMeasured, carryOut as carriedOut, overhangCaution, type Moment } from '@keen/core/balance';
+import { carryMeasured, carryOut as carriedOut, overhangCaution, turnTube, type Moment } from '@keen/core/balance';
 import type { Phrase } from '@keen/core/phrases';
+import type { RigSetup } from '@keen/core/rig';
 import dayjs from 'dayjs';
 import { Button, Tabs, TabPane, message } from 'ant-design-vue';
 import { useElementSize } from '@vueuse/core';
@@ -73,6 +74,16 @@ function slideBy(dz: number) {
   for (const m of s.saddle?.marks ?? []) if (!m.fixed) m.zMm += d;
   s.slide = { minMm: s.slide.minMm - d, maxMm: s.slide.maxMm - d, markMm: s.slide.markMm + d };
 }
+/** The rig as it was when the turning handle was taken: each drag turns that, so that nothing is rounded twice. */
+let taken: RigSetup | null = null;
+function turnBy(deg: number, begins: boolean) {
+  const d = edit.draft.value;
+  if (!d) return;
+  if (begins || !taken) taken = plainCopy(d.setup);
+  const next = plainCopy(taken);
+  turnTube(next, deg);
+  d.setup = next;
+}
 const overhang = computed(() => (setup.value ? overhangCaution(setup.value) : null));
 
 const box = ref<HTMLElement>();
@@ -123,6 +134,7 @@ const HEIGHT = 440;
               @part="movePart"
               @weight="moveWeight"
               @slide="slideBy"
+              @turn="turnBy"
             />
           </figure>
         </div>

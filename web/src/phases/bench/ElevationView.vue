@@ -4,6 +4,7 @@ import type { RigSetup } from '@keen/core/rig';
 import type { z } from 'zod';
 import { computed } from 'vue';
 import { commonScale, draw } from './elevation.ts';
+import TurnHandle from './TurnHandle.vue';
 import { useUnits } from '../../stores/units.ts';
 
 const units = useUnits();
@@ -23,6 +24,7 @@ const emit = defineEmits<{
   part: [name: string, dxMm: number, dyMm: number, dzMm: number];
   weight: [place: number, distanceMm: number];
   slide: [dzMm: number];
+  turn: [deg: number, taken: boolean];
 }>();
 
 /** What is held, where it was taken, and what has been handed on of the way so far [mm]. */
@@ -85,12 +87,16 @@ const trims = computed(() =>
     return { ...t, x: X(along(p)), y: Y(p.xMm) };
   }),
 );
+/** The tube as a circle from behind. */
+const ring = computed(() => {
+  const tube = props.view === 'rear' ? props.setup.placed.find((p) => p.kind === 'tube') : undefined;
+  return tube ? { cx: X(tube.yMm), cy: Y(tube.xMm), r: (tube.widthMm / 2) * d.value.scale } : null;
+});
 /** The turn in the rings as an arc about the tube, seen from behind: +x is up, +y to the right, so that it goes clockwise. */
 const turned = computed(() => {
-  const deg = props.view === 'rear' ? (props.solution?.turnDeg ?? 0) : 0;
-  const tube = props.setup.placed.find((p) => p.kind === 'tube');
-  if (!deg || !tube) return null;
-  const [cx, cy, r] = [X(tube.yMm), Y(tube.xMm), (tube.widthMm / 2) * d.value.scale + 9];
+  const deg = props.solution?.turnDeg ?? 0;
+  if (!deg || !ring.value) return null;
+  const [cx, cy, r] = [ring.value.cx, ring.value.cy, ring.value.r + 9];
   const at = (a: number) => [cx + r * Math.sin((a * Math.PI) / 180), cy - r * Math.cos((a * Math.PI) / 180)] as const;
   const [from, to, wing] = [at(0), at(deg), at(deg - 14 * Math.sign(deg))];
   const big = Math.abs(deg) > 180 ? 1 : 0;
@@ -230,6 +236,14 @@ const totals = computed(() => weightNow.value.reduce((s, w) => s + w.massKg, 0))
       class="leader"
     />
     <text v-for="l in d.labels" :key="l.text" :x="l.x" :y="l.y" class="label">{{ l.text }}</text>
+    <TurnHandle
+      v-if="ring"
+      :cx="ring.cx"
+      :cy="ring.cy"
+      :r="ring.r + 22"
+      :off="off"
+      @turn="(deg, taken) => emit('turn', deg, taken)"
+    />
     <g v-if="turned" class="move">
       <path :d="turned.arc" />
       <path :d="turned.head" />
