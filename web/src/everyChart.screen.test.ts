@@ -24,7 +24,7 @@ interface Given {
 }
 let given: Given[] = [];
 const stub = (name: string) =>
-  defineComponent({ name, props: { data: Object, options: Object, plugins: Array }, setup: (props) => () => (given.push(props as unknown as Given), h('div')) }); // prettier-ignore
+  defineComponent({ name, props: { data: { type: Object, required: true }, options: { type: Object, required: true }, plugins: { type: Array, default: () => [] } }, setup: (props) => () => (given.push(props as unknown as Given), h('div')) }); // prettier-ignore
 jest.unstable_mockModule('vue-chartjs', () => ({ Line: stub('Line'), Bar: stub('Bar'), Scatter: stub('Scatter') }));
 jest.unstable_mockModule('./workers/index.ts', () => ({ core: () => ({}), plainCopy: <T>(v: T): T => v }));
 const { mountScreen, project } = await import('./testing/mountScreen.ts');
