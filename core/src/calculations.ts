@@ -1,9 +1,10 @@
 import { z } from 'zod';
 import { balanceAssess, balanceInfer, balanceSolve, balanceTorque } from './balance/index.ts';
 import type { Calculation } from './calculation/index.ts';
+import { exposureIntegration, exposureSky, exposureSub } from './exposure/index.ts';
 import { focusCurve, focusOffsets, focusZone } from './focus/index.ts';
 import { sequenceTimeline } from './sequence/index.ts';
-import { skyNight, skyPole, skyTarget } from './sky/index.ts';
+import { skyBrightness, skyNight, skyPole, skyTarget } from './sky/index.ts';
 import {
   opticsField,
   opticsFocusTravel,
@@ -44,6 +45,10 @@ const ALL: readonly Calculation[] = [
   focusCurve,
   focusOffsets,
   focusZone,
+  exposureSky,
+  exposureSub,
+  exposureIntegration,
+  skyBrightness,
   skyNight,
   skyTarget,
   sequenceTimeline,

@@ -1,10 +1,9 @@
 import { z } from 'zod';
-import { atLeastZero, define, explained, InvalidInput, positive, quantity, within } from '../calculation/index.ts';
+import { atLeastZero, define, explained, positive, quantity, within } from '../calculation/index.ts';
+import { areaCm2 as collecting, PHOTONS_MAG_0 } from '../exposure/index.ts';
 import { scaleArcsecPerPx } from '../quantities/index.ts';
 import { judge, phrase } from '../phrases/index.ts';
 
-/** Photons of a star of magnitude 0 near V [s⁻¹ cm⁻² nm⁻¹]; textbook, 1000 s⁻¹ cm⁻² Å⁻¹. */
-export const PHOTONS_MAG_0 = 1.0e4;
 /** The measuring circle's radius in FWHM, and the share of a Gaussian star it holds. */
 const APERTURE = { radiusFwhm: 0.67, share: 0.71, fewestPx: 4 } as const;
 const FWHM_PER_SIGMA = 2.355;
@@ -41,10 +40,8 @@ export type GuideOptics = Omit<LimitInput, 'exposureS' | 'snr'>;
 
 /** Electrons of a magnitude 0 star over an exposure, pixels measured, and noise² of that circle. */
 function lightOf(i: GuideOptics, exposureS: number) {
-  if (i.obstructionMm >= i.apertureMm)
-    throw InvalidInput.at('obstructionMm', `must be smaller than the aperture of ${i.apertureMm} mm`);
   const scale = scaleArcsecPerPx(i.pixelUm, i.focalLengthMm);
-  const areaCm2 = (Math.PI / 4) * ((i.apertureMm / 10) ** 2 - (i.obstructionMm / 10) ** 2);
+  const areaCm2 = collecting(i);
   const perMag0 =
     PHOTONS_MAG_0 * areaCm2 * i.bandwidthNm * i.quantumEfficiency * i.transmission * i.lightFraction * exposureS;
   const pixels = Math.max(APERTURE.fewestPx, Math.PI * ((APERTURE.radiusFwhm * i.fwhmArcsec) / scale) ** 2);

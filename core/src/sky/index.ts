@@ -54,3 +54,4 @@ export {
 export { panelsOf, positionAngle, skyEllipse, skyPlace, type Mosaic, type Panel } from './framing.ts';
 export { isCrowded } from './crowded.ts';
 export { separationDeg, type SkyPoint } from './separation.ts';
+export { brightness, skyBrightness, BrightnessInput } from './brightness.ts';

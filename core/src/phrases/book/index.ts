@@ -3,6 +3,7 @@ import { assumedPhrases } from './assumed.ts';
 import { balancePhrases } from './balance.ts';
 import { ditherPhrases } from './dither.ts';
 import { duskPhrases } from './dusk.ts';
+import { exposurePhrases } from './exposure.ts';
 import { findingPhrases } from './findings.ts';
 import { focusPhrases } from './focus.ts';
 import { guidingPhrases } from './guiding.ts';
@@ -18,6 +19,7 @@ export const BOOK = {
   ...balancePhrases,
   ...ditherPhrases,
   ...duskPhrases,
+  ...exposurePhrases,
   ...findingPhrases,
   ...focusPhrases,
   ...guidingPhrases,

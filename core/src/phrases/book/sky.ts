@@ -10,4 +10,6 @@ export const skyPhrases = {
   'sky.behind-horizon': 'Never above {limitDeg} and the horizon while it is dark.',
   'sky.workable': '{workableHours} workable, {topDeg} at its highest.',
   'sky.pole': '{star} stands at {clock} on the dial by eye, {clockInverted} in a polar scope that turns the image, {offArcmin} from the pole.',
+  'sky.moon-down': 'The Moon is down: the sky there is {skyMag} a square arcsecond.',
+  'sky.moonlight': 'The Moon brightens the sky there by {brighteningMag}, to {skyMag} a square arcsecond.',
 } as const; // prettier-ignore
