@@ -38,7 +38,7 @@ const NEAREST_DEG = 0.25;
 
 /**
  * Brightness of the sky beside the Moon. Source: Krisciunas & Schaefer 1991, PASP 103, 1033, without the opposition surge;
- * good to about 0.2 mag in V beyond a few degrees from the Moon, as they say.
+ * and held at its value a quarter of a degree from the Moon’s middle inside that. How good it is was not tried here.
  */
 export function brightness(i: BrightnessInput): z.input<typeof BrightnessOutput> {
   const k = i.extinction;

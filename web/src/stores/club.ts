@@ -76,7 +76,7 @@ export const useClub = defineStore('club', () => {
   const loadRigs = async () => keep(records, await call(api.rigs));
   const loadSites = async () => keep(sites, await call(api.sites));
   const loadProjects = async () => keep(projects, await callAll(api.projects));
-  /** The newest two hundred: older nights are looked at under Morning. */
+  /** The newest page of them: older nights are looked at under Morning. */
   const loadPlans = async () => keep(plans, await call(api.plans));
   /** A rig as the server just gave it: in its old place, or as a new one. */
   function putRig(record: RigRecord): void {

@@ -4,10 +4,13 @@ import { Button, Input, InputPassword, message } from 'ant-design-vue';
 import { encode } from 'uqr';
 import { computed, ref, shallowRef } from 'vue';
 import { call, said, type Answer } from '../../api/client.ts';
+import { useLight } from '../../stores/light.ts';
 import { useSession } from '../../stores/session.ts';
 
 /** A code from a device beside the password: key as a square to scan, first code, recovery codes told once. */
 const session = useSession();
+/** Scanners want it dark on light; in the dark the light is red. */
+const light = useLight();
 const password = ref('');
 const code = ref('');
 const prepared = shallowRef<{ key: string; uri: string } | null>(null);
@@ -77,7 +80,11 @@ async function drop() {
         role="img"
         aria-label="Key of the second factor, to scan"
       >
-        <rect :width="square.size" :height="square.size" fill="#fff" />
+        <rect
+          :width="square.size"
+          :height="square.size"
+          :fill="light.light === 'dark-adapted' ? 'var(--ink)' : '#fff'"
+        />
         <path :d="square.path" fill="#000" />
       </svg>
       <div class="stack">
