@@ -4,6 +4,10 @@ import vue from 'eslint-plugin-vue';
 import globals from 'globals';
 import ts from 'typescript-eslint';
 
+const STORES_OWN = ['AssignmentExpression[left.type="MemberExpression"]', 'UpdateExpression'].map((kind) => ({
+  selector: `${kind}[${kind === 'UpdateExpression' ? 'argument' : 'left'}.object.name=/^(club|session|units|light|handOver)$/]`,
+  message: 'A store is changed by its own actions.',
+}));
 // Rules that need no types: the whole tree in a few seconds. Types are the compiler's work.
 export default ts.config(
   {
@@ -46,6 +50,12 @@ export default ts.config(
       'no-console': ['error', { allow: ['error', 'log'] }],
       eqeqeq: 'error',
     },
+  },
+  {
+    // what a store holds is changed by its own actions
+    files: ['web/src/**/*.ts', 'web/src/**/*.vue'],
+    ignores: ['**/*.test.ts', 'web/src/testing/**'],
+    rules: { 'no-restricted-syntax': ['error', ...STORES_OWN], 'vue/no-restricted-syntax': ['error', ...STORES_OWN] },
   },
   {
     files: ['core/src/**/*.ts', 'contract/src/**/*.ts', 'demo/src/**/*.ts'],

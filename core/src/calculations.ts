@@ -19,7 +19,7 @@ import {
 import { guideBudget, guideCalibration, guideFlexure, guideLimit, guideLog, guideStars } from './guiding/index.ts';
 import { ditherPlanning, ditherSync } from './dither/index.ts';
 
-const ALL: readonly Calculation[] = [
+const ALL = [
   balanceAssess,
   balanceTorque,
   balanceSolve,
@@ -52,10 +52,20 @@ const ALL: readonly Calculation[] = [
   skyNight,
   skyTarget,
   sequenceTimeline,
-];
+] as const satisfies readonly Calculation[];
+
+type Known = (typeof ALL)[number];
+export type CalculationName = Known['name'];
+type Called<N extends CalculationName> = Extract<Known, { name: N }>;
+/** What a calculation takes, by its name. */
+export type InputOf<N extends CalculationName> = z.input<Called<N>['input']>;
+/** What it gives. */
+export type OutputOf<N extends CalculationName> = z.output<Called<N>['output']>;
 
 /** Every calculation by its name: the one list that shell, HTTP and interface serve from. */
-export const calculations: ReadonlyMap<string, Calculation> = new Map(ALL.map((c) => [c.name, c]));
+export const calculations: ReadonlyMap<string, Calculation> = new Map(
+  ALL.map((c): [string, Calculation] => [c.name, c]),
+);
 
 /** JSON Schema (2020-12) of what a calculation takes or gives. */
 export const jsonSchema = (schema: z.ZodType, io: 'input' | 'output') =>

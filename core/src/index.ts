@@ -1,2 +1,2 @@
-export { calculations, jsonSchema } from './calculations.ts';
+export { calculations, jsonSchema, type CalculationName, type InputOf, type OutputOf } from './calculations.ts';
 export * from './calculation/index.ts';

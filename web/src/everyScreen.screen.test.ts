@@ -2,6 +2,7 @@ import { afterEach, beforeEach, describe, expect, jest, test } from '@jest/globa
 import { RIGS } from '@keen/demo';
 import { flushPromises } from '@vue/test-utils';
 import type { Component } from 'vue';
+import { atHand } from './testing/worker.ts';
 
 let works: unknown;
 jest.unstable_mockModule('comlink', () => ({
@@ -12,7 +13,7 @@ jest.unstable_mockModule('comlink', () => ({
 await import('./workers/core.worker.ts');
 jest.unstable_mockModule('./workers/index.ts', () => ({
   core: () => works,
-  plainCopy: <T>(v: T): T => JSON.parse(JSON.stringify(v)) as T,
+  ...atHand,
 }));
 jest.unstable_mockModule('vue-chartjs', () => ({ Line: {}, Scatter: {}, Bar: {}, Chart: {} }));
 const { mountScreen, me, project, rig, site } = await import('./testing/mountScreen.ts');

@@ -131,13 +131,13 @@ export function parseInput<S extends z.ZodType>(schema: S, input: unknown): z.ou
 }
 
 /** Ties a schema pair to its function for the registry. */
-export function define<I extends z.ZodType, O extends z.ZodType>(c: {
-  name: string;
+export function define<const N extends string, I extends z.ZodType, O extends z.ZodType>(c: {
+  name: N;
   summary: string;
   sources: readonly string[];
   input: I;
   output: O;
   compute: (input: z.output<I>, surroundings: Surroundings) => z.input<O>;
-}): Calculation & { compute: typeof c.compute } {
+}): Calculation & { name: N; input: I; output: O; compute: typeof c.compute } {
   return { ...c, run: (input, surroundings = {}) => c.compute(parseInput(c.input, input), surroundings) };
 }

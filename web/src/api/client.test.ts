@@ -1,6 +1,7 @@
 import { beforeEach, describe, expect, test } from '@jest/globals';
 import { api, MOST_A_PAGE } from '@keen/contract';
-import { call, callAll, holdToken, said } from './client.ts';
+import { call, callAll, holdToken } from './client.ts';
+import { problemText } from '../common/outcome.ts';
 
 interface Sent {
   path: string;
@@ -56,7 +57,7 @@ describe('a call', () => {
     const got = await call(api.rigs);
     expect(got.ok).toBe(false);
     if (!got.ok)
-      expect([got.problem.code, said(got.problem)]).toEqual(['offline', expect.stringContaining('kept here')]);
+      expect([got.problem.code, problemText(got.problem)]).toEqual(['offline', expect.stringContaining('kept here')]);
   });
   test('a token gone stale is fetched anew and the change sent once more', async () => {
     const stale = { type: 'x', title: 'Stale token', status: 403, code: 'bad_token' };
@@ -80,7 +81,7 @@ describe('a call', () => {
     ]);
     const got = await call(api.projects);
     if (got.ok) throw new Error('should have failed');
-    expect([got.problem.code, said(got.problem)]).toEqual(['stale', 'Odalys saved version 4.']);
+    expect([got.problem.code, problemText(got.problem)]).toEqual(['stale', 'Odalys saved version 4.']);
   });
   test('an answer that is no document is told by its status', async () => {
     answers([502, null]);

@@ -1,8 +1,6 @@
 import { api, MOST_A_PAGE, type AnyRoute, type Page, type Problem, type Route, type SessionInfo } from '@keen/contract';
 import type { z } from 'zod';
-
-/** What came back: the value, or a problem that says what is wrong. Calls never reject. */
-export type Answer<T> = { ok: true; value: T } | { ok: false; problem: Problem };
+import type { Outcome } from '../common/outcome.ts';
 
 let token = '';
 export const holdToken = (t: string): void => {
@@ -41,7 +39,7 @@ function ended(what: string, how: 'done' | 'lost' | 'refused') {
   else known.until = Date.now() + KEPT_MS[how];
 }
 
-async function once(route: AnyRoute, sent: Sent<z.ZodType, z.ZodType, z.ZodType>): Promise<Answer<unknown>> {
+async function once(route: AnyRoute, sent: Sent<z.ZodType, z.ZodType, z.ZodType>): Promise<Outcome<unknown>> {
   const path = route.path.replace(/:(\w+)/g, (_, k: string) =>
     encodeURIComponent(String((sent.params as Record<string, unknown>)[k])),
   );
@@ -75,11 +73,11 @@ async function once(route: AnyRoute, sent: Sent<z.ZodType, z.ZodType, z.ZodType>
   }
 }
 
-/** Calls a route of the contract. A token that has gone stale is fetched anew once. */
+/** Calls a route of the contract; never rejects. A token that has gone stale is fetched anew once. */
 export async function call<P extends z.ZodType, Q extends z.ZodType, B extends z.ZodType, R extends z.ZodType>(
   route: Route<P, Q, B, R>,
   sent: Sent<P, Q, B> = {},
-): Promise<Answer<z.output<R>>> {
+): Promise<Outcome<z.output<R>>> {
   const plainRoute = route as unknown as AnyRoute;
   let got = await once(plainRoute, sent as Sent<z.ZodType, z.ZodType, z.ZodType>);
   if (!got.ok && got.problem.code === 'bad_token') {
@@ -89,7 +87,7 @@ export async function call<P extends z.ZodType, Q extends z.ZodType, B extends z
       got = await once(plainRoute, sent as Sent<z.ZodType, z.ZodType, z.ZodType>);
     }
   }
-  return got as Answer<z.output<R>>;
+  return got as Outcome<z.output<R>>;
 }
 
 /**
@@ -101,7 +99,7 @@ export async function callAll<
   P extends z.ZodType,
   Q extends typeof Page,
   B extends z.ZodType,
->(route: Route<P, Q, B, z.ZodType<T[]>>, sent: Sent<P, Q, B> = {}): Promise<Answer<T[]>> {
+>(route: Route<P, Q, B, z.ZodType<T[]>>, sent: Sent<P, Q, B> = {}): Promise<Outcome<T[]>> {
   const all = new Map<string, T>();
   for (let from = 0; ; from += MOST_A_PAGE) {
     const got = await call(route, { ...sent, query: { ...sent.query, from, count: MOST_A_PAGE } } as Sent<P, Q, B>);
@@ -110,6 +108,3 @@ export async function callAll<
     if (got.value.length < MOST_A_PAGE) return { ok: true, value: [...all.values()] };
   }
 }
-
-/** One line for a person. */
-export const said = (p: Problem): string => p.detail ?? p.title;

@@ -61,7 +61,7 @@ function leave() {
       class="rig"
       label="Rig"
       :dropdown-match-select-width="false"
-      @update:value="club.rigId = String($event)"
+      @update:value="club.look(String($event))"
     >
       <SelectOptGroup v-for="g in bySite" :key="g.site.id" :label="g.site.name">
         <SelectOption v-for="r in g.rigs" :key="r.id" :value="r.id">
@@ -87,15 +87,16 @@ function leave() {
     </span>
     <span class="grow" />
     <button type="button" class="chip" title="Find (/)" @click="emit('find')">Find <kbd>/</kbd></button>
-    <button
-      type="button"
-      class="chip wide"
-      title="Change units"
-      @click="units.system = units.system === 'metric' ? 'imperial' : 'metric'"
-    >
+    <button type="button" class="chip wide" title="Change units" @click="units.change()">
       {{ units.system === 'metric' ? 'mm · kg · °C' : 'in · lb · °F' }}
     </button>
-    <PickOne v-model:value="light.choice" class="light" label="Light" :dropdown-match-select-width="false">
+    <PickOne
+      :value="light.choice"
+      class="light"
+      label="Light"
+      :dropdown-match-select-width="false"
+      @update:value="light.choose($event as LightChoice)"
+    >
       <SelectOption v-for="[key, label] in LIGHTS" :key="key" :value="key">{{ label }}</SelectOption>
     </PickOne>
     <Dropdown v-if="session.member" trigger="click">
@@ -106,7 +107,7 @@ function leave() {
         <Menu>
           <MenuItem disabled>{{ session.member.name }}, {{ session.member.club }}</MenuItem>
           <MenuItem class="narrow-only" @click="emit('find')">Find</MenuItem>
-          <MenuItem v-for="[key, label] in LIGHTS" :key="key" class="narrow-only" @click="light.choice = key">
+          <MenuItem v-for="[key, label] in LIGHTS" :key="key" class="narrow-only" @click="light.choose(key)">
             {{ label }}{{ light.choice === key ? ' ✓' : '' }}
           </MenuItem>
           <MenuItem @click="emit('help')">Shortcuts (?)</MenuItem>

@@ -7,6 +7,7 @@ import { phasesFor } from '../phases/phases.ts';
 import { useSession } from '../stores/session.ts';
 import { useClub } from '../stores/club.ts';
 import { core } from '../workers/index.ts';
+import { lateness } from './late.ts';
 
 /** One field that finds screens, rigs, projects and objects of the sky. */
 const open = defineModel<boolean>('open', { required: true });
@@ -23,15 +24,15 @@ watch(open, async (now) => {
   await nextTick();
   setTimeout(() => field.value?.focus(), 60);
 });
-let turn = 0;
+const ask = lateness();
 watch(typed, async (text) => {
   at.value = 0;
-  const mine = ++turn;
+  const late = ask();
   // what answered the former text must not be there for Enter
   objects.value = [];
   if (text.trim().length < 2) return;
   const found = await core().find(text, 6);
-  if (mine === turn) objects.value = found;
+  if (!late()) objects.value = found;
 });
 
 interface Hit {
@@ -59,7 +60,7 @@ const hits = computed<Hit[]>(() => {
       kind: 'Rig',
       title: r.name,
       more: r.words,
-      go: () => void ((club.rigId = r.id), router.push('/bench/rigs')),
+      go: () => void (club.look(r.id), router.push('/bench/rigs')),
     }));
   const projects = club.projects
     .filter((p) => q && holds(p.name, p.object))

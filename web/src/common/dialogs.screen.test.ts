@@ -2,12 +2,13 @@ import { beforeEach, describe, expect, jest, test } from '@jest/globals';
 import { flushPromises } from '@vue/test-utils';
 import { nextTick, shallowRef } from 'vue';
 import { pick, pressOutside } from '../testing/hands.ts';
+import { atHand } from '../testing/worker.ts';
 
 const star = (id: string, more: object = {}) => ({ index: 0, id, aliases: [], names: [], name: null, type: 'gc', raDeg: 250, decDeg: 36, mag: 5.8, ...more }); // prettier-ignore
 const finds: { text: string; answer: (objects: object[]) => void }[] = [];
 jest.unstable_mockModule('../workers/index.ts', () => ({
   core: () => ({ find: (text: string) => new Promise((answer) => finds.push({ text, answer })) }),
-  plainCopy: <T>(v: T): T => JSON.parse(JSON.stringify(v)) as T,
+  ...atHand,
 }));
 const { mountScreen, me, project, rig } = await import('../testing/mountScreen.ts');
 const { default: ConflictDialog } = await import('./ConflictDialog.vue');

@@ -1,9 +1,10 @@
 import { beforeEach, describe, expect, jest, test } from '@jest/globals';
 import { nextTick } from 'vue';
+import { atHand } from '../testing/worker.ts';
 
 jest.unstable_mockModule('../workers/index.ts', () => ({
   core: () => ({}),
-  plainCopy: <T>(v: T): T => JSON.parse(JSON.stringify(v)) as T,
+  ...atHand,
 }));
 const { mountScreen, me } = await import('../testing/mountScreen.ts');
 const { default: QuantityInput } = await import('./QuantityInput.vue');

@@ -1,5 +1,5 @@
 import { beforeEach, describe, expect, jest, test } from '@jest/globals';
-import type { Answer } from '../api/client.ts';
+import type { Outcome } from './outcome.ts';
 
 const told: string[] = [];
 jest.unstable_mockModule('ant-design-vue', () => ({ message: { success: (t: string) => told.push(t) } }));
@@ -9,12 +9,12 @@ interface Row {
   version: number;
   text: string;
 }
-const problem = (code: string, status: number, more: object = {}): Answer<Row> => ({
+const problem = (code: string, status: number, more: object = {}): Outcome<Row> => ({
   ok: false,
   problem: { type: 'x', title: `problem ${code}`, status, code, ...more },
 });
 /** A draft that only remembers what happened to it. */
-function setUp(...answers: Answer<Row>[]) {
+function setUp(...answers: Outcome<Row>[]) {
   const events: string[] = [];
   const version = { value: 3 };
   const kept = {

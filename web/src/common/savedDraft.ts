@@ -1,7 +1,7 @@
 import type { Problem } from '@keen/contract';
 import { message } from 'ant-design-vue';
 import { ref, shallowRef } from 'vue';
-import { said, type Answer } from '../api/client.ts';
+import { problemText, type Outcome } from './outcome.ts';
 
 interface Kept {
   version: { value: number };
@@ -13,7 +13,7 @@ interface Kept {
 /** Saving of a draft: busy, trouble, and the choice between both sides when somebody saved first. */
 export function useSaving<R extends { version: number }>(
   kept: Kept,
-  send: (version: number) => Promise<Answer<R>>,
+  send: (version: number) => Promise<Outcome<R>>,
   take: (record: R) => void,
   words: (record: R) => string,
 ) {
@@ -39,8 +39,9 @@ export function useSaving<R extends { version: number }>(
       void message.success(words(got.value));
       return got.value;
     }
-    if (got.problem.code === 'stale') conflict.value = { detail: said(got.problem), theirs: got.problem.current as R };
-    else trouble.value = said(got.problem) + listed(got.problem);
+    if (got.problem.code === 'stale')
+      conflict.value = { detail: problemText(got.problem), theirs: got.problem.current as R };
+    else trouble.value = problemText(got.problem) + listed(got.problem);
     return null;
   }
   async function keepMine(): Promise<void> {

@@ -12,7 +12,9 @@ import { addDays, eveningDate } from '@keen/core/sky';
 import { useLocalStorage } from '@vueuse/core';
 import { defineStore } from 'pinia';
 import { computed, ref, shallowRef, watch } from 'vue';
-import { call, callAll, said } from '../api/client.ts';
+import { call, callAll } from '../api/client.ts';
+import { problemText } from '../common/outcome.ts';
+import { lateness } from '../common/late.ts';
 
 /** A rig as it is looked at: through one of its systems. */
 export interface RigView extends Omit<RigRecord, 'setup'> {
@@ -67,10 +69,10 @@ export const useClub = defineStore('club', () => {
 
   const keep = <T>(
     target: { value: T },
-    got: { ok: true; value: T } | { ok: false; problem: Parameters<typeof said>[0] },
+    got: { ok: true; value: T } | { ok: false; problem: Parameters<typeof problemText>[0] },
   ) => {
     if (got.ok) target.value = got.value;
-    else trouble.value = said(got.problem);
+    else trouble.value = problemText(got.problem);
     return got.ok;
   };
   const loadRigs = async () => keep(records, await call(api.rigs));
@@ -78,25 +80,33 @@ export const useClub = defineStore('club', () => {
   const loadProjects = async () => keep(projects, await callAll(api.projects));
   /** The newest page of them: older nights are looked at under Morning. */
   const loadPlans = async () => keep(plans, await call(api.plans));
-  /** A rig as the server just gave it: in its old place, or as a new one. */
-  function putRig(record: RigRecord): void {
-    const there = records.value.some((r) => r.id === record.id);
-    records.value = there
-      ? records.value.map((r) => (r.id === record.id ? record : r))
-      : [...records.value, record].sort((a, b) => a.name.localeCompare(b.name));
+  /** A record as the server just gave it: in its old place, or as a new one. */
+  function put<T extends { id: string }>(list: { value: T[] }, record: T): void {
+    const there = list.value.some((r) => r.id === record.id);
+    list.value = there ? list.value.map((r) => (r.id === record.id ? record : r)) : [...list.value, record];
   }
+  function putRig(record: RigRecord): void {
+    put(records, record);
+    records.value = [...records.value].sort((a, b) => a.name.localeCompare(b.name));
+  }
+  const putSite = (record: SiteRecord) => put(sites, record);
+  const putProject = (record: ProjectRecord) => put(projects, record);
+  /** The plan just saved comes first: the list is newest first. */
+  const putPlan = (record: PlanRecord) => {
+    plans.value = [record, ...plans.value.filter((p) => p.id !== record.id)];
+  };
   /** Looks at a rig, or at one of its systems. */
   function look(id: string, system?: string): void {
     rigId.value = id;
     if (system) systemKeys.value = { ...systemKeys.value, [id]: system };
   }
-  let turn = 0;
+  const ask = lateness();
   async function loadOffsets() {
-    const mine = ++turn;
+    const late = ask();
     const state = rig.value?.trainStateId;
     if (!state) return;
     const got = await call(api.offsetSets, { query: { trainStateId: state } });
-    if (mine === turn && got.ok) offsetSets.value = got.value;
+    if (!late() && got.ok) offsetSets.value = got.value;
   }
   async function load() {
     trouble.value = '';
@@ -118,6 +128,7 @@ export const useClub = defineStore('club', () => {
   return {
     sites, records, rigs, projects, plans, offsetSets, loaded, trouble, rigId, chosenNight, now,
     rig, site, tonight, night, rigProjects, offsets, nightPlans,
-    load, loadRigs, loadSites, loadProjects, loadPlans, loadOffsets, stepNight, putRig, look,
+    load, loadRigs, loadSites, loadProjects, loadPlans, loadOffsets,
+    stepNight, putRig, putSite, putProject, putPlan, look,
   }; // prettier-ignore
 });

@@ -25,5 +25,6 @@ export const useLight = defineStore('light', () => {
   watchEffect(() => {
     document.documentElement.dataset.light = light.value;
   });
-  return { choice, light, sunAltitudeDeg, afternoon };
+  const choose = (c: LightChoice) => (choice.value = c);
+  return { choice, choose, light, sunAltitudeDeg, afternoon };
 });

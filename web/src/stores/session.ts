@@ -2,7 +2,8 @@ import { api, type SessionInfo } from '@keen/contract';
 import { defineStore } from 'pinia';
 import type { z } from 'zod';
 import { computed, shallowRef } from 'vue';
-import { call, holdToken, said, type Answer } from '../api/client.ts';
+import { call, holdToken } from '../api/client.ts';
+import { problemText, type Outcome } from '../common/outcome.ts';
 import { forgetPerson, holdPerson } from '../common/personal.ts';
 
 type BeginBody = z.input<typeof api.begin.body>;
@@ -18,13 +19,17 @@ export const useSession = defineStore('session', () => {
   const alone = computed(() => member.value?.clubKind === 'alone');
   const isSteward = computed(() => member.value?.role === 'steward');
 
-  function take(got: Answer<SessionInfo>): boolean {
+  function take(got: Outcome<SessionInfo>): boolean {
     if (got.ok) {
       info.value = got.value;
       holdToken(got.value.csrfToken);
       holdPerson(got.value.member?.id ?? '');
       [trouble.value, refusal.value] = ['', ''];
-    } else [trouble.value, refusal.value] = [said(got.problem), got.problem.code];
+    } else {
+      refusal.value = got.problem.code;
+      // the code asked for after the password is the next step, no fault
+      trouble.value = refusal.value === 'code_needed' ? '' : problemText(got.problem);
+    }
     return got.ok;
   }
   const load = async () => take(await call(api.session));

@@ -12,6 +12,7 @@ export const useUnits = defineStore('units', () => {
     quantityText(name, value, system.value, { decimals, signed });
   return {
     system,
+    change: () => (system.value = system.value === 'metric' ? 'imperial' : 'metric'),
     mass: (kg: number, decimals = 2) => shown('massKg', kg, decimals),
     length: (mm: number, decimals = 0) => shown('lengthMm', mm, decimals),
     torque: (nm: number, decimals = 2) => shown('torqueNm', nm, decimals),

@@ -1,6 +1,5 @@
-import { solve, SolveInput } from '@keen/core/balance';
-import { parseInput, InvalidInput, type Issue } from '@keen/core';
-import { curve, offsets, OffsetsInput } from '@keen/core/focus';
+import { calculations, parseInput, type CalculationName } from '@keen/core';
+import { curve } from '@keen/core/focus';
 import {
   readFocusCsv,
   readFramesCsv,
@@ -25,9 +24,10 @@ import {
   type ScanRequest,
   type StarCap,
 } from '@keen/core/sky';
-import { configurations, ConfigurationsInput, prism, PrismInput } from '@keen/core/train';
-import { flexure, FlexureInput, LogInput, readLog, spectrumOf } from '@keen/core/guiding';
+import { configurations, ConfigurationsInput } from '@keen/core/train';
+import { spectrumOf } from '@keen/core/guiding';
 import { expose } from 'comlink';
+import { outcomeOf } from '../common/outcome.ts';
 import { readFrameFiles } from './frameFiles.ts';
 import { starsAround } from './starTiles.ts';
 
@@ -39,17 +39,9 @@ const sky = () =>
     return r.json() as Promise<Catalogue>;
   }));
 
-export type Computed<T> = { ok: true; value: T } | { ok: false; issues: readonly Issue[]; message: string };
-function guarded<T>(work: () => T): Computed<T> {
-  try {
-    return { ok: true, value: work() };
-  } catch (e) {
-    if (e instanceof InvalidInput) return { ok: false, issues: e.issues, message: e.message };
-    return { ok: false, issues: [], message: (e as Error).message };
-  }
-}
-
-const works = {
+const inWorker = {
+  /** Any calculation of the registry by its name. */
+  calculate: (name: CalculationName, input: unknown) => outcomeOf(() => calculations.get(name)!.run(input)),
   stars: (cap: StarCap) => starsAround(cap),
   /** Catalogue entries with a size, inside a cap; the largest first. */
   async objectsNear(raDeg: number, decDeg: number, radiusDeg: number) {
@@ -66,7 +58,7 @@ const works = {
   },
   find: async (typed: string, limit: number) => findObjects(await sky(), typed, limit),
   targets: (inputs: unknown[]) =>
-    guarded(() => {
+    outcomeOf(() => {
       const parsed = inputs.map((i) => parseInput(TargetInput, i));
       const first = parsed[0];
       const frame = first ? nightFrame(first.site, first.date) : undefined;
@@ -79,15 +71,10 @@ const works = {
     return { objects: suggestObjects(c, scan, field, 60), scanned: c.id.length, tookMs: performance.now() - begun };
   },
   configurations: (input: unknown, progress: (share: number) => void) =>
-    guarded(() => configurations(parseInput(ConfigurationsInput, input), progress)),
-  prism: (input: unknown) => guarded(() => prism(parseInput(PrismInput, input))),
+    outcomeOf(() => configurations(parseInput(ConfigurationsInput, input), progress)),
   readGuideCsv: (text: string, mapping: GuideMapping | undefined, scale: number) => readGuideCsv(text, mapping, scale),
-  guideLog: (input: unknown) => guarded(() => readLog(parseInput(LogInput, input))),
   guideSpectrum: (samples: GuideSample[]) => spectrumOf(samples),
-  flexure: (input: unknown) => guarded(() => flexure(parseInput(FlexureInput, input))),
-  solve: (input: unknown) => guarded(() => solve(parseInput(SolveInput, input))),
-  curves: (runs: { position: number; hfd: number }[][]) => runs.map((points) => guarded(() => curve({ points }))),
-  offsets: (input: unknown) => guarded(() => offsets(parseInput(OffsetsInput, input))),
+  curves: (runs: { position: number; hfd: number }[][]) => runs.map((points) => outcomeOf(() => curve({ points }))),
   /** Headers of a folder's FITS files; nothing of the pixels leaves this browser. */
   frameFiles: (files: File[], mapping: KeywordMapping, progress: (done: number) => boolean | Promise<boolean>) =>
     readFrameFiles(files, mapping, progress),
@@ -95,5 +82,5 @@ const works = {
   readFocusCsv: (text: string, mapping: FocusMapping | undefined, fahrenheit: boolean) =>
     readFocusCsv(text, mapping, fahrenheit),
 };
-export type CoreWorks = typeof works;
-expose(works);
+export type InWorker = typeof inWorker;
+expose(inWorker);

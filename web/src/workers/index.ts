@@ -1,13 +1,18 @@
 import { wrap, type Remote } from 'comlink';
-import type { CoreWorks } from './core.worker.ts';
-export type { Computed } from './core.worker.ts';
+import type { CalculationName, InputOf, OutputOf } from '@keen/core';
+import type { Outcome } from '../common/outcome.ts';
+import type { InWorker } from './core.worker.ts';
 
-let remote: Remote<CoreWorks> | null = null;
+let remote: Remote<InWorker> | null = null;
 /** The worker, started when first needed. */
-export function core(): Remote<CoreWorks> {
-  remote ??= wrap<CoreWorks>(new Worker(new URL('./core.worker.ts', import.meta.url), { type: 'module' }));
+export function core(): Remote<InWorker> {
+  remote ??= wrap<InWorker>(new Worker(new URL('./core.worker.ts', import.meta.url), { type: 'module' }));
   return remote;
 }
+
+/** A calculation of the registry, worked out beside the interface. Its input is plain data: see `plainCopy`. */
+export const calculate = async <N extends CalculationName>(name: N, input: InputOf<N>): Promise<Outcome<OutputOf<N>>> =>
+  (await core().calculate(name, input)) as Outcome<OutputOf<N>>;
 
 /**
  * Plain data for the worker: reactive wrappers cannot be posted. Read through the wrapper, so that a computed value that

@@ -16,7 +16,7 @@ import dayjs from 'dayjs';
 import { computed, shallowRef, watch } from 'vue';
 import EmptyState from '../../common/EmptyState.vue';
 import { useClub } from '../../stores/club.ts';
-import { core, plainCopy } from '../../workers/index.ts';
+import { calculate, plainCopy } from '../../workers/index.ts';
 import { useUnits } from '../../stores/units.ts';
 
 const units = useUnits();
@@ -35,7 +35,7 @@ watch(
   [setup, site],
   async () => {
     if (!setup.value || !site.value) return;
-    const got = await core().solve(plainCopy(solveInputOf(setup.value, site.value.latitudeDeg)));
+    const got = await calculate('balance.solve', plainCopy(solveInputOf(setup.value, site.value.latitudeDeg)));
     solution.value = got.ok ? got.value : null;
   },
   { immediate: true },

@@ -6,7 +6,8 @@ import type { RigSetup } from '@keen/core/rig';
 import { Button } from 'ant-design-vue';
 import { computed, ref, shallowRef } from 'vue';
 import QuantityInput from '../../common/QuantityInput.vue';
-import { core } from '../../workers/index.ts';
+import { problemText } from '../../common/outcome.ts';
+import { calculate } from '../../workers/index.ts';
 import { useUnits } from '../../stores/units.ts';
 
 const units = useUnits();
@@ -65,11 +66,11 @@ async function measure() {
     trouble.value = `Line ${bad.line} is not “time, x, y”; write 2026-11-24T21:05:00Z, 1204.5, 873.2.`;
     return;
   }
-  const got = await core().flexure({
+  const got = await calculate('guide.flexure', {
     frames: frames.map((f) => ({ time: f.time.toISOString(), xPx: f.x, yPx: f.y })),
     scaleArcsecPerPx: scaleArcsecPerPx(props.setup.camera.pixelUm, props.setup.focalLengthMm),
   });
-  trouble.value = got.ok ? '' : got.message;
+  trouble.value = got.ok ? '' : problemText(got.problem);
   if (got.ok) measured.value = got.value;
 }
 function adopt() {

@@ -4,7 +4,8 @@ import { assembleRig, FILTER_SETS, MOUNTS, SENSORS, TUBES } from '@keen/core/rig
 import { Input, Modal } from 'ant-design-vue';
 import { computed, reactive, ref, watch } from 'vue';
 import { RouterLink } from 'vue-router';
-import { call, said } from '../../api/client.ts';
+import { call } from '../../api/client.ts';
+import { problemPlaces } from '../../common/outcome.ts';
 import PickOne from '../../common/PickOne.vue';
 import { useClub } from '../../stores/club.ts';
 import { plainCopy } from '../../workers/index.ts';
@@ -75,7 +76,7 @@ async function build() {
   const got = await call(api.addRig, { body: { name: form.name, siteId: form.siteId, setup: setupOf() } });
   busy.value = false;
   if (!got.ok) {
-    trouble.value = got.problem.issues?.map((i) => `${i.path}: ${i.message}`).join('; ') || said(got.problem);
+    trouble.value = problemPlaces(got.problem);
     return;
   }
   open.value = false;

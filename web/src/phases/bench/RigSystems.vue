@@ -4,7 +4,8 @@ import { freeKey, RigBuild } from '@keen/core/rig';
 import { figure } from '@keen/core/quantities';
 import { Button, Input, Popconfirm, Switch, message } from 'ant-design-vue';
 import { ref } from 'vue';
-import { call, said } from '../../api/client.ts';
+import { call } from '../../api/client.ts';
+import { problemText } from '../../common/outcome.ts';
 import { useClub } from '../../stores/club.ts';
 import { plainCopy } from '../../workers/index.ts';
 import type { useRigDraft } from './useRigDraft.ts';
@@ -39,7 +40,7 @@ async function change(work: (b: RigBuild) => void, look?: string) {
   const got = await call(api.reviseRig, { params: { id: record.id }, body });
   busy.value = false;
   if (!got.ok) {
-    trouble.value = said(got.problem);
+    trouble.value = problemText(got.problem);
     return;
   }
   club.putRig(got.value);

@@ -6,8 +6,10 @@ import { Button, Progress } from 'ant-design-vue';
 import { proxy } from 'comlink';
 import { computed, ref, shallowRef } from 'vue';
 import QuantityInput from '../../common/QuantityInput.vue';
+import { problemText } from '../../common/outcome.ts';
 import { core, plainCopy } from '../../workers/index.ts';
 import { useUnits } from '../../stores/units.ts';
+import { lateness } from '../../common/late.ts';
 
 const units = useUnits();
 
@@ -25,10 +27,10 @@ const found = shallowRef<ConfigurationsOutput | null>(null);
 const searching = ref(-1);
 const searchTrouble = ref('');
 const maxPieces = ref(3);
-let turn = 0;
+const ask = lateness();
 async function search() {
   const s = props.setup;
-  const mine = ++turn;
+  const late = ask();
   searchTrouble.value = '';
   found.value = null;
   searching.value = 0;
@@ -53,13 +55,13 @@ async function search() {
   const got = input
     ? await core().configurations(
         { ...input, maxPieces: maxPieces.value },
-        proxy((share: number) => mine === turn && (searching.value = Math.round(100 * share))),
+        proxy((share: number) => !late() && (searching.value = Math.round(100 * share))),
       )
     : null;
-  if (mine !== turn) return;
+  if (late()) return;
   searching.value = -1;
   if (got?.ok) found.value = got.value;
-  else searchTrouble.value = got?.message ?? 'Say first what the corrector asks for.';
+  else searchTrouble.value = got ? problemText(got.problem) : 'Say first what the corrector asks for.';
 }
 function putIn(s: ConfigurationsOutput['solutions'][number]) {
   const d = props.setup;
@@ -108,7 +110,7 @@ const listed = (names: string[]) => names.join(' + ') || 'nothing';
         width="170px"
       />
       <Button type="primary" :loading="searching >= 0" @click="search">Find stacks</Button>
-      <Button v-if="searching >= 0" @click="((turn += 1), (searching = -1))">Cancel</Button>
+      <Button v-if="searching >= 0" @click="(ask(), (searching = -1))">Cancel</Button>
     </div>
     <Progress v-if="searching >= 0" :percent="searching" size="small" />
     <p v-if="searchTrouble" class="level-bad small">{{ searchTrouble }}</p>

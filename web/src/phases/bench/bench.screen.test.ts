@@ -3,13 +3,14 @@ import { RIGS } from '@keen/demo';
 import type { RigBuild } from '@keen/core/rig';
 import { flushPromises } from '@vue/test-utils';
 import type { Component } from 'vue';
+import { atHand } from '../../testing/worker.ts';
 
 let works: object = {};
 jest.unstable_mockModule('comlink', () => ({ expose: (w: object) => (works = w), wrap: () => works, proxy: <T>(v: T) => v })); // prettier-ignore
 await import('../../workers/core.worker.ts');
 jest.unstable_mockModule('../../workers/index.ts', () => ({
   core: () => works,
-  plainCopy: <T>(v: T): T => JSON.parse(JSON.stringify(v)) as T,
+  ...atHand,
 }));
 const { mountScreen, me, rig, sent } = await import('../../testing/mountScreen.ts');
 const { default: OffAxisView } = await import('./OffAxisView.vue');

@@ -2,10 +2,11 @@ import { beforeEach, describe, expect, jest, test } from '@jest/globals';
 import { RIGS } from '@keen/demo';
 import { flushPromises } from '@vue/test-utils';
 import { nextTick, reactive } from 'vue';
+import { atHand } from '../../testing/worker.ts';
 
 jest.unstable_mockModule('../../workers/index.ts', () => ({
   core: () => ({}),
-  plainCopy: <T>(v: T): T => JSON.parse(JSON.stringify(v)) as T,
+  ...atHand,
 }));
 const { mountScreen, me, rig, sent } = await import('../../testing/mountScreen.ts');
 const { default: SpringScale } = await import('./SpringScale.vue');

@@ -5,10 +5,11 @@ import { viewOf, type Origin, type RigSetup } from '@keen/core/rig';
 import { flushPromises } from '@vue/test-utils';
 import { nextTick, reactive } from 'vue';
 import { field, pick, press, pressOutside, type } from '../../testing/hands.ts';
+import { atHand } from '../../testing/worker.ts';
 
 jest.unstable_mockModule('../../workers/index.ts', () => ({
   core: () => ({}),
-  plainCopy: <T>(v: T): T => JSON.parse(JSON.stringify(v)) as T,
+  ...atHand,
 }));
 const { mountScreen, me } = await import('../../testing/mountScreen.ts');
 const { default: RigParts } = await import('./RigParts.vue');

@@ -3,10 +3,11 @@ import { RIGS } from '@keen/demo';
 import { RigBuild } from '@keen/core/rig';
 import { flushPromises } from '@vue/test-utils';
 import { nextTick } from 'vue';
+import { atHand } from '../../testing/worker.ts';
 
 jest.unstable_mockModule('../../workers/index.ts', () => ({
-  core: () => ({ solve: async () => ({ ok: false, issues: [], message: 'not here' }) }),
-  plainCopy: <T>(v: T): T => JSON.parse(JSON.stringify(v)) as T,
+  core: () => ({}),
+  ...atHand,
 }));
 const { mountScreen, rig, me } = await import('../../testing/mountScreen.ts');
 const { default: RigsView } = await import('./RigsView.vue');

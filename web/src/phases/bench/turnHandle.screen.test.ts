@@ -3,8 +3,9 @@ import { assess, AssessInput, assessInputOf, turnTube } from '@keen/core/balance
 import { parseInput } from '@keen/core';
 import { ridesOf, viewOf } from '@keen/core/rig';
 import { RIGS } from '@keen/demo';
+import { atHand } from '../../testing/worker.ts';
 
-jest.unstable_mockModule('../../workers/index.ts', () => ({ core: () => ({}), plainCopy: <T>(v: T): T => v }));
+jest.unstable_mockModule('../../workers/index.ts', () => ({ core: () => ({}), ...atHand }));
 const { mountScreen } = await import('../../testing/mountScreen.ts');
 const { default: ElevationView } = await import('./ElevationView.vue');
 const { default: TurnHandle } = await import('./TurnHandle.vue');

@@ -14,7 +14,9 @@ import { judge, phrase, type Phrase } from '@keen/core/phrases';
 import type { RigSetup } from '@keen/core/rig';
 import { computed, ref, shallowRef, watch, type Ref } from 'vue';
 import { useUnits } from '../../stores/units.ts';
-import { core, plainCopy } from '../../workers/index.ts';
+import { problemText } from '../../common/outcome.ts';
+import { calculate, plainCopy } from '../../workers/index.ts';
+import { lateness } from '../../common/late.ts';
 
 /** A rig's balance as it stands, and the moves that mend it, worked out anew with every change of the draft. */
 export function useBalance(setup: Readonly<Ref<RigSetup | null>>, latitudeDeg: Readonly<Ref<number>>) {
@@ -30,16 +32,16 @@ export function useBalance(setup: Readonly<Ref<RigSetup | null>>, latitudeDeg: R
 
   const solution = shallowRef<SolveOutput | null>(null);
   const solveTrouble = ref('');
-  let turn = 0;
+  const ask = lateness();
   watch(
     () => (setup.value ? JSON.stringify(solveInputOf(setup.value, latitudeDeg.value)) : ''),
     async (text) => {
+      const late = ask();
       if (!text) return;
-      const mine = ++turn;
-      const got = await core().solve(JSON.parse(text));
-      if (mine !== turn) return;
+      const got = await calculate('balance.solve', JSON.parse(text));
+      if (late()) return;
       solution.value = got.ok ? got.value : null;
-      solveTrouble.value = got.ok ? '' : got.message;
+      solveTrouble.value = got.ok ? '' : problemText(got.problem);
     },
     { immediate: true },
   );

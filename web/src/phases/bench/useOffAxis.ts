@@ -11,10 +11,11 @@ import {
   type PrismOutput,
 } from '@keen/core/train';
 import { computed, ref, shallowRef, watch, type Ref } from 'vue';
-import { tried } from '../../common/tried.ts';
-import { core, plainCopy } from '../../workers/index.ts';
+import { valueOrNull } from '../../common/outcome.ts';
+import { calculate, plainCopy } from '../../workers/index.ts';
 import { useUnits } from '../../stores/units.ts';
 import { judge } from '@keen/core/phrases';
+import { lateness } from '../../common/late.ts';
 
 const RANK = { good: 0, caution: 1, bad: 2 } as const;
 
@@ -26,24 +27,24 @@ export function useOffAxis(setup: Readonly<Ref<RigSetup | null>>) {
   const guider = computed(() => setup.value?.offAxis ?? null);
   const path = computed(() => {
     const input = setup.value ? guidePathInputOf(plainCopy(setup.value)) : null;
-    return input ? tried(() => guidePath(parseInput(GuidePathInput, input))) : null;
+    return input ? valueOrNull(() => guidePath(parseInput(GuidePathInput, input))) : null;
   });
   const prismInput = computed(() => {
     const input = setup.value ? prismInputOf(plainCopy(setup.value), pupil.value) : null;
-    return input ? tried(() => parseInput(PrismInput, input)) : null;
+    return input ? valueOrNull(() => parseInput(PrismInput, input)) : null;
   });
   const found = shallowRef<PrismOutput | null>(null);
-  let turn = 0;
+  const ask = lateness();
   watch(
     prismInput,
     async (input) => {
-      const mine = ++turn;
+      const late = ask();
       if (!input) {
         found.value = null;
         return;
       }
-      const got = await core().prism(plainCopy(input));
-      if (mine === turn) found.value = got.ok ? got.value : null;
+      const got = await calculate('train.prism', plainCopy(input));
+      if (!late()) found.value = got.ok ? got.value : null;
     },
     { immediate: true },
   );

@@ -16,7 +16,7 @@ import {
   ReducerInput,
 } from '@keen/core/train';
 import { computed, ref, watch, type Ref } from 'vue';
-import { tried } from '../../common/tried.ts';
+import { valueOrNull } from '../../common/outcome.ts';
 import { useClub } from '../../stores/club.ts';
 import { plainCopy } from '../../workers/index.ts';
 import { useUnits } from '../../stores/units.ts';
@@ -46,7 +46,7 @@ export function useTrain(setup: Readonly<Ref<RigSetup | null>>, drawer: Readonly
     if (!s || !corrector.value) return null;
     const rig = { ...plainCopy(s), corrector: plainCopy(corrector.value) };
     const input = backfocusInputOf(rig, plainCopy(train.value));
-    return input ? tried(() => backfocus(parseInput(BackfocusInput, input))) : null;
+    return input ? valueOrNull(() => backfocus(parseInput(BackfocusInput, input))) : null;
   });
   const reduced = computed(() => {
     const r = corrector.value?.reducer;

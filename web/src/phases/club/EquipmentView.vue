@@ -4,7 +4,8 @@ import { partsToCsv, readPartsCsv, type BadRow } from '@keen/core/exchange';
 import { PartKind, type Face } from '@keen/core/rig';
 import { Button, Checkbox, Input, Modal, SelectOption, Textarea, message } from 'ant-design-vue';
 import { computed, reactive, ref, shallowRef } from 'vue';
-import { call, callAll, said } from '../../api/client.ts';
+import { call, callAll } from '../../api/client.ts';
+import { problemPlaces, problemText } from '../../common/outcome.ts';
 import ListTable, { type Column } from '../../common/ListTable.vue';
 import PickOne from '../../common/PickOne.vue';
 import QuantityInput from '../../common/QuantityInput.vue';
@@ -134,7 +135,7 @@ async function save() {
     await load();
     return;
   }
-  trouble.value = got.problem.issues?.map((i) => `${i.path} ${i.message}`).join('; ') || said(got.problem);
+  trouble.value = problemPlaces(got.problem);
   if (got.problem.code === 'stale') form.version = (got.problem.current as PartRecord).version;
 }
 const bad = shallowRef<BadRow[]>([]);
@@ -161,7 +162,7 @@ async function importCsv(file: File | undefined) {
   for (const p of fresh) {
     const answer = await call(api.addPart, { body: { ...p, ownedByClub: true } });
     if (answer.ok) added++;
-    else refused.push({ line: 0, text: p.name, reason: said(answer.problem) });
+    else refused.push({ line: 0, text: p.name, reason: problemText(answer.problem) });
   }
   bad.value = refused;
   readIn.value = `${added} part${added === 1 ? '' : 's'} added${got.parts.length > fresh.length ? `, ${got.parts.length - fresh.length} were there already` : ''}${refused.length ? `, ${refused.length} rows left out` : ''}.`;
@@ -170,7 +171,7 @@ async function importCsv(file: File | undefined) {
 async function archive(p: PartRecord) {
   const got = await call(api.archivePart, { params: { id: p.id } });
   if (!got.ok) {
-    void message.error(said(got.problem), 6);
+    void message.error(problemText(got.problem), 6);
     return;
   }
   await load();

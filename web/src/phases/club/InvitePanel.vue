@@ -3,7 +3,8 @@ import { api, type Invitation, type MemberInfo } from '@keen/contract';
 import { Button, Input, SelectOption, message } from 'ant-design-vue';
 import dayjs from 'dayjs';
 import { reactive, ref, shallowRef } from 'vue';
-import { call, said } from '../../api/client.ts';
+import { call } from '../../api/client.ts';
+import { problemText } from '../../common/outcome.ts';
 import PickOne from '../../common/PickOne.vue';
 import { useSession } from '../../stores/session.ts';
 
@@ -23,7 +24,7 @@ async function invite() {
   busy.value = true;
   const got = await call(api.invite, { body: { ...fresh } });
   busy.value = false;
-  trouble.value = got.ok ? '' : said(got.problem);
+  trouble.value = got.ok ? '' : problemText(got.problem);
   if (!got.ok) return;
   link.value = `${location.origin}/join#${got.value.token}`;
   Object.assign(fresh, { name: '', role: 'member' });
@@ -39,7 +40,7 @@ async function copy() {
 }
 async function withdraw(id: string) {
   const got = await call(api.withdrawInvitation, { params: { id } });
-  if (!got.ok) void message.error(said(got.problem));
+  if (!got.ok) void message.error(problemText(got.problem));
   await load();
 }
 const ROLES = ['steward', 'member', 'guest'] as const;

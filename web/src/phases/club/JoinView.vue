@@ -5,7 +5,8 @@ import dayjs from 'dayjs';
 import type { z } from 'zod';
 import { reactive, ref, shallowRef } from 'vue';
 import { RouterLink, useRoute, useRouter } from 'vue-router';
-import { call, said } from '../../api/client.ts';
+import { call } from '../../api/client.ts';
+import { problemText } from '../../common/outcome.ts';
 import { useSession } from '../../stores/session.ts';
 
 /** Where an invitation's link leads: who invites, then a name and a password of one's own. The token stays behind the #. */
@@ -23,7 +24,7 @@ void call(api.lookAtInvitation, { body: { token } }).then((got) => {
     trouble.value =
       got.problem.code === 'invalid_input'
         ? 'That is not a whole invitation; copy all of the link.'
-        : said(got.problem);
+        : problemText(got.problem);
 });
 async function join() {
   busy.value = true;

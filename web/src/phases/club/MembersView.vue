@@ -2,7 +2,8 @@
 import { api, type MemberInfo } from '@keen/contract';
 import { Button, Input, InputPassword, Modal, Popconfirm, SelectOption, message } from 'ant-design-vue';
 import { reactive, ref, shallowRef } from 'vue';
-import { call, said } from '../../api/client.ts';
+import { call } from '../../api/client.ts';
+import { problemPlaces, problemText } from '../../common/outcome.ts';
 import PickOne from '../../common/PickOne.vue';
 import ListTable, { type Column } from '../../common/ListTable.vue';
 import InstallationPanel from './InstallationPanel.vue';
@@ -43,7 +44,7 @@ async function change(m: MemberInfo, body: Change): Promise<boolean> {
     void message.success(`${m.name}: done; they sign in again.`);
     await load();
   } else {
-    const why = got.problem.issues?.map((i) => i.message).join('; ') || said(got.problem);
+    const why = got.problem.issues?.map((i) => i.message).join('; ') || problemText(got.problem);
     if (renewing.value) trouble.value = why;
     else void message.error(why);
   }
@@ -55,7 +56,7 @@ async function renew() {
 async function add() {
   const got = await call(api.addMember, { body: { ...fresh } });
   if (!got.ok) {
-    trouble.value = got.problem.issues?.map((i) => `${i.path}: ${i.message}`).join('; ') || said(got.problem);
+    trouble.value = problemPlaces(got.problem);
     return;
   }
   adding.value = false;

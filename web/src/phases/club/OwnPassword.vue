@@ -2,7 +2,8 @@
 import { api, LEAST_PASSWORD } from '@keen/contract';
 import { Button, InputPassword, message } from 'ant-design-vue';
 import { reactive, ref } from 'vue';
-import { call, said } from '../../api/client.ts';
+import { call } from '../../api/client.ts';
+import { problemText } from '../../common/outcome.ts';
 
 /** One's own password: the present one, the new one; every other browser signs in again. */
 const typed = reactive({ current: '', next: '' });
@@ -17,7 +18,7 @@ async function change() {
   busy.value = true;
   const got = await call(api.changePassword, { body: { ...typed } });
   busy.value = false;
-  trouble.value = got.ok ? '' : said(got.problem);
+  trouble.value = got.ok ? '' : problemText(got.problem);
   if (!got.ok) return;
   Object.assign(typed, { current: '', next: '' });
   emit('changed');

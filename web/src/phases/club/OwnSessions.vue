@@ -3,7 +3,8 @@ import { api, type OwnSession } from '@keen/contract';
 import { Button, message } from 'ant-design-vue';
 import dayjs from 'dayjs';
 import { computed, shallowRef } from 'vue';
-import { call, said } from '../../api/client.ts';
+import { call } from '../../api/client.ts';
+import { problemText } from '../../common/outcome.ts';
 
 /** Where one is signed in; each of the others can be ended from here. */
 const sessions = shallowRef<OwnSession[]>([]);
@@ -15,7 +16,7 @@ void load();
 const others = computed(() => sessions.value.filter((s) => !s.here).length);
 async function end(id: string) {
   const got = await call(api.endSession, { params: { id } });
-  if (!got.ok) void message.error(said(got.problem));
+  if (!got.ok) void message.error(problemText(got.problem));
   await load();
 }
 const DEVICES = { phone: 'A phone', computer: 'A computer', unknown: 'Some device' } as const;

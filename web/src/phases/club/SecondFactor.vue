@@ -3,7 +3,8 @@ import { api } from '@keen/contract';
 import { Button, Input, InputPassword, message } from 'ant-design-vue';
 import { encode } from 'uqr';
 import { computed, ref, shallowRef } from 'vue';
-import { call, said, type Answer } from '../../api/client.ts';
+import { call } from '../../api/client.ts';
+import { problemText, type Outcome } from '../../common/outcome.ts';
 import { useLight } from '../../stores/light.ts';
 import { useSession } from '../../stores/session.ts';
 
@@ -25,11 +26,11 @@ const square = computed(() => {
   const path = data.flatMap((row, y) => row.flatMap((dark, x) => (dark ? [`M${x} ${y}h1v1h-1z`] : []))).join('');
   return { path, size };
 });
-async function ask<T>(work: Promise<Answer<T>>): Promise<T | null> {
+async function ask<T>(work: Promise<Outcome<T>>): Promise<T | null> {
   busy.value = true;
   const got = await work;
   busy.value = false;
-  trouble.value = got.ok ? '' : said(got.problem);
+  trouble.value = got.ok ? '' : problemText(got.problem);
   return got.ok ? got.value : null;
 }
 async function prepare() {

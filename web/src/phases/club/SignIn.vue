@@ -30,7 +30,7 @@ async function enter() {
   const signIn = name.value.trim().toLowerCase();
   await wait(() => session.signIn({ signIn, password: password.value, ...(code.value ? { code: code.value } : {}) }));
   if (session.refusal === 'code_needed') {
-    [codeAsked.value, session.trouble] = [true, ''];
+    codeAsked.value = true;
     await nextTick();
     document.getElementById('sign-in-code')?.focus();
   } else if (session.refusal === 'wrong_password') codeAsked.value = false;

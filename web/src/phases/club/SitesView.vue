@@ -2,7 +2,8 @@
 import { api, type SiteRecord } from '@keen/contract';
 import { Button, Input, Modal, SelectOption, message } from 'ant-design-vue';
 import { computed, ref, watch } from 'vue';
-import { call, said } from '../../api/client.ts';
+import { call } from '../../api/client.ts';
+import { problemText } from '../../common/outcome.ts';
 import { useDraft } from '../../common/draft.ts';
 import { parsePlace } from '@keen/core/quantities';
 import EmptyState from '../../common/EmptyState.vue';
@@ -35,7 +36,7 @@ const saving = useSaving<SiteRecord>(
     sortHorizon();
     return call(api.changeSite, { params: { id: site.value!.id }, body: { ...plainCopy(draft.value!), version } });
   },
-  (s) => (club.sites = club.sites.map((o) => (o.id === s.id ? s : o))),
+  club.putSite,
   () => 'Site saved.',
 );
 const off = computed(() => !session.isSteward);
@@ -88,10 +89,10 @@ async function addSite() {
     body: { ...model, name, horizon: [{ azimuthDeg: 0, altitudeDeg: 20 }], horizonNote: '' },
   });
   if (!got.ok) {
-    void message.error(said(got.problem));
+    void message.error(problemText(got.problem));
     return;
   }
-  club.sites = [...club.sites, got.value];
+  club.putSite(got.value);
   chosen.value = got.value.id;
 }
 function readPlace(typed: string) {

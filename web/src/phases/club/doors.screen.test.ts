@@ -2,10 +2,11 @@ import { beforeEach, describe, expect, jest, test } from '@jest/globals';
 import { flushPromises } from '@vue/test-utils';
 import type { Answer } from '../../testing/mountScreen.ts';
 import { button, card, cards, field, pick, press, pressOutside, type } from '../../testing/hands.ts';
+import { atHand } from '../../testing/worker.ts';
 
 jest.unstable_mockModule('../../workers/index.ts', () => ({
   core: () => ({}),
-  plainCopy: <T>(v: T): T => JSON.parse(JSON.stringify(v)) as T,
+  ...atHand,
 }));
 const { mountScreen, me } = await import('../../testing/mountScreen.ts');
 const { default: SignIn } = await import('./SignIn.vue');

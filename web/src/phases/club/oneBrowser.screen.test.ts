@@ -1,10 +1,11 @@
 import { beforeEach, describe, expect, jest, test } from '@jest/globals';
 import { flushPromises } from '@vue/test-utils';
 import { pressOutside } from '../../testing/hands.ts';
+import { atHand } from '../../testing/worker.ts';
 
 jest.unstable_mockModule('../../workers/index.ts', () => ({
   core: () => ({}),
-  plainCopy: <T>(v: T): T => JSON.parse(JSON.stringify(v)) as T,
+  ...atHand,
 }));
 const { mountScreen, me, site } = await import('../../testing/mountScreen.ts');
 const { default: SitesView } = await import('./SitesView.vue');

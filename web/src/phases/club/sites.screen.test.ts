@@ -2,10 +2,11 @@ import { beforeEach, describe, expect, jest, test } from '@jest/globals';
 import type { PartRecord, SiteRecord } from '@keen/contract';
 import { flushPromises } from '@vue/test-utils';
 import { nextTick } from 'vue';
+import { atHand } from '../../testing/worker.ts';
 
 jest.unstable_mockModule('../../workers/index.ts', () => ({
   core: () => ({}),
-  plainCopy: <T>(v: T): T => JSON.parse(JSON.stringify(v)) as T,
+  ...atHand,
 }));
 jest.unstable_mockModule('../../common/timeZones.ts', () => ({ proposedZone: async () => 'Australia/Sydney' }));
 const { mountScreen, me, site, sent } = await import('../../testing/mountScreen.ts');

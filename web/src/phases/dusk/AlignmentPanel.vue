@@ -5,7 +5,7 @@ import { alignment } from '@keen/core/setup';
 import { Button } from 'ant-design-vue';
 import { computed } from 'vue';
 import FieldGrid from '../../common/FieldGrid.vue';
-import { tried } from '../../common/tried.ts';
+import { valueOrNull } from '../../common/outcome.ts';
 import PickOne from '../../common/PickOne.vue';
 import { useClub } from '../../stores/club.ts';
 import { useDuskSettings } from './useDuskSettings.ts';
@@ -40,7 +40,7 @@ const found = computed(() => {
   const [setup, tube] = [club.rig?.setup, second.value];
   if (!setup || !tube) return null;
   const { name: _n, exposureS: _e, downloadS: _d, weight: _w, ...held } = tube;
-  return tried(() => alignment({ ...held, mainFieldArcmin: opticsFieldOf(setup) }));
+  return valueOrNull(() => alignment({ ...held, mainFieldArcmin: opticsFieldOf(setup) }));
 });
 </script>
 

@@ -3,10 +3,11 @@ import { DuskSettings, type DuskSettingsRecord } from '@keen/contract';
 import { cooling } from '@keen/core/setup';
 import { RIGS } from '@keen/demo';
 import { flushPromises } from '@vue/test-utils';
+import { atHand } from '../../testing/worker.ts';
 
 jest.unstable_mockModule('../../workers/index.ts', () => ({
   core: () => ({}),
-  plainCopy: <T>(v: T): T => JSON.parse(JSON.stringify(v)) as T,
+  ...atHand,
 }));
 const { mountScreen, rig } = await import('../../testing/mountScreen.ts');
 const { default: DitherView } = await import('./DitherView.vue');

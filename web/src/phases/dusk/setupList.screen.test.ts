@@ -3,13 +3,14 @@ import { DuskSettings, type SetupListRecord } from '@keen/contract';
 import { defaultItems } from '@keen/core/setup';
 import { RIGS } from '@keen/demo';
 import { flushPromises } from '@vue/test-utils';
+import { atHand } from '../../testing/worker.ts';
 
 let works: object = {};
 jest.unstable_mockModule('comlink', () => ({ expose: (w: object) => (works = w), wrap: () => works, proxy: <T>(v: T) => v })); // prettier-ignore
 await import('../../workers/core.worker.ts');
 jest.unstable_mockModule('../../workers/index.ts', () => ({
   core: () => works,
-  plainCopy: <T>(v: T): T => JSON.parse(JSON.stringify(v)) as T,
+  ...atHand,
 }));
 const { mountScreen, me, project, rig, sent } = await import('../../testing/mountScreen.ts');
 const { default: SetupView } = await import('./SetupView.vue');

@@ -16,7 +16,7 @@ import {
 } from '@keen/core/dither';
 import { scaleArcsecPerPx } from '@keen/core/quantities';
 import { computed } from 'vue';
-import { tried } from '../../common/tried.ts';
+import { valueOrNull } from '../../common/outcome.ts';
 import { useClub } from '../../stores/club.ts';
 import { remainingOf } from '../night/useNight.ts';
 import { useDuskSettings } from './useDuskSettings.ts';
@@ -54,7 +54,7 @@ export function useDither() {
   const plan = computed(() => {
     if (!setup.value) return null;
     const w = wish.value;
-    return tried(() =>
+    return valueOrNull(() =>
       ditherPlan(
         parseInput(DitherPlanInput, {
           cameras: cameras.value,
@@ -106,7 +106,7 @@ export function useDither() {
   const syncInput = computed(() => {
     const [s, other] = [setup.value, second.value];
     if (!s || !other || !plan.value) return null;
-    return tried(() =>
+    return valueOrNull(() =>
       parseInput(SyncInput, {
         lead: {
           exposureS: wish.value.leadExposureS,

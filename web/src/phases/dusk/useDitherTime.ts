@@ -2,7 +2,8 @@ import { api } from '@keen/contract';
 import { withView } from '@keen/core/rig';
 import { message } from 'ant-design-vue';
 import { computed, ref } from 'vue';
-import { call, said } from '../../api/client.ts';
+import { call } from '../../api/client.ts';
+import { problemText } from '../../common/outcome.ts';
 import { useClub } from '../../stores/club.ts';
 import { plainCopy } from '../../workers/index.ts';
 
@@ -28,7 +29,7 @@ export function useDitherTime() {
       },
     });
     busy.value = false;
-    trouble.value = got.ok ? '' : said(got.problem);
+    trouble.value = got.ok ? '' : problemText(got.problem);
     if (!got.ok) return;
     club.putRig(got.value);
     void message.success(`Plans on ${rig.name} now reckon ${Math.round(seconds)} s a dither.`);

@@ -1,7 +1,8 @@
 import { api, DuskSettings, type DuskSettingsRecord } from '@keen/contract';
 import { defineStore } from 'pinia';
 import { computed, markRaw, ref, shallowRef, watch } from 'vue';
-import { call, said } from '../../api/client.ts';
+import { call } from '../../api/client.ts';
+import { problemText } from '../../common/outcome.ts';
 import { useDraft } from '../../common/draft.ts';
 import { useSaving } from '../../common/savedDraft.ts';
 import { useClub } from '../../stores/club.ts';
@@ -21,7 +22,7 @@ export const useDuskSettings = defineStore('duskSettings', () => {
     if (!id) return;
     const got = await call(api.duskSettings, { params: { id } });
     if (id !== rigId.value) return;
-    missing.value = got.ok ? '' : said(got.problem);
+    missing.value = got.ok ? '' : problemText(got.problem);
     if (got.ok && got.value.version !== record.value?.version) record.value = got.value;
   }
   watch(

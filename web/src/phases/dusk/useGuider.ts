@@ -12,7 +12,7 @@ import {
 } from '@keen/core/guiding';
 import { figure } from '@keen/core/quantities';
 import { computed, ref } from 'vue';
-import { tried } from '../../common/tried.ts';
+import { valueOrNull } from '../../common/outcome.ts';
 import { useClub } from '../../stores/club.ts';
 import { plainCopy } from '../../workers/index.ts';
 import { coreSite } from '../night/useNight.ts';
@@ -60,7 +60,7 @@ export function useGuider() {
   const place = computed(() => (club.site ? calibrationPlace(coreSite(club.site), now.value, side.value) : null));
   const steps = computed(() =>
     view.value && place.value
-      ? tried(() =>
+      ? valueOrNull(() =>
           calibration(
             parseInput(CalibrationInput, {
               focalLengthMm: view.value!.optics.focalLengthMm,
@@ -85,7 +85,7 @@ export function useGuider() {
   const expected = computed(() => {
     const [v, s] = [view.value, club.rig?.setup];
     if (!v || !s) return null;
-    return tried(() =>
+    return valueOrNull(() =>
       budget(
         parseInput(BudgetInput, {
           imaging: { focalLengthMm: s.focalLengthMm, pixelUm: s.camera.pixelUm },

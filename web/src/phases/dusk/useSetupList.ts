@@ -1,10 +1,12 @@
 import { api, type SetupListRecord } from '@keen/contract';
 import { useIntervalFn, useLocalStorage, useOnline } from '@vueuse/core';
 import { computed, ref, shallowRef, watch } from 'vue';
-import { call, said } from '../../api/client.ts';
+import { call } from '../../api/client.ts';
+import { problemText } from '../../common/outcome.ts';
 import { personalKey } from '../../common/personal.ts';
 import { useClub } from '../../stores/club.ts';
 import { useSession } from '../../stores/session.ts';
+import { lateness } from '../../common/late.ts';
 
 /** How often other people's ticks are fetched [ms]. */
 const FETCH_MS = 20_000;
@@ -22,16 +24,16 @@ export function useSetupList() {
   const slot = computed(() => personalKey(`ticks.${club.rig?.id ?? ''}.${club.night}`));
   /** Ticks not yet taken by the server: key → done. */
   const waiting = useLocalStorage<Record<string, boolean>>(slot, {}, { flush: 'sync' });
-  let turn = 0;
+  const ask = lateness();
 
   async function load(): Promise<void> {
     const [rig, night] = [club.rig, club.night];
     if (!rig || !night) return;
-    const mine = ++turn;
+    const late = ask();
     const got = await call(api.setupList, { params: { id: rig.id }, query: { night } });
-    if (mine !== turn) return;
+    if (late()) return;
     if (got.ok) list.value = got.value;
-    trouble.value = got.ok ? '' : said(got.problem);
+    trouble.value = got.ok ? '' : problemText(got.problem);
   }
   let sending = false;
   async function send(): Promise<void> {
@@ -42,15 +44,15 @@ export function useSetupList() {
       const got = await call(api.tickSetup, { params: { id: rigId }, body: { night, key, done } });
       if (rigId !== club.rig?.id || night !== club.night) break;
       if (got.ok) {
-        turn++;
+        ask(); // what is still being read was read before this tick
         list.value = got.value;
       }
       // no answer: keep it for later; a refusal is said and not tried again
       if (!got.ok && got.problem.status === 0) {
-        trouble.value = said(got.problem);
+        trouble.value = problemText(got.problem);
         break;
       }
-      trouble.value = got.ok ? '' : said(got.problem);
+      trouble.value = got.ok ? '' : problemText(got.problem);
       if (waiting.value[key] === done) {
         const { [key]: _sent, ...rest } = waiting.value;
         waiting.value = rest;

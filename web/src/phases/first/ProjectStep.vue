@@ -15,6 +15,7 @@ import { useClub } from '../../stores/club.ts';
 import { core, plainCopy } from '../../workers/index.ts';
 import FieldPicture from './FieldPicture.vue';
 import type { useFirstEvening } from './useFirstEvening.ts';
+import { lateness } from '../../common/late.ts';
 
 /** An object by name, or one of those that stand well tonight for this field. */
 const props = defineProps<{ evening: ReturnType<typeof useFirstEvening> }>();
@@ -41,15 +42,17 @@ const asked = computed(() => {
   };
 });
 
-let turn = 0;
+const ask = lateness();
 watch(typed, async (text) => {
-  const mine = ++turn;
+  const late = ask();
   const got = text.trim() ? await core().find(text, 8) : [];
-  if (mine === turn) found.value = got;
+  if (!late()) found.value = got;
 });
+const askTonight = lateness();
 watch(
   [site, setup],
   async ([s, rig]) => {
+    const late = askTonight();
     if (!s || !rig) return;
     working.value = true;
     trouble.value = '';
@@ -60,8 +63,10 @@ watch(
         shortSideArcmin: short,
         moonlit: nightOf(asked.value!).moon.illumination,
       });
+      if (late()) return;
       well.value = got.objects.slice(0, 12);
     } catch (e) {
+      if (late()) return;
       trouble.value = `The catalogue could not be gone through: ${(e as Error).message}`;
     }
     working.value = false;

@@ -1,6 +1,7 @@
 import { beforeEach, describe, expect, jest, test } from '@jest/globals';
 import { RigBuild, TUBES, viewOf } from '@keen/core/rig';
 import { flushPromises } from '@vue/test-utils';
+import { atHand } from '../../testing/worker.ts';
 
 const entry = { index: 0, id: 'NGC 281', alias: null, name: null, type: 'en', raDeg: 13.2, decDeg: 56.6, mag: 7.4, majorArcmin: 35, minorArcmin: 30, aliases: [], names: [], paDeg: null }; // prettier-ignore
 jest.unstable_mockModule('../../workers/index.ts', () => ({
@@ -8,7 +9,7 @@ jest.unstable_mockModule('../../workers/index.ts', () => ({
     find: async (text: string) => (text.includes('281') ? [entry] : []),
     tonight: async () => ({ objects: [{ ...entry, minutes: 400, bestAltitudeDeg: 70, moonSeparationDeg: 90, score: 1 }], scanned: 1, tookMs: 1 }), // prettier-ignore
   }),
-  plainCopy: <T>(v: T): T => JSON.parse(JSON.stringify(v)) as T,
+  ...atHand,
 }));
 const { holdPerson } = await import('../../common/personal.ts');
 const { mountScreen, me, site, rig } = await import('../../testing/mountScreen.ts');

@@ -2,10 +2,11 @@ import { beforeEach, describe, expect, jest, test } from '@jest/globals';
 import { MOUNTS, RigBuild, SENSORS, TUBES, viewOf } from '@keen/core/rig';
 import { nextTick, ref } from 'vue';
 import { button, card, cards, press, type } from '../../testing/hands.ts';
+import { atHand } from '../../testing/worker.ts';
 
 jest.unstable_mockModule('../../workers/index.ts', () => ({
   core: () => ({}),
-  plainCopy: <T>(v: T): T => JSON.parse(JSON.stringify(v)) as T,
+  ...atHand,
 }));
 const { mountScreen } = await import('../../testing/mountScreen.ts');
 const { default: TubeStep } = await import('./TubeStep.vue');

@@ -2,6 +2,7 @@ import { beforeEach, describe, expect, jest, test } from '@jest/globals';
 import { MOUNTS } from '@keen/core/rig';
 import { flushPromises } from '@vue/test-utils';
 import { nextTick, ref } from 'vue';
+import { atHand } from '../../testing/worker.ts';
 
 const of = (id: string, decDeg: number) => ({ index: 0, id, alias: null, name: null, type: 'gc', raDeg: 250.4, decDeg, mag: 5.8, majorArcmin: 20, minorArcmin: 20, aliases: [], names: [], paDeg: null }); // prettier-ignore
 jest.unstable_mockModule('../../workers/index.ts', () => ({
@@ -9,7 +10,7 @@ jest.unstable_mockModule('../../workers/index.ts', () => ({
     find: async () => [of('M 13', 36.5), of('NGC 6362', -67)],
     tonight: async () => ({ objects: [], scanned: 2, tookMs: 1 }),
   }),
-  plainCopy: <T>(v: T): T => JSON.parse(JSON.stringify(v)) as T,
+  ...atHand,
 }));
 const { mountScreen, rig, site } = await import('../../testing/mountScreen.ts');
 const { default: MountStep } = await import('./MountStep.vue');

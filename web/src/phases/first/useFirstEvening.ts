@@ -19,7 +19,8 @@ import {
 } from '@keen/core/rig';
 import { useLocalStorage } from '@vueuse/core';
 import { computed, ref } from 'vue';
-import { call, said, type Answer } from '../../api/client.ts';
+import { call } from '../../api/client.ts';
+import { problemPlaces, type Outcome } from '../../common/outcome.ts';
 import { personalKey } from '../../common/personal.ts';
 import { SUBURB_MAG } from '../../common/skies.ts';
 import { useClub } from '../../stores/club.ts';
@@ -151,13 +152,13 @@ export function useFirstEvening() {
   const view = computed(() => (build.value ? viewOf(build.value) : null));
   const rig = computed(() => club.records.find((r) => r.id === draft.value.rigId) ?? null);
 
-  async function sent<T>(work: () => Promise<Answer<T>>): Promise<T | null> {
+  async function sent<T>(work: () => Promise<Outcome<T>>): Promise<T | null> {
     busy.value = true;
     trouble.value = '';
     const got = await work();
     busy.value = false;
     if (got.ok) return got.value;
-    trouble.value = got.problem.issues?.map((i) => `${i.path}: ${i.message}`).join('; ') || said(got.problem);
+    trouble.value = problemPlaces(got.problem);
     return null;
   }
 
@@ -237,7 +238,7 @@ export function useFirstEvening() {
     );
     if (!got) return null;
     draft.value.projectId = got.id;
-    club.projects = [...club.projects, got];
+    club.putProject(got);
     return got.id;
   }
   return { draft, step, build, view, rig, busy, trouble, savePlace, saveRig, saveProject, TUBES, MOUNTS, SENSORS };

@@ -4,7 +4,8 @@ import { FOCUS_FIELDS, type FocusCsv, type FocusField, type FocusMapping, type R
 import { figure } from '@keen/core/quantities';
 import { Button, TabPane, Tabs, message } from 'ant-design-vue';
 import { computed, ref, shallowRef } from 'vue';
-import { call, said } from '../../api/client.ts';
+import { call } from '../../api/client.ts';
+import { problemText } from '../../common/outcome.ts';
 import ColumnMapper from '../../common/ColumnMapper.vue';
 import { useColumnMemory } from '../../common/columnMemory.ts';
 import DropFile from '../../common/DropFile.vue';
@@ -100,7 +101,7 @@ async function fitted(runs: ReadRun[]): Promise<FocusRunFields[]> {
           usable: f.value.usable,
           reason: f.value.reason,
         }
-      : { ...base, position: r.points[0]!.position, usable: false, reason: f.message.slice(0, 500) };
+      : { ...base, position: r.points[0]!.position, usable: false, reason: problemText(f.problem).slice(0, 500) };
   });
 }
 async function store(source: 'file' | 'typed', runs: ReadRun[]) {
@@ -111,7 +112,7 @@ async function store(source: 'file' | 'typed', runs: ReadRun[]) {
   });
   busy.value = false;
   if (!got.ok) {
-    trouble.value = said(got.problem);
+    trouble.value = problemText(got.problem);
     return false;
   }
   const { added, known } = got.value;

@@ -2,7 +2,8 @@
 import { api, type FrameRecord, type NightRecord } from '@keen/contract';
 import { Button, Checkbox, Popconfirm, message } from 'ant-design-vue';
 import { computed, ref, shallowRef } from 'vue';
-import { call, callAll, said } from '../../api/client.ts';
+import { call, callAll } from '../../api/client.ts';
+import { problemText } from '../../common/outcome.ts';
 import FilterTile from '../../common/FilterTile.vue';
 import { clock, dayName } from '../../common/times.ts';
 import { useClub } from '../../stores/club.ts';
@@ -23,7 +24,7 @@ async function look(n: NightRecord) {
     return;
   }
   const got = await callAll(api.nightFrames, { params: { id: n.id } });
-  if (!got.ok) return void message.error(said(got.problem));
+  if (!got.ok) return void message.error(problemText(got.problem));
   frames.value = got.value;
   open.value = n.id;
 }
@@ -32,7 +33,7 @@ async function judge(n: NightRecord, f: FrameRecord, accepted: boolean) {
     params: { id: n.id },
     body: { frames: [f.id], accepted, reason: accepted ? '' : 'refused by hand' },
   });
-  if (!got.ok) return void message.error(said(got.problem));
+  if (!got.ok) return void message.error(problemText(got.problem));
   frames.value = got.value;
   emit('judged');
 }

@@ -4,10 +4,11 @@ import type { ReadFrame } from '@keen/core/exchange';
 import { flushPromises } from '@vue/test-utils';
 import { ref } from 'vue';
 import { button, field, pick, press, pressOutside, type } from '../../testing/hands.ts';
+import { atHand } from '../../testing/worker.ts';
 
 jest.unstable_mockModule('../../workers/index.ts', () => ({
   core: () => ({}),
-  plainCopy: <T>(v: T): T => JSON.parse(JSON.stringify(v)) as T,
+  ...atHand,
 }));
 const { mountScreen, me, project, rig } = await import('../../testing/mountScreen.ts');
 const { default: FrameKeywords } = await import('./FrameKeywords.vue');

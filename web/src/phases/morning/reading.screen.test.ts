@@ -1,31 +1,23 @@
 import { beforeEach, describe, expect, jest, test } from '@jest/globals';
 import { readGuideCsv, type GuideMapping } from '@keen/core/exchange';
-import { curve, offsets, type OffsetsInput } from '@keen/core/focus';
-import { readLog, spectrumOf, type LogInput, type LogSample } from '@keen/core/guiding';
+import { curve } from '@keen/core/focus';
+import { spectrumOf, type LogSample } from '@keen/core/guiding';
 import { simulateGuiding } from '@keen/core/observatory';
 import { filtersOf, viewOf } from '@keen/core/rig';
 import { flushPromises } from '@vue/test-utils';
+import { outcomeOf } from '../../common/outcome.ts';
 import { pick, press, type } from '../../testing/hands.ts';
 import type { Answer } from '../../testing/mountScreen.ts';
+import { atHand } from '../../testing/worker.ts';
 
-/** The worker's work done here, by the same functions. */
-const guarded = <T>(work: () => T) => {
-  try {
-    return { ok: true as const, value: work() };
-  } catch (e) {
-    return { ok: false as const, message: (e as Error).message };
-  }
-};
 jest.unstable_mockModule('../../workers/index.ts', () => ({
   core: () => ({
     readGuideCsv: async (text: string, mapping?: GuideMapping, scale = 1) => readGuideCsv(text, mapping, scale),
-    guideLog: async (input: LogInput) => guarded(() => readLog(input)),
     guideSpectrum: async (samples: LogSample[]) => spectrumOf(samples),
-    offsets: async (input: OffsetsInput) => guarded(() => offsets(input)),
     curves: async (runs: { position: number; hfd: number }[][]) =>
-      runs.map((points) => guarded(() => curve({ points }))),
+      runs.map((points) => outcomeOf(() => curve({ points }))),
   }),
-  plainCopy: <T>(v: T): T => JSON.parse(JSON.stringify(v)) as T,
+  ...atHand,
 }));
 jest.unstable_mockModule('vue-chartjs', () => ({ Line: { render: () => null }, Bar: { render: () => null }, Scatter: { render: () => null } })); // prettier-ignore
 const { mountScreen, me, rig } = await import('../../testing/mountScreen.ts');

@@ -3,10 +3,11 @@ import type { GuideLogRecord, NightRecord } from '@keen/contract';
 import { summaryOfLog, LogInput } from '@keen/core/guiding';
 import { simulateGuiding } from '@keen/core/observatory';
 import { flushPromises } from '@vue/test-utils';
+import { atHand } from '../../testing/worker.ts';
 
 jest.unstable_mockModule('../../workers/index.ts', () => ({
   core: () => ({}),
-  plainCopy: <T>(v: T): T => JSON.parse(JSON.stringify(v)) as T,
+  ...atHand,
 }));
 const { mountScreen, rig } = await import('../../testing/mountScreen.ts');
 const { default: MorningSummary } = await import('./MorningSummary.vue');

@@ -6,7 +6,8 @@ import { eveningDate } from '@keen/core/sky';
 import { useLocalStorage } from '@vueuse/core';
 import { proxy } from 'comlink';
 import { computed, ref, shallowRef, watch } from 'vue';
-import { call, callAll, said } from '../../api/client.ts';
+import { call, callAll } from '../../api/client.ts';
+import { problemText } from '../../common/outcome.ts';
 import { useHandOver } from '../../stores/handOver.ts';
 import { useClub } from '../../stores/club.ts';
 import { core, plainCopy } from '../../workers/index.ts';
@@ -199,7 +200,7 @@ export function useBringIn() {
         },
       });
       if (!got.ok) {
-        trouble.value = `Night of ${evening}: ${got.problem.issues?.[0]?.message ?? said(got.problem)}`;
+        trouble.value = `Night of ${evening}: ${got.problem.issues?.[0]?.message ?? problemText(got.problem)}`;
         break;
       }
       added += got.value.added;
@@ -214,7 +215,7 @@ export function useBringIn() {
   }
   async function undo(id: string): Promise<void> {
     const got = await call(api.undoNight, { params: { id } });
-    trouble.value = got.ok ? '' : said(got.problem);
+    trouble.value = got.ok ? '' : problemText(got.problem);
     told.value = got.ok ? 'Undone: none of its frames counts. The same files can be brought in again.' : '';
     await Promise.all([load(), club.loadProjects()]);
   }

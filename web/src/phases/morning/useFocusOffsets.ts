@@ -5,9 +5,11 @@ import { filtersOf } from '@keen/core/rig';
 import { message } from 'ant-design-vue';
 import dayjs from 'dayjs';
 import { computed, ref, shallowRef, watch } from 'vue';
-import { call, callAll, said } from '../../api/client.ts';
+import { call, callAll } from '../../api/client.ts';
+import { problemText } from '../../common/outcome.ts';
 import { useClub } from '../../stores/club.ts';
-import { core } from '../../workers/index.ts';
+import { calculate } from '../../workers/index.ts';
+import { lateness } from '../../common/late.ts';
 
 /** Focus runs of the chosen rig's train state, the offsets they give, and adopting them. */
 export function useFocusOffsets() {
@@ -15,15 +17,15 @@ export function useFocusOffsets() {
   const runs = shallowRef<FocusRunRecord[]>([]);
   const loaded = ref(false);
   const trouble = ref('');
-  let turn = 0;
+  const ask = lateness();
   async function load() {
-    const mine = ++turn;
+    const late = ask();
     const state = club.rig?.trainStateId;
     if (!state) return;
     const got = await callAll(api.focusRuns, { query: { trainStateId: state } });
-    if (mine !== turn) return;
+    if (late()) return;
     if (got.ok) runs.value = got.value;
-    else trouble.value = said(got.problem);
+    else trouble.value = problemText(got.problem);
     loaded.value = true;
   }
   watch(
@@ -55,15 +57,15 @@ export function useFocusOffsets() {
   const zoneSteps = computed(() => (club.rig ? zoneStepsOf(club.rig.setup) : null));
   const found = shallowRef<OffsetsOutput | null>(null);
   const why = ref('');
-  let asked = 0;
+  const askOffsets = lateness();
   watch(
     [used, reference, model, zoneSteps],
     async () => {
       found.value = null;
       why.value = '';
+      const late = askOffsets();
       if (!used.value.length || !reference.value) return;
-      const mine = ++asked;
-      const got = await core().offsets({
+      const got = await calculate('focus.offsets', {
         runs: used.value.map((r) => ({
           filter: r.filter,
           position: r.position,
@@ -74,9 +76,9 @@ export function useFocusOffsets() {
         model: model.value,
         ...(zoneSteps.value ? { criticalZoneSteps: zoneSteps.value } : {}),
       });
-      if (mine !== asked) return;
+      if (late()) return;
       if (got.ok) found.value = got.value;
-      else why.value = got.message;
+      else why.value = problemText(got.problem);
     },
     { immediate: true },
   );
@@ -114,7 +116,7 @@ export function useFocusOffsets() {
     });
     adopting.value = false;
     if (!got.ok) {
-      void message.error(said(got.problem));
+      void message.error(problemText(got.problem));
       // others have added or left out runs: they are shown, and adopting is a decision again
       if (got.problem.code === 'stale') await load();
       return;
@@ -126,7 +128,7 @@ export function useFocusOffsets() {
   async function toggle(r: FocusRunRecord) {
     const got = await call(api.excludeFocusRun, { params: { id: r.id }, body: { excluded: !r.excluded } });
     if (got.ok) runs.value = runs.value.map((o) => (o.id === r.id ? { ...o, excluded: !o.excluded } : o));
-    else void message.error(said(got.problem));
+    else void message.error(problemText(got.problem));
   }
   return {
     runs, load, used, trouble, filters, seen, reference, model, zoneSteps, found, why, verdict, standing, adopting, adopt,

@@ -5,11 +5,13 @@ import { simulateGuiding, type GuideFault } from '@keen/core/observatory';
 import { scaleArcsecPerPx } from '@keen/core/quantities';
 import { message } from 'ant-design-vue';
 import { computed, ref, shallowRef, watch } from 'vue';
-import { call, callAll, said } from '../../api/client.ts';
+import { call, callAll } from '../../api/client.ts';
+import { problemText } from '../../common/outcome.ts';
 import { useColumnMemory } from '../../common/columnMemory.ts';
 import { useClub } from '../../stores/club.ts';
 import { useHandOver } from '../../stores/handOver.ts';
-import { core, plainCopy } from '../../workers/index.ts';
+import { calculate, core, plainCopy } from '../../workers/index.ts';
+import { lateness } from '../../common/late.ts';
 
 /** Largest file read in the browser [bytes]. */
 const MAX_FILE = 120_000_000;
@@ -116,23 +118,23 @@ export function useGuideLog() {
     const all = read.value?.samples ?? [];
     return span.value ? all.filter((s) => s.timeS >= span.value![0] && s.timeS <= span.value![1]) : all;
   });
-  let turn = 0;
+  const ask = lateness();
   watch(chosen, async (samples) => {
-    const mine = ++turn;
+    const late = ask();
     result.value = null;
     spectrum.value = null;
     if (!samples.length) return;
     const begun = performance.now();
-    const got = await core().guideLog({
+    const got = await calculate('guide.log', {
       samples,
       ...(imagingScale.value ? { imagingScaleArcsecPerPx: imagingScale.value } : {}),
     });
-    if (mine !== turn) return;
+    if (late()) return;
     tookMs.value = performance.now() - begun;
     if (got.ok) result.value = got.value;
-    trouble.value = got.ok ? '' : got.message;
+    trouble.value = got.ok ? '' : problemText(got.problem);
     const found = await core().guideSpectrum(samples);
-    if (mine === turn) spectrum.value = found;
+    if (!late()) spectrum.value = found;
   });
 
   const logs = shallowRef<GuideLogRecord[]>([]);
@@ -158,7 +160,7 @@ export function useGuideLog() {
         ...(imagingScale.value ? { imagingScaleArcsecPerPx: imagingScale.value } : {}),
       },
     });
-    trouble.value = got.ok ? '' : said(got.problem);
+    trouble.value = got.ok ? '' : problemText(got.problem);
     if (!got.ok) return false;
     logs.value = [got.value, ...logs.value].sort((a, b) => (a.night > b.night ? -1 : a.night < b.night ? 1 : 0));
     void message.success(`Kept with ${got.value.words}.`);
@@ -166,7 +168,7 @@ export function useGuideLog() {
   }
   async function open(log: GuideLogRecord): Promise<void> {
     const got = await call(api.guideLog, { params: { id: log.id } });
-    trouble.value = got.ok ? '' : said(got.problem);
+    trouble.value = got.ok ? '' : problemText(got.problem);
     if (!got.ok) return;
     name.value = log.name;
     await takeOwn(got.value.csv);
@@ -177,7 +179,7 @@ export function useGuideLog() {
   };
   async function drop(log: GuideLogRecord): Promise<void> {
     const got = await call(api.dropGuideLog, { params: { id: log.id } });
-    trouble.value = got.ok ? '' : said(got.problem);
+    trouble.value = got.ok ? '' : problemText(got.problem);
     if (got.ok) logs.value = logs.value.filter((l) => l.id !== log.id);
   }
   const given = useHandOver().take('guide-log');

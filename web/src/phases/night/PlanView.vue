@@ -6,7 +6,8 @@ import { LockOutlined } from '@ant-design/icons-vue';
 import { Button, Switch, message } from 'ant-design-vue';
 import { computed, ref, watch } from 'vue';
 import { RouterLink, useRoute, useRouter } from 'vue-router';
-import { call, said } from '../../api/client.ts';
+import { call } from '../../api/client.ts';
+import { problemText } from '../../common/outcome.ts';
 import EmptyState from '../../common/EmptyState.vue';
 import KeptBar from '../../common/KeptBar.vue';
 import TimeInput from '../../common/TimeInput.vue';
@@ -104,7 +105,7 @@ async function cancel() {
   if (!p) return;
   const got = await call(api.cancelPlan, { params: { id: p.id } });
   if (!got.ok) {
-    void message.error(said(got.problem));
+    void message.error(problemText(got.problem));
     return;
   }
   plan.saved();

@@ -19,6 +19,7 @@ import { core } from '../../workers/index.ts';
 import NightLanes, { type Lane } from './NightLanes.vue';
 import { coreSite, layOut, needMinutesOf, remainingOf, useNight } from './useNight.ts';
 import { tonightVerdict } from './wording.ts';
+import { lateness } from '../../common/late.ts';
 
 const club = useClub();
 const session = useSession();
@@ -83,12 +84,12 @@ const field = computed(() => {
   return { w: arcmin(s.camera.widthPx), h: arcmin(s.camera.heightPx) };
 });
 const scan = shallowRef<{ objects: Suggestion[]; scanned: number; tookMs: number } | null>(null);
-let turn = 0;
+const ask = lateness();
 watch(
   () => [club.site, club.night, field.value?.h, night.value?.moon.illumination] as const,
   async ([site, date, short, moonlit]) => {
+    const late = ask();
     if (!site || !date || !short) return;
-    const mine = ++turn;
     const got = await core().tonight(
       {
         site: JSON.parse(JSON.stringify(coreSite(site))),
@@ -99,7 +100,7 @@ watch(
       },
       { shortSideArcmin: short, moonlit: moonlit ?? 0 },
     );
-    if (mine === turn) scan.value = got;
+    if (!late()) scan.value = got;
   },
   { immediate: true },
 );

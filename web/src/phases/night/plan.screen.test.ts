@@ -1,6 +1,7 @@
 import { beforeEach, describe, expect, jest, test } from '@jest/globals';
 import type { OffsetSetRecord, PlanRecord } from '@keen/contract';
 import { flushPromises } from '@vue/test-utils';
+import { atHand } from '../../testing/worker.ts';
 
 let works: object = {};
 jest.unstable_mockModule('comlink', () => ({ expose: (w: object) => (works = w), wrap: () => works, proxy: <T>(v: T) => v })); // prettier-ignore
@@ -8,7 +9,7 @@ await import('../../workers/core.worker.ts');
 jest.unstable_mockModule('../../workers/index.ts', () => ({
   // the night's own sky is worked out for real; the catalogue is not gone through
   core: () => ({ ...works, tonight: async () => ({ objects: [], scanned: 0, tookMs: 0 }) }),
-  plainCopy: <T>(v: T): T => JSON.parse(JSON.stringify(v)) as T,
+  ...atHand,
 }));
 const { mountScreen, me, project, rig, sent } = await import('../../testing/mountScreen.ts');
 const { default: PlanView } = await import('./PlanView.vue');

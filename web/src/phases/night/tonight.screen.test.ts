@@ -1,6 +1,7 @@
 import { beforeEach, describe, expect, jest, test } from '@jest/globals';
 import { flushPromises } from '@vue/test-utils';
 import { button, field, press, type } from '../../testing/hands.ts';
+import { atHand } from '../../testing/worker.ts';
 
 let works: unknown;
 jest.unstable_mockModule('comlink', () => ({
@@ -11,7 +12,7 @@ jest.unstable_mockModule('comlink', () => ({
 await import('../../workers/core.worker.ts');
 jest.unstable_mockModule('../../workers/index.ts', () => ({
   core: () => works,
-  plainCopy: <T>(v: T): T => JSON.parse(JSON.stringify(v)) as T,
+  ...atHand,
 }));
 const { mountScreen, me, project } = await import('../../testing/mountScreen.ts');
 const { default: TonightView } = await import('./TonightView.vue');

@@ -19,6 +19,7 @@ import { useDraft } from '../../common/draft.ts';
 import { useSaving } from '../../common/savedDraft.ts';
 import { useClub } from '../../stores/club.ts';
 import { core, plainCopy } from '../../workers/index.ts';
+import { lateness } from '../../common/late.ts';
 
 /** What a person moves on the chart. */
 export interface FramingDraft {
@@ -110,22 +111,22 @@ export function useFraming(project: ComputedRef<ProjectRecord | null>) {
   const trouble = ref('');
   const nearby = shallowRef<CatalogueEntry[]>([]);
   let have: { ra: number; dec: number; radius: number } | null = null;
-  let turnNo = 0;
+  const ask = lateness();
   watch(
     () => (draft.value ? [draft.value.raDeg, draft.value.decDeg, radiusDeg.value] : null),
     async (cap) => {
+      const late = ask();
       if (!cap) return;
       const [ra, dec, radius] = cap as [number, number, number];
       const shift = have ? separationDeg({ raDeg: ra, decDeg: dec }, { raDeg: have.ra, decDeg: have.dec }) : Infinity;
       if (have && shift + radius <= have.radius) return;
-      const mine = ++turnNo;
       const wide = radius * 1.25 + SPARE_DEG;
       try {
         const [got, objects] = await Promise.all([
           core().stars({ raDeg: ra, decDeg: dec, radiusDeg: wide, faintestMag: FAINTEST }),
           core().objectsNear(ra, dec, radius * 1.2),
         ]);
-        if (mine !== turnNo) return;
+        if (late()) return;
         have = { ra, dec, radius: wide };
         stars.value = got.stars;
         depthMag.value = Math.min(FAINTEST, got.depthMag);
@@ -134,7 +135,7 @@ export function useFraming(project: ComputedRef<ProjectRecord | null>) {
         nearby.value = objects;
         trouble.value = '';
       } catch (e) {
-        if (mine === turnNo) trouble.value = (e as Error).message;
+        if (!late()) trouble.value = (e as Error).message;
       }
     },
     { immediate: true },
@@ -189,7 +190,7 @@ export function useFraming(project: ComputedRef<ProjectRecord | null>) {
   const saving = useSaving<ProjectRecord>(
     kept,
     (version) => call(api.pinFraming, { params: { id: project.value!.id }, body: { framing: sent, version } }),
-    (p) => (club.projects = club.projects.map((o) => (o.id === p.id ? p : o))),
+    club.putProject,
     (p) => (p.framing ? `Framing pinned for every night of ${p.object}.` : 'Framing let go.'),
   );
   const pin = () => {

@@ -4,7 +4,9 @@ import { orderEvening, timeline, TimelineInput, timelineInputOf, type EveningPic
 import { parseInput } from '@keen/core';
 import { computed, ref, shallowRef, watch } from 'vue';
 import { useClub } from '../../stores/club.ts';
+import { problemText } from '../../common/outcome.ts';
 import { core, plainCopy } from '../../workers/index.ts';
+import { lateness } from '../../common/late.ts';
 
 /** A site as the craft takes it. */
 export const coreSite = (s: SiteRecord) => ({
@@ -31,12 +33,12 @@ export function useNight() {
   );
   const targets = shallowRef(new Map<string, TargetOutput>());
   const trouble = ref('');
-  let turn = 0;
+  const ask = lateness();
   watch(
     () => [club.site, club.night, club.rigProjects] as const,
     async ([site, date, projects]) => {
+      const late = ask();
       if (!site || !date) return;
-      const mine = ++turn;
       const got = await core().targets(
         plainCopy(
           projects.map((p) => ({
@@ -48,8 +50,8 @@ export function useNight() {
           })),
         ),
       );
-      if (mine !== turn) return;
-      trouble.value = got.ok ? '' : got.message;
+      if (late()) return;
+      trouble.value = got.ok ? '' : problemText(got.problem);
       targets.value = got.ok ? new Map(projects.map((p, i) => [p.id, got.value[i]!])) : new Map();
     },
     { immediate: true },

@@ -160,7 +160,7 @@ export function usePlan(
         ? call(api.changePlan, { params: { id: existing.value.id }, body: { ...body, version } })
         : call(api.addPlan, { body });
     },
-    (r) => (club.plans = [r, ...club.plans.filter((p) => p.id !== r.id)]),
+    club.putPlan,
     () => 'Plan saved.',
   );
   /** What the saved plan was made for and no longer is. */

@@ -1,9 +1,11 @@
 import { api, type PlanRecord, type RunRecord } from '@keen/contract';
 import { message } from 'ant-design-vue';
 import { computed, ref, shallowRef, watch, type Ref } from 'vue';
-import { call, said } from '../../api/client.ts';
+import { call } from '../../api/client.ts';
+import { problemText } from '../../common/outcome.ts';
 import { useClub } from '../../stores/club.ts';
 import { useSession } from '../../stores/session.ts';
+import { lateness } from '../../common/late.ts';
 
 /** The runs of one plan: the accepted or newest one is shown, another is rehearsed, one is counted. */
 export function useRun(plan: Readonly<Ref<PlanRecord | null>>) {
@@ -13,18 +15,18 @@ export function useRun(plan: Readonly<Ref<PlanRecord | null>>) {
   const trouble = ref('');
   const busy = ref(false);
   const seed = ref(1);
-  let turn = 0;
+  const ask = lateness();
   async function show(id: string | undefined) {
-    const mine = ++turn;
+    const late = ask();
     trouble.value = '';
     if (!id) {
       run.value = null;
       return;
     }
     const got = await call(api.run, { params: { id } });
-    if (mine !== turn) return;
+    if (late()) return;
     if (got.ok) run.value = got.value;
-    else trouble.value = said(got.problem);
+    else trouble.value = problemText(got.problem);
   }
   watch(
     plan,
@@ -46,7 +48,7 @@ export function useRun(plan: Readonly<Ref<PlanRecord | null>>) {
     const got = await call(api.rehearse, { params: { id: p.id }, body: { seed: seed.value } });
     busy.value = false;
     if (!got.ok) {
-      trouble.value = said(got.problem);
+      trouble.value = problemText(got.problem);
       return;
     }
     run.value = got.value;
@@ -59,7 +61,7 @@ export function useRun(plan: Readonly<Ref<PlanRecord | null>>) {
     const got = await call(api.acceptRun, { params: { id: r.id } });
     busy.value = false;
     if (!got.ok) {
-      trouble.value = said(got.problem);
+      trouble.value = problemText(got.problem);
       return;
     }
     run.value = got.value;

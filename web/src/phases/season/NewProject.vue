@@ -6,11 +6,13 @@ import { filtersOf } from '@keen/core/rig';
 import { formatDec, formatRa } from '@keen/core/quantities';
 import { AutoComplete, Input, Modal } from 'ant-design-vue';
 import { computed, reactive, ref, shallowRef, watch } from 'vue';
-import { call, said } from '../../api/client.ts';
+import { call } from '../../api/client.ts';
+import { problemPlaces } from '../../common/outcome.ts';
 import PickOne from '../../common/PickOne.vue';
 import QuantityInput from '../../common/QuantityInput.vue';
 import { rigView, useClub } from '../../stores/club.ts';
 import { core } from '../../workers/index.ts';
+import { lateness } from '../../common/late.ts';
 
 /** Start a project: an object of the catalogue, a rig, and a first goal for its filters. */
 const open = defineModel<boolean>('open', { required: true });
@@ -55,12 +57,12 @@ function suit() {
   form.quota = goals[0]?.quota ?? form.quota;
 }
 
-let turn = 0;
+const ask = lateness();
 async function search(text: string) {
   typed.value = text;
-  const mine = ++turn;
+  const late = ask();
   const got = text.trim() ? await core().find(text, 8) : [];
-  if (mine !== turn) return;
+  if (late()) return;
   found.value = got;
   entry.value =
     got.find((o) => [o.id, ...o.aliases, ...o.names].some((n) => n.toLowerCase() === text.trim().toLowerCase())) ??
@@ -112,7 +114,7 @@ async function make() {
   });
   busy.value = false;
   if (!got.ok) {
-    trouble.value = got.problem.issues?.map((i) => `${i.path}: ${i.message}`).join('; ') || said(got.problem);
+    trouble.value = problemPlaces(got.problem);
     return;
   }
   open.value = false;

@@ -48,7 +48,7 @@ const saving = useSaving<ProjectRecord>(
   kept,
   (version) =>
     call(api.changeProject, { params: { id: props.project.id }, body: { ...plainCopy(draft.value!), version } }),
-  (p) => (club.projects = club.projects.map((o) => (o.id === p.id ? p : o))),
+  club.putProject,
   () => 'Project saved.',
 );
 const record = computed(() => club.records.find((r) => r.id === props.project.rigId) ?? null);

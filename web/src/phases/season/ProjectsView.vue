@@ -41,8 +41,8 @@ const wanted = computed(() => (typeof route.query.object === 'string' ? route.qu
 watch(wanted, (o) => o && session.mayEdit && (making.value = true), { immediate: true });
 useShortcut('n', () => session.mayEdit && (making.value = true));
 function made(p: ProjectRecord) {
-  club.projects = [...club.projects, p];
-  club.rigId = p.rigId;
+  club.putProject(p);
+  club.look(p.rigId);
   chosenId.value = p.id;
   void router.replace({ query: { project: p.id } });
   void message.success(`${p.object} is a project now. Plan its first night when you like.`);

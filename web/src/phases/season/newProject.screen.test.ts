@@ -1,11 +1,12 @@
 import { beforeEach, expect, jest, test } from '@jest/globals';
 import { flushPromises } from '@vue/test-utils';
+import { atHand } from '../../testing/worker.ts';
 
 const entry = (id: string, type: string) => ({ index: 0, id, alias: null, name: null, type, raDeg: 13.2, decDeg: 56.6, mag: 7.4, majorArcmin: 35, minorArcmin: 30, aliases: [], names: [], paDeg: null }); // prettier-ignore
 const CATALOGUE = [entry('NGC 281', 'en'), entry('NGC 891', 's')];
 jest.unstable_mockModule('../../workers/index.ts', () => ({
   core: () => ({ find: async (text: string) => CATALOGUE.filter((o) => o.id.toLowerCase().startsWith(text.toLowerCase())) }), // prettier-ignore
-  plainCopy: <T>(v: T): T => JSON.parse(JSON.stringify(v)) as T,
+  ...atHand,
 }));
 const { mountScreen, project, rig, sent } = await import('../../testing/mountScreen.ts');
 const { default: NewProject } = await import('./NewProject.vue');

@@ -2,10 +2,11 @@ import { beforeEach, describe, expect, jest, test } from '@jest/globals';
 import type { ProjectRecord } from '@keen/contract';
 import { flushPromises } from '@vue/test-utils';
 import { nextTick } from 'vue';
+import { atHand } from '../../testing/worker.ts';
 
 jest.unstable_mockModule('../../workers/index.ts', () => ({
   core: () => ({ find: async () => [] }),
-  plainCopy: <T>(v: T): T => JSON.parse(JSON.stringify(v)) as T,
+  ...atHand,
 }));
 jest.unstable_mockModule('vue-chartjs', () => ({ Line: {}, Scatter: {}, Bar: {}, Chart: {} }));
 const { mountScreen, me, project, rig, sent } = await import('../../testing/mountScreen.ts');
