@@ -56,7 +56,7 @@ module.exports = {
     {
       name: 'web-without-demo',
       severity: 'error',
-      from: { path: '^web/', pathNot: '\\.test\\.ts$|^web/src/testing/' },
+      from: { path: '^web/', pathNot: '\\.test\\.ts$|^web/src/test/' },
       to: { path: '^demo/' },
     },
     {
@@ -68,7 +68,7 @@ module.exports = {
     {
       name: 'core-without-node',
       severity: 'error',
-      from: { path: '^core/src', pathNot: '\\.test\\.ts$|^core/src/testing/' },
+      from: { path: '^core/src', pathNot: '\\.test\\.ts$|^core/src/test/' },
       to: { dependencyTypes: ['core'] },
     },
     {

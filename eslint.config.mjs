@@ -54,7 +54,7 @@ export default ts.config(
   {
     // what a store holds is changed by its own actions
     files: ['web/src/**/*.ts', 'web/src/**/*.vue'],
-    ignores: ['**/*.test.ts', 'web/src/testing/**'],
+    ignores: ['**/*.test.ts', 'web/src/test/**'],
     rules: { 'no-restricted-syntax': ['error', ...STORES_OWN], 'vue/no-restricted-syntax': ['error', ...STORES_OWN] },
   },
   {

@@ -30,8 +30,8 @@ export default {
       ...shared,
       displayName: 'server',
       testMatch: ['<rootDir>/server/src/**/*.test.ts'],
-      globalSetup: '<rootDir>/server/src/testing/globalSetup.mjs',
-      globalTeardown: '<rootDir>/server/src/testing/globalTeardown.mjs',
+      globalSetup: '<rootDir>/server/src/test/globalSetup.mjs',
+      globalTeardown: '<rootDir>/server/src/test/globalTeardown.mjs',
     },
   ],
 };

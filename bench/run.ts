@@ -26,7 +26,7 @@ import {
 import { simulateGuiding } from '@keen/core/observatory';
 import { scanNight, suggestObjects, type Catalogue } from '@keen/core/sky';
 import { RIGS } from '@keen/demo';
-import { shippedStars } from '../core/src/testing/shippedStars.ts';
+import { shippedStars } from '../core/src/test/shippedStars.ts';
 import { readFrameFiles } from '../web/src/workers/frameFiles.ts';
 
 /** Times of what people wait for, against the figure each should keep. Printed, never asserted. */

@@ -4,9 +4,10 @@ import { SEASON } from './season.ts';
 import { expect, type Browser, type Page } from '@playwright/test';
 import { Secret, TOTP } from 'otpauth';
 import { atTheInstant, choose, serverNow, signIn, test, verdict } from './people.ts';
+import { EMPTY_PORT } from './ports.mjs';
 
 /** A server on which nobody has begun: no demo, no site, no rig. */
-const EMPTY = 'http://127.0.0.1:4398';
+const EMPTY = `http://127.0.0.1:${EMPTY_PORT}`;
 const FIXTURES = join(import.meta.dirname, 'fixtures');
 /** The object whose frames the fixtures are. */
 const TAKEN = 'NGC 281';

@@ -4,13 +4,17 @@ import { expect, test as base, type Browser, type BrowserContext, type Page } fr
 import { Sequelize, QueryTypes } from 'sequelize';
 
 import { NOW } from './instant.mjs';
+import { DEMO_PORTS } from './ports.mjs';
 
 /** A browser whose clock stands at the walks' own instant. */
 export async function atTheInstant(context: BrowserContext): Promise<BrowserContext> {
   await context.clock.setFixedTime(NOW);
   return context;
 }
+/** Which of the browsers that walk at the same time this one is: its server and its database are its own. */
+const PLACE = Number(process.env.TEST_PARALLEL_INDEX ?? 0);
 export const test = base.extend<{ goHome: void }>({
+  baseURL: `http://127.0.0.1:${DEMO_PORTS[PLACE]}`,
   context: async ({ context }, use) => use(await atTheInstant(context)),
   // pages of a walk that is over would go on working beside the next one
   goHome: [
@@ -77,7 +81,7 @@ export const verdict = (page: Page) => page.getByTestId('verdict').first();
 
 /** Asks MariaDB itself. */
 export async function ask<T extends object>(sql: string): Promise<T[]> {
-  const url = new URL(readFileSync(join(FOLDER, 'url'), 'utf8'));
+  const url = new URL(readFileSync(join(FOLDER, `url-${PLACE}`), 'utf8'));
   const db = new Sequelize(url.pathname.slice(1), url.username, url.password, {
     dialect: 'mariadb',
     host: url.hostname,
@@ -93,10 +97,10 @@ export async function ask<T extends object>(sql: string): Promise<T[]> {
 
 /** Kills the server without warning and waits until the next one answers. */
 export async function killServer(page: Page): Promise<void> {
-  const pid = Number(readFileSync(join(FOLDER, 'server.pid'), 'utf8'));
+  const pid = Number(readFileSync(join(FOLDER, `server-${PLACE}.pid`), 'utf8'));
   process.kill(pid, 'SIGKILL');
   await expect
-    .poll(() => Number(readFileSync(join(FOLDER, 'server.pid'), 'utf8')) !== pid, { timeout: 20_000 })
+    .poll(() => Number(readFileSync(join(FOLDER, `server-${PLACE}.pid`), 'utf8')) !== pid, { timeout: 20_000 })
     .toBe(true);
   await expect
     .poll(

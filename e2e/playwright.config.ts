@@ -1,17 +1,18 @@
 import { defineConfig } from '@playwright/test';
+import { DEMO_PORTS } from './ports.mjs';
 
 /** Drives the built application with Debian's Chromium against the real server and a private MariaDB. */
 export default defineConfig({
   testDir: '.',
   testMatch: '*.e2e.ts',
   outputDir: '../test-results',
-  workers: 1,
+  // each has a server and a database of its own; the walks of one file stay in their order
+  workers: DEMO_PORTS.length,
   timeout: 90_000,
   expect: { timeout: 15_000 },
   reporter: process.env.PLAYWRIGHT_JSON_OUTPUT_NAME ? [['list'], ['json']] : [['list']],
   use: {
     testIdAttribute: 'data-test',
-    baseURL: 'http://127.0.0.1:4399',
     viewport: { width: 1280, height: 800 },
     actionTimeout: 15_000,
     screenshot: 'only-on-failure',
@@ -31,7 +32,7 @@ export default defineConfig({
   webServer: {
     command: 'node e2e/server.mjs',
     cwd: '..',
-    url: 'http://127.0.0.1:4399/healthz',
+    url: `http://127.0.0.1:${DEMO_PORTS.at(-1)}/healthz`,
     timeout: 60_000,
     reuseExistingServer: false,
     gracefulShutdown: { signal: 'SIGTERM', timeout: 8000 },

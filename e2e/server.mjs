@@ -1,8 +1,10 @@
-// The application for the browser tests: a fresh database with the demo club, and a server that is started again when killed.
+// The application for the browser tests: fresh databases with the demo club, and servers that are started again when killed.
 import { mkdirSync, rmSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { NOW } from './instant.mjs';
+import { DEMO_PORTS, EMPTY_PORT } from './ports.mjs';
 import { spawn } from 'node:child_process';
+import { setTimeout } from 'node:timers/promises';
 import { endLeftover, privateDatabase } from '../scripts/lib/database.mjs';
 import { KEEN, cookieSecret, ROOT } from '../scripts/lib/environment.mjs';
 
@@ -16,7 +18,6 @@ const database = await privateDatabase({
   name: 'keen_e2e',
   schemas: ['keen\\_e2e%'],
 });
-writeFileSync(join(folder, 'url'), database.url);
 // every walk runs at one fixed instant, whatever the hour; after a kill the clock goes on where it was
 const began = Date.now();
 writeFileSync(join(folder, 'began'), String(began));
@@ -42,15 +43,9 @@ const begin = (name, port, databaseUrl, more = {}) => {
   running.set(name, server);
   writeFileSync(join(folder, `${name}.pid`), String(server.pid));
   server.on('exit', () => {
-    if (!stopping) setTimeout(() => begin(name, port, databaseUrl, more), 300);
+    if (!stopping) void setTimeout(300).then(() => begin(name, port, databaseUrl, more));
   });
 };
-// one that nobody has begun on yet
-const empty = new URL(database.url);
-empty.pathname = '/keen_e2e_empty';
-database.sql('CREATE DATABASE IF NOT EXISTS keen_e2e_empty');
-begin('empty', 4398, empty.href, { KEEN_DEMO: '0' });
-begin('server', 4399, database.url);
 const stop = async () => {
   stopping = true;
   for (const server of running.values()) server.kill('SIGTERM');
@@ -59,3 +54,29 @@ const stop = async () => {
 };
 process.on('SIGTERM', () => void stop());
 process.on('SIGINT', () => void stop());
+const answers = async (port) => {
+  while (
+    !stopping &&
+    !(await fetch(`http://127.0.0.1:${port}/healthz`).then(
+      (r) => r.ok,
+      () => false,
+    ))
+  )
+    await setTimeout(100);
+};
+// one that nobody has begun on yet
+const empty = new URL(database.url);
+empty.pathname = '/keen_e2e_empty';
+database.sql('CREATE DATABASE IF NOT EXISTS keen_e2e_empty');
+begin('empty', EMPTY_PORT, empty.href, { KEEN_DEMO: '0' });
+await answers(EMPTY_PORT);
+// one for each of the two browsers that walk at the same time: neither sees what the other does
+for (const [place, port] of DEMO_PORTS.entries()) {
+  const own = new URL(database.url);
+  own.pathname = `/keen_e2e_${place}`;
+  database.sql(`CREATE DATABASE IF NOT EXISTS keen_e2e_${place}`);
+  writeFileSync(join(folder, `url-${place}`), own.href);
+  begin(`server-${place}`, port, own.href);
+  // the last to answer says that all do
+  await answers(port);
+}

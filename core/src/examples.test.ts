@@ -3,7 +3,7 @@ import { join } from 'node:path';
 import { describe, expect, test } from '@jest/globals';
 import { calculations } from './calculations.ts';
 import { InvalidInput } from './calculation/index.ts';
-import { shippedStars } from './testing/shippedStars.ts';
+import { shippedStars } from './test/shippedStars.ts';
 import { differences, type ExampleCase } from './exampleComparison.ts';
 
 /** Every case under examples/ of every registered calculation, by an independent implementation. */

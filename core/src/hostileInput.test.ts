@@ -5,7 +5,7 @@ import { calculations } from './calculations.ts';
 import { InvalidInput } from './calculation/index.ts';
 import type { ExampleCase } from './exampleComparison.ts';
 import { seeded } from './statistics/index.ts';
-import { shippedStars } from './testing/shippedStars.ts';
+import { shippedStars } from './test/shippedStars.ts';
 
 /** Good inputs with one field spoilt: every calculation answers with a clear refusal or a finite, well-formed result. */
 const root = join(import.meta.dirname, '../../examples');

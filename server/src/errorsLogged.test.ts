@@ -4,7 +4,7 @@ import request from 'supertest';
 import { connect } from './database/index.ts';
 import { errorLogged, requestLog } from './errorsLogged.ts';
 import { problemHandler } from './problems.ts';
-import { startServer, type TestServer } from './testing/harness.ts';
+import { startServer, type TestServer } from './test/harness.ts';
 
 let server: TestServer;
 beforeAll(async () => {

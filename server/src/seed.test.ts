@@ -1,7 +1,7 @@
 import { afterEach, describe, expect, test } from '@jest/globals';
 import { api, type PlanRecord, type ProjectRecord, type RigRecord } from '@keen/contract';
 import { Op } from 'sequelize';
-import { startServer, type TestServer } from './testing/harness.ts';
+import { startServer, type TestServer } from './test/harness.ts';
 
 let server: TestServer | null = null;
 afterEach(async () => {

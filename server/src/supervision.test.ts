@@ -11,7 +11,7 @@ import { makeApp } from './app.ts';
 import { readConfig } from './config.ts';
 import { connect } from './database/index.ts';
 import { makeEnding } from './ending.ts';
-import { startServer } from './testing/harness.ts';
+import { startServer } from './test/harness.ts';
 
 const ROOT = join(import.meta.dirname, '../..');
 const name = `keen_${randomBytes(5).toString('hex')}`;

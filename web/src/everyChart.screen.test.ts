@@ -5,7 +5,7 @@ import { offsets } from '@keen/core/focus';
 import { guideViewOf } from '@keen/core/guiding';
 import { viewOf } from '@keen/core/rig';
 import { RIGS } from '@keen/demo';
-import { atHand } from './testing/worker.ts';
+import { atHand } from './test/worker.ts';
 
 /** A canvas cannot be looked at here; what a chart is given can. */
 interface Given {
@@ -28,7 +28,7 @@ const stub = (name: string) =>
   defineComponent({ name, props: { data: { type: Object, required: true }, options: { type: Object, required: true }, plugins: { type: Array, default: () => [] } }, setup: (props) => () => (given.push(props as unknown as Given), h('div')) }); // prettier-ignore
 jest.unstable_mockModule('vue-chartjs', () => ({ Line: stub('Line'), Bar: stub('Bar'), Scatter: stub('Scatter') }));
 jest.unstable_mockModule('./workers/index.ts', () => ({ core: () => ({}), ...atHand }));
-const { mountScreen, project } = await import('./testing/mountScreen.ts');
+const { mountScreen, project } = await import('./test/mountScreen.ts');
 const { default: GuideTrace } = await import('./phases/morning/GuideTrace.vue');
 const { default: KeptLogs } = await import('./phases/morning/KeptLogs.vue');
 const { default: OffsetsPicture } = await import('./phases/morning/OffsetsPicture.vue');

@@ -2,7 +2,7 @@ import { afterEach, beforeEach, describe, expect, jest, test } from '@jest/globa
 import { RIGS } from '@keen/demo';
 import { flushPromises } from '@vue/test-utils';
 import type { Component } from 'vue';
-import { atHand } from './testing/worker.ts';
+import { atHand } from './test/worker.ts';
 
 let works: unknown;
 jest.unstable_mockModule('comlink', () => ({
@@ -16,7 +16,7 @@ jest.unstable_mockModule('./workers/index.ts', () => ({
   ...atHand,
 }));
 jest.unstable_mockModule('vue-chartjs', () => ({ Line: {}, Scatter: {}, Bar: {}, Chart: {} }));
-const { mountScreen, me, project, rig, site } = await import('./testing/mountScreen.ts');
+const { mountScreen, me, project, rig, site } = await import('./test/mountScreen.ts');
 const { useUnits } = await import('./stores/units.ts');
 
 const SCREENS: Record<string, () => Promise<{ default: unknown }>> = {

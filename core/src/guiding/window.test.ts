@@ -2,7 +2,7 @@ import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
 import { parseInput } from '../calculation/index.ts';
 import { direction, dot, skyPlace, starsOf, type Vec } from '../sky/index.ts';
-import { shippedStars } from '../testing/shippedStars.ts';
+import { shippedStars } from '../test/shippedStars.ts';
 import { guideStarsOf, StarsInput } from './stars.ts';
 import { anglesOf, project, turnWindow } from './window.ts';
 

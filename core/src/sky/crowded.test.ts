@@ -1,5 +1,5 @@
 import { expect, test } from '@jest/globals';
-import { shippedStars } from '../testing/shippedStars.ts';
+import { shippedStars } from '../test/shippedStars.ts';
 import { isCrowded } from './crowded.ts';
 
 const source = shippedStars();

@@ -2,7 +2,7 @@ import { readFileSync, statSync, readdirSync } from 'node:fs';
 import { join } from 'node:path';
 import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
-import { shippedStars } from '../testing/shippedStars.ts';
+import { shippedStars } from '../test/shippedStars.ts';
 import { angleDeg, direction } from './ephemeris.ts';
 import {
   columnsOf,

@@ -2,7 +2,7 @@ import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import { api } from '@keen/contract';
 import request from 'supertest';
 import { makeApp } from '../app.ts';
-import { fill, startServer, type TestServer } from '../testing/harness.ts';
+import { fill, startServer, type TestServer } from '../test/harness.ts';
 
 let server: TestServer;
 beforeAll(async () => {

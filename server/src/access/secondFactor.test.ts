@@ -3,7 +3,7 @@ import { api, type OwnSession, type SecurityEvent } from '@keen/contract';
 import { Secret, TOTP } from 'otpauth';
 import { QueryTypes } from 'sequelize';
 import request from 'supertest';
-import { begin, fill, startServer, type Person, type TestServer } from '../testing/harness.ts';
+import { begin, fill, startServer, type Person, type TestServer } from '../test/harness.ts';
 
 let now = Date.parse('2026-11-20T20:00:00Z');
 let server: TestServer;

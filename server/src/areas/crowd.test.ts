@@ -8,7 +8,7 @@ import {
   type RunRecord,
   type SiteRecord,
 } from '@keen/contract';
-import { fill, somethingToPlan, startServer, type Person, type TestServer } from '../testing/harness.ts';
+import { fill, somethingToPlan, startServer, type Person, type TestServer } from '../test/harness.ts';
 
 /** More people at once than the database has connections for this process: everybody is answered, and rightly. */
 const CROWD = 40;

@@ -1,7 +1,7 @@
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import { api, Problem } from '@keen/contract';
 import { seeded } from '@keen/core/statistics';
-import { fill, startServer, type Person, type TestServer } from '../testing/harness.ts';
+import { fill, startServer, type Person, type TestServer } from '../test/harness.ts';
 
 /** What must hold for every route there is, whatever it does: rows of the contract, not a list kept by hand. */
 let server: TestServer;

@@ -9,7 +9,7 @@ import {
   type RunRecord,
 } from '@keen/contract';
 import { hashPassword } from '../access/index.ts';
-import { fill, somethingToPlan, startServer, type Person, type TestServer } from '../testing/harness.ts';
+import { fill, somethingToPlan, startServer, type Person, type TestServer } from '../test/harness.ts';
 
 /** Two clubs on one database: neither sees or moves anything of the other, not even its stewards. */
 let server: TestServer;

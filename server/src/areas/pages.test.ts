@@ -1,6 +1,6 @@
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import { api, MOST_A_PAGE, type ProjectRecord } from '@keen/contract';
-import { every, startServer, type Person, type TestServer } from '../testing/harness.ts';
+import { every, startServer, type Person, type TestServer } from '../test/harness.ts';
 
 let server: TestServer;
 let odalys: Person;

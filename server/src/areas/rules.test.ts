@@ -2,7 +2,7 @@ import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import { api, type PartRecord, type PlanRecord, type RigRecord, type RunRecord } from '@keen/contract';
 import { toCsv } from '@keen/core/exchange';
 import request from 'supertest';
-import { fill, signInAs, somethingToPlan, startServer, type Person, type TestServer } from '../testing/harness.ts';
+import { fill, signInAs, somethingToPlan, startServer, type Person, type TestServer } from '../test/harness.ts';
 
 let server: TestServer;
 let [odalys, teun, mirela]: Person[] = [] as unknown as Person[];

@@ -8,7 +8,7 @@ import {
   type RigRecord,
   type RunRecord,
 } from '@keen/contract';
-import { every, fill, somethingToPlan, startServer, type Person, type TestServer } from '../testing/harness.ts';
+import { every, fill, somethingToPlan, startServer, type Person, type TestServer } from '../test/harness.ts';
 
 let server: TestServer;
 let odalys: Person;

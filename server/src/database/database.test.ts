@@ -6,7 +6,7 @@ import { join } from 'node:path';
 import { afterAll, describe, expect, test } from '@jest/globals';
 import { QueryTypes } from 'sequelize';
 import { privateDatabase } from '../../../scripts/lib/database.mjs';
-import { startServer } from '../testing/harness.ts';
+import { startServer } from '../test/harness.ts';
 import { connect, migrate } from './index.ts';
 
 const folder = mkdtempSync(join(tmpdir(), 'keen-db-'));

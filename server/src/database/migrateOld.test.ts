@@ -7,7 +7,7 @@ import { QueryTypes, type Sequelize } from 'sequelize';
 import { hashPassword } from '../access/index.ts';
 import { makeApp } from '../app.ts';
 import { makeStore } from '../store.ts';
-import { signInAs, type Person } from '../testing/harness.ts';
+import { signInAs, type Person } from '../test/harness.ts';
 import { connect, migrate } from './index.ts';
 
 /** A database as the version before rigs had systems left it, written row by row, then brought up to date. */

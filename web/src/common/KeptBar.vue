@@ -9,9 +9,11 @@ defineProps<{
     draft: Ref<T | null>;
     dirty: Ref<boolean>;
     undoable: Ref<number>;
+    redoable: Ref<number>;
     restoredAt: Ref<number | null>;
     discard: () => unknown;
     undo: () => unknown;
+    redo: () => unknown;
   };
   saving: {
     busy: Ref<boolean>;
@@ -35,6 +37,7 @@ defineProps<{
     :dirty="kept.dirty.value || fresh === true"
     :busy="saving.busy.value"
     :undoable="kept.undoable.value"
+    :redoable="kept.redoable.value"
     :restored-at="kept.restoredAt.value"
     :saved-at="record?.updatedAt"
     :saved-by="record?.updatedBy"
@@ -43,6 +46,7 @@ defineProps<{
     @save="saving.save"
     @discard="kept.discard"
     @undo="kept.undo"
+    @redo="kept.redo"
   />
   <ConflictDialog
     :saving="saving"

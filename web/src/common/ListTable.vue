@@ -1,10 +1,13 @@
 <script setup lang="ts" generic="T extends object">
 import { toCsv } from '@keen/core/exchange';
-import { Button, Input } from 'ant-design-vue';
+import { Button, Input, Table } from 'ant-design-vue';
 import { computed, ref } from 'vue';
 import { download } from './times.ts';
 
-/** A list that filters, sorts by any column and exports CSV. Cells are text unless a slot named for the column draws them. */
+/**
+ * A list that filters, sorts by any column, turns its pages and exports CSV. Cells are text unless a slot named for the
+ * column draws them; a slot `acts` adds a column of buttons.
+ */
 export interface Column<R> {
   key: string;
   title: string;
@@ -21,13 +24,13 @@ const props = defineProps<{
   sortBy?: string;
   pageSize?: number;
 }>();
-defineSlots<Record<string, (p: { row: T }) => unknown>>();
+const slots = defineSlots<Record<string, (p: { row: T }) => unknown>>();
+const ACTS = 'acts';
 const emit = defineEmits<{ choose: [row: T] }>();
 
 const typed = ref('');
 const sortKey = ref(props.sortBy ?? '');
 const down = ref(false);
-const shownCount = ref(props.pageSize ?? 100);
 const column = computed(() => props.columns.find((c) => c.key === sortKey.value));
 const found = computed(() => {
   const q = typed.value.trim().toLowerCase();
@@ -49,15 +52,29 @@ const found = computed(() => {
     return sign * (typeof x === 'number' && typeof y === 'number' ? x - y : String(x).localeCompare(String(y)));
   });
 });
-function sort(key: string) {
-  if (sortKey.value === key) down.value = !down.value;
-  else [sortKey.value, down.value] = [key, false];
+const heads = computed(() => [
+  ...props.columns.map((c) => ({
+    key: c.key,
+    title: c.title,
+    align: c.numeric ? ('right' as const) : ('left' as const),
+    className: c.numeric ? 'num' : '',
+    sorter: true,
+    sortOrder: sortKey.value === c.key ? (down.value ? ('descend' as const) : ('ascend' as const)) : null,
+  })),
+  ...(slots.acts ? [{ key: ACTS, title: '', align: 'right' as const, className: 'acts' }] : []),
+]);
+/** The list is sorted here, so that what is exported stands in the order shown. */
+function sorted(by: { columnKey?: unknown; order?: string | null } | unknown[]) {
+  if (Array.isArray(by)) return;
+  [sortKey.value, down.value] = [String(by.columnKey ?? ''), by.order === 'descend'];
 }
-const shown = (c: Column<T>, r: T) => {
+function shown(key: unknown, r: T): string {
+  const c = props.columns.find((one) => one.key === key);
+  if (!c) return '';
   const v = c.value(r);
   if (v === null || v === '') return '–';
   return typeof v === 'number' ? v.toFixed(c.decimals ?? 0).replace('-', '−') : v;
-};
+}
 const exportCsv = () =>
   download(
     `${props.name}.csv`,
@@ -77,38 +94,29 @@ const exportCsv = () =>
       </span>
     </div>
     <div class="scroll">
-      <table class="figures">
-        <thead>
-          <tr>
-            <th
-              v-for="c in columns"
-              :key="c.key"
-              :class="{ num: c.numeric }"
-              :aria-sort="sortKey === c.key ? (down ? 'descending' : 'ascending') : undefined"
-            >
-              <button type="button" class="head" @click="sort(c.key)">
-                {{ c.title }}<span v-if="sortKey === c.key" aria-hidden="true">{{ down ? ' ↓' : ' ↑' }}</span>
-              </button>
-            </th>
-            <th v-if="$slots.acts"><span class="visually-hidden">Acts</span></th>
-          </tr>
-        </thead>
-        <tbody>
-          <tr v-for="r in found.slice(0, shownCount)" :key="rowKey(r)" @dblclick="emit('choose', r)">
-            <td v-for="c in columns" :key="c.key" :class="{ num: c.numeric }">
-              <slot :name="c.key" :row="r">{{ shown(c, r) }}</slot>
-            </td>
-            <td v-if="$slots.acts" class="acts"><slot name="acts" :row="r" /></td>
-          </tr>
-          <tr v-if="found.length === 0">
-            <td :colspan="columns.length + 1" class="muted">
-              {{ rows.length ? 'Nothing matches the filter.' : (empty ?? 'Nothing yet.') }}
-            </td>
-          </tr>
-        </tbody>
-      </table>
+      <Table
+        size="small"
+        :data-source="found"
+        :columns="heads"
+        :row-key="rowKey"
+        :show-sorter-tooltip="false"
+        :sort-directions="['ascend', 'descend', 'ascend']"
+        :pagination="{ pageSize: pageSize ?? 50, hideOnSinglePage: true, showSizeChanger: false, size: 'small' }"
+        :custom-row="(row: T) => ({ onDblclick: () => emit('choose', row) })"
+        @change="(_page: unknown, _filters: unknown, by: {}) => sorted(by)"
+      >
+        <template #headerCell="{ column: head }">
+          <span v-if="head.key === ACTS" class="visually-hidden">Acts</span>
+          <template v-else>{{ head.title }}</template>
+        </template>
+        <template #bodyCell="{ column: head, record }">
+          <slot :name="String(head.key)" :row="record as T">{{ shown(head.key, record as T) }}</slot>
+        </template>
+        <template #emptyText>
+          <span class="muted">{{ rows.length ? 'Nothing matches the filter.' : (empty ?? 'Nothing yet.') }}</span>
+        </template>
+      </Table>
     </div>
-    <Button v-if="found.length > shownCount" size="small" class="more" @click="shownCount += 100">Show more</Button>
   </div>
 </template>
 
@@ -119,21 +127,11 @@ const exportCsv = () =>
 .scroll {
   overflow-x: auto;
 }
-.head {
-  all: unset;
-  cursor: pointer;
+.scroll :deep(td.num) {
+  font-family: var(--mono);
+  font-variant-numeric: tabular-nums;
 }
-.head:focus-visible {
-  outline: 2px solid var(--accent);
-}
-.acts {
-  text-align: right;
+.scroll :deep(.acts) {
   white-space: nowrap;
-}
-.more {
-  justify-self: start;
-}
-tbody tr:hover {
-  background: color-mix(in srgb, var(--sunk) 55%, transparent);
 }
 </style>

@@ -2,19 +2,21 @@
 import { Button } from 'ant-design-vue';
 import dayjs from 'dayjs';
 import { useShortcut } from './shortcuts.ts';
+import UndoButtons from './UndoButtons.vue';
 
-/** Save, discard, undo; says what is unsaved, what was restored, and who saved last. */
+/** Save, discard, undo, redo; says what is unsaved, what was restored, and who saved last. */
 const props = defineProps<{
   dirty: boolean;
   busy: boolean;
   undoable: number;
+  redoable: number;
   restoredAt: number | null;
   savedAt?: string;
   savedBy?: string;
   trouble?: string;
   locked?: string;
 }>();
-const emit = defineEmits<{ save: []; discard: []; undo: [] }>();
+const emit = defineEmits<{ save: []; discard: []; undo: []; redo: [] }>();
 useShortcut('s', () => {
   if (props.dirty && !props.busy && !props.locked) emit('save');
 });
@@ -36,7 +38,13 @@ useShortcut('s', () => {
       >
     </span>
     <span class="row">
-      <Button v-if="dirty || undoable" size="small" :disabled="undoable === 0" @click="emit('undo')">Undo</Button>
+      <UndoButtons
+        v-if="dirty || undoable || redoable"
+        :undoable="undoable"
+        :redoable="redoable"
+        @undo="emit('undo')"
+        @redo="emit('redo')"
+      />
       <Button v-if="dirty" size="small" @click="emit('discard')">Discard</Button>
       <Button type="primary" :disabled="!dirty || !!locked" :loading="busy" title="s" @click="emit('save')"
         >Save</Button

@@ -1,8 +1,8 @@
 import { beforeEach, describe, expect, jest, test } from '@jest/globals';
 import { flushPromises } from '@vue/test-utils';
 import { nextTick, shallowRef } from 'vue';
-import { pick, pressOutside } from '../testing/hands.ts';
-import { atHand } from '../testing/worker.ts';
+import { pick, pressOutside } from '../test/hands.ts';
+import { atHand } from '../test/worker.ts';
 
 const star = (id: string, more: object = {}) => ({ index: 0, id, aliases: [], names: [], name: null, type: 'gc', raDeg: 250, decDeg: 36, mag: 5.8, ...more }); // prettier-ignore
 const finds: { text: string; answer: (objects: object[]) => void }[] = [];
@@ -10,7 +10,7 @@ jest.unstable_mockModule('../workers/index.ts', () => ({
   core: () => ({ find: (text: string) => new Promise((answer) => finds.push({ text, answer })) }),
   ...atHand,
 }));
-const { mountScreen, me, project, rig } = await import('../testing/mountScreen.ts');
+const { mountScreen, me, project, rig } = await import('../test/mountScreen.ts');
 const { default: ConflictDialog } = await import('./ConflictDialog.vue');
 const { default: ColumnMapper } = await import('./ColumnMapper.vue');
 const { default: QuickFind } = await import('./QuickFind.vue');

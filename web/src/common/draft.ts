@@ -1,3 +1,4 @@
+import { useManualRefHistory } from '@vueuse/core';
 import { computed, ref, watch, type Ref } from 'vue';
 import { plainCopy } from '../workers/index.ts';
 import { personalKey } from './personal.ts';
@@ -7,6 +8,9 @@ interface Kept<T> {
   version: number;
   at: number;
 }
+
+/** Steps that can be taken back. */
+const STEPS_KEPT = 200;
 
 /**
  * An editable copy of a record that survives reload, lost connection and leaving: it is kept in this browser until it is
@@ -21,22 +25,20 @@ export function useDraft<T extends object>(
   const draft = ref<T | null>(null) as Ref<T | null>;
   const version = ref(0);
   const restoredAt = ref<number | null>(null);
-  const past: string[] = [];
-  const undoable = ref(0);
+  const steps = useManualRefHistory(draft, { clone: plainCopy, capacity: STEPS_KEPT });
   let original = '';
-  /** Text of the record as it was just put in: seeing it is no step to undo. */
-  let renewed = '';
   const slot = () => personalKey(`draft.${key()}`);
 
+  /** What stands now is where undoing ends. */
+  function begin(value: T | null): void {
+    draft.value = value;
+    steps.commit();
+    steps.clear();
+  }
   function reset(keep = true): void {
     const s = source();
-    past.length = 0;
-    undoable.value = 0;
     restoredAt.value = null;
-    if (!s) {
-      draft.value = null;
-      return;
-    }
+    if (!s) return begin(null);
     original = JSON.stringify(s.value);
     const stored = keep ? localStorage.getItem(slot()) : null;
     if (!keep) localStorage.removeItem(slot());
@@ -44,52 +46,33 @@ export function useDraft<T extends object>(
     if (stored) {
       try {
         const kept = JSON.parse(stored) as Kept<T>;
-        draft.value = complete(kept.value);
         version.value = kept.version;
         restoredAt.value = kept.at;
-        renewed = JSON.stringify(draft.value);
-        return;
+        return begin(complete(kept.value));
       } catch {
         localStorage.removeItem(slot());
       }
     }
-    draft.value = plainCopy(s.value);
-    renewed = original;
+    begin(plainCopy(s.value));
   }
   watch([key, source], () => reset(), { immediate: true });
 
   const text = computed(() => JSON.stringify(draft.value));
   const dirty = computed(() => draft.value !== null && text.value !== original);
-  let before = '';
   watch(
     text,
-    (now, was) => {
-      const fresh = now === renewed;
-      renewed = '';
+    (now) => {
       if (draft.value === null) return;
-      if (!fresh && was !== undefined && was !== 'null' && was !== before && now !== was && !undoing) {
-        past.push(was);
-        if (past.length > 200) past.shift();
-        undoable.value = past.length;
-      }
-      before = '';
+      // a step undone, done again or just begun with is the last one kept already
+      if (now !== JSON.stringify(steps.last.value.snapshot)) steps.commit();
       if (now === original) localStorage.removeItem(slot());
       else {
         const kept: Kept<T> = { value: draft.value, version: version.value, at: Date.now() };
         localStorage.setItem(slot(), JSON.stringify(kept));
       }
-      undoing = false;
     },
     { flush: 'post' },
   );
-  let undoing = false;
-  function undo(): void {
-    const last = past.pop();
-    if (last === undefined) return;
-    undoing = true;
-    undoable.value = past.length;
-    draft.value = JSON.parse(last) as T;
-  }
   /** After a save: the record as stored is the new original. */
   function saved(): void {
     localStorage.removeItem(slot());
@@ -100,8 +83,10 @@ export function useDraft<T extends object>(
     version,
     dirty,
     restoredAt,
-    undoable,
-    undo,
+    undoable: computed(() => steps.undoStack.value.length),
+    redoable: computed(() => steps.redoStack.value.length),
+    undo: steps.undo,
+    redo: steps.redo,
     saved,
     discard: () => reset(false),
     rebase: (v: number) => (version.value = v),

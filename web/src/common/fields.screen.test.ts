@@ -1,12 +1,12 @@
 import { beforeEach, describe, expect, jest, test } from '@jest/globals';
 import { nextTick } from 'vue';
-import { atHand } from '../testing/worker.ts';
+import { atHand } from '../test/worker.ts';
 
 jest.unstable_mockModule('../workers/index.ts', () => ({
   core: () => ({}),
   ...atHand,
 }));
-const { mountScreen, me } = await import('../testing/mountScreen.ts');
+const { mountScreen, me } = await import('../test/mountScreen.ts');
 const { default: QuantityInput } = await import('./QuantityInput.vue');
 const { default: WorkingFold } = await import('./WorkingFold.vue');
 const { default: VerdictLine } = await import('./VerdictLine.vue');

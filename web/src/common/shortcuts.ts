@@ -1,4 +1,4 @@
-import { onBeforeUnmount, onMounted } from 'vue';
+import { onKeyStroke } from '@vueuse/core';
 
 /** Keys of the page, shown on `?`. Screens add theirs while they are open. */
 export const SHORTCUTS: [string, string][] = [
@@ -8,6 +8,7 @@ export const SHORTCUTS: [string, string][] = [
   ['?', 'This list'],
   ['n', 'New (where something can be made)'],
   ['s', 'Save'],
+  ['Ctrl Z', 'Undo; with Shift: redo'],
   ['w', 'Working'],
   ['j  k', 'Next, previous row'],
   ['[  ]', 'Night before, night after'],
@@ -22,13 +23,17 @@ const typing = (e: KeyboardEvent) => {
   );
 };
 
-/** Runs while the component is mounted; never while somebody types. */
-export function useShortcut(key: string, run: (e: KeyboardEvent) => void): void {
-  const listen = (e: KeyboardEvent) => {
-    if (e.key !== key || e.ctrlKey || e.metaKey || e.altKey || typing(e)) return;
-    e.preventDefault();
-    run(e);
-  };
-  onMounted(() => window.addEventListener('keydown', listen));
-  onBeforeUnmount(() => window.removeEventListener('keydown', listen));
+/** Runs while the component is mounted; never while somebody types. `Mod+` stands for Ctrl, or the command key. */
+export function useShortcut(keys: string, run: (e: KeyboardEvent) => unknown): void {
+  const wanted = keys.split('+');
+  const key = wanted.at(-1)!;
+  const [mod, shift] = [wanted.includes('Mod'), wanted.includes('Shift')];
+  onKeyStroke(
+    (e) => e.key === key || (mod && e.key.toLowerCase() === key),
+    (e) => {
+      if (mod !== (e.ctrlKey || e.metaKey) || e.altKey || (mod && shift !== e.shiftKey) || typing(e)) return;
+      e.preventDefault();
+      run(e);
+    },
+  );
 }

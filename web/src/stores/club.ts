@@ -9,7 +9,7 @@ import {
 } from '@keen/contract';
 import { viewOf, type RigBuild, type RigSetup } from '@keen/core/rig';
 import { addDays, eveningDate } from '@keen/core/sky';
-import { useLocalStorage } from '@vueuse/core';
+import { useIntervalFn, useLocalStorage } from '@vueuse/core';
 import { defineStore } from 'pinia';
 import { computed, ref, shallowRef, watch } from 'vue';
 import { call, callAll } from '../api/client.ts';
@@ -54,7 +54,7 @@ export const useClub = defineStore('club', () => {
   /** Evening date chosen by hand; empty: tonight at the site. */
   const chosenNight = ref('');
   const now = ref(Date.now());
-  setInterval(() => (now.value = Date.now()), 30_000);
+  useIntervalFn(() => (now.value = Date.now()), 30_000);
 
   const rig = computed(() => rigs.value.find((r) => r.id === rigId.value) ?? rigs.value[0] ?? null);
   const site = computed(() => sites.value.find((s) => s.id === rig.value?.siteId) ?? sites.value[0] ?? null);

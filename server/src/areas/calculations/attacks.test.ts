@@ -1,7 +1,7 @@
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import request from 'supertest';
 import { makeApp } from '../../app.ts';
-import { startServer, type Person, type TestServer } from '../../testing/harness.ts';
+import { startServer, type Person, type TestServer } from '../../test/harness.ts';
 import { calculationPool } from './pool.ts';
 
 let server: TestServer;

@@ -6,8 +6,8 @@ import { calculations } from '@keen/core';
 import request from 'supertest';
 import { makeApp } from '../../app.ts';
 import { PROBLEMS } from '../../problems.ts';
-import { shippedStars } from '../../../../core/src/testing/shippedStars.ts';
-import { startServer, type TestServer } from '../../testing/harness.ts';
+import { shippedStars } from '../../../../core/src/test/shippedStars.ts';
+import { startServer, type TestServer } from '../../test/harness.ts';
 
 const ROOT = join(import.meta.dirname, '../../../..');
 const stars = shippedStars();

@@ -12,7 +12,7 @@ import {
 } from '@keen/contract';
 import { guideToCsv } from '@keen/core/exchange';
 import { simulateGuiding } from '@keen/core/observatory';
-import { fill, startServer, type Person, type TestServer } from '../../testing/harness.ts';
+import { fill, startServer, type Person, type TestServer } from '../../test/harness.ts';
 
 let server: TestServer;
 let odalys: Person;

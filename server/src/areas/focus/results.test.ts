@@ -1,7 +1,7 @@
 import { afterAll, beforeAll, expect, test } from '@jest/globals';
 import { api, type FocusRunRecord, type RigRecord } from '@keen/contract';
 import { offsets } from '@keen/core/focus';
-import { every, startServer, type Person, type TestServer } from '../../testing/harness.ts';
+import { every, startServer, type Person, type TestServer } from '../../test/harness.ts';
 
 let server: TestServer;
 let odalys: Person;

@@ -5,7 +5,7 @@ import { QueryTypes } from 'sequelize';
 import request from 'supertest';
 import { makeApp } from '../../app.ts';
 import { demoService } from './demo.ts';
-import { startServer, type TestServer } from '../../testing/harness.ts';
+import { startServer, type TestServer } from '../../test/harness.ts';
 
 let server: TestServer;
 beforeAll(async () => {

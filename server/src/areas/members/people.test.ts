@@ -3,7 +3,7 @@ import { api, type MemberInfo } from '@keen/contract';
 import { QueryTypes } from 'sequelize';
 import request from 'supertest';
 import { makeApp } from '../../app.ts';
-import { fill, signInAs, startServer, type TestServer } from '../../testing/harness.ts';
+import { fill, signInAs, startServer, type TestServer } from '../../test/harness.ts';
 
 let server: TestServer;
 beforeAll(async () => {

@@ -10,7 +10,7 @@ import {
   type RigRecord,
   type RunRecord,
 } from '@keen/contract';
-import { fill, somethingToPlan, startServer, type Person, type TestServer } from '../../testing/harness.ts';
+import { fill, somethingToPlan, startServer, type Person, type TestServer } from '../../test/harness.ts';
 
 let server: TestServer;
 let odalys: Person;

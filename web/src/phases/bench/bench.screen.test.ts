@@ -3,7 +3,7 @@ import { RIGS } from '@keen/demo';
 import type { RigBuild } from '@keen/core/rig';
 import { flushPromises } from '@vue/test-utils';
 import type { Component } from 'vue';
-import { atHand } from '../../testing/worker.ts';
+import { atHand } from '../../test/worker.ts';
 
 let works: object = {};
 jest.unstable_mockModule('comlink', () => ({ expose: (w: object) => (works = w), wrap: () => works, proxy: <T>(v: T) => v })); // prettier-ignore
@@ -12,7 +12,7 @@ jest.unstable_mockModule('../../workers/index.ts', () => ({
   core: () => works,
   ...atHand,
 }));
-const { mountScreen, me, rig, sent } = await import('../../testing/mountScreen.ts');
+const { mountScreen, me, rig, sent } = await import('../../test/mountScreen.ts');
 const { default: OffAxisView } = await import('./OffAxisView.vue');
 const { default: TrainView } = await import('./TrainView.vue');
 const { default: FocuserView } = await import('./FocuserView.vue');

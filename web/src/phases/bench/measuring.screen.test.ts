@@ -2,13 +2,13 @@ import { beforeEach, describe, expect, jest, test } from '@jest/globals';
 import { RIGS } from '@keen/demo';
 import { flushPromises } from '@vue/test-utils';
 import { nextTick, reactive } from 'vue';
-import { atHand } from '../../testing/worker.ts';
+import { atHand } from '../../test/worker.ts';
 
 jest.unstable_mockModule('../../workers/index.ts', () => ({
   core: () => ({}),
   ...atHand,
 }));
-const { mountScreen, me, rig, sent } = await import('../../testing/mountScreen.ts');
+const { mountScreen, me, rig, sent } = await import('../../test/mountScreen.ts');
 const { default: SpringScale } = await import('./SpringScale.vue');
 const { default: RulerPlace } = await import('./RulerPlace.vue');
 const { default: RigSystems } = await import('./RigSystems.vue');

@@ -4,14 +4,14 @@ import { RIGS } from '@keen/demo';
 import { viewOf, type Origin, type RigSetup } from '@keen/core/rig';
 import { flushPromises } from '@vue/test-utils';
 import { nextTick, reactive } from 'vue';
-import { field, pick, press, pressOutside, type } from '../../testing/hands.ts';
-import { atHand } from '../../testing/worker.ts';
+import { field, pick, press, pressOutside, type } from '../../test/hands.ts';
+import { atHand } from '../../test/worker.ts';
 
 jest.unstable_mockModule('../../workers/index.ts', () => ({
   core: () => ({}),
   ...atHand,
 }));
-const { mountScreen, me } = await import('../../testing/mountScreen.ts');
+const { mountScreen, me } = await import('../../test/mountScreen.ts');
 const { default: RigParts } = await import('./RigParts.vue');
 const { default: RigMount } = await import('./RigMount.vue');
 const { default: OriginMark } = await import('../../common/OriginMark.vue');

@@ -3,13 +3,13 @@ import { RIGS } from '@keen/demo';
 import { RigBuild } from '@keen/core/rig';
 import { flushPromises } from '@vue/test-utils';
 import { nextTick } from 'vue';
-import { atHand } from '../../testing/worker.ts';
+import { atHand } from '../../test/worker.ts';
 
 jest.unstable_mockModule('../../workers/index.ts', () => ({
   core: () => ({}),
   ...atHand,
 }));
-const { mountScreen, rig, me } = await import('../../testing/mountScreen.ts');
+const { mountScreen, rig, me } = await import('../../test/mountScreen.ts');
 const { default: RigsView } = await import('./RigsView.vue');
 const { default: NewRig } = await import('./NewRig.vue');
 const { default: EmptyState } = await import('../../common/EmptyState.vue');

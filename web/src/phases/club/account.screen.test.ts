@@ -1,13 +1,13 @@
 import { beforeEach, describe, expect, jest, test } from '@jest/globals';
 import { flushPromises } from '@vue/test-utils';
-import { field, press, pressOutside, type } from '../../testing/hands.ts';
-import { atHand } from '../../testing/worker.ts';
+import { field, press, pressOutside, type } from '../../test/hands.ts';
+import { atHand } from '../../test/worker.ts';
 
 jest.unstable_mockModule('../../workers/index.ts', () => ({
   core: () => ({}),
   ...atHand,
 }));
-const { mountScreen, me } = await import('../../testing/mountScreen.ts');
+const { mountScreen, me } = await import('../../test/mountScreen.ts');
 const { default: AccountView } = await import('./AccountView.vue');
 const { default: InvitePanel } = await import('./InvitePanel.vue');
 const { default: JoinView } = await import('./JoinView.vue');

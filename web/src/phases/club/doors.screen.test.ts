@@ -1,14 +1,14 @@
 import { beforeEach, describe, expect, jest, test } from '@jest/globals';
 import { flushPromises } from '@vue/test-utils';
-import type { Answer } from '../../testing/mountScreen.ts';
-import { button, card, cards, field, pick, press, pressOutside, type } from '../../testing/hands.ts';
-import { atHand } from '../../testing/worker.ts';
+import type { Answer } from '../../test/mountScreen.ts';
+import { button, card, cards, field, pick, press, pressOutside, type } from '../../test/hands.ts';
+import { atHand } from '../../test/worker.ts';
 
 jest.unstable_mockModule('../../workers/index.ts', () => ({
   core: () => ({}),
   ...atHand,
 }));
-const { mountScreen, me } = await import('../../testing/mountScreen.ts');
+const { mountScreen, me } = await import('../../test/mountScreen.ts');
 const { default: SignIn } = await import('./SignIn.vue');
 const { default: BeginView } = await import('./BeginView.vue');
 const { default: InstallationPanel } = await import('./InstallationPanel.vue');

@@ -1,13 +1,13 @@
 import { beforeEach, describe, expect, jest, test } from '@jest/globals';
 import { flushPromises } from '@vue/test-utils';
-import { pressOutside } from '../../testing/hands.ts';
-import { atHand } from '../../testing/worker.ts';
+import { pressOutside } from '../../test/hands.ts';
+import { atHand } from '../../test/worker.ts';
 
 jest.unstable_mockModule('../../workers/index.ts', () => ({
   core: () => ({}),
   ...atHand,
 }));
-const { mountScreen, me, site } = await import('../../testing/mountScreen.ts');
+const { mountScreen, me, site } = await import('../../test/mountScreen.ts');
 const { default: SitesView } = await import('./SitesView.vue');
 const { default: AppHeader } = await import('../../common/AppHeader.vue');
 const { holdPerson, unsavedDrafts } = await import('../../common/personal.ts');

@@ -14,6 +14,7 @@ import PickOne from '../../common/PickOne.vue';
 import { useSaving } from '../../common/savedDraft.ts';
 import { useClub } from '../../stores/club.ts';
 import { plainCopy } from '../../workers/index.ts';
+import UndoButtons from '../../common/UndoButtons.vue';
 
 /** The steward makes a rig's own list: wording, order, cautions, and which of tonight's figures stands beside a step. */
 const props = defineProps<{ list: SetupListRecord }>();
@@ -23,7 +24,7 @@ const kept = useDraft<{ items: SetupItem[] }>(
   () => `setup-list.${props.list.rigId}`,
   () => ({ value: { items: props.list.items }, version: props.list.version }),
 );
-const { draft, undo, undoable } = kept;
+const { draft, undo, undoable, redo, redoable } = kept;
 const saving = useSaving<SetupListRecord>(
   kept,
   (version) =>
@@ -72,7 +73,7 @@ async function save() {
     <div class="row spread">
       <h2>{{ list.own ? 'The own list of this rig' : 'Make an own list from this one' }}</h2>
       <span class="row">
-        <Button v-if="undoable" size="small" @click="undo">Undo</Button>
+        <UndoButtons v-if="undoable || redoable" :undoable="undoable" :redoable="redoable" @undo="undo" @redo="redo" />
         <Button size="small" @click="(kept.discard(), emit('close'))">Leave it as it was</Button>
         <Button type="primary" :loading="busy" :disabled="wrong !== ''" @click="save">Save the list</Button>
       </span>

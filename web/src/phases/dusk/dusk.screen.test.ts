@@ -3,13 +3,13 @@ import { DuskSettings, type DuskSettingsRecord } from '@keen/contract';
 import { cooling } from '@keen/core/setup';
 import { RIGS } from '@keen/demo';
 import { flushPromises } from '@vue/test-utils';
-import { atHand } from '../../testing/worker.ts';
+import { atHand } from '../../test/worker.ts';
 
 jest.unstable_mockModule('../../workers/index.ts', () => ({
   core: () => ({}),
   ...atHand,
 }));
-const { mountScreen, rig } = await import('../../testing/mountScreen.ts');
+const { mountScreen, rig } = await import('../../test/mountScreen.ts');
 const { default: DitherView } = await import('./DitherView.vue');
 const { default: CoolingPanel } = await import('./CoolingPanel.vue');
 const { default: AlignmentPanel } = await import('./AlignmentPanel.vue');

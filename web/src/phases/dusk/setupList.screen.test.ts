@@ -3,7 +3,7 @@ import { DuskSettings, type SetupListRecord } from '@keen/contract';
 import { defaultItems } from '@keen/core/setup';
 import { RIGS } from '@keen/demo';
 import { flushPromises } from '@vue/test-utils';
-import { atHand } from '../../testing/worker.ts';
+import { atHand } from '../../test/worker.ts';
 
 let works: object = {};
 jest.unstable_mockModule('comlink', () => ({ expose: (w: object) => (works = w), wrap: () => works, proxy: <T>(v: T) => v })); // prettier-ignore
@@ -12,7 +12,7 @@ jest.unstable_mockModule('../../workers/index.ts', () => ({
   core: () => works,
   ...atHand,
 }));
-const { mountScreen, me, project, rig, sent } = await import('../../testing/mountScreen.ts');
+const { mountScreen, me, project, rig, sent } = await import('../../test/mountScreen.ts');
 const { default: SetupView } = await import('./SetupView.vue');
 
 const items = defaultItems('backyard', RIGS[0]!.setup);

@@ -1,7 +1,7 @@
 import { beforeEach, describe, expect, jest, test } from '@jest/globals';
 import { RigBuild, TUBES, viewOf } from '@keen/core/rig';
 import { flushPromises } from '@vue/test-utils';
-import { atHand } from '../../testing/worker.ts';
+import { atHand } from '../../test/worker.ts';
 
 const entry = { index: 0, id: 'NGC 281', alias: null, name: null, type: 'en', raDeg: 13.2, decDeg: 56.6, mag: 7.4, majorArcmin: 35, minorArcmin: 30, aliases: [], names: [], paDeg: null }; // prettier-ignore
 jest.unstable_mockModule('../../workers/index.ts', () => ({
@@ -12,7 +12,7 @@ jest.unstable_mockModule('../../workers/index.ts', () => ({
   ...atHand,
 }));
 const { holdPerson } = await import('../../common/personal.ts');
-const { mountScreen, me, site, rig } = await import('../../testing/mountScreen.ts');
+const { mountScreen, me, site, rig } = await import('../../test/mountScreen.ts');
 const { default: FirstEvening } = await import('./FirstEvening.vue');
 const { blank, buildOfChoices, missing, usualFilters } = await import('./useFirstEvening.ts');
 const { default: SignIn } = await import('../club/SignIn.vue');

@@ -1,14 +1,14 @@
 import { beforeEach, describe, expect, jest, test } from '@jest/globals';
 import { MOUNTS, RigBuild, SENSORS, TUBES, viewOf } from '@keen/core/rig';
 import { nextTick, ref } from 'vue';
-import { button, card, cards, press, type } from '../../testing/hands.ts';
-import { atHand } from '../../testing/worker.ts';
+import { button, card, cards, press, type } from '../../test/hands.ts';
+import { atHand } from '../../test/worker.ts';
 
 jest.unstable_mockModule('../../workers/index.ts', () => ({
   core: () => ({}),
   ...atHand,
 }));
-const { mountScreen } = await import('../../testing/mountScreen.ts');
+const { mountScreen } = await import('../../test/mountScreen.ts');
 const { default: TubeStep } = await import('./TubeStep.vue');
 const { default: RidersStep } = await import('./RidersStep.vue');
 const { default: FiltersStep } = await import('./FiltersStep.vue');

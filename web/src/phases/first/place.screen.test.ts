@@ -1,7 +1,7 @@
 import { beforeEach, describe, expect, jest, test } from '@jest/globals';
 import { flushPromises } from '@vue/test-utils';
 import { nextTick, ref } from 'vue';
-import { atHand } from '../../testing/worker.ts';
+import { atHand } from '../../test/worker.ts';
 
 jest.unstable_mockModule('../../workers/index.ts', () => ({
   core: () => ({}),
@@ -18,7 +18,7 @@ Object.defineProperty(navigator, 'geolocation', {
   value: { getCurrentPosition: (d: PositionCallback, f: PositionErrorCallback) => locate(d, f) },
   configurable: true,
 });
-const { mountScreen } = await import('../../testing/mountScreen.ts');
+const { mountScreen } = await import('../../test/mountScreen.ts');
 const { default: PlaceStep } = await import('./PlaceStep.vue');
 const { blank, FREE_ABOVE } = await import('./useFirstEvening.ts');
 const { useUnits } = await import('../../stores/units.ts');

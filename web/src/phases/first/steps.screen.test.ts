@@ -2,7 +2,7 @@ import { beforeEach, describe, expect, jest, test } from '@jest/globals';
 import { MOUNTS } from '@keen/core/rig';
 import { flushPromises } from '@vue/test-utils';
 import { nextTick, ref } from 'vue';
-import { atHand } from '../../testing/worker.ts';
+import { atHand } from '../../test/worker.ts';
 
 const of = (id: string, decDeg: number) => ({ index: 0, id, alias: null, name: null, type: 'gc', raDeg: 250.4, decDeg, mag: 5.8, majorArcmin: 20, minorArcmin: 20, aliases: [], names: [], paDeg: null }); // prettier-ignore
 jest.unstable_mockModule('../../workers/index.ts', () => ({
@@ -12,7 +12,7 @@ jest.unstable_mockModule('../../workers/index.ts', () => ({
   }),
   ...atHand,
 }));
-const { mountScreen, rig, site } = await import('../../testing/mountScreen.ts');
+const { mountScreen, rig, site } = await import('../../test/mountScreen.ts');
 const { default: MountStep } = await import('./MountStep.vue');
 const { default: ProjectStep } = await import('./ProjectStep.vue');
 const { blank } = await import('./useFirstEvening.ts');

@@ -2,7 +2,7 @@ import { beforeEach, describe, expect, jest, test } from '@jest/globals';
 import { FrameFields } from '@keen/contract';
 import { readFramesCsv, type ReadFrame } from '@keen/core/exchange';
 import { flushPromises } from '@vue/test-utils';
-import { atHand } from '../../testing/worker.ts';
+import { atHand } from '../../test/worker.ts';
 
 const frame = (more: Partial<ReadFrame> = {}): ReadFrame => ({
   kind: 'light', kindSaid: true, object: 'NGC 281', raDeg: 13.2, decDeg: 56.6, filter: 'H-alpha', exposureS: 300, startedAt: '2026-11-18T20:00:00.000Z',
@@ -24,7 +24,7 @@ jest.unstable_mockModule('../../workers/index.ts', () => ({
   }),
   ...atHand,
 }));
-const { mountScreen, project, me } = await import('../../testing/mountScreen.ts');
+const { mountScreen, project, me } = await import('../../test/mountScreen.ts');
 const { default: BringInView } = await import('./BringInView.vue');
 const { groupsOf, matchAll, openOf, fieldsOf, incomingOf } = await import('./bringIn.ts');
 

@@ -3,14 +3,14 @@ import type { CalibrationGroup, FrameRecord, NightRecord } from '@keen/contract'
 import type { ReadFrame } from '@keen/core/exchange';
 import { flushPromises } from '@vue/test-utils';
 import { ref } from 'vue';
-import { button, field, pick, press, pressOutside, type } from '../../testing/hands.ts';
-import { atHand } from '../../testing/worker.ts';
+import { button, field, pick, press, pressOutside, type } from '../../test/hands.ts';
+import { atHand } from '../../test/worker.ts';
 
 jest.unstable_mockModule('../../workers/index.ts', () => ({
   core: () => ({}),
   ...atHand,
 }));
-const { mountScreen, me, project, rig } = await import('../../testing/mountScreen.ts');
+const { mountScreen, me, project, rig } = await import('../../test/mountScreen.ts');
 const { default: FrameKeywords } = await import('./FrameKeywords.vue');
 const { default: NightsList } = await import('./NightsList.vue');
 const { default: CalibrationRecord } = await import('./CalibrationRecord.vue');

@@ -6,9 +6,9 @@ import { simulateGuiding } from '@keen/core/observatory';
 import { filtersOf, viewOf } from '@keen/core/rig';
 import { flushPromises } from '@vue/test-utils';
 import { outcomeOf } from '../../common/outcome.ts';
-import { pick, press, type } from '../../testing/hands.ts';
-import type { Answer } from '../../testing/mountScreen.ts';
-import { atHand } from '../../testing/worker.ts';
+import { pick, press, type } from '../../test/hands.ts';
+import type { Answer } from '../../test/mountScreen.ts';
+import { atHand } from '../../test/worker.ts';
 
 jest.unstable_mockModule('../../workers/index.ts', () => ({
   core: () => ({
@@ -20,7 +20,7 @@ jest.unstable_mockModule('../../workers/index.ts', () => ({
   ...atHand,
 }));
 jest.unstable_mockModule('vue-chartjs', () => ({ Line: { render: () => null }, Bar: { render: () => null }, Scatter: { render: () => null } })); // prettier-ignore
-const { mountScreen, me, rig } = await import('../../testing/mountScreen.ts');
+const { mountScreen, me, rig } = await import('../../test/mountScreen.ts');
 const { default: GuideLogView } = await import('./GuideLogView.vue');
 const { default: FocusRunsView } = await import('./FocusRunsView.vue');
 const { guideToCsv } = await import('@keen/core/exchange');

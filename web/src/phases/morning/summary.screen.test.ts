@@ -3,13 +3,13 @@ import type { GuideLogRecord, NightRecord } from '@keen/contract';
 import { summaryOfLog, LogInput } from '@keen/core/guiding';
 import { simulateGuiding } from '@keen/core/observatory';
 import { flushPromises } from '@vue/test-utils';
-import { atHand } from '../../testing/worker.ts';
+import { atHand } from '../../test/worker.ts';
 
 jest.unstable_mockModule('../../workers/index.ts', () => ({
   core: () => ({}),
   ...atHand,
 }));
-const { mountScreen, rig } = await import('../../testing/mountScreen.ts');
+const { mountScreen, rig } = await import('../../test/mountScreen.ts');
 const { default: MorningSummary } = await import('./MorningSummary.vue');
 
 const id = (n: number) => `00000000-0000-4000-8000-${String(n).padStart(12, '0')}`;

@@ -24,6 +24,7 @@ import MosaicPanel from './MosaicPanel.vue';
 import SkyChart from './SkyChart.vue';
 import SkyLegend from './SkyLegend.vue';
 import { useFraming } from './useFraming.ts';
+import UndoButtons from '../../common/UndoButtons.vue';
 
 const club = useClub();
 const session = useSession();
@@ -34,8 +35,24 @@ const project = computed<ProjectRecord | null>(
 );
 const choose = (id: unknown) => void router.replace({ query: { project: String(id) } });
 const used = useFraming(project);
-const { draft, dirty, undo, undoable, discard, saving, setup, view, wish, mode, panels, judged, ring, candidates } =
-  used;
+const {
+  draft,
+  dirty,
+  undo,
+  undoable,
+  redo,
+  redoable,
+  discard,
+  saving,
+  setup,
+  view,
+  wish,
+  mode,
+  panels,
+  judged,
+  ring,
+  candidates,
+} = used;
 const { busy, trouble: saveTrouble, conflict } = saving;
 const mine = computed(() => session.isSteward || (session.mayEdit && project.value?.ownerId === session.member?.id));
 const offAxis = computed(() => (view.value?.kind === 'off-axis' ? view.value : null));
@@ -169,7 +186,13 @@ useShortcut('s', () => mine.value && draft.value && used.ready.value && void use
               @change="choose"
             />
             <span class="row">
-              <Button v-if="undoable" size="small" @click="undo">Undo</Button>
+              <UndoButtons
+                v-if="undoable || redoable"
+                :undoable="undoable"
+                :redoable="redoable"
+                @undo="undo"
+                @redo="redo"
+              />
               <Button v-if="dirty" size="small" @click="discard">Discard</Button>
               <Button
                 v-if="mine"

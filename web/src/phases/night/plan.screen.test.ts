@@ -1,7 +1,7 @@
 import { beforeEach, describe, expect, jest, test } from '@jest/globals';
 import type { OffsetSetRecord, PlanRecord } from '@keen/contract';
 import { flushPromises } from '@vue/test-utils';
-import { atHand } from '../../testing/worker.ts';
+import { atHand } from '../../test/worker.ts';
 
 let works: object = {};
 jest.unstable_mockModule('comlink', () => ({ expose: (w: object) => (works = w), wrap: () => works, proxy: <T>(v: T) => v })); // prettier-ignore
@@ -11,7 +11,7 @@ jest.unstable_mockModule('../../workers/index.ts', () => ({
   core: () => ({ ...works, tonight: async () => ({ objects: [], scanned: 0, tookMs: 0 }) }),
   ...atHand,
 }));
-const { mountScreen, me, project, rig, sent } = await import('../../testing/mountScreen.ts');
+const { mountScreen, me, project, rig, sent } = await import('../../test/mountScreen.ts');
 const { default: PlanView } = await import('./PlanView.vue');
 const { default: RunView } = await import('./RunView.vue');
 const { firstSettings } = await import('./usePlan.ts');

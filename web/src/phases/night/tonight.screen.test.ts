@@ -1,7 +1,7 @@
 import { beforeEach, describe, expect, jest, test } from '@jest/globals';
 import { flushPromises } from '@vue/test-utils';
-import { button, field, press, type } from '../../testing/hands.ts';
-import { atHand } from '../../testing/worker.ts';
+import { button, field, press, type } from '../../test/hands.ts';
+import { atHand } from '../../test/worker.ts';
 
 let works: unknown;
 jest.unstable_mockModule('comlink', () => ({
@@ -14,7 +14,7 @@ jest.unstable_mockModule('../../workers/index.ts', () => ({
   core: () => works,
   ...atHand,
 }));
-const { mountScreen, me, project } = await import('../../testing/mountScreen.ts');
+const { mountScreen, me, project } = await import('../../test/mountScreen.ts');
 const { default: TonightView } = await import('./TonightView.vue');
 const { default: TargetView } = await import('./TargetView.vue');
 

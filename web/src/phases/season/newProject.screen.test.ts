@@ -1,6 +1,6 @@
 import { beforeEach, expect, jest, test } from '@jest/globals';
 import { flushPromises } from '@vue/test-utils';
-import { atHand } from '../../testing/worker.ts';
+import { atHand } from '../../test/worker.ts';
 
 const entry = (id: string, type: string) => ({ index: 0, id, alias: null, name: null, type, raDeg: 13.2, decDeg: 56.6, mag: 7.4, majorArcmin: 35, minorArcmin: 30, aliases: [], names: [], paDeg: null }); // prettier-ignore
 const CATALOGUE = [entry('NGC 281', 'en'), entry('NGC 891', 's')];
@@ -8,7 +8,7 @@ jest.unstable_mockModule('../../workers/index.ts', () => ({
   core: () => ({ find: async (text: string) => CATALOGUE.filter((o) => o.id.toLowerCase().startsWith(text.toLowerCase())) }), // prettier-ignore
   ...atHand,
 }));
-const { mountScreen, project, rig, sent } = await import('../../testing/mountScreen.ts');
+const { mountScreen, project, rig, sent } = await import('../../test/mountScreen.ts');
 const { default: NewProject } = await import('./NewProject.vue');
 
 beforeEach(() => {

@@ -2,14 +2,14 @@ import { beforeEach, describe, expect, jest, test } from '@jest/globals';
 import type { ProjectRecord } from '@keen/contract';
 import { flushPromises } from '@vue/test-utils';
 import { nextTick } from 'vue';
-import { atHand } from '../../testing/worker.ts';
+import { atHand } from '../../test/worker.ts';
 
 jest.unstable_mockModule('../../workers/index.ts', () => ({
   core: () => ({ find: async () => [] }),
   ...atHand,
 }));
 jest.unstable_mockModule('vue-chartjs', () => ({ Line: {}, Scatter: {}, Bar: {}, Chart: {} }));
-const { mountScreen, me, project, rig, sent } = await import('../../testing/mountScreen.ts');
+const { mountScreen, me, project, rig, sent } = await import('../../test/mountScreen.ts');
 const { default: ProjectPanel } = await import('./ProjectPanel.vue');
 const { default: ProjectsView } = await import('./ProjectsView.vue');
 

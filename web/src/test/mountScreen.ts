@@ -19,6 +19,15 @@ export interface Answer {
 export const sent: { method: string; path: string; body: unknown }[] = [];
 // the test browser has none; what is cloned here is plain data
 globalThis.structuredClone ??= (<T>(v: T): T => JSON.parse(JSON.stringify(v)) as T) as typeof structuredClone;
+// nor does it have a size to ask about: as on a desk
+globalThis.matchMedia ??= ((media: string) => ({
+  media,
+  matches: false,
+  addListener: () => undefined,
+  removeListener: () => undefined,
+  addEventListener: () => undefined,
+  removeEventListener: () => undefined,
+})) as unknown as typeof matchMedia;
 const id = (n: number) => `00000000-0000-4000-8000-${String(n).padStart(12, '0')}`;
 
 export const me = (more: Partial<MemberInfo> = {}): MemberInfo => ({

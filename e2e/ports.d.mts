@@ -1,0 +1,2 @@
+export const DEMO_PORTS: number[];
+export const EMPTY_PORT: number;
