@@ -72,6 +72,57 @@ describe('a draft', () => {
     expect([d.draft.value!.list, d.dirty.value]).toEqual([[1, 2], false]);
     d.close();
   });
+  test('what was undone is done again, until something else is typed', async () => {
+    const d = open();
+    for (const text of ['one', 'two']) {
+      d.draft.value!.text = text;
+      await nextTick();
+    }
+    d.undo();
+    await nextTick();
+    expect([d.draft.value!.text, d.undoable.value, d.redoable.value]).toEqual(['one', 1, 1]);
+    d.redo();
+    await nextTick();
+    expect([d.draft.value!.text, d.undoable.value, d.redoable.value]).toEqual(['two', 2, 0]);
+    d.undo();
+    await nextTick();
+    d.draft.value!.text = 'three';
+    await nextTick();
+    d.redo();
+    await nextTick();
+    expect([d.draft.value!.text, d.redoable.value]).toEqual(['three', 0]);
+    // what is kept in the browser follows every step
+    expect(JSON.parse([...kept.values()][0]!).value.text).toBe('three');
+    d.close();
+  });
+  test('undo ends where the record begins: neither a reload nor a newer record is a step', async () => {
+    const d = open();
+    d.draft.value!.text = 'one';
+    await nextTick();
+    d.close();
+    const again = open();
+    expect([again.draft.value!.text, again.undoable.value]).toEqual(['one', 0]);
+    again.undo();
+    await nextTick();
+    expect(again.draft.value!.text).toBe('one');
+    again.discard();
+    again.source.value = { value: { text: 'theirs', list: [] }, version: 4 };
+    await nextTick();
+    expect([again.draft.value!.text, again.undoable.value, again.redoable.value]).toEqual(['theirs', 0, 0]);
+    again.close();
+  });
+  test('two hundred steps are kept, the oldest go', async () => {
+    const d = open();
+    for (let i = 0; i < 210; i++) {
+      d.draft.value!.list = [i];
+      await nextTick();
+    }
+    expect(d.undoable.value).toBe(200);
+    for (let i = 0; i < 250; i++) d.undo();
+    await nextTick();
+    expect(d.draft.value!.list).toEqual([9]);
+    d.close();
+  });
   test('discarding takes the record as it is; after a save nothing is kept', async () => {
     const d = open();
     d.draft.value!.text = 'no';

@@ -15,7 +15,8 @@ export const SHORTCUTS: [string, string][] = [
 ];
 
 const typing = (e: KeyboardEvent) => {
-  const t = e.target as HTMLElement;
+  const t = e.target;
+  if (!(t instanceof HTMLElement)) return false;
   // a drop-down without search holds a read-only field: nobody types there
   if (t instanceof HTMLInputElement && t.readOnly) return false;
   return (

@@ -1,0 +1,175 @@
+import { beforeEach, describe, expect, jest, test } from '@jest/globals';
+import type { PlanRecord, RunRecord } from '@keen/contract';
+import { RIGS } from '@keen/demo';
+import { conduct, hiddenWorldOf, standIns } from '@keen/core/observatory';
+import { viewOf } from '@keen/core/rig';
+import { timelineInputOf } from '@keen/core/sequence';
+import { flushPromises } from '@vue/test-utils';
+import { button, field, press } from '../../test/hands.ts';
+import { atHand } from '../../test/worker.ts';
+
+jest.unstable_mockModule('../../workers/index.ts', () => ({ core: () => ({}), ...atHand }));
+jest.unstable_mockModule('vue-chartjs', () => ({ Line: {}, Scatter: { render: () => null }, Bar: {}, Chart: {} }));
+const { mountScreen, me, project, rig } = await import('../../test/mountScreen.ts');
+const { default: RunView } = await import('./RunView.vue');
+const { default: RunResults } = await import('./RunResults.vue');
+const { firstSettings } = await import('./usePlan.ts');
+
+const id = (n: number) => `00000000-0000-4000-8000-${String(n).padStart(12, '0')}`;
+const goals = [
+  { filter: 'Ha', exposureS: 300, quota: 12 },
+  { filter: 'OIII', exposureS: 300, quota: 12 },
+];
+const record = project({ goals });
+const plan = (more: Partial<PlanRecord> = {}): PlanRecord =>
+  ({
+    id: id(60), projectId: record.id, rigId: id(3), night: '2026-11-19', start: '2026-11-19T18:00:00.000Z', end: '2026-11-19T21:00:00.000Z',
+    flipAt: null, settings: firstSettings(record, null), locked: false, projectName: record.name, object: record.object, status: 'planned', owner: 'Noor Vik', ownerId: id(1),
+    runs: [], system: record.system, madeFor: null, version: 3, updatedAt: '2026-11-18T12:00:00.000Z', updatedBy: 'Noor Vik', ...more,
+  }) as PlanRecord; // prettier-ignore
+const build = RIGS[0]!.build;
+const setup = viewOf(build, build.systems[0]!.key);
+/** A night really rehearsed on the stand-ins. */
+const rehearsed = async (seed: number, more: Partial<RunRecord> = {}): Promise<RunRecord> => {
+  const p = plan();
+  const [from, to] = [Date.parse(p.start), Date.parse(p.end)];
+  const timeline = timelineInputOf({ settings: p.settings, start: p.start, end: p.end, overheads: setup.overheads, done: {}, flipAt: null }); // prettier-ignore
+  const target = { name: p.object, raDeg: record.raDeg, decDeg: record.decDeg };
+  const result = await conduct({ timeline, target, offsets: null, focusReachSteps: 400 }, standIns(hiddenWorldOf(setup, seed, from, to), setup.overheads)); // prettier-ignore
+  return {
+    id: id(80 + seed), kind: 'rehearsed', planId: p.id, projectId: p.projectId, projectName: p.projectName, object: p.object, rigId: p.rigId, system: p.system,
+    trainStateId: id(300), words: 'amber-heron', night: p.night, seed, state: 'rehearsed', at: p.start, by: 'Noor Vik', offsetsUsed: false, planVersion: 3, result, ...more,
+  } as RunRecord; // prettier-ignore
+};
+const [one, two] = [await rehearsed(1), await rehearsed(2)];
+const withRun = (r: RunRecord) => plan({ runs: [{ id: r.id, seed: r.seed, state: r.state, at: r.at }] as never });
+const practice = () => rig({ ...build, practice: true });
+const real = () => rig({ ...build, practice: false });
+async function open(
+  options: { plans?: PlanRecord[]; answers?: object[]; rigs?: ReturnType<typeof rig>[]; member?: object } = {},
+) {
+  // prettier-ignore
+  const plans = options.plans ?? [plan()];
+  const at = await mountScreen(RunView, {
+    projects: [record],
+    rigs: options.rigs ?? [practice()],
+    member: me(options.member),
+    answers: [
+      ...((options.answers ?? []) as never[]),
+      { path: /\/api\/plans/, body: plans },
+      { path: /\/api\/(projects|offset-sets)/, body: [] },
+    ],
+  });
+  for (const p of plans) at.club.putPlan(p);
+  for (let i = 0; i < 4; i++) await flushPromises();
+  return at;
+}
+beforeEach(() => {
+  localStorage.clear();
+  document.body.innerHTML = '';
+});
+
+describe('the run’s page', () => {
+  test('without a plan says what a rehearsal is and leads to one', async () => {
+    const { wrapper } = await open({ plans: [] });
+    expect(wrapper.find('[data-test="empty"]').text()).toMatch(/simulated equipment that misbehaves/);
+    expect(wrapper.find('[data-test="empty"] a').attributes('href')).toBe('/night/plan');
+  });
+  test('a plan nobody rehearsed says so; rehearsing sends the seed and shows what came of it', async () => {
+    const answers = [{ method: 'POST', path: /rehearsals/, body: two }];
+    const { wrapper, sent } = await open({ answers });
+    expect(wrapper.text()).toContain('not rehearsed yet');
+    expect(wrapper.find('[data-test="came"]').exists()).toBe(false);
+    await field(wrapper, 'Seed').setValue('2');
+    await field(wrapper, 'Seed').trigger('change');
+    await press(wrapper, 'Rehearse');
+    const post = sent.find((s) => s.method === 'POST')!;
+    expect([post.path, post.body]).toEqual([`/api/plans/${id(60)}/rehearsals`, { seed: 2 }]);
+    expect(wrapper.find('[data-test="verdict"]').text()).toContain('Rehearsed on stand-ins, nothing counted yet. Seed 2'); // prettier-ignore
+    expect(wrapper.find('[data-test="came"]').findAll('tbody tr')).toHaveLength(2);
+  });
+  test('a refused rehearsal keeps what is there and says why', async () => {
+    const answers = [
+      { method: 'POST', path: /rehearsals/, status: 400, body: { type: 'x', title: 'x', status: 400, code: 'invalid_input', detail: 'the rig no longer holds OIII' } }, // prettier-ignore
+      { path: /runs\//, body: one },
+    ];
+    const { wrapper } = await open({ plans: [withRun(one)], answers });
+    await press(wrapper, 'Rehearse again');
+    expect(wrapper.find('[role="alert"]').text()).toBe('the rig no longer holds OIII');
+    expect(wrapper.find('[data-test="verdict"]').text()).toContain('Seed 1');
+    expect(button(wrapper, 'Rehearse again').classes()).not.toContain('ant-btn-loading');
+  });
+  test('on a practice rig it can be counted, once; then its focus runs and the project are one step away', async () => {
+    const counted = { ...one, state: 'accepted' as const };
+    const answers = [
+      { method: 'POST', path: /accept/, body: counted },
+      { path: /runs\//, body: one },
+    ];
+    const { wrapper, sent } = await open({ plans: [withRun(one)], answers });
+    await press(wrapper, 'Accept: count its frames');
+    expect(sent.filter((s) => s.method === 'POST').map((s) => s.path)).toEqual([`/api/runs/${one.id}/accept`]);
+    expect(wrapper.text()).toContain(`Read its ${one.result.focusRuns.length} focus runs`);
+    expect(wrapper.findAll('button').some((b) => b.text().startsWith('Accept'))).toBe(false);
+  });
+  test('on a real rig it never counts: the morning’s frames do', async () => {
+    const { wrapper } = await open({ rigs: [real()], plans: [withRun(one)], answers: [{ path: /runs\//, body: one }] });
+    expect(wrapper.text()).toContain('A rehearsal never counts for a real rig');
+    expect(wrapper.findAll('button').some((b) => b.text().startsWith('Accept'))).toBe(false);
+  });
+  test('another’s plan is read, not run; a done one is not run again', async () => {
+    const theirs = { ...withRun(one), ownerId: id(9) };
+    const answers = [{ path: /runs\//, body: one }];
+    const member = await open({ plans: [theirs], member: { role: 'member', clubKind: 'club' }, answers });
+    expect(member.wrapper.findAll('button').some((b) => /Rehearse|Accept/.test(b.text()))).toBe(false);
+    const done = await open({ plans: [{ ...withRun(one), status: 'done' }], answers });
+    expect(done.wrapper.findAll('button').some((b) => /Rehearse|Accept/.test(b.text()))).toBe(false);
+  });
+  test('the first answer, come after the second plan was chosen, is dropped', async () => {
+    const held: ((r: RunRecord) => void)[] = [];
+    const other = { ...withRun(two), id: id(61), night: '2026-11-18', projectName: 'the other' };
+    const at = await open({ plans: [other, withRun(one)], answers: [] });
+    globalThis.fetch = jest.fn(() => new Promise((done) => held.push((r) => done({ ok: true, status: 200, json: async () => r } as never)))) as never; // prettier-ignore
+    const lists = () => at.wrapper.findAll('nav.list button');
+    await lists()[1]!.trigger('click');
+    await lists()[0]!.trigger('click');
+    held[1]?.(lists()[0]!.classes('here') ? one : two);
+    held[0]?.(two);
+    for (let i = 0; i < 4; i++) await flushPromises();
+    const shown = at.wrapper.find('[data-test="verdict"]').text();
+    expect(held.length).toBe(2);
+    expect(shown).toContain('Seed 1');
+  });
+});
+
+describe('what came of it', () => {
+  const results = async (run: RunRecord, done: Record<string, number> = {}) =>
+    (await mountScreen(RunResults as never, { props: { run, plan: plan(), done, timeZone: 'UTC' } })).wrapper;
+  const table = (w: Awaited<ReturnType<typeof results>>) =>
+    w.findAll('[data-test="came"] tbody tr').map((r) => r.findAll('td.num').map((c) => Number(c.text())));
+  test('counts good and refused frames by filter, and what is wanted still', async () => {
+    for (const [i, [good, bad, left]] of table(await results(one)).entries()) {
+      const frames = one.result.frames.filter((f) => f.filter === goals[i]!.filter);
+      expect(good).toBe(frames.filter((f) => f.accepted).length);
+      expect(good! + bad!).toBe(frames.length);
+      expect(left).toBe(Math.max(0, 12 - good!));
+    }
+  });
+  test('a counted run’s frames are not added twice to what the project has', async () => {
+    const good = one.result.frames.filter((f) => f.filter === 'Ha' && f.accepted).length;
+    const [[, , before]] = table(await results(one, { Ha: 3 })) as [number[]];
+    const [[, , after]] = table(await results({ ...one, state: 'accepted' }, { Ha: 3 + good })) as [number[]];
+    expect([before, after]).toEqual([Math.max(0, 9 - good), Math.max(0, 9 - good)]);
+  });
+  test('every minute is accounted for', async () => {
+    const w = await results(one);
+    const minutes = w.findAll('.results table')[1]!.findAll('td.num').map((c) => parseInt(c.text(), 10)); // prettier-ignore
+    const all = Object.values(one.result.lostS).reduce((s, x) => s + x, one.result.openShutterS) / 60;
+    // each figure is rounded to a minute
+    expect(Math.abs(minutes.reduce((s, x) => s + x, 0) - all)).toBeLessThanOrEqual(minutes.length / 2);
+  });
+  test('a refused frame says why beside it', async () => {
+    const spoilt = { ...one, result: { ...one.result, frames: one.result.frames.slice(0, 2).map((f, i) => (i ? { ...f, accepted: false, reason: 'wide stars' } : f)) } }; // prettier-ignore
+    const rows = (await results(spoilt)).findAll('tr.ant-table-row').map((r) => r.findAll('td').at(-1)!.text());
+    expect(rows).toEqual(['–', 'wide stars']);
+  });
+});
