@@ -127,11 +127,47 @@ const exportCsv = () =>
 .scroll {
   overflow-x: auto;
 }
+.scroll :deep(.ant-table-thead > tr > th) {
+  padding: 5px 8px;
+  background: transparent;
+  color: var(--ink-2);
+  font-family: inherit;
+  font-size: 13px;
+  font-weight: 500;
+  white-space: nowrap;
+}
+.scroll :deep(.ant-table-thead > tr > th)::before {
+  display: none;
+}
+/* a heading ends where its figures end */
+.scroll :deep(th.num .ant-table-column-sorters) {
+  flex-direction: row-reverse;
+  justify-content: flex-start;
+}
+.scroll :deep(th.num .ant-table-column-title) {
+  flex: none;
+}
+/* the arrows come with the pointer or the keyboard; the sorted column keeps its own */
+.scroll :deep(.ant-table-column-sorter) {
+  opacity: 0;
+}
+.scroll :deep(th:hover .ant-table-column-sorter),
+.scroll :deep(th:focus-visible .ant-table-column-sorter),
+.scroll :deep(th[aria-sort] .ant-table-column-sorter) {
+  opacity: 1;
+}
+.scroll :deep(.ant-table-tbody > tr > td) {
+  padding: 5px 8px;
+  background: transparent;
+}
+.scroll :deep(.ant-table-tbody > tr:hover > td) {
+  background: color-mix(in srgb, var(--sunk) 55%, transparent);
+}
 .scroll :deep(td.num) {
-  font-family: var(--mono);
+  font-family: 'Atkinson Hyperlegible Mono', ui-monospace, monospace;
   font-variant-numeric: tabular-nums;
 }
-.scroll :deep(.acts) {
+.scroll :deep(td.acts) {
   white-space: nowrap;
 }
 </style>
