@@ -2,8 +2,8 @@ import { z } from 'zod';
 import { balanceAssess, balanceInfer, balanceSolve, balanceTorque } from './balance/index.ts';
 import type { Calculation } from './calculation/index.ts';
 import { exposureIntegration, exposureSky, exposureSub } from './exposure/index.ts';
-import { focusCurve, focusOffsets, focusZone } from './focus/index.ts';
-import { sequenceTimeline } from './sequence/index.ts';
+import { focusCurve, focusOffsets, focusPolicy, focusZone } from './focus/index.ts';
+import { sequenceRisk, sequenceTimeline } from './sequence/index.ts';
 import { skyBrightness, skyNight, skyPole, skyTarget } from './sky/index.ts';
 import {
   opticsField,
@@ -45,6 +45,7 @@ const ALL = [
   focusCurve,
   focusOffsets,
   focusZone,
+  focusPolicy,
   exposureSky,
   exposureSub,
   exposureIntegration,
@@ -52,6 +53,7 @@ const ALL = [
   skyNight,
   skyTarget,
   sequenceTimeline,
+  sequenceRisk,
 ] as const satisfies readonly Calculation[];
 
 type Known = (typeof ALL)[number];

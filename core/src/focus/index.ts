@@ -1,3 +1,4 @@
+export { focusPolicy, policy, PolicyInput, PolicyOutput } from './policy.ts';
 export { focusZone, zone, ZoneInput, ZoneOutput } from './zone.ts';
 export { focusCurve, curve, CurvePoint, CurveInput, type CurveOutput } from './curve.ts';
 export { focusOffsets, offsets, FocusRunPoint, DriftModel, OffsetsInput, type OffsetsOutput } from './offsets.ts';

@@ -1,5 +1,5 @@
 import { curve } from '../focus/index.ts';
-import { nextFilter, preparation, type Preparation, type SequenceState } from '../sequence/index.ts';
+import { beginning, happened, nextStep, rulesOf, type EngineState, type Rules, type Step } from '../sequence/index.ts';
 import type { FrameMeasure, Observatory } from './devices.ts';
 import { FrameJudge } from './frameJudge.ts';
 import type { RunEvent, RunFocus, RunFrame, RunPlan, RunResult } from './run.ts';
@@ -32,26 +32,14 @@ class Conductor {
   private smallestPx: number | null = null;
   /** Set when a frame came out wide: the next one is preceded by a focus run. */
   private refocus = false;
-  private readonly state: SequenceState;
-  private readonly accepted: number[];
-  private readonly number: number[];
+  private readonly rules: Rules;
+  private readonly state: EngineState;
 
   constructor(plan: RunPlan, o: Observatory) {
     this.plan = plan;
     this.o = o;
-    const none = plan.timeline.filters.map(() => 0);
-    this.accepted = [...none];
-    this.number = [...none];
-    this.state = {
-      taken: this.accepted,
-      last: -1,
-      wheel: -1,
-      needsSlew: true,
-      needsFlip: false,
-      started: false,
-      lastFocusEnd: Date.parse(plan.timeline.start),
-      framesSinceDither: 0,
-    };
+    this.rules = rulesOf(plan.timeline);
+    this.state = beginning(this.rules);
   }
 
   private iso = (ms: number) => new Date(ms).toISOString();
@@ -76,61 +64,38 @@ class Conductor {
 
   async run(): Promise<RunResult> {
     const { timeline } = this.plan;
-    const { clock, mount, guider, weather } = this.o;
-    const end = Date.parse(timeline.end);
-    const flipRaw = timeline.flipAt ? Date.parse(timeline.flipAt) : null;
-    const flipAt = flipRaw !== null && flipRaw > Date.parse(timeline.start) && flipRaw < end ? flipRaw : null;
-    let flipOpen = flipAt !== null;
-    while (clock.now() < end) {
-      if (!weather.read().clear) {
-        await this.waitOutCloud(end);
-        continue;
-      }
-      if (flipOpen && clock.now() >= flipAt!) {
-        flipOpen = false;
-        this.state.needsFlip = this.state.started;
-      }
-      const place = nextFilter(timeline.order, timeline.filters, this.accepted, this.state.last);
-      if (place < 0) break;
-      const barrier = Math.min(end, flipOpen ? flipAt! : Infinity);
-      if (clock.now() + this.lengthMs(place) > barrier + 1) {
-        const flip = barrier < end;
-        await this.timed('wait', flip ? 'waiting for the meridian' : 'no whole frame fits any more', () =>
-          clock.sleep(barrier - clock.now()),
+    const { clock, mount, guider } = this.o;
+    const end = this.rules.endMs;
+    for (;;) {
+      const step = nextStep(this.rules, this.state, this.conditions());
+      if (step.do === 'stop') break;
+      if (step.do === 'frame') await this.frame(step);
+      else if (step.why === 'cloud') await this.waitOutCloud(end);
+      else
+        await this.timed(
+          'wait',
+          step.why === 'meridian' ? 'waiting for the meridian' : 'no whole frame fits any more',
+          () => clock.sleep(step.untilMs - clock.now()),
         );
-        continue;
-      }
-      await this.frame(place);
     }
     await guider.stop();
     await mount.park();
     if (clock.now() < end) await this.timed('wait', 'every quota is reached', () => clock.sleep(end - clock.now()));
     this.note('mount parked, camera warming');
     const { events, frames, focusRuns } = this;
-    return runSummary(timeline, this.iso(clock.now()), this.accepted, { events, frames, focusRuns });
+    return runSummary(timeline, this.iso(clock.now()), this.state.taken, { events, frames, focusRuns });
   }
 
-  private lengthMs(place: number): number {
-    const { timeline } = this.plan;
-    const p = this.prepare(place);
-    const h = timeline.overheads;
-    const on = (flag: boolean, s: number) => (flag ? s : 0);
-    return (
-      1000 *
-      (on(p.flip, h.flipS) +
-        on(p.slew, h.slewCentreS) +
-        on(p.filter, h.filterChangeS) +
-        on(p.focus, h.autofocusS) +
-        on(p.guide, h.guideStartS) +
-        on(p.dither, h.ditherS) +
-        timeline.filters[place]!.exposureS +
-        h.downloadS)
-    );
-  }
-
-  private prepare(place: number): Preparation {
-    const p = preparation(this.plan.timeline, this.state, place, this.o.clock.now());
-    return this.refocus ? { ...p, focus: true } : p;
+  /** What the roof and the last frames say; nobody knows when a cloud will come or go. */
+  private conditions() {
+    const nowMs = this.o.clock.now();
+    const clear = this.o.weather.read().clear;
+    return {
+      nowMs,
+      shutUntilMs: clear ? null : nowMs + POLL_MS,
+      shutsAtMs: Infinity,
+      focusNow: this.refocus,
+    };
   }
 
   private async waitOutCloud(end: number) {
@@ -139,14 +104,13 @@ class Conductor {
     await this.timed('cloud', 'cloud: shutter closed, guiding stopped', async () => {
       while (!weather.read().clear && clock.now() < end) await clock.sleep(Math.min(POLL_MS, end - clock.now()));
     });
-    this.state.needsSlew = true;
+    happened(this.state, { what: 'shut' });
   }
 
-  private async frame(place: number) {
+  private async frame({ place, frame, prepared: p }: Step & { do: 'frame' }) {
     const { timeline, target } = this.plan;
-    const { mount, guider, wheel, focuser, camera, clock } = this.o;
+    const { mount, guider, wheel, camera, clock } = this.o;
     const filter = timeline.filters[place]!;
-    const p = this.prepare(place);
     if (p.flip) await this.timed('flip', 'meridian flip, centred again', () => mount.flip());
     if (p.slew) await this.timed('slew', `centred on ${target.name}`, () => mount.slewAndCentre(target));
     if (wheel.current() !== filter.name) {
@@ -160,8 +124,7 @@ class Conductor {
     else await this.applyOffset(filter.name);
     if (p.guide) await this.timed('guide', 'guiding', () => guider.start());
     if (p.dither) await this.timed('dither', 'moved a few pixels, settled', () => guider.dither());
-    const number = ++this.number[place]!;
-    const named = { filter: filter.name, frame: filter.done + number };
+    const named = { filter: filter.name, frame };
     const start = clock.now();
     let measure: FrameMeasure | null = null;
     await this.timed(
@@ -173,35 +136,30 @@ class Conductor {
       named,
     );
     await this.timed('download', 'read out', () => camera.download(), named);
-    this.judge(place, measure!, start, focuser.position());
-    this.state.last = place;
-    this.state.wheel = place;
-    this.state.started = true;
-    this.state.needsSlew = false;
-    this.state.needsFlip = false;
-    this.state.framesSinceDither = p.dither || p.slew || p.flip ? 1 : this.state.framesSinceDither + 1;
+    const counts = this.judge(named, filter.exposureS, measure!, start);
+    happened(this.state, { what: 'exposed', place, prepared: p, counts });
   }
 
-  private judge(place: number, m: FrameMeasure, start: number, focusPosition: number) {
-    const filter = this.plan.timeline.filters[place]!;
-    const refusal = this.judges.judge(filter.name, m, this.smallestPx);
-    if (!refusal) this.accepted[place]! += 1;
-    else if (refusal.code === 'wide' && start - this.state.lastFocusEnd > REFOCUS_AFTER_MS) {
+  /** Whether the frame counts; why not, and what follows from it, is written down. */
+  private judge(named: { filter: string; frame: number }, exposureS: number, m: FrameMeasure, start: number): boolean {
+    const { focuser } = this.o;
+    const refusal = this.judges.judge(named.filter, m, this.smallestPx);
+    if (refusal?.code === 'wide' && start - this.state.lastFocusEnd > REFOCUS_AFTER_MS) {
       this.refocus = true;
-      this.note(`${filter.name} frame came out wide: focusing before the next`);
+      this.note(`${named.filter} frame came out wide: focusing before the next`);
     }
     this.frames.push({
-      filter: filter.name,
-      frame: filter.done + this.number[place]!,
+      ...named,
       start: this.iso(start),
-      exposureS: filter.exposureS,
+      exposureS,
       ...m,
-      focusPosition,
-      temperatureC: this.o.focuser.temperatureC(),
+      focusPosition: focuser.position(),
+      temperatureC: focuser.temperatureC(),
       accepted: refusal === null,
       reason: refusal?.text ?? '',
       refusal: refusal?.code ?? null,
     });
+    return refusal === null;
   }
 
   /** Moves by the offsets' difference, and by the temperature since the last focus run. */
@@ -238,7 +196,7 @@ class Conductor {
       if (!again) break;
     }
     this.refocus = false;
-    this.state.lastFocusEnd = clock.now();
+    happened(this.state, { what: 'focused', atMs: clock.now() });
   }
 
   /** One pass through the positions around a centre, kept as a focus run whatever came of it. */

@@ -50,7 +50,7 @@ export const Spell = z
   .refine((s) => Date.parse(s.end) >= Date.parse(s.start), { path: ['end'], message: 'ends before it starts' });
 
 /** Frames a span can hold at most, by exposure, read-out and quota alone. */
-function mostFrames(filters: readonly FilterPlan[], downloadS: number, spanS: number): number {
+export function mostFrames(filters: readonly FilterPlan[], downloadS: number, spanS: number): number {
   const fit = (f: FilterPlan) => spanS / (f.exposureS + downloadS);
   const wanted = filters.map((f) => Math.min(f.quota === undefined ? Infinity : Math.max(0, f.quota - f.done), fit(f)));
   return Math.min(
@@ -59,44 +59,46 @@ function mostFrames(filters: readonly FilterPlan[], downloadS: number, spanS: nu
   );
 }
 
-export const TimelineInput = z
-  .strictObject({
-    start: instant('First moment the plan may use'),
-    end: instant('Last moment the plan may use'),
-    filters: z
-      .array(FilterPlan)
-      .min(1, 'at least one filter is needed')
-      .max(30)
-      .superRefine(noRepeats((f) => f.name, 'the filter')),
-    order: Order,
-    overheads: Overheads.prefault({}),
-    dither: Dither.prefault({}),
-    focus: FocusRule,
-    flipAt: instant('When the target crosses the meridian').nullish(),
-    blocked: z.array(Spell).max(500).default([]),
-    conditions: z.unknown().optional(),
-  })
-  .superRefine((v, ctx) => {
-    const spanS = (Date.parse(v.end) - Date.parse(v.start)) / 1000;
-    if (!(spanS > 0)) ctx.addIssue({ code: 'custom', path: ['end'], message: 'must lie after start' });
-    if (spanS > LONGEST_PLAN_DAYS * 86_400)
-      ctx.addIssue({ code: 'custom', path: ['end'], message: `must lie within ${LONGEST_PLAN_DAYS} days of start` });
-    else if (mostFrames(v.filters, v.overheads.downloadS, spanS) > MOST_FRAMES)
-      ctx.addIssue({
-        code: 'custom',
-        path: ['filters'],
-        message: `could take more than ${MOST_FRAMES} frames in this span: longer exposures, smaller quotas or a shorter span`,
-      });
-    if (v.order !== 'rolling')
-      v.filters.forEach((f, i) => {
-        if (f.quota === undefined)
-          ctx.addIssue({
-            code: 'custom',
-            path: ['filters', i, 'quota'],
-            message: `the ${v.order} order needs a quota`,
-          });
-      });
-  });
+export const TimelineFields = z.strictObject({
+  start: instant('First moment the plan may use'),
+  end: instant('Last moment the plan may use'),
+  filters: z
+    .array(FilterPlan)
+    .min(1, 'at least one filter is needed')
+    .max(30)
+    .superRefine(noRepeats((f) => f.name, 'the filter')),
+  order: Order,
+  overheads: Overheads.prefault({}),
+  dither: Dither.prefault({}),
+  focus: FocusRule,
+  flipAt: instant('When the target crosses the meridian').nullish(),
+  blocked: z.array(Spell).max(500).default([]),
+  conditions: z.unknown().optional(),
+});
+
+type Planned = Pick<z.infer<typeof TimelineFields>, 'start' | 'end' | 'filters' | 'overheads' | 'order'>;
+/** What only the whole plan can be asked: that it lies in time, can be listed, and says what its order needs. */
+export function timelineComplaints(
+  v: Planned,
+  ctx: { addIssue: (issue: { code: 'custom'; path: (string | number)[]; message: string }) => void },
+): void {
+  const spanS = (Date.parse(v.end) - Date.parse(v.start)) / 1000;
+  if (!(spanS > 0)) ctx.addIssue({ code: 'custom', path: ['end'], message: 'must lie after start' });
+  if (spanS > LONGEST_PLAN_DAYS * 86_400)
+    ctx.addIssue({ code: 'custom', path: ['end'], message: `must lie within ${LONGEST_PLAN_DAYS} days of start` });
+  else if (mostFrames(v.filters, v.overheads.downloadS, spanS) > MOST_FRAMES)
+    ctx.addIssue({
+      code: 'custom',
+      path: ['filters'],
+      message: `could take more than ${MOST_FRAMES} frames in this span: longer exposures, smaller quotas or a shorter span`,
+    });
+  if (v.order !== 'rolling')
+    v.filters.forEach((f, i) => {
+      if (f.quota === undefined)
+        ctx.addIssue({ code: 'custom', path: ['filters', i, 'quota'], message: `the ${v.order} order needs a quota` });
+    });
+}
+export const TimelineInput = TimelineFields.superRefine(timelineComplaints);
 export type TimelineInput = z.infer<typeof TimelineInput>;
 
 export const EventKind = z.enum(['slew', 'focus', 'guide', 'filter', 'expose', 'download', 'dither', 'flip', 'wait']);

@@ -1,23 +1,12 @@
 import type { z } from 'zod';
 import { define, type SpokenVerdict, type WorkingStep } from '../calculation/index.ts';
-import { nextFilter, preparation, type Preparation, type SequenceState } from './choice.ts';
-import {
-  EventKind,
-  TimelineInput,
-  TimelineOutput,
-  type FilterPlan,
-  type Overheads,
-  type TimelineEvent,
-} from './schemas.ts';
+import type { SequenceState } from './choice.ts';
+import { play, rulesOf } from './engine.ts';
+import { EventKind, TimelineInput, TimelineOutput, type FilterPlan, type TimelineEvent } from './schemas.ts';
 import { instantWriter } from './instants.ts';
 import { judge, phrase } from '../phrases/index.ts';
 
 type Kind = z.infer<typeof EventKind>;
-
-interface Piece {
-  kind: Kind;
-  ms: number;
-}
 
 /** An event before its times are written out [ms]. */
 interface Span {
@@ -28,25 +17,8 @@ interface Span {
   frame?: number;
 }
 
-/** The parts of one frame's piece, in the order they happen; parts of no length are left out, but for focus, whose moment counts. */
-function pieceOf(p: Preparation, o: Overheads, exposureS: number): Piece[] {
-  const piece: Piece[] = [];
-  const part = (on: boolean, kind: Kind, seconds: number) => {
-    if (on && (seconds > 0 || kind === 'focus')) piece.push({ kind, ms: seconds * 1000 });
-  };
-  part(p.flip, 'flip', o.flipS);
-  part(p.slew, 'slew', o.slewCentreS);
-  part(p.filter, 'filter', o.filterChangeS);
-  part(p.focus, 'focus', o.autofocusS);
-  part(p.guide, 'guide', o.guideStartS);
-  part(p.dither, 'dither', o.ditherS);
-  part(true, 'expose', exposureS);
-  part(true, 'download', o.downloadS);
-  return piece;
-}
-
 /** Cloud spells that matter, in order, joined where they touch. */
-function mergedSpells(input: TimelineInput, start: number, end: number): [number, number][] {
+export function mergedSpells(input: Pick<TimelineInput, 'blocked'>, start: number, end: number): [number, number][] {
   const spells = input.blocked
     .map((b): [number, number] => [Math.max(start, Date.parse(b.start)), Math.min(end, Date.parse(b.end))])
     .filter(([a, b]) => b > a)
@@ -76,79 +48,23 @@ export function completeRounds(filters: readonly FilterPlan[], taken: readonly n
  * frame whose whole piece cannot end before the next barrier does not start.
  */
 export function timeline(input: TimelineInput): TimelineOutput {
-  const start = Date.parse(input.start);
-  const end = Date.parse(input.end);
-  const { filters, order, overheads } = input;
-  const flipRaw = input.flipAt ? Date.parse(input.flipAt) : null;
-  const flipAt = flipRaw !== null && flipRaw > start && flipRaw < end ? flipRaw : null;
-  const spells = mergedSpells(input, start, end);
-
+  const rules = rulesOf(input);
   const events: Span[] = [];
-  const wait = (from: number, to: number) => {
-    const last = events.at(-1);
-    if (last?.kind === 'wait' && last.end === from) last.end = to;
-    else if (to > from) events.push({ kind: 'wait', start: from, end: to });
-  };
-  const state: SequenceState = {
-    taken: filters.map(() => 0),
-    last: -1,
-    wheel: -1,
-    needsSlew: true,
-    needsFlip: false,
-    started: false,
-    lastFocusEnd: start,
-    framesSinceDither: 0,
-  };
-  let now = start;
-  let spell = 0;
-  let flipOpen = flipAt !== null;
-  while (now < end) {
-    if (spell < spells.length && now >= spells[spell]![0]) {
-      wait(now, spells[spell]![1]);
-      now = spells[spell]![1];
-      spell++;
-      state.needsSlew = true;
-      continue;
-    }
-    if (flipOpen && now >= flipAt!) {
-      flipOpen = false;
-      state.needsFlip = state.started;
-    }
-    const place = nextFilter(order, filters, state.taken, state.last);
-    if (place < 0) break;
-    const filter = filters[place]!;
-    const prepared = preparation(input, state, place, now);
-    const piece = pieceOf(prepared, overheads, filter.exposureS);
-    const length = piece.reduce((s, p) => s + p.ms, 0);
-    const barrier = Math.min(end, flipOpen ? flipAt! : Infinity, spells[spell]?.[0] ?? Infinity);
-    if (now + length > barrier + 1e-3) {
-      wait(now, barrier);
-      now = barrier;
-      continue;
-    }
-    const frame = filter.done + state.taken[place]! + 1;
-    for (const p of piece) {
-      const named = p.kind === 'filter' || p.kind === 'focus' || p.kind === 'expose' || p.kind === 'download';
-      const numbered = p.kind === 'expose' || p.kind === 'download';
-      if (p.ms > 0) {
-        const event: Span = { kind: p.kind, start: now, end: now + p.ms };
-        if (named) event.filter = filter.name;
-        if (numbered) event.frame = frame;
-        events.push(event);
-      }
-      now += p.ms;
-      if (p.kind === 'focus') state.lastFocusEnd = now;
-    }
-    state.taken[place]! += 1;
-    state.last = place;
-    state.wheel = place;
-    state.started = true;
-    state.needsSlew = false;
-    state.needsFlip = false;
-    state.framesSinceDither = prepared.dither || prepared.slew || prepared.flip ? 1 : state.framesSinceDither + 1;
-  }
-  wait(now, end);
-  return summarise(input, events, state, end - start);
+  const state = play(rules, mergedSpells(input, rules.startMs, rules.endMs), {
+    part(kind, start, end, filter, frame) {
+      const numbered = kind === 'expose' || kind === 'download';
+      const event: Span = { kind, start, end };
+      if (numbered || kind === 'filter' || kind === 'focus') event.filter = filter;
+      if (numbered) event.frame = frame;
+      events.push(event);
+    },
+    wait(from, to) {
+      const last = events.at(-1);
+      if (last?.kind === 'wait' && last.end === from) last.end = to;
+      else if (to > from) events.push({ kind: 'wait', start: from, end: to });
+    },
+  });
+  return summarise(input, events, state, rules.endMs - rules.startMs);
 }
 
 function summarise(input: TimelineInput, events: Span[], state: SequenceState, spanMs: number): TimelineOutput {

@@ -21,4 +21,8 @@ export const focusPhrases = {
   'focus.slope': 'Focus moves {slopeStepsPerC:1}.',
   'focus.averages-mislead': 'Plain averages would be wrong by {bySteps} for {filter}.',
   'focus.outliers': '{n} {n|run|runs} set aside as {n|outlier|outliers}.',
+  'focus.policy-saves': 'Offsets save {savedMin} a night; focus again every {everyMin}, {runs} {runs|run|runs} in all.',
+  'focus.policy-saves-steady': 'Offsets save {savedMin} a night: focus hardly drifts, one run at the start will do.',
+  'focus.policy-own-run': 'The offset of {filters} is not known within half the focus zone: {n|it needs a run of its own|they need runs of their own}; with the others by offsets up to {savedMin} a night are saved.',
+  'focus.policy-no-gain': 'Offsets save nothing here: the temperature alone asks for {runs} {runs|run|runs}, the changes for {everyRuns}.',
 } as const; // prettier-ignore

@@ -1,0 +1,203 @@
+import { nextFilter, preparation, type Preparation, type SequenceState } from './choice.ts';
+import type { EventKind, FilterPlan, Order, Overheads, TimelineInput } from './schemas.ts';
+
+/**
+ * The one place that knows what a night does next. State and conditions give the next step; what happened gives the next
+ * state. The timeline and the risk play it with durations that are known, the rehearsal and a run with what devices report.
+ * Times are milliseconds since 1970, UTC.
+ */
+export interface Rules {
+  startMs: number;
+  endMs: number;
+  /** When the target crosses the meridian; null when it does not inside the plan. */
+  flipAtMs: number | null;
+  filters: readonly FilterPlan[];
+  order: Order;
+  overheads: Overheads;
+  dither: TimelineInput['dither'];
+  focus: TimelineInput['focus'];
+}
+
+export interface EngineState extends SequenceState {
+  /** The meridian is still to come. */
+  flipAhead: boolean;
+  /** Exposures begun in this run, by place: what counts and what was refused. */
+  shot: number[];
+}
+
+/** What is known of the sky at this moment. */
+export interface Conditions {
+  nowMs: number;
+  /** Shut now until then; null where the sky is open. A watcher who cannot know says when to look again. */
+  shutUntilMs: number | null;
+  /** The next moment at which it will be shut, where that is known beforehand; infinite where it is not. */
+  shutsAtMs: number;
+  /** The last frames came out wide: focus before the next, whatever the rule says. */
+  focusNow?: boolean;
+}
+
+export interface Part {
+  kind: Exclude<EventKind, 'wait'>;
+  ms: number;
+}
+
+export type Step =
+  /** Nothing to do until then: the sky is shut, or no whole frame fits before the meridian or the end. */
+  | { do: 'wait'; untilMs: number; why: 'cloud' | 'meridian' | 'end' | 'shut-soon' }
+  /** One frame with all that must come before it, in this order. */
+  | { do: 'frame'; place: number; frame: number; parts: Part[]; prepared: Preparation }
+  /** Nothing is wanted any more. */
+  | { do: 'stop' };
+
+/** Rounding of sums of milliseconds: a frame that ends exactly at a barrier fits. */
+const SLACK_MS = 1e-3;
+
+export function rulesOf(input: TimelineInput): Rules {
+  const [startMs, endMs] = [Date.parse(input.start), Date.parse(input.end)];
+  const flip = input.flipAt ? Date.parse(input.flipAt) : null;
+  return {
+    startMs,
+    endMs,
+    flipAtMs: flip !== null && flip > startMs && flip < endMs ? flip : null,
+    filters: input.filters,
+    order: input.order,
+    overheads: input.overheads,
+    dither: input.dither,
+    focus: input.focus,
+  };
+}
+
+/** Before anything was done. */
+export const beginning = (r: Rules): EngineState => ({
+  taken: r.filters.map(() => 0),
+  shot: r.filters.map(() => 0),
+  last: -1,
+  wheel: -1,
+  needsSlew: true,
+  needsFlip: false,
+  flipAhead: r.flipAtMs !== null,
+  started: false,
+  lastFocusEnd: r.startMs,
+  framesSinceDither: 0,
+});
+
+/** The parts of one frame's piece, in the order they happen; parts of no length are left out, but for focus, whose moment counts. */
+function partsOf(p: Preparation, o: Overheads, exposureS: number): Part[] {
+  const parts: Part[] = [];
+  const part = (on: boolean, kind: Part['kind'], seconds: number) => {
+    if (on && (seconds > 0 || kind === 'focus')) parts.push({ kind, ms: seconds * 1000 });
+  };
+  part(p.flip, 'flip', o.flipS);
+  part(p.slew, 'slew', o.slewCentreS);
+  part(p.filter, 'filter', o.filterChangeS);
+  part(p.focus, 'focus', o.autofocusS);
+  part(p.guide, 'guide', o.guideStartS);
+  part(p.dither, 'dither', o.ditherS);
+  part(true, 'expose', exposureS);
+  part(true, 'download', o.downloadS);
+  return parts;
+}
+
+/** What to do now. The state is looked at, and told when the meridian has passed; everything else is for `happened`. */
+export function nextStep(rules: Rules, state: EngineState, c: Conditions): Step {
+  if (c.nowMs >= rules.endMs) return { do: 'stop' };
+  if (c.shutUntilMs !== null) return { do: 'wait', untilMs: Math.min(c.shutUntilMs, rules.endMs), why: 'cloud' };
+  if (state.flipAhead && c.nowMs >= rules.flipAtMs!) {
+    state.flipAhead = false;
+    // nothing stands on the wrong side before the first frame: the first slew goes to the right one
+    state.needsFlip = state.started;
+  }
+  const place = nextFilter(rules.order, rules.filters, state.taken, state.last);
+  if (place < 0) return { do: 'stop' };
+  const filter = rules.filters[place]!;
+  const asked = preparation(rules, state, place, c.nowMs);
+  const prepared = c.focusNow ? { ...asked, focus: true } : asked;
+  const parts = partsOf(prepared, rules.overheads, filter.exposureS);
+  const flipMs = state.flipAhead ? rules.flipAtMs! : Infinity;
+  const barrierMs = Math.min(rules.endMs, flipMs, c.shutsAtMs);
+  const lengthMs = parts.reduce((s, p) => s + p.ms, 0);
+  if (c.nowMs + lengthMs > barrierMs + SLACK_MS)
+    return {
+      do: 'wait',
+      untilMs: barrierMs,
+      why: barrierMs === flipMs ? 'meridian' : barrierMs === c.shutsAtMs ? 'shut-soon' : 'end',
+    };
+  return { do: 'frame', place, frame: filter.done + state.shot[place]! + 1, parts, prepared };
+}
+
+/** What the state needs to hear of. */
+export type Happening =
+  /** The sky was shut: what was pointed and guided must be so again. */
+  | { what: 'shut' }
+  /** A focus run ended, usable or not. */
+  | { what: 'focused'; atMs: number }
+  /** An exposure was taken after this preparation; one that was refused does not count towards its quota. */
+  | { what: 'exposed'; place: number; prepared: Preparation; counts: boolean };
+
+/** Brings the state up to date, in place: a night has many thousand of these. */
+export function happened(state: EngineState, h: Happening): void {
+  switch (h.what) {
+    case 'shut':
+      state.needsSlew = true;
+      return;
+    case 'focused':
+      state.lastFocusEnd = h.atMs;
+      return;
+    case 'exposed': {
+      const { place, prepared } = h;
+      state.shot[place]! += 1;
+      if (h.counts) state.taken[place]! += 1;
+      state.last = place;
+      state.wheel = place;
+      state.started = true;
+      state.needsSlew = false;
+      state.needsFlip = false;
+      state.framesSinceDither = prepared.dither || prepared.slew || prepared.flip ? 1 : state.framesSinceDither + 1;
+    }
+  }
+}
+
+/** Somebody who wants to know what a played night is made of. */
+export interface Listener {
+  part: (kind: Part['kind'], startMs: number, endMs: number, filter: string, frame: number) => void;
+  wait: (startMs: number, endMs: number) => void;
+}
+
+/**
+ * Plays a whole night with durations that are known.
+ * @param shut spells in which the sky is shut, in order and apart from each other, inside the plan
+ * @returns the state at the end
+ */
+export function play(rules: Rules, shut: readonly (readonly [number, number])[], listener?: Listener): EngineState {
+  const state = beginning(rules);
+  const conditions: Conditions = { nowMs: rules.startMs, shutUntilMs: null, shutsAtMs: Infinity };
+  let spell = 0;
+  let now = rules.startMs;
+  for (;;) {
+    const next = shut[spell];
+    const inside = next !== undefined && now >= next[0];
+    conditions.nowMs = now;
+    conditions.shutUntilMs = inside ? next[1] : null;
+    conditions.shutsAtMs = inside || next === undefined ? Infinity : next[0];
+    const step = nextStep(rules, state, conditions);
+    if (step.do === 'stop') break;
+    if (step.do === 'wait') {
+      listener?.wait(now, step.untilMs);
+      now = step.untilMs;
+      if (inside) {
+        spell++;
+        happened(state, { what: 'shut' });
+      }
+      continue;
+    }
+    const name = rules.filters[step.place]!.name;
+    for (const p of step.parts) {
+      if (p.ms > 0) listener?.part(p.kind, now, now + p.ms, name, step.frame);
+      now += p.ms;
+      if (p.kind === 'focus') happened(state, { what: 'focused', atMs: now });
+    }
+    happened(state, { what: 'exposed', place: step.place, prepared: step.prepared, counts: true });
+  }
+  listener?.wait(now, rules.endMs);
+  return state;
+}
