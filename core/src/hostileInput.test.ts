@@ -56,7 +56,9 @@ describe.each([...calculations])('%s', (name, calculation) => {
       return [];
     }
   })().filter((e) => !e.error);
-  const spots = examples.flatMap((e) => pathsOf(e.input).map((path) => ({ input: e.input as object, path })));
+  // a field is spoilt as well on twenty nights as on twenty thousand
+  const short = (input: object) => ('nights' in input ? { ...input, nights: 20 } : input);
+  const spots = examples.flatMap((e) => pathsOf(e.input).map((path) => ({ input: short(e.input as object), path })));
   const r = seeded(name.length * 131 + spots.length);
   const chosen = Array.from(
     { length: Math.min(FIELDS, spots.length) },

@@ -179,8 +179,7 @@ class Conductor {
     await this.applyOffset(filter);
     for (let attempt = 1; attempt <= FOCUS_ATTEMPTS; attempt++) {
       const centre = focuser.position();
-      const { points, temperatureC } = await this.sweep(filter, centre);
-      const fit = curve({ points });
+      const { points, temperatureC, fit } = await this.sweep(filter, centre);
       const smallest = points.reduce((a, b) => (b.hfd < a.hfd ? b : a));
       this.smallestPx = fit.usable ? fit.minHfd : Math.min(smallest.hfd, this.smallestPx ?? Infinity);
       if (fit.usable) {
@@ -230,6 +229,6 @@ class Conductor {
       usable: fit.usable,
       points,
     });
-    return { points, temperatureC };
+    return { points, temperatureC, fit };
   }
 }

@@ -17,22 +17,23 @@ export function nextFilter(
   taken: readonly number[],
   last: number,
 ): number {
-  const wanted = (i: number) => stillWanted(filters[i]!, taken[i]!) > 0;
   const n = filters.length;
   if (order === 'rolling') {
-    for (let k = 1; k <= n; k++) if (wanted((last + k + n) % n)) return (last + k + n) % n;
+    for (let k = 1; k <= n; k++) {
+      const i = (last + k + n) % n;
+      if (stillWanted(filters[i]!, taken[i]!) > 0) return i;
+    }
     return -1;
   }
-  if (order === 'block') return filters.findIndex((_, i) => wanted(i));
   let best = -1;
   let least = Infinity;
-  filters.forEach((f, i) => {
+  for (let i = 0; i < n; i++) {
+    const f = filters[i]!;
+    if (!(stillWanted(f, taken[i]!) > 0)) continue;
+    if (order === 'block') return i;
     const share = (f.done + taken[i]!) / f.quota!;
-    if (wanted(i) && share < least) {
-      best = i;
-      least = share;
-    }
-  });
+    if (share < least) [best, least] = [i, share];
+  }
   return best;
 }
 
@@ -71,7 +72,13 @@ export function focusLifetimeMs(focus: TimelineInput['focus']): number {
 }
 
 /** What must be done before a frame through the filter at `place`, started at `now` [ms]. */
-export function preparation(rules: Rules, s: SequenceState, place: number, now: number): Preparation {
+export function preparation(
+  rules: Rules,
+  s: SequenceState,
+  place: number,
+  now: number,
+  focusHoldsMs = focusLifetimeMs(rules.focus),
+): Preparation {
   const flip = s.needsFlip;
   const slew = s.needsSlew && !flip;
   const filter = s.wheel >= 0 && s.wheel !== place;
@@ -80,7 +87,7 @@ export function preparation(rules: Rules, s: SequenceState, place: number, now: 
     (!s.started && rule.atStart) ||
     (flip && rule.afterFlip) ||
     (filter && rule.policy !== 'offsets') ||
-    now - s.lastFocusEnd >= focusLifetimeMs(rule) - 1e-6;
+    now - s.lastFocusEnd >= focusHoldsMs - 1e-6;
   const due =
     rules.dither.perRound && rules.order === 'rolling'
       ? s.last >= 0 && place <= s.last && s.framesSinceDither > 0

@@ -1,4 +1,4 @@
-import { nextFilter, preparation, type Preparation, type SequenceState } from './choice.ts';
+import { focusLifetimeMs, nextFilter, preparation, type Preparation, type SequenceState } from './choice.ts';
 import type { EventKind, FilterPlan, Order, Overheads, TimelineInput } from './schemas.ts';
 
 /**
@@ -13,10 +13,16 @@ export interface Rules {
   flipAtMs: number | null;
   filters: readonly FilterPlan[];
   order: Order;
-  overheads: Overheads;
   dither: TimelineInput['dither'];
   focus: TimelineInput['focus'];
+  /** What each thing takes [ms]. */
+  takesMs: Record<Prepare | 'download', number>;
+  /** How long a focus run holds by time or by cooling [ms]. */
+  focusHoldsMs: number;
 }
+/** What may have to come before a frame, in the order it is done in. */
+const PREPARE = ['flip', 'slew', 'filter', 'focus', 'guide', 'dither'] as const;
+type Prepare = (typeof PREPARE)[number];
 
 export interface EngineState extends SequenceState {
   /** The meridian is still to come. */
@@ -45,7 +51,7 @@ export type Step =
   /** Nothing to do until then: the sky is shut, or no whole frame fits before the meridian or the end. */
   | { do: 'wait'; untilMs: number; why: 'cloud' | 'meridian' | 'end' | 'shut-soon' }
   /** One frame with all that must come before it, in this order. */
-  | { do: 'frame'; place: number; frame: number; parts: Part[]; prepared: Preparation }
+  | { do: 'frame'; place: number; frame: number; prepared: Preparation }
   /** Nothing is wanted any more. */
   | { do: 'stop' };
 
@@ -61,11 +67,21 @@ export function rulesOf(input: TimelineInput): Rules {
     flipAtMs: flip !== null && flip > startMs && flip < endMs ? flip : null,
     filters: input.filters,
     order: input.order,
-    overheads: input.overheads,
     dither: input.dither,
     focus: input.focus,
+    takesMs: takesMs(input.overheads),
+    focusHoldsMs: focusLifetimeMs(input.focus),
   };
 }
+const takesMs = (o: Overheads): Rules['takesMs'] => ({
+  flip: 1000 * o.flipS,
+  slew: 1000 * o.slewCentreS,
+  filter: 1000 * o.filterChangeS,
+  focus: 1000 * o.autofocusS,
+  guide: 1000 * o.guideStartS,
+  dither: 1000 * o.ditherS,
+  download: 1000 * o.downloadS,
+});
 
 /** Before anything was done. */
 export const beginning = (r: Rules): EngineState => ({
@@ -81,21 +97,29 @@ export const beginning = (r: Rules): EngineState => ({
   framesSinceDither: 0,
 });
 
-/** The parts of one frame's piece, in the order they happen; parts of no length are left out, but for focus, whose moment counts. */
-function partsOf(p: Preparation, o: Overheads, exposureS: number): Part[] {
-  const parts: Part[] = [];
-  const part = (on: boolean, kind: Part['kind'], seconds: number) => {
-    if (on && (seconds > 0 || kind === 'focus')) parts.push({ kind, ms: seconds * 1000 });
-  };
-  part(p.flip, 'flip', o.flipS);
-  part(p.slew, 'slew', o.slewCentreS);
-  part(p.filter, 'filter', o.filterChangeS);
-  part(p.focus, 'focus', o.autofocusS);
-  part(p.guide, 'guide', o.guideStartS);
-  part(p.dither, 'dither', o.ditherS);
-  part(true, 'expose', exposureS);
-  part(true, 'download', o.downloadS);
-  return parts;
+/** All the parts of a frame with their lengths, in the order they happen. */
+export function partsOf(rules: Rules, frame: { place: number; prepared: Preparation }): Part[] {
+  const before = PREPARE.filter((kind) => frame.prepared[kind]).map((kind): Part => ({
+    kind,
+    ms: rules.takesMs[kind],
+  }));
+  return [
+    ...before,
+    { kind: 'expose', ms: 1000 * rules.filters[frame.place]!.exposureS },
+    { kind: 'download', ms: rules.takesMs.download },
+  ];
+}
+
+/** When a frame begun now is read out: step by step, as the parts are. */
+function endOf({ takesMs: t, filters }: Rules, p: Preparation, place: number, nowMs: number): number {
+  let ms = nowMs;
+  if (p.flip) ms += t.flip;
+  if (p.slew) ms += t.slew;
+  if (p.filter) ms += t.filter;
+  if (p.focus) ms += t.focus;
+  if (p.guide) ms += t.guide;
+  if (p.dither) ms += t.dither;
+  return ms + 1000 * filters[place]!.exposureS + t.download;
 }
 
 /** What to do now. The state is looked at, and told when the meridian has passed; everything else is for `happened`. */
@@ -110,19 +134,17 @@ export function nextStep(rules: Rules, state: EngineState, c: Conditions): Step 
   const place = nextFilter(rules.order, rules.filters, state.taken, state.last);
   if (place < 0) return { do: 'stop' };
   const filter = rules.filters[place]!;
-  const asked = preparation(rules, state, place, c.nowMs);
+  const asked = preparation(rules, state, place, c.nowMs, rules.focusHoldsMs);
   const prepared = c.focusNow ? { ...asked, focus: true } : asked;
-  const parts = partsOf(prepared, rules.overheads, filter.exposureS);
   const flipMs = state.flipAhead ? rules.flipAtMs! : Infinity;
   const barrierMs = Math.min(rules.endMs, flipMs, c.shutsAtMs);
-  const lengthMs = parts.reduce((s, p) => s + p.ms, 0);
-  if (c.nowMs + lengthMs > barrierMs + SLACK_MS)
+  if (c.nowMs + endOf(rules, prepared, place, 0) > barrierMs + SLACK_MS)
     return {
       do: 'wait',
       untilMs: barrierMs,
       why: barrierMs === flipMs ? 'meridian' : barrierMs === c.shutsAtMs ? 'shut-soon' : 'end',
     };
-  return { do: 'frame', place, frame: filter.done + state.shot[place]! + 1, parts, prepared };
+  return { do: 'frame', place, frame: filter.done + state.shot[place]! + 1, prepared };
 }
 
 /** What the state needs to hear of. */
@@ -159,7 +181,7 @@ export function happened(state: EngineState, h: Happening): void {
 
 /** Somebody who wants to know what a played night is made of. */
 export interface Listener {
-  part: (kind: Part['kind'], startMs: number, endMs: number, filter: string, frame: number) => void;
+  frame: (frame: { place: number; frame: number; prepared: Preparation }, startMs: number) => void;
   wait: (startMs: number, endMs: number) => void;
 }
 
@@ -190,13 +212,17 @@ export function play(rules: Rules, shut: readonly (readonly [number, number])[],
       }
       continue;
     }
-    const name = rules.filters[step.place]!.name;
-    for (const p of step.parts) {
-      if (p.ms > 0) listener?.part(p.kind, now, now + p.ms, name, step.frame);
-      now += p.ms;
-      if (p.kind === 'focus') happened(state, { what: 'focused', atMs: now });
+    const { place, prepared } = step;
+    listener?.frame(step, now);
+    if (prepared.focus) {
+      // everything up to the end of the focus run
+      const t = rules.takesMs;
+      const before =
+        now + (prepared.flip ? t.flip : 0) + (prepared.slew ? t.slew : 0) + (prepared.filter ? t.filter : 0);
+      happened(state, { what: 'focused', atMs: before + t.focus });
     }
-    happened(state, { what: 'exposed', place: step.place, prepared: step.prepared, counts: true });
+    now = endOf(rules, prepared, place, now);
+    happened(state, { what: 'exposed', place, prepared, counts: true });
   }
   listener?.wait(now, rules.endMs);
   return state;

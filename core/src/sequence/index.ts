@@ -11,6 +11,7 @@ export {
   beginning,
   happened,
   nextStep,
+  partsOf,
   play,
   rulesOf,
   type Conditions,

@@ -74,7 +74,17 @@ interface Played {
 function playNight(rules: Rules, spells: readonly (readonly [number, number])[]): Played {
   const ms = none();
   const state = play(rules, spells, {
-    part: (kind, from, to) => void (ms[kind] += to - from),
+    frame({ place, prepared }) {
+      const t = rules.takesMs;
+      if (prepared.flip) ms.flip += t.flip;
+      if (prepared.slew) ms.slew += t.slew;
+      if (prepared.filter) ms.filter += t.filter;
+      if (prepared.focus) ms.focus += t.focus;
+      if (prepared.guide) ms.guide += t.guide;
+      if (prepared.dither) ms.dither += t.dither;
+      ms.expose += 1000 * rules.filters[place]!.exposureS;
+      ms.download += t.download;
+    },
     wait: (from, to) => void (ms.wait += to - from),
   });
   return { state, ms };
@@ -163,11 +173,14 @@ function workingOf(input: RiskInput, perOrder: RiskOutput['perOrder']): WorkingS
   ];
 }
 
+/** All of the nights only where it is all of them. */
+const wholePercent = (share: number) => (share < 1 ? Math.min(99, 100 * share) : 100);
+
 /** Differences below this many standard errors of the difference are none; common practice. */
 const CLEARLY = 3;
 function verdictOf(input: RiskInput, perOrder: RiskOutput['perOrder'], best: Order) {
   const of = perOrder[best]!;
-  const figures = { order: best, balancedPercent: 100 * of.expectedBalanced, allPercent: 100 * of.probabilityAllFilters }; // prettier-ignore
+  const figures = { order: best, balancedPercent: 100 * of.expectedBalanced, allPercent: wholePercent(of.probabilityAllFilters) }; // prettier-ignore
   const others = input.orders.filter((o) => o !== best);
   if (others.length === 0) return judge('good', phrase('risk.one-order', figures));
   const next = others.reduce((a, b) => (perOrder[b]!.expectedBalanced > perOrder[a]!.expectedBalanced ? b : a));

@@ -1,7 +1,7 @@
 import type { z } from 'zod';
 import { define, type SpokenVerdict, type WorkingStep } from '../calculation/index.ts';
 import type { SequenceState } from './choice.ts';
-import { play, rulesOf } from './engine.ts';
+import { partsOf, play, rulesOf } from './engine.ts';
 import { EventKind, TimelineInput, TimelineOutput, type FilterPlan, type TimelineEvent } from './schemas.ts';
 import { instantWriter } from './instants.ts';
 import { judge, phrase } from '../phrases/index.ts';
@@ -51,12 +51,18 @@ export function timeline(input: TimelineInput): TimelineOutput {
   const rules = rulesOf(input);
   const events: Span[] = [];
   const state = play(rules, mergedSpells(input, rules.startMs, rules.endMs), {
-    part(kind, start, end, filter, frame) {
-      const numbered = kind === 'expose' || kind === 'download';
-      const event: Span = { kind, start, end };
-      if (numbered || kind === 'filter' || kind === 'focus') event.filter = filter;
-      if (numbered) event.frame = frame;
-      events.push(event);
+    frame(step, startMs) {
+      const filter = rules.filters[step.place]!.name;
+      let now = startMs;
+      for (const { kind, ms } of partsOf(rules, step)) {
+        if (ms <= 0) continue;
+        const numbered = kind === 'expose' || kind === 'download';
+        const event: Span = { kind, start: now, end: now + ms };
+        if (numbered || kind === 'filter' || kind === 'focus') event.filter = filter;
+        if (numbered) event.frame = step.frame;
+        events.push(event);
+        now += ms;
+      }
     },
     wait(from, to) {
       const last = events.at(-1);

@@ -1,0 +1,225 @@
+import { describe, expect, test } from '@jest/globals';
+import fc from 'fast-check';
+import { conduct, type Observatory } from '../observatory/index.ts';
+import { beginning, happened, nextStep, partsOf, play, rulesOf, type EngineState, type Rules } from './engine.ts';
+import { TimelineInput } from './schemas.ts';
+import { mergedSpells, timeline } from './timeline.ts';
+
+const START = Date.parse('2026-11-19T18:00:00.000Z');
+const iso = (ms: number) => new Date(ms).toISOString();
+const MIN = 60_000;
+
+/** A plan of any kind that a person could make; `at` places things as shares of the night. */
+const anyPlan = fc
+  .record({
+    hours: fc.double({ min: 0.5, max: 11, noNaN: true }),
+    order: fc.constantFrom('rolling' as const, 'block' as const, 'lagging' as const),
+    filters: fc.array(
+      fc.record({ exposureS: fc.constantFrom(20, 61.7, 120, 300, 600), quota: fc.integer({ min: 1, max: 40 }), done: fc.integer({ min: 0, max: 8 }) }), // prettier-ignore
+      { minLength: 1, maxLength: 6 },
+    ),
+    overheads: fc.record({
+      downloadS: fc.constantFrom(0, 2.3, 8), filterChangeS: fc.constantFrom(0, 7), autofocusS: fc.constantFrom(0, 95, 180), ditherS: fc.constantFrom(0, 12),
+      slewCentreS: fc.constantFrom(0, 60), flipS: fc.constantFrom(0, 110), guideStartS: fc.constantFrom(0, 20),
+    }), // prettier-ignore
+    dither: fc.record({ everyFrames: fc.constantFrom(0, 1, 3), perRound: fc.boolean() }),
+    policy: fc.constantFrom('every-change' as const, 'offsets' as const, 'every-change-and-time' as const),
+    everyMin: fc.option(fc.integer({ min: 15, max: 120 }), { nil: undefined }),
+    atStart: fc.boolean(),
+    afterFlip: fc.boolean(),
+    flip: fc.option(fc.double({ min: -0.1, max: 1.1, noNaN: true }), { nil: undefined }),
+    clouds: fc.array(fc.tuple(fc.double({ min: -0.1, max: 1.1, noNaN: true }), fc.double({ min: 0, max: 0.3, noNaN: true })), { maxLength: 3 }), // prettier-ignore
+  })
+  .map(({ hours, filters, policy, everyMin, atStart, afterFlip, flip, clouds, ...p }) => {
+    const span = hours * 60 * MIN;
+    const at = (share: number) => iso(Math.round(START + share * span));
+    return TimelineInput.parse({
+      ...p,
+      start: iso(START),
+      end: at(1),
+      filters: filters.map((f, i) => ({ name: `F${i}`, ...f })),
+      focus: { policy, atStart, afterFlip, ...(everyMin === undefined ? {} : { everyMin }) },
+      ...(flip === undefined ? {} : { flipAt: at(flip) }),
+      blocked: clouds.map(([a, long]) => ({ start: at(a), end: at(a + long) })),
+    });
+  });
+
+/** Equipment that does what it is told in exactly the time it is said to take, under a sky that never changes. */
+function obedient(plan: TimelineInput): Observatory {
+  let now = Date.parse(plan.start);
+  let wheel = '';
+  const spend = async (s: number) => void (now += 1000 * s);
+  const o = plan.overheads;
+  return {
+    clock: { now: () => now, sleep: async (ms) => void (now += ms) },
+    mount: { slewAndCentre: () => spend(o.slewCentreS), flip: () => spend(o.flipS), park: async () => undefined },
+    guider: { start: () => spend(o.guideStartS), stop: async () => undefined, dither: () => spend(o.ditherS) },
+    wheel: {
+      filters: plan.filters.map((f) => f.name),
+      // it stands at the first frame's filter already
+      current: () => wheel || firstOf(plan),
+      select: async (name) => (await spend(o.filterChangeS), void (wheel = name)),
+    },
+    focuser: focuserOf(),
+    camera: {
+      expose: async (s) => (await spend(s), { hfdPx: 2, stars: 100, eccentricity: 0.2, background: 1 }),
+      download: () => spend(o.downloadS),
+      focusFrame: async () => ({ hfdPx: Math.hypot(2, 0.03 * (place - 5000)), stars: 100 }),
+    },
+    weather: { read: () => ({ clear: true, temperatureC: 5, seeingArcsec: 2 }) },
+  };
+}
+let place = 5000;
+const focuserOf = () => ({
+  position: () => place,
+  temperatureC: () => 5,
+  moveTo: async (p: number) => void (place = p),
+});
+function firstOf(plan: TimelineInput): string {
+  const rules = rulesOf(plan);
+  const step = nextStep(rules, beginning(rules), { nowMs: rules.startMs, shutUntilMs: null, shutsAtMs: Infinity });
+  return step.do === 'frame' ? plan.filters[step.place]!.name : plan.filters[0]!.name;
+}
+
+describe('one engine', () => {
+  test('a hundred plans in perfect weather: the timeline and the rehearsal give the same night, to the millisecond', async () => {
+    for (const plan of fc.sample(anyPlan, { numRuns: 100, seed: 11 }).map((p) => ({ ...p, blocked: [] }))) {
+      place = 5000;
+      // a wheel that turns in no time shows no turning
+      const played = await conduct({ timeline: plan, target: { name: 'x', raDeg: 0, decDeg: 0 }, offsets: null, focusReachSteps: 200 }, obedient(plan)); // prettier-ignore
+      const shape = (e: { kind: string; start: string; end: string; filter?: string; frame?: number }) => [e.kind, Date.parse(e.start), Date.parse(e.end), e.filter, e.frame]; // prettier-ignore
+      const laid = timeline(plan).events;
+      const done = played.events.filter((e) => e.kind !== 'note');
+      // fractions of a millisecond are summed in another order; a written time may fall on either side of one
+      expect(done.length).toBe(laid.length);
+      done.map(shape).forEach((d, i) => {
+        const l = shape(laid[i]!);
+        expect([d[0], d[3], d[4]]).toEqual([l[0], l[3], l[4]]);
+        expect(Math.abs((d[1] as number) - (l[1] as number))).toBeLessThanOrEqual(1);
+        expect(Math.abs((d[2] as number) - (l[2] as number))).toBeLessThanOrEqual(1);
+      });
+      expect(played.accepted).toEqual(timeline(plan).frames);
+    }
+  });
+  test('a night played with a listener is whole: every millisecond is a part or a wait, in order', () => {
+    fc.assert(
+      fc.property(anyPlan, (plan) => {
+        const rules = rulesOf(plan);
+        let at = rules.startMs;
+        const follow = (from: number, to: number) => {
+          expect(Math.abs(from - at)).toBeLessThan(1e-3);
+          expect(to).toBeGreaterThanOrEqual(from);
+          at = to;
+        };
+        play(rules, mergedSpells(plan, rules.startMs, rules.endMs), {
+          frame: (f, from) => partsOf(rules, f).reduce((t, p) => (follow(t, t + p.ms), t + p.ms), from),
+          wait: follow,
+        });
+        expect(Math.abs(at - rules.endMs)).toBeLessThan(1e-3);
+      }),
+      { seed: 5, numRuns: 150 },
+    );
+  });
+  test('no frame stands across the meridian or in a cloud, and no quota is passed', () => {
+    fc.assert(
+      fc.property(anyPlan, (plan) => {
+        const rules = rulesOf(plan);
+        const shut = mergedSpells(plan, rules.startMs, rules.endMs);
+        const crosses = (t: number, from: number, to: number) => from < t - 1e-3 && to > t + 1e-3;
+        const state = play(rules, shut, {
+          frame: (f, from) => {
+            const to = from + partsOf(rules, f).reduce((s, p) => s + p.ms, 0);
+            if (rules.flipAtMs !== null) expect(crosses(rules.flipAtMs, from, to)).toBe(false);
+            for (const [a, b] of shut) expect(from < b - 1e-3 && to > a + 1e-3).toBe(false);
+          },
+          wait: () => undefined,
+        });
+        plan.filters.forEach((f, i) =>
+          expect(state.taken[i]! + f.done).toBeLessThanOrEqual(Math.max(f.quota!, f.done)),
+        );
+      }),
+      { seed: 6, numRuns: 150 },
+    );
+  });
+  test('rolling with offsets takes no fewer frames than rolling with a focus run on each change', () => {
+    fc.assert(
+      fc.property(anyPlan, (plan) => {
+        const total = (policy: 'offsets' | 'every-change') => {
+          const { everyMin: _e, ...focus } = plan.focus;
+          const p = { ...plan, order: 'rolling' as const, focus: { ...focus, policy }, blocked: [], flipAt: null };
+          return Object.values(timeline(p).frames).reduce((s, n) => s + n, 0);
+        };
+        expect(total('offsets')).toBeGreaterThanOrEqual(total('every-change'));
+      }),
+      { seed: 7, numRuns: 150 },
+    );
+  });
+});
+
+describe('a step', () => {
+  const plan = (more: object = {}) =>
+    rulesOf(
+      TimelineInput.parse({
+        start: iso(START), end: iso(START + 120 * MIN), order: 'rolling', flipAt: iso(START + 60 * MIN),
+        filters: [{ name: 'Ha', exposureS: 300, quota: 9, done: 2 }, { name: 'OIII', exposureS: 300, quota: 9 }],
+        overheads: { downloadS: 10, slewCentreS: 60, guideStartS: 20, autofocusS: 120, flipS: 90 },
+        focus: { policy: 'offsets', atStart: true }, ...more,
+      }),
+    ); // prettier-ignore
+  const open = (min: number) => ({ nowMs: START + min * MIN, shutUntilMs: null, shutsAtMs: Infinity });
+  /** Takes a frame at once, whatever came before it. */
+  const take = (rules: Rules, state: EngineState, min: number, counts = true) => {
+    const step = nextStep(rules, state, open(min));
+    if (step.do !== 'frame') throw new Error(step.do);
+    happened(state, { what: 'exposed', place: step.place, prepared: step.prepared, counts });
+    return step;
+  };
+  test('before the first frame everything is done that the rest of the night leans on', () => {
+    const rules = plan();
+    const step = nextStep(rules, beginning(rules), open(0));
+    expect(step).toMatchObject({ do: 'frame', place: 0, frame: 3 });
+    if (step.do === 'frame') expect(partsOf(rules, step).map((p) => p.kind)).toEqual(['slew', 'focus', 'guide', 'expose', 'download']); // prettier-ignore
+  });
+  test('under cloud it waits, also past the end; after it the target is centred and guided anew', () => {
+    const rules = plan();
+    const state = beginning(rules);
+    take(rules, state, 0);
+    const shut = { nowMs: START + 10 * MIN, shutUntilMs: START + 500 * MIN, shutsAtMs: Infinity };
+    expect(nextStep(rules, state, shut)).toEqual({ do: 'wait', untilMs: rules.endMs, why: 'cloud' });
+    happened(state, { what: 'shut' });
+    expect(nextStep(rules, state, open(30))).toMatchObject({ prepared: { slew: true, guide: true } });
+  });
+  test('a frame that was refused is taken again under the next number, and counts for the dithers', () => {
+    const rules = plan({ filters: [{ name: 'Ha', exposureS: 60, quota: 1 }], dither: { everyFrames: 2 } });
+    const state = beginning(rules);
+    expect(take(rules, state, 0, false).frame).toBe(1);
+    expect(take(rules, state, 5, false)).toMatchObject({ frame: 2, prepared: { dither: false } });
+    expect(take(rules, state, 10, true)).toMatchObject({ frame: 3, prepared: { dither: true } });
+    expect(nextStep(rules, state, open(15))).toEqual({ do: 'stop' });
+  });
+  test('it waits for the meridian, then flips; without a frame before it there is nothing to flip', () => {
+    const rules = plan();
+    const begun = beginning(rules);
+    take(rules, begun, 0);
+    expect(nextStep(rules, begun, open(56))).toEqual({ do: 'wait', untilMs: START + 60 * MIN, why: 'meridian' });
+    expect(nextStep(rules, begun, open(60))).toMatchObject({ prepared: { flip: true, slew: false, guide: true } });
+    expect(nextStep(rules, beginning(rules), open(61))).toMatchObject({ prepared: { flip: false, slew: true } });
+  });
+  test('it says what it waits for, and takes a frame that ends exactly there', () => {
+    const rules = plan({ flipAt: null, overheads: {}, focus: { policy: 'offsets', atStart: false } });
+    const state = beginning(rules);
+    expect(nextStep(rules, state, open(115))).toMatchObject({ do: 'frame' });
+    expect(nextStep(rules, state, open(115.001))).toEqual({ do: 'wait', untilMs: rules.endMs, why: 'end' });
+    const soon = { ...open(0), shutsAtMs: START + 4 * MIN };
+    expect(nextStep(rules, state, soon)).toEqual({ do: 'wait', untilMs: START + 4 * MIN, why: 'shut-soon' });
+    expect(nextStep(rules, state, open(120))).toEqual({ do: 'stop' });
+  });
+  test('wide frames ask for focus whatever the rule says', () => {
+    const rules = plan();
+    const state = beginning(rules);
+    take(rules, state, 0);
+    happened(state, { what: 'focused', atMs: START });
+    expect(nextStep(rules, state, open(6))).toMatchObject({ prepared: { focus: false } });
+    expect(nextStep(rules, state, { ...open(6), focusNow: true })).toMatchObject({ prepared: { focus: true } });
+  });
+});
