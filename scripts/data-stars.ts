@@ -103,7 +103,9 @@ const index: StarIndex = {
   bandDeg: BAND_DEG,
   depths: DEPTHS,
   bands: sorted.map((columns, band) => {
-    const file = `band-${String(band).padStart(2, '0')}.stars`;
+    // named for the southern edge of the band: dec-m85.bin reaches from −85° to −80°
+    const southDeg = -90 + BAND_DEG * band;
+    const file = `dec-${southDeg < 0 ? 'm' : 'p'}${String(Math.abs(southDeg)).padStart(2, '0')}.bin`;
     const tiles = columns.map((list, column) => packTile(list, { band, column }));
     writeFileSync(join(out, file), Buffer.concat(tiles));
     return {

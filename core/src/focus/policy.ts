@@ -63,7 +63,10 @@ export function policy(i: PolicyInput): PolicyOutput {
     { label: 'Saved', formula: '(difference of runs)·length of one', value: savedMinutes, unit: 'min' },
   ];
   const verdict = ownRun.length
-    ? judge('caution', phrase('focus.policy-own-run', { filters: ownRun, n: ownRun.length, savedMin: Math.max(0, savedMinutes) }))
+    ? judge(
+        'caution',
+        phrase('focus.policy-own-run', { filters: ownRun, n: ownRun.length, savedMin: Math.max(0, savedMinutes) }),
+      )
     : savedMinutes > 0
       ? everyMinutes === null
         ? judge('good', phrase('focus.policy-saves-steady', { savedMin: savedMinutes }))

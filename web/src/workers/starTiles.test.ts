@@ -66,7 +66,7 @@ describe('stars on the line', () => {
   });
   test('a tile that failed is asked for again, and the failure is said', async () => {
     let down = true;
-    server({ fail: (url) => down && url.includes('.stars') });
+    server({ fail: (url) => down && url.includes('.bin') });
     const { starsAround } = await fresh();
     await expect(starsAround(vega)).rejects.toThrow(/503/);
     down = false;

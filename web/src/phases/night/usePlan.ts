@@ -117,7 +117,7 @@ export function usePlan(
     const [d, flip] = [kept.draft.value, target.value?.flip];
     return d && flip && flip > d.start && flip < d.end ? flip : null;
   });
-  function lay(settings: PlanSettings, rig: RigView, p: ProjectRecord, d: PlanDraft): Laid {
+  function laidOut(settings: PlanSettings, rig: RigView, p: ProjectRecord, d: PlanDraft): Laid {
     try {
       const input = timelineInputOf({
         settings: plainCopy(settings),
@@ -135,11 +135,11 @@ export function usePlan(
   }
   const laid = computed(() => {
     const [d, rig, p] = [kept.draft.value, club.rig, project.value];
-    return d && rig && p ? lay(d.settings, rig, p, d) : null;
+    return d && rig && p ? laidOut(d.settings, rig, p, d) : null;
   });
   const laidOther = computed(() => {
     const [d, rig, p] = [kept.draft.value, club.rig, project.value];
-    return d?.other && rig && p ? lay(d.other, rig, p, d) : null;
+    return d?.other && rig && p ? laidOut(d.other, rig, p, d) : null;
   });
 
   const saving = useSaving<PlanRecord>(
