@@ -26,8 +26,9 @@ import {
 } from '@keen/core/sky';
 import { configurations, ConfigurationsInput } from '@keen/core/train';
 import { spectrumOf } from '@keen/core/guiding';
+import { playRisk, RiskInput, type RiskOutput } from '@keen/core/sequence';
 import { expose } from 'comlink';
-import { outcomeOf } from '../common/outcome.ts';
+import { outcomeOf, type Outcome } from '../common/outcome.ts';
 import { readFrameFiles } from './frameFiles.ts';
 import { starsAround } from './starTiles.ts';
 
@@ -38,6 +39,8 @@ const sky = () =>
     if (!r.ok) throw new Error('the catalogue could not be read');
     return r.json() as Promise<Catalogue>;
   }));
+
+const STOPPED = { type: 'about:blank', title: 'Stopped before it was done.', status: 0, code: 'stopped' };
 
 const inWorker = {
   /** Any calculation of the registry by its name. */
@@ -72,6 +75,19 @@ const inWorker = {
   },
   configurations: (input: unknown, progress: (share: number) => void) =>
     outcomeOf(() => configurations(parseInput(ConfigurationsInput, input), progress)),
+  /** Many drawn nights; stops between two of them where the asker no longer wants the answer. */
+  risk: async (
+    input: unknown,
+    progress: (share: number) => boolean | Promise<boolean>,
+  ): Promise<Outcome<RiskOutput>> => {
+    const begun = outcomeOf(() => playRisk(parseInput(RiskInput, input)));
+    if (!begun.ok) return begun;
+    for (;;) {
+      const step = begun.value.next();
+      if (step.done) return { ok: true, value: step.value };
+      if (!(await progress(step.value))) return { ok: false, problem: STOPPED };
+    }
+  },
   readGuideCsv: (text: string, mapping: GuideMapping | undefined, scale: number) => readGuideCsv(text, mapping, scale),
   guideSpectrum: (samples: GuideSample[]) => spectrumOf(samples),
   curves: (runs: { position: number; hfd: number }[][]) => runs.map((points) => outcomeOf(() => curve({ points }))),

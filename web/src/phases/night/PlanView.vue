@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { api } from '@keen/contract';
 import { filtersOf } from '@keen/core/rig';
-import type { PlanSettings } from '@keen/core/sequence';
+import { timelineInputOf, type PlanSettings } from '@keen/core/sequence';
 import { LockOutlined } from '@ant-design/icons-vue';
 import { Button, Switch, message } from 'ant-design-vue';
 import { computed, ref, watch } from 'vue';
@@ -21,6 +21,7 @@ import FramingLine from './FramingLine.vue';
 import PlanFigures from './PlanFigures.vue';
 import PlanPicture from './PlanPicture.vue';
 import PlanSettingsForm from './PlanSettingsForm.vue';
+import RiskPanel from './RiskPanel.vue';
 import { useNight } from './useNight.ts';
 import { planDraftOf, usePlan } from './usePlan.ts';
 import { usePlanWords } from './usePlanWords.ts';
@@ -98,6 +99,13 @@ watch(
   },
 );
 
+/** The plan as it stands, for the nights that are drawn; null where nothing is wanted any more. */
+const riskPlan = computed(() => {
+  const [d, p, rig] = [draft.value, project.value, club.rig];
+  if (!d || !p || !rig || !d.settings.filters.some((f) => f.quota > (p.done[f.name] ?? 0))) return null;
+  const { order: _o, blocked: _b, ...rest } = timelineInputOf({ settings: d.settings, start: d.start, end: d.end, overheads: rig.setup.overheads, done: p.done, flipAt: plan.flipAt.value }); // prettier-ignore
+  return rest;
+});
 const { a, b, verdict, detail, outside } = usePlanWords(plan, project, target);
 
 async function cancel() {
@@ -173,6 +181,14 @@ const choose = (id: unknown) => void router.replace({ query: { project: String(i
           <p v-if="draft && outside" class="level-caution small">{{ outside }}</p>
         </section>
         <PlanFigures v-if="a && draft" :filters="draft.settings.filters" :done="project.done" :a="a" :b="b" />
+        <RiskPanel
+          v-if="draft && settings"
+          :plan="riskPlan"
+          :order="draft.settings.order"
+          :filters="draft.settings.filters"
+          :off="off"
+          @take="draft.settings.order = $event"
+        />
         <WorkingFold :steps="[...(a?.working ?? []), ...target.working]" />
       </div>
       <section v-if="draft && settings" class="panel stack">

@@ -1,0 +1,161 @@
+<script setup lang="ts">
+import { figure } from '@keen/core/quantities';
+import type { Order } from '@keen/core/sequence';
+import { Button, Progress } from 'ant-design-vue';
+import { computed, toRef } from 'vue';
+import FilterTile from '../../common/FilterTile.vue';
+import QuantityInput from '../../common/QuantityInput.vue';
+import SaidVerdict from '../../common/SaidVerdict.vue';
+import WorkingFold from '../../common/WorkingFold.vue';
+import { useRisk, type RiskPlan } from './useRisk.ts';
+
+/** What a cloudy night leaves of this plan, order by order, so that the choice is plain before going to bed. */
+const props = defineProps<{
+  plan: RiskPlan | null;
+  order: Order;
+  filters: readonly { name: string }[];
+  off: boolean;
+}>();
+const emit = defineEmits<{ take: [order: Order] }>();
+const { weather, guessed, setWeather, found, progress, trouble, play, cancel, nights } = useRisk(toRef(props, 'plan'));
+const rows = computed(() =>
+  (Object.keys(found.value?.perOrder ?? {}) as Order[]).map((order) => ({
+    order,
+    left: found.value!.perOrder[order]!,
+  })),
+);
+const percent = (share: number) => figure(100 * share, 0);
+</script>
+
+<template>
+  <section class="panel stack" data-test="risk">
+    <div class="row spread">
+      <h2>If cloud comes</h2>
+      <Button v-if="progress < 0" size="small" :disabled="!plan" @click="play">
+        {{ found ? 'Play them again' : `Play ${figure(nights, 0)} nights` }}
+      </Button>
+      <Button v-else size="small" @click="cancel()">Cancel</Button>
+    </div>
+    <div class="row">
+      <QuantityInput
+        :model-value="weather.clearMeanMin"
+        dimension="number"
+        unit="min"
+        label="Clear spells, on average"
+        :min="1"
+        :max="100000"
+        :step="10"
+        :decimals="0"
+        width="150px"
+        @update:model-value="(v) => v !== null && setWeather({ clearMeanMin: v })"
+      />
+      <QuantityInput
+        :model-value="weather.cloudMeanMin"
+        dimension="number"
+        unit="min"
+        label="Cloud, on average"
+        :min="1"
+        :max="100000"
+        :step="10"
+        :decimals="0"
+        width="150px"
+        @update:model-value="(v) => v !== null && setWeather({ cloudMeanMin: v })"
+      />
+    </div>
+    <p v-if="guessed" class="muted small">
+      A guess to begin with, no source: put in what nights at this place are like.
+    </p>
+    <Progress v-if="progress >= 0" :percent="Math.round(100 * progress)" size="small" />
+    <p v-if="trouble" class="level-bad small" role="alert">{{ trouble }}</p>
+    <template v-if="found">
+      <SaidVerdict :verdict="found.verdict" />
+      <table class="figures">
+        <thead>
+          <tr>
+            <th>Order</th>
+            <th>Frames a night</th>
+            <th class="num">of the goal</th>
+            <th>eight nights in ten</th>
+            <th class="num">something in all</th>
+            <th class="num">focusing</th>
+            <th />
+          </tr>
+        </thead>
+        <tbody>
+          <tr v-for="{ order: o, left } in rows" :key="o" :class="{ best: o === found.best }">
+            <td>
+              <strong v-if="o === found.best">{{ o }}</strong><template v-else>{{ o }}</template>
+            </td>
+            <td>
+              <span v-for="f in filters" :key="f.name" class="frames">
+                <FilterTile :name="f.name" /> {{ figure(left.expectedFrames[f.name] ?? 0, 1) }}
+              </span>
+            </td>
+            <td class="num">{{ percent(left.expectedBalanced) }} ± {{ figure(196 * left.balancedError, 1) }} %</td>
+            <td>
+              <span
+                class="range"
+                role="img"
+                :aria-label="`from ${percent(left.quantiles.p10)} to ${percent(left.quantiles.p90)} %, half of the nights over ${percent(left.quantiles.p50)} %`"
+              >
+                <span
+                  class="most"
+                  :style="{ left: `${percent(left.quantiles.p10)}%`, right: `${100 - 100 * left.quantiles.p90}%` }"
+                />
+                <span class="half" :style="{ left: `${percent(left.quantiles.p50)}%` }" />
+              </span>
+            </td>
+            <td class="num">
+              {{ percent(Math.min(left.probabilityAllFilters, left.probabilityAllFilters < 1 ? 0.99 : 1)) }} %
+            </td>
+            <td class="num">{{ figure(left.minutes.focus, 0) }} min</td>
+            <td class="num">
+              <Button v-if="!off && o !== order" size="small" @click="emit('take', o)">Take it</Button>
+              <span v-else-if="o === order" class="muted small">planned</span>
+            </td>
+          </tr>
+        </tbody>
+      </table>
+      <p class="muted small">
+        Of the goal: the filter that has least of its own, with the frames the project has already; so is “something in
+        all”. ± is what {{ figure(nights, 0) }} drawn nights leave open (95 %), not what the two averages above leave
+        open. The cloud of a drawn night is known beforehand here; in the real one a frame or two more are lost at every
+        edge of it.
+      </p>
+      <WorkingFold :steps="found.working" />
+    </template>
+  </section>
+</template>
+
+<style scoped>
+.frames {
+  display: inline-flex;
+  align-items: center;
+  gap: 4px;
+  margin-right: 10px;
+  white-space: nowrap;
+}
+.best td {
+  background: color-mix(in srgb, var(--sunk) 70%, transparent);
+}
+.range {
+  position: relative;
+  display: block;
+  min-width: 110px;
+  height: 12px;
+  border-bottom: 1px solid var(--line-strong);
+}
+.most {
+  position: absolute;
+  top: 3px;
+  bottom: 2px;
+  background: color-mix(in srgb, var(--accent) 45%, transparent);
+}
+.half {
+  position: absolute;
+  top: 0;
+  bottom: 0;
+  width: 2px;
+  background: var(--accent);
+}
+</style>

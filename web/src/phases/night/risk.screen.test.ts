@@ -1,0 +1,124 @@
+import { beforeEach, describe, expect, jest, test } from '@jest/globals';
+import { risk, RiskInput } from '@keen/core/sequence';
+import { flushPromises } from '@vue/test-utils';
+import { button, press, type } from '../../test/hands.ts';
+import { atHand } from '../../test/worker.ts';
+
+let worker: { risk: (input: unknown, progress: (share: number) => unknown) => Promise<unknown> };
+jest.unstable_mockModule('comlink', () => ({ expose: (w: typeof worker) => (worker = w), wrap: () => worker, proxy: <T>(v: T) => v })); // prettier-ignore
+await import('../../workers/core.worker.ts');
+let held: (() => void)[] = [];
+let holding = false;
+const asked: Record<string, unknown>[] = [];
+jest.unstable_mockModule('../../workers/index.ts', () => ({
+  core: () => ({
+    risk: async (input: Record<string, unknown>, progress: (share: number) => unknown) => {
+      asked.push(input);
+      // as many nights as a test can wait for
+      return worker.risk({ ...input, nights: 100 }, async (share) => {
+        const going = await progress(share);
+        if (holding) await new Promise<void>((go) => held.push(go));
+        return going;
+      });
+    },
+  }),
+  ...atHand,
+}));
+const { mountScreen, site } = await import('../../test/mountScreen.ts');
+const { default: RiskPanel } = await import('./RiskPanel.vue');
+
+const filters = ['L', 'R', 'G', 'B'].map((name) => ({ name, exposureS: 180, quota: 30, done: 0 }));
+const plan = (more: object = {}) => ({
+  start: '2026-11-13T19:00:00Z', end: '2026-11-14T03:00:00Z', filters, overheads: { downloadS: 5, autofocusS: 120 }, dither: { everyFrames: 1, perRound: false },
+  focus: { policy: 'offsets', atStart: true, afterFlip: true }, flipAt: null, ...more,
+}); // prettier-ignore
+async function open(more: object = {}) {
+  const { wrapper } = await mountScreen(RiskPanel as never, { props: { plan: plan(), order: 'rolling', filters, off: false, ...more } }); // prettier-ignore
+  const settle = async () => {
+    for (let i = 0; i < 8; i++) await flushPromises();
+  };
+  const rows = () =>
+    wrapper
+      .find('table')
+      .findAll('tbody tr')
+      .map((r) => r.findAll('td').map((c) => c.text().replace(/\s+/g, ' ')));
+  return { wrapper, settle, rows };
+}
+beforeEach(() => {
+  localStorage.clear();
+  document.body.innerHTML = '';
+  [asked.length, held, holding] = [0, [], false];
+});
+
+describe('if cloud comes', () => {
+  test('nothing is played unasked; asked, every order stands with its figures and the best first in words', async () => {
+    const { wrapper, settle, rows } = await open();
+    expect([asked.length, wrapper.find('table').exists()]).toEqual([0, false]);
+    await press(wrapper, 'Play 2000 nights');
+    await settle();
+    const truth = risk(RiskInput.parse({ ...plan(), weather: { clearMeanMin: 90, cloudMeanMin: 45 }, nights: 100 }));
+    expect(rows().map((r) => r[0])).toEqual(['rolling', 'block', 'lagging']);
+    for (const [i, order] of (['rolling', 'block', 'lagging'] as const).entries()) {
+      const of = truth.perOrder[order]!;
+      expect(rows()[i]![1]).toContain(`L ${of.expectedFrames.L!.toFixed(1)}`);
+      expect(rows()[i]![2]).toMatch(new RegExp(`^${(100 * of.expectedBalanced).toFixed(0)} ±`));
+      expect(rows()[i]![5]).toBe(`${of.minutes.focus.toFixed(0)} min`);
+    }
+    expect(wrapper.text()).toContain(truth.verdict.text);
+  });
+  test('the site’s own spells are kept for the site and no longer called a guess', async () => {
+    const first = await open();
+    expect(first.wrapper.text()).toContain('A guess to begin with, no source');
+    await type(first.wrapper, 'Clear spells, on average', '240');
+    expect(first.wrapper.text()).not.toContain('A guess to begin with');
+    const again = await open();
+    await press(again.wrapper, /^Play/);
+    await again.settle();
+    expect(asked.at(-1)!.weather).toEqual({ clearMeanMin: 240, cloudMeanMin: 45 });
+    expect(Object.keys(JSON.parse(localStorage.getItem('keen.clear-spells')!) as object)).toEqual([site().id]);
+  });
+  test('cancelled, the nights stop being played and nothing is shown', async () => {
+    holding = true;
+    const { wrapper, settle } = await open();
+    await press(wrapper, /^Play/);
+    await settle();
+    expect(wrapper.find('.ant-progress').exists()).toBe(true);
+    await press(wrapper, 'Cancel');
+    holding = false;
+    held.forEach((go) => go());
+    await settle();
+    expect([wrapper.find('table').exists(), wrapper.find('[role="alert"]').exists()]).toEqual([false, false]);
+    expect(button(wrapper, 'Play 2000 nights').element.disabled).toBe(false);
+  });
+  test('a plan that is changed meanwhile takes its answer with it', async () => {
+    const { wrapper, settle } = await open();
+    await press(wrapper, /^Play/);
+    await settle();
+    expect(wrapper.find('table').exists()).toBe(true);
+    await wrapper.setProps({ plan: plan({ end: '2026-11-14T02:00:00Z' }) });
+    expect(wrapper.find('table').exists()).toBe(false);
+  });
+  test('another order is taken by a button; who may not change the plan only reads', async () => {
+    const { wrapper, settle } = await open();
+    await press(wrapper, /^Play/);
+    await settle();
+    expect(
+      wrapper
+        .find('table')
+        .findAll('button')
+        .map((b) => b.text()),
+    ).toEqual(['Take it', 'Take it']);
+    await wrapper.find('table').findAll('button')[1]!.trigger('click');
+    expect(wrapper.emitted('take')).toEqual([['lagging']]);
+    await wrapper.setProps({ off: true });
+    expect(wrapper.find('table').findAll('button')).toEqual([]);
+  });
+  test('what cannot be played says why', async () => {
+    const { wrapper, settle } = await open({ plan: plan({ end: '2026-11-13T18:00:00Z' }) });
+    await press(wrapper, /^Play/);
+    await settle();
+    expect(wrapper.find('[role="alert"]').text()).toContain('must lie after start');
+    await wrapper.setProps({ plan: null });
+    expect(button(wrapper, /^Play/).element.disabled).toBe(true);
+  });
+});
