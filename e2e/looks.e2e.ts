@@ -20,6 +20,7 @@ const SCREENS = [
   '/dusk/dither',
   '/night',
   '/night/target',
+  '/night/exposures',
   '/night/plan',
   '/night/run',
   '/morning',

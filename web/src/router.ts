@@ -25,6 +25,7 @@ export const router = createRouter({
     { path: '/morning/guiding', component: () => import('./phases/morning/GuideLogView.vue') },
     { path: '/night', component: () => import('./phases/night/TonightView.vue') },
     { path: '/night/target', component: () => import('./phases/night/TargetView.vue') },
+    { path: '/night/exposures', component: () => import('./phases/night/ExposuresView.vue') },
     { path: '/night/plan', component: () => import('./phases/night/PlanView.vue') },
     { path: '/night/run', component: () => import('./phases/night/RunView.vue') },
     { path: '/morning', component: () => import('./phases/morning/MorningSummary.vue') },

@@ -8,4 +8,15 @@ export {
   type Instrument,
 } from './light.ts';
 export { HABITUAL_S, addedNoise, sub, exposureSub, SubInput } from './sub.ts';
+export {
+  filterLight,
+  adviseFilter,
+  TYPICAL,
+  sameDepth,
+  longestS,
+  type FilterLight,
+  type FilterAdvice,
+  type SkyThere,
+} from './ofRig.ts';
+export { PALETTES, goalsOf, type Palette } from './palette.ts';
 export { integration, exposureIntegration, IntegrationInput } from './integration.ts';

@@ -1,7 +1,17 @@
 import { z } from 'zod';
 import { atLeastZero, massKg, noRepeats, positive, quantity } from '../calculation/index.ts';
 import { Origin, PlacedPart } from './partSchemas.ts';
-import { Corrector, FocuserReach, GuideScope, OffAxis, TrainPart, Variant, WheelSlot } from './trainSchemas.ts';
+import {
+  Corrector,
+  FilterBand,
+  FocuserReach,
+  GuideScope,
+  ImagingSensor,
+  OffAxis,
+  TrainPart,
+  Variant,
+  WheelSlot,
+} from './trainSchemas.ts';
 
 export * from './partSchemas.ts';
 export * from './trainSchemas.ts';
@@ -106,6 +116,8 @@ const imaging = {
     /** A one-shot colour sensor; none: monochrome. */
     bayer: BayerPattern.optional(),
     from: Origin.optional(),
+    /** How well it sees; assumed where nobody entered it. */
+    sensor: ImagingSensor.optional(),
   }),
   focuserStepUm: positive('µm', 'Travel of one focuser step'),
   focuserStepFrom: Origin.optional(),
@@ -120,6 +132,12 @@ const imaging = {
     .array(WheelSlot)
     .max(30)
     .superRefine(noRepeats((s) => String(s.slot), 'slot')),
+  /** What each filter lets through, and the sky measured through it. */
+  bands: z
+    .array(FilterBand)
+    .max(30)
+    .superRefine(noRepeats((b) => b.filter, 'the filter'))
+    .optional(),
   overheads: z.strictObject({
     downloadS: atLeastZero('s', 'Reading a frame out').default(4),
     filterChangeS: atLeastZero('s', 'Turning the wheel').default(6),

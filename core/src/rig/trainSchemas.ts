@@ -46,6 +46,24 @@ const guideSensor = {
   fullWellE: positive('e⁻', 'Full well').optional(),
 };
 
+/** The main sensor, as far as exposures hang on it. */
+export const ImagingSensor = z.strictObject({
+  quantumEfficiency: guideSensor.quantumEfficiency,
+  readNoiseE: guideSensor.readNoiseE,
+  fullWellE: guideSensor.fullWellE,
+  darkEPerSPx: atLeastZero('e⁻/s', 'Dark current in a pixel').optional(),
+});
+export type ImagingSensor = z.infer<typeof ImagingSensor>;
+
+/** A filter's band, and the sky that a real frame showed through it. */
+export const FilterBand = z.strictObject({
+  filter: z.string().trim().min(1).max(40),
+  bandwidthNm: positive('nm', 'Width of the band').max(2000).optional(),
+  skyEPerSPx: positive('e⁻/s', 'Background of a frame, in a pixel').max(1e6).optional(),
+  skyOn: z.iso.date().meta({ description: 'Night of that frame' }).optional(),
+});
+export type FilterBand = z.infer<typeof FilterBand>;
+
 /** The off-axis guider: its prism, and the path to the guide camera. */
 export const OffAxis = z.strictObject({
   prism: z.strictObject({

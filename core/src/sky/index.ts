@@ -55,3 +55,4 @@ export { panelsOf, positionAngle, skyEllipse, skyPlace, type Mosaic, type Panel 
 export { isCrowded } from './crowded.ts';
 export { separationDeg, type SkyPoint } from './separation.ts';
 export { brightness, skyBrightness, BrightnessInput } from './brightness.ts';
+export { skyOver, type SkyOver } from './skyOver.ts';

@@ -46,6 +46,7 @@ export const PHASES: Phase[] = [
     tasks: [
       { path: '/night', title: 'Tonight' },
       { path: '/night/target', title: 'Target' },
+      { path: '/night/exposures', title: 'Exposures' },
       { path: '/night/plan', title: 'Plan' },
       { path: '/night/run', title: 'Run' },
     ],

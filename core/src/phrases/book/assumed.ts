@@ -7,6 +7,8 @@ export const assumedPhrases = {
   'assumed.quantum-efficiency': 'quantum efficiency {share:2}',
   'assumed.read-noise': 'read noise {electrons} e⁻',
   'assumed.full-well': 'full well {electrons} e⁻',
+  'assumed.dark-current': 'dark current {perSecond:3} e⁻/s',
+  'assumed.band': 'a band {width:0} nm wide',
   'assumed.no-obstruction': 'no central obstruction',
   'assumed.aperture': 'aperture {apertureMm}',
   'assumed.guide-sensor': 'guide sensor {width} × {heightPx:0}',

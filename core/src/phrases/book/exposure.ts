@@ -2,6 +2,9 @@
 export const exposurePhrases = {
   'exposure.sky': 'The sky puts {perMinute:1} electrons a minute into each pixel.',
   'exposure.sub': 'Expose {recommendedS}: read noise adds {addedPercent} to the noise of the sky.',
+  'exposure.filters': 'Set {perFilter}: read noise adds at most {addedPercent} to the noise of the sky.',
+  'exposure.filters-clip': 'Set {perFilter}; through {filters} the brightest star kept fills its pixel before read noise is drowned: shorter frames, more of them.',
+  'exposure.flexure': 'Set {perFilter}, but the guide scope bends: after {flexureS} stars trail by a pixel. Shorter frames, or an off-axis guider.',
   'exposure.clips-first': 'Stars fill their pixels after {clipS}, before read noise is drowned ({minimumS}): expose {recommendedS}, and more of them; read noise adds {addedPercent}.',
   'exposure.beyond-habit': 'The sky is so dark through this filter that {minimumS} would be wanted; {recommendedS} is the longest in use, and read noise adds {addedPercent}.',
   'exposure.integration': '{subs} {subs|frame|frames}, {openHours} of open shutter, for a signal to noise of {snr:0}.',

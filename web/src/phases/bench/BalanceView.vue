@@ -17,12 +17,12 @@ import AttitudesPicture from './AttitudesPicture.vue';
 import BalanceSchools from './BalanceSchools.vue';
 import ElevationView from './ElevationView.vue';
 import MayMove from './MayMove.vue';
-import RigSaveBar from './RigSaveBar.vue';
+import RigSaveBar from '../../common/RigSaveBar.vue';
 import StatesTable from './StatesTable.vue';
 import SpringScale from './SpringScale.vue';
 import TorqueSky from './TorqueSky.vue';
 import { useBalance } from './useBalance.ts';
-import { useRigDraft } from './useRigDraft.ts';
+import { useRigDraft } from '../../common/useRigDraft.ts';
 import { useUnits } from '../../stores/units.ts';
 
 const units = useUnits();

@@ -9,8 +9,8 @@ import VerdictLine from '../../common/VerdictLine.vue';
 import WorkingFold from '../../common/WorkingFold.vue';
 import { useClub } from '../../stores/club.ts';
 import { useSession } from '../../stores/session.ts';
-import RigSaveBar from './RigSaveBar.vue';
-import { useRigDraft } from './useRigDraft.ts';
+import RigSaveBar from '../../common/RigSaveBar.vue';
+import { useRigDraft } from '../../common/useRigDraft.ts';
 import { useUnits } from '../../stores/units.ts';
 
 const units = useUnits();

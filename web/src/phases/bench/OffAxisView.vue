@@ -13,9 +13,9 @@ import GuideCameras from './GuideCameras.vue';
 import GuidingBudget from './GuidingBudget.vue';
 import PathRange from './PathRange.vue';
 import PrismPicture from './PrismPicture.vue';
-import RigSaveBar from './RigSaveBar.vue';
+import RigSaveBar from '../../common/RigSaveBar.vue';
 import { useOffAxis } from './useOffAxis.ts';
-import { useRigDraft } from './useRigDraft.ts';
+import { useRigDraft } from '../../common/useRigDraft.ts';
 import { useUnits } from '../../stores/units.ts';
 import SaidVerdict from '../../common/SaidVerdict.vue';
 

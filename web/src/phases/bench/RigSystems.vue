@@ -8,7 +8,7 @@ import { call } from '../../api/client.ts';
 import { problemText } from '../../common/outcome.ts';
 import { useClub } from '../../stores/club.ts';
 import { plainCopy } from '../../workers/index.ts';
-import type { useRigDraft } from './useRigDraft.ts';
+import type { useRigDraft } from '../../common/useRigDraft.ts';
 import { useUnits } from '../../stores/units.ts';
 
 const units = useUnits();

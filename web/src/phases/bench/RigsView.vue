@@ -17,9 +17,9 @@ import NewRig from './NewRig.vue';
 import RigMount from './RigMount.vue';
 import RigOptics from './RigOptics.vue';
 import RigParts from './RigParts.vue';
-import RigSaveBar from './RigSaveBar.vue';
+import RigSaveBar from '../../common/RigSaveBar.vue';
 import RigSystems from './RigSystems.vue';
-import { useRigDraft } from './useRigDraft.ts';
+import { useRigDraft } from '../../common/useRigDraft.ts';
 
 const club = useClub();
 const session = useSession();

@@ -14,12 +14,12 @@ import VerdictLine from '../../common/VerdictLine.vue';
 import WorkingFold from '../../common/WorkingFold.vue';
 import { useClub } from '../../stores/club.ts';
 import { useSession } from '../../stores/session.ts';
-import RigSaveBar from './RigSaveBar.vue';
+import RigSaveBar from '../../common/RigSaveBar.vue';
 import ThreadInput from './ThreadInput.vue';
 import TrainPiece from './TrainPiece.vue';
 import TrainRuler from './TrainRuler.vue';
 import TrainSearch from './TrainSearch.vue';
-import { useRigDraft } from './useRigDraft.ts';
+import { useRigDraft } from '../../common/useRigDraft.ts';
 import { useTrain } from './useTrain.ts';
 import { useUnits } from '../../stores/units.ts';
 

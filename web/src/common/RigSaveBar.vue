@@ -1,10 +1,10 @@
 <script setup lang="ts">
-import KeptBar from '../../common/KeptBar.vue';
+import KeptBar from './KeptBar.vue';
 import { phrase, words } from '@keen/core/phrases';
 import { aspectsOf, spoiledBy } from '@keen/core/rig';
 import { computed } from 'vue';
-import { useClub } from '../../stores/club.ts';
-import { useSession } from '../../stores/session.ts';
+import { useClub } from '../stores/club.ts';
+import { useSession } from '../stores/session.ts';
 import type { useRigDraft } from './useRigDraft.ts';
 
 /** Save and conflict of the shared rig draft, with what the change would make worthless said before it is saved. */

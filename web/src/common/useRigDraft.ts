@@ -1,10 +1,10 @@
 import { api, type RigRecord } from '@keen/contract';
 import { viewOf, withView, type RigSetup } from '@keen/core/rig';
-import { call } from '../../api/client.ts';
-import { useDraft } from '../../common/draft.ts';
-import { useSaving } from '../../common/savedDraft.ts';
-import { useClub } from '../../stores/club.ts';
-import { plainCopy } from '../../workers/index.ts';
+import { call } from '../api/client.ts';
+import { useDraft } from './draft.ts';
+import { useSaving } from './savedDraft.ts';
+import { useClub } from '../stores/club.ts';
+import { plainCopy } from '../workers/index.ts';
 
 export interface RigDraft {
   name: string;

@@ -1,0 +1,302 @@
+<script setup lang="ts">
+import { figure } from '@keen/core/quantities';
+import { judge, phrase } from '@keen/core/phrases';
+import type { FilterBand, ImagingSensor } from '@keen/core/rig';
+import { computed, ref } from 'vue';
+import EmptyState from '../../common/EmptyState.vue';
+import FieldGrid from '../../common/FieldGrid.vue';
+import FilterTile from '../../common/FilterTile.vue';
+import PickOne from '../../common/PickOne.vue';
+import QuantityInput from '../../common/QuantityInput.vue';
+import RigSaveBar from '../../common/RigSaveBar.vue';
+import { useRigDraft } from '../../common/useRigDraft.ts';
+import VerdictLine from '../../common/VerdictLine.vue';
+import WorkingFold from '../../common/WorkingFold.vue';
+import { useClub } from '../../stores/club.ts';
+import { useSession } from '../../stores/session.ts';
+import { useUnits } from '../../stores/units.ts';
+import ExposureCurves from './ExposureCurves.vue';
+import ExposureGoals from './ExposureGoals.vue';
+import { useExposures } from './useExposures.ts';
+
+const club = useClub();
+const units = useUnits();
+const session = useSession();
+const edit = useRigDraft();
+const { draft } = edit;
+const { wish, project, sky, there, rows, flexureS, sameDepth } = useExposures(draft);
+const off = computed(() => !session.mayEdit);
+const mineToGive = computed(() => session.isSteward || project.value?.ownerId === session.member?.id);
+
+const SENSOR = [
+  { key: 'readNoiseE', label: 'Read noise', dimension: 'number', unit: 'e⁻', min: 0, max: 100, step: 0.1 },
+  { key: 'fullWellE', label: 'Full well', dimension: 'number', unit: 'e⁻', decimals: 0, min: 100, max: 1e6, step: 1000 },
+  { key: 'quantumEfficiency', label: 'Quantum efficiency', dimension: 'number', min: 0.05, max: 1, step: 0.01 },
+  { key: 'darkEPerSPx', label: 'Dark current', dimension: 'number', unit: 'e⁻/s', decimals: 4, min: 0, max: 100, step: 0.001 },
+] as const; // prettier-ignore
+const WISH = [
+  { key: 'noiseIncreasePercent', label: 'Read noise may add', dimension: 'number', unit: '%', decimals: 0, min: 1, max: 100 },
+  { key: 'brightestMag', label: 'Brightest star kept', dimension: 'number', unit: 'mag', decimals: 1, min: -1, max: 18, step: 0.5 },
+  { key: 'fwhmArcsec', label: 'Star’s width', dimension: 'number', unit: '″', decimals: 1, min: 0.5, max: 20, step: 0.5 },
+] as const; // prettier-ignore
+
+/** The camera's figures; an emptied one leaves the record, and so does the last. */
+function setSensor(key: keyof ImagingSensor, value: number | null) {
+  const camera = draft.value!.setup.camera;
+  const { [key]: _was, ...rest } = camera.sensor ?? {};
+  const next = value === null ? rest : { ...rest, [key]: value };
+  if (Object.keys(next).length) camera.sensor = next;
+  else delete camera.sensor;
+}
+const bandOf = (filter: string) => draft.value?.setup.bands?.find((b) => b.filter === filter);
+function setBand(filter: string, part: Partial<FilterBand>) {
+  const setup = draft.value!.setup;
+  const next = { ...(bandOf(filter) ?? { filter }), ...part };
+  for (const k of Object.keys(next) as (keyof FilterBand)[]) if (next[k] === undefined) delete next[k];
+  const others = (setup.bands ?? []).filter((b) => b.filter !== filter);
+  setup.bands = Object.keys(next).length > 1 ? [...others, next] : others;
+}
+const setSky = (filter: string, e: number | null) =>
+  setBand(filter, { skyEPerSPx: e ?? undefined, skyOn: e === null ? undefined : club.night });
+
+const verdict = computed(() => {
+  const clipped = rows.value.filter((r) => r.advice.clipS < r.advice.minimumS).map((r) => r.light.filter);
+  const lengths = [...new Set(rows.value.map((r) => r.advice.recommendedS))];
+  const perFilter = lengths.map((s) => `${rows.value.filter((r) => r.advice.recommendedS === s).map((r) => r.light.filter).join(' ')} ${s}\u202fs`); // prettier-ignore
+  // what these lengths really add, which is more than was wished where stars or habit cut them short
+  const addedPercent = Math.ceil(Math.max(0, ...rows.value.map((r) => 100 * r.advice.addedAt(r.advice.recommendedS))) - 1e-6); // prettier-ignore
+  const tooLong = flexureS.value === null ? [] : rows.value.filter((r) => r.advice.recommendedS > flexureS.value!);
+  if (tooLong.length) return judge('bad', phrase('exposure.flexure', { perFilter, flexureS: flexureS.value! }));
+  return clipped.length
+    ? judge('caution', phrase('exposure.filters-clip', { perFilter, filters: clipped }))
+    : judge('good', phrase('exposure.filters', { perFilter, addedPercent }));
+});
+const detail = computed(() => {
+  const s = sky.value;
+  const mag = `${figure(there.value.skyMagArcsec2, 1)} mag/arcsec²`;
+  if (!s || !project.value) return `Under the dark zenith of ${club.site?.name ?? 'the site'}, ${mag}.`;
+  return `Over ${project.value.object} ${wish.value.underMoon ? 'with tonight’s Moon' : 'without the Moon'}: ${mag}${s.moonShare > 0 && !wish.value.underMoon ? `; tonight the Moon would take ${figure(s.brighteningMag, 1)} mag of it` : ''}.`;
+});
+const [long, short, through] = [ref(300), ref(60), ref('')];
+const compared = computed(() => rows.value.find((r) => r.light.filter === through.value) ?? rows.value[0] ?? null);
+const more = computed(() =>
+  compared.value ? 100 * (sameDepth(compared.value.advice, short.value, long.value) - 1) : 0,
+);
+const assumed = computed(() => [...new Map(rows.value.flatMap((r) => r.light.assumed.filter((a) => a.code !== 'assumed.band')).map((a) => [a.code, a])).values()]); // prettier-ignore
+</script>
+
+<template>
+  <EmptyState v-if="!club.rig || !draft" title="No rig yet" lacks="rig">
+    How long a frame should be follows from a rig’s optics, its camera and filters, and the sky of its place.
+  </EmptyState>
+  <template v-else>
+    <VerdictLine :verdict="verdict" :detail="detail" />
+    <div class="split board">
+      <div class="stack">
+        <section class="panel stack">
+          <div class="row spread">
+            <h2>Each filter</h2>
+            <span class="row">
+              <PickOne
+                v-if="club.rigProjects.length"
+                :value="project?.id ?? ''"
+                label="Over"
+                :options="club.rigProjects.map((p) => ({ value: p.id, label: p.object }))"
+                @update:value="wish.projectId = String($event)"
+              />
+              <span v-if="sky && sky.moonShare > 0" class="toggle" role="group" aria-label="Moon">
+                <button type="button" :aria-pressed="!wish.underMoon" @click="wish.underMoon = false">no Moon</button>
+                <button type="button" :aria-pressed="wish.underMoon" @click="wish.underMoon = true">tonight’s</button>
+              </span>
+            </span>
+          </div>
+          <table class="figures" data-test="filters">
+            <thead>
+              <tr>
+                <th>Filter</th>
+                <th class="num">band, nm</th>
+                <th class="num">sky, e⁻/s</th>
+                <th class="num">at least</th>
+                <th class="num">3× · 5× · 10×</th>
+                <th class="num">star clips</th>
+                <th class="num">set</th>
+                <th class="num">the goal’s</th>
+              </tr>
+            </thead>
+            <tbody>
+              <tr v-for="{ light: l, advice: r, goalS } in rows" :key="l.filter">
+                <td><FilterTile :name="l.filter" /></td>
+                <td class="num">
+                  {{ figure(l.instrument.bandwidthNm, 0) }}
+                  <span v-if="!bandOf(l.filter)?.bandwidthNm" class="mark" title="Taken from its name, not entered"
+                    >?</span
+                  >
+                </td>
+                <td class="num">
+                  {{ figure(r.skyEPerSPx, r.skyEPerSPx < 0.1 ? 3 : 2) }}
+                  <span
+                    class="mark"
+                    :title="
+                      r.from === 'measured'
+                        ? `From a frame${l.measured?.on ? ` of ${l.measured.on}` : ''}`
+                        : 'Reckoned from the brightness of the sky'
+                    "
+                    >{{ r.from === 'measured' ? 'm' : '?' }}</span
+                  >
+                </td>
+                <td class="num">{{ figure(r.minimumS, r.minimumS < 10 ? 1 : 0) }} s</td>
+                <td class="num">{{ r.schools.map((s) => figure(s.seconds, 0)).join(' · ') }}</td>
+                <td class="num" :class="{ 'level-caution': r.clipS < r.minimumS }">{{ figure(r.clipS, 0) }} s</td>
+                <td class="num">
+                  <strong>{{ r.recommendedS }} s</strong>
+                </td>
+                <td class="num">
+                  <template v-if="goalS !== null"
+                    >{{ figure(goalS, 0) }} s, +{{ figure(100 * r.addedAt(goalS), 0) }} %</template
+                  ><template v-else>–</template>
+                </td>
+              </tr>
+            </tbody>
+          </table>
+          <ExposureCurves :rows="rows" :wish-percent="wish.noiseIncreasePercent" />
+          <FieldGrid :record="wish" :fields="WISH" width="150px" />
+          <p class="muted small">
+            “At least”: read noise adds no more than what is accepted. 3×, 5×, 10×: so many times read noise squared
+            over the sky’s rate. Others say ten minutes because it works: the last column shows what a goal’s own length
+            costs. Sky light is taken as even over the band; lamps and airglow are not, least in narrow ones.
+          </p>
+        </section>
+        <section v-if="compared" class="panel row" data-test="compare">
+          <h2>One long or several short</h2>
+          <PickOne
+            :value="compared.light.filter"
+            label="Through"
+            :options="rows.map((r) => ({ value: r.light.filter, label: r.light.filter }))"
+            @update:value="through = String($event)"
+          />
+          <QuantityInput
+            v-model="long"
+            dimension="duration"
+            label="Long"
+            hide-label
+            :min="0.1"
+            :max="7200"
+            :decimals="0"
+            width="100px"
+          />
+          <QuantityInput
+            v-model="short"
+            dimension="duration"
+            label="Short"
+            hide-label
+            :min="0.1"
+            :max="7200"
+            :decimals="0"
+            width="100px"
+          />
+          <span>
+            {{ figure(short, 0) }} s frames want
+            <strong>{{ figure(Math.abs(more), 1) }} % {{ more >= 0 ? 'more' : 'less' }}</strong> open shutter than
+            {{ figure(long, 0) }} s frames for the same depth; what a frame’s end costs (read-out, dither) comes on top.
+          </span>
+        </section>
+      </div>
+      <div class="stack">
+        <section class="panel stack">
+          <RigSaveBar :edit="edit" />
+          <h2>The camera, the filters</h2>
+          <div class="figures-of">
+            <QuantityInput
+              v-for="{ key, ...f } in SENSOR"
+              :key="key"
+              v-bind="f"
+              :model-value="draft.setup.camera.sensor?.[key] ?? null"
+              :disabled="off"
+              optional
+              @update:model-value="setSensor(key, $event)"
+            />
+          </div>
+          <p v-if="assumed.length" class="muted small">Not entered, so taken as {{ units.say(assumed, ', ') }}.</p>
+          <table class="figures">
+            <thead>
+              <tr>
+                <th>Filter</th>
+                <th class="num">band, nm</th>
+                <th class="num">sky of a frame, e⁻/s</th>
+              </tr>
+            </thead>
+            <tbody>
+              <tr v-for="{ light: l } in rows" :key="l.filter">
+                <td><FilterTile :name="l.filter" /></td>
+                <td class="num">
+                  <QuantityInput
+                    :model-value="bandOf(l.filter)?.bandwidthNm ?? null"
+                    dimension="number"
+                    :label="`Band of ${l.filter}`"
+                    hide-label
+                    optional
+                    :min="0.5"
+                    :max="2000"
+                    :decimals="1"
+                    width="92px"
+                    :disabled="off"
+                    @update:model-value="setBand(l.filter, { bandwidthNm: $event ?? undefined })"
+                  />
+                </td>
+                <td class="num">
+                  <QuantityInput
+                    :model-value="bandOf(l.filter)?.skyEPerSPx ?? null"
+                    dimension="number"
+                    :label="`Sky through ${l.filter}`"
+                    hide-label
+                    optional
+                    :min="0.00001"
+                    :max="100000"
+                    :decimals="3"
+                    width="110px"
+                    :disabled="off"
+                    @update:model-value="setSky(l.filter, $event)"
+                  />
+                </td>
+              </tr>
+            </tbody>
+          </table>
+          <p class="muted small">
+            Sky of a frame: its background less the bias, times the electrons a count stands for, over the seconds; of a
+            night without the Moon. It goes before every estimate.
+          </p>
+        </section>
+        <ExposureGoals
+          :rows="rows"
+          :project="project"
+          :hours="wish.hours"
+          :flexure-s="flexureS"
+          :off="off || !mineToGive"
+          @hours="wish.hours = $event"
+        />
+      </div>
+    </div>
+    <WorkingFold :steps="compared?.advice.working ?? []" />
+  </template>
+</template>
+
+<style scoped>
+.board {
+  grid-template-columns: minmax(0, 1.6fr) minmax(320px, 1fr);
+}
+.figures-of {
+  display: grid;
+  grid-template-columns: repeat(2, minmax(0, 1fr));
+  gap: 10px 14px;
+}
+.mark {
+  color: var(--ink-2);
+  font-size: 12px;
+  cursor: help;
+}
+@media (max-width: 1000px) {
+  .board {
+    grid-template-columns: minmax(0, 1fr);
+  }
+}
+</style>

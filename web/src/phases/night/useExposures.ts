@@ -1,0 +1,73 @@
+import { adviseFilter, filterLight, sameDepth, type FilterAdvice, type FilterLight } from '@keen/core/exposure';
+import { filtersOf } from '@keen/core/rig';
+import { skyOver, type SkyOver } from '@keen/core/sky';
+import { useLocalStorage } from '@vueuse/core';
+import { computed, type Ref } from 'vue';
+import type { RigDraft } from '../../common/useRigDraft.ts';
+import { valueOrNull } from '../../common/outcome.ts';
+import { useClub } from '../../stores/club.ts';
+import { plainCopy } from '../../workers/index.ts';
+import { useNight } from './useNight.ts';
+
+/** What is asked of the frames; the choice of one person at one browser. */
+export interface Wish {
+  noiseIncreasePercent: number;
+  brightestMag: number;
+  fwhmArcsec: number;
+  hours: number;
+  underMoon: boolean;
+  projectId: string;
+}
+const BEGIN: Wish = { noiseIncreasePercent: 5, brightestMag: 11, fwhmArcsec: 3, hours: 10, underMoon: false, projectId: '' }; // prettier-ignore
+
+export interface Row {
+  light: FilterLight;
+  advice: FilterAdvice;
+  /** Exposure of the project's goal, where it has this filter. */
+  goalS: number | null;
+}
+
+/** How long a frame should be through each filter of the chosen rig, under the site's sky and tonight's Moon. */
+export function useExposures(draft: Readonly<Ref<RigDraft | null>>) {
+  const club = useClub();
+  const { night, targets, picks } = useNight();
+  const wish = useLocalStorage<Wish>('keen.exposures', BEGIN, { mergeDefaults: true });
+  const setup = computed(() => draft.value?.setup ?? club.rig?.setup ?? null);
+  const project = computed(
+    () =>
+      [wish.value.projectId, picks.value[0]?.id].flatMap((id) => club.rigProjects.filter((p) => p.id === id))[0] ??
+      club.rigProjects[0] ??
+      null,
+  );
+  const sky = computed<SkyOver | null>(() => {
+    const [p, n, site] = [project.value, night.value, club.site];
+    const t = p && targets.value.get(p.id);
+    return t && n && site ? skyOver(t.track, t.windows, n.moon.phaseAngleDeg, site.skyMagArcsec2) : null;
+  });
+  /** The zenith of a dark night where no object says where to look. */
+  const there = computed(() => {
+    const dark = { skyMagArcsec2: club.site?.skyMagArcsec2 ?? 20, brighteningMag: 0 };
+    if (!sky.value) return dark;
+    return wish.value.underMoon
+      ? { skyMagArcsec2: sky.value.withMoonMag, brighteningMag: sky.value.brighteningMag }
+      : { skyMagArcsec2: sky.value.darkMag, brighteningMag: 0 };
+  });
+  const rows = computed<Row[]>(() => {
+    const s = setup.value && plainCopy(setup.value);
+    if (!s) return [];
+    const asked = { noiseIncrease: wish.value.noiseIncreasePercent / 100, brightestMag: wish.value.brightestMag, fwhmArcsec: wish.value.fwhmArcsec }; // prettier-ignore
+    return filtersOf(s).flatMap((filter) => {
+      const light = filterLight(s, filter);
+      const advice = valueOrNull(() => adviseFilter(light, there.value, asked));
+      const goalS = project.value?.goals.find((g) => g.filter === filter)?.exposureS ?? null;
+      return advice ? [{ light, advice, goalS }] : [];
+    });
+  });
+  /** Longest frame before flexure between guide scope and tube trails a pixel; null off axis or where none was measured. */
+  const flexureS = computed(() => {
+    const s = setup.value;
+    const rate = s?.guideScope?.flexureArcsecPerMin;
+    return s && rate && !s.offAxis ? (60 * 206.264806 * s.camera.pixelUm) / s.focalLengthMm / rate : null;
+  });
+  return { wish, project, sky, there, rows, flexureS, sameDepth };
+}
