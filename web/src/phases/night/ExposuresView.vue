@@ -35,7 +35,7 @@ const SENSOR = [
   { key: 'darkEPerSPx', label: 'Dark current', dimension: 'number', unit: 'e⁻/s', decimals: 4, min: 0, max: 100, step: 0.001 },
 ] as const; // prettier-ignore
 const WISH = [
-  { key: 'noiseIncreasePercent', label: 'Read noise may add', dimension: 'number', unit: '%', decimals: 0, min: 1, max: 100 },
+  { key: 'noiseIncreasePercent', label: 'Accepted on top', dimension: 'number', unit: '%', decimals: 0, min: 1, max: 100 },
   { key: 'brightestMag', label: 'Brightest star kept', dimension: 'number', unit: 'mag', decimals: 1, min: -1, max: 18, step: 0.5 },
   { key: 'fwhmArcsec', label: 'Star’s width', dimension: 'number', unit: '″', decimals: 1, min: 0.5, max: 20, step: 0.5 },
 ] as const; // prettier-ignore

@@ -1,0 +1,156 @@
+import { beforeEach, describe, expect, jest, test } from '@jest/globals';
+import { RigBuild } from '@keen/core/rig';
+import { RIGS } from '@keen/demo';
+import { flushPromises } from '@vue/test-utils';
+import { field, pick, press, type } from '../../test/hands.ts';
+import { atHand } from '../../test/worker.ts';
+
+let works: object = {};
+jest.unstable_mockModule('comlink', () => ({ expose: (w: object) => (works = w), wrap: () => works, proxy: <T>(v: T) => v })); // prettier-ignore
+await import('../../workers/core.worker.ts');
+jest.unstable_mockModule('../../workers/index.ts', () => ({ core: () => works, ...atHand }));
+jest.unstable_mockModule('vue-chartjs', () => ({ Line: { render: () => null }, Scatter: {}, Bar: {}, Chart: {} }));
+const { mountScreen, me, project, rig } = await import('../../test/mountScreen.ts');
+const { default: ExposuresView } = await import('./ExposuresView.vue');
+
+const build = RIGS[0]!.build;
+const goals = [{ filter: 'Ha', exposureS: 600, quota: 20 }];
+const mine = project({ goals, system: build.systems[0]!.key });
+async function open(options: { member?: object; answers?: object[]; rigs?: ReturnType<typeof rig>[] } = {}) {
+  const at = await mountScreen(ExposuresView, {
+    projects: [mine],
+    rigs: options.rigs ?? [rig()],
+    member: me(options.member),
+    answers: (options.answers ?? []) as never,
+  });
+  at.club.now = Date.parse('2026-11-19T14:00:00Z');
+  for (let i = 0; i < 5; i++) await flushPromises();
+  const row = (filter: string) =>
+    at.wrapper.find('[data-test="filters"]').findAll('tbody tr').find((r) => r.text().startsWith(filter))!.findAll('td').map((c) => c.text().replace(/\s+/g, ' ')); // prettier-ignore
+  const verdict = () => at.wrapper.find('[data-test="verdict"]').text();
+  return { ...at, row, verdict };
+}
+const seconds = (text: string) => parseFloat(text);
+beforeEach(() => {
+  localStorage.clear();
+  document.body.innerHTML = '';
+});
+
+describe('exposures', () => {
+  test('without a rig say what they hang on', async () => {
+    const { wrapper } = await open({ rigs: [] });
+    expect(wrapper.find('[data-test="empty"]').text()).toContain('How long a frame should be');
+  });
+  test('every filter has a line; what is only taken from its name or from the sky’s brightness is marked so', async () => {
+    const { wrapper, row, verdict } = await open();
+    expect(wrapper.find('[data-test="filters"]').findAll('tbody tr').length).toBe(7);
+    expect(row('Ha')[1]).toBe('6 ?');
+    expect(row('Ha')[2]).toMatch(/\?$/);
+    expect(wrapper.text()).toMatch(/Not entered, so taken as quantum efficiency 0\.80, read noise/);
+    expect(verdict()).toMatch(/Set .* read noise adds at most \d+\s% to the noise of the sky/);
+    expect(verdict()).toContain('mag/arcsec²');
+  });
+  test('more read noise asks for longer frames; the figure is kept with the rig and spoils nothing measured', async () => {
+    const { wrapper, row, sent } = await open({ answers: [{ method: 'POST', path: /rigs/, body: rig() }] });
+    const before = seconds(row('Ha')[3]!);
+    await type(wrapper, 'Read noise', '8');
+    expect(seconds(row('Ha')[3]!)).toBeGreaterThan(10 * before);
+    expect(wrapper.text()).not.toMatch(/taken as .*read noise/);
+    expect(wrapper.find('[data-test="invalidated"]').exists()).toBe(false);
+    await press(wrapper, 'Save');
+    const { setup } = sent.find((s) => s.method === 'POST')!.body as { setup: RigBuild };
+    expect(RigBuild.parse(setup).systems[0]!.camera.sensor).toEqual({ readNoiseE: 8 });
+  });
+  test('a figure that is emptied leaves the record as it was', async () => {
+    const { wrapper } = await open();
+    await type(wrapper, 'Read noise', '8');
+    await type(wrapper, 'Read noise', '');
+    expect(wrapper.text()).not.toContain('Unsaved changes');
+  });
+  test('a band and a measured sky go before the estimate, with the night they are from', async () => {
+    const { wrapper, row } = await open();
+    await type(wrapper, 'Band of Ha', '3');
+    expect(row('Ha')[1]).toBe('3');
+    await type(wrapper, 'Sky through Ha', '0.5');
+    expect(row('Ha')[2]).toBe('0.50 m');
+    const mark = wrapper.find('[data-test="filters"]').findAll('.mark').find((m) => m.text() === 'm')!; // prettier-ignore
+    expect(mark.attributes('title')).toBe('From a frame of 2026-11-19');
+    await type(wrapper, 'Sky through Ha', '');
+    expect(row('Ha')[2]).toMatch(/\?$/);
+  });
+  test('the goal’s own length is told what read noise adds to it', async () => {
+    const { row } = await open();
+    expect(row('Ha')[7]).toMatch(/^600 s, \+\d+ %$/);
+    expect(row('L')[7]).toBe('–');
+  });
+  test('tonight’s Moon brightens the sky and shortens the frames', async () => {
+    const { wrapper, row, verdict } = await open();
+    const before = seconds(row('L')[2]!);
+    expect(verdict()).toMatch(/tonight the Moon would take \d\.\d mag of it/);
+    await press(wrapper, 'tonight’s');
+    expect(seconds(row('L')[2]!)).toBeGreaterThan(before);
+    expect(verdict()).toContain('with tonight’s Moon');
+  });
+  test('several short for one long is told as time, not as an opinion', async () => {
+    const { wrapper } = await open();
+    const text = () => wrapper.find('[data-test="compare"]').text().replace(/\s+/g, ' ');
+    await pick(wrapper, 'Through', 'Ha');
+    await flushPromises();
+    const percent = parseFloat(/want ([\d.]+) % more/.exec(text())![1]!);
+    expect(percent).toBeGreaterThan(5);
+    await type(wrapper, 'Short', '300');
+    expect(text()).toContain('want 0.0 % more');
+    await type(wrapper, 'Short', '900');
+    expect(text()).toMatch(/want [\d.]+ % less/);
+  });
+  test('a guide scope that bends forbids what it would trail', async () => {
+    const bent: RigBuild = JSON.parse(JSON.stringify(build)) as RigBuild;
+    const system = bent.systems[0]!;
+    delete system.offAxis;
+    system.guideScope = { ...(system.guideScope ?? { focalLengthMm: 200, pixelUm: 3.75 }), flexureArcsecPerMin: 0.9 } as never; // prettier-ignore
+    const { verdict } = await open({ rigs: [rig(bent)] });
+    expect(verdict()).toMatch(/the guide scope bends: after \d+\ss stars trail by a pixel/);
+  });
+  test('a guest tries figures and keeps none', async () => {
+    const { wrapper } = await open({ member: { role: 'guest', clubKind: 'club' } });
+    expect(field(wrapper, 'Read noise').element.disabled).toBe(true);
+    expect(wrapper.text()).not.toContain('Make these the goals');
+    expect(field(wrapper, 'Brightest star kept').element.disabled).toBe(false);
+  });
+});
+
+describe('hours into frames', () => {
+  test('a palette shares the hours; the project gets them as its goals, with nothing else of it changed', async () => {
+    const { wrapper, sent } = await open({ answers: [{ method: 'PUT', path: /projects/, body: mine }] });
+    await pick(wrapper, 'Palette', 'hoo');
+    await type(wrapper, 'Open shutter in all', '4');
+    await press(wrapper, 'just long enough');
+    await press(wrapper, /^Make these the goals of/);
+    const body = sent.find((s) => s.method === 'PUT')!.body as { goals: { filter: string; exposureS: number; quota: number }[] }; // prettier-ignore
+    expect(body.goals.map((g) => g.filter).sort()).toEqual(['Ha', 'OIII']);
+    for (const g of body.goals) expect(Math.abs(g.quota * g.exposureS - 7200)).toBeLessThanOrEqual(g.exposureS / 2);
+    expect(body).toMatchObject({ name: mine.name, raDeg: mine.raDeg, version: mine.version, archived: false });
+    expect(body).not.toHaveProperty('done');
+  });
+  test('long frames are fewer, for the same hours', async () => {
+    const { wrapper } = await open();
+    await pick(wrapper, 'Palette', 'sho');
+    await flushPromises();
+    const frames = () => parseInt(wrapper.find('[data-test="goals"]').findAll('tbody tr').find((r) => r.text().startsWith('SII'))!.findAll('td')[2]!.text(), 10); // prettier-ignore
+    const long = frames();
+    await press(wrapper, 'just long enough');
+    expect(frames()).toBeGreaterThanOrEqual(long);
+  });
+  test('a share of one’s own makes it one’s own mix; a refused change says why', async () => {
+    const no = { type: 'x', title: 'x', status: 409, code: 'stale', detail: 'Odalys saved it at 21:40.' };
+    const { wrapper } = await open({ answers: [{ method: 'PUT', path: /projects/, status: 409, body: no }] });
+    await type(wrapper, 'Share of OIII', '2');
+    expect(wrapper.find('[data-test="goals"]').text()).toContain('my own mix');
+    await press(wrapper, /^Make these the goals of/);
+    expect(wrapper.find('[data-test="goals"] [role="alert"]').text()).toBe('Odalys saved it at 21:40.');
+  });
+  test('a member gives goals only to a project of their own', async () => {
+    const { wrapper } = await open({ member: { id: '00000000-0000-4000-8000-000000000009', role: 'member', clubKind: 'club' } }); // prettier-ignore
+    expect(wrapper.text()).not.toContain('Make these the goals');
+  });
+});
