@@ -74,7 +74,17 @@ const night10h = (exposureS: number) => ({
 const run = (name: string, value: object) => calculations.get(name)!.run(value);
 const target = input('sky.target/local-group-spiral.json');
 time('sky.target', 5, () => run('sky.target', target));
+/** Five filters over ten hours of a changeable sky. */
+const riskOf = (exposureS: number) => ({
+  start: '2026-11-13T18:00:00Z',
+  end: '2026-11-14T04:00:00Z',
+  filters: ['L', 'R', 'G', 'B', 'Ha'].map((name) => ({ name, exposureS, quota: 60 })),
+  overheads: { downloadS: 5, filterChangeS: 10, autofocusS: 120, ditherS: 15, slewCentreS: 90, guideStartS: 30 },
+  focus: { policy: 'offsets', everyMin: 60 },
+  weather: { clearMeanMin: 90, cloudMeanMin: 40 },
+});
 time('sequence.timeline, 10 h of 180 s frames', 2, () => run('sequence.timeline', night10h(180)));
+time('sequence.risk, 2,000 nights × 3 orders, 180 s frames', 1500, () => run('sequence.risk', riskOf(180)));
 time('sequence.timeline, 10 h of 60 s frames', 3, () => run('sequence.timeline', night10h(60)));
 const random = seeded(7);
 const place = () => ({ xMm: 120 + 80 * random.next(), yMm: 160 * random.next() - 80, zMm: 500 * random.next() - 250 });

@@ -126,6 +126,56 @@ test('from bench to the next morning: balance, focus runs, a plan, its rehearsal
   });
 });
 
+test('exposures follow the camera, become goals, and the plan says what cloud would leave of them', async ({
+  browser,
+}) => {
+  const page = await person(browser, 'odalys', '120 mm triplet');
+  await page.goto('/night/exposures');
+  const filters = page.getByTestId('filters');
+  const atLeast = async () => parseFloat((await filters.getByRole('row').filter({ hasText: 'Ha' }).getByRole('cell').nth(3).textContent())!); // prettier-ignore
+  await expect(verdict(page)).toContainText('read noise adds at most');
+  const before = await atLeast();
+  await test.step('another read noise, kept with the rig', async () => {
+    await page.getByLabel('Read noise', { exact: true }).fill('3.2');
+    await page.getByLabel('Read noise', { exact: true }).press('Enter');
+    // twice the noise asks for four times the light
+    await expect.poll(atLeast).toBeGreaterThan(3.5 * before);
+    await page.getByRole('button', { name: 'Save', exact: true }).click();
+    await expect(page.getByText('Saved as revision')).toBeVisible();
+    await page.reload();
+    await expect.poll(atLeast).toBeGreaterThan(3.5 * before);
+  });
+  await test.step('a nonsense figure is refused with its range, and what stood there stays', async () => {
+    await page.getByLabel('Quantum efficiency').fill('180');
+    await page.getByLabel('Quantum efficiency').press('Enter');
+    await expect(page.getByText('At most 100 %')).toBeVisible();
+    await page.getByLabel('Quantum efficiency').fill('');
+    await page.getByLabel('Quantum efficiency').press('Enter');
+  });
+  await test.step('hours become the goals of a project', async () => {
+    await choose(page, 'Over', SEASON.triplet.object);
+    await choose(page, 'Palette', SEASON.triplet.filters.length > 3 ? 'LRGB' : 'SHO');
+    await page.getByRole('button', { name: /^Make these the goals of/ }).click();
+    await expect(page.getByText('has these goals now')).toBeVisible();
+  });
+  await test.step('two thousand nights are played through the plan, and another order is taken', async () => {
+    await task(page, 'Plan');
+    await choose(page, 'Project', SEASON.triplet.object);
+    const risk = page.getByTestId('risk');
+    await risk.getByRole('button', { name: /^Play/ }).click();
+    await expect(risk.getByRole('row').filter({ hasText: 'rolling' })).toContainText('%', { timeout: 30_000 });
+    await expect(risk.getByText(/of the nights have something in every filter/)).toBeVisible();
+    const other = risk
+      .getByRole('row')
+      .filter({ has: page.getByRole('button', { name: 'Take it' }) })
+      .first();
+    const order = (await other.getByRole('cell').first().textContent())!.trim();
+    await other.getByRole('button', { name: 'Take it' }).click();
+    // the nights that were played still hold: only which of them is planned has changed
+    await expect(risk.getByRole('row').filter({ hasText: order })).toContainText('planned');
+  });
+});
+
 test('two on one rig: the overlap is refused with name and hours, and nothing typed is lost', async ({ browser }) => {
   const { rig, objects, start, end } = SEASON.shared;
   const mirela = await person(browser, 'mirela', rig);

@@ -25,7 +25,7 @@ const VIEWS = [
   ['rigs-day', '200 mm astrograph', '/bench/rigs', 'day'],
   ['train-day', '200 mm astrograph', '/bench/train', 'day'],
   ['off-axis-day', '200 mm astrograph', '/bench/off-axis', 'day'],
-  ['tonight-day', '120 mm triplet', '/night', 'day'],
+  ['exposures-day', '120 mm triplet', '/night/exposures', 'day'],
   ['bring-in-day', '120 mm triplet', '/morning/night', 'day'],
   ['tonight-night', '200 mm astrograph', '/night', 'night'],
   ['tonight-dark-adapted', '120 mm triplet', '/night', 'dark-adapted'],

@@ -31,7 +31,7 @@ const mineToGive = computed(() => session.isSteward || project.value?.ownerId ==
 const SENSOR = [
   { key: 'readNoiseE', label: 'Read noise', dimension: 'number', unit: 'e⁻', min: 0, max: 100, step: 0.1 },
   { key: 'fullWellE', label: 'Full well', dimension: 'number', unit: 'e⁻', decimals: 0, min: 100, max: 1e6, step: 1000 },
-  { key: 'quantumEfficiency', label: 'Quantum efficiency', dimension: 'number', min: 0.05, max: 1, step: 0.01 },
+  { key: 'quantumEfficiency', label: 'Quantum efficiency', dimension: 'number', unit: '%', decimals: 0, min: 5, max: 100 },
   { key: 'darkEPerSPx', label: 'Dark current', dimension: 'number', unit: 'e⁻/s', decimals: 4, min: 0, max: 100, step: 0.001 },
 ] as const; // prettier-ignore
 const WISH = [
@@ -40,6 +40,8 @@ const WISH = [
   { key: 'fwhmArcsec', label: 'Star’s width', dimension: 'number', unit: '″', decimals: 1, min: 0.5, max: 20, step: 0.5 },
 ] as const; // prettier-ignore
 
+/** Shares are typed in per cent. */
+const storedAs = (key: keyof ImagingSensor) => (key === 'quantumEfficiency' ? 0.01 : 1);
 /** The camera's figures; an emptied one leaves the record, and so does the last. */
 function setSensor(key: keyof ImagingSensor, value: number | null) {
   const camera = draft.value!.setup.camera;
@@ -210,10 +212,12 @@ const assumed = computed(() => [...new Map(rows.value.flatMap((r) => r.light.ass
               v-for="{ key, ...f } in SENSOR"
               :key="key"
               v-bind="f"
-              :model-value="draft.setup.camera.sensor?.[key] ?? null"
+              :model-value="
+                draft.setup.camera.sensor?.[key] === undefined ? null : draft.setup.camera.sensor[key] / storedAs(key)
+              "
               :disabled="off"
               optional
-              @update:model-value="setSensor(key, $event)"
+              @update:model-value="setSensor(key, $event === null ? null : $event * storedAs(key))"
             />
           </div>
           <p v-if="assumed.length" class="muted small">Not entered, so taken as {{ units.say(assumed, ', ') }}.</p>

@@ -7,6 +7,10 @@ import FilterTile from '../../common/FilterTile.vue';
 import QuantityInput from '../../common/QuantityInput.vue';
 import { refocusEveryC } from './usePlan.ts';
 import { useUnits } from '../../stores/units.ts';
+import { parseInput } from '@keen/core';
+import { figure } from '@keen/core/quantities';
+import { policy as focusPolicy, PolicyInput } from '@keen/core/focus';
+import { valueOrNull } from '../../common/outcome.ts';
 
 const units = useUnits();
 
@@ -17,6 +21,8 @@ const props = defineProps<{
   filters: string[];
   offsets: OffsetSetRecord | null;
   off: boolean;
+  /** Changes of filter an hour, hours, and the length of a focus run, of the plan as it is laid out. */
+  cost: { filterChangesPerHour: number; hours: number; autofocusS: number } | null;
 }>();
 const chosen = (name: string) => props.settings.filters.find((f) => f.name === name);
 const list = computed(() => [...new Set([...props.filters, ...props.settings.filters.map((f) => f.name)])]);
@@ -44,6 +50,27 @@ const FOCUS = [
   ['every-change', 'Every change', 'A focus run on every filter change: slow, and how offsets are found.'],
   ['every-change-and-time', 'Change and time', 'Both: on every change, and when time or temperature has run on.'],
 ] as const;
+/** What focusing costs this plan either way; silent without adopted offsets that follow the temperature. */
+const focusing = computed(() => {
+  const [o, c] = [props.offsets, props.cost];
+  if (!o?.zoneSteps || !c) return null;
+  const chosen = new Set(props.settings.filters.map((f) => f.name));
+  return valueOrNull(() =>
+    focusPolicy(
+      parseInput(PolicyInput, {
+        offsets: Object.fromEntries(
+          Object.entries(o.offsets)
+            .filter(([f]) => chosen.has(f))
+            .map(([f, { steps, error }]) => [f, { steps, error }]),
+        ),
+        temperatureStepsPerC: o.temperatureStepsPerC ?? 0,
+        criticalZoneSteps: o.zoneSteps,
+        coolingCPerHour: props.settings.coolingCPerHour,
+        ...c,
+      }),
+    ),
+  );
+});
 const everyC = computed(() => refocusEveryC(props.offsets));
 const setDither = (per: boolean) => (props.settings.dither.perRound = per);
 </script>
@@ -160,6 +187,13 @@ const setDither = (per: boolean) => (props.settings.dither.perRound = per);
           :disabled="off"
         />
       </div>
+      <p v-if="focusing" class="small" data-test="focusing">
+        {{ units.verdict(focusing.verdict) }}
+        <span class="muted">
+          On every change {{ focusing.everyChange.runs }} runs, {{ figure(focusing.everyChange.minutes, 0) }} min; by
+          offsets {{ focusing.withOffsets.runs }}, {{ figure(focusing.withOffsets.minutes, 0) }} min.
+        </span>
+      </p>
       <p v-if="everyC !== null && settings.focus.policy !== 'every-change'" class="muted small">
         Half the focus zone is used up after {{ units.degrees(everyC, 1) }} in this train state.
       </p>

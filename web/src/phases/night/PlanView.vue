@@ -99,6 +99,14 @@ watch(
   },
 );
 
+/** How often the plan turns its wheel: what focusing on every change hangs on. */
+const focusCost = computed(() => {
+  const [d, rig] = [draft.value, club.rig];
+  if (!a.value || !d || !rig) return null;
+  const hours = (Date.parse(d.end) - Date.parse(d.start)) / 3_600_000;
+  const changes = a.value.events.filter((e) => e.kind === 'filter').length;
+  return { filterChangesPerHour: changes / hours, hours, autofocusS: rig.setup.overheads.autofocusS };
+});
 /** The plan as it stands, for the nights that are drawn; null where nothing is wanted any more. */
 const riskPlan = computed(() => {
   const [d, p, rig] = [draft.value, project.value, club.rig];
@@ -227,6 +235,7 @@ const choose = (id: unknown) => void router.replace({ query: { project: String(i
           :project="project"
           :filters="filtersOf(club.rig!.setup)"
           :offsets="club.offsets"
+          :cost="focusCost"
           :off="off"
         />
         <p v-if="laidOther && !laidOther.ok" class="level-bad small">B: {{ laidOther.message }}</p>

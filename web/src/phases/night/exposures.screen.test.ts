@@ -61,6 +61,16 @@ describe('exposures', () => {
     const { setup } = sent.find((s) => s.method === 'POST')!.body as { setup: RigBuild };
     expect(RigBuild.parse(setup).systems[0]!.camera.sensor).toEqual({ readNoiseE: 8 });
   });
+  test('how well it sees is typed in per cent and kept as a share', async () => {
+    const { wrapper, row } = await open();
+    const before = parseFloat(row('L')[2]!);
+    await type(wrapper, 'Quantum efficiency', '40');
+    expect(parseFloat(row('L')[2]!)).toBeCloseTo(before / 2, 1);
+    expect(field(wrapper, 'Quantum efficiency').element.value).toBe('40');
+    await type(wrapper, 'Quantum efficiency', '180');
+    expect(wrapper.text()).toMatch(/At most 100 %/);
+    expect(parseFloat(row('L')[2]!)).toBeCloseTo(before / 2, 1);
+  });
   test('a figure that is emptied leaves the record as it was', async () => {
     const { wrapper } = await open();
     await type(wrapper, 'Read noise', '8');
