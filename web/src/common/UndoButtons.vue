@@ -11,7 +11,7 @@ useShortcut('Mod+Shift+z', () => props.redoable && emit('redo'));
 </script>
 
 <template>
-  <span class="row nowrap">
+  <span class="row together">
     <Button size="small" :disabled="undoable === 0" aria-label="Undo" title="Undo (Ctrl Z)" @click="emit('undo')">
       <UndoOutlined />
     </Button>
@@ -20,3 +20,10 @@ useShortcut('Mod+Shift+z', () => props.redoable && emit('redo'));
     </Button>
   </span>
 </template>
+
+<style scoped>
+.together {
+  flex-wrap: nowrap;
+  gap: 4px;
+}
+</style>
