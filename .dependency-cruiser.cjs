@@ -54,6 +54,13 @@ module.exports = {
     { name: 'server-not-web', severity: 'error', from: { path: '^server/' }, to: { path: '^(web|cli)/' } },
     { name: 'web-not-server', severity: 'error', from: { path: '^web/' }, to: { path: '^(server|cli)/' } },
     {
+      // what two phases of the day share lies in common
+      name: 'phases-apart',
+      severity: 'error',
+      from: { path: '^web/src/phases/([^/]+)/', pathNot: '\\.test\\.ts$' },
+      to: { path: '^web/src/phases/[^/]+/', pathNot: '^web/src/phases/$1/' },
+    },
+    {
       name: 'web-without-demo',
       severity: 'error',
       from: { path: '^web/', pathNot: '\\.test\\.ts$|^web/src/test/' },

@@ -15,7 +15,7 @@ import WorkingFold from '../../common/WorkingFold.vue';
 import { useClub } from '../../stores/club.ts';
 import { useSession } from '../../stores/session.ts';
 import RigSaveBar from '../../common/RigSaveBar.vue';
-import ThreadInput from './ThreadInput.vue';
+import ThreadInput from '../../common/ThreadInput.vue';
 import TrainPiece from './TrainPiece.vue';
 import TrainRuler from './TrainRuler.vue';
 import TrainSearch from './TrainSearch.vue';

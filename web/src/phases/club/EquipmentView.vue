@@ -10,7 +10,7 @@ import ListTable, { type Column } from '../../common/ListTable.vue';
 import PickOne from '../../common/PickOne.vue';
 import QuantityInput from '../../common/QuantityInput.vue';
 import { download } from '../../common/times.ts';
-import ThreadInput from '../bench/ThreadInput.vue';
+import ThreadInput from '../../common/ThreadInput.vue';
 import { useShortcut } from '../../common/shortcuts.ts';
 import { useSession } from '../../stores/session.ts';
 import { useUnits } from '../../stores/units.ts';

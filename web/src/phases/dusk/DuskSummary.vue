@@ -7,10 +7,10 @@ import { clock, clockOr, hours } from '../../common/times.ts';
 import VerdictLine from '../../common/VerdictLine.vue';
 import { useClub } from '../../stores/club.ts';
 import { useUnits } from '../../stores/units.ts';
-import { coreSite } from '../night/useNight.ts';
+import { coreSite } from '../../common/records.ts';
 import { useSetupFacts } from './useSetupFacts.ts';
 import { useSetupList } from './useSetupList.ts';
-import { moonWords } from '../night/wording.ts';
+import { moonWords } from '../../common/moonWords.ts';
 
 /** What dusk asks for: when to begin what, and what is not ready yet. */
 const club = useClub();

@@ -9,7 +9,7 @@ import VerdictLine from '../../common/VerdictLine.vue';
 import WorkingFold from '../../common/WorkingFold.vue';
 import { clock } from '../../common/times.ts';
 import { useClub } from '../../stores/club.ts';
-import { coreSite } from '../night/useNight.ts';
+import { coreSite } from '../../common/records.ts';
 
 /** Where the pole star stands, live or at a chosen time, drawn as the person sees it. */
 const club = useClub();

@@ -18,7 +18,7 @@ import { scaleArcsecPerPx } from '@keen/core/quantities';
 import { computed } from 'vue';
 import { valueOrNull } from '../../common/outcome.ts';
 import { useClub } from '../../stores/club.ts';
-import { remainingOf } from '../night/useNight.ts';
+import { remainingOf } from '../../common/records.ts';
 import { useDuskSettings } from './useDuskSettings.ts';
 
 /** One cycle of both cameras, and what dithering without waiting would smear. */

@@ -15,7 +15,7 @@ import { computed, ref } from 'vue';
 import { valueOrNull } from '../../common/outcome.ts';
 import { useClub } from '../../stores/club.ts';
 import { plainCopy } from '../../workers/index.ts';
-import { coreSite } from '../night/useNight.ts';
+import { coreSite } from '../../common/records.ts';
 import { useDuskSettings } from './useDuskSettings.ts';
 
 /** Seeing must drown in the way the star is sent: so many times its width. Common practice, no source. */

@@ -4,7 +4,7 @@ import { night as nightOf, pole } from '@keen/core/sky';
 import { computed } from 'vue';
 import { clock, clockOr } from '../../common/times.ts';
 import { useClub } from '../../stores/club.ts';
-import { coreSite } from '../night/useNight.ts';
+import { coreSite } from '../../common/records.ts';
 import { useDuskSettings } from './useDuskSettings.ts';
 import { useGuider } from './useGuider.ts';
 import { useUnits } from '../../stores/units.ts';

@@ -13,7 +13,7 @@ import { timeScale } from './lanes.ts';
 import NightSky from './NightSky.vue';
 import PlanStrip from './PlanStrip.vue';
 import RunResults from './RunResults.vue';
-import { coreSite } from './useNight.ts';
+import { coreSite } from '../../common/records.ts';
 import { useRun } from './useRun.ts';
 import { night as nightOf } from '@keen/core/sky';
 

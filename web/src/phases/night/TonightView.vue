@@ -17,7 +17,8 @@ import { useClub } from '../../stores/club.ts';
 import { useSession } from '../../stores/session.ts';
 import { core } from '../../workers/index.ts';
 import NightLanes, { type Lane } from './NightLanes.vue';
-import { coreSite, layOut, needMinutesOf, remainingOf, useNight } from './useNight.ts';
+import { coreSite, needMinutesOf, remainingOf } from '../../common/records.ts';
+import { layOut, useNight } from './useNight.ts';
 import { tonightVerdict } from './wording.ts';
 import { lateness } from '../../common/late.ts';
 

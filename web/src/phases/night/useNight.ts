@@ -1,4 +1,4 @@
-import type { PlanRecord, ProjectRecord, SiteRecord } from '@keen/contract';
+import type { PlanRecord, ProjectRecord } from '@keen/contract';
 import { night as nightOf, type NightOutput, type TargetOutput } from '@keen/core/sky';
 import { orderEvening, timeline, TimelineInput, timelineInputOf, type EveningPick } from '@keen/core/sequence';
 import { parseInput } from '@keen/core';
@@ -7,23 +7,10 @@ import { useClub } from '../../stores/club.ts';
 import { problemText } from '../../common/outcome.ts';
 import { core, plainCopy } from '../../workers/index.ts';
 import { lateness } from '../../common/late.ts';
-
-/** A site as the craft takes it. */
-export const coreSite = (s: SiteRecord) => ({
-  latitudeDeg: s.latitudeDeg,
-  longitudeDeg: s.longitudeDeg,
-  elevationM: s.elevationM,
-  timeZone: s.timeZone,
-  horizon: s.horizon ?? [],
-});
+import { coreSite, needMinutesOf } from '../../common/records.ts';
 
 const NARROW = /^(h|ha|h-?alpha|o|oiii|o3|s|sii|s2)$/i;
-export const isNarrowband = (filters: readonly string[]) => filters.length > 0 && filters.every((f) => NARROW.test(f));
-
-/** Frames a project still wants, by filter. */
-export const remainingOf = (p: ProjectRecord) =>
-  p.goals.map((g) => ({ ...g, done: p.done[g.filter] ?? 0, left: Math.max(0, g.quota - (p.done[g.filter] ?? 0)) }));
-export const needMinutesOf = (p: ProjectRecord) => remainingOf(p).reduce((s, g) => s + (g.left * g.exposureS) / 60, 0);
+const isNarrowband = (filters: readonly string[]) => filters.length > 0 && filters.every((f) => NARROW.test(f));
 
 /** The chosen night at the chosen site: Sun and Moon at once, the projects' objects from the worker. */
 export function useNight() {

@@ -1,7 +1,8 @@
 import { describe, expect, test } from '@jest/globals';
 import type { PlanRecord, ProjectRecord } from '@keen/contract';
 import { night } from '@keen/core/sky';
-import { moonWords, tonightVerdict } from './wording.ts';
+import { moonWords } from '../../common/moonWords.ts';
+import { tonightVerdict } from './wording.ts';
 
 const site = { latitudeDeg: 47.07, longitudeDeg: 15.44, elevationM: 353, timeZone: 'Europe/Vienna', horizon: [] };
 const of = (date: string, latitudeDeg = site.latitudeDeg) => night({ site: { ...site, latitudeDeg }, date });

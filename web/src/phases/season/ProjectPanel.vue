@@ -16,7 +16,7 @@ import { hours } from '../../common/times.ts';
 import { useClub } from '../../stores/club.ts';
 import { useSession } from '../../stores/session.ts';
 import { plainCopy } from '../../workers/index.ts';
-import { needMinutesOf } from '../night/useNight.ts';
+import { needMinutesOf } from '../../common/records.ts';
 import NightsChart from './NightsChart.vue';
 
 /** One project: its goals by filter, what each night added, and what every plan of it keeps to. */

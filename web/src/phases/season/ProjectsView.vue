@@ -11,7 +11,7 @@ import { useShortcut } from '../../common/shortcuts.ts';
 import VerdictLine from '../../common/VerdictLine.vue';
 import { useClub } from '../../stores/club.ts';
 import { useSession } from '../../stores/session.ts';
-import { needMinutesOf } from '../night/useNight.ts';
+import { needMinutesOf } from '../../common/records.ts';
 import NewProject from './NewProject.vue';
 import ProjectPanel from './ProjectPanel.vue';
 

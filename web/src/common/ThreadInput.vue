@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import type { Face } from '@keen/core/rig';
-import PickOne from '../../common/PickOne.vue';
+import PickOne from './PickOne.vue';
 
 /** Thread or fitting of one face; empty where nobody has noted it. */
 defineProps<{ modelValue?: Face; label: string; disabled?: boolean }>();
