@@ -23,6 +23,10 @@ const rig = (more: object) => ({
 const places = (n: number) => list(n, (j) => ({ name: `q${j}`, xMm: 100 + 5 * j, yMm: -60 + 3 * j, zMm: 10 * j }));
 const drawer = (n: number, count: number) => list(n, (i) => ({ id: `s${i}`, lengthMm: 1 + 0.37 * i, count }));
 
+const risk = (more: object, exposureS: number) => {
+  const { order: _o, ...p } = plan({ filters: ['L', 'R', 'G', 'B'].map((name) => ({ name, exposureS, quota: 9000 })), weather: { clearMeanMin: 90, cloudMeanMin: 40 }, ...more }) as Record<string, unknown>; // prettier-ignore
+  return p;
+};
 /** Requests that once held the server for minutes or for good. What each may answer, and what it must say of itself. */
 const DEAR: [what: string, name: string, input: object, status: number[], says: RegExp][] = [
   ['1 ms frames', 'sequence.timeline', plan({ filters: [{ name: 'L', exposureS: 0.001 }] }), [400], /more than 100000 frames/], // prettier-ignore
@@ -36,6 +40,35 @@ const DEAR: [what: string, name: string, input: object, status: number[], says: 
   ['sixty kinds, twenty of each', 'train.configurations', { configurations: list(4, (i) => ({ name: `c${i}`, requiredMm: 56 + i, toleranceMm: 0.5 })), common: [{ name: 'guider', lengthMm: 15 }], stock: drawer(60, 20), maxPieces: 5, limit: 20 }, [200, 422], /up to \d|best of what was looked at|longer than/], // prettier-ignore
   ['two hundred kinds of spacers', 'train.spacers', { gapMm: 61.2345, toleranceMm: 0, stock: drawer(200, 12), maxPieces: 12, limit: 200 }, [200, 422], /up to \d|longer than/], // prettier-ignore
   ['two hundred adapters of one thread', 'train.adapters', { from: thread('male'), to: thread('male', 'M42'), stock: list(200, (i) => ({ id: `s${i}`, a: thread('female'), b: i ? thread('male') : thread('female', 'M42'), lengthMm: i })), maxPieces: 8, limit: 1000 }, [200, 422], /./], // prettier-ignore
+  [
+    'fifty thousand nights of short frames',
+    'sequence.risk',
+    risk({ nights: 50_000 }, 2),
+    [400],
+    /more frames than can be answered/,
+  ],
+  [
+    'as many frames as may be asked for',
+    'sequence.risk',
+    risk({ nights: 1_350 }, 5),
+    [200, 422],
+    /balanced|longer than/,
+  ],
+  [
+    'weather that turns every second',
+    'sequence.risk',
+    risk({ nights: 1_000, weather: { clearMeanMin: 0.01, cloudMeanMin: 0.01 } }, 60),
+    [400],
+    /changes too often/,
+  ],
+  [
+    'a frame of a millisecond under a sky of no light',
+    'exposure.sub',
+    { readNoiseE: 1e6, skyEPerSPx: 1e-12, noiseIncrease: 1e-6 },
+    [200],
+    /longest in use/,
+  ],
+  ['sixty-one filters', 'focus.policy', { offsets: Object.fromEntries(list(61, (i) => [`f${i}`, { steps: i }]) as [string, object][]), temperatureStepsPerC: 1, criticalZoneSteps: 1, coolingCPerHour: 1, autofocusS: 1, filterChangesPerHour: 1, hours: 1 }, [400], /at most 60/], // prettier-ignore
   ['four hundred filters', 'focus.offsets', { runs: list(900, (i) => ({ filter: `f${i % 400}`, position: i, temperatureC: i % 17 })), reference: 'f0' }, [400], /at most 60/], // prettier-ignore
 ];
 

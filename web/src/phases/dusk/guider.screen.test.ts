@@ -36,7 +36,10 @@ beforeEach(() => {
 describe('the guider', () => {
   test('without a guider says so, and that some go without', async () => {
     const bare = JSON.parse(JSON.stringify(guided.setup)) as RigBuild;
-    for (const s of bare.systems) [delete s.offAxis, delete s.guideScope];
+    for (const s of bare.systems) {
+      delete s.offAxis;
+      delete s.guideScope;
+    }
     const { wrapper } = await open({ rigs: [rig(bare)] });
     expect(wrapper.find('[data-test="empty"]').text()).toMatch(/Nothing guides on this rig.*some mounts are trusted without/); // prettier-ignore
   });

@@ -1,26 +1,24 @@
 <script setup lang="ts">
 import { figure } from '@keen/core/quantities';
 import { judge, phrase } from '@keen/core/phrases';
-import type { FilterBand, ImagingSensor } from '@keen/core/rig';
+import type { FilterLight } from '@keen/core/exposure';
 import { computed, ref } from 'vue';
 import EmptyState from '../../common/EmptyState.vue';
 import FieldGrid from '../../common/FieldGrid.vue';
 import FilterTile from '../../common/FilterTile.vue';
 import PickOne from '../../common/PickOne.vue';
 import QuantityInput from '../../common/QuantityInput.vue';
-import RigSaveBar from '../../common/RigSaveBar.vue';
 import { useRigDraft } from '../../common/useRigDraft.ts';
 import VerdictLine from '../../common/VerdictLine.vue';
 import WorkingFold from '../../common/WorkingFold.vue';
 import { useClub } from '../../stores/club.ts';
 import { useSession } from '../../stores/session.ts';
-import { useUnits } from '../../stores/units.ts';
+import CameraLight from './CameraLight.vue';
 import ExposureCurves from './ExposureCurves.vue';
 import ExposureGoals from './ExposureGoals.vue';
 import { useExposures } from './useExposures.ts';
 
 const club = useClub();
-const units = useUnits();
 const session = useSession();
 const edit = useRigDraft();
 const { draft } = edit;
@@ -28,39 +26,13 @@ const { wish, project, sky, there, rows, flexureS, sameDepth } = useExposures(dr
 const off = computed(() => !session.mayEdit);
 const mineToGive = computed(() => session.isSteward || project.value?.ownerId === session.member?.id);
 
-const SENSOR = [
-  { key: 'readNoiseE', label: 'Read noise', dimension: 'number', unit: 'e⁻', min: 0, max: 100, step: 0.1 },
-  { key: 'fullWellE', label: 'Full well', dimension: 'number', unit: 'e⁻', decimals: 0, min: 100, max: 1e6, step: 1000 },
-  { key: 'quantumEfficiency', label: 'Quantum efficiency', dimension: 'number', unit: '%', decimals: 0, min: 5, max: 100 },
-  { key: 'darkEPerSPx', label: 'Dark current', dimension: 'number', unit: 'e⁻/s', decimals: 4, min: 0, max: 100, step: 0.001 },
-] as const; // prettier-ignore
 const WISH = [
   { key: 'noiseIncreasePercent', label: 'Accepted on top', dimension: 'number', unit: '%', decimals: 0, min: 1, max: 100 },
   { key: 'brightestMag', label: 'Brightest star kept', dimension: 'number', unit: 'mag', decimals: 1, min: -1, max: 18, step: 0.5 },
   { key: 'fwhmArcsec', label: 'Star’s width', dimension: 'number', unit: '″', decimals: 1, min: 0.5, max: 20, step: 0.5 },
 ] as const; // prettier-ignore
 
-/** Shares are typed in per cent. */
-const storedAs = (key: keyof ImagingSensor) => (key === 'quantumEfficiency' ? 0.01 : 1);
-/** The camera's figures; an emptied one leaves the record, and so does the last. */
-function setSensor(key: keyof ImagingSensor, value: number | null) {
-  const camera = draft.value!.setup.camera;
-  const { [key]: _was, ...rest } = camera.sensor ?? {};
-  const next = value === null ? rest : { ...rest, [key]: value };
-  if (Object.keys(next).length) camera.sensor = next;
-  else delete camera.sensor;
-}
-const bandOf = (filter: string) => draft.value?.setup.bands?.find((b) => b.filter === filter);
-function setBand(filter: string, part: Partial<FilterBand>) {
-  const setup = draft.value!.setup;
-  const next = { ...(bandOf(filter) ?? { filter }), ...part };
-  for (const k of Object.keys(next) as (keyof FilterBand)[]) if (next[k] === undefined) delete next[k];
-  const others = (setup.bands ?? []).filter((b) => b.filter !== filter);
-  setup.bands = Object.keys(next).length > 1 ? [...others, next] : others;
-}
-const setSky = (filter: string, e: number | null) =>
-  setBand(filter, { skyEPerSPx: e ?? undefined, skyOn: e === null ? undefined : club.night });
-
+const isEntered = (light: FilterLight) => !light.assumed.some((a) => a.code === 'assumed.band');
 const verdict = computed(() => {
   const clipped = rows.value.filter((r) => r.advice.clipS < r.advice.minimumS).map((r) => r.light.filter);
   const lengths = [...new Set(rows.value.map((r) => r.advice.recommendedS))];
@@ -84,7 +56,6 @@ const compared = computed(() => rows.value.find((r) => r.light.filter === throug
 const more = computed(() =>
   compared.value ? 100 * (sameDepth(compared.value.advice, short.value, long.value) - 1) : 0,
 );
-const assumed = computed(() => [...new Map(rows.value.flatMap((r) => r.light.assumed.filter((a) => a.code !== 'assumed.band')).map((a) => [a.code, a])).values()]); // prettier-ignore
 </script>
 
 <template>
@@ -130,9 +101,7 @@ const assumed = computed(() => [...new Map(rows.value.flatMap((r) => r.light.ass
                 <td><FilterTile :name="l.filter" /></td>
                 <td class="num">
                   {{ figure(l.instrument.bandwidthNm, 0) }}
-                  <span v-if="!bandOf(l.filter)?.bandwidthNm" class="mark" title="Taken from its name, not entered"
-                    >?</span
-                  >
+                  <span v-if="!isEntered(l)" class="mark" title="Taken from its name, not entered">?</span>
                 </td>
                 <td class="num">
                   {{ figure(r.skyEPerSPx, r.skyEPerSPx < 0.1 ? 3 : 2) }}
@@ -204,72 +173,7 @@ const assumed = computed(() => [...new Map(rows.value.flatMap((r) => r.light.ass
         </section>
       </div>
       <div class="stack">
-        <section class="panel stack">
-          <RigSaveBar :edit="edit" />
-          <h2>The camera, the filters</h2>
-          <div class="figures-of">
-            <QuantityInput
-              v-for="{ key, ...f } in SENSOR"
-              :key="key"
-              v-bind="f"
-              :model-value="
-                draft.setup.camera.sensor?.[key] === undefined ? null : draft.setup.camera.sensor[key] / storedAs(key)
-              "
-              :disabled="off"
-              optional
-              @update:model-value="setSensor(key, $event === null ? null : $event * storedAs(key))"
-            />
-          </div>
-          <p v-if="assumed.length" class="muted small">Not entered, so taken as {{ units.say(assumed, ', ') }}.</p>
-          <table class="figures">
-            <thead>
-              <tr>
-                <th>Filter</th>
-                <th class="num">band, nm</th>
-                <th class="num">sky of a frame, e⁻/s</th>
-              </tr>
-            </thead>
-            <tbody>
-              <tr v-for="{ light: l } in rows" :key="l.filter">
-                <td><FilterTile :name="l.filter" /></td>
-                <td class="num">
-                  <QuantityInput
-                    :model-value="bandOf(l.filter)?.bandwidthNm ?? null"
-                    dimension="number"
-                    :label="`Band of ${l.filter}`"
-                    hide-label
-                    optional
-                    :min="0.5"
-                    :max="2000"
-                    :decimals="1"
-                    width="92px"
-                    :disabled="off"
-                    @update:model-value="setBand(l.filter, { bandwidthNm: $event ?? undefined })"
-                  />
-                </td>
-                <td class="num">
-                  <QuantityInput
-                    :model-value="bandOf(l.filter)?.skyEPerSPx ?? null"
-                    dimension="number"
-                    :label="`Sky through ${l.filter}`"
-                    hide-label
-                    optional
-                    :min="0.00001"
-                    :max="100000"
-                    :decimals="3"
-                    width="110px"
-                    :disabled="off"
-                    @update:model-value="setSky(l.filter, $event)"
-                  />
-                </td>
-              </tr>
-            </tbody>
-          </table>
-          <p class="muted small">
-            Sky of a frame: its background less the bias, times the electrons a count stands for, over the seconds; of a
-            night without the Moon. It goes before every estimate.
-          </p>
-        </section>
+        <CameraLight :edit="edit" :rows="rows" :off="off" />
         <ExposureGoals
           :rows="rows"
           :project="project"
@@ -287,11 +191,6 @@ const assumed = computed(() => [...new Map(rows.value.flatMap((r) => r.light.ass
 <style scoped>
 .board {
   grid-template-columns: minmax(0, 1.6fr) minmax(320px, 1fr);
-}
-.figures-of {
-  display: grid;
-  grid-template-columns: repeat(2, minmax(0, 1fr));
-  gap: 10px 14px;
 }
 .mark {
   color: var(--ink-2);
