@@ -59,12 +59,12 @@ async function noDeadEnd(page: Page, lacking: boolean): Promise<void> {
   page.on('pageerror', (e) => errors.push(String(e)));
   for (const path of SCREENS) {
     await page.goto(path);
-    const said = page
+    const heading = page
       .locator('main')
       .getByRole('heading')
       .or(page.getByTestId('verdict'))
       .or(page.getByTestId('empty'));
-    await expect(said.first(), path).toBeVisible();
+    await expect(heading.first(), path).toBeVisible();
     if (
       lacking &&
       !['/club', '/club/changes', '/club/security', '/club/account', '/club/equipment', '/morning/guiding'].includes(

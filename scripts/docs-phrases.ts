@@ -11,7 +11,7 @@ writeFileSync(
 
 Results are codes with values; the sentence is made last, in the reader's units, from this book (\`core/src/phrases/book\`).
 The unit of a value is the suffix of its name: \`massKg\`, \`slideMm\`, \`airC\`, \`decNm\`, \`momentKgCm\`. \`{slideMm:1}\` asks for one
-decimal, \`+\` for a sign, \`{n|frame|frames}\` for one word or the other. The shell and HTTP give the metric text and, as \`said\`,
+decimal, \`+\` for a sign, \`{n|frame|frames}\` for one word or the other. The shell and HTTP give the metric text and, as \`phrases\`,
 the codes and values.
 
 <!-- prettier-ignore -->

@@ -68,8 +68,8 @@ describe.each([...calculations])('%s', (name, calculation) => {
   test('one spoilt field is refused with a reason, or answered soundly', () => {
     const wrong = chosen.flatMap(({ input, path }) =>
       HOSTILE.flatMap((value) => {
-        const said = complaint(() => calculation.run(spoilt(input, path, value), { stars }), calculation.output);
-        return said ? [`${path.join('.')} = ${String(value)}: ${said}`] : [];
+        const wrong = complaint(() => calculation.run(spoilt(input, path, value), { stars }), calculation.output);
+        return wrong ? [`${path.join('.')} = ${String(value)}: ${wrong}`] : [];
       }),
     );
     expect(wrong).toEqual([]);

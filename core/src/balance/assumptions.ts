@@ -45,7 +45,7 @@ export function assumptions(setup: RigSetup): Assumption[] {
 }
 
 /** The assumed value that matters most, in words; null when nothing is assumed. */
-export function assumptionSaid(setup: RigSetup): Phrase | null {
+export function assumptionPhrase(setup: RigSetup): Phrase | null {
   const most = assumptions(setup)[0];
   if (!most) return null;
   const values = { name: most.part, momentKgCm: most.momentKgMm / 10 };

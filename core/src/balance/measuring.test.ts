@@ -3,7 +3,7 @@ import fc from 'fast-check';
 import { words } from '../phrases/index.ts';
 import { assembleRig, MOUNTS, SENSORS, TUBES, viewOf } from '../rig/index.ts';
 import { assess } from './assess.ts';
-import { assumptions, assumptionSaid } from './assumptions.ts';
+import { assumptions, assumptionPhrase } from './assumptions.ts';
 import { carrierOf, carryMeasured } from './carryMeasured.ts';
 import { assessInputOf } from './ofRig.ts';
 import { placeFromRuler, rulerFromPlace } from './ruler.ts';
@@ -83,12 +83,12 @@ describe('what assumed values are worth', () => {
   });
   test('it is said with its spread and its worth, in the reader’s units; measured, it is gone', () => {
     const [first] = assumptions(rig);
-    const said = assumptionSaid(rig)!;
-    expect(words(said)).toContain(`±${(first!.momentKgMm / 10).toFixed(1)}`);
-    expect(words(said, 'imperial')).toContain('in·lb');
+    const phrases = assumptionPhrase(rig)!;
+    expect(words(phrases)).toContain(`±${(first!.momentKgMm / 10).toFixed(1)}`);
+    expect(words(phrases, 'imperial')).toContain('in·lb');
     const measured = structuredClone(rig);
     for (const p of measured.placed) p.massFrom = p.placeFrom = { kind: 'measured', by: 'me', at: '2026-11-19' };
     measured.saddle!.from = { kind: 'measured' };
-    expect(assumptionSaid(measured)).toBeNull();
+    expect(assumptionPhrase(measured)).toBeNull();
   });
 });

@@ -21,7 +21,7 @@ export const SolveStep = z.strictObject({
   axis: z.enum(['dec', 'lateral', 'ra']),
   action: z.enum(['move', 'turn', 'trim', 'slide', 'weights', 'shaft', 'check']),
   text: z.string(),
-  said: PhraseSchema.optional(),
+  phrases: PhraseSchema.optional(),
 });
 export type SolveStep = z.infer<typeof SolveStep>;
 
@@ -37,7 +37,7 @@ export const SolveOutput = z.strictObject({
   residual: z.strictObject({ momentKgMm: Moment, decTorqueNm: z.number(), raTorqueNm: z.number() }),
   obstacles: z.array(z.string()),
   /** The obstacles as codes and values. */
-  obstaclesSaid: z.array(PhraseSchema),
+  obstaclePhrases: z.array(PhraseSchema),
   /** Too many combinations: the larger ones were left out. */
   cutShort: z.boolean(),
   alternatives: z.array(
@@ -52,7 +52,7 @@ export const SolveOutput = z.strictObject({
       price: z.strictObject({ interventions: z.int(), addedKg: z.number() }),
       text: z.string(),
       /** The text as codes and values. */
-      said: z.array(PhraseSchema),
+      phrases: z.array(PhraseSchema),
     }),
   ),
   ...explained,
@@ -100,7 +100,7 @@ function stepsOf(input: SolveInput, a: Arrangement): SolveStep[] {
     steps.push({
       axis: sideways ? 'lateral' : 'dec',
       action: 'move',
-      said: phrase('balance.step-move', { name: m.mass, place: m.to }),
+      phrases: phrase('balance.step-move', { name: m.mass, place: m.to }),
     });
   }
   const turned = a.turnDeg === 0 ? null : farthestAside(input, a);
@@ -108,19 +108,19 @@ function stepsOf(input: SolveInput, a: Arrangement): SolveStep[] {
     steps.push({
       axis: 'lateral',
       action: 'turn',
-      said: phrase('balance.step-turn', { turnDeg: a.turnDeg, name: turned.name, side: turned.side }),
+      phrases: phrase('balance.step-turn', { turnDeg: a.turnDeg, name: turned.name, side: turned.side }),
     });
   for (const t of a.trims)
     steps.push({
       axis: 'lateral',
       action: 'trim',
-      said: phrase('balance.step-trim', { massKg: t.massKg, place: input.trimPoints[t.point]!.name }),
+      phrases: phrase('balance.step-trim', { massKg: t.massKg, place: input.trimPoints[t.point]!.name }),
     });
   if (Math.abs(a.slideMm) >= 0.05)
     steps.push({
       axis: 'dec',
       action: 'slide',
-      said: phrase(`balance.step-${a.slideMm > 0 ? 'forward' : 'back'}${Math.abs(a.slideMm) < 10 ? '-fine' : ''}`, {
+      phrases: phrase(`balance.step-${a.slideMm > 0 ? 'forward' : 'back'}${Math.abs(a.slideMm) < 10 ? '-fine' : ''}`, {
         slideMm: Math.abs(a.slideMm),
       }),
     });
@@ -133,34 +133,34 @@ function stepsOf(input: SolveInput, a: Arrangement): SolveStep[] {
       ...off.map((massKg) => ({ code: 'balance.take-off', values: { massKg } })),
       ...on.map((massKg) => ({ code: 'balance.put-on', values: { massKg } })),
     ];
-    steps.push({ axis: 'ra', action: 'weights', said: phrase('balance.step-weights', { changes }) });
+    steps.push({ axis: 'ra', action: 'weights', phrases: phrase('balance.step-weights', { changes }) });
   }
   const same = input.counterweights.every((w) => Math.abs(w.distanceMm - a.distanceMm) < 0.05);
   if (a.pieces.length && (!same || on.length || off.length))
     steps.push({
       axis: 'ra',
       action: 'shaft',
-      said: phrase('balance.step-shaft', { distanceMm: a.distanceMm }),
+      phrases: phrase('balance.step-shaft', { distanceMm: a.distanceMm }),
     });
-  return steps.map((s, i) => ({ order: i + 1, ...s, text: words(s.said!) }));
+  return steps.map((s, i) => ({ order: i + 1, ...s, text: words(s.phrases!) }));
 }
 
 /** How far out a curing weight is thought to hang where its worth is told [mm]. */
 const ARM_MM = 100;
 
 function obstaclesOf(input: SolveInput, a: Arrangement, wantedX: number): Phrase[] {
-  const said: Phrase[] = [];
+  const phrases: Phrase[] = [];
   if (a.decTorqueNm >= FEASIBLE_NM) {
     const m = tubeSide(input.masses).m + a.trims.reduce((s, t) => s + t.massKg, 0);
     if (Math.abs(a.left.z) > 1 && m > 0)
-      said.push(
+      phrases.push(
         phrase(a.left.z > 0 ? 'balance.slide-ends-front' : 'balance.slide-ends-back', {
           missingMm: Math.abs(a.left.z / m),
           momentKgCm: Math.abs(a.left.z) / 10,
         }),
       );
     if (Math.abs(a.left.y) > 1)
-      said.push(
+      phrases.push(
         phrase('balance.side-remains', {
           momentKgCm: Math.abs(a.left.y) / 10,
           side: a.left.y > 0 ? '+y' : '−y',
@@ -173,19 +173,19 @@ function obstaclesOf(input: SolveInput, a: Arrangement, wantedX: number): Phrase
     const missing = a.left.x - wantedX;
     const { min, max } = input.shaftRangeMm;
     if (missing > 0)
-      said.push(
+      phrases.push(
         max > 0
           ? phrase('balance.weights-short', { reachMm: max, massKg: missing / max })
           : phrase('balance.shaft-short', { reachMm: max }),
       );
     else
-      said.push(
+      phrases.push(
         min > 0
           ? phrase('balance.weights-near', { reachMm: min, massKg: -missing / min })
           : phrase('balance.weights-too-heavy', { reachMm: min }),
       );
   }
-  return said;
+  return phrases;
 }
 
 function verdictOf(found: SearchResult, steps: SolveStep[], obstacles: Phrase[]): SpokenVerdict {
@@ -195,7 +195,7 @@ function verdictOf(found: SearchResult, steps: SolveStep[], obstacles: Phrase[])
   if (steps.length === 0) return judge('good', phrase('balance.nothing'));
   return judge(
     'good',
-    ...steps.flatMap((s) => (s.said ? [s.said] : [])),
+    ...steps.flatMap((s) => (s.phrases ? [s.phrases] : [])),
     phrase('balance.left-over', { decNm: a.decTorqueNm, raNm: a.raTorqueNm }),
   );
 }
@@ -255,7 +255,7 @@ export function solve(input: SolveInput): SolveOutput {
     counterweights: weightsOf(a),
     residual: { momentKgMm: a.left, decTorqueNm: a.decTorqueNm, raTorqueNm: a.raTorqueNm },
     obstacles: obstacles.map((o) => words(o)),
-    obstaclesSaid: obstacles,
+    obstaclePhrases: obstacles,
     cutShort: found.capped,
     alternatives: found.alternatives.map((s) => {
       const ways = stepsOf(input, s);
@@ -269,7 +269,7 @@ export function solve(input: SolveInput): SolveOutput {
         raTorqueNm: s.raTorqueNm,
         price: { interventions: s.interventions, addedKg: s.addedKg },
         text: ways.map((t) => t.text).join(' '),
-        said: ways.flatMap((t) => (t.said ? [t.said] : [])),
+        phrases: ways.flatMap((t) => (t.phrases ? [t.phrases] : [])),
       };
     }),
     working,

@@ -64,7 +64,7 @@ test('a calculation parses before it computes, and fills what was left out', () 
     sources: [],
     input: Shape,
     output: z.strictObject({ angle: z.number(), ...explained }),
-    compute: (i) => ({ angle: i.angleDeg, working: [], verdict: { level: 'good' as const, text: 'ok', said: [] } }),
+    compute: (i) => ({ angle: i.angleDeg, working: [], verdict: { level: 'good' as const, text: 'ok', phrases: [] } }),
   });
   expect(c.run(good)).toMatchObject({ angle: 0 });
   expect(() => c.run({ ...good, massKg: -1 })).toThrow(InvalidInput);

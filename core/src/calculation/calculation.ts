@@ -28,11 +28,11 @@ export const PhraseSchema = z.strictObject({
 export const Verdict = z.strictObject({
   level: VerdictLevel,
   text: z.string(),
-  said: z.array(PhraseSchema).optional(),
+  phrases: z.array(PhraseSchema).optional(),
 });
 export type Verdict = z.infer<typeof Verdict>;
 /** What is worked out now always has its codes; only a verdict kept from long ago may lack them. */
-export const SpokenVerdict = Verdict.required({ said: true });
+export const SpokenVerdict = Verdict.required({ phrases: true });
 export type SpokenVerdict = z.infer<typeof SpokenVerdict>;
 
 /** What every output carries beside its own fields. */

@@ -52,10 +52,10 @@ describe('reading a focus log', () => {
     ['\u0000\u0001PNG', 'not a text file'],
     ['a,b\n1,2\n', 'filter and position'],
     ['x'.repeat(5_000_001), '5 MB'],
-  ])('a file that cannot be used says why', (text, said) => {
+  ])('a file that cannot be used says why', (text, why) => {
     const got = readFocusCsv(text);
     expect(got.runs).toEqual([]);
-    expect(got.bad[0]!.reason).toContain(said);
+    expect(got.bad[0]!.reason).toContain(why);
   });
   test('a cell that a spreadsheet would run is written harmless', () => {
     expect(toCsv([{ name: '=1+1' }])).toBe("name\n'=1+1\n".replace("'=1+1", '"\'=1+1"'));

@@ -118,12 +118,12 @@ export function readFrame(cards: ReadonlyMap<string, FitsValue>, mapping: Keywor
   const card = (k: string) => (typeof cards.get(k) === 'number' ? (cards.get(k) as number) : null);
   const ra = solved ? card('CRVAL1') : degrees(raw('ra'), true);
   const dec = solved ? card('CRVAL2') : degrees(raw('dec'), false);
-  const said = frameKindOf(text('kind') ?? '');
+  const named = frameKindOf(text('kind') ?? '');
   const placed = within(ra, 0, 360) !== null && within(dec, -90, 90) !== null;
   const binning = num('binning', 1, 16);
   return {
-    kind: said ?? 'light',
-    kindSaid: said !== null,
+    kind: named ?? 'light',
+    kindSaid: named !== null,
     object: text('object')?.slice(0, 120) || null,
     raDeg: placed ? ra : null,
     decDeg: placed ? dec : null,

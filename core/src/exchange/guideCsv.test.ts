@@ -39,7 +39,7 @@ test.each([
   ['time,ra,dec\n', 'not one row'],
   ['a,b\n1,2\n', 'time, ra, dec'],
   ['\u0000', 'not a text file'],
-])('what cannot be used says why', (text, said) => expect(readGuideCsv(text).bad[0]!.reason).toContain(said));
+])('what cannot be used says why', (text, why) => expect(readGuideCsv(text).bad[0]!.reason).toContain(why));
 test('units are read from headings and cells; mixed ones are refused with both named', () => {
   expect(readGuideCsv('time,ra_px,dec_px\n0,1,2\n2,1,2\n').unit).toBe('px');
   expect(readGuideCsv('time,ra,dec\n0,0.5″,1.5"\n')).toMatchObject({ unit: 'arcsec', bad: [], samples: [{ raArcsec: 0.5, decArcsec: 1.5 }] }); // prettier-ignore

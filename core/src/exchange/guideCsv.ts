@@ -160,11 +160,11 @@ export function readGuideCsv(text: string, given?: GuideMapping, scale = 1): Gui
     }
     const [raCell, decCell] = [errorOf(cell('ra')), errorOf(cell('dec'))];
     const [ra, dec] = [raCell.value, decCell.value];
-    const said = raCell.unit ?? decCell.unit;
-    if (said !== null) {
-      unit ??= said;
-      if (said !== unit || (decCell.unit !== null && decCell.unit !== said)) {
-        refuse(`is in ${UNIT_WORDS[said === unit ? decCell.unit! : said]} where the log is in ${UNIT_WORDS[unit]}`);
+    const given = raCell.unit ?? decCell.unit;
+    if (given !== null) {
+      unit ??= given;
+      if (given !== unit || (decCell.unit !== null && decCell.unit !== given)) {
+        refuse(`is in ${UNIT_WORDS[given === unit ? decCell.unit! : given]} where the log is in ${UNIT_WORDS[unit]}`);
         continue;
       }
     }

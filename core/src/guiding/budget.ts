@@ -40,7 +40,7 @@ export const BudgetOutput = z.strictObject({
       id: z.enum(['focal-length-limit', 'sub-pixel', 'budget']),
       advice: Advice,
       because: z.string(),
-      said: PlainPhraseSchema,
+      phrases: PlainPhraseSchema,
     }),
   ),
   ...explained,
@@ -67,11 +67,11 @@ export function budget(i: BudgetInput): BudgetOutput {
     i.offAxis || i.flexureArcsecPerMin === 0 ? null : (60 * i.allowedTrailPx * imagingScale) / i.flexureArcsecPerMin;
   const f = i.imaging.focalLengthMm;
   const whole = Math.hypot(centroidErrorImagingPx, scopeTrail / imagingScale);
-  const school = <Id extends string>(id: Id, advice: Advice, said: PlainPhrase) => ({
+  const school = <Id extends string>(id: Id, advice: Advice, phrases: PlainPhrase) => ({
     id,
     advice,
-    because: words(said),
-    said,
+    because: words(phrases),
+    phrases,
   });
   const byLength: Advice = f < LIMIT.scope ? 'guide-scope' : f <= LIMIT.either ? 'either' : 'off-axis';
   const bySubPixel: Advice = centroidErrorImagingPx <= SUB_PIXEL && f <= LIMIT.subPixel ? 'guide-scope' : 'off-axis';

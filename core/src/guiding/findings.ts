@@ -24,7 +24,7 @@ export const Finding = z.strictObject({
   evidence: z.string(),
   advice: z.string(),
   /** Evidence and advice as codes and values. */
-  said: z.tuple([PhraseSchema, PhraseSchema]),
+  phrases: z.tuple([PhraseSchema, PhraseSchema]),
 });
 export type Finding = z.infer<typeof Finding>;
 
@@ -40,8 +40,8 @@ function finding(
     seen === 'unseen' && (code === 'over-correction-ra' || code === 'over-correction-dec')
       ? phrase(`log.${code}-by-errors`, values)
       : phrase(`log.${code}`, values);
-  const said: Finding['said'] = [evidence, phrase(`log.${advice}-advice`)];
-  return { code, severity, evidence: words(said[0]), advice: words(said[1]), said };
+  const phrases: Finding['phrases'] = [evidence, phrase(`log.${advice}-advice`)];
+  return { code, severity, evidence: words(phrases[0]), advice: words(phrases[1]), phrases };
 }
 
 interface Log {

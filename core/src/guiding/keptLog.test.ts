@@ -6,12 +6,12 @@ const samples = simulateGuiding({ seed: 4, seconds: 1800, fault: 'cloud' });
 
 test('a summary kept before sentences had codes is still a summary; one made now has them', () => {
   const now = summaryOfLog(LogInput.parse({ samples }));
-  expect(LogSummary.parse(now).verdict.said!.length).toBeGreaterThan(0);
-  expect(now.findings.every((f) => f.said?.length === 2)).toBe(true);
+  expect(LogSummary.parse(now).verdict.phrases!.length).toBeGreaterThan(0);
+  expect(now.findings.every((f) => f.phrases?.length === 2)).toBe(true);
   const old = {
     ...now,
     verdict: { level: now.verdict.level, text: now.verdict.text },
-    findings: now.findings.map(({ said: _s, ...f }) => f),
+    findings: now.findings.map(({ phrases: _s, ...f }) => f),
   };
   expect(LogSummary.parse(old).findings[0]!.evidence).toBe(now.findings[0]!.evidence);
 });

@@ -75,7 +75,7 @@ export type LogOutput = z.input<typeof LogOutput>;
 
 /** What is kept of a log's reading beside its samples; one kept long ago has its sentences without codes. */
 export const LogSummary = LogOutput.omit({ working: true }).extend({
-  findings: z.array(Finding.partial({ said: true })),
+  findings: z.array(Finding.partial({ phrases: true })),
   verdict: Verdict,
   samples: z.int(),
   spanS: z.number(),
@@ -185,7 +185,7 @@ function verdictOf(total: number, findings: z.infer<typeof Finding>[]): SpokenVe
   return judge(
     findings.some((f) => f.severity === 'bad') ? 'bad' : 'caution',
     phrase('guide.log-total', { rmsArcsec: total }),
-    ...first.said,
+    ...first.phrases,
   );
 }
 

@@ -52,7 +52,7 @@ describe('a phrase', () => {
   test('a verdict carries its codes, its text is metric', () => {
     const v = judge('caution', phrase('assumed.place', { name: 'tube', spreadMm: 20, momentKgCm: 1.4 }));
     expect(v.text).toBe('Assumed place of the tube ±20\u202fmm: ±1.4\u202fkg·cm; measure it.');
-    expect(words(v.said!, 'imperial')).toContain('±0.79\u202fin: ±1.22\u202fin·lb');
+    expect(words(v.phrases!, 'imperial')).toContain('±0.79\u202fin: ±1.22\u202fin·lb');
   });
 });
 

@@ -11,8 +11,8 @@ export function phrase(code: Code, values: Record<string, PhraseValue> = {}): Ph
 }
 
 /** A verdict made of phrases: codes and values first, the metric sentence from them. */
-export const judge = (level: VerdictLevel, ...said: Phrase[]): SpokenVerdict => ({
+export const judge = (level: VerdictLevel, ...phrases: Phrase[]): SpokenVerdict => ({
   level,
-  text: sentences(said),
-  said,
+  text: sentences(phrases),
+  phrases,
 });

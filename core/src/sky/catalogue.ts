@@ -103,7 +103,7 @@ const squeeze = (s: string) =>
 
 function asked(typed: string): string {
   const q = squeeze(typed);
-  for (const [said, written] of SPOKEN) if (said.test(q)) return q.replace(said, written);
+  for (const [spoken, written] of SPOKEN) if (spoken.test(q)) return q.replace(spoken, written);
   return q;
 }
 

@@ -75,7 +75,9 @@ export const ConfigurationsOutput = z.strictObject({
     }),
   ),
   /** What is missing where nothing fits, in words and as a length to buy. */
-  buy: z.array(z.strictObject({ name: z.string(), lengthMm: z.number(), text: z.string(), said: PlainPhraseSchema })),
+  buy: z.array(
+    z.strictObject({ name: z.string(), lengthMm: z.number(), text: z.string(), phrases: PlainPhraseSchema }),
+  ),
   weighed: z.int(),
   /** Too many stacks: those of more pieces, or the later ones, were left out. */
   cutShort: z.boolean(),
@@ -265,14 +267,14 @@ function shopping(
     const short = input.guide.minMm - guideBaseUm / 1000;
     const over = guideBaseUm / 1000 - input.guide.maxMm;
     const lengthMm = short > 0 ? short : over;
-    const said = phrase(short > 0 ? 'train.lack-between' : 'train.lack-own-side', { missingMm: lengthMm });
-    return [{ name: 'guide camera', lengthMm, text: words(said), said }];
+    const phrases = phrase(short > 0 ? 'train.lack-between' : 'train.lack-own-side', { missingMm: lengthMm });
+    return [{ name: 'guide camera', lengthMm, text: words(phrases), phrases }];
   }
   return gaps.flatMap((g, k) => {
     const miss = nearest[k]!;
     if (Math.abs(miss) <= 1e-3) return [];
     const { name } = g.c;
-    const lack = (lengthMm: number, said: PlainPhrase) => [{ name, lengthMm, text: words(said), said }];
+    const lack = (lengthMm: number, phrases: PlainPhrase) => [{ name, lengthMm, text: words(phrases), phrases }];
     if (g.um < 0) return lack(g.um / 1000, phrase('train.lack-too-long', { name, overMm: -g.um / 1000 }));
     const lengthMm = Math.abs(miss) === Infinity ? g.um / 1000 : -miss / 1000;
     const code = lengthMm > 0 ? 'train.lack-short' : 'train.lack-long';
@@ -297,7 +299,7 @@ function verdictOf(
             : 'train.drawer-none',
         {
           // prettier-ignore
-          lacks: buy.length ? buy.map((b) => b.said) : [phrase('train.lack-any')],
+          lacks: buy.length ? buy.map((b) => b.phrases) : [phrase('train.lack-any')],
         },
       ),
       ...limits,

@@ -277,7 +277,7 @@ describe('a prism at the edge of the light', () => {
     const touching = [0.02, 0.05, 0.1, 0.2, 0.4, 0.8].map((d) => at(clear - d)).filter((p) => p.maxShading > 0 && p.maxShading <= 0.01); // prettier-ignore
     expect(touching.length).toBeGreaterThan(0);
     for (const p of touching) {
-      expect(p.verdict.said[0]!.code).toBe('train.prism-touches');
+      expect(p.verdict.phrases[0]!.code).toBe('train.prism-touches');
       expect(p.verdict.text).not.toMatch(/No shadow|−\d/);
     }
     expect(at(clear + 0.1).verdict.text).toMatch(/No shadow, 0\.1/);
@@ -285,8 +285,8 @@ describe('a prism at the edge of the light', () => {
   test('where no place is both clear and inside the circle, none is named', () => {
     const small = { imageCircleMm: 24 };
     const [shading, outside] = [at(8, small), at(30, small)];
-    expect(shading.verdict.said[0]!.code).toBe('train.prism-shades-nowhere');
-    expect(outside.verdict.said[0]!.code).toBe('train.prism-outside-nowhere');
+    expect(shading.verdict.phrases[0]!.code).toBe('train.prism-shades-nowhere');
+    expect(outside.verdict.phrases[0]!.code).toBe('train.prism-outside-nowhere');
     for (const p of [shading, outside]) {
       expect(p.verdict.text).not.toMatch(/Move it|must come/);
       expect(p.advice.join(' ')).toContain('No place is both free of shadow and inside');

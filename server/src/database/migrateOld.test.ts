@@ -26,6 +26,8 @@ const big = old(viewOf(ridge, 'newtonian'));
 const lens = old(viewOf(ridge, 'lens'));
 const renamed = { ...big, train: big.train.map((t, i) => (i === 1 ? { ...t, name: 'the spacer' } : t)) };
 const turned = { ...renamed, camera: { ...renamed.camera, angleDeg: 77 } };
+/** Somebody’s own words, which happen to look like a field. */
+const TYPED = 'the log "said":[nothing';
 const ask = <T extends object>(sql: string) => db.query<T>(sql, { type: QueryTypes.SELECT });
 
 beforeAll(async () => {
@@ -69,7 +71,10 @@ beforeAll(async () => {
   await insert('project_goals', { id: randomUUID(), project_id: ids.project, place: 0, filter: 'L', exposure_s: 60, quota: 10 }); // prettier-ignore
   await insert('plans', { id: ids.plan, project_id: ids.project, rig_id: ids.lens, owner_id: ids.member, night: '2026-02-03', start: new Date('2026-02-03T20:00:00Z'), end: new Date('2026-02-03T22:00:00Z'), flip_at: null, settings: '{}', locked: 0, status: 'done', ...stamps }); // prettier-ignore
   const frame = (accepted: boolean, exposureS: number) => ({ filter: 'L', frame: 1, start: '2026-02-03T20:10:00.000Z', exposureS, hfdPx: 2, stars: 90, eccentricity: 0.3, background: 100, focusPosition: 5, temperatureC: 3, accepted, reason: accepted ? '' : 'stars 1.6 times as wide as they should be' }); // prettier-ignore
-  const result = { frames: [frame(true, 60), frame(true, 60), frame(false, 60), frame(true, 30)] };
+  const result = {
+    frames: [frame(true, 60), frame(true, 60), frame(false, 60), frame(true, 30)],
+    verdict: { level: 'good', text: TYPED, said: [{ code: 'run.frames', values: { good: 3, rejected: 1 } }] },
+  };
   await insert('runs', { id: ids.run, plan_id: ids.plan, train_state_id: ids.sl, seed: 1, state: 'accepted', offsets_used: 0, result: JSON.stringify(result), by_id: ids.member, at: new Date(), accepted_plan: ids.plan }); // prettier-ignore
   await insert('frame_counts', { id: randomUUID(), run_id: ids.run, project_id: ids.project, night: '2026-02-03', filter: 'L', exposure_s: 60, accepted: 3, rejected: 1 }); // prettier-ignore
 
@@ -127,4 +132,10 @@ test('the history is kept in words, and the schema refuses what it should', asyn
   expect(history[0]!.changes).toEqual([{ code: 'rig.system-added', values: { name: 'Wide lens' } }]);
   expect((await ask<{ n: number }>("SELECT COUNT(*) AS n FROM information_schema.tables WHERE table_schema = DATABASE() AND table_name = 'frame_counts'"))[0]!.n).toBe(0); // prettier-ignore
   await expect(db.query(`INSERT INTO frames SELECT UUID(), run_id, seq, kind, project_id, filter, exposure_s, started_at, file, header, measures, accepted, reason, NULL, NULL, NULL FROM frames LIMIT 1`)).rejects.toThrow(/uplicate|Validation/); // prettier-ignore
+});
+
+test('codes of what was kept stand under their new name; what a person wrote is left as it is', async () => {
+  const [run] = await ask<{ result: string }>('SELECT result FROM runs');
+  const { verdict } = JSON.parse(run!.result) as { verdict: object };
+  expect(verdict).toEqual({ level: 'good', text: TYPED, phrases: [{ code: 'run.frames', values: { good: 3, rejected: 1 } }] }); // prettier-ignore
 });

@@ -14,7 +14,7 @@ const session = useSession();
 const club = useClub();
 const units = useUnits();
 const LETTER = { measured: 'm', documented: 'd', assumed: 'a' };
-const said = computed(() => {
+const words = computed(() => {
   const o = props.origin;
   if (!o) return `${props.what}: nobody said where it is from`;
   if (o.kind === 'assumed') {
@@ -36,12 +36,12 @@ const mine = (kind: Origin['kind']): Origin =>
 
 <template>
   <Dropdown :trigger="['click']" :disabled="off ?? false">
-    <button type="button" class="origin mono" :class="origin?.kind ?? 'unsaid'" :title="said" :aria-label="said">
+    <button type="button" class="origin mono" :class="origin?.kind ?? 'unsaid'" :title="words" :aria-label="words">
       {{ origin ? LETTER[origin.kind] : '?' }}
     </button>
     <template #overlay>
       <Menu>
-        <MenuItem disabled>{{ said }}</MenuItem>
+        <MenuItem disabled>{{ words }}</MenuItem>
         <MenuItem @click="emit('change', mine('measured'))">Measured by me, today</MenuItem>
         <MenuItem @click="emit('change', mine('documented'))">As documented</MenuItem>
         <MenuItem @click="emit('change', mine('assumed'))">Assumed</MenuItem>

@@ -35,7 +35,7 @@ export const useUnits = defineStore('units', () => {
     say: (phrases: Phrase | readonly Phrase[], between = ' ') => words(phrases, system.value, between),
     /** A verdict in the chosen units; one without codes is as it came. */
     verdict: (v: Verdict) =>
-      (v.said?.length ? sentences(v.said, system.value) : v.text).replace(/(^|[\s(])-(?=\d)/g, '$1−'),
+      (v.phrases?.length ? sentences(v.phrases, system.value) : v.text).replace(/(^|[\s(])-(?=\d)/g, '$1−'),
     temperature: (c: number, decimals = 1) => formatTemperature(c, system.value, decimals),
   };
 });

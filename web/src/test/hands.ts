@@ -20,15 +20,15 @@ export async function press(screen: Screen, text: string | RegExp): Promise<void
 /** Presses what the toolkit hangs on the body: dialogs, menus, questions. */
 export async function pressOutside(text: string | RegExp): Promise<void> {
   const all = () => [...document.querySelectorAll<HTMLElement>('body button, body [role="menuitem"]')];
-  const said = (b: HTMLElement) => b.textContent?.trim() ?? '';
-  const look = () => all().find((b) => (typeof text === 'string' ? said(b) === text : text.test(said(b))));
+  const nameOf = (b: HTMLElement) => b.textContent?.trim() ?? '';
+  const look = () => all().find((b) => (typeof text === 'string' ? nameOf(b) === text : text.test(nameOf(b))));
   // the toolkit opens some of them a few turns of the clock later
   let found = look();
   for (let turn = 0; !found && turn < 50; turn++) {
     await new Promise((done) => setTimeout(done, 20));
     found = look();
   }
-  if (!found) throw new Error(`nothing to press called ${text} among ${all().map(said).join(' | ')}`);
+  if (!found) throw new Error(`nothing to press called ${text} among ${all().map(nameOf).join(' | ')}`);
   found.click();
   await flushPromises();
 }

@@ -168,8 +168,8 @@ export function rigsService(store: Store) {
         await demandParts(who, body.setup, t);
         await store.rigs.create(rig, { transaction: t });
         const made = await revise(who, rig.id, 1, body.setup, [phrase('rig.built')], t);
-        const said = made.states.map((s) => s.words).join(', ');
-        await store.audit(who, body.name, `rig built, train state ${said}`, t);
+        const words = made.states.map((s) => s.words).join(', ');
+        await store.audit(who, body.name, `rig built, train state ${words}`, t);
         return record({ rig, ...made }, await store.names(who.clubId, t));
       });
     },

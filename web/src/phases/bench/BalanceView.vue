@@ -143,7 +143,7 @@ const HEIGHT = 440;
         <h2>Do this, in order</h2>
         <ol v-if="solution && solution.steps.length && !balanced" class="steps" data-test="steps">
           <li v-for="s in solution.steps" :key="s.order">
-            {{ s.said ? units.say(s.said as Phrase) : s.text }}
+            {{ s.phrases ? units.say(s.phrases as Phrase) : s.text }}
             <span v-if="s.action === 'slide'" class="muted">
               Mark {{ units.length(setup.slide.markMm) }} to
               <strong class="mono">{{ units.length(setup.slide.markMm + solution.slideMm) }}</strong>.
@@ -155,7 +155,7 @@ const HEIGHT = 440;
           Nothing. Check it once more with caps off, focuser at focus and cables on.
         </p>
         <ul v-if="solution?.obstacles.length" class="level-bad plain">
-          <li v-for="(o, i) in solution.obstaclesSaid" :key="i">{{ units.say(o as Phrase) }}</li>
+          <li v-for="(o, i) in solution.obstaclePhrases" :key="i">{{ units.say(o as Phrase) }}</li>
         </ul>
         <p v-if="overhang" class="level-caution small">{{ units.say(overhang) }}</p>
         <p class="muted small">
@@ -244,7 +244,7 @@ const HEIGHT = 440;
               </thead>
               <tbody>
                 <tr v-for="a in solution.alternatives" :key="a.text">
-                  <td>{{ units.say(a.said as Phrase[]) }}</td>
+                  <td>{{ units.say(a.phrases as Phrase[]) }}</td>
                   <td class="num">{{ a.price.interventions }}</td>
                   <td class="num">{{ units.signedMass(a.price.addedKg, 2) }}</td>
                   <td class="num">{{ units.torque(a.decTorqueNm + a.raTorqueNm, 2) }}</td>

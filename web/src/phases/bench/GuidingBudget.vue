@@ -167,7 +167,7 @@ function adopt() {
     </p>
     <ul class="schools">
       <li v-for="s in both.scope.schools" :key="s.id">
-        <strong>{{ SCHOOLS[s.id] }}:</strong> {{ WORDS[s.advice] }}, because {{ units.say(s.said) }}.
+        <strong>{{ SCHOOLS[s.id] }}:</strong> {{ WORDS[s.advice] }}, because {{ units.say(s.phrases) }}.
       </li>
     </ul>
     <p class="muted small">

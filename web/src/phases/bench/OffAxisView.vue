@@ -17,7 +17,7 @@ import RigSaveBar from '../../common/RigSaveBar.vue';
 import { useOffAxis } from './useOffAxis.ts';
 import { useRigDraft } from '../../common/useRigDraft.ts';
 import { useUnits } from '../../stores/units.ts';
-import SaidVerdict from '../../common/SaidVerdict.vue';
+import VerdictText from '../../common/VerdictText.vue';
 
 const units = useUnits();
 
@@ -126,7 +126,7 @@ const prismFigures = computed<[string, string][]>(() => {
           <h2>Guide focus, by arithmetic</h2>
           <FieldGrid :record="guider" :fields="PATHS" :off="off" />
           <PathRange :path="path" />
-          <SaidVerdict :verdict="path.verdict" />
+          <VerdictText :verdict="path.verdict" />
           <Button v-if="!off && !path.reachable" size="small" class="start" @click="fillGuideSide"
             >Change the guide-side spacers by {{ units.signedLength(path.shortfallMm, 1) }}</Button
           >

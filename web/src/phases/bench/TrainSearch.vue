@@ -121,7 +121,7 @@ const listed = (names: string[]) => names.join(' + ') || 'nothing';
         }}
       </p>
       <ul v-if="found.buy.length" class="small">
-        <li v-for="b in found.buy" :key="b.name + b.text">To buy: {{ units.say(b.said) }}</li>
+        <li v-for="b in found.buy" :key="b.name + b.text">To buy: {{ units.say(b.phrases) }}</li>
       </ul>
       <div v-for="(s, i) in found.solutions" :key="i" class="way">
         <p class="small">

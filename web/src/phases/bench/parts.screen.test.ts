@@ -91,18 +91,18 @@ describe('parts of a rig', () => {
 describe('where a number comes from', () => {
   const mark = async (origin: Origin | undefined, more: object = {}, member = me()) =>
     (await mountScreen(OriginMark, { member, props: { origin, what: 'Mass', dimension: 'mass', ...more } })).wrapper;
-  const said = async (origin: Origin | undefined, more: object = {}) => {
+  const shown = async (origin: Origin | undefined, more: object = {}) => {
     const b = (await mark(origin, more)).find('button');
     return [b.text(), b.attributes('title')];
   };
   test('is a letter and a sentence', async () => {
-    expect(await said(undefined)).toEqual(['?', 'Mass: nobody said where it is from']);
-    expect(await said({ kind: 'documented' })).toEqual(['d', 'Mass: documented']);
-    expect(await said({ kind: 'measured', by: 'Ilse', at: '2026-03-04' })).toEqual(['m', 'Mass: measured (Ilse, 4 Mar 2026)']); // prettier-ignore
-    expect((await said({ kind: 'assumed', spread: 0.1 }))[1]).toMatch(/^Mass: assumed, ±0\.10\skg$/);
-    expect((await said({ kind: 'assumed', spread: 20 }, { what: 'Place', dimension: 'length' }))[1]).toMatch(/±20\smm$/); // prettier-ignore
+    expect(await shown(undefined)).toEqual(['?', 'Mass: nobody said where it is from']);
+    expect(await shown({ kind: 'documented' })).toEqual(['d', 'Mass: documented']);
+    expect(await shown({ kind: 'measured', by: 'Ilse', at: '2026-03-04' })).toEqual(['m', 'Mass: measured (Ilse, 4 Mar 2026)']); // prettier-ignore
+    expect((await shown({ kind: 'assumed', spread: 0.1 }))[1]).toMatch(/^Mass: assumed, ±0\.10\skg$/);
+    expect((await shown({ kind: 'assumed', spread: 20 }, { what: 'Place', dimension: 'length' }))[1]).toMatch(/±20\smm$/); // prettier-ignore
     localStorage.setItem('keen.units', 'imperial');
-    expect((await said({ kind: 'assumed', spread: 0.1 }))[1]).toMatch(/±0\.2\d?\slb$/);
+    expect((await shown({ kind: 'assumed', spread: 0.1 }))[1]).toMatch(/±0\.2\d?\slb$/);
   });
   test('is said anew by the person, with their name and the day; an assumption keeps its width', async () => {
     const wrapper = await mark({ kind: 'assumed', spread: 0.3 });

@@ -8,7 +8,7 @@ import {
   STANDARD_GRAVITY,
   type SolveOutput,
   heaviness,
-  assumptionSaid,
+  assumptionPhrase,
 } from '@keen/core/balance';
 import { judge, phrase, type Phrase } from '@keen/core/phrases';
 import type { RigSetup } from '@keen/core/rig';
@@ -66,7 +66,7 @@ export function useBalance(setup: Readonly<Ref<RigSetup | null>>, latitudeDeg: R
         now,
         s.steps.length === 1 ? phrase('balance.one-move') : phrase('balance.moves', { n: s.steps.length }),
       );
-    return judge('bad', now, (s.obstaclesSaid[0] as Phrase | undefined) ?? phrase('balance.no-cure'));
+    return judge('bad', now, (s.obstaclePhrases[0] as Phrase | undefined) ?? phrase('balance.no-cure'));
   });
   const detail = computed(() => {
     const s = solution.value;
@@ -83,7 +83,7 @@ export function useBalance(setup: Readonly<Ref<RigSetup | null>>, latitudeDeg: R
             }),
           ];
     const after = phrase('balance.after', { decNm: s.residual.decTorqueNm, raNm: s.residual.raTorqueNm });
-    const assumed = assumptionSaid(plainCopy(setup.value));
+    const assumed = assumptionPhrase(plainCopy(setup.value));
     return units.say([...(balanced.value ? [] : [after]), ...load, ...(assumed ? [assumed] : [])]);
   });
   const after = computed(() => solution.value?.residual.momentKgMm ?? null);

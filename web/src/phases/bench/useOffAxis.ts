@@ -54,7 +54,7 @@ export function useOffAxis(setup: Readonly<Ref<RigSetup | null>>) {
     if (!p || !f) return null;
     const [first, second] = RANK[f.level] >= RANK[p.level] ? [f, p] : [p, f];
     return first.level === 'good'
-      ? { verdict: judge('good', ...f.said, ...p.said), detail: '' }
+      ? { verdict: judge('good', ...f.phrases, ...p.phrases), detail: '' }
       : { verdict: first, detail: units.verdict(second) };
   });
   const signs = computed(() =>

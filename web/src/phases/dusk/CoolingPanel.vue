@@ -4,7 +4,7 @@ import FieldGrid from '../../common/FieldGrid.vue';
 import { clock } from '../../common/times.ts';
 import { useUnits } from '../../stores/units.ts';
 import { useDuskSettings } from './useDuskSettings.ts';
-import SaidVerdict from '../../common/SaidVerdict.vue';
+import VerdictText from '../../common/VerdictText.vue';
 
 /** When to start the cooler, and the one set point that serves all year. */
 defineProps<{ cool: Cooling | null; neededAt: string | null; zone: string }>();
@@ -23,7 +23,7 @@ const FIELDS = [
 <template>
   <section class="panel stack" data-test="cooling">
     <h2>Cooling</h2>
-    <SaidVerdict v-if="cool" :verdict="cool.verdict" />
+    <VerdictText v-if="cool" :verdict="cool.verdict" />
     <p v-if="cool && neededAt" class="row">
       <span
         >Start by <strong class="mono at">{{ clock(cool.startAt, zone) }}</strong></span

@@ -50,13 +50,13 @@ const verdict = computed<Verdict | null>(() => {
   if (few.value.length)
     return judge(
       'caution',
-      ...plan.value.verdict.said,
+      ...plan.value.verdict.phrases,
       phrase('dither.few-places', { filters: few.value.map((f) => f.filter), places: few.value[0]!.positions }),
     );
   const { verdict } = plan.value;
-  const [said] = verdict.said;
-  return said?.code === 'dither.good'
-    ? judge('good', phrase('dither.good', { ...said.values, totalS: Math.round(takesS.value) }))
+  const [phrases] = verdict.phrases;
+  return phrases?.code === 'dither.good'
+    ? judge('good', phrase('dither.good', { ...phrases.values, totalS: Math.round(takesS.value) }))
     : verdict;
 });
 /** The camera with the smallest pixel on the sky: its grid stays readable however large the dither. */

@@ -14,7 +14,7 @@ import { useClub } from '../../stores/club.ts';
 import DuskSaveBar from './DuskSaveBar.vue';
 import ExposureBars from './ExposureBars.vue';
 import { useGuider } from './useGuider.ts';
-import SaidVerdict from '../../common/SaidVerdict.vue';
+import VerdictText from '../../common/VerdictText.vue';
 import { useUnits } from '../../stores/units.ts';
 
 const units = useUnits();
@@ -138,7 +138,7 @@ const PICTURE = [
               :decimals="1"
             />
           </div>
-          <SaidVerdict v-if="answer" :verdict="answer.verdict" />
+          <VerdictText v-if="answer" :verdict="answer.verdict" />
         </section>
       </div>
       <div class="stack">

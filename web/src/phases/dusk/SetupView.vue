@@ -58,13 +58,13 @@ const verdict = computed<Verdict | null>(() => {
   const behind = shifted.value[0];
   const first = shifted.value.find((p) => p.key === 'begin');
   const when = next.value.fact ? due.value[next.value.fact] : undefined;
-  const said = next.value.text.replace(/\.$/, '');
+  const what = next.value.text.replace(/\.$/, '');
   if (behind?.key === next.value.key)
-    return { level: 'bad', text: `${done} of ${all} done. Now: ${said}; it was due at ${clock(when!, zone.value)}.` };
+    return { level: 'bad', text: `${done} of ${all} done. Now: ${what}; it was due at ${clock(when!, zone.value)}.` };
   return {
     level: 'caution',
     text:
-      `${done} of ${all} done. Next: ${said}${when ? `, by ${clock(when, zone.value)}` : ''}.` +
+      `${done} of ${all} done. Next: ${what}${when ? `, by ${clock(when, zone.value)}` : ''}.` +
       (first
         ? ` At the usual pace the first frame comes at ${expected.value.begin}, ${Math.round(first.lateMin)} min behind the plan.`
         : behind

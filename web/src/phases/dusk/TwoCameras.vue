@@ -7,7 +7,7 @@ import QuantityInput from '../../common/QuantityInput.vue';
 import CyclePicture from './CyclePicture.vue';
 import type { SharedCycle } from './useDither.ts';
 import { useOtherSystem } from './otherSystem.ts';
-import SaidVerdict from '../../common/SaidVerdict.vue';
+import VerdictText from '../../common/VerdictText.vue';
 import { useDuskSettings } from './useDuskSettings.ts';
 
 /** Two cameras that must hold still together: their shared cycle, what waits, and exposures that waste less. */
@@ -48,7 +48,7 @@ const OPTICS = [
         <QuantityInput v-model="dusk.settings.dither.leadExposureS" label="Main exposure" v-bind="seconds" />
       </FieldGrid>
       <template v-if="shared">
-        <SaidVerdict :verdict="shared.found.verdict" data-test="sync-verdict" />
+        <VerdictText :verdict="shared.found.verdict" data-test="sync-verdict" />
         <CyclePicture :cycle="shared.cycle" :second="second.name" />
         <div class="row">
           <span class="small muted"

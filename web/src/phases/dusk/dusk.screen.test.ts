@@ -66,8 +66,8 @@ describe('two cameras on a mount', () => {
     useDuskSettings().settings.second!.rightPx = 400;
     await flushPromises();
     const off = (400 * otherSetup.camera.pixelUm * 206.264806) / otherSetup.focalLengthMm / 60;
-    const said = wrapper.find('[data-test="alignment-verdict"]').text();
-    expect(Number(/points ([\d.]+)′/.exec(said)![1])).toBeCloseTo(off, 0);
+    const text = wrapper.find('[data-test="alignment-verdict"]').text();
+    expect(Number(/points ([\d.]+)′/.exec(text)![1])).toBeCloseTo(off, 0);
   });
 });
 

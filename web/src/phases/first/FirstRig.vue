@@ -1,12 +1,12 @@
 <script setup lang="ts">
-import { assess, AssessInput, assessInputOf, assumptionSaid } from '@keen/core/balance';
+import { assess, AssessInput, assessInputOf, assumptionPhrase } from '@keen/core/balance';
 import { parseInput } from '@keen/core';
 import { words } from '@keen/core/phrases';
 import { figure, scaleArcsecPerPx } from '@keen/core/quantities';
 import { backfocus, BackfocusInput, backfocusInputOf } from '@keen/core/train';
 import { viewOf } from '@keen/core/rig';
 import { computed } from 'vue';
-import SaidVerdict from '../../common/SaidVerdict.vue';
+import VerdictText from '../../common/VerdictText.vue';
 import { useUnits } from '../../stores/units.ts';
 import { plainCopy } from '../../workers/index.ts';
 import FieldPicture from './FieldPicture.vue';
@@ -33,7 +33,7 @@ const balance = computed(() => {
   const setup = plainCopy(view.value);
   return assess(parseInput(AssessInput, assessInputOf(setup, draft.value.place.latitudeDeg ?? 45)));
 });
-const assumption = computed(() => (view.value ? assumptionSaid(plainCopy(view.value)) : null));
+const assumption = computed(() => (view.value ? assumptionPhrase(plainCopy(view.value)) : null));
 const distance = computed(() => {
   const input = view.value ? backfocusInputOf(plainCopy(view.value)) : null;
   return input ? backfocus(parseInput(BackfocusInput, input)) : null;
@@ -76,9 +76,9 @@ const share = computed(() => (load.value ? load.value.kg / load.value.rated : 0)
           f/{{ figure(view.focalLengthMm / view.apertureMm, 1) }},
           {{ figure(scaleArcsecPerPx(view.camera.pixelUm, view.focalLengthMm), 2) }}″ per pixel
         </p>
-        <SaidVerdict v-if="balance" :verdict="balance.verdict" />
+        <VerdictText v-if="balance" :verdict="balance.verdict" />
         <p v-if="assumption" class="small muted" data-test="assumed">{{ words(assumption, units.system) }}</p>
-        <SaidVerdict v-if="distance" :verdict="distance.verdict" />
+        <VerdictText v-if="distance" :verdict="distance.verdict" />
       </template>
       <p v-else-if="early?.tube" class="small mono">
         f/{{ figure(early.tube.focalLengthMm / early.tube.apertureMm, 1) }}, stars resolved to about

@@ -107,7 +107,7 @@ const undated = computed(() => props.night.matched.value.some((f) => f.read.star
                 :dropdown-match-select-width="false"
                 @update:value="night.setProject(g, $event ? String($event) : null)"
               />
-              <span v-if="g.kind === 'light' && g.object && !g.projectId" class="small muted said"
+              <span v-if="g.kind === 'light' && g.object && !g.projectId" class="small muted written"
                 >“{{ g.object }}”</span
               >
             </td>
@@ -179,7 +179,7 @@ const undated = computed(() => props.night.matched.value.some((f) => f.read.star
 .project {
   min-width: 190px;
 }
-.said {
+.written {
   margin-left: 6px;
 }
 .filter {

@@ -17,7 +17,7 @@ import FilterTile from '../../common/FilterTile.vue';
 import { dayName } from '../../common/times.ts';
 import VerdictLine from '../../common/VerdictLine.vue';
 import { useClub } from '../../stores/club.ts';
-import SaidVerdict from '../../common/SaidVerdict.vue';
+import VerdictText from '../../common/VerdictText.vue';
 
 /** What last night brought on this rig, what waits to be read, and what to do before anything is turned. */
 const club = useClub();
@@ -181,7 +181,7 @@ const verdict = computed(() => {
           No guide log is kept for this rig. One a night shows what a change of settings was worth.
         </p>
         <template v-else>
-          <SaidVerdict :verdict="logs[0]!.summary.verdict" />
+          <VerdictText :verdict="logs[0]!.summary.verdict" />
           <table class="figures">
             <thead>
               <tr>

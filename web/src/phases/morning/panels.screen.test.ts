@@ -154,8 +154,8 @@ describe('what was found', () => {
   });
   test('the night’s focuser moves are set against the adopted drift by their own error', async () => {
     const drift = (adopted: number | null) => ({ drift: ref({ stepsPerC: -20, error: 1, settings: 6, adopted }) });
-    const said = async (adopted: number | null) => (await mounted(night([incoming()], drift(adopted)))).find('[data-test="drift"]').text(); // prettier-ignore
-    const [near, far, none] = [await said(-18), await said(-12), await said(null)];
+    const told = async (adopted: number | null) => (await mounted(night([incoming()], drift(adopted)))).find('[data-test="drift"]').text(); // prettier-ignore
+    const [near, far, none] = [await told(-18), await told(-12), await told(null)];
     expect(near).not.toBe(far);
     for (const text of [near, far]) expect(text.startsWith(none)).toBe(true);
     expect(none).toMatch(/20.*1/);

@@ -5,7 +5,7 @@ import { Button, Progress } from 'ant-design-vue';
 import { computed, toRef } from 'vue';
 import FilterTile from '../../common/FilterTile.vue';
 import QuantityInput from '../../common/QuantityInput.vue';
-import SaidVerdict from '../../common/SaidVerdict.vue';
+import VerdictText from '../../common/VerdictText.vue';
 import WorkingFold from '../../common/WorkingFold.vue';
 import { useRisk, type RiskPlan } from './useRisk.ts';
 
@@ -68,7 +68,7 @@ const percent = (share: number) => figure(100 * share, 0);
     <Progress v-if="progress >= 0" :percent="Math.round(100 * progress)" size="small" />
     <p v-if="trouble" class="level-bad small" role="alert">{{ trouble }}</p>
     <template v-if="found">
-      <SaidVerdict :verdict="found.verdict" />
+      <VerdictText :verdict="found.verdict" />
       <table class="figures">
         <thead>
           <tr>

@@ -87,9 +87,9 @@ describe('a plan of an earlier state of the rig', () => {
   const old = planned({ madeFor: { aspects: was, offsetSetId: offsets.id, revision: 1 } });
   test('says what no longer holds, and can be saved again for the rig as it is', async () => {
     const { wrapper, button } = await look({ plans: [old] });
-    const said = wrapper.find('[data-test="stale"]').text();
-    expect(said).toContain('the offsets it was made with no longer hold');
-    expect(said).toContain('look at the framing again');
+    const text = wrapper.find('[data-test="stale"]').text();
+    expect(text).toContain('the offsets it was made with no longer hold');
+    expect(text).toContain('look at the framing again');
     await button('Save')!.trigger('click');
     await flushPromises();
     expect(sent.find((s) => s.method === 'PUT')!.body).toMatchObject({ version: 3, projectId: project().id });
