@@ -1,6 +1,6 @@
 // npm test: types, lint, formatting, arrows, Jest (core, server on MariaDB), Playwright; one line at the end.
 import { existsSync, readFileSync, rmSync } from 'node:fs';
-import { spawnSync } from 'node:child_process';
+import { spawn, spawnSync } from 'node:child_process';
 import { fail, KEEN, needBuild, needModules, needPackages, run, say } from './lib/environment.mjs';
 import { join } from 'node:path';
 
@@ -18,17 +18,27 @@ let passed = 0;
 let failed = 0;
 const npm = (name, ...args) => run('npm', ['run', '--silent', name, ...(args.length ? ['--', ...args] : [])]);
 
-for (const [name, what] of [
+/** Runs beside others; what it prints is kept together and shown when it is done. */
+const beside = (name, what) =>
+  new Promise((done) => {
+    const child = spawn('npm', ['run', '--silent', name], { stdio: ['ignore', 'pipe', 'pipe'] });
+    let text = '';
+    for (const stream of [child.stdout, child.stderr]) stream.on('data', (part) => (text += part));
+    child.on('close', (status) => {
+      process.stdout.write(text);
+      say(`${what}: ${status === 0 ? 'good' : 'failed'}`);
+      done(status === 0);
+    });
+  });
+say('types, lint and formatting, dependency rules');
+const checks = [
   ['types', 'types'],
   ['lint', 'lint and formatting'],
   ['arrows', 'dependency rules'],
-]) {
-  say(what);
-  if (npm(name)) passed++;
-  else {
-    failed++;
-    console.error(`${what}: failed`);
-  }
+];
+for (const good of await Promise.all(checks.map(([name, what]) => beside(name, what)))) {
+  if (good) passed++;
+  else failed++;
 }
 
 const count = (file, read) => {
