@@ -60,7 +60,7 @@ export const FilterBand = z.strictObject({
   filter: z.string().trim().min(1).max(40),
   bandwidthNm: positive('nm', 'Width of the band').max(2000).optional(),
   skyEPerSPx: positive('e⁻/s', 'Background of a frame, in a pixel').max(1e6).optional(),
-  skyOn: z.iso.date().meta({ description: 'Night of that frame' }).optional(),
+  skyOn: z.iso.date().meta({ description: 'Day on which it was entered; the frame may be older' }).optional(),
 });
 export type FilterBand = z.infer<typeof FilterBand>;
 

@@ -39,7 +39,7 @@ function setBand(filter: string, part: Partial<FilterBand>) {
   setup.bands = Object.keys(next).length > 1 ? [...others, next] : others;
 }
 const setSky = (filter: string, e: number | null) =>
-  setBand(filter, { skyEPerSPx: e ?? undefined, skyOn: e === null ? undefined : club.night });
+  setBand(filter, { skyEPerSPx: e ?? undefined, skyOn: e === null ? undefined : club.tonight });
 
 const assumed = computed(() => [...new Map(props.rows.flatMap((r) => r.light.assumed.filter((a) => a.code !== 'assumed.band')).map((a) => [a.code, a])).values()]); // prettier-ignore
 </script>

@@ -109,7 +109,7 @@ const more = computed(() =>
                     class="mark"
                     :title="
                       r.from === 'measured'
-                        ? `From a frame${l.measured?.on ? ` of ${l.measured.on}` : ''}`
+                        ? `From a frame${l.measured?.on ? `, entered on ${l.measured.on}` : ''}`
                         : 'Reckoned from the brightness of the sky'
                     "
                     >{{ r.from === 'measured' ? 'm' : '?' }}</span

@@ -77,14 +77,14 @@ describe('exposures', () => {
     await type(wrapper, 'Read noise', '');
     expect(wrapper.text()).not.toContain('Unsaved changes');
   });
-  test('a band and a measured sky go before the estimate, with the night they are from', async () => {
+  test('a band and a measured sky go before the estimate, with the day it was entered', async () => {
     const { wrapper, row } = await open();
     await type(wrapper, 'Band of Ha', '3');
     expect(row('Ha')[1]).toBe('3');
     await type(wrapper, 'Sky through Ha', '0.5');
     expect(row('Ha')[2]).toBe('0.50 m');
     const mark = wrapper.find('[data-test="filters"]').findAll('.mark').find((m) => m.text() === 'm')!; // prettier-ignore
-    expect(mark.attributes('title')).toBe('From a frame of 2026-11-19');
+    expect(mark.attributes('title')).toBe('From a frame, entered on 2026-11-19');
     await type(wrapper, 'Sky through Ha', '');
     expect(row('Ha')[2]).toMatch(/\?$/);
   });
