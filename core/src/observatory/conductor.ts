@@ -1,8 +1,21 @@
 import { curve } from '../focus/index.ts';
-import { beginning, happened, nextStep, rulesOf, type EngineState, type Rules, type Step } from '../sequence/index.ts';
+import {
+  beginning,
+  happened,
+  nextStep,
+  nextStretch,
+  rulesOf,
+  stillWanted,
+  wheelLeftAt,
+  withOthersFrames,
+  type EngineState,
+  type LegHours,
+  type Rules,
+  type Step,
+} from '../sequence/index.ts';
 import type { FrameMeasure, Observatory } from './devices.ts';
 import { FrameJudge } from './frameJudge.ts';
-import type { RunEvent, RunFocus, RunFrame, RunPlan, RunResult } from './run.ts';
+import type { RunEvent, RunFocus, RunFrame, RunLeg, RunPlan, RunResult } from './run.ts';
 import { runSummary } from './runSummary.ts';
 
 const POLL_MS = 60_000;
@@ -11,6 +24,34 @@ const FOCUS_POINTS = 9;
 const FOCUS_ATTEMPTS = 3;
 /** A wide frame calls for focus only when the last focus run is older than this. */
 const REFOCUS_AFTER_MS = 5 * 60_000;
+
+const MIN_MS = 60_000;
+const STEP_WORDS: Record<RunPlan['opening' | 'closing'][number]['step'], string> = {
+  connect: 'camera, wheel, focuser, mount, guider and weather connected',
+  cool: 'camera cooled to its set point',
+  home: 'mount found its home',
+  focus: 'first focus, in the focus field',
+  solve: 'pointing solved and synchronised',
+  flats: 'flats in the dawn',
+  park: 'mount parked',
+  warm: 'camera warmed',
+  disconnect: 'everything disconnected',
+};
+
+const WAITS = {
+  meridian: 'waiting for the meridian',
+  moon: 'the Moon leaves no filter to use yet',
+  end: 'no whole frame fits any more',
+  'shut-soon': 'no whole frame fits any more',
+};
+
+/** One leg while it is worked. */
+interface WorkedLeg extends RunLeg {
+  rules: Rules;
+  state: EngineState;
+  hours: LegHours;
+  judges: FrameJudge;
+}
 
 /**
  * Carries a plan out on an observatory: prepares, exposes, judges each frame, waits out cloud, flips, refocuses.
@@ -26,20 +67,26 @@ class Conductor {
   private readonly events: RunEvent[] = [];
   private readonly frames: RunFrame[] = [];
   private readonly focusRuns: RunFocus[] = [];
-  private readonly judges = new FrameJudge();
   private focused: { filter: string; position: number; temperatureC: number } | null = null;
   /** Smallest star width the last focus run saw, in focus or not. */
   private smallestPx: number | null = null;
   /** Set when a frame came out wide: the next one is preceded by a focus run. */
   private refocus = false;
-  private readonly rules: Rules;
-  private readonly state: EngineState;
+  private readonly legs: WorkedLeg[];
+  /** The leg at work; before the first one, that one. */
+  private leg: WorkedLeg;
+  /** The night was given up. */
+  private closed = false;
 
   constructor(plan: RunPlan, o: Observatory) {
     this.plan = plan;
     this.o = o;
-    this.rules = rulesOf(plan.timeline);
-    this.state = beginning(this.rules);
+    this.legs = plan.legs.map((leg) => {
+      const rules = rulesOf(leg.timeline);
+      const hours = { startMs: rules.startMs, endMs: rules.endMs, role: leg.role, finished: false };
+      return { ...leg, rules, state: beginning(rules), hours, judges: new FrameJudge() };
+    });
+    this.leg = this.legs[0]!;
   }
 
   private iso = (ms: number) => new Date(ms).toISOString();
@@ -63,27 +110,76 @@ class Conductor {
   }
 
   async run(): Promise<RunResult> {
-    const { timeline } = this.plan;
     const { clock, mount, guider } = this.o;
-    const end = this.rules.endMs;
+    const start = this.iso(clock.now());
+    await this.steps('opening', this.plan.opening);
     for (;;) {
-      const step = nextStep(this.rules, this.state, this.conditions());
-      if (step.do === 'stop') break;
-      if (step.do === 'frame') await this.frame(step);
-      else if (step.why === 'cloud') await this.waitOutCloud(end);
-      else
-        await this.timed(
-          'wait',
-          step.why === 'meridian' ? 'waiting for the meridian' : 'no whole frame fits any more',
-          () => clock.sleep(step.untilMs - clock.now()),
-        );
+      const next = this.closed ? { do: 'close' as const } : nextStretch(this.legs.map((l) => l.hours), clock.now()); // prettier-ignore
+      if (next.do === 'close') break;
+      if (next.do === 'wait')
+        await this.timed('wait', 'waiting for the next leg', () => clock.sleep(next.untilMs - clock.now()));
+      else await this.work(this.legs[next.place]!, next.untilMs);
     }
     await guider.stop();
     await mount.park();
-    if (clock.now() < end) await this.timed('wait', 'every quota is reached', () => clock.sleep(end - clock.now()));
-    this.note('mount parked, camera warming');
+    if (this.plan.closing.length) await this.steps('closing', this.plan.closing);
+    else {
+      if (clock.now() < this.plan.endMs && !this.closed)
+        await this.timed('wait', 'every quota is reached', () => clock.sleep(this.plan.endMs - clock.now()));
+      this.note('mount parked, camera warming');
+    }
     const { events, frames, focusRuns } = this;
-    return runSummary(timeline, this.iso(clock.now()), this.state.taken, { events, frames, focusRuns });
+    const taken = this.legs.map((l) => ({ projectId: l.projectId, timeline: l.timeline, taken: l.state.taken }));
+    return runSummary(taken, start, this.iso(clock.now()), { events, frames, focusRuns });
+  }
+
+  /** The ordered steps around the legs, each not before its moment. */
+  private async steps(kind: 'opening' | 'closing', steps: RunPlan['opening'] | RunPlan['closing']) {
+    const { clock } = this.o;
+    for (const s of steps) {
+      const early = (s.notBeforeMs ?? 0) - clock.now();
+      if (early > 0) await this.timed('wait', kind === 'opening' ? 'waiting for dusk' : 'waiting for dawn', () => clock.sleep(early)); // prettier-ignore
+      const until = clock.now() + s.minutes * MIN_MS;
+      if (s.step === 'focus') await this.firstFocus(this.leg.timeline.filters[0]!.name);
+      const rest = until - clock.now();
+      if (rest > 0) await this.timed(kind, STEP_WORDS[s.step], () => clock.sleep(rest));
+    }
+  }
+
+  private async firstFocus(filter: string) {
+    const { wheel } = this.o;
+    if (wheel.current() !== filter) await this.timed('filter', `${wheel.current()} to ${filter}`, () => wheel.select(filter), { filter }); // prettier-ignore
+    await this.focus(filter);
+  }
+
+  /** Works one leg until a moment, or until nothing of it is wanted. */
+  private async work(leg: WorkedLeg, untilMs: number) {
+    const { clock, guider } = this.o;
+    const another = this.leg !== leg;
+    this.leg = leg;
+    // what the opening focused need not be focused again
+    if (this.frames.length === 0 && this.focused)
+      leg.rules = rulesOf({ ...leg.timeline, focus: { ...leg.timeline.focus, atStart: false } });
+    const resumed = leg.state.started;
+    if (this.frames.length || this.focused) wheelLeftAt(leg.rules, leg.state, this.o.wheel.current());
+    // another object: point, guide and, by the leg's rule, focus anew
+    if (another || resumed) await guider.stop();
+    if (resumed) happened(leg.state, { what: 'shut' });
+    else leg.state.lastFocusEnd = clock.now();
+    const shared = withOthersFrames(this.legs, leg);
+    const rules = { ...shared, endMs: Math.min(leg.rules.endMs, untilMs) };
+    for (;;) {
+      const step = nextStep(rules, leg.state, this.conditions());
+      if (step.do === 'stop' || this.closed) break;
+      if (step.do === 'frame') await this.frame(step);
+      else if (step.why === 'cloud') await this.waitOutCloud(rules.endMs);
+      else await this.timed('wait', WAITS[step.why], () => clock.sleep(step.untilMs - clock.now()));
+    }
+    const satisfied = rules.filters.every((f, i) => stillWanted(f, leg.state.taken[i]!) <= 0);
+    leg.hours.finished = satisfied || clock.now() >= leg.hours.endMs;
+    // nothing more of it fits into this turn, and nothing else comes before the turn ends
+    const left = rules.endMs - clock.now();
+    if (!satisfied && !this.closed && left > 0) await this.timed('wait', WAITS.end, () => clock.sleep(left));
   }
 
   /** What the roof and the last frames say; nobody knows when a cloud will come or go. */
@@ -101,20 +197,27 @@ class Conductor {
   private async waitOutCloud(end: number) {
     const { clock, weather, guider } = this.o;
     await guider.stop();
+    const longest = this.plan.cloudClosesAfterMin;
+    const givenUpMs = longest === null ? Infinity : clock.now() + longest * MIN_MS;
     await this.timed('cloud', 'cloud: shutter closed, guiding stopped', async () => {
-      while (!weather.read().clear && clock.now() < end) await clock.sleep(Math.min(POLL_MS, end - clock.now()));
+      while (!weather.read().clear && clock.now() < end && clock.now() < givenUpMs)
+        await clock.sleep(Math.min(POLL_MS, end - clock.now(), givenUpMs - clock.now()));
     });
-    happened(this.state, { what: 'shut' });
+    if (!weather.read().clear && clock.now() >= givenUpMs) {
+      this.closed = true;
+      this.note(`under cloud for ${longest} min: the night is closed`);
+    }
+    happened(this.leg.state, { what: 'shut' });
   }
 
   private async frame({ place, frame, prepared: p }: Step & { do: 'frame' }) {
-    const { timeline, target } = this.plan;
+    const { timeline, target, guiding, state } = this.leg;
     const { mount, guider, wheel, camera, clock } = this.o;
     const filter = timeline.filters[place]!;
     if (p.flip) await this.timed('flip', 'meridian flip, centred again', () => mount.flip());
     if (p.slew) await this.timed('slew', `centred on ${target.name}`, () => mount.slewAndCentre(target));
     if (wheel.current() !== filter.name) {
-      const begun = this.state.wheel >= 0;
+      const begun = state.wheel >= 0;
       await this.timed('filter', `${wheel.current()} to ${filter.name}`, () => wheel.select(filter.name), {
         filter: filter.name,
       });
@@ -122,7 +225,7 @@ class Conductor {
     }
     if (p.focus) await this.focus(filter.name);
     else await this.applyOffset(filter.name);
-    if (p.guide) await this.timed('guide', 'guiding', () => guider.start());
+    if (p.guide && guiding) await this.timed('guide', 'guiding', () => guider.start());
     if (p.dither) await this.timed('dither', 'moved a few pixels, settled', () => guider.dither());
     const named = { filter: filter.name, frame };
     const start = clock.now();
@@ -137,18 +240,19 @@ class Conductor {
     );
     await this.timed('download', 'read out', () => camera.download(), named);
     const counts = this.judge(named, filter.exposureS, measure!, start);
-    happened(this.state, { what: 'exposed', place, prepared: p, counts });
+    happened(state, { what: 'exposed', place, prepared: p, counts });
   }
 
   /** Whether the frame counts; why not, and what follows from it, is written down. */
   private judge(named: { filter: string; frame: number }, exposureS: number, m: FrameMeasure, start: number): boolean {
     const { focuser } = this.o;
-    const refusal = this.judges.judge(named.filter, m, this.smallestPx);
-    if (refusal?.code === 'wide' && start - this.state.lastFocusEnd > REFOCUS_AFTER_MS) {
+    const refusal = this.leg.judges.judge(named.filter, m, this.smallestPx);
+    if (refusal?.code === 'wide' && start - this.leg.state.lastFocusEnd > REFOCUS_AFTER_MS) {
       this.refocus = true;
       this.note(`${named.filter} frame came out wide: focusing before the next`);
     }
     this.frames.push({
+      leg: this.leg.place,
       ...named,
       start: this.iso(start),
       exposureS,
@@ -175,7 +279,7 @@ class Conductor {
   /** A focus run; when the bottom lies beyond its reach, again around the smallest star it saw. */
   private async focus(filter: string) {
     const { focuser, clock } = this.o;
-    const { overheads, end } = this.plan.timeline;
+    const { overheads, end } = this.leg.timeline;
     await this.applyOffset(filter);
     for (let attempt = 1; attempt <= FOCUS_ATTEMPTS; attempt++) {
       const centre = focuser.position();
@@ -195,13 +299,14 @@ class Conductor {
       if (!again) break;
     }
     this.refocus = false;
-    happened(this.state, { what: 'focused', atMs: clock.now() });
+    happened(this.leg.state, { what: 'focused', atMs: clock.now() });
   }
 
   /** One pass through the positions around a centre, kept as a focus run whatever came of it. */
   private async sweep(filter: string, centre: number) {
     const { focuser, camera, clock } = this.o;
-    const { timeline, focusReachSteps } = this.plan;
+    const { focusReachSteps } = this.plan;
+    const { timeline } = this.leg;
     const start = clock.now();
     const points: { position: number; hfd: number }[] = [];
     const temperatureC = focuser.temperatureC();

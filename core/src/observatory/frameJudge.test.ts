@@ -65,9 +65,11 @@ describe('what came of a run', () => {
   const frame = (filter: string, accepted: boolean) => ({ filter, accepted }) as RunFrame;
   const events = [event('slew', 0, 2), event('expose', 2, 12), event('cloud', 12, 42), event('note', 42, 42), event('expose', 42, 60)]; // prettier-ignore
 
+  const summary = (taken: number[], what: Parameters<typeof runSummary>[3]) => runSummary([{ projectId: 'p', timeline, taken }], iso(0), iso(60), what); // prettier-ignore
+
   test('every minute is exposure or named loss, and what is missing is counted with what was there before', () => {
     const frames = [frame('L', true), frame('L', true), frame('Ha', true), frame('Ha', false)];
-    const got = runSummary(timeline, iso(60), [2, 1], { events, frames, focusRuns: [] });
+    const got = summary([2, 1], { events, frames, focusRuns: [] });
     expect([got.openShutterS, got.lostS]).toEqual([28 * 60, { slew: 120, cloud: 1800 }]);
     expect(got).toMatchObject({ accepted: { L: 2, Ha: 1 }, rejected: 1 });
     expect(got.verdict).toMatchObject({
@@ -76,9 +78,9 @@ describe('what came of a run', () => {
     });
   });
   test('nothing good is bad, all quotas met says so', () => {
-    const none = runSummary(timeline, iso(60), [0, 0], { events, frames: [frame('L', false)], focusRuns: [] });
+    const none = summary([0, 0], { events, frames: [frame('L', false)], focusRuns: [] });
     expect(none.verdict.level).toBe('bad');
-    const all = runSummary(timeline, iso(60), [3, 2], { events, frames: [], focusRuns: [] });
+    const all = summary([3, 2], { events, frames: [], focusRuns: [] });
     expect(all.verdict).toMatchObject({ level: 'good', text: expect.stringContaining('Every quota is reached') });
   });
 });

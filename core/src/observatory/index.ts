@@ -1,7 +1,8 @@
 export type * from './devices.ts';
 export { standIns, temperatureAt, drawCloud, type HiddenWorld } from './standIns.ts';
 export { conduct } from './conductor.ts';
-export { RunPlan, RunEvent, RunFrame, RunFocus, RunResult, AppliedOffsets } from './run.ts';
+export { runPlanOf } from './runPlan.ts';
+export { RunLeg, RunPlan, RunEvent, RunFrame, RunFocus, RunResult, AppliedOffsets } from './run.ts';
 export {
   FrameJudge,
   RefusalCode,

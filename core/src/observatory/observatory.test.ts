@@ -3,6 +3,7 @@ import { RIGS } from '@keen/demo';
 import { parseInput } from '../calculation/index.ts';
 import { TimelineInput } from '../sequence/index.ts';
 import { conduct } from './conductor.ts';
+import { oneLegRun } from '../test/oneLegRun.ts';
 import { standIns } from './standIns.ts';
 import { hiddenWorldOf, zoneStepsOf } from './world.ts';
 
@@ -15,21 +16,20 @@ function play(
   options: { policy?: string; offsets?: Record<string, number> | null; order?: string; quota?: number } = {},
 ) {
   const world = hiddenWorldOf(setup, seed, Date.parse(start), Date.parse(end));
-  const plan = {
-    timeline: parseInput(TimelineInput, {
-      start,
-      end,
-      filters: ['L', 'R', 'G', 'B'].map((name) => ({ name, exposureS: 180, quota: options.quota ?? 60 })),
-      order: options.order ?? 'rolling',
-      overheads: setup.overheads,
-      dither: { everyFrames: 2 },
-      focus: { policy: options.policy ?? 'every-change', everyMin: 60 },
-      flipAt: '2026-11-24T21:00:00.000Z',
-    }),
-    target: { name: 'NGC 891', raDeg: 35.6, decDeg: 42.3 },
+  const timeline = parseInput(TimelineInput, {
+    start,
+    end,
+    filters: ['L', 'R', 'G', 'B'].map((name) => ({ name, exposureS: 180, quota: options.quota ?? 60 })),
+    order: options.order ?? 'rolling',
+    overheads: setup.overheads,
+    dither: { everyFrames: 2 },
+    focus: { policy: options.policy ?? 'every-change', everyMin: 60 },
+    flipAt: '2026-11-24T21:00:00.000Z',
+  });
+  const plan = oneLegRun(timeline, {
     offsets: options.offsets ? { steps: options.offsets, temperatureStepsPerC: world.stepsPerC } : null,
     focusReachSteps: 5 * zoneStepsOf(setup),
-  };
+  });
   return { world, result: conduct(plan, standIns(world, setup.overheads)) };
 }
 

@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { Verdict } from '../calculation/index.ts';
-import { EventKind, TimelineInput } from '../sequence/index.ts';
+import { ClosingStep, EventKind, LegRole, OpeningStep, TimelineInput } from '../sequence/index.ts';
 import { RefusalCode } from './frameJudge.ts';
 
 /** Offsets the run applies on a filter change. */
@@ -10,9 +10,29 @@ export const AppliedOffsets = z.strictObject({
 });
 export type AppliedOffsets = z.infer<typeof AppliedOffsets>;
 
-export const RunPlan = z.strictObject({
+/** One leg as the conductor works it. */
+export const RunLeg = z.strictObject({
+  /** In the plan: legs without hours this night are not run. */
+  place: z.int().min(0),
+  projectId: z.string(),
   timeline: TimelineInput,
+  role: LegRole,
   target: z.strictObject({ name: z.string(), raDeg: z.number(), decDeg: z.number() }),
+  /** Without it frames are taken unguided. */
+  guiding: z.boolean(),
+});
+export type RunLeg = z.infer<typeof RunLeg>;
+
+const timedStep = <S extends z.ZodType>(step: S) =>
+  z.strictObject({ step, minutes: z.number(), notBeforeMs: z.number().nullable() });
+
+export const RunPlan = z.strictObject({
+  opening: z.array(timedStep(OpeningStep.shape.step)),
+  legs: z.array(RunLeg).min(1),
+  closing: z.array(timedStep(ClosingStep.shape.step)),
+  cloudClosesAfterMin: z.number().nullable(),
+  /** The rig is taken until then. */
+  endMs: z.number(),
   offsets: AppliedOffsets.nullable(),
   /** Half-width of a focus run in steps. */
   focusReachSteps: z.number().positive(),
@@ -20,7 +40,7 @@ export const RunPlan = z.strictObject({
 export type RunPlan = z.infer<typeof RunPlan>;
 
 export const RunEvent = z.strictObject({
-  kind: z.union([EventKind, z.enum(['cloud', 'note', 'park'])]),
+  kind: z.union([EventKind, z.enum(['cloud', 'note', 'park', 'opening', 'closing'])]),
   start: z.string(),
   end: z.string(),
   filter: z.string().optional(),
@@ -30,6 +50,8 @@ export const RunEvent = z.strictObject({
 export type RunEvent = z.infer<typeof RunEvent>;
 
 export const RunFrame = z.strictObject({
+  /** Place of its leg in the plan; left out by nights from before there were legs: the first. */
+  leg: z.int().min(0).default(0),
   filter: z.string(),
   frame: z.int(),
   start: z.string(),

@@ -1,18 +1,27 @@
 import { stillWanted, type TimelineInput } from '../sequence/index.ts';
-import type { RunResult } from './run.ts';
+import type { RunFrame, RunResult } from './run.ts';
 import { judge, phrase } from '../phrases/index.ts';
 
 /** Share of refused frames from which a night deserves a second look; common practice, no source. */
 const MANY_REJECTED = 0.2;
 
+/** What was taken for one leg: good frames by place of its filters. */
+export interface LegTaken {
+  projectId: string;
+  timeline: TimelineInput;
+  taken: readonly number[];
+}
+
 /** What came of a run: counts, where the minutes went, and one sentence. */
 export function runSummary(
-  timeline: TimelineInput,
+  legs: readonly LegTaken[],
+  start: string,
   end: string,
-  acceptedOf: readonly number[],
-  { events, frames, focusRuns }: Pick<RunResult, 'events' | 'frames' | 'focusRuns'>,
+  { events, frames, focusRuns }: Pick<RunResult, 'events' | 'focusRuns'> & { frames: RunFrame[] },
 ): RunResult {
-  const accepted = Object.fromEntries(timeline.filters.map((f, i) => [f.name, acceptedOf[i]!]));
+  const accepted: Record<string, number> = {};
+  for (const { timeline, taken } of legs)
+    timeline.filters.forEach((f, i) => (accepted[f.name] = (accepted[f.name] ?? 0) + taken[i]!));
   const rejected = frames.filter((f) => !f.accepted).length;
   const lostS: Record<string, number> = {};
   let openShutterS = 0;
@@ -21,11 +30,11 @@ export function runSummary(
     if (e.kind === 'expose') openShutterS += s;
     else if (s > 0) lostS[e.kind] = (lostS[e.kind] ?? 0) + s;
   }
-  const good = acceptedOf.reduce((s, n) => s + n, 0);
-  const short = timeline.filters.filter((f, i) => stillWanted(f, acceptedOf[i]!) > 0 && f.quota !== undefined);
+  const good = Object.values(accepted).reduce((s, n) => s + n, 0);
+  const short = stillShort(legs);
   const cloudMin = Math.round((lostS.cloud ?? 0) / 60);
   return {
-    start: timeline.start,
+    start,
     end,
     events,
     frames,
@@ -37,9 +46,21 @@ export function runSummary(
     verdict: judge(
       good === 0 ? 'bad' : rejected > MANY_REJECTED * frames.length ? 'caution' : 'good',
       phrase(cloudMin ? 'run.frames-cloud' : 'run.frames', { good, rejected, cloudMin }),
-      short.length
-        ? phrase('run.still-wanted', { perFilter: short.map((f) => `${f.name} ${stillWanted(f, accepted[f.name]!)}`) })
-        : phrase('sequence.quotas-reached'),
+      short.length ? phrase('run.still-wanted', { perFilter: short }) : phrase('sequence.quotas-reached'),
     ),
   };
+}
+
+/** What the goals still want, each goal once however many legs worked for it. */
+function stillShort(legs: readonly LegTaken[]): string[] {
+  const left = new Map<string, { name: string; frames: number }>();
+  for (const { projectId, timeline, taken } of legs)
+    timeline.filters.forEach((f, i) => {
+      if (f.quota === undefined) return;
+      const goal = `${projectId} ${f.name} ${f.exposureS}`;
+      const before = left.get(goal);
+      if (before) before.frames -= taken[i]!;
+      else left.set(goal, { name: f.name, frames: stillWanted(f, taken[i]!) });
+    });
+  return [...left.values()].filter((g) => g.frames > 0).map((g) => `${g.name} ${g.frames}`);
 }

@@ -49,6 +49,14 @@ function seeingWalk(random: Random): (ms: number) => number {
   return (ms) => 2.2 + waves.reduce((s, v) => s + v.size * Math.sin((2 * Math.PI * ms) / v.period + v.phase), 0);
 }
 
+/** Drift of the stand-in mount without a guider [arcsec/s], invented, and the star it smears [arcsec]. */
+const DRIFT = 0.03;
+const STAR = 2.2;
+const unguidedElongation = (seconds: number) => {
+  const long = Math.hypot(STAR, DRIFT * seconds);
+  return Math.hypot(0.28, Math.sqrt(1 - (STAR / long) ** 2));
+};
+
 /** Simulated equipment in virtual time: the same seed gives the same night. */
 export function standIns(world: HiddenWorld, overheads: Overheads): Observatory {
   const random = seeded(world.seed);
@@ -128,7 +136,10 @@ export function standIns(world: HiddenWorld, overheads: Overheads): Observatory 
         return {
           hfdPx,
           stars: Math.max(0, Math.round(420 * spread * (1 - 0.95 * covered) * (1 + 0.05 * noise.normal()))),
-          eccentricity: Math.min(0.95, (guiding ? 0.28 : 0.6) + (jolted ? 0.35 : 0) + Math.abs(0.05 * noise.normal())),
+          eccentricity: Math.min(
+            0.95,
+            (guiding ? 0.28 : unguidedElongation(seconds)) + (jolted ? 0.35 : 0) + Math.abs(0.05 * noise.normal()),
+          ),
           background: 1 + 1.4 * covered + 0.02 * noise.normal(),
         };
       },

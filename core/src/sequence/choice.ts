@@ -9,6 +9,7 @@ export const stillWanted = (f: Pick<FilterPlan, 'quota' | 'done'>, taken: number
  * whose share of its quota is least. Always among those with quota left.
  * @param taken frames of this run, by place in the list
  * @param last place of the last frame's filter, −1 before the first
+ * @param open whether a filter may be used now; left out: all may
  * @returns place in the list, or −1 when nothing is wanted any more
  */
 export function nextFilter(
@@ -16,12 +17,13 @@ export function nextFilter(
   filters: readonly FilterPlan[],
   taken: readonly number[],
   last: number,
+  open?: (place: number) => boolean,
 ): number {
   const n = filters.length;
   if (order === 'rolling') {
     for (let k = 1; k <= n; k++) {
       const i = (last + k + n) % n;
-      if (stillWanted(filters[i]!, taken[i]!) > 0) return i;
+      if (stillWanted(filters[i]!, taken[i]!) > 0 && (!open || open(i))) return i;
     }
     return -1;
   }
@@ -29,7 +31,7 @@ export function nextFilter(
   let least = Infinity;
   for (let i = 0; i < n; i++) {
     const f = filters[i]!;
-    if (!(stillWanted(f, taken[i]!) > 0)) continue;
+    if (!(stillWanted(f, taken[i]!) > 0) || (open && !open(i))) continue;
     if (order === 'block') return i;
     const share = (f.done + taken[i]!) / f.quota!;
     if (share < least) [best, least] = [i, share];

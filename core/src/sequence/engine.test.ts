@@ -1,6 +1,7 @@
 import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
 import { conduct, type Observatory } from '../observatory/index.ts';
+import { oneLegRun } from '../test/oneLegRun.ts';
 import { beginning, happened, nextStep, partsOf, play, rulesOf, type EngineState, type Rules } from './engine.ts';
 import { TimelineInput } from './schemas.ts';
 import { mergedSpells, timeline } from './timeline.ts';
@@ -86,7 +87,7 @@ describe('one engine', () => {
     for (const plan of fc.sample(anyPlan, { numRuns: 100, seed: 11 }).map((p) => ({ ...p, blocked: [] }))) {
       place = 5000;
       // a wheel that turns in no time shows no turning
-      const played = await conduct({ timeline: plan, target: { name: 'x', raDeg: 0, decDeg: 0 }, offsets: null, focusReachSteps: 200 }, obedient(plan)); // prettier-ignore
+      const played = await conduct(oneLegRun(plan), obedient(plan)); // prettier-ignore
       const shape = (e: { kind: string; start: string; end: string; filter?: string; frame?: number }) => [e.kind, Date.parse(e.start), Date.parse(e.end), e.filter, e.frame]; // prettier-ignore
       const laid = timeline(plan).events;
       const done = played.events.filter((e) => e.kind !== 'note');

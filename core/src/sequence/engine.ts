@@ -1,4 +1,11 @@
-import { focusLifetimeMs, nextFilter, preparation, type Preparation, type SequenceState } from './choice.ts';
+import {
+  focusLifetimeMs,
+  nextFilter,
+  preparation,
+  stillWanted,
+  type Preparation,
+  type SequenceState,
+} from './choice.ts';
 import type { EventKind, FilterPlan, Order, Overheads, TimelineInput } from './schemas.ts';
 
 /**
@@ -19,6 +26,8 @@ export interface Rules {
   takesMs: Record<Prepare | 'download', number>;
   /** How long a focus run holds by time or by cooling [ms]. */
   focusHoldsMs: number;
+  /** By place, the spells in which a filter may be used [ms], null: always. Left out where every filter always may. */
+  duringMs: readonly (readonly (readonly [number, number])[] | null)[] | null;
 }
 /** What may have to come before a frame, in the order it is done in. */
 const PREPARE = ['flip', 'slew', 'filter', 'focus', 'guide', 'dither'] as const;
@@ -49,7 +58,7 @@ export interface Part {
 
 export type Step =
   /** Nothing to do until then: the sky is shut, or no whole frame fits before the meridian or the end. */
-  | { do: 'wait'; untilMs: number; why: 'cloud' | 'meridian' | 'end' | 'shut-soon' }
+  | { do: 'wait'; untilMs: number; why: 'cloud' | 'meridian' | 'end' | 'shut-soon' | 'moon' }
   /** One frame with all that must come before it, in this order. */
   | { do: 'frame'; place: number; frame: number; prepared: Preparation }
   /** Nothing is wanted any more. */
@@ -71,6 +80,7 @@ export function rulesOf(input: TimelineInput): Rules {
     focus: input.focus,
     takesMs: takesMs(input.overheads),
     focusHoldsMs: focusLifetimeMs(input.focus),
+    duringMs: input.filters.some((f) => f.during) ? input.filters.map((f) => f.during?.map((s) => [Date.parse(s.start), Date.parse(s.end)] as const) ?? null) : null, // prettier-ignore
   };
 }
 const takesMs = (o: Overheads): Rules['takesMs'] => ({
@@ -122,6 +132,20 @@ function endOf({ takesMs: t, filters }: Rules, p: Preparation, place: number, no
   return ms + 1000 * filters[place]!.exposureS + t.download;
 }
 
+/** Until when a filter may be used, begun now; −Infinity where it may not. */
+function openUntil(rules: Rules, place: number, nowMs: number): number {
+  const spells = rules.duringMs?.[place];
+  if (!spells) return Infinity;
+  return spells.find(([a, b]) => nowMs >= a && nowMs < b)?.[1] ?? -Infinity;
+}
+/** When the next filter that is still wanted may be used; infinite where none will. */
+function opensAt(rules: Rules, state: EngineState, nowMs: number): number {
+  const later = rules.filters.flatMap((f, i) =>
+    stillWanted(f, state.taken[i]!) > 0 ? (rules.duringMs?.[i] ?? []).map(([a]) => a).filter((a) => a > nowMs) : [],
+  );
+  return Math.min(Infinity, ...later);
+}
+
 /** What to do now. The state is looked at, and told when the meridian has passed; everything else is for `happened`. */
 export function nextStep(rules: Rules, state: EngineState, c: Conditions): Step {
   if (c.nowMs >= rules.endMs) return { do: 'stop' };
@@ -131,18 +155,23 @@ export function nextStep(rules: Rules, state: EngineState, c: Conditions): Step 
     // nothing stands on the wrong side before the first frame: the first slew goes to the right one
     state.needsFlip = state.started;
   }
-  const place = nextFilter(rules.order, rules.filters, state.taken, state.last);
-  if (place < 0) return { do: 'stop' };
+  const open = rules.duringMs ? (i: number) => openUntil(rules, i, c.nowMs) > c.nowMs : undefined;
+  const place = nextFilter(rules.order, rules.filters, state.taken, state.last, open);
+  if (place < 0) {
+    const opens = rules.duringMs ? opensAt(rules, state, c.nowMs) : Infinity;
+    return opens < rules.endMs ? { do: 'wait', untilMs: opens, why: 'moon' } : { do: 'stop' };
+  }
   const filter = rules.filters[place]!;
   const asked = preparation(rules, state, place, c.nowMs, rules.focusHoldsMs);
   const prepared = c.focusNow ? { ...asked, focus: true } : asked;
   const flipMs = state.flipAhead ? rules.flipAtMs! : Infinity;
-  const barrierMs = Math.min(rules.endMs, flipMs, c.shutsAtMs);
+  const closesMs = openUntil(rules, place, c.nowMs);
+  const barrierMs = Math.min(rules.endMs, flipMs, c.shutsAtMs, closesMs);
   if (c.nowMs + endOf(rules, prepared, place, 0) > barrierMs + SLACK_MS)
     return {
       do: 'wait',
       untilMs: barrierMs,
-      why: barrierMs === flipMs ? 'meridian' : barrierMs === c.shutsAtMs ? 'shut-soon' : 'end',
+      why: barrierMs === flipMs ? 'meridian' : barrierMs === c.shutsAtMs ? 'shut-soon' : barrierMs === closesMs ? 'moon' : 'end', // prettier-ignore
     };
   return { do: 'frame', place, frame: filter.done + state.shot[place]! + 1, prepared };
 }
@@ -179,6 +208,12 @@ export function happened(state: EngineState, h: Happening): void {
   }
 }
 
+/** Tells a leg that is begun where the wheel was left by another: at one of its own filters, or somewhere else. */
+export function wheelLeftAt(rules: Rules, state: EngineState, filter: string): void {
+  const place = rules.filters.findIndex((f) => f.name === filter);
+  state.wheel = place >= 0 ? place : rules.filters.length;
+}
+
 /** Somebody who wants to know what a played night is made of. */
 export interface Listener {
   frame: (frame: { place: number; frame: number; prepared: Preparation }, startMs: number) => void;
@@ -186,12 +221,17 @@ export interface Listener {
 }
 
 /**
- * Plays a whole night with durations that are known.
+ * Plays a plan with durations that are known, to its end.
  * @param shut spells in which the sky is shut, in order and apart from each other, inside the plan
+ * @param state what went before, where the plan is gone on with
  * @returns the state at the end
  */
-export function play(rules: Rules, shut: readonly (readonly [number, number])[], listener?: Listener): EngineState {
-  const state = beginning(rules);
+export function play(
+  rules: Rules,
+  shut: readonly (readonly [number, number])[],
+  listener?: Listener,
+  state: EngineState = beginning(rules),
+): EngineState {
   const conditions: Conditions = { nowMs: rules.startMs, shutUntilMs: null, shutsAtMs: Infinity };
   let spell = 0;
   let now = rules.startMs;

@@ -14,6 +14,7 @@ export {
   partsOf,
   play,
   rulesOf,
+  wheelLeftAt,
   type Conditions,
   type EngineState,
   type Happening,
@@ -24,7 +25,12 @@ export {
 export { timeline, completeRounds, sequenceTimeline } from './timeline.ts';
 export { sequenceRisk, risk, playRisk, RiskInput, RiskOutput, type RiskOfOrder } from './risk.ts';
 export { ClearSpells, clearShare, drawSpells } from './clearSpells.ts';
-export { PlanSettings, timelineInputOf } from './plan.ts';
+export { PlanSettings, MoonRule, timelineInputOf } from './plan.ts';
+export * from './nightPlan.ts';
+export { legWindow, moonSpells, twilightMs, type LegSky, type LegWindow } from './legWindow.ts';
+export { prepareLeg, unguided, type PreparedLeg } from './legTimeline.ts';
+export { nextStretch, withOthersFrames, SHORTEST_BACKUP_MS, type LegHours, type Stretch } from './stretches.ts';
+export { layNight, type LaidLeg, type LaidNight, type Piece } from './layNight.ts';
 export { planFocus, type KnownOffsets } from './planFocus.ts';
 export { planHolds, type PlanBase } from './planHolds.ts';
 export { firstGoals } from './firstGoals.ts';

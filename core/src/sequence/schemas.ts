@@ -6,12 +6,17 @@ export const SHORTEST_EXPOSURE_S = 0.001;
 export const LONGEST_PLAN_DAYS = 31;
 export const MOST_FRAMES = 100_000;
 
+export const Spell = z
+  .strictObject({ start: instant('Start'), end: instant('End') })
+  .refine((s) => Date.parse(s.end) >= Date.parse(s.start), { path: ['end'], message: 'ends before it starts' });
+
 export const FilterPlan = z.strictObject({
   name: z.string().min(1).max(40),
   exposureS: within('s', SHORTEST_EXPOSURE_S, 1e6, 'Length of one exposure'),
   quota: count('Frames wanted in all').optional(),
   done: count('Frames of the quota that are already there').default(0),
   slot: z.int().min(0).optional(),
+  during: z.array(Spell).max(50).optional().meta({ description: 'Only in these spells, in order; left out: always' }),
 });
 export type FilterPlan = z.infer<typeof FilterPlan>;
 
@@ -44,10 +49,6 @@ export const FocusRule = z.strictObject({
   afterFlip: z.boolean().default(true),
 });
 export type FocusRule = z.infer<typeof FocusRule>;
-
-export const Spell = z
-  .strictObject({ start: instant('Start'), end: instant('End') })
-  .refine((s) => Date.parse(s.end) >= Date.parse(s.start), { path: ['end'], message: 'ends before it starts' });
 
 /** Frames a span can hold at most, by exposure, read-out and quota alone. */
 export function mostFrames(filters: readonly FilterPlan[], downloadS: number, spanS: number): number {

@@ -1,7 +1,7 @@
 import type { z } from 'zod';
 import { define, type SpokenVerdict, type WorkingStep } from '../calculation/index.ts';
 import type { SequenceState } from './choice.ts';
-import { partsOf, play, rulesOf } from './engine.ts';
+import { partsOf, play, rulesOf, type Listener, type Rules } from './engine.ts';
 import { EventKind, TimelineInput, TimelineOutput, type FilterPlan, type TimelineEvent } from './schemas.ts';
 import { instantWriter } from './instants.ts';
 import { judge, phrase } from '../phrases/index.ts';
@@ -9,7 +9,7 @@ import { judge, phrase } from '../phrases/index.ts';
 type Kind = z.infer<typeof EventKind>;
 
 /** An event before its times are written out [ms]. */
-interface Span {
+export interface Span {
   kind: Kind;
   start: number;
   end: number;
@@ -43,14 +43,9 @@ export function completeRounds(filters: readonly FilterPlan[], taken: readonly n
   return Math.floor(Math.min(...open.map(({ f, n }) => (least === null ? n : n / (f.quota! / least)))) + 1e-9);
 }
 
-/**
- * Lays a plan out over its night second by second: every event follows the one before without gap or overlap, and a
- * frame whose whole piece cannot end before the next barrier does not start.
- */
-export function timeline(input: TimelineInput): TimelineOutput {
-  const rules = rulesOf(input);
-  const events: Span[] = [];
-  const state = play(rules, mergedSpells(input, rules.startMs, rules.endMs), {
+/** Writes down what a played plan is made of. */
+export function recorder(rules: Rules, events: Span[]): Listener {
+  return {
     frame(step, startMs) {
       const filter = rules.filters[step.place]!.name;
       let now = startMs;
@@ -69,11 +64,22 @@ export function timeline(input: TimelineInput): TimelineOutput {
       if (last?.kind === 'wait' && last.end === from) last.end = to;
       else if (to > from) events.push({ kind: 'wait', start: from, end: to });
     },
-  });
+  };
+}
+
+/**
+ * Lays a plan out over its night second by second: every event follows the one before without gap or overlap, and a
+ * frame whose whole piece cannot end before the next barrier does not start.
+ */
+export function timeline(input: TimelineInput): TimelineOutput {
+  const rules = rulesOf(input);
+  const events: Span[] = [];
+  const state = play(rules, mergedSpells(input, rules.startMs, rules.endMs), recorder(rules, events));
   return summarise(input, events, state, rules.endMs - rules.startMs);
 }
 
-function summarise(input: TimelineInput, events: Span[], state: SequenceState, spanMs: number): TimelineOutput {
+/** What the events of a plan come to. */
+export function summarise(input: TimelineInput, events: Span[], state: SequenceState, spanMs: number): TimelineOutput {
   const kinds = EventKind.options.filter((k) => k !== 'expose');
   const overheadS = Object.fromEntries(kinds.map((k) => [k, 0])) as Record<(typeof kinds)[number], number>;
   let openShutterS = 0;

@@ -1,0 +1,274 @@
+import { describe, expect, test } from '@jest/globals';
+import fc from 'fast-check';
+import { parseInput } from '../calculation/index.ts';
+import { conduct, runPlanOf, type Observatory, type RunLeg } from '../observatory/index.ts';
+import { night as nightOf, target as targetOf, type Site } from '../sky/index.ts';
+import { layNight, type LaidNight } from './layNight.ts';
+import { legWindow } from './legWindow.ts';
+import { prepareLeg } from './legTimeline.ts';
+import { NightPlan, usualClosing, usualOpening } from './nightPlan.ts';
+import type { Overheads } from './schemas.ts';
+import { timeline } from './timeline.ts';
+
+const site: Site = { latitudeDeg: 46.3, longitudeDeg: 9.1, elevationM: 300, timeZone: 'Europe/Rome', horizon: [] };
+const date = '2026-11-19';
+const night = nightOf({ site, date });
+const MIN = 60_000;
+const overheads: Overheads = { downloadS: 2, filterChangeS: 5, autofocusS: 120, ditherS: 9, slewCentreS: 60, flipS: 90, guideStartS: 15 }; // prettier-ignore
+/** M 31 high in the evening, M 42 rising late, both real. */
+const OBJECTS = { m31: [10.685, 41.269], m42: [83.822, -5.391] } as const;
+const skyOf = (name: keyof typeof OBJECTS) => ({
+  night,
+  target: targetOf({ site, date, raDeg: OBJECTS[name][0], decDeg: OBJECTS[name][1], minimumAltitudeDeg: 30, darkness: 'astronomical', stepMin: 5 }), // prettier-ignore
+});
+const skies = { m31: skyOf('m31'), m42: skyOf('m42') };
+const at = (ms: number) => new Date(ms).toISOString();
+const dusk = Date.parse(night.astronomicalDusk!);
+const dawn = Date.parse(night.astronomicalDawn!);
+const clock = (ms: number) => ({ by: 'clock', at: at(ms) });
+const settings = (more: object = {}) => ({
+  filters: [
+    { name: 'L', exposureS: 120, quota: 300 },
+    { name: 'R', exposureS: 180, quota: 300 },
+  ],
+  order: 'rolling',
+  dither: { everyFrames: 2, perRound: false },
+  focus: { policy: 'every-change-and-time', everyMin: 60 },
+  ...more,
+});
+const legOf = (id: string, projectId: string, more: object = {}) => ({
+  id, projectId, from: { by: 'free' }, until: { by: 'free' }, settings: settings(), ...more,
+}); // prettier-ignore
+function lay(plan: unknown, done: Record<string, Record<string, number>> = {}) {
+  const p = parseInput(NightPlan, plan);
+  const prepared = p.legs.map((l) => prepareLeg(l, skies[l.projectId as 'm31'], { watches: p.watches, overheads, done: done[l.projectId] ?? {} })); // prettier-ignore
+  return { plan: p, prepared, laid: layNight(p, prepared, night)! };
+}
+function whole({ pieces, startMs, endMs }: LaidNight) {
+  expect(pieces[0]!.startMs).toBe(startMs);
+  expect(pieces.at(-1)!.endMs).toBe(endMs);
+  pieces.forEach((p, i) => {
+    expect(p.endMs).toBeGreaterThan(p.startMs);
+    if (i) expect(p.startMs).toBe(pieces[i - 1]!.endMs);
+  });
+}
+
+describe('a leg’s window', () => {
+  const window = (from: object, until: object, more: object = {}, watches: object = {}) => {
+    const plan = parseInput(NightPlan, { legs: [legOf('a', 'm31', { from, until, ...more })], watches });
+    return legWindow(plan.legs[0]!, skies.m31, plan.watches);
+  };
+  test('follows darkness, altitude, Moon and clock, with an offset', () => {
+    const dark = window(
+      { by: 'darkness', which: 'nautical', offsetMin: -20 },
+      { by: 'darkness', which: 'astronomical' },
+    );
+    expect(dark.startMs).toBe(Date.parse(night.nauticalDusk!) - 20 * MIN);
+    expect(dark.endMs).toBe(dawn);
+    const high = window({ by: 'free' }, { by: 'altitude', deg: 55 });
+    // against the ephemeris itself: the object stands at 55° within the stated 0.004°
+    const near = targetOf({ site, date, raDeg: 10.685, decDeg: 41.269, minimumAltitudeDeg: 55, darkness: 'civil', stepMin: 5 }); // prettier-ignore
+    expect(Math.abs(high.endMs! - Date.parse(near.windows.at(-1)!.end))).toBeLessThan(3000);
+    expect(window({ by: 'free' }, clock(dusk + 90 * MIN)).endMs).toBe(dusk + 90 * MIN);
+    expect(window({ by: 'moon', offsetMin: 0 }, clock(dawn)).startMs).toBe(Date.parse(night.moon.set!));
+  });
+  test('ends at the meridian where that is wished, and with the Sun’s watch', () => {
+    const transit = Date.parse(skies.m31.target.transit);
+    expect(window(clock(dusk), clock(dawn), { meridian: 'stop' })).toMatchObject({ endMs: transit, flipAtMs: null });
+    expect(window(clock(dusk), clock(dawn))).toMatchObject({ flipAtMs: transit });
+    const late = clock(dawn + 200 * MIN);
+    expect(window(clock(dusk), late, {}, { sunStops: 'nautical' }).endMs).toBe(Date.parse(night.nauticalDawn!));
+  });
+  test('that never comes says why', () => {
+    expect(window({ by: 'altitude', deg: 89 }, clock(dawn)).trouble!.code).toBe('plan.leg-never-so-high');
+    expect(window(clock(dawn), clock(dusk)).trouble!.code).toBe('plan.leg-ends-before');
+  });
+});
+
+describe('a night', () => {
+  test('of one leg and nothing around it is that leg’s timeline', () => {
+    const { laid, prepared } = lay({ legs: [legOf('a', 'm31')] });
+    expect(laid.legs[0]!.laid).toEqual(timeline(prepared[0]!.input!));
+    expect(laid.verdict).toEqual(laid.legs[0]!.laid!.verdict);
+    whole(laid);
+  });
+  test('opens before the first leg and closes after the last; the focus of the opening is not done twice', () => {
+    const plain = lay({ legs: [legOf('a', 'm31'), legOf('b', 'm42')] }).laid;
+    const { laid } = lay({ opening: usualOpening(120), closing: usualClosing(), legs: [legOf('a', 'm31'), legOf('b', 'm42')] }); // prettier-ignore
+    whole(laid);
+    expect(laid.pieces.map((p) => (p.part === 'opening' || p.part === 'closing' ? p.step : p.part))).toEqual([
+      'connect', 'cool', 'home', 'focus', 'solve', 'leg', 'leg', 'park', 'warm', 'disconnect',
+    ]); // prettier-ignore
+    const opened = laid.pieces.filter((p) => p.part === 'opening').at(-1)!.endMs;
+    expect(opened).toBe(Date.parse(skies.m31.target.windows[0]!.start));
+    const focusS = (n: LaidNight) => n.legs[0]!.laid!.overheadS.focus;
+    expect(focusS(plain)).toBeGreaterThanOrEqual(focusS(laid));
+    expect(laid.legs[0]!.laid!.events.find((e) => e.kind === 'focus' || e.kind === 'expose')!.kind).toBe('expose');
+  });
+  test('waits for the dusk before focusing, and for the dawn before its flats', () => {
+    const { laid } = lay({
+      opening: [{ step: 'focus', minutes: 5, notBefore: 'astronomical' }],
+      closing: [{ step: 'flats', minutes: 15, notBefore: 'civil', filters: ['L'] }],
+      legs: [legOf('a', 'm31', { from: clock(dusk - 30 * MIN) })],
+    });
+    whole(laid);
+    expect(laid.pieces.find((p) => p.part === 'opening')!.startMs).toBe(dusk);
+    expect(laid.pieces.find((p) => p.part === 'leg')!.startMs).toBe(dusk + 5 * MIN);
+    expect(laid.pieces.find((p) => p.part === 'closing')!.startMs).toBe(Date.parse(night.civilDawn!));
+  });
+  test('a fixed leg takes its hours from the main one, which goes on afterwards', () => {
+    const [a, b] = [dusk + 100 * MIN, dusk + 160 * MIN];
+    const { laid } = lay({ legs: [legOf('a', 'm31', { until: clock(dusk + 300 * MIN) }), legOf('t', 'm42', { role: 'fixed', from: clock(a), until: clock(b) })] }); // prettier-ignore
+    whole(laid);
+    expect(laid.pieces.filter((p) => p.part === 'leg').map((p) => [p.place, p.startMs, p.endMs])).toEqual([
+      [0, Date.parse(skies.m31.target.windows[0]!.start), a],
+      [1, a, b],
+      [0, b, dusk + 300 * MIN],
+    ]);
+    // after the transit it is pointed and guided anew
+    // (the meridian was crossed meanwhile: the flip points it)
+    const slews = laid.legs[0]!.laid!.events.filter((e) => e.kind === 'slew' || e.kind === 'flip').map((e) =>
+      Date.parse(e.start),
+    );
+    expect(slews).toHaveLength(2);
+    expect(slews[1]).toBe(b);
+  });
+  test('a backup fills a gap that is long enough, and gives way when the next leg may begin', () => {
+    const gap = (min: number) => lay({
+      legs: [
+        legOf('a', 'm31', { until: clock(dusk + 60 * MIN) }),
+        legOf('b', 'm42', { from: clock(dusk + (60 + min) * MIN) , until: clock(dawn)}),
+        legOf('r', 'm31', { role: 'backup', from: clock(dusk), until: clock(dawn) }),
+      ],
+    }).laid; // prettier-ignore
+    expect(gap(10).legs[2]!.laid).toBeNull();
+    expect(gap(10).legs[2]!.trouble!.code).toBe('plan.leg-not-needed');
+    const filled = gap(40);
+    whole(filled);
+    expect(filled.pieces.find((p) => p.part === 'leg' && p.place === 2)).toMatchObject({ startMs: dusk + 60 * MIN, endMs: dusk + 100 * MIN }); // prettier-ignore
+  });
+  test('a leg whose goals are met ends, and one whose turn never comes says so', () => {
+    const { laid } = lay({ legs: [legOf('a', 'm31', { until: clock(dawn) }), legOf('b', 'm31', { until: clock(dawn) })] }); // prettier-ignore
+    expect(laid.legs[1]!.trouble!.code).toBe('plan.leg-crowded-out');
+    const few = lay({ legs: [legOf('a', 'm31', { until: clock(dawn) }), legOf('b', 'm31', { until: clock(dawn) })] }, { m31: { L: 298, R: 299 } }); // prettier-ignore
+    expect(few.laid.legs[0]!.laid!.frames).toEqual({ L: 2, R: 1 });
+    // both legs work for the same goals: what the first took is there for the second
+    expect(few.laid.legs[1]!.laid?.frames ?? { L: 0, R: 0 }).toEqual({ L: 0, R: 0 });
+    const other = lay({ legs: [legOf('a', 'm31', { until: clock(dusk + 60 * MIN) }), legOf('b', 'm31', { until: clock(dawn) })] }, { m31: { L: 270, R: 270 } }).laid; // prettier-ignore
+    const both = (f: string) => other.legs.reduce((s, l) => s + l.laid!.frames[f]!, 0);
+    expect([both('L'), both('R')]).toEqual([30, 30]);
+  });
+  test('without a guider nothing is guided or dithered', () => {
+    const { laid } = lay({ legs: [legOf('a', 'm31', { guiding: false })] });
+    expect(laid.legs[0]!.laid!.overheadS).toMatchObject({ guide: 0, dither: 0 });
+  });
+});
+
+describe('the Moon’s rule', () => {
+  const [set, end] = [Date.parse(night.moon.set!), dawn];
+  const luminance = (by: object) =>
+    lay({
+      legs: [
+        legOf('a', 'm42', {
+          from: clock(set - 90 * MIN),
+          until: clock(end),
+          settings: settings({
+            filters: [
+              { name: 'L', exposureS: 300, quota: 999, moon: by },
+              { name: 'Ha', exposureS: 300, quota: 999 },
+            ],
+          }),
+        }),
+      ],
+    });
+  const exposed = (laid: LaidNight, filter: string) =>
+    laid.legs[0]!.laid!.events.filter((e) => e.kind === 'expose' && e.filter === filter);
+  test('keeps a filter shut while the Moon is up; the others go on', () => {
+    const { laid } = luminance({ by: 'down' });
+    const l = exposed(laid, 'L');
+    expect(l.length).toBeGreaterThan(3);
+    for (const e of l) expect(Date.parse(e.start)).toBeGreaterThanOrEqual(set);
+    expect(exposed(laid, 'Ha').filter((e) => Date.parse(e.start) < set).length).toBeGreaterThan(8);
+  });
+  test('lets it open where the Moon is far enough, and says where it never is', () => {
+    const all = exposed(luminance({ by: 'any' }).laid, 'L').length;
+    expect(exposed(luminance({ by: 'apart', deg: 5 }).laid, 'L')).toHaveLength(all);
+    const separation = skies.m42.target.moonSeparationDeg;
+    const far = luminance({ by: 'apart', deg: Math.min(180, separation + 40) }).laid;
+    for (const e of exposed(far, 'L')) expect(Date.parse(e.start)).toBeGreaterThanOrEqual(set - 5 * MIN);
+    const shut = lay({ legs: [legOf('a', 'm42', { from: clock(set - 60 * MIN), until: clock(set - 5 * MIN), settings: settings({ filters: [{ name: 'L', exposureS: 60, quota: 9, moon: { by: 'down' } }] }) })] }); // prettier-ignore
+    expect(shut.prepared[0]!.trouble!.code).toBe('plan.leg-moon-shuts');
+    expect(shut.laid.verdict.level).toBe('bad');
+  });
+});
+
+/** Equipment that takes exactly the time it is said to take, under a sky that never changes. */
+function obedient(startMs: number, wheelAt: string): Observatory {
+  let [now, wheel, place] = [startMs, wheelAt, 5000];
+  const spend = async (s: number) => void (now += 1000 * s);
+  return {
+    clock: { now: () => now, sleep: async (ms) => void (now += ms) },
+    mount: { slewAndCentre: () => spend(overheads.slewCentreS), flip: () => spend(overheads.flipS), park: async () => undefined }, // prettier-ignore
+    guider: { start: () => spend(overheads.guideStartS), stop: async () => undefined, dither: () => spend(overheads.ditherS) }, // prettier-ignore
+    wheel: { filters: ['L', 'R', 'Ha'], current: () => wheel, select: async (name) => (await spend(overheads.filterChangeS), void (wheel = name)) }, // prettier-ignore
+    focuser: { position: () => place, temperatureC: () => 5, moveTo: async (p) => void (place = p) },
+    camera: {
+      expose: async (s) => (await spend(s), { hfdPx: 2, stars: 100, eccentricity: 0.2, background: 1 }),
+      download: () => spend(overheads.downloadS),
+      focusFrame: async () => ({ hfdPx: Math.hypot(2, 0.03 * (place - 5000)), stars: 100 }),
+    },
+    weather: { read: () => ({ clear: true, temperatureC: 5, seeingArcsec: 2 }) },
+  };
+}
+const anyLeg = fc.record({
+  projectId: fc.constantFrom('m31', 'm42'),
+  role: fc.constantFrom('main', 'main', 'main', 'fixed', 'backup'),
+  share: fc.tuple(fc.double({ min: 0, max: 0.9, noNaN: true }), fc.double({ min: 0.02, max: 0.5, noNaN: true })),
+  guiding: fc.boolean(),
+  meridian: fc.constantFrom('flip', 'stop'),
+  quotas: fc.array(fc.integer({ min: 1, max: 12 }), { minLength: 1, maxLength: 3 }),
+  order: fc.constantFrom('rolling', 'block', 'lagging'),
+  policy: fc.constantFrom('every-change', 'offsets', 'offsets', 'every-change-and-time'),
+  moon: fc.constantFrom({ by: 'any' }, { by: 'any' }, { by: 'down' }, { by: 'apart', deg: 60 }),
+});
+const anyNight = fc
+  .record({ legs: fc.array(anyLeg, { minLength: 1, maxLength: 5 }), framed: fc.boolean() })
+  .map(({ legs, framed }) => ({
+    ...(framed ? { opening: usualOpening(120).map((s) => ({ ...s, notBefore: null })), closing: usualClosing() } : {}),
+    legs: legs.map(({ share: [a, long], quotas, order, policy, moon, ...l }, i) => ({
+      ...l,
+      id: `l${i}`,
+      from: clock(Math.round(dusk + a * (dawn - dusk))),
+      until: clock(Math.round(dusk + Math.min(1, a + long) * (dawn - dusk))),
+      settings: settings({
+        filters: quotas.map((quota, k) => ({ name: ['L', 'R', 'Ha'][k], exposureS: [120, 240, 600][k], quota, ...(k === 0 ? { moon } : {}) })), // prettier-ignore
+        order,
+        focus: { policy, everyMin: 45 },
+      }),
+    })),
+  }));
+
+test('any night is whole, no quota is exceeded, and a conductor under a perfect sky takes the same frames at the same times', async () => {
+  for (const plan of fc.sample(anyNight, { numRuns: 100, seed: 26 })) {
+    const { plan: p, prepared, laid } = lay(plan);
+    if (!laid) continue;
+    whole(laid);
+    laid.legs.forEach((l, i) => {
+      if (l.laid)
+        p.legs[i]!.settings.filters.forEach((f) => expect(l.laid!.frames[f.name]).toBeLessThanOrEqual(f.quota));
+    });
+    const targets: RunLeg['target'][] = p.legs.map((l) => ({ name: l.projectId, raDeg: 0, decDeg: 0 }));
+    const frames = laid.legs
+      .flatMap((l, leg) =>
+        (l.laid?.events ?? [])
+          .filter((e) => e.kind === 'expose')
+          .map((e) => ({ leg, filter: e.filter!, at: Date.parse(e.start) })),
+      ) // prettier-ignore
+      .sort((a, b) => a.at - b.at);
+    const first = frames[0];
+    if (!first) continue;
+    const run = await conduct(runPlanOf(p, laid, { prepared, targets, night, offsets: null, focusReachSteps: 200 }), obedient(laid.startMs, p.opening.length ? 'L' : first.filter)); // prettier-ignore
+    expect(run.frames.map((f) => [f.leg, f.filter])).toEqual(frames.map((f) => [f.leg, f.filter]));
+    run.frames.forEach((f, i) => expect(Math.abs(Date.parse(f.start) - frames[i]!.at)).toBeLessThanOrEqual(2));
+  }
+});

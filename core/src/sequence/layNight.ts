@@ -1,0 +1,188 @@
+import type { SpokenVerdict } from '../calculation/index.ts';
+import { judge, phrase, type Phrase } from '../phrases/index.ts';
+import type { NightOutput } from '../sky/index.ts';
+import { stillWanted } from './choice.ts';
+import { beginning, happened, play, rulesOf, wheelLeftAt, type EngineState, type Rules } from './engine.ts';
+import { twilightMs } from './legWindow.ts';
+import type { PreparedLeg } from './legTimeline.ts';
+import type { ClosingStep, NightPlan, OpeningStep } from './nightPlan.ts';
+import type { TimelineOutput } from './schemas.ts';
+import { nextStretch, withOthersFrames, type LegHours } from './stretches.ts';
+import { recorder, summarise, type Span } from './timeline.ts';
+
+/** A piece of the night; they follow each other without gap from its start to its end. Times in ms. */
+export type Piece = { startMs: number; endMs: number } & (
+  | { part: 'opening'; step: OpeningStep['step'] }
+  | { part: 'leg'; place: number }
+  | { part: 'closing'; step: ClosingStep['step'] }
+  /** Until the Sun is low enough, until a leg may begin, until the dawn is bright enough, or nothing is left to do. */
+  | { part: 'wait'; why: 'dusk' | 'leg' | 'dawn' | 'spare' }
+);
+export interface LaidLeg {
+  id: string;
+  /** Its frames and minutes; null where it has no hours or nobody’s turn came. */
+  laid: TimelineOutput | null;
+  /** First and last moment it may use. */
+  startMs: number | null;
+  endMs: number | null;
+  trouble: Phrase | null;
+}
+export interface LaidNight {
+  startMs: number;
+  endMs: number;
+  pieces: Piece[];
+  legs: LaidLeg[];
+  troubles: Phrase[];
+  verdict: SpokenVerdict;
+}
+
+const MIN_MS = 60_000;
+const total = (steps: readonly { minutes: number }[]) => steps.reduce((s, x) => s + x.minutes, 0) * MIN_MS;
+
+/** Lays steps one after the other from a moment, each not before its twilight. */
+function laySteps<S extends OpeningStep | ClosingStep>(
+  steps: readonly S[],
+  fromMs: number,
+  night: NightOutput,
+  side: 'dusk' | 'dawn',
+  make: (step: S['step'], startMs: number, endMs: number) => Piece,
+  troubles: Phrase[],
+): Piece[] {
+  const pieces: Piece[] = [];
+  let now = fromMs;
+  for (const s of steps) {
+    const earliest = s.notBefore ? twilightMs(night, s.notBefore, side) : now;
+    if (earliest === null) troubles.push(phrase('plan.step-no-twilight'));
+    else if (earliest > now) {
+      pieces.push({ part: 'wait', why: side, startMs: now, endMs: earliest });
+      now = earliest;
+    }
+    const end = now + s.minutes * MIN_MS;
+    if (end > now) pieces.push(make(s.step, now, end));
+    now = end;
+  }
+  return pieces;
+}
+
+/** One leg while the night is laid out. */
+interface Playing {
+  projectId: string;
+  rules: Rules;
+  state: EngineState;
+  events: Span[];
+  /** Length of the stretches it was given [ms]. */
+  givenMs: number;
+  hours: LegHours;
+}
+
+const played = (prepared: PreparedLeg, focused: boolean): Playing | null => {
+  if (!prepared.input) return null;
+  const rules = rulesOf(
+    focused ? { ...prepared.input, focus: { ...prepared.input.focus, atStart: false } } : prepared.input,
+  );
+  return {
+    projectId: prepared.projectId,
+    rules,
+    state: beginning(rules),
+    events: [],
+    givenMs: 0,
+    hours: { startMs: rules.startMs, endMs: rules.endMs, role: prepared.role, finished: false },
+  };
+};
+/** A leg without hours: never its turn. */
+const NEVER: LegHours = { startMs: Infinity, endMs: -Infinity, role: 'main', finished: true };
+
+/**
+ * Lays a whole night out: the opening before the first leg, the legs as their turn comes, the closing after the last.
+ * Every minute from the first step to the last belongs to one piece.
+ * @returns null when no leg has any hours
+ */
+export function layNight(plan: NightPlan, prepared: readonly PreparedLeg[], night: NightOutput): LaidNight | null {
+  const troubles: Phrase[] = [];
+  const starts = prepared.flatMap((p) =>
+    p.input ? [{ ms: Date.parse(p.input.start), backup: p.role === 'backup' }] : [],
+  );
+  if (starts.length === 0) return null;
+  const firm = starts.filter((s) => !s.backup);
+  const firstMs = Math.min(...(firm.length ? firm : starts).map((s) => s.ms));
+  const pieces = laySteps(plan.opening, firstMs - total(plan.opening), night, 'dusk', (step, startMs, endMs) => ({ part: 'opening', step, startMs, endMs }), troubles); // prettier-ignore
+  const startMs = pieces[0]?.startMs ?? firstMs;
+  const focused = plan.opening.some((s) => s.step === 'focus');
+  let firstLeg = true;
+  // the opening focuses through the first filter of the first leg that has hours
+  let wheel = focused ? (prepared.find((p) => p.input)?.input!.filters[0]!.name ?? '') : '';
+  const legs = prepared.map((p) => played(p, false));
+  let now = Math.max(firstMs, pieces.at(-1)?.endMs ?? firstMs);
+  if (now > (pieces.at(-1)?.endMs ?? now))
+    pieces.push({ part: 'wait', why: 'leg', startMs: pieces.at(-1)!.endMs, endMs: now });
+  for (;;) {
+    const next = nextStretch(legs.map((l) => l?.hours ?? NEVER), now); // prettier-ignore
+    if (next.do === 'close') break;
+    if (next.do === 'wait') {
+      pieces.push({ part: 'wait', why: 'leg', startMs: now, endMs: next.untilMs });
+      now = next.untilMs;
+      continue;
+    }
+    // what the opening focused need not be focused again
+    if (firstLeg && focused) legs[next.place] = played(prepared[next.place]!, true);
+    firstLeg = false;
+    const leg = legs[next.place]!;
+    if (wheel) wheelLeftAt(leg.rules, leg.state, wheel);
+    now = stretch(leg, withOthersFrames(legs, leg), now, next.untilMs, (from, to) => pieces.push({ part: 'leg', place: next.place, startMs: from, endMs: to })); // prettier-ignore
+    wheel = leg.events.findLast((e) => e.kind === 'expose')?.filter ?? wheel;
+  }
+  const lastMs = Math.max(...legs.flatMap((l) => (l ? [l.hours.endMs] : [])), now);
+  const close = (from: number, said: Phrase[]) => laySteps(plan.closing, from, night, 'dawn', (step, a, b) => ({ part: 'closing', step, startMs: a, endMs: b }), said); // prettier-ignore
+  // the rig is taken for as long as it may take
+  const endMs = close(lastMs, []).at(-1)?.endMs ?? lastMs;
+  pieces.push(...close(now, troubles));
+  const closedMs = pieces.at(-1)?.endMs ?? now;
+  if (closedMs < endMs) pieces.push({ part: 'wait', why: 'spare', startMs: closedMs, endMs });
+  const laidLegs = prepared.map((p, i) => laidLeg(p, legs[i]!));
+  return { startMs, endMs, pieces, legs: laidLegs, troubles, verdict: verdictOf(laidLegs, troubles, endMs - startMs) };
+}
+
+/** Plays a leg from now; the piece ends when nothing of it is wanted any more. */
+function stretch(
+  leg: Playing,
+  rules: Rules,
+  fromMs: number,
+  untilMs: number,
+  piece: (from: number, to: number) => void,
+): number {
+  const { state, events } = leg;
+  const resumed = events.length > 0;
+  if (resumed) happened(state, { what: 'shut' });
+  else state.lastFocusEnd = fromMs;
+  play({ ...rules, startMs: fromMs, endMs: untilMs }, [], recorder(rules, events), state);
+  leg.givenMs += untilMs - fromMs;
+  const satisfied = rules.filters.every((f, i) => stillWanted(f, state.taken[i]!) <= 0);
+  const last = events.at(-1);
+  const workedMs = satisfied && last?.kind === 'wait' ? Math.max(fromMs, last.start) : untilMs;
+  leg.hours.finished = satisfied || untilMs >= leg.hours.endMs;
+  if (workedMs > fromMs) piece(fromMs, workedMs);
+  return workedMs;
+}
+
+function laidLeg(prepared: PreparedLeg, leg: Playing | null): LaidLeg {
+  const { id, trouble } = prepared;
+  if (!leg) return { id, laid: null, startMs: null, endMs: null, trouble };
+  const { startMs, endMs } = leg.hours;
+  if (leg.givenMs === 0) {
+    const crowded = prepared.role === 'backup' ? phrase('plan.leg-not-needed') : phrase('plan.leg-crowded-out');
+    return { id, laid: null, startMs, endMs, trouble: trouble ?? crowded };
+  }
+  return { id, laid: summarise(prepared.input!, leg.events, leg.state, leg.givenMs), startMs, endMs, trouble };
+}
+
+function verdictOf(legs: readonly LaidLeg[], troubles: readonly Phrase[], spanMs: number): SpokenVerdict {
+  const worked = legs.flatMap((l) => (l.laid ? [l.laid] : []));
+  if (legs.length === 1 && worked[0]) return worked[0].verdict;
+  const frames = worked.reduce((s, l) => s + Object.values(l.frames).reduce((a, n) => a + n, 0), 0);
+  if (frames === 0) return judge('bad', phrase('sequence.nothing-fits'));
+  const openPercent = (100 * worked.reduce((s, l) => s + l.openShutterS, 0)) / (spanMs / 1000);
+  const stuck = legs.filter((l) => l.trouble && l.trouble.code !== 'plan.leg-not-needed');
+  const level = stuck.length || troubles.length || worked.some((l) => l.verdict.level !== 'good') ? 'caution' : 'good';
+  const first = phrase('plan.night-frames', { frames, legs: legs.length, openPercent });
+  return stuck.length ? judge(level, first, phrase('plan.night-stuck', { n: stuck.length })) : judge(level, first);
+}

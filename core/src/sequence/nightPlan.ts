@@ -1,0 +1,117 @@
+import { z } from 'zod';
+import { atLeastZero, instant, noRepeats, quantity, within } from '../calculation/index.ts';
+import { PlanSettings } from './plan.ts';
+
+/** Ends of the twilights, deepest last. */
+export const Twilight = z.enum(['sunset', 'civil', 'nautical', 'astronomical']);
+export type Twilight = z.infer<typeof Twilight>;
+
+const offsetMin = quantity('min', 'Minutes later; negative: earlier').min(-360).max(360).default(0);
+
+/** One end of a leg's window: a clock, or something the sky does. */
+export const Bound = z.discriminatedUnion('by', [
+  /** As soon (as long) as the object stands above its limit and the horizon, and it is astronomically dark. */
+  z.strictObject({ by: z.literal('free'), offsetMin }),
+  z.strictObject({ by: z.literal('clock'), at: instant('This moment') }),
+  /** From dusk, until dawn. */
+  z.strictObject({ by: z.literal('darkness'), which: Twilight, offsetMin }),
+  /** From rising above it, until sinking below it. */
+  z.strictObject({ by: z.literal('altitude'), deg: within('deg', 0, 89, 'Altitude of the object'), offsetMin }),
+  /** From moonset, until moonrise. */
+  z.strictObject({ by: z.literal('moon'), offsetMin }),
+]);
+export type Bound = z.infer<typeof Bound>;
+
+/**
+ * Main legs follow each other as listed. A fixed one (a transit, an occultation) takes its hours from whoever has them. A
+ * backup fills gaps that the others leave.
+ */
+export const LegRole = z.enum(['main', 'fixed', 'backup']);
+export type LegRole = z.infer<typeof LegRole>;
+
+/** One target’s share of a night. */
+export const Leg = z.strictObject({
+  id: z.string().regex(/^[a-z0-9-]{1,40}$/, 'small letters, digits and hyphens'),
+  projectId: z.string().min(1).max(64),
+  role: LegRole.default('main'),
+  from: Bound,
+  until: Bound,
+  settings: PlanSettings,
+  guiding: z.boolean().default(true),
+  /** What is done when the object crosses the meridian. */
+  meridian: z.enum(['flip', 'stop']).default('flip'),
+});
+export type Leg = z.infer<typeof Leg>;
+
+export const MOST_LEGS = 20;
+export const Legs = z
+  .array(Leg)
+  .min(1, 'a night plan needs at least one leg')
+  .max(MOST_LEGS)
+  .superRefine(noRepeats((l) => l.id, 'the leg'));
+
+const minutes = atLeastZero('min', 'How long it takes').max(240);
+/** Not before the Sun is this low; nothing: as soon as the step before is done. */
+const notBefore = Twilight.nullable().default(null);
+
+export const OpeningStep = z.strictObject({
+  step: z.enum(['connect', 'cool', 'home', 'focus', 'solve']),
+  minutes,
+  notBefore,
+  /** Where it is focused: a field without bright nebulae, high up. */
+  field: z
+    .strictObject({
+      altitudeDeg: within('deg', 10, 89, 'Altitude of the focus field'),
+      azimuthDeg: within('deg', 0, 360, 'Azimuth of the focus field'),
+    })
+    .nullable()
+    .default(null),
+});
+export type OpeningStep = z.infer<typeof OpeningStep>;
+
+export const ClosingStep = z.strictObject({
+  step: z.enum(['flats', 'park', 'warm', 'disconnect']),
+  minutes,
+  /** Not before the Sun is this high again, for flats in the dawn. */
+  notBefore,
+  filters: z.array(z.string().trim().min(1).max(40)).max(12).default([]),
+});
+export type ClosingStep = z.infer<typeof ClosingStep>;
+
+/** Rules that are looked at all night. */
+export const Watches = z.strictObject({
+  /** The night is closed after so long under cloud without a break; null: it is waited for until the end. */
+  cloudClosesAfterMin: quantity('min', 'Longest cloud waited out').min(5).max(600).nullable().default(null),
+  /** No leg goes on once the Sun is this high again; null: legs end by their own windows alone. */
+  sunStops: Twilight.nullable().default(null),
+});
+export type Watches = z.infer<typeof Watches>;
+
+export const Opening = z.array(OpeningStep).max(5).superRefine(noRepeats((s) => s.step, 'the step')).default([]); // prettier-ignore
+export const Closing = z.array(ClosingStep).max(4).superRefine(noRepeats((s) => s.step, 'the step')).default([]); // prettier-ignore
+
+/** What a person decides about a whole night of one rig. */
+export const NightPlan = z.strictObject({
+  opening: Opening,
+  legs: Legs,
+  closing: Closing,
+  watches: Watches.prefault({}),
+});
+export type NightPlan = z.infer<typeof NightPlan>;
+
+/** Lengths of the usual steps [min]: common practice, no source. Cooling follows the quarter of an hour people allow. */
+export function usualOpening(autofocusS: number): OpeningStep[] {
+  const plain = (step: OpeningStep['step'], min: number, more: Partial<OpeningStep> = {}): OpeningStep => ({ step, minutes: min, notBefore: null, field: null, ...more }); // prettier-ignore
+  return [
+    plain('connect', 3),
+    plain('cool', 15),
+    plain('home', 2),
+    plain('focus', Math.ceil(autofocusS / 60) + 2, {
+      notBefore: 'nautical',
+      field: { altitudeDeg: 65, azimuthDeg: 180 },
+    }),
+    plain('solve', 2),
+  ];
+}
+export const usualClosing = (): ClosingStep[] =>
+  (['park', 'warm', 'disconnect'] as const).map((step) => ({ step, minutes: step === 'warm' ? 10 : 1, notBefore: null, filters: [] })); // prettier-ignore

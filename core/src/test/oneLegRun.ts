@@ -1,0 +1,16 @@
+import type { RunPlan } from '../observatory/index.ts';
+import type { TimelineInput } from '../sequence/index.ts';
+
+/** A run of one leg and nothing around it. */
+export const oneLegRun = (timeline: TimelineInput, more: Partial<RunPlan> = {}): RunPlan => ({
+  opening: [],
+  legs: [
+    { place: 0, projectId: 'p', timeline, role: 'main', target: { name: 'x', raDeg: 0, decDeg: 0 }, guiding: true },
+  ],
+  closing: [],
+  cloudClosesAfterMin: null,
+  endMs: Date.parse(timeline.end),
+  offsets: null,
+  focusReachSteps: 200,
+  ...more,
+});
