@@ -24,6 +24,8 @@ export default {
       testEnvironmentOptions: { customExportConditions: ['@keen/source', 'node', 'node-addons'] },
       extensionsToTreatAsEsm: ['.ts', '.vue'],
       transform: { '^.+\\.ts$': swc, '^.+\\.vue$': '<rootDir>/scripts/jest-vue.mjs' },
+      setupFiles: ['<rootDir>/web/src/test/plainStyles.mjs'],
+      moduleNameMapper: { '^ant-design-vue$': '<rootDir>/node_modules/ant-design-vue/dist/antd.esm.min.js' },
       testMatch: ['<rootDir>/web/src/**/*.screen.test.ts'],
     },
     {
