@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { SystemKey } from '@keen/core/rig';
-import { PlanSettings } from '@keen/core/sequence';
+import { Closing, Leg, legList, Opening, Watches } from '@keen/core/sequence';
 import { RunResult } from '@keen/core/observatory';
 import { AspectNames } from './rigs.ts';
 import { byId, Day, Id, Instant, none, Ok, Page, paged, versioned } from './common.ts';
@@ -102,23 +102,42 @@ export const RunState = z.enum(['rehearsed', 'accepted', 'discarded']);
 export const RunKind = z.enum(['rehearsed', 'live', 'recorded']);
 export type RunKind = z.infer<typeof RunKind>;
 
+/** A leg as it is saved: its target is a project of the rig. */
+export const PlanLeg = Leg.extend({ projectId: Id });
+export type PlanLeg = z.infer<typeof PlanLeg>;
+
 export const PlanFields = z.strictObject({
-  projectId: Id,
   rigId: Id,
   night: Day,
-  start: Instant,
-  end: Instant,
-  flipAt: Instant.nullable(),
-  settings: PlanSettings,
+  opening: Opening,
+  legs: legList(PlanLeg),
+  closing: Closing,
+  watches: Watches.prefault({}),
   locked: z.boolean().default(false),
 });
 export type PlanFields = z.infer<typeof PlanFields>;
+/** As it may be sent: what has a usual value may be left out. */
+export type PlanSent = z.input<typeof PlanFields>;
+
+/** A leg with its hours of this night, as they were when the plan was saved. */
+export const PlanLegRecord = z.strictObject({
+  ...PlanLeg.shape,
+  projectName: z.string(),
+  object: z.string(),
+  /** Null: it has no hours this night. */
+  start: Instant.nullable(),
+  end: Instant.nullable(),
+  flipAt: Instant.nullable(),
+});
+export type PlanLegRecord = z.infer<typeof PlanLegRecord>;
 
 export const PlanRecord = z.strictObject({
   id: Id,
   ...PlanFields.shape,
-  projectName: z.string(),
-  object: z.string(),
+  legs: z.array(PlanLegRecord).min(1),
+  /** From the first step of the opening to the last of the closing: for so long the rig is taken. */
+  start: Instant,
+  end: Instant,
   status: z.enum(['planned', 'done', 'cancelled']),
   owner: z.string(),
   ownerId: Id,
@@ -134,9 +153,8 @@ export const RunRecord = z.strictObject({
   id: Id,
   kind: RunKind,
   planId: Id,
-  projectId: Id,
-  projectName: z.string(),
-  object: z.string(),
+  /** Of the plan’s legs, in their order. */
+  legs: z.array(z.strictObject({ projectId: Id, projectName: z.string(), object: z.string() })),
   rigId: Id,
   system: SystemKey,
   trainStateId: Id,

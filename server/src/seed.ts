@@ -148,15 +148,24 @@ export async function seedDemo(live: Store): Promise<void> {
         coolingCPerHour: 1.2,
       };
       const end = new Date(Math.min(Date.parse(window.end), Date.parse(window.start) + 5 * 3_600_000)).toISOString();
-      const flipAt = chosen.t.flip && chosen.t.flip > window.start && chosen.t.flip < end ? chosen.t.flip : null;
       const plan = await plansService(auditing).add(chosen.p.owner, {
-        projectId: chosen.p.id,
         rigId: rig.id,
         night,
-        start: window.start,
-        end,
-        flipAt,
-        settings,
+        opening: [],
+        legs: [
+          {
+            id: 'first',
+            projectId: chosen.p.id,
+            role: 'main',
+            from: { by: 'clock', at: window.start },
+            until: { by: 'clock', at: end },
+            settings,
+            guiding: true,
+            meridian: 'flip',
+          },
+        ],
+        closing: [],
+        watches: { cloudClosesAfterMin: null, sunStops: null },
         locked: false,
       });
       const run = await runsService(auditing).rehearse(chosen.p.owner, plan.id, ++seed);

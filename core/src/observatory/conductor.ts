@@ -140,14 +140,15 @@ class Conductor {
       const early = (s.notBeforeMs ?? 0) - clock.now();
       if (early > 0) await this.timed('wait', kind === 'opening' ? 'waiting for dusk' : 'waiting for dawn', () => clock.sleep(early)); // prettier-ignore
       const until = clock.now() + s.minutes * MIN_MS;
-      if (s.step === 'focus') await this.firstFocus(this.leg.timeline.filters[0]!.name);
+      if (s.step === 'focus') await this.firstFocus(this.leg.timeline.filters[0]!.name, 'field' in s ? s.field : null);
       const rest = until - clock.now();
       if (rest > 0) await this.timed(kind, STEP_WORDS[s.step], () => clock.sleep(rest));
     }
   }
 
-  private async firstFocus(filter: string) {
-    const { wheel } = this.o;
+  private async firstFocus(filter: string, field: RunPlan['opening'][number]['field']) {
+    const { wheel, mount } = this.o;
+    if (field) await this.timed('slew', `to the focus field, altitude ${field.altitudeDeg}°, azimuth ${field.azimuthDeg}°`, () => mount.slewToField(field)); // prettier-ignore
     if (wheel.current() !== filter) await this.timed('filter', `${wheel.current()} to ${filter}`, () => wheel.select(filter), { filter }); // prettier-ignore
     await this.focus(filter);
   }

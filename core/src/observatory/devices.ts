@@ -9,6 +9,8 @@ export interface Clock {
 export interface Mount {
   /** Slews, solves and corrects until the target is centred. */
   slewAndCentre(target: { raDeg: number; decDeg: number }): Promise<void>;
+  /** Slews to a place above the horizon, for focusing there. */
+  slewToField(field: { altitudeDeg: number; azimuthDeg: number }): Promise<void>;
   /** Passes to the other side of the pier and centres again. */
   flip(): Promise<void>;
   park(): Promise<void>;

@@ -27,7 +27,7 @@ const timedStep = <S extends z.ZodType>(step: S) =>
   z.strictObject({ step, minutes: z.number(), notBeforeMs: z.number().nullable() });
 
 export const RunPlan = z.strictObject({
-  opening: z.array(timedStep(OpeningStep.shape.step)),
+  opening: z.array(timedStep(OpeningStep.shape.step).extend({ field: OpeningStep.shape.field })),
   legs: z.array(RunLeg).min(1),
   closing: z.array(timedStep(ClosingStep.shape.step)),
   cloudClosesAfterMin: z.number().nullable(),

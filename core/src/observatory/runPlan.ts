@@ -20,7 +20,7 @@ export function runPlanOf(
     notBeforeMs: s.notBefore ? twilightMs(of.night, s.notBefore, side) : null,
   }); // prettier-ignore
   return {
-    opening: plan.opening.map((s) => step('dusk', s)),
+    opening: plan.opening.map((s) => ({ ...step('dusk', s), field: s.field })),
     legs: of.prepared.flatMap((p, i) =>
       p.input
         ? [

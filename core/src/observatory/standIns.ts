@@ -90,6 +90,7 @@ export function standIns(world: HiddenWorld, overheads: Overheads): Observatory 
     clock,
     mount: {
       slewAndCentre: () => spend(overheads.slewCentreS),
+      slewToField: () => spend(overheads.slewCentreS),
       flip: () => spend(overheads.flipS),
       park: () => Promise.resolve(),
     },

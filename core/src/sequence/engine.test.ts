@@ -53,7 +53,12 @@ function obedient(plan: TimelineInput): Observatory {
   const o = plan.overheads;
   return {
     clock: { now: () => now, sleep: async (ms) => void (now += ms) },
-    mount: { slewAndCentre: () => spend(o.slewCentreS), flip: () => spend(o.flipS), park: async () => undefined },
+    mount: {
+      slewAndCentre: () => spend(o.slewCentreS),
+      slewToField: () => spend(o.slewCentreS),
+      flip: () => spend(o.flipS),
+      park: async () => undefined,
+    },
     guider: { start: () => spend(o.guideStartS), stop: async () => undefined, dither: () => spend(o.ditherS) },
     wheel: {
       filters: plan.filters.map((f) => f.name),

@@ -30,7 +30,7 @@ export * from './nightPlan.ts';
 export { legWindow, moonSpells, twilightMs, type LegSky, type LegWindow } from './legWindow.ts';
 export { prepareLeg, unguided, type PreparedLeg } from './legTimeline.ts';
 export { nextStretch, withOthersFrames, SHORTEST_BACKUP_MS, type LegHours, type Stretch } from './stretches.ts';
-export { layNight, type LaidLeg, type LaidNight, type Piece } from './layNight.ts';
+export { layNight, nightSpan, type LaidLeg, type LaidNight, type Piece } from './layNight.ts';
 export { planFocus, type KnownOffsets } from './planFocus.ts';
 export { planHolds, type PlanBase } from './planHolds.ts';
 export { firstGoals } from './firstGoals.ts';

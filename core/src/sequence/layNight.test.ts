@@ -208,7 +208,7 @@ function obedient(startMs: number, wheelAt: string): Observatory {
   const spend = async (s: number) => void (now += 1000 * s);
   return {
     clock: { now: () => now, sleep: async (ms) => void (now += ms) },
-    mount: { slewAndCentre: () => spend(overheads.slewCentreS), flip: () => spend(overheads.flipS), park: async () => undefined }, // prettier-ignore
+    mount: { slewAndCentre: () => spend(overheads.slewCentreS), slewToField: () => spend(overheads.slewCentreS), flip: () => spend(overheads.flipS), park: async () => undefined }, // prettier-ignore
     guider: { start: () => spend(overheads.guideStartS), stop: async () => undefined, dither: () => spend(overheads.ditherS) }, // prettier-ignore
     wheel: { filters: ['L', 'R', 'Ha'], current: () => wheel, select: async (name) => (await spend(overheads.filterChangeS), void (wheel = name)) }, // prettier-ignore
     focuser: { position: () => place, temperatureC: () => 5, moveTo: async (p) => void (place = p) },

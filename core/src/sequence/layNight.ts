@@ -8,7 +8,7 @@ import type { PreparedLeg } from './legTimeline.ts';
 import type { ClosingStep, NightPlan, OpeningStep } from './nightPlan.ts';
 import type { TimelineOutput } from './schemas.ts';
 import { nextStretch, withOthersFrames, type LegHours } from './stretches.ts';
-import { recorder, summarise, type Span } from './timeline.ts';
+import { recorder, summarise, type Span as EventSpan } from './timeline.ts';
 
 /** A piece of the night; they follow each other without gap from its start to its end. Times in ms. */
 export type Piece = { startMs: number; endMs: number } & (
@@ -69,7 +69,7 @@ interface Playing {
   projectId: string;
   rules: Rules;
   state: EngineState;
-  events: Span[];
+  events: EventSpan[];
   /** Length of the stretches it was given [ms]. */
   givenMs: number;
   hours: LegHours;
@@ -92,6 +92,42 @@ const played = (prepared: PreparedLeg, focused: boolean): Playing | null => {
 /** A leg without hours: never its turn. */
 const NEVER: LegHours = { startMs: Infinity, endMs: -Infinity, role: 'main', finished: true };
 
+/** First and last moment of a night for which the rig is taken, and what opens it [ms]. */
+interface Span {
+  startMs: number;
+  endMs: number;
+  opening: Piece[];
+}
+
+/**
+ * For how long a night holds the rig: from the first step of the opening, which ends when the first leg may begin, to the
+ * last step of the closing, were every leg to use its window to the end.
+ * @returns null when no leg has any hours
+ */
+export function nightSpan(
+  plan: NightPlan,
+  prepared: readonly PreparedLeg[],
+  night: NightOutput,
+  troubles: Phrase[] = [],
+): Span | null {
+  const hours = prepared.flatMap((p) =>
+    p.input ? [{ from: Date.parse(p.input.start), until: Date.parse(p.input.end), backup: p.role === 'backup' }] : [],
+  );
+  if (hours.length === 0) return null;
+  const firm = hours.filter((h) => !h.backup);
+  const firstMs = Math.min(...(firm.length ? firm : hours).map((h) => h.from));
+  const opening = laySteps(plan.opening, firstMs - total(plan.opening), night, 'dusk', (step, startMs, endMs) => ({ part: 'opening', step, startMs, endMs }), troubles); // prettier-ignore
+  const openedMs = opening.at(-1)?.endMs ?? firstMs;
+  const lastMs = Math.max(openedMs, ...hours.map((h) => h.until));
+  return {
+    startMs: opening[0]?.startMs ?? firstMs,
+    endMs: close(plan, lastMs, night, []).at(-1)?.endMs ?? lastMs,
+    opening,
+  };
+}
+const close = (plan: NightPlan, fromMs: number, night: NightOutput, troubles: Phrase[]): Piece[] =>
+  laySteps(plan.closing, fromMs, night, 'dawn', (step, startMs, endMs) => ({ part: 'closing', step, startMs, endMs }), troubles); // prettier-ignore
+
 /**
  * Lays a whole night out: the opening before the first leg, the legs as their turn comes, the closing after the last.
  * Every minute from the first step to the last belongs to one piece.
@@ -99,22 +135,16 @@ const NEVER: LegHours = { startMs: Infinity, endMs: -Infinity, role: 'main', fin
  */
 export function layNight(plan: NightPlan, prepared: readonly PreparedLeg[], night: NightOutput): LaidNight | null {
   const troubles: Phrase[] = [];
-  const starts = prepared.flatMap((p) =>
-    p.input ? [{ ms: Date.parse(p.input.start), backup: p.role === 'backup' }] : [],
-  );
-  if (starts.length === 0) return null;
-  const firm = starts.filter((s) => !s.backup);
-  const firstMs = Math.min(...(firm.length ? firm : starts).map((s) => s.ms));
-  const pieces = laySteps(plan.opening, firstMs - total(plan.opening), night, 'dusk', (step, startMs, endMs) => ({ part: 'opening', step, startMs, endMs }), troubles); // prettier-ignore
-  const startMs = pieces[0]?.startMs ?? firstMs;
+  const span = nightSpan(plan, prepared, night, troubles);
+  if (!span) return null;
+  const { startMs, endMs } = span;
+  const pieces = [...span.opening];
   const focused = plan.opening.some((s) => s.step === 'focus');
   let firstLeg = true;
   // the opening focuses through the first filter of the first leg that has hours
   let wheel = focused ? (prepared.find((p) => p.input)?.input!.filters[0]!.name ?? '') : '';
   const legs = prepared.map((p) => played(p, false));
-  let now = Math.max(firstMs, pieces.at(-1)?.endMs ?? firstMs);
-  if (now > (pieces.at(-1)?.endMs ?? now))
-    pieces.push({ part: 'wait', why: 'leg', startMs: pieces.at(-1)!.endMs, endMs: now });
+  let now = pieces.at(-1)?.endMs ?? startMs;
   for (;;) {
     const next = nextStretch(legs.map((l) => l?.hours ?? NEVER), now); // prettier-ignore
     if (next.do === 'close') break;
@@ -131,11 +161,7 @@ export function layNight(plan: NightPlan, prepared: readonly PreparedLeg[], nigh
     now = stretch(leg, withOthersFrames(legs, leg), now, next.untilMs, (from, to) => pieces.push({ part: 'leg', place: next.place, startMs: from, endMs: to })); // prettier-ignore
     wheel = leg.events.findLast((e) => e.kind === 'expose')?.filter ?? wheel;
   }
-  const lastMs = Math.max(...legs.flatMap((l) => (l ? [l.hours.endMs] : [])), now);
-  const close = (from: number, said: Phrase[]) => laySteps(plan.closing, from, night, 'dawn', (step, a, b) => ({ part: 'closing', step, startMs: a, endMs: b }), said); // prettier-ignore
-  // the rig is taken for as long as it may take
-  const endMs = close(lastMs, []).at(-1)?.endMs ?? lastMs;
-  pieces.push(...close(now, troubles));
+  pieces.push(...close(plan, now, night, troubles));
   const closedMs = pieces.at(-1)?.endMs ?? now;
   if (closedMs < endMs) pieces.push({ part: 'wait', why: 'spare', startMs: closedMs, endMs });
   const laidLegs = prepared.map((p, i) => laidLeg(p, legs[i]!));

@@ -44,11 +44,14 @@ export const Leg = z.strictObject({
 export type Leg = z.infer<typeof Leg>;
 
 export const MOST_LEGS = 20;
-export const Legs = z
-  .array(Leg)
-  .min(1, 'a night plan needs at least one leg')
-  .max(MOST_LEGS)
-  .superRefine(noRepeats((l) => l.id, 'the leg'));
+/** The legs of a plan, of whatever a leg carries beyond these fields. */
+export const legList = <S extends z.ZodType<{ id: string }>>(leg: S) =>
+  z
+    .array(leg)
+    .min(1, 'a night plan needs at least one leg')
+    .max(MOST_LEGS)
+    .superRefine(noRepeats((l) => l.id, 'the leg'));
+export const Legs = legList(Leg);
 
 const minutes = atLeastZero('min', 'How long it takes').max(240);
 /** Not before the Sun is this low; nothing: as soon as the step before is done. */

@@ -33,17 +33,17 @@ describe('what a plan was made for', () => {
   const aspects = { focus: 'f1', flats: 'x', guideFocus: 'g', framing: 'r1', guiderCalibration: 'c', balance: 'b' } as unknown as AspectHashes; // prettier-ignore
   const base: PlanBase = { aspects, offsetSetId: 'set-1' };
   const codes = (now: PlanBase, policy: 'offsets' | 'every-change' = 'offsets', names?: string[]) =>
-    planHolds(base, now, settings(policy, names)).map((p) => p.code);
+    planHolds(base, now, [{ settings: settings(policy, names) }]).map((p) => p.code);
   test('nothing is said while it holds, nor of what does not concern a plan', () => {
     expect(codes(base)).toEqual([]);
     expect(codes({ ...base, aspects: { ...aspects, balance: 'b2', flats: 'y', guideFocus: 'g2' } })).toEqual([]);
-    expect(planHolds(null, base, settings('offsets'))).toEqual([]);
+    expect(planHolds(null, base, [{ settings: settings('offsets') }])).toEqual([]);
   });
   test('another focus aspect is told once, not again as other offsets; a framing of its own', () => {
     const moved = { aspects: { ...aspects, focus: 'f2', framing: 'r2' }, offsetSetId: 'set-2' };
     expect(codes(moved)).toEqual(['plan.focus-changed', 'plan.framing-changed']);
     expect(codes({ ...base, offsetSetId: 'set-2' })).toEqual(['plan.other-offsets']);
-    expect(words(planHolds(base, moved, settings('offsets')))).toContain('offsets');
+    expect(words(planHolds(base, moved, [{ settings: settings('offsets') }]))).toContain('offsets');
   });
   test('a plan that does not focus by offsets does not mind them', () => {
     expect(codes({ aspects: { ...aspects, focus: 'f2' }, offsetSetId: null }, 'every-change')).toEqual([]);

@@ -10,13 +10,17 @@ export interface PlanBase {
 }
 
 /**
- * What a plan was made for and no longer is: one phrase for each, none when it holds. Offsets count only for a plan that
+ * What a plan was made for and no longer is: one phrase for each, none when it holds. Offsets count only where a leg
  * focuses by them.
  * @param madeFor null for a plan from before this was kept: nothing is claimed about it
  */
-export function planHolds(madeFor: PlanBase | null, now: PlanBase, settings: PlanSettings): Phrase[] {
+export function planHolds(
+  madeFor: PlanBase | null,
+  now: PlanBase,
+  legs: readonly { settings: PlanSettings }[],
+): Phrase[] {
   if (!madeFor) return [];
-  const byOffsets = settings.focus.policy === 'offsets' && settings.filters.length > 1;
+  const byOffsets = legs.some(({ settings: s }) => s.focus.policy === 'offsets' && s.filters.length > 1);
   const changed = (a: 'focus' | 'framing') => madeFor.aspects[a] !== now.aspects[a];
   return [
     ...(byOffsets && changed('focus')

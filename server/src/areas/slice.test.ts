@@ -49,10 +49,8 @@ describe('from plan to progress', () => {
     // a lagging plan begins with the filter farthest behind
     const next = (
       await odalys.post(api.addPlan.path, {
-        ...plan(0, 0),
+        ...plan(24 + 18, 24 + 20),
         night: '2027-01-13',
-        start: '2027-01-13T18:00:00.000Z',
-        end: '2027-01-13T20:00:00.000Z',
       })
     ).body as PlanRecord;
     const second = (await odalys.post(fill(api.rehearse.path, next.id), { seed: 9 })).body as RunRecord;
@@ -132,13 +130,14 @@ describe('what is not right is refused with its place', () => {
   test('a plan in another night, ending before it starts, or for a filter that is not there', async () => {
     const { plan } = await somethingToPlan(odalys, '2027-02-10');
     const wrongNight = await odalys.post(api.addPlan.path, { ...plan(18, 20), night: '2027-02-11' });
-    expect([wrongNight.status, wrongNight.body.issues[0].path]).toEqual([400, 'start']);
-    expect((await odalys.post(api.addPlan.path, plan(20, 18))).body.issues[0].path).toBe('end');
+    expect([wrongNight.status, wrongNight.body.issues[0].path]).toEqual([400, 'legs']);
+    expect((await odalys.post(api.addPlan.path, plan(20, 18))).body.issues[0]).toMatchObject({ path: 'legs.0.until', message: 'The leg would end before it begins.' }); // prettier-ignore
     const twice = plan(18, 20);
-    twice.settings.filters = [twice.settings.filters[0]!, twice.settings.filters[0]!];
+    const { settings } = twice.legs[0]!;
+    settings.filters = [settings.filters[0]!, settings.filters[0]!];
     expect((await odalys.post(api.addPlan.path, twice)).body.issues[0].message).toContain('twice');
     const foreign = plan(18, 20);
-    foreign.settings.filters[0]!.name = 'infrared';
+    foreign.legs[0]!.settings.filters[0]!.name = 'infrared';
     const saved = (await odalys.post(api.addPlan.path, foreign)).body as PlanRecord;
     const run = await odalys.post(fill(api.rehearse.path, saved.id), { seed: 1 });
     expect([run.status, run.body.detail]).toEqual([400, expect.stringContaining('infrared')]);

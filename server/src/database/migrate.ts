@@ -11,6 +11,7 @@ import * as tries from './migrations/008-sign-in-tries.ts';
 import * as people from './migrations/009-people.ts';
 import * as lists from './migrations/010-lists.ts';
 import * as phrases from './migrations/011-phrases.ts';
+import * as legs from './migrations/012-legs.ts';
 import * as refusals from './migrations/006-refusals.ts';
 
 /** Every change of the schema, in order. A landed migration is never edited. */
@@ -26,6 +27,7 @@ const MIGRATIONS = [
   { name: '009-people', up: people.up },
   { name: '010-lists', up: lists.up },
   { name: '011-phrases', up: phrases.up },
+  { name: '012-legs', up: legs.up },
 ];
 
 /** Keeps the names of what was done in a table of its own. */

@@ -1,6 +1,13 @@
 import { randomBytes, randomUUID } from 'node:crypto';
 import { afterAll, beforeAll, expect, test } from '@jest/globals';
-import { api, type FrameRecord, type OffsetSetRecord, type ProjectRecord, type RigRecord } from '@keen/contract';
+import {
+  api,
+  type FrameRecord,
+  type OffsetSetRecord,
+  type PlanRecord,
+  type ProjectRecord,
+  type RigRecord,
+} from '@keen/contract';
 import { RIGS } from '@keen/demo';
 import { viewOf, type RigSetup } from '@keen/core/rig';
 import { QueryTypes, type Sequelize } from 'sequelize';
@@ -26,6 +33,7 @@ const big = old(viewOf(ridge, 'newtonian'));
 const lens = old(viewOf(ridge, 'lens'));
 const renamed = { ...big, train: big.train.map((t, i) => (i === 1 ? { ...t, name: 'the spacer' } : t)) };
 const turned = { ...renamed, camera: { ...renamed.camera, angleDeg: 77 } };
+const OLD_SETTINGS = { filters: [{ name: 'L', exposureS: 60, quota: 10 }], order: 'rolling', dither: { everyFrames: 2, perRound: false }, focus: { policy: 'every-change' }, coolingCPerHour: 1 }; // prettier-ignore
 /** Somebody’s own words, which happen to look like a field. */
 const TYPED = 'the log "said":[nothing';
 const ask = <T extends object>(sql: string) => db.query<T>(sql, { type: QueryTypes.SELECT });
@@ -69,7 +77,7 @@ beforeAll(async () => {
   const framing = { raDeg: 84, decDeg: -69, angleDeg: 0, windowPaDeg: null, columns: 1, rows: 1, overlap: 0.1, star: null, guideExposureS: null, words: 'word-sl', at: '2026-02-01T00:00:00.000Z', byId: ids.member }; // prettier-ignore
   await insert('projects', { id: ids.project, club_id: ids.club, owner_id: ids.member, rig_id: ids.lens, name: 'Wide', object: 'NGC 2070', object_type: '', ra_deg: 84, dec_deg: -69, size_arcmin: null, angle_deg: 0, minimum_altitude_deg: 30, note: '', framing: JSON.stringify(framing), ...stamps }); // prettier-ignore
   await insert('project_goals', { id: randomUUID(), project_id: ids.project, place: 0, filter: 'L', exposure_s: 60, quota: 10 }); // prettier-ignore
-  await insert('plans', { id: ids.plan, project_id: ids.project, rig_id: ids.lens, owner_id: ids.member, night: '2026-02-03', start: new Date('2026-02-03T20:00:00Z'), end: new Date('2026-02-03T22:00:00Z'), flip_at: null, settings: '{}', locked: 0, status: 'done', ...stamps }); // prettier-ignore
+  await insert('plans', { id: ids.plan, project_id: ids.project, rig_id: ids.lens, owner_id: ids.member, night: '2026-02-03', start: new Date('2026-02-03T20:00:00Z'), end: new Date('2026-02-03T22:00:00Z'), flip_at: null, settings: JSON.stringify(OLD_SETTINGS), locked: 0, status: 'done', ...stamps }); // prettier-ignore
   const frame = (accepted: boolean, exposureS: number) => ({ filter: 'L', frame: 1, start: '2026-02-03T20:10:00.000Z', exposureS, hfdPx: 2, stars: 90, eccentricity: 0.3, background: 100, focusPosition: 5, temperatureC: 3, accepted, reason: accepted ? '' : 'stars 1.6 times as wide as they should be' }); // prettier-ignore
   const result = {
     frames: [frame(true, 60), frame(true, 60), frame(false, 60), frame(true, 30)],
@@ -138,4 +146,13 @@ test('codes of what was kept stand under their new name; what a person wrote is 
   const [run] = await ask<{ result: string }>('SELECT result FROM runs');
   const { verdict } = JSON.parse(run!.result) as { verdict: object };
   expect(verdict).toEqual({ level: 'good', text: TYPED, phrases: [{ code: 'run.frames', values: { good: 3, rejected: 1 } }] }); // prettier-ignore
+});
+
+test('a plan of one target is a night of one leg, from its start to its end by the clock', async () => {
+  const [plan] = (await steward.get(api.plans.path)).body as PlanRecord[];
+  expect(plan).toMatchObject({ id: ids.plan, start: '2026-02-03T20:00:00.000Z', end: '2026-02-03T22:00:00.000Z', opening: [], closing: [], locked: false }); // prettier-ignore
+  expect(plan!.legs).toEqual([
+    expect.objectContaining({ projectId: ids.project, object: 'NGC 2070', role: 'main', from: { by: 'clock', at: plan!.start }, until: { by: 'clock', at: plan!.end }, start: plan!.start, end: plan!.end }),
+  ]); // prettier-ignore
+  expect(await ask('SELECT plan_id AS plan, project_id AS project FROM plan_projects')).toEqual([{ plan: ids.plan, project: ids.project }]); // prettier-ignore
 });

@@ -4,7 +4,7 @@ import type { HorizonPoint } from '@keen/core/sky';
 import type { DuskSettings, FrameFields, FrameHeader, Framing, RunKind, SecurityKind } from '@keen/contract';
 import type { LogSummary } from '@keen/core/guiding';
 import type { SetupItem } from '@keen/core/setup';
-import type { PlanSettings } from '@keen/core/sequence';
+import type { ClosingStep, Leg, OpeningStep, Watches } from '@keen/core/sequence';
 
 /** What a shared record carries beside its own fields. */
 export interface Stamps {
@@ -165,16 +165,19 @@ export interface GoalRow {
   exposureS: number;
   quota: number;
 }
+/** A leg as it is kept: with its hours of the night when it was saved. */
+export type PlanLegRow = Leg & { start: string | null; end: string | null; flipAt: string | null };
 export interface PlanRow extends Stamps {
   id: string;
-  projectId: string;
   rigId: string;
   ownerId: string;
   night: string;
   start: Date;
   end: Date;
-  flipAt: Date | null;
-  settings: PlanSettings;
+  opening: OpeningStep[];
+  legs: PlanLegRow[];
+  closing: ClosingStep[];
+  watches: Watches;
   locked: number;
   status: 'planned' | 'done' | 'cancelled';
   madeFor: { aspects: AspectHashes; offsetSetId: string | null; revision: number } | null;

@@ -166,22 +166,38 @@ export async function somethingToPlan(p: Person, night: string, rigName = '120 m
   const projects = ((await p.get(api.projects.path)).body as ProjectRecord[]).filter((q) => q.rigId === rig.id);
   const project = projects[0]!;
   const at = (hour: number) => new Date(Date.parse(`${night}T00:00:00Z`) + hour * 3_600_000).toISOString();
-  const plan = (from: number, to: number, more: Partial<PlanFields> = {}): PlanFields => ({
+  const settings: PlanFields['legs'][number]['settings'] = {
+    filters: project.goals.map((g) => ({ name: g.filter, exposureS: g.exposureS, quota: g.quota })),
+    order: 'lagging',
+    dither: { everyFrames: 2, perRound: false },
+    focus: { policy: 'every-change' },
+    coolingCPerHour: 1,
+  };
+  const leg = (
+    from: number,
+    to: number,
+    more: Partial<PlanFields['legs'][number]> = {},
+  ): PlanFields['legs'][number] => ({
+    id: 'one',
     projectId: project.id,
+    role: 'main',
+    from: { by: 'clock', at: at(from) },
+    until: { by: 'clock', at: at(to) },
+    settings: structuredClone(settings),
+    guiding: true,
+    meridian: 'flip',
+    ...more,
+  });
+  /** One leg and nothing around it. */
+  const plan = (from: number, to: number, more: Partial<PlanFields> = {}): PlanFields => ({
     rigId: rig.id,
     night,
-    start: at(from),
-    end: at(to),
-    flipAt: null,
-    settings: {
-      filters: project.goals.map((g) => ({ name: g.filter, exposureS: g.exposureS, quota: g.quota })),
-      order: 'lagging',
-      dither: { everyFrames: 2, perRound: false },
-      focus: { policy: 'every-change' },
-      coolingCPerHour: 1,
-    },
+    opening: [],
+    legs: [leg(from, to)],
+    closing: [],
+    watches: { cloudClosesAfterMin: null, sunStops: null },
     locked: false,
     ...more,
   });
-  return { rig, project, projects, plan };
+  return { rig, project, projects, plan, leg };
 }

@@ -1,22 +1,40 @@
 import type { Page, PlanFields, PlanRecord } from '@keen/contract';
+import { words } from '@keen/core/phrases';
+import { mostFrames, nightSpan } from '@keen/core/sequence';
 import { eveningDate } from '@keen/core/sky';
 import { Op, type Transaction, type WhereOptions } from 'sequelize';
-import { plain, type PlanRow } from '../../database/index.ts';
+import { plain, type PlanLegRow, type PlanRow, type ProjectRow } from '../../database/index.ts';
 import { Problem } from '../../problems.ts';
-import { demandOwner, demandVersion, groupBy, iso, isoOrNull, pageOf, type Actor, type Store } from '../../store.ts';
+import { demandOwner, demandVersion, groupBy, iso, pageOf, type Actor, type Store } from '../../store.ts';
 import { offsetsHolding } from '../focus/holding.ts';
-import { currentRig, currentSystem, demandRig } from '../rigs/current.ts';
+import { currentSystem, demandRig, type CurrentSystem } from '../rigs/current.ts';
+import { siteOf, skyOfPlan } from './night.ts';
 
-const columns = (f: PlanFields) => ({
-  projectId: f.projectId,
+/** Most frames one plan may come to: more is no night, and its rehearsal would hold the server. */
+const MOST_PLAN_FRAMES = 20_000;
+const HOUR_MS = 3_600_000;
+
+/** A plan as it is sent, with all it needs to be laid over its night. */
+interface Checked {
+  fields: PlanFields;
+  projects: Map<string, ProjectRow>;
+  current: CurrentSystem;
+  start: Date;
+  end: Date;
+  legs: PlanLegRow[];
+}
+const columns = ({ fields: f, start, end, legs }: Checked) => ({
   rigId: f.rigId,
   night: f.night,
-  start: new Date(f.start),
-  end: new Date(f.end),
-  flipAt: f.flipAt ? new Date(f.flipAt) : null,
-  settings: f.settings,
+  start,
+  end,
+  opening: f.opening,
+  legs,
+  closing: f.closing,
+  watches: f.watches,
   locked: f.locked ? 1 : 0,
 });
+const objectsOf = (plan: PlanRecord) => [...new Set(plan.legs.map((l) => l.object))].join(', ');
 
 /** What is locked, and what is opened again, is a steward’s decision. */
 function demandLock(who: Actor, locked: boolean, was: boolean): void {
@@ -29,7 +47,7 @@ export function plansService(store: Store) {
   async function records(rows: PlanRow[], names: Map<string, string>, t?: Transaction): Promise<PlanRecord[]> {
     const within = t ? { transaction: t } : {};
     const projects = await store.projects.findAll({
-      where: { id: [...new Set(rows.map((p) => p.projectId))] },
+      where: { id: [...new Set(rows.flatMap((p) => p.legs.map((l) => l.projectId)))] },
       ...within,
     });
     const projectOf = new Map(projects.map(plain).map((p) => [p.id, p]));
@@ -42,21 +60,23 @@ export function plansService(store: Store) {
     const runsOf = groupBy(runs.map(plain), (r) => r.planId!);
     return rows.map((p) => ({
       id: p.id,
-      projectId: p.projectId,
       rigId: p.rigId,
       night: p.night,
       start: iso(p.start),
       end: iso(p.end),
-      flipAt: isoOrNull(p.flipAt),
-      settings: p.settings,
+      opening: p.opening,
+      legs: p.legs.map((l) => {
+        const { name, object } = projectOf.get(l.projectId)!;
+        return { ...l, projectName: name, object };
+      }),
+      closing: p.closing,
+      watches: p.watches,
       locked: p.locked === 1,
-      projectName: projectOf.get(p.projectId)!.name,
-      object: projectOf.get(p.projectId)!.object,
       status: p.status,
       owner: names.get(p.ownerId) ?? '',
       ownerId: p.ownerId,
       runs: (runsOf.get(p.id) ?? []).map((r) => ({ id: r.id, state: r.state, at: iso(r.at) })),
-      system: projectOf.get(p.projectId)!.system,
+      system: projectOf.get(p.legs[0]!.projectId)!.system,
       madeFor: p.madeFor,
       version: p.version,
       updatedAt: iso(p.updatedAt),
@@ -66,31 +86,57 @@ export function plansService(store: Store) {
   const record = async (p: PlanRow, names: Map<string, string>, t?: Transaction): Promise<PlanRecord> =>
     (await records([p], names, t))[0]!;
 
-  /** A plan must lie in its own night, on a rig and project of the club. */
-  async function check(who: Actor, f: PlanFields): Promise<void> {
-    const { rig } = await currentRig(store, who.clubId, f.rigId);
-    const project = await store.projects.findOne({ where: { id: f.projectId, clubId: who.clubId } });
-    if (!project) throw new Problem('not_found', 'There is no such project.');
-    const [start, end] = [Date.parse(f.start), Date.parse(f.end)];
-    const refuse = (path: string, message: string) => {
+  /** A plan must lie in its own night, on a rig of the club, for projects of one of its systems; its hours follow from the sky. */
+  async function check(who: Actor, f: PlanFields): Promise<Checked> {
+    const refuse = (path: string, message: string): never => {
       throw new Problem('invalid_input', `${path}: ${message}`, { issues: [{ path, message }] });
     };
-    if (end <= start) refuse('end', 'must lie after the start');
-    if (end - start > 20 * 3_600_000) refuse('end', 'a night is shorter than 20 hours');
-    const site = plain((await store.sites.findByPk(rig.siteId))!);
-    const evening = eveningDate(site.timeZone, start);
-    if (evening !== f.night) refuse('start', `lies in the night of ${evening}, the plan is for ${f.night}`);
+    await demandRig(store, who.clubId, f.rigId);
+    const ids = [...new Set(f.legs.map((l) => l.projectId))];
+    const found = (await store.projects.findAll({ where: { id: ids, clubId: who.clubId } })).map(plain);
+    const projects = new Map(found.map((p) => [p.id, p]));
+    if (projects.size < ids.length) throw new Problem('not_found', 'There is no such project.');
+    const { system } = projects.get(f.legs[0]!.projectId)!;
+    f.legs.forEach((l, i) => {
+      const project = projects.get(l.projectId)!;
+      if (project.rigId !== f.rigId) refuse(`legs.${i}.projectId`, `${project.name} is taken with another rig`);
+      if (project.system !== system)
+        refuse(`legs.${i}.projectId`, 'all legs of a plan are taken with one imaging system of the rig');
+    });
+    const current = await currentSystem(store, who.clubId, f.rigId, system);
+    const site = await siteOf(store, current.rig.siteId);
+    const sky = await skyOfPlan(store, { plan: f, date: f.night, site, projects, overheads: current.setup.overheads });
+    const span = nightSpan(f, sky.prepared, sky.night);
+    if (!span) {
+      const trouble = sky.prepared[0]!.trouble!;
+      return refuse(trouble.code === 'plan.leg-ends-before' ? 'legs.0.until' : 'legs.0.from', words(trouble));
+    }
+    if (span.endMs - span.startMs > 20 * HOUR_MS) refuse('legs', 'a night is shorter than 20 hours');
+    const evening = eveningDate(site.timeZone, span.startMs);
+    if (evening !== f.night) refuse('legs', `begin in the night of ${evening}, the plan is for ${f.night}`);
+    const most = sky.prepared.reduce((sum, { input: t }) => sum + (t ? mostFrames(t.filters, t.overheads.downloadS, (Date.parse(t.end) - Date.parse(t.start)) / 1000) : 0), 0); // prettier-ignore
+    const shortestS = Math.min(...f.legs.flatMap((l) => l.settings.filters.map((x) => x.exposureS)));
+    const { downloadS } = current.setup.overheads;
+    const frames = Math.min(most, (span.endMs - span.startMs) / 1000 / (shortestS + downloadS));
+    if (frames > MOST_PLAN_FRAMES)
+      refuse('legs', `could take more than ${MOST_PLAN_FRAMES} frames this night: longer exposures or smaller quotas`);
+    const legs = f.legs.map((leg, i): PlanLegRow => {
+      const hours = sky.prepared[i]!.input;
+      return { ...leg, start: hours?.start ?? null, end: hours?.end ?? null, flipAt: hours?.flipAt ?? null };
+    });
+    return { fields: f, projects, current, start: new Date(span.startMs), end: new Date(span.endMs), legs };
   }
 
   /** Refuses when another plan holds the rig for part of the time. The rig's row is locked: two savers take turns. */
-  async function demandFree(who: Actor, f: PlanFields, t: Transaction, except?: string): Promise<void> {
-    await store.rigs.findByPk(f.rigId, { transaction: t, lock: true });
+  async function demandFree(who: Actor, c: Checked, t: Transaction, except?: string): Promise<void> {
+    const { rigId } = c.fields;
+    await store.rigs.findByPk(rigId, { transaction: t, lock: true });
     const other = await store.plans.findOne({
       where: {
-        rigId: f.rigId,
+        rigId,
         status: { [Op.ne]: 'cancelled' },
-        start: { [Op.lt]: new Date(f.end) },
-        end: { [Op.gt]: new Date(f.start) },
+        start: { [Op.lt]: c.end },
+        end: { [Op.gt]: c.start },
         ...(except ? { id: { [Op.ne]: except } } : {}),
       } as WhereOptions<PlanRow>,
       transaction: t,
@@ -101,7 +147,7 @@ export function plansService(store: Store) {
     const current = await record(o, await store.names(who.clubId, t), t);
     throw new Problem(
       'night_overlap',
-      `${current.owner} has planned ${current.object} on this rig from ${current.start} to ${current.end}.`,
+      `${current.owner} has planned ${objectsOf(current)} on this rig from ${current.start} to ${current.end}.`,
       {
         current,
       },
@@ -109,11 +155,15 @@ export function plansService(store: Store) {
   }
 
   /** What a plan is made for: the state of its system, and the offsets that hold for it. */
-  async function madeFor(who: Actor, f: PlanFields, t: Transaction): Promise<PlanRow['madeFor']> {
-    const project = plain((await store.projects.findByPk(f.projectId, { transaction: t }))!);
-    const now = await currentSystem(store, who.clubId, f.rigId, project.system, t);
-    const set = await offsetsHolding(store, now, t);
-    return { aspects: now.aspects, offsetSetId: set?.id ?? null, revision: now.revision.number };
+  async function madeFor({ current }: Checked, t: Transaction): Promise<PlanRow['madeFor']> {
+    const set = await offsetsHolding(store, current, t);
+    return { aspects: current.aspects, offsetSetId: set?.id ?? null, revision: current.revision.number };
+  }
+  /** Which projects a plan works for, as the database keeps it. */
+  async function keepProjects(planId: string, legs: readonly PlanLegRow[], t: Transaction): Promise<void> {
+    await store.db.query('DELETE FROM plan_projects WHERE plan_id = ?', { replacements: [planId], transaction: t });
+    for (const id of new Set(legs.map((l) => l.projectId)))
+      await store.db.query('INSERT INTO plan_projects (plan_id, project_id) VALUES (?, ?)', { replacements: [planId, id], transaction: t }); // prettier-ignore
   }
 
   return {
@@ -133,31 +183,32 @@ export function plansService(store: Store) {
       return records(rows.map(plain), names);
     },
     async add(who: Actor, f: PlanFields): Promise<PlanRecord> {
-      await check(who, f);
+      const c = await check(who, f);
       demandLock(who, f.locked, false);
       return store.transact(async (t) => {
-        await demandFree(who, f, t);
+        await demandFree(who, c, t);
         const row: PlanRow = {
           id: store.id(),
           ownerId: who.id,
-          ...columns(f),
+          ...columns(c),
           status: 'planned',
-          madeFor: await madeFor(who, f, t),
+          madeFor: await madeFor(c, t),
           version: 1,
           updatedAt: store.now(),
           updatedBy: who.id,
           archivedAt: null,
         };
         await store.plans.create(row, { transaction: t });
+        await keepProjects(row.id, row.legs, t);
         const made = await record(row, await store.names(who.clubId, t), t);
-        await store.audit(who, made.projectName, `plan for the night of ${f.night} saved`, t);
+        await store.audit(who, objectsOf(made), `plan for the night of ${f.night} saved`, t);
         return made;
       });
     },
     async change(who: Actor, id: string, { version, ...f }: PlanFields & { version: number }): Promise<PlanRecord> {
-      await check(who, f);
+      const c = await check(who, f);
       return store.transact(async (t) => {
-        await demandFree(who, f, t, id);
+        await demandFree(who, c, t, id);
         const found = await store.plans.findByPk(id, { transaction: t, lock: true });
         if (!found) throw new Problem('not_found', 'There is no such plan.');
         const row = plain(found);
@@ -171,15 +222,16 @@ export function plansService(store: Store) {
         await demandVersion(version, row, store, () => record(row, names, t), t);
         const next = {
           ...row,
-          ...columns(f),
-          madeFor: await madeFor(who, f, t),
+          ...columns(c),
+          madeFor: await madeFor(c, t),
           version: row.version + 1,
           updatedAt: store.now(),
           updatedBy: who.id,
         };
         await store.plans.update(next, { where: { id }, transaction: t });
+        await keepProjects(id, next.legs, t);
         const made = await record(next, names, t);
-        await store.audit(who, made.projectName, `plan for the night of ${f.night} changed`, t);
+        await store.audit(who, objectsOf(made), `plan for the night of ${f.night} changed`, t);
         return made;
       });
     },

@@ -1,12 +1,13 @@
 import type { Page, RunRecord } from '@keen/contract';
-import { conduct, hiddenWorldOf, standIns, zoneStepsOf, type RunResult } from '@keen/core/observatory';
+import { conduct, hiddenWorldOf, runPlanOf, standIns, zoneStepsOf, type RunResult } from '@keen/core/observatory';
 import { filtersOf } from '@keen/core/rig';
-import { timelineInputOf } from '@keen/core/sequence';
+import { layNight, NightPlan } from '@keen/core/sequence';
+import { parseInput } from '@keen/core/calculation';
 import { Op, type Transaction, type WhereOptions } from 'sequelize';
 import { plain, type RunRow } from '../../database/index.ts';
 import { Problem } from '../../problems.ts';
 import { demandOwner, iso, pageOf, type Actor, type Store } from '../../store.ts';
-import { doneOf } from '../projects/service.ts';
+import { pointing, siteOf, skyOfPlan } from '../plans/night.ts';
 import { offsetsHolding } from '../focus/holding.ts';
 import { currentSystem } from '../rigs/current.ts';
 
@@ -19,8 +20,12 @@ export function runsService(store: Store) {
     const found = await store.plans.findByPk(id, within);
     if (!found) throw new Problem('not_found', 'There is no such plan.');
     const plan = plain(found);
-    const project = plain((await store.projects.findByPk(plan.projectId, within))!);
-    return { plan, project, ...(await currentSystem(store, who.clubId, plan.rigId, project.system, t)) };
+    const ids = plan.legs.map((l) => l.projectId);
+    const projects = (await store.projects.findAll({ where: { id: ids }, ...within })).map(plain);
+    const projectOf = new Map(projects.map((p) => [p.id, p]));
+    const { system } = projectOf.get(plan.legs[0]!.projectId)!;
+    const now = await currentSystem(store, who.clubId, plan.rigId, system, t);
+    return { plan, projects: projectOf, ...now };
   }
 
   type Head = Omit<RunRecord, 'result'>;
@@ -31,20 +36,20 @@ export function runsService(store: Store) {
     const plans = byId(
       (await store.plans.findAll({ where: { id: rows.map((r) => r.planId!) }, ...within })).map(plain),
     );
-    const projectIds = [...plans.values()].map((p) => p.projectId);
+    const projectIds = [...plans.values()].flatMap((p) => p.legs.map((l) => l.projectId));
     const projects = byId((await store.projects.findAll({ where: { id: projectIds }, ...within })).map(plain));
     const stateIds = [...new Set(rows.map((r) => r.trainStateId))];
     const states = byId((await store.trainStates.findAll({ where: { id: stateIds }, ...within })).map(plain));
     return rows.map((r) => {
       const plan = plans.get(r.planId!)!;
-      const project = projects.get(plan.projectId)!;
       return {
         id: r.id,
         kind: r.kind,
         planId: plan.id,
-        projectId: project.id,
-        projectName: project.name,
-        object: project.object,
+        legs: plan.legs.map(({ projectId }) => {
+          const { name, object } = projects.get(projectId)!;
+          return { projectId, projectName: name, object };
+        }),
         rigId: plan.rigId,
         system: r.system,
         trainStateId: r.trainStateId,
@@ -70,40 +75,39 @@ export function runsService(store: Store) {
     const run = plain(found);
     // a night that was brought in has no plan and no events
     if (!run.planId) throw new Problem('not_found', 'There is no such run.');
-    const { plan, project, setup } = await demandPlan(who, run.planId, t);
-    return { run, plan, project, setup };
+    const { plan, projects, setup } = await demandPlan(who, run.planId, t);
+    return { run, plan, projects, setup };
   }
 
   return {
     /** Plays a plan on the stand-ins; what comes out is stored, nothing is counted yet. */
     async rehearse(who: Actor, planId: string, seed: number): Promise<RunRecord> {
       const now = await demandPlan(who, planId);
-      const { plan, project, rig, setup, state } = now;
+      const { plan, projects, rig, setup, state } = now;
       demandOwner(who, plan.ownerId, 'this plan');
       if (plan.status !== 'planned') throw new Problem('already_done', 'This plan has been run; make a new one.');
-      const missing = plan.settings.filters.filter((f) => !filtersOf(setup).includes(f.name));
+      const missing = plan.legs.flatMap((leg, i) =>
+        leg.settings.filters
+          .filter((f) => !filtersOf(setup).includes(f.name))
+          .map(({ name }) => ({ name, path: `legs.${i}.settings.filters` })),
+      );
       if (missing.length)
-        throw new Problem('invalid_input', `${rig.name} no longer holds ${missing.map((f) => f.name).join(', ')}`, {
-          issues: missing.map((f) => ({ path: 'settings.filters', message: `${f.name} is not in the wheel` })),
-        });
+        throw new Problem('invalid_input', `${rig.name} no longer holds ${[...new Set(missing.map((f) => f.name))].join(', ')}`, {
+          issues: missing.map(({ path, name }) => ({ path, message: `${name} is not in the wheel` })),
+        }); // prettier-ignore
       const offsets = await offsetsHolding(store, now);
-      const world = hiddenWorldOf(setup, seed, plan.start.getTime(), plan.end.getTime());
+      const { opening, closing, watches } = plan;
+      const legs = plan.legs.map(({ start: _s, end: _e, flipAt: _f, ...leg }) => leg);
+      const night = parseInput(NightPlan, { opening, legs, closing, watches });
+      const site = await siteOf(store, rig.siteId);
+      const sky = await skyOfPlan(store, { plan: night, date: plan.night, site, projects, overheads: setup.overheads });
+      const laid = layNight(night, sky.prepared, sky.night);
+      if (!laid) throw new Problem('invalid_input', 'No leg of this plan has any hours in its night any more.');
       const result = await conduct(
-        {
-          timeline: timelineInputOf({
-            settings: plan.settings,
-            start: iso(plan.start),
-            end: iso(plan.end),
-            overheads: setup.overheads,
-            done: await doneOf(store, project.id),
-            flipAt: plan.flipAt ? iso(plan.flipAt) : null,
-          }),
-          // every night points where the framing was pinned
-          target: {
-            name: project.object,
-            raDeg: project.framing?.raDeg ?? project.raDeg,
-            decDeg: project.framing?.decDeg ?? project.decDeg,
-          },
+        runPlanOf(night, laid, {
+          prepared: sky.prepared,
+          targets: night.legs.map((l) => pointing(projects.get(l.projectId)!)),
+          night: sky.night,
           offsets: offsets
             ? {
                 steps: Object.fromEntries(Object.entries(offsets.offsets).map(([f, o]) => [f, o.steps])),
@@ -111,8 +115,8 @@ export function runsService(store: Store) {
               }
             : null,
           focusReachSteps: FOCUS_REACH_ZONES * zoneStepsOf(setup),
-        },
-        standIns(world, setup.overheads),
+        }),
+        standIns(hiddenWorldOf(setup, seed, laid.startMs, laid.endMs), setup.overheads),
       );
       const row: RunRow = {
         id: store.id(),
@@ -155,7 +159,7 @@ export function runsService(store: Store) {
     /** Counts a run's accepted frames for its project and keeps its focus runs, in one transaction. */
     async accept(who: Actor, id: string): Promise<RunRecord> {
       return store.transact(async (t) => {
-        const { run, plan: seen, project, setup } = await demandRun(who, id, t);
+        const { run, plan: seen, projects, setup } = await demandRun(who, id, t);
         if (!setup.practice)
           throw new Problem(
             'not_allowed',
@@ -178,7 +182,8 @@ export function runsService(store: Store) {
             runId: id,
             seq,
             kind: 'light' as const,
-            projectId: plan.projectId,
+            // nights from before there were legs have one
+            projectId: plan.legs[f.leg ?? 0]!.projectId,
             filter: f.filter,
             exposureS: f.exposureS,
             startedAt: new Date(f.start),
@@ -227,7 +232,8 @@ export function runsService(store: Store) {
           { where: { id: plan.id }, transaction: t },
         );
         const frames = Object.values(result.accepted).reduce((s, n) => s + n, 0);
-        await store.audit(who, project.name, `night of ${plan.night} accepted: ${frames} frames counted`, t);
+        const subject = [...projects.values()].map((p) => p.name).join(', ');
+        await store.audit(who, subject, `night of ${plan.night} accepted: ${frames} frames counted`, t);
         return record(who, { ...run, kind: 'live', state: 'accepted', acceptedPlan: plan.id }, t);
       });
     },

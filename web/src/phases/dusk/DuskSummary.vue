@@ -7,7 +7,7 @@ import { clock, clockOr, hours } from '../../common/times.ts';
 import VerdictLine from '../../common/VerdictLine.vue';
 import { useClub } from '../../stores/club.ts';
 import { useUnits } from '../../stores/units.ts';
-import { coreSite } from '../../common/records.ts';
+import { coreSite, firstLegOf } from '../../common/records.ts';
 import { useSetupFacts } from './useSetupFacts.ts';
 import { useSetupList } from './useSetupList.ts';
 import { moonWords } from '../../common/moonWords.ts';
@@ -20,7 +20,11 @@ const night = computed(() =>
   club.site && club.night ? nightOf({ site: coreSite(club.site), date: club.night }) : null,
 );
 const plans = computed(() => club.nightPlans.filter((p) => p.rigId === club.rig?.id && p.status === 'planned'));
-const first = computed(() => [...plans.value].sort((a, b) => (a.start < b.start ? -1 : 1))[0] ?? null);
+/** The first leg of tonight. */
+const first = computed(() => {
+  const plan = [...plans.value].sort((a, b) => (a.start < b.start ? -1 : 1))[0];
+  return plan ? firstLegOf(plan) : null;
+});
 const { cool, wish } = useSetupFacts();
 const coolAt = computed(() => (cool.value ? clock(cool.value.startAt, zone.value) : '–'));
 const rows = computed(() => {

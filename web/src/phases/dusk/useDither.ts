@@ -71,7 +71,8 @@ export function useDither() {
   const project = computed(
     () =>
       club.projects.find(
-        (p) => p.id === club.nightPlans.find((q) => q.rigId === club.rig?.id && q.status === 'planned')?.projectId,
+        (p) =>
+          p.id === club.nightPlans.find((q) => q.rigId === club.rig?.id && q.status === 'planned')?.legs[0]!.projectId,
       ) ??
       club.rigProjects[0] ??
       null,

@@ -30,7 +30,7 @@ export function useGuider() {
   const zone = computed(() => club.site?.timeZone ?? 'UTC');
   /** Stars pinned with the framings of this rig, tonight's plan first. */
   const pinned = computed(() => {
-    const planned = new Set(club.nightPlans.map((p) => p.projectId));
+    const planned = new Set(club.nightPlans.flatMap((p) => p.legs.map((l) => l.projectId)));
     return club.rigProjects
       .filter((p) => p.framing?.star)
       .sort((a, b) => Number(planned.has(b.id)) - Number(planned.has(a.id)));

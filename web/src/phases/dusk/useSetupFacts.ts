@@ -4,7 +4,7 @@ import { night as nightOf, pole } from '@keen/core/sky';
 import { computed } from 'vue';
 import { clock, clockOr } from '../../common/times.ts';
 import { useClub } from '../../stores/club.ts';
-import { coreSite } from '../../common/records.ts';
+import { coreSite, firstLegOf } from '../../common/records.ts';
 import { useDuskSettings } from './useDuskSettings.ts';
 import { useGuider } from './useGuider.ts';
 import { useUnits } from '../../stores/units.ts';
@@ -19,12 +19,12 @@ export function useSetupFacts() {
   const night = computed(() =>
     club.site && club.night ? nightOf({ site: coreSite(club.site), date: club.night }) : null,
   );
-  const plan = computed(
-    () =>
-      club.nightPlans
-        .filter((p) => p.rigId === club.rig?.id && p.status === 'planned')
-        .sort((a, b) => (a.start < b.start ? -1 : 1))[0] ?? null,
-  );
+  /** The first leg of tonight. */
+  const plan = computed(() => {
+    const planned = club.nightPlans.filter((p) => p.rigId === club.rig?.id && p.status === 'planned');
+    const first = planned.sort((a, b) => (a.start < b.start ? -1 : 1))[0];
+    return first ? firstLegOf(first) : null;
+  });
   const project = computed(() => club.projects.find((p) => p.id === plan.value?.projectId) ?? null);
   /** The first frame that must be cold: focusing, at nautical dusk or the plan's own start if that is earlier. */
   const neededAt = computed(() => {

@@ -23,7 +23,9 @@ const router = useRouter();
 const night = useBringIn();
 /** The projects of this rig, those planned for the night first, then those worked on last. */
 const likely = computed(() => {
-  const planned = new Set(club.plans.filter((p) => p.night === night.night.value).map((p) => p.projectId));
+  const planned = new Set(
+    club.plans.filter((p) => p.night === night.night.value).flatMap((p) => p.legs.map((l) => l.projectId)),
+  );
   const last = (p: (typeof club.rigProjects)[number]) =>
     p.nights
       .map((n) => n.night)

@@ -1,30 +1,37 @@
 <script setup lang="ts">
 import type { NightOutput, TargetOutput } from '@keen/core/sky';
-import type { TimelineOutput } from '@keen/core/sequence';
+import type { LaidNight, Piece } from '@keen/core/sequence';
 import type { PlanRecord } from '@keen/contract';
 import { useElementSize } from '@vueuse/core';
 import { computed, ref } from 'vue';
+import { planTitle } from '../../common/records.ts';
 import { clock } from '../../common/times.ts';
 import { timeScale } from './lanes.ts';
 import NightSky from './NightSky.vue';
+import { STEP_WORDS } from './nightWords.ts';
 import PlanStrip from './PlanStrip.vue';
 
-/** Altitude through the night, and the plan under it as a strip. Start and end are dragged in the picture. */
+/** The chosen leg’s object through the night, and all legs under it as one strip. The chosen leg’s hours are dragged in the picture. */
 const props = defineProps<{
   night: NightOutput;
   target: TargetOutput;
   limitDeg: number;
   timeZone: string;
-  start: string;
-  end: string;
+  /** Hours of the chosen leg [ms]; null where it has none. */
+  startMs: number | null;
+  endMs: number | null;
   flipAt: string | null;
-  laid: TimelineOutput | null;
-  other: TimelineOutput | null;
+  laid: LaidNight | null;
+  other: LaidNight | null;
+  /** What the legs are called, in their order. */
+  names: string[];
+  /** Place of the chosen leg. */
+  chosen: number;
   taken: PlanRecord[];
   now: number;
   locked: boolean;
 }>();
-const emit = defineEmits<{ span: [start: string, end: string] }>();
+const emit = defineEmits<{ span: [side: 'from' | 'until', at: string]; choose: [place: number] }>();
 const LEFT = 40;
 const TOP = 26;
 const CURVE = 150;
@@ -32,30 +39,39 @@ const STRIP = 26;
 const box = ref<HTMLElement>();
 const svg = ref<SVGSVGElement>();
 const { width } = useElementSize(box);
-const from = computed(() => Date.parse(props.night.sunset ?? props.target.track[0]!.time) - 600_000);
-const to = computed(() => Date.parse(props.night.sunrise ?? props.target.track.at(-1)!.time) + 600_000);
+const from = computed(() => Math.min(props.laid?.startMs ?? Infinity, Date.parse(props.night.sunset ?? props.target.track[0]!.time)) - 600_000); // prettier-ignore
+const to = computed(() => Math.max(props.laid?.endMs ?? 0, Date.parse(props.night.sunrise ?? props.target.track.at(-1)!.time)) + 600_000); // prettier-ignore
 const x = computed(() => timeScale(from.value, to.value, LEFT, Math.max(LEFT + 100, width.value - 8)));
 const y = (alt: number) => TOP + CURVE - (Math.max(0, alt) / 90) * CURVE;
-const stripY = TOP + CURVE + 22;
+const stripY = TOP + CURVE + 34;
 const bottom = computed(() => stripY + STRIP + (props.other ? STRIP + 14 : 0) + 8);
 const curve = (pick: (p: TargetOutput['track'][number]) => number) =>
   props.target.track
     .map((p, i) => `${i ? 'L' : 'M'}${x.value(Date.parse(p.time)).toFixed(1)} ${y(pick(p)).toFixed(1)}`)
     .join('');
-const handles = computed(() => [
-  { which: 'start' as const, ms: Date.parse(props.start), label: 'Start' },
-  { which: 'end' as const, ms: Date.parse(props.end), label: 'End' },
-]);
+const handles = computed(() =>
+  props.startMs === null || props.endMs === null
+    ? []
+    : [
+        { which: 'from' as const, ms: props.startMs, label: 'Start' },
+        { which: 'until' as const, ms: props.endMs, label: 'End' },
+      ],
+);
+type Of<P extends Piece['part']> = Extract<Piece, { part: P }>;
+const pieces = <P extends Piece['part']>(n: LaidNight | null, part: P) =>
+  (n?.pieces ?? []).filter((p): p is Of<P> => p.part === part);
+const around = computed(() => [...pieces(props.laid, 'opening'), ...pieces(props.laid, 'closing')]);
+const worked = computed(() => pieces(props.laid, 'leg'));
+const events = (n: LaidNight | null) => (n?.legs ?? []).flatMap((l) => l.laid?.events.filter((e) => e.kind !== 'wait') ?? []); // prettier-ignore
+const fits = (p: Piece, text: string) => x.value(p.endMs) - x.value(p.startMs) > 8 + 6.6 * text.length;
 const SNAP = 5 * 60_000;
-function move(which: 'start' | 'end', ms: number) {
+function move(which: 'from' | 'until', ms: number) {
   const snapped = Math.round(ms / SNAP) * SNAP;
-  const [s, e] = [Date.parse(props.start), Date.parse(props.end)];
-  const next: [number, number] =
-    which === 'start' ? [Math.min(snapped, e - SNAP), e] : [s, Math.max(snapped, s + SNAP)];
-  emit('span', new Date(next[0]).toISOString(), new Date(next[1]).toISOString());
+  const next = which === 'from' ? Math.min(snapped, props.endMs! - SNAP) : Math.max(snapped, props.startMs! + SNAP);
+  emit('span', which, new Date(next).toISOString());
 }
-let held: 'start' | 'end' | null = null;
-function grab(e: PointerEvent, which: 'start' | 'end') {
+let held: 'from' | 'until' | null = null;
+function grab(e: PointerEvent, which: 'from' | 'until') {
   if (props.locked) return;
   held = which;
   (e.target as Element).setPointerCapture(e.pointerId);
@@ -66,10 +82,10 @@ function drag(e: PointerEvent) {
   const share = (px - x.value(from.value)) / (x.value(to.value) - x.value(from.value));
   move(held, from.value + share * (to.value - from.value));
 }
-const nudge = (e: KeyboardEvent, which: 'start' | 'end', sign: number) => {
+const nudge = (e: KeyboardEvent, which: 'from' | 'until', sign: number) => {
   e.preventDefault();
   if (!props.locked)
-    move(which, Date.parse(which === 'start' ? props.start : props.end) + sign * SNAP * (e.shiftKey ? 12 : 1));
+    move(which, (which === 'from' ? props.startMs! : props.endMs!) + sign * SNAP * (e.shiftKey ? 12 : 1));
 };
 </script>
 
@@ -79,7 +95,7 @@ const nudge = (e: KeyboardEvent, which: 'start' | 'end', sign: number) => {
       v-if="width > 0"
       ref="svg"
       :width="width"
-      :height="bottom + 40"
+      :height="bottom + 24"
       role="group"
       aria-label="Altitude and plan"
       @pointermove="drag"
@@ -143,7 +159,7 @@ const nudge = (e: KeyboardEvent, which: 'start' | 'end', sign: number) => {
         fill="var(--sunk)"
         stroke="var(--line-strong)"
       >
-        <title>{{ p.object }}, {{ p.owner }}</title>
+        <title>{{ planTitle(p) }}, {{ p.owner }}</title>
       </rect>
       <text
         v-for="p in taken"
@@ -153,9 +169,52 @@ const nudge = (e: KeyboardEvent, which: 'start' | 'end', sign: number) => {
         font-size="12"
         fill="var(--ink-2)"
       >
-        {{ p.object }}, {{ p.owner.split(' ')[0] }}
+        {{ planTitle(p) }}, {{ p.owner.split(' ')[0] }}
       </text>
-      <PlanStrip v-if="laid" :events="laid.events" :x="x" :y="stripY" :height="STRIP" detailed />
+      <g v-for="p in worked" :key="`l${p.startMs}`" class="name" @click="emit('choose', p.place)">
+        <rect
+          :x="x(p.startMs)"
+          :y="stripY - 20"
+          :width="Math.max(1, x(p.endMs) - x(p.startMs) - 1)"
+          height="16"
+          :fill="p.place === chosen ? 'var(--accent)' : 'var(--sunk)'"
+          :fill-opacity="p.place === chosen ? 0.28 : 1"
+          stroke="var(--line-strong)"
+          stroke-width="0.7"
+        />
+        <text
+          v-if="fits(p, names[p.place] ?? '')"
+          :x="x(p.startMs) + 5"
+          :y="stripY - 8"
+          font-size="12"
+          fill="var(--ink)"
+        >
+          {{ names[p.place] }}
+        </text>
+        <title>{{ names[p.place] }}, {{ clock(p.startMs, timeZone) }} to {{ clock(p.endMs, timeZone) }}</title>
+      </g>
+      <g v-for="p in around" :key="`a${p.startMs}`">
+        <rect
+          :x="x(p.startMs)"
+          :y="stripY + 4"
+          :width="Math.max(1, x(p.endMs) - x(p.startMs) - 0.6)"
+          :height="STRIP - 8"
+          fill="var(--lane)"
+          stroke="var(--line-strong)"
+          stroke-width="0.7"
+        />
+        <text
+          v-if="fits(p, STEP_WORDS[p.step]!)"
+          :x="x(p.startMs) + 4"
+          :y="stripY + 17"
+          font-size="11.5"
+          fill="var(--ink)"
+        >
+          {{ STEP_WORDS[p.step] }}
+        </text>
+        <title>{{ STEP_WORDS[p.step] }}, {{ clock(p.startMs, timeZone) }} to {{ clock(p.endMs, timeZone) }}</title>
+      </g>
+      <PlanStrip v-if="laid" :events="events(laid)" :x="x" :y="stripY" :height="STRIP" detailed />
       <template v-if="other">
         <text :x="LEFT - 8" :y="stripY + 17" text-anchor="end" font-size="12" fill="var(--ink)" font-weight="700">
           A
@@ -170,7 +229,7 @@ const nudge = (e: KeyboardEvent, which: 'start' | 'end', sign: number) => {
         >
           B
         </text>
-        <PlanStrip :events="other.events" :x="x" :y="stripY + STRIP + 14" :height="STRIP" detailed />
+        <PlanStrip :events="events(other)" :x="x" :y="stripY + STRIP + 14" :height="STRIP" detailed />
       </template>
       <g
         v-for="h in handles"
@@ -179,7 +238,7 @@ const nudge = (e: KeyboardEvent, which: 'start' | 'end', sign: number) => {
         :class="{ locked }"
         role="slider"
         :tabindex="locked ? -1 : 0"
-        :aria-label="`${h.label} of the plan`"
+        :aria-label="`${h.label} of the leg`"
         :aria-valuetext="clock(h.ms, timeZone)"
         :aria-valuenow="Math.round((h.ms - from) / 60000)"
         @pointerdown="grab($event, h.which)"
@@ -199,6 +258,9 @@ const nudge = (e: KeyboardEvent, which: 'start' | 'end', sign: number) => {
 .handle {
   cursor: ew-resize;
   outline: none;
+}
+.name {
+  cursor: pointer;
 }
 .handle.locked {
   cursor: default;

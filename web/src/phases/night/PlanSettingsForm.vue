@@ -1,11 +1,12 @@
 <script setup lang="ts">
 import type { OffsetSetRecord, ProjectRecord } from '@keen/contract';
-import type { PlanSettings } from '@keen/core/sequence';
+import type { MoonRule, PlanSettings } from '@keen/core/sequence';
 import { Checkbox, RadioButton, RadioGroup } from 'ant-design-vue';
 import { computed } from 'vue';
 import FilterTile from '../../common/FilterTile.vue';
+import PickOne from '../../common/PickOne.vue';
 import QuantityInput from '../../common/QuantityInput.vue';
-import { refocusEveryC } from './usePlan.ts';
+import { refocusEveryC } from './firstPlan.ts';
 import { useUnits } from '../../stores/units.ts';
 import { parseInput } from '@keen/core';
 import { figure } from '@keen/core/quantities';
@@ -72,6 +73,21 @@ const focusing = computed(() => {
   );
 });
 const everyC = computed(() => refocusEveryC(props.offsets));
+const MOON = [
+  { value: 'any', label: 'whatever the Moon does' },
+  { value: 'down', label: 'only while the Moon is down' },
+  { value: 'apart', label: 'Moon down, or so far away' },
+];
+const moonOf = (name: string): MoonRule => chosen(name)?.moon ?? { by: 'any' };
+function setMoon(name: string, rule: MoonRule) {
+  const f = chosen(name);
+  if (f) f.moon = rule.by === 'any' ? undefined : rule;
+}
+const MOON_RULES: Record<string, MoonRule> = {
+  any: { by: 'any' },
+  down: { by: 'down' },
+  apart: { by: 'apart', deg: 60 },
+};
 const setDither = (per: boolean) => (props.settings.dither.perRound = per);
 </script>
 
@@ -131,6 +147,41 @@ const setDither = (per: boolean) => (props.settings.dither.perRound = per);
         </tr>
       </tbody>
     </table>
+    <details class="moon" :open="settings.filters.some((f) => f.moon)">
+      <summary>
+        Moon: {{ settings.filters.some((f) => f.moon) ? 'some filters mind it' : 'no filter minds it' }}
+      </summary>
+      <div v-for="f in settings.filters" :key="f.name" class="row">
+        <FilterTile :name="f.name" />
+        <PickOne
+          :value="moonOf(f.name).by"
+          class="rule"
+          :label="`Moon rule of ${f.name}`"
+          :options="MOON"
+          :disabled="off"
+          @update:value="setMoon(f.name, MOON_RULES[String($event)]!)"
+        />
+        <QuantityInput
+          v-if="f.moon?.by === 'apart'"
+          :model-value="f.moon.deg"
+          dimension="angle"
+          unit="°"
+          :label="`Least distance of the Moon for ${f.name}`"
+          hide-label
+          :decimals="0"
+          :min="1"
+          :max="180"
+          :step="5"
+          width="76px"
+          :disabled="off"
+          @update:model-value="setMoon(f.name, { by: 'apart', deg: $event ?? 60 })"
+        />
+      </div>
+      <p class="muted small">
+        Broad filters suffer from moonlight first; through narrow ones most of the sky is shut out. 60° is common
+        practice, no source.
+      </p>
+    </details>
     <div>
       <h3>Order</h3>
       <RadioGroup v-model:value="settings.order" button-style="solid" size="small" :disabled="off" aria-label="Order">
@@ -241,6 +292,15 @@ const setDither = (per: boolean) => (props.settings.dither.perRound = per);
 }
 h3 {
   margin-bottom: 4px;
+}
+.moon summary {
+  cursor: pointer;
+}
+.moon .row {
+  margin-top: 4px;
+}
+.rule {
+  width: 210px;
 }
 td :deep(.ant-checkbox-wrapper) {
   vertical-align: -1px;

@@ -16,6 +16,8 @@ const GAP: Record<string, string> = {
   flip: 'var(--bad)',
   slew: 'var(--ink-2)',
   cloud: 'var(--ghost)',
+  opening: 'var(--lane)',
+  closing: 'var(--lane)',
 };
 const tiles = computed(() =>
   props.events

@@ -1,16 +1,15 @@
 <script setup lang="ts">
 import { api } from '@keen/contract';
 import { filtersOf } from '@keen/core/rig';
-import { timelineInputOf, type PlanSettings } from '@keen/core/sequence';
+import type { ClosingStep, Leg, OpeningStep } from '@keen/core/sequence';
 import { LockOutlined } from '@ant-design/icons-vue';
 import { Button, Switch, message } from 'ant-design-vue';
-import { computed, ref, watch } from 'vue';
+import { computed, nextTick, ref, watch } from 'vue';
 import { RouterLink, useRoute, useRouter } from 'vue-router';
 import { call } from '../../api/client.ts';
 import { problemText } from '../../common/outcome.ts';
 import EmptyState from '../../common/EmptyState.vue';
 import KeptBar from '../../common/KeptBar.vue';
-import TimeInput from '../../common/TimeInput.vue';
 import VerdictLine from '../../common/VerdictLine.vue';
 import WorkingFold from '../../common/WorkingFold.vue';
 import { useClub } from '../../stores/club.ts';
@@ -26,6 +25,12 @@ import { useNight } from './useNight.ts';
 import { planDraftOf, usePlan } from './usePlan.ts';
 import { usePlanWords } from './usePlanWords.ts';
 import PickOne from '../../common/PickOne.vue';
+import { planTitle, worksFor } from '../../common/records.ts';
+import { firstLeg, freeId } from './firstPlan.ts';
+import LegForm from './LegForm.vue';
+import NightOutline from './NightOutline.vue';
+import StepsForm from './StepsForm.vue';
+import WatchesForm from './WatchesForm.vue';
 
 const club = useClub();
 const units = useUnits();
@@ -38,7 +43,7 @@ const projectId = computed(() => {
   const known = club.rigProjects.some((p) => p.id === asked);
   return known
     ? asked
-    : (plans.value.find((p) => p.status === 'planned')?.projectId ??
+    : (plans.value.find((p) => p.status === 'planned')?.legs[0]!.projectId ??
         picks.value[0]?.id ??
         club.rigProjects[0]?.id ??
         '');
@@ -55,20 +60,41 @@ watch(
 const project = computed(() => club.rigProjects.find((p) => p.id === projectId.value) ?? null);
 const target = computed(() => targets.value.get(projectId.value) ?? null);
 const suggestion = computed(() => picks.value.find((p) => p.id === projectId.value) ?? null);
-const plan = usePlan(project, target, plans, suggestion);
+const plan = usePlan(project, { night, targets, plans, suggestion });
 const { draft, existing, laidOther, saving } = plan;
 const zone = computed(() => club.site?.timeZone ?? 'UTC');
-const done = computed(() => plans.value.find((p) => p.projectId === projectId.value && p.status === 'done') ?? null);
+const done = computed(() => plans.value.find((p) => worksFor(p, projectId.value) && p.status === 'done') ?? null);
 
 const which = ref<'A' | 'B'>('A');
-const settings = computed<PlanSettings | null>(
-  () => (which.value === 'B' && draft.value?.other) || draft.value?.settings || null,
+/** The legs that are looked at: the plan’s own, or those of the other way. */
+const legs = computed<Leg[]>(() => (which.value === 'B' && draft.value?.other) || draft.value?.legs || []);
+/** What of the night is looked at: a leg, its opening, its closing or its watches. */
+const part = ref('');
+const leg = computed(() => legs.value.find((l) => l.id === part.value) ?? null);
+watch(
+  [legs, projectId],
+  ([list, id], was) => {
+    const around = ['opening', 'closing', 'watches'].includes(part.value);
+    if (id !== was[1] || (!around && !leg.value))
+      part.value = (list.find((l) => l.projectId === id) ?? list[0])?.id ?? '';
+  },
+  { immediate: true },
 );
+/** The leg whose figures are shown while the opening or closing is looked at. */
+const shown = computed(() => leg.value ?? legs.value[0] ?? null);
+const place = computed(() => legs.value.findIndex((l) => l.id === shown.value?.id));
+const shownProject = computed(() => club.rigProjects.find((p) => p.id === shown.value?.projectId) ?? null);
+const shownTarget = computed(() => targets.value.get(shown.value?.projectId ?? '') ?? null);
+const names = computed(() => legs.value.map((l) => club.rigProjects.find((p) => p.id === l.projectId)?.object ?? ''));
+const filtersUsed = computed(() => [...new Set(legs.value.flatMap((l) => l.settings.filters.map((f) => f.name)))]);
+
 function compare() {
   const d = draft.value!;
-  const b = plainCopy(d.settings);
-  b.order = b.order === 'rolling' ? 'block' : 'rolling';
-  if (b.order !== 'rolling') b.dither.perRound = false;
+  const b = plainCopy(d.legs);
+  for (const { settings: s } of b) {
+    s.order = s.order === 'rolling' ? 'block' : 'rolling';
+    if (s.order !== 'rolling') s.dither.perRound = false;
+  }
   d.other = b;
   which.value = 'B';
 }
@@ -78,8 +104,46 @@ function drop() {
 }
 function takeB() {
   const d = draft.value!;
-  d.settings = plainCopy(d.other!);
+  d.legs = plainCopy(d.other!);
   drop();
+}
+function addLeg(id: string) {
+  const p = club.rigProjects.find((q) => q.id === id);
+  const t = targets.value.get(id);
+  if (!p || !t) return;
+  // after the last leg, as long as it stands free; in the person’s hands from there
+  const last = plan.laid.value?.ok ? Math.max(...plan.laid.value.value.legs.map((l) => l.endMs ?? 0)) : 0;
+  const window = t.windows.at(-1);
+  const later = window && Date.parse(window.end) > last + 30 * 60_000;
+  const span = { start: new Date(last).toISOString(), end: window?.end ?? new Date(last + 3_600_000).toISOString() };
+  const made = firstLeg(freeId(legs.value), p, club.offsets, span);
+  legs.value.push(later ? made : { ...made, from: { by: 'free', offsetMin: 0 }, until: { by: 'free', offsetMin: 0 } });
+  part.value = made.id;
+}
+function moveLeg(id: string, by: -1 | 1) {
+  const list = legs.value;
+  const i = list.findIndex((l) => l.id === id);
+  const j = i + by;
+  if (j < 0 || j >= list.length) return;
+  [list[i], list[j]] = [list[j]!, list[i]!];
+}
+function removeLeg(id: string) {
+  const list = legs.value;
+  if (list.length > 1) list.splice(list.findIndex((l) => l.id === id), 1); // prettier-ignore
+}
+/** Another plan of mine tonight, which this project could join. */
+const joinable = computed(() =>
+  existing.value
+    ? null
+    : (plan.others.value.find((p) => p.status === 'planned' && p.ownerId === session.member?.id) ?? null),
+);
+async function join() {
+  const p = joinable.value;
+  const wanted = projectId.value;
+  if (!p) return;
+  await router.replace({ query: { project: p.legs[0]!.projectId } });
+  await nextTick();
+  addLeg(wanted);
 }
 const locked = computed(() => existing.value?.locked === true && !session.isSteward);
 const notMine = computed(
@@ -93,28 +157,41 @@ const closed = computed(() => {
   return undefined;
 });
 watch(
-  () => draft.value?.settings.order,
+  () => leg.value?.settings.order,
   (order) => {
-    if (order && order !== 'rolling' && draft.value) draft.value.settings.dither.perRound = false;
+    if (order && order !== 'rolling' && leg.value) leg.value.settings.dither.perRound = false;
   },
 );
 
-/** How often the plan turns its wheel: what focusing on every change hangs on. */
+const { whole, wholeOther, laidLeg, a, b, verdict, detail, outside } = usePlanWords(plan, shown, shownTarget);
+/** How often the leg turns its wheel: what focusing on every change hangs on. */
 const focusCost = computed(() => {
-  const [d, rig] = [draft.value, club.rig];
-  if (!a.value || !d || !rig) return null;
-  const hours = (Date.parse(d.end) - Date.parse(d.start)) / 3_600_000;
+  const [l, rig] = [laidLeg.value, club.rig];
+  if (!a.value || !l?.startMs || !rig) return null;
+  const hours = (l.endMs! - l.startMs) / 3_600_000;
   const changes = a.value.events.filter((e) => e.kind === 'filter').length;
   return { filterChangesPerHour: changes / hours, hours, autofocusS: rig.setup.overheads.autofocusS };
 });
-/** The plan as it stands, for the nights that are drawn; null where nothing is wanted any more. */
+/** The leg as it stands, for the nights that are drawn; null where nothing is wanted any more. */
 const riskPlan = computed(() => {
-  const [d, p, rig] = [draft.value, project.value, club.rig];
-  if (!d || !p || !rig || !d.settings.filters.some((f) => f.quota > (p.done[f.name] ?? 0))) return null;
-  const { order: _o, blocked: _b, ...rest } = timelineInputOf({ settings: d.settings, start: d.start, end: d.end, overheads: rig.setup.overheads, done: p.done, flipAt: plan.flipAt.value }); // prettier-ignore
-  return rest;
+  const laid = plan.laid.value;
+  const p = shownProject.value;
+  const input = laid?.ok ? laid.prepared[place.value]?.input : null;
+  if (!input || !p || !input.filters.some((f) => f.quota! > f.done)) return null;
+  const { order: _o, blocked: _b, ...rest } = input;
+  // the nights are drawn without the Moon’s rule: it shuts a filter whatever the cloud does
+  return { ...rest, filters: rest.filters.map(({ during: _d, ...f }) => f) };
 });
-const { a, b, verdict, detail, outside } = usePlanWords(plan, project, target);
+
+const legLaid = computed(() => (which.value === 'B' ? wholeOther : whole).value?.legs.find((l) => l.id === leg.value?.id) ?? null); // prettier-ignore
+const flipAt = computed(() => {
+  const laid = plan.laid.value;
+  return (laid?.ok && laid.prepared[place.value]?.input?.flipAt) || null;
+});
+function setSteps(steps: (OpeningStep | ClosingStep)[]) {
+  if (part.value === 'opening') draft.value!.opening = steps as OpeningStep[];
+  else draft.value!.closing = steps as ClosingStep[];
+}
 
 async function cancel() {
   const p = existing.value;
@@ -166,40 +243,70 @@ const choose = (id: unknown) => void router.replace({ query: { project: String(i
               done && !existing ? 'See how it went' : 'Rehearse it'
             }}</RouterLink>
           </div>
+          <p v-if="joinable && !off" class="row small" data-test="join">
+            You have a plan tonight already, for {{ planTitle(joinable) }}.
+            <Button size="small" @click="join">Make {{ project.object }} a leg of it</Button>
+          </p>
           <PlanPicture
-            v-if="draft"
+            v-if="draft && shown && shownTarget && shownProject"
             :night="night"
-            :target="target"
-            :limit-deg="project.minimumAltitudeDeg"
+            :target="shownTarget"
+            :limit-deg="shownProject.minimumAltitudeDeg"
             :time-zone="zone"
-            :start="draft.start"
-            :end="draft.end"
-            :flip-at="plan.flipAt.value"
-            :laid="a"
-            :other="b"
+            :start-ms="laidLeg?.startMs ?? null"
+            :end-ms="laidLeg?.endMs ?? null"
+            :flip-at="flipAt"
+            :laid="whole"
+            :other="wholeOther"
+            :names="names"
+            :chosen="place"
             :taken="plan.others.value"
             :now="club.now"
             :locked="off"
-            @span="(s, e) => ((draft!.start = s), (draft!.end = e))"
+            @choose="part = legs[$event]?.id ?? part"
+            @span="(side, at) => (shown![side] = { by: 'clock', at })"
           />
           <p v-else class="muted">
             {{ units.verdict(target.verdict) }} Try another night with <kbd>[</kbd> and <kbd>]</kbd>, or another
             project.
           </p>
           <p v-if="draft && outside" class="level-caution small">{{ outside }}</p>
+          <p v-if="whole?.troubles.length" class="level-caution small">{{ units.say(whole.troubles) }}</p>
+          <NightOutline
+            v-if="draft"
+            :legs="legs"
+            :opening="draft.opening"
+            :closing="draft.closing"
+            :watches="draft.watches"
+            :laid="which === 'B' ? wholeOther : whole"
+            :projects="club.rigProjects"
+            :chosen="part"
+            :time-zone="zone"
+            :off="off"
+            @choose="part = $event"
+            @move="moveLeg"
+            @remove="removeLeg"
+            @add="addLeg"
+          />
         </section>
-        <PlanFigures v-if="a && draft" :filters="draft.settings.filters" :done="project.done" :a="a" :b="b" />
-        <RiskPanel
-          v-if="draft && settings"
-          :plan="riskPlan"
-          :order="draft.settings.order"
-          :filters="draft.settings.filters"
-          :off="off"
-          @take="draft.settings.order = $event"
+        <PlanFigures
+          v-if="a && shown && shownProject"
+          :filters="shown.settings.filters"
+          :done="shownProject.done"
+          :a="a"
+          :b="b"
         />
-        <WorkingFold :steps="[...(a?.working ?? []), ...target.working]" />
+        <RiskPanel
+          v-if="draft && leg"
+          :plan="riskPlan"
+          :order="leg.settings.order"
+          :filters="leg.settings.filters"
+          :off="off"
+          @take="leg.settings.order = $event"
+        />
+        <WorkingFold :steps="[...(a?.working ?? []), ...(shownTarget ?? target).working]" />
       </div>
-      <section v-if="draft && settings" class="panel stack">
+      <section v-if="draft" class="panel stack">
         <KeptBar
           :kept="plan"
           :saving="saving"
@@ -208,10 +315,19 @@ const choose = (id: unknown) => void router.replace({ query: { project: String(i
           :fresh="!existing || plan.stale.value.length > 0"
           :locked="closed"
         />
-        <div class="row times">
-          <TimeInput v-model="draft.start" label="Start" :time-zone="zone" :night="club.night" :disabled="off" />
-          <TimeInput v-model="draft.end" label="End" :time-zone="zone" :night="club.night" :disabled="off" />
-          <span v-if="b" class="toggle" role="group" aria-label="Which plan">
+        <div class="row spread">
+          <h2>
+            {{
+              part === 'opening'
+                ? 'Opening'
+                : part === 'closing'
+                  ? 'Closing'
+                  : part === 'watches'
+                    ? 'Watches'
+                    : names[place]
+            }}
+          </h2>
+          <span v-if="draft.other" class="toggle" role="group" aria-label="Which plan">
             <button
               v-for="w in ['A', 'B'] as const"
               :key="w"
@@ -222,22 +338,48 @@ const choose = (id: unknown) => void router.replace({ query: { project: String(i
               {{ w }}
             </button>
           </span>
-          <Button v-if="!draft.other && session.mayEdit" size="small" @click="compare">Compare with another way</Button>
+          <Button v-else-if="session.mayEdit" size="small" @click="compare">Compare with another way</Button>
         </div>
         <div v-if="draft.other" class="row">
           <Button size="small" @click="takeB">Take B</Button>
           <Button size="small" @click="drop">Drop B</Button>
           <span class="muted small">Only A is saved.</span>
         </div>
-        <PlanSettingsForm
-          :key="which"
-          :settings="settings"
-          :project="project"
-          :filters="filtersOf(club.rig!.setup)"
-          :offsets="club.offsets"
-          :cost="focusCost"
+        <StepsForm
+          v-if="part === 'opening' || part === 'closing'"
+          :key="part"
+          :part="part"
+          :steps="part === 'opening' ? draft.opening : draft.closing"
+          :autofocus-s="club.rig!.setup.overheads.autofocusS"
+          :filters="filtersUsed"
           :off="off"
+          @change="setSteps"
         />
+        <WatchesForm
+          v-else-if="part === 'watches'"
+          :watches="draft.watches"
+          :off="off"
+          @change="draft.watches = $event"
+        />
+        <template v-else-if="leg && shownProject">
+          <LegForm
+            :key="`w${which}${leg.id}`"
+            :leg="leg"
+            :laid="legLaid"
+            :time-zone="zone"
+            :night="club.night"
+            :off="off"
+          />
+          <PlanSettingsForm
+            :key="`${which}${leg.id}`"
+            :settings="leg.settings"
+            :project="shownProject"
+            :filters="filtersOf(club.rig!.setup)"
+            :offsets="club.offsets"
+            :cost="focusCost"
+            :off="off"
+          />
+        </template>
         <p v-if="laidOther && !laidOther.ok" class="level-bad small">B: {{ laidOther.message }}</p>
         <div class="row spread">
           <label v-if="session.isSteward" class="row small"
@@ -256,9 +398,6 @@ const choose = (id: unknown) => void router.replace({ query: { project: String(i
 }
 .project {
   min-width: 300px;
-}
-.times {
-  align-items: end;
 }
 .lock {
   color: var(--accent);

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { PlanRecord, RunRecord } from '@keen/contract';
+import type { PlanRecord, ProjectRecord, RunRecord } from '@keen/contract';
 import { figure } from '@keen/core/quantities';
 import { TabPane, Tabs } from 'ant-design-vue';
 import { computed } from 'vue';
@@ -16,8 +16,7 @@ const units = useUnits();
 const props = defineProps<{
   run: RunRecord;
   plan: PlanRecord;
-  /** Accepted frames of the project by filter. */
-  done: Record<string, number>;
+  projects: ProjectRecord[];
   timeZone: string;
 }>();
 const lost = computed(() => Object.entries(props.run.result.lostS).sort((a, b) => b[1] - a[1]));
@@ -47,11 +46,19 @@ const frameColumns = computed<Column<Frame>[]>(() => [
   { key: 'pos', title: 'Focus', value: (f) => f.focusPosition, numeric: true },
   { key: 'why', title: 'Refused because', value: (f) => f.reason },
 ]);
-const of = (filter: string) => {
-  const frames = props.run.result.frames.filter((f) => f.filter === filter);
-  return { good: frames.filter((f) => f.accepted).length, bad: frames.filter((f) => !f.accepted).length };
-};
-const before = (filter: string) => (props.done[filter] ?? 0) - (props.run.state === 'accepted' ? of(filter).good : 0);
+/** Every goal a leg worked for, with what came of it; nights from before there were legs have one. */
+const goals = computed(() =>
+  props.plan.legs.flatMap((leg, place) =>
+    leg.settings.filters.map((f) => {
+      const frames = props.run.result.frames.filter((x) => x.filter === f.name && (x.leg ?? 0) === place);
+      const good = frames.filter((x) => x.accepted).length;
+      const done = props.projects.find((p) => p.id === leg.projectId)?.done[f.name] ?? 0;
+      const before = done - (props.run.state === 'accepted' ? good : 0);
+      return { key: `${place} ${f.name}`, object: leg.object, first: f === leg.settings.filters[0], name: f.name, quota: f.quota, good, bad: frames.length - good, before }; // prettier-ignore
+    }),
+  ),
+);
+const several = computed(() => props.plan.legs.length > 1);
 </script>
 
 <template>
@@ -61,6 +68,7 @@ const before = (filter: string) => (props.done[filter] ?? 0) - (props.run.state 
       <table class="figures" data-test="came">
         <thead>
           <tr>
+            <th v-if="several">Leg</th>
             <th>Filter</th>
             <th class="num">good</th>
             <th class="num">refused</th>
@@ -69,12 +77,13 @@ const before = (filter: string) => (props.done[filter] ?? 0) - (props.run.state 
           </tr>
         </thead>
         <tbody>
-          <tr v-for="f in plan.settings.filters" :key="f.name">
-            <td><FilterTile :name="f.name" /></td>
-            <td class="num">{{ of(f.name).good }}</td>
-            <td class="num" :class="{ 'level-caution': of(f.name).bad > 0 }">{{ of(f.name).bad }}</td>
-            <td><ProgressBar :done="before(f.name)" :goal="f.quota" :adding="of(f.name).good" /></td>
-            <td class="num">{{ Math.max(0, f.quota - before(f.name) - of(f.name).good) }}</td>
+          <tr v-for="g in goals" :key="g.key">
+            <td v-if="several">{{ g.first ? g.object : '' }}</td>
+            <td><FilterTile :name="g.name" /></td>
+            <td class="num">{{ g.good }}</td>
+            <td class="num" :class="{ 'level-caution': g.bad > 0 }">{{ g.bad }}</td>
+            <td><ProgressBar :done="g.before" :goal="g.quota" :adding="g.good" /></td>
+            <td class="num">{{ Math.max(0, g.quota - g.before - g.good) }}</td>
           </tr>
         </tbody>
       </table>

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import type { RunRecord } from '@keen/contract';
 import { Button, InputNumber } from 'ant-design-vue';
 import { useElementSize } from '@vueuse/core';
 import { computed, ref, watch } from 'vue';
@@ -13,7 +14,7 @@ import { timeScale } from './lanes.ts';
 import NightSky from './NightSky.vue';
 import PlanStrip from './PlanStrip.vue';
 import RunResults from './RunResults.vue';
-import { coreSite } from '../../common/records.ts';
+import { coreSite, planTitle } from '../../common/records.ts';
 import { useRun } from './useRun.ts';
 import { night as nightOf } from '@keen/core/sky';
 
@@ -41,9 +42,20 @@ const plan = computed(() => plans.value.find((p) => p.id === chosen.value) ?? nu
 const stale = computed(() => {
   const [p, rig] = [plan.value, club.rig];
   if (p?.status !== 'planned' || !rig) return [];
-  return planHolds(p.madeFor, { aspects: rig.system.aspects, offsetSetId: club.offsets?.id ?? null }, p.settings);
+  return planHolds(p.madeFor, { aspects: rig.system.aspects, offsetSetId: club.offsets?.id ?? null }, p.legs);
 });
-const project = computed(() => club.projects.find((p) => p.id === plan.value?.projectId) ?? null);
+/** How each leg works its filters. */
+const legWords = computed(() => {
+  const p = plan.value;
+  return (p?.legs ?? [])
+    .map(
+      (l) =>
+        `${p!.legs.length > 1 ? `${l.object}: ` : ''}${l.settings.order}, ${l.settings.focus.policy.replaceAll('-', ' ')}`,
+    )
+    .join('; ');
+});
+const projectsOf = (r: RunRecord) =>
+  r.legs.filter((l, i) => r.legs.findIndex((m) => m.projectId === l.projectId) === i);
 const zone = computed(() => club.site?.timeZone ?? 'UTC');
 
 const { run, trouble, busy, seed, mayRun, rehearse, accept } = useRun(plan);
@@ -76,18 +88,20 @@ const strip = computed(() => run.value?.result.events ?? []);
     />
     <VerdictLine
       v-else
-      :verdict="{ level: 'caution', text: `${plan.object} on ${dayName(plan.night)}: not rehearsed yet.` }"
+      :verdict="{ level: 'caution', text: `${planTitle(plan)} on ${dayName(plan.night)}: not rehearsed yet.` }"
       detail="The stand-ins have hidden offsets, a cooling tube and one cloud. Same seed, same night."
     />
     <p v-if="stale.length" class="level-caution small" data-test="stale">
       {{ units.say(stale) }}
-      <RouterLink :to="{ path: '/night/plan', query: { project: plan.projectId } }">Look the plan over</RouterLink>
+      <RouterLink :to="{ path: '/night/plan', query: { project: plan.legs[0]!.projectId } }"
+        >Look the plan over</RouterLink
+      >
     </p>
     <div class="split board">
       <nav class="panel list" aria-label="Plans of this rig">
         <button v-for="p in plans" :key="p.id" type="button" :class="{ here: p.id === chosen }" @click="chosen = p.id">
           <span class="row spread"
-            ><strong>{{ p.object }}</strong
+            ><strong>{{ planTitle(p) }}</strong
             ><span class="muted small">{{
               p.status === 'done' ? 'done' : p.runs.length ? 'rehearsed' : 'planned'
             }}</span></span
@@ -101,10 +115,8 @@ const strip = computed(() => run.value?.result.events ?? []);
         <section class="panel stack">
           <div class="row spread">
             <span class="row">
-              <h2>{{ plan.projectName }}</h2>
-              <span class="muted small"
-                >{{ plan.settings.order }}, {{ plan.settings.focus.policy.replaceAll('-', ' ') }}</span
-              >
+              <h2>{{ plan.legs.length > 1 ? `${plan.legs.length} legs` : plan.legs[0]!.projectName }}</h2>
+              <span class="muted small">{{ legWords }}</span>
             </span>
             <span v-if="mayRun && plan.status === 'planned'" class="row">
               <label class="row small"
@@ -158,10 +170,15 @@ const strip = computed(() => run.value?.result.events ?? []);
           </div>
         </section>
         <template v-if="run">
-          <RunResults :run="run" :plan="plan" :done="project?.done ?? {}" :time-zone="zone" />
+          <RunResults :run="run" :plan="plan" :projects="club.projects" :time-zone="zone" />
           <p v-if="run.state === 'accepted'" class="row">
             <RouterLink to="/morning/focus">Read its {{ run.result.focusRuns.length }} focus runs</RouterLink>
-            <RouterLink :to="{ path: '/season', query: { project: run.projectId } }">See the project</RouterLink>
+            <RouterLink
+              v-for="l in projectsOf(run)"
+              :key="l.projectId"
+              :to="{ path: '/season', query: { project: l.projectId } }"
+              >{{ run.legs.length > 1 ? `See ${l.object}` : 'See the project' }}</RouterLink
+            >
           </p>
         </template>
       </div>

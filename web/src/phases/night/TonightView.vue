@@ -18,7 +18,8 @@ import { useSession } from '../../stores/session.ts';
 import { core } from '../../workers/index.ts';
 import NightLanes, { type Lane } from './NightLanes.vue';
 import { coreSite, needMinutesOf, remainingOf } from '../../common/records.ts';
-import { layOut, useNight } from './useNight.ts';
+import { layRecord } from './layPlan.ts';
+import { useNight } from './useNight.ts';
 import { tonightVerdict } from './wording.ts';
 import { lateness } from '../../common/late.ts';
 
@@ -28,16 +29,26 @@ const router = useRouter();
 const { night, targets, trouble, plans, picks } = useNight();
 const zone = computed(() => club.site?.timeZone ?? 'UTC');
 
+/** The plans of tonight, laid out. */
+const laid = computed(() => {
+  const [n, rig] = [night.value, club.rig];
+  if (!n || !rig) return [];
+  const of = { night: n, targets: targets.value, projects: club.rigProjects, overheads: rig.setup.overheads };
+  return plans.value.map((plan) => ({ plan, night: layRecord(plan, of) }));
+});
 /** Workable ones first, in the order in which they set. */
 const lanes = computed<Lane[]>(() =>
   club.rigProjects
     .flatMap((p) => {
       const target = targets.value.get(p.id);
       if (!target || !club.rig) return [];
-      const overheads = club.rig.setup.overheads;
-      const strips = plans.value
-        .filter((q) => q.projectId === p.id)
-        .map((q) => ({ id: q.id, start: q.start, end: q.end, events: layOut(q, p, overheads).events }));
+      const strips = laid.value.flatMap(({ plan: q, night: n }) =>
+        q.legs.flatMap((l, i) =>
+          l.projectId === p.id && l.start && l.end
+            ? [{ id: `${q.id}.${l.id}`, start: l.start, end: l.end, events: n?.legs[i]?.laid?.events ?? [] }]
+            : [],
+        ),
+      );
       const need = needMinutesOf(p);
       return [
         {
@@ -61,7 +72,7 @@ watch(
   [lanes, picks],
   () => {
     if (!lanes.value.some((l) => l.id === chosen.value))
-      chosen.value = plans.value[0]?.projectId ?? picks.value[0]?.id ?? lanes.value[0]?.id ?? '';
+      chosen.value = plans.value[0]?.legs[0]!.projectId ?? picks.value[0]?.id ?? lanes.value[0]?.id ?? '';
   },
   { immediate: true },
 );

@@ -14,7 +14,8 @@ jest.unstable_mockModule('../../workers/index.ts', () => ({
 const { mountScreen, me, project, rig, sent } = await import('../../test/mountScreen.ts');
 const { default: PlanView } = await import('./PlanView.vue');
 const { default: RunView } = await import('./RunView.vue');
-const { firstSettings } = await import('./usePlan.ts');
+const { firstSettings } = await import('./firstPlan.ts');
+const { planOf } = await import('../../test/plan.ts');
 
 const EVENING = Date.parse('2026-11-19T14:00:00Z');
 const id = (n: number) => `00000000-0000-4000-8000-${String(n).padStart(12, '0')}`;
@@ -25,12 +26,8 @@ const goals = [
 const offsets = { id: id(70), offsets: { Ha: { steps: 40, error: 1, runs: 6 }, OIII: { steps: 52, error: 1, runs: 6 } }, zoneSteps: 40, temperatureStepsPerC: -8, runCount: 12 } as unknown as OffsetSetRecord; // prettier-ignore
 const planned = (more: Partial<PlanRecord> = {}): PlanRecord => {
   const p = project({ goals });
-  return {
-    id: id(60), projectId: p.id, rigId: id(3), night: '2026-11-19', start: '2026-11-19T18:00:00.000Z', end: '2026-11-19T22:00:00.000Z',
-    flipAt: null, settings: firstSettings(p, offsets), locked: false, projectName: p.name, object: p.object, status: 'planned', owner: 'Noor Vik', ownerId: id(1),
-    runs: [], system: p.system, madeFor: { aspects: rig().systems[0]!.aspects, offsetSetId: offsets.id, revision: 1 }, version: 3,
-    updatedAt: '2026-11-18T12:00:00.000Z', updatedBy: 'Noor Vik', ...more,
-  } as PlanRecord; // prettier-ignore
+  const madeFor = { aspects: rig().systems[0]!.aspects, offsetSetId: offsets.id, revision: 1 };
+  return planOf(p, firstSettings(p, offsets), { madeFor, ...more });
 };
 const quiet = [{ path: /\/api\/(plans|runs|dusk|offset-sets)/, body: [] }];
 async function look(
@@ -67,9 +64,14 @@ describe('a plan', () => {
     await button('Save')!.trigger('click');
     await flushPromises();
     const made = sent.find((s) => s.method === 'POST' && s.path.includes('plans'))!.body as PlanRecord;
-    expect(made.settings.filters.map((f) => f.name)).toEqual(['Ha', 'OIII']);
-    expect(made.settings.focus.policy).toBe('offsets');
-    expect(Date.parse(made.end)).toBeGreaterThan(Date.parse(made.start));
+    const [leg] = made.legs;
+    expect(leg!.settings.filters.map((f) => f.name)).toEqual(['Ha', 'OIII']);
+    expect(leg!.settings.focus.policy).toBe('offsets');
+    const at = (b: PlanRecord['legs'][number]['from']) => (b.by === 'clock' ? Date.parse(b.at) : NaN);
+    expect(at(leg!.until)).toBeGreaterThan(at(leg!.from));
+    // nobody else has the rig tonight: it is opened and closed too
+    expect(made.opening.map((s) => s.step)).toEqual(['connect', 'cool', 'home', 'focus', 'solve']);
+    expect(made.closing.map((s) => s.step)).toEqual(['park', 'warm', 'disconnect']);
   });
   test('without offsets focuses on every change, and says what that costs', async () => {
     const { wrapper } = await look({ known: null });
@@ -92,7 +94,10 @@ describe('a plan of an earlier state of the rig', () => {
     expect(text).toContain('look at the framing again');
     await button('Save')!.trigger('click');
     await flushPromises();
-    expect(sent.find((s) => s.method === 'PUT')!.body).toMatchObject({ version: 3, projectId: project().id });
+    expect(sent.find((s) => s.method === 'PUT')!.body).toMatchObject({
+      version: 3,
+      legs: [{ projectId: project().id }],
+    });
   });
   test('is told on the run’s page too, and not of one that holds or is done', async () => {
     const seen = async (p: PlanRecord) => (await look({ plans: [p], view: RunView as never })).wrapper.find('[data-test="stale"]'); // prettier-ignore

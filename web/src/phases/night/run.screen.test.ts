@@ -13,7 +13,8 @@ jest.unstable_mockModule('vue-chartjs', () => ({ Line: {}, Scatter: { render: ()
 const { mountScreen, me, project, rig } = await import('../../test/mountScreen.ts');
 const { default: RunView } = await import('./RunView.vue');
 const { default: RunResults } = await import('./RunResults.vue');
-const { firstSettings } = await import('./usePlan.ts');
+const { firstSettings } = await import('./firstPlan.ts');
+const { planOf } = await import('../../test/plan.ts');
 
 const id = (n: number) => `00000000-0000-4000-8000-${String(n).padStart(12, '0')}`;
 const goals = [
@@ -21,23 +22,20 @@ const goals = [
   { filter: 'OIII', exposureS: 300, quota: 12 },
 ];
 const record = project({ goals });
-const plan = (more: Partial<PlanRecord> = {}): PlanRecord =>
-  ({
-    id: id(60), projectId: record.id, rigId: id(3), night: '2026-11-19', start: '2026-11-19T18:00:00.000Z', end: '2026-11-19T21:00:00.000Z',
-    flipAt: null, settings: firstSettings(record, null), locked: false, projectName: record.name, object: record.object, status: 'planned', owner: 'Noor Vik', ownerId: id(1),
-    runs: [], system: record.system, madeFor: null, version: 3, updatedAt: '2026-11-18T12:00:00.000Z', updatedBy: 'Noor Vik', ...more,
-  }) as PlanRecord; // prettier-ignore
+const plan = (more: Partial<PlanRecord> = {}): PlanRecord => planOf(record, firstSettings(record, null), more);
 const build = RIGS[0]!.build;
 const setup = viewOf(build, build.systems[0]!.key);
 /** A night really rehearsed on the stand-ins. */
 const rehearsed = async (seed: number, more: Partial<RunRecord> = {}): Promise<RunRecord> => {
   const p = plan();
   const [from, to] = [Date.parse(p.start), Date.parse(p.end)];
-  const timeline = timelineInputOf({ settings: p.settings, start: p.start, end: p.end, overheads: setup.overheads, done: {}, flipAt: null }); // prettier-ignore
-  const target = { name: p.object, raDeg: record.raDeg, decDeg: record.decDeg };
-  const result = await conduct({ timeline, target, offsets: null, focusReachSteps: 400 }, standIns(hiddenWorldOf(setup, seed, from, to), setup.overheads)); // prettier-ignore
+  const leg = p.legs[0]!;
+  const timeline = timelineInputOf({ settings: leg.settings, start: p.start, end: p.end, overheads: setup.overheads, done: {}, flipAt: null }); // prettier-ignore
+  const target = { name: leg.object, raDeg: record.raDeg, decDeg: record.decDeg };
+  const legs = [{ place: 0, projectId: record.id, timeline, role: 'main' as const, target, guiding: true }];
+  const result = await conduct({ opening: [], legs, closing: [], cloudClosesAfterMin: null, endMs: to, offsets: null, focusReachSteps: 400 }, standIns(hiddenWorldOf(setup, seed, from, to), setup.overheads)); // prettier-ignore
   return {
-    id: id(80 + seed), kind: 'rehearsed', planId: p.id, projectId: p.projectId, projectName: p.projectName, object: p.object, rigId: p.rigId, system: p.system,
+    id: id(80 + seed), kind: 'rehearsed', planId: p.id, legs: [{ projectId: record.id, projectName: record.name, object: record.object }], rigId: p.rigId, system: p.system,
     trainStateId: id(300), words: 'amber-heron', night: p.night, seed, state: 'rehearsed', at: p.start, by: 'Noor Vik', offsetsUsed: false, planVersion: 3, result, ...more,
   } as RunRecord; // prettier-ignore
 };
@@ -143,7 +141,11 @@ describe('the run’s page', () => {
 
 describe('what came of it', () => {
   const results = async (run: RunRecord, done: Record<string, number> = {}) =>
-    (await mountScreen(RunResults as never, { props: { run, plan: plan(), done, timeZone: 'UTC' } })).wrapper;
+    (
+      await mountScreen(RunResults as never, {
+        props: { run, plan: plan(), projects: [{ ...record, done }], timeZone: 'UTC' },
+      })
+    ).wrapper;
   const table = (w: Awaited<ReturnType<typeof results>>) =>
     w.findAll('[data-test="came"] tbody tr').map((r) => r.findAll('td.num').map((c) => Number(c.text())));
   test('counts good and refused frames by filter, and what is wanted still', async () => {

@@ -1,7 +1,5 @@
-import type { PlanRecord, ProjectRecord } from '@keen/contract';
 import { night as nightOf, type NightOutput, type TargetOutput } from '@keen/core/sky';
-import { orderEvening, timeline, TimelineInput, timelineInputOf, type EveningPick } from '@keen/core/sequence';
-import { parseInput } from '@keen/core';
+import { orderEvening, type EveningPick } from '@keen/core/sequence';
 import { computed, ref, shallowRef, watch } from 'vue';
 import { useClub } from '../../stores/club.ts';
 import { problemText } from '../../common/outcome.ts';
@@ -31,8 +29,9 @@ export function useNight() {
           projects.map((p) => ({
             site: coreSite(site),
             date,
-            raDeg: p.raDeg,
-            decDeg: p.decDeg,
+            // where the framing was pinned, as the plan and its run point
+            raDeg: p.framing?.raDeg ?? p.raDeg,
+            decDeg: p.framing?.decDeg ?? p.decDeg,
             minimumAltitudeDeg: p.minimumAltitudeDeg,
           })),
         ),
@@ -68,29 +67,4 @@ export function useNight() {
     ),
   );
   return { night, targets, trouble, plans, picks };
-}
-
-/** A saved plan laid out on its rig, with the frames that were there before it. */
-export function layOut(
-  plan: PlanRecord,
-  project: ProjectRecord | undefined,
-  overheads: Parameters<typeof timelineInputOf>[0]['overheads'],
-) {
-  const done = { ...project?.done };
-  if (plan.status === 'done')
-    for (const n of project?.nights ?? [])
-      if (n.night === plan.night) done[n.filter] = (done[n.filter] ?? 0) - n.accepted;
-  return timeline(
-    parseInput(
-      TimelineInput,
-      timelineInputOf({
-        settings: plainCopy(plan.settings),
-        start: plan.start,
-        end: plan.end,
-        flipAt: plan.flipAt,
-        overheads,
-        done,
-      }),
-    ),
-  );
 }

@@ -1,12 +1,12 @@
-import type { ProjectRecord } from '@keen/contract';
 import type { Verdict } from '@keen/core';
 import { figure } from '@keen/core/quantities';
-import { planFocus, type TimelineOutput } from '@keen/core/sequence';
+import { planFocus, type LaidNight, type Leg, type TimelineOutput } from '@keen/core/sequence';
 import type { TargetOutput } from '@keen/core/sky';
 import { computed, type Ref } from 'vue';
 import { clock, hours } from '../../common/times.ts';
 import { useClub } from '../../stores/club.ts';
-import type { Laid, usePlan } from './usePlan.ts';
+import type { Laid } from './layPlan.ts';
+import type { usePlan } from './usePlan.ts';
 
 /** What the parts of a night’s time are called. */
 export const KIND_WORDS: Record<string, string> = {
@@ -19,74 +19,86 @@ export const KIND_WORDS: Record<string, string> = {
   flip: 'meridian flip',
   cloud: 'cloud',
   wait: 'idle',
+  opening: 'opening',
+  closing: 'closing',
 };
 
-const ok = (l: Laid | null): TimelineOutput | null => (l?.ok ? l.value : null);
+const ok = (l: Laid | null): LaidNight | null => (l?.ok ? l.value : null);
 export const framesOf = (t: TimelineOutput) => Object.values(t.frames).reduce((s, n) => s + n, 0);
-const roundWords = (x: TimelineOutput, y: TimelineOutput) =>
-  x.completeRounds === y.completeRounds
-    ? `${x.completeRounds} complete rounds either way.`
-    : `Complete rounds ${x.completeRounds} against ${y.completeRounds}, should cloud end the night.`;
+/** Frames, open shutter and rounds of all legs. */
+const totals = (n: LaidNight) => {
+  const worked = n.legs.flatMap((l) => (l.laid ? [l.laid] : []));
+  const sum = (of: (t: TimelineOutput) => number) => worked.reduce((s, t) => s + of(t), 0);
+  return { frames: sum(framesOf), openS: sum((t) => t.openShutterS), rounds: sum((t) => t.completeRounds) };
+};
 
-/** What a laid-out plan says: its verdict, beside a second way where there is one, and where the minutes go. */
+/** What a laid-out night says: its verdict, beside a second way where there is one, and where the minutes of a leg go. */
 export function usePlanWords(
   plan: Pick<ReturnType<typeof usePlan>, 'draft' | 'laid' | 'laidOther'>,
-  project: Readonly<Ref<ProjectRecord | null>>,
+  leg: Readonly<Ref<Leg | null>>,
   target: Readonly<Ref<TargetOutput | null>>,
 ) {
   const club = useClub();
   const zone = computed(() => club.site?.timeZone ?? 'UTC');
-  const a = computed(() => ok(plan.laid.value));
-  const b = computed(() => ok(plan.laidOther.value));
+  const whole = computed(() => ok(plan.laid.value));
+  const wholeOther = computed(() => ok(plan.laidOther.value));
+  const legIn = (n: LaidNight | null) => n?.legs.find((l) => l.id === leg.value?.id) ?? null;
+  const laidLeg = computed(() => legIn(whole.value));
+  const a = computed(() => laidLeg.value?.laid ?? null);
+  const b = computed(() => legIn(wholeOther.value)?.laid ?? null);
+  const focusOf = (l: Leg) => planFocus(l.settings, club.offsets, club.rig?.words ?? '');
+  /** The worst that stands against focusing as any leg plans it. */
+  const focus = computed(() => {
+    const all = (plan.draft.value?.legs ?? []).flatMap((l) => focusOf(l) ?? []);
+    return all.find((v) => v.level === 'bad') ?? all[0] ?? null;
+  });
   const verdict = computed<Verdict | null>(() => {
-    if (!plan.draft.value || !project.value) return null;
+    if (!plan.draft.value) return null;
     const l = plan.laid.value;
     if (l && !l.ok) return { level: 'bad' as const, text: l.message };
-    const focus = planFocus(plan.draft.value.settings, club.offsets, club.rig?.words ?? '');
-    if (focus?.level === 'bad') return focus;
-    if (!a.value) return null;
-    if (b.value) {
-      const [na, nb] = [framesOf(a.value), framesOf(b.value)];
-      const open = (b.value.openShutterS - a.value.openShutterS) / 60;
+    if (focus.value?.level === 'bad') return focus.value;
+    if (!whole.value) return null;
+    if (wholeOther.value) {
+      const [x, y] = [totals(whole.value), totals(wholeOther.value)];
+      const open = (y.openS - x.openS) / 60;
+      const rounds =
+        x.rounds === y.rounds
+          ? `${x.rounds} complete rounds either way.`
+          : `Complete rounds ${x.rounds} against ${y.rounds}, should cloud end the night.`;
       return {
         level: 'good' as const,
-        text: `B gives ${nb} frames against ${na}: ${open === 0 ? 'the same open-shutter time' : `${figure(Math.abs(open), 0)} min ${open > 0 ? 'more' : 'less'} open shutter`}. ${roundWords(a.value, b.value)}`,
+        text: `B gives ${y.frames} frames against ${x.frames}: ${open === 0 ? 'the same open-shutter time' : `${figure(Math.abs(open), 0)} min ${open > 0 ? 'more' : 'less'} open shutter`}. ${rounds}`,
       };
     }
-    const level = focus?.level ?? (focusMinutes.value ? 'caution' : a.value.verdict.level);
-    return { ...a.value.verdict, level };
+    const level = focus.value?.level ?? (focusMinutes.value ? 'caution' : whole.value.verdict.level);
+    return { ...whole.value.verdict, level };
   });
-  /** Minutes that focusing on every change takes, when it takes more than a tenth of the plan. */
+  /** Minutes that focusing on every change takes in this leg, when it takes more than a tenth of it. */
   const focusMinutes = computed(() => {
-    const [d, t] = [plan.draft.value, a.value];
-    if (!d || !t || d.settings.focus.policy === 'offsets') return 0;
+    const [l, t] = [leg.value, a.value];
+    if (!l || !t || l.settings.focus.policy === 'offsets') return 0;
     return t.overheadS.focus > 0.1 * (t.openShutterS + t.overheadS.focus) ? Math.round(t.overheadS.focus / 60) : 0;
   });
   const detail = computed(() => {
-    const focus = plan.draft.value ? planFocus(plan.draft.value.settings, club.offsets, club.rig?.words ?? '') : null;
     const o = club.offsets;
-    const known =
-      o && plan.draft.value?.settings.focus.policy === 'offsets'
-        ? `Offsets for ${club.rig?.words} from ${o.runCount} runs.`
-        : '';
-    const span = plan.draft.value
-      ? `${clock(plan.draft.value.start, zone.value)} to ${clock(plan.draft.value.end, zone.value)}, ${hours((Date.parse(plan.draft.value.end) - Date.parse(plan.draft.value.start)) / 60_000)}.`
+    const settings = leg.value?.settings;
+    const known = o && settings?.focus.policy === 'offsets' ? `Offsets for ${club.rig?.words} from ${o.runCount} runs.` : ''; // prettier-ignore
+    const n = whole.value;
+    const span = n
+      ? `${clock(n.startMs, zone.value)} to ${clock(n.endMs, zone.value)}, ${hours((n.endMs - n.startMs) / 60_000)}.`
       : '';
-    const unknown =
-      plan.draft.value?.settings.filters.filter((f) => !(f.name in (o?.offsets ?? {}))).map((f) => f.name) ?? [];
+    const unknown = settings?.filters.filter((f) => !(f.name in (o?.offsets ?? {}))).map((f) => f.name) ?? [];
     const cure = unknown.length
       ? `once offsets are adopted for ${unknown.join(', ')}, most of that is exposing time.`
       : 'with the adopted offsets most of that is exposing time.';
     const price = focusMinutes.value ? `Focus runs take ${focusMinutes.value} min of it: ${cure}` : '';
-    return [span, focus?.level === 'caution' ? focus.text : known, price].filter(Boolean).join(' ');
+    return [span, focus.value?.level === 'caution' ? focus.value.text : known, price].filter(Boolean).join(' ');
   });
   const outside = computed(() => {
-    const [d, t] = [plan.draft.value, target.value];
-    if (!d || !t) return '';
-    const inside = t.windows.some(
-      (w) => Date.parse(w.start) <= Date.parse(d.start) + 60_000 && Date.parse(w.end) >= Date.parse(d.end) - 60_000,
-    );
-    return inside ? '' : 'Part of this plan lies outside the hours in which the object stands free and it is dark.';
+    const [l, t] = [laidLeg.value, target.value];
+    if (!l || l.startMs === null || !t) return '';
+    const inside = t.windows.some((w) => Date.parse(w.start) <= l.startMs! + 60_000 && Date.parse(w.end) >= l.endMs! - 60_000); // prettier-ignore
+    return inside ? '' : 'Part of this leg lies outside the hours in which the object stands free and it is dark.';
   });
-  return { a, b, verdict, detail, outside };
+  return { whole, wholeOther, laidLeg, a, b, verdict, detail, outside };
 }

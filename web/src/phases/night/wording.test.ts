@@ -25,7 +25,7 @@ describe('the sentence of the night', () => {
   test('suggestion, plan, no project and nothing workable each read differently', () => {
     const n = of('2026-11-09');
     expect(say(n).verdict.text).toContain('NGC 891 19:00–00:00');
-    const planned = { object: 'NGC 891', status: 'planned', start: '2026-11-09T18:00:00Z', end: '2026-11-09T21:00:00Z' } as PlanRecord; // prettier-ignore
+    const planned = { legs: [{ object: 'NGC 891' }], status: 'planned', start: '2026-11-09T18:00:00Z', end: '2026-11-09T21:00:00Z' } as unknown as PlanRecord; // prettier-ignore
     expect(say(n, [planned]).verdict.text).toContain('NGC 891 planned 19:00–22:00');
     expect(say(n, [], [], []).verdict.text).toContain('No project uses this rig');
     expect(say(n, [], []).verdict.level).toBe('caution');

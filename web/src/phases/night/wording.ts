@@ -3,6 +3,7 @@ import type { Verdict } from '@keen/core';
 import type { EveningPick } from '@keen/core/sequence';
 import type { NightOutput } from '@keen/core/sky';
 import { moonWords } from '../../common/moonWords.ts';
+import { planTitle } from '../../common/records.ts';
 import { clock } from '../../common/times.ts';
 
 /** The sentence the night screen leads with. */
@@ -31,7 +32,7 @@ export function tonightVerdict(
     return {
       verdict: {
         level: 'good',
-        text: `${sky} ${[...done.map((p) => `${p.object} done`), ...waiting.map((p) => `${p.object} planned ${span(p)}`)].join(', ')}.`,
+        text: `${sky} ${[...done.map((p) => `${planTitle(p)} done`), ...waiting.map((p) => `${planTitle(p)} planned ${span(p)}`)].join(', ')}.`,
       },
       detail: suggestion ? `Room is left for ${suggestion}.` : 'No other project can use what is left of this night.',
     };

@@ -1,8 +1,7 @@
-import { describe, expect, jest, test } from '@jest/globals';
+import { describe, expect, test } from '@jest/globals';
 import type { OffsetSetRecord, ProjectRecord } from '@keen/contract';
 
-jest.unstable_mockModule('ant-design-vue', () => ({ message: {} }));
-const { firstSettings, refocusEveryC } = await import('./usePlan.ts');
+import { firstLeg, firstSettings, freeId, freeSpan, refocusEveryC } from './firstPlan.ts';
 
 const project = (done: Record<string, number> = {}) =>
   ({
@@ -42,5 +41,27 @@ describe('a first proposal', () => {
       { name: 'L', exposureS: 180, quota: 100 },
       { name: 'Ha', exposureS: 300, quota: 20 },
     ]);
+  });
+});
+
+describe('a first leg', () => {
+  const window = (start: string, end: string) => ({
+    start: `2026-11-19T${start}:00.000Z`,
+    end: `2026-11-19T${end}:00.000Z`,
+  });
+  const target = (...windows: object[]) => ({ windows }) as never;
+  const plan = (start: string, end: string) => window(start, end) as never;
+  test('takes the longest stretch that no other plan holds', () => {
+    expect(freeSpan(target(window('18:00', '23:00')), [])).toEqual(window('18:00', '23:00'));
+    expect(freeSpan(target(window('18:00', '23:00')), [plan('19:00', '20:00')])).toEqual(window('20:00', '23:00'));
+    expect(freeSpan(target(window('18:00', '23:00')), [plan('17:00', '19:30'), plan('22:00', '23:30')])).toEqual(window('19:30', '22:00')); // prettier-ignore
+    expect(freeSpan(target(window('18:00', '19:00')), [plan('17:00', '23:00')])).toBeNull();
+    expect(freeSpan(target(), [])).toBeNull();
+  });
+  test('is by the clock, to the minute, and has a name of its own', () => {
+    const leg = firstLeg('leg-1', { ...project(), id: 'p' } as ProjectRecord, null, { start: '2026-11-19T18:03:31.000Z', end: '2026-11-19T21:00:29.000Z' }); // prettier-ignore
+    expect([leg.from, leg.until]).toEqual([{ by: 'clock', at: '2026-11-19T18:04:00.000Z' }, { by: 'clock', at: '2026-11-19T21:00:00.000Z' }]); // prettier-ignore
+    expect(freeId([leg])).toBe('leg-2');
+    expect(freeId([{ ...leg, id: 'leg-2' }])).toBe('leg-3');
   });
 });

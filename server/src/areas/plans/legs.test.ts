@@ -1,0 +1,74 @@
+import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
+import { api, type PlanFields, type PlanRecord, type ProjectRecord, type RunRecord } from '@keen/contract';
+import { usualClosing, usualOpening } from '@keen/core/sequence';
+import { QueryTypes } from 'sequelize';
+import { fill, signInAs, somethingToPlan, startServer, type Person, type TestServer } from '../../test/harness.ts';
+
+let server: TestServer;
+let odalys: Person;
+beforeAll(async () => {
+  server = await startServer();
+  odalys = await signInAs(server.app, 'odalys', 'larkmoor-nights');
+}, 120_000);
+afterAll(() => server.stop());
+
+const add = async (plan: PlanFields) => odalys.post(api.addPlan.path, plan);
+const progress = async (id: string) => {
+  const all = (await odalys.get(api.projects.path)).body as ProjectRecord[];
+  return Object.values(all.find((p) => p.id === id)!.done).reduce((s, n) => s + n, 0);
+};
+
+describe('a night of several legs', () => {
+  test('takes the rig from its opening to its closing; its hours come from the sky, not from who sends it', async () => {
+    const { plan, leg, projects } = await somethingToPlan(odalys, '2027-01-20');
+    const other = projects[1]!;
+    const legs = [leg(18, 20), { ...leg(20, 22, { id: 'two', projectId: other.id, until: { by: 'darkness', which: 'astronomical', offsetMin: -30 } }) }]; // prettier-ignore
+    const got = await add(plan(0, 0, { legs, opening: usualOpening(120).map((s) => ({ ...s, notBefore: null })), closing: usualClosing() })); // prettier-ignore
+    expect(got.status).toBe(200);
+    const made = got.body as PlanRecord;
+    expect(made.legs.map((l) => l.object)).toEqual([projects[0]!.object, other.object]);
+    expect(Date.parse(made.start)).toBe(Date.parse(made.legs[0]!.start!) - (3 + 15 + 2 + 4 + 2) * 60_000);
+    expect(Date.parse(made.end)).toBe(Date.parse(made.legs[1]!.end!) + 12 * 60_000);
+    // the closing holds the rig too
+    const late = (Date.parse(made.end) - Date.parse('2027-01-20T00:00:00Z')) / 3_600_000;
+    const clash = await add(plan(late - 0.1, late + 1));
+    expect(clash.body.code).toBe('night_overlap');
+    expect(clash.body.detail).toContain(`${projects[0]!.object}, ${other.object}`);
+    const kept = await server.db.query('SELECT project_id FROM plan_projects WHERE plan_id = ?', { replacements: [made.id], type: QueryTypes.SELECT }); // prettier-ignore
+    expect(kept).toHaveLength(2);
+  });
+  test('its rehearsal counts every frame for the project of its leg, once', async () => {
+    const { plan, leg, projects } = await somethingToPlan(odalys, '2027-01-24');
+    const [a, b] = [projects[0]!, projects[1]!];
+    const legs = [leg(18, 20), leg(20, 22, { id: 'two', projectId: b.id, settings: { ...leg(0, 0).settings, filters: b.goals.map((g) => ({ name: g.filter, exposureS: g.exposureS, quota: g.quota })) } })]; // prettier-ignore
+    const made = (await add(plan(0, 0, { legs }))).body as PlanRecord;
+    const run = (await odalys.post(fill(api.rehearse.path, made.id), { seed: 4 })).body as RunRecord;
+    expect(run.legs.map((l) => l.projectId)).toEqual([a.id, b.id]);
+    const good = (k: number) => run.result.frames.filter((f) => f.leg === k && f.accepted).length;
+    expect(good(0)).toBeGreaterThan(2);
+    expect(good(1)).toBeGreaterThan(2);
+    const before = [await progress(a.id), await progress(b.id)];
+    expect((await odalys.post(fill(api.acceptRun.path, run.id))).status).toBe(200);
+    expect([await progress(a.id), await progress(b.id)]).toEqual([before[0]! + good(0), before[1]! + good(1)]);
+  });
+});
+
+describe('what no night can be is refused with its place', () => {
+  const refused = async (change: (p: PlanFields, all: ProjectRecord[]) => void) => {
+    const { plan, projects } = await somethingToPlan(odalys, '2027-01-28');
+    const p = plan(18, 20);
+    change(p, (await odalys.get(api.projects.path)).body as ProjectRecord[]);
+    void projects;
+    const got = await add(p);
+    return [got.status, got.body.issues?.[0].path, got.body.issues?.[0].message ?? got.body.detail];
+  };
+  test('no leg, a leg twice, a project of another rig, an hour that never comes', async () => {
+    expect(await refused((p) => (p.legs = []))).toEqual([400, 'legs', 'a night plan needs at least one leg']);
+    expect(await refused((p) => (p.legs = [p.legs[0]!, p.legs[0]!]))).toEqual([400, 'legs.1', expect.stringContaining('twice')]); // prettier-ignore
+    expect(await refused((p, all) => (p.legs[0]!.projectId = all.find((q) => q.rigId !== p.rigId)!.id))).toEqual([400, 'legs.0.projectId', expect.stringContaining('another rig')]); // prettier-ignore
+    expect(await refused((p) => (p.legs[0]!.from = { by: 'altitude', deg: 89, offsetMin: 0 }))).toEqual([400, 'legs.0.from', expect.stringContaining('never stands at 89')]); // prettier-ignore
+  });
+  test('a night longer than one', async () => {
+    expect(await refused((p) => (p.legs[0]!.until = { by: 'clock', at: '2027-01-29T16:30:00.000Z' }))).toEqual([400, 'legs', expect.stringContaining('20 hours')]); // prettier-ignore
+  });
+});

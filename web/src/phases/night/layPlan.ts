@@ -1,0 +1,66 @@
+import type { PlanRecord, ProjectRecord } from '@keen/contract';
+import { InvalidInput, parseInput } from '@keen/core';
+import {
+  layNight,
+  prepareLeg,
+  TimelineInput,
+  type LaidNight,
+  type NightPlan,
+  type Overheads,
+  type PreparedLeg,
+} from '@keen/core/sequence';
+import type { NightOutput, TargetOutput } from '@keen/core/sky';
+import { plainCopy } from '../../workers/index.ts';
+
+/** What a plan is laid out over. */
+export interface NightAtHand {
+  night: NightOutput;
+  /** Each project’s object through the night. */
+  targets: ReadonlyMap<string, TargetOutput>;
+  projects: readonly ProjectRecord[];
+  overheads: Overheads;
+}
+export type Laid = { ok: true; value: LaidNight; prepared: PreparedLeg[] } | { ok: false; message: string };
+
+/**
+ * A night plan laid out on its rig, with the frames that are there already; null while the sky of one of its objects is not
+ * known yet.
+ * @param doneOf accepted frames of a project by filter, where they are not those of now
+ */
+export function layPlan(
+  plan: NightPlan,
+  of: NightAtHand,
+  doneOf: (p: ProjectRecord) => Record<string, number> = (p) => p.done,
+): Laid | null {
+  const { opening, legs, closing, watches } = plainCopy(plan);
+  const prepared: PreparedLeg[] = [];
+  try {
+    for (const leg of legs) {
+      const target = of.targets.get(leg.projectId);
+      const project = of.projects.find((p) => p.id === leg.projectId);
+      if (!target || !project) return null;
+      const sky = { night: of.night, target };
+      const one = prepareLeg(leg, sky, { watches, overheads: of.overheads, done: doneOf(project) });
+      prepared.push({ ...one, input: one.input && parseInput(TimelineInput, one.input) });
+    }
+    const value = layNight({ opening, legs, closing, watches }, prepared, of.night);
+    if (value) return { ok: true, value, prepared };
+    return { ok: false, message: 'No leg has any hours this night.' };
+  } catch (e) {
+    if (e instanceof InvalidInput) return { ok: false, message: e.message };
+    throw e;
+  }
+}
+
+/** A saved plan as it was before its own frames were counted. */
+export function layRecord(plan: PlanRecord, of: NightAtHand): LaidNight | null {
+  const legs = plan.legs.map(({ projectName: _n, object: _o, start: _s, end: _e, flipAt: _f, ...leg }) => leg);
+  const before = (p: ProjectRecord) => {
+    const done = { ...p.done };
+    if (plan.status === 'done')
+      for (const n of p.nights) if (n.night === plan.night) done[n.filter] = (done[n.filter] ?? 0) - n.accepted;
+    return done;
+  };
+  const laid = layPlan({ opening: plan.opening, legs, closing: plan.closing, watches: plan.watches }, of, before);
+  return laid?.ok ? laid.value : null;
+}

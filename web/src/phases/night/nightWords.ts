@@ -1,0 +1,38 @@
+import type { LegRole } from '@keen/core/sequence';
+
+/** What the steps around the legs are called. */
+export const STEP_WORDS: Record<string, string> = {
+  connect: 'connect',
+  cool: 'cool',
+  home: 'find home',
+  focus: 'first focus',
+  solve: 'solve and synchronise',
+  flats: 'flats',
+  park: 'park',
+  warm: 'warm',
+  disconnect: 'disconnect',
+};
+export const STEP_HELP: Record<string, string> = {
+  connect: 'Camera, wheel, focuser, mount, guider, weather, in this order.',
+  cool: 'To the set point, slowly. It can go on while the sky is still bright.',
+  home: 'Hands and cables clear: from here on the mount may move by itself.',
+  focus: 'In a field without bright nebulae, high up; stars show from nautical dusk on.',
+  solve: 'Where the mount really points, so that the first slew arrives.',
+  flats: 'Through the filters used, before anything is turned or taken off.',
+  park: 'Guider off, mount to its resting place.',
+  warm: 'Slowly, so that the window does not fog.',
+  disconnect: 'Devices let go in the reverse order.',
+};
+export const ROLE_WORDS: Record<LegRole, { short: string; label: string; help: string }> = {
+  main: { short: 'main', label: 'In its turn', help: 'Legs follow each other as listed, each within its own hours.' },
+  fixed: {
+    short: 'fixed hours',
+    label: 'Fixed hours',
+    help: 'For a transit or an occultation: it begins and ends on time, whoever is at work gives way and goes on afterwards.',
+  },
+  backup: {
+    short: 'fills gaps',
+    label: 'Fills gaps',
+    help: 'Works only where the others leave a quarter of an hour or more.',
+  },
+};

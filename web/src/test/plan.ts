@@ -1,0 +1,17 @@
+import type { PlanRecord, ProjectRecord } from '@keen/contract';
+import type { PlanSettings } from '@keen/core/sequence';
+
+const id = (n: number) => `00000000-0000-4000-8000-${String(n).padStart(12, '0')}`;
+/** A saved plan of one leg and nothing around it, from 18 to 21 hours unless told otherwise. */
+export function planOf(p: ProjectRecord, settings: PlanSettings, more: Partial<PlanRecord> = {}): PlanRecord {
+  const [start, end] = [more.start ?? '2026-11-19T18:00:00.000Z', more.end ?? '2026-11-19T21:00:00.000Z'];
+  return {
+    id: id(60), rigId: id(3), night: '2026-11-19', start, end, opening: [], closing: [], watches: { cloudClosesAfterMin: null, sunStops: null },
+    legs: [{
+      id: 'leg-1', projectId: p.id, role: 'main', from: { by: 'clock', at: start }, until: { by: 'clock', at: end }, settings, guiding: true, meridian: 'flip',
+      projectName: p.name, object: p.object, start, end, flipAt: null,
+    }],
+    locked: false, status: 'planned', owner: 'Noor Vik', ownerId: id(1), runs: [], system: p.system, madeFor: null, version: 3,
+    updatedAt: '2026-11-18T12:00:00.000Z', updatedBy: 'Noor Vik', ...more,
+  }; // prettier-ignore
+}
