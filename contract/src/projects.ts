@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { SystemKey } from '@keen/core/rig';
-import { Closing, Leg, legList, Opening, Watches } from '@keen/core/sequence';
+import { Closing, Leg, legList, Opening, PlanField, PlanLock, PlanLocks, Watches } from '@keen/core/sequence';
 import { RunResult } from '@keen/core/observatory';
 import { AspectNames } from './rigs.ts';
 import { byId, Day, Id, Instant, none, Ok, Page, paged, versioned } from './common.ts';
@@ -113,7 +113,10 @@ export const PlanFields = z.strictObject({
   legs: legList(PlanLeg),
   closing: Closing,
   watches: Watches.prefault({}),
+  /** All of it is closed to members. */
   locked: z.boolean().default(false),
+  /** Single fields closed to members, by a steward; of anybody else what is sent here is not looked at. */
+  locks: PlanLocks,
 });
 export type PlanFields = z.infer<typeof PlanFields>;
 /** As it may be sent: what has a usual value may be left out. */
@@ -135,6 +138,9 @@ export const PlanRecord = z.strictObject({
   id: Id,
   ...PlanFields.shape,
   legs: z.array(PlanLegRecord).min(1),
+  locks: z.array(PlanLock.extend({ by: z.string() })),
+  /** The protected plan it was made from, and in what it is no longer like it. */
+  madeFrom: z.strictObject({ planId: Id, owner: z.string(), night: Day, changed: z.array(PlanField) }).nullable(),
   /** From the first step of the opening to the last of the closing: for so long the rig is taken. */
   start: Instant,
   end: Instant,
@@ -245,7 +251,7 @@ export const projectRoutes = {
     role: 'member',
     params: none,
     query: none,
-    body: PlanFields,
+    body: z.strictObject({ ...PlanFields.shape, fromPlanId: Id.nullable().default(null) }),
     response: PlanRecord,
   }),
   changePlan: route({

@@ -167,6 +167,7 @@ export async function seedDemo(live: Store): Promise<void> {
         closing: [],
         watches: { cloudClosesAfterMin: null, sunStops: null },
         locked: false,
+        locks: [],
       });
       const run = await runsService(auditing).rehearse(chosen.p.owner, plan.id, ++seed);
       clock = new Date(Date.parse(end) + 6 * 3_600_000);

@@ -35,3 +35,4 @@ export { planFocus, type KnownOffsets } from './planFocus.ts';
 export { planHolds, type PlanBase } from './planHolds.ts';
 export { firstGoals } from './firstGoals.ts';
 export { orderEvening, type EveningCandidate, type EveningPick } from './evening.ts';
+export { brokenLocks, changedFields, movedToNight, nightMover, PlanField, PlanLock, PlanLocks } from './locks.ts';

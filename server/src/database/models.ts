@@ -149,6 +149,8 @@ export function models(db: Sequelize) {
       closing: json,
       watches: json,
       locked: whole,
+      locks: json,
+      fromPlanId: text,
       status: text,
       madeFor: json,
       ...stamps,

@@ -4,7 +4,7 @@ import type { HorizonPoint } from '@keen/core/sky';
 import type { DuskSettings, FrameFields, FrameHeader, Framing, RunKind, SecurityKind } from '@keen/contract';
 import type { LogSummary } from '@keen/core/guiding';
 import type { SetupItem } from '@keen/core/setup';
-import type { ClosingStep, Leg, OpeningStep, Watches } from '@keen/core/sequence';
+import type { ClosingStep, Leg, OpeningStep, PlanLock, Watches } from '@keen/core/sequence';
 
 /** What a shared record carries beside its own fields. */
 export interface Stamps {
@@ -179,6 +179,10 @@ export interface PlanRow extends Stamps {
   closing: ClosingStep[];
   watches: Watches;
   locked: number;
+  /** Closed fields, by whom. */
+  locks: (PlanLock & { byId: string })[];
+  /** The protected plan it was made from. */
+  fromPlanId: string | null;
   status: 'planned' | 'done' | 'cancelled';
   madeFor: { aspects: AspectHashes; offsetSetId: string | null; revision: number } | null;
 }

@@ -197,6 +197,7 @@ export async function somethingToPlan(p: Person, night: string, rigName = '120 m
     closing: [],
     watches: { cloudClosesAfterMin: null, sunStops: null },
     locked: false,
+    locks: [],
     ...more,
   });
   return { rig, project, projects, plan, leg };

@@ -11,7 +11,7 @@ export function planOf(p: ProjectRecord, settings: PlanSettings, more: Partial<P
       id: 'leg-1', projectId: p.id, role: 'main', from: { by: 'clock', at: start }, until: { by: 'clock', at: end }, settings, guiding: true, meridian: 'flip',
       projectName: p.name, object: p.object, start, end, flipAt: null,
     }],
-    locked: false, status: 'planned', owner: 'Noor Vik', ownerId: id(1), runs: [], system: p.system, madeFor: null, version: 3,
+    locked: false, locks: [], madeFrom: null, status: 'planned', owner: 'Noor Vik', ownerId: id(1), runs: [], system: p.system, madeFor: null, version: 3,
     updatedAt: '2026-11-18T12:00:00.000Z', updatedBy: 'Noor Vik', ...more,
   }; // prettier-ignore
 }

@@ -1,6 +1,15 @@
 import type { Page, PlanFields, PlanRecord } from '@keen/contract';
 import { words } from '@keen/core/phrases';
-import { mostFrames, nightSpan } from '@keen/core/sequence';
+import {
+  brokenLocks,
+  changedFields,
+  mostFrames,
+  movedToNight,
+  nightMover,
+  nightSpan,
+  type NightPlan,
+  type PlanLock,
+} from '@keen/core/sequence';
 import { eveningDate } from '@keen/core/sky';
 import { Op, type Transaction, type WhereOptions } from 'sequelize';
 import { plain, type PlanLegRow, type PlanRow, type ProjectRow } from '../../database/index.ts';
@@ -34,6 +43,19 @@ const columns = ({ fields: f, start, end, legs }: Checked) => ({
   watches: f.watches,
   locked: f.locked ? 1 : 0,
 });
+/** What a person decided of a plan that is kept. */
+const decided = ({ opening, legs, closing, watches }: PlanRow): NightPlan => ({
+  opening,
+  legs: legs.map(({ start: _s, end: _e, flipAt: _f, ...leg }) => leg),
+  closing,
+  watches,
+});
+/** Locks as a steward sets them; who set one before stays its author. */
+const locksBy = (who: Actor, f: PlanFields, before: PlanRow['locks'] = []): PlanRow['locks'] =>
+  f.locks.map((l) => ({
+    ...l,
+    byId: before.find((b) => b.field === l.field && b.reason === l.reason)?.byId ?? who.id,
+  }));
 const objectsOf = (plan: PlanRecord) => [...new Set(plan.legs.map((l) => l.object))].join(', ');
 
 /** What is locked, and what is opened again, is a steward’s decision. */
@@ -57,7 +79,18 @@ export function plansService(store: Store) {
       order: [['at', 'DESC']],
       ...within,
     });
+    const sourceIds = [...new Set(rows.flatMap((p) => p.fromPlanId ?? []))];
+    const sources = sourceIds.length
+      ? (await store.plans.findAll({ where: { id: sourceIds }, ...within })).map(plain)
+      : [];
+    const zones = sources.length ? await zonesOf(sources, t) : new Map<string, string>();
     const runsOf = groupBy(runs.map(plain), (r) => r.planId!);
+    const madeFrom = (p: PlanRow): PlanRecord['madeFrom'] => {
+      const source = sources.find((q) => q.id === p.fromPlanId);
+      if (!source) return null;
+      const moved = movedToNight(decided(source), nightMover(zones.get(source.rigId)!, source.night, p.night));
+      return { planId: source.id, owner: names.get(source.ownerId) ?? '', night: source.night, changed: changedFields(moved, decided(p)) }; // prettier-ignore
+    };
     return rows.map((p) => ({
       id: p.id,
       rigId: p.rigId,
@@ -72,6 +105,8 @@ export function plansService(store: Store) {
       closing: p.closing,
       watches: p.watches,
       locked: p.locked === 1,
+      locks: p.locks.map(({ field, reason, byId }) => ({ field, reason, by: names.get(byId) ?? '' })),
+      madeFrom: madeFrom(p),
       status: p.status,
       owner: names.get(p.ownerId) ?? '',
       ownerId: p.ownerId,
@@ -83,6 +118,32 @@ export function plansService(store: Store) {
       updatedBy: names.get(p.updatedBy ?? '') ?? '',
     }));
   }
+  /** The time zones of rigs’ sites, by rig. */
+  async function zonesOf(plans: readonly PlanRow[], t?: Transaction): Promise<Map<string, string>> {
+    const ids = [...new Set(plans.map((p) => p.rigId))];
+    const rows = await store.read<{ id: string; zone: string }>('SELECT g.id, s.time_zone AS zone FROM rigs g JOIN sites s ON s.id = g.site_id WHERE g.id IN (?)', [ids], t); // prettier-ignore
+    return new Map(rows.map((r) => [r.id, r.zone]));
+  }
+  /** What a member changes must leave closed fields as they are. */
+  function demandLocks(who: Actor, locks: PlanRow['locks'], before: NightPlan, after: NightPlan): void {
+    if (who.role === 'steward') return;
+    const broken = brokenLocks(locks, before, after);
+    if (broken.length === 0) return;
+    const say = (l: PlanLock) => `${l.field} ${l.reason ? `is locked: ${l.reason}` : 'is locked by a steward'}`;
+    throw new Problem('not_allowed', broken.map(say).join('; '), {
+      issues: broken.map((l) => ({ path: l.field, message: say(l) })),
+    });
+  }
+  /** The protected plan a new one is made from, carried to its night. */
+  async function sourceOf(id: string, f: PlanFields, t: Transaction) {
+    const found = await store.plans.findByPk(id, { transaction: t });
+    const source = found ? plain(found) : null;
+    if (!source || source.rigId !== f.rigId || source.status === 'cancelled' || source.locks.length === 0)
+      throw new Problem('not_found', 'There is no such protected plan of this rig.');
+    const zone = (await zonesOf([source], t)).get(source.rigId)!;
+    return { source, moved: movedToNight(decided(source), nightMover(zone, source.night, f.night)) };
+  }
+
   const record = async (p: PlanRow, names: Map<string, string>, t?: Transaction): Promise<PlanRecord> =>
     (await records([p], names, t))[0]!;
 
@@ -182,15 +243,22 @@ export function plansService(store: Store) {
       });
       return records(rows.map(plain), names);
     },
-    async add(who: Actor, f: PlanFields): Promise<PlanRecord> {
+    async add(
+      who: Actor,
+      { fromPlanId = null, ...f }: PlanFields & { fromPlanId?: string | null },
+    ): Promise<PlanRecord> {
       const c = await check(who, f);
       demandLock(who, f.locked, false);
       return store.transact(async (t) => {
         await demandFree(who, c, t);
+        const from = fromPlanId ? await sourceOf(fromPlanId, f, t) : null;
+        if (from) demandLocks(who, from.source.locks, from.moved, f);
         const row: PlanRow = {
           id: store.id(),
           ownerId: who.id,
           ...columns(c),
+          locks: who.role === 'steward' ? locksBy(who, f) : (from?.source.locks ?? []),
+          fromPlanId,
           status: 'planned',
           madeFor: await madeFor(c, t),
           version: 1,
@@ -217,12 +285,14 @@ export function plansService(store: Store) {
         if (row.locked === 1 && who.role !== 'steward')
           throw new Problem('not_allowed', 'A steward has locked this plan.');
         demandLock(who, f.locked, row.locked === 1);
+        demandLocks(who, row.locks, decided(row), f);
         if (row.status !== 'planned') throw new Problem('already_done', 'This plan has been run; make a new one.');
         const names = await store.names(who.clubId, t);
         await demandVersion(version, row, store, () => record(row, names, t), t);
         const next = {
           ...row,
           ...columns(c),
+          locks: who.role === 'steward' ? locksBy(who, f, row.locks) : row.locks,
           madeFor: await madeFor(c, t),
           version: row.version + 1,
           updatedAt: store.now(),

@@ -16,7 +16,7 @@ interface OldPlan {
  * projects a plan works for stands in a table of its own, so that the database keeps them together. A halted run goes on.
  */
 export async function up(db: Sequelize): Promise<void> {
-  await db.query('ALTER TABLE plans ADD COLUMN IF NOT EXISTS opening JSON NULL, ADD COLUMN IF NOT EXISTS legs JSON NULL, ADD COLUMN IF NOT EXISTS closing JSON NULL, ADD COLUMN IF NOT EXISTS watches JSON NULL'); // prettier-ignore
+  await db.query('ALTER TABLE plans ADD COLUMN IF NOT EXISTS opening JSON NULL, ADD COLUMN IF NOT EXISTS legs JSON NULL, ADD COLUMN IF NOT EXISTS closing JSON NULL, ADD COLUMN IF NOT EXISTS watches JSON NULL, ADD COLUMN IF NOT EXISTS locks JSON NOT NULL DEFAULT (JSON_ARRAY()), ADD COLUMN IF NOT EXISTS from_plan_id ' + REF + ' NULL'); // prettier-ignore
   await db.query(
     `CREATE TABLE IF NOT EXISTS plan_projects (
       plan_id ${REF} NOT NULL, project_id ${REF} NOT NULL, PRIMARY KEY (plan_id, project_id),
@@ -47,4 +47,5 @@ export async function up(db: Sequelize): Promise<void> {
   );
   for (const { name } of keys) await db.query(`ALTER TABLE plans DROP FOREIGN KEY \`${name}\``);
   await db.query('ALTER TABLE plans MODIFY opening JSON NOT NULL, MODIFY legs JSON NOT NULL, MODIFY closing JSON NOT NULL, MODIFY watches JSON NOT NULL, DROP COLUMN project_id, DROP COLUMN flip_at, DROP COLUMN settings'); // prettier-ignore
+  await db.query('ALTER TABLE plans ADD FOREIGN KEY IF NOT EXISTS plan_made_from (from_plan_id) REFERENCES plans(id)');
 }

@@ -21,6 +21,8 @@ const props = defineProps<{
   chosen: string;
   timeZone: string;
   off: boolean;
+  /** Targets are closed to this person: no leg is added, moved or taken out. */
+  fixed: boolean;
 }>();
 const emit = defineEmits<{
   choose: [id: string];
@@ -55,6 +57,7 @@ const rows = computed(() => [
   { id: 'closing', title: 'Closing', at: span(piecesOf((p) => p.part === 'closing')), text: props.closing.map((s) => STEP_WORDS[s.step]).join(', ') || 'nothing after the last leg', leg: null, said: '' },
   { id: 'watches', title: 'Watches', at: 'all night', text: watchWords.value, leg: null, said: '' },
 ]); // prettier-ignore
+const keeps = computed(() => props.off || props.fixed);
 const list = ref<HTMLElement>();
 async function step(by: number) {
   const at = rows.value.findIndex((r) => r.id === props.chosen);
@@ -68,8 +71,8 @@ function key(e: KeyboardEvent, leg: Leg | null) {
   if (by) {
     e.preventDefault();
     if (!e.altKey) void step(by);
-    else if (leg && !props.off) emit('move', leg.id, by);
-  } else if (e.key === 'Delete' && leg && !props.off && props.legs.length > 1) emit('remove', leg.id);
+    else if (leg && !keeps.value) emit('move', leg.id, by);
+  } else if (e.key === 'Delete' && leg && !keeps.value && props.legs.length > 1) emit('remove', leg.id);
 }
 </script>
 
@@ -93,7 +96,7 @@ function key(e: KeyboardEvent, leg: Leg | null) {
           <span class="muted small">{{ r.text }}</span>
           <span v-if="r.said" class="level-caution small">{{ r.said }}</span>
         </button>
-        <span v-if="r.leg && !off && legs.length > 1" class="row acts">
+        <span v-if="r.leg && !keeps && legs.length > 1" class="row acts">
           <Button size="small" :aria-label="`Move ${r.title} earlier`" @click="emit('move', r.id, -1)">↑</Button>
           <Button size="small" :aria-label="`Move ${r.title} later`" @click="emit('move', r.id, 1)">↓</Button>
           <Button size="small" :aria-label="`Take ${r.title} out`" @click="emit('remove', r.id)">Take out</Button>
@@ -101,7 +104,7 @@ function key(e: KeyboardEvent, leg: Leg | null) {
       </li>
     </ol>
     <PickOne
-      v-if="!off"
+      v-if="!keeps"
       :key="legs.length"
       :value="undefined"
       class="add"

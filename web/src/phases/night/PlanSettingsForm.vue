@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import type { OffsetSetRecord, ProjectRecord } from '@keen/contract';
-import type { MoonRule, PlanSettings } from '@keen/core/sequence';
+import type { MoonRule, PlanField, PlanSettings } from '@keen/core/sequence';
 import { Checkbox, RadioButton, RadioGroup } from 'ant-design-vue';
 import { computed } from 'vue';
 import FilterTile from '../../common/FilterTile.vue';
@@ -22,6 +22,8 @@ const props = defineProps<{
   filters: string[];
   offsets: OffsetSetRecord | null;
   off: boolean;
+  /** Fields closed to this person: they are not shown here. */
+  closed: ReadonlySet<PlanField>;
   /** Changes of filter an hour, hours, and the length of a focus run, of the plan as it is laid out. */
   cost: { filterChangesPerHour: number; hours: number; autofocusS: number } | null;
 }>();
@@ -93,7 +95,7 @@ const setDither = (per: boolean) => (props.settings.dither.perRound = per);
 
 <template>
   <div class="stack form">
-    <table class="figures">
+    <table v-if="!(closed.has('filters') && closed.has('exposures'))" class="figures">
       <thead>
         <tr>
           <th>Filter</th>
@@ -107,7 +109,7 @@ const setDither = (per: boolean) => (props.settings.dither.perRound = per);
           <td>
             <Checkbox
               :checked="!!chosen(name)"
-              :disabled="off"
+              :disabled="off || closed.has('filters') || closed.has('exposures')"
               :aria-label="`Use ${name}`"
               @update:checked="toggle(name, $event)"
             />
@@ -125,7 +127,7 @@ const setDither = (per: boolean) => (props.settings.dither.perRound = per);
                 :max="7200"
                 :step="30"
                 width="88px"
-                :disabled="off"
+                :disabled="off || closed.has('exposures')"
               />
             </td>
             <td class="num">
@@ -138,7 +140,7 @@ const setDither = (per: boolean) => (props.settings.dither.perRound = per);
                 :min="1"
                 :max="9999"
                 width="66px"
-                :disabled="off"
+                :disabled="off || closed.has('filters')"
               />
             </td>
             <td class="num">{{ project.done[name] ?? 0 }}</td>
@@ -147,7 +149,7 @@ const setDither = (per: boolean) => (props.settings.dither.perRound = per);
         </tr>
       </tbody>
     </table>
-    <details class="moon" :open="settings.filters.some((f) => f.moon)">
+    <details v-if="!closed.has('filters')" class="moon" :open="settings.filters.some((f) => f.moon)">
       <summary>
         Moon: {{ settings.filters.some((f) => f.moon) ? 'some filters mind it' : 'no filter minds it' }}
       </summary>
@@ -182,14 +184,14 @@ const setDither = (per: boolean) => (props.settings.dither.perRound = per);
         practice, no source.
       </p>
     </details>
-    <div>
+    <div v-if="!closed.has('order')">
       <h3>Order</h3>
       <RadioGroup v-model:value="settings.order" button-style="solid" size="small" :disabled="off" aria-label="Order">
         <RadioButton v-for="[key, label] in ORDERS" :key="key" :value="key">{{ label }}</RadioButton>
       </RadioGroup>
       <p class="muted small">{{ ORDERS.find(([k]) => k === settings.order)?.[2] }}</p>
     </div>
-    <div>
+    <div v-if="!closed.has('focus')">
       <h3>Focus</h3>
       <RadioGroup
         v-model:value="settings.focus.policy"
@@ -249,7 +251,7 @@ const setDither = (per: boolean) => (props.settings.dither.perRound = per);
         Half the focus zone is used up after {{ units.degrees(everyC, 1) }} in this train state.
       </p>
     </div>
-    <div>
+    <div v-if="!closed.has('dither')">
       <h3>Dither</h3>
       <div class="row">
         <RadioGroup

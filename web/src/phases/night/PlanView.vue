@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { api } from '@keen/contract';
 import { filtersOf } from '@keen/core/rig';
-import type { ClosingStep, Leg, OpeningStep } from '@keen/core/sequence';
+import type { ClosingStep, Leg, OpeningStep, PlanField } from '@keen/core/sequence';
 import { LockOutlined } from '@ant-design/icons-vue';
 import { Button, Switch, message } from 'ant-design-vue';
 import { computed, nextTick, ref, watch } from 'vue';
@@ -28,6 +28,10 @@ import PickOne from '../../common/PickOne.vue';
 import { planTitle, worksFor } from '../../common/records.ts';
 import { firstLeg, freeId } from './firstPlan.ts';
 import LegForm from './LegForm.vue';
+import ClosedFields from './ClosedFields.vue';
+import LockPanel from './LockPanel.vue';
+import { begunFrom, closedValue, FIELD_WORDS } from './planLocks.ts';
+import { dayName } from '../../common/times.ts';
 import NightOutline from './NightOutline.vue';
 import StepsForm from './StepsForm.vue';
 import WatchesForm from './WatchesForm.vue';
@@ -149,6 +153,24 @@ const locked = computed(() => existing.value?.locked === true && !session.isStew
 const notMine = computed(
   () => existing.value !== null && !session.isSteward && existing.value.ownerId !== session.member?.id,
 );
+/** The protected plan this one is being made from. */
+const pattern = computed(() => club.plans.find((p) => p.id === draft.value?.fromPlanId) ?? null);
+const locks = computed(() => existing.value?.locks ?? pattern.value?.locks ?? []);
+const closedFields = computed<ReadonlySet<PlanField>>(
+  () => new Set(session.isSteward ? [] : locks.value.map((l) => l.field)),
+);
+/** Plans of this rig that members may begin with. */
+const patterns = computed(() =>
+  existing.value ? [] : club.plans.filter((p) => p.rigId === club.rig?.id && p.locks.length > 0),
+);
+function beginFrom(id: string) {
+  const source = patterns.value.find((p) => p.id === id);
+  if (!source) return;
+  plan.draft.value = begunFrom(source, club.night, zone.value, projectId.value);
+  part.value = plan.draft.value.legs[0]!.id;
+}
+const closedWords = (field: PlanField) =>
+  shown.value && draft.value ? closedValue(field, draft.value, shown.value, legLaid.value ?? laidLeg.value, names.value, zone.value) : ''; // prettier-ignore
 const off = computed(() => !session.mayEdit || locked.value || notMine.value);
 const closed = computed(() => {
   if (!session.mayEdit) return 'Guests may look, not change.';
@@ -247,6 +269,29 @@ const choose = (id: unknown) => void router.replace({ query: { project: String(i
             You have a plan tonight already, for {{ planTitle(joinable) }}.
             <Button size="small" @click="join">Make {{ project.object }} a leg of it</Button>
           </p>
+          <p v-if="patterns.length && !off && draft" class="row small" data-test="patterns">
+            <PickOne
+              :key="projectId"
+              :value="draft.fromPlanId ?? undefined"
+              class="pattern"
+              label="Use a protected plan"
+              placeholder="Use a protected plan…"
+              :options="
+                patterns.map((p) => ({ value: p.id, label: `${planTitle(p)}, ${p.owner}, ${dayName(p.night)}` }))
+              "
+              :dropdown-match-select-width="false"
+              @update:value="beginFrom(String($event))"
+            />
+            <span class="muted">Its closed fields come with it; the open ones are yours.</span>
+          </p>
+          <p v-if="existing?.madeFrom" class="small" data-test="made-from">
+            Made from {{ existing.madeFrom.owner }}’s plan of {{ dayName(existing.madeFrom.night) }};
+            {{
+              existing.madeFrom.changed.length
+                ? `changed: ${existing.madeFrom.changed.map((f) => FIELD_WORDS[f].label.toLowerCase()).join(', ')}.`
+                : 'nothing is changed.'
+            }}
+          </p>
           <PlanPicture
             v-if="draft && shown && shownTarget && shownProject"
             :night="night"
@@ -262,7 +307,7 @@ const choose = (id: unknown) => void router.replace({ query: { project: String(i
             :chosen="place"
             :taken="plan.others.value"
             :now="club.now"
-            :locked="off"
+            :locked="off || closedFields.has('hours')"
             @choose="part = legs[$event]?.id ?? part"
             @span="(side, at) => (shown![side] = { by: 'clock', at })"
           />
@@ -283,6 +328,7 @@ const choose = (id: unknown) => void router.replace({ query: { project: String(i
             :chosen="part"
             :time-zone="zone"
             :off="off"
+            :fixed="closedFields.has('targets')"
             @choose="part = $event"
             @move="moveLeg"
             @remove="removeLeg"
@@ -301,7 +347,7 @@ const choose = (id: unknown) => void router.replace({ query: { project: String(i
           :plan="riskPlan"
           :order="leg.settings.order"
           :filters="leg.settings.filters"
-          :off="off"
+          :off="off || closedFields.has('order')"
           @take="leg.settings.order = $event"
         />
         <WorkingFold :steps="[...(a?.working ?? []), ...(shownTarget ?? target).working]" />
@@ -338,7 +384,7 @@ const choose = (id: unknown) => void router.replace({ query: { project: String(i
               {{ w }}
             </button>
           </span>
-          <Button v-else-if="session.mayEdit" size="small" @click="compare">Compare with another way</Button>
+          <Button v-else-if="session.mayEdit && !closedFields.has('order')" size="small" @click="compare">Compare with another way</Button>
         </div>
         <div v-if="draft.other" class="row">
           <Button size="small" @click="takeB">Take B</Button>
@@ -352,13 +398,13 @@ const choose = (id: unknown) => void router.replace({ query: { project: String(i
           :steps="part === 'opening' ? draft.opening : draft.closing"
           :autofocus-s="club.rig!.setup.overheads.autofocusS"
           :filters="filtersUsed"
-          :off="off"
+          :off="off || closedFields.has(part as PlanField)"
           @change="setSteps"
         />
         <WatchesForm
           v-else-if="part === 'watches'"
           :watches="draft.watches"
-          :off="off"
+          :off="off || closedFields.has('watches')"
           @change="draft.watches = $event"
         />
         <template v-else-if="leg && shownProject">
@@ -369,6 +415,7 @@ const choose = (id: unknown) => void router.replace({ query: { project: String(i
             :time-zone="zone"
             :night="club.night"
             :off="off"
+            :closed="closedFields"
           />
           <PlanSettingsForm
             :key="`${which}${leg.id}`"
@@ -378,12 +425,16 @@ const choose = (id: unknown) => void router.replace({ query: { project: String(i
             :offsets="club.offsets"
             :cost="focusCost"
             :off="off"
+            :closed="closedFields"
           />
         </template>
+        <ClosedFields v-if="closedFields.size" :locks="locks" :value="closedWords" />
+        <LockPanel v-if="session.isSteward" :locks="draft.locks" @change="draft.locks = $event" />
         <p v-if="laidOther && !laidOther.ok" class="level-bad small">B: {{ laidOther.message }}</p>
         <div class="row spread">
           <label v-if="session.isSteward" class="row small"
-            ><Switch v-model:checked="draft.locked" size="small" /> locked: members may look, not change</label
+            ><Switch v-model:checked="draft.locked" size="small" /> all of it is locked: members may look, not
+            change</label
           >
           <Button v-if="existing && !off" size="small" danger @click="cancel">Cancel this plan</Button>
         </div>
@@ -396,7 +447,8 @@ const choose = (id: unknown) => void router.replace({ query: { project: String(i
 .board {
   grid-template-columns: minmax(0, 1fr) 372px;
 }
-.project {
+.project,
+.pattern {
   min-width: 300px;
 }
 .lock {

@@ -6,6 +6,7 @@ import {
   type ClosingStep,
   type Leg,
   type OpeningStep,
+  type PlanLock,
   type Watches,
 } from '@keen/core/sequence';
 import type { NightOutput, TargetOutput } from '@keen/core/sky';
@@ -25,17 +26,23 @@ export interface PlanDraft {
   closing: ClosingStep[];
   watches: Watches;
   locked: boolean;
+  /** Fields closed to members. */
+  locks: PlanLock[];
+  /** The protected plan a new one is made from. */
+  fromPlanId: string | null;
   /** The legs another way, for comparing; only the first is saved. */
   other: Leg[] | null;
 }
 
 /** What of a saved plan is edited. */
-export const planDraftOf = ({ opening, legs, closing, watches, locked }: PlanRecord): PlanDraft => ({
+export const planDraftOf = ({ opening, legs, closing, watches, locked, locks }: PlanRecord): PlanDraft => ({
   opening,
   legs: legs.map(({ projectName: _n, object: _o, start: _s, end: _e, flipAt: _f, ...leg }) => leg),
   closing,
   watches,
   locked,
+  locks: locks.map(({ field, reason }) => ({ field, reason })),
+  fromPlanId: null,
   other: null,
 });
 
@@ -77,6 +84,8 @@ export function usePlan(
           closing: alone ? usualClosing() : [],
           watches: { cloudClosesAfterMin: null, sunStops: null },
           locked: false,
+          locks: [],
+          fromPlanId: null,
           other: null,
         },
         version: 0,
@@ -98,11 +107,11 @@ export function usePlan(
   const saving = useSaving<PlanRecord>(
     kept,
     (version) => {
-      const { opening, legs, closing, watches, locked } = plainCopy(kept.draft.value!);
-      const body = { rigId: club.rig!.id, night: club.night, opening, legs, closing, watches, locked };
+      const { opening, legs, closing, watches, locked, locks, fromPlanId } = plainCopy(kept.draft.value!);
+      const body = { rigId: club.rig!.id, night: club.night, opening, legs, closing, watches, locked, locks };
       return existing.value
         ? call(api.changePlan, { params: { id: existing.value.id }, body: { ...body, version } })
-        : call(api.addPlan, { body });
+        : call(api.addPlan, { body: { ...body, fromPlanId } });
     },
     club.putPlan,
     () => 'Plan saved.',

@@ -1,0 +1,96 @@
+import { z } from 'zod';
+import { noRepeats } from '../calculation/index.ts';
+import { instantOfLocal, zoneOffsetMs } from '../sky/index.ts';
+import type { Leg, NightPlan } from './nightPlan.ts';
+
+/**
+ * What of a plan can be closed on its own. `targets` is which objects are worked, in which order and role; `hours` their
+ * windows; `filters` which filters with how many frames; the others are what they say.
+ */
+export const PlanField = z.enum([
+  'targets',
+  'hours',
+  'filters',
+  'exposures',
+  'order',
+  'focus',
+  'dither',
+  'following',
+  'opening',
+  'closing',
+  'watches',
+]);
+export type PlanField = z.infer<typeof PlanField>;
+
+export const PlanLock = z.strictObject({
+  field: PlanField,
+  reason: z.string().trim().max(200).default(''),
+});
+export type PlanLock = z.infer<typeof PlanLock>;
+
+export const PlanLocks = z
+  .array(PlanLock)
+  .max(PlanField.options.length)
+  .superRefine(noRepeats((l) => l.field, 'the lock on'))
+  .default([]);
+
+/** What a field of one leg consists of, in a form whose equality means that nothing was changed. */
+const OF_LEG = {
+  hours: (l: Leg) => [l.from, l.until],
+  filters: (l: Leg) => l.settings.filters.map((f) => [f.name, f.quota, f.moon ?? null]),
+  exposures: (l: Leg) => l.settings.filters.map((f) => [f.name, f.exposureS]),
+  order: (l: Leg) => l.settings.order,
+  focus: (l: Leg) => [l.settings.focus, l.settings.coolingCPerHour],
+  dither: (l: Leg) => l.settings.dither,
+  following: (l: Leg) => [l.guiding, l.meridian],
+};
+const OF_NIGHT = {
+  targets: (p: NightPlan) => p.legs.map((l) => [l.projectId, l.role]),
+  opening: (p: NightPlan) => p.opening,
+  closing: (p: NightPlan) => p.closing,
+  watches: (p: NightPlan) => p.watches,
+};
+
+/** Keys in one order, and what is not there left out. */
+const canonical = (value: unknown): string =>
+  JSON.stringify(value, (_, v: unknown) =>
+    v && typeof v === 'object' && !Array.isArray(v)
+      ? Object.fromEntries(Object.entries(v).filter(([, x]) => x !== undefined).sort(([a], [b]) => (a < b ? -1 : 1)))
+      : v,
+  ); // prettier-ignore
+
+const differ = (a: unknown, b: unknown) => canonical(a) !== canonical(b);
+/**
+ * The fields in which two plans differ. A leg that is new is held against the last one there was, so that a closed exposure
+ * stays closed in it; that there is one more is a matter of the targets.
+ */
+export const changedFields = (before: NightPlan, after: NightPlan): PlanField[] =>
+  PlanField.options.filter((field) => {
+    if (field in OF_NIGHT) {
+      const of = OF_NIGHT[field as keyof typeof OF_NIGHT];
+      return differ(of(before), of(after));
+    }
+    const of = OF_LEG[field as keyof typeof OF_LEG];
+    return after.legs.some((leg, i) => differ(of(leg), of(before.legs[Math.min(i, before.legs.length - 1)]!)));
+  });
+
+/** The locks that a change would break. */
+export function brokenLocks(locks: readonly PlanLock[], before: NightPlan, after: NightPlan): PlanLock[] {
+  const changed = new Set(changedFields(before, after));
+  return locks.filter((l) => changed.has(l.field));
+}
+
+/** Where an instant of one night lies in another, by the clock on the wall [ms]. */
+export function nightMover(timeZone: string, from: string, to: string): (ms: number) => number {
+  const days = Math.round((Date.parse(`${to}T00:00:00Z`) - Date.parse(`${from}T00:00:00Z`)) / 86_400_000);
+  return (ms) => (days === 0 ? ms : instantOfLocal(timeZone, ms + zoneOffsetMs(timeZone, ms) + days * 86_400_000));
+}
+
+/**
+ * A plan carried to another night: clocks keep their local time, everything the sky decides is left to the new sky.
+ * @param move where an instant of the old night lies in the new one [ms]
+ */
+export function movedToNight<P extends { legs: readonly Leg[] }>(plan: P, move: (ms: number) => number): P {
+  const bound = <B extends Leg['from']>(b: B): B => (b.by === 'clock' ? { ...b, at: new Date(move(Date.parse(b.at))).toISOString() } : b); // prettier-ignore
+  return { ...plan, legs: plan.legs.map((l) => ({ ...l, from: bound(l.from), until: bound(l.until) })) };
+}
