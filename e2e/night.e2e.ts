@@ -261,3 +261,104 @@ test('a project for an object found by name, planned from the list', async ({ br
   await page.getByRole('button', { name: 'Start it' }).click();
   await expect(page.getByTestId('project')).toContainText('IC 5146');
 });
+
+test('two targets in one night: added, bound to the sky, minded by the Moon, moved by the keyboard, rehearsed leg by leg', async ({
+  browser,
+}) => {
+  const page = await person(browser, 'odalys', '120 mm triplet');
+  await page.goto('/night');
+  await expect(verdict(page)).toContainText('dark');
+  for (let k = 0; k < 5; k++) await page.keyboard.press(']');
+  await task(page, 'Plan');
+  const { triplet, second } = SEASON;
+  await choose(page, 'Project', triplet.object);
+  const outline = page.getByTestId('outline');
+  const rows = outline.getByRole('listitem');
+  await expect(rows).toHaveText([/Opening/, new RegExp(triplet.object), /Closing/, /Watches/]);
+  await test.step('the first ends by the clock, the second follows as long as it stands free', async () => {
+    await page.getByLabel('End', { exact: true }).fill(triplet.end);
+    await page.getByLabel('End', { exact: true }).press('Enter');
+    await choose(page, 'Add a leg', second);
+    await expect(rows).toHaveText([/Opening/, new RegExp(triplet.object), new RegExp(second), /Closing/, /Watches/]);
+    await choose(page, 'Ends', 'while it stands free');
+    await expect(page.getByTestId('leg').getByText(/^\d\d:\d\d$/)).toBeVisible();
+    await expect(verdict(page)).toContainText('in 2 legs');
+  });
+  await test.step('the Moon shuts a filter, and lets it go', async () => {
+    const before = await rows.nth(2).textContent();
+    await page.getByText('Moon: no filter minds it').click();
+    await choose(page, 'Moon rule of Ha', 'only while the Moon is down');
+    await expect(rows.nth(2)).not.toHaveText(before!);
+    await choose(page, 'Moon rule of Ha', 'whatever the Moon does');
+    await expect(rows.nth(2)).toHaveText(before!);
+  });
+  await test.step('Alt with an arrow moves a leg, undo brings it back', async () => {
+    await rows.nth(2).getByRole('button').first().focus();
+    await page.keyboard.press('Alt+ArrowUp');
+    await expect(rows.nth(1)).toContainText(second);
+    await page.getByRole('button', { name: 'Undo' }).click();
+    await expect(rows.nth(2)).toContainText(second);
+  });
+  await test.step('the opening waits for its twilight', async () => {
+    await rows.first().getByRole('button').click();
+    await page.getByLabel('cool takes').fill('25');
+    await page.getByLabel('cool takes').press('Enter');
+    await expect(rows.first()).toContainText('cool');
+    await page.getByRole('button', { name: 'Save', exact: true }).click();
+    await expect(page.getByText('Plan saved.')).toBeVisible();
+  });
+  await test.step('a rehearsal works both, and says so', async () => {
+    await page.getByRole('link', { name: 'Rehearse it' }).click();
+    await expect(page.getByText('2 legs', { exact: true })).toBeVisible();
+    await page.getByRole('button', { name: 'Rehearse', exact: true }).click();
+    await expect(verdict(page)).toContainText('good frames');
+    const came = page.getByTestId('came');
+    await expect(came.getByRole('row').filter({ hasText: triplet.object })).toBeVisible();
+    await expect(came.getByRole('row').filter({ hasText: second })).toBeVisible();
+  });
+});
+
+test('a protected plan: the steward closes fields, a member uses it on another night and finds only what is open', async ({
+  browser,
+}) => {
+  const steward = await person(browser, 'odalys', '120 mm triplet');
+  await steward.goto('/night');
+  await expect(verdict(steward)).toContainText('dark');
+  for (let k = 0; k < 7; k++) await steward.keyboard.press(']');
+  await task(steward, 'Plan');
+  const { object } = SEASON.triplet;
+  await choose(steward, 'Project', object);
+  const protect = steward.getByTestId('protect');
+  await protect.getByText('Protect: nothing is closed').click();
+  for (const field of ['Order', 'Focus', 'Dither', 'Opening', 'Closing', 'Watches', 'Guiding and flip'])
+    await protect.getByRole('checkbox', { name: field }).click();
+  await steward.getByLabel('Why Order is closed').fill('cloud comes without warning here');
+  await steward.getByRole('button', { name: 'Save', exact: true }).click();
+  await expect(steward.getByText('Plan saved.')).toBeVisible();
+
+  const member = await person(browser, 'mirela', '120 mm triplet');
+  await member.goto('/night');
+  await expect(verdict(member)).toContainText('dark');
+  for (let k = 0; k < 9; k++) await member.keyboard.press(']');
+  await task(member, 'Plan');
+  await choose(member, 'Project', object);
+  await expect(member.getByRole('radio', { name: 'Lagging' })).toHaveCount(1);
+  await choose(member, 'Use a protected plan', object);
+  await expect(member.getByTestId('open')).toContainText('Yours to set: targets, hours, filters and goals, exposures.');
+  await expect(member.getByTestId('closed')).toContainText('Kept by Odalys Brandt');
+  await expect(member.getByTestId('closed')).toContainText('cloud comes without warning here');
+  await expect(member.getByRole('radio', { name: 'Lagging' })).toHaveCount(0);
+  await member.getByLabel(`Exposure of ${SEASON.triplet.filters[0]}`).fill('200');
+  await member.getByLabel(`Exposure of ${SEASON.triplet.filters[0]}`).press('Enter');
+  await member.getByRole('button', { name: 'Save', exact: true }).click();
+  await expect(member.getByText('Plan saved.')).toBeVisible();
+
+  await steward.reload();
+  await expect(verdict(steward)).toBeVisible();
+  for (let k = 0; k < 8; k++) await steward.keyboard.press(']');
+  await steward.keyboard.press(']');
+  await choose(steward, 'Project', object);
+  await expect(steward.getByTestId('made-from')).toContainText(
+    /Made from Odalys Brandt’s plan of .*; changed: exposures\./,
+  );
+});

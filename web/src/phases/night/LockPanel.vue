@@ -49,6 +49,9 @@ const explain = (field: PlanField, reason: string) =>
 summary {
   cursor: pointer;
 }
+details .row {
+  margin-top: 4px;
+}
 .why {
   flex: 1;
   min-width: 120px;

@@ -28,7 +28,11 @@ const props = defineProps<{
   cost: { filterChangesPerHour: number; hours: number; autofocusS: number } | null;
 }>();
 const chosen = (name: string) => props.settings.filters.find((f) => f.name === name);
-const list = computed(() => [...new Set([...props.filters, ...props.settings.filters.map((f) => f.name)])]);
+const list = computed(() => {
+  const used = props.settings.filters.map((f) => f.name);
+  // which filters are used is closed: the others are of no interest
+  return props.closed.has('filters') ? used : [...new Set([...props.filters, ...used])];
+});
 function toggle(name: string, on: boolean) {
   const s = props.settings;
   if (!on) {

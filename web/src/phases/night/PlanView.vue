@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { api } from '@keen/contract';
 import { filtersOf } from '@keen/core/rig';
-import type { ClosingStep, Leg, OpeningStep, PlanField } from '@keen/core/sequence';
+import { PlanField, type ClosingStep, type Leg, type OpeningStep } from '@keen/core/sequence';
 import { LockOutlined } from '@ant-design/icons-vue';
 import { Button, Switch, message } from 'ant-design-vue';
 import { computed, nextTick, ref, watch } from 'vue';
@@ -169,6 +169,7 @@ function beginFrom(id: string) {
   plan.draft.value = begunFrom(source, club.night, zone.value, projectId.value);
   part.value = plan.draft.value.legs[0]!.id;
 }
+const openWords = computed(() => PlanField.options.filter((f) => !closedFields.value.has(f)).map((f) => FIELD_WORDS[f].label.toLowerCase()).join(', ')); // prettier-ignore
 const closedWords = (field: PlanField) =>
   shown.value && draft.value ? closedValue(field, draft.value, shown.value, legLaid.value ?? laidLeg.value, names.value, zone.value) : ''; // prettier-ignore
 const off = computed(() => !session.mayEdit || locked.value || notMine.value);
@@ -384,13 +385,18 @@ const choose = (id: unknown) => void router.replace({ query: { project: String(i
               {{ w }}
             </button>
           </span>
-          <Button v-else-if="session.mayEdit && !closedFields.has('order')" size="small" @click="compare">Compare with another way</Button>
+          <Button v-else-if="session.mayEdit && !closedFields.has('order')" size="small" @click="compare"
+            >Compare with another way</Button
+          >
         </div>
         <div v-if="draft.other" class="row">
           <Button size="small" @click="takeB">Take B</Button>
           <Button size="small" @click="drop">Drop B</Button>
           <span class="muted small">Only A is saved.</span>
         </div>
+        <p v-if="closedFields.size && !off" class="small" data-test="open">
+          Yours to set: {{ openWords }}. What is closed stands below.
+        </p>
         <StepsForm
           v-if="part === 'opening' || part === 'closing'"
           :key="part"
