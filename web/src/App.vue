@@ -148,6 +148,14 @@ main {
   display: block;
   margin: 20vh auto;
 }
+@media print {
+  .frame {
+    display: block;
+  }
+  main {
+    padding: 0;
+  }
+}
 @media (max-width: 760px) {
   .frame {
     grid-template-columns: minmax(0, 1fr);

@@ -36,3 +36,13 @@ export { planHolds, type PlanBase } from './planHolds.ts';
 export { firstGoals } from './firstGoals.ts';
 export { orderEvening, type EveningCandidate, type EveningPick } from './evening.ts';
 export { brokenLocks, changedFields, movedToNight, nightMover, PlanField, PlanLock, PlanLocks } from './locks.ts';
+export {
+  PLAN_FORMAT,
+  PlanFile,
+  planFileOf,
+  planOfFile,
+  readPlanFile,
+  type PlanRead,
+  type PlanTarget,
+} from './planFile.ts';
+export { planSteps, type PlanStep } from './planSteps.ts';

@@ -80,10 +80,11 @@ export function brokenLocks(locks: readonly PlanLock[], before: NightPlan, after
   return locks.filter((l) => changed.has(l.field));
 }
 
-/** Where an instant of one night lies in another, by the clock on the wall [ms]. */
-export function nightMover(timeZone: string, from: string, to: string): (ms: number) => number {
-  const days = Math.round((Date.parse(`${to}T00:00:00Z`) - Date.parse(`${from}T00:00:00Z`)) / 86_400_000);
-  return (ms) => (days === 0 ? ms : instantOfLocal(timeZone, ms + zoneOffsetMs(timeZone, ms) + days * 86_400_000));
+/** Where an instant of one night lies in another, by the clock on the wall there [ms]. */
+export function nightMover(timeZone: string, from: string, to: string, zoneThere = timeZone): (ms: number) => number {
+  const shift = Date.parse(`${to}T00:00:00Z`) - Date.parse(`${from}T00:00:00Z`);
+  if (shift === 0 && zoneThere === timeZone) return (ms) => ms;
+  return (ms) => instantOfLocal(zoneThere, ms + zoneOffsetMs(timeZone, ms) + shift);
 }
 
 /**

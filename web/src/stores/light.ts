@@ -5,6 +5,7 @@ import { computed, watchEffect } from 'vue';
 import type { Light } from '../theme/antd.ts';
 import { useClub } from './club.ts';
 
+const LIGHTS: Light[] = ['day', 'night', 'dark-adapted'];
 export type LightChoice = 'automatic' | Light;
 
 /** Which light the interface shows, and where the Sun stands at the site. */
@@ -19,7 +20,9 @@ export const useLight = defineStore('light', () => {
   /** True between the Sun's upper and lower transit: the day is going down. */
   const afternoon = computed(() => (frame.value ? club.now < frame.value.middle : true));
   const light = computed<Light>(() => {
-    if (choice.value !== 'automatic') return choice.value;
+    const chosen = LIGHTS.find((l) => l === choice.value);
+    // what stands in the browser's store may be anything
+    if (chosen) return chosen;
     return (sunAltitudeDeg.value ?? 10) > -0.8 ? 'day' : 'night';
   });
   watchEffect(() => {

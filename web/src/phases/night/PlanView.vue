@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { api } from '@keen/contract';
 import { filtersOf } from '@keen/core/rig';
-import { PlanField, type ClosingStep, type Leg, type OpeningStep } from '@keen/core/sequence';
+import { PlanField, type ClosingStep, type Leg, type NightPlan, type OpeningStep } from '@keen/core/sequence';
 import { LockOutlined } from '@ant-design/icons-vue';
 import { Button, Switch, message } from 'ant-design-vue';
 import { computed, nextTick, ref, watch } from 'vue';
@@ -17,6 +17,8 @@ import { useUnits } from '../../stores/units.ts';
 import { useSession } from '../../stores/session.ts';
 import { plainCopy } from '../../workers/index.ts';
 import FramingLine from './FramingLine.vue';
+import PlanFiles from './PlanFiles.vue';
+import RunSheet from './RunSheet.vue';
 import PlanFigures from './PlanFigures.vue';
 import PlanPicture from './PlanPicture.vue';
 import PlanSettingsForm from './PlanSettingsForm.vue';
@@ -123,6 +125,13 @@ function addLeg(id: string) {
   const made = firstLeg(freeId(legs.value), p, club.offsets, span);
   legs.value.push(later ? made : { ...made, from: { by: 'free', offsetMin: 0 }, until: { by: 'free', offsetMin: 0 } });
   part.value = made.id;
+}
+/** A plan that was read from a file takes the place of what stands here; undo brings that back. */
+function takeFile(read: NightPlan) {
+  const d = draft.value!;
+  Object.assign(d, { ...plainCopy(read), other: null });
+  which.value = 'A';
+  part.value = d.legs[0]!.id;
 }
 function moveLeg(id: string, by: -1 | 1) {
   const list = legs.value;
@@ -240,211 +249,240 @@ const choose = (id: unknown) => void router.replace({ query: { project: String(i
     <template #actions><RouterLink to="/season">Projects</RouterLink></template>
   </EmptyState>
   <template v-else-if="night && target">
-    <VerdictLine v-if="verdict" :verdict="verdict" :detail="detail" />
-    <VerdictLine v-else :verdict="target.verdict" />
-    <FramingLine v-if="project" :project="project" />
-    <p v-if="plan.stale.value.length" class="level-caution small" data-test="stale">
-      Made for an earlier state of the rig. {{ units.say(plan.stale.value) }}
-      <template v-if="!off">Look it over and save it again for the rig as it is now.</template>
-    </p>
-    <div class="split board">
-      <div class="stack">
-        <section class="panel stack">
-          <div class="row spread">
-            <span class="row">
+    <RunSheet
+      v-if="draft && whole && club.rig"
+      :plan="draft"
+      :laid="whole"
+      :night="night"
+      :projects="club.rigProjects"
+      :rig="club.rig.name"
+      :words="club.rig.words"
+      :site="club.site?.name ?? ''"
+      :date="club.night"
+      :time-zone="zone"
+    />
+    <div class="no-print stack">
+      <VerdictLine v-if="verdict" :verdict="verdict" :detail="detail" />
+      <VerdictLine v-else :verdict="target.verdict" />
+      <FramingLine v-if="project" :project="project" />
+      <p v-if="plan.stale.value.length" class="level-caution small" data-test="stale">
+        Made for an earlier state of the rig. {{ units.say(plan.stale.value) }}
+        <template v-if="!off">Look it over and save it again for the rig as it is now.</template>
+      </p>
+      <div class="split board">
+        <div class="stack">
+          <section class="panel stack">
+            <div class="row spread">
+              <span class="row">
+                <PickOne
+                  :value="projectId"
+                  class="project"
+                  label="Project"
+                  :options="club.rigProjects.map((p) => ({ value: p.id, label: `${p.object}: ${p.name}` }))"
+                  :dropdown-match-select-width="false"
+                  @update:value="choose"
+                />
+                <span v-if="existing?.locked" class="lock"><LockOutlined /> locked</span>
+              </span>
+              <RouterLink
+                v-if="existing || done"
+                :to="{ path: '/night/run', query: { plan: (existing ?? done)!.id } }"
+                >{{ done && !existing ? 'See how it went' : 'Rehearse it' }}</RouterLink
+              >
+            </div>
+            <p v-if="joinable && !off" class="row small" data-test="join">
+              You have a plan tonight already, for {{ planTitle(joinable) }}.
+              <Button size="small" @click="join">Make {{ project.object }} a leg of it</Button>
+            </p>
+            <p v-if="patterns.length && !off && draft" class="row small" data-test="patterns">
               <PickOne
-                :value="projectId"
-                class="project"
-                label="Project"
-                :options="club.rigProjects.map((p) => ({ value: p.id, label: `${p.object}: ${p.name}` }))"
+                :key="projectId"
+                :value="draft.fromPlanId ?? undefined"
+                class="pattern"
+                label="Use a protected plan"
+                placeholder="Use a protected plan…"
+                :options="
+                  patterns.map((p) => ({ value: p.id, label: `${planTitle(p)}, ${p.owner}, ${dayName(p.night)}` }))
+                "
                 :dropdown-match-select-width="false"
-                @update:value="choose"
+                @update:value="beginFrom(String($event))"
               />
-              <span v-if="existing?.locked" class="lock"><LockOutlined /> locked</span>
-            </span>
-            <RouterLink v-if="existing || done" :to="{ path: '/night/run', query: { plan: (existing ?? done)!.id } }">{{
-              done && !existing ? 'See how it went' : 'Rehearse it'
-            }}</RouterLink>
-          </div>
-          <p v-if="joinable && !off" class="row small" data-test="join">
-            You have a plan tonight already, for {{ planTitle(joinable) }}.
-            <Button size="small" @click="join">Make {{ project.object }} a leg of it</Button>
-          </p>
-          <p v-if="patterns.length && !off && draft" class="row small" data-test="patterns">
-            <PickOne
-              :key="projectId"
-              :value="draft.fromPlanId ?? undefined"
-              class="pattern"
-              label="Use a protected plan"
-              placeholder="Use a protected plan…"
-              :options="
-                patterns.map((p) => ({ value: p.id, label: `${planTitle(p)}, ${p.owner}, ${dayName(p.night)}` }))
-              "
-              :dropdown-match-select-width="false"
-              @update:value="beginFrom(String($event))"
+              <span class="muted">Its closed fields come with it; the open ones are yours.</span>
+            </p>
+            <p v-if="existing?.madeFrom" class="small" data-test="made-from">
+              Made from {{ existing.madeFrom.owner }}’s plan of {{ dayName(existing.madeFrom.night) }};
+              {{
+                existing.madeFrom.changed.length
+                  ? `changed: ${existing.madeFrom.changed.map((f) => FIELD_WORDS[f].label.toLowerCase()).join(', ')}.`
+                  : 'nothing is changed.'
+              }}
+            </p>
+            <PlanPicture
+              v-if="draft && shown && shownTarget && shownProject"
+              :night="night"
+              :target="shownTarget"
+              :limit-deg="shownProject.minimumAltitudeDeg"
+              :time-zone="zone"
+              :start-ms="laidLeg?.startMs ?? null"
+              :end-ms="laidLeg?.endMs ?? null"
+              :flip-at="flipAt"
+              :laid="whole"
+              :other="wholeOther"
+              :names="names"
+              :chosen="place"
+              :taken="plan.others.value"
+              :now="club.now"
+              :locked="off || closedFields.has('hours')"
+              @choose="part = legs[$event]?.id ?? part"
+              @span="(side, at) => (shown![side] = { by: 'clock', at })"
             />
-            <span class="muted">Its closed fields come with it; the open ones are yours.</span>
-          </p>
-          <p v-if="existing?.madeFrom" class="small" data-test="made-from">
-            Made from {{ existing.madeFrom.owner }}’s plan of {{ dayName(existing.madeFrom.night) }};
-            {{
-              existing.madeFrom.changed.length
-                ? `changed: ${existing.madeFrom.changed.map((f) => FIELD_WORDS[f].label.toLowerCase()).join(', ')}.`
-                : 'nothing is changed.'
-            }}
-          </p>
-          <PlanPicture
-            v-if="draft && shown && shownTarget && shownProject"
-            :night="night"
-            :target="shownTarget"
-            :limit-deg="shownProject.minimumAltitudeDeg"
-            :time-zone="zone"
-            :start-ms="laidLeg?.startMs ?? null"
-            :end-ms="laidLeg?.endMs ?? null"
-            :flip-at="flipAt"
+            <p v-else class="muted">
+              {{ units.verdict(target.verdict) }} Try another night with <kbd>[</kbd> and <kbd>]</kbd>, or another
+              project.
+            </p>
+            <p v-if="draft && outside" class="level-caution small">{{ outside }}</p>
+            <p v-if="whole?.troubles.length" class="level-caution small">{{ units.say(whole.troubles) }}</p>
+            <NightOutline
+              v-if="draft"
+              :legs="legs"
+              :opening="draft.opening"
+              :closing="draft.closing"
+              :watches="draft.watches"
+              :laid="which === 'B' ? wholeOther : whole"
+              :projects="club.rigProjects"
+              :chosen="part"
+              :time-zone="zone"
+              :off="off"
+              :fixed="closedFields.has('targets')"
+              @choose="part = $event"
+              @move="moveLeg"
+              @remove="removeLeg"
+              @add="addLeg"
+            />
+          </section>
+          <PlanFiles
+            v-if="draft && club.rig && club.site"
+            :plan="draft"
             :laid="whole"
-            :other="wholeOther"
             :names="names"
-            :chosen="place"
-            :taken="plan.others.value"
-            :now="club.now"
-            :locked="off || closedFields.has('hours')"
-            @choose="part = legs[$event]?.id ?? part"
-            @span="(side, at) => (shown![side] = { by: 'clock', at })"
-          />
-          <p v-else class="muted">
-            {{ units.verdict(target.verdict) }} Try another night with <kbd>[</kbd> and <kbd>]</kbd>, or another
-            project.
-          </p>
-          <p v-if="draft && outside" class="level-caution small">{{ outside }}</p>
-          <p v-if="whole?.troubles.length" class="level-caution small">{{ units.say(whole.troubles) }}</p>
-          <NightOutline
-            v-if="draft"
-            :legs="legs"
-            :opening="draft.opening"
-            :closing="draft.closing"
-            :watches="draft.watches"
-            :laid="which === 'B' ? wholeOther : whole"
-            :projects="club.rigProjects"
-            :chosen="part"
-            :time-zone="zone"
-            :off="off"
-            :fixed="closedFields.has('targets')"
-            @choose="part = $event"
-            @move="moveLeg"
-            @remove="removeLeg"
-            @add="addLeg"
-          />
-        </section>
-        <PlanFigures
-          v-if="a && shown && shownProject"
-          :filters="shown.settings.filters"
-          :done="shownProject.done"
-          :a="a"
-          :b="b"
-        />
-        <RiskPanel
-          v-if="draft && leg"
-          :plan="riskPlan"
-          :order="leg.settings.order"
-          :filters="leg.settings.filters"
-          :off="off || closedFields.has('order')"
-          @take="leg.settings.order = $event"
-        />
-        <WorkingFold :steps="[...(a?.working ?? []), ...(shownTarget ?? target).working]" />
-      </div>
-      <section v-if="draft" class="panel stack">
-        <KeptBar
-          :kept="plan"
-          :saving="saving"
-          :fields-of="planDraftOf"
-          :record="existing"
-          :fresh="!existing || plan.stale.value.length > 0"
-          :locked="closed"
-        />
-        <div class="row spread">
-          <h2>
-            {{
-              part === 'opening'
-                ? 'Opening'
-                : part === 'closing'
-                  ? 'Closing'
-                  : part === 'watches'
-                    ? 'Watches'
-                    : names[place]
-            }}
-          </h2>
-          <span v-if="draft.other" class="toggle" role="group" aria-label="Which plan">
-            <button
-              v-for="w in ['A', 'B'] as const"
-              :key="w"
-              type="button"
-              :aria-pressed="which === w"
-              @click="which = w"
-            >
-              {{ w }}
-            </button>
-          </span>
-          <Button v-else-if="session.mayEdit && !closedFields.has('order')" size="small" @click="compare"
-            >Compare with another way</Button
-          >
-        </div>
-        <div v-if="draft.other" class="row">
-          <Button size="small" @click="takeB">Take B</Button>
-          <Button size="small" @click="drop">Drop B</Button>
-          <span class="muted small">Only A is saved.</span>
-        </div>
-        <p v-if="closedFields.size && !off" class="small" data-test="open">
-          Yours to set: {{ openWords }}. What is closed stands below.
-        </p>
-        <StepsForm
-          v-if="part === 'opening' || part === 'closing'"
-          :key="part"
-          :part="part"
-          :steps="part === 'opening' ? draft.opening : draft.closing"
-          :autofocus-s="club.rig!.setup.overheads.autofocusS"
-          :filters="filtersUsed"
-          :off="off || closedFields.has(part as PlanField)"
-          @change="setSteps"
-        />
-        <WatchesForm
-          v-else-if="part === 'watches'"
-          :watches="draft.watches"
-          :off="off || closedFields.has('watches')"
-          @change="draft.watches = $event"
-        />
-        <template v-else-if="leg && shownProject">
-          <LegForm
-            :key="`w${which}${leg.id}`"
-            :leg="leg"
-            :laid="legLaid"
-            :time-zone="zone"
+            :rig="club.rig"
+            :site="club.site"
             :night="club.night"
-            :off="off"
-            :closed="closedFields"
+            :projects="club.rigProjects"
+            :now="club.now"
+            :open="!off && !closedFields.size"
+            @take="takeFile"
           />
-          <PlanSettingsForm
-            :key="`${which}${leg.id}`"
-            :settings="leg.settings"
-            :project="shownProject"
-            :filters="filtersOf(club.rig!.setup)"
-            :offsets="club.offsets"
-            :cost="focusCost"
-            :off="off"
-            :closed="closedFields"
+          <PlanFigures
+            v-if="a && shown && shownProject"
+            :filters="shown.settings.filters"
+            :done="shownProject.done"
+            :a="a"
+            :b="b"
           />
-        </template>
-        <ClosedFields v-if="closedFields.size" :locks="locks" :value="closedWords" />
-        <LockPanel v-if="session.isSteward" :locks="draft.locks" @change="draft.locks = $event" />
-        <p v-if="laidOther && !laidOther.ok" class="level-bad small">B: {{ laidOther.message }}</p>
-        <div class="row spread">
-          <label v-if="session.isSteward" class="row small"
-            ><Switch v-model:checked="draft.locked" size="small" /> all of it is locked: members may look, not
-            change</label
-          >
-          <Button v-if="existing && !off" size="small" danger @click="cancel">Cancel this plan</Button>
+          <RiskPanel
+            v-if="draft && leg"
+            :plan="riskPlan"
+            :order="leg.settings.order"
+            :filters="leg.settings.filters"
+            :off="off || closedFields.has('order')"
+            @take="leg.settings.order = $event"
+          />
+          <WorkingFold :steps="[...(a?.working ?? []), ...(shownTarget ?? target).working]" />
         </div>
-      </section>
+        <section v-if="draft" class="panel stack">
+          <KeptBar
+            :kept="plan"
+            :saving="saving"
+            :fields-of="planDraftOf"
+            :record="existing"
+            :fresh="!existing || plan.stale.value.length > 0"
+            :locked="closed"
+          />
+          <div class="row spread">
+            <h2>
+              {{
+                part === 'opening'
+                  ? 'Opening'
+                  : part === 'closing'
+                    ? 'Closing'
+                    : part === 'watches'
+                      ? 'Watches'
+                      : names[place]
+              }}
+            </h2>
+            <span v-if="draft.other" class="toggle" role="group" aria-label="Which plan">
+              <button
+                v-for="w in ['A', 'B'] as const"
+                :key="w"
+                type="button"
+                :aria-pressed="which === w"
+                @click="which = w"
+              >
+                {{ w }}
+              </button>
+            </span>
+            <Button v-else-if="session.mayEdit && !closedFields.has('order')" size="small" @click="compare"
+              >Compare with another way</Button
+            >
+          </div>
+          <div v-if="draft.other" class="row">
+            <Button size="small" @click="takeB">Take B</Button>
+            <Button size="small" @click="drop">Drop B</Button>
+            <span class="muted small">Only A is saved.</span>
+          </div>
+          <p v-if="closedFields.size && !off" class="small" data-test="open">
+            Yours to set: {{ openWords }}. What is closed stands below.
+          </p>
+          <StepsForm
+            v-if="part === 'opening' || part === 'closing'"
+            :key="part"
+            :part="part"
+            :steps="part === 'opening' ? draft.opening : draft.closing"
+            :autofocus-s="club.rig!.setup.overheads.autofocusS"
+            :filters="filtersUsed"
+            :off="off || closedFields.has(part as PlanField)"
+            @change="setSteps"
+          />
+          <WatchesForm
+            v-else-if="part === 'watches'"
+            :watches="draft.watches"
+            :off="off || closedFields.has('watches')"
+            @change="draft.watches = $event"
+          />
+          <template v-else-if="leg && shownProject">
+            <LegForm
+              :key="`w${which}${leg.id}`"
+              :leg="leg"
+              :laid="legLaid"
+              :time-zone="zone"
+              :night="club.night"
+              :off="off"
+              :closed="closedFields"
+            />
+            <PlanSettingsForm
+              :key="`${which}${leg.id}`"
+              :settings="leg.settings"
+              :project="shownProject"
+              :filters="filtersOf(club.rig!.setup)"
+              :offsets="club.offsets"
+              :cost="focusCost"
+              :off="off"
+              :closed="closedFields"
+            />
+          </template>
+          <ClosedFields v-if="closedFields.size" :locks="locks" :value="closedWords" />
+          <LockPanel v-if="session.isSteward" :locks="draft.locks" @change="draft.locks = $event" />
+          <p v-if="laidOther && !laidOther.ok" class="level-bad small">B: {{ laidOther.message }}</p>
+          <div class="row spread">
+            <label v-if="session.isSteward" class="row small"
+              ><Switch v-model:checked="draft.locked" size="small" /> all of it is locked: members may look, not
+              change</label
+            >
+            <Button v-if="existing && !off" size="small" danger @click="cancel">Cancel this plan</Button>
+          </div>
+        </section>
+      </div>
     </div>
   </template>
 </template>

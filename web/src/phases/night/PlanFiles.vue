@@ -1,0 +1,99 @@
+<script setup lang="ts">
+import type { ProjectRecord, RigRecord, SiteRecord } from '@keen/contract';
+import { toCsv } from '@keen/core/exchange';
+import { planFileOf, planOfFile, planSteps, readPlanFile, type LaidNight, type NightPlan } from '@keen/core/sequence';
+import { Button } from 'ant-design-vue';
+import { computed, ref } from 'vue';
+import { download } from '../../common/times.ts';
+import { plainCopy } from '../../workers/index.ts';
+import { planCalendar } from './planCalendar.ts';
+
+/** The night as files, and a plan from one. */
+const props = defineProps<{
+  plan: NightPlan;
+  laid: LaidNight | null;
+  names: string[];
+  rig: Pick<RigRecord, 'id' | 'name'>;
+  site: SiteRecord;
+  night: string;
+  projects: ProjectRecord[];
+  now: number;
+  /** A plan may be read in. */
+  open: boolean;
+}>();
+const emit = defineEmits<{ take: [plan: NightPlan] }>();
+const trouble = ref<string[]>([]);
+const pointing = (p: ProjectRecord) => ({
+  object: p.object,
+  raDeg: p.framing?.raDeg ?? p.raDeg,
+  decDeg: p.framing?.decDeg ?? p.decDeg,
+});
+const stem = computed(() => `night-${props.night}-${props.rig.name.toLowerCase().replace(/[^a-z0-9]+/g, '-')}`);
+function asPlan() {
+  const { opening, legs, closing, watches } = plainCopy(props.plan);
+  const targetOf = (id: string) => pointing(props.projects.find((p) => p.id === id)!);
+  const file = planFileOf({ opening, legs, closing, watches }, { rig: props.rig.name, night: props.night, timeZone: props.site.timeZone, targetOf }); // prettier-ignore
+  download(`${stem.value}.json`, `${JSON.stringify(file, null, 2)}\n`);
+}
+const asSteps = () => download(`${stem.value}.csv`, toCsv(planSteps(props.laid!, props.names) as never));
+const asCalendar = () =>
+  download(`${stem.value}.ics`, planCalendar(props.laid!, { id: `${props.rig.id}.${props.night}`, rig: props.rig.name, site: props.site.name, names: props.names, now: new Date(props.now) })); // prettier-ignore
+const print = () => window.print();
+async function take(e: Event) {
+  const field = e.target as HTMLInputElement;
+  const file = field.files?.[0];
+  field.value = '';
+  if (!file) return;
+  const got = readPlanFile(await file.text());
+  if (!got.ok) {
+    trouble.value = got.issues.map((i) => `${file.name}${i.path ? `, ${i.path}` : ''}: ${i.message}.`);
+    return;
+  }
+  const projects = props.projects.map((p) => ({ id: p.id, ...pointing(p) }));
+  const { plan, missing } = planOfFile(got.file, { night: props.night, timeZone: props.site.timeZone, projects });
+  trouble.value = plan
+    ? []
+    : [`No project of this rig points at ${missing.join(', ')}: start one under Season, then open the file again.`];
+  if (plan) emit('take', plan);
+}
+</script>
+
+<template>
+  <div class="stack no-print" data-test="files">
+    <div class="row">
+      <Button size="small" :disabled="!laid" @click="print">Print the run sheet</Button>
+      <Button size="small" @click="asPlan">Plan (JSON)</Button>
+      <Button size="small" :disabled="!laid" @click="asSteps">Steps (CSV)</Button>
+      <Button size="small" :disabled="!laid" @click="asCalendar">Calendar</Button>
+      <label v-if="open" class="take">
+        <input
+          type="file"
+          accept=".json,application/json"
+          class="visually-hidden"
+          data-test="plan-file"
+          @change="take"
+        />
+        Open a plan file
+      </label>
+    </div>
+    <ul v-if="trouble.length" class="level-bad small" role="alert">
+      <li v-for="t in trouble" :key="t">{{ t }}</li>
+    </ul>
+  </div>
+</template>
+
+<style scoped>
+.take {
+  cursor: pointer;
+  text-decoration: underline;
+  color: var(--accent-ink, var(--accent));
+  font-size: 13px;
+}
+.take:focus-within {
+  outline: 2px solid var(--accent);
+}
+ul {
+  margin: 0;
+  padding-left: 18px;
+}
+</style>

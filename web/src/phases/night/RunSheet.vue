@@ -1,0 +1,117 @@
+<script setup lang="ts">
+import type { ProjectRecord } from '@keen/contract';
+import { formatDec, formatRa } from '@keen/core/quantities';
+import type { LaidNight, NightPlan } from '@keen/core/sequence';
+import type { NightOutput } from '@keen/core/sky';
+import { moonWords } from '../../common/moonWords.ts';
+import { clock, clockOr, dayName } from '../../common/times.ts';
+import { STEP_WORDS } from './nightWords.ts';
+
+/** The night on one page of paper, for the box at the telescope. Shown in print alone. */
+defineProps<{
+  plan: NightPlan;
+  laid: LaidNight;
+  night: NightOutput;
+  projects: ProjectRecord[];
+  rig: string;
+  words: string;
+  site: string;
+  date: string;
+  timeZone: string;
+}>();
+const focusWords = (f: NightPlan['legs'][number]['settings']['focus']) =>
+  [
+    f.policy.replaceAll('-', ' '),
+    f.everyMin ? `at latest after ${f.everyMin} min` : '',
+    f.everyC ? `or ${f.everyC} °C` : '',
+  ]
+    .filter(Boolean)
+    .join(', ');
+</script>
+
+<template>
+  <article class="sheet" data-test="sheet">
+    <header>
+      <h1>{{ rig }}, {{ words }}</h1>
+      <p>
+        {{ site }}, night of {{ dayName(date) }}. Sunset {{ clockOr(night.sunset, timeZone) }}, dark
+        {{ clockOr(night.astronomicalDusk, timeZone) }}–{{ clockOr(night.astronomicalDawn, timeZone) }},
+        {{ moonWords(night, timeZone) }}.
+      </p>
+    </header>
+    <table>
+      <tbody>
+        <template v-for="(p, i) in laid.pieces" :key="i">
+          <tr v-if="p.part === 'opening' || p.part === 'closing'">
+            <td class="mono">{{ clock(p.startMs, timeZone) }}</td>
+            <td>☐ {{ STEP_WORDS[p.step] }}</td>
+            <td></td>
+          </tr>
+          <tr v-else-if="p.part === 'wait'">
+            <td class="mono">{{ clock(p.startMs, timeZone) }}</td>
+            <td colspan="2">wait until {{ clock(p.endMs, timeZone) }}</td>
+          </tr>
+          <template v-else>
+            <tr class="leg">
+              <td class="mono">{{ clock(p.startMs, timeZone) }}–{{ clock(p.endMs, timeZone) }}</td>
+              <td>
+                <strong>☐ {{ projects.find((q) => q.id === plan.legs[p.place]!.projectId)?.object }}</strong
+                >{{ ' ' }}
+                <template v-for="q in projects.filter((r) => r.id === plan.legs[p.place]!.projectId)" :key="q.id">
+                  {{ formatRa(q.framing?.raDeg ?? q.raDeg) }} {{ formatDec(q.framing?.decDeg ?? q.decDeg) }}, camera at
+                  {{ (q.framing?.angleDeg ?? q.angleDeg).toFixed(0) }}°
+                </template>
+                <br />
+                {{
+                  plan.legs[p.place]!.settings.filters.map(
+                    (f) => `${f.name} ${laid.legs[p.place]!.laid?.frames[f.name] ?? 0} × ${f.exposureS} s`,
+                  ).join(', ')
+                }}
+              </td>
+              <td>
+                {{ plan.legs[p.place]!.settings.order }}; focus {{ focusWords(plan.legs[p.place]!.settings.focus) }};
+                {{ plan.legs[p.place]!.guiding ? 'guided' : 'unguided' }},
+                {{ plan.legs[p.place]!.meridian === 'flip' ? 'flips' : 'stops at the meridian' }}
+              </td>
+            </tr>
+          </template>
+        </template>
+      </tbody>
+    </table>
+    <p>
+      {{
+        plan.watches.cloudClosesAfterMin === null
+          ? 'Cloud: wait.'
+          : `Cloud: close after ${plan.watches.cloudClosesAfterMin} min without a break.`
+      }}
+      The mount may move by itself: hands and cables clear.
+    </p>
+  </article>
+</template>
+
+<style scoped>
+.sheet {
+  display: none;
+}
+@media print {
+  .sheet {
+    display: block;
+    color: #000;
+    background: #fff;
+    font-size: 12px;
+  }
+  h1 {
+    font-size: 17px;
+    color: #000;
+  }
+  table {
+    width: 100%;
+    border-collapse: collapse;
+  }
+  td {
+    border-bottom: 0.5px solid #888;
+    padding: 3px 6px;
+    vertical-align: top;
+  }
+}
+</style>
