@@ -2,7 +2,7 @@ import { jest } from '@jest/globals';
 import type { MemberInfo, ProjectRecord, RigRecord, SiteRecord } from '@keen/contract';
 import { RIGS, SITES } from '@keen/demo';
 import { aspectsOf, viewOf, type RigBuild } from '@keen/core/rig';
-import { TextDecoder } from 'node:util';
+import { TextDecoder, TextEncoder } from 'node:util';
 import { flushPromises, mount } from '@vue/test-utils';
 import { createPinia, setActivePinia } from 'pinia';
 import type { Component } from 'vue';
@@ -21,6 +21,7 @@ export const sent: { method: string; path: string; body: unknown }[] = [];
 // the test browser has none; what is cloned here is plain data
 globalThis.structuredClone ??= (<T>(v: T): T => JSON.parse(JSON.stringify(v)) as T) as typeof structuredClone;
 globalThis.TextDecoder ??= TextDecoder as typeof globalThis.TextDecoder;
+globalThis.TextEncoder ??= TextEncoder as typeof globalThis.TextEncoder;
 // nor does it have a size to ask about: as on a desk
 globalThis.matchMedia ??= ((media: string) => ({
   media,

@@ -1,0 +1,248 @@
+import { beforeEach, describe, expect, jest, test } from '@jest/globals';
+import type { PlanRecord } from '@keen/contract';
+import type { Bound, Leg } from '@keen/core/sequence';
+import { flushPromises } from '@vue/test-utils';
+import { button, field, pick, press } from '../../test/hands.ts';
+import { planOf } from '../../test/plan.ts';
+import { atHand } from '../../test/worker.ts';
+
+let works: object = {};
+jest.unstable_mockModule('comlink', () => ({ expose: (w: object) => (works = w), wrap: () => works, proxy: <T>(v: T) => v })); // prettier-ignore
+await import('../../workers/core.worker.ts');
+jest.unstable_mockModule('../../workers/index.ts', () => ({
+  core: () => ({ ...works, tonight: async () => ({ objects: [], scanned: 0, tookMs: 0 }) }),
+  ...atHand,
+}));
+const saved: { name: string; text: string }[] = [];
+const times = await import('../../common/times.ts');
+jest.unstable_mockModule('../../common/times.ts', () => ({ ...times, download: (name: string, text: string) => saved.push({ name, text }) })); // prettier-ignore
+const { mountScreen, me, project, sent } = await import('../../test/mountScreen.ts');
+const { default: PlanView } = await import('./PlanView.vue');
+const { default: BoundInput } = await import('./BoundInput.vue');
+const { default: StepsForm } = await import('./StepsForm.vue');
+const { firstSettings } = await import('./firstPlan.ts');
+
+const id = (n: number) => `00000000-0000-4000-8000-${String(n).padStart(12, '0')}`;
+const goals = [
+  { filter: 'Ha', exposureS: 300, quota: 40 },
+  { filter: 'OIII', exposureS: 300, quota: 40 },
+];
+const projects = [
+  project({ goals }),
+  project({ id: id(51), name: 'M 33 in lines', object: 'M 33', raDeg: 23.46, decDeg: 30.66, goals }),
+];
+const settings = firstSettings(projects[0]!, null);
+const two = (more: Partial<PlanRecord> = {}): PlanRecord => {
+  const p = planOf(projects[0]!, settings, more);
+  const end = '2026-11-19T23:30:00.000Z';
+  const second = { ...p.legs[0]!, id: 'leg-2', projectId: id(51), object: 'M 33', from: { by: 'clock', at: p.end }, until: { by: 'clock', at: end }, start: p.end, end }; // prettier-ignore
+  return { ...p, end, legs: [...p.legs, second as PlanRecord['legs'][number]], ...more };
+};
+async function look(options: { plans?: PlanRecord[]; member?: Parameters<typeof me>[0]; night?: string } = {}) {
+  const at = await mountScreen(PlanView, {
+    projects,
+    answers: [
+      { method: 'PUT', path: /plans/, body: two({ version: 4 }) },
+      { method: 'POST', path: /plans/, body: two({ version: 1 }) },
+      { path: /\/api\/(plans|runs|dusk|offset-sets)/, body: [] },
+    ],
+    member: me(options.member),
+  });
+  at.club.now = Date.parse('2026-11-19T14:00:00Z');
+  at.club.plans = options.plans ?? [two()];
+  if (options.night) at.club.chosenNight = options.night;
+  for (let i = 0; i < 4; i++) await flushPromises();
+  const rows = () => at.wrapper.findAll('[data-test="outline"] li').map((r) => r.find('button').text());
+  const row = (k: number) => at.wrapper.findAll('[data-test="outline"] li')[k]!.find('button');
+  const body = async () => {
+    await press(at.wrapper, 'Save');
+    await flushPromises();
+    return sent.findLast((s) => s.method !== 'GET')!.body as { legs: Leg[] } & Record<string, never>;
+  };
+  return { ...at, rows, row, body };
+}
+beforeEach(() => {
+  localStorage.clear();
+  document.body.innerHTML = '';
+  saved.length = 0;
+});
+
+describe('the outline', () => {
+  test('lists the night in its order, with hours and frames, and shows what is chosen', async () => {
+    const { wrapper, rows, row } = await look();
+    expect(rows().map((t) => /Opening|NGC 281|M 33|Closing|Watches/.exec(t)![0])).toEqual(['Opening', 'NGC 281', 'M 33', 'Closing', 'Watches']); // prettier-ignore
+    expect(rows()[1]).toMatch(/^19:00–22:00NGC 281.*\d+ frames/);
+    expect(rows()[0]).toContain('nothing before the first leg');
+    await row(4).trigger('click');
+    expect(wrapper.find('[data-test="watches"]').text()).toContain('Close the night after');
+    await row(2).trigger('click');
+    expect(wrapper.find('[data-test="leg"]').exists()).toBe(true);
+    expect(wrapper.find('[data-test="verdict"]').text()).toContain('in 2 legs');
+  });
+  test('arrow keys choose, with Alt they move a leg, Delete takes it out, undo brings it back', async () => {
+    const { wrapper, rows, row } = await look();
+    await row(1).trigger('keydown', { key: 'ArrowDown' });
+    await flushPromises();
+    expect(row(2).attributes('aria-current')).toBe('true');
+    await row(2).trigger('keydown', { key: 'ArrowUp', altKey: true });
+    expect(rows()[1]).toContain('M 33');
+    await row(1).trigger('keydown', { key: 'Delete' });
+    expect(rows()).toHaveLength(4);
+    await press(wrapper, 'Undo');
+    await press(wrapper, 'Undo');
+    expect(rows()[2]).toContain('M 33');
+    // the last leg stays, and the opening is no leg
+    await row(0).trigger('keydown', { key: 'Delete' });
+    expect(rows()).toHaveLength(5);
+  });
+  test('a leg is added after the last, and saved with the night', async () => {
+    const { wrapper, rows, body } = await look({ plans: [planOf(projects[0]!, settings)] });
+    await pick(wrapper, 'Add a leg', id(51));
+    await flushPromises();
+    expect(rows()[2]).toContain('M 33');
+    const { legs } = await body();
+    expect(legs.map((l) => [l.projectId, l.role])).toEqual([[projects[0]!.id, 'main'], [id(51), 'main']]); // prettier-ignore
+    expect(legs[1]!.from).toEqual({ by: 'clock', at: '2026-11-19T21:00:00.000Z' });
+  });
+  test('a project beside a plan of mine becomes a leg of it', async () => {
+    const { wrapper, rows } = await look({ plans: [planOf(projects[0]!, settings)] });
+    await pick(wrapper, 'Project', id(51));
+    for (let i = 0; i < 4; i++) await flushPromises();
+    expect(wrapper.find('[data-test="join"]').text()).toContain('You have a plan tonight already, for NGC 281');
+    await press(wrapper, 'Make M 33 a leg of it');
+    for (let i = 0; i < 4; i++) await flushPromises();
+    expect(rows().join()).toMatch(/NGC 281.*M 33/);
+  });
+});
+
+describe('one end of a window', () => {
+  const open = async (bound: Bound, more: object = {}) => {
+    const { wrapper } = await mountScreen(BoundInput as never, { props: { modelValue: bound, side: 'from', comesMs: Date.parse('2026-11-19T18:04:00Z'), timeZone: 'UTC', night: '2026-11-19', ...more } }); // prettier-ignore
+    return { wrapper, last: () => (wrapper.emitted('update:modelValue') as [Bound][]).at(-1)![0] };
+  };
+  test('becomes what is chosen; a clock begins where the sky would have had it', async () => {
+    const { wrapper, last } = await open({ by: 'free', offsetMin: 15 });
+    expect(wrapper.text()).toContain('18:04');
+    await pick(wrapper, 'Begins', 'nautical');
+    expect(last()).toEqual({ by: 'darkness', which: 'nautical', offsetMin: 15 });
+    await pick(wrapper, 'Begins', 'altitude');
+    expect(last()).toEqual({ by: 'altitude', deg: 30, offsetMin: 15 });
+    await pick(wrapper, 'Begins', 'clock');
+    expect(last()).toEqual({ by: 'clock', at: '2026-11-19T18:04:00.000Z' });
+  });
+  test('keeps to its range, and says when it does not come to pass', async () => {
+    const { wrapper, last } = await open({ by: 'altitude', deg: 40, offsetMin: 0 }, { comesMs: null });
+    expect(wrapper.text()).toContain('not this night');
+    await field(wrapper, 'Above').setValue('55');
+    await field(wrapper, 'Above').trigger('change');
+    expect(last()).toEqual({ by: 'altitude', deg: 55, offsetMin: 0 });
+    await field(wrapper, 'Above').setValue('95');
+    await field(wrapper, 'Above').trigger('change');
+    expect(wrapper.find('[role="alert"]').text()).toContain('89');
+  });
+});
+
+describe('the steps around the legs', () => {
+  const open = async (part: 'opening' | 'closing', steps: object[]) => {
+    const { wrapper } = await mountScreen(StepsForm as never, { props: { part, steps, autofocusS: 120, filters: ['Ha', 'OIII'], off: false } }); // prettier-ignore
+    return { wrapper, last: () => (wrapper.emitted('change') as [{ step: string }[]][]).at(-1)![0] };
+  };
+  test('stand in the order of the craft, whatever is switched on when', async () => {
+    const { wrapper, last } = await open('opening', [{ step: 'solve', minutes: 2, notBefore: null, field: null }]);
+    const box = (name: string) =>
+      wrapper
+        .findAll('label')
+        .find((l) => l.text() === name)!
+        .find('input');
+    await box('cool').setValue(true);
+    expect(last().map((s) => s.step)).toEqual(['cool', 'solve']);
+    await box('solve and synchronise').setValue(false);
+    expect(last()).toEqual([]);
+  });
+  test('flats take the filters of the night and wait for the dawn', async () => {
+    const { wrapper, last } = await open('closing', []);
+    await wrapper.findAll('label').find((l) => l.text() === 'flats')!.find('input').setValue(true); // prettier-ignore
+    expect(last()).toEqual([{ step: 'flats', minutes: 8, notBefore: 'civil', filters: ['Ha', 'OIII'] }]);
+  });
+});
+
+describe('files', () => {
+  const give = async (wrapper: Awaited<ReturnType<typeof look>>['wrapper'], text: string) => {
+    const input = wrapper.find<HTMLInputElement>('[data-test="plan-file"]');
+    Object.defineProperty(input.element, 'files', { value: [{ name: 'night.json', text: async () => text }], configurable: true }); // prettier-ignore
+    await input.trigger('change');
+    for (let i = 0; i < 4; i++) await flushPromises();
+  };
+  test('the night goes out as a plan, steps and a calendar, and the plan comes back as it went', async () => {
+    const { wrapper, rows, row } = await look();
+    for (const name of ['Plan (JSON)', 'Steps (CSV)', 'Calendar']) await press(wrapper, name);
+    expect(saved.map((s) => s.name)).toEqual(['json', 'csv', 'ics'].map((x) => `night-2026-11-19-rig-3.${x}`));
+    expect(saved[1]!.text.split('\n')[1]).toMatch(/^2026-11-19T18:00:00.000Z,.*,leg,NGC 281,slew/);
+    expect(saved[2]!.text).toContain('SUMMARY:M 33');
+    await row(2).trigger('keydown', { key: 'Delete' });
+    expect(rows()).toHaveLength(4);
+    await give(wrapper, saved[0]!.text);
+    expect(rows()).toHaveLength(5);
+    expect(rows()[2]).toContain('M 33');
+  });
+  test('what is no plan, or points where no project does, is said with its place; what stands here stays', async () => {
+    const { wrapper, rows } = await look();
+    await press(wrapper, 'Plan (JSON)');
+    const good = saved[0]!.text;
+    await give(wrapper, 'L R G B');
+    expect(wrapper.find('[data-test="files"] [role="alert"]').text()).toContain('night.json: not JSON');
+    await give(wrapper, good.replace('"exposureS": 300', '"exposureS": -1'));
+    expect(wrapper.find('[data-test="files"]').text()).toContain('legs.0.settings.filters.0.exposureS');
+    await give(wrapper, good.replaceAll('M 33', 'NGC 7331').replace('23.46', '339.27'));
+    expect(wrapper.find('[data-test="files"]').text()).toContain('No project of this rig points at NGC 7331');
+    expect(rows()).toHaveLength(5);
+  });
+  test('the run sheet has every step with its hour', async () => {
+    const { wrapper } = await look();
+    const sheet = wrapper.find('[data-test="sheet"]').text();
+    expect(sheet).toMatch(/19:00–22:00\s*☐ NGC 281/);
+    expect(sheet).toMatch(/Ha \d+ × 300 s/);
+    expect(sheet).toContain('hands and cables clear');
+  });
+});
+
+describe('closed fields', () => {
+  const locks: PlanRecord['locks'] = [
+    { field: 'order', reason: 'cloud comes without warning', by: 'Odalys Brandt' },
+    { field: 'targets', reason: '', by: 'Odalys Brandt' },
+    { field: 'opening', reason: '', by: 'Odalys Brandt' },
+  ];
+  test('a steward closes one with a reason, and it is saved', async () => {
+    const { wrapper, body } = await look();
+    const protect = wrapper.find('[data-test="protect"]');
+    await protect.findAll('label').find((l) => l.text() === 'Dither')!.find('input').setValue(true); // prettier-ignore
+    await field(wrapper, 'Why Dither is closed').setValue('fixed pattern of this camera');
+    expect((await body()).locks).toEqual([{ field: 'dither', reason: 'fixed pattern of this camera' }]);
+  });
+  test('a member sees them as text with who and why, and only the open ones to set', async () => {
+    const mine = two({ locks });
+    const { wrapper, row } = await look({ plans: [mine], member: { role: 'member' } });
+    const closed = wrapper.find('[data-test="closed"]').text();
+    expect(closed).toContain('Kept by Odalys Brandt');
+    expect(closed).toMatch(/Order\s*block\s*cloud comes without warning/);
+    expect(wrapper.find('[data-test="open"]').text()).toContain('hours, filters and goals, exposures, focus, dither');
+    expect(wrapper.findAll('h3').map((h) => h.text())).not.toContain('Order');
+    expect(wrapper.find('[data-test="protect"]').exists()).toBe(false);
+    // targets are closed: no leg is moved or taken out
+    expect(() => button(wrapper, 'Take M 33 out')).toThrow();
+    await row(0).trigger('click');
+    expect(wrapper.find('[data-test="opening"] input').attributes('disabled')).toBeDefined();
+  });
+  test('a protected plan is used on another night: same time on the wall, and it says where it is from', async () => {
+    const theirs = two({ id: id(61), ownerId: id(9), owner: 'Odalys Brandt', locks });
+    const { wrapper, body } = await look({ plans: [theirs], member: { role: 'member' }, night: '2026-11-24' });
+    await pick(wrapper, 'Use a protected plan', id(61));
+    for (let i = 0; i < 3; i++) await flushPromises();
+    const made = (await body()) as { legs: Leg[]; fromPlanId?: string };
+    expect(made.fromPlanId).toBe(id(61));
+    expect(made.legs[0]!.from).toEqual({ by: 'clock', at: '2026-11-24T18:00:00.000Z' });
+    const changed = { planId: id(61), owner: 'Odalys Brandt', night: '2026-11-12', changed: ['exposures' as const] };
+    const used = await look({ plans: [two({ madeFrom: changed })] });
+    expect(used.wrapper.find('[data-test="made-from"]').text()).toMatch(/Made from Odalys Brandt’s plan of 12 Nov;\s*changed: exposures\./); // prettier-ignore
+  });
+});
