@@ -24,7 +24,8 @@ import {
   StarsInput,
 } from '@keen/core/guiding';
 import { simulateGuiding } from '@keen/core/observatory';
-import { scanNight, suggestObjects, type Catalogue } from '@keen/core/sky';
+import { layNight, NightPlan, prepareLeg, usualClosing, usualOpening } from '@keen/core/sequence';
+import { night as nightOf, scanNight, suggestObjects, target as targetOf, type Catalogue } from '@keen/core/sky';
 import { RIGS } from '@keen/demo';
 import { shippedStars } from '../core/src/test/shippedStars.ts';
 import { readFrameFiles } from '../web/src/workers/frameFiles.ts';
@@ -85,6 +86,25 @@ const riskOf = (exposureS: number) => ({
 });
 time('sequence.timeline, 10 h of 180 s frames', 2, () => run('sequence.timeline', night10h(180)));
 time('sequence.risk, 2,000 nights × 3 orders, 180 s frames', 1500, () => run('sequence.risk', riskOf(180)));
+const yard = { latitudeDeg: 47.1, longitudeDeg: 15.4, elevationM: 350, timeZone: 'Europe/Vienna' };
+const nightSky = nightOf({ site: yard, date: '2026-11-24' });
+const tenLegs = NightPlan.parse({
+  opening: usualOpening(120),
+  legs: Array.from({ length: 10 }, (_, i) => {
+    const { filters } = night10h(180);
+    const [from, until] = [T0 + i * 3_600_000, T0 + (i + 1) * 3_600_000].map((ms) => ({ by: 'clock', at: new Date(ms).toISOString() })); // prettier-ignore
+    return { id: `leg-${i}`, projectId: `p${i}`, from, until, settings: { filters, order: 'rolling', dither: { everyFrames: 2, perRound: false }, focus: { policy: 'offsets', everyMin: 90 } } }; // prettier-ignore
+  }),
+  closing: usualClosing(),
+});
+const tenTargets = tenLegs.legs.map((_, i) => targetOf({ site: yard, date: '2026-11-24', raDeg: 36 * i, decDeg: 45, minimumAltitudeDeg: 30, darkness: 'astronomical', stepMin: 5 })); // prettier-ignore
+const overheads = { downloadS: 2, filterChangeS: 5, autofocusS: 120, ditherS: 10, slewCentreS: 60, flipS: 90, guideStartS: 15 }; // prettier-ignore
+const prepareTen = () => tenLegs.legs.map((leg, i) => prepareLeg(leg, { night: nightSky, target: tenTargets[i]! }, { watches: tenLegs.watches, overheads, done: {} })); // prettier-ignore
+const prepared = prepareTen();
+time('a night of ten legs laid out, 180 s frames', 10, () => layNight(tenLegs, prepared, nightSky));
+time('the same with its windows, as after every change in the plan', 50, () =>
+  layNight(tenLegs, prepareTen(), nightSky),
+);
 time('sequence.timeline, 10 h of 60 s frames', 3, () => run('sequence.timeline', night10h(60)));
 const random = seeded(7);
 const place = () => ({ xMm: 120 + 80 * random.next(), yMm: 160 * random.next() - 80, zMm: 500 * random.next() - 250 });

@@ -98,12 +98,13 @@ describe('one engine', () => {
       const done = played.events.filter((e) => e.kind !== 'note');
       // fractions of a millisecond are summed in another order; a written time may fall on either side of one
       expect(done.length).toBe(laid.length);
-      done.map(shape).forEach((d, i) => {
+      // gathered first: a matcher for each of many thousand events takes most of the time
+      const apart = done.map(shape).filter((d, i) => {
         const l = shape(laid[i]!);
-        expect([d[0], d[3], d[4]]).toEqual([l[0], l[3], l[4]]);
-        expect(Math.abs((d[1] as number) - (l[1] as number))).toBeLessThanOrEqual(1);
-        expect(Math.abs((d[2] as number) - (l[2] as number))).toBeLessThanOrEqual(1);
+        const near = (k: 1 | 2) => Math.abs((d[k] as number) - (l[k] as number)) <= 1;
+        return d[0] !== l[0] || d[3] !== l[3] || d[4] !== l[4] || !near(1) || !near(2);
       });
+      expect(apart).toEqual([]);
       expect(played.accepted).toEqual(timeline(plan).frames);
     }
   });
@@ -112,15 +113,16 @@ describe('one engine', () => {
       fc.property(anyPlan, (plan) => {
         const rules = rulesOf(plan);
         let at = rules.startMs;
+        const broken: [number, number][] = [];
         const follow = (from: number, to: number) => {
-          expect(Math.abs(from - at)).toBeLessThan(1e-3);
-          expect(to).toBeGreaterThanOrEqual(from);
+          if (!(Math.abs(from - at) < 1e-3 && to >= from)) broken.push([from, to]);
           at = to;
         };
         play(rules, mergedSpells(plan, rules.startMs, rules.endMs), {
           frame: (f, from) => partsOf(rules, f).reduce((t, p) => (follow(t, t + p.ms), t + p.ms), from),
           wait: follow,
         });
+        expect(broken).toEqual([]);
         expect(Math.abs(at - rules.endMs)).toBeLessThan(1e-3);
       }),
       { seed: 5, numRuns: 150 },
@@ -132,14 +134,16 @@ describe('one engine', () => {
         const rules = rulesOf(plan);
         const shut = mergedSpells(plan, rules.startMs, rules.endMs);
         const crosses = (t: number, from: number, to: number) => from < t - 1e-3 && to > t + 1e-3;
+        const wrong: [number, number][] = [];
         const state = play(rules, shut, {
           frame: (f, from) => {
             const to = from + partsOf(rules, f).reduce((s, p) => s + p.ms, 0);
-            if (rules.flipAtMs !== null) expect(crosses(rules.flipAtMs, from, to)).toBe(false);
-            for (const [a, b] of shut) expect(from < b - 1e-3 && to > a + 1e-3).toBe(false);
+            const inCloud = shut.some(([a, b]) => from < b - 1e-3 && to > a + 1e-3);
+            if (inCloud || (rules.flipAtMs !== null && crosses(rules.flipAtMs, from, to))) wrong.push([from, to]);
           },
           wait: () => undefined,
         });
+        expect(wrong).toEqual([]);
         plan.filters.forEach((f, i) =>
           expect(state.taken[i]! + f.done).toBeLessThanOrEqual(Math.max(f.quota!, f.done)),
         );

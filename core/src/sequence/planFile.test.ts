@@ -31,8 +31,11 @@ const projects = [
 ];
 const of = { rig: 'the triplet', night: '2026-10-20', timeZone: 'Europe/Rome', targetOf: (id: string) => projects.find((p) => p.id === id)! }; // prettier-ignore
 const file = () => JSON.parse(JSON.stringify(planFileOf(plan, { ...of, targetOf: (id) => { const { id: _, ...t } = of.targetOf(id); return t; } }))) as PlanFile; // prettier-ignore
-const read = (change: (f: Record<string, never>) => void) => {
-  const f = file() as never;
+/** A plan file that somebody wrote by hand. */
+type Loose = Record<string, unknown> & { legs: (Record<string, unknown> & { settings: { filters: Record<string, unknown>[] } })[] }; // prettier-ignore
+
+const read = (change: (f: Loose) => void) => {
+  const f = file() as unknown as Loose;
   change(f);
   return readPlanFile(JSON.stringify(f));
 };
@@ -64,11 +67,11 @@ describe('a plan as a file', () => {
 });
 
 describe('a file that is none is refused with its place', () => {
-  test.each<[string, (f: any) => void, string, RegExp]>([
+  test.each<[string, (f: Loose) => void, string, RegExp]>([
     ['another format', (f) => (f.format = 'list'), 'format', /no night plan/],
     ['a later version', (f) => (f.version = 2), 'version', /only version 1/],
-    ['an exposure of nothing', (f) => (f.legs[1].settings.filters[0].exposureS = 0), 'legs.1.settings.filters.0.exposureS', /./],
-    ['a field nobody knows', (f) => (f.legs[0].colour = 'red'), 'legs.0', /colour/],
+    ['an exposure of nothing', (f) => (f.legs[1]!.settings.filters[0]!.exposureS = 0), 'legs.1.settings.filters.0.exposureS', /./],
+    ['a field nobody knows', (f) => (f.legs[0]!.colour = 'red'), 'legs.0', /colour/],
     ['a day that is none', (f) => (f.night = '2026-02-30'), 'night', /./],
     ['no leg', (f) => (f.legs = []), 'legs', /at least one leg/],
   ])('%s', (_, change, path, message) => {

@@ -1,3 +1,3 @@
 // jsdom reckons a computed style by matching every rule of every sheet; the toolkit asks for it on each render, and no test
 // of a screen looks at one. What stands on the element itself is enough.
-if (typeof window !== 'undefined') window.getComputedStyle = (element) => element.style;
+globalThis.getComputedStyle = (element) => element.style;
