@@ -87,6 +87,12 @@ const riskOf = (exposureS: number) => ({
 time('sequence.timeline, 10 h of 180 s frames', 2, () => run('sequence.timeline', night10h(180)));
 time('sequence.risk, 2,000 nights × 3 orders, 180 s frames', 1500, () => run('sequence.risk', riskOf(180)));
 const yard = { latitudeDeg: 47.1, longitudeDeg: 15.4, elevationM: 350, timeZone: 'Europe/Vienna' };
+time(
+  'sky.year, 365 nights of one object',
+  400,
+  () => run('sky.year', { site: yard, from: '2026-11-24', raDeg: 10.7, decDeg: 41.3 }),
+  10,
+);
 const nightSky = nightOf({ site: yard, date: '2026-11-24' });
 const tenLegs = NightPlan.parse({
   opening: usualOpening(120),

@@ -4,7 +4,7 @@ import type { Calculation } from './calculation/index.ts';
 import { exposureIntegration, exposureSky, exposureSub } from './exposure/index.ts';
 import { focusCurve, focusOffsets, focusPolicy, focusZone } from './focus/index.ts';
 import { sequenceRisk, sequenceTimeline } from './sequence/index.ts';
-import { skyBrightness, skyNight, skyPole, skyTarget } from './sky/index.ts';
+import { skyBrightness, skyNight, skyPole, skyTarget, skyYear } from './sky/index.ts';
 import {
   opticsField,
   opticsFocusTravel,
@@ -52,6 +52,7 @@ const ALL = [
   skyBrightness,
   skyNight,
   skyTarget,
+  skyYear,
   sequenceTimeline,
   sequenceRisk,
 ] as const satisfies readonly Calculation[];

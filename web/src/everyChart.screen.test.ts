@@ -28,11 +28,12 @@ const stub = (name: string) =>
   defineComponent({ name, props: { data: { type: Object, required: true }, options: { type: Object, required: true }, plugins: { type: Array, default: () => [] } }, setup: (props) => () => (given.push(props as unknown as Given), h('div')) }); // prettier-ignore
 jest.unstable_mockModule('vue-chartjs', () => ({ Line: stub('Line'), Bar: stub('Bar'), Scatter: stub('Scatter') }));
 jest.unstable_mockModule('./workers/index.ts', () => ({ core: () => ({}), ...atHand }));
-const { mountScreen, project } = await import('./test/mountScreen.ts');
+const { mountScreen, project, site: aSite } = await import('./test/mountScreen.ts');
 const { default: GuideTrace } = await import('./phases/morning/GuideTrace.vue');
 const { default: KeptLogs } = await import('./phases/morning/KeptLogs.vue');
 const { default: OffsetsPicture } = await import('./phases/morning/OffsetsPicture.vue');
 const { default: NightsChart } = await import('./phases/season/NightsChart.vue');
+const { default: YearStrip } = await import('./phases/night/YearStrip.vue');
 const { default: ExposureBars } = await import('./phases/dusk/ExposureBars.vue');
 const last = () => given.at(-1)!;
 beforeEach(() => {
@@ -119,4 +120,31 @@ test('exposures: what is full or faint is hollow, and a bar and a radio choose a
   await wrapper.findAll('input')[1]!.trigger('change');
   expect(wrapper.findComponent(ExposureBars).emitted('choose')).toEqual([[Number.parseFloat(labels[0]![0]!)], [Number.parseFloat(labels[1]![0]!)]]); // prettier-ignore
   expect(wrapper.findAll('input')[1]!.attributes('aria-label')).toMatch(/seconds: \d/);
+});
+
+test('the year of an object: hours with and without the Moon, months named once, a night chosen by bar or by button', async () => {
+  const site = aSite();
+  const { wrapper } = await mountScreen(YearStrip as never, {
+    props: { site, project: project(), night: '2026-11-19' },
+  });
+  const { labels, datasets } = last().data as { labels: string[]; datasets: { data: number[] }[] };
+  expect([labels.length, labels[0]]).toEqual([365, '2026-11-19']);
+  const total = labels.map((_, i) => datasets[0]!.data[i]! + datasets[1]!.data[i]!);
+  expect(Math.max(...total)).toBeGreaterThan(8);
+  expect(total.every((h) => h >= 0 && h < 16)).toBe(true);
+  const { x } = last().options.scales as unknown as {
+    x: { ticks: { callback: (v: unknown, i: number) => string | null } };
+  };
+  const months = labels.flatMap((_, i) => x.ticks.callback(null, i) ?? []);
+  expect(months).toEqual(['Dec', 'Jan', 'Feb', 'Mar', 'Apr', 'May', 'Jun', 'Jul', 'Aug', 'Sep', 'Oct', 'Nov']);
+  const { title, label, footer } = last().options.plugins.tooltip.callbacks as Record<string, (x: unknown) => string>;
+  expect([title!([{ dataIndex: 0 }]), footer!([{ dataIndex: 0 }])]).toEqual([expect.stringContaining('19 Nov'), expect.stringMatching(/Moon \d+ % lit/)]); // prettier-ignore
+  expect(label!({ dataset: { label: 'Moon down' }, parsed: { y: 4.06 } })).toBe('Moon down: 4.1 h');
+  last().options.onClick!({}, [{ index: 12 }]);
+  expect(wrapper.findComponent(YearStrip).emitted('choose')!.at(-1)).toEqual([labels[12]]);
+  const buttons = wrapper.findAll('button');
+  expect(buttons).toHaveLength(5);
+  await buttons[0]!.trigger('click');
+  const chosen = wrapper.findComponent(YearStrip).emitted('choose')!.at(-1)![0] as string;
+  expect(buttons[0]!.text()).toMatch(new RegExp(`^${Number(chosen.slice(8))} `));
 });

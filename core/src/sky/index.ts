@@ -56,3 +56,4 @@ export { isCrowded } from './crowded.ts';
 export { separationDeg, type SkyPoint } from './separation.ts';
 export { brightness, skyBrightness, BrightnessInput } from './brightness.ts';
 export { skyOver, type SkyOver } from './skyOver.ts';
+export { skyYear, year, YearInput, type YearNight, type YearOutput } from './year.ts';

@@ -118,6 +118,8 @@ export const useClub = defineStore('club', () => {
     const next = addDays(night.value, days);
     chosenNight.value = next === tonight.value ? '' : next;
   }
+  /** Looks at one night. */
+  const goToNight = (date: string) => void (chosenNight.value = date === tonight.value ? '' : date);
   watch(
     () => rig.value?.trainStateId,
     () => {
@@ -129,6 +131,6 @@ export const useClub = defineStore('club', () => {
     sites, records, rigs, projects, plans, offsetSets, loaded, trouble, rigId, chosenNight, now,
     rig, site, tonight, night, rigProjects, offsets, nightPlans,
     load, loadRigs, loadSites, loadProjects, loadPlans, loadOffsets,
-    stepNight, putRig, putSite, putProject, putPlan, look,
+    stepNight, goToNight, putRig, putSite, putProject, putPlan, look,
   }; // prettier-ignore
 });

@@ -19,6 +19,7 @@ import { core } from '../../workers/index.ts';
 import NightLanes, { type Lane } from './NightLanes.vue';
 import { coreSite, needMinutesOf, remainingOf } from '../../common/records.ts';
 import { layRecord } from './layPlan.ts';
+import YearStrip from './YearStrip.vue';
 import { useNight } from './useNight.ts';
 import { tonightVerdict } from './wording.ts';
 import { lateness } from '../../common/late.ts';
@@ -216,6 +217,7 @@ const columns: Column<Suggestion>[] = [
         </tbody>
       </table>
     </section>
+    <YearStrip v-if="project" :site="club.site" :project="project" :night="club.night" @choose="club.goToNight" />
     <section class="panel stack">
       <div class="row spread">
         <h2>What else stands well for this field</h2>

@@ -14,6 +14,7 @@ jest.unstable_mockModule('../../workers/index.ts', () => ({
   core: () => works,
   ...atHand,
 }));
+jest.unstable_mockModule('vue-chartjs', () => ({ Bar: { render: () => null }, Line: {}, Scatter: {}, Chart: {} }));
 const { mountScreen, me, project } = await import('../../test/mountScreen.ts');
 const { default: TonightView } = await import('./TonightView.vue');
 const { default: TargetView } = await import('./TargetView.vue');
