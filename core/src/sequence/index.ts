@@ -46,3 +46,4 @@ export {
   type PlanTarget,
 } from './planFile.ts';
 export { planSteps, type PlanStep } from './planSteps.ts';
+export { planTemplates, type Template, type TemplateCandidate, type TemplateLeg } from './templates.ts';
