@@ -68,6 +68,22 @@ describe('what no night can be is refused with its place', () => {
     expect(await refused((p, all) => (p.legs[0]!.projectId = all.find((q) => q.rigId !== p.rigId)!.id))).toEqual([400, 'legs.0.projectId', expect.stringContaining('another rig')]); // prettier-ignore
     expect(await refused((p) => (p.legs[0]!.from = { by: 'altitude', deg: 89, offsetMin: 0 }))).toEqual([400, 'legs.0.from', expect.stringContaining('never stands at 89')]); // prettier-ignore
   });
+  test('a rehearsal of thousands of focus runs is refused, with what to do', async () => {
+    const { plan, rig } = await somethingToPlan(odalys, '2027-02-10');
+    const p = plan(17, 29);
+    p.legs[0]!.settings = { ...p.legs[0]!.settings, order: 'rolling', focus: { policy: 'every-change' }, filters: ['L', 'R'].map((name) => ({ name, exposureS: 1, quota: 9999 })) }; // prettier-ignore
+    // a focuser that takes no time: else the night itself holds few
+    const setup = {
+      ...rig.setup,
+      systems: rig.setup.systems.map((s) => ({ ...s, overheads: { ...s.overheads, autofocusS: 0 } })),
+    };
+    const changed = await odalys.post(fill(api.reviseRig.path, rig.id), { name: rig.name, siteId: rig.siteId, setup, version: rig.version }); // prettier-ignore
+    expect(changed.status).toBe(200);
+    const made = (await add(p)).body as PlanRecord;
+    const run = await odalys.post(fill(api.rehearse.path, made.id), { seed: 1 });
+    expect([run.status, run.body.code]).toEqual([422, 'too_much_work']);
+    expect(run.body.detail).toContain('longer exposures');
+  });
   test('a night longer than one', async () => {
     expect(await refused((p) => (p.legs[0]!.until = { by: 'clock', at: '2027-01-29T16:30:00.000Z' }))).toEqual([400, 'legs', expect.stringContaining('20 hours')]); // prettier-ignore
   });

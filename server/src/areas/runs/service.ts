@@ -1,7 +1,7 @@
 import type { Page, RunRecord } from '@keen/contract';
 import { conduct, hiddenWorldOf, runPlanOf, standIns, zoneStepsOf, type RunResult } from '@keen/core/observatory';
 import { filtersOf } from '@keen/core/rig';
-import { layNight, NightPlan } from '@keen/core/sequence';
+import { layNight, NightPlan, type LaidLeg } from '@keen/core/sequence';
 import { parseInput } from '@keen/core/calculation';
 import { Op, type Transaction, type WhereOptions } from 'sequelize';
 import { plain, type RunRow } from '../../database/index.ts';
@@ -13,6 +13,16 @@ import { currentSystem } from '../rigs/current.ts';
 
 /** Reach of a focus run to either side, in critical zones; common practice, no source. */
 const FOCUS_REACH_ZONES = 5;
+
+/** Focus runs one rehearsal plays: every change of a night of 90 s frames. */
+const MOST_FOCUS_RUNS = 500;
+
+/** At least so many focus runs a leg will ask for: one each time the filter changes. Each is a fit, and would hold the server. */
+function focusRunsOf({ laid }: LaidLeg, policy: NightPlan['legs'][number]['settings']['focus']['policy']): number {
+  if (policy === 'offsets' || !laid) return 0;
+  const exposed = laid.events.filter((e) => e.kind === 'expose');
+  return exposed.filter((e, k) => e.filter !== exposed[k - 1]?.filter).length;
+}
 
 export function runsService(store: Store) {
   async function demandPlan(who: Actor, id: string, t?: Transaction) {
@@ -103,6 +113,9 @@ export function runsService(store: Store) {
       const sky = await skyOfPlan(store, { plan: night, date: plan.night, site, projects, overheads: setup.overheads });
       const laid = layNight(night, sky.prepared, sky.night);
       if (!laid) throw new Problem('invalid_input', 'No leg of this plan has any hours in its night any more.');
+      const focusRuns = laid.legs.reduce((sum, l, i) => sum + focusRunsOf(l, night.legs[i]!.settings.focus.policy), 0);
+      if (focusRuns > MOST_FOCUS_RUNS)
+        throw new Problem('too_much_work', `The plan asks for ${focusRuns} focus runs, a rehearsal plays ${MOST_FOCUS_RUNS} at most: longer exposures, offsets, or another order.`); // prettier-ignore
       const result = await conduct(
         runPlanOf(night, laid, {
           prepared: sky.prepared,

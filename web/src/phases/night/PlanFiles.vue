@@ -61,6 +61,7 @@ async function take(e: Event) {
 <template>
   <div class="stack no-print" data-test="files">
     <div class="row">
+      <slot />
       <Button size="small" :disabled="!laid" @click="print">Print the run sheet</Button>
       <Button size="small" @click="asPlan">Plan (JSON)</Button>
       <Button size="small" :disabled="!laid" @click="asSteps">Steps (CSV)</Button>

@@ -1,7 +1,14 @@
 <script setup lang="ts">
 import { api } from '@keen/contract';
 import { filtersOf } from '@keen/core/rig';
-import { PlanField, type ClosingStep, type Leg, type NightPlan, type OpeningStep } from '@keen/core/sequence';
+import {
+  PlanField,
+  type ClosingStep,
+  type Leg,
+  type NightPlan,
+  type OpeningStep,
+  type Template,
+} from '@keen/core/sequence';
 import { LockOutlined } from '@ant-design/icons-vue';
 import { Button, Switch, message } from 'ant-design-vue';
 import { computed, nextTick, ref, watch } from 'vue';
@@ -17,6 +24,7 @@ import { useUnits } from '../../stores/units.ts';
 import { useSession } from '../../stores/session.ts';
 import { plainCopy } from '../../workers/index.ts';
 import FramingLine from './FramingLine.vue';
+import TemplatePick from './TemplatePick.vue';
 import PlanFiles from './PlanFiles.vue';
 import RunSheet from './RunSheet.vue';
 import PlanFigures from './PlanFigures.vue';
@@ -43,7 +51,7 @@ const units = useUnits();
 const session = useSession();
 const route = useRoute();
 const router = useRouter();
-const { night, targets, plans, picks } = useNight();
+const { night, targets, plans, picks, templates } = useNight();
 const projectId = computed(() => {
   const asked = typeof route.query.project === 'string' ? route.query.project : '';
   const known = club.rigProjects.some((p) => p.id === asked);
@@ -125,6 +133,24 @@ function addLeg(id: string) {
   const made = firstLeg(freeId(legs.value), p, club.offsets, span);
   legs.value.push(later ? made : { ...made, from: { by: 'free', offsetMin: 0 }, until: { by: 'free', offsetMin: 0 } });
   part.value = made.id;
+}
+const ways = computed(() => templates(plan.others.value));
+/** The legs of a template take the place of those that stand here; undo brings them back. */
+function takeTemplate(t: Template) {
+  const made = t.legs.flatMap((l, i) => {
+    const p = club.rigProjects.find((q) => q.id === l.projectId);
+    if (!p) return [];
+    const leg = firstLeg(`leg-${i + 1}`, p, club.offsets, {
+      start: `${club.night}T18:00:00Z`,
+      end: `${club.night}T19:00:00Z`,
+    });
+    return [{ ...leg, from: l.from, until: l.until }];
+  });
+  if (made.length === 0) return;
+  draft.value!.legs = made;
+  draft.value!.other = null;
+  which.value = 'A';
+  part.value = made[0]!.id;
 }
 /** A plan that was read from a file takes the place of what stands here; undo brings that back. */
 function takeFile(read: NightPlan) {
@@ -372,7 +398,9 @@ const choose = (id: unknown) => void router.replace({ query: { project: String(i
             :now="club.now"
             :open="!off && !closedFields.size"
             @take="takeFile"
-          />
+          >
+            <TemplatePick v-if="!off && !closedFields.size" :templates="ways" @take="takeTemplate" />
+          </PlanFiles>
           <PlanFigures
             v-if="a && shown && shownProject"
             :filters="shown.settings.filters"

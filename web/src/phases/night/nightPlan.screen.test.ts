@@ -166,6 +166,22 @@ describe('the steps around the legs', () => {
   });
 });
 
+describe('ways to begin', () => {
+  test('are offered with what they would do, take the place of the legs, and can be undone', async () => {
+    const { wrapper, rows } = await look();
+    await press(wrapper, 'Begin anew with…');
+    for (let i = 0; i < 3; i++) await flushPromises();
+    const list = document.querySelector('[data-test="templates"]')!;
+    expect(list.textContent).toContain('in narrow lines by moonlight');
+    const lines = [...list.querySelectorAll('button')].find((b) => b.textContent!.includes('Two in narrow lines'))!;
+    lines.click();
+    await flushPromises();
+    expect(rows().join()).toMatch(/M 33.*NGC 281/);
+    await press(wrapper, 'Undo');
+    expect(rows()[1]).toContain('NGC 281');
+  });
+});
+
 describe('files', () => {
   const give = async (wrapper: Awaited<ReturnType<typeof look>>['wrapper'], text: string) => {
     const input = wrapper.find<HTMLInputElement>('[data-test="plan-file"]');

@@ -1,4 +1,4 @@
-import type { LegRole } from '@keen/core/sequence';
+import type { LegRole, Template } from '@keen/core/sequence';
 
 /** What the steps around the legs are called. */
 export const STEP_WORDS: Record<string, string> = {
@@ -35,4 +35,10 @@ export const ROLE_WORDS: Record<LegRole, { short: string; label: string; help: s
     label: 'Fills gaps',
     help: 'Works only where the others leave a quarter of an hour or more.',
   },
+};
+
+export const TEMPLATE_WORDS: Record<Template['key'], string> = {
+  'whole-night': 'The whole night, shared out',
+  'lines-by-moonlight': 'Two in narrow lines, the Moon up',
+  'until-it-sets': 'One until it sets, then another',
 };

@@ -1,5 +1,5 @@
 import { night as nightOf, type NightOutput, type TargetOutput } from '@keen/core/sky';
-import { orderEvening, type EveningPick } from '@keen/core/sequence';
+import { orderEvening, planTemplates, type EveningPick } from '@keen/core/sequence';
 import { computed, ref, shallowRef, watch } from 'vue';
 import { useClub } from '../../stores/club.ts';
 import { problemText } from '../../common/outcome.ts';
@@ -9,6 +9,9 @@ import { coreSite, needMinutesOf } from '../../common/records.ts';
 
 const NARROW = /^(h|ha|h-?alpha|o|oiii|o3|s|sii|s2)$/i;
 const isNarrowband = (filters: readonly string[]) => filters.length > 0 && filters.every((f) => NARROW.test(f));
+
+/** Open shutter is about four fifths of a night’s work; common practice, no source. */
+const WITH_OVERHEADS = 1.25;
 
 /** The chosen night at the chosen site: Sun and Moon at once, the projects' objects from the worker. */
 export function useNight() {
@@ -46,25 +49,20 @@ export function useNight() {
   const plans = computed(() =>
     club.nightPlans.filter((p) => p.rigId === club.rig?.id).sort((a, b) => (a.start < b.start ? -1 : 1)),
   );
-  const picks = computed<EveningPick[]>(() =>
-    orderEvening(
-      club.rigProjects.flatMap((p) => {
-        const t = targets.value.get(p.id);
-        return t
-          ? [
-              {
-                id: p.id,
-                windows: t.windows,
-                track: t.track,
-                needMinutes: needMinutesOf(p) * 1.25,
-                narrowband: isNarrowband(p.goals.map((g) => g.filter)),
-              },
-            ]
-          : [];
-      }),
-      night.value?.moon.illumination ?? 0,
-      plans.value,
-    ),
+  /** The projects of this rig as candidates for the hours of the night. */
+  const candidates = computed(() =>
+    club.rigProjects.flatMap((p) => {
+      const t = targets.value.get(p.id);
+      if (!t) return [];
+      const needMinutes = needMinutesOf(p) * WITH_OVERHEADS;
+      return [{ id: p.id, object: p.object, windows: t.windows, track: t.track, needMinutes, narrowband: isNarrowband(p.goals.map((g) => g.filter)) }]; // prettier-ignore
+    }),
   );
-  return { night, targets, trouble, plans, picks };
+  const picks = computed<EveningPick[]>(() =>
+    orderEvening(candidates.value, night.value?.moon.illumination ?? 0, plans.value),
+  );
+  /** Ways to begin a plan of the night, beside those that others have. */
+  const templates = (others: readonly { start: string; end: string }[]) =>
+    night.value ? planTemplates(candidates.value, night.value, others) : [];
+  return { night, targets, trouble, plans, picks, templates };
 }
