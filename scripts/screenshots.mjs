@@ -19,7 +19,7 @@ mkdirSync(out, { recursive: true });
 for (const f of readdirSync(out)) if (f.endsWith('.png')) rmSync(join(out, f));
 const browser = await chromium.launch(BROWSER);
 
-/** File name, rig, path, light, and a button to press first. */
+/** File name, rig, path, light, and buttons to press first. */
 const VIEWS = [
   ['balance-day', '200 mm astrograph', '/bench/balance', 'day'],
   ['rigs-day', '200 mm astrograph', '/bench/rigs', 'day'],
@@ -29,7 +29,7 @@ const VIEWS = [
   ['bring-in-day', '120 mm triplet', '/morning/night', 'day'],
   ['tonight-night', '200 mm astrograph', '/night', 'night'],
   ['tonight-dark-adapted', '120 mm triplet', '/night', 'dark-adapted'],
-  ['plan-day', '200 mm astrograph', '/night/plan', 'day'],
+  ['plan-day', '120 mm triplet', '/night/plan', 'day', 'Begin anew with…', 'Two in narrow lines, the Moon up'],
   ['run-night', '200 mm astrograph', '/night/run', 'night'],
   ['focus-day', '120 mm triplet', '/morning/focus', 'day'],
   ['target-night', '200 mm astrograph', '/night/target', 'night'],
@@ -47,7 +47,7 @@ const nightFiles = readdirSync(fixtures)
   .map((f) => join(fixtures, f));
 const contextIn = async (light) => {
   const context = await browser.newContext({ viewport: { width: 1280, height: 800 }, reducedMotion: 'reduce' });
-  await context.clock.setFixedTime(NOW);
+  await context.clock.install({ time: NOW });
   await context.addInitScript((l) => localStorage.setItem('keen.light', l), light);
   return context;
 };
@@ -82,12 +82,12 @@ for (const light of ['day', 'night', 'dark-adapted']) {
   await page.getByRole('button', { name: 'Sign in', exact: true }).click();
   await page.waitForSelector('[data-test=verdict]');
   const rigs = await page.evaluate(() => fetch('/api/rigs').then((r) => r.json()));
-  for (const [name, rig, path, , press] of VIEWS.filter((v) => v[3] === light)) {
+  for (const [name, rig, path, , ...presses] of VIEWS.filter((v) => v[3] === light)) {
     await page.evaluate((id) => localStorage.setItem('keen.rig', id), rigs.find((r) => r.name === rig).id);
     await page.goto(`http://127.0.0.1:${port}${path}`);
     // a list of logs alone has no verdict yet
     if (path === '/morning/night') await page.getByTestId('night-files').setInputFiles(nightFiles);
-    else if (press) await page.getByRole('button', { name: press, exact: true }).last().click();
+    for (const press of presses) await page.getByRole('button', { name: press, exact: true }).last().click();
     await page.waitForSelector('[data-test=verdict], [data-test=card], h1, h2');
     await page.evaluate(() => globalThis.scrollTo(0, 0));
     await page.waitForTimeout(1500);

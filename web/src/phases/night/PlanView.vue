@@ -275,18 +275,6 @@ const choose = (id: unknown) => void router.replace({ query: { project: String(i
     <template #actions><RouterLink to="/season">Projects</RouterLink></template>
   </EmptyState>
   <template v-else-if="night && target">
-    <RunSheet
-      v-if="draft && whole && club.rig"
-      :plan="draft"
-      :laid="whole"
-      :night="night"
-      :projects="club.rigProjects"
-      :rig="club.rig.name"
-      :words="club.rig.words"
-      :site="club.site?.name ?? ''"
-      :date="club.night"
-      :time-zone="zone"
-    />
     <div class="no-print stack">
       <VerdictLine v-if="verdict" :verdict="verdict" :detail="detail" />
       <VerdictLine v-else :verdict="target.verdict" />
@@ -512,6 +500,18 @@ const choose = (id: unknown) => void router.replace({ query: { project: String(i
         </section>
       </div>
     </div>
+    <RunSheet
+      v-if="draft && whole && club.rig"
+      :plan="draft"
+      :laid="whole"
+      :night="night"
+      :projects="club.rigProjects"
+      :rig="club.rig.name"
+      :words="club.rig.words"
+      :site="club.site?.name ?? ''"
+      :date="club.night"
+      :time-zone="zone"
+    />
   </template>
 </template>
 

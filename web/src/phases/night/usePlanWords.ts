@@ -92,7 +92,8 @@ export function usePlanWords(
       ? `once offsets are adopted for ${unknown.join(', ')}, most of that is exposing time.`
       : 'with the adopted offsets most of that is exposing time.';
     const price = focusMinutes.value ? `Focus runs take ${focusMinutes.value} min of it: ${cure}` : '';
-    return [span, focus.value?.level === 'caution' ? focus.value.text : known, price].filter(Boolean).join(' ');
+    const own = n && n.legs.length > 1 && a.value ? `This leg: ${a.value.verdict.text}` : '';
+    return [span, own, focus.value?.level === 'caution' ? focus.value.text : known, price].filter(Boolean).join(' ');
   });
   const outside = computed(() => {
     const [l, t] = [laidLeg.value, target.value];
