@@ -2,7 +2,7 @@ import { beforeEach, describe, expect, jest, test } from '@jest/globals';
 import type { PlanRecord } from '@keen/contract';
 import type { Bound, Leg } from '@keen/core/sequence';
 import { flushPromises } from '@vue/test-utils';
-import { button, field, pick, press } from '../../test/hands.ts';
+import { button, field, pick, press, pressOutside } from '../../test/hands.ts';
 import { planOf } from '../../test/plan.ts';
 import { atHand } from '../../test/worker.ts';
 
@@ -170,12 +170,9 @@ describe('ways to begin', () => {
   test('are offered with what they would do, take the place of the legs, and can be undone', async () => {
     const { wrapper, rows } = await look();
     await press(wrapper, 'Begin anew with…');
-    for (let i = 0; i < 3; i++) await flushPromises();
+    await pressOutside('Two in narrow lines, the Moon up');
     const list = document.querySelector('[data-test="templates"]')!;
     expect(list.textContent).toContain('in narrow lines by moonlight');
-    const lines = [...list.querySelectorAll('button')].find((b) => b.textContent!.includes('Two in narrow lines'))!;
-    lines.click();
-    await flushPromises();
     expect(rows().join()).toMatch(/M 33.*NGC 281/);
     await press(wrapper, 'Undo');
     expect(rows()[1]).toContain('NGC 281');
