@@ -44,12 +44,18 @@ function spellsOf(track: Track, value: (p: Track[number]) => number): [number, n
   return spells;
 }
 
+/** Where a roof parts the hours in two, the longer ones: a leg does not expose through what hides its object. */
+const longest = (windows: TargetOutput['windows']) => {
+  const span = (w: (typeof windows)[number]) => Date.parse(w.end) - Date.parse(w.start);
+  return windows.reduce<(typeof windows)[number] | null>((best, w) => (best && span(best) >= span(w) ? best : w), null);
+};
+
 function boundMs(bound: Bound, side: 'from' | 'until', { night, target }: LegSky): number | null {
   if (bound.by === 'clock') return Date.parse(bound.at);
   const base = ((): number | null => {
     switch (bound.by) {
       case 'free':
-        return ms(side === 'from' ? target.windows[0]?.start : target.windows.at(-1)?.end);
+        return ms(longest(target.windows)?.[side === 'from' ? 'start' : 'end']);
       case 'darkness':
         return twilightMs(night, bound.which, side === 'from' ? 'dusk' : 'dawn');
       case 'altitude': {
@@ -90,23 +96,35 @@ export function legWindow(leg: Pick<Leg, 'from' | 'until' | 'meridian'>, sky: Le
   return { startMs, endMs, flipAtMs: crosses && leg.meridian === 'flip' ? transit : null, trouble: null };
 }
 
+/** Spells in either of two lists [ms], in order and apart from each other. */
+function either(a: readonly [number, number][], b: readonly [number, number][]): [number, number][] {
+  const joined: [number, number][] = [];
+  for (const [from, to] of [...a, ...b].sort((x, y) => x[0] - y[0])) {
+    const last = joined.at(-1);
+    if (last && from <= last[1]) last[1] = Math.max(last[1], to);
+    else joined.push([from, to]);
+  }
+  return joined;
+}
+
+/** Spells with the Moon down, by the rule of the night itself: its upper limb, with refraction [ms]. */
+function moonDown(night: NightOutput): [number, number][] {
+  const spells: [number, number][] = [];
+  let from = -8.64e15;
+  for (const { start, end } of night.moon.up) {
+    if (Date.parse(start) > from) spells.push([from, Date.parse(start)]);
+    from = Date.parse(end);
+  }
+  return [...spells, [from, 8.64e15]];
+}
+
 /** Spells of a night in which a filter may be used under its Moon rule [ms]; null: always. */
 export function moonSpells(rule: MoonRule | undefined, { night, target }: LegSky): [number, number][] | null {
   if (!rule || rule.by === 'any') return null;
-  if (rule.by === 'down') {
-    const up = night.moon.up.map((s) => [Date.parse(s.start), Date.parse(s.end)] as const);
-    const spells: [number, number][] = [];
-    let from = -8.64e15;
-    for (const [a, b] of up) {
-      if (a > from) spells.push([from, a]);
-      from = b;
-    }
-    spells.push([from, 8.64e15]);
-    return spells;
-  }
-  return spellsOf(target.track, (p) =>
-    p.moonAltitudeDeg < 0
-      ? Math.max(-p.moonAltitudeDeg, p.moonSeparationDeg - rule.deg)
-      : p.moonSeparationDeg - rule.deg,
+  const down = moonDown(night);
+  if (rule.by === 'down') return down;
+  return either(
+    down,
+    spellsOf(target.track, (p) => p.moonSeparationDeg - rule.deg),
   );
 }

@@ -97,6 +97,14 @@ describe('what a cloudy night leaves', () => {
       expect(Object.values(some[order]!.minutes).reduce((s, m) => s + m, 0)).toBeCloseTo(480, 6);
     }
   });
+  test('a filter that the Moon shuts gets nothing in any night, one it opens late only what is left', () => {
+    const names = ['L', 'R'];
+    const under = (during: object[]) => risk(plan({ filters: names.map((name) => ({ name, exposureS: 180, quota: 200, ...(name === 'L' ? { during } : {}) })) })).perOrder.rolling!; // prettier-ignore
+    expect(under([]).expectedFrames.L).toBe(0);
+    const [late, all] = [under([{ start: '2026-11-14T01:00:00Z', end: '2026-11-14T03:00:00Z' }]), under([{ start: '2026-11-13T19:00:00Z', end: '2026-11-14T03:00:00Z' }])]; // prettier-ignore
+    expect(late.expectedFrames.L!).toBeGreaterThan(0);
+    expect(late.expectedFrames.L!).toBeLessThan(all.expectedFrames.L! / 2);
+  });
   test('block leaves colours missing where rolling does not; the verdict says so with its figures', () => {
     const got = risk(plan());
     expect(got.perOrder.block!.probabilityAllFilters).toBeLessThan(got.perOrder.rolling!.probabilityAllFilters);

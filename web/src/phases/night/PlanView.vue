@@ -126,12 +126,13 @@ function addLeg(id: string) {
   const t = targets.value.get(id);
   if (!p || !t) return;
   // after the last leg, as long as it stands free; in the person’s hands from there
-  const last = plan.laid.value?.ok ? Math.max(...plan.laid.value.value.legs.map((l) => l.endMs ?? 0)) : 0;
+  const ends = plan.laid.value?.ok ? plan.laid.value.value.legs.flatMap((l) => l.endMs ?? []) : [];
   const window = t.windows.at(-1);
-  const later = window && Date.parse(window.end) > last + 30 * 60_000;
-  const span = { start: new Date(last).toISOString(), end: window?.end ?? new Date(last + 3_600_000).toISOString() };
+  const startMs = window ? Math.max(Date.parse(window.start), ...ends) : 0;
+  const fits = window && ends.length > 0 && Date.parse(window.end) > startMs + 30 * 60_000;
+  const span = { start: new Date(startMs).toISOString(), end: window?.end ?? new Date(startMs).toISOString() };
   const made = firstLeg(freeId(legs.value), p, club.offsets, span);
-  legs.value.push(later ? made : { ...made, from: { by: 'free', offsetMin: 0 }, until: { by: 'free', offsetMin: 0 } });
+  legs.value.push(fits ? made : { ...made, from: { by: 'free', offsetMin: 0 }, until: { by: 'free', offsetMin: 0 } });
   part.value = made.id;
 }
 const ways = computed(() => templates(plan.others.value));
@@ -237,8 +238,7 @@ const riskPlan = computed(() => {
   const input = laid?.ok ? laid.prepared[place.value]?.input : null;
   if (!input || !p || !input.filters.some((f) => f.quota! > f.done)) return null;
   const { order: _o, blocked: _b, ...rest } = input;
-  // the nights are drawn without the Moon’s rule: it shuts a filter whatever the cloud does
-  return { ...rest, filters: rest.filters.map(({ during: _d, ...f }) => f) };
+  return rest;
 });
 
 const legLaid = computed(() => (which.value === 'B' ? wholeOther : whole).value?.legs.find((l) => l.id === leg.value?.id) ?? null); // prettier-ignore
@@ -337,8 +337,8 @@ const choose = (id: unknown) => void router.replace({ query: { project: String(i
               :target="shownTarget"
               :limit-deg="shownProject.minimumAltitudeDeg"
               :time-zone="zone"
-              :start-ms="laidLeg?.startMs ?? null"
-              :end-ms="laidLeg?.endMs ?? null"
+              :start-ms="(legLaid ?? laidLeg)?.startMs ?? null"
+              :end-ms="(legLaid ?? laidLeg)?.endMs ?? null"
               :flip-at="flipAt"
               :laid="whole"
               :other="wholeOther"
