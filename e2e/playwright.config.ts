@@ -1,4 +1,5 @@
 import { defineConfig } from '@playwright/test';
+import { browserPath } from '../scripts/lib/environment.mjs';
 import { DEMO_PORTS } from './ports.mjs';
 
 /** Drives the built application with Debian's Chromium against the real server and a private MariaDB. */
@@ -13,11 +14,13 @@ export default defineConfig({
   reporter: process.env.PLAYWRIGHT_JSON_OUTPUT_NAME ? [['list'], ['json']] : [['list']],
   use: {
     testIdAttribute: 'data-test',
+    // colours and places are judged as they stand, not on their way
+    contextOptions: { reducedMotion: 'reduce' },
     viewport: { width: 1280, height: 800 },
     actionTimeout: 15_000,
     screenshot: 'only-on-failure',
     launchOptions: {
-      executablePath: '/usr/bin/chromium',
+      executablePath: browserPath(),
       args: [
         '--no-sandbox',
         '--disable-gpu',

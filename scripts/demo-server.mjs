@@ -3,7 +3,7 @@ import { mkdirSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
 import { spawn } from 'node:child_process';
 import { endLeftover, freePort, privateDatabase } from './lib/database.mjs';
-import { cookieSecret, KEEN, ROOT } from './lib/environment.mjs';
+import { browserPath, cookieSecret, KEEN, ROOT } from './lib/environment.mjs';
 
 /** @returns the port it answers at, and how to stop server and database; whatever goes wrong neither is left behind */
 export async function demoServer({ name, firstPort, clock }) {
@@ -42,7 +42,7 @@ export async function demoServer({ name, firstPort, clock }) {
 
 /** Chromium without a display and without a word to the network. */
 export const BROWSER = {
-  executablePath: '/usr/bin/chromium',
+  executablePath: browserPath(),
   args: '--no-sandbox --disable-gpu --disable-quic --no-first-run --disable-background-networking --disable-component-update --disable-sync'.split(
     ' ',
   ),

@@ -4,12 +4,9 @@ import { mkdirSync, readdirSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
 import { NOW } from '../e2e/instant.mjs';
 import { BROWSER, demoServer } from './demo-server.mjs';
-import { needBuild, needModules, needPackages, ROOT, say } from './lib/environment.mjs';
+import { BROWSER_PACKAGE, needBuild, needModules, needPackages, ROOT, say } from './lib/environment.mjs';
 
-needPackages([
-  ['mariadbd', 'mariadb-server'],
-  ['chromium', 'chromium'],
-]);
+needPackages([['mariadbd', 'mariadb-server'], BROWSER_PACKAGE]);
 needModules();
 needBuild();
 const { port, stop } = await demoServer({ name: 'shots', firstPort: 33461, clock: NOW });

@@ -1,16 +1,13 @@
 // npm test: types, lint, formatting, arrows, Jest (core, server on MariaDB), Playwright; one line at the end.
 import { existsSync, readFileSync, rmSync } from 'node:fs';
 import { spawn, spawnSync } from 'node:child_process';
-import { fail, KEEN, needBuild, needModules, needPackages, run, say } from './lib/environment.mjs';
+import { BROWSER_PACKAGE, fail, KEEN, needBuild, needModules, needPackages, run, say } from './lib/environment.mjs';
 import { join } from 'node:path';
 
 const [major, minor] = process.versions.node.split('.').map(Number);
 if (major < 20 || (major === 20 && minor < 11))
   fail(`Node 20.11 or newer is needed; this is ${process.versions.node}.`);
-needPackages([
-  ['mariadbd', 'mariadb-server'],
-  ['chromium', 'chromium'],
-]);
+needPackages([['mariadbd', 'mariadb-server'], BROWSER_PACKAGE]);
 needModules();
 needBuild();
 

@@ -2,3 +2,4 @@
 export const ROOT: string;
 export const KEEN: string;
 export function cookieSecret(): string;
+export function browserPath(): string;
