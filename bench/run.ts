@@ -25,7 +25,7 @@ import {
 } from '@keen/core/guiding';
 import { simulateGuiding } from '@keen/core/observatory';
 import { layNight, NightPlan, prepareLeg, usualClosing, usualOpening } from '@keen/core/sequence';
-import { night as nightOf, scanNight, suggestObjects, target as targetOf, type Catalogue } from '@keen/core/sky';
+import { ANYTHING, night as nightOf, pickTonight, scanNight, target as targetOf, type Catalogue } from '@keen/core/sky';
 import { RIGS } from '@keen/demo';
 import { shippedStars } from '../core/src/test/shippedStars.ts';
 import { readFrameFiles } from '../web/src/workers/frameFiles.ts';
@@ -214,7 +214,17 @@ time(
       darkness: 'astronomical',
       stepMin: 5,
     });
-    return suggestObjects(catalogue, scan, { shortSideArcmin: 60, moonlit: 0.5 });
+    return pickTonight(catalogue, scan, { shortSideArcmin: 60, moonlit: 0.5, skyMag: 20.5, wish: ANYTHING });
+  },
+  10,
+);
+time(
+  'the whole catalogue with every filter set',
+  400,
+  () => {
+    const scan = scanNight(catalogue, { site, date: '2026-12-21', minimumAltitudeDeg: 30, darkness: 'astronomical', stepMin: 5 }); // prettier-ignore
+    const wish = { kinds: ['galaxies', 'nebulae'], size: 'fits', leastHours: 2, leastAltitudeDeg: 40, leastMoonDeg: 30, belowSkyMag: 3, light: 'line' } as const; // prettier-ignore
+    return pickTonight(catalogue, scan, { shortSideArcmin: 60, moonlit: 0.5, skyMag: 20.5, wish });
   },
   10,
 );

@@ -79,12 +79,17 @@ export const ProjectRecord = z.strictObject({
   ownerId: Id,
   archived: z.boolean(),
   framing: Framing.nullable(),
-  /** Accepted frames of real nights by filter, of the goal's own exposure. */
+  /** Panels of the pinned mosaic, one for a single field. Goals are per panel. */
+  panels: z.int().min(1).max(64),
+  /** By panel, accepted frames by filter; empty for a single field. */
+  byPanel: z.array(z.record(z.string(), z.int())),
+  /** Accepted frames of real nights by filter, of the goal's own exposure; of a mosaic what counts towards all its panels. */
   done: z.record(z.string(), z.int()),
   /** Everything taken, night by night, by filter and exposure. */
   nights: z.array(
     z.strictObject({
       night: Day,
+      panel: z.int().nullable(),
       filter: z.string(),
       accepted: z.int(),
       rejected: z.int(),

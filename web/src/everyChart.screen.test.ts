@@ -93,6 +93,7 @@ test('offsets: bars of 95 %, plain averages but for the reference, the focus zon
 test('nights of a project: hours by filter, refused frames in none of them', async () => {
   const night = (n: string, filter: string, accepted: number) => ({
     night: n,
+    panel: null,
     filter,
     exposureS: 300,
     accepted,

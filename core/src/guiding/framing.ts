@@ -107,6 +107,19 @@ export function starsIn(f: Framed, at: number, guiderDeg: number): Candidate[] {
   });
 }
 
+/** Whether a single field has a star to guide on: off-axis at some angle of the camera, in a guide scope anywhere. */
+export function hasGuideStar(
+  view: GuideView,
+  wish: GuideWish,
+  stars: Stars,
+  place: { raDeg: number; decDeg: number },
+): boolean {
+  const panel: Panel = { column: 0, row: 0, ...place, angleDeg: 0, acrossMm: 0, upMm: 0 };
+  const f = frame(view, wish, stars, [panel], 0);
+  if (view.kind === 'off-axis') return ringOf(f, 'camera', 0).some((step) => step.lit);
+  return starsIn(f, 0, 0).some((c) => c.usable);
+}
+
 export const nearestAngle = (ring: readonly RingStep[], wantedDeg: number) =>
   nearestLit((k) => ring[k]!.lit, ring.length, 360 / ring.length, wantedDeg);
 

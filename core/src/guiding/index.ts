@@ -54,6 +54,7 @@ export {
 export {
   frame,
   framingVerdict,
+  hasGuideStar,
   nearestAngle,
   ringOf,
   starsIn,

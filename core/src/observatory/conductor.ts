@@ -2,10 +2,12 @@ import { curve } from '../focus/index.ts';
 import {
   beginning,
   happened,
+  isOver,
   nextStep,
   nextStretch,
   rulesOf,
   stillWanted,
+  turnsOf,
   wheelLeftAt,
   withOthersFrames,
   type EngineState,
@@ -75,6 +77,8 @@ class Conductor {
   private readonly legs: WorkedLeg[];
   /** The leg at work; before the first one, that one. */
   private leg: WorkedLeg;
+  /** A leg is at work: what is written down belongs to it. */
+  private working = false;
   /** The night was given up. */
   private closed = false;
 
@@ -83,7 +87,13 @@ class Conductor {
     this.o = o;
     this.legs = plan.legs.map((leg) => {
       const rules = rulesOf(leg.timeline);
-      const hours = { startMs: rules.startMs, endMs: rules.endMs, role: leg.role, finished: false };
+      const hours = {
+        startMs: rules.startMs,
+        endMs: rules.endMs,
+        role: leg.role,
+        finished: false,
+        ...turnsOf(leg.turnMin),
+      };
       return { ...leg, rules, state: beginning(rules), hours, judges: new FrameJudge() };
     });
     this.leg = this.legs[0]!;
@@ -101,7 +111,15 @@ class Conductor {
     const start = this.o.clock.now();
     await work();
     const end = this.o.clock.now();
-    if (end > start) this.events.push({ kind, start: this.iso(start), end: this.iso(end), text, ...more });
+    if (end > start)
+      this.events.push({
+        ...(this.working ? { leg: this.leg.place } : {}),
+        kind,
+        start: this.iso(start),
+        end: this.iso(end),
+        text,
+        ...more,
+      });
   }
 
   private note(text: string) {
@@ -118,7 +136,11 @@ class Conductor {
       if (next.do === 'close') break;
       if (next.do === 'wait')
         await this.timed('wait', 'waiting for the next leg', () => clock.sleep(next.untilMs - clock.now()));
-      else await this.work(this.legs[next.place]!, next.untilMs);
+      else {
+        this.working = true;
+        await this.work(this.legs[next.place]!, next);
+        this.working = false;
+      }
     }
     await guider.stop();
     await mount.park();
@@ -154,7 +176,7 @@ class Conductor {
   }
 
   /** Works one leg until a moment, or until nothing of it is wanted. */
-  private async work(leg: WorkedLeg, untilMs: number) {
+  private async work(leg: WorkedLeg, { untilMs, inTurns }: { untilMs: number; inTurns: boolean }) {
     const { clock, guider } = this.o;
     const another = this.leg !== leg;
     this.leg = leg;
@@ -162,6 +184,8 @@ class Conductor {
     if (this.frames.length === 0 && this.focused)
       leg.rules = rulesOf({ ...leg.timeline, focus: { ...leg.timeline.focus, atStart: false } });
     const resumed = leg.state.started;
+    leg.hours.turns++;
+    const takenBefore = this.frames.length;
     if (this.frames.length || this.focused) wheelLeftAt(leg.rules, leg.state, this.o.wheel.current());
     // another object: point, guide and, by the leg's rule, focus anew
     if (another || resumed) await guider.stop();
@@ -169,30 +193,49 @@ class Conductor {
     else leg.state.lastFocusEnd = clock.now();
     const shared = withOthersFrames(this.legs, leg);
     const rules = { ...shared, endMs: Math.min(leg.rules.endMs, untilMs) };
+    let leaves = false;
     for (;;) {
       const step = nextStep(rules, leg.state, this.conditions());
+      leaves = inTurns && this.frames.length > takenBefore && isOver(step);
+      if (leaves) break;
       if (step.do === 'stop' || this.closed) break;
       if (step.do === 'frame') await this.frame(step);
-      else if (step.why === 'cloud') await this.waitOutCloud(rules.endMs);
+      else if (step.why === 'cloud') await this.waitShut(step.untilMs, rules.endMs);
       else await this.timed('wait', WAITS[step.why], () => clock.sleep(step.untilMs - clock.now()));
     }
     const satisfied = rules.filters.every((f, i) => stillWanted(f, leg.state.taken[i]!) <= 0);
     leg.hours.finished = satisfied || clock.now() >= leg.hours.endMs;
     // nothing more of it fits into this turn, and nothing else comes before the turn ends
     const left = rules.endMs - clock.now();
-    if (!satisfied && !this.closed && left > 0) await this.timed('wait', WAITS.end, () => clock.sleep(left));
+    if (!satisfied && !leaves && !this.closed && left > 0) await this.timed('wait', WAITS.end, () => clock.sleep(left));
   }
 
   /** What the roof and the last frames say; nobody knows when a cloud will come or go. */
   private conditions() {
     const nowMs = this.o.clock.now();
     const clear = this.o.weather.read().clear;
+    // a follower knows what its lead will do; nobody knows it of a cloud
+    const moves = this.leg.moving?.find(([from, until]) => from <= nowMs && nowMs < until);
     return {
       nowMs,
-      shutUntilMs: clear ? null : nowMs + POLL_MS,
-      shutsAtMs: Infinity,
+      shutUntilMs: clear ? (moves?.[1] ?? null) : nowMs + POLL_MS,
+      shutsAtMs: this.nextMoveMs(),
       focusNow: this.refocus,
     };
+  }
+
+  /** Waits for the sky, or while the lead moves the mount. */
+  private async waitShut(untilMs: number, end: number) {
+    const { clock, weather } = this.o;
+    if (!weather.read().clear) return this.waitOutCloud(end);
+    await this.timed('wait', 'the lead moves the mount', () => clock.sleep(untilMs - clock.now()));
+    happened(this.leg.state, { what: 'shut' });
+  }
+
+  /** When the lead moves the mount next; infinite without one. */
+  private nextMoveMs(): number {
+    const nowMs = this.o.clock.now();
+    return this.leg.moving?.find(([from]) => from > nowMs)?.[0] ?? Infinity;
   }
 
   private async waitOutCloud(end: number) {
@@ -228,6 +271,8 @@ class Conductor {
     else await this.applyOffset(filter.name);
     if (p.guide && guiding) await this.timed('guide', 'guiding', () => guider.start());
     if (p.dither) await this.timed('dither', 'moved a few pixels, settled', () => guider.dither());
+    // focusing took longer than it should: the lead would move during the frame
+    if (clock.now() + 1000 * filter.exposureS > this.nextMoveMs()) return;
     const named = { filter: filter.name, frame };
     const start = clock.now();
     let measure: FrameMeasure | null = null;

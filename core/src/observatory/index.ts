@@ -1,7 +1,7 @@
 export type * from './devices.ts';
 export { standIns, temperatureAt, drawCloud, type HiddenWorld } from './standIns.ts';
 export { conduct } from './conductor.ts';
-export { runPlanOf } from './runPlan.ts';
+export { followerPlanOf, runPlanOf } from './runPlan.ts';
 export { RunLeg, RunPlan, RunEvent, RunFrame, RunFocus, RunResult, AppliedOffsets } from './run.ts';
 export {
   FrameJudge,

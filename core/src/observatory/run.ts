@@ -15,11 +15,16 @@ export const RunLeg = z.strictObject({
   /** In the plan: legs without hours this night are not run. */
   place: z.int().min(0),
   projectId: z.string(),
+  /** What its frames count for: the project, or one panel of it. */
+  work: z.string(),
   timeline: TimelineInput,
   role: LegRole,
+  turnMin: z.number().positive().nullable(),
   target: z.strictObject({ name: z.string(), raDeg: z.number(), decDeg: z.number() }),
   /** Without it frames are taken unguided. */
   guiding: z.boolean(),
+  /** Spells in which another camera’s lead moves the mount [ms], in order; left out where the mount is its own. */
+  moving: z.array(z.tuple([z.number(), z.number()])).optional(),
 });
 export type RunLeg = z.infer<typeof RunLeg>;
 
@@ -40,6 +45,8 @@ export const RunPlan = z.strictObject({
 export type RunPlan = z.infer<typeof RunPlan>;
 
 export const RunEvent = z.strictObject({
+  /** Place of its leg in the plan; left out around the legs, and by nights from before this was kept. */
+  leg: z.int().min(0).optional(),
   kind: z.union([EventKind, z.enum(['cloud', 'note', 'park', 'opening', 'closing'])]),
   start: z.string(),
   end: z.string(),
@@ -81,7 +88,7 @@ export const RunFocus = z.strictObject({
 });
 export type RunFocus = z.infer<typeof RunFocus>;
 
-export const RunResult = z.strictObject({
+const OneCamera = z.strictObject({
   start: z.string(),
   end: z.string(),
   events: z.array(RunEvent),
@@ -93,4 +100,6 @@ export const RunResult = z.strictObject({
   openShutterS: z.number(),
   verdict: Verdict,
 });
+/** A run, with what a second camera took beside it. */
+export const RunResult = OneCamera.extend({ follower: OneCamera.nullable().default(null) });
 export type RunResult = z.infer<typeof RunResult>;

@@ -1,6 +1,45 @@
-import { twilightMs, type LaidNight, type NightPlan, type PreparedLeg } from '../sequence/index.ts';
+import { movingSpells, twilightMs, type LaidNight, type NightPlan, type PreparedLeg } from '../sequence/index.ts';
 import type { NightOutput } from '../sky/index.ts';
-import type { AppliedOffsets, RunLeg, RunPlan } from './run.ts';
+import type { AppliedOffsets, RunLeg, RunPlan, RunResult } from './run.ts';
+
+/**
+ * What a second camera does beside a run of its lead: the same legs, between the lead’s moves.
+ * @param lead what the lead did
+ * @returns null where no leg has a follower with hours
+ */
+export function followerPlanOf(
+  of: {
+    prepared: readonly PreparedLeg[];
+    targets: readonly RunLeg['target'][];
+    offsets: AppliedOffsets | null;
+    focusReachSteps: number;
+  },
+  lead: Pick<RunResult, 'events' | 'end'>,
+): RunPlan | null {
+  const taken = lead.events.map((e) => e.leg);
+  const legs = of.prepared.flatMap((p, place) => {
+    const beside = p.follower;
+    if (!beside || !taken.includes(place)) return [];
+    const [startMs, endMs] = [Date.parse(beside.input.start), Date.parse(beside.input.end)];
+    const moving = movingSpells(
+      lead.events.filter((e) => e.leg === place),
+      startMs,
+      endMs,
+    );
+    return [{ place, projectId: beside.projectId, work: beside.projectId, timeline: beside.input, role: 'main' as const, turnMin: null, target: of.targets[place]!, guiding: true, moving }]; // prettier-ignore
+  });
+  if (legs.length === 0) return null;
+  const { offsets, focusReachSteps } = of;
+  return {
+    opening: [],
+    legs,
+    closing: [],
+    cloudClosesAfterMin: null,
+    endMs: Date.parse(lead.end),
+    offsets,
+    focusReachSteps,
+  };
+}
 
 /** What the conductor works through: a night plan with its hours, in the plan’s order. */
 export function runPlanOf(
@@ -27,8 +66,10 @@ export function runPlanOf(
             {
               place: i,
               projectId: p.projectId,
+              work: p.work,
               timeline: p.input,
               role: p.role,
+              turnMin: p.turnMin,
               target: of.targets[i]!,
               guiding: plan.legs[i]!.guiding,
             },

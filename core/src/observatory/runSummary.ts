@@ -43,6 +43,7 @@ export function runSummary(
     rejected,
     lostS,
     openShutterS,
+    follower: null,
     verdict: judge(
       good === 0 ? 'bad' : rejected > MANY_REJECTED * frames.length ? 'caution' : 'good',
       phrase(cloudMin ? 'run.frames-cloud' : 'run.frames', { good, rejected, cloudMin }),

@@ -176,6 +176,9 @@ export function nextStep(rules: Rules, state: EngineState, c: Conditions): Step 
   return { do: 'frame', place, frame: filter.done + state.shot[place]! + 1, prepared };
 }
 
+/** No more frames fit before the end. */
+export const isOver = (step: Step): boolean => step.do === 'stop' || (step.do === 'wait' && step.why === 'end');
+
 /** What the state needs to hear of. */
 export type Happening =
   /** The sky was shut: what was pointed and guided must be so again. */
@@ -224,6 +227,7 @@ export interface Listener {
  * Plays a plan with durations that are known, to its end.
  * @param shut spells in which the sky is shut, in order and apart from each other, inside the plan
  * @param state what went before, where the plan is gone on with
+ * @param leaveEarly somebody else waits for a turn: once frames were taken nothing is waited for when no more fit
  * @returns the state at the end
  */
 export function play(
@@ -231,10 +235,12 @@ export function play(
   shut: readonly (readonly [number, number])[],
   listener?: Listener,
   state: EngineState = beginning(rules),
+  leaveEarly = false,
 ): EngineState {
   const conditions: Conditions = { nowMs: rules.startMs, shutUntilMs: null, shutsAtMs: Infinity };
   let spell = 0;
   let now = rules.startMs;
+  let played = false;
   for (;;) {
     const next = shut[spell];
     const inside = next !== undefined && now >= next[0];
@@ -242,6 +248,7 @@ export function play(
     conditions.shutUntilMs = inside ? next[1] : null;
     conditions.shutsAtMs = inside || next === undefined ? Infinity : next[0];
     const step = nextStep(rules, state, conditions);
+    if (leaveEarly && played && isOver(step)) return state;
     if (step.do === 'stop') break;
     if (step.do === 'wait') {
       listener?.wait(now, step.untilMs);
@@ -262,6 +269,7 @@ export function play(
       happened(state, { what: 'focused', atMs: before + t.focus });
     }
     now = endOf(rules, prepared, place, now);
+    played = true;
     happened(state, { what: 'exposed', place, prepared, counts: true });
   }
   listener?.wait(now, rules.endMs);

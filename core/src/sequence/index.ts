@@ -10,6 +10,7 @@ export {
 export {
   beginning,
   happened,
+  isOver,
   nextStep,
   partsOf,
   play,
@@ -28,12 +29,20 @@ export { ClearSpells, clearShare, drawSpells } from './clearSpells.ts';
 export { PlanSettings, MoonRule, timelineInputOf } from './plan.ts';
 export * from './nightPlan.ts';
 export { legWindow, moonSpells, twilightMs, type LegSky, type LegWindow } from './legWindow.ts';
-export { prepareLeg, unguided, type PreparedLeg } from './legTimeline.ts';
-export { nextStretch, withOthersFrames, SHORTEST_BACKUP_MS, type LegHours, type Stretch } from './stretches.ts';
+export { prepareLeg, unguided, type FollowerFacts, type PreparedLeg } from './legTimeline.ts';
+export {
+  nextStretch,
+  turnsOf,
+  withOthersFrames,
+  SHORTEST_BACKUP_MS,
+  type LegHours,
+  type Stretch,
+} from './stretches.ts';
+export { fittingExposure, followLead, followingOverheads, movingSpells } from './follower.ts';
 export { layNight, nightSpan, type LaidLeg, type LaidNight, type Piece } from './layNight.ts';
 export { planFocus, type KnownOffsets } from './planFocus.ts';
 export { planHolds, type PlanBase } from './planHolds.ts';
-export { firstGoals } from './firstGoals.ts';
+export { firstGoals, splitFilters } from './firstGoals.ts';
 export { orderEvening, type EveningCandidate, type EveningPick } from './evening.ts';
 export { brokenLocks, changedFields, movedToNight, nightMover, PlanField, PlanLock, PlanLocks } from './locks.ts';
 export {

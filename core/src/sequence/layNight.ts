@@ -2,12 +2,13 @@ import type { SpokenVerdict } from '../calculation/index.ts';
 import { judge, phrase, type Phrase } from '../phrases/index.ts';
 import type { NightOutput } from '../sky/index.ts';
 import { stillWanted } from './choice.ts';
+import { followLead } from './follower.ts';
 import { beginning, happened, play, rulesOf, wheelLeftAt, type EngineState, type Rules } from './engine.ts';
 import { twilightMs } from './legWindow.ts';
 import type { PreparedLeg } from './legTimeline.ts';
 import type { ClosingStep, NightPlan, OpeningStep } from './nightPlan.ts';
-import type { TimelineOutput } from './schemas.ts';
-import { nextStretch, withOthersFrames, type LegHours } from './stretches.ts';
+import type { TimelineInput, TimelineOutput } from './schemas.ts';
+import { nextStretch, turnsOf, withOthersFrames, type LegHours } from './stretches.ts';
 import { recorder, summarise, type Span as EventSpan } from './timeline.ts';
 
 /** A piece of the night; they follow each other without gap from its start to its end. Times in ms. */
@@ -26,6 +27,8 @@ export interface LaidLeg {
   startMs: number | null;
   endMs: number | null;
   trouble: Phrase | null;
+  /** What the second camera takes beside it; null without one. */
+  follower: TimelineOutput | null;
 }
 export interface LaidNight {
   startMs: number;
@@ -66,7 +69,7 @@ function laySteps<S extends OpeningStep | ClosingStep>(
 
 /** One leg while the night is laid out. */
 interface Playing {
-  projectId: string;
+  work: string;
   rules: Rules;
   state: EngineState;
   events: EventSpan[];
@@ -75,22 +78,30 @@ interface Playing {
   hours: LegHours;
 }
 
-const played = (prepared: PreparedLeg, focused: boolean): Playing | null => {
+const focusedAlready = (input: TimelineInput): TimelineInput => ({
+  ...input,
+  focus: { ...input.focus, atStart: false },
+});
+const played = (prepared: PreparedLeg): Playing | null => {
   if (!prepared.input) return null;
-  const rules = rulesOf(
-    focused ? { ...prepared.input, focus: { ...prepared.input.focus, atStart: false } } : prepared.input,
-  );
+  const rules = rulesOf(prepared.input);
   return {
-    projectId: prepared.projectId,
+    work: prepared.work,
     rules,
     state: beginning(rules),
     events: [],
     givenMs: 0,
-    hours: { startMs: rules.startMs, endMs: rules.endMs, role: prepared.role, finished: false },
+    hours: {
+      startMs: rules.startMs,
+      endMs: rules.endMs,
+      role: prepared.role,
+      finished: false,
+      ...turnsOf(prepared.turnMin),
+    },
   };
 };
 /** A leg without hours: never its turn. */
-const NEVER: LegHours = { startMs: Infinity, endMs: -Infinity, role: 'main', finished: true };
+const NEVER: LegHours = { startMs: Infinity, endMs: -Infinity, role: 'main', finished: true, turnMs: null, turns: 0 };
 
 /** First and last moment of a night for which the rig is taken, and what opens it [ms]. */
 interface Span {
@@ -140,10 +151,9 @@ export function layNight(plan: NightPlan, prepared: readonly PreparedLeg[], nigh
   const { startMs, endMs } = span;
   const pieces = [...span.opening];
   const focused = plan.opening.some((s) => s.step === 'focus');
-  let firstLeg = true;
   // the opening focuses through the first filter of the first leg that has hours
   let wheel = focused ? (prepared.find((p) => p.input)?.input!.filters[0]!.name ?? '') : '';
-  const legs = prepared.map((p) => played(p, false));
+  const legs = prepared.map(played);
   let now = pieces.at(-1)?.endMs ?? startMs;
   for (;;) {
     const next = nextStretch(legs.map((l) => l?.hours ?? NEVER), now); // prettier-ignore
@@ -153,18 +163,21 @@ export function layNight(plan: NightPlan, prepared: readonly PreparedLeg[], nigh
       now = next.untilMs;
       continue;
     }
-    // what the opening focused need not be focused again
-    if (firstLeg && focused) legs[next.place] = played(prepared[next.place]!, true);
-    firstLeg = false;
     const leg = legs[next.place]!;
+    // what the opening focused need not be focused again before the first frame
+    if (focused && !legs.some((l) => l?.state.started))
+      leg.rules = rulesOf(focusedAlready(prepared[next.place]!.input!));
     if (wheel) wheelLeftAt(leg.rules, leg.state, wheel);
-    now = stretch(leg, withOthersFrames(legs, leg), now, next.untilMs, (from, to) => pieces.push({ part: 'leg', place: next.place, startMs: from, endMs: to })); // prettier-ignore
+    now = stretch(leg, withOthersFrames(legs, leg), now, next, (from, to) => pieces.push({ part: 'leg', place: next.place, startMs: from, endMs: to })); // prettier-ignore
     wheel = leg.events.findLast((e) => e.kind === 'expose')?.filter ?? wheel;
   }
   pieces.push(...close(plan, now, night, troubles));
   const closedMs = pieces.at(-1)?.endMs ?? now;
   if (closedMs < endMs) pieces.push({ part: 'wait', why: 'spare', startMs: closedMs, endMs });
-  const laidLegs = prepared.map((p, i) => laidLeg(p, legs[i]!));
+  const laidLegs = withFollowers(
+    prepared,
+    prepared.map((p, i) => laidLeg(p, legs[i]!)),
+  );
   return { startMs, endMs, pieces, legs: laidLegs, troubles, verdict: verdictOf(laidLegs, troubles, endMs - startMs) };
 }
 
@@ -173,18 +186,20 @@ function stretch(
   leg: Playing,
   rules: Rules,
   fromMs: number,
-  untilMs: number,
+  { untilMs, inTurns }: { untilMs: number; inTurns: boolean },
   piece: (from: number, to: number) => void,
 ): number {
   const { state, events } = leg;
   const resumed = events.length > 0;
+  leg.hours.turns++;
   if (resumed) happened(state, { what: 'shut' });
   else state.lastFocusEnd = fromMs;
-  play({ ...rules, startMs: fromMs, endMs: untilMs }, [], recorder(rules, events), state);
-  leg.givenMs += untilMs - fromMs;
+  play({ ...rules, startMs: fromMs, endMs: untilMs }, [], recorder(rules, events), state, inTurns);
+  const leftMs = inTurns ? (events.at(-1)?.end ?? untilMs) : untilMs;
+  leg.givenMs += leftMs - fromMs;
   const satisfied = rules.filters.every((f, i) => stillWanted(f, state.taken[i]!) <= 0);
   const last = events.at(-1);
-  const workedMs = satisfied && last?.kind === 'wait' ? Math.max(fromMs, last.start) : untilMs;
+  const workedMs = satisfied && last?.kind === 'wait' ? Math.max(fromMs, last.start) : leftMs;
   leg.hours.finished = satisfied || untilMs >= leg.hours.endMs;
   if (workedMs > fromMs) piece(fromMs, workedMs);
   return workedMs;
@@ -192,13 +207,34 @@ function stretch(
 
 function laidLeg(prepared: PreparedLeg, leg: Playing | null): LaidLeg {
   const { id, trouble } = prepared;
-  if (!leg) return { id, laid: null, startMs: null, endMs: null, trouble };
+  if (!leg) return { id, laid: null, startMs: null, endMs: null, trouble, follower: null };
   const { startMs, endMs } = leg.hours;
   if (leg.givenMs === 0) {
     const crowded = prepared.role === 'backup' ? phrase('plan.leg-not-needed') : phrase('plan.leg-crowded-out');
-    return { id, laid: null, startMs, endMs, trouble: trouble ?? crowded };
+    return { id, laid: null, startMs, endMs, trouble: trouble ?? crowded, follower: null };
   }
-  return { id, laid: summarise(prepared.input!, leg.events, leg.state, leg.givenMs), startMs, endMs, trouble };
+  return {
+    id,
+    laid: summarise(prepared.input!, leg.events, leg.state, leg.givenMs),
+    startMs,
+    endMs,
+    trouble,
+    follower: null,
+  };
+}
+
+/** Adds what a second camera takes beside each leg; where two legs are followed for the same goals, each frame counts once. */
+function withFollowers(prepared: readonly PreparedLeg[], legs: readonly LaidLeg[]): LaidLeg[] {
+  const taken = new Map<string, Record<string, number>>();
+  return legs.map((l, i) => {
+    const beside = prepared[i]!.follower;
+    if (!l.laid || !beside) return l;
+    const before = taken.get(beside.projectId) ?? {};
+    const filters = beside.input.filters.map((f) => ({ ...f, done: f.done + (before[f.name] ?? 0) }));
+    const follower = followLead({ ...beside.input, filters }, l.laid);
+    taken.set(beside.projectId, Object.fromEntries(Object.entries(follower.frames).map(([f, n]) => [f, n + (before[f] ?? 0)]))); // prettier-ignore
+    return { ...l, follower };
+  });
 }
 
 function verdictOf(legs: readonly LaidLeg[], troubles: readonly Phrase[], spanMs: number): SpokenVerdict {

@@ -1,18 +1,29 @@
 import { phrase, type Phrase } from '../phrases/index.ts';
 import { legWindow, moonSpells, type LegSky } from './legWindow.ts';
-import type { Leg, Watches } from './nightPlan.ts';
-import { timelineInputOf } from './plan.ts';
-import type { LegRole } from './nightPlan.ts';
+import { followingOverheads } from './follower.ts';
+import { workOf, type Follower, type Leg, type LegRole, type Watches } from './nightPlan.ts';
+import { timelineInputOf, type PlanSettings } from './plan.ts';
 import type { Overheads, TimelineInput } from './schemas.ts';
 
 /** A leg with its hours and what is to be done in them; without hours it says why. */
 export interface PreparedLeg {
   id: string;
   projectId: string;
+  /** What its frames count for, as `workOf` calls it. */
+  work: string;
   role: LegRole;
+  turnMin: number | null;
   /** Null where the leg has no hours in this night. */
   input: TimelineInput | null;
   trouble: Phrase | null;
+  /** What a second camera is to do in the same hours; null without one. */
+  follower: { projectId: string; input: TimelineInput } | null;
+}
+/** What a follower’s share depends on besides the sky. */
+export interface FollowerFacts {
+  overheads: Overheads;
+  /** Accepted frames of its project, by filter. */
+  done: Record<string, number>;
 }
 
 /** Without a guider nothing is started, and nothing moves the pointing between frames. */
@@ -32,30 +43,45 @@ const within = (spells: readonly (readonly [number, number])[] | null, startMs: 
 
 /**
  * What one leg comes to in this night.
- * @param done accepted frames of its project, by filter
+ * @param done accepted frames of its project, or of its panel, by filter
  */
 export function prepareLeg(
   leg: Leg,
   sky: LegSky,
-  of: { watches: Watches; overheads: Overheads; done: Record<string, number> },
+  of: { watches: Watches; overheads: Overheads; done: Record<string, number>; follower?: FollowerFacts | null },
 ): PreparedLeg {
   const window = legWindow(leg, sky, of.watches);
-  const { id, projectId, role } = leg;
-  if (window.trouble) return { id, projectId, role, input: null, trouble: window.trouble };
+  const { id, projectId, role, turnMin } = leg;
+  const who = { id, projectId, work: workOf(leg), role, turnMin };
+  if (window.trouble) return { ...who, input: null, trouble: window.trouble, follower: null };
   const { startMs, endMs, flipAtMs } = window;
-  const during = Object.fromEntries(
-    leg.settings.filters.map((f) => [f.name, within(moonSpells(f.moon, sky), startMs, endMs)]),
-  );
+  const duringOf = (s: PlanSettings) => Object.fromEntries(s.filters.map((f) => [f.name, within(moonSpells(f.moon, sky), startMs, endMs)])); // prettier-ignore
+  const [start, end] = [iso(startMs), iso(endMs)];
+  const during = duringOf(leg.settings);
   const input = timelineInputOf({
     settings: leg.settings,
-    start: iso(startMs),
-    end: iso(endMs),
+    start,
+    end,
     flipAt: flipAtMs === null ? null : iso(flipAtMs),
     overheads: of.overheads,
     done: of.done,
     during,
   });
+  const beside = leg.follower && of.follower ? followerOf(leg.follower, of.follower, { start, end, during: duringOf(leg.follower.settings) }) : null; // prettier-ignore
   const shut = leg.settings.filters.filter((f) => during[f.name]?.length === 0).map((f) => f.name);
   const trouble = shut.length ? phrase('plan.leg-moon-shuts', { filters: shut }) : null;
-  return { id, projectId, role, input: leg.guiding ? input : unguided(input), trouble };
+  return { ...who, input: leg.guiding ? input : unguided(input), trouble, follower: beside };
+}
+
+/** A follower’s plan in the hours of its leg: the mount is not its own. */
+function followerOf(
+  { projectId, settings }: Follower,
+  { overheads, done }: FollowerFacts,
+  hours: Pick<Parameters<typeof timelineInputOf>[0], 'start' | 'end' | 'during'>,
+): PreparedLeg['follower'] {
+  const still = { ...settings, dither: { everyFrames: 0, perRound: false } };
+  return {
+    projectId,
+    input: timelineInputOf({ settings: still, ...hours, overheads: followingOverheads(overheads), done }),
+  };
 }

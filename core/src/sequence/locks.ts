@@ -4,7 +4,7 @@ import { instantOfLocal, zoneOffsetMs } from '../sky/index.ts';
 import type { Leg, NightPlan } from './nightPlan.ts';
 
 /**
- * What of a plan can be closed on its own. `targets` is which objects are worked, in which order and role; `hours` their
+ * What of a plan can be closed on its own. `targets` is which objects and panels are worked, in which order, role and turns; `hours` their
  * windows; `filters` which filters with how many frames; the others are what they say.
  */
 export const PlanField = z.enum([
@@ -34,18 +34,21 @@ export const PlanLocks = z
   .superRefine(noRepeats((l) => l.field, 'the lock on'))
   .default([]);
 
+/** What the lead does, and a second camera beside it. */
+const cameras = (l: Leg) => [l.settings, ...(l.follower ? [l.follower.settings] : [])];
+
 /** What a field of one leg consists of, in a form whose equality means that nothing was changed. */
 const OF_LEG = {
   hours: (l: Leg) => [l.from, l.until],
-  filters: (l: Leg) => l.settings.filters.map((f) => [f.name, f.quota, f.moon ?? null]),
-  exposures: (l: Leg) => l.settings.filters.map((f) => [f.name, f.exposureS]),
-  order: (l: Leg) => l.settings.order,
-  focus: (l: Leg) => [l.settings.focus, l.settings.coolingCPerHour],
+  filters: (l: Leg) => cameras(l).map((s) => s.filters.map((f) => [f.name, f.quota, f.moon ?? null])),
+  exposures: (l: Leg) => cameras(l).map((s) => s.filters.map((f) => [f.name, f.exposureS])),
+  order: (l: Leg) => cameras(l).map((s) => s.order),
+  focus: (l: Leg) => cameras(l).map((s) => [s.focus, s.coolingCPerHour]),
   dither: (l: Leg) => l.settings.dither,
   following: (l: Leg) => [l.guiding, l.meridian],
 };
 const OF_NIGHT = {
-  targets: (p: NightPlan) => p.legs.map((l) => [l.projectId, l.role]),
+  targets: (p: NightPlan) => p.legs.map((l) => [l.projectId, l.panel, l.role, l.turnMin, l.follower?.projectId]),
   opening: (p: NightPlan) => p.opening,
   closing: (p: NightPlan) => p.closing,
   watches: (p: NightPlan) => p.watches,

@@ -29,19 +29,43 @@ export type Bound = z.infer<typeof Bound>;
 export const LegRole = z.enum(['main', 'fixed', 'backup']);
 export type LegRole = z.infer<typeof LegRole>;
 
+/** A second camera of the rig that exposes beside a leg, at the lead’s pace; dithering is the lead’s. */
+export const Follower = z.strictObject({
+  projectId: z.string().min(1).max(64),
+  settings: PlanSettings,
+});
+export type Follower = z.infer<typeof Follower>;
+
+/** Eight by eight. */
+export const MOST_PANELS = 64;
+
 /** One target’s share of a night. */
 export const Leg = z.strictObject({
   id: z.string().regex(/^[a-z0-9-]{1,40}$/, 'small letters, digits and hyphens'),
   projectId: z.string().min(1).max(64),
+  /** Of the mosaic its project is framed as, counted from 0; null: the middle of the framing. */
+  panel: z
+    .int()
+    .min(0)
+    .max(MOST_PANELS - 1)
+    .nullable()
+    .default(null),
   role: LegRole.default('main'),
+  /** Main legs that stand together with it and have one too take turns this long; null: one is finished before the next. */
+  turnMin: quantity('min', 'Length of a turn').min(10).max(240).nullable().default(null),
   from: Bound,
   until: Bound,
   settings: PlanSettings,
   guiding: z.boolean().default(true),
   /** What is done when the object crosses the meridian. */
   meridian: z.enum(['flip', 'stop']).default('flip'),
+  follower: Follower.nullable().default(null),
 });
 export type Leg = z.infer<typeof Leg>;
+
+/** What the frames of a leg count for: its project, or one panel of it. */
+export const workOf = (leg: Pick<Leg, 'projectId' | 'panel'>): string =>
+  leg.panel === null ? leg.projectId : `${leg.projectId}/${leg.panel}`;
 
 export const MOST_LEGS = 20;
 /** The legs of a plan, of whatever a leg carries beyond these fields. */

@@ -8,14 +8,16 @@ export const PLAN_FORMAT = 'keen-night-plan';
 /** A project points at a leg’s target when it lies no farther away [deg]; common practice, no source. */
 const SAME_TARGET_DEG = 0.5;
 
-/** A leg in a file: its target by name and place, since a project of one club is nothing to another. */
-export const FileLeg = Leg.omit({ projectId: true }).extend({
-  target: z.strictObject({
-    object: z.string().trim().min(1).max(60),
-    raDeg: within('deg', 0, 360, 'Right ascension, J2000'),
-    decDeg: within('deg', -90, 90, 'Declination, J2000'),
-  }),
+const Target = z.strictObject({
+  object: z.string().trim().min(1).max(60),
+  raDeg: within('deg', 0, 360, 'Right ascension, J2000'),
+  decDeg: within('deg', -90, 90, 'Declination, J2000'),
 });
+/**
+ * A leg in a file: its target by name and place, since a project of one club is nothing to another. A second camera is left
+ * out: which systems a rig has is its own.
+ */
+export const FileLeg = Leg.omit({ projectId: true, follower: true }).extend({ target: Target });
 
 /** A night plan as a file that another installation reads. */
 export const PlanFile = z.strictObject({
@@ -43,7 +45,7 @@ export function planFileOf(
   of: { rig: string; night: string; timeZone: string; targetOf: (projectId: string) => PlanTarget },
 ): PlanFile {
   const { opening, closing, watches } = plan;
-  const legs = plan.legs.map(({ projectId, ...leg }) => ({ ...leg, target: of.targetOf(projectId) }));
+  const legs = plan.legs.map(({ projectId, follower: _f, ...leg }) => ({ ...leg, target: of.targetOf(projectId) }));
   return { format: PLAN_FORMAT, version: 1, rig: of.rig, night: of.night, timeZone: of.timeZone, opening, legs, closing, watches }; // prettier-ignore
 }
 
@@ -87,7 +89,7 @@ export function planOfFile(
     to.projects.find((p) => separationDeg(p, { raDeg, decDeg }) < SAME_TARGET_DEG);
   const missing = [...new Set(file.legs.filter((l) => !projectFor(l.target)).map((l) => l.target.object))];
   if (missing.length) return { plan: null, missing };
-  const legs = file.legs.map(({ target, ...leg }): NightPlan['legs'][number] => ({ ...leg, projectId: projectFor(target)!.id })); // prettier-ignore
+  const legs = file.legs.map(({ target, ...leg }): NightPlan['legs'][number] => ({ ...leg, projectId: projectFor(target)!.id, follower: null })); // prettier-ignore
   const { opening, closing, watches } = file;
   const plan: NightPlan = { opening, legs, closing, watches };
   return { plan: movedToNight(plan, nightMover(file.timeZone, file.night, to.night, to.timeZone)), missing };

@@ -157,12 +157,23 @@ export interface ScanRequest {
   minimumAltitudeDeg: number;
   darkness: Darkness;
   stepMin: number;
+  /** Lit part of the Moon, 0…1: how far it must be kept off. */
+  moonlit?: number;
 }
+
+/** How far a bright Moon should be kept off, by what light is taken: common practice, no source. */
+export const MOON_DISTANCE_DEG = { broadband: 60, narrowband: 30 } as const;
+/** From half lit on the whole distance is kept; less below [deg]. Common practice, no source. */
+export const moonDistanceDeg = (light: keyof typeof MOON_DISTANCE_DEG, moonlit: number): number =>
+  MOON_DISTANCE_DEG[light] * Math.min(1, 2 * moonlit);
 
 /** What one night offers, for every catalogue entry by index. */
 export interface NightScan {
   /** Minutes workable: dark, above the limit and the horizon. */
   minutes: Float32Array;
+  /** Of these, minutes with the Moon down or far enough for broadband, and for narrow lines. */
+  broadMinutes: Float32Array;
+  lineMinutes: Float32Array;
   /** Greatest altitude reached while workable [deg], NaN when never. */
   bestAltitudeDeg: Float32Array;
   /** Distance from the Moon at that moment [deg], 180 when the Moon is down. */
@@ -188,6 +199,8 @@ export function scanNight(c: Catalogue, request: ScanRequest, frame?: NightFrame
   const n = c.id.length;
   const result: NightScan = {
     minutes: new Float32Array(n),
+    broadMinutes: new Float32Array(n),
+    lineMinutes: new Float32Array(n),
     bestAltitudeDeg: new Float32Array(n).fill(Number.NaN),
     moonSeparationDeg: new Float32Array(n).fill(180),
     bestMinute: new Float32Array(n),
@@ -205,7 +218,12 @@ export function scanNight(c: Catalogue, request: ScanRequest, frame?: NightFrame
   const lowest = floor.reduce((a, b) => Math.min(a, b), 2);
   // above the horizon's highest place the direction does not matter
   const highest = floor.reduce((a, b) => Math.max(a, b), -2);
+  const moons = moonPlaces(night.sky, dark[0], width, steps);
+  const moonlit = request.moonlit ?? 1;
+  const nearBroad = Math.cos(moonDistanceDeg('broadband', moonlit) * RAD);
+  const nearLine = Math.cos(moonDistanceDeg('narrowband', moonlit) * RAD);
   for (let k = 0; k < steps; k++) {
+    const moon = moons[k];
     const ms = dark[0] + (k + 0.5) * width * 60_000;
     const { zenith, north, east } = night.sky.zenithJ2000(ms);
     const [zx, zy, zz] = zenith;
@@ -219,13 +237,15 @@ export function scanNight(c: Catalogue, request: ScanRequest, frame?: NightFrame
         if (sine < floor[Math.round(azimuth < 0 ? azimuth + 360 : azimuth)]!) continue;
       }
       result.minutes[i]! += width;
+      const toMoon = moon ? ux[i]! * moon[0] + uy[i]! * moon[1] + uz[i]! * moon[2] : -1;
+      if (toMoon <= nearLine) result.lineMinutes[i]! += width;
+      if (toMoon <= nearBroad) result.broadMinutes[i]! += width;
       if (sine > bestSine[i]!) {
         bestSine[i] = sine;
         bestStep[i] = k;
       }
     }
   }
-  const moons = moonPlaces(night.sky, dark[0], width, steps);
   for (let i = 0; i < n; i++) {
     const k = bestStep[i]!;
     if (k < 0) continue;
@@ -263,58 +283,4 @@ function moonPlaces(sky: SkyWindow, from: number, widthMin: number, steps: numbe
     const [sz, cz] = [Math.sin(p.azimuthDeg * RAD), Math.cos(p.azimuthDeg * RAD)];
     return unit([0, 1, 2].map((j) => sa * zenith[j]! + ca * (cz * north[j]! + sz * east[j]!)) as unknown as Vec);
   });
-}
-
-/** How far the Moon should be kept off, by type of filter: common practice, no source. */
-export const MOON_DISTANCE_DEG = { broadband: 60, narrowband: 30 } as const;
-
-/** Kinds nobody is sent to unasked. */
-const LEFT_OUT = new Set(['dn', 'ds', 'sc']);
-/** For a known nebula without a magnitude. */
-const UNKNOWN_MAG = 9;
-
-export interface Suggestion extends CatalogueEntry {
-  minutes: number;
-  bestAltitudeDeg: number;
-  moonSeparationDeg: number;
-  score: number;
-}
-
-/**
- * The objects that suit a field tonight: long workable, high, away from the Moon, and neither lost in the field nor
- * beyond it. The weighting is ours; it orders a list and decides nothing else.
- */
-export function suggestObjects(
-  c: Catalogue,
-  scan: NightScan,
-  field: { shortSideArcmin: number; moonlit: number },
-  limit = 40,
-): Suggestion[] {
-  const found: Suggestion[] = [];
-  for (let i = 0; i < c.id.length; i++) {
-    const minutes = scan.minutes[i]!;
-    const size = c.majorArcmin[i];
-    if (minutes < 60 || !size || LEFT_OUT.has(c.type[i]!)) continue;
-    const known = c.name[i] !== null || c.id[i]!.startsWith('M ');
-    // large nebulae have no magnitude worth the name: the known ones are taken as what is often photographed
-    const mag = c.mag[i] ?? (known ? UNKNOWN_MAG : null);
-    if (mag === null || mag > 13) continue;
-    const fill = size / field.shortSideArcmin;
-    const fits = fill < 0.08 || fill > 1.1 ? 0 : Math.exp(-((Math.log(fill / 0.45) / 0.9) ** 2));
-    const moon = scan.moonSeparationDeg[i]!;
-    const moonCost = moon >= 180 ? 1 : 1 - field.moonlit * Math.exp(-moon / 60);
-    const height = Math.sin((scan.bestAltitudeDeg[i]! * Math.PI) / 180);
-    const bright = Math.max(0.05, Math.min(1, (14 - mag) / 7));
-    const liked = (known ? 1 : 0.45) * (c.type[i] === 'oc' || c.type[i] === 'as' ? 0.4 : 1);
-    const score = liked * fits * moonCost * height * bright * Math.min(1, minutes / 300);
-    if (score > 0.02)
-      found.push({
-        ...entryAt(c, i),
-        minutes,
-        bestAltitudeDeg: scan.bestAltitudeDeg[i]!,
-        moonSeparationDeg: moon,
-        score,
-      });
-  }
-  return found.sort((a, b) => b.score - a.score).slice(0, limit);
 }

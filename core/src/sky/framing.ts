@@ -1,3 +1,4 @@
+import { separationDeg } from './separation.ts';
 import { turn } from './starTiles.ts';
 import { RAD } from '../quantities/index.ts';
 
@@ -72,6 +73,21 @@ export function panelsOf(m: Mosaic): Panel[] {
       panels.push({ column, row, ...centre, angleDeg: turn(angleDeg), acrossMm: -left, upMm: up });
     }
   return panels;
+}
+
+/**
+ * The panel a picture belongs to: the one whose centre lies nearest, within half its diagonal.
+ * @returns its place in the list; null where the picture lies beside all of them
+ */
+export function panelAt(
+  place: { raDeg: number; decDeg: number },
+  panels: readonly Panel[],
+  m: Pick<Mosaic, 'focalLengthMm' | 'sensorMm'>,
+): number | null {
+  const reachDeg = Math.atan(Math.hypot(m.sensorMm.width, m.sensorMm.height) / 2 / m.focalLengthMm) / RAD;
+  const offs = panels.map((p) => separationDeg(p, place));
+  const nearest = offs.indexOf(Math.min(...offs));
+  return nearest >= 0 && offs[nearest]! <= reachDeg ? nearest : null;
 }
 
 /**

@@ -17,17 +17,28 @@ export {
 export { target, skyTarget, airmass, TargetInput, type TargetOutput } from './target.ts';
 export {
   scanNight,
-  suggestObjects,
   findObjects,
   entryAt,
   OBJECT_TYPES,
   MOON_DISTANCE_DEG,
+  moonDistanceDeg,
   type Catalogue,
   type CatalogueEntry,
   type NightScan,
   type ScanRequest,
-  type Suggestion,
 } from './catalogue.ts';
+export { brightMoon, type BrightMoon } from './brightMoon.ts';
+export {
+  ANYTHING,
+  KINDS,
+  pickTonight,
+  sizeOf,
+  surfaceMagOf,
+  type Kind,
+  type SizeWish,
+  type Suggestion,
+  type TonightWish,
+} from './tonightPick.ts';
 export { pole, skyPole, PoleInput, type PoleOutput } from './pole.ts';
 export {
   BAND_DEG,
@@ -51,7 +62,7 @@ export {
   type StarSource,
   type Tile,
 } from './starTiles.ts';
-export { panelsOf, positionAngle, skyEllipse, skyPlace, type Mosaic, type Panel } from './framing.ts';
+export { panelAt, panelsOf, positionAngle, skyEllipse, skyPlace, type Mosaic, type Panel } from './framing.ts';
 export { isCrowded } from './crowded.ts';
 export { separationDeg, type SkyPoint } from './separation.ts';
 export { brightness, skyBrightness, BrightnessInput } from './brightness.ts';

@@ -5,7 +5,7 @@ import type { TimelineInput } from '../sequence/index.ts';
 export const oneLegRun = (timeline: TimelineInput, more: Partial<RunPlan> = {}): RunPlan => ({
   opening: [],
   legs: [
-    { place: 0, projectId: 'p', timeline, role: 'main', target: { name: 'x', raDeg: 0, decDeg: 0 }, guiding: true },
+    { place: 0, projectId: 'p', work: 'p', timeline, role: 'main', turnMin: null, target: { name: 'x', raDeg: 0, decDeg: 0 }, guiding: true }, // prettier-ignore
   ],
   closing: [],
   cloudClosesAfterMin: null,

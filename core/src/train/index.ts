@@ -43,6 +43,7 @@ export {
   guidePathInputOf,
   filterShiftMm,
   prismInputOf,
+  mosaicOf,
   sensorOf,
   guiderAt,
   spacerStock,

@@ -1,4 +1,5 @@
 import type { Part, RigSetup, TrainPart, Variant } from '../rig/index.ts';
+import type { Mosaic } from '../sky/index.ts';
 import type { z } from 'zod';
 import type { BackfocusInput } from './backfocus.ts';
 import type { ConfigurationsInput } from './configurations.ts';
@@ -52,6 +53,26 @@ export function filterShiftMm(setup: RigSetup, otherGlassMm: number): number {
   const now = pathShiftMm(setup.train.slice(guiderAt(setup) + 1).map(pathPart));
   return otherGlassMm * (1 - 1 / GLASS_INDEX) - now;
 }
+
+/** The mosaic a framing makes with this system: what `panelsOf` and `panelAt` ask for. */
+export const mosaicOf = <
+  F extends { raDeg: number; decDeg: number; angleDeg: number; columns: number; rows: number; overlap: number },
+>(
+  { raDeg, decDeg, angleDeg, columns, rows, overlap }: F,
+  setup: Pick<RigSetup, 'camera' | 'focalLengthMm'>,
+): Mosaic => {
+  const { widthMm: width, heightMm: height } = sensorOf(setup.camera);
+  return {
+    raDeg,
+    decDeg,
+    angleDeg,
+    columns,
+    rows,
+    overlap,
+    focalLengthMm: setup.focalLengthMm,
+    sensorMm: { width, height },
+  };
+};
 
 export const sensorOf = (c: { pixelUm: number; widthPx: number; heightPx: number }) => ({
   widthMm: (c.widthPx * c.pixelUm) / 1000,

@@ -179,6 +179,7 @@ export function models(db: Sequelize) {
       seq: whole,
       kind: text,
       projectId: text,
+      panel: whole,
       filter: text,
       exposureS: real,
       startedAt: when,

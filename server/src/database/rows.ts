@@ -214,6 +214,8 @@ export interface FrameRow {
   seq: number;
   kind: FrameFields['kind'];
   projectId: string | null;
+  /** Of its project’s mosaic; null: one field, or beside all panels. */
+  panel: number | null;
   filter: string;
   exposureS: number;
   startedAt: Date | null;

@@ -180,12 +180,15 @@ export async function somethingToPlan(p: Person, night: string, rigName = '120 m
   ): PlanFields['legs'][number] => ({
     id: 'one',
     projectId: project.id,
+    panel: null,
     role: 'main',
+    turnMin: null,
     from: { by: 'clock', at: at(from) },
     until: { by: 'clock', at: at(to) },
     settings: structuredClone(settings),
     guiding: true,
     meridian: 'flip',
+    follower: null,
     ...more,
   });
   /** One leg and nothing around it. */

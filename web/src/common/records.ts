@@ -1,4 +1,7 @@
 import type { PlanRecord, ProjectRecord, SiteRecord } from '@keen/contract';
+import type { RigSetup } from '@keen/core/rig';
+import { panelsOf, type Panel } from '@keen/core/sky';
+import { mosaicOf } from '@keen/core/train';
 
 /** A site as the craft takes it. */
 export const coreSite = (s: SiteRecord) => ({
@@ -9,9 +12,19 @@ export const coreSite = (s: SiteRecord) => ({
   horizon: s.horizon ?? [],
 });
 
-/** Frames a project still wants, by filter. */
+/** The panels of a project’s pinned mosaic; empty where it is one field. */
+export const panelsOfProject = (p: ProjectRecord, setup: RigSetup): Panel[] =>
+  p.framing && p.panels > 1 ? panelsOf(mosaicOf(p.framing, setup)) : [];
+
+/** A project’s goals over all its panels, with what is there and what is still wanted. */
 export const remainingOf = (p: ProjectRecord) =>
-  p.goals.map((g) => ({ ...g, done: p.done[g.filter] ?? 0, left: Math.max(0, g.quota - (p.done[g.filter] ?? 0)) }));
+  p.goals.map((g) => {
+    const [quota, done] = [g.quota * p.panels, p.done[g.filter] ?? 0];
+    return { ...g, quota, done, left: Math.max(0, quota - done) };
+  });
+/** Frames of one panel by filter; without a panel those of the project. */
+export const doneIn = (p: ProjectRecord, panel: number | null): Record<string, number> =>
+  panel === null ? p.done : (p.byPanel[panel] ?? {});
 export const needMinutesOf = (p: ProjectRecord) => remainingOf(p).reduce((s, g) => s + (g.left * g.exposureS) / 60, 0);
 
 /** What a plan is called: the objects of its legs, in their order. */

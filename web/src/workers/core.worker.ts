@@ -17,15 +17,16 @@ import {
   findObjects,
   nightFrame,
   scanNight,
-  suggestObjects,
+  pickTonight,
   target,
   TargetInput,
   type Catalogue,
   type ScanRequest,
   type StarCap,
+  type TonightWish,
 } from '@keen/core/sky';
 import { configurations, ConfigurationsInput } from '@keen/core/train';
-import { spectrumOf } from '@keen/core/guiding';
+import { hasGuideStar, reachMm, spectrumOf, type GuideView, type GuideWish } from '@keen/core/guiding';
 import { playRisk, RiskInput, type RiskOutput } from '@keen/core/sequence';
 import { expose } from 'comlink';
 import { outcomeOf, type Outcome } from '../common/outcome.ts';
@@ -40,6 +41,8 @@ const sky = () =>
     return r.json() as Promise<Catalogue>;
   }));
 
+/** The star tiles go a little deeper; no guider needs more. */
+const FAINTEST_GUIDE = 13.5;
 const STOPPED = { type: 'about:blank', title: 'Stopped before it was done.', status: 0, code: 'stopped' };
 
 const inWorker = {
@@ -67,11 +70,32 @@ const inWorker = {
       const frame = first ? nightFrame(first.site, first.date) : undefined;
       return parsed.map((i) => target(i, frame));
     }),
-  async tonight(request: ScanRequest, field: { shortSideArcmin: number; moonlit: number }) {
+  /** What the whole catalogue offers a field in one night, of what is asked for. */
+  async tonight(
+    request: ScanRequest,
+    of: { shortSideArcmin: number; moonlit: number; skyMag: number; wish: TonightWish },
+  ) {
     const c = await sky();
     const begun = performance.now();
-    const scan = scanNight(c, request);
-    return { objects: suggestObjects(c, scan, field, 60), scanned: c.id.length, tookMs: performance.now() - begun };
+    const scan = scanNight(c, { ...request, moonlit: of.moonlit });
+    return { ...pickTonight(c, scan, of, 60), scanned: c.id.length, tookMs: performance.now() - begun };
+  },
+  /** Which of these places have a star to guide on, in their order; stops where the asker no longer wants the answer. */
+  async guidable(
+    places: { raDeg: number; decDeg: number }[],
+    view: GuideView,
+    wish: GuideWish,
+    progress: (done: number) => boolean | Promise<boolean>,
+  ): Promise<boolean[]> {
+    const { window } = view;
+    const radiusDeg = (Math.atan(reachMm(window) / window.focalLengthMm) * 180) / Math.PI;
+    const has: boolean[] = [];
+    for (const place of places) {
+      const { stars } = await starsAround({ ...place, radiusDeg: radiusDeg * 1.02, faintestMag: FAINTEST_GUIDE });
+      has.push(hasGuideStar(view, wish, stars, place));
+      if (has.length % 5 === 0 && !(await progress(has.length))) break;
+    }
+    return has;
   },
   configurations: (input: unknown, progress: (share: number) => void) =>
     outcomeOf(() => configurations(parseInput(ConfigurationsInput, input), progress)),

@@ -1,9 +1,11 @@
 import type { CalibrationGroup, FrameFields, FrameRecord, NightRecord, Page } from '@keen/contract';
+import type { RigSetup } from '@keen/core/rig';
 import { eveningDate } from '@keen/core/sky';
 import { Op, QueryTypes, type Transaction, type WhereOptions } from 'sequelize';
 import { plain, type FrameRow, type RunRow } from '../../database/index.ts';
 import { Problem } from '../../problems.ts';
 import { demandOwner, groupBy, iso, isoOrNull, pageOf, type Actor, type Store } from '../../store.ts';
+import { assignPanels } from '../projects/panels.ts';
 import { currentSystem, demandRig } from '../rigs/current.ts';
 
 interface NightBody {
@@ -113,6 +115,13 @@ export function nightsService(store: Store) {
       });
   }
 
+  /** Frames of mosaics find their panels by where they point. */
+  async function assignTo(frames: readonly FrameFields[], runId: string, setup: RigSetup, t: Transaction) {
+    const ids = [...new Set(frames.flatMap((f) => (f.kind === 'light' && f.projectId ? [f.projectId] : [])))];
+    const projects = ids.length ? await store.projects.findAll({ where: { id: ids }, transaction: t }) : [];
+    for (const p of projects.map(plain)) if (p.framing) await assignPanels(store, p, setup, t, runId);
+  }
+
   return {
     async list(who: Actor, rigId: string, page: Page): Promise<NightRecord[]> {
       await demandRig(store, who.clubId, rigId);
@@ -193,6 +202,7 @@ export function nightsService(store: Store) {
             seq,
             kind: f.kind,
             projectId: f.kind === 'light' ? f.projectId : null,
+            panel: null,
             filter: f.filter,
             exposureS: f.exposureS,
             startedAt: f.startedAt ? new Date(f.startedAt) : null,
@@ -207,6 +217,7 @@ export function nightsService(store: Store) {
           })),
           { transaction: t },
         );
+        await assignTo(fresh, run.id, now.setup, t);
         const lights = fresh.filter((f) => f.kind === 'light').length;
         await store.audit(
           who,

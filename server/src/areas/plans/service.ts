@@ -17,7 +17,8 @@ import { Problem } from '../../problems.ts';
 import { demandOwner, demandVersion, groupBy, iso, pageOf, type Actor, type Store } from '../../store.ts';
 import { offsetsHolding } from '../focus/holding.ts';
 import { currentSystem, demandRig, type CurrentSystem } from '../rigs/current.ts';
-import { siteOf, skyOfPlan } from './night.ts';
+import { panelCount } from '../projects/panels.ts';
+import { projectsIn, siteOf, skyOfPlan } from './night.ts';
 
 /** Most frames one plan may come to: more is no night, and its rehearsal would hold the server. */
 const MOST_PLAN_FRAMES = 20_000;
@@ -69,7 +70,7 @@ export function plansService(store: Store) {
   async function records(rows: PlanRow[], names: Map<string, string>, t?: Transaction): Promise<PlanRecord[]> {
     const within = t ? { transaction: t } : {};
     const projects = await store.projects.findAll({
-      where: { id: [...new Set(rows.flatMap((p) => p.legs.map((l) => l.projectId)))] },
+      where: { id: [...new Set(rows.flatMap((p) => projectsIn(p.legs)))] },
       ...within,
     });
     const projectOf = new Map(projects.map(plain).map((p) => [p.id, p]));
@@ -153,7 +154,7 @@ export function plansService(store: Store) {
       throw new Problem('invalid_input', `${path}: ${message}`, { issues: [{ path, message }] });
     };
     await demandRig(store, who.clubId, f.rigId);
-    const ids = [...new Set(f.legs.map((l) => l.projectId))];
+    const ids = projectsIn(f.legs);
     const found = (await store.projects.findAll({ where: { id: ids, clubId: who.clubId } })).map(plain);
     const projects = new Map(found.map((p) => [p.id, p]));
     if (projects.size < ids.length) throw new Problem('not_found', 'There is no such project.');
@@ -161,12 +162,20 @@ export function plansService(store: Store) {
     f.legs.forEach((l, i) => {
       const project = projects.get(l.projectId)!;
       if (project.rigId !== f.rigId) refuse(`legs.${i}.projectId`, `${project.name} is taken with another rig`);
+      if (l.panel !== null && l.panel >= (panelCount(project) > 1 ? panelCount(project) : 0))
+        refuse(`legs.${i}.panel`, panelCount(project) > 1 ? `${project.name} has ${panelCount(project)} panels` : `${project.name} is one field, without panels`); // prettier-ignore
       if (project.system !== system)
         refuse(`legs.${i}.projectId`, 'all legs of a plan are taken with one imaging system of the rig');
     });
+    const besides = f.legs.map((l) => (l.follower ? projects.get(l.follower.projectId)! : null));
+    besides.forEach((p, i) => {
+      if (p && p.rigId !== f.rigId) refuse(`legs.${i}.follower.projectId`, `${p.name} is taken with another rig`);
+      if (p && p.system === system) refuse(`legs.${i}.follower.projectId`, `${p.name} is taken with the leading camera itself`); // prettier-ignore
+      if (p && besides.some((q) => q && q.system !== p.system)) refuse(`legs.${i}.follower.projectId`, 'one second camera follows in a plan'); // prettier-ignore
+    });
     const current = await currentSystem(store, who.clubId, f.rigId, system);
     const site = await siteOf(store, current.rig.siteId);
-    const sky = await skyOfPlan(store, { plan: f, date: f.night, site, projects, overheads: current.setup.overheads });
+    const sky = await skyOfPlan(store, { plan: f, date: f.night, site, projects, build: current.revision.setup, system }); // prettier-ignore
     const span = nightSpan(f, sky.prepared, sky.night);
     if (!span) {
       const trouble = sky.prepared[0]!.trouble!;
@@ -223,7 +232,7 @@ export function plansService(store: Store) {
   /** Which projects a plan works for, as the database keeps it. */
   async function keepProjects(planId: string, legs: readonly PlanLegRow[], t: Transaction): Promise<void> {
     await store.db.query('DELETE FROM plan_projects WHERE plan_id = ?', { replacements: [planId], transaction: t });
-    for (const id of new Set(legs.map((l) => l.projectId)))
+    for (const id of projectsIn(legs))
       await store.db.query('INSERT INTO plan_projects (plan_id, project_id) VALUES (?, ?)', { replacements: [planId, id], transaction: t }); // prettier-ignore
   }
 

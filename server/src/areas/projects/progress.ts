@@ -1,10 +1,11 @@
 import type { Transaction } from 'sequelize';
 import type { Store } from '../../store.ts';
 
-/** Light frames of one project, night, filter and exposure. */
+/** Light frames of one project, night, panel, filter and exposure. */
 export interface Taken {
   projectId: string;
   night: string;
+  panel: number | null;
   filter: string;
   exposureS: number;
   accepted: number;
@@ -26,11 +27,11 @@ export async function takenOf(store: Store, projectIds: readonly string[], t?: T
   if (projectIds.length === 0) return [];
   const rows = await store.read<Omit<Taken, 'accepted' | 'rejected'> & { accepted: string; rejected: string }>(
     // summed along the index first: the runs are joined to sums, not to frames
-    `SELECT f.projectId, DATE_FORMAT(r.night, '%Y-%m-%d') AS night, f.filter, f.exposureS, SUM(f.accepted) AS accepted, SUM(f.n - f.accepted) AS rejected
-     FROM (SELECT project_id AS projectId, run_id AS runId, filter, exposure_s AS exposureS, SUM(accepted) AS accepted, COUNT(*) AS n
-           FROM frames WHERE project_id IN (?) AND kind = 'light' GROUP BY project_id, kind, run_id, filter, exposure_s) f
+    `SELECT f.projectId, f.panel, DATE_FORMAT(r.night, '%Y-%m-%d') AS night, f.filter, f.exposureS, SUM(f.accepted) AS accepted, SUM(f.n - f.accepted) AS rejected
+     FROM (SELECT project_id AS projectId, panel, run_id AS runId, filter, exposure_s AS exposureS, SUM(accepted) AS accepted, COUNT(*) AS n
+           FROM frames WHERE project_id IN (?) AND kind = 'light' GROUP BY project_id, kind, run_id, panel, filter, exposure_s) f
      JOIN runs r ON r.id = f.runId WHERE r.kind IN ('live', 'recorded') AND r.state = 'accepted'
-     GROUP BY f.projectId, r.night, f.filter, f.exposureS ORDER BY r.night, f.filter, f.exposureS`,
+     GROUP BY f.projectId, r.night, f.panel, f.filter, f.exposureS ORDER BY r.night, f.panel, f.filter, f.exposureS`,
     [projectIds],
     t,
   );

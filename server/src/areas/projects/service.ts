@@ -5,6 +5,7 @@ import { plain, type GoalRow, type ProjectRow, type StoredFraming } from '../../
 import { Problem } from '../../problems.ts';
 import { demandOwner, demandVersion, groupBy, iso, pageOf, type Actor, type Store } from '../../store.ts';
 import { currentSystem } from '../rigs/current.ts';
+import { assignPanels, panelCount } from './panels.ts';
 import { countsAs, takenOf, type Taken } from './progress.ts';
 
 const columns = (f: ProjectFields) => ({
@@ -28,6 +29,7 @@ function framingRecord(f: StoredFraming | null, names: Map<string, string>): Pro
 }
 
 type Counted = Pick<GoalRow, 'filter' | 'exposureS'>;
+type Goal = Counted & Pick<GoalRow, 'quota'>;
 
 /** Accepted frames by filter, of the exposure each goal asks for. */
 function doneByGoal(goals: readonly Counted[], taken: readonly Taken[]): Record<string, number> {
@@ -37,11 +39,21 @@ function doneByGoal(goals: readonly Counted[], taken: readonly Taken[]): Record<
   }
   return done;
 }
+/** The same for each panel of a mosaic. */
+const doneByPanel = (goals: readonly Counted[], taken: readonly Taken[], panels: number) =>
+  Array.from({ length: panels }, (_, k) => doneByGoal(goals, taken.filter((t) => t.panel === k))); // prettier-ignore
 
-/** Accepted frames by filter of one project, of its goals' own exposures. */
-export async function doneOf(store: Store, projectId: string): Promise<Record<string, number>> {
+/** What counts of a mosaic: of each panel as many as its goal asks for. */
+function countedOf(goals: readonly Goal[], byPanel: readonly Record<string, number>[]): Record<string, number> {
+  const sum = (g: Goal) => byPanel.reduce((s, done) => s + Math.min(g.quota, done[g.filter] ?? 0), 0);
+  return Object.fromEntries(goals.map((g) => [g.filter, sum(g)] as const).filter(([, n]) => n > 0));
+}
+
+/** Accepted frames by filter of one project, of its goals' own exposures; with a panel, those of that panel. */
+export async function doneOf(store: Store, projectId: string, panel: number | null): Promise<Record<string, number>> {
   const goals = (await store.goals.findAll({ where: { projectId } })).map(plain);
-  return doneByGoal(goals, await takenOf(store, [projectId]));
+  const taken = await takenOf(store, [projectId]);
+  return doneByGoal(goals, panel === null ? taken : taken.filter((t) => t.panel === panel));
 }
 
 export function projectsService(store: Store) {
@@ -59,33 +71,41 @@ export function projectsService(store: Store) {
     ]);
     const goalsOf = groupBy(goals, (g) => g.projectId);
     const takenBy = groupBy(taken, (c) => c.projectId);
-    return rows.map((p) => ({
-      id: p.id,
-      name: p.name,
-      object: p.object,
-      objectType: p.objectType,
-      raDeg: p.raDeg,
-      decDeg: p.decDeg,
-      sizeArcmin: p.sizeArcmin,
-      rigId: p.rigId,
-      system: p.system,
-      angleDeg: p.angleDeg,
-      minimumAltitudeDeg: p.minimumAltitudeDeg,
-      note: p.note,
-      goals: (goalsOf.get(p.id) ?? []).map(({ filter, exposureS, quota }) => ({ filter, exposureS, quota })),
-      owner: names.get(p.ownerId) ?? '',
-      ownerId: p.ownerId,
-      archived: p.archivedAt !== null,
-      framing: framingRecord(p.framing, names),
-      done: doneByGoal(goalsOf.get(p.id) ?? [], takenBy.get(p.id) ?? []),
-      nights: (takenBy.get(p.id) ?? []).map(({ projectId: _p, ...taken }) => ({
-        ...taken,
-        counts: (goalsOf.get(p.id) ?? []).some((g) => countsAs(g, taken)),
-      })),
-      version: p.version,
-      updatedAt: iso(p.updatedAt),
-      updatedBy: names.get(p.updatedBy ?? '') ?? '',
-    }));
+    return rows.map((p) => {
+      const [own, brought] = [goalsOf.get(p.id) ?? [], takenBy.get(p.id) ?? []];
+      const panels = panelCount(p);
+      const byPanel = panels > 1 ? doneByPanel(own, brought, panels) : [];
+      return {
+        id: p.id,
+        name: p.name,
+        object: p.object,
+        objectType: p.objectType,
+        raDeg: p.raDeg,
+        decDeg: p.decDeg,
+        sizeArcmin: p.sizeArcmin,
+        rigId: p.rigId,
+        system: p.system,
+        angleDeg: p.angleDeg,
+        minimumAltitudeDeg: p.minimumAltitudeDeg,
+        note: p.note,
+        goals: own.map(({ filter, exposureS, quota }) => ({ filter, exposureS, quota })),
+        owner: names.get(p.ownerId) ?? '',
+        ownerId: p.ownerId,
+        archived: p.archivedAt !== null,
+        framing: framingRecord(p.framing, names),
+        panels,
+        byPanel,
+        done: panels > 1 ? countedOf(own, byPanel) : doneByGoal(own, brought),
+        nights: brought.map(({ projectId: _p, ...taken }) => ({
+          ...taken,
+          counts:
+            own.some((g) => countsAs(g, taken)) && (panels === 1 || (taken.panel !== null && taken.panel < panels)),
+        })),
+        version: p.version,
+        updatedAt: iso(p.updatedAt),
+        updatedBy: names.get(p.updatedBy ?? '') ?? '',
+      };
+    });
   }
   const record = async (p: ProjectRow, names: Map<string, string>, t?: Transaction): Promise<ProjectRecord> =>
     (await records([p], names, t))[0]!;
@@ -186,7 +206,7 @@ export function projectsService(store: Store) {
     ): Promise<ProjectRecord> {
       return store.transact(async (t) => {
         const { row, names } = await held(who, id, version, t);
-        const { state, aspects } = await currentSystem(store, who.clubId, row.rigId, row.system, t);
+        const { state, aspects, setup } = await currentSystem(store, who.clubId, row.rigId, row.system, t);
         const next = {
           ...row,
           framing: framing && {
@@ -202,6 +222,8 @@ export function projectsService(store: Store) {
           updatedBy: who.id,
         };
         await store.projects.update(next, { where: { id }, transaction: t });
+        // what was taken belongs to the panels as they lie now
+        await assignPanels(store, next, setup, t);
         const what = framing
           ? `framing pinned at ${framing.angleDeg.toFixed(1)}°${framing.star ? `, guide star of magnitude ${framing.star.mag.toFixed(1)}` : ''}`
           : 'framing let go';

@@ -1,13 +1,30 @@
 import type { Page, RunRecord } from '@keen/contract';
-import { conduct, hiddenWorldOf, runPlanOf, standIns, zoneStepsOf, type RunResult } from '@keen/core/observatory';
-import { filtersOf } from '@keen/core/rig';
-import { layNight, NightPlan, type LaidLeg } from '@keen/core/sequence';
+import {
+  conduct,
+  followerPlanOf,
+  hiddenWorldOf,
+  runPlanOf,
+  standIns,
+  zoneStepsOf,
+  type AppliedOffsets,
+  type RunResult,
+} from '@keen/core/observatory';
+import { filtersOf, type RigSetup } from '@keen/core/rig';
+import { followingOverheads, layNight, NightPlan, type LaidLeg, type PlanSettings } from '@keen/core/sequence';
 import { parseInput } from '@keen/core/calculation';
 import { Op, type Transaction, type WhereOptions } from 'sequelize';
-import { plain, type RunRow } from '../../database/index.ts';
+import {
+  plain,
+  type OffsetSetRow,
+  type PlanLegRow,
+  type PlanRow,
+  type ProjectRow,
+  type RunRow,
+} from '../../database/index.ts';
 import { Problem } from '../../problems.ts';
 import { demandOwner, iso, pageOf, type Actor, type Store } from '../../store.ts';
-import { pointing, siteOf, skyOfPlan } from '../plans/night.ts';
+import { pointing, projectsIn, siteOf, skyOfPlan } from '../plans/night.ts';
+import { assignPanels } from '../projects/panels.ts';
 import { offsetsHolding } from '../focus/holding.ts';
 import { currentSystem } from '../rigs/current.ts';
 
@@ -24,18 +41,44 @@ function focusRunsOf({ laid }: LaidLeg, policy: NightPlan['legs'][number]['setti
   return exposed.filter((e, k) => e.filter !== exposed[k - 1]?.filter).length;
 }
 
+/** Filters a plan uses that the wheel does not hold. */
+const absent = (s: PlanSettings, setup: RigSetup, path: string) =>
+  s.filters.filter((f) => !filtersOf(setup).includes(f.name)).map(({ name }) => ({ name, path }));
+
+/** Offsets as a run moves by them. */
+const applied = (o: OffsetSetRow | null): AppliedOffsets | null =>
+  o && {
+    steps: Object.fromEntries(Object.entries(o.offsets).map(([f, { steps }]) => [f, steps])),
+    temperatureStepsPerC: o.temperatureStepsPerC ?? 0,
+  };
+
+/** Whose frames they are, and where the mount pointed. */
+interface Taking {
+  plan: PlanRow;
+  projects: ReadonlyMap<string, ProjectRow>;
+  /** The leading system, which points. */
+  setup: RigSetup;
+  projectOf: (leg: PlanLegRow) => string;
+}
+
 export function runsService(store: Store) {
   async function demandPlan(who: Actor, id: string, t?: Transaction) {
     const within = t ? { transaction: t } : {};
     const found = await store.plans.findByPk(id, within);
     if (!found) throw new Problem('not_found', 'There is no such plan.');
     const plan = plain(found);
-    const ids = plan.legs.map((l) => l.projectId);
+    const ids = projectsIn(plan.legs);
     const projects = (await store.projects.findAll({ where: { id: ids }, ...within })).map(plain);
     const projectOf = new Map(projects.map((p) => [p.id, p]));
     const { system } = projectOf.get(plan.legs[0]!.projectId)!;
     const now = await currentSystem(store, who.clubId, plan.rigId, system, t);
     return { plan, projects: projectOf, ...now };
+  }
+
+  /** The system of the camera that follows in a plan; null where none does. */
+  async function besideOf(who: Actor, plan: PlanRow, projects: ReadonlyMap<string, ProjectRow>, t?: Transaction) {
+    const id = plan.legs.find((l) => l.follower)?.follower!.projectId;
+    return id ? currentSystem(store, who.clubId, plan.rigId, projects.get(id)!.system, t) : null;
   }
 
   type Head = Omit<RunRecord, 'result'>;
@@ -89,6 +132,61 @@ export function runsService(store: Store) {
     return { run, plan, projects, setup };
   }
 
+  /** Keeps what one camera took in a run: its frames, for their projects, and its focus runs. */
+  async function keepTaken(who: Actor, run: RunRow, result: Omit<RunResult, 'follower'>, of: Taking, t: Transaction) {
+    await store.frames.bulkCreate(
+      result.frames.map((f, seq) => {
+        // nights from before there were legs have one
+        const leg = of.plan.legs[f.leg ?? 0]!;
+        const { raDeg, decDeg } = pointing(of.projects.get(leg.projectId)!, leg.panel, of.setup);
+        return {
+          id: store.id(),
+          runId: run.id,
+          seq,
+          kind: 'light' as const,
+          projectId: of.projectOf(leg),
+          panel: null,
+          filter: f.filter,
+          exposureS: f.exposureS,
+          startedAt: new Date(f.start),
+          file: '',
+          header: { raDeg, decDeg, focuserPosition: f.focusPosition, focuserC: f.temperatureC },
+          measures: { hfdPx: f.hfdPx, stars: f.stars, eccentricity: f.eccentricity, background: f.background },
+          accepted: f.accepted ? 1 : 0,
+          reason: f.reason.slice(0, 200),
+          refusal: f.refusal,
+          countedHash: null,
+          fileHash: null,
+        };
+      }),
+      { transaction: t },
+    );
+    await store.focusRuns.bulkCreate(
+      result.focusRuns.map((f) => ({
+        id: store.id(),
+        rigId: run.rigId,
+        system: run.system,
+        aspect: run.aspects?.focus ?? null,
+        trainStateId: run.trainStateId,
+        filter: f.filter,
+        position: f.position,
+        hfd: f.hfd,
+        error: f.error,
+        temperatureC: f.temperatureC,
+        time: new Date(f.time),
+        points: f.points,
+        usable: f.usable ? 1 : 0,
+        reason: f.usable ? '' : 'not usable',
+        source: 'run' as const,
+        runId: run.id,
+        excluded: 0,
+        byId: who.id,
+        createdAt: store.now(),
+      })),
+      { transaction: t },
+    );
+  }
+
   return {
     /** Plays a plan on the stand-ins; what comes out is stored, nothing is counted yet. */
     async rehearse(who: Actor, planId: string, seed: number): Promise<RunRecord> {
@@ -96,11 +194,11 @@ export function runsService(store: Store) {
       const { plan, projects, rig, setup, state } = now;
       demandOwner(who, plan.ownerId, 'this plan');
       if (plan.status !== 'planned') throw new Problem('already_done', 'This plan has been run; make a new one.');
-      const missing = plan.legs.flatMap((leg, i) =>
-        leg.settings.filters
-          .filter((f) => !filtersOf(setup).includes(f.name))
-          .map(({ name }) => ({ name, path: `legs.${i}.settings.filters` })),
-      );
+      const beside = await besideOf(who, plan, projects);
+      const missing = plan.legs.flatMap((leg, i) => [
+        ...absent(leg.settings, setup, `legs.${i}.settings.filters`),
+        ...(leg.follower && beside ? absent(leg.follower.settings, beside.setup, `legs.${i}.follower.settings.filters`) : []),
+      ]); // prettier-ignore
       if (missing.length)
         throw new Problem('invalid_input', `${rig.name} no longer holds ${[...new Set(missing.map((f) => f.name))].join(', ')}`, {
           issues: missing.map(({ path, name }) => ({ path, message: `${name} is not in the wheel` })),
@@ -110,27 +208,23 @@ export function runsService(store: Store) {
       const legs = plan.legs.map(({ start: _s, end: _e, flipAt: _f, ...leg }) => leg);
       const night = parseInput(NightPlan, { opening, legs, closing, watches });
       const site = await siteOf(store, rig.siteId);
-      const sky = await skyOfPlan(store, { plan: night, date: plan.night, site, projects, overheads: setup.overheads });
+      const sky = await skyOfPlan(store, { plan: night, date: plan.night, site, projects, build: now.revision.setup, system: now.system.key }); // prettier-ignore
       const laid = layNight(night, sky.prepared, sky.night);
       if (!laid) throw new Problem('invalid_input', 'No leg of this plan has any hours in its night any more.');
       const focusRuns = laid.legs.reduce((sum, l, i) => sum + focusRunsOf(l, night.legs[i]!.settings.focus.policy), 0);
       if (focusRuns > MOST_FOCUS_RUNS)
         throw new Problem('too_much_work', `The plan asks for ${focusRuns} focus runs, a rehearsal plays ${MOST_FOCUS_RUNS} at most: longer exposures, offsets, or another order.`); // prettier-ignore
-      const result = await conduct(
-        runPlanOf(night, laid, {
-          prepared: sky.prepared,
-          targets: night.legs.map((l) => pointing(projects.get(l.projectId)!)),
-          night: sky.night,
-          offsets: offsets
-            ? {
-                steps: Object.fromEntries(Object.entries(offsets.offsets).map(([f, o]) => [f, o.steps])),
-                temperatureStepsPerC: offsets.temperatureStepsPerC ?? 0,
-              }
-            : null,
-          focusReachSteps: FOCUS_REACH_ZONES * zoneStepsOf(setup),
-        }),
-        standIns(hiddenWorldOf(setup, seed, laid.startMs, laid.endMs), setup.overheads),
-      );
+      const targets = night.legs.map((l) => pointing(projects.get(l.projectId)!, l.panel, setup));
+      const world = (of: RigSetup) => hiddenWorldOf(of, seed, laid.startMs, laid.endMs);
+      const reach = (of: RigSetup) => FOCUS_REACH_ZONES * zoneStepsOf(of);
+      const lead = await conduct(
+        runPlanOf(night, laid, { prepared: sky.prepared, targets, night: sky.night, offsets: applied(offsets), focusReachSteps: reach(setup) }),
+        standIns(world(setup), setup.overheads),
+      ); // prettier-ignore
+      const follow = beside && followerPlanOf({ prepared: sky.prepared, targets, offsets: applied(await offsetsHolding(store, beside)), focusReachSteps: reach(beside.setup) }, lead); // prettier-ignore
+      const result: RunResult = follow
+        ? { ...lead, follower: await conduct(follow, standIns(world(beside.setup), followingOverheads(beside.setup.overheads))) }
+        : lead; // prettier-ignore
       const row: RunRow = {
         id: store.id(),
         kind: 'rehearsed',
@@ -189,53 +283,21 @@ export function runsService(store: Store) {
         if (run.planVersion !== null && run.planVersion !== plan.version)
           throw new Problem('stale', 'The plan was changed after this rehearsal: rehearse it again, then accept that.');
         const result = JSON.parse(run.result!) as RunResult;
-        await store.frames.bulkCreate(
-          result.frames.map((f, seq) => ({
-            id: store.id(),
-            runId: id,
-            seq,
-            kind: 'light' as const,
-            // nights from before there were legs have one
-            projectId: plan.legs[f.leg ?? 0]!.projectId,
-            filter: f.filter,
-            exposureS: f.exposureS,
-            startedAt: new Date(f.start),
-            file: '',
-            header: { focuserPosition: f.focusPosition, focuserC: f.temperatureC },
-            measures: { hfdPx: f.hfdPx, stars: f.stars, eccentricity: f.eccentricity, background: f.background },
-            accepted: f.accepted ? 1 : 0,
-            reason: f.reason.slice(0, 200),
-            refusal: f.refusal,
-            countedHash: null,
-            fileHash: null,
-          })),
-          { transaction: t },
-        );
-        for (const f of result.focusRuns)
-          await store.focusRuns.create(
-            {
-              id: store.id(),
-              rigId: run.rigId,
-              system: run.system,
-              aspect: run.aspects?.focus ?? null,
-              trainStateId: run.trainStateId,
-              filter: f.filter,
-              position: f.position,
-              hfd: f.hfd,
-              error: f.error,
-              temperatureC: f.temperatureC,
-              time: new Date(f.time),
-              points: f.points,
-              usable: f.usable ? 1 : 0,
-              reason: f.usable ? '' : 'not usable',
-              source: 'run',
-              runId: id,
-              excluded: 0,
-              byId: who.id,
-              createdAt: store.now(),
-            },
-            { transaction: t },
-          );
+        const taking = { plan, projects, setup };
+        await keepTaken(who, run, result, { ...taking, projectOf: (leg) => leg.projectId }, t);
+        for (const p of projects.values()) if (p.system === run.system) await assignPanels(store, p, setup, t, id);
+        const beside = result.follower ? await besideOf(who, plan, projects, t) : null;
+        if (result.follower && beside) {
+          // a night of its own, of the other system
+          const { result: _r, ...like } = run;
+          const night: RunRow = {
+            ...like, id: store.id(), kind: 'live', state: 'accepted', planId: null, system: beside.system.key, trainStateId: beside.state.id,
+            aspects: beside.aspects, offsetSetId: null, acceptedPlan: null, name: `beside ${[...new Set(plan.legs.map((l) => projects.get(l.projectId)!.object))].join(', ')}`.slice(0, 120), result: null,
+          }; // prettier-ignore
+          await store.runs.create(night, { transaction: t });
+          await keepTaken(who, night, result.follower, { ...taking, projectOf: (leg) => leg.follower!.projectId }, t);
+          for (const p of projects.values()) if (p.system === night.system) await assignPanels(store, p, beside.setup, t, night.id); // prettier-ignore
+        }
         await store.runs.update(
           { kind: 'live', state: 'accepted', acceptedPlan: plan.id },
           { where: { id }, transaction: t },

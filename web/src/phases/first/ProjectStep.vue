@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import {
+  ANYTHING,
   OBJECT_TYPES,
   eveningDate,
   night as nightOf,
@@ -62,6 +63,8 @@ watch(
       const got = await core().tonight(asked.value!, {
         shortSideArcmin: short,
         moonlit: nightOf(asked.value!).moon.illumination,
+        skyMag: site.value!.skyMagArcsec2,
+        wish: ANYTHING,
       });
       if (late()) return;
       well.value = got.objects.slice(0, 12);

@@ -1,12 +1,21 @@
 <script setup lang="ts">
+import type { ProjectRecord } from '@keen/contract';
+import { figure, formatDec, formatRa } from '@keen/core/quantities';
 import type { LaidLeg, Leg, PlanField } from '@keen/core/sequence';
+import type { Panel } from '@keen/core/sky';
 import { Checkbox, RadioButton, RadioGroup } from 'ant-design-vue';
+import { computed } from 'vue';
+import PickOne from '../../common/PickOne.vue';
+import QuantityInput from '../../common/QuantityInput.vue';
 import BoundInput from './BoundInput.vue';
 import { ROLE_WORDS } from './nightWords.ts';
 
 /** When a leg works, whose turn it is, and how the mount follows it. */
-defineProps<{
+const props = defineProps<{
   leg: Leg;
+  project: ProjectRecord;
+  /** Of the project’s mosaic; empty where it is one field. */
+  panels: readonly Panel[];
   laid: LaidLeg | null;
   timeZone: string;
   night: string;
@@ -14,6 +23,7 @@ defineProps<{
   /** Fields closed to this person: they are not shown here. */
   closed: ReadonlySet<PlanField>;
 }>();
+const at = computed(() => (props.leg.panel === null ? null : (props.panels[props.leg.panel] ?? null)));
 const ROLES = Object.entries(ROLE_WORDS) as [Leg['role'], (typeof ROLE_WORDS)['main']][];
 </script>
 
@@ -37,11 +47,45 @@ const ROLES = Object.entries(ROLE_WORDS) as [Leg['role'], (typeof ROLE_WORDS)['m
       :night="night"
       :disabled="off"
     />
+    <div v-if="!closed.has('targets') && project.panels > 1" class="row">
+      <PickOne
+        v-model:value="leg.panel"
+        class="panel-pick"
+        label="Panel"
+        :options="[
+          { value: null, label: 'Middle of the framing' },
+          ...panels.map((_, k) => ({ value: k, label: `Panel ${k + 1} of ${project.panels}` })),
+        ]"
+        :disabled="off"
+      />
+      <span v-if="at" class="mono small"
+        >{{ formatRa(at.raDeg) }} {{ formatDec(at.decDeg) }}, camera {{ figure(at.angleDeg, 1) }}°</span
+      >
+    </div>
     <div v-if="!closed.has('targets')">
       <RadioGroup v-model:value="leg.role" button-style="solid" size="small" :disabled="off" aria-label="Its turn">
         <RadioButton v-for="[key, { label }] in ROLES" :key="key" :value="key">{{ label }}</RadioButton>
       </RadioGroup>
       <p class="muted small">{{ ROLE_WORDS[leg.role].help }}</p>
+      <div v-if="leg.role === 'main'" class="row turns">
+        <Checkbox :checked="leg.turnMin !== null" :disabled="off" @update:checked="leg.turnMin = $event ? 30 : null"
+          >In turns with its neighbours</Checkbox
+        >
+        <QuantityInput
+          v-if="leg.turnMin !== null"
+          v-model="leg.turnMin"
+          dimension="number"
+          unit="min"
+          label="Length of a turn"
+          hide-label
+          :decimals="0"
+          :min="10"
+          :max="240"
+          :step="5"
+          width="96px"
+          :disabled="off"
+        />
+      </div>
     </div>
     <div v-if="!closed.has('following')" class="row">
       <Checkbox v-model:checked="leg.guiding" :disabled="off">Guided</Checkbox>
@@ -60,6 +104,12 @@ const ROLES = Object.entries(ROLE_WORDS) as [Leg['role'], (typeof ROLE_WORDS)['m
 </template>
 
 <style scoped>
+.panel-pick {
+  width: 200px;
+}
+.turns {
+  margin-top: 6px;
+}
 p {
   margin-top: 4px;
 }

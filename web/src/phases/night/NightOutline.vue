@@ -7,6 +7,7 @@ import FilterTile from '../../common/FilterTile.vue';
 import PickOne from '../../common/PickOne.vue';
 import { clock } from '../../common/times.ts';
 import { useUnits } from '../../stores/units.ts';
+import { legName } from './firstPlan.ts';
 import { ROLE_WORDS, STEP_WORDS } from './nightWords.ts';
 import { framesOf } from './usePlanWords.ts';
 
@@ -28,10 +29,22 @@ const emit = defineEmits<{
   choose: [id: string];
   move: [id: string, by: -1 | 1];
   remove: [id: string];
-  add: [projectId: string];
+  add: [projectId: string, panel: number | null | 'all'];
 }>();
 const units = useUnits();
-const object = (l: Leg) => props.projects.find((p) => p.id === l.projectId)?.object ?? 'an object that is gone';
+/** What a leg may be added for: an object, or of a mosaic all its panels or one. */
+const choices = computed(() =>
+  props.projects.flatMap((p) => {
+    const title = `${p.object}: ${p.name}`;
+    if (p.panels === 1) return [{ value: `${p.id}#`, label: title }];
+    const panels = p.byPanel.map((_, k) => ({ value: `${p.id}#${k}`, label: `${title}, panel ${k + 1}` }));
+    return [{ value: `${p.id}#all`, label: `${title}, all ${p.panels} panels in turns` }, ...panels];
+  }),
+);
+function add(choice: string) {
+  const [id, panel] = choice.split('#') as [string, string];
+  emit('add', id, panel === 'all' ? 'all' : panel === '' ? null : Number(panel));
+}
 const span = (pieces: Piece[]) =>
   pieces.length ? `${clock(pieces[0]!.startMs, props.timeZone)}–${clock(pieces.at(-1)!.endMs, props.timeZone)}` : '';
 const piecesOf = (test: (p: Piece) => boolean) => (props.laid?.pieces ?? []).filter(test);
@@ -47,9 +60,9 @@ const rows = computed(() => [
     const worked = piecesOf((p) => p.part === 'leg' && p.place === i);
     return {
       id: leg.id,
-      title: object(leg),
+      title: legName(leg, props.projects),
       at: worked.length ? worked.map((p) => span([p])).join(', ') : 'no hours',
-      text: `${l?.laid ? `${framesOf(l.laid)} frames` : 'no frames'}${leg.role === 'main' ? '' : `, ${ROLE_WORDS[leg.role].short}`}`,
+      text: `${l?.laid ? `${framesOf(l.laid)} frames` : 'no frames'}${leg.role === 'main' ? '' : `, ${ROLE_WORDS[leg.role].short}`}${leg.turnMin === null ? '' : `, in turns of ${leg.turnMin} min`}`,
       leg,
       said: l?.trouble ? units.say([l.trouble]) : '',
     };
@@ -110,9 +123,9 @@ function key(e: KeyboardEvent, leg: Leg | null) {
       class="add"
       label="Add a leg"
       placeholder="Add a leg for…"
-      :options="projects.map((p) => ({ value: p.id, label: `${p.object}: ${p.name}` }))"
+      :options="choices"
       :dropdown-match-select-width="false"
-      @update:value="emit('add', String($event))"
+      @update:value="add(String($event))"
     />
   </div>
 </template>

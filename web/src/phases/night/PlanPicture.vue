@@ -44,7 +44,13 @@ const to = computed(() => Math.max(props.laid?.endMs ?? 0, Date.parse(props.nigh
 const x = computed(() => timeScale(from.value, to.value, LEFT, Math.max(LEFT + 100, width.value - 8)));
 const y = (alt: number) => TOP + CURVE - (Math.max(0, alt) / 90) * CURVE;
 const stripY = TOP + CURVE + 34;
-const bottom = computed(() => stripY + STRIP + (props.other ? STRIP + 14 : 0) + 8);
+/** Where the second camera’s frames stand, under the lead’s. */
+const BESIDE = 20;
+const beside = computed(() => (props.laid?.legs ?? []).flatMap((l) => l.follower?.events.filter((e) => e.kind !== 'wait') ?? [])); // prettier-ignore
+const otherY = computed(() => stripY + STRIP + (beside.value.length ? BESIDE + 4 : 0) + 14);
+const bottom = computed(
+  () => (props.other ? otherY.value + STRIP : stripY + STRIP + (beside.value.length ? BESIDE + 4 : 0)) + 8,
+);
 const curve = (pick: (p: TargetOutput['track'][number]) => number) =>
   props.target.track
     .map((p, i) => `${i ? 'L' : 'M'}${x.value(Date.parse(p.time)).toFixed(1)} ${y(pick(p)).toFixed(1)}`)
@@ -215,21 +221,18 @@ const nudge = (e: KeyboardEvent, which: 'from' | 'until', sign: number) => {
         <title>{{ STEP_WORDS[p.step] }}, {{ clock(p.startMs, timeZone) }} to {{ clock(p.endMs, timeZone) }}</title>
       </g>
       <PlanStrip v-if="laid" :events="events(laid)" :x="x" :y="stripY" :height="STRIP" detailed />
+      <template v-if="beside.length">
+        <text :x="LEFT - 8" :y="stripY + STRIP + 18" text-anchor="end" font-size="12" fill="var(--ink)">2nd</text>
+        <PlanStrip :events="beside" :x="x" :y="stripY + STRIP + 4" :height="BESIDE" detailed />
+      </template>
       <template v-if="other">
         <text :x="LEFT - 8" :y="stripY + 17" text-anchor="end" font-size="12" fill="var(--ink)" font-weight="700">
           A
         </text>
-        <text
-          :x="LEFT - 8"
-          :y="stripY + STRIP + 31"
-          text-anchor="end"
-          font-size="12"
-          fill="var(--ink)"
-          font-weight="700"
-        >
+        <text :x="LEFT - 8" :y="otherY + 17" text-anchor="end" font-size="12" fill="var(--ink)" font-weight="700">
           B
         </text>
-        <PlanStrip :events="events(other)" :x="x" :y="stripY + STRIP + 14" :height="STRIP" detailed />
+        <PlanStrip :events="events(other)" :x="x" :y="otherY" :height="STRIP" detailed />
       </template>
       <g
         v-for="h in handles"

@@ -1,17 +1,10 @@
 <script setup lang="ts">
 import { api } from '@keen/contract';
 import { filtersOf } from '@keen/core/rig';
-import {
-  PlanField,
-  type ClosingStep,
-  type Leg,
-  type NightPlan,
-  type OpeningStep,
-  type Template,
-} from '@keen/core/sequence';
+import { PlanField, type ClosingStep, type OpeningStep } from '@keen/core/sequence';
 import { LockOutlined } from '@ant-design/icons-vue';
 import { Button, Switch, message } from 'ant-design-vue';
-import { computed, nextTick, ref, watch } from 'vue';
+import { computed, nextTick, watch } from 'vue';
 import { RouterLink, useRoute, useRouter } from 'vue-router';
 import { call } from '../../api/client.ts';
 import { problemText } from '../../common/outcome.ts';
@@ -19,10 +12,9 @@ import EmptyState from '../../common/EmptyState.vue';
 import KeptBar from '../../common/KeptBar.vue';
 import VerdictLine from '../../common/VerdictLine.vue';
 import WorkingFold from '../../common/WorkingFold.vue';
-import { useClub } from '../../stores/club.ts';
+import { rigView, useClub } from '../../stores/club.ts';
 import { useUnits } from '../../stores/units.ts';
 import { useSession } from '../../stores/session.ts';
-import { plainCopy } from '../../workers/index.ts';
 import FramingLine from './FramingLine.vue';
 import TemplatePick from './TemplatePick.vue';
 import PlanFiles from './PlanFiles.vue';
@@ -33,10 +25,11 @@ import PlanSettingsForm from './PlanSettingsForm.vue';
 import RiskPanel from './RiskPanel.vue';
 import { useNight } from './useNight.ts';
 import { planDraftOf, usePlan } from './usePlan.ts';
+import { useLegs } from './useLegs.ts';
 import { usePlanWords } from './usePlanWords.ts';
 import PickOne from '../../common/PickOne.vue';
-import { planTitle, worksFor } from '../../common/records.ts';
-import { firstLeg, freeId } from './firstPlan.ts';
+import { doneIn, panelsOfProject, planTitle, worksFor } from '../../common/records.ts';
+import FollowerForm from './FollowerForm.vue';
 import LegForm from './LegForm.vue';
 import ClosedFields from './ClosedFields.vue';
 import LockPanel from './LockPanel.vue';
@@ -79,98 +72,23 @@ const { draft, existing, laidOther, saving } = plan;
 const zone = computed(() => club.site?.timeZone ?? 'UTC');
 const done = computed(() => plans.value.find((p) => worksFor(p, projectId.value) && p.status === 'done') ?? null);
 
-const which = ref<'A' | 'B'>('A');
-/** The legs that are looked at: the plan’s own, or those of the other way. */
-const legs = computed<Leg[]>(() => (which.value === 'B' && draft.value?.other) || draft.value?.legs || []);
-/** What of the night is looked at: a leg, its opening, its closing or its watches. */
-const part = ref('');
-const leg = computed(() => legs.value.find((l) => l.id === part.value) ?? null);
-watch(
-  [legs, projectId],
-  ([list, id], was) => {
-    const around = ['opening', 'closing', 'watches'].includes(part.value);
-    if (id !== was[1] || (!around && !leg.value))
-      part.value = (list.find((l) => l.projectId === id) ?? list[0])?.id ?? '';
-  },
-  { immediate: true },
-);
-/** The leg whose figures are shown while the opening or closing is looked at. */
-const shown = computed(() => leg.value ?? legs.value[0] ?? null);
-const place = computed(() => legs.value.findIndex((l) => l.id === shown.value?.id));
-const shownProject = computed(() => club.rigProjects.find((p) => p.id === shown.value?.projectId) ?? null);
-const shownTarget = computed(() => targets.value.get(shown.value?.projectId ?? '') ?? null);
-const names = computed(() => legs.value.map((l) => club.rigProjects.find((p) => p.id === l.projectId)?.object ?? ''));
-const filtersUsed = computed(() => [...new Set(legs.value.flatMap((l) => l.settings.filters.map((f) => f.name)))]);
-
-function compare() {
-  const d = draft.value!;
-  const b = plainCopy(d.legs);
-  for (const { settings: s } of b) {
-    s.order = s.order === 'rolling' ? 'block' : 'rolling';
-    if (s.order !== 'rolling') s.dither.perRound = false;
-  }
-  d.other = b;
-  which.value = 'B';
-}
-function drop() {
-  draft.value!.other = null;
-  which.value = 'A';
-}
-function takeB() {
-  const d = draft.value!;
-  d.legs = plainCopy(d.other!);
-  drop();
-}
-function addLeg(id: string) {
-  const p = club.rigProjects.find((q) => q.id === id);
-  const t = targets.value.get(id);
-  if (!p || !t) return;
-  // after the last leg, as long as it stands free; in the person’s hands from there
-  const ends = plan.laid.value?.ok ? plan.laid.value.value.legs.flatMap((l) => l.endMs ?? []) : [];
-  const window = t.windows.at(-1);
-  const startMs = window ? Math.max(Date.parse(window.start), ...ends) : 0;
-  const fits = window && ends.length > 0 && Date.parse(window.end) > startMs + 30 * 60_000;
-  const span = { start: new Date(startMs).toISOString(), end: window?.end ?? new Date(startMs).toISOString() };
-  const made = firstLeg(freeId(legs.value), p, club.offsets, span);
-  legs.value.push(fits ? made : { ...made, from: { by: 'free', offsetMin: 0 }, until: { by: 'free', offsetMin: 0 } });
-  part.value = made.id;
-}
-const ways = computed(() => templates(plan.others.value));
-/** The legs of a template take the place of those that stand here; undo brings them back. */
-function takeTemplate(t: Template) {
-  const made = t.legs.flatMap((l, i) => {
-    const p = club.rigProjects.find((q) => q.id === l.projectId);
-    if (!p) return [];
-    const leg = firstLeg(`leg-${i + 1}`, p, club.offsets, {
-      start: `${club.night}T18:00:00Z`,
-      end: `${club.night}T19:00:00Z`,
-    });
-    return [{ ...leg, from: l.from, until: l.until }];
+const hands = useLegs(plan, projectId, targets);
+const { which, legs, part, leg, shown, place, shownProject, shownTarget, names } = hands;
+/** What a second camera of the rig could take beside a leg. */
+const followers = computed(() => {
+  const record = club.records.find((r) => r.id === club.rig?.id);
+  return club.projects.flatMap((p) => {
+    if (!record || p.rigId !== record.id || p.archived || p.system === club.rig!.system.key) return [];
+    const view = rigView(record, p.system);
+    return [{ project: p, system: view.system.name, setup: view.setup }];
   });
-  if (made.length === 0) return;
-  draft.value!.legs = made;
-  draft.value!.other = null;
-  which.value = 'A';
-  part.value = made[0]!.id;
-}
-/** A plan that was read from a file takes the place of what stands here; undo brings that back. */
-function takeFile(read: NightPlan) {
-  const d = draft.value!;
-  Object.assign(d, { ...plainCopy(read), other: null });
-  which.value = 'A';
-  part.value = d.legs[0]!.id;
-}
-function moveLeg(id: string, by: -1 | 1) {
-  const list = legs.value;
-  const i = list.findIndex((l) => l.id === id);
-  const j = i + by;
-  if (j < 0 || j >= list.length) return;
-  [list[i], list[j]] = [list[j]!, list[i]!];
-}
-function removeLeg(id: string) {
-  const list = legs.value;
-  if (list.length > 1) list.splice(list.findIndex((l) => l.id === id), 1); // prettier-ignore
-}
+});
+/** Where the panels of the leg’s project lie. */
+const panels = computed(() =>
+  shownProject.value && club.rig ? panelsOfProject(shownProject.value, club.rig.setup) : [],
+);
+const filtersUsed = computed(() => [...new Set(legs.value.flatMap((l) => l.settings.filters.map((f) => f.name)))]);
+const ways = computed(() => templates(plan.others.value));
 /** Another plan of mine tonight, which this project could join. */
 const joinable = computed(() =>
   existing.value
@@ -183,7 +101,7 @@ async function join() {
   if (!p) return;
   await router.replace({ query: { project: p.legs[0]!.projectId } });
   await nextTick();
-  addLeg(wanted);
+  hands.add(wanted, project.value!.panels > 1 ? 'all' : null);
 }
 const locked = computed(() => existing.value?.locked === true && !session.isSteward);
 const notMine = computed(
@@ -215,13 +133,6 @@ const closed = computed(() => {
   if (notMine.value) return `${existing.value!.owner}’s plan; only the owner or a steward may change it.`;
   return undefined;
 });
-watch(
-  () => leg.value?.settings.order,
-  (order) => {
-    if (order && order !== 'rolling' && leg.value) leg.value.settings.dither.perRound = false;
-  },
-);
-
 const { whole, wholeOther, laidLeg, a, b, verdict, detail, outside } = usePlanWords(plan, shown, shownTarget);
 /** How often the leg turns its wheel: what focusing on every change hangs on. */
 const focusCost = computed(() => {
@@ -369,9 +280,9 @@ const choose = (id: unknown) => void router.replace({ query: { project: String(i
               :off="off"
               :fixed="closedFields.has('targets')"
               @choose="part = $event"
-              @move="moveLeg"
-              @remove="removeLeg"
-              @add="addLeg"
+              @move="hands.move"
+              @remove="hands.remove"
+              @add="hands.add"
             />
           </section>
           <PlanFiles
@@ -385,14 +296,14 @@ const choose = (id: unknown) => void router.replace({ query: { project: String(i
             :projects="club.rigProjects"
             :now="club.now"
             :open="!off && !closedFields.size"
-            @take="takeFile"
+            @take="hands.takeFile"
           >
-            <TemplatePick v-if="!off && !closedFields.size" :templates="ways" @take="takeTemplate" />
+            <TemplatePick v-if="!off && !closedFields.size" :templates="ways" @take="hands.takeTemplate" />
           </PlanFiles>
           <PlanFigures
             v-if="a && shown && shownProject"
             :filters="shown.settings.filters"
-            :done="shownProject.done"
+            :done="doneIn(shownProject, shown.panel)"
             :a="a"
             :b="b"
           />
@@ -438,13 +349,13 @@ const choose = (id: unknown) => void router.replace({ query: { project: String(i
                 {{ w }}
               </button>
             </span>
-            <Button v-else-if="session.mayEdit && !closedFields.has('order')" size="small" @click="compare"
+            <Button v-else-if="session.mayEdit && !closedFields.has('order')" size="small" @click="hands.compare"
               >Compare with another way</Button
             >
           </div>
           <div v-if="draft.other" class="row">
-            <Button size="small" @click="takeB">Take B</Button>
-            <Button size="small" @click="drop">Drop B</Button>
+            <Button size="small" @click="hands.takeB">Take B</Button>
+            <Button size="small" @click="hands.drop">Drop B</Button>
             <span class="muted small">Only A is saved.</span>
           </div>
           <p v-if="closedFields.size && !off" class="small" data-test="open">
@@ -470,9 +381,20 @@ const choose = (id: unknown) => void router.replace({ query: { project: String(i
             <LegForm
               :key="`w${which}${leg.id}`"
               :leg="leg"
+              :project="shownProject"
+              :panels="panels"
               :laid="legLaid"
               :time-zone="zone"
               :night="club.night"
+              :off="off"
+              :closed="closedFields"
+            />
+            <FollowerForm
+              :key="`f${which}${leg.id}`"
+              :leg="leg"
+              :choices="followers"
+              :lead-download-s="club.rig!.setup.overheads.downloadS"
+              :laid="legLaid?.follower ?? null"
               :off="off"
               :closed="closedFields"
             />

@@ -1,12 +1,15 @@
 <script setup lang="ts">
 import type { PlanRecord, ProjectRecord, RunRecord } from '@keen/contract';
 import { figure } from '@keen/core/quantities';
+import type { PlanSettings } from '@keen/core/sequence';
 import { TabPane, Tabs } from 'ant-design-vue';
 import { computed } from 'vue';
 import FilterTile from '../../common/FilterTile.vue';
 import ListTable, { type Column } from '../../common/ListTable.vue';
 import ProgressBar from '../../common/ProgressBar.vue';
+import { doneIn } from '../../common/records.ts';
 import { clock } from '../../common/times.ts';
+import { legName } from './firstPlan.ts';
 import RunFrames from './RunFrames.vue';
 import { KIND_WORDS } from './usePlanWords.ts';
 import { useUnits } from '../../stores/units.ts';
@@ -46,19 +49,33 @@ const frameColumns = computed<Column<Frame>[]>(() => [
   { key: 'pos', title: 'Focus', value: (f) => f.focusPosition, numeric: true },
   { key: 'why', title: 'Refused because', value: (f) => f.reason },
 ]);
-/** Every goal a leg worked for, with what came of it; nights from before there were legs have one. */
+/** Every goal a leg worked for, with what came of it, and of a second camera beside it. */
 const goals = computed(() =>
-  props.plan.legs.flatMap((leg, place) =>
-    leg.settings.filters.map((f) => {
-      const frames = props.run.result.frames.filter((x) => x.filter === f.name && (x.leg ?? 0) === place);
-      const good = frames.filter((x) => x.accepted).length;
-      const done = props.projects.find((p) => p.id === leg.projectId)?.done[f.name] ?? 0;
-      const before = done - (props.run.state === 'accepted' ? good : 0);
-      return { key: `${place} ${f.name}`, object: leg.object, first: f === leg.settings.filters[0], name: f.name, quota: f.quota, good, bad: frames.length - good, before }; // prettier-ignore
-    }),
-  ),
+  props.plan.legs.flatMap((leg, place) => {
+    const name = legName(leg, props.projects);
+    const own = rowsOf(`${place}`, name, { ...leg, place }, props.run.result.frames);
+    const { follower } = leg;
+    const beside = follower ? rowsOf(`${place} 2nd`, `${name}, 2nd`, { ...follower, panel: null, place }, props.run.result.follower?.frames ?? []) : []; // prettier-ignore
+    return [...own, ...beside];
+  }),
 );
-const several = computed(() => props.plan.legs.length > 1);
+function rowsOf(
+  key: string,
+  object: string,
+  of: { projectId: string; panel: number | null; settings: PlanSettings; place: number },
+  taken: readonly Frame[],
+) {
+  const project = props.projects.find((p) => p.id === of.projectId);
+  return of.settings.filters.map((f, i) => {
+    // nights from before there were legs have one
+    const frames = taken.filter((x) => x.filter === f.name && (x.leg ?? 0) === of.place);
+    const good = frames.filter((x) => x.accepted).length;
+    const done = (project ? doneIn(project, of.panel)[f.name] : 0) ?? 0;
+    const before = done - (props.run.state === 'accepted' ? good : 0);
+    return { key: `${key} ${f.name}`, object, first: i === 0, name: f.name, quota: f.quota, good, bad: frames.length - good, before }; // prettier-ignore
+  });
+}
+const several = computed(() => props.plan.legs.length > 1 || props.plan.legs.some((l) => l.follower));
 </script>
 
 <template>
@@ -117,6 +134,9 @@ const several = computed(() => props.plan.legs.length > 1);
         >
           <template #filter="{ row }"><FilterTile :name="row.filter" /></template>
         </ListTable>
+      </TabPane>
+      <TabPane v-if="run.result.follower" key="second" tab="Second camera">
+        <RunFrames :frames="run.result.follower.frames" :time-zone="timeZone" />
       </TabPane>
       <TabPane key="log" tab="Log">
         <ListTable

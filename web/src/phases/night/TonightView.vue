@@ -3,7 +3,7 @@ import type { Suggestion } from '@keen/core/sky';
 import { OBJECT_TYPES } from '@keen/core/sky';
 import { figure, formatDec, formatRa } from '@keen/core/quantities';
 import { Button } from 'ant-design-vue';
-import { computed, ref, shallowRef, watch } from 'vue';
+import { computed, ref, watch } from 'vue';
 import { RouterLink, useRouter } from 'vue-router';
 import EmptyState from '../../common/EmptyState.vue';
 import FilterTile from '../../common/FilterTile.vue';
@@ -15,14 +15,15 @@ import VerdictLine from '../../common/VerdictLine.vue';
 import WorkingFold from '../../common/WorkingFold.vue';
 import { useClub } from '../../stores/club.ts';
 import { useSession } from '../../stores/session.ts';
-import { core } from '../../workers/index.ts';
 import NightLanes, { type Lane } from './NightLanes.vue';
-import { coreSite, needMinutesOf, remainingOf } from '../../common/records.ts';
+import { needMinutesOf, remainingOf } from '../../common/records.ts';
 import { layRecord } from './layPlan.ts';
 import YearStrip from './YearStrip.vue';
+import MoonAdvice from './MoonAdvice.vue';
+import TonightFilters from './TonightFilters.vue';
 import { useNight } from './useNight.ts';
+import { useTonightScan } from './useTonightScan.ts';
 import { tonightVerdict } from './wording.ts';
-import { lateness } from '../../common/late.ts';
 
 const club = useClub();
 const session = useSession();
@@ -34,7 +35,13 @@ const zone = computed(() => club.site?.timeZone ?? 'UTC');
 const laid = computed(() => {
   const [n, rig] = [night.value, club.rig];
   if (!n || !rig) return [];
-  const of = { night: n, targets: targets.value, projects: club.rigProjects, overheads: rig.setup.overheads };
+  const of = {
+    night: n,
+    targets: targets.value,
+    projects: club.rigProjects,
+    overheads: rig.setup.overheads,
+    followerOf: () => null,
+  };
   return plans.value.map((plan) => ({ plan, night: layRecord(plan, of) }));
 });
 /** Workable ones first, in the order in which they set. */
@@ -90,47 +97,48 @@ const verdict = computed(() =>
   night.value ? tonightVerdict(night.value, zone.value, club.rigProjects, plans.value, picks.value) : null,
 );
 
-const field = computed(() => {
-  const s = club.rig?.setup;
-  if (!s) return null;
-  const arcmin = (px: number) => (2 * Math.atan((px * s.camera.pixelUm) / 2000 / s.focalLengthMm) * 180 * 60) / Math.PI;
-  return { w: arcmin(s.camera.widthPx), h: arcmin(s.camera.heightPx) };
+const scan = useTonightScan(night);
+const { field, wish, guided, filters, found } = scan;
+/** Of what was looked at, for the head of the list. */
+const counted = computed(() => {
+  const f = found.value;
+  if (!f) return '';
+  const shown = scan.objects.value.length;
+  const more = f.matched > f.objects.length ? `, the best ${f.objects.length} looked at` : '';
+  const stars = scan.looking.value ? ', looking for guide stars …' : guided.value && scan.view.value ? `, ${shown} with a guide star` : ''; // prettier-ignore
+  return `${f.scanned.toLocaleString('en')} objects gone through in ${Math.round(f.tookMs)} ms: ${f.matched} match${more}${stars}`;
 });
-const scan = shallowRef<{ objects: Suggestion[]; scanned: number; tookMs: number } | null>(null);
-const ask = lateness();
-watch(
-  () => [club.site, club.night, field.value?.h, night.value?.moon.illumination] as const,
-  async ([site, date, short, moonlit]) => {
-    const late = ask();
-    if (!site || !date || !short) return;
-    const got = await core().tonight(
-      {
-        site: JSON.parse(JSON.stringify(coreSite(site))),
-        date,
-        minimumAltitudeDeg: 30,
-        darkness: 'astronomical',
-        stepMin: 5,
-      },
-      { shortSideArcmin: short, moonlit: moonlit ?? 0 },
-    );
-    if (!late()) scan.value = got;
-  },
-  { immediate: true },
-);
-const columns: Column<Suggestion>[] = [
+const columns = computed<Column<Suggestion>[]>(() => [
   { key: 'id', title: 'Object', value: (o) => [o.id, o.name].filter(Boolean).join(', ') },
   { key: 'type', title: 'Kind', value: (o) => OBJECT_TYPES[o.type] ?? o.type },
   { key: 'size', title: 'Size, ′', value: (o) => o.majorArcmin, decimals: 0, numeric: true },
   { key: 'mag', title: 'mag', value: (o) => o.mag, decimals: 1, numeric: true },
+  { key: 'surface', title: 'mag/□″', value: (o) => o.surfaceMag, decimals: 1, numeric: true },
   { key: 'best', title: 'Highest, °', value: (o) => o.bestAltitudeDeg, numeric: true },
   { key: 'hours', title: 'Hours', value: (o) => o.minutes / 60, decimals: 1, numeric: true },
+  ...(moonUp.value && filters.value.broad.length
+    ? [
+        {
+          key: 'broad',
+          title: 'for broadband',
+          value: (o: Suggestion) => o.broadMinutes / 60,
+          decimals: 1,
+          numeric: true,
+        },
+      ]
+    : []),
+  ...(moonUp.value && filters.value.narrow.length
+    ? [{ key: 'line', title: 'for lines', value: (o: Suggestion) => o.lineMinutes / 60, decimals: 1, numeric: true }]
+    : []),
   {
     key: 'moon',
     title: 'From Moon, °',
     value: (o) => (o.moonSeparationDeg >= 180 ? null : o.moonSeparationDeg),
     numeric: true,
   },
-];
+]);
+/** Whether the Moon takes any of the dark hours: else all hours are the same. */
+const moonUp = computed(() => (night.value ? night.value.darkHours - night.value.moon.darkMoonlessHours > 0.1 : false));
 </script>
 
 <template>
@@ -218,27 +226,48 @@ const columns: Column<Suggestion>[] = [
       </table>
     </section>
     <YearStrip v-if="project" :site="club.site" :project="project" :night="club.night" @choose="club.goToNight" />
+    <MoonAdvice
+      :night="night"
+      :sky-mag="club.site.skyMagArcsec2"
+      :has-lines="filters.narrow.length > 0"
+      :has-broad="filters.broad.length > 0"
+      :chosen="wish.light"
+      @light="wish = { ...wish, light: $event }"
+    />
     <section class="panel stack">
       <div class="row spread">
         <h2>What else stands well for this field</h2>
-        <span v-if="scan" class="muted small" data-test="scan"
-          >{{ scan.scanned.toLocaleString('en') }} objects gone through in {{ Math.round(scan.tookMs) }} ms</span
-        >
+        <span v-if="counted" class="muted small" data-test="scan">{{ counted }}</span>
       </div>
+      <TonightFilters
+        :wish="wish"
+        :guided="scan.view.value ? guided : null"
+        :has-lines="filters.narrow.length > 0"
+        :has-broad="filters.broad.length > 0"
+        :changed="scan.changed.value"
+        @change="wish = $event"
+        @guided="guided = $event"
+        @reset="scan.reset"
+      />
+      <p v-if="scan.trouble.value" class="level-bad" role="alert">{{ scan.trouble.value }}</p>
       <ListTable
-        v-if="scan"
-        :rows="scan.objects"
+        v-if="found"
+        :rows="scan.objects.value"
         :columns="columns"
         name="tonight"
         :row-key="(o) => o.id"
         :page-size="15"
-        empty="Nothing that fits this field is workable for an hour tonight."
+        :empty="
+          scan.changed.value
+            ? 'Nothing in the catalogue is all of that tonight: ask for less.'
+            : 'Nothing that fits this field is workable for an hour tonight.'
+        "
       >
         <template v-if="session.mayEdit" #acts="{ row }">
           <RouterLink :to="{ path: '/season', query: { object: row.id } }">Start a project</RouterLink>
         </template>
       </ListTable>
-      <p v-else class="muted">Going through the catalogue …</p>
+      <p v-else-if="!scan.trouble.value" class="muted">Going through the catalogue …</p>
     </section>
     <WorkingFold :steps="[...night.working, ...(target?.working ?? [])]" />
   </template>

@@ -1,5 +1,5 @@
 import type { OffsetSetRecord, PlanRecord, ProjectRecord } from '@keen/contract';
-import type { Leg, PlanSettings } from '@keen/core/sequence';
+import { MOST_LEGS, type Leg, type PlanSettings } from '@keen/core/sequence';
 import type { TargetOutput } from '@keen/core/sky';
 
 /**
@@ -51,16 +51,53 @@ export const firstLeg = (
   project: ProjectRecord,
   offsets: OffsetSetRecord | null,
   span: { start: string; end: string },
+  panel: number | null = null,
 ): Leg => ({
   id,
   projectId: project.id,
+  panel,
   role: 'main',
+  turnMin: null,
   from: { by: 'clock', at: minute(span.start) },
   until: { by: 'clock', at: minute(span.end) },
   settings: firstSettings(project, offsets),
   guiding: true,
   meridian: 'flip',
+  follower: null,
 });
+
+/** Length of a turn where the panels of a mosaic take turns [min]; common practice, no source. */
+const TURN_MIN = 30;
+/** Its panels that still want frames. */
+const openPanels = (p: ProjectRecord) =>
+  p.byPanel.flatMap((done, k) => (p.goals.some((g) => (done[g.filter] ?? 0) < g.quota) ? [k] : []));
+
+/**
+ * The legs a project begins with: one, or one for each panel of its mosaic that still wants frames, in turns, so that after
+ * a short night all panels have something.
+ * @param there legs the plan has already
+ * @param panel one panel, the middle of the framing, or all panels
+ */
+export function firstLegs(
+  there: readonly Leg[],
+  project: ProjectRecord,
+  offsets: OffsetSetRecord | null,
+  span: { start: string; end: string },
+  panel: number | null | 'all' = project.panels > 1 ? 'all' : null,
+): Leg[] {
+  const open = openPanels(project);
+  const panels = panel === 'all' ? (open.length ? open : project.byPanel.map((_, k) => k)) : [panel];
+  return panels.slice(0, MOST_LEGS - there.length).reduce<Leg[]>((made, k) => {
+    const leg = firstLeg(freeId([...there, ...made]), project, offsets, span, k);
+    return [...made, panels.length > 1 ? { ...leg, turnMin: TURN_MIN } : leg];
+  }, []);
+}
+
+/** What a leg is called: its object, and of a mosaic its panel. */
+export function legName(leg: Leg, projects: readonly ProjectRecord[]): string {
+  const object = projects.find((p) => p.id === leg.projectId)?.object ?? 'an object that is gone';
+  return leg.panel === null ? object : `${object}, panel ${leg.panel + 1}`;
+}
 
 /** A name for a leg that no other of the plan has. */
 export function freeId(legs: readonly Leg[]): string {

@@ -2,14 +2,17 @@ import type { PlanRecord, ProjectRecord } from '@keen/contract';
 import { InvalidInput, parseInput } from '@keen/core';
 import {
   layNight,
+  type FollowerFacts,
   prepareLeg,
   TimelineInput,
+  workOf,
   type LaidNight,
   type NightPlan,
   type Overheads,
   type PreparedLeg,
 } from '@keen/core/sequence';
 import type { NightOutput, TargetOutput } from '@keen/core/sky';
+import { doneIn } from '../../common/records.ts';
 import { plainCopy } from '../../workers/index.ts';
 
 /** What a plan is laid out over. */
@@ -19,6 +22,8 @@ export interface NightAtHand {
   targets: ReadonlyMap<string, TargetOutput>;
   projects: readonly ProjectRecord[];
   overheads: Overheads;
+  /** What a second camera depends on, by its project; null where that is none of the rig. */
+  followerOf: (projectId: string) => FollowerFacts | null;
 }
 export type Laid = { ok: true; value: LaidNight; prepared: PreparedLeg[] } | { ok: false; message: string };
 
@@ -30,17 +35,17 @@ export type Laid = { ok: true; value: LaidNight; prepared: PreparedLeg[] } | { o
 export function layPlan(
   plan: NightPlan,
   of: NightAtHand,
-  doneOf: (p: ProjectRecord) => Record<string, number> = (p) => p.done,
+  doneOf: (p: ProjectRecord, panel: number | null) => Record<string, number> = doneIn,
 ): Laid | null {
   const { opening, legs, closing, watches } = plainCopy(plan);
   const prepared: PreparedLeg[] = [];
   try {
     for (const leg of legs) {
-      const target = of.targets.get(leg.projectId);
+      const target = of.targets.get(workOf(leg));
       const project = of.projects.find((p) => p.id === leg.projectId);
       if (!target || !project) return null;
       const sky = { night: of.night, target };
-      const one = prepareLeg(leg, sky, { watches, overheads: of.overheads, done: doneOf(project) });
+      const one = prepareLeg(leg, sky, { watches, overheads: of.overheads, done: doneOf(project, leg.panel), follower: leg.follower && of.followerOf(leg.follower.projectId) }); // prettier-ignore
       prepared.push({ ...one, input: one.input && parseInput(TimelineInput, one.input) });
     }
     const value = layNight({ opening, legs, closing, watches }, prepared, of.night);
@@ -55,10 +60,12 @@ export function layPlan(
 /** A saved plan as it was before its own frames were counted. */
 export function layRecord(plan: PlanRecord, of: NightAtHand): LaidNight | null {
   const legs = plan.legs.map(({ projectName: _n, object: _o, start: _s, end: _e, flipAt: _f, ...leg }) => leg);
-  const before = (p: ProjectRecord) => {
-    const done = { ...p.done };
+  const before = (p: ProjectRecord, panel: number | null) => {
+    const done = { ...doneIn(p, panel) };
     if (plan.status === 'done')
-      for (const n of p.nights) if (n.night === plan.night) done[n.filter] = (done[n.filter] ?? 0) - n.accepted;
+      for (const n of p.nights)
+        if (n.night === plan.night && (panel === null || n.panel === panel))
+          done[n.filter] = (done[n.filter] ?? 0) - n.accepted;
     return done;
   };
   const laid = layPlan({ opening: plan.opening, legs, closing: plan.closing, watches: plan.watches }, of, before);

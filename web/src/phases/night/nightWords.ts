@@ -1,4 +1,16 @@
 import type { LegRole, Template } from '@keen/core/sequence';
+import type { Kind } from '@keen/core/sky';
+
+/** Kinds of objects as people ask for them. */
+export const KIND_LABELS: Record<Kind, string> = {
+  galaxies: 'galaxies',
+  nebulae: 'emission nebulae',
+  reflection: 'reflection nebulae',
+  planetary: 'planetary nebulae',
+  dark: 'dark nebulae',
+  globular: 'globular clusters',
+  open: 'open clusters',
+};
 
 /** What the steps around the legs are called. */
 export const STEP_WORDS: Record<string, string> = {

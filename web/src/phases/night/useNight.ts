@@ -1,14 +1,13 @@
 import { night as nightOf, type NightOutput, type TargetOutput } from '@keen/core/sky';
-import { orderEvening, planTemplates, type EveningPick } from '@keen/core/sequence';
+import { orderEvening, planTemplates, splitFilters, workOf, type EveningPick } from '@keen/core/sequence';
 import { computed, ref, shallowRef, watch } from 'vue';
 import { useClub } from '../../stores/club.ts';
 import { problemText } from '../../common/outcome.ts';
 import { core, plainCopy } from '../../workers/index.ts';
 import { lateness } from '../../common/late.ts';
-import { coreSite, needMinutesOf } from '../../common/records.ts';
+import { coreSite, needMinutesOf, panelsOfProject } from '../../common/records.ts';
 
-const NARROW = /^(h|ha|h-?alpha|o|oiii|o3|s|sii|s2)$/i;
-const isNarrowband = (filters: readonly string[]) => filters.length > 0 && filters.every((f) => NARROW.test(f));
+const isNarrowband = (filters: readonly string[]) => filters.length > 0 && splitFilters(filters).broad.length === 0;
 
 /** Open shutter is about four fifths of a night’s work; common practice, no source. */
 const WITH_OVERHEADS = 1.25;
@@ -19,29 +18,25 @@ export function useNight() {
   const night = computed<NightOutput | null>(() =>
     club.site && club.night ? nightOf({ site: coreSite(club.site), date: club.night }) : null,
   );
+  /** Where each project points, and each panel of a mosaic, by what a leg’s frames count for. */
   const targets = shallowRef(new Map<string, TargetOutput>());
   const trouble = ref('');
   const ask = lateness();
   watch(
-    () => [club.site, club.night, club.rigProjects] as const,
-    async ([site, date, projects]) => {
+    () => [club.site, club.night, club.rigProjects, club.rig?.setup] as const,
+    async ([site, date, projects, setup]) => {
       const late = ask();
-      if (!site || !date) return;
-      const got = await core().targets(
-        plainCopy(
-          projects.map((p) => ({
-            site: coreSite(site),
-            date,
-            // where the framing was pinned, as the plan and its run point
-            raDeg: p.framing?.raDeg ?? p.raDeg,
-            decDeg: p.framing?.decDeg ?? p.decDeg,
-            minimumAltitudeDeg: p.minimumAltitudeDeg,
-          })),
-        ),
-      );
+      if (!site || !date || !setup) return;
+      // where the framing was pinned, and every panel of a mosaic, as the plan and its run point
+      const places = projects.flatMap((p) => [
+        { key: p.id, p, raDeg: p.framing?.raDeg ?? p.raDeg, decDeg: p.framing?.decDeg ?? p.decDeg },
+        ...panelsOfProject(p, setup).map((at, panel) => ({ key: workOf({ projectId: p.id, panel }), p, ...at })),
+      ]);
+      const inputs = places.map(({ p, raDeg, decDeg }) => ({ site: coreSite(site), date, raDeg, decDeg, minimumAltitudeDeg: p.minimumAltitudeDeg })); // prettier-ignore
+      const got = await core().targets(plainCopy(inputs));
       if (late()) return;
       trouble.value = got.ok ? '' : problemText(got.problem);
-      targets.value = got.ok ? new Map(projects.map((p, i) => [p.id, got.value[i]!])) : new Map();
+      targets.value = got.ok ? new Map(places.map(({ key }, i) => [key, got.value[i]!])) : new Map();
     },
     { immediate: true },
   );

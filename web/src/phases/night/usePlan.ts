@@ -3,6 +3,7 @@ import {
   planHolds,
   usualClosing,
   usualOpening,
+  type FollowerFacts,
   type ClosingStep,
   type Leg,
   type OpeningStep,
@@ -15,9 +16,9 @@ import { call } from '../../api/client.ts';
 import { useDraft } from '../../common/draft.ts';
 import { worksFor } from '../../common/records.ts';
 import { useSaving } from '../../common/savedDraft.ts';
-import { useClub } from '../../stores/club.ts';
+import { rigView, useClub } from '../../stores/club.ts';
 import { plainCopy } from '../../workers/index.ts';
-import { firstLeg, freeSpan } from './firstPlan.ts';
+import { firstLegs, freeSpan } from './firstPlan.ts';
 import { layPlan, type Laid, type NightAtHand } from './layPlan.ts';
 
 export interface PlanDraft {
@@ -80,7 +81,7 @@ export function usePlan(
       return {
         value: {
           opening: alone ? usualOpening(rig.setup.overheads.autofocusS) : [],
-          legs: [firstLeg('leg-1', p, club.offsets, span)],
+          legs: firstLegs([], p, club.offsets, span),
           closing: alone ? usualClosing() : [],
           watches: { cloudClosesAfterMin: null, sunStops: null },
           locked: false,
@@ -92,9 +93,14 @@ export function usePlan(
       };
     },
   );
+  const followerOf = (id: string): FollowerFacts | null => {
+    const p = club.projects.find((q) => q.id === id);
+    const record = p && club.records.find((r) => r.id === p.rigId);
+    return record ? { overheads: rigView(record, p.system).setup.overheads, done: p.done } : null;
+  };
   const atHand = computed<NightAtHand | null>(() =>
     at.night.value && club.rig
-      ? { night: at.night.value, targets: at.targets.value, projects: club.rigProjects, overheads: club.rig.setup.overheads } // prettier-ignore
+      ? { night: at.night.value, targets: at.targets.value, projects: club.rigProjects, overheads: club.rig.setup.overheads, followerOf } // prettier-ignore
       : null,
   );
   const layout = (legs: Leg[] | null | undefined): Laid | null => {

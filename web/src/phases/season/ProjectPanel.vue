@@ -18,6 +18,7 @@ import { useSession } from '../../stores/session.ts';
 import { plainCopy } from '../../workers/index.ts';
 import { needMinutesOf } from '../../common/records.ts';
 import NightsChart from './NightsChart.vue';
+import PanelsDone from './PanelsDone.vue';
 
 /** One project: its goals by filter, what each night added, and what every plan of it keeps to. */
 const props = defineProps<{ project: ProjectRecord }>();
@@ -25,13 +26,25 @@ const club = useClub();
 const session = useSession();
 type Fields = Omit<
   ProjectRecord,
-  'id' | 'owner' | 'ownerId' | 'framing' | 'done' | 'nights' | 'version' | 'updatedAt' | 'updatedBy'
+  | 'id'
+  | 'owner'
+  | 'ownerId'
+  | 'framing'
+  | 'panels'
+  | 'byPanel'
+  | 'done'
+  | 'nights'
+  | 'version'
+  | 'updatedAt'
+  | 'updatedBy'
 >;
 const fieldsOf = ({
   id: _i,
   owner: _o,
   ownerId: _w,
   framing: _f,
+  panels: _p,
+  byPanel: _k,
   done: _d,
   nights: _n,
   version: _v,
@@ -106,7 +119,7 @@ const addGoal = (f: unknown) =>
         <tr>
           <th>Filter</th>
           <th class="num">Exposure</th>
-          <th class="num">Goal</th>
+          <th class="num">{{ project.panels > 1 ? 'Goal a panel' : 'Goal' }}</th>
           <th class="num">done</th>
           <th />
           <th class="num">left</th>
@@ -144,8 +157,8 @@ const addGoal = (f: unknown) =>
             />
           </td>
           <td class="num" :data-done="g.filter">{{ project.done[g.filter] ?? 0 }}</td>
-          <td class="meter"><ProgressBar :done="project.done[g.filter] ?? 0" :goal="g.quota" /></td>
-          <td class="num">{{ Math.max(0, g.quota - (project.done[g.filter] ?? 0)) }}</td>
+          <td class="meter"><ProgressBar :done="project.done[g.filter] ?? 0" :goal="g.quota * project.panels" /></td>
+          <td class="num">{{ Math.max(0, g.quota * project.panels - (project.done[g.filter] ?? 0)) }}</td>
           <td>
             <Button
               v-if="mine && draft.goals.length > 1"
@@ -159,6 +172,7 @@ const addGoal = (f: unknown) =>
         </tr>
       </tbody>
     </table>
+    <PanelsDone v-if="project.panels > 1" :project="project" />
     <div class="row spread">
       <PickOne
         v-if="mine && free.length"

@@ -48,9 +48,9 @@ function made(p: ProjectRecord) {
   void message.success(`${p.object} is a project now. Plan its first night when you like.`);
 }
 
-const total = (p: ProjectRecord) => p.goals.reduce((s, g) => s + g.quota * g.exposureS, 0);
+const total = (p: ProjectRecord) => p.goals.reduce((s, g) => s + g.quota * p.panels * g.exposureS, 0);
 const gathered = (p: ProjectRecord) =>
-  p.goals.reduce((s, g) => s + Math.min(g.quota, p.done[g.filter] ?? 0) * g.exposureS, 0);
+  p.goals.reduce((s, g) => s + Math.min(g.quota * p.panels, p.done[g.filter] ?? 0) * g.exposureS, 0);
 const share = (p: ProjectRecord) => (total(p) ? gathered(p) / total(p) : 0);
 const verdict = computed(() => {
   const open = shown.value.filter((p) => share(p) < 1);

@@ -17,7 +17,7 @@ const goals = [
   { filter: 'Ha', exposureS: 300, quota: 40 },
   { filter: 'OIII', exposureS: 300, quota: 20 },
 ];
-const night = (more: Partial<ProjectRecord['nights'][number]>) => ({ night: '2026-11-10', filter: 'Ha', accepted: 6, rejected: 0, exposureS: 300, counts: true, ...more }); // prettier-ignore
+const night = (more: Partial<ProjectRecord['nights'][number]>) => ({ night: '2026-11-10', panel: null, filter: 'Ha', accepted: 6, rejected: 0, exposureS: 300, counts: true, ...more }); // prettier-ignore
 const panel = (p: ProjectRecord, options: object = {}) =>
   mountScreen(ProjectPanel, {
     props: { project: p },
@@ -35,6 +35,14 @@ beforeEach(() => {
 });
 
 describe('a project', () => {
+  test('of four panels counts panel by panel: a goal is each panel’s own', async () => {
+    const byPanel: Record<string, number>[] = [{ Ha: 40 }, { Ha: 12 }, {}, { OIII: 3 }];
+    const { wrapper } = await panel(project({ goals, panels: 4, byPanel, done: { Ha: 52, OIII: 3 } }));
+    const rows = wrapper.findAll('[data-test="goals"] tbody tr');
+    expect(rows[0]!.findAll('td').at(-2)!.text()).toBe('108');
+    const panels = wrapper.findAll('[data-test="panels-done"] tbody tr');
+    expect(panels.map((r) => r.text().replace(/\s+/g, ' '))).toEqual(['1 40/40 0/25', '2 12/40 0/25', '3 0/40 0/25', '4 0/40 3/25'].map((t) => expect.stringContaining(t.slice(2)))); // prettier-ignore
+  });
   test('counts by filter what real nights brought, and what is left of each goal', async () => {
     const { wrapper } = await panel(project({ goals, done: { Ha: 12, OIII: 25 } }));
     const rows = wrapper.findAll('[data-test="goals"] tbody tr');

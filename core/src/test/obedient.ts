@@ -1,0 +1,21 @@
+import type { Observatory } from '../observatory/index.ts';
+import type { Overheads } from '../sequence/index.ts';
+
+/** Equipment that takes exactly the time it is said to take, under a sky that never changes. */
+export function obedient(overheads: Overheads, startMs: number, wheelAt: string): Observatory {
+  let [now, wheel, place] = [startMs, wheelAt, 5000];
+  const spend = async (s: number) => void (now += 1000 * s);
+  return {
+    clock: { now: () => now, sleep: async (ms) => void (now += ms) },
+    mount: { slewAndCentre: () => spend(overheads.slewCentreS), slewToField: () => spend(overheads.slewCentreS), flip: () => spend(overheads.flipS), park: async () => undefined }, // prettier-ignore
+    guider: { start: () => spend(overheads.guideStartS), stop: async () => undefined, dither: () => spend(overheads.ditherS) }, // prettier-ignore
+    wheel: { filters: ['L', 'R', 'Ha'], current: () => wheel, select: async (name) => (await spend(overheads.filterChangeS), void (wheel = name)) }, // prettier-ignore
+    focuser: { position: () => place, temperatureC: () => 5, moveTo: async (p) => void (place = p) },
+    camera: {
+      expose: async (s) => (await spend(s), { hfdPx: 2, stars: 100, eccentricity: 0.2, background: 1 }),
+      download: () => spend(overheads.downloadS),
+      focusFrame: async () => ({ hfdPx: Math.hypot(2, 0.03 * (place - 5000)), stars: 100 }),
+    },
+    weather: { read: () => ({ clear: true, temperatureC: 5, seeingArcsec: 2 }) },
+  };
+}

@@ -1,0 +1,45 @@
+import { panelAt, panelsOf, type Panel } from '@keen/core/sky';
+import { mosaicOf } from '@keen/core/train';
+import type { RigSetup } from '@keen/core/rig';
+import type { Transaction } from 'sequelize';
+import { plain, type ProjectRow } from '../../database/index.ts';
+import type { Store } from '../../store.ts';
+
+/** The panels of a project’s pinned mosaic with its system as it stands; empty where it is one field. */
+export function panelsOfProject(p: Pick<ProjectRow, 'framing'>, setup: RigSetup): Panel[] {
+  if (!p.framing || p.framing.columns * p.framing.rows === 1) return [];
+  return panelsOf(mosaicOf(p.framing, setup));
+}
+
+/** How many panels a project has; one field is one. */
+export const panelCount = ({ framing }: Pick<ProjectRow, 'framing'>): number =>
+  framing ? framing.columns * framing.rows : 1;
+
+/**
+ * Gives the light frames of a project their panels, by where each points and the framing as it is pinned now. A frame whose
+ * place is not known, or that points beside all panels, belongs to none.
+ * @param runId only those of this run
+ */
+export async function assignPanels(
+  store: Store,
+  project: Pick<ProjectRow, 'id' | 'framing'>,
+  setup: RigSetup,
+  t: Transaction,
+  runId?: string,
+): Promise<void> {
+  const panels = panelsOfProject(project, setup);
+  const where = { projectId: project.id, kind: 'light' as const, ...(runId ? { runId } : {}) };
+  if (panels.length === 0) {
+    await store.frames.update({ panel: null }, { where, transaction: t });
+    return;
+  }
+  const mosaic = mosaicOf(project.framing!, setup);
+  const frames = await store.frames.findAll({ where, attributes: ['id', 'header', 'panel'], transaction: t });
+  const moved = new Map<number | null, string[]>();
+  for (const f of frames.map(plain)) {
+    const { raDeg, decDeg } = f.header;
+    const panel = raDeg === undefined || decDeg === undefined ? null : panelAt({ raDeg, decDeg }, panels, mosaic);
+    if (panel !== f.panel) moved.set(panel, [...(moved.get(panel) ?? []), f.id]);
+  }
+  for (const [panel, ids] of moved) await store.frames.update({ panel }, { where: { id: ids }, transaction: t });
+}

@@ -1,0 +1,111 @@
+<script setup lang="ts">
+import type { ProjectRecord } from '@keen/contract';
+import { figure } from '@keen/core/quantities';
+import type { RigSetup } from '@keen/core/rig';
+import { fittingExposure, type Leg, type PlanField, type TimelineOutput } from '@keen/core/sequence';
+import { Button } from 'ant-design-vue';
+import { computed } from 'vue';
+import FilterTile from '../../common/FilterTile.vue';
+import PickOne from '../../common/PickOne.vue';
+import QuantityInput from '../../common/QuantityInput.vue';
+import { firstSettings } from './firstPlan.ts';
+import { framesOf } from './usePlanWords.ts';
+
+/** A second camera of the rig beside a leg: whose frames, how long, and what the lead’s pace leaves it. */
+const props = defineProps<{
+  leg: Leg;
+  /** Projects of the rig’s other systems. */
+  choices: readonly { project: ProjectRecord; system: string; setup: RigSetup }[];
+  leadDownloadS: number;
+  laid: TimelineOutput | null;
+  off: boolean;
+  /** Fields closed to this person. */
+  closed: ReadonlySet<PlanField>;
+}>();
+const chosen = computed(() => props.choices.find((c) => c.project.id === props.leg.follower?.projectId) ?? null);
+function take(id: string | null) {
+  const c = props.choices.find((one) => one.project.id === id);
+  const leg = props.leg;
+  leg.follower = c
+    ? { projectId: c.project.id, settings: { ...firstSettings(c.project, null), dither: { everyFrames: 0, perRound: false } } }
+    : null; // prettier-ignore
+}
+const first = computed(() => props.leg.follower?.settings.filters[0] ?? null);
+const fit = computed(() =>
+  first.value && chosen.value
+    ? fittingExposure(props.leg.settings, { leadDownloadS: props.leadDownloadS, downloadS: chosen.value.setup.overheads.downloadS, wishedS: first.value.exposureS })
+    : null,
+); // prettier-ignore
+const fits = computed(() => fit.value && props.leg.follower!.settings.filters.every((f) => f.exposureS === fit.value!.exposureS)); // prettier-ignore
+function useFit() {
+  for (const f of props.leg.follower!.settings.filters) f.exposureS = fit.value!.exposureS;
+}
+/** Frames whose length no goal of its project asks for count for nothing. */
+const aside = computed(() => props.leg.follower?.settings.filters.filter((f) => !chosen.value?.project.goals.some((g) => g.filter === f.name && g.exposureS === f.exposureS)).map((f) => f.name) ?? []); // prettier-ignore
+const idle = computed(() => {
+  const t = props.laid;
+  if (!t) return '';
+  const spanS = t.openShutterS / Math.max(1e-9, t.efficiency);
+  return `${framesOf(t)} frames, ${figure(t.openShutterS / 60, 0)} min of open shutter; ${figure((100 * t.overheadS.wait) / spanS, 0)} % of its time goes to waiting for the lead.`;
+});
+</script>
+
+<template>
+  <div v-if="choices.length" class="stack" data-test="follower">
+    <PickOne
+      :value="leg.follower?.projectId ?? ''"
+      label="Second camera"
+      shown
+      :options="[
+        { value: '', label: 'takes nothing beside this leg' },
+        ...choices.map((c) => ({ value: c.project.id, label: `${c.system}: ${c.project.object}, ${c.project.name}` })),
+      ]"
+      :dropdown-match-select-width="false"
+      :disabled="off || closed.has('targets')"
+      @update:value="take(String($event) || null)"
+    />
+    <template v-if="leg.follower && chosen">
+      <table class="figures">
+        <tbody>
+          <tr v-for="f in leg.follower.settings.filters" :key="f.name">
+            <td><FilterTile :name="f.name" /></td>
+            <td class="num">
+              <QuantityInput
+                v-model="f.exposureS"
+                dimension="duration"
+                :label="`Second camera’s exposure of ${f.name}`"
+                hide-label
+                :decimals="0"
+                :min="1"
+                :max="7200"
+                :step="10"
+                width="92px"
+                :disabled="off || closed.has('exposures')"
+              />
+            </td>
+            <td class="num muted small">
+              {{ chosen.project.done[f.name] ?? 0 }} of {{ f.quota }}, {{ laid?.frames[f.name] ?? 0 }} tonight
+            </td>
+          </tr>
+        </tbody>
+      </table>
+      <p v-if="idle" class="small" data-test="idle">{{ idle }}</p>
+      <p v-if="!fit" class="muted small">The lead never dithers: any length fits.</p>
+      <p v-else-if="fits" class="muted small">
+        {{ fit.frames }} × {{ figure(fit.exposureS, 0) }} s fill the {{ figure(fit.blockS, 0) }} s between two dithers.
+      </p>
+      <p v-else class="row small">
+        <span
+          >{{ fit.frames }} × {{ figure(fit.exposureS, 0) }} s would fill the {{ figure(fit.blockS, 0) }} s between two
+          dithers.</span
+        >
+        <Button v-if="!off && !closed.has('exposures')" size="small" @click="useFit">Take that</Button>
+      </p>
+      <p v-if="aside.length" class="level-caution small">
+        No goal of {{ chosen.project.name }} asks for this length of {{ aside.join(', ') }}: the frames are kept, but do
+        not count.
+      </p>
+      <p class="muted small">The lead sets the pace: it dithers, flips and focuses when its own turn is.</p>
+    </template>
+  </div>
+</template>

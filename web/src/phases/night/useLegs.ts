@@ -1,0 +1,113 @@
+import type { ProjectRecord } from '@keen/contract';
+import { workOf, type Leg, type NightPlan, type Template } from '@keen/core/sequence';
+import type { TargetOutput } from '@keen/core/sky';
+import { computed, ref, watch, type ComputedRef, type Ref } from 'vue';
+import { useClub } from '../../stores/club.ts';
+import { plainCopy } from '../../workers/index.ts';
+import { firstLegs, legName } from './firstPlan.ts';
+import type { usePlan } from './usePlan.ts';
+
+const HALF_HOUR_MS = 30 * 60_000;
+const FREE = { by: 'free', offsetMin: 0 } as const;
+
+/** The legs of a plan in a person’s hands: which is looked at, added, moved, taken out, and the other way beside it. */
+export function useLegs(
+  plan: Pick<ReturnType<typeof usePlan>, 'draft' | 'laid'>,
+  projectId: ComputedRef<string>,
+  targets: Readonly<Ref<Map<string, TargetOutput>>>,
+) {
+  const club = useClub();
+  const { draft } = plan;
+  const projectOf = (id: string): ProjectRecord | undefined => club.rigProjects.find((p) => p.id === id);
+  const which = ref<'A' | 'B'>('A');
+  /** The legs that are looked at: the plan’s own, or those of the other way. */
+  const legs = computed<Leg[]>(() => (which.value === 'B' && draft.value?.other) || draft.value?.legs || []);
+  /** What of the night is looked at: a leg, its opening, its closing or its watches. */
+  const part = ref('');
+  const leg = computed(() => legs.value.find((l) => l.id === part.value) ?? null);
+  watch(
+    [legs, projectId],
+    ([list, id], was) => {
+      const around = ['opening', 'closing', 'watches'].includes(part.value);
+      if (id !== was[1] || (!around && !leg.value))
+        part.value = (list.find((l) => l.projectId === id) ?? list[0])?.id ?? '';
+    },
+    { immediate: true },
+  );
+  /** The leg whose figures are shown while the opening or closing is looked at. */
+  const shown = computed(() => leg.value ?? legs.value[0] ?? null);
+  const place = computed(() => legs.value.findIndex((l) => l.id === shown.value?.id));
+  const shownProject = computed(() => projectOf(shown.value?.projectId ?? '') ?? null);
+  const shownTarget = computed(() => (shown.value ? (targets.value.get(workOf(shown.value)) ?? null) : null));
+  const names = computed(() => legs.value.map((l) => legName(l, club.rigProjects)));
+
+  function compare() {
+    const d = draft.value!;
+    const b = plainCopy(d.legs);
+    for (const { settings: s } of b) {
+      s.order = s.order === 'rolling' ? 'block' : 'rolling';
+      if (s.order !== 'rolling') s.dither.perRound = false;
+    }
+    d.other = b;
+    which.value = 'B';
+  }
+  function drop() {
+    draft.value!.other = null;
+    which.value = 'A';
+  }
+  function takeB() {
+    const d = draft.value!;
+    d.legs = plainCopy(d.other!);
+    drop();
+  }
+  /** Other legs take the place of those that stand here; undo brings them back. */
+  function replace(made: Leg[], more: Partial<NightPlan> = {}) {
+    if (made.length === 0) return;
+    Object.assign(draft.value!, { ...more, legs: made, other: null });
+    which.value = 'A';
+    part.value = made[0]!.id;
+  }
+  function add(id: string, panel: number | null | 'all') {
+    const p = projectOf(id);
+    const t = p && targets.value.get(typeof panel === 'number' ? workOf({ projectId: id, panel }) : id);
+    if (!p || !t) return;
+    // after the last leg, as long as it stands free; in the person’s hands from there
+    const ends = plan.laid.value?.ok ? plan.laid.value.value.legs.flatMap((l) => l.endMs ?? []) : [];
+    const window = t.windows.at(-1);
+    const startMs = window ? Math.max(Date.parse(window.start), ...ends) : 0;
+    const fits = window && ends.length > 0 && Date.parse(window.end) > startMs + HALF_HOUR_MS;
+    const span = { start: new Date(startMs).toISOString(), end: window?.end ?? new Date(startMs).toISOString() };
+    const made = firstLegs(legs.value, p, club.offsets, span, panel);
+    legs.value.push(...(fits ? made : made.map((l) => ({ ...l, from: FREE, until: FREE }))));
+    part.value = made[0]?.id ?? part.value;
+  }
+  function takeTemplate(t: Template) {
+    const anyHour = { start: `${club.night}T18:00:00Z`, end: `${club.night}T19:00:00Z` };
+    replace(
+      t.legs.reduce<Leg[]>((made, l) => {
+        const p = projectOf(l.projectId);
+        const own = p ? firstLegs(made, p, club.offsets, anyHour) : [];
+        return [...made, ...own.map((leg) => ({ ...leg, from: l.from, until: l.until }))];
+      }, []),
+    );
+  }
+  const takeFile = (read: NightPlan) => replace(plainCopy(read.legs), plainCopy(read));
+  function move(id: string, by: -1 | 1) {
+    const list = legs.value;
+    const i = list.findIndex((l) => l.id === id);
+    const j = i + by;
+    if (j < 0 || j >= list.length) return;
+    [list[i], list[j]] = [list[j]!, list[i]!];
+  }
+  function remove(id: string) {
+    const list = legs.value;
+    if (list.length > 1) list.splice(list.findIndex((l) => l.id === id), 1); // prettier-ignore
+  }
+  watch(
+    () => leg.value?.settings.order,
+    (order) => {
+      if (order && order !== 'rolling' && leg.value) leg.value.settings.dither.perRound = false;
+    },
+  );
+  return { which, legs, part, leg, shown, place, shownProject, shownTarget, names, compare, drop, takeB, add, takeTemplate, takeFile, move, remove }; // prettier-ignore
+}

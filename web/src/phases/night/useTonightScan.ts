@@ -1,0 +1,89 @@
+import { guideViewOf } from '@keen/core/guiding';
+import { filtersOf } from '@keen/core/rig';
+import { splitFilters } from '@keen/core/sequence';
+import { ANYTHING, type NightOutput, type Suggestion, type TonightWish } from '@keen/core/sky';
+import { useLocalStorage } from '@vueuse/core';
+import { proxy } from 'comlink';
+import { computed, ref, shallowRef, watch, type Ref } from 'vue';
+import { lateness } from '../../common/late.ts';
+import { coreSite } from '../../common/records.ts';
+import { useClub } from '../../stores/club.ts';
+import { core, plainCopy } from '../../workers/index.ts';
+
+/** How a star is guided on where nobody said otherwise; as for framing. */
+const GUIDE = { exposureS: 2, snr: 20, fwhmArcsec: 3 };
+
+/** What of the whole catalogue stands well tonight for this field, of what is asked for. */
+export function useTonightScan(night: Readonly<Ref<NightOutput | null>>) {
+  const club = useClub();
+  const wish = useLocalStorage<TonightWish>('keen.tonight', ANYTHING, { mergeDefaults: true });
+  /** Only what has a star to guide on. */
+  const guided = useLocalStorage('keen.tonight.guided', false);
+  const filters = computed(() => splitFilters(club.rig ? filtersOf(club.rig.setup) : []));
+  const changed = computed(() => guided.value || JSON.stringify(wish.value) !== JSON.stringify(ANYTHING));
+  const field = computed(() => {
+    const s = club.rig?.setup;
+    if (!s) return null;
+    const arcmin = (px: number) => (2 * Math.atan((px * s.camera.pixelUm) / 2000 / s.focalLengthMm) * 180 * 60) / Math.PI; // prettier-ignore
+    return { w: arcmin(s.camera.widthPx), h: arcmin(s.camera.heightPx) };
+  });
+  const view = computed(() => {
+    const [setup, site] = [club.rig?.setup, club.site];
+    return setup && site ? guideViewOf(plainCopy(setup), { skyMagArcsec2: site.skyMagArcsec2, fwhmArcsec: GUIDE.fwhmArcsec }) : null; // prettier-ignore
+  });
+  const found = shallowRef<{ objects: Suggestion[]; matched: number; scanned: number; tookMs: number } | null>(null);
+  const trouble = ref('');
+  const ask = lateness();
+  watch(
+    () => [club.site, club.night, field.value?.h, night.value?.moon.illumination, JSON.stringify(wish.value)] as const,
+    async ([site, date, short, moonlit]) => {
+      const late = ask();
+      if (!site || !date || !short) return;
+      try {
+        const got = await core().tonight(
+          { site: plainCopy(coreSite(site)), date, minimumAltitudeDeg: 30, darkness: 'astronomical', stepMin: 5 },
+          { shortSideArcmin: short, moonlit: moonlit ?? 0, skyMag: site.skyMagArcsec2, wish: plainCopy(wish.value) },
+        );
+        if (late()) return;
+        found.value = got;
+        trouble.value = '';
+      } catch (e) {
+        if (!late()) trouble.value = `The catalogue could not be gone through: ${(e as Error).message}`;
+      }
+    },
+    { immediate: true },
+  );
+  /** By object, whether it has a guide star, as far as was looked. */
+  const stars = shallowRef<ReadonlyMap<string, boolean>>(new Map());
+  const looking = ref(false);
+  const askStars = lateness();
+  watch(
+    [found, guided, view],
+    async ([got, wanted, v]) => {
+      const late = askStars();
+      stars.value = new Map();
+      looking.value = false;
+      if (!got || !wanted || !v) return;
+      looking.value = true;
+      try {
+        const places = got.objects.map(({ raDeg, decDeg }) => ({ raDeg, decDeg }));
+        const has = await core().guidable(places, plainCopy(v), plainCopy(GUIDE), proxy(() => !late())); // prettier-ignore
+        if (late()) return;
+        stars.value = new Map(got.objects.map((o, i) => [o.id, has[i] === true]));
+      } catch (e) {
+        if (!late()) trouble.value = `The stars could not be looked through: ${(e as Error).message}`;
+      }
+      if (!late()) looking.value = false;
+    },
+    { immediate: true },
+  );
+  const objects = computed(() => {
+    const all = found.value?.objects ?? [];
+    return guided.value && view.value && stars.value.size ? all.filter((o) => stars.value.get(o.id)) : all;
+  });
+  function reset() {
+    wish.value = { ...ANYTHING };
+    guided.value = false;
+  }
+  return { wish, guided, filters, changed, field, view, found, objects, looking, trouble, reset };
+}
