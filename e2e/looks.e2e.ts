@@ -23,6 +23,7 @@ const SCREENS = [
   '/night/exposures',
   '/night/plan',
   '/night/run',
+  '/night/moon',
   '/morning',
   '/morning/night',
   '/morning/focus',

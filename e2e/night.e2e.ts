@@ -299,6 +299,19 @@ test('two targets in one night: added, bound to the sky, minded by the Moon, mov
     await page.getByRole('button', { name: 'Undo' }).click();
     await expect(rows.nth(2)).toContainText(second);
   });
+  await test.step('a transit takes its hours from the first, which goes on afterwards; then it is undone', async () => {
+    const before = await rows.allTextContents();
+    await rows.nth(2).getByRole('button').first().click();
+    await page.getByText('Fixed hours', { exact: true }).click();
+    for (const [side, label, at] of [['Begins', 'Start', SEASON.transit.start], ['Ends', 'End', SEASON.transit.end]] as const) {
+      await choose(page, side, 'at a time');
+      await page.getByLabel(label, { exact: true }).fill(at);
+      await page.getByLabel(label, { exact: true }).press('Enter');
+    } // prettier-ignore
+    await expect(rows.nth(2)).toContainText(`${SEASON.transit.start}–${SEASON.transit.end}`);
+    await expect(rows.nth(1)).toContainText(new RegExp(`–${SEASON.transit.start}.*${SEASON.transit.end}–`));
+    while ((await rows.allTextContents()).join() !== before.join()) await page.getByRole('button', { name: 'Undo' }).click(); // prettier-ignore
+  });
   await test.step('the opening waits for its twilight', async () => {
     await rows.first().getByRole('button').click();
     await page.getByLabel('cool takes').fill('25');

@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { balanceAssess, balanceInfer, balanceSolve, balanceTorque } from './balance/index.ts';
 import type { Calculation } from './calculation/index.ts';
-import { exposureIntegration, exposureSky, exposureSub } from './exposure/index.ts';
+import { exposureIntegration, exposureMoon, exposureSky, exposureSub } from './exposure/index.ts';
 import { focusCurve, focusOffsets, focusPolicy, focusZone } from './focus/index.ts';
 import { sequenceRisk, sequenceTimeline } from './sequence/index.ts';
 import { skyBrightness, skyNight, skyPole, skyTarget, skyYear } from './sky/index.ts';
@@ -49,6 +49,7 @@ const ALL = [
   exposureSky,
   exposureSub,
   exposureIntegration,
+  exposureMoon,
   skyBrightness,
   skyNight,
   skyTarget,

@@ -35,6 +35,7 @@ const SCREENS: Record<string, () => Promise<{ default: unknown }>> = {
   '/night': () => import('./phases/night/TonightView.vue'),
   '/night/target': () => import('./phases/night/TargetView.vue'),
   '/night/plan': () => import('./phases/night/PlanView.vue'),
+  '/night/moon': () => import('./phases/night/MoonView.vue'),
   '/night/run': () => import('./phases/night/RunView.vue'),
   '/morning': () => import('./phases/morning/MorningSummary.vue'),
   '/morning/night': () => import('./phases/morning/BringInView.vue'),

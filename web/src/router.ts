@@ -27,6 +27,7 @@ export const router = createRouter({
     { path: '/night/target', component: () => import('./phases/night/TargetView.vue') },
     { path: '/night/exposures', component: () => import('./phases/night/ExposuresView.vue') },
     { path: '/night/plan', component: () => import('./phases/night/PlanView.vue') },
+    { path: '/night/moon', component: () => import('./phases/night/MoonView.vue') },
     { path: '/night/run', component: () => import('./phases/night/RunView.vue') },
     { path: '/morning', component: () => import('./phases/morning/MorningSummary.vue') },
     { path: '/morning/night', component: () => import('./phases/morning/BringInView.vue') },

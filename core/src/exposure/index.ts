@@ -18,5 +18,6 @@ export {
   type FilterAdvice,
   type SkyThere,
 } from './ofRig.ts';
+export { exposureMoon, moonMag, moonSeries, MoonInput, STILL_S } from './moon.ts';
 export { PALETTES, goalsOf, type Palette } from './palette.ts';
 export { integration, exposureIntegration, IntegrationInput } from './integration.ts';

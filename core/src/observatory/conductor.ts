@@ -86,7 +86,7 @@ class Conductor {
     this.plan = plan;
     this.o = o;
     this.legs = plan.legs.map((leg) => {
-      const rules = rulesOf(leg.timeline);
+      const rules = { ...rulesOf(leg.timeline), follows: leg.moving !== undefined };
       const hours = {
         startMs: rules.startMs,
         endMs: rules.endMs,
@@ -182,7 +182,7 @@ class Conductor {
     this.leg = leg;
     // what the opening focused need not be focused again
     if (this.frames.length === 0 && this.focused)
-      leg.rules = rulesOf({ ...leg.timeline, focus: { ...leg.timeline.focus, atStart: false } });
+      leg.rules = { ...leg.rules, focus: { ...leg.rules.focus, atStart: false } };
     const resumed = leg.state.started;
     leg.hours.turns++;
     const takenBefore = this.frames.length;
@@ -200,6 +200,7 @@ class Conductor {
       if (leaves) break;
       if (step.do === 'stop' || this.closed) break;
       if (step.do === 'frame') await this.frame(step);
+      else if (step.do === 'focus') await this.focusAlone(step);
       else if (step.why === 'cloud') await this.waitShut(step.untilMs, rules.endMs);
       else await this.timed('wait', WAITS[step.why], () => clock.sleep(step.untilMs - clock.now()));
     }
@@ -252,6 +253,16 @@ class Conductor {
       this.note(`under cloud for ${longest} min: the night is closed`);
     }
     happened(this.leg.state, { what: 'shut' });
+  }
+
+  /** A camera that follows focuses in one of the lead’s pauses, and exposes in the next. */
+  private async focusAlone({ place }: Step & { do: 'focus' }) {
+    const { timeline, state } = this.leg;
+    const { wheel, clock } = this.o;
+    const { name } = timeline.filters[place]!;
+    if (wheel.current() !== name) await this.timed('filter', `${wheel.current()} to ${name}`, () => wheel.select(name), { filter: name }); // prettier-ignore
+    await this.focus(name);
+    happened(state, { what: 'focused', atMs: clock.now(), place });
   }
 
   private async frame({ place, frame, prepared: p }: Step & { do: 'frame' }) {

@@ -28,6 +28,8 @@ export interface Rules {
   focusHoldsMs: number;
   /** By place, the spells in which a filter may be used [ms], null: always. Left out where every filter always may. */
   duringMs: readonly (readonly (readonly [number, number])[] | null)[] | null;
+  /** The mount is another camera’s: what does not fit before its next move is not waited for, and focus comes by itself. */
+  follows?: boolean;
 }
 /** What may have to come before a frame, in the order it is done in. */
 const PREPARE = ['flip', 'slew', 'filter', 'focus', 'guide', 'dither'] as const;
@@ -38,6 +40,8 @@ export interface EngineState extends SequenceState {
   flipAhead: boolean;
   /** Exposures begun in this run, by place: what counts and what was refused. */
   shot: number[];
+  /** Focus was renewed without a frame after it: the next one begins with it. */
+  focusedAlone?: boolean;
 }
 
 /** What is known of the sky at this moment. */
@@ -61,6 +65,8 @@ export type Step =
   | { do: 'wait'; untilMs: number; why: 'cloud' | 'meridian' | 'end' | 'shut-soon' | 'moon' }
   /** One frame with all that must come before it, in this order. */
   | { do: 'frame'; place: number; frame: number; prepared: Preparation }
+  /** Focus alone, for a frame that comes after the lead’s next move. */
+  | { do: 'focus'; place: number; prepared: Preparation }
   /** Nothing is wanted any more. */
   | { do: 'stop' };
 
@@ -155,6 +161,7 @@ export function nextStep(rules: Rules, state: EngineState, c: Conditions): Step 
     // nothing stands on the wrong side before the first frame: the first slew goes to the right one
     state.needsFlip = state.started;
   }
+  if (rules.follows) return followingStep(rules, state, c);
   const open = rules.duringMs ? (i: number) => openUntil(rules, i, c.nowMs) > c.nowMs : undefined;
   const place = nextFilter(rules.order, rules.filters, state.taken, state.last, open);
   if (place < 0) {
@@ -176,6 +183,32 @@ export function nextStep(rules: Rules, state: EngineState, c: Conditions): Step 
   return { do: 'frame', place, frame: filter.done + state.shot[place]! + 1, prepared };
 }
 
+/** The same for a camera that follows: of the filters that are wanted, one whose frame ends before the lead moves. */
+function followingStep(rules: Rules, state: EngineState, c: Conditions): Step {
+  const usable = (i: number) => openUntil(rules, i, c.nowMs) > c.nowMs;
+  const wanted = nextFilter(rules.order, rules.filters, state.taken, state.last, usable);
+  if (wanted < 0) {
+    const opens = opensAt(rules, state, c.nowMs);
+    return opens < rules.endMs ? { do: 'wait', untilMs: opens, why: 'moon' } : { do: 'stop' };
+  }
+  const asked = (i: number): Preparation => {
+    const p = preparation(rules, state, i, c.nowMs, rules.focusHoldsMs);
+    // what was focused by itself through this filter need not be focused again before its frame
+    const due =
+      p.focus && !(state.focusedAlone && state.wheel === i && c.nowMs - state.lastFocusEnd < rules.focusHoldsMs);
+    return { ...p, focus: due || c.focusNow === true };
+  };
+  const barrierMs = Math.min(rules.endMs, c.shutsAtMs) + SLACK_MS;
+  const fits = (i: number) => c.nowMs + endOf(rules, asked(i), i, 0) <= Math.min(barrierMs, openUntil(rules, i, c.nowMs) + SLACK_MS); // prettier-ignore
+  const place = nextFilter(rules.order, rules.filters, state.taken, state.last, (i) => usable(i) && fits(i));
+  if (place >= 0)
+    return { do: 'frame', place, frame: rules.filters[place]!.done + state.shot[place]! + 1, prepared: asked(place) };
+  const prepared = asked(wanted);
+  const { filter, focus } = rules.takesMs;
+  if (prepared.focus && c.nowMs + (prepared.filter ? filter : 0) + focus <= barrierMs) return { do: 'focus', place: wanted, prepared }; // prettier-ignore
+  return { do: 'wait', untilMs: Math.min(rules.endMs, c.shutsAtMs), why: c.shutsAtMs < rules.endMs ? 'shut-soon' : 'end' }; // prettier-ignore
+}
+
 /** No more frames fit before the end. */
 export const isOver = (step: Step): boolean => step.do === 'stop' || (step.do === 'wait' && step.why === 'end');
 
@@ -183,8 +216,8 @@ export const isOver = (step: Step): boolean => step.do === 'stop' || (step.do ==
 export type Happening =
   /** The sky was shut: what was pointed and guided must be so again. */
   | { what: 'shut' }
-  /** A focus run ended, usable or not. */
-  | { what: 'focused'; atMs: number }
+  /** A focus run ended, usable or not; through which filter, where the wheel turned for it and no frame follows. */
+  | { what: 'focused'; atMs: number; place?: number }
   /** An exposure was taken after this preparation; one that was refused does not count towards its quota. */
   | { what: 'exposed'; place: number; prepared: Preparation; counts: boolean };
 
@@ -196,6 +229,10 @@ export function happened(state: EngineState, h: Happening): void {
       return;
     case 'focused':
       state.lastFocusEnd = h.atMs;
+      if (h.place !== undefined) {
+        state.wheel = h.place;
+        state.focusedAlone = true;
+      }
       return;
     case 'exposed': {
       const { place, prepared } = h;
@@ -204,6 +241,7 @@ export function happened(state: EngineState, h: Happening): void {
       state.last = place;
       state.wheel = place;
       state.started = true;
+      state.focusedAlone = false;
       state.needsSlew = false;
       state.needsFlip = false;
       state.framesSinceDither = prepared.dither || prepared.slew || prepared.flip ? 1 : state.framesSinceDither + 1;
@@ -221,6 +259,8 @@ export function wheelLeftAt(rules: Rules, state: EngineState, filter: string): v
 export interface Listener {
   frame: (frame: { place: number; frame: number; prepared: Preparation }, startMs: number) => void;
   wait: (startMs: number, endMs: number) => void;
+  /** Focus by itself, after a turn of the wheel where there was one. */
+  focus?: (step: { place: number; prepared: Preparation }, startMs: number) => void;
 }
 
 /**
@@ -260,6 +300,12 @@ export function play(
       continue;
     }
     const { place, prepared } = step;
+    if (step.do === 'focus') {
+      listener?.focus?.(step, now);
+      now += (prepared.filter ? rules.takesMs.filter : 0) + rules.takesMs.focus;
+      happened(state, { what: 'focused', atMs: now, place });
+      continue;
+    }
     listener?.frame(step, now);
     if (prepared.focus) {
       // everything up to the end of the focus run

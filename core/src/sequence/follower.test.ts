@@ -42,6 +42,18 @@ describe('a second camera', () => {
   });
   test('keeps to its quota, and takes nothing whose frames never fit', () => {
     expect(beside(100, 7).frames).toEqual({ Ha: 7 });
-    expect(beside(400).frames).toEqual({ Ha: 0 });
+    expect(beside(900).frames).toEqual({ Ha: 0 });
+  });
+  test('focuses in one pause of the lead and exposes in the next; a filter that hardly ever fits does not hold up the others', () => {
+    // focus and a frame that fills the block do not fit together
+    const full = beside(358);
+    const first = full.events.find((e) => e.kind === 'expose')!;
+    expect(Date.parse(first.start) - Date.parse(start)).toBeLessThan(20 * 60_000);
+    expect(full.events.findIndex((e) => e.kind === 'focus')).toBeLessThan(full.events.indexOf(first));
+    expect(full.frames.Ha!).toBeGreaterThan(45);
+    const input = plan([{ name: 'Ha', exposureS: 900, quota: 50 }, { name: 'L', exposureS: 100, quota: 300 }], { order: 'lagging', dither: { everyFrames: 0 }, flipAt: null }); // prettier-ignore
+    const both = followLead({ ...input, overheads: followingOverheads(input.overheads) }, lead);
+    expect(both.frames.Ha).toBe(0);
+    expect(both.frames.L!).toBeGreaterThan(100);
   });
 });

@@ -35,7 +35,7 @@ export const followingOverheads = (o: Overheads): Overheads => ({ ...o, ditherS:
 
 /** Lays a follower’s frames out beside a lead that is laid out already. */
 export function followLead(input: TimelineInput, lead: Pick<TimelineOutput, 'events'>): TimelineOutput {
-  const rules = rulesOf(input);
+  const rules = { ...rulesOf(input), follows: true };
   const events: Span[] = [];
   const moving = movingSpells(lead.events, rules.startMs, rules.endMs);
   const state = play(rules, moving, recorder(rules, events), beginning(rules));

@@ -59,6 +59,12 @@ export function recorder(rules: Rules, events: Span[]): Listener {
         now += ms;
       }
     },
+    focus({ place, prepared }, startMs) {
+      const filter = rules.filters[place]!.name;
+      const turned = startMs + (prepared.filter ? rules.takesMs.filter : 0);
+      if (turned > startMs) events.push({ kind: 'filter', start: startMs, end: turned, filter });
+      if (rules.takesMs.focus > 0) events.push({ kind: 'focus', start: turned, end: turned + rules.takesMs.focus, filter }); // prettier-ignore
+    },
     wait(from, to) {
       const last = events.at(-1);
       if (last?.kind === 'wait' && last.end === from) last.end = to;

@@ -27,6 +27,7 @@ export {
   type NightScan,
   type ScanRequest,
 } from './catalogue.ts';
+export { moonDisk, type MoonDisk } from './moonDisk.ts';
 export { brightMoon, type BrightMoon } from './brightMoon.ts';
 export {
   ANYTHING,

@@ -49,6 +49,7 @@ export const PHASES: Phase[] = [
       { path: '/night/exposures', title: 'Exposures' },
       { path: '/night/plan', title: 'Plan' },
       { path: '/night/run', title: 'Run' },
+      { path: '/night/moon', title: 'Moon' },
     ],
   },
   {

@@ -7,5 +7,8 @@ export const exposurePhrases = {
   'exposure.flexure': 'Set {perFilter}, but the guide scope bends: after {flexureS} stars trail by a pixel. Shorter frames, or an off-axis guider.',
   'exposure.clips-first': 'Stars fill their pixels after {clipS}, before read noise is drowned ({minimumS}): expose {recommendedS}, and more of them; read noise adds {addedPercent}.',
   'exposure.beyond-habit': 'The sky is so dark through this filter that {minimumS} would be wanted; {recommendedS} is the longest in use, and read noise adds {addedPercent}.',
+  'exposure.moon': 'Frames of {exposureMs:1}: {frames:0} in the series, of which the best {kept:0} are worth keeping.',
+  'exposure.moon-whole': 'The whole Moon fits.',
+  'exposure.moon-mosaic': 'The whole Moon takes {panels:0} fields.',
   'exposure.integration': '{subs} {subs|frame|frames}, {openHours} of open shutter, for a signal to noise of {snr:0}.',
 } as const; // prettier-ignore

@@ -53,6 +53,51 @@ describe('a night of several legs', () => {
   });
 });
 
+describe('a second camera beside a leg', () => {
+  const two = async (night: string) => {
+    const some = await somethingToPlan(odalys, night, '250 mm Newtonian');
+    const lead = some.projects.find((p) => p.system === 'newtonian')!;
+    const beside = some.projects.find((p) => p.system === 'lens')!;
+    const settings = (p: ProjectRecord, quota = 300) => ({ ...some.leg(0, 0).settings, focus: { policy: 'offsets' as const, everyMin: 60 }, filters: p.goals.slice(0, 2).map((g) => ({ name: g.filter, exposureS: g.exposureS, quota })) }); // prettier-ignore
+    const follower = { projectId: beside.id, settings: settings(beside) };
+    const leg = some.leg(20, 22, { projectId: lead.id, settings: settings(lead), follower });
+    return { ...some, lead, beside, leg, settings };
+  };
+  test('takes its own frames between the lead’s moves; both count, in nights of their own', async () => {
+    const { plan, lead, beside, leg, rig } = await two('2027-01-20');
+    const made = (await add(plan(0, 0, { legs: [leg] }))).body as PlanRecord;
+    expect(made.legs[0]!.follower!.projectId).toBe(beside.id);
+    const run = (await odalys.post(fill(api.rehearse.path, made.id), { seed: 5 })).body as RunRecord;
+    const own = run.result.frames.filter((f) => f.accepted).length;
+    const besides = run.result.follower!.frames;
+    expect(besides.length).toBeGreaterThan(5);
+    const moves = run.result.events.filter((e) => ['dither', 'slew', 'flip', 'guide'].includes(e.kind));
+    for (const f of besides) {
+      const [from, until] = [Date.parse(f.start), Date.parse(f.start) + 1000 * f.exposureS];
+      expect(moves.filter((e) => Date.parse(e.start) < until - 5 && Date.parse(e.end) > from + 5)).toEqual([]);
+    }
+    const before = [await progress(lead.id), await progress(beside.id)];
+    expect((await odalys.post(fill(api.acceptRun.path, run.id))).status).toBe(200);
+    expect(await progress(lead.id)).toBe(before[0]! + own);
+    expect(await progress(beside.id)).toBe(before[1]! + besides.filter((f) => f.accepted).length);
+    const nights = (await odalys.get(fill(api.nights.path, rig.id))).body as { system: string; name: string }[];
+    expect(nights.filter((n) => n.name.startsWith('beside '))).toMatchObject([{ system: 'lens' }]);
+    // once: neither night is counted again
+    expect((await odalys.post(fill(api.acceptRun.path, run.id))).status).toBe(409);
+  });
+  test('must be another camera of the same rig', async () => {
+    const { plan, lead, leg, settings, projects } = await two('2027-01-26');
+    const all = (await odalys.get(api.projects.path)).body as ProjectRecord[];
+    const refused = async (p: ProjectRecord) => {
+      const got = await add(plan(0, 0, { legs: [{ ...leg, follower: { projectId: p.id, settings: settings(p) } }] }));
+      return [got.status, got.body.issues?.[0].path, got.body.issues?.[0].message];
+    };
+    const other = projects.find((p) => p.system === 'newtonian' && p.id !== lead.id)!;
+    expect(await refused(other)).toEqual([400, 'legs.0.follower.projectId', expect.stringContaining('leading camera itself')]); // prettier-ignore
+    expect(await refused(all.find((p) => p.rigId !== lead.rigId)!)).toEqual([400, 'legs.0.follower.projectId', expect.stringContaining('another rig')]); // prettier-ignore
+  });
+});
+
 describe('what no night can be is refused with its place', () => {
   const refused = async (change: (p: PlanFields, all: ProjectRecord[]) => void) => {
     const { plan, projects } = await somethingToPlan(odalys, '2027-01-28');

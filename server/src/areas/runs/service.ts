@@ -222,9 +222,12 @@ export function runsService(store: Store) {
         standIns(world(setup), setup.overheads),
       ); // prettier-ignore
       const follow = beside && followerPlanOf({ prepared: sky.prepared, targets, offsets: applied(await offsetsHolding(store, beside)), focusReachSteps: reach(beside.setup) }, lead); // prettier-ignore
-      const result: RunResult = follow
-        ? { ...lead, follower: await conduct(follow, standIns(world(beside.setup), followingOverheads(beside.setup.overheads))) }
-        : lead; // prettier-ignore
+      const result: RunResult = lead;
+      if (follow && beside) {
+        const besideIt = standIns(world(beside.setup), followingOverheads(beside.setup.overheads));
+        const { follower: _none, ...taken } = await conduct(follow, besideIt);
+        result.follower = taken;
+      }
       const row: RunRow = {
         id: store.id(),
         kind: 'rehearsed',

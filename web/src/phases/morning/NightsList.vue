@@ -58,7 +58,9 @@ const KIND = { live: 'on stand-ins', recorded: 'brought in', rehearsed: 'rehears
       <tbody v-for="n in shown" :key="n.id" :class="{ undone: n.undone }">
         <tr>
           <td>
-            {{ dayName(n.night) }}<br /><span class="small muted">{{ n.undone ? 'undone' : KIND[n.kind] }}</span>
+            {{ dayName(n.night) }}<br /><span class="small muted"
+              >{{ n.undone ? 'undone' : KIND[n.kind] }}{{ n.kind === 'live' && n.name ? `, ${n.name}` : '' }}</span
+            >
           </td>
           <td>
             <span v-for="(t, i) in n.taken" :key="i" class="taken small">

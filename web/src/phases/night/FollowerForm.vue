@@ -3,6 +3,7 @@ import type { ProjectRecord } from '@keen/contract';
 import { figure } from '@keen/core/quantities';
 import type { RigSetup } from '@keen/core/rig';
 import { fittingExposure, type Leg, type PlanField, type TimelineOutput } from '@keen/core/sequence';
+import { separationDeg } from '@keen/core/sky';
 import { Button } from 'ant-design-vue';
 import { computed } from 'vue';
 import FilterTile from '../../common/FilterTile.vue';
@@ -17,6 +18,8 @@ const props = defineProps<{
   /** Projects of the rig’s other systems. */
   choices: readonly { project: ProjectRecord; system: string; setup: RigSetup }[];
   leadDownloadS: number;
+  /** Where the lead points. */
+  pointing: { raDeg: number; decDeg: number };
   laid: TimelineOutput | null;
   off: boolean;
   /** Fields closed to this person. */
@@ -42,11 +45,29 @@ function useFit() {
 }
 /** Frames whose length no goal of its project asks for count for nothing. */
 const aside = computed(() => props.leg.follower?.settings.filters.filter((f) => !chosen.value?.project.goals.some((g) => g.filter === f.name && g.exposureS === f.exposureS)).map((f) => f.name) ?? []); // prettier-ignore
+/** How far the second camera’s own object lies from what it will see, where that is beyond its field [deg]. */
+const missedDeg = computed(() => {
+  const c = chosen.value;
+  if (!c) return null;
+  const { camera, focalLengthMm } = c.setup;
+  const half = Math.atan((Math.hypot(camera.widthPx, camera.heightPx) * camera.pixelUm) / 2000 / focalLengthMm);
+  const off = separationDeg(props.pointing, { raDeg: c.project.raDeg, decDeg: c.project.decDeg });
+  return off > (half * 180) / Math.PI ? off : null;
+});
+/** What it takes, and what the lead’s moves cost it while it still wants frames. */
 const idle = computed(() => {
   const t = props.laid;
   if (!t) return '';
-  const spanS = t.openShutterS / Math.max(1e-9, t.efficiency);
-  return `${framesOf(t)} frames, ${figure(t.openShutterS / 60, 0)} min of open shutter; ${figure((100 * t.overheadS.wait) / spanS, 0)} % of its time goes to waiting for the lead.`;
+  const last = t.events.findLast((e) => e.kind === 'expose');
+  const said = `${framesOf(t)} frames, ${figure(t.openShutterS / 60, 0)} min of open shutter`;
+  if (!last) return `${said}: no whole frame fits between the lead’s moves.`;
+  const until = Date.parse(last.end);
+  const ms = (e: { start: string; end: string }) => Date.parse(e.end) - Date.parse(e.start);
+  const waited = t.events
+    .filter((e) => e.kind === 'wait' && Date.parse(e.start) < until)
+    .reduce((s, e) => s + ms(e), 0);
+  const spanMs = until - Date.parse(t.events[0]!.start);
+  return `${said}; ${figure((100 * waited) / spanMs, 0)} % of its time goes to waiting for the lead.`;
 });
 </script>
 
@@ -83,12 +104,16 @@ const idle = computed(() => {
                 :disabled="off || closed.has('exposures')"
               />
             </td>
-            <td class="num muted small">
-              {{ chosen.project.done[f.name] ?? 0 }} of {{ f.quota }}, {{ laid?.frames[f.name] ?? 0 }} tonight
+            <td class="muted small">
+              {{ laid?.frames[f.name] ?? 0 }} tonight, {{ chosen.project.done[f.name] ?? 0 }} of {{ f.quota }} there
             </td>
           </tr>
         </tbody>
       </table>
+      <p v-if="missedDeg !== null" class="level-bad small" data-test="missed">
+        The mount points {{ figure(missedDeg, missedDeg < 10 ? 1 : 0) }}° away from {{ chosen.project.object }}: this
+        camera would not see it.
+      </p>
       <p v-if="idle" class="small" data-test="idle">{{ idle }}</p>
       <p v-if="!fit" class="muted small">The lead never dithers: any length fits.</p>
       <p v-else-if="fits" class="muted small">

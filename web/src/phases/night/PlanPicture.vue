@@ -70,6 +70,12 @@ const around = computed(() => [...pieces(props.laid, 'opening'), ...pieces(props
 const worked = computed(() => pieces(props.laid, 'leg'));
 const events = (n: LaidNight | null) => (n?.legs ?? []).flatMap((l) => l.laid?.events.filter((e) => e.kind !== 'wait') ?? []); // prettier-ignore
 const fits = (p: Piece, text: string) => x.value(p.endMs) - x.value(p.startMs) > 8 + 6.6 * text.length;
+/** What stands over a stretch of a leg: its name, where that is too long the number of its panel, else nothing. */
+function called(p: Piece & { place: number }): string {
+  const name = props.names[p.place] ?? '';
+  const panel = /panel (\d+)$/.exec(name)?.[1] ?? '';
+  return [name, panel].find((text) => text && fits(p, text)) ?? '';
+}
 const SNAP = 5 * 60_000;
 function move(which: 'from' | 'until', ms: number) {
   const snapped = Math.round(ms / SNAP) * SNAP;
@@ -188,14 +194,8 @@ const nudge = (e: KeyboardEvent, which: 'from' | 'until', sign: number) => {
           stroke="var(--line-strong)"
           stroke-width="0.7"
         />
-        <text
-          v-if="fits(p, names[p.place] ?? '')"
-          :x="x(p.startMs) + 5"
-          :y="stripY - 8"
-          font-size="12"
-          fill="var(--ink)"
-        >
-          {{ names[p.place] }}
+        <text v-if="called(p)" :x="x(p.startMs) + 5" :y="stripY - 8" font-size="12" fill="var(--ink)">
+          {{ called(p) }}
         </text>
         <title>{{ names[p.place] }}, {{ clock(p.startMs, timeZone) }} to {{ clock(p.endMs, timeZone) }}</title>
       </g>

@@ -74,6 +74,11 @@ const done = computed(() => plans.value.find((p) => worksFor(p, projectId.value)
 
 const hands = useLegs(plan, projectId, targets);
 const { which, legs, part, leg, shown, place, shownProject, shownTarget, names } = hands;
+/** Where the leg points: its panel, the pinned framing, or the object itself. */
+const pointing = computed(() => {
+  const p = shownProject.value!;
+  return panels.value[shown.value?.panel ?? -1] ?? p.framing ?? p;
+});
 /** What a second camera of the rig could take beside a leg. */
 const followers = computed(() => {
   const record = club.records.find((r) => r.id === club.rig?.id);
@@ -393,6 +398,7 @@ const choose = (id: unknown) => void router.replace({ query: { project: String(i
               :key="`f${which}${leg.id}`"
               :leg="leg"
               :choices="followers"
+              :pointing="pointing"
               :lead-download-s="club.rig!.setup.overheads.downloadS"
               :laid="legLaid?.follower ?? null"
               :off="off"

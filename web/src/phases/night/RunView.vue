@@ -177,7 +177,7 @@ const strip = computed(() => run.value?.result.events ?? []);
               v-for="l in projectsOf(run)"
               :key="l.projectId"
               :to="{ path: '/season', query: { project: l.projectId } }"
-              >{{ run.legs.length > 1 ? `See ${l.object}` : 'See the project' }}</RouterLink
+              >{{ projectsOf(run).length > 1 ? `See ${l.object}` : 'See the project' }}</RouterLink
             >
           </p>
         </template>

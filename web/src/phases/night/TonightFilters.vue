@@ -106,7 +106,7 @@ const FAINT = [
       @update:model-value="$event !== null && set({ leastMoonDeg: $event })"
     />
     <span class="row">
-      <Checkbox v-if="guided !== null" :checked="guided" @update:checked="emit('guided', $event)"
+      <Checkbox v-if="guided !== null" class="guided" :checked="guided" @update:checked="emit('guided', $event)"
         >with a guide star</Checkbox
       >
       <Button v-if="changed" size="small" @click="emit('reset')">Ask for anything</Button>
@@ -117,7 +117,7 @@ const FAINT = [
 <style scoped>
 .filters {
   display: grid;
-  grid-template-columns: 190px 200px 200px repeat(3, 104px) 1fr;
+  grid-template-columns: 1.2fr 1.3fr 1.4fr repeat(3, 92px) minmax(150px, auto);
   gap: 8px 12px;
   align-items: end;
 }
@@ -126,6 +126,10 @@ const FAINT = [
   display: flex;
   flex-wrap: wrap;
   gap: 6px;
+}
+/* the words stay on the line of the box */
+.guided {
+  white-space: nowrap;
 }
 .kind {
   font: inherit;

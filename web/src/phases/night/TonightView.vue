@@ -113,7 +113,7 @@ const columns = computed<Column<Suggestion>[]>(() => [
   { key: 'type', title: 'Kind', value: (o) => OBJECT_TYPES[o.type] ?? o.type },
   { key: 'size', title: 'Size, ′', value: (o) => o.majorArcmin, decimals: 0, numeric: true },
   { key: 'mag', title: 'mag', value: (o) => o.mag, decimals: 1, numeric: true },
-  { key: 'surface', title: 'mag/□″', value: (o) => o.surfaceMag, decimals: 1, numeric: true },
+  { key: 'surface', title: 'mag/″²', value: (o) => o.surfaceMag, decimals: 1, numeric: true },
   { key: 'best', title: 'Highest, °', value: (o) => o.bestAltitudeDeg, numeric: true },
   { key: 'hours', title: 'Hours', value: (o) => o.minutes / 60, decimals: 1, numeric: true },
   ...(moonUp.value && filters.value.broad.length

@@ -97,7 +97,7 @@ describe('the outline', () => {
   });
   test('a leg is added after the last, and saved with the night', async () => {
     const { wrapper, rows, body } = await look({ plans: [planOf(projects[0]!, settings)] });
-    await pick(wrapper, 'Add a leg', id(51));
+    await pick(wrapper, 'Add a leg', `${id(51)}#`);
     await flushPromises();
     expect(rows()[2]).toContain('M 33');
     const { legs } = await body();
