@@ -269,6 +269,7 @@ test('two targets in one night: added, bound to the sky, minded by the Moon, mov
   await page.goto('/night');
   await expect(verdict(page)).toContainText('dark');
   for (let k = 0; k < 5; k++) await page.keyboard.press(']');
+  await expect(page.getByTestId('cloud-lane')).toContainText('invented');
   await task(page, 'Plan');
   const { triplet, second } = SEASON;
   await choose(page, 'Project', triplet.object);

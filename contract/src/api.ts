@@ -6,6 +6,7 @@ import { nightRoutes } from './nights.ts';
 import { peopleRoutes } from './people.ts';
 import { projectRoutes } from './projects.ts';
 import { rigRoutes } from './rigs.ts';
+import { weatherRoutes } from './weather.ts';
 
 /** Every route, by the name server and web call it. */
 export const api = {
@@ -17,4 +18,5 @@ export const api = {
   ...nightRoutes,
   ...duskRoutes,
   ...duskSettingsRoutes,
+  ...weatherRoutes,
 };

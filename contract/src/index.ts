@@ -8,4 +8,5 @@ export * from './projects.ts';
 export * from './nights.ts';
 export * from './dusk.ts';
 export * from './duskSettings.ts';
+export * from './weather.ts';
 export { api } from './api.ts';

@@ -1,5 +1,6 @@
 export type * from './devices.ts';
 export { standIns, temperatureAt, drawCloud, type HiddenWorld } from './standIns.ts';
+export { Forecast, ForecastHour, simulatedForecaster, type Forecaster } from './forecast.ts';
 export { conduct } from './conductor.ts';
 export { followerPlanOf, runPlanOf } from './runPlan.ts';
 export { RunLeg, RunPlan, RunEvent, RunFrame, RunFocus, RunResult, AppliedOffsets } from './run.ts';

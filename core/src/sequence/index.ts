@@ -25,6 +25,7 @@ export {
 } from './engine.ts';
 export { timeline, completeRounds, sequenceTimeline } from './timeline.ts';
 export { sequenceRisk, risk, playRisk, RiskInput, RiskOutput, type RiskOfOrder } from './risk.ts';
+export { learnSpells, LEARN_FROM_NIGHTS, type LearntSpells, type SkyFrame } from './learnSpells.ts';
 export { ClearSpells, clearShare, drawSpells } from './clearSpells.ts';
 export { PlanSettings, MoonRule, timelineInputOf } from './plan.ts';
 export * from './nightPlan.ts';

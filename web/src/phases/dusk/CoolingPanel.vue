@@ -1,15 +1,22 @@
 <script setup lang="ts">
 import type { Cooling } from '@keen/core/setup';
+import { Button } from 'ant-design-vue';
+import { computed } from 'vue';
 import FieldGrid from '../../common/FieldGrid.vue';
+import { hourAt, useForecast } from '../../common/useForecast.ts';
 import { clock } from '../../common/times.ts';
 import { useUnits } from '../../stores/units.ts';
 import { useDuskSettings } from './useDuskSettings.ts';
 import VerdictText from '../../common/VerdictText.vue';
 
 /** When to start the cooler, and the one set point that serves all year. */
-defineProps<{ cool: Cooling | null; neededAt: string | null; zone: string }>();
+const props = defineProps<{ cool: Cooling | null; neededAt: string | null; zone: string }>();
 const dusk = useDuskSettings();
 const units = useUnits();
+const forecast = useForecast();
+const foretold = computed(() =>
+  forecast.value?.hours.length && props.neededAt ? hourAt(forecast.value, Date.parse(props.neededAt)) : null,
+);
 const air = { dimension: 'temperature', decimals: 0 } as const;
 const FIELDS = [
   { key: 'ambientC', label: 'Air tonight', ...air, min: -50, max: 50 },
@@ -29,6 +36,18 @@ const FIELDS = [
         >Start by <strong class="mono at">{{ clock(cool.startAt, zone) }}</strong></span
       >
       <span class="muted small">cold at {{ clock(neededAt, zone) }}, when focusing begins</span>
+    </p>
+    <p v-if="foretold" class="row small" data-test="foretold">
+      <span
+        >Foretold for the start of the night ({{ forecast!.source }}): {{ units.temperature(foretold.airC, 0) }}, damp
+        {{ Math.round(100 * foretold.humidity) }} %.</span
+      >
+      <Button
+        v-if="Math.round(foretold.airC) !== dusk.settings.cooling.ambientC"
+        size="small"
+        @click="dusk.settings.cooling.ambientC = Math.round(foretold.airC)"
+        >Take it</Button
+      >
     </p>
     <FieldGrid :record="dusk.settings.cooling" :fields="FIELDS" width="150px" />
     <p v-if="cool" class="muted small">

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import type { NightOutput, TargetOutput } from '@keen/core/sky';
 import type { EveningPick } from '@keen/core/sequence';
+import type { Forecast } from '@keen/contract';
 import { useElementSize } from '@vueuse/core';
 import { computed, ref } from 'vue';
 import { clock } from '../../common/times.ts';
@@ -28,17 +29,22 @@ const props = defineProps<{
   picks: EveningPick[];
   chosen: string;
   now: number;
+  /** Foretold for the night; null where nobody says anything. */
+  forecast?: Forecast | null;
 }>();
 const emit = defineEmits<{ choose: [id: string]; open: [id: string] }>();
 
 const TOP = 26;
-const MOON = 30;
+const MOON_LANE = 30;
+const CLOUD_LANE = 24;
+/** What stands over the objects: the Moon, and under it the cloud that is foretold. */
+const MOON = computed(() => MOON_LANE + (props.forecast ? CLOUD_LANE : 0));
 const box = ref<HTMLElement>();
 const { width } = useElementSize(box);
 /** Room for the objects' names: less of it on a phone, where the hours need it more. */
 const label = computed(() => (width.value < 480 ? 116 : 176));
 const laneHeight = computed(() => Math.max(54, Math.min(78, 400 / Math.max(1, props.lanes.length))));
-const bottom = computed(() => TOP + MOON + 8 + laneHeight.value * props.lanes.length + 4);
+const bottom = computed(() => TOP + MOON.value + 8 + laneHeight.value * props.lanes.length + 4);
 const height = computed(() => bottom.value + 40);
 const from = computed(
   () => Date.parse(props.night.sunset ?? props.lanes[0]?.target.track[0]?.time ?? props.night.middle) - 600_000,
@@ -50,7 +56,7 @@ const x = computed(() => timeScale(from.value, to.value, label.value, Math.max(l
 const half = computed(() => laneHeight.value / 2 - 13);
 const rows = computed(() =>
   props.lanes.map((lane, i) => {
-    const mid = TOP + MOON + 16 + laneHeight.value * (i + 0.5);
+    const mid = TOP + MOON.value + 16 + laneHeight.value * (i + 0.5);
     const t = lane.target;
     const transit = Date.parse(t.transit);
     return {
@@ -72,6 +78,14 @@ const moon = computed(() =>
     .map((u) => ({ a: Math.max(from.value, Date.parse(u.start)), b: Math.min(to.value, Date.parse(u.end)) }))
     .filter((u) => u.b > u.a),
 );
+/** An hour stands from half an hour before it to half an hour after. */
+const cloud = computed(() =>
+  (props.forecast?.hours ?? []).flatMap((h) => {
+    const ms = Date.parse(h.at);
+    const [a, b] = [Math.max(from.value, ms - 1_800_000), Math.min(to.value, ms + 1_800_000)];
+    return b > a ? [{ ...h, x: x.value(a), w: Math.max(0, x.value(b) - x.value(a) - 0.6) }] : [];
+  }),
+);
 const moonText = computed(() => `${Math.round(100 * props.night.moon.illumination)} % lit`);
 </script>
 
@@ -92,6 +106,25 @@ const moonText = computed(() => `${Math.round(100 * props.night.moon.illuminatio
         Moon
         <tspan fill="var(--ink-2)">{{ moonText }}</tspan>
       </text>
+      <g v-if="forecast" data-test="cloud-lane">
+        <text x="2" :y="TOP + MOON_LANE + 14" font-size="13.5" fill="var(--ink)">
+          Cloud
+          <tspan fill="var(--ink-2)">{{ forecast.simulated ? 'invented' : forecast.source }}</tspan>
+        </text>
+        <g v-for="h in cloud" :key="h.at">
+          <rect
+            :x="h.x"
+            :y="TOP + MOON_LANE + 2 + 16 * (1 - h.cloudShare)"
+            :width="h.w"
+            :height="Math.max(0.8, 16 * h.cloudShare)"
+            fill="var(--ghost)"
+          />
+          <title>
+            {{ clock(h.at, timeZone) }}: cloud {{ Math.round(100 * h.cloudShare) }} %, wind {{ h.windMS }} m/s, damp
+            {{ Math.round(100 * h.humidity) }} % ({{ forecast.source }})
+          </title>
+        </g>
+      </g>
       <g v-for="(m, i) in moon" :key="i">
         <rect
           :x="x(m.a)"

@@ -5,6 +5,7 @@ import { Button, Progress } from 'ant-design-vue';
 import { computed, toRef } from 'vue';
 import FilterTile from '../../common/FilterTile.vue';
 import QuantityInput from '../../common/QuantityInput.vue';
+import { useForecast } from '../../common/useForecast.ts';
 import VerdictText from '../../common/VerdictText.vue';
 import WorkingFold from '../../common/WorkingFold.vue';
 import { useRisk, type RiskPlan } from './useRisk.ts';
@@ -17,7 +18,19 @@ const props = defineProps<{
   off: boolean;
 }>();
 const emit = defineEmits<{ take: [order: Order] }>();
-const { weather, guessed, setWeather, found, progress, trouble, play, cancel, nights } = useRisk(toRef(props, 'plan'));
+const { weather, guessed, setWeather, learnt, fromForecast, found, progress, trouble, play, cancel, nights } = useRisk(
+  toRef(props, 'plan'),
+);
+const forecast = useForecast();
+const learntSpells = computed(() => ({ clearMeanMin: Math.round(learnt.value!.clearMeanMin), cloudMeanMin: Math.max(1, Math.round(learnt.value!.cloudMeanMin)) })); // prettier-ignore
+const sameAsLearnt = computed(() => JSON.stringify(learntSpells.value) === JSON.stringify(weather.value));
+/** Cloud foretold on average while this leg may work. */
+const cloudShare = computed(() => {
+  const [f, p] = [forecast.value, props.plan];
+  if (!f || !p) return null;
+  const inside = f.hours.filter((h) => h.at >= String(p.start) && h.at <= String(p.end));
+  return inside.length ? inside.reduce((s, h) => s + h.cloudShare, 0) / inside.length : null;
+});
 const rows = computed(() =>
   (Object.keys(found.value?.perOrder ?? {}) as Order[]).map((order) => ({
     order,
@@ -62,6 +75,18 @@ const percent = (share: number) => figure(100 * share, 0);
         @update:model-value="(v) => v !== null && setWeather({ cloudMeanMin: v })"
       />
     </div>
+    <p v-if="learnt" class="row small" data-test="learnt">
+      <span
+        >{{ learnt.nights }} nights of this site on record: clear {{ figure(learnt.clearMeanMin, 0) }} min, cloud
+        {{ figure(learnt.cloudMeanMin, 0) }} min on average, from {{ learnt.clearEnds }} and
+        {{ learnt.cloudEnds }} changes.</span
+      >
+      <Button v-if="!sameAsLearnt" size="small" @click="setWeather(learntSpells)">Take these</Button>
+    </p>
+    <p v-if="forecast && cloudShare !== null" class="row small" data-test="foretold">
+      <span>Foretold ({{ forecast.source }}): {{ percent(cloudShare) }} % cloud in the hours of this leg.</span>
+      <Button size="small" @click="fromForecast(cloudShare)">Take this share</Button>
+    </p>
     <p v-if="guessed" class="muted small">
       A guess to begin with, no source: put in what nights at this place are like.
     </p>

@@ -10,6 +10,7 @@ import FilterTile from '../../common/FilterTile.vue';
 import ProgressBar from '../../common/ProgressBar.vue';
 import ListTable, { type Column } from '../../common/ListTable.vue';
 import { useShortcut } from '../../common/shortcuts.ts';
+import { useForecast } from '../../common/useForecast.ts';
 import { clock, hours } from '../../common/times.ts';
 import VerdictLine from '../../common/VerdictLine.vue';
 import WorkingFold from '../../common/WorkingFold.vue';
@@ -29,6 +30,7 @@ const club = useClub();
 const session = useSession();
 const router = useRouter();
 const { night, targets, trouble, plans, picks } = useNight();
+const forecast = useForecast();
 const zone = computed(() => club.site?.timeZone ?? 'UTC');
 
 /** The plans of tonight, laid out. */
@@ -160,6 +162,7 @@ const moonUp = computed(() => (night.value ? night.value.darkHours - night.value
         :picks="picks"
         :chosen="chosen"
         :now="club.now"
+        :forecast="forecast"
         @choose="chosen = $event"
         @open="plan"
       />

@@ -1,8 +1,9 @@
 import { beforeEach, describe, expect, jest, test } from '@jest/globals';
 import type { PlanRecord } from '@keen/contract';
 import type { Bound, Leg } from '@keen/core/sequence';
+import { RIGS } from '@keen/demo';
 import { flushPromises } from '@vue/test-utils';
-import { button, field, pick, press, pressOutside } from '../../test/hands.ts';
+import { button, field, pick, press, pressOutside, type } from '../../test/hands.ts';
 import { planOf } from '../../test/plan.ts';
 import { atHand } from '../../test/worker.ts';
 
@@ -16,7 +17,7 @@ jest.unstable_mockModule('../../workers/index.ts', () => ({
 const saved: { name: string; text: string }[] = [];
 const times = await import('../../common/times.ts');
 jest.unstable_mockModule('../../common/times.ts', () => ({ ...times, download: (name: string, text: string) => saved.push({ name, text }) })); // prettier-ignore
-const { mountScreen, me, project, sent } = await import('../../test/mountScreen.ts');
+const { mountScreen, me, project, rig, sent } = await import('../../test/mountScreen.ts');
 const { default: PlanView } = await import('./PlanView.vue');
 const { default: BoundInput } = await import('./BoundInput.vue');
 const { default: StepsForm } = await import('./StepsForm.vue');
@@ -257,5 +258,61 @@ describe('closed fields', () => {
     const changed = { planId: id(61), owner: 'Odalys Brandt', night: '2026-11-12', changed: ['exposures' as const] };
     const used = await look({ plans: [two({ madeFrom: changed })] });
     expect(used.wrapper.find('[data-test="made-from"]').text()).toMatch(/Made from Odalys Brandt’s plan of 12 Nov;\s*changed: exposures\./); // prettier-ignore
+  });
+});
+
+describe('a mosaic in the plan', () => {
+  const framing = { raDeg: 13.2, decDeg: 56.6, angleDeg: 0, windowPaDeg: null, columns: 2, rows: 1, overlap: 0.15, star: null, guideExposureS: null, words: 'amber-heron', aspect: null, at: '2026-11-01T12:00:00.000Z', by: 'Noor Vik' }; // prettier-ignore
+  const wide = project({ goals, framing, panels: 2, byPanel: [{ Ha: 40, OIII: 40 }, { Ha: 5 }] });
+  test('begins with a leg for each panel that still wants frames; another panel is added by hand', async () => {
+    const at = await mountScreen(PlanView, { projects: [wide], answers: [{ path: /\/api\/(plans|runs|dusk|offset-sets)/, body: [] }] }); // prettier-ignore
+    at.club.now = Date.parse('2026-11-19T14:00:00Z');
+    for (let i = 0; i < 6; i++) await flushPromises();
+    const rows = () => at.wrapper.findAll('[data-test="outline"] li').map((r) => r.text());
+    expect(rows().filter((t) => t.includes('panel'))).toEqual([expect.stringContaining('NGC 281, panel 2')]);
+    expect(rows().join()).not.toContain('in turns');
+    await pick(at.wrapper, 'Add a leg', `${wide.id}#0`);
+    await flushPromises();
+    expect(rows().filter((t) => t.includes('panel 1'))).toHaveLength(1);
+    // what the panel has is what counts, not the project’s sum
+    const frames = at.wrapper.find('[data-test="frames"]').text();
+    expect(frames).toContain('together');
+    expect(at.wrapper.find('[data-test="leg"]').text()).toMatch(/\d+h \d+m \d+s \+\d+° .*camera/);
+  });
+  test('turns are set and let go; they are saved with the leg', async () => {
+    const { wrapper, rows, body } = await look();
+    await wrapper.findAll('[data-test="leg"] label').find((l) => l.text().includes('In turns'))!.find('input').setValue(true); // prettier-ignore
+    expect(rows()[1]).toContain('in turns of 30 min');
+    await type(wrapper, 'Length of a turn', '45');
+    const { legs } = await body();
+    expect(legs[0]!.turnMin).toBe(45);
+  });
+});
+
+describe('a second camera', () => {
+  const build = RIGS.find((r) => r.key === 'newtonian')!.build;
+  const twin = rig(build, 3);
+  const lead = project({ goals: [{ filter: 'L', exposureS: 120, quota: 60 }], system: 'newtonian', object: 'NGC 281', name: 'NGC 281 deep' }); // prettier-ignore
+  const beside = project({ id: id(52), name: 'wide', system: 'lens', goals: [{ filter: 'L', exposureS: 60, quota: 300 }] }); // prettier-ignore
+  const astray = { ...beside, id: id(53), name: 'elsewhere', raDeg: 84.7, decDeg: -69.1 };
+  test('takes frames beside the lead, is offered the length that fits, and is warned of what it cannot see', async () => {
+    const at = await mountScreen(PlanView, { rigs: [twin], projects: [lead, beside, astray], answers: [{ path: /\/api\/(plans|runs|dusk|offset-sets)/, body: [] }] }); // prettier-ignore
+    at.club.now = Date.parse('2026-11-19T14:00:00Z');
+    at.club.look(twin.id, 'newtonian');
+    for (let i = 0; i < 6; i++) await flushPromises();
+    const panel = () => at.wrapper.find('[data-test="follower"]');
+    await pick(at.wrapper, 'Second camera', beside.id);
+    expect(panel().find('[data-test="idle"]').text()).toMatch(
+      /^\d+ frames, \d+ min of open shutter; \d+ % of its time/,
+    );
+    expect(panel().text()).toMatch(/\d × \d+ s would fill the 248 s between two dithers/);
+    await press(at.wrapper, 'Take that');
+    expect(panel().text()).toContain('fill the 248 s between two dithers.');
+    expect(panel().text()).toContain('No goal of wide asks for this length of L');
+    expect(panel().find('[data-test="missed"]').exists()).toBe(false);
+    await pick(at.wrapper, 'Second camera', astray.id);
+    expect(panel().find('[data-test="missed"]').text()).toMatch(/points \d+° away from NGC 281/);
+    await pick(at.wrapper, 'Second camera', '');
+    expect(panel().find('table').exists()).toBe(false);
   });
 });

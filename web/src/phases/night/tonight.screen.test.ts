@@ -1,6 +1,6 @@
 import { beforeEach, describe, expect, jest, test } from '@jest/globals';
 import { flushPromises } from '@vue/test-utils';
-import { button, field, press, type } from '../../test/hands.ts';
+import { button, field, pick, press, type } from '../../test/hands.ts';
 import { atHand } from '../../test/worker.ts';
 
 let works: unknown;
@@ -17,6 +17,7 @@ jest.unstable_mockModule('../../workers/index.ts', () => ({
 jest.unstable_mockModule('vue-chartjs', () => ({ Bar: { render: () => null }, Line: {}, Scatter: {}, Chart: {} }));
 const { mountScreen, me, project } = await import('../../test/mountScreen.ts');
 const { default: TonightView } = await import('./TonightView.vue');
+const { default: MoonView } = await import('./MoonView.vue');
 const { default: TargetView } = await import('./TargetView.vue');
 
 /** A catalogue of three: one that stands well from 47° N in November, one of the far south, one too small for the field. */
@@ -121,5 +122,67 @@ describe('target and guide star', () => {
     const guest = await open({ member: me({ ...member, role: 'guest' }) });
     expect(guest.wrapper.text()).toContain('Guests may look, not change');
     expect(field(guest.wrapper, ANGLE).element.disabled).toBe(true);
+  });
+});
+
+describe('what is looked for', () => {
+  const objects = (w: Awaited<ReturnType<typeof mountScreen>>['wrapper']) => w.findAll('.ant-table-tbody tr').map((r) => r.text()).filter((t) => t.includes('NGC')); // prettier-ignore
+  const open = async () => {
+    const screen = await mountScreen(TonightView, { answers, projects: [] });
+    await settle();
+    return screen;
+  };
+  test('by kind, size and hours; what nothing answers says so, and can be let go at once', async () => {
+    const { wrapper } = await open();
+    expect(objects(wrapper)).toEqual([expect.stringContaining('NGC 281')]);
+    await press(wrapper, 'planetary nebulae');
+    await settle();
+    expect(objects(wrapper)).toEqual([]);
+    expect(wrapper.text()).toContain('Nothing in the catalogue is all of that tonight');
+    await pick(wrapper, 'Size', 'small');
+    await settle();
+    expect(objects(wrapper)).toEqual([expect.stringContaining('NGC 7662')]);
+    await type(wrapper, 'At least', '20');
+    await settle();
+    expect(objects(wrapper)).toEqual([]);
+    await press(wrapper, 'Ask for anything');
+    await settle();
+    expect(objects(wrapper)).toEqual([expect.stringContaining('NGC 281')]);
+    expect(localStorage.getItem('keen.tonight')).not.toContain('planetary');
+  });
+  test('a bright Moon: each school says what it would do, and shows it', async () => {
+    const { wrapper, club } = await open();
+    club.chosenNight = '2026-11-24';
+    await settle();
+    const advice = wrapper.find('[data-test="moon-advice"]');
+    expect(advice.text()).toMatch(/The Moon is (9\d|100) % lit/);
+    expect(advice.text()).toMatch(/At 60° from it the sky is [\d.]+ mag brighter/);
+    await press(wrapper, 'Show what stays far enough');
+    expect(JSON.parse(localStorage.getItem('keen.tonight')!)).toMatchObject({ light: 'broad' });
+    club.chosenNight = '2026-11-10';
+    await settle();
+    expect(wrapper.find('[data-test="moon-advice"]').exists()).toBe(false);
+  });
+});
+
+describe('a series of the Moon', () => {
+  const open = async (night: string) => {
+    const screen = await mountScreen(MoonView, { answers });
+    screen.club.chosenNight = night;
+    await settle();
+    return screen;
+  };
+  test('says exposure, frames and file, and how many fields a small crop needs', async () => {
+    const { wrapper } = await open('2026-11-22');
+    expect(wrapper.find('[data-test="verdict"]').text()).toMatch(/Frames of [\d.]+.ms: \d+ in the series/);
+    expect(wrapper.find('[data-test="series"]').text()).toContain('cable and disk hold it back');
+    await type(wrapper, 'Read out, of each side', '10');
+    expect(wrapper.find('[data-test="verdict"]').text()).toMatch(/The whole Moon takes \d+ fields/);
+    await type(wrapper, 'Cable and disk keep up with', '20000');
+    expect(wrapper.find('[data-test="series"]').text()).toContain('the exposure itself sets it');
+  });
+  test('says when there is no Moon', async () => {
+    const { wrapper } = await open('2026-11-09');
+    expect(wrapper.text()).toContain('No Moon tonight');
   });
 });

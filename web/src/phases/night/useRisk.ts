@@ -2,6 +2,8 @@ import { type RiskOutput } from '@keen/core/sequence';
 import { useLocalStorage } from '@vueuse/core';
 import { proxy } from 'comlink';
 import { computed, ref, shallowRef, watch, type Ref } from 'vue';
+import { api, type ClearSpellsLearnt } from '@keen/contract';
+import { call } from '../../api/client.ts';
 import { lateness } from '../../common/late.ts';
 import { problemText } from '../../common/outcome.ts';
 import { useClub } from '../../stores/club.ts';
@@ -23,6 +25,26 @@ export function useRisk(plan: Readonly<Ref<RiskPlan | null>>) {
   const guessed = computed(() => !(siteId.value in bySite.value));
   function setWeather(part: Partial<typeof FIRST_GUESS>): void {
     bySite.value = { ...bySite.value, [siteId.value]: { ...weather.value, ...part } };
+  }
+  /** What the site’s own nights say; null where there are too few. */
+  const learnt = shallowRef<ClearSpellsLearnt | null>(null);
+  const askLearnt = lateness();
+  watch(
+    siteId,
+    async (id) => {
+      const late = askLearnt();
+      learnt.value = null;
+      if (!id) return;
+      const got = await call(api.clearSpells, { params: { id } });
+      if (!late() && got.ok) learnt.value = got.value;
+    },
+    { immediate: true },
+  );
+  /** The forecast’s cloud as spells: as long together as now, clear and cloud shared out as it says. */
+  function fromForecast(cloudShare: number): void {
+    const round = weather.value.clearMeanMin + weather.value.cloudMeanMin;
+    const share = Math.min(0.97, Math.max(0.03, cloudShare));
+    setWeather({ clearMeanMin: Math.round(round * (1 - share)), cloudMeanMin: Math.round(round * share) });
   }
   const found = shallowRef<RiskOutput | null>(null);
   /** Share of the nights played; negative when nothing is being played. */
@@ -55,5 +77,5 @@ export function useRisk(plan: Readonly<Ref<RiskPlan | null>>) {
     if (got.ok) found.value = got.value;
     else trouble.value = problemText(got.problem);
   }
-  return { weather, guessed, setWeather, found, progress, trouble, play, cancel, nights: NIGHTS };
+  return { weather, guessed, setWeather, learnt, fromForecast, found, progress, trouble, play, cancel, nights: NIGHTS };
 }

@@ -1,0 +1,27 @@
+import { api, type Forecast } from '@keen/contract';
+import { shallowRef, watch } from 'vue';
+import { call } from '../api/client.ts';
+import { useClub } from '../stores/club.ts';
+import { lateness } from './late.ts';
+
+/** The weather foretold for the chosen night at the chosen site; null while it is not known. */
+export function useForecast() {
+  const club = useClub();
+  const forecast = shallowRef<Forecast | null>(null);
+  const ask = lateness();
+  watch(
+    () => [club.site?.id, club.night] as const,
+    async ([id, night]) => {
+      const late = ask();
+      forecast.value = null;
+      if (!id || !night) return;
+      const got = await call(api.forecast, { params: { id }, query: { night } });
+      if (!late() && got.ok) forecast.value = got.value;
+    },
+    { immediate: true },
+  );
+  return forecast;
+}
+/** The hour nearest to a moment [ms]. */
+export const hourAt = (f: Forecast, ms: number) =>
+  f.hours.reduce((best, h) => (Math.abs(Date.parse(h.at) - ms) < Math.abs(Date.parse(best.at) - ms) ? h : best));
