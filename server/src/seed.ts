@@ -168,7 +168,7 @@ export async function seedDemo(live: Store): Promise<void> {
           },
         ],
         closing: [],
-        watches: { cloudClosesAfterMin: null, sunStops: null },
+        watches: { recentreAboveArcmin: 1, wind: null, damp: null, cloudClosesAfterMin: null, sunStops: null },
         locked: false,
         locks: [],
       });

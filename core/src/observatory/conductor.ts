@@ -21,6 +21,8 @@ import type { RunEvent, RunFocus, RunFrame, RunLeg, RunPlan, RunResult } from '.
 import { runSummary } from './runSummary.ts';
 
 const POLL_MS = 60_000;
+/** Share of a limit below which it is opened again; common practice, no source. */
+const AIR_SLACK = 0.85;
 const FOCUS_POINTS = 9;
 /** Focus runs tried in a row before going on as well as may be. */
 const FOCUS_ATTEMPTS = 3;
@@ -79,6 +81,8 @@ class Conductor {
   private leg: WorkedLeg;
   /** A leg is at work: what is written down belongs to it. */
   private working = false;
+  /** Wind or damp keeps it closed. */
+  private airShut = false;
   /** The night was given up. */
   private closed = false;
 
@@ -214,7 +218,7 @@ class Conductor {
   /** What the roof and the last frames say; nobody knows when a cloud will come or go. */
   private conditions() {
     const nowMs = this.o.clock.now();
-    const clear = this.o.weather.read().clear;
+    const clear = this.shutBecause() === null;
     // a follower knows what its lead will do; nobody knows it of a cloud
     const moves = this.leg.moving?.find(([from, until]) => from <= nowMs && nowMs < until);
     return {
@@ -227,8 +231,10 @@ class Conductor {
 
   /** Waits for the sky, or while the lead moves the mount. */
   private async waitShut(untilMs: number, end: number) {
-    const { clock, weather } = this.o;
-    if (!weather.read().clear) return this.waitOutCloud(end);
+    const { clock } = this.o;
+    const because = this.shutBecause();
+    if (because === 'cloud') return this.waitOutCloud(end);
+    if (because) return this.waitOutAir(because, end);
     await this.timed('wait', 'the lead moves the mount', () => clock.sleep(untilMs - clock.now()));
     happened(this.leg.state, { what: 'shut' });
   }
@@ -239,10 +245,42 @@ class Conductor {
     return this.leg.moving?.find(([from]) => from > nowMs)?.[0] ?? Infinity;
   }
 
+  /** What keeps the sky shut, by the sensors on the roof and the plan’s limits; null where nothing does. */
+  private shutBecause(): 'cloud' | 'wind' | 'damp' | null {
+    const { wind, damp } = this.plan.watches;
+    const now = this.o.weather.read();
+    if (!now.clear) return 'cloud';
+    // once shut, it opens only when the air is well below its limit again
+    const slack = this.airShut ? AIR_SLACK : 1;
+    if (wind && (now.windMS ?? 0) > wind.aboveMS * slack) return 'wind';
+    if (damp && 100 * (now.humidity ?? 0) > damp.abovePercent * slack) return 'damp';
+    return null;
+  }
+
+  private async waitOutAir(because: 'wind' | 'damp', end: number) {
+    const { clock, guider, weather } = this.o;
+    const { windMS = 0, humidity = 0 } = weather.read();
+    const said =
+      because === 'wind' ? `wind of ${windMS.toFixed(0)} m/s` : `humidity of ${(100 * humidity).toFixed(0)} %`;
+    await guider.stop();
+    if (this.plan.watches[because]!.then === 'close') {
+      this.closed = true;
+      this.note(`${said}: the night is closed`);
+      return;
+    }
+    this.airShut = true;
+    await this.timed('wait', `${said}: shutter closed`, async () => {
+      while (this.shutBecause() === because && clock.now() < end)
+        await clock.sleep(Math.min(POLL_MS, end - clock.now()));
+    });
+    this.airShut = false;
+    happened(this.leg.state, { what: 'shut' });
+  }
+
   private async waitOutCloud(end: number) {
     const { clock, weather, guider } = this.o;
     await guider.stop();
-    const longest = this.plan.cloudClosesAfterMin;
+    const longest = this.plan.watches.cloudClosesAfterMin;
     const givenUpMs = longest === null ? Infinity : clock.now() + longest * MIN_MS;
     await this.timed('cloud', 'cloud: shutter closed, guiding stopped', async () => {
       while (!weather.read().clear && clock.now() < end && clock.now() < givenUpMs)
@@ -282,8 +320,8 @@ class Conductor {
     else await this.applyOffset(filter.name);
     if (p.guide && guiding) await this.timed('guide', 'guiding', () => guider.start());
     if (p.dither) await this.timed('dither', 'moved a few pixels, settled', () => guider.dither());
-    // focusing took longer than it should: the lead would move during the frame
-    if (clock.now() + 1000 * filter.exposureS > this.nextMoveMs()) return;
+    // preparing took its time: the sky has shut, or the lead would move during the frame
+    if (this.shutBecause() || clock.now() + 1000 * filter.exposureS > this.nextMoveMs()) return;
     const named = { filter: filter.name, frame };
     const start = clock.now();
     let measure: FrameMeasure | null = null;
@@ -298,6 +336,16 @@ class Conductor {
     await this.timed('download', 'read out', () => camera.download(), named);
     const counts = this.judge(named, filter.exposureS, measure!, start);
     happened(state, { what: 'exposed', place, prepared: p, counts });
+    this.lookWhere(measure!);
+  }
+
+  /** A bumped telescope, or one that slips, is centred before the next frame. */
+  private lookWhere({ offArcmin = 0 }: FrameMeasure) {
+    const limit = this.plan.watches.recentreAboveArcmin;
+    // a follower rides along: pointing is the lead’s
+    if (limit === null || offArcmin <= limit || this.leg.moving) return;
+    this.note(`${offArcmin.toFixed(1)}′ from where it should point: centring again`);
+    happened(this.leg.state, { what: 'shut' });
   }
 
   /** Whether the frame counts; why not, and what follows from it, is written down. */
@@ -308,12 +356,13 @@ class Conductor {
       this.refocus = true;
       this.note(`${named.filter} frame came out wide: focusing before the next`);
     }
+    const { offArcmin: _where, ...kept } = m;
     this.frames.push({
       leg: this.leg.place,
       ...named,
       start: this.iso(start),
       exposureS,
-      ...m,
+      ...kept,
       focusPosition: focuser.position(),
       temperatureC: focuser.temperatureC(),
       accepted: refusal === null,

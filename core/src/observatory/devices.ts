@@ -42,6 +42,8 @@ export interface FrameMeasure {
   eccentricity: number;
   /** Sky level against a clear frame through the same filter. */
   background: number;
+  /** How far the frame lies from where it should, where it was solved. */
+  offArcmin?: number;
 }
 
 export interface Camera {
@@ -54,7 +56,7 @@ export interface Camera {
 
 export interface Weather {
   /** Whether the sky is open now; conditions as a sensor on the roof would give them. */
-  read(): { clear: boolean; temperatureC: number; seeingArcsec: number };
+  read(): { clear: boolean; temperatureC: number; seeingArcsec: number; windMS?: number; humidity?: number };
 }
 
 export interface Observatory {

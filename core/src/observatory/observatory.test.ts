@@ -1,10 +1,10 @@
 import { describe, expect, test } from '@jest/globals';
 import { RIGS } from '@keen/demo';
 import { parseInput } from '../calculation/index.ts';
-import { TimelineInput } from '../sequence/index.ts';
+import { TimelineInput, Watches } from '../sequence/index.ts';
 import { conduct } from './conductor.ts';
 import { oneLegRun } from '../test/oneLegRun.ts';
-import { standIns } from './standIns.ts';
+import { standIns, type HiddenWorld } from './standIns.ts';
 import { hiddenWorldOf, zoneStepsOf } from './world.ts';
 
 const setup = RIGS[0]!.setup;
@@ -13,9 +13,17 @@ const end = '2026-11-25T00:00:00.000Z';
 
 function play(
   seed: number,
-  options: { policy?: string; offsets?: Record<string, number> | null; order?: string; quota?: number } = {},
+  options: {
+    policy?: string;
+    offsets?: Record<string, number> | null;
+    order?: string;
+    quota?: number;
+    watches?: object;
+    world?: Partial<HiddenWorld>;
+    air?: (ms: number) => object;
+  } = {},
 ) {
-  const world = hiddenWorldOf(setup, seed, Date.parse(start), Date.parse(end));
+  const world = { ...hiddenWorldOf(setup, seed, Date.parse(start), Date.parse(end)), ...options.world };
   const timeline = parseInput(TimelineInput, {
     start,
     end,
@@ -29,8 +37,12 @@ function play(
   const plan = oneLegRun(timeline, {
     offsets: options.offsets ? { steps: options.offsets, temperatureStepsPerC: world.stepsPerC } : null,
     focusReachSteps: 5 * zoneStepsOf(setup),
+    watches: parseInput(Watches, options.watches ?? {}),
   });
-  return { world, result: conduct(plan, standIns(world, setup.overheads)) };
+  const o = standIns(world, setup.overheads);
+  const read = o.weather.read;
+  if (options.air) o.weather.read = () => ({ ...read(), ...options.air!(o.clock.now()) });
+  return { world, result: conduct(plan, o) };
 }
 
 describe('a rehearsal', () => {
@@ -81,5 +93,45 @@ describe('a rehearsal', () => {
     expect(r.accepted).toEqual({ L: 3, R: 3, G: 3, B: 3 });
     expect(r.verdict.text).toContain('Every quota is reached');
     expect(r.events.at(-1)!.text).toContain('parked');
+  });
+});
+
+describe('the watches of a night', () => {
+  const [gustFrom, gustUntil] = ['2026-11-24T20:00:00Z', '2026-11-24T20:40:00Z'].map((t) => Date.parse(t)) as [number, number]; // prettier-ignore
+  const air = (ms: number) => ({ windMS: ms >= gustFrom && ms < gustUntil ? 12 : 2, humidity: 0.6 });
+  const exposedIn = (r: Awaited<ReturnType<typeof play>['result']>, from: number, until: number) =>
+    r.frames.filter((f) => Date.parse(f.start) >= from && Date.parse(f.start) < until).length;
+  const clear = { cloud: [] as [number, number][] };
+  test('wind over its limit closes until it is well below, then the night goes on pointed anew', async () => {
+    const r = await play(4, { watches: { wind: { aboveMS: 10, then: 'wait' } }, air, world: clear }).result;
+    // a frame may have begun before the gust
+    expect(exposedIn(r, gustFrom + 60_000, gustUntil)).toBe(0);
+    expect(exposedIn(r, gustUntil, Date.parse(end))).toBeGreaterThan(20);
+    expect(r.events.find((e) => e.text.startsWith('wind of 12 m/s'))!.kind).toBe('wait');
+    const reopened = r.events.find((e) => e.kind === 'slew' && Date.parse(e.start) >= gustUntil)!;
+    expect(Date.parse(reopened.start) - gustUntil).toBeLessThan(120_000);
+    // without the rule the same wind is not looked at
+    expect(exposedIn(await play(4, { air, world: clear }).result, gustFrom, gustUntil)).toBeGreaterThan(5);
+  });
+  test('damp that is to close the night closes it for good', async () => {
+    const damp = (ms: number) => ({ windMS: 1, humidity: ms > gustFrom ? 0.97 : 0.7 });
+    const r = await play(4, { watches: { damp: { abovePercent: 95, then: 'close' } }, air: damp, world: clear }).result;
+    expect(exposedIn(r, gustFrom + 300_000, Date.parse(end))).toBe(0);
+    expect(r.events.some((e) => e.text === 'humidity of 97 %: the night is closed')).toBe(true);
+  });
+  test('a telescope that was knocked is centred before the next frame, where that is wished', async () => {
+    const knocked = async (watches: object) => {
+      const runs = await Promise.all(
+        Array.from({ length: 12 }, (_, k) => play(k + 1, { watches, world: clear }).result),
+      );
+      const notes = runs.flatMap((r) => r.events.filter((e) => e.text.includes('centring again')));
+      const slews = runs.map((r) => r.events.filter((e) => e.kind === 'slew').length);
+      return { notes, slews: slews.reduce((s, n) => s + n, 0) };
+    };
+    const [minded, not] = [await knocked({}), await knocked({ recentreAboveArcmin: null })];
+    expect(minded.notes.length).toBeGreaterThan(0);
+    expect(minded.notes.every((e) => Number(/^[\d.]+/.exec(e.text)![0]) > 1)).toBe(true);
+    expect(not.notes).toEqual([]);
+    expect(minded.slews).toBe(not.slews + minded.notes.length);
   });
 });

@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { Verdict } from '../calculation/index.ts';
-import { ClosingStep, EventKind, LegRole, OpeningStep, TimelineInput } from '../sequence/index.ts';
+import { ClosingStep, EventKind, LegRole, OpeningStep, TimelineInput, Watches } from '../sequence/index.ts';
 import { RefusalCode } from './frameJudge.ts';
 
 /** Offsets the run applies on a filter change. */
@@ -35,7 +35,7 @@ export const RunPlan = z.strictObject({
   opening: z.array(timedStep(OpeningStep.shape.step).extend({ field: OpeningStep.shape.field })),
   legs: z.array(RunLeg).min(1),
   closing: z.array(timedStep(ClosingStep.shape.step)),
-  cloudClosesAfterMin: z.number().nullable(),
+  watches: Watches,
   /** The rig is taken until then. */
   endMs: z.number(),
   offsets: AppliedOffsets.nullable(),

@@ -1,4 +1,11 @@
-import { movingSpells, twilightMs, type LaidNight, type NightPlan, type PreparedLeg } from '../sequence/index.ts';
+import {
+  movingSpells,
+  twilightMs,
+  type Watches,
+  type LaidNight,
+  type NightPlan,
+  type PreparedLeg,
+} from '../sequence/index.ts';
 import type { NightOutput } from '../sky/index.ts';
 import type { AppliedOffsets, RunLeg, RunPlan, RunResult } from './run.ts';
 
@@ -13,6 +20,7 @@ export function followerPlanOf(
     targets: readonly RunLeg['target'][];
     offsets: AppliedOffsets | null;
     focusReachSteps: number;
+    watches: Watches;
   },
   lead: Pick<RunResult, 'events' | 'end'>,
 ): RunPlan | null {
@@ -34,7 +42,7 @@ export function followerPlanOf(
     opening: [],
     legs,
     closing: [],
-    cloudClosesAfterMin: null,
+    watches: of.watches,
     endMs: Date.parse(lead.end),
     offsets,
     focusReachSteps,
@@ -77,7 +85,7 @@ export function runPlanOf(
         : [],
     ),
     closing: plan.closing.map((s) => step('dawn', s)),
-    cloudClosesAfterMin: plan.watches.cloudClosesAfterMin,
+    watches: plan.watches,
     endMs: laid.endMs,
     offsets: of.offsets,
     focusReachSteps: of.focusReachSteps,

@@ -49,6 +49,19 @@ function seeingWalk(random: Random): (ms: number) => number {
   return (ms) => 2.2 + waves.reduce((s, v) => s + v.size * Math.sin((2 * Math.PI * ms) / v.period + v.phase), 0);
 }
 
+/** Share of frames during which somebody knocks against the tripod, invented. */
+const KNOCKS = 0.004;
+
+/** Wind that comes and goes, and air that grows damp as it cools; invented. */
+function airWalk(random: Random, w: HiddenWorld): (ms: number) => { windMS: number; humidity: number } {
+  const [calm, gusty, first, damp] = [1 + 3 * random.next(), 1 + 4 * random.next(), 2 * Math.PI * random.next(), 0.5 + 0.25 * random.next()]; // prettier-ignore
+  return (ms) => {
+    const cooled = Math.max(0, w.startC - temperatureAt(w, ms));
+    const gust = Math.sin(ms / 2_700_000 + first) * Math.sin(ms / 640_000);
+    return { windMS: Math.max(0, calm + gusty * gust), humidity: Math.min(0.99, damp + 0.035 * cooled) };
+  };
+}
+
 /** Drift of the stand-in mount without a guider [arcsec/s], invented, and the star it smears [arcsec]. */
 const DRIFT = 0.03;
 const STAR = 2.2;
@@ -63,6 +76,10 @@ export function standIns(world: HiddenWorld, overheads: Overheads): Observatory 
   const noise = random.fork('camera');
   const bump = random.fork('tracking');
   const seeing = seeingWalk(random.fork('seeing'));
+  const air = airWalk(random.fork('air'), world);
+  const knock = random.fork('knock');
+  /** How far the telescope was knocked since it was last centred [arcmin]. */
+  let offArcmin = 0;
   const cloud = world.cloud ?? drawCloud(world.seed, world.startMs, world.endMs);
   const first = world.filters[0]!;
   let now = world.startMs;
@@ -89,9 +106,15 @@ export function standIns(world: HiddenWorld, overheads: Overheads): Observatory 
   return {
     clock,
     mount: {
-      slewAndCentre: () => spend(overheads.slewCentreS),
+      slewAndCentre: () => {
+        offArcmin = 0;
+        return spend(overheads.slewCentreS);
+      },
       slewToField: () => spend(overheads.slewCentreS),
-      flip: () => spend(overheads.flipS),
+      flip: () => {
+        offArcmin = 0;
+        return spend(overheads.flipS);
+      },
       park: () => Promise.resolve(),
     },
     guider: {
@@ -133,6 +156,7 @@ export function standIns(world: HiddenWorld, overheads: Overheads): Observatory 
           if (cloudy(from + ((k + 0.5) / samples) * seconds * 1000)) covered += 1 / samples;
         const hfdPx = hfdAt(from + seconds * 500, 0.015);
         const jolted = bump.next() < 0.02;
+        if (knock.next() < KNOCKS) offArcmin += 1.5 + 3 * knock.next();
         const spread = (world.bestHfdPx / hfdPx) ** 1.2;
         return {
           hfdPx,
@@ -142,6 +166,7 @@ export function standIns(world: HiddenWorld, overheads: Overheads): Observatory 
             (guiding ? 0.28 : unguidedElongation(seconds)) + (jolted ? 0.35 : 0) + Math.abs(0.05 * noise.normal()),
           ),
           background: 1 + 1.4 * covered + 0.02 * noise.normal(),
+          offArcmin,
         };
       },
       download: () => spend(overheads.downloadS),
@@ -152,6 +177,7 @@ export function standIns(world: HiddenWorld, overheads: Overheads): Observatory 
         clear: !cloudy(now),
         temperatureC: Math.round(temperatureAt(world, now) * 10) / 10,
         seeingArcsec: seeing(now),
+        ...air(now),
       }),
     },
   };

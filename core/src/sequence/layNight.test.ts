@@ -8,7 +8,7 @@ import { followingOverheads, movingSpells } from './follower.ts';
 import { layNight, type LaidNight } from './layNight.ts';
 import { legWindow } from './legWindow.ts';
 import { prepareLeg, type PreparedLeg } from './legTimeline.ts';
-import { NightPlan, usualClosing, usualOpening } from './nightPlan.ts';
+import { NightPlan, usualClosing, Watches, usualOpening } from './nightPlan.ts';
 import type { Overheads } from './schemas.ts';
 import { timeline } from './timeline.ts';
 
@@ -338,7 +338,10 @@ async function followed(
     }
   });
   const one = new Set(planned.map((f) => f.leg)).size === 1;
-  const plan = followerPlanOf({ prepared, targets, offsets: null, focusReachSteps: 200 }, lead);
+  const plan = followerPlanOf(
+    { prepared, targets, offsets: null, focusReachSteps: 200, watches: parseInput(Watches, {}) },
+    lead,
+  );
   // two legs with a follower may lie interleaved: their wheels and quotas are then shared, and the layout is no promise
   if (!plan || !one || planned.length === 0) return;
   besides++;

@@ -105,8 +105,21 @@ export const ClosingStep = z.strictObject({
 });
 export type ClosingStep = z.infer<typeof ClosingStep>;
 
+/** What is done when a limit is passed: closed until it is well below again, or closed for good. */
+const Then = z.enum(['wait', 'close']);
+
 /** Rules that are looked at all night. */
 export const Watches = z.strictObject({
+  /** A frame that lies so far from where it should is followed by centring again: a telescope was bumped, or slips. */
+  recentreAboveArcmin: within('arcmin', 0.2, 60, 'Largest error of pointing').nullable().default(1),
+  wind: z
+    .strictObject({ aboveMS: within('m/s', 1, 40, 'Strongest wind'), then: Then })
+    .nullable()
+    .default(null),
+  damp: z
+    .strictObject({ abovePercent: within('%', 30, 100, 'Greatest humidity'), then: Then })
+    .nullable()
+    .default(null),
   /** The night is closed after so long under cloud without a break; null: it is waited for until the end. */
   cloudClosesAfterMin: quantity('min', 'Longest cloud waited out').min(5).max(600).nullable().default(null),
   /** No leg goes on once the Sun is this high again; null: legs end by their own windows alone. */

@@ -8,7 +8,7 @@ export const oneLegRun = (timeline: TimelineInput, more: Partial<RunPlan> = {}):
     { place: 0, projectId: 'p', work: 'p', timeline, role: 'main', turnMin: null, target: { name: 'x', raDeg: 0, decDeg: 0 }, guiding: true }, // prettier-ignore
   ],
   closing: [],
-  cloudClosesAfterMin: null,
+  watches: { recentreAboveArcmin: 1, wind: null, damp: null, cloudClosesAfterMin: null, sunStops: null },
   endMs: Date.parse(timeline.end),
   offsets: null,
   focusReachSteps: 200,

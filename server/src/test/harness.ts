@@ -198,7 +198,7 @@ export async function somethingToPlan(p: Person, night: string, rigName = '120 m
     opening: [],
     legs: [leg(from, to)],
     closing: [],
-    watches: { cloudClosesAfterMin: null, sunStops: null },
+    watches: { recentreAboveArcmin: 1, wind: null, damp: null, cloudClosesAfterMin: null, sunStops: null },
     locked: false,
     locks: [],
     ...more,

@@ -6,7 +6,7 @@ const id = (n: number) => `00000000-0000-4000-8000-${String(n).padStart(12, '0')
 export function planOf(p: ProjectRecord, settings: PlanSettings, more: Partial<PlanRecord> = {}): PlanRecord {
   const [start, end] = [more.start ?? '2026-11-19T18:00:00.000Z', more.end ?? '2026-11-19T21:00:00.000Z'];
   return {
-    id: id(60), rigId: id(3), night: '2026-11-19', start, end, opening: [], closing: [], watches: { cloudClosesAfterMin: null, sunStops: null },
+    id: id(60), rigId: id(3), night: '2026-11-19', start, end, opening: [], closing: [], watches: { recentreAboveArcmin: 1, wind: null, damp: null, cloudClosesAfterMin: null, sunStops: null },
     legs: [{
       id: 'leg-1', projectId: p.id, panel: null, role: 'main', turnMin: null, from: { by: 'clock', at: start }, until: { by: 'clock', at: end }, settings, guiding: true, meridian: 'flip', follower: null,
       projectName: p.name, object: p.object, start, end, flipAt: null,

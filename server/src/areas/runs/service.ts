@@ -221,7 +221,7 @@ export function runsService(store: Store) {
         runPlanOf(night, laid, { prepared: sky.prepared, targets, night: sky.night, offsets: applied(offsets), focusReachSteps: reach(setup) }),
         standIns(world(setup), setup.overheads),
       ); // prettier-ignore
-      const follow = beside && followerPlanOf({ prepared: sky.prepared, targets, offsets: applied(await offsetsHolding(store, beside)), focusReachSteps: reach(beside.setup) }, lead); // prettier-ignore
+      const follow = beside && followerPlanOf({ prepared: sky.prepared, targets, offsets: applied(await offsetsHolding(store, beside)), focusReachSteps: reach(beside.setup), watches }, lead); // prettier-ignore
       const result: RunResult = lead;
       if (follow && beside) {
         const besideIt = standIns(world(beside.setup), followingOverheads(beside.setup.overheads));

@@ -8,13 +8,22 @@ export async function up(db: Sequelize): Promise<void> {
   await db.query('ALTER TABLE frames ADD COLUMN IF NOT EXISTS panel SMALLINT NULL AFTER project_id');
   await db.query('ALTER TABLE frames ADD INDEX IF NOT EXISTS progress_by_panel (project_id, kind, run_id, panel, filter, exposure_s, accepted)'); // prettier-ignore
   await db.query('ALTER TABLE frames DROP INDEX IF EXISTS progress');
-  const plans = await db.query<{ id: string; legs: string | object[] }>('SELECT id, legs FROM plans', {
-    type: QueryTypes.SELECT,
-  });
+  const plans = await db.query<{ id: string; legs: string | object[]; watches: string | object }>(
+    'SELECT id, legs, watches FROM plans',
+    {
+      type: QueryTypes.SELECT,
+    },
+  );
   for (const p of plans) {
     const legs = typeof p.legs === 'string' ? (JSON.parse(p.legs) as object[]) : p.legs;
-    await db.query('UPDATE plans SET legs = ? WHERE id = ?', {
-      replacements: [JSON.stringify(legs.map((l) => ({ panel: null, turnMin: null, follower: null, ...l }))), p.id],
+    const watches = typeof p.watches === 'string' ? (JSON.parse(p.watches) as object) : p.watches;
+    await db.query('UPDATE plans SET watches = ?, legs = ? WHERE id = ?', {
+      // centring again is what a careful person would have had
+      replacements: [
+        JSON.stringify({ recentreAboveArcmin: 1, wind: null, damp: null, ...watches }),
+        JSON.stringify(legs.map((l) => ({ panel: null, turnMin: null, follower: null, ...l }))),
+        p.id,
+      ],
     });
   }
 }

@@ -57,7 +57,7 @@ const line = computed(() => side.value / 400);
   fill: var(--surface);
 }
 :root:not([data-light='day']) .unlit {
-  fill: var(--ground);
+  fill: var(--bg);
 }
 :root:not([data-light='day']) .lit {
   fill: var(--ink-2);

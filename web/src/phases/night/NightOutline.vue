@@ -8,7 +8,7 @@ import PickOne from '../../common/PickOne.vue';
 import { clock } from '../../common/times.ts';
 import { useUnits } from '../../stores/units.ts';
 import { legName } from './firstPlan.ts';
-import { ROLE_WORDS, STEP_WORDS } from './nightWords.ts';
+import { ROLE_WORDS, STEP_WORDS, watchWords } from './nightWords.ts';
 import { framesOf } from './usePlanWords.ts';
 
 /** The night as a list, opening to closing: chosen, moved and removed by the keyboard alone. */
@@ -48,11 +48,6 @@ function add(choice: string) {
 const span = (pieces: Piece[]) =>
   pieces.length ? `${clock(pieces[0]!.startMs, props.timeZone)}–${clock(pieces.at(-1)!.endMs, props.timeZone)}` : '';
 const piecesOf = (test: (p: Piece) => boolean) => (props.laid?.pieces ?? []).filter(test);
-const watchWords = computed(() => {
-  const { cloudClosesAfterMin: cloud, sunStops: sun } = props.watches;
-  const sunWords = sun ? `, legs end at ${sun === 'sunset' ? 'sunrise' : `${sun} dawn`}` : '';
-  return `${cloud === null ? 'cloud is waited out' : `closed after ${cloud} min of cloud`}${sunWords}`;
-});
 const rows = computed(() => [
   { id: 'opening', title: 'Opening', at: span(piecesOf((p) => p.part === 'opening')), text: props.opening.map((s) => STEP_WORDS[s.step]).join(', ') || 'nothing before the first leg', leg: null, said: '' },
   ...props.legs.map((leg, i) => {
@@ -68,7 +63,7 @@ const rows = computed(() => [
     };
   }),
   { id: 'closing', title: 'Closing', at: span(piecesOf((p) => p.part === 'closing')), text: props.closing.map((s) => STEP_WORDS[s.step]).join(', ') || 'nothing after the last leg', leg: null, said: '' },
-  { id: 'watches', title: 'Watches', at: 'all night', text: watchWords.value, leg: null, said: '' },
+  { id: 'watches', title: 'Watches', at: 'all night', text: watchWords(props.watches), leg: null, said: '' },
 ]); // prettier-ignore
 const keeps = computed(() => props.off || props.fixed);
 const list = ref<HTMLElement>();

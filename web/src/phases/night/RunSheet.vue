@@ -5,7 +5,7 @@ import type { LaidNight, NightPlan } from '@keen/core/sequence';
 import type { NightOutput } from '@keen/core/sky';
 import { moonWords } from '../../common/moonWords.ts';
 import { clock, clockOr, dayName } from '../../common/times.ts';
-import { STEP_WORDS } from './nightWords.ts';
+import { STEP_WORDS, watchWords } from './nightWords.ts';
 
 /** The night on one page of paper, for the box at the telescope. Shown in print alone. */
 defineProps<{
@@ -78,14 +78,7 @@ const focusWords = (f: NightPlan['legs'][number]['settings']['focus']) =>
         </template>
       </tbody>
     </table>
-    <p>
-      {{
-        plan.watches.cloudClosesAfterMin === null
-          ? 'Cloud: wait.'
-          : `Cloud: close after ${plan.watches.cloudClosesAfterMin} min without a break.`
-      }}
-      The mount may move by itself: hands and cables clear.
-    </p>
+    <p>Watches: {{ watchWords(plan.watches) }}. The mount may move by itself: hands and cables clear.</p>
   </article>
 </template>
 

@@ -14,6 +14,26 @@ const SUN: { value: Twilight | 'none'; label: string }[] = [
   { value: 'civil', label: 'at civil dawn every leg ends' },
   { value: 'sunset', label: 'at sunrise every leg ends' },
 ];
+/** Limits of the air, each with what is done beyond it. */
+const AIR = [
+  { key: 'wind', title: 'Wind', label: 'Not above', unit: 'm/s', min: 1, max: 40 },
+  { key: 'damp', title: 'Damp', label: 'Humidity not above', unit: '%', min: 30, max: 100 },
+] as const;
+type Air = (typeof AIR)[number]['key'];
+const THEN = [
+  { value: 'wait', label: 'close, open when it is well below' },
+  { value: 'close', label: 'close for the night' },
+];
+const limitOf = (key: Air) => (key === 'wind' ? props.watches.wind?.aboveMS : props.watches.damp?.abovePercent) ?? null;
+const thenOf = (key: Air) => props.watches[key]?.then ?? 'wait';
+function setLimit(key: Air, limit: number | null) {
+  if (key === 'wind') change({ wind: limit === null ? null : { aboveMS: limit, then: thenOf(key) } });
+  else change({ damp: limit === null ? null : { abovePercent: limit, then: thenOf(key) } });
+}
+function setThen(key: Air, then: 'wait' | 'close') {
+  if (key === 'wind') change({ wind: { ...props.watches.wind!, then } });
+  else change({ damp: { ...props.watches.damp!, then } });
+}
 </script>
 
 <template>
@@ -40,6 +60,52 @@ const SUN: { value: Twilight | 'none'; label: string }[] = [
       <p class="muted small">Empty: wait until the end. A rehearsal plays this rule.</p>
     </div>
     <div>
+      <h3>Pointing</h3>
+      <QuantityInput
+        :model-value="watches.recentreAboveArcmin"
+        dimension="number"
+        unit="′"
+        label="Centre again when off by"
+        optional
+        :decimals="1"
+        :min="0.2"
+        :max="60"
+        :step="0.5"
+        width="120px"
+        :disabled="off"
+        @update:model-value="change({ recentreAboveArcmin: $event ?? null })"
+      />
+      <p class="muted small">
+        Somebody knocks a tripod, a ring slips: the frame tells, the next one is in place again.
+      </p>
+    </div>
+    <div v-for="a in AIR" :key="a.key">
+      <h3>{{ a.title }}</h3>
+      <div class="row">
+        <QuantityInput
+          :model-value="limitOf(a.key)"
+          dimension="number"
+          :unit="a.unit"
+          :label="a.label"
+          optional
+          :decimals="0"
+          :min="a.min"
+          :max="a.max"
+          width="120px"
+          :disabled="off"
+          @update:model-value="setLimit(a.key, $event ?? null)"
+        />
+        <PickOne
+          v-if="watches[a.key]"
+          :value="watches[a.key]!.then"
+          :label="`Then, with ${a.title.toLowerCase()}`"
+          :options="THEN"
+          :disabled="off"
+          @update:value="setThen(a.key, $event as 'wait' | 'close')"
+        />
+      </div>
+    </div>
+    <div>
       <h3>The Sun</h3>
       <PickOne
         :value="watches.sunStops ?? 'none'"
@@ -54,7 +120,8 @@ const SUN: { value: Twilight | 'none'; label: string }[] = [
       </p>
     </div>
     <p class="muted small">
-      Focus by time and temperature is a rule of each leg. Wind, humidity and a bumped telescope are not watched yet.
+      Focus by time and temperature is a rule of each leg. A rehearsal plays all of these; the night as it is drawn here
+      cannot know when wind or cloud will come.
     </p>
   </div>
 </template>

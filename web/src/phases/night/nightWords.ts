@@ -1,4 +1,4 @@
-import type { LegRole, Template } from '@keen/core/sequence';
+import type { LegRole, Template, Watches } from '@keen/core/sequence';
 import type { Kind } from '@keen/core/sky';
 
 /** Kinds of objects as people ask for them. */
@@ -54,3 +54,14 @@ export const TEMPLATE_WORDS: Record<Template['key'], string> = {
   'lines-by-moonlight': 'Two in narrow lines, the Moon up',
   'until-it-sets': 'One until it sets, then another',
 };
+
+/** The watches of a night in a line. */
+export function watchWords({ cloudClosesAfterMin: cloud, sunStops: sun, wind, damp }: Watches): string {
+  const limits = [wind ? `wind over ${wind.aboveMS} m/s` : '', damp ? `damp over ${damp.abovePercent} %` : ''];
+  const air = limits.filter(Boolean).join(' or ');
+  return [
+    cloud === null ? 'cloud is waited out' : `closed after ${cloud} min of cloud`,
+    ...(air ? [`${air} closes`] : []),
+    ...(sun ? [`legs end at ${sun === 'sunset' ? 'sunrise' : `${sun} dawn`}`] : []),
+  ].join(', ');
+}

@@ -1,7 +1,7 @@
 import type { PlanRecord } from '@keen/contract';
 import { movedToNight, nightMover, type Leg, type LaidLeg, type PlanField } from '@keen/core/sequence';
 import { clock } from '../../common/times.ts';
-import { STEP_WORDS } from './nightWords.ts';
+import { STEP_WORDS, watchWords } from './nightWords.ts';
 import { planDraftOf, type PlanDraft } from './usePlan.ts';
 
 /** What single fields of a plan are called, and what closing one keeps. */
@@ -54,9 +54,7 @@ export function closedValue(
     case 'closing':
       return plan[field].map((x) => STEP_WORDS[x.step]).join(', ') || 'none';
     case 'watches':
-      return plan.watches.cloudClosesAfterMin === null
-        ? 'cloud is waited out'
-        : `closed after ${plan.watches.cloudClosesAfterMin} min of cloud`;
+      return watchWords(plan.watches);
   }
 }
 

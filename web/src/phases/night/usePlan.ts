@@ -83,7 +83,7 @@ export function usePlan(
           opening: alone ? usualOpening(rig.setup.overheads.autofocusS) : [],
           legs: firstLegs([], p, club.offsets, span),
           closing: alone ? usualClosing() : [],
-          watches: { cloudClosesAfterMin: null, sunStops: null },
+          watches: { recentreAboveArcmin: 1, wind: null, damp: null, cloudClosesAfterMin: null, sunStops: null },
           locked: false,
           locks: [],
           fromPlanId: null,
