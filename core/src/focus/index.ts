@@ -2,3 +2,12 @@ export { focusPolicy, policy, PolicyInput, PolicyOutput } from './policy.ts';
 export { focusZone, zone, ZoneInput, ZoneOutput } from './zone.ts';
 export { focusCurve, curve, CurvePoint, CurveInput, type CurveOutput } from './curve.ts';
 export { focusOffsets, offsets, FocusRunPoint, DriftModel, OffsetsInput, type OffsetsOutput } from './offsets.ts';
+export {
+  bestHome,
+  guideShifts,
+  nightAgainst,
+  type GuideShift,
+  type HeldAgainst,
+  type NightAgreement,
+  type NightRun,
+} from './nights.ts';

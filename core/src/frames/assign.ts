@@ -2,7 +2,7 @@ import type { ReadFrame } from '../exchange/index.ts';
 import { separationDeg } from '../sky/index.ts';
 import { matchFilter } from './filterName.ts';
 
-/** What a frame may belong to. */
+/** What a frame may belong to; a mosaic stands here once for each of its panels, under one id. */
 export interface Candidate {
   id: string;
   object: string;
@@ -42,8 +42,9 @@ export function assignFrame(
   if (f.startedAt === null) open.push('no-time');
   const named = f.object ? projects.filter((p) => folded(p.object) === folded(f.object!)) : [];
   if (f.raDeg === null || f.decDeg === null) {
-    if (named.length !== 1) open.push(named.length > 1 ? 'two-projects' : f.object ? 'no-project' : 'no-place');
-    return { projectId: named.length === 1 ? named[0]!.id : null, filter, open, offDeg: null };
+    const ids = new Set(named.map((p) => p.id));
+    if (ids.size !== 1) open.push(ids.size > 1 ? 'two-projects' : f.object ? 'no-project' : 'no-place');
+    return { projectId: ids.size === 1 ? named[0]!.id : null, filter, open, offDeg: null };
   }
   const place = { raDeg: f.raDeg, decDeg: f.decDeg };
   const near = projects
@@ -52,8 +53,9 @@ export function assignFrame(
     .sort((a, b) => a.offDeg - b.offDeg);
   // two projects of one object, or two in one field: the name tells them apart, if anything does
   const alike = near.filter((n) => n.offDeg - near[0]!.offDeg < 0.1 * reachDeg);
-  const chosen = alike.length > 1 ? alike.filter((n) => named.includes(n.p)) : alike;
+  const one = (list: typeof near) => (new Set(list.map((n) => n.p.id)).size === 1 ? list.slice(0, 1) : list);
+  const chosen = one(one(alike).length > 1 ? alike.filter((n) => named.includes(n.p)) : alike);
   if (chosen.length !== 1) open.push(near.length ? 'two-projects' : 'no-project');
-  const one = chosen.length === 1 ? chosen[0]! : null;
-  return { projectId: one?.p.id ?? null, filter, open, offDeg: one?.offDeg ?? null };
+  const found = chosen.length === 1 ? chosen[0]! : null;
+  return { projectId: found?.p.id ?? null, filter, open, offDeg: found?.offDeg ?? null };
 }

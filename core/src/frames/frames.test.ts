@@ -80,6 +80,14 @@ describe('which project a frame belongs to', () => {
     expect(assign({ ...base, raDeg: null, decDeg: null, object: 'm31' }).projectId).toBe('b');
     expect(assign({ ...base, raDeg: null, decDeg: null, object: null }).open).toEqual(['no-place']);
   });
+  test('a mosaic is found by any of its panels, and is one project however many lie near', () => {
+    const panels = [0, 1, 2].map((k) => ({ id: 'm', object: 'NGC 7000', raDeg: 312 + 2.2 * k, decDeg: 44 }));
+    const list = [...projects, ...panels];
+    expect(assign(at(316.3, 44.1), list)).toMatchObject({ projectId: 'm', open: [] });
+    // half way between two of its panels
+    expect(assign(at(313.1, 44), list)).toMatchObject({ projectId: 'm', open: [] });
+    expect(assign({ ...base, raDeg: null, decDeg: null, object: 'NGC 7000' }, list)).toMatchObject({ projectId: 'm', open: [] }); // prettier-ignore
+  });
   test('two projects in one place are told apart by name, or wait for a hand', () => {
     const twin = [...projects, { id: 'c', object: 'NGC 281', raDeg: 13.2, decDeg: 56.6 }];
     expect(assign(at(13.2, 56.6, { object: 'NGC 281' }), twin).open).toEqual(['two-projects']);

@@ -15,6 +15,8 @@ import { useSession } from '../../stores/session.ts';
 import CurveChart from './CurveChart.vue';
 import DriftChart from './DriftChart.vue';
 import FocusImport from './FocusImport.vue';
+import GuideFocus from './GuideFocus.vue';
+import NightsAgainst from './NightsAgainst.vue';
 import OffsetsChoice from './OffsetsChoice.vue';
 import OffsetsPicture from './OffsetsPicture.vue';
 import { useFocusOffsets } from './useFocusOffsets.ts';
@@ -126,6 +128,15 @@ const columns = computed<Column<FocusRunRecord>[]>(() => [
       <p>{{ why }}</p>
       <OffsetsChoice v-model:reference="reference" v-model:model="model" :seen="seen" />
     </section>
+    <div v-if="found && club.offsets" class="split board">
+      <NightsAgainst
+        :runs="focus.used.value"
+        :adopted="club.offsets"
+        :scatter-steps="found.residualSteps"
+        :time-zone="club.site?.timeZone ?? 'UTC'"
+      />
+      <GuideFocus v-if="club.rig.setup.offAxis" :setup="club.rig.setup" :adopted="club.offsets" />
+    </div>
     <section v-if="session.mayEdit" class="panel">
       <FocusImport
         :train-state-id="club.rig.trainStateId"

@@ -1,18 +1,22 @@
 <script setup lang="ts">
 import type { ProjectRecord } from '@keen/contract';
 import { Button, Input } from 'ant-design-vue';
-import { ref, watch } from 'vue';
+import { computed, ref, watch } from 'vue';
 import PickOne from '../../common/PickOne.vue';
 
 /** A night told in a line: "12 × 300 s Ha, 40 × 60 s L". */
 const props = defineProps<{
   projects: readonly ProjectRecord[];
   filters: readonly string[];
-  add: (text: string, projectId: string) => string;
+  add: (text: string, projectId: string, panel: number | null) => string;
 }>();
 const night = defineModel<string>('night', { required: true });
 const text = ref('');
 const projectId = ref(props.projects[0]?.id ?? '');
+const panel = ref<number | null>(null);
+/** Panels of the chosen project’s mosaic; one for a single field. */
+const panels = computed(() => props.projects.find((p) => p.id === projectId.value)?.panels ?? 1);
+watch(projectId, () => (panel.value = null));
 const trouble = ref('');
 watch(
   () => props.projects,
@@ -21,7 +25,7 @@ watch(
   },
 );
 function put() {
-  trouble.value = props.add(text.value, projectId.value);
+  trouble.value = props.add(text.value, projectId.value, panel.value);
   if (!trouble.value) text.value = '';
 }
 </script>
@@ -36,6 +40,17 @@ function put() {
         shown
         class="project"
         :options="[...projects.map((p) => ({ value: p.id, label: p.name })), { value: '', label: 'no project' }]"
+      />
+      <PickOne
+        v-if="panels > 1"
+        v-model:value="panel"
+        label="Panel"
+        shown
+        class="panel-pick"
+        :options="[
+          { value: null, label: 'not known' },
+          ...Array.from({ length: panels }, (_, k) => ({ value: k, label: `Panel ${k + 1}` })),
+        ]"
       />
       <label class="field">Night of (evening)<input v-model="night" type="date" class="plain" /></label>
     </div>
@@ -57,6 +72,9 @@ function put() {
 .project {
   min-width: 200px;
   flex: 1;
+}
+.panel-pick {
+  width: 120px;
 }
 .line {
   flex: 1;

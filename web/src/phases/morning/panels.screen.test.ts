@@ -1,6 +1,7 @@
 import { beforeEach, describe, expect, jest, test } from '@jest/globals';
 import type { CalibrationGroup, FrameRecord, NightRecord } from '@keen/contract';
 import type { ReadFrame } from '@keen/core/exchange';
+import { RIGS } from '@keen/demo';
 import { flushPromises } from '@vue/test-utils';
 import { ref } from 'vue';
 import { button, field, pick, press, pressOutside, type } from '../../test/hands.ts';
@@ -15,6 +16,8 @@ const { default: FrameKeywords } = await import('./FrameKeywords.vue');
 const { default: NightsList } = await import('./NightsList.vue');
 const { default: CalibrationRecord } = await import('./CalibrationRecord.vue');
 const { default: BringInGroups } = await import('./BringInGroups.vue');
+const { default: NightsAgainst } = await import('./NightsAgainst.vue');
+const { default: GuideFocus } = await import('./GuideFocus.vue');
 const { default: TypedNight } = await import('./TypedNight.vue');
 const { default: FocusTyped } = await import('./FocusTyped.vue');
 const { groupsOf, matchAll } = await import('./bringIn.ts');
@@ -42,6 +45,39 @@ describe('keywords of headers', () => {
     await pick(wrapper, 'Filter', 'MYFILT');
     await pick(wrapper, 'Gain', '');
     expect(wrapper.emitted('map')).toEqual([[{ gain: 'EXPTIME', filter: 'MYFILT' }], [{}]]);
+  });
+});
+
+describe('offsets once adopted', () => {
+  const adopted = { id: id(90), trainStateId: id(300), reference: 'L', model: 'temperature', offsets: { L: { steps: 0, error: 1 }, Ha: { steps: 42, error: 1 } }, temperatureStepsPerC: -6, zoneSteps: 30, runCount: 12, adoptedAt: '2026-11-01T12:00:00.000Z', by: 'Noor Vik' }; // prettier-ignore
+  const runs = (night: string, ha: number) =>
+    Array.from({ length: 8 }, (_, k) => {
+      const temperatureC = 9 - k;
+      const filter = k % 2 ? 'Ha' : 'L';
+      return { id: id(100 + k), filter, time: `${night}T2${k % 4}:0${k}:00.000Z`, temperatureC, error: 2, position: 8000 + (k % 2 ? ha : 0) - 6 * temperatureC }; // prettier-ignore
+    });
+  test('a night that disagrees is named with its filter, one that agrees is not', async () => {
+    const { wrapper } = await mountScreen(NightsAgainst, { props: { runs: [...runs('2026-11-10', 42), ...runs('2026-11-12', 90)], adopted, scatterSteps: 3, timeZone: 'UTC' } }); // prettier-ignore
+    expect(wrapper.find('[data-test="alarm"]').text()).toMatch(/^12 Nov disagrees: look whether/);
+    const rows = wrapper.findAll('tbody tr').map((r) => r.text().replace(/\s+/g, ' '));
+    expect(rows[0]).toMatch(/^12 Nov.*Ha \+24.*disagrees$/);
+    expect(rows[1]).toMatch(/^10 Nov.*\dagrees$/);
+  });
+  test('the guide camera off axis is told by how much each filter blurs it, and which to focus it with', async () => {
+    const { setup } = RIGS.find((r) => r.setup.offAxis)!;
+    const three = { ...adopted, offsets: { ...adopted.offsets, R: { steps: 20, error: 1 } } };
+    const { wrapper } = await mountScreen(GuideFocus, { props: { setup, adopted: three } });
+    expect(
+      wrapper
+        .findAll('tbody tr')
+        .find((r) => r.text().startsWith('R'))!
+        .text(),
+    ).toContain('0.0 px wider');
+    await pick(wrapper, 'Guide camera focused with', 'L');
+    expect(wrapper.text()).toContain('Focused with R the worst is least.');
+    const off = Number(/([\d.]+) px wider/.exec(wrapper.findAll('tbody tr').find((r) => r.text().startsWith('Ha'))!.text())![1]); // prettier-ignore
+    const blur = (42 * setup.focuserStepUm) / (setup.focalLengthMm / setup.apertureMm) / setup.offAxis!.camera.pixelUm;
+    expect(off).toBeCloseTo(blur, 1);
   });
 });
 
@@ -176,7 +212,7 @@ describe('what is typed', () => {
     await type(wrapper, 'Frames taken', '12 × 300 s Ha');
     await wrapper.find('form').trigger('submit');
     expect([wrapper.find('[role="alert"]').exists(), line()]).toEqual([false, '']);
-    expect(add.mock.calls.at(-1)).toEqual(['12 × 300 s Ha', other.id]);
+    expect(add.mock.calls.at(-1)).toEqual(['12 × 300 s Ha', other.id, null]);
     await wrapper.setProps({ projects: [project()] });
     await type(wrapper, 'Frames taken', '1 × 300 s Ha');
     await wrapper.find('form').trigger('submit');

@@ -1,4 +1,4 @@
-import { api, MAX_NIGHT_FRAMES, type CalibrationGroup, type NightRecord } from '@keen/contract';
+import { api, MAX_NIGHT_FRAMES, type CalibrationGroup, type NightRecord, type ProjectRecord } from '@keen/contract';
 import { recogniseText, type FrameKind, type KeywordMapping } from '@keen/core/exchange';
 import { byNight, focuserDrift, foldedFilter, readTypedFrames } from '@keen/core/frames';
 import { filtersOf } from '@keen/core/rig';
@@ -8,6 +8,7 @@ import { proxy } from 'comlink';
 import { computed, ref, shallowRef, watch } from 'vue';
 import { call, callAll } from '../../api/client.ts';
 import { problemText } from '../../common/outcome.ts';
+import { panelsOfProject } from '../../common/records.ts';
 import { useHandOver } from '../../stores/handOver.ts';
 import { useClub } from '../../stores/club.ts';
 import { core, plainCopy } from '../../workers/index.ts';
@@ -54,7 +55,7 @@ export function useBringIn() {
   });
   const matched = computed(() =>
     matchAll(frames.value, {
-      projects: club.rigProjects.map(({ id, object, raDeg, decDeg }) => ({ id, object, raDeg, decDeg })),
+      projects: club.rigProjects.flatMap((p) => placesOf(p).map(({ raDeg, decDeg }) => ({ id: p.id, object: p.object, raDeg, decDeg }))), // prettier-ignore
       filters: filters.value,
       reachDeg: reachDeg.value,
       aliases: aliases.value,
@@ -130,7 +131,12 @@ export function useBringIn() {
     frames.value = [...frames.value, ...got.frames.flatMap(incomingOf)];
     others.value = others.value.filter((o) => o.file !== file);
   }
-  function type(text: string, projectId: string): string {
+  /** Where frames of a project may point: at its panels, else where it is framed, else at the object. */
+  function placesOf(p: ProjectRecord): { raDeg: number; decDeg: number }[] {
+    const panels = club.rig ? panelsOfProject(p, club.rig.setup) : [];
+    return panels.length ? panels : [p.framing ?? p];
+  }
+  function type(text: string, projectId: string, panel: number | null): string {
     const got = readTypedFrames(text);
     if (!got.ok)
       return got.problem === 'shape'
@@ -138,9 +144,13 @@ export function useBringIn() {
         : got.problem === 'count'
           ? `“${got.piece}”: between 1 and 5000 frames`
           : `“${got.piece}”: an exposure between 0 and 7200 s`;
+    // a panel is known by where its frames point
+    const project = club.rigProjects.find((p) => p.id === projectId);
+    const place = panel === null || !project ? undefined : placesOf(project)[panel];
+    const at = ({ read }: Incoming) => (place ? { read: { ...read, raDeg: place.raDeg, decDeg: place.decDeg } } : {});
     frames.value = [
       ...frames.value,
-      ...got.groups.flatMap((g) => incomingOf(g)).map((f) => ({ ...f, projectId: projectId || null })),
+      ...got.groups.flatMap((g) => incomingOf(g)).map((f) => ({ ...f, ...at(f), projectId: projectId || null })),
     ];
     return '';
   }

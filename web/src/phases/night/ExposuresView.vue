@@ -14,6 +14,7 @@ import WorkingFold from '../../common/WorkingFold.vue';
 import { useClub } from '../../stores/club.ts';
 import { useSession } from '../../stores/session.ts';
 import CameraLight from './CameraLight.vue';
+import DepthPanel from './DepthPanel.vue';
 import ExposureCurves from './ExposureCurves.vue';
 import ExposureGoals from './ExposureGoals.vue';
 import { useExposures } from './useExposures.ts';
@@ -137,6 +138,7 @@ const more = computed(() =>
             costs. Sky light is taken as even over the band; lamps and airglow are not, least in narrow ones.
           </p>
         </section>
+        <DepthPanel :rows="rows" :sky-mag="there.skyMagArcsec2" />
         <section v-if="compared" class="panel row" data-test="compare">
           <h2>One long or several short</h2>
           <PickOne

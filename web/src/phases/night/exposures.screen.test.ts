@@ -36,6 +36,19 @@ beforeEach(() => {
   document.body.innerHTML = '';
 });
 
+describe('how long for how deep', () => {
+  test('a fainter surface takes longer, four times the signal to noise sixteen times as long', async () => {
+    const { wrapper } = await open();
+    const frames = () => Number(wrapper.find('[data-test="depth"]').findAll('tbody tr').find((r) => r.text().startsWith('L'))!.findAll('td')[3]!.text()); // prettier-ignore
+    await type(wrapper, 'Signal to noise', '20');
+    const begun = frames();
+    await type(wrapper, 'Signal to noise', '80');
+    expect(Math.abs(frames() / begun / 16 - 1)).toBeLessThan(0.05);
+    await type(wrapper, 'A surface as faint as', '20');
+    expect(frames()).toBeLessThan(begun);
+  });
+});
+
 describe('exposures', () => {
   test('without a rig say what they hang on', async () => {
     const { wrapper } = await open({ rigs: [] });
