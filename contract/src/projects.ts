@@ -270,6 +270,17 @@ export const projectRoutes = {
     body: z.strictObject({ ...PlanFields.shape, version }),
     response: PlanRecord,
   }),
+  calendarFeed: route({
+    method: 'get',
+    path: '/api/rigs/:id/calendar',
+    summary: 'Address of a rig’s nights as iCalendar, for calendars that cannot sign in; whoever has it can read them',
+    area: 'Plans',
+    role: 'guest',
+    params: byId,
+    query: none,
+    body: none,
+    response: z.strictObject({ path: z.string() }),
+  }),
   cancelPlan: route({
     method: 'delete',
     path: '/api/plans/:id',

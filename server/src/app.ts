@@ -15,6 +15,7 @@ import { guidingRoutesOf } from './areas/guiding/routes.ts';
 import { memberRoutes } from './areas/members/routes.ts';
 import { nightRoutesOf } from './areas/nights/routes.ts';
 import { partRoutes } from './areas/parts/routes.ts';
+import { feedRoutes } from './areas/plans/feed.ts';
 import { planRoutes } from './areas/plans/routes.ts';
 import { projectRoutesOf } from './areas/projects/routes.ts';
 import { rigRoutesOf } from './areas/rigs/routes.ts';
@@ -84,6 +85,9 @@ export function makeApp(
     }
   });
 
+  const feeds = Router();
+  feedRoutes(feeds, store, config);
+  app.use(feeds);
   app.use('/data', express.static(config.dataFolder, { immutable: true, maxAge: '30d', index: false }));
   app.use('/api', sessions(db, config));
   const open = Router();
@@ -100,7 +104,7 @@ export function makeApp(
   rigRoutesOf(serve, store);
   focusRoutesOf(serve, store, calculate);
   projectRoutesOf(serve, store);
-  planRoutes(serve, store);
+  planRoutes(serve, store, config);
   runRoutes(serve, store);
   nightRoutesOf(serve, store);
   duskRoutesOf(serve, store);
@@ -126,7 +130,7 @@ function serveWeb(app: Express, config: Config): void {
     express.static(join(config.webFolder, 'assets'), { immutable: true, maxAge: '365d', fallthrough: false }),
   );
   app.use(express.static(config.webFolder, { index: false, maxAge: '1h' }));
-  app.get(/^\/(?!api|data|assets|healthz).*/, (_req, res) => {
+  app.get(/^\/(?!api|data|assets|feeds|healthz).*/, (_req, res) => {
     res
       .set('Cache-Control', 'no-store')
       .type('html')

@@ -2,6 +2,7 @@ import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import { api, type PlanFields, type PlanRecord, type ProjectRecord, type RunRecord } from '@keen/contract';
 import { usualClosing, usualOpening } from '@keen/core/sequence';
 import { QueryTypes } from 'sequelize';
+import request from 'supertest';
 import { fill, signInAs, somethingToPlan, startServer, type Person, type TestServer } from '../../test/harness.ts';
 
 let server: TestServer;
@@ -132,4 +133,23 @@ describe('what no night can be is refused with its place', () => {
   test('a night longer than one', async () => {
     expect(await refused((p) => (p.legs[0]!.until = { by: 'clock', at: '2027-01-29T16:30:00.000Z' }))).toEqual([400, 'legs', expect.stringContaining('20 hours')]); // prettier-ignore
   });
+});
+
+test('a rig’s nights are read as a calendar by whoever has its address, and by nobody who guesses', async () => {
+  const { plan, rig, projects, leg } = await somethingToPlan(odalys, '2027-03-10');
+  const legs = [leg(19, 21), leg(21, 23, { id: 'two', projectId: projects[1]!.id })];
+  const made = (await add(plan(0, 0, { legs }))).body as PlanRecord;
+  const { path } = (await odalys.get(fill(api.calendarFeed.path, rig.id))).body as { path: string };
+  const stranger = request(server.app);
+  const got = await stranger.get(path);
+  expect([got.status, got.type]).toEqual([200, 'text/calendar']);
+  expect(got.text).toMatch(/^BEGIN:VCALENDAR/);
+  expect(got.text).toContain(`UID:${made.id}@keen-meridian`);
+  expect(got.text).toContain(`SUMMARY:${projects[1]!.object}`);
+  expect(got.text).toContain('DTSTART:20270310T190000Z');
+  expect((await odalys.del(fill(api.cancelPlan.path, made.id))).status).toBe(200);
+  expect((await stranger.get(path)).text).not.toContain(made.id);
+  const wrong = `${path.slice(0, -5)}${path.at(-5) === '0' ? '1' : '0'}.ics`;
+  for (const p of [wrong, path.replace(rig.id, made.id), `/feeds/${rig.id}/x.ics`, '/feeds/../api/ics'])
+    expect([p, (await stranger.get(p)).status]).toEqual([p, 404]);
 });

@@ -192,7 +192,7 @@ const more = computed(() =>
 
 <style scoped>
 .board {
-  grid-template-columns: minmax(0, 1.6fr) minmax(320px, 1fr);
+  grid-template-columns: minmax(0, 1fr) 340px;
 }
 .mark {
   color: var(--ink-2);

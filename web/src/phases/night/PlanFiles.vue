@@ -1,9 +1,11 @@
 <script setup lang="ts">
-import type { ProjectRecord, RigRecord, SiteRecord } from '@keen/contract';
+import { api, type ProjectRecord, type RigRecord, type SiteRecord } from '@keen/contract';
 import { toCsv } from '@keen/core/exchange';
 import { planFileOf, planOfFile, planSteps, readPlanFile, type LaidNight, type NightPlan } from '@keen/core/sequence';
 import { Button } from 'ant-design-vue';
-import { computed, ref } from 'vue';
+import { computed, ref, watch } from 'vue';
+import { call } from '../../api/client.ts';
+import { problemText } from '../../common/outcome.ts';
 import { download } from '../../common/times.ts';
 import { plainCopy } from '../../workers/index.ts';
 import { planCalendar } from './planCalendar.ts';
@@ -38,6 +40,16 @@ function asPlan() {
 const asSteps = () => download(`${stem.value}.csv`, toCsv(planSteps(props.laid!, props.names) as never));
 const asCalendar = () =>
   download(`${stem.value}.ics`, planCalendar(props.laid!, { id: `${props.rig.id}.${props.night}`, rig: props.rig.name, site: props.site.name, names: props.names, now: new Date(props.now) })); // prettier-ignore
+const feed = ref('');
+async function askFeed() {
+  const got = await call(api.calendarFeed, { params: { id: props.rig.id } });
+  if (got.ok) feed.value = `${location.origin}${got.value.path}`;
+  else trouble.value = [problemText(got.problem)];
+}
+watch(
+  () => props.rig.id,
+  () => (feed.value = ''),
+);
 const print = () => window.print();
 async function take(e: Event) {
   const field = e.target as HTMLInputElement;
@@ -66,6 +78,7 @@ async function take(e: Event) {
       <Button size="small" @click="asPlan">Plan (JSON)</Button>
       <Button size="small" :disabled="!laid" @click="asSteps">Steps (CSV)</Button>
       <Button size="small" :disabled="!laid" @click="asCalendar">Calendar</Button>
+      <Button size="small" @click="askFeed">Calendar feed</Button>
       <label v-if="open" class="take">
         <input
           type="file"
@@ -77,6 +90,13 @@ async function take(e: Event) {
         Open a plan file
       </label>
     </div>
+    <p v-if="feed" class="small feed" data-test="feed">
+      <label
+        >Every night of the {{ rig.name }}, kept up to date, for a calendar to subscribe to
+        <input class="mono" readonly :value="feed" @focus="($event.target as HTMLInputElement).select()"
+      /></label>
+      <span class="muted">Whoever has this address can read the plans; nothing else.</span>
+    </p>
     <ul v-if="trouble.length" class="level-bad small" role="alert">
       <li v-for="t in trouble" :key="t">{{ t }}</li>
     </ul>
@@ -84,6 +104,18 @@ async function take(e: Event) {
 </template>
 
 <style scoped>
+.feed label {
+  display: grid;
+  gap: 2px;
+}
+.feed input {
+  width: 100%;
+  font-size: 12px;
+  padding: 4px 8px;
+  border: 1px solid var(--line-strong);
+  background: var(--surface);
+  color: var(--ink);
+}
 .take {
   cursor: pointer;
   text-decoration: underline;
