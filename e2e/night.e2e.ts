@@ -300,6 +300,17 @@ test('two targets in one night: added, bound to the sky, minded by the Moon, mov
     await page.getByRole('button', { name: 'Undo' }).click();
     await expect(rows.nth(2)).toContainText(second);
   });
+  await test.step('a leg is dragged onto the other in the picture: their order changes, undo brings it back', async () => {
+    const bar = (object: string) => page.locator('svg g.name').filter({ has: page.locator('title', { hasText: object }) }).first(); // prettier-ignore
+    const [from, to] = [(await bar(second).boundingBox())!, (await bar(triplet.object).boundingBox())!];
+    await page.mouse.move(from.x + from.width / 2, from.y + 6);
+    await page.mouse.down();
+    await page.mouse.move(to.x + to.width / 3, to.y + 6, { steps: 6 });
+    await page.mouse.up();
+    await expect(rows.nth(1)).toContainText(second);
+    await page.getByRole('button', { name: 'Undo' }).click();
+    await expect(rows.nth(1)).toContainText(triplet.object);
+  });
   await test.step('a transit takes its hours from the first, which goes on afterwards; then it is undone', async () => {
     const before = await rows.allTextContents();
     await rows.nth(2).getByRole('button').first().click();

@@ -9,6 +9,6 @@ export default defineConfig({
   build: { target: 'es2022', chunkSizeWarningLimit: 1100, assetsInlineLimit: 0 },
   server: {
     host: '127.0.0.1',
-    proxy: { '/api': 'http://127.0.0.1:4310', '/data': 'http://127.0.0.1:4310' },
+    proxy: { '/api': 'http://127.0.0.1:4310', '/data': 'http://127.0.0.1:4310', '/feeds': 'http://127.0.0.1:4310' },
   },
 });

@@ -31,7 +31,11 @@ const props = defineProps<{
   now: number;
   locked: boolean;
 }>();
-const emit = defineEmits<{ span: [side: 'from' | 'until', at: string]; choose: [place: number] }>();
+const emit = defineEmits<{
+  span: [side: 'from' | 'until', at: string];
+  choose: [place: number];
+  reorder: [from: number, to: number];
+}>();
 const LEFT = 40;
 const TOP = 26;
 const CURVE = 150;
@@ -93,6 +97,21 @@ function drag(e: PointerEvent) {
   const px = e.clientX - svg.value.getBoundingClientRect().left;
   const share = (px - x.value(from.value)) / (x.value(to.value) - x.value(from.value));
   move(held, from.value + share * (to.value - from.value));
+}
+/** The leg that is carried along the strip by its name; let go over another it takes that one’s place in the order. */
+let carried: number | null = null;
+function carry(e: PointerEvent, place: number) {
+  if (props.locked) return;
+  carried = place;
+  (e.currentTarget as Element).setPointerCapture(e.pointerId);
+}
+function drop(e: PointerEvent) {
+  const from = carried;
+  carried = null;
+  if (from === null || !svg.value) return;
+  const px = e.clientX - svg.value.getBoundingClientRect().left;
+  const over = worked.value.find((p) => px >= x.value(p.startMs) && px < x.value(p.endMs));
+  if (over && over.place !== from) emit('reorder', from, over.place);
 }
 const nudge = (e: KeyboardEvent, which: 'from' | 'until', sign: number) => {
   e.preventDefault();
@@ -183,7 +202,14 @@ const nudge = (e: KeyboardEvent, which: 'from' | 'until', sign: number) => {
       >
         {{ planTitle(p) }}, {{ p.owner.split(' ')[0] }}
       </text>
-      <g v-for="p in worked" :key="`l${p.startMs}`" class="name" @click="emit('choose', p.place)">
+      <g
+        v-for="p in worked"
+        :key="`l${p.startMs}`"
+        class="name"
+        @click="emit('choose', p.place)"
+        @pointerdown="carry($event, p.place)"
+        @pointerup="drop"
+      >
         <rect
           :x="x(p.startMs)"
           :y="stripY - 20"
@@ -197,7 +223,10 @@ const nudge = (e: KeyboardEvent, which: 'from' | 'until', sign: number) => {
         <text v-if="called(p)" :x="x(p.startMs) + 5" :y="stripY - 8" font-size="12" fill="var(--ink)">
           {{ called(p) }}
         </text>
-        <title>{{ names[p.place] }}, {{ clock(p.startMs, timeZone) }} to {{ clock(p.endMs, timeZone) }}</title>
+        <title>
+          {{ names[p.place] }}, {{ clock(p.startMs, timeZone) }} to {{ clock(p.endMs, timeZone)
+          }}{{ locked ? '' : '; drag it onto another to change their order' }}
+        </title>
       </g>
       <g v-for="p in around" :key="`a${p.startMs}`">
         <rect

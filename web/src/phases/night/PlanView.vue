@@ -264,6 +264,7 @@ const choose = (id: unknown) => void router.replace({ query: { project: String(i
               :now="club.now"
               :locked="off || closedFields.has('hours')"
               @choose="part = legs[$event]?.id ?? part"
+              @reorder="(from: number, to: number) => closedFields.has('targets') || hands.reorder(from, to)"
               @span="(side, at) => (shown![side] = { by: 'clock', at })"
             />
             <p v-else class="muted">

@@ -99,6 +99,12 @@ export function useLegs(
     if (j < 0 || j >= list.length) return;
     [list[i], list[j]] = [list[j]!, list[i]!];
   }
+  /** Puts a leg where another stands; those between move up. */
+  function reorder(from: number, to: number) {
+    const list = legs.value;
+    const [leg] = list.splice(from, 1);
+    if (leg) list.splice(to, 0, leg);
+  }
   function remove(id: string) {
     const list = legs.value;
     if (list.length > 1) list.splice(list.findIndex((l) => l.id === id), 1); // prettier-ignore
@@ -109,5 +115,5 @@ export function useLegs(
       if (order && order !== 'rolling' && leg.value) leg.value.settings.dither.perRound = false;
     },
   );
-  return { which, legs, part, leg, shown, place, shownProject, shownTarget, names, compare, drop, takeB, add, takeTemplate, takeFile, move, remove }; // prettier-ignore
+  return { which, legs, part, leg, shown, place, shownProject, shownTarget, names, compare, drop, takeB, add, takeTemplate, takeFile, move, reorder, remove }; // prettier-ignore
 }
