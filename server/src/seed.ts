@@ -164,6 +164,7 @@ export async function seedDemo(live: Store): Promise<void> {
             settings,
             guiding: true,
             meridian: 'flip',
+            centreWithinArcmin: 0.5,
             follower: null,
           },
         ],

@@ -15,7 +15,7 @@ import {
   type Rules,
   type Step,
 } from '../sequence/index.ts';
-import type { FrameMeasure, Observatory } from './devices.ts';
+import { DEVICES, type FrameMeasure, type Observatory } from './devices.ts';
 import { FrameJudge } from './frameJudge.ts';
 import type { RunEvent, RunFocus, RunFrame, RunLeg, RunPlan, RunResult } from './run.ts';
 import { runSummary } from './runSummary.ts';
@@ -29,6 +29,9 @@ const FOCUS_ATTEMPTS = 3;
 /** A wide frame calls for focus only when the last focus run is older than this. */
 const REFOCUS_AFTER_MS = 5 * 60_000;
 
+/** How often a device is asked, and how long between [ms]; common practice, no source. */
+const CONNECT_ATTEMPTS = 4;
+const CONNECT_AGAIN_MS = 15_000;
 const MIN_MS = 60_000;
 const STEP_WORDS: Record<RunPlan['opening' | 'closing'][number]['step'], string> = {
   connect: 'camera, wheel, focuser, mount, guider and weather connected',
@@ -166,6 +169,8 @@ class Conductor {
       const early = (s.notBeforeMs ?? 0) - clock.now();
       if (early > 0) await this.timed('wait', kind === 'opening' ? 'waiting for dusk' : 'waiting for dawn', () => clock.sleep(early)); // prettier-ignore
       const until = clock.now() + s.minutes * MIN_MS;
+      if (s.step === 'connect') await this.connect();
+      if (this.closed && kind === 'opening') return;
       if (s.step === 'focus') await this.firstFocus(this.leg.timeline.filters[0]!.name, 'field' in s ? s.field : null);
       const rest = until - clock.now();
       if (rest > 0) await this.timed(kind, STEP_WORDS[s.step], () => clock.sleep(rest));
@@ -293,6 +298,36 @@ class Conductor {
     happened(this.leg.state, { what: 'shut' });
   }
 
+  /** Points at the leg’s target; what is not near enough is tried once more, then taken as it is, and said. */
+  private async centre(target: WorkedLeg['target']) {
+    const { mount } = this.o;
+    const within = this.leg.centreWithinArcmin;
+    for (const again of [false, true]) {
+      let off: number | void = undefined;
+      await this.timed('slew', again ? `centring on ${target.name} again` : `centred on ${target.name}`, async () => {
+        off = await mount.slewAndCentre(target, within);
+      });
+      const left = (off as number | undefined) ?? 0;
+      if (left <= within) return;
+      this.note(`${target.name} is ${left.toFixed(1)}′ off the middle, ${within.toFixed(1)}′ are wanted`);
+    }
+  }
+
+  /** Connects in order; a device that does not answer is asked again, and without it the night does not begin. */
+  private async connect() {
+    const { clock } = this.o;
+    for (const device of DEVICES) {
+      for (let asked = 1; this.o.connect && !(await this.o.connect(device)); asked++) {
+        if (asked === CONNECT_ATTEMPTS) {
+          this.note(`the ${device} does not answer after ${asked} attempts: the night is not begun`);
+          this.closed = true;
+          return;
+        }
+        await this.timed('wait', `the ${device} does not answer: asked again`, () => clock.sleep(CONNECT_AGAIN_MS));
+      }
+    }
+  }
+
   /** A camera that follows focuses in one of the lead’s pauses, and exposes in the next. */
   private async focusAlone({ place }: Step & { do: 'focus' }) {
     const { timeline, state } = this.leg;
@@ -308,7 +343,7 @@ class Conductor {
     const { mount, guider, wheel, camera, clock } = this.o;
     const filter = timeline.filters[place]!;
     if (p.flip) await this.timed('flip', 'meridian flip, centred again', () => mount.flip());
-    if (p.slew) await this.timed('slew', `centred on ${target.name}`, () => mount.slewAndCentre(target));
+    if (p.slew) await this.centre(target);
     if (wheel.current() !== filter.name) {
       const begun = state.wheel >= 0;
       await this.timed('filter', `${wheel.current()} to ${filter.name}`, () => wheel.select(filter.name), {

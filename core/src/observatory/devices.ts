@@ -7,8 +7,11 @@ export interface Clock {
 }
 
 export interface Mount {
-  /** Slews, solves and corrects until the target is centred. */
-  slewAndCentre(target: { raDeg: number; decDeg: number }): Promise<void>;
+  /**
+   * Slews, solves and corrects until the target is centred within a tolerance, or as well as it gets.
+   * @returns how far off it ended [arcmin]; nothing where it does not solve
+   */
+  slewAndCentre(target: { raDeg: number; decDeg: number }, withinArcmin: number): Promise<number | void>;
   /** Slews to a place above the horizon, for focusing there. */
   slewToField(field: { altitudeDeg: number; azimuthDeg: number }): Promise<void>;
   /** Passes to the other side of the pier and centres again. */
@@ -59,7 +62,13 @@ export interface Weather {
   read(): { clear: boolean; temperatureC: number; seeingArcsec: number; windMS?: number; humidity?: number };
 }
 
+/** In the order in which they are connected. */
+export const DEVICES = ['camera', 'wheel', 'focuser', 'mount', 'guider', 'weather'] as const;
+export type Device = (typeof DEVICES)[number];
+
 export interface Observatory {
+  /** Whether a device answers now; left out: all do. */
+  connect?(device: Device): Promise<boolean>;
   clock: Clock;
   mount: Mount;
   guider: Guider;

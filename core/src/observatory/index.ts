@@ -1,4 +1,5 @@
 export type * from './devices.ts';
+export { DEVICES } from './devices.ts';
 export { standIns, temperatureAt, drawCloud, type HiddenWorld } from './standIns.ts';
 export { Forecast, ForecastHour, simulatedForecaster, type Forecaster } from './forecast.ts';
 export { conduct } from './conductor.ts';

@@ -135,3 +135,34 @@ describe('the watches of a night', () => {
     expect(minded.slews).toBe(not.slews + minded.notes.length);
   });
 });
+
+describe('devices that do not obey at once', () => {
+  const withOpening = async (connect: (device: string) => Promise<boolean>) => {
+    const world = { ...hiddenWorldOf(setup, 3, Date.parse(start), Date.parse(end)), cloud: [] as [number, number][] };
+    const timeline = parseInput(TimelineInput, { start, end, filters: [{ name: 'L', exposureS: 300, quota: 4 }], order: 'block', overheads: setup.overheads, focus: { policy: 'offsets' } }); // prettier-ignore
+    const plan = oneLegRun(timeline, { opening: [{ step: 'connect', minutes: 3, notBeforeMs: null, field: null }], focusReachSteps: 5 * zoneStepsOf(setup) }); // prettier-ignore
+    return conduct(plan, { ...standIns(world, setup.overheads), connect });
+  };
+  test('a device that answers the third time costs half a minute; one that never does ends the night before it moves anything', async () => {
+    let asked = 0;
+    const late = await withOpening(async (d) => d !== 'wheel' || ++asked > 2);
+    expect(late.events.filter((e) => e.text === 'the wheel does not answer: asked again')).toHaveLength(2);
+    expect(late.frames).toHaveLength(4);
+    // what was waited for is inside the step’s own minutes
+    expect(Date.parse(late.events.find((e) => e.kind === 'slew')!.start) - Date.parse(start)).toBe(180_000);
+    const never = await withOpening(async (d) => d !== 'mount');
+    expect(never.events.at(-2)?.text ?? never.events.at(-1)!.text).toContain(
+      'the mount does not answer after 4 attempts',
+    );
+    expect(never.frames).toEqual([]);
+    expect(never.events.some((e) => e.kind === 'slew')).toBe(false);
+  });
+  test('what is not near enough the middle is centred once more, and then said', async () => {
+    const o = standIns(hiddenWorldOf(setup, 3, Date.parse(start), Date.parse(end)), setup.overheads);
+    const timeline = parseInput(TimelineInput, { start, end, filters: [{ name: 'L', exposureS: 300, quota: 2 }], order: 'block', overheads: setup.overheads, focus: { policy: 'offsets' } }); // prettier-ignore
+    const offs = [2.4, 0.8];
+    const slewAndCentre = async () => (await o.clock.sleep(60_000), offs.shift() ?? 0.1);
+    const r = await conduct(oneLegRun(timeline), { ...o, mount: { ...o.mount, slewAndCentre } });
+    expect(r.events.filter((e) => e.text.includes('off the middle')).map((e) => e.text)).toEqual(['x is 2.4′ off the middle, 0.5′ are wanted', 'x is 0.8′ off the middle, 0.5′ are wanted']); // prettier-ignore
+  });
+});

@@ -23,6 +23,7 @@ export const RunLeg = z.strictObject({
   target: z.strictObject({ name: z.string(), raDeg: z.number(), decDeg: z.number() }),
   /** Without it frames are taken unguided. */
   guiding: z.boolean(),
+  centreWithinArcmin: z.number().positive(),
   /** Spells in which another camera’s lead moves the mount [ms], in order; left out where the mount is its own. */
   moving: z.array(z.tuple([z.number(), z.number()])).optional(),
 });

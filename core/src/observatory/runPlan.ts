@@ -34,7 +34,7 @@ export function followerPlanOf(
       startMs,
       endMs,
     );
-    return [{ place, projectId: beside.projectId, work: beside.projectId, timeline: beside.input, role: 'main' as const, turnMin: null, target: of.targets[place]!, guiding: true, moving }]; // prettier-ignore
+    return [{ place, projectId: beside.projectId, work: beside.projectId, timeline: beside.input, role: 'main' as const, turnMin: null, target: of.targets[place]!, guiding: true, centreWithinArcmin: 30, moving }]; // prettier-ignore
   });
   if (legs.length === 0) return null;
   const { offsets, focusReachSteps } = of;
@@ -80,6 +80,7 @@ export function runPlanOf(
               turnMin: p.turnMin,
               target: of.targets[i]!,
               guiding: plan.legs[i]!.guiding,
+              centreWithinArcmin: plan.legs[i]!.centreWithinArcmin,
             },
           ]
         : [],

@@ -49,6 +49,9 @@ function seeingWalk(random: Random): (ms: number) => number {
   return (ms) => 2.2 + waves.reduce((s, v) => s + v.size * Math.sin((2 * Math.PI * ms) / v.period + v.phase), 0);
 }
 
+/** Corrections a centring has time for, and how often a device does not answer at once; invented. */
+const SOLVES = 3;
+const SILENT = 0.04;
 /** Share of frames during which somebody knocks against the tripod, invented. */
 const KNOCKS = 0.004;
 
@@ -78,6 +81,8 @@ export function standIns(world: HiddenWorld, overheads: Overheads): Observatory 
   const seeing = seeingWalk(random.fork('seeing'));
   const air = airWalk(random.fork('air'), world);
   const knock = random.fork('knock');
+  const pointing = random.fork('pointing');
+  const cables = random.fork('cables');
   /** How far the telescope was knocked since it was last centred [arcmin]. */
   let offArcmin = 0;
   const cloud = world.cloud ?? drawCloud(world.seed, world.startMs, world.endMs);
@@ -104,11 +109,17 @@ export function standIns(world: HiddenWorld, overheads: Overheads): Observatory 
   };
 
   return {
+    // a plug that sits badly: it answers when it is asked again
+    connect: () => Promise.resolve(cables.next() > SILENT),
     clock,
     mount: {
-      slewAndCentre: () => {
+      slewAndCentre: async (_target, withinArcmin) => {
         offArcmin = 0;
-        return spend(overheads.slewCentreS);
+        await spend(overheads.slewCentreS);
+        // the first slew misses; each solving takes most of what is left away, as often as there is time for
+        let left = 2 + 4 * Math.abs(pointing.normal());
+        for (let k = 0; k < SOLVES && left > withinArcmin; k++) left *= 0.05 + 0.1 * pointing.next();
+        return left;
       },
       slewToField: () => spend(overheads.slewCentreS),
       flip: () => {

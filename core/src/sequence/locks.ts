@@ -45,7 +45,7 @@ const OF_LEG = {
   order: (l: Leg) => cameras(l).map((s) => s.order),
   focus: (l: Leg) => cameras(l).map((s) => [s.focus, s.coolingCPerHour]),
   dither: (l: Leg) => l.settings.dither,
-  following: (l: Leg) => [l.guiding, l.meridian],
+  following: (l: Leg) => [l.guiding, l.meridian, l.centreWithinArcmin],
 };
 const OF_NIGHT = {
   targets: (p: NightPlan) => p.legs.map((l) => [l.projectId, l.panel, l.role, l.turnMin, l.follower?.projectId]),

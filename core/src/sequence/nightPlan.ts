@@ -57,6 +57,8 @@ export const Leg = z.strictObject({
   until: Bound,
   settings: PlanSettings,
   guiding: z.boolean().default(true),
+  /** How near the middle the object has to stand before the first frame. */
+  centreWithinArcmin: within('arcmin', 0.05, 30, 'Largest error of centring').default(0.5),
   /** What is done when the object crosses the meridian. */
   meridian: z.enum(['flip', 'stop']).default('flip'),
   follower: Follower.nullable().default(null),

@@ -188,6 +188,7 @@ export async function somethingToPlan(p: Person, night: string, rigName = '120 m
     settings: structuredClone(settings),
     guiding: true,
     meridian: 'flip',
+    centreWithinArcmin: 0.5,
     follower: null,
     ...more,
   });

@@ -41,6 +41,7 @@ onMounted(() => void tell(false));
 }
 .shown {
   display: grid;
+  grid-template-columns: minmax(0, 1fr);
   gap: 2px;
   font-size: 13px;
   color: var(--ink-2);

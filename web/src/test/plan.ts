@@ -8,7 +8,8 @@ export function planOf(p: ProjectRecord, settings: PlanSettings, more: Partial<P
   return {
     id: id(60), rigId: id(3), night: '2026-11-19', start, end, opening: [], closing: [], watches: { recentreAboveArcmin: 1, wind: null, damp: null, cloudClosesAfterMin: null, sunStops: null },
     legs: [{
-      id: 'leg-1', projectId: p.id, panel: null, role: 'main', turnMin: null, from: { by: 'clock', at: start }, until: { by: 'clock', at: end }, settings, guiding: true, meridian: 'flip', follower: null,
+      id: 'leg-1', projectId: p.id, panel: null, role: 'main', turnMin: null, from: { by: 'clock', at: start }, until: { by: 'clock', at: end }, settings, guiding: true, meridian: 'flip', centreWithinArcmin: 0.5,
+    follower: null,
       projectName: p.name, object: p.object, start, end, flipAt: null,
     }],
     locked: false, locks: [], madeFrom: null, status: 'planned', owner: 'Noor Vik', ownerId: id(1), runs: [], system: p.system, madeFor: null, version: 3,

@@ -21,7 +21,9 @@ export async function up(db: Sequelize): Promise<void> {
       // centring again is what a careful person would have had
       replacements: [
         JSON.stringify({ recentreAboveArcmin: 1, wind: null, damp: null, ...watches }),
-        JSON.stringify(legs.map((l) => ({ panel: null, turnMin: null, follower: null, ...l }))),
+        JSON.stringify(
+          legs.map((l) => ({ panel: null, turnMin: null, centreWithinArcmin: 0.5, follower: null, ...l })),
+        ),
         p.id,
       ],
     });

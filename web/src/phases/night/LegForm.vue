@@ -95,6 +95,18 @@ const ROLES = Object.entries(ROLE_WORDS) as [Leg['role'], (typeof ROLE_WORDS)['m
         @update:checked="leg.meridian = $event ? 'flip' : 'stop'"
         >Flip at the meridian</Checkbox
       >
+      <QuantityInput
+        v-model="leg.centreWithinArcmin"
+        dimension="number"
+        unit="′"
+        label="Centred within"
+        :decimals="1"
+        :min="0.05"
+        :max="30"
+        :step="0.1"
+        width="110px"
+        :disabled="off"
+      />
     </div>
     <p v-if="!leg.guiding" class="level-caution small">
       Unguided: nothing is dithered, and long frames trail by what the mount drifts.

@@ -63,6 +63,7 @@ export const firstLeg = (
   settings: firstSettings(project, offsets),
   guiding: true,
   meridian: 'flip',
+  centreWithinArcmin: 0.5,
   follower: null,
 });
 

@@ -32,7 +32,7 @@ const rehearsed = async (seed: number, more: Partial<RunRecord> = {}): Promise<R
   const leg = p.legs[0]!;
   const timeline = timelineInputOf({ settings: leg.settings, start: p.start, end: p.end, overheads: setup.overheads, done: {}, flipAt: null }); // prettier-ignore
   const target = { name: leg.object, raDeg: record.raDeg, decDeg: record.decDeg };
-  const legs = [{ place: 0, projectId: record.id, work: record.id, timeline, role: 'main' as const, turnMin: null, target, guiding: true }]; // prettier-ignore
+  const legs = [{ place: 0, projectId: record.id, work: record.id, timeline, role: 'main' as const, turnMin: null, target, guiding: true, centreWithinArcmin: 0.5 }]; // prettier-ignore
   const result = await conduct({ opening: [], legs, closing: [], watches: p.watches, endMs: to, offsets: null, focusReachSteps: 400 }, standIns(hiddenWorldOf(setup, seed, from, to), setup.overheads)); // prettier-ignore
   return {
     id: id(80 + seed), kind: 'rehearsed', planId: p.id, legs: [{ projectId: record.id, projectName: record.name, object: record.object }], rigId: p.rigId, system: p.system,
