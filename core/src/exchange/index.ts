@@ -51,3 +51,4 @@ export {
   type FramesCsv,
 } from './framesCsv.ts';
 export { recogniseText, type TextKind } from './recognise.ts';
+export { readBackground, type Background, type BackgroundRead } from './fitsPixels.ts';

@@ -202,11 +202,11 @@ class Conductor {
     else leg.state.lastFocusEnd = clock.now();
     const shared = withOthersFrames(this.legs, leg);
     const rules = { ...shared, endMs: Math.min(leg.rules.endMs, untilMs) };
-    let leaves = false;
+    /** Others wait for their turn: nothing is waited for once frames were taken. */
+    const leavesEarly = () => inTurns && this.frames.length > takenBefore;
     for (;;) {
       const step = nextStep(rules, leg.state, this.conditions());
-      leaves = inTurns && this.frames.length > takenBefore && isOver(step);
-      if (leaves) break;
+      if (leavesEarly() && isOver(step)) break;
       if (step.do === 'stop' || this.closed) break;
       if (step.do === 'frame') await this.frame(step);
       else if (step.do === 'focus') await this.focusAlone(step);
@@ -217,7 +217,7 @@ class Conductor {
     leg.hours.finished = satisfied || clock.now() >= leg.hours.endMs;
     // nothing more of it fits into this turn, and nothing else comes before the turn ends
     const left = rules.endMs - clock.now();
-    if (!satisfied && !leaves && !this.closed && left > 0) await this.timed('wait', WAITS.end, () => clock.sleep(left));
+    if (!satisfied && !leavesEarly() && !this.closed && left > 0) await this.timed('wait', WAITS.end, () => clock.sleep(left));
   }
 
   /** What the roof and the last frames say; nobody knows when a cloud will come or go. */

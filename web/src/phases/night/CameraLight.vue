@@ -4,6 +4,7 @@ import { computed } from 'vue';
 import FilterTile from '../../common/FilterTile.vue';
 import QuantityInput from '../../common/QuantityInput.vue';
 import RigSaveBar from '../../common/RigSaveBar.vue';
+import SkyFromFrame from './SkyFromFrame.vue';
 import type { useRigDraft } from '../../common/useRigDraft.ts';
 import { useClub } from '../../stores/club.ts';
 import { useUnits } from '../../stores/units.ts';
@@ -108,6 +109,13 @@ const assumed = computed(() => [...new Map(props.rows.flatMap((r) => r.light.ass
         </tr>
       </tbody>
     </table>
+    <SkyFromFrame
+      v-if="!off"
+      :filters="rows.map((r) => r.light.filter)"
+      :time-zone="club.site?.timeZone ?? 'UTC'"
+      :width-px="edit.draft.value!.setup.camera.widthPx"
+      @use="(filter, e, on) => setBand(filter, { skyEPerSPx: e, skyOn: on })"
+    />
     <p class="muted small">
       Sky of a frame: its background less the bias, times the electrons a count stands for, over the seconds; of a night
       without the Moon. It goes before every estimate.

@@ -30,6 +30,7 @@ import { usePlanWords } from './usePlanWords.ts';
 import PickOne from '../../common/PickOne.vue';
 import { doneIn, panelsOfProject, planTitle, worksFor } from '../../common/records.ts';
 import FollowerForm from './FollowerForm.vue';
+import KeptWays from './KeptWays.vue';
 import LegForm from './LegForm.vue';
 import ClosedFields from './ClosedFields.vue';
 import LockPanel from './LockPanel.vue';
@@ -417,6 +418,13 @@ const choose = (id: unknown) => void router.replace({ query: { project: String(i
             />
           </template>
           <ClosedFields v-if="closedFields.size" :locks="locks" :value="closedWords" />
+          <KeptWays
+            v-if="!off && !closedFields.size"
+            :ways="hands.kept.value"
+            @keep="hands.keep"
+            @beside="hands.beside"
+            @forget="hands.forget"
+          />
           <LockPanel v-if="session.isSteward" :locks="draft.locks" @change="draft.locks = $event" />
           <p v-if="laidOther && !laidOther.ok" class="level-bad small">B: {{ laidOther.message }}</p>
           <div class="row spread">

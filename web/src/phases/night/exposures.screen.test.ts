@@ -36,6 +36,63 @@ beforeEach(() => {
   document.body.innerHTML = '';
 });
 
+describe('the sky of a frame of one’s own', () => {
+  const card = (key: string, value: string | number) => `${key.padEnd(8)}= ${String(value).padStart(20)}`.padEnd(80);
+  /** The test’s browser knows no arrayBuffer of a file. */
+  const fileOf = (name: string, bytes: Uint8Array<ArrayBuffer>) =>
+    Object.assign(new File([bytes], name), { arrayBuffer: async () => bytes.buffer });
+  const picture = (level: number, more: [string, string | number][] = []) => {
+    const cards = [card('SIMPLE', 'T'), card('BITPIX', 8), card('NAXIS', 2), card('NAXIS1', 40), card('NAXIS2', 40), ...more.map(([k, v]) => card(k, v)), 'END'.padEnd(80)]; // prettier-ignore
+    const header = cards.join('').padEnd(2880);
+    const bytes = new Uint8Array(header.length + 1600).fill(level);
+    bytes.set([...header].map((c) => c.charCodeAt(0)));
+    return fileOf('frame.fits', bytes);
+  };
+  const give = async (w: Awaited<ReturnType<typeof open>>['wrapper'], what: string, file: File) => {
+    const input = w.find<HTMLInputElement>(`[data-test="${what}-file"]`);
+    Object.defineProperty(input.element, 'files', { value: [file], configurable: true });
+    await input.trigger('change');
+    for (let i = 0; i < 5; i++) await flushPromises();
+  };
+  test('is its background less the bias, in electrons a second, with the night it was taken', async () => {
+    const { wrapper, row } = await open();
+    await give(wrapper, 'light', picture(160, [['EXPTIME', 120], ['FILTER', "'Ha      '"], ['DATE-OBS', "'2026-11-10T22:00:00'"], ['EGAIN', 0.25]])); // prettier-ignore
+    expect(wrapper.find('[data-test="sky-from-frame"]').text()).toContain('The bias level and what a count stands for');
+    await give(wrapper, 'bias', picture(100));
+    // by hand: 60 counts of a quarter electron in two minutes
+    expect(wrapper.find('[data-test="found"]').text()).toContain('0.125 e⁻/s');
+    await press(wrapper, 'Use it for Ha');
+    expect(row('Ha')[2]).toMatch(/^0\.13 m$/);
+    expect(wrapper.find('[title="From a frame, entered on 2026-11-10"]').exists()).toBe(true);
+  });
+  test('is refused for a frame that was binned, is broken, or lies below its bias', async () => {
+    const { wrapper } = await open();
+    await give(
+      wrapper,
+      'light',
+      picture(160, [
+        ['EXPTIME', 120],
+        ['XBINNING', 2],
+      ]),
+    );
+    expect(wrapper.text()).toContain('read out 2 × 2');
+    await give(wrapper, 'light', fileOf('x.fits', new Uint8Array(3000)));
+    expect(wrapper.find('[data-test="sky-from-frame"] [role="alert"]').text()).toContain(
+      'x.fits: This is not a FITS file',
+    );
+    await give(
+      wrapper,
+      'light',
+      picture(90, [
+        ['EXPTIME', 120],
+        ['EGAIN', 1],
+      ]),
+    );
+    await give(wrapper, 'bias', picture(100));
+    expect(wrapper.text()).toContain('at or below the bias');
+  });
+});
+
 describe('how long for how deep', () => {
   test('a fainter surface takes longer, four times the signal to noise sixteen times as long', async () => {
     const { wrapper } = await open();

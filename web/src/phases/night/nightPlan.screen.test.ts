@@ -316,3 +316,23 @@ describe('a second camera', () => {
     expect(panel().find('table').exists()).toBe(false);
   });
 });
+
+describe('versions of a night', () => {
+  test('are kept aside by name, looked at beside the plan, taken, and forgotten', async () => {
+    const { wrapper, rows } = await look();
+    const ways = () => wrapper.find('[data-test="ways"]');
+    await ways().find('input').setValue('as it was');
+    await ways().find('form').trigger('submit');
+    expect(ways().find('summary').text()).toBe('Versions: 1 kept aside');
+    await press(wrapper, 'Take M 33 out');
+    expect(rows().join()).not.toContain('M 33');
+    await press(wrapper, 'Beside the plan');
+    expect(rows().join()).toContain('M 33');
+    expect(wrapper.find('[data-test="verdict"]').text()).toMatch(/^\S+\s?B gives \d+ frames against \d+/);
+    await press(wrapper, 'Take B');
+    expect(rows().join()).toContain('M 33');
+    await press(wrapper, 'Forget as it was');
+    expect(ways().find('summary').text()).toBe('Versions: none kept aside');
+    expect(Object.entries(localStorage).find(([k]) => k.endsWith('.ways'))![1]).toBe('{}');
+  });
+});

@@ -1,13 +1,22 @@
 import type { ProjectRecord } from '@keen/contract';
 import { workOf, type Leg, type NightPlan, type Template } from '@keen/core/sequence';
 import type { TargetOutput } from '@keen/core/sky';
+import { useLocalStorage } from '@vueuse/core';
 import { computed, ref, watch, type ComputedRef, type Ref } from 'vue';
+import { personalKey } from '../../common/personal.ts';
 import { useClub } from '../../stores/club.ts';
 import { plainCopy } from '../../workers/index.ts';
 import { firstLegs, legName } from './firstPlan.ts';
 import type { usePlan } from './usePlan.ts';
 
 const HALF_HOUR_MS = 30 * 60_000;
+/** A way of a night as it was kept aside. */
+interface KeptWay {
+  name: string;
+  legs: Leg[];
+}
+const MOST_WAYS = 8;
+const MOST_NIGHTS = 20;
 const FREE = { by: 'free', offsetMin: 0 } as const;
 
 /** The legs of a plan in a person’s hands: which is looked at, added, moved, taken out, and the other way beside it. */
@@ -59,6 +68,30 @@ export function useLegs(
     const d = draft.value!;
     d.legs = plainCopy(d.other!);
     drop();
+  }
+  /** Ways of this night that were kept aside, to look at beside the plan; in this browser only. */
+  const allKept = useLocalStorage<Record<string, KeptWay[]>>(personalKey('ways'), {});
+  const nightKey = computed(() => `${club.rig?.id ?? ''}.${club.night}`);
+  const kept = computed(() => allKept.value[nightKey.value] ?? []);
+  const setKept = (ways: KeptWay[]) => {
+    const { [nightKey.value]: _old, ...others } = allKept.value;
+    // nights long gone make room
+    const newest = Object.entries(others).slice(-MOST_NIGHTS);
+    allKept.value = { ...Object.fromEntries(newest), ...(ways.length ? { [nightKey.value]: ways } : {}) };
+  };
+  function keep(name: string) {
+    const plain = name.trim() || `way ${kept.value.length + 1}`;
+    setKept(
+      [...kept.value.filter((w) => w.name !== plain), { name: plain, legs: plainCopy(legs.value) }].slice(-MOST_WAYS),
+    );
+  }
+  const forget = (name: string) => setKept(kept.value.filter((w) => w.name !== name));
+  /** A kept way beside the plan: compared as another way is, and taken like one. */
+  function beside(name: string) {
+    const way = kept.value.find((w) => w.name === name);
+    if (!way || !draft.value) return;
+    draft.value.other = plainCopy(way.legs);
+    which.value = 'B';
   }
   /** Other legs take the place of those that stand here; undo brings them back. */
   function replace(made: Leg[], more: Partial<NightPlan> = {}) {
@@ -115,5 +148,5 @@ export function useLegs(
       if (order && order !== 'rolling' && leg.value) leg.value.settings.dither.perRound = false;
     },
   );
-  return { which, legs, part, leg, shown, place, shownProject, shownTarget, names, compare, drop, takeB, add, takeTemplate, takeFile, move, reorder, remove }; // prettier-ignore
+  return { kept, keep, forget, beside, which, legs, part, leg, shown, place, shownProject, shownTarget, names, compare, drop, takeB, add, takeTemplate, takeFile, move, reorder, remove }; // prettier-ignore
 }
