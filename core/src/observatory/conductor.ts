@@ -217,7 +217,8 @@ class Conductor {
     leg.hours.finished = satisfied || clock.now() >= leg.hours.endMs;
     // nothing more of it fits into this turn, and nothing else comes before the turn ends
     const left = rules.endMs - clock.now();
-    if (!satisfied && !leavesEarly() && !this.closed && left > 0) await this.timed('wait', WAITS.end, () => clock.sleep(left));
+    if (!satisfied && !leavesEarly() && !this.closed && left > 0)
+      await this.timed('wait', WAITS.end, () => clock.sleep(left));
   }
 
   /** What the roof and the last frames say; nobody knows when a cloud will come or go. */
