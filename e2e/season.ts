@@ -8,6 +8,8 @@ interface Season {
   triplet: { object: string; title: string; filters: string[]; start: string; end: string };
   /** A transit of something inside that span. */
   transit: { start: string; end: string };
+  /** For a mosaic: no other walk has it. */
+  mosaic: string;
   /** Another project of the triplet, for a second leg. */
   second: string;
   /** Two projects of one rig, and hours that both could use. */
@@ -19,6 +21,7 @@ const AUTUMN: Season = {
   home: 'NGC 281',
   triplet: { object: 'NGC 281', title: 'NGC 281 in three lines', filters: LINES, start: '19:00', end: '22:30' },
   transit: { start: '20:30', end: '21:15' },
+  mosaic: 'IC 1805',
   second: 'M 33',
   shared: { rig: ASTROGRAPH, objects: ['NGC 891', 'NGC 2403'], start: '23:30', end: '01:30' },
 };
@@ -27,6 +30,7 @@ const SPRING: Season = {
   // the night of the clock change loses its hour from two to three
   triplet: { object: 'M 13', title: 'M 13, short frames', filters: ['L', 'R', 'G', 'B'], start: '01:30', end: '04:10' },
   transit: { start: '03:10', end: '03:40' },
+  mosaic: 'M 106',
   second: 'M 81',
   shared: { rig: ASTROGRAPH, objects: ['NGC 6543', 'NGC 2403'], start: '23:30', end: '01:30' },
 };
@@ -35,6 +39,7 @@ const SUMMER: Season = {
   home: 'NGC 281',
   triplet: { object: 'NGC 7000', title: 'NGC 7000, the gulf', filters: LINES, start: '00:30', end: '02:00' },
   transit: { start: '01:00', end: '01:25' },
+  mosaic: 'IC 1396',
   second: 'NGC 281',
   shared: { rig: '120 mm triplet', objects: ['NGC 281', 'NGC 7000'], start: '00:45', end: '01:45' },
 };

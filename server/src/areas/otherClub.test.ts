@@ -72,6 +72,8 @@ test('no record of the other club can be read, changed or dropped by knowing its
     owner: _o,
     ownerId: _w,
     framing: _f,
+    panels: _panels,
+    byPanel: _byPanel,
     done: _d,
     nights: _n,
     updatedAt: _u,

@@ -152,7 +152,7 @@ test('a plan of one target is a night of one leg, from its start to its end by t
   const [plan] = (await steward.get(api.plans.path)).body as PlanRecord[];
   expect(plan).toMatchObject({ id: ids.plan, start: '2026-02-03T20:00:00.000Z', end: '2026-02-03T22:00:00.000Z', opening: [], closing: [], locked: false }); // prettier-ignore
   expect(plan!.legs).toEqual([
-    expect.objectContaining({ projectId: ids.project, object: 'NGC 2070', role: 'main', from: { by: 'clock', at: plan!.start }, until: { by: 'clock', at: plan!.end }, start: plan!.start, end: plan!.end }),
+    expect.objectContaining({ projectId: ids.project, object: 'NGC 2070', role: 'main', panel: null, turnMin: null, centreWithinArcmin: 0.5, follower: null, from: { by: 'clock', at: plan!.start }, until: { by: 'clock', at: plan!.end }, start: plan!.start, end: plan!.end }),
   ]); // prettier-ignore
   expect(await ask('SELECT plan_id AS plan, project_id AS project FROM plan_projects')).toEqual([{ plan: ids.plan, project: ids.project }]); // prettier-ignore
 });

@@ -53,6 +53,12 @@ test('spells are learnt from ten nights on, from frames cloud spoilt, and forgot
   ids.push(await night(10));
   // 120 min clear ended once a night, 30 min of cloud ended once
   expect(await learnt()).toEqual({ nights: 10, clearMeanMin: 120, cloudMeanMin: 30, clearEnds: 10, cloudEnds: 10 });
+  // as a run would have it whose shutter stayed closed: cloud from the last frame on, until the night ended
+  const log = (date: string) => JSON.stringify({ events: [{ kind: 'note', start: date, end: date }, { kind: 'cloud', start: `${date}T22:30:00.000Z`, end: `${date}T23:30:00.000Z` }] }); // prettier-ignore
+  for (const [k, id] of ids.entries())
+    await server.db.query("UPDATE runs SET kind = 'live', result = ? WHERE id = ?", { replacements: [log(`2026-10-${String(k + 1).padStart(2, '0')}`), id] }); // prettier-ignore
+  expect(await learnt()).toEqual({ nights: 10, clearMeanMin: 60, cloudMeanMin: 90, clearEnds: 20, cloudEnds: 10 });
+  await server.db.query("UPDATE runs SET kind = 'recorded', result = NULL WHERE id IN (?)", { replacements: [ids] });
   expect((await odalys.del(fill(api.undoNight.path, ids[0]!))).status).toBe(200);
   expect(await learnt()).toBeNull();
 });

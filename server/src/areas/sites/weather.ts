@@ -1,4 +1,4 @@
-import { simulatedForecaster, type Forecast, type Forecaster, type RunResult } from '@keen/core/observatory';
+import { simulatedForecaster, type Forecast, type Forecaster } from '@keen/core/observatory';
 import { learnSpells, type LearntSpells, type SkyFrame } from '@keen/core/sequence';
 import { nightFrame } from '@keen/core/sky';
 import { plain, type SiteRow } from '../../database/index.ts';
@@ -11,12 +11,6 @@ const MOST_FRAMES = 20_000;
 const CLOUD = new Set(['cloud', 'bright']);
 /** Runs whose log is looked at for cloud that was waited out. */
 const MOST_RUNS = 60;
-
-/** Cloud during which nothing was exposed, as a run’s log has it. */
-const cloudOf = ({ events }: Pick<RunResult, 'events'>): SkyFrame[] =>
-  events
-    .filter((e) => e.kind === 'cloud')
-    .map((e) => ({ startMs: Date.parse(e.start), endMs: Date.parse(e.end), cloud: true }));
 
 export function weatherService(store: Store, forecaster: Forecaster = simulatedForecaster) {
   async function siteOf(who: Actor, id: string): Promise<SiteRow> {
@@ -40,19 +34,25 @@ export function weatherService(store: Store, forecaster: Forecaster = simulatedF
         [site.id],
       );
       const frames = groupBy(rows.reverse(), (r) => r.runId);
-      const logs = await store.read<{ id: string; result: string }>(
-        `SELECT r.id, r.result FROM runs r JOIN rigs g ON g.id = r.rig_id
-         WHERE g.site_id = ? AND r.kind = 'live' AND r.state = 'accepted' AND r.result IS NOT NULL ORDER BY r.at DESC LIMIT ${MOST_RUNS}`,
+      // the database takes the logs apart: they are megabytes
+      const logs = await store.read<{ runId: string; start: string; end: string }>(
+        `SELECT r.id AS runId, e.start, e.end
+         FROM (SELECT r.id, r.result FROM runs r JOIN rigs g ON g.id = r.rig_id
+               WHERE g.site_id = ? AND r.kind = 'live' AND r.state = 'accepted' AND r.result IS NOT NULL ORDER BY r.at DESC LIMIT ${MOST_RUNS}) r,
+              JSON_TABLE(r.result, '$.events[*]' COLUMNS (kind VARCHAR(20) PATH '$.kind', start VARCHAR(40) PATH '$.start', end VARCHAR(40) PATH '$.end')) e
+         WHERE e.kind = 'cloud'`,
         [site.id],
       );
-      const waitedOut = new Map(logs.map((l) => [l.id, cloudOf(JSON.parse(l.result) as Pick<RunResult, 'events'>)]));
+      const waitedOut = groupBy(logs, (l) => l.runId);
       return learnSpells(
         [...frames].map(([runId, night]) => {
           const seen = night.map((f): SkyFrame => {
             const startMs = new Date(f.startedAt).getTime();
             return { startMs, endMs: startMs + 1000 * f.exposureS, cloud: CLOUD.has(f.refusal ?? '') };
           });
-          return [...seen, ...(waitedOut.get(runId) ?? [])].sort((a, b) => a.startMs - b.startMs);
+          // cloud during which nothing was exposed, as the run’s log has it
+          const waited = (waitedOut.get(runId) ?? []).map((e): SkyFrame => ({ startMs: Date.parse(e.start), endMs: Date.parse(e.end), cloud: true })); // prettier-ignore
+          return [...seen, ...waited].sort((a, b) => a.startMs - b.startMs);
         }),
       );
     },

@@ -75,11 +75,6 @@ const done = computed(() => plans.value.find((p) => worksFor(p, projectId.value)
 
 const hands = useLegs(plan, projectId, targets);
 const { which, legs, part, leg, shown, place, shownProject, shownTarget, names } = hands;
-/** Where the leg points: its panel, the pinned framing, or the object itself. */
-const pointing = computed(() => {
-  const p = shownProject.value!;
-  return panels.value[shown.value?.panel ?? -1] ?? p.framing ?? p;
-});
 /** What a second camera of the rig could take beside a leg. */
 const followers = computed(() => {
   const record = club.records.find((r) => r.id === club.rig?.id);
@@ -317,6 +312,7 @@ const choose = (id: unknown) => void router.replace({ query: { project: String(i
           <RiskPanel
             v-if="draft && leg"
             :plan="riskPlan"
+            :in-turns="leg.turnMin !== null"
             :order="leg.settings.order"
             :filters="leg.settings.filters"
             :off="off || closedFields.has('order')"
@@ -400,7 +396,7 @@ const choose = (id: unknown) => void router.replace({ query: { project: String(i
               :key="`f${which}${leg.id}`"
               :leg="leg"
               :choices="followers"
-              :pointing="pointing"
+              :pointing="hands.pointings.value[place]!"
               :lead-download-s="club.rig!.setup.overheads.downloadS"
               :laid="legLaid?.follower ?? null"
               :off="off"
@@ -442,7 +438,8 @@ const choose = (id: unknown) => void router.replace({ query: { project: String(i
       :plan="draft"
       :laid="whole"
       :night="night"
-      :projects="club.rigProjects"
+      :names="names"
+      :pointings="hands.pointings.value"
       :rig="club.rig.name"
       :words="club.rig.words"
       :site="club.site?.name ?? ''"

@@ -16,6 +16,8 @@ const props = defineProps<{
   order: Order;
   filters: readonly { name: string }[];
   off: boolean;
+  /** The leg shares its hours with others. */
+  inTurns?: boolean;
 }>();
 const emit = defineEmits<{ take: [order: Order] }>();
 const { weather, guessed, setWeather, learnt, fromForecast, found, progress, trouble, play, cancel, nights } = useRisk(
@@ -89,6 +91,9 @@ const percent = (share: number) => figure(100 * share, 0);
     </p>
     <p v-if="guessed" class="muted small">
       A guess to begin with, no source: put in what nights at this place are like.
+    </p>
+    <p v-if="inTurns" class="level-caution small">
+      Its turns are not in it: this is reckoned as if the leg had its hours to itself.
     </p>
     <Progress v-if="progress >= 0" :percent="Math.round(100 * progress)" size="small" />
     <p v-if="trouble" class="level-bad small" role="alert">{{ trouble }}</p>

@@ -1,5 +1,4 @@
 <script setup lang="ts">
-import type { ProjectRecord } from '@keen/contract';
 import { formatDec, formatRa } from '@keen/core/quantities';
 import type { LaidNight, NightPlan } from '@keen/core/sequence';
 import type { NightOutput } from '@keen/core/sky';
@@ -8,17 +7,28 @@ import { clock, clockOr, dayName } from '../../common/times.ts';
 import { STEP_WORDS, watchWords } from './nightWords.ts';
 
 /** The night on one page of paper, for the box at the telescope. Shown in print alone. */
-defineProps<{
+const props = defineProps<{
   plan: NightPlan;
   laid: LaidNight;
   night: NightOutput;
-  projects: ProjectRecord[];
+  names: readonly string[];
+  /** Where each leg points. */
+  pointings: readonly ({ raDeg: number; decDeg: number; angleDeg: number } | null)[];
   rig: string;
   words: string;
   site: string;
   date: string;
   timeZone: string;
 }>();
+/** A leg in turns stands here several times; its frames once. */
+const firstPiece = (place: number) => props.laid.pieces.findIndex((p) => p.part === 'leg' && p.place === place);
+const framesWords = (place: number) => {
+  const { settings, follower } = props.plan.legs[place]!;
+  const laid = props.laid.legs[place]!;
+  const words = (filters: typeof settings.filters, frames: Record<string, number> | undefined) => filters.map((f) => `${f.name} ${frames?.[f.name] ?? 0} × ${f.exposureS} s`).join(', '); // prettier-ignore
+  const own = words(settings.filters, laid.laid?.frames);
+  return follower ? `${own}; second camera ${words(follower.settings.filters, laid.follower?.frames)}` : own;
+};
 const focusWords = (f: NightPlan['legs'][number]['settings']['focus']) =>
   [
     f.policy.replaceAll('-', ' '),
@@ -55,18 +65,14 @@ const focusWords = (f: NightPlan['legs'][number]['settings']['focus']) =>
             <tr class="leg">
               <td class="mono">{{ clock(p.startMs, timeZone) }}–{{ clock(p.endMs, timeZone) }}</td>
               <td>
-                <strong>☐ {{ projects.find((q) => q.id === plan.legs[p.place]!.projectId)?.object }}</strong
+                <strong>☐ {{ names[p.place] }}</strong
                 >{{ ' ' }}
-                <template v-for="q in projects.filter((r) => r.id === plan.legs[p.place]!.projectId)" :key="q.id">
-                  {{ formatRa(q.framing?.raDeg ?? q.raDeg) }} {{ formatDec(q.framing?.decDeg ?? q.decDeg) }}, camera at
-                  {{ (q.framing?.angleDeg ?? q.angleDeg).toFixed(0) }}°
+                <template v-if="pointings[p.place]">
+                  {{ formatRa(pointings[p.place]!.raDeg) }} {{ formatDec(pointings[p.place]!.decDeg) }}, camera at
+                  {{ pointings[p.place]!.angleDeg.toFixed(0) }}°
                 </template>
                 <br />
-                {{
-                  plan.legs[p.place]!.settings.filters.map(
-                    (f) => `${f.name} ${laid.legs[p.place]!.laid?.frames[f.name] ?? 0} × ${f.exposureS} s`,
-                  ).join(', ')
-                }}
+                {{ i === firstPiece(p.place) ? framesWords(p.place) : 'goes on' }}
               </td>
               <td>
                 {{ plan.legs[p.place]!.settings.order }}; focus {{ focusWords(plan.legs[p.place]!.settings.focus) }};

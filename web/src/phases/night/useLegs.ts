@@ -3,6 +3,7 @@ import { workOf, type Leg, type NightPlan, type Template } from '@keen/core/sequ
 import type { TargetOutput } from '@keen/core/sky';
 import { useLocalStorage } from '@vueuse/core';
 import { computed, ref, watch, type ComputedRef, type Ref } from 'vue';
+import { panelsOfProject } from '../../common/records.ts';
 import { personalKey } from '../../common/personal.ts';
 import { useClub } from '../../stores/club.ts';
 import { plainCopy } from '../../workers/index.ts';
@@ -49,6 +50,16 @@ export function useLegs(
   const shownProject = computed(() => projectOf(shown.value?.projectId ?? '') ?? null);
   const shownTarget = computed(() => (shown.value ? (targets.value.get(workOf(shown.value)) ?? null) : null));
   const names = computed(() => legs.value.map((l) => legName(l, club.rigProjects)));
+
+  /** Where each leg points: at its panel, where the framing was pinned, or at the object itself. */
+  const pointings = computed(() =>
+    legs.value.map((l) => {
+      const p = projectOf(l.projectId);
+      const setup = club.rig?.setup;
+      if (!p || !setup) return null;
+      return (l.panel === null ? null : panelsOfProject(p, setup)[l.panel]) ?? p.framing ?? p;
+    }),
+  );
 
   function compare() {
     const d = draft.value!;
@@ -148,5 +159,5 @@ export function useLegs(
       if (order && order !== 'rolling' && leg.value) leg.value.settings.dither.perRound = false;
     },
   );
-  return { kept, keep, forget, beside, which, legs, part, leg, shown, place, shownProject, shownTarget, names, compare, drop, takeB, add, takeTemplate, takeFile, move, reorder, remove }; // prettier-ignore
+  return { kept, keep, forget, beside, which, legs, part, leg, shown, place, shownProject, shownTarget, names, pointings, compare, drop, takeB, add, takeTemplate, takeFile, move, reorder, remove }; // prettier-ignore
 }

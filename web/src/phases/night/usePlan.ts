@@ -21,6 +21,14 @@ import { plainCopy } from '../../workers/index.ts';
 import { firstLegs, freeSpan } from './firstPlan.ts';
 import { layPlan, type Laid, type NightAtHand } from './layPlan.ts';
 
+const USUAL_WATCHES: Watches = {
+  recentreAboveArcmin: 1,
+  wind: null,
+  damp: null,
+  cloudClosesAfterMin: null,
+  sunStops: null,
+};
+
 export interface PlanDraft {
   opening: OpeningStep[];
   legs: Leg[];
@@ -34,6 +42,13 @@ export interface PlanDraft {
   /** The legs another way, for comparing; only the first is saved. */
   other: Leg[] | null;
 }
+
+/** A draft kept by an earlier version, with what legs and watches have had since. */
+const complete = (d: PlanDraft): PlanDraft => {
+  const leg = (l: Leg): Leg => ({ ...l, panel: l.panel ?? null, turnMin: l.turnMin ?? null, centreWithinArcmin: l.centreWithinArcmin ?? 0.5, follower: l.follower ?? null }); // prettier-ignore
+  const watches = { ...USUAL_WATCHES, ...d.watches };
+  return { ...d, watches, legs: d.legs.map(leg), other: d.other?.map(leg) ?? null };
+};
 
 /** What of a saved plan is edited. */
 export const planDraftOf = ({ opening, legs, closing, watches, locked, locks }: PlanRecord): PlanDraft => ({
@@ -83,7 +98,7 @@ export function usePlan(
           opening: alone ? usualOpening(rig.setup.overheads.autofocusS) : [],
           legs: firstLegs([], p, club.offsets, span),
           closing: alone ? usualClosing() : [],
-          watches: { recentreAboveArcmin: 1, wind: null, damp: null, cloudClosesAfterMin: null, sunStops: null },
+          watches: USUAL_WATCHES,
           locked: false,
           locks: [],
           fromPlanId: null,
@@ -92,6 +107,7 @@ export function usePlan(
         version: 0,
       };
     },
+    complete,
   );
   const followerOf = (id: string): FollowerFacts | null => {
     const p = club.projects.find((q) => q.id === id);

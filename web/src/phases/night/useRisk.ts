@@ -36,7 +36,7 @@ export function useRisk(plan: Readonly<Ref<RiskPlan | null>>) {
       learnt.value = null;
       if (!id) return;
       const got = await call(api.clearSpells, { params: { id } });
-      if (!late() && got.ok) learnt.value = got.value;
+      if (!late() && got.ok && got.value?.nights) learnt.value = got.value;
     },
     { immediate: true },
   );

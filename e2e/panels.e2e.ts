@@ -34,8 +34,7 @@ test('a mosaic of four panels over two nights: in turns, each panel counts its o
   browser,
 }) => {
   const page = await person(browser, 'odalys', '120 mm triplet');
-  const { object } = SEASON.triplet;
-  await begin(page, object, 'four panels');
+  await begin(page, SEASON.mosaic, 'four panels');
   await test.step('framed as two by two, and pinned', async () => {
     await page.goto('/night/target');
     await choose(page, 'Project', 'four panels');
