@@ -116,10 +116,12 @@ export function nightsService(store: Store) {
   }
 
   /** Frames of mosaics find their panels by where they point. */
-  async function assignTo(frames: readonly FrameFields[], runId: string, setup: RigSetup, t: Transaction) {
+  async function assignTo(frames: readonly FrameFields[], run: RunRow, setup: RigSetup, t: Transaction) {
     const ids = [...new Set(frames.flatMap((f) => (f.kind === 'light' && f.projectId ? [f.projectId] : [])))];
     const projects = ids.length ? await store.projects.findAll({ where: { id: ids }, transaction: t }) : [];
-    for (const p of projects.map(plain)) if (p.framing) await assignPanels(store, p, setup, t, runId);
+    // a mosaic’s panels are those of its own camera
+    for (const p of projects.map(plain))
+      if (p.framing && p.system === run.system) await assignPanels(store, p, setup, t, run.id);
   }
 
   return {
@@ -217,7 +219,7 @@ export function nightsService(store: Store) {
           })),
           { transaction: t },
         );
-        await assignTo(fresh, run.id, now.setup, t);
+        await assignTo(fresh, run, now.setup, t);
         const lights = fresh.filter((f) => f.kind === 'light').length;
         await store.audit(
           who,

@@ -26,10 +26,12 @@ export function weatherService(store: Store, forecaster: Forecaster = simulatedF
     },
     async learnt(who: Actor, id: string): Promise<LearntSpells | null> {
       const site = await siteOf(who, id);
+      // a second camera saw the same sky as its lead: it is no night more
       const rows = await store.read<{ runId: string; startedAt: Date; exposureS: number; refusal: string | null }>(
         `SELECT f.run_id AS runId, f.started_at AS startedAt, f.exposure_s AS exposureS, f.refusal
          FROM frames f JOIN runs r ON r.id = f.run_id JOIN rigs g ON g.id = r.rig_id
          WHERE g.site_id = ? AND r.kind IN ('live', 'recorded') AND r.state = 'accepted' AND f.kind = 'light' AND f.started_at IS NOT NULL
+           AND NOT (r.kind = 'live' AND r.plan_id IS NULL AND r.name LIKE 'beside %')
          ORDER BY f.started_at DESC LIMIT ${MOST_FRAMES}`,
         [site.id],
       );

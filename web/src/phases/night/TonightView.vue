@@ -261,9 +261,11 @@ const moonUp = computed(() => (night.value ? night.value.darkHours - night.value
         :row-key="(o) => o.id"
         :page-size="15"
         :empty="
-          scan.changed.value
-            ? 'Nothing in the catalogue is all of that tonight: ask for less.'
-            : 'Nothing that fits this field is workable for an hour tonight.'
+          guided && found.objects.length
+            ? `None of the ${found.objects.length} that were looked at has a guide star for this rig: ask for other kinds or sizes, and others are looked at.`
+            : scan.changed.value
+              ? 'Nothing in the catalogue is all of that tonight: ask for less.'
+              : 'Nothing that fits this field is workable for an hour tonight.'
         "
       >
         <template v-if="session.mayEdit" #acts="{ row }">
