@@ -126,7 +126,7 @@ test('exposures: what is full or faint is hollow, and a bar and a radio choose a
 test('the year of an object: hours with and without the Moon, months named once, a night chosen by bar or by button', async () => {
   const site = aSite();
   const { wrapper } = await mountScreen(YearStrip as never, {
-    props: { site, project: project(), night: '2026-11-19' },
+    props: { site, object: 'NGC 281', place: project(), night: '2026-11-19' },
   });
   const { labels, datasets } = last().data as { labels: string[]; datasets: { data: number[] }[] };
   expect([labels.length, labels[0]]).toEqual([365, '2026-11-19']);

@@ -1,8 +1,10 @@
 import { curve } from '../focus/index.ts';
 import {
   beginning,
+  companionOf,
   happened,
   isOver,
+  movesMount,
   nextStep,
   nextStretch,
   rulesOf,
@@ -50,6 +52,7 @@ const WAITS = {
   moon: 'the Moon leaves no filter to use yet',
   end: 'no whole frame fits any more',
   'shut-soon': 'no whole frame fits any more',
+  'second-camera': 'the second camera ends its frame before the mount moves',
 };
 
 /** One leg while it is worked. */
@@ -101,7 +104,8 @@ class Conductor {
         finished: false,
         ...turnsOf(leg.turnMin),
       };
-      return { ...leg, rules, state: beginning(rules), hours, judges: new FrameJudge() };
+      const companion = leg.waitsFor && companionOf(leg.waitsFor, rules);
+      return { ...leg, rules, state: { ...beginning(rules), companion }, hours, judges: new FrameJudge() };
     });
     this.leg = this.legs[0]!;
   }
@@ -211,7 +215,7 @@ class Conductor {
       if (step.do === 'frame') await this.frame(step);
       else if (step.do === 'focus') await this.focusAlone(step);
       else if (step.why === 'cloud') await this.waitShut(step.untilMs, rules.endMs);
-      else await this.timed('wait', WAITS[step.why], () => clock.sleep(step.untilMs - clock.now()));
+      else await this.timed('wait', WAITS[step.why], () => clock.sleep(step.untilMs - clock.now()), step.why === 'second-camera' ? { because: step.why } : {}); // prettier-ignore
     }
     const satisfied = rules.filters.every((f, i) => stillWanted(f, leg.state.taken[i]!) <= 0);
     leg.hours.finished = satisfied || clock.now() >= leg.hours.endMs;
@@ -360,6 +364,7 @@ class Conductor {
     if (this.shutBecause() || clock.now() + 1000 * filter.exposureS > this.nextMoveMs()) return;
     const named = { filter: filter.name, frame };
     const start = clock.now();
+    if (movesMount(p)) state.companion?.stands(start);
     let measure: FrameMeasure | null = null;
     await this.timed(
       'expose',

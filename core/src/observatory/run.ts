@@ -26,6 +26,8 @@ export const RunLeg = z.strictObject({
   centreWithinArcmin: z.number().positive(),
   /** Spells in which another camera’s lead moves the mount [ms], in order; left out where the mount is its own. */
   moving: z.array(z.tuple([z.number(), z.number()])).optional(),
+  /** What a second camera does meanwhile, where its frames are waited for before the mount moves. */
+  waitsFor: TimelineInput.optional(),
 });
 export type RunLeg = z.infer<typeof RunLeg>;
 
@@ -53,6 +55,8 @@ export const RunEvent = z.strictObject({
   end: z.string(),
   filter: z.string().optional(),
   frame: z.int().optional(),
+  /** What a wait is for, where somebody has to know. */
+  because: z.literal('second-camera').optional(),
   text: z.string(),
 });
 export type RunEvent = z.infer<typeof RunEvent>;

@@ -10,7 +10,7 @@ import type { NightOutput } from '../sky/index.ts';
 import type { AppliedOffsets, RunLeg, RunPlan, RunResult } from './run.ts';
 
 /**
- * What a second camera does beside a run of its lead: the same legs, between the lead’s moves.
+ * What a second camera does beside a run of its lead: the same legs, stretch by stretch, between the lead’s moves.
  * @param lead what the lead did
  * @returns null where no leg has a follower with hours
  */
@@ -24,17 +24,17 @@ export function followerPlanOf(
   },
   lead: Pick<RunResult, 'events' | 'end'>,
 ): RunPlan | null {
-  const taken = lead.events.map((e) => e.leg);
-  const legs = of.prepared.flatMap((p, place) => {
-    const beside = p.follower;
-    if (!beside || !taken.includes(place)) return [];
-    const [startMs, endMs] = [Date.parse(beside.input.start), Date.parse(beside.input.end)];
-    const moving = movingSpells(
-      lead.events.filter((e) => e.leg === place),
-      startMs,
-      endMs,
-    );
-    return [{ place, projectId: beside.projectId, work: beside.projectId, timeline: beside.input, role: 'main' as const, turnMin: null, target: of.targets[place]!, guiding: true, centreWithinArcmin: 30, moving }]; // prettier-ignore
+  const begun = new Set<number>();
+  const legs = stretchesOf(lead.events).flatMap(({ place, events }) => {
+    const beside = of.prepared[place]!.follower;
+    if (!beside || !events.some((e) => e.kind === 'expose')) return [];
+    const [start, end] = [events[0]!.start, events.at(-1)!.end];
+    const moving = movingSpells(events, Date.parse(start), Date.parse(end));
+    // focused when the leg is begun, not anew in each of its stretches
+    const focus = { ...beside.input.focus, atStart: beside.input.focus.atStart && !begun.has(place) };
+    begun.add(place);
+    const timeline = { ...beside.input, start, end, focus };
+    return [{ place, projectId: beside.projectId, work: beside.projectId, timeline, role: 'main' as const, turnMin: null, target: of.targets[place]!, guiding: true, centreWithinArcmin: 30, moving }]; // prettier-ignore
   });
   if (legs.length === 0) return null;
   const { offsets, focusReachSteps } = of;
@@ -47,6 +47,18 @@ export function followerPlanOf(
     offsets,
     focusReachSteps,
   };
+}
+
+/** The lead’s time on each leg without another between; what happened around the legs belongs to none. */
+function stretchesOf(events: RunResult['events']): { place: number; events: RunResult['events'] }[] {
+  const stretches: { place: number; events: RunResult['events'] }[] = [];
+  for (const e of events) {
+    if (e.leg === undefined) continue;
+    const last = stretches.at(-1);
+    if (last?.place === e.leg) last.events.push(e);
+    else stretches.push({ place: e.leg, events: [e] });
+  }
+  return stretches;
 }
 
 /** What the conductor works through: a night plan with its hours, in the plan’s order. */
@@ -81,6 +93,7 @@ export function runPlanOf(
               target: of.targets[i]!,
               guiding: plan.legs[i]!.guiding,
               centreWithinArcmin: plan.legs[i]!.centreWithinArcmin,
+              waitsFor: p.follower?.waitedFor ? p.follower.input : undefined,
             },
           ]
         : [],

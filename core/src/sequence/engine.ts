@@ -42,6 +42,18 @@ export interface EngineState extends SequenceState {
   shot: number[];
   /** Focus was renewed without a frame after it: the next one begins with it. */
   focusedAlone?: boolean;
+  /** A second camera whose frame is waited for before the mount moves; none where nobody is waited for. */
+  companion?: Companion;
+}
+
+/** A second camera on the same mount, as the lead knows it. */
+export interface Companion {
+  /** When the frame it is at is read out; now or before where it is at none. */
+  busyUntilMs: (nowMs: number) => number;
+  /** The mount stands still from then on: it may begin. */
+  stands: (atMs: number) => void;
+  /** What it is at is lost: the sky shut, or the mount went elsewhere. */
+  lost: () => void;
 }
 
 /** What is known of the sky at this moment. */
@@ -62,7 +74,7 @@ export interface Part {
 
 export type Step =
   /** Nothing to do until then: the sky is shut, or no whole frame fits before the meridian or the end. */
-  | { do: 'wait'; untilMs: number; why: 'cloud' | 'meridian' | 'end' | 'shut-soon' | 'moon' }
+  | { do: 'wait'; untilMs: number; why: 'cloud' | 'meridian' | 'end' | 'shut-soon' | 'moon' | 'second-camera' }
   /** One frame with all that must come before it, in this order. */
   | { do: 'frame'; place: number; frame: number; prepared: Preparation }
   /** Focus alone, for a frame that comes after the lead’s next move. */
@@ -112,6 +124,9 @@ export const beginning = (r: Rules): EngineState => ({
   lastFocusEnd: r.startMs,
   framesSinceDither: 0,
 });
+
+/** Whether something before the frame turns the mount away from where it stands, if only by some pixels. */
+export const movesMount = (p: Preparation): boolean => p.dither || p.slew || p.flip;
 
 /** All the parts of a frame with their lengths, in the order they happen. */
 export function partsOf(rules: Rules, frame: { place: number; prepared: Preparation }): Part[] {
@@ -171,6 +186,8 @@ export function nextStep(rules: Rules, state: EngineState, c: Conditions): Step 
   const filter = rules.filters[place]!;
   const asked = preparation(rules, state, place, c.nowMs, rules.focusHoldsMs);
   const prepared = c.focusNow ? { ...asked, focus: true } : asked;
+  const busyMs = state.companion && movesMount(prepared) ? state.companion.busyUntilMs(c.nowMs) : -Infinity;
+  if (busyMs > c.nowMs) return { do: 'wait', untilMs: Math.min(busyMs, rules.endMs), why: 'second-camera' };
   const flipMs = state.flipAhead ? rules.flipAtMs! : Infinity;
   const closesMs = openUntil(rules, place, c.nowMs);
   const barrierMs = Math.min(rules.endMs, flipMs, c.shutsAtMs, closesMs);
@@ -226,6 +243,7 @@ export function happened(state: EngineState, h: Happening): void {
   switch (h.what) {
     case 'shut':
       state.needsSlew = true;
+      state.companion?.lost();
       return;
     case 'focused':
       state.lastFocusEnd = h.atMs;
@@ -258,7 +276,7 @@ export function wheelLeftAt(rules: Rules, state: EngineState, filter: string): v
 /** Somebody who wants to know what a played night is made of. */
 export interface Listener {
   frame: (frame: { place: number; frame: number; prepared: Preparation }, startMs: number) => void;
-  wait: (startMs: number, endMs: number) => void;
+  wait: (startMs: number, endMs: number, forSecondCamera?: boolean) => void;
   /** Focus by itself, after a turn of the wheel where there was one. */
   focus?: (step: { place: number; prepared: Preparation }, startMs: number) => void;
 }
@@ -291,7 +309,7 @@ export function play(
     if (leaveEarly && played && isOver(step)) return state;
     if (step.do === 'stop') break;
     if (step.do === 'wait') {
-      listener?.wait(now, step.untilMs);
+      listener?.wait(now, step.untilMs, step.why === 'second-camera');
       now = step.untilMs;
       if (inside) {
         spell++;
@@ -315,6 +333,8 @@ export function play(
       happened(state, { what: 'focused', atMs: before + t.focus });
     }
     now = endOf(rules, prepared, place, now);
+    if (movesMount(prepared))
+      state.companion?.stands(now - 1000 * rules.filters[place]!.exposureS - rules.takesMs.download);
     played = true;
     happened(state, { what: 'exposed', place, prepared, counts: true });
   }

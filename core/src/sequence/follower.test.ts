@@ -1,8 +1,9 @@
 import { describe, expect, test } from '@jest/globals';
 import { parseInput } from '../calculation/index.ts';
-import { fittingExposure, followingOverheads, followLead, movingSpells } from './follower.ts';
+import { beginning, play, rulesOf } from './engine.ts';
+import { companionOf, fittingExposure, followingOverheads, followLead, movingSpells } from './follower.ts';
 import { TimelineInput } from './schemas.ts';
-import { timeline } from './timeline.ts';
+import { recorder, summarise, timeline, type Span } from './timeline.ts';
 
 const [start, end] = ['2026-11-19T18:00:00.000Z', '2026-11-20T00:00:00.000Z'];
 const plan = (filters: object[], more: object = {}) =>
@@ -55,5 +56,46 @@ describe('a second camera', () => {
     const both = followLead({ ...input, overheads: followingOverheads(input.overheads) }, lead);
     expect(both.frames.Ha).toBe(0);
     expect(both.frames.L!).toBeGreaterThan(100);
+  });
+});
+
+describe('a lead that waits for its second camera', () => {
+  const leadInput = plan([{ name: 'L', exposureS: 180 }], { dither: { everyFrames: 2 }, flipAt: '2026-11-19T21:00:00.000Z' }); // prettier-ignore
+  const bothWait = (exposureS: number) => {
+    const still = plan([{ name: 'Ha', exposureS }], { dither: { everyFrames: 0 }, flipAt: null });
+    const input = { ...still, overheads: followingOverheads({ ...still.overheads, downloadS: 5.1234 }) };
+    const rules = rulesOf(leadInput);
+    const events: Span[] = [];
+    const state = play(rules, [], recorder(rules, events), { ...beginning(rules), companion: companionOf(input, rules) }); // prettier-ignore
+    const waiting = summarise(leadInput, events, state, rules.endMs - rules.startMs);
+    return { waiting, beside: followLead(input, waiting) };
+  };
+  const waits = (t: ReturnType<typeof bothWait>['waiting']) => t.events.filter((e) => e.because);
+
+  test('moves only once that frame is read out, and the other is seldom idle', () => {
+    const { waiting, beside: second } = bothWait(200);
+    // by hand: 2 × 182 s of the lead against 2 × (200 + 5.12) s and a second to spare for each: it waits 48.25 s
+    const third = waits(waiting)[2]!;
+    expect((Date.parse(third.end) - Date.parse(third.start)) / 1000).toBeCloseTo(48.25, 1);
+    const moving = movingSpells(waiting.events, Date.parse(start), Date.parse(end));
+    for (const f of second.events.filter((e) => e.kind === 'expose'))
+      expect(moving.filter(([a, b]) => a < Date.parse(f.end) && b > Date.parse(f.start))).toEqual([]);
+    const idle = (t: typeof second) => t.events.filter((e) => e.kind === 'wait').reduce((sum, e) => sum + Date.parse(e.end) - Date.parse(e.start), 0); // prettier-ignore
+    const moved = moving.reduce((sum, [a, b]) => sum + b - a, 0);
+    // what is left over: a frame of which less than half would be done, and the time before meridian and end
+    expect(idle(second) - moved).toBeLessThan(0.25 * (idle(beside(200)) - moved));
+  });
+  test('costs the lead frames and gives them to the other, against a lead that sets the pace', () => {
+    for (const exposureS of [200, 900]) {
+      const { waiting, beside: second } = bothWait(exposureS);
+      expect(waiting.frames.L!).toBeLessThan(lead.frames.L!);
+      expect(second.openShutterS).toBeGreaterThan(beside(exposureS).openShutterS);
+    }
+  });
+  test('never waits where the frames fill its blocks', () => {
+    const { waiting } = bothWait(175);
+    // the turn begins with the second camera’s own focus, which takes longer than the block leaves
+    expect(waits(waiting).length).toBeLessThanOrEqual(5);
+    expect(waiting.frames.L!).toBeGreaterThanOrEqual(lead.frames.L! - 4);
   });
 });

@@ -1,27 +1,32 @@
-import { beginning, play, rulesOf } from './engine.ts';
+import { beginning, happened, nextStep, partsOf, play, rulesOf, type Companion } from './engine.ts';
 import type { PlanSettings } from './plan.ts';
 import type { Overheads, TimelineInput, TimelineOutput } from './schemas.ts';
 import { recorder, summarise, type Span } from './timeline.ts';
 
 /**
- * A second camera on the same mount, while a leg is worked. The lead sets the pace: the follower begins no frame that the
- * lead’s next dither, slew or flip would spoil, so nothing of the lead is ever waited for. (The other school lets the mount
- * wait for whoever exposes longest; it costs the lead minutes instead of the follower. Common practice, no source.)
+ * A second camera on the same mount, while a leg is worked, by two schools (common practice, no source). Where the lead
+ * sets the pace, the follower begins no frame that the lead’s next dither, slew or flip would spoil, so nothing of the lead
+ * is ever waited for. Where the mount waits, the follower begins as soon as the mount stands still and the lead’s next move
+ * waits until that frame is read out: it costs the lead minutes instead of the follower. In both the follower is laid out
+ * over the lead’s moves as they came to be.
  */
 
 /** What the mount does not move during. */
 const STEADY: ReadonlySet<string> = new Set(['expose', 'download', 'filter', 'focus']);
 
+/** Left to a waited-for frame beyond its length: no read-out takes the same time twice. Common practice, no source. */
+const SPARE_MS = 1000;
+
 /** Spells in which the mount moves or nobody guides it [ms]: all that is not steady between two moments. */
 export function movingSpells(
-  events: readonly { kind: string; start: string; end: string }[],
+  events: readonly { kind: string; start: string; end: string; because?: string }[],
   startMs: number,
   endMs: number,
 ): [number, number][] {
   const moving: [number, number][] = [];
   let steadyUntil = startMs;
   for (const e of events) {
-    if (!STEADY.has(e.kind)) continue;
+    if (!STEADY.has(e.kind) && e.because !== 'second-camera') continue;
     const from = Date.parse(e.start);
     if (from > steadyUntil) moving.push([steadyUntil, from]);
     steadyUntil = Math.max(steadyUntil, Date.parse(e.end));
@@ -40,6 +45,56 @@ export function followLead(input: TimelineInput, lead: Pick<TimelineOutput, 'eve
   const moving = movingSpells(lead.events, rules.startMs, rules.endMs);
   const state = play(rules, moving, recorder(rules, events), beginning(rules));
   return summarise(input, events, state, rules.endMs - rules.startMs);
+}
+
+/**
+ * What a lead knows of a second camera it waits for: how it exposes frame after frame while the mount stands still. After
+ * the first, a frame is begun only if half of it is done when the lead wants to move: else waiting for it costs more than
+ * it brings. Frames that would reach across the lead’s meridian or end are not begun, so neither is ever waited past.
+ * @param input the follower’s plan in the hours of its leg
+ * @param lead end of the leg and its flip, if there is one [ms]
+ */
+export function companionOf(input: TimelineInput, lead: { endMs: number; flipAtMs: number | null }): Companion {
+  const rules = { ...rulesOf(input), follows: true };
+  const state = beginning(rules);
+  // it has nothing under way until the mount stands
+  let freeMs = Infinity;
+  /** The lead waits to move: nothing more is begun. */
+  let held = false;
+  let firstSinceMove = true;
+  return {
+    busyUntilMs(nowMs) {
+      while (freeMs < nowMs && !held) {
+        const flipMs = lead.flipAtMs !== null && lead.flipAtMs > freeMs ? lead.flipAtMs : Infinity;
+        const shutsAtMs = Math.min(lead.endMs, flipMs);
+        const step = nextStep(rules, state, { nowMs: freeMs, shutUntilMs: null, shutsAtMs });
+        if (step.do === 'wait' || step.do === 'stop') return nowMs;
+        const { place, prepared } = step;
+        const { filter, focus } = rules.takesMs;
+        const focusedMs = freeMs + (prepared.filter ? filter : 0) + focus;
+        if (step.do === 'focus') happened(state, { what: 'focused', atMs: (freeMs = focusedMs), place });
+        else {
+          const longMs = partsOf(rules, step).reduce((s, p) => s + p.ms, 0);
+          if (!firstSinceMove && freeMs + longMs / 2 > nowMs) return nowMs;
+          firstSinceMove = false;
+          freeMs = Math.ceil(freeMs + longMs) + SPARE_MS;
+          if (prepared.focus) happened(state, { what: 'focused', atMs: focusedMs });
+          happened(state, { what: 'exposed', place, prepared, counts: true });
+        }
+      }
+      if (freeMs === Infinity) return nowMs;
+      held = freeMs >= nowMs;
+      return freeMs;
+    },
+    stands(atMs) {
+      freeMs = atMs;
+      held = false;
+      firstSinceMove = true;
+    },
+    lost() {
+      freeMs = Infinity;
+    },
+  };
 }
 
 /**

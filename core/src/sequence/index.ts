@@ -11,6 +11,7 @@ export {
   beginning,
   happened,
   isOver,
+  movesMount,
   nextStep,
   partsOf,
   play,
@@ -39,7 +40,7 @@ export {
   type LegHours,
   type Stretch,
 } from './stretches.ts';
-export { fittingExposure, followLead, followingOverheads, movingSpells } from './follower.ts';
+export { companionOf, fittingExposure, followLead, followingOverheads, movingSpells } from './follower.ts';
 export { layNight, nightSpan, type LaidLeg, type LaidNight, type Piece } from './layNight.ts';
 export { planFocus, type KnownOffsets } from './planFocus.ts';
 export { planHolds, type PlanBase } from './planHolds.ts';

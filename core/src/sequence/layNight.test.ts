@@ -254,6 +254,7 @@ const anyLeg = fc.record({
   turnMin: fc.constantFrom(null, null, 10, 35),
   panel: fc.constantFrom(null, null, 0, 1),
   beside: fc.constantFrom(null, null, 45, 200),
+  waitedFor: fc.boolean(),
   meridian: fc.constantFrom('flip', 'stop'),
   quotas: fc.array(fc.integer({ min: 1, max: 12 }), { minLength: 1, maxLength: 3 }),
   order: fc.constantFrom('rolling', 'block', 'lagging'),
@@ -264,11 +265,12 @@ const anyNight = fc
   .record({ legs: fc.array(anyLeg, { minLength: 1, maxLength: 5 }), framed: fc.boolean() })
   .map(({ legs, framed }) => ({
     ...(framed ? { opening: usualOpening(120).map((s) => ({ ...s, notBefore: null })), closing: usualClosing() } : {}),
-    legs: legs.map(({ share: [a, long], quotas, order, policy, moon, beside, ...l }, i) => ({
+    legs: legs.map(({ share: [a, long], quotas, order, policy, moon, beside, waitedFor, ...l }, i) => ({
       ...l,
       id: `l${i}`,
       follower: beside && {
         projectId: `beside ${l.projectId}`,
+        waitedFor,
         settings: settings({
           filters: [
             { name: 'R', exposureS: beside, quota: 40 },
@@ -332,7 +334,8 @@ async function followed(
       if (e.kind !== 'wait') expect(moving.filter(([from, until]) => from < b - 1 && until > a + 1)).toEqual([]);
     }
     for (const [f, n] of Object.entries(l.follower.frames)) {
-      const key = `${prepared[leg]!.follower!.projectId} ${f}`;
+      const { projectId, input } = prepared[leg]!.follower!;
+      const key = `${projectId} ${f} ${input.filters[0]!.exposureS}`;
       taken[key] = (taken[key] ?? 0) + n;
       expect(taken[key]).toBeLessThanOrEqual(f === 'R' ? 40 : 15);
     }

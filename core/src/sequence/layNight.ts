@@ -2,7 +2,7 @@ import type { SpokenVerdict } from '../calculation/index.ts';
 import { judge, phrase, type Phrase } from '../phrases/index.ts';
 import type { NightOutput } from '../sky/index.ts';
 import { stillWanted } from './choice.ts';
-import { followLead } from './follower.ts';
+import { companionOf, followLead } from './follower.ts';
 import { beginning, happened, play, rulesOf, wheelLeftAt, type EngineState, type Rules } from './engine.ts';
 import { twilightMs } from './legWindow.ts';
 import type { PreparedLeg } from './legTimeline.ts';
@@ -85,10 +85,12 @@ const focusedAlready = (input: TimelineInput): TimelineInput => ({
 const played = (prepared: PreparedLeg): Playing | null => {
   if (!prepared.input) return null;
   const rules = rulesOf(prepared.input);
+  const beside = prepared.follower;
+  const companion = beside?.waitedFor ? companionOf(beside.input, rules) : undefined;
   return {
     work: prepared.work,
     rules,
-    state: beginning(rules),
+    state: { ...beginning(rules), companion },
     events: [],
     givenMs: 0,
     hours: {
@@ -168,8 +170,10 @@ export function layNight(plan: NightPlan, prepared: readonly PreparedLeg[], nigh
     if (focused && !legs.some((l) => l?.state.started))
       leg.rules = rulesOf(focusedAlready(prepared[next.place]!.input!));
     if (wheel) wheelLeftAt(leg.rules, leg.state, wheel);
+    const eventsBefore = leg.events.length;
     now = stretch(leg, withOthersFrames(legs, leg), now, next, (from, to) => pieces.push({ part: 'leg', place: next.place, startMs: from, endMs: to })); // prettier-ignore
-    wheel = leg.events.findLast((e) => e.kind === 'expose')?.filter ?? wheel;
+    // a turn in which no frame fitted left the wheel where it was
+    wheel = leg.events.slice(eventsBefore).findLast((e) => e.kind === 'expose')?.filter ?? wheel;
   }
   pieces.push(...close(plan, now, night, troubles));
   const closedMs = pieces.at(-1)?.endMs ?? now;
@@ -225,14 +229,15 @@ function laidLeg(prepared: PreparedLeg, leg: Playing | null): LaidLeg {
 
 /** Adds what a second camera takes beside each leg; where two legs are followed for the same goals, each frame counts once. */
 function withFollowers(prepared: readonly PreparedLeg[], legs: readonly LaidLeg[]): LaidLeg[] {
-  const taken = new Map<string, Record<string, number>>();
+  // frames of another length count for another goal
+  const taken = new Map<string, number>();
   return legs.map((l, i) => {
     const beside = prepared[i]!.follower;
     if (!l.laid || !beside) return l;
-    const before = taken.get(beside.projectId) ?? {};
-    const filters = beside.input.filters.map((f) => ({ ...f, done: f.done + (before[f.name] ?? 0) }));
+    const goal = (f: { name: string; exposureS: number }) => `${beside.projectId} ${f.name} ${f.exposureS}`;
+    const filters = beside.input.filters.map((f) => ({ ...f, done: f.done + (taken.get(goal(f)) ?? 0) }));
     const follower = followLead({ ...beside.input, filters }, l.laid);
-    taken.set(beside.projectId, Object.fromEntries(Object.entries(follower.frames).map(([f, n]) => [f, n + (before[f] ?? 0)]))); // prettier-ignore
+    for (const f of filters) taken.set(goal(f), (taken.get(goal(f)) ?? 0) + (follower.frames[f.name] ?? 0));
     return { ...l, follower };
   });
 }

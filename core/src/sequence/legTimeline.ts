@@ -17,7 +17,7 @@ export interface PreparedLeg {
   input: TimelineInput | null;
   trouble: Phrase | null;
   /** What a second camera is to do in the same hours; null without one. */
-  follower: { projectId: string; input: TimelineInput } | null;
+  follower: { projectId: string; input: TimelineInput; waitedFor: boolean } | null;
 }
 /** What a follower’s share depends on besides the sky. */
 export interface FollowerFacts {
@@ -75,13 +75,14 @@ export function prepareLeg(
 
 /** A follower’s plan in the hours of its leg: the mount is not its own. */
 function followerOf(
-  { projectId, settings }: Follower,
+  { projectId, settings, waitedFor }: Follower,
   { overheads, done }: FollowerFacts,
   hours: Pick<Parameters<typeof timelineInputOf>[0], 'start' | 'end' | 'during'>,
 ): PreparedLeg['follower'] {
   const still = { ...settings, dither: { everyFrames: 0, perRound: false } };
   return {
     projectId,
+    waitedFor,
     input: timelineInputOf({ settings: still, ...hours, overheads: followingOverheads(overheads), done }),
   };
 }

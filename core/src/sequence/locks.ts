@@ -44,7 +44,7 @@ const OF_LEG = {
   exposures: (l: Leg) => cameras(l).map((s) => s.filters.map((f) => [f.name, f.exposureS])),
   order: (l: Leg) => cameras(l).map((s) => s.order),
   focus: (l: Leg) => cameras(l).map((s) => [s.focus, s.coolingCPerHour]),
-  dither: (l: Leg) => l.settings.dither,
+  dither: (l: Leg) => [l.settings.dither, l.follower?.waitedFor ?? false],
   following: (l: Leg) => [l.guiding, l.meridian, l.centreWithinArcmin],
 };
 const OF_NIGHT = {

@@ -29,10 +29,12 @@ export type Bound = z.infer<typeof Bound>;
 export const LegRole = z.enum(['main', 'fixed', 'backup']);
 export type LegRole = z.infer<typeof LegRole>;
 
-/** A second camera of the rig that exposes beside a leg, at the lead’s pace; dithering is the lead’s. */
+/** A second camera of the rig that exposes beside a leg; dithering is the lead’s. */
 export const Follower = z.strictObject({
   projectId: z.string().min(1).max(64),
   settings: PlanSettings,
+  /** The mount waits for its frames before it moves; else it takes what fits between the lead’s moves. */
+  waitedFor: z.boolean().default(false),
 });
 export type Follower = z.infer<typeof Follower>;
 

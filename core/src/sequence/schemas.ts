@@ -111,6 +111,8 @@ export const TimelineEvent = z.strictObject({
   end: z.string(),
   filter: z.string().optional(),
   frame: z.int().optional(),
+  /** What a wait is for, where it is for somebody else. */
+  because: z.literal('second-camera').optional(),
 });
 export type TimelineEvent = z.infer<typeof TimelineEvent>;
 

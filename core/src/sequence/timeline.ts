@@ -15,6 +15,7 @@ export interface Span {
   end: number;
   filter?: string;
   frame?: number;
+  because?: 'second-camera';
 }
 
 /** Cloud spells that matter, in order, joined where they touch. */
@@ -65,10 +66,11 @@ export function recorder(rules: Rules, events: Span[]): Listener {
       if (turned > startMs) events.push({ kind: 'filter', start: startMs, end: turned, filter });
       if (rules.takesMs.focus > 0) events.push({ kind: 'focus', start: turned, end: turned + rules.takesMs.focus, filter }); // prettier-ignore
     },
-    wait(from, to) {
+    wait(from, to, forSecondCamera) {
       const last = events.at(-1);
-      if (last?.kind === 'wait' && last.end === from) last.end = to;
-      else if (to > from) events.push({ kind: 'wait', start: from, end: to });
+      const because = forSecondCamera ? 'second-camera' : undefined;
+      if (last?.kind === 'wait' && last.end === from && last.because === because) last.end = to;
+      else if (to > from) events.push({ kind: 'wait', start: from, end: to, ...(because && { because }) });
     },
   };
 }
@@ -105,6 +107,7 @@ export function summarise(input: TimelineInput, events: Span[], state: SequenceS
     const out: TimelineEvent = { kind: e.kind, start, end: previous.text };
     if (e.filter !== undefined) out.filter = e.filter;
     if (e.frame !== undefined) out.frame = e.frame;
+    if (e.because !== undefined) out.because = e.because;
     return out;
   });
   const working: WorkingStep[] = [

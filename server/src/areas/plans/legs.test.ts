@@ -60,7 +60,7 @@ describe('a second camera beside a leg', () => {
     const lead = some.projects.find((p) => p.system === 'newtonian')!;
     const beside = some.projects.find((p) => p.system === 'lens')!;
     const settings = (p: ProjectRecord, quota = 300) => ({ ...some.leg(0, 0).settings, focus: { policy: 'offsets' as const, everyMin: 60 }, filters: p.goals.slice(0, 2).map((g) => ({ name: g.filter, exposureS: g.exposureS, quota })) }); // prettier-ignore
-    const follower = { projectId: beside.id, settings: settings(beside) };
+    const follower = { projectId: beside.id, settings: settings(beside), waitedFor: false };
     const leg = some.leg(20, 22, { projectId: lead.id, settings: settings(lead), follower });
     return { ...some, lead, beside, leg, settings };
   };
@@ -90,7 +90,9 @@ describe('a second camera beside a leg', () => {
     const { plan, lead, leg, settings, projects } = await two('2027-01-26');
     const all = (await odalys.get(api.projects.path)).body as ProjectRecord[];
     const refused = async (p: ProjectRecord) => {
-      const got = await add(plan(0, 0, { legs: [{ ...leg, follower: { projectId: p.id, settings: settings(p) } }] }));
+      const got = await add(
+        plan(0, 0, { legs: [{ ...leg, follower: { projectId: p.id, settings: settings(p), waitedFor: false } }] }),
+      );
       return [got.status, got.body.issues?.[0].path, got.body.issues?.[0].message];
     };
     const other = projects.find((p) => p.system === 'newtonian' && p.id !== lead.id)!;

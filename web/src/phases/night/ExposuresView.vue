@@ -17,13 +17,14 @@ import CameraLight from './CameraLight.vue';
 import DepthPanel from './DepthPanel.vue';
 import ExposureCurves from './ExposureCurves.vue';
 import ExposureGoals from './ExposureGoals.vue';
+import LongFrame from './LongFrame.vue';
 import { useExposures } from './useExposures.ts';
 
 const club = useClub();
 const session = useSession();
 const edit = useRigDraft();
 const { draft } = edit;
-const { wish, project, sky, there, rows, flexureS, sameDepth } = useExposures(draft);
+const { wish, project, sky, there, rows, held, log, offAxis, sameDepth } = useExposures(draft);
 const off = computed(() => !session.mayEdit);
 const mineToGive = computed(() => session.isSteward || project.value?.ownerId === session.member?.id);
 
@@ -40,8 +41,9 @@ const verdict = computed(() => {
   const perFilter = lengths.map((s) => `${rows.value.filter((r) => r.advice.recommendedS === s).map((r) => r.light.filter).join(' ')} ${s}\u202fs`); // prettier-ignore
   // what these lengths really add, which is more than was wished where stars or habit cut them short
   const addedPercent = Math.ceil(Math.max(0, ...rows.value.map((r) => 100 * r.advice.addedAt(r.advice.recommendedS))) - 1e-6); // prettier-ignore
-  const tooLong = flexureS.value === null ? [] : rows.value.filter((r) => r.advice.recommendedS > flexureS.value!);
-  if (tooLong.length) return judge('bad', phrase('exposure.flexure', { perFilter, flexureS: flexureS.value! }));
+  const { limitS = null, flexureS = null } = held.value ?? {};
+  if (limitS !== null && rows.value.some((r) => r.advice.recommendedS > limitS))
+    return judge('bad', flexureS === limitS ? phrase('exposure.flexure', { perFilter, flexureS: limitS }) : phrase('exposure.creep', { perFilter, creepS: limitS })); // prettier-ignore
   return clipped.length
     ? judge('caution', phrase('exposure.filters-clip', { perFilter, filters: clipped }))
     : judge('good', phrase('exposure.filters', { perFilter, addedPercent }));
@@ -139,6 +141,13 @@ const more = computed(() =>
           </p>
         </section>
         <DepthPanel :rows="rows" :sky-mag="there.skyMagArcsec2" />
+        <LongFrame
+          v-if="held"
+          :held="held"
+          :fwhm-arcsec="wish.fwhmArcsec"
+          :off-axis="offAxis"
+          :log-of="log?.night ?? ''"
+        />
         <section v-if="compared" class="panel row" data-test="compare">
           <h2>One long or several short</h2>
           <PickOne
@@ -180,7 +189,7 @@ const more = computed(() =>
           :rows="rows"
           :project="project"
           :hours="wish.hours"
-          :flexure-s="flexureS"
+          :flexure-s="held?.limitS ?? null"
           :off="off || !mineToGive"
           @hours="wish.hours = $event"
         />

@@ -2,13 +2,15 @@
 import type { ProjectRecord } from '@keen/contract';
 import { figure } from '@keen/core/quantities';
 import type { RigSetup } from '@keen/core/rig';
-import { fittingExposure, type Leg, type PlanField, type TimelineOutput } from '@keen/core/sequence';
+import { fittingExposure, type LaidLeg, type Leg, type PlanField } from '@keen/core/sequence';
 import { separationDeg } from '@keen/core/sky';
 import { Button } from 'ant-design-vue';
 import { computed } from 'vue';
 import FilterTile from '../../common/FilterTile.vue';
+import ChoiceCards from '../../common/ChoiceCards.vue';
 import PickOne from '../../common/PickOne.vue';
 import QuantityInput from '../../common/QuantityInput.vue';
+import { hours } from '../../common/times.ts';
 import { firstSettings } from './firstPlan.ts';
 import { framesOf } from './usePlanWords.ts';
 
@@ -20,7 +22,9 @@ const props = defineProps<{
   leadDownloadS: number;
   /** Where the lead points. */
   pointing: { raDeg: number; decDeg: number };
-  laid: TimelineOutput | null;
+  laid: LaidLeg | null;
+  /** The same leg under the other of the two paces. */
+  otherPace: LaidLeg | null;
   off: boolean;
   /** Fields closed to this person. */
   closed: ReadonlySet<PlanField>;
@@ -30,7 +34,7 @@ function take(id: string | null) {
   const c = props.choices.find((one) => one.project.id === id);
   const leg = props.leg;
   leg.follower = c
-    ? { projectId: c.project.id, settings: { ...firstSettings(c.project, null), dither: { everyFrames: 0, perRound: false } } }
+    ? { projectId: c.project.id, waitedFor: false, settings: { ...firstSettings(c.project, null), dither: { everyFrames: 0, perRound: false } } }
     : null; // prettier-ignore
 }
 const first = computed(() => props.leg.follower?.settings.filters[0] ?? null);
@@ -56,7 +60,7 @@ const missedDeg = computed(() => {
 });
 /** What it takes, and what the lead’s moves cost it while it still wants frames. */
 const idle = computed(() => {
-  const t = props.laid;
+  const t = props.laid?.follower;
   if (!t) return '';
   const last = t.events.findLast((e) => e.kind === 'expose');
   const said = `${framesOf(t)} frames, ${figure(t.openShutterS / 60, 0)} min of open shutter`;
@@ -68,6 +72,23 @@ const idle = computed(() => {
     .reduce((s, e) => s + ms(e), 0);
   const spanMs = until - Date.parse(t.events[0]!.start);
   return `${said}; ${figure((100 * waited) / spanMs, 0)} % of its time goes to waiting for the lead.`;
+});
+/** Frames and open shutter of both cameras under a pace. */
+const givesOf = (l: LaidLeg | null) =>
+  l?.laid && l.follower
+    ? `Lead ${framesOf(l.laid)} frames, ${hours(l.laid.openShutterS / 60)}; second camera ${framesOf(l.follower)}, ${hours(l.follower.openShutterS / 60)}.`
+    : '';
+const paces = computed(() => {
+  const waited = props.leg.follower?.waitedFor === true;
+  const [lead, both] = waited ? [props.otherPace, props.laid] : [props.laid, props.otherPace];
+  return [
+    { value: 'lead', label: 'The lead sets the pace', more: givesOf(lead) },
+    { value: 'both', label: 'The mount waits for both', more: givesOf(both) },
+  ] as const;
+});
+const pace = computed({
+  get: () => (props.leg.follower?.waitedFor ? 'both' : 'lead'),
+  set: (to: 'lead' | 'both' | '') => (props.leg.follower!.waitedFor = to === 'both'),
 });
 </script>
 
@@ -105,7 +126,8 @@ const idle = computed(() => {
               />
             </td>
             <td class="muted small">
-              {{ laid?.frames[f.name] ?? 0 }} tonight, {{ chosen.project.done[f.name] ?? 0 }} of {{ f.quota }} there
+              {{ laid?.follower?.frames[f.name] ?? 0 }} tonight, {{ chosen.project.done[f.name] ?? 0 }} of
+              {{ f.quota }} there
             </td>
           </tr>
         </tbody>
@@ -130,7 +152,17 @@ const idle = computed(() => {
         No goal of {{ chosen.project.name }} asks for this length of {{ aside.join(', ') }}: the frames are kept, but do
         not count.
       </p>
-      <p class="muted small">The lead sets the pace: it dithers, flips and focuses when its own turn is.</p>
+      <ChoiceCards
+        v-model="pace"
+        label="Before it dithers, slews or flips"
+        :options="paces"
+        :disabled="off || closed.has('dither')"
+        data-test="pace"
+      />
+      <p class="muted small">
+        The first suits a lead whose frames matter more; the second a pair worth the same, or long frames that no pause
+        of the lead holds.
+      </p>
     </template>
   </div>
 </template>

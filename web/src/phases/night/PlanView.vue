@@ -84,6 +84,14 @@ const followers = computed(() => {
     return [{ project: p, system: view.system.name, setup: view.setup }];
   });
 });
+/** The same leg where the mount would, or would not, wait for the second camera. */
+const otherPace = computed(() => {
+  const asked = leg.value;
+  if (!asked?.follower) return null;
+  const turned = legs.value.map((l) => (l.id === asked.id && l.follower ? { ...l, follower: { ...l.follower, waitedFor: !l.follower.waitedFor } } : l)); // prettier-ignore
+  const got = plan.layout(turned);
+  return got?.ok ? (got.value.legs.find((l) => l.id === asked.id) ?? null) : null;
+});
 /** Where the panels of the leg’s project lie. */
 const panels = computed(() =>
   shownProject.value && club.rig ? panelsOfProject(shownProject.value, club.rig.setup) : [],
@@ -398,7 +406,8 @@ const choose = (id: unknown) => void router.replace({ query: { project: String(i
               :choices="followers"
               :pointing="hands.pointings.value[place]!"
               :lead-download-s="club.rig!.setup.overheads.downloadS"
-              :laid="legLaid?.follower ?? null"
+              :laid="legLaid"
+              :other-pace="otherPace"
               :off="off"
               :closed="closedFields"
             />

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import type { ProjectRecord } from '@keen/contract';
 import type { Suggestion } from '@keen/core/sky';
 import { OBJECT_TYPES } from '@keen/core/sky';
 import { figure, formatDec, formatRa } from '@keen/core/quantities';
@@ -19,6 +20,7 @@ import { useSession } from '../../stores/session.ts';
 import NightLanes, { type Lane } from './NightLanes.vue';
 import { needMinutesOf, remainingOf } from '../../common/records.ts';
 import { layRecord } from './layPlan.ts';
+import CandidateLanes from './CandidateLanes.vue';
 import YearStrip from './YearStrip.vue';
 import MoonAdvice from './MoonAdvice.vue';
 import TonightFilters from './TonightFilters.vue';
@@ -77,6 +79,13 @@ const end = (l: Lane) => Date.parse(l.target.windows.at(-1)?.end ?? '2999-01-01T
 
 const chosen = ref('');
 const project = computed(() => club.rigProjects.find((p) => p.id === chosen.value) ?? null);
+/** Where it was pinned, else its middle. */
+const placeOf = (p: ProjectRecord) => ({
+  raDeg: p.framing?.raDeg ?? p.raDeg,
+  decDeg: p.framing?.decDeg ?? p.decDeg,
+  minimumAltitudeDeg: p.minimumAltitudeDeg,
+});
+const asLanes = ref(false);
 const target = computed(() => targets.value.get(chosen.value) ?? null);
 watch(
   [lanes, picks],
@@ -228,7 +237,14 @@ const moonUp = computed(() => (night.value ? night.value.darkHours - night.value
         </tbody>
       </table>
     </section>
-    <YearStrip v-if="project" :site="club.site" :project="project" :night="club.night" @choose="club.goToNight" />
+    <YearStrip
+      v-if="project"
+      :site="club.site"
+      :object="project.object"
+      :place="placeOf(project)"
+      :night="club.night"
+      @choose="club.goToNight"
+    />
     <MoonAdvice
       :night="night"
       :sky-mag="club.site.skyMagArcsec2"
@@ -253,6 +269,24 @@ const moonUp = computed(() => (night.value ? night.value.darkHours - night.value
         @reset="scan.reset"
       />
       <p v-if="scan.trouble.value" class="level-bad" role="alert">{{ scan.trouble.value }}</p>
+      <Button
+        v-if="scan.objects.value.length"
+        size="small"
+        class="own-line"
+        :aria-expanded="asLanes"
+        @click="asLanes = !asLanes"
+        >{{ asLanes ? 'Without lanes' : 'The first six as lanes' }}</Button
+      >
+      <CandidateLanes
+        v-if="asLanes && scan.objects.value.length"
+        :night="night"
+        :site="club.site"
+        :date="club.night"
+        :objects="scan.objects.value"
+        :now="club.now"
+        :may-start="session.mayEdit"
+        @night="club.goToNight"
+      />
       <ListTable
         v-if="found"
         :rows="scan.objects.value"
@@ -299,6 +333,9 @@ const moonUp = computed(() => (night.value ? night.value.darkHours - night.value
 }
 .bar {
   width: 40%;
+}
+.own-line {
+  justify-self: start;
 }
 @media (max-width: 960px) {
   .object > * {

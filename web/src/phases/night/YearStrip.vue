@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { ProjectRecord, SiteRecord } from '@keen/contract';
+import type { SiteRecord } from '@keen/contract';
 import { figure } from '@keen/core/quantities';
 import type { YearOutput } from '@keen/core/sky';
 import { Button } from 'ant-design-vue';
@@ -13,16 +13,23 @@ import { dayName } from '../../common/times.ts';
 import { calculate, plainCopy } from '../../workers/index.ts';
 
 /** One object through the year: hours a night, with and without the Moon, and the next good nights to choose. */
-const props = defineProps<{ site: SiteRecord; project: ProjectRecord; night: string }>();
+const props = defineProps<{
+  site: SiteRecord;
+  /** Its name. */
+  object: string;
+  place: { raDeg: number; decDeg: number; minimumAltitudeDeg: number };
+  night: string;
+}>();
 const emit = defineEmits<{ choose: [night: string] }>();
 const year = shallowRef<YearOutput | null>(null);
 const ask = lateness();
 watch(
-  () => [props.site, props.project, props.night] as const,
-  async ([site, p, from]) => {
+  () => [props.site, props.night, Object.values(props.place).join()] as const,
+  async ([site, from]) => {
     const late = ask();
+    const p = props.place;
     const got = await calculate('sky.year', plainCopy({
-      site: coreSite(site), from, nights: 365, raDeg: p.framing?.raDeg ?? p.raDeg, decDeg: p.framing?.decDeg ?? p.decDeg,
+      site: coreSite(site), from, nights: 365, raDeg: p.raDeg, decDeg: p.decDeg,
       minimumAltitudeDeg: p.minimumAltitudeDeg, darkness: 'astronomical' as const,
     })); // prettier-ignore
     if (!late()) year.value = got.ok ? got.value : null;
@@ -73,10 +80,10 @@ const options = computed<ChartOptions<'bar'>>(() => ({
 
 <template>
   <section v-if="year" class="panel stack" data-test="year">
-    <h2>{{ project.object }} through the year</h2>
+    <h2>{{ object }} through the year</h2>
     <p class="small">{{ year.verdict.text }}</p>
     <div class="chart">
-      <Bar :data="data" :options="options" role="img" :aria-label="`Hours a night of ${project.object}`" />
+      <Bar :data="data" :options="options" role="img" :aria-label="`Hours a night of ${object}`" />
     </div>
     <p class="row small">
       <span class="key down" aria-hidden="true" /> Moon down <span class="key up" aria-hidden="true" /> Moon up

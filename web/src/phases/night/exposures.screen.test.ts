@@ -191,6 +191,17 @@ describe('exposures', () => {
     const { verdict } = await open({ rigs: [rig(bent)] });
     expect(verdict()).toMatch(/the guide scope bends: after \d+\ss stars trail by a pixel/);
   });
+  test('a guide log says how wide stars become, and what creeps forbids long frames', async () => {
+    const log = (ra: number) => ({ id: 'x', system: build.systems[0]!.key, night: '2026-11-11', summary: { rms: { ra: 0.9, dec: 0.4, total: 1 }, driftArcsecPerMin: { ra, dec: 0 }, spanS: 3600 } }); // prettier-ignore
+    const opened = (ra: number) => open({ answers: [{ path: /guide-logs/, body: [log(ra)] }] });
+    const calm = await opened(0.01);
+    const rows = () => calm.wrapper.findAll('[data-test="long-frame"] tr').map((r) => r.findAll('td')[1]!.text());
+    // by hand: hypot(3, 2.355 · 0.9) and hypot(3, 2.355 · 0.4)
+    expect(rows().slice(1)).toEqual(['nothing that shows', '3.4″ instead of 3.0″, 1.17 times as long as wide']);
+    expect(calm.verdict()).not.toContain('crept');
+    const creeping = await opened(3);
+    expect(creeping.verdict()).toMatch(/stars crept in the last guide log: after \d+\ss/);
+  });
   test('a guest tries figures and keeps none', async () => {
     const { wrapper } = await open({ member: { role: 'guest', clubKind: 'club' } });
     expect(field(wrapper, 'Read noise').element.disabled).toBe(true);

@@ -310,6 +310,12 @@ describe('a second camera', () => {
     expect(panel().text()).toContain('fill the 248 s between two dithers.');
     expect(panel().text()).toContain('No goal of wide asks for this length of L');
     expect(panel().find('[data-test="missed"]').exists()).toBe(false);
+    const gives = (n: number) => panel().findAll('[data-test="pace"] label')[n]!.text().match(/\d+ frames|camera \d+/g)!.map((t) => Number(/\d+/.exec(t)![0])); // prettier-ignore
+    const [leadPace, bothWait] = [gives(0), gives(1)];
+    expect(bothWait[0]!).toBeLessThanOrEqual(leadPace[0]!);
+    await panel().findAll('[data-test="pace"] input')[1]!.setValue(true);
+    expect([gives(0), gives(1)]).toEqual([leadPace, bothWait]);
+    expect(panel().find('[data-test="idle"]').text()).toContain(`${bothWait[1]} frames`);
     await pick(at.wrapper, 'Second camera', astray.id);
     expect(panel().find('[data-test="missed"]').text()).toMatch(/points \d+° away from NGC 281/);
     await pick(at.wrapper, 'Second camera', '');

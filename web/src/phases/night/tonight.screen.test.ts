@@ -69,6 +69,16 @@ describe('tonight', () => {
       ['0/10', '10 × 180 s'],
     ]);
   });
+  test('the first of the list stand as lanes with the year of one, and lead to a project', async () => {
+    const { wrapper } = await open();
+    await press(wrapper, 'The first six as lanes');
+    await settle();
+    const panel = wrapper.find('[data-test="candidates"]');
+    expect(panel.find('[data-test="year"] h2').text()).toBe('NGC 281 through the year');
+    expect(panel.find('a[href*="object=NGC"]').text()).toBe('Start a project with NGC 281');
+    await press(wrapper, 'Without lanes');
+    expect(wrapper.find('[data-test="candidates"]').exists()).toBe(false);
+  });
   test('without a project the sky itself proposes, and only what fits the field and rises', async () => {
     const { wrapper } = await open({ projects: [] });
     expect(wrapper.find('[data-test="empty"]').text()).toContain('No project for this rig yet');

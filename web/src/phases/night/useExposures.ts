@@ -1,8 +1,17 @@
-import { adviseFilter, filterLight, sameDepth, type FilterAdvice, type FilterLight } from '@keen/core/exposure';
+import { api, type GuideLogRecord } from '@keen/contract';
+import {
+  adviseFilter,
+  filterLight,
+  longFrame,
+  sameDepth,
+  type FilterAdvice,
+  type FilterLight,
+} from '@keen/core/exposure';
 import { filtersOf } from '@keen/core/rig';
 import { skyOver, type SkyOver } from '@keen/core/sky';
 import { useLocalStorage } from '@vueuse/core';
-import { computed, type Ref } from 'vue';
+import { computed, shallowRef, watch, type Ref } from 'vue';
+import { call } from '../../api/client.ts';
 import type { RigDraft } from '../../common/useRigDraft.ts';
 import { valueOrNull } from '../../common/outcome.ts';
 import { useClub } from '../../stores/club.ts';
@@ -63,11 +72,40 @@ export function useExposures(draft: Readonly<Ref<RigDraft | null>>) {
       return advice ? [{ light, advice, goalS }] : [];
     });
   });
-  /** Longest frame before flexure between guide scope and tube trails a pixel; null off axis or where none was measured. */
-  const flexureS = computed(() => {
+  /** The newest guided log of this system. */
+  const log = shallowRef<GuideLogRecord | null>(null);
+  watch(
+    () => [club.rig?.id, club.rig?.system.key] as const,
+    async ([rig, system]) => {
+      log.value = null;
+      if (!rig) return;
+      const got = await call(api.guideLogs, { params: { id: rig }, query: {} });
+      if (got.ok && club.rig?.id === rig && club.rig.system.key === system)
+        log.value = got.value.find((l) => l.system === system && l.summary.polarErrorArcmin === undefined) ?? null;
+    },
+    { immediate: true },
+  );
+  /** How long a frame this rig holds sharp, as far as it was measured. */
+  const held = computed(() => {
     const s = setup.value;
-    const rate = s?.guideScope?.flexureArcsecPerMin;
-    return s && rate && !s.offAxis ? (60 * 206.264806 * s.camera.pixelUm) / s.focalLengthMm / rate : null;
+    if (!s) return null;
+    const summary = log.value?.summary;
+    return longFrame({
+      scaleArcsecPerPx: (206.264806 * s.camera.pixelUm) / s.focalLengthMm,
+      fwhmArcsec: wish.value.fwhmArcsec,
+      flexureArcsecPerMin: s.offAxis ? null : (s.guideScope?.flexureArcsecPerMin ?? null),
+      guided: summary ? { raArcsec: summary.rms.ra, decArcsec: summary.rms.dec, creepArcsecPerMin: Math.hypot(summary.driftArcsecPerMin.ra, summary.driftArcsecPerMin.dec), spanS: summary.spanS } : null,
+    }); // prettier-ignore
   });
-  return { wish, project, sky, there, rows, flexureS, sameDepth };
+  return {
+    wish,
+    project,
+    sky,
+    there,
+    rows,
+    held,
+    log,
+    sameDepth,
+    offAxis: computed(() => Boolean(setup.value?.offAxis)),
+  };
 }

@@ -45,7 +45,7 @@ export interface PlanDraft {
 
 /** A draft kept by an earlier version, with what legs and watches have had since. */
 const complete = (d: PlanDraft): PlanDraft => {
-  const leg = (l: Leg): Leg => ({ ...l, panel: l.panel ?? null, turnMin: l.turnMin ?? null, centreWithinArcmin: l.centreWithinArcmin ?? 0.5, follower: l.follower ?? null }); // prettier-ignore
+  const leg = (l: Leg): Leg => ({ ...l, panel: l.panel ?? null, turnMin: l.turnMin ?? null, centreWithinArcmin: l.centreWithinArcmin ?? 0.5, follower: l.follower ? { ...l.follower, waitedFor: l.follower.waitedFor ?? false } : null }); // prettier-ignore
   const watches = { ...USUAL_WATCHES, ...d.watches };
   return { ...d, watches, legs: d.legs.map(leg), other: d.other?.map(leg) ?? null };
 };
@@ -144,5 +144,5 @@ export function usePlan(
     if (!p || !rig) return [];
     return planHolds(p.madeFor, { aspects: rig.system.aspects, offsetSetId: club.offsets?.id ?? null }, p.legs);
   });
-  return { ...kept, saving, existing, stale, others, laid, laidOther };
+  return { ...kept, saving, existing, stale, others, laid, laidOther, layout };
 }

@@ -13,6 +13,9 @@ import { core, plainCopy } from '../../workers/index.ts';
 /** How a star is guided on where nobody said otherwise; as for framing. */
 const GUIDE = { exposureS: 2, snr: 20, fwhmArcsec: 3 };
 
+/** How high an object of the catalogue has to stand to count; common practice, no source. */
+export const SCAN_LIMIT_DEG = 30;
+
 /** What of the whole catalogue stands well tonight for this field, of what is asked for. */
 export function useTonightScan(night: Readonly<Ref<NightOutput | null>>) {
   const club = useClub();
@@ -41,7 +44,13 @@ export function useTonightScan(night: Readonly<Ref<NightOutput | null>>) {
       if (!site || !date || !short) return;
       try {
         const got = await core().tonight(
-          { site: plainCopy(coreSite(site)), date, minimumAltitudeDeg: 30, darkness: 'astronomical', stepMin: 5 },
+          {
+            site: plainCopy(coreSite(site)),
+            date,
+            minimumAltitudeDeg: SCAN_LIMIT_DEG,
+            darkness: 'astronomical',
+            stepMin: 5,
+          },
           { shortSideArcmin: short, moonlit: moonlit ?? 0, skyMag: site.skyMagArcsec2, wish: plainCopy(wish.value) },
         );
         if (late()) return;
