@@ -56,7 +56,19 @@ legend {
   outline: 2px solid var(--accent);
   outline-offset: 1px;
 }
+/* drawn by hand: the browser’s own empty one is white, which at night is a lamp */
 input {
-  accent-color: var(--accent);
+  appearance: none;
+  flex: none;
+  width: 14px;
+  height: 14px;
+  margin: 0;
+  border: 1px solid var(--line-strong);
+  border-radius: 50%;
+  transform: translateY(2px);
+}
+input:checked {
+  border-color: var(--accent);
+  background: radial-gradient(var(--accent) 0 4px, transparent 4.5px);
 }
 </style>

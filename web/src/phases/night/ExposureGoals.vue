@@ -129,9 +129,16 @@ async function give() {
     <p class="muted small">Shares are common practice, no source: change them.</p>
     <p v-if="trouble" class="level-bad small" role="alert">{{ trouble }}</p>
     <div v-if="project && !off" class="row">
-      <Button :loading="busy" :disabled="goals.length === 0" @click="give"
+      <Button :loading="busy" class="whole" :disabled="goals.length === 0" @click="give"
         >Make these the goals of {{ project.name }}</Button
       >
     </div>
   </section>
 </template>
+
+<style scoped>
+.whole {
+  height: auto;
+  white-space: normal;
+}
+</style>

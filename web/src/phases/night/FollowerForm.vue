@@ -2,7 +2,7 @@
 import type { ProjectRecord } from '@keen/contract';
 import { figure } from '@keen/core/quantities';
 import type { RigSetup } from '@keen/core/rig';
-import { fittingExposure, type LaidLeg, type Leg, type PlanField } from '@keen/core/sequence';
+import { fittingExposure, type LaidLeg, type Leg, type PlanField, type TimelineOutput } from '@keen/core/sequence';
 import { separationDeg } from '@keen/core/sky';
 import { Button } from 'ant-design-vue';
 import { computed } from 'vue';
@@ -73,10 +73,11 @@ const idle = computed(() => {
   const spanMs = until - Date.parse(t.events[0]!.start);
   return `${said}; ${figure((100 * waited) / spanMs, 0)} % of its time goes to waiting for the lead.`;
 });
+const open = (t: TimelineOutput) => hours(t.openShutterS / 60).replaceAll(' ', '\u00a0');
 /** Frames and open shutter of both cameras under a pace. */
 const givesOf = (l: LaidLeg | null) =>
   l?.laid && l.follower
-    ? `Lead ${framesOf(l.laid)} frames, ${hours(l.laid.openShutterS / 60)}; second camera ${framesOf(l.follower)}, ${hours(l.follower.openShutterS / 60)}.`
+    ? `Lead ${framesOf(l.laid)} frames, ${open(l.laid)}; second camera ${framesOf(l.follower)}, ${open(l.follower)}.`
     : '';
 const paces = computed(() => {
   const waited = props.leg.follower?.waitedFor === true;
