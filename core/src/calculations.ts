@@ -18,6 +18,8 @@ import {
 } from './train/index.ts';
 import { guideBudget, guideCalibration, guideFlexure, guideLimit, guideLog, guideStars } from './guiding/index.ts';
 import { ditherPlanning, ditherSync } from './dither/index.ts';
+import { framesDiagnose, framesMeasure } from './frames/index.ts';
+import { calibrationNeeds } from './calibration/index.ts';
 
 const ALL = [
   balanceAssess,
@@ -56,6 +58,9 @@ const ALL = [
   skyYear,
   sequenceTimeline,
   sequenceRisk,
+  framesMeasure,
+  framesDiagnose,
+  calibrationNeeds,
 ] as const satisfies readonly Calculation[];
 
 type Known = (typeof ALL)[number];

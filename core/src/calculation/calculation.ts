@@ -84,6 +84,8 @@ export interface Calculation {
 export interface Surroundings {
   /** The shipped star catalogue. */
   stars?: StarSource;
+  /** The bytes of a file that a question names; left out where no path is taken. @throws InvalidInput */
+  file?: (path: string) => Uint8Array;
 }
 
 /** `masses.0.name` for a Zod path. */

@@ -24,14 +24,23 @@ function valueOf(text: string): FitsValue | null {
 
 /** Reads the cards before END. Says what is wrong rather than throwing: files come from people. */
 export function readFitsHeader(bytes: Uint8Array): FitsRead {
-  const text = new TextDecoder('latin1').decode(bytes.subarray(0, MAX_HEADER_BYTES));
-  if (!text.startsWith('SIMPLE  ='))
-    return { ok: false, message: 'This is not a FITS file: it does not begin with SIMPLE.' };
+  const read = readHeaderAt(bytes, 0);
+  return read.ok ? { ok: true, cards: read.cards } : read;
+}
+
+/** A header that begins somewhere in a file: its cards, and where its data begin. */
+export function readHeaderAt(
+  bytes: Uint8Array,
+  at: number,
+): { ok: true; cards: ReadonlyMap<string, FitsValue>; dataAt: number } | { ok: false; message: string } {
+  const text = new TextDecoder('latin1').decode(bytes.subarray(at, at + MAX_HEADER_BYTES));
+  const [opens, what] = at === 0 ? ['SIMPLE  =', 'SIMPLE'] : ['XTENSION=', 'XTENSION'];
+  if (!text.startsWith(opens)) return { ok: false, message: at === 0 ? 'This is not a FITS file: it does not begin with SIMPLE.' : `The extension at byte ${at} does not begin with ${what}.` }; // prettier-ignore
   const cards = new Map<string, FitsValue>();
   for (let p = 0; p + CARD <= text.length; p += CARD) {
     const card = text.slice(p, p + CARD);
     const key = card.slice(0, 8).trimEnd();
-    if (key === 'END') return { ok: true, cards };
+    if (key === 'END') return { ok: true, cards, dataAt: at + Math.ceil((p + CARD) / BLOCK) * BLOCK };
     if (card[8] !== '=') continue;
     const value = valueOf(card.slice(10));
     if (value !== null && !cards.has(key)) cards.set(key, value);

@@ -51,4 +51,5 @@ export {
   type FramesCsv,
 } from './framesCsv.ts';
 export { recogniseText, type TextKind } from './recognise.ts';
+export { readPicture, type FitsPicture, type PictureRead } from './fitsPicture.ts';
 export { readBackground, type Background, type BackgroundRead } from './fitsPixels.ts';

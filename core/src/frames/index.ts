@@ -2,4 +2,21 @@ export { assignFrame, type Assigned, type Candidate } from './assign.ts';
 export { foldedFilter, matchFilter } from './filterName.ts';
 export { focuserDrift, type FocuserDrift, type FocuserReading } from './focuserDrift.ts';
 export { readTypedFrames, type TypedFrames } from './typed.ts';
+export {
+  measurePicture,
+  measureValues,
+  framesMeasure,
+  MeasureInput,
+  MeasureOutput,
+  MeasuredCell,
+  ListedStar,
+} from './measure/measure.ts';
+export {
+  diagnose,
+  framesDiagnose,
+  FrameFinding,
+  FrameFindingCode,
+  DiagnoseInput,
+  JudgedPicture,
+} from './measure/diagnose.ts';
 export { byNight, nightOfFrame } from './nightOf.ts';

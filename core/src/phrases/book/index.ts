@@ -6,6 +6,7 @@ import { duskPhrases } from './dusk.ts';
 import { exposurePhrases } from './exposure.ts';
 import { findingPhrases } from './findings.ts';
 import { focusPhrases } from './focus.ts';
+import { framePhrases } from './frames.ts';
 import { guidingPhrases } from './guiding.ts';
 import { nightPhrases } from './nights.ts';
 import { rigPhrases } from './rig.ts';
@@ -22,6 +23,7 @@ export const BOOK = {
   ...exposurePhrases,
   ...findingPhrases,
   ...focusPhrases,
+  ...framePhrases,
   ...guidingPhrases,
   ...nightPhrases,
   ...rigPhrases,

@@ -1,0 +1,153 @@
+import { readHeaderAt, type FitsValue } from './fitsHeader.ts';
+
+/** Pictures beyond this are not taken up: 300 million pixels. */
+const MOST_PIXELS = 3e8;
+const LEAST_SIDE = 32;
+const BLOCK = 2880;
+/** Stored type by BITPIX; the top of an integer type tells where it saturates. */
+const TYPES: Record<number, { bytes: number; top: number | null }> = {
+  8: { bytes: 1, top: 255 },
+  16: { bytes: 2, top: 32767 },
+  32: { bytes: 4, top: 2147483647 },
+  [-32]: { bytes: 4, top: null },
+  [-64]: { bytes: 8, top: null },
+};
+
+export interface FitsPicture {
+  /** Of the part that holds the picture; what is missing there comes from the first. */
+  cards: ReadonlyMap<string, FitsValue>;
+  widthPx: number;
+  heightPx: number;
+  /** Row by row from the bottom, physical value less `pedestal`; NaN where a pixel has none. */
+  values: Float32Array;
+  /** Taken off before rounding to single precision, so that large counts keep their noise. */
+  pedestal: number;
+  /** Physical value of the top of its integer type; null for a floating one. */
+  ceiling: number | null;
+  invalid: number;
+}
+export type PictureRead = { ok: true; value: FitsPicture } | { ok: false; message: string };
+const refuse = (message: string): PictureRead => ({ ok: false, message });
+
+interface Part {
+  cards: ReadonlyMap<string, FitsValue>;
+  dataAt: number;
+}
+const whole = (cards: Part['cards'], key: string, otherwise: number) => {
+  const v = cards.get(key);
+  return typeof v === 'number' && Number.isInteger(v) ? v : otherwise;
+};
+const axesOf = (cards: Part['cards']) =>
+  Array.from({ length: Math.min(9, Math.max(0, whole(cards, 'NAXIS', 0))) }, (_, i) => whole(cards, `NAXIS${i + 1}`, 0)); // prettier-ignore
+const pixelsOf = (cards: Part['cards']) => (axesOf(cards).length ? axesOf(cards).reduce((p, n) => p * Math.max(0, n), 1) : 0); // prettier-ignore
+/** Length of a part’s data, padding included. FITS Standard 4.0 (2018), eq. 1 and 2. */
+function lengthOf(cards: Part['cards']): number {
+  const size = Math.abs(whole(cards, 'BITPIX', 8)) / 8;
+  const bytes = size * Math.max(1, whole(cards, 'GCOUNT', 1)) * (Math.max(0, whole(cards, 'PCOUNT', 0)) + pixelsOf(cards)); // prettier-ignore
+  return Math.ceil(bytes / BLOCK) * BLOCK;
+}
+
+/** The first part with a picture: the primary one, or else an IMAGE extension. */
+function partWithPicture(bytes: Uint8Array): Part | string {
+  const first = readHeaderAt(bytes, 0);
+  if (!first.ok) return first.message;
+  if (pixelsOf(first.cards) > 0) return first;
+  let [at, packed] = [first.dataAt + lengthOf(first.cards), false];
+  while (at + BLOCK <= bytes.length) {
+    const next = readHeaderAt(bytes, at);
+    if (!next.ok) return next.message;
+    const { cards } = next;
+    packed ||= cards.get('ZIMAGE') === true;
+    if (String(cards.get('XTENSION')).trim() === 'IMAGE' && pixelsOf(cards) > 0)
+      return { cards: new Map([...first.cards, ...cards]), dataAt: next.dataAt };
+    at = next.dataAt + lengthOf(cards);
+  }
+  return packed
+    ? 'The picture is compressed in tiles, which is not read here: unpack it, or save it uncompressed.'
+    : 'There is no picture in this file: neither its first part nor an IMAGE extension has pixels.';
+}
+
+/**
+ * The picture of a FITS file. Source: FITS Standard 4.0 (2018), §4.4.1, §5, §7.1: big-endian, physical value =
+ * BZERO + BSCALE·stored, integers that equal BLANK have no value. Three axes of two to four planes are one colour picture,
+ * of which the mean is taken. Padding that is missing after the last pixel is forgiven.
+ */
+export function readPicture(bytes: Uint8Array): PictureRead {
+  const part = partWithPicture(bytes);
+  if (typeof part === 'string') return refuse(part);
+  const { cards, dataAt } = part;
+  const bitpix = whole(cards, 'BITPIX', 0);
+  const type = TYPES[bitpix];
+  if (!type) return refuse(`BITPIX is ${bitpix}; read are ${Object.keys(TYPES).join(', ')}.`);
+  const [w = 0, h = 0, planes = 1, ...more] = axesOf(cards);
+  if (planes > 4 || more.some((n) => n > 1)) return refuse(`The picture has ${[w, h, planes, ...more].join(' × ')} values; two axes are read, or three with up to four planes of colour.`); // prettier-ignore
+  if (w < LEAST_SIDE || h < LEAST_SIDE) return refuse(`The picture has ${w} × ${h} pixels; at least ${LEAST_SIDE} × ${LEAST_SIDE} are needed.`); // prettier-ignore
+  if (w * h * planes > MOST_PIXELS) return refuse(`The picture has ${Math.round((w * h * planes) / 1e6)} million pixels; at most ${MOST_PIXELS / 1e6} million are read.`); // prettier-ignore
+  const needed = w * h * planes * type.bytes;
+  if (dataAt + needed > bytes.length) return refuse(`The file is cut short: ${w} × ${h}${planes > 1 ? ` × ${planes}` : ''} pixels need ${needed} bytes, ${Math.max(0, bytes.length - dataAt)} are there.`); // prettier-ignore
+  const number = (key: string) => (typeof cards.get(key) === 'number' ? (cards.get(key) as number) : null);
+  const [zero, scale] = [number('BZERO') ?? 0, number('BSCALE') ?? 1];
+  const blank = type.top === null ? null : number('BLANK');
+  const view = new DataView(bytes.buffer, bytes.byteOffset + dataAt, needed);
+  const read = readerOf(view, bitpix);
+  const physical = (k: number) => {
+    const stored = read(k);
+    return stored === blank ? NaN : zero + scale * stored;
+  };
+  let pedestal = 0;
+  for (let k = 0; k < w * h; k++) {
+    const v = physical(k);
+    if (Number.isFinite(v)) {
+      pedestal = v;
+      break;
+    }
+  }
+  const { values, invalid } = planes === 1 ? onePlane(view, bitpix, { all: w * h, zero: zero - pedestal, scale, blank }) : meanOf(physical, w * h, planes, pedestal); // prettier-ignore
+  if (invalid > (w * h) / 2) return refuse(`${invalid} of ${w * h} pixels have no value.`);
+  const ceiling = type.top === null ? null : zero + scale * type.top;
+  return { ok: true, value: { cards, widthPx: w, heightPx: h, values, pedestal, ceiling, invalid } };
+}
+
+function readerOf(view: DataView, bitpix: number): (k: number) => number {
+  if (bitpix === 8) return (k) => view.getUint8(k);
+  if (bitpix === 16) return (k) => view.getInt16(2 * k);
+  if (bitpix === 32) return (k) => view.getInt32(4 * k);
+  return bitpix === -32 ? (k) => view.getFloat32(4 * k) : (k) => view.getFloat64(8 * k);
+}
+
+/** The usual picture; 16 bits, as cameras write them, without a call for each pixel. */
+function onePlane(
+  view: DataView,
+  bitpix: number,
+  { all, zero, scale, blank }: { all: number; zero: number; scale: number; blank: number | null },
+) {
+  const values = new Float32Array(all);
+  let invalid = 0;
+  if (bitpix === 16 && blank === null) {
+    for (let k = 0; k < all; k++) values[k] = zero + scale * view.getInt16(2 * k);
+    return { values, invalid };
+  }
+  const read = readerOf(view, bitpix);
+  for (let k = 0; k < all; k++) {
+    const stored = read(k);
+    const v = stored === blank ? NaN : zero + scale * stored;
+    if (Number.isFinite(v)) values[k] = v;
+    else {
+      values[k] = NaN;
+      invalid++;
+    }
+  }
+  return { values, invalid };
+}
+function meanOf(physical: (k: number) => number, all: number, planes: number, pedestal: number) {
+  const values = new Float32Array(all);
+  let invalid = 0;
+  for (let k = 0; k < all; k++) {
+    let sum = 0;
+    for (let p = 0; p < planes; p++) sum += physical(k + p * all);
+    const v = sum / planes - pedestal;
+    values[k] = Number.isFinite(v) ? v : NaN;
+    if (!Number.isFinite(v)) invalid++;
+  }
+  return { values, invalid };
+}
