@@ -1,5 +1,5 @@
 import { existsSync, readFileSync } from 'node:fs';
-import { join } from 'node:path';
+import { join, resolve } from 'node:path';
 import { calculations, InvalidInput, jsonSchema } from '@keen/core';
 import { bandSource, type StarIndex, type StarSource } from '@keen/core/sky';
 
@@ -28,6 +28,15 @@ function shippedStars(): StarSource | undefined {
   };
 }
 
+/** A file that a question names, seen from where the command was called. */
+function callersFile(path: string): Uint8Array {
+  try {
+    return readFileSync(resolve(process.env.INIT_CWD ?? process.cwd(), path));
+  } catch (e) {
+    throw InvalidInput.at('file', `${path} cannot be read: ${(e as Error).message}`);
+  }
+}
+
 function main(args: string[]): void {
   const [name, flag] = args;
   if (name === undefined || name === '--help') {
@@ -46,7 +55,7 @@ function main(args: string[]): void {
     return refuse('', `standard input is not JSON: ${(e as Error).message}`);
   }
   try {
-    print(calculation.run(input, { stars: shippedStars() }));
+    print(calculation.run(input, { stars: shippedStars(), file: callersFile }));
   } catch (e) {
     if (!(e instanceof InvalidInput)) throw e;
     fail(e);

@@ -55,7 +55,8 @@ function partWithPicture(bytes: Uint8Array): Part | string {
   let [at, packed] = [first.dataAt + lengthOf(first.cards), false];
   while (at + BLOCK <= bytes.length) {
     const next = readHeaderAt(bytes, at);
-    if (!next.ok) return next.message;
+    // what follows is no extension: some programs leave a trailer
+    if (!next.ok) break;
     const { cards } = next;
     packed ||= cards.get('ZIMAGE') === true;
     if (String(cards.get('XTENSION')).trim() === 'IMAGE' && pixelsOf(cards) > 0)

@@ -52,4 +52,5 @@ export {
 } from './framesCsv.ts';
 export { recogniseText, type TextKind } from './recognise.ts';
 export { readPicture, type FitsPicture, type PictureRead } from './fitsPicture.ts';
+export { writeFits16, onesComplementSum, type WrittenCard } from './fitsWrite.ts';
 export { readBackground, type Background, type BackgroundRead } from './fitsPixels.ts';

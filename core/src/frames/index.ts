@@ -19,4 +19,6 @@ export {
   DiagnoseInput,
   JudgedPicture,
 } from './measure/diagnose.ts';
+export { lightOf, renderCounts, type DrawnStar, type Edge, type Scene } from './render/render.ts';
+export { fieldStars, inventedStars, type DrawnField } from './render/field.ts';
 export { byNight, nightOfFrame } from './nightOf.ts';

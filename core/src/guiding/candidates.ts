@@ -1,6 +1,7 @@
 import type { Stars } from '../sky/index.ts';
 import { exposureFor, signalOf, WELL_SHARE, type GuideOptics } from './limit.ts';
-import { inWindow, type GuideWindow, type Projected } from './window.ts';
+import type { Projected } from '../sky/index.ts';
+import { inWindow, type GuideWindow } from './window.ts';
 
 /** A neighbour this near pulls the centroid [FWHM], if it is not this much fainter. Common practice, no source. */
 export const BLEND = { withinFwhm: 3, magnitudes: 2.5 } as const;

@@ -8,7 +8,7 @@ import { frame, framingVerdict, nearestAngle, ringOf, starsIn, windowPa } from '
 import { exposureFor, limit, saturationMag, signalOf, WELL_SHARE } from './limit.ts';
 import { guideViewOf, type OffAxisView } from './ofRig.ts';
 import { answerOf, calibrationPlace } from './place.ts';
-import { project } from './window.ts';
+import { project } from '../sky/index.ts';
 
 const rig = (key: string) => structuredClone(RIGS.find((r) => r.key === key)!.setup);
 const sky = { skyMagArcsec2: 20.6 };

@@ -3,7 +3,8 @@ import { turn, type Panel, type Stars } from '../sky/index.ts';
 import { blendMm, candidatesAt, nearestLit, onlyUsable, type Candidate } from './candidates.ts';
 import { exposureFor, limit, saturationMag } from './limit.ts';
 import type { GuideView, OffAxisView } from './ofRig.ts';
-import { project, reachMm, turnWindow, type Projected, type Ring } from './window.ts';
+import { project, type Projected } from '../sky/index.ts';
+import { reachMm, turnWindow, type Ring } from './window.ts';
 import { judge, phrase, type Phrase, type PlainPhrase } from '../phrases/index.ts';
 
 /** How the guide camera is used: what decides which stars count. */

@@ -33,16 +33,7 @@ export {
   BRIGHTEST_MAG,
   type StarsOutput,
 } from './stars.ts';
-export {
-  anglesOf,
-  inWindow,
-  project,
-  reachMm,
-  turnWindow,
-  type GuideWindow,
-  type Projected,
-  type Ring,
-} from './window.ts';
+export { anglesOf, inWindow, reachMm, turnWindow, type GuideWindow, type Ring } from './window.ts';
 export {
   guideViewOf,
   ASSUMED,

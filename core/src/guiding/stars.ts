@@ -1,16 +1,7 @@
 import { z } from 'zod';
 import { atLeastZero, define, explained, InvalidInput, positive, quantity, within } from '../calculation/index.ts';
-import { starsOf, turn, type Stars, type StarSource } from '../sky/index.ts';
-import {
-  anglesOf,
-  inWindow,
-  project,
-  reachMm,
-  turnWindow,
-  type GuideWindow,
-  type Projected,
-  type Ring,
-} from './window.ts';
+import { project, starsOf, turn, type Projected, type Stars, type StarSource } from '../sky/index.ts';
+import { anglesOf, inWindow, reachMm, turnWindow, type GuideWindow, type Ring } from './window.ts';
 import { judge, phrase } from '../phrases/index.ts';
 
 /** Brighter stars than this are left away: they flood a guide camera. */

@@ -4,7 +4,8 @@ import { parseInput } from '../calculation/index.ts';
 import { direction, dot, skyPlace, starsOf, type Vec } from '../sky/index.ts';
 import { shippedStars } from '../test/shippedStars.ts';
 import { guideStarsOf, StarsInput } from './stars.ts';
-import { anglesOf, project, turnWindow } from './window.ts';
+import { project } from '../sky/index.ts';
+import { anglesOf, turnWindow } from './window.ts';
 
 const source = shippedStars();
 const RAD = Math.PI / 180;

@@ -69,3 +69,4 @@ export { separationDeg, type SkyPoint } from './separation.ts';
 export { brightness, skyBrightness, BrightnessInput } from './brightness.ts';
 export { skyOver, type SkyOver } from './skyOver.ts';
 export { skyYear, year, YearInput, type YearNight, type YearOutput } from './year.ts';
+export { project, type Projected } from './project.ts';

@@ -11,7 +11,7 @@ export interface StarShape {
 const PARAMETERS = 7;
 const MOST_STEPS = 30;
 /** A step that betters the sum of squares by less than this share is the last. */
-const CONVERGED = 1e-5;
+const CONVERGED = 1e-4;
 const LN_BETA = { min: Math.log(1.05), max: Math.log(60) };
 
 /**

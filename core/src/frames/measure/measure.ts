@@ -82,9 +82,14 @@ function saturatedFrom(p: FitsPicture, mosaic: Mosaic, sky: SkyMap, background: 
   const top = typeof said === 'number' ? said : p.ceiling;
   const byType = top === null ? Infinity : FULL * top - p.pedestal;
   let [most, shared] = [-Infinity, 0];
-  for (const v of mosaic.values)
-    if (v > most) [most, shared] = [v, 1];
-    else if (v === most) shared++;
+  const { values } = mosaic;
+  for (let k = 0; k < values.length; k++) {
+    const v = values[k]!;
+    if (v > most) {
+      most = v;
+      shared = 1;
+    } else if (v === most) shared++;
+  }
   const flatTop = shared >= SHARED_MAXIMUM.pixels && most - background >= SHARED_MAXIMUM.noise * sky.noise;
   return Math.min(byType, flatTop ? most : Infinity);
 }

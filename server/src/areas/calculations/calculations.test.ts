@@ -7,7 +7,7 @@ import request from 'supertest';
 import { makeApp } from '../../app.ts';
 import { PROBLEMS } from '../../problems.ts';
 import { shippedStars } from '../../../../core/src/test/shippedStars.ts';
-import { startServer, type TestServer } from '../../test/harness.ts';
+import { begin, startServer, type TestServer } from '../../test/harness.ts';
 
 const ROOT = join(import.meta.dirname, '../../../..');
 const stars = shippedStars();
@@ -18,7 +18,9 @@ beforeAll(async () => {
 afterAll(() => server.stop());
 
 describe('the registry over HTTP', () => {
-  test.each([...calculations.keys()].filter((n) => existsSync(join(ROOT, 'examples', n))))(
+  /** A picture is sent, never named. */
+  const withPictures = ['frames.measure', 'frames.diagnose'];
+  test.each([...calculations.keys()].filter((n) => existsSync(join(ROOT, 'examples', n)) && !withPictures.includes(n)))(
     '%s gives the same as the library',
     async (name) => {
       const folder = join(ROOT, 'examples', name);
@@ -31,6 +33,21 @@ describe('the registry over HTTP', () => {
       expect(Array.isArray(got.body.working)).toBe(true);
     },
   );
+  test('a picture is sent as it is and measured; a path is never followed, and strangers send none', async () => {
+    const picture = readFileSync(join(ROOT, 'examples/frames/trailed.fits'));
+    const person = await begin(server.app, 'measurer', 'a long one for pictures');
+    const member = (name: string) => person.post(`/api/calculations/${name}`, picture).set('content-type', 'application/fits'); // prettier-ignore
+    const measured = await member('frames.measure');
+    expect(measured.status).toBe(200);
+    expect(measured.body.elongationAngleDeg).toBeCloseTo(35, -1);
+    const judged = await member('frames.diagnose');
+    expect((judged.body.findings as { code: string }[]).map((f) => f.code)).toEqual(['trailing']);
+    const path = await request(server.app).post('/api/calculations/frames.measure').send({ file: 'examples/frames/trailed.fits' }); // prettier-ignore
+    expect([path.status, path.text]).toEqual([400, expect.stringContaining('no path is taken here')]);
+    const stranger = request(server.app).post('/api/calculations/frames.measure').set('content-type', 'application/fits'); // prettier-ignore
+    expect((await stranger.send(picture)).status).toBe(401);
+    expect((await member('focus.zone')).status).toBe(400);
+  });
   test('bad input is 400 with every complaint and its place', async () => {
     const got = await request(server.app)
       .post('/api/calculations/balance.assess')

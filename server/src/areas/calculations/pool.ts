@@ -20,7 +20,12 @@ export interface Asker {
   /** Fires when the asker has gone. */
   gone?: AbortSignal;
 }
-export type Calculate = (name: string, input: unknown, asker: Asker) => Promise<Reply>;
+export type Calculate = (
+  name: string,
+  input: unknown,
+  asker: Asker,
+  picture?: Uint8Array<ArrayBuffer>,
+) => Promise<Reply>;
 
 /**
  * Calculations in workers of their own, so that none holds the server: each has a deadline and a bounded heap, after which
@@ -42,7 +47,7 @@ export function calculationPool(dataFolder: string): { calculate: Calculate; clo
     }));
   const line = new FairQueue({ atOnce: threads, ...LINE });
 
-  async function work(name: string, input: unknown, asker: Asker): Promise<Reply> {
+  async function work(name: string, input: unknown, asker: Asker, picture?: Uint8Array<ArrayBuffer>): Promise<Reply> {
     if (asker.gone?.aborted) throw new Problem('too_much_work', 'Nobody waits for this any more.');
     const stop = new AbortController();
     const { port1, port2 } = new MessageChannel();
@@ -55,8 +60,9 @@ export function calculationPool(dataFolder: string): { calculate: Calculate; clo
     });
     try {
       return await pool().run(
-        { name, input, dataFolder, begun: port2 },
-        { signal: stop.signal, transferList: [port2] },
+        { name, input, dataFolder, begun: port2, picture },
+        // a picture is handed over, not copied
+        { signal: stop.signal, transferList: picture ? [port2, picture.buffer] : [port2] },
       );
     } catch (e) {
       if (stop.signal.aborted || (e as { code?: string }).code === 'ERR_WORKER_OUT_OF_MEMORY')
@@ -72,7 +78,7 @@ export function calculationPool(dataFolder: string): { calculate: Calculate; clo
     }
   }
   return {
-    calculate: (name, input, asker) => line.run(asker.key, () => work(name, input, asker)),
+    calculate: (name, input, asker, picture) => line.run(asker.key, () => work(name, input, asker, picture)),
     close: async () => {
       await made?.destroy();
     },

@@ -2,21 +2,38 @@ import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { calculations, jsonSchema } from '@keen/core';
 import { openApiDocument } from '@keen/contract/openapi';
-import { json, type RequestHandler, type Router } from 'express';
+import { json, raw, type RequestHandler, type Router } from 'express';
 import { rateLimit } from 'express-rate-limit';
 import type { Config } from '../../config.ts';
 import { Problem, sendProblem } from '../../problems.ts';
 import { DEADLINE_MS, type Calculate } from './pool.ts';
+import { PICTURE } from './worker.ts';
 
 /** Largest body of a question: a stranger has no night of guide samples to bring. */
 const STRANGER_BODY = '100kb';
 const MEMBER_BODY = '4mb';
+/** Sixty-one million pixels of 16 bits, and their headers. */
+const PICTURE_BODY = '160mb';
+const PICTURE_TYPES = ['application/fits', 'image/fits', 'application/octet-stream'];
+const OF_PICTURES = ['frames.measure', 'frames.diagnose'];
 
 /** The registry over HTTP: same JSON in and out, and the same complaints, as in the shell. Open to everyone. */
 export function calculationRoutes(router: Router, config: Config, calculate: Calculate): void {
   const bodies = { stranger: json({ limit: STRANGER_BODY }), member: json({ limit: MEMBER_BODY }) };
   const bySize: RequestHandler = (req, res, next) =>
     (req.session.memberId ? bodies.member : bodies.stranger)(req, res, next);
+  const picture = raw({ type: PICTURE_TYPES, limit: PICTURE_BODY });
+  let receiving = false;
+  /** One picture at a time, and from members only: it is held whole while it is measured. */
+  const onePicture: RequestHandler = (req, res, next) => {
+    if (!req.is(PICTURE_TYPES)) return bySize(req, res, next);
+    if (!OF_PICTURES.includes(String(req.params.name))) throw new Problem('invalid_input', `${String(req.params.name)} takes JSON, not a picture.`); // prettier-ignore
+    if (!req.session.memberId) throw new Problem('not_signed_in', 'Pictures are measured for members: sign in.');
+    if (receiving) throw new Problem('busy', 'Another picture is being measured: try again in a moment.');
+    receiving = true;
+    res.once('close', () => (receiving = false));
+    picture(req, res, next);
+  };
   const limit: RequestHandler = rateLimit({
     windowMs: 60_000,
     limit: config.calculationLimit,
@@ -38,17 +55,15 @@ export function calculationRoutes(router: Router, config: Config, calculate: Cal
       output: jsonSchema(c.output, 'output'),
     });
   });
-  router.post('/api/calculations/:name', limit, bySize, async (req, res) => {
+  router.post('/api/calculations/:name', limit, onePicture, async (req, res) => {
     const name = req.params.name as string;
     if (!calculations.has(name)) throw new Problem('not_found', `No calculation is called “${name}”.`);
     const gone = new AbortController();
     res.once('close', () => gone.abort());
     const { memberId } = req.session;
-    const got = await calculate(name, req.body, {
-      key: memberId ?? req.ip ?? '',
-      deadlineMs: memberId ? DEADLINE_MS.member : DEADLINE_MS.stranger,
-      gone: gone.signal,
-    });
+    const sent = Buffer.isBuffer(req.body) ? new Uint8Array(req.body) : undefined;
+    const question = { key: memberId ?? req.ip ?? '', deadlineMs: memberId ? DEADLINE_MS.member : DEADLINE_MS.stranger, gone: gone.signal }; // prettier-ignore
+    const got = await calculate(name, sent ? { file: PICTURE } : req.body, question, sent);
     res.status(got.status).set('Cache-Control', 'no-store').type('json').send(got.json);
   });
   const { version } = JSON.parse(readFileSync(join(import.meta.dirname, '../../../../package.json'), 'utf8')) as {

@@ -9,6 +9,8 @@ export interface Question {
   name: string;
   input: unknown;
   dataFolder: string;
+  /** A picture that was sent instead of a question. */
+  picture?: Uint8Array | undefined;
   /** Told when the work begins: the time a worker takes to start is nobody's. */
   begun: MessagePort;
 }
@@ -30,11 +32,21 @@ function starsIn(dataFolder: string): StarSource {
   };
 }
 
-export default function answer({ name, input, dataFolder, begun }: Question): Reply {
+/** The picture that came along; a path is never followed. */
+function sent(picture: Uint8Array | undefined): (path: string) => Uint8Array {
+  return (path) => {
+    if (picture && path === PICTURE) return picture;
+    throw InvalidInput.at('file', 'no path is taken here: send the picture itself as application/fits');
+  };
+}
+export const PICTURE = 'the picture sent';
+
+export default function answer({ name, input, dataFolder, begun, picture }: Question): Reply {
   begun.postMessage('begun');
   begun.close();
   try {
-    return { status: 200, json: JSON.stringify(calculations.get(name)!.run(input, { stars: starsIn(dataFolder) })) };
+    const surroundings = { stars: starsIn(dataFolder), file: sent(picture) };
+    return { status: 200, json: JSON.stringify(calculations.get(name)!.run(input, surroundings)) };
   } catch (e) {
     if (e instanceof InvalidInput) return { status: 400, json: JSON.stringify(e) };
     throw e;
