@@ -21,4 +21,5 @@ export {
 } from './measure/diagnose.ts';
 export { lightOf, renderCounts, type DrawnStar, type Edge, type Scene } from './render/render.ts';
 export { fieldStars, inventedStars, type DrawnField } from './render/field.ts';
+export * from './lookThrough.ts';
 export { byNight, nightOfFrame } from './nightOf.ts';

@@ -1,0 +1,150 @@
+import { quantile } from 'simple-statistics';
+import { z } from 'zod';
+import { phrase, type Phrase } from '../phrases/index.ts';
+import { median } from '../statistics/index.ts';
+import { MeasureOutput } from './measure/measure.ts';
+
+/** What is kept of a measured picture: all but its header, its star list and the working. */
+export const FrameLook = MeasureOutput.omit({ header: true, list: true, working: true, verdict: true, radiusPx: true });
+export type FrameLook = z.infer<typeof FrameLook>;
+
+/** A frame of a night, as far as suggestions need it. */
+export interface LookedFrame {
+  id: string;
+  filter: string;
+  exposureS: number;
+  look: FrameLook | null;
+}
+/** How far a frame may stray from its fellows. */
+export const FrameLimits = z.strictObject({
+  /** Half flux diameter over the median of its filter. */
+  wide: z.number(),
+  /** Stars over the filter’s richer frames. */
+  few: z.number(),
+  eccentricity: z.number(),
+});
+export type FrameLimits = z.infer<typeof FrameLimits>;
+/** Common practice, no source; people’s own decisions move them. */
+export const USUAL_LIMITS: FrameLimits = { wide: 1.4, few: 0.5, eccentricity: 0.6 };
+/** Sky noise squared over that of a dark frame, and stars left, at which cloud is taken for certain. */
+const CLOUD = { noiseSquared: 1.5, stars: 0.85 };
+/** Fewer frames alike say nothing of what is usual. */
+const ENOUGH = 4;
+
+/** What frames through one filter, of one length, are usually like. */
+export interface Standard {
+  hfdPx: number;
+  stars: number;
+  noise: number;
+}
+const kindOf = (f: Pick<LookedFrame, 'filter' | 'exposureS' | 'look'>) =>
+  `${f.filter} ${f.exposureS} ${f.look?.widthPx}`;
+
+/** The usual frame of each filter and length of a night; left out where there are too few of them. */
+export function standardsOf(frames: readonly LookedFrame[]): (f: LookedFrame) => Standard | null {
+  const alike = new Map<string, FrameLook[]>();
+  for (const f of frames) {
+    if (!f.look) continue;
+    const there = alike.get(kindOf(f));
+    if (there) there.push(f.look);
+    else alike.set(kindOf(f), [f.look]);
+  }
+  const known = new Map<string, Standard>();
+  for (const [kind, looks] of alike) {
+    const widths = looks.flatMap((l) => (l.hfdPx === null ? [] : [l.hfdPx]));
+    if (looks.length < ENOUGH || widths.length < ENOUGH) continue;
+    const of = (share: number, what: (l: FrameLook) => number) => quantile(looks.map(what), share);
+    known.set(kind, { hfdPx: median(widths), stars: of(0.8, (l) => l.stars), noise: of(0.2, (l) => l.noise) });
+  }
+  return (f) => known.get(kindOf(f)) ?? null;
+}
+
+/** How a frame compares with its fellows; null where either is not known. */
+export interface Strays {
+  wide: number | null;
+  few: number;
+  eccentricity: number | null;
+  noiseSquared: number;
+}
+export const straysOf = (look: FrameLook, usual: Standard): Strays => ({
+  wide: look.hfdPx === null ? null : look.hfdPx / usual.hfdPx,
+  few: usual.stars > 0 ? look.stars / usual.stars : 1,
+  eccentricity: look.eccentricity,
+  noiseSquared: usual.noise > 0 ? (look.noise / usual.noise) ** 2 : 1,
+});
+
+export interface SuggestedRefusal {
+  code: 'wide' | 'few' | 'cloud' | 'long';
+  reason: Phrase;
+  /** Open shutter that would be lost [s]. */
+  costsS: number;
+}
+
+/** What speaks against a frame; null where nothing does, or nothing is known of its fellows. */
+export function suggestRefusal(f: LookedFrame, usual: Standard | null, limits: FrameLimits): SuggestedRefusal | null {
+  const { look } = f;
+  if (!look || !usual) return null;
+  const s = straysOf(look, usual);
+  const against = (code: SuggestedRefusal['code'], reason: Phrase) => ({ code, reason, costsS: f.exposureS });
+  if (s.noiseSquared >= CLOUD.noiseSquared && s.few <= CLOUD.stars)
+    return against('cloud', phrase('look.cloud', { fewerPercent: 100 * (1 - s.few), brighterPercent: 100 * (s.noiseSquared - 1) })); // prettier-ignore
+  if (s.few < limits.few)
+    return against('few', phrase('look.few', { stars: look.stars, usual: Math.round(usual.stars) }));
+  if (s.wide !== null && s.wide > limits.wide) return against('wide', phrase('look.wide', { hfdPx: look.hfdPx!, usualPx: usual.hfdPx })); // prettier-ignore
+  if (s.eccentricity !== null && s.eccentricity > limits.eccentricity)
+    return against('long', phrase('look.long', { ratio: 1 / Math.sqrt(1 - Math.min(0.99, s.eccentricity) ** 2) }));
+  return null;
+}
+
+/** A person’s word on a frame, with how the frame compared. */
+export const Judgement = z.strictObject({
+  filter: z.string(),
+  accepted: z.boolean(),
+  wide: z.number().nullable(),
+  few: z.number(),
+  eccentricity: z.number().nullable(),
+});
+export type Judgement = z.infer<typeof Judgement>;
+/** So many words of people, some each way, before they move a limit. */
+export const LEARN_FROM = { all: 12, each: 4 };
+/** A limit is moved only for so many decisions more that agree with it. */
+const WORTH = 2;
+/** How far a limit may be moved. */
+const BOUNDS = { wide: [1.1, 2.5], few: [0.1, 0.9], eccentricity: [0.4, 0.85] } as const;
+
+/**
+ * The limits that agree with most of what people decided, for one filter; where several agree as well, the one nearest to
+ * the usual limit. A frame refused for another cause counts against no limit that it keeps to.
+ * @returns null while too little was decided
+ */
+export function learnLimits(judgements: readonly Judgement[], filter: string): FrameLimits | null {
+  const own = judgements.filter((j) => j.filter === filter);
+  const kept = own.filter((j) => j.accepted);
+  const refused = own.filter((j) => !j.accepted);
+  if (own.length < LEARN_FROM.all || kept.length < LEARN_FROM.each || refused.length < LEARN_FROM.each) return null;
+  const limits = { ...USUAL_LIMITS };
+  // twice round: what one limit explains is no reason to move another
+  for (const key of [...KEYS, ...KEYS]) limits[key] = bestLimit(key, limits, own);
+  return limits;
+}
+
+const KEYS = ['wide', 'few', 'eccentricity'] as const;
+type Key = (typeof KEYS)[number];
+const crosses = (j: Judgement, key: Key, limit: number) => j[key] !== null && (key === 'few' ? j[key] < limit : j[key] > limit); // prettier-ignore
+
+function bestLimit(key: Key, others: FrameLimits, own: readonly Judgement[]): number {
+  const elsewhere = own.map((j) => KEYS.some((k) => k !== key && crosses(j, k, others[k])));
+  const wrong = (t: number) => own.filter((j, i) => (elsewhere[i]! || crosses(j, key, t)) === j.accepted).length;
+  const values = own.flatMap((j) => j[key] ?? []).sort((a, b) => a - b);
+  const middles = values.slice(1).map((v, i) => (v + values[i]!) / 2);
+  const [least, most] = BOUNDS[key];
+  const usual = USUAL_LIMITS[key];
+  let best = { limit: usual, wrong: wrong(usual) - WORTH };
+  for (const limit of middles) {
+    if (limit < least || limit > most) continue;
+    const errs = wrong(limit);
+    const nearer = Math.abs(limit - usual) < Math.abs(best.limit - usual);
+    if (errs < best.wrong || (errs === best.wrong && best.limit !== usual && nearer)) best = { limit, wrong: errs };
+  }
+  return best.limit;
+}
