@@ -1,10 +1,16 @@
 import { z } from 'zod';
 import { FrameKind } from '@keen/core/exchange';
+import { FrameLook, Judgement } from '@keen/core/frames';
 import { RefusalCode } from '@keen/core/observatory';
 import { SystemKey } from '@keen/core/rig';
 import { byId, Day, Id, Instant, none, Ok, Page } from './common.ts';
 import { RunKind } from './projects.ts';
 import { route } from './route.ts';
+
+/** Most frames whose measures are kept at once. */
+export const MOST_LOOKS = 40;
+/** A small picture of a frame: a data URL of a picture of some twenty thousand letters at most. */
+const SmallPicture = z.string().max(24_000).regex(/^data:image\/(png|webp|jpeg);base64,[A-Za-z0-9+/=]+$/, 'a small picture as a data URL'); // prettier-ignore
 
 /** Most frames of one night brought in at once. */
 export const MAX_NIGHT_FRAMES = 5000;
@@ -56,6 +62,10 @@ export const FrameRecord = z.strictObject({
   ...FrameFields.shape,
   seq: z.int(),
   measures: z.record(z.string(), z.number()),
+  /** What was measured in its picture; null where nobody looked. */
+  look: FrameLook.nullable(),
+  /** A person said whether it counts. */
+  judged: z.boolean(),
 });
 export type FrameRecord = z.infer<typeof FrameRecord>;
 
@@ -156,7 +166,7 @@ export const nightRoutes = {
   judgeFrames: route({
     method: 'put',
     path: '/api/nights/:id/frames',
-    summary: 'Accept or refuse frames of a night',
+    summary: 'Accept or refuse frames of a night; gives those back',
     area: 'Nights',
     role: 'member',
     params: byId,
@@ -167,6 +177,45 @@ export const nightRoutes = {
       reason: z.string().max(200).default(''),
     }),
     response: z.array(FrameRecord),
+  }),
+  keepLooks: route({
+    method: 'put',
+    path: '/api/nights/:id/looks',
+    summary: 'Keep what was measured in pictures of a night’s frames, each with a small picture',
+    area: 'Nights',
+    role: 'member',
+    params: byId,
+    query: none,
+    body: z.strictObject({
+      looks: z
+        .array(z.strictObject({ id: Id, look: FrameLook, picture: SmallPicture.nullable() }))
+        .min(1)
+        .max(MOST_LOOKS),
+    }),
+    response: z.strictObject({ kept: z.int() }),
+  }),
+  framePictures: route({
+    method: 'get',
+    path: '/api/nights/:id/pictures',
+    summary: 'The small pictures of a night’s frames',
+    area: 'Nights',
+    role: 'guest',
+    params: byId,
+    query: Page,
+    body: none,
+    response: z.array(z.strictObject({ id: Id, picture: SmallPicture })),
+  }),
+  judgements: route({
+    method: 'get',
+    path: '/api/rigs/:id/judgements',
+    summary:
+      'What people decided over measured frames of a rig’s last nights, and how those compared with their fellows',
+    area: 'Nights',
+    role: 'guest',
+    params: byId,
+    query: z.strictObject({ system: SystemKey }),
+    body: none,
+    response: z.array(Judgement),
   }),
   calibration: route({
     method: 'get',

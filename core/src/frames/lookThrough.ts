@@ -2,11 +2,52 @@ import { quantile } from 'simple-statistics';
 import { z } from 'zod';
 import { phrase, type Phrase } from '../phrases/index.ts';
 import { median } from '../statistics/index.ts';
-import { MeasureOutput } from './measure/measure.ts';
+import type { MeasureOutput } from './measure/measure.ts';
 
 /** What is kept of a measured picture: all but its header, its star list and the working. */
-export const FrameLook = MeasureOutput.omit({ header: true, list: true, working: true, verdict: true, radiusPx: true });
+const bounded = z.number().min(-1e12).max(1e12);
+const size = z.number().min(0).max(1e6).nullable();
+const eccentricity = z.number().min(0).max(1).nullable();
+const angle = z.number().min(-360).max(360).nullable();
+const count = z.int().min(0).max(1e7);
+const edge = z.int().positive().max(1e6);
+export const FrameLook = z.strictObject({
+  widthPx: edge,
+  heightPx: edge,
+  background: bounded,
+  noise: z.number().min(0).max(1e12),
+  stars: count,
+  used: count,
+  hfdPx: size,
+  fwhmPx: size,
+  eccentricity,
+  elongationAngleDeg: angle,
+  saturatedFraction: z.number().min(0).max(1),
+  coreRatio: bounded.nullable(),
+  edgeDips: z.strictObject({ left: bounded, right: bounded, bottom: bounded, top: bounded }),
+  grid: z
+    .array(
+      z.strictObject({
+        row: z.int().min(0).max(2),
+        col: z.int().min(0).max(2),
+        stars: count,
+        used: count,
+        hfdPx: size,
+        eccentricity,
+        angleDeg: angle,
+        background: bounded,
+      }),
+    )
+    .length(9),
+  trails: count,
+  colourCells: z.boolean(),
+});
 export type FrameLook = z.infer<typeof FrameLook>;
+/** Of a measured picture, what is kept, with digits enough for any eye. */
+export function frameLook(m: MeasureOutput): FrameLook {
+  const { header: _h, list: _l, working: _w, verdict: _v, radiusPx: _r, ...kept } = m;
+  return JSON.parse(JSON.stringify(kept, (_, v: unknown) => (typeof v === 'number' && !Number.isInteger(v) ? Number(v.toPrecision(6)) : v))) as FrameLook; // prettier-ignore
+}
 
 /** A frame of a night, as far as suggestions need it. */
 export interface LookedFrame {

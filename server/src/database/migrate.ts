@@ -13,6 +13,7 @@ import * as lists from './migrations/010-lists.ts';
 import * as phrases from './migrations/011-phrases.ts';
 import * as legs from './migrations/012-legs.ts';
 import * as panels from './migrations/013-panels.ts';
+import * as looks from './migrations/014-looks.ts';
 import * as refusals from './migrations/006-refusals.ts';
 
 /** Every change of the schema, in order. A landed migration is never edited. */
@@ -30,6 +31,7 @@ const MIGRATIONS = [
   { name: '011-phrases', up: phrases.up },
   { name: '012-legs', up: legs.up },
   { name: '013-panels', up: panels.up },
+  { name: '014-looks', up: looks.up },
 ];
 
 /** Keeps the names of what was done in a table of its own. */

@@ -2,6 +2,7 @@ import type { Phrase } from '@keen/core/phrases';
 import type { AspectHashes, RigBuild, Part } from '@keen/core/rig';
 import type { HorizonPoint } from '@keen/core/sky';
 import type { DuskSettings, FrameFields, FrameHeader, Framing, RunKind, SecurityKind } from '@keen/contract';
+import type { FrameLook } from '@keen/core/frames';
 import type { LogSummary } from '@keen/core/guiding';
 import type { SetupItem } from '@keen/core/setup';
 import type { ClosingStep, Leg, OpeningStep, PlanLock, Watches } from '@keen/core/sequence';
@@ -222,12 +223,21 @@ export interface FrameRow {
   file: string;
   header: FrameHeader;
   measures: Record<string, number>;
+  /** What was measured in its picture; null where nobody looked. */
+  look: FrameLook | null;
   accepted: number;
+  /** A person said whether it counts. */
+  judged: number;
   reason: string;
   refusal: FrameFields['refusal'];
   /** Club and file while the frame counts: unique, so that a file counts once. */
   countedHash: string | null;
   fileHash: string | null;
+}
+/** A small picture of a frame, by the frame’s id: a data URL. */
+export interface FramePictureRow {
+  id: string;
+  picture: string;
 }
 export interface FocusRunRow {
   id: string;

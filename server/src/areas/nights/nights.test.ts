@@ -1,3 +1,5 @@
+import { readFileSync } from 'node:fs';
+import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import {
   api,
@@ -10,6 +12,7 @@ import {
   type RigRecord,
   type RunRecord,
 } from '@keen/contract';
+import { frameLook, measurePicture } from '@keen/core/frames';
 import { fill, somethingToPlan, startServer, type Person, type TestServer } from '../../test/harness.ts';
 
 let server: TestServer;
@@ -102,6 +105,31 @@ describe('a night taken elsewhere', () => {
     const nobody = '00000000-0000-4000-8000-000000000000';
     await teun.put(fill(api.judgeFrames.path, night!.id), { frames: [nobody], accepted: false });
     expect(await done()).toBe(before);
+  });
+  test('what was measured is kept with a small picture, and people’s words are held against their fellows', async () => {
+    const { night } = await bring(
+      teun,
+      Array.from({ length: 6 }, (_, i) => light(60 + i)),
+    );
+    const frames = (await teun.get(fill(api.nightFrames.path, night!.id))).body as FrameRecord[];
+    expect(frames.map((f) => [f.look, f.judged])).toEqual(frames.map(() => [null, false]));
+    const measured = frameLook(measurePicture(readFileSync(join(import.meta.dirname, '../../../../examples/frames/round.fits')))); // prettier-ignore
+    const picture = 'data:image/png;base64,iVBORw0KGgo=';
+    const looks = frames.map((f, i) => ({ id: f.id, look: { ...measured, hfdPx: i === 5 ? 7 : measured.hfdPx }, picture })); // prettier-ignore
+    const keep = (p: Person, body: object) => p.put(fill(api.keepLooks.path, night!.id), body);
+    expect((await keep(teun, { looks })).body).toEqual({ kept: 6 });
+    // again, and a frame that is not of this night: kept once, left out
+    expect((await keep(teun, { looks: [...looks.slice(0, 1), { ...looks[0], id: night!.id }] })).body).toEqual({ kept: 1 }); // prettier-ignore
+    const after = (await teun.get(fill(api.nightFrames.path, night!.id))).body as FrameRecord[];
+    expect(after[5]!.look).toEqual({ ...measured, hfdPx: 7 });
+    const pictures = (await teun.get(`${fill(api.framePictures.path, night!.id)}?from=2&count=3`)).body;
+    expect(pictures).toEqual(frames.slice(2, 5).map((f) => ({ id: f.id, picture })));
+    await teun.put(fill(api.judgeFrames.path, night!.id), { frames: [frames[5]!.id], accepted: false });
+    await teun.put(fill(api.judgeFrames.path, night!.id), { frames: [frames[0]!.id], accepted: true });
+    const words = (await teun.get(`${fill(api.judgements.path, rig.id)}?system=main`)).body as { accepted: boolean; wide: number }[]; // prettier-ignore
+    expect(words.map((w) => [w.accepted, Math.round(100 * w.wide)])).toEqual([[true, 100], [false, Math.round(700 / measured.hfdPx!)]]); // prettier-ignore
+    expect((await keep(teun, { looks: [{ ...looks[0], picture: 'javascript:alert(1)' }] })).status).toBe(400);
+    expect((await keep(teun, { looks: [{ ...looks[0], look: { ...measured, stars: 1e9 } }] })).status).toBe(400);
   });
   test('a night to come, and a project that is not there, are refused with their place', async () => {
     const post = (body: object) => teun.post(fill(api.recordNight.path, rig.id), body);

@@ -13,5 +13,8 @@ export function nightRoutesOf(serve: Serve, store: Store): void {
   });
   serve(api.nightFrames, ({ who, params, query }) => nights.frames(who, params.id, query));
   serve(api.judgeFrames, ({ who, params, body }) => nights.judge(who, params.id, body));
+  serve(api.keepLooks, ({ who, params, body }) => nights.keepLooks(who, params.id, body.looks));
+  serve(api.framePictures, ({ who, params, query }) => nights.pictures(who, params.id, query));
+  serve(api.judgements, ({ who, params, query }) => nights.judgements(who, params.id, query.system));
   serve(api.calibration, ({ who, params, query }) => nights.calibration(who, params.id, query.system));
 }

@@ -1,4 +1,5 @@
 import type { CalibrationGroup, FrameFields, FrameRecord, NightRecord, Page } from '@keen/contract';
+import { standardsOf, straysOf, type FrameLook, type Judgement } from '@keen/core/frames';
 import type { RigSetup } from '@keen/core/rig';
 import { eveningDate } from '@keen/core/sky';
 import { Op, QueryTypes, type Transaction, type WhereOptions } from 'sequelize';
@@ -7,6 +8,10 @@ import { Problem } from '../../problems.ts';
 import { demandOwner, groupBy, iso, isoOrNull, pageOf, type Actor, type Store } from '../../store.ts';
 import { assignPanels } from '../projects/panels.ts';
 import { currentSystem, demandRig } from '../rigs/current.ts';
+
+/** Nights and frames from which limits are learnt. */
+const LEARNT_NIGHTS = 20;
+const LEARNT_FRAMES = 5000;
 
 interface NightBody {
   system: string;
@@ -86,6 +91,8 @@ export function nightsService(store: Store) {
     hash: f.fileHash,
     header: f.header,
     measures: f.measures,
+    look: f.look,
+    judged: f.judged === 1,
     accepted: f.accepted === 1,
     reason: f.reason,
     refusal: f.refusal,
@@ -211,7 +218,9 @@ export function nightsService(store: Store) {
             file: f.file,
             header: f.header,
             measures: {},
+            look: null,
             accepted: f.accepted ? 1 : 0,
+            judged: 0,
             reason: f.reason,
             refusal: f.accepted ? null : f.refusal,
             countedHash: counted(f),
@@ -260,6 +269,7 @@ export function nightsService(store: Store) {
         const [changed] = await store.frames.update(
           {
             accepted: body.accepted ? 1 : 0,
+            judged: 1,
             reason: body.accepted ? '' : body.reason,
             refusal: body.accepted ? null : 'by-hand',
           },
@@ -271,8 +281,57 @@ export function nightsService(store: Store) {
           `${changed} frames ${body.accepted ? 'accepted' : 'refused'}${body.reason ? `: ${body.reason}` : ''}`,
           t,
         );
-        const rows = await store.frames.findAll({ where: { runId: id }, order: ['seq'], transaction: t });
+        const where = { runId: id, id: body.frames };
+        const rows = await store.frames.findAll({ where, order: ['seq'], transaction: t });
         return rows.map((f) => frameRecord(plain(f)));
+      });
+    },
+    /** Measures and small pictures of frames; what is no frame of the night is left out. */
+    async keepLooks(
+      who: Actor,
+      id: string,
+      looks: { id: string; look: FrameLook; picture: string | null }[],
+    ): Promise<{ kept: number }> {
+      // prettier-ignore
+      return store.transact(async (t) => {
+        const run = await held(who, id, t);
+        demandOwner(who, run.byId, 'this night');
+        if (run.state === 'discarded') throw new Problem('already_done', 'This night has been undone.');
+        const ids = looks.map((l) => l.id);
+        const own = new Set((await store.frames.findAll({ where: { runId: id, id: ids }, attributes: ['id'], transaction: t })).map((f) => plain(f).id)); // prettier-ignore
+        for (const { id: frame, look, picture } of looks) {
+          if (!own.has(frame)) continue;
+          await store.frames.update({ look }, { where: { id: frame }, transaction: t });
+          if (picture) await store.framePictures.upsert({ id: frame, picture }, { transaction: t });
+        }
+        return { kept: own.size };
+      });
+    },
+    async pictures(who: Actor, id: string, page: Page): Promise<{ id: string; picture: string }[]> {
+      await held(who, id);
+      const rows = await store.read<{ id: string; picture: string }>(
+        `SELECT p.id, p.picture FROM frame_pictures p JOIN frames f ON f.id = p.id WHERE f.run_id = ? ORDER BY f.seq LIMIT ? OFFSET ?`,
+        [id, pageOf(page).limit, pageOf(page).offset],
+      );
+      return rows;
+    },
+    /** Words of people over measured frames of the last nights, each held against the frames of its own night. */
+    async judgements(who: Actor, rigId: string, system: string): Promise<Judgement[]> {
+      await demandRig(store, who.clubId, rigId);
+      const where = { rigId, system, state: 'accepted', kind: { [Op.ne]: 'rehearsed' } } as WhereOptions<RunRow>;
+      const nights = await store.runs.findAll({ where, attributes: ['id'], order: [['night', 'DESC'], ['id', 'ASC']], limit: LEARNT_NIGHTS }); // prettier-ignore
+      const runs = nights.map((n) => plain(n).id);
+      if (runs.length === 0) return [];
+      const rows = await store.frames.findAll({ where: { runId: runs, kind: 'light', look: { [Op.ne]: null } } as WhereOptions<FrameRow>, order: ['runId', 'seq'], limit: LEARNT_FRAMES }); // prettier-ignore
+      const byRun = groupBy(rows.map(plain), (f) => f.runId);
+      return [...byRun.values()].flatMap((frames) => {
+        const usual = standardsOf(frames);
+        return frames.flatMap((f): Judgement[] => {
+          const standard = f.judged === 1 && f.look ? usual(f) : null;
+          if (!standard) return [];
+          const { wide, few, eccentricity } = straysOf(f.look!, standard);
+          return [{ filter: f.filter, accepted: f.accepted === 1, wide, few, eccentricity }];
+        });
       });
     },
     /** What is on record for calibrating a system: flats hold while the aspect they were taken in does. */

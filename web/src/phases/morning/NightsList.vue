@@ -34,7 +34,8 @@ async function judge(n: NightRecord, f: FrameRecord, accepted: boolean) {
     body: { frames: [f.id], accepted, reason: accepted ? '' : 'refused by hand' },
   });
   if (!got.ok) return void message.error(problemText(got.problem));
-  frames.value = got.value;
+  const changed = new Map(got.value.map((g) => [g.id, g]));
+  frames.value = frames.value.map((one) => changed.get(one.id) ?? one);
   emit('judged');
 }
 const KIND = { live: 'on stand-ins', recorded: 'brought in', rehearsed: 'rehearsed' };
