@@ -3,6 +3,8 @@ export { foldedFilter, matchFilter } from './filterName.ts';
 export { focuserDrift, type FocuserDrift, type FocuserReading } from './focuserDrift.ts';
 export { readTypedFrames, type TypedFrames } from './typed.ts';
 export {
+  lookAtPicture,
+  type LookedAt,
   measurePicture,
   measureValues,
   framesMeasure,
@@ -22,4 +24,5 @@ export {
 export { lightOf, renderCounts, type DrawnStar, type Edge, type Scene } from './render/render.ts';
 export { fieldStars, inventedStars, type DrawnField } from './render/field.ts';
 export * from './lookThrough.ts';
+export { heightOf, toneOf, type SmallPicture } from './measure/smallPictures.ts';
 export { byNight, nightOfFrame } from './nightOf.ts';

@@ -5,7 +5,8 @@ import { median, weightedFit } from '../../statistics/index.ts';
 import { healthyScene, withFaults } from '../../test/faultyFrames.ts';
 import { inventedStars, renderCounts, type Scene } from '../index.ts';
 import { diagnose, JudgedPicture } from './diagnose.ts';
-import { measurePicture, type MeasureOutput } from './measure.ts';
+import { lookAtPicture, measurePicture, type MeasureOutput } from './measure.ts';
+import { heightOf, toneOf } from './smallPictures.ts';
 
 const fits = (scene: Scene, cards: WrittenCard[] = []) => writeFits16(renderCounts(scene), scene.widthPx, scene.heightPx, cards); // prettier-ignore
 const look = (scene: Scene, cards: WrittenCard[] = []) => measurePicture(fits(scene, cards));
@@ -139,6 +140,22 @@ describe('what nights bring', () => {
   test('a picture of one value is no error', () => {
     const m = measurePicture(writeFits16(new Uint16Array(64 * 64).fill(7), 64, 64, []));
     expect(m).toMatchObject({ stars: 0, noise: 0, hfdPx: null, verdict: { level: 'bad' } });
+  });
+});
+
+describe('small pictures', () => {
+  test('keep the tones of sky and stars, and stand upright', () => {
+    for (const z of [-14, -3, 0, 2, 40, 9000]) expect(Math.abs(heightOf(toneOf(z)) - z)).toBeLessThan(0.2 + 0.05 * Math.abs(z)); // prettier-ignore
+    const scene = plain(17, { stars: [] });
+    const light = renderCounts({ ...scene, nebula: [{ x: 60, y: 440, sigmaPx: 30, peakElectrons: 20_000 }] });
+    const { small, pieces, measure } = lookAtPicture(writeFits16(light, scene.widthPx, scene.heightPx, []));
+    expect([small.widthPx, small.heightPx, pieces.length, pieces[0]!.widthPx]).toEqual([144, 96, 9, 96]);
+    const brightest = small.tones.indexOf(Math.max(...small.tones));
+    // high up in the picture, which is row 440 of 480: near the top, at the left
+    expect([brightest % 144, Math.floor(brightest / 144)]).toEqual([expect.closeTo(12, -0.5), expect.closeTo(8, -0.5)]);
+    expect(measure.stars).toBeLessThan(3);
+    const mean = (t: Uint8Array) => t.reduce((sum, v) => sum + v, 0) / t.length;
+    expect(mean(pieces[0]!.tones)).toBeGreaterThan(mean(pieces[8]!.tones));
   });
 });
 

@@ -8,6 +8,7 @@ import { edgeDips } from './edges.ts';
 import { groupsAbove, type Group } from './groups.ts';
 import { PictureHeader, pictureHeader } from './header.ts';
 import { skyMap, skyOver, type SkyMap } from './sky.ts';
+import { ninePieces, shrunk, tonesOf, type SmallPicture } from './smallPictures.ts';
 import { measuredStars, type MeasuredStar } from './stars.ts';
 
 export const MeasureInput = z.strictObject({ file: z.string().min(1).max(4096) });
@@ -120,10 +121,42 @@ export function measurePicture(bytes: Uint8Array, path = 'file'): MeasureOutput 
   return measureValues(read.value);
 }
 
-export function measureValues(picture: FitsPicture): MeasureOutput {
+/** A picture measured, with what an eye wants of it: the whole of it small, and nine pieces as they are. */
+export interface LookedAt {
+  measure: MeasureOutput;
+  small: SmallPicture;
+  pieces: SmallPicture[];
+}
+const SMALL_PX = 144;
+const PIECE_PX = 96;
+
+/** Measures, and cuts out small pictures on the way: the values are overwritten by measuring. @throws InvalidInput */
+export function lookAtPicture(bytes: Uint8Array): LookedAt {
+  const read = readPicture(bytes);
+  if (!read.ok) throw InvalidInput.at('file', read.message);
+  const { pedestal } = read.value;
+  let whole: ReturnType<typeof shrunk> | null = null;
+  let pieces: SmallPicture[] = [];
+  const measure = measureValues(read.value, {
+    before: (m) => (whole = shrunk(m.values, m.w, m.h, SMALL_PX)),
+    after: (m, noise) => (pieces = noise > 0 ? ninePieces(m.values, m.w, m.h, noise, PIECE_PX) : []),
+  });
+  const { widthPx, heightPx, means } = whole!;
+  const tones = tonesOf(means, measure.background - pedestal, measure.noise || 1);
+  return { measure, small: { widthPx, heightPx, tones }, pieces };
+}
+
+interface Onlooker {
+  /** The picture as it was read. */
+  before: (m: Mosaic) => unknown;
+  /** The same with its sky taken off. */
+  after: (m: Mosaic, noise: number) => unknown;
+}
+export function measureValues(picture: FitsPicture, onlooker?: Onlooker): MeasureOutput {
   const { widthPx, heightPx, pedestal } = picture;
   const mosaic = colourCells(picture);
   const { values, w, h, cell } = mosaic;
+  onlooker?.before(mosaic);
   const sky = skyMap(values, w, h);
   const background = skyOver(sky, 0, w - 1, 0, h - 1);
   const dips = edgeDips(values, w, h, pedestal);
@@ -133,6 +166,7 @@ export function measureValues(picture: FitsPicture): MeasureOutput {
   const stars = groups.filter(isStar(sky.noise));
   const measured = measuredStars({ values, w, h }, groups, stars, sky.noise);
   const { used } = measured;
+  onlooker?.after(mosaic, flat ? sky.noise : 0);
   const hfd = medianOf(used.map((s) => s.hfdPx));
   const coreRatio = medianOf(used.map((s) => s.coreRatio));
   const hollow = hfd !== null && coreRatio !== null && hfd * cell >= HOLLOW.hfdPx && coreRatio < HOLLOW.coreRatio;
