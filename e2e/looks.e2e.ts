@@ -26,6 +26,7 @@ const SCREENS = [
   '/night/moon',
   '/morning',
   '/morning/night',
+  '/morning/frames',
   '/morning/focus',
   '/morning/guiding',
   '/season',

@@ -175,6 +175,10 @@ export const nightRoutes = {
       frames: z.array(Id).min(1).max(MAX_NIGHT_FRAMES),
       accepted: z.boolean(),
       reason: z.string().max(200).default(''),
+      /** Why they are refused; taking a step back gives what was said before. */
+      refusal: RefusalCode.nullable().default('by-hand'),
+      /** False: nobody’s word after all, a step was taken back. */
+      judged: z.boolean().default(true),
     }),
     response: z.array(FrameRecord),
   }),

@@ -39,6 +39,7 @@ const SCREENS: Record<string, () => Promise<{ default: unknown }>> = {
   '/night/run': () => import('./phases/night/RunView.vue'),
   '/morning': () => import('./phases/morning/MorningSummary.vue'),
   '/morning/night': () => import('./phases/morning/BringInView.vue'),
+  '/morning/frames': () => import('./phases/morning/FramesView.vue'),
   '/morning/focus': () => import('./phases/morning/FocusRunsView.vue'),
   '/morning/guiding': () => import('./phases/morning/GuideLogView.vue'),
   '/season': () => import('./phases/season/ProjectsView.vue'),

@@ -77,6 +77,7 @@ export interface Standard {
   hfdPx: number;
   stars: number;
   noise: number;
+  background: number;
 }
 const kindOf = (f: Pick<LookedFrame, 'filter' | 'exposureS' | 'look'>) =>
   `${f.filter} ${f.exposureS} ${f.look?.widthPx}`;
@@ -95,7 +96,12 @@ export function standardsOf(frames: readonly LookedFrame[]): (f: LookedFrame) =>
     const widths = looks.flatMap((l) => (l.hfdPx === null ? [] : [l.hfdPx]));
     if (looks.length < ENOUGH || widths.length < ENOUGH) continue;
     const of = (share: number, what: (l: FrameLook) => number) => quantile(looks.map(what), share);
-    known.set(kind, { hfdPx: median(widths), stars: of(0.8, (l) => l.stars), noise: of(0.2, (l) => l.noise) });
+    known.set(kind, {
+      hfdPx: median(widths),
+      stars: of(0.8, (l) => l.stars),
+      noise: of(0.2, (l) => l.noise),
+      background: of(0.2, (l) => l.background),
+    });
   }
   return (f) => known.get(kindOf(f)) ?? null;
 }

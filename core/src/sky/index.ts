@@ -69,4 +69,5 @@ export { separationDeg, type SkyPoint } from './separation.ts';
 export { brightness, skyBrightness, BrightnessInput } from './brightness.ts';
 export { skyOver, type SkyOver } from './skyOver.ts';
 export { skyYear, year, YearInput, type YearNight, type YearOutput } from './year.ts';
+export { altitudesAt } from './altitudes.ts';
 export { project, type Projected } from './project.ts';

@@ -59,6 +59,7 @@ export const PHASES: Phase[] = [
     tasks: [
       { path: '/morning', title: 'Summary' },
       { path: '/morning/night', title: 'Bring in a night' },
+      { path: '/morning/frames', title: 'Frames' },
       { path: '/morning/focus', title: 'Focus runs' },
       { path: '/morning/guiding', title: 'Guide log' },
     ],

@@ -260,7 +260,7 @@ export function nightsService(store: Store) {
     async judge(
       who: Actor,
       id: string,
-      body: { frames: string[]; accepted: boolean; reason: string },
+      body: { frames: string[]; accepted: boolean; reason: string; refusal: FrameFields['refusal']; judged: boolean },
     ): Promise<FrameRecord[]> {
       return store.transact(async (t) => {
         const run = await held(who, id, t);
@@ -269,9 +269,9 @@ export function nightsService(store: Store) {
         const [changed] = await store.frames.update(
           {
             accepted: body.accepted ? 1 : 0,
-            judged: 1,
+            judged: body.judged ? 1 : 0,
             reason: body.accepted ? '' : body.reason,
-            refusal: body.accepted ? null : 'by-hand',
+            refusal: body.accepted ? null : body.refusal,
           },
           { where: { runId: id, id: body.frames }, transaction: t },
         );

@@ -1,0 +1,136 @@
+<script setup lang="ts">
+import type { FrameFinding } from '@keen/core/frames';
+import { figure } from '@keen/core/quantities';
+import { Button } from 'ant-design-vue';
+import { computed } from 'vue';
+import { RouterLink } from 'vue-router';
+import FilterTile from '../../common/FilterTile.vue';
+import { useUnits } from '../../stores/units.ts';
+import FieldMap from './FieldMap.vue';
+import TonePicture from './TonePicture.vue';
+import type { AtHand, FrameRow } from './useLookThrough.ts';
+
+/** One frame to its corners: what is wrong with it and why, the field as a map, corners and edges as they are. */
+const props = defineProps<{
+  row: FrameRow;
+  findings: readonly FrameFinding[];
+  atHand: AtHand | null;
+  whiteSigma: number;
+  mayJudge: boolean;
+  learnt: boolean;
+}>();
+const emit = defineEmits<{ judge: [accepted: boolean] }>();
+const units = useUnits();
+/** Where a finding is mended. */
+const BENCH: Partial<Record<FrameFinding['code'], { to: string; label: string }>> = {
+  'prism-shadow': { to: '/bench/off-axis', label: 'The prism on the bench' },
+  'spacing-radial': { to: '/bench/train', label: 'The train on the bench' },
+  'spacing-tangential': { to: '/bench/train', label: 'The train on the bench' },
+  trailing: { to: '/morning/guiding', label: 'The guide log' },
+  defocus: { to: '/morning/focus', label: 'The focus runs' },
+};
+const WHERE = ['top left', 'top', 'top right', 'left', 'middle', 'right', 'bottom left', 'bottom', 'bottom right'];
+const figures = computed(() => {
+  const l = props.row.look;
+  if (!l) return [];
+  const dip = Object.entries(l.edgeDips).reduce((a, b) => (b[1] > a[1] ? b : a));
+  return [
+    ['Stars', `${l.stars}, ${l.used} measured`],
+    ['Half flux diameter', l.hfdPx === null ? '–' : `${figure(l.hfdPx, 2)} px`],
+    ['Width, FWHM', l.fwhmPx === null ? '–' : `${figure(l.fwhmPx, 2)} px`],
+    ['Long over short', l.eccentricity === null ? '–' : figure(1 / Math.sqrt(1 - l.eccentricity ** 2), 2)],
+    ['Sky', `${figure(l.background, 0)}, noise ${figure(l.noise, 1)}`],
+    ['Full stars', `${figure(100 * l.saturatedFraction, 0)} %`],
+    ['Darkest edge', dip[1] > 0.005 ? `${dip[0]}, ${figure(100 * dip[1], 1)} %` : 'none'],
+    ...(l.trails ? [['Trails across it', String(l.trails)]] : []),
+  ];
+});
+</script>
+
+<template>
+  <section class="panel stack" data-test="close-up">
+    <div class="row spread">
+      <h2 class="name">{{ row.file || 'Frame without a file' }}</h2>
+      <span class="row"><FilterTile v-if="row.filter" :name="row.filter" /> {{ figure(row.exposureS, 0) }} s</span>
+    </div>
+    <p v-if="!row.record" class="muted small">
+      On no record: looked at only. <RouterLink to="/morning/night">Bring the night in</RouterLink> to count it.
+    </p>
+    <p v-if="row.suggestion" class="level-caution" data-test="suggestion">
+      Better refused: {{ units.say(row.suggestion.reason) }}. It would cost
+      {{ figure(row.suggestion.costsS / 60, 0) }} min of open shutter.
+      <span v-if="learnt" class="muted small">By limits learnt from what was decided here before.</span>
+    </p>
+    <p v-else-if="row.record && !row.accepted" class="level-bad">
+      Does not count: {{ row.record.reason || 'refused' }}.
+    </p>
+    <div v-if="row.record" class="row">
+      <Button
+        :disabled="!mayJudge"
+        :type="row.suggestion ? 'default' : 'primary'"
+        title="a"
+        @click="emit('judge', true)"
+        >Counts</Button
+      >
+      <Button :disabled="!mayJudge" danger title="x" @click="emit('judge', false)">Does not count</Button>
+    </div>
+    <template v-if="row.look">
+      <ul class="findings">
+        <li v-for="f in findings" :key="f.code" :class="`level-${f.severity}`" data-test="finding">
+          <strong>{{ units.say(f.phrases[0]) }}</strong>
+          <span v-if="f.severity !== 'good'" class="advice">{{ units.say(f.phrases[1]) }}</span>
+          <RouterLink v-if="BENCH[f.code]" :to="BENCH[f.code]!.to">{{ BENCH[f.code]!.label }}</RouterLink>
+        </li>
+      </ul>
+      <FieldMap :look="row.look" :stars="atHand?.stars ?? []" />
+      <p class="muted small">
+        Numbers are half flux diameters in pixels; red grows with the width, whiskers point the way stars are drawn out.
+      </p>
+      <div v-if="atHand?.pieces.length" class="pieces" data-test="pieces">
+        <TonePicture
+          v-for="(p, i) in atHand.pieces"
+          :key="i"
+          :picture="p"
+          :stretch="{ whiteSigma: 4 * whiteSigma, times: 1, above: 0 }"
+          :name="`The ${WHERE[i]} of the picture, pixel by pixel`"
+        />
+      </div>
+      <p v-else class="muted small">Corners and edges as they are: drop the file again.</p>
+      <table class="figures">
+        <tbody>
+          <tr v-for="[what, value] in figures" :key="what">
+            <td>{{ what }}</td>
+            <td class="num">{{ value }}</td>
+          </tr>
+        </tbody>
+      </table>
+    </template>
+    <p v-else class="muted">Not measured yet: drop its file, or the night’s folder.</p>
+  </section>
+</template>
+
+<style scoped>
+.name {
+  overflow-wrap: anywhere;
+  font-size: 15px;
+}
+.findings {
+  list-style: none;
+  margin: 0;
+  padding: 0;
+  display: grid;
+  gap: 8px;
+}
+.findings li {
+  display: grid;
+  gap: 2px;
+}
+.advice {
+  color: var(--ink);
+}
+.pieces {
+  display: grid;
+  grid-template-columns: repeat(3, 1fr);
+  gap: 3px;
+}
+</style>

@@ -1,0 +1,240 @@
+<script setup lang="ts">
+import { figure } from '@keen/core/quantities';
+import { Button, Slider } from 'ant-design-vue';
+import { useLocalStorage } from '@vueuse/core';
+import { computed, nextTick, ref, watch } from 'vue';
+import { RouterLink } from 'vue-router';
+import EmptyState from '../../common/EmptyState.vue';
+import PickOne from '../../common/PickOne.vue';
+import ProgressBar from '../../common/ProgressBar.vue';
+import { useShortcut } from '../../common/shortcuts.ts';
+import { dayName } from '../../common/times.ts';
+import UndoButtons from '../../common/UndoButtons.vue';
+import VerdictLine from '../../common/VerdictLine.vue';
+import { useClub } from '../../stores/club.ts';
+import { useSession } from '../../stores/session.ts';
+import ContactSheet from './ContactSheet.vue';
+import DropFolder from './DropFolder.vue';
+import FrameCloseUp from './FrameCloseUp.vue';
+import FrameRows from './FrameRows.vue';
+import { framesVerdict } from './framesVerdict.ts';
+import FrameTrend from './FrameTrend.vue';
+import { useLookThrough } from './useLookThrough.ts';
+
+/** A night’s frames looked through: measured, judged with reasons, accepted or refused by keyboard. */
+const club = useClub();
+const session = useSession();
+const used = useLookThrough();
+const { nights, nightId, rows, atHand, small, bad, measuring, tookMs, trouble } = used;
+const night = computed(() => nights.value.find((n) => n.id === nightId.value) ?? null);
+/** The server lets the owner of a night and stewards say what counts. */
+const mayJudge = computed(() => session.mayEdit && night.value !== null);
+watch(mayJudge, (may) => (used.mayJudge.value = may), { immediate: true });
+
+const mode = useLocalStorage<'rows' | 'sheet'>('keen.frames.mode', 'rows');
+const onlySuggested = ref(false);
+/** White lies so many times the noise above the sky, by powers of two. */
+const stretch = useLocalStorage('keen.frames.stretch', 5);
+const alike = useLocalStorage('keen.frames.alike', false);
+const whiteSigma = computed(() => 2 ** stretch.value);
+const shown = computed(() => (onlySuggested.value ? rows.value.filter((r) => r.suggestion) : rows.value));
+
+const chosen = ref('');
+/** Where a range was begun; the chosen frame is its other end. */
+const from = ref('');
+watch(
+  shown,
+  (all) => {
+    if (!all.some((r) => r.id === chosen.value)) chosen.value = from.value = all[0]?.id ?? '';
+  },
+  { immediate: true },
+);
+const place = (id: string) => shown.value.findIndex((r) => r.id === id);
+const row = computed(() => rows.value.find((r) => r.id === chosen.value) ?? null);
+const picked = computed(() => {
+  const [a, b] = [place(from.value), place(chosen.value)];
+  return new Set(shown.value.slice(Math.max(0, Math.min(a, b)), Math.max(a, b) + 1).map((r) => r.id));
+});
+function choose(id: string, extend = false) {
+  chosen.value = id;
+  if (!extend) from.value = id;
+}
+function step(by: number, extend: boolean) {
+  const i = Math.min(shown.value.length - 1, Math.max(0, place(chosen.value) + by));
+  const next = shown.value[i];
+  if (!next) return;
+  choose(next.id, extend);
+  void nextTick(() => document.querySelector(`[data-frame="${next.id}"]`)?.scrollIntoView({ block: 'nearest' }));
+}
+for (const [key, by] of [['j', 1], ['k', -1], ['ArrowDown', 1], ['ArrowUp', -1]] as const) useShortcut(key, (e) => step(by, e.shiftKey)); // prettier-ignore
+for (const [key, by] of [
+  ['J', 1],
+  ['K', -1],
+] as const)
+  useShortcut(key, () => step(by, true));
+async function judge(accepted: boolean) {
+  if (!mayJudge.value) return;
+  const ids = [...picked.value];
+  // to the next frame that still waits for a word
+  const last = Math.max(...ids.map(place));
+  const next = shown.value[last + 1]?.id;
+  await used.judge(ids, accepted);
+  if (next && rows.value.some((r) => r.id === next)) choose(next);
+}
+useShortcut('a', () => void judge(true));
+useShortcut('x', () => void judge(false));
+useShortcut('v', () => (mode.value = mode.value === 'rows' ? 'sheet' : 'rows'));
+const suggestedIds = computed(() => rows.value.filter((r) => r.suggestion && r.accepted).map((r) => r.id));
+
+const verdict = computed(() => framesVerdict(rows.value, used.findingsOf));
+const dayOf = computed(() => night.value?.night ?? club.night);
+const nightName = (id: string) => {
+  const n = nights.value.find((one) => one.id === id)!;
+  const lights = n.taken.reduce((s, t) => s + t.accepted + t.rejected, 0);
+  return `${dayName(n.night)}: ${[...new Set(n.taken.map((t) => t.object || 'no project'))].join(', ')}, ${lights} frames`;
+};
+</script>
+
+<template>
+  <EmptyState v-if="!club.rig" title="No rig yet" lacks="rig">
+    Frames are held against their fellows of the same rig: same camera, same optics, same filter.
+  </EmptyState>
+  <template v-else>
+    <VerdictLine v-if="rows.length" :verdict="verdict" />
+    <p v-if="trouble" class="level-bad" role="alert">{{ trouble }}</p>
+    <div class="split board">
+      <div class="stack">
+        <section class="panel stack">
+          <div class="row">
+            <PickOne
+              v-if="nights.length"
+              :value="nightId"
+              label="Night"
+              shown
+              :options="nights.slice(0, 60).map((n) => ({ value: n.id, label: nightName(n.id) }))"
+              :dropdown-match-select-width="false"
+              @update:value="nightId = String($event)"
+            />
+            <span v-else class="muted"
+              >No night on record for this rig: <RouterLink to="/morning/night">bring one in</RouterLink>, or drop a
+              frame to look at its corners.</span
+            >
+          </div>
+          <DropFolder @take="used.take"
+            >Each picture is measured to its corners in this browser. Kept are the figures and a small picture; the
+            files stay where they are.</DropFolder
+          >
+          <div v-if="measuring.of" class="row" data-test="measuring">
+            <ProgressBar class="bar" :done="measuring.done" :goal="measuring.of" />
+            <span class="small">{{ measuring.done }} of {{ measuring.of }} pictures measured</span>
+            <Button size="small" @click="used.stop">Stop</Button>
+          </div>
+          <p v-else-if="tookMs" class="muted small" data-test="took">Measured in {{ figure(tookMs / 1000, 1) }} s.</p>
+          <ul v-if="bad.length" class="bad small" data-test="unread">
+            <li v-for="b in bad.slice(0, 20)" :key="b.file" class="level-bad">{{ b.file }} {{ b.reason }}</li>
+            <li v-if="bad.length > 20" class="level-bad">and {{ bad.length - 20 }} more</li>
+          </ul>
+        </section>
+        <section v-if="rows.length" class="panel stack">
+          <FrameTrend :rows="rows" :chosen="chosen" :night="dayOf" @choose="choose($event)" />
+        </section>
+        <section v-if="rows.length" class="panel stack" data-test="frames">
+          <div class="row spread">
+            <span class="toggle" role="group" aria-label="Shown as" title="v">
+              <button type="button" :aria-pressed="mode === 'rows'" @click="mode = 'rows'">Rows</button>
+              <button type="button" :aria-pressed="mode === 'sheet'" @click="mode = 'sheet'">Pictures</button>
+            </span>
+            <label class="small"
+              ><input v-model="onlySuggested" type="checkbox" :disabled="!suggestedIds.length && !onlySuggested" /> only
+              those better refused</label
+            >
+            <Button v-if="suggestedIds.length && mayJudge" size="small" @click="used.judge(suggestedIds, false)"
+              >Refuse all {{ suggestedIds.length }}</Button
+            >
+            <UndoButtons
+              :undoable="used.undoable.value"
+              :redoable="used.redoable.value"
+              @undo="used.undo"
+              @redo="used.redo"
+            />
+            <span class="row small stretch">
+              <span id="stretch-name">Stretch</span>
+              <Slider
+                v-model:value="stretch"
+                :min="2"
+                :max="12"
+                :step="0.5"
+                reverse
+                :tooltip-open="false"
+                aria-labelledby="stretch-name"
+                class="slider"
+              />
+              <label><input v-model="alike" type="checkbox" /> all alike</label>
+            </span>
+          </div>
+          <FrameRows v-if="mode === 'rows'" :rows="shown" :chosen="chosen" :picked="picked" @choose="choose" />
+          <ContactSheet
+            v-else
+            :rows="shown"
+            :small="small"
+            :chosen="chosen"
+            :picked="picked"
+            :white-sigma="whiteSigma"
+            :alike="alike"
+            @choose="choose"
+          />
+          <p class="muted small">
+            <kbd>j</kbd> <kbd>k</kbd> next and previous, with Shift a range · <kbd>a</kbd> counts, <kbd>x</kbd> does not
+            · <kbd>v</kbd> rows or pictures
+          </p>
+        </section>
+      </div>
+      <div class="stack side">
+        <FrameCloseUp
+          v-if="row"
+          :row="row"
+          :findings="used.findingsOf(row)"
+          :at-hand="atHand.get(row.id) ?? null"
+          :white-sigma="whiteSigma"
+          :may-judge="mayJudge"
+          :learnt="used.limitsFor.value(row.filter).learnt"
+          @judge="judge"
+        />
+      </div>
+    </div>
+  </template>
+</template>
+
+<style scoped>
+.board {
+  grid-template-columns: minmax(0, 1fr) 360px;
+}
+.side {
+  position: sticky;
+  top: 66px;
+  max-height: calc(100vh - 80px);
+  overflow: auto;
+}
+.bar {
+  width: 160px;
+}
+.stretch {
+  min-width: 230px;
+}
+.slider {
+  width: 90px;
+}
+.bad {
+  margin: 0;
+  padding-left: 18px;
+}
+@media (max-width: 1000px) {
+  .board {
+    grid-template-columns: minmax(0, 1fr);
+  }
+  .side {
+    position: static;
+    max-height: none;
+  }
+}
+</style>

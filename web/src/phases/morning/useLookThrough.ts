@@ -1,0 +1,262 @@
+import { api, MOST_LOOKS, type FrameRecord, type NightRecord } from '@keen/contract';
+import {
+  diagnose,
+  learnLimits,
+  standardsOf,
+  suggestRefusal,
+  USUAL_LIMITS,
+  type FrameFinding,
+  type FrameLimits,
+  type FrameLook,
+  type Judgement,
+  type ListedStar,
+  type SmallPicture,
+  type SuggestedRefusal,
+} from '@keen/core/frames';
+import { words } from '@keen/core/phrases';
+import { computed, ref, shallowRef, triggerRef, watch } from 'vue';
+import { call, callAll } from '../../api/client.ts';
+import { lateness } from '../../common/late.ts';
+import { problemText } from '../../common/outcome.ts';
+import { useClub } from '../../stores/club.ts';
+import { lookAtFiles } from '../../workers/looking.ts';
+import type { LookedFile } from '../../workers/look.worker.ts';
+import { smallPictureOf } from './tones.ts';
+
+/** A frame as it is looked through: on record, or only in this browser. */
+export interface FrameRow {
+  id: string;
+  /** Null for a file that is on no record: nothing of it counts. */
+  record: FrameRecord | null;
+  file: string;
+  filter: string;
+  exposureS: number;
+  startedAt: string | null;
+  temperatureC: number | null;
+  place: { raDeg: number; decDeg: number } | null;
+  look: FrameLook | null;
+  accepted: boolean;
+  suggestion: SuggestedRefusal | null;
+}
+/** What only this browser holds of a frame, for as long as the screen is open. */
+export interface AtHand {
+  stars: ListedStar[];
+  pieces: SmallPicture[];
+}
+/** What is said of frames. */
+type Word = Pick<FrameRecord, 'accepted' | 'reason' | 'refusal' | 'judged'>;
+interface Step {
+  /** Frames by what was said of each before. */
+  before: { ids: string[]; word: Word }[];
+  after: { ids: string[]; word: Word };
+}
+
+/** The frames of a night: measured in this browser, held against their fellows, accepted or refused. */
+export function useLookThrough() {
+  const club = useClub();
+  const nights = shallowRef<NightRecord[]>([]);
+  const nightId = ref('');
+  const records = shallowRef<FrameRecord[]>([]);
+  const loose = shallowRef<Extract<LookedFile, { ok: true }>[]>([]);
+  const bad = shallowRef<{ file: string; reason: string }[]>([]);
+  const atHand = shallowRef(new Map<string, AtHand>());
+  const small = shallowRef(new Map<string, SmallPicture>());
+  const judgements = shallowRef<Judgement[]>([]);
+  const measuring = ref({ done: 0, of: 0 });
+  const tookMs = ref(0);
+  const trouble = ref('');
+  let stopped = false;
+
+  const askNights = lateness();
+  watch(
+    () => [club.rig?.id, club.rig?.system.key] as const,
+    async ([rig, system]) => {
+      const late = askNights();
+      nights.value = [];
+      nightId.value = '';
+      loose.value = [];
+      bad.value = [];
+      if (!rig || !system) return;
+      const [got, said] = await Promise.all([
+        callAll(api.nights, { params: { id: rig } }),
+        call(api.judgements, { params: { id: rig }, query: { system } }),
+      ]);
+      if (late()) return;
+      if (!got.ok) {
+        trouble.value = problemText(got.problem);
+        return;
+      }
+      judgements.value = said.ok ? said.value : [];
+      nights.value = got.value.filter((n) => n.system === system && !n.undone && n.taken.length > 0);
+      nightId.value = nights.value[0]?.id ?? '';
+    },
+    { immediate: true },
+  );
+  const askFrames = lateness();
+  watch(nightId, async (id) => {
+    const late = askFrames();
+    records.value = [];
+    atHand.value = new Map();
+    small.value = new Map();
+    steps.value = [];
+    undone.value = [];
+    if (!id) return;
+    const [got, kept] = await Promise.all([callAll(api.nightFrames, { params: { id } }), callAll(api.framePictures, { params: { id } })]); // prettier-ignore
+    if (late()) return;
+    trouble.value = got.ok ? '' : problemText(got.problem);
+    records.value = got.ok ? got.value.filter((f) => f.kind === 'light') : [];
+    for (const p of kept.ok ? kept.value : []) {
+      const picture = await smallPictureOf(p.picture);
+      if (late()) return;
+      if (picture) small.value.set(p.id, picture);
+    }
+    triggerRef(small);
+  });
+
+  const limitsFor = computed(() => {
+    const known = new Map<string, { limits: FrameLimits; learnt: boolean }>();
+    return (filter: string) => {
+      const there = known.get(filter);
+      if (there) return there;
+      const learnt = learnLimits(judgements.value, filter);
+      const made = { limits: learnt ?? USUAL_LIMITS, learnt: learnt !== null };
+      known.set(filter, made);
+      return made;
+    };
+  });
+  const rows = computed<FrameRow[]>(() => {
+    const usual = standardsOf(records.value);
+    const onRecord = records.value.map((f): FrameRow => ({
+      id: f.id,
+      record: f,
+      file: f.file,
+      filter: f.filter,
+      exposureS: f.exposureS,
+      startedAt: f.startedAt,
+      temperatureC: f.header.focuserC ?? null,
+      place: f.header.raDeg === undefined || f.header.decDeg === undefined ? null : { raDeg: f.header.raDeg, decDeg: f.header.decDeg }, // prettier-ignore
+      look: f.look,
+      accepted: f.accepted,
+      // what a person decided needs no suggestion any more
+      suggestion: f.judged ? null : suggestRefusal(f, usual(f), limitsFor.value(f.filter).limits),
+    }));
+    const others = loose.value.map((f): FrameRow => ({
+      id: f.hash,
+      record: null,
+      file: f.file,
+      filter: f.frame.filter,
+      exposureS: f.frame.exposureS ?? 0,
+      startedAt: f.frame.startedAt,
+      temperatureC: f.frame.focuserC,
+      place: f.frame.raDeg === null || f.frame.decDeg === null ? null : { raDeg: f.frame.raDeg, decDeg: f.frame.decDeg }, // prettier-ignore
+      look: f.look,
+      accepted: false,
+      suggestion: null,
+    }));
+    return [...onRecord, ...others].sort((a, b) => (a.startedAt ?? '').localeCompare(b.startedAt ?? ''));
+  });
+  /** What is wrong with a frame, against the usual one of its filter. */
+  const usualOf = computed(() => standardsOf(records.value));
+  const findingsOf = (row: FrameRow): FrameFinding[] => {
+    if (!row.look) return [];
+    const usual = row.record && usualOf.value(row.record);
+    const setup = club.rig?.setup;
+    const scale = setup ? (206.264806 * setup.camera.pixelUm) / setup.focalLengthMm : null;
+    return diagnose(row.look, usual, scale);
+  };
+
+  /** Measures dropped files; those on record are kept there as they come. */
+  async function take(files: File[]): Promise<void> {
+    const fits = files.filter((f) => /\.(fits?|fts)$/i.test(f.name));
+    stopped = false;
+    bad.value = files.filter((f) => !fits.includes(f)).slice(0, 50).map((f) => ({ file: f.name, reason: 'is no FITS picture' })); // prettier-ignore
+    measuring.value = { done: 0, of: fits.length };
+    const begun = performance.now();
+    const night = nightId.value;
+    const byHash = new Map(records.value.map((r) => [r.hash, r]));
+    const byFile = new Map(records.value.map((r) => [r.file, r]));
+    let waiting: { id: string; look: FrameLook; picture: string | null }[] = [];
+    const saving: Promise<void>[] = [];
+    const keep = () => {
+      if (waiting.length) saving.push(save(night, waiting));
+      waiting = [];
+    };
+    await lookAtFiles(fits, (got) => {
+      measuring.value = { done: measuring.value.done + 1, of: fits.length };
+      if (!got.ok) bad.value = [...bad.value, got];
+      else if (night === nightId.value) {
+        const record = byHash.get(got.hash) ?? byFile.get(got.file);
+        const id = record?.id ?? got.hash;
+        atHand.value.set(id, { stars: got.stars, pieces: got.pieces });
+        small.value.set(id, got.small);
+        if (record) {
+          records.value = records.value.map((r) => (r.id === id ? { ...r, look: got.look } : r));
+          waiting.push({ id, look: got.look, picture: got.picture });
+          if (waiting.length === MOST_LOOKS) keep();
+        } else loose.value = [...loose.value.filter((l) => l.hash !== got.hash), got];
+      }
+      return !stopped && night === nightId.value;
+    });
+    keep();
+    await Promise.all(saving);
+    triggerRef(small);
+    triggerRef(atHand);
+    tookMs.value = performance.now() - begun;
+    measuring.value = { done: 0, of: 0 };
+  }
+  async function save(night: string, looks: { id: string; look: FrameLook; picture: string | null }[]) {
+    if (!mayJudge.value) return;
+    const got = await call(api.keepLooks, { params: { id: night }, body: { looks } });
+    if (!got.ok) trouble.value = `Measured, but not kept: ${problemText(got.problem)}`;
+  }
+  const mayJudge = ref(true);
+
+  const steps = ref<Step[]>([]);
+  const undone = ref<Step[]>([]);
+  async function send(ids: readonly string[], word: Word): Promise<boolean> {
+    const got = await call(api.judgeFrames, { params: { id: nightId.value }, body: { frames: [...ids], ...word } });
+    if (!got.ok) {
+      trouble.value = problemText(got.problem);
+      return false;
+    }
+    const changed = new Map(got.value.map((g) => [g.id, g]));
+    records.value = records.value.map((r) => changed.get(r.id) ?? r);
+    return true;
+  }
+  /** Accepts or refuses frames; what was said of them is remembered, to be taken back. */
+  async function judge(ids: readonly string[], accepted: boolean): Promise<void> {
+    const own = rows.value.filter((r) => r.record && ids.includes(r.id));
+    if (own.length === 0) return;
+    const suggested = own.length === 1 ? own[0]!.suggestion : null;
+    const word: Word = accepted
+      ? { accepted, reason: '', refusal: null, judged: true }
+      : { accepted, reason: suggested ? words(suggested.reason).slice(0, 200) : 'refused by hand', refusal: suggested?.code ?? 'by-hand', judged: true }; // prettier-ignore
+    const before = new Map<string, Step['before'][number]>();
+    for (const { record } of own) {
+      const { accepted: was, reason, refusal, judged } = record!;
+      const key = JSON.stringify([was, reason, refusal, judged]);
+      const there = before.get(key);
+      if (there) there.ids.push(record!.id);
+      else before.set(key, { ids: [record!.id], word: { accepted: was, reason, refusal, judged } });
+    }
+    const step = { before: [...before.values()], after: { ids: own.map((r) => r.id), word } };
+    if (!(await send(step.after.ids, word))) return;
+    steps.value = [...steps.value, step];
+    undone.value = [];
+  }
+  async function undo(): Promise<void> {
+    const step = steps.value.at(-1);
+    if (!step) return;
+    for (const { ids, word } of step.before) if (!(await send(ids, word))) return;
+    steps.value = steps.value.slice(0, -1);
+    undone.value = [...undone.value, step];
+  }
+  async function redo(): Promise<void> {
+    const step = undone.value.at(-1);
+    if (!step || !(await send(step.after.ids, step.after.word))) return;
+    undone.value = undone.value.slice(0, -1);
+    steps.value = [...steps.value, step];
+  }
+  const stop = () => (stopped = true);
+  return { nights, nightId, rows, atHand, small, bad, measuring, tookMs, trouble, limitsFor, findingsOf, take, stop, judge, undo, redo, undoable: computed(() => steps.value.length), redoable: computed(() => undone.value.length), mayJudge }; // prettier-ignore
+}

@@ -1,0 +1,65 @@
+import { InvalidInput } from '@keen/core';
+import { frameLook, lookAtPicture, type FrameLook, type ListedStar, type SmallPicture } from '@keen/core/frames'; // prettier-ignore
+import type { ReadFrame } from '@keen/core/exchange';
+import { expose } from 'comlink';
+import { readFrameFile } from './frameFiles.ts';
+
+/** A file as it was looked at; nothing of it leaves this browser but what is kept on purpose. */
+export type LookedFile =
+  | {
+      ok: true;
+      file: string;
+      hash: string;
+      frame: ReadFrame;
+      look: FrameLook;
+      stars: ListedStar[];
+      small: SmallPicture;
+      pieces: SmallPicture[];
+      /** The small picture as a data URL; null where this browser cannot make one. */
+      picture: string | null;
+    }
+  | { ok: false; file: string; reason: string };
+
+/** Largest file taken into memory [bytes]: 61 megapixels in 32 bit, and its header. */
+const MOST_BYTES = 260e6;
+/** Letters of a small picture that the server takes. */
+const MOST_LETTERS = 24_000;
+
+async function look(file: File): Promise<LookedFile> {
+  const head = await readFrameFile(file, {});
+  if (!head.ok) return head;
+  if (file.size > MOST_BYTES) return { ok: false, file: head.file, reason: 'is larger than any single picture' };
+  try {
+    const { measure, small, pieces } = lookAtPicture(new Uint8Array(await file.arrayBuffer()));
+    const picture = await dataUrl(small);
+    return { ok: true, file: head.file, hash: head.hash, frame: head.frame, look: frameLook(measure), stars: measure.list ?? [], small, pieces, picture }; // prettier-ignore
+  } catch (e) {
+    const reason = e instanceof InvalidInput ? e.issues.map((i) => i.message).join('; ') : `could not be measured: ${(e as Error).message}`; // prettier-ignore
+    return { ok: false, file: head.file, reason };
+  }
+}
+
+/** Tones as a grey picture, without loss where that is short enough. */
+async function dataUrl({ widthPx, heightPx, tones }: SmallPicture): Promise<string | null> {
+  if (typeof OffscreenCanvas === 'undefined') return null;
+  const canvas = new OffscreenCanvas(widthPx, heightPx);
+  const context = canvas.getContext('2d');
+  if (!context) return null;
+  const pixels = context.createImageData(widthPx, heightPx);
+  tones.forEach((t, i) => pixels.data.set([t, t, t, 255], 4 * i));
+  context.putImageData(pixels, 0, 0);
+  for (const [type, quality] of [['image/png', 1], ['image/webp', 0.7]] as const) {
+    const blob = await canvas.convertToBlob({ type, quality });
+    const url = await urlOf(blob);
+    if (url.length <= MOST_LETTERS) return url;
+  } // prettier-ignore
+  return null;
+}
+const urlOf = async (blob: Blob) => {
+  const bytes = new Uint8Array(await blob.arrayBuffer());
+  return `data:${blob.type};base64,${btoa(String.fromCharCode(...bytes))}`;
+};
+
+const inLooking = { look };
+export type InLooking = typeof inLooking;
+expose(inLooking);
