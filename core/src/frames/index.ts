@@ -22,6 +22,7 @@ export {
   JudgedPicture,
 } from './measure/diagnose.ts';
 export { lightOf, renderCounts, type DrawnStar, type Edge, type Scene } from './render/render.ts';
+export { practiceScene, PRACTICE_PX, type PracticeFrame } from './render/practice.ts';
 export { fieldStars, inventedStars, type DrawnField } from './render/field.ts';
 export * from './lookThrough.ts';
 export { heightOf, toneOf, type SmallPicture } from './measure/smallPictures.ts';

@@ -1,8 +1,9 @@
 import { InvalidInput } from '@keen/core';
-import { frameLook, lookAtPicture, type FrameLook, type ListedStar, type SmallPicture } from '@keen/core/frames'; // prettier-ignore
-import type { ReadFrame } from '@keen/core/exchange';
+import { frameLook, lookAtPicture, practiceScene, PRACTICE_PX, renderCounts, type FrameLook, type PracticeFrame, type ListedStar, type SmallPicture } from '@keen/core/frames'; // prettier-ignore
+import { writeFits16, type ReadFrame } from '@keen/core/exchange';
 import { expose } from 'comlink';
 import { readFrameFile } from './frameFiles.ts';
+import { starsAround } from './starTiles.ts';
 
 /** A file as it was looked at; nothing of it leaves this browser but what is kept on purpose. */
 export type LookedFile =
@@ -39,6 +40,16 @@ async function look(file: File): Promise<LookedFile> {
   }
 }
 
+/** What the camera of a practice rig would have seen: drawn from the star catalogue, then measured as any picture. */
+async function practice(frame: PracticeFrame): Promise<PracticeLook> {
+  const radiusDeg = (Math.hypot(PRACTICE_PX.width, PRACTICE_PX.height) / 2) * (frame.scaleArcsecPerPx / 3600) * 1.05;
+  const { stars } = await starsAround({ raDeg: frame.raDeg, decDeg: frame.decDeg, radiusDeg, faintestMag: 11 });
+  const scene = practiceScene(frame, () => stars);
+  const { measure, small, pieces } = lookAtPicture(writeFits16(renderCounts(scene), scene.widthPx, scene.heightPx, []));
+  return { id: frame.id, look: frameLook(measure), stars: measure.list ?? [], small, pieces, picture: await dataUrl(small) }; // prettier-ignore
+}
+export type PracticeLook = Pick<Extract<LookedFile, { ok: true }>, 'look' | 'stars' | 'small' | 'pieces' | 'picture'> & { id: string }; // prettier-ignore
+
 /** Tones as a grey picture, without loss where that is short enough. */
 async function dataUrl({ widthPx, heightPx, tones }: SmallPicture): Promise<string | null> {
   if (typeof OffscreenCanvas === 'undefined') return null;
@@ -60,6 +71,6 @@ const urlOf = async (blob: Blob) => {
   return `data:${blob.type};base64,${btoa(String.fromCharCode(...bytes))}`;
 };
 
-const inLooking = { look };
+const inLooking = { look, practice };
 export type InLooking = typeof inLooking;
 expose(inLooking);

@@ -1,33 +1,40 @@
 import { wrap, type Remote } from 'comlink';
-import type { InLooking, LookedFile } from './look.worker.ts';
+import type { PracticeFrame } from '@keen/core/frames';
+import type { InLooking, LookedFile, PracticeLook } from './look.worker.ts';
 
 /** A picture and what is made of it take some hundred megabytes while it is measured. */
 const MOST_WORKERS = 3;
 const workersHere = () => Math.max(1, Math.min(MOST_WORKERS, (navigator.hardwareConcurrency || 2) - 1));
 
 /**
- * Looks at files in workers of their own, in any order, telling each as it is done; ends when told to stop, the files
- * under way being finished. The workers end with the work.
+ * Does jobs in workers of their own, in any order, telling each as it is done; ends when told to stop, the jobs under way
+ * being finished. The workers end with the work.
  */
-export async function lookAtFiles(
-  files: readonly File[],
-  each: (looked: LookedFile, place: number) => boolean,
+async function inWorkers<J, R>(
+  jobs: readonly J[],
+  run: (r: Remote<InLooking>, job: J) => Promise<R>,
+  each: (got: R) => boolean,
 ): Promise<void> {
   // prettier-ignore
   let next = 0;
   let going = true;
   const work = async () => {
     const worker = new Worker(new URL('./look.worker.ts', import.meta.url), { type: 'module' });
-    const remote: Remote<InLooking> = wrap<InLooking>(worker);
+    const remote = wrap<InLooking>(worker);
     try {
-      while (going && next < files.length) {
-        const place = next++;
-        const looked = await remote.look(files[place]!);
-        going = each(looked as LookedFile, place) && going;
-      }
+      while (going && next < jobs.length) going = each(await run(remote, jobs[next++]!)) && going;
     } finally {
       worker.terminate();
     }
   };
-  await Promise.all(Array.from({ length: Math.min(workersHere(), files.length) }, work));
+  await Promise.all(Array.from({ length: Math.min(workersHere(), jobs.length) }, work));
 }
+
+/** Measures files. */
+export const lookAtFiles = (files: readonly File[], each: (looked: LookedFile) => boolean): Promise<void> =>
+  inWorkers(files, (r, file) => r.look(file) as Promise<LookedFile>, each);
+/** Draws and measures what the camera of a practice rig would have seen. */
+export const lookAtPractice = (
+  frames: readonly PracticeFrame[],
+  each: (looked: PracticeLook) => boolean,
+): Promise<void> => inWorkers(frames, (r, f) => r.practice(f) as Promise<PracticeLook>, each);

@@ -3,6 +3,8 @@ import { ref } from 'vue';
 import { filesOfDrop } from './droppedFiles.ts';
 
 /** A place to drop a whole folder on, or to choose files or a folder by. */
+/** In one line, where something else is what the screen is for. */
+defineProps<{ slim?: boolean }>();
 const emit = defineEmits<{ take: [files: File[]] }>();
 const over = ref(false);
 async function drop(e: DragEvent) {
@@ -20,7 +22,13 @@ function chosen(e: Event) {
 </script>
 
 <template>
-  <div class="drop" :class="{ over }" @dragover.prevent="over = true" @dragleave="over = false" @drop.prevent="drop">
+  <div
+    class="drop"
+    :class="{ over, slim }"
+    @dragover.prevent="over = true"
+    @dragleave="over = false"
+    @drop.prevent="drop"
+  >
     <strong>Drop the night’s folder</strong>
     <span class="muted small"><slot /></span>
     <span class="row">
@@ -42,6 +50,19 @@ function chosen(e: Event) {
   padding: 18px 20px;
   border: 1.5px dashed var(--line-strong);
   border-radius: 4px;
+}
+.slim {
+  grid-template-columns: auto minmax(0, 1fr) auto;
+  align-items: center;
+  padding: 8px 14px;
+}
+.slim .row {
+  flex-wrap: nowrap;
+}
+@media (max-width: 760px) {
+  .slim {
+    grid-template-columns: minmax(0, 1fr);
+  }
 }
 .over {
   border-color: var(--accent);

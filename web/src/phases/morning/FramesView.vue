@@ -120,10 +120,17 @@ const nightName = (id: string) => {
               frame to look at its corners.</span
             >
           </div>
-          <DropFolder @take="used.take"
+          <DropFolder :slim="rows.some((r) => r.look)" @take="used.take"
             >Each picture is measured to its corners in this browser. Kept are the figures and a small picture; the
             files stay where they are.</DropFolder
           >
+          <p v-if="used.practice.value.length && mayJudge && !measuring.of" class="row small">
+            <Button size="small" @click="used.drawPractice">Draw what the stand-in camera saw</Button>
+            <span class="muted"
+              >{{ used.practice.value.length }} frames of this night were taken on stand-ins: the middle of each is
+              drawn from the star catalogue, with the width and the cloud it told of, and measured.</span
+            >
+          </p>
           <div v-if="measuring.of" class="row" data-test="measuring">
             <ProgressBar class="bar" :done="measuring.done" :goal="measuring.of" />
             <span class="small">{{ measuring.done }} of {{ measuring.of }} pictures measured</span>

@@ -19,7 +19,7 @@ import { call, callAll } from '../../api/client.ts';
 import { lateness } from '../../common/late.ts';
 import { problemText } from '../../common/outcome.ts';
 import { useClub } from '../../stores/club.ts';
-import { lookAtFiles } from '../../workers/looking.ts';
+import { lookAtFiles, lookAtPractice } from '../../workers/looking.ts';
 import type { LookedFile } from '../../workers/look.worker.ts';
 import { smallPictureOf } from './tones.ts';
 
@@ -42,6 +42,12 @@ export interface FrameRow {
 export interface AtHand {
   stars: ListedStar[];
   pieces: SmallPicture[];
+}
+/** What is kept of a measured frame. */
+interface Kept {
+  id: string;
+  look: FrameLook;
+  picture: string | null;
 }
 /** What is said of frames. */
 type Word = Pick<FrameRecord, 'accepted' | 'reason' | 'refusal' | 'judged'>;
@@ -165,46 +171,93 @@ export function useLookThrough() {
     return diagnose(row.look, usual, scale);
   };
 
-  /** Measures dropped files; those on record are kept there as they come. */
-  async function take(files: File[]): Promise<void> {
-    const fits = files.filter((f) => /\.(fits?|fts)$/i.test(f.name));
-    stopped = false;
-    bad.value = files.filter((f) => !fits.includes(f)).slice(0, 50).map((f) => ({ file: f.name, reason: 'is no FITS picture' })); // prettier-ignore
-    measuring.value = { done: 0, of: fits.length };
-    const begun = performance.now();
-    const night = nightId.value;
-    const byHash = new Map(records.value.map((r) => [r.hash, r]));
-    const byFile = new Map(records.value.map((r) => [r.file, r]));
-    let waiting: { id: string; look: FrameLook; picture: string | null }[] = [];
+  /** Keeps what was measured of frames on record, some at a time, as they come. */
+  function keeper(night: string) {
+    let waiting: Kept[] = [];
     const saving: Promise<void>[] = [];
-    const keep = () => {
+    const send = () => {
       if (waiting.length) saving.push(save(night, waiting));
       waiting = [];
     };
-    await lookAtFiles(fits, (got) => {
-      measuring.value = { done: measuring.value.done + 1, of: fits.length };
-      if (!got.ok) bad.value = [...bad.value, got];
-      else if (night === nightId.value) {
-        const record = byHash.get(got.hash) ?? byFile.get(got.file);
-        const id = record?.id ?? got.hash;
-        atHand.value.set(id, { stars: got.stars, pieces: got.pieces });
-        small.value.set(id, got.small);
-        if (record) {
-          records.value = records.value.map((r) => (r.id === id ? { ...r, look: got.look } : r));
-          waiting.push({ id, look: got.look, picture: got.picture });
-          if (waiting.length === MOST_LOOKS) keep();
-        } else loose.value = [...loose.value.filter((l) => l.hash !== got.hash), got];
-      }
+    return {
+      keep(one: Kept) {
+        waiting.push(one);
+        if (waiting.length === MOST_LOOKS) send();
+      },
+      async done() {
+        send();
+        await Promise.all(saving);
+      },
+    };
+  }
+  function hold(id: string, got: AtHand & { small: SmallPicture }) {
+    atHand.value.set(id, { stars: got.stars, pieces: got.pieces });
+    small.value.set(id, got.small);
+  }
+  async function measured(of: number, work: (keep: (one: Kept) => void, going: () => boolean) => Promise<void>) {
+    stopped = false;
+    measuring.value = { done: 0, of };
+    const begun = performance.now();
+    const night = nightId.value;
+    const kept = keeper(night);
+    await work(kept.keep, () => {
+      measuring.value = { done: measuring.value.done + 1, of };
       return !stopped && night === nightId.value;
     });
-    keep();
-    await Promise.all(saving);
+    await kept.done();
     triggerRef(small);
     triggerRef(atHand);
     tookMs.value = performance.now() - begun;
     measuring.value = { done: 0, of: 0 };
   }
-  async function save(night: string, looks: { id: string; look: FrameLook; picture: string | null }[]) {
+  const put = (id: string, look: FrameLook) =>
+    (records.value = records.value.map((r) => (r.id === id ? { ...r, look } : r)));
+
+  /** Measures dropped files; those on record are kept there as they come. */
+  async function take(files: File[]): Promise<void> {
+    const fits = files.filter((f) => /\.(fits?|fts)$/i.test(f.name));
+    bad.value = files.filter((f) => !fits.includes(f)).slice(0, 50).map((f) => ({ file: f.name, reason: 'is no FITS picture' })); // prettier-ignore
+    if (fits.length === 0) return;
+    const byHash = new Map(records.value.map((r) => [r.hash, r]));
+    const byFile = new Map(records.value.map((r) => [r.file, r]));
+    await measured(fits.length, (keep, going) =>
+      lookAtFiles(fits, (got) => {
+        const on = going();
+        if (!got.ok) bad.value = [...bad.value, got];
+        else if (on || !stopped) {
+          const record = byHash.get(got.hash) ?? (got.file ? byFile.get(got.file) : undefined);
+          hold(record?.id ?? got.hash, got);
+          if (record) {
+            put(record.id, got.look);
+            keep({ id: record.id, look: got.look, picture: got.picture });
+          } else loose.value = [...loose.value.filter((l) => l.hash !== got.hash), got];
+        }
+        return on;
+      }),
+    );
+  }
+  /** Frames of a practice rig that nobody has drawn yet. */
+  const practice = computed(() => (nights.value.find((n) => n.id === nightId.value)?.kind === 'live' ? records.value.filter((r) => !r.look && r.measures.hfdPx) : [])); // prettier-ignore
+  async function drawPractice(): Promise<void> {
+    const setup = club.rig?.setup;
+    if (!setup) return;
+    const best = (key: string) => Math.max(...practice.value.map((r) => r.measures[key] ?? 0), 1e-9);
+    const stars = best('stars');
+    const jobs = practice.value.flatMap((r) =>
+      r.header.raDeg === undefined || r.header.decDeg === undefined
+        ? []
+        : [{ id: r.id, raDeg: r.header.raDeg, decDeg: r.header.decDeg, hfdPx: r.measures.hfdPx!, eccentricity: r.measures.eccentricity ?? 0, starShare: (r.measures.stars ?? stars) / stars, skyShare: Math.max(1, r.measures.background ?? 1), scaleArcsecPerPx: (206.264806 * setup.camera.pixelUm) / setup.focalLengthMm }],
+    ); // prettier-ignore
+    await measured(jobs.length, (keep, going) =>
+      lookAtPractice(jobs, (got) => {
+        hold(got.id, got);
+        put(got.id, got.look);
+        keep({ id: got.id, look: got.look, picture: got.picture });
+        return going();
+      }),
+    );
+  }
+  async function save(night: string, looks: Kept[]) {
     if (!mayJudge.value) return;
     const got = await call(api.keepLooks, { params: { id: night }, body: { looks } });
     if (!got.ok) trouble.value = `Measured, but not kept: ${problemText(got.problem)}`;
@@ -258,5 +311,5 @@ export function useLookThrough() {
     steps.value = [...steps.value, step];
   }
   const stop = () => (stopped = true);
-  return { nights, nightId, rows, atHand, small, bad, measuring, tookMs, trouble, limitsFor, findingsOf, take, stop, judge, undo, redo, undoable: computed(() => steps.value.length), redoable: computed(() => undone.value.length), mayJudge }; // prettier-ignore
+  return { nights, nightId, rows, atHand, small, bad, measuring, tookMs, trouble, limitsFor, findingsOf, take, practice, drawPractice, stop, judge, undo, redo, undoable: computed(() => steps.value.length), redoable: computed(() => undone.value.length), mayJudge }; // prettier-ignore
 }

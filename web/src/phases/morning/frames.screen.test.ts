@@ -1,0 +1,150 @@
+import { afterEach, beforeEach, describe, expect, jest, test } from '@jest/globals';
+import type { FrameRecord } from '@keen/contract';
+import { writeFits16 } from '@keen/core/exchange';
+import { frameLook, lookAtPicture, renderCounts, type Scene } from '@keen/core/frames';
+import { flushPromises } from '@vue/test-utils';
+import { healthyScene, withFaults } from '../../../../core/src/test/faultyFrames.ts';
+import { button, press } from '../../test/hands.ts';
+import type { LookedFile } from '../../workers/look.worker.ts';
+
+/** What a worker would find in each file, by its name. */
+const found: Record<string, LookedFile> = {};
+jest.unstable_mockModule('../../workers/looking.ts', () => ({
+  lookAtFiles: async (files: File[], each: (l: LookedFile) => boolean) => {
+    for (const f of files) if (!each(found[f.name]!)) return;
+  },
+  lookAtPractice: async () => undefined,
+}));
+jest.unstable_mockModule('vue-chartjs', () => ({ Scatter: { render: () => null }, Line: {}, Bar: {}, Chart: {} }));
+const { mountScreen, me, rig } = await import('../../test/mountScreen.ts');
+const { default: FramesView } = await import('./FramesView.vue');
+
+const id = (n: number) => `00000000-0000-4000-8000-${String(n).padStart(12, '0')}`;
+const NIGHT = id(900);
+const measured = (scene: Scene) => lookAtPicture(writeFits16(renderCounts(scene), scene.widthPx, scene.heightPx, []));
+const scene = healthyScene(41, 480, 320);
+const good = measured(scene);
+const shaded = measured(withFaults(scene, ['prism-shadow']));
+const record = (n: number, more: Partial<FrameRecord> = {}): FrameRecord => ({
+  id: id(n), seq: n, kind: 'light', projectId: id(50), filter: 'Ha', exposureS: 300, startedAt: `2026-11-18T20:${String(n).padStart(2, '0')}:00.000Z`,
+  file: `f${n}.fits`, hash: `${n}`.padStart(64, '0'), header: {}, accepted: true, reason: '', refusal: null, measures: {}, look: frameLook(good.measure), judged: false, ...more,
+}); // prettier-ignore
+const wide = frameLook({ ...good.measure, hfdPx: good.measure.hfdPx! * 1.8 });
+let frames: FrameRecord[] = [];
+const night = (more: object = {}) => ({ id: NIGHT, rigId: id(3), system: rig().systems[0]!.key, kind: 'recorded', night: '2026-11-18', name: 'x', planId: null, words: '', by: 'Noor Vik', at: '2026-11-19T08:00:00.000Z', undone: false, taken: [{ projectId: id(50), object: 'NGC 281', filter: 'Ha', exposureS: 300, accepted: 8, rejected: 0 }], calibration: 0, ...more }); // prettier-ignore
+
+async function open(options: { member?: object; nights?: object[] } = {}) {
+  const at = await mountScreen(FramesView, {
+    member: me(options.member),
+    answers: [
+      { path: /judgements/, body: [] },
+      { method: 'PUT', path: /looks$/, body: { kept: 1 } },
+      { method: 'PUT', path: /frames$/, body: [] },
+      { path: /pictures/, body: [] },
+      { path: /\/frames/, body: frames },
+      { path: /nights$|nights\?/, body: options.nights ?? [night()] },
+    ],
+  });
+  close = () => at.wrapper.unmount();
+  for (let i = 0; i < 6; i++) await flushPromises();
+  const verdict = () => at.wrapper.find('[data-test="verdict"]').text();
+  const rows = () => at.wrapper.findAll('[data-test="frames"] tbody tr');
+  const key = async (k: string, shiftKey = false) => {
+    document.body.dispatchEvent(new KeyboardEvent('keydown', { key: k, shiftKey, bubbles: true }));
+    for (let i = 0; i < 4; i++) await flushPromises();
+  };
+  const closeUp = () => at.wrapper.find('[data-test="close-up"]').text();
+  const words = () => at.sent.filter((s) => s.method === 'PUT' && s.path.endsWith('/frames')).map((s) => s.body as { frames: string[]; accepted: boolean; reason: string; refusal: string | null; judged: boolean }); // prettier-ignore
+  return { ...at, verdict, rows, key, closeUp, words };
+}
+async function drop(wrapper: Awaited<ReturnType<typeof open>>['wrapper'], files: File[]) {
+  const field = wrapper.find<HTMLInputElement>('[data-test="night-files"]');
+  Object.defineProperty(field.element, 'files', { value: files, configurable: true });
+  await field.trigger('change');
+  for (let i = 0; i < 6; i++) await flushPromises();
+}
+const looked = (name: string, of: ReturnType<typeof measured>, hash: string): LookedFile => ({ ok: true, file: name, hash, frame: { filter: 'Ha', exposureS: 300, startedAt: null, focuserC: null, raDeg: null, decDeg: null } as never, look: frameLook(of.measure), stars: of.measure.list!, small: of.small, pieces: of.pieces, picture: null }); // prettier-ignore
+
+/** A screen that is left open would hear the keys of the next. */
+let close = () => {};
+afterEach(() => close());
+beforeEach(() => {
+  localStorage.clear();
+  document.body.innerHTML = '';
+  Element.prototype.scrollIntoView = () => undefined;
+  frames = Array.from({ length: 8 }, (_, i) => record(i + 1));
+});
+
+describe('a night looked through', () => {
+  test('what strays is better refused, with its reason and its cost; a and x decide, and each can be taken back', async () => {
+    frames[2] = record(3, { look: wide });
+    const { verdict, rows, key, closeUp, words, wrapper } = await open();
+    expect(verdict()).toMatch(/8 of 8 frames count\. 1 is better refused: 5\smin of open shutter/);
+    expect(rows()[2]!.text()).toMatch(/\? yes.*wide, usually/);
+    await key('j');
+    await key('j');
+    expect(closeUp()).toMatch(/Better refused: stars .* wide, usually .*\. It would cost 5 min/);
+    await key('x');
+    expect(words()).toEqual([expect.objectContaining({ frames: [id(3)], accepted: false, refusal: 'wide', judged: true })]); // prettier-ignore
+    expect(words()[0]!.reason).toMatch(/usually/);
+    // the next one is looked at
+    expect(closeUp()).toContain('f4.fits');
+    await button(wrapper, 'Undo').trigger('click');
+    await flushPromises();
+    expect(words().at(-1)).toMatchObject({ frames: [id(3)], accepted: true, judged: false, refusal: null });
+  });
+  test('a range is decided at once, and refused frames of a machine get back what it said', async () => {
+    frames[1] = record(2, { accepted: false, reason: 'few stars', refusal: 'few' });
+    const { key, words, wrapper } = await open();
+    await key('j', true);
+    await key('j', true);
+    await key('a');
+    expect(words()).toEqual([expect.objectContaining({ frames: [id(1), id(2), id(3)], accepted: true })]);
+    await button(wrapper, 'Undo').trigger('click');
+    await flushPromises();
+    expect(words().slice(1)).toEqual([
+      expect.objectContaining({ frames: [id(1), id(3)], accepted: true }),
+      expect.objectContaining({ frames: [id(2)], accepted: false, reason: 'few stars', refusal: 'few', judged: false }),
+    ]);
+  });
+  test('a guest looks and decides nothing', async () => {
+    const { key, words, wrapper } = await open({ member: { role: 'guest', clubKind: 'club' } });
+    await key('x');
+    expect(words()).toEqual([]);
+    expect(button(wrapper, 'Counts').attributes('disabled')).toBeDefined();
+  });
+});
+
+describe('pictures', () => {
+  test('that are dropped are measured, found on record by their hash, and kept', async () => {
+    frames = [record(1, { look: null }), record(2, { look: null })];
+    const { verdict, wrapper, closeUp, sent } = await open();
+    expect(verdict()).toContain('Nothing of this night is measured yet');
+    expect(closeUp()).toContain('Not measured yet');
+    Object.assign(found, { 'renamed.fits': looked('renamed.fits', shaded, '1'.padStart(64, '0')), 'f2.fits': looked('f2.fits', shaded, 'other'), 'broken.fits': { ok: false, file: 'broken.fits', reason: 'is cut short' } }); // prettier-ignore
+    await drop(
+      wrapper,
+      ['renamed.fits', 'f2.fits', 'broken.fits', 'notes.txt'].map((n) => new File(['x'], n)),
+    );
+    expect(verdict()).toContain('2 of 2 measured frames show prism shadow');
+    expect(wrapper.find('[data-test="unread"]').text()).toMatch(
+      /notes.txt is no FITS picture.*broken.fits is cut short/s,
+    );
+    const kept = sent.filter((s) => s.path.endsWith('/looks')).flatMap((s) => (s.body as { looks: { id: string }[] }).looks.map((l) => l.id)); // prettier-ignore
+    expect(kept).toEqual([id(1), id(2)]);
+    expect(closeUp()).toMatch(/The middle of the \w+ edge is [\d.]+\s% darker than its ends/);
+    expect(wrapper.find('a[href="/bench/off-axis"]').exists()).toBe(true);
+    expect(wrapper.findAll('[data-test="pieces"] canvas')).toHaveLength(9);
+    await press(wrapper, 'Pictures');
+    expect(wrapper.findAll('[data-test="frames"] canvas')).toHaveLength(2);
+  });
+  test('of no night are looked at to their corners, and count for nothing', async () => {
+    const { wrapper, closeUp, sent, verdict } = await open({ nights: [] });
+    expect(wrapper.text()).toContain('No night on record for this rig');
+    found['first.fits'] = looked('first.fits', shaded, 'x');
+    await drop(wrapper, [new File(['x'], 'first.fits')]);
+    expect(closeUp()).toContain('On no record: looked at only');
+    expect(verdict()).toContain('1 of 1 measured frames show prism shadow');
+    expect(sent.filter((s) => s.method === 'PUT')).toEqual([]);
+  });
+});
