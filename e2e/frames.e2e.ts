@@ -8,17 +8,17 @@ import { healthyScene, withFaults } from '../core/src/test/faultyFrames.ts';
 import { person, test, verdict } from './people.ts';
 
 /** Frames of one night of an object of the demo, drawn with known faults; small, so that two hundred are quick. */
-const SIZE = { w: 240, h: 160 };
+const SIZE = { w: 300, h: 200 };
 const TRAILED = [40, 41, 42, 120];
 const CLOUDED = [150, 151, 152, 153, 154];
 function folder(count: number, change: (s: Scene, i: number) => Scene): string[] {
   const at = mkdtempSync(join(tmpdir(), 'keen-frames-'));
   const base = healthyScene(5, SIZE.w, SIZE.h);
   return Array.from({ length: count }, (_, i) => {
-    const scene = change({ ...base, seed: 100 + i, hotPixels: 5 }, i);
+    const scene = change({ ...base, stars: base.stars.slice(0, 45), seed: 100 + i, hotPixels: 5 }, i);
     const begun = new Date(Date.parse('2026-11-18T18:00:00Z') + i * 130_000).toISOString().slice(0, 19);
     const path = join(at, `l_${String(i + 1).padStart(3, '0')}.fits`);
-    writeFileSync(path, writeFits16(renderCounts(scene), SIZE.w, SIZE.h, [['OBJECT', 'NGC 281'], ['IMAGETYP', 'LIGHT'], ['FILTER', 'Ha'], ['EXPTIME', 120], ['DATE-OBS', begun], ['RA', 13.2], ['DEC', 56.6]])); // prettier-ignore
+    writeFileSync(path, writeFits16(renderCounts(scene), scene.widthPx, scene.heightPx, [['OBJECT', 'NGC 281'], ['IMAGETYP', 'LIGHT'], ['FILTER', 'Ha'], ['EXPTIME', 120], ['DATE-OBS', begun], ['RA', 13.2], ['DEC', 56.6]])); // prettier-ignore
     return path;
   });
 }

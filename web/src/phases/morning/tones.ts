@@ -23,11 +23,11 @@ export function brightnessOf({ whiteSigma, times, above }: Stretch): Uint8Clampe
 /** A kept small picture, read back into its tones; null where it cannot be. */
 export async function smallPictureOf(url: string): Promise<SmallPicture | null> {
   try {
-    const image = new Image();
-    image.src = url;
-    await image.decode();
+    const [head, body] = url.split(',') as [string, string];
+    const bytes = Uint8Array.from(atob(body), (c) => c.charCodeAt(0));
+    const image = await createImageBitmap(new Blob([bytes], { type: /data:([^;]+)/.exec(head)![1]! }));
     const canvas = document.createElement('canvas');
-    [canvas.width, canvas.height] = [image.naturalWidth, image.naturalHeight];
+    [canvas.width, canvas.height] = [image.width, image.height];
     const context = canvas.getContext('2d', { willReadFrequently: true });
     if (!context) return null;
     context.drawImage(image, 0, 0);

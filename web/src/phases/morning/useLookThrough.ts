@@ -14,7 +14,7 @@ import {
   type SuggestedRefusal,
 } from '@keen/core/frames';
 import { words } from '@keen/core/phrases';
-import { computed, ref, shallowRef, triggerRef, watch } from 'vue';
+import { computed, ref, shallowRef, watch } from 'vue';
 import { call, callAll } from '../../api/client.ts';
 import { lateness } from '../../common/late.ts';
 import { problemText } from '../../common/outcome.ts';
@@ -57,6 +57,9 @@ interface Step {
   after: { ids: string[]; word: Word };
 }
 
+/** Kept pictures read back between two drawings of the screen. */
+const AT_ONCE = 50;
+
 /** The frames of a night: measured in this browser, held against their fellows, accepted or refused. */
 export function useLookThrough() {
   const club = useClub();
@@ -66,6 +69,7 @@ export function useLookThrough() {
   const loose = shallowRef<Extract<LookedFile, { ok: true }>[]>([]);
   const bad = shallowRef<{ file: string; reason: string }[]>([]);
   const atHand = shallowRef(new Map<string, AtHand>());
+  /** Held anew whenever more are there: whoever shows them sees another map. */
   const small = shallowRef(new Map<string, SmallPicture>());
   const judgements = shallowRef<Judgement[]>([]);
   const measuring = ref({ done: 0, of: 0 });
@@ -111,12 +115,14 @@ export function useLookThrough() {
     if (late()) return;
     trouble.value = got.ok ? '' : problemText(got.problem);
     records.value = got.ok ? got.value.filter((f) => f.kind === 'light') : [];
-    for (const p of kept.ok ? kept.value : []) {
-      const picture = await smallPictureOf(p.picture);
+    const pictures = kept.ok ? kept.value : [];
+    for (let i = 0; i < pictures.length; i += AT_ONCE) {
+      const some = pictures.slice(i, i + AT_ONCE);
+      const read = await Promise.all(some.map((p) => smallPictureOf(p.picture)));
       if (late()) return;
-      if (picture) small.value.set(p.id, picture);
+      some.forEach((p, k) => read[k] && small.value.set(p.id, read[k]));
+      small.value = new Map(small.value);
     }
-    triggerRef(small);
   });
 
   const limitsFor = computed(() => {
@@ -205,8 +211,8 @@ export function useLookThrough() {
       return !stopped && night === nightId.value;
     });
     await kept.done();
-    triggerRef(small);
-    triggerRef(atHand);
+    small.value = new Map(small.value);
+    atHand.value = new Map(atHand.value);
     tookMs.value = performance.now() - begun;
     measuring.value = { done: 0, of: 0 };
   }
