@@ -8,6 +8,7 @@ import {
   truncateSync,
   writeFileSync,
 } from 'node:fs';
+import { spawnSync } from 'node:child_process';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { gzipSync } from 'node:zlib';
@@ -23,10 +24,13 @@ import {
   spectrumOf,
   StarsInput,
 } from '@keen/core/guiding';
+import { writeFits16 } from '@keen/core/exchange';
+import { inventedStars, measurePicture, renderCounts } from '@keen/core/frames';
 import { simulateGuiding } from '@keen/core/observatory';
 import { layNight, NightPlan, prepareLeg, usualClosing, usualOpening } from '@keen/core/sequence';
 import { ANYTHING, night as nightOf, pickTonight, scanNight, target as targetOf, type Catalogue } from '@keen/core/sky';
 import { RIGS } from '@keen/demo';
+import { healthyScene } from '../core/src/test/faultyFrames.ts';
 import { shippedStars } from '../core/src/test/shippedStars.ts';
 import { readFrameFiles } from '../web/src/workers/frameFiles.ts';
 
@@ -257,6 +261,25 @@ rows.push({
   unit: 'MB',
 });
 rmSync(folder, { recursive: true, force: true });
+
+// a picture as a usual camera writes it, and a compiled source extractor with the same output on the same file
+{
+  const [w, h] = [6248, 4176];
+  const scene = {
+    ...healthyScene(3, w, h),
+    stars: inventedStars({ widthPx: w, heightPx: h, count: 20_000, faintestElectrons: 600, seed: 3 }),
+  };
+  const bytes = writeFits16(renderCounts(scene), w, h, []);
+  const path = join(mkdtempSync(join(tmpdir(), 'keen-bench-')), 'picture.fits');
+  writeFileSync(path, bytes);
+  time('frames.measure, 26 megapixels', 2500, () => measurePicture(bytes), 5);
+  const mine = rows.at(-1)!.took / 1000;
+  const compiled = spawnSync('/usr/bin/python3', [join(ROOT, 'bench/extract.py'), path], { encoding: 'utf8' });
+  const took = /together ([\d.]+) s/.exec(compiled.stdout ?? '');
+  if (took) rows.push({ what: 'against a compiled extractor', took: mine / Number(took[1]), figure: 2, unit: '×' });
+  else console.log('python3-sep and python3-astropy are missing: no comparison of frames.measure');
+  rmSync(join(path, '..'), { recursive: true });
+}
 
 const assets = join(ROOT, 'web/dist/assets');
 try {

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { MissingDark, MissingFlat } from '@keen/core/calibration';
 import { FrameKind } from '@keen/core/exchange';
 import { FrameLook, Judgement } from '@keen/core/frames';
 import { RefusalCode } from '@keen/core/observatory';
@@ -112,6 +113,17 @@ export const CalibrationGroup = z.strictObject({
   holds: z.boolean(),
 });
 export type CalibrationGroup = z.infer<typeof CalibrationGroup>;
+
+/** What the light frames on record still lack. */
+export const CalibrationNeeds = z.strictObject({
+  missing: z.array(z.union([MissingFlat, MissingDark])),
+  /** Of the train as it stands now: taken before anything is turned, or never. */
+  urgent: z.array(MissingFlat),
+  /** Light frames looked at, and those whose header tells no gain or no temperature. */
+  frames: z.int(),
+  leftOut: z.int(),
+});
+export type CalibrationNeeds = z.infer<typeof CalibrationNeeds>;
 
 export const nightRoutes = {
   nights: route({
@@ -231,5 +243,16 @@ export const nightRoutes = {
     query: z.strictObject({ system: SystemKey.optional() }),
     body: none,
     response: z.array(CalibrationGroup),
+  }),
+  calibrationNeeds: route({
+    method: 'get',
+    path: '/api/rigs/:id/calibration-needs',
+    summary: 'Flats, darks and dark flats that light frames on record still lack',
+    area: 'Nights',
+    role: 'guest',
+    params: byId,
+    query: z.strictObject({ system: SystemKey.optional() }),
+    body: none,
+    response: CalibrationNeeds,
   }),
 };

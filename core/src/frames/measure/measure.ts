@@ -84,8 +84,7 @@ function saturatedFrom(p: FitsPicture, mosaic: Mosaic, sky: SkyMap, background: 
   const byType = top === null ? Infinity : FULL * top - p.pedestal;
   let [most, shared] = [-Infinity, 0];
   const { values } = mosaic;
-  for (let k = 0; k < values.length; k++) {
-    const v = values[k]!;
+  for (const v of values) {
     if (v > most) {
       most = v;
       shared = 1;

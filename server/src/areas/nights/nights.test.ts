@@ -4,6 +4,7 @@ import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import {
   api,
   type CalibrationGroup,
+  type CalibrationNeeds,
   type FrameFields,
   type FrameRecord,
   type NightRecord,
@@ -169,4 +170,34 @@ test('a rehearsal never counts for a rig that is not marked for practice', async
   expect(run.kind).toBe('rehearsed');
   const got = await odalys.post(fill(api.acceptRun.path, run.id));
   expect([got.status, got.body.code]).toEqual([403, 'not_allowed']);
+});
+
+describe('what is still to be taken', () => {
+  test('what frames lack for calibration follows from what is on record, what is lost first being urgent', async () => {
+    const needs = async () => (await teun.get(`${fill(api.calibrationNeeds.path, rig.id)}?system=main`)).body as CalibrationNeeds; // prettier-ignore
+    const header = { gain: 77, offset: 30, setPointC: -10 };
+    const of = (more: object) => light(0, { exposureS: 611, filter: 'SII', header, ...more });
+    await bring(teun, [of({ hash: 'a1'.padStart(64, '0') }), of({ hash: 'a2'.padStart(64, '0') })]);
+    const mine = (n: CalibrationNeeds) => n.missing.filter((m) => m.gain === 77).map((m) => [m.kind, m.frames]);
+    const before = await needs();
+    expect(mine(before)).toEqual([['flat', 2], ['dark', 2]]); // prettier-ignore
+    expect(before.urgent.filter((u) => u.gain === 77)).toHaveLength(1);
+    // frames of other tests tell no temperature
+    expect(before.leftOut).toBeGreaterThan(0);
+    await bring(teun, [
+      of({ kind: 'flat', projectId: null, exposureS: 2, hash: 'a3'.padStart(64, '0') }),
+      of({
+        kind: 'dark',
+        projectId: null,
+        filter: '',
+        hash: 'a4'.padStart(64, '0'),
+        header: { ...header, setPointC: -9.5 },
+      }),
+    ]);
+    expect(mine(await needs())).toEqual([['darkFlat', 2]]);
+    await bring(teun, [
+      of({ kind: 'darkFlat', projectId: null, filter: '', exposureS: 2, hash: 'a5'.padStart(64, '0') }),
+    ]);
+    expect(mine(await needs())).toEqual([]);
+  });
 });

@@ -1,6 +1,7 @@
 import { api } from '@keen/contract';
 import type { Serve } from '../../http.ts';
 import type { Store } from '../../store.ts';
+import { calibrationNeedsOf } from './calibrationNeeds.ts';
 import { nightsService } from './service.ts';
 
 export function nightRoutesOf(serve: Serve, store: Store): void {
@@ -16,5 +17,6 @@ export function nightRoutesOf(serve: Serve, store: Store): void {
   serve(api.keepLooks, ({ who, params, body }) => nights.keepLooks(who, params.id, body.looks));
   serve(api.framePictures, ({ who, params, query }) => nights.pictures(who, params.id, query));
   serve(api.judgements, ({ who, params, query }) => nights.judgements(who, params.id, query.system));
+  serve(api.calibrationNeeds, ({ who, params, query }) => calibrationNeedsOf(store, who, params.id, query.system));
   serve(api.calibration, ({ who, params, query }) => nights.calibration(who, params.id, query.system));
 }

@@ -9,6 +9,7 @@ import { useClub } from '../../stores/club.ts';
 import { useSession } from '../../stores/session.ts';
 import { figure } from '@keen/core/quantities';
 import BringInGroups from './BringInGroups.vue';
+import CalibrationNeeds from './CalibrationNeeds.vue';
 import CalibrationRecord from './CalibrationRecord.vue';
 import DropFolder from './DropFolder.vue';
 import FrameKeywords from './FrameKeywords.vue';
@@ -108,6 +109,7 @@ const KIND = { 'guide-log': 'Read the guide log', 'focus-log': 'Read the focus l
       @map="night.remap"
     />
     <NightsList :nights="night.nights.value" @undo="night.undo" @judged="night.load().then(club.loadProjects)" />
+    <CalibrationNeeds :nights="night.nights.value.filter((n) => !n.undone).length" />
     <CalibrationRecord :groups="night.calibration.value" />
   </template>
 </template>

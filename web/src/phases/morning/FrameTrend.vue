@@ -25,7 +25,7 @@ const MEASURES = {
   hfd: { label: 'half flux diameter, px', of: (r: FrameRow) => r.look?.hfdPx ?? null, decimals: 2 },
   stars: { label: 'stars', of: (r: FrameRow) => r.look?.stars ?? null, decimals: 0 },
   sky: { label: 'sky', of: (r: FrameRow) => r.look?.background ?? null, decimals: 0 },
-  round: { label: 'long over short', of: (r: FrameRow) => (r.look?.eccentricity == null ? null : 1 / Math.sqrt(1 - r.look.eccentricity ** 2)), decimals: 2 },
+  round: { label: 'long over short', of: (r: FrameRow) => (typeof r.look?.eccentricity !== 'number' ? null : 1 / Math.sqrt(1 - r.look.eccentricity ** 2)), decimals: 2 },
 } as const; // prettier-ignore
 const AGAINST = { time: 'time', altitude: 'altitude, °', temperature: 'temperature' } as const;
 const [measure, against] = [ref<keyof typeof MEASURES>('hfd'), ref<keyof typeof AGAINST>('time')];

@@ -66,7 +66,7 @@ async function drop(wrapper: Awaited<ReturnType<typeof open>>['wrapper'], files:
 const looked = (name: string, of: ReturnType<typeof measured>, hash: string): LookedFile => ({ ok: true, file: name, hash, frame: { filter: 'Ha', exposureS: 300, startedAt: null, focuserC: null, raDeg: null, decDeg: null } as never, look: frameLook(of.measure), stars: of.measure.list!, small: of.small, pieces: of.pieces, picture: null }); // prettier-ignore
 
 /** A screen that is left open would hear the keys of the next. */
-let close = () => {};
+let close = (): void => undefined;
 afterEach(() => close());
 beforeEach(() => {
   localStorage.clear();

@@ -1,0 +1,95 @@
+<script setup lang="ts">
+import { api, type CalibrationNeeds } from '@keen/contract';
+import { figure } from '@keen/core/quantities';
+import { computed, shallowRef, watch } from 'vue';
+import { call } from '../../api/client.ts';
+import FilterTile from '../../common/FilterTile.vue';
+import { lateness } from '../../common/late.ts';
+import { problemText } from '../../common/outcome.ts';
+import { useClub } from '../../stores/club.ts';
+import { useUnits } from '../../stores/units.ts';
+
+/** What light frames on record still lack before they can be calibrated; first what is lost when the train is touched. */
+const props = defineProps<{ /** Changes when nights do. */ nights: number }>();
+const club = useClub();
+const units = useUnits();
+const got = shallowRef<CalibrationNeeds | null>(null);
+const trouble = shallowRef('');
+const ask = lateness();
+watch(
+  () => [club.rig?.id, club.rig?.system.key, props.nights] as const,
+  async ([id, system]) => {
+    const late = ask();
+    if (!id || !system) return;
+    const answer = await call(api.calibrationNeeds, { params: { id }, query: { system } });
+    if (late()) return;
+    got.value = answer.ok ? answer.value : null;
+    trouble.value = answer.ok ? '' : problemText(answer.problem);
+  },
+  { immediate: true },
+);
+const settings = (m: { gain: number; offset: number | null; binning: number }) =>
+  [`gain ${m.gain}`, m.offset === null ? '' : `offset ${m.offset}`, m.binning > 1 ? `binned ${m.binning}×` : ''].filter(Boolean).join(', '); // prettier-ignore
+/** Flats of the train that stands now first: those are lost once it is touched. */
+const rows = computed(() =>
+  (got.value?.missing ?? [])
+    .map((m) => {
+      const urgent = m.kind === 'flat' && got.value!.urgent.some((u) => u.filter === m.filter && u.angleDeg === m.angleDeg && u.gain === m.gain && u.trainRevision === m.trainRevision); // prettier-ignore
+      const lost = m.kind === 'flat' && !urgent;
+      return {
+        urgent,
+        what: m.kind === 'flat' ? 'flat' : m.kind === 'dark' ? 'dark' : 'dark flat',
+        filter: m.kind === 'flat' ? m.filter : '',
+        of: m.kind === 'flat' ? `camera at ${figure(m.angleDeg, 0)}°` : `${figure(m.exposureS, m.exposureS < 10 ? 1 : 0)} s${m.temperatureC === null ? '' : `, ${units.temperature(m.temperatureC, 0)}`}`, // prettier-ignore
+        settings: settings(m),
+        frames: m.frames,
+        when: urgent ? 'before anything is turned' : lost ? 'too late: the train stands no more' : 'any day',
+      };
+    })
+    .sort((a, b) => Number(b.urgent) - Number(a.urgent)),
+);
+</script>
+
+<template>
+  <p v-if="trouble" class="level-bad" role="alert">{{ trouble }}</p>
+  <section v-if="got && got.frames > 0" class="panel stack" data-test="needs">
+    <h2>Still to be taken for calibration</h2>
+    <p v-if="rows.length === 0 && got.leftOut < got.frames" class="level-good">
+      Every frame on record has its flat, its dark and its dark flat.
+    </p>
+    <p v-if="got.urgent.length" class="level-bad" data-test="urgent">
+      {{ got.urgent.length }} {{ got.urgent.length === 1 ? 'flat is' : 'flats are' }} lost once camera, filters or
+      spacing are touched: take {{ got.urgent.length === 1 ? 'it' : 'them' }} first.
+    </p>
+    <table v-if="rows.length" class="figures">
+      <thead>
+        <tr>
+          <th>Kind</th>
+          <th>Filter</th>
+          <th>Of</th>
+          <th>Camera</th>
+          <th class="num">Frames wait</th>
+          <th>When</th>
+        </tr>
+      </thead>
+      <tbody>
+        <tr v-for="(r, i) in rows" :key="i">
+          <td>{{ r.what }}</td>
+          <td><FilterTile v-if="r.filter" :name="r.filter" /></td>
+          <td>{{ r.of }}</td>
+          <td class="small">{{ r.settings }}</td>
+          <td class="num">{{ r.frames }}</td>
+          <td :class="{ 'level-bad': r.urgent, muted: !r.urgent }">{{ r.when }}</td>
+        </tr>
+      </tbody>
+    </table>
+    <p class="muted small">
+      A flat holds for its filter, the train as it stood, the camera’s angle within 2° and the same settings; turned by
+      half a circle it does not. A dark holds for its length, its settings and 1 °C.
+      <template v-if="got.leftOut"
+        >{{ got.leftOut }} of {{ got.frames }} frames are left out: their headers tell no gain or no
+        temperature.</template
+      >
+    </p>
+  </section>
+</template>
