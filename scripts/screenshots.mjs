@@ -23,9 +23,9 @@ const VIEWS = [
   ['train-day', '200 mm astrograph', '/bench/train', 'day'],
   ['off-axis-day', '200 mm astrograph', '/bench/off-axis', 'day'],
   ['exposures-day', '120 mm triplet', '/night/exposures', 'day'],
+  ['frames-day', '200 mm astrograph', '/morning/frames', 'day', 'Draw what the stand-in camera saw'],
   ['bring-in-day', '120 mm triplet', '/morning/night', 'day'],
   ['tonight-night', '200 mm astrograph', '/night', 'night'],
-  ['tonight-dark-adapted', '120 mm triplet', '/night', 'dark-adapted'],
   ['plan-day', '120 mm triplet', '/night/plan', 'day', 'Begin anew with…', 'Two in narrow lines, the Moon up'],
   ['run-night', '200 mm astrograph', '/night/run', 'night'],
   ['focus-day', '120 mm triplet', '/morning/focus', 'day'],
@@ -85,6 +85,10 @@ for (const light of ['day', 'night', 'dark-adapted']) {
     // a list of logs alone has no verdict yet
     if (path === '/morning/night') await page.getByTestId('night-files').setInputFiles(nightFiles);
     for (const press of presses) await page.getByRole('button', { name: press, exact: true }).last().click();
+    if (path === '/morning/frames') {
+      await page.getByTestId('took').waitFor({ timeout: 120_000 });
+      await page.getByRole('button', { name: 'Pictures', exact: true }).click();
+    }
     await page.waitForSelector('[data-test=verdict], [data-test=card], h1, h2');
     await page.evaluate(() => globalThis.scrollTo(0, 0));
     await page.waitForTimeout(1500);

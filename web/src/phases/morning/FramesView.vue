@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { figure } from '@keen/core/quantities';
-import { Button, Slider } from 'ant-design-vue';
+import { Button, Checkbox, Slider } from 'ant-design-vue';
 import { useLocalStorage } from '@vueuse/core';
 import { computed, nextTick, ref, watch } from 'vue';
 import { RouterLink } from 'vue-router';
@@ -151,9 +151,8 @@ const nightName = (id: string) => {
               <button type="button" :aria-pressed="mode === 'rows'" @click="mode = 'rows'">Rows</button>
               <button type="button" :aria-pressed="mode === 'sheet'" @click="mode = 'sheet'">Pictures</button>
             </span>
-            <label class="small"
-              ><input v-model="onlySuggested" type="checkbox" :disabled="!suggestedIds.length && !onlySuggested" /> only
-              those better refused</label
+            <Checkbox v-model:checked="onlySuggested" :disabled="!suggestedIds.length && !onlySuggested"
+              >only those better refused</Checkbox
             >
             <Button v-if="suggestedIds.length && mayJudge" size="small" @click="used.judge(suggestedIds, false)"
               >Refuse all {{ suggestedIds.length }}</Button
@@ -176,7 +175,7 @@ const nightName = (id: string) => {
                 aria-labelledby="stretch-name"
                 class="slider"
               />
-              <label><input v-model="alike" type="checkbox" /> all alike</label>
+              <Checkbox v-model:checked="alike">all alike</Checkbox>
             </span>
           </div>
           <FrameRows v-if="mode === 'rows'" :rows="shown" :chosen="chosen" :picked="picked" @choose="choose" />
