@@ -146,7 +146,7 @@ const nightName = (id: string) => {
           <FrameTrend :rows="rows" :chosen="chosen" :night="dayOf" @choose="choose($event)" />
         </section>
         <section v-if="rows.length" class="panel stack" data-test="frames">
-          <div class="row spread">
+          <div class="row">
             <span class="toggle" role="group" aria-label="Shown as" title="v">
               <button type="button" :aria-pressed="mode === 'rows'" @click="mode = 'rows'">Rows</button>
               <button type="button" :aria-pressed="mode === 'sheet'" @click="mode = 'sheet'">Pictures</button>
