@@ -27,6 +27,7 @@ const SCREENS = [
   '/morning',
   '/morning/night',
   '/morning/frames',
+  '/morning/report',
   '/morning/focus',
   '/morning/guiding',
   '/season',

@@ -37,6 +37,14 @@ test('the command of the README, built when a source is newer, answers as the so
   expect(JSON.parse(built.stdout)).toEqual(JSON.parse(plain.stdout));
   expect(run('npm', ['run', '--silent', 'keen', '--', 'focus.zone'], asked).stdout).toBe(first.stdout);
 }, 60_000);
+test('a picture is read from a path seen from the caller’s folder, and a file that is not there is said to be so', () => {
+  const there = keen(['frames.measure'], '{"file":"examples/frames/guide-8bit.fits"}');
+  expect([there.status, (JSON.parse(there.stdout) as { widthPx: number }).widthPx]).toEqual([0, 640]);
+  const called = spawnSync(process.execPath, ['--import', 'tsx', '--conditions=@keen/source', 'cli/src/keen.ts', 'frames.measure'], { cwd: ROOT, input: '{"file":"frames/guide-8bit.fits"}', encoding: 'utf8', env: { ...process.env, NODE_OPTIONS: '', INIT_CWD: join(ROOT, 'examples') } }); // prettier-ignore
+  expect(called.status).toBe(0);
+  const missing = keen(['frames.measure'], '{"file":"examples/frames/none.fits"}');
+  expect([missing.status, missing.stderr]).toEqual([2, expect.stringContaining('cannot be read')]);
+});
 test('bad input: exit 2, the complaints on standard error, nothing on standard output', () => {
   const got = keen(['focus.zone'], '{"focalRatio":-1}');
   expect([got.status, got.stdout]).toEqual([2, '']);

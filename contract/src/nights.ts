@@ -229,7 +229,7 @@ export const nightRoutes = {
     area: 'Nights',
     role: 'guest',
     params: byId,
-    query: z.strictObject({ system: SystemKey }),
+    query: z.strictObject({ system: SystemKey.optional() }),
     body: none,
     response: z.array(Judgement),
   }),

@@ -40,6 +40,7 @@ const SCREENS: Record<string, () => Promise<{ default: unknown }>> = {
   '/morning': () => import('./phases/morning/MorningSummary.vue'),
   '/morning/night': () => import('./phases/morning/BringInView.vue'),
   '/morning/frames': () => import('./phases/morning/FramesView.vue'),
+  '/morning/report': () => import('./phases/morning/ReportView.vue'),
   '/morning/focus': () => import('./phases/morning/FocusRunsView.vue'),
   '/morning/guiding': () => import('./phases/morning/GuideLogView.vue'),
   '/season': () => import('./phases/season/ProjectsView.vue'),

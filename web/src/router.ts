@@ -32,6 +32,7 @@ export const router = createRouter({
     { path: '/morning', component: () => import('./phases/morning/MorningSummary.vue') },
     { path: '/morning/night', component: () => import('./phases/morning/BringInView.vue') },
     { path: '/morning/frames', component: () => import('./phases/morning/FramesView.vue') },
+    { path: '/morning/report', component: () => import('./phases/morning/ReportView.vue') },
     { path: '/morning/focus', component: () => import('./phases/morning/FocusRunsView.vue') },
     { path: '/season', component: () => import('./phases/season/ProjectsView.vue') },
     { path: '/club', component: () => import('./phases/club/MembersView.vue') },

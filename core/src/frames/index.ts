@@ -25,5 +25,6 @@ export { lightOf, renderCounts, type DrawnStar, type Edge, type Scene } from './
 export { practiceScene, PRACTICE_PX, type PracticeFrame } from './render/practice.ts';
 export { fieldStars, inventedStars, type DrawnField } from './render/field.ts';
 export * from './lookThrough.ts';
+export * from './report.ts';
 export { heightOf, toneOf, type SmallPicture } from './measure/smallPictures.ts';
 export { byNight, nightOfFrame } from './nightOf.ts';

@@ -12,18 +12,20 @@ const PARAMETERS = 7;
 const MOST_STEPS = 30;
 /** A step that betters the sum of squares by less than this share is the last. */
 const CONVERGED = 1e-4;
+/** Left over of the squared light, where steps ran out. */
+const WELL = 1e-3;
 const LN_BETA = { min: Math.log(1.05), max: Math.log(60) };
 
 /**
- * Least squares fit of an elliptical Moffat profile with free exponent, A·(1 + q)^−β, q = dᵀCd, by
- * Levenberg’s and Marquardt’s method. Profile: Moffat (1969), Astronomy & Astrophysics 3, 455; method: Marquardt (1963),
+ * Least squares fit of an elliptical Moffat profile with free exponent, A·(1 + (2^(1/β) − 1)·dᵀMd)^−β, by Levenberg’s and
+ * Marquardt’s method. dᵀMd = 1 is the ellipse at half the peak, whatever β: width and wings are then told apart. Profile: Moffat (1969), Astronomy & Astrophysics 3, 455; method: Marquardt (1963),
  * SIAM Journal 11, 431 (both from memory).
  * @param hfdPx to begin with
  * @returns null where it does not converge or where the shape is none of a star within the radius
  */
 export function starShape(star: Aperture, radiusPx: number, hfdPx: number): StarShape | null {
-  // β = 3 and the width of the half flux diameter
-  const c = (2 ** (1 / 3) - 1) / (0.4 * hfdPx) ** 2;
+  // β = 3, and a width somewhat below the half flux diameter
+  const c = 1 / (0.4 * hfdPx) ** 2;
   let p = [star.meanBetween(0, Math.max(0.5, 0.15 * hfdPx)), 0, 0, c, 0, c, Math.log(3)];
   const n = PARAMETERS;
   let best = normal(star, radiusPx, p);
@@ -44,13 +46,14 @@ export function starShape(star: Aperture, radiusPx: number, hfdPx: number): Star
       converged = damping > 1e8;
     }
   }
-  if (!converged) return null;
-  const [, dx, dy, cxx, cxy, cyy, lnBeta] = p as [number, number, number, number, number, number, number];
-  const half = 2 ** (1 / Math.exp(lnBeta)) - 1;
+  // a picture without noise is bettered to the last digit: what is left then is as good as nothing
+  if (!converged && best.squares > WELL * best.light) return null;
+  if (!(p[0]! > 0)) return null;
+  const [, dx, dy, cxx, cxy, cyy] = p as [number, number, number, number, number, number];
   const [mean, off] = [(cxx + cyy) / 2, Math.hypot((cxx - cyy) / 2, cxy)];
-  const [long, short] = [2 * Math.sqrt(half / (mean - off)), 2 * Math.sqrt(half / (mean + off))];
+  const [long, short] = [2 / Math.sqrt(mean - off), 2 / Math.sqrt(mean + off)];
   if (!(long < 2 * radiusPx) || !(short > 0.3) || Math.hypot(dx, dy) > radiusPx / 2) return null;
-  // C is narrow along the short axis: the long one lies across its strongest direction
+  // M is large along the short axis: the long one lies across its strongest direction
   const angle = ((Math.atan2(2 * cxy, cxx - cyy) / 2) * 180) / Math.PI + 90;
   return {
     fwhmPx: Math.sqrt(long * short),
@@ -63,34 +66,41 @@ export function starShape(star: Aperture, radiusPx: number, hfdPx: number): Star
 function normal(star: Aperture, radiusPx: number, p: readonly number[]) {
   const [a, x0, y0, cxx, cxy, cyy, lnBeta] = p as [number, number, number, number, number, number, number];
   const beta = Math.exp(lnBeta);
+  const root = 2 ** (1 / beta);
+  const half = root - 1;
+  // how half changes with ln β
+  const halfBy = (-root * Math.LN2) / beta;
   const n = PARAMETERS;
   const matrix = new Float64Array(n * n);
   const right = new Float64Array(n);
   const d = new Float64Array(n);
-  let squares = 0;
+  let [squares, light] = [0, 0];
   star.forEach(radiusPx, (px, py, v) => {
     const [dx, dy] = [px - x0, py - y0];
-    const u = 1 + cxx * dx * dx + 2 * cxy * dx * dy + cyy * dy * dy;
+    const q = cxx * dx * dx + 2 * cxy * dx * dy + cyy * dy * dy;
+    const u = 1 + half * q;
     const ln = Math.log(u);
     const shape = Math.exp(-beta * ln);
     const model = a * shape;
-    const byQ = (-beta * model) / u;
+    const byU = (-beta * model) / u;
+    const byQ = byU * half;
     d[0] = shape;
     d[1] = -2 * byQ * (cxx * dx + cxy * dy);
     d[2] = -2 * byQ * (cxy * dx + cyy * dy);
     d[3] = byQ * dx * dx;
     d[4] = 2 * byQ * dx * dy;
     d[5] = byQ * dy * dy;
-    d[6] = -beta * ln * model;
+    d[6] = -beta * ln * model + byU * halfBy * q;
     const off = v - model;
     squares += off * off;
+    light += v * v;
     for (let i = 0; i < n; i++) {
       right[i]! += d[i]! * off;
       for (let j = 0; j <= i; j++) matrix[i * n + j]! += d[i]! * d[j]!;
     }
   });
   for (let i = 0; i < n; i++) for (let j = 0; j < i; j++) matrix[j * n + i] = matrix[i * n + j]!;
-  return { matrix, right, squares };
+  return { matrix, right, squares, light };
 }
 
 /** Solves a small symmetric system by Cholesky’s decomposition, in rows scaled by their diagonal; null where it is not positive. */

@@ -5,20 +5,22 @@ export interface Flat {
   h: number;
 }
 
-const STRIPS = 8;
+/** Strips that a pixel on the edge is cut into: more of them where the circle is no larger than a few pixels. */
+const STRIPS = { small: 32, usual: 8, upTo: 2 };
 /** Half the diagonal of a pixel: one whose middle lies farther from a circle’s edge is wholly in or out. */
 const BESIDE = Math.SQRT1_2;
 /** Share of a pixel, whose middle lies dx, dy from the middle of a circle, that the circle covers; in strips, to a percent. */
 function covered(dx: number, dy: number, r: number): number {
+  const strips = r < STRIPS.upTo ? STRIPS.small : STRIPS.usual;
   let sum = 0;
-  for (let i = 0; i < STRIPS; i++) {
-    const x = dx - 0.5 + (i + 0.5) / STRIPS;
+  for (let i = 0; i < strips; i++) {
+    const x = dx - 0.5 + (i + 0.5) / strips;
     const half = r * r - x * x;
     if (half <= 0) continue;
     const reach = Math.sqrt(half);
     sum += Math.max(0, Math.min(reach, dy + 0.5) - Math.max(-reach, dy - 0.5));
   }
-  return sum / STRIPS;
+  return sum / strips;
 }
 
 /** Light around a place. */

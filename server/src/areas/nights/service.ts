@@ -316,8 +316,8 @@ export function nightsService(store: Store) {
       return rows;
     },
     /** Words of people over measured frames of the last nights, each held against the frames of its own night. */
-    async judgements(who: Actor, rigId: string, system: string): Promise<Judgement[]> {
-      await demandRig(store, who.clubId, rigId);
+    async judgements(who: Actor, rigId: string, asked?: string): Promise<Judgement[]> {
+      const system = (await currentSystem(store, who.clubId, rigId, asked)).system.key;
       const where = { rigId, system, state: 'accepted', kind: { [Op.ne]: 'rehearsed' } } as WhereOptions<RunRow>;
       const nights = await store.runs.findAll({ where, attributes: ['id'], order: [['night', 'DESC'], ['id', 'ASC']], limit: LEARNT_NIGHTS }); // prettier-ignore
       const runs = nights.map((n) => plain(n).id);

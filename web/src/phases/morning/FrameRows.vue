@@ -18,7 +18,7 @@ const said = (r: FrameRow) =>
 </script>
 
 <template>
-  <div class="scroll">
+  <div class="scroll" tabindex="0" role="region" aria-label="The night’s frames">
     <table class="figures">
       <thead>
         <tr>

@@ -1,0 +1,126 @@
+import { z } from 'zod';
+import { day } from '../calculation/index.ts';
+import { phrase, words, type Phrase } from '../phrases/index.ts';
+import { median } from '../statistics/index.ts';
+import type { FrameLook } from './lookThrough.ts';
+
+export const REPORT_FORMAT = 'keen-night-report';
+const name = z.string().max(200);
+const frames = z.int().min(0).meta({ description: 'Frames' });
+const seconds = (description: string) => z.number().min(0).meta({ unit: 's', description });
+const width = z.number().nullable();
+
+/** What a night brought, as a file that others read; every figure is of that night alone. */
+export const NightReport = z.strictObject({
+  format: z.literal(REPORT_FORMAT),
+  version: z.literal(1),
+  site: name,
+  rig: name,
+  night: day('Local date of the evening'),
+  by: name,
+  taken: z.array(
+    z.strictObject({
+      object: name,
+      filter: name,
+      exposureS: seconds('Exposure of a frame'),
+      accepted: frames,
+      refused: frames,
+      openS: seconds('Open shutter of the frames that count'),
+      hfdPx: width.meta({ unit: 'px', description: 'Median half flux diameter of the frames that count' }),
+      longOverShort: width.meta({ description: 'Median length of their stars over their width' }),
+      stars: width.meta({ description: 'Median number of their stars' }),
+    }),
+  ),
+  refused: z.array(z.strictObject({ because: name, frames, lostS: seconds('Open shutter that does not count') })),
+  shown: z.array(z.strictObject({ finding: name, frames, of: frames })),
+  focus: z.array(z.strictObject({ filter: name, runs: frames, usable: frames })),
+  guiding: z.array(
+    z.strictObject({
+      log: name,
+      raArcsec: z.number().meta({ unit: 'arcsec' }),
+      decArcsec: z.number().meta({ unit: 'arcsec' }),
+      totalArcsec: z.number().meta({ unit: 'arcsec' }),
+      found: z.array(name),
+    }),
+  ),
+  flatsBeforeAnythingIsTurned: frames,
+  handOver: z.string().max(5000),
+});
+export type NightReport = z.infer<typeof NightReport>;
+
+/** What a report is made from. */
+export interface NightFacts extends Pick<
+  NightReport,
+  'site' | 'rig' | 'night' | 'by' | 'guiding' | 'flatsBeforeAnythingIsTurned'
+> {
+  // prettier-ignore
+  frames: readonly {
+    object: string;
+    filter: string;
+    exposureS: number;
+    accepted: boolean;
+    /** Why not, in a word or two; empty where nobody said. */
+    because: string;
+    look: FrameLook | null;
+    findings: readonly string[];
+  }[];
+  focusRuns: readonly { filter: string; usable: boolean }[];
+}
+
+function grouped<T, K extends string>(list: readonly T[], key: (one: T) => K): Map<K, T[]> {
+  const all = new Map<K, T[]>();
+  for (const one of list) all.set(key(one), [...(all.get(key(one)) ?? []), one]);
+  return all;
+}
+const middle = (values: readonly (number | null | undefined)[], digits: number) => {
+  const there = values.filter((v): v is number => typeof v === 'number');
+  return there.length ? Number(median(there).toFixed(digits)) : null;
+};
+/** From this share of the measured frames on, a finding is the night’s; common practice, no source. */
+const MOST = 0.5;
+
+/** The report of a night, with a note for whoever takes over drafted from its facts. */
+export function nightReport(of: NightFacts): NightReport {
+  const taken = [...grouped(of.frames, (f) => `${f.object}\n${f.filter}\n${f.exposureS}`).values()].map((all) => {
+    const [first, counted] = [all[0]!, all.filter((f) => f.accepted)];
+    const long = (f: (typeof all)[number]) => typeof f.look?.eccentricity === 'number' ? 1 / Math.sqrt(1 - Math.min(0.99, f.look.eccentricity) ** 2) : null; // prettier-ignore
+    return {
+      object: first.object,
+      filter: first.filter,
+      exposureS: first.exposureS,
+      accepted: counted.length,
+      refused: all.length - counted.length,
+      openS: counted.length * first.exposureS,
+      hfdPx: middle(counted.map((f) => f.look?.hfdPx), 2),
+      longOverShort: middle(counted.map(long), 2),
+      stars: middle(counted.map((f) => f.look?.stars), 0),
+    }; // prettier-ignore
+  });
+  const out = of.frames.filter((f) => !f.accepted);
+  const refused = [...grouped(out, (f) => f.because || 'nobody said why')]
+    .map(([because, all]) => ({ because, frames: all.length, lostS: all.reduce((s, f) => s + f.exposureS, 0) }))
+    .sort((a, b) => b.lostS - a.lostS);
+  const measured = of.frames.filter((f) => f.look);
+  const shown = [...grouped(measured.flatMap((f) => f.findings), (code) => code)]
+    .map(([finding, all]) => ({ finding, frames: all.length, of: measured.length }))
+    .sort((a, b) => b.frames - a.frames); // prettier-ignore
+  const focus = [...grouped(of.focusRuns, (r) => r.filter)].map(([filter, all]) => ({ filter, runs: all.length, usable: all.filter((r) => r.usable).length })); // prettier-ignore
+  const { site, rig, night, by, guiding, flatsBeforeAnythingIsTurned } = of;
+  const facts = { site, rig, night, by, taken, refused, shown, focus, guiding, flatsBeforeAnythingIsTurned };
+  return { format: REPORT_FORMAT, version: 1, ...facts, handOver: handOverNote(facts).map((p) => words(p)).join('\n') }; // prettier-ignore
+}
+
+/** What the next person has to know, line by line; what was as usual is left out. */
+export function handOverNote(r: Omit<NightReport, 'format' | 'version' | 'handOver'>): Phrase[] {
+  const objects = grouped(r.taken, (t) => t.object);
+  const sum = (list: NightReport['taken'], key: 'accepted' | 'refused' | 'openS') =>
+    list.reduce((s, t) => s + t[key], 0);
+  return [
+    ...[...objects].map(([object, all]) => phrase('report.taken', { object: object || 'no project', frames: sum(all, 'accepted'), openHours: sum(all, 'openS') / 3600, refused: sum(all, 'refused') })), // prettier-ignore
+    ...(r.refused.length ? [phrase('report.refused', { causes: r.refused.map((c) => `${c.because} (${c.frames})`) })] : []), // prettier-ignore
+    ...r.shown.filter((s) => s.finding !== 'round' && s.frames >= MOST * s.of).map((s) => phrase('look.most', { shown: s.frames, measured: s.of, finding: s.finding.replaceAll('-', ' ') })), // prettier-ignore
+    ...r.focus.filter((f) => f.usable < f.runs).map((f) => phrase('report.focus', { filter: f.filter, unusable: f.runs - f.usable, runs: f.runs })), // prettier-ignore
+    ...r.guiding.map((g) => g.found.length ? phrase('report.guiding-found', { log: g.log, rmsArcsec: g.totalArcsec, found: g.found.map((c) => c.replaceAll('-', ' ')) }) : phrase('report.guiding', { log: g.log, rmsArcsec: g.totalArcsec })), // prettier-ignore
+    ...(r.flatsBeforeAnythingIsTurned ? [phrase('calibration.urgent', { flats: r.flatsBeforeAnythingIsTurned })] : []),
+  ];
+}

@@ -1,0 +1,224 @@
+<script setup lang="ts">
+import { api, type FocusRunRecord } from '@keen/contract';
+import { nightReport, type NightReport } from '@keen/core/frames';
+import { REFUSAL_WORDS } from '@keen/core/observatory';
+import { figure } from '@keen/core/quantities';
+import { Button, Input } from 'ant-design-vue';
+import { computed, ref, shallowRef, watch } from 'vue';
+import { RouterLink } from 'vue-router';
+import { call, callAll } from '../../api/client.ts';
+import EmptyState from '../../common/EmptyState.vue';
+import FilterTile from '../../common/FilterTile.vue';
+import { lateness } from '../../common/late.ts';
+import PickOne from '../../common/PickOne.vue';
+import { personalKey } from '../../common/personal.ts';
+import { dayName, download, hours } from '../../common/times.ts';
+import { useClub } from '../../stores/club.ts';
+import { useUnits } from '../../stores/units.ts';
+import { useLookThrough } from './useLookThrough.ts';
+
+/** A night on one page: what was taken, what was lost and why, and a note for whoever takes over; to print, or as a file. */
+const club = useClub();
+const units = useUnits();
+const used = useLookThrough();
+const { nights, nightId, rows } = used;
+const night = computed(() => nights.value.find((n) => n.id === nightId.value) ?? null);
+const beside = shallowRef<Pick<NightReport, 'guiding' | 'flatsBeforeAnythingIsTurned'> & { runs: FocusRunRecord[] }>({ guiding: [], flatsBeforeAnythingIsTurned: 0, runs: [] }); // prettier-ignore
+const ask = lateness();
+watch(
+  night,
+  async (n) => {
+    const late = ask();
+    const state = club.rig?.trainStateId;
+    if (!n || !state) return;
+    const [logs, runs, needs] = await Promise.all([
+      callAll(api.guideLogs, { params: { id: n.rigId } }),
+      callAll(api.focusRuns, { query: { trainStateId: state } }),
+      call(api.calibrationNeeds, { params: { id: n.rigId }, query: { system: n.system } }),
+    ]);
+    if (late()) return;
+    beside.value = {
+      guiding: (logs.ok ? logs.value : [])
+        .filter((l) => l.night === n.night && l.system === n.system)
+        .map((l) => ({ log: l.name, raArcsec: l.summary.rms.ra, decArcsec: l.summary.rms.dec, totalArcsec: l.summary.rms.total, found: l.summary.findings.map((f) => f.code).filter((c) => c !== 'calm') })), // prettier-ignore
+      runs: runs.ok ? runs.value : [],
+      flatsBeforeAnythingIsTurned: needs.ok ? needs.value.urgent.length : 0,
+    };
+  },
+  { immediate: true },
+);
+/** Focus runs so long before and after the frames belong to their night. */
+const AROUND_MS = 3 * 3_600_000;
+const focusRuns = computed(() => {
+  const seen = rows.value.flatMap((r) => (r.startedAt ? [Date.parse(r.startedAt)] : []));
+  const [from, until] = [Math.min(...seen) - AROUND_MS, Math.max(...seen) + AROUND_MS];
+  return beside.value.runs.filter((r) => r.time !== null && Date.parse(r.time) >= from && Date.parse(r.time) <= until);
+});
+const report = computed(() => {
+  const n = night.value;
+  if (!n || !club.site || !club.rig) return null;
+  const object = (id: string | null) => n.taken.find((t) => t.projectId === id)?.object ?? '';
+  return nightReport({
+    site: club.site.name,
+    rig: club.rig.name,
+    night: n.night,
+    by: n.by,
+    frames: rows.value.flatMap((r) =>
+      r.record
+        ? [{ object: object(r.record.projectId), filter: r.filter, exposureS: r.exposureS, accepted: r.accepted, because: r.record.refusal ? REFUSAL_WORDS[r.record.refusal] : '', look: r.look, findings: used.findingsOf(r).map((f) => f.code) }]
+        : [],
+    ),
+    focusRuns: focusRuns.value,
+    guiding: beside.value.guiding,
+    flatsBeforeAnythingIsTurned: beside.value.flatsBeforeAnythingIsTurned,
+  }); // prettier-ignore
+});
+/** The note as somebody changed it; until then as it is drafted. */
+const written = ref<string | null>(null);
+const slot = computed(() => personalKey(`report.${nightId.value}`));
+watch(slot, (s) => (written.value = localStorage.getItem(s)), { immediate: true });
+const note = computed({
+  get: () => written.value ?? report.value?.handOver ?? '',
+  set: (text: string) => {
+    written.value = text;
+    localStorage.setItem(slot.value, text);
+  },
+});
+function draftAnew() {
+  written.value = null;
+  localStorage.removeItem(slot.value);
+}
+const file = () => download(`night-report-${report.value!.night}.json`, JSON.stringify({ ...report.value, handOver: note.value }, null, 2), 'application/json'); // prettier-ignore
+const print = () => globalThis.print();
+const open = computed(() => (report.value?.taken ?? []).reduce((s, t) => s + t.openS, 0) / 60);
+</script>
+
+<template>
+  <EmptyState v-if="!club.rig" title="No rig yet" lacks="rig">A report sums up one night of one rig.</EmptyState>
+  <EmptyState v-else-if="nights.length === 0" title="No night on record for this rig">
+    A report is made from the frames, focus runs and logs of a night.
+    <template #actions
+      ><RouterLink to="/morning/night"><Button type="primary">Bring in a night</Button></RouterLink></template
+    >
+  </EmptyState>
+  <template v-else>
+    <div class="row no-print">
+      <PickOne
+        :value="nightId"
+        label="Night"
+        shown
+        :options="
+          nights.slice(0, 60).map((n) => ({
+            value: n.id,
+            label: `${dayName(n.night)}: ${[...new Set(n.taken.map((t) => t.object || 'no project'))].join(', ')}`,
+          }))
+        "
+        :dropdown-match-select-width="false"
+        @update:value="nightId = String($event)"
+      />
+      <Button @click="print">Print</Button>
+      <Button :disabled="!report" @click="file">Report (JSON)</Button>
+    </div>
+    <article v-if="report" class="panel stack sheet" data-test="report">
+      <h1>{{ report.rig }}, night of {{ dayName(report.night) }}</h1>
+      <p class="muted">{{ report.site }}; {{ report.by }}; {{ hours(open) }} of open shutter count.</p>
+      <table class="figures">
+        <thead>
+          <tr>
+            <th>Object</th>
+            <th>Filter</th>
+            <th class="num">Exposure</th>
+            <th class="num">Count</th>
+            <th class="num">Refused</th>
+            <th class="num">HFD, px</th>
+            <th class="num">Long over short</th>
+            <th class="num">Stars</th>
+          </tr>
+        </thead>
+        <tbody>
+          <tr v-for="(t, i) in report.taken" :key="i">
+            <td>{{ i > 0 && report.taken[i - 1]!.object === t.object ? '' : t.object || 'no project' }}</td>
+            <td><FilterTile v-if="t.filter" :name="t.filter" /></td>
+            <td class="num">{{ figure(t.exposureS, 0) }} s</td>
+            <td class="num">{{ t.accepted }}</td>
+            <td class="num">{{ t.refused || '' }}</td>
+            <td class="num">{{ t.hfdPx === null ? '–' : figure(t.hfdPx, 2) }}</td>
+            <td class="num">{{ t.longOverShort === null ? '–' : figure(t.longOverShort, 2) }}</td>
+            <td class="num">{{ t.stars ?? '–' }}</td>
+          </tr>
+        </tbody>
+      </table>
+      <div class="parts">
+        <section v-if="report.refused.length">
+          <h2>What it lost</h2>
+          <p v-for="r in report.refused" :key="r.because">
+            {{ r.because }}: {{ r.frames }} frames, {{ hours(r.lostS / 60) }}
+          </p>
+        </section>
+        <section v-if="report.shown.length">
+          <h2>What the frames show</h2>
+          <p v-for="s in report.shown" :key="s.finding">
+            {{ s.finding.replaceAll('-', ' ') }}: {{ s.frames }} of {{ s.of }}
+          </p>
+        </section>
+        <section v-if="report.focus.length">
+          <h2>Focus runs</h2>
+          <p v-for="f in report.focus" :key="f.filter">
+            <FilterTile :name="f.filter" /> {{ f.runs
+            }}<template v-if="f.usable < f.runs">, {{ f.usable }} of use</template>
+          </p>
+        </section>
+        <section v-if="report.guiding.length">
+          <h2>Guiding</h2>
+          <p v-for="(g, i) in report.guiding" :key="i">
+            {{ g.log }}: {{ units.say({ code: 'report.guiding', values: { log: g.log, rmsArcsec: g.totalArcsec } }) }}
+          </p>
+        </section>
+      </div>
+      <label class="stack"
+        ><span class="row spread"
+          ><strong>Hand-over note</strong
+          ><Button v-if="written !== null" size="small" class="no-print" @click="draftAnew">Draft it anew</Button></span
+        >
+        <Input.TextArea
+          v-model:value="note"
+          :auto-size="{ minRows: 4, maxRows: 14 }"
+          :maxlength="5000"
+          class="no-print"
+        />
+        <span class="on-paper">{{ note }}</span>
+      </label>
+      <p class="muted small no-print">
+        Drafted from the facts above; what you change is kept in this browser and goes into print and file.
+      </p>
+    </article>
+  </template>
+</template>
+
+<style scoped>
+.parts {
+  display: grid;
+  grid-template-columns: repeat(auto-fit, minmax(200px, 1fr));
+  gap: 18px;
+}
+.parts p {
+  margin: 2px 0;
+}
+.on-paper {
+  display: none;
+  white-space: pre-wrap;
+}
+@media print {
+  .no-print {
+    display: none !important;
+  }
+  .on-paper {
+    display: block;
+  }
+  .sheet {
+    border: 0;
+    color: #000;
+    background: #fff;
+  }
+}
+</style>
