@@ -152,7 +152,7 @@ const open = computed(() => (report.value?.taken ?? []).reduce((s, t) => s + t.o
         <section v-if="report.refused.length">
           <h2>What it lost</h2>
           <p v-for="r in report.refused" :key="r.because">
-            {{ r.because }}: {{ r.frames }} frames, {{ hours(r.lostS / 60) }}
+            {{ r.because }}: {{ r.frames }} {{ r.frames === 1 ? 'frame' : 'frames' }}, {{ hours(r.lostS / 60) }}
           </p>
         </section>
         <section v-if="report.shown.length">

@@ -42,7 +42,7 @@ describe('the report of a night', () => {
   test('says what was taken, lost, focused and guided that night, and of no other', async () => {
     const { text, note } = await open();
     expect(text()).toMatch(/NGC 281.*300 s\s?2\s?1/);
-    expect(text()).toContain('cloud: few stars, bright sky: 1 frames, 0 h 05');
+    expect(text()).toContain('cloud: few stars, bright sky: 1 frame, 0 h 05');
     expect(text()).toMatch(/Focus runs.*2, 1 of use/);
     expect(note().split('\n')).toEqual([
       expect.stringMatching(/^NGC 281: 2 frames count, 0\.17\sh/),
