@@ -34,6 +34,7 @@ const { default: KeptLogs } = await import('./phases/morning/KeptLogs.vue');
 const { default: OffsetsPicture } = await import('./phases/morning/OffsetsPicture.vue');
 const { default: NightsChart } = await import('./phases/season/NightsChart.vue');
 const { default: YearStrip } = await import('./phases/night/YearStrip.vue');
+const { default: FrameTrend } = await import('./phases/morning/FrameTrend.vue');
 const { default: ExposureBars } = await import('./phases/dusk/ExposureBars.vue');
 const last = () => given.at(-1)!;
 beforeEach(() => {
@@ -148,4 +149,31 @@ test('the year of an object: hours with and without the Moon, months named once,
   await buttons[0]!.trigger('click');
   const chosen = wrapper.findComponent(YearStrip).emitted('choose')!.at(-1)![0] as string;
   expect(buttons[0]!.text()).toMatch(new RegExp(`^${Number(chosen.slice(8))} `));
+});
+
+test('frames of a night against time, altitude, temperature or the age of the focus; a point is a frame to look at', async () => {
+  const row = (n: number, more: object = {}) => ({ id: `f${n}`, record: {}, file: `${n}.fits`, filter: n % 2 ? 'Ha' : 'L', exposureS: 300, startedAt: new Date(Date.UTC(2026, 10, 19, 20, 10 * n)).toISOString(), temperatureC: 8 - n, focusAgeMin: n < 2 ? null : 10 * n, place: { raDeg: 13.2, decDeg: 56.6 }, look: { hfdPx: 3 + 0.1 * n, stars: 100 + n, background: 900, eccentricity: 0.6 }, accepted: n !== 3, suggestion: null, ...more }); // prettier-ignore
+  const rows = [0, 1, 2, 3, 4].map((n) => row(n));
+  const { wrapper } = await mountScreen(FrameTrend as never, { props: { rows: [...rows, row(5, { look: null })], chosen: 'f2', night: '2026-11-19' } }); // prettier-ignore
+  interface Point {
+    x: number;
+    y: number;
+    row: { id: string };
+  }
+  const points = () => last().data.datasets.slice(0, -1).flatMap((d) => d.data as Point[]).sort((a, b) => a.row.id.localeCompare(b.row.id)); // prettier-ignore
+  expect(points().map((p) => [p.row.id, p.y])).toEqual(rows.map((r) => [r.id, r.look.hfdPx]));
+  expect((last().data.datasets.at(-1)!.data as Point[]).map((p) => p.row.id)).toEqual(['f2']);
+  expect(wrapper.text()).toContain('1 of 6 frames have none');
+  const { pick } = await import('./test/hands.ts');
+  await pick(wrapper, 'against', 'altitude');
+  // by the meridian altitude of +56.6° from 47.1° north: never above 80.5°, and in November’s evening near it
+  for (const p of points()) expect(p.x).toBeGreaterThan(60);
+  for (const p of points()) expect(p.x).toBeLessThan(80.6);
+  await pick(wrapper, 'against', 'focus');
+  expect(points().map((p) => p.x)).toEqual([20, 30, 40]);
+  await pick(wrapper, 'against', 'temperature');
+  await pick(wrapper, 'Show', 'round');
+  expect(points().map((p) => [p.x, p.y.toFixed(2)])).toEqual([8, 7, 6, 5, 4].map((t) => [t, '1.25']));
+  last().options.onClick!({}, [{ datasetIndex: 0, index: 1 } as never]);
+  expect(wrapper.findComponent(FrameTrend).emitted('choose')).toEqual([['f2']]);
 });

@@ -40,8 +40,7 @@ class Growing {
  */
 export function groupsAbove(values: Float32Array, w: number, h: number, sky: SkyMap, saturatedFrom: number): Group[] {
   const limit = ABOVE * sky.noise;
-  const [starts, ends] = [new Growing(), new Growing()];
-  const full: boolean[] = [];
+  const [starts, ends, full] = [new Growing(), new Growing(), new Growing()];
   const rowAt = new Int32Array(h + 1);
   const level = new Float32Array(w);
   for (let y = 0; y < h; y++) {
@@ -55,10 +54,10 @@ export function groupsAbove(values: Float32Array, w: number, h: number, sky: Sky
       if (v > limit) {
         if (!open) {
           starts.push(k);
-          full.push(false);
+          full.push(0);
           open = true;
         }
-        if (raw >= saturatedFrom) full[full.length - 1] = true;
+        if (raw >= saturatedFrom) full.values[full.length - 1] = 1;
       } else if (open) {
         ends.push(k);
         open = false;
@@ -68,7 +67,7 @@ export function groupsAbove(values: Float32Array, w: number, h: number, sky: Sky
   }
   rowAt[h] = starts.length;
   const root = joined(starts.values, ends.values, rowAt, w);
-  return gathered(values, w, { starts: starts.values, ends: ends.values, count: starts.length, full, root }, HOT * sky.noise); // prettier-ignore
+  return gathered(values, w, { starts: starts.values, ends: ends.values, count: starts.length, full: full.values, root }, HOT * sky.noise); // prettier-ignore
 }
 
 /** For each run the first run of its group: those of neighbouring rows that touch are joined. */
@@ -97,16 +96,23 @@ interface Runs {
   starts: Int32Array;
   ends: Int32Array;
   count: number;
-  full: readonly boolean[];
+  full: Int32Array;
   root: Int32Array;
 }
 function gathered(values: Float32Array, w: number, runs: Runs, hot: number): Group[] {
   const place = new Map<number, number>();
   const sums: number[][] = [];
   const saturated: boolean[] = [];
-  const lastPixel: number[] = [];
+  const parts = new Int32Array(runs.count);
+  for (const r of runs.root) parts[r]!++;
   for (let i = 0; i < runs.count; i++) {
     const r = runs.root[i]!;
+    // a pixel alone is dealt with at once: a bad sensor has millions of them
+    const long = runs.ends[i]! - runs.starts[i]!;
+    if (long < 2 && parts[r] === 1) {
+      if (values[runs.starts[i]!]! > hot) values[runs.starts[i]!] = 0;
+      continue;
+    }
     let at = place.get(r);
     if (at === undefined) {
       at = sums.length;
@@ -114,7 +120,6 @@ function gathered(values: Float32Array, w: number, runs: Runs, hot: number): Gro
       // pixels, flux, x, y, xx, xy, yy, peak; places are counted from the first pixel, which keeps them small
       sums.push([0, 0, 0, 0, 0, 0, 0, 0, runs.starts[i]! % w, Math.floor(runs.starts[i]! / w)]);
       saturated.push(false);
-      lastPixel.push(0);
     }
     const s = sums[at]!;
     const dy = Math.floor(runs.starts[i]! / w) - s[9]!;
@@ -132,18 +137,13 @@ function gathered(values: Float32Array, w: number, runs: Runs, hot: number): Gro
       if (v > s[7]!) s[7] = v;
     }
     if (runs.full[i]) saturated[at] = true;
-    lastPixel[at] = runs.starts[i]!;
   }
-  return sums.flatMap((s, i) => {
+  return sums.map((s, i) => {
     const [pixels, flux, sx, sy, sxx, sxy, syy, peak, x0, y0] = s as [number, number, number, number, number, number, number, number, number, number]; // prettier-ignore
-    if (pixels === 1) {
-      if (peak > hot) values[lastPixel[i]!] = 0;
-      return [];
-    }
     const [mx, my] = [sx / flux, sy / flux];
     const [a, b, c] = [sxx / flux - mx * mx, sxy / flux - mx * my, syy / flux - my * my];
     const [mean, half] = [(a + c) / 2, Math.hypot((a - c) / 2, b)];
     const [long, short] = [Math.sqrt(Math.max(0, mean + half)), Math.sqrt(Math.max(0, mean - half))];
-    return [{ x: x0 + mx, y: y0 + my, pixels, flux, peak, saturated: saturated[i]!, long, short }];
+    return { x: x0 + mx, y: y0 + my, pixels, flux, peak, saturated: saturated[i]!, long, short };
   });
 }

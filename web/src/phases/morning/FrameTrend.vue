@@ -27,7 +27,12 @@ const MEASURES = {
   sky: { label: 'sky', of: (r: FrameRow) => r.look?.background ?? null, decimals: 0 },
   round: { label: 'long over short', of: (r: FrameRow) => (typeof r.look?.eccentricity !== 'number' ? null : 1 / Math.sqrt(1 - r.look.eccentricity ** 2)), decimals: 2 },
 } as const; // prettier-ignore
-const AGAINST = { time: 'time', altitude: 'altitude, °', temperature: 'temperature' } as const;
+const AGAINST = {
+  time: 'time',
+  altitude: 'altitude, °',
+  temperature: 'temperature',
+  focus: 'age of the focus, min',
+} as const;
 const [measure, against] = [ref<keyof typeof MEASURES>('hfd'), ref<keyof typeof AGAINST>('time')];
 const altitudes = computed(() => {
   const site = club.site;
@@ -43,9 +48,11 @@ const at = (r: FrameRow): number | null =>
       : Date.parse(r.startedAt)
     : against.value === 'altitude'
       ? (altitudes.value.get(r.id) ?? null)
-      : r.temperatureC === null
-        ? null
-        : units.bare('airC', r.temperatureC);
+      : against.value === 'focus'
+        ? r.focusAgeMin
+        : r.temperatureC === null
+          ? null
+          : units.bare('airC', r.temperatureC);
 const points = computed(() =>
   props.rows.flatMap((r) => {
     const [x, y] = [at(r), MEASURES[measure.value].of(r)];
@@ -76,7 +83,7 @@ const data = computed(() => ({
     },
   ],
 }));
-const shown = (x: number) => (against.value === 'time' ? clock(x, zone.value) : `${figure(x, 1)} ${against.value === 'altitude' ? '°' : units.unitOf('airC')}`); // prettier-ignore
+const shown = (x: number) => (against.value === 'time' ? clock(x, zone.value) : `${figure(x, 1)} ${against.value === 'altitude' ? '°' : against.value === 'focus' ? 'min' : units.unitOf('airC')}`); // prettier-ignore
 const options = computed<ChartOptions<'scatter'>>(() => ({
   responsive: true,
   maintainAspectRatio: false,

@@ -164,7 +164,7 @@ const nightName = (id: string) => {
               @redo="used.redo"
             />
             <span class="row small stretch">
-              <span id="stretch-name">Stretch</span>
+              <span aria-hidden="true">Stretch</span>
               <Slider
                 v-model:value="stretch"
                 :min="2"
@@ -172,7 +172,7 @@ const nightName = (id: string) => {
                 :step="0.5"
                 reverse
                 :tooltip-open="false"
-                aria-labelledby="stretch-name"
+                aria-label-for-handle="Stretch"
                 class="slider"
               />
               <Checkbox v-model:checked="alike">all alike</Checkbox>

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import {
   api,
+  type CalibrationNeeds,
   type FocusRunRecord,
   type FrameRecord,
   type GuideLogRecord,
@@ -29,6 +30,9 @@ const frames = shallowRef<FrameRecord[]>([]);
 const focus = shallowRef<FocusRunRecord[]>([]);
 /** Newest kept guide logs. */
 const logs = shallowRef<GuideLogRecord[]>([]);
+/** Filters whose flats are lost once the train is touched. */
+const lacks = shallowRef<CalibrationNeeds | null>(null);
+const flatsMissing = computed(() => [...new Set((lacks.value?.urgent ?? []).map((u) => u.filter))]);
 const NIGHTS = 5;
 const looked = ref(false);
 watch(
@@ -37,13 +41,15 @@ watch(
     looked.value = false;
     [nights.value, frames.value, runs.value, focus.value, logs.value] = [[], [], [], [], []];
     if (!rig || !state) return;
-    const [heads, kept, runsOfState, guide] = await Promise.all([
+    const [heads, kept, runsOfState, guide, needs] = await Promise.all([
       call(api.runs),
       callAll(api.nights, { params: { id: rig } }),
       callAll(api.focusRuns, { query: { trainStateId: state } }),
       callAll(api.guideLogs, { params: { id: rig } }),
+      call(api.calibrationNeeds, { params: { id: rig }, query: { system: club.rig!.system.key } }),
     ]);
     if (club.rig?.id !== rig) return;
+    lacks.value = needs.ok ? needs.value : null;
     logs.value = guide.ok ? guide.value.slice(0, NIGHTS) : [];
     if (heads.ok) runs.value = heads.value.filter((r) => r.rigId === rig);
     if (runsOfState.ok) focus.value = runsOfState.value;
@@ -141,10 +147,11 @@ const verdict = computed(() => {
           <li v-for="[why, n] in reasons" :key="why">{{ n }} refused: {{ why }}</li>
         </ul>
         <p>
-          <RouterLink v-if="last.planId" :to="{ path: '/night/run', query: { plan: last.planId } }"
-            >Look at every frame before anything is taken apart</RouterLink
-          >
-          <RouterLink v-else to="/morning/night">Its frames, one by one</RouterLink>
+          <RouterLink to="/morning/frames">Look at every frame before anything is taken apart</RouterLink>
+        </p>
+        <p class="row small">
+          <RouterLink v-if="last.planId" :to="{ path: '/night/run', query: { plan: last.planId } }">Its run</RouterLink>
+          <RouterLink to="/morning/report">Its report</RouterLink>
         </p>
       </section>
       <section v-else class="panel stack">
@@ -165,7 +172,12 @@ const verdict = computed(() => {
         <section class="panel stack">
           <h2>Before the rig is touched</h2>
           <ul class="plain">
-            <li>Flats through every filter used, camera and train as they stand ({{ club.rig.words }}).</li>
+            <li v-if="flatsMissing.length" class="level-bad" data-test="flats-missing">
+              Flats of {{ flatsMissing.join(', ') }} are still missing, camera and train as they stand ({{
+                club.rig.words
+              }}): <RouterLink to="/morning/night">what else</RouterLink>.
+            </li>
+            <li v-else>Flats through every filter used, camera and train as they stand ({{ club.rig.words }}).</li>
             <li>Dark flats to match; darks for the exposures and the set point of the night.</li>
             <li>Write down what went wrong, and what cured it.</li>
           </ul>

@@ -25,11 +25,12 @@ const frame = (n: number, more: object = {}) => ({
 });
 const log = (): GuideLogRecord => ({ id: id(90), rigId: rig().id, night: '2026-11-18', name: 'a gusty night', note: '', summary: summaryOfLog(LogInput.parse({ samples: simulateGuiding({ seed: 3, seconds: 1800, fault: 'cloud' }) })) }) as unknown as GuideLogRecord; // prettier-ignore
 
-const seen = async (of: { nights?: NightRecord[]; frames?: object[]; logs?: GuideLogRecord[] }) => {
+const seen = async (of: { nights?: NightRecord[]; frames?: object[]; logs?: GuideLogRecord[]; urgent?: object[] }) => {
   const { wrapper } = await mountScreen(MorningSummary, {
     answers: [
       { path: /nights\/.*frames/, body: of.frames ?? [] },
       { path: /guide-logs/, body: of.logs ?? [] },
+      { path: /calibration-needs/, body: { missing: [], urgent: of.urgent ?? [], frames: 0, leftOut: 0 } },
       { path: /nights/, body: of.nights ?? [] },
       { path: /\/api\//, body: [] },
     ],
@@ -70,6 +71,15 @@ describe('the morning of a rig', () => {
     expect(wrapper.text()).toContain('2 refused: stars too wide');
     expect(wrapper.text()).toContain('1 refused: without a reason');
     expect(wrapper.text()).not.toContain('not a light');
+  });
+  test('names the flats that are lost once the train is touched; without any it says what is usual', async () => {
+    const urgent = ['L', 'R', 'L'].map((filter) => ({ filter }));
+    const missing = await seen({ nights: [night()], urgent });
+    expect(missing.find('[data-test="flats-missing"]').text()).toMatch(/^Flats of L, R are still missing/);
+    const none = await seen({ nights: [night()] });
+    expect(none.find('[data-test="flats-missing"]').exists()).toBe(false);
+    expect(none.text()).toContain('Flats through every filter used');
+    expect(none.findAll('a').map((a) => a.attributes('href'))).toEqual(expect.arrayContaining(['/morning/frames', '/morning/report'])); // prettier-ignore
   });
   test('does not tell of a night that was undone', async () => {
     const wrapper = await seen({ nights: [night({ undone: true })] });

@@ -33,6 +33,8 @@ export interface FrameRow {
   exposureS: number;
   startedAt: string | null;
   temperatureC: number | null;
+  /** Minutes since the last usable focus run on record; null where none is known within the night. */
+  focusAgeMin: number | null;
   place: { raDeg: number; decDeg: number } | null;
   look: FrameLook | null;
   accepted: boolean;
@@ -57,6 +59,8 @@ interface Step {
   after: { ids: string[]; word: Word };
 }
 
+/** A focus run of another night says nothing of this one. */
+const OLDEST_FOCUS_MS = 12 * 3_600_000;
 /** Kept pictures read back between two drawings of the screen. */
 const AT_ONCE = 50;
 
@@ -136,6 +140,25 @@ export function useLookThrough() {
       return made;
     };
   });
+  /** When focus was found, in order [ms]. */
+  const focused = shallowRef<number[]>([]);
+  const askFocus = lateness();
+  watch(
+    () => club.rig?.trainStateId,
+    async (state) => {
+      const late = askFocus();
+      focused.value = [];
+      if (!state) return;
+      const got = await callAll(api.focusRuns, { query: { trainStateId: state } });
+      if (!late() && got.ok) focused.value = got.value.flatMap((r) => (r.usable && r.time ? [Date.parse(r.time)] : [])).sort((a, b) => a - b); // prettier-ignore
+    },
+    { immediate: true },
+  );
+  const focusAge = (startedAt: string | null) => {
+    const at = startedAt === null ? NaN : Date.parse(startedAt);
+    const last = focused.value.findLast((ms) => ms <= at);
+    return last === undefined || at - last > OLDEST_FOCUS_MS ? null : (at - last) / 60_000;
+  };
   const rows = computed<FrameRow[]>(() => {
     const usual = standardsOf(records.value);
     const onRecord = records.value.map((f): FrameRow => ({
@@ -146,6 +169,7 @@ export function useLookThrough() {
       exposureS: f.exposureS,
       startedAt: f.startedAt,
       temperatureC: f.header.focuserC ?? null,
+      focusAgeMin: focusAge(f.startedAt),
       place: f.header.raDeg === undefined || f.header.decDeg === undefined ? null : { raDeg: f.header.raDeg, decDeg: f.header.decDeg }, // prettier-ignore
       look: f.look,
       accepted: f.accepted,
@@ -160,6 +184,7 @@ export function useLookThrough() {
       exposureS: f.frame.exposureS ?? 0,
       startedAt: f.frame.startedAt,
       temperatureC: f.frame.focuserC,
+      focusAgeMin: focusAge(f.frame.startedAt),
       place: f.frame.raDeg === null || f.frame.decDeg === null ? null : { raDeg: f.frame.raDeg, decDeg: f.frame.decDeg }, // prettier-ignore
       look: f.look,
       accepted: false,
