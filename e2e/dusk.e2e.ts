@@ -170,6 +170,8 @@ test('cooling, the second tube and the guider say what to do', async ({ browser 
   const page = await person(browser, 'teun', '120 mm triplet');
   await page.goto('/dusk/setup');
   const cooling = page.getByTestId('cooling');
+  // the panel begins with the site’s own figures once they are there
+  await expect(cooling).toContainText('and on the warmest night too');
   await cooling.getByLabel('Set point').fill('-40');
   await cooling.getByLabel('Set point').press('Enter');
   await expect(cooling).toContainText('out of reach tonight');
