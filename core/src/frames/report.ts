@@ -10,7 +10,7 @@ const frames = z.int().min(0).meta({ description: 'Frames' });
 const seconds = (description: string) => z.number().min(0).meta({ unit: 's', description });
 const width = z.number().nullable();
 
-/** What a night brought, as a file that others read; every figure is of that night alone. */
+/** What a night brought, as a file that others read. The flats are those missing for the train as it stood when it was made. */
 export const NightReport = z.strictObject({
   format: z.literal(REPORT_FORMAT),
   version: z.literal(1),

@@ -15,7 +15,6 @@ async function inWorkers<J, R>(
   run: (r: Remote<InLooking>, job: J) => Promise<R>,
   each: (got: R) => boolean,
 ): Promise<void> {
-  // prettier-ignore
   let next = 0;
   let going = true;
   const work = async () => {

@@ -33,7 +33,6 @@ export async function calibrationNeedsOf(
   rigId: string,
   system?: string,
 ): Promise<CalibrationNeeds> {
-  // prettier-ignore
   const now = await currentSystem(store, who.clubId, rigId, system);
   const field = (key: string) => `JSON_VALUE(f.header, '$.${key}')`;
   const keys = ['gain', 'offset', 'binning', 'setPointC', 'sensorC', 'rotationDeg'];

@@ -85,7 +85,8 @@ const rows = computed(() =>
     </table>
     <p class="muted small">
       A flat holds for its filter, the train as it stood, the camera’s angle within 2° and the same settings; turned by
-      half a circle it does not. A dark holds for its length, its settings and 1 °C.
+      half a circle it does not. A dark holds for its length, its settings and 1 °C. Where a header tells no angle, 0°
+      is taken.
       <template v-if="got.leftOut"
         >{{ got.leftOut }} of {{ got.frames }} frames are left out: their headers tell no gain or no
         temperature.</template

@@ -189,7 +189,8 @@ const open = computed(() => (report.value?.taken ?? []).reduce((s, t) => s + t.o
         <span class="on-paper">{{ note }}</span>
       </label>
       <p class="muted small no-print">
-        Drafted from the facts above; what you change is kept in this browser and goes into print and file.
+        Drafted from the facts above; what you change is kept in this browser and goes into print and file. Focus runs
+        and missing flats are those of the train as it stands now.
       </p>
     </article>
   </template>

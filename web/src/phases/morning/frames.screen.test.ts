@@ -117,16 +117,18 @@ describe('a night looked through', () => {
 
 describe('pictures', () => {
   test('that are dropped are measured, found on record by their hash, and kept', async () => {
-    frames = [record(1, { look: null }), record(2, { look: null })];
+    frames = [record(1, { look: null }), record(2, { look: null, hash: null }), record(3, { look: null })];
     const { verdict, wrapper, closeUp, sent } = await open();
     expect(verdict()).toContain('Nothing of this night is measured yet');
     expect(closeUp()).toContain('Not measured yet');
-    Object.assign(found, { 'renamed.fits': looked('renamed.fits', shaded, '1'.padStart(64, '0')), 'f2.fits': looked('f2.fits', shaded, 'other'), 'broken.fits': { ok: false, file: 'broken.fits', reason: 'is cut short' } }); // prettier-ignore
+    Object.assign(found, { 'renamed.fits': looked('renamed.fits', shaded, '1'.padStart(64, '0')), 'f2.fits': looked('f2.fits', shaded, 'other'), 'f3.fits': looked('f3.fits', good, 'another night’s'), 'broken.fits': { ok: false, file: 'broken.fits', reason: 'is cut short' } }); // prettier-ignore
     await drop(
       wrapper,
-      ['renamed.fits', 'f2.fits', 'broken.fits', 'notes.txt'].map((n) => new File(['x'], n)),
+      ['renamed.fits', 'f2.fits', 'f3.fits', 'broken.fits', 'notes.txt'].map((n) => new File(['x'], n)),
     );
-    expect(verdict()).toContain('2 of 2 measured frames show prism shadow');
+    expect(verdict()).toMatch(/2 of 3 measured frames show prism shadow\..*1 is not measured/);
+    // a file of the same name from another night is not this frame
+    expect(wrapper.text()).toContain('on no record');
     expect(wrapper.find('[data-test="unread"]').text()).toMatch(
       /notes.txt is no FITS picture.*broken.fits is cut short/s,
     );
@@ -136,7 +138,7 @@ describe('pictures', () => {
     expect(wrapper.find('a[href="/bench/off-axis"]').exists()).toBe(true);
     expect(wrapper.findAll('[data-test="pieces"] canvas')).toHaveLength(9);
     await press(wrapper, 'Pictures');
-    expect(wrapper.findAll('[data-test="frames"] canvas')).toHaveLength(2);
+    expect(wrapper.findAll('[data-test="frames"] canvas')).toHaveLength(3);
   });
   test('of no night are looked at to their corners, and count for nothing', async () => {
     const { wrapper, closeUp, sent, verdict } = await open({ nights: [] });

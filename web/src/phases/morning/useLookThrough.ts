@@ -159,8 +159,8 @@ export function useLookThrough() {
     const last = focused.value.findLast((ms) => ms <= at);
     return last === undefined || at - last > OLDEST_FOCUS_MS ? null : (at - last) / 60_000;
   };
+  const usualOf = computed(() => standardsOf(records.value));
   const rows = computed<FrameRow[]>(() => {
-    const usual = standardsOf(records.value);
     const onRecord = records.value.map((f): FrameRow => ({
       id: f.id,
       record: f,
@@ -174,7 +174,7 @@ export function useLookThrough() {
       look: f.look,
       accepted: f.accepted,
       // what a person decided needs no suggestion any more
-      suggestion: f.judged ? null : suggestRefusal(f, usual(f), limitsFor.value(f.filter).limits),
+      suggestion: f.judged ? null : suggestRefusal(f, usualOf.value(f), limitsFor.value(f.filter).limits),
     }));
     const others = loose.value.map((f): FrameRow => ({
       id: f.hash,
@@ -193,7 +193,6 @@ export function useLookThrough() {
     return [...onRecord, ...others].sort((a, b) => (a.startedAt ?? '').localeCompare(b.startedAt ?? ''));
   });
   /** What is wrong with a frame, against the usual one of its filter. */
-  const usualOf = computed(() => standardsOf(records.value));
   const findingsOf = (row: FrameRow): FrameFinding[] => {
     if (!row.look) return [];
     const usual = row.record && usualOf.value(row.record);
@@ -226,15 +225,24 @@ export function useLookThrough() {
     small.value.set(id, got.small);
   }
   async function measured(of: number, work: (keep: (one: Kept) => void, going: () => boolean) => Promise<void>) {
+    if (measuring.value.of) {
+      trouble.value = 'Pictures are being measured: drop these when they are done, or stop first.';
+      return;
+    }
+    trouble.value = '';
     stopped = false;
     measuring.value = { done: 0, of };
     const begun = performance.now();
     const night = nightId.value;
     const kept = keeper(night);
-    await work(kept.keep, () => {
-      measuring.value = { done: measuring.value.done + 1, of };
-      return !stopped && night === nightId.value;
-    });
+    try {
+      await work(kept.keep, () => {
+        measuring.value = { done: measuring.value.done + 1, of };
+        return !stopped && night === nightId.value;
+      });
+    } catch (e) {
+      trouble.value = `Measuring ended before it was done: ${(e as Error).message}`;
+    }
     await kept.done();
     small.value = new Map(small.value);
     atHand.value = new Map(atHand.value);
@@ -247,16 +255,18 @@ export function useLookThrough() {
   /** Measures dropped files; those on record are kept there as they come. */
   async function take(files: File[]): Promise<void> {
     const fits = files.filter((f) => /\.(fits?|fts)$/i.test(f.name));
-    bad.value = files.filter((f) => !fits.includes(f)).slice(0, 50).map((f) => ({ file: f.name, reason: 'is no FITS picture' })); // prettier-ignore
+    if (!measuring.value.of) bad.value = files.filter((f) => !fits.includes(f)).slice(0, 50).map((f) => ({ file: f.name, reason: 'is no FITS picture' })); // prettier-ignore
     if (fits.length === 0) return;
+    const night = nightId.value;
     const byHash = new Map(records.value.map((r) => [r.hash, r]));
-    const byFile = new Map(records.value.map((r) => [r.file, r]));
+    // a name alone tells only frames that were never known by their file: every night has its own 001
+    const byFile = new Map(records.value.flatMap((r) => (r.hash === null && r.file ? [[r.file, r] as const] : [])));
     await measured(fits.length, (keep, going) =>
       lookAtFiles(fits, (got) => {
         const on = going();
         if (!got.ok) bad.value = [...bad.value, got];
-        else if (on || !stopped) {
-          const record = byHash.get(got.hash) ?? (got.file ? byFile.get(got.file) : undefined);
+        else if (night === nightId.value) {
+          const record = byHash.get(got.hash) ?? byFile.get(got.file);
           hold(record?.id ?? got.hash, got);
           if (record) {
             put(record.id, got.look);
