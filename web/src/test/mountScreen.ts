@@ -15,7 +15,14 @@ export interface Answer {
   method?: string;
   path: RegExp;
   status?: number;
+  /** A promise of one answers when it comes. */
   body: unknown;
+}
+/** An answer that comes when the test lets it. */
+export function slow(body: unknown): { body: Promise<unknown>; come: () => Promise<void> } {
+  let answer = (_: unknown): void => undefined;
+  const promise = new Promise((done) => (answer = done));
+  return { body: promise, come: async () => (answer(body), flushPromises()) };
 }
 export const sent: { method: string; path: string; body: unknown }[] = [];
 // the test browser has none; what is cloned here is plain data
@@ -83,7 +90,12 @@ export async function mountScreen(
     sent.push({ method, path: String(path), body: body ? (JSON.parse(body) as unknown) : undefined });
     const found = (options.answers ?? []).find((a) => (a.method ?? 'GET') === method && a.path.test(String(path)));
     const status = found ? (found.status ?? 200) : 404;
-    return { ok: status < 400, status, json: async () => found?.body ?? { code: 'not_found', title: 'none', status } };
+    await found?.body;
+    return {
+      ok: status < 400,
+      status,
+      json: async () => (await found?.body) ?? { code: 'not_found', title: 'none', status },
+    };
   }) as unknown as typeof fetch;
   const pinia = createPinia();
   setActivePinia(pinia);

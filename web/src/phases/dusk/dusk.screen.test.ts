@@ -9,7 +9,7 @@ jest.unstable_mockModule('../../workers/index.ts', () => ({
   core: () => ({}),
   ...atHand,
 }));
-const { mountScreen, rig } = await import('../../test/mountScreen.ts');
+const { mountScreen, rig, slow } = await import('../../test/mountScreen.ts');
 const { default: DitherView } = await import('./DitherView.vue');
 const { default: CoolingPanel } = await import('./CoolingPanel.vue');
 const { default: AlignmentPanel } = await import('./AlignmentPanel.vue');
@@ -72,6 +72,19 @@ describe('two cameras on a mount', () => {
 });
 
 const cool = cooling({ ambientC: 10, setPointC: -10, warmestNightC: 20, deepestBelowAmbientC: 35, ratePerMinC: 2, neededAt: '2026-11-19T17:00:00.000Z' }); // prettier-ignore
+
+test('a set point typed before the rig’s own figures have come stays as typed, and goes over to them', async () => {
+  const come = slow(record({ cooling: { ambientC: 3, ratePerMinC: 4 } }));
+  const { wrapper } = await mountScreen(CoolingPanel, { props: { cool, neededAt: '2026-11-19T17:00:00.000Z', zone: 'UTC' }, answers: [{ path: /dusk/, body: come.body }] }); // prettier-ignore
+  const dusk = useDuskSettings();
+  expect(dusk.kept.draft.value).toBeNull();
+  const label = wrapper.findAll('label').find((l) => l.text() === 'Set point')!;
+  await wrapper.find(`#${label.attributes('for')}`).setValue('-14');
+  await wrapper.find(`#${label.attributes('for')}`).trigger('blur');
+  await come.come();
+  expect(dusk.kept.draft.value!.cooling).toMatchObject({ setPointC: -14, ambientC: 3, ratePerMinC: 4 });
+  expect(dusk.kept.dirty.value).toBe(true);
+});
 
 test('the cooler speaks degrees Fahrenheit to who chose them: temperatures shifted, differences not', async () => {
   const { wrapper } = await mountScreen(CoolingPanel, { props: { cool, neededAt: '2026-11-19T17:00:00.000Z', zone: 'UTC' }, answers: answers({ cooling: { ambientC: 10, setPointC: -10, deepestBelowAmbientC: 35 } }) }); // prettier-ignore

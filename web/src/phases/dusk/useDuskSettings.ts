@@ -3,6 +3,7 @@ import { defineStore } from 'pinia';
 import { computed, markRaw, ref, shallowRef, watch } from 'vue';
 import { call } from '../../api/client.ts';
 import { problemText } from '../../common/outcome.ts';
+import { carryChanges } from '../../common/carryChanges.ts';
 import { useDraft } from '../../common/draft.ts';
 import { useSaving } from '../../common/savedDraft.ts';
 import { useClub } from '../../stores/club.ts';
@@ -48,8 +49,13 @@ export const useDuskSettings = defineStore('duskSettings', () => {
     (r) => (record.value = r),
     () => 'Kept for everybody who uses this rig.',
   );
-  /** What is reckoned with: the draft, and common values until it has come. */
-  const settings = computed(() => kept.draft.value ?? DuskSettings.parse({}));
+  /** Common values until the draft has come; what is typed onto them goes over to it. */
+  const early = ref(DuskSettings.parse({}));
+  watch([rigId, kept.draft], ([rig, draft], [before]) => {
+    if (draft && rig === before) carryChanges(DuskSettings.parse({}), early.value, draft);
+    if (draft || rig !== before) early.value = DuskSettings.parse({});
+  });
+  const settings = computed(() => kept.draft.value ?? early.value);
   // raw: their refs stay refs, as every draft's do
   return { record, missing, load, kept: markRaw(kept), saving: markRaw(saving), settings };
 });

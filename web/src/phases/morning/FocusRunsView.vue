@@ -90,14 +90,19 @@ const columns = computed<Column<FocusRunRecord>[]>(() => [
             >
             <template v-else>No two filters are parfocal within the zone.</template>
           </span>
-          <Button v-if="session.mayEdit" type="primary" :loading="focus.adopting.value" @click="focus.adopt"
+          <Button
+            v-if="session.mayEdit"
+            type="primary"
+            :loading="focus.adopting.value"
+            :disabled="!focus.settled.value"
+            @click="focus.adopt"
             >Adopt for {{ club.rig.words }}</Button
           >
         </div>
       </section>
       <section class="panel stack">
         <h2>The tube’s own drift</h2>
-        <DriftChart :runs="focus.used.value" :found="found" />
+        <DriftChart :runs="focus.foundFrom.value" :found="found" />
         <table class="figures">
           <tbody>
             <tr v-if="found.temperatureStepsPerC !== undefined">
@@ -130,7 +135,7 @@ const columns = computed<Column<FocusRunRecord>[]>(() => [
     </section>
     <div v-if="found && club.offsets" class="split board">
       <NightsAgainst
-        :runs="focus.used.value"
+        :runs="focus.foundFrom.value"
         :adopted="club.offsets"
         :scatter-steps="found.residualSteps"
         :time-zone="club.site?.timeZone ?? 'UTC'"

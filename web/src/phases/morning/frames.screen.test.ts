@@ -16,7 +16,7 @@ jest.unstable_mockModule('../../workers/looking.ts', () => ({
   lookAtPractice: async () => undefined,
 }));
 jest.unstable_mockModule('vue-chartjs', () => ({ Scatter: { render: () => null }, Line: {}, Bar: {}, Chart: {} }));
-const { mountScreen, me, rig } = await import('../../test/mountScreen.ts');
+const { mountScreen, me, rig, slow } = await import('../../test/mountScreen.ts');
 const { default: FramesView } = await import('./FramesView.vue');
 
 const id = (n: number) => `00000000-0000-4000-8000-${String(n).padStart(12, '0')}`;
@@ -33,7 +33,8 @@ const wide = frameLook({ ...good.measure, hfdPx: good.measure.hfdPx! * 1.8 });
 let frames: FrameRecord[] = [];
 const night = (more: object = {}) => ({ id: NIGHT, rigId: id(3), system: rig().systems[0]!.key, kind: 'recorded', night: '2026-11-18', name: 'x', planId: null, words: '', by: 'Noor Vik', at: '2026-11-19T08:00:00.000Z', undone: false, taken: [{ projectId: id(50), object: 'NGC 281', filter: 'Ha', exposureS: 300, accepted: 8, rejected: 0 }], calibration: 0, ...more }); // prettier-ignore
 
-async function open(options: { member?: object; nights?: object[] } = {}) {
+async function open(options: { member?: object; nights?: object[]; early?: File[] } = {}) {
+  const list = slow(options.nights ?? [night()]);
   const at = await mountScreen(FramesView, {
     member: me(options.member),
     answers: [
@@ -42,10 +43,12 @@ async function open(options: { member?: object; nights?: object[] } = {}) {
       { method: 'PUT', path: /frames$/, body: [] },
       { path: /pictures/, body: [] },
       { path: /\/frames/, body: frames },
-      { path: /nights$|nights\?/, body: options.nights ?? [night()] },
+      { path: /nights$|nights\?/, body: list.body },
     ],
   });
   close = () => at.wrapper.unmount();
+  if (options.early) await drop(at.wrapper, options.early);
+  await list.come();
   for (let i = 0; i < 6; i++) await flushPromises();
   const verdict = () => at.wrapper.find('[data-test="verdict"]').text();
   const rows = () => at.wrapper.findAll('[data-test="frames"] tbody tr');
@@ -116,6 +119,13 @@ describe('a night looked through', () => {
 });
 
 describe('pictures', () => {
+  test('that are dropped before the night is read wait for it, and are found on its record', async () => {
+    frames = [record(1, { look: null })];
+    found['f1.fits'] = looked('f1.fits', good, '1'.padStart(64, '0'));
+    const { wrapper, sent } = await open({ early: [new File([''], 'f1.fits')] });
+    expect(sent.find((s) => s.path.endsWith('/looks'))).toMatchObject({ body: { looks: [{ id: id(1) }] } });
+    expect(wrapper.text()).not.toContain('on no record');
+  });
   test('that are dropped are measured, found on record by their hash, and kept', async () => {
     frames = [record(1, { look: null }), record(2, { look: null, hash: null }), record(3, { look: null })];
     const { verdict, wrapper, closeUp, sent } = await open();

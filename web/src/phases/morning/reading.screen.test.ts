@@ -6,7 +6,7 @@ import { simulateGuiding } from '@keen/core/observatory';
 import { filtersOf, viewOf } from '@keen/core/rig';
 import { flushPromises } from '@vue/test-utils';
 import { outcomeOf } from '../../common/outcome.ts';
-import { pick, press, type } from '../../test/hands.ts';
+import { button, pick, press, type } from '../../test/hands.ts';
 import type { Answer } from '../../test/mountScreen.ts';
 import { atHand } from '../../test/worker.ts';
 
@@ -20,8 +20,9 @@ jest.unstable_mockModule('../../workers/index.ts', () => ({
   ...atHand,
 }));
 jest.unstable_mockModule('vue-chartjs', () => ({ Line: { render: () => null }, Bar: { render: () => null }, Scatter: { render: () => null } })); // prettier-ignore
-const { mountScreen, me, rig } = await import('../../test/mountScreen.ts');
+const { mountScreen, me, rig, slow } = await import('../../test/mountScreen.ts');
 const { default: GuideLogView } = await import('./GuideLogView.vue');
+const { default: FocusImport } = await import('./FocusImport.vue');
 const { default: FocusRunsView } = await import('./FocusRunsView.vue');
 const { guideToCsv } = await import('@keen/core/exchange');
 
@@ -97,6 +98,21 @@ describe('focus offsets', () => {
     await settled();
     expect(sent.filter((s) => s.path.includes('/focus-runs'))).toHaveLength(before + 1);
     expect(wrapper.text()).toContain('4711');
+  });
+  test('what is about to change stays in sight and cannot be adopted until the newer runs are there', async () => {
+    const list = answers();
+    const { wrapper } = await mountScreen(FocusRunsView, { answers: list });
+    await settled();
+    expect(button(wrapper, /^Adopt for/).attributes('disabled')).toBeUndefined();
+    const newer = slow([...runs, run(50, filters[0]!, 4711)]);
+    list[0]!.body = newer.body;
+    wrapper.findComponent(FocusImport).vm.$emit('stored');
+    await flushPromises();
+    expect(button(wrapper, /^Adopt for/).attributes('disabled')).toBeDefined();
+    await newer.come();
+    await settled();
+    expect(wrapper.text()).toContain('4711');
+    expect(button(wrapper, /^Adopt for/).attributes('disabled')).toBeUndefined();
   });
   test('a run left out changes them at once; without temperature they are worked out by none', async () => {
     const put = { method: 'PUT', path: /focus-runs/, body: { ok: true } };

@@ -15,15 +15,24 @@ import { lateness } from '../../common/late.ts';
 export function useFocusOffsets() {
   const club = useClub();
   const runs = shallowRef<FocusRunRecord[]>([]);
+  const found = shallowRef<OffsetsOutput | null>(null);
+  /** The runs it was found from. */
+  const foundFrom = shallowRef<FocusRunRecord[]>([]);
+  /** Reckoned anew: the former answer stays until the new one is there, so that nothing moves under the hand. */
+  const reckoning = ref(false);
   const loaded = ref(false);
   const trouble = ref('');
+  /** Runs are on their way: what is shown is about to change, and is not adopted. */
+  const loading = ref(false);
   const ask = lateness();
   async function load() {
     const late = ask();
     const state = club.rig?.trainStateId;
     if (!state) return;
+    loading.value = true;
     const got = await callAll(api.focusRuns, { query: { trainStateId: state } });
     if (late()) return;
+    loading.value = false;
     if (got.ok) runs.value = got.value;
     else trouble.value = problemText(got.problem);
     loaded.value = true;
@@ -32,6 +41,7 @@ export function useFocusOffsets() {
     () => club.rig?.trainStateId,
     () => {
       runs.value = [];
+      found.value = null;
       loaded.value = false;
       void load();
     },
@@ -55,18 +65,22 @@ export function useFocusOffsets() {
   );
   const model = ref<DriftModel>('temperature');
   const zoneSteps = computed(() => (club.rig ? zoneStepsOf(club.rig.setup) : null));
-  const found = shallowRef<OffsetsOutput | null>(null);
   const why = ref('');
   const askOffsets = lateness();
   watch(
     [used, reference, model, zoneSteps],
     async () => {
-      found.value = null;
-      why.value = '';
       const late = askOffsets();
-      if (!used.value.length || !reference.value) return;
+      if (!used.value.length || !reference.value) {
+        found.value = null;
+        why.value = '';
+        reckoning.value = false;
+        return;
+      }
+      reckoning.value = true;
+      const from = used.value;
       const got = await calculate('focus.offsets', {
-        runs: used.value.map((r) => ({
+        runs: from.map((r) => ({
           filter: r.filter,
           position: r.position,
           ...(r.temperatureC === null ? {} : { temperatureC: r.temperatureC }),
@@ -77,8 +91,10 @@ export function useFocusOffsets() {
         ...(zoneSteps.value ? { criticalZoneSteps: zoneSteps.value } : {}),
       });
       if (late()) return;
-      if (got.ok) found.value = got.value;
-      else why.value = problemText(got.problem);
+      reckoning.value = false;
+      foundFrom.value = from;
+      found.value = got.ok ? got.value : null;
+      why.value = got.ok ? '' : problemText(got.problem);
     },
     { immediate: true },
   );
@@ -99,9 +115,11 @@ export function useFocusOffsets() {
     return `Adopted ${dayjs(a.adoptedAt).format('D MMM')} by ${a.by} from ${a.runCount} runs${news > 0 ? `; ${news} newer since` : ''}.`;
   });
   const adopting = ref(false);
+  /** What is shown follows from the runs on record: it may be adopted. */
+  const settled = computed(() => !loading.value && !reckoning.value);
   async function adopt() {
     const f = found.value;
-    if (!f || !club.rig) return;
+    if (!f || !club.rig || !settled.value) return;
     adopting.value = true;
     const got = await call(api.adoptOffsets, {
       body: {
@@ -124,14 +142,14 @@ export function useFocusOffsets() {
     await club.loadOffsets();
     void message.success(`Adopted for ${club.rig.words}. Plans made for this train state use them.`);
   }
-  const outlying = computed(() => new Set(found.value?.outliers.map((i) => used.value[i]?.id)));
+  const outlying = computed(() => new Set(found.value?.outliers.map((i) => foundFrom.value[i]?.id)));
   async function toggle(r: FocusRunRecord) {
     const got = await call(api.excludeFocusRun, { params: { id: r.id }, body: { excluded: !r.excluded } });
     if (got.ok) runs.value = runs.value.map((o) => (o.id === r.id ? { ...o, excluded: !o.excluded } : o));
     else void message.error(problemText(got.problem));
   }
   return {
-    runs, load, used, trouble, filters, seen, reference, model, zoneSteps, found, why, verdict, standing, adopting, adopt,
+    runs, load, used, foundFrom, trouble, filters, seen, reference, model, zoneSteps, found, why, verdict, standing, adopting, settled, adopt,
     outlying, toggle,
   }; // prettier-ignore
 }

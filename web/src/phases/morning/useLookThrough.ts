@@ -14,7 +14,7 @@ import {
   type SuggestedRefusal,
 } from '@keen/core/frames';
 import { words } from '@keen/core/phrases';
-import { computed, ref, shallowRef, watch } from 'vue';
+import { computed, nextTick, ref, shallowRef, watch } from 'vue';
 import { call, callAll } from '../../api/client.ts';
 import { lateness } from '../../common/late.ts';
 import { problemText } from '../../common/outcome.ts';
@@ -81,33 +81,44 @@ export function useLookThrough() {
   const trouble = ref('');
   let stopped = false;
 
+  /** The newest reading of what is on record, to be waited for by what depends on it. */
+  let reading: Promise<void> = Promise.resolve();
+  async function allRead(): Promise<void> {
+    for (let seen = null; seen !== reading;) {
+      seen = reading;
+      await reading;
+      // a night just chosen begins to read its frames
+      await nextTick();
+    }
+  }
   const askNights = lateness();
+  async function readNights(rig: string | undefined, system: string | undefined): Promise<void> {
+    const late = askNights();
+    nights.value = [];
+    nightId.value = '';
+    loose.value = [];
+    bad.value = [];
+    if (!rig || !system) return;
+    const [got, said] = await Promise.all([
+      callAll(api.nights, { params: { id: rig } }),
+      call(api.judgements, { params: { id: rig }, query: { system } }),
+    ]);
+    if (late()) return;
+    if (!got.ok) {
+      trouble.value = problemText(got.problem);
+      return;
+    }
+    judgements.value = said.ok ? said.value : [];
+    nights.value = got.value.filter((n) => n.system === system && !n.undone && n.taken.length > 0);
+    nightId.value = nights.value[0]?.id ?? '';
+  }
   watch(
     () => [club.rig?.id, club.rig?.system.key] as const,
-    async ([rig, system]) => {
-      const late = askNights();
-      nights.value = [];
-      nightId.value = '';
-      loose.value = [];
-      bad.value = [];
-      if (!rig || !system) return;
-      const [got, said] = await Promise.all([
-        callAll(api.nights, { params: { id: rig } }),
-        call(api.judgements, { params: { id: rig }, query: { system } }),
-      ]);
-      if (late()) return;
-      if (!got.ok) {
-        trouble.value = problemText(got.problem);
-        return;
-      }
-      judgements.value = said.ok ? said.value : [];
-      nights.value = got.value.filter((n) => n.system === system && !n.undone && n.taken.length > 0);
-      nightId.value = nights.value[0]?.id ?? '';
-    },
+    ([rig, system]) => void (reading = readNights(rig, system)),
     { immediate: true },
   );
   const askFrames = lateness();
-  watch(nightId, async (id) => {
+  async function readFrames(id: string): Promise<void> {
     const late = askFrames();
     records.value = [];
     atHand.value = new Map();
@@ -127,7 +138,8 @@ export function useLookThrough() {
       some.forEach((p, k) => read[k] && small.value.set(p.id, read[k]));
       small.value = new Map(small.value);
     }
-  });
+  }
+  watch(nightId, (id) => void (reading = readFrames(id)));
 
   const limitsFor = computed(() => {
     const known = new Map<string, { limits: FrameLimits; learnt: boolean }>();
@@ -244,6 +256,8 @@ export function useLookThrough() {
       trouble.value = `Measuring ended before it was done: ${(e as Error).message}`;
     }
     await kept.done();
+    if (night !== nightId.value)
+      trouble.value = 'Another night was chosen while pictures were measured: what was measured by then is kept with its own night.'; // prettier-ignore
     small.value = new Map(small.value);
     atHand.value = new Map(atHand.value);
     tookMs.value = performance.now() - begun;
@@ -257,6 +271,8 @@ export function useLookThrough() {
     const fits = files.filter((f) => /\.(fits?|fts)$/i.test(f.name));
     if (!measuring.value.of) bad.value = files.filter((f) => !fits.includes(f)).slice(0, 50).map((f) => ({ file: f.name, reason: 'is no FITS picture' })); // prettier-ignore
     if (fits.length === 0) return;
+    // dropped before the record was read: which frame a file is shows only then
+    await allRead();
     const night = nightId.value;
     const byHash = new Map(records.value.map((r) => [r.hash, r]));
     // a name alone tells only frames that were never known by their file: every night has its own 001
