@@ -25,6 +25,8 @@ export const GuideLogFields = z.strictObject({
   name: z.string().trim().min(1, 'must not be empty').max(120),
   /** What was different from the night before. */
   note: z.string().max(1000).default(''),
+  /** When its first sample was taken: with it the frames of the night know how they were guided. */
+  beganAt: Instant.nullable().default(null),
   imagingScaleArcsecPerPx: z.number().positive().max(1e5).optional(),
   /** Own columns, as the export writes them. */
   csv: z.string().min(1).max(MAX_LOG_TEXT),
@@ -40,6 +42,7 @@ export const GuideLogRecord = z.strictObject({
   night: Day,
   name: z.string(),
   note: z.string(),
+  beganAt: Instant.nullable(),
   by: z.string(),
   at: Instant,
   summary: LogSummary,
@@ -119,6 +122,17 @@ export const duskRoutes = {
     params: byId,
     query: none,
     body: GuideLogFields,
+    response: GuideLogRecord,
+  }),
+  timeGuideLog: route({
+    method: 'put',
+    path: '/api/guide-logs/:id/began',
+    summary: 'Say when a kept guide log began',
+    area: 'Guiding',
+    role: 'member',
+    params: byId,
+    query: none,
+    body: z.strictObject({ beganAt: Instant.nullable() }),
     response: GuideLogRecord,
   }),
   dropGuideLog: route({

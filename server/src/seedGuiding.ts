@@ -14,7 +14,7 @@ import { projectsService } from './areas/projects/service.ts';
 import { ALL, type Actor, type Store } from './store.ts';
 
 /** One simulated session's length and cadence [s]. */
-const SESSION = { seconds: 5400, cadenceS: 2.5 };
+const SESSION = { seconds: 5400, cadenceS: 2.5, leadS: 60 };
 const WISH = { exposureS: 2, snr: 20 };
 
 const dataFolder = join(import.meta.dirname, '../../data');
@@ -23,6 +23,24 @@ function shippedStars() {
   return bandSource(JSON.parse(readFileSync(join(folder, 'index.json'), 'utf8')) as StarIndex, (file) =>
     readFileSync(join(folder, file)),
   );
+}
+
+/** A log as long as the night’s frames, dithering in every other pause between them. */
+async function sessionOf(store: Store, rigId: string, night: string) {
+  const frames = await store.read<{ startedAt: Date; exposureS: number }>(
+    `SELECT f.started_at AS startedAt, f.exposure_s AS exposureS FROM frames f JOIN runs r ON r.id = f.run_id
+     WHERE r.rig_id = ? AND r.night = ? AND r.state = 'accepted' AND f.kind = 'light' ORDER BY f.started_at`,
+    [rigId, night],
+  );
+  const spans = frames.map((f) => ({ from: new Date(f.startedAt).getTime() / 1000, lengthS: f.exposureS }));
+  const [first, last] = [spans[0], spans.at(-1)];
+  if (!first || !last) return { beganAt: null, seconds: SESSION.seconds, ditherAtS: null };
+  const began = first.from - SESSION.leadS;
+  return {
+    beganAt: new Date(1000 * began).toISOString(),
+    seconds: last.from + last.lengthS - began,
+    ditherAtS: spans.slice(1).flatMap((_, i) => (i % 2 ? [spans[i]!.from + spans[i]!.lengthS + SESSION.cadenceS - began] : [])), // prettier-ignore
+  };
 }
 
 /** Kept logs of the last weeks, what was told about evenings, and two framings pinned with a real star in their window. */
@@ -37,14 +55,19 @@ export async function seedGuiding(
     const rig = rigs.get(log.rig)!;
     const zone = SITES.find((s) => s.key === RIGS.find((r) => r.key === log.rig)!.site)!.timeZone;
     setClock(new Date(today.getTime() - log.daysAgo * 86_400_000));
+    const night = addDays(eveningDate(zone, today.getTime()), -log.daysAgo);
+    const session = await sessionOf(store, rig.id, night);
     await guideLogsService(store).keep(steward, rig.id, {
-      night: addDays(eveningDate(zone, today.getTime()), -log.daysAgo),
+      night,
+      beganAt: session.beganAt,
       name: log.name,
       note: log.note,
       imagingScaleArcsecPerPx: scaleArcsecPerPx(viewOf(rig.setup).camera.pixelUm, viewOf(rig.setup).focalLengthMm),
       csv: guideToCsv(
         simulateGuiding({
-          ...SESSION,
+          cadenceS: SESSION.cadenceS,
+          seconds: session.seconds,
+          ...(session.ditherAtS ? { ditherAtS: session.ditherAtS } : {}),
           seed: log.seed,
           fault: log.fault,
           seeingArcsec: log.seeingArcsec,

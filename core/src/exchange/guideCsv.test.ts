@@ -1,6 +1,12 @@
 import { expect, test } from '@jest/globals';
 import { readGuideCsv } from './guideCsv.ts';
 
+test('a log of dates tells when it began, one of seconds does not', () => {
+  const dated = (rows: string) => readGuideCsv(`time,ra,dec\n${rows}`).beganAt;
+  expect(dated('2026-11-24T22:00:00+02:00,0,0\n2026-11-24T22:00:02+02:00,0,0\n')).toBe('2026-11-24T20:00:00.000Z');
+  expect(dated('2026-11-24 20:00:00,0,0\n')).toBe('2026-11-24T20:00:00.000Z');
+  expect(dated('0,0,0\n2,0,0\n')).toBeNull();
+});
 test('columns are guessed, pixels are scaled, dates become seconds', () => {
   const got = readGuideCsv(
     'Time,dx,dy,RA pulse,Dec pulse,SNR\n2026-11-24T20:00:00Z,0.5,-0.25,40,-20,33\n2026-11-24T20:00:03Z,0.1,0.2,0,0,31\n',

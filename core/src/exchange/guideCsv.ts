@@ -23,6 +23,8 @@ export interface GuideCsv {
   rows: number;
   /** Pauses far longer than the cadence. */
   gaps: number;
+  /** When the first sample was taken, where the log tells dates and not seconds; without a zone they are taken for UTC. */
+  beganAt: string | null;
   /** Unit of the errors as the headings or cells say; null when they say nothing. */
   unit: AngleUnit | null;
 }
@@ -89,7 +91,16 @@ const secondsOf = (text: string | undefined): number | null => {
  * @param scale arcseconds per pixel when the errors are in pixels, else 1
  */
 export function readGuideCsv(text: string, given?: GuideMapping, scale = 1): GuideCsv {
-  const nothing: GuideCsv = { columns: [], mapping: {}, samples: [], bad: [], rows: 0, gaps: 0, unit: null };
+  const nothing: GuideCsv = {
+    columns: [],
+    mapping: {},
+    samples: [],
+    bad: [],
+    rows: 0,
+    gaps: 0,
+    beganAt: null,
+    unit: null,
+  };
   const fail = (reason: string, more: Partial<GuideCsv> = {}): GuideCsv => ({
     ...nothing,
     ...more,
@@ -198,7 +209,7 @@ export function readGuideCsv(text: string, given?: GuideMapping, scale = 1): Gui
     .map((s, k) => s.timeS - samples[k]!.timeS)
     .sort((a, b) => a - b);
   const cadence = steps[Math.floor(steps.length / 2)] ?? 0;
-  return { columns, mapping, samples, bad, rows, gaps: steps.filter((s) => s > 10 * cadence).length, unit };
+  return { columns, mapping, samples, bad, rows, gaps: steps.filter((s) => s > 10 * cadence).length, beganAt: dated && begin !== null ? new Date(begin * 1000).toISOString() : null, unit }; // prettier-ignore
 }
 
 /** A log in our own columns: seconds, arcseconds on the sky, milliseconds. */

@@ -28,3 +28,5 @@ export * from './lookThrough.ts';
 export * from './report.ts';
 export { heightOf, toneOf, type SmallPicture } from './measure/smallPictures.ts';
 export { byNight, nightOfFrame } from './nightOf.ts';
+export * from './night/guided.ts';
+export * from './night/nightHours.ts';

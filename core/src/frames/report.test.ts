@@ -1,6 +1,7 @@
 import { readFileSync } from 'node:fs';
 import { expect, test } from '@jest/globals';
 import { z } from 'zod';
+import { nightHours } from './night/nightHours.ts';
 import { nightReport, NightReport, type NightFacts } from './report.ts';
 
 const look = (hfdPx: number, stars = 100) => ({ hfdPx, stars, eccentricity: 0.6 }) as never;
@@ -10,6 +11,8 @@ const facts: NightFacts = {
   frames: [frame(), frame({ look: look(3.4, 120) }), frame({ look: look(3.2), findings: ['prism-shadow'] }), frame({ accepted: false, because: 'cloud', look: null, findings: [] }), frame({ filter: 'Ha', exposureS: 300, look: null, findings: [] })],
   focusRuns: [{ filter: 'L', usable: true }, { filter: 'L', usable: false }, { filter: 'Ha', usable: true }],
   guiding: [{ log: 'first', raArcsec: 0.4, decArcsec: 0.3, totalArcsec: 0.5, found: [] }],
+  guidedFrames: ['Guide logs cover 4 of 5 frames.', '1 lost the guide star.'],
+  hours: nightHours({ fromMs: 0, toMs: 36_000_000 }, [{ startedMs: 3_600_000, exposureS: 7200, accepted: true, because: '', cloud: false }, { startedMs: 14_400_000, exposureS: 3600, accepted: false, because: 'cloud', cloud: true }]),
 }; // prettier-ignore
 
 test('a report sums up what was taken, by object, filter and exposure, and what it lost', () => {
@@ -22,20 +25,35 @@ test('a report sums up what was taken, by object, filter and exposure, and what 
   expect(r.refused).toEqual([{ because: 'cloud', frames: 1, lostS: 120 }]);
   expect(r.shown).toEqual([{ finding: 'round', frames: 2, of: 3 }, { finding: 'prism-shadow', frames: 1, of: 3 }]); // prettier-ignore
   expect(r.focus).toEqual([{ filter: 'L', runs: 2, usable: 1 }, { filter: 'Ha', runs: 1, usable: 1 }]); // prettier-ignore
+  // before 1 h, counted 2 h, an hour beside cloud, cloud 1 h, after 5 h
+  expect(r.hours).toMatchObject({ darkS: 36_000, clearS: 36_000 - 7200, countedS: 7200 });
+  expect(r.hours!.went.reduce((s, w) => s + w.seconds, 0)).toBe(36_000);
   expect(NightReport.parse(r)).toEqual(r);
 });
 test('the note for whoever takes over says what is unusual, and nothing that is as ever', () => {
   const { handOver } = nightReport(facts);
   expect(handOver.split('\n')).toEqual([
     expect.stringMatching(/^M 33: 4 frames count, 0\.18\sh of open shutter; 1 refused\.$/),
+    expect.stringMatching(
+      /^2\.0\sh of 10\.0\sh dark went into frames that count; most of the rest: after the last frame, 5\.0\sh\.$/,
+    ),
     'Refused: cloud (1).',
     'L: 1 of 2 focus runs was of no use.',
     expect.stringMatching(/^Guiding \(first\): 0\.50″ in all\.$/),
+    '1 lost the guide star.',
     'Take 1 flat before anything is turned.',
   ]);
   const shadowed = nightReport({ ...facts, frames: facts.frames.map((f) => ({ ...f, findings: f.look ? ['prism-shadow'] : [] })) }); // prettier-ignore
   expect(shadowed.handOver).toContain('3 of 3 measured frames show prism shadow.');
-  const calm = nightReport({ ...facts, frames: [frame()], focusRuns: [], guiding: [], flatsBeforeAnythingIsTurned: 0 });
+  const calm = nightReport({
+    ...facts,
+    frames: [frame()],
+    focusRuns: [],
+    guiding: [],
+    guidedFrames: [],
+    hours: null,
+    flatsBeforeAnythingIsTurned: 0,
+  });
   expect(calm.handOver.split('\n')).toHaveLength(1);
 });
 test('a night without frames is an empty report, and its numbers stay whole', () => {

@@ -3,6 +3,7 @@ import { day } from '../calculation/index.ts';
 import { phrase, words, type Phrase } from '../phrases/index.ts';
 import { median } from '../statistics/index.ts';
 import type { FrameLook } from './lookThrough.ts';
+import type { NightHours } from './night/nightHours.ts';
 
 export const REPORT_FORMAT = 'keen-night-report';
 const name = z.string().max(200);
@@ -43,6 +44,22 @@ export const NightReport = z.strictObject({
       found: z.array(name),
     }),
   ),
+  hours: z
+    .strictObject({
+      darkS: seconds('From the end of dusk to the beginning of dawn'),
+      clearS: seconds('Of it, not known to be lost to cloud'),
+      countedS: seconds('Of it, with an open shutter whose frame counts'),
+      went: z.array(
+        z.strictObject({
+          what: z.enum(['counted', 'refused', 'between', 'focusing', 'cloud', 'idle', 'before', 'after']),
+          because: name,
+          seconds: seconds('They add up to the dark time'),
+        }),
+      ),
+    })
+    .nullable()
+    .meta({ description: 'Where the dark hours went; null where the place has no dark that night' }),
+  guidedFrames: z.array(z.string().max(500)).meta({ description: 'What the guide logs say of the frames' }),
   flatsBeforeAnythingIsTurned: frames,
   handOver: z.string().max(5000),
 });
@@ -51,7 +68,7 @@ export type NightReport = z.infer<typeof NightReport>;
 /** What a report is made from. */
 export interface NightFacts extends Pick<
   NightReport,
-  'site' | 'rig' | 'night' | 'by' | 'guiding' | 'flatsBeforeAnythingIsTurned'
+  'site' | 'rig' | 'night' | 'by' | 'guiding' | 'guidedFrames' | 'flatsBeforeAnythingIsTurned'
 > {
   // prettier-ignore
   frames: readonly {
@@ -64,6 +81,7 @@ export interface NightFacts extends Pick<
     look: FrameLook | null;
     findings: readonly string[];
   }[];
+  hours: NightHours | null;
   focusRuns: readonly { filter: string; usable: boolean }[];
 }
 
@@ -105,9 +123,41 @@ export function nightReport(of: NightFacts): NightReport {
     .map(([finding, all]) => ({ finding, frames: all.length, of: measured.length }))
     .sort((a, b) => b.frames - a.frames); // prettier-ignore
   const focus = [...grouped(of.focusRuns, (r) => r.filter)].map(([filter, all]) => ({ filter, runs: all.length, usable: all.filter((r) => r.usable).length })); // prettier-ignore
-  const { site, rig, night, by, guiding, flatsBeforeAnythingIsTurned } = of;
-  const facts = { site, rig, night, by, taken, refused, shown, focus, guiding, flatsBeforeAnythingIsTurned };
+  const { site, rig, night, by, guiding, guidedFrames, flatsBeforeAnythingIsTurned } = of;
+  const round = (s: number) => Math.round(s);
+  const hours = of.hours && { darkS: round(of.hours.darkS), clearS: round(of.hours.clearS), countedS: round(of.hours.countedS), went: of.hours.sums.map((s) => ({ what: s.kind, because: s.because, seconds: round(s.seconds) })) }; // prettier-ignore
+  const facts = {
+    site,
+    rig,
+    night,
+    by,
+    taken,
+    refused,
+    shown,
+    focus,
+    guiding,
+    hours,
+    guidedFrames,
+    flatsBeforeAnythingIsTurned,
+  };
   return { format: REPORT_FORMAT, version: 1, ...facts, handOver: handOverNote(facts).map((p) => words(p)).join('\n') }; // prettier-ignore
+}
+
+/** What the hours of a night went into, in words. */
+export const HOUR_WORDS = {
+  counted: 'frames that count',
+  refused: 'frames refused',
+  between: 'between frames',
+  focusing: 'focusing',
+  cloud: 'waiting for cloud',
+  idle: 'nothing taken',
+  before: 'before the first frame',
+  after: 'after the last frame',
+} as const;
+/** What took most of the hours that gave no frame. */
+function greatestLoss(hours: NonNullable<NightReport['hours']>) {
+  const worst = hours.went.find((w) => w.what !== 'counted');
+  return { most: worst ? (worst.because || HOUR_WORDS[worst.what]) : HOUR_WORDS.between, mostHours: (worst?.seconds ?? 0) / 3600 }; // prettier-ignore
 }
 
 /** What the next person has to know, line by line; what was as usual is left out. */
@@ -117,10 +167,14 @@ export function handOverNote(r: Omit<NightReport, 'format' | 'version' | 'handOv
     list.reduce((s, t) => s + t[key], 0);
   return [
     ...[...objects].map(([object, all]) => phrase('report.taken', { object: object || 'no project', frames: sum(all, 'accepted'), openHours: sum(all, 'openS') / 3600, refused: sum(all, 'refused') })), // prettier-ignore
+    ...(r.hours && r.hours.darkS > 0
+      ? [phrase('report.hours', { countedHours: r.hours.countedS / 3600, darkHours: r.hours.darkS / 3600, ...greatestLoss(r.hours) })]
+      : []), // prettier-ignore
     ...(r.refused.length ? [phrase('report.refused', { causes: r.refused.map((c) => `${c.because} (${c.frames})`) })] : []), // prettier-ignore
     ...r.shown.filter((s) => s.finding !== 'round' && s.frames >= MOST * s.of).map((s) => phrase('look.most', { shown: s.frames, measured: s.of, finding: s.finding.replaceAll('-', ' ') })), // prettier-ignore
     ...r.focus.filter((f) => f.usable < f.runs).map((f) => phrase('report.focus', { filter: f.filter, unusable: f.runs - f.usable, runs: f.runs })), // prettier-ignore
     ...r.guiding.map((g) => g.found.length ? phrase('report.guiding-found', { log: g.log, rmsArcsec: g.totalArcsec, found: g.found.map((c) => c.replaceAll('-', ' ')) }) : phrase('report.guiding', { log: g.log, rmsArcsec: g.totalArcsec })), // prettier-ignore
+    ...r.guidedFrames.slice(1).map((text) => phrase('report.said', { text })),
     ...(r.flatsBeforeAnythingIsTurned ? [phrase('calibration.urgent', { flats: r.flatsBeforeAnythingIsTurned })] : []),
   ];
 }

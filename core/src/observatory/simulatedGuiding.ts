@@ -21,6 +21,8 @@ export interface SimulatedGuiding {
   /** Scatter of one measurement by the air [″]. */
   seeingArcsec?: number;
   wormPeriodS?: number;
+  /** When it dithers [s], rising; left out, now and then. */
+  ditherAtS?: readonly number[];
 }
 
 /** Pointing moved by a pulse at half the sidereal rate [″ per ms]. */
@@ -43,13 +45,17 @@ export function simulateGuiding(o: SimulatedGuiding): SimulatedSample[] {
   const cloudAt = o.seconds * 0.55;
   const lockAt = o.seconds * 0.6;
   const gusts = fault === 'gusts' ? [0.2, 0.45, 0.7, 0.85].map((k) => k * o.seconds) : [];
+  const ditherFalls = (from: number, to: number) =>
+    o.ditherAtS
+      ? o.ditherAtS.some((at) => at > from && at <= to)
+      : Math.floor(to / DITHER_EVERY_S) !== Math.floor(from / DITHER_EVERY_S);
   for (let t = 0; t < o.seconds; t += cadence) {
     const w = worm.semi * Math.sin((2 * Math.PI * t) / worm.period);
     ra += w - lastWorm + 0.012 * random.normal();
     lastWorm = w;
     dec += (fault === 'polar' ? 0.9 / 60 : 0.05 / 60) * cadence + 0.01 * random.normal();
     let state: SimulatedSample['state'] = settle-- > 0 ? 'settling' : 'guiding';
-    if (t > 0 && fault !== 'polar' && Math.floor(t / DITHER_EVERY_S) !== Math.floor((t - cadence) / DITHER_EVERY_S)) {
+    if (t > 0 && fault !== 'polar' && ditherFalls(t - cadence, t)) {
       ra += 3 * random.normal();
       dec += 3 * random.normal();
       state = 'dithering';

@@ -14,6 +14,7 @@ import * as phrases from './migrations/011-phrases.ts';
 import * as legs from './migrations/012-legs.ts';
 import * as panels from './migrations/013-panels.ts';
 import * as looks from './migrations/014-looks.ts';
+import * as began from './migrations/015-began.ts';
 import * as refusals from './migrations/006-refusals.ts';
 
 /** Every change of the schema, in order. A landed migration is never edited. */
@@ -32,6 +33,7 @@ const MIGRATIONS = [
   { name: '012-legs', up: legs.up },
   { name: '013-panels', up: panels.up },
   { name: '014-looks', up: looks.up },
+  { name: '015-began', up: began.up },
 ];
 
 /** Keeps the names of what was done in a table of its own. */

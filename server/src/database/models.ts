@@ -246,6 +246,7 @@ export function models(db: Sequelize) {
       night: DataTypes.DATEONLY,
       name: text,
       note: text,
+      beganAt: when,
       summary: json,
       csv: DataTypes.TEXT('medium'),
       byId: text,

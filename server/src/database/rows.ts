@@ -135,6 +135,7 @@ export interface GuideLogRow {
   night: string;
   name: string;
   note: string;
+  beganAt: Date | null;
   summary: LogSummary;
   csv: string;
   byId: string;

@@ -22,7 +22,7 @@ export interface Answer {
 export function slow(body: unknown): { body: Promise<unknown>; come: () => Promise<void> } {
   let answer = (_: unknown): void => undefined;
   const promise = new Promise((done) => (answer = done));
-  return { body: promise, come: async () => (answer(body), flushPromises()) };
+  return { body: promise, come: () => (answer(body), flushPromises()) as Promise<void> };
 }
 export const sent: { method: string; path: string; body: unknown }[] = [];
 // the test browser has none; what is cloned here is plain data

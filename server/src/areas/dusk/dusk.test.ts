@@ -159,6 +159,12 @@ describe('kept guide logs', () => {
     const list = (await ines.get(fill(api.guideLogs.path, rig.id))).body as GuideLogRecord[];
     expect(list[0]).toEqual(log);
     expect((await ines.get(fill(api.guideLog.path, log.id))).body.csv).toBe(csv);
+    expect(log.beganAt).toBeNull();
+    const told = { beganAt: '2026-11-18T19:03:00.000Z' };
+    expect((await ines.put(fill(api.timeGuideLog.path, log.id), told)).status).toBe(403);
+    expect((await teun.put(fill(api.timeGuideLog.path, log.id), told)).body).toMatchObject(told);
+    expect((await ines.get(fill(api.guideLog.path, log.id))).body.log).toMatchObject(told);
+    expect((await teun.put(fill(api.timeGuideLog.path, log.id), { beganAt: 'nine' })).status).toBe(400);
     expect((await ines.del(fill(api.dropGuideLog.path, log.id))).status).toBe(403);
     expect((await teun.del(fill(api.dropGuideLog.path, log.id))).status).toBe(200);
     expect((await teun.get(fill(api.guideLog.path, log.id))).status).toBe(404);

@@ -8,5 +8,6 @@ export function guidingRoutesOf(serve: Serve, store: Store): void {
   serve(api.guideLogs, ({ who, params, query }) => logs.list(who, params.id, query));
   serve(api.guideLog, ({ who, params }) => logs.read(who, params.id));
   serve(api.keepGuideLog, ({ who, params, body }) => logs.keep(who, params.id, body));
+  serve(api.timeGuideLog, ({ who, params, body }) => logs.began(who, params.id, body.beganAt));
   serve(api.dropGuideLog, ({ who, params }) => logs.drop(who, params.id));
 }

@@ -16,6 +16,7 @@ const WITHOUT_CSV = [
   'night',
   'name',
   'note',
+  'beganAt',
   'summary',
   'byId',
   'at',
@@ -37,6 +38,7 @@ export function guideLogsService(store: Store) {
       night: r.night,
       name: r.name,
       note: r.note,
+      beganAt: r.beganAt ? iso(r.beganAt) : null,
       by: names.get(r.byId) ?? '',
       at: iso(r.at),
       summary: r.summary,
@@ -90,6 +92,7 @@ export function guideLogsService(store: Store) {
         night: f.night,
         name: f.name,
         note: f.note,
+        beganAt: f.beganAt ? new Date(f.beganAt) : null,
         summary,
         csv: f.csv,
         byId: who.id,
@@ -101,6 +104,14 @@ export function guideLogsService(store: Store) {
         await store.audit(who, rig.name, `guide log “${f.name}” kept, ${summary.rms.total.toFixed(2)}″`, t);
       });
       return (await records(who, [row]))[0]!;
+    },
+    async began(who: Actor, id: string, beganAt: string | null): Promise<GuideLogRecord> {
+      const row = await demandLog(who, id);
+      demandOwner(who, row.byId, `the guide log “${row.name}”`);
+      const told = beganAt ? new Date(beganAt) : null;
+      await store.guideLogs.update({ beganAt: told }, { where: { id } });
+      await store.audit(who, row.name, told ? `guide log began ${iso(told)}` : 'no time of day for the guide log');
+      return (await records(who, [{ ...row, beganAt: told }]))[0]!;
     },
     async drop(who: Actor, id: string): Promise<{ ok: true }> {
       const row = await demandLog(who, id);

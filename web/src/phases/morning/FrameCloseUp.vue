@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { FrameFinding } from '@keen/core/frames';
+import type { FrameFinding, FrameGuiding } from '@keen/core/frames';
 import { figure } from '@keen/core/quantities';
 import { Button } from 'ant-design-vue';
 import { computed } from 'vue';
@@ -7,7 +7,9 @@ import { RouterLink } from 'vue-router';
 import FilterTile from '../../common/FilterTile.vue';
 import { useUnits } from '../../stores/units.ts';
 import FieldMap from './FieldMap.vue';
+import GuidedDuring from './GuidedDuring.vue';
 import TonePicture from './TonePicture.vue';
+import type { JoinedLog } from './useNightGuiding.ts';
 import type { AtHand, FrameRow } from './useLookThrough.ts';
 
 /** One frame to its corners: what is wrong with it and why, the field as a map, corners and edges as they are. */
@@ -15,6 +17,8 @@ const props = defineProps<{
   row: FrameRow;
   findings: readonly FrameFinding[];
   atHand: AtHand | null;
+  guiding: FrameGuiding | null;
+  log: JoinedLog | null;
   whiteSigma: number;
   mayJudge: boolean;
   learnt: boolean;
@@ -74,6 +78,13 @@ const figures = computed(() => {
       >
       <Button :disabled="!mayJudge" danger title="x" @click="emit('judge', false)">Does not count</Button>
     </div>
+    <GuidedDuring
+      v-if="guiding && row.startedAt"
+      :guiding="guiding"
+      :log="log"
+      :started-at="row.startedAt"
+      :exposure-s="row.exposureS"
+    />
     <template v-if="row.look">
       <ul class="findings">
         <li v-for="f in findings" :key="f.code" :class="`level-${f.severity}`" data-test="finding">

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import type { FrameGuiding } from '@keen/core/frames';
 import { figure } from '@keen/core/quantities';
 import { computed } from 'vue';
 import FilterTile from '../../common/FilterTile.vue';
@@ -8,13 +9,24 @@ import { useUnits } from '../../stores/units.ts';
 import type { FrameRow } from './useLookThrough.ts';
 
 /** A night’s frames as rows, in the order they were taken. */
-defineProps<{ rows: readonly FrameRow[]; chosen: string; picked: ReadonlySet<string> }>();
+const props = defineProps<{
+  rows: readonly FrameRow[];
+  guiding: ReadonlyMap<string, FrameGuiding>;
+  chosen: string;
+  picked: ReadonlySet<string>;
+}>();
 const emit = defineEmits<{ choose: [id: string, extend: boolean] }>();
 const club = useClub();
 const units = useUnits();
 const zone = computed(() => club.site?.timeZone ?? 'UTC');
 const said = (r: FrameRow) =>
-  r.suggestion ? units.say(r.suggestion.reason) : r.record && !r.accepted ? r.record.reason || 'refused' : '';
+  [
+    r.suggestion ? units.say(r.suggestion.reason) : r.record && !r.accepted ? r.record.reason || 'refused' : '',
+    ...(props.guiding.get(r.id)?.said ?? []).map((p) => units.say(p)),
+  ]
+    .filter(Boolean)
+    .join('; ');
+const rms = (r: FrameRow) => props.guiding.get(r.id)?.rmsArcsec ?? null;
 </script>
 
 <template>
@@ -30,6 +42,7 @@ const said = (r: FrameRow) =>
           <th class="num">HFD</th>
           <th class="num">Long</th>
           <th class="num">Sky</th>
+          <th v-if="guiding.size" class="num" title="Scatter of the guiding during the frame">Guided</th>
           <th>Why</th>
         </tr>
       </thead>
@@ -58,6 +71,7 @@ const said = (r: FrameRow) =>
             {{ r.look?.eccentricity == null ? '–' : figure(1 / Math.sqrt(1 - r.look.eccentricity ** 2), 2) }}
           </td>
           <td class="num">{{ r.look ? figure(r.look.background, 0) : '–' }}</td>
+          <td v-if="guiding.size" class="num">{{ rms(r) === null ? '–' : `${figure(rms(r)!, 2)}″` }}</td>
           <td class="small why">{{ said(r) }}</td>
         </tr>
       </tbody>

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import type { FrameGuiding } from '@keen/core/frames';
 import { figure } from '@keen/core/quantities';
 import { altitudesAt } from '@keen/core/sky';
 import type { ChartOptions } from 'chart.js';
@@ -15,7 +16,12 @@ import { useUnits } from '../../stores/units.ts';
 import type { FrameRow } from './useLookThrough.ts';
 
 /** How the frames of a night went: any of their measures against time, altitude or temperature. A point is a frame. */
-const props = defineProps<{ rows: readonly FrameRow[]; chosen: string; night: string }>();
+const props = defineProps<{
+  rows: readonly FrameRow[];
+  guiding: ReadonlyMap<string, FrameGuiding>;
+  chosen: string;
+  night: string;
+}>();
 const emit = defineEmits<{ choose: [id: string] }>();
 const club = useClub();
 const units = useUnits();
@@ -32,6 +38,7 @@ const AGAINST = {
   altitude: 'altitude, °',
   temperature: 'temperature',
   focus: 'age of the focus, min',
+  guiding: 'guiding, ″',
 } as const;
 const [measure, against] = [ref<keyof typeof MEASURES>('hfd'), ref<keyof typeof AGAINST>('time')];
 const altitudes = computed(() => {
@@ -41,18 +48,14 @@ const altitudes = computed(() => {
   const found = valueOrNull(() => altitudesAt(coreSite(site), props.night, seen.map((r) => ({ ...r.place!, ms: Date.parse(r.startedAt!) })))); // prettier-ignore
   return new Map(seen.map((r, i) => [r.id, found?.[i] ?? NaN]));
 });
-const at = (r: FrameRow): number | null =>
-  against.value === 'time'
-    ? r.startedAt === null
-      ? null
-      : Date.parse(r.startedAt)
-    : against.value === 'altitude'
-      ? (altitudes.value.get(r.id) ?? null)
-      : against.value === 'focus'
-        ? r.focusAgeMin
-        : r.temperatureC === null
-          ? null
-          : units.bare('airC', r.temperatureC);
+const PLACES: Record<keyof typeof AGAINST, (r: FrameRow) => number | null> = {
+  time: (r) => (r.startedAt === null ? null : Date.parse(r.startedAt)),
+  altitude: (r) => altitudes.value.get(r.id) ?? null,
+  temperature: (r) => (r.temperatureC === null ? null : units.bare('airC', r.temperatureC)),
+  focus: (r) => r.focusAgeMin,
+  guiding: (r) => props.guiding.get(r.id)?.rmsArcsec ?? null,
+};
+const at = (r: FrameRow) => PLACES[against.value](r);
 const points = computed(() =>
   props.rows.flatMap((r) => {
     const [x, y] = [at(r), MEASURES[measure.value].of(r)];
@@ -83,7 +86,8 @@ const data = computed(() => ({
     },
   ],
 }));
-const shown = (x: number) => (against.value === 'time' ? clock(x, zone.value) : `${figure(x, 1)} ${against.value === 'altitude' ? '°' : against.value === 'focus' ? 'min' : units.unitOf('airC')}`); // prettier-ignore
+const unit = computed(() => ({ time: '', altitude: '°', temperature: units.unitOf('airC'), focus: 'min', guiding: '″' })[against.value]); // prettier-ignore
+const shown = (x: number) => (against.value === 'time' ? clock(x, zone.value) : `${figure(x, against.value === 'guiding' ? 2 : 1)} ${unit.value}`); // prettier-ignore
 const options = computed<ChartOptions<'scatter'>>(() => ({
   responsive: true,
   maintainAspectRatio: false,
@@ -92,7 +96,7 @@ const options = computed<ChartOptions<'scatter'>>(() => ({
     if (one) emit('choose', one.row.id);
   },
   scales: {
-    x: axisOf(look.value, against.value === 'time' ? '' : against.value === 'temperature' ? `tube, ${units.unitOf('airC')}` : AGAINST[against.value], { ticks: { color: look.value.ink2, font: look.value.font, callback: (v: number | string) => (against.value === 'time' ? clock(Number(v), zone.value) : figure(Number(v), 0)), maxTicksLimit: 9 } }),
+    x: axisOf(look.value, against.value === 'time' ? '' : against.value === 'temperature' ? `tube, ${units.unitOf('airC')}` : AGAINST[against.value], { ticks: { color: look.value.ink2, font: look.value.font, callback: (v: number | string) => (against.value === 'time' ? clock(Number(v), zone.value) : figure(Number(v), against.value === 'guiding' ? 1 : 0)), maxTicksLimit: 9 } }),
     y: axisOf(look.value, MEASURES[measure.value].label),
   },
   plugins: {

@@ -19,6 +19,8 @@ import FrameCloseUp from './FrameCloseUp.vue';
 import FrameRows from './FrameRows.vue';
 import { framesVerdict } from './framesVerdict.ts';
 import FrameTrend from './FrameTrend.vue';
+import GuidedNight from './GuidedNight.vue';
+import { useNightGuiding } from './useNightGuiding.ts';
 import { useLookThrough } from './useLookThrough.ts';
 
 /** A night’s frames looked through: measured, judged with reasons, accepted or refused by keyboard. */
@@ -27,6 +29,8 @@ const session = useSession();
 const used = useLookThrough();
 const { nights, nightId, rows, atHand, small, bad, measuring, tookMs, trouble } = used;
 const night = computed(() => nights.value.find((n) => n.id === nightId.value) ?? null);
+const guided = useNightGuiding(night, rows);
+const { guiding } = guided;
 /** The server lets the owner of a night and stewards say what counts. */
 const mayJudge = computed(() => session.mayEdit && night.value !== null);
 watch(mayJudge, (may) => (used.mayJudge.value = may), { immediate: true });
@@ -143,7 +147,14 @@ const nightName = (id: string) => {
           </ul>
         </section>
         <section v-if="rows.length" class="panel stack">
-          <FrameTrend :rows="rows" :chosen="chosen" :night="dayOf" @choose="choose($event)" />
+          <FrameTrend :rows="rows" :guiding="guiding" :chosen="chosen" :night="dayOf" @choose="choose($event)" />
+          <GuidedNight
+            v-if="night"
+            :guided="guided"
+            :night="night.night"
+            :zone="club.site?.timeZone ?? 'UTC'"
+            :may-tell="session.mayEdit"
+          />
         </section>
         <section v-if="rows.length" class="panel stack" data-test="frames">
           <div class="row">
@@ -178,7 +189,14 @@ const nightName = (id: string) => {
               <Checkbox v-model:checked="alike">all alike</Checkbox>
             </span>
           </div>
-          <FrameRows v-if="mode === 'rows'" :rows="shown" :chosen="chosen" :picked="picked" @choose="choose" />
+          <FrameRows
+            v-if="mode === 'rows'"
+            :rows="shown"
+            :guiding="guiding"
+            :chosen="chosen"
+            :picked="picked"
+            @choose="choose"
+          />
           <ContactSheet
             v-else
             :rows="shown"
@@ -201,6 +219,8 @@ const nightName = (id: string) => {
           :row="row"
           :findings="used.findingsOf(row)"
           :at-hand="atHand.get(row.id) ?? null"
+          :guiding="guiding.get(row.id) ?? null"
+          :log="guided.logs.value.find((l) => l.name === guiding.get(row!.id)?.log) ?? null"
           :white-sigma="whiteSigma"
           :may-judge="mayJudge"
           :learnt="used.limitsFor.value(row.filter).learnt"

@@ -3,11 +3,13 @@ import { GUIDE_FIELDS, type GuideField } from '@keen/core/exchange';
 import { GUIDE_FAULTS } from '@keen/core/observatory';
 import { figure } from '@keen/core/quantities';
 import { Button, Input } from 'ant-design-vue';
-import { ref, watch } from 'vue';
+import { instantOfLocal } from '@keen/core/sky';
+import { computed, ref, watch } from 'vue';
 import ColumnMapper from '../../common/ColumnMapper.vue';
 import DropFile from '../../common/DropFile.vue';
 import EmptyState from '../../common/EmptyState.vue';
 import PickOne from '../../common/PickOne.vue';
+import TimeInput from '../../common/TimeInput.vue';
 import QuantityInput from '../../common/QuantityInput.vue';
 import VerdictLine from '../../common/VerdictLine.vue';
 import WorkingFold from '../../common/WorkingFold.vue';
@@ -31,7 +33,10 @@ const WORDS: Record<GuideField, string> = {
 const club = useClub();
 const session = useSession();
 const used = useGuideLog();
-const { name, trouble, read, mapping, unit, scale, result, spectrum, before, span, tookMs, busy, imagingScale } = used;
+const { name, trouble, read, mapping, unit, scale, result, spectrum, before, span, tookMs, busy, imagingScale, beganAt } = used; // prettier-ignore
+const zone = computed(() => club.site?.timeZone ?? 'UTC');
+/** Where nobody told yet: the evening, to be changed. */
+const proposed = computed(() => new Date(instantOfLocal(zone.value, Date.parse(`${club.night}T20:00:00Z`))).toISOString()); // prettier-ignore
 const note = ref('');
 const title = ref('');
 /** Opens by itself where something cannot be read, and then stays until the next file. */
@@ -46,7 +51,15 @@ watch(read, (r) => {
 const keeping = ref(false);
 async function keep() {
   keeping.value = true;
-  if (await used.keep({ name: title.value.trim() || name.value, note: note.value, night: club.night })) note.value = '';
+  if (
+    await used.keep({
+      name: title.value.trim() || name.value,
+      note: note.value,
+      night: club.night,
+      beganAt: beganAt.value,
+    })
+  )
+    note.value = '';
   keeping.value = false;
 }
 </script>
@@ -160,6 +173,17 @@ async function keep() {
           placeholder="60 % of the error corrected, cable tied up"
           aria-label="What was different that night"
       /></label>
+      <TimeInput
+        v-if="beganAt"
+        v-model="beganAt"
+        label="Began, site time"
+        :time-zone="zone"
+        :night="club.night"
+        title="With it every frame of the night knows how it was guided"
+      />
+      <Button v-else title="With it every frame of the night knows how it was guided" @click="beganAt = proposed"
+        >Say when it began</Button
+      >
       <Button type="primary" :loading="keeping" :disabled="!title.trim()" @click="keep"
         >Keep with the night of {{ club.night }}</Button
       >

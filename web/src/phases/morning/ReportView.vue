@@ -1,12 +1,13 @@
 <script setup lang="ts">
-import { api, type FocusRunRecord } from '@keen/contract';
-import { nightReport, type NightReport } from '@keen/core/frames';
+import { api, type FocusRunRecord, type FrameRecord } from '@keen/contract';
+import { nightHours, nightReport, type NightReport } from '@keen/core/frames';
 import { REFUSAL_WORDS } from '@keen/core/observatory';
 import { figure } from '@keen/core/quantities';
 import { Button, Input } from 'ant-design-vue';
 import { computed, ref, shallowRef, watch } from 'vue';
 import { RouterLink } from 'vue-router';
 import { call, callAll } from '../../api/client.ts';
+import { darkHours } from '../../common/darkHours.ts';
 import EmptyState from '../../common/EmptyState.vue';
 import FilterTile from '../../common/FilterTile.vue';
 import { lateness } from '../../common/late.ts';
@@ -15,12 +16,14 @@ import { personalKey } from '../../common/personal.ts';
 import { dayName, download, hours } from '../../common/times.ts';
 import { useClub } from '../../stores/club.ts';
 import { useUnits } from '../../stores/units.ts';
+import HoursBar from './HoursBar.vue';
+import { useNightGuiding } from './useNightGuiding.ts';
 import { useLookThrough } from './useLookThrough.ts';
 
 /** A night on one page: what was taken, what was lost and why, and a note for whoever takes over; to print, or as a file. */
 const club = useClub();
 const units = useUnits();
-const used = useLookThrough();
+const used = useLookThrough({ pictures: false });
 const { nights, nightId, rows } = used;
 const night = computed(() => nights.value.find((n) => n.id === nightId.value) ?? null);
 const beside = shallowRef<Pick<NightReport, 'guiding' | 'flatsBeforeAnythingIsTurned'> & { runs: FocusRunRecord[] }>({ guiding: [], flatsBeforeAnythingIsTurned: 0, runs: [] }); // prettier-ignore
@@ -54,6 +57,21 @@ const focusRuns = computed(() => {
   const [from, until] = [Math.min(...seen) - AROUND_MS, Math.max(...seen) + AROUND_MS];
   return beside.value.runs.filter((r) => r.time !== null && Date.parse(r.time) >= from && Date.parse(r.time) <= until);
 });
+const guided = useNightGuiding(night, rows);
+const CLOUD = new Set(['cloud', 'bright']);
+/** Where the dark hours went. */
+const spent = computed(() => {
+  const dark = night.value && club.site ? darkHours(club.site, night.value.night) : null;
+  if (!dark) return null;
+  const frames = rows.value.flatMap((r) =>
+    r.record && r.startedAt
+      ? [{ startedMs: Date.parse(r.startedAt), exposureS: r.exposureS, accepted: r.accepted, because: because(r.record), cloud: CLOUD.has(r.record.refusal ?? '') }]
+      : [],
+  ); // prettier-ignore
+  const focused = focusRuns.value.map((r) => Date.parse(r.time!)).sort((a, b) => a - b);
+  return nightHours(dark, frames, focused);
+});
+const because = (r: FrameRecord) => (r.refusal ? REFUSAL_WORDS[r.refusal] : '');
 const report = computed(() => {
   const n = night.value;
   if (!n || !club.site || !club.rig) return null;
@@ -65,9 +83,11 @@ const report = computed(() => {
     by: n.by,
     frames: rows.value.flatMap((r) =>
       r.record
-        ? [{ object: object(r.record.projectId), filter: r.filter, exposureS: r.exposureS, accepted: r.accepted, because: r.record.refusal ? REFUSAL_WORDS[r.record.refusal] : '', look: r.look, findings: used.findingsOf(r).map((f) => f.code) }]
+        ? [{ object: object(r.record.projectId), filter: r.filter, exposureS: r.exposureS, accepted: r.accepted, because: because(r.record), look: r.look, findings: used.findingsOf(r).map((f) => f.code) }]
         : [],
     ),
+    hours: spent.value,
+    guidedFrames: guided.said.value.map((p) => units.say(p)),
     focusRuns: focusRuns.value,
     guiding: beside.value.guiding,
     flatsBeforeAnythingIsTurned: beside.value.flatsBeforeAnythingIsTurned,
@@ -148,6 +168,7 @@ const open = computed(() => (report.value?.taken ?? []).reduce((s, t) => s + t.o
           </tr>
         </tbody>
       </table>
+      <HoursBar v-if="spent" :spent="spent" :zone="club.site?.timeZone ?? 'UTC'" />
       <div class="parts">
         <section v-if="report.refused.length">
           <h2>What it lost</h2>
@@ -170,6 +191,7 @@ const open = computed(() => (report.value?.taken ?? []).reduce((s, t) => s + t.o
         </section>
         <section v-if="report.guiding.length">
           <h2>Guiding</h2>
+          <p v-for="text in report.guidedFrames" :key="text">{{ text }}</p>
           <p v-for="(g, i) in report.guiding" :key="i">
             {{ g.log }}: {{ units.say({ code: 'report.guiding', values: { log: g.log, rmsArcsec: g.totalArcsec } }) }}
           </p>

@@ -1,6 +1,6 @@
 import { afterEach, beforeEach, describe, expect, jest, test } from '@jest/globals';
 import type { FrameRecord } from '@keen/contract';
-import { writeFits16 } from '@keen/core/exchange';
+import { guideToCsv, readGuideCsv, writeFits16 } from '@keen/core/exchange';
 import { frameLook, lookAtPicture, renderCounts, type Scene } from '@keen/core/frames';
 import { flushPromises } from '@vue/test-utils';
 import { healthyScene, withFaults } from '../../../../core/src/test/faultyFrames.ts';
@@ -16,6 +16,10 @@ jest.unstable_mockModule('../../workers/looking.ts', () => ({
   lookAtPractice: async () => undefined,
 }));
 jest.unstable_mockModule('vue-chartjs', () => ({ Scatter: { render: () => null }, Line: {}, Bar: {}, Chart: {} }));
+const guideCsv = guideToCsv(
+  Array.from({ length: 3600 }, (_, i) => ({ timeS: i, raArcsec: 0.4 * Math.sin(i * 1.7), decArcsec: i === 100 ? 9 : 0.3 * Math.cos(i * 2.3), raPulseMs: 0, decPulseMs: 0, state: 'guiding' as const })),
+); // prettier-ignore
+jest.unstable_mockModule('../../workers/index.ts', () => ({ core: () => ({ readGuideCsv: async (text: string) => readGuideCsv(text) }) })); // prettier-ignore
 const { mountScreen, me, rig, slow } = await import('../../test/mountScreen.ts');
 const { default: FramesView } = await import('./FramesView.vue');
 
@@ -33,12 +37,15 @@ const wide = frameLook({ ...good.measure, hfdPx: good.measure.hfdPx! * 1.8 });
 let frames: FrameRecord[] = [];
 const night = (more: object = {}) => ({ id: NIGHT, rigId: id(3), system: rig().systems[0]!.key, kind: 'recorded', night: '2026-11-18', name: 'x', planId: null, words: '', by: 'Noor Vik', at: '2026-11-19T08:00:00.000Z', undone: false, taken: [{ projectId: id(50), object: 'NGC 281', filter: 'Ha', exposureS: 300, accepted: 8, rejected: 0 }], calibration: 0, ...more }); // prettier-ignore
 
-async function open(options: { member?: object; nights?: object[]; early?: File[] } = {}) {
+async function open(options: { member?: object; nights?: object[]; early?: File[]; logs?: object[] } = {}) {
   const list = slow(options.nights ?? [night()]);
   const at = await mountScreen(FramesView, {
     member: me(options.member),
     answers: [
       { path: /judgements/, body: [] },
+      { path: /guide-logs\/.*began$/, method: 'PUT', body: options.logs?.[0] ?? {} },
+      { path: /guide-logs\//, body: { log: options.logs?.[0], csv: guideCsv } },
+      { path: /guide-logs/, body: options.logs ?? [] },
       { method: 'PUT', path: /looks$/, body: { kept: 1 } },
       { method: 'PUT', path: /frames$/, body: [] },
       { path: /pictures/, body: [] },
@@ -115,6 +122,27 @@ describe('a night looked through', () => {
     await key('x');
     expect(words()).toEqual([]);
     expect(button(wrapper, 'Counts').attributes('disabled')).toBeDefined();
+  });
+});
+
+describe('the night’s guide log', () => {
+  const log = (beganAt: string | null) => ({ id: id(70), rigId: id(3), system: rig().systems[0]!.key, night: '2026-11-18', name: 'windy', beganAt }); // prettier-ignore
+  test('is joined to the frames by time: each tells how it was guided, and the one a gust threw off says so', async () => {
+    const { rows, closeUp, wrapper } = await open({ logs: [log('2026-11-18T20:00:00.000Z')] });
+    expect(wrapper.find('[data-test="guided-night"]').text()).toMatch(
+      /cover 8 of 8 frames, 0\.\d\d″.*thrown off suddenly/,
+    );
+    // 40 s after the first frame began, and before any other did
+    expect(rows().map((r) => /thrown/.test(r.text()))).toEqual([true, ...Array<boolean>(7).fill(false)]);
+    expect(closeUp()).toMatch(/Guided to 0\.\d\d″, farthest 9\.0″.*thrown 9\.0″ off, 40\ss after it began/s);
+    expect(wrapper.find('[data-test="guided"] path.dec').attributes('d')!.length).toBeGreaterThan(500);
+  });
+  test('that knows no time of day is asked for it, and what is told goes to the server', async () => {
+    const { wrapper, rows, sent } = await open({ logs: [log(null)] });
+    expect(rows()[0]!.text()).not.toContain('″');
+    expect(wrapper.find('[data-test="guided-night"]').text()).toContain('“windy” knows no time of day');
+    await press(wrapper, 'Join it');
+    expect(sent.find((s) => s.path.endsWith('/began'))).toMatchObject({ body: { beganAt: expect.stringMatching(/^2026-11-18T\d\d:00/) } }); // prettier-ignore
   });
 });
 

@@ -44,8 +44,12 @@ describe('the report of a night', () => {
     expect(text()).toMatch(/NGC 281.*300 s\s?2\s?1/);
     expect(text()).toContain('cloud: few stars, bright sky: 1 frame, 0 h 05');
     expect(text()).toMatch(/Focus runs.*2, 1 of use/);
+    expect(text()).toMatch(
+      /Where the 1\d h \d\d of dark went.*frames that count 0 h 10.*frames refused: cloud: few stars, bright sky 0 h 05/,
+    );
     expect(note().split('\n')).toEqual([
       expect.stringMatching(/^NGC 281: 2 frames count, 0\.17\sh/),
+      expect.stringMatching(/^0\.2\sh of 1\d\.\d\sh dark went into frames that count; most of the rest: /),
       'Refused: cloud: few stars, bright sky (1).',
       'Ha: 1 of 2 focus runs was of no use.',
       expect.stringContaining('found gust'),

@@ -144,7 +144,7 @@ export function useGuideLog() {
     if (got.ok) logs.value = got.value;
   }
   watch(() => club.rig?.id, loadLogs, { immediate: true });
-  async function keep(fields: { name: string; note: string; night: string }): Promise<boolean> {
+  async function keep(fields: { name: string; note: string; night: string; beganAt: string | null }): Promise<boolean> {
     if (!club.rig || !read.value) return false;
     const csv = guideToCsv(chosen.value);
     if (csv.length > MAX_LOG_TEXT) {
@@ -182,6 +182,16 @@ export function useGuideLog() {
     trouble.value = got.ok ? '' : problemText(got.problem);
     if (got.ok) logs.value = logs.value.filter((l) => l.id !== log.id);
   }
+  /** When the first sample that would be kept was taken: as the log tells, or as somebody told. */
+  const toldBegan = ref<string | null>(null);
+  watch(text, () => (toldBegan.value = null));
+  const beganAt = computed({
+    get: () => {
+      if (toldBegan.value || !read.value?.beganAt) return toldBegan.value;
+      return new Date(Date.parse(read.value.beganAt) + 1000 * (chosen.value[0]?.timeS ?? 0)).toISOString();
+    },
+    set: (at: string | null) => (toldBegan.value = at),
+  });
   const given = useHandOver().take('guide-log');
   if (given) void take(given);
   return {
@@ -203,6 +213,7 @@ export function useGuideLog() {
     map,
     logs,
     keep,
+    beganAt,
     open,
     compare,
     drop,

@@ -65,7 +65,7 @@ const OLDEST_FOCUS_MS = 12 * 3_600_000;
 const AT_ONCE = 50;
 
 /** The frames of a night: measured in this browser, held against their fellows, accepted or refused. */
-export function useLookThrough() {
+export function useLookThrough({ pictures: withPictures = true } = {}) {
   const club = useClub();
   const nights = shallowRef<NightRecord[]>([]);
   const nightId = ref('');
@@ -126,7 +126,7 @@ export function useLookThrough() {
     steps.value = [];
     undone.value = [];
     if (!id) return;
-    const [got, kept] = await Promise.all([callAll(api.nightFrames, { params: { id } }), callAll(api.framePictures, { params: { id } })]); // prettier-ignore
+    const [got, kept] = await Promise.all([callAll(api.nightFrames, { params: { id } }), withPictures ? callAll(api.framePictures, { params: { id } }) : { ok: true as const, value: [] }]); // prettier-ignore
     if (late()) return;
     trouble.value = got.ok ? '' : problemText(got.problem);
     records.value = got.ok ? got.value.filter((f) => f.kind === 'light') : [];

@@ -1,0 +1,100 @@
+import { api, type GuideLogRecord } from '@keen/contract';
+import {
+  guidedVerdict,
+  guidingOfFrames,
+  likelyShift,
+  type ClockShift,
+  type ExposedFrame,
+  type FrameGuiding,
+  type TimedLog,
+} from '@keen/core/frames';
+import { scaleArcsecPerPx } from '@keen/core/quantities';
+import { computed, shallowRef, watch, type ComputedRef } from 'vue';
+import { call, callAll } from '../../api/client.ts';
+import { lateness } from '../../common/late.ts';
+import { problemText } from '../../common/outcome.ts';
+import { useClub } from '../../stores/club.ts';
+import { core } from '../../workers/index.ts';
+import type { FrameRow } from './useLookThrough.ts';
+
+/** A kept log as it is joined to frames. */
+export interface JoinedLog extends TimedLog {
+  id: string;
+}
+
+/** The kept guide logs of a night, joined to its frames by time. */
+export function useNightGuiding(
+  night: ComputedRef<{ night: string; rigId: string; system: string } | null>,
+  rows: ComputedRef<FrameRow[]>,
+) {
+  const club = useClub();
+  const records = shallowRef<GuideLogRecord[]>([]);
+  const logs = shallowRef<JoinedLog[]>([]);
+  const trouble = shallowRef('');
+  const ask = lateness();
+  async function read(): Promise<void> {
+    const late = ask();
+    records.value = [];
+    logs.value = [];
+    trouble.value = '';
+    const n = night.value;
+    if (!n) return;
+    const got = await callAll(api.guideLogs, { params: { id: n.rigId } });
+    if (late()) return;
+    if (!got.ok) {
+      trouble.value = problemText(got.problem);
+      return;
+    }
+    records.value = got.value.filter((l) => l.night === n.night && l.system === n.system);
+    for (const record of records.value) {
+      if (!record.beganAt) continue;
+      const kept = await call(api.guideLog, { params: { id: record.id } });
+      if (late()) return;
+      if (!kept.ok) {
+        trouble.value = problemText(kept.problem);
+        continue;
+      }
+      const { samples } = await core().readGuideCsv(kept.value.csv, undefined, 1);
+      if (late()) return;
+      logs.value = [
+        ...logs.value,
+        { id: record.id, name: record.name, beganAtMs: Date.parse(record.beganAt), samples },
+      ];
+    }
+  }
+  watch(() => [night.value?.night, night.value?.rigId, night.value?.system], read, { immediate: true });
+
+  const exposed = computed<ExposedFrame[]>(() =>
+    rows.value.flatMap((r) =>
+      r.startedAt && r.exposureS > 0
+        ? [{ id: r.id, startedMs: Date.parse(r.startedAt), exposureS: r.exposureS, look: r.look }]
+        : [],
+    ),
+  );
+  const scale = computed(() => {
+    const setup = club.rig?.setup;
+    return setup ? scaleArcsecPerPx(setup.camera.pixelUm, setup.focalLengthMm) : null;
+  });
+  const guiding = computed<Map<string, FrameGuiding>>(() =>
+    scale.value === null || logs.value.length === 0
+      ? new Map()
+      : guidingOfFrames(exposed.value, logs.value, scale.value),
+  );
+  const said = computed(() => guidedVerdict(exposed.value, guiding.value));
+  /** Logs whose clock seems to run in another zone, and logs of the night that know no time of day. */
+  const shifted = computed(() =>
+    logs.value.flatMap((log) => {
+      const shift: ClockShift | null = likelyShift(exposed.value, log);
+      return shift ? [{ log, shift }] : [];
+    }),
+  );
+  const timeless = computed(() => records.value.filter((r) => !r.beganAt));
+  async function began(id: string, at: string): Promise<void> {
+    const got = await call(api.timeGuideLog, { params: { id }, body: { beganAt: at } });
+    trouble.value = got.ok ? '' : problemText(got.problem);
+    if (got.ok) await read();
+  }
+  const shift = (log: JoinedLog, hours: number) =>
+    began(log.id, new Date(log.beganAtMs + hours * 3_600_000).toISOString());
+  return { records, logs, guiding, said, shifted, timeless, trouble, shift, began };
+}
