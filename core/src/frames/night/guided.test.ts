@@ -56,10 +56,10 @@ describe('what the guide log says of a frame', () => {
     expect(got.get('f4')!.lostS).toBe(28);
     expect(guidedVerdict(frames(12), got).map((p) => words(p))).toEqual([
       expect.stringMatching(/cover 10 of 12 frames, 0\.\d\d″/),
-      '1 lost the guide star.',
-      '1 was thrown off suddenly.',
-      '1 was guided worse than usual.',
-      'In 1 the mount moved with the shutter open.',
+      '1 frame lost the guide star.',
+      '1 frame was thrown off suddenly: wind, a cable or a bump.',
+      '1 frame was guided worse than usual.',
+      'In 1 frame the mount moved with the shutter open.',
     ]);
   });
   test('the log that covers most of a frame speaks for it; a frame no log knows has no word', () => {

@@ -8,6 +8,7 @@ import type { JoinedLog } from './useNightGuiding.ts';
 /** How the mount was guided while one shutter was open: the piece of the log, its scatter, and what it did to the frame. */
 const props = defineProps<{ guiding: FrameGuiding; log: JoinedLog | null; startedAt: string; exposureS: number }>();
 const units = useUnits();
+const by = computed(() => `By “${props.guiding.log}”${props.guiding.covered < 0.95 ? `, which knows ${figure(100 * props.guiding.covered, 0)} % of it` : ''}.`); // prettier-ignore
 const [W, H] = [320, 84];
 const piece = computed(() => {
   const from = props.log ? (Date.parse(props.startedAt) - props.log.beganAtMs) / 1000 : 0;
@@ -38,12 +39,7 @@ const unrest = computed(() => piece.value.filter((s) => s.state === 'lost' || s.
           >; leaves stars {{ figure(guiding.explains, 2) }} times as long as wide</template
         >.</template
       >
-      <span class="muted small">
-        {{ guiding.log
-        }}<template v-if="guiding.covered < 0.95"
-          >, which knows {{ figure(100 * guiding.covered, 0) }} % of it</template
-        ></span
-      >
+      <span class="muted small">{{ by }}</span>
     </p>
     <p v-for="p in guiding.said" :key="p.code" class="level-caution">{{ units.say(p) }}</p>
     <svg

@@ -43,7 +43,7 @@ const share = (seconds: number) => Math.round((100 * seconds) / Math.max(1, prop
     <ul class="sums">
       <li v-for="s in spent.sums" :key="`${s.kind} ${s.because}`">
         <span class="key" :class="s.kind" aria-hidden="true" />{{ words(s) }}
-        <span class="mono">{{ hours(s.seconds / 60) }}</span> <span class="muted small">{{ share(s.seconds) }} %</span>
+        <strong>{{ hours(s.seconds / 60) }}</strong> <span class="muted small">{{ share(s.seconds) }} %</span>
       </li>
     </ul>
     <p class="muted small">

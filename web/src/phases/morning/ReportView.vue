@@ -193,7 +193,7 @@ const open = computed(() => (report.value?.taken ?? []).reduce((s, t) => s + t.o
           <h2>Guiding</h2>
           <p v-for="text in report.guidedFrames" :key="text">{{ text }}</p>
           <p v-for="(g, i) in report.guiding" :key="i">
-            {{ g.log }}: {{ units.say({ code: 'report.guiding', values: { log: g.log, rmsArcsec: g.totalArcsec } }) }}
+            {{ units.say({ code: 'report.guiding', values: { log: g.log, rmsArcsec: g.totalArcsec } }) }}
           </p>
         </section>
       </div>
