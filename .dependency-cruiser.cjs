@@ -13,6 +13,7 @@ const crafts = [
   'exchange',
   'observatory',
   'setup',
+  'drills',
 ];
 /** Craft folders another craft may use; all may use calculation, quantities, statistics, sky, rig. */
 const allowed = {
@@ -22,6 +23,7 @@ const allowed = {
   exchange: [],
   frames: ['exchange'],
   guiding: ['exposure', 'train'],
+  drills: ['balance', 'focus', 'frames', 'guiding', 'observatory'],
 };
 const common = ['calculation', 'quantities', 'statistics', 'phrases', 'sky', 'rig'];
 

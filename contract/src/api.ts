@@ -1,7 +1,9 @@
 import { sessionRoutes } from './access.ts';
+import { drillRoutes } from './drills.ts';
 import { duskRoutes } from './dusk.ts';
 import { duskSettingsRoutes } from './duskSettings.ts';
 import { focusRoutes } from './focus.ts';
+import { logbookRoutes } from './logbook.ts';
 import { nightRoutes } from './nights.ts';
 import { peopleRoutes } from './people.ts';
 import { projectRoutes } from './projects.ts';
@@ -19,4 +21,6 @@ export const api = {
   ...duskRoutes,
   ...duskSettingsRoutes,
   ...weatherRoutes,
+  ...drillRoutes,
+  ...logbookRoutes,
 };

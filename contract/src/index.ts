@@ -9,4 +9,6 @@ export * from './nights.ts';
 export * from './dusk.ts';
 export * from './duskSettings.ts';
 export * from './weather.ts';
+export * from './drills.ts';
+export * from './logbook.ts';
 export { api } from './api.ts';

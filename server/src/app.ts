@@ -9,10 +9,12 @@ import { demandToken, sessions } from './access/index.ts';
 import { calculationPool, type Calculate } from './areas/calculations/pool.ts';
 import { calculationRoutes } from './areas/calculations/routes.ts';
 import { changeRoutes } from './areas/changes/routes.ts';
+import { drillRoutesOf } from './areas/drills/routes.ts';
 import { duskRoutesOf } from './areas/dusk/routes.ts';
 import { focusRoutesOf } from './areas/focus/routes.ts';
 import { guidingRoutesOf } from './areas/guiding/routes.ts';
 import { memberRoutes } from './areas/members/routes.ts';
+import { logbookRoutesOf } from './areas/logbook/routes.ts';
 import { nightRoutesOf } from './areas/nights/routes.ts';
 import { partRoutes } from './areas/parts/routes.ts';
 import { feedRoutes } from './areas/plans/feed.ts';
@@ -109,6 +111,8 @@ export function makeApp(
   nightRoutesOf(serve, store);
   duskRoutesOf(serve, store);
   guidingRoutesOf(serve, store);
+  drillRoutesOf(serve, store);
+  logbookRoutesOf(serve, store);
   changeRoutes(serve, store);
   app.use(router);
   app.use('/api', () => {

@@ -96,6 +96,7 @@ describe('a stand-in’s nights', () => {
     'hot-pixel': 'hot-pixel-lock',
     gusts: 'gust',
     polar: 'polar-drift',
+    backlash: 'dec-backlash',
   };
   test.each(GUIDE_FAULTS)('%s is read from the log, whatever the seed', (fault) => {
     for (const seed of [3, 14, 159]) {

@@ -1,7 +1,16 @@
 import { seeded } from '../statistics/index.ts';
 
 /** What may be wrong with a simulated night's guiding. */
-export const GUIDE_FAULTS = ['none', 'over-correction', 'worm', 'cloud', 'hot-pixel', 'gusts', 'polar'] as const;
+export const GUIDE_FAULTS = [
+  'none',
+  'over-correction',
+  'worm',
+  'cloud',
+  'hot-pixel',
+  'gusts',
+  'polar',
+  'backlash',
+] as const;
 export type GuideFault = (typeof GUIDE_FAULTS)[number];
 
 export interface SimulatedSample {
@@ -28,6 +37,8 @@ export interface SimulatedGuiding {
 /** Pointing moved by a pulse at half the sidereal rate [″ per ms]. */
 const ARCSEC_PER_MS = 15.041 * 0.5e-3;
 const DITHER_EVERY_S = 600;
+/** Play of the declination gear with the fault, and a slow sway of the pointing that turns its pulses round [″, s]; invented. */
+const PLAY = { arcsec: 12, sway: 4, periodS: 640 } as const;
 
 /**
  * A guider on a worm mount under moving air: measure, correct by a share of the error, dither now and then. One fault can
@@ -41,7 +52,7 @@ export function simulateGuiding(o: SimulatedGuiding): SimulatedSample[] {
   const worm = { period: o.wormPeriodS ?? 480, semi: fault === 'worm' ? 9 : 2.5 };
   const gain = fault === 'over-correction' ? 1.75 : fault === 'worm' ? 0.12 : 0.55;
   const samples: SimulatedSample[] = [];
-  let [ra, dec, lastWorm, settle] = [0, 0, 0, 0];
+  let [ra, dec, lastWorm, settle, play] = [0, 0, 0, 0, 0];
   const cloudAt = o.seconds * 0.55;
   const lockAt = o.seconds * 0.6;
   const gusts = fault === 'gusts' ? [0.2, 0.45, 0.7, 0.85].map((k) => k * o.seconds) : [];
@@ -53,6 +64,8 @@ export function simulateGuiding(o: SimulatedGuiding): SimulatedSample[] {
     const w = worm.semi * Math.sin((2 * Math.PI * t) / worm.period);
     ra += w - lastWorm + 0.012 * random.normal();
     lastWorm = w;
+    if (fault === 'backlash')
+      dec += (PLAY.sway * 2 * Math.PI * cadence * Math.cos((2 * Math.PI * t) / PLAY.periodS)) / PLAY.periodS;
     dec += (fault === 'polar' ? 0.9 / 60 : 0.05 / 60) * cadence + 0.01 * random.normal();
     let state: SimulatedSample['state'] = settle-- > 0 ? 'settling' : 'guiding';
     if (t > 0 && fault !== 'polar' && ditherFalls(t - cadence, t)) {
@@ -78,7 +91,11 @@ export function simulateGuiding(o: SimulatedGuiding): SimulatedSample[] {
     const decPulse = fault === 'polar' ? 0 : pulse(seen.dec, 0.45);
     // a positive pulse makes the error fall
     ra -= raPulse * ARCSEC_PER_MS;
-    dec -= decPulse * ARCSEC_PER_MS;
+    // a gear with play turns freely before it takes hold on the other side
+    const turned = decPulse * ARCSEC_PER_MS;
+    const free = fault === 'backlash' ? Math.max(-PLAY.arcsec / 2 - play, Math.min(PLAY.arcsec / 2 - play, turned)) : 0;
+    play += free;
+    dec -= turned - free;
     samples.push({
       timeS: t,
       raArcsec: Math.round(seen.ra * 1000) / 1000,

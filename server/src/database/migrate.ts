@@ -15,6 +15,7 @@ import * as legs from './migrations/012-legs.ts';
 import * as panels from './migrations/013-panels.ts';
 import * as looks from './migrations/014-looks.ts';
 import * as began from './migrations/015-began.ts';
+import * as learning from './migrations/016-learning.ts';
 import * as refusals from './migrations/006-refusals.ts';
 
 /** Every change of the schema, in order. A landed migration is never edited. */
@@ -34,6 +35,7 @@ const MIGRATIONS = [
   { name: '013-panels', up: panels.up },
   { name: '014-looks', up: looks.up },
   { name: '015-began', up: began.up },
+  { name: '016-learning', up: learning.up },
 ];
 
 /** Keeps the names of what was done in a table of its own. */

@@ -1,5 +1,5 @@
 import type { Phrase } from '@keen/core/phrases';
-import type { AspectHashes, RigBuild, Part } from '@keen/core/rig';
+import type { Aspect, AspectHashes, RigBuild, Part } from '@keen/core/rig';
 import type { HorizonPoint } from '@keen/core/sky';
 import type { DuskSettings, FrameFields, FrameHeader, Framing, RunKind, SecurityKind } from '@keen/contract';
 import type { FrameLook } from '@keen/core/frames';
@@ -141,6 +141,28 @@ export interface GuideLogRow {
   byId: string;
   at: Date;
   archivedAt: Date | null;
+}
+export interface DrillAnswerRow {
+  id: string;
+  memberId: string;
+  situation: string;
+  seed: number;
+  cause: string;
+  cure: string;
+  causeRight: boolean;
+  cureRight: boolean;
+  at: Date;
+}
+export interface LogRow extends Stamps {
+  id: string;
+  rigId: string;
+  aspect: Aspect | null;
+  night: string | null;
+  problem: string;
+  cause: string;
+  cure: string;
+  finding: string;
+  byId: string;
 }
 export interface ProjectRow extends Stamps {
   id: string;

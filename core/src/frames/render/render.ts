@@ -27,6 +27,8 @@ export interface Scene {
   spacingPx?: number;
   /** A prism in the light: how much darker the middle of an edge is. */
   prism?: { edge: Edge; depth: number };
+  /** Only a part of the picture is lit: from an edge, so many of its widths or heights; beyond lies shadow. */
+  lit?: { edge: Edge; share: number };
   /** Light of the stars that cloud lets through, and how much brighter it makes the sky. */
   cloud?: { passes: number; brighter: number };
   satellite?: { from: [number, number]; to: [number, number]; electronsPerPx: number };
@@ -69,7 +71,7 @@ export function lightOf(s: Scene): Float32Array {
     for (let x = 0; x < w; x++, k++) {
       const [rx, ry] = [(2 * x) / (w - 1) - 1, (2 * y) / (h - 1) - 1];
       const fall = 1 - ((s.vignetting ?? 0) * (rx * rx + ry * ry)) / 2;
-      light[k] = (light[k]! + s.skyElectrons * brighter) * fall * throughPrism(s, rx, ry);
+      light[k] = (light[k]! + s.skyElectrons * brighter) * fall * throughPrism(s, rx, ry) * lightOn(s, rx, ry);
     }
   if (s.amplifierGlow) addGlow(light, w, h, s.amplifierGlow);
   return light;
@@ -95,6 +97,14 @@ function widthAt(s: Scene, rx: number, ry: number): WidthForm {
     width = broadened(width, Math.abs(s.spacingPx) * far, s.spacingPx > 0 ? radial : radial + 90);
   }
   return width;
+}
+
+/** Softness of the edge of a shadow, in half widths of the picture. */
+const PENUMBRA = 0.08;
+function lightOn({ lit }: Scene, rx: number, ry: number): number {
+  if (!lit) return 1;
+  const from = { left: 1 + rx, right: 1 - rx, bottom: 1 + ry, top: 1 - ry }[lit.edge];
+  return 1 / (1 + Math.exp((from - 2 * lit.share) / PENUMBRA));
 }
 
 /** Share of the light that passes beside the prism: a soft shadow around the middle of an edge. */

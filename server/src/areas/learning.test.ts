@@ -1,0 +1,80 @@
+import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
+import { api, type DrillStanding, type LogRecord, type RigRecord, type WeakSpot } from '@keen/contract';
+import { SITUATIONS } from '@keen/core/drills';
+import { fill, startServer, type Person, type TestServer } from '../test/harness.ts';
+
+let server: TestServer;
+let [odalys, teun, mirela, ines]: Person[] = [] as unknown as Person[];
+let rigs: RigRecord[];
+beforeAll(async () => {
+  server = await startServer();
+  [odalys, teun, mirela, ines] = await Promise.all([server.as('odalys'), server.as('teun'), server.as('mirela'), server.as('ines')]); // prettier-ignore
+  rigs = (await odalys.get(api.rigs.path)).body as RigRecord[];
+}, 60_000);
+afterAll(() => server.stop());
+
+describe('drills', () => {
+  const { cause, cure, otherCauses } = SITUATIONS['slow-wave'];
+  const answer = (by: Person, seed: number, more: object = {}) => by.post(api.answerDrill.path, { situation: 'slow-wave', seed, cause, cure, ...more }); // prettier-ignore
+  test('are judged here, kept for oneself, and the first answer to a drill stands', async () => {
+    const right = await answer(teun!, 1);
+    expect(right.body).toMatchObject({ causeRight: true, cureRight: true, standing: { situation: 'slow-wave', tries: 1, latest: [true] } }); // prettier-ignore
+    const wrong = await answer(teun!, 2, { cause: otherCauses[0] });
+    expect(wrong.body).toMatchObject({ causeRight: false, cureRight: true, standing: { tries: 2, causeRight: 1, cureRight: 2, latest: [false, true] } }); // prettier-ignore
+    // the same one again, knowing the answer now: also from two browsers at once
+    const again = await Promise.all([answer(teun!, 2), answer(teun!, 2)]);
+    for (const a of again) expect(a.body.standing).toMatchObject({ tries: 2, causeRight: 1, latest: [false, true] });
+    expect((await teun!.get(api.drills.path)).body).toHaveLength(1);
+    expect((await mirela!.get(api.drills.path)).body as DrillStanding[]).toEqual([]);
+  });
+  test('show the steward what the club misses, and nobody else', async () => {
+    await answer(mirela!, 1, { cause: otherCauses[1], cure: SITUATIONS['slow-wave'].otherCures[0] });
+    await mirela!.post(api.answerDrill.path, { situation: 'saw-teeth', seed: 4, cause: 'over-correction', cure: 'correct-less' }); // prettier-ignore
+    const spots = (await odalys!.get(api.weakSpots.path)).body as WeakSpot[];
+    expect(spots).toEqual([
+      { situation: 'slow-wave', people: 2, tries: 3, causeRight: 1, cureRight: 2 },
+      { situation: 'saw-teeth', people: 1, tries: 1, causeRight: 1, cureRight: 1 },
+    ]);
+    expect((await teun!.get(api.weakSpots.path)).status).toBe(403);
+  });
+  test('a guest has no record to keep; what is no drill is refused by name', async () => {
+    expect((await answer(ines!, 1)).status).toBe(403);
+    for (const more of [{ situation: 'tea' }, { cause: 'gremlins' }, { seed: -1 }, { seed: 2 ** 40 }, { seed: 1.5 }]) {
+      const refused = await answer(teun!, 9, more);
+      expect([more, refused.status]).toEqual([more, 400]);
+      expect(JSON.stringify(refused.body)).toContain(Object.keys(more)[0]);
+    }
+  });
+});
+
+describe('the logbook', () => {
+  const entry = (more: object = {}) => ({ rigId: rigs[0]!.id, problem: 'Shadow at the right edge', cause: 'prism too deep', cure: 'drawn out by 1.4 mm', finding: 'prism-shadow', aspect: 'flats', night: '2026-11-18', ...more }); // prettier-ignore
+  const list = async (query: object = {}) => (await ines!.get(api.logbook.path).query(query)).body as LogRecord[];
+  test('an entry is written, found by its words, changed by its writer or a steward, and put away with a way back', async () => {
+    const written = (await teun!.post(api.addLog.path, entry())).body as LogRecord;
+    expect(written).toMatchObject({ by: expect.stringMatching(/^Teun/), rig: rigs[0]!.name, version: 1, aspect: 'flats' }); // prettier-ignore
+    await teun!.post(api.addLog.path, entry({ problem: '100% humid, cable_tie snapped', cause: '', cure: '', finding: '', aspect: null, night: null, rigId: rigs[1]!.id })); // prettier-ignore
+    const found = async (find: string) => (await list({ find })).map((l) => l.problem.slice(0, 6));
+    expect(await found('prism DRAWN')).toEqual(['Shadow']);
+    expect(await found('prism snapped')).toEqual([]);
+    // signs that mean something to the database mean themselves
+    expect([await found('100%'), await found('cable_tie'), await found('1_0'), await found('%')]).toEqual([['100% h'], ['100% h'], [], ['100% h']]); // prettier-ignore
+    expect((await list({ rig: rigs[1]!.id })).map((l) => l.rig)).toEqual([rigs[1]!.name]);
+    const change = (by: Person, version: number) => by.put(fill(api.changeLog.path, written.id), { ...entry({ cure: 'drawn out by 1.6 mm' }), version }); // prettier-ignore
+    expect((await change(mirela!, 1)).status).toBe(403);
+    expect((await change(odalys!, 1)).body).toMatchObject({ version: 2, cure: 'drawn out by 1.6 mm', updatedBy: expect.stringMatching(/^Odalys/) }); // prettier-ignore
+    const stale = await change(teun!, 1);
+    expect([stale.status, stale.body.current.cure]).toEqual([409, 'drawn out by 1.6 mm']);
+    expect((await teun!.del(fill(api.dropLog.path, written.id))).status).toBe(200);
+    expect(await list()).toHaveLength(1);
+    expect((await teun!.post(fill(api.restoreLog.path, written.id), {})).status).toBe(200);
+    expect(await list()).toHaveLength(2);
+  });
+  test('an empty problem, another club’s rig, a finding that is none are refused', async () => {
+    expect((await teun!.post(api.addLog.path, entry({ problem: '  ' }))).status).toBe(400);
+    expect((await teun!.post(api.addLog.path, entry({ rigId: crypto.randomUUID() }))).status).toBe(404);
+    expect((await teun!.post(api.addLog.path, entry({ finding: 'A finding!' }))).status).toBe(400);
+    expect((await teun!.post(api.addLog.path, entry({ problem: 'x'.repeat(2001) }))).status).toBe(400);
+    expect((await ines!.post(api.addLog.path, entry())).status).toBe(403);
+  });
+});

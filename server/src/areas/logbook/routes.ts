@@ -1,0 +1,92 @@
+import { api, type LogFields, type LogRecord } from '@keen/contract';
+import { Op, type Transaction, type WhereOptions } from 'sequelize';
+import { plain, type LogRow } from '../../database/index.ts';
+import type { Serve } from '../../http.ts';
+import { Problem } from '../../problems.ts';
+import { demandOwner, demandVersion, iso, pageOf, type Actor, type Store } from '../../store.ts';
+import { demandRig } from '../rigs/current.ts';
+
+/** Words of a search looked at. */
+const MOST_WORDS = 8;
+const likely = (word: string) => `%${word.replace(/[\\%_]/g, (c) => `\\${c}`)}%`;
+
+/** The logbook: what went wrong with a rig, what it was, and what cured it. */
+export function logbookRoutesOf(serve: Serve, store: Store): void {
+  async function records(who: Actor, rows: readonly LogRow[], t?: Transaction): Promise<LogRecord[]> {
+    const names = await store.names(who.clubId, t);
+    const rigs = await store.rigs.findAll({ where: { clubId: who.clubId }, attributes: ['id', 'name'], ...(t ? { transaction: t } : {}) }); // prettier-ignore
+    const named = new Map(rigs.map(plain).map((r) => [r.id, r.name]));
+    return rows.map(({ archivedAt: _a, updatedAt, updatedBy, ...r }) => ({
+      ...r,
+      rig: named.get(r.rigId) ?? '',
+      by: names.get(r.byId) ?? '',
+      updatedAt: iso(updatedAt),
+      updatedBy: names.get(updatedBy ?? '') ?? '',
+    }));
+  }
+  async function demandEntry(who: Actor, id: string, archived: boolean, t: Transaction): Promise<LogRow> {
+    const found = await store.logEntries.findOne({ where: { id }, transaction: t, lock: true });
+    const row = found ? plain(found) : null;
+    const rig = row && (await store.rigs.findOne({ where: { id: row.rigId, clubId: who.clubId }, transaction: t }));
+    if (!row || !rig || (row.archivedAt !== null) !== archived) throw new Problem('not_found', 'There is no such entry.');
+    demandOwner(who, row.byId, 'this entry');
+    return row;
+  } // prettier-ignore
+  const write = (who: Actor, id: string, row: LogRow, t: Transaction) =>
+    store.logEntries.update({ ...row, version: row.version + 1, updatedAt: store.now(), updatedBy: who.id }, { where: { id }, transaction: t }); // prettier-ignore
+  const again = async (who: Actor, id: string, t: Transaction) =>
+    (await records(who, [plain((await store.logEntries.findByPk(id, { transaction: t }))!)], t))[0]!;
+
+  serve(api.logbook, async ({ who, query }) => {
+    if (query.rig) await demandRig(store, who.clubId, query.rig);
+    const rigs = await store.rigs.findAll({ where: { clubId: who.clubId }, attributes: ['id'] });
+    const words = query.find.trim().split(/\s+/).filter(Boolean).slice(0, MOST_WORDS);
+    const has = (word: string): WhereOptions => ({
+      [Op.or]: (['problem', 'cause', 'cure', 'finding'] as const).map((k) => ({ [k]: { [Op.like]: likely(word) } })),
+    });
+    const rows = await store.logEntries.findAll({
+      where: {
+        archivedAt: null,
+        rigId: query.rig ?? rigs.map((r) => plain(r).id),
+        ...(words.length ? { [Op.and]: words.map(has) } : {}),
+      },
+      order: [['updatedAt', 'DESC'], ['id', 'ASC']],
+      ...pageOf(query),
+    }); // prettier-ignore
+    return records(who, rows.map(plain));
+  });
+  serve(api.addLog, async ({ who, body }) => {
+    await demandRig(store, who.clubId, body.rigId);
+    const row: LogRow = { id: store.id(), ...(body as Required<LogFields>), byId: who.id, version: 1, updatedAt: store.now(), updatedBy: who.id, archivedAt: null }; // prettier-ignore
+    return store.transact(async (t) => {
+      await store.logEntries.create(row, { transaction: t });
+      const [record] = await records(who, [row], t);
+      await store.audit(who, record!.rig, `logbook: ${body.problem.slice(0, 200)}`, t);
+      return record!;
+    });
+  });
+  serve(api.changeLog, ({ who, params, body }) =>
+    store.transact(async (t) => {
+      const row = await demandEntry(who, params.id, false, t);
+      const { version, ...fields } = body;
+      await demandVersion(version, row, store, () => again(who, params.id, t), t);
+      await demandRig(store, who.clubId, fields.rigId, t);
+      await write(who, params.id, { ...row, ...fields }, t);
+      return again(who, params.id, t);
+    }),
+  );
+  serve(api.dropLog, ({ who, params }) =>
+    store.transact(async (t) => {
+      const row = await demandEntry(who, params.id, false, t);
+      await write(who, params.id, { ...row, archivedAt: store.now() }, t);
+      return { ok: true as const };
+    }),
+  );
+  serve(api.restoreLog, ({ who, params }) =>
+    store.transact(async (t) => {
+      const row = await demandEntry(who, params.id, true, t);
+      await write(who, params.id, { ...row, archivedAt: null }, t);
+      return again(who, params.id, t);
+    }),
+  );
+}
