@@ -28,6 +28,8 @@ const SCREENS = [
   '/morning/night',
   '/morning/frames',
   '/morning/report',
+  '/morning/log',
+  '/morning/drills',
   '/morning/focus',
   '/morning/guiding',
   '/season',

@@ -25,6 +25,7 @@ import { rigsService } from './areas/rigs/service.ts';
 import { runsService } from './areas/runs/service.ts';
 import { sitesService } from './areas/sites/service.ts';
 import { plain } from './database/index.ts';
+import { seedLearning } from './seedLearning.ts';
 import { seedGuiding } from './seedGuiding.ts';
 import { ALL, type Actor, type Store } from './store.ts';
 
@@ -181,6 +182,7 @@ export async function seedDemo(live: Store): Promise<void> {
     }
   }
   await seedGuiding(auditing, steward, rigs, today, (to) => (clock = to));
+  await seedLearning(auditing, people, rigs, today);
 }
 
 const span = (w: { start: string; end: string }) => Date.parse(w.end) - Date.parse(w.start);

@@ -41,6 +41,8 @@ const SCREENS: Record<string, () => Promise<{ default: unknown }>> = {
   '/morning/night': () => import('./phases/morning/BringInView.vue'),
   '/morning/frames': () => import('./phases/morning/FramesView.vue'),
   '/morning/report': () => import('./phases/morning/ReportView.vue'),
+  '/morning/log': () => import('./phases/morning/LogbookView.vue'),
+  '/morning/drills': () => import('./phases/morning/DrillsView.vue'),
   '/morning/focus': () => import('./phases/morning/FocusRunsView.vue'),
   '/morning/guiding': () => import('./phases/morning/GuideLogView.vue'),
   '/season': () => import('./phases/season/ProjectsView.vue'),

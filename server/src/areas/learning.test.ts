@@ -16,6 +16,7 @@ afterAll(() => server.stop());
 describe('drills', () => {
   const { cause, cure, otherCauses } = SITUATIONS['slow-wave'];
   const answer = (by: Person, seed: number, more: object = {}) => by.post(api.answerDrill.path, { situation: 'slow-wave', seed, cause, cure, ...more }); // prettier-ignore
+  beforeAll(() => server.db.query('DELETE FROM drill_answers'));
   test('are judged here, kept for oneself, and the first answer to a drill stands', async () => {
     const right = await answer(teun!, 1);
     expect(right.body).toMatchObject({ causeRight: true, cureRight: true, standing: { situation: 'slow-wave', tries: 1, latest: [true] } }); // prettier-ignore
@@ -49,6 +50,7 @@ describe('drills', () => {
 
 describe('the logbook', () => {
   const entry = (more: object = {}) => ({ rigId: rigs[0]!.id, problem: 'Shadow at the right edge', cause: 'prism too deep', cure: 'drawn out by 1.4 mm', finding: 'prism-shadow', aspect: 'flats', night: '2026-11-18', ...more }); // prettier-ignore
+  beforeAll(() => server.db.query('DELETE FROM log_entries'));
   const list = async (query: object = {}) => (await ines!.get(api.logbook.path).query(query)).body as LogRecord[];
   test('an entry is written, found by its words, changed by its writer or a steward, and put away with a way back', async () => {
     const written = (await teun!.post(api.addLog.path, entry())).body as LogRecord;

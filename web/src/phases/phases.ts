@@ -63,6 +63,8 @@ export const PHASES: Phase[] = [
       { path: '/morning/focus', title: 'Focus runs' },
       { path: '/morning/guiding', title: 'Guide log' },
       { path: '/morning/report', title: 'Report' },
+      { path: '/morning/log', title: 'Log' },
+      { path: '/morning/drills', title: 'Drills' },
     ],
   },
   {

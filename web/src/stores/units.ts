@@ -31,6 +31,9 @@ export const useUnits = defineStore('units', () => {
     bare: (name: string, value: number) => inReadersUnit(name, value, system.value),
     /** A figure of a working, with its metric unit. */
     figure: (value: number, unit: string) => readersFigure(value, unit, system.value),
+    /** A value by a name that ends in its unit, as in the book. */
+    quantity: (name: string, value: number, decimals?: number) =>
+      quantityText(name, value, system.value, decimals === undefined ? {} : { decimals }),
     /** Phrases of the book in the chosen units. */
     say: (phrases: Phrase | readonly Phrase[], between = ' ') => words(phrases, system.value, between),
     /** A verdict in the chosen units; one without codes is as it came. */

@@ -1,5 +1,5 @@
 import { InvalidInput } from '@keen/core';
-import { frameLook, lookAtPicture, practiceScene, PRACTICE_PX, renderCounts, type FrameLook, type PracticeFrame, type ListedStar, type SmallPicture } from '@keen/core/frames'; // prettier-ignore
+import { frameLook, lookAtPicture, practiceScene, PRACTICE_PX, renderCounts, type FrameLook, type PracticeFrame, type ListedStar, type Scene, type SmallPicture } from '@keen/core/frames'; // prettier-ignore
 import { writeFits16, type ReadFrame } from '@keen/core/exchange';
 import { expose } from 'comlink';
 import { readFrameFile } from './frameFiles.ts';
@@ -50,6 +50,13 @@ async function practice(frame: PracticeFrame): Promise<PracticeLook> {
 }
 export type PracticeLook = Pick<Extract<LookedFile, { ok: true }>, 'look' | 'stars' | 'small' | 'pieces' | 'picture'> & { id: string }; // prettier-ignore
 
+/** A drawn picture, measured as any other. */
+function drawn(scene: Scene): DrawnLook {
+  const { measure, small, pieces } = lookAtPicture(writeFits16(renderCounts(scene), scene.widthPx, scene.heightPx, []));
+  return { look: frameLook(measure), stars: measure.list ?? [], small, pieces };
+}
+export type DrawnLook = Pick<PracticeLook, 'look' | 'stars' | 'small' | 'pieces'>;
+
 /** Tones as a grey picture, without loss where that is short enough. */
 async function dataUrl({ widthPx, heightPx, tones }: SmallPicture): Promise<string | null> {
   if (typeof OffscreenCanvas === 'undefined') return null;
@@ -71,6 +78,6 @@ const urlOf = async (blob: Blob) => {
   return `data:${blob.type};base64,${btoa(String.fromCharCode(...bytes))}`;
 };
 
-const inLooking = { look, practice };
+const inLooking = { look, practice, drawn };
 export type InLooking = typeof inLooking;
 expose(inLooking);

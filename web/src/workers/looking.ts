@@ -1,6 +1,6 @@
 import { wrap, type Remote } from 'comlink';
-import type { PracticeFrame } from '@keen/core/frames';
-import type { InLooking, LookedFile, PracticeLook } from './look.worker.ts';
+import type { PracticeFrame, Scene } from '@keen/core/frames';
+import type { DrawnLook, InLooking, LookedFile, PracticeLook } from './look.worker.ts';
 
 /** A picture and what is made of it take some hundred megabytes while it is measured. */
 const MOST_WORKERS = 3;
@@ -37,3 +37,9 @@ export const lookAtPractice = (
   frames: readonly PracticeFrame[],
   each: (looked: PracticeLook) => boolean,
 ): Promise<void> => inWorkers(frames, (r, f) => r.practice(f) as Promise<PracticeLook>, each);
+/** Draws and measures one picture. */
+export async function lookAtScene(scene: Scene): Promise<DrawnLook> {
+  const found: DrawnLook[] = [];
+  await inWorkers([scene], (r, s) => r.drawn(s) as Promise<DrawnLook>, (got) => found.push(got) > 0); // prettier-ignore
+  return found[0]!;
+}

@@ -22,6 +22,7 @@ const props = defineProps<{
   whiteSigma: number;
   mayJudge: boolean;
   learnt: boolean;
+  night: string;
 }>();
 const emit = defineEmits<{ judge: [accepted: boolean] }>();
 const units = useUnits();
@@ -90,7 +91,13 @@ const figures = computed(() => {
         <li v-for="f in findings" :key="f.code" :class="`level-${f.severity}`" data-test="finding">
           <strong>{{ units.say(f.phrases[0]) }}</strong>
           <span v-if="f.severity !== 'good'" class="advice">{{ units.say(f.phrases[1]) }}</span>
-          <RouterLink v-if="BENCH[f.code]" :to="BENCH[f.code]!.to">{{ BENCH[f.code]!.label }}</RouterLink>
+          <span v-if="f.severity !== 'good'" class="row small">
+            <RouterLink v-if="BENCH[f.code]" :to="BENCH[f.code]!.to">{{ BENCH[f.code]!.label }}</RouterLink>
+            <RouterLink
+              :to="{ path: '/morning/log', query: { finding: f.code, night, problem: units.say(f.phrases[0]) } }"
+              >Write it down</RouterLink
+            >
+          </span>
         </li>
       </ul>
       <FieldMap :look="row.look" :stars="atHand?.stars ?? []" />

@@ -223,6 +223,7 @@ const nightName = (id: string) => {
           :log="guided.logs.value.find((l) => l.name === guiding.get(row!.id)?.log) ?? null"
           :white-sigma="whiteSigma"
           :may-judge="mayJudge"
+          :night="dayOf"
           :learnt="used.limitsFor.value(row.filter).learnt"
           @judge="judge"
         />

@@ -1,0 +1,112 @@
+import { beforeEach, describe, expect, jest, test } from '@jest/globals';
+import { SITUATIONS } from '@keen/core/drills';
+import { frameLook, lookAtPicture, renderCounts, type Scene } from '@keen/core/frames';
+import { writeFits16 } from '@keen/core/exchange';
+import { flushPromises } from '@vue/test-utils';
+import { button, card, cards, press } from '../../test/hands.ts';
+import { atHand } from '../../test/worker.ts';
+
+jest.unstable_mockModule('../../workers/index.ts', () => ({ core: () => ({}), ...atHand }));
+jest.unstable_mockModule('../../workers/looking.ts', () => ({
+  lookAtScene: async (scene: Scene) => {
+    const { measure, small, pieces } = lookAtPicture(writeFits16(renderCounts(scene), scene.widthPx, scene.heightPx, []));
+    return { look: frameLook(measure), stars: measure.list ?? [], small, pieces };
+  },
+})); // prettier-ignore
+jest.unstable_mockModule('vue-chartjs', () => ({ Line: { render: () => null }, Scatter: { render: () => null } }));
+const { personalKey } = await import('../../common/personal.ts');
+const { mountScreen, me } = await import('../../test/mountScreen.ts');
+const { default: DrillsView } = await import('./DrillsView.vue');
+
+const standing = (situation: string, latest: boolean[]) => ({ situation, tries: latest.length, causeRight: latest.filter(Boolean).length, cureRight: latest.length, latest, at: '2026-11-01T12:00:00.000Z' }); // prettier-ignore
+async function open(options: { member?: object; mine?: object[] } = {}) {
+  const at = await mountScreen(DrillsView, {
+    member: me({ clubKind: 'club', ...options.member }),
+    answers: [
+      { method: 'POST', path: /api\/drills$/, body: { causeRight: true, cureRight: true, standing: standing('wrong-spacing', [true, true]) } }, // prettier-ignore
+      { path: /weak-spots/, body: [{ situation: 'slow-wave', people: 3, tries: 8, causeRight: 2, cureRight: 3 }] },
+      { path: /api\/drills$/, body: options.mine ?? [standing('saw-teeth', [true, true]), standing('slow-climb', [false, true])] }, // prettier-ignore
+    ],
+  });
+  for (let i = 0; i < 6; i++) await flushPromises();
+  return { ...at, question: () => at.wrapper.find('[data-test="question"]') };
+}
+const begin = (key: string, seed: number) => localStorage.setItem(personalKey('drill'), JSON.stringify({ key, seed }));
+beforeEach(() => {
+  localStorage.clear();
+  document.body.innerHTML = '';
+});
+
+describe('a drill', () => {
+  test('shows what one would see without saying what it is, and is judged with the numbers once both are named', async () => {
+    begin('wrong-spacing', 5);
+    const { wrapper, question, sent } = await open();
+    expect(question().find('[data-test="tale"]').text()).toContain('A corrector was fitted');
+    expect(wrapper.findAll('[data-test="exhibit"] canvas')).toHaveLength(10);
+    expect(wrapper.find('[data-test="exhibits"]').text()).not.toMatch(/would say/);
+    expect(cards(question(), 'What is it?')).toHaveLength(4);
+    expect(button(wrapper, 'Judge').attributes('disabled')).toBeDefined();
+    await card(question(), 'What is it?', 'Corrector at the wrong distance');
+    await card(
+      question(),
+      'What is done about it?',
+      'Change the spacing by a millimetre and look at the corners again',
+    );
+    await question().trigger('submit');
+    await flushPromises();
+    expect(wrapper.find('[data-test="judged"]').text()).toMatch(/Right, cause and cure\..*in every corner \d\.\d times as long as wide/s); // prettier-ignore
+    expect(wrapper.find('[data-test="exhibits"]').text()).toMatch(/Frames would say: .*In the corners stars/s);
+    expect(sent.find((s) => s.method === 'POST')!.body).toEqual({ situation: 'wrong-spacing', seed: 5, cause: 'spacing', cure: 'change-spacing' }); // prettier-ignore
+    expect(wrapper.find('a[href="/bench/train"]').exists()).toBe(true);
+    // answered is answered
+    await question().trigger('submit');
+    expect(sent.filter((s) => s.method === 'POST')).toHaveLength(1);
+    await press(wrapper, 'Next');
+    expect(wrapper.find('[data-test="judged"]').exists()).toBe(false);
+    expect(JSON.parse(localStorage.getItem(personalKey('drill'))!).key).not.toBe('wrong-spacing');
+  });
+  test('that was answered wrongly says what it was, what helps, and what the named cause would have shown', async () => {
+    begin('slow-wave', 3);
+    const { wrapper, question } = await open();
+    await card(question(), 'What is it?', 'Polar axis off');
+    await card(question(), 'What is done about it?', 'Align the polar axis again');
+    await question().trigger('submit');
+    const judged = () => wrapper.find('[data-test="judged"]').text();
+    expect(judged()).toMatch(/Neither of them\..*It was: The worm’s own error\..*What helps: Let the mount learn.*period of \d+\ss.*drifts steadily/s); // prettier-ignore
+    expect(wrapper.find('[data-test="exhibits"]').text()).toMatch(/Guide log would say/);
+  });
+  test('is there again after a reload, one is begun where none is or the kept one is no more', async () => {
+    begin('the-mount-stopped', 11);
+    const first = await open();
+    expect(first.question().text()).toContain('The mount stopped');
+    first.wrapper.unmount();
+    begin('a-situation-of-before', 1);
+    const second = await open();
+    expect(second.question().find('[data-test="tale"]').text().length).toBeGreaterThan(10);
+    expect(Object.keys(SITUATIONS)).toContain(JSON.parse(localStorage.getItem(personalKey('drill'))!).key);
+  });
+});
+
+test('the record says where one stands, a situation can be practised by hand, the steward sees what the club misses', async () => {
+  const { wrapper, question } = await open();
+  expect(wrapper.find('[data-test="verdict"]').text()).toMatch(
+    /1 of 2\d situations are known.*1 went wrong the last time/,
+  );
+  expect(wrapper.find('[data-test="weak-spots"]').text()).toMatch(/Slow wave.*3.*8.*25.*38/s);
+  await press(wrapper.find('[data-test="record"]'), 'Practise');
+  expect(question().text()).toContain('Side heavy');
+  wrapper.unmount();
+  const member = await open({ member: { role: 'member' } });
+  expect(member.wrapper.find('[data-test="weak-spots"]').exists()).toBe(false);
+});
+test('a guest is judged and leaves no record', async () => {
+  begin('weights-at-the-end', 2);
+  const { wrapper, question, sent } = await open({ member: { role: 'guest' }, mine: [] });
+  await card(question(), 'What is it?', 'Too little counterweight');
+  await card(question(), 'What is done about it?', 'More counterweight');
+  await question().trigger('submit');
+  await flushPromises();
+  expect(wrapper.find('[data-test="judged"]').text()).toContain('Right, cause and cure.');
+  expect(sent.filter((s) => s.method === 'POST')).toEqual([]);
+  expect(wrapper.find('[data-test="record"]').text()).toContain('right once');
+});

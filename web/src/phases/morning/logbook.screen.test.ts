@@ -1,0 +1,86 @@
+import { beforeEach, describe, expect, test } from '@jest/globals';
+import { flushPromises } from '@vue/test-utils';
+import { button, press } from '../../test/hands.ts';
+import { me, mountScreen, rig } from '../../test/mountScreen.ts';
+import LogbookView from './LogbookView.vue';
+
+const id = (n: number) => `00000000-0000-4000-8000-${String(n).padStart(12, '0')}`;
+const entry = (n: number, more: object = {}) => ({ id: id(n), rigId: rig().id, rig: 'rig 3', aspect: 'flats', night: '2026-11-18', problem: `shadow ${n}`, cause: 'prism', cure: 'drawn out', finding: 'prism-shadow', by: 'Noor Vik', byId: me().id, version: 1, updatedAt: '2026-11-19T08:00:00.000Z', updatedBy: 'Noor Vik', ...more }); // prettier-ignore
+async function open(list: object[], options: { at?: string; member?: object; more?: object[] } = {}) {
+  const answers = [
+    ...((options.more ?? []) as { method?: string; path: RegExp; body: unknown }[]),
+    { method: 'POST', path: /api\/log$/, body: entry(50) },
+    { method: 'DELETE', path: /api\/log\//, body: { ok: true } },
+    { path: /api\/log/, body: list },
+  ];
+  const at = await mountScreen(LogbookView, { at: options.at ?? '/', member: me(options.member), answers });
+  await flushPromises();
+  const fields = () => at.wrapper.findAll<HTMLTextAreaElement>('[data-test="log-form"] textarea');
+  return { ...at, fields };
+}
+beforeEach(() => {
+  localStorage.clear();
+  document.body.innerHTML = '';
+});
+
+describe('the logbook', () => {
+  test('tells problem, cause and cure, marks what is still open, and is searched on the server', async () => {
+    const { wrapper, sent } = await open([entry(1), entry(2, { cause: '', cure: '', finding: '', aspect: null, night: null })]); // prettier-ignore
+    const items = wrapper.findAll('[data-test="log"] li');
+    expect(items[0]!.text()).toMatch(/flats and light path · shown by prism shadow.*Seenshadow 1It wasprismCured bydrawn out/); // prettier-ignore
+    expect(items[1]!.text()).toMatch(/any night.*not known yet.*still open/);
+    await wrapper.find('input[aria-label="Find in the logbook"]').setValue('prism drawn');
+    await new Promise((done) => setTimeout(done, 350));
+    expect(sent.at(-1)!.path).toContain('find=prism+drawn');
+  });
+  test('an entry is kept with what was told, and survives a reload before', async () => {
+    const first = await open([]);
+    expect(first.wrapper.text()).toContain('Nothing is written down yet');
+    await press(first.wrapper, 'Write an entry');
+    expect(button(first.wrapper, 'Keep').attributes('disabled')).toBeDefined();
+    await first.fields()[0]!.setValue('stars long in the east');
+    await flushPromises();
+    first.wrapper.unmount();
+    const { wrapper, fields, sent } = await open([]);
+    expect(fields()[0]!.element.value).toBe('stars long in the east');
+    await fields()[2]!.setValue('cable freed');
+    await wrapper.find('form').trigger('submit');
+    await flushPromises();
+    expect(sent.find((s) => s.method === 'POST')!.body).toMatchObject({ rigId: rig().id, problem: 'stars long in the east', cause: '', cure: 'cable freed', aspect: null }); // prettier-ignore
+    expect(wrapper.find('[data-test="log-form"]').exists()).toBe(false);
+  });
+  test('a finding from elsewhere begins an entry with its night; one being written is not thrown away for it', async () => {
+    const at = '/morning/log?finding=prism-shadow&night=2026-11-17&problem=The%20edge%20is%20dark';
+    const { wrapper, fields } = await open([], { at });
+    expect(fields()[0]!.element.value).toBe('The edge is dark');
+    expect(wrapper.find('[data-test="log-form"]').text()).toContain('shown by: prism shadow');
+    expect(wrapper.find<HTMLInputElement>('input[type="date"]').element.value).toBe('2026-11-17');
+    await fields()[0]!.setValue('mine');
+    await flushPromises();
+    wrapper.unmount();
+    const again = await open([], { at });
+    expect(again.fields()[0]!.element.value).toBe('mine');
+  });
+  test('what is put away can be brought back; a stale change is told and what was typed stays', async () => {
+    const current = entry(1, { version: 4, cure: 'their words' });
+    const stale = { method: 'PUT', path: /api\/log\//, status: 409, body: { type: 'x', title: 'stale', status: 409, code: 'stale', detail: 'Teun saved version 4', current } }; // prettier-ignore
+    const { wrapper, fields, sent } = await open([entry(1)], { more: [stale] });
+    await press(wrapper, 'Put away');
+    await press(wrapper, 'Bring it back');
+    expect(sent.some((s) => s.method === 'POST' && s.path.endsWith('/restore'))).toBe(true);
+    await press(wrapper, 'Change');
+    await fields()[2]!.setValue('my words');
+    await wrapper.find('form').trigger('submit');
+    for (let i = 0; i < 4; i++) await flushPromises();
+    expect(wrapper.find('[role="alert"]').text()).toContain('Teun saved version 4');
+    expect(fields()[2]!.element.value).toBe('my words');
+    await wrapper.find('form').trigger('submit');
+    await flushPromises();
+    expect(sent.filter((s) => s.method === 'PUT').map((s) => (s.body as { version: number }).version)).toEqual([1, 4]);
+  });
+  test('a guest reads and writes nothing', async () => {
+    const { wrapper } = await open([entry(1, { byId: id(77) })], { member: { role: 'guest' }, at: '/morning/log?finding=tilt' }); // prettier-ignore
+    expect(wrapper.findAll('button').map((b) => b.text())).not.toContain('Write an entry');
+    expect(wrapper.find('form').exists()).toBe(false);
+  });
+});

@@ -1,0 +1,82 @@
+import { api, type DrillStanding, type WeakSpot } from '@keen/contract';
+import { drillOf, isKnown, judgeDrill, nextSituation, SITUATION_KEYS, SITUATIONS, type Cause, type Cure, type DrillJudgement, type Level, type SituationKey, type Standing } from '@keen/core/drills'; // prettier-ignore
+import { seeded } from '@keen/core/statistics';
+import { StorageSerializers, useLocalStorage } from '@vueuse/core';
+import { computed, ref, shallowRef } from 'vue';
+import { call } from '../../api/client.ts';
+import { problemText } from '../../common/outcome.ts';
+import { personalKey } from '../../common/personal.ts';
+import { useSession } from '../../stores/session.ts';
+
+/** Seeds go to this [exclusive]. */
+const SEEDS = 2 ** 31 - 1;
+const LATEST = 5;
+
+/** Drills one after another: what is shown, what was answered, and how one stands. */
+export function useDrills() {
+  const session = useSession();
+  const standings = shallowRef<DrillStanding[]>([]);
+  const spots = shallowRef<WeakSpot[]>([]);
+  const trouble = ref('');
+  const level = useLocalStorage<Level | 0>('keen.drills.level', 0);
+  /** The drill begun last is there again after a reload; its answer was not given yet. */
+  const begun = useLocalStorage<{ key: string; seed: number } | null>(personalKey('drill'), null, {
+    serializer: StorageSerializers.object,
+  });
+  const cause = ref<Cause | ''>('');
+  const cure = ref<Cure | ''>('');
+  const judged = shallowRef<DrillJudgement | null>(null);
+
+  const byKey = computed(() => Object.fromEntries(standings.value.map((s) => [s.situation, s])) as Partial<Record<SituationKey, DrillStanding>>); // prettier-ignore
+  const isOne = (key: string): key is SituationKey => Object.hasOwn(SITUATIONS, key);
+  const drill = computed(() => (begun.value && isOne(begun.value.key) ? drillOf(begun.value.key, begun.value.seed) : null)); // prettier-ignore
+
+  function next(): void {
+    const seed = Math.floor(SEEDS * Math.random());
+    const last = begun.value && isOne(begun.value.key) ? begun.value.key : null;
+    const known: Partial<Record<SituationKey, Standing>> = byKey.value;
+    begun.value = { key: nextSituation(known, level.value || null, last, seeded(seed)), seed };
+    [cause.value, cure.value, judged.value] = ['', '', null];
+  }
+  /** One that was chosen by hand, with other figures. */
+  function take(key: SituationKey): void {
+    begun.value = { key, seed: Math.floor(SEEDS * Math.random()) };
+    [cause.value, cure.value, judged.value] = ['', '', null];
+  }
+  async function answer(): Promise<void> {
+    const d = drill.value;
+    if (!d || !cause.value || !cure.value || judged.value) return;
+    const given = { situation: d.key, seed: d.seed, cause: cause.value, cure: cure.value };
+    judged.value = judgeDrill(given);
+    // a guest learns without a record
+    const got = session.mayEdit ? await call(api.answerDrill, { body: given }) : null;
+    trouble.value = got && !got.ok ? `Judged, but not kept: ${problemText(got.problem)}` : '';
+    const now = got?.ok ? got.value.standing : withAnswer(byKey.value[d.key], judged.value, d.key);
+    standings.value = [...standings.value.filter((s) => s.situation !== d.key), now];
+    if (session.isSteward) await loadSpots();
+  }
+  function withAnswer(before: DrillStanding | undefined, j: DrillJudgement, situation: SituationKey): DrillStanding {
+    return {
+      situation,
+      tries: (before?.tries ?? 0) + 1,
+      causeRight: (before?.causeRight ?? 0) + Number(j.causeRight),
+      cureRight: (before?.cureRight ?? 0) + Number(j.cureRight),
+      latest: [j.causeRight && j.cureRight, ...(before?.latest ?? [])].slice(0, LATEST),
+      at: new Date().toISOString(),
+    };
+  }
+  async function loadSpots(): Promise<void> {
+    const got = await call(api.weakSpots);
+    if (got.ok) spots.value = got.value;
+  }
+  async function load(): Promise<void> {
+    const got = await call(api.drills);
+    if (got.ok) standings.value = got.value;
+    else trouble.value = problemText(got.problem);
+    if (session.isSteward) await loadSpots();
+    if (!drill.value) next();
+  }
+  const knownCount = computed(() => SITUATION_KEYS.filter((k) => isKnown(byKey.value[k])).length);
+  const missed = computed(() => standings.value.filter((s) => s.latest[0] === false).map((s) => s.situation));
+  return { standings, byKey, spots, trouble, level, drill, cause, cure, judged, next, take, answer, load, knownCount, missed }; // prettier-ignore
+}
