@@ -30,8 +30,8 @@ const title = (key: SituationKey) => {
 const verdict = computed(() => {
   const [all, known, open] = [SITUATION_KEYS.length, knownCount.value, missed.value.length];
   return {
-    level: open > 0 ? ('caution' as const) : ('good' as const),
-    text: `${known} of ${all} situations are known to you: right ${KNOWN_AFTER} times running.${open ? ` ${open} went wrong the last time.` : ''}`,
+    level: open > 0 || known === 0 ? ('caution' as const) : ('good' as const),
+    text: `${known} of ${all} situations are known to you, right ${KNOWN_AFTER === 2 ? 'twice' : `${KNOWN_AFTER} times`} running.${open ? ` ${open} went wrong the last time.` : ''}`,
   };
 });
 const causes = computed(() => (drill.value?.causes ?? []).map((c) => ({ value: c, label: units.say(phrase(`cause.${c}`)) }))); // prettier-ignore
@@ -93,20 +93,6 @@ const spotColumns: Column<(typeof spots.value)[number]>[] = [
       </div>
       <h2>{{ title(drill.key) }}</h2>
       <p data-test="tale">{{ units.say(drill.tale) }}</p>
-      <ChoiceCards v-model="cause" label="What is it?" :options="causes" :disabled="judged !== null" class="one" />
-      <ChoiceCards
-        v-model="cure"
-        label="What is done about it?"
-        :options="cures"
-        :disabled="judged !== null"
-        class="one"
-      /><!-- prettier-ignore -->
-      <div class="row">
-        <Button v-if="!judged" type="primary" html-type="submit" :disabled="!cause || !cure">Judge</Button>
-        <Button :type="judged ? 'primary' : 'default'" title="n" @click="drills.next">{{
-          judged ? 'Next' : 'Another one'
-        }}</Button>
-      </div>
       <div
         v-if="judged && result"
         class="stack judged"
@@ -119,7 +105,22 @@ const spotColumns: Column<(typeof spots.value)[number]>[] = [
         <p v-if="!judged.cureRight">What helps: {{ units.say(phrase(`cure.${judged.rightCure}`)) }}.</p>
         <p>{{ units.say(judged.why) }}</p>
         <p v-for="p in judged.instead" :key="p.code">{{ units.say(p) }}</p>
-        <RouterLink :to="judged.at">Where that is worked out</RouterLink>
+        <span class="row"
+          ><Button type="primary" title="n" @click="drills.next">Next</Button>
+          <RouterLink :to="judged.at">Where that is worked out</RouterLink></span
+        >
+      </div>
+      <ChoiceCards v-model="cause" label="What is it?" :options="causes" :disabled="judged !== null" class="one" />
+      <ChoiceCards
+        v-model="cure"
+        label="What is done about it?"
+        :options="cures"
+        :disabled="judged !== null"
+        class="one"
+      /><!-- prettier-ignore -->
+      <div v-if="!judged" class="row">
+        <Button type="primary" html-type="submit" :disabled="!cause || !cure">Judge</Button>
+        <Button title="n" @click="drills.next">Another one</Button>
       </div>
     </form>
   </div>

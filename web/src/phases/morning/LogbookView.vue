@@ -5,6 +5,7 @@ import { computed, watch } from 'vue';
 import { useRoute, useRouter } from 'vue-router';
 import EmptyState from '../../common/EmptyState.vue';
 import PickOne from '../../common/PickOne.vue';
+import VerdictLine from '../../common/VerdictLine.vue';
 import { useShortcut } from '../../common/shortcuts.ts';
 import { dayName } from '../../common/times.ts';
 import { useClub } from '../../stores/club.ts';
@@ -35,12 +36,20 @@ watch(
   { immediate: true },
 );
 const rigOptions = computed(() => club.rigs.map((r) => ({ value: r.id, label: r.name })));
+const open = computed(() => entries.value.filter((e) => !e.cure).length);
+const verdict = computed(() => {
+  const all = entries.value.length;
+  if (!all) return null;
+  const what = find.value ? `${all} ${all === 1 ? 'entry holds' : 'entries hold'} it` : `${all} ${all === 1 ? 'entry' : 'entries'}`; // prettier-ignore
+  return open.value ? { level: 'caution' as const, text: `${what}; ${open.value} without a cure.` } : { level: 'good' as const, text: `${what}, each with what cured it.` }; // prettier-ignore
+});
 const mayChange = (byId: string) => session.isSteward || byId === session.member?.id;
 </script>
 
 <template>
   <EmptyState v-if="!club.rig" title="No rig yet" lacks="rig">The logbook is about rigs and their nights.</EmptyState>
   <template v-else>
+    <VerdictLine v-if="verdict" :verdict="verdict" />
     <p v-if="trouble" class="level-bad" role="alert">{{ trouble }}</p>
     <section class="panel row">
       <Input
