@@ -125,6 +125,25 @@ export const CalibrationNeeds = z.strictObject({
 });
 export type CalibrationNeeds = z.infer<typeof CalibrationNeeds>;
 
+/** A night in figures, of one system. */
+export const NightFigures = z.strictObject({
+  night: Day,
+  /** Open shutter of frames that count, of refused ones, and of those refused for the sky [s]. */
+  countedS: z.number(),
+  refusedS: z.number(),
+  cloudS: z.number(),
+  frames: z.int(),
+  first: Instant.nullable(),
+  last: Instant.nullable(),
+  /** Medians over the measured frames that count. */
+  hfdPx: z.number().nullable(),
+  eccentricity: z.number().nullable(),
+  /** Of the kept guide logs of that night, the mean over their samples [″]. */
+  guidingArcsec: z.number().nullable(),
+  focusRuns: z.int(),
+});
+export type NightFigures = z.infer<typeof NightFigures>;
+
 export const nightRoutes = {
   nights: route({
     method: 'get',
@@ -220,6 +239,17 @@ export const nightRoutes = {
     query: Page,
     body: none,
     response: z.array(z.strictObject({ id: Id, picture: SmallPicture })),
+  }),
+  nightFigures: route({
+    method: 'get',
+    path: '/api/rigs/:id/night-figures',
+    summary: 'What each of the last nights of a system brought, in figures, newest first',
+    area: 'Nights',
+    role: 'guest',
+    params: byId,
+    query: z.strictObject({ system: SystemKey.optional() }),
+    body: none,
+    response: z.array(NightFigures),
   }),
   judgements: route({
     method: 'get',

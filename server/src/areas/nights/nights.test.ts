@@ -7,6 +7,7 @@ import {
   type CalibrationNeeds,
   type FrameFields,
   type FrameRecord,
+  type NightFigures,
   type NightRecord,
   type PlanRecord,
   type ProjectRecord,
@@ -199,5 +200,30 @@ describe('what is still to be taken', () => {
       of({ kind: 'darkFlat', projectId: null, filter: '', exposureS: 2, hash: 'a5'.padStart(64, '0') }),
     ]);
     expect(mine(await needs())).toEqual([]);
+  });
+});
+
+describe('nights in figures', () => {
+  test('are summed night by night, cloud told apart, widths the middle ones, guiding from the logs; undone nights are none', async () => {
+    const frame = (n: number, more: Partial<FrameFields> = {}) => light(700 + n, { startedAt: `2026-09-0${1 + Math.floor(n / 10)}T21:0${n % 10}:00.000Z`, exposureS: 60, projectId: null, ...more }); // prettier-ignore
+    const cloud = { accepted: false, reason: 'few stars', refusal: 'cloud' as const };
+    const first = await bring(teun, [frame(0), frame(1), frame(2, cloud), frame(3, { accepted: false, reason: 'x', refusal: 'by-hand' })], '2026-09-01'); // prettier-ignore
+    await bring(teun, [frame(10), frame(11), frame(12)], '2026-09-02');
+    const undone = await bring(teun, [frame(20)], '2026-09-03');
+    await teun.del(fill(api.undoNight.path, undone.night!.id));
+    const kept = (await teun.get(fill(api.nightFrames.path, first.night!.id))).body as FrameRecord[];
+    const seen = frameLook(measurePicture(readFileSync(join(import.meta.dirname, '../../../../examples/frames/round.fits')))); // prettier-ignore
+    const looks = kept.slice(0, 3).map((f, i) => ({ id: f.id, look: { ...seen, hfdPx: [2, 4, 100][i]! }, picture: null })); // prettier-ignore
+    expect((await teun.put(fill(api.keepLooks.path, first.night!.id), { looks })).status).toBe(200);
+    const csv = (size: number) => 'time_s,ra_arcsec,dec_arcsec\n' + Array.from({ length: 200 }, (_, i) => `${2 * i},${i % 2 ? size : -size},0`).join('\n'); // prettier-ignore
+    for (const size of [0.3, 0.4]) await teun.post(fill(api.keepGuideLog.path, rig.id), { night: '2026-09-01', name: `log ${size}`, csv: csv(size) }); // prettier-ignore
+    const figures = (await mirela.get(fill(api.nightFigures.path, rig.id))).body as NightFigures[];
+    const of = (night: string) => figures.find((f) => f.night === night);
+    // by hand: two frames of a minute count, widths 2 and 4 of them, √((0.3² + 0.4²)/2)
+    expect(of('2026-09-01')).toMatchObject({ countedS: 120, refusedS: 120, cloudS: 60, frames: 4, first: '2026-09-01T21:00:00.000Z', last: '2026-09-01T21:04:00.000Z', hfdPx: 3 }); // prettier-ignore
+    expect(of('2026-09-01')!.guidingArcsec).toBeCloseTo(Math.sqrt((0.09 + 0.16) / 2), 2);
+    expect(of('2026-09-02')).toMatchObject({ countedS: 180, refusedS: 0, hfdPx: null, guidingArcsec: null });
+    expect(of('2026-09-03')).toBeUndefined();
+    expect(figures.map((f) => f.night)).toEqual([...figures.map((f) => f.night)].sort().reverse());
   });
 });

@@ -2,6 +2,7 @@ import { api } from '@keen/contract';
 import type { Serve } from '../../http.ts';
 import type { Store } from '../../store.ts';
 import { calibrationNeedsOf } from './calibrationNeeds.ts';
+import { nightFiguresOf } from './figures.ts';
 import { nightsService } from './service.ts';
 
 export function nightRoutesOf(serve: Serve, store: Store): void {
@@ -18,5 +19,6 @@ export function nightRoutesOf(serve: Serve, store: Store): void {
   serve(api.framePictures, ({ who, params, query }) => nights.pictures(who, params.id, query));
   serve(api.judgements, ({ who, params, query }) => nights.judgements(who, params.id, query.system));
   serve(api.calibrationNeeds, ({ who, params, query }) => calibrationNeedsOf(store, who, params.id, query.system));
+  serve(api.nightFigures, ({ who, params, query }) => nightFiguresOf(store, who, params.id, query.system));
   serve(api.calibration, ({ who, params, query }) => nights.calibration(who, params.id, query.system));
 }

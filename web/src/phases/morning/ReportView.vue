@@ -16,6 +16,7 @@ import { personalKey } from '../../common/personal.ts';
 import { dayName, download, hours } from '../../common/times.ts';
 import { useClub } from '../../stores/club.ts';
 import { useUnits } from '../../stores/units.ts';
+import NightsOver from './NightsOver.vue';
 import HoursBar from './HoursBar.vue';
 import { useNightGuiding } from './useNightGuiding.ts';
 import { useLookThrough } from './useLookThrough.ts';
@@ -215,6 +216,7 @@ const open = computed(() => (report.value?.taken ?? []).reduce((s, t) => s + t.o
         and missing flats are those of the train as it stands now.
       </p>
     </article>
+    <NightsOver />
   </template>
 </template>
 

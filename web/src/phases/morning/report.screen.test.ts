@@ -7,6 +7,7 @@ jest.unstable_mockModule('../../workers/looking.ts', () => ({ lookAtFiles: async
 const saved: string[] = [];
 const times = { ...(await import('../../common/times.ts')) };
 jest.unstable_mockModule('../../common/times.ts', () => ({ ...times, download: (_: string, text: string) => saved.push(text) })); // prettier-ignore
+jest.unstable_mockModule('vue-chartjs', () => ({ Bar: { render: () => null } }));
 const { mountScreen, rig } = await import('../../test/mountScreen.ts');
 const { default: ReportView } = await import('./ReportView.vue');
 
@@ -16,10 +17,15 @@ const night = { id: id(900), rigId: id(3), system: system.key, kind: 'recorded',
 const frame = (n: number, more: object = {}) => ({ id: id(n), seq: n, kind: 'light', projectId: id(50), filter: 'Ha', exposureS: 300, startedAt: `2026-11-18T2${n}:00:00.000Z`, file: '', hash: null, header: {}, accepted: true, reason: '', refusal: null, measures: {}, look: null, judged: false, ...more }); // prettier-ignore
 const run = (n: number, time: string, usable: boolean) => ({ id: id(70 + n), filter: 'Ha', time, usable, position: 1, hfd: 2, error: 1, temperatureC: 1, points: [], reason: '', source: 'file', excluded: false }); // prettier-ignore
 const log = { id: id(80), system: system.key, night: '2026-11-18', name: 'the log', summary: { rms: { ra: 0.5, dec: 0.4, total: 0.64 }, findings: [{ code: 'gust' }], driftArcsecPerMin: { ra: 0, dec: 0 }, spanS: 10 } }; // prettier-ignore
+const figures = [
+  { night: '2026-11-18', countedS: 7200, refusedS: 3600, cloudS: 1800, frames: 36, first: '2026-11-18T20:00:00.000Z', last: '2026-11-19T00:00:00.000Z', hfdPx: 2.8, eccentricity: 0.4, guidingArcsec: 0.55, focusRuns: 3 },
+  { night: '2026-11-10', countedS: 3600, refusedS: 0, cloudS: 0, frames: 12, first: null, last: null, hfdPx: null, eccentricity: null, guidingArcsec: null, focusRuns: 0 },
+]; // prettier-ignore
 async function open(nights: object[] = [night]) {
   const at = await mountScreen(ReportView, {
     answers: [
       { path: /judgements|pictures/, body: [] },
+      { path: /night-figures/, body: figures },
       { path: /calibration-needs/, body: { missing: [], urgent: [{}, {}], frames: 3, leftOut: 0 } },
       { path: /guide-logs/, body: [log, { ...log, id: id(81), night: '2026-11-01' }] },
       { path: /focus-runs/, body: [run(1, '2026-11-18T21:10:00.000Z', false), run(2, '2026-11-18T23:10:00.000Z', true), run(3, '2026-11-10T22:00:00.000Z', true)] }, // prettier-ignore
@@ -67,6 +73,16 @@ describe('the report of a night', () => {
     await press(again.wrapper, 'Draft it anew');
     expect(again.note()).toContain('NGC 281: 2 frames count');
     expect(note).toBeDefined();
+  });
+  test('night after night: hours of the dark that count, losses, widths and guiding, nights that know none left open', async () => {
+    const { wrapper } = await open();
+    const text = wrapper.find('[data-test="nights-over"]').text().replace(/\s+/g, ' ');
+    expect(text).toMatch(
+      /2 nights: 3\.0 h of 2\d\.\d h of dark count; 1\.0 h were refused, 0\.5 h of them for the sky/,
+    );
+    // two hours of a session of four
+    expect(text).toMatch(/18 Nov2\.001\.000\.501\d\.\d1\d502\.800\.553/);
+    expect(text).toMatch(/10 Nov1\.000\.000\.001\d\.\d\d+–––0/);
   });
   test('without a night leads to bringing one in', async () => {
     const { wrapper } = await open([]);

@@ -1,0 +1,85 @@
+import type { NightFigures } from '@keen/contract';
+import type { LogSummary } from '@keen/core/guiding';
+import { groupBy, type Actor, type Store } from '../../store.ts';
+import { currentSystem } from '../rigs/current.ts';
+
+/** Nights told at most: those of two years. */
+const MOST_NIGHTS = 400;
+const number = (v: string | number | null) => (v === null ? null : Number(v));
+const iso = (v: Date | string | null) => (v === null ? null : new Date(v).toISOString());
+
+/** The nights of a system in figures: light, losses, star widths, guiding. Rehearsals and undone nights are none. */
+export async function nightFiguresOf(
+  store: Store,
+  who: Actor,
+  rigId: string,
+  system?: string,
+): Promise<NightFigures[]> {
+  const now = await currentSystem(store, who.clubId, rigId, system);
+  const of = [rigId, now.system.key];
+  const FRAMES =
+    "FROM frames f JOIN runs r ON r.id = f.run_id WHERE r.rig_id = ? AND r.system = ? AND r.state = 'accepted' AND r.kind IN ('live', 'recorded') AND f.kind = 'light'";
+  const day = (column: string) => `DATE_FORMAT(${column}, '%Y-%m-%d') AS night`;
+  const nights = await store.read<{
+    night: string;
+    countedS: string;
+    refusedS: string;
+    cloudS: string;
+    frames: string;
+    first: Date | null;
+    last: Date | null;
+  }>(
+    `SELECT ${day('r.night')}, SUM(IF(f.accepted, f.exposure_s, 0)) AS countedS, SUM(IF(f.accepted, 0, f.exposure_s)) AS refusedS,
+            SUM(IF(f.accepted = 0 AND f.refusal IN ('cloud', 'bright'), f.exposure_s, 0)) AS cloudS, COUNT(*) AS frames,
+            MIN(f.started_at) AS first, MAX(f.started_at + INTERVAL f.exposure_s SECOND) AS last
+     ${FRAMES} GROUP BY r.night ORDER BY r.night DESC LIMIT ${MOST_NIGHTS}`,
+    of,
+  );
+  const oldest = nights.at(-1)?.night;
+  if (!oldest) return [];
+  const median = (key: string) => `MEDIAN(CAST(JSON_VALUE(f.look, '$.${key}') AS DOUBLE)) OVER (PARTITION BY r.night)`;
+  const widths = await store.read<{ night: string; hfdPx: number | null; eccentricity: number | null }>(
+    `SELECT DISTINCT ${day('r.night')}, ${median('hfdPx')} AS hfdPx, ${median('eccentricity')} AS eccentricity
+     ${FRAMES} AND f.accepted = 1 AND f.look IS NOT NULL AND r.night >= ?`,
+    [...of, oldest],
+  );
+  const logs = await store.read<{ night: string; summary: string | LogSummary }>(
+    `SELECT ${day('night')}, summary FROM guide_logs WHERE rig_id = ? AND system = ? AND archived_at IS NULL AND night >= ?`,
+    [...of, oldest],
+  );
+  const runs = await store.read<{ at: Date }>(
+    'SELECT time AS at FROM focus_runs WHERE rig_id = ? AND time IS NOT NULL AND time >= ? - INTERVAL 1 DAY',
+    [rigId, oldest],
+  );
+  const widthOf = new Map(widths.map((w) => [w.night, w]));
+  const logsOf = groupBy(logs, (l) => l.night);
+  const focused = runs.map((r) => new Date(r.at).getTime());
+  return nights.map((n) => {
+    const [first, last] = [iso(n.first), iso(n.last)];
+    return {
+      night: n.night,
+      countedS: Number(n.countedS),
+      refusedS: Number(n.refusedS),
+      cloudS: Number(n.cloudS),
+      frames: Number(n.frames),
+      first,
+      last,
+      hfdPx: number(widthOf.get(n.night)?.hfdPx ?? null),
+      eccentricity: number(widthOf.get(n.night)?.eccentricity ?? null),
+      guidingArcsec: guidingOf(logsOf.get(n.night) ?? []),
+      focusRuns:
+        first && last
+          ? focused.filter((ms) => ms >= Date.parse(first) - AROUND_MS && ms <= Date.parse(last)).length
+          : 0,
+    };
+  });
+}
+/** A focus run so long before the first frame still belongs to its night [ms]. */
+const AROUND_MS = 2 * 3_600_000;
+
+/** Scatter over several logs: their squares weighed by their samples. */
+function guidingOf(logs: readonly { summary: string | LogSummary }[]): number | null {
+  const read = logs.map((l) => (typeof l.summary === 'string' ? (JSON.parse(l.summary) as LogSummary) : l.summary));
+  const samples = read.reduce((s, l) => s + l.samples, 0);
+  return samples > 0 ? Math.sqrt(read.reduce((s, l) => s + l.samples * l.rms.total ** 2, 0) / samples) : null;
+}
