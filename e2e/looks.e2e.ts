@@ -27,6 +27,7 @@ const SCREENS = [
   '/morning',
   '/morning/night',
   '/morning/frames',
+  '/morning/calibration',
   '/morning/report',
   '/morning/log',
   '/morning/drills',

@@ -4,6 +4,7 @@ import { duskRoutes } from './dusk.ts';
 import { duskSettingsRoutes } from './duskSettings.ts';
 import { focusRoutes } from './focus.ts';
 import { logbookRoutes } from './logbook.ts';
+import { masterRoutes } from './masters.ts';
 import { nightRoutes } from './nights.ts';
 import { peopleRoutes } from './people.ts';
 import { projectRoutes } from './projects.ts';
@@ -23,4 +24,5 @@ export const api = {
   ...weatherRoutes,
   ...drillRoutes,
   ...logbookRoutes,
+  ...masterRoutes,
 };

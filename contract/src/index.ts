@@ -11,4 +11,5 @@ export * from './duskSettings.ts';
 export * from './weather.ts';
 export * from './drills.ts';
 export * from './logbook.ts';
+export * from './masters.ts';
 export { api } from './api.ts';

@@ -40,6 +40,7 @@ const SCREENS: Record<string, () => Promise<{ default: unknown }>> = {
   '/morning': () => import('./phases/morning/MorningSummary.vue'),
   '/morning/night': () => import('./phases/morning/BringInView.vue'),
   '/morning/frames': () => import('./phases/morning/FramesView.vue'),
+  '/morning/calibration': () => import('./phases/morning/CalibrationView.vue'),
   '/morning/report': () => import('./phases/morning/ReportView.vue'),
   '/morning/log': () => import('./phases/morning/LogbookView.vue'),
   '/morning/drills': () => import('./phases/morning/DrillsView.vue'),

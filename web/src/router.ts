@@ -32,6 +32,7 @@ export const router = createRouter({
     { path: '/morning', component: () => import('./phases/morning/MorningSummary.vue') },
     { path: '/morning/night', component: () => import('./phases/morning/BringInView.vue') },
     { path: '/morning/frames', component: () => import('./phases/morning/FramesView.vue') },
+    { path: '/morning/calibration', component: () => import('./phases/morning/CalibrationView.vue') },
     { path: '/morning/report', component: () => import('./phases/morning/ReportView.vue') },
     { path: '/morning/log', component: () => import('./phases/morning/LogbookView.vue') },
     { path: '/morning/drills', component: () => import('./phases/morning/DrillsView.vue') },

@@ -11,3 +11,5 @@ export {
   NeedsInput,
   NeedsOutput,
 } from './needs.ts';
+export * from './flats.ts';
+export * from './twilight.ts';

@@ -16,6 +16,7 @@ import * as panels from './migrations/013-panels.ts';
 import * as looks from './migrations/014-looks.ts';
 import * as began from './migrations/015-began.ts';
 import * as learning from './migrations/016-learning.ts';
+import * as masters from './migrations/017-masters.ts';
 import * as refusals from './migrations/006-refusals.ts';
 
 /** Every change of the schema, in order. A landed migration is never edited. */
@@ -36,6 +37,7 @@ const MIGRATIONS = [
   { name: '014-looks', up: looks.up },
   { name: '015-began', up: began.up },
   { name: '016-learning', up: learning.up },
+  { name: '017-masters', up: masters.up },
 ];
 
 /** Keeps the names of what was done in a table of its own. */

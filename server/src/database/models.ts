@@ -10,6 +10,7 @@ import type {
   DrillAnswerRow,
   GuideLogRow,
   LogRow,
+  MasterRow,
   InvitationRow,
   MemberRow,
   OffsetSetRow,
@@ -264,6 +265,15 @@ export function models(db: Sequelize) {
       causeRight: DataTypes.BOOLEAN,
       cureRight: DataTypes.BOOLEAN,
       at: when,
+    }),
+    masters: table<MasterRow>('masters', {
+      rigId: text,
+      trainStateId: text,
+      flatsAspect: text,
+      data: json,
+      byId: text,
+      at: when,
+      archivedAt: when,
     }),
     logEntries: table<LogRow>('log_entries', {
       rigId: text,

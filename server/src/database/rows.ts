@@ -1,7 +1,15 @@
 import type { Phrase } from '@keen/core/phrases';
 import type { Aspect, AspectHashes, RigBuild, Part } from '@keen/core/rig';
 import type { HorizonPoint } from '@keen/core/sky';
-import type { DuskSettings, FrameFields, FrameHeader, Framing, RunKind, SecurityKind } from '@keen/contract';
+import type {
+  DuskSettings,
+  FrameFields,
+  FrameHeader,
+  Framing,
+  MasterFields,
+  RunKind,
+  SecurityKind,
+} from '@keen/contract';
 import type { FrameLook } from '@keen/core/frames';
 import type { LogSummary } from '@keen/core/guiding';
 import type { SetupItem } from '@keen/core/setup';
@@ -152,6 +160,16 @@ export interface DrillAnswerRow {
   causeRight: boolean;
   cureRight: boolean;
   at: Date;
+}
+export interface MasterRow {
+  id: string;
+  rigId: string;
+  trainStateId: string;
+  flatsAspect: string | null;
+  data: MasterFields;
+  byId: string;
+  at: Date;
+  archivedAt: Date | null;
 }
 export interface LogRow extends Stamps {
   id: string;

@@ -62,6 +62,7 @@ export const PHASES: Phase[] = [
       { path: '/morning/frames', title: 'Frames' },
       { path: '/morning/focus', title: 'Focus runs' },
       { path: '/morning/guiding', title: 'Guide log' },
+      { path: '/morning/calibration', title: 'Calibration' },
       { path: '/morning/report', title: 'Report' },
       { path: '/morning/log', title: 'Log' },
       { path: '/morning/drills', title: 'Drills' },

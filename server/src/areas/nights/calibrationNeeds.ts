@@ -1,5 +1,6 @@
 import type { CalibrationNeeds, FrameFields } from '@keen/contract';
 import { needs, type CalibratedFrames, type NeedsInput } from '@keen/core/calibration';
+import { plain } from '../../database/index.ts';
 import type { Actor, Store } from '../../store.ts';
 import { currentSystem } from '../rigs/current.ts';
 
@@ -65,6 +66,16 @@ export async function calibrationNeedsOf(
       input.library.flats.push({ filter: k.filter, ...of, temperatureC: temperatureC ?? undefined, ...train }); // prettier-ignore
     else if (k.kind === 'dark') input.library.darks.push({ ...of, temperatureC: temperatureC! });
     else if (k.kind === 'darkFlat') input.library.darkFlats.push({ ...of, temperatureC: temperatureC ?? undefined });
+  }
+  // a master serves as the frames it was made of do
+  for (const m of await store.masters.findAll({ where: { rigId, archivedAt: null } }).then((all) => all.map(plain))) {
+    const { kind, gain, setPointC, exposureS, binning, filter, angleDeg } = m.data;
+    if (m.data.system !== now.system.key || gain === null || exposureS <= 0) continue;
+    const of = { exposureS, gain, binning };
+    if (kind === 'flat' && filter)
+      input.library.flats.push({ filter, ...of, temperatureC: setPointC ?? undefined, trainRevision: m.flatsAspect ?? 'none', angleDeg: angleDeg ?? 0 }); // prettier-ignore
+    else if (kind === 'dark' && setPointC !== null) input.library.darks.push({ ...of, temperatureC: setPointC });
+    else if (kind === 'darkFlat') input.library.darkFlats.push({ ...of, temperatureC: setPointC ?? undefined });
   }
   return { ...needs(input), frames, leftOut };
 }

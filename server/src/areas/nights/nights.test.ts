@@ -7,6 +7,7 @@ import {
   type CalibrationNeeds,
   type FrameFields,
   type FrameRecord,
+  type MasterRecord,
   type NightFigures,
   type NightRecord,
   type PlanRecord,
@@ -151,11 +152,22 @@ describe('a night taken elsewhere', () => {
       expect.objectContaining({ kind: 'flat', filter: 'L', frames: 1, holds: true }),
       expect.objectContaining({ kind: 'dark', filter: '', frames: 2, setPointC: -10, holds: true }),
     ]);
+    const master = (more: object) => odalys.post(fill(api.addMaster.path, rig.id), { system: 'main', kind: 'flat', filter: 'L', exposureS: 2, gain: 100, frames: 20, madeOn: '2026-11-11', ...more }); // prettier-ignore
+    const flatMaster = (await master({})).body as MasterRecord;
+    expect(flatMaster).toMatchObject({ holds: true, kind: 'flat', frames: 20, words: rig.systems[0]!.words });
+    await master({ kind: 'dark', filter: '', exposureS: 300, setPointC: -10 });
+    for (const wrong of [{ kind: 'light' }, { frames: 0 }, { madeOn: 'soon' }, { exposureS: -1 }]) expect((await master(wrong)).status).toBe(400); // prettier-ignore
+    expect((await teun.del(fill(api.dropMaster.path, flatMaster.id))).status).toBe(403);
+    expect((await odalys.del(fill(api.dropMaster.path, flatMaster.id))).status).toBe(200);
+    const masters = async () => ((await mirela.get(fill(api.masters.path, rig.id))).body as MasterRecord[]).map((m) => [m.kind, m.holds]); // prettier-ignore
+    expect(await masters()).toEqual([['dark', true]]);
+    expect((await odalys.post(fill(api.restoreMaster.path, flatMaster.id), {})).status).toBe(200);
     const setup = structuredClone(rig.setup);
     setup.systems[0]!.camera.angleDeg += 5;
     const body = { name: rig.name, siteId: rig.siteId, setup, version: rig.version };
     expect((await odalys.post(fill(api.reviseRig.path, rig.id), body)).status).toBe(200);
     expect((await read()).map((g) => [g.kind, g.holds])).toEqual([['flat', false], ['dark', true]]); // prettier-ignore
+    expect(await masters()).toEqual([['dark', true], ['flat', false]]); // prettier-ignore
   });
 });
 
@@ -183,6 +195,11 @@ describe('what is still to be taken', () => {
     const before = await needs();
     expect(mine(before)).toEqual([['flat', 2], ['dark', 2]]); // prettier-ignore
     expect(before.urgent.filter((u) => u.gain === 77)).toHaveLength(1);
+    // a master serves as its frames do, for as long as it is on record
+    const made = (await teun.post(fill(api.addMaster.path, rig.id), { system: 'main', kind: 'dark', exposureS: 611, gain: 77, setPointC: -10, frames: 30, madeOn: '2026-10-01' })).body as MasterRecord; // prettier-ignore
+    expect(mine(await needs())).toEqual([['flat', 2]]);
+    await teun.del(fill(api.dropMaster.path, made.id));
+    expect(mine(await needs())).toEqual(mine(before));
     // frames of other tests tell no temperature
     expect(before.leftOut).toBeGreaterThan(0);
     await bring(teun, [

@@ -3,6 +3,7 @@ import type { Serve } from '../../http.ts';
 import type { Store } from '../../store.ts';
 import { calibrationNeedsOf } from './calibrationNeeds.ts';
 import { nightFiguresOf } from './figures.ts';
+import { mastersService } from './masters.ts';
 import { nightsService } from './service.ts';
 
 export function nightRoutesOf(serve: Serve, store: Store): void {
@@ -19,6 +20,11 @@ export function nightRoutesOf(serve: Serve, store: Store): void {
   serve(api.framePictures, ({ who, params, query }) => nights.pictures(who, params.id, query));
   serve(api.judgements, ({ who, params, query }) => nights.judgements(who, params.id, query.system));
   serve(api.calibrationNeeds, ({ who, params, query }) => calibrationNeedsOf(store, who, params.id, query.system));
+  const masters = mastersService(store);
+  serve(api.masters, ({ who, params, query }) => masters.list(who, params.id, query.system));
+  serve(api.addMaster, ({ who, params, body }) => masters.add(who, params.id, body));
+  serve(api.dropMaster, ({ who, params }) => masters.drop(who, params.id));
+  serve(api.restoreMaster, ({ who, params }) => masters.restore(who, params.id));
   serve(api.nightFigures, ({ who, params, query }) => nightFiguresOf(store, who, params.id, query.system));
   serve(api.calibration, ({ who, params, query }) => nights.calibration(who, params.id, query.system));
 }

@@ -7,10 +7,14 @@ import FilterTile from '../../common/FilterTile.vue';
 import { lateness } from '../../common/late.ts';
 import { problemText } from '../../common/outcome.ts';
 import { useClub } from '../../stores/club.ts';
+import VerdictLine from '../../common/VerdictLine.vue';
 import { useUnits } from '../../stores/units.ts';
 
 /** What light frames on record still lack before they can be calibrated; first what is lost when the train is touched. */
-const props = defineProps<{ /** Changes when nights do. */ nights: number }>();
+const props = defineProps<{
+  /** Changes when nights do. */ nights: number;
+  /** The screen leads with it. */ lead?: boolean;
+}>();
 const club = useClub();
 const units = useUnits();
 const got = shallowRef<CalibrationNeeds | null>(null);
@@ -48,9 +52,20 @@ const rows = computed(() =>
     })
     .sort((a, b) => Number(b.urgent) - Number(a.urgent)),
 );
+/** The one sentence a screen leads with. */
+const verdict = computed(() => {
+  const g = got.value;
+  if (!g) return null;
+  if (!(g.frames > 0)) return { level: 'caution' as const, text: 'No light frame is on record that would have to be calibrated yet.' }; // prettier-ignore
+  if (g.urgent.length) return { level: 'bad' as const, text: `${g.urgent.length} ${g.urgent.length === 1 ? 'flat is' : 'flats are'} lost once the train is touched: take ${g.urgent.length === 1 ? 'it' : 'them'} first.` }; // prettier-ignore
+  if (g.missing.length) return { level: 'caution' as const, text: `${g.missing.length} ${g.missing.length === 1 ? 'kind' : 'kinds'} of calibration frames are missing; none of them is lost by waiting.` }; // prettier-ignore
+  if (g.leftOut === g.frames) return { level: 'caution' as const, text: 'No frame on record tells its gain and temperature: what it lacks is not known.' }; // prettier-ignore
+  return { level: 'good' as const, text: 'Every frame on record has its flat, its dark and its dark flat.' };
+});
 </script>
 
 <template>
+  <VerdictLine v-if="lead && verdict" :verdict="verdict" />
   <p v-if="trouble" class="level-bad" role="alert">{{ trouble }}</p>
   <section v-if="got && got.frames > 0" class="panel stack" data-test="needs">
     <h2>Still to be taken for calibration</h2>

@@ -1,0 +1,55 @@
+import type { MasterFields, MasterRecord } from '@keen/contract';
+import { plain, type MasterRow } from '../../database/index.ts';
+import { Problem } from '../../problems.ts';
+import { demandOwner, type Actor, type Store } from '../../store.ts';
+import { currentSystem, demandRig } from '../rigs/current.ts';
+
+/** Masters told at most. */
+const MOST = 500;
+
+export function mastersService(store: Store) {
+  async function records(who: Actor, rows: readonly MasterRow[], flatsNow: string | null): Promise<MasterRecord[]> {
+    const names = await store.names(who.clubId);
+    const states = await store.trainStates.findAll({ where: { id: [...new Set(rows.map((r) => r.trainStateId))] } });
+    const words = new Map(states.map(plain).map((s) => [s.id, s.words]));
+    return rows.map((r) => ({
+      id: r.id,
+      ...r.data,
+      rigId: r.rigId,
+      words: words.get(r.trainStateId) ?? '',
+      holds: r.data.kind !== 'flat' || (flatsNow !== null && r.flatsAspect === flatsNow),
+      by: names.get(r.byId) ?? '',
+      byId: r.byId,
+    }));
+  }
+  async function move(who: Actor, id: string, away: boolean): Promise<{ ok: true }> {
+    const found = await store.masters.findOne({ where: { id } });
+    const row = found ? plain(found) : null;
+    if (!row || (row.archivedAt !== null) === away) throw new Problem('not_found', 'There is no such master.');
+    await demandRig(store, who.clubId, row.rigId).catch(() => {
+      throw new Problem('not_found', 'There is no such master.');
+    });
+    demandOwner(who, row.byId, 'this master');
+    await store.masters.update({ archivedAt: away ? store.now() : null }, { where: { id } });
+    return { ok: true };
+  }
+  return {
+    async list(who: Actor, rigId: string, system?: string): Promise<MasterRecord[]> {
+      const now = await currentSystem(store, who.clubId, rigId, system);
+      const rows = await store.masters.findAll({ where: { rigId, archivedAt: null }, order: [['at', 'DESC'], ['id', 'ASC']], limit: MOST }); // prettier-ignore
+      const own = rows.map(plain).filter((r) => r.data.system === now.system.key);
+      return records(who, own, now.aspects.flats);
+    },
+    async add(who: Actor, rigId: string, data: MasterFields): Promise<MasterRecord> {
+      const now = await currentSystem(store, who.clubId, rigId, data.system);
+      const row: MasterRow = { id: store.id(), rigId, trainStateId: now.state.id, flatsAspect: now.aspects.flats, data, byId: who.id, at: store.now(), archivedAt: null }; // prettier-ignore
+      await store.transact(async (t) => {
+        await store.masters.create(row, { transaction: t });
+        await store.audit(who, now.rig.name, `master ${data.kind} ${data.filter} ${data.exposureS} s`, t);
+      });
+      return (await records(who, [row], now.aspects.flats))[0]!;
+    },
+    drop: (who: Actor, id: string) => move(who, id, true),
+    restore: (who: Actor, id: string) => move(who, id, false),
+  };
+}

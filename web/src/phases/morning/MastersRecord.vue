@@ -1,0 +1,145 @@
+<script setup lang="ts">
+import { api, type CalibrationGroup, type MasterRecord } from '@keen/contract';
+import { figure } from '@keen/core/quantities';
+import { Button, Input } from 'ant-design-vue';
+import dayjs from 'dayjs';
+import { computed, ref, shallowRef, watch } from 'vue';
+import { call } from '../../api/client.ts';
+import FilterTile from '../../common/FilterTile.vue';
+import { lateness } from '../../common/late.ts';
+import ListTable, { type Column } from '../../common/ListTable.vue';
+import { problemText } from '../../common/outcome.ts';
+import { dayName } from '../../common/times.ts';
+import { useClub } from '../../stores/club.ts';
+import { useSession } from '../../stores/session.ts';
+import { useUnits } from '../../stores/units.ts';
+
+/** Masters on record, what they hold for and how old they are; and calibration frames of which one may be made. */
+const props = defineProps<{ groups: readonly CalibrationGroup[] }>();
+const emit = defineEmits<{ changed: [] }>();
+const club = useClub();
+const session = useSession();
+const units = useUnits();
+const masters = shallowRef<MasterRecord[]>([]);
+const trouble = ref('');
+const ask = lateness();
+async function load() {
+  const late = ask();
+  const rig = club.rig;
+  if (!rig) return;
+  const got = await call(api.masters, { params: { id: rig.id }, query: { system: rig.system.key } });
+  if (late()) return;
+  trouble.value = got.ok ? '' : problemText(got.problem);
+  masters.value = got.ok ? got.value : [];
+}
+watch(() => [club.rig?.id, club.rig?.system.key], load, { immediate: true });
+const KIND = { dark: 'dark', flat: 'flat', bias: 'bias', darkFlat: 'dark flat', light: 'light' };
+/** Warm pixels come and go: darks and bias frames are renewed after so many days; common practice, no source. */
+const OLD_DAYS = 365;
+const ageOf = (m: MasterRecord) => Math.max(0, dayjs(club.tonight || undefined).diff(dayjs(m.madeOn), 'day'));
+const state = (m: MasterRecord) =>
+  !m.holds
+    ? { level: 'bad', words: 'no more: camera, train or filters changed' }
+    : m.kind !== 'flat' && ageOf(m) > OLD_DAYS
+      ? { level: 'caution', words: 'more than a year old: warm pixels have changed' }
+      : { level: 'good', words: m.kind === 'flat' ? 'holds for the train as it stands' : 'holds for any train' };
+const columns = computed<Column<MasterRecord>[]>(() => [
+  { key: 'kind', title: 'Master', value: (m) => KIND[m.kind] },
+  { key: 'filter', title: 'Filter', value: (m) => m.filter },
+  { key: 'exposure', title: 's', value: (m) => m.exposureS, numeric: true, decimals: 2 },
+  { key: 'gain', title: 'Gain', value: (m) => m.gain, numeric: true, decimals: 0 },
+  { key: 'set', title: units.unitOf('airC'), value: (m) => (m.setPointC === null ? null : units.bare('airC', m.setPointC)), numeric: true, decimals: 0 }, // prettier-ignore
+  { key: 'frames', title: 'Of frames', value: (m) => m.frames, numeric: true, decimals: 0 },
+  { key: 'made', title: 'Made', value: (m) => m.madeOn },
+  { key: 'state', title: 'Holds', value: (m) => state(m).words },
+  { key: 'file', title: 'File', value: (m) => m.file },
+]);
+/** Groups no master was made of, newest first. */
+const same = (m: MasterRecord, g: CalibrationGroup) => m.kind === g.kind && m.filter === g.filter && m.exposureS === g.exposureS && m.gain === g.gain && m.setPointC === g.setPointC && m.binning === g.binning && m.madeOn >= g.newest; // prettier-ignore
+const open = computed(() => props.groups.filter((g) => g.holds && g.kind !== 'light' && !masters.value.some((m) => same(m, g)))); // prettier-ignore
+const file = ref<Record<number, string>>({});
+async function made(g: CalibrationGroup, i: number) {
+  const rig = club.rig;
+  if (!rig || g.kind === 'light') return;
+  const { kind, filter, exposureS, gain, setPointC, binning, frames } = g;
+  const body = { system: rig.system.key, kind, filter, exposureS, gain, setPointC, binning, frames, madeOn: club.tonight, file: (file.value[i] ?? '').trim() }; // prettier-ignore
+  const got = await call(api.addMaster, { params: { id: rig.id }, body });
+  trouble.value = got.ok ? '' : problemText(got.problem);
+  if (!got.ok) return;
+  file.value = {};
+  await load();
+  emit('changed');
+}
+const dropped = shallowRef<MasterRecord | null>(null);
+async function drop(m: MasterRecord) {
+  const got = await call(api.dropMaster, { params: { id: m.id } });
+  trouble.value = got.ok ? '' : problemText(got.problem);
+  if (got.ok) dropped.value = m;
+  await load();
+  emit('changed');
+}
+async function bringBack() {
+  const got = await call(api.restoreMaster, { params: { id: dropped.value!.id }, body: {} });
+  trouble.value = got.ok ? '' : problemText(got.problem);
+  if (got.ok) dropped.value = null;
+  await load();
+  emit('changed');
+}
+const mayDrop = (m: MasterRecord) => session.isSteward || m.byId === session.member?.id;
+</script>
+
+<template>
+  <section v-if="masters.length || open.length || dropped" class="panel stack" data-test="masters">
+    <h2>Masters</h2>
+    <p v-if="trouble" class="level-bad" role="alert">{{ trouble }}</p>
+    <p v-if="dropped" class="row small" role="status">
+      The master {{ KIND[dropped.kind] }} is put away. <Button size="small" @click="bringBack">Bring it back</Button>
+    </p>
+    <ListTable
+      v-if="masters.length"
+      :rows="masters"
+      :columns="columns"
+      name="masters"
+      :row-key="(m) => m.id"
+      :page-size="10"
+    >
+      <template #filter="{ row }"><FilterTile v-if="row.filter" :name="row.filter" /></template>
+      <template #made="{ row }">{{ dayName(row.madeOn) }}</template>
+      <template #state="{ row }"
+        ><span :class="`level-${state(row).level}`">{{ state(row).words }}</span></template
+      >
+      <template #acts="{ row }"
+        ><Button v-if="mayDrop(row)" size="small" type="text" @click="drop(row)">Put away</Button></template
+      >
+    </ListTable>
+    <template v-if="open.length && session.mayEdit">
+      <p class="muted">On record without a master; put one on record when it is made, and it serves in their place.</p>
+      <div v-for="(g, i) in open.slice(0, 12)" :key="i" class="row small">
+        <span class="what"
+          >{{ g.frames }} × {{ KIND[g.kind] }} <FilterTile v-if="g.filter" :name="g.filter" />
+          {{ figure(g.exposureS, g.exposureS < 10 ? 2 : 0) }} s<template v-if="g.gain !== null"
+            >, gain {{ g.gain }}</template
+          ><template v-if="g.setPointC !== null">, {{ units.temperature(g.setPointC, 0) }}</template></span
+        >
+        <Input
+          v-model:value="file[i]"
+          size="small"
+          class="file"
+          :maxlength="255"
+          placeholder="its file, if you like"
+          :aria-label="`File of the master ${KIND[g.kind]} ${g.filter}`"
+        />
+        <Button size="small" @click="made(g, i)">A master was made of them</Button>
+      </div>
+    </template>
+  </section>
+</template>
+
+<style scoped>
+.what {
+  min-width: 250px;
+}
+.file {
+  width: 200px;
+}
+</style>
