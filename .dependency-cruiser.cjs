@@ -14,6 +14,7 @@ const crafts = [
   'observatory',
   'setup',
   'drills',
+  'cables',
 ];
 /** Craft folders another craft may use; all may use calculation, quantities, statistics, sky, rig. */
 const allowed = {

@@ -48,7 +48,7 @@ async function begin(page: Page, f: Filling, kind: string, name: string, place?:
 }
 
 const SCREENS = [
-  '/bench', '/bench/rigs', '/bench/balance', '/bench/train', '/bench/off-axis', '/bench/focuser', '/bench/cards',
+  '/bench', '/bench/rigs', '/bench/balance', '/bench/train', '/bench/off-axis', '/bench/focuser', '/bench/cables', '/bench/cards',
   '/dusk', '/dusk/setup', '/dusk/pole', '/dusk/guider', '/dusk/dither', '/night', '/night/target', '/night/exposures', '/night/plan', '/night/run', '/night/moon',
   '/morning', '/morning/night', '/morning/frames', '/morning/calibration', '/morning/report', '/morning/log', '/morning/drills', '/morning/focus', '/morning/guiding', '/season', '/club', '/club/equipment', '/club/sites', '/club/changes',
   '/club/security', '/club/account',

@@ -12,6 +12,7 @@ const SCREENS = [
   '/bench/train',
   '/bench/off-axis',
   '/bench/focuser',
+  '/bench/cables',
   '/bench/cards',
   '/dusk',
   '/dusk/setup',

@@ -1,4 +1,5 @@
 import { sessionRoutes } from './access.ts';
+import { cableRoutes } from './cables.ts';
 import { drillRoutes } from './drills.ts';
 import { duskRoutes } from './dusk.ts';
 import { duskSettingsRoutes } from './duskSettings.ts';
@@ -22,6 +23,7 @@ export const api = {
   ...duskRoutes,
   ...duskSettingsRoutes,
   ...weatherRoutes,
+  ...cableRoutes,
   ...drillRoutes,
   ...logbookRoutes,
   ...masterRoutes,

@@ -9,6 +9,7 @@ export * from './nights.ts';
 export * from './dusk.ts';
 export * from './duskSettings.ts';
 export * from './weather.ts';
+export * from './cables.ts';
 export * from './drills.ts';
 export * from './logbook.ts';
 export * from './masters.ts';

@@ -1,4 +1,6 @@
 import { afterEach, beforeEach, describe, expect, jest, test } from '@jest/globals';
+import { typicalCables } from '@keen/core/cables';
+import { viewOf } from '@keen/core/rig';
 import { RIGS } from '@keen/demo';
 import { flushPromises } from '@vue/test-utils';
 import type { Component } from 'vue';
@@ -26,6 +28,7 @@ const SCREENS: Record<string, () => Promise<{ default: unknown }>> = {
   '/bench/train': () => import('./phases/bench/TrainView.vue'),
   '/bench/off-axis': () => import('./phases/bench/OffAxisView.vue'),
   '/bench/focuser': () => import('./phases/bench/FocuserView.vue'),
+  '/bench/cables': () => import('./phases/bench/CablesView.vue'),
   '/bench/cards': () => import('./phases/bench/CardsView.vue'),
   '/dusk': () => import('./phases/dusk/DuskSummary.vue'),
   '/dusk/setup': () => import('./phases/dusk/SetupView.vue'),
@@ -52,6 +55,7 @@ const SCREENS: Record<string, () => Promise<{ default: unknown }>> = {
 /** A catalogue of one object, so that the worker has something to go through. */
 const sky = { source: '', licence: '', id: ['NGC 281'], alias: [null], name: [null], type: ['en'], raDeg: [13.2], decDeg: [56.6], mag: [7.4], majorArcmin: [35], minorArcmin: [30] }; // prettier-ignore
 const lists = [
+  { path: /\/cables$/, body: { rigId: rig().id, sheet: typicalCables(viewOf(rig().setup)), kept: false, version: 0, updatedAt: '2026-11-01T12:00:00.000Z', updatedBy: '' } }, // prettier-ignore
   { path: /deep-sky/, body: sky },
   { path: /\/api\//, body: [] },
 ];
@@ -83,7 +87,7 @@ function shown(root: Element): string {
   const inputs = [...root.querySelectorAll('input')].map((i) => i.value);
   return [copy.textContent, ...inputs].join(' | ').replace(/[\w×.]* ?spacer [\d.]+ mm|\d+ mm (lens|f.\S+ \w+)/g, '');
 }
-const METRIC = /[\d–] ?\u202f?(mm|kg|kg·cm|N·m|°C)(?![\w·])/;
+const METRIC = /[\d–] ?\u202f?(mm|kg|kg·cm|N·m|°C)(?![\w·²])/;
 
 describe('a person who chose inches, pounds and °F reads them', () => {
   for (const build of [RIGS[0]!, RIGS.find((r) => r.key === 'newtonian')!])

@@ -16,6 +16,7 @@ export const router = createRouter({
     { path: '/bench/train', component: () => import('./phases/bench/TrainView.vue') },
     { path: '/bench/off-axis', component: () => import('./phases/bench/OffAxisView.vue') },
     { path: '/bench/focuser', component: () => import('./phases/bench/FocuserView.vue') },
+    { path: '/bench/cables', component: () => import('./phases/bench/CablesView.vue') },
     { path: '/bench/cards', component: () => import('./phases/bench/CardsView.vue') },
     { path: '/dusk', component: () => import('./phases/dusk/DuskSummary.vue') },
     { path: '/dusk/setup', component: () => import('./phases/dusk/SetupView.vue') },

@@ -1,5 +1,12 @@
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
-import { api, type DrillStanding, type LogRecord, type RigRecord, type WeakSpot } from '@keen/contract';
+import {
+  api,
+  type CablesRecord,
+  type DrillStanding,
+  type LogRecord,
+  type RigRecord,
+  type WeakSpot,
+} from '@keen/contract';
 import { SITUATIONS } from '@keen/core/drills';
 import { fill, startServer, type Person, type TestServer } from '../test/harness.ts';
 
@@ -45,6 +52,30 @@ describe('drills', () => {
       expect([more, refused.status]).toEqual([more, 400]);
       expect(JSON.stringify(refused.body)).toContain(Object.keys(more)[0]);
     }
+  });
+});
+
+describe('a rig’s cables', () => {
+  test('are those such a rig usually has until somebody keeps their own; of two first saves one is told', async () => {
+    const path = fill(api.cables.path, rigs[0]!.id);
+    const usual = (await ines!.get(path)).body as CablesRecord;
+    expect(usual).toMatchObject({ kept: false, version: 0 });
+    expect(usual.sheet.devices.map((d) => d.key)).toContain('camera');
+    const sheet = { ...usual.sheet, airC: -12 };
+    const both = await Promise.all([teun!.put(path, { sheet, version: 0 }), mirela!.put(path, { sheet: { ...sheet, airC: 5 }, version: 0 })]); // prettier-ignore
+    expect(both.map((b) => b.status).sort()).toEqual([200, 409]);
+    const now = (await ines!.get(path)).body as CablesRecord;
+    expect(now).toMatchObject({ kept: true, version: 1, sheet: { airC: both[0]!.status === 200 ? -12 : 5 } });
+    expect((await ines!.put(path, { sheet, version: 1 })).status).toBe(403);
+    const circle = {
+      ...sheet,
+      hubs: [
+        { ...sheet.hubs[0]!, key: 'a', at: 'b' },
+        { ...sheet.hubs[0]!, key: 'b', at: 'a' },
+      ],
+    };
+    const refused = await teun!.put(path, { sheet: circle, version: 1 });
+    expect([refused.status, JSON.stringify(refused.body).includes('circle')]).toEqual([400, true]);
   });
 });
 

@@ -7,6 +7,7 @@ import type {
   FramePictureRow,
   FrameRow,
   GoalRow,
+  CablesRow,
   DrillAnswerRow,
   GuideLogRow,
   LogRow,
@@ -266,6 +267,7 @@ export function models(db: Sequelize) {
       cureRight: DataTypes.BOOLEAN,
       at: when,
     }),
+    cables: table<CablesRow>('cable_sheets', { rigId: text, sheet: json, ...stamps }),
     masters: table<MasterRow>('masters', {
       rigId: text,
       trainStateId: text,

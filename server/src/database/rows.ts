@@ -10,6 +10,7 @@ import type {
   RunKind,
   SecurityKind,
 } from '@keen/contract';
+import type { CableSheet } from '@keen/core/cables';
 import type { FrameLook } from '@keen/core/frames';
 import type { LogSummary } from '@keen/core/guiding';
 import type { SetupItem } from '@keen/core/setup';
@@ -160,6 +161,11 @@ export interface DrillAnswerRow {
   causeRight: boolean;
   cureRight: boolean;
   at: Date;
+}
+export interface CablesRow extends Stamps {
+  id: string;
+  rigId: string;
+  sheet: CableSheet;
 }
 export interface MasterRow {
   id: string;

@@ -24,6 +24,7 @@ export const PHASES: Phase[] = [
       { path: '/bench/train', title: 'Train' },
       { path: '/bench/off-axis', title: 'Off-axis' },
       { path: '/bench/focuser', title: 'Focuser travel' },
+      { path: '/bench/cables', title: 'Cables' },
       { path: '/bench/cards', title: 'Bench cards' },
     ],
   },

@@ -2,6 +2,7 @@ import type { Book } from '../say.ts';
 import { assumedPhrases } from './assumed.ts';
 import { balancePhrases } from './balance.ts';
 import { drillPhrases } from './drills.ts';
+import { cablePhrases } from './cables.ts';
 import { ditherPhrases } from './dither.ts';
 import { duskPhrases } from './dusk.ts';
 import { exposurePhrases } from './exposure.ts';
@@ -19,6 +20,7 @@ import { trainPhrases } from './train.ts';
 export const BOOK = {
   ...assumedPhrases,
   ...balancePhrases,
+  ...cablePhrases,
   ...ditherPhrases,
   ...drillPhrases,
   ...duskPhrases,

@@ -16,9 +16,16 @@ const EMPTYING = [
   'DELETE r FROM runs r JOIN rigs g ON g.id = r.rig_id WHERE g.club_id = :club',
   'DELETE x FROM plan_projects x JOIN plans p ON p.id = x.plan_id JOIN rigs g ON g.id = p.rig_id WHERE g.club_id = :club',
   'UPDATE plans x JOIN rigs g ON g.id = x.rig_id SET x.from_plan_id = NULL WHERE g.club_id = :club',
-  ...['masters', 'log_entries', 'guide_logs', 'setup_ticks', 'setup_lists', 'dusk_settings', 'plans'].map(
-    (t) => `DELETE x FROM ${t} x JOIN rigs g ON g.id = x.rig_id WHERE g.club_id = :club`,
-  ),
+  ...[
+    'cable_sheets',
+    'masters',
+    'log_entries',
+    'guide_logs',
+    'setup_ticks',
+    'setup_lists',
+    'dusk_settings',
+    'plans',
+  ].map((t) => `DELETE x FROM ${t} x JOIN rigs g ON g.id = x.rig_id WHERE g.club_id = :club`),
   'DELETE x FROM project_goals x JOIN projects p ON p.id = x.project_id WHERE p.club_id = :club',
   'DELETE FROM projects WHERE club_id = :club',
   ...['rig_revisions', 'train_states'].map(

@@ -1,6 +1,7 @@
 import { api } from '@keen/contract';
 import type { Serve } from '../../http.ts';
 import type { Store } from '../../store.ts';
+import { cablesService } from './cables.ts';
 import { rigsService } from './service.ts';
 
 export function rigRoutesOf(serve: Serve, store: Store): void {
@@ -9,5 +10,8 @@ export function rigRoutesOf(serve: Serve, store: Store): void {
   serve(api.addRig, ({ who, body }) => rigs.add(who, body));
   serve(api.reviseRig, ({ who, params, body }) => rigs.revise(who, params.id, body));
   serve(api.revisions, ({ who, params }) => rigs.revisions(who, params.id));
+  const cables = cablesService(store);
+  serve(api.cables, ({ who, params }) => cables.read(who, params.id));
+  serve(api.keepCables, ({ who, params, body }) => cables.keep(who, params.id, body));
   serve(api.trainStates, ({ who, params }) => rigs.trainStates(who, params.id));
 }
