@@ -80,7 +80,8 @@ function bendOf(flats: readonly TakenFlat[], bias: number | null): number | null
   const n = flats.length;
   const mean = (v: readonly number[]) => v.reduce((s, x) => s + x, 0) / v.length;
   const [t, y] = [flats.map((f) => f.exposureS), flats.map((f) => f.level)];
-  let [rate, zero] = [0, bias ?? 0];
+  let zero = bias ?? 0;
+  let rate: number;
   if (bias === null) {
     const [mt, my] = [mean(t), mean(y)];
     rate = t.reduce((s, x, i) => s + (x - mt) * (y[i]! - my), 0) / t.reduce((s, x) => s + (x - mt) ** 2, 0);

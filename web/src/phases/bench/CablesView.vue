@@ -40,7 +40,7 @@ const BUSES = [
 ];
 const FEEDS = [
   { value: 'supply', label: 'the supply' },
-  { value: 'usb', label: 'its data cable' },
+  { value: 'usb', label: 'data cable' },
   { value: 'own', label: 'its own' },
 ];
 const places = (own = '') => [{ value: COMPUTER, label: 'Computer' }, ...(sheet.value?.hubs ?? []).filter((h) => h.key !== own).map((h) => ({ value: h.key, label: h.name }))]; // prettier-ignore
@@ -76,13 +76,13 @@ const BUNDLE = [
   { key: 'gramsPerM', label: 'Mass of the bundle', dimension: 'number', unit: 'g/m', decimals: 0, min: 0, max: 5000 },
 ] as const;
 type Amount = { [K in keyof CableSheet['devices'][number]]: CableSheet['devices'][number][K] extends number ? K : never }[keyof CableSheet['devices'][number]]; // prettier-ignore
-const DEVICE: readonly { key: Amount; unit: string; decimals: number; max: number; min?: number }[] = [
-  { key: 'megabytesPerS', unit: 'MB/s', decimals: 1, max: 5000 },
-  { key: 'lengthM', unit: 'm', decimals: 1, max: 100 },
-  { key: 'meanW', unit: 'W', decimals: 1, max: 2000 },
-  { key: 'peakW', unit: 'W', decimals: 1, max: 2000 },
-  { key: 'dcLengthM', unit: 'm', decimals: 1, max: 100 },
-  { key: 'dcMm2', unit: 'mm²', decimals: 2, max: 50, min: 0.05 },
+const DEVICE: readonly { key: Amount; label: string; unit: string; decimals: number; max: number; min?: number }[] = [
+  { key: 'megabytesPerS', label: 'data rate', unit: 'MB/s', decimals: 1, max: 5000 },
+  { key: 'lengthM', label: 'data cable', unit: 'm', decimals: 1, max: 100 },
+  { key: 'meanW', label: 'mean power', unit: 'W', decimals: 1, max: 2000 },
+  { key: 'peakW', label: 'most power', unit: 'W', decimals: 1, max: 2000 },
+  { key: 'dcLengthM', label: 'power cable', unit: 'm', decimals: 1, max: 100 },
+  { key: 'dcMm2', label: 'copper', unit: 'mm²', decimals: 2, max: 50, min: 0.05 },
 ];
 /** The cables as a part of the tube, so that the balance knows them. */
 const PART = 'cables';
@@ -111,286 +111,280 @@ function intoBalance() {
         :record="record?.kept ? record : null"
         :locked="off ? 'As a guest you may try figures here; they are not kept for others.' : undefined"
       />
-      <div class="split board">
-        <section class="panel stack">
-          <h2>What hangs on what</h2>
-          <div class="scroll" tabindex="0" role="region" aria-label="Hubs and devices">
-            <table class="figures" data-test="cables">
-              <thead>
-                <tr>
-                  <th>Name</th>
-                  <th>Hangs on</th>
-                  <th>Bus</th>
-                  <th class="num">Data</th>
-                  <th class="num">Data cable</th>
-                  <th>Power from</th>
-                  <th class="num">Mean</th>
-                  <th class="num">Most</th>
-                  <th class="num">Power cable</th>
-                  <th class="num">Copper</th>
-                  <th />
-                </tr>
-              </thead>
-              <tbody>
-                <tr v-for="h in sheet.hubs" :key="h.key" class="hub">
-                  <td>
-                    <Input
-                      v-model:value="h.name"
-                      size="small"
-                      :maxlength="80"
-                      :aria-label="`Name of ${h.key}`"
-                      :disabled="off"
-                    />
-                  </td>
-                  <td>
+      <section class="panel stack">
+        <h2>What hangs on what</h2>
+        <div class="scroll" tabindex="0" role="region" aria-label="Hubs and devices">
+          <table class="figures" data-test="cables">
+            <thead>
+              <tr>
+                <th>Name</th>
+                <th>Hangs on</th>
+                <th>Bus</th>
+                <th class="num">Data</th>
+                <th class="num">Data cable</th>
+                <th>Power from</th>
+                <th class="num">Mean</th>
+                <th class="num">Most</th>
+                <th class="num">Power cable</th>
+                <th class="num">Copper</th>
+                <th />
+              </tr>
+            </thead>
+            <tbody>
+              <tr v-for="h in sheet.hubs" :key="h.key" class="hub">
+                <td>
+                  <Input
+                    v-model:value="h.name"
+                    size="small"
+                    :maxlength="80"
+                    :aria-label="`Name of ${h.key}`"
+                    :disabled="off"
+                  />
+                </td>
+                <td>
+                  <PickOne
+                    :value="h.at"
+                    :label="`${h.name} hangs on`"
+                    size="small"
+                    :options="places(h.key)"
+                    :disabled="off"
+                    @update:value="h.at = String($event)"
+                  />
+                </td>
+                <td>
+                  <PickOne
+                    :value="h.bus"
+                    :label="`Bus of ${h.name}`"
+                    size="small"
+                    :options="BUSES"
+                    :disabled="off"
+                    @update:value="h.bus = $event as typeof h.bus"
+                  />
+                </td>
+                <td class="num">
+                  <QuantityInput
+                    v-model="h.ports"
+                    dimension="number"
+                    hide-label
+                    :label="`Ports of ${h.name}`"
+                    unit="ports"
+                    :decimals="0"
+                    :min="1"
+                    :max="64"
+                    width="86px"
+                    :disabled="off"
+                    @update:model-value="h.ports = $event ?? h.ports"
+                  />
+                </td>
+                <td class="num">
+                  <QuantityInput
+                    :model-value="h.lengthM"
+                    dimension="number"
+                    hide-label
+                    :label="`Cable of ${h.name}`"
+                    unit="m"
+                    :decimals="1"
+                    :min="0"
+                    :max="100"
+                    width="76px"
+                    :disabled="off"
+                    @update:model-value="h.lengthM = $event ?? h.lengthM"
+                  />
+                </td>
+                <td colspan="2" class="small muted">gives at 5 V</td>
+                <td class="num">
+                  <QuantityInput
+                    :model-value="h.givesA"
+                    dimension="number"
+                    hide-label
+                    :label="`Current of ${h.name}`"
+                    unit="A"
+                    :decimals="1"
+                    :min="0"
+                    :max="40"
+                    width="76px"
+                    :disabled="off"
+                    @update:model-value="h.givesA = $event ?? h.givesA"
+                  />
+                </td>
+                <td colspan="2" />
+                <td>
+                  <Button
+                    size="small"
+                    type="text"
+                    :disabled="off"
+                    :aria-label="`Take ${h.name} out`"
+                    @click="dropHub(h.key)"
+                    >✕</Button
+                  >
+                </td>
+              </tr>
+              <tr v-for="d in sheet.devices" :key="d.key">
+                <td>
+                  <Input
+                    v-model:value="d.name"
+                    size="small"
+                    :maxlength="80"
+                    :aria-label="`Name of ${d.key}`"
+                    :disabled="off"
+                  />
+                </td>
+                <td>
+                  <PickOne
+                    :value="d.at ?? ''"
+                    :label="`${d.name} hangs on`"
+                    size="small"
+                    :options="devicePlaces"
+                    :disabled="off"
+                    @update:value="d.at = String($event) || null"
+                  />
+                </td>
+                <td>
+                  <PickOne
+                    :value="d.bus"
+                    :label="`Bus of ${d.name}`"
+                    size="small"
+                    :options="BUSES"
+                    :disabled="off || d.at === null"
+                    @update:value="d.bus = $event as typeof d.bus"
+                  />
+                </td>
+                <template v-for="f in DEVICE" :key="f.key">
+                  <td v-if="f.key === 'meanW'">
                     <PickOne
-                      :value="h.at"
-                      :label="`${h.name} hangs on`"
+                      :value="d.feed"
+                      :label="`Power of ${d.name}`"
                       size="small"
-                      :options="places(h.key)"
+                      :options="FEEDS"
                       :disabled="off"
-                      @update:value="h.at = String($event)"
-                    />
-                  </td>
-                  <td>
-                    <PickOne
-                      :value="h.bus"
-                      :label="`Bus of ${h.name}`"
-                      size="small"
-                      :options="BUSES"
-                      :disabled="off"
-                      @update:value="h.bus = $event as typeof h.bus"
+                      @update:value="d.feed = $event as typeof d.feed"
                     />
                   </td>
                   <td class="num">
                     <QuantityInput
-                      v-model="h.ports"
+                      :model-value="d[f.key]"
                       dimension="number"
                       hide-label
-                      :label="`Ports of ${h.name}`"
-                      unit="ports"
-                      :decimals="0"
-                      :min="1"
-                      :max="64"
-                      width="92px"
-                      :disabled="off"
-                      @update:model-value="h.ports = $event ?? h.ports"
-                    />
-                  </td>
-                  <td class="num">
-                    <QuantityInput
-                      :model-value="h.lengthM"
-                      dimension="number"
-                      hide-label
-                      :label="`Cable of ${h.name}`"
-                      unit="m"
-                      :decimals="1"
-                      :min="0"
-                      :max="100"
+                      :label="`${d.name}, ${f.label}`"
+                      :unit="f.unit"
+                      :decimals="f.decimals"
+                      :min="f.min ?? 0"
+                      :max="f.max"
                       width="76px"
-                      :disabled="off"
-                      @update:model-value="h.lengthM = $event ?? h.lengthM"
+                      :disabled="off || (f.key.startsWith('dc') && d.feed !== 'supply')"
+                      @update:model-value="d[f.key] = $event ?? d[f.key]"
                     />
                   </td>
-                  <td colspan="2" class="small muted">gives at 5 V</td>
-                  <td class="num">
-                    <QuantityInput
-                      :model-value="h.givesA"
-                      dimension="number"
-                      hide-label
-                      :label="`Current of ${h.name}`"
-                      unit="A"
-                      :decimals="1"
-                      :min="0"
-                      :max="40"
-                      width="76px"
-                      :disabled="off"
-                      @update:model-value="h.givesA = $event ?? h.givesA"
-                    />
-                  </td>
-                  <td colspan="2" />
-                  <td>
-                    <Button
-                      size="small"
-                      type="text"
-                      :disabled="off"
-                      :aria-label="`Take ${h.name} out`"
-                      @click="dropHub(h.key)"
-                      >✕</Button
-                    >
-                  </td>
-                </tr>
-                <tr v-for="d in sheet.devices" :key="d.key">
-                  <td>
-                    <Input
-                      v-model:value="d.name"
-                      size="small"
-                      :maxlength="80"
-                      :aria-label="`Name of ${d.key}`"
-                      :disabled="off"
-                    />
-                  </td>
-                  <td>
-                    <PickOne
-                      :value="d.at ?? ''"
-                      :label="`${d.name} hangs on`"
-                      size="small"
-                      :options="devicePlaces"
-                      :disabled="off"
-                      @update:value="d.at = String($event) || null"
-                    />
-                  </td>
-                  <td>
-                    <PickOne
-                      :value="d.bus"
-                      :label="`Bus of ${d.name}`"
-                      size="small"
-                      :options="BUSES"
-                      :disabled="off || d.at === null"
-                      @update:value="d.bus = $event as typeof d.bus"
-                    />
-                  </td>
-                  <template v-for="f in DEVICE" :key="f.key">
-                    <td v-if="f.key === 'meanW'">
-                      <PickOne
-                        :value="d.feed"
-                        :label="`Power of ${d.name}`"
-                        size="small"
-                        :options="FEEDS"
-                        :disabled="off"
-                        @update:value="d.feed = $event as typeof d.feed"
-                      />
-                    </td>
-                    <td class="num">
-                      <QuantityInput
-                        :model-value="d[f.key]"
-                        dimension="number"
-                        hide-label
-                        :label="`${d.name}, ${f.key}`"
-                        :unit="f.unit"
-                        :decimals="f.decimals"
-                        :min="f.min ?? 0"
-                        :max="f.max"
-                        width="88px"
-                        :disabled="off || (f.key.startsWith('dc') && d.feed !== 'supply')"
-                        @update:model-value="d[f.key] = $event ?? d[f.key]"
-                      />
-                    </td>
-                  </template>
-                  <td>
-                    <Button
-                      size="small"
-                      type="text"
-                      :disabled="off"
-                      :aria-label="`Take ${d.name} out`"
-                      @click="dropDevice(d.key)"
-                      >✕</Button
-                    >
-                  </td>
-                </tr>
-              </tbody>
-            </table>
-          </div>
-          <div class="row">
-            <Button size="small" :disabled="off" @click="addDevice">Add a device</Button>
-            <Button size="small" :disabled="off" @click="addHub">Add a hub</Button>
-          </div>
-        </section>
-        <div v-if="found" class="stack">
-          <section class="panel stack" data-test="cable-findings">
+                </template>
+                <td>
+                  <Button
+                    size="small"
+                    type="text"
+                    :disabled="off"
+                    :aria-label="`Take ${d.name} out`"
+                    @click="dropDevice(d.key)"
+                    >✕</Button
+                  >
+                </td>
+              </tr>
+            </tbody>
+          </table>
+        </div>
+        <div class="row">
+          <Button size="small" :disabled="off" @click="addDevice">Add a device</Button>
+          <Button size="small" :disabled="off" @click="addHub">Add a hub</Button>
+        </div>
+      </section>
+      <div class="split two">
+        <div class="stack">
+          <section v-if="found" class="panel stack" data-test="cable-findings">
             <h2>What holds, and what does not</h2>
             <p v-for="f in found.findings" :key="units.say(f.said)" :class="`level-${f.level}`">
               {{ units.say(f.said) }}
             </p>
           </section>
-          <CableLoads :found="found" :supply="sheet.supply" />
+          <section class="panel stack">
+            <h2>Supply</h2>
+            <FieldGrid :record="sheet.supply" :fields="SUPPLY" :off="off" width="120px">
+              <QuantityInput
+                v-model="sheet.supply.batteryWh"
+                dimension="number"
+                unit="Wh"
+                label="Battery, if any"
+                optional
+                :decimals="0"
+                :min="1"
+                :max="100000"
+                :disabled="off"
+              />
+              <PickOne
+                v-if="sheet.supply.batteryWh !== null"
+                v-model:value="sheet.supply.chemistry"
+                label="of"
+                shown
+                :options="[
+                  { value: 'lithium', label: 'lithium' },
+                  { value: 'lead', label: 'lead' },
+                ]"
+                :disabled="off"
+              />
+              <QuantityInput
+                :model-value="sheet.airC"
+                dimension="temperature"
+                label="Coldest air"
+                :decimals="0"
+                :min="-50"
+                :max="50"
+                :disabled="off"
+                @update:model-value="sheet.airC = $event ?? sheet.airC"
+              />
+            </FieldGrid>
+            <p v-if="found" class="small">
+              {{ figure(found.meanW, 0) }} W in the mean over {{ figure(nightHours, 1) }} h of this night, set-up in it:
+              {{ figure(found.needWh, 0) }} Wh<template v-if="found.haveWh !== null"
+                >; the battery gives {{ figure(found.haveWh, 0) }} Wh in this cold<template v-if="found.lastsH !== null"
+                  >, for {{ figure(found.lastsH, 1) }} h</template
+                ></template
+              >.
+            </p>
+            <p class="muted small">
+              Mains outdoors belong behind residual-current protection, low voltage behind a fuse near the battery; the
+              local code decides, and fixed wiring is an electrician’s. Lithium cells are not charged below freezing.
+            </p>
+          </section>
         </div>
-      </div>
-      <div class="split two">
-        <section class="panel stack">
-          <h2>Supply</h2>
-          <FieldGrid :record="sheet.supply" :fields="SUPPLY" :off="off" width="120px">
-            <QuantityInput
-              v-model="sheet.supply.batteryWh"
-              dimension="number"
-              unit="Wh"
-              label="Battery, if any"
-              optional
-              :decimals="0"
-              :min="1"
-              :max="100000"
-              :disabled="off"
-            />
-            <PickOne
-              v-if="sheet.supply.batteryWh !== null"
-              v-model:value="sheet.supply.chemistry"
-              label="of"
-              shown
-              :options="[
-                { value: 'lithium', label: 'lithium' },
-                { value: 'lead', label: 'lead' },
-              ]"
-              :disabled="off"
-            />
-            <QuantityInput
-              :model-value="sheet.airC"
-              dimension="temperature"
-              label="Coldest air"
-              :decimals="0"
-              :min="-50"
-              :max="50"
-              :disabled="off"
-              @update:model-value="sheet.airC = $event ?? sheet.airC"
-            />
-          </FieldGrid>
-          <p v-if="found" class="small">
-            {{ figure(found.meanW, 0) }} W in the mean over {{ figure(nightHours, 1) }} h of this night, set-up in it:
-            {{ figure(found.needWh, 0) }} Wh<template v-if="found.haveWh !== null"
-              >; the battery gives {{ figure(found.haveWh, 0) }} Wh in this cold<template v-if="found.lastsH !== null"
-                >, for {{ figure(found.lastsH, 1) }} h</template
-              ></template
-            >.
-          </p>
-          <p class="muted small">
-            Mains outdoors belong behind residual-current protection, low voltage behind a fuse near the battery; the
-            local code decides, and fixed wiring is an electrician’s. Lithium cells are not charged below freezing.
-          </p>
-        </section>
-        <section class="panel stack" data-test="bundle">
-          <h2>The bundle, through the flip</h2>
-          <FieldGrid :record="sheet.bundle" :fields="BUNDLE" :off="off" width="150px" />
-          <p v-if="found" class="small">
-            The farthest pointing asks for {{ units.length(found.farthestMm) }}, with slack
-            {{ units.length(found.wantedMm) }}. The tube carries {{ units.mass(found.onTubeKg) }} of it: half of what
-            hangs.
-          </p>
-          <div class="row">
-            <Button size="small" :disabled="off" @click="intoBalance">{{
-              inBalance ? 'Bring them up to date in the balance' : 'Put them into the balance'
-            }}</Button>
-            <span v-if="inBalance" class="muted small"
-              >“cables” is a part of the rig with {{ units.mass(inBalance.massKg) }}; it is saved with the rig, on
-              Balance or Rigs.</span
-            >
-          </div>
-        </section>
+        <div class="stack">
+          <CableLoads v-if="found" :found="found" :supply="sheet.supply" />
+          <section class="panel stack" data-test="bundle">
+            <h2>The bundle, through the flip</h2>
+            <FieldGrid :record="sheet.bundle" :fields="BUNDLE" :off="off" width="150px" />
+            <p v-if="found" class="small">
+              The farthest pointing asks for {{ units.length(found.farthestMm) }}, with slack
+              {{ units.length(found.wantedMm) }}. The tube carries {{ units.mass(found.onTubeKg) }} of it: half of what
+              hangs.
+            </p>
+            <div class="row">
+              <Button size="small" :disabled="off" @click="intoBalance">{{
+                inBalance ? 'Bring them up to date in the balance' : 'Put them into the balance'
+              }}</Button>
+              <span v-if="inBalance" class="muted small"
+                >“cables” is a part of the rig with {{ units.mass(inBalance.massKg) }}; it is saved with the rig, on
+                Balance or Rigs.</span
+              >
+            </div>
+          </section>
+        </div>
       </div>
     </template>
   </template>
 </template>
 
 <style scoped>
-.board {
-  grid-template-columns: minmax(0, 2.4fr) minmax(260px, 1fr);
-}
 .two {
   grid-template-columns: minmax(0, 1fr) minmax(0, 1fr);
 }
 .scroll {
   overflow-x: auto;
-}
-.scroll :deep(input) {
-  min-width: 60px;
 }
 .hub {
   background: var(--sunk);
@@ -402,7 +396,6 @@ td:first-child {
   min-width: 130px;
 }
 @media (max-width: 1100px) {
-  .board,
   .two {
     grid-template-columns: minmax(0, 1fr);
   }

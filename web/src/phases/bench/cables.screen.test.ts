@@ -31,14 +31,14 @@ describe('a rig’s cables', () => {
   test('begin as such rigs usually are, and say so; a figure that is put right changes what holds at once', async () => {
     const { wrapper, verdict, part, sent } = await open(record({}, false));
     expect(wrapper.text()).toContain('As such rigs usually are, from memory');
-    await fill(field(wrapper, 'Main camera, peakW'), '200');
+    await fill(field(wrapper, 'Main camera, most power'), '200');
     expect(verdict()).toMatch(/the fuse of 10\.0 A blows|the supply gives 10\.0 A/);
-    await fill(field(wrapper, 'Main camera, peakW'), '10');
+    await fill(field(wrapper, 'Main camera, most power'), '10');
     // less at most than in the mean cannot be
     expect(verdict()).toContain('must not be less than the mean');
-    await fill(field(wrapper, 'Main camera, peakW'), '30');
+    await fill(field(wrapper, 'Main camera, most power'), '30');
     expect(verdict()).not.toContain('must not');
-    await fill(field(wrapper, 'Main camera, megabytesPerS'), '900');
+    await fill(field(wrapper, 'Main camera, data rate'), '900');
     expect(part('cable-findings').text()).toMatch(/Hub on the tube: 9\d\d MB\/s are asked for, its way to the computer carries about 350/); // prettier-ignore
     await press(wrapper, /Save|Keep/);
     expect(sent.find((s) => s.method === 'PUT')!.body).toMatchObject({ version: 0, sheet: { devices: expect.arrayContaining([expect.objectContaining({ key: 'camera', megabytesPerS: 900 })]) } }); // prettier-ignore
