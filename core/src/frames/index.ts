@@ -26,6 +26,7 @@ export { practiceScene, PRACTICE_PX, type PracticeFrame } from './render/practic
 export { fieldStars, inventedStars, type DrawnField } from './render/field.ts';
 export * from './lookThrough.ts';
 export * from './report.ts';
+export { edgeDips } from './measure/edges.ts';
 export { heightOf, toneOf, type SmallPicture } from './measure/smallPictures.ts';
 export { byNight, nightOfFrame } from './nightOf.ts';
 export * from './night/guided.ts';

@@ -16,6 +16,7 @@ export { adapters, trainAdapters, AdaptersInput, type AdaptersOutput } from './a
 export { guidePath, trainGuidePath, GuidePathInput, type GuidePathOutput } from './guidePath.ts';
 export { offAxisSigns, type OffAxisSign } from './offAxisSigns.ts';
 export { prism, trainPrism, PrismInput, isClearAt, shadowMap, coneAt, placeOf, type PrismOutput } from './prism.ts';
+export { prismMoveFor } from './prismMove.ts';
 export { blockedFraction } from './shadow.ts';
 export {
   field,

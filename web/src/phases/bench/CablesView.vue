@@ -76,8 +76,16 @@ const BUNDLE = [
   { key: 'gramsPerM', label: 'Mass of the bundle', dimension: 'number', unit: 'g/m', decimals: 0, min: 0, max: 5000 },
 ] as const;
 type Amount = { [K in keyof CableSheet['devices'][number]]: CableSheet['devices'][number][K] extends number ? K : never }[keyof CableSheet['devices'][number]]; // prettier-ignore
-const DEVICE: readonly { key: Amount; label: string; unit: string; decimals: number; max: number; min?: number }[] = [
-  { key: 'megabytesPerS', label: 'data rate', unit: 'MB/s', decimals: 1, max: 5000 },
+const DEVICE: readonly {
+  key: Amount;
+  label: string;
+  unit: string;
+  decimals: number;
+  max: number;
+  min?: number;
+  width?: string;
+}[] = [
+  { key: 'megabytesPerS', label: 'data rate', unit: 'MB/s', decimals: 1, max: 5000, width: '100px' },
   { key: 'lengthM', label: 'data cable', unit: 'm', decimals: 1, max: 100 },
   { key: 'meanW', label: 'mean power', unit: 'W', decimals: 1, max: 2000 },
   { key: 'peakW', label: 'most power', unit: 'W', decimals: 1, max: 2000 },
@@ -270,7 +278,7 @@ function intoBalance() {
                       :decimals="f.decimals"
                       :min="f.min ?? 0"
                       :max="f.max"
-                      width="76px"
+                      :width="f.width ?? '72px'"
                       :disabled="off || (f.key.startsWith('dc') && d.feed !== 'supply')"
                       @update:model-value="d[f.key] = $event ?? d[f.key]"
                     />

@@ -1,10 +1,14 @@
 <script setup lang="ts">
-import type { FrameFinding, FrameGuiding } from '@keen/core/frames';
+import { edgeDips, type FrameFinding, type FrameGuiding, type FrameLook } from '@keen/core/frames';
+import { phrase } from '@keen/core/phrases';
+import { prismInputOf, prismMoveFor } from '@keen/core/train';
 import { figure } from '@keen/core/quantities';
 import { Button } from 'ant-design-vue';
 import { computed } from 'vue';
 import { RouterLink } from 'vue-router';
 import FilterTile from '../../common/FilterTile.vue';
+import { valueOrNull } from '../../common/outcome.ts';
+import { useClub } from '../../stores/club.ts';
 import { useUnits } from '../../stores/units.ts';
 import FieldMap from './FieldMap.vue';
 import GuidedDuring from './GuidedDuring.vue';
@@ -26,6 +30,7 @@ const props = defineProps<{
 }>();
 const emit = defineEmits<{ judge: [accepted: boolean] }>();
 const units = useUnits();
+type EdgeDips = FrameLook['edgeDips'];
 /** Where a finding is mended. */
 const BENCH: Partial<Record<FrameFinding['code'], { to: string; label: string }>> = {
   'prism-shadow': { to: '/bench/off-axis', label: 'The prism on the bench' },
@@ -34,6 +39,16 @@ const BENCH: Partial<Record<FrameFinding['code'], { to: string; label: string }>
   trailing: { to: '/morning/guiding', label: 'The guide log' },
   defocus: { to: '/morning/focus', label: 'The focus runs' },
 };
+/** How far out a prism has to come that darkens an edge so, by the rig’s own cone. */
+const club = useClub();
+const prismMove = computed(() => {
+  const [setup, look] = [club.rig?.setup, props.row.look];
+  const input = setup && props.findings.some((f) => f.code === 'prism-shadow') ? valueOrNull(() => prismInputOf(setup)) : null; // prettier-ignore
+  if (!input || !look) return null;
+  const worst = (of: EdgeDips) => Math.max(of.left, of.right, of.bottom, of.top);
+  const outMm = valueOrNull(() => prismMoveFor(input, worst(look.edgeDips), (light, w, h) => worst(edgeDips(light, w, h, 0)))); // prettier-ignore
+  return outMm === null ? null : phrase('frame.prism-move', { outMm });
+});
 const WHERE = ['top left', 'top', 'top right', 'left', 'middle', 'right', 'bottom left', 'bottom', 'bottom right'];
 const figures = computed(() => {
   const l = props.row.look;
@@ -91,6 +106,9 @@ const figures = computed(() => {
         <li v-for="f in findings" :key="f.code" :class="`level-${f.severity}`" data-test="finding">
           <strong>{{ units.say(f.phrases[0]) }}</strong>
           <span v-if="f.severity !== 'good'" class="advice">{{ units.say(f.phrases[1]) }}</span>
+          <span v-if="f.code === 'prism-shadow' && prismMove" class="advice" data-test="prism-move">{{
+            units.say(prismMove)
+          }}</span>
           <span v-if="f.severity !== 'good'" class="row small">
             <RouterLink v-if="BENCH[f.code]" :to="BENCH[f.code]!.to">{{ BENCH[f.code]!.label }}</RouterLink>
             <RouterLink

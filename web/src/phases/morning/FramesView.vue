@@ -12,6 +12,7 @@ import { dayName } from '../../common/times.ts';
 import UndoButtons from '../../common/UndoButtons.vue';
 import VerdictLine from '../../common/VerdictLine.vue';
 import { useClub } from '../../stores/club.ts';
+import { useUnits } from '../../stores/units.ts';
 import { useSession } from '../../stores/session.ts';
 import ContactSheet from './ContactSheet.vue';
 import DropFolder from './DropFolder.vue';
@@ -26,6 +27,7 @@ import { useLookThrough } from './useLookThrough.ts';
 /** A night’s frames looked through: measured, judged with reasons, accepted or refused by keyboard. */
 const club = useClub();
 const session = useSession();
+const units = useUnits();
 const used = useLookThrough();
 const { nights, nightId, rows, atHand, small, bad, measuring, tookMs, trouble } = used;
 const night = computed(() => nights.value.find((n) => n.id === nightId.value) ?? null);
@@ -91,6 +93,15 @@ useShortcut('v', () => (mode.value = mode.value === 'rows' ? 'sheet' : 'rows'));
 const suggestedIds = computed(() => rows.value.filter((r) => r.suggestion && r.accepted).map((r) => r.id));
 
 const verdict = computed(() => framesVerdict(rows.value, used.findingsOf));
+/** The first frame of a train that was changed since the night before: looked at before the rest of a night is trusted to it. */
+const firstOfTrain = computed(() => {
+  const at = nights.value.findIndex((n) => n.id === nightId.value);
+  const [now, before] = [nights.value[at], nights.value[at + 1]];
+  const first = rows.value.find((r) => r.record && r.look);
+  if (!now || !first || before?.words === now.words) return null;
+  const wrong = used.findingsOf(first).filter((f) => f.severity !== 'good');
+  return { id: first.id, words: now.words, changed: before !== undefined, level: wrong.length ? 'bad' : 'good', said: used.findingsOf(first).map((f) => units.say(f.phrases[0])).join(' ') }; // prettier-ignore
+});
 const dayOf = computed(() => night.value?.night ?? club.night);
 const nightName = (id: string) => {
   const n = nights.value.find((one) => one.id === id)!;
@@ -105,6 +116,14 @@ const nightName = (id: string) => {
   </EmptyState>
   <template v-else>
     <VerdictLine v-if="rows.length" :verdict="verdict" />
+    <p v-if="firstOfTrain" class="row" :class="`level-${firstOfTrain.level}`" data-test="first-of-train">
+      <span
+        >{{ firstOfTrain.changed ? 'The train was changed before this night' : 'The first night of this train' }} ({{
+          firstOfTrain.words
+        }}). Its first frame: {{ firstOfTrain.said }}</span
+      >
+      <Button size="small" @click="choose(firstOfTrain.id)">Look at its corners</Button>
+    </p>
     <p v-if="trouble" class="level-bad" role="alert">{{ trouble }}</p>
     <div class="split board">
       <div class="stack">

@@ -125,6 +125,18 @@ describe('a night looked through', () => {
   });
 });
 
+test('the first frame of a train that was changed is told to its corners before the night is trusted to it', async () => {
+  frames[0] = record(1, { look: frameLook(shaded.measure) });
+  const nights = [night({ words: 'amber-heron' }), night({ id: id(901), night: '2026-11-17', words: 'slate-wren' })];
+  const { wrapper } = await open({ nights });
+  const told = () => wrapper.find('[data-test="first-of-train"]');
+  expect(told().text()).toMatch(/The train was changed before this night \(amber-heron\)\. Its first frame: The middle of the \w+ edge is/); // prettier-ignore
+  expect(told().classes()).toContain('level-bad');
+  wrapper.unmount();
+  const same = await open({ nights: nights.map((n) => ({ ...n, words: 'amber-heron' })) });
+  expect(same.wrapper.find('[data-test="first-of-train"]').exists()).toBe(false);
+});
+
 describe('the night’s guide log', () => {
   const log = (beganAt: string | null) => ({ id: id(70), rigId: id(3), system: rig().systems[0]!.key, night: '2026-11-18', name: 'windy', beganAt }); // prettier-ignore
   test('is joined to the frames by time: each tells how it was guided, and the one a gust threw off says so', async () => {
