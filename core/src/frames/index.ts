@@ -31,3 +31,4 @@ export { heightOf, toneOf, type SmallPicture } from './measure/smallPictures.ts'
 export { byNight, nightOfFrame } from './nightOf.ts';
 export * from './night/guided.ts';
 export * from './night/nightHours.ts';
+export * from './night/wander.ts';

@@ -45,6 +45,8 @@ export const framePhrases = {
   'guided.restless': 'guided to {rmsArcsec:2}, usually {usualArcsec:2}',
   'guided.explains': 'stars {ratio:2} times as long as wide: the guiding makes them {explains:2}',
   'guided.not-guiding': 'stars {ratio:2} times as long as wide, though the guiding would leave {explains:2}: flexure, tilt or spacing',
+  'wander.drifts': 'Under guiding stars wander {rateArcsec:1} an hour by {pairs} undithered pairs: a pixel in {longestMin:0}. Flexure, or a polar axis that turns the field.',
+  'wander.still': 'By {pairs} undithered pairs no wandering stands out of the noise.',
   'guided.night': 'Guide logs cover {covered} of {frames} {frames|frame|frames}, {rmsArcsec:2} in the usual one.',
   'guided.lost-frames': '{frames} {frames|frame|frames} lost the guide star.',
   'guided.gust-frames': '{frames} {frames|frame was|frames were} thrown off suddenly: wind, a cable or a bump.',

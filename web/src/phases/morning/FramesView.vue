@@ -18,6 +18,7 @@ import ContactSheet from './ContactSheet.vue';
 import DropFolder from './DropFolder.vue';
 import FrameCloseUp from './FrameCloseUp.vue';
 import FrameRows from './FrameRows.vue';
+import { useWander } from './useWander.ts';
 import { framesVerdict } from './framesVerdict.ts';
 import FrameTrend from './FrameTrend.vue';
 import GuidedNight from './GuidedNight.vue';
@@ -33,6 +34,7 @@ const { nights, nightId, rows, atHand, small, bad, measuring, tookMs, trouble } 
 const night = computed(() => nights.value.find((n) => n.id === nightId.value) ?? null);
 const guided = useNightGuiding(night, rows);
 const { guiding } = guided;
+const wander = useWander(rows, atHand);
 /** The server lets the owner of a night and stewards say what counts. */
 const mayJudge = computed(() => session.mayEdit && night.value !== null);
 watch(mayJudge, (may) => (used.mayJudge.value = may), { immediate: true });
@@ -175,6 +177,10 @@ const nightName = (id: string) => {
             :may-tell="session.mayEdit"
           />
         </section>
+        <p v-if="wander" class="small" :class="wander.clear ? 'level-caution' : 'muted'" data-test="wander">
+          {{ units.say(wander.said) }}
+          <span class="muted">From the frames measured here; {{ wander.compared }} pairs were compared.</span>
+        </p>
         <section v-if="rows.length" class="panel stack" data-test="frames">
           <div class="row">
             <span class="toggle" role="group" aria-label="Shown as" title="v">
