@@ -8,7 +8,7 @@ import {
   truncateSync,
   writeFileSync,
 } from 'node:fs';
-import { spawnSync } from 'node:child_process';
+import { fork, spawnSync } from 'node:child_process';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { gzipSync } from 'node:zlib';
@@ -276,9 +276,26 @@ rmSync(folder, { recursive: true, force: true });
   const mine = rows.at(-1)!.took / 1000;
   const compiled = spawnSync('/usr/bin/python3', [join(ROOT, 'bench/extract.py'), path], { encoding: 'utf8' });
   const took = /together ([\d.]+) s/.exec(compiled.stdout ?? '');
-  if (took) rows.push({ what: 'against a compiled extractor', took: mine / Number(took[1]), figure: 2, unit: '×' });
-  else console.log('python3-sep and python3-astropy are missing: no comparison of frames.measure');
+  if (took) {
+    rows.push({ what: 'against a compiled extractor', took: mine / Number(took[1]), figure: 2, unit: '×' });
+    rows.push({ what: 'the same by two workers', took: (await byTwo(path)) / Number(took[1]), figure: 1, unit: '×' });
+  } else console.log('python3-sep and python3-astropy are missing: no comparison of frames.measure');
   rmSync(join(path, '..'), { recursive: true });
+}
+
+/** Seconds a picture where two processes measure beside each other, from when both are warm. */
+async function byTwo(path: string, each = 4): Promise<number> {
+  const args = ['--import', 'tsx', '--conditions=@keen/source'];
+  const workers = [0, 1].map(() =>
+    fork(join(ROOT, 'bench/measureWorker.ts'), [path, String(each)], { execArgv: args }),
+  );
+  const heard = (what: string) => Promise.all(workers.map((w) => new Promise((done) => w.on('message', (m) => m === what && done(m))))); // prettier-ignore
+  await heard('warm');
+  const begun = performance.now();
+  const done = heard('done');
+  for (const w of workers) w.send('go');
+  await done;
+  return (performance.now() - begun) / 1000 / (2 * each);
 }
 
 const assets = join(ROOT, 'web/dist/assets');

@@ -32,8 +32,8 @@ const VIEWS = [
   ['target-night', '200 mm astrograph', '/night/target', 'night'],
   ['setup-dark-adapted', '120 mm triplet', '/dusk/setup', 'dark-adapted'],
   ['pole-night', '120 mm triplet', '/dusk/pole', 'night'],
-  ['guider-day', '120 mm triplet', '/dusk/guider', 'day'],
-  ['dither-day', '200 mm astrograph', '/dusk/dither', 'day', 'Add a second camera'],
+  ['report-day', '120 mm triplet', '/morning/report', 'day'],
+  ['drills-day', '120 mm triplet', '/morning/drills', 'day', 'Practise'],
   ['guide-log-night', '200 mm astrograph', '/morning/guiding', 'night', 'Read'],
   ['projects-day', '250 mm Newtonian', '/season', 'day'],
 ];
