@@ -67,9 +67,15 @@ async function noDeadEnd(page: Page, lacking: boolean): Promise<void> {
     await expect(heading.first(), path).toBeVisible();
     if (
       lacking &&
-      !['/club', '/club/changes', '/club/security', '/club/account', '/club/equipment', '/morning/guiding'].includes(
-        path,
-      )
+      ![
+        '/club',
+        '/club/changes',
+        '/club/security',
+        '/club/account',
+        '/club/equipment',
+        '/morning/guiding',
+        '/morning/drills',
+      ].includes(path)
     )
       await expect(page.getByTestId('empty').locator('a, button').first(), path).toBeVisible();
     if (await page.getByTestId('empty').first().isVisible())

@@ -44,6 +44,48 @@ test('a fault is written into the logbook, survives a reload half-way, and is fo
   await expect(page.getByText('No entry holds all of')).toBeVisible();
 });
 
+test('cables are put right, kept for everybody, and their mass goes into the balance', async ({ browser }) => {
+  const page = await person(browser, 'teun', '200 mm astrograph');
+  await page.goto('/bench/cables');
+  await expect(verdict(page)).toContainText('Data, currents and slack hold');
+  await page.getByLabel('Length between').fill('400');
+  await page.getByLabel('Length between').press('Enter');
+  await expect(verdict(page)).toContainText('they will be torn');
+  await page.getByLabel('Length between').fill('1500');
+  await page.getByLabel('Length between').press('Enter');
+  await page.getByLabel('Battery, if any').fill('200');
+  await page.getByLabel('Battery, if any').press('Enter');
+  await expect(verdict(page)).toContainText('The night needs');
+  await page.keyboard.press('s');
+  await expect(page.getByText('Kept for everybody who uses this rig.')).toBeVisible();
+  await page.getByRole('button', { name: 'Put them into the balance' }).click();
+  await expect(page.getByTestId('bundle')).toContainText('is a part of the rig');
+  await page.goto('/bench/rigs');
+  await expect(page.getByTestId('parts')).toContainText('accessory');
+  const other = await person(browser, 'mirela', '200 mm astrograph');
+  await other.goto('/bench/cables');
+  await expect(verdict(other)).toContainText('The night needs');
+});
+
+test('flats: from one that is full to an exposure, turns in twilight, a master from frames on record', async ({
+  browser,
+}) => {
+  const page = await person(browser, 'odalys', '120 mm triplet');
+  await page.goto('/morning/calibration');
+  const panel = page.getByTestId('flats-panel');
+  await panel.getByLabel('Level of a test flat').fill('65535');
+  await panel.getByLabel('Level of a test flat').press('Enter');
+  await expect(panel).toContainText('The test flat is full');
+  await panel.getByLabel('Level of a test flat').fill('30000');
+  await panel.getByLabel('Level of a test flat').press('Enter');
+  await expect(panel).toContainText('brings the panel to 45');
+  const twilight = page.getByTestId('flats-twilight');
+  await expect(twilight).toContainText('At dusk');
+  await twilight.getByLabel('Flats by filter').fill('2');
+  await twilight.getByLabel('Flats by filter').press('Enter');
+  await expect(twilight.locator('table').first().locator('tbody tr').last()).toContainText('2');
+});
+
 test('a night that was guided: frames tell how, the report says where its hours went', async ({ browser }) => {
   const page = await person(browser, 'odalys', '120 mm triplet');
   const windy = (await ask<{ night: string }>(`SELECT DATE_FORMAT(night, '%e %b') AS night FROM guide_logs WHERE name = 'windy'`))[0]!.night; // prettier-ignore

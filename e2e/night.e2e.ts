@@ -55,7 +55,7 @@ test('from bench to the next morning: balance, focus runs, a plan, its rehearsal
   let before: Record<string, number> = {};
   const done = async () => {
     const rows = await ask<{ filter: string; n: string }>(
-      `SELECT f.filter, SUM(f.accepted) AS n FROM frames f JOIN projects p ON p.id = f.project_id JOIN runs r ON r.id = f.run_id WHERE p.object = '${triplet.object}' AND r.state = 'accepted' AND r.kind <> 'rehearsed' GROUP BY f.filter`,
+      `SELECT f.filter, SUM(f.accepted) AS n FROM frames f JOIN projects p ON p.id = f.project_id JOIN runs r ON r.id = f.run_id JOIN project_goals g ON g.project_id = p.id AND g.filter = f.filter AND g.exposure_s = f.exposure_s WHERE p.object = '${triplet.object}' AND r.state = 'accepted' AND r.kind <> 'rehearsed' GROUP BY f.filter`,
     );
     return Object.fromEntries(rows.map((r) => [r.filter, Number(r.n)]));
   };
@@ -226,7 +226,7 @@ test('a stale save shows both sides; the person decides', async ({ browser }) =>
 test('without connection the draft is kept, survives a reload, and is saved when it is back', async ({ browser }) => {
   const page = await person(browser, 'sefu', '250 mm Newtonian');
   await page.goto('/season');
-  await page.getByRole('button', { name: 'NGC 253', exact: true }).click();
+  await page.getByRole('row', { name: /Sefu/ }).getByRole('button', { name: 'NGC 253', exact: true }).click();
   await page.context().setOffline(true);
   await expect(page.getByText('No connection.')).toBeVisible();
   await page.getByLabel('Goal of L').fill('333');
@@ -234,7 +234,7 @@ test('without connection the draft is kept, survives a reload, and is saved when
   await expect(page.getByText('The server does not answer')).toBeVisible();
   await page.context().setOffline(false);
   await page.reload();
-  await page.getByRole('button', { name: 'NGC 253', exact: true }).click();
+  await page.getByRole('row', { name: /Sefu/ }).getByRole('button', { name: 'NGC 253', exact: true }).click();
   await expect(page.getByText(/Unsaved draft of .* restored/)).toBeVisible();
   await expect(page.getByLabel('Goal of L')).toHaveValue('333');
   await page.getByRole('button', { name: 'Save', exact: true }).click();

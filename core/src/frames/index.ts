@@ -22,10 +22,11 @@ export {
   JudgedPicture,
 } from './measure/diagnose.ts';
 export { lightOf, renderCounts, type DrawnStar, type Edge, type Scene } from './render/render.ts';
-export { practiceScene, PRACTICE_PX, type PracticeFrame } from './render/practice.ts';
+export { practiceFrame, practiceScene, PRACTICE_PX, type PracticeFrame } from './render/practice.ts';
 export { fieldStars, inventedStars, type DrawnField } from './render/field.ts';
 export * from './lookThrough.ts';
 export * from './report.ts';
+export { skyGradient, type SkyGradient } from './gradient.ts';
 export { edgeDips } from './measure/edges.ts';
 export { heightOf, toneOf, type SmallPicture } from './measure/smallPictures.ts';
 export { byNight, nightOfFrame } from './nightOf.ts';

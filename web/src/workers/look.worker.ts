@@ -1,6 +1,6 @@
 import { InvalidInput } from '@keen/core';
 import { frameLook, lookAtPicture, practiceScene, PRACTICE_PX, renderCounts, type FrameLook, type PracticeFrame, type ListedStar, type Scene, type SmallPicture } from '@keen/core/frames'; // prettier-ignore
-import { writeFits16, type ReadFrame } from '@keen/core/exchange';
+import { writeFits16, type FitsValue, type ReadFrame } from '@keen/core/exchange';
 import { expose } from 'comlink';
 import { readFrameFile } from './frameFiles.ts';
 import { starsAround } from './starTiles.ts';
@@ -42,13 +42,22 @@ async function look(file: File): Promise<LookedFile> {
 
 /** What the camera of a practice rig would have seen: drawn from the star catalogue, then measured as any picture. */
 async function practice(frame: PracticeFrame): Promise<PracticeLook> {
-  const radiusDeg = (Math.hypot(PRACTICE_PX.width, PRACTICE_PX.height) / 2) * (frame.scaleArcsecPerPx / 3600) * 1.05;
-  const { stars } = await starsAround({ raDeg: frame.raDeg, decDeg: frame.decDeg, radiusDeg, faintestMag: 11 });
-  const scene = practiceScene(frame, () => stars);
+  const scene = await practiceSceneOf(frame);
   const { measure, small, pieces } = lookAtPicture(writeFits16(renderCounts(scene), scene.widthPx, scene.heightPx, []));
   return { id: frame.id, look: frameLook(measure), stars: measure.list ?? [], small, pieces, picture: await dataUrl(small) }; // prettier-ignore
 }
 export type PracticeLook = Pick<Extract<LookedFile, { ok: true }>, 'look' | 'stars' | 'small' | 'pieces' | 'picture'> & { id: string }; // prettier-ignore
+
+async function practiceSceneOf(frame: PracticeFrame): Promise<Scene> {
+  const radiusDeg = (Math.hypot(PRACTICE_PX.width, PRACTICE_PX.height) / 2) * (frame.scaleArcsecPerPx / 3600) * 1.05;
+  const { stars } = await starsAround({ raDeg: frame.raDeg, decDeg: frame.decDeg, radiusDeg, faintestMag: 11 });
+  return practiceScene(frame, () => stars);
+}
+/** The same picture as a file, with keywords and checksums. */
+async function fits(frame: PracticeFrame, cards: readonly (readonly [string, FitsValue])[]): Promise<Uint8Array> {
+  const scene = await practiceSceneOf(frame);
+  return writeFits16(renderCounts(scene), scene.widthPx, scene.heightPx, cards);
+}
 
 /** A drawn picture, measured as any other. */
 function drawn(scene: Scene): DrawnLook {
@@ -78,6 +87,6 @@ const urlOf = async (blob: Blob) => {
   return `data:${blob.type};base64,${btoa(String.fromCharCode(...bytes))}`;
 };
 
-const inLooking = { look, practice, drawn };
+const inLooking = { look, practice, drawn, fits };
 export type InLooking = typeof inLooking;
 expose(inLooking);

@@ -1,4 +1,5 @@
 import { wrap, type Remote } from 'comlink';
+import type { FitsValue } from '@keen/core/exchange';
 import type { PracticeFrame, Scene } from '@keen/core/frames';
 import type { DrawnLook, InLooking, LookedFile, PracticeLook } from './look.worker.ts';
 
@@ -41,5 +42,14 @@ export const lookAtPractice = (
 export async function lookAtScene(scene: Scene): Promise<DrawnLook> {
   const found: DrawnLook[] = [];
   await inWorkers([scene], (r, s) => r.drawn(s) as Promise<DrawnLook>, (got) => found.push(got) > 0); // prettier-ignore
+  return found[0]!;
+}
+/** What the camera of a practice rig would have seen, as a file. */
+export async function practiceFits(
+  frame: PracticeFrame,
+  cards: readonly (readonly [string, FitsValue])[],
+): Promise<Uint8Array> {
+  const found: Uint8Array[] = [];
+  await inWorkers([frame], (r, f) => r.fits(f, cards) as Promise<Uint8Array>, (got) => found.push(got) > 0); // prettier-ignore
   return found[0]!;
 }

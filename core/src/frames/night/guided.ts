@@ -23,6 +23,8 @@ export interface ExposedFrame {
 /** What the mount did while a shutter was open. */
 export interface FrameGuiding {
   log: string;
+  /** Which of the logs that is. */
+  logAt: number;
   /** Share of the exposure of which the log knows, 0 to 1. */
   covered: number;
   /** Scatter about the frame’s own mean, both axes together [″]; null where fewer than three samples were guided. */
@@ -71,12 +73,12 @@ interface During extends FrameGuiding {
  */
 export function guidingOfFrames(frames: readonly ExposedFrame[], logs: readonly TimedLog[], scaleArcsecPerPx: number): Map<string, FrameGuiding> {
   const found = new Map<string, During>();
-  for (const log of logs) {
+  for (const [logAt, log] of logs.entries()) {
     const step = cadenceOf(log);
     const times = log.samples.map((s) => s.timeS);
     for (const frame of frames) {
       const during = duringFrame(frame, log, times, step, scaleArcsecPerPx);
-      if (during && during.covered > (found.get(frame.id)?.covered ?? 0)) found.set(frame.id, during);
+      if (during && during.covered > (found.get(frame.id)?.covered ?? 0)) found.set(frame.id, { ...during, logAt });
     }
   }
   const usual = usualOf([...found.values()]);
@@ -107,6 +109,7 @@ function duringFrame(frame: ExposedFrame, log: TimedLog, times: readonly number[
   const steady = inside.filter((s) => s.state === 'guiding' || s.state === 'off');
   const base = {
     log: log.name,
+    logAt: 0,
     covered: Math.min(1, (inside.length * step) / frame.exposureS),
     lostS: seconds(['lost']),
     movedS: seconds(['dithering', 'settling']),

@@ -16,6 +16,24 @@ export interface PracticeFrame {
   scaleArcsecPerPx: number;
 }
 
+/** A frame to be drawn from what its camera told. @param mostStars of the richest frame of its night */
+export const practiceFrame = (
+  id: string,
+  place: { raDeg: number; decDeg: number },
+  told: { hfdPx: number; eccentricity: number; stars: number; background?: number | undefined },
+  mostStars: number,
+  scaleArcsecPerPx: number,
+): PracticeFrame => ({
+  id,
+  raDeg: place.raDeg,
+  decDeg: place.decDeg,
+  hfdPx: told.hfdPx,
+  eccentricity: told.eccentricity,
+  starShare: told.stars / Math.max(1e-9, mostStars),
+  skyShare: Math.max(1, told.background ?? 1),
+  scaleArcsecPerPx,
+});
+
 /** Size of the drawn piece: the middle of the camera’s field, pixel by pixel. */
 export const PRACTICE_PX = { width: 720, height: 480 } as const;
 /** Light of an invented five-minute frame: a star of magnitude 0, the sky in a pixel, the camera’s noise. */

@@ -5,7 +5,7 @@ import { plain, type DrillAnswerRow } from '../../database/index.ts';
 import type { Serve } from '../../http.ts';
 import { groupBy, iso, type Actor, type Store } from '../../store.ts';
 
-/** Answers looked at for a standing: those of years. */
+/** Answers kept of a person: those of years. */
 const MOST_ANSWERS = 5000;
 /** The latest answers told one by one. */
 const LATEST = 5;
@@ -47,6 +47,10 @@ export function drillRoutesOf(serve: Serve, store: Store): void {
       // the same drill again, sent twice or tried anew: the first answer stands
       if (!(e instanceof UniqueConstraintError)) throw e;
     }
+    await store.db.query(
+      `DELETE FROM drill_answers WHERE member_id = :who AND at < (SELECT at FROM (SELECT at FROM drill_answers WHERE member_id = :who ORDER BY at DESC LIMIT 1 OFFSET ${MOST_ANSWERS}) x)`,
+      { replacements: { who: who.id } },
+    );
     return { causeRight, cureRight, standing: standingOf(body.situation, await answersOf(who, body.situation)) };
   });
   serve(api.weakSpots, async ({ who }) => {

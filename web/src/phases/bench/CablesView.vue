@@ -1,7 +1,6 @@
 <script setup lang="ts">
-import { COMPUTER, type CableSheet } from '@keen/core/cables';
 import { figure } from '@keen/core/quantities';
-import { Button, Input } from 'ant-design-vue';
+import { Button } from 'ant-design-vue';
 import { computed } from 'vue';
 import EmptyState from '../../common/EmptyState.vue';
 import FieldGrid from '../../common/FieldGrid.vue';
@@ -13,6 +12,7 @@ import VerdictLine from '../../common/VerdictLine.vue';
 import { useClub } from '../../stores/club.ts';
 import { useSession } from '../../stores/session.ts';
 import { useUnits } from '../../stores/units.ts';
+import CablesTable from './CablesTable.vue';
 import CableLoads from './CableLoads.vue';
 import { useCables } from './useCables.ts';
 
@@ -34,34 +34,6 @@ const verdict = computed(() => {
   return { level: first!.level, text: units.say(first!.said) + (more ? ` And ${more} more below.` : '') };
 });
 const detail = computed(() => (record.value?.kept ? '' : 'As such rigs usually are, from memory: put it right and keep it.')); // prettier-ignore
-const BUSES = [
-  { value: 'usb2', label: 'USB 2' },
-  { value: 'usb3', label: 'USB 3' },
-];
-const FEEDS = [
-  { value: 'supply', label: 'the supply' },
-  { value: 'usb', label: 'data cable' },
-  { value: 'own', label: 'its own' },
-];
-const places = (own = '') => [{ value: COMPUTER, label: 'Computer' }, ...(sheet.value?.hubs ?? []).filter((h) => h.key !== own).map((h) => ({ value: h.key, label: h.name }))]; // prettier-ignore
-const devicePlaces = computed(() => [...places(), { value: '', label: 'no data' }]);
-const freeKey = (word: string) => {
-  const taken = new Set([...(sheet.value?.hubs ?? []), ...(sheet.value?.devices ?? [])].map((x) => x.key));
-  let n = 1;
-  while (taken.has(`${word}-${n}`)) n++;
-  return `${word}-${n}`;
-};
-const addHub = () => sheet.value?.hubs.push({ key: freeKey('hub'), name: 'Another hub', at: COMPUTER, bus: 'usb3', ports: 4, givesA: 2, lengthM: 1 }); // prettier-ignore
-const addDevice = () => sheet.value?.devices.push({ key: freeKey('device'), name: 'Another device', at: sheet.value.hubs[0]?.key ?? COMPUTER, bus: 'usb2', megabytesPerS: 0.1, lengthM: 1, feed: 'supply', meanW: 1, peakW: 5, dcLengthM: 1, dcMm2: 0.75 }); // prettier-ignore
-/** What hung on a hub that goes hangs on the one above. */
-function dropHub(key: string) {
-  const s = sheet.value;
-  const hub = s?.hubs.find((h) => h.key === key);
-  if (!s || !hub) return;
-  s.hubs = s.hubs.filter((h) => h.key !== key).map((h) => (h.at === key ? { ...h, at: hub.at } : h));
-  s.devices = s.devices.map((d) => (d.at === key ? { ...d, at: hub.at } : d));
-}
-const dropDevice = (key: string) => sheet.value && (sheet.value.devices = sheet.value.devices.filter((d) => d.key !== key)); // prettier-ignore
 const SUPPLY = [
   { key: 'volts', label: 'Voltage', dimension: 'number', unit: 'V', decimals: 1, min: 3, max: 60 },
   { key: 'amps', label: 'It gives', dimension: 'number', unit: 'A', decimals: 1, min: 0, max: 200 },
@@ -75,23 +47,6 @@ const BUNDLE = [
   { key: 'freeMm', label: 'Length between', dimension: 'length', decimals: 0, min: 0, max: 20_000 },
   { key: 'gramsPerM', label: 'Mass of the bundle', dimension: 'number', unit: 'g/m', decimals: 0, min: 0, max: 5000 },
 ] as const;
-type Amount = { [K in keyof CableSheet['devices'][number]]: CableSheet['devices'][number][K] extends number ? K : never }[keyof CableSheet['devices'][number]]; // prettier-ignore
-const DEVICE: readonly {
-  key: Amount;
-  label: string;
-  unit: string;
-  decimals: number;
-  max: number;
-  min?: number;
-  width?: string;
-}[] = [
-  { key: 'megabytesPerS', label: 'data rate', unit: 'MB/s', decimals: 1, max: 5000, width: '100px' },
-  { key: 'lengthM', label: 'data cable', unit: 'm', decimals: 1, max: 100 },
-  { key: 'meanW', label: 'mean power', unit: 'W', decimals: 1, max: 2000 },
-  { key: 'peakW', label: 'most power', unit: 'W', decimals: 1, max: 2000 },
-  { key: 'dcLengthM', label: 'power cable', unit: 'm', decimals: 1, max: 100 },
-  { key: 'dcMm2', label: 'copper', unit: 'mm²', decimals: 2, max: 50, min: 0.05 },
-];
 /** The cables as a part of the tube, so that the balance knows them. */
 const PART = 'cables';
 const inBalance = computed(() => edit.draft.value?.setup.placed.find((p) => p.name === PART) ?? null);
@@ -121,187 +76,7 @@ function intoBalance() {
       />
       <section class="panel stack">
         <h2>What hangs on what</h2>
-        <div class="scroll" tabindex="0" role="region" aria-label="Hubs and devices">
-          <table class="figures" data-test="cables">
-            <thead>
-              <tr>
-                <th>Name</th>
-                <th>Hangs on</th>
-                <th>Bus</th>
-                <th class="num">Data</th>
-                <th class="num">Data cable</th>
-                <th>Power from</th>
-                <th class="num">Mean</th>
-                <th class="num">Most</th>
-                <th class="num">Power cable</th>
-                <th class="num">Copper</th>
-                <th />
-              </tr>
-            </thead>
-            <tbody>
-              <tr v-for="h in sheet.hubs" :key="h.key" class="hub">
-                <td>
-                  <Input
-                    v-model:value="h.name"
-                    size="small"
-                    :maxlength="80"
-                    :aria-label="`Name of ${h.key}`"
-                    :disabled="off"
-                  />
-                </td>
-                <td>
-                  <PickOne
-                    :value="h.at"
-                    :label="`${h.name} hangs on`"
-                    size="small"
-                    :options="places(h.key)"
-                    :disabled="off"
-                    @update:value="h.at = String($event)"
-                  />
-                </td>
-                <td>
-                  <PickOne
-                    :value="h.bus"
-                    :label="`Bus of ${h.name}`"
-                    size="small"
-                    :options="BUSES"
-                    :disabled="off"
-                    @update:value="h.bus = $event as typeof h.bus"
-                  />
-                </td>
-                <td class="num">
-                  <QuantityInput
-                    v-model="h.ports"
-                    dimension="number"
-                    hide-label
-                    :label="`Ports of ${h.name}`"
-                    unit="ports"
-                    :decimals="0"
-                    :min="1"
-                    :max="64"
-                    width="86px"
-                    :disabled="off"
-                    @update:model-value="h.ports = $event ?? h.ports"
-                  />
-                </td>
-                <td class="num">
-                  <QuantityInput
-                    :model-value="h.lengthM"
-                    dimension="number"
-                    hide-label
-                    :label="`Cable of ${h.name}`"
-                    unit="m"
-                    :decimals="1"
-                    :min="0"
-                    :max="100"
-                    width="76px"
-                    :disabled="off"
-                    @update:model-value="h.lengthM = $event ?? h.lengthM"
-                  />
-                </td>
-                <td colspan="2" class="small muted">gives at 5 V</td>
-                <td class="num">
-                  <QuantityInput
-                    :model-value="h.givesA"
-                    dimension="number"
-                    hide-label
-                    :label="`Current of ${h.name}`"
-                    unit="A"
-                    :decimals="1"
-                    :min="0"
-                    :max="40"
-                    width="76px"
-                    :disabled="off"
-                    @update:model-value="h.givesA = $event ?? h.givesA"
-                  />
-                </td>
-                <td colspan="2" />
-                <td>
-                  <Button
-                    size="small"
-                    type="text"
-                    :disabled="off"
-                    :aria-label="`Take ${h.name} out`"
-                    @click="dropHub(h.key)"
-                    >✕</Button
-                  >
-                </td>
-              </tr>
-              <tr v-for="d in sheet.devices" :key="d.key">
-                <td>
-                  <Input
-                    v-model:value="d.name"
-                    size="small"
-                    :maxlength="80"
-                    :aria-label="`Name of ${d.key}`"
-                    :disabled="off"
-                  />
-                </td>
-                <td>
-                  <PickOne
-                    :value="d.at ?? ''"
-                    :label="`${d.name} hangs on`"
-                    size="small"
-                    :options="devicePlaces"
-                    :disabled="off"
-                    @update:value="d.at = String($event) || null"
-                  />
-                </td>
-                <td>
-                  <PickOne
-                    :value="d.bus"
-                    :label="`Bus of ${d.name}`"
-                    size="small"
-                    :options="BUSES"
-                    :disabled="off || d.at === null"
-                    @update:value="d.bus = $event as typeof d.bus"
-                  />
-                </td>
-                <template v-for="f in DEVICE" :key="f.key">
-                  <td v-if="f.key === 'meanW'">
-                    <PickOne
-                      :value="d.feed"
-                      :label="`Power of ${d.name}`"
-                      size="small"
-                      :options="FEEDS"
-                      :disabled="off"
-                      @update:value="d.feed = $event as typeof d.feed"
-                    />
-                  </td>
-                  <td class="num">
-                    <QuantityInput
-                      :model-value="d[f.key]"
-                      dimension="number"
-                      hide-label
-                      :label="`${d.name}, ${f.label}`"
-                      :unit="f.unit"
-                      :decimals="f.decimals"
-                      :min="f.min ?? 0"
-                      :max="f.max"
-                      :width="f.width ?? '72px'"
-                      :disabled="off || (f.key.startsWith('dc') && d.feed !== 'supply')"
-                      @update:model-value="d[f.key] = $event ?? d[f.key]"
-                    />
-                  </td>
-                </template>
-                <td>
-                  <Button
-                    size="small"
-                    type="text"
-                    :disabled="off"
-                    :aria-label="`Take ${d.name} out`"
-                    @click="dropDevice(d.key)"
-                    >✕</Button
-                  >
-                </td>
-              </tr>
-            </tbody>
-          </table>
-        </div>
-        <div class="row">
-          <Button size="small" :disabled="off" @click="addDevice">Add a device</Button>
-          <Button size="small" :disabled="off" @click="addHub">Add a hub</Button>
-        </div>
+        <CablesTable :sheet="sheet" :off="off" />
       </section>
       <div class="split two">
         <div class="stack">
@@ -390,18 +165,6 @@ function intoBalance() {
 <style scoped>
 .two {
   grid-template-columns: minmax(0, 1fr) minmax(0, 1fr);
-}
-.scroll {
-  overflow-x: auto;
-}
-.hub {
-  background: var(--sunk);
-}
-td {
-  padding: 3px 4px;
-}
-td:first-child {
-  min-width: 130px;
 }
 @media (max-width: 1100px) {
   .two {

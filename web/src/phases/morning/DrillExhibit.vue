@@ -12,7 +12,7 @@ import type { DrawnLook } from '../../workers/look.worker.ts';
 import DrillCourse from './DrillCourse.vue';
 import FieldMap from './FieldMap.vue';
 import GuideTrace from './GuideTrace.vue';
-import TonePicture from './TonePicture.vue';
+import TonePicture from '../../common/TonePicture.vue';
 
 /** One thing a person would see: a frame, a guide log, a table or a course. What the product reads in it shows once it is judged. */
 const props = defineProps<{ exhibit: Exhibit; judged: boolean }>();

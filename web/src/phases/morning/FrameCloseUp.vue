@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { edgeDips, type FrameFinding, type FrameGuiding, type FrameLook } from '@keen/core/frames';
+import { edgeDips, skyGradient, type FrameFinding, type FrameGuiding, type FrameLook } from '@keen/core/frames';
 import { phrase } from '@keen/core/phrases';
 import { prismInputOf, prismMoveFor } from '@keen/core/train';
 import { figure } from '@keen/core/quantities';
@@ -12,7 +12,7 @@ import { useClub } from '../../stores/club.ts';
 import { useUnits } from '../../stores/units.ts';
 import FieldMap from './FieldMap.vue';
 import GuidedDuring from './GuidedDuring.vue';
-import TonePicture from './TonePicture.vue';
+import TonePicture from '../../common/TonePicture.vue';
 import type { JoinedLog } from './useNightGuiding.ts';
 import type { AtHand, FrameRow } from './useLookThrough.ts';
 
@@ -53,6 +53,7 @@ const WHERE = ['top left', 'top', 'top right', 'left', 'middle', 'right', 'botto
 const figures = computed(() => {
   const l = props.row.look;
   if (!l) return [];
+  const sky = skyGradient(l);
   const dip = Object.entries(l.edgeDips).reduce((a, b) => (b[1] > a[1] ? b : a));
   return [
     ['Stars', `${l.stars}, ${l.used} measured`],
@@ -60,6 +61,7 @@ const figures = computed(() => {
     ['Width, FWHM', l.fwhmPx === null ? '–' : `${figure(l.fwhmPx, 2)} px`],
     ['Long over short', l.eccentricity === null ? '–' : figure(1 / Math.sqrt(1 - l.eccentricity ** 2), 2)],
     ['Sky', `${figure(l.background, 0)}, noise ${figure(l.noise, 1)}`],
+    ...(sky.counts > 0.2 * l.noise && sky.even > 0.7 ? [['Sky grows', `by ${figure(sky.counts, 0)} across, towards ${figure(sky.towardsDeg, 0)}°`]] : []), // prettier-ignore
     ['Full stars', `${figure(100 * l.saturatedFraction, 0)} %`],
     ['Darkest edge', dip[1] > 0.005 ? `${dip[0]}, ${figure(100 * dip[1], 1)} %` : 'none'],
     ...(l.trails ? [['Trails across it', String(l.trails)]] : []),

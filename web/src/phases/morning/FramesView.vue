@@ -32,7 +32,7 @@ const units = useUnits();
 const used = useLookThrough();
 const { nights, nightId, rows, atHand, small, bad, measuring, tookMs, trouble } = used;
 const night = computed(() => nights.value.find((n) => n.id === nightId.value) ?? null);
-const guided = useNightGuiding(night, rows);
+const guided = useNightGuiding(night, rows, () => measuring.value.of > 0);
 const { guiding } = guided;
 const wander = useWander(rows, atHand);
 /** The server lets the owner of a night and stewards say what counts. */
@@ -245,7 +245,7 @@ const nightName = (id: string) => {
           :findings="used.findingsOf(row)"
           :at-hand="atHand.get(row.id) ?? null"
           :guiding="guiding.get(row.id) ?? null"
-          :log="guided.logs.value.find((l) => l.name === guiding.get(row!.id)?.log) ?? null"
+          :log="guided.logs.value[guiding.get(row.id)?.logAt ?? -1] ?? null"
           :white-sigma="whiteSigma"
           :may-judge="mayJudge"
           :night="dayOf"

@@ -190,6 +190,21 @@ describe('pictures', () => {
     await press(wrapper, 'Pictures');
     expect(wrapper.findAll('[data-test="frames"] canvas')).toHaveLength(3);
   });
+  test('measured one after the other tell how stars wander between them', async () => {
+    const scattered = Array.from({ length: 40 }, (_, i) => ({ ...good.measure.list![0]!, x: 100 + ((i * 137) % 900), y: 80 + ((i * 251) % 600) })); // prettier-ignore
+    const files = Array.from({ length: 8 }, (_, i) => {
+      const one = looked(`f${i + 1}.fits`, good, `${i + 1}`.padStart(64, '0')) as Extract<LookedFile, { ok: true }>;
+      found[one.file] = { ...one, stars: scattered.map((s) => ({ ...s, x: s.x + 0.7 * i })) };
+      return new File(['x'], one.file);
+    });
+    const { wrapper } = await open();
+    expect(wrapper.find('[data-test="wander"]').exists()).toBe(false);
+    await drop(wrapper, files);
+    // 0.7 px a minute, from frame to frame
+    expect(wrapper.find('[data-test="wander"]').text()).toMatch(
+      /stars wander \d+\.\d″ an hour by 7 undithered pairs: a pixel in 1\smin/,
+    );
+  });
   test('of no night are looked at to their corners, and count for nothing', async () => {
     const { wrapper, closeUp, sent, verdict } = await open({ nights: [] });
     expect(wrapper.text()).toContain('No night on record for this rig');

@@ -2,7 +2,7 @@ import { describe, expect, test } from '@jest/globals';
 import type { FrameFinding } from '@keen/core/frames';
 import { toneOf } from '@keen/core/frames';
 import { framesVerdict } from './framesVerdict.ts';
-import { brightnessOf } from './tones.ts';
+import { brightnessOf } from '../../common/tones.ts';
 import type { FrameRow } from './useLookThrough.ts';
 
 const row = (more: object = {}): FrameRow => ({ id: 'a', record: {}, file: '', filter: 'L', exposureS: 120, startedAt: null, temperatureC: null, focusAgeMin: null, place: null, look: {}, accepted: true, suggestion: null, ...more }) as never; // prettier-ignore

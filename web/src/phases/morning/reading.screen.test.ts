@@ -62,6 +62,32 @@ describe('a guide log', () => {
     expect(readGuideCsv(body.csv).samples).toHaveLength(readGuideCsv(csv).samples.length);
     expect(document.body.textContent).toContain('too large');
   });
+  test('is kept with when it began: as its dates tell, or as somebody says', async () => {
+    const keptAs = async (text: string, say?: string) => {
+      const screen = await mountScreen(GuideLogView, { answers: [{ path: /guide-logs/, body: [] }, { method: 'POST', path: /guide-logs/, status: 413, body: refusal(413, 'too_large', 'no') }] }); // prettier-ignore
+      const input = screen.wrapper.find<HTMLInputElement>('input[type="file"]');
+      Object.defineProperty(input.element, 'files', { value: [Object.assign(new File([text], 'night.csv'), { text: async () => text })] }); // prettier-ignore
+      await input.trigger('change');
+      await settled();
+      if (say) {
+        await press(screen.wrapper, 'Say when it began');
+        const time = screen.wrapper.findAll('label').find((l) => l.text().startsWith('Began'))!;
+        await screen.wrapper.find(`#${time.attributes('for')}`).setValue(say);
+        await screen.wrapper.find(`#${time.attributes('for')}`).trigger('change');
+        await settled();
+      }
+      await press(screen.wrapper, /^Keep with the night/);
+      await settled();
+      const { beganAt } = screen.sent.find((s) => s.method === 'POST')!.body as { beganAt: string | null };
+      screen.wrapper.unmount();
+      return beganAt;
+    };
+    expect(await keptAs(csv)).toBeNull();
+    // the site's clock: an hour before UTC's in winter
+    expect(await keptAs(csv, '21:30')).toMatch(/T20:30:00\.000Z$/);
+    const dated = csv.split('\n').map((l, i) => (i === 0 || !l ? l : l.replace(/^[\d.]+/, (s) => new Date(Date.parse('2026-11-18T19:05:00Z') + 1000 * Number(s)).toISOString()))).join('\n'); // prettier-ignore
+    expect(await keptAs(dated)).toBe('2026-11-18T19:05:00.000Z');
+  });
   test('without any log the page says what one tells, and offers nights to learn by', async () => {
     const { wrapper } = await mountScreen(GuideLogView, { answers: [{ path: /guide-logs/, body: [] }] });
     expect(wrapper.find('[data-test="empty"]').text()).toContain('No guide log yet');

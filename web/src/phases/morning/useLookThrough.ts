@@ -2,6 +2,7 @@ import { api, MOST_LOOKS, type FrameRecord, type NightRecord } from '@keen/contr
 import {
   diagnose,
   learnLimits,
+  practiceFrame,
   standardsOf,
   suggestRefusal,
   USUAL_LIMITS,
@@ -14,6 +15,7 @@ import {
   type SuggestedRefusal,
 } from '@keen/core/frames';
 import { words } from '@keen/core/phrases';
+import { scaleArcsecPerPx } from '@keen/core/quantities';
 import { computed, nextTick, ref, shallowRef, watch } from 'vue';
 import { call, callAll } from '../../api/client.ts';
 import { lateness } from '../../common/late.ts';
@@ -21,7 +23,7 @@ import { problemText } from '../../common/outcome.ts';
 import { useClub } from '../../stores/club.ts';
 import { lookAtFiles, lookAtPractice } from '../../workers/looking.ts';
 import type { LookedFile } from '../../workers/look.worker.ts';
-import { smallPictureOf } from './tones.ts';
+import { smallPictureOf } from '../../common/tones.ts';
 
 /** A frame as it is looked through: on record, or only in this browser. */
 export interface FrameRow {
@@ -298,13 +300,19 @@ export function useLookThrough({ pictures: withPictures = true } = {}) {
   async function drawPractice(): Promise<void> {
     const setup = club.rig?.setup;
     if (!setup) return;
-    const best = (key: string) => Math.max(...practice.value.map((r) => r.measures[key] ?? 0), 1e-9);
-    const stars = best('stars');
-    const jobs = practice.value.flatMap((r) =>
-      r.header.raDeg === undefined || r.header.decDeg === undefined
+    const most = Math.max(...practice.value.map((r) => r.measures.stars ?? 0), 1e-9);
+    const scale = scaleArcsecPerPx(setup.camera.pixelUm, setup.focalLengthMm);
+    const jobs = practice.value.flatMap(({ id, header: { raDeg, decDeg }, measures: m }) => {
+      const told = {
+        hfdPx: m.hfdPx!,
+        eccentricity: m.eccentricity ?? 0,
+        stars: m.stars ?? most,
+        background: m.background,
+      };
+      return raDeg === undefined || decDeg === undefined
         ? []
-        : [{ id: r.id, raDeg: r.header.raDeg, decDeg: r.header.decDeg, hfdPx: r.measures.hfdPx!, eccentricity: r.measures.eccentricity ?? 0, starShare: (r.measures.stars ?? stars) / stars, skyShare: Math.max(1, r.measures.background ?? 1), scaleArcsecPerPx: (206.264806 * setup.camera.pixelUm) / setup.focalLengthMm }],
-    ); // prettier-ignore
+        : [practiceFrame(id, { raDeg, decDeg }, told, most, scale)];
+    });
     await measured(jobs.length, (keep, going) =>
       lookAtPractice(jobs, (got) => {
         hold(got.id, got);

@@ -26,6 +26,7 @@ export interface JoinedLog extends TimedLog {
 export function useNightGuiding(
   night: ComputedRef<{ night: string; rigId: string; system: string } | null>,
   rows: ComputedRef<FrameRow[]>,
+  busy: () => boolean = () => false,
 ) {
   const club = useClub();
   const records = shallowRef<GuideLogRecord[]>([]);
@@ -64,12 +65,15 @@ export function useNightGuiding(
   }
   watch(() => [night.value?.night, night.value?.rigId, night.value?.system], read, { immediate: true });
 
-  const exposed = computed<ExposedFrame[]>(() =>
-    rows.value.flatMap((r) =>
-      r.startedAt && r.exposureS > 0
-        ? [{ id: r.id, startedMs: Date.parse(r.startedAt), exposureS: r.exposureS, look: r.look }]
-        : [],
-    ),
+  const exposed = shallowRef<ExposedFrame[]>([]);
+  // once for all pictures that are being measured, not for each
+  watch(
+    [rows, busy],
+    () => {
+      if (busy()) return;
+      exposed.value = rows.value.flatMap((r) => (r.startedAt && r.exposureS > 0 ? [{ id: r.id, startedMs: Date.parse(r.startedAt), exposureS: r.exposureS, look: r.look }] : [])); // prettier-ignore
+    },
+    { immediate: true },
   );
   const scale = computed(() => {
     const setup = club.rig?.setup;

@@ -10,6 +10,7 @@ import ProgressBar from '../../common/ProgressBar.vue';
 import { doneIn } from '../../common/records.ts';
 import { clock } from '../../common/times.ts';
 import { legName } from './firstPlan.ts';
+import RunPictures from './RunPictures.vue';
 import RunFrames from './RunFrames.vue';
 import { KIND_WORDS } from './usePlanWords.ts';
 import { useUnits } from '../../stores/units.ts';
@@ -134,6 +135,9 @@ const several = computed(() => props.plan.legs.length > 1 || props.plan.legs.som
         >
           <template #filter="{ row }"><FilterTile :name="row.filter" /></template>
         </ListTable>
+      </TabPane>
+      <TabPane key="pictures" tab="Pictures">
+        <RunPictures :run="run" :plan="plan" :projects="projects" :time-zone="timeZone" />
       </TabPane>
       <TabPane v-if="run.result.follower" key="second" tab="Second camera">
         <RunFrames :frames="run.result.follower.frames" :time-zone="timeZone" />

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import type { SmallPicture } from '@keen/core/frames';
 import { onMounted, ref, watch } from 'vue';
-import { useLight } from '../../stores/light.ts';
+import { useLight } from '../stores/light.ts';
 import { brightnessOf, type Stretch } from './tones.ts';
 
 /** A small picture under a stretch; red alone where eyes are adapted to the dark. */
