@@ -56,7 +56,7 @@ test('cables are put right, kept for everybody, and their mass goes into the bal
   await page.getByLabel('Battery, if any').fill('200');
   await page.getByLabel('Battery, if any').press('Enter');
   await expect(verdict(page)).toContainText('The night needs');
-  await page.keyboard.press('s');
+  await page.getByRole('button', { name: 'Save', exact: true }).click();
   await expect(page.getByText('Kept for everybody who uses this rig.')).toBeVisible();
   await page.getByRole('button', { name: 'Put them into the balance' }).click();
   await expect(page.getByTestId('bundle')).toContainText('is a part of the rig');

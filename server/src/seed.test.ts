@@ -1,7 +1,8 @@
 import { afterEach, describe, expect, test } from '@jest/globals';
-import { api, type PlanRecord, type ProjectRecord, type RigRecord } from '@keen/contract';
+import { api, type CablesRecord, type GuideLogRecord, type PlanRecord, type ProjectRecord, type RigRecord, type SiteRecord } from '@keen/contract'; // prettier-ignore
+import { checkCables } from '@keen/core/cables';
 import { Op } from 'sequelize';
-import { startServer, type TestServer } from './test/harness.ts';
+import { fill, startServer, type TestServer } from './test/harness.ts';
 
 let server: TestServer | null = null;
 afterEach(async () => {
@@ -36,5 +37,19 @@ describe('the demo club can be begun at any time of the year', () => {
     expect(later).toBe(0);
     expect(await server.store.frames.count()).toBeGreaterThan(50);
     expect(await server.store.offsetSets.count()).toBeGreaterThan(0);
+    // guide logs of nights that were worked know their time of day, and so does nobody’s future
+    const logs = (await Promise.all(rigs.map(async (r) => (await odalys.get(fill(api.guideLogs.path, r.id))).body as GuideLogRecord[]))).flat(); // prettier-ignore
+    for (const l of logs) if (l.beganAt) expect(Date.parse(l.beganAt)).toBeLessThan(Date.parse(at));
+    expect((await odalys.get(api.logbook.path)).body.length).toBeGreaterThan(3);
+    expect((await odalys.get(api.weakSpots.path)).body.length).toBeGreaterThan(3);
+    for (const rig of rigs) {
+      const { sheet } = (await odalys.get(fill(api.cables.path, rig.id))).body as CablesRecord;
+      const site = ((await odalys.get(api.sites.path)).body as SiteRecord[]).find((s) => s.id === rig.siteId)!;
+      // what a rig usually has holds: nobody begins with a fire alarm that is not theirs
+      expect([rig.name, checkCables(sheet, site.latitudeDeg, 14).findings.filter((f) => f.level === 'bad')]).toEqual([
+        rig.name,
+        [],
+      ]);
+    }
   });
 });

@@ -98,6 +98,25 @@ describe('twilight', () => {
     const best = Math.max(...orders(filters).map(forced));
     expect(total(twilightFlats(wish))).toBeGreaterThanOrEqual(best - 2);
   });
+  test('in the south the same happens, and seasons make twilight longer or shorter', () => {
+    const south = { ...site, latitudeDeg: -33, longitudeDeg: 18, timeZone: 'Africa/Johannesburg' };
+    const at = (s: typeof site, date: string) => twilightFlats({ ...wish, site: s, date });
+    expect(at(south, '2026-12-21').map((t) => t.filter)).toEqual(['Ha', 'B', 'R', 'L']);
+    const lasts = (turns: ReturnType<typeof at>) => turns.at(-1)!.endMs! - turns[0]!.startMs!;
+    // nearer the pole the Sun sinks at a flatter angle: the same flats take longer
+    expect(lasts(at({ ...site, latitudeDeg: 55 }, '2026-10-01'))).toBeGreaterThan(lasts(at({ ...site, latitudeDeg: 5 }, '2026-10-01'))); // prettier-ignore
+  });
+  test('exposures that are never allowed leave every turn empty, and nothing runs on', () => {
+    for (const more of [
+      { shortestS: 19.9, longestS: 19.91 },
+      { shortestS: 300, longestS: 1 },
+      { count: 200, betweenS: 0 },
+    ]) {
+      const turns = twilightFlats({ ...wish, ...more });
+      expect(turns.every((t) => t.frames <= (more.count ?? wish.count))).toBe(true);
+    }
+    expect(twilightFlats({ ...wish, filters: [] })).toEqual([]);
+  });
   test('a white night or a day without end has none, and says so by no frames', () => {
     const north = { ...site, latitudeDeg: 78, longitudeDeg: 15, timeZone: 'UTC' };
     expect(twilightFlats({ ...wish, site: north, date: '2026-06-21' }).map((t) => t.frames)).toEqual([0, 0, 0, 0]);

@@ -45,6 +45,18 @@ describe('drills', () => {
     ]);
     expect((await teun!.get(api.weakSpots.path)).status).toBe(403);
   });
+  test('answers of years are bounded, the oldest go first', async () => {
+    await server.db.query(
+      `INSERT INTO drill_answers (id, member_id, situation, seed, cause, cure, cause_right, cure_right, at)
+       SELECT UUID(), m.id, 'a-bright-line', s.seq, 'satellite', 'keep-frame', 1, 1, '2020-01-01' + INTERVAL s.seq SECOND
+       FROM members m, seq_1_to_5200 s WHERE m.sign_in = 'teun'`,
+    );
+    await answer(teun!, 77);
+    const [row] = await server.store.read<{ n: string; oldest: number }>("SELECT COUNT(*) AS n, MIN(seed) AS oldest FROM drill_answers a JOIN members m ON m.id = a.member_id WHERE m.sign_in = 'teun'", []); // prettier-ignore
+    expect(Number(row!.n)).toBeLessThanOrEqual(5002);
+    expect((await teun!.get(api.drills.path)).body.find((s: DrillStanding) => s.situation === 'slow-wave').latest[0]).toBe(true); // prettier-ignore
+    await server.db.query("DELETE FROM drill_answers WHERE situation = 'a-bright-line'");
+  });
   test('a guest has no record to keep; what is no drill is refused by name', async () => {
     expect((await answer(ines!, 1)).status).toBe(403);
     for (const more of [{ situation: 'tea' }, { cause: 'gremlins' }, { seed: -1 }, { seed: 2 ** 40 }, { seed: 1.5 }]) {

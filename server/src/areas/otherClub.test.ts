@@ -80,6 +80,11 @@ test('no record of the other club can be read, changed or dropped by knowing its
     updatedBy: _v,
     ...fields
   } = project;
+  const entry = { rigId: rig.id, problem: 'a shadow' };
+  const written = (await odalys.post(api.addLog.path, entry)).body as { id: string };
+  const master = { system: rig.systems[0]!.key, kind: 'dark', exposureS: 300, frames: 20, madeOn: '2026-11-01' };
+  const made = (await odalys.post(fill(api.addMaster.path, rig.id), master)).body as { id: string };
+  const { sheet } = (await odalys.get(fill(api.cables.path, rig.id))).body as { sheet: object };
   const tries: [string, Promise<{ status: number; body: { code?: string } }>][] = [
     ['revisions', stranger.get(fill(api.revisions.path, rig.id))],
     ['train states', stranger.get(fill(api.trainStates.path, rig.id))],
@@ -91,6 +96,19 @@ test('no record of the other club can be read, changed or dropped by knowing its
     ['dusk settings', stranger.get(fill(api.duskSettings.path, rig.id))],
     ['guide logs', stranger.get(fill(api.guideLogs.path, rig.id))],
     ['a guide log', stranger.get(fill(api.guideLog.path, log.id))],
+    ['say when a guide log began', stranger.put(fill(api.timeGuideLog.path, log.id), { beganAt: null })],
+    ['nights in figures', stranger.get(fill(api.nightFigures.path, rig.id))],
+    ['the log of their rig', stranger.get(`${api.logbook.path}?rig=${rig.id}`)],
+    ['write into their log', stranger.post(api.addLog.path, entry)],
+    ['change an entry', stranger.put(fill(api.changeLog.path, written.id), { ...entry, version: 1 })],
+    ['put an entry away', stranger.del(fill(api.dropLog.path, written.id))],
+    ['bring an entry back', stranger.post(fill(api.restoreLog.path, written.id), {})],
+    ['masters', stranger.get(fill(api.masters.path, rig.id))],
+    ['put a master on record', stranger.post(fill(api.addMaster.path, rig.id), master)],
+    ['put a master away', stranger.del(fill(api.dropMaster.path, made.id))],
+    ['bring a master back', stranger.post(fill(api.restoreMaster.path, made.id), {})],
+    ['cables', stranger.get(fill(api.cables.path, rig.id))],
+    ['keep their cables', stranger.put(fill(api.keepCables.path, rig.id), { sheet, version: 0 })],
     ['drop a guide log', stranger.del(fill(api.dropGuideLog.path, log.id))],
     ['a run', stranger.get(fill(api.run.path, run.id))],
     ['accept a run', stranger.post(fill(api.acceptRun.path, run.id))],
@@ -109,5 +127,9 @@ test('no record of the other club can be read, changed or dropped by knowing its
   ];
   const told = await Promise.all(tries.map(async ([what, answer]) => [what, (await answer).body.code] as const));
   expect(told).toEqual(tries.map(([what]) => [what, 'not_found']));
+  expect(await list(api.logbook.path)).toEqual(expect.arrayContaining([expect.objectContaining({ id: written.id })]));
+  // a list of one’s own club holds nothing of another’s
+  expect((await stranger.get(api.logbook.path)).body).toEqual([]);
+  expect((await stranger.get(api.weakSpots.path)).body).toEqual([]);
   expect((await list<ProjectRecord>(api.projects.path)).find((p) => p.id === project.id)).toEqual(project);
 });

@@ -1,6 +1,7 @@
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { describe, expect, test } from '@jest/globals';
+import { CAUSES, CURES, SITUATIONS } from '@keen/core/drills';
 import { PHASES } from '../phases/phases.ts';
 import { filterLook, HATCH, hatchId } from './filters.ts';
 import { moveBy } from './order.ts';
@@ -40,6 +41,15 @@ describe('small things every screen leans on', () => {
     const tasks = PHASES.flatMap((p) => p.tasks.map((t) => t.path));
     expect([...tasks].sort()).toEqual([...routed].sort());
     expect(new Set(tasks).size).toBe(tasks.length);
+  });
+  test('what is worked out elsewhere is worked out on a screen there is: every drill, every cause and cure with its words', () => {
+    const tasks = PHASES.flatMap((p) => p.tasks.map((t) => t.path));
+    for (const [key, s] of Object.entries(SITUATIONS)) expect([key, tasks.includes(s.at)]).toEqual([key, true]);
+    const offered = Object.values(SITUATIONS).flatMap((s) => [s.cause, ...s.otherCauses]);
+    // none is kept that no drill ever offers
+    expect([...new Set(offered)].sort()).toEqual([...CAUSES].sort());
+    const cures = Object.values(SITUATIONS).flatMap((s) => [s.cure, ...s.otherCures]);
+    expect([...new Set(cures)].sort()).toEqual([...CURES].sort());
   });
   test('the accessibility walk visits every one of them', () => {
     const walk = readFileSync(join(import.meta.dirname, '../../../e2e/looks.e2e.ts'), 'utf8');

@@ -102,6 +102,32 @@ describe('stars drawn out', () => {
   });
 });
 
+describe('the dearest night', () => {
+  test('five thousand short frames under three logs of twelve hours are joined, and their clocks compared', () => {
+    const many = Array.from({ length: 5000 }, (_, i): ExposedFrame => ({ id: `f${i}`, startedMs: BEGAN + i * 8_600, exposureS: 7, look: { fwhmPx: 3, eccentricity: 0.4 } })); // prettier-ignore
+    const logs = [1, 2, 3].map((seed) => log(43_200, (s) => s, [0.4, 0.3], seed));
+    const got = guidingOfFrames(many, logs, SCALE);
+    expect(got.size).toBe(5000);
+    expect([...got.values()].every((g) => g.rmsArcsec === null || g.rmsArcsec < 1.5)).toBe(true);
+    expect(
+      guidedVerdict(many, got)
+        .map((p) => words(p))
+        .join(' '),
+    ).not.toMatch(/NaN|undefined/);
+    likelyShift(many, logs[0]!);
+  });
+  test('frames of no length, of no time and a log of one sample leave nothing to say', () => {
+    const odd = [
+      { id: 'a', startedMs: BEGAN, exposureS: 0, look: null },
+      { id: 'b', startedMs: NaN, exposureS: 60, look: null },
+    ];
+    expect(guidingOfFrames(odd, [log(1300)], SCALE).size).toBe(0);
+    expect(likelyShift(odd, log(1300))).toBeNull();
+    const one = { ...log(4), samples: log(4).samples.slice(0, 1) };
+    expect([...guidingOfFrames(frames(3), [one], SCALE).values()].every((g) => g.rmsArcsec === null)).toBe(true);
+  });
+});
+
 describe('clocks', () => {
   // dithers after every third frame only, so that the pauses are not all alike
   const uneven = log(2600, (s) => ({ ...s, state: s.timeS % 390 >= 380 ? 'dithering' : 'guiding' }));

@@ -75,5 +75,16 @@ describe('how stars wander', () => {
     for (let seed = 1; seed <= 60; seed++) if (wanderOf(night([0.9, -0.5], 1, seed), 1.2)) told++;
     expect(told).toBeLessThanOrEqual(2);
   });
+  test('of a thousand stars a frame sixty are compared', () => {
+    const stars = field(5, 900);
+    const many = Array.from({ length: 60 }, (_, i) => frame(stars, i, 0.4 * i, 0, i + 1));
+    expect(wanderOf(many, 1.2)!.clear).toBe(true);
+    expect(shiftBetween(many[0]!, many[1]!)!.stars).toBeLessThanOrEqual(60);
+  });
+  test('frames of another object between two of this one break the pairs, and nothing is made of them', () => {
+    const [here, there] = [field(8), field(9)];
+    const mixed = Array.from({ length: 16 }, (_, i) => frame(i % 2 ? there : here, i, 0.5 * i, 0, i + 1));
+    expect(wanderOf(mixed, 1.2)).toBeNull();
+  });
   test('too few frames say nothing', () => expect(wanderOf(night([1, 0], 5, 4, 4), 1)).toBeNull());
 });

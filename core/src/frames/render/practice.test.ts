@@ -1,11 +1,12 @@
 import { expect, test } from '@jest/globals';
 import { writeFits16 } from '../../exchange/index.ts';
 import { separationDeg } from '../../sky/index.ts';
+import { healthyScene } from '../../test/faultyFrames.ts';
 import { shippedStars } from '../../test/shippedStars.ts';
 import { measurePicture } from '../measure/measure.ts';
 import { fieldStars } from './field.ts';
-import { practiceScene } from './practice.ts';
-import { renderCounts } from './render.ts';
+import { practiceFrame, practiceScene } from './practice.ts';
+import { lightOf, renderCounts } from './render.ts';
 
 const stars = shippedStars();
 const frame = { id: 'a', raDeg: 13.2, decDeg: 56.6, hfdPx: 3.4, eccentricity: 0.3, starShare: 1, skyShare: 1, scaleArcsecPerPx: 1.4 }; // prettier-ignore
@@ -43,4 +44,24 @@ test('catalogue stars stand where the sky has them: as far apart in pixels as on
       if (a.raDeg > b.raDeg + 0.1) expect(a.x).toBeLessThan(b.x);
       if (a.decDeg > b.decDeg + 0.1) expect(a.y).toBeGreaterThan(b.y);
     }
+});
+
+test('a camera that looks past its prism is lit on one side only, with a soft edge where it was told', () => {
+  const scene = { ...healthyScene(3, 400, 200), stars: [], vignetting: 0, hotPixels: 0 };
+  const level = (light: Float32Array, x: number) => {
+    let sum = 0;
+    for (let y = 0; y < 200; y++) sum += light[y * 400 + x]!;
+    return sum / 200 / scene.skyElectrons;
+  };
+  for (const [edge, lit, dark] of [['left', 20, 380], ['right', 380, 20]] as const) {
+    const light = lightOf({ ...scene, lit: { edge, share: 0.4 } });
+    expect(level(light, lit)).toBeGreaterThan(0.99);
+    expect(level(light, dark)).toBeLessThan(0.01);
+    // the half of it where the shadow begins
+    expect(level(light, edge === 'left' ? 160 : 239)).toBeCloseTo(0.5, 1);
+  } // prettier-ignore
+});
+test('a stand-in’s frame is drawn by what it told: sky never darker than the usual, stars against the richest frame', () => {
+  const told = practiceFrame('a', { raDeg: 10, decDeg: 50 }, { hfdPx: 2.4, eccentricity: 0.2, stars: 150, background: 0.5 }, 300, 1.1); // prettier-ignore
+  expect(told).toEqual({ id: 'a', raDeg: 10, decDeg: 50, hfdPx: 2.4, eccentricity: 0.2, starShare: 0.5, skyShare: 1, scaleArcsecPerPx: 1.1 }); // prettier-ignore
 });
