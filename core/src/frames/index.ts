@@ -27,6 +27,7 @@ export { fieldStars, inventedStars, type DrawnField } from './render/field.ts';
 export * from './lookThrough.ts';
 export * from './report.ts';
 export { skyGradient, type SkyGradient } from './gradient.ts';
+export { dustSpots, type DustSpot } from './measure/dust.ts';
 export { edgeDips } from './measure/edges.ts';
 export { heightOf, toneOf, type SmallPicture } from './measure/smallPictures.ts';
 export { byNight, nightOfFrame } from './nightOf.ts';

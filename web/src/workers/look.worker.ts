@@ -1,5 +1,5 @@
 import { InvalidInput } from '@keen/core';
-import { frameLook, lookAtPicture, practiceScene, PRACTICE_PX, renderCounts, type FrameLook, type PracticeFrame, type ListedStar, type Scene, type SmallPicture } from '@keen/core/frames'; // prettier-ignore
+import { frameLook, lookAtPicture, practiceScene, PRACTICE_PX, renderCounts, type DustSpot, type FrameLook, type PracticeFrame, type ListedStar, type Scene, type SmallPicture } from '@keen/core/frames'; // prettier-ignore
 import { writeFits16, type FitsValue, type ReadFrame } from '@keen/core/exchange';
 import { expose } from 'comlink';
 import { readFrameFile } from './frameFiles.ts';
@@ -16,6 +16,8 @@ export type LookedFile =
       stars: ListedStar[];
       small: SmallPicture;
       pieces: SmallPicture[];
+      /** Round dark spots as of dust. */
+      dust: DustSpot[];
       /** The small picture as a data URL; null where this browser cannot make one. */
       picture: string | null;
     }
@@ -31,9 +33,9 @@ async function look(file: File): Promise<LookedFile> {
   if (!head.ok) return head;
   if (file.size > MOST_BYTES) return { ok: false, file: head.file, reason: 'is larger than any single picture' };
   try {
-    const { measure, small, pieces } = lookAtPicture(new Uint8Array(await file.arrayBuffer()));
+    const { measure, small, pieces, dust } = lookAtPicture(new Uint8Array(await file.arrayBuffer()));
     const picture = await dataUrl(small);
-    return { ok: true, file: head.file, hash: head.hash, frame: head.frame, look: frameLook(measure), stars: measure.list ?? [], small, pieces, picture }; // prettier-ignore
+    return { ok: true, file: head.file, hash: head.hash, frame: head.frame, look: frameLook(measure), stars: measure.list ?? [], small, pieces, dust, picture }; // prettier-ignore
   } catch (e) {
     const reason = e instanceof InvalidInput ? e.issues.map((i) => i.message).join('; ') : `could not be measured: ${(e as Error).message}`; // prettier-ignore
     return { ok: false, file: head.file, reason };

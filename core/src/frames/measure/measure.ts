@@ -4,6 +4,7 @@ import { readPicture, type FitsPicture } from '../../exchange/index.ts';
 import { judge, phrase } from '../../phrases/index.ts';
 import { median } from '../../statistics/index.ts';
 import { colourCells, type Mosaic } from './colourCells.ts';
+import { dustSpots, type DustSpot } from './dust.ts';
 import { edgeDips } from './edges.ts';
 import { groupsAbove, type Group } from './groups.ts';
 import { PictureHeader, pictureHeader } from './header.ts';
@@ -125,6 +126,8 @@ export interface LookedAt {
   measure: MeasureOutput;
   small: SmallPicture;
   pieces: SmallPicture[];
+  /** Round dark spots as of dust. */
+  dust: DustSpot[];
 }
 const SMALL_PX = 144;
 const PIECE_PX = 96;
@@ -136,13 +139,17 @@ export function lookAtPicture(bytes: Uint8Array): LookedAt {
   const { pedestal } = read.value;
   let whole: ReturnType<typeof shrunk> | null = null;
   let pieces: SmallPicture[] = [];
+  let dust: DustSpot[] = [];
   const measure = measureValues(read.value, {
-    before: (m) => (whole = shrunk(m.values, m.w, m.h, SMALL_PX)),
+    before: (m) => {
+      whole = shrunk(m.values, m.w, m.h, SMALL_PX);
+      dust = dustSpots(m.values, m.w, m.h).map((d) => ({ ...d, x: d.x * m.cell, y: d.y * m.cell, diameterPx: d.diameterPx * m.cell })); // prettier-ignore
+    },
     after: (m, noise) => (pieces = noise > 0 ? ninePieces(m.values, m.w, m.h, noise, PIECE_PX) : []),
   });
   const { widthPx, heightPx, means } = whole!;
   const tones = tonesOf(means, measure.background - pedestal, measure.noise || 1);
-  return { measure, small: { widthPx, heightPx, tones }, pieces };
+  return { measure, small: { widthPx, heightPx, tones }, pieces, dust };
 }
 
 interface Onlooker {

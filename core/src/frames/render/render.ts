@@ -29,6 +29,8 @@ export interface Scene {
   prism?: { edge: Edge; depth: number };
   /** Only a part of the picture is lit: from an edge, so many of its widths or heights; beyond lies shadow. */
   lit?: { edge: Edge; share: number };
+  /** Shadows of dust: disks with a hole, soft at the rim. */
+  dust?: readonly { x: number; y: number; radiusPx: number; depth: number; hole?: number }[];
   /** Light of the stars that cloud lets through, and how much brighter it makes the sky. */
   cloud?: { passes: number; brighter: number };
   satellite?: { from: [number, number]; to: [number, number]; electronsPerPx: number };
@@ -73,6 +75,7 @@ export function lightOf(s: Scene): Float32Array {
       const fall = 1 - ((s.vignetting ?? 0) * (rx * rx + ry * ry)) / 2;
       light[k] = (light[k]! + s.skyElectrons * brighter) * fall * throughPrism(s, rx, ry) * lightOn(s, rx, ry);
     }
+  for (const d of s.dust ?? []) shade(light, w, h, d);
   if (s.amplifierGlow) addGlow(light, w, h, s.amplifierGlow);
   return light;
 }
@@ -97,6 +100,18 @@ function widthAt(s: Scene, rx: number, ry: number): WidthForm {
     width = broadened(width, Math.abs(s.spacingPx) * far, s.spacingPx > 0 ? radial : radial + 90);
   }
   return width;
+}
+
+/** Softness of the rim of a speck’s shadow [px]. */
+const RIM = 2;
+function shade(light: Float32Array, w: number, h: number, d: NonNullable<Scene['dust']>[number]): void {
+  const within = (r: number, radius: number) => 1 / (1 + Math.exp((r - radius) / RIM));
+  const reach = Math.ceil(d.radiusPx + 6 * RIM);
+  for (let y = Math.max(0, Math.floor(d.y) - reach); y <= Math.min(h - 1, Math.ceil(d.y) + reach); y++)
+    for (let x = Math.max(0, Math.floor(d.x) - reach); x <= Math.min(w - 1, Math.ceil(d.x) + reach); x++) {
+      const r = Math.hypot(x - d.x, y - d.y);
+      light[y * w + x]! *= 1 - d.depth * (within(r, d.radiusPx) - (d.hole ? within(r, d.hole * d.radiusPx) : 0));
+    }
 }
 
 /** Softness of the edge of a shadow, in half widths of the picture. */

@@ -7,6 +7,7 @@ export const framePhrases = {
   'frames.all-alike': 'All pixels are alike: nothing was exposed.',
   'frame.prism-shadow': 'The middle of the {edge} edge is {dipPercent:1} darker than its ends, and the opposite edge is not.',
   'frame.prism-shadow-advice': 'The prism reaches into the light cone at the {edge} edge: draw it out until the dip is gone, then take new flats.',
+  'frame.dust': '{spots} round dark {spots|spot|spots} as of dust, the deepest {deepestPercent:1}, {acrossPx:0} across: flats take them out for as long as nothing moves. No shadow of the prism: that reaches the edge.',
   'frame.prism-move': 'By this rig’s cone that is {outMm:1}: so far out it touches no light.',
   'frame.cloud-few': '{stars} stars where {usualStars} were, with the same width.',
   'frame.cloud-bright': 'The sky is {brighterPercent} brighter, and {stars} stars are left of {usualStars}.',

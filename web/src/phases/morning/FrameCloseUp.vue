@@ -49,6 +49,8 @@ const prismMove = computed(() => {
   const outMm = valueOrNull(() => prismMoveFor(input, worst(look.edgeDips), (light, w, h) => worst(edgeDips(light, w, h, 0)))); // prettier-ignore
   return outMm === null ? null : phrase('frame.prism-move', { outMm });
 });
+const dustSaid = (spots: AtHand['dust']) =>
+  phrase('frame.dust', { spots: spots.length, deepestPercent: 100 * spots[0]!.depth, acrossPx: spots[0]!.diameterPx });
 const WHERE = ['top left', 'top', 'top right', 'left', 'middle', 'right', 'bottom left', 'bottom', 'bottom right'];
 const figures = computed(() => {
   const l = props.row.look;
@@ -104,6 +106,7 @@ const figures = computed(() => {
       :exposure-s="row.exposureS"
     />
     <template v-if="row.look">
+      <p v-if="atHand?.dust.length" class="small" data-test="dust">{{ units.say(dustSaid(atHand.dust)) }}</p>
       <ul class="findings">
         <li v-for="f in findings" :key="f.code" :class="`level-${f.severity}`" data-test="finding">
           <strong>{{ units.say(f.phrases[0]) }}</strong>

@@ -73,7 +73,7 @@ async function drop(wrapper: Awaited<ReturnType<typeof open>>['wrapper'], files:
   await field.trigger('change');
   for (let i = 0; i < 6; i++) await flushPromises();
 }
-const looked = (name: string, of: ReturnType<typeof measured>, hash: string): LookedFile => ({ ok: true, file: name, hash, frame: { filter: 'Ha', exposureS: 300, startedAt: null, focuserC: null, raDeg: null, decDeg: null } as never, look: frameLook(of.measure), stars: of.measure.list!, small: of.small, pieces: of.pieces, picture: null }); // prettier-ignore
+const looked = (name: string, of: ReturnType<typeof measured>, hash: string): LookedFile => ({ ok: true, file: name, hash, frame: { filter: 'Ha', exposureS: 300, startedAt: null, focuserC: null, raDeg: null, decDeg: null } as never, look: frameLook(of.measure), stars: of.measure.list!, small: of.small, pieces: of.pieces, dust: name === 'renamed.fits' ? [{ x: 1, y: 1, diameterPx: 80, depth: 0.06 }, { x: 9, y: 9, diameterPx: 40, depth: 0.03 }] : [], picture: null }); // prettier-ignore
 
 /** A screen that is left open would hear the keys of the next. */
 let close = (): void => undefined;
@@ -187,6 +187,9 @@ describe('pictures', () => {
     expect(closeUp()).toMatch(/The middle of the \w+ edge is [\d.]+\s% darker than its ends/);
     expect(wrapper.find('a[href="/bench/off-axis"]').exists()).toBe(true);
     expect(wrapper.findAll('[data-test="pieces"] canvas')).toHaveLength(9);
+    expect(wrapper.find('[data-test="dust"]').text()).toMatch(
+      /^2 round dark spots as of dust, the deepest 6\.0\s%, 80\spx across/,
+    );
     await press(wrapper, 'Pictures');
     expect(wrapper.findAll('[data-test="frames"] canvas')).toHaveLength(3);
   });

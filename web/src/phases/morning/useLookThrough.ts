@@ -6,6 +6,7 @@ import {
   standardsOf,
   suggestRefusal,
   USUAL_LIMITS,
+  type DustSpot,
   type FrameFinding,
   type FrameLimits,
   type FrameLook,
@@ -46,6 +47,7 @@ export interface FrameRow {
 export interface AtHand {
   stars: ListedStar[];
   pieces: SmallPicture[];
+  dust: DustSpot[];
 }
 /** What is kept of a measured frame. */
 interface Kept {
@@ -234,8 +236,8 @@ export function useLookThrough({ pictures: withPictures = true } = {}) {
       },
     };
   }
-  function hold(id: string, got: AtHand & { small: SmallPicture }) {
-    atHand.value.set(id, { stars: got.stars, pieces: got.pieces });
+  function hold(id: string, got: Omit<AtHand, 'dust'> & { dust?: DustSpot[]; small: SmallPicture }) {
+    atHand.value.set(id, { stars: got.stars, pieces: got.pieces, dust: got.dust ?? [] });
     small.value.set(id, got.small);
   }
   async function measured(of: number, work: (keep: (one: Kept) => void, going: () => boolean) => Promise<void>) {
