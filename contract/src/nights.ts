@@ -141,6 +141,8 @@ export const NightFigures = z.strictObject({
   /** Of the kept guide logs of that night, the mean over their samples [″]. */
   guidingArcsec: z.number().nullable(),
   focusRuns: z.int(),
+  /** How far focus moved for a degree, filters apart [steps/°C]; null where the night does not tell. */
+  focusStepsPerC: z.number().nullable(),
 });
 export type NightFigures = z.infer<typeof NightFigures>;
 

@@ -10,4 +10,5 @@ export {
   type HeldAgainst,
   type NightAgreement,
   type NightRun,
+  nightSlope,
 } from './nights.ts';

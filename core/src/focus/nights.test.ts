@@ -1,6 +1,6 @@
 import { describe, expect, test } from '@jest/globals';
 import { seeded } from '../statistics/index.ts';
-import { bestHome, guideShifts, nightAgainst, type NightRun } from './nights.ts';
+import { bestHome, guideShifts, nightAgainst, nightSlope, type NightRun } from './nights.ts';
 
 const adopted = { offsets: { L: { steps: 0 }, Ha: { steps: 42 }, OIII: { steps: 30 } }, temperatureStepsPerC: -6 };
 /** A night’s runs, the focuser at its own starting point, the tube cooling. */
@@ -48,4 +48,21 @@ test('an off-axis guide camera is out of focus by the other filters’ offsets; 
   expect(bestHome({})).toBeNull();
   const worst = (from: string) => Math.max(...guideShifts({ L: { steps: 0 }, R: { steps: 22 }, Ha: { steps: 42 } }, { ...of, from }).map((s) => s.blurPx)); // prettier-ignore
   expect(worst('R')).toBeLessThan(Math.min(worst('L'), worst('Ha')));
+});
+
+describe('how far focus moved for a degree over one night', () => {
+  const run = (filter: string, temperatureC: number | null, position: number) => ({ filter, temperatureC, position, error: null }); // prettier-ignore
+  test('filters apart: offsets between them are no slope', () => {
+    // −20 steps a degree, and 300 between the filters, which were used while it cooled one after the other
+    const runs = [8, 7, 6, 5]
+      .map((t) => run('L', t, 1000 - 20 * t))
+      .concat([4, 3, 2].map((t) => run('R', t, 1300 - 20 * t)));
+    expect(nightSlope(runs)).toBeCloseTo(-20, 9);
+  });
+  test('nothing is said of too few runs, of an even night, and of runs each through a filter of its own', () => {
+    expect(nightSlope([run('L', 8, 1), run('L', 5, 2), run('L', 2, 3)])).toBeNull();
+    expect(nightSlope([1, 2, 3, 4, 5].map((i) => run('L', 5 + i / 10, i)))).toBeNull();
+    expect(nightSlope(['L', 'R', 'G', 'B'].map((f, i) => run(f, i, i)))).toBeNull();
+    expect(nightSlope([1, 2, 3, 4, 5].map((i) => run('L', null, i)))).toBeNull();
+  });
 });

@@ -61,6 +61,28 @@ export function nightAgainst(
   };
 }
 
+/** Spread of temperature over a night below which its runs tell no slope [°C]; common practice, no source. */
+const SPREAD_C = 1;
+/**
+ * How far focus moved for a degree over one night, filters apart: each filter’s own middle is taken off first [steps/°C].
+ * Null with fewer than four runs that know their temperature, or where it hardly changed.
+ */
+export function nightSlope(runs: readonly NightRun[]): number | null {
+  const known = runs.flatMap((r) => (r.temperatureC === null ? [] : [{ ...r, temperatureC: r.temperatureC }]));
+  const air = known.map((r) => r.temperatureC);
+  if (known.length < 4 || Math.max(...air) - Math.min(...air) < SPREAD_C) return null;
+  let [tp, tt] = [0, 0];
+  for (const filter of new Set(known.map((r) => r.filter))) {
+    const own = known.filter((r) => r.filter === filter);
+    const [mt, mp] = [
+      own.reduce((s, r) => s + r.temperatureC, 0) / own.length,
+      own.reduce((s, r) => s + r.position, 0) / own.length,
+    ];
+    for (const r of own) [tp, tt] = [tp + (r.temperatureC - mt) * (r.position - mp), tt + (r.temperatureC - mt) ** 2];
+  }
+  return tt > 0 ? tp / tt : null;
+}
+
 /** Chance that a sum of so many squares is larger (Wilson & Hilferty 1931, good to a few thousandths). */
 function beyondChi2(chi2: number, dof: number): number {
   const k = 2 / (9 * dof);

@@ -1,4 +1,5 @@
 import type { NightFigures } from '@keen/contract';
+import { nightSlope } from '@keen/core/focus';
 import type { LogSummary } from '@keen/core/guiding';
 import { groupBy, type Actor, type Store } from '../../store.ts';
 import { currentSystem } from '../rigs/current.ts';
@@ -47,15 +48,17 @@ export async function nightFiguresOf(
     `SELECT ${day('night')}, summary FROM guide_logs WHERE rig_id = ? AND system = ? AND archived_at IS NULL AND night >= ?`,
     [...of, oldest],
   );
-  const runs = await store.read<{ at: Date }>(
-    'SELECT time AS at FROM focus_runs WHERE rig_id = ? AND time IS NOT NULL AND time >= ? - INTERVAL 1 DAY',
+  const runs = await store.read<{ at: Date; filter: string; position: number; temperatureC: number | null }>(
+    'SELECT time AS at, filter, position, temperature_c AS temperatureC FROM focus_runs WHERE rig_id = ? AND time IS NOT NULL AND usable = 1 AND excluded = 0 AND time >= ? - INTERVAL 1 DAY',
     [rigId, oldest],
   );
   const widthOf = new Map(widths.map((w) => [w.night, w]));
   const logsOf = groupBy(logs, (l) => l.night);
-  const focused = runs.map((r) => new Date(r.at).getTime());
+  const focused = runs.map((r) => ({ ...r, ms: new Date(r.at).getTime(), error: null }));
   return nights.map((n) => {
     const [first, last] = [iso(n.first), iso(n.last)];
+    const own =
+      first && last ? focused.filter((r) => r.ms >= Date.parse(first) - AROUND_MS && r.ms <= Date.parse(last)) : [];
     return {
       night: n.night,
       countedS: Number(n.countedS),
@@ -67,10 +70,8 @@ export async function nightFiguresOf(
       hfdPx: number(widthOf.get(n.night)?.hfdPx ?? null),
       eccentricity: number(widthOf.get(n.night)?.eccentricity ?? null),
       guidingArcsec: guidingOf(logsOf.get(n.night) ?? []),
-      focusRuns:
-        first && last
-          ? focused.filter((ms) => ms >= Date.parse(first) - AROUND_MS && ms <= Date.parse(last)).length
-          : 0,
+      focusRuns: own.length,
+      focusStepsPerC: nightSlope(own),
     };
   });
 }

@@ -237,7 +237,7 @@ describe('nights in figures', () => {
     const figures = (await mirela.get(fill(api.nightFigures.path, rig.id))).body as NightFigures[];
     const of = (night: string) => figures.find((f) => f.night === night);
     // by hand: two frames of a minute count, widths 2 and 4 of them, √((0.3² + 0.4²)/2)
-    expect(of('2026-09-01')).toMatchObject({ countedS: 120, refusedS: 120, cloudS: 60, frames: 4, first: '2026-09-01T21:00:00.000Z', last: '2026-09-01T21:04:00.000Z', hfdPx: 3 }); // prettier-ignore
+    expect(of('2026-09-01')).toMatchObject({ countedS: 120, refusedS: 120, cloudS: 60, frames: 4, first: '2026-09-01T21:00:00.000Z', last: '2026-09-01T21:04:00.000Z', hfdPx: 3, focusRuns: 0, focusStepsPerC: null }); // prettier-ignore
     expect(of('2026-09-01')!.guidingArcsec).toBeCloseTo(Math.sqrt((0.09 + 0.16) / 2), 2);
     expect(of('2026-09-02')).toMatchObject({ countedS: 180, refusedS: 0, hfdPx: null, guidingArcsec: null });
     expect(of('2026-09-03')).toBeUndefined();

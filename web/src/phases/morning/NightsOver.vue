@@ -12,10 +12,12 @@ import ListTable, { type Column } from '../../common/ListTable.vue';
 import { problemText } from '../../common/outcome.ts';
 import PickOne from '../../common/PickOne.vue';
 import { dayName } from '../../common/times.ts';
+import { useUnits } from '../../stores/units.ts';
 import { useClub } from '../../stores/club.ts';
 
 /** Night after night: how much of the dark was used, how wide stars were, how well it guided. */
 const club = useClub();
+const units = useUnits();
 const look = useChartLook();
 const got = shallowRef<NightFigures[]>([]);
 const trouble = shallowRef('');
@@ -50,6 +52,12 @@ const MEASURES = {
   used: { label: 'share of the dark that counts', of: usedOf, decimals: 0, unit: '%' },
   duty: { label: 'share of the session that counts', of: dutyOf, decimals: 0, unit: '%' },
   hfd: { label: 'half flux diameter', of: (r: Row) => r.hfdPx, decimals: 2, unit: 'px' },
+  slope: {
+    label: 'focus for a degree',
+    of: (r: Row) => (r.focusStepsPerC === null ? null : units.bare('slopeStepsPerC', r.focusStepsPerC)),
+    decimals: 1,
+    unit: units.unitOf('slopeStepsPerC'),
+  },
   guiding: { label: 'guiding', of: (r: Row) => r.guidingArcsec, decimals: 2, unit: '″' },
 } as const;
 const measure = shallowRef<keyof typeof MEASURES>('counted');
@@ -64,7 +72,7 @@ const options = computed<ChartOptions<'bar'>>(() => ({
   maintainAspectRatio: false,
   scales: {
     x: { ...axisOf(look.value, ''), type: 'category' },
-    y: axisOf(look.value, `${m.value.label}, ${m.value.unit}`, { min: 0 }),
+    y: axisOf(look.value, `${m.value.label}, ${m.value.unit}`, measure.value === 'slope' ? {} : { min: 0 }),
   },
   plugins: {
     legend: { display: false },
@@ -86,6 +94,13 @@ const columns: Column<Row>[] = [
   { key: 'duty', title: 'Session, %', value: dutyOf, decimals: 0, numeric: true },
   { key: 'hfd', title: 'HFD, px', value: (r) => r.hfdPx, decimals: 2, numeric: true },
   { key: 'guiding', title: 'Guiding, ″', value: (r) => r.guidingArcsec, decimals: 2, numeric: true },
+  {
+    key: 'slope',
+    title: `Focus, ${units.unitOf('slopeStepsPerC')}`,
+    value: MEASURES.slope.of,
+    decimals: 1,
+    numeric: true,
+  },
   { key: 'focus', title: 'Focus runs', value: (r) => r.focusRuns, decimals: 0, numeric: true },
 ];
 </script>

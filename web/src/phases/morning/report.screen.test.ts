@@ -18,8 +18,8 @@ const frame = (n: number, more: object = {}) => ({ id: id(n), seq: n, kind: 'lig
 const run = (n: number, time: string, usable: boolean) => ({ id: id(70 + n), filter: 'Ha', time, usable, position: 1, hfd: 2, error: 1, temperatureC: 1, points: [], reason: '', source: 'file', excluded: false }); // prettier-ignore
 const log = { id: id(80), system: system.key, night: '2026-11-18', name: 'the log', summary: { rms: { ra: 0.5, dec: 0.4, total: 0.64 }, findings: [{ code: 'gust' }], driftArcsecPerMin: { ra: 0, dec: 0 }, spanS: 10 } }; // prettier-ignore
 const figures = [
-  { night: '2026-11-18', countedS: 7200, refusedS: 3600, cloudS: 1800, frames: 36, first: '2026-11-18T20:00:00.000Z', last: '2026-11-19T00:00:00.000Z', hfdPx: 2.8, eccentricity: 0.4, guidingArcsec: 0.55, focusRuns: 3 },
-  { night: '2026-11-10', countedS: 3600, refusedS: 0, cloudS: 0, frames: 12, first: null, last: null, hfdPx: null, eccentricity: null, guidingArcsec: null, focusRuns: 0 },
+  { night: '2026-11-18', countedS: 7200, refusedS: 3600, cloudS: 1800, frames: 36, first: '2026-11-18T20:00:00.000Z', last: '2026-11-19T00:00:00.000Z', hfdPx: 2.8, eccentricity: 0.4, guidingArcsec: 0.55, focusRuns: 3, focusStepsPerC: -21.4 },
+  { night: '2026-11-10', countedS: 3600, refusedS: 0, cloudS: 0, frames: 12, first: null, last: null, hfdPx: null, eccentricity: null, guidingArcsec: null, focusRuns: 0, focusStepsPerC: null },
 ]; // prettier-ignore
 async function open(nights: object[] = [night]) {
   const at = await mountScreen(ReportView, {
@@ -81,8 +81,8 @@ describe('the report of a night', () => {
       /2 nights: 3\.0 h of 2\d\.\d h of dark count; 1\.0 h were refused, 0\.5 h of them for the sky/,
     );
     // two hours of a session of four
-    expect(text).toMatch(/18 Nov2\.001\.000\.501\d\.\d1\d502\.800\.553/);
-    expect(text).toMatch(/10 Nov1\.000\.000\.001\d\.\d\d+–––0/);
+    expect(text).toMatch(/18 Nov2\.001\.000\.501\d\.\d1\d502\.800\.55−21\.43/);
+    expect(text).toMatch(/10 Nov1\.000\.000\.001\d\.\d\d+––––0/);
   });
   test('without a night leads to bringing one in', async () => {
     const { wrapper } = await open([]);
