@@ -177,7 +177,12 @@ const nightName = (id: string) => {
             :may-tell="session.mayEdit"
           />
         </section>
-        <p v-if="wander" class="small" :class="wander.clear ? 'level-caution' : 'muted'" data-test="wander">
+        <p
+          v-if="wander && night?.kind !== 'live'"
+          class="small"
+          :class="wander.clear ? 'level-caution' : 'muted'"
+          data-test="wander"
+        >
           {{ units.say(wander.said) }}
           <span class="muted">From the frames measured here; {{ wander.compared }} pairs were compared.</span>
         </p>

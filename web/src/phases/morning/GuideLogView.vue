@@ -3,7 +3,7 @@ import { GUIDE_FIELDS, type GuideField } from '@keen/core/exchange';
 import { GUIDE_FAULTS } from '@keen/core/observatory';
 import { figure } from '@keen/core/quantities';
 import { Button, Input } from 'ant-design-vue';
-import { instantOfLocal } from '@keen/core/sky';
+import { eveningDate, instantOfLocal } from '@keen/core/sky';
 import { computed, ref, watch } from 'vue';
 import ColumnMapper from '../../common/ColumnMapper.vue';
 import DropFile from '../../common/DropFile.vue';
@@ -35,6 +35,8 @@ const session = useSession();
 const used = useGuideLog();
 const { name, trouble, read, mapping, unit, scale, result, spectrum, before, span, tookMs, busy, imagingScale, beganAt } = used; // prettier-ignore
 const zone = computed(() => club.site?.timeZone ?? 'UTC');
+/** A log that knows its time belongs to the evening before it, whatever night is looked at. */
+const night = computed(() => (beganAt.value ? eveningDate(zone.value, Date.parse(beganAt.value)) : club.night));
 /** Where nobody told yet: the evening, to be changed. */
 const proposed = computed(() => new Date(instantOfLocal(zone.value, Date.parse(`${club.night}T20:00:00Z`))).toISOString()); // prettier-ignore
 const note = ref('');
@@ -55,7 +57,7 @@ async function keep() {
     await used.keep({
       name: title.value.trim() || name.value,
       note: note.value,
-      night: club.night,
+      night: night.value,
       beganAt: beganAt.value,
     })
   )
@@ -178,14 +180,14 @@ async function keep() {
         v-model="beganAt"
         label="Began, site time"
         :time-zone="zone"
-        :night="club.night"
+        :night="night"
         title="With it every frame of the night knows how it was guided"
       />
       <Button v-else title="With it every frame of the night knows how it was guided" @click="beganAt = proposed"
         >Say when it began</Button
       >
       <Button type="primary" :loading="keeping" :disabled="!title.trim()" @click="keep"
-        >Keep with the night of {{ club.night }}</Button
+        >Keep with the night of {{ night }}</Button
       >
     </section>
     <section v-if="spectrum" class="panel stack">

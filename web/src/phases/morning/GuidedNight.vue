@@ -27,8 +27,8 @@ const evening = () => new Date(instantOfLocal(props.zone, Date.parse(`${props.ni
     <p v-if="guided.said.value.length">{{ guided.said.value.map((p) => units.say(p)).join(' ') }}</p>
     <p v-for="s in guided.shifted.value" :key="s.log.id" class="row level-caution">
       <span
-        >“{{ s.log.name }}” dithers while shutters are open: its clock reads {{ signed(-s.shift.hours, 2) }} h against
-        the camera’s.</span
+        >“{{ s.log.name }}” does not fit the frames as it stands: its clock seems to read
+        {{ signed(-s.shift.hours, 2) }} h against the camera’s.</span
       >
       <Button v-if="mayTell" size="small" @click="guided.shift(s.log, s.shift.hours)"
         >Begin it at {{ clock(s.log.beganAtMs + s.shift.hours * 3_600_000, zone) }}</Button
