@@ -53,6 +53,7 @@ describe('what is shown is what is claimed, by the product’s own reading', () 
   test.each([
     ['wrong-spacing', /^spacing/],
     ['tilted-sensor', /^tilt/],
+    ['tails-all-one-way', /^one-sided/],
     ['prism-in-the-light', /^prism-shadow/],
     ['guide-camera-out-of-reach', /^defocus/],
     ['focus-not-reached', /^defocus/],

@@ -80,6 +80,20 @@ export const BENCH = {
       };
     },
   },
+  'tails-all-one-way': {
+    field: 'bench', level: 3, cause: 'collimation', cure: 'collimate', at: '/morning/frames',
+    otherCauses: ['spacing', 'tilt', 'dust'],
+    otherCures: ['change-spacing', 'square-sensor', 'new-flats'],
+    make(r, seed) {
+      const scene = field(r, seed);
+      const [px, a] = [scene.seeingFwhmPx * between(r, 0.75, 1), 2 * Math.PI * r.next()];
+      const everywherePx = { x: px * Math.cos(a), y: px * Math.sin(a) };
+      return {
+        exhibits: [{ kind: 'frame', title: 'One of five frames alike, a second each, the mirror just cleaned', scene: { ...scene, coma: { everywherePx } } }],
+        values: { awayPx: px, towardsDeg: (a * 180) / Math.PI },
+      };
+    },
+  },
   'prism-in-the-light': {
     field: 'bench', level: 1, cause: 'prism-deep', cure: 'prism-out', at: '/bench/off-axis',
     otherCauses: ['dust', 'tilt', 'cloud'],

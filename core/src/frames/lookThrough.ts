@@ -2,9 +2,12 @@ import { quantile } from 'simple-statistics';
 import { z } from 'zod';
 import { phrase, type Phrase } from '../phrases/index.ts';
 import { median } from '../statistics/index.ts';
+import { Flare } from './measure/flare.ts';
 import type { MeasureOutput } from './measure/measure.ts';
 
-/** What is kept of a measured picture: all but its header, its star list and the working. */
+/** Places of stars kept of a picture: enough to tell a shift by, few enough for thousands of frames. */
+const MOST_PLACES = 40;
+/** What is kept of a measured picture: all but its header, the working, and of its stars more than the places of some. */
 const bounded = z.number().min(-1e12).max(1e12);
 const size = z.number().min(0).max(1e6).nullable();
 const eccentricity = z.number().min(0).max(1).nullable();
@@ -41,12 +44,20 @@ export const FrameLook = z.strictObject({
     .length(9),
   trails: count,
   colourCells: z.boolean(),
+  /** Missing in what was measured before it was looked at. */
+  flare: Flare.nullable().optional(),
+  /** Where the brightest clean stars lie, x and y [px], by which frames are held against one another. */
+  places: z
+    .array(z.tuple([bounded, bounded]))
+    .max(MOST_PLACES)
+    .optional(),
 });
 export type FrameLook = z.infer<typeof FrameLook>;
 /** Of a measured picture, what is kept, with digits enough for any eye. */
 export function frameLook(m: MeasureOutput): FrameLook {
-  const { header: _h, list: _l, working: _w, verdict: _v, radiusPx: _r, ...kept } = m;
-  return JSON.parse(JSON.stringify(kept, (_, v: unknown) => (typeof v === 'number' && !Number.isInteger(v) ? Number(v.toPrecision(6)) : v))) as FrameLook; // prettier-ignore
+  const { header: _h, list = [], working: _w, verdict: _v, radiusPx: _r, ...kept } = m;
+  const places = list.slice(0, MOST_PLACES).map((s) => [s.x, s.y]);
+  return JSON.parse(JSON.stringify({ ...kept, places }, (_, v: unknown) => (typeof v === 'number' && !Number.isInteger(v) ? Number(v.toPrecision(6)) : v))) as FrameLook; // prettier-ignore
 }
 
 /** A frame of a night, as far as suggestions need it. */

@@ -9,6 +9,8 @@ export const DRAWN_FAULTS = [
   'spacing-radial',
   'spacing-tangential',
   'tilt',
+  'coma',
+  'one-sided',
   'cloud',
 ] as const satisfies readonly FrameFindingCode[];
 export type DrawnFault = (typeof DRAWN_FAULTS)[number];
@@ -20,6 +22,8 @@ export const PAIRS: readonly (readonly DrawnFault[])[] = [
   ['cloud', 'trailing'],
   ['cloud', 'prism-shadow'],
   ['trailing', 'tilt'],
+  ['tilt', 'coma'],
+  ['prism-shadow', 'one-sided'],
 ];
 
 /** A field of some hundred stars under one of many skies; drawn from a seed. */
@@ -58,6 +62,10 @@ export function withFaults(scene: Scene, faults: readonly DrawnFault[]): Scene {
     else if (fault === 'spacing-tangential') s.spacingPx = -scene.seeingFwhmPx * (2 + 0.8 * r.next());
     else if (fault === 'tilt')
       s.tilt = { right: (r.next() < 0.5 ? -1 : 1) * (0.45 + 0.2 * r.next()), top: 0.2 * r.next() }; // prettier-ignore
-    else s.cloud = { passes: 0.2 + 0.1 * r.next(), brighter: 1.3 + 0.5 * r.next() };
+    else if (fault === 'coma') s.coma = { ...s.coma, cornerPx: scene.seeingFwhmPx * (0.7 + 0.3 * r.next()) };
+    else if (fault === 'one-sided') {
+      const px = scene.seeingFwhmPx * (0.5 + 0.2 * r.next());
+      s.coma = { ...s.coma, everywherePx: { x: px * Math.cos(2 * angleDeg), y: px * Math.sin(2 * angleDeg) } };
+    } else s.cloud = { passes: 0.2 + 0.1 * r.next(), brighter: 1.3 + 0.5 * r.next() };
   return s;
 }

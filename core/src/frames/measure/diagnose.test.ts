@@ -80,6 +80,16 @@ describe('findings', () => {
     expect(tilt!.evidence).toMatch(/from 2\.6.* to 3\.4.* towards 0°/);
     expect(codes(picture({}, (c) => ({ hfdPx: corner(c) ? 4 : 3 })))).toEqual(['round']);
   });
+  test('light to one side is said from five errors on, and not of pictures measured before it was looked at', () => {
+    const leaning = (more: object) => picture({ flare: { x: 0, y: 0, error: 0.001, outward: 0, outwardError: 0.003, ...more } }); // prettier-ignore
+    expect(codes(leaning({}))).toEqual(['round']);
+    expect(codes(leaning({ outward: 0.0149 }))).toEqual(['round']);
+    expect(codes(leaning({ outward: -0.0151 }))).toEqual(['coma']);
+    expect(codes(leaning({ outward: 0.1, outwardError: 0.021 }))).toEqual(['round']);
+    expect(codes(leaning({ x: 0.008, y: 0.008 }))).toEqual(['one-sided']);
+    expect(codes(leaning({ x: 0.008, y: 0.008, error: 0.003 }))).toEqual(['round']);
+    expect(codes(picture({ flare: null }))).toEqual(['round']);
+  });
   test('come together where they are apart', () => {
     const both = picture({ edgeDips: { left: 0.05, right: 0, bottom: 0, top: 0 } }, (c) => ({ hfdPx: 3 + 0.5 * (c.col - 1) })); // prettier-ignore
     expect(codes(both)).toEqual(['prism-shadow', 'tilt']);

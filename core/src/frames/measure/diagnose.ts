@@ -1,7 +1,8 @@
 import { z } from 'zod';
 import { define, explained, InvalidInput, parseInput, PhraseSchema, quantity, type Surroundings, type WorkingStep } from '../../calculation/index.ts'; // prettier-ignore
 import { judge, phrase, words } from '../../phrases/index.ts';
-import { weightedFit } from '../../statistics/index.ts';
+import { mean, weightedFit } from '../../statistics/index.ts';
+import { comaPx, Flare } from './flare.ts';
 import { HOLLOW, MeasuredCell, measurePicture, type MeasureOutput } from './measure.ts';
 
 const size = z.number().nullable();
@@ -19,6 +20,7 @@ export const JudgedPicture = z.object({
   coreRatio: size,
   edgeDips: z.object({ left: z.number(), right: z.number(), bottom: z.number(), top: z.number() }),
   grid: z.array(Cell).length(9),
+  flare: Flare.nullable().optional(),
 });
 export type JudgedPicture = z.infer<typeof JudgedPicture>;
 const AsFile = z.strictObject({ file: z.string().min(1).max(4096) });
@@ -42,6 +44,8 @@ export const FrameFindingCode = z.enum([
   'spacing-tangential',
   'elongated',
   'tilt',
+  'coma',
+  'one-sided',
   'round',
 ]);
 export type FrameFindingCode = z.infer<typeof FrameFindingCode>;
@@ -68,6 +72,7 @@ const LIMITS = {
   alike: 0.8,
   along: 0.6,
   tilt: { share: 0.2, explained: 0.6 },
+  flare: { errors: 5, outward: 0.015, everywhere: 0.01 },
 } as const;
 
 type Judged = Pick<JudgedPicture, 'widthPx' | 'heightPx'> & { cells: JudgedPicture['grid'] };
@@ -173,6 +178,24 @@ function tilt({ cells, widthPx, heightPx }: Judged): FrameFinding[] {
   return [finding('tilt', 'bad', phrase('frame.tilt', { smallPx: middle - span, largePx: middle + span, towardsDeg }), phrase('frame.tilt-advice'))]; // prettier-ignore
 }
 
+/** Light to one side of the cores: outwards from the middle, or everywhere the same way. */
+function flare({ flare: f, hfdPx, grid }: JudgedPicture): FrameFinding[] {
+  if (!f || hfdPx === null) return [];
+  const found: FrameFinding[] = [];
+  const { errors, outward, everywhere } = LIMITS.flare;
+  if (Math.abs(f.outward) >= Math.max(outward, errors * f.outwardError)) {
+    const corners = grid.filter(isCorner).flatMap((c) => c.hfdPx ?? []);
+    const awayPx = comaPx(Math.abs(f.outward), corners.length ? mean(corners) : hfdPx);
+    found.push(finding('coma', 'caution', phrase(f.outward > 0 ? 'frame.coma' : 'frame.coma-inwards', { awayPx }), phrase('frame.coma-advice'))); // prettier-ignore
+  }
+  const lean = Math.hypot(f.x, f.y);
+  if (lean >= Math.max(everywhere, errors * f.error)) {
+    const towardsDeg = ((Math.atan2(f.y, f.x) * 180) / Math.PI + 360) % 360;
+    found.push(finding('one-sided', 'caution', phrase('frame.one-sided', { awayPx: comaPx(lean, hfdPx), towardsDeg }), phrase('frame.one-sided-advice'))); // prettier-ignore
+  }
+  return found;
+}
+
 /**
  * What is wrong with a picture, from its sky and its stars in nine cells.
  * @param usual a good picture of the same object through the same filter; null without one
@@ -193,7 +216,7 @@ export function diagnose(
     const few = phrase('frame.too-few-stars', { used: m.used, cells: judged.cells.length });
     return [...findings, finding('too-few-stars', 'caution', few, phrase('frame.too-few-stars-advice'))];
   }
-  const shapes = [...elongation(m, judged), ...tilt(judged)];
+  const shapes = [...elongation(m, judged), ...tilt(judged), ...flare(m)];
   findings.push(...shapes);
   if (shapes.length === 0 && !wide) findings.push(finding('round', 'good', phrase('frame.round'), phrase('frame.round-advice'))); // prettier-ignore
   return findings;

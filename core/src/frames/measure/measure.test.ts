@@ -59,6 +59,32 @@ describe('a picture whose truth is known', () => {
     expect(shares.length).toBeGreaterThan(20);
     expect(Math.abs(median(shares) / spacingPx - 1)).toBeLessThan(0.2);
   });
+  test.each([0.7, 0.9, -0.8])(
+    'coma that draws light %f seeing widths out of the cores in the corners is found so far out',
+    (times) => {
+      const scene = plain(16);
+      const cornerPx = times * scene.seeingFwhmPx;
+      const [found] = diagnose(JudgedPicture.parse(look({ ...scene, coma: { cornerPx } }))).filter((f) => f.code === 'coma'); // prettier-ignore
+      expect(found!.phrases[0].code).toBe(times > 0 ? 'frame.coma' : 'frame.coma-inwards');
+      // cells lie within the corners and their widths are those of stars less drawn out
+      expect(Math.abs((found!.phrases[0].values.awayPx as number) / Math.abs(cornerPx) - 1)).toBeLessThan(0.15);
+    },
+  );
+  test.each([10, 200, 290])('a lean of all stars towards %i° is found there, as far as it goes', (angleDeg) => {
+    const [scene, a] = [plain(17), (angleDeg * Math.PI) / 180];
+    const px = 0.6 * scene.seeingFwhmPx;
+    const found = diagnose(JudgedPicture.parse(look({ ...scene, coma: { everywherePx: { x: px * Math.cos(a), y: px * Math.sin(a) } } }))).find((f) => f.code === 'one-sided')!; // prettier-ignore
+    const { awayPx, towardsDeg } = found.phrases[0].values as { awayPx: number; towardsDeg: number };
+    expect(Math.abs(towardsDeg - angleDeg)).toBeLessThan(6);
+    expect(Math.abs(awayPx / px - 1)).toBeLessThan(0.15);
+  });
+  test('where light lies to no side, its error covers what is found, whatever else is wrong', () => {
+    const faults = [[], ['trailing'], ['spacing-radial'], ['spacing-tangential'], ['prism-shadow']] as const;
+    const pulls = Array.from({ length: 12 }, (_, i) => look(withFaults(healthyScene(700 + i), faults[i % 5]!)).flare!).flatMap((f) => [f.x / f.error, f.y / f.error, f.outward / f.outwardError]); // prettier-ignore
+    const rms = Math.sqrt(pulls.reduce((s, p) => s + p * p, 0) / pulls.length);
+    expect(rms).toBeGreaterThan(0.7);
+    expect(rms).toBeLessThan(1.35);
+  });
   test('a prism shadow is as deep as its middle third, on that edge alone', () => {
     const m = look(plain(6, { prism: { edge: 'top', depth: 0.2 } }));
     expect(m.edgeDips.top).toBeGreaterThan(0.04);

@@ -6,6 +6,7 @@ import { median } from '../../statistics/index.ts';
 import { colourCells, type Mosaic } from './colourCells.ts';
 import { dustSpots, type DustSpot } from './dust.ts';
 import { edgeDips } from './edges.ts';
+import { Flare, flareOf } from './flare.ts';
 import { groupsAbove, type Group } from './groups.ts';
 import { PictureHeader, pictureHeader } from './header.ts';
 import { skyMap, skyOver, type SkyMap } from './sky.ts';
@@ -55,6 +56,8 @@ export const MeasureOutput = z.strictObject({
   grid: z.array(MeasuredCell).length(9),
   /** Straight streaks across a good part of the picture: satellites, aircraft. */
   trails: count,
+  /** How stars lean to one side; null where too few tell it. */
+  flare: Flare.nullable(),
   /** Measured in cells of two by two of a colour sensor. */
   colourCells: z.boolean(),
   list: z.array(ListedStar).optional(),
@@ -216,6 +219,7 @@ export function measureValues(picture: FitsPicture, onlooker?: Onlooker): Measur
     edgeDips: dips,
     grid,
     trails: groups.filter(isTrail(Math.hypot(w, h))).length,
+    flare: hollow ? null : flareOf(used, w, h),
     colourCells: cell === 2,
     list: used.map((s) => listed(s, cell, hollow)),
     working: workingOf(found, measured.radiusPx * cell, sky),

@@ -1,5 +1,6 @@
 import { median } from '../../statistics/index.ts';
 import { starShape } from './ellipse.ts';
+import { starFlare } from './flare.ts';
 import type { Group } from './groups.ts';
 import { Aperture, type Flat } from './sizes.ts';
 
@@ -13,6 +14,8 @@ export interface MeasuredStar {
   fwhmPx: number | null;
   eccentricity: number | null;
   angleDeg: number | null;
+  /** From its core to the centre of its light, in half flux diameters. */
+  flare: { x: number; y: number } | null;
 }
 
 const RADIUS = { first: 12, least: 8, most: 50, perHfd: 1.5 };
@@ -93,7 +96,7 @@ export function measuredStars(
     aperture.read(picture, star.x, star.y, radiusPx);
     const shape = starShape(aperture, radiusPx, hfd);
     const coreRatio = aperture.meanBetween(0, 0.2 * hfd) / aperture.meanBetween(0.3 * hfd, 0.5 * hfd);
-    return { x: star.x, y: star.y, hfdPx: hfd, coreRatio, fwhmPx: shape?.fwhmPx ?? null, eccentricity: shape?.eccentricity ?? null, angleDeg: shape?.angleDeg ?? null }; // prettier-ignore
+    return { x: star.x, y: star.y, hfdPx: hfd, coreRatio, fwhmPx: shape?.fwhmPx ?? null, eccentricity: shape?.eccentricity ?? null, angleDeg: shape?.angleDeg ?? null, flare: starFlare(aperture, radiusPx, hfd) }; // prettier-ignore
   });
   return { used, radiusPx };
 }

@@ -1,5 +1,5 @@
 import { seeded } from '../../statistics/index.ts';
-import { addRing, addStar, broadened, type WidthForm } from './starImage.ts';
+import { addRing, addStar, broadened, comaSpots, type WidthForm } from './starImage.ts';
 
 export interface DrawnStar {
   x: number;
@@ -25,6 +25,8 @@ export interface Scene {
   tilt?: { right: number; top: number };
   /** Extra width of a star in the corners along the radius; negative: across it. The corrector stands wrongly. */
   spacingPx?: number;
+  /** Coma: distance from a star’s core to the centre of its light, in the corner outwards and everywhere alike. */
+  coma?: { cornerPx?: number; everywherePx?: { x: number; y: number } };
   /** A prism in the light: how much darker the middle of an edge is. */
   prism?: { edge: Edge; depth: number };
   /** Only a part of the picture is lit: from an edge, so many of its widths or heights; beyond lies shadow. */
@@ -64,7 +66,9 @@ export function lightOf(s: Scene): Float32Array {
     const seen = { ...star, electrons: star.electrons * passes };
     const [rx, ry] = [(2 * star.x) / (w - 1) - 1, (2 * star.y) / (h - 1) - 1];
     if ((s.defocusPx ?? 0) > RING * seeing) addRing(light, w, h, seen, s.defocusPx!, seeing);
-    else addStar(light, w, h, seen, widthAt(s, rx, ry), faintest);
+    else
+      for (const spot of comaSpots(comaAt(s, rx, ry)))
+        addStar(light, w, h, { x: seen.x + spot.dx, y: seen.y + spot.dy, electrons: seen.electrons * spot.share }, widthAt(s, rx, ry), faintest); // prettier-ignore
   }
   for (const n of s.nebula ?? []) addNebula(light, w, h, n);
   if (s.satellite) addStreak(light, w, h, s.satellite, seeing);
@@ -78,6 +82,12 @@ export function lightOf(s: Scene): Float32Array {
   for (const d of s.dust ?? []) shade(light, w, h, d);
   if (s.amplifierGlow) addGlow(light, w, h, s.amplifierGlow);
   return light;
+}
+
+/** Where coma draws the light at a place of the field, from the core to the centre of all of it [px]. */
+function comaAt({ coma, widthPx: w, heightPx: h }: Scene, rx: number, ry: number): { x: number; y: number } {
+  const [corner, all] = [(coma?.cornerPx ?? 0) / Math.hypot(w, h), coma?.everywherePx];
+  return { x: corner * rx * w + (all?.x ?? 0), y: corner * ry * h + (all?.y ?? 0) };
 }
 
 /** How wide a star is at a place of the field, −1 to 1 each way. */

@@ -8,6 +8,8 @@ export const drillPhrases = {
   'drill.wrong-spacing': 'Round in the middle, and in every corner {ratio:1} times as long as wide, {way}: the same all round, so neither tilt nor tracking. The distance from the corrector to the sensor is wrong.',
   'drill.tilted-sensor-tale': 'Focused on the middle of the field. Look at the sides.',
   'drill.tilted-sensor': 'From {other} to {side} stars grow to {times:1} times their width, in one direction across the field: the sensor, or what holds it, is not square. A wrong spacing would spoil all corners alike.',
+  'drill.tails-all-one-way-tale': 'The mirror was out of its cell this afternoon. Look closely at single stars, in the middle too.',
+  'drill.tails-all-one-way': 'Every star has a bright core and a tail towards {towardsDeg:0}, its light {awayPx:1} out of the core, in the middle as in the corners: optics out of line. A wrong spacing leaves the middle round, and the mount cannot jump the same way in five frames of a second.',
   'drill.prism-in-the-light-tale': 'The off-axis guider was set deeper this afternoon for a fainter star.',
   'drill.prism-in-the-light': 'The middle of the {edge} edge lacks {dipPercent:0} of its light and its ends do not: the prism stands in the cone. Flats may hide a grazing touch, never a shadow; draw it out, then take new flats.',
   'drill.guide-camera-half-lit-tale': 'The guider finds stars, but only ever on one side.',

@@ -36,6 +36,7 @@ const BENCH: Partial<Record<FrameFinding['code'], { to: string; label: string }>
   'prism-shadow': { to: '/bench/off-axis', label: 'The prism on the bench' },
   'spacing-radial': { to: '/bench/train', label: 'The train on the bench' },
   'spacing-tangential': { to: '/bench/train', label: 'The train on the bench' },
+  coma: { to: '/bench/train', label: 'The train on the bench' },
   trailing: { to: '/morning/guiding', label: 'The guide log' },
   defocus: { to: '/morning/focus', label: 'The focus runs' },
 };

@@ -34,7 +34,7 @@ const { nights, nightId, rows, atHand, small, bad, measuring, tookMs, trouble } 
 const night = computed(() => nights.value.find((n) => n.id === nightId.value) ?? null);
 const guided = useNightGuiding(night, rows, () => measuring.value.of > 0);
 const { guiding } = guided;
-const wander = useWander(rows, atHand);
+const wander = useWander(rows, nightId, measuring);
 /** The server lets the owner of a night and stewards say what counts. */
 const mayJudge = computed(() => session.mayEdit && night.value !== null);
 watch(mayJudge, (may) => (used.mayJudge.value = may), { immediate: true });
@@ -184,7 +184,7 @@ const nightName = (id: string) => {
           data-test="wander"
         >
           {{ units.say(wander.said) }}
-          <span class="muted">From the frames measured here; {{ wander.compared }} pairs were compared.</span>
+          <span class="muted">{{ wander.compared }} pairs were compared.</span>
         </p>
         <section v-if="rows.length" class="panel stack" data-test="frames">
           <div class="row">

@@ -197,7 +197,7 @@ describe('pictures', () => {
     const scattered = Array.from({ length: 40 }, (_, i) => ({ ...good.measure.list![0]!, x: 100 + ((i * 137) % 900), y: 80 + ((i * 251) % 600) })); // prettier-ignore
     const files = Array.from({ length: 8 }, (_, i) => {
       const one = looked(`f${i + 1}.fits`, good, `${i + 1}`.padStart(64, '0')) as Extract<LookedFile, { ok: true }>;
-      found[one.file] = { ...one, stars: scattered.map((s) => ({ ...s, x: s.x + 0.7 * i })) };
+      found[one.file] = { ...one, look: { ...one.look, places: scattered.map((s) => [s.x + 0.7 * i, s.y]) } };
       return new File(['x'], one.file);
     });
     const { wrapper } = await open();
@@ -207,6 +207,16 @@ describe('pictures', () => {
     expect(wrapper.find('[data-test="wander"]').text()).toMatch(
       /stars wander \d+\.\d″ an hour by 7 undithered pairs: a pixel in 1\smin/,
     );
+  });
+  test('kept from another day tell it too; those measured before places were kept say nothing of it', async () => {
+    const places = Array.from({ length: 30 }, (_, i): [number, number] => [100 + ((i * 137) % 900), 80 + ((i * 251) % 600)]); // prettier-ignore
+    frames = frames.map((f, i) => ({ ...f, look: { ...f.look!, places: places.map(([x, y]): [number, number] => [x, y - 0.4 * i]) } })); // prettier-ignore
+    const { wrapper } = await open();
+    expect(wrapper.find('[data-test="wander"]').text()).toMatch(/by 7 undithered pairs: a pixel in \d/);
+    wrapper.unmount();
+    frames = frames.map((f) => ({ ...f, look: { ...f.look!, places: undefined } }));
+    const { wrapper: old } = await open();
+    expect(old.find('[data-test="wander"]').exists()).toBe(false);
   });
   test('of no night are looked at to their corners, and count for nothing', async () => {
     const { wrapper, closeUp, sent, verdict } = await open({ nights: [] });

@@ -22,6 +22,10 @@ describe('a night’s frames in one sentence', () => {
     expect(text).toMatch(/^2 of 3 measured frames show prism shadow\. 3 of 3 frames count\./);
     expect(said(rows, (r) => (r.id === 'c' ? [bad('tilt')] : []))[0]).toBe('good');
   });
+  test('name what the optics do to most of them', () => {
+    const one = () => [{ ...bad('one-sided'), severity: 'caution' as const }];
+    expect(said([row(), row()], one)[1]).toMatch(/^2 of 2 measured frames show one sided\./);
+  });
   test('tell what is better refused and what it would cost, and what is not measured', () => {
     const suggestion = { code: 'wide', reason: { code: '', values: {} }, costsS: 120 };
     const [level, text] = said([row({ suggestion }), row({ suggestion, accepted: false }), row({ look: null })]);
