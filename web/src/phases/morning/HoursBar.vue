@@ -12,6 +12,17 @@ const x = (ms: number) => (W * (ms - from.value)) / span.value;
 const strip = computed(() =>
   props.spent.parts.map((p) => ({ ...p, x: x(p.fromMs), width: Math.max(0.4, x(p.toMs) - x(p.fromMs)) })),
 );
+/** Told by place and height as by colour: frames fill the strip, cloud hangs from above, the rest stands below. */
+const STAND: Record<NightHours['sums'][number]['kind'], { y: number; height: number }> = {
+  counted: { y: 0, height: 24 },
+  refused: { y: 0, height: 24 },
+  cloud: { y: 0, height: 8 },
+  focusing: { y: 12, height: 12 },
+  between: { y: 17, height: 7 },
+  idle: { y: 21, height: 3 },
+  before: { y: 21, height: 3 },
+  after: { y: 21, height: 3 },
+};
 /** Full hours, as the site's clock shows them. */
 const marks = computed(() => {
   const first = Math.ceil(from.value / 3_600_000) * 3_600_000;
@@ -30,9 +41,13 @@ const share = (seconds: number) => Math.round((100 * seconds) / Math.max(1, prop
       role="img"
       aria-label="The night from dusk to dawn: frames that count, refused ones and pauses"
     >
-      <rect v-for="p in strip" :key="p.fromMs" :x="p.x" y="2" :width="p.width" height="24" :class="p.kind">
+      <rect x="0" y="2" :width="W" height="24" class="ground" />
+      <g v-for="p in strip" :key="p.fromMs">
         <title>{{ clock(p.fromMs, zone) }} to {{ clock(p.toMs, zone) }}: {{ p.because || HOUR_WORDS[p.kind] }}</title>
-      </rect>
+        <rect :x="p.x" y="2" :width="p.width" height="24" class="reach" />
+        <rect :x="p.x" :y="2 + STAND[p.kind].y" :width="p.width" :height="STAND[p.kind].height" :class="p.kind" />
+        <line v-if="p.kind === 'refused'" :x1="p.x" :x2="p.x + p.width" y1="26" y2="2" class="struck" />
+      </g>
       <template v-for="ms in marks" :key="ms">
         <line :x1="x(ms)" :x2="x(ms)" y1="26" y2="31" />
         <text :x="x(ms)" y="42" :text-anchor="x(ms) < 20 ? 'start' : x(ms) > W - 20 ? 'end' : 'middle'">
@@ -42,8 +57,15 @@ const share = (seconds: number) => Math.round((100 * seconds) / Math.max(1, prop
     </svg>
     <ul class="sums">
       <li v-for="s in spent.sums" :key="`${s.kind} ${s.because}`">
-        <span class="key" :class="s.kind" aria-hidden="true" />{{ words(s) }}
-        <strong>{{ hours(s.seconds / 60) }}</strong> <span class="muted small">{{ share(s.seconds) }} %</span>
+        <svg class="key" viewBox="0 0 12 24" preserveAspectRatio="none" aria-hidden="true">
+          <rect x="0" y="0" width="12" height="24" class="ground" />
+          <rect x="0" :y="STAND[s.kind].y" width="12" :height="STAND[s.kind].height" :class="s.kind" />
+          <line v-if="s.kind === 'refused'" x1="0" y1="24" x2="12" y2="0" class="struck" />
+        </svg>
+        {{ words(s) }}
+        <span class="took"
+          ><strong>{{ hours(s.seconds / 60) }}</strong> <span class="muted small">{{ share(s.seconds) }} %</span></span
+        >
       </li>
     </ul>
     <p class="muted small">
@@ -64,45 +86,53 @@ svg text {
 line {
   stroke: var(--line-strong);
 }
+.ground {
+  fill: var(--sunk);
+}
+.reach {
+  fill: transparent;
+}
 .counted {
   fill: var(--good);
-  background: var(--good);
 }
 .refused {
   fill: var(--bad);
-  background: var(--bad);
+}
+.struck {
+  stroke: var(--surface);
 }
 .cloud {
   fill: var(--ink-2);
-  background: var(--ink-2);
 }
 .focusing,
 .between {
   fill: var(--caution);
-  background: var(--caution);
 }
 .idle,
 .before,
 .after {
-  fill: var(--sunk);
-  background: var(--sunk);
-  stroke: var(--line);
+  fill: var(--line-strong);
 }
 .sums {
   list-style: none;
   margin: 0;
   padding: 0;
-  columns: 260px;
+  columns: 280px;
+}
+.sums li {
+  break-inside: avoid;
+}
+.took {
+  white-space: nowrap;
 }
 .key {
   display: inline-block;
-  width: 12px;
-  height: 12px;
-  margin-right: 6px;
-  border: 1px solid var(--line);
+  width: 10px;
+  height: 14px;
+  margin-right: 4px;
+  vertical-align: -2px;
 }
 @media print {
-  .key,
   rect {
     print-color-adjust: exact;
   }
