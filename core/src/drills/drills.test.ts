@@ -163,6 +163,13 @@ describe('what comes next', () => {
     expect(n.get('slow-climb')!).toBeLessThan(n.get('a-bright-line')!);
     expect(n.get('saw-teeth')!).toBeLessThan(0.35 * n.get('slow-climb')!);
   });
+  test('begins with what is seen at once', () => {
+    const n = counts({});
+    const of = (level: number) => SITUATION_KEYS.filter((k) => SITUATIONS[k].level === level).map((k) => n.get(k) ?? 0);
+    const mean = (all: number[]) => all.reduce((s, v) => s + v, 0) / all.length;
+    expect(mean(of(1)) / mean(of(2))).toBeCloseTo(4, 0);
+    expect(mean(of(1)) / mean(of(3))).toBeGreaterThan(7);
+  });
   test('keeps to a level that is asked for', () => {
     const r = seeded(1);
     for (let i = 0; i < 200; i++) expect(SITUATIONS[nextSituation({}, 3, null, r)].level).toBe(3);

@@ -108,7 +108,8 @@ export const isKnown = (s: Standing | undefined): boolean =>
 /** How often each is chosen against the others; by judgement. */
 const WEIGHT = { missed: 6, fresh: 3, once: 2, known: 0.4 } as const;
 /**
- * The situation to put next: missed ones most often, known ones now and then, never the same twice running.
+ * The situation to put next: missed ones most often, known ones now and then, of those never tried the easy ones first;
+ * never the same twice running.
  * @param level easiest to hardest; null: all
  */
 export function nextSituation(
@@ -120,7 +121,8 @@ export function nextSituation(
   const open = SITUATION_KEYS.filter((k) => k !== last && (level === null || SITUATIONS[k].level === level));
   const weight = (k: SituationKey) => {
     const s = standing[k];
-    if (!s || s.tries === 0) return WEIGHT.fresh;
+    // the harder, the later
+    if (!s || s.tries === 0) return WEIGHT.fresh / (level === null ? SITUATIONS[k].level ** 2 : 1);
     return isKnown(s) ? WEIGHT.known : s.latest[0] ? WEIGHT.once : WEIGHT.missed;
   };
   let at = r.next() * open.reduce((sum, k) => sum + weight(k), 0);

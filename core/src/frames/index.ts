@@ -25,6 +25,7 @@ export { lightOf, renderCounts, type DrawnStar, type Edge, type Scene } from './
 export { practiceFrame, practiceScene, PRACTICE_PX, type PracticeFrame } from './render/practice.ts';
 export { fieldStars, inventedStars, type DrawnField } from './render/field.ts';
 export * from './lookThrough.ts';
+export { nightFindings, shownInMost, toMend, type ShownFinding } from './nightFindings.ts';
 export * from './report.ts';
 export { skyGradient, type SkyGradient } from './gradient.ts';
 export { dustSpots, type DustSpot } from './measure/dust.ts';

@@ -3,6 +3,7 @@ import { day } from '../calculation/index.ts';
 import { phrase, words, type Phrase } from '../phrases/index.ts';
 import { median } from '../statistics/index.ts';
 import type { FrameLook } from './lookThrough.ts';
+import { isOfMost } from './nightFindings.ts';
 import type { NightHours } from './night/nightHours.ts';
 
 export const REPORT_FORMAT = 'keen-night-report';
@@ -94,9 +95,6 @@ const middle = (values: readonly (number | null | undefined)[], digits: number) 
   const there = values.filter((v): v is number => typeof v === 'number');
   return there.length ? Number(median(there).toFixed(digits)) : null;
 };
-/** From this share of the measured frames on, a finding is the night’s; common practice, no source. */
-const MOST = 0.5;
-
 /** The report of a night, with a note for whoever takes over drafted from its facts. */
 export function nightReport(of: NightFacts): NightReport {
   const taken = [...grouped(of.frames, (f) => `${f.object}\n${f.filter}\n${f.exposureS}`).values()].map((all) => {
@@ -171,7 +169,7 @@ export function handOverNote(r: Omit<NightReport, 'format' | 'version' | 'handOv
       ? [phrase('report.hours', { countedHours: r.hours.countedS / 3600, darkHours: r.hours.darkS / 3600, ...greatestLoss(r.hours) })]
       : []), // prettier-ignore
     ...(r.refused.length ? [phrase('report.refused', { causes: r.refused.map((c) => `${c.because} (${c.frames})`) })] : []), // prettier-ignore
-    ...r.shown.filter((s) => s.finding !== 'round' && s.frames >= MOST * s.of).map((s) => phrase('look.most', { shown: s.frames, measured: s.of, finding: s.finding.replaceAll('-', ' ') })), // prettier-ignore
+    ...r.shown.filter((s) => s.finding !== 'round' && isOfMost(s)).map((s) => phrase('look.most', { shown: s.frames, measured: s.of, finding: s.finding.replaceAll('-', ' ') })), // prettier-ignore
     ...r.focus.filter((f) => f.usable < f.runs).map((f) => phrase('report.focus', { filter: f.filter, unusable: f.runs - f.usable, runs: f.runs })), // prettier-ignore
     ...r.guiding.map((g) => g.found.length ? phrase('report.guiding-found', { log: g.log, rmsArcsec: g.totalArcsec, found: g.found.map((c) => c.replaceAll('-', ' ')) }) : phrase('report.guiding', { log: g.log, rmsArcsec: g.totalArcsec })), // prettier-ignore
     ...r.guidedFrames.slice(1).map((text) => phrase('report.said', { text })),

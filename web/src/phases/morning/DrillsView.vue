@@ -1,5 +1,13 @@
 <script setup lang="ts">
-import { isKnown, KNOWN_AFTER, SITUATION_KEYS, SITUATIONS, type Level, type SituationKey } from '@keen/core/drills';
+import {
+  isKnown,
+  KNOWN_AFTER,
+  SITUATION_KEYS,
+  SITUATIONS,
+  type Field,
+  type Level,
+  type SituationKey,
+} from '@keen/core/drills';
 import { phrase } from '@keen/core/phrases';
 import { Button } from 'ant-design-vue';
 import { computed, onMounted } from 'vue';
@@ -23,6 +31,8 @@ onMounted(drills.load);
 useShortcut('n', () => drills.next());
 
 const LEVELS: Record<Level | 0, string> = { 0: 'every kind', 1: 'seen at once', 2: 'two things held together', 3: 'looks like something else' }; // prettier-ignore
+/** Until it is judged only when it happens is said: names tell too much. */
+const FIELDS: Record<Field, string> = { bench: 'By daylight', dusk: 'At dusk', night: 'In the night', morning: 'The next morning' }; // prettier-ignore
 const title = (key: SituationKey) => {
   const words = key.replaceAll('-', ' ');
   return words[0]!.toUpperCase() + words.slice(1);
@@ -91,7 +101,7 @@ const spotColumns: Column<(typeof spots.value)[number]>[] = [
           @update:value="level = Number($event) as Level | 0"
         />
       </div>
-      <h2>{{ title(drill.key) }}</h2>
+      <h2>{{ judged ? title(drill.key) : FIELDS[drill.field] }}</h2>
       <p data-test="tale">{{ units.say(drill.tale) }}</p>
       <div
         v-if="judged && result"

@@ -3,8 +3,14 @@ import { ref } from 'vue';
 import { filesOfDrop } from './droppedFiles.ts';
 
 /** A place to drop a whole folder on, or to choose files or a folder by. */
-/** In one line, where something else is what the screen is for. */
-defineProps<{ slim?: boolean }>();
+withDefaults(
+  defineProps<{
+    /** In one line, where something else is what the screen is for. */
+    slim?: boolean;
+    title?: string;
+  }>(),
+  { slim: false, title: 'Drop the night’s folder' },
+);
 const emit = defineEmits<{ take: [files: File[]] }>();
 const over = ref(false);
 async function drop(e: DragEvent) {
@@ -29,7 +35,7 @@ function chosen(e: Event) {
     @dragleave="over = false"
     @drop.prevent="drop"
   >
-    <strong>Drop the night’s folder</strong>
+    <strong>{{ title }}</strong>
     <span class="muted small"><slot /></span>
     <span class="row">
       <label class="choose"

@@ -78,8 +78,8 @@ function asTest(filter: string) {
         @update:model-value="set('wanted', $event === null ? null : $event / 100)"
       />
     </div>
-    <DropFolder slim @take="take"
-      >Drop flats: levels are read here, and whether counts grow straight with time.</DropFolder
+    <DropFolder slim title="Drop flats" @take="take"
+      >Levels are read here, and whether counts grow straight with time.</DropFolder
     >
     <p v-if="busy" class="muted small" role="status">{{ taken.length }} flats read …</p>
     <ul v-if="bad.length" class="level-bad small">

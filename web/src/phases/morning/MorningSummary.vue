@@ -8,8 +8,9 @@ import {
   type NightRecord,
   type RunRecord,
 } from '@keen/contract';
+import { nightFindings } from '@keen/core/frames';
 import { REFUSAL_WORDS } from '@keen/core/observatory';
-import { figure } from '@keen/core/quantities';
+import { figure, scaleArcsecPerPx } from '@keen/core/quantities';
 import { computed, ref, shallowRef, watch } from 'vue';
 import { RouterLink } from 'vue-router';
 import { call, callAll } from '../../api/client.ts';
@@ -91,6 +92,14 @@ const reasons = computed(() => {
   }
   return [...count].sort((a, b) => b[1] - a[1]);
 });
+/** What was measured of the night’s frames, and what most of them show. */
+const found = computed(() => {
+  const setup = club.rig?.setup;
+  const scale = setup ? scaleArcsecPerPx(setup.camera.pixelUm, setup.focalLengthMm) : null;
+  const lights = frames.value.filter((f) => f.kind === 'light' && f.accepted);
+  return { lights: lights.length, ...nightFindings(lights, scale) };
+});
+const shows = computed(() => found.value.most.map((m) => ` ${m.frames} of ${m.of} measured show ${m.code.replaceAll('-', ' ')}.`).join('')); // prettier-ignore
 const verdict = computed(() => {
   const n = last.value;
   if (!n) return null;
@@ -98,8 +107,13 @@ const verdict = computed(() => {
   const bad = counted.value.reduce((s, f) => s + f.bad, 0);
   const objects = [...new Set(n.taken.flatMap((t) => (t.object ? [t.object] : [])))].join(', ');
   return {
-    level: good === 0 ? ('bad' as const) : bad > 0.2 * (good + bad) ? ('caution' as const) : ('good' as const),
-    text: `${objects || (good + bad ? 'Frames of no project' : 'Calibration only')}, night of ${dayName(n.night)}: ${good} good frame${good === 1 ? '' : 's'}, ${bad} refused.`,
+    level:
+      good === 0 || shows.value
+        ? ('bad' as const)
+        : bad > 0.2 * (good + bad)
+          ? ('caution' as const)
+          : ('good' as const),
+    text: `${objects || (good + bad ? 'Frames of no project' : 'Calibration only')}, night of ${dayName(n.night)}: ${good} good frame${good === 1 ? '' : 's'}, ${bad} refused.${shows.value}`,
   };
 });
 </script>
@@ -147,7 +161,12 @@ const verdict = computed(() => {
           <li v-for="[why, n] in reasons" :key="why">{{ n }} refused: {{ why }}</li>
         </ul>
         <p>
-          <RouterLink to="/morning/frames">Look at every frame before anything is taken apart</RouterLink>
+          <RouterLink v-if="found.measured === 0" to="/morning/frames"
+            >Look at every frame before anything is taken apart</RouterLink
+          >
+          <RouterLink v-else to="/morning/frames"
+            >Its frames, {{ found.measured }} of {{ found.lights }} measured</RouterLink
+          >
         </p>
         <p class="row small">
           <RouterLink v-if="last.planId" :to="{ path: '/night/run', query: { plan: last.planId } }">Its run</RouterLink>

@@ -56,7 +56,9 @@ const MEASURES = {
     label: 'focus for a degree',
     of: (r: Row) => (r.focusStepsPerC === null ? null : units.bare('slopeStepsPerC', r.focusStepsPerC)),
     decimals: 1,
-    unit: units.unitOf('slopeStepsPerC'),
+    get unit() {
+      return units.unitOf('slopeStepsPerC');
+    },
   },
   guiding: { label: 'guiding', of: (r: Row) => r.guidingArcsec, decimals: 2, unit: '″' },
 } as const;
@@ -65,7 +67,7 @@ const m = computed(() => MEASURES[measure.value]);
 const inOrder = computed(() => [...rows.value].reverse().slice(-60));
 const data = computed(() => ({
   labels: inOrder.value.map((r) => dayName(r.night)),
-  datasets: [{ label: m.value.label, data: inOrder.value.map((r) => m.value.of(r)), backgroundColor: look.value.lane, borderColor: look.value.edge, borderWidth: 1 }], // prettier-ignore
+  datasets: [{ label: m.value.label, data: inOrder.value.map((r) => m.value.of(r)), backgroundColor: look.value.lane, borderColor: look.value.edge, borderWidth: 1, maxBarThickness: 60 }], // prettier-ignore
 }));
 const options = computed<ChartOptions<'bar'>>(() => ({
   responsive: true,
@@ -84,7 +86,7 @@ const sums = computed(() => {
   const dark = rows.value.reduce((s, r) => s + (r.darkS ?? 0), 0) / 3600;
   return { nights: rows.value.length, counted: of('countedS'), refused: of('refusedS'), cloud: of('cloudS'), dark };
 });
-const columns: Column<Row>[] = [
+const columns = computed<Column<Row>[]>(() => [
   { key: 'night', title: 'Night', value: (r) => r.night },
   { key: 'counted', title: 'Counts, h', value: (r) => r.countedS / 3600, decimals: 2, numeric: true },
   { key: 'refused', title: 'Refused, h', value: (r) => r.refusedS / 3600, decimals: 2, numeric: true },
@@ -102,7 +104,7 @@ const columns: Column<Row>[] = [
     numeric: true,
   },
   { key: 'focus', title: 'Focus runs', value: (r) => r.focusRuns, decimals: 0, numeric: true },
-];
+]);
 </script>
 
 <template>

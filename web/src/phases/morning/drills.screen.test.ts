@@ -78,7 +78,10 @@ describe('a drill', () => {
   test('is there again after a reload, one is begun where none is or the kept one is no more', async () => {
     begin('the-mount-stopped', 11);
     const first = await open();
-    expect(first.question().text()).toContain('The mount stopped');
+    // its name would tell what it is
+    expect(first.question().text()).toContain('In the night');
+    expect(first.question().text()).not.toContain('The mount stopped');
+    expect(first.question().text()).toContain('most of the night is missing');
     first.wrapper.unmount();
     begin('a-situation-of-before', 1);
     const second = await open();
@@ -94,7 +97,7 @@ test('the record says where one stands, a situation can be practised by hand, th
   );
   expect(wrapper.find('[data-test="weak-spots"]').text()).toMatch(/Slow wave.*3.*8.*25.*38/s);
   await press(wrapper.find('[data-test="record"]'), 'Practise');
-  expect(question().text()).toContain('Side heavy');
+  expect(question().text()).toContain('The tube stays where it is pointed');
   wrapper.unmount();
   const member = await open({ member: { role: 'member' } });
   expect(member.wrapper.find('[data-test="weak-spots"]').exists()).toBe(false);

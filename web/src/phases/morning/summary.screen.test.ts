@@ -1,5 +1,8 @@
 import { beforeEach, describe, expect, jest, test } from '@jest/globals';
 import type { GuideLogRecord, NightRecord } from '@keen/contract';
+import { readFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { frameLook, measurePicture } from '@keen/core/frames';
 import { summaryOfLog, LogInput } from '@keen/core/guiding';
 import { simulateGuiding } from '@keen/core/observatory';
 import { flushPromises } from '@vue/test-utils';
@@ -21,6 +24,7 @@ const frame = (n: number, more: object = {}) => ({
   accepted: true,
   reason: '',
   refusal: null,
+  look: null,
   ...more,
 });
 const log = (): GuideLogRecord => ({ id: id(90), rigId: rig().id, night: '2026-11-18', name: 'a gusty night', note: '', summary: summaryOfLog(LogInput.parse({ samples: simulateGuiding({ seed: 3, seconds: 1800, fault: 'cloud' }) })) }) as unknown as GuideLogRecord; // prettier-ignore
@@ -71,6 +75,16 @@ describe('the morning of a rig', () => {
     expect(wrapper.text()).toContain('2 refused: stars too wide');
     expect(wrapper.text()).toContain('1 refused: without a reason');
     expect(wrapper.text()).not.toContain('not a light');
+  });
+  test('says what most measured frames show, and asks for the corners of those nobody measured', async () => {
+    const shaded = frameLook(measurePicture(readFileSync(join(process.cwd(), 'examples/frames/prism-shadow.fits'))));
+    const looked = [1, 2, 3].map((n) => frame(n, { filter: 'Ha', exposureS: 300, look: n === 3 ? null : shaded }));
+    const told = await seen({ nights: [night()], frames: looked });
+    expect(told.find('[data-test="verdict"]').text()).toMatch(
+      /10 good frames, 1 refused\. 2 of 2 measured show prism shadow\./,
+    );
+    expect(told.text()).toContain('Its frames, 2 of 3 measured');
+    expect((await seen({ nights: [night()], frames: [frame(1)] })).text()).toContain('Look at every frame before anything is taken apart'); // prettier-ignore
   });
   test('names the flats that are lost once the train is touched; without any it says what is usual', async () => {
     const urgent = ['L', 'R', 'L'].map((filter) => ({ filter }));
