@@ -1,7 +1,8 @@
 import { InvalidInput } from '@keen/core';
 import { frameLook, lookAtPicture, practiceScene, PRACTICE_PX, renderCounts, type DustSpot, type FrameLook, type PracticeFrame, type ListedStar, type Scene, type SmallPicture } from '@keen/core/frames'; // prettier-ignore
-import { writeFits16, type FitsValue, type ReadFrame } from '@keen/core/exchange';
+import { writeFits16, type FitsValue, type FrameKind, type ReadFrame } from '@keen/core/exchange';
 import { expose } from 'comlink';
+import { KIND_WORDS } from '../common/frameKinds.ts';
 import { readFrameFile } from './frameFiles.ts';
 import { starsAround } from './starTiles.ts';
 
@@ -21,16 +22,19 @@ export type LookedFile =
       /** The small picture as a data URL; null where this browser cannot make one. */
       picture: string | null;
     }
-  | { ok: false; file: string; reason: string };
+  /** `kind` where its header says that it is of another kind than was asked for: it was not looked at. */
+  | { ok: false; file: string; reason: string; kind?: FrameKind; hash?: string };
 
 /** Largest file taken into memory [bytes]: 61 megapixels in 32 bit, and its header. */
 const MOST_BYTES = 260e6;
 /** Letters of a small picture that the server takes. */
 const MOST_LETTERS = 24_000;
 
-async function look(file: File): Promise<LookedFile> {
+async function look(file: File, wanted: FrameKind | null): Promise<LookedFile> {
   const head = await readFrameFile(file, {});
   if (!head.ok) return head;
+  const { kind, kindSaid } = head.frame;
+  if (wanted && kindSaid && kind !== wanted) return { ok: false, file: head.file, reason: `is a ${KIND_WORDS[kind]} by its header`, kind, hash: head.hash }; // prettier-ignore
   if (file.size > MOST_BYTES) return { ok: false, file: head.file, reason: 'is larger than any single picture' };
   try {
     const { measure, small, pieces, dust } = lookAtPicture(new Uint8Array(await file.arrayBuffer()));

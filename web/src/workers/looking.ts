@@ -1,5 +1,5 @@
 import { wrap, type Remote } from 'comlink';
-import type { FitsValue } from '@keen/core/exchange';
+import type { FitsValue, FrameKind } from '@keen/core/exchange';
 import type { PracticeFrame, Scene } from '@keen/core/frames';
 import type { DrawnLook, InLooking, LookedFile, PracticeLook } from './look.worker.ts';
 
@@ -30,9 +30,12 @@ async function inWorkers<J, R>(
   await Promise.all(Array.from({ length: Math.min(workersHere(), jobs.length) }, work));
 }
 
-/** Measures files. */
-export const lookAtFiles = (files: readonly File[], each: (looked: LookedFile) => boolean): Promise<void> =>
-  inWorkers(files, (r, file) => r.look(file) as Promise<LookedFile>, each);
+/** Measures files; those whose header says that they are of another kind than is wanted are told and not looked at. */
+export const lookAtFiles = (
+  files: readonly File[],
+  wanted: FrameKind | null,
+  each: (looked: LookedFile) => boolean,
+): Promise<void> => inWorkers(files, (r, file) => r.look(file, wanted) as Promise<LookedFile>, each);
 /** Draws and measures what the camera of a practice rig would have seen. */
 export const lookAtPractice = (
   frames: readonly PracticeFrame[],

@@ -2,6 +2,7 @@
 import { Button, Checkbox } from 'ant-design-vue';
 import { computed, ref } from 'vue';
 import FilterTile from '../../common/FilterTile.vue';
+import { KIND_WORDS } from '../../common/frameKinds.ts';
 import PickOne from '../../common/PickOne.vue';
 import { clock } from '../../common/times.ts';
 import { useClub } from '../../stores/club.ts';
@@ -15,13 +16,7 @@ const club = useClub();
 const units = useUnits();
 const zone = computed(() => club.site?.timeZone ?? 'UTC');
 const open = ref('');
-const KINDS = [
-  { value: 'light', label: 'light' },
-  { value: 'flat', label: 'flat' },
-  { value: 'dark', label: 'dark' },
-  { value: 'darkFlat', label: 'dark flat' },
-  { value: 'bias', label: 'bias' },
-] as const;
+const KINDS = Object.entries(KIND_WORDS).map(([value, label]) => ({ value, label }));
 const projects = computed(() => [
   ...club.rigProjects.map((p) => ({ value: p.id, label: `${p.object}: ${p.name}` })),
   { value: '', label: 'no project' },

@@ -4,6 +4,7 @@ import { figure } from '@keen/core/quantities';
 import { computed, shallowRef, watch } from 'vue';
 import { call } from '../../api/client.ts';
 import FilterTile from '../../common/FilterTile.vue';
+import { KIND_WORDS } from '../../common/frameKinds.ts';
 import { lateness } from '../../common/late.ts';
 import { problemText } from '../../common/outcome.ts';
 import { useClub } from '../../stores/club.ts';
@@ -42,7 +43,7 @@ const rows = computed(() =>
       const lost = m.kind === 'flat' && !urgent;
       return {
         urgent,
-        what: m.kind === 'flat' ? 'flat' : m.kind === 'dark' ? 'dark' : 'dark flat',
+        what: KIND_WORDS[m.kind],
         filter: m.kind === 'flat' ? m.filter : '',
         of: m.kind === 'flat' ? `camera at ${figure(m.angleDeg, 0)}°` : `${figure(m.exposureS, m.exposureS < 10 ? 1 : 0)} s${m.temperatureC === null ? '' : `, ${units.temperature(m.temperatureC, 0)}`}`, // prettier-ignore
         settings: settings(m),

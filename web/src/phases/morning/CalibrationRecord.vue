@@ -1,13 +1,13 @@
 <script setup lang="ts">
 import type { CalibrationGroup } from '@keen/contract';
 import FilterTile from '../../common/FilterTile.vue';
+import { KIND_WORDS } from '../../common/frameKinds.ts';
 import { dayName } from '../../common/times.ts';
 import { useUnits } from '../../stores/units.ts';
 
 /** Darks, flats and bias frames on record, and whether the flats still hold. */
 defineProps<{ groups: readonly CalibrationGroup[] }>();
 const units = useUnits();
-const KIND = { light: 'light', dark: 'dark', flat: 'flat', bias: 'bias', darkFlat: 'dark flat' };
 </script>
 
 <template>
@@ -29,7 +29,7 @@ const KIND = { light: 'light', dark: 'dark', flat: 'flat', bias: 'bias', darkFla
       </thead>
       <tbody>
         <tr v-for="(g, i) in groups" :key="i">
-          <td>{{ KIND[g.kind] }}</td>
+          <td>{{ KIND_WORDS[g.kind] }}</td>
           <td><FilterTile v-if="g.filter" :name="g.filter" /></td>
           <td class="num">{{ g.exposureS }} s</td>
           <td class="num">{{ g.gain ?? '–' }}</td>

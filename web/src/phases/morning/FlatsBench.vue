@@ -30,7 +30,7 @@ async function take(files: File[]) {
   if (busy.value) return;
   [taken.value, bad.value, busy.value] = [[], [], true];
   try {
-    await lookAtFiles(files.filter((f) => /\.(fits?|fts)$/i.test(f.name)), (got) => {
+    await lookAtFiles(files.filter((f) => /\.(fits?|fts)$/i.test(f.name)), 'flat', (got) => {
       if (!got.ok) bad.value = [...bad.value, `${got.file} ${got.reason}`];
       else if (got.frame.exposureS === null) bad.value = [...bad.value, `${got.file} tells no exposure`];
       else taken.value = [...taken.value, { filter: got.frame.filter || 'no filter', exposureS: got.frame.exposureS, level: got.look.background }]; // prettier-ignore

@@ -17,6 +17,7 @@ import { useSession } from '../../stores/session.ts';
 import ContactSheet from './ContactSheet.vue';
 import DropFolder from './DropFolder.vue';
 import FrameCloseUp from './FrameCloseUp.vue';
+import { kindsIn } from '../../common/frameKinds.ts';
 import FrameRows from './FrameRows.vue';
 import { useWander } from './useWander.ts';
 import { framesVerdict } from './framesVerdict.ts';
@@ -30,7 +31,7 @@ const club = useClub();
 const session = useSession();
 const units = useUnits();
 const used = useLookThrough();
-const { nights, nightId, rows, atHand, small, bad, measuring, tookMs, trouble } = used;
+const { nights, nightId, rows, atHand, small, bad, leftOut, measuring, tookMs, trouble } = used;
 const night = computed(() => nights.value.find((n) => n.id === nightId.value) ?? null);
 const guided = useNightGuiding(night, rows, () => measuring.value.of > 0);
 const { guiding } = guided;
@@ -162,6 +163,9 @@ const nightName = (id: string) => {
             <Button size="small" @click="used.stop">Stop</Button>
           </div>
           <p v-else-if="tookMs" class="muted small" data-test="took">Measured in {{ figure(tookMs / 1000, 1) }} s.</p>
+          <p v-if="leftOut.length" class="muted small" data-test="left-out">
+            Left out, as their headers say: {{ kindsIn(leftOut) }}.
+          </p>
           <ul v-if="bad.length" class="bad small" data-test="unread">
             <li v-for="b in bad.slice(0, 20)" :key="b.file" class="level-bad">{{ b.file }} {{ b.reason }}</li>
             <li v-if="bad.length > 20" class="level-bad">and {{ bad.length - 20 }} more</li>

@@ -6,6 +6,7 @@ import dayjs from 'dayjs';
 import { computed, ref, shallowRef, watch } from 'vue';
 import { call } from '../../api/client.ts';
 import FilterTile from '../../common/FilterTile.vue';
+import { KIND_WORDS } from '../../common/frameKinds.ts';
 import { lateness } from '../../common/late.ts';
 import ListTable, { type Column } from '../../common/ListTable.vue';
 import { problemText } from '../../common/outcome.ts';
@@ -33,7 +34,6 @@ async function load() {
   masters.value = got.ok ? got.value : [];
 }
 watch(() => [club.rig?.id, club.rig?.system.key], load, { immediate: true });
-const KIND = { dark: 'dark', flat: 'flat', bias: 'bias', darkFlat: 'dark flat', light: 'light' };
 /** Warm pixels come and go: darks and bias frames are renewed after so many days; common practice, no source. */
 const OLD_DAYS = 365;
 const ageOf = (m: MasterRecord) => Math.max(0, dayjs(club.tonight || undefined).diff(dayjs(m.madeOn), 'day'));
@@ -44,7 +44,7 @@ const state = (m: MasterRecord) =>
       ? { level: 'caution', words: 'more than a year old: warm pixels have changed' }
       : { level: 'good', words: m.kind === 'flat' ? 'holds for the train as it stands' : 'holds for any train' };
 const columns = computed<Column<MasterRecord>[]>(() => [
-  { key: 'kind', title: 'Master', value: (m) => KIND[m.kind] },
+  { key: 'kind', title: 'Master', value: (m) => KIND_WORDS[m.kind] },
   { key: 'filter', title: 'Filter', value: (m) => m.filter },
   { key: 'exposure', title: 's', value: (m) => m.exposureS, numeric: true, decimals: 2 },
   { key: 'gain', title: 'Gain', value: (m) => m.gain, numeric: true, decimals: 0 },
@@ -93,7 +93,8 @@ const mayDrop = (m: MasterRecord) => session.isSteward || m.byId === session.mem
     <h2>Masters</h2>
     <p v-if="trouble" class="level-bad" role="alert">{{ trouble }}</p>
     <p v-if="dropped" class="row small" role="status">
-      The master {{ KIND[dropped.kind] }} is put away. <Button size="small" @click="bringBack">Bring it back</Button>
+      The master {{ KIND_WORDS[dropped.kind] }} is put away.
+      <Button size="small" @click="bringBack">Bring it back</Button>
     </p>
     <ListTable
       v-if="masters.length"
@@ -116,7 +117,7 @@ const mayDrop = (m: MasterRecord) => session.isSteward || m.byId === session.mem
       <p class="muted">On record without a master; put one on record when it is made, and it serves in their place.</p>
       <div v-for="(g, i) in open.slice(0, 12)" :key="i" class="row small">
         <span class="what"
-          >{{ g.frames }} × {{ KIND[g.kind] }} <FilterTile v-if="g.filter" :name="g.filter" />
+          >{{ g.frames }} × {{ KIND_WORDS[g.kind] }} <FilterTile v-if="g.filter" :name="g.filter" />
           {{ figure(g.exposureS, g.exposureS < 10 ? 2 : 0) }} s<template v-if="g.gain !== null"
             >, gain {{ g.gain }}</template
           ><template v-if="g.setPointC !== null">, {{ units.temperature(g.setPointC, 0) }}</template></span
@@ -127,7 +128,7 @@ const mayDrop = (m: MasterRecord) => session.isSteward || m.byId === session.mem
           class="file"
           :maxlength="255"
           placeholder="its file, if you like"
-          :aria-label="`File of the master ${KIND[g.kind]} ${g.filter}`"
+          :aria-label="`File of the master ${KIND_WORDS[g.kind]} ${g.filter}`"
         />
         <Button size="small" @click="made(g, i)">A master was made of them</Button>
       </div>

@@ -5,7 +5,7 @@ import type { LookedFile } from '../../workers/look.worker.ts';
 
 const found: Record<string, LookedFile> = {};
 jest.unstable_mockModule('../../workers/looking.ts', () => ({
-  lookAtFiles: async (files: File[], each: (l: LookedFile) => boolean) => {
+  lookAtFiles: async (files: File[], _wanted: string | null, each: (l: LookedFile) => boolean) => {
     for (const f of files) if (!each(found[f.name]!)) return;
   },
 }));

@@ -9,9 +9,11 @@ import type { LookedFile } from '../../workers/look.worker.ts';
 
 /** What a worker would find in each file, by its name. */
 const found: Record<string, LookedFile> = {};
+/** And where its header is not asked. */
+const asLight: Record<string, LookedFile> = {};
 jest.unstable_mockModule('../../workers/looking.ts', () => ({
-  lookAtFiles: async (files: File[], each: (l: LookedFile) => boolean) => {
-    for (const f of files) if (!each(found[f.name]!)) return;
+  lookAtFiles: async (files: File[], wanted: string | null, each: (l: LookedFile) => boolean) => {
+    for (const f of files) if (!each((wanted === null && asLight[f.name]) || found[f.name]!)) return;
   },
   lookAtPractice: async () => undefined,
 }));
@@ -192,6 +194,21 @@ describe('pictures', () => {
     );
     await press(wrapper, 'Pictures');
     expect(wrapper.findAll('[data-test="frames"] canvas')).toHaveLength(3);
+  });
+  test('among flats and darks are looked through alone; one brought in as a light by hand is one', async () => {
+    const { wrapper, rows } = await open();
+    const other = (kind: 'flat' | 'dark' | 'bias', hash: string): LookedFile => ({ ok: false, file: `${kind}${hash.slice(-1)}.fits`, reason: `is a ${kind} by its header`, kind, hash }); // prettier-ignore
+    for (const f of [other('flat', 'x1'), other('flat', 'x2'), other('bias', 'x3'), other('dark', '3'.padStart(64, '0'))]) found[f.file] = f; // prettier-ignore
+    asLight['dark3.fits'] = looked('dark3.fits', shaded, '3'.padStart(64, '0'));
+    await drop(
+      wrapper,
+      ['flat1.fits', 'flat2.fits', 'bias3.fits', 'dark3.fits'].map((n) => new File(['x'], n)),
+    );
+    expect(wrapper.find('[data-test="left-out"]').text()).toBe('Left out, as their headers say: 2 flats, 1 bias.');
+    expect(wrapper.find('[data-test="unread"]').exists()).toBe(false);
+    expect(rows()).toHaveLength(8);
+    await rows()[2]!.trigger('click');
+    expect(wrapper.find('[data-test="close-up"]').text()).toContain('darker than its ends');
   });
   test('measured one after the other tell how stars wander between them', async () => {
     const scattered = Array.from({ length: 40 }, (_, i) => ({ ...good.measure.list![0]!, x: 100 + ((i * 137) % 900), y: 80 + ((i * 251) % 600) })); // prettier-ignore

@@ -15,6 +15,7 @@ import {
   type SmallPicture,
   type SuggestedRefusal,
 } from '@keen/core/frames';
+import type { FrameKind } from '@keen/core/exchange';
 import { words } from '@keen/core/phrases';
 import { scaleArcsecPerPx } from '@keen/core/quantities';
 import { computed, nextTick, ref, shallowRef, watch } from 'vue';
@@ -76,6 +77,8 @@ export function useLookThrough({ pictures: withPictures = true } = {}) {
   const records = shallowRef<FrameRecord[]>([]);
   const loose = shallowRef<Extract<LookedFile, { ok: true }>[]>([]);
   const bad = shallowRef<{ file: string; reason: string }[]>([]);
+  /** Kinds of dropped files that are none to look through. */
+  const leftOut = shallowRef<FrameKind[]>([]);
   const atHand = shallowRef(new Map<string, AtHand>());
   /** Held anew whenever more are there: whoever shows them sees another map. */
   const small = shallowRef(new Map<string, SmallPicture>());
@@ -281,10 +284,16 @@ export function useLookThrough({ pictures: withPictures = true } = {}) {
     const byHash = new Map(records.value.map((r) => [r.hash, r]));
     // a name alone tells only frames that were never known by their file: every night has its own 001
     const byFile = new Map(records.value.flatMap((r) => (r.hash === null && r.file ? [[r.file, r] as const] : [])));
-    await measured(fits.length, (keep, going) =>
-      lookAtFiles(fits, (got) => {
+    leftOut.value = [];
+    // called a dark or a flat by its header, and a light by whoever brought it in: that word counts
+    const lights: File[] = [];
+    const take = (some: File[], wanted: 'light' | null, keep: (one: Kept) => void, going: () => boolean) =>
+      lookAtFiles(some, wanted, (got) => {
         const on = going();
-        if (!got.ok) bad.value = [...bad.value, got];
+        if (!got.ok && got.kind) {
+          if (byHash.has(got.hash!)) lights.push(...some.filter((f) => f.name === got.file));
+          else leftOut.value = [...leftOut.value, got.kind];
+        } else if (!got.ok) bad.value = [...bad.value, got];
         else if (night === nightId.value) {
           const record = byHash.get(got.hash) ?? byFile.get(got.file);
           hold(record?.id ?? got.hash, got);
@@ -294,8 +303,11 @@ export function useLookThrough({ pictures: withPictures = true } = {}) {
           } else loose.value = [...loose.value.filter((l) => l.hash !== got.hash), got];
         }
         return on;
-      }),
-    );
+      });
+    await measured(fits.length, async (keep, going) => {
+      await take(fits, 'light', keep, going);
+      if (lights.length) await take(lights, null, keep, going);
+    });
   }
   /** Frames of a practice rig that nobody has drawn yet. */
   const practice = computed(() => (nights.value.find((n) => n.id === nightId.value)?.kind === 'live' ? records.value.filter((r) => !r.look && r.measures.hfdPx) : [])); // prettier-ignore
@@ -378,5 +390,5 @@ export function useLookThrough({ pictures: withPictures = true } = {}) {
     steps.value = [...steps.value, step];
   }
   const stop = () => (stopped = true);
-  return { nights, nightId, rows, atHand, small, bad, measuring, tookMs, trouble, limitsFor, findingsOf, take, practice, drawPractice, stop, judge, undo, redo, undoable: computed(() => steps.value.length), redoable: computed(() => undone.value.length), mayJudge }; // prettier-ignore
+  return { nights, nightId, rows, atHand, small, bad, leftOut, measuring, tookMs, trouble, limitsFor, findingsOf, take, practice, drawPractice, stop, judge, undo, redo, undoable: computed(() => steps.value.length), redoable: computed(() => undone.value.length), mayJudge }; // prettier-ignore
 }
