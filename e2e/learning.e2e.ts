@@ -67,9 +67,7 @@ test('cables are put right, kept for everybody, and their mass goes into the bal
   await expect(verdict(other)).toContainText('The night needs');
 });
 
-test('flats: from one that is full to an exposure, and turns in twilight', async ({
-  browser,
-}) => {
+test('flats: from one that is full to an exposure, and turns in twilight', async ({ browser }) => {
   const page = await person(browser, 'odalys', '120 mm triplet');
   await page.goto('/morning/calibration');
   const panel = page.getByTestId('flats-panel');

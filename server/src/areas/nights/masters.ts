@@ -36,9 +36,8 @@ export function mastersService(store: Store) {
   return {
     async list(who: Actor, rigId: string, system?: string): Promise<MasterRecord[]> {
       const now = await currentSystem(store, who.clubId, rigId, system);
-      const rows = await store.masters.findAll({ where: { rigId, archivedAt: null }, order: [['at', 'DESC'], ['id', 'ASC']], limit: MOST }); // prettier-ignore
-      const own = rows.map(plain).filter((r) => r.data.system === now.system.key);
-      return records(who, own, now.aspects.flats);
+      const rows = await store.masters.findAll({ where: { rigId, archivedAt: null, 'data.system': now.system.key }, order: [['at', 'DESC'], ['id', 'ASC']], limit: MOST }); // prettier-ignore
+      return records(who, rows.map(plain), now.aspects.flats);
     },
     async add(who: Actor, rigId: string, data: MasterFields): Promise<MasterRecord> {
       const now = await currentSystem(store, who.clubId, rigId, data.system);

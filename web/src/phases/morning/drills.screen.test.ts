@@ -19,10 +19,11 @@ const { mountScreen, me } = await import('../../test/mountScreen.ts');
 const { default: DrillsView } = await import('./DrillsView.vue');
 
 const standing = (situation: string, latest: boolean[]) => ({ situation, tries: latest.length, causeRight: latest.filter(Boolean).length, cureRight: latest.length, latest, at: '2026-11-01T12:00:00.000Z' }); // prettier-ignore
-async function open(options: { member?: object; mine?: object[] } = {}) {
+async function open(options: { member?: object; mine?: object[]; failing?: boolean } = {}) {
   const at = await mountScreen(DrillsView, {
     member: me({ clubKind: 'club', ...options.member }),
     answers: [
+      ...(options.failing ? [{ method: 'POST', path: /api\/drills$/, status: 503, body: { code: 'unavailable', title: 'Not now', detail: 'No database.', status: 503 } }] : []), // prettier-ignore
       { method: 'POST', path: /api\/drills$/, body: { causeRight: true, cureRight: true, standing: standing('wrong-spacing', [true, true]) } }, // prettier-ignore
       { path: /weak-spots/, body: [{ situation: 'slow-wave', people: 3, tries: 8, causeRight: 2, cureRight: 3 }] },
       { path: /api\/drills$/, body: options.mine ?? [standing('saw-teeth', [true, true]), standing('slow-climb', [false, true])] }, // prettier-ignore
@@ -74,6 +75,23 @@ describe('a drill', () => {
     const judged = () => wrapper.find('[data-test="judged"]').text();
     expect(judged()).toMatch(/Neither of them\..*It was: The worm’s own error\..*What helps: Let the mount learn.*period of \d+\ss.*drifts steadily/s); // prettier-ignore
     expect(wrapper.find('[data-test="exhibits"]').text()).toMatch(/Guide log would say/);
+  });
+  test('that was judged is there again after a reload; an answer that could not be kept is sent again', async () => {
+    begin('slow-wave', 3);
+    const failing = await open({ failing: true });
+    await card(failing.question(), 'What is it?', 'Polar axis off');
+    await card(failing.question(), 'What is done about it?', 'Align the polar axis again');
+    await failing.question().trigger('submit');
+    await flushPromises();
+    expect(failing.wrapper.find('[role="alert"]').text()).toContain('Judged, but not kept');
+    failing.wrapper.unmount();
+    const again = await open();
+    expect(again.wrapper.find('[data-test="judged"]').text()).toContain('Neither of them.');
+    expect(again.sent.filter((s) => s.method === 'POST').map((s) => s.body)).toEqual([{ situation: 'slow-wave', seed: 3, cause: 'polar', cure: 'align-pole' }]); // prettier-ignore
+    again.wrapper.unmount();
+    const third = await open();
+    expect(third.wrapper.find('[data-test="judged"]').exists()).toBe(true);
+    expect(third.sent.filter((s) => s.method === 'POST')).toEqual([]);
   });
   test('is there again after a reload, one is begun where none is or the kept one is no more', async () => {
     begin('the-mount-stopped', 11);

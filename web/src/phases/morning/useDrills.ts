@@ -1,5 +1,5 @@
 import { api, type DrillStanding, type WeakSpot } from '@keen/contract';
-import { drillOf, isKnown, judgeDrill, nextSituation, SITUATION_KEYS, SITUATIONS, type Cause, type Cure, type DrillJudgement, type Level, type SituationKey, type Standing } from '@keen/core/drills'; // prettier-ignore
+import { DrillAnswer, drillOf, isKnown, judgeDrill, nextSituation, SITUATION_KEYS, SITUATIONS, type Cause, type Cure, type DrillJudgement, type Level, type SituationKey, type Standing } from '@keen/core/drills'; // prettier-ignore
 import { seeded } from '@keen/core/statistics';
 import { StorageSerializers, useLocalStorage } from '@vueuse/core';
 import { computed, ref, shallowRef } from 'vue';
@@ -19,13 +19,18 @@ export function useDrills() {
   const spots = shallowRef<WeakSpot[]>([]);
   const trouble = ref('');
   const level = useLocalStorage<Level | 0>('keen.drills.level', 0);
-  /** The drill begun last is there again after a reload; its answer was not given yet. */
-  const begun = useLocalStorage<{ key: string; seed: number } | null>(personalKey('drill'), null, {
-    serializer: StorageSerializers.object,
-  });
-  const cause = ref<Cause | ''>('');
-  const cure = ref<Cure | ''>('');
-  const judged = shallowRef<DrillJudgement | null>(null);
+  /** The drill begun last is there again after a reload, with its answer once that is given, and whether it is on record. */
+  const begun = useLocalStorage<{ key: string; seed: number; answer?: DrillAnswer; kept?: boolean } | null>(
+    personalKey('drill'),
+    null,
+    {
+      serializer: StorageSerializers.object,
+    },
+  );
+  const before = DrillAnswer.safeParse(begun.value?.answer).data;
+  const cause = ref<Cause | ''>(before?.cause ?? '');
+  const cure = ref<Cure | ''>(before?.cure ?? '');
+  const judged = shallowRef<DrillJudgement | null>(before ? judgeDrill(before) : null);
 
   const byKey = computed(() => Object.fromEntries(standings.value.map((s) => [s.situation, s])) as Partial<Record<SituationKey, DrillStanding>>); // prettier-ignore
   const isOne = (key: string): key is SituationKey => Object.hasOwn(SITUATIONS, key);
@@ -48,12 +53,20 @@ export function useDrills() {
     if (!d || !cause.value || !cure.value || judged.value) return;
     const given = { situation: d.key, seed: d.seed, cause: cause.value, cure: cure.value };
     judged.value = judgeDrill(given);
-    // a guest learns without a record
-    const got = session.mayEdit ? await call(api.answerDrill, { body: given }) : null;
-    trouble.value = got && !got.ok ? `Judged, but not kept: ${problemText(got.problem)}` : '';
-    const now = got?.ok ? got.value.standing : withAnswer(byKey.value[d.key], judged.value, d.key);
-    standings.value = [...standings.value.filter((s) => s.situation !== d.key), now];
+    begun.value = { key: d.key, seed: d.seed, answer: given, kept: false };
+    await keep(given);
+    if (trouble.value || !session.mayEdit) putIn(withAnswer(byKey.value[d.key], judged.value, d.key));
     if (session.isSteward) await loadSpots();
+  }
+  const putIn = (now: DrillStanding) => (standings.value = [...standings.value.filter((s) => s.situation !== now.situation), now]); // prettier-ignore
+  /** Puts an answer on record; the server keeps the first to a drill. A guest learns without a record. */
+  async function keep(given: DrillAnswer): Promise<void> {
+    if (!session.mayEdit) return;
+    const got = await call(api.answerDrill, { body: given });
+    trouble.value = got.ok ? '' : `Judged, but not kept: ${problemText(got.problem)} It is sent again when this screen is opened.`; // prettier-ignore
+    if (!got.ok) return;
+    putIn(got.value.standing);
+    if (begun.value?.seed === given.seed) begun.value = { ...begun.value, kept: true };
   }
   function withAnswer(before: DrillStanding | undefined, j: DrillJudgement, situation: SituationKey): DrillStanding {
     return {
@@ -73,6 +86,7 @@ export function useDrills() {
     const got = await call(api.drills);
     if (got.ok) standings.value = got.value;
     else trouble.value = problemText(got.problem);
+    if (before && begun.value?.kept === false) await keep(before);
     if (session.isSteward) await loadSpots();
     if (!drill.value) next();
   }
