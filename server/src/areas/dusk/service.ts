@@ -5,7 +5,7 @@ import { plain, type RigRow } from '../../database/index.ts';
 import { Problem } from '../../problems.ts';
 import { iso, type Actor, type Store } from '../../store.ts';
 import { currentSystem } from '../rigs/current.ts';
-import { keepOneOfRig } from './onePerRig.ts';
+import { keepOneOfRig } from '../rigs/onePerRig.ts';
 
 /** Set-up lists: the one a rig begins with, or the club's own; ticks belong to a rig and a night. */
 export function setupListService(store: Store) {

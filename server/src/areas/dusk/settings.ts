@@ -1,9 +1,8 @@
 import { DuskSettings, type DuskSettingsRecord } from '@keen/contract';
 import type { Transaction } from 'sequelize';
-import { plain } from '../../database/index.ts';
-import { iso, type Actor, type Store } from '../../store.ts';
+import type { Actor, Store } from '../../store.ts';
 import { currentRig } from '../rigs/current.ts';
-import { keepOneOfRig } from './onePerRig.ts';
+import { keepOneOfRig, readOneOfRig } from '../rigs/onePerRig.ts';
 
 const WORDS: Record<keyof DuskSettings, string> = {
   cooling: 'cooler',
@@ -15,18 +14,9 @@ const WORDS: Record<keyof DuskSettings, string> = {
 /** What was told about a rig's evenings; common values until somebody keeps their own. */
 export function duskSettingsService(store: Store) {
   async function record(who: Actor, rigId: string, t?: Transaction): Promise<DuskSettingsRecord> {
-    const { revision } = await currentRig(store, who.clubId, rigId, t);
-    const found = await store.duskSettings.findOne({ where: { rigId }, ...(t ? { transaction: t } : {}) });
-    const own = found ? plain(found) : null;
-    return {
-      rigId,
-      // fields that came later than the row have their defaults
-      settings: DuskSettings.parse(own?.settings ?? {}),
-      kept: own !== null,
-      version: own?.version ?? 0,
-      updatedAt: iso(own?.updatedAt ?? revision.at),
-      updatedBy: (await store.names(who.clubId, t)).get(own?.updatedBy ?? revision.byId) ?? '',
-    };
+    const { own, told } = await readOneOfRig(store, who, store.duskSettings, rigId, t);
+    // fields that came later than the row have their defaults
+    return { ...told, settings: DuskSettings.parse(own?.settings ?? {}) };
   }
   return {
     read: (who: Actor, rigId: string) => record(who, rigId),

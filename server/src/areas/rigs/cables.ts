@@ -2,25 +2,15 @@ import type { CablesRecord } from '@keen/contract';
 import { CableSheet, typicalCables } from '@keen/core/cables';
 import { viewOf } from '@keen/core/rig';
 import type { Transaction } from 'sequelize';
-import { plain } from '../../database/index.ts';
-import { iso, type Actor, type Store } from '../../store.ts';
-import { keepOneOfRig } from '../dusk/onePerRig.ts';
+import type { Actor, Store } from '../../store.ts';
 import { currentRig } from './current.ts';
+import { keepOneOfRig, readOneOfRig } from './onePerRig.ts';
 
 /** A rig’s cables; what such a rig usually has until somebody keeps their own. */
 export function cablesService(store: Store) {
   async function record(who: Actor, rigId: string, t?: Transaction): Promise<CablesRecord> {
-    const { revision } = await currentRig(store, who.clubId, rigId, t);
-    const found = await store.cables.findOne({ where: { rigId }, ...(t ? { transaction: t } : {}) });
-    const own = found ? plain(found) : null;
-    return {
-      rigId,
-      sheet: own ? CableSheet.parse(own.sheet) : typicalCables(viewOf(revision.setup)),
-      kept: own !== null,
-      version: own?.version ?? 0,
-      updatedAt: iso(own?.updatedAt ?? revision.at),
-      updatedBy: (await store.names(who.clubId, t)).get(own?.updatedBy ?? revision.byId) ?? '',
-    };
+    const { own, revision, told } = await readOneOfRig(store, who, store.cables, rigId, t);
+    return { ...told, sheet: own ? CableSheet.parse(own.sheet) : typicalCables(viewOf(revision.setup)) };
   }
   return {
     read: (who: Actor, rigId: string) => record(who, rigId),
@@ -31,15 +21,7 @@ export function cablesService(store: Store) {
     ): Promise<CablesRecord> {
       const { rig } = await currentRig(store, who.clubId, rigId);
       return store.transact(async (t) => {
-        await keepOneOfRig(
-          store,
-          who,
-          store.cables,
-          rigId,
-          { version, fields: { sheet } },
-          () => record(who, rigId, t),
-          t,
-        );
+        await keepOneOfRig(store, who, store.cables, rigId, { version, fields: { sheet } }, () => record(who, rigId, t), t); // prettier-ignore
         await store.audit(
           who,
           rig.name,

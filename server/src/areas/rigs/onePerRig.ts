@@ -1,6 +1,7 @@
 import type { Model, ModelStatic, Transaction, WhereOptions } from 'sequelize';
 import { plain } from '../../database/index.ts';
-import { demandVersion, type Actor, type Store } from '../../store.ts';
+import { demandVersion, iso, type Actor, type Store } from '../../store.ts';
+import { currentRig } from './current.ts';
 
 /** A record of which a rig has one at most, made by the first save. */
 interface OneOfRig {
@@ -35,4 +36,25 @@ export async function keepOneOfRig<R extends OneOfRig>(
   if (row) await table.update(next as object, { where, transaction: t });
   else await table.create({ id: store.id(), rigId, archivedAt: null, ...next } as never, { transaction: t });
   return row;
+}
+
+/** A rig’s one record, if there is one, with who saved it last: until somebody did, the rig itself stands for it. */
+export async function readOneOfRig<R extends OneOfRig>(
+  store: Store,
+  who: Actor,
+  table: ModelStatic<Model<R>>,
+  rigId: string,
+  t?: Transaction,
+) {
+  const { revision } = await currentRig(store, who.clubId, rigId, t);
+  const found = await table.findOne({ where: { rigId } as WhereOptions<R>, ...(t ? { transaction: t } : {}) });
+  const own = found ? plain(found) : null;
+  const told = {
+    rigId,
+    kept: own !== null,
+    version: own?.version ?? 0,
+    updatedAt: iso(own?.updatedAt ?? revision.at),
+    updatedBy: (await store.names(who.clubId, t)).get(own?.updatedBy ?? revision.byId) ?? '',
+  };
+  return { own, revision, told };
 }
