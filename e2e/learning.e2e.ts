@@ -9,7 +9,7 @@ test('a drill is seen, answered, judged and kept; the steward sees what the club
   const question = page.getByTestId('question');
   await expect(question.getByTestId('tale')).toContainText('The off-axis guider was set deeper');
   // the frame is drawn and measured here; nothing says yet what it shows
-  await expect(page.getByTestId('exhibits').locator('canvas')).toHaveCount(10);
+  await expect(page.getByTestId('exhibits').locator('canvas')).toHaveCount(19);
   await expect(page.getByTestId('exhibits')).not.toContainText('would say');
   await question.getByText('Guider’s prism in the light').click();
   await question.getByText('Draw the prism out').click();

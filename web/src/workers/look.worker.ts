@@ -17,6 +17,8 @@ export type LookedFile =
       stars: ListedStar[];
       small: SmallPicture;
       pieces: SmallPicture[];
+      /** The mean star of nine parts. */
+      meanStars: SmallPicture[];
       /** Round dark spots as of dust. */
       dust: DustSpot[];
       /** The small picture as a data URL; null where this browser cannot make one. */
@@ -37,9 +39,9 @@ async function look(file: File, wanted: FrameKind | null): Promise<LookedFile> {
   if (wanted && kindSaid && kind !== wanted) return { ok: false, file: head.file, reason: `is a ${KIND_WORDS[kind]} by its header`, kind, hash: head.hash }; // prettier-ignore
   if (file.size > MOST_BYTES) return { ok: false, file: head.file, reason: 'is larger than any single picture' };
   try {
-    const { measure, small, pieces, dust } = lookAtPicture(new Uint8Array(await file.arrayBuffer()));
+    const { measure, small, pieces, stars: meanStars, dust } = lookAtPicture(new Uint8Array(await file.arrayBuffer()));
     const picture = await dataUrl(small);
-    return { ok: true, file: head.file, hash: head.hash, frame: head.frame, look: frameLook(measure), stars: measure.list ?? [], small, pieces, dust, picture }; // prettier-ignore
+    return { ok: true, file: head.file, hash: head.hash, frame: head.frame, look: frameLook(measure), stars: measure.list ?? [], small, pieces, meanStars, dust, picture }; // prettier-ignore
   } catch (e) {
     const reason = e instanceof InvalidInput ? e.issues.map((i) => i.message).join('; ') : `could not be measured: ${(e as Error).message}`; // prettier-ignore
     return { ok: false, file: head.file, reason };
@@ -49,10 +51,15 @@ async function look(file: File, wanted: FrameKind | null): Promise<LookedFile> {
 /** What the camera of a practice rig would have seen: drawn from the star catalogue, then measured as any picture. */
 async function practice(frame: PracticeFrame): Promise<PracticeLook> {
   const scene = await practiceSceneOf(frame);
-  const { measure, small, pieces } = lookAtPicture(writeFits16(renderCounts(scene), scene.widthPx, scene.heightPx, []));
-  return { id: frame.id, look: frameLook(measure), stars: measure.list ?? [], small, pieces, picture: await dataUrl(small) }; // prettier-ignore
+  const {
+    measure,
+    small,
+    pieces,
+    stars: meanStars,
+  } = lookAtPicture(writeFits16(renderCounts(scene), scene.widthPx, scene.heightPx, []));
+  return { id: frame.id, look: frameLook(measure), stars: measure.list ?? [], small, pieces, meanStars, picture: await dataUrl(small) }; // prettier-ignore
 }
-export type PracticeLook = Pick<Extract<LookedFile, { ok: true }>, 'look' | 'stars' | 'small' | 'pieces' | 'picture'> & { id: string }; // prettier-ignore
+export type PracticeLook = Pick<Extract<LookedFile, { ok: true }>, 'look' | 'stars' | 'small' | 'pieces' | 'meanStars' | 'picture'> & { id: string }; // prettier-ignore
 
 async function practiceSceneOf(frame: PracticeFrame): Promise<Scene> {
   const radiusDeg = (Math.hypot(PRACTICE_PX.width, PRACTICE_PX.height) / 2) * (frame.scaleArcsecPerPx / 3600) * 1.05;
@@ -67,10 +74,15 @@ async function fits(frame: PracticeFrame, cards: readonly (readonly [string, Fit
 
 /** A drawn picture, measured as any other. */
 function drawn(scene: Scene): DrawnLook {
-  const { measure, small, pieces } = lookAtPicture(writeFits16(renderCounts(scene), scene.widthPx, scene.heightPx, []));
-  return { look: frameLook(measure), stars: measure.list ?? [], small, pieces };
+  const {
+    measure,
+    small,
+    pieces,
+    stars: meanStars,
+  } = lookAtPicture(writeFits16(renderCounts(scene), scene.widthPx, scene.heightPx, []));
+  return { look: frameLook(measure), stars: measure.list ?? [], small, pieces, meanStars };
 }
-export type DrawnLook = Pick<PracticeLook, 'look' | 'stars' | 'small' | 'pieces'>;
+export type DrawnLook = Pick<PracticeLook, 'look' | 'stars' | 'small' | 'pieces' | 'meanStars'>;
 
 /** Tones as a grey picture, without loss where that is short enough. */
 async function dataUrl({ widthPx, heightPx, tones }: SmallPicture): Promise<string | null> {

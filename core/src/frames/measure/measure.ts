@@ -10,6 +10,7 @@ import { Flare, flareOf } from './flare.ts';
 import { groupsAbove, type Group } from './groups.ts';
 import { PictureHeader, pictureHeader } from './header.ts';
 import { skyMap, skyOver, type SkyMap } from './sky.ts';
+import { meanStars } from './meanStars.ts';
 import { ninePieces, shrunk, tonesOf, type SmallPicture } from './smallPictures.ts';
 import { measuredStars, type MeasuredStar } from './stars.ts';
 
@@ -129,6 +130,8 @@ export interface LookedAt {
   measure: MeasureOutput;
   small: SmallPicture;
   pieces: SmallPicture[];
+  /** The mean star of nine parts, enlarged; none where no size was found. */
+  stars: SmallPicture[];
   /** Round dark spots as of dust. */
   dust: DustSpot[];
 }
@@ -142,24 +145,28 @@ export function lookAtPicture(bytes: Uint8Array): LookedAt {
   const { pedestal } = read.value;
   let whole: ReturnType<typeof shrunk> | null = null;
   let pieces: SmallPicture[] = [];
+  let stars: SmallPicture[] = [];
   let dust: DustSpot[] = [];
   const measure = measureValues(read.value, {
     before: (m) => {
       whole = shrunk(m.values, m.w, m.h, SMALL_PX);
       dust = dustSpots(m.values, m.w, m.h).map((d) => ({ ...d, x: d.x * m.cell, y: d.y * m.cell, diameterPx: d.diameterPx * m.cell })); // prettier-ignore
     },
-    after: (m, noise) => (pieces = noise > 0 ? ninePieces(m.values, m.w, m.h, noise, PIECE_PX) : []),
+    after: (m, noise, used, hfd) => {
+      if (noise > 0) pieces = ninePieces(m.values, m.w, m.h, noise, PIECE_PX);
+      if (hfd !== null) stars = meanStars(m.values, m.w, m.h, used, hfd);
+    },
   });
   const { widthPx, heightPx, means } = whole!;
   const tones = tonesOf(means, measure.background - pedestal, measure.noise || 1);
-  return { measure, small: { widthPx, heightPx, tones }, pieces, dust };
+  return { measure, small: { widthPx, heightPx, tones }, pieces, stars, dust };
 }
 
 interface Onlooker {
   /** The picture as it was read. */
   before: (m: Mosaic) => unknown;
   /** The same with its sky taken off. */
-  after: (m: Mosaic, noise: number) => unknown;
+  after: (m: Mosaic, noise: number, used: readonly MeasuredStar[], hfd: number | null) => unknown;
 }
 export function measureValues(picture: FitsPicture, onlooker?: Onlooker): MeasureOutput {
   const { widthPx, heightPx, pedestal } = picture;
@@ -175,8 +182,8 @@ export function measureValues(picture: FitsPicture, onlooker?: Onlooker): Measur
   const stars = groups.filter(isStar(sky.noise));
   const measured = measuredStars({ values, w, h }, groups, stars, sky.noise);
   const { used } = measured;
-  onlooker?.after(mosaic, flat ? sky.noise : 0);
   const hfd = medianOf(used.map((s) => s.hfdPx));
+  onlooker?.after(mosaic, flat ? sky.noise : 0, used, hfd);
   const coreRatio = medianOf(used.map((s) => s.coreRatio));
   const hollow = hfd !== null && coreRatio !== null && hfd * cell >= HOLLOW.hfdPx && coreRatio < HOLLOW.coreRatio;
   const shapeOf = <T>(v: T | null) => (hollow ? null : v);

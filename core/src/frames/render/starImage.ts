@@ -75,9 +75,9 @@ export function addRing(
     }
 }
 
-/** Rings and spokes of the aperture that draw a coma: enough that no spot stands alone in any seeing. */
+/** Rings of the aperture, and places on the circle of each, that draw a coma: enough that no spot stands alone in any seeing. */
 const RINGS = 4;
-const SPOKES = 12;
+const PLACES = 6;
 /**
  * The light of a star under coma, as spots of equal light: rays through a ring of the aperture of radius ρ fall onto a
  * circle of radius ρ²·c about a point 2·ρ²·c from the core, so that the centre of all light lies c away from the core.
@@ -87,11 +87,11 @@ export function comaSpots(c: { x: number; y: number }): readonly { dx: number; d
   const length = Math.hypot(c.x, c.y);
   if (length === 0) return [{ dx: 0, dy: 0, share: 1 }];
   const [ux, uy] = [c.x / length, c.y / length];
-  const share = 1 / (RINGS * SPOKES);
-  return Array.from({ length: RINGS * SPOKES }, (_, i) => {
-    // rings of equal area
-    const squared = (Math.floor(i / SPOKES) + 0.5) / RINGS;
-    const turn = (4 * Math.PI * ((i % SPOKES) + 0.5)) / SPOKES;
+  const share = 1 / (RINGS * PLACES);
+  return Array.from({ length: RINGS * PLACES }, (_, i) => {
+    // rings of equal area; once about a ring of the aperture is twice about its circle
+    const squared = (Math.floor(i / PLACES) + 0.5) / RINGS;
+    const turn = (2 * Math.PI * ((i % PLACES) + 0.5)) / PLACES;
     const [along, across] = [squared * length * (2 + Math.cos(turn)), squared * length * Math.sin(turn)];
     return { dx: along * ux - across * uy, dy: along * uy + across * ux, share };
   });

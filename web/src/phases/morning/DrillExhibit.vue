@@ -11,6 +11,7 @@ import { lookAtScene } from '../../workers/looking.ts';
 import type { DrawnLook } from '../../workers/look.worker.ts';
 import DrillCourse from './DrillCourse.vue';
 import FieldMap from './FieldMap.vue';
+import MeanStars from './MeanStars.vue';
 import GuideTrace from './GuideTrace.vue';
 import TonePicture from '../../common/TonePicture.vue';
 
@@ -53,17 +54,30 @@ const findings = computed<FrameFinding[]>(() => (drawn.value ? diagnose(drawn.va
     <p v-if="trouble" class="level-bad" role="alert">{{ trouble }}</p>
     <template v-if="exhibit.kind === 'frame'">
       <div v-if="drawn" class="frame">
-        <TonePicture :picture="drawn.small" :stretch="{ whiteSigma: 24, times: 1, above: 0 }" name="The whole frame" />
-        <div class="pieces">
+        <div class="stack">
           <TonePicture
-            v-for="(p, i) in drawn.pieces"
-            :key="i"
-            :picture="p"
-            :stretch="{ whiteSigma: 96, times: 1, above: 0 }"
-            :name="`Piece ${i + 1} of nine, pixel by pixel`"
+            :picture="drawn.small"
+            :stretch="{ whiteSigma: 24, times: 1, above: 0 }"
+            name="The whole frame"
           />
+          <FieldMap :look="drawn.look" :stars="drawn.stars" />
         </div>
-        <FieldMap :look="drawn.look" :stars="drawn.stars" />
+        <div>
+          <div class="pieces">
+            <TonePicture
+              v-for="(p, i) in drawn.pieces"
+              :key="i"
+              :picture="p"
+              :stretch="{ whiteSigma: 96, times: 1, above: 0 }"
+              :name="`Piece ${i + 1} of nine, pixel by pixel`"
+            />
+          </div>
+          <p class="muted small">Corners, edges and middle, pixel by pixel.</p>
+        </div>
+        <div>
+          <MeanStars :stars="drawn.meanStars" />
+          <p class="muted small">The mean star of each of nine parts, enlarged.</p>
+        </div>
       </div>
       <p v-else-if="!trouble" class="muted" role="status">Being drawn …</p>
       <p v-if="judged && findings.length" class="small">

@@ -11,6 +11,7 @@ import { valueOrNull } from '../../common/outcome.ts';
 import { useClub } from '../../stores/club.ts';
 import { useUnits } from '../../stores/units.ts';
 import FieldMap from './FieldMap.vue';
+import MeanStars from './MeanStars.vue';
 import GuidedDuring from './GuidedDuring.vue';
 import TonePicture from '../../common/TonePicture.vue';
 import type { JoinedLog } from './useNightGuiding.ts';
@@ -138,6 +139,10 @@ const figures = computed(() => {
         />
       </div>
       <p v-else class="muted small">Corners and edges as they are: drop the file again.</p>
+      <template v-if="atHand?.meanStars.length">
+        <MeanStars :stars="atHand.meanStars" />
+        <p class="muted small">The mean star of each part, enlarged: what single stars have in common.</p>
+      </template>
       <table class="figures">
         <tbody>
           <tr v-for="[what, value] in figures" :key="what">

@@ -7,10 +7,12 @@ import { button, card, cards, press } from '../../test/hands.ts';
 import { atHand } from '../../test/worker.ts';
 
 jest.unstable_mockModule('../../workers/index.ts', () => ({ core: () => ({}), ...atHand }));
+let scenes = 0;
 jest.unstable_mockModule('../../workers/looking.ts', () => ({
   lookAtScene: async (scene: Scene) => {
-    const { measure, small, pieces } = lookAtPicture(writeFits16(renderCounts(scene), scene.widthPx, scene.heightPx, []));
-    return { look: frameLook(measure), stars: measure.list ?? [], small, pieces };
+    scenes++;
+    const { measure, small, pieces, stars: meanStars } = lookAtPicture(writeFits16(renderCounts(scene), scene.widthPx, scene.heightPx, []));
+    return { look: frameLook(measure), stars: measure.list ?? [], small, pieces, meanStars };
   },
 })); // prettier-ignore
 jest.unstable_mockModule('vue-chartjs', () => ({ Line: { render: () => null }, Scatter: { render: () => null } }));
@@ -43,7 +45,8 @@ describe('a drill', () => {
     begin('wrong-spacing', 5);
     const { wrapper, question, sent } = await open();
     expect(question().find('[data-test="tale"]').text()).toContain('A corrector was fitted');
-    expect(wrapper.findAll('[data-test="exhibit"] canvas')).toHaveLength(10);
+    expect(wrapper.findAll('[data-test="exhibit"] canvas')).toHaveLength(19);
+    const before = scenes;
     expect(wrapper.find('[data-test="exhibits"]').text()).not.toMatch(/would say/);
     expect(cards(question(), 'What is it?')).toHaveLength(4);
     expect(button(wrapper, 'Judge').attributes('disabled')).toBeDefined();
@@ -59,6 +62,8 @@ describe('a drill', () => {
     expect(wrapper.find('[data-test="exhibits"]').text()).toMatch(/Frames would say: .*In the corners stars/s);
     expect(sent.find((s) => s.method === 'POST')!.body).toEqual({ situation: 'wrong-spacing', seed: 5, cause: 'spacing', cure: 'change-spacing' }); // prettier-ignore
     expect(wrapper.find('a[href="/bench/train"]').exists()).toBe(true);
+    // seen once, drawn once
+    expect(scenes).toBe(before);
     // answered is answered
     await question().trigger('submit');
     expect(sent.filter((s) => s.method === 'POST')).toHaveLength(1);

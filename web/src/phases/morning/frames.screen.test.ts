@@ -75,7 +75,7 @@ async function drop(wrapper: Awaited<ReturnType<typeof open>>['wrapper'], files:
   await field.trigger('change');
   for (let i = 0; i < 6; i++) await flushPromises();
 }
-const looked = (name: string, of: ReturnType<typeof measured>, hash: string): LookedFile => ({ ok: true, file: name, hash, frame: { filter: 'Ha', exposureS: 300, startedAt: null, focuserC: null, raDeg: null, decDeg: null } as never, look: frameLook(of.measure), stars: of.measure.list!, small: of.small, pieces: of.pieces, dust: name === 'renamed.fits' ? [{ x: 1, y: 1, diameterPx: 80, depth: 0.06 }, { x: 9, y: 9, diameterPx: 40, depth: 0.03 }] : [], picture: null }); // prettier-ignore
+const looked = (name: string, of: ReturnType<typeof measured>, hash: string): LookedFile => ({ ok: true, file: name, hash, frame: { filter: 'Ha', exposureS: 300, startedAt: null, focuserC: null, raDeg: null, decDeg: null } as never, look: frameLook(of.measure), stars: of.measure.list!, small: of.small, pieces: of.pieces, meanStars: of.stars, dust: name === 'renamed.fits' ? [{ x: 1, y: 1, diameterPx: 80, depth: 0.06 }, { x: 9, y: 9, diameterPx: 40, depth: 0.03 }] : [], picture: null }); // prettier-ignore
 
 /** A screen that is left open would hear the keys of the next. */
 let close = (): void => undefined;
@@ -209,6 +209,7 @@ describe('pictures', () => {
     expect(rows()).toHaveLength(8);
     await rows()[2]!.trigger('click');
     expect(wrapper.find('[data-test="close-up"]').text()).toContain('darker than its ends');
+    expect(wrapper.findAll('[data-test="mean-stars"] canvas').map((c) => c.attributes('aria-label'))[2]).toBe('The mean star at the top right'); // prettier-ignore
   });
   test('measured one after the other tell how stars wander between them', async () => {
     const scattered = Array.from({ length: 40 }, (_, i) => ({ ...good.measure.list![0]!, x: 100 + ((i * 137) % 900), y: 80 + ((i * 251) % 600) })); // prettier-ignore

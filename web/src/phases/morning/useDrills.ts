@@ -34,7 +34,12 @@ export function useDrills() {
 
   const byKey = computed(() => Object.fromEntries(standings.value.map((s) => [s.situation, s])) as Partial<Record<SituationKey, DrillStanding>>); // prettier-ignore
   const isOne = (key: string): key is SituationKey => Object.hasOwn(SITUATIONS, key);
-  const drill = computed(() => (begun.value && isOne(begun.value.key) ? drillOf(begun.value.key, begun.value.seed) : null)); // prettier-ignore
+  // by key and seed alone: what is shown is not drawn anew because it was answered
+  const which = computed(() => (begun.value && isOne(begun.value.key) ? `${begun.value.key} ${begun.value.seed}` : ''));
+  const drill = computed(() => {
+    const [key, seed] = which.value.split(' ');
+    return key ? drillOf(key as SituationKey, Number(seed)) : null;
+  });
 
   function next(): void {
     const seed = Math.floor(SEEDS * Math.random());

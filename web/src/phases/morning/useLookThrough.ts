@@ -48,6 +48,7 @@ export interface FrameRow {
 export interface AtHand {
   stars: ListedStar[];
   pieces: SmallPicture[];
+  meanStars: SmallPicture[];
   dust: DustSpot[];
 }
 /** What is kept of a measured frame. */
@@ -240,7 +241,7 @@ export function useLookThrough({ pictures: withPictures = true } = {}) {
     };
   }
   function hold(id: string, got: Omit<AtHand, 'dust'> & { dust?: DustSpot[]; small: SmallPicture }) {
-    atHand.value.set(id, { stars: got.stars, pieces: got.pieces, dust: got.dust ?? [] });
+    atHand.value.set(id, { stars: got.stars, pieces: got.pieces, meanStars: got.meanStars, dust: got.dust ?? [] });
     small.value.set(id, got.small);
   }
   async function measured(of: number, work: (keep: (one: Kept) => void, going: () => boolean) => Promise<void>) {
