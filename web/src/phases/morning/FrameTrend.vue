@@ -73,7 +73,8 @@ const data = computed(() => ({
       radius: 4,
       hitRadius: 8,
       backgroundColor: (c: { raw?: unknown }) => ((c.raw as { row: FrameRow } | undefined)?.row.accepted === false || look.value.red ? 'transparent' : filterLook(f).colour), // prettier-ignore
-      borderColor: look.value.red ? look.value.ink : filterLook(f).colour,
+      // a deep red alone is lost on slate
+      borderColor: look.value.red ? look.value.ink : look.value.ink2,
     })),
     {
       label: 'looked at',
