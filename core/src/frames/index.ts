@@ -22,7 +22,13 @@ export {
   JudgedPicture,
 } from './measure/diagnose.ts';
 export { lightOf, renderCounts, type DrawnStar, type Edge, type Scene } from './render/render.ts';
-export { practiceFrame, practiceScene, PRACTICE_PX, type PracticeFrame } from './render/practice.ts';
+export {
+  practiceFrame,
+  practiceRadiusDeg,
+  practiceScene,
+  type DrawnSize,
+  type PracticeFrame,
+} from './render/practice.ts';
 export { fieldStars, inventedStars, type DrawnField } from './render/field.ts';
 export * from './lookThrough.ts';
 export { nightFindings, shownInMost, toMend, type ShownFinding } from './nightFindings.ts';

@@ -1,7 +1,7 @@
 import { InvalidInput } from '@keen/core';
-import { frameLook, lookAtPicture, practiceScene, PRACTICE_PX, renderCounts, type DustSpot, type FrameLook, type PracticeFrame, type ListedStar, type Scene, type SmallPicture } from '@keen/core/frames'; // prettier-ignore
+import { frameLook, lookAtPicture, practiceRadiusDeg, practiceScene, renderCounts, type DrawnSize, type DustSpot, type FrameLook, type PracticeFrame, type ListedStar, type Scene, type SmallPicture } from '@keen/core/frames'; // prettier-ignore
 import { writeFits16, type FitsValue, type FrameKind, type ReadFrame } from '@keen/core/exchange';
-import { expose } from 'comlink';
+import { expose, transfer } from 'comlink';
 import { KIND_WORDS } from '../common/frameKinds.ts';
 import { readFrameFile } from './frameFiles.ts';
 import { starsAround } from './starTiles.ts';
@@ -61,15 +61,20 @@ async function practice(frame: PracticeFrame): Promise<PracticeLook> {
 }
 export type PracticeLook = Pick<Extract<LookedFile, { ok: true }>, 'look' | 'stars' | 'small' | 'pieces' | 'meanStars' | 'picture'> & { id: string }; // prettier-ignore
 
-async function practiceSceneOf(frame: PracticeFrame): Promise<Scene> {
-  const radiusDeg = (Math.hypot(PRACTICE_PX.width, PRACTICE_PX.height) / 2) * (frame.scaleArcsecPerPx / 3600) * 1.05;
+async function practiceSceneOf(frame: PracticeFrame, size?: DrawnSize): Promise<Scene> {
+  const radiusDeg = practiceRadiusDeg(frame, size);
   const { stars } = await starsAround({ raDeg: frame.raDeg, decDeg: frame.decDeg, radiusDeg, faintestMag: 11 });
-  return practiceScene(frame, () => stars);
+  return practiceScene(frame, () => stars, size);
 }
-/** The same picture as a file, with keywords and checksums. */
-async function fits(frame: PracticeFrame, cards: readonly (readonly [string, FitsValue])[]): Promise<Uint8Array> {
-  const scene = await practiceSceneOf(frame);
-  return writeFits16(renderCounts(scene), scene.widthPx, scene.heightPx, cards);
+/** The same as a file, with keywords and checksums. */
+async function fits(
+  frame: PracticeFrame,
+  cards: readonly (readonly [string, FitsValue])[],
+  size?: DrawnSize,
+): Promise<Uint8Array> {
+  const scene = await practiceSceneOf(frame, size);
+  const file = writeFits16(renderCounts(scene), scene.widthPx, scene.heightPx, cards);
+  return transfer(file, [file.buffer as ArrayBuffer]);
 }
 
 /** A drawn picture, measured as any other. */

@@ -1,6 +1,6 @@
 import { wrap, type Remote } from 'comlink';
 import type { FitsValue, FrameKind } from '@keen/core/exchange';
-import type { PracticeFrame, Scene } from '@keen/core/frames';
+import type { DrawnSize, PracticeFrame, Scene } from '@keen/core/frames';
 import type { DrawnLook, InLooking, LookedFile, PracticeLook } from './look.worker.ts';
 
 /** A picture and what is made of it take some hundred megabytes while it is measured. */
@@ -47,12 +47,13 @@ export async function lookAtScene(scene: Scene): Promise<DrawnLook> {
   await inWorkers([scene], (r, s) => r.drawn(s) as Promise<DrawnLook>, (got) => found.push(got) > 0); // prettier-ignore
   return found[0]!;
 }
-/** What the camera of a practice rig would have seen, as a file. */
+/** What the camera of a practice rig would have seen, as a file; the middle of it where no size is given. */
 export async function practiceFits(
   frame: PracticeFrame,
   cards: readonly (readonly [string, FitsValue])[],
+  size?: DrawnSize,
 ): Promise<Uint8Array> {
   const found: Uint8Array[] = [];
-  await inWorkers([frame], (r, f) => r.fits(f, cards) as Promise<Uint8Array>, (got) => found.push(got) > 0); // prettier-ignore
+  await inWorkers([frame], (r, f) => r.fits(f, cards, size) as Promise<Uint8Array>, (got) => found.push(got) > 0); // prettier-ignore
   return found[0]!;
 }

@@ -34,16 +34,30 @@ export const practiceFrame = (
   scaleArcsecPerPx,
 });
 
-/** Size of the drawn piece: the middle of the camera’s field, pixel by pixel. */
-export const PRACTICE_PX = { width: 720, height: 480 } as const;
+/** So much of a camera’s field is drawn, about its middle, pixel by pixel. */
+export interface DrawnSize {
+  widthPx: number;
+  heightPx: number;
+}
+/** A piece small enough to be there at once. */
+export const PRACTICE_PX: DrawnSize = { widthPx: 720, heightPx: 480 };
 /** Light of an invented five-minute frame: a star of magnitude 0, the sky in a pixel, the camera’s noise. */
 const LIGHT = { magZero: 6e9, sky: 900, readNoise: 3, electronsPerCount: 0.8, bias: 500, full: 65_535, faintest: 15.5 };
+/** Hot pixels, as a share; invented. */
+const HOT = 80 / (720 * 480);
 /** A Gaussian-like star’s half flux diameter is about its width at half maximum; wings make it some wider. */
 const WIDTH_OF_HFD = 0.85;
 
-/** The scene behind a frame of a stand-in camera: real stars where it looked, with the width and length it told. */
-export function practiceScene(f: PracticeFrame, stars: StarSource): Scene {
-  const { width: widthPx, height: heightPx } = PRACTICE_PX;
+/** How far from its middle stars of a drawn field are wanted [deg]. */
+export const practiceRadiusDeg = (f: PracticeFrame, { widthPx, heightPx }: DrawnSize = PRACTICE_PX): number =>
+  (Math.hypot(widthPx, heightPx) / 2) * (f.scaleArcsecPerPx / 3600) * 1.05;
+
+/**
+ * The scene behind a frame of a stand-in camera: real stars where it looked, with the width and length it told. Fainter
+ * stars than the catalogue holds, hot pixels and noise are invented, and not the same ones in drawings of another size.
+ */
+export function practiceScene(f: PracticeFrame, stars: StarSource, size: DrawnSize = PRACTICE_PX): Scene {
+  const { widthPx, heightPx } = size;
   const seed = hash32(f.id);
   // the field is the same in every frame of an object: its invented stars come from the place
   const place = hash32(`${f.raDeg.toFixed(2)} ${f.decDeg.toFixed(2)}`);
@@ -68,7 +82,7 @@ export function practiceScene(f: PracticeFrame, stars: StarSource): Scene {
     drift: { lengthPx, angleDeg: 12 },
     cloud: { passes: Math.min(1, f.starShare), brighter: f.skyShare },
     vignetting: 0.08,
-    hotPixels: 80,
+    hotPixels: Math.round(HOT * widthPx * heightPx),
     skyElectrons: LIGHT.sky,
     readNoiseElectrons: LIGHT.readNoise,
     electronsPerCount: LIGHT.electronsPerCount,

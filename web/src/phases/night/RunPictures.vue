@@ -2,7 +2,8 @@
 import type { PlanRecord, ProjectRecord, RunRecord } from '@keen/contract';
 import { practiceFrame } from '@keen/core/frames';
 import { scaleArcsecPerPx } from '@keen/core/quantities';
-import { Button } from 'ant-design-vue';
+import { useLocalStorage } from '@vueuse/core';
+import { Button, Checkbox } from 'ant-design-vue';
 import { computed, ref, shallowRef, watch } from 'vue';
 import ProgressBar from '../../common/ProgressBar.vue';
 import { clock } from '../../common/times.ts';
@@ -50,16 +51,27 @@ async function draw() {
   if (run === props.run.id) drawn.value = [...drawn.value, ...got.sort((a, b) => order.get(a.id)! - order.get(b.id)!)];
   going.value = { done: 0, of: 0 };
 }
+/** How much of the chip a saved file holds. */
+const whole = useLocalStorage('keen.pictures.whole', false);
+const saving = ref('');
 async function save(id: string) {
-  const f = byId.value.get(id);
-  if (!f) return;
-  const bytes = await practiceFits(f.job, [['OBJECT', f.object], ['IMAGETYP', 'LIGHT'], ['FILTER', f.of.filter], ['EXPTIME', f.of.exposureS], ['DATE-OBS', f.of.start.slice(0, 19)], ['RA', f.job.raDeg], ['DEC', f.job.decDeg], ['INSTRUME', 'stand-in camera']]); // prettier-ignore
-  const a = document.createElement('a');
-  a.href = URL.createObjectURL(new Blob([bytes as BlobPart], { type: 'application/fits' }));
-  a.download = `stand-in-${f.of.start.slice(0, 19).replace(/[:T]/g, '-')}-${f.of.filter}.fits`;
-  a.click();
-  URL.revokeObjectURL(a.href);
+  const [f, setup] = [byId.value.get(id), club.rig?.setup];
+  if (!f || !setup || saving.value) return;
+  const { widthPx, heightPx } = setup.camera;
+  [saving.value, trouble.value] = [id, ''];
+  try {
+    const bytes = await practiceFits(f.job, [['OBJECT', f.object], ['IMAGETYP', 'LIGHT'], ['FILTER', f.of.filter], ['EXPTIME', f.of.exposureS], ['DATE-OBS', f.of.start.slice(0, 19)], ['RA', f.job.raDeg], ['DEC', f.job.decDeg], ['INSTRUME', 'stand-in camera']], whole.value ? { widthPx, heightPx } : undefined); // prettier-ignore
+    const a = document.createElement('a');
+    a.href = URL.createObjectURL(new Blob([bytes as BlobPart], { type: 'application/fits' }));
+    a.download = `stand-in-${f.of.start.slice(0, 19).replace(/[:T]/g, '-')}-${f.of.filter}.fits`;
+    a.click();
+    URL.revokeObjectURL(a.href);
+  } catch (e) {
+    trouble.value = `This frame could not be saved: ${(e as Error).message}`;
+  }
+  saving.value = '';
 }
+const chip = computed(() => (club.rig ? `${club.rig.setup.camera.widthPx} × ${club.rig.setup.camera.heightPx}` : ''));
 </script>
 
 <template>
@@ -67,6 +79,10 @@ async function save(id: string) {
     <p class="muted small">
       Drawn in this browser: the middle of the field, real stars where the camera looked, as wide, long and clouded as
       it told. A press on a picture saves it as FITS, to be looked through like any other.
+    </p>
+    <Checkbox v-model:checked="whole">Save the whole chip, {{ chip }} pixels, drawn then</Checkbox>
+    <p v-if="saving" class="small" role="status">
+      The frame of {{ clock(byId.get(saving)!.of.start, timeZone) }} is being drawn …
     </p>
     <p v-if="trouble" class="level-bad" role="alert">{{ trouble }}</p>
     <div v-if="going.of" class="row">

@@ -1,10 +1,11 @@
 import { beforeEach, expect, jest, test } from '@jest/globals';
-import type { PracticeFrame } from '@keen/core/frames';
+import type { DrawnSize, PracticeFrame } from '@keen/core/frames';
 import { flushPromises } from '@vue/test-utils';
 import { press } from '../../test/hands.ts';
 
 const drawn: PracticeFrame[] = [];
-const saved: { frame: PracticeFrame; cards: readonly (readonly [string, unknown])[] }[] = [];
+const saved: { frame: PracticeFrame; cards: readonly (readonly [string, unknown])[]; size?: DrawnSize | undefined }[] =
+  [];
 let failing = false;
 jest.unstable_mockModule('../../workers/looking.ts', () => ({
   lookAtPractice: async (frames: PracticeFrame[], each: (l: object) => boolean) => {
@@ -15,12 +16,13 @@ jest.unstable_mockModule('../../workers/looking.ts', () => ({
       if (!each({ id: f.id, small: { widthPx: 2, heightPx: 1, tones: new Uint8Array(2) } })) return;
     }
   },
-  practiceFits: async (frame: PracticeFrame, cards: (typeof saved)[number]['cards']) => {
-    saved.push({ frame, cards });
+  practiceFits: async (frame: PracticeFrame, cards: (typeof saved)[number]['cards'], size?: DrawnSize) => {
+    if (failing) throw new Error('out of memory');
+    saved.push({ frame, cards, size });
     return new Uint8Array(2880);
   },
 }));
-const { mountScreen, project } = await import('../../test/mountScreen.ts');
+const { mountScreen, project, rig } = await import('../../test/mountScreen.ts');
 const { default: RunPictures } = await import('./RunPictures.vue');
 
 const frame = (i: number, more: object = {}) => ({ leg: 0, filter: 'Ha', frame: i, start: `2026-11-18T20:${String(i % 60).padStart(2, '0')}:00.000Z`, exposureS: 300, hfdPx: 2.5, eccentricity: 0.3, stars: 200, background: 1.2, focusPosition: 1, temperatureC: 4, accepted: true, reason: '', refusal: null, ...more }); // prettier-ignore
@@ -51,6 +53,17 @@ test('nothing is drawn until it is wished; then in the order they were taken, wh
   await wrapper.findAll('li button')[1]!.trigger('click');
   await flushPromises();
   expect(Object.fromEntries(saved[0]!.cards)).toMatchObject({ OBJECT: 'NGC 281', FILTER: 'Ha', EXPTIME: 300, 'DATE-OBS': '2026-11-18T20:01:00', RA: raDeg, DEC: decDeg }); // prettier-ignore
+  expect(saved[0]!.size).toBeUndefined();
+  const { widthPx, heightPx } = rig().setup.systems[0]!.camera;
+  await wrapper.find('input[type="checkbox"]').setValue(true);
+  expect(wrapper.text()).toContain(`the whole chip, ${widthPx} × ${heightPx} pixels`);
+  await wrapper.findAll('li button')[1]!.trigger('click');
+  await flushPromises();
+  expect(saved[1]!.size).toEqual({ widthPx, heightPx });
+  failing = true;
+  await wrapper.findAll('li button')[0]!.trigger('click');
+  await flushPromises();
+  expect(wrapper.find('[role="alert"]').text()).toBe('This frame could not be saved: out of memory');
 });
 test('a long night is drawn some at a time; what fails says so and can be tried again', async () => {
   const { wrapper } = await open(Array.from({ length: 60 }, (_, i) => frame(i)));
