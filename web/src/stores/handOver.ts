@@ -1,7 +1,7 @@
 import { defineStore } from 'pinia';
 import { shallowRef } from 'vue';
 
-/** A file one screen recognised and another one reads. */
+/** Files one screen recognised and another one reads. */
 export const useHandOver = defineStore('hand-over', () => {
   const held = shallowRef<{ kind: 'guide-log' | 'focus-log'; file: File } | null>(null);
   const give = (kind: 'guide-log' | 'focus-log', file: File): void => {
@@ -13,5 +13,16 @@ export const useHandOver = defineStore('hand-over', () => {
     if (file) held.value = null;
     return file;
   }
-  return { give, take };
+  const night = shallowRef<{ evening: string; files: File[] } | null>(null);
+  /** The pictures of an evening, to be looked through. */
+  const givePictures = (evening: string, files: File[]): void => {
+    night.value = { evening, files };
+  };
+  /** Takes them once. */
+  function takePictures(): { evening: string; files: File[] } | null {
+    const given = night.value;
+    night.value = null;
+    return given;
+  }
+  return { give, take, givePictures, takePictures };
 });

@@ -82,6 +82,8 @@ export async function mountScreen(
     projects?: ProjectRecord[];
     props?: object;
     at?: string;
+    /** What another screen left in a store. */
+    before?: () => void;
   } = {},
 ) {
   sent.length = 0;
@@ -107,6 +109,7 @@ export async function mountScreen(
   club.records = options.rigs ?? [rig()];
   club.projects = options.projects ?? [];
   club.loaded = true;
+  options.before?.();
   const router = createRouter({ history: createMemoryHistory(), routes: [{ path: '/:rest(.*)*', component: {} }] });
   await router.push(options.at ?? '/');
   const wrapper = mount(component, {

@@ -6,7 +6,9 @@ import EmptyState from '../../common/EmptyState.vue';
 import ProgressBar from '../../common/ProgressBar.vue';
 import VerdictLine from '../../common/VerdictLine.vue';
 import { useClub } from '../../stores/club.ts';
+import { useHandOver } from '../../stores/handOver.ts';
 import { useSession } from '../../stores/session.ts';
+import { dayName } from '../../common/times.ts';
 import { figure } from '@keen/core/quantities';
 import BringInGroups from './BringInGroups.vue';
 import CalibrationNeeds from './CalibrationNeeds.vue';
@@ -57,6 +59,11 @@ async function openLog(o: (typeof night.others.value)[number]) {
   await night.openText(o);
   await router.push(o.kind === 'guide-log' ? '/morning/guiding' : '/morning/focus');
 }
+const handOver = useHandOver();
+function lookThrough({ evening, files }: (typeof night.brought.value)[number]) {
+  handOver.givePictures(evening, files);
+  return router.push('/morning/frames');
+}
 const KIND = { 'guide-log': 'Read the guide log', 'focus-log': 'Read the focus log', frames: 'Take its frames' };
 </script>
 
@@ -67,6 +74,12 @@ const KIND = { 'guide-log': 'Read the guide log', 'focus-log': 'Read the focus l
   <template v-else>
     <VerdictLine :verdict="verdict" :detail="night.told.value || undefined" />
     <p v-if="night.trouble.value" class="level-bad" role="alert">{{ night.trouble.value }}</p>
+    <p v-if="night.brought.value.length" class="row" data-test="brought">
+      <Button v-for="b in night.brought.value" :key="b.evening" type="primary" @click="lookThrough(b)"
+        >Look through the {{ count(b.files.length, 'frame') }} of {{ dayName(b.evening) }}</Button
+      >
+      <span class="muted small">Each is measured to its corners, from the files just read.</span>
+    </p>
     <div v-if="session.mayEdit" class="split ways">
       <DropFolder @take="night.take">
         FITS headers are read in this browser; nothing is sent but what they say. Guide and focus logs and tables of the

@@ -12,6 +12,7 @@ import { dayName } from '../../common/times.ts';
 import UndoButtons from '../../common/UndoButtons.vue';
 import VerdictLine from '../../common/VerdictLine.vue';
 import { useClub } from '../../stores/club.ts';
+import { useHandOver } from '../../stores/handOver.ts';
 import { useUnits } from '../../stores/units.ts';
 import { useSession } from '../../stores/session.ts';
 import ContactSheet from './ContactSheet.vue';
@@ -39,6 +40,9 @@ const wander = useWander(rows, nightId, measuring);
 /** The server lets the owner of a night and stewards say what counts. */
 const mayJudge = computed(() => session.mayEdit && night.value !== null);
 watch(mayJudge, (may) => (used.mayJudge.value = may), { immediate: true });
+
+const given = useHandOver().takePictures();
+if (given) void used.takeBroughtIn(given);
 
 const mode = useLocalStorage<'rows' | 'sheet'>('keen.frames.mode', 'rows');
 const onlySuggested = ref(false);

@@ -62,6 +62,27 @@ describe('bringing in a night', () => {
     expect(post.frames[0]).toMatchObject({ projectId: project().id, filter: 'Ha', header: { gain: 100, focuserPosition: 9000 } }); // prettier-ignore
     expect(wrapper.find('[data-test="verdict"]').text()).toContain('2 frames brought in');
   });
+  test('what was brought in is looked through at once, by evening, lights alone; undone or typed, nothing is offered', async () => {
+    Object.assign(files, { 'a.fits': frame(), 'b.fits': frame({ startedAt: '2026-11-17T20:06:00.000Z' }), 'c.fits': frame(), 'flat.fits': frame({ kind: 'flat' }) }); // prettier-ignore
+    const { wrapper, router } = await mountScreen(BringInView, {
+      projects: [project()],
+      answers: [...nothing, { method: 'POST', path: /nights$/, body: { night: null, added: 2, known: 0 } }, { path: /projects/, body: [] }], // prettier-ignore
+    });
+    const { useHandOver } = await import('../../stores/handOver.ts');
+    await drop(wrapper, ['a.fits', 'b.fits', 'c.fits', 'flat.fits']);
+    expect(wrapper.find('[data-test="brought"]').exists()).toBe(false);
+    await wrapper.findAll('button').find((b) => b.text().startsWith('Bring in 4'))!.trigger('click'); // prettier-ignore
+    await flushPromises();
+    const offered = wrapper.findAll('[data-test="brought"] button');
+    expect(offered.map((b) => b.text()).sort()).toEqual(['Look through the 1 frame of 17 Nov', 'Look through the 2 frames of 18 Nov']); // prettier-ignore
+    await offered.find((b) => b.text().includes('18 Nov'))!.trigger('click');
+    await flushPromises();
+    expect(router.currentRoute.value.path).toBe('/morning/frames');
+    const given = useHandOver().takePictures()!;
+    expect([given.evening, given.files.map((f) => f.name)]).toEqual(['2026-11-18', ['a.fits', 'c.fits']]);
+    // once
+    expect(useHandOver().takePictures()).toBeNull();
+  });
   test('a refusal of the server is said with its night, and what was read stays', async () => {
     files['a.fits'] = frame();
     const problem = { type: 'x', title: 'no', status: 400, code: 'invalid_input', issues: [{ path: 'night', message: 'must not lie in the future' }] }; // prettier-ignore

@@ -22,6 +22,7 @@ const guideCsv = guideToCsv(
   Array.from({ length: 3600 }, (_, i) => ({ timeS: i, raArcsec: 0.4 * Math.sin(i * 1.7), decArcsec: i === 100 ? 9 : 0.3 * Math.cos(i * 2.3), raPulseMs: 0, decPulseMs: 0, state: 'guiding' as const })),
 ); // prettier-ignore
 jest.unstable_mockModule('../../workers/index.ts', () => ({ core: () => ({ readGuideCsv: async (text: string) => readGuideCsv(text) }) })); // prettier-ignore
+const { useHandOver } = await import('../../stores/handOver.ts');
 const { mountScreen, me, rig, slow } = await import('../../test/mountScreen.ts');
 const { default: FramesView } = await import('./FramesView.vue');
 
@@ -39,10 +40,12 @@ const wide = frameLook({ ...good.measure, hfdPx: good.measure.hfdPx! * 1.8 });
 let frames: FrameRecord[] = [];
 const night = (more: object = {}) => ({ id: NIGHT, rigId: id(3), system: rig().systems[0]!.key, kind: 'recorded', night: '2026-11-18', name: 'x', planId: null, words: '', by: 'Noor Vik', at: '2026-11-19T08:00:00.000Z', undone: false, taken: [{ projectId: id(50), object: 'NGC 281', filter: 'Ha', exposureS: 300, accepted: 8, rejected: 0 }], calibration: 0, ...more }); // prettier-ignore
 
-async function open(options: { member?: object; nights?: object[]; early?: File[]; logs?: object[] } = {}) {
+async function open(options: { member?: object; nights?: object[]; early?: File[]; logs?: object[]; given?: { evening: string; files: File[] } } = {}) {
   const list = slow(options.nights ?? [night()]);
+  const { given } = options;
   const at = await mountScreen(FramesView, {
     member: me(options.member),
+    ...(given ? { before: () => useHandOver().givePictures(given.evening, given.files) } : {}),
     answers: [
       { path: /judgements/, body: [] },
       { path: /guide-logs\/.*began$/, method: 'PUT', body: options.logs?.[0] ?? {} },
@@ -194,6 +197,13 @@ describe('pictures', () => {
     );
     await press(wrapper, 'Pictures');
     expect(wrapper.findAll('[data-test="frames"] canvas')).toHaveLength(3);
+  });
+  test('just brought in are measured on their own evening, without being dropped again', async () => {
+    const earlier = night({ id: id(901), night: '2026-11-17' });
+    found['f1.fits'] = looked('f1.fits', shaded, '1'.padStart(64, '0'));
+    const { wrapper, sent } = await open({ nights: [night(), earlier], given: { evening: '2026-11-17', files: [new File(['x'], 'f1.fits')] } }); // prettier-ignore
+    expect(wrapper.find('[data-test="took"]').exists()).toBe(true);
+    expect(sent.find((s) => s.method === 'PUT' && s.path.endsWith('/looks'))!.path).toContain(id(901));
   });
   test('among flats and darks are looked through alone; one brought in as a light by hand is one', async () => {
     const { wrapper, rows } = await open();

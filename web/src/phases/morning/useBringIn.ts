@@ -38,6 +38,10 @@ export function useBringIn() {
   const busy = ref(false);
   const trouble = ref('');
   const told = ref('');
+  /** Each frame’s file, by its hash. */
+  const fileOf = new Map<string, File>();
+  /** Lights just brought in from files, by evening: they can be looked through at once. */
+  const brought = shallowRef<{ evening: string; files: File[] }[]>([]);
   /** For frames without a time: by day the night that has passed, after eight in the evening the one under way. */
   const night = ref(eveningDate(club.site?.timeZone ?? 'UTC', club.now - EVENING_MS));
   const nights = shallowRef<NightRecord[]>([]);
@@ -79,6 +83,8 @@ export function useBringIn() {
     );
     tookMs.value = performance.now() - begun;
     reading.value = { done: 0, of: 0 };
+    // answers come in the order of the files, unless reading was stopped
+    if (got.length === list.length) got.forEach((f, i) => f.ok && fileOf.set(f.hash, list[i]!));
     bad.value = [...bad.value, ...got.flatMap((f) => (f.ok ? [] : [{ file: f.file, reason: f.reason }]))];
     const have = new Set(frames.value.map((f) => f.hash));
     const fresh = got.flatMap((f) => (f.ok && !have.has(f.hash) ? [f] : []));
@@ -199,6 +205,7 @@ export function useBringIn() {
     const sent = ready.value.map((f) => ({ startedAt: f.read.startedAt, f }));
     let [added, known] = [0, 0];
     const done = new Set<unknown>();
+    brought.value = [];
     for (const [evening, items] of byNight(sent, club.site.timeZone, night.value)) {
       const got = await call(api.recordNight, {
         params: { id: rig.id },
@@ -216,6 +223,8 @@ export function useBringIn() {
       added += got.value.added;
       known += got.value.known;
       for (const i of items) done.add(i.f.hash ?? i.f.read);
+      const lights = items.flatMap((i) => (i.f.kindNow === 'light' && i.f.hash ? (fileOf.get(i.f.hash) ?? []) : []));
+      if (lights.length) brought.value = [...brought.value, { evening, files: lights }];
     }
     busy.value = false;
     frames.value = frames.value.filter((f) => !done.has(f.hash ?? f.read));
@@ -224,6 +233,7 @@ export function useBringIn() {
     await Promise.all([load(), club.loadProjects()]);
   }
   async function undo(id: string): Promise<void> {
+    brought.value = [];
     const got = await call(api.undoNight, { params: { id } });
     trouble.value = got.ok ? '' : problemText(got.problem);
     told.value = got.ok ? 'Undone: none of its frames counts. The same files can be brought in again.' : '';
@@ -242,7 +252,7 @@ export function useBringIn() {
   });
   return {
     mapping, aliases, frames, matched, groups, bad, others, keywords, reading, tookMs, busy, trouble, told, night, nights,
-    calibration, waiting, ready, filters, drift,
+    calibration, waiting, ready, filters, drift, brought,
     take, takeTable, openText, type, remap, setProject, setFilter, setKind, accept, acceptOne, clear, store, undo, load,
     cancel: () => (stopped = true),
   }; // prettier-ignore

@@ -274,6 +274,13 @@ export function useLookThrough({ pictures: withPictures = true } = {}) {
   const put = (id: string, look: FrameLook) =>
     (records.value = records.value.map((r) => (r.id === id ? { ...r, look } : r)));
 
+  /** Takes the pictures of an evening that were just brought in. */
+  async function takeBroughtIn({ evening, files }: { evening: string; files: File[] }): Promise<void> {
+    await allRead();
+    const there = nights.value.find((n) => n.night === evening);
+    if (there) nightId.value = there.id;
+    await take(files);
+  }
   /** Measures dropped files; those on record are kept there as they come. */
   async function take(files: File[]): Promise<void> {
     const fits = files.filter((f) => /\.(fits?|fts)$/i.test(f.name));
@@ -391,5 +398,5 @@ export function useLookThrough({ pictures: withPictures = true } = {}) {
     steps.value = [...steps.value, step];
   }
   const stop = () => (stopped = true);
-  return { nights, nightId, rows, atHand, small, bad, leftOut, measuring, tookMs, trouble, limitsFor, findingsOf, take, practice, drawPractice, stop, judge, undo, redo, undoable: computed(() => steps.value.length), redoable: computed(() => undone.value.length), mayJudge }; // prettier-ignore
+  return { nights, nightId, rows, atHand, small, bad, leftOut, measuring, tookMs, trouble, limitsFor, findingsOf, take, takeBroughtIn, practice, drawPractice, stop, judge, undo, redo, undoable: computed(() => steps.value.length), redoable: computed(() => undone.value.length), mayJudge }; // prettier-ignore
 }
