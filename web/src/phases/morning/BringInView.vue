@@ -41,6 +41,7 @@ const likely = computed(() => {
 const lights = computed(() => night.matched.value.filter((f) => f.kindNow === 'light'));
 const verdict = computed(() => {
   const all = night.matched.value.length;
+  if (!all && night.told.value) return { level: 'good' as const, text: night.told.value };
   if (!all)
     return {
       level: 'caution' as const,
@@ -72,7 +73,7 @@ const KIND = { 'guide-log': 'Read the guide log', 'focus-log': 'Read the focus l
     >A night belongs to a rig: its filters and projects tell what the frames are.</EmptyState
   >
   <template v-else>
-    <VerdictLine :verdict="verdict" :detail="night.told.value || undefined" />
+    <VerdictLine :verdict="verdict" :detail="(verdict.text !== night.told.value && night.told.value) || undefined" />
     <p v-if="night.trouble.value" class="level-bad" role="alert">{{ night.trouble.value }}</p>
     <p v-if="night.brought.value.length" class="row" data-test="brought">
       <Button v-for="b in night.brought.value" :key="b.evening" type="primary" @click="lookThrough(b)"
