@@ -40,7 +40,15 @@ const wide = frameLook({ ...good.measure, hfdPx: good.measure.hfdPx! * 1.8 });
 let frames: FrameRecord[] = [];
 const night = (more: object = {}) => ({ id: NIGHT, rigId: id(3), system: rig().systems[0]!.key, kind: 'recorded', night: '2026-11-18', name: 'x', planId: null, words: '', by: 'Noor Vik', at: '2026-11-19T08:00:00.000Z', undone: false, taken: [{ projectId: id(50), object: 'NGC 281', filter: 'Ha', exposureS: 300, accepted: 8, rejected: 0 }], calibration: 0, ...more }); // prettier-ignore
 
-async function open(options: { member?: object; nights?: object[]; early?: File[]; logs?: object[]; given?: { evening: string; files: File[] } } = {}) {
+async function open(
+  options: {
+    member?: object;
+    nights?: object[];
+    early?: File[];
+    logs?: object[];
+    given?: { evening: string; files: File[] };
+  } = {},
+) {
   const list = slow(options.nights ?? [night()]);
   const { given } = options;
   const at = await mountScreen(FramesView, {

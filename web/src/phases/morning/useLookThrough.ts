@@ -16,7 +16,6 @@ import {
   type SuggestedRefusal,
 } from '@keen/core/frames';
 import type { FrameKind } from '@keen/core/exchange';
-import { words } from '@keen/core/phrases';
 import { scaleArcsecPerPx } from '@keen/core/quantities';
 import { computed, nextTick, ref, shallowRef, watch } from 'vue';
 import { call, callAll } from '../../api/client.ts';
@@ -26,6 +25,7 @@ import { useClub } from '../../stores/club.ts';
 import { lookAtFiles, lookAtPractice } from '../../workers/looking.ts';
 import type { LookedFile } from '../../workers/look.worker.ts';
 import { smallPictureOf } from '../../common/tones.ts';
+import { useJudging } from './useJudging.ts';
 
 /** A frame as it is looked through: on record, or only in this browser. */
 export interface FrameRow {
@@ -57,14 +57,6 @@ interface Kept {
   look: FrameLook;
   picture: string | null;
 }
-/** What is said of frames. */
-type Word = Pick<FrameRecord, 'accepted' | 'reason' | 'refusal' | 'judged'>;
-interface Step {
-  /** Frames by what was said of each before. */
-  before: { ids: string[]; word: Word }[];
-  after: { ids: string[]; word: Word };
-}
-
 /** A focus run of another night says nothing of this one. */
 const OLDEST_FOCUS_MS = 12 * 3_600_000;
 /** Kept pictures read back between two drawings of the screen. */
@@ -131,8 +123,7 @@ export function useLookThrough({ pictures: withPictures = true } = {}) {
     records.value = [];
     atHand.value = new Map();
     small.value = new Map();
-    steps.value = [];
-    undone.value = [];
+    forget();
     if (!id) return;
     const [got, kept] = await Promise.all([callAll(api.nightFrames, { params: { id } }), withPictures ? callAll(api.framePictures, { params: { id } }) : { ok: true as const, value: [] }]); // prettier-ignore
     if (late()) return;
@@ -351,52 +342,7 @@ export function useLookThrough({ pictures: withPictures = true } = {}) {
   }
   const mayJudge = ref(true);
 
-  const steps = ref<Step[]>([]);
-  const undone = ref<Step[]>([]);
-  async function send(ids: readonly string[], word: Word): Promise<boolean> {
-    const got = await call(api.judgeFrames, { params: { id: nightId.value }, body: { frames: [...ids], ...word } });
-    if (!got.ok) {
-      trouble.value = problemText(got.problem);
-      return false;
-    }
-    const changed = new Map(got.value.map((g) => [g.id, g]));
-    records.value = records.value.map((r) => changed.get(r.id) ?? r);
-    return true;
-  }
-  /** Accepts or refuses frames; what was said of them is remembered, to be taken back. */
-  async function judge(ids: readonly string[], accepted: boolean): Promise<void> {
-    const own = rows.value.filter((r) => r.record && ids.includes(r.id));
-    if (own.length === 0) return;
-    const suggested = own.length === 1 ? own[0]!.suggestion : null;
-    const word: Word = accepted
-      ? { accepted, reason: '', refusal: null, judged: true }
-      : { accepted, reason: suggested ? words(suggested.reason).slice(0, 200) : 'refused by hand', refusal: suggested?.code ?? 'by-hand', judged: true }; // prettier-ignore
-    const before = new Map<string, Step['before'][number]>();
-    for (const { record } of own) {
-      const { accepted: was, reason, refusal, judged } = record!;
-      const key = JSON.stringify([was, reason, refusal, judged]);
-      const there = before.get(key);
-      if (there) there.ids.push(record!.id);
-      else before.set(key, { ids: [record!.id], word: { accepted: was, reason, refusal, judged } });
-    }
-    const step = { before: [...before.values()], after: { ids: own.map((r) => r.id), word } };
-    if (!(await send(step.after.ids, word))) return;
-    steps.value = [...steps.value, step];
-    undone.value = [];
-  }
-  async function undo(): Promise<void> {
-    const step = steps.value.at(-1);
-    if (!step) return;
-    for (const { ids, word } of step.before) if (!(await send(ids, word))) return;
-    steps.value = steps.value.slice(0, -1);
-    undone.value = [...undone.value, step];
-  }
-  async function redo(): Promise<void> {
-    const step = undone.value.at(-1);
-    if (!step || !(await send(step.after.ids, step.after.word))) return;
-    undone.value = undone.value.slice(0, -1);
-    steps.value = [...steps.value, step];
-  }
+  const { judge, undo, redo, forget, undoable, redoable } = useJudging({ records, rows, nightId, trouble });
   const stop = () => (stopped = true);
-  return { nights, nightId, rows, atHand, small, bad, leftOut, measuring, tookMs, trouble, limitsFor, findingsOf, take, takeBroughtIn, practice, drawPractice, stop, judge, undo, redo, undoable: computed(() => steps.value.length), redoable: computed(() => undone.value.length), mayJudge }; // prettier-ignore
+  return { nights, nightId, rows, atHand, small, bad, leftOut, measuring, tookMs, trouble, limitsFor, findingsOf, take, takeBroughtIn, practice, drawPractice, stop, judge, undo, redo, undoable, redoable, mayJudge }; // prettier-ignore
 }
