@@ -3,6 +3,7 @@ import { huberFit } from '../../statistics/index.ts';
 import type { Aperture } from './sizes.ts';
 
 const value = z.number().min(-1e3).max(1e3);
+const error = z.number().min(0).max(1e3);
 /**
  * How the light of stars lies to one side of their cores, in half flux diameters: a part alike over the whole field, and
  * one that grows from the middle outwards, given at the corner. Errors are standard errors.
@@ -10,10 +11,10 @@ const value = z.number().min(-1e3).max(1e3);
 export const Flare = z.strictObject({
   x: value,
   y: value,
-  error: value,
+  error,
   /** Away from the middle where positive, towards it where negative. */
   outward: value,
-  outwardError: value,
+  outwardError: error,
 });
 export type Flare = z.infer<typeof Flare>;
 
@@ -85,7 +86,11 @@ export function flareOf(
     values.push(flare.x, flare.y);
   }
   if (values.length < 2 * ENOUGH) return null;
-  const fit = huberFit(rows, values, values.map(() => 1)); // prettier-ignore
+  const fit = huberFit(
+    rows,
+    values,
+    values.map(() => 1),
+  );
   if (!fit) return null;
   const [x, y, outward] = fit.coefficients as [number, number, number];
   const [cx, cy, co] = [0, 1, 2].map((i) => fit.covariance[i]![i]!) as [number, number, number];

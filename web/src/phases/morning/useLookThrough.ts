@@ -286,7 +286,7 @@ export function useLookThrough({ pictures: withPictures = true } = {}) {
     leftOut.value = [];
     // called a dark or a flat by its header, and a light by whoever brought it in: that word counts
     const lights: File[] = [];
-    const take = (some: File[], wanted: 'light' | null, keep: (one: Kept) => void, going: () => boolean) =>
+    const measure = (some: File[], wanted: 'light' | null, keep: (one: Kept) => void, going: () => boolean) =>
       lookAtFiles(some, wanted, (got) => {
         const on = going();
         if (!got.ok && got.kind) {
@@ -304,8 +304,8 @@ export function useLookThrough({ pictures: withPictures = true } = {}) {
         return on;
       });
     await measured(fits.length, async (keep, going) => {
-      await take(fits, 'light', keep, going);
-      if (lights.length) await take(lights, null, keep, going);
+      await measure(fits, 'light', keep, going);
+      if (lights.length) await measure(lights, null, keep, going);
     });
   }
   /** Frames of a practice rig that nobody has drawn yet. */
