@@ -59,12 +59,12 @@ export function starFlare(star: Aperture, radiusPx: number, hfdPx: number): { x:
   return sum > 0 ? { x: sx / sum / hfdPx, y: sy / sum / hfdPx } : null;
 }
 
-/** Flare of a coma whose light lies one half flux diameter out of the core; by drawn stars, within a tenth from 0.3 on. */
+/** Flare of a coma whose light lies one half flux diameter out of the core; by drawn stars, within 15 % from 0.3 on. */
 const BY_CUBE = 0.7;
 /**
  * How far coma draws the centre of the light out of the core [px]: the core is found by a weight as wide as the star,
  * which follows a short tail almost wholly, so that the flare grows with the cube of it. Comas by drawn stars whose wings
- * fall off with the exponent 3.5; other wings may read it by a tenth differently.
+ * fall off with the exponent 3.5; other wings were not tried.
  */
 export const comaPx = (flare: number, hfdPx: number): number => hfdPx * Math.cbrt(flare / BY_CUBE);
 

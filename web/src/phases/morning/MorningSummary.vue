@@ -94,7 +94,8 @@ const reasons = computed(() => {
 });
 /** What was measured of the night’s frames, and what most of them show. */
 const found = computed(() => {
-  const setup = club.rig?.setup;
+  // a night of another camera of this rig has another scale
+  const setup = last.value?.system === club.rig?.system.key ? club.rig?.setup : undefined;
   const scale = setup ? scaleArcsecPerPx(setup.camera.pixelUm, setup.focalLengthMm) : null;
   const lights = frames.value.filter((f) => f.kind === 'light' && f.accepted);
   return { lights: lights.length, ...nightFindings(lights, scale) };

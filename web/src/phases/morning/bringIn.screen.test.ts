@@ -24,7 +24,7 @@ jest.unstable_mockModule('../../workers/index.ts', () => ({
   }),
   ...atHand,
 }));
-const { mountScreen, project, me } = await import('../../test/mountScreen.ts');
+const { mountScreen, project, me, rig } = await import('../../test/mountScreen.ts');
 const { default: BringInView } = await import('./BringInView.vue');
 const { groupsOf, matchAll, openOf, fieldsOf, incomingOf } = await import('./bringIn.ts');
 
@@ -64,7 +64,8 @@ describe('bringing in a night', () => {
   });
   test('what was brought in is looked through at once, by evening, lights alone; undone or typed, nothing is offered', async () => {
     Object.assign(files, { 'a.fits': frame(), 'b.fits': frame({ startedAt: '2026-11-17T20:06:00.000Z' }), 'c.fits': frame(), 'flat.fits': frame({ kind: 'flat' }) }); // prettier-ignore
-    const { wrapper, router } = await mountScreen(BringInView, {
+    const { wrapper, router, club } = await mountScreen(BringInView, {
+      rigs: [rig(), rig(undefined, 4)],
       projects: [project()],
       answers: [...nothing, { method: 'POST', path: /nights$/, body: { night: null, added: 2, known: 0 } }, { path: /projects/, body: [] }], // prettier-ignore
     });
@@ -82,6 +83,10 @@ describe('bringing in a night', () => {
     expect([given.evening, given.files.map((f) => f.name)]).toEqual(['2026-11-18', ['a.fits', 'c.fits']]);
     // once
     expect(useHandOver().takePictures()).toBeNull();
+    // another rig has nothing of them
+    club.look('00000000-0000-4000-8000-000000000004');
+    await flushPromises();
+    expect(wrapper.find('[data-test="brought"]').exists()).toBe(false);
   });
   test('a refusal of the server is said with its night, and what was read stays', async () => {
     files['a.fits'] = frame();

@@ -89,13 +89,19 @@ describe('a drill', () => {
     await failing.question().trigger('submit');
     await flushPromises();
     expect(failing.wrapper.find('[role="alert"]').text()).toContain('Judged, but not kept');
+    // going on to others loses nothing
+    await press(failing.wrapper, 'Next');
     failing.wrapper.unmount();
+    begin('wrong-spacing', 5);
     const again = await open();
-    expect(again.wrapper.find('[data-test="judged"]').text()).toContain('Neither of them.');
     expect(again.sent.filter((s) => s.method === 'POST').map((s) => s.body)).toEqual([{ situation: 'slow-wave', seed: 3, cause: 'polar', cure: 'align-pole' }]); // prettier-ignore
+    await card(again.question(), 'What is it?', 'Corrector at the wrong distance');
+    await card(again.question(), 'What is done about it?', 'Collimate');
+    await again.question().trigger('submit');
+    await flushPromises();
     again.wrapper.unmount();
     const third = await open();
-    expect(third.wrapper.find('[data-test="judged"]').exists()).toBe(true);
+    expect(third.wrapper.find('[data-test="judged"]').text()).toContain('The cause is right, the cure is not.');
     expect(third.sent.filter((s) => s.method === 'POST')).toEqual([]);
   });
   test('is there again after a reload, one is begun where none is or the kept one is no more', async () => {

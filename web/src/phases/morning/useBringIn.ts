@@ -195,7 +195,15 @@ export function useBringIn() {
     if (n.ok) nights.value = n.value;
     if (c.ok) calibration.value = c.value;
   }
-  watch(() => [club.rig?.id, club.rig?.system.key], load, { immediate: true });
+  watch(
+    () => [club.rig?.id, club.rig?.system.key],
+    () => {
+      // what was brought in belongs to the rig it was brought in for
+      [brought.value, told.value] = [[], ''];
+      return load();
+    },
+    { immediate: true },
+  );
 
   async function store(): Promise<void> {
     const rig = club.rig;

@@ -11,6 +11,8 @@ import { useSession } from '../../stores/session.ts';
 /** Seeds go to this [exclusive]. */
 const SEEDS = 2 ** 31 - 1;
 const LATEST = 5;
+/** Answers that wait for the server at most. */
+const MOST_UNKEPT = 200;
 
 /** Drills one after another: what is shown, what was answered, and how one stands. */
 export function useDrills() {
@@ -19,14 +21,10 @@ export function useDrills() {
   const spots = shallowRef<WeakSpot[]>([]);
   const trouble = ref('');
   const level = useLocalStorage<Level | 0>('keen.drills.level', 0);
-  /** The drill begun last is there again after a reload, with its answer once that is given, and whether it is on record. */
-  const begun = useLocalStorage<{ key: string; seed: number; answer?: DrillAnswer; kept?: boolean } | null>(
-    personalKey('drill'),
-    null,
-    {
-      serializer: StorageSerializers.object,
-    },
-  );
+  /** The drill begun last is there again after a reload, with its answer once that is given. */
+  const begun = useLocalStorage<{ key: string; seed: number; answer?: DrillAnswer } | null>(personalKey('drill'), null, { serializer: StorageSerializers.object }); // prettier-ignore
+  /** Answers that are not on record yet, whatever was begun since. */
+  const unkept = useLocalStorage<unknown[]>(personalKey('drill.unkept'), []);
   const before = DrillAnswer.safeParse(begun.value?.answer).data;
   const cause = ref<Cause | ''>(before?.cause ?? '');
   const cure = ref<Cure | ''>(before?.cure ?? '');
@@ -58,7 +56,7 @@ export function useDrills() {
     if (!d || !cause.value || !cure.value || judged.value) return;
     const given = { situation: d.key, seed: d.seed, cause: cause.value, cure: cure.value };
     judged.value = judgeDrill(given);
-    begun.value = { key: d.key, seed: d.seed, answer: given, kept: false };
+    begun.value = { key: d.key, seed: d.seed, answer: given };
     await keep(given);
     if (trouble.value || !session.mayEdit) putIn(withAnswer(byKey.value[d.key], judged.value, d.key));
     if (session.isSteward) await loadSpots();
@@ -67,11 +65,13 @@ export function useDrills() {
   /** Puts an answer on record; the server keeps the first to a drill. A guest learns without a record. */
   async function keep(given: DrillAnswer): Promise<void> {
     if (!session.mayEdit) return;
+    const others = () => unkept.value.filter((u) => JSON.stringify(u) !== JSON.stringify(given));
+    unkept.value = [...others(), given].slice(-MOST_UNKEPT);
     const got = await call(api.answerDrill, { body: given });
     trouble.value = got.ok ? '' : `Judged, but not kept: ${problemText(got.problem)} It is sent again when this screen is opened.`; // prettier-ignore
     if (!got.ok) return;
     putIn(got.value.standing);
-    if (begun.value?.seed === given.seed) begun.value = { ...begun.value, kept: true };
+    unkept.value = others();
   }
   function withAnswer(before: DrillStanding | undefined, j: DrillJudgement, situation: SituationKey): DrillStanding {
     return {
@@ -91,7 +91,12 @@ export function useDrills() {
     const got = await call(api.drills);
     if (got.ok) standings.value = got.value;
     else trouble.value = problemText(got.problem);
-    if (before && begun.value?.kept === false) await keep(before);
+    for (const waiting of unkept.value) {
+      const given = DrillAnswer.safeParse(waiting);
+      // of a situation that is no more
+      if (!given.success) unkept.value = unkept.value.filter((u) => u !== waiting);
+      else await keep(given.data);
+    }
     if (session.isSteward) await loadSpots();
     if (!drill.value) next();
   }

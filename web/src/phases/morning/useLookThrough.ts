@@ -248,7 +248,8 @@ export function useLookThrough({ pictures: withPictures = true } = {}) {
     const kept = keeper(night);
     try {
       await work(kept.keep, () => {
-        measuring.value = { done: measuring.value.done + 1, of };
+        // a light that its header calls otherwise is read twice
+        measuring.value = { done: Math.min(of, measuring.value.done + 1), of };
         return !stopped && night === nightId.value;
       });
     } catch (e) {
