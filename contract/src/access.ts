@@ -67,7 +67,7 @@ export const sessionRoutes = {
     params: none,
     query: none,
     body: z.strictObject({
-      signIn: z.string().trim().toLowerCase().max(200),
+      signIn: SignInName,
       password: z.string().max(200),
       /** From the second factor's device, or a recovery code; asked for with `code_needed`. */
       code: z.string().trim().max(40).optional(),
@@ -93,7 +93,7 @@ export const sessionRoutes = {
     role: null,
     params: none,
     query: none,
-    body: z.strictObject({ signIn: z.string().trim().toLowerCase().max(60) }),
+    body: z.strictObject({ signIn: SignInName }),
     response: SessionInfo,
   }),
   begin: route({

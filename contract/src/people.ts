@@ -65,7 +65,21 @@ export const SecurityEvent = z.strictObject({
 });
 export type SecurityEvent = z.infer<typeof SecurityEvent>;
 
+/** From the second factor's device, or a recovery code; where the account has one. */
+const Code = z.string().trim().max(40);
+
 export const peopleRoutes = {
+  prove: route({
+    method: 'put',
+    path: '/api/session/proof',
+    summary: 'Give one’s own password, and the code of a second factor, again: what hands out rights asks for it',
+    area: 'Access',
+    role: 'guest',
+    params: none,
+    query: none,
+    body: z.strictObject({ password: z.string().max(200), code: Code.optional() }),
+    response: Ok,
+  }),
   members: route({
     method: 'get',
     path: '/api/members',
@@ -96,7 +110,7 @@ export const peopleRoutes = {
     role: 'guest',
     params: none,
     query: none,
-    body: z.strictObject({ current: z.string().max(200), next: NewPassword }),
+    body: z.strictObject({ current: z.string().max(200), next: NewPassword, code: Code.optional() }),
     response: Ok,
   }),
   changeMember: route({
@@ -220,7 +234,7 @@ export const peopleRoutes = {
     role: 'steward',
     params: none,
     query: none,
-    body: z.strictObject({ code: z.string().trim().max(40) }),
+    body: z.strictObject({ code: Code }),
     response: z.strictObject({ recoveryCodes: z.array(z.string()) }),
   }),
   dropSecondFactor: route({
@@ -231,7 +245,7 @@ export const peopleRoutes = {
     role: 'guest',
     params: none,
     query: none,
-    body: z.strictObject({ password: z.string().max(200) }),
+    body: z.strictObject({ password: z.string().max(200), code: Code.optional() }),
     response: Ok,
   }),
   securityLog: route({

@@ -281,6 +281,17 @@ export const projectRoutes = {
     body: none,
     response: z.strictObject({ path: z.string() }),
   }),
+  dropCalendarFeed: route({
+    method: 'delete',
+    path: '/api/rigs/:id/calendar',
+    summary: 'Take one’s own calendar address of a rig back; the next one asked for is another',
+    area: 'Plans',
+    role: 'guest',
+    params: byId,
+    query: none,
+    body: none,
+    response: Ok,
+  }),
   cancelPlan: route({
     method: 'delete',
     path: '/api/plans/:id',

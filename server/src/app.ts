@@ -5,7 +5,7 @@ import compression from 'compression';
 import express, { Router, type Express } from 'express';
 import helmet from 'helmet';
 import { QueryTypes, type Sequelize } from 'sequelize';
-import { demandToken, sessions } from './access/index.ts';
+import { demandKnownName, demandToken, sessions } from './access/index.ts';
 import { calculationPool, type Calculate } from './areas/calculations/pool.ts';
 import { calculationRoutes } from './areas/calculations/routes.ts';
 import { changeRoutes } from './areas/changes/routes.ts';
@@ -77,6 +77,7 @@ export function makeApp(
     );
     next();
   });
+  app.use(demandKnownName(config));
   app.use(compression());
   app.get('/healthz', async (_req, res) => {
     try {

@@ -11,6 +11,10 @@ export interface Config {
   webFolder: string;
   dataFolder: string;
   loadDemo: boolean;
+  /** The demo was asked for by name: only then is it shown beyond this machine. */
+  demoAsked: boolean;
+  /** Names under which the server is asked for, beside loopback ones; empty: any, where it listens beyond loopback. */
+  names: readonly string[];
   /** Sign-in attempts allowed per address and quarter of an hour. */
   signInLimit: number;
   /** Calculations allowed per address and minute. */
@@ -51,10 +55,16 @@ export function readConfig(env: NodeJS.ProcessEnv, root: string): Config {
     webFolder: resolve(root, env.KEEN_WEB ?? 'web/dist'),
     dataFolder: resolve(root, 'data'),
     // the demo’s passwords are public: beyond this machine it is loaded only when asked for
-    loadDemo: env.KEEN_DEMO === undefined ? isLoopback(env.KEEN_HOST ?? '127.0.0.1') : env.KEEN_DEMO !== '0',
+    // beyond it also means behind a proxy, which listens there for us
+    loadDemo:
+      env.KEEN_DEMO === undefined
+        ? isLoopback(env.KEEN_HOST ?? '127.0.0.1') && env.KEEN_TRUST_PROXY !== '1'
+        : env.KEEN_DEMO !== '0',
+    demoAsked: env.KEEN_DEMO !== undefined && env.KEEN_DEMO !== '0',
     signInLimit: whole('KEEN_SIGN_IN_LIMIT', env.KEEN_SIGN_IN_LIMIT, 20),
     calculationLimit: whole('KEEN_CALCULATION_LIMIT', env.KEEN_CALCULATION_LIMIT, 600),
     trustProxy: env.KEEN_TRUST_PROXY === '1',
+    names: (env.KEEN_NAMES ?? '').split(',').map((n) => n.trim().toLowerCase()).filter(Boolean),
     logLevel: env.KEEN_LOG ?? 'info',
     checkAnswers: env.KEEN_CHECK_ANSWERS === '1',
     ...(env.KEEN_CLOCK ? { clock: env.KEEN_CLOCK } : {}),

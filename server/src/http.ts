@@ -48,7 +48,7 @@ export const serveOn = (router: Router, store: Store, checkAnswers: boolean): Se
     const concerned = who
       ? { clubId: who.clubId, memberId: who.id }
       : await log.account(typeof named === 'string' ? named.trim().toLowerCase().slice(0, 200) : '');
-    await log.note({ kind, ...concerned, address: addressOf(req), detail: kind === 'refused' ? r.summary : '' });
+    await log.attempt({ kind, ...concerned, address: addressOf(req), detail: kind === 'refused' ? r.summary : '' });
   }
   return (route, work) => {
     const r = route as unknown as AnyRoute;
@@ -72,7 +72,7 @@ export const serveOn = (router: Router, store: Store, checkAnswers: boolean): Se
         if (checkAnswers) demandAnswer(r, result);
         res.set('Cache-Control', 'no-store').json(result);
       } catch (error) {
-        await note(error, who, r, req);
+        await note(error, who, r, req).catch(() => undefined);
         throw error;
       }
     });

@@ -54,6 +54,7 @@ export async function seedDemo(live: Store): Promise<void> {
       owner: 0,
       factorKey: null,
       factorStep: 0,
+      sessionEpoch: 0,
       archivedAt: null,
     });
     people.set(m.key, { id, clubId, name: m.name, role: m.role });

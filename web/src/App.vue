@@ -5,6 +5,7 @@ import { RouterLink, RouterView, useRoute, useRouter } from 'vue-router';
 import AppHeader from './common/AppHeader.vue';
 import DayArc from './common/DayArc.vue';
 import HatchDefs from './common/HatchDefs.vue';
+import ProofDialog from './common/ProofDialog.vue';
 import QuickFind from './common/QuickFind.vue';
 import { SHORTCUTS, useShortcut } from './common/shortcuts.ts';
 import { PHASES, phasesFor } from './phases/phases.ts';
@@ -84,6 +85,7 @@ window.addEventListener('offline', () => (online.value = false));
         </main>
       </div>
       <QuickFind v-model:open="finding" />
+      <ProofDialog />
       <Modal v-model:open="helping" title="Shortcuts" :footer="null">
         <table class="figures">
           <tbody>

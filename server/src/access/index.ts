@@ -8,9 +8,10 @@ export {
   demandToken,
   currentMember,
   demandRole,
+  demandProof,
   clearCookies,
 } from './sessions.ts';
 export { secondFactor } from './secondFactor.ts';
 export { securityLog, type SecurityNote } from './securityLog.ts';
-export { signInTries } from './signInTries.ts';
-export { isLocal } from './local.ts';
+export { countedTries, signInTries } from './signInTries.ts';
+export { demandKnownName, demoStands, isLocal } from './local.ts';

@@ -63,8 +63,9 @@ export function secondFactor(store: Store, config: Pick<Config, 'secret'>) {
       const key = unseal(sealed);
       const step = key === null ? null : stepOf(key, code);
       if (step === null) return null;
+      // a code confirms once: of several at one moment the first gets the recovery codes, the others none that do not work
+      if (!(await ask('UPDATE members SET factor_key = :sealed, factor_step = :step WHERE id = :memberId AND NOT (factor_key <=> :sealed)', { sealed, step, memberId }, t))) return null; // prettier-ignore
       const codes = Array.from({ length: RECOVERY_CODES }, () => randomBytes(6).toString('hex').replace(/(....)(?=.)/g, '$1-')); // prettier-ignore
-      await ask('UPDATE members SET factor_key = :sealed, factor_step = :step WHERE id = :memberId', { sealed, step, memberId }, t); // prettier-ignore
       await ask('DELETE FROM recovery_codes WHERE member_id = :memberId', { memberId }, t);
       for (const c of codes)
         await store.db.query('INSERT INTO recovery_codes (member_id, code) VALUES (:memberId, :code)', { replacements: { memberId, code: hashed(memberId, c) }, transaction: t }); // prettier-ignore

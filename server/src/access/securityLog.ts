@@ -1,5 +1,5 @@
 import { createHash } from 'node:crypto';
-import type { SecurityEvent, SecurityKind } from '@keen/contract';
+import { SignInName, type SecurityEvent, type SecurityKind } from '@keen/contract';
 import { Op, QueryTypes, type Transaction } from 'sequelize';
 import { plain, type SecurityEventRow } from '../database/index.ts';
 import { iso, type Actor, type Store } from '../store.ts';
@@ -20,14 +20,20 @@ export interface SecurityNote {
 const COUNTED_MS = 15 * 60_000;
 const KEPT_MS = 180 * 86_400_000;
 const PAGE = 200;
+const IS_ID = /^[0-9a-f-]{36}$/;
 
 /** What stewards read about sign-ins, refusals and changes of people. */
 export function securityLog(store: Store) {
   return {
-    /** The account of a sign-in name, if there is one. */
-    async account(signIn: string): Promise<Pick<SecurityNote, 'clubId' | 'memberId'>> {
-      const row = signIn ? await store.members.findOne({ where: { [Op.or]: [{ signIn }, { id: signIn }] } }) : null;
+    /** The account of a sign-in name or an id, if there is one; of what no account can be called it is not asked. */
+    async account(named: string): Promise<Pick<SecurityNote, 'clubId' | 'memberId'>> {
+      const where = IS_ID.test(named) ? { id: named } : SignInName.safeParse(named).success ? { signIn: named } : null;
+      const row = where ? await store.members.findOne({ where }) : null;
       return { clubId: row ? plain(row).clubId : null, memberId: row ? plain(row).id : null };
+    },
+    /** Writes down what was refused. A log that cannot be written changes no answer. */
+    async attempt(n: SecurityNote): Promise<void> {
+      await this.note(n).catch(() => undefined);
     },
     async note(n: SecurityNote, t?: Transaction): Promise<void> {
       const { kind, clubId, memberId, byId = null, address } = n;

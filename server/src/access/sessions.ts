@@ -12,6 +12,10 @@ import type { Actor, Store } from '../store.ts';
 declare module 'express-session' {
   interface SessionData {
     memberId: string;
+    /** The member's epoch in which it was begun: a reset ends the epoch. */
+    epoch: number;
+    /** When password and code were last given [ms]; what is dangerous asks for them again. */
+    provenAt: number;
     csrf: string;
     /** When it was begun, and when it was last seen to be used [ms]. */
     begunAt: number;
@@ -121,8 +125,16 @@ export async function currentMember(store: Store, req: Request): Promise<Actor |
     return null;
   }
   if (!req.session.seenAt || now - seenAt > SEEN_EVERY_MS) [req.session.begunAt, req.session.seenAt] = [begunAt, now];
-  const sql = 'SELECT id, club_id AS clubId, name, role FROM members WHERE id = ? AND archived_at IS NULL';
-  return (await store.read<Actor>(sql, [id]))[0] ?? null;
+  const sql = 'SELECT id, club_id AS clubId, name, role FROM members WHERE id = ? AND session_epoch = ? AND archived_at IS NULL'; // prettier-ignore
+  return (await store.read<Actor>(sql, [id, req.session.epoch ?? 0]))[0] ?? null;
+}
+
+/** How long password and code hold for what is dangerous [ms]. */
+const PROOF_MS = 10 * 60_000;
+/** What hands out rights or takes a lock away asks for the password again: a session can be stolen, a password is known. */
+export function demandProof(req: Request, now: number): void {
+  const at = req.session.provenAt;
+  if (at === undefined || now - at > PROOF_MS || at > now) throw new Problem('proof_needed');
 }
 
 /** The one place where rights by role are decided; ownership is decided by the services. */
@@ -133,11 +145,13 @@ export function demandRole(who: Actor | null, role: Role): asserts who is Actor 
 }
 
 /** A fresh session id at sign-in, so that an id from before cannot be reused. */
-export async function beginSession(req: Request, memberId: string, now: number): Promise<void> {
+export async function beginSession(req: Request, member: { id: string; epoch: number }, now: number): Promise<void> {
   await new Promise<void>((done, fail) => req.session.regenerate((e: unknown) => (e ? fail(e as Error) : done())));
   const agent = req.get('user-agent') ?? '';
   Object.assign(req.session, {
-    memberId,
+    memberId: member.id,
+    epoch: member.epoch,
+    provenAt: now,
     begunAt: now,
     seenAt: now,
     device: /mobi|android/i.test(agent) ? 'phone' : agent ? 'computer' : 'unknown',

@@ -32,6 +32,7 @@ beforeAll(async () => {
     owner: 0,
     factorKey: null,
     factorStep: 0,
+    sessionEpoch: 0,
     archivedAt: null,
   });
   stranger = await server.as('elsewhere', PASSWORD);

@@ -18,6 +18,7 @@ import * as began from './migrations/015-began.ts';
 import * as learning from './migrations/016-learning.ts';
 import * as masters from './migrations/017-masters.ts';
 import * as cables from './migrations/018-cables.ts';
+import * as doorsKept from './migrations/019-doors-kept.ts';
 import * as refusals from './migrations/006-refusals.ts';
 
 /** Every change of the schema, in order. A landed migration is never edited. */
@@ -40,6 +41,7 @@ const MIGRATIONS = [
   { name: '016-learning', up: learning.up },
   { name: '017-masters', up: masters.up },
   { name: '018-cables', up: cables.up },
+  { name: '019-doors-kept', up: doorsKept.up },
 ];
 
 /** Keeps the names of what was done in a table of its own. */

@@ -87,7 +87,7 @@ beforeAll(async () => {
   await insert('frame_counts', { id: randomUUID(), run_id: ids.run, project_id: ids.project, night: '2026-02-03', filter: 'L', exposure_s: 60, accepted: 3, rejected: 1 }); // prettier-ignore
 
   expect(await migrate(url.href)).toContain('006-refusals');
-  const config = { databaseUrl: url.href, host: '127.0.0.1', port: 0, secret: 'x'.repeat(40), secureCookies: false, webFolder: '', dataFolder: '/nowhere', loadDemo: false, signInLimit: 100, calculationLimit: 100, trustProxy: false, logLevel: 'silent',
+  const config = { databaseUrl: url.href, host: '127.0.0.1', port: 0, secret: 'x'.repeat(40), secureCookies: false, webFolder: '', dataFolder: '/nowhere', loadDemo: false, demoAsked: false, names: [], signInLimit: 100, calculationLimit: 100, trustProxy: false, logLevel: 'silent',
       checkAnswers: true }; // prettier-ignore
   steward = await signInAs(makeApp(config, db, makeStore(db)), 'ada', 'long enough');
 }, 90_000);

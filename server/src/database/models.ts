@@ -64,6 +64,7 @@ export function models(db: Sequelize) {
       owner: whole,
       factorKey: text,
       factorStep: whole,
+      sessionEpoch: whole,
       archivedAt: when,
     }),
     invitations: table<InvitationRow>('invitations', {

@@ -42,6 +42,8 @@ export interface MemberRow {
   factorKey: string | null;
   /** The last half minute whose code was used: no code is taken twice. */
   factorStep: number;
+  /** Grows with every reset: a session of an earlier epoch is over. */
+  sessionEpoch: number;
   archivedAt: Date | null;
 }
 export interface InvitationRow {

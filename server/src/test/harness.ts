@@ -94,6 +94,8 @@ export async function startServer(
     webFolder: join(ROOT, 'web/dist'),
     dataFolder: join(ROOT, 'data'),
     loadDemo: false,
+    demoAsked: true,
+    names: [],
     signInLimit: 1000,
     calculationLimit: 10_000,
     trustProxy: false,

@@ -73,6 +73,12 @@ async function once(route: AnyRoute, sent: Sent<z.ZodType, z.ZodType, z.ZodType>
   }
 }
 
+/** Asks the person for password and code; true once they were right. The page gives it. */
+let askProof: (() => Promise<boolean>) | null = null;
+export const onProofNeeded = (ask: (() => Promise<boolean>) | null): void => {
+  askProof = ask;
+};
+
 /** Calls a route of the contract; never rejects. A token that has gone stale is fetched anew once. */
 export async function call<P extends z.ZodType, Q extends z.ZodType, B extends z.ZodType, R extends z.ZodType>(
   route: Route<P, Q, B, R>,
@@ -87,6 +93,8 @@ export async function call<P extends z.ZodType, Q extends z.ZodType, B extends z
       got = await once(plainRoute, sent as Sent<z.ZodType, z.ZodType, z.ZodType>);
     }
   }
+  if (!got.ok && got.problem.code === 'proof_needed' && askProof && (await askProof()))
+    got = await once(plainRoute, sent as Sent<z.ZodType, z.ZodType, z.ZodType>);
   return got as Outcome<z.output<R>>;
 }
 

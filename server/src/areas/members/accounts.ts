@@ -1,5 +1,5 @@
 import type { Transaction } from 'sequelize';
-import type { MemberRow } from '../../database/index.ts';
+import { plain, type MemberRow } from '../../database/index.ts';
 import { Problem } from '../../problems.ts';
 import type { Store } from '../../store.ts';
 
@@ -13,15 +13,26 @@ export const accounts = (store: Store) => ({
       throw new Problem('already_exists', `The sign-in name “${m.signIn}” is taken.`, {
         issues: [{ path: 'signIn', message: 'is taken' }],
       });
-    const row: MemberRow = { id: store.id(), ...m, owner, factorKey: null, factorStep: 0, archivedAt: null };
+    const row: MemberRow = { id: store.id(), ...m, owner, factorKey: null, factorStep: 0, sessionEpoch: 0, archivedAt: null };
     await store.members.create(row, { transaction: t });
     return row;
   },
 });
 
-/** Ends every session of a member, but perhaps the one that asks. */
-export const endSessions = (store: Store, memberId: string, transaction: Transaction, except = '') =>
-  store.db.query('DELETE FROM Sessions WHERE sid <> :except AND data LIKE :held', {
+/**
+ * Ends every session of a member, but perhaps the one that asks: its epoch is over. A sign-in that was judged before this
+ * and begins its session after it begins one of the epoch that is over.
+ * @returns the epoch that begins
+ */
+export async function endSessions(store: Store, memberId: string, transaction: Transaction, except = ''): Promise<number> {
+  await store.db.query('UPDATE members SET session_epoch = session_epoch + 1 WHERE id = :memberId', {
+    replacements: { memberId },
+    transaction,
+  });
+  await store.db.query('DELETE FROM Sessions WHERE sid <> :except AND data LIKE :held', {
     replacements: { except, held: `%"memberId":"${memberId}"%` },
     transaction,
   });
+  const row = await store.members.findByPk(memberId, { transaction });
+  return plain(row!).sessionEpoch;
+}

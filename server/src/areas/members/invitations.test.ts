@@ -58,6 +58,8 @@ test('it ends after a week, when withdrawn, and with the membership of who made 
   expect((await join(fromOdile.token, 'too.late')).status).toBe(404);
   now += 7 * 86_400_000 + 1;
   expect((await join(late.token, 'too.late')).status).toBe(404);
+  // whoever goes on after a week gives the password again
+  for (const p of [noor, elsewhere]) expect((await p.put(api.prove.path, { password: 'quiet meadow lantern' })).status).toBe(200); // prettier-ignore
 });
 test('members invite nobody; another club sees none of it; only the hash is kept', async () => {
   const { token } = await invite(noor);

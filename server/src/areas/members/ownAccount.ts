@@ -16,6 +16,19 @@ export function ownAccountService(store: Store, config: Config) {
   /** A session is named by a hash: its id opens it. */
   const nameOf = (sid: string) => createHash('sha256').update(sid).digest('hex').replace(/^(.{8})(.{4})(.{4})(.{4})(.{12}).*$/, '$1-$2-$3-$4-$5'); // prettier-ignore
 
+  /** Password and, where the account has a second factor, its code. */
+  async function demandBoth(who: Actor, password: string, code: string | undefined, field: string): Promise<MemberRow> {
+    const row = await demandPassword(who, password, field);
+    await demandCode(row, code);
+    return row;
+  }
+  /** Where the account has a second factor. */
+  async function demandCode(row: MemberRow, code: string | undefined): Promise<void> {
+    if (row.factorKey === null) return;
+    if (!code) throw new Problem('code_needed');
+    if (!(await factor.take({ id: row.id, factorKey: row.factorKey }, code)))
+      throw new Problem('wrong_code', undefined, { issues: [{ path: 'code', message: 'is wrong or was used before' }] });
+  }
   async function demandPassword(who: Actor, password: string, field: string): Promise<MemberRow> {
     const row = plain((await store.members.findByPk(who.id))!);
     if (!(await passwordMatches(row.passwordHash, password)))
@@ -37,16 +50,22 @@ export function ownAccountService(store: Store, config: Config) {
     return rows.map(({ sid, data }) => ({ sid, data: JSON.parse(data) as Partial<SessionData> }));
   }
   return {
-    async changePassword(who: Actor, sessionId: string, body: { current: string; next: string }, address: string) {
+    /** Password and code once more; the session that asks may do what is dangerous for a while. */
+    prove: (who: Actor, body: { password: string; code?: string | undefined }) =>
+      demandBoth(who, body.password, body.code, 'password'),
+    /** @returns the epoch to which this session belongs from now on */
+    async changePassword(who: Actor, sessionId: string, body: { current: string; next: string; code?: string | undefined }, address: string): Promise<number> {
       const row = await demandPassword(who, body.current, 'current');
       await demandOwnClub(who);
       demandUncommon(body.next, [row.name, row.signIn], 'next');
+      await demandCode(row, body.code);
       const passwordHash = await hashPassword(body.next);
-      await store.transact(async (t) => {
+      return store.transact(async (t) => {
         await store.members.update({ passwordHash }, { where: { id: who.id }, transaction: t });
-        await endSessions(store, who.id, t, sessionId);
+        const epoch = await endSessions(store, who.id, t, sessionId);
         await store.audit(who, 'Members', `${who.name} changed their password`, t);
         await log.note({ kind: 'password_changed', ...concerned(who, address) }, t);
+        return epoch;
       });
     },
     async sessions(who: Actor, sessionId: string): Promise<OwnSession[]> {
@@ -89,8 +108,8 @@ export function ownAccountService(store: Store, config: Config) {
         return codes;
       });
     },
-    async dropFactor(who: Actor, password: string, address: string): Promise<void> {
-      await demandPassword(who, password, 'password');
+    async dropFactor(who: Actor, body: { password: string; code?: string | undefined }, address: string): Promise<void> {
+      await demandBoth(who, body.password, body.code, 'password');
       await store.transact(async (t) => {
         await factor.drop(who.id, t);
         await log.note({ kind: 'factor_off', ...concerned(who, address) }, t);

@@ -134,11 +134,144 @@ test('failed sign-ins count over all processes, by address and by account, and n
   }
   expect(statuses).toEqual([401, 401, 401, 429, 429]);
   expect(await attempt(processes[0]!, '203.0.113.8', 'noor', 'second password')).toBe(200);
-  // many addresses, one account: fifteen, then no more
-  const many: number[] = [];
-  for (let i = 0; i < 17; i++) {
-    many.push(await attempt(processes[i % 2]!, `198.51.100.${i}`, 'odile', 'wrong'));
+  // many addresses, one account: after fifteen each waits, and its owner still comes in
+  const timed = async (i: number, password: string) => {
+    const began = performance.now();
+    const status = await attempt(processes[i % 2]!, `198.51.100.${i}`, 'odile', password);
+    await settle();
+    return [status, performance.now() - began >= 1000] as const;
+  };
+  const many: (readonly [number, boolean])[] = [];
+  for (let i = 0; i < 16; i++) many.push(await timed(i, 'wrong'));
+  expect(many).toEqual([...Array.from({ length: 15 }, () => [401, false]), [401, true]]);
+  expect(await timed(16, 'first password')).toEqual([200, true]);
+  // neighbours of one network of version 6 are one address
+  const six: number[] = [];
+  for (let i = 0; i < 4; i++) {
+    six.push(await attempt(processes[i % 2]!, `2001:db8:7:9:${i}::1`, `other${i}`, 'wrong'));
     await settle();
   }
-  expect([many.slice(0, 15).every((s) => s === 401), many.slice(15)]).toEqual([true, [429, 429]]);
+  expect(six).toEqual([401, 401, 401, 429]);
+  expect(await attempt(processes[0]!, '2001:db8:7:a::1', 'other', 'wrong')).toBe(401);
+});
+
+test('of three hundred guesses at one moment no more than the limit are judged, whatever they guess at', async () => {
+  const strict = makeApp({ ...server.config, signInLimit: 5 }, server.db, server.store, server.calculate);
+  await server.db.query('DELETE FROM sign_in_tries');
+  const agent = request.agent(strict);
+  const token = (await agent.get(api.session.path)).body.csrfToken as string;
+  const guesses = await Promise.all(Array.from({ length: 60 }, (_, i) => agent.post(api.signIn.path).set('x-keen-token', token).send({ signIn: 'noor', password: `guess ${i}` }))); // prettier-ignore
+  const judged = guesses.filter((r) => r.status === 401).length;
+  expect(judged).toBeLessThanOrEqual(5);
+  expect(guesses.every((r) => r.status === 401 || r.status === 429)).toBe(true);
+  await server.db.query('DELETE FROM sign_in_tries');
+  const noor = await signInAs(strict, 'noor', 'second password');
+  const own = await Promise.all(Array.from({ length: 60 }, (_, i) => noor.put(api.changePassword.path, { current: `guess ${i}`, next: 'a new one entirely' }))); // prettier-ignore
+  expect(own.filter((r) => r.body.code === 'wrong_password').length).toBeLessThanOrEqual(5);
+  await server.db.query('DELETE FROM sign_in_tries');
+});
+
+test('a name is read letter by letter: another spelling is another name, and its failures count', async () => {
+  const strict = makeApp({ ...server.config, signInLimit: 3 }, server.db, server.store, server.calculate);
+  const agent = request.agent(strict);
+  const token = (await agent.get(api.session.path)).body.csrfToken as string;
+  const attempt = async (signIn: string, password = 'second password') => (await agent.post(api.signIn.path).set('x-keen-token', token).send({ signIn, password })).status; // prettier-ignore
+  for (const signIn of ['nóor', 'noor\u0000', 'no\u0000or', 'ｎｏｏｒ', 'noor\u00ad', 'noor\u200b', '\ud800noor']) {
+    await server.db.query('DELETE FROM sign_in_tries');
+    expect([signIn, await attempt(signIn)]).toEqual([signIn, 400]);
+  }
+  await server.db.query('DELETE FROM sign_in_tries');
+  const statuses: number[] = [];
+  for (let i = 0; i < 5; i++) {
+    statuses.push(await attempt('nóor', `wrong ${i}`));
+    await new Promise((r) => setTimeout(r, 60));
+  }
+  expect(statuses).toEqual([400, 400, 400, 429, 429]);
+  await server.db.query('DELETE FROM sign_in_tries');
+  expect(await attempt('NOOR ')).toBe(200);
+});
+
+test('a log that cannot be written changes no answer', async () => {
+  await server.db.query('DELETE FROM sign_in_tries');
+  await server.db.query('RENAME TABLE security_events TO security_events_away');
+  try {
+    await expect(signInAs(server.app, 'noor', 'wrong')).rejects.toThrow('401');
+    expect(await signInAs(server.app, 'noor', 'second password')).toBeDefined();
+  } finally {
+    await server.db.query('RENAME TABLE security_events_away TO security_events');
+  }
+});
+
+test('a session that was judged before a reset and begins after it is over', async () => {
+  const steward = await begun('reset.er');
+  const made = (await steward.post(api.addMember.path, person('raced', 'member'))).body as MemberInfo;
+  const living: number[] = [];
+  for (let i = 0; i < 6; i++) {
+    const password = i === 0 ? 'given by a steward' : `number ${i - 1} of the passwords`;
+    const trying = signInAs(server.app, 'raced', password).catch(() => null);
+    await new Promise((r) => setTimeout(r, i * 12));
+    const reset = await steward.put(fill(api.changeMember.path, made.id), { password: `number ${i} of the passwords` });
+    expect(reset.status).toBe(200);
+    const got = await trying;
+    if (got) living.push((await got.get(api.rigs.path)).status);
+  }
+  expect(living.every((s) => s === 401)).toBe(true);
+});
+
+test('what hands out rights asks for the password again, and a reset is for others', async () => {
+  let now = Date.parse('2026-11-01T12:00:00Z');
+  const clocked = await startServer({ demo: false, now: () => new Date(now) });
+  try {
+    const agent = request.agent(clocked.app);
+    const { body } = await agent.get(api.session.path);
+    const first = await agent.post(api.begin.path).set('x-keen-token', body.csrfToken as string).send({ kind: 'club', place: 'One', name: 'noor', signIn: 'noor', password: 'first password' }); // prettier-ignore
+    const token = first.body.csrfToken as string;
+    const put = (path: string, sent: object) => agent.put(path).set('x-keen-token', token).send(sent);
+    const add = (signIn: string) => agent.post(api.addMember.path).set('x-keen-token', token).send(person(signIn, 'steward')); // prettier-ignore
+    const made = (await add('helper')).body as MemberInfo;
+    expect(made.role).toBe('steward');
+    now += 11 * 60_000;
+    const dangerous = [
+      await add('another'),
+      await put(fill(api.changeMember.path, made.id), { password: 'thief owns this now' }),
+      await agent.post(api.invite.path).set('x-keen-token', token).send({ name: '', role: 'steward' }),
+    ];
+    expect(dangerous.map((r) => r.body.code)).toEqual(['proof_needed', 'proof_needed', 'proof_needed']);
+    expect((await put(api.prove.path, { password: 'not it' })).body.code).toBe('wrong_password');
+    expect((await put(api.prove.path, { password: 'first password' })).status).toBe(200);
+    expect((await add('another')).status).toBe(200);
+    const me = (first.body as { member: MemberInfo }).member;
+    for (const sent of [{ password: 'thief owns this now' }, { withoutSecondFactor: true }])
+      expect((await put(fill(api.changeMember.path, me.id), sent)).body.code).toBe('not_allowed');
+  } finally {
+    await clocked.stop();
+  }
+});
+
+test('a steward who is made guest has no invitation that still opens', async () => {
+  const steward = await begun('keeper.one');
+  const second = (await steward.post(api.addMember.path, person('keeper.two', 'steward'))).body as MemberInfo;
+  const two = await signInAs(server.app, 'keeper.two', 'given by a steward');
+  const { token } = (await two.post(api.invite.path, { name: '', role: 'steward' })).body as { token: string };
+  expect((await steward.put(fill(api.changeMember.path, second.id), { role: 'guest' })).status).toBe(200);
+  const agent = request.agent(server.app);
+  const csrf = (await agent.get(api.session.path)).body.csrfToken as string;
+  expect((await agent.post(api.lookAtInvitation.path).set('x-keen-token', csrf).send({ token })).status).toBe(404);
+});
+
+test('a loopback server answers to its own names only, and the demo’s passwords open nothing behind a proxy', async () => {
+  const asked = (app: typeof server.app, host: string) => request(app).get(api.session.path).set('host', host);
+  expect((await asked(server.app, 'evil.example')).body.code).toBe('unknown_name');
+  expect((await asked(server.app, 'localhost:4310')).status).toBe(200);
+  const named = makeApp({ ...server.config, names: ['obs.example'] }, server.db, server.store, server.calculate);
+  expect([(await asked(named, 'obs.example')).status, (await asked(named, 'evil.example')).status]).toEqual([200, 421]);
+  const demo = await startServer();
+  try {
+    const proxied = (demoAsked: boolean) => makeApp({ ...demo.config, trustProxy: true, demoAsked }, demo.db, demo.store, demo.calculate); // prettier-ignore
+    await expect(signInAs(proxied(false), 'odalys', 'larkmoor-nights')).rejects.toThrow('401');
+    expect((await request(proxied(false)).get(api.session.path)).body.demo).toBeNull();
+    expect(await signInAs(proxied(true), 'odalys', 'larkmoor-nights')).toBeDefined();
+  } finally {
+    await demo.stop();
+  }
 });

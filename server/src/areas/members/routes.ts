@@ -6,6 +6,7 @@ import {
   clearCookies,
   csrfToken,
   currentMember,
+  demandProof,
   isLocal,
   securityLog,
   signInTries,
@@ -24,8 +25,9 @@ export function memberRoutes(router: Router, serve: Serve, store: Store, config:
   const own = ownAccountService(store, config);
   const invitations = invitationsService(store);
   const log = securityLog(store);
-  const signInLimit = signInTries(store, config);
-  router.post(api.signIn.path, signInLimit);
+  const signInLimit = signInTries(store, config, false);
+  router.post(api.signIn.path, signInTries(store, config, true));
+  router.put(api.prove.path, signInLimit);
   router.post(api.begin.path, signInLimit);
   router.put(api.changePassword.path, signInLimit);
   for (const r of [api.lookAtInvitation, api.join, api.prepareSecondFactor, api.dropSecondFactor])
@@ -37,16 +39,16 @@ export function memberRoutes(router: Router, serve: Serve, store: Store, config:
 
   serve(api.session, async ({ req }) => sessionOf(req, (await currentMember(store, req))?.id));
   serve(api.signIn, async ({ req, body }) => {
-    const id = await members.check(body, addressOf(req));
-    await beginSession(req, id, store.now().getTime());
-    return sessionOf(req, id);
+    const member = await members.check(body, addressOf(req));
+    await beginSession(req, member, store.now().getTime());
+    return sessionOf(req, member.id);
   });
   serve(api.enterDemo, async ({ req, body }) => {
     if (!isLocal(req, config))
       throw new Problem('not_allowed', 'Only somebody at the machine itself enters without a password.');
-    const id = await members.demoMember(body.signIn);
-    await beginSession(req, id, store.now().getTime());
-    return sessionOf(req, id);
+    const member = await members.demoMember(body.signIn);
+    await beginSession(req, member, store.now().getTime());
+    return sessionOf(req, member.id);
   });
   serve(api.signOut, async ({ req, res }) => {
     await new Promise<void>((done, fail) => req.session.destroy((e: unknown) => (e ? fail(e as Error) : done())));
@@ -55,7 +57,7 @@ export function memberRoutes(router: Router, serve: Serve, store: Store, config:
   });
   serve(api.begin, async ({ req, body }) => {
     const id = await members.begin(isLocal(req, config), body);
-    await beginSession(req, id, store.now().getTime());
+    await beginSession(req, { id, epoch: 0 }, store.now().getTime());
     return sessionOf(req, id);
   });
   serve(api.restoreDemo, async ({ req }) => {
@@ -69,12 +71,25 @@ export function memberRoutes(router: Router, serve: Serve, store: Store, config:
     return sessionOf(req, req.session.memberId);
   });
   serve(api.members, ({ who }) => members.list(who));
-  serve(api.addMember, ({ who, body, req }) => members.add(who, body, addressOf(req)));
-  serve(api.changeMember, ({ who, params, body, req }) => members.change(who, params.id, addressOf(req), body));
+  const proven = (req: Request) => demandProof(req, store.now().getTime());
+  serve(api.addMember, ({ who, body, req }) => {
+    proven(req);
+    return members.add(who, body, addressOf(req));
+  });
+  serve(api.changeMember, ({ who, params, body, req }) => {
+    proven(req);
+    return members.change(who, params.id, addressOf(req), body);
+  });
 
   const ok = { ok: true as const };
   serve(api.changePassword, async ({ who, body, req }) => {
-    await own.changePassword(who, req.sessionID, body, addressOf(req));
+    req.session.epoch = await own.changePassword(who, req.sessionID, body, addressOf(req));
+    req.session.provenAt = store.now().getTime();
+    return ok;
+  });
+  serve(api.prove, async ({ who, body, req }) => {
+    await own.prove(who, body);
+    req.session.provenAt = store.now().getTime();
     return ok;
   });
   serve(api.ownSessions, ({ who, req }) => own.sessions(who, req.sessionID));
@@ -93,11 +108,14 @@ export function memberRoutes(router: Router, serve: Serve, store: Store, config:
     return { recoveryCodes };
   });
   serve(api.dropSecondFactor, async ({ who, body, req }) => {
-    await own.dropFactor(who, body.password, addressOf(req));
+    await own.dropFactor(who, body, addressOf(req));
     return ok;
   });
 
-  serve(api.invite, ({ who, body, req }) => invitations.invite(who, body, addressOf(req)));
+  serve(api.invite, ({ who, body, req }) => {
+    proven(req);
+    return invitations.invite(who, body, addressOf(req));
+  });
   serve(api.invitations, ({ who }) => invitations.list(who));
   serve(api.withdrawInvitation, async ({ who, params, req }) => {
     await invitations.withdraw(who, params.id, addressOf(req));
@@ -109,7 +127,7 @@ export function memberRoutes(router: Router, serve: Serve, store: Store, config:
   });
   serve(api.join, async ({ body, req }) => {
     const id = await invitations.join(body, addressOf(req));
-    await beginSession(req, id, store.now().getTime());
+    await beginSession(req, { id, epoch: 0 }, store.now().getTime());
     return sessionOf(req, id);
   });
   serve(api.securityLog, ({ who, query }) => log.list(who, query.before ? new Date(query.before) : null));

@@ -1,12 +1,15 @@
 import type { api, MemberInfo, SessionInfo } from '@keen/contract';
 import { QueryTypes, type Transaction } from 'sequelize';
 import type { z } from 'zod';
-import { demandUncommon, hashPassword, passwordMatches, secondFactor, securityLog } from '../../access/index.ts';
+import { countedTries, demoStands, demandUncommon, hashPassword, passwordMatches, secondFactor, securityLog } from '../../access/index.ts';
 import type { Config } from '../../config.ts';
 import { accounts, endSessions } from './accounts.ts';
 import { plain, type ClubRow, type MemberRow } from '../../database/index.ts';
 import { Problem } from '../../problems.ts';
 import type { Actor, Store } from '../../store.ts';
+
+/** Wrong codes an account takes in a quarter of an hour, as a multiple of what one address may try. */
+const CODES_SHARE = 5;
 
 type BeginBody = z.output<typeof api.begin.body>;
 
@@ -28,6 +31,7 @@ export function membersService(store: Store, config: Config) {
   const { create } = accounts(store);
   const log = securityLog(store);
   const factor = secondFactor(store, config);
+  const tries = countedTries(store, config.secret);
   const begunAlready = () => new Problem('already_done', 'Somebody has begun here already; ask there for an account.');
 
   async function byId(id: string | undefined): Promise<MemberInfo | null> {
@@ -68,7 +72,7 @@ export function membersService(store: Store, config: Config) {
       mayBegin: local || Number(begun) === 0,
       local,
       mayRestoreDemo: demo === null && (member?.owner === true || (local && Number(owned) === 0)),
-      demo: demo === null ? null : await accountsOf(demo),
+      demo: demo === null || !demoStands(config) ? null : await accountsOf(demo),
     };
   }
   const accountsOf = async (clubId: string) =>
@@ -92,26 +96,35 @@ export function membersService(store: Store, config: Config) {
     /** Name and password, then the code where the account asks for one; what was used is written down. */
     async check(sent: { signIn: string; password: string; code?: string | undefined }, address: string) {
       const row = await store.members.findOne({ where: { signIn: sent.signIn, archivedAt: null } });
-      const m = row ? plain(row) : null;
+      const found = row ? plain(row) : null;
+      // beyond this machine the demo’s public passwords open nothing unless the demo was asked for
+      const m = found && !demoStands(config) && (await clubOf(found.clubId)).demo === 1 ? null : found;
       if (!(await passwordMatches(m?.passwordHash ?? null, sent.password)) || !m) throw new Problem('wrong_password');
       const person = { clubId: m.clubId, memberId: m.id, address };
       if (m.factorKey !== null) {
         if (!sent.code) throw new Problem('code_needed');
+        // only who knows the password comes here, so this lock shuts out no owner for a stranger’s sake
+        const tried = await tries.begin(`code ${m.id}`);
+        if (tried.count > CODES_SHARE * config.signInLimit) {
+          await tried.takeBack();
+          throw new Problem('too_many', 'Too many wrong codes for this account; try again in a quarter of an hour.');
+        }
         const used = await factor.take({ id: m.id, factorKey: m.factorKey }, sent.code);
         if (!used) throw new Problem('wrong_code');
-        if (used === 'recovery') await log.note({ kind: 'recovery_code_used', ...person });
+        await tries.forget(`code ${m.id}`);
+        if (used === 'recovery') await log.attempt({ kind: 'recovery_code_used', ...person });
       }
-      await log.note({ kind: 'signed_in', ...person });
-      return m.id;
+      await log.attempt({ kind: 'signed_in', ...person });
+      return { id: m.id, epoch: m.sessionEpoch };
     },
     /** One of the demo's people, without a password: offered only to somebody at this machine. */
-    async demoMember(signIn: string): Promise<string> {
+    async demoMember(signIn: string): Promise<{ id: string; epoch: number }> {
       const found = await store.clubs.findOne({ where: { demo: 1 } });
       const row = found
         ? await store.members.findOne({ where: { clubId: plain(found).id, signIn, archivedAt: null } })
         : null;
       if (!row) throw new Problem('not_found', 'The demo club is not loaded, or has nobody of that name.');
-      return plain(row).id;
+      return { id: plain(row).id, epoch: plain(row).sessionEpoch };
     },
     /** Begins with one's own equipment: a person alone, a club or a remote site, with its first steward. */
     async begin(local: boolean, body: BeginBody): Promise<string> {
@@ -146,6 +159,8 @@ export function membersService(store: Store, config: Config) {
         withoutSecondFactor?: true | undefined;
       },
     ): Promise<MemberInfo> {
+      if (id === who.id && (body.password !== undefined || body.withoutSecondFactor))
+        throw new Problem('not_allowed', 'A reset is for others: your own password and second factor are changed under your account, with the present password.');
       if (body.password !== undefined) demandUncommon(body.password, [], 'password');
       const passwordHash = body.password === undefined ? undefined : await hashPassword(body.password);
       const club = await clubOf(who.clubId);
@@ -175,8 +190,12 @@ export function membersService(store: Store, config: Config) {
           await factor.drop(id, t);
           next.factorKey = null;
         }
-        await endSessions(store, id, t);
-        if (body.ended) await store.invitations.destroy({ where: { byId: id, usedAt: null }, transaction: t });
+        next.sessionEpoch = await endSessions(store, id, t);
+        // who may no longer invite has no invitation that still opens
+        if (body.ended || (body.role && body.role !== 'steward'))
+          await store.invitations.destroy({ where: { byId: id, usedAt: null }, transaction: t });
+        if (body.ended || passwordHash)
+          await store.db.query('DELETE FROM calendar_feeds WHERE member_id = :id', { replacements: { id }, transaction: t });
         const noted = { clubId: who.clubId, memberId: id, byId: who.id, address };
         if (body.role) await log.note({ kind: 'role_changed', ...noted, detail: `${row.role} → ${body.role}` }, t);
         if (passwordHash) await log.note({ kind: 'password_given', ...noted }, t);

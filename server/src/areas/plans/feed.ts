@@ -1,31 +1,48 @@
-import { createHmac, timingSafeEqual } from 'node:crypto';
+import { createHmac, randomBytes, timingSafeEqual } from 'node:crypto';
 import type { Router } from 'express';
 import ical, { ICalCalendarMethod } from 'ical-generator';
 import { Op, type WhereOptions } from 'sequelize';
 import type { Config } from '../../config.ts';
 import { plain, type PlanRow } from '../../database/index.ts';
 import { Problem } from '../../problems.ts';
-import type { Store } from '../../store.ts';
+import type { Actor, Store } from '../../store.ts';
 
 /** Nights that are over and still told [ms], and plans told at most. */
 const BACK_MS = 30 * 86_400_000;
 const MOST_PLANS = 400;
 
-/** The key of a rig’s feed: nobody guesses it, and it needs no record. It changes with the installation’s secret. */
-const keyOf = (secret: string, rigId: string) => createHmac('sha256', secret).update(`calendar feed ${rigId}`).digest('hex').slice(0, 40); // prettier-ignore
-
-/** Where a rig’s nights are read by a calendar that cannot sign in. */
-export const feedPath = (secret: string, rigId: string): string => `/feeds/${rigId}/${keyOf(secret, rigId)}.ics`;
-
+interface FeedRow {
+  memberId: string;
+  clubId: string;
+  nonce: string;
+}
+/** The key of a person’s own feed: it follows from the installation’s secret, so that a dump of the database opens no calendar. */
+const keyOf = (secret: string, rigId: string, row: Pick<FeedRow, 'memberId' | 'nonce'>) => createHmac('sha256', secret).update(`calendar feed ${rigId} ${row.memberId} ${row.nonce}`).digest('hex').slice(0, 40); // prettier-ignore
 const same = (a: string, b: string) => a.length === b.length && timingSafeEqual(Buffer.from(a), Buffer.from(b));
+const FEEDS = 'SELECT f.member_id AS memberId, m.club_id AS clubId, f.nonce FROM calendar_feeds f JOIN members m ON m.id = f.member_id WHERE f.rig_id = ? AND m.archived_at IS NULL'; // prettier-ignore
+
+/**
+ * Where a rig’s nights are read by a calendar that cannot sign in: a person’s own address, the same however often it is
+ * asked for. It ends when they take it back, with their membership, and with a password given them anew.
+ */
+export async function feedPath(store: Store, secret: string, who: Actor, rigId: string): Promise<string> {
+  await store.db.query('INSERT IGNORE INTO calendar_feeds (member_id, rig_id, nonce, made_at) VALUES (:who, :rigId, :nonce, :now)', { replacements: { who: who.id, rigId, nonce: randomBytes(20).toString('hex'), now: store.now() } }); // prettier-ignore
+  const rows = await store.read<FeedRow>(`${FEEDS} AND f.member_id = ?`, [rigId, who.id]);
+  return `/feeds/${rigId}/${keyOf(secret, rigId, rows[0]!)}.ics`;
+}
+export async function dropFeed(store: Store, who: Actor, rigId: string): Promise<void> {
+  await store.db.query('DELETE FROM calendar_feeds WHERE member_id = :who AND rig_id = :rigId', { replacements: { who: who.id, rigId } }); // prettier-ignore
+}
 
 /** The nights of a rig as iCalendar: one entry for the hours it is taken, one for each leg. */
 export function feedRoutes(router: Router, store: Store, config: Config): void {
   router.get('/feeds/:id/:file', async (req, res) => {
     const { id, file } = req.params;
     const missing = () => new Problem('not_found', 'There is no such calendar.');
-    if (!/^[0-9a-f-]{36}$/.test(id) || !same(file, `${keyOf(config.secret, id)}.ics`)) throw missing();
-    const rig = await store.rigs.findOne({ where: { id, archivedAt: null } });
+    if (!/^[0-9a-f-]{36}$/.test(id)) throw missing();
+    const reader = (await store.read<FeedRow>(FEEDS, [id])).find((f) => same(file, `${keyOf(config.secret, id, f)}.ics`));
+    if (!reader) throw missing();
+    const rig = await store.rigs.findOne({ where: { id, clubId: reader.clubId, archivedAt: null } });
     if (!rig) throw missing();
     const site = await store.sites.findByPk(plain(rig).siteId);
     const plans = await store.plans.findAll({

@@ -154,4 +154,12 @@ test('a rig’s nights are read as a calendar by whoever has its address, and by
   const wrong = `${path.slice(0, -5)}${path.at(-5) === '0' ? '1' : '0'}.ics`;
   for (const p of [wrong, path.replace(rig.id, made.id), `/feeds/${rig.id}/x.ics`, '/feeds/../api/ics'])
     expect([p, (await stranger.get(p)).status]).toEqual([p, 404]);
+  // each person has an own one, which they can take back
+  const teun = await server.as('teun');
+  const his = ((await teun.get(fill(api.calendarFeed.path, rig.id))).body as { path: string }).path;
+  expect(his).not.toBe(path);
+  expect((await odalys.del(fill(api.dropCalendarFeed.path, rig.id))).status).toBe(200);
+  expect([(await stranger.get(path)).status, (await stranger.get(his)).status]).toEqual([404, 200]);
+  const again = ((await odalys.get(fill(api.calendarFeed.path, rig.id))).body as { path: string }).path;
+  expect([again === path, (await stranger.get(again)).status]).toEqual([false, 200]);
 });

@@ -45,8 +45,8 @@ async function confirm() {
   await session.load();
 }
 async function drop() {
-  if (!(await ask(call(api.dropSecondFactor, { body: { password: password.value } })))) return;
-  [password.value, recovery.value] = ['', null];
+  if (!(await ask(call(api.dropSecondFactor, { body: { password: password.value, ...(code.value.trim() ? { code: code.value.trim() } : {}) } })))) return;
+  [password.value, code.value, recovery.value] = ['', '', null];
   void message.success('You sign in by password alone again.');
   await session.load();
 }
@@ -70,6 +70,9 @@ async function drop() {
       <div class="pair">
         <label
           >Present password<InputPassword v-model:value="password" autocomplete="current-password" required
+        /></label>
+        <label
+          >Code of your device<Input v-model:value="code" inputmode="numeric" autocomplete="one-time-code" required
         /></label>
         <Button html-type="submit" danger :loading="busy">Turn it off</Button>
       </div>
@@ -124,7 +127,9 @@ async function drop() {
 <style scoped>
 .pair {
   display: grid;
-  grid-template-columns: minmax(0, 300px) auto;
+  grid-template-columns: minmax(0, 300px);
+  grid-auto-flow: column;
+  grid-auto-columns: auto;
   justify-content: start;
   gap: 10px;
   align-items: end;

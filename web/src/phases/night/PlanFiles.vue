@@ -46,6 +46,12 @@ async function askFeed() {
   if (got.ok) feed.value = `${location.origin}${got.value.path}`;
   else trouble.value = [problemText(got.problem)];
 }
+/** Whoever was given the address reads no more. */
+async function dropFeed() {
+  const got = await call(api.dropCalendarFeed, { params: { id: props.rig.id } });
+  if (got.ok) feed.value = '';
+  else trouble.value = [problemText(got.problem)];
+}
 watch(
   () => props.rig.id,
   () => (feed.value = ''),
@@ -95,7 +101,8 @@ async function take(e: Event) {
         >Every night of the {{ rig.name }}, kept up to date, for a calendar to subscribe to
         <input class="mono" readonly :value="feed" @focus="($event.target as HTMLInputElement).select()"
       /></label>
-      <span class="muted">Whoever has this address can read the plans; nothing else.</span>
+      <span class="muted">Your own address: whoever has it can read the plans, nothing else.</span>
+      <Button size="small" data-test="drop-feed" @click="dropFeed">Take it back</Button>
     </p>
     <ul v-if="trouble.length" class="level-bad small" role="alert">
       <li v-for="t in trouble" :key="t">{{ t }}</li>
