@@ -1,22 +1,23 @@
 import { curve } from '../focus/index.ts';
 import {
-  beginning,
-  companionOf,
+  beginTurn,
+  both,
   happened,
-  isOver,
+  initialState,
   movesMount,
-  nextStep,
-  nextStretch,
+  outside,
   rulesOf,
-  stillWanted,
+  shareCompanions,
+  sideAt,
+  tellOthers,
   turnsOf,
-  wheelLeftAt,
-  withOthersFrames,
-  type EngineState,
-  type LegHours,
-  type Rules,
+  whoseTurn,
+  type AtWork,
+  type LegInNight,
+  type Next,
   type Step,
 } from '../sequence/index.ts';
+import { SkyWatch } from './skyWatch.ts';
 import { DEVICES, type FrameMeasure, type Observatory } from './devices.ts';
 import { FrameJudge } from './frameJudge.ts';
 import type { RunEvent, RunFocus, RunFrame, RunLeg, RunPlan, RunResult } from './run.ts';
@@ -47,19 +48,19 @@ const STEP_WORDS: Record<RunPlan['opening' | 'closing'][number]['step'], string>
   disconnect: 'everything disconnected',
 };
 
-const WAITS = {
+const WAITS: Record<(Next & { do: 'wait' })['why'], string> = {
   meridian: 'waiting for the meridian',
   moon: 'the Moon leaves no filter to use yet',
   end: 'no whole frame fits any more',
   'shut-soon': 'no whole frame fits any more',
+  fixed: 'no whole frame fits before the fixed leg',
   'second-camera': 'the second camera ends its frame before the mount moves',
+  cloud: 'the lead moves the mount',
+  leg: 'waiting for the next leg',
 };
 
 /** One leg while it is worked. */
-interface WorkedLeg extends RunLeg {
-  rules: Rules;
-  state: EngineState;
-  hours: LegHours;
+interface WorkedLeg extends LegInNight, Omit<RunLeg, 'hours' | 'role' | 'work'> {
   judges: FrameJudge;
 }
 
@@ -83,10 +84,14 @@ class Conductor {
   /** Set when a frame came out wide: the next one is preceded by a focus run. */
   private refocus = false;
   private readonly legs: WorkedLeg[];
+  private readonly watcher: SkyWatch | null;
   /** The leg at work; before the first one, that one. */
   private leg: WorkedLeg;
+  private at: AtWork = { place: null, turnEndsMs: -Infinity };
   /** A leg is at work: what is written down belongs to it. */
   private working = false;
+  /** Since when the sky has been under cloud without a break [ms]. */
+  private cloudSinceMs: number | null = null;
   /** Wind or damp keeps it closed. */
   private airShut = false;
   /** The night was given up. */
@@ -95,22 +100,25 @@ class Conductor {
   constructor(plan: RunPlan, o: Observatory) {
     this.plan = plan;
     this.o = o;
+    const openedMs = o.clock.now();
     this.legs = plan.legs.map((leg) => {
       const rules = { ...rulesOf(leg.timeline), follows: leg.moving !== undefined };
-      const hours = {
-        startMs: rules.startMs,
-        endMs: rules.endMs,
-        role: leg.role,
-        finished: false,
+      return {
+        ...leg,
+        hours: leg.hours ?? [[rules.startMs, rules.endMs]],
+        rules,
+        focusAtStart: rules.focus.atStart,
+        state: initialState(rules, openedMs, leg.waitsFor ?? null),
+        judges: new FrameJudge(),
         ...turnsOf(leg.turnMin),
       };
-      const companion = leg.waitsFor && companionOf(leg.waitsFor, rules);
-      return { ...leg, rules, state: { ...beginning(rules), companion }, hours, judges: new FrameJudge() };
     });
+    shareCompanions(this.legs.map((l) => ({ companion: l.state.companion, goal: l.followerOf ?? '' })));
+    this.watcher = plan.site ? new SkyWatch(plan.site, (o.clock.now() + plan.endMs) / 2) : null;
     this.leg = this.legs[0]!;
   }
 
-  private iso = (ms: number) => new Date(ms).toISOString();
+  private iso = (ms: number) => new Date(Math.round(ms)).toISOString();
 
   /** Does something that takes time and writes it down. */
   private async timed(
@@ -142,17 +150,8 @@ class Conductor {
     const { clock, mount, guider } = this.o;
     const start = this.iso(clock.now());
     await this.steps('opening', this.plan.opening);
-    for (;;) {
-      const next = this.closed ? { do: 'close' as const } : nextStretch(this.legs.map((l) => l.hours), clock.now()); // prettier-ignore
-      if (next.do === 'close') break;
-      if (next.do === 'wait')
-        await this.timed('wait', 'waiting for the next leg', () => clock.sleep(next.untilMs - clock.now()));
-      else {
-        this.working = true;
-        await this.work(this.legs[next.place]!, next);
-        this.working = false;
-      }
-    }
+    for (const l of this.legs) l.state.lastFocusEnd = Math.max(l.rules.startMs, clock.now());
+    while (!this.closed && (await this.nextOfNight()));
     await guider.stop();
     await mount.park();
     if (this.plan.closing.length) await this.steps('closing', this.plan.closing);
@@ -188,71 +187,58 @@ class Conductor {
     await this.focus(filter);
   }
 
-  /** Works one leg until a moment, or until nothing of it is wanted. */
-  private async work(leg: WorkedLeg, { untilMs, inTurns }: { untilMs: number; inTurns: boolean }) {
+  /** What comes next, and does it. @returns whether the night goes on */
+  private async nextOfNight(): Promise<boolean> {
     const { clock, guider } = this.o;
-    const another = this.leg !== leg;
-    this.leg = leg;
-    // what the opening focused need not be focused again
-    if (this.frames.length === 0 && this.focused)
-      leg.rules = { ...leg.rules, focus: { ...leg.rules.focus, atStart: false } };
-    const resumed = leg.state.started;
-    leg.hours.turns++;
-    const takenBefore = this.frames.length;
-    if (this.frames.length || this.focused) wheelLeftAt(leg.rules, leg.state, this.o.wheel.current());
-    // another object: point, guide and, by the leg's rule, focus anew
-    if (another || resumed) await guider.stop();
-    if (resumed) happened(leg.state, { what: 'shut' });
-    else leg.state.lastFocusEnd = clock.now();
-    const shared = withOthersFrames(this.legs, leg);
-    const rules = { ...shared, endMs: Math.min(leg.rules.endMs, untilMs) };
-    /** Others wait for their turn: nothing is waited for once frames were taken. */
-    const leavesEarly = () => inTurns && this.frames.length > takenBefore;
-    for (;;) {
-      const step = nextStep(rules, leg.state, this.conditions());
-      if (leavesEarly() && isOver(step)) break;
-      if (step.do === 'stop' || this.closed) break;
-      if (step.do === 'frame') await this.frame(step);
-      else if (step.do === 'focus') await this.focusAlone(step);
-      else if (step.why === 'cloud') await this.waitShut(step.untilMs, rules.endMs);
-      else await this.timed('wait', WAITS[step.why], () => clock.sleep(step.untilMs - clock.now()), step.why === 'second-camera' ? { because: step.why } : {}); // prettier-ignore
+    const nowMs = clock.now();
+    tellOthers(this.legs, this.at, { nowMs, wheel: this.frames.length || this.focused ? this.o.wheel.current() : '', focused: this.focused !== null }); // prettier-ignore
+    const next = whoseTurn(this.legs, this.at, (place) => this.conditions(this.legs[place]!, nowMs));
+    if (next.do === 'close') return false;
+    if (next.do === 'wait') {
+      this.working = next.place !== null;
+      if (next.place !== null && this.at.place === null) this.leg = this.legs[next.place]!;
+      await this.timed('wait', WAITS[next.why], () => clock.sleep(next.untilMs - nowMs), next.why === 'second-camera' ? { because: next.why } : {}); // prettier-ignore
+      this.working = false;
+      // the lead has moved the mount meanwhile
+      if (next.why === 'cloud') for (const l of this.legs) if (l.moving) happened(l.state, { what: 'shut' });
+      return true;
     }
-    const satisfied = rules.filters.every((f, i) => stillWanted(f, leg.state.taken[i]!) <= 0);
-    leg.hours.finished = satisfied || clock.now() >= leg.hours.endMs;
-    // nothing more of it fits into this turn, and nothing else comes before the turn ends
-    const left = rules.endMs - clock.now();
-    if (!satisfied && !leavesEarly() && !this.closed && left > 0)
-      await this.timed('wait', WAITS.end, () => clock.sleep(left));
+    const leg = this.legs[next.place]!;
+    this.working = true;
+    const shut = this.shutBecause();
+    if (shut) {
+      this.leg = leg;
+      await this.waitShut(shut, leg.hours.find(([a, b]) => a <= nowMs && nowMs < b)![1]);
+    } else {
+      // another object: point, guide and, by the leg's rule, focus anew
+      if (this.at.place !== null && this.at.place !== next.place) await guider.stop();
+      this.at = beginTurn(this.legs, this.at, next.place, nowMs);
+      this.leg = leg;
+      if (next.step.do === 'frame') await this.frame(next.step);
+      else await this.focusAlone(next.step);
+    }
+    this.working = false;
+    return true;
   }
 
-  /** What the roof and the last frames say; nobody knows when a cloud will come or go. */
-  private conditions() {
-    const nowMs = this.o.clock.now();
-    const clear = this.shutBecause() === null;
-    // a follower knows what its lead will do; nobody knows it of a cloud
-    const moves = this.leg.moving?.find(([from, until]) => from <= nowMs && nowMs < until);
-    return {
-      nowMs,
-      shutUntilMs: clear ? (moves?.[1] ?? null) : nowMs + POLL_MS,
-      shutsAtMs: this.nextMoveMs(),
-      focusNow: this.refocus,
-    };
+  /** What is known for a leg at this moment; nobody knows when a cloud will come or go. */
+  private conditions(leg: WorkedLeg, nowMs: number) {
+    // a follower knows what its lead will do
+    const moves = leg.moving?.find(([from, until]) => from <= nowMs && nowMs < until);
+    return { nowMs, shutUntilMs: moves?.[1] ?? null, shutsAtMs: this.nextMoveMs(leg), focusNow: this.refocus };
   }
 
-  /** Waits for the sky, or while the lead moves the mount. */
-  private async waitShut(untilMs: number, end: number) {
-    const { clock } = this.o;
-    const because = this.shutBecause();
-    if (because === 'cloud') return this.waitOutCloud(end);
-    if (because) return this.waitOutAir(because, end);
-    await this.timed('wait', 'the lead moves the mount', () => clock.sleep(untilMs - clock.now()));
-    happened(this.leg.state, { what: 'shut' });
+  /** Waits for the sky. */
+  private async waitShut(because: 'cloud' | 'wind' | 'damp', end: number) {
+    if (because === 'cloud') await this.waitOutCloud(end);
+    else await this.waitOutAir(because, end);
+    for (const l of this.legs) if (l === this.leg || l.moving) happened(l.state, { what: 'shut' });
   }
 
   /** When the lead moves the mount next; infinite without one. */
-  private nextMoveMs(): number {
+  private nextMoveMs(leg = this.leg): number {
     const nowMs = this.o.clock.now();
-    return this.leg.moving?.find(([from]) => from > nowMs)?.[0] ?? Infinity;
+    return leg.moving?.find(([from]) => from > nowMs)?.[0] ?? Infinity;
   }
 
   /** What keeps the sky shut, by the sensors on the roof and the plan’s limits; null where nothing does. */
@@ -284,23 +270,23 @@ class Conductor {
         await clock.sleep(Math.min(POLL_MS, end - clock.now()));
     });
     this.airShut = false;
-    happened(this.leg.state, { what: 'shut' });
   }
 
   private async waitOutCloud(end: number) {
     const { clock, weather, guider } = this.o;
     await guider.stop();
     const longest = this.plan.watches.cloudClosesAfterMin;
-    const givenUpMs = longest === null ? Infinity : clock.now() + longest * MIN_MS;
+    this.cloudSinceMs ??= clock.now();
+    const givenUpMs = longest === null ? Infinity : this.cloudSinceMs + longest * MIN_MS;
     await this.timed('cloud', 'cloud: shutter closed, guiding stopped', async () => {
       while (!weather.read().clear && clock.now() < end && clock.now() < givenUpMs)
         await clock.sleep(Math.min(POLL_MS, end - clock.now(), givenUpMs - clock.now()));
     });
-    if (!weather.read().clear && clock.now() >= givenUpMs) {
+    if (weather.read().clear) this.cloudSinceMs = null;
+    else if (clock.now() >= givenUpMs) {
       this.closed = true;
       this.note(`under cloud for ${longest} min: the night is closed`);
     }
-    happened(this.leg.state, { what: 'shut' });
   }
 
   /** Points at the leg’s target; what is not near enough is tried once more, then taken as it is, and said. */
@@ -344,11 +330,16 @@ class Conductor {
   }
 
   private async frame({ place, frame, prepared: p }: Step & { do: 'frame' }) {
-    const { timeline, target, guiding, state } = this.leg;
+    const { timeline, target, guiding, state, rules } = this.leg;
     const { mount, guider, wheel, camera, clock } = this.o;
     const filter = timeline.filters[place]!;
+    // a whole frame’s hours are asked of the sky itself, whatever the plan believes
+    if (this.outsideLimits(filter.exposureS)) return;
+    const pointedMs = clock.now();
     if (p.flip) await this.timed('flip', 'meridian flip, centred again', () => mount.flip());
     if (p.slew) await this.centre(target);
+    // said at once: should the sky shut now, nothing is flipped a second time
+    if (p.flip || p.slew) happened(state, { what: 'pointed', side: sideAt(rules, pointedMs) });
     if (wheel.current() !== filter.name) {
       const begun = state.wheel >= 0;
       await this.timed('filter', `${wheel.current()} to ${filter.name}`, () => wheel.select(filter.name), {
@@ -362,6 +353,7 @@ class Conductor {
     if (p.dither) await this.timed('dither', 'moved a few pixels, settled', () => guider.dither());
     // preparing took its time: the sky has shut, or the lead would move during the frame
     if (this.shutBecause() || clock.now() + 1000 * filter.exposureS > this.nextMoveMs()) return;
+    if (this.outsideLimits(filter.exposureS)) return;
     const named = { filter: filter.name, frame };
     const start = clock.now();
     if (movesMount(p)) state.companion?.stands(start);
@@ -378,6 +370,19 @@ class Conductor {
     const counts = this.judge(named, filter.exposureS, measure!, start);
     happened(state, { what: 'exposed', place, prepared: p, counts });
     this.lookWhere(measure!);
+  }
+
+  /** Whether the object would be too low or hidden, or the Sun too high, before an exposure begun now ends; its spell is over then. */
+  private outsideLimits(exposureS: number): boolean {
+    const { limits, target } = this.leg;
+    const nowMs = this.o.clock.now();
+    if (!this.watcher || !limits) return false;
+    const why = this.watcher.outside(target, limits, nowMs, nowMs + 1000 * exposureS);
+    if (!why) return false;
+    this.note(`${target.name}: ${why}; nothing more is exposed in this spell`);
+    const spell = this.leg.hours.find(([a, b]) => a <= nowMs && nowMs < b);
+    if (spell) this.leg.hours = both(this.leg.hours, outside([[nowMs - 1, spell[1]]]));
+    return true;
   }
 
   /** A bumped telescope, or one that slips, is centred before the next frame. */

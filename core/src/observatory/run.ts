@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { Verdict } from '../calculation/index.ts';
-import { ClosingStep, EventKind, LegRole, OpeningStep, TimelineInput, Watches } from '../sequence/index.ts';
+import { ClosingStep, EventKind, LegRole, OpeningStep, TimelineInput, Twilight, Watches } from '../sequence/index.ts';
+import { Site } from '../sky/index.ts';
 import { RefusalCode } from './frameJudge.ts';
 
 /** Offsets the run applies on a filter change. */
@@ -26,8 +27,13 @@ export const RunLeg = z.strictObject({
   centreWithinArcmin: z.number().positive(),
   /** Spells in which another camera’s lead moves the mount [ms], in order; left out where the mount is its own. */
   moving: z.array(z.tuple([z.number(), z.number()])).optional(),
-  /** What a second camera does meanwhile, where its frames are waited for before the mount moves. */
+  /** What a second camera does meanwhile, where its frames are waited for before the mount moves, and for which project. */
   waitsFor: TimelineInput.optional(),
+  followerOf: z.string().optional(),
+  /** When it may work [ms], in order; left out: from the start of its timeline to the end. */
+  hours: z.array(z.tuple([z.number(), z.number()]).readonly()).readonly().optional(),
+  /** What is asked of the sky before every frame; left out: nothing. */
+  limits: z.strictObject({ minimumAltitudeDeg: z.number(), darkness: Twilight }).optional(),
 });
 export type RunLeg = z.infer<typeof RunLeg>;
 
@@ -39,6 +45,8 @@ export const RunPlan = z.strictObject({
   legs: z.array(RunLeg).min(1),
   closing: z.array(timedStep(ClosingStep.shape.step)),
   watches: Watches,
+  /** Where it stands, to look at altitude, horizon and Sun before every frame; left out: they are not looked at. */
+  site: Site.optional(),
   /** The rig is taken until then. */
   endMs: z.number(),
   offsets: AppliedOffsets.nullable(),

@@ -1,12 +1,13 @@
 import {
   movingSpells,
   twilightMs,
+  type Twilight,
   type Watches,
   type LaidNight,
   type NightPlan,
   type PreparedLeg,
 } from '../sequence/index.ts';
-import type { NightOutput } from '../sky/index.ts';
+import type { NightOutput, Site } from '../sky/index.ts';
 import type { AppliedOffsets, RunLeg, RunPlan, RunResult } from './run.ts';
 
 /**
@@ -61,6 +62,15 @@ function stretchesOf(events: RunResult['events']): { place: number; events: RunR
   return stretches;
 }
 
+/** How high the Sun may stand at most for a leg: what it chose, or what its own ends by darkness name. */
+function highestSun({ darkness, from, until }: NightPlan['legs'][number]): Twilight {
+  if (darkness) return darkness;
+  const named = [from, until].flatMap((b) => (b.by === 'darkness' ? [b] : []));
+  if (named.some((b) => b.offsetMin !== 0)) return 'sunset';
+  const order = ['sunset', 'civil', 'nautical', 'astronomical'] as const;
+  return order.find((t) => named.some((b) => b.which === t)) ?? 'astronomical';
+}
+
 /** What the conductor works through: a night plan with its hours, in the plan’s order. */
 export function runPlanOf(
   plan: NightPlan,
@@ -69,6 +79,8 @@ export function runPlanOf(
     prepared: readonly PreparedLeg[];
     targets: readonly RunLeg['target'][];
     night: NightOutput;
+    /** Where, and how low each leg’s object may stand: looked at before every frame. */
+    sky?: { site: Site; minimumAltitudeDeg: readonly number[] };
     offsets: AppliedOffsets | null;
     focusReachSteps: number;
   },
@@ -94,12 +106,16 @@ export function runPlanOf(
               guiding: plan.legs[i]!.guiding,
               centreWithinArcmin: plan.legs[i]!.centreWithinArcmin,
               waitsFor: p.follower?.waitedFor ? p.follower.input : undefined,
+              followerOf: p.follower?.projectId,
+              hours: p.hours.map(([a, b]): [number, number] => [a, b]),
+              ...(of.sky ? { limits: { minimumAltitudeDeg: of.sky.minimumAltitudeDeg[i]!, darkness: highestSun(plan.legs[i]!) } } : {}), // prettier-ignore
             },
           ]
         : [],
     ),
     closing: plan.closing.map((s) => step('dawn', s)),
     watches: plan.watches,
+    ...(of.sky ? { site: of.sky.site } : {}),
     endMs: laid.endMs,
     offsets: of.offsets,
     focusReachSteps: of.focusReachSteps,

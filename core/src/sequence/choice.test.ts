@@ -82,7 +82,6 @@ const begun: SequenceState = {
   last: 0,
   wheel: 0,
   needsSlew: false,
-  needsFlip: false,
   started: true,
   lastFocusEnd: 0,
   framesSinceDither: 1,
@@ -107,9 +106,9 @@ describe('what comes before a frame', () => {
     expect(preparation(rules(rule({ atStart: false })), first, 1, 0).focus).toBe(false);
   });
   test('a flip takes the place of a slew, refocuses if told to, and no dither is spent on it', () => {
-    const due = { ...begun, needsFlip: true, needsSlew: true, framesSinceDither: 9 };
-    expect(preparation(rules(rule({})), due, 0, MIN)).toMatchObject({ flip: true, slew: false, focus: true, guide: true, dither: false }); // prettier-ignore
-    expect(preparation(rules(rule({ afterFlip: false })), due, 0, MIN).focus).toBe(false);
+    const due = { ...begun, needsSlew: true, framesSinceDither: 9 };
+    expect(preparation(rules(rule({})), due, 0, MIN, true)).toMatchObject({ flip: true, slew: false, focus: true, guide: true, dither: false }); // prettier-ignore
+    expect(preparation(rules(rule({ afterFlip: false })), due, 0, MIN, true).focus).toBe(false);
   });
   test.each<[FocusRule['policy'], boolean]>([
     ['every-change', true],

@@ -47,8 +47,6 @@ export interface SequenceState {
   /** Place the wheel stands at, −1 before the first frame. */
   wheel: number;
   needsSlew: boolean;
-  /** A flip is due before the next frame. */
-  needsFlip: boolean;
   started: boolean;
   lastFocusEnd: number;
   framesSinceDither: number;
@@ -73,15 +71,18 @@ export function focusLifetimeMs(focus: TimelineInput['focus']): number {
   return focus.policy === 'every-change' ? Infinity : Math.min(byTime, byCold);
 }
 
-/** What must be done before a frame through the filter at `place`, started at `now` [ms]. */
+/**
+ * What must be done before a frame through the filter at `place`, started at `now` [ms].
+ * @param flip  the mount still points from the side it leaves at the meridian
+ */
 export function preparation(
   rules: Rules,
   s: SequenceState,
   place: number,
   now: number,
+  flip = false,
   focusHoldsMs = focusLifetimeMs(rules.focus),
 ): Preparation {
-  const flip = s.needsFlip;
   const slew = s.needsSlew && !flip;
   const filter = s.wheel >= 0 && s.wheel !== place;
   const { focus: rule } = rules;

@@ -94,7 +94,7 @@ describe('one engine', () => {
       // a wheel that turns in no time shows no turning
       const played = await conduct(oneLegRun(plan), obedient(plan)); // prettier-ignore
       const shape = (e: { kind: string; start: string; end: string; filter?: string; frame?: number }) => [e.kind, Date.parse(e.start), Date.parse(e.end), e.filter, e.frame]; // prettier-ignore
-      const laid = timeline(plan).events;
+      const laid = timeline(plan, true).events;
       const done = played.events.filter((e) => e.kind !== 'note');
       // fractions of a millisecond are summed in another order; a written time may fall on either side of one
       expect(done.length).toBe(laid.length);
@@ -105,7 +105,7 @@ describe('one engine', () => {
         return d[0] !== l[0] || d[3] !== l[3] || d[4] !== l[4] || !near(1) || !near(2);
       });
       expect(apart).toEqual([]);
-      expect(played.accepted).toEqual(timeline(plan).frames);
+      expect(played.accepted).toEqual(timeline(plan, true).frames);
     }
   });
   test('a night played with a listener is whole: every millisecond is a part or a wait, in order', () => {
@@ -181,6 +181,7 @@ describe('a step', () => {
   const take = (rules: Rules, state: EngineState, min: number, counts = true) => {
     const step = nextStep(rules, state, open(min));
     if (step.do !== 'frame') throw new Error(step.do);
+    if (step.prepared.slew || step.prepared.flip) happened(state, { what: 'pointed', side: min < 60 ? 'before' : 'after' });
     happened(state, { what: 'exposed', place: step.place, prepared: step.prepared, counts });
     return step;
   };
@@ -214,6 +215,15 @@ describe('a step', () => {
     expect(nextStep(rules, begun, open(56))).toEqual({ do: 'wait', untilMs: START + 60 * MIN, why: 'meridian' });
     expect(nextStep(rules, begun, open(60))).toMatchObject({ prepared: { flip: true, slew: false, guide: true } });
     expect(nextStep(rules, beginning(rules), open(61))).toMatchObject({ prepared: { flip: false, slew: true } });
+    // flipped, but the sky shut before the frame: it is centred again, not flipped a second time
+    happened(begun, { what: 'pointed', side: 'after' });
+    happened(begun, { what: 'shut' });
+    expect(nextStep(rules, begun, open(80))).toMatchObject({ prepared: { flip: false, slew: true, guide: true } });
+    // another object was worked in between: pointed anew from the side that is right by then
+    const away = beginning(rules);
+    take(rules, away, 0);
+    happened(away, { what: 'elsewhere' });
+    expect(nextStep(rules, away, open(61))).toMatchObject({ prepared: { flip: false, slew: true } });
   });
   test('it says what it waits for, and takes a frame that ends exactly there', () => {
     const rules = plan({ flipAt: null, overheads: {}, focus: { policy: 'offsets', atStart: false } });

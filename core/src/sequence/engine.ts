@@ -36,8 +36,8 @@ const PREPARE = ['flip', 'slew', 'filter', 'focus', 'guide', 'dither'] as const;
 type Prepare = (typeof PREPARE)[number];
 
 export interface EngineState extends SequenceState {
-  /** The meridian is still to come. */
-  flipAhead: boolean;
+  /** From which side of its meridian flip the mount points at this object; none before it was first pointed, or since it went elsewhere. */
+  side: 'before' | 'after' | null;
   /** Exposures begun in this run, by place: what counts and what was refused. */
   shot: number[];
   /** Focus was renewed without a frame after it: the next one begins with it. */
@@ -54,6 +54,10 @@ export interface Companion {
   stands: (atMs: number) => void;
   /** What it is at is lost: the sky shut, or the mount went elsewhere. */
   lost: () => void;
+  /** Frames of a filter and length that it took so far. */
+  taken: (name: string, exposureS: number) => number;
+  /** The second cameras of other legs for the same project. */
+  share: (others: readonly Companion[]) => void;
 }
 
 /** What is known of the sky at this moment. */
@@ -65,6 +69,8 @@ export interface Conditions {
   shutsAtMs: number;
   /** The last frames came out wide: focus before the next, whatever the rule says. */
   focusNow?: boolean;
+  /** A filter out of its turn may use what is left before the next barrier; a timeline keeps its order whatever comes. */
+  mayFill?: boolean;
 }
 
 export interface Part {
@@ -118,8 +124,7 @@ export const beginning = (r: Rules): EngineState => ({
   last: -1,
   wheel: -1,
   needsSlew: true,
-  needsFlip: false,
-  flipAhead: r.flipAtMs !== null,
+  side: null,
   started: false,
   lastFocusEnd: r.startMs,
   framesSinceDither: 0,
@@ -167,37 +172,45 @@ function opensAt(rules: Rules, state: EngineState, nowMs: number): number {
   return Math.min(Infinity, ...later);
 }
 
-/** What to do now. The state is looked at, and told when the meridian has passed; everything else is for `happened`. */
+/** What to do now. The state is only looked at: what came of it is for `happened`. */
 export function nextStep(rules: Rules, state: EngineState, c: Conditions): Step {
   if (c.nowMs >= rules.endMs) return { do: 'stop' };
   if (c.shutUntilMs !== null) return { do: 'wait', untilMs: Math.min(c.shutUntilMs, rules.endMs), why: 'cloud' };
-  if (state.flipAhead && c.nowMs >= rules.flipAtMs!) {
-    state.flipAhead = false;
-    // nothing stands on the wrong side before the first frame: the first slew goes to the right one
-    state.needsFlip = state.started;
-  }
   if (rules.follows) return followingStep(rules, state, c);
-  const open = rules.duringMs ? (i: number) => openUntil(rules, i, c.nowMs) > c.nowMs : undefined;
+  // nothing stands on the wrong side before the first frame: the first slew goes to the right one
+  const flip = rules.flipAtMs !== null && c.nowMs >= rules.flipAtMs && state.side === 'before';
+  const prepared = (i: number): Preparation => {
+    const asked = preparation(rules, state, i, c.nowMs, flip, rules.focusHoldsMs);
+    return c.focusNow ? { ...asked, focus: true } : asked;
+  };
+  // a filter whose spell ends before its frame would is as good as shut
+  const open = rules.duringMs
+    ? (i: number) => c.nowMs + endOf(rules, prepared(i), i, 0) <= openUntil(rules, i, c.nowMs) + SLACK_MS
+    : undefined;
   const place = nextFilter(rules.order, rules.filters, state.taken, state.last, open);
   if (place < 0) {
     const opens = rules.duringMs ? opensAt(rules, state, c.nowMs) : Infinity;
     return opens < rules.endMs ? { do: 'wait', untilMs: opens, why: 'moon' } : { do: 'stop' };
   }
-  const filter = rules.filters[place]!;
-  const asked = preparation(rules, state, place, c.nowMs, rules.focusHoldsMs);
-  const prepared = c.focusNow ? { ...asked, focus: true } : asked;
-  const busyMs = state.companion && movesMount(prepared) ? state.companion.busyUntilMs(c.nowMs) : -Infinity;
-  if (busyMs > c.nowMs) return { do: 'wait', untilMs: Math.min(busyMs, rules.endMs), why: 'second-camera' };
-  const flipMs = state.flipAhead ? rules.flipAtMs! : Infinity;
-  const closesMs = openUntil(rules, place, c.nowMs);
-  const barrierMs = Math.min(rules.endMs, flipMs, c.shutsAtMs, closesMs);
-  if (c.nowMs + endOf(rules, prepared, place, 0) > barrierMs + SLACK_MS)
-    return {
-      do: 'wait',
-      untilMs: barrierMs,
-      why: barrierMs === flipMs ? 'meridian' : barrierMs === c.shutsAtMs ? 'shut-soon' : barrierMs === closesMs ? 'moon' : 'end', // prettier-ignore
-    };
-  return { do: 'frame', place, frame: filter.done + state.shot[place]! + 1, prepared };
+  const flipMs = rules.flipAtMs !== null && c.nowMs < rules.flipAtMs ? rules.flipAtMs : Infinity;
+  const barrierMs = Math.min(rules.endMs, flipMs, c.shutsAtMs);
+  const fits = (i: number) => c.nowMs + endOf(rules, prepared(i), i, 0) <= barrierMs + SLACK_MS;
+  const frame = (i: number): Step => {
+    const asked = prepared(i);
+    const busyMs = state.companion && movesMount(asked) ? state.companion.busyUntilMs(c.nowMs) : -Infinity;
+    if (busyMs > c.nowMs) return { do: 'wait', untilMs: Math.min(busyMs, rules.endMs), why: 'second-camera' };
+    return { do: 'frame', place: i, frame: rules.filters[i]!.done + state.shot[i]! + 1, prepared: asked };
+  };
+  if (fits(place)) return frame(place);
+  const filler = c.mayFill
+    ? nextFilter(rules.order, rules.filters, state.taken, state.last, (i) => fits(i) && (!open || open(i)))
+    : -1;
+  if (filler >= 0) return frame(filler);
+  return {
+    do: 'wait',
+    untilMs: barrierMs,
+    why: barrierMs === flipMs ? 'meridian' : barrierMs === c.shutsAtMs ? 'shut-soon' : 'end',
+  };
 }
 
 /** The same for a camera that follows: of the filters that are wanted, one whose frame ends before the lead moves. */
@@ -209,7 +222,7 @@ function followingStep(rules: Rules, state: EngineState, c: Conditions): Step {
     return opens < rules.endMs ? { do: 'wait', untilMs: opens, why: 'moon' } : { do: 'stop' };
   }
   const asked = (i: number): Preparation => {
-    const p = preparation(rules, state, i, c.nowMs, rules.focusHoldsMs);
+    const p = preparation(rules, state, i, c.nowMs, false, rules.focusHoldsMs);
     // what was focused by itself through this filter need not be focused again before its frame
     const due =
       p.focus && !(state.focusedAlone && state.wheel === i && c.nowMs - state.lastFocusEnd < rules.focusHoldsMs);
@@ -226,13 +239,14 @@ function followingStep(rules: Rules, state: EngineState, c: Conditions): Step {
   return { do: 'wait', untilMs: Math.min(rules.endMs, c.shutsAtMs), why: c.shutsAtMs < rules.endMs ? 'shut-soon' : 'end' }; // prettier-ignore
 }
 
-/** No more frames fit before the end. */
-export const isOver = (step: Step): boolean => step.do === 'stop' || (step.do === 'wait' && step.why === 'end');
-
 /** What the state needs to hear of. */
 export type Happening =
   /** The sky was shut: what was pointed and guided must be so again. */
   | { what: 'shut' }
+  /** The mount went to another object: it is pointed anew, from whichever side is right by then. */
+  | { what: 'elsewhere' }
+  /** The mount points at it from this side now, whether or not a frame follows. */
+  | { what: 'pointed'; side: EngineState['side'] }
   /** A focus run ended, usable or not; through which filter, where the wheel turned for it and no frame follows. */
   | { what: 'focused'; atMs: number; place?: number }
   /** An exposure was taken after this preparation; one that was refused does not count towards its quota. */
@@ -244,6 +258,14 @@ export function happened(state: EngineState, h: Happening): void {
     case 'shut':
       state.needsSlew = true;
       state.companion?.lost();
+      return;
+    case 'elsewhere':
+      state.needsSlew = true;
+      state.side = null;
+      state.companion?.lost();
+      return;
+    case 'pointed':
+      state.side = h.side;
       return;
     case 'focused':
       state.lastFocusEnd = h.atMs;
@@ -261,10 +283,35 @@ export function happened(state: EngineState, h: Happening): void {
       state.started = true;
       state.focusedAlone = false;
       state.needsSlew = false;
-      state.needsFlip = false;
       state.framesSinceDither = prepared.dither || prepared.slew || prepared.flip ? 1 : state.framesSinceDither + 1;
     }
   }
+}
+
+/** From which side of its flip an object is pointed at, at a moment. */
+export const sideAt = (rules: Pick<Rules, 'flipAtMs'>, ms: number): EngineState['side'] =>
+  rules.flipAtMs === null ? null : ms < rules.flipAtMs ? 'before' : 'after';
+
+/** Takes a frame with durations that are known, focus by itself too. @returns when it is done [ms] */
+export function takeStep(rules: Rules, state: EngineState, step: Step & { do: 'frame' | 'focus' }, nowMs: number): number {
+  const { place, prepared } = step;
+  const t = rules.takesMs;
+  if (step.do === 'focus') {
+    const atMs = nowMs + (prepared.filter ? t.filter : 0) + t.focus;
+    happened(state, { what: 'focused', atMs, place });
+    return atMs;
+  }
+  if (prepared.focus) {
+    // everything up to the end of the focus run
+    const before =
+      nowMs + (prepared.flip ? t.flip : 0) + (prepared.slew ? t.slew : 0) + (prepared.filter ? t.filter : 0);
+    happened(state, { what: 'focused', atMs: before + t.focus });
+  }
+  const endMs = endOf(rules, prepared, place, nowMs);
+  if (movesMount(prepared)) state.companion?.stands(endMs - 1000 * rules.filters[place]!.exposureS - t.download);
+  if (prepared.slew || prepared.flip) happened(state, { what: 'pointed', side: sideAt(rules, nowMs) });
+  happened(state, { what: 'exposed', place, prepared, counts: true });
+  return endMs;
 }
 
 /** Tells a leg that is begun where the wheel was left by another: at one of its own filters, or somewhere else. */
@@ -285,7 +332,6 @@ export interface Listener {
  * Plays a plan with durations that are known, to its end.
  * @param shut spells in which the sky is shut, in order and apart from each other, inside the plan
  * @param state what went before, where the plan is gone on with
- * @param leaveEarly somebody else waits for a turn: once frames were taken nothing is waited for when no more fit
  * @returns the state at the end
  */
 export function play(
@@ -293,12 +339,11 @@ export function play(
   shut: readonly (readonly [number, number])[],
   listener?: Listener,
   state: EngineState = beginning(rules),
-  leaveEarly = false,
+  mayFill = false,
 ): EngineState {
-  const conditions: Conditions = { nowMs: rules.startMs, shutUntilMs: null, shutsAtMs: Infinity };
+  const conditions: Conditions = { nowMs: rules.startMs, shutUntilMs: null, shutsAtMs: Infinity, mayFill };
   let spell = 0;
   let now = rules.startMs;
-  let played = false;
   for (;;) {
     const next = shut[spell];
     const inside = next !== undefined && now >= next[0];
@@ -306,7 +351,6 @@ export function play(
     conditions.shutUntilMs = inside ? next[1] : null;
     conditions.shutsAtMs = inside || next === undefined ? Infinity : next[0];
     const step = nextStep(rules, state, conditions);
-    if (leaveEarly && played && isOver(step)) return state;
     if (step.do === 'stop') break;
     if (step.do === 'wait') {
       listener?.wait(now, step.untilMs, step.why === 'second-camera');
@@ -317,26 +361,9 @@ export function play(
       }
       continue;
     }
-    const { place, prepared } = step;
-    if (step.do === 'focus') {
-      listener?.focus?.(step, now);
-      now += (prepared.filter ? rules.takesMs.filter : 0) + rules.takesMs.focus;
-      happened(state, { what: 'focused', atMs: now, place });
-      continue;
-    }
-    listener?.frame(step, now);
-    if (prepared.focus) {
-      // everything up to the end of the focus run
-      const t = rules.takesMs;
-      const before =
-        now + (prepared.flip ? t.flip : 0) + (prepared.slew ? t.slew : 0) + (prepared.filter ? t.filter : 0);
-      happened(state, { what: 'focused', atMs: before + t.focus });
-    }
-    now = endOf(rules, prepared, place, now);
-    if (movesMount(prepared))
-      state.companion?.stands(now - 1000 * rules.filters[place]!.exposureS - rules.takesMs.download);
-    played = true;
-    happened(state, { what: 'exposed', place, prepared, counts: true });
+    if (step.do === 'focus') listener?.focus?.(step, now);
+    else listener?.frame(step, now);
+    now = takeStep(rules, state, step, now);
   }
   listener?.wait(now, rules.endMs);
   return state;

@@ -1,4 +1,4 @@
-import { beginning, happened, nextStep, partsOf, play, rulesOf, type Companion } from './engine.ts';
+import { beginning, happened, nextStep, partsOf, play, rulesOf, type Companion, type EngineState, type Rules } from './engine.ts';
 import type { PlanSettings } from './plan.ts';
 import type { Overheads, TimelineInput, TimelineOutput } from './schemas.ts';
 import { recorder, summarise, type Span } from './timeline.ts';
@@ -55,15 +55,30 @@ export function followLead(input: TimelineInput, lead: Pick<TimelineOutput, 'eve
  * @param lead end of the leg and its flip, if there is one [ms]
  */
 export function companionOf(input: TimelineInput, lead: { endMs: number; flipAtMs: number | null }): Companion {
-  const rules = { ...rulesOf(input), follows: true };
-  const state = beginning(rules);
+  const own = { ...rulesOf(input), follows: true };
+  const state = beginning(own);
+  let others: readonly Companion[] = [];
+  /** What it took beside other legs for the same project is there already: it is not waited for twice. */
+  const rulesNow = () => {
+    if (others.length === 0) return own;
+    const takenBy = (f: { name: string; exposureS: number }) => others.reduce((s, c) => s + c.taken(f.name, f.exposureS), 0); // prettier-ignore
+    return { ...own, filters: own.filters.map((f) => ({ ...f, done: f.done + takenBy(f) })) };
+  };
   // it has nothing under way until the mount stands
   let freeMs = Infinity;
   /** The lead waits to move: nothing more is begun. */
   let held = false;
   let firstSinceMove = true;
   return {
+    taken(name, exposureS) {
+      const i = own.filters.findIndex((f) => f.name === name && f.exposureS === exposureS);
+      return i < 0 ? 0 : state.taken[i]!;
+    },
+    share(list) {
+      others = list;
+    },
     busyUntilMs(nowMs) {
+      const rules = rulesNow();
       while (freeMs < nowMs && !held) {
         const flipMs = lead.flipAtMs !== null && lead.flipAtMs > freeMs ? lead.flipAtMs : Infinity;
         const shutsAtMs = Math.min(lead.endMs, flipMs);
@@ -95,6 +110,19 @@ export function companionOf(input: TimelineInput, lead: { endMs: number; flipAtM
       freeMs = Infinity;
     },
   };
+}
+
+/** How a leg of a night begins, the night being opened at a moment, with the second camera that is waited for. */
+export const initialState = (rules: Rules, openedMs: number, waitsFor: TimelineInput | null): EngineState => ({
+  ...beginning(rules),
+  lastFocusEnd: Math.max(rules.startMs, openedMs),
+  companion: waitsFor ? companionOf(waitsFor, rules) : undefined,
+});
+
+/** Tells the second cameras of a night’s legs of each other, where they work for the same project. */
+export function shareCompanions(legs: readonly { companion?: Companion | undefined; goal: string }[]): void {
+  for (const { companion, goal } of legs)
+    companion?.share(legs.flatMap((l) => (l.companion && l.companion !== companion && l.goal === goal ? [l.companion] : []))); // prettier-ignore
 }
 
 /**

@@ -10,10 +10,11 @@ export {
 export {
   beginning,
   happened,
-  isOver,
   movesMount,
   nextStep,
   partsOf,
+  sideAt,
+  takeStep,
   play,
   rulesOf,
   wheelLeftAt,
@@ -30,17 +31,11 @@ export { learnSpells, LEARN_FROM_NIGHTS, type LearntSpells, type SkyFrame } from
 export { ClearSpells, clearShare, drawSpells } from './clearSpells.ts';
 export { PlanSettings, MoonRule, timelineInputOf } from './plan.ts';
 export * from './nightPlan.ts';
-export { legWindow, moonSpells, twilightMs, type LegSky, type LegWindow } from './legWindow.ts';
+export { legHours, moonSpells, twilightMs, type LegHours, type LegSky } from './legHours.ts';
+export { both, either, joined, lengthMs, outside, type Interval } from './intervals.ts';
 export { prepareLeg, unguided, type FollowerFacts, type PreparedLeg } from './legTimeline.ts';
-export {
-  nextStretch,
-  turnsOf,
-  withOthersFrames,
-  SHORTEST_BACKUP_MS,
-  type LegHours,
-  type Stretch,
-} from './stretches.ts';
-export { companionOf, fittingExposure, followLead, followingOverheads, movingSpells } from './follower.ts';
+export { beginTurn, tellOthers, turnsOf, whoseTurn, withOthersFrames, type AtWork, type LegInNight, type Next } from './whoseTurn.ts'; // prettier-ignore
+export { companionOf, initialState, shareCompanions, fittingExposure, followLead, followingOverheads, movingSpells } from './follower.ts';
 export { layNight, nightSpan, type LaidLeg, type LaidNight, type Piece } from './layNight.ts';
 export { planFocus, type KnownOffsets } from './planFocus.ts';
 export { planHolds, type PlanBase } from './planHolds.ts';

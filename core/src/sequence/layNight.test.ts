@@ -6,7 +6,7 @@ import { obedient } from '../test/obedient.ts';
 import { night as nightOf, target as targetOf, type Site } from '../sky/index.ts';
 import { followingOverheads, movingSpells } from './follower.ts';
 import { layNight, type LaidNight } from './layNight.ts';
-import { legWindow } from './legWindow.ts';
+import { legHours } from './legHours.ts';
 import { prepareLeg, type PreparedLeg } from './legTimeline.ts';
 import { NightPlan, usualClosing, Watches, usualOpening } from './nightPlan.ts';
 import type { Overheads } from './schemas.ts';
@@ -60,7 +60,8 @@ function whole({ pieces, startMs, endMs }: LaidNight) {
 describe('a leg’s window', () => {
   const window = (from: object, until: object, more: object = {}, watches: object = {}) => {
     const plan = parseInput(NightPlan, { legs: [legOf('a', 'm31', { from, until, ...more })], watches });
-    return legWindow(plan.legs[0]!, skies.m31, plan.watches);
+    const { hours, ...rest } = legHours(plan.legs[0]!, skies.m31, plan.watches);
+    return { ...rest, hours, startMs: hours[0]?.[0] ?? null, endMs: hours.at(-1)?.[1] ?? null };
   };
   test('follows darkness, altitude, Moon and clock, with an offset', () => {
     const dark = window(
@@ -68,7 +69,7 @@ describe('a leg’s window', () => {
       { by: 'darkness', which: 'astronomical' },
     );
     expect(dark.startMs).toBe(Date.parse(night.nauticalDusk!) - 20 * MIN);
-    expect(dark.endMs).toBe(dawn);
+    expect(dark.endMs).toBe(Math.min(dawn, Date.parse(skies.m31.target.up.at(-1)!.end)));
     const high = window({ by: 'free' }, { by: 'altitude', deg: 55 });
     // against the ephemeris itself: the object stands at 55° within the stated 0.004°
     const near = targetOf({ site, date, raDeg: 10.685, decDeg: 41.269, minimumAltitudeDeg: 55, darkness: 'civil', stepMin: 5 }); // prettier-ignore
@@ -80,19 +81,35 @@ describe('a leg’s window', () => {
     const transit = Date.parse(skies.m31.target.transit);
     expect(window(clock(dusk), clock(dawn), { meridian: 'stop' })).toMatchObject({ endMs: transit, flipAtMs: null });
     expect(window(clock(dusk), clock(dawn))).toMatchObject({ flipAtMs: transit });
-    const late = clock(dawn + 200 * MIN);
-    expect(window(clock(dusk), late, {}, { sunStops: 'nautical' }).endMs).toBe(Date.parse(night.nauticalDawn!));
+    // an object that stands high until the day: the Sun’s watch ends it
+    const plan = parseInput(NightPlan, { legs: [legOf('a', 'm42', { until: clock(dawn + 200 * MIN), darkness: 'civil' })], watches: { sunStops: 'nautical' } }); // prettier-ignore
+    const high = { night, target: targetOf({ site, date, raDeg: 150, decDeg: 50, minimumAltitudeDeg: 30, darkness: 'astronomical', stepMin: 5 }) }; // prettier-ignore
+    expect(legHours(plan.legs[0]!, high, plan.watches).hours.at(-1)![1]).toBe(Date.parse(night.nauticalDawn!));
   });
-  test('where a roof parts the hours stays on one side of it', () => {
+  test('where a roof parts the hours it works before and after it, and not behind it', () => {
     // a wall south-east to south: M 42 stands free before it hardly, after it for long
     const walled = { ...site, horizon: [[0, 0], [150, 0], [151, 60], [185, 60], [186, 0]].map(([azimuthDeg, altitudeDeg]) => ({ azimuthDeg: azimuthDeg!, altitudeDeg: altitudeDeg! })) }; // prettier-ignore
     const hidden = targetOf({ site: walled, date, raDeg: 83.822, decDeg: -5.391, minimumAltitudeDeg: 25, darkness: 'astronomical', stepMin: 5 }); // prettier-ignore
-    expect(hidden.windows.length).toBeGreaterThan(1);
-    const plan = parseInput(NightPlan, { legs: [legOf('a', 'm42')] });
-    const { startMs, endMs } = legWindow(plan.legs[0]!, { night, target: hidden }, plan.watches);
     const sides = hidden.windows.map((w) => [Date.parse(w.start), Date.parse(w.end)]);
-    expect(sides).toContainEqual([startMs, endMs]);
-    expect(endMs! - startMs!).toBe(Math.max(...sides.map(([a, b]) => b! - a!)));
+    expect(sides.length).toBeGreaterThan(1);
+    const plan = parseInput(NightPlan, { legs: [legOf('a', 'm42')] });
+    expect(legHours(plan.legs[0]!, { night, target: hidden }, plan.watches).hours).toEqual(sides);
+    const prepared = [prepareLeg(plan.legs[0]!, { night, target: hidden }, { watches: plan.watches, overheads, done: {} })]; // prettier-ignore
+    const exposed = layNight(plan, prepared, night)!.legs[0]!.laid!.events.filter((e) => e.kind === 'expose');
+    const within = sides.map(([a, b]) => exposed.filter((e) => Date.parse(e.start) >= a! && Date.parse(e.end) <= b!).length); // prettier-ignore
+    expect([within.every((n) => n > 0), within.reduce((s, n) => s + n, 0)]).toEqual([true, exposed.length]);
+  });
+  test('begins now where it is late, and is over where it has passed', () => {
+    const free = parseInput(NightPlan, { legs: [legOf('a', 'm31')] });
+    const at = (nowMs: number) => legHours(free.legs[0]!, skies.m31, free.watches, nowMs);
+    const now = dusk + 100 * MIN;
+    expect(at(now).hours[0]![0]).toBe(now);
+    expect(at(dawn + MIN).trouble!.code).toBe('plan.leg-is-over');
+    const late = layNight({ ...free, opening: usualOpening(120).map((s) => ({ ...s, notBefore: null })) }, free.legs.map((l) => prepareLeg(l, skies.m31, { watches: free.watches, overheads, done: {}, nowMs: now })), night, now)!; // prettier-ignore
+    expect(late.startMs).toBe(now);
+    const opened = late.pieces.filter((p) => p.part === 'opening').at(-1)!.endMs;
+    expect(opened).toBeGreaterThan(now + 20 * MIN);
+    expect(Date.parse(late.legs[0]!.laid!.events[0]!.start)).toBe(opened);
   });
   test('that never comes says why', () => {
     expect(window({ by: 'altitude', deg: 89 }, clock(dawn)).trouble!.code).toBe('plan.leg-never-so-high');
@@ -103,7 +120,7 @@ describe('a leg’s window', () => {
 describe('a night', () => {
   test('of one leg and nothing around it is that leg’s timeline', () => {
     const { laid, prepared } = lay({ legs: [legOf('a', 'm31')] });
-    expect(laid.legs[0]!.laid).toEqual(timeline(prepared[0]!.input!));
+    expect(laid.legs[0]!.laid).toEqual(timeline(prepared[0]!.input!, true));
     expect(laid.verdict).toEqual(laid.legs[0]!.laid!.verdict);
     whole(laid);
   });
@@ -133,34 +150,52 @@ describe('a night', () => {
   });
   test('a fixed leg takes its hours from the main one, which goes on afterwards', () => {
     const [a, b] = [dusk + 100 * MIN, dusk + 160 * MIN];
-    const { laid } = lay({ legs: [legOf('a', 'm31', { until: clock(dusk + 300 * MIN) }), legOf('t', 'm42', { role: 'fixed', from: clock(a), until: clock(b) })] }); // prettier-ignore
+    const { laid } = lay({ legs: [legOf('a', 'm31', { until: clock(dusk + 300 * MIN) }), legOf('t', 'm31', { panel: 1, role: 'fixed', from: clock(a), until: clock(b) })] }); // prettier-ignore
     whole(laid);
-    expect(laid.pieces.filter((p) => p.part === 'leg').map((p) => [p.place, p.startMs, p.endMs])).toEqual([
-      [0, Date.parse(skies.m31.target.windows[0]!.start), a],
-      [1, a, b],
-      [0, b, dusk + 300 * MIN],
+    const until = Math.min(dusk + 300 * MIN, Date.parse(skies.m31.target.windows[0]!.end));
+    expect(laid.pieces.filter((p) => p.part === 'leg').map((p) => [p.place, p.startMs])).toEqual([
+      [0, Date.parse(skies.m31.target.windows[0]!.start)],
+      [1, a],
+      // what is left of the fixed leg’s hours when no whole frame of it fits is the other’s again
+      [0, expect.any(Number)],
     ]);
-    // after the transit it is pointed and guided anew
-    // (the meridian was crossed meanwhile: the flip points it)
-    const slews = laid.legs[0]!.laid!.events.filter((e) => e.kind === 'slew' || e.kind === 'flip').map((e) =>
-      Date.parse(e.start),
-    );
-    expect(slews).toHaveLength(2);
-    expect(slews[1]).toBe(b);
+    const [, fixed, again] = laid.pieces.filter((p) => p.part === 'leg');
+    expect([again!.startMs, again!.startMs > b - 4 * MIN && again!.startMs <= b, again!.endMs]).toEqual([fixed!.endMs, true, until]);
+    // after the transit it is pointed and guided anew: from whichever side is right by then, so it is not flipped
+    const kinds = laid.legs[0]!.laid!.events.filter((e) => e.kind === 'slew' || e.kind === 'flip').map((e) => e.kind);
+    expect(kinds).toEqual(['slew', 'slew']);
   });
-  test('a backup fills a gap that is long enough, and gives way when the next leg may begin', () => {
-    const gap = (min: number) => lay({
+  test('a backup takes what the others leave, whole frames of it, and they come before it again', () => {
+    const { laid } = lay({
       legs: [
         legOf('a', 'm31', { until: clock(dusk + 60 * MIN) }),
-        legOf('b', 'm42', { from: clock(dusk + (60 + min) * MIN) , until: clock(dawn)}),
-        legOf('r', 'm31', { role: 'backup', from: clock(dusk), until: clock(dawn) }),
+        legOf('b', 'm31', { panel: 1, from: clock(dusk + 100 * MIN), until: clock(dusk + 200 * MIN) }),
+        legOf('r', 'm31', { panel: 2, role: 'backup', from: clock(dusk), until: clock(dawn) }),
       ],
-    }).laid; // prettier-ignore
-    expect(gap(10).legs[2]!.laid).toBeNull();
-    expect(gap(10).legs[2]!.trouble!.code).toBe('plan.leg-not-needed');
-    const filled = gap(40);
-    whole(filled);
-    expect(filled.pieces.find((p) => p.part === 'leg' && p.place === 2)).toMatchObject({ startMs: dusk + 60 * MIN, endMs: dusk + 100 * MIN }); // prettier-ignore
+    }); // prettier-ignore
+    whole(laid);
+    const turns = laid.pieces.filter((p) => p.part === 'leg').map((p) => p.place);
+    expect(turns.slice(0, 3)).toEqual([0, 2, 1]);
+    const [first, filled, second] = laid.pieces.filter((p) => p.part === 'leg');
+    expect(filled!.startMs).toBe(first!.endMs);
+    // its last frame may reach into the next leg’s hours, by less than itself
+    expect(second!.startMs).toBe(filled!.endMs);
+    expect(second!.startMs - (dusk + 100 * MIN)).toBeLessThan(6 * MIN);
+  });
+  test('the Moon shuts the only filter of a leg: the backup has the rig, and gives it back at moonset', () => {
+    const shut = settings({ filters: [{ name: 'L', exposureS: 120, quota: 500, moon: { by: 'down' } }] });
+    const set = Date.parse(night.moon.set!);
+    const { laid } = lay({ legs: [legOf('a', 'm31', { from: clock(set - 200 * MIN), settings: shut }), legOf('r', 'm31', { panel: 1, role: 'backup' })] }); // prettier-ignore
+    const firstOf = (i: number) => Date.parse(laid.legs[i]!.laid!.events.find((e) => e.kind === 'expose')!.start);
+    expect(firstOf(1)).toBeLessThan(set - 100 * MIN);
+    expect(firstOf(0)).toBeGreaterThanOrEqual(set);
+    expect(laid.pieces.filter((p) => p.part === 'wait' && p.why === 'leg')).toEqual([]);
+  });
+  test('a leg that is listed first and opens late holds nobody up', () => {
+    const { laid } = lay({ legs: [legOf('late', 'm42'), legOf('all-night', 'm31')] });
+    const firstOf = (i: number) => Date.parse(laid.legs[i]!.laid!.events.find((e) => e.kind === 'expose')!.start);
+    expect(firstOf(1)).toBeLessThan(dusk + 10 * MIN);
+    expect(firstOf(0) - Date.parse(skies.m42.target.windows[0]!.start)).toBeLessThan(10 * MIN);
   });
   test('a leg whose goals are met ends, and one whose turn never comes says so', () => {
     const { laid } = lay({ legs: [legOf('a', 'm31', { until: clock(dawn) }), legOf('b', 'm31', { until: clock(dawn) })] }); // prettier-ignore
@@ -179,7 +214,8 @@ describe('a night', () => {
     whole(laid);
     const turns = laid.pieces.filter((p) => p.part === 'leg');
     expect(turns.slice(0, 6).map((p) => p.place)).toEqual([0, 1, 2, 0, 1, 2]);
-    for (const p of turns.slice(0, 6)) expect(p.endMs - p.startMs).toBeLessThanOrEqual(30 * MIN);
+    // a turn ends with the frame it was at
+    for (const p of turns.slice(0, 6)) expect(p.endMs - p.startMs).toBeLessThanOrEqual(36 * MIN);
     expect(laid.pieces.filter((p) => p.part === 'wait')).toEqual([]);
     // the quota is each panel’s own
     const frames = laid.legs.map((l) => Object.values(l.laid!.frames).reduce((s, n) => s + n, 0));
@@ -196,11 +232,12 @@ describe('a night', () => {
     expect([a, b + c]).toEqual([20, 20]);
     whole(laid);
   });
-  test('a turn too short for one frame is waited out, and the night still ends', () => {
+  test('turns no longer than a frame give each leg its frame, one after the other', () => {
     const long = settings({ filters: [{ name: 'L', exposureS: 900, quota: 20 }] });
     const { laid } = lay({ legs: [legOf('a', 'm31', { turnMin: 10, settings: long }), legOf('b', 'm31', { panel: 1, turnMin: 10, settings: long })] }); // prettier-ignore
     whole(laid);
-    expect(laid.verdict.level).toBe('bad');
+    const [a, b] = laid.legs.map((l) => l.laid!.frames.L!) as [number, number];
+    expect([a > 5, Math.abs(a - b) <= 1]).toEqual([true, true]);
   });
   test('without a guider nothing is guided or dithered', () => {
     const { laid } = lay({ legs: [legOf('a', 'm31', { guiding: false })] });
@@ -345,8 +382,8 @@ async function followed(
     { prepared, targets, offsets: null, focusReachSteps: 200, watches: parseInput(Watches, {}) },
     lead,
   );
-  // two legs with a follower may lie interleaved: their wheels and quotas are then shared, and the layout is no promise
-  if (!plan || !one || planned.length === 0) return;
+  // two legs with a follower may lie interleaved, and one in several stretches focuses anew: the layout is no promise then
+  if (!plan || !one || plan.legs.length > 1 || planned.length === 0) return;
   besides++;
   const run = await conduct(plan, obedient(followingOverheads(BESIDE), plan.legs[0]!.moving![0]?.[0] ?? 0, planned[0]!.filter)); // prettier-ignore
   expect(run.frames.map((f) => f.filter)).toEqual(planned.map((f) => f.filter));

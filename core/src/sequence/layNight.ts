@@ -1,14 +1,14 @@
 import type { SpokenVerdict } from '../calculation/index.ts';
 import { judge, phrase, type Phrase } from '../phrases/index.ts';
 import type { NightOutput } from '../sky/index.ts';
-import { stillWanted } from './choice.ts';
-import { companionOf, followLead } from './follower.ts';
-import { beginning, happened, play, rulesOf, wheelLeftAt, type EngineState, type Rules } from './engine.ts';
-import { twilightMs } from './legWindow.ts';
+import { followLead, initialState, shareCompanions } from './follower.ts';
+import { rulesOf, takeStep } from './engine.ts';
+import { twilightMs } from './legHours.ts';
+import type { Interval } from './intervals.ts';
 import type { PreparedLeg } from './legTimeline.ts';
 import type { ClosingStep, NightPlan, OpeningStep } from './nightPlan.ts';
-import type { TimelineInput, TimelineOutput } from './schemas.ts';
-import { nextStretch, turnsOf, withOthersFrames, type LegHours } from './stretches.ts';
+import type { TimelineOutput } from './schemas.ts';
+import { beginTurn, tellOthers, turnsOf, whoseTurn, type AtWork, type LegInNight } from './whoseTurn.ts';
 import { recorder, summarise, type Span as EventSpan } from './timeline.ts';
 
 /** A piece of the night; they follow each other without gap from its start to its end. Times in ms. */
@@ -23,7 +23,8 @@ export interface LaidLeg {
   id: string;
   /** Its frames and minutes; null where it has no hours or nobody’s turn came. */
   laid: TimelineOutput | null;
-  /** First and last moment it may use. */
+  /** When it may work; first and last moment of that. */
+  hours: readonly Interval[];
   startMs: number | null;
   endMs: number | null;
   trouble: Phrase | null;
@@ -33,6 +34,8 @@ export interface LaidLeg {
 export interface LaidNight {
   startMs: number;
   endMs: number;
+  /** When the last step of the closing is done; until the end the rig may be needed longer than laid out. */
+  closedMs: number;
   pieces: Piece[];
   legs: LaidLeg[];
   troubles: Phrase[];
@@ -68,42 +71,19 @@ function laySteps<S extends OpeningStep | ClosingStep>(
 }
 
 /** One leg while the night is laid out. */
-interface Playing {
-  work: string;
-  rules: Rules;
-  state: EngineState;
+interface Playing extends LegInNight {
   events: EventSpan[];
-  /** Length of the stretches it was given [ms]. */
+  /** Its pieces together [ms]. */
   givenMs: number;
-  hours: LegHours;
 }
 
-const focusedAlready = (input: TimelineInput): TimelineInput => ({
-  ...input,
-  focus: { ...input.focus, atStart: false },
-});
-const played = (prepared: PreparedLeg): Playing | null => {
+/** A leg before its night, which is opened at a moment; one without hours is never asked. */
+function legInNight(prepared: PreparedLeg, openedMs: number): Playing | null {
   if (!prepared.input) return null;
   const rules = rulesOf(prepared.input);
-  const beside = prepared.follower;
-  const companion = beside?.waitedFor ? companionOf(beside.input, rules) : undefined;
-  return {
-    work: prepared.work,
-    rules,
-    state: { ...beginning(rules), companion },
-    events: [],
-    givenMs: 0,
-    hours: {
-      startMs: rules.startMs,
-      endMs: rules.endMs,
-      role: prepared.role,
-      finished: false,
-      ...turnsOf(prepared.turnMin),
-    },
-  };
-};
-/** A leg without hours: never its turn. */
-const NEVER: LegHours = { startMs: Infinity, endMs: -Infinity, role: 'main', finished: true, turnMs: null, turns: 0 };
+  const { role, work, hours, follower } = prepared;
+  return { role, work, hours, rules, focusAtStart: rules.focus.atStart, state: initialState(rules, openedMs, follower?.waitedFor ? follower.input : null), events: [], givenMs: 0, ...turnsOf(prepared.turnMin) }; // prettier-ignore
+}
 
 /** First and last moment of a night for which the rig is taken, and what opens it [ms]. */
 interface Span {
@@ -122,18 +102,19 @@ export function nightSpan(
   prepared: readonly PreparedLeg[],
   night: NightOutput,
   troubles: Phrase[] = [],
+  nowMs = -Infinity,
 ): Span | null {
-  const hours = prepared.flatMap((p) =>
-    p.input ? [{ from: Date.parse(p.input.start), until: Date.parse(p.input.end), backup: p.role === 'backup' }] : [],
-  );
+  const hours = prepared.flatMap((p) => p.hours.map(([from, until]) => ({ from, until, backup: p.role === 'backup' })));
   if (hours.length === 0) return null;
   const firm = hours.filter((h) => !h.backup);
   const firstMs = Math.min(...(firm.length ? firm : hours).map((h) => h.from));
-  const opening = laySteps(plan.opening, firstMs - total(plan.opening), night, 'dusk', (step, startMs, endMs) => ({ part: 'opening', step, startMs, endMs }), troubles); // prettier-ignore
-  const openedMs = opening.at(-1)?.endMs ?? firstMs;
+  // what opens the night has to be done first, however late it is
+  const fromMs = Math.max(nowMs, firstMs - total(plan.opening));
+  const opening = laySteps(plan.opening, fromMs, night, 'dusk', (step, startMs, endMs) => ({ part: 'opening', step, startMs, endMs }), troubles); // prettier-ignore
+  const openedMs = opening.at(-1)?.endMs ?? fromMs;
   const lastMs = Math.max(openedMs, ...hours.map((h) => h.until));
   return {
-    startMs: opening[0]?.startMs ?? firstMs,
+    startMs: opening[0]?.startMs ?? openedMs,
     endMs: close(plan, lastMs, night, []).at(-1)?.endMs ?? lastMs,
     opening,
   };
@@ -144,82 +125,91 @@ const close = (plan: NightPlan, fromMs: number, night: NightOutput, troubles: Ph
 /**
  * Lays a whole night out: the opening before the first leg, the legs as their turn comes, the closing after the last.
  * Every minute from the first step to the last belongs to one piece.
+ * @param nowMs nothing is laid before it; left out: the whole night
  * @returns null when no leg has any hours
  */
-export function layNight(plan: NightPlan, prepared: readonly PreparedLeg[], night: NightOutput): LaidNight | null {
+export function layNight(
+  plan: NightPlan,
+  prepared: readonly PreparedLeg[],
+  night: NightOutput,
+  nowMs?: number,
+): LaidNight | null {
   const troubles: Phrase[] = [];
-  const span = nightSpan(plan, prepared, night, troubles);
+  const span = nightSpan(plan, prepared, night, troubles, nowMs);
   if (!span) return null;
   const { startMs, endMs } = span;
   const pieces = [...span.opening];
-  const focused = plan.opening.some((s) => s.step === 'focus');
-  // the opening focuses through the first filter of the first leg that has hours
-  let wheel = focused ? (prepared.find((p) => p.input)?.input!.filters[0]!.name ?? '') : '';
-  const legs = prepared.map(played);
-  let now = pieces.at(-1)?.endMs ?? startMs;
-  for (;;) {
-    const next = nextStretch(legs.map((l) => l?.hours ?? NEVER), now); // prettier-ignore
-    if (next.do === 'close') break;
-    if (next.do === 'wait') {
-      pieces.push({ part: 'wait', why: 'leg', startMs: now, endMs: next.untilMs });
-      now = next.untilMs;
-      continue;
-    }
-    const leg = legs[next.place]!;
-    // what the opening focused need not be focused again before the first frame
-    if (focused && !legs.some((l) => l?.state.started))
-      leg.rules = rulesOf(focusedAlready(prepared[next.place]!.input!));
-    if (wheel) wheelLeftAt(leg.rules, leg.state, wheel);
-    const eventsBefore = leg.events.length;
-    now = stretch(leg, withOthersFrames(legs, leg), now, next, (from, to) => pieces.push({ part: 'leg', place: next.place, startMs: from, endMs: to })); // prettier-ignore
-    // a turn in which no frame fitted left the wheel where it was
-    wheel = leg.events.slice(eventsBefore).findLast((e) => e.kind === 'expose')?.filter ?? wheel;
-  }
-  pieces.push(...close(plan, now, night, troubles));
-  const closedMs = pieces.at(-1)?.endMs ?? now;
+  const openedMs = pieces.at(-1)?.endMs ?? startMs;
+  const legs = prepared.map((p) => legInNight(p, openedMs));
+  const workedMs = layLegs(plan, prepared, legs, openedMs, pieces);
+  pieces.push(...close(plan, workedMs, night, troubles));
+  const closedMs = pieces.at(-1)?.endMs ?? workedMs;
   if (closedMs < endMs) pieces.push({ part: 'wait', why: 'spare', startMs: closedMs, endMs });
   const laidLegs = withFollowers(
     prepared,
     prepared.map((p, i) => laidLeg(p, legs[i]!)),
   );
-  return { startMs, endMs, pieces, legs: laidLegs, troubles, verdict: verdictOf(laidLegs, troubles, endMs - startMs) };
+  return { startMs, endMs, closedMs, pieces, legs: laidLegs, troubles, verdict: verdictOf(laidLegs, troubles, closedMs - startMs) }; // prettier-ignore
 }
 
-/** Plays a leg from now; the piece ends when nothing of it is wanted any more. */
-function stretch(
-  leg: Playing,
-  rules: Rules,
-  fromMs: number,
-  { untilMs, inTurns }: { untilMs: number; inTurns: boolean },
-  piece: (from: number, to: number) => void,
+/** Lays the legs frame by frame. @returns when the last one is done [ms] */
+function layLegs(
+  plan: NightPlan,
+  prepared: readonly PreparedLeg[],
+  all: readonly (Playing | null)[],
+  openedMs: number,
+  pieces: Piece[],
 ): number {
-  const { state, events } = leg;
-  const resumed = events.length > 0;
-  leg.hours.turns++;
-  if (resumed) happened(state, { what: 'shut' });
-  else state.lastFocusEnd = fromMs;
-  play({ ...rules, startMs: fromMs, endMs: untilMs }, [], recorder(rules, events), state, inTurns);
-  const leftMs = inTurns ? (events.at(-1)?.end ?? untilMs) : untilMs;
-  leg.givenMs += leftMs - fromMs;
-  const satisfied = rules.filters.every((f, i) => stillWanted(f, state.taken[i]!) <= 0);
-  const last = events.at(-1);
-  const workedMs = satisfied && last?.kind === 'wait' ? Math.max(fromMs, last.start) : leftMs;
-  leg.hours.finished = satisfied || untilMs >= leg.hours.endMs;
-  if (workedMs > fromMs) piece(fromMs, workedMs);
-  return workedMs;
+  const focused = plan.opening.some((s) => s.step === 'focus');
+  // the opening focuses through the first filter of the first leg that has hours
+  let wheel = focused ? (prepared.find((p) => p.input)?.input!.filters[0]!.name ?? '') : '';
+  const places = all.flatMap((l, i) => (l ? [i] : []));
+  const legs = places.map((i) => all[i]!);
+  shareCompanions(legs.map((l) => ({ companion: l.state.companion, goal: prepared[places[legs.indexOf(l)]!]!.follower?.projectId ?? '' }))); // prettier-ignore
+  const piece = (at: number | null, from: number, to: number) => {
+    const last = pieces.at(-1);
+    const place = at === null ? null : places[at]!;
+    if (at !== null) legs[at]!.givenMs += to - from;
+    if (last && last.endMs === from && (place === null ? last.part === 'wait' && last.why === 'leg' : last.part === 'leg' && last.place === place)) last.endMs = to; // prettier-ignore
+    else if (to > from) pieces.push(place === null ? { part: 'wait', why: 'leg', startMs: from, endMs: to } : { part: 'leg', place, startMs: from, endMs: to }); // prettier-ignore
+  };
+  let at: AtWork = { place: null, turnEndsMs: -Infinity };
+  for (let now = openedMs; ; ) {
+    tellOthers(legs, at, { nowMs: now, wheel, focused });
+    const next = whoseTurn(legs, at, () => ({ nowMs: now }));
+    if (next.do === 'close') return now;
+    if (next.do === 'wait') {
+      if (next.place !== null) {
+        const { rules, events } = legs[next.place]!;
+        recorder(rules, events).wait(now, next.untilMs, next.why === 'second-camera');
+      }
+      piece(next.place, now, next.untilMs);
+      now = next.untilMs;
+      continue;
+    }
+    const leg = legs[next.place]!;
+    at = beginTurn(legs, at, next.place, now);
+    const { step } = next;
+    if (step.do === 'frame') recorder(next.rules, leg.events).frame(step, now);
+    const doneMs = takeStep(next.rules, leg.state, step, now);
+    wheel = next.rules.filters[step.place]!.name;
+    piece(next.place, now, doneMs);
+    now = doneMs;
+  }
 }
 
 function laidLeg(prepared: PreparedLeg, leg: Playing | null): LaidLeg {
   const { id, trouble } = prepared;
-  if (!leg) return { id, laid: null, startMs: null, endMs: null, trouble, follower: null };
-  const { startMs, endMs } = leg.hours;
-  if (leg.givenMs === 0) {
+  if (!leg) return { id, laid: null, hours: [], startMs: null, endMs: null, trouble, follower: null };
+  const [startMs, endMs] = [leg.hours[0]![0], leg.hours.at(-1)![1]];
+  if (!leg.state.started) {
     const crowded = prepared.role === 'backup' ? phrase('plan.leg-not-needed') : phrase('plan.leg-crowded-out');
-    return { id, laid: null, startMs, endMs, trouble: trouble ?? crowded, follower: null };
+    return { id, laid: null, hours: leg.hours, startMs, endMs, trouble: trouble ?? crowded, follower: null };
   }
   return {
     id,
     laid: summarise(prepared.input!, leg.events, leg.state, leg.givenMs),
+    hours: leg.hours,
     startMs,
     endMs,
     trouble,

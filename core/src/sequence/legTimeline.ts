@@ -1,5 +1,6 @@
 import { phrase, type Phrase } from '../phrases/index.ts';
-import { legWindow, moonSpells, type LegSky } from './legWindow.ts';
+import { both, type Interval } from './intervals.ts';
+import { legHours, moonSpells, type LegSky } from './legHours.ts';
 import { followingOverheads } from './follower.ts';
 import { workOf, type Follower, type Leg, type LegRole, type Watches } from './nightPlan.ts';
 import { timelineInputOf, type PlanSettings } from './plan.ts';
@@ -13,6 +14,8 @@ export interface PreparedLeg {
   work: string;
   role: LegRole;
   turnMin: number | null;
+  /** When it may work; none where it has no hours in this night. */
+  hours: readonly Interval[];
   /** Null where the leg has no hours in this night. */
   input: TimelineInput | null;
   trouble: Phrase | null;
@@ -48,14 +51,25 @@ const within = (spells: readonly (readonly [number, number])[] | null, startMs: 
 export function prepareLeg(
   leg: Leg,
   sky: LegSky,
-  of: { watches: Watches; overheads: Overheads; done: Record<string, number>; follower?: FollowerFacts | null },
+  of: {
+    watches: Watches;
+    overheads: Overheads;
+    done: Record<string, number>;
+    follower?: FollowerFacts | null;
+    /** Nothing before it is offered [ms]; left out: the whole night. */
+    nowMs?: number;
+  },
 ): PreparedLeg {
-  const window = legWindow(leg, sky, of.watches);
+  const when = legHours(leg, sky, of.watches, of.nowMs);
+  const { hours } = when;
   const { id, projectId, role, turnMin } = leg;
-  const who = { id, projectId, work: workOf(leg), role, turnMin };
-  if (window.trouble) return { ...who, input: null, trouble: window.trouble, follower: null };
-  const { startMs, endMs, flipAtMs } = window;
-  const duringOf = (s: PlanSettings) => Object.fromEntries(s.filters.map((f) => [f.name, within(moonSpells(f.moon, sky), startMs, endMs)])); // prettier-ignore
+  const who = { id, projectId, work: workOf(leg), role, turnMin, hours };
+  if (when.trouble) return { ...who, input: null, trouble: when.trouble, follower: null };
+  const { flipAtMs } = when;
+  const [startMs, endMs] = [hours[0]![0], hours.at(-1)![1]];
+  // where its hours are several pieces they bound every filter, so that whoever plays the leg alone keeps them too
+  const allowed = (moon: readonly Interval[] | null) => (hours.length === 1 ? moon : moon ? both(moon, hours) : hours);
+  const duringOf = (s: PlanSettings) => Object.fromEntries(s.filters.map((f) => [f.name, within(allowed(moonSpells(f.moon, sky)), startMs, endMs)])); // prettier-ignore
   const [start, end] = [iso(startMs), iso(endMs)];
   const during = duringOf(leg.settings);
   const input = timelineInputOf({
@@ -69,7 +83,7 @@ export function prepareLeg(
   });
   const beside = leg.follower && of.follower ? followerOf(leg.follower, of.follower, { start, end, during: duringOf(leg.follower.settings) }) : null; // prettier-ignore
   const shut = leg.settings.filters.filter((f) => during[f.name]?.length === 0).map((f) => f.name);
-  const trouble = shut.length ? phrase('plan.leg-moon-shuts', { filters: shut }) : null;
+  const trouble = shut.length ? phrase('plan.leg-moon-shuts', { filters: shut }) : when.remark;
   return { ...who, input: leg.guiding ? input : unguided(input), trouble, follower: beside };
 }
 

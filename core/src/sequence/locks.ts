@@ -39,7 +39,7 @@ const cameras = (l: Leg) => [l.settings, ...(l.follower ? [l.follower.settings] 
 
 /** What a field of one leg consists of, in a form whose equality means that nothing was changed. */
 const OF_LEG = {
-  hours: (l: Leg) => [l.from, l.until],
+  hours: (l: Leg) => [l.from, l.until, l.darkness ?? null],
   filters: (l: Leg) => cameras(l).map((s) => s.filters.map((f) => [f.name, f.quota, f.moon ?? null])),
   exposures: (l: Leg) => cameras(l).map((s) => s.filters.map((f) => [f.name, f.exposureS])),
   order: (l: Leg) => cameras(l).map((s) => s.order),

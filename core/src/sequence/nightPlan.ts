@@ -57,6 +57,8 @@ export const Leg = z.strictObject({
   turnMin: quantity('min', 'Length of a turn').min(10).max(240).nullable().default(null),
   from: Bound,
   until: Bound,
+  /** How low the Sun has to be; left out: as its ends by darkness say, else astronomically dark. */
+  darkness: Twilight.optional(),
   settings: PlanSettings,
   guiding: z.boolean().default(true),
   /** How near the middle the object has to stand before the first frame. */

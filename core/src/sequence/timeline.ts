@@ -78,11 +78,12 @@ export function recorder(rules: Rules, events: Span[]): Listener {
 /**
  * Lays a plan out over its night second by second: every event follows the one before without gap or overlap, and a
  * frame whose whole piece cannot end before the next barrier does not start.
+ * @param mayFill  a filter out of its turn may use what is left before a barrier, as in a night of several legs
  */
-export function timeline(input: TimelineInput): TimelineOutput {
+export function timeline(input: TimelineInput, mayFill = false): TimelineOutput {
   const rules = rulesOf(input);
   const events: Span[] = [];
-  const state = play(rules, mergedSpells(input, rules.startMs, rules.endMs), recorder(rules, events));
+  const state = play(rules, mergedSpells(input, rules.startMs, rules.endMs), recorder(rules, events), undefined, mayFill);
   return summarise(input, events, state, rules.endMs - rules.startMs);
 }
 
@@ -161,5 +162,5 @@ export const sequenceTimeline = define({
   sources: ['Bookkeeping; order of preparation is common practice, no source'],
   input: TimelineInput,
   output: TimelineOutput,
-  compute: timeline,
+  compute: (input) => timeline(input),
 });

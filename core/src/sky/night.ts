@@ -51,6 +51,7 @@ export function darkSpell(night: NightFrame, altitudeDeg: number): [number, numb
 }
 
 const orNull = z.string().nullable();
+const spell = z.strictObject({ start: z.string(), end: z.string() }).nullable();
 
 export const NightInput = z.strictObject({ site: Site, date: day('Local date of the evening') });
 export type NightInput = z.infer<typeof NightInput>;
@@ -66,6 +67,8 @@ export const NightOutput = z.strictObject({
   civilDawn: orNull,
   sunrise: orNull,
   darkHours: z.number(),
+  /** The spell of the night below each twilight; null where the Sun does not sink so low. */
+  dark: z.strictObject({ sunset: spell, civil: spell, nautical: spell, astronomical: spell }),
   moon: z.strictObject({
     illumination: z.number(),
     phaseAngleDeg: z.number(),
@@ -90,6 +93,11 @@ export function moonPhaseAngleDeg(sky: SkyWindow, ms: number): number {
   const toEarth: Vec = [-m[0], -m[1], -m[2]];
   return angleDeg(unit(toSun), unit(toEarth));
 }
+
+const spellOf = (frame: NightFrame, which: keyof typeof SUN_ALTITUDE) => {
+  const below = darkSpell(frame, SUN_ALTITUDE[which]);
+  return below && { start: iso(below[0])!, end: iso(below[1])! };
+};
 
 /** Twilights, darkness and the Moon of one night. */
 export function night(input: NightInput): NightOutput {
@@ -119,6 +127,12 @@ export function night(input: NightInput): NightOutput {
     civilDawn: iso(civil.up),
     sunrise: iso(set.up),
     darkHours,
+    dark: {
+      sunset: spellOf(frame, 'sunset'),
+      civil: spellOf(frame, 'civil'),
+      nautical: spellOf(frame, 'nautical'),
+      astronomical: spellOf(frame, 'astronomical'),
+    },
     moon: {
       illumination,
       phaseAngleDeg,

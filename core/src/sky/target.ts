@@ -30,6 +30,8 @@ export const TargetOutput = z.strictObject({
   transit: z.string(),
   transitAltitudeDeg: z.number(),
   windows: z.array(Window),
+  /** The same with the Sun down, however bright the sky. */
+  up: z.array(Window),
   hours: z.number(),
   moonSeparationDeg: z.number(),
   flip: z.string().nullable(),
@@ -72,7 +74,11 @@ export function target(input: TargetInput, frame: NightFrame = nightFrame(input.
     const p = sky.altAz(star, ms);
     return p.altitudeDeg - Math.max(input.minimumAltitudeDeg, horizonAt(horizon, p.azimuthDeg));
   };
-  const windows = dark ? spellsAbove(clearance, dark[0], dark[1], 3 * MIN_MS) : [];
+  const night = darkSpell(frame, SUN_ALTITUDE.sunset);
+  const up = night ? spellsAbove(clearance, night[0], night[1], 3 * MIN_MS) : [];
+  const windows = dark
+    ? up.map(([a, b]): [number, number] => [Math.max(a, dark[0]), Math.min(b, dark[1])]).filter(([a, b]) => b > a)
+    : [];
   const hours = windows.reduce((s, [a, b]) => s + (b - a), 0) / 3_600_000;
   const flip = windows.some(([a, b]) => transit > a && transit < b) ? transit : null;
 
@@ -101,6 +107,7 @@ export function target(input: TargetInput, frame: NightFrame = nightFrame(input.
     transit: iso(transit),
     transitAltitudeDeg,
     windows: windows.map(([a, b]) => ({ start: iso(a), end: iso(b) })),
+    up: up.map(([a, b]) => ({ start: iso(a), end: iso(b) })),
     hours,
     moonSeparationDeg,
     flip: flip === null ? null : iso(flip),

@@ -1,0 +1,173 @@
+import { stillWanted } from './choice.ts';
+import { happened, nextStep, wheelLeftAt, type Conditions, type EngineState, type Rules, type Step } from './engine.ts';
+import type { Interval } from './intervals.ts';
+import type { LegRole } from './nightPlan.ts';
+
+/** A leg as the night needs to know it. Times are milliseconds since 1970, UTC. */
+export interface LegInNight {
+  role: LegRole;
+  /** When it may work; none: it has no hours this night. */
+  hours: readonly Interval[];
+  /** What its frames count for. */
+  work: string;
+  rules: Rules;
+  /** Its own rule, whatever the opening focused already. */
+  focusAtStart: boolean;
+  state: EngineState;
+  /** How long its turns are, and how many it has had; null: it is finished before the next main leg begins. */
+  turnMs: number | null;
+  turns: number;
+}
+/** Who is at work, and until when its turn lasts. */
+export interface AtWork {
+  place: number | null;
+  turnEndsMs: number;
+}
+
+type Waiting = (Step & { do: 'wait' })['why'] | 'fixed';
+export type Next =
+  /** One frame of a leg, with all that comes before it. */
+  | { do: 'frame'; place: number; step: Step & { do: 'frame' | 'focus' }; rules: Rules }
+  /** Nobody can take a whole frame now. `place`: the leg whose hours they are, null where no leg’s hours are open. */
+  | { do: 'wait'; untilMs: number; place: number | null; why: Waiting | 'leg' }
+  | { do: 'close' };
+
+export const turnsOf = (turnMin: number | null) => ({ turnMs: turnMin === null ? null : turnMin * 60_000, turns: 0 });
+
+/** What a moment asks of one leg. */
+type Now = Pick<Conditions, 'nowMs' | 'focusNow'> &
+  Partial<Pick<Conditions, 'shutUntilMs' | 'shutsAtMs'>>;
+
+/**
+ * Whose frame comes next. Asked after every frame: a fixed leg works from its first minute and nobody’s frame reaches into
+ * it; main legs as listed, those with turns in turns; backups last. A leg that has to wait (for its meridian, for the Moon,
+ * for its hours) leaves the time to the next that can take a whole frame, so no minute is idle while one could. The layout
+ * of a night and the conductor both ask here.
+ * @param nowOf what is known at this moment, for a leg
+ */
+export function whoseTurn(legs: readonly LegInNight[], at: AtWork, nowOf: (place: number) => Now): Next {
+  let untilMs = Infinity;
+  let waiting: { place: number; why: Waiting } | null = null;
+  let fixedMs = Infinity;
+  const later = (ms: number) => (untilMs = Math.min(untilMs, ms));
+  const able: (Next & { do: 'frame' })[] = [];
+  for (const place of inOrder(legs)) {
+    const leg = legs[place]!;
+    const now = nowOf(place);
+    const rules = withOthersFrames(legs, leg);
+    if (satisfied(rules, leg.state)) continue;
+    const open = leg.hours.find(([a, b]) => a <= now.nowMs && now.nowMs < b);
+    const opens = leg.hours.find(([a]) => a > now.nowMs)?.[0] ?? Infinity;
+    if (leg.role === 'fixed') fixedMs = Math.min(fixedMs, opensWithAFrame(leg, rules, now.nowMs));
+    later(opens);
+    if (!open) continue;
+    const closesMs = Math.min(open[1], leg.role === 'fixed' ? Infinity : fixedMs);
+    const step = nextStep(rules, leg.state, {
+      nowMs: now.nowMs,
+      focusNow: now.focusNow ?? false,
+      shutUntilMs: now.shutUntilMs ?? null,
+      shutsAtMs: Math.min(closesMs, now.shutsAtMs ?? Infinity),
+      mayFill: !rules.follows,
+    });
+    if (step.do === 'stop') continue;
+    if (step.do === 'wait') {
+      later(Math.min(step.untilMs, closesMs));
+      const why = step.why !== 'shut-soon' ? step.why : step.untilMs === open[1] ? 'end' : step.untilMs === fixedMs ? 'fixed' : step.why; // prettier-ignore
+      if (!waiting || place === at.place) waiting = { place, why };
+      // a fixed leg that waits has the hours again as soon as it can go on
+      if (leg.role === 'fixed' && why !== 'end' && why !== 'shut-soon') fixedMs = Math.min(fixedMs, step.untilMs);
+      // the mount is not moved under a second camera that is waited for
+      if (step.why === 'second-camera' && place === at.place) return { do: 'wait', untilMs: step.untilMs, place, why: step.why }; // prettier-ignore
+      continue;
+    }
+    const next: Next = { do: 'frame', place, step, rules };
+    if (leg.role !== 'main' || leg.turnMs === null) {
+      if (able.length === 0) return leaving(legs, at, next, now.nowMs);
+      break;
+    }
+    // of those in turns all are asked
+    able.push(next);
+  }
+  if (able.length) return leaving(legs, at, whoseOfThese(legs, at, able, nowOf(able[0]!.place).nowMs), nowOf(able[0]!.place).nowMs); // prettier-ignore
+  if (untilMs === Infinity) return { do: 'close' };
+  return { do: 'wait', untilMs, place: waiting?.place ?? null, why: waiting?.why ?? 'leg' };
+}
+
+const ORDER: readonly LegRole[] = ['fixed', 'main', 'backup'];
+/** Fixed legs by their first hour, then main ones as listed, then backups as listed. */
+function inOrder(legs: readonly LegInNight[]): number[] {
+  const places = legs.map((_l, i) => i);
+  const first = (i: number) => (legs[i]!.role === 'fixed' ? (legs[i]!.hours[0]?.[0] ?? Infinity) : 0);
+  return places.sort((a, b) => ORDER.indexOf(legs[a]!.role) - ORDER.indexOf(legs[b]!.role) || first(a) - first(b) || a - b); // prettier-ignore
+}
+
+/** Who is at work goes on until its turn is over; then comes whoever had the fewest. */
+function whoseOfThese(legs: readonly LegInNight[], at: AtWork, able: readonly (Next & { do: 'frame' })[], nowMs: number) {
+  const present = able.find((n) => n.place === at.place);
+  if (present && (nowMs < at.turnEndsMs || able.length === 1)) return present;
+  return able.reduce((a, b) => (legs[b.place]!.turns < legs[a.place]!.turns ? b : a));
+}
+
+/** Before another leg is begun, the frame of a second camera that is waited for ends. */
+function leaving(legs: readonly LegInNight[], at: AtWork, next: Next & { do: 'frame' }, nowMs: number): Next {
+  if (at.place === null || at.place === next.place) return next;
+  const busyMs = legs[at.place]!.state.companion?.busyUntilMs(nowMs) ?? -Infinity;
+  return busyMs > nowMs ? { do: 'wait', untilMs: busyMs, place: at.place, why: 'second-camera' } : next;
+}
+
+const satisfied = (rules: Rules, state: EngineState): boolean =>
+  rules.filters.every((f, i) => stillWanted(f, state.taken[i]!) <= 0);
+
+/** From when on a fixed leg can take a frame: nobody else’s reaches beyond. Infinite where it is at work or never can. */
+function opensWithAFrame({ hours, state }: LegInNight, rules: Rules, nowMs: number): number {
+  const starts = rules.filters.flatMap((f, i) => {
+    if (stillWanted(f, state.taken[i]!) <= 0) return [];
+    const least = 1000 * f.exposureS + rules.takesMs.download;
+    const during = rules.duringMs?.[i];
+    const spells = during ? hours.flatMap(([a, b]) => during.map(([c, d]) => [Math.max(a, c), Math.min(b, d)] as const)) : hours; // prettier-ignore
+    return spells.filter(([a, b]) => a > nowMs && b - a >= least).map(([a]) => a);
+  });
+  return Math.min(Infinity, ...starts);
+}
+
+/** Tells the legs who takes the next frame: the mount leaves one for another. @returns who is at work from now on */
+export function beginTurn(legs: readonly LegInNight[], at: AtWork, place: number, nowMs: number): AtWork {
+  const leg = legs[place]!;
+  if (at.place !== null && at.place !== place) happened(legs[at.place]!.state, { what: 'elsewhere' });
+  if (at.place === place && (leg.turnMs === null || nowMs < at.turnEndsMs)) return at;
+  leg.turns++;
+  return { place, turnEndsMs: leg.turnMs === null ? Infinity : nowMs + leg.turnMs };
+}
+
+/**
+ * Tells the legs that are not at work how they would find the rig: the wheel stands where it was left, a first focus is
+ * counted from now, and the first leg of a night need not focus again what the opening focused.
+ */
+export function tellOthers(
+  legs: readonly LegInNight[],
+  at: AtWork,
+  of: { nowMs: number; wheel: string; focused: boolean },
+): void {
+  const begun = legs.some((l) => l.state.started);
+  legs.forEach((leg, place) => {
+    if (place === at.place) return;
+    if (of.wheel) wheelLeftAt(leg.rules, leg.state, of.wheel);
+    if (leg.state.started) return;
+    if (begun) leg.state.lastFocusEnd = of.nowMs;
+    const atStart = leg.focusAtStart && (begun || !of.focused);
+    if (leg.rules.focus.atStart !== atStart) leg.rules = { ...leg.rules, focus: { ...leg.rules.focus, atStart } };
+  });
+}
+
+/** A leg’s rules with the frames that other legs took tonight for the same project or panel, of the same length, counted as there. */
+export function withOthersFrames(legs: readonly Pick<LegInNight, 'work' | 'rules' | 'state'>[], leg: Pick<LegInNight, 'work' | 'rules' | 'state'>): Rules { // prettier-ignore
+  const others = legs.filter((l) => l !== leg && l.work === leg.work && l.state.started);
+  if (others.length === 0) return leg.rules;
+  const takenBy = (name: string, exposureS: number) =>
+    others.reduce((sum, l) => {
+      const i = l.rules.filters.findIndex((f) => f.name === name && f.exposureS === exposureS);
+      return sum + (i < 0 ? 0 : l.state.taken[i]!);
+    }, 0);
+  const filters = leg.rules.filters.map((f) => ({ ...f, done: f.done + takenBy(f.name, f.exposureS) }));
+  return { ...leg.rules, filters };
+}
