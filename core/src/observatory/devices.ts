@@ -6,6 +6,9 @@ export interface Clock {
   sleep(ms: number): Promise<void>;
 }
 
+/** Side of the pier on which the tube is; it looks to the other one. */
+export type PierSide = 'east' | 'west';
+
 export interface Mount {
   /**
    * Slews, solves and corrects until the target is centred within a tolerance, or as well as it gets.
@@ -14,8 +17,10 @@ export interface Mount {
   slewAndCentre(target: { raDeg: number; decDeg: number }, withinArcmin: number): Promise<number | void>;
   /** Slews to a place above the horizon, for focusing there. */
   slewToField(field: { altitudeDeg: number; azimuthDeg: number }): Promise<void>;
-  /** Passes to the other side of the pier and centres again. */
+  /** Passes to the other side of the pier, whichever that is, and centres again. */
   flip(): Promise<void>;
+  /** On which side of the pier the tube is; nothing where the mount does not tell. */
+  pierSide?(): PierSide;
   park(): Promise<void>;
 }
 

@@ -3,6 +3,7 @@ import { RIGS } from '@keen/demo';
 import { parseInput } from '../calculation/index.ts';
 import { TimelineInput, Watches } from '../sequence/index.ts';
 import { conduct } from './conductor.ts';
+import { SkyByHand } from '../test/nightChecker.ts';
 import { oneLegRun } from '../test/oneLegRun.ts';
 import { standIns, type HiddenWorld } from './standIns.ts';
 import { hiddenWorldOf, zoneStepsOf } from './world.ts';
@@ -112,6 +113,54 @@ describe('the watches of a night', () => {
     expect(Date.parse(reopened.start) - gustUntil).toBeLessThan(120_000);
     // without the rule the same wind is not looked at
     expect(exposedIn(await play(4, { air, world: clear }).result, gustFrom, gustUntil)).toBeGreaterThan(5);
+  });
+  test('whenever the sky shuts around the meridian: one flip at most, and the tube is on the right side at every frame', async () => {
+    const flipMs = Date.parse('2026-11-24T21:00:00.000Z');
+    const flips: number[] = [];
+    let checked = 0;
+    for (let k = 0; k < 30; k++) {
+      // the sky shuts in the middle of the flip, of focusing after it, of starting the guider
+      const from = flipMs - 120_000 + k * 15_000;
+      const world = { ...hiddenWorldOf(setup, k, Date.parse(start), Date.parse(end)), cloud: [[from, from + 600_000]] as [number, number][] }; // prettier-ignore
+      const timeline = parseInput(TimelineInput, { start, end, filters: [{ name: 'L', exposureS: 60, quota: 400 }], order: 'rolling', overheads: setup.overheads, focus: { policy: 'every-change' }, flipAt: '2026-11-24T21:00:00.000Z' }); // prettier-ignore
+      // an object that crosses the meridian then: its right ascension is the sidereal time
+      const raDeg = (280.46061837 + 360.98564736629 * (flipMs / 86_400_000 + 2440587.5 - 2451545)) % 360;
+      const plan = oneLegRun(timeline, { focusReachSteps: 5 * zoneStepsOf(setup) });
+      plan.legs[0]!.target = { name: 'x', raDeg, decDeg: 20 };
+      const o = standIns(world, setup.overheads);
+      const expose = o.camera.expose.bind(o.camera);
+      o.camera.expose = (s) => {
+        checked++;
+        const past = o.clock.now() >= flipMs;
+        expect([new Date(o.clock.now()).toISOString(), o.mount.pierSide!()]).toEqual([expect.any(String), past ? 'east' : 'west']); // prettier-ignore
+        return expose(s);
+      };
+      const r = await conduct(plan, o);
+      flips.push(r.events.filter((e) => e.kind === 'flip').length);
+    }
+    expect(Math.max(...flips)).toBe(1);
+    expect(checked).toBeGreaterThan(3000);
+  });
+  test('the sky itself is asked before every frame: what the plan believes of altitude and darkness does not count', async () => {
+    const timeline = parseInput(TimelineInput, { start: '2026-11-24T15:00:00.000Z', end: '2026-11-25T06:00:00.000Z', filters: [{ name: 'L', exposureS: 120, quota: 900 }], order: 'rolling', overheads: setup.overheads, focus: { policy: 'every-change' } }); // prettier-ignore
+    const site = { latitudeDeg: 46.3, longitudeDeg: 9.1, elevationM: 300, timeZone: 'Europe/Rome', horizon: [] };
+    const plan = oneLegRun(timeline, { focusReachSteps: 5 * zoneStepsOf(setup), site });
+    plan.legs[0]!.target = { name: 'M 31', raDeg: 10.685, decDeg: 41.269 };
+    plan.legs[0]!.limits = { minimumAltitudeDeg: 30, darkness: 'astronomical' };
+    const world = { ...hiddenWorldOf(setup, 3, Date.parse(timeline.start), Date.parse(timeline.end)), cloud: [] };
+    // the plan lets it work by day: it stops at once; in two pieces the second lies in the dark, until the object is low
+    expect((await conduct(plan, standIns(world, setup.overheads))).frames).toHaveLength(0);
+    const hours = [['2026-11-24T15:00:00Z', '2026-11-24T15:30:00Z'], ['2026-11-24T17:45:00Z', '2026-11-25T06:00:00Z']].map(([a, b]): [number, number] => [Date.parse(a!), Date.parse(b!)]); // prettier-ignore
+    plan.legs[0]!.hours = hours;
+    const r = await conduct(plan, standIns(world, setup.overheads));
+    expect(r.frames.length).toBeGreaterThan(100);
+    const sky = new SkyByHand({ ...site });
+    for (const f of r.frames) {
+      const ms = Date.parse(f.start);
+      expect(sky.star(10.685, 41.269, ms).altitudeDeg).toBeGreaterThan(29.8);
+      expect(sky.sunDeg(ms)).toBeLessThan(-17.8);
+    }
+    expect(r.events.some((e) => e.kind === 'note' && e.text.includes('° are wanted'))).toBe(true);
   });
   test('damp that is to close the night closes it for good', async () => {
     const damp = (ms: number) => ({ windMS: 1, humidity: ms > gustFrom ? 0.97 : 0.7 });

@@ -1,6 +1,6 @@
 import { seeded, type Random } from '../statistics/index.ts';
 import type { Overheads } from '../sequence/index.ts';
-import type { Observatory } from './devices.ts';
+import type { Observatory, PierSide } from './devices.ts';
 
 /** The truth behind the stand-ins; the run must find it out. */
 export interface HiddenWorld {
@@ -21,6 +21,8 @@ export interface HiddenWorld {
   slopePxPerStep: number;
   bestHfdPx: number;
   scaleArcsecPerPx: number;
+  /** Where the mount stands, for the side of the pier from which an object is looked at. */
+  longitudeDeg?: number;
   /** Cloud spells [ms]; drawn from the seed when left out. */
   cloud?: [number, number][];
 }
@@ -73,6 +75,10 @@ const unguidedElongation = (seconds: number) => {
   return Math.hypot(0.28, Math.sqrt(1 - (STAR / long) ** 2));
 };
 
+/** Mean sidereal time to an arcminute [deg]. Source: IAU 1982 expression, leading terms, from memory. */
+const siderealDeg = (ms: number, longitudeDeg: number) =>
+  280.46061837 + 360.98564736629 * (ms / 86_400_000 + 2440587.5 - 2451545) + longitudeDeg;
+
 /** Simulated equipment in virtual time: the same seed gives the same night. */
 export function standIns(world: HiddenWorld, overheads: Overheads): Observatory {
   const random = seeded(world.seed);
@@ -91,6 +97,10 @@ export function standIns(world: HiddenWorld, overheads: Overheads): Observatory 
   let filter = first;
   let position = Math.round(world.focusAt);
   let guiding = false;
+  let side: PierSide = 'west';
+  /** An object east of the meridian is looked at with the tube on the west side. */
+  const sideFor = (raDeg: number): PierSide =>
+    Math.sin(((siderealDeg(now, world.longitudeDeg ?? 0) - raDeg) * Math.PI) / 180) < 0 ? 'west' : 'east';
 
   const clock = {
     now: () => now,
@@ -113,8 +123,9 @@ export function standIns(world: HiddenWorld, overheads: Overheads): Observatory 
     connect: () => Promise.resolve(cables.next() > SILENT),
     clock,
     mount: {
-      slewAndCentre: async (_target, withinArcmin) => {
+      slewAndCentre: async (target, withinArcmin) => {
         offArcmin = 0;
+        side = sideFor(target.raDeg);
         await spend(overheads.slewCentreS);
         // the first slew misses; each solving takes most of what is left away, as often as there is time for
         let left = 2 + 4 * Math.abs(pointing.normal());
@@ -124,8 +135,10 @@ export function standIns(world: HiddenWorld, overheads: Overheads): Observatory 
       slewToField: () => spend(overheads.slewCentreS),
       flip: () => {
         offArcmin = 0;
+        side = side === 'east' ? 'west' : 'east';
         return spend(overheads.flipS);
       },
+      pierSide: () => side,
       park: () => Promise.resolve(),
     },
     guider: {
