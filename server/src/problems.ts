@@ -23,6 +23,7 @@ export const PROBLEMS = {
   night_overlap: [409, 'The rig is already taken for part of that time'],
   already_exists: [409, 'That is already there'],
   in_use: [409, 'It is still in use'],
+  cancelled: [409, 'It was cancelled'],
   already_done: [409, 'That was done before'],
   too_large: [413, 'That is too large'],
   too_much_work: [422, 'That is more work than one question may take'],

@@ -104,7 +104,7 @@ export function nightSpan(
   troubles: Phrase[] = [],
   nowMs = -Infinity,
 ): Span | null {
-  const hours = prepared.flatMap((p) => p.hours.map(([from, until]) => ({ from, until, backup: p.role === 'backup' })));
+  const hours = prepared.flatMap((p) => p.claims.map(([from, until]) => ({ from, until, backup: p.role === 'backup' })));
   if (hours.length === 0) return null;
   const firm = hours.filter((h) => !h.backup);
   const firstMs = Math.min(...(firm.length ? firm : hours).map((h) => h.from));

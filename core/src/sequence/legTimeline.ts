@@ -1,5 +1,5 @@
 import { phrase, type Phrase } from '../phrases/index.ts';
-import { both, type Interval } from './intervals.ts';
+import { both, joined, type Interval } from './intervals.ts';
 import { legHours, moonSpells, type LegSky } from './legHours.ts';
 import { followingOverheads } from './follower.ts';
 import { workOf, type Follower, type Leg, type LegRole, type Watches } from './nightPlan.ts';
@@ -16,6 +16,8 @@ export interface PreparedLeg {
   turnMin: number | null;
   /** When it may work; none where it has no hours in this night. */
   hours: readonly Interval[];
+  /** For what it keeps the rig: its hours, or those a clock names for it though nothing can be taken in them. */
+  claims: readonly Interval[];
   /** Null where the leg has no hours in this night. */
   input: TimelineInput | null;
   trouble: Phrase | null;
@@ -44,6 +46,12 @@ const within = (spells: readonly (readonly [number, number])[] | null, startMs: 
     .filter(([a, b]) => b > a)
     .map(([a, b]) => ({ start: iso(a), end: iso(b) }));
 
+/** The hours between two clocks, whatever the sky does in them, as far as they are still to come. */
+function clockHours({ from, until }: Pick<Leg, 'from' | 'until'>, nowMs = -Infinity): Interval[] {
+  if (from.by !== 'clock' || until.by !== 'clock') return [];
+  return joined([[Math.max(Date.parse(from.at), nowMs), Date.parse(until.at)]]);
+}
+
 /**
  * What one leg comes to in this night.
  * @param done accepted frames of its project, or of its panel, by filter
@@ -63,7 +71,7 @@ export function prepareLeg(
   const when = legHours(leg, sky, of.watches, of.nowMs);
   const { hours } = when;
   const { id, projectId, role, turnMin } = leg;
-  const who = { id, projectId, work: workOf(leg), role, turnMin, hours };
+  const who = { id, projectId, work: workOf(leg), role, turnMin, hours, claims: hours.length ? hours : clockHours(leg, of.nowMs) };
   if (when.trouble) return { ...who, input: null, trouble: when.trouble, follower: null };
   const { flipAtMs } = when;
   const [startMs, endMs] = [hours[0]![0], hours.at(-1)![1]];

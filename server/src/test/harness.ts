@@ -1,6 +1,7 @@
 import { randomBytes } from 'node:crypto';
 import { join } from 'node:path';
-import type { RigRecord, ProjectRecord, PlanFields } from '@keen/contract';
+import type { RigRecord, ProjectRecord, PlanFields, SiteRecord } from '@keen/contract';
+import { target } from '@keen/core/sky';
 import { api, MOST_A_PAGE } from '@keen/contract';
 import type { Express } from 'express';
 import { QueryTypes, type Sequelize } from 'sequelize';
@@ -165,7 +166,17 @@ export const fill = (path: string, id: string) => path.replace(':id', id);
 export async function somethingToPlan(p: Person, night: string, rigName = '120 mm triplet') {
   const rigs = (await p.get(api.rigs.path)).body as RigRecord[];
   const rig = rigs.find((r) => r.name === rigName)!;
-  const projects = ((await p.get(api.projects.path)).body as ProjectRecord[]).filter((q) => q.rigId === rig.id);
+  const all = ((await p.get(api.projects.path)).body as ProjectRecord[]).filter((q) => q.rigId === rig.id);
+  const site = ((await p.get(api.sites.path)).body as SiteRecord[]).find((s) => s.id === rig.siteId)!;
+  // those that stand free longest between 18 and 24 hours first
+  const { latitudeDeg, longitudeDeg, elevationM, timeZone, horizon } = site;
+  const hoursUp = (q: ProjectRecord) => {
+    const { raDeg, decDeg } = q.framing ?? q;
+    const { windows } = target({ site: { latitudeDeg, longitudeDeg, elevationM, timeZone, horizon }, date: night, raDeg, decDeg, minimumAltitudeDeg: q.minimumAltitudeDeg, darkness: 'astronomical', stepMin: 5 }); // prettier-ignore
+    const [from, until] = [18, 24].map((h) => Date.parse(`${night}T00:00:00Z`) + h * 3_600_000) as [number, number];
+    return windows.reduce((s, w) => s + Math.max(0, Math.min(until, Date.parse(w.end)) - Math.max(from, Date.parse(w.start))), 0); // prettier-ignore
+  };
+  const projects = all.map((q) => ({ q, up: hoursUp(q) })).sort((a, b) => b.up - a.up).map(({ q }) => q); // prettier-ignore
   const project = projects[0]!;
   const at = (hour: number) => new Date(Date.parse(`${night}T00:00:00Z`) + hour * 3_600_000).toISOString();
   const settings: PlanFields['legs'][number]['settings'] = {

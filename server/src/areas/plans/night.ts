@@ -20,7 +20,7 @@ export interface PlanSky {
   prepared: PreparedLeg[];
 }
 
-const skySite = (s: SiteRow): Site => ({ latitudeDeg: s.latitudeDeg, longitudeDeg: s.longitudeDeg, elevationM: s.elevationM, timeZone: s.timeZone, horizon: s.horizon }); // prettier-ignore
+export const skySite = (s: SiteRow): Site => ({ latitudeDeg: s.latitudeDeg, longitudeDeg: s.longitudeDeg, elevationM: s.elevationM, timeZone: s.timeZone, horizon: s.horizon }); // prettier-ignore
 
 export async function siteOf(store: Store, siteId: string): Promise<SiteRow> {
   return plain((await store.sites.findByPk(siteId))!);
@@ -48,6 +48,8 @@ export async function skyOfPlan(
     projects: ReadonlyMap<string, ProjectRow>;
     build: RigBuild;
     system: string;
+    /** Nothing before it is offered; left out: the whole night. */
+    nowMs?: number | undefined;
   },
 ): Promise<PlanSky> {
   const site = skySite(of.site);
@@ -70,7 +72,7 @@ export async function skyOfPlan(
   const prepared = of.plan.legs.map((leg) => {
     const { sky, done } = skies.get(workOf(leg))!;
     const follower = leg.follower && followers.get(leg.follower.projectId)!;
-    return prepareLeg(leg, sky, { watches: of.plan.watches, overheads: setup.overheads, done, follower });
+    return prepareLeg(leg, sky, { watches: of.plan.watches, overheads: setup.overheads, done, follower, ...(of.nowMs === undefined ? {} : { nowMs: of.nowMs }) });
   });
   return { night, prepared };
 }

@@ -145,6 +145,21 @@ export function plansService(store: Store) {
     return { source, moved: movedToNight(decided(source), nightMover(zone, source.night, f.night)) };
   }
 
+  /** A plan of one’s own that a steward protected and one cancelled: planned anew for the same hours it stays protected. */
+  async function lockedBefore(who: Actor, { fields: f, start, end }: Checked, t: Transaction) {
+    if (who.role === 'steward') return null;
+    const rows = await store.plans.findAll({
+      where: { ownerId: who.id, rigId: f.rigId, status: 'cancelled', start: { [Op.lt]: end }, end: { [Op.gt]: start } } as WhereOptions<PlanRow>,
+      order: [['updatedAt', 'DESC']],
+      transaction: t,
+    }); // prettier-ignore
+    const source = rows.map(plain).find((p) => p.updatedBy === who.id && (p.locks.length > 0 || p.locked === 1));
+    if (!source) return null;
+    if (source.locked === 1)
+      throw new Problem('not_allowed', 'A steward had locked your plan of these hours; ask there to have it opened.');
+    return { source, moved: decided(source) };
+  }
+
   const record = async (p: PlanRow, names: Map<string, string>, t?: Transaction): Promise<PlanRecord> =>
     (await records([p], names, t))[0]!;
 
@@ -175,11 +190,15 @@ export function plansService(store: Store) {
     });
     const current = await currentSystem(store, who.clubId, f.rigId, system);
     const site = await siteOf(store, current.rig.siteId);
-    const sky = await skyOfPlan(store, { plan: f, date: f.night, site, projects, build: current.revision.setup, system }); // prettier-ignore
-    const span = nightSpan(f, sky.prepared, sky.night);
+    // what has passed of tonight is not planned any more
+    const now = store.now().getTime();
+    const nowMs = eveningDate(site.timeZone, now) === f.night ? now : undefined;
+    const sky = await skyOfPlan(store, { plan: f, date: f.night, site, projects, build: current.revision.setup, system, nowMs }); // prettier-ignore
+    const span = nightSpan(f, sky.prepared, sky.night, [], nowMs);
     if (!span) {
       const trouble = sky.prepared[0]!.trouble!;
-      return refuse(trouble.code === 'plan.leg-ends-before' ? 'legs.0.until' : 'legs.0.from', words(trouble));
+      const atEnd = ['plan.leg-ends-before', 'plan.leg-is-over'].includes(trouble.code);
+      return refuse(atEnd ? 'legs.0.until' : 'legs.0.from', words(trouble));
     }
     if (span.endMs - span.startMs > 20 * HOUR_MS) refuse('legs', 'a night is shorter than 20 hours');
     const evening = eveningDate(site.timeZone, span.startMs);
@@ -260,7 +279,7 @@ export function plansService(store: Store) {
       demandLock(who, f.locked, false);
       return store.transact(async (t) => {
         await demandFree(who, c, t);
-        const from = fromPlanId ? await sourceOf(fromPlanId, f, t) : null;
+        const from = fromPlanId ? await sourceOf(fromPlanId, f, t) : await lockedBefore(who, c, t);
         if (from) demandLocks(who, from.source.locks, from.moved, f);
         const row: PlanRow = {
           id: store.id(),
@@ -295,8 +314,10 @@ export function plansService(store: Store) {
           throw new Problem('not_allowed', 'A steward has locked this plan.');
         demandLock(who, f.locked, row.locked === 1);
         demandLocks(who, row.locks, decided(row), f);
-        if (row.status !== 'planned') throw new Problem('already_done', 'This plan has been run; make a new one.');
         const names = await store.names(who.clubId, t);
+        if (row.status === 'cancelled')
+          throw new Problem('cancelled', `${names.get(row.updatedBy ?? '') ?? 'Somebody'} cancelled this plan. What you have here can be saved as a new one.`); // prettier-ignore
+        if (row.status !== 'planned') throw new Problem('already_done', 'This plan has been run; make a new one.');
         await demandVersion(version, row, store, () => record(row, names, t), t);
         const next = {
           ...row,

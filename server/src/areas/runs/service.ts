@@ -23,7 +23,7 @@ import {
 } from '../../database/index.ts';
 import { Problem } from '../../problems.ts';
 import { demandOwner, iso, pageOf, type Actor, type Store } from '../../store.ts';
-import { pointing, projectsIn, siteOf, skyOfPlan } from '../plans/night.ts';
+import { pointing, projectsIn, siteOf, skyOfPlan, skySite } from '../plans/night.ts';
 import { assignPanels } from '../projects/panels.ts';
 import { offsetsHolding } from '../focus/holding.ts';
 import { currentSystem } from '../rigs/current.ts';
@@ -216,11 +216,12 @@ export function runsService(store: Store) {
       const focusRuns = laid.legs.reduce((sum, l, i) => sum + focusRunsOf(l, night.legs[i]!.settings.focus.policy), 0);
       if (focusRuns > MOST_FOCUS_RUNS)
         throw new Problem('too_much_work', `The plan asks for ${focusRuns} focus runs, a rehearsal plays ${MOST_FOCUS_RUNS} at most: longer exposures, offsets, or another order.`); // prettier-ignore
+      const lowest = night.legs.map((l) => projects.get(l.projectId)!.minimumAltitudeDeg);
       const targets = night.legs.map((l) => pointing(projects.get(l.projectId)!, l.panel, setup));
-      const world = (of: RigSetup) => hiddenWorldOf(of, seed, laid.startMs, laid.endMs);
+      const world = (of: RigSetup) => ({ ...hiddenWorldOf(of, seed, laid.startMs, laid.endMs), longitudeDeg: site.longitudeDeg }); // prettier-ignore
       const reach = (of: RigSetup) => FOCUS_REACH_ZONES * zoneStepsOf(of);
       const lead = await conduct(
-        runPlanOf(night, laid, { prepared: sky.prepared, targets, night: sky.night, offsets: applied(offsets), focusReachSteps: reach(setup) }),
+        runPlanOf(night, laid, { prepared: sky.prepared, targets, night: sky.night, sky: { site: skySite(site), minimumAltitudeDeg: lowest }, offsets: applied(offsets), focusReachSteps: reach(setup) }),
         standIns(world(setup), setup.overheads),
       ); // prettier-ignore
       const follow = beside && followerPlanOf({ prepared: sky.prepared, targets, offsets: applied(await offsetsHolding(store, beside)), focusReachSteps: reach(beside.setup), watches }, lead); // prettier-ignore
