@@ -20,6 +20,12 @@ interface Slot {
   worth: number[];
 }
 
+/** What of some windows is still to come at a moment [ms]. */
+export const ahead = <W extends { start: string; end: string }>(windows: readonly W[], fromMs: number): W[] =>
+  windows
+    .filter((w) => Date.parse(w.end) > fromMs)
+    .map((w) => (Date.parse(w.start) >= fromMs ? w : { ...w, start: new Date(fromMs).toISOString() }));
+
 const STEP_MS = 10 * 60_000;
 /** Changing the object costs as much as this many slots at the zenith: slewing, centring, focusing. */
 const CHANGE_COST = 1.5;

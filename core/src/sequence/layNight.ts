@@ -1,14 +1,14 @@
 import type { SpokenVerdict } from '../calculation/index.ts';
-import { judge, phrase, type Phrase } from '../phrases/index.ts';
+import { judge, phrase, type Code, type Phrase } from '../phrases/index.ts';
 import type { NightOutput } from '../sky/index.ts';
 import { followLead, initialState, shareCompanions } from './follower.ts';
 import { rulesOf, takeStep } from './engine.ts';
 import { twilightMs } from './legHours.ts';
 import type { Interval } from './intervals.ts';
 import type { PreparedLeg } from './legTimeline.ts';
-import type { ClosingStep, NightPlan, OpeningStep } from './nightPlan.ts';
+import { stepsMs, type ClosingStep, type NightPlan, type OpeningStep } from './nightPlan.ts';
 import type { TimelineOutput } from './schemas.ts';
-import { beginTurn, tellOthers, turnsOf, whoseTurn, type AtWork, type LegInNight } from './whoseTurn.ts';
+import { beginTurn, tellOthers, turnsOf, whoseTurn, type AtWork, type LegInNight, type Next } from './whoseTurn.ts';
 import { recorder, summarise, type Span as EventSpan } from './timeline.ts';
 
 /** A piece of the night; they follow each other without gap from its start to its end. Times in ms. */
@@ -39,11 +39,13 @@ export interface LaidNight {
   pieces: Piece[];
   legs: LaidLeg[];
   troubles: Phrase[];
+  /** For what nobody could take a frame between the opening and the last leg’s end, and how long [ms]; longest first. */
+  idle: { why: IdleWhy; ms: number }[];
   verdict: SpokenVerdict;
 }
+export type IdleWhy = (Next & { do: 'wait' })['why'];
 
 const MIN_MS = 60_000;
-const total = (steps: readonly { minutes: number }[]) => steps.reduce((s, x) => s + x.minutes, 0) * MIN_MS;
 
 /** Lays steps one after the other from a moment, each not before its twilight. */
 function laySteps<S extends OpeningStep | ClosingStep>(
@@ -109,7 +111,7 @@ export function nightSpan(
   const firm = hours.filter((h) => !h.backup);
   const firstMs = Math.min(...(firm.length ? firm : hours).map((h) => h.from));
   // what opens the night has to be done first, however late it is
-  const fromMs = Math.max(nowMs, firstMs - total(plan.opening));
+  const fromMs = Math.max(nowMs, firstMs - stepsMs(plan.opening));
   const opening = laySteps(plan.opening, fromMs, night, 'dusk', (step, startMs, endMs) => ({ part: 'opening', step, startMs, endMs }), troubles); // prettier-ignore
   const openedMs = opening.at(-1)?.endMs ?? fromMs;
   const lastMs = Math.max(openedMs, ...hours.map((h) => h.until));
@@ -141,7 +143,9 @@ export function layNight(
   const pieces = [...span.opening];
   const openedMs = pieces.at(-1)?.endMs ?? startMs;
   const legs = prepared.map((p) => legInNight(p, openedMs));
-  const workedMs = layLegs(plan, prepared, legs, openedMs, pieces);
+  const waits = new Map<IdleWhy, number>();
+  const workedMs = layLegs(plan, prepared, legs, openedMs, pieces, waits);
+  const idle = [...waits].map(([why, ms]) => ({ why, ms })).sort((a, b) => b.ms - a.ms);
   pieces.push(...close(plan, workedMs, night, troubles));
   const closedMs = pieces.at(-1)?.endMs ?? workedMs;
   if (closedMs < endMs) pieces.push({ part: 'wait', why: 'spare', startMs: closedMs, endMs });
@@ -149,7 +153,7 @@ export function layNight(
     prepared,
     prepared.map((p, i) => laidLeg(p, legs[i]!)),
   );
-  return { startMs, endMs, closedMs, pieces, legs: laidLegs, troubles, verdict: verdictOf(laidLegs, troubles, closedMs - startMs) }; // prettier-ignore
+  return { startMs, endMs, closedMs, pieces, legs: laidLegs, troubles, idle, verdict: verdictOf(laidLegs, troubles, idle, closedMs - startMs) }; // prettier-ignore
 }
 
 /** Lays the legs frame by frame. @returns when the last one is done [ms] */
@@ -159,6 +163,7 @@ function layLegs(
   all: readonly (Playing | null)[],
   openedMs: number,
   pieces: Piece[],
+  waits: Map<IdleWhy, number>,
 ): number {
   const focused = plan.opening.some((s) => s.step === 'focus');
   // the opening focuses through the first filter of the first leg that has hours
@@ -184,6 +189,7 @@ function layLegs(
         recorder(rules, events).wait(now, next.untilMs, next.why === 'second-camera');
       }
       piece(next.place, now, next.untilMs);
+      waits.set(next.why, (waits.get(next.why) ?? 0) + next.untilMs - now);
       now = next.untilMs;
       continue;
     }
@@ -232,14 +238,35 @@ function withFollowers(prepared: readonly PreparedLeg[], legs: readonly LaidLeg[
   });
 }
 
-function verdictOf(legs: readonly LaidLeg[], troubles: readonly Phrase[], spanMs: number): SpokenVerdict {
+/** Less idle time than this is not worth a word [ms]; common practice, no source. */
+const IDLE_WORTH_MS = 20 * MIN_MS;
+const IDLE_CODES = {
+  leg: 'plan.idle-leg',
+  moon: 'plan.idle-moon',
+  meridian: 'plan.idle-meridian',
+  end: 'plan.idle-end',
+  'shut-soon': 'plan.idle-end',
+  fixed: 'plan.idle-fixed',
+  'second-camera': 'plan.idle-second-camera',
+  cloud: 'plan.idle-end',
+} as const satisfies Record<IdleWhy, Code>;
+
+function verdictOf(legs: readonly LaidLeg[], troubles: readonly Phrase[], idle: LaidNight['idle'], spanMs: number): SpokenVerdict {
   const worked = legs.flatMap((l) => (l.laid ? [l.laid] : []));
-  if (legs.length === 1 && worked[0]) return worked[0].verdict;
+  const why = idle.filter((i) => i.ms >= IDLE_WORTH_MS).slice(0, 1).map((i) => phrase(IDLE_CODES[i.why], { idleMin: i.ms / MIN_MS })); // prettier-ignore
+  const only = legs.length === 1 ? legs[0]! : null;
+  if (only && worked[0]) {
+    const { verdict } = worked[0];
+    if (!only.trouble && why.length === 0) return verdict;
+    const level = only.trouble && verdict.level === 'good' ? 'caution' : verdict.level;
+    return judge(level, ...(verdict as SpokenVerdict).phrases, ...(only.trouble ? [only.trouble] : why));
+  }
   const frames = worked.reduce((s, l) => s + Object.values(l.frames).reduce((a, n) => a + n, 0), 0);
-  if (frames === 0) return judge('bad', phrase('sequence.nothing-fits'));
+  if (frames === 0) return judge('bad', only?.trouble ?? phrase('sequence.nothing-fits'));
   const openPercent = (100 * worked.reduce((s, l) => s + l.openShutterS, 0)) / (spanMs / 1000);
   const stuck = legs.filter((l) => l.trouble && l.trouble.code !== 'plan.leg-not-needed');
   const level = stuck.length || troubles.length || worked.some((l) => l.verdict.level !== 'good') ? 'caution' : 'good';
   const first = phrase('plan.night-frames', { frames, legs: legs.length, openPercent });
-  return stuck.length ? judge(level, first, phrase('plan.night-stuck', { n: stuck.length })) : judge(level, first);
+  const remarks = stuck.length ? [phrase('plan.night-stuck', { n: stuck.length })] : [];
+  return judge(level, first, ...remarks, ...why);
 }

@@ -159,5 +159,8 @@ export function usualOpening(autofocusS: number): OpeningStep[] {
     plain('solve', 2),
   ];
 }
+/** How long steps take, one after the other [ms]. */
+export const stepsMs = (steps: readonly { minutes: number }[]): number =>
+  steps.reduce((s, x) => s + x.minutes, 0) * 60_000;
 export const usualClosing = (): ClosingStep[] =>
   (['park', 'warm', 'disconnect'] as const).map((step) => ({ step, minutes: step === 'warm' ? 10 : 1, notBefore: null, filters: [] })); // prettier-ignore

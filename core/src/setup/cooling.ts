@@ -27,6 +27,13 @@ export interface Cooling {
   verdict: Verdict;
 }
 
+/** The same at a moment: begun late it is cold later. */
+export function coolingFrom(c: Pick<Cooling, 'startAt' | 'minutes'>, neededAt: string, nowMs: number): { late: boolean; beginMs: number; coldMs: number } {
+  const [startMs, neededMs] = [Date.parse(c.startAt), Date.parse(neededAt)];
+  const late = startMs < nowMs;
+  return { late, beginMs: late ? nowMs : startMs, coldMs: late ? nowMs + c.minutes * 60_000 : neededMs };
+}
+
 /**
  * When to start the cooler, whether tonight's air lets it reach its set point, and the one set point that serves a whole
  * year of darks. A cooler is taken to hold steady up to 85 % of its reach (common practice, no source).

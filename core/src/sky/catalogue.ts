@@ -159,6 +159,8 @@ export interface ScanRequest {
   stepMin: number;
   /** Lit part of the Moon, 0…1: how far it must be kept off. */
   moonlit?: number;
+  /** What is dark before it has passed [ms]; left out: the whole night counts. */
+  fromMs?: number;
 }
 
 /** How far a bright Moon should be kept off, by what light is taken: common practice, no source. */
@@ -206,8 +208,9 @@ export function scanNight(c: Catalogue, request: ScanRequest, frame?: NightFrame
     bestMinute: new Float32Array(n),
     steps: 0,
   };
-  const dark = darkSpell(night, SUN_ALTITUDE[request.darkness]);
-  if (!dark) return result;
+  const spell = darkSpell(night, SUN_ALTITUDE[request.darkness]);
+  const dark = spell && ([Math.max(spell[0], request.fromMs ?? -Infinity), spell[1]] as const);
+  if (!dark || dark[1] <= dark[0]) return result;
   const stepMs = request.stepMin * 60_000;
   const steps = Math.max(1, Math.floor((dark[1] - dark[0]) / stepMs));
   const width = (dark[1] - dark[0]) / steps / 60_000;

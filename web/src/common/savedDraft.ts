@@ -19,6 +19,8 @@ export function useSaving<R extends { version: number }>(
 ) {
   const busy = ref(false);
   const trouble = ref('');
+  /** The record is there no more: what was typed can become a new one. */
+  const gone = ref('');
   const conflict = shallowRef<{ detail: string; theirs: R } | null>(null);
   const listed = (p: Problem) =>
     p.issues?.length
@@ -31,6 +33,7 @@ export function useSaving<R extends { version: number }>(
   async function save(): Promise<R | null> {
     busy.value = true;
     trouble.value = '';
+    gone.value = '';
     const got = await send(kept.version.value);
     busy.value = false;
     if (got.ok) {
@@ -41,6 +44,7 @@ export function useSaving<R extends { version: number }>(
     }
     if (got.problem.code === 'stale')
       conflict.value = { detail: problemText(got.problem), theirs: got.problem.current as R };
+    else if (got.problem.code === 'cancelled') gone.value = problemText(got.problem);
     else trouble.value = problemText(got.problem) + listed(got.problem);
     return null;
   }
@@ -58,5 +62,5 @@ export function useSaving<R extends { version: number }>(
     take(theirs);
     kept.discard();
   }
-  return { busy, trouble, conflict, save, keepMine, takeTheirs };
+  return { busy, trouble, gone, conflict, save, keepMine, takeTheirs };
 }

@@ -60,6 +60,8 @@ export const useClub = defineStore('club', () => {
   const site = computed(() => sites.value.find((s) => s.id === rig.value?.siteId) ?? sites.value[0] ?? null);
   const tonight = computed(() => (site.value ? eveningDate(site.value.timeZone, now.value) : ''));
   const night = computed(() => chosenNight.value || tonight.value);
+  /** What is offered for tonight begins here, to the next whole minute [ms]; null where another night is looked at. */
+  const nightNow = computed(() => (night.value === tonight.value ? Math.ceil(now.value / 60_000) * 60_000 : null));
   const rigProjects = computed(() =>
     projects.value.filter((p) => p.rigId === rig.value?.id && p.system === rig.value.system.key && !p.archived),
   );
@@ -129,7 +131,7 @@ export const useClub = defineStore('club', () => {
   );
   return {
     sites, records, rigs, projects, plans, offsetSets, loaded, trouble, rigId, chosenNight, now,
-    rig, site, tonight, night, rigProjects, offsets, nightPlans,
+    rig, site, tonight, night, nightNow, rigProjects, offsets, nightPlans,
     load, loadRigs, loadSites, loadProjects, loadPlans, loadOffsets,
     stepNight, goToNight, putRig, putSite, putProject, putPlan, look,
   }; // prettier-ignore

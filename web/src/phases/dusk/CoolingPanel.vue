@@ -10,7 +10,13 @@ import { useDuskSettings } from './useDuskSettings.ts';
 import VerdictText from '../../common/VerdictText.vue';
 
 /** When to start the cooler, and the one set point that serves all year. */
-const props = defineProps<{ cool: Cooling | null; neededAt: string | null; zone: string }>();
+const props = defineProps<{
+  cool: Cooling | null;
+  neededAt: string | null;
+  zone: string;
+  /** At this moment; null where there is nothing to cool for. */
+  coolNow: { late: boolean; beginMs: number; coldMs: number } | null;
+}>();
 const dusk = useDuskSettings();
 const units = useUnits();
 const forecast = useForecast();
@@ -32,10 +38,18 @@ const FIELDS = [
     <h2>Cooling</h2>
     <VerdictText v-if="cool" :verdict="cool.verdict" />
     <p v-if="cool && neededAt" class="row">
-      <span
-        >Start by <strong class="mono at">{{ clock(cool.startAt, zone) }}</strong></span
-      >
-      <span class="muted small">cold at {{ clock(neededAt, zone) }}, when focusing begins</span>
+      <template v-if="coolNow?.late">
+        <span>Start <strong class="at">now</strong></span>
+        <span class="muted small"
+          >cold at {{ clock(coolNow.coldMs, zone) }}; {{ clock(cool.startAt, zone) }} would have been in time</span
+        >
+      </template>
+      <template v-else>
+        <span
+          >Start by <strong class="mono at">{{ clock(cool.startAt, zone) }}</strong></span
+        >
+        <span class="muted small">cold at {{ clock(neededAt, zone) }}, when focusing begins</span>
+      </template>
     </p>
     <p v-if="foretold" class="row small" data-test="foretold">
       <span

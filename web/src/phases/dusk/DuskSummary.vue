@@ -25,8 +25,10 @@ const first = computed(() => {
   const plan = [...plans.value].sort((a, b) => (a.start < b.start ? -1 : 1))[0];
   return plan ? firstLegOf(plan) : null;
 });
-const { cool, wish } = useSetupFacts();
-const coolAt = computed(() => (cool.value ? clock(cool.value.startAt, zone.value) : '–'));
+const { cool, wish, coolNow } = useSetupFacts();
+const coolAt = computed(() => (!cool.value ? '–' : coolNow.value?.late ? 'now' : clock(cool.value.startAt, zone.value)));
+/** Over already, tonight. */
+const past = (iso: string | null | undefined) => !!iso && club.nightNow !== null && Date.parse(iso) < club.nightNow;
 const rows = computed(() => {
   const n = night.value;
   if (!n) return [];
@@ -34,23 +36,27 @@ const rows = computed(() => {
   return [
     {
       at: clockOr(n.sunset, zone.value),
+      past: past(n.sunset),
       what: 'Sunset',
       note: 'Caps stay on until the Sun is down; never point near it without a full-aperture solar filter.',
     },
     {
       at: coolAt.value,
+      past: false,
       what: 'Start cooling',
       note: cool.value
-        ? `${Math.ceil(cool.value.minutes)} min to ${units.temperature(wish.value.setPointC, 0)} from ${units.temperature(wish.value.ambientC, 0)} air; change both under Set-up list.`
+        ? `${coolNow.value?.late ? `${clock(cool.value.startAt, zone.value)} has passed; begun now it is cold at ${clock(coolNow.value.coldMs, zone.value)}. ` : ''}${Math.ceil(cool.value.minutes)} min to ${units.temperature(wish.value.setPointC, 0)} from ${units.temperature(wish.value.ambientC, 0)} air; change both under Set-up list.`
         : 'Enter air and set point under Set-up list.',
     },
     {
       at: clockOr(n.nauticalDusk, zone.value),
+      past: past(n.nauticalDusk),
       what: 'Focus, centre, calibrate the guider',
       note: 'Stars are bright enough from nautical dusk on.',
     },
     {
       at: begin ? clock(begin, zone.value) : '–',
+      past: past(begin),
       what: first.value ? `First exposures: ${first.value.object}` : 'Dark',
       note: first.value
         ? `${first.value.settings.order} order until ${clock(first.value.end, zone.value)}`
@@ -58,6 +64,7 @@ const rows = computed(() => {
     },
     {
       at: clockOr(n.astronomicalDawn, zone.value),
+      past: past(n.astronomicalDawn),
       what: 'Dawn begins',
       note: 'Flats before anything is turned or taken apart.',
     },
@@ -71,7 +78,7 @@ const verdict = computed(() => {
   return first.value
     ? {
         level: 'good' as const,
-        text: `${sky}. ${first.value.object} begins at ${clock(first.value.start, zone.value)}; be cooling by ${coolAt.value}.`,
+        text: `${sky}. ${first.value.object} ${past(first.value.start) ? 'was to begin' : 'begins'} at ${clock(first.value.start, zone.value)}; ${coolNow.value?.late ? 'cool now if you do not yet' : `be cooling by ${coolAt.value}`}.`,
       }
     : { level: 'caution' as const, text: `${sky}. Nothing is planned on ${club.rig?.name ?? 'this rig'} tonight.` };
 });
@@ -149,8 +156,8 @@ const flip = computed(() => {
       <section class="panel">
         <h2>This evening at {{ club.site?.name }}</h2>
         <ol class="evening">
-          <li v-for="r in rows" :key="r.what">
-            <span class="mono at">{{ r.at }}</span>
+          <li v-for="r in rows" :key="r.what" :class="{ past: r.past }">
+            <span class="mono at">{{ r.at }}<span v-if="r.past" class="small gone">passed</span></span>
             <span
               ><strong>{{ r.what }}</strong
               ><br /><span class="muted small">{{ r.note }}</span></span
@@ -197,6 +204,12 @@ const flip = computed(() => {
 }
 .at {
   font-size: 17px;
+}
+.past {
+  color: var(--ink-2);
+}
+.gone {
+  display: block;
 }
 .ready {
   list-style: none;

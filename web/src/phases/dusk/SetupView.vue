@@ -20,7 +20,7 @@ import { useSetupList } from './useSetupList.ts';
 const club = useClub();
 const session = useSession();
 const { list, steps, trouble, tick, load } = useSetupList();
-const { facts, due, notBefore, cool, zone, neededAt } = useSetupFacts();
+const { facts, due, notBefore, cool, coolNow, zone, neededAt } = useSetupFacts();
 const editing = ref(false);
 const open = computed(() => steps.value.filter((s) => !s.done));
 const next = computed(() => open.value[0] ?? null);
@@ -104,7 +104,7 @@ const after = computed(() => {
         <Button v-if="session.isSteward && list" class="edit" @click="editing = true">Change this list</Button>
       </div>
       <div class="stack">
-        <CoolingPanel :cool="cool" :needed-at="neededAt" :zone="zone" />
+        <CoolingPanel :cool="cool" :needed-at="neededAt" :zone="zone" :cool-now="coolNow" />
         <AlignmentPanel />
         <DuskSaveBar />
       </div>

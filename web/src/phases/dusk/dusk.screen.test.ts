@@ -75,7 +75,7 @@ const cool = cooling({ ambientC: 10, setPointC: -10, warmestNightC: 20, deepestB
 
 test('a set point typed before the rig’s own figures have come stays as typed, and goes over to them', async () => {
   const come = slow(record({ cooling: { ambientC: 3, ratePerMinC: 4 } }));
-  const { wrapper } = await mountScreen(CoolingPanel, { props: { cool, neededAt: '2026-11-19T17:00:00.000Z', zone: 'UTC' }, answers: [{ path: /dusk/, body: come.body }] }); // prettier-ignore
+  const { wrapper } = await mountScreen(CoolingPanel, { props: { cool, neededAt: '2026-11-19T17:00:00.000Z', zone: 'UTC', coolNow: null }, answers: [{ path: /dusk/, body: come.body }] }); // prettier-ignore
   const dusk = useDuskSettings();
   expect(dusk.kept.draft.value).toBeNull();
   const label = wrapper.findAll('label').find((l) => l.text() === 'Set point')!;
@@ -87,7 +87,7 @@ test('a set point typed before the rig’s own figures have come stays as typed,
 });
 
 test('the cooler speaks degrees Fahrenheit to who chose them: temperatures shifted, differences not', async () => {
-  const { wrapper } = await mountScreen(CoolingPanel, { props: { cool, neededAt: '2026-11-19T17:00:00.000Z', zone: 'UTC' }, answers: answers({ cooling: { ambientC: 10, setPointC: -10, deepestBelowAmbientC: 35 } }) }); // prettier-ignore
+  const { wrapper } = await mountScreen(CoolingPanel, { props: { cool, neededAt: '2026-11-19T17:00:00.000Z', zone: 'UTC', coolNow: null }, answers: answers({ cooling: { ambientC: 10, setPointC: -10, deepestBelowAmbientC: 35 } }) }); // prettier-ignore
   await flushPromises();
   const value = (label: string) => {
     const at = wrapper.findAll('label').find((l) => l.text() === label)!;

@@ -1,5 +1,5 @@
 import { figure, formatDec, formatRa } from '@keen/core/quantities';
-import { cooling, CoolingInput, type Fact } from '@keen/core/setup';
+import { cooling, CoolingInput, coolingFrom, type Fact } from '@keen/core/setup';
 import { night as nightOf, pole } from '@keen/core/sky';
 import { computed } from 'vue';
 import { clock, clockOr } from '../../common/times.ts';
@@ -36,6 +36,10 @@ export function useSetupFacts() {
     const got = CoolingInput.safeParse({ ...wish.value, neededAt: neededAt.value });
     return got.success ? cooling(got.data) : null;
   });
+  /** Begun now where its moment has passed: tonight only. */
+  const coolNow = computed(() =>
+    cool.value && neededAt.value ? coolingFrom(cool.value, neededAt.value, club.nightNow ?? -Infinity) : null,
+  );
   const { steps: pulse, wish: guiding } = useGuider();
   const facts = computed<Partial<Record<Fact, string>>>(() => {
     const [site, n, z] = [club.site, night.value, zone.value];
@@ -54,7 +58,7 @@ export function useSetupFacts() {
       dusk: `Stars for it from nautical dusk, ${clockOr(n.nauticalDusk, z)}.`,
       ...(cool.value
         ? {
-            cooling: `By ${clock(cool.value.startAt, z)} for ${units.temperature(wish.value.setPointC, 0)} at ${clock(neededAt.value!, z)}. ${cool.value.reachable ? '' : 'Out of reach in this air!'}`,
+            cooling: `${coolNow.value!.late ? 'Now' : `By ${clock(cool.value.startAt, z)}`} for ${units.temperature(wish.value.setPointC, 0)} at ${clock(coolNow.value!.coldMs, z)}. ${cool.value.reachable ? '' : 'Out of reach in this air!'}`,
           }
         : {}),
       ...(first ? { 'focus-filter': `Slot ${first.slot}: ${first.filter || 'blank'}, of ${wheel.length}.` } : {}),
@@ -94,5 +98,5 @@ export function useSetupFacts() {
     ...(night.value?.nauticalDusk ? { dusk: night.value.nauticalDusk } : {}),
     ...(plan.value ? { 'first-exposure': plan.value.start } : {}),
   }));
-  return { facts, due, notBefore, cool, wish, zone, night, plan, project, neededAt };
+  return { facts, due, notBefore, cool, wish, zone, night, plan, project, neededAt, coolNow };
 }

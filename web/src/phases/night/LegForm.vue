@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import type { ProjectRecord } from '@keen/contract';
 import { figure, formatDec, formatRa } from '@keen/core/quantities';
-import type { LaidLeg, Leg, PlanField } from '@keen/core/sequence';
+import type { LaidLeg, Leg, PlanField, Twilight } from '@keen/core/sequence';
 import type { Panel } from '@keen/core/sky';
 import { Checkbox, RadioButton, RadioGroup } from 'ant-design-vue';
 import { computed } from 'vue';
@@ -24,6 +24,19 @@ const props = defineProps<{
   closed: ReadonlySet<PlanField>;
 }>();
 const at = computed(() => (props.leg.panel === null ? null : (props.panels[props.leg.panel] ?? null)));
+/** Left out, the leg’s own ends decide; it never works with the Sun up, nor with the object low or hidden. */
+const DARKNESS = [
+  { value: '', label: 'as its ends say, else astronomically' },
+  { value: 'astronomical', label: 'from astronomical twilight (Sun at −18°)' },
+  { value: 'nautical', label: 'from nautical twilight (−12°)' },
+  { value: 'civil', label: 'from civil twilight (−6°)' },
+  { value: 'sunset', label: 'as soon as the Sun is down' },
+];
+function setDarkness(value: unknown) {
+  const leg = props.leg;
+  if (value) leg.darkness = value as Twilight;
+  else delete leg.darkness;
+}
 const ROLES = Object.entries(ROLE_WORDS) as [Leg['role'], (typeof ROLE_WORDS)['main']][];
 </script>
 
@@ -46,6 +59,17 @@ const ROLES = Object.entries(ROLE_WORDS) as [Leg['role'], (typeof ROLE_WORDS)['m
       :time-zone="timeZone"
       :night="night"
       :disabled="off"
+    />
+    <PickOne
+      v-if="!closed.has('hours')"
+      :value="leg.darkness ?? ''"
+      shown
+      class="dark-pick"
+      label="Dark enough"
+      :options="DARKNESS"
+      :disabled="off"
+      :dropdown-match-select-width="false"
+      @update:value="setDarkness"
     />
     <div v-if="!closed.has('targets') && project.panels > 1" class="row">
       <PickOne
@@ -116,6 +140,10 @@ const ROLES = Object.entries(ROLE_WORDS) as [Leg['role'], (typeof ROLE_WORDS)['m
 </template>
 
 <style scoped>
+.dark-pick {
+  width: 100%;
+  max-width: 320px;
+}
 .panel-pick {
   width: 200px;
 }

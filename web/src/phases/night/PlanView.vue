@@ -3,7 +3,7 @@ import { api } from '@keen/contract';
 import { filtersOf } from '@keen/core/rig';
 import { PlanField, type ClosingStep, type OpeningStep } from '@keen/core/sequence';
 import { LockOutlined } from '@ant-design/icons-vue';
-import { Button, Switch, message } from 'ant-design-vue';
+import { Button, Popconfirm, Switch, message } from 'ant-design-vue';
 import { computed, nextTick, watch } from 'vue';
 import { RouterLink, useRoute, useRouter } from 'vue-router';
 import { call } from '../../api/client.ts';
@@ -13,6 +13,7 @@ import KeptBar from '../../common/KeptBar.vue';
 import VerdictLine from '../../common/VerdictLine.vue';
 import WorkingFold from '../../common/WorkingFold.vue';
 import { rigView, useClub } from '../../stores/club.ts';
+import { plainCopy } from '../../workers/index.ts';
 import { useUnits } from '../../stores/units.ts';
 import { useSession } from '../../stores/session.ts';
 import FramingLine from './FramingLine.vue';
@@ -35,7 +36,7 @@ import LegForm from './LegForm.vue';
 import ClosedFields from './ClosedFields.vue';
 import LockPanel from './LockPanel.vue';
 import { begunFrom, closedValue, FIELD_WORDS } from './planLocks.ts';
-import { dayName } from '../../common/times.ts';
+import { clock, dayName } from '../../common/times.ts';
 import NightOutline from './NightOutline.vue';
 import StepsForm from './StepsForm.vue';
 import WatchesForm from './WatchesForm.vue';
@@ -45,7 +46,7 @@ const units = useUnits();
 const session = useSession();
 const route = useRoute();
 const router = useRouter();
-const { night, targets, plans, picks, templates } = useNight();
+const { night, targets, plans, picks, templates, readyMs } = useNight();
 const projectId = computed(() => {
   const asked = typeof route.query.project === 'string' ? route.query.project : '';
   const known = club.rigProjects.some((p) => p.id === asked);
@@ -68,7 +69,7 @@ watch(
 const project = computed(() => club.rigProjects.find((p) => p.id === projectId.value) ?? null);
 const target = computed(() => targets.value.get(projectId.value) ?? null);
 const suggestion = computed(() => picks.value.find((p) => p.id === projectId.value) ?? null);
-const plan = usePlan(project, { night, targets, plans, suggestion });
+const plan = usePlan(project, { night, targets, plans, suggestion, readyMs });
 const { draft, existing, laidOther, saving } = plan;
 const zone = computed(() => club.site?.timeZone ?? 'UTC');
 const done = computed(() => plans.value.find((p) => worksFor(p, projectId.value) && p.status === 'done') ?? null);
@@ -142,7 +143,7 @@ const closed = computed(() => {
   if (notMine.value) return `${existing.value!.owner}’s plan; only the owner or a steward may change it.`;
   return undefined;
 });
-const { whole, wholeOther, laidLeg, a, b, verdict, detail, outside } = usePlanWords(plan, shown, shownTarget);
+const { whole, wholeOther, laidLeg, a, b, verdict, detail } = usePlanWords(plan, shown);
 /** How often the leg turns its wheel: what focusing on every change hangs on. */
 const focusCost = computed(() => {
   const [l, rig] = [laidLeg.value, club.rig];
@@ -183,6 +184,16 @@ async function cancel() {
   await club.loadPlans();
   void message.success('Plan cancelled; the rig is free again.');
 }
+/** What stands here, as a plan of its own: the saved one was cancelled meanwhile. */
+async function saveAsNew() {
+  const draft = plan.draft.value;
+  if (!draft) return;
+  const mine = plainCopy(draft);
+  saving.gone.value = '';
+  await club.loadPlans();
+  plan.draft.value = mine;
+  await saving.save();
+}
 const choose = (id: unknown) => void router.replace({ query: { project: String(id) } });
 </script>
 
@@ -199,6 +210,14 @@ const choose = (id: unknown) => void router.replace({ query: { project: String(i
       <VerdictLine v-if="verdict" :verdict="verdict" :detail="detail" />
       <VerdictLine v-else :verdict="target.verdict" />
       <FramingLine v-if="project" :project="project" />
+      <p v-if="existing && plan.late.value" class="level-caution small row" data-test="late">
+        <span>It was to begin at {{ clock(existing.start, zone) }}, which has passed.</span>
+        <Button v-if="!off" size="small" :loading="saving.busy.value" @click="saving.save()">Begin now</Button>
+      </p>
+      <p v-if="saving.gone.value" class="level-caution small row" data-test="gone">
+        <span>{{ saving.gone.value }}</span>
+        <Button size="small" @click="saveAsNew">Save as new</Button>
+      </p>
       <p v-if="plan.stale.value.length" class="level-caution small" data-test="stale">
         Made for an earlier state of the rig. {{ units.say(plan.stale.value) }}
         <template v-if="!off">Look it over and save it again for the rig as it is now.</template>
@@ -275,7 +294,9 @@ const choose = (id: unknown) => void router.replace({ query: { project: String(i
               {{ units.verdict(target.verdict) }} Try another night with <kbd>[</kbd> and <kbd>]</kbd>, or another
               project.
             </p>
-            <p v-if="draft && outside" class="level-caution small">{{ outside }}</p>
+            <p v-if="draft && laidLeg?.trouble" class="level-caution small" data-test="leg-trouble">
+              {{ units.say([laidLeg.trouble]) }}
+            </p>
             <p v-if="whole?.troubles.length" class="level-caution small">{{ units.say(whole.troubles) }}</p>
             <NightOutline
               v-if="draft"
@@ -437,7 +458,15 @@ const choose = (id: unknown) => void router.replace({ query: { project: String(i
               ><Switch v-model:checked="draft.locked" size="small" /> all of it is locked: members may look, not
               change</label
             >
-            <Button v-if="existing && !off" size="small" danger @click="cancel">Cancel this plan</Button>
+            <Popconfirm
+              v-if="existing && !off"
+              title="Cancel this plan? The rig is free again, and the plan is gone for everybody."
+              ok-text="Cancel the plan"
+              cancel-text="Keep it"
+              @confirm="cancel"
+            >
+              <Button size="small" danger>Cancel this plan</Button>
+            </Popconfirm>
           </div>
         </section>
       </div>

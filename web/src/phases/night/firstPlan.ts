@@ -1,5 +1,5 @@
 import type { OffsetSetRecord, PlanRecord, ProjectRecord } from '@keen/contract';
-import { MOST_LEGS, type Leg, type PlanSettings } from '@keen/core/sequence';
+import { ahead, MOST_LEGS, type Leg, type PlanSettings } from '@keen/core/sequence';
 import type { TargetOutput } from '@keen/core/sky';
 
 /**
@@ -28,10 +28,14 @@ export function firstSettings(project: ProjectRecord, offsets: OffsetSetRecord |
 export const refocusEveryC = (o: OffsetSetRecord | null): number | null =>
   o?.zoneSteps && o.temperatureStepsPerC ? Math.max(0.1, o.zoneSteps / 2 / Math.abs(o.temperatureStepsPerC)) : null;
 
-/** Longest stretch of a window that no other plan holds. */
-export function freeSpan(t: TargetOutput, taken: readonly PlanRecord[]): { start: string; end: string } | null {
+/** Longest stretch of a window that no other plan holds, and that is still to come. */
+export function freeSpan(
+  t: TargetOutput,
+  taken: readonly PlanRecord[],
+  fromMs = -Infinity,
+): { start: string; end: string } | null {
   let best: [number, number] | null = null;
-  for (const w of t.windows) {
+  for (const w of ahead(t.windows, fromMs)) {
     let cursor = Date.parse(w.start);
     const end = Date.parse(w.end);
     const inside = taken.map((p) => [Date.parse(p.start), Date.parse(p.end)] as const).sort((a, b) => a[0] - b[0]);

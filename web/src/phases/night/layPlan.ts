@@ -1,5 +1,6 @@
 import type { PlanRecord, ProjectRecord } from '@keen/contract';
 import { InvalidInput, parseInput } from '@keen/core';
+import { sentences } from '@keen/core/phrases';
 import {
   layNight,
   type FollowerFacts,
@@ -24,6 +25,8 @@ export interface NightAtHand {
   overheads: Overheads;
   /** What a second camera depends on, by its project; null where that is none of the rig. */
   followerOf: (projectId: string) => FollowerFacts | null;
+  /** Nothing before it is offered [ms]; left out: the whole night. */
+  nowMs?: number | undefined;
 }
 export type Laid = { ok: true; value: LaidNight; prepared: PreparedLeg[] } | { ok: false; message: string };
 
@@ -45,12 +48,13 @@ export function layPlan(
       const project = of.projects.find((p) => p.id === leg.projectId);
       if (!target || !project) return null;
       const sky = { night: of.night, target };
-      const one = prepareLeg(leg, sky, { watches, overheads: of.overheads, done: doneOf(project, leg.panel), follower: leg.follower && of.followerOf(leg.follower.projectId) }); // prettier-ignore
+      const one = prepareLeg(leg, sky, { watches, overheads: of.overheads, done: doneOf(project, leg.panel), follower: leg.follower && of.followerOf(leg.follower.projectId), ...(of.nowMs === undefined ? {} : { nowMs: of.nowMs }) }); // prettier-ignore
       prepared.push({ ...one, input: one.input && parseInput(TimelineInput, one.input) });
     }
-    const value = layNight({ opening, legs, closing, watches }, prepared, of.night);
+    const value = layNight({ opening, legs, closing, watches }, prepared, of.night, of.nowMs);
     if (value) return { ok: true, value, prepared };
-    return { ok: false, message: 'No leg has any hours this night.' };
+    const why = prepared.find((p) => p.trouble)?.trouble;
+    return { ok: false, message: why ? sentences([why]) : 'No leg has any hours this night.' };
   } catch (e) {
     if (e instanceof InvalidInput) return { ok: false, message: e.message };
     throw e;

@@ -1,5 +1,5 @@
 import { night as nightOf, type NightOutput, type TargetOutput } from '@keen/core/sky';
-import { orderEvening, planTemplates, splitFilters, workOf, type EveningPick } from '@keen/core/sequence';
+import { ahead, orderEvening, planTemplates, splitFilters, stepsMs, usualOpening, workOf, type EveningPick } from '@keen/core/sequence';
 import { computed, ref, shallowRef, watch } from 'vue';
 import { useClub } from '../../stores/club.ts';
 import { problemText } from '../../common/outcome.ts';
@@ -44,13 +44,17 @@ export function useNight() {
   const plans = computed(() =>
     club.nightPlans.filter((p) => p.rigId === club.rig?.id).sort((a, b) => (a.start < b.start ? -1 : 1)),
   );
+  /** When the rig can be at work tonight: now, with what opening and cooling still take [ms]; another night whole. */
+  const readyMs = computed(() =>
+    club.nightNow === null ? -Infinity : club.nightNow + stepsMs(usualOpening(club.rig?.setup.overheads.autofocusS ?? 0)),
+  );
   /** The projects of this rig as candidates for the hours of the night. */
   const candidates = computed(() =>
     club.rigProjects.flatMap((p) => {
       const t = targets.value.get(p.id);
       if (!t) return [];
       const needMinutes = needMinutesOf(p) * WITH_OVERHEADS;
-      return [{ id: p.id, object: p.object, windows: t.windows, track: t.track, needMinutes, narrowband: isNarrowband(p.goals.map((g) => g.filter)) }]; // prettier-ignore
+      return [{ id: p.id, object: p.object, windows: ahead(t.windows, readyMs.value), track: t.track, needMinutes, narrowband: isNarrowband(p.goals.map((g) => g.filter)) }]; // prettier-ignore
     }),
   );
   const picks = computed<EveningPick[]>(() =>
@@ -59,5 +63,5 @@ export function useNight() {
   /** Ways to begin a plan of the night, beside those that others have. */
   const templates = (others: readonly { start: string; end: string }[]) =>
     night.value ? planTemplates(candidates.value, night.value, others) : [];
-  return { night, targets, trouble, plans, picks, templates };
+  return { night, targets, trouble, plans, picks, templates, readyMs };
 }

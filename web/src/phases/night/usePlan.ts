@@ -70,6 +70,8 @@ export function usePlan(
     targets: Readonly<Ref<Map<string, TargetOutput>>>;
     plans: ComputedRef<PlanRecord[]>;
     suggestion: ComputedRef<{ start: string; end: string } | null>;
+    /** From when the rig can be at work [ms]. */
+    readyMs: ComputedRef<number>;
   },
 ) {
   const club = useClub();
@@ -81,7 +83,7 @@ export function usePlan(
   const others = computed(() => plans.value.filter((p) => p.id !== existing.value?.id));
   const proposal = computed(() => {
     const target = at.targets.value.get(project.value?.id ?? '');
-    return at.suggestion.value ?? (target ? freeSpan(target, others.value) : null);
+    return at.suggestion.value ?? (target ? freeSpan(target, others.value, at.readyMs.value) : null);
   });
 
   const kept = useDraft<PlanDraft>(
@@ -119,9 +121,18 @@ export function usePlan(
       ? { night: at.night.value, targets: at.targets.value, projects: club.rigProjects, overheads: club.rig.setup.overheads, followerOf } // prettier-ignore
       : null,
   );
+  /** What is saved stands as it was saved; what is new or changed begins now, as the server will have it. */
+  const fromNow = computed(() =>
+    club.nightNow === null || (existing.value && !kept.dirty.value) ? undefined : club.nightNow,
+  );
+  /** A saved plan of tonight whose beginning has passed without a run. */
+  const late = computed(() => {
+    const p = existing.value;
+    return p !== null && club.nightNow !== null && p.runs.length === 0 && Date.parse(p.start) < club.nightNow - 60_000 && Date.parse(p.end) > club.nightNow; // prettier-ignore
+  });
   const layout = (legs: Leg[] | null | undefined): Laid | null => {
     const [d, all] = [kept.draft.value, atHand.value];
-    return d && legs && all ? layPlan({ ...d, legs }, all) : null;
+    return d && legs && all ? layPlan({ ...d, legs }, { ...all, nowMs: fromNow.value }) : null;
   };
   const laid = computed(() => layout(kept.draft.value?.legs));
   const laidOther = computed(() => layout(kept.draft.value?.other));
@@ -144,5 +155,5 @@ export function usePlan(
     if (!p || !rig) return [];
     return planHolds(p.madeFor, { aspects: rig.system.aspects, offsetSetId: club.offsets?.id ?? null }, p.legs);
   });
-  return { ...kept, saving, existing, stale, others, laid, laidOther, layout };
+  return { ...kept, saving, existing, late, stale, others, laid, laidOther, layout };
 }

@@ -1,7 +1,6 @@
 import type { Verdict } from '@keen/core';
 import { figure } from '@keen/core/quantities';
 import { planFocus, type LaidNight, type Leg, type TimelineOutput } from '@keen/core/sequence';
-import type { TargetOutput } from '@keen/core/sky';
 import { computed, type Ref } from 'vue';
 import { clock, hours } from '../../common/times.ts';
 import { useClub } from '../../stores/club.ts';
@@ -36,7 +35,6 @@ const totals = (n: LaidNight) => {
 export function usePlanWords(
   plan: Pick<ReturnType<typeof usePlan>, 'draft' | 'laid' | 'laidOther'>,
   leg: Readonly<Ref<Leg | null>>,
-  target: Readonly<Ref<TargetOutput | null>>,
 ) {
   const club = useClub();
   const zone = computed(() => club.site?.timeZone ?? 'UTC');
@@ -85,7 +83,7 @@ export function usePlanWords(
     const known = o && settings?.focus.policy === 'offsets' ? `Offsets for ${club.rig?.words} from ${o.runCount} runs.` : ''; // prettier-ignore
     const n = whole.value;
     const span = n
-      ? `${clock(n.startMs, zone.value)} to ${clock(n.endMs, zone.value)}, ${hours((n.endMs - n.startMs) / 60_000)}.`
+      ? `${clock(n.startMs, zone.value)} to ${clock(n.closedMs, zone.value)}, ${hours((n.closedMs - n.startMs) / 60_000)}.`
       : '';
     const unknown = settings?.filters.filter((f) => !(f.name in (o?.offsets ?? {}))).map((f) => f.name) ?? [];
     const cure = unknown.length
@@ -95,11 +93,5 @@ export function usePlanWords(
     const own = n && n.legs.length > 1 && a.value ? `This leg: ${a.value.verdict.text}` : '';
     return [span, own, focus.value?.level === 'caution' ? focus.value.text : known, price].filter(Boolean).join(' ');
   });
-  const outside = computed(() => {
-    const [l, t] = [laidLeg.value, target.value];
-    if (!l || l.startMs === null || !t) return '';
-    const inside = t.windows.some((w) => Date.parse(w.start) <= l.startMs! + 60_000 && Date.parse(w.end) >= l.endMs! - 60_000); // prettier-ignore
-    return inside ? '' : 'Part of this leg lies outside the hours in which the object stands free and it is dark.';
-  });
-  return { whole, wholeOther, laidLeg, a, b, verdict, detail, outside };
+  return { whole, wholeOther, laidLeg, a, b, verdict, detail };
 }

@@ -38,8 +38,9 @@ export function useTonightScan(night: Readonly<Ref<NightOutput | null>>) {
   const trouble = ref('');
   const ask = lateness();
   watch(
-    () => [club.site, club.night, field.value?.h, night.value?.moon.illumination, JSON.stringify(wish.value)] as const,
-    async ([site, date, short, moonlit]) => {
+    // to the quarter of an hour: what is offered begins now, and a list that is gone through anew each minute is none
+    () => [club.site, club.night, field.value?.h, night.value?.moon.illumination, JSON.stringify(wish.value), club.nightNow === null ? null : Math.floor(club.nightNow / 900_000) * 900_000] as const, // prettier-ignore
+    async ([site, date, short, moonlit, _wish, fromMs]) => {
       const late = ask();
       if (!site || !date || !short) return;
       try {
@@ -50,6 +51,7 @@ export function useTonightScan(night: Readonly<Ref<NightOutput | null>>) {
             minimumAltitudeDeg: SCAN_LIMIT_DEG,
             darkness: 'astronomical',
             stepMin: 5,
+            ...(fromMs === null ? {} : { fromMs }),
           },
           { shortSideArcmin: short, moonlit: moonlit ?? 0, skyMag: site.skyMagArcsec2, wish: plainCopy(wish.value) },
         );
