@@ -3,6 +3,7 @@ import prettier from 'eslint-config-prettier';
 import vue from 'eslint-plugin-vue';
 import globals from 'globals';
 import ts from 'typescript-eslint';
+import { regexRules } from './scripts/lib/regexRules.mjs';
 
 const STORES_OWN = ['AssignmentExpression[left.type="MemberExpression"]', 'UpdateExpression'].map((kind) => ({
   selector: `${kind}[${kind === 'UpdateExpression' ? 'argument' : 'left'}.object.name=/^(club|session|units|light|handOver)$/]`,
@@ -43,7 +44,10 @@ export default ts.config(
     rules: { '@typescript-eslint/no-require-imports': 'off' },
   },
   {
+    plugins: { regex: regexRules },
     rules: {
+      'regex/no-sign-range': 'error',
+      'regex/no-slow-quantifiers': 'error',
       '@typescript-eslint/no-unused-vars': ['error', { argsIgnorePattern: '^_', varsIgnorePattern: '^_' }],
       '@typescript-eslint/no-non-null-assertion': 'off',
       '@typescript-eslint/no-explicit-any': 'error',

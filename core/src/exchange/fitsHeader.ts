@@ -1,4 +1,4 @@
-import { RAD } from '../quantities/index.ts';
+import { RAD, readSexagesimal } from '../quantities/index.ts';
 /**
  * The primary header of a FITS file: 2880-byte blocks of 80-character cards. Source: FITS Standard 4.0 (2018), §3, §4.
  */
@@ -10,17 +10,40 @@ export const MAX_HEADER_BYTES = 400 * BLOCK;
 export type FitsValue = string | number | boolean;
 export type FitsRead = { ok: true; cards: ReadonlyMap<string, FitsValue> } | { ok: false; message: string };
 
-function valueOf(text: string): FitsValue | null {
+/** The values of a header by keyword, with the units that comments name in brackets. */
+export class FitsCards extends Map<string, FitsValue> {
+  /** By keyword, as written: “h”, “deg”, “K”. */
+  readonly units = new Map<string, string>();
+}
+/** The unit a keyword’s comment names; null where it names none, or the cards carry none. */
+export const unitOfCard = (cards: ReadonlyMap<string, FitsValue>, key: string): string | null =>
+  (cards instanceof FitsCards ? cards.units.get(key) : undefined) ?? null;
+
+interface Value {
+  value: FitsValue;
+  /** A string that goes on in CONTINUE cards. */
+  open: boolean;
+  comment: string;
+}
+/** Quotes inside a string are doubled: each piece between them is taken at once. */
+const STRING = /^'([^']*(?:''[^']*)*)'/;
+function valueOf(text: string): Value | null {
   const t = text.trim();
   if (t.startsWith("'")) {
-    const end = /^'((?:[^']|'')*)'/.exec(t);
-    return end ? end[1]!.replace(/''/g, "'").trimEnd() : null;
+    const end = STRING.exec(t);
+    if (!end) return null;
+    const value = end[1]!.replace(/''/g, "'").trimEnd();
+    return { value, open: value.endsWith('&'), comment: t.slice(end[0].length).replace(/^\s*\//, '') };
   }
-  const bare = t.split('/')[0]!.trim();
-  if (bare === 'T' || bare === 'F') return bare === 'T';
+  const slash = t.indexOf('/');
+  const bare = (slash < 0 ? t : t.slice(0, slash)).trim();
+  const comment = slash < 0 ? '' : t.slice(slash + 1);
+  if (bare === 'T' || bare === 'F') return { value: bare === 'T', open: false, comment };
+  if (!/^[+-]?(?:\d{1,40}(?:\.\d{0,40})?|\.\d{1,40})(?:[ED][+-]?\d{1,3})?$/i.test(bare)) return null;
   const n = Number(bare.replace(/D/i, 'E'));
-  return bare !== '' && Number.isFinite(n) ? n : null;
+  return Number.isFinite(n) ? { value: n, open: false, comment } : null;
 }
+const UNIT = /^\s*\[([^\]]{1,20})\]/;
 
 /** Reads the cards before END. Says what is wrong rather than throwing: files come from people. */
 export function readFitsHeader(bytes: Uint8Array): FitsRead {
@@ -36,14 +59,30 @@ export function readHeaderAt(
   const text = new TextDecoder('latin1').decode(bytes.subarray(at, at + MAX_HEADER_BYTES));
   const [opens, what] = at === 0 ? ['SIMPLE  =', 'SIMPLE'] : ['XTENSION=', 'XTENSION'];
   if (!text.startsWith(opens)) return { ok: false, message: at === 0 ? 'This is not a FITS file: it does not begin with SIMPLE.' : `The extension at byte ${at} does not begin with ${what}.` }; // prettier-ignore
-  const cards = new Map<string, FitsValue>();
+  const cards = new FitsCards();
+  /** The keyword whose string goes on. */
+  let open: string | null = null;
   for (let p = 0; p + CARD <= text.length; p += CARD) {
     const card = text.slice(p, p + CARD);
     const key = card.slice(0, 8).trimEnd();
     if (key === 'END') return { ok: true, cards, dataAt: at + Math.ceil((p + CARD) / BLOCK) * BLOCK };
+    if (key === 'CONTINUE') {
+      const more: Value | null = open === null ? null : valueOf(card.slice(8));
+      // long strings: FITS Standard 4.0 (2018), §4.2.1.2
+      if (open !== null && more && typeof more.value === 'string')
+        cards.set(open, String(cards.get(open)).slice(0, -1) + more.value);
+      open = more?.open ? open : null;
+      continue;
+    }
+    open = null;
     if (card[8] !== '=') continue;
-    const value = valueOf(card.slice(10));
-    if (value !== null && !cards.has(key)) cards.set(key, value);
+    // a blank belongs behind the sign; where it was left out the value begins at once
+    const value = valueOf(card.slice(card[9] === ' ' ? 10 : 9));
+    if (value === null || cards.has(key)) continue;
+    cards.set(key, value.value);
+    if (value.open) open = key;
+    const unit = UNIT.exec(value.comment)?.[1];
+    if (unit) cards.units.set(key, unit.trim());
   }
   return { ok: false, message: 'The FITS header has no END card: the file is cut short.' };
 }
@@ -63,13 +102,33 @@ export interface HeaderFraming {
   from: 'solved' | 'pointing';
 }
 
-const sexagesimal = (v: FitsValue | undefined, perUnit: number): number | null => {
-  if (typeof v === 'number') return v;
-  const m = /^\s*([+-]?)(\d+)[:\s]+(\d+)[:\s]+([\d.]+)\s*$/.exec(String(v ?? ''));
-  if (m) return (m[1] === '-' ? -1 : 1) * perUnit * (Number(m[2]) + Number(m[3]) / 60 + Number(m[4]) / 3600);
-  const n = Number(v);
-  return v !== undefined && v !== '' && Number.isFinite(n) ? n : null;
-};
+/**
+ * Degrees of a keyword: a number is degrees, or hours where its comment says so; parts of sixty are hours for a right
+ * ascension, degrees where they carry the sign of degrees. Null for what is neither.
+ */
+export function angleOfCard(cards: ReadonlyMap<string, FitsValue>, key: string, rightAscension: boolean): number | null {
+  const v = cards.get(key);
+  if (v === undefined || typeof v === 'boolean') return null;
+  const inHours = /^(h|hr|hrs|hour|hours|hms|hh:mm:ss.*)$/i.test(unitOfCard(cards, key) ?? '');
+  if (typeof v === 'number') return inHours ? 15 * v : v;
+  const read = readSexagesimal(v);
+  if (!read) return null;
+  const hours = read.unit === 'h' || (read.unit === null && rightAscension && (read.parts > 1 || inHours));
+  return hours ? 15 * read.value : read.value;
+}
+
+/** Where keywords of pairs place a picture; a pair that was never filled (nought and nought) says nothing. */
+export function placeOfCards(
+  cards: ReadonlyMap<string, FitsValue>,
+  pairs: readonly (readonly [ra: string, dec: string])[],
+): { raDeg: number; decDeg: number } | null {
+  for (const [ra, dec] of pairs) {
+    const [raDeg, decDeg] = [angleOfCard(cards, ra, true), angleOfCard(cards, dec, false)];
+    if (raDeg === null || decDeg === null || (raDeg === 0 && decDeg === 0)) continue;
+    if (raDeg >= 0 && raDeg <= 360 && Math.abs(decDeg) <= 90) return { raDeg, decDeg };
+  }
+  return null;
+}
 
 /**
  * Centre and angle of a solved picture from its world coordinates (TAN), or the bare pointing.
@@ -89,14 +148,19 @@ export function framingFromHeader(
     heightPx: h,
     object: typeof cards.get('OBJECT') === 'string' && cards.get('OBJECT') !== '' ? String(cards.get('OBJECT')) : null,
   };
-  const solved = solvedFraming(num, w, h, cards.get('ROWORDER') === 'TOP-DOWN');
+  const axes = axesOf(cards);
+  const solved = axes === 'other' ? null : solvedFraming(num, w, h, cards.get('ROWORDER') === 'TOP-DOWN', axes === 'dec-first'); // prettier-ignore
   if (solved) return checked({ ...common, ...solved });
-  const ra = sexagesimal(cards.get('OBJCTRA'), 15) ?? sexagesimal(cards.get('RA'), 15);
-  const dec = sexagesimal(cards.get('OBJCTDEC'), 1) ?? sexagesimal(cards.get('DEC'), 1);
+  const beyond = POINTED.map(([r, d]) => [angleOfCard(cards, r, true), angleOfCard(cards, d, false)] as const).find(([r, d]) => r !== null && d !== null); // prettier-ignore
+  const pointed = placeOfCards(cards, POINTED);
+  const [ra, dec] = pointed ? [pointed.raDeg, pointed.decDeg] : (beyond ?? [null, null]);
   if (ra === null || dec === null)
     return {
       ok: false,
-      message: 'The header says neither where the picture is (CRVAL1, CRVAL2) nor where it was pointed (RA, DEC).',
+      message:
+        axes === 'other' && cards.has('CRVAL1')
+          ? `The picture is solved in “${String(cards.get('CTYPE1'))}”, “${String(cards.get('CTYPE2'))}”, which is not read: right ascension and declination are wanted.`
+          : 'The header says neither where the picture is (CRVAL1, CRVAL2) nor where it was pointed (RA, DEC).',
     };
   return checked({
     ...common,
@@ -109,6 +173,17 @@ export function framingFromHeader(
   });
 }
 
+/** Where programs write what was pointed at, the likelier first. */
+export const POINTED = [['OBJCTRA', 'OBJCTDEC'], ['RA', 'DEC'], ['RA_OBJ', 'DEC_OBJ'], ['TELRA', 'TELDEC']] as const; // prettier-ignore
+
+/** What the axes of a solution are: as usual, turned about, or something else, such as galactic coordinates. */
+function axesOf(cards: ReadonlyMap<string, FitsValue>): 'ra-first' | 'dec-first' | 'other' {
+  const [one, two] = ['CTYPE1', 'CTYPE2'].map((k) => String(cards.get(k) ?? '').toUpperCase());
+  // some programs leave the names out, and mean the usual
+  if ((/^RA--/.test(one!) && /^DEC-/.test(two!)) || (one === '' && two === '')) return 'ra-first';
+  return /^DEC-/.test(one!) && /^RA--/.test(two!) ? 'dec-first' : 'other';
+}
+
 function checked(framing: HeaderFraming): { ok: true; framing: HeaderFraming } | { ok: false; message: string } {
   if (!(framing.raDeg >= 0 && framing.raDeg <= 360) || !(Math.abs(framing.decDeg) <= 90))
     return {
@@ -118,11 +193,17 @@ function checked(framing: HeaderFraming): { ok: true; framing: HeaderFraming } |
   return { ok: true, framing };
 }
 
-function solvedFraming(num: (k: string) => number | null, w: number | null, h: number | null, topDown: boolean) {
-  const [ra0, dec0] = [num('CRVAL1'), num('CRVAL2')];
+function solvedFraming(
+  num: (k: string) => number | null,
+  w: number | null,
+  h: number | null,
+  topDown: boolean,
+  decFirst: boolean,
+) {
+  const [ra0, dec0] = decFirst ? [num('CRVAL2'), num('CRVAL1')] : [num('CRVAL1'), num('CRVAL2')];
   if (ra0 === null || dec0 === null) return null;
   let [a, b, c, d] = [num('CD1_1'), num('CD1_2'), num('CD2_1'), num('CD2_2')];
-  if (a === null || d === null) {
+  if ([a, b, c, d].every((v) => v === null)) {
     const [sx, sy] = [num('CDELT1'), num('CDELT2')];
     if (sx === null || sy === null) return null;
     const r = (num('CROTA2') ?? 0) * RAD;
@@ -131,7 +212,7 @@ function solvedFraming(num: (k: string) => number | null, w: number | null, h: n
       [a, b, c, d] = [sx * (pc[0] ?? 1), sx * (pc[1] ?? 0), sy * (pc[2] ?? 0), sy * (pc[3] ?? 1)]; // prettier-ignore
     else [a, b, c, d] = [sx * Math.cos(r), -sy * Math.sin(r), sx * Math.sin(r), sy * Math.cos(r)];
   }
-  const m = { a: a ?? 0, b: b ?? 0, c: c ?? 0, d: d ?? 0 };
+  const m = decFirst ? { a: c ?? 0, b: d ?? 0, c: a ?? 0, d: b ?? 0 } : { a: a ?? 0, b: b ?? 0, c: c ?? 0, d: d ?? 0 }; // prettier-ignore
   const determinant = m.a * m.d - m.b * m.c;
   if (Math.abs(determinant) < 1e-20) return null;
   const dx = w === null ? 0 : (w + 1) / 2 - (num('CRPIX1') ?? (w + 1) / 2);

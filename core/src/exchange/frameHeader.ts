@@ -1,5 +1,6 @@
 import { z } from 'zod';
-import type { FitsValue } from './fitsHeader.ts';
+import { angleOfCard, framingFromHeader, placeOfCards, POINTED, unitOfCard, type FitsValue } from './fitsHeader.ts';
+import { instantMs, readClock, readInstant } from './instant.ts';
 
 export const FrameKind = z.enum(['light', 'dark', 'flat', 'bias', 'darkFlat']);
 export type FrameKind = z.infer<typeof FrameKind>;
@@ -8,8 +9,8 @@ export type FrameKind = z.infer<typeof FrameKind>;
 export const FRAME_KEYWORDS = {
   kind: ['IMAGETYP', 'FRAME', 'OBSTYPE', 'FRAMETYP'],
   object: ['OBJECT', 'OBJNAME', 'TARGET'],
-  ra: ['OBJCTRA', 'RA', 'RA_OBJ', 'TELRA'],
-  dec: ['OBJCTDEC', 'DEC', 'DEC_OBJ', 'TELDEC'],
+  ra: POINTED.map(([ra]) => ra),
+  dec: POINTED.map(([, dec]) => dec),
   filter: ['FILTER', 'FILTER1', 'FILTNAM', 'INSFLNAM'],
   exposureS: ['EXPTIME', 'EXPOSURE', 'EXP_TIME', 'ITIME'],
   startedAt: ['DATE-OBS', 'DATE-BEG', 'DATE_OBS'],
@@ -17,7 +18,7 @@ export const FRAME_KEYWORDS = {
   sensorC: ['CCD-TEMP', 'CCDTEMP', 'DET-TEMP', 'SENSTEMP'],
   gain: ['GAIN', 'CCDGAIN'],
   offset: ['OFFSET', 'BLKLEVEL', 'BRIGHTNE'],
-  binning: ['XBINNING', 'BINNING', 'CCDXBIN'],
+  binning: ['XBINNING', 'BINNING', 'CCDXBIN', 'CCDSUM'],
   pixelUm: ['XPIXSZ', 'PIXSIZE1', 'PIXSIZE'],
   focalLengthMm: ['FOCALLEN', 'FOCAL', 'FLENGTH'],
   focuserPosition: ['FOCUSPOS', 'FOCPOS', 'FOCUSER', 'FOCUSSTP'],
@@ -55,41 +56,98 @@ export interface ReadFrame {
   heightPx: number | null;
 }
 
+/** What was done to a frame is no kind: “light, dark subtracted” is a light. */
+const DONE_TO_IT = /(?:master\s*)?(?:dark|bias|flat|offset|zero)s?[\s_-]*(?:sub(?:tracted)?|corr(?:ected)?|fielded|div(?:ided)?|applied|removed|calibrated)\b|[-−]\s*(?:dark|bias|flat)s?\b/g; // prettier-ignore
+
 /** The kind of a frame from what a header calls it; null for words nobody knows. */
 export function frameKindOf(text: string): FrameKind | null {
-  const t = text.toLowerCase().replace(/[^a-z]+/g, '');
-  if (/darkflat|flatdark/.test(t)) return 'darkFlat';
-  if (t.includes('flat')) return 'flat';
-  if (t.includes('dark')) return 'dark';
-  if (/bias|zero|offset/.test(t)) return 'bias';
-  if (/light|object|science|target/.test(t)) return 'light';
-  return null;
-}
-
-/** Degrees from a number, or from sexagesimal text, whose right ascension is in hours. */
-function degrees(v: FitsValue | undefined, hours: boolean): number | null {
-  if (typeof v === 'number') return v;
-  const m = /^\s*([+-−]?)\s*(\d{1,3})[:\shd°]+(\d{1,2})[:\sm′']+([\d.]{1,12})[s″"]?\s*$/.exec(String(v ?? ''));
-  if (m) {
-    const size = Number(m[2]) + Number(m[3]) / 60 + Number(m[4]) / 3600;
-    return (m[1] === '-' || m[1] === '−' ? -1 : 1) * size * (hours ? 15 : 1);
+  const written = text.toLowerCase();
+  const t = written.replace(DONE_TO_IT, ' ').replace(/[^a-z]+/g, '');
+  if (/darkflat|flatdark|darkforflat/.test(t)) return 'darkFlat';
+  // the kinds that are named first is meant: “light (flat 3)” is a light
+  const named = [...t.matchAll(/twilight|skyflat|domeflat|flat|dark|bias|zero|offset|light|object|science|target/g)].map((m) => m[0]); // prettier-ignore
+  switch (named[0]) {
+    case 'twilight': case 'skyflat': case 'domeflat': case 'flat': return 'flat'; // prettier-ignore
+    case 'dark': return 'dark'; // prettier-ignore
+    case 'bias': case 'zero': case 'offset': return 'bias'; // prettier-ignore
+    case undefined: return null; // prettier-ignore
+    default: return 'light'; // prettier-ignore
   }
-  const text = String(v ?? '').trim();
-  return text !== '' && Number.isFinite(Number(text)) ? Number(text) : null;
 }
 
-/** An instant from DATE-OBS, which is UTC by the standard and often lacks its Z, or lacks the time of day. */
+/** Seconds by which other time scales are ahead of UTC since 2017: TAI by its leap seconds, TT by 32.184 s more, GPS by 18 s. */
+const AHEAD_S: Readonly<Record<string, number>> = { UTC: 0, UT: 0, UT1: 0, GMT: 0, TAI: 37, TT: 69.184, TDT: 69.184, TDB: 69.184, ET: 69.184, GPS: 18 }; // prettier-ignore
+
+/**
+ * An instant from DATE-OBS, which is UTC by the standard unless TIMESYS says otherwise, and often lacks its Z, or the time
+ * of day, which then stands in a keyword of its own. An impossible date, or a time scale nobody can turn into UTC, is none.
+ */
 function instantOf(cards: ReadonlyMap<string, FitsValue>, v: FitsValue | undefined): string | null {
-  const text = String(v ?? '').trim();
-  const day = /^\d{4}-\d{2}-\d{2}$/.test(text);
-  const time = String(cards.get('TIME-OBS') ?? cards.get('UT') ?? cards.get('UTC') ?? '').trim();
-  const whole = day ? (/^\d{2}:\d{2}/.test(time) ? `${text}T${time}` : '') : text;
-  if (!/^\d{4}-\d{2}-\d{2}T\d{2}:\d{2}/.test(whole)) return null;
-  const ms = Date.parse(/Z|[+-]\d{2}:\d{2}$/.test(whole) ? whole : `${whole}Z`);
-  return Number.isNaN(ms) ? null : new Date(ms).toISOString();
+  const read = readInstant(String(v ?? ''));
+  if (!read.ok) return null;
+  const { wallMs, dayOnly } = read.value;
+  const midnight = wallMs % 86_400_000 === 0 && read.value.offsetMin === null;
+  const kept = ['TIME-OBS', 'UT', 'UTC', 'UTSTART', 'UT-OBS'].map((k) => cards.get(k)).find((c) => typeof c === 'string' && readClock(c)); // prettier-ignore
+  const clock = kept === undefined ? null : readClock(String(kept));
+  if (dayOnly && !clock) return null;
+  // midnight to the millisecond is what a date without a time of day is filled up with
+  const at = midnight && clock ? wallMs + clock.ms : instantMs(read.value);
+  const scale = String(cards.get('TIMESYS') ?? 'UTC').trim().toUpperCase().replace(/\(.*\)$/, ''); // prettier-ignore
+  const aheadS = read.value.offsetMin !== null ? 0 : AHEAD_S[scale === '' ? 'UTC' : scale];
+  return aheadS === undefined ? null : new Date(at - 1000 * aheadS).toISOString();
 }
+
+/** Nothing in the beam, as a wheel calls it. */
+const OPEN = /^(?:open|clear|clr|empty|none|no\s?filter|blank|nothing|air|null|n\/?a|-+)?$/i;
+/** What a header says of its filters: of two wheels the one that holds something, or both. */
+function filterOf(cards: ReadonlyMap<string, FitsValue>, chosen: string | undefined): string {
+  const named = (k: string) => {
+    const v = cards.get(k);
+    return typeof v === 'string' || typeof v === 'number' ? String(v).trim() : null;
+  };
+  if (chosen) return named(chosen) ?? '';
+  const [plain, one, two, ...others] = ['FILTER', 'FILTER1', 'FILTER2', 'FILTNAM', 'INSFLNAM'].map(named);
+  if (plain) return plain;
+  const wheels = [one, two].filter((f): f is string => !!f);
+  const held = wheels.filter((f) => !OPEN.test(f));
+  if (held.length) return held.join(' + ');
+  return wheels[0] ?? others.find((f) => f) ?? '';
+}
+
+/** Degrees Celsius from a sensor’s reading, in the unit it names. */
+function celsius(v: FitsValue | undefined, unit: string | null): number | null {
+  const text = typeof v === 'number' ? `${v}` : typeof v === 'string' ? v.trim() : '';
+  const m = /^([+-]?\d{1,4}(?:\.\d{1,9})?)\s*(?:°|deg(?:rees)?\.?)?\s*([CFK]|celsius|fahrenheit|kelvin)?$/i.exec(text);
+  if (!m) return null;
+  const named = (m[2] ?? /\b(?:deg(?:rees)?\.?\s*|°\s*)?(celsius|fahrenheit|kelvin|C|F|K)\b/i.exec(unit ?? '')?.[1] ?? 'C')[0]!.toUpperCase(); // prettier-ignore
+  const n = Number(m[1]);
+  return named === 'K' ? n - 273.15 : named === 'F' ? (n - 32) / 1.8 : n;
+}
+
+/** The pattern of a colour sensor; a monochrome one has none, whatever word says so. */
+const bayerOf = (text: string | null): string | null => {
+  const t = (text ?? '').replace(/[^A-Za-z]/g, '').toUpperCase();
+  return /^[RGBCMYWE]{4}$/.test(t) ? t : null;
+};
 
 const within = (n: number | null, min: number, max: number) => (n !== null && n >= min && n <= max ? n : null);
+
+/** A number and nothing else, with the second or the like behind it that some write. */
+const plainNumber = (text: string): number | null => {
+  const m = /^\s*([+-]?(?:\d{1,15}(?:\.\d{0,15})?|\.\d{1,15})(?:e[+-]?\d{1,2})?)\s*(?:s|sec|seconds|mm|um|µm|deg|°)?\s*$/i.exec(text);
+  return m ? Number(m[1]) : null;
+};
+
+/** The centre of a solved picture, else where it was pointed. */
+function placeOf(cards: ReadonlyMap<string, FitsValue>, mapping: KeywordMapping): { raDeg: number; decDeg: number } | null {
+  if (mapping.ra || mapping.dec) {
+    const [raDeg, decDeg] = [angleOfCard(cards, mapping.ra ?? 'RA', true), angleOfCard(cards, mapping.dec ?? 'DEC', false)];
+    return raDeg !== null && decDeg !== null && raDeg >= 0 && raDeg <= 360 && Math.abs(decDeg) <= 90 ? { raDeg, decDeg } : null; // prettier-ignore
+  }
+  const got = framingFromHeader(cards);
+  if (got.ok && got.framing.from === 'solved') return { raDeg: got.framing.raDeg, decDeg: got.framing.decDeg };
+  return placeOfCards(cards, POINTED);
+}
 
 /**
  * A frame's own account of itself. What a header does not say, or says unreadably, is null: it can be set by hand.
@@ -111,37 +169,40 @@ export function readFrame(cards: ReadonlyMap<string, FitsValue>, mapping: Keywor
   };
   const num = (f: FrameField, min = -Infinity, max = Infinity) => {
     const v = raw(f);
-    const n = typeof v === 'number' ? v : v === undefined || String(v).trim() === '' ? NaN : Number(v);
-    return within(Number.isFinite(n) ? n : null, min, max);
+    const n = typeof v === 'number' ? v : typeof v === 'string' ? plainNumber(v) : null;
+    return within(n, min, max);
   };
-  const solved = String(cards.get('CTYPE1') ?? '').startsWith('RA--');
+  const temperature = (f: FrameField, min: number, max: number) => {
+    const key = (mapping[f] ? [mapping[f]] : FRAME_KEYWORDS[f]).find((k) => cards.get(k) !== undefined && cards.get(k) !== ''); // prettier-ignore
+    return key === undefined ? null : within(celsius(cards.get(key), unitOfCard(cards, key)), min, max);
+  };
   const card = (k: string) => (typeof cards.get(k) === 'number' ? (cards.get(k) as number) : null);
-  const ra = solved ? card('CRVAL1') : degrees(raw('ra'), true);
-  const dec = solved ? card('CRVAL2') : degrees(raw('dec'), false);
+  const place = placeOf(cards, mapping);
   const named = frameKindOf(text('kind') ?? '');
-  const placed = within(ra, 0, 360) !== null && within(dec, -90, 90) !== null;
-  const binning = num('binning', 1, 16);
+  // “2x2”, “2 2”, “2:2”: the first is across
+  const binning = within(Number(/^\s*(\d{1,2})(?!\d)/.exec(String(raw('binning') ?? ''))?.[1] ?? NaN) || null, 1, 16);
   return {
     kind: named ?? 'light',
     kindSaid: named !== null,
     object: text('object')?.slice(0, 120) || null,
-    raDeg: placed ? ra : null,
-    decDeg: placed ? dec : null,
-    filter: (text('filter') ?? '').slice(0, 40),
+    raDeg: place?.raDeg ?? null,
+    decDeg: place?.decDeg ?? null,
+    filter: filterOf(cards, mapping.filter).slice(0, 40),
     exposureS: num('exposureS', 0, 86_400),
     startedAt: instantOf(cards, raw('startedAt')),
-    setPointC: num('setPointC', -120, 60),
-    sensorC: num('sensorC', -120, 80),
+    setPointC: temperature('setPointC', -120, 60),
+    sensorC: temperature('sensorC', -120, 80),
     gain: num('gain', 0, 1e6),
     offset: num('offset', -1e6, 1e6),
     binning: binning === null ? 1 : Math.round(binning),
     pixelUm: num('pixelUm', 0.1, 200),
     focalLengthMm: num('focalLengthMm', 1, 1e5),
     focuserPosition: num('focuserPosition', -1e7, 1e7),
-    focuserC: num('focuserC', -90, 80),
+    focuserC: temperature('focuserC', -90, 80),
     rotationDeg: num('rotationDeg', -720, 720),
-    bayer: text('bayer')?.slice(0, 8) || null,
-    widthPx: card('NAXIS1'),
-    heightPx: card('NAXIS2'),
+    bayer: bayerOf(text('bayer')),
+    // of a picture packed in tiles the table’s own size says nothing
+    widthPx: card('ZNAXIS1') ?? card('NAXIS1'),
+    heightPx: card('ZNAXIS2') ?? card('NAXIS2'),
   };
 }

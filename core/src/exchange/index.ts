@@ -25,6 +25,7 @@ export {
 } from './guideCsv.ts';
 export {
   readFitsHeader,
+  placeOfCards,
   framingFromHeader,
   MAX_HEADER_BYTES,
   type FitsRead,

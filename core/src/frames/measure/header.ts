@@ -1,4 +1,4 @@
-import { readFrame, type FitsValue } from '../../exchange/index.ts';
+import { placeOfCards, readFrame, type FitsValue } from '../../exchange/index.ts';
 import { z } from 'zod';
 
 /** What the header of a measured picture says, as far as it can be read. */
@@ -20,9 +20,8 @@ export type PictureHeader = z.infer<typeof PictureHeader>;
 /** Keywords as most writers use them; the whole list that other habits use is read by the frame reader. */
 export function pictureHeader(cards: ReadonlyMap<string, FitsValue>): PictureHeader {
   // where it was pointed; a solution of the picture is read where framings are
-  const unsolved = new Map(cards);
-  unsolved.delete('CTYPE1');
-  const f = readFrame(unsolved, { ra: first(cards, ['RA', 'OBJCTRA']), dec: first(cards, ['DEC', 'OBJCTDEC']) });
+  const f = readFrame(cards);
+  const pointed = placeOfCards(cards, [['RA', 'DEC'], ['OBJCTRA', 'OBJCTDEC']]); // prettier-ignore
   const airmass = cards.get('AIRMASS');
   const date = cards.get('DATE-OBS');
   const said = {
@@ -33,14 +32,13 @@ export function pictureHeader(cards: ReadonlyMap<string, FitsValue>): PictureHea
     filter: f.filter || undefined,
     temperatureC: f.sensorC ?? undefined,
     gain: f.gain ?? undefined,
-    raDeg: f.raDeg ?? undefined,
-    decDeg: f.decDeg ?? undefined,
-    binning: cards.has('XBINNING') ? f.binning : undefined,
+    raDeg: pointed?.raDeg,
+    decDeg: pointed?.decDeg,
+    binning: ['XBINNING', 'BINNING', 'CCDSUM', 'CCDXBIN'].some((k) => cards.has(k)) ? f.binning : undefined,
     focuserPosition: f.focuserPosition ?? undefined,
     airmass: typeof airmass === 'number' ? airmass : undefined,
   };
   return Object.fromEntries(Object.entries(said).filter(([, v]) => v !== undefined));
 }
-const first = (cards: ReadonlyMap<string, FitsValue>, keys: string[]) => keys.find((k) => cards.has(k)) ?? keys[0]!;
 const instantText = (written: string, read: string) =>
   /^\d{4}-\d\d-\d\dT\d\d:\d\d:\d\d(\.\d+)?$/.test(written) ? `${written}Z` : read;
