@@ -23,6 +23,10 @@ export const foldedFilter = (name: string): string =>
     .replace(/\d+(\.\d+)?\s*nm\b/g, '')
     .replace(/[^a-z0-9]+/g, '');
 
+/** Whether a name is one of the spellings everybody knows. */
+export const isKnownFilter = (name: string): boolean =>
+  Object.values(SPELLINGS).some((list) => list.includes(foldedFilter(name)));
+
 const meanings = (name: string): string[] => {
   const f = foldedFilter(name);
   const known = Object.entries(SPELLINGS).flatMap(([key, list]) => (list.includes(f) ? [key] : []));

@@ -33,8 +33,8 @@ function piecesOf(text: string): Pieces {
 /** "12:30:45", "-00 30 00": parts of sixty, in the dimensions that have them. Of a duration the first are hours. */
 function sixtieths(text: string, dimension: Dimension): number[] | null {
   const between = dimension === 'angle' ? '(?::|\\s+)' : ':';
-  const m = new RegExp(`^(\\d{1,3})${between}(\\d{1,2})(?:${between}(\\d{1,2}(?:\\.\\d{1,6})?))?$`).exec(text);
-  return m ? [Number(m[1]), Number(m[2]), Number(m[3] ?? 0)] : null;
+  const m = new RegExp(`^(\\d{1,3})${between}(\\d{1,2}(?:\\.\\d{1,6})?)(?:${between}(\\d{1,2}(?:\\.\\d{1,6})?))?$`).exec(text);
+  return m ? [m[1]!, m[2]!, ...(m[3] === undefined ? [] : [m[3]])].map(Number) : null;
 }
 
 /**
@@ -61,8 +61,11 @@ export function parseQuantity(typed: string, dimension: Dimension, bareUnit?: st
   if (dimension === 'angle' || dimension === 'duration') {
     const sixty = sixtieths(body, dimension);
     if (sixty) {
-      if (sixty[1]! >= 60 || sixty[2]! >= 60) return refuse(`“${typed.trim()}” has sixty or more of a smaller part`);
-      const whole = sixty[0]! + sixty[1]! / 60 + sixty[2]! / 3600;
+      if (dimension === 'duration' && sixty.length === 2)
+        return refuse(`“${typed.trim()}” could be ${sixty[0]} h ${sixty[1]} min or ${sixty[0]} min ${sixty[1]} s: write the one that is meant`); // prettier-ignore
+      if (sixty.length === 3 && !Number.isInteger(sixty[1])) return refuse(`“${typed.trim()}” has a fraction before its last part`); // prettier-ignore
+      if (sixty[1]! >= 60 || (sixty[2] ?? 0) >= 60) return refuse(`“${typed.trim()}” has sixty or more of a smaller part`);
+      const whole = sixty[0]! + sixty[1]! / 60 + (sixty[2] ?? 0) / 3600;
       return { ok: true, value: sign * whole * (dimension === 'duration' ? 3600 : bare === 'h' ? 15 : 1) };
     }
   }
@@ -98,7 +101,9 @@ function sumOf(
   const table = UNITS[dimension];
   const single = dimension === 'number' || dimension === 'temperature' || dimension === 'degrees';
   if (single && pieces.length > 1) return refuse('one number is wanted, these are several');
-  const inTime = dimension === 'angle' && pieces.length > 1 && table.get(pieces[0]!.unit)?.factor === 15;
+  // behind hours, or where hours are wanted, minutes and seconds in letters are of time; in signs they are of arc
+  const hours = dimension === 'angle' && (bare === 'h' || table.get(pieces[0]!.unit)?.factor === 15);
+  const ofTime = (unit: string) => hours && (unit === '' || /^[a-z]/.test(unit));
   let [value, shift] = [0, 0];
   let before: { name: string; factor: number } | null = null;
   for (const [i, p] of pieces.entries()) {
@@ -108,7 +113,7 @@ function sumOf(
       dimension === 'number' && name === '%' && bare === '%' ? { factor: 1 } : table.get(name);
     if (!found)
       return refuse(p.unit ? `unit “${p.unit}” is not known here` : 'a number without its unit follows another');
-    const factor = found.factor * (inTime && i > 0 ? 15 : 1);
+    const factor = found.factor * (found.factor < 1 && ofTime(p.unit) ? 15 : 1);
     if (before && factor >= before.factor) return refuse(`“${name}” cannot follow “${before.name}”`);
     if (before && dimension === 'angle' && p.value * factor >= before.factor)
       return refuse(`${p.value} is too many of “${name}” behind “${before.name}”`);

@@ -30,7 +30,7 @@ const TABLE: Record<Dimension, [string, number | null][]> = {
   degrees: [['3', 3], ['3 °C', 3], ['9F', 5], ['2.5 K', 2.5], ['-1.5', -1.5], ['1C 2C', null]],
   duration: [
     ['300', 300], ['300 s', 300], ['5 min', 300], ['5 minutes', 300], ['5 mins', 300], ['1 minute', 60], ['1h30m', 5400], ['1h30', 5400], ['1h 30', 5400],
-    ['1:30', 5400], ['01:30:15', 5415], ['12:30:45', 45045], ['2 hr', 7200], ['2 hrs', 7200], ['1 hour 20 min', 4800], ['1.5 h', 5400], ['5 min 30', 330],
+    ['1:30', null], ['5:30', null], ['0:45', null], ['01:30:15', 5415], ['12:30:45', 45045], ['2 hr', 7200], ['2 hrs', 7200], ['1 hour 20 min', 4800], ['1.5 h', 5400], ['5 min 30', 330],
     ['90 sec', 90], ['250 ms', 0.25], ['½ h', 1800], ['1e3', 1000], ['1:75', null], ['30 min 1 h', null], ['30 s 30 s', null], ['5 m 3 m', null], ['noon', null],
     ['1:2:3:4', null],
   ],
@@ -41,10 +41,21 @@ const TABLE: Record<Dimension, [string, number | null][]> = {
     ['33.87 s', 0.009408], ['90', 90], ['90 deg', 90], ['1.5 degrees', 1.5], ['30 arcmin', 0.5], ['36 arcsec', 0.01], ['12°30', 12.5], ['1h', 15],
     ['20° 20°', null], ['5° 75′', null], ["30' 5°", null], ['12 75 00', null], ['-33.87 S', null], ['33.87 Q', null], ['north', null], ['1,234', null],
   ],
-  force: [['9.8 N', 9.8], ['1 kgf', 9.80665], ['500 gf', 4.903325], ['2 lbf', 8.896443], ['1 000 gf', 9.80665], ['2 lbf 3', null], ['5 kg', null]],
+  force: [['9.8 N', 9.8], ['1 kgf', 9.80665], ['500 gf', 4.903325], ['2 lbf', 8.896443], ['1 000 gf', 9.80665], ['2 lbf 3', null], ['5 kg', 49.03325], ['0,54 kg', 5.295591], ['540 g', 5.295591], ['1.2 lb', 5.337866], ['5 mm', null]],
   number: [['5', 5], ['5.5', 5.5], ['5,5', 5.5], ['15%', 0.15], ['15 %', 0.15], ['1e3', 1000], ['1 000', 1000], ['1/2', 0.5], ['2½', 2.5], ['5 5', null], ['1.2.3', null], ['x', null]],
 }; // prettier-ignore
 const CASES = Object.entries(TABLE).flatMap(([dimension, rows]) => rows.map(([typed, value]) => [typed, dimension as Dimension, value] as const)); // prettier-ignore
+
+/** Where a right ascension in hours is wanted. */
+const IN_HOURS: [string, number | null][] = [
+  ['13 29.878', 15 * (13 + 29.878 / 60)], ['13:29.878', 15 * (13 + 29.878 / 60)], ['42m 44s', 15 * (42 / 60 + 44 / 3600)], ['42m44.5s', 15 * (42 / 60 + 44.5 / 3600)], ['0h42m44s', 15 * (42 / 60 + 44 / 3600)], ['13 29 52.7', 15 * (13 + 29 / 60 + 52.7 / 3600)],
+  ['13:29:52.7', 15 * (13 + 29 / 60 + 52.7 / 3600)], ['13h29m52.7s', 15 * (13 + 29 / 60 + 52.7 / 3600)], ['13.5', 202.5], ['13.5h', 202.5], ['202.5°', 202.5], ["202° 30'", 202.5], ['44s', 15 * 44 / 3600], ['13 29.5 30', null], ['13 60', null], ['13 29 60', null],
+]; // prettier-ignore
+test.each(IN_HOURS)('“%s” where hours are wanted', (typed, value) => {
+  const got = parseQuantity(typed, 'angle', 'h');
+  if (value === null) expect([typed, got.ok]).toEqual([typed, false]);
+  else expect(got.ok && got.value).toBeCloseTo(value, 9);
+});
 
 describe('what people type', () => {
   test('is at least a hundred and fifty things', () => expect(CASES.length).toBeGreaterThanOrEqual(150));

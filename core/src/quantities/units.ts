@@ -50,9 +50,11 @@ export const UNITS: Readonly<Record<Dimension, ReadonlyMap<string, Unit>>> = {
   ]),
   force: new Map([
     ...named(1, 'n'),
-    ...named(9.80665, 'kgf'),
-    ...named(0.00980665, 'gf'),
-    ...named(4.4482216152605, 'lbf'),
+    // a spring scale is read in what it shows: the weight of a mass
+    ...named(9.80665, 'kgf', 'kg', 'kp'),
+    ...named(0.00980665, 'gf', 'g', 'p'),
+    ...named(4.4482216152605, 'lbf', 'lb', 'lbs'),
+    ...named(4.4482216152605 / 16, 'oz', 'ozf'),
   ]),
   number: new Map([...named(1, ''), ...named(0.01, '%')]),
 };

@@ -143,13 +143,16 @@ export function useBringIn() {
     return panels.length ? panels : [p.framing ?? p];
   }
   function type(text: string, projectId: string, panel: number | null): string {
-    const got = readTypedFrames(text);
+    const held = club.rig ? filtersOf(club.rig.setup) : [];
+    const got = readTypedFrames(text, held.length ? held : undefined, aliases.value);
     if (!got.ok)
-      return got.problem === 'shape'
-        ? `“${got.piece}” is not read; write it such as 12 × 300 s Ha`
-        : got.problem === 'count'
-          ? `“${got.piece}”: between 1 and 5000 frames`
-          : `“${got.piece}”: an exposure between 0 and 7200 s`;
+      return {
+        shape: `“${got.piece}” is not read${got.rest ? ` from “${got.rest}” on` : ''}; write it such as 12 × 300 s Ha`,
+        count: `“${got.piece}”: between 1 and 5000 frames`,
+        exposure: `“${got.piece}”: an exposure between 0 and 7200 s`,
+        doubt: `“${got.piece}” could mean two things; write the exposure with its unit, such as 90 s or 1 h 30 min`,
+        filter: `“${got.piece}” stops at “${got.rest}”, which is no filter of this rig (${held.join(', ')})`,
+      }[got.problem];
     // a panel is known by where its frames point
     const project = club.rigProjects.find((p) => p.id === projectId);
     const place = panel === null || !project ? undefined : placesOf(project)[panel];
