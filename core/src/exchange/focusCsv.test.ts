@@ -13,7 +13,7 @@ describe('reading a focus log', () => {
       {
         filter: 'L',
         position: 12045,
-        hfd: 2.31,
+        hfd: 4.62,
         temperatureC: 4.5,
         time: '2026-11-20T19:02:11.000Z',
         points: [],
@@ -22,7 +22,7 @@ describe('reading a focus log', () => {
       {
         filter: 'Ha',
         position: 12160,
-        hfd: 2.4,
+        hfd: 4.8,
         temperatureC: 4.1,
         time: '2026-11-20T19:10:00.000Z',
         points: [],

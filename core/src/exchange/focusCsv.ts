@@ -1,8 +1,9 @@
 import Papa from 'papaparse';
-import { parseQuantity } from '../quantities/index.ts';
+import { celsiusIn, decimalOf, instantIn, numberIn, tidyNumber, type TableAnswers, type TableAsk } from './cells.ts';
+import { dayAndClock, guessColumns, NAMES, readHeading } from './headings.ts';
 
-/** What a column of a focus log can mean. */
-export const FOCUS_FIELDS = ['run', 'filter', 'position', 'hfd', 'temperature', 'time'] as const;
+/** What a column of a focus log can mean; `date` where the day stands in a column of its own. */
+export const FOCUS_FIELDS = ['run', 'filter', 'position', 'hfd', 'temperature', 'date', 'time'] as const;
 export type FocusField = (typeof FOCUS_FIELDS)[number];
 /** Column name for each meaning; `run` present: every row is a point of a curve. */
 export type FocusMapping = Partial<Record<FocusField, string>>;
@@ -31,50 +32,39 @@ export interface FocusCsv {
   runs: ReadRun[];
   bad: BadRow[];
   rows: number;
+  /** What has to be said before it can be read: until then no row is. */
+  asks: TableAsk[];
+  /** The first rows as they stand, for whoever is asked. */
+  sample: string[][];
 }
 
 /** Largest focus log accepted, in characters. */
 export const MAX_FOCUS_CSV = 5_000_000;
 
-const GUESSES: Record<FocusField, RegExp> = {
-  run: /^(run|curve|sweep|session|focus.?run)([ _-]?(id|no|number))?$/i,
-  filter: /filter/i,
-  position: /pos|step|focus(?!.*run)/i,
-  hfd: /hfd|hfr|fwhm|diam|width|size/i,
-  temperature: /temp|°c|°f/i,
-  time: /time|date|utc|when/i,
-};
+const COLUMN_NAMES: Record<FocusField, readonly string[]> = {
+  run: ['run', 'run id', 'run no', 'run number', 'curve', 'curve id', 'sweep', 'session', 'focus run', 'focusrun', 'focus run id'],
+  filter: NAMES.filter,
+  position: ['position', 'pos', 'focus position', 'focuser position', 'focus pos', 'focuser pos', 'best position', 'best focus', 'best focus position', 'steps', 'step', 'focuser steps', 'focus steps', 'focuspos', 'focpos', 'focus', 'focuser', 'fokus', 'fokusposition', 'schritte'],
+  hfd: ['hfd', 'hfr', 'fwhm', 'diameter', 'star diameter', 'star size', 'size', 'width', 'star width', 'half flux diameter', 'half flux radius', 'best hfd', 'best hfr', 'min hfd', 'mean hfd', 'median hfd'],
+  temperature: ['temp', 'temperature', 'focuser temp', 'focuser temperature', 'focus temp', 'focus temperature', 'tube temp', 'tube temperature', 'ambient', 'ambient temp', 'ambient temperature', 'air temp', 'air temperature', 'outside temp', 'temperatur'],
+  time: NAMES.time,
+  date: [],
+}; // prettier-ignore
+const HINTS: Partial<Record<FocusField, RegExp>> = { position: /\bpos|\bstep|focus(?!.*(?:run|temp))/ };
 
-/** Which column probably means what, by its heading. */
+/** Which column surely means what, by its whole heading. */
 export function guessMapping(columns: readonly string[]): FocusMapping {
-  const mapping: FocusMapping = {};
-  const taken = new Set<string>();
-  for (const field of FOCUS_FIELDS) {
-    const column = columns.find((c) => !taken.has(c) && GUESSES[field].test(c));
-    if (column === undefined) continue;
-    mapping[field] = column;
-    taken.add(column);
-  }
-  return mapping;
+  return guessed(columns).mapping;
 }
-
-const numberOf = (text: string | undefined): number | null => {
-  const cleaned = (text ?? '')
-    .trim()
-    .replace(/[−–]/g, '-')
-    .replace(/^([-+]?\d+),(\d+)$/, '$1.$2');
-  return cleaned === '' || !/^[-+]?(\d+\.?\d*|\.\d+)(e[-+]?\d+)?$/i.test(cleaned) ? null : Number(cleaned);
-};
-
-/** Instant from a log: with a zone as given, without one as UTC. */
-function instantOf(text: string): string | null {
-  const iso = text
-    .trim()
-    .replace(/^(\d{4})[/.](\d\d)[/.](\d\d)/, '$1-$2-$3')
-    .replace(' ', 'T');
-  const zoned = /(z|[+-]\d\d:?\d\d)$/i.test(iso) ? iso : `${iso}Z`;
-  const ms = /^\d{4}-\d\d-\d\dT\d\d:\d\d/.test(iso) ? Date.parse(zoned) : Number.NaN;
-  return Number.isNaN(ms) ? null : new Date(ms).toISOString();
+function guessed(columns: readonly string[]) {
+  const got = guessColumns(columns, COLUMN_NAMES, HINTS);
+  const two = dayAndClock(columns);
+  if (two) {
+    got.mapping.date = two.day;
+    got.mapping.time = two.clock;
+    delete got.doubtful.time;
+  }
+  return got;
 }
 
 interface Row {
@@ -87,27 +77,48 @@ interface Row {
   time: string | null;
 }
 
-function readRow(cells: Record<string, string>, mapping: FocusMapping, fahrenheit: boolean): Row | string {
+/** How the cells of one table are read. */
+interface Reading {
+  mapping: FocusMapping;
+  heads: Record<FocusField, ReturnType<typeof readHeading>>;
+  decimals: Record<'position' | 'hfd' | 'temperature', '.' | ','>;
+  answers: TableAnswers;
+  fahrenheit: boolean;
+}
+
+function readRow(cells: Record<string, string>, r: Reading): Row | string | { doubt: 'dayOrder' | 'zone'; sample: string } {
+  const { mapping } = r;
   const cell = (f: FocusField) => (mapping[f] === undefined ? undefined : cells[mapping[f]]?.trim());
+  const numeric = (f: keyof Reading['decimals']) => {
+    const { text, unit } = tidyNumber(cell(f));
+    return { value: numberIn(text, r.decimals[f]), unit: unit || (r.heads[f].unit ?? '') };
+  };
   const filter = cell('filter');
   if (!filter) return `no filter named (column “${mapping.filter}”)`;
-  const position = numberOf(cell('position'));
-  if (position === null) return `position “${cell('position') ?? ''}” is not a number`;
+  const position = numeric('position').value;
+  if (position === null) return `position “${(cell('position') ?? '').slice(0, 40)}” is not a number`;
   const hfdText = cell('hfd');
-  const hfd = hfdText ? numberOf(hfdText) : null;
-  if (hfdText && (hfd === null || hfd <= 0)) return `diameter “${hfdText}” must be a number above 0`;
+  const radius = /\bhfr\b|radius/.test(r.heads.hfd.words) ? 2 : 1;
+  const hfdRead = hfdText ? numeric('hfd').value : null;
+  const hfd = hfdRead === null ? null : radius * hfdRead;
+  if (hfdText && (hfd === null || hfd <= 0)) return `diameter “${hfdText.slice(0, 40)}” must be a number above 0`;
   if (mapping.run !== undefined && hfd === null) return 'a point of a curve needs a diameter';
   const tempText = cell('temperature');
   let temperatureC: number | null = null;
   if (tempText) {
-    const got = parseQuantity(tempText, 'temperature', fahrenheit ? 'f' : 'c');
-    if (!got.ok) return `temperature ${got.message}`;
-    if (got.value < -90 || got.value > 70) return `temperature ${tempText} is not believable`;
-    temperatureC = got.value;
+    const { value, unit } = numeric('temperature');
+    temperatureC = value === null ? null : celsiusIn(value, unit || (r.fahrenheit ? 'F' : ''));
+    if (temperatureC === null) return `temperature “${tempText.slice(0, 40)}” is not a temperature`;
+    if (temperatureC < -90 || temperatureC > 70) return `temperature ${tempText} is not believable`;
   }
-  const timeText = cell('time');
-  const time = timeText ? instantOf(timeText) : null;
-  if (timeText && time === null) return `time “${timeText}” is not understood; write 2026-11-24T20:15:00Z`;
+  const [day, clock] = mapping.date === undefined ? [cell('time'), undefined] : [cell('date'), cell('time') || undefined];
+  let time: string | null = null;
+  if (day) {
+    const local = r.heads.time.zone === 'local' || r.heads.date.zone === 'local';
+    const read = instantIn(day, { ...r.answers, local, clock });
+    if (!read.ok) return read.doubt ? { doubt: read.doubt, sample: day } : `time ${read.reason}`;
+    time = read.iso;
+  }
   const run = cell('run') ?? null;
   if (mapping.run !== undefined && !run) return `no run named (column “${mapping.run}”)`;
   return { line: 0, run, filter, position, hfd, temperatureC, time };
@@ -154,11 +165,18 @@ function curves(rows: Row[], bad: BadRow[]): ReadRun[] {
 }
 
 /**
- * Reads a focus log. Headings are guessed unless a mapping is given; rows that cannot be used are listed with their
- * line and the reason, the others are kept. Delimiter (comma, semicolon, tab) and decimal commas are recognised.
+ * Reads a focus log. Columns are known by their headings unless a mapping is given; rows that cannot be used are listed
+ * with their line and the reason, the others are kept. What could be read two ways is asked, not guessed.
+ * @param fahrenheit  temperatures without a unit are in Fahrenheit
+ * @param answers  what was answered to earlier questions
  */
-export function readFocusCsv(text: string, given?: FocusMapping, fahrenheit = false): FocusCsv {
-  const nothing: FocusCsv = { columns: [], mapping: {}, runs: [], bad: [], rows: 0 };
+export function readFocusCsv(
+  text: string,
+  given?: FocusMapping,
+  fahrenheit = false,
+  answers: TableAnswers = {},
+): FocusCsv {
+  const nothing: FocusCsv = { columns: [], mapping: {}, runs: [], bad: [], rows: 0, asks: [], sample: [] };
   if (text.length > MAX_FOCUS_CSV)
     return { ...nothing, bad: [{ line: 0, text: '', reason: 'the file is larger than 5 MB; split it by night' }] };
   if (text.includes('\u0000'))
@@ -169,16 +187,22 @@ export function readFocusCsv(text: string, given?: FocusMapping, fahrenheit = fa
   const head = filled[0];
   if (!head) return { ...nothing, bad: [{ line: 1, text: '', reason: 'the file is empty' }] };
   const columns = head.cells.map((c, i) => c.trim() || `column ${i + 1}`);
-  const mapping = given ?? guessMapping(columns);
+  const guess = guessed(columns);
+  const mapping = given ?? guess.mapping;
+  const body = filled.slice(1);
+  const sample = body.slice(0, 3).map((r) => r.cells);
+  const known = { ...nothing, columns, mapping, rows: body.length, sample };
+  const cellsOf = (f: FocusField) => body.map((r) => r.cells[columns.indexOf(mapping[f] ?? '')] ?? '');
+  const asks: TableAsk[] = [];
+  if (!given)
+    for (const [field, list] of Object.entries(guess.doubtful))
+      if (field === 'position' || list.length > 1) asks.push({ what: 'column', field, columns: list, sample: sample[0]?.[columns.indexOf(list[0]!)] ?? '' }); // prettier-ignore
   const missing = (['filter', 'position'] as const).filter(
-    (f) => mapping[f] === undefined || !columns.includes(mapping[f]),
+    (f) => (mapping[f] === undefined || !columns.includes(mapping[f])) && !asks.some((a) => a.field === f),
   );
   if (missing.length)
     return {
-      ...nothing,
-      columns,
-      mapping,
-      rows: filled.length - 1,
+      ...known,
       bad: [
         {
           line: head.line,
@@ -187,18 +211,28 @@ export function readFocusCsv(text: string, given?: FocusMapping, fahrenheit = fa
         },
       ],
     };
+  if (asks.length) return { ...known, asks };
+  const decimals = Object.fromEntries((['position', 'hfd', 'temperature'] as const).map((f) => [f, decimalOf(cellsOf(f), answers.decimal)])) as Record<'position' | 'hfd' | 'temperature', ReturnType<typeof decimalOf>>; // prettier-ignore
+  for (const [field, sign] of Object.entries(decimals))
+    if (sign === 'doubt') asks.push({ what: 'decimal', field, columns: [mapping[field as FocusField]!], sample: cellsOf(field as FocusField).find((c) => /[.,]\d{3}\s*$/.test(c)) ?? '' }); // prettier-ignore
+  if (asks.length) return { ...known, asks };
+  const heads = Object.fromEntries(FOCUS_FIELDS.map((f) => [f, readHeading(mapping[f] ?? '')])) as Reading['heads'];
+  const reading: Reading = { mapping, heads, decimals: decimals as Reading['decimals'], answers, fahrenheit };
   const bad: BadRow[] = [];
   const rows: Row[] = [];
-  for (const { cells, line } of filled.slice(1)) {
+  for (const { cells, line } of body) {
     const text = cells.join(', ').slice(0, 120);
     if (cells.length !== columns.length) {
       bad.push({ line, text, reason: `has ${cells.length} cells, the heading has ${columns.length}` });
       continue;
     }
-    const got = readRow(Object.fromEntries(columns.map((c, i) => [c, cells[i]!])), mapping, fahrenheit);
+    const got = readRow(Object.fromEntries(columns.map((c, i) => [c, cells[i]!])), reading);
     if (typeof got === 'string') bad.push({ line, text, reason: got });
-    else rows.push({ ...got, line });
+    else if ('doubt' in got) {
+      if (!asks.some((a) => a.what === got.doubt)) asks.push({ what: got.doubt, field: 'time', columns: [mapping.date ?? mapping.time!], sample: got.sample }); // prettier-ignore
+    } else rows.push({ ...got, line });
   }
+  if (asks.length) return { ...known, asks };
   const runs = mapping.run === undefined ? rows.map(single) : curves(rows, bad);
-  return { columns, mapping, runs, bad: bad.sort((a, b) => a.line - b.line), rows: filled.length - 1 };
+  return { ...known, runs, bad: bad.sort((a, b) => a.line - b.line) };
 }

@@ -1,8 +1,10 @@
 import Papa from 'papaparse';
+import { celsiusIn, decimalOf, instantIn, numberIn, secondsPer, tidyNumber, type TableAnswers, type TableAsk } from './cells.ts';
 import { frameKindOf, type FrameKind } from './frameHeader.ts';
+import { dayAndClock, guessColumns, NAMES, readHeading } from './headings.ts';
 
-/** What a column of a table of frames can mean. */
-export const FRAME_COLUMNS = ['file', 'object', 'filter', 'exposure', 'time', 'count', 'kind', 'temperature', 'gain'] as const; // prettier-ignore
+/** What a column of a table of frames can mean; `date` where the day stands in a column of its own. */
+export const FRAME_COLUMNS = ['file', 'object', 'filter', 'exposure', 'date', 'time', 'count', 'kind', 'temperature', 'gain'] as const; // prettier-ignore
 export type FrameColumn = (typeof FRAME_COLUMNS)[number];
 export type FrameColumns = Partial<Record<FrameColumn, string>>;
 
@@ -23,6 +25,10 @@ export interface FramesCsv {
   mapping: FrameColumns;
   frames: CsvFrame[];
   bad: { line: number; reason: string }[];
+  /** What has to be said before it can be read: until then no row is. */
+  asks: TableAsk[];
+  /** The first rows as they stand, for whoever is asked. */
+  sample: string[][];
 }
 
 /** Largest table read, in characters; rows beyond the second limit are counted as bad. */
@@ -31,73 +37,116 @@ const MAX_ROWS = 5000;
 /** A cell longer than this is no number and no name. */
 const MAX_CELL = 260;
 
-const GUESSES: Record<FrameColumn, RegExp> = {
-  file: /file|name|image|frame$/i,
-  object: /object|target/i,
-  filter: /filter/i,
-  exposure: /expos|exp\b|exptime|seconds|duration/i,
-  time: /date|time|utc|start/i,
-  count: /count|number|frames|subs|^n$/i,
-  kind: /type|kind|imagetyp/i,
-  temperature: /temp/i,
-  gain: /gain/i,
-};
+const COLUMN_NAMES: Record<FrameColumn, readonly string[]> = {
+  exposure: ['exposure', 'exp', 'exptime', 'exposure time', 'exp time', 'exposure length', 'exposure duration', 'duration', 'seconds', 'secs', 'sub length', 'sub exposure', 'length', 'itime', 'shutter', 'integration time', 'belichtung', 'belichtungszeit'],
+  filter: NAMES.filter,
+  object: ['object', 'target', 'object name', 'target name', 'objname', 'objekt', 'ziel'],
+  kind: ['type', 'kind', 'imagetyp', 'image type', 'frame type', 'frametype', 'picture type'],
+  temperature: ['temp', 'temperature', 'sensor temp', 'sensor temperature', 'sensor', 'ccd temp', 'ccd temperature', 'camera temp', 'camera temperature', 'chip temp', 'chip temperature', 'detector temp', 'ccdtemp'],
+  gain: ['gain'],
+  time: NAMES.time,
+  date: [],
+  count: ['count', 'frames', 'frame count', 'number of frames', 'no of frames', 'number frames', 'subs', 'number of subs', 'n', 'quantity', 'exposures', 'number of exposures', 'anzahl'],
+  file: ['file', 'filename', 'file name', 'path', 'image', 'image name', 'frame', 'name', 'datei'],
+}; // prettier-ignore
+/** Headings worth asking about where none says it surely. */
+const HINTS: Partial<Record<FrameColumn, RegExp>> = { exposure: /expos|belicht/ };
 
 export function guessFrameColumns(columns: readonly string[]): FrameColumns {
-  const mapping: FrameColumns = {};
-  const taken = new Set<string>();
-  // the surer ones first: "exposure time" is no time
-  for (const f of ['exposure', 'filter', 'object', 'kind', 'temperature', 'gain', 'time', 'count', 'file'] as const) {
-    const column = columns.find((c) => !taken.has(c) && GUESSES[f].test(c));
-    if (column === undefined) continue;
-    mapping[f] = column;
-    taken.add(column);
+  return guessed(columns).mapping;
+}
+function guessed(columns: readonly string[]) {
+  const got = guessColumns(columns, COLUMN_NAMES, HINTS);
+  const two = dayAndClock(columns);
+  if (two) {
+    got.mapping.date = two.day;
+    got.mapping.time = two.clock;
+    delete got.doubtful.time;
   }
-  return mapping;
+  return got;
 }
 
-const number = (text: string): number | null => {
-  const t = text.trim().replace(/^([-+]?\d{1,9}),(\d{1,9})$/, '$1.$2').replace(/\s?(s|sec|°?C)$/i, ''); // prettier-ignore
-  const n = Number(t);
-  return t !== '' && Number.isFinite(n) ? n : null;
+/** Headings that stand twice are told apart. */
+const unlike = (head: readonly string[]): string[] => {
+  const seen = new Map<string, number>();
+  return head.map((c, i) => {
+    const name = c.trim() || `column ${i + 1}`;
+    const n = (seen.get(name) ?? 0) + 1;
+    seen.set(name, n);
+    return n === 1 ? name : `${name} (${n})`;
+  });
 };
 
-function instantOf(text: string): string | null {
-  const iso = text.trim().replace(/^(\d{4})[/.](\d\d)[/.](\d\d)/, '$1-$2-$3').replace(' ', 'T'); // prettier-ignore
-  if (!/^\d{4}-\d\d-\d\dT\d\d:\d\d/.test(iso)) return null;
-  const ms = Date.parse(/(z|[+-]\d\d:?\d\d)$/i.test(iso) ? iso : `${iso}Z`);
-  return Number.isNaN(ms) ? null : new Date(ms).toISOString();
-}
-
-/** Reads a table of frames, a row a frame or a row for several; times without a zone are UTC. Says which rows it cannot read. */
-export function readFramesCsv(text: string, given?: FrameColumns): FramesCsv {
+/**
+ * Reads a table of frames, a row a frame or a row for several. Units and zones are taken from headings and cells; times
+ * without a zone are UTC unless their heading calls them local. What could be read two ways is asked, not guessed. Says
+ * which rows it cannot read.
+ * @param given  columns somebody chose
+ * @param answers  what was answered to earlier questions
+ */
+export function readFramesCsv(text: string, given?: FrameColumns, answers: TableAnswers = {}): FramesCsv {
+  const nothing: FramesCsv = { columns: [], mapping: {}, frames: [], bad: [], asks: [], sample: [] };
   if (text.length > MAX_FRAMES_CSV)
-    return { columns: [], mapping: {}, frames: [], bad: [{ line: 1, reason: `is larger than ${MAX_FRAMES_CSV / 1e6} MB` }] }; // prettier-ignore
-  const parsed = Papa.parse<Record<string, string>>(text, { header: true, skipEmptyLines: 'greedy' });
-  const columns = parsed.meta.fields ?? [];
-  const mapping = given ?? guessFrameColumns(columns);
+    return { ...nothing, bad: [{ line: 1, reason: `is larger than ${MAX_FRAMES_CSV / 1e6} MB` }] };
+  const { data } = Papa.parse<string[]>(text.replace(/^\uFEFF/, ''), { skipEmptyLines: 'greedy' });
+  const columns = unlike(data[0] ?? []);
+  const rows = data.slice(1);
+  const guess = guessed(columns);
+  const mapping = given ?? guess.mapping;
+  const sample = rows.slice(0, 3);
   const bad: FramesCsv['bad'] = [];
   const frames: CsvFrame[] = [];
-  if (!mapping.exposure) return { columns, mapping, frames, bad: [{ line: 1, reason: 'no column is taken for the exposure' }] }; // prettier-ignore
-  parsed.data.forEach((cells, i) => {
+  const asks: TableAsk[] = [];
+  const done = (): FramesCsv => ({ columns, mapping, frames: asks.length ? [] : frames, bad, asks, sample });
+  const at = Object.fromEntries(FRAME_COLUMNS.map((f) => [f, mapping[f] === undefined ? -1 : columns.indexOf(mapping[f])])) as Record<FrameColumn, number>; // prettier-ignore
+  const column = (f: FrameColumn) => rows.slice(0, MAX_ROWS).map((r) => (r[at[f]] ?? '').trim());
+  if (!given)
+    for (const [field, list] of Object.entries(guess.doubtful))
+      if (field === 'exposure' || list.length > 1) asks.push({ what: 'column', field, columns: list, sample: rows[0]?.[columns.indexOf(list[0]!)] ?? '' }); // prettier-ignore
+  if (at.exposure < 0) {
+    if (!asks.some((a) => a.field === 'exposure')) bad.push({ line: 1, reason: 'no column is taken for the exposure' });
+    return done();
+  }
+  const heads = Object.fromEntries(FRAME_COLUMNS.map((f) => [f, readHeading(mapping[f] ?? '')])) as Record<FrameColumn, ReturnType<typeof readHeading>>; // prettier-ignore
+  const decimals = Object.fromEntries((['exposure', 'count', 'temperature', 'gain'] as const).map((f) => [f, at[f] < 0 ? '.' : decimalOf(column(f), answers.decimal)])) as Record<'exposure' | 'count' | 'temperature' | 'gain', ReturnType<typeof decimalOf>>; // prettier-ignore
+  for (const [field, sign] of Object.entries(decimals))
+    if (sign === 'doubt') asks.push({ what: 'decimal', field, columns: [mapping[field as FrameColumn]!], sample: column(field as FrameColumn).find((c) => /[.,]\d{3}$/.test(c)) ?? '' }); // prettier-ignore
+  if (asks.length) return done();
+  const numeric = (f: keyof typeof decimals, cell: string) => {
+    const { text: digits, unit } = tidyNumber(cell);
+    return { value: numberIn(digits, decimals[f] as '.'), unit };
+  };
+  rows.forEach((cells, i) => {
     const line = i + 2;
     if (i >= MAX_ROWS) {
       if (i === MAX_ROWS) bad.push({ line, reason: `only ${MAX_ROWS} rows are read; split the table by night` });
       return;
     }
-    const cell = (f: FrameColumn) => (mapping[f] === undefined ? '' : (cells[mapping[f]] ?? '').trim());
+    const cell = (f: FrameColumn) => (at[f] < 0 ? '' : (cells[at[f]] ?? '').trim());
     if (FRAME_COLUMNS.some((f) => cell(f).length > MAX_CELL)) return bad.push({ line, reason: `a cell is longer than ${MAX_CELL} characters` }); // prettier-ignore
-    const exposureS = number(cell('exposure'));
+    const exposure = numeric('exposure', cell('exposure'));
+    const per = secondsPer(exposure.unit || (heads.exposure.unit ?? ''));
+    const exposureS = exposure.value === null || per === null ? null : exposure.value * per;
     if (exposureS === null || exposureS <= 0 || exposureS > 7200)
       return bad.push({ line, reason: `exposure “${cell('exposure')}” is not between 0 and 7200 s` });
-    const count = cell('count') === '' ? 1 : number(cell('count'));
+    const count = cell('count') === '' ? 1 : numeric('count', cell('count')).value;
     if (count === null || !Number.isInteger(count) || count < 1 || count > MAX_ROWS)
       return bad.push({ line, reason: `“${cell('count')}” is no number of frames` });
-    const startedAt = cell('time') ? instantOf(cell('time')) : null;
-    if (cell('time') && !startedAt)
-      return bad.push({ line, reason: `time “${cell('time')}” is not understood; write 2026-11-24T20:15:00Z` });
+    const when = at.date >= 0 ? { day: cell('date'), clock: cell('time') } : { day: cell('time'), clock: undefined };
+    let startedAt: string | null = null;
+    if (when.day) {
+      const local = heads.time.zone === 'local' || heads.date.zone === 'local';
+      const read = instantIn(when.day, { ...answers, local, clock: when.clock || undefined });
+      if (read.ok) startedAt = read.iso;
+      else if (read.doubt) {
+        if (!asks.some((a) => a.what === read.doubt)) asks.push({ what: read.doubt, field: 'time', columns: [mapping.date ?? mapping.time!], sample: when.day }); // prettier-ignore
+        return undefined;
+      } else return bad.push({ line, reason: `time ${read.reason}` });
+    }
     const kind = cell('kind') ? frameKindOf(cell('kind')) : 'light';
     if (!kind) return bad.push({ line, reason: `“${cell('kind')}” is no kind of frame` });
+    const temperature = numeric('temperature', cell('temperature'));
+    const sensorC = temperature.value === null ? null : celsiusIn(temperature.value, temperature.unit || (heads.temperature.unit ?? '')); // prettier-ignore
     return frames.push({
       line,
       file: cell('file'),
@@ -107,9 +156,9 @@ export function readFramesCsv(text: string, given?: FrameColumns): FramesCsv {
       startedAt,
       count,
       kind,
-      sensorC: number(cell('temperature')),
-      gain: number(cell('gain')),
+      sensorC: sensorC !== null && sensorC > -120 && sensorC < 80 ? sensorC : null,
+      gain: numeric('gain', cell('gain')).value,
     });
   });
-  return { columns, mapping, frames, bad };
+  return done();
 }

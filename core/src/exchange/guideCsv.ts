@@ -1,5 +1,7 @@
 import Papa from 'papaparse';
+import { decimalOf, instantIn, numberIn, tidyNumber } from './cells.ts';
 import type { BadRow } from './focusCsv.ts';
+import { readHeading } from './headings.ts';
 
 /** What a column of a guide log can mean. */
 export const GUIDE_FIELDS = ['time', 'ra', 'dec', 'raPulse', 'decPulse', 'snr', 'state'] as const;
@@ -35,7 +37,7 @@ export const MAX_GUIDE_ROWS = 700_000;
 const LISTED = 200;
 
 const GUESSES: Record<GuideField, RegExp> = {
-  time: /^(time|t|time_?s|seconds|elapsed|date.*|utc)$/i,
+  time: /^(time|t|time[_ ]?\(?(?:m?s|sec|seconds|min)\)?|seconds|elapsed|elapsed[_ ](?:time|s|seconds)|date.{0,30}|utc|timestamp)$/i,
   ra: /^(ra|ra[_ ]?(arcsec|error|px)|dx|x)$/i,
   dec: /^(dec|dec[_ ]?(arcsec|error|px)|dy|y)$/i,
   raPulse: /^ra[_ ]?(pulse|ms|pulse[_ ]?ms)/i,
@@ -63,26 +65,25 @@ const unitOf = (text: string | undefined): AngleUnit | null =>
   /(arcsec|″|''|"|\bas\b)/i.test(text ?? '') ? 'arcsec' : /(px|pix)/i.test(text ?? '') ? 'px' : null;
 const UNIT_WORDS: Record<AngleUnit, string> = { arcsec: 'arcseconds', px: 'pixels' };
 /** An error with the unit it may carry. */
-function errorOf(text: string | undefined): { value: number | null; unit: AngleUnit | null } {
+function errorOf(text: string | undefined, decimal: '.' | ','): { value: number | null; unit: AngleUnit | null } {
+  if ((text ?? '').length > MOST_CELL) return { value: null, unit: null };
   const unit = unitOf(text);
-  return { value: numberOf(unit ? (text ?? '').replace(/(arcsec|px|pixels?|pix|as|″|''|")\s*$/i, '') : text), unit };
+  return { value: numberOf(unit ? (text ?? '').replace(/(?:arcsec|px|pixels?|pix|as|″|''|")\s*$/i, '') : text, decimal), unit };
 }
 
-const numberOf = (text: string | undefined): number | null => {
-  const cleaned = (text ?? '')
-    .trim()
-    .replace(/[−–]/g, '-')
-    .replace(/^([-+]?\d+),(\d+)$/, '$1.$2');
-  return cleaned !== '' && /^[-+]?(\d+\.?\d*|\.\d+)(e[-+]?\d+)?$/i.test(cleaned) ? Number(cleaned) : null;
+/** Longer than this no cell is a number or a time. */
+const MOST_CELL = 40;
+const numberOf = (text: string | undefined, decimal: '.' | ',' = '.'): number | null => {
+  if ((text ?? '').length > MOST_CELL) return null;
+  const { text: digits, unit } = tidyNumber(text);
+  return unit === '' ? numberIn(digits, decimal) : null;
 };
-const secondsOf = (text: string | undefined): number | null => {
-  const n = numberOf(text);
+const secondsOf = (text: string | undefined, decimal: '.' | ','): number | null => {
+  if ((text ?? '').length > MOST_CELL) return null;
+  const n = numberOf(text, decimal);
   if (n !== null) return n;
-  const iso = (text ?? '').trim().replace(' ', 'T');
-  const ms = /^\d{4}-\d\d-\d\dT\d\d:\d\d/.test(iso)
-    ? Date.parse(/(z|[+-]\d\d:?\d\d)$/i.test(iso) ? iso : `${iso}Z`)
-    : Number.NaN;
-  return Number.isNaN(ms) ? null : ms / 1000;
+  const read = instantIn(text ?? '', { local: false });
+  return read.ok ? Date.parse(read.iso) / 1000 : null;
 };
 
 /**
@@ -139,6 +140,10 @@ export function readGuideCsv(text: string, given?: GuideMapping, scale = 1): Gui
   const at = Object.fromEntries(
     GUIDE_FIELDS.map((f) => [f, mapping[f] === undefined ? -1 : columns.indexOf(mapping[f])]),
   ) as Record<GuideField, number>;
+  // errors and times share the sign of the table; the first rows that leave no doubt say it
+  const signs = decimalOf(data.slice(1, 400).flatMap((r) => [r[at.ra], r[at.dec]].map((c) => (c ?? '').slice(0, MOST_CELL).replace(/(?:arcsec|px|pixels?|pix|as|″|''|")\s*$/i, '')))); // prettier-ignore
+  const decimal = signs === 'doubt' ? '.' : signs;
+  const perS = { ms: 0.001, min: 60, h: 3600 }[readHeading(mapping.time!).unit ?? ''] ?? 1;
   const samples: GuideSample[] = [];
   const bad: BadRow[] = [];
   let refused = 0;
@@ -151,12 +156,13 @@ export function readGuideCsv(text: string, given?: GuideMapping, scale = 1): Gui
       if (bad.length < LISTED) bad.push({ line: i + 1, text: cells.join(', ').slice(0, 120), reason });
     };
     const cell = (f: GuideField) => (at[f] < 0 ? undefined : cells[at[f]]);
-    const t = secondsOf(cell('time'));
+    const raw = secondsOf(cell('time'), decimal);
+    const t = raw === null || numberOf(cell('time'), decimal) === null ? raw : raw * perS;
     if (t === null) {
-      refuse(`time “${cell('time') ?? ''}” is neither seconds nor a date`);
+      refuse(`time “${(cell('time') ?? '').slice(0, 40)}” is neither seconds nor a date`);
       continue;
     }
-    const isDate = numberOf(cell('time')) === null;
+    const isDate = numberOf(cell('time'), decimal) === null;
     dated ??= isDate;
     if (isDate !== dated) {
       refuse(
@@ -169,7 +175,7 @@ export function readGuideCsv(text: string, given?: GuideMapping, scale = 1): Gui
       refuse(`state “${state}” is not one of ${[...STATES].join(', ')}`);
       continue;
     }
-    const [raCell, decCell] = [errorOf(cell('ra')), errorOf(cell('dec'))];
+    const [raCell, decCell] = [errorOf(cell('ra'), decimal), errorOf(cell('dec'), decimal)];
     const [ra, dec] = [raCell.value, decCell.value];
     const given = raCell.unit ?? decCell.unit;
     if (given !== null) {
@@ -181,7 +187,7 @@ export function readGuideCsv(text: string, given?: GuideMapping, scale = 1): Gui
     }
     if (state !== 'lost' && (ra === null || dec === null)) {
       refuse(
-        `${ra === null ? `right ascension “${cell('ra') ?? ''}”` : `declination “${cell('dec') ?? ''}”`} is not a number`,
+        `${ra === null ? `right ascension “${(cell('ra') ?? '').slice(0, 40)}”` : `declination “${(cell('dec') ?? '').slice(0, 40)}”`} is not a number`,
       );
       continue;
     }
@@ -192,13 +198,13 @@ export function readGuideCsv(text: string, given?: GuideMapping, scale = 1): Gui
       continue;
     }
     last = timeS;
-    const snr = numberOf(cell('snr'));
+    const snr = numberOf(cell('snr'), decimal);
     samples.push({
       timeS,
       raArcsec: (ra ?? 0) * scale,
       decArcsec: (dec ?? 0) * scale,
-      raPulseMs: numberOf(cell('raPulse')) ?? 0,
-      decPulseMs: numberOf(cell('decPulse')) ?? 0,
+      raPulseMs: numberOf(cell('raPulse'), decimal) ?? 0,
+      decPulseMs: numberOf(cell('decPulse'), decimal) ?? 0,
       ...(snr === null ? {} : { snr: Math.max(0, snr) }),
       state: state as GuideSample['state'],
     });

@@ -55,3 +55,6 @@ export { recogniseText, type TextKind } from './recognise.ts';
 export { readPicture, type FitsPicture, type PictureRead } from './fitsPicture.ts';
 export { writeFits16, onesComplementSum, type WrittenCard } from './fitsWrite.ts';
 export { readBackground, type Background, type BackgroundRead } from './fitsPixels.ts';
+export { decimalOf, numberIn, type TableAnswers, type TableAsk } from './cells.ts';
+export { readHeading } from './headings.ts';
+export { readInstant, instantMs, type DayOrder } from './instant.ts';

@@ -1,6 +1,7 @@
 import Papa from 'papaparse';
 import { parseInput, InvalidInput } from '../calculation/index.ts';
 import { Part } from '../rig/index.ts';
+import { decimalOf, numberIn, tidyNumber } from './cells.ts';
 import { toCsv, unescaped } from './csv.ts';
 import type { BadRow } from './focusCsv.ts';
 
@@ -34,9 +35,12 @@ export const partsToCsv = (parts: readonly Part[]): string =>
     [...PART_COLUMNS],
   );
 
+/** A number, a comma being its decimal sign where it can be nothing else; not a number where it could. */
 const number = (text: string | undefined): number | undefined | typeof Number.NaN => {
-  const cleaned = (text ?? '').trim().replace(/^([-+]?\d+),(\d+)$/, '$1.$2');
-  return cleaned === '' ? undefined : Number(cleaned);
+  const { text: digits, unit } = tidyNumber(text);
+  if (digits === '' && unit === '') return undefined;
+  const sign = decimalOf([digits]);
+  return unit !== '' || sign === 'doubt' ? Number.NaN : (numberIn(digits, sign) ?? Number.NaN);
 };
 const face = (size: string | undefined, gender: string | undefined) =>
   size?.trim() ? { size: size.trim(), gender: (gender ?? '').trim().toLowerCase() } : undefined;

@@ -4,6 +4,7 @@ import {
   readFocusCsv,
   readFramesCsv,
   readGuideCsv,
+  type TableAnswers,
   type FrameColumns,
   type KeywordMapping,
   type FocusMapping,
@@ -118,9 +119,10 @@ const inWorker = {
   /** Headers of a folder's FITS files; nothing of the pixels leaves this browser. */
   frameFiles: (files: File[], mapping: KeywordMapping, progress: (done: number) => boolean | Promise<boolean>) =>
     readFrameFiles(files, mapping, progress),
-  readFramesCsv: (text: string, columns: FrameColumns | undefined) => readFramesCsv(text, columns),
-  readFocusCsv: (text: string, mapping: FocusMapping | undefined, fahrenheit: boolean) =>
-    readFocusCsv(text, mapping, fahrenheit),
+  readFramesCsv: (text: string, columns: FrameColumns | undefined, answers?: TableAnswers) =>
+    readFramesCsv(text, columns, answers),
+  readFocusCsv: (text: string, mapping: FocusMapping | undefined, fahrenheit: boolean, answers?: TableAnswers) =>
+    readFocusCsv(text, mapping, fahrenheit, answers),
 };
 export type InWorker = typeof inWorker;
 expose(inWorker);

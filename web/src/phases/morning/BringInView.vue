@@ -3,6 +3,7 @@ import { Button } from 'ant-design-vue';
 import { computed } from 'vue';
 import { useRouter } from 'vue-router';
 import EmptyState from '../../common/EmptyState.vue';
+import TableQuestions from '../../common/TableQuestions.vue';
 import ProgressBar from '../../common/ProgressBar.vue';
 import VerdictLine from '../../common/VerdictLine.vue';
 import { useClub } from '../../stores/club.ts';
@@ -55,6 +56,8 @@ const verdict = computed(() => {
   };
 });
 const count = (n: number, what: string) => `${n} ${what}${n === 1 ? '' : 's'}`;
+/** What the columns of a table of frames are called in a question. */
+const TABLE_WORDS = { exposure: 'exposure', filter: 'filter', object: 'object', time: 'time of the frame', count: 'number of frames', kind: 'kind of frame', temperature: 'sensor’s temperature', gain: 'gain', file: 'file' }; // prettier-ignore
 async function openLog(o: (typeof night.others.value)[number]) {
   if (o.kind === 'frames') return night.takeTable(o.file);
   await night.openText(o);
@@ -105,6 +108,17 @@ const KIND = { 'guide-log': 'Read the guide log', 'focus-log': 'Read the focus l
         <strong>{{ o.file.name }}</strong>
         <Button size="small" @click="openLog(o)">{{ KIND[o.kind] }}</Button>
       </p>
+    </section>
+    <section v-if="night.asked.value" class="panel stack">
+      <h2>{{ night.asked.value.file.name }}</h2>
+      <TableQuestions
+        :asks="night.asked.value.read.asks"
+        :columns="night.asked.value.read.columns"
+        :sample="night.asked.value.read.sample"
+        :words="TABLE_WORDS"
+        :time-zone="club.site?.timeZone ?? 'UTC'"
+        @answer="night.answerTable"
+      />
     </section>
     <BringInGroups v-if="night.matched.value.length" :night="night" />
     <section v-if="night.bad.value.length" class="panel stack" data-test="bad-files">

@@ -1,6 +1,14 @@
 <script setup lang="ts">
 import { api, type FocusRunFields } from '@keen/contract';
-import { FOCUS_FIELDS, type FocusCsv, type FocusField, type FocusMapping, type ReadRun } from '@keen/core/exchange';
+import {
+  FOCUS_FIELDS,
+  type FocusCsv,
+  type FocusField,
+  type FocusMapping,
+  type ReadRun,
+  type TableAnswers,
+} from '@keen/core/exchange';
+import { matchFilter } from '@keen/core/frames';
 import { figure } from '@keen/core/quantities';
 import { Button, TabPane, Tabs, message } from 'ant-design-vue';
 import { computed, ref, shallowRef } from 'vue';
@@ -9,6 +17,8 @@ import { problemText } from '../../common/outcome.ts';
 import ColumnMapper from '../../common/ColumnMapper.vue';
 import { useColumnMemory } from '../../common/columnMemory.ts';
 import DropFile from '../../common/DropFile.vue';
+import TableQuestions from '../../common/TableQuestions.vue';
+import { useClub } from '../../stores/club.ts';
 import { useHandOver } from '../../stores/handOver.ts';
 import { core, plainCopy } from '../../workers/index.ts';
 import PickOne from '../../common/PickOne.vue';
@@ -16,6 +26,7 @@ import FocusTyped from './FocusTyped.vue';
 import { useUnits } from '../../stores/units.ts';
 
 const units = useUnits();
+const club = useClub();
 /** Focus runs into the record: a CSV dropped, its columns mapped and its bad rows listed; or one run typed. */
 const props = defineProps<{ trainStateId: string; words: string; filters: string[] }>();
 const emit = defineEmits<{ stored: [] }>();
@@ -27,13 +38,17 @@ const mapping = ref<FocusMapping>({});
 const fahrenheit = ref(false);
 const busy = ref(false);
 const trouble = ref('');
-const memory = useColumnMemory<{ mapping: FocusMapping; fahrenheit: boolean }>('focus');
+const answers = ref<TableAnswers>({});
+const memory = useColumnMemory<{ mapping: FocusMapping; fahrenheit: boolean; answers?: TableAnswers }>('focus');
+/** What names in the file mean in this rig, where they are spelled otherwise. */
+const meant = ref<Record<string, string>>({});
 const WORDS: Record<FocusField, string> = {
   run: 'Run (each row a point)',
   filter: 'Filter',
   position: 'Position',
   hfd: 'Diameter',
   temperature: 'Temperature',
+  date: 'Day, where apart',
   time: 'Time (UTC unless it says)',
 };
 
@@ -45,27 +60,37 @@ async function take(file: File) {
     return;
   }
   text.value = await file.text();
+  [answers.value, meant.value] = [{}, {}];
   await parse();
   const before = memory.recall(read.value?.columns ?? []);
   if (!before) return;
   fahrenheit.value = before.fahrenheit;
+  answers.value = before.answers ?? {};
   await parse(before.mapping);
 }
 const given = useHandOver().take('focus-log');
 if (given) void take(given);
 async function parse(given?: FocusMapping) {
-  const got = await core().readFocusCsv(text.value, given && plainCopy(given), fahrenheit.value);
+  const got = await core().readFocusCsv(text.value, given && plainCopy(given), fahrenheit.value, plainCopy(answers.value));
   read.value = got;
   mapping.value = got.mapping;
 }
 /** What a person chose holds for the next file with these headings. */
 async function choose(given: FocusMapping) {
   await parse(given);
-  if (read.value) memory.remember(read.value.columns, { mapping: mapping.value, fahrenheit: fahrenheit.value });
+  if (read.value) memory.remember(read.value.columns, { mapping: mapping.value, fahrenheit: fahrenheit.value, answers: answers.value });
+}
+/** Answers to what the table left open. */
+async function answer(columns: Record<string, string>, how: TableAnswers) {
+  answers.value = { ...answers.value, ...how };
+  const chosen = Object.fromEntries(Object.entries({ ...mapping.value, ...columns }).filter(([, c]) => c));
+  await choose(chosen as FocusMapping);
 }
 const unknown = computed(() =>
   [...new Set(read.value?.runs.map((r) => r.filter) ?? [])].filter((f) => !props.filters.includes(f)),
 );
+/** The rig’s own name where a spelling is known, else what a person chose, else as in the file. */
+const filterOf = (name: string) => meant.value[name] || matchFilter(name, props.filters) || name;
 const blank = {
   position: 0,
   hfd: null,
@@ -86,7 +111,7 @@ async function fitted(runs: ReadRun[]): Promise<FocusRunFields[]> {
     const f = fitOf.get(r);
     const base = {
       ...blank,
-      filter: r.filter,
+      filter: filterOf(r.filter),
       temperatureC: r.temperatureC ?? null,
       time: r.time ?? null,
       points: r.points,
@@ -158,7 +183,16 @@ async function store(source: 'file' | 'typed', runs: ReadRun[]) {
             @update:value="((fahrenheit = $event === 'F'), choose(mapping))"
           />
         </ColumnMapper>
-        <p>
+        <TableQuestions
+          v-if="read.asks.length"
+          :asks="read.asks"
+          :columns="read.columns"
+          :sample="read.sample"
+          :words="WORDS"
+          :time-zone="club.site?.timeZone ?? 'UTC'"
+          @answer="answer"
+        />
+        <p v-else>
           <strong>{{ fileName }}</strong>: {{ read.rows }} rows, <strong>{{ read.runs.length }}</strong> run{{
             read.runs.length === 1 ? '' : 's'
           }}
@@ -169,10 +203,19 @@ async function store(source: 'file' | 'typed', runs: ReadRun[]) {
             ></template
           >.
         </p>
-        <p v-if="unknown.length" class="level-caution small">
-          Not in this rig’s wheel: {{ unknown.join(', ') }}. They are stored under that name; rename the column’s values
-          if they mean one of {{ filters.join(', ') }}.
-        </p>
+        <div v-if="unknown.length && filters.length" class="row meant" data-test="meant">
+          <span class="level-caution small">Not called so in this rig:</span>
+          <PickOne
+            v-for="f in unknown"
+            :key="f"
+            shown
+            size="small"
+            :label="`“${f}” is`"
+            :value="filterOf(f)"
+            :options="[...filters.map((x) => ({ value: x, label: x })), { value: f, label: `${f}, as it stands` }]"
+            @update:value="meant = { ...meant, [f]: String($event) }"
+          />
+        </div>
         <table v-if="read.bad.length" class="figures bad" data-test="bad-rows">
           <thead>
             <tr>
@@ -201,7 +244,7 @@ async function store(source: 'file' | 'typed', runs: ReadRun[]) {
           </thead>
           <tbody>
             <tr v-for="r in read.runs.slice(0, 5)" :key="r.line">
-              <td>{{ r.filter }}</td>
+              <td>{{ filterOf(r.filter) }}</td>
               <td class="num">{{ r.position === null ? 'from the curve' : figure(r.position, 0) }}</td>
               <td class="num">{{ r.temperatureC === undefined ? '–' : units.temperature(r.temperatureC) }}</td>
               <td class="mono small">{{ r.time?.slice(0, 16).replace('T', ' ') ?? '–' }}</td>
@@ -227,6 +270,10 @@ async function store(source: 'file' | 'typed', runs: ReadRun[]) {
 <style scoped>
 .file {
   margin-bottom: 10px;
+}
+.meant {
+  flex-wrap: wrap;
+  align-items: end;
 }
 .bad {
   max-height: 200px;

@@ -1,6 +1,6 @@
 import { beforeEach, describe, expect, jest, test } from '@jest/globals';
 import { FocusRunFields } from '@keen/contract';
-import { readFocusCsv, type FocusMapping } from '@keen/core/exchange';
+import { readFocusCsv, type FocusMapping, type TableAnswers } from '@keen/core/exchange';
 import { curve } from '@keen/core/focus';
 import { flushPromises, type VueWrapper } from '@vue/test-utils';
 import { outcomeOf } from '../../common/outcome.ts';
@@ -9,12 +9,13 @@ import { atHand } from '../../test/worker.ts';
 
 jest.unstable_mockModule('../../workers/index.ts', () => ({
   core: () => ({
-    readFocusCsv: async (text: string, mapping?: FocusMapping, fahrenheit = false) => readFocusCsv(text, mapping, fahrenheit), // prettier-ignore
+    readFocusCsv: async (text: string, mapping?: FocusMapping, fahrenheit = false, answers?: TableAnswers) => readFocusCsv(text, mapping, fahrenheit, answers), // prettier-ignore
     curves: async (runs: { position: number; hfd: number }[][]) => runs.map((points) => outcomeOf(() => curve({ points }))), // prettier-ignore
   }),
   ...atHand,
 }));
 const { mountScreen } = await import('../../test/mountScreen.ts');
+const { default: TableQuestions } = await import('../../common/TableQuestions.vue');
 const { default: FocusImport } = await import('./FocusImport.vue');
 const { useHandOver } = await import('../../stores/handOver.ts');
 
@@ -79,11 +80,23 @@ describe('a focus log', () => {
     await drop(second.wrapper, 'which,where\nHa,5230\n');
     expect(second.wrapper.text()).toContain('Store 1 runs');
   });
+  test('what could be read two ways is asked with the first rows, and nothing is stored before it is said', async () => {
+    const { wrapper, posts } = await open();
+    await drop(wrapper, 'filter,position\nHa,12.358\nHa,12362\n');
+    const asked = wrapper.find('[data-test="table-questions"]');
+    expect(asked.text()).toMatch(/12\.358.*12362/s);
+    expect(asked.text()).toContain('The decimal sign of “position”?');
+    expect(wrapper.findAll('button').find((b) => b.text().startsWith('Store 0 runs'))!.attributes('disabled')).toBeDefined(); // prettier-ignore
+    wrapper.findComponent(TableQuestions).vm.$emit('answer', {}, { decimal: ',' });
+    for (let i = 0; i < 5; i++) await flushPromises();
+    await press(wrapper, /^Store 2 runs/);
+    expect(posts()[0]!.runs.map((r) => (r as { position: number }).position)).toEqual([12358, 12362]);
+  });
   test('bad rows are listed by line and left out; unknown filters are told and kept', async () => {
     const { wrapper, posts } = await open();
     await drop(wrapper, 'filter,position\nHa,5120\nHa,nowhere\nLum,5100\n');
     expect(wrapper.find('[data-test="bad-rows"] tbody').text()).toMatch(/^3.*nowhere/);
-    expect(wrapper.text()).toContain('Not in this rig’s wheel: Lum.');
+    expect(wrapper.find('[data-test="meant"]').text()).toContain('“Lum” is');
     await press(wrapper, /^Store 2 runs/);
     expect(posts()[0]!.runs.map((r) => (r as { filter: string }).filter)).toEqual(['Ha', 'Lum']);
   });

@@ -1,5 +1,12 @@
 import { api, MAX_NIGHT_FRAMES, type CalibrationGroup, type NightRecord, type ProjectRecord } from '@keen/contract';
-import { recogniseText, type FrameKind, type KeywordMapping } from '@keen/core/exchange';
+import {
+  recogniseText,
+  type FrameColumns,
+  type FrameKind,
+  type FramesCsv,
+  type KeywordMapping,
+  type TableAnswers,
+} from '@keen/core/exchange';
 import { byNight, focuserDrift, foldedFilter, readTypedFrames } from '@keen/core/frames';
 import { filtersOf } from '@keen/core/rig';
 import { eveningDate } from '@keen/core/sky';
@@ -7,6 +14,7 @@ import { useLocalStorage } from '@vueuse/core';
 import { proxy } from 'comlink';
 import { computed, ref, shallowRef, watch } from 'vue';
 import { call, callAll } from '../../api/client.ts';
+import { useColumnMemory } from '../../common/columnMemory.ts';
 import { problemText } from '../../common/outcome.ts';
 import { panelsOfProject } from '../../common/records.ts';
 import { useHandOver } from '../../stores/handOver.ts';
@@ -131,8 +139,27 @@ export function useBringIn() {
   async function openText(o: { file: File; kind: string }): Promise<void> {
     handOver.give(o.kind === 'guide-log' ? 'guide-log' : 'focus-log', o.file);
   }
+  /** A table that could be understood in more than one way: asked before a row of it counts. */
+  const asked = shallowRef<{ file: File; read: FramesCsv } | null>(null);
+  const tableMemory = useColumnMemory<{ columns: FrameColumns; answers: TableAnswers }>('frames');
+  async function answerTable(columns: Record<string, string>, answers: TableAnswers): Promise<void> {
+    const open = asked.value;
+    if (!open) return;
+    const before = tableMemory.recall(open.read.columns);
+    const chosen = Object.fromEntries(Object.entries({ ...open.read.mapping, ...columns }).filter(([, c]) => c));
+    tableMemory.remember(open.read.columns, { columns: chosen, answers: { ...before?.answers, ...answers } });
+    await takeTable(open.file);
+  }
   async function takeTable(file: File): Promise<void> {
-    const got = await core().readFramesCsv(await file.text(), undefined);
+    const text = await file.text();
+    let got = await core().readFramesCsv(text, undefined);
+    const known = tableMemory.recall(got.columns);
+    if (known) got = await core().readFramesCsv(text, plainCopy(known.columns), plainCopy(known.answers));
+    if (got.asks.length) {
+      asked.value = { file, read: got };
+      return;
+    }
+    asked.value = null;
     bad.value = [...bad.value, ...got.bad.map((b) => ({ file: `${file.name}, line ${b.line}`, reason: b.reason }))];
     frames.value = [...frames.value, ...got.frames.flatMap(incomingOf)];
     others.value = others.value.filter((o) => o.file !== file);
@@ -181,6 +208,7 @@ export function useBringIn() {
       i === index ? { ...f, accepted, reason: accepted ? '' : 'refused by hand' } : f,
     ));
   const clear = () => {
+    asked.value = null;
     frames.value = [];
     files.value = [];
     bad.value = [];
@@ -264,7 +292,7 @@ export function useBringIn() {
   return {
     mapping, aliases, frames, matched, groups, bad, others, keywords, reading, tookMs, busy, trouble, told, night, nights,
     calibration, waiting, ready, filters, drift, brought,
-    take, takeTable, openText, type, remap, setProject, setFilter, setKind, accept, acceptOne, clear, store, undo, load,
+    asked, answerTable, take, takeTable, openText, type, remap, setProject, setFilter, setKind, accept, acceptOne, clear, store, undo, load,
     cancel: () => (stopped = true),
   }; // prettier-ignore
 }
