@@ -56,14 +56,19 @@ export function readHeaderAt(
   bytes: Uint8Array,
   at: number,
 ): { ok: true; cards: ReadonlyMap<string, FitsValue>; dataAt: number } | { ok: false; message: string } {
-  const text = new TextDecoder('latin1').decode(bytes.subarray(at, at + MAX_HEADER_BYTES));
+  const decoder = new TextDecoder('latin1');
+  const blockAt = (p: number) => decoder.decode(bytes.subarray(at + p, Math.min(at + p + BLOCK, at + MAX_HEADER_BYTES)));
+  let text = blockAt(0);
   const [opens, what] = at === 0 ? ['SIMPLE  =', 'SIMPLE'] : ['XTENSION=', 'XTENSION'];
   if (!text.startsWith(opens)) return { ok: false, message: at === 0 ? 'This is not a FITS file: it does not begin with SIMPLE.' : `The extension at byte ${at} does not begin with ${what}.` }; // prettier-ignore
   const cards = new FitsCards();
   /** The keyword whose string goes on. */
   let open: string | null = null;
-  for (let p = 0; p + CARD <= text.length; p += CARD) {
-    const card = text.slice(p, p + CARD);
+  // block by block: of a file of many small parts only their own headers are read
+  for (let p = 0; ; p += CARD) {
+    if (p % BLOCK === 0 && p > 0) text = p < MAX_HEADER_BYTES ? blockAt(p) : '';
+    const card = text.slice(p % BLOCK, (p % BLOCK) + CARD);
+    if (card.length < CARD) break;
     const key = card.slice(0, 8).trimEnd();
     if (key === 'END') return { ok: true, cards, dataAt: at + Math.ceil((p + CARD) / BLOCK) * BLOCK };
     if (key === 'CONTINUE') {

@@ -1,4 +1,5 @@
-import { readHeaderAt, type FitsValue } from './fitsHeader.ts';
+import { FitsCards, readHeaderAt, type FitsValue } from './fitsHeader.ts';
+import { unpackTiles } from './fitsTiles.ts';
 
 /** Pictures beyond this are not taken up: 300 million pixels. */
 const MOST_PIXELS = 3e8;
@@ -47,25 +48,57 @@ function lengthOf(cards: Part['cards']): number {
   return Math.ceil(bytes / BLOCK) * BLOCK;
 }
 
-/** The first part with a picture: the primary one, or else an IMAGE extension. */
-function partWithPicture(bytes: Uint8Array): Part | string {
+/** More parts than this are no picture’s file. */
+const MOST_PARTS = 1000;
+/**
+ * The part that holds the picture: the primary one, or else the first IMAGE extension with pixels, or else the first one
+ * compressed in tiles. Keywords missing there come from the primary.
+ */
+function partWithPicture(bytes: Uint8Array): (Part & { packed: boolean }) | string {
   const first = readHeaderAt(bytes, 0);
   if (!first.ok) return first.message;
-  if (pixelsOf(first.cards) > 0) return first;
-  let [at, packed] = [first.dataAt + lengthOf(first.cards), false];
-  while (at + BLOCK <= bytes.length) {
+  if (pixelsOf(first.cards) > 0) return { ...first, packed: false };
+  let packed: Part | null = null;
+  let at = first.dataAt + lengthOf(first.cards);
+  for (let n = 0; at + BLOCK <= bytes.length; n++) {
+    if (n === MOST_PARTS) return `The file has more than ${MOST_PARTS} parts, and none of these is a picture.`;
     const next = readHeaderAt(bytes, at);
     // what follows is no extension: some programs leave a trailer
     if (!next.ok) break;
-    const { cards } = next;
-    packed ||= cards.get('ZIMAGE') === true;
-    if (String(cards.get('XTENSION')).trim() === 'IMAGE' && pixelsOf(cards) > 0)
-      return { cards: new Map([...first.cards, ...cards]), dataAt: next.dataAt };
-    at = next.dataAt + lengthOf(cards);
+    const { cards, dataAt } = next;
+    const joined = () => joinedCards(first.cards, cards);
+    if (String(cards.get('XTENSION')).trim() === 'IMAGE' && pixelsOf(cards) > 0) return { cards: joined(), dataAt, packed: false }; // prettier-ignore
+    if (cards.get('ZIMAGE') === true) packed ??= { cards: joined(), dataAt };
+    at = dataAt + lengthOf(cards);
   }
-  return packed
-    ? 'The picture is compressed in tiles, which is not read here: unpack it, or save it uncompressed.'
-    : 'There is no picture in this file: neither its first part nor an IMAGE extension has pixels.';
+  if (packed) return { ...packed, packed: true };
+  return 'There is no picture in this file: neither its first part nor an IMAGE extension has pixels.';
+}
+function joinedCards(first: Part['cards'], own: Part['cards']): Part['cards'] {
+  const all = new FitsCards([...first, ...own]);
+  for (const c of [first, own]) if (c instanceof FitsCards) for (const [k, u] of c.units) all.units.set(k, u);
+  return all;
+}
+
+/**
+ * The header of a file’s picture from its beginning, and whether the file is as long as that header says.
+ * @param start  the first bytes, as many as headers may take
+ * @param sizeBytes  of the whole file
+ */
+export function readPictureHeader(start: Uint8Array, sizeBytes: number): { ok: true; cards: Part['cards'] } | { ok: false; message: string } { // prettier-ignore
+  const part = partWithPicture(start);
+  // a header without a picture is read all the same: its keywords may be all that is wanted
+  if (typeof part === 'string') {
+    const first = readHeaderAt(start, 0);
+    return first.ok ? { ok: false, message: part } : first;
+  }
+  const { cards, dataAt, packed } = part;
+  const bytes = packed
+    ? whole(cards, 'NAXIS1', 0) * whole(cards, 'NAXIS2', 0) + whole(cards, 'PCOUNT', 0)
+    : (pixelsOf(cards) * Math.abs(whole(cards, 'BITPIX', 8))) / 8;
+  if (dataAt + bytes > sizeBytes)
+    return { ok: false, message: `The file is cut short: its picture needs ${dataAt + bytes} bytes, the file has ${sizeBytes}.` }; // prettier-ignore
+  return { ok: true, cards };
 }
 
 /**
@@ -74,9 +107,17 @@ function partWithPicture(bytes: Uint8Array): Part | string {
  * of which the mean is taken. Padding that is missing after the last pixel is forgiven.
  */
 export function readPicture(bytes: Uint8Array): PictureRead {
-  const part = partWithPicture(bytes);
-  if (typeof part === 'string') return refuse(part);
-  const { cards, dataAt } = part;
+  const found = partWithPicture(bytes);
+  if (typeof found === 'string') return refuse(found);
+  if (!found.packed) return pictureOf(bytes, found);
+  const axes = [1, 2, 3].map((n) => whole(found.cards, `ZNAXIS${n}`, 1));
+  // known before anything is allocated
+  if (axes.reduce((p, n) => p * Math.max(0, n), 1) > MOST_PIXELS) return refuse(`The picture has more than ${MOST_PIXELS / 1e6} million pixels.`); // prettier-ignore
+  const unpacked = unpackTiles(bytes, found.cards, found.dataAt);
+  return unpacked.ok ? pictureOf(unpacked.bytes, { cards: unpacked.cards, dataAt: 0 }) : unpacked;
+}
+
+function pictureOf(bytes: Uint8Array, { cards, dataAt }: Part): PictureRead {
   const bitpix = whole(cards, 'BITPIX', 0);
   const type = TYPES[bitpix];
   if (!type) return refuse(`BITPIX is ${bitpix}; read are ${Object.keys(TYPES).join(', ')}.`);

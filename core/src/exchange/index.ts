@@ -52,7 +52,7 @@ export {
   type FramesCsv,
 } from './framesCsv.ts';
 export { recogniseText, type TextKind } from './recognise.ts';
-export { readPicture, type FitsPicture, type PictureRead } from './fitsPicture.ts';
+export { readPicture, readPictureHeader, type FitsPicture, type PictureRead } from './fitsPicture.ts';
 export { writeFits16, onesComplementSum, type WrittenCard } from './fitsWrite.ts';
 export { readBackground, type Background, type BackgroundRead } from './fitsPixels.ts';
 export { decimalOf, numberIn, type TableAnswers, type TableAsk } from './cells.ts';

@@ -183,6 +183,15 @@ function afterPause(samples: readonly LogSample[], cadence: number): boolean[] {
   });
 }
 
+/** Neighbours more alike than this are no guided axis: what drifts or swings by itself carries its own past with it. */
+const UNHELD_LAG = 0.8;
+/** Whether guiding holds an axis: only there is an excursion a gust. Drift and an uncorrected worm leave the running middle too. */
+function held(samples: readonly LogSample[], masks: Masks, axis: Axis, cadence: number): boolean {
+  const pulse = axis === 'raArcsec' ? 'raPulseMs' : 'decPulseMs';
+  if (samples.some((s, i) => masks.clean[i] && s[pulse] !== 0)) return true;
+  return !hasPulses(samples) && lagOne(samples, masks.clean, axis, cadence) < UNHELD_LAG;
+}
+
 function gust({ samples, masks, cadence }: Log): Finding | null {
   const fresh = afterPause(samples, cadence);
   const at: number[] = [];
@@ -190,6 +199,7 @@ function gust({ samples, masks, cadence }: Log): Finding | null {
   if (at.length < 2 * GUST.half) return null;
   const out = new Set<number>();
   for (const axis of ['raArcsec', 'decArcsec'] as const) {
+    if (!held(samples, masks, axis, cadence)) continue;
     const v = at.map((i) => samples[i]![axis]);
     const middle = runningMedian(v, GUST.half);
     const away = v.map((x, k) => Math.abs(x - middle[k]!));

@@ -5,7 +5,7 @@ import { RAD } from '../quantities/index.ts';
 
 const degrees = (most: number, d: string) => within('deg', 0, most, d);
 export const BrightnessInput = z.strictObject({
-  moonPhaseAngleDeg: degrees(180, 'Phase angle of the Moon, 0 when full'),
+  moonPhaseAngleDeg: within('deg', -180, 180, 'Phase angle of the Moon, 0 when full; either sign'),
   moonSeparationDeg: degrees(180, 'From the Moon to the object'),
   moonZenithDeg: degrees(180, 'Zenith distance of the Moon'),
   targetZenithDeg: within('deg', 0, 89.9, 'Zenith distance of the object'),

@@ -144,7 +144,7 @@ export function configurations(input: ConfigurationsInput, progress?: (share: nu
     !input.guide || (guideUm(um) >= input.guide.minMm * 1000 - 1e-3 && guideUm(um) <= input.guide.maxMm * 1000 + 1e-3);
 
   type Solution = ConfigurationsOutput['solutions'][number];
-  const solutions: { pieces: number; error: number; value: Solution }[] = [];
+  const solutions: { pieces: number; error: number; key: string; value: Solution }[] = [];
   const worst = () => (solutions.length < input.limit ? Infinity : solutions.at(-1)!.pieces);
   let weighed = 0;
   let stopped = false;
@@ -207,20 +207,20 @@ export function configurations(input: ConfigurationsInput, progress?: (share: nu
     const pieces = behindStack.pieces + chosen.reduce((s, c) => s + c.stack.pieces, 0);
     const error = chosen.reduce((s, c) => s + Math.abs(c.error), 0);
     const id = (k: number) => stock[k]!.id;
-    solutions.push({
-      pieces,
-      error,
-      value: {
-        common: order.map(id),
-        perConfiguration: chosen.map((c, k) => ({
-          name: gaps[k]!.c.name,
-          pieces: c.order.map(id),
-          errorMm: c.error / 1000,
-        })),
-        pieceCount: pieces,
-        ...(input.guide ? { guideMm: guideUm(behindStack.um) / 1000 } : {}),
-      },
-    });
+    const value: ConfigurationsOutput['solutions'][number] = {
+      common: order.map(id),
+      perConfiguration: chosen.map((c, k) => ({
+        name: gaps[k]!.c.name,
+        pieces: c.order.map(id),
+        errorMm: c.error / 1000,
+      })),
+      pieceCount: pieces,
+      ...(input.guide ? { guideMm: guideUm(behindStack.um) / 1000 } : {}),
+    };
+    // the same pieces in the same places are one solution, by whichever way they were found
+    const key = keyOf(value);
+    if (solutions.some((s) => s.key === key)) return;
+    solutions.push({ pieces, error, key, value });
     solutions.sort((a, b) => a.pieces - b.pieces || a.error - b.error);
     solutions.splice(input.limit);
   });
@@ -256,6 +256,9 @@ export function configurations(input: ConfigurationsInput, progress?: (share: nu
     ]),
   };
 }
+
+const keyOf = (v: ConfigurationsOutput['solutions'][number]): string =>
+  JSON.stringify([[...v.common].sort(), v.perConfiguration.map((c) => [c.name, [...c.pieces].sort()])]);
 
 function shopping(
   input: ConfigurationsInput,

@@ -1,4 +1,4 @@
-import { MAX_HEADER_BYTES, readFitsHeader, readFrame, type KeywordMapping, type ReadFrame } from '@keen/core/exchange';
+import { MAX_HEADER_BYTES, readFrame, readPictureHeader, type KeywordMapping, type ReadFrame } from '@keen/core/exchange';
 import { sha256 } from '@noble/hashes/sha2';
 import { bytesToHex } from '@noble/hashes/utils';
 
@@ -12,12 +12,13 @@ const FIRST = 2880 * 6;
 /** Of the pixels, so much from the middle goes into the hash: frames of one burst may share a header [bytes]. */
 const SAMPLE = 16_384;
 
-async function headerOf(file: Blob): Promise<Uint8Array> {
+/** The header of the part that holds the picture, and the bytes it was read from; a file cut short is none. */
+async function headerOf(file: Blob) {
   let size = FIRST;
   for (;;) {
     const bytes = new Uint8Array(await file.slice(0, size).arrayBuffer());
-    const got = readFitsHeader(bytes);
-    if (got.ok || bytes.length < size || size >= MAX_HEADER_BYTES) return bytes;
+    const got = readPictureHeader(bytes, file.size);
+    if (got.ok || bytes.length < size || size >= MAX_HEADER_BYTES) return { bytes, got };
     size = Math.min(MAX_HEADER_BYTES, size * 8);
   }
 }
@@ -26,8 +27,7 @@ async function headerOf(file: Blob): Promise<Uint8Array> {
 export async function readFrameFile(file: File, mapping: KeywordMapping): Promise<FrameFile> {
   const name = file.name.slice(-255);
   try {
-    const bytes = await headerOf(file);
-    const got = readFitsHeader(bytes);
+    const { bytes, got } = await headerOf(file);
     if (!got.ok) return { ok: false, file: name, reason: got.message };
     const middle = Math.max(0, Math.floor(file.size / 2 - SAMPLE / 2));
     const sample = new Uint8Array(await file.slice(middle, middle + SAMPLE).arrayBuffer());

@@ -15,6 +15,7 @@ export const JudgedPicture = z.object({
   stars: z.number().min(0),
   used: z.number().min(0),
   hfdPx: size,
+  fwhmPx: size.optional(),
   eccentricity: size,
   elongationAngleDeg: size,
   coreRatio: size,
@@ -38,6 +39,7 @@ export const FrameFindingCode = z.enum([
   'prism-shadow',
   'cloud',
   'defocus',
+  'crowded',
   'too-few-stars',
   'trailing',
   'spacing-radial',
@@ -63,7 +65,7 @@ export const DiagnoseOutput = z.strictObject({ findings: z.array(FrameFinding), 
 const LIMITS = {
   dip: 0.02,
   cloud: { stars: 0.6, hfd: 1.5, sky: 1.25, starsUnderSky: 0.85 },
-  defocus: { used: 5, times: 1.5, arcsec: 8 },
+  defocus: { used: 5, times: 1.5, arcsec: 8, crowded: 1.8 },
   used: 10,
   cells: 7,
   perCell: 3,
@@ -108,7 +110,13 @@ function defocus(m: JudgedPicture, usual: z.infer<typeof Baseline> | null, scale
   const { hfdPx, coreRatio } = m;
   if (m.used < LIMITS.defocus.used || hfdPx === null) return null;
   const advice = phrase('frame.defocus-advice');
-  const of = (evidence: ReturnType<typeof phrase>, hollow = false) => ({ hollow, finding: finding('defocus', 'bad', evidence, advice) }); // prettier-ignore
+  // neighbours’ light widens the half-flux diameter and not the fitted core
+  const { fwhmPx = null } = m;
+  const crowded = fwhmPx !== null && hfdPx > LIMITS.defocus.crowded * fwhmPx;
+  const of = (evidence: ReturnType<typeof phrase>, hollow = false) =>
+    crowded && !hollow
+      ? { hollow, finding: finding('crowded', 'good', phrase('frame.crowded', { hfdPx, fwhmPx: fwhmPx! }), phrase('frame.crowded-advice')) }
+      : { hollow, finding: finding('defocus', 'bad', evidence, advice) }; // prettier-ignore
   if (hfdPx >= HOLLOW.hfdPx && coreRatio !== null && coreRatio < HOLLOW.coreRatio) return of(phrase('frame.defocus-hollow', { hfdPx }), true); // prettier-ignore
   if (usual?.hfdPx && hfdPx >= LIMITS.defocus.times * usual.hfdPx) return of(phrase('frame.defocus-wider', { hfdPx, times: hfdPx / usual.hfdPx })); // prettier-ignore
   if (scale !== null && hfdPx * scale >= LIMITS.defocus.arcsec) return of(phrase('frame.defocus-wide', { hfdArcsec: hfdPx * scale })); // prettier-ignore
@@ -218,7 +226,7 @@ export function diagnose(
   }
   const shapes = [...elongation(m, judged), ...tilt(judged), ...flare(m)];
   findings.push(...shapes);
-  if (shapes.length === 0 && !wide) findings.push(finding('round', 'good', phrase('frame.round'), phrase('frame.round-advice'))); // prettier-ignore
+  if (shapes.length === 0 && wide?.finding.code !== 'defocus') findings.push(finding('round', 'good', phrase('frame.round'), phrase('frame.round-advice'))); // prettier-ignore
   return findings;
 }
 
