@@ -37,7 +37,8 @@ const noSignRange = {
 const endless = (q) => q.type === 'Quantifier' && q.max === Infinity;
 const optional = (e) => e.type === 'Quantifier' && e.min === 0;
 /** What an endless repetition repeats, where it is one plain thing. */
-const repeated = (q) => (['CharacterSet', 'CharacterClass', 'Character'].includes(q.element.type) ? q.element.raw : null);
+const repeated = (q) =>
+  ['CharacterSet', 'CharacterClass', 'Character'].includes(q.element.type) ? q.element.raw : null;
 
 /** `(a+)+` and `\d+\.?\d*` take the square, or worse, of a long cell: somebody’s file holds the machine. */
 const noSlowQuantifiers = {
@@ -58,7 +59,9 @@ const noSlowQuantifiers = {
           for (let j = i + 1; j < a.elements.length; j++) {
             const next = a.elements[j];
             if (endless(next) && repeated(next) !== null && repeated(next) === repeated(e)) {
-              report(`“${a.raw.slice(0, 40)}” has two endless repetitions of ${repeated(e)} with nothing certain between`);
+              report(
+                `“${a.raw.slice(0, 40)}” has two endless repetitions of ${repeated(e)} with nothing certain between`,
+              );
               return;
             }
             if (!optional(next)) return;
@@ -71,6 +74,8 @@ const noSlowQuantifiers = {
 /** A group whose every alternative begins with something certain of its own ends where it says so. */
 const fixedLead = (element) =>
   (element.type === 'Group' || element.type === 'CapturingGroup') &&
-  element.alternatives.every((a) => a.elements.length > 0 && !optional(a.elements[0]) && a.elements[0].type === 'Character');
+  element.alternatives.every(
+    (a) => a.elements.length > 0 && !optional(a.elements[0]) && a.elements[0].type === 'Character',
+  );
 
 export const regexRules = { rules: { 'no-sign-range': noSignRange, 'no-slow-quantifiers': noSlowQuantifiers } };

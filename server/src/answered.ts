@@ -1,52 +1,88 @@
-import { QueryTypes } from 'sequelize';
+import { createHash } from 'node:crypto';
+import { QueryTypes, type Transaction, UniqueConstraintError } from 'sequelize';
+import { carrying, type WithTheWork } from './database/index.ts';
 import { Problem } from './problems.ts';
 import type { Actor, Store } from './store.ts';
 
 const KEY = /^[A-Za-z0-9_-]{8,80}$/;
-/** How long an answer is kept for somebody who asks again [ms], and how long such a one waits for the first to end. */
+/** How long an answer is kept for somebody who asks again [ms]. */
 const KEPT_MS = 86_400_000;
-const WAIT_MS = 15_000;
-const LOOK_MS = 100;
-const pause = (ms: number) => new Promise((done) => setTimeout(done, ms));
+
+/** Another request with the same key was first: whatever this one had done is undone. */
+class KeyTaken extends Error {}
+interface Kept {
+  path: string;
+  sent: string | null;
+  body: string | null;
+}
 
 /**
  * Does a creating request once, however often it is sent: a double click, or a second try after an answer that was lost.
- * Whoever sends it again gets the first answer. A request that failed may be sent again.
- * @param key  chosen by the sender; none: done as it comes
- * @throws Problem already_done when the first has not ended in time: whether it did anything must be looked at
+ * The key is written in the transaction of the work itself, so that there is the one with the other or neither, whatever
+ * crashes; whoever sends it again gets the first answer. A request that failed may be sent again.
+ * @param of  the key chosen by the sender (none: done as it comes), where it was sent, and what
+ * @param valid  whether a kept answer is one this route gives
+ * @throws Problem already_done where it was done and its answer is not known any more
  */
 export async function doneOnce<T>(
   store: Store,
   who: Actor,
-  key: string | undefined,
-  path: string,
+  of: { key: string | undefined; path: string; body: unknown },
+  valid: (answer: unknown) => boolean,
   work: () => Promise<T>,
 ): Promise<T> {
+  const { key } = of;
   if (key === undefined) return work();
   if (!KEY.test(key))
     throw new Problem('invalid_input', 'the header Idempotency-Key wants 8 to 80 letters, digits, - or _');
-  const replacements = { who: who.id, key, path: path.slice(0, 200), now: store.now(), old: new Date(store.now().getTime() - KEPT_MS) }; // prettier-ignore
-  const ask = (sql: string, more: object = {}) => store.db.query(sql, { replacements: { ...replacements, ...more } });
-  for (const end = Date.now() + WAIT_MS; Date.now() < end; await pause(LOOK_MS)) {
-    const [, changed] = await store.db.query('INSERT IGNORE INTO answered (member_id, request_key, path, at) VALUES (:who, :key, :path, :now)', { replacements, type: QueryTypes.INSERT }); // prettier-ignore
-    if (changed === 1) {
-      try {
-        const result = await work();
-        await ask('UPDATE answered SET body = :body WHERE member_id = :who AND request_key = :key', { body: JSON.stringify(result) }); // prettier-ignore
-        await ask('DELETE FROM answered WHERE at < :old LIMIT 200');
-        return result;
-      } catch (e) {
-        await ask('DELETE FROM answered WHERE member_id = :who AND request_key = :key');
-        throw e;
-      }
-    }
-    const [first] = await store.db.query<{ path: string; body: string | null }>(
-      'SELECT path, body FROM answered WHERE member_id = :who AND request_key = :key',
-      { replacements, type: QueryTypes.SELECT },
-    );
-    if (first && first.path !== replacements.path)
-      throw new Problem('invalid_input', 'the header Idempotency-Key was used for another request');
-    if (first?.body) return JSON.parse(first.body) as T;
+  const sent = createHash('sha256').update(JSON.stringify(of.body ?? null)).digest('hex'); // prettier-ignore
+  const row = { who: who.id, key, path: of.path.slice(0, 200), sent };
+  const first = await find();
+  if (first) return answerOf(first);
+
+  const carried: WithTheWork = {
+    written: false,
+    begin: (t) => insert(null, t).catch(taken),
+    keep: async (t, value) => {
+      if (value !== undefined) await change(value, t);
+    },
+  };
+  let result: T;
+  try {
+    result = await carrying(carried, work);
+  } catch (e) {
+    const other = e instanceof KeyTaken ? await find() : null;
+    if (other) return answerOf(other);
+    throw e;
   }
-  throw new Problem('already_done', 'The same was asked before and has not ended. Look whether it is there.');
+  // the work is done: an answer that cannot be kept as it went out changes nothing of that
+  await (carried.written ? change(result) : insert(JSON.stringify(result))).catch(() => undefined);
+  await store.db.query('DELETE FROM answered WHERE at < :old LIMIT 200', { replacements: { old: new Date(store.now().getTime() - KEPT_MS) } }).catch(() => undefined); // prettier-ignore
+  return result;
+
+  async function find(): Promise<Kept | null> {
+    const [found] = await store.db.query<Kept>('SELECT path, sent_hash AS sent, body FROM answered WHERE member_id = :who AND request_key = :key', { replacements: row, type: QueryTypes.SELECT }); // prettier-ignore
+    return found ?? null;
+  }
+  function answerOf(kept: Kept): T {
+    if (kept.path !== row.path || (kept.sent !== null && kept.sent !== sent)) throw new Problem('key_reused');
+    const answer: unknown = kept.body === null ? undefined : JSON.parse(kept.body);
+    if (answer !== undefined && valid(answer)) return answer as T;
+    throw new Problem('already_done', 'The same was asked before, and it was done. Look at what is there.');
+  }
+  async function insert(body: string | null, transaction?: Transaction): Promise<void> {
+    await store.db.query(
+      'INSERT INTO answered (member_id, request_key, path, sent_hash, body, at) VALUES (:who, :key, :path, :sent, :body, :now)',
+      { replacements: { ...row, body, now: store.now() }, ...(transaction ? { transaction } : {}) },
+    );
+  }
+  async function change(value: unknown, transaction?: Transaction): Promise<void> {
+    await store.db.query('UPDATE answered SET body = :body WHERE member_id = :who AND request_key = :key', {
+      replacements: { ...row, body: JSON.stringify(value) },
+      ...(transaction ? { transaction } : {}),
+    });
+  }
+  function taken(e: unknown): never {
+    throw e instanceof UniqueConstraintError ? new KeyTaken() : e;
+  }
 }

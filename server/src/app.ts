@@ -6,7 +6,7 @@ import express, { Router, type Express } from 'express';
 import helmet from 'helmet';
 import { QueryTypes, type Sequelize } from 'sequelize';
 import { demandKnownName, demandToken, sessions } from './access/index.ts';
-import { calculationPool, type Calculate } from './areas/calculations/pool.ts';
+import { calculationPool, type Workers } from './areas/calculations/pool.ts';
 import { calculationRoutes } from './areas/calculations/routes.ts';
 import { changeRoutes } from './areas/changes/routes.ts';
 import { drillRoutesOf } from './areas/drills/routes.ts';
@@ -25,19 +25,17 @@ import { runRoutes } from './areas/runs/routes.ts';
 import { siteRoutes } from './areas/sites/routes.ts';
 import type { Config } from './config.ts';
 import { makeEnding, type Ending } from './ending.ts';
+import { bodies } from './bodies.ts';
 import { requestLog } from './errorsLogged.ts';
 import { serveOn } from './http.ts';
 import { Problem, problemHandler } from './problems.ts';
 import type { Store } from './store.ts';
 
-/** Largest request body; focus logs are parsed in the browser and arrive as runs. */
-const BODY_LIMIT = '4mb';
-
 export function makeApp(
   config: Config,
   db: Sequelize,
   store: Store,
-  calculate: Calculate = calculationPool(config.dataFolder).calculate,
+  workers: Workers = calculationPool(config.dataFolder),
   ending: Ending = makeEnding(),
 ): Express {
   const app = express();
@@ -94,24 +92,24 @@ export function makeApp(
   app.use('/data', express.static(config.dataFolder, { immutable: true, maxAge: '30d', index: false }));
   app.use('/api', sessions(db, config));
   const open = Router();
-  calculationRoutes(open, config, calculate);
+  calculationRoutes(open, config, workers.calculate);
   app.use(open);
 
   app.use('/api', demandToken(config));
-  app.use('/api', express.json({ limit: BODY_LIMIT }));
+  app.use('/api', bodies());
   const router = Router();
   const serve = serveOn(router, store, config.checkAnswers);
   memberRoutes(router, serve, store, config);
   siteRoutes(serve, store);
   partRoutes(serve, store);
   rigRoutesOf(serve, store);
-  focusRoutesOf(serve, store, calculate);
+  focusRoutesOf(serve, store, workers.calculate);
   projectRoutesOf(serve, store);
   planRoutes(serve, store, config);
-  runRoutes(serve, store);
+  runRoutes(serve, store, workers.runTask);
   nightRoutesOf(serve, store);
   duskRoutesOf(serve, store);
-  guidingRoutesOf(serve, store);
+  guidingRoutesOf(serve, store, workers.runTask);
   drillRoutesOf(serve, store);
   logbookRoutesOf(serve, store);
   changeRoutes(serve, store);

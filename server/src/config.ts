@@ -64,7 +64,10 @@ export function readConfig(env: NodeJS.ProcessEnv, root: string): Config {
     signInLimit: whole('KEEN_SIGN_IN_LIMIT', env.KEEN_SIGN_IN_LIMIT, 20),
     calculationLimit: whole('KEEN_CALCULATION_LIMIT', env.KEEN_CALCULATION_LIMIT, 600),
     trustProxy: env.KEEN_TRUST_PROXY === '1',
-    names: (env.KEEN_NAMES ?? '').split(',').map((n) => n.trim().toLowerCase()).filter(Boolean),
+    names: (env.KEEN_NAMES ?? '')
+      .split(',')
+      .map((n) => n.trim().toLowerCase())
+      .filter(Boolean),
     logLevel: env.KEEN_LOG ?? 'info',
     checkAnswers: env.KEEN_CHECK_ANSWERS === '1',
     ...(env.KEEN_CLOCK ? { clock: env.KEEN_CLOCK } : {}),

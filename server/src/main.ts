@@ -24,7 +24,7 @@ const hasDemo = (await store.clubs.count({ where: { demo: 1 } })) > 0;
 
 const pool = calculationPool(config.dataFolder);
 const ending = makeEnding();
-const server = makeApp(config, db, store, pool.calculate, ending).listen(config.port, config.host);
+const server = makeApp(config, db, store, pool, ending).listen(config.port, config.host);
 server.on('listening', () => {
   say(`listening on http://${config.host}:${config.port}`);
   process.send?.({ ready: true, port: config.port, demo: hasDemo });

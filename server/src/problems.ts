@@ -25,6 +25,7 @@ export const PROBLEMS = {
   in_use: [409, 'It is still in use'],
   cancelled: [409, 'It was cancelled'],
   already_done: [409, 'That was done before'],
+  key_reused: [422, 'The header Idempotency-Key was used for another request'],
   too_large: [413, 'That is too large'],
   too_much_work: [422, 'That is more work than one question may take'],
   too_many: [429, 'Too many tries; wait a little'],
@@ -71,6 +72,7 @@ function known(error: unknown): Problem {
   if (http.status === 416) return new Problem('bad_range');
   if (http.status === 413) return new Problem('too_large');
   if (http.status === 404) return new Problem('not_found', 'There is no such file.');
+  if (http.status === 403) return new Problem('not_found', 'There is no such file.');
   if (http.status === 400) return new Problem('invalid_input', 'the address cannot be read');
   return new Problem('internal');
 }

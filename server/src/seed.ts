@@ -1,3 +1,4 @@
+import { taskAtOnce } from './areas/calculations/worker.ts';
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import type { RigRecord } from '@keen/contract';
@@ -175,9 +176,9 @@ export async function seedDemo(live: Store): Promise<void> {
         locked: false,
         locks: [],
       });
-      const run = await runsService(auditing).rehearse(chosen.p.owner, plan.id, ++seed);
+      const run = await runsService(auditing, taskAtOnce).rehearse(chosen.p.owner, plan.id, ++seed);
       clock = new Date(Date.parse(end) + 6 * 3_600_000);
-      await runsService(auditing).accept(chosen.p.owner, run.id);
+      await runsService(auditing, taskAtOnce).accept(chosen.p.owner, run.id);
       // the refractor's runs wait for somebody to read them
       if (!adopted.has(r.key) && r.key !== 'refractor' && (await adopt(auditing, steward, rig))) adopted.add(r.key);
     }

@@ -1,3 +1,4 @@
+import { taskAtOnce } from './areas/calculations/worker.ts';
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { DuskSettings, type ProjectRecord, type RigRecord } from '@keen/contract';
@@ -57,7 +58,7 @@ export async function seedGuiding(
     setClock(new Date(today.getTime() - log.daysAgo * 86_400_000));
     const night = addDays(eveningDate(zone, today.getTime()), -log.daysAgo);
     const session = await sessionOf(store, rig.id, night);
-    await guideLogsService(store).keep(steward, rig.id, {
+    await guideLogsService(store, taskAtOnce).keep(steward, rig.id, {
       night,
       beganAt: session.beganAt,
       name: log.name,

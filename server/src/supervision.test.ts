@@ -75,10 +75,12 @@ describe('a stop', () => {
     const server = await startServer({ demo: false });
     const ending = makeEnding();
     let release = (): void => undefined;
-    const slow = makeApp(server.config, server.db, server.store, async () => {
+    const calculate = async () => {
       await new Promise<void>((done) => (release = done));
       return { status: 200, json: '{"late":true}' };
-    }, ending); // prettier-ignore
+    };
+    const workers = { ...server.workers, calculate };
+    const slow = makeApp(server.config, server.db, server.store, workers, ending);
     const listener = http.createServer(slow).listen(0, '127.0.0.1');
     const begun = request(listener).post('/api/calculations/focus.zone').send({ focalRatio: 7 }).then((r) => r); // prettier-ignore
     await new Promise((r) => setTimeout(r, 200));

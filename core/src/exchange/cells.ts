@@ -85,7 +85,10 @@ export function instantIn(
 
 /** Degrees Celsius from a cell or its heading’s unit. */
 export function celsiusIn(value: number, unit: string): number | null {
-  const u = unit.replace(/[°º\s.]/g, '').replace(/^deg/i, '').toUpperCase();
+  const u = unit
+    .replace(/[°º\s.]/g, '')
+    .replace(/^deg/i, '')
+    .toUpperCase();
   if (u === '' || u === 'C' || u === 'CELSIUS') return value;
   if (u === 'F' || u === 'FAHRENHEIT') return (value - 32) / 1.8;
   return u === 'K' || u === 'KELVIN' ? value - 273.15 : null;
@@ -93,4 +96,5 @@ export function celsiusIn(value: number, unit: string): number | null {
 
 const SECONDS: Readonly<Record<string, number>> = { '': 1, s: 1, sec: 1, secs: 1, second: 1, seconds: 1, '″': 1, ms: 0.001, msec: 0.001, milliseconds: 0.001, min: 60, m: 60, mins: 60, minute: 60, minutes: 60, h: 3600, hr: 3600, hrs: 3600, hour: 3600, hours: 3600 }; // prettier-ignore
 /** Seconds in one of a unit’s names; null for what is none of time. */
-export const secondsPer = (unit: string): number | null => SECONDS[unit.trim().toLowerCase().replace(/\.$/, '')] ?? null;
+export const secondsPer = (unit: string): number | null =>
+  SECONDS[unit.trim().toLowerCase().replace(/\.$/, '')] ?? null;

@@ -57,7 +57,8 @@ export function readHeaderAt(
   at: number,
 ): { ok: true; cards: ReadonlyMap<string, FitsValue>; dataAt: number } | { ok: false; message: string } {
   const decoder = new TextDecoder('latin1');
-  const blockAt = (p: number) => decoder.decode(bytes.subarray(at + p, Math.min(at + p + BLOCK, at + MAX_HEADER_BYTES)));
+  const blockAt = (p: number) =>
+    decoder.decode(bytes.subarray(at + p, Math.min(at + p + BLOCK, at + MAX_HEADER_BYTES)));
   let text = blockAt(0);
   const [opens, what] = at === 0 ? ['SIMPLE  =', 'SIMPLE'] : ['XTENSION=', 'XTENSION'];
   if (!text.startsWith(opens)) return { ok: false, message: at === 0 ? 'This is not a FITS file: it does not begin with SIMPLE.' : `The extension at byte ${at} does not begin with ${what}.` }; // prettier-ignore
@@ -111,7 +112,11 @@ export interface HeaderFraming {
  * Degrees of a keyword: a number is degrees, or hours where its comment says so; parts of sixty are hours for a right
  * ascension, degrees where they carry the sign of degrees. Null for what is neither.
  */
-export function angleOfCard(cards: ReadonlyMap<string, FitsValue>, key: string, rightAscension: boolean): number | null {
+export function angleOfCard(
+  cards: ReadonlyMap<string, FitsValue>,
+  key: string,
+  rightAscension: boolean,
+): number | null {
   const v = cards.get(key);
   if (v === undefined || typeof v === 'boolean') return null;
   const inHours = /^(h|hr|hrs|hour|hours|hms|hh:mm:ss.*)$/i.test(unitOfCard(cards, key) ?? '');

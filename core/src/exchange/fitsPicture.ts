@@ -85,7 +85,11 @@ function joinedCards(first: Part['cards'], own: Part['cards']): Part['cards'] {
  * @param start  the first bytes, as many as headers may take
  * @param sizeBytes  of the whole file
  */
-export function readPictureHeader(start: Uint8Array, sizeBytes: number): { ok: true; cards: Part['cards'] } | { ok: false; message: string } { // prettier-ignore
+export function readPictureHeader(
+  start: Uint8Array,
+  sizeBytes: number,
+): { ok: true; cards: Part['cards'] } | { ok: false; message: string } {
+  // prettier-ignore
   const part = partWithPicture(start);
   // a header without a picture is read all the same: its keywords may be all that is wanted
   if (typeof part === 'string') {

@@ -39,7 +39,8 @@ describe('a picture packed in tiles', () => {
   test('spoilt bytes never break the reader', () => {
     for (let k = 0; k < 200; k++) {
       const bytes = file(k % 2 ? 'float-dither1.fits' : 'gzip2-32.fits').slice();
-      for (let j = 0; j < 5; j++) bytes[5760 + ((k * 7919 + j * 104729) % (bytes.length - 5760))]! ^= 1 + ((k + j) % 254);
+      for (let j = 0; j < 5; j++)
+        bytes[5760 + ((k * 7919 + j * 104729) % (bytes.length - 5760))]! ^= 1 + ((k + j) % 254);
       expect(() => readPicture(bytes)).not.toThrow();
     }
   });

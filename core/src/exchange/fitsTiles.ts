@@ -73,7 +73,7 @@ export function riceDecode(data: Uint8Array, count: number, blockSize: number, b
   let b = next();
   let nbits = 8;
   const low = (n: number) => (n >= 32 ? 0xffffffff : (1 << n) - 1);
-  for (let i = 0; i < count; ) {
+  for (let i = 0; i < count;) {
     nbits -= fsbits;
     while (nbits < 0) {
       b = ((b << 8) | next()) >>> 0;
@@ -241,7 +241,10 @@ export function unpackTiles(bytes: Uint8Array, cards: Cards, at: number): TilesR
       return plainValues(raw, count);
     }
     if (bitpix < 0 && !quantised) return plainValues(unzipped(packed.data, size), count);
-    const stored = how === 'RICE_1' ? riceDecode(packed.data, count, blockSize, bytePix) : integersOf(unzipped(packed.data, storedSize), storedSize, count);
+    const stored =
+      how === 'RICE_1'
+        ? riceDecode(packed.data, count, blockSize, bytePix)
+        : integersOf(unzipped(packed.data, storedSize), storedSize, count);
     if (!quantised) return (k) => stored[k]!;
     const [scale, zero] = [numberAt('ZSCALE', row, 1)!, numberAt('ZZERO', row, 0)!];
     const blank = numberAt('ZBLANK', row, NO_VALUE)!;

@@ -86,7 +86,10 @@ interface Reading {
   fahrenheit: boolean;
 }
 
-function readRow(cells: Record<string, string>, r: Reading): Row | string | { doubt: 'dayOrder' | 'zone'; sample: string } {
+function readRow(
+  cells: Record<string, string>,
+  r: Reading,
+): Row | string | { doubt: 'dayOrder' | 'zone'; sample: string } {
   const { mapping } = r;
   const cell = (f: FocusField) => (mapping[f] === undefined ? undefined : cells[mapping[f]]?.trim());
   const numeric = (f: keyof Reading['decimals']) => {
@@ -111,7 +114,8 @@ function readRow(cells: Record<string, string>, r: Reading): Row | string | { do
     if (temperatureC === null) return `temperature “${tempText.slice(0, 40)}” is not a temperature`;
     if (temperatureC < -90 || temperatureC > 70) return `temperature ${tempText} is not believable`;
   }
-  const [day, clock] = mapping.date === undefined ? [cell('time'), undefined] : [cell('date'), cell('time') || undefined];
+  const [day, clock] =
+    mapping.date === undefined ? [cell('time'), undefined] : [cell('date'), cell('time') || undefined];
   let time: string | null = null;
   if (day) {
     const local = r.heads.time.zone === 'local' || r.heads.date.zone === 'local';

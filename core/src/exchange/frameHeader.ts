@@ -67,9 +67,14 @@ export function frameKindOf(text: string): FrameKind | null {
   // the kinds that are named first is meant: “light (flat 3)” is a light
   const named = [...t.matchAll(/twilight|skyflat|domeflat|flat|dark|bias|zero|offset|light|object|science|target/g)].map((m) => m[0]); // prettier-ignore
   switch (named[0]) {
-    case 'twilight': case 'skyflat': case 'domeflat': case 'flat': return 'flat'; // prettier-ignore
+    case 'twilight':
+    case 'skyflat':
+    case 'domeflat':
+    case 'flat': return 'flat'; // prettier-ignore
     case 'dark': return 'dark'; // prettier-ignore
-    case 'bias': case 'zero': case 'offset': return 'bias'; // prettier-ignore
+    case 'bias':
+    case 'zero':
+    case 'offset': return 'bias'; // prettier-ignore
     case undefined: return null; // prettier-ignore
     default: return 'light'; // prettier-ignore
   }
@@ -117,7 +122,8 @@ function filterOf(cards: ReadonlyMap<string, FitsValue>, chosen: string | undefi
 /** Degrees Celsius from a sensor’s reading, in the unit it names. */
 function celsius(v: FitsValue | undefined, unit: string | null): number | null {
   const text = typeof v === 'number' ? `${v}` : typeof v === 'string' ? v.trim() : '';
-  const m = /^([+-]?\d{1,4}(?:\.\d{1,9})?)\s*(?:°|deg(?:rees)?\.?)?\s*([CFK]|celsius|fahrenheit|kelvin)?$/i.exec(text);
+  const m =
+    /^([+-]?\d{1,4}(?:\.\d{1,9})?)\s{0,3}(?:°|deg(?:rees)?\.?)?\s{0,3}([CFK]|celsius|fahrenheit|kelvin)?$/i.exec(text);
   if (!m) return null;
   const named = (m[2] ?? /\b(?:deg(?:rees)?\.?\s*|°\s*)?(celsius|fahrenheit|kelvin|C|F|K)\b/i.exec(unit ?? '')?.[1] ?? 'C')[0]!.toUpperCase(); // prettier-ignore
   const n = Number(m[1]);
@@ -134,14 +140,23 @@ const within = (n: number | null, min: number, max: number) => (n !== null && n 
 
 /** A number and nothing else, with the second or the like behind it that some write. */
 const plainNumber = (text: string): number | null => {
-  const m = /^\s*([+-]?(?:\d{1,15}(?:\.\d{0,15})?|\.\d{1,15})(?:e[+-]?\d{1,2})?)\s*(?:s|sec|seconds|mm|um|µm|deg|°)?\s*$/i.exec(text);
+  const m =
+    /^([+-]?(?:\d{1,15}(?:\.\d{0,15})?|\.\d{1,15})(?:e[+-]?\d{1,2})?)\s{0,3}(?:s|sec|seconds|mm|um|µm|deg|°)?$/i.exec(
+      text.trim(),
+    );
   return m ? Number(m[1]) : null;
 };
 
 /** The centre of a solved picture, else where it was pointed. */
-function placeOf(cards: ReadonlyMap<string, FitsValue>, mapping: KeywordMapping): { raDeg: number; decDeg: number } | null {
+function placeOf(
+  cards: ReadonlyMap<string, FitsValue>,
+  mapping: KeywordMapping,
+): { raDeg: number; decDeg: number } | null {
   if (mapping.ra || mapping.dec) {
-    const [raDeg, decDeg] = [angleOfCard(cards, mapping.ra ?? 'RA', true), angleOfCard(cards, mapping.dec ?? 'DEC', false)];
+    const [raDeg, decDeg] = [
+      angleOfCard(cards, mapping.ra ?? 'RA', true),
+      angleOfCard(cards, mapping.dec ?? 'DEC', false),
+    ];
     return raDeg !== null && decDeg !== null && raDeg >= 0 && raDeg <= 360 && Math.abs(decDeg) <= 90 ? { raDeg, decDeg } : null; // prettier-ignore
   }
   const got = framingFromHeader(cards);

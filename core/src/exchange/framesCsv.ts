@@ -1,5 +1,14 @@
 import Papa from 'papaparse';
-import { celsiusIn, decimalOf, instantIn, numberIn, secondsPer, tidyNumber, type TableAnswers, type TableAsk } from './cells.ts';
+import {
+  celsiusIn,
+  decimalOf,
+  instantIn,
+  numberIn,
+  secondsPer,
+  tidyNumber,
+  type TableAnswers,
+  type TableAsk,
+} from './cells.ts';
 import { frameKindOf, type FrameKind } from './frameHeader.ts';
 import { dayAndClock, guessColumns, NAMES, readHeading } from './headings.ts';
 

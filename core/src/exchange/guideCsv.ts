@@ -68,7 +68,10 @@ const UNIT_WORDS: Record<AngleUnit, string> = { arcsec: 'arcseconds', px: 'pixel
 function errorOf(text: string | undefined, decimal: '.' | ','): { value: number | null; unit: AngleUnit | null } {
   if ((text ?? '').length > MOST_CELL) return { value: null, unit: null };
   const unit = unitOf(text);
-  return { value: numberOf(unit ? (text ?? '').replace(/(?:arcsec|px|pixels?|pix|as|″|''|")\s*$/i, '') : text, decimal), unit };
+  return {
+    value: numberOf(unit ? (text ?? '').replace(/(?:arcsec|px|pixels?|pix|as|″|''|")\s*$/i, '') : text, decimal),
+    unit,
+  };
 }
 
 /** Longer than this no cell is a number or a time. */

@@ -4,7 +4,13 @@ import { frameKindOf, readFrame, type ReadFrame } from './frameHeader.ts';
 
 /** A header of these cards as a program writes them, eighty characters each. */
 function header(cards: readonly string[]) {
-  const text = ['SIMPLE  =                    T', 'BITPIX  =                   16', 'NAXIS   =                    0', ...cards, 'END']
+  const text = [
+    'SIMPLE  =                    T',
+    'BITPIX  =                   16',
+    'NAXIS   =                    0',
+    ...cards,
+    'END',
+  ]
     .map((c) => c.padEnd(80))
     .join('');
   const bytes = new Uint8Array(Math.ceil(text.length / 2880) * 2880).fill(32);
@@ -25,7 +31,7 @@ const PLACES: [string, string, number | null, number | null][] = [
   ['13 29 52.7', '47 11 43', at(13, 29, 52.7), deg(1, 47, 11, 43)],
   ['13h29m52.7s', '+47d11m43s', at(13, 29, 52.7), deg(1, 47, 11, 43)],
   ['13h 29m 52.7s', '47d 11m 43s', at(13, 29, 52.7), deg(1, 47, 11, 43)],
-  ['13h29m52s', "47°11'43\"", at(13, 29, 52), deg(1, 47, 11, 43)],
+  ['13h29m52s', '47°11\'43"', at(13, 29, 52), deg(1, 47, 11, 43)],
   ['13:29.878', '47:11.72', at(13, 29.878, 0), deg(1, 47, 11.72, 0)],
   ['13 29.878', '47 11.72', at(13, 29.878, 0), deg(1, 47, 11.72, 0)],
   ['00 42 44.3', '-00 12 30', at(0, 42, 44.3), deg(-1, 0, 12, 30)],
@@ -35,7 +41,7 @@ const PLACES: [string, string, number | null, number | null][] = [
   ['23:59:59.99', '+89:59:59', at(23, 59, 59.99), deg(1, 89, 59, 59)],
   ['83.822', '-5.391', 83.822, -5.391],
   ['202.4696', '+47.1953', 202.4696, 47.1953],
-  ["202d28'10\"", '47 11 43', deg(1, 202, 28, 10), deg(1, 47, 11, 43)],
+  ['202d28\'10"', '47 11 43', deg(1, 202, 28, 10), deg(1, 47, 11, 43)],
   ['25:00:00', '10:00:00', null, null],
   ['13:60:00', '10:00:00', null, null],
   ['13:29:61', '10:00:00', null, null],
@@ -47,7 +53,11 @@ const PLACES: [string, string, number | null, number | null][] = [
 
 describe('coordinates of a header', () => {
   test.each(PLACES)('%s %s', (ra, dec, raDeg, decDeg) => {
-    for (const [r, d] of [['OBJCTRA', 'OBJCTDEC'], ['RA', 'DEC']] as const) { // prettier-ignore
+    for (const [r, d] of [
+      ['OBJCTRA', 'OBJCTDEC'],
+      ['RA', 'DEC'],
+    ] as const) {
+      // prettier-ignore
       const f = read(string(r, ra), string(d, dec));
       if (raDeg === null) expect([f.raDeg, f.decDeg]).toEqual([null, null]);
       else {
@@ -185,7 +195,10 @@ one('bayer', [
 ]);
 one('object', [
   [["OBJECT  = 'M 31 & M 32'"], 'M 31 & M 32'],
-  [["OBJECT  = 'A long name that &'", "CONTINUE  'goes on &'", "CONTINUE  'and ends'"], 'A long name that goes on and ends'],
+  [
+    ["OBJECT  = 'A long name that &'", "CONTINUE  'goes on &'", "CONTINUE  'and ends'"],
+    'A long name that goes on and ends',
+  ],
   [["OBJECT  = 'Barnard''s loop'"], "Barnard's loop"],
 ]);
 

@@ -49,7 +49,10 @@ export function readInstant(text: string, order?: DayOrder): InstantRead {
   return { ok: true, value: { wallMs: dayMs + clock.ms, offsetMin: clock.offsetMin, dayOnly: false } };
 }
 
-type Day = { day: readonly [number, number, number]; rest: string };
+interface Day {
+  day: readonly [number, number, number];
+  rest: string;
+}
 function dayOf(t: string, order: DayOrder | undefined): Day | (InstantRead & { ok: false }) {
   const iso = ISO_DAY.exec(t) ?? null;
   if (iso) return { day: [Number(iso[1]), Number(iso[3]), Number(iso[4])], rest: t.slice(iso[0].length) };

@@ -27,7 +27,14 @@ describe('moments', () => {
       const day = new Date(Date.UTC(2025, 0, 1) + k * 86_400_000 + (k % 86_400) * 1000);
       const [y, m, d, t] = [day.getUTCFullYear(), day.getUTCMonth() + 1, day.getUTCDate(), day.toISOString().slice(11, 19)]; // prettier-ignore
       const two = (n: number) => String(n).padStart(2, '0');
-      for (const text of [`${y}-${two(m)}-${two(d)}T${t}`, `${y}/${m}/${d} ${t}`, `${two(d)}.${two(m)}.${y} ${t}`, `${d}.${m}.${y} ${t}`, `${y}${two(m)}${two(d)}T${t.replaceAll(':', '')}`]) { // prettier-ignore
+      for (const text of [
+        `${y}-${two(m)}-${two(d)}T${t}`,
+        `${y}/${m}/${d} ${t}`,
+        `${two(d)}.${two(m)}.${y} ${t}`,
+        `${d}.${m}.${y} ${t}`,
+        `${y}${two(m)}${two(d)}T${t.replaceAll(':', '')}`,
+      ]) {
+        // prettier-ignore
         const got = readInstant(text);
         expect([text, got.ok && got.value.wallMs]).toEqual([text, day.getTime()]);
       }
@@ -81,7 +88,9 @@ describe('tables of frames', () => {
     expect(first('filter,exposure\nL,"1,200"', undefined, { decimal: ',' }).frames[0]!.exposureS).toBe(1.2);
     expect(first('filter,exposure,time\nL,60,03/04/2026 20:15', undefined, { dayOrder: 'mdy' }).frames[0]!.startedAt).toBe('2026-03-04T20:15:00.000Z'); // prettier-ignore
     expect(first('filter,exposure,local time\nL,60,2026-11-24 20:15', undefined, { zone: 'Europe/Vienna' }).frames[0]!.startedAt).toBe('2026-11-24T19:15:00.000Z'); // prettier-ignore
-    expect(first('ExposureNumber,Filter\n7,L', { exposure: 'ExposureNumber', filter: 'Filter' }).frames[0]!.exposureS).toBe(7);
+    expect(
+      first('ExposureNumber,Filter\n7,L', { exposure: 'ExposureNumber', filter: 'Filter' }).frames[0]!.exposureS,
+    ).toBe(7);
   });
   test.each(['L,0x12C', 'L,-5', 'L,1e9', 'L,long', 'L,5 parsec', 'L,1:30'])('%s is refused with its line', (row) => {
     const got = first(`filter,exposure\n${row}`);

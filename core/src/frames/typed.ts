@@ -105,7 +105,12 @@ export function readTypedFrames(
     if (held && got.filter && matchFilter(got.filter, held, aliases) === null)
       return { ok: false, piece, problem: 'filter', rest: got.filter };
     // “60 S” of a rig that holds a filter of that name
-    if (held && !got.filter && held.some((h) => /^[smh]$/i.test(h) && new RegExp(`\\d\\s*${h}$`).test(piece) && foldedFilter(h) !== '')) // prettier-ignore
+    if (
+      held &&
+      !got.filter &&
+      held.some((h) => /^[smh]$/i.test(h) && new RegExp(`\\d\\s*${h}$`).test(piece) && foldedFilter(h) !== '')
+    )
+      // prettier-ignore
       return { ok: false, piece, problem: 'doubt' };
     groups.push(got);
   }

@@ -21,3 +21,4 @@ export {
   type SimulatedGuiding,
   type SimulatedSample,
 } from './simulatedGuiding.ts';
+export { rehearse, type Rehearsal } from './rehearse.ts';

@@ -31,7 +31,10 @@ export const RunLeg = z.strictObject({
   waitsFor: TimelineInput.optional(),
   followerOf: z.string().optional(),
   /** When it may work [ms], in order; left out: from the start of its timeline to the end. */
-  hours: z.array(z.tuple([z.number(), z.number()]).readonly()).readonly().optional(),
+  hours: z
+    .array(z.tuple([z.number(), z.number()]).readonly())
+    .readonly()
+    .optional(),
   /** What is asked of the sky before every frame; left out: nothing. */
   limits: z.strictObject({ minimumAltitudeDeg: z.number(), darkness: Twilight }).optional(),
 });

@@ -14,7 +14,12 @@ export class SkyWatch {
   }
 
   /** What forbids an exposure between two moments [ms], looked at where it begins and where it ends; null where nothing does. */
-  outside(target: RunLeg['target'], limits: NonNullable<RunLeg['limits']>, fromMs: number, untilMs: number): string | null {
+  outside(
+    target: RunLeg['target'],
+    limits: NonNullable<RunLeg['limits']>,
+    fromMs: number,
+    untilMs: number,
+  ): string | null {
     const star = this.sky.apparent(target.raDeg, target.decDeg);
     for (const ms of [fromMs, untilMs]) {
       const { altitudeDeg, azimuthDeg } = this.sky.altAz(star, ms);

@@ -33,7 +33,9 @@ function piecesOf(text: string): Pieces {
 /** "12:30:45", "-00 30 00": parts of sixty, in the dimensions that have them. Of a duration the first are hours. */
 function sixtieths(text: string, dimension: Dimension): number[] | null {
   const between = dimension === 'angle' ? '(?::|\\s+)' : ':';
-  const m = new RegExp(`^(\\d{1,3})${between}(\\d{1,2}(?:\\.\\d{1,6})?)(?:${between}(\\d{1,2}(?:\\.\\d{1,6})?))?$`).exec(text);
+  const m = new RegExp(
+    `^(\\d{1,3})${between}(\\d{1,2}(?:\\.\\d{1,6})?)(?:${between}(\\d{1,2}(?:\\.\\d{1,6})?))?$`,
+  ).exec(text);
   return m ? [m[1]!, m[2]!, ...(m[3] === undefined ? [] : [m[3]])].map(Number) : null;
 }
 
@@ -64,7 +66,8 @@ export function parseQuantity(typed: string, dimension: Dimension, bareUnit?: st
       if (dimension === 'duration' && sixty.length === 2)
         return refuse(`“${typed.trim()}” could be ${sixty[0]} h ${sixty[1]} min or ${sixty[0]} min ${sixty[1]} s: write the one that is meant`); // prettier-ignore
       if (sixty.length === 3 && !Number.isInteger(sixty[1])) return refuse(`“${typed.trim()}” has a fraction before its last part`); // prettier-ignore
-      if (sixty[1]! >= 60 || (sixty[2] ?? 0) >= 60) return refuse(`“${typed.trim()}” has sixty or more of a smaller part`);
+      if (sixty[1]! >= 60 || (sixty[2] ?? 0) >= 60)
+        return refuse(`“${typed.trim()}” has sixty or more of a smaller part`);
       const whole = sixty[0]! + sixty[1]! / 60 + (sixty[2] ?? 0) / 3600;
       return { ok: true, value: sign * whole * (dimension === 'duration' ? 3600 : bare === 'h' ? 15 : 1) };
     }

@@ -11,7 +11,11 @@ const MINUS = /[-−–‐‑]/;
 const FIRST = /^([+]|[-−–‐‑])?\s*(\d{1,3}(?:\.\d{1,12})?)/;
 const NEXT = /^\d{1,2}(?:\.\d{1,12})?/;
 /** What may stand behind each part; a colon or white space names no unit. */
-const MARKS = [/^(?:h(?:ours?|rs?)?|d(?:eg(?:rees?)?)?|[°º˚]|:)/i, /^(?:m(?:in)?|['′’‘]|:)/i, /^(?:s(?:ec)?|''|["″”“])/i];
+const MARKS = [
+  /^(?:h(?:ours?|rs?)?|d(?:eg(?:rees?)?)?|[°º˚]|:)/i,
+  /^(?:m(?:in)?|['′’‘]|:)/i,
+  /^(?:s(?:ec)?|''|["″”“])/i,
+];
 
 /**
  * Reads "13:29:52.7", "13h 29m 52.7s", "47°11′43″", "-00 12 30", "+47 11.7": two or three parts, each below sixty, a

@@ -181,7 +181,8 @@ describe('a step', () => {
   const take = (rules: Rules, state: EngineState, min: number, counts = true) => {
     const step = nextStep(rules, state, open(min));
     if (step.do !== 'frame') throw new Error(step.do);
-    if (step.prepared.slew || step.prepared.flip) happened(state, { what: 'pointed', side: min < 60 ? 'before' : 'after' });
+    if (step.prepared.slew || step.prepared.flip)
+      happened(state, { what: 'pointed', side: min < 60 ? 'before' : 'after' });
     happened(state, { what: 'exposed', place: step.place, prepared: step.prepared, counts });
     return step;
   };

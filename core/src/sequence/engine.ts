@@ -293,7 +293,12 @@ export const sideAt = (rules: Pick<Rules, 'flipAtMs'>, ms: number): EngineState[
   rules.flipAtMs === null ? null : ms < rules.flipAtMs ? 'before' : 'after';
 
 /** Takes a frame with durations that are known, focus by itself too. @returns when it is done [ms] */
-export function takeStep(rules: Rules, state: EngineState, step: Step & { do: 'frame' | 'focus' }, nowMs: number): number {
+export function takeStep(
+  rules: Rules,
+  state: EngineState,
+  step: Step & { do: 'frame' | 'focus' },
+  nowMs: number,
+): number {
   const { place, prepared } = step;
   const t = rules.takesMs;
   if (step.do === 'focus') {

@@ -1,4 +1,14 @@
-import { beginning, happened, nextStep, partsOf, play, rulesOf, type Companion, type EngineState, type Rules } from './engine.ts';
+import {
+  beginning,
+  happened,
+  nextStep,
+  partsOf,
+  play,
+  rulesOf,
+  type Companion,
+  type EngineState,
+  type Rules,
+} from './engine.ts';
 import type { PlanSettings } from './plan.ts';
 import type { Overheads, TimelineInput, TimelineOutput } from './schemas.ts';
 import { recorder, summarise, type Span } from './timeline.ts';

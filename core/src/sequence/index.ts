@@ -35,7 +35,15 @@ export { legHours, moonSpells, twilightMs, type LegHours, type LegSky } from './
 export { both, either, joined, lengthMs, outside, type Interval } from './intervals.ts';
 export { prepareLeg, unguided, type FollowerFacts, type PreparedLeg } from './legTimeline.ts';
 export { beginTurn, tellOthers, turnsOf, whoseTurn, withOthersFrames, type AtWork, type LegInNight, type Next } from './whoseTurn.ts'; // prettier-ignore
-export { companionOf, initialState, shareCompanions, fittingExposure, followLead, followingOverheads, movingSpells } from './follower.ts';
+export {
+  companionOf,
+  initialState,
+  shareCompanions,
+  fittingExposure,
+  followLead,
+  followingOverheads,
+  movingSpells,
+} from './follower.ts';
 export { layNight, nightSpan, type LaidLeg, type LaidNight, type Piece } from './layNight.ts';
 export { planFocus, type KnownOffsets } from './planFocus.ts';
 export { planHolds, type PlanBase } from './planHolds.ts';

@@ -19,7 +19,7 @@ export function joined(list: readonly Interval[]): Interval[] {
 /** When both hold. */
 export function both(a: readonly Interval[], b: readonly Interval[]): Interval[] {
   const out: Interval[] = [];
-  for (let i = 0, j = 0; i < a.length && j < b.length; ) {
+  for (let i = 0, j = 0; i < a.length && j < b.length;) {
     const [from, until] = [Math.max(a[i]![0], b[j]![0]), Math.min(a[i]![1], b[j]![1])];
     if (until > from) out.push([from, until]);
     if (a[i]![1] < b[j]![1]) i++;

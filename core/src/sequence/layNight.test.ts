@@ -160,7 +160,11 @@ describe('a night', () => {
       [0, expect.any(Number)],
     ]);
     const [, fixed, again] = laid.pieces.filter((p) => p.part === 'leg');
-    expect([again!.startMs, again!.startMs > b - 4 * MIN && again!.startMs <= b, again!.endMs]).toEqual([fixed!.endMs, true, until]);
+    expect([again!.startMs, again!.startMs > b - 4 * MIN && again!.startMs <= b, again!.endMs]).toEqual([
+      fixed!.endMs,
+      true,
+      until,
+    ]);
     // after the transit it is pointed and guided anew: from whichever side is right by then, so it is not flipped
     const kinds = laid.legs[0]!.laid!.events.filter((e) => e.kind === 'slew' || e.kind === 'flip').map((e) => e.kind);
     expect(kinds).toEqual(['slew', 'slew']);

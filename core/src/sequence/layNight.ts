@@ -106,7 +106,9 @@ export function nightSpan(
   troubles: Phrase[] = [],
   nowMs = -Infinity,
 ): Span | null {
-  const hours = prepared.flatMap((p) => p.claims.map(([from, until]) => ({ from, until, backup: p.role === 'backup' })));
+  const hours = prepared.flatMap((p) =>
+    p.claims.map(([from, until]) => ({ from, until, backup: p.role === 'backup' })),
+  );
   if (hours.length === 0) return null;
   const firm = hours.filter((h) => !h.backup);
   const firstMs = Math.min(...(firm.length ? firm : hours).map((h) => h.from));
@@ -179,7 +181,7 @@ function layLegs(
     else if (to > from) pieces.push(place === null ? { part: 'wait', why: 'leg', startMs: from, endMs: to } : { part: 'leg', place, startMs: from, endMs: to }); // prettier-ignore
   };
   let at: AtWork = { place: null, turnEndsMs: -Infinity };
-  for (let now = openedMs; ; ) {
+  for (let now = openedMs; ;) {
     tellOthers(legs, at, { nowMs: now, wheel, focused });
     const next = whoseTurn(legs, at, () => ({ nowMs: now }));
     if (next.do === 'close') return now;
@@ -251,7 +253,12 @@ const IDLE_CODES = {
   cloud: 'plan.idle-end',
 } as const satisfies Record<IdleWhy, Code>;
 
-function verdictOf(legs: readonly LaidLeg[], troubles: readonly Phrase[], idle: LaidNight['idle'], spanMs: number): SpokenVerdict {
+function verdictOf(
+  legs: readonly LaidLeg[],
+  troubles: readonly Phrase[],
+  idle: LaidNight['idle'],
+  spanMs: number,
+): SpokenVerdict {
   const worked = legs.flatMap((l) => (l.laid ? [l.laid] : []));
   const why = idle.filter((i) => i.ms >= IDLE_WORTH_MS).slice(0, 1).map((i) => phrase(IDLE_CODES[i.why], { idleMin: i.ms / MIN_MS })); // prettier-ignore
   const only = legs.length === 1 ? legs[0]! : null;

@@ -90,7 +90,10 @@ function moonlessSpells({ from, until }: Pick<Leg, 'from' | 'until'>, night: Nig
  * the Sun up.
  * @returns null where the Sun does not pass a twilight that is asked for
  */
-function darkSpells({ from, until, darkness }: Pick<Leg, 'from' | 'until' | 'darkness'>, night: NightOutput): Interval[] | null {
+function darkSpells(
+  { from, until, darkness }: Pick<Leg, 'from' | 'until' | 'darkness'>,
+  night: NightOutput,
+): Interval[] | null {
   const spell = (which: Twilight): Interval | null => {
     const s = night.dark[which];
     return s && [Date.parse(s.start), Date.parse(s.end)];
@@ -187,5 +190,8 @@ export function moonSpells(rule: MoonRule | undefined, { night, target }: LegSky
   if (!rule || rule.by === 'any') return null;
   const down = moonDown(night);
   if (rule.by === 'down') return down;
-  return either(down, spellsOf(target.track, (p) => p.moonSeparationDeg - rule.deg));
+  return either(
+    down,
+    spellsOf(target.track, (p) => p.moonSeparationDeg - rule.deg),
+  );
 }

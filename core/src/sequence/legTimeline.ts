@@ -71,7 +71,15 @@ export function prepareLeg(
   const when = legHours(leg, sky, of.watches, of.nowMs);
   const { hours } = when;
   const { id, projectId, role, turnMin } = leg;
-  const who = { id, projectId, work: workOf(leg), role, turnMin, hours, claims: hours.length ? hours : clockHours(leg, of.nowMs) };
+  const who = {
+    id,
+    projectId,
+    work: workOf(leg),
+    role,
+    turnMin,
+    hours,
+    claims: hours.length ? hours : clockHours(leg, of.nowMs),
+  };
   if (when.trouble) return { ...who, input: null, trouble: when.trouble, follower: null };
   const { flipAtMs } = when;
   const [startMs, endMs] = [hours[0]![0], hours.at(-1)![1]];

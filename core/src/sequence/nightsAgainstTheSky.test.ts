@@ -62,11 +62,13 @@ interface Laid {
   legs: CheckedLeg[];
   sky: SkyByHand;
 }
-function layOut({ at, legs }: (typeof anyNight extends fc.Arbitrary<infer N> ? N : never)): Laid | null {
+function layOut({ at, legs }: typeof anyNight extends fc.Arbitrary<infer N> ? N : never): Laid | null {
   const site: Site = { latitudeDeg: at.latitudeDeg, longitudeDeg: at.longitudeDeg, elevationM: 0, timeZone: zoneNear(at.longitudeDeg), horizon: at.wall }; // prettier-ignore
   const night = nightOf({ site, date: at.date });
   const plan = parseInput(NightPlan, {
-    ...(at.framed ? { opening: usualOpening(90).map((s) => ({ ...s, notBefore: null })), closing: usualClosing() } : {}),
+    ...(at.framed
+      ? { opening: usualOpening(90).map((s) => ({ ...s, notBefore: null })), closing: usualClosing() }
+      : {}),
     legs: legs.map((l, i) => ({
       id: `l${i}`,
       projectId: `p${i}`,
@@ -121,7 +123,11 @@ function misplaced({ laid, legs, sky }: Laid): string[] {
 function idle({ laid, legs, sky }: Laid): string[] {
   const prepS = overheads.slewCentreS + overheads.flipS + overheads.filterChangeS + overheads.autofocusS + overheads.guideStartS + overheads.ditherS; // prettier-ignore
   const busy = laid.legs
-    .flatMap((l) => (l.laid?.events ?? []).filter((e) => e.kind !== 'wait').map((e) => [Date.parse(e.start), Date.parse(e.end)] as const)) // prettier-ignore
+    .flatMap((l) =>
+      (l.laid?.events ?? [])
+        .filter((e) => e.kind !== 'wait')
+        .map((e) => [Date.parse(e.start), Date.parse(e.end)] as const),
+    ) // prettier-ignore
     .concat(laid.pieces.filter((p) => p.part === 'opening').map((p) => [p.startMs, p.endMs] as const))
     .sort((a, b) => a[0] - b[0]);
   const openedMs = laid.pieces.findLast((p) => p.part === 'opening')?.endMs ?? laid.startMs;
@@ -148,7 +154,13 @@ function idle({ laid, legs, sky }: Laid): string[] {
         }
       });
   return found;
-  function overLimits(l: CheckedLeg, f: Laid['plan']['legs'][number]['settings']['filters'][number], from: number, until: number): boolean { // prettier-ignore
+  function overLimits(
+    l: CheckedLeg,
+    f: Laid['plan']['legs'][number]['settings']['filters'][number],
+    from: number,
+    until: number,
+  ): boolean {
+    // prettier-ignore
     for (const ms of [from, (from + until) / 2, until]) {
       if (sky.forbids(l, ms, -SLACK)) return true;
       if (f.moon && f.moon.by !== 'any') {

@@ -83,7 +83,13 @@ export function recorder(rules: Rules, events: Span[]): Listener {
 export function timeline(input: TimelineInput, mayFill = false): TimelineOutput {
   const rules = rulesOf(input);
   const events: Span[] = [];
-  const state = play(rules, mergedSpells(input, rules.startMs, rules.endMs), recorder(rules, events), undefined, mayFill);
+  const state = play(
+    rules,
+    mergedSpells(input, rules.startMs, rules.endMs),
+    recorder(rules, events),
+    undefined,
+    mayFill,
+  );
   return summarise(input, events, state, rules.endMs - rules.startMs);
 }
 

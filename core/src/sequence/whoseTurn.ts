@@ -35,8 +35,7 @@ export type Next =
 export const turnsOf = (turnMin: number | null) => ({ turnMs: turnMin === null ? null : turnMin * 60_000, turns: 0 });
 
 /** What a moment asks of one leg. */
-type Now = Pick<Conditions, 'nowMs' | 'focusNow'> &
-  Partial<Pick<Conditions, 'shutUntilMs' | 'shutsAtMs'>>;
+type Now = Pick<Conditions, 'nowMs' | 'focusNow'> & Partial<Pick<Conditions, 'shutUntilMs' | 'shutsAtMs'>>;
 
 /**
  * Whose frame comes next. Asked after every frame: a fixed leg works from its first minute and nobody’s frame reaches into
@@ -102,7 +101,12 @@ function inOrder(legs: readonly LegInNight[]): number[] {
 }
 
 /** Who is at work goes on until its turn is over; then comes whoever had the fewest. */
-function whoseOfThese(legs: readonly LegInNight[], at: AtWork, able: readonly (Next & { do: 'frame' })[], nowMs: number) {
+function whoseOfThese(
+  legs: readonly LegInNight[],
+  at: AtWork,
+  able: readonly (Next & { do: 'frame' })[],
+  nowMs: number,
+) {
   const present = able.find((n) => n.place === at.place);
   if (present && (nowMs < at.turnEndsMs || able.length === 1)) return present;
   return able.reduce((a, b) => (legs[b.place]!.turns < legs[a.place]!.turns ? b : a));
@@ -160,7 +164,11 @@ export function tellOthers(
 }
 
 /** A leg’s rules with the frames that other legs took tonight for the same project or panel, of the same length, counted as there. */
-export function withOthersFrames(legs: readonly Pick<LegInNight, 'work' | 'rules' | 'state'>[], leg: Pick<LegInNight, 'work' | 'rules' | 'state'>): Rules { // prettier-ignore
+export function withOthersFrames(
+  legs: readonly Pick<LegInNight, 'work' | 'rules' | 'state'>[],
+  leg: Pick<LegInNight, 'work' | 'rules' | 'state'>,
+): Rules {
+  // prettier-ignore
   const others = legs.filter((l) => l !== leg && l.work === leg.work && l.state.started);
   if (others.length === 0) return leg.rules;
   const takenBy = (name: string, exposureS: number) =>

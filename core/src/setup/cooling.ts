@@ -28,7 +28,11 @@ export interface Cooling {
 }
 
 /** The same at a moment: begun late it is cold later. */
-export function coolingFrom(c: Pick<Cooling, 'startAt' | 'minutes'>, neededAt: string, nowMs: number): { late: boolean; beginMs: number; coldMs: number } {
+export function coolingFrom(
+  c: Pick<Cooling, 'startAt' | 'minutes'>,
+  neededAt: string,
+  nowMs: number,
+): { late: boolean; beginMs: number; coldMs: number } {
   const [startMs, neededMs] = [Date.parse(c.startAt), Date.parse(neededAt)];
   const late = startMs < nowMs;
   return { late, beginMs: late ? nowMs : startMs, coldMs: late ? nowMs + c.minutes * 60_000 : neededMs };

@@ -21,7 +21,10 @@ export function demandKnownName(config: Pick<Config, 'host' | 'trustProxy' | 'na
   return (req, _res, next) => {
     const asked = hostOf(req);
     if (!any && !config.names.includes(asked) && !isLoopback(asked))
-      throw new Problem('unknown_name', `This server is not called “${asked.slice(0, 80)}”; KEEN_NAMES gives it further names.`);
+      throw new Problem(
+        'unknown_name',
+        `This server is not called “${asked.slice(0, 80)}”; KEEN_NAMES gives it further names.`,
+      );
     next();
   };
 }

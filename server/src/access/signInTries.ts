@@ -50,7 +50,9 @@ export function countedTries(store: Store, secret: string) {
       await store.db.query('DELETE FROM sign_in_tries WHERE who = :who', { replacements: { who: hashed(what) } });
     },
     async sweep(): Promise<void> {
-      await store.db.query('DELETE FROM sign_in_tries WHERE at < :since LIMIT 500', { replacements: { since: since() } });
+      await store.db.query('DELETE FROM sign_in_tries WHERE at < :since LIMIT 500', {
+        replacements: { since: since() },
+      });
     },
   };
 }

@@ -112,6 +112,32 @@ describe('the same request sent again', () => {
     expect((await send({ name: '' })).status).toBe(400);
     expect((await send({ name: 'mended', kind: 'rings', massKg: 0.1, count: 1, ownedByClub: true })).status).toBe(200);
   });
+  test('another body under the same key is refused, and says so', async () => {
+    const { body } = await session('odalys');
+    const send = (path: string, sent: object) => body.agent.post(path).set('x-keen-token', body.token).set('Idempotency-Key', 'reused-0001').send(sent); // prettier-ignore
+    const part = { name: 'first of the key', kind: 'rings', massKg: 0.1, count: 1, ownedByClub: true };
+    expect((await send(api.addPart.path, part)).status).toBe(200);
+    expect(codeOf(await send(api.addPart.path, { ...part, name: 'second of the key' }))).toEqual([422, 'key_reused']);
+    const site = { name: 'elsewhere', kind: 'backyard', latitudeDeg: 47, longitudeDeg: 8, elevationM: 400, timeZone: 'Europe/Zurich', skyMagArcsec2: 20, horizon: [], horizonNote: '' }; // prettier-ignore
+    expect(codeOf(await send(api.addSite.path, site))).toEqual([422, 'key_reused']);
+    expect((await send(api.addPart.path, part)).status).toBe(200);
+  });
+  test('the key is written with the work or not at all, whatever becomes of the answer', async () => {
+    const { body } = await session('teun');
+    const send = (key: string, sent: object) => body.agent.post(api.addPart.path).set('x-keen-token', body.token).set('Idempotency-Key', key).send(sent); // prettier-ignore
+    const part = (name: string) => ({ name, kind: 'rings', massKg: 0.1, count: 1, ownedByClub: true });
+    const named = async (name: string) => ((await teun!.get(api.parts.path)).body as PartRecord[]).filter((p) => p.name === name).length; // prettier-ignore
+    // the answer cannot be kept: the whole is undone, and may be sent again
+    await server.db.query("CREATE TRIGGER t_kept BEFORE UPDATE ON answered FOR EACH ROW SIGNAL SQLSTATE '45000' SET MESSAGE_TEXT = 'full'"); // prettier-ignore
+    const failed = await send('with-work-1', part('kept with its work'));
+    await server.db.query('DROP TRIGGER t_kept');
+    expect([failed.status, await named('kept with its work')]).toEqual([500, 0]);
+    expect((await send('with-work-1', part('kept with its work'))).status).toBe(200);
+    expect((await send('with-work-1', part('kept with its work'))).status).toBe(200);
+    expect(await named('kept with its work')).toBe(1);
+    const many = await Promise.all(Array.from({ length: 20 }, () => send('with-work-2', part('twenty at once'))));
+    expect([new Set(many.map((r) => (r.body as PartRecord).id)).size, await named('twenty at once')]).toEqual([1, 1]);
+  });
   test('focus runs without a time are not stored twice', async () => {
     const rig = ((await teun!.get(api.rigs.path)).body as RigRecord[])[0]!;
     const trainStateId = rig.systems[0]!.trainStateId;

@@ -1,3 +1,4 @@
+import { AsyncLocalStorage } from 'node:async_hooks';
 import { DataTypes, Sequelize, type Transaction } from 'sequelize';
 
 interface Parses {
@@ -25,11 +26,31 @@ export function connect(url: string, connections = 12): Sequelize {
   );
 }
 
+/** What a request brings that must be written with its work or not at all: its key, and what it was answered. */
+export interface WithTheWork {
+  /** A transaction of this request was committed with the key in it. */
+  written: boolean;
+  begin: (t: Transaction) => Promise<void>;
+  keep: (t: Transaction, value: unknown) => Promise<void>;
+}
+const carried = new AsyncLocalStorage<WithTheWork>();
+/** Does something whose first transaction carries the request’s key. */
+export const carrying = <T>(what: WithTheWork, work: () => Promise<T>): Promise<T> => carried.run(what, work);
+
 /** Runs work in a transaction, again when the database found a deadlock. */
 export async function inTransaction<T>(db: Sequelize, work: (t: Transaction) => Promise<T>): Promise<T> {
+  const what = carried.getStore();
+  const first = what && !what.written ? what : null;
   for (let attempt = 1; ; attempt++) {
     try {
-      return await db.transaction(work);
+      const value = await db.transaction(async (t) => {
+        await first?.begin(t);
+        const done = await work(t);
+        await first?.keep(t, done);
+        return done;
+      });
+      if (first) first.written = true;
+      return value;
     } catch (e) {
       const code = (e as { original?: { errno?: number } }).original?.errno;
       if ((code !== 1213 && code !== 1205) || attempt >= 4) throw e;

@@ -1,4 +1,4 @@
-export { connect, inTransaction } from './connection.ts';
+export { carrying, connect, inTransaction, type WithTheWork } from './connection.ts';
 export { migrate } from './migrate.ts';
 export * from './models.ts';
 export * from './rows.ts';

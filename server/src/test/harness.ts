@@ -7,7 +7,7 @@ import type { Express } from 'express';
 import { QueryTypes, type Sequelize } from 'sequelize';
 import request from 'supertest';
 import { makeApp } from '../app.ts';
-import { calculationPool, type Calculate } from '../areas/calculations/pool.ts';
+import { calculationPool, type Workers } from '../areas/calculations/pool.ts';
 import type { Config } from '../config.ts';
 import { connect, migrate } from '../database/index.ts';
 import { DEMO_PASSWORD } from '../access/index.ts';
@@ -26,7 +26,7 @@ export interface TestServer {
   db: Sequelize;
   store: Store;
   config: Config;
-  calculate: Calculate;
+  workers: Workers;
   as: (signIn: string, password?: string) => Promise<Person>;
   stop: () => Promise<void>;
 }
@@ -105,13 +105,13 @@ export async function startServer(
     ...options.config,
   };
   const pool = calculationPool(config.dataFolder);
-  const app = makeApp(config, db, store, pool.calculate);
+  const app = makeApp(config, db, store, pool);
   return {
     app,
     db,
     store,
     config,
-    calculate: pool.calculate,
+    workers: pool,
     as: (signIn, password = DEMO_PASSWORD) => signInAs(app, signIn, password),
     stop: async () => {
       await pool.close();

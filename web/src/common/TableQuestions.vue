@@ -28,7 +28,10 @@ const options = (a: TableAsk) => {
     case 'decimal':
       return [
         { value: '.', label: `the point: ${digits(a.sample)} is ${digits(a.sample).replaceAll(',', '')}` },
-        { value: ',', label: `the comma: ${digits(a.sample)} is ${digits(a.sample).replaceAll('.', '').replace(',', '.')}` },
+        {
+          value: ',',
+          label: `the comma: ${digits(a.sample)} is ${digits(a.sample).replaceAll('.', '').replace(',', '.')}`,
+        },
       ];
     case 'dayOrder':
       return [
@@ -46,7 +49,9 @@ const question = (a: TableAsk) => {
   const field = (props.words[a.field] ?? a.field).toLowerCase();
   if (a.what === 'column') return `Which column is the ${field}?`;
   if (a.what === 'decimal') return `The decimal sign of “${a.columns[0]}”?`;
-  return a.what === 'dayOrder' ? `“${digits(a.sample)}”: which comes first?` : `“${a.columns[0]}” says that it is local: where?`;
+  return a.what === 'dayOrder'
+    ? `“${digits(a.sample)}”: which comes first?`
+    : `“${a.columns[0]}” says that it is local: where?`;
 };
 function choose(a: TableAsk, value: unknown) {
   const v = String(value);
@@ -84,7 +89,9 @@ const ready = computed(() => props.asks.every((a) => chosen(a) !== undefined));
       :dropdown-match-select-width="false"
       @update:value="choose(a, $event)"
     />
-    <div><Button type="primary" :disabled="!ready" @click="emit('answer', said.columns, said.how)">Read it so</Button></div>
+    <div>
+      <Button type="primary" :disabled="!ready" @click="emit('answer', said.columns, said.how)">Read it so</Button>
+    </div>
   </section>
 </template>
 

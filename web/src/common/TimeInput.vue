@@ -17,7 +17,7 @@ watch(
   },
 );
 function read() {
-  const m = /^\s*(\d{1,2})\s*[:.h]?\s*(\d{2})?\s*$/i.exec(text.value);
+  const m = /^\s*(\d{1,2})\s{0,3}[:.h]?\s{0,3}(\d{2})?\s{0,9}$/i.exec(text.value);
   const [h, min] = [Number(m?.[1]), Number(m?.[2] ?? 0)];
   if (!m || h > 23 || min > 59) {
     trouble.value = 'A time such as 21:45';

@@ -1,4 +1,10 @@
-import { MAX_HEADER_BYTES, readFrame, readPictureHeader, type KeywordMapping, type ReadFrame } from '@keen/core/exchange';
+import {
+  MAX_HEADER_BYTES,
+  readFrame,
+  readPictureHeader,
+  type KeywordMapping,
+  type ReadFrame,
+} from '@keen/core/exchange';
 import { sha256 } from '@noble/hashes/sha2';
 import { bytesToHex } from '@noble/hashes/utils';
 

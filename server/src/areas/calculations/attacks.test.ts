@@ -2,7 +2,7 @@ import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import request from 'supertest';
 import { makeApp } from '../../app.ts';
 import { startServer, type Person, type TestServer } from '../../test/harness.ts';
-import { calculationPool } from './pool.ts';
+import { calculationPool, type Workers } from './pool.ts';
 
 let server: TestServer;
 let member: Person;
@@ -120,10 +120,11 @@ describe('a calculation that takes too long', () => {
     await close();
   });
   test('says so over HTTP', async () => {
-    const slow = makeApp(server.config, server.db, server.store, async (name, input, asker) => {
+    const calculate: Workers['calculate'] = async (name, input, asker) => {
       expect([name, input, asker.deadlineMs]).toEqual(['focus.zone', { focalRatio: 7 }, 2000]);
       throw new (await import('../../problems.ts')).Problem('too_much_work');
-    });
+    };
+    const slow = makeApp(server.config, server.db, server.store, { ...server.workers, calculate });
     const got = await request(slow).post('/api/calculations/focus.zone').send({ focalRatio: 7 });
     expect([got.status, got.body.code]).toEqual([422, 'too_much_work']);
   });

@@ -4,10 +4,11 @@ import { MessageChannel } from 'node:worker_threads';
 import { Piscina } from 'piscina';
 import { Problem } from '../../problems.ts';
 import { FairQueue } from './fairQueue.ts';
-import type { Question, Reply } from './worker.ts';
+import { InvalidInput } from '@keen/core';
+import type { Question, Reply, Tasks } from './worker.ts';
 
 /** How long one calculation may take [ms]. */
-export const DEADLINE_MS = { stranger: 2_000, member: 10_000 };
+export const DEADLINE_MS = { stranger: 2_000, member: 10_000, task: 60_000 };
 /** Longest a worker may take to come up before its calculation is given up [ms]. */
 const START_MS = 20_000;
 const HEAP_MB = 256;
@@ -19,6 +20,16 @@ export interface Asker {
   deadlineMs: number;
   /** Fires when the asker has gone. */
   gone?: AbortSignal;
+}
+/** Does a task in a worker, in its asker’s turn. @throws InvalidInput as the task does */
+export type RunTask = <K extends keyof Tasks>(
+  task: K,
+  input: Parameters<Tasks[K]>[0],
+  memberId: string,
+) => Promise<Awaited<ReturnType<Tasks[K]>>>;
+export interface Workers {
+  calculate: Calculate;
+  runTask: RunTask;
 }
 export type Calculate = (
   name: string,
@@ -32,7 +43,7 @@ export type Calculate = (
  * its worker is ended, and people take turns.
  * @throws Problem too_much_work at the deadline or out of memory; too_many and busy from the line
  */
-export function calculationPool(dataFolder: string): { calculate: Calculate; close: () => Promise<void> } {
+export function calculationPool(dataFolder: string): Workers & { close: () => Promise<void> } {
   const source = import.meta.filename.endsWith('.ts');
   const threads = Math.max(1, availableParallelism() - 1);
   let made: Piscina<Question, Reply> | null = null;
@@ -47,7 +58,13 @@ export function calculationPool(dataFolder: string): { calculate: Calculate; clo
     }));
   const line = new FairQueue({ atOnce: threads, ...LINE });
 
-  async function work(name: string, input: unknown, asker: Asker, picture?: Uint8Array<ArrayBuffer>): Promise<Reply> {
+  async function work(
+    name: string,
+    input: unknown,
+    asker: Asker,
+    picture?: Uint8Array<ArrayBuffer>,
+    task?: keyof Tasks,
+  ): Promise<Reply> {
     if (asker.gone?.aborted) throw new Problem('too_much_work', 'Nobody waits for this any more.');
     const stop = new AbortController();
     const { port1, port2 } = new MessageChannel();
@@ -60,7 +77,7 @@ export function calculationPool(dataFolder: string): { calculate: Calculate; clo
     });
     try {
       return await pool().run(
-        { name, input, dataFolder, begun: port2, picture },
+        { name, input, dataFolder, begun: port2, picture, task },
         // a picture is handed over, not copied
         { signal: stop.signal, transferList: picture ? [port2, picture.buffer] : [port2] },
       );
@@ -77,7 +94,15 @@ export function calculationPool(dataFolder: string): { calculate: Calculate; clo
       port1.close();
     }
   }
+  const runTask = (async (task: keyof Tasks, input: unknown, memberId: string) => {
+    const asker = { key: memberId, deadlineMs: DEADLINE_MS.task };
+    const got = await line.run(memberId, () => work(task, input, asker, undefined, task));
+    const answer: unknown = JSON.parse(got.json);
+    if (got.status === 200) return answer;
+    throw new InvalidInput((answer as { error: { issues: { path: string; message: string }[] } }).error.issues);
+  }) as RunTask;
   return {
+    runTask,
     calculate: (name, input, asker, picture) => line.run(asker.key, () => work(name, input, asker, picture)),
     close: async () => {
       await made?.destroy();

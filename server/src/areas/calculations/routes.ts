@@ -2,37 +2,48 @@ import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { calculations, jsonSchema } from '@keen/core';
 import { openApiDocument } from '@keen/contract/openapi';
-import { json, raw, type RequestHandler, type Router } from 'express';
+import { raw, type RequestHandler, type Router } from 'express';
 import { rateLimit } from 'express-rate-limit';
 import type { Config } from '../../config.ts';
+import { bodies } from '../../bodies.ts';
 import { Problem, sendProblem } from '../../problems.ts';
 import { DEADLINE_MS, type Calculate } from './pool.ts';
 import { PICTURE } from './worker.ts';
 
 /** Largest body of a question: a stranger has no night of guide samples to bring. */
 const STRANGER_BODY = '100kb';
-const MEMBER_BODY = '4mb';
 /** Sixty-one million pixels of 16 bits, and their headers. */
 const PICTURE_BODY = '160mb';
 const PICTURE_TYPES = ['application/fits', 'image/fits', 'application/octet-stream'];
+/** Pictures held at a time, and how long one may take to arrive [ms]. */
+const MOST_PICTURES = 3;
+const RECEIVE_MS = 90_000;
 const OF_PICTURES = ['frames.measure', 'frames.diagnose'];
 
 /** The registry over HTTP: same JSON in and out, and the same complaints, as in the shell. Open to everyone. */
 export function calculationRoutes(router: Router, config: Config, calculate: Calculate): void {
-  const bodies = { stranger: json({ limit: STRANGER_BODY }), member: json({ limit: MEMBER_BODY }) };
-  const bySize: RequestHandler = (req, res, next) =>
-    (req.session.memberId ? bodies.member : bodies.stranger)(req, res, next);
+  // a question may hold a long list: its parts are bounded by its length alone
+  const bySize = bodies({ limit: STRANGER_BODY, keys: 60_000 });
   const picture = raw({ type: PICTURE_TYPES, limit: PICTURE_BODY });
-  let receiving = false;
-  /** One picture at a time, and from members only: it is held whole while it is measured. */
+  /** Members whose picture is on its way or being measured. */
+  const receiving = new Set<string>();
+  /** A few pictures at a time, one of a member, and from members only: each is held whole. Who sends too slowly is let go. */
   const onePicture: RequestHandler = (req, res, next) => {
     if (!req.is(PICTURE_TYPES)) return bySize(req, res, next);
     if (!OF_PICTURES.includes(String(req.params.name))) throw new Problem('invalid_input', `${String(req.params.name)} takes JSON, not a picture.`); // prettier-ignore
     if (!req.session.memberId) throw new Problem('not_signed_in', 'Pictures are measured for members: sign in.');
-    if (receiving) throw new Problem('busy', 'Another picture is being measured: try again in a moment.');
-    receiving = true;
-    res.once('close', () => (receiving = false));
-    picture(req, res, next);
+    const { memberId } = req.session;
+    if (receiving.has(memberId) || receiving.size >= MOST_PICTURES) throw new Problem('busy', 'Another picture is being measured: try again in a moment.'); // prettier-ignore
+    receiving.add(memberId);
+    const late = setTimeout(() => req.destroy(), RECEIVE_MS);
+    res.once('close', () => {
+      clearTimeout(late);
+      receiving.delete(memberId);
+    });
+    picture(req, res, (e?: unknown) => {
+      clearTimeout(late);
+      next(e);
+    });
   };
   const limit: RequestHandler = rateLimit({
     windowMs: 60_000,

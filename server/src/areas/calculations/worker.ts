@@ -1,12 +1,17 @@
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import type { MessagePort } from 'node:worker_threads';
-import { calculations, InvalidInput } from '@keen/core';
+import { calculations, InvalidInput, parseInput } from '@keen/core';
+import { readGuideCsv } from '@keen/core/exchange';
+import { LogInput, summaryOfLog, type LogSummary } from '@keen/core/guiding';
+import { rehearse, type Rehearsal, type RunResult } from '@keen/core/observatory';
 import { bandSource, type StarIndex, type StarSource } from '@keen/core/sky';
 
 /** One question to the registry, as it reaches a worker. */
 export interface Question {
   name: string;
+  /** Work of another kind than the registry’s. */
+  task?: keyof Tasks | undefined;
   input: unknown;
   dataFolder: string;
   /** A picture that was sent instead of a question. */
@@ -41,10 +46,30 @@ function sent(picture: Uint8Array | undefined): (path: string) => Uint8Array {
 }
 export const PICTURE = 'the picture sent';
 
-export default function answer({ name, input, dataFolder, begun, picture }: Question): Reply {
+/** Work that is no calculation of the registry: reading what people bring, and rehearsals. */
+export const tasks = {
+  /** A guide log in our own columns, read and summed up; or what is wrong with it. */
+  guideLog: ({ csv, imagingScaleArcsecPerPx }: { csv: string; imagingScaleArcsecPerPx: number | null }): LogSummary => {
+    const read = readGuideCsv(csv);
+    if (read.bad.length) throw InvalidInput.at('csv', `line ${read.bad[0]!.line}: ${read.bad[0]!.reason}; the columns are those of the export`); // prettier-ignore
+    return summaryOfLog(parseInput(LogInput, { samples: read.samples, ...(imagingScaleArcsecPerPx ? { imagingScaleArcsecPerPx } : {}) })); // prettier-ignore
+  },
+  rehearse: (of: Rehearsal): Promise<RunResult> => rehearse(of),
+};
+export type Tasks = typeof tasks;
+
+/** The same where no pool stands yet: while the demo is made. */
+export const taskAtOnce = (async (task: keyof Tasks, input: unknown) =>
+  (tasks[task] as (i: unknown) => unknown)(input)) as <K extends keyof Tasks>(
+  task: K,
+  input: Parameters<Tasks[K]>[0],
+) => Promise<Awaited<ReturnType<Tasks[K]>>>;
+
+export default async function answer({ name, input, dataFolder, begun, picture, task }: Question): Promise<Reply> {
   begun.postMessage('begun');
   begun.close();
   try {
+    if (task) return { status: 200, json: JSON.stringify(await (tasks[task] as (i: unknown) => unknown)(input)) };
     const surroundings = { stars: starsIn(dataFolder), file: sent(picture) };
     return { status: 200, json: JSON.stringify(calculations.get(name)!.run(input, surroundings)) };
   } catch (e) {

@@ -42,7 +42,7 @@ export function drillRoutesOf(serve: Serve, store: Store): void {
   serve(api.answerDrill, async ({ who, body }) => {
     const { causeRight, cureRight } = judgeDrill(body as DrillAnswer);
     try {
-      await store.drillAnswers.create({ id: store.id(), memberId: who.id, ...body, causeRight, cureRight, at: store.now() }); // prettier-ignore
+      await store.transact((t) => store.drillAnswers.create({ id: store.id(), memberId: who.id, ...body, causeRight, cureRight, at: store.now() }, { transaction: t })); // prettier-ignore
     } catch (e) {
       // the same drill again, sent twice or tried anew: the first answer stands
       if (!(e instanceof UniqueConstraintError)) throw e;

@@ -136,13 +136,11 @@ export function focusService(store: Store, compute: Compute = computeHere) {
       });
       const found = await offsetsFrom(compute, who, runs.map(plain), f);
       const row: OffsetSetRow = { id: store.id(), ...scope, ...f, ...found, byId: who.id, adoptedAt: store.now() };
-      await store.offsetSets.create(row);
-      await store.audit(
-        who,
-        rig.name,
-        `adopted offsets of ${Object.keys(f.offsets).length} filters for ${state.words}`,
-      );
-      return setRecord(row, await store.names(who.clubId));
+      return store.transact(async (t) => {
+        await store.offsetSets.create(row, { transaction: t });
+        await store.audit(who, rig.name, `adopted offsets of ${Object.keys(f.offsets).length} filters for ${state.words}`, t); // prettier-ignore
+        return setRecord(row, await store.names(who.clubId, t));
+      });
     },
   };
 }

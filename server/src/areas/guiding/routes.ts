@@ -1,10 +1,11 @@
 import { api } from '@keen/contract';
+import type { RunTask } from '../calculations/pool.ts';
 import type { Serve } from '../../http.ts';
 import type { Store } from '../../store.ts';
 import { guideLogsService } from './service.ts';
 
-export function guidingRoutesOf(serve: Serve, store: Store): void {
-  const logs = guideLogsService(store);
+export function guidingRoutesOf(serve: Serve, store: Store, runTask: RunTask): void {
+  const logs = guideLogsService(store, runTask);
   serve(api.guideLogs, ({ who, params, query }) => logs.list(who, params.id, query));
   serve(api.guideLog, ({ who, params }) => logs.read(who, params.id));
   serve(api.keepGuideLog, ({ who, params, body }) => logs.keep(who, params.id, body));

@@ -1,10 +1,8 @@
 import type { GuideLogFields, GuideLogRecord, Page } from '@keen/contract';
-import { InvalidInput, parseInput } from '@keen/core';
-import { readGuideCsv } from '@keen/core/exchange';
-import { LogInput, summaryOfLog } from '@keen/core/guiding';
 import { plain, type GuideLogRow } from '../../database/index.ts';
 import { Problem } from '../../problems.ts';
 import { demandOwner, iso, pageOf, type Actor, type Store } from '../../store.ts';
+import type { RunTask } from '../calculations/pool.ts';
 import { currentSystem, demandRig } from '../rigs/current.ts';
 
 /** Everything but the samples, so that a list stays small. */
@@ -24,7 +22,7 @@ const WITHOUT_CSV = [
 ] as const;
 
 /** Kept guide logs: the samples as sent, and what they say worked out here. */
-export function guideLogsService(store: Store) {
+export function guideLogsService(store: Store, runTask: RunTask) {
   async function records(who: Actor, rows: Omit<GuideLogRow, 'csv'>[]): Promise<GuideLogRecord[]> {
     const names = await store.names(who.clubId);
     const states = await store.trainStates.findAll({ where: { id: [...new Set(rows.map((r) => r.trainStateId))] } });
@@ -72,18 +70,8 @@ export function guideLogsService(store: Store) {
     },
     async keep(who: Actor, rigId: string, f: GuideLogFields): Promise<GuideLogRecord> {
       const { rig, system, state } = await currentSystem(store, who.clubId, rigId, f.system);
-      const read = readGuideCsv(f.csv);
-      if (read.bad.length)
-        throw InvalidInput.at(
-          'csv',
-          `line ${read.bad[0]!.line}: ${read.bad[0]!.reason}; the columns are those of the export`,
-        );
-      const summary = summaryOfLog(
-        parseInput(LogInput, {
-          samples: read.samples,
-          ...(f.imagingScaleArcsecPerPx ? { imagingScaleArcsecPerPx: f.imagingScaleArcsecPerPx } : {}),
-        }),
-      );
+      // somebody’s file: read in a worker, in its sender’s turn
+      const summary = await runTask('guideLog', { csv: f.csv, imagingScaleArcsecPerPx: f.imagingScaleArcsecPerPx ?? null }, who.id); // prettier-ignore
       const row: GuideLogRow = {
         id: store.id(),
         rigId,

@@ -13,7 +13,15 @@ export const accounts = (store: Store) => ({
       throw new Problem('already_exists', `The sign-in name “${m.signIn}” is taken.`, {
         issues: [{ path: 'signIn', message: 'is taken' }],
       });
-    const row: MemberRow = { id: store.id(), ...m, owner, factorKey: null, factorStep: 0, sessionEpoch: 0, archivedAt: null };
+    const row: MemberRow = {
+      id: store.id(),
+      ...m,
+      owner,
+      factorKey: null,
+      factorStep: 0,
+      sessionEpoch: 0,
+      archivedAt: null,
+    };
     await store.members.create(row, { transaction: t });
     return row;
   },
@@ -24,7 +32,12 @@ export const accounts = (store: Store) => ({
  * and begins its session after it begins one of the epoch that is over.
  * @returns the epoch that begins
  */
-export async function endSessions(store: Store, memberId: string, transaction: Transaction, except = ''): Promise<number> {
+export async function endSessions(
+  store: Store,
+  memberId: string,
+  transaction: Transaction,
+  except = '',
+): Promise<number> {
   await store.db.query('UPDATE members SET session_epoch = session_epoch + 1 WHERE id = :memberId', {
     replacements: { memberId },
     transaction,

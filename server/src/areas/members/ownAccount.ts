@@ -27,7 +27,9 @@ export function ownAccountService(store: Store, config: Config) {
     if (row.factorKey === null) return;
     if (!code) throw new Problem('code_needed');
     if (!(await factor.take({ id: row.id, factorKey: row.factorKey }, code)))
-      throw new Problem('wrong_code', undefined, { issues: [{ path: 'code', message: 'is wrong or was used before' }] });
+      throw new Problem('wrong_code', undefined, {
+        issues: [{ path: 'code', message: 'is wrong or was used before' }],
+      });
   }
   async function demandPassword(who: Actor, password: string, field: string): Promise<MemberRow> {
     const row = plain((await store.members.findByPk(who.id))!);
@@ -54,7 +56,12 @@ export function ownAccountService(store: Store, config: Config) {
     prove: (who: Actor, body: { password: string; code?: string | undefined }) =>
       demandBoth(who, body.password, body.code, 'password'),
     /** @returns the epoch to which this session belongs from now on */
-    async changePassword(who: Actor, sessionId: string, body: { current: string; next: string; code?: string | undefined }, address: string): Promise<number> {
+    async changePassword(
+      who: Actor,
+      sessionId: string,
+      body: { current: string; next: string; code?: string | undefined },
+      address: string,
+    ): Promise<number> {
       const row = await demandPassword(who, body.current, 'current');
       await demandOwnClub(who);
       demandUncommon(body.next, [row.name, row.signIn], 'next');
@@ -108,7 +115,11 @@ export function ownAccountService(store: Store, config: Config) {
         return codes;
       });
     },
-    async dropFactor(who: Actor, body: { password: string; code?: string | undefined }, address: string): Promise<void> {
+    async dropFactor(
+      who: Actor,
+      body: { password: string; code?: string | undefined },
+      address: string,
+    ): Promise<void> {
       await demandBoth(who, body.password, body.code, 'password');
       await store.transact(async (t) => {
         await factor.drop(who.id, t);

@@ -1,7 +1,15 @@
 import type { api, MemberInfo, SessionInfo } from '@keen/contract';
 import { QueryTypes, type Transaction } from 'sequelize';
 import type { z } from 'zod';
-import { countedTries, demoStands, demandUncommon, hashPassword, passwordMatches, secondFactor, securityLog } from '../../access/index.ts';
+import {
+  countedTries,
+  demoStands,
+  demandUncommon,
+  hashPassword,
+  passwordMatches,
+  secondFactor,
+  securityLog,
+} from '../../access/index.ts';
 import type { Config } from '../../config.ts';
 import { accounts, endSessions } from './accounts.ts';
 import { plain, type ClubRow, type MemberRow } from '../../database/index.ts';
@@ -160,7 +168,10 @@ export function membersService(store: Store, config: Config) {
       },
     ): Promise<MemberInfo> {
       if (id === who.id && (body.password !== undefined || body.withoutSecondFactor))
-        throw new Problem('not_allowed', 'A reset is for others: your own password and second factor are changed under your account, with the present password.');
+        throw new Problem(
+          'not_allowed',
+          'A reset is for others: your own password and second factor are changed under your account, with the present password.',
+        );
       if (body.password !== undefined) demandUncommon(body.password, [], 'password');
       const passwordHash = body.password === undefined ? undefined : await hashPassword(body.password);
       const club = await clubOf(who.clubId);
@@ -195,7 +206,10 @@ export function membersService(store: Store, config: Config) {
         if (body.ended || (body.role && body.role !== 'steward'))
           await store.invitations.destroy({ where: { byId: id, usedAt: null }, transaction: t });
         if (body.ended || passwordHash)
-          await store.db.query('DELETE FROM calendar_feeds WHERE member_id = :id', { replacements: { id }, transaction: t });
+          await store.db.query('DELETE FROM calendar_feeds WHERE member_id = :id', {
+            replacements: { id },
+            transaction: t,
+          });
         const noted = { clubId: who.clubId, memberId: id, byId: who.id, address };
         if (body.role) await log.note({ kind: 'role_changed', ...noted, detail: `${row.role} → ${body.role}` }, t);
         if (passwordHash) await log.note({ kind: 'password_given', ...noted }, t);

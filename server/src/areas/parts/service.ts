@@ -58,9 +58,11 @@ export function partsService(store: Store) {
         updatedBy: who.id,
         archivedAt: null,
       };
-      await store.parts.create(row);
-      await store.audit(who, data.name, 'part added');
-      return record(row, await store.names(who.clubId), new Map());
+      return store.transact(async (t) => {
+        await store.parts.create(row, { transaction: t });
+        await store.audit(who, data.name, 'part added', t);
+        return record(row, await store.names(who.clubId, t), new Map());
+      });
     },
     async change(
       who: Actor,

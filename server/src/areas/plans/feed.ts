@@ -40,7 +40,9 @@ export function feedRoutes(router: Router, store: Store, config: Config): void {
     const { id, file } = req.params;
     const missing = () => new Problem('not_found', 'There is no such calendar.');
     if (!/^[0-9a-f-]{36}$/.test(id)) throw missing();
-    const reader = (await store.read<FeedRow>(FEEDS, [id])).find((f) => same(file, `${keyOf(config.secret, id, f)}.ics`));
+    const reader = (await store.read<FeedRow>(FEEDS, [id])).find((f) =>
+      same(file, `${keyOf(config.secret, id, f)}.ics`),
+    );
     if (!reader) throw missing();
     const rig = await store.rigs.findOne({ where: { id, clubId: reader.clubId, archivedAt: null } });
     if (!rig) throw missing();

@@ -4,7 +4,7 @@ import { usualOpening } from '@keen/core/sequence';
 import { fill, somethingToPlan, startServer, type Person, type TestServer } from '../../test/harness.ts';
 
 /** An evening in January, half past eight: what has passed of it is not planned. */
-let now = Date.parse('2027-01-20T20:36:00Z');
+const now = Date.parse('2027-01-20T20:36:00Z');
 let server: TestServer;
 let odalys: Person;
 let teun: Person;

@@ -72,7 +72,13 @@ export async function skyOfPlan(
   const prepared = of.plan.legs.map((leg) => {
     const { sky, done } = skies.get(workOf(leg))!;
     const follower = leg.follower && followers.get(leg.follower.projectId)!;
-    return prepareLeg(leg, sky, { watches: of.plan.watches, overheads: setup.overheads, done, follower, ...(of.nowMs === undefined ? {} : { nowMs: of.nowMs }) });
+    return prepareLeg(leg, sky, {
+      watches: of.plan.watches,
+      overheads: setup.overheads,
+      done,
+      follower,
+      ...(of.nowMs === undefined ? {} : { nowMs: of.nowMs }),
+    });
   });
   return { night, prepared };
 }

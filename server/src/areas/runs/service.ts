@@ -1,14 +1,6 @@
 import type { Page, RunRecord } from '@keen/contract';
-import {
-  conduct,
-  followerPlanOf,
-  hiddenWorldOf,
-  runPlanOf,
-  standIns,
-  zoneStepsOf,
-  type AppliedOffsets,
-  type RunResult,
-} from '@keen/core/observatory';
+import { hiddenWorldOf, runPlanOf, zoneStepsOf, type AppliedOffsets, type RunResult } from '@keen/core/observatory';
+import type { RunTask } from '../calculations/pool.ts';
 import { filtersOf, type RigSetup } from '@keen/core/rig';
 import { followingOverheads, layNight, NightPlan, type LaidLeg, type PlanSettings } from '@keen/core/sequence';
 import { parseInput } from '@keen/core/calculation';
@@ -61,7 +53,7 @@ interface Taking {
   projectOf: (leg: PlanLegRow) => string;
 }
 
-export function runsService(store: Store) {
+export function runsService(store: Store, runTask: RunTask) {
   async function demandPlan(who: Actor, id: string, t?: Transaction) {
     const within = t ? { transaction: t } : {};
     const found = await store.plans.findByPk(id, within);
@@ -220,17 +212,21 @@ export function runsService(store: Store) {
       const targets = night.legs.map((l) => pointing(projects.get(l.projectId)!, l.panel, setup));
       const world = (of: RigSetup) => ({ ...hiddenWorldOf(of, seed, laid.startMs, laid.endMs), longitudeDeg: site.longitudeDeg }); // prettier-ignore
       const reach = (of: RigSetup) => FOCUS_REACH_ZONES * zoneStepsOf(of);
-      const lead = await conduct(
-        runPlanOf(night, laid, { prepared: sky.prepared, targets, night: sky.night, sky: { site: skySite(site), minimumAltitudeDeg: lowest }, offsets: applied(offsets), focusReachSteps: reach(setup) }),
-        standIns(world(setup), setup.overheads),
+      const around = { prepared: sky.prepared, targets };
+      const result = await runTask(
+        'rehearse',
+        {
+          plan: runPlanOf(night, laid, { ...around, night: sky.night, sky: { site: skySite(site), minimumAltitudeDeg: lowest }, offsets: applied(offsets), focusReachSteps: reach(setup) }),
+          world: world(setup),
+          overheads: setup.overheads,
+          beside: beside && {
+            of: { ...around, offsets: applied(await offsetsHolding(store, beside)), focusReachSteps: reach(beside.setup), watches },
+            world: world(beside.setup),
+            overheads: followingOverheads(beside.setup.overheads),
+          },
+        },
+        who.id,
       ); // prettier-ignore
-      const follow = beside && followerPlanOf({ prepared: sky.prepared, targets, offsets: applied(await offsetsHolding(store, beside)), focusReachSteps: reach(beside.setup), watches }, lead); // prettier-ignore
-      const result: RunResult = lead;
-      if (follow && beside) {
-        const besideIt = standIns(world(beside.setup), followingOverheads(beside.setup.overheads));
-        const { follower: _none, ...taken } = await conduct(follow, besideIt);
-        result.follower = taken;
-      }
       const row: RunRow = {
         id: store.id(),
         kind: 'rehearsed',
@@ -251,7 +247,7 @@ export function runsService(store: Store) {
         at: store.now(),
         acceptedPlan: null,
       };
-      await store.runs.create(row);
+      await store.transact((t) => store.runs.create(row, { transaction: t }));
       return record(who, row);
     },
     async list(who: Actor, page: Page): Promise<Head[]> {

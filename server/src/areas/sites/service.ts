@@ -56,9 +56,11 @@ export function sitesService(store: Store) {
         updatedBy: who.id,
         archivedAt: null,
       };
-      await store.sites.create(row);
-      await store.audit(who, f.name, 'site added');
-      return record(row, await store.names(who.clubId));
+      return store.transact(async (t) => {
+        await store.sites.create(row, { transaction: t });
+        await store.audit(who, f.name, 'site added', t);
+        return record(row, await store.names(who.clubId, t));
+      });
     },
     async change(who: Actor, id: string, f: SiteFields & { version: number }): Promise<SiteRecord> {
       return store.transact(async (t) => {

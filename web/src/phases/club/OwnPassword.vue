@@ -19,7 +19,9 @@ async function change() {
   }
   busy.value = true;
   const { current, next, code } = typed;
-  const got = await call(api.changePassword, { body: { current, next, ...(code.trim() ? { code: code.trim() } : {}) } });
+  const got = await call(api.changePassword, {
+    body: { current, next, ...(code.trim() ? { code: code.trim() } : {}) },
+  });
   busy.value = false;
   trouble.value = got.ok ? '' : problemText(got.problem);
   if (!got.ok) return;

@@ -45,7 +45,14 @@ async function confirm() {
   await session.load();
 }
 async function drop() {
-  if (!(await ask(call(api.dropSecondFactor, { body: { password: password.value, ...(code.value.trim() ? { code: code.value.trim() } : {}) } })))) return;
+  if (
+    !(await ask(
+      call(api.dropSecondFactor, {
+        body: { password: password.value, ...(code.value.trim() ? { code: code.value.trim() } : {}) },
+      }),
+    ))
+  )
+    return;
   [password.value, code.value, recovery.value] = ['', '', null];
   void message.success('You sign in by password alone again.');
   await session.load();

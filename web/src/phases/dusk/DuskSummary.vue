@@ -26,7 +26,9 @@ const first = computed(() => {
   return plan ? firstLegOf(plan) : null;
 });
 const { cool, wish, coolNow } = useSetupFacts();
-const coolAt = computed(() => (!cool.value ? '–' : coolNow.value?.late ? 'now' : clock(cool.value.startAt, zone.value)));
+const coolAt = computed(() =>
+  !cool.value ? '–' : coolNow.value?.late ? 'now' : clock(cool.value.startAt, zone.value),
+);
 /** Over already, tonight. */
 const past = (iso: string | null | undefined) => !!iso && club.nightNow !== null && Date.parse(iso) < club.nightNow;
 const rows = computed(() => {

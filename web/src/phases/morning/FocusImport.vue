@@ -71,14 +71,24 @@ async function take(file: File) {
 const given = useHandOver().take('focus-log');
 if (given) void take(given);
 async function parse(given?: FocusMapping) {
-  const got = await core().readFocusCsv(text.value, given && plainCopy(given), fahrenheit.value, plainCopy(answers.value));
+  const got = await core().readFocusCsv(
+    text.value,
+    given && plainCopy(given),
+    fahrenheit.value,
+    plainCopy(answers.value),
+  );
   read.value = got;
   mapping.value = got.mapping;
 }
 /** What a person chose holds for the next file with these headings. */
 async function choose(given: FocusMapping) {
   await parse(given);
-  if (read.value) memory.remember(read.value.columns, { mapping: mapping.value, fahrenheit: fahrenheit.value, answers: answers.value });
+  if (read.value)
+    memory.remember(read.value.columns, {
+      mapping: mapping.value,
+      fahrenheit: fahrenheit.value,
+      answers: answers.value,
+    });
 }
 /** Answers to what the table left open. */
 async function answer(columns: Record<string, string>, how: TableAnswers) {

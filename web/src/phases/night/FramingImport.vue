@@ -1,5 +1,11 @@
 <script setup lang="ts">
-import { framingFromHeader, MAX_HEADER_BYTES, readPictureHeader, type HeaderFraming } from '@keen/core/exchange';
+import {
+  framingFromHeader,
+  MAX_HEADER_BYTES,
+  readFitsHeader,
+  readPictureHeader,
+  type HeaderFraming,
+} from '@keen/core/exchange';
 import { figure, formatDec, formatRa } from '@keen/core/quantities';
 import { Button } from 'ant-design-vue';
 import { ref } from 'vue';
@@ -15,7 +21,10 @@ async function read(e: Event) {
   found.value = null;
   trouble.value = '';
   if (!file) return;
-  const header = readPictureHeader(new Uint8Array(await file.slice(0, MAX_HEADER_BYTES).arrayBuffer()), file.size);
+  const start = new Uint8Array(await file.slice(0, MAX_HEADER_BYTES).arrayBuffer());
+  const picture = readPictureHeader(start, file.size);
+  // of a framing the header alone is wanted, whatever became of the pixels
+  const header = picture.ok ? picture : readFitsHeader(start);
   const got = header.ok ? framingFromHeader(header.cards) : header;
   if (got.ok) found.value = (got as { framing: HeaderFraming }).framing;
   else trouble.value = `${file.name}: ${got.message}`;

@@ -274,9 +274,8 @@ describe('a mosaic in the plan', () => {
     await pick(at.wrapper, 'Add a leg', `${wide.id}#0`);
     await flushPromises();
     expect(rows().filter((t) => t.includes('panel 1'))).toHaveLength(1);
-    // what the panel has is what counts, not the project’s sum
-    const frames = at.wrapper.find('[data-test="frames"]').text();
-    expect(frames).toContain('together');
+    // the others have all the hours in turns: that is said, not hidden
+    expect(at.wrapper.find('[data-test="leg-trouble"]').text()).toContain('Its turn never comes');
     expect(at.wrapper.find('[data-test="leg"]').text()).toMatch(/\d+h \d+m \d+s \+\d+° .*camera/);
   });
   test('turns are set and let go; they are saved with the leg', async () => {

@@ -1,5 +1,14 @@
 import { night as nightOf, type NightOutput, type TargetOutput } from '@keen/core/sky';
-import { ahead, orderEvening, planTemplates, splitFilters, stepsMs, usualOpening, workOf, type EveningPick } from '@keen/core/sequence';
+import {
+  ahead,
+  orderEvening,
+  planTemplates,
+  splitFilters,
+  stepsMs,
+  usualOpening,
+  workOf,
+  type EveningPick,
+} from '@keen/core/sequence';
 import { computed, ref, shallowRef, watch } from 'vue';
 import { useClub } from '../../stores/club.ts';
 import { problemText } from '../../common/outcome.ts';
@@ -46,7 +55,9 @@ export function useNight() {
   );
   /** When the rig can be at work tonight: now, with what opening and cooling still take [ms]; another night whole. */
   const readyMs = computed(() =>
-    club.nightNow === null ? -Infinity : club.nightNow + stepsMs(usualOpening(club.rig?.setup.overheads.autofocusS ?? 0)),
+    club.nightNow === null
+      ? -Infinity
+      : club.nightNow + stepsMs(usualOpening(club.rig?.setup.overheads.autofocusS ?? 0)),
   );
   /** The projects of this rig as candidates for the hours of the night. */
   const candidates = computed(() =>

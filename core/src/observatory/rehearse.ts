@@ -1,0 +1,22 @@
+import type { Overheads } from '../sequence/index.ts';
+import { conduct } from './conductor.ts';
+import type { RunPlan, RunResult } from './run.ts';
+import { followerPlanOf } from './runPlan.ts';
+import { standIns, type HiddenWorld } from './standIns.ts';
+
+/** A plan with the stand-ins it is played on, and a second camera beside it: plain data, so that a worker can have it. */
+export interface Rehearsal {
+  plan: RunPlan;
+  world: HiddenWorld;
+  overheads: Overheads;
+  beside: { of: Parameters<typeof followerPlanOf>[0]; world: HiddenWorld; overheads: Overheads } | null;
+}
+
+/** Plays a night on simulated equipment in virtual time; the second camera over what the lead did. */
+export async function rehearse({ plan, world, overheads, beside }: Rehearsal): Promise<RunResult> {
+  const lead = await conduct(plan, standIns(world, overheads));
+  const follow = beside && followerPlanOf(beside.of, lead);
+  if (!follow) return lead;
+  const { follower: _none, ...taken } = await conduct(follow, standIns(beside.world, beside.overheads));
+  return { ...lead, follower: taken };
+}
