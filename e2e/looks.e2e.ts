@@ -145,14 +145,46 @@ test('dark-adapted light shows nothing blue, green or white', async ({ browser }
   }
 });
 
-test('on a phone nothing runs out of the page', async ({ browser }) => {
+test('on a phone, and at twice the size, nothing runs out of the page; every page has a name', async ({ browser }) => {
+  test.setTimeout(240_000);
   const page = await person(browser, 'teun', '120 mm triplet');
-  await page.setViewportSize({ width: 390, height: 844 });
-  for (const path of ['/dusk', '/dusk/setup', '/dusk/pole', '/night/run', '/night', '/morning']) {
-    await page.goto(path);
-    await expect(page.getByTestId('verdict').first()).toBeVisible();
-    await page.waitForTimeout(400);
-    const over = await page.evaluate(() => document.documentElement.scrollWidth - window.innerWidth);
-    expect.soft([path, over <= 0]).toEqual([path, true]);
+  const names = new Set<string>();
+  // 640 px is what 1280 are at 200 %
+  for (const [width, screens] of [
+    [390, SCREENS],
+    [640, ['/bench/train', '/night/exposures', '/bench/balance', '/season']],
+  ] as const) {
+    await page.setViewportSize({ width, height: 844 });
+    for (const path of screens.filter((p) => !['/club/security', '/first-evening'].includes(p))) {
+      await page.goto(path);
+      await expect(page.locator('main').getByRole('heading').or(page.getByTestId('verdict')).first()).toBeVisible();
+      await settled(page);
+      const over = await page.evaluate(
+        () => document.documentElement.scrollWidth - document.documentElement.clientWidth,
+      );
+      expect.soft([path, width, over <= 0]).toEqual([path, width, true]);
+      // no row of tabs has a scroll bar of its own height
+      expect.soft(await page.evaluate(() => [...document.querySelectorAll('.tabs')].every((t) => t.scrollHeight <= t.clientHeight || getComputedStyle(t).overflowY === 'hidden'))).toBe(true); // prettier-ignore
+      names.add(await page.title());
+    }
   }
+  expect(names.size).toBeGreaterThanOrEqual(SCREENS.length - 2);
+});
+test('the light is there before the first paint, and the browser’s own parts follow it', async ({ browser }) => {
+  const page = await person(browser, 'teun', '120 mm triplet', 'dark-adapted');
+  await page.goto('/night');
+  await expect(page.getByTestId('verdict').first()).toBeVisible();
+  // the page as it comes, without the application: colours are there already
+  await page.route(/assets\/.*\.js$/, (r) => r.abort());
+  await page.goto('/night');
+  const look = await page.evaluate(() => {
+    const of = getComputedStyle(document.documentElement);
+    return [
+      document.documentElement.dataset.light,
+      of.colorScheme,
+      of.scrollbarColor,
+      getComputedStyle(document.body).backgroundColor,
+    ];
+  });
+  expect(look).toEqual(['dark-adapted', 'dark', 'rgb(138, 32, 19) rgb(0, 0, 0)', 'rgb(5, 0, 0)']);
 });

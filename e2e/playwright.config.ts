@@ -21,6 +21,8 @@ export default defineConfig({
     screenshot: 'only-on-failure',
     launchOptions: {
       executablePath: browserPath(),
+      // people see scroll bars, and they take room and light
+      ignoreDefaultArgs: ['--hide-scrollbars'],
       args: [
         '--no-sandbox',
         '--disable-gpu',

@@ -43,6 +43,8 @@ export async function demoServer({ name, firstPort, clock }) {
 /** Chromium without a display and without a word to the network. */
 export const BROWSER = {
   executablePath: browserPath(),
+  // people see scroll bars, and they take room and light
+  ignoreDefaultArgs: ['--hide-scrollbars'],
   args: '--no-sandbox --disable-gpu --disable-quic --no-first-run --disable-background-networking --disable-component-update --disable-sync'.split(
     ' ',
   ),

@@ -57,6 +57,7 @@ export function makeApp(
           scriptSrc: ["'self'", (_req, res) => `'nonce-${(res as express.Response).locals.nonce as string}'`],
           styleSrc: ["'self'", (_req, res) => `'nonce-${(res as express.Response).locals.nonce as string}'`],
           styleSrcAttr: ["'unsafe-inline'"],
+          fontSrc: ["'self'"],
           imgSrc: ["'self'", 'data:', 'blob:'],
           workerSrc: ["'self'"],
           connectSrc: ["'self'"],

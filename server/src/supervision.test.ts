@@ -77,7 +77,7 @@ describe('a stop', () => {
     let release = (): void => undefined;
     const calculate = async () => {
       await new Promise<void>((done) => (release = done));
-      return { status: 200, json: '{"late":true}' };
+      return { status: 200 as const, json: '{"late":true}' };
     };
     const workers = { ...server.workers, calculate };
     const slow = makeApp(server.config, server.db, server.store, workers, ending);

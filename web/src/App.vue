@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { useTitle } from '@vueuse/core';
 import { ConfigProvider, Modal, Spin } from 'ant-design-vue';
 import { computed, onMounted, ref, watch } from 'vue';
 import { RouterLink, RouterView, useRoute, useRouter } from 'vue-router';
@@ -25,6 +26,12 @@ const ready = ref(false);
 const themeNow = computed(() => antTheme(light.light));
 const phase = computed(() => phasesFor(session).find((p) => p.key === route.path.split('/')[1]));
 const open = computed(() => route.meta.open === true);
+/** What a tab, a history or a screen reader calls this page. */
+useTitle(() => {
+  const task = phase.value?.tasks.find((t) => t.path === route.path)?.title ?? route.meta.title;
+  const inPhase = task === 'Summary' ? `${phase.value!.title}, summary` : task;
+  return inPhase ? `${inPhase} · Keen Meridian` : 'Keen Meridian';
+});
 
 onMounted(async () => {
   await session.load();
@@ -117,15 +124,14 @@ main {
 .tabs {
   display: flex;
   gap: 26px;
-  border-bottom: 1px solid var(--line);
-  overflow-x: auto;
+  box-shadow: inset 0 -1px var(--line);
+  overflow: auto hidden;
 }
 .tabs a {
   padding: 8px 0 9px;
   color: var(--ink-2);
   text-decoration: none;
   border-bottom: 2px solid transparent;
-  margin-bottom: -1px;
   white-space: nowrap;
 }
 .tabs .here {

@@ -6,10 +6,14 @@ export const router = createRouter({
   history: createWebHistory(),
   routes: [
     { path: '/', redirect: '/night' },
-    { path: '/sign-in', component: () => import('./phases/club/SignIn.vue'), meta: { open: true } },
-    { path: '/begin', component: () => import('./phases/club/BeginView.vue'), meta: { open: true } },
-    { path: '/join', component: () => import('./phases/club/JoinView.vue'), meta: { open: true } },
-    { path: '/first-evening', component: () => import('./phases/first/FirstEvening.vue') },
+    { path: '/sign-in', component: () => import('./phases/club/SignIn.vue'), meta: { open: true, title: 'Sign in' } },
+    { path: '/begin', component: () => import('./phases/club/BeginView.vue'), meta: { open: true, title: 'Begin' } },
+    { path: '/join', component: () => import('./phases/club/JoinView.vue'), meta: { open: true, title: 'Join' } },
+    {
+      path: '/first-evening',
+      component: () => import('./phases/first/FirstEvening.vue'),
+      meta: { title: 'Your first evening' },
+    },
     { path: '/bench', component: () => import('./phases/bench/BenchSummary.vue') },
     { path: '/bench/rigs', component: () => import('./phases/bench/RigsView.vue') },
     { path: '/bench/balance', component: () => import('./phases/bench/BalanceView.vue') },
@@ -45,7 +49,7 @@ export const router = createRouter({
     { path: '/club/changes', component: () => import('./phases/club/ChangesView.vue') },
     { path: '/club/security', component: () => import('./phases/club/SecurityView.vue') },
     { path: '/club/account', component: () => import('./phases/club/AccountView.vue') },
-    { path: '/:rest(.*)*', component: () => import('./phases/club/LostView.vue') },
+    { path: '/:rest(.*)*', component: () => import('./phases/club/LostView.vue'), meta: { title: 'Not found' } },
   ],
 });
 

@@ -16,21 +16,21 @@ export interface TableAsk {
   sample: string;
 }
 
-const PLAIN = /^[-+]?(?:\d{1,15}(?:\.\d{0,15})?|\.\d{1,15})(?:e[-+]?\d{1,3})?$/i;
+const PLAIN = /^[-+]?(?:\d{1,30}(?:\.\d{0,40})?|\.\d{1,30})(?:e[-+]?\d{1,3})?$/i;
 /** Without signs that only look like one; the unit behind it, if there is one. */
 export function tidyNumber(cell: string | undefined): { text: string; unit: string } {
   const t = (cell ?? '').trim().replace(/[−–]/g, '-').replace(/(\d)[\s'’](?=\d{3}(?!\d))/g, '$1'); // prettier-ignore
-  const m = /^([-+]?[\d.,]{1,30}(?:e[-+]?\d{1,3})?)\s{0,4}([^\d\s.,+-][^\d]{0,11})?$/i.exec(t);
+  const m = /^([-+]?[\d.,]{1,80}(?:e[-+]?\d{1,3})?)\s{0,4}([^\d\s.,+-][^\d]{0,11})?$/i.exec(t);
   return m ? { text: m[1]!, unit: (m[2] ?? '').trim() } : { text: t, unit: '' };
 }
 
 type Evidence = '.' | ',' | 'comma-of-three' | 'point-of-three' | 'whole' | 'large' | 'none';
 /** What one number says of its decimal sign. */
 function evidenceOf(text: string): Evidence {
-  if (/^[-+]?\d{1,15}$/.test(text)) return Math.abs(Number(text)) >= 1000 ? 'large' : 'whole';
-  if (/^[-+]?\d{1,3}(?:,\d{3})+\.\d{1,15}$/.test(text) || /^[-+]?\d{1,3}(?:,\d{3}){2,}$/.test(text)) return '.';
-  if (/^[-+]?\d{1,3}(?:\.\d{3})+,\d{1,15}$/.test(text) || /^[-+]?\d{1,3}(?:\.\d{3}){2,}$/.test(text)) return ',';
-  const m = /^[-+]?(\d{0,15})([.,])(\d{0,15})$/.exec(text);
+  if (/^[-+]?\d{1,30}$/.test(text)) return Math.abs(Number(text)) >= 1000 ? 'large' : 'whole';
+  if (/^[-+]?\d{1,3}(?:,\d{3})+\.\d{1,30}$/.test(text) || /^[-+]?\d{1,3}(?:,\d{3}){2,}$/.test(text)) return '.';
+  if (/^[-+]?\d{1,3}(?:\.\d{3})+,\d{1,30}$/.test(text) || /^[-+]?\d{1,3}(?:\.\d{3}){2,}$/.test(text)) return ',';
+  const m = /^[-+]?(\d{0,40})([.,])(\d{0,40})$/.exec(text);
   if (!m) return PLAIN.test(text) ? '.' : 'none';
   const [, whole, sign, decimals] = m as unknown as [string, string, '.' | ',', string];
   // three decimals behind one to three digits could group thousands; nought groups nothing
@@ -56,7 +56,7 @@ export function decimalOf(cells: readonly (string | undefined)[], answer?: '.' |
 export function numberIn(text: string, decimal: '.' | ','): number | null {
   const [group, sign] = decimal === '.' ? [',', '.'] : ['.', ','];
   const t = text.trim();
-  const grouped = new RegExp(`^[-+]?\\d{1,3}(?:\\${group}\\d{3})+(?:\\${sign}\\d{0,15})?$`).test(t);
+  const grouped = new RegExp(`^[-+]?\\d{1,3}(?:\\${group}\\d{3})+(?:\\${sign}\\d{0,40})?$`).test(t);
   if (!grouped && t.includes(group)) return null;
   const plain = t.replaceAll(grouped ? group : '\u0000', '').replace(sign, '.');
   return PLAIN.test(plain) ? Number(plain) : null;

@@ -123,7 +123,7 @@ function filterOf(cards: ReadonlyMap<string, FitsValue>, chosen: string | undefi
 function celsius(v: FitsValue | undefined, unit: string | null): number | null {
   const text = typeof v === 'number' ? `${v}` : typeof v === 'string' ? v.trim() : '';
   const m =
-    /^([+-]?\d{1,4}(?:\.\d{1,9})?)\s{0,3}(?:°|deg(?:rees)?\.?)?\s{0,3}([CFK]|celsius|fahrenheit|kelvin)?$/i.exec(text);
+    /^([+-]?\d{1,4}(?:\.\d{1,30})?)\s{0,3}(?:°|deg(?:rees)?\.?)?\s{0,3}([CFK]|celsius|fahrenheit|kelvin)?$/i.exec(text);
   if (!m) return null;
   const named = (m[2] ?? /\b(?:deg(?:rees)?\.?\s*|°\s*)?(celsius|fahrenheit|kelvin|C|F|K)\b/i.exec(unit ?? '')?.[1] ?? 'C')[0]!.toUpperCase(); // prettier-ignore
   const n = Number(m[1]);
@@ -141,7 +141,7 @@ const within = (n: number | null, min: number, max: number) => (n !== null && n 
 /** A number and nothing else, with the second or the like behind it that some write. */
 const plainNumber = (text: string): number | null => {
   const m =
-    /^([+-]?(?:\d{1,15}(?:\.\d{0,15})?|\.\d{1,15})(?:e[+-]?\d{1,2})?)\s{0,3}(?:s|sec|seconds|mm|um|µm|deg|°)?$/i.exec(
+    /^([+-]?(?:\d{1,30}(?:\.\d{0,40})?|\.\d{1,30})(?:e[+-]?\d{1,2})?)\s{0,3}(?:s|sec|seconds|mm|um|µm|deg|°)?$/i.exec(
       text.trim(),
     );
   return m ? Number(m[1]) : null;

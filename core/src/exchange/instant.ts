@@ -21,8 +21,8 @@ const refuse = (reason: string, doubt = false): InstantRead => ({ ok: false, dou
 const ISO_DAY = /^(\d{4})([-/.])(\d{1,2})\2(\d{1,2})/;
 const BASIC_DAY = /^(\d{4})(\d{2})(\d{2})(?=$|[T\s])/;
 const LAST_YEAR = /^(\d{1,2})([-/.])(\d{1,2})\2(\d{4}|\d{2})(?!\d)/;
-const TIME = /^(\d{1,2}):(\d{2})(?::(\d{2})(?:[.,](\d{1,9}))?)?\s*([ap]m)?/i;
-const BASIC_TIME = /^(\d{2})(\d{2})(?:(\d{2})(?:\.(\d{1,9}))?)?/;
+const TIME = /^(\d{1,2}):(\d{2})(?::(\d{2})(?:[.,](\d{1,30}))?)?\s*([ap]m)?/i;
+const BASIC_TIME = /^(\d{2})(\d{2})(?:(\d{2})(?:\.(\d{1,30}))?)?/;
 const ZONE = /^(?:(z|utc|gmt|ut)|([+\-−])(\d{2}):?(\d{2})?)$/i;
 
 /** Days of a month in the Gregorian calendar. */

@@ -21,7 +21,7 @@ const UNITS: readonly (readonly [RegExp, number])[] = [
   [/^(?:″|''|")/, 1],
   [/^[′']/, 60],
 ];
-const NUMBER = /^\d{1,6}(?:\.\d{1,6})?/;
+const NUMBER = /^\d{1,6}(?:\.\d{1,30})?/;
 const LONGEST_S = 7200;
 
 interface Length {

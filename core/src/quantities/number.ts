@@ -14,11 +14,11 @@ const FRACTIONS: Readonly<Record<string, number>> = {
 };
 /** Separators that hold when they group by threes: spaces of any width, apostrophes. */
 const GROUPED = /^\d{1,3}(?:[\s'’]\d{3})+(?!\d)/;
-const PLAIN = /^(?:\d{1,15}(?:[.,]\d{0,15})?|[.,]\d{1,15})/;
-const DECIMALS = /^[.,]\d{1,15}/;
+const PLAIN = /^(?:\d{1,30}(?:[.,]\d{0,40})?|[.,]\d{1,30})/;
+const DECIMALS = /^[.,]\d{1,30}/;
 const EXPONENT = /^e([+-]?\d{1,3})(?![a-z])/i;
 /** "2 1/4", "1/4": a fraction of two whole numbers, alone or behind a whole one. */
-const FRACTION = /^(?:(\d{1,6})[\s-])?(\d{1,3})\/(\d{1,3})(?!\d)/;
+const FRACTION = /^(?:(\d{1,30})[\s-])?(\d{1,3})\/(\d{1,3})(?!\d)/;
 
 /**
  * Reads the number a text begins with: grouped by threes, with one decimal sign (point or comma), an exponent, or a

@@ -34,7 +34,7 @@ function piecesOf(text: string): Pieces {
 function sixtieths(text: string, dimension: Dimension): number[] | null {
   const between = dimension === 'angle' ? '(?::|\\s+)' : ':';
   const m = new RegExp(
-    `^(\\d{1,3})${between}(\\d{1,2}(?:\\.\\d{1,6})?)(?:${between}(\\d{1,2}(?:\\.\\d{1,6})?))?$`,
+    `^(\\d{1,3})${between}(\\d{1,2}(?:\\.\\d{1,30})?)(?:${between}(\\d{1,2}(?:\\.\\d{1,30})?))?$`,
   ).exec(text);
   return m ? [m[1]!, m[2]!, ...(m[3] === undefined ? [] : [m[3]])].map(Number) : null;
 }

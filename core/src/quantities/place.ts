@@ -48,7 +48,7 @@ function tokensOf(text: string): Token[] | null {
   const tokens: Token[] = [];
   let rest = text.trim();
   while (rest !== '') {
-    const n = /^\d{1,9}(?:\.\d{1,12})?/.exec(rest)?.[0];
+    const n = /^\d{1,30}(?:\.\d{1,30})?/.exec(rest)?.[0];
     if (n) {
       tokens.push({ kind: 'number', text: n, value: Number(n) });
       rest = rest.slice(n.length);
@@ -111,13 +111,13 @@ function angleOf(tokens: readonly Token[]): Angle | null {
 
 /** The two numbers in an address copied from a map: `geo:`, `@lat,lon`, `q=lat,lon`, `mlat=…&mlon=…`, `#map=z/lat/lon`. */
 function fromAddress(text: string): [number, number] | null {
-  const n = '(-?\\d{1,3}\\.?\\d{0,12})';
+  const n = '(-?\\d{1,3}\\.?\\d{0,40})';
   const m =
     new RegExp(`^geo:${n},${n}`, 'i').exec(text) ??
     new RegExp(`@${n},${n}`).exec(text) ??
     new RegExp(`[?&](?:q|ll|query|center)=${n}(?:,|%2C)(?:\\+|%20| )?${n}`, 'i').exec(text) ??
     new RegExp(`[?&]m?lat=${n}&m?lon=${n}`, 'i').exec(text) ??
-    new RegExp(`#(?:map=)?\\d{1,2}(?:\\.\\d{1,6})?/${n}/${n}`).exec(text);
+    new RegExp(`#(?:map=)?\\d{1,2}(?:\\.\\d{1,30})?/${n}/${n}`).exec(text);
   return m ? [Number(m[1]), Number(m[2])] : null;
 }
 
@@ -151,7 +151,7 @@ function halves(tokens: readonly Token[]): [readonly Token[], readonly Token[]] 
 const tidy = (typed: string) => typed.trim().replace(/[−–‐]/g, '-').replace(/[’‘]/g, "'").replace(/[”“]/g, '"'); // prettier-ignore
 
 /** “47,07 15,44”, “47,07, 15,44”, “47,07; 15,44”: the comma between digits is the decimal sign. */
-const DECIMAL_COMMAS = /^([-+]?\d{1,3}),(\d{1,12})\s*(?:[;,]\s+|;|\s)\s*([-+]?\d{1,3}),(\d{1,12})$/;
+const DECIMAL_COMMAS = /^([-+]?\d{1,3}),(\d{1,30})\s*(?:[;,]\s+|;|\s)\s*([-+]?\d{1,3}),(\d{1,30})$/;
 /** Hemispheres between them say where the first ends. */
 const COMMA_IN_ANGLE = /(\d),(\d)/g;
 
@@ -167,7 +167,7 @@ export function parsePlace(typed: string): PlaceRead {
   const found = fromAddress(text);
   if (found) return checked({ deg: found[0], side: null }, { deg: found[1], side: null });
   const inner = /^[([{]\s*(.*?)\s*[)\]}]$/.exec(text)?.[1] ?? text;
-  if (/^[-+]?\d{1,3},\d{1,12}$/.test(inner))
+  if (/^[-+]?\d{1,3},\d{1,30}$/.test(inner))
     return { ok: false, message: `“${typed.trim()}” could be one number with a decimal comma or two; type latitude and longitude ${EXAMPLE}` }; // prettier-ignore
   // with hemispheres to part them and no point anywhere, a comma between digits is the decimal sign
   const letters = /[NSEW]/i.test(inner) && !inner.includes('.');
@@ -197,7 +197,7 @@ export function parseCoordinate(
   kind: 'latitude' | 'longitude',
 ): { ok: true; deg: number } | { ok: false; message: string } {
   // by itself a comma can only be the decimal sign
-  const tokens = tokensOf(tidy(typed).replace(/^([-+]?\d{1,3}),(\d{1,12})(?!\d)/, '$1.$2'));
+  const tokens = tokensOf(tidy(typed).replace(/^([-+]?\d{1,3}),(\d{1,30})(?!\d)/, '$1.$2'));
   const a = tokens && angleOf(tokens);
   const wrong = kind === 'latitude' ? /[EW]|lon/ : /[NS]|lat/;
   if (!a || (a.side && wrong.test(a.side)))

@@ -8,8 +8,8 @@ export interface Sexagesimal {
 }
 
 const MINUS = /[-−–‐‑]/;
-const FIRST = /^([+]|[-−–‐‑])?\s*(\d{1,3}(?:\.\d{1,12})?)/;
-const NEXT = /^\d{1,2}(?:\.\d{1,12})?/;
+const FIRST = /^([+]|[-−–‐‑])?\s*(\d{1,3}(?:\.\d{1,30})?)/;
+const NEXT = /^\d{1,2}(?:\.\d{1,30})?/;
 /** What may stand behind each part; a colon or white space names no unit. */
 const MARKS = [
   /^(?:h(?:ours?|rs?)?|d(?:eg(?:rees?)?)?|[°º˚]|:)/i,

@@ -13,6 +13,7 @@ export {
   moonPhaseAngleDeg,
   type NightFrame,
   type NightOutput,
+  comingEvening,
 } from './night.ts';
 export { target, skyTarget, airmass, TargetInput, type TargetOutput } from './target.ts';
 export {

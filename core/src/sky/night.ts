@@ -3,7 +3,7 @@ import { z } from 'zod';
 import { day, define, explained, type SpokenVerdict } from '../calculation/index.ts';
 import { angleDeg, crossing, SkyWindow, spellsAbove, unit, type Vec } from './ephemeris.ts';
 import { Site } from './site.ts';
-import { endOfLocalDay } from './zone.ts';
+import { addDays, endOfLocalDay, eveningDate } from './zone.ts';
 import { judge, phrase } from '../phrases/index.ts';
 
 const HOUR_MS = 3_600_000;
@@ -52,6 +52,17 @@ export function darkSpell(night: NightFrame, altitudeDeg: number): [number, numb
 
 const orNull = z.string().nullable();
 const spell = z.strictObject({ start: z.string(), end: z.string() }).nullable();
+
+/**
+ * The evening whose night is still to be worked: that of `eveningDate`, or the next one once the Sun has risen on it.
+ * @param nowMs  UTC [ms]
+ * @returns local date, YYYY-MM-DD
+ */
+export function comingEvening(site: Site, nowMs: number): string {
+  const evening = eveningDate(site.timeZone, nowMs);
+  const { up } = sunCrossings(nightFrame(site, evening), SUN_ALTITUDE.sunset);
+  return up !== null && up < nowMs ? addDays(evening, 1) : evening;
+}
 
 export const NightInput = z.strictObject({ site: Site, date: day('Local date of the evening') });
 export type NightInput = z.infer<typeof NightInput>;

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { RedoOutlined, UndoOutlined } from '@ant-design/icons-vue';
+import { RollbackOutlined } from '@ant-design/icons-vue';
 import { Button } from 'ant-design-vue';
 import { useShortcut } from './shortcuts.ts';
 
@@ -13,15 +13,19 @@ useShortcut('Mod+Shift+z', () => props.redoable && emit('redo'));
 <template>
   <span class="row together">
     <Button size="small" :disabled="undoable === 0" aria-label="Undo" title="Undo (Ctrl Z)" @click="emit('undo')">
-      <UndoOutlined />
+      <RollbackOutlined />
     </Button>
     <Button size="small" :disabled="redoable === 0" aria-label="Redo" title="Redo (Ctrl Shift Z)" @click="emit('redo')">
-      <RedoOutlined />
+      <RollbackOutlined class="forth" />
     </Button>
   </span>
 </template>
 
 <style scoped>
+/* the same arrow, the other way */
+.forth {
+  transform: scaleX(-1);
+}
 .together {
   flex-wrap: nowrap;
   gap: 4px;

@@ -12,6 +12,8 @@ export type LightChoice = 'automatic' | Light;
 export const useLight = defineStore('light', () => {
   const club = useClub();
   const choice = useLocalStorage<LightChoice>('keen.light', 'automatic');
+  /** Read before the first paint, by `light.js`. */
+  const shown = useLocalStorage('keen.light-shown', 'day');
   const frame = computed(() => (club.site ? nightFrame(club.site, club.tonight) : null));
   const sunAltitudeDeg = computed(() => {
     const f = frame.value;
@@ -23,10 +25,13 @@ export const useLight = defineStore('light', () => {
     const chosen = LIGHTS.find((l) => l === choice.value);
     // what stands in the browser's store may be anything
     if (chosen) return chosen;
-    return (sunAltitudeDeg.value ?? 10) > -0.8 ? 'day' : 'night';
+    // until the site is known it stays as it was last shown
+    if (sunAltitudeDeg.value === null) return LIGHTS.find((l) => l === shown.value) ?? 'day';
+    return sunAltitudeDeg.value > -0.8 ? 'day' : 'night';
   });
   watchEffect(() => {
     document.documentElement.dataset.light = light.value;
+    shown.value = light.value;
   });
   const choose = (c: LightChoice) => (choice.value = c);
   return { choice, choose, light, sunAltitudeDeg, afternoon };

@@ -65,7 +65,7 @@ describe('a night taken elsewhere', () => {
     ]);
     expect([first.added, first.known]).toEqual([7, 0]);
     expect(await done()).toBe(before + 4);
-    expect(await bring(mirela, [...frames, light(8)])).toMatchObject({ added: 1, known: 4 });
+    expect(await bring(odalys, [...frames, light(8)])).toMatchObject({ added: 1, known: 4 });
     expect(await done()).toBe(before + 5);
     expect(await bring(teun, frames)).toEqual({ night: null, added: 0, known: 4 });
 
@@ -80,9 +80,32 @@ describe('a night taken elsewhere', () => {
   test('the same folder brought in by two at once counts once', async () => {
     const before = await done();
     const frames = [21, 22, 23].map((n) => light(n));
-    const answers = await Promise.all([bring(teun, frames), bring(mirela, frames), bring(odalys, frames)]);
+    const answers = await Promise.all([bring(teun, frames), bring(teun, frames), bring(odalys, frames)]);
     expect(answers.map((a) => a.added).sort()).toEqual([0, 0, 3]);
     expect(await done()).toBe(before + 3);
+  });
+  test('frames count for projects of this rig only, for somebody else’s only if planned; a claimed file is not known to its owner', async () => {
+    const projects = (await odalys.get(api.projects.path)).body as ProjectRecord[];
+    const other = projects.find((p) => p.rigId !== rig.id)!;
+    const refusal = async (p: Person, frames: FrameFields[]) =>
+      ((await bring(p, frames)) as unknown as { issues?: { path: string; message: string }[] }).issues?.[0];
+    expect(await refusal(odalys, [light(31, { projectId: other.id })])).toEqual({ path: 'frames.0.projectId', message: `${other.name} is taken with another rig` }); // prettier-ignore
+    const typed = Array.from({ length: 200 }, () => light(0, { hash: null, file: '', startedAt: null }));
+    expect((await refusal(mirela, typed))?.message).toContain('is a project of Teun Achterberg');
+    // a flat of it is nobody’s: the project it names does not matter
+    const claimed = [light(32, { projectId: null }), light(33, { kind: 'flat' })];
+    expect(await bring(mirela, claimed)).toMatchObject({ added: 2, known: 0 });
+    expect(await bring(teun, [light(32)])).toMatchObject({ added: 1, known: 0 });
+    const said = JSON.stringify((await odalys.get(`${api.changes.path}?pageSize=20`)).body);
+    expect(said).toContain(`1 frames, 1 for ${project.name}, 0 for calibration`);
+    // whoever planned it for the night may
+    await server.db.query(
+      `INSERT INTO plan_projects (plan_id, project_id) SELECT p.id, ? FROM plans p JOIN members m ON m.id = p.owner_id
+       WHERE m.sign_in = 'mirela' AND p.rig_id = ? AND p.status <> 'cancelled' LIMIT 1`,
+      { replacements: [project.id, rig.id] },
+    );
+    const [night] = (await server.db.query(`SELECT p.night FROM plans p JOIN plan_projects pp ON pp.plan_id = p.id JOIN members m ON m.id = p.owner_id WHERE m.sign_in = 'mirela' AND pp.project_id = ?`, { replacements: [project.id] }))[0] as { night: string }[]; // prettier-ignore
+    if (night) expect(await bring(mirela, [light(34)], night.night)).toMatchObject({ added: 1, known: 0 });
   });
   test('frames without a file, typed, count as often as they are said', async () => {
     const before = await done();

@@ -3,7 +3,7 @@ import { standardsOf, straysOf, type FrameLook, type Judgement } from '@keen/cor
 import type { RigSetup } from '@keen/core/rig';
 import { eveningDate } from '@keen/core/sky';
 import { Op, QueryTypes, type Transaction, type WhereOptions } from 'sequelize';
-import { plain, type FrameRow, type RunRow } from '../../database/index.ts';
+import { plain, type FrameRow, type ProjectRow, type RunRow } from '../../database/index.ts';
 import { Problem } from '../../problems.ts';
 import { demandOwner, groupBy, iso, isoOrNull, pageOf, type Actor, type Store } from '../../store.ts';
 import { assignPanels } from '../projects/panels.ts';
@@ -110,16 +110,42 @@ export function nightsService(store: Store) {
     return run;
   }
 
-  async function demandProjects(who: Actor, frames: readonly FrameFields[]): Promise<void> {
-    const ids = [...new Set(frames.flatMap((f) => (f.projectId ? [f.projectId] : [])))];
-    const known = new Set(
-      (await store.projects.findAll({ where: { id: ids, clubId: who.clubId } })).map((p) => plain(p).id),
+  /**
+   * Frames count for what plans of this camera may work for. Somebody else’s project takes them from its owner, from a
+   * steward, or from who planned it for that night: a file’s hash is only claimed, and typed frames have none.
+   * @returns the projects named, by id
+   */
+  async function demandProjects(
+    who: Actor,
+    { night, frames }: NightBody,
+    { rigId, system }: { rigId: string; system: string },
+  ): Promise<Map<string, ProjectRow>> {
+    const ids = [...new Set(frames.flatMap((f) => (f.kind === 'light' && f.projectId ? [f.projectId] : [])))];
+    const found = (await store.projects.findAll({ where: { id: ids, clubId: who.clubId } })).map(plain);
+    const projects = new Map(found.map((p) => [p.id, p]));
+    const planned = await store.read<{ id: string }>(
+      `SELECT DISTINCT pp.project_id AS id FROM plan_projects pp JOIN plans p ON p.id = pp.plan_id
+       WHERE p.owner_id = ? AND p.rig_id = ? AND p.night = ? AND p.status <> 'cancelled'`,
+      [who.id, rigId, night],
     );
-    const bad = frames.findIndex((f) => f.projectId && !known.has(f.projectId));
-    if (bad >= 0)
-      throw new Problem('invalid_input', `Frame ${bad + 1} names a project that is not there.`, {
-        issues: [{ path: `frames.${bad}.projectId`, message: 'is no project of the club' }],
+    const own = new Set(planned.map((p) => p.id));
+    const names = await store.names(who.clubId);
+    const wrong = (id: string): string => {
+      const p = projects.get(id);
+      if (!p) return 'is no project of the club';
+      if (p.rigId !== rigId) return `${p.name} is taken with another rig`;
+      if (p.system !== system) return `${p.name} is taken with another camera of this rig`;
+      if (who.role === 'steward' || p.ownerId === who.id || own.has(id)) return '';
+      return `${p.name} is a project of ${names.get(p.ownerId) ?? 'somebody else'}: its owner, a steward or whoever planned it for this night brings its frames in`;
+    };
+    const bad = ids.map((id) => ({ id, message: wrong(id) })).find((w) => w.message);
+    if (bad) {
+      const at = frames.findIndex((f) => f.projectId === bad.id && f.kind === 'light');
+      throw new Problem('invalid_input', `Frame ${at + 1} cannot count there: ${bad.message}.`, {
+        issues: [{ path: `frames.${at}.projectId`, message: bad.message }],
       });
+    }
+    return projects;
   }
 
   /** Frames of mosaics find their panels by where they point. */
@@ -163,11 +189,13 @@ export function nightsService(store: Store) {
             },
           ],
         });
-      await demandProjects(who, body.frames);
+      const projects = await demandProjects(who, body, { rigId, system: now.system.key });
       return store.transact(async (t) => {
         // two people bringing in the same folder take turns at the rig
         await store.rigs.findByPk(rigId, { transaction: t, lock: true });
-        const counted = (f: FrameFields) => (f.hash ? `${who.clubId}:${f.hash}` : null);
+        // once for a project, whoever of those who may brings it in; else once for each person
+        const holder = (f: FrameFields) => (f.kind === 'light' && f.projectId && projects.get(f.projectId)?.ownerId) || who.id; // prettier-ignore
+        const counted = (f: FrameFields) => (f.hash ? `${holder(f)}:${f.hash}` : null);
         const hashes = body.frames.flatMap((f) => counted(f) ?? []);
         const there = new Set(
           (
@@ -233,7 +261,7 @@ export function nightsService(store: Store) {
         await store.audit(
           who,
           now.rig.name,
-          `night of ${body.night} brought in: ${lights} frames, ${fresh.length - lights} for calibration`,
+          `night of ${body.night} brought in: ${lights} frames${[...projects.values()].map((p) => `, ${fresh.filter((f) => f.kind === 'light' && f.projectId === p.id).length} for ${p.name}`).join('')}, ${fresh.length - lights} for calibration`,
           t,
         );
         return { night: (await records(who, [run], t))[0]!, added: fresh.length, known };

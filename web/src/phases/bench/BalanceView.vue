@@ -290,11 +290,13 @@ const HEIGHT = 440;
 }
 .views {
   display: grid;
-  grid-template-columns: 3fr 2fr;
+  grid-template-columns: minmax(0, 3fr) minmax(0, 2fr);
   gap: 8px;
 }
 figure {
   margin: 0;
+  min-width: 0;
+  overflow-x: auto;
 }
 figcaption {
   font-weight: 650;

@@ -190,10 +190,12 @@ const print = () => window.print();
   padding: 22px 26px;
   max-width: 900px;
   display: grid;
+  grid-template-columns: minmax(0, 1fr);
   gap: 12px;
 }
 header {
   display: flex;
+  flex-wrap: wrap;
   justify-content: space-between;
   align-items: baseline;
   border-bottom: 2px solid var(--ink);

@@ -86,68 +86,70 @@ const { shown, variant, corrector, train, result, reduced, view, mismatches, pie
     </section>
     <section class="panel stack">
       <RigSaveBar :edit="edit" />
-      <div class="piece heads muted small" aria-hidden="true">
-        <span /><span>Piece</span><span class="right">documented</span><span class="right">measured</span
-        ><span class="right">glass</span><span>front thread</span><span>rear thread</span><span />
-      </div>
-      <VueDraggable
-        v-model="setup.train"
-        tag="div"
-        handle=".handle"
-        :animation="120"
-        :disabled="off"
-        class="list"
-        data-test="train"
-      >
-        <div v-for="(p, i) in setup.train" :key="p.name" class="piece" :class="{ here: chosen === i && !variant }">
-          <MoveHandle class="handle" :label="p.name" :disabled="off" @move="moveBy(setup!.train, i, $event)" />
-          <Input v-model:value="p.name" :aria-label="`Piece ${i + 1}`" size="small" class="name" :disabled="off" />
-          <QuantityInput
-            v-model="p.lengthMm"
-            dimension="length"
-            label="documented"
-            hide-label
-            :min="0"
-            :step="0.1"
-            width="96px"
-            :disabled="off"
-          />
-          <QuantityInput
-            :model-value="p.measuredMm ?? null"
-            dimension="length"
-            label="measured"
-            hide-label
-            optional
-            :min="0"
-            :step="0.1"
-            width="96px"
-            :disabled="off"
-            @update:model-value="p.measuredMm = $event ?? undefined"
-          />
-          <QuantityInput
-            :model-value="p.glassMm ?? null"
-            dimension="length"
-            label="glass"
-            hide-label
-            optional
-            :min="0"
-            :step="0.1"
-            width="92px"
-            :disabled="off"
-            @update:model-value="p.glassMm = $event ?? undefined"
-          />
-          <ThreadInput v-model="p.front" :label="`Front of ${p.name}`" :disabled="off" />
-          <ThreadInput v-model="p.rear" :label="`Rear of ${p.name}`" :disabled="off" />
-          <Button
-            type="text"
-            size="small"
-            :aria-label="`Take out ${p.name}`"
-            :disabled="off"
-            @click="setup.train.splice(i, 1)"
-            >✕</Button
-          >
+      <div class="scroll pieces">
+        <div class="piece heads muted small" aria-hidden="true">
+          <span /><span>Piece</span><span class="right">documented</span><span class="right">measured</span
+          ><span class="right">glass</span><span>front thread</span><span>rear thread</span><span />
         </div>
-      </VueDraggable>
+        <VueDraggable
+          v-model="setup.train"
+          tag="div"
+          handle=".handle"
+          :animation="120"
+          :disabled="off"
+          class="list"
+          data-test="train"
+        >
+          <div v-for="(p, i) in setup.train" :key="p.name" class="piece" :class="{ here: chosen === i && !variant }">
+            <MoveHandle class="handle" :label="p.name" :disabled="off" @move="moveBy(setup!.train, i, $event)" />
+            <Input v-model:value="p.name" :aria-label="`Piece ${i + 1}`" size="small" class="name" :disabled="off" />
+            <QuantityInput
+              v-model="p.lengthMm"
+              dimension="length"
+              label="documented"
+              hide-label
+              :min="0"
+              :step="0.1"
+              width="96px"
+              :disabled="off"
+            />
+            <QuantityInput
+              :model-value="p.measuredMm ?? null"
+              dimension="length"
+              label="measured"
+              hide-label
+              optional
+              :min="0"
+              :step="0.1"
+              width="96px"
+              :disabled="off"
+              @update:model-value="p.measuredMm = $event ?? undefined"
+            />
+            <QuantityInput
+              :model-value="p.glassMm ?? null"
+              dimension="length"
+              label="glass"
+              hide-label
+              optional
+              :min="0"
+              :step="0.1"
+              width="92px"
+              :disabled="off"
+              @update:model-value="p.glassMm = $event ?? undefined"
+            />
+            <ThreadInput v-model="p.front" :label="`Front of ${p.name}`" :disabled="off" />
+            <ThreadInput v-model="p.rear" :label="`Rear of ${p.name}`" :disabled="off" />
+            <Button
+              type="text"
+              size="small"
+              :aria-label="`Take out ${p.name}`"
+              :disabled="off"
+              @click="setup.train.splice(i, 1)"
+              >✕</Button
+            >
+          </div>
+        </VueDraggable>
+      </div>
       <div v-if="!off" class="row">
         <PickOne
           :value="undefined"
@@ -234,6 +236,8 @@ const { shown, variant, corrector, train, result, reduced, view, mismatches, pie
 .list {
   display: grid;
   gap: 4px;
+}
+.pieces {
   overflow-x: auto;
 }
 .piece {

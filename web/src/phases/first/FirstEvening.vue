@@ -1,7 +1,10 @@
 <script setup lang="ts">
+import { comingEvening } from '@keen/core/sky';
 import { Button } from 'ant-design-vue';
 import { computed } from 'vue';
 import { RouterLink, useRouter } from 'vue-router';
+import { coreSite } from '../../common/records.ts';
+import { useClub } from '../../stores/club.ts';
 import { useSession } from '../../stores/session.ts';
 import EmptyState from '../../common/EmptyState.vue';
 import FiltersStep from './FiltersStep.vue';
@@ -15,6 +18,7 @@ import TubeStep from './TubeStep.vue';
 import { missing, STEPS, useFirstEvening, type Step } from './useFirstEvening.ts';
 
 /** From an empty start to a plan for tonight, one thing after the other, each showing at once what it is good for. */
+const club = useClub();
 const session = useSession();
 const router = useRouter();
 const evening = useFirstEvening();
@@ -61,7 +65,11 @@ function back() {
   const before = step.value === 'project' && draft.value.holder === 'none' ? 'riders' : STEPS[at.value - 1]!;
   step.value = before;
 }
-const toPlan = (id: string) => void router.push({ path: '/night/plan', query: { project: id } });
+function toPlan(id: string) {
+  // in the morning the night to plan is the one to come
+  if (club.site) club.goToNight(comingEvening(coreSite(club.site), club.now));
+  void router.push({ path: '/night/plan', query: { project: id } });
+}
 </script>
 
 <template>

@@ -2,7 +2,7 @@
 import {
   ANYTHING,
   OBJECT_TYPES,
-  eveningDate,
+  comingEvening,
   night as nightOf,
   target,
   type CatalogueEntry,
@@ -34,9 +34,10 @@ const looking = shallowRef<CatalogueEntry | null>(null);
 const asked = computed(() => {
   if (!site.value) return null;
   const { latitudeDeg, longitudeDeg, elevationM, timeZone, horizon } = plainCopy(site.value);
+  const place = { latitudeDeg, longitudeDeg, elevationM, timeZone };
   return {
-    site: { latitudeDeg, longitudeDeg, elevationM, timeZone, horizon: horizon ?? [] },
-    date: eveningDate(timeZone, club.now),
+    site: { ...place, horizon: horizon ?? [] },
+    date: comingEvening(place, club.now),
     minimumAltitudeDeg: 30,
     darkness: 'astronomical' as const,
     stepMin: 5,

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { night as nightOf, eveningDate, horizonAt } from '@keen/core/sky';
+import { night as nightOf, comingEvening, horizonAt } from '@keen/core/sky';
 import { computed } from 'vue';
 import { clockOr, hours } from '../../common/times.ts';
 import VerdictLine from '../../common/VerdictLine.vue';
@@ -25,7 +25,7 @@ const night = computed(() => {
     timeZone: p.timeZone,
   };
   try {
-    return nightOf({ site, date: eveningDate(p.timeZone, club.now) });
+    return nightOf({ site, date: comingEvening(site, club.now) });
   } catch {
     return null;
   }

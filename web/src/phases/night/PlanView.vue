@@ -37,6 +37,7 @@ import ClosedFields from './ClosedFields.vue';
 import LockPanel from './LockPanel.vue';
 import { begunFrom, closedValue, FIELD_WORDS } from './planLocks.ts';
 import { clock, dayName } from '../../common/times.ts';
+import NightPassed from './NightPassed.vue';
 import NightOutline from './NightOutline.vue';
 import StepsForm from './StepsForm.vue';
 import WatchesForm from './WatchesForm.vue';
@@ -207,6 +208,7 @@ const choose = (id: unknown) => void router.replace({ query: { project: String(i
   </EmptyState>
   <template v-else-if="night && target">
     <div class="no-print stack">
+      <NightPassed />
       <VerdictLine v-if="verdict" :verdict="verdict" :detail="detail" />
       <VerdictLine v-else :verdict="target.verdict" />
       <FramingLine v-if="project" :project="project" />
@@ -291,8 +293,12 @@ const choose = (id: unknown) => void router.replace({ query: { project: String(i
               @span="(side, at) => (shown![side] = { by: 'clock', at })"
             />
             <p v-else class="muted">
-              {{ units.verdict(target.verdict) }} Try another night with <kbd>[</kbd> and <kbd>]</kbd>, or another
-              project.
+              {{ units.verdict(target.verdict) }}
+              <template v-if="club.nightNow !== null"
+                >From {{ clock(readyMs, zone) }} on, when work could begin, no free hour of it is left
+                tonight.</template
+              >
+              Try another night with <kbd>[</kbd> and <kbd>]</kbd>, or another project.
             </p>
             <p v-if="draft && laidLeg?.trouble" class="level-caution small" data-test="leg-trouble">
               {{ units.say([laidLeg.trouble]) }}

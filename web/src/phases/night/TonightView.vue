@@ -17,6 +17,7 @@ import VerdictLine from '../../common/VerdictLine.vue';
 import WorkingFold from '../../common/WorkingFold.vue';
 import { useClub } from '../../stores/club.ts';
 import { useSession } from '../../stores/session.ts';
+import NightPassed from './NightPassed.vue';
 import NightLanes, { type Lane } from './NightLanes.vue';
 import { needMinutesOf, remainingOf } from '../../common/records.ts';
 import { layRecord } from './layPlan.ts';
@@ -154,6 +155,7 @@ const moonUp = computed(() => (night.value ? night.value.darkHours - night.value
 
 <template>
   <template v-if="club.site && club.rig && night">
+    <NightPassed />
     <VerdictLine v-if="verdict" :verdict="verdict.verdict" :detail="verdict.detail" />
     <p v-if="trouble" class="level-bad" role="alert">{{ trouble }}</p>
     <EmptyState v-if="club.rigProjects.length === 0" title="No project for this rig yet">

@@ -1,0 +1,6 @@
+// The light as it was last shown, before anything is painted; the application takes over from here.
+try {
+  document.documentElement.dataset.light = localStorage.getItem('keen.light-shown') ?? 'day';
+} catch {
+  // a browser that keeps nothing begins by day
+}
