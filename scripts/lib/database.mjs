@@ -138,7 +138,9 @@ export async function privateDatabase({
   if (!pid) own();
   const password = readFileSync(join(folder, 'password'), 'utf8');
   const as = (account, text) =>
-    spawnSync('mariadb', ['--no-defaults', `--socket=${socket}`, `-u${account}`, '-N', '-B', '-e', text], {
+    // by its input: what is said here, a password too, is nothing for the list of processes
+    spawnSync('mariadb', ['--no-defaults', `--socket=${socket}`, `-u${account}`, '-N', '-B'], {
+      input: text,
       encoding: 'utf8',
     });
   // one set up by an earlier version knows only root, without a password

@@ -4,6 +4,7 @@ import { createReadStream } from 'node:fs';
 import { Writable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 import { createGunzip } from 'node:zlib';
+import { StatementCheck } from './dumpStatements.mjs';
 
 const MARK = '-- keen-meridian dump: ';
 const INSERT = Buffer.from('\nINSERT INTO `');
@@ -37,12 +38,13 @@ export class RowCounter {
 }
 
 /**
- * Reads a dump through without touching any database.
+ * Reads a dump through without touching any database: what it counts, and whether it holds anything but tables and rows.
  * @returns rows by table, and whether they and the checksum are those the dump was written with
  * @throws saying what is wrong: not compressed, cut off, changed, or no dump of this application
  */
 export async function examine(file) {
   const counter = new RowCounter();
+  const statements = new StatementCheck();
   const sum = createHash('sha256');
   /** The last bytes: only when the next piece has come is it known that they are not the closing line. */
   let held = Buffer.alloc(0);
@@ -54,6 +56,11 @@ export async function examine(file) {
         const past = held.subarray(0, held.length - KEEP);
         sum.update(past);
         counter.read(past);
+        try {
+          statements.read(past);
+        } catch (e) {
+          return done(Object.assign(e, { said: true }));
+        }
         held = Buffer.from(held.subarray(held.length - KEEP));
       }
       done();
@@ -62,6 +69,7 @@ export async function examine(file) {
   try {
     await pipeline(createReadStream(file), createGunzip(), reader);
   } catch (e) {
+    if (e.said) throw e;
     throw new Error(
       e.code === 'Z_BUF_ERROR'
         ? 'it is cut off: the end of the file is missing'
@@ -74,13 +82,19 @@ export async function examine(file) {
   sum.update(past);
   counter.read(past);
   const tables = counter.tables();
+  const looked = () => {
+    statements.read(past);
+    statements.end();
+  };
   if (at < 0) {
     if (!held.toString('utf8').includes('-- Dump completed'))
       throw new Error('it does not end as a dump does: it is cut off, or no dump');
     if (!('schema_migrations' in tables)) throw new Error('it is a dump of something else: its tables are not ours');
+    looked();
     return { tables, verified: false };
   }
   const facts = JSON.parse(held.toString('utf8', at + MARK.length));
   if (facts.sha256 !== sum.digest('hex')) throw new Error('its checksum does not fit: it was changed or damaged');
+  looked();
   return { tables: facts.tables, verified: true };
 }

@@ -1,5 +1,5 @@
 import { spawnSync } from 'node:child_process';
-import { randomBytes } from 'node:crypto';
+import { createHash, randomBytes } from 'node:crypto';
 import { mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { gunzipSync, gzipSync } from 'node:zlib';
@@ -9,6 +9,43 @@ import { QueryTypes } from 'sequelize';
 import { connect, migrate } from './index.ts';
 
 const SCRIPTS = join(import.meta.dirname, '../../../scripts');
+/** What a file may say that a dump does not: to the client, to other schemas, or hidden in something that looks like one. */
+const HARMFUL = {
+  shell: '\\! touch /tmp/keen-was-here',
+  system: 'system touch /tmp/keen-was-here',
+  use: 'USE keen; UPDATE members SET role = 0;',
+  other: "INSERT INTO `keen`.`members` VALUES ('x');",
+  read: 'INSERT INTO `clubs` VALUES ((SELECT 1 FROM keen.members));',
+  file: "INSERT INTO `clubs` VALUES (LOAD_FILE('/etc/passwd'));",
+  update: 'UPDATE `members` SET `role` = 0;',
+  grant: "GRANT ALL ON *.* TO 'x'@'%';",
+  delimiter: 'DELIMITER $$',
+  source: 'source /etc/passwd',
+  second: "INSERT INTO `clubs` VALUES ('a'); DROP DATABASE keen;",
+  mode: "/*!40101 SET SQL_MODE='NO_BACKSLASH_ESCAPES' */;",
+  global: 'SET GLOBAL general_log = 1;',
+  hidden: '/*!50003 DROP DATABASE keen */;',
+  trigger: 'CREATE TRIGGER t BEFORE INSERT ON clubs FOR EACH ROW SET @a = 1;',
+  copied: 'CREATE TABLE `x` (a INT) SELECT * FROM keen.members;',
+  linked: "CREATE TABLE `x` (a INT) ENGINE=FEDERATED CONNECTION='mysql://a@b/c/d';",
+  placed: "CREATE TABLE `x` (a INT) ENGINE=InnoDB DATA DIRECTORY='/tmp';",
+  like: 'CREATE TABLE `x` LIKE `keen`.`members`;',
+  unended: "INSERT INTO `clubs` VALUES ('a",
+  broken: "INSERT INTO `clubs` VALUES ('a\\'); DROP DATABASE keen;",
+  quoted: 'INSERT INTO `clubs` VALUES ("a");',
+  hash: '# DROP',
+};
+/** A dump of some tables, or changed, closed again as the tool would close it. */
+function sealed(dump: Buffer, only: string[] | null, change = (sql: string) => sql): Buffer {
+  const all = dump.toString('latin1').split('-- keen-meridian dump: ')[0]!;
+  const [head, ...parts] = all.split('\n--\n-- Table structure for table `');
+  const kept = parts.filter((p) => !only || only.includes(p.slice(0, p.indexOf('`'))));
+  const text = change([head!, ...kept].join('\n--\n-- Table structure for table `'));
+  const tables = Object.fromEntries([...text.matchAll(/\nCREATE TABLE `(\w+)`/g)].map(([, t]) => [t!, text.split(`\nINSERT INTO \`${t}\` `).length - 1])); // prettier-ignore
+  const bytes = Buffer.from(text, 'latin1');
+  const sha256 = createHash('sha256').update(bytes).digest('hex');
+  return gzipSync(Buffer.concat([bytes, Buffer.from(`-- keen-meridian dump: ${JSON.stringify({ tables, sha256 })}\n`)])); // prettier-ignore
+}
 const folder = mkdtempSync(join(tmpdir(), 'keen-backup-'));
 afterAll(() => rmSync(folder, { recursive: true, force: true }));
 
@@ -68,7 +105,11 @@ test('a backup put back is the database as it was, and what it replaced is kept 
       gzipSync('CREATE TABLE `x` (a INT);\n-- Dump completed on 2026-01-01\n'),
       /dump of something else/,
     ],
-    ['sql.sql.gz', gzipSync('\nCREATE TABLE `schema_migrations` (a INT);\nSELECT nonsense FROM;\n-- Dump completed\n'), /cannot be read in/], // prettier-ignore
+    ['sql.sql.gz', gzipSync('\nCREATE TABLE `schema_migrations` (a INT);\nSELECT nonsense FROM;\n-- Dump completed\n'), /line 3 is none/], // prettier-ignore
+    ...Object.entries(HARMFUL).map(([what, line]): [string, Buffer, RegExp] => [`${what}.sql.gz`, gzipSync(`\nCREATE TABLE \`schema_migrations\` (a INT);\n${line}\n-- Dump completed\n`), /line 3 is none/]), // prettier-ignore
+    // a part of a database, with counts and checksum as they should be
+    ['two-tables.sql.gz', sealed(dump, ['clubs', 'schema_migrations']), /tables are missing/],
+    ['newer.sql.gz', sealed(dump, null, (sql) => sql.replace("'001-foundation'", "'999-tomorrow'")), /another version, which knew “999-tomorrow”/], // prettier-ignore
   ];
   for (const [bad, bytes, says] of spoilt) {
     writeFileSync(join(folder, bad), bytes);
@@ -89,4 +130,4 @@ test('a backup put back is the database as it was, and what it replaced is kept 
   expect(schemas.map((s) => s.n).filter((n) => n.startsWith(`${name}_`))).toEqual([]);
   await admin.query(`DROP DATABASE ${name}`);
   await admin.close();
-}, 120_000);
+}, 240_000);

@@ -49,6 +49,9 @@ const MIGRATIONS = [
 ];
 
 /** Keeps the names of what was done in a table of its own. */
+/** Every version there has been, in order. */
+export const MIGRATION_NAMES: readonly string[] = MIGRATIONS.map((m) => m.name);
+
 function storage(db: Sequelize): UmzugStorage {
   const done = db.define('schema_migrations', { name: { type: DataTypes.STRING(120), primaryKey: true } });
   return {
