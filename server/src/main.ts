@@ -16,6 +16,10 @@ const db = connect(config.databaseUrl);
 const store = makeStore(db, makeClock(config.clock));
 
 const say = (line: string) => process.stdout.write(`${line}\n`);
+if (config.clock)
+  say(
+    `KEEN_CLOCK: this server lives at ${config.clock}, whatever the hour is; nothing that is planned or kept here is true`,
+  );
 const applied = await migrate(config.databaseUrl);
 if (applied.length) say(`database: ${applied.join(', ')}`);
 const demo = demoService(store);

@@ -102,6 +102,8 @@ describe('the logbook', () => {
     const found = async (find: string) => (await list({ find })).map((l) => l.problem.slice(0, 6));
     expect(await found('prism DRAWN')).toEqual(['Shadow']);
     expect(await found('prism snapped')).toEqual([]);
+    for (const word of ['″', '日本', '★', 'prism 0.8″']) expect([word, await found(word)]).toEqual([word, []]);
+    expect(await found('édge')).toEqual(['Shadow']);
     // signs that mean something to the database mean themselves
     expect([await found('100%'), await found('cable_tie'), await found('1_0'), await found('%')]).toEqual([['100% h'], ['100% h'], [], ['100% h']]); // prettier-ignore
     expect((await list({ rig: rigs[1]!.id })).map((l) => l.rig)).toEqual([rigs[1]!.name]);

@@ -1,5 +1,5 @@
 import { api, type LogFields, type LogRecord } from '@keen/contract';
-import { Op, type Transaction, type WhereOptions } from 'sequelize';
+import { literal, Op, where, type Transaction } from 'sequelize';
 import { plain, type LogRow } from '../../database/index.ts';
 import type { Serve } from '../../http.ts';
 import { Problem } from '../../problems.ts';
@@ -8,6 +8,8 @@ import { demandRig } from '../rigs/current.ts';
 
 /** Words of a search looked at. */
 const MOST_WORDS = 8;
+/** What people write. */
+const TEXTS = ['problem', 'cause', 'cure'] as const;
 const likely = (word: string) => `%${word.replace(/[\\%_]/g, (c) => `\\${c}`)}%`;
 
 /** The logbook: what went wrong with a rig, what it was, and what cured it. */
@@ -41,8 +43,13 @@ export function logbookRoutesOf(serve: Serve, store: Store): void {
     if (query.rig) await demandRig(store, who.clubId, query.rig);
     const rigs = await store.rigs.findAll({ where: { clubId: who.clubId }, attributes: ['id'] });
     const words = query.find.trim().split(/\s+/).filter(Boolean).slice(0, MOST_WORDS);
-    const has = (word: string): WhereOptions => ({
-      [Op.or]: (['problem', 'cause', 'cure', 'finding'] as const).map((k) => ({ [k]: { [Op.like]: likely(word) } })),
+    const has = (word: string) => ({
+      [Op.or]: [
+        // signs count as signs here, and letters with their accents or without
+        ...TEXTS.map((k) => where(literal(`${k} COLLATE utf8mb4_general_ci`), { [Op.like]: likely(word) })),
+        // codes of findings are plain letters, and the database compares them with nothing else
+        ...(/^[ -~]*$/.test(word) ? [{ finding: { [Op.like]: likely(word) } }] : []),
+      ],
     });
     const rows = await store.logEntries.findAll({
       where: {
