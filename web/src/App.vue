@@ -1,12 +1,13 @@
 <script setup lang="ts">
 import { useTitle } from '@vueuse/core';
 import { ConfigProvider, Modal, Spin } from 'ant-design-vue';
-import { computed, onMounted, ref, watch } from 'vue';
+import { computed, onMounted, ref, useTemplateRef, watch } from 'vue';
 import { RouterLink, RouterView, useRoute, useRouter } from 'vue-router';
 import AppHeader from './common/AppHeader.vue';
 import DayArc from './common/DayArc.vue';
 import HatchDefs from './common/HatchDefs.vue';
 import ProofDialog from './common/ProofDialog.vue';
+import StillComing from './common/StillComing.vue';
 import QuickFind from './common/QuickFind.vue';
 import { SHORTCUTS, useShortcut } from './common/shortcuts.ts';
 import { PHASES, phasesFor } from './phases/phases.ts';
@@ -56,6 +57,9 @@ useShortcut('/', () => (finding.value = session.member !== null));
 useShortcut('?', () => (helping.value = true));
 useShortcut('[', () => club.stepNight(-1));
 useShortcut(']', () => club.stepNight(1));
+const screen = useTemplateRef<HTMLElement>('screen');
+/** Past the header and the phases, for whoever goes by keyboard. */
+const toScreen = () => screen.value?.focus();
 const online = ref(navigator.onLine);
 window.addEventListener('online', () => (online.value = true));
 window.addEventListener('offline', () => (online.value = false));
@@ -66,15 +70,16 @@ window.addEventListener('offline', () => (online.value = false));
     <HatchDefs />
     <RouterView v-if="open && ready" />
     <template v-else-if="ready && session.member">
+      <a class="skip" href="#screen" @click.prevent="toScreen">Skip to the screen</a>
       <AppHeader @find="finding = true" @help="helping = true" />
       <div class="frame">
         <DayArc />
-        <main>
+        <main id="screen" ref="screen" tabindex="-1">
           <div v-if="!online || club.trouble" class="strip" role="alert">
             {{
               online ? club.trouble : 'No connection. You can go on; drafts are kept here and saved when it is back.'
             }}
-            <button v-if="club.trouble" type="button" @click="club.load()">Try again</button>
+            <button v-if="club.trouble && !club.missing.length" type="button" @click="club.load()">Try again</button>
           </div>
           <nav v-if="phase && phase.tasks.length > 1" class="tabs no-print" :aria-label="`${phase.title} tasks`">
             <RouterLink
@@ -87,7 +92,13 @@ window.addEventListener('offline', () => (online.value = false));
               {{ t.title }}
             </RouterLink>
           </nav>
-          <RouterView v-if="club.loaded" />
+          <StillComing
+            v-if="club.loaded && club.missing.length"
+            :what="`The ${club.missing.join(', ')}`"
+            :failed="club.trouble"
+            @again="club.load()"
+          />
+          <RouterView v-else-if="club.loaded" />
           <Spin v-else class="wait" tip="Reading the records" />
         </main>
       </div>
@@ -109,6 +120,21 @@ window.addEventListener('offline', () => (online.value = false));
 </template>
 
 <style scoped>
+.skip {
+  position: absolute;
+  left: -999px;
+  z-index: 20;
+  padding: 8px 12px;
+  background: var(--surface);
+  border: 1px solid var(--accent);
+}
+.skip:focus {
+  left: 8px;
+  top: 8px;
+}
+main:focus {
+  outline: none;
+}
 .frame {
   display: grid;
   grid-template-columns: 104px minmax(0, 1fr);

@@ -46,6 +46,8 @@ export const useClub = defineStore('club', () => {
   const plans = shallowRef<PlanRecord[]>([]);
   const offsetSets = shallowRef<OffsetSetRecord[]>([]);
   const loaded = ref(false);
+  /** Records that never came: no screen claims anything without them. */
+  const missing = ref<string[]>([]);
   const trouble = ref('');
   const rigId = useLocalStorage('keen.rig', '');
   /** Which system of a rig is looked at, by rig. */
@@ -112,7 +114,10 @@ export const useClub = defineStore('club', () => {
   }
   async function load() {
     trouble.value = '';
-    await Promise.all([loadSites(), loadRigs(), loadProjects(), loadPlans()]);
+    const came = await Promise.all([loadSites(), loadRigs(), loadProjects(), loadPlans()]);
+    const known = ['sites', 'rigs', 'projects', 'plans'];
+    // what came once is still there when a second reading fails
+    missing.value = known.filter((k, i) => !came[i] && (!loaded.value || missing.value.includes(k)));
     await loadOffsets();
     loaded.value = true;
   }
@@ -130,7 +135,7 @@ export const useClub = defineStore('club', () => {
     },
   );
   return {
-    sites, records, rigs, projects, plans, offsetSets, loaded, trouble, rigId, chosenNight, now,
+    sites, records, rigs, projects, plans, offsetSets, loaded, missing, trouble, rigId, chosenNight, now,
     rig, site, tonight, night, nightNow, rigProjects, offsets, nightPlans,
     load, loadRigs, loadSites, loadProjects, loadPlans, loadOffsets,
     stepNight, goToNight, putRig, putSite, putProject, putPlan, look,

@@ -48,7 +48,7 @@ export function logbookRoutesOf(serve: Serve, store: Store): void {
         // signs count as signs here, and letters with their accents or without
         ...TEXTS.map((k) => where(literal(`${k} COLLATE utf8mb4_general_ci`), { [Op.like]: likely(word) })),
         // codes of findings are plain letters, and the database compares them with nothing else
-        ...(/^[ -~]*$/.test(word) ? [{ finding: { [Op.like]: likely(word) } }] : []),
+        ...(/^[\x20-\x7e]*$/.test(word) ? [{ finding: { [Op.like]: likely(word) } }] : []),
       ],
     });
     const rows = await store.logEntries.findAll({

@@ -49,8 +49,10 @@ export async function nightFiguresOf(
     [...of, oldest],
   );
   const runs = await store.read<{ at: Date; filter: string; position: number; temperatureC: number | null }>(
-    'SELECT time AS at, filter, position, temperature_c AS temperatureC FROM focus_runs WHERE rig_id = ? AND time IS NOT NULL AND usable = 1 AND excluded = 0 AND time >= ? - INTERVAL 1 DAY',
-    [rigId, oldest],
+    // a focuser moves one camera of the rig: the runs of another have steps of their own
+    `SELECT f.time AS at, f.filter, f.position, f.temperature_c AS temperatureC FROM focus_runs f JOIN train_states s ON s.id = f.train_state_id
+     WHERE f.rig_id = ? AND s.system = ? AND f.time IS NOT NULL AND f.usable = 1 AND f.excluded = 0 AND f.time >= ? - INTERVAL 1 DAY`,
+    [...of, oldest],
   );
   const widthOf = new Map(widths.map((w) => [w.night, w]));
   const logsOf = groupBy(logs, (l) => l.night);

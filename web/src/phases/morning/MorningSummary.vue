@@ -16,6 +16,9 @@ import { RouterLink } from 'vue-router';
 import { call, callAll } from '../../api/client.ts';
 import EmptyState from '../../common/EmptyState.vue';
 import FilterTile from '../../common/FilterTile.vue';
+import { lateness } from '../../common/late.ts';
+import { problemText } from '../../common/outcome.ts';
+import StillComing from '../../common/StillComing.vue';
 import { dayName } from '../../common/times.ts';
 import VerdictLine from '../../common/VerdictLine.vue';
 import { useClub } from '../../stores/club.ts';
@@ -36,33 +39,44 @@ const lacks = shallowRef<CalibrationNeeds | null>(null);
 const flatsMissing = computed(() => [...new Set((lacks.value?.urgent ?? []).map((u) => u.filter))]);
 const NIGHTS = 5;
 const looked = ref(false);
+const failed = ref('');
+const ask = lateness();
 watch(
   () => [club.rig?.id, club.rig?.trainStateId] as const,
-  async ([rig, state]) => {
-    looked.value = false;
-    [nights.value, frames.value, runs.value, focus.value, logs.value] = [[], [], [], [], []];
-    if (!rig || !state) return;
-    const [heads, kept, runsOfState, guide, needs] = await Promise.all([
-      call(api.runs),
-      callAll(api.nights, { params: { id: rig } }),
-      callAll(api.focusRuns, { query: { trainStateId: state } }),
-      callAll(api.guideLogs, { params: { id: rig } }),
-      call(api.calibrationNeeds, { params: { id: rig }, query: { system: club.rig!.system.key } }),
-    ]);
-    if (club.rig?.id !== rig) return;
-    lacks.value = needs.ok ? needs.value : null;
-    logs.value = guide.ok ? guide.value.slice(0, NIGHTS) : [];
-    if (heads.ok) runs.value = heads.value.filter((r) => r.rigId === rig);
-    if (runsOfState.ok) focus.value = runsOfState.value;
-    if (kept.ok) nights.value = kept.value.filter((n) => !n.undone);
-    looked.value = true;
-    const newest = nights.value[0];
-    if (!newest) return;
-    const got = await callAll(api.nightFrames, { params: { id: newest.id } });
-    if (got.ok && club.rig?.id === rig) frames.value = got.value;
-  },
+  () => void read(),
   { immediate: true },
 );
+async function read(): Promise<void> {
+  const [rig, state, system] = [club.rig?.id, club.rig?.trainStateId, club.rig?.system.key];
+  const late = ask();
+  looked.value = false;
+  failed.value = '';
+  [nights.value, frames.value, runs.value, focus.value, logs.value] = [[], [], [], [], []];
+  if (!rig || !state) return;
+  const [heads, kept, runsOfState, guide, needs] = await Promise.all([
+    call(api.runs),
+    callAll(api.nights, { params: { id: rig } }),
+    callAll(api.focusRuns, { query: { trainStateId: state } }),
+    callAll(api.guideLogs, { params: { id: rig } }),
+    call(api.calibrationNeeds, { params: { id: rig }, query: { system: system! } }),
+  ]);
+  // another camera of the rig may have been chosen meanwhile
+  if (late()) return;
+  if (!heads.ok || !kept.ok || !runsOfState.ok || !guide.ok || !needs.ok) {
+    failed.value = [heads, kept, runsOfState, guide, needs].flatMap((g) => (g.ok ? [] : [problemText(g.problem)]))[0]!;
+    return;
+  }
+  lacks.value = needs.value;
+  logs.value = guide.value.slice(0, NIGHTS);
+  runs.value = heads.value.filter((r) => r.rigId === rig);
+  focus.value = runsOfState.value;
+  nights.value = kept.value.filter((n) => !n.undone);
+  looked.value = true;
+  const newest = nights.value[0];
+  if (!newest) return;
+  const got = await callAll(api.nightFrames, { params: { id: newest.id } });
+  if (got.ok && !late()) frames.value = got.value;
+}
 const last = computed(() => nights.value[0] ?? null);
 const waiting = computed(
   () => focus.value.filter((r) => r.usable && !r.excluded).length - (club.offsets?.runCount ?? 0),
@@ -132,7 +146,8 @@ const verdict = computed(() => {
       <RouterLink to="/night/run">Rehearse a plan</RouterLink></template
     >
   </EmptyState>
-  <template v-else-if="looked">
+  <StillComing v-else-if="!looked" what="What the night brought" :failed="failed" @again="read" />
+  <template v-else>
     <VerdictLine v-if="verdict" :verdict="verdict" />
     <VerdictLine
       v-else

@@ -11,6 +11,8 @@ import { darkHours } from '../../common/darkHours.ts';
 import EmptyState from '../../common/EmptyState.vue';
 import FilterTile from '../../common/FilterTile.vue';
 import { lateness } from '../../common/late.ts';
+import { problemText } from '../../common/outcome.ts';
+import StillComing from '../../common/StillComing.vue';
 import PickOne from '../../common/PickOne.vue';
 import { personalKey } from '../../common/personal.ts';
 import { dayName, download, hours } from '../../common/times.ts';
@@ -28,29 +30,37 @@ const used = useLookThrough({ pictures: false });
 const { nights, nightId, rows } = used;
 const night = computed(() => nights.value.find((n) => n.id === nightId.value) ?? null);
 const beside = shallowRef<Pick<NightReport, 'guiding' | 'flatsBeforeAnythingIsTurned'> & { runs: FocusRunRecord[] }>({ guiding: [], flatsBeforeAnythingIsTurned: 0, runs: [] }); // prettier-ignore
+/** Whether what stands beside the frames of this night has come, and what of it failed. */
+const besideOf = ref('');
+const failed = ref('');
 const ask = lateness();
-watch(
-  night,
-  async (n) => {
-    const late = ask();
-    const state = club.rig?.trainStateId;
-    if (!n || !state) return;
-    const [logs, runs, needs] = await Promise.all([
-      callAll(api.guideLogs, { params: { id: n.rigId } }),
-      callAll(api.focusRuns, { query: { trainStateId: state } }),
-      call(api.calibrationNeeds, { params: { id: n.rigId }, query: { system: n.system } }),
-    ]);
-    if (late()) return;
-    beside.value = {
-      guiding: (logs.ok ? logs.value : [])
+watch(night, () => void readBeside(), { immediate: true });
+async function readBeside(): Promise<void> {
+  const n = night.value;
+  const late = ask();
+  besideOf.value = failed.value = '';
+  const state = club.rig?.trainStateId;
+  if (!n || !state) return;
+  const [logs, runs, needs] = await Promise.all([
+    callAll(api.guideLogs, { params: { id: n.rigId } }),
+    callAll(api.focusRuns, { query: { trainStateId: state } }),
+    call(api.calibrationNeeds, { params: { id: n.rigId }, query: { system: n.system } }),
+  ]);
+  if (late()) return;
+  const lacking = Object.entries({ 'guide logs': logs, 'focus runs': runs, calibration: needs }).flatMap(([what, got]) => (got.ok ? [] : [`${what}: ${problemText(got.problem)}`])); // prettier-ignore
+  if (!logs.ok || !runs.ok || !needs.ok) {
+    failed.value = lacking.join('; ');
+    return;
+  }
+  besideOf.value = n.id;
+  beside.value = {
+    guiding: logs.value
         .filter((l) => l.night === n.night && l.system === n.system)
         .map((l) => ({ log: l.name, raArcsec: l.summary.rms.ra, decArcsec: l.summary.rms.dec, totalArcsec: l.summary.rms.total, found: l.summary.findings.map((f) => f.code).filter((c) => c !== 'calm') })), // prettier-ignore
-      runs: runs.ok ? runs.value : [],
-      flatsBeforeAnythingIsTurned: needs.ok ? needs.value.urgent.length : 0,
-    };
-  },
-  { immediate: true },
-);
+    runs: runs.value,
+    flatsBeforeAnythingIsTurned: needs.value.urgent.length,
+  };
+}
 /** Focus runs so long before and after the frames belong to their night. */
 const AROUND_MS = 3 * 3_600_000;
 const focusRuns = computed(() => {
@@ -59,9 +69,12 @@ const focusRuns = computed(() => {
   return beside.value.runs.filter((r) => r.time !== null && Date.parse(r.time) >= from && Date.parse(r.time) <= until);
 });
 const guided = useNightGuiding(night, rows);
+/** Frames of the night that carry no time: where its hours went cannot be told from the others. */
+const timeless = computed(() => rows.value.filter((r) => r.record && !r.startedAt).length);
 const CLOUD = new Set(['cloud', 'bright']);
 /** Where the dark hours went. */
 const spent = computed(() => {
+  if (timeless.value) return null;
   const dark = night.value && club.site ? darkHours(club.site, night.value.night) : null;
   if (!dark) return null;
   const frames = rows.value.flatMap((r) =>
@@ -75,7 +88,7 @@ const spent = computed(() => {
 const because = (r: FrameRecord) => (r.refusal ? REFUSAL_WORDS[r.refusal] : '');
 const report = computed(() => {
   const n = night.value;
-  if (!n || !club.site || !club.rig) return null;
+  if (!n || !club.site || !club.rig || besideOf.value !== n.id || used.framesState.value !== 'there') return null;
   const object = (id: string | null) => n.taken.find((t) => t.projectId === id)?.object ?? '';
   return nightReport({
     site: club.site.name,
@@ -116,6 +129,12 @@ const open = computed(() => (report.value?.taken ?? []).reduce((s, t) => s + t.o
 
 <template>
   <EmptyState v-if="!club.rig" title="No rig yet" lacks="rig">A report sums up one night of one rig.</EmptyState>
+  <StillComing
+    v-else-if="used.nightsState.value !== 'there'"
+    what="The nights of this rig"
+    :failed="used.nightsState.value === 'failed' ? used.trouble.value : ''"
+    @again="used.again()"
+  />
   <EmptyState v-else-if="nights.length === 0" title="No night on record for this rig">
     A report is made from the frames, focus runs and logs of a night.
     <template #actions
@@ -140,6 +159,12 @@ const open = computed(() => (report.value?.taken ?? []).reduce((s, t) => s + t.o
       <Button @click="print">Print</Button>
       <Button :disabled="!report" @click="file">Report (JSON)</Button>
     </div>
+    <StillComing
+      v-if="!report"
+      what="The facts of this night"
+      :failed="failed || (used.framesState.value === 'failed' ? used.trouble.value : '')"
+      @again="failed ? readBeside() : used.again()"
+    />
     <article v-if="report" class="panel stack sheet" data-test="report">
       <h1>{{ report.rig }}, night of {{ dayName(report.night) }}</h1>
       <p class="muted">{{ report.site }}; {{ report.by }}; {{ hours(open) }} of open shutter count.</p>
@@ -169,6 +194,10 @@ const open = computed(() => (report.value?.taken ?? []).reduce((s, t) => s + t.o
           </tr>
         </tbody>
       </table>
+      <p v-if="timeless" class="muted" data-test="timeless">
+        {{ timeless }} {{ timeless === 1 ? 'frame carries' : 'frames carry' }} no time: where the dark hours went is not
+        told.
+      </p>
       <HoursBar v-if="spent" :spent="spent" :zone="club.site?.timeZone ?? 'UTC'" />
       <div class="parts">
         <section v-if="report.refused.length">

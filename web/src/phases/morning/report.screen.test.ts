@@ -2,13 +2,14 @@ import { beforeEach, describe, expect, jest, test } from '@jest/globals';
 import { NightReport } from '@keen/core/frames';
 import { flushPromises } from '@vue/test-utils';
 import { press } from '../../test/hands.ts';
+import type { Answer } from '../../test/mountScreen.ts';
 
 jest.unstable_mockModule('../../workers/looking.ts', () => ({ lookAtFiles: async () => undefined, lookAtPractice: async () => undefined })); // prettier-ignore
 const saved: string[] = [];
 const times = { ...(await import('../../common/times.ts')) };
 jest.unstable_mockModule('../../common/times.ts', () => ({ ...times, download: (_: string, text: string) => saved.push(text) })); // prettier-ignore
 jest.unstable_mockModule('vue-chartjs', () => ({ Bar: { render: () => null } }));
-const { mountScreen, rig } = await import('../../test/mountScreen.ts');
+const { mountScreen, rig, slow } = await import('../../test/mountScreen.ts');
 const { default: ReportView } = await import('./ReportView.vue');
 
 const id = (n: number) => `00000000-0000-4000-8000-${String(n).padStart(12, '0')}`;
@@ -21,9 +22,10 @@ const figures = [
   { night: '2026-11-18', countedS: 7200, refusedS: 3600, cloudS: 1800, frames: 36, first: '2026-11-18T20:00:00.000Z', last: '2026-11-19T00:00:00.000Z', hfdPx: 2.8, eccentricity: 0.4, guidingArcsec: 0.55, focusRuns: 3, focusStepsPerC: -21.4 },
   { night: '2026-11-10', countedS: 3600, refusedS: 0, cloudS: 0, frames: 12, first: null, last: null, hfdPx: null, eccentricity: null, guidingArcsec: null, focusRuns: 0, focusStepsPerC: null },
 ]; // prettier-ignore
-async function open(nights: object[] = [night]) {
+async function open(nights: object[] = [night], first: Answer[] = []) {
   const at = await mountScreen(ReportView, {
     answers: [
+      ...first,
       { path: /judgements|pictures/, body: [] },
       { path: /night-figures/, body: figures },
       { path: /calibration-needs/, body: { missing: [], urgent: [{}, {}], frames: 3, leftOut: 0 } },
@@ -87,5 +89,33 @@ describe('the report of a night', () => {
   test('without a night leads to bringing one in', async () => {
     const { wrapper } = await open([]);
     expect(wrapper.find('a[href="/morning/night"]').exists()).toBe(true);
+  });
+  test.each([
+    ['guide logs', /guide-logs/],
+    ['focus runs', /focus-runs/],
+    ['calibration', /calibration-needs/],
+  ])('claims nothing while %s are coming, nor when they failed', async (what, path) => {
+    const late = slow([]);
+    const waiting = await open([night], [{ path, body: late.body }]);
+    expect(waiting.wrapper.find('[data-test="report"]').exists()).toBe(false);
+    expect(waiting.wrapper.get('[data-test="coming"]').text()).toContain('Reading');
+    waiting.wrapper.unmount();
+    const problem = { code: 'internal', title: 'The server failed', status: 500, type: '', detail: 'no answer' };
+    const { wrapper } = await open([night], [{ path, status: 500, body: problem }]);
+    expect(wrapper.find('[data-test="report"]').exists()).toBe(false);
+    expect(wrapper.get('[data-test="failed"]').text()).toContain(what);
+    expect(wrapper.text()).not.toMatch(/Take \d flats/);
+  });
+  test('nights that could not be read are not “no night”', async () => {
+    const problem = { code: 'internal', title: 'The server failed', status: 500, type: '', detail: 'no answer' };
+    const { wrapper } = await open([night], [{ path: /nights$|nights\?/, status: 500, body: problem }]);
+    expect(wrapper.get('[data-test="failed"]').text()).toContain('The nights of this rig could not be read');
+    expect(wrapper.text()).not.toContain('No night on record');
+  });
+  test('frames without a time are no hours in which nothing was taken', async () => {
+    const frames = [frame(0), frame(1, { startedAt: null })];
+    const { wrapper } = await open([night], [{ path: /\/frames/, body: frames }]);
+    expect(wrapper.get('[data-test="timeless"]').text()).toContain('1 frame carries no time');
+    expect(wrapper.text()).not.toContain('nothing taken');
   });
 });

@@ -79,6 +79,9 @@ export function useLookThrough({ pictures: withPictures = true } = {}) {
   const measuring = ref({ done: 0, of: 0 });
   const tookMs = ref(0);
   const trouble = ref('');
+  /** Whether the nights, and the frames of the chosen one, have come. */
+  const nightsState = ref<'coming' | 'failed' | 'there'>('coming');
+  const framesState = ref<'coming' | 'failed' | 'there'>('coming');
   let stopped = false;
 
   /** The newest reading of what is on record, to be waited for by what depends on it. */
@@ -95,6 +98,7 @@ export function useLookThrough({ pictures: withPictures = true } = {}) {
   async function readNights(rig: string | undefined, system: string | undefined): Promise<void> {
     const late = askNights();
     nights.value = [];
+    nightsState.value = 'coming';
     nightId.value = '';
     loose.value = [];
     bad.value = [];
@@ -104,6 +108,7 @@ export function useLookThrough({ pictures: withPictures = true } = {}) {
       call(api.judgements, { params: { id: rig }, query: { system } }),
     ]);
     if (late()) return;
+    nightsState.value = got.ok ? 'there' : 'failed';
     if (!got.ok) {
       trouble.value = problemText(got.problem);
       return;
@@ -121,6 +126,7 @@ export function useLookThrough({ pictures: withPictures = true } = {}) {
   async function readFrames(id: string): Promise<void> {
     const late = askFrames();
     records.value = [];
+    framesState.value = 'coming';
     atHand.value = new Map();
     small.value = new Map();
     forget();
@@ -128,6 +134,7 @@ export function useLookThrough({ pictures: withPictures = true } = {}) {
     const [got, kept] = await Promise.all([callAll(api.nightFrames, { params: { id } }), withPictures ? callAll(api.framePictures, { params: { id } }) : { ok: true as const, value: [] }]); // prettier-ignore
     if (late()) return;
     trouble.value = got.ok ? '' : problemText(got.problem);
+    framesState.value = got.ok ? 'there' : 'failed';
     records.value = got.ok ? got.value.filter((f) => f.kind === 'light') : [];
     const pictures = kept.ok ? kept.value : [];
     for (let i = 0; i < pictures.length; i += AT_ONCE) {
@@ -345,5 +352,7 @@ export function useLookThrough({ pictures: withPictures = true } = {}) {
 
   const { judge, undo, redo, forget, undoable, redoable } = useJudging({ records, rows, nightId, trouble });
   const stop = () => (stopped = true);
-  return { nights, nightId, rows, atHand, small, bad, leftOut, measuring, tookMs, trouble, limitsFor, findingsOf, take, takeBroughtIn, practice, drawPractice, stop, judge, undo, redo, undoable, redoable, mayJudge }; // prettier-ignore
+  /** Both asked again after a failure. */
+  const again = () => void (reading = nightsState.value === 'failed' ? readNights(club.rig?.id, club.rig?.system.key) : readFrames(nightId.value)); // prettier-ignore
+  return { nightsState, framesState, again, nights, nightId, rows, atHand, small, bad, leftOut, measuring, tookMs, trouble, limitsFor, findingsOf, take, takeBroughtIn, practice, drawPractice, stop, judge, undo, redo, undoable, redoable, mayJudge }; // prettier-ignore
 }

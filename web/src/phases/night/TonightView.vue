@@ -13,6 +13,7 @@ import ListTable, { type Column } from '../../common/ListTable.vue';
 import { useShortcut } from '../../common/shortcuts.ts';
 import { useForecast } from '../../common/useForecast.ts';
 import { clock, hours } from '../../common/times.ts';
+import StillComing from '../../common/StillComing.vue';
 import VerdictLine from '../../common/VerdictLine.vue';
 import WorkingFold from '../../common/WorkingFold.vue';
 import { useClub } from '../../stores/club.ts';
@@ -32,7 +33,7 @@ import { tonightVerdict } from './wording.ts';
 const club = useClub();
 const session = useSession();
 const router = useRouter();
-const { night, targets, trouble, plans, picks } = useNight();
+const { night, targets, trouble, coming, plans, picks } = useNight();
 const forecast = useForecast();
 const zone = computed(() => club.site?.timeZone ?? 'UTC');
 
@@ -106,7 +107,9 @@ const plan = (id: string) => void router.push({ path: '/night/plan', query: { pr
 useShortcut('n', () => chosen.value && plan(chosen.value));
 
 const verdict = computed(() =>
-  night.value ? tonightVerdict(night.value, zone.value, club.rigProjects, plans.value, picks.value) : null,
+  night.value && !coming.value && !trouble.value
+    ? tonightVerdict(night.value, zone.value, club.rigProjects, plans.value, picks.value)
+    : null,
 );
 
 const scan = useTonightScan(night);
@@ -156,6 +159,7 @@ const moonUp = computed(() => (night.value ? night.value.darkHours - night.value
 <template>
   <template v-if="club.site && club.rig && night">
     <NightPassed />
+    <StillComing v-if="coming" what="The sky of this night" />
     <VerdictLine v-if="verdict" :verdict="verdict.verdict" :detail="verdict.detail" />
     <p v-if="trouble" class="level-bad" role="alert">{{ trouble }}</p>
     <EmptyState v-if="club.rigProjects.length === 0" title="No project for this rig yet">

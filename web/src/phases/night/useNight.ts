@@ -30,12 +30,17 @@ export function useNight() {
   /** Where each project points, and each panel of a mosaic, by what a leg’s frames count for. */
   const targets = shallowRef(new Map<string, TargetOutput>());
   const trouble = ref('');
+  /** Until the sky of this very night is there nothing is said of it. */
+  const coming = ref(true);
+  let shown = '';
   const ask = lateness();
   watch(
     () => [club.site, club.night, club.rigProjects, club.rig?.setup] as const,
     async ([site, date, projects, setup]) => {
       const late = ask();
       if (!site || !date || !setup) return;
+      const asked = `${site.id} ${date} ${projects.map((p) => p.id).join(' ')}`;
+      coming.value = asked !== shown;
       // where the framing was pinned, and every panel of a mosaic, as the plan and its run point
       const places = projects.flatMap((p) => [
         { key: p.id, p, raDeg: p.framing?.raDeg ?? p.raDeg, decDeg: p.framing?.decDeg ?? p.decDeg },
@@ -45,6 +50,7 @@ export function useNight() {
       const got = await core().targets(plainCopy(inputs));
       if (late()) return;
       trouble.value = got.ok ? '' : problemText(got.problem);
+      [shown, coming.value] = [got.ok ? asked : '', false];
       targets.value = got.ok ? new Map(places.map(({ key }, i) => [key, got.value[i]!])) : new Map();
     },
     { immediate: true },
@@ -74,5 +80,5 @@ export function useNight() {
   /** Ways to begin a plan of the night, beside those that others have. */
   const templates = (others: readonly { start: string; end: string }[]) =>
     night.value ? planTemplates(candidates.value, night.value, others) : [];
-  return { night, targets, trouble, plans, picks, templates, readyMs };
+  return { night, targets, trouble, coming, plans, picks, templates, readyMs };
 }
