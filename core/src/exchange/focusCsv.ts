@@ -1,6 +1,6 @@
 import Papa from 'papaparse';
 import { celsiusIn, decimalOf, instantIn, numberIn, tidyNumber, type TableAnswers, type TableAsk } from './cells.ts';
-import { dayAndClock, guessColumns, NAMES, readHeading } from './headings.ts';
+import { guessTimed, NAMES, readHeading } from './headings.ts';
 
 /** What a column of a focus log can mean; `date` where the day stands in a column of its own. */
 export const FOCUS_FIELDS = ['run', 'filter', 'position', 'hfd', 'temperature', 'date', 'time'] as const;
@@ -56,16 +56,7 @@ const HINTS: Partial<Record<FocusField, RegExp>> = { position: /\bpos|\bstep|foc
 export function guessMapping(columns: readonly string[]): FocusMapping {
   return guessed(columns).mapping;
 }
-function guessed(columns: readonly string[]) {
-  const got = guessColumns(columns, COLUMN_NAMES, HINTS);
-  const two = dayAndClock(columns);
-  if (two) {
-    got.mapping.date = two.day;
-    got.mapping.time = two.clock;
-    delete got.doubtful.time;
-  }
-  return got;
-}
+const guessed = (columns: readonly string[]) => guessTimed(columns, COLUMN_NAMES, HINTS);
 
 interface Row {
   line: number;

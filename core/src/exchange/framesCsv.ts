@@ -10,7 +10,7 @@ import {
   type TableAsk,
 } from './cells.ts';
 import { frameKindOf, type FrameKind } from './frameHeader.ts';
-import { dayAndClock, guessColumns, NAMES, readHeading } from './headings.ts';
+import { guessTimed, NAMES, readHeading } from './headings.ts';
 
 /** What a column of a table of frames can mean; `date` where the day stands in a column of its own. */
 export const FRAME_COLUMNS = ['file', 'object', 'filter', 'exposure', 'date', 'time', 'count', 'kind', 'temperature', 'gain'] as const; // prettier-ignore
@@ -64,16 +64,7 @@ const HINTS: Partial<Record<FrameColumn, RegExp>> = { exposure: /expos|belicht/ 
 export function guessFrameColumns(columns: readonly string[]): FrameColumns {
   return guessed(columns).mapping;
 }
-function guessed(columns: readonly string[]) {
-  const got = guessColumns(columns, COLUMN_NAMES, HINTS);
-  const two = dayAndClock(columns);
-  if (two) {
-    got.mapping.date = two.day;
-    got.mapping.time = two.clock;
-    delete got.doubtful.time;
-  }
-  return got;
-}
+const guessed = (columns: readonly string[]) => guessTimed(columns, COLUMN_NAMES, HINTS);
 
 /** Headings that stand twice are told apart. */
 const unlike = (head: readonly string[]): string[] => {

@@ -102,3 +102,16 @@ export function dayAndClock(columns: readonly string[]): { day: string; clock: s
   const [days, clocks] = [of(DAY_NAMES), of(CLOCK_NAMES)];
   return days.length === 1 && clocks.length === 1 ? { day: days[0]!, clock: clocks[0]! } : null;
 }
+
+/** Columns of a table whose rows have a time: a day and a clock in two columns are one. */
+export function guessTimed<F extends string>(
+  columns: readonly string[],
+  names: Readonly<Record<F | 'time' | 'date', readonly string[]>>,
+  hints: Readonly<Partial<Record<F, RegExp>>>,
+): Guessed<F | 'time' | 'date'> {
+  const got = guessColumns<F | 'time' | 'date'>(columns, names, hints as Partial<Record<F | 'time' | 'date', RegExp>>);
+  const two = dayAndClock(columns);
+  if (!two) return got;
+  const { time: _, ...doubtful } = got.doubtful as Partial<Record<F | 'time' | 'date', string[]>>;
+  return { mapping: { ...got.mapping, date: two.day, time: two.clock }, doubtful: doubtful as typeof got.doubtful };
+}

@@ -57,7 +57,7 @@ const rows = computed(() =>
 const verdict = computed(() => {
   const g = got.value;
   if (!g) return null;
-  if (!(g.frames > 0)) return { level: 'good' as const, text: 'No light frame is on record that would have to be calibrated yet.' }; // prettier-ignore
+  if (!(g.frames > 0)) return { level: 'good' as const, text: 'No light frame was brought in here yet; what the stand-in cameras took needs no calibration.' }; // prettier-ignore
   if (g.urgent.length) return { level: 'bad' as const, text: `${g.urgent.length} ${g.urgent.length === 1 ? 'flat is' : 'flats are'} lost once the train is touched: take ${g.urgent.length === 1 ? 'it' : 'them'} first.` }; // prettier-ignore
   if (g.missing.length) return { level: 'caution' as const, text: `${g.missing.length} ${g.missing.length === 1 ? 'kind' : 'kinds'} of calibration frames are missing; none of them is lost by waiting.` }; // prettier-ignore
   if (g.leftOut === g.frames) return { level: 'caution' as const, text: 'No frame on record tells its gain and temperature: what it lacks is not known.' }; // prettier-ignore
