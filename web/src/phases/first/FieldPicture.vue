@@ -30,7 +30,9 @@ const scale = computed(() => Math.min((W - 120) / (size.value.w + MOON + 20), (H
 const box = computed(() => ({ w: size.value.w * scale.value, h: size.value.h * scale.value }));
 const x0 = computed(() => 20);
 const y0 = computed(() => (H - box.value.h) / 2);
-const degrees = (arcmin: number) => (arcmin >= 90 ? `${figure(arcmin / 60, 1)}°` : `${figure(arcmin, 0)}′`);
+/** Both sides in one unit. */
+const degrees = (arcmin: number) =>
+  Math.max(size.value.w, size.value.h) >= 90 ? `${figure(arcmin / 60, 1)}°` : `${figure(arcmin, 0)}′`;
 const shape = computed(() => {
   const o = props.object;
   if (!o?.majorArcmin) return null;
