@@ -1,11 +1,5 @@
 import { afterAll, beforeAll, expect, test } from '@jest/globals';
-import {
-  api,
-  type ClearSpellsLearnt,
-  type Forecast,
-  type RigRecord,
-  type SiteRecord,
-} from '@keen/contract';
+import { api, type ClearSpellsLearnt, type Forecast, type RigRecord, type SiteRecord } from '@keen/contract';
 import { fill, signInAs, startServer, type Person, type TestServer } from '../../test/harness.ts';
 
 let server: TestServer;
