@@ -42,7 +42,8 @@ onMounted(async () => {
 });
 watch(
   [() => session.member?.id, ready],
-  async ([id]) => {
+  async ([id], [before]) => {
+    if (id !== before) club.forget();
     if (!ready.value) return;
     if (!id) {
       if (!open.value) await router.replace({ path: '/sign-in', query: { to: route.fullPath } });

@@ -71,19 +71,22 @@ export const useClub = defineStore('club', () => {
   const offsets = computed(() => offsetSets.value[0] ?? null);
   const nightPlans = computed(() => plans.value.filter((p) => p.night === night.value));
 
-  const keep = <T>(
-    target: { value: T },
-    got: { ok: true; value: T } | { ok: false; problem: Parameters<typeof problemText>[0] },
-  ) => {
+  /** Counts who sat here: what was asked for by the one before is not kept when it comes. */
+  let sitting = 0;
+  type Got<T> = { ok: true; value: T } | { ok: false; problem: Parameters<typeof problemText>[0] };
+  async function read<T>(target: { value: T }, answer: Promise<Got<T>>): Promise<boolean> {
+    const asked = sitting;
+    const got = await answer;
+    if (asked !== sitting) return false;
     if (got.ok) target.value = got.value;
     else trouble.value = problemText(got.problem);
     return got.ok;
-  };
-  const loadRigs = async () => keep(records, await call(api.rigs));
-  const loadSites = async () => keep(sites, await call(api.sites));
-  const loadProjects = async () => keep(projects, await callAll(api.projects));
+  }
+  const loadRigs = () => read(records, call(api.rigs));
+  const loadSites = () => read(sites, call(api.sites));
+  const loadProjects = () => read(projects, callAll(api.projects));
   /** The newest page of them: older nights are looked at under Morning. */
-  const loadPlans = async () => keep(plans, await call(api.plans));
+  const loadPlans = () => read(plans, call(api.plans));
   /** A record as the server just gave it: in its old place, or as a new one. */
   function put<T extends { id: string }>(list: { value: T[] }, record: T): void {
     const there = list.value.some((r) => r.id === record.id);
@@ -112,9 +115,17 @@ export const useClub = defineStore('club', () => {
     const got = await call(api.offsetSets, { query: { trainStateId: state } });
     if (!late() && got.ok) offsetSets.value = got.value;
   }
+  /** Another person sits here: nothing of the one before is shown, also where their own records fail to come. */
+  function forget(): void {
+    sitting++;
+    [sites.value, records.value, projects.value, plans.value, offsetSets.value] = [[], [], [], [], []];
+    [loaded.value, missing.value, trouble.value, chosenNight.value] = [false, [], '', ''];
+  }
   async function load() {
     trouble.value = '';
+    const asked = sitting;
     const came = await Promise.all([loadSites(), loadRigs(), loadProjects(), loadPlans()]);
+    if (asked !== sitting) return;
     const known = ['sites', 'rigs', 'projects', 'plans'];
     // what came once is still there when a second reading fails
     missing.value = known.filter((k, i) => !came[i] && (!loaded.value || missing.value.includes(k)));
@@ -137,7 +148,7 @@ export const useClub = defineStore('club', () => {
   return {
     sites, records, rigs, projects, plans, offsetSets, loaded, missing, trouble, rigId, chosenNight, now,
     rig, site, tonight, night, nightNow, rigProjects, offsets, nightPlans,
-    load, loadRigs, loadSites, loadProjects, loadPlans, loadOffsets,
+    load, forget, loadRigs, loadSites, loadProjects, loadPlans, loadOffsets,
     stepNight, goToNight, putRig, putSite, putProject, putPlan, look,
   }; // prettier-ignore
 });

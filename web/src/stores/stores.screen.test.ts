@@ -6,7 +6,7 @@ import { nextTick } from 'vue';
 import { atHand } from '../test/worker.ts';
 
 jest.unstable_mockModule('../workers/index.ts', () => ({ core: () => ({}), ...atHand }));
-const { mountScreen, me, project, rig, site } = await import('../test/mountScreen.ts');
+const { mountScreen, me, project, rig, site, slow } = await import('../test/mountScreen.ts');
 const { rigView } = await import('./club.ts');
 const { useLight } = await import('./light.ts');
 const { useUnits } = await import('./units.ts');
@@ -50,6 +50,19 @@ describe('the club’s records', () => {
     club.putProject(project({ id: id(51) }));
     club.putProject(project({ id: id(51), name: 'renamed' }));
     expect(club.projects.map((p) => p.name)).toEqual(['renamed']);
+  });
+  test('the next person sees nothing of the one before, not even what comes late; what never came is named', async () => {
+    const late = slow([site()]);
+    const problem = { code: 'internal', title: 'The server failed', status: 500, type: '', detail: 'no answer' };
+    const { club } = await open({ answers: [{ path: /sites/, body: late.body }, { path: /projects/, status: 500, body: problem }, { path: /./, body: [] }] }); // prettier-ignore
+    const first = club.load();
+    club.forget();
+    expect([club.loaded, club.sites, club.records, club.projects, club.plans]).toEqual([false, [], [], [], []]);
+    await late.come();
+    await first;
+    expect([club.loaded, club.sites]).toEqual([false, []]);
+    await club.load();
+    expect([club.loaded, club.sites.length, club.missing]).toEqual([true, 1, ['projects']]);
   });
   test('a plan just saved comes first and stands once', async () => {
     const plan = (n: number, version = 1) => ({ id: id(n), version, night: '2026-11-19' }) as PlanRecord;
