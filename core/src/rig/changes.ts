@@ -50,3 +50,10 @@ export function changesBetween(before: RigSetup, after: RigSetup): RigChange[] {
   if (found.length === 0) add('notes');
   return found;
 }
+
+/** What of a train a hand on its threads changes: which pieces stand in which order, not what is noted of them. */
+const joints = (s: RigSetup) => s.train.map((p) => p.name);
+
+/** Was the camera unscrewed between two setups without its angle being said anew? Screwing it on again turns it. */
+export const angleUnsure = (before: RigSetup, after: RigSetup): boolean =>
+  differs(joints(before), joints(after)) && before.camera.angleDeg === after.camera.angleDeg;

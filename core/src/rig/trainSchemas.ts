@@ -19,6 +19,10 @@ export const TrainPart = z.strictObject({
   screwsMm: atLeastZero('mm', 'Screws of a bolted face').optional(),
   /** The off-axis guider's body: everything behind it should stay bolted together. */
   guider: z.boolean().optional(),
+  /** Only what lies between corrector and camera counts; a plain piece is neither, whatever its name sounds like. */
+  role: z.enum(['corrector', 'camera', 'piece']).optional(),
+  /** Where its length comes from; typed by somebody where nothing is said. */
+  from: Origin.optional(),
 });
 export type TrainPart = z.infer<typeof TrainPart>;
 

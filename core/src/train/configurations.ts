@@ -59,6 +59,8 @@ export const ConfigurationsInput = z.strictObject({
     .max(60)
     .superRefine(noRepeats((s) => s.id, 'the piece')),
   maxPieces: z.int().min(0).max(5).default(3).meta({ description: 'Most pieces in each place' }),
+  /** Most pieces common to all; as many as in each place where nothing is said, none without a guider to keep in focus. */
+  maxCommonPieces: z.int().min(0).max(5).optional(),
   limit: z.int().min(1).max(20).default(5),
 });
 export type ConfigurationsInput = z.infer<typeof ConfigurationsInput>;
@@ -146,6 +148,7 @@ export function configurations(input: ConfigurationsInput, progress?: (share: nu
   type Solution = ConfigurationsOutput['solutions'][number];
   const solutions: { pieces: number; error: number; key: string; value: Solution }[] = [];
   const worst = () => (solutions.length < input.limit ? Infinity : solutions.at(-1)!.pieces);
+  const mostCommon = input.maxCommonPieces ?? input.maxPieces;
   let weighed = 0;
   let stopped = false;
   let ordered = 0;
@@ -156,7 +159,7 @@ export function configurations(input: ConfigurationsInput, progress?: (share: nu
   const left = new Array<number>(stock.length).fill(0);
   byPieces.forEach((behindStack, at) => {
     if (progress && at % 2048 === 0) progress(at / byPieces.length);
-    if (behindStack.pieces > worst() || !guideFits(behindStack.um)) return;
+    if (behindStack.pieces > Math.min(worst(), mostCommon) || !guideFits(behindStack.um)) return;
     if (weighed > MOST_WEIGHED || ordered > MOST_ORDERED) {
       stopped = true;
       return;
@@ -307,20 +310,18 @@ function verdictOf(
       ),
       ...limits,
     );
-  const stack = (
-    code: 'train.behind-guider' | 'train.stack-for',
-    pieces: string[],
-    values: Record<string, string | number> = {},
-  ) =>
+  const listed = best.common.join(' + ');
+  const common = input.guide
+    ? [listed ? phrase('train.behind-guider', { pieces: listed }) : phrase('train.behind-guider-nothing')]
+    : listed
+      ? [phrase('train.between', { pieces: listed })]
+      : [];
+  const own = best.perConfiguration.map(({ name, pieces, errorMm }) =>
     pieces.length
-      ? phrase(code, { ...values, pieces: pieces.join(' + ') })
-      : phrase(code === 'train.stack-for' ? 'train.stack-for-nothing' : 'train.behind-guider-nothing', values);
-  return judge(
-    'good',
-    stack('train.behind-guider', best.common),
-    ...best.perConfiguration.map((c) => stack('train.stack-for', c.pieces, { name: c.name, errorMm: c.errorMm })),
-    ...limits,
+      ? phrase('train.stack-for', { name, errorMm, pieces: pieces.join(' + ') })
+      : phrase('train.stack-for-nothing', { name, errorMm }),
   );
+  return judge('good', ...common, ...own, ...limits);
 }
 
 export const trainConfigurations = define({

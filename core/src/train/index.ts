@@ -40,7 +40,9 @@ export {
 export {
   pathPart,
   trainLength,
-  backfocusInputOf,
+  trainDistance,
+  type TrainDistance,
+  cutForSearch,
   guidePathInputOf,
   filterShiftMm,
   prismInputOf,
@@ -50,3 +52,4 @@ export {
   spacerStock,
   configurationsInputOf,
 } from './ofRig.ts';
+export { stretchOf, placeForPiece, soundsLike, type Stretch } from './stretch.ts';

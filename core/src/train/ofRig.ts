@@ -1,11 +1,14 @@
-import type { Part, RigSetup, TrainPart, Variant } from '../rig/index.ts';
+import { parseInput, type SpokenVerdict } from '../calculation/index.ts';
+import { judge, phrase } from '../phrases/index.ts';
+import type { Corrector, Face, Part, RigSetup, TrainPart, Variant } from '../rig/index.ts';
 import type { Mosaic } from '../sky/index.ts';
 import type { z } from 'zod';
-import type { BackfocusInput } from './backfocus.ts';
+import { backfocus, BackfocusInput, type BackfocusOutput } from './backfocus.ts';
 import type { ConfigurationsInput } from './configurations.ts';
 import { guidePath, type GuidePathInput } from './guidePath.ts';
 import type { PrismInput } from './prism.ts';
 import { GLASS_INDEX, lengthOf, pathShiftMm, type PathPart } from './schemas.ts';
+import { stretchOf, type Stretch } from './stretch.ts';
 
 /** What the train calculations take, for a rig as it stands. */
 
@@ -19,13 +22,49 @@ export const pathPart = (p: TrainPart): PathPart => ({
 export const trainLength = (p: TrainPart): number => lengthOf(pathPart(p));
 
 /** Null while nobody has said what the corrector asks for. */
-export const backfocusInputOf = (setup: RigSetup, train: readonly TrainPart[] = setup.train): BackfocusInput | null =>
+const backfocusInputOf = (setup: Pick<RigSetup, 'corrector'>, counted: readonly TrainPart[]): BackfocusInput | null =>
   setup.corrector
-    ? { requiredMm: setup.corrector.requiredMm, toleranceMm: setup.corrector.toleranceMm, parts: train.map(pathPart) }
+    ? { requiredMm: setup.corrector.requiredMm, toleranceMm: setup.corrector.toleranceMm, parts: counted.map(pathPart) }
     : null;
 
+/** A train's distance as a person is told it: the arithmetic, and what it rests on. */
+export interface TrainDistance {
+  result: BackfocusOutput;
+  stretch: Stretch;
+  /** Never better than what it rests on: what is assumed, not asked yet or left out is named. */
+  verdict: SpokenVerdict;
+}
+
+/** Null while nobody has said what the corrector asks for. Lengths that are only assumed keep it from being good. */
+export function trainDistance(
+  setup: Pick<RigSetup, 'corrector' | 'train'>,
+  train: readonly TrainPart[] = setup.train,
+): TrainDistance | null {
+  const stretch = stretchOf(train);
+  const input = backfocusInputOf(setup, stretch.counted);
+  if (!input) return null;
+  const result = backfocus(parseInput(BackfocusInput, input));
+  const assumed = stretch.counted
+    .filter((p) => p.from?.kind === 'assumed' && p.measuredMm === undefined)
+    .map((p) => p.name);
+  const doubts = [
+    ...stretch.asked.map((a) => phrase(a.as === 'corrector' ? 'train.is-corrector' : 'train.is-camera', { name: a.name })),
+    ...(stretch.behind.length ? [phrase('train.behind-sensor', { names: stretch.behind.map((p) => p.name).join(', ') })] : []),
+    ...(setup.corrector!.from?.kind === 'assumed' ? [phrase('train.assumed-distance', { requiredMm: input.requiredMm })] : []),
+    ...(assumed.length ? [phrase('train.assumed', { names: assumed.join(', ') })] : []),
+  ]; // prettier-ignore
+  const { level, phrases } = result.verdict;
+  if (doubts.length === 0) return { result, stretch, verdict: result.verdict };
+  return { result, stretch, verdict: judge(level === 'good' ? 'caution' : level, ...phrases, ...doubts) };
+}
+
 /** Place of the guider's body in the train, −1 without one. */
-export const guiderAt = (setup: RigSetup): number => setup.train.findIndex((p) => p.guider);
+export const guiderAt = (setup: Pick<RigSetup, 'train'>): number => setup.train.findIndex((p) => p.guider);
+/** From the guider's rear face to the sensor. */
+const behindGuider = (setup: Pick<RigSetup, 'train'>): TrainPart[] => {
+  const { behind } = stretchOf(setup.train);
+  return setup.train.slice(guiderAt(setup) + 1, setup.train.length - behind.length);
+};
 
 /** Null without an off-axis guider. */
 export function guidePathInputOf(setup: RigSetup): GuidePathInput | null {
@@ -33,10 +72,7 @@ export function guidePathInputOf(setup: RigSetup): GuidePathInput | null {
   const at = guiderAt(setup);
   if (!g || at < 0) return null;
   return {
-    afterPrism: [
-      { name: 'guider, behind the prism', lengthMm: g.behindPrismMm },
-      ...setup.train.slice(at + 1).map(pathPart),
-    ],
+    afterPrism: [{ name: 'guider, behind the prism', lengthMm: g.behindPrismMm }, ...behindGuider(setup).map(pathPart)],
     guide: {
       holderMm: g.holderMm,
       spacersMm: g.spacersMm,
@@ -50,7 +86,7 @@ export function guidePathInputOf(setup: RigSetup): GuidePathInput | null {
 
 /** How far the main focus moves when the glass behind the guider is exchanged for so many millimetres [mm, backward positive]. */
 export function filterShiftMm(setup: RigSetup, otherGlassMm: number): number {
-  const now = pathShiftMm(setup.train.slice(guiderAt(setup) + 1).map(pathPart));
+  const now = pathShiftMm(behindGuider(setup).map(pathPart));
   return otherGlassMm * (1 - 1 / GLASS_INDEX) - now;
 }
 
@@ -123,6 +159,20 @@ export const spacerStock = (parts: readonly Stock[]): ConfigurationsInput['stock
     }));
 
 /**
+ * A train without its loose pieces, cut for the search: what stays before the guider, and what is common from the guider
+ * to the sensor. Without a guider all of it is common; spacers go behind the corrector and before the camera.
+ * @returns after: how many of the common pieces stand before the common spacers
+ */
+export function cutForSearch(train: readonly TrainPart[], isLoose: (p: TrainPart) => boolean) {
+  const { before, counted } = stretchOf(train);
+  const at = counted.findIndex((p) => p.guider);
+  const stays = (list: TrainPart[]) => list.filter((p) => !isLoose(p));
+  const [front, common] = at < 0 ? [[], stays(counted)] : [stays(counted.slice(0, at)), stays(counted.slice(at))];
+  const after = at < 0 ? Math.max(0, common.length - 1) : Math.min(1, common.length);
+  return { front, common, after, hasGuider: at >= 0, rear: before.at(-1)?.rear };
+}
+
+/**
  * The search over all configurations: loose spacers of the present train go back into the drawer first, the rest stays.
  * @param loose names of pieces that may be taken out
  */
@@ -132,27 +182,31 @@ export function configurationsInputOf(
   loose: ReadonlySet<string>,
 ): z.input<typeof import('./configurations.ts').ConfigurationsInput> | null {
   if (!setup.corrector) return null;
-  const at = Math.max(0, guiderAt(setup));
-  const hasGuider = guiderAt(setup) >= 0;
-  const fixed = (list: readonly TrainPart[]) => list.filter((p) => !loose.has(p.name)).map(face);
-  const common = hasGuider ? fixed(setup.train.slice(at)) : fixed(setup.train);
-  const front = hasGuider ? setup.train.slice(0, at) : [];
+  const isLoose = (p: TrainPart) => loose.has(p.name);
+  const { front, common, after, hasGuider, rear } = cutForSearch(setup.train, isLoose);
   const g = setup.offAxis;
-  const configuration = (name: string, requiredMm: number, toleranceMm: number, pieces: readonly TrainPart[]) => ({
+  const configuration = (name: string, corrector: Corrector, pieces: readonly TrainPart[], its: Face | undefined) => ({
     name,
-    requiredMm,
-    toleranceMm,
-    front: fixed(pieces),
+    requiredMm: corrector.requiredMm,
+    toleranceMm: corrector.toleranceMm,
+    ...(its ? { corrector: its } : {}),
+    front: pieces.map(face),
   });
   return {
     configurations: [
-      configuration('as it stands', setup.corrector.requiredMm, setup.corrector.toleranceMm, front),
-      ...(setup.variants ?? []).map((v: Variant) =>
-        configuration(v.name, v.corrector.requiredMm, v.corrector.toleranceMm, v.front),
-      ),
+      configuration('as it stands', setup.corrector, front, rear),
+      ...(setup.variants ?? []).map((v: Variant) => {
+        const its = stretchOf(v.front);
+        return configuration(
+          v.name,
+          v.corrector,
+          its.counted.filter((p) => !isLoose(p)),
+          its.before.at(-1)?.rear,
+        );
+      }),
     ],
-    common,
-    spaceAfter: Math.min(1, common.length),
+    common: common.map(face),
+    spaceAfter: after,
     ...(g && hasGuider
       ? {
           guide: {
@@ -163,6 +217,8 @@ export function configurationsInputOf(
           },
         }
       : {}),
+    // with the camera alone both places are one
+    ...(after === 0 ? { maxCommonPieces: 0 } : {}),
     stock: spacerStock(drawer),
   };
 }

@@ -1,19 +1,23 @@
 <script setup lang="ts">
 import KeptBar from './KeptBar.vue';
 import { phrase, words } from '@keen/core/phrases';
-import { aspectsOf, spoiledBy } from '@keen/core/rig';
+import { angleUnsure, aspectsOf, spoiledBy } from '@keen/core/rig';
 import { computed } from 'vue';
 import { useClub } from '../stores/club.ts';
 import { useSession } from '../stores/session.ts';
+import { useUnits } from '../stores/units.ts';
 import type { useRigDraft } from './useRigDraft.ts';
 
 /** Save and conflict of the shared rig draft, with what the change would make worthless said before it is saved. */
 const props = defineProps<{ edit: ReturnType<typeof useRigDraft> }>();
 const club = useClub();
 const session = useSession();
+const units = useUnits();
 const lost = computed(() => {
   const [before, after] = [club.rig?.setup, props.edit.draft.value?.setup];
-  return before && after && props.edit.dirty.value ? spoiledBy(aspectsOf(before), aspectsOf(after)) : [];
+  if (!before || !after || !props.edit.dirty.value) return [];
+  const angle = angleUnsure(before, after) ? [phrase('redo.angle', { angleDeg: after.camera.angleDeg })] : [];
+  return [...spoiledBy(aspectsOf(before), aspectsOf(after)).map((a) => phrase(`redo.${a}`)), ...angle];
 });
 </script>
 
@@ -28,13 +32,7 @@ const lost = computed(() => {
     />
     <p v-if="lost.length" class="level-caution small" data-test="invalidated">
       Saving this means:
-      {{
-        words(
-          lost.map((a) => phrase(`redo.${a}`)),
-          'metric',
-          '; ',
-        )
-      }}.
+      {{ words(lost, units.system, '; ') }}.
     </p>
   </div>
 </template>

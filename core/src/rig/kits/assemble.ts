@@ -18,7 +18,14 @@ export interface RigChoices {
 }
 
 /** How far a typical value may be off, to either side; common practice, no source. */
-export const SPREAD = { massShare: 0.15, placeMm: 20, saddleMm: 15, backFocusMm: 0, stepShare: 0.5 } as const;
+export const SPREAD = {
+  massShare: 0.15,
+  placeMm: 20,
+  saddleMm: 15,
+  backFocusMm: 0,
+  trainMm: 1,
+  stepShare: 0.5,
+} as const;
 const GUIDE_SENSOR = { pixelUm: 2.9, widthPx: 1936, heightPx: 1096 } as const;
 const LENGTHS = { wheel: 20, drawer: 21, offAxis: 16.5, camera: 95 } as const;
 
@@ -57,14 +64,17 @@ function trainOf(c: RigChoices): TrainPart[] {
   // glass in the beam moves the focus back by about a third of its thickness
   const wanted = c.tube.backFocusMm === null ? rest : c.tube.backFocusMm + glassMm * (1 - 1 / 1.52);
   const spacer = round(wanted - rest, 10);
+  const from = assumed(SPREAD.trainMm);
   return [
-    ...(spacer > 0.05 ? [{ name: `spacer ${spacer} mm`, lengthMm: spacer }] : []),
-    ...(guiderMm ? [{ name: 'off-axis guider body', lengthMm: guiderMm, guider: true }] : []),
+    ...(c.tube.corrector ? [{ name: `${c.tube.corrector.name}, rear face`, lengthMm: 0, role: 'corrector' as const }] : []),
+    // nobody has this spacer yet: it is the one that is missing
+    ...(spacer > 0.05 ? [{ name: `spacer ${spacer} mm`, lengthMm: spacer, from }] : []),
+    ...(guiderMm ? [{ name: 'off-axis guider body', lengthMm: guiderMm, guider: true, from }] : []),
     ...(holderMm
-      ? [{ name: c.holder === 'wheel' ? 'filter wheel' : 'filter drawer', lengthMm: holderMm, glassMm }]
+      ? [{ name: c.holder === 'wheel' ? 'filter wheel' : 'filter drawer', lengthMm: holderMm, glassMm, from }]
       : []),
-    { name: 'camera, face to sensor', lengthMm: c.sensor.depthMm },
-  ];
+    { name: 'camera, face to sensor', lengthMm: c.sensor.depthMm, role: 'camera' as const, from },
+  ]; // prettier-ignore
 }
 
 /** A guider beside a sensor this high: the prism just outside the light that reaches its long side. */
@@ -110,6 +120,7 @@ export function assembleRig(c: RigChoices, systemName = c.tube.label): RigBuild 
     { name: tube.kind === 'lens' ? 'lens' : 'tube', kind: tube.kind === 'lens' ? 'lens' : 'tube', massKg: tube.massKg, x: axisX, z: tube.centreMm, size: [tube.lengthMm, tube.widthMm] },
     { name: 'rings and bar', kind: 'rings', massKg: tube.ringsKg, x: mount.saddleMm + 15, z: 0, size: [Math.max(120, Math.round(0.6 * tube.lengthMm)), 60] },
     { name: 'focuser', kind: 'focuser', massKg: tube.focuserKg, ...focuser, size: [90, 90] },
+    ...(tube.corrector ? [{ name: tube.corrector.name, kind: 'reducer' as const, massKg: tube.corrector.massKg, ...between, size: [60, 60] as [number, number] }] : []),
     { name: 'camera', kind: 'camera', massKg: sensor.massKg, ...cameraAt, size: [LENGTHS.camera, 85] },
     ...(c.holder === 'none' ? [] : [{ name: c.holder === 'wheel' ? 'filter wheel' : 'filter drawer', kind: 'wheel' as const, massKg: c.holder === 'wheel' ? 0.7 : 0.2, ...between, size: [28, c.holder === 'wheel' ? 190 : 80] as [number, number] }]),
     ...(c.guider === 'guide-scope' ? [{ name: 'guide scope', kind: 'guide-scope' as const, massKg: 0.6, x: axisX + tube.widthMm / 2 + 45, z: 0, size: [190, 50] as [number, number] }] : []),

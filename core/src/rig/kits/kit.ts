@@ -17,6 +17,8 @@ export interface TubeKit {
   focuserKg: number;
   /** Distance the corrector, or the flange of a lens, asks for; null: none is needed, or none is known. */
   backFocusMm: number | null;
+  /** A corrector of its own, screwed in before the train; built in or none where it is not given. */
+  corrector?: { name: string; massKg: number };
   toleranceMm: number;
   imageCircleMm: number;
   focuserStepUm: number;

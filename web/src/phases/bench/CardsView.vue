@@ -2,15 +2,7 @@
 import { assess, AssessInput, assessInputOf, type SolveOutput, solveInputOf } from '@keen/core/balance';
 import { parseInput } from '@keen/core';
 import { filtersOf } from '@keen/core/rig';
-import {
-  backfocus,
-  BackfocusInput,
-  backfocusInputOf,
-  guidePath,
-  GuidePathInput,
-  guidePathInputOf,
-  trainLength,
-} from '@keen/core/train';
+import { guidePath, GuidePathInput, guidePathInputOf, stretchOf, trainDistance, trainLength } from '@keen/core/train';
 import { Button } from 'ant-design-vue';
 import dayjs from 'dayjs';
 import { computed, shallowRef, watch } from 'vue';
@@ -45,18 +37,19 @@ const marks = computed(() => {
   if (!s || !x) return null;
   return { bar: s.slide.markMm + x.slideMm, weights: x.counterweights, trim: x.trim, endStop: s.shaft.maxMm };
 });
+/** Counted from the corrector to the sensor; what stands before or behind has a length but no place in that sum. */
 const train = computed(() => {
-  let at = 0;
-  return (setup.value?.train ?? []).map((p) => {
+  const all = setup.value?.train ?? [];
+  const { counted } = stretchOf(all);
+  let sum = 0;
+  return all.map((p) => {
     const length = trainLength(p);
-    at += length;
-    return { p, length, at };
+    if (!counted.includes(p)) return { p, length, at: null };
+    sum += length;
+    return { p, length, at: sum };
   });
 });
-const focus = computed(() => {
-  const input = setup.value ? backfocusInputOf(setup.value) : null;
-  return input ? backfocus(parseInput(BackfocusInput, input)) : null;
-});
+const focus = computed(() => (setup.value ? trainDistance(plainCopy(setup.value)) : null));
 const guide = computed(() => {
   const input = setup.value ? guidePathInputOf(setup.value) : null;
   return input ? guidePath(parseInput(GuidePathInput, input)) : null;
@@ -162,7 +155,7 @@ const print = () => window.print();
             <td>{{ t.p.front ? `${t.p.front.size} ${t.p.front.gender}` : '–' }}</td>
             <td>{{ t.p.rear ? `${t.p.rear.size} ${t.p.rear.gender}` : '–' }}</td>
             <td class="num">{{ units.length(t.length, 2) }}</td>
-            <td class="num">{{ units.length(t.at, 2) }}</td>
+            <td class="num">{{ t.at === null ? '–' : units.length(t.at, 2) }}</td>
           </tr>
         </tbody>
       </table>

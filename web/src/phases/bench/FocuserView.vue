@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { InvalidInput, parseInput } from '@keen/core';
-import { focusTravel, FocusTravelInput, trainLength } from '@keen/core/train';
+import type { TrainPart } from '@keen/core/rig';
+import { focusTravel, FocusTravelInput, stretchOf, trainLength } from '@keen/core/train';
 import { Button } from 'ant-design-vue';
 import { computed, ref } from 'vue';
 import EmptyState from '../../common/EmptyState.vue';
@@ -22,9 +23,12 @@ const off = computed(() => !session.mayEdit);
 const setup = computed(() => edit.draft.value?.setup ?? null);
 const reach = computed(() => setup.value?.focuserReach ?? null);
 const near = ref<number | null>(null);
-const stackMm = computed(() =>
-  setup.value ? (reach.value?.beforeTrainMm ?? 0) + setup.value.train.reduce((s, p) => s + trainLength(p), 0) : 0,
-);
+/** Every piece between the focuser and the sensor, those before the corrector too. */
+const toSensor = (train: readonly TrainPart[]) => {
+  const { before, counted } = stretchOf(train);
+  return [...before, ...counted].reduce((s, p) => s + trainLength(p), 0);
+};
+const stackMm = computed(() => (setup.value ? (reach.value?.beforeTrainMm ?? 0) + toSensor(setup.value.train) : 0));
 const result = computed(() => {
   const r = reach.value;
   const s = setup.value;

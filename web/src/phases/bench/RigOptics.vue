@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { figure } from '@keen/core/quantities';
 import type { RigSetup } from '@keen/core/rig';
+import { placeForPiece } from '@keen/core/train';
 import { Button, Input } from 'ant-design-vue';
 import FieldGrid from '../../common/FieldGrid.vue';
 import FilterTile from '../../common/FilterTile.vue';
@@ -88,7 +89,12 @@ const CAMERA = [
       </tr>
     </tbody>
   </table>
-  <Button v-if="!off" size="small" @click="setup.train.push({ name: 'new piece', lengthMm: 0 })">Add piece</Button>
+  <Button
+    v-if="!off"
+    size="small"
+    @click="setup.train.splice(placeForPiece(setup.train, -1), 0, { name: 'new piece', lengthMm: 0 })"
+    >Add piece</Button
+  >
 </template>
 
 <style scoped>

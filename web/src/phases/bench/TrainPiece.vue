@@ -9,7 +9,7 @@ const units = useUnits();
 
 /** What is known of one piece beyond its lengths: which one counts, who measured it, glass, screws. */
 defineProps<{ piece: TrainPart; off: boolean }>();
-const emit = defineEmits<{ guider: [on: boolean] }>();
+const emit = defineEmits<{ guider: [on: boolean]; role: [role: NonNullable<TrainPart['role']>] }>();
 </script>
 
 <template>
@@ -56,6 +56,19 @@ const emit = defineEmits<{ guider: [on: boolean] }>();
         width="130px"
         :disabled="off"
         @update:model-value="piece.screwsMm = $event ?? undefined"
+      />
+      <PickOne
+        label="What it is"
+        shown
+        style="width: 190px"
+        :value="piece.role ?? 'piece'"
+        :options="[
+          { value: 'piece', label: 'a piece that counts' },
+          { value: 'corrector', label: 'the corrector: counts begin behind it' },
+          { value: 'camera', label: 'the camera: the sensor ends it' },
+        ]"
+        :disabled="off"
+        @update:value="emit('role', $event as NonNullable<TrainPart['role']>)"
       />
       <Checkbox :checked="piece.guider === true" :disabled="off" @update:checked="emit('guider', Boolean($event))"
         >This is the guider’s body</Checkbox

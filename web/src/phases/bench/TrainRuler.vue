@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { figure } from '@keen/core/quantities';
 import type { TrainPart } from '@keen/core/rig';
-import { mates, trainLength, type BackfocusOutput } from '@keen/core/train';
+import { mates, soundsLike, trainLength, type BackfocusOutput, type Stretch } from '@keen/core/train';
 import { useElementSize } from '@vueuse/core';
 import { computed, ref } from 'vue';
 import { useUnits } from '../../stores/units.ts';
@@ -13,7 +13,7 @@ const props = defineProps<{
   train: TrainPart[];
   result: BackfocusOutput | null;
   toleranceMm: number;
-  requiredMm: number | null;
+  stretch: Stretch | null;
   chosen: number;
 }>();
 const emit = defineEmits<{ choose: [place: number] }>();
@@ -22,13 +22,21 @@ const { width } = useElementSize(box);
 const LEFT = 26;
 const ROW = 17;
 const lengths = computed(() => props.train.map(trainLength));
-const total = computed(() => lengths.value.reduce((s, v) => s + v, 0));
-const span = computed(() => Math.max(20, total.value, (props.result?.targetMm ?? 0) + props.toleranceMm) * 1.06 + 3);
-const scale = computed(() => (width.value - LEFT - 20) / span.value);
-const X = (mm: number) => LEFT + mm * scale.value;
+const sumOf = (list: readonly TrainPart[]) => list.reduce((s, p) => s + trainLength(p), 0);
+/** The ruler's nought is the corrector's rear face: what stands before it reaches to the left, what does not count behind. */
+const leadMm = computed(() => sumOf(props.stretch?.before ?? []));
+const total = computed(() => sumOf(props.stretch?.counted ?? props.train));
+const tailMm = computed(() => sumOf(props.stretch?.behind ?? []));
+const span = computed(
+  () => Math.max(20, total.value + tailMm.value, (props.result?.targetMm ?? 0) + props.toleranceMm) * 1.06 + 3,
+);
+const scale = computed(() => (width.value - LEFT - 20) / (span.value + leadMm.value));
+const X = (mm: number) => LEFT + (leadMm.value + mm) * scale.value;
+/** A text under the ruler, held inside the picture. */
+const inside = (x: number) => Math.min(width.value - 84, Math.max(84, x));
 const HALF: Record<string, number> = { wheel: 44, guider: 36, camera: 34 };
 const pieces = computed(() => {
-  let at = 0;
+  let at = -leadMm.value;
   return props.train.map((part, i) => {
     const from = at;
     at += lengths.value[i]!;
@@ -36,7 +44,7 @@ const pieces = computed(() => {
       ? 'guider'
       : /wheel|drawer/i.test(part.name)
         ? 'wheel'
-        : /camera/i.test(part.name)
+        : soundsLike(part, 'camera')
           ? 'camera'
           : 'piece';
     return { part, from, to: at, half: HALF[kind] ?? 26, kind, i };
@@ -58,7 +66,7 @@ const labels = computed(() => {
 });
 const rows = computed(() => Math.max(1, ...labels.value.map((l) => l.row + 1)));
 const axis = computed(() => 14 + rows.value * ROW + 54);
-const height = computed(() => axis.value + 124);
+const height = computed(() => axis.value + 140);
 const joints = computed(() =>
   pieces.value.slice(0, -1).map((p, i) => {
     const [a, b] = [p.part.rear, pieces.value[i + 1]!.part.front];
@@ -116,7 +124,7 @@ const bareLength = (mm: number) =>
         v-for="p in pieces"
         :key="p.i"
         class="piece"
-        :class="{ here: p.i === chosen }"
+        :class="{ here: p.i === chosen, out: p.from < -1e-9 || p.to > total + 1e-9 }"
         role="button"
         tabindex="0"
         :aria-label="`${p.part.name}, ${units.length(p.to - p.from, 2)}`"
@@ -136,7 +144,9 @@ const bareLength = (mm: number) =>
         <rect v-if="p.part.glassMm" :x="X((p.from + p.to) / 2) - 2" :y="axis - 24" width="4" height="48" class="glass">
           <title>{{ units.length(p.part.glassMm, 1) }} of glass</title>
         </rect>
-        <path v-if="p.kind === 'camera'" :d="`M${X(p.to)} ${axis - 17}v34`" class="sensor" />
+        <path v-if="p.kind === 'camera'" :d="`M${X(p.to)} ${axis - 17}v34`" class="sensor">
+          <title>sensor</title>
+        </path>
       </g>
       <path :d="`M${X(0)} ${axis}H${X(total)}`" stroke="var(--accent)" stroke-dasharray="8 3 2 3" stroke-width="0.9" />
       <g v-for="l in labels" :key="l.i">
@@ -169,21 +179,20 @@ const bareLength = (mm: number) =>
             {{ t.text }}
           </text>
         </g>
+        <text :x="inside(X(total))" :y="axis + 112" text-anchor="middle" font-size="12.5" fill="var(--ink)">
+          sensor at {{ units.length(total, 2) }}
+          <template v-if="result">, {{ units.signedLength(result.residualMm, 2) }}</template>
+        </text>
         <text
           v-if="result"
-          :x="Math.min(width - 150, X(result.targetMm) + 6)"
-          :y="axis + 112"
+          :x="inside(X(result.targetMm))"
+          :y="axis + 130"
+          text-anchor="middle"
           font-size="12.5"
           font-weight="700"
           fill="var(--good)"
         >
           wanted {{ units.length(result.targetMm, 2) }}
-        </text>
-        <text :x="Math.max(4, X(total) - 118)" :y="axis + 112" font-size="12.5" fill="var(--ink)">
-          sensor at {{ units.length(total, 2) }}
-        </text>
-        <text v-if="result" x="4" :y="axis + 112" font-size="12" fill="var(--ink-2)" class="mono">
-          {{ units.signedLength(result.residualMm, 2) }}
         </text>
       </g>
       <g v-if="guider">
@@ -210,6 +219,10 @@ const bareLength = (mm: number) =>
 .piece:focus-visible .body {
   stroke: var(--accent);
   stroke-width: 2.4;
+}
+.out .body {
+  fill: none;
+  stroke-dasharray: 3 3;
 }
 .prism {
   fill: var(--lane);

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import type { PartRecord } from '@keen/contract';
 import type { RigSetup, TrainPart } from '@keen/core/rig';
-import { configurationsInputOf, type ConfigurationsOutput } from '@keen/core/train';
+import { configurationsInputOf, cutForSearch, guiderAt, stretchOf, type ConfigurationsOutput } from '@keen/core/train';
 import { Button, Progress } from 'ant-design-vue';
 import { proxy } from 'comlink';
 import { computed, ref, shallowRef } from 'vue';
@@ -23,6 +23,13 @@ const props = defineProps<{
 /** Pieces the search may take out again: spacers and rings. */
 const isLoose = (p: TrainPart) => /spacer|ring|shim/i.test(p.name);
 const loose = computed(() => new Set(props.setup.train.filter(isLoose).map((p) => p.name)));
+const hasGuider = computed(() => guiderAt(props.setup) >= 0);
+/** Faces nobody has noted cannot be checked: said beside the way that needs them. */
+const unnoted = (s: ConfigurationsOutput['solutions'][number]) =>
+  [...new Set([...s.common, ...s.perConfiguration.flatMap((c) => c.pieces)])].filter((n) => {
+    const p = props.setup.train.find((t) => t.name === n) ?? props.drawer.find((d) => d.name === n);
+    return !p?.front || !p.rear;
+  });
 const found = shallowRef<ConfigurationsOutput | null>(null);
 const searching = ref(-1);
 const searchTrouble = ref('');
@@ -65,21 +72,22 @@ async function search() {
 }
 function putIn(s: ConfigurationsOutput['solutions'][number]) {
   const d = props.setup;
-  const strip = (list: TrainPart[]) => list.filter((p) => !isLoose(p));
-  const at = d.train.findIndex((p) => p.guider);
-  const [front, common] = at < 0 ? [[], strip(d.train)] : [strip(d.train.slice(0, at)), strip(d.train.slice(at))];
+  const { before, behind } = stretchOf(d.train);
+  const { front, common, after } = cutForSearch(d.train, isLoose);
   const old = new Map(d.train.map((p) => [p.name, p]));
   const piece = (n: string) => old.get(n) ?? props.pieceOf(n);
   d.train = [
+    ...before,
     ...front,
     ...s.perConfiguration[0]!.pieces.map(piece),
-    ...common.slice(0, 1),
+    ...common.slice(0, after),
     ...s.common.map(piece),
-    ...common.slice(1),
+    ...common.slice(after),
+    ...behind,
   ];
   for (const v of d.variants ?? []) {
     const mineOf = s.perConfiguration.find((c) => c.name === v.name);
-    if (mineOf) v.front = [...strip(v.front), ...mineOf.pieces.map(piece)];
+    if (mineOf) v.front = [...v.front.filter((p) => !isLoose(p)), ...mineOf.pieces.map(piece)];
   }
   found.value = null;
 }
@@ -94,7 +102,7 @@ const listed = (names: string[]) => names.join(' + ') || 'nothing';
       {{ setup.variants?.length ? `all ${setup.variants.length + 1} configurations together` : 'this train' }}. Spacers
       and rings may be moved;
       {{
-        setup.train.some((p) => p.guider)
+        hasGuider
           ? 'what is behind the guider stays the same in all, so the guide camera keeps its focus.'
           : 'the rest stays.'
       }}
@@ -124,13 +132,16 @@ const listed = (names: string[]) => names.join(' + ') || 'nothing';
         <li v-for="b in found.buy" :key="b.name + b.text">To buy: {{ units.say(b.phrases) }}</li>
       </ul>
       <div v-for="(s, i) in found.solutions" :key="i" class="way">
-        <p class="small">
-          <strong>behind the guider</strong> {{ listed(s.common)
+        <p v-if="hasGuider || s.common.length" class="small">
+          <strong>{{ hasGuider ? 'behind the guider' : 'before the camera' }}</strong> {{ listed(s.common)
           }}<template v-if="s.guideMm"> (guide sensor at {{ units.length(s.guideMm, 1) }})</template>
         </p>
         <p v-for="c in s.perConfiguration" :key="c.name" class="small">
           <strong>{{ c.name }}</strong> {{ listed(c.pieces) }}
           <span class="mono">{{ units.signedLength(c.errorMm, 2) }}</span>
+        </p>
+        <p v-if="unnoted(s).length" class="small level-caution">
+          Threads of {{ unnoted(s).join(', ') }} are not noted: whether they screw together was not looked at.
         </p>
         <Button v-if="!off" size="small" @click="putIn(s)">Put these in</Button>
       </div>

@@ -1,11 +1,13 @@
 <script setup lang="ts">
 import { api, type PartRecord } from '@keen/contract';
+import type { TrainPart } from '@keen/core/rig';
 import { trainLength } from '@keen/core/train';
 import { Button, Input } from 'ant-design-vue';
 import { VueDraggable } from 'vue-draggable-plus';
 import { computed, ref, shallowRef } from 'vue';
 import { callAll } from '../../api/client.ts';
 import EmptyState from '../../common/EmptyState.vue';
+import OriginMark from '../../common/OriginMark.vue';
 import MoveHandle from '../../common/MoveHandle.vue';
 import { moveBy } from '../../common/order.ts';
 import PickOne from '../../common/PickOne.vue';
@@ -35,14 +37,34 @@ void callAll(api.parts).then((got) => {
 });
 const chosen = ref(-1);
 const piece = computed(() => setup.value?.train[chosen.value] ?? null);
+/** A name no piece has yet. */
+const freeName = computed(() => {
+  const names = new Set(setup.value?.train.map((p) => p.name));
+  let n = names.size + 1;
+  while (names.has(`piece ${n}`)) n++;
+  return `piece ${n}`;
+});
 function markGuider(on: boolean) {
   setup.value?.train.forEach((p, i) => {
     if (i === chosen.value && on) p.guider = true;
     else delete p.guider;
   });
 }
-const { shown, variant, corrector, train, result, reduced, view, mismatches, pieceOf, insert, verdict, detail } =
-  useTrain(setup, drawer);
+const { shown, variant, corrector, train, distance, result, reduced, view, mismatches, pieceOf, insert, add, sayRole, verdict, detail } =
+  useTrain(setup, drawer); // prettier-ignore
+/** A length somebody typed is theirs, no longer assumed. */
+function typedLength(p: TrainPart, mm: number | null) {
+  if (mm === null || mm === p.lengthMm) return;
+  p.lengthMm = mm;
+  delete p.from;
+}
+function typedDistance(mm: number | null) {
+  const c = corrector.value;
+  if (!c || mm === null || mm === c.requiredMm) return;
+  c.requiredMm = mm;
+  delete c.from;
+}
+const IS = { corrector: 'the corrector', camera: 'the camera' } as const;
 </script>
 
 <template>
@@ -73,10 +95,20 @@ const { shown, variant, corrector, train, result, reduced, view, mismatches, pie
         :train="train"
         :result="result"
         :tolerance-mm="corrector?.toleranceMm ?? 1"
-        :required-mm="corrector?.requiredMm ?? null"
+        :stretch="distance?.stretch ?? null"
         :chosen="chosen"
         @choose="chosen = $event"
       />
+      <div
+        v-for="a in off || variant ? [] : (distance?.stretch.asked ?? [])"
+        :key="a.name"
+        class="row small"
+        data-test="asked"
+      >
+        Is “{{ a.name }}” {{ IS[a.as] }}?
+        <Button size="small" @click="sayRole(a.name, a.as)">Yes, {{ IS[a.as] }}</Button>
+        <Button size="small" @click="sayRole(a.name, 'piece')">No, a piece like the others</Button>
+      </div>
       <div v-for="m in mismatches" :key="m.at" class="row level-bad small">
         {{ m.text }}.
         <Button v-if="m.chain && !off && !variant" size="small" @click="insert(m.at + 1, m.chain.ids)"
@@ -88,7 +120,7 @@ const { shown, variant, corrector, train, result, reduced, view, mismatches, pie
       <RigSaveBar :edit="edit" />
       <div class="scroll pieces">
         <div class="piece heads muted small" aria-hidden="true">
-          <span /><span>Piece</span><span class="right">documented</span><span class="right">measured</span
+          <span /><span>Piece</span><span class="right">documented</span><span /><span class="right">measured</span
           ><span class="right">glass</span><span>front thread</span><span>rear thread</span><span />
         </div>
         <VueDraggable
@@ -104,7 +136,7 @@ const { shown, variant, corrector, train, result, reduced, view, mismatches, pie
             <MoveHandle class="handle" :label="p.name" :disabled="off" @move="moveBy(setup!.train, i, $event)" />
             <Input v-model:value="p.name" :aria-label="`Piece ${i + 1}`" size="small" class="name" :disabled="off" />
             <QuantityInput
-              v-model="p.lengthMm"
+              :model-value="p.lengthMm"
               dimension="length"
               label="documented"
               hide-label
@@ -112,7 +144,17 @@ const { shown, variant, corrector, train, result, reduced, view, mismatches, pie
               :step="0.1"
               width="96px"
               :disabled="off"
+              @update:model-value="typedLength(p, $event)"
             />
+            <OriginMark
+              v-if="p.from"
+              :origin="p.from"
+              :what="`Length of ${p.name}`"
+              dimension="length"
+              :off="off"
+              @change="p.from = $event"
+            />
+            <span v-else />
             <QuantityInput
               :model-value="p.measuredMm ?? null"
               dimension="length"
@@ -163,20 +205,24 @@ const { shown, variant, corrector, train, result, reduced, view, mismatches, pie
               .filter((d) => d.lengthMm !== undefined)
               .map((d) => ({ value: d.name, label: `${d.name}, ${units.length(d.measuredMm ?? d.lengthMm ?? 0, 1)}` }))
           "
-          @update:value="insert(chosen >= 0 ? chosen + 1 : setup.train.length, [String($event)])"
+          @update:value="add(pieceOf(String($event)), chosen)"
         />
-        <Button size="small" @click="setup.train.push({ name: `piece ${setup.train.length + 1}`, lengthMm: 0 })"
-          >Add another piece</Button
-        >
+        <Button size="small" @click="add({ name: freeName, lengthMm: 0 }, chosen)">Add another piece</Button>
       </div>
     </section>
-    <TrainPiece v-if="piece && !variant" :piece="piece" :off="off" @guider="markGuider" />
+    <TrainPiece
+      v-if="piece && !variant"
+      :piece="piece"
+      :off="off"
+      @guider="markGuider"
+      @role="sayRole(piece.name, $event)"
+    />
     <div class="split board">
       <section class="panel stack">
         <h2>What the corrector asks for</h2>
         <div v-if="corrector" class="row">
           <QuantityInput
-            v-model="corrector.requiredMm"
+            :model-value="corrector.requiredMm"
             dimension="length"
             label="Distance"
             :min="1"
@@ -184,6 +230,15 @@ const { shown, variant, corrector, train, result, reduced, view, mismatches, pie
             :step="0.5"
             width="120px"
             :disabled="off"
+            @update:model-value="typedDistance"
+          />
+          <OriginMark
+            v-if="corrector.from"
+            :origin="corrector.from"
+            what="Distance asked for"
+            dimension="length"
+            :off="off"
+            @change="corrector.from = $event"
           />
           <QuantityInput
             v-model="corrector.toleranceMm"
@@ -219,12 +274,12 @@ const { shown, variant, corrector, train, result, reduced, view, mismatches, pie
       Lengths here:
       {{
         units.length(
-          setup.train.reduce((s, p) => s + trainLength(p), 0),
+          (distance?.stretch.counted ?? setup.train).reduce((s, p) => s + trainLength(p), 0),
           2,
         )
       }}
-      in all. Common practice, no source: fast correctors want tenths of a millimetre, slow ones forgive two. Snug, not
-      tight; spanner slots of inner rings toward the side you can reach.
+      between corrector and sensor. Common practice, no source: fast correctors want tenths of a millimetre, slow ones
+      forgive two. Snug, not tight; spanner slots of inner rings toward the side you can reach.
     </p>
   </template>
 </template>
@@ -242,10 +297,10 @@ const { shown, variant, corrector, train, result, reduced, view, mismatches, pie
 }
 .piece {
   display: grid;
-  grid-template-columns: 26px minmax(130px, 1fr) 96px 96px 92px 146px 148px 28px;
+  grid-template-columns: 26px minmax(130px, 1fr) 96px 18px 96px 92px 146px 148px 28px;
   gap: 6px;
   align-items: center;
-  min-width: 800px;
+  min-width: 824px;
   border-left: 3px solid transparent;
 }
 .piece.here {

@@ -93,11 +93,28 @@ describe('the train', () => {
     const missing = Number(/([\d.]+)\s?mm short/.exec(verdict(wrapper))![1]);
     await press(wrapper, 'Add another piece');
     const lengths = wrapper.findAll('input').filter((i) => /documented/i.test(i.element.labels?.[0]?.textContent ?? '')); // prettier-ignore
-    const last = lengths.at(-1)!;
+    const last = lengths.at(-2)!; // before the camera: nothing new stands behind the sensor
     await last.setValue(String(missing));
     await flushPromises();
     expect(verdict(wrapper)).not.toContain('short: add');
     expect((await save()).systems[0]!.train).toHaveLength(of.systems[0]!.train.length + 1);
+  });
+  test('a piece that sounds like the corrector is asked about; said to be it, it counts no more', async () => {
+    const of = build('refractor');
+    of.systems[0]!.train.unshift({ name: 'field flattener', lengthMm: 42 });
+    for (const p of of.systems[0]!.train.slice(1)) p.role = 'piece';
+    const { wrapper, save } = await bench(TrainView, of);
+    expect(verdict(wrapper)).toContain('“field flattener” sounds like the corrector');
+    await press(wrapper, 'Yes, the corrector');
+    expect(wrapper.find('[data-test="asked"]').exists()).toBe(false);
+    expect(verdict(wrapper)).not.toContain('sounds like');
+    expect(wrapper.find('[data-test="invalidated"]').exists()).toBe(false);
+    expect((await save()).systems[0]!.train[0]!.role).toBe('corrector');
+  });
+  test('screwing a piece in says that the camera’s angle is from before', async () => {
+    const { wrapper } = await bench(TrainView, build('refractor'));
+    await press(wrapper, 'Add another piece');
+    expect(wrapper.find('[data-test="invalidated"]').text()).toContain('camera’s angle');
   });
   test('faces that do not meet come before every length', async () => {
     const of = build('refractor');

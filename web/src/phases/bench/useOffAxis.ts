@@ -5,6 +5,7 @@ import {
   guidePath,
   GuidePathInput,
   guidePathInputOf,
+  stretchOf,
   offAxisSigns,
   PrismInput,
   prismInputOf,
@@ -72,7 +73,8 @@ export function useOffAxis(setup: Readonly<Ref<RigSetup | null>>) {
   function begin(): void {
     const s = setup.value!;
     if (!s.train.some((p) => p.guider)) {
-      const at = Math.max(0, s.train.length - 2);
+      const { before, counted } = stretchOf(s.train);
+      const at = before.length + Math.max(0, counted.length - 2);
       s.train.splice(at, 0, { name: 'off-axis guider body', lengthMm: 20, guider: true });
     }
     s.offAxis = {

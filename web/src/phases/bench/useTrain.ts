@@ -6,14 +6,15 @@ import type { RigSetup, TrainPart } from '@keen/core/rig';
 import {
   adapters,
   AdaptersInput,
-  backfocus,
-  BackfocusInput,
-  backfocusInputOf,
   field,
   FieldInput,
+  guiderAt,
   mates,
+  placeForPiece,
   reducer,
   ReducerInput,
+  soundsLike,
+  trainDistance,
 } from '@keen/core/train';
 import { computed, ref, watch, type Ref } from 'vue';
 import { valueOrNull } from '../../common/outcome.ts';
@@ -37,17 +38,16 @@ export function useTrain(setup: Readonly<Ref<RigSetup | null>>, drawer: Readonly
     const s = setup.value;
     if (!s) return [];
     if (!variant.value) return s.train;
-    const at = s.train.findIndex((p) => p.guider);
-    return [...variant.value.front, ...s.train.slice(Math.max(0, at))];
+    return [...variant.value.front, ...s.train.slice(Math.max(0, guiderAt(s)))];
   });
 
-  const result = computed(() => {
+  const distance = computed(() => {
     const s = setup.value;
     if (!s || !corrector.value) return null;
     const rig = { ...plainCopy(s), corrector: plainCopy(corrector.value) };
-    const input = backfocusInputOf(rig, plainCopy(train.value));
-    return input ? valueOrNull(() => backfocus(parseInput(BackfocusInput, input))) : null;
+    return valueOrNull(() => trainDistance(rig, plainCopy(train.value)));
   });
+  const result = computed(() => distance.value?.result ?? null);
   const reduced = computed(() => {
     const r = corrector.value?.reducer;
     const s = setup.value;
@@ -109,10 +109,27 @@ export function useTrain(setup: Readonly<Ref<RigSetup | null>>, drawer: Readonly
       ...(d?.measuredMm === undefined ? {} : { measuredMm: d.measuredMm, measuredBy: d.measuredBy ?? '' }),
       ...(d?.front ? { front: d.front } : {}),
       ...(d?.rear ? { rear: d.rear } : {}),
+      ...(d?.kind === 'reducer' ? { role: 'corrector' as const } : {}),
+      ...(d?.kind === 'camera' && !setup.value!.train.some((p) => soundsLike(p, 'camera'))
+        ? { role: 'camera' as const }
+        : {}),
     };
   };
   function insert(at: number, names: string[]) {
     for (const [k, n] of names.entries()) setup.value!.train.splice(at + k, 0, pieceOf(n));
+  }
+  /** A new piece behind the chosen one; a corrector to the front, a camera to the end, nothing behind the sensor. */
+  function add(piece: TrainPart, chosen: number) {
+    const list = setup.value!.train;
+    const at = piece.role === 'camera' ? list.length : piece.role === 'corrector' ? 0 : placeForPiece(list, chosen);
+    if (piece.role === 'corrector') for (const p of list) if (p.role === 'corrector') p.role = 'piece';
+    list.splice(at, 0, piece);
+  }
+  /** Says what a piece is; there is one corrector and one camera. */
+  function sayRole(name: string, role: TrainPart['role']) {
+    for (const p of setup.value!.train)
+      if (p.name === name) p.role = role;
+      else if (p.role === role && role !== 'piece') delete p.role;
   }
 
   const verdict = computed<Verdict>(() => {
@@ -123,7 +140,7 @@ export function useTrain(setup: Readonly<Ref<RigSetup | null>>, drawer: Readonly
         text: `${bad.text}. ${bad.chain ? `${bad.chain.ids.join(' + ')} mends it.` : 'No adapter in the drawer mends it.'}`,
       };
     return (
-      result.value?.verdict ?? {
+      distance.value?.verdict ?? {
         level: 'caution' as const,
         text: 'Say what distance the corrector asks for; the rest is arithmetic.',
       }
@@ -146,5 +163,5 @@ export function useTrain(setup: Readonly<Ref<RigSetup | null>>, drawer: Readonly
     ];
     return parts.filter(Boolean).join(' ');
   });
-  return { shown, variant, corrector, train, result, reduced, view, mismatches, pieceOf, insert, verdict, detail };
+  return { shown, variant, corrector, train, distance, result, reduced, view, mismatches, pieceOf, insert, add, sayRole, verdict, detail }; // prettier-ignore
 }

@@ -3,7 +3,7 @@ import { assess, AssessInput, assessInputOf, assumptionPhrase } from '@keen/core
 import { parseInput } from '@keen/core';
 import { words } from '@keen/core/phrases';
 import { figure, scaleArcsecPerPx } from '@keen/core/quantities';
-import { backfocus, BackfocusInput, backfocusInputOf } from '@keen/core/train';
+import { trainDistance } from '@keen/core/train';
 import { viewOf } from '@keen/core/rig';
 import { computed } from 'vue';
 import VerdictText from '../../common/VerdictText.vue';
@@ -34,10 +34,7 @@ const balance = computed(() => {
   return assess(parseInput(AssessInput, assessInputOf(setup, draft.value.place.latitudeDeg ?? 45)));
 });
 const assumption = computed(() => (view.value ? assumptionPhrase(plainCopy(view.value)) : null));
-const distance = computed(() => {
-  const input = view.value ? backfocusInputOf(plainCopy(view.value)) : null;
-  return input ? backfocus(parseInput(BackfocusInput, input)) : null;
-});
+const distance = computed(() => (view.value ? trainDistance(plainCopy(view.value)) : null));
 const load = computed(() => {
   const b = balance.value;
   if (b && view.value) return { kg: b.tubeMassKg, rated: view.value.mount.ratedLoadKg };
