@@ -60,7 +60,7 @@ const refractor: RigSetup = {
   ],
   trimStockKg: [0.25, 0.25, 0.5],
   train: [
-    { name: 'flattener, rear face', lengthMm: 0, rear: M48.male },
+    { name: 'flattener, rear face', lengthMm: 0, role: 'corrector', rear: M48.male },
     { name: 'M48 spacer 16.5 mm', lengthMm: 16.5, front: M48.female, rear: M48.male },
     {
       name: '7-slot wheel',
@@ -71,7 +71,14 @@ const refractor: RigSetup = {
       front: M48.female,
       rear: M42.male,
     },
-    { name: 'camera, face to sensor', lengthMm: 17.5, measuredMm: 17.4, measuredBy: 'Teun', front: M42.female },
+    {
+      name: 'camera, face to sensor',
+      role: 'camera',
+      lengthMm: 17.5,
+      measuredMm: 17.4,
+      measuredBy: 'Teun',
+      front: M42.female,
+    },
   ],
   corrector: { requiredMm: 55, toleranceMm: 0.5, imageCircleMm: 44 },
   guideScope: {
@@ -137,7 +144,7 @@ const astrograph: RigSetup = {
   ],
   trimStockKg: [],
   train: [
-    { name: 'corrector, rear face', lengthMm: 0, rear: M68.male },
+    { name: 'corrector, rear face', lengthMm: 0, role: 'corrector', rear: M68.male },
     { name: 'M68 to M54 adapter', lengthMm: 12.5, front: M68.female, rear: M54.male },
     { name: 'M54 spacer 30 mm', lengthMm: 30, front: M54.female, rear: M54.male },
     {
@@ -158,7 +165,7 @@ const astrograph: RigSetup = {
       front: M54.female,
       rear: M54.male,
     },
-    { name: 'camera, face to sensor', lengthMm: 12.5, front: M54.female },
+    { name: 'camera, face to sensor', role: 'camera', lengthMm: 12.5, front: M54.female },
   ],
   corrector: { requiredMm: 105, toleranceMm: 1, imageCircleMm: 52 },
   offAxis: {
@@ -202,7 +209,7 @@ const astrograph: RigSetup = {
         imageCircleMm: 36,
         reducer: { designFactor: 0.7, designSpacingMm: 85, nativeFocalLengthMm: 1600 },
       },
-      front: [{ name: '0.7× reducer, rear face', lengthMm: 0, rear: M54.male }],
+      front: [{ name: '0.7× reducer, rear face', lengthMm: 0, role: 'corrector', rear: M54.male }],
       without: [],
       extra: [at('0.7× reducer', 'reducer', 0.62, [205, 0, -330], [38, 75])],
     },
@@ -244,10 +251,10 @@ const newtonian: RigSetup = {
   ],
   trimStockKg: [],
   train: [
-    { name: 'corrector, rear face', lengthMm: 0, rear: M54.male },
+    { name: 'corrector, rear face', lengthMm: 0, role: 'corrector', rear: M54.male },
     { name: 'M54 spacer 17.5 mm', lengthMm: 17.5, front: M54.female, rear: M54.male },
     { name: 'wheel', lengthMm: 20, glassMm: 2, front: M54.female, rear: M54.male },
-    { name: 'camera, face to sensor', lengthMm: 17.5, front: M54.female },
+    { name: 'camera, face to sensor', role: 'camera', lengthMm: 17.5, front: M54.female },
   ],
   corrector: { requiredMm: 55, toleranceMm: 0.5, imageCircleMm: 48 },
   guideScope: { focalLengthMm: 320, pixelUm: 3.75, flexureArcsecPerMin: 0.03 },
@@ -270,7 +277,7 @@ const lens: RigSetup = {
   train: [
     { name: 'lens flange', lengthMm: 0 },
     { name: 'filter drawer', lengthMm: 21 },
-    { name: 'camera, face to sensor', lengthMm: 17.5 },
+    { name: 'camera, face to sensor', role: 'camera', lengthMm: 17.5 },
   ],
   corrector: { requiredMm: 38.5, toleranceMm: 0.1, imageCircleMm: 43 },
   focuserReach: undefined,

@@ -33,7 +33,11 @@ const span = computed(
 const scale = computed(() => (width.value - LEFT - 20) / (span.value + leadMm.value));
 const X = (mm: number) => LEFT + (leadMm.value + mm) * scale.value;
 /** A text under the ruler, held inside the picture. */
-const inside = (x: number) => Math.min(width.value - 84, Math.max(84, x));
+const inside = (x: number) => Math.min(width.value - 92, Math.max(92, x));
+const sensorAt = computed(() => {
+  const off = props.result && units.signedLength(props.result.residualMm, 2);
+  return `sensor at ${units.length(total.value, 2)}${off ? `, ${off}` : ''}`;
+});
 const HALF: Record<string, number> = { wheel: 44, guider: 36, camera: 34 };
 const pieces = computed(() => {
   let at = -leadMm.value;
@@ -180,8 +184,7 @@ const bareLength = (mm: number) =>
           </text>
         </g>
         <text :x="inside(X(total))" :y="axis + 112" text-anchor="middle" font-size="12.5" fill="var(--ink)">
-          sensor at {{ units.length(total, 2) }}
-          <template v-if="result">, {{ units.signedLength(result.residualMm, 2) }}</template>
+          {{ sensorAt }}
         </text>
         <text
           v-if="result"
