@@ -109,7 +109,7 @@ const tenLegs = NightPlan.parse({
 });
 const tenTargets = tenLegs.legs.map((_, i) => targetOf({ site: yard, date: '2026-11-24', raDeg: 36 * i, decDeg: 45, minimumAltitudeDeg: 30, darkness: 'astronomical', stepMin: 5 })); // prettier-ignore
 const overheads = { downloadS: 2, filterChangeS: 5, autofocusS: 120, ditherS: 10, slewCentreS: 60, flipS: 90, guideStartS: 15 }; // prettier-ignore
-const prepareTen = () => tenLegs.legs.map((leg, i) => prepareLeg(leg, { night: nightSky, target: tenTargets[i]! }, { watches: tenLegs.watches, overheads, done: {} })); // prettier-ignore
+const prepareTen = () => tenLegs.legs.map((leg, i) => prepareLeg(leg, { night: nightSky, target: tenTargets[i]! }, { watches: tenLegs.watches, overheads, done: [] })); // prettier-ignore
 const prepared = prepareTen();
 time('a night of ten legs laid out, 180 s frames', 10, () => layNight(tenLegs, prepared, nightSky));
 time('the same with its windows, as after every change in the plan', 50, () =>

@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { SystemKey } from '@keen/core/rig';
-import { Closing, Leg, legList, Opening, PlanField, PlanLock, PlanLocks, Watches } from '@keen/core/sequence';
+import { Closing, goalFor, Leg, legList, Opening, PlanField, PlanLock, PlanLocks, Watches } from '@keen/core/sequence';
 import { RunResult } from '@keen/core/observatory';
 import { AspectNames } from './rigs.ts';
 import { byId, Day, Id, Instant, none, Ok, Page, paged, versioned } from './common.ts';
@@ -27,13 +27,15 @@ export const ProjectFields = z.strictObject({
   goals: z
     .array(Goal)
     .min(1, 'a project needs a goal for at least one filter')
-    .max(12)
+    .max(24)
     .superRefine((goals, ctx) => {
-      const seen = new Set<string>();
       goals.forEach((g, i) => {
-        if (seen.has(g.filter))
-          ctx.addIssue({ code: 'custom', path: [i, 'filter'], message: `the filter “${g.filter}” stands twice` });
-        seen.add(g.filter);
+        if (goalFor(goals.slice(0, i), g))
+          ctx.addIssue({
+            code: 'custom',
+            path: [i, 'filter'],
+            message: `“${g.filter}” of ${g.exposureS} s stands twice: a filter’s goals differ in their exposure`,
+          });
       });
     }),
   note: z.string().max(4000).default(''),
@@ -81,10 +83,10 @@ export const ProjectRecord = z.strictObject({
   framing: Framing.nullable(),
   /** Panels of the pinned mosaic, one for a single field. Goals are per panel. */
   panels: z.int().min(1).max(64),
-  /** By panel, accepted frames by filter; empty for a single field. */
-  byPanel: z.array(z.record(z.string(), z.int())),
-  /** Accepted frames of real nights by filter, of the goal's own exposure; of a mosaic what counts towards all its panels. */
-  done: z.record(z.string(), z.int()),
+  /** By panel, accepted frames of each goal; empty for a single field. */
+  byPanel: z.array(z.array(z.int())),
+  /** Accepted frames of real nights of each goal, in their order; of a mosaic what counts towards all its panels. */
+  done: z.array(z.int()),
   /** Everything taken, night by night, by filter and exposure. */
   nights: z.array(
     z.strictObject({
@@ -94,7 +96,7 @@ export const ProjectRecord = z.strictObject({
       accepted: z.int(),
       rejected: z.int(),
       exposureS: z.number(),
-      /** Of the exposure the goal asks for. */
+      /** Of a filter and exposure that a goal asks for. */
       counts: z.boolean(),
     }),
   ),

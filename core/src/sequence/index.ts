@@ -48,6 +48,7 @@ export { layNight, nightSpan, type LaidLeg, type LaidNight, type Piece } from '.
 export { planFocus, type KnownOffsets } from './planFocus.ts';
 export { planHolds, type PlanBase } from './planHolds.ts';
 export { firstGoals, splitFilters } from './firstGoals.ts';
+export { countsAs, framesThere, goalFor, goalLayers, SAME_EXPOSURE, type Gathered, type Goal } from './goals.ts';
 export { ahead, orderEvening, type EveningCandidate, type EveningPick } from './evening.ts';
 export { brokenLocks, changedFields, movedToNight, nightMover, PlanField, PlanLock, PlanLocks } from './locks.ts';
 export {

@@ -5,6 +5,7 @@ import { conduct, followerPlanOf, runPlanOf, type RunLeg, type RunResult } from 
 import { obedient } from '../test/obedient.ts';
 import { night as nightOf, target as targetOf, type Site } from '../sky/index.ts';
 import { followingOverheads, movingSpells } from './follower.ts';
+import type { Gathered } from './goals.ts';
 import { layNight, type LaidNight } from './layNight.ts';
 import { legHours } from './legHours.ts';
 import { prepareLeg, type PreparedLeg } from './legTimeline.ts';
@@ -43,9 +44,11 @@ const settings = (more: object = {}) => ({
 const legOf = (id: string, projectId: string, more: object = {}) => ({
   id, projectId, from: { by: 'free' }, until: { by: 'free' }, settings: settings(), ...more,
 }); // prettier-ignore
-function lay(plan: unknown, done: Record<string, Record<string, number>> = {}) {
+/** Frames there are of the length these plans take. */
+const there = (done: Record<string, number>): Gathered[] => settings().filters.map((f) => ({ filter: f.name, exposureS: f.exposureS, done: done[f.name] ?? 0 })); // prettier-ignore
+function lay(plan: unknown, done: Record<string, Gathered[]> = {}) {
   const p = parseInput(NightPlan, plan);
-  const prepared = p.legs.map((l) => prepareLeg(l, skies[l.projectId as 'm31'], { watches: p.watches, overheads, done: done[l.projectId] ?? {}, follower: { overheads: BESIDE, done: {} } })); // prettier-ignore
+  const prepared = p.legs.map((l) => prepareLeg(l, skies[l.projectId as 'm31'], { watches: p.watches, overheads, done: done[l.projectId] ?? [], follower: { overheads: BESIDE, done: [] } })); // prettier-ignore
   return { plan: p, prepared, laid: layNight(p, prepared, night)! };
 }
 function whole({ pieces, startMs, endMs }: LaidNight) {
@@ -94,7 +97,7 @@ describe('a leg’s window', () => {
     expect(sides.length).toBeGreaterThan(1);
     const plan = parseInput(NightPlan, { legs: [legOf('a', 'm42')] });
     expect(legHours(plan.legs[0]!, { night, target: hidden }, plan.watches).hours).toEqual(sides);
-    const prepared = [prepareLeg(plan.legs[0]!, { night, target: hidden }, { watches: plan.watches, overheads, done: {} })]; // prettier-ignore
+    const prepared = [prepareLeg(plan.legs[0]!, { night, target: hidden }, { watches: plan.watches, overheads, done: [] })]; // prettier-ignore
     const exposed = layNight(plan, prepared, night)!.legs[0]!.laid!.events.filter((e) => e.kind === 'expose');
     const within = sides.map(([a, b]) => exposed.filter((e) => Date.parse(e.start) >= a! && Date.parse(e.end) <= b!).length); // prettier-ignore
     expect([within.every((n) => n > 0), within.reduce((s, n) => s + n, 0)]).toEqual([true, exposed.length]);
@@ -105,7 +108,7 @@ describe('a leg’s window', () => {
     const now = dusk + 100 * MIN;
     expect(at(now).hours[0]![0]).toBe(now);
     expect(at(dawn + MIN).trouble!.code).toBe('plan.leg-is-over');
-    const late = layNight({ ...free, opening: usualOpening(120).map((s) => ({ ...s, notBefore: null })) }, free.legs.map((l) => prepareLeg(l, skies.m31, { watches: free.watches, overheads, done: {}, nowMs: now })), night, now)!; // prettier-ignore
+    const late = layNight({ ...free, opening: usualOpening(120).map((s) => ({ ...s, notBefore: null })) }, free.legs.map((l) => prepareLeg(l, skies.m31, { watches: free.watches, overheads, done: [], nowMs: now })), night, now)!; // prettier-ignore
     expect(late.startMs).toBe(now);
     const opened = late.pieces.filter((p) => p.part === 'opening').at(-1)!.endMs;
     expect(opened).toBeGreaterThan(now + 20 * MIN);
@@ -204,11 +207,11 @@ describe('a night', () => {
   test('a leg whose goals are met ends, and one whose turn never comes says so', () => {
     const { laid } = lay({ legs: [legOf('a', 'm31', { until: clock(dawn) }), legOf('b', 'm31', { until: clock(dawn) })] }); // prettier-ignore
     expect(laid.legs[1]!.trouble!.code).toBe('plan.leg-crowded-out');
-    const few = lay({ legs: [legOf('a', 'm31', { until: clock(dawn) }), legOf('b', 'm31', { until: clock(dawn) })] }, { m31: { L: 298, R: 299 } }); // prettier-ignore
+    const few = lay({ legs: [legOf('a', 'm31', { until: clock(dawn) }), legOf('b', 'm31', { until: clock(dawn) })] }, { m31: there({ L: 298, R: 299 }) }); // prettier-ignore
     expect(few.laid.legs[0]!.laid!.frames).toEqual({ L: 2, R: 1 });
     // both legs work for the same goals: what the first took is there for the second
     expect(few.laid.legs[1]!.laid?.frames ?? { L: 0, R: 0 }).toEqual({ L: 0, R: 0 });
-    const other = lay({ legs: [legOf('a', 'm31', { until: clock(dusk + 60 * MIN) }), legOf('b', 'm31', { until: clock(dawn) })] }, { m31: { L: 270, R: 270 } }).laid; // prettier-ignore
+    const other = lay({ legs: [legOf('a', 'm31', { until: clock(dusk + 60 * MIN) }), legOf('b', 'm31', { until: clock(dawn) })] }, { m31: there({ L: 270, R: 270 }) }).laid; // prettier-ignore
     const both = (f: string) => other.legs.reduce((s, l) => s + l.laid!.frames[f]!, 0);
     expect([both('L'), both('R')]).toEqual([30, 30]);
   });

@@ -1,3 +1,4 @@
+import type { Gathered } from './goals.ts';
 import { phrase, type Phrase } from '../phrases/index.ts';
 import { both, joined, type Interval } from './intervals.ts';
 import { legHours, moonSpells, type LegSky } from './legHours.ts';
@@ -27,8 +28,8 @@ export interface PreparedLeg {
 /** What a follower’s share depends on besides the sky. */
 export interface FollowerFacts {
   overheads: Overheads;
-  /** Accepted frames of its project, by filter. */
-  done: Record<string, number>;
+  /** Accepted frames of its project. */
+  done: readonly Gathered[];
 }
 
 /** Without a guider nothing is started, and nothing moves the pointing between frames. */
@@ -54,7 +55,7 @@ function clockHours({ from, until }: Pick<Leg, 'from' | 'until'>, nowMs = -Infin
 
 /**
  * What one leg comes to in this night.
- * @param done accepted frames of its project, or of its panel, by filter
+ * @param done accepted frames of its project, or of its panel, by filter and length
  */
 export function prepareLeg(
   leg: Leg,
@@ -62,7 +63,7 @@ export function prepareLeg(
   of: {
     watches: Watches;
     overheads: Overheads;
-    done: Record<string, number>;
+    done: readonly Gathered[];
     follower?: FollowerFacts | null;
     /** Nothing before it is offered [ms]; left out: the whole night. */
     nowMs?: number;

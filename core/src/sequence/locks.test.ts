@@ -68,6 +68,18 @@ describe('a lock', () => {
   });
 });
 
+test('a filter taken in or left out is a matter of the filters, its length one of the exposures', () => {
+  const changed = (of: (filters: NightPlan['legs'][number]['settings']['filters']) => unknown) => {
+    const after = structuredClone(plan);
+    const s = after.legs[0]!.settings;
+    s.filters = of(s.filters) as typeof s.filters;
+    return changedFields(plan, after);
+  };
+  expect(changed((f) => [...f, { name: 'SII', exposureS: 77, quota: 5 }])).toEqual(['filters']);
+  expect(changed((f) => f.map((x) => ({ ...x, exposureS: x.exposureS + 1 })))).toEqual(['exposures']);
+  expect(changed((f) => [...f.map((x) => ({ ...x, exposureS: x.exposureS + 1 })), { name: 'SII', exposureS: 77, quota: 5 }])).toEqual(['filters', 'exposures']); // prettier-ignore
+});
+
 test('another night moves clocks and nothing else', () => {
   const moved = movedToNight(plan, (ms) => ms + 86_400_000);
   expect(moved.legs[0]!.from).toEqual({ by: 'clock', at: '2026-11-20T19:00:00.000Z' });

@@ -41,12 +41,17 @@ const cameras = (l: Leg) => [l.settings, ...(l.follower ? [l.follower.settings] 
 const OF_LEG = {
   hours: (l: Leg) => [l.from, l.until, l.darkness ?? null],
   filters: (l: Leg) => cameras(l).map((s) => s.filters.map((f) => [f.name, f.quota, f.moon ?? null])),
-  exposures: (l: Leg) => cameras(l).map((s) => s.filters.map((f) => [f.name, f.exposureS])),
   order: (l: Leg) => cameras(l).map((s) => s.order),
   focus: (l: Leg) => cameras(l).map((s) => [s.focus, s.coolingCPerHour]),
   dither: (l: Leg) => [l.settings.dither, l.follower?.waitedFor ?? false],
   following: (l: Leg) => [l.guiding, l.meridian, l.centreWithinArcmin],
 };
+/** Closed exposures close the lengths there are: a filter taken in or left out is a matter of the filters. */
+const lengthsDiffer = (before: Leg, after: Leg): boolean =>
+  cameras(after).some((s, i) => {
+    const was = new Map(cameras(before)[i]?.filters.map((f) => [f.name, f.exposureS]));
+    return s.filters.some((f) => was.has(f.name) && was.get(f.name) !== f.exposureS);
+  });
 const OF_NIGHT = {
   targets: (p: NightPlan) => p.legs.map((l) => [l.projectId, l.panel, l.role, l.turnMin, l.follower?.projectId]),
   opening: (p: NightPlan) => p.opening,
@@ -73,8 +78,10 @@ export const changedFields = (before: NightPlan, after: NightPlan): PlanField[] 
       const of = OF_NIGHT[field as keyof typeof OF_NIGHT];
       return differ(of(before), of(after));
     }
+    const standing = (i: number) => before.legs[Math.min(i, before.legs.length - 1)]!;
+    if (field === 'exposures') return after.legs.some((leg, i) => lengthsDiffer(standing(i), leg));
     const of = OF_LEG[field as keyof typeof OF_LEG];
-    return after.legs.some((leg, i) => differ(of(leg), of(before.legs[Math.min(i, before.legs.length - 1)]!)));
+    return after.legs.some((leg, i) => differ(of(leg), of(standing(i))));
   });
 
 /** The locks that a change would break. */

@@ -89,7 +89,7 @@ function layOut({ at, legs }: typeof anyNight extends fc.Arbitrary<infer N> ? N 
   const prepared = plan.legs.map((leg, i) => {
     const { raDeg, decDeg, minimumAltitudeDeg } = legs[i]!;
     const target = targetOf({ site, date: at.date, raDeg, decDeg, minimumAltitudeDeg, darkness: 'astronomical', stepMin: 5 }); // prettier-ignore
-    return prepareLeg(leg, { night, target }, { watches: plan.watches, overheads, done: {} });
+    return prepareLeg(leg, { night, target }, { watches: plan.watches, overheads, done: [] });
   });
   const laid = layNight(plan, prepared, night);
   return laid && { plan, laid, legs: plan.legs.map((leg, i) => ({ ...legs[i]!, leg })), sky: new SkyByHand({ ...at, horizon: at.wall }) }; // prettier-ignore

@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { count, noRepeats, positive, quantity, within } from '../calculation/index.ts';
+import { framesThere, type Gathered } from './goals.ts';
 import { Dither, FocusRule, Order, type Overheads, type TimelineInput } from './schemas.ts';
 
 /** When the Moon lets a filter be used: always, while it is down, or while it is down or so far from the object. */
@@ -37,7 +38,8 @@ export function timelineInputOf(plan: {
   start: string;
   end: string;
   overheads: Overheads;
-  done: Record<string, number>;
+  /** Accepted frames of its project, by filter and length. */
+  done: readonly Gathered[];
   flipAt?: string | null;
   /** Where the Moon's rule leaves a filter only part of the night. */
   during?: Record<string, TimelineInput['filters'][number]['during']>;
@@ -48,7 +50,7 @@ export function timelineInputOf(plan: {
     end: plan.end,
     filters: settings.filters.map(({ moon: _, ...f }) => {
       const during = plan.during?.[f.name];
-      return { ...f, done: plan.done[f.name] ?? 0, ...(during ? { during } : {}) };
+      return { ...f, done: framesThere(plan.done, f), ...(during ? { during } : {}) };
     }),
     order: settings.order,
     overheads: plan.overheads,

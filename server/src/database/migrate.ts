@@ -21,6 +21,7 @@ import * as cables from './migrations/018-cables.ts';
 import * as doorsKept from './migrations/019-doors-kept.ts';
 import * as keysWithWork from './migrations/020-keys-with-work.ts';
 import * as countedByOwner from './migrations/021-counted-by-owner.ts';
+import * as goalsByLength from './migrations/022-goals-by-length.ts';
 import * as refusals from './migrations/006-refusals.ts';
 
 /** Every change of the schema, in order. A landed migration is never edited. */
@@ -46,6 +47,7 @@ const MIGRATIONS = [
   { name: '019-doors-kept', up: doorsKept.up },
   { name: '020-keys-with-work', up: keysWithWork.up },
   { name: '021-counted-by-owner', up: countedByOwner.up },
+  { name: '022-goals-by-length', up: goalsByLength.up },
 ];
 
 /** Keeps the names of what was done in a table of its own. */

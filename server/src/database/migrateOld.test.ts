@@ -14,7 +14,7 @@ import { QueryTypes, type Sequelize } from 'sequelize';
 import { hashPassword } from '../access/index.ts';
 import { makeApp } from '../app.ts';
 import { makeStore } from '../store.ts';
-import { signInAs, type Person } from '../test/harness.ts';
+import { fill, signInAs, type Person } from '../test/harness.ts';
 import { connect, migrate } from './index.ts';
 
 /** A database as the version before rigs had systems left it, written row by row, then brought up to date. */
@@ -121,11 +121,16 @@ test('a framing still holds for its system, and progress counts the frames of th
   const [project] = (await steward.get(api.projects.path)).body as ProjectRecord[];
   expect([project!.rigId, project!.system]).toEqual([ids.big, 'second']);
   expect(project!.framing!.aspect).toBe(rig!.systems[1]!.aspects.framing);
-  expect(project!.done).toEqual({ L: 2 });
+  expect(Object.fromEntries(project!.goals.map((g, i) => [g.filter, project!.done[i]]))).toMatchObject({ L: 2 });
   expect(project!.nights.map((n) => [n.exposureS, n.accepted, n.rejected, n.counts])).toEqual([
     [30, 1, 0, false],
     [60, 2, 1, true],
   ]);
+  // goals of before are one a filter; from here on a filter may be wanted at two lengths
+  const { id, owner: _o, ownerId: _w, framing: _f, panels: _p, byPanel: _k, done: _d, nights: _n, updatedAt: _a, updatedBy: _b, ...fields } = project!; // prettier-ignore
+  const short = { ...fields.goals[0]!, exposureS: fields.goals[0]!.exposureS / 2 };
+  const changed = await steward.put(fill(api.changeProject.path, id), { ...fields, goals: [...fields.goals, short] });
+  expect((changed.body as ProjectRecord).goals).toHaveLength(fields.goals.length + 1);
 });
 
 test('what a frame was refused for has a code', async () => {

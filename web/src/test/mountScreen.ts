@@ -68,7 +68,7 @@ export function rig(build: RigBuild = RIGS[0]!.build, n = 3): RigRecord {
 export const project = (more: Partial<ProjectRecord> = {}): ProjectRecord => ({
   id: id(50), name: 'NGC 281 in lines', object: 'NGC 281', objectType: '', raDeg: 13.2, decDeg: 56.6, sizeArcmin: 35, rigId: id(3),
   system: rig().systems[0]!.key, angleDeg: 0, minimumAltitudeDeg: 30, goals: [{ filter: 'Ha', exposureS: 300, quota: 40 }], note: '',
-  owner: 'Noor Vik', ownerId: id(1), archived: false, framing: null, panels: 1, byPanel: [], done: {}, nights: [], ...stamps, ...more,
+  owner: 'Noor Vik', ownerId: id(1), archived: false, framing: null, panels: 1, byPanel: [], done: [], nights: [], ...stamps, ...more,
 }); // prettier-ignore
 
 /** A screen with its stores filled and a server of prepared answers. */

@@ -50,8 +50,11 @@ const bring = async (p: Person, frames: FrameFields[], night = '2026-11-10') => 
   const got = await p.post(fill(api.recordNight.path, rig.id), { system: 'main', night, name: 'the folder', frames });
   return got.body as { night: NightRecord | null; added: number; known: number };
 };
-const done = async () =>
-  ((await odalys.get(api.projects.path)).body as ProjectRecord[]).find((p) => p.id === project.id)!.done.Ha ?? 0;
+const now = async () => ((await odalys.get(api.projects.path)).body as ProjectRecord[]).find((p) => p.id === project.id)!; // prettier-ignore
+const done = async () => {
+  const p = await now();
+  return p.done[p.goals.findIndex((g) => g.filter === 'Ha')]!;
+};
 
 describe('a night taken elsewhere', () => {
   test('moves the project by filter and exposure; the same files again count once; undone they count for nothing', async () => {
@@ -76,6 +79,25 @@ describe('a night taken elsewhere', () => {
     expect((await teun.del(undo)).body.code).toBe('already_done');
     expect(await bring(teun, frames)).toMatchObject({ added: 4, known: 0 });
     expect(await done()).toBe(before + 5);
+  });
+  test('two lengths of one filter are two goals; what serves neither is kept beside them', async () => {
+    const { id: _i, owner: _o, ownerId: _w, framing: _f, panels: _p, byPanel: _k, done: _d, nights: _n, updatedAt: _a, updatedBy: _b, archived, version, ...fields } = await now(); // prettier-ignore
+    const [ha] = fields.goals.filter((g) => g.filter === 'Ha');
+    const twice = { ...fields, goals: [...fields.goals, { ...ha!, exposureS: 300.5 }], archived, version };
+    const url = fill(api.changeProject.path, project.id);
+    expect((await odalys.put(url, twice)).body).toMatchObject({ code: 'invalid_input', issues: [{ path: expect.stringMatching(/^goals\.\d+\.filter$/), message: expect.stringContaining('stands twice') }] }); // prettier-ignore
+    const short = { filter: 'Ha', exposureS: 20, quota: 30 };
+    const changed = (await odalys.put(url, { ...twice, goals: [...fields.goals, short] })).body as ProjectRecord;
+    const at = changed.goals.findIndex((g) => g.exposureS === 20);
+    const before = changed.done;
+    await bring(
+      teun,
+      [901, 902, 903].map((n) => light(n, { exposureS: n === 903 ? 300 : 20 })),
+    );
+    await bring(teun, [light(904, { exposureS: 45 })]);
+    const after = await now();
+    expect(after.done.map((n, i) => n - before[i]!)).toEqual(after.goals.map((g, i) => (i === at ? 2 : g.filter === 'Ha' ? 1 : 0))); // prettier-ignore
+    expect(after.nights.filter((n) => n.exposureS === 45)).toEqual([expect.objectContaining({ counts: false, accepted: 1 })]); // prettier-ignore
   });
   test('the same folder brought in by two at once counts once', async () => {
     const before = await done();

@@ -3,6 +3,7 @@ import {
   prepareLeg,
   workOf,
   type FollowerFacts,
+  type Gathered,
   type Leg,
   type LegSky,
   type NightPlan,
@@ -55,7 +56,7 @@ export async function skyOfPlan(
   const site = skySite(of.site);
   const setup = viewOf(of.build, of.system);
   const night = nightOf({ site, date: of.date });
-  const skies = new Map<string, { sky: LegSky; done: Record<string, number> }>();
+  const skies = new Map<string, { sky: LegSky; done: Gathered[] }>();
   for (const leg of of.plan.legs) {
     if (skies.has(workOf(leg))) continue;
     const project = of.projects.get(leg.projectId)!;

@@ -12,16 +12,6 @@ export interface Taken {
   rejected: number;
 }
 
-/** Exposures this close are one: headers round them. */
-const SAME_EXPOSURE = 0.005;
-
-/** A frame counts toward a goal of its filter and exposure. */
-export const countsAs = (
-  goal: { filter: string; exposureS: number },
-  taken: { filter: string; exposureS: number },
-): boolean =>
-  goal.filter === taken.filter && Math.abs(goal.exposureS - taken.exposureS) <= SAME_EXPOSURE * goal.exposureS;
-
 /** What real nights brought: progress is this query, never a stored sum. Undone nights and rehearsals are not in it. */
 export async function takenOf(store: Store, projectIds: readonly string[], t?: Transaction): Promise<Taken[]> {
   if (projectIds.length === 0) return [];

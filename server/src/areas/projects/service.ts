@@ -1,12 +1,13 @@
 import type { FramingFields, Page, ProjectFields, ProjectRecord } from '@keen/contract';
 import { filtersOf } from '@keen/core/rig';
+import { goalFor, type Gathered } from '@keen/core/sequence';
 import type { Transaction } from 'sequelize';
 import { plain, type GoalRow, type ProjectRow, type StoredFraming } from '../../database/index.ts';
 import { Problem } from '../../problems.ts';
 import { demandOwner, demandVersion, groupBy, iso, pageOf, type Actor, type Store } from '../../store.ts';
 import { currentSystem } from '../rigs/current.ts';
 import { assignPanels, panelCount } from './panels.ts';
-import { countsAs, takenOf, type Taken } from './progress.ts';
+import { takenOf, type Taken } from './progress.ts';
 
 const columns = (f: ProjectFields) => ({
   rigId: f.rigId,
@@ -28,32 +29,25 @@ function framingRecord(f: StoredFraming | null, names: Map<string, string>): Pro
   return { ...rest, by: names.get(byId) ?? '' };
 }
 
-type Counted = Pick<GoalRow, 'filter' | 'exposureS'>;
-type Goal = Counted & Pick<GoalRow, 'quota'>;
+type Goal = Pick<GoalRow, 'filter' | 'exposureS' | 'quota'>;
 
-/** Accepted frames by filter, of the exposure each goal asks for. */
-function doneByGoal(goals: readonly Counted[], taken: readonly Taken[]): Record<string, number> {
-  const done: Record<string, number> = {};
-  for (const t of taken) {
-    if (t.accepted > 0 && goals.some((g) => countsAs(g, t))) done[t.filter] = (done[t.filter] ?? 0) + t.accepted;
-  }
-  return done;
-}
+/** Accepted frames of each goal, in their order. */
+const doneByGoal = (goals: readonly Goal[], taken: readonly Taken[]): number[] =>
+  goals.map((g) => taken.reduce((s, t) => s + (goalFor(goals, t) === g ? t.accepted : 0), 0));
 /** The same for each panel of a mosaic. */
-const doneByPanel = (goals: readonly Counted[], taken: readonly Taken[], panels: number) =>
+const doneByPanel = (goals: readonly Goal[], taken: readonly Taken[], panels: number) =>
   Array.from({ length: panels }, (_, k) => doneByGoal(goals, taken.filter((t) => t.panel === k))); // prettier-ignore
 
 /** What counts of a mosaic: of each panel as many as its goal asks for. */
-function countedOf(goals: readonly Goal[], byPanel: readonly Record<string, number>[]): Record<string, number> {
-  const sum = (g: Goal) => byPanel.reduce((s, done) => s + Math.min(g.quota, done[g.filter] ?? 0), 0);
-  return Object.fromEntries(goals.map((g) => [g.filter, sum(g)] as const).filter(([, n]) => n > 0));
-}
+const countedOf = (goals: readonly Goal[], byPanel: readonly number[][]): number[] =>
+  goals.map((g, i) => byPanel.reduce((s, done) => s + Math.min(g.quota, done[i]!), 0));
 
-/** Accepted frames by filter of one project, of its goals' own exposures; with a panel, those of that panel. */
-export async function doneOf(store: Store, projectId: string, panel: number | null): Promise<Record<string, number>> {
-  const goals = (await store.goals.findAll({ where: { projectId } })).map(plain);
+/** Accepted frames of one project, goal by goal; with a panel, those of that panel. */
+export async function doneOf(store: Store, projectId: string, panel: number | null): Promise<Gathered[]> {
+  const goals = (await store.goals.findAll({ where: { projectId }, order: ['place'] })).map(plain);
   const taken = await takenOf(store, [projectId]);
-  return doneByGoal(goals, panel === null ? taken : taken.filter((t) => t.panel === panel));
+  const done = doneByGoal(goals, panel === null ? taken : taken.filter((t) => t.panel === panel));
+  return goals.map(({ filter, exposureS }, i) => ({ filter, exposureS, done: done[i]! }));
 }
 
 export function projectsService(store: Store) {
@@ -98,8 +92,7 @@ export function projectsService(store: Store) {
         done: panels > 1 ? countedOf(own, byPanel) : doneByGoal(own, brought),
         nights: brought.map(({ projectId: _p, ...taken }) => ({
           ...taken,
-          counts:
-            own.some((g) => countsAs(g, taken)) && (panels === 1 || (taken.panel !== null && taken.panel < panels)),
+          counts: goalFor(own, taken) !== undefined && (panels === 1 || (taken.panel !== null && taken.panel < panels)),
         })),
         version: p.version,
         updatedAt: iso(p.updatedAt),

@@ -1,7 +1,9 @@
 <script setup lang="ts">
+import { goalFor } from '@keen/core/sequence';
 import { Button, Checkbox } from 'ant-design-vue';
 import { computed, ref } from 'vue';
 import FilterTile from '../../common/FilterTile.vue';
+import MakeGoal from '../../common/MakeGoal.vue';
 import { KIND_WORDS } from '../../common/frameKinds.ts';
 import PickOne from '../../common/PickOne.vue';
 import { clock } from '../../common/times.ts';
@@ -22,6 +24,13 @@ const projects = computed(() => [
   { value: '', label: 'no project' },
 ]);
 const good = (g: Group) => g.frames.filter((f) => f.accepted).length;
+/** The project of light frames whose filter and length none of its goals asks for. */
+const unasked = (g: Group) =>
+  g.kind === 'light' && g.filter && g.exposureS !== null && good(g) > 0
+    ? club.rigProjects.find(
+        (p) => p.id === g.projectId && !goalFor(p.goals, { filter: g.filter!, exposureS: g.exposureS! }),
+      )
+    : undefined;
 const at = (g: Group, i: number) => props.night.matched.value.indexOf(g.frames[i]!);
 const undated = computed(() => props.night.matched.value.some((f) => f.read.startedAt === null));
 </script>
@@ -130,7 +139,16 @@ const undated = computed(() => props.night.matched.value.some((f) => f.read.star
             <td class="num">
               {{ good(g) === g.frames.length ? g.frames.length : `${good(g)} of ${g.frames.length}` }}
             </td>
-            <td class="small level-caution">{{ g.open.map((o) => OPEN_WORDS[o]).join('; ') }}</td>
+            <td class="small level-caution">
+              {{ g.open.map((o) => OPEN_WORDS[o]).join('; ') }}
+              <MakeGoal
+                v-if="unasked(g)"
+                :project="unasked(g)!"
+                :filter="g.filter!"
+                :exposure-s="g.exposureS!"
+                :frames="good(g)"
+              />
+            </td>
             <td class="num">
               <Button
                 size="small"

@@ -49,6 +49,12 @@ const verdict = computed(() => {
       text: 'Drop the night’s folder here: its frames move the projects, its logs go to their readers.',
     };
   const wait = night.waiting.value;
+  // what is left of a folder after a part of it was brought in is not the folder any more
+  if (night.told.value)
+    return {
+      level: 'caution' as const,
+      text: `${night.told.value} ${all === 1 ? 'One of the folder is' : `${all} of the folder are`} left here${wait ? `; ${wait === 1 ? 'it waits' : `${wait} wait`} for a hand` : ''}.`,
+    };
   const hours = lights.value.reduce((s, f) => s + (f.accepted ? (f.read.exposureS ?? 0) : 0), 0) / 3600;
   return {
     level: wait ? ('caution' as const) : ('good' as const),
@@ -76,7 +82,7 @@ const KIND = { 'guide-log': 'Read the guide log', 'focus-log': 'Read the focus l
     >A night belongs to a rig: its filters and projects tell what the frames are.</EmptyState
   >
   <template v-else>
-    <VerdictLine :verdict="verdict" :detail="(verdict.text !== night.told.value && night.told.value) || undefined" />
+    <VerdictLine :verdict="verdict" />
     <p v-if="night.trouble.value" class="level-bad" role="alert">{{ night.trouble.value }}</p>
     <p v-if="night.brought.value.length" class="row" data-test="brought">
       <Button v-for="b in night.brought.value" :key="b.evening" type="primary" @click="lookThrough(b)"

@@ -36,7 +36,7 @@ export const OPEN_WORDS: Record<Assigned['open'][number], string> = {
   'no-place': 'the header says neither place nor object',
   'no-filter': 'the filter’s name is not one of this rig’s',
   'no-exposure': 'no exposure time',
-  'no-time': 'no time; it goes with the night chosen below',
+  'no-time': 'no time; it goes with the evening chosen above',
 };
 
 /** Applies what was set by hand over what the headers say. */

@@ -184,6 +184,7 @@ export function useBringIn() {
     const project = club.rigProjects.find((p) => p.id === projectId);
     const place = panel === null || !project ? undefined : placesOf(project)[panel];
     const at = ({ read }: Incoming) => (place ? { read: { ...read, raDeg: place.raDeg, decDeg: place.decDeg } } : {});
+    told.value = '';
     frames.value = [
       ...frames.value,
       ...got.groups.flatMap((g) => incomingOf(g)).map((f) => ({ ...f, ...at(f), projectId: projectId || null })),

@@ -2,10 +2,12 @@
 import { api, type ProjectRecord } from '@keen/contract';
 import { goalsOf, longestS, PALETTES } from '@keen/core/exposure';
 import { figure } from '@keen/core/quantities';
+import { goalFor } from '@keen/core/sequence';
 import { Button, message } from 'ant-design-vue';
 import { computed, reactive, ref, watch } from 'vue';
 import { call } from '../../api/client.ts';
 import FilterTile from '../../common/FilterTile.vue';
+import { projectFieldsOf } from '../../common/records.ts';
 import { problemPlaces } from '../../common/outcome.ts';
 import PickOne from '../../common/PickOne.vue';
 import QuantityInput from '../../common/QuantityInput.vue';
@@ -47,14 +49,16 @@ function hoursOf(filter: string): string {
 }
 const trouble = ref('');
 const busy = ref(false);
-async function give() {
+/** Goals of the project that these would take away: filters or lengths that are not among them. */
+const others = computed(() => props.project?.goals.filter((g) => !goalFor(goals.value, g)) ?? []);
+/** @param beside what the project wants already stays, these lengths come to it */
+async function give(beside: boolean) {
   const p = props.project!;
   busy.value = true;
   trouble.value = '';
-  const { name, object, objectType, raDeg, decDeg, sizeArcmin, rigId, system, angleDeg, minimumAltitudeDeg, note, archived, version } = p; // prettier-ignore
   const got = await call(api.changeProject, {
     params: { id: p.id },
-    body: { name, object, objectType, raDeg, decDeg, sizeArcmin, rigId, system, angleDeg, minimumAltitudeDeg, note, archived, version, goals: goals.value }, // prettier-ignore
+    body: { ...projectFieldsOf(p), version: p.version, goals: [...goals.value, ...(beside ? others.value : [])] },
   });
   busy.value = false;
   if (!got.ok) {
@@ -129,8 +133,11 @@ async function give() {
     <p class="muted small">Shares are common practice, no source: change them.</p>
     <p v-if="trouble" class="level-bad small" role="alert">{{ trouble }}</p>
     <div v-if="project && !off" class="row">
-      <Button :loading="busy" class="whole" :disabled="goals.length === 0" @click="give"
+      <Button :loading="busy" class="whole" :disabled="goals.length === 0" @click="give(false)"
         >Make these the goals of {{ project.name }}</Button
+      >
+      <Button v-if="others.length && goals.length" :loading="busy" class="whole" @click="give(true)"
+        >Put them beside {{ others.map((g) => `${g.filter} ${figure(g.exposureS, 0)} s`).join(', ') }}</Button
       >
     </div>
   </section>

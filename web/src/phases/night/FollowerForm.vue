@@ -2,7 +2,15 @@
 import type { ProjectRecord } from '@keen/contract';
 import { figure } from '@keen/core/quantities';
 import type { RigSetup } from '@keen/core/rig';
-import { fittingExposure, type LaidLeg, type Leg, type PlanField, type TimelineOutput } from '@keen/core/sequence';
+import {
+  framesThere,
+  goalFor,
+  fittingExposure,
+  type LaidLeg,
+  type Leg,
+  type PlanField,
+  type TimelineOutput,
+} from '@keen/core/sequence';
 import { separationDeg } from '@keen/core/sky';
 import { Button } from 'ant-design-vue';
 import { computed } from 'vue';
@@ -11,6 +19,7 @@ import ChoiceCards from '../../common/ChoiceCards.vue';
 import PickOne from '../../common/PickOne.vue';
 import QuantityInput from '../../common/QuantityInput.vue';
 import { hours } from '../../common/times.ts';
+import { doneIn } from '../../common/records.ts';
 import { firstSettings } from './firstPlan.ts';
 import { framesOf } from './usePlanWords.ts';
 
@@ -48,7 +57,7 @@ function useFit() {
   for (const f of props.leg.follower!.settings.filters) f.exposureS = fit.value!.exposureS;
 }
 /** Frames whose length no goal of its project asks for count for nothing. */
-const aside = computed(() => props.leg.follower?.settings.filters.filter((f) => !chosen.value?.project.goals.some((g) => g.filter === f.name && g.exposureS === f.exposureS)).map((f) => f.name) ?? []); // prettier-ignore
+const aside = computed(() => props.leg.follower?.settings.filters.filter((f) => !goalFor(chosen.value?.project.goals ?? [], { filter: f.name, exposureS: f.exposureS })).map((f) => f.name) ?? []); // prettier-ignore
 /** How far the second camera’s own object lies from what it will see, where that is beyond its field [deg]. */
 const missedDeg = computed(() => {
   const c = chosen.value;
@@ -127,7 +136,7 @@ const pace = computed({
               />
             </td>
             <td class="muted small">
-              {{ laid?.follower?.frames[f.name] ?? 0 }} tonight, {{ chosen.project.done[f.name] ?? 0 }} of
+              {{ laid?.follower?.frames[f.name] ?? 0 }} tonight, {{ framesThere(doneIn(chosen.project, null), f) }} of
               {{ f.quota }} there
             </td>
           </tr>

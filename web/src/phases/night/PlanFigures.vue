@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { figure, signed } from '@keen/core/quantities';
-import type { PlanSettings, TimelineOutput } from '@keen/core/sequence';
+import { framesThere, type Gathered, type PlanSettings, type TimelineOutput } from '@keen/core/sequence';
 import { computed } from 'vue';
 import FilterTile from '../../common/FilterTile.vue';
 import ProgressBar from '../../common/ProgressBar.vue';
@@ -9,8 +9,8 @@ import { framesOf, KIND_WORDS } from './usePlanWords.ts';
 /** Frames by filter and where the minutes go, of one laid-out plan or of two side by side. */
 const props = defineProps<{
   filters: PlanSettings['filters'];
-  /** Accepted frames of the project by filter. */
-  done: Record<string, number>;
+  /** Accepted frames of the project. */
+  done: readonly Gathered[];
   a: TimelineOutput;
   b: TimelineOutput | null;
 }>();
@@ -43,10 +43,10 @@ const most = computed(() =>
             <td class="num">{{ a.frames[f.name] ?? 0 }}</td>
             <td v-if="b" class="num">{{ b.frames[f.name] ?? 0 }}</td>
             <td>
-              <ProgressBar :done="done[f.name] ?? 0" :goal="f.quota" :adding="a.frames[f.name] ?? 0" />
+              <ProgressBar :done="framesThere(done, f)" :goal="f.quota" :adding="a.frames[f.name] ?? 0" />
             </td>
             <td class="num">
-              {{ Math.max(0, f.quota - (done[f.name] ?? 0) - (a.frames[f.name] ?? 0)) }}
+              {{ Math.max(0, f.quota - framesThere(done, f) - (a.frames[f.name] ?? 0)) }}
             </td>
           </tr>
           <tr>

@@ -1,11 +1,12 @@
 <script setup lang="ts">
 import type { OffsetSetRecord, ProjectRecord } from '@keen/contract';
-import type { MoonRule, PlanField, PlanSettings } from '@keen/core/sequence';
-import { Checkbox, RadioButton, RadioGroup } from 'ant-design-vue';
+import { framesThere, goalFor, type Goal, type MoonRule, type PlanField, type PlanSettings } from '@keen/core/sequence';
+import { Button, Checkbox, RadioButton, RadioGroup } from 'ant-design-vue';
 import { computed } from 'vue';
 import FilterTile from '../../common/FilterTile.vue';
 import PickOne from '../../common/PickOne.vue';
 import QuantityInput from '../../common/QuantityInput.vue';
+import { doneIn } from '../../common/records.ts';
 import { refocusEveryC } from './firstPlan.ts';
 import { useUnits } from '../../stores/units.ts';
 import { parseInput } from '@keen/core';
@@ -19,6 +20,9 @@ const units = useUnits();
 const props = defineProps<{
   settings: PlanSettings;
   project: ProjectRecord;
+  panel: number | null;
+  /** Goals of this project that no leg works for. */
+  lacking: readonly Goal[];
   filters: string[];
   offsets: OffsetSetRecord | null;
   off: boolean;
@@ -27,6 +31,18 @@ const props = defineProps<{
   /** Changes of filter an hour, hours, and the length of a focus run, of the plan as it is laid out. */
   cost: { filterChangesPerHour: number; hours: number; autofocusS: number } | null;
 }>();
+const emit = defineEmits<{ lengths: [] }>();
+const there = computed(() => doneIn(props.project, props.panel));
+const mended = computed(() =>
+  unasked.value.flatMap((f) => {
+    const goal = props.project.goals.find((g) => g.filter === f.name);
+    return goal ? [{ name: f.name, exposureS: goal.exposureS }] : [];
+  }),
+);
+/** Lengths of the plan that no goal asks for: their frames would count for nothing. */
+const unasked = computed(() =>
+  props.settings.filters.filter((f) => !goalFor(props.project.goals, { filter: f.name, exposureS: f.exposureS })),
+);
 const chosen = (name: string) => props.settings.filters.find((f) => f.name === name);
 const list = computed(() => {
   const used = props.settings.filters.map((f) => f.name);
@@ -113,7 +129,7 @@ const setDither = (per: boolean) => (props.settings.dither.perRound = per);
           <td>
             <Checkbox
               :checked="!!chosen(name)"
-              :disabled="off || closed.has('filters') || closed.has('exposures')"
+              :disabled="off || closed.has('filters')"
               :aria-label="`Use ${name}`"
               @update:checked="toggle(name, $event)"
             />
@@ -147,12 +163,31 @@ const setDither = (per: boolean) => (props.settings.dither.perRound = per);
                 :disabled="off || closed.has('filters')"
               />
             </td>
-            <td class="num">{{ project.done[name] ?? 0 }}</td>
+            <td class="num">{{ framesThere(there, chosen(name)!) }}</td>
           </template>
           <td v-else colspan="3" class="muted small">left out</td>
         </tr>
       </tbody>
     </table>
+    <p v-if="unasked.length" class="small level-caution" data-test="unasked">
+      No goal of {{ project.object }} asks for
+      {{ unasked.map((f) => `${f.name} ${figure(f.exposureS, 1)} s`).join(', ') }}: these frames would count for
+      nothing.
+      <Button
+        v-for="f in off || closed.has('exposures') ? [] : mended"
+        :key="f.name"
+        size="small"
+        @click="chosen(f.name)!.exposureS = f.exposureS"
+        >{{ f.name }} at {{ figure(f.exposureS, 1) }} s, as the goal</Button
+      >
+    </p>
+    <p v-if="lacking.length" class="row small" data-test="lacking">
+      Wanted too: {{ lacking.map((g) => `${g.filter} ${figure(g.exposureS, 1)} s`).join(', ') }}. A leg takes each
+      filter at one length.
+      <Button v-if="!off && !closed.has('targets') && !closed.has('exposures')" size="small" @click="emit('lengths')"
+        >Add a leg for it</Button
+      >
+    </p>
     <details v-if="!closed.has('filters')" class="moon" :open="settings.filters.some((f) => f.moon)">
       <summary>
         Moon: {{ settings.filters.some((f) => f.moon) ? 'some filters mind it' : 'no filter minds it' }}

@@ -20,6 +20,7 @@ import FramingLine from './FramingLine.vue';
 import TemplatePick from './TemplatePick.vue';
 import PlanFiles from './PlanFiles.vue';
 import RunSheet from './RunSheet.vue';
+import { unplannedGoals } from './firstPlan.ts';
 import PlanFigures from './PlanFigures.vue';
 import PlanPicture from './PlanPicture.vue';
 import PlanSettingsForm from './PlanSettingsForm.vue';
@@ -442,11 +443,14 @@ const choose = (id: unknown) => void router.replace({ query: { project: String(i
               :key="`${which}${leg.id}`"
               :settings="leg.settings"
               :project="shownProject"
+              :panel="leg.panel"
+              :lacking="unplannedGoals(hands.legs.value, shownProject, leg.panel)"
               :filters="filtersOf(club.rig!.setup)"
               :offsets="club.offsets"
               :cost="focusCost"
               :off="off"
               :closed="closedFields"
+              @lengths="hands.addLengths(leg.id)"
             />
           </template>
           <ClosedFields v-if="closedFields.size" :locks="locks" :value="closedWords" />

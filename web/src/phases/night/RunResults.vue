@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import type { PlanRecord, ProjectRecord, RunRecord } from '@keen/contract';
 import { figure } from '@keen/core/quantities';
-import type { PlanSettings } from '@keen/core/sequence';
+import { framesThere, type PlanSettings } from '@keen/core/sequence';
 import { TabPane, Tabs } from 'ant-design-vue';
 import { computed } from 'vue';
 import FilterTile from '../../common/FilterTile.vue';
@@ -71,7 +71,7 @@ function rowsOf(
     // nights from before there were legs have one
     const frames = taken.filter((x) => x.filter === f.name && (x.leg ?? 0) === of.place);
     const good = frames.filter((x) => x.accepted).length;
-    const done = (project ? doneIn(project, of.panel)[f.name] : 0) ?? 0;
+    const done = project ? framesThere(doneIn(project, of.panel), f) : 0;
     const before = done - (props.run.state === 'accepted' ? good : 0);
     return { key: `${key} ${f.name}`, object, first: i === 0, name: f.name, quota: f.quota, good, bad: frames.length - good, before }; // prettier-ignore
   });

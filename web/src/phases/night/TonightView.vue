@@ -234,7 +234,7 @@ const moonUp = computed(() => (night.value ? night.value.darkHours - night.value
       </table>
       <table class="figures">
         <tbody>
-          <tr v-for="g in remainingOf(project)" :key="g.filter">
+          <tr v-for="(g, i) in remainingOf(project)" :key="i">
             <td><FilterTile :name="g.filter" /></td>
             <td class="bar"><ProgressBar :done="g.done" :goal="g.quota" /></td>
             <td class="num">{{ g.done }}/{{ g.quota }}</td>

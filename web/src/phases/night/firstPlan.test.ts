@@ -1,9 +1,9 @@
 import { describe, expect, test } from '@jest/globals';
 import type { OffsetSetRecord, ProjectRecord } from '@keen/contract';
 
-import { firstLeg, firstSettings, freeId, freeSpan, refocusEveryC } from './firstPlan.ts';
+import { firstLeg, firstLegs, firstSettings, freeId, freeSpan, refocusEveryC, unplannedGoals } from './firstPlan.ts';
 
-const project = (done: Record<string, number> = {}) =>
+const project = (done: number[] = [0, 0]) =>
   ({
     goals: [
       { filter: 'L', exposureS: 180, quota: 100 },
@@ -26,7 +26,7 @@ describe('a first proposal', () => {
     expect(firstSettings(project(), null).order).toBe('block');
     const one = { ...project(), goals: [{ filter: 'colour', exposureS: 60, quota: 9 }] };
     expect(firstSettings(one, null)).toMatchObject({ order: 'rolling', focus: { policy: 'every-change-and-time' } });
-    expect(firstSettings(project({ L: 3 }), null).order).toBe('lagging');
+    expect(firstSettings(project([3, 0]), null).order).toBe('lagging');
   });
   test('trusts offsets only when they cover every filter, and refocuses by temperature from their zone', () => {
     expect(firstSettings(project(), null).focus.policy).toBe('every-change');
@@ -41,6 +41,31 @@ describe('a first proposal', () => {
       { name: 'L', exposureS: 180, quota: 100 },
       { name: 'Ha', exposureS: 300, quota: 20 },
     ]);
+  });
+});
+
+describe('two lengths of one filter', () => {
+  const core = { filter: 'L', exposureS: 10, quota: 40 };
+  const bright = (done: number[]) => ({ ...project(done), id: 'p', panels: 1, byPanel: [], goals: [...project().goals, core] }) as ProjectRecord; // prettier-ignore
+  const span = { start: '2026-11-19T18:00:00.000Z', end: '2026-11-19T23:00:00.000Z' };
+  const lengths = (legs: ReturnType<typeof firstLegs>) => legs.map((l) => l.settings.filters.map((f) => `${f.name} ${f.exposureS}`)); // prettier-ignore
+  test('go into legs of their own, in turns, so that a short night has some of both', () => {
+    const legs = firstLegs([], bright([0, 0, 0]), null, span);
+    expect(lengths(legs)).toEqual([['L 180', 'Ha 300'], ['L 10']]);
+    expect(legs.every((l) => l.turnMin !== null)).toBe(true);
+  });
+  test('a length that is reached needs no leg', () => {
+    expect(lengths(firstLegs([], bright([3, 0, 40]), null, span))).toEqual([['L 180', 'Ha 300']]);
+    expect(lengths(firstLegs([], bright([100, 20, 4]), null, span))).toEqual([['L 10']]);
+  });
+  test('the length no leg works for is named until one does', () => {
+    const of = bright([0, 0, 0]);
+    const legs = firstLegs([], of, null, span);
+    expect(unplannedGoals(legs.slice(0, 1), of, null)).toEqual([core]);
+    expect(unplannedGoals(legs, of, null)).toEqual([]);
+    // a filter left out of the plan was left out on purpose
+    const onlyHa = [{ ...legs[0]!, settings: { ...legs[0]!.settings, filters: legs[0]!.settings.filters.slice(1) } }];
+    expect(unplannedGoals(onlyHa, of, null)).toEqual([]);
   });
 });
 

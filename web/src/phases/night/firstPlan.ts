@@ -1,18 +1,23 @@
 import type { OffsetSetRecord, PlanRecord, ProjectRecord } from '@keen/contract';
-import { ahead, MOST_LEGS, type Leg, type PlanSettings } from '@keen/core/sequence';
+import { ahead, countsAs, goalFor, goalLayers, MOST_LEGS, type Leg, type PlanSettings } from '@keen/core/sequence';
 import type { TargetOutput } from '@keen/core/sky';
+import { doneIn } from '../../common/records.ts';
 
 /**
- * What a careful person would begin with: all goals, lagging once something is there, offsets where they are adopted. Without
+ * What a careful person would begin with: these goals, lagging once something is there, offsets where they are adopted. Without
  * offsets every change costs a focus run, so one filter after the other; with one filter the clock says when to focus.
  */
-export function firstSettings(project: ProjectRecord, offsets: OffsetSetRecord | null): PlanSettings {
-  const covered = offsets !== null && project.goals.every((g) => g.filter in offsets.offsets);
-  const begun = Object.values(project.done).some((n) => n > 0);
-  const one = project.goals.length === 1;
+export function firstSettings(
+  project: ProjectRecord,
+  offsets: OffsetSetRecord | null,
+  goals: ProjectRecord['goals'] = goalLayers(project.goals)[0]!,
+): PlanSettings {
+  const covered = offsets !== null && goals.every((g) => g.filter in offsets.offsets);
+  const begun = project.done.some((n) => n > 0);
+  const one = goals.length === 1;
   const everyC = refocusEveryC(offsets);
   return {
-    filters: project.goals.map((g) => ({ name: g.filter, exposureS: g.exposureS, quota: g.quota })),
+    filters: goals.map((g) => ({ name: g.filter, exposureS: g.exposureS, quota: g.quota })),
     order: begun ? 'lagging' : covered || one ? 'rolling' : 'block',
     dither: { everyFrames: 2, perRound: false },
     focus: covered
@@ -56,6 +61,7 @@ export const firstLeg = (
   offsets: OffsetSetRecord | null,
   span: { start: string; end: string },
   panel: number | null = null,
+  goals?: ProjectRecord['goals'],
 ): Leg => ({
   id,
   projectId: project.id,
@@ -64,7 +70,7 @@ export const firstLeg = (
   turnMin: null,
   from: { by: 'clock', at: minute(span.start) },
   until: { by: 'clock', at: minute(span.end) },
-  settings: firstSettings(project, offsets),
+  settings: firstSettings(project, offsets, goals),
   guiding: true,
   meridian: 'flip',
   centreWithinArcmin: 0.5,
@@ -72,14 +78,21 @@ export const firstLeg = (
 });
 
 /** Length of a turn where the panels of a mosaic take turns [min]; common practice, no source. */
-const TURN_MIN = 30;
+export const TURN_MIN = 30;
 /** Its panels that still want frames. */
 const openPanels = (p: ProjectRecord) =>
-  p.byPanel.flatMap((done, k) => (p.goals.some((g) => (done[g.filter] ?? 0) < g.quota) ? [k] : []));
+  p.byPanel.flatMap((done, k) => (p.goals.some((g, i) => (done[i] ?? 0) < g.quota) ? [k] : []));
+/** Goals by legs, each filter once in a leg; those that are reached are left out while others are not. */
+function layersOf(p: ProjectRecord, panel: number | null): ProjectRecord['goals'][] {
+  const layers = goalLayers(p.goals);
+  const there = doneIn(p, panel);
+  const open = layers.filter((l) => l.some((g) => (goalFor(there, g)?.done ?? 0) < g.quota));
+  return open.length ? open : layers;
+}
 
 /**
- * The legs a project begins with: one, or one for each panel of its mosaic that still wants frames, in turns, so that after
- * a short night all panels have something.
+ * The legs a project begins with: one, or one for each panel of its mosaic and each length of a filter that still wants
+ * frames, in turns, so that after a short night all have something.
  * @param there legs the plan has already
  * @param panel one panel, the middle of the framing, or all panels
  */
@@ -92,10 +105,25 @@ export function firstLegs(
 ): Leg[] {
   const open = openPanels(project);
   const panels = panel === 'all' ? (open.length ? open : project.byPanel.map((_, k) => k)) : [panel];
-  return panels.slice(0, MOST_LEGS - there.length).reduce<Leg[]>((made, k) => {
-    const leg = firstLeg(freeId([...there, ...made]), project, offsets, span, k);
-    return [...made, panels.length > 1 ? { ...leg, turnMin: TURN_MIN } : leg];
+  const wanted = panels.flatMap((k) => layersOf(project, k).map((goals) => ({ k, goals })));
+  return wanted.slice(0, MOST_LEGS - there.length).reduce<Leg[]>((made, { k, goals }) => {
+    const leg = firstLeg(freeId([...there, ...made]), project, offsets, span, k, goals);
+    return [...made, wanted.length > 1 ? { ...leg, turnMin: TURN_MIN } : leg];
   }, []);
+}
+
+/** Goals of a project’s panel that no leg of the plan works for, and that still want frames. */
+export function unplannedGoals(
+  legs: readonly Leg[],
+  project: ProjectRecord,
+  panel: number | null,
+): ProjectRecord['goals'] {
+  const there = doneIn(project, panel);
+  const planned = legs
+    .filter((l) => l.projectId === project.id && l.panel === panel)
+    .flatMap((l) => l.settings.filters.map((f) => ({ filter: f.name, exposureS: f.exposureS })));
+  // a filter that is left out of the plan altogether was left out on purpose
+  return project.goals.filter((g) => planned.some((f) => f.filter === g.filter) && !planned.some((f) => countsAs(g, f)) && (goalFor(there, g)?.done ?? 0) < g.quota); // prettier-ignore
 }
 
 /** What a leg is called: its object, and of a mosaic its panel. */

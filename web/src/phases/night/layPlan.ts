@@ -2,8 +2,10 @@ import type { PlanRecord, ProjectRecord } from '@keen/contract';
 import { InvalidInput, parseInput } from '@keen/core';
 import { sentences } from '@keen/core/phrases';
 import {
+  goalFor,
   layNight,
   type FollowerFacts,
+  type Gathered,
   prepareLeg,
   TimelineInput,
   workOf,
@@ -33,12 +35,12 @@ export type Laid = { ok: true; value: LaidNight; prepared: PreparedLeg[] } | { o
 /**
  * A night plan laid out on its rig, with the frames that are there already; null while the sky of one of its objects is not
  * known yet.
- * @param doneOf accepted frames of a project by filter, where they are not those of now
+ * @param doneOf accepted frames of a project’s goals, where they are not those of now
  */
 export function layPlan(
   plan: NightPlan,
   of: NightAtHand,
-  doneOf: (p: ProjectRecord, panel: number | null) => Record<string, number> = doneIn,
+  doneOf: (p: ProjectRecord, panel: number | null) => Gathered[] = doneIn,
 ): Laid | null {
   const { opening, legs, closing, watches } = plainCopy(plan);
   const prepared: PreparedLeg[] = [];
@@ -65,11 +67,12 @@ export function layPlan(
 export function layRecord(plan: PlanRecord, of: NightAtHand): LaidNight | null {
   const legs = plan.legs.map(({ projectName: _n, object: _o, start: _s, end: _e, flipAt: _f, ...leg }) => leg);
   const before = (p: ProjectRecord, panel: number | null) => {
-    const done = { ...doneIn(p, panel) };
+    const done = doneIn(p, panel);
     if (plan.status === 'done')
-      for (const n of p.nights)
-        if (n.night === plan.night && (panel === null || n.panel === panel))
-          done[n.filter] = (done[n.filter] ?? 0) - n.accepted;
+      for (const n of p.nights) {
+        const there = goalFor(done, n);
+        if (there && n.night === plan.night && (panel === null || n.panel === panel)) there.done -= n.accepted;
+      }
     return done;
   };
   const laid = layPlan({ opening: plan.opening, legs, closing: plan.closing, watches: plan.watches }, of, before);

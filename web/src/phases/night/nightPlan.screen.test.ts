@@ -263,7 +263,15 @@ describe('closed fields', () => {
 
 describe('a mosaic in the plan', () => {
   const framing = { raDeg: 13.2, decDeg: 56.6, angleDeg: 0, windowPaDeg: null, columns: 2, rows: 1, overlap: 0.15, star: null, guideExposureS: null, words: 'amber-heron', aspect: null, at: '2026-11-01T12:00:00.000Z', by: 'Noor Vik' }; // prettier-ignore
-  const wide = project({ goals, framing, panels: 2, byPanel: [{ Ha: 40, OIII: 40 }, { Ha: 5 }] });
+  const wide = project({
+    goals,
+    framing,
+    panels: 2,
+    byPanel: [
+      [40, 40],
+      [5, 0],
+    ],
+  });
   test('begins with a leg for each panel that still wants frames; another panel is added by hand', async () => {
     const at = await mountScreen(PlanView, { projects: [wide], answers: [{ path: /\/api\/(plans|runs|dusk|offset-sets)/, body: [] }] }); // prettier-ignore
     at.club.now = Date.parse('2026-11-19T14:00:00Z');

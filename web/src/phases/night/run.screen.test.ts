@@ -30,7 +30,7 @@ const rehearsed = async (seed: number, more: Partial<RunRecord> = {}): Promise<R
   const p = plan();
   const [from, to] = [Date.parse(p.start), Date.parse(p.end)];
   const leg = p.legs[0]!;
-  const timeline = timelineInputOf({ settings: leg.settings, start: p.start, end: p.end, overheads: setup.overheads, done: {}, flipAt: null }); // prettier-ignore
+  const timeline = timelineInputOf({ settings: leg.settings, start: p.start, end: p.end, overheads: setup.overheads, done: [], flipAt: null }); // prettier-ignore
   const target = { name: leg.object, raDeg: record.raDeg, decDeg: record.decDeg };
   const legs = [{ place: 0, projectId: record.id, work: record.id, timeline, role: 'main' as const, turnMin: null, target, guiding: true, centreWithinArcmin: 0.5 }]; // prettier-ignore
   const result = await conduct({ opening: [], legs, closing: [], watches: p.watches, endMs: to, offsets: null, focusReachSteps: 400 }, standIns(hiddenWorldOf(setup, seed, from, to), setup.overheads)); // prettier-ignore
@@ -140,7 +140,7 @@ describe('the run’s page', () => {
 });
 
 describe('what came of it', () => {
-  const results = async (run: RunRecord, done: Record<string, number> = {}) =>
+  const results = async (run: RunRecord, done: number[] = []) =>
     (
       await mountScreen(RunResults as never, {
         props: { run, plan: plan(), projects: [{ ...record, done }], timeZone: 'UTC' },
@@ -158,8 +158,8 @@ describe('what came of it', () => {
   });
   test('a counted run’s frames are not added twice to what the project has', async () => {
     const good = one.result.frames.filter((f) => f.filter === 'Ha' && f.accepted).length;
-    const [[, , before]] = table(await results(one, { Ha: 3 })) as [number[]];
-    const [[, , after]] = table(await results({ ...one, state: 'accepted' }, { Ha: 3 + good })) as [number[]];
+    const [[, , before]] = table(await results(one, [3])) as [number[]];
+    const [[, , after]] = table(await results({ ...one, state: 'accepted' }, [3 + good])) as [number[]];
     expect([before, after]).toEqual([Math.max(0, 9 - good), Math.max(0, 9 - good)]);
   });
   test('every minute is accounted for', async () => {

@@ -61,7 +61,7 @@ describe('tonight', () => {
     expect(wrapper.find('[data-test="object"] h2').text()).toBe(south.name);
   });
   test('progress stands against the goal, and what is done is said done', async () => {
-    const done = project({ done: { Ha: 40 }, goals: [{ filter: 'Ha', exposureS: 300, quota: 40 }, { filter: 'OIII', exposureS: 180, quota: 10 }] }); // prettier-ignore
+    const done = project({ done: [40, 0], goals: [{ filter: 'Ha', exposureS: 300, quota: 40 }, { filter: 'OIII', exposureS: 180, quota: 10 }] }); // prettier-ignore
     const { wrapper } = await open({ projects: [done] });
     const rows = wrapper.findAll('[data-test="object"] table')[1]!.findAll('tr').map((r) => r.findAll('td').slice(2).map((c) => c.text())); // prettier-ignore
     expect(rows).toEqual([

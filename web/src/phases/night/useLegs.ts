@@ -1,5 +1,5 @@
 import type { ProjectRecord } from '@keen/contract';
-import { workOf, type Leg, type NightPlan, type Template } from '@keen/core/sequence';
+import { goalLayers, workOf, type Leg, type NightPlan, type Template } from '@keen/core/sequence';
 import type { TargetOutput } from '@keen/core/sky';
 import { useLocalStorage } from '@vueuse/core';
 import { computed, ref, watch, type ComputedRef, type Ref } from 'vue';
@@ -7,7 +7,7 @@ import { panelsOfProject } from '../../common/records.ts';
 import { personalKey } from '../../common/personal.ts';
 import { useClub } from '../../stores/club.ts';
 import { plainCopy } from '../../workers/index.ts';
-import { firstLegs, legName } from './firstPlan.ts';
+import { firstLegs, freeId, legName, TURN_MIN, unplannedGoals } from './firstPlan.ts';
 import type { usePlan } from './usePlan.ts';
 
 const HALF_HOUR_MS = 30 * 60_000;
@@ -125,6 +125,20 @@ export function useLegs(
     legs.value.push(...(fits ? made : made.map((l) => ({ ...l, from: FREE, until: FREE }))));
     part.value = made[0]?.id ?? part.value;
   }
+  /** Goals of a leg's project that no leg works for: legs of their own beside it, in turns in its hours. */
+  function addLengths(id: string) {
+    const i = legs.value.findIndex((l) => l.id === id);
+    const like = legs.value[i];
+    const p = like && projectOf(like.projectId);
+    if (!p) return;
+    for (const goals of goalLayers(unplannedGoals(legs.value, p, like.panel))) {
+      const filters = goals.map((g) => ({ name: g.filter, exposureS: g.exposureS, quota: g.quota }));
+      const made = { ...plainCopy(like), id: freeId(legs.value), follower: null, turnMin: like.turnMin ?? TURN_MIN };
+      legs.value.splice(i + 1, 0, { ...made, settings: { ...made.settings, filters } });
+      like.turnMin = made.turnMin;
+      part.value = made.id;
+    }
+  }
   function takeTemplate(t: Template) {
     const anyHour = { start: `${club.night}T18:00:00Z`, end: `${club.night}T19:00:00Z` };
     replace(
@@ -159,5 +173,5 @@ export function useLegs(
       if (order && order !== 'rolling' && leg.value) leg.value.settings.dither.perRound = false;
     },
   );
-  return { kept, keep, forget, beside, which, legs, part, leg, shown, place, shownProject, shownTarget, names, pointings, compare, drop, takeB, add, takeTemplate, takeFile, move, reorder, remove }; // prettier-ignore
+  return { kept, keep, forget, beside, which, legs, part, leg, shown, place, shownProject, shownTarget, names, pointings, compare, drop, takeB, add, addLengths, takeTemplate, takeFile, move, reorder, remove }; // prettier-ignore
 }

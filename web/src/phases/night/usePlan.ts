@@ -14,7 +14,7 @@ import type { NightOutput, TargetOutput } from '@keen/core/sky';
 import { computed, type ComputedRef, type Ref } from 'vue';
 import { call } from '../../api/client.ts';
 import { useDraft } from '../../common/draft.ts';
-import { worksFor } from '../../common/records.ts';
+import { doneIn, worksFor } from '../../common/records.ts';
 import { useSaving } from '../../common/savedDraft.ts';
 import { rigView, useClub } from '../../stores/club.ts';
 import { plainCopy } from '../../workers/index.ts';
@@ -114,7 +114,7 @@ export function usePlan(
   const followerOf = (id: string): FollowerFacts | null => {
     const p = club.projects.find((q) => q.id === id);
     const record = p && club.records.find((r) => r.id === p.rigId);
-    return record ? { overheads: rigView(record, p.system).setup.overheads, done: p.done } : null;
+    return record ? { overheads: rigView(record, p.system).setup.overheads, done: doneIn(p, null) } : null;
   };
   const atHand = computed<NightAtHand | null>(() =>
     at.night.value && club.rig

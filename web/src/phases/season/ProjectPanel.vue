@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { api, type ProjectRecord } from '@keen/contract';
 import { filtersOf, viewOf } from '@keen/core/rig';
+import { goalFor, type Goal } from '@keen/core/sequence';
 import { Button, Input, Switch, Textarea } from 'ant-design-vue';
 import { computed } from 'vue';
 import { RouterLink } from 'vue-router';
@@ -16,7 +17,7 @@ import { hours } from '../../common/times.ts';
 import { useClub } from '../../stores/club.ts';
 import { useSession } from '../../stores/session.ts';
 import { plainCopy } from '../../workers/index.ts';
-import { needMinutesOf } from '../../common/records.ts';
+import { asideOf, doneIn, needMinutesOf, projectFieldsOf } from '../../common/records.ts';
 import NightsChart from './NightsChart.vue';
 import PanelsDone from './PanelsDone.vue';
 
@@ -24,37 +25,10 @@ import PanelsDone from './PanelsDone.vue';
 const props = defineProps<{ project: ProjectRecord }>();
 const club = useClub();
 const session = useSession();
-type Fields = Omit<
-  ProjectRecord,
-  | 'id'
-  | 'owner'
-  | 'ownerId'
-  | 'framing'
-  | 'panels'
-  | 'byPanel'
-  | 'done'
-  | 'nights'
-  | 'version'
-  | 'updatedAt'
-  | 'updatedBy'
->;
-const fieldsOf = ({
-  id: _i,
-  owner: _o,
-  ownerId: _w,
-  framing: _f,
-  panels: _p,
-  byPanel: _k,
-  done: _d,
-  nights: _n,
-  version: _v,
-  updatedAt: _a,
-  updatedBy: _b,
-  ...f
-}: ProjectRecord): Fields => f;
+type Fields = ReturnType<typeof projectFieldsOf>;
 const kept = useDraft<Fields>(
   () => `project.${props.project.id ?? ''}`,
-  () => ({ value: fieldsOf(props.project), version: props.project.version }),
+  () => ({ value: projectFieldsOf(props.project), version: props.project.version }),
 );
 const { draft } = kept;
 const saving = useSaving<ProjectRecord>(
@@ -71,24 +45,20 @@ const rigName = computed(() => {
   const system = r.systems.find((s) => s.key === props.project.system);
   return r.systems.length > 1 && system ? `${r.name} (${system.name})` : r.name;
 });
-/** Good frames of other exposures than the goals ask for: on record, not counted. */
-const aside = computed(() => {
-  const sums = new Map<string, number>();
-  for (const n of props.project.nights)
-    if (!n.counts && n.accepted) {
-      const what = `${n.filter} ${n.exposureS} s`;
-      sums.set(what, (sums.get(what) ?? 0) + n.accepted);
-    }
-  return [...sums].map(([what, n]) => `${n} × ${what}`);
-});
+const aside = computed(() => asideOf(props.project));
+const there = computed(() => doneIn(props.project, null));
+const doneOf = (g: Goal) => goalFor(there.value, g)?.done ?? 0;
+const leftOf = (g: Goal) => Math.max(0, g.quota * props.project.panels - doneOf(g));
 const mine = computed(() => session.isSteward || (session.mayEdit && props.project.ownerId === session.member?.id));
-const free = computed(() => {
-  return (record.value ? filtersOf(viewOf(record.value.setup, props.project.system)) : []).filter(
-    (f) => !draft.value?.goals.some((g) => g.filter === f),
-  );
-});
-const addGoal = (f: unknown) =>
-  draft.value?.goals.push({ filter: String(f), exposureS: draft.value.goals[0]?.exposureS ?? 180, quota: 40 });
+const held = computed(() => (record.value ? filtersOf(viewOf(record.value.setup, props.project.system)) : []));
+/** A goal more: of a filter that has one already, at another length, as for a bright core. */
+function addGoal(filter: string, exposureS?: number, quota = 40) {
+  const goals = draft.value!.goals;
+  const own = goals.filter((g) => g.filter === filter).map((g) => g.exposureS);
+  const shorter = Math.max(1, Math.round(Math.min(...own) / 10));
+  const length = exposureS ?? (own.length ? shorter : (goals[0]?.exposureS ?? 180));
+  if (!goalFor(goals, { filter, exposureS: length })) goals.push({ filter, exposureS: length, quota });
+}
 </script>
 
 <template>
@@ -96,7 +66,7 @@ const addGoal = (f: unknown) =>
     <KeptBar
       :kept="kept"
       :saving="saving"
-      :fields-of="fieldsOf"
+      :fields-of="projectFieldsOf"
       :record="project"
       :locked="
         mine
@@ -111,8 +81,15 @@ const addGoal = (f: unknown) =>
       {{ draft.object }}, {{ draft.objectType }}, on the {{ rigName }}; {{ hours(needMinutesOf(project)) }} of open
       shutter still wanted.
     </p>
-    <p v-if="aside.length" class="small level-caution" data-test="aside">
-      Also taken, but no goal asks for it: {{ aside.join(', ') }}. Change a goal’s filter or exposure and they count.
+    <p v-for="a in aside" :key="`${a.filter} ${a.exposureS}`" class="row small level-caution" data-test="aside">
+      Also taken, but no goal asks for it, so it counts for nothing: {{ a.done }} × {{ a.filter }} {{ a.exposureS }} s.
+      <Button
+        v-if="mine && !goalFor(draft.goals, a)"
+        size="small"
+        @click="addGoal(a.filter, a.exposureS, Math.max(1, a.done))"
+        >Make it a goal</Button
+      >
+      <span v-else-if="mine">It counts once this is saved.</span>
     </p>
     <table class="figures" data-test="goals">
       <thead>
@@ -127,7 +104,7 @@ const addGoal = (f: unknown) =>
         </tr>
       </thead>
       <tbody>
-        <tr v-for="(g, i) in draft.goals" :key="g.filter">
+        <tr v-for="(g, i) in draft.goals" :key="i">
           <td><FilterTile :name="g.filter" /></td>
           <td class="num">
             <QuantityInput
@@ -156,15 +133,15 @@ const addGoal = (f: unknown) =>
               :disabled="!mine"
             />
           </td>
-          <td class="num" :data-done="g.filter">{{ project.done[g.filter] ?? 0 }}</td>
-          <td class="meter"><ProgressBar :done="project.done[g.filter] ?? 0" :goal="g.quota * project.panels" /></td>
-          <td class="num">{{ Math.max(0, g.quota * project.panels - (project.done[g.filter] ?? 0)) }}</td>
+          <td class="num" :data-done="`${g.filter} ${g.exposureS}`">{{ doneOf(g) }}</td>
+          <td class="meter"><ProgressBar :done="doneOf(g)" :goal="g.quota * project.panels" /></td>
+          <td class="num">{{ leftOf(g) }}</td>
           <td>
             <Button
               v-if="mine && draft.goals.length > 1"
               type="text"
               size="small"
-              :aria-label="`Remove ${g.filter}`"
+              :aria-label="`Remove ${g.filter} ${g.exposureS} s`"
               @click="draft.goals.splice(i, 1)"
               >✕</Button
             >
@@ -175,14 +152,16 @@ const addGoal = (f: unknown) =>
     <PanelsDone v-if="project.panels > 1" :project="project" />
     <div class="row spread">
       <PickOne
-        v-if="mine && free.length"
+        v-if="mine && held.length"
         :value="undefined"
         size="small"
-        placeholder="Add a filter"
+        placeholder="Add a goal"
         class="add"
-        label="Add a filter"
-        :options="free.map((f) => ({ value: f, label: f }))"
-        @update:value="addGoal"
+        label="Add a goal"
+        :options="
+          held.map((f) => ({ value: f, label: draft!.goals.some((g) => g.filter === f) ? `${f}, another length` : f }))
+        "
+        @update:value="addGoal(String($event))"
       />
       <span class="row">
         <RouterLink :to="{ path: '/night/plan', query: { project: project.id } }">Plan a night</RouterLink>

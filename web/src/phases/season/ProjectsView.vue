@@ -11,7 +11,7 @@ import { useShortcut } from '../../common/shortcuts.ts';
 import VerdictLine from '../../common/VerdictLine.vue';
 import { useClub } from '../../stores/club.ts';
 import { useSession } from '../../stores/session.ts';
-import { needMinutesOf } from '../../common/records.ts';
+import { needMinutesOf, remainingOf } from '../../common/records.ts';
 import NewProject from './NewProject.vue';
 import ProjectPanel from './ProjectPanel.vue';
 
@@ -49,8 +49,7 @@ function made(p: ProjectRecord) {
 }
 
 const total = (p: ProjectRecord) => p.goals.reduce((s, g) => s + g.quota * p.panels * g.exposureS, 0);
-const gathered = (p: ProjectRecord) =>
-  p.goals.reduce((s, g) => s + Math.min(g.quota * p.panels, p.done[g.filter] ?? 0) * g.exposureS, 0);
+const gathered = (p: ProjectRecord) => remainingOf(p).reduce((s, g) => s + Math.min(g.quota, g.done) * g.exposureS, 0);
 const share = (p: ProjectRecord) => (total(p) ? gathered(p) / total(p) : 0);
 const verdict = computed(() => {
   const open = shown.value.filter((p) => share(p) < 1);
