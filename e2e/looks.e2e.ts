@@ -76,6 +76,31 @@ async function turnTo(page: Page, light: string): Promise<void> {
 /** In the page itself: there are no frames to gather from, and it takes half the time. Ornaments of the toolkit are left out. */
 const axeOf = (page: Page) =>
   new AxeBuilder({ page }).setLegacyMode(true).exclude('svg').exclude('.ant-table-column-sorter');
+/** Letters that a machine's own font would have to lend: what they stand in. */
+async function borrowedLetters(page: Page): Promise<string[]> {
+  await page.evaluate(() => {
+    for (const e of document.querySelectorAll('details')) e.open = true;
+    for (const e of document.querySelectorAll('body *')) {
+      const own = [...e.childNodes].map((n) => (n.nodeType === 3 ? n.textContent : '')).join('');
+      if (/[^\x20-\x7e\s]/.test(own)) e.setAttribute('data-beyond-ascii', '');
+    }
+    return document.fonts.ready;
+  });
+  const cdp = await page.context().newCDPSession(page);
+  await cdp.send('DOM.enable');
+  await cdp.send('CSS.enable');
+  const { root } = await cdp.send('DOM.getDocument');
+  const found = await cdp.send('DOM.querySelectorAll', { nodeId: root.nodeId, selector: '[data-beyond-ascii]' });
+  const borrowed: string[] = [];
+  for (const nodeId of found.nodeIds) {
+    const { fonts } = await cdp.send('CSS.getPlatformFontsForNode', { nodeId });
+    if (fonts.every((f) => f.isCustomFont)) continue;
+    const { outerHTML } = await cdp.send('DOM.getOuterHTML', { nodeId });
+    borrowed.push(outerHTML.replace(/<[^>]*>/g, '').slice(0, 60));
+  }
+  await cdp.detach();
+  return borrowed;
+}
 /** A few screens each, so that they need not stand in one queue. */
 const GROUPS = [0, 1, 2, 3].map((k) => SCREENS.filter((_, i) => i % 4 === k));
 for (const [k, screens] of GROUPS.entries())
@@ -109,6 +134,7 @@ for (const [k, screens] of GROUPS.entries())
           .toEqual([]);
       }
       await turnTo(page, 'day');
+      await expect.poll(() => borrowedLetters(page), path).toEqual([]);
     }
     expect(errors).toEqual([]);
   });

@@ -1,6 +1,4 @@
-import '@fontsource-variable/atkinson-hyperlegible-next';
-import '@fontsource/atkinson-hyperlegible-mono/400.css';
-import '@fontsource/atkinson-hyperlegible-mono/700.css';
+import './theme/fonts.css';
 import './theme/tokens.css';
 import './theme/base.css';
 import { createPinia } from 'pinia';

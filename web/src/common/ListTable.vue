@@ -164,7 +164,7 @@ const exportCsv = () =>
   background: color-mix(in srgb, var(--sunk) 55%, transparent);
 }
 .scroll :deep(td.num) {
-  font-family: 'Atkinson Hyperlegible Mono', ui-monospace, monospace;
+  font-family: var(--mono-font);
   font-variant-numeric: tabular-nums;
 }
 .scroll :deep(td.acts) {

@@ -171,7 +171,7 @@ input {
   text-align: right;
   color: var(--ink);
   font-size: 14px;
-  font-family: 'Atkinson Hyperlegible Mono', monospace;
+  font-family: var(--mono-font);
   line-height: 30px;
 }
 .unit {

@@ -62,7 +62,8 @@ export function useChartLook() {
       lane: get('--lane'),
       ghost: get('--ghost'),
       surface: get('--surface'),
-      font: { family: "'Atkinson Hyperlegible Mono', monospace", size: 12 },
+      textFont: get('--text-font') || 'sans-serif',
+      font: { family: get('--mono-font') || 'monospace', size: 12 },
     };
   });
 }
@@ -78,7 +79,7 @@ export const axisOf = (look: ChartLook, title: string, more: object = {}) => ({
     display: title !== '',
     text: title,
     color: look.ink2,
-    font: { ...look.font, family: "'Atkinson Hyperlegible Next Variable', sans-serif", size: 13 },
+    font: { ...look.font, family: look.textFont, size: 13 },
   },
   ...more,
 });

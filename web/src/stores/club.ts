@@ -11,10 +11,10 @@ import { viewOf, type RigBuild, type RigSetup } from '@keen/core/rig';
 import { addDays, eveningDate } from '@keen/core/sky';
 import { useIntervalFn, useLocalStorage } from '@vueuse/core';
 import { defineStore } from 'pinia';
-import { computed, ref, shallowRef, watch } from 'vue';
+import { computed, ref, shallowRef } from 'vue';
 import { call, callAll } from '../api/client.ts';
 import { problemText } from '../common/outcome.ts';
-import { lateness } from '../common/late.ts';
+import { useAnswer } from '../common/answer.ts';
 
 /** A rig as it is looked at: through one of its systems. */
 export interface RigView extends Omit<RigRecord, 'setup'> {
@@ -44,7 +44,6 @@ export const useClub = defineStore('club', () => {
   const records = shallowRef<RigRecord[]>([]);
   const projects = shallowRef<ProjectRecord[]>([]);
   const plans = shallowRef<PlanRecord[]>([]);
-  const offsetSets = shallowRef<OffsetSetRecord[]>([]);
   const loaded = ref(false);
   /** Records that never came: no screen claims anything without them. */
   const missing = ref<string[]>([]);
@@ -67,7 +66,17 @@ export const useClub = defineStore('club', () => {
   const rigProjects = computed(() =>
     projects.value.filter((p) => p.rigId === rig.value?.id && p.system === rig.value.system.key && !p.archived),
   );
-  /** Offsets in force for the rig's present train state. */
+  /** Offset sets of the rig's present train state, newest first. */
+  const offsetsAnswer = useAnswer(
+    'The focus offsets',
+    () => (rig.value ? call(api.offsetSets, { query: { trainStateId: rig.value.trainStateId } }) : null),
+    () => rig.value?.trainStateId,
+  );
+  const offsetSets = computed<OffsetSetRecord[]>({
+    get: () => offsetsAnswer.value.value ?? [],
+    set: offsetsAnswer.put,
+  });
+  /** Offsets in force for the rig's present train state; null too while they are not there. */
   const offsets = computed(() => offsetSets.value[0] ?? null);
   const nightPlans = computed(() => plans.value.filter((p) => p.night === night.value));
 
@@ -107,18 +116,11 @@ export const useClub = defineStore('club', () => {
     rigId.value = id;
     if (system) systemKeys.value = { ...systemKeys.value, [id]: system };
   }
-  const ask = lateness();
-  async function loadOffsets() {
-    const late = ask();
-    const state = rig.value?.trainStateId;
-    if (!state) return;
-    const got = await call(api.offsetSets, { query: { trainStateId: state } });
-    if (!late() && got.ok) offsetSets.value = got.value;
-  }
+  const loadOffsets = offsetsAnswer.load;
   /** Another person sits here: nothing of the one before is shown, also where their own records fail to come. */
   function forget(): void {
     sitting++;
-    [sites.value, records.value, projects.value, plans.value, offsetSets.value] = [[], [], [], [], []];
+    [sites.value, records.value, projects.value, plans.value] = [[], [], [], []];
     [loaded.value, missing.value, trouble.value, chosenNight.value] = [false, [], '', ''];
   }
   async function load() {
@@ -138,15 +140,8 @@ export const useClub = defineStore('club', () => {
   }
   /** Looks at one night. */
   const goToNight = (date: string) => void (chosenNight.value = date === tonight.value ? '' : date);
-  watch(
-    () => rig.value?.trainStateId,
-    () => {
-      offsetSets.value = [];
-      void loadOffsets();
-    },
-  );
   return {
-    sites, records, rigs, projects, plans, offsetSets, loaded, missing, trouble, rigId, chosenNight, now,
+    sites, records, rigs, projects, plans, offsetSets, offsetsAnswer, loaded, missing, trouble, rigId, chosenNight, now,
     rig, site, tonight, night, nightNow, rigProjects, offsets, nightPlans,
     load, forget, loadRigs, loadSites, loadProjects, loadPlans, loadOffsets,
     stepNight, goToNight, putRig, putSite, putProject, putPlan, look,

@@ -27,7 +27,7 @@ export function antTheme(light: Light) {
       // the compact algorithm takes the next smaller size of each: 14 px text, 32 px controls
       fontSize: 16,
       controlHeight: 36,
-      fontFamily: "'Atkinson Hyperlegible Next Variable', system-ui, sans-serif",
+      fontFamily: 'var(--text-font)',
       colorPrimary: c.accent,
       colorInfo: c.accent,
       colorLink: c.accent,

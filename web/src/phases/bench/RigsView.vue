@@ -1,10 +1,13 @@
 <script setup lang="ts">
 import { api, type PartRecord, type RevisionInfo } from '@keen/contract';
+import { stretchOf } from '@keen/core/train';
+import { useAnswer } from '../../common/answer.ts';
+import WhenThere from '../../common/WhenThere.vue';
 import { judge, phrase, words } from '@keen/core/phrases';
 import { countedMm } from '@keen/core/rig';
 import { Button, Input, SelectOption, Tabs, TabPane } from 'ant-design-vue';
 import dayjs from 'dayjs';
-import { computed, ref, shallowRef, watch } from 'vue';
+import { computed, ref } from 'vue';
 import { call, callAll } from '../../api/client.ts';
 import EmptyState from '../../common/EmptyState.vue';
 import { useShortcut } from '../../common/shortcuts.ts';
@@ -28,20 +31,14 @@ const edit = useRigDraft();
 const setup = computed(() => edit.draft.value?.setup ?? null);
 const off = computed(() => !session.mayEdit);
 
-const history = shallowRef<RevisionInfo[]>([]);
-const parts = shallowRef<PartRecord[]>([]);
-watch(
-  () => [club.rig?.id, club.rig?.version],
-  async () => {
-    if (!club.rig) return;
-    const got = await call(api.revisions, { params: { id: club.rig.id } });
-    if (got.ok) history.value = got.value;
-  },
-  { immediate: true },
+const revisions = useAnswer(
+  'The history of this rig',
+  () => (club.rig ? call(api.revisions, { params: { id: club.rig.id } }) : null),
+  () => [club.rig?.id, club.rig?.version].join(),
 );
-void callAll(api.parts).then((got) => {
-  if (got.ok) parts.value = got.value;
-});
+const history = computed<RevisionInfo[]>(() => revisions.value.value ?? []);
+const drawer = useAnswer('The drawer', () => callAll(api.parts));
+const parts = computed<PartRecord[]>(() => drawer.value.value ?? []);
 
 const mass = computed(() => setup.value?.placed.reduce((s, p) => s + p.massKg, 0) ?? 0);
 const verdict = computed(() => {
@@ -55,7 +52,7 @@ const verdict = computed(() => {
   return judge(
     level,
     phrase(much, { massKg: mass.value, ratedKg: s.mount.ratedLoadKg, loadPercent: Math.round(share * 100) }),
-    phrase('balance.rig-path', { pathMm: s.train.reduce((sum, p) => sum + countedMm(p), 0) }),
+    phrase('balance.rig-path', { pathMm: stretchOf(s.train).counted.reduce((sum, p) => sum + countedMm(p), 0) }),
   );
 });
 
@@ -87,6 +84,7 @@ useShortcut('n', () => session.isSteward && (building.value = true));
       <RigSaveBar :edit="edit" />
       <Tabs>
         <TabPane key="parts" tab="Parts on the tube side">
+          <WhenThere :of="[drawer]" />
           <RigParts :setup="setup" :parts="parts" :off="off" />
         </TabPane>
         <TabPane key="optics" tab="Optics, camera, filters">
@@ -98,7 +96,8 @@ useShortcut('n', () => session.isSteward && (building.value = true));
         <TabPane key="systems" :tab="`Imaging systems (${club.rig.systems.length})`">
           <RigSystems :edit="edit" :off="off" />
         </TabPane>
-        <TabPane key="history" :tab="`History (${history.length})`">
+        <TabPane key="history" :tab="revisions.there.value ? `History (${history.length})` : 'History'">
+          <WhenThere :of="[revisions]" />
           <ol class="history" data-test="history">
             <li v-for="r in history" :key="r.id">
               <div class="row spread">

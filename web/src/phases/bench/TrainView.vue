@@ -1,10 +1,12 @@
 <script setup lang="ts">
 import { api, type PartRecord } from '@keen/contract';
+import { useAnswer } from '../../common/answer.ts';
+import WhenThere from '../../common/WhenThere.vue';
 import type { TrainPart } from '@keen/core/rig';
 import { trainLength } from '@keen/core/train';
 import { Button, Input } from 'ant-design-vue';
 import { VueDraggable } from 'vue-draggable-plus';
-import { computed, ref, shallowRef } from 'vue';
+import { computed, ref } from 'vue';
 import { callAll } from '../../api/client.ts';
 import EmptyState from '../../common/EmptyState.vue';
 import OriginMark from '../../common/OriginMark.vue';
@@ -31,10 +33,8 @@ const session = useSession();
 const edit = useRigDraft();
 const setup = computed(() => edit.draft.value?.setup ?? null);
 const off = computed(() => !session.mayEdit);
-const drawer = shallowRef<PartRecord[]>([]);
-void callAll(api.parts).then((got) => {
-  if (got.ok) drawer.value = got.value;
-});
+const parts = useAnswer('The drawer', () => callAll(api.parts));
+const drawer = computed<PartRecord[]>(() => parts.value.value ?? []);
 const chosen = ref(-1);
 const piece = computed(() => setup.value?.train[chosen.value] ?? null);
 /** A name no piece has yet. */
@@ -267,7 +267,9 @@ const IS = { corrector: 'the corrector', camera: 'the camera' } as const;
           >Say what it asks for</Button
         >
       </section>
-      <TrainSearch :setup="setup" :drawer="drawer" :piece-of="pieceOf" :off="off" />
+      <WhenThere :of="[parts]"
+        ><TrainSearch :setup="setup" :drawer="drawer" :piece-of="pieceOf" :off="off"
+      /></WhenThere>
     </div>
     <WorkingFold :steps="[...(result?.working ?? []), ...(reduced?.working ?? []), ...(view?.working ?? [])]" />
     <p class="muted small">

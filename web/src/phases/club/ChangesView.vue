@@ -4,18 +4,21 @@ import dayjs from 'dayjs';
 import { ref, shallowRef } from 'vue';
 import { Button } from 'ant-design-vue';
 import { call } from '../../api/client.ts';
+import { useAnswer } from '../../common/answer.ts';
+import WhenThere from '../../common/WhenThere.vue';
 import ListTable, { type Column } from '../../common/ListTable.vue';
 
 const changes = shallowRef<ChangeRecord[]>([]);
 const more = ref(false);
-async function load() {
+/** The next page, behind those that are there. */
+const page = useAnswer('What changed', async () => {
   const got = await call(api.changes, { query: { from: changes.value.length } });
-  if (!got.ok) return;
+  if (!got.ok) return got;
   more.value = got.value.length === MOST_A_PAGE;
   const known = new Set(changes.value.map((c) => c.id));
   changes.value = [...changes.value, ...got.value.filter((c) => !known.has(c.id))];
-}
-void load();
+  return got;
+});
 const columns: Column<ChangeRecord>[] = [
   { key: 'at', title: 'When', value: (c) => dayjs(c.at).format('YYYY-MM-DD HH:mm') },
   { key: 'by', title: 'Who', value: (c) => c.by },
@@ -27,13 +30,15 @@ const columns: Column<ChangeRecord>[] = [
 <template>
   <section class="panel stack">
     <h2>What changed, newest first</h2>
-    <ListTable
-      :rows="changes"
-      :columns="columns"
-      name="changes"
-      :row-key="(c) => c.id"
-      empty="Nobody has changed anything yet."
-    />
-    <div v-if="more"><Button @click="load">Older ones</Button></div>
+    <WhenThere :of="[page]">
+      <ListTable
+        :rows="changes"
+        :columns="columns"
+        name="changes"
+        :row-key="(c) => c.id"
+        empty="Nobody has changed anything yet."
+      />
+      <div v-if="more"><Button @click="page.load">Older ones</Button></div>
+    </WhenThere>
   </section>
 </template>

@@ -5,6 +5,8 @@ import { PartKind, type Face } from '@keen/core/rig';
 import { Button, Checkbox, Input, Modal, SelectOption, Textarea, message } from 'ant-design-vue';
 import { computed, reactive, ref, shallowRef } from 'vue';
 import { call, callAll } from '../../api/client.ts';
+import { useAnswer } from '../../common/answer.ts';
+import WhenThere from '../../common/WhenThere.vue';
 import { problemPlaces, problemText } from '../../common/outcome.ts';
 import ListTable, { type Column } from '../../common/ListTable.vue';
 import PickOne from '../../common/PickOne.vue';
@@ -16,12 +18,9 @@ import { useSession } from '../../stores/session.ts';
 import { useUnits } from '../../stores/units.ts';
 
 const session = useSession();
-const parts = shallowRef<PartRecord[]>([]);
-const load = () =>
-  callAll(api.parts).then((got) => {
-    if (got.ok) parts.value = got.value;
-  });
-void load();
+const drawer = useAnswer('The drawer', () => callAll(api.parts));
+const load = drawer.load;
+const parts = computed<PartRecord[]>(() => drawer.value.value ?? []);
 
 const units = useUnits();
 const lengthOf = (mm: number | undefined) => (mm === undefined ? null : units.bare('lengthMm', mm));
@@ -193,7 +192,7 @@ async function archive(p: PartRecord) {
     <div class="row spread">
       <h2>Equipment drawer</h2>
       <span class="row">
-        <Button size="small" @click="exportAll">Drawer as CSV</Button>
+        <Button size="small" :disabled="!drawer.there.value" @click="exportAll">Drawer as CSV</Button>
         <label v-if="session.mayEdit" class="file">
           <input
             type="file"
@@ -217,19 +216,22 @@ async function archive(p: PartRecord) {
         </tr>
       </tbody>
     </table>
-    <ListTable
-      :rows="parts"
-      :columns="columns"
-      name="equipment"
-      :row-key="(p) => p.id"
-      sort-by="name"
-      @choose="mayChange($event) && edit($event)"
-    >
-      <template v-if="session.mayEdit" #acts="{ row }">
-        <Button v-if="mayChange(row)" type="text" size="small" @click="edit(row)">Edit</Button>
-        <Button v-if="mayPutAway(row)" type="text" size="small" @click="archive(row)">Put away</Button>
-      </template>
-    </ListTable>
+    <WhenThere :of="[drawer]">
+      <ListTable
+        :rows="parts"
+        :columns="columns"
+        name="equipment"
+        :row-key="(p) => p.id"
+        sort-by="name"
+        empty="The drawer is empty: add a part, or read a CSV of them."
+        @choose="mayChange($event) && edit($event)"
+      >
+        <template v-if="session.mayEdit" #acts="{ row }">
+          <Button v-if="mayChange(row)" type="text" size="small" @click="edit(row)">Edit</Button>
+          <Button v-if="mayPutAway(row)" type="text" size="small" @click="archive(row)">Put away</Button>
+        </template>
+      </ListTable>
+    </WhenThere>
   </section>
   <Modal v-model:open="open" :title="form.id ? form.name : 'Add a part'" ok-text="Save" width="620px" @ok="save">
     <div class="stack">

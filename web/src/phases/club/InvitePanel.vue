@@ -1,25 +1,23 @@
 <script setup lang="ts">
-import { api, type Invitation, type MemberInfo } from '@keen/contract';
+import { api, type MemberInfo } from '@keen/contract';
 import { Button, Input, SelectOption, message } from 'ant-design-vue';
 import dayjs from 'dayjs';
-import { reactive, ref, shallowRef } from 'vue';
+import { reactive, ref } from 'vue';
 import { call } from '../../api/client.ts';
+import { useAnswer } from '../../common/answer.ts';
+import WhenThere from '../../common/WhenThere.vue';
 import { problemText } from '../../common/outcome.ts';
 import PickOne from '../../common/PickOne.vue';
 import { useSession } from '../../stores/session.ts';
 
 /** One-time links: made, told once, and those that still wait. */
 const session = useSession();
-const waiting = shallowRef<Invitation[]>([]);
+const waiting = useAnswer('The invitations that wait', () => call(api.invitations));
+const load = waiting.load;
 const fresh = reactive({ name: '', role: 'member' as MemberInfo['role'] });
 const link = ref('');
 const trouble = ref('');
 const busy = ref(false);
-async function load() {
-  const got = await call(api.invitations);
-  if (got.ok) waiting.value = got.value;
-}
-void load();
 async function invite() {
   busy.value = true;
   const got = await call(api.invite, { body: { ...fresh } });
@@ -74,8 +72,9 @@ const ROLES = ['steward', 'member', 'guest'] as const;
       /></label>
       <Button @click="copy">Copy</Button>
     </div>
-    <ul v-if="waiting.length" class="waiting">
-      <li v-for="i in waiting" :key="i.id" class="row spread">
+    <WhenThere :of="[waiting]" />
+    <ul v-if="waiting.value.value?.length" class="waiting">
+      <li v-for="i in waiting.value.value" :key="i.id" class="row spread">
         <span class="small"
           >{{ i.name || 'Somebody' }} as {{ i.role }}, invited by {{ i.by }}, until
           {{ dayjs(i.expiresAt).format('D MMM, HH:mm') }}</span

@@ -3,6 +3,8 @@ import { api, type MemberInfo } from '@keen/contract';
 import { Button, Input, InputPassword, Modal, Popconfirm, SelectOption, message } from 'ant-design-vue';
 import { reactive, ref, shallowRef } from 'vue';
 import { call } from '../../api/client.ts';
+import { useAnswer } from '../../common/answer.ts';
+import WhenThere from '../../common/WhenThere.vue';
 import { problemPlaces, problemText } from '../../common/outcome.ts';
 import PickOne from '../../common/PickOne.vue';
 import ListTable, { type Column } from '../../common/ListTable.vue';
@@ -12,12 +14,8 @@ import { useShortcut } from '../../common/shortcuts.ts';
 import { useSession } from '../../stores/session.ts';
 
 const session = useSession();
-const members = shallowRef<MemberInfo[]>([]);
-const load = () =>
-  call(api.members).then((got) => {
-    if (got.ok) members.value = got.value;
-  });
-void load();
+const members = useAnswer('The members', () => call(api.members));
+const load = members.load;
 const adding = ref(false);
 const blank = { name: '', signIn: '', password: '', role: 'member' as MemberInfo['role'] };
 const fresh = reactive({ ...blank });
@@ -82,36 +80,38 @@ async function add() {
       Stewards keep equipment and sites; members plan, run and adopt; guests look on. Every change is written down with
       its author.
     </p>
-    <ListTable :rows="members" :columns="columns" name="members" :row-key="(m) => m.id">
-      <template v-if="session.isSteward" #acts="{ row }">
-        <span v-if="row.id !== session.member?.id" class="row">
-          <PickOne
-            :value="row.role"
-            :label="`Role of ${row.name}`"
-            size="small"
-            class="role"
-            :options="ROLES.map((r) => ({ value: r, label: r }))"
-            @update:value="change(row, { role: String($event) as MemberInfo['role'] })"
-          />
-          <Button v-if="!row.demo" size="small" @click="renewing = row">New password</Button>
-          <Popconfirm
-            v-if="row.secondFactor"
-            :title="`Has ${row.name} lost the device? They sign in by password alone until they set it up again.`"
-            ok-text="Turn it off"
-            @confirm="change(row, { withoutSecondFactor: true })"
-          >
-            <Button size="small">Factor off</Button>
-          </Popconfirm>
-          <Popconfirm
-            :title="`End the membership of ${row.name}? What they did stays in the record.`"
-            ok-text="End it"
-            @confirm="change(row, { ended: true })"
-          >
-            <Button size="small" danger>End</Button>
-          </Popconfirm>
-        </span>
-      </template>
-    </ListTable>
+    <WhenThere :of="[members]">
+      <ListTable :rows="members.value.value ?? []" :columns="columns" name="members" :row-key="(m) => m.id">
+        <template v-if="session.isSteward" #acts="{ row }">
+          <span v-if="row.id !== session.member?.id" class="row">
+            <PickOne
+              :value="row.role"
+              :label="`Role of ${row.name}`"
+              size="small"
+              class="role"
+              :options="ROLES.map((r) => ({ value: r, label: r }))"
+              @update:value="change(row, { role: String($event) as MemberInfo['role'] })"
+            />
+            <Button v-if="!row.demo" size="small" @click="renewing = row">New password</Button>
+            <Popconfirm
+              v-if="row.secondFactor"
+              :title="`Has ${row.name} lost the device? They sign in by password alone until they set it up again.`"
+              ok-text="Turn it off"
+              @confirm="change(row, { withoutSecondFactor: true })"
+            >
+              <Button size="small">Factor off</Button>
+            </Popconfirm>
+            <Popconfirm
+              :title="`End the membership of ${row.name}? What they did stays in the record.`"
+              ok-text="End it"
+              @confirm="change(row, { ended: true })"
+            >
+              <Button size="small" danger>End</Button>
+            </Popconfirm>
+          </span>
+        </template>
+      </ListTable>
+    </WhenThere>
   </section>
   <InvitePanel v-if="session.isSteward && !session.member?.demo" />
   <InstallationPanel />

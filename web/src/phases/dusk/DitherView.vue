@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import type { Verdict } from '@keen/core';
+import WhenThere from '../../common/WhenThere.vue';
 import { ENOUGH_POSITIONS, PATTERNS } from '@keen/core/dither';
 import { figure, scaleArcsecPerPx } from '@keen/core/quantities';
 import { Button } from 'ant-design-vue';
@@ -80,15 +81,17 @@ const SIZE = [
     >A dither is reckoned in the pixels of a rig’s cameras.</EmptyState
   >
   <template v-else>
-    <VerdictLine
-      v-if="verdict"
-      :verdict="verdict"
-      :detail="
-        guide
-          ? `${figure(plan.guidePx, 1)} px in the guide camera; ${figure(movesS, 1)} s of moving by this pattern’s mean move, ${figure(takesS - movesS, 0)} s to settle.`
-          : 'This rig has no guide camera; the mount itself would move.'
-      "
-    />
+    <WhenThere :of="[dusk.answer]">
+      <VerdictLine
+        v-if="verdict"
+        :verdict="verdict"
+        :detail="
+          guide
+            ? `${figure(plan.guidePx, 1)} px in the guide camera; ${figure(movesS, 1)} s of moving by this pattern’s mean move, ${figure(takesS - movesS, 0)} s to settle.`
+            : 'This rig has no guide camera; the mount itself would move.'
+        "
+      />
+    </WhenThere>
     <div class="split board">
       <section class="panel stack">
         <h2>Size</h2>

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { night as nightOf, target as targetOf } from '@keen/core/sky';
+import WhenThere from '../../common/WhenThere.vue';
 import { computed } from 'vue';
 import { RouterLink } from 'vue-router';
 import EmptyState from '../../common/EmptyState.vue';
@@ -8,6 +9,7 @@ import VerdictLine from '../../common/VerdictLine.vue';
 import { useClub } from '../../stores/club.ts';
 import { useUnits } from '../../stores/units.ts';
 import { coreSite, firstLegOf } from '../../common/records.ts';
+import { useDuskSettings } from './useDuskSettings.ts';
 import { useSetupFacts } from './useSetupFacts.ts';
 import { useSetupList } from './useSetupList.ts';
 import { moonWords } from '../../common/moonWords.ts';
@@ -84,7 +86,8 @@ const verdict = computed(() => {
       }
     : { level: 'caution' as const, text: `${sky}. Nothing is planned on ${club.rig?.name ?? 'this rig'} tonight.` };
 });
-const { steps } = useSetupList();
+const { steps, answer: list } = useSetupList();
+const dusk = useDuskSettings();
 const framed = computed(() => club.projects.find((p) => p.id === first.value?.projectId)?.framing ?? null);
 const ready = computed(() => [
   {
@@ -149,11 +152,14 @@ const flip = computed(() => {
 <template>
   <EmptyState v-if="!night" title="No site yet" lacks="site">Dusk follows from a site and its horizon.</EmptyState>
   <template v-else>
-    <VerdictLine
-      v-if="verdict"
-      :verdict="verdict"
-      :detail="flip && first ? `Meridian flip due at ${clock(flip, zone)}.` : undefined"
-    />
+    <p v-if="dusk.missing" class="level-bad small" role="alert">{{ dusk.missing }} Common values are used meanwhile.</p>
+    <WhenThere :of="[dusk.answer]">
+      <VerdictLine
+        v-if="verdict"
+        :verdict="verdict"
+        :detail="flip && first ? `Meridian flip due at ${clock(flip, zone)}.` : undefined"
+      />
+    </WhenThere>
     <div class="split board">
       <section class="panel">
         <h2>This evening at {{ club.site?.name }}</h2>
@@ -169,11 +175,13 @@ const flip = computed(() => {
       </section>
       <section class="panel stack">
         <h2>Ready?</h2>
-        <ul class="ready">
-          <li v-for="r in ready" :key="r.text" :class="r.ok ? 'level-good' : 'level-caution'">
-            <span aria-hidden="true">{{ r.ok ? '✓' : '!' }}</span> <RouterLink :to="r.to">{{ r.text }}</RouterLink>
-          </li>
-        </ul>
+        <WhenThere :of="[club.offsetsAnswer, list]">
+          <ul class="ready">
+            <li v-for="r in ready" :key="r.text" :class="r.ok ? 'level-good' : 'level-caution'">
+              <span aria-hidden="true">{{ r.ok ? '✓' : '!' }}</span> <RouterLink :to="r.to">{{ r.text }}</RouterLink>
+            </li>
+          </ul>
+        </WhenThere>
         <p class="muted small">
           Night length {{ hours(night.darkHours * 60) }}. Sun and Moon for {{ club.site?.name }}, in its own time.
         </p>

@@ -1,5 +1,7 @@
 <script setup lang="ts">
 import { ASSUMED } from '@keen/core/guiding';
+import { useDuskSettings } from './useDuskSettings.ts';
+import WhenThere from '../../common/WhenThere.vue';
 import { figure, formatDec, formatRa } from '@keen/core/quantities';
 import { computed } from 'vue';
 import { RouterLink } from 'vue-router';
@@ -18,6 +20,7 @@ import VerdictText from '../../common/VerdictText.vue';
 import { useUnits } from '../../stores/units.ts';
 
 const units = useUnits();
+const dusk = useDuskSettings();
 const club = useClub();
 const {
   wish, side, zone, pinned, starId, pinnedStar, mag, view, best, exposureS, limits, now, place, steps, expected,
@@ -55,15 +58,17 @@ const PICTURE = [
     <template #actions><RouterLink to="/bench/off-axis">Off-axis and guide scope</RouterLink></template>
   </EmptyState>
   <template v-else>
-    <VerdictLine
-      v-if="verdict"
-      :verdict="verdict"
-      :detail="
-        limits && expected
-          ? `Stars to ${figure(limits.limitingMag, 1)} guide in ${exposureS} s; ${view.kind === 'off-axis' ? 'off axis' : 'guide scope'}, ${figure(expected.guideScale, 2)}″ a guide pixel.`
-          : undefined
-      "
-    />
+    <WhenThere :of="[dusk.answer]">
+      <VerdictLine
+        v-if="verdict"
+        :verdict="verdict"
+        :detail="
+          limits && expected
+            ? `Stars to ${figure(limits.limitingMag, 1)} guide in ${exposureS} s; ${view.kind === 'off-axis' ? 'off axis' : 'guide scope'}, ${figure(expected.guideScale, 2)}″ a guide pixel.`
+            : undefined
+        "
+      />
+    </WhenThere>
     <div class="split board">
       <div class="stack">
         <section class="panel stack">

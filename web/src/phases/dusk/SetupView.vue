@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import type { Verdict } from '@keen/core';
+import WhenThere from '../../common/WhenThere.vue';
 import { paced } from '@keen/core/setup';
 import { Button } from 'ant-design-vue';
 import { computed, ref } from 'vue';
@@ -13,13 +14,15 @@ import CoolingPanel from './CoolingPanel.vue';
 import DuskSaveBar from './DuskSaveBar.vue';
 import SetupEditor from './SetupEditor.vue';
 import SetupSteps from './SetupSteps.vue';
+import { useDuskSettings } from './useDuskSettings.ts';
 import { useSetupFacts } from './useSetupFacts.ts';
 import { useSetupList } from './useSetupList.ts';
 
 /** The evening's steps, one under the other, with tonight's figures in them. */
 const club = useClub();
 const session = useSession();
-const { list, steps, trouble, tick, load } = useSetupList();
+const { answer, list, steps, trouble, tick, load } = useSetupList();
+const dusk = useDuskSettings();
 const { facts, due, notBefore, cool, coolNow, zone, neededAt } = useSetupFacts();
 const editing = ref(false);
 const open = computed(() => steps.value.filter((s) => !s.done));
@@ -54,7 +57,9 @@ const verdict = computed<Verdict | null>(() => {
   const all = steps.value.length;
   const done = all - open.value.length;
   if (!next.value)
-    return { level: 'good', text: `All ${all} steps are ticked. ${facts.value['first-exposure'] ?? ''}` };
+    return all === 0
+      ? { level: 'caution', text: 'The list is empty: a steward writes it.' }
+      : { level: 'good', text: `All ${all} steps are ticked. ${facts.value['first-exposure'] ?? ''}` };
   const behind = shifted.value[0];
   const first = shifted.value.find((p) => p.key === 'begin');
   const when = next.value.fact ? due.value[next.value.fact] : undefined;
@@ -87,8 +92,10 @@ const after = computed(() => {
     >The list follows from a rig and the place where it stands.</EmptyState
   >
   <template v-else>
-    <VerdictLine v-if="verdict" :verdict="verdict" :detail="after" />
-    <p v-if="trouble" class="level-bad" role="alert">{{ trouble }}</p>
+    <WhenThere :of="[answer, dusk.answer]">
+      <VerdictLine v-if="verdict" :verdict="verdict" :detail="after" />
+    </WhenThere>
+    <p v-if="trouble && list" class="level-bad" role="alert">{{ trouble }}</p>
     <div class="split board">
       <SetupEditor v-if="editing && list" :list="list" @saved="list = $event" @close="((editing = false), load())" />
       <div v-else class="stack steps" data-test="setup-list">

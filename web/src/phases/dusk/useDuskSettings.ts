@@ -56,6 +56,13 @@ export const useDuskSettings = defineStore('duskSettings', () => {
     if (draft || rig !== before) early.value = DuskSettings.parse({});
   });
   const settings = computed(() => kept.draft.value ?? early.value);
+  /** Once it is known what was kept, or that it cannot be read: then common values are used, and the save bar says so. */
+  const answer = markRaw({
+    what: 'What was kept of these evenings',
+    trouble: ref(''),
+    there: computed(() => !rigId.value || record.value !== null || missing.value !== ''),
+    load,
+  });
   // raw: their refs stay refs, as every draft's do
-  return { record, missing, load, kept: markRaw(kept), saving: markRaw(saving), settings };
+  return { answer, record, missing, load, kept: markRaw(kept), saving: markRaw(saving), settings };
 });

@@ -1,6 +1,6 @@
 import { api, type SetupListRecord } from '@keen/contract';
 import { useIntervalFn, useLocalStorage, useOnline } from '@vueuse/core';
-import { computed, ref, shallowRef, watch } from 'vue';
+import { computed, markRaw, ref, shallowRef, watch } from 'vue';
 import { call } from '../../api/client.ts';
 import { problemText } from '../../common/outcome.ts';
 import { personalKey } from '../../common/personal.ts';
@@ -89,6 +89,13 @@ export function useSetupList() {
       };
     }),
   );
-  return { list, steps, trouble, tick, load };
+  const there = computed(() => list.value !== null);
+  const answer = markRaw({
+    what: 'The set-up list',
+    trouble: computed(() => (there.value ? '' : trouble.value)),
+    there,
+    load,
+  });
+  return { answer, list, steps, trouble, tick, load };
 }
 export type SetupStep = ReturnType<typeof useSetupList>['steps']['value'][number];

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { Button } from 'ant-design-vue';
+import WhenThere from '../../common/WhenThere.vue';
 import { computed } from 'vue';
 import { useRouter } from 'vue-router';
 import EmptyState from '../../common/EmptyState.vue';
@@ -142,9 +143,13 @@ const KIND = { 'guide-log': 'Read the guide log', 'focus-log': 'Read the focus l
       :mapping="night.mapping.value"
       @map="night.remap"
     />
-    <NightsList :nights="night.nights.value" @undo="night.undo" @judged="night.load().then(club.loadProjects)" />
+    <WhenThere :of="[night.nightsAnswer]">
+      <NightsList :nights="night.nights.value" @undo="night.undo" @judged="night.load().then(club.loadProjects)" />
+    </WhenThere>
     <CalibrationNeeds :nights="night.nights.value.filter((n) => !n.undone).length" />
-    <CalibrationRecord :groups="night.calibration.value" />
+    <WhenThere :of="[night.calibrationAnswer]">
+      <CalibrationRecord :groups="night.calibration.value" />
+    </WhenThere>
   </template>
 </template>
 

@@ -1,12 +1,12 @@
 <script setup lang="ts">
-import { api, type CalibrationNeeds } from '@keen/contract';
+import { api } from '@keen/contract';
 import { figure } from '@keen/core/quantities';
-import { computed, shallowRef, watch } from 'vue';
+import { computed, watch } from 'vue';
 import { call } from '../../api/client.ts';
 import FilterTile from '../../common/FilterTile.vue';
 import { KIND_WORDS } from '../../common/frameKinds.ts';
-import { lateness } from '../../common/late.ts';
-import { problemText } from '../../common/outcome.ts';
+import { useAnswer } from '../../common/answer.ts';
+import WhenThere from '../../common/WhenThere.vue';
 import { useClub } from '../../stores/club.ts';
 import VerdictLine from '../../common/VerdictLine.vue';
 import { useUnits } from '../../stores/units.ts';
@@ -18,21 +18,16 @@ const props = defineProps<{
 }>();
 const club = useClub();
 const units = useUnits();
-const got = shallowRef<CalibrationNeeds | null>(null);
-const trouble = shallowRef('');
-const ask = lateness();
-watch(
-  () => [club.rig?.id, club.rig?.system.key, props.nights] as const,
-  async ([id, system]) => {
-    const late = ask();
-    if (!id || !system) return;
-    const answer = await call(api.calibrationNeeds, { params: { id }, query: { system } });
-    if (late()) return;
-    got.value = answer.ok ? answer.value : null;
-    trouble.value = answer.ok ? '' : problemText(answer.problem);
-  },
-  { immediate: true },
+const answer = useAnswer(
+  'What frames still lack',
+  () =>
+    club.rig
+      ? call(api.calibrationNeeds, { params: { id: club.rig.id }, query: { system: club.rig.system.key } })
+      : null,
+  () => [club.rig?.id, club.rig?.system.key].join(),
 );
+watch(() => props.nights, answer.load);
+const got = answer.value;
 const settings = (m: { gain: number; offset: number | null; binning: number }) =>
   [`gain ${m.gain}`, m.offset === null ? '' : `offset ${m.offset}`, m.binning > 1 ? `binned ${m.binning}×` : ''].filter(Boolean).join(', '); // prettier-ignore
 /** Flats of the train that stands now first: those are lost once it is touched. */
@@ -67,7 +62,7 @@ const verdict = computed(() => {
 
 <template>
   <VerdictLine v-if="lead && verdict" :verdict="verdict" />
-  <p v-if="trouble" class="level-bad" role="alert">{{ trouble }}</p>
+  <WhenThere :of="[answer]" />
   <section v-if="got && got.frames > 0" class="panel stack" data-test="needs">
     <h2>Still to be taken for calibration</h2>
     <p v-if="rows.length === 0 && got.leftOut < got.frames" class="level-good">

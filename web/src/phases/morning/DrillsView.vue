@@ -8,6 +8,7 @@ import {
   type Level,
   type SituationKey,
 } from '@keen/core/drills';
+import WhenThere from '../../common/WhenThere.vue';
 import { phrase } from '@keen/core/phrases';
 import { Button } from 'ant-design-vue';
 import { computed, onMounted } from 'vue';
@@ -59,13 +60,16 @@ interface Row {
 const rows: Row[] = SITUATION_KEYS.map((key) => ({ key }));
 const state = (key: SituationKey) => (isKnown(byKey.value[key]) ? 'known' : byKey.value[key] ? (byKey.value[key].latest[0] ? 'right once' : 'missed') : 'new'); // prettier-ignore
 const columns = computed<Column<Row>[]>(() => [
-  { key: 'title', title: 'Situation', value: (r) => title(r.key) },
+  { key: 'title', title: 'Situation', value: (r) => named(r.key) },
   { key: 'level', title: 'Kind', value: (r) => LEVELS[SITUATIONS[r.key].level] },
   { key: 'tries', title: 'Tries', value: (r) => byKey.value[r.key]?.tries ?? 0, numeric: true, decimals: 0 },
   { key: 'cause', title: 'Cause right', value: (r) => byKey.value[r.key]?.causeRight ?? null, numeric: true, decimals: 0 }, // prettier-ignore
   { key: 'cure', title: 'Cure right', value: (r) => byKey.value[r.key]?.cureRight ?? null, numeric: true, decimals: 0 },
   { key: 'state', title: 'Stands', value: (r) => state(r.key) },
 ]);
+/** A situation that was not judged yet goes by when it happens: its name would be the answer. */
+const named = (key: SituationKey) =>
+  byKey.value[key] ? title(key) : `${FIELDS[SITUATIONS[key].field]}, no. ${1 + rows.filter((r) => SITUATIONS[r.key].field === SITUATIONS[key].field).findIndex((r) => r.key === key)}`; // prettier-ignore
 const share = (right: number, tries: number) => (tries ? Math.round((100 * right) / tries) : null);
 const spotColumns: Column<(typeof spots.value)[number]>[] = [
   { key: 'title', title: 'Situation', value: (s) => title(s.situation) },
@@ -77,7 +81,9 @@ const spotColumns: Column<(typeof spots.value)[number]>[] = [
 </script>
 
 <template>
-  <VerdictLine :verdict="verdict" :detail="session.mayEdit ? '' : 'A guest’s answers are judged and not kept.'" />
+  <WhenThere :of="[drills.answers]">
+    <VerdictLine :verdict="verdict" :detail="session.mayEdit ? '' : 'A guest’s answers are judged and not kept.'" />
+  </WhenThere>
   <p v-if="trouble" class="level-bad" role="alert">{{ trouble }}</p>
   <div v-if="drill" class="split board">
     <div class="stack" data-test="exhibits">

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import type { FocusRunRecord } from '@keen/contract';
+import WhenThere from '../../common/WhenThere.vue';
 import { figure, signed } from '@keen/core/quantities';
 import { Button, Switch } from 'ant-design-vue';
 import dayjs from 'dayjs';
@@ -62,7 +63,9 @@ const columns = computed<Column<FocusRunRecord>[]>(() => [
 <template>
   <EmptyState v-if="!club.rig" title="No rig yet" lacks="rig">Focus runs belong to a rig’s train state.</EmptyState>
   <template v-else>
-    <VerdictLine v-if="verdict" :verdict="verdict" :detail="standing" />
+    <WhenThere :of="[focus.answer, club.offsetsAnswer]">
+      <VerdictLine v-if="verdict" :verdict="verdict" :detail="standing" />
+    </WhenThere>
     <p v-if="trouble" class="level-bad" role="alert">{{ trouble }}</p>
     <div v-if="found" class="split board">
       <section class="panel stack">

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { figure } from '@keen/core/quantities';
+import StillComing from '../../common/StillComing.vue';
 import { Button, Checkbox, Slider } from 'ant-design-vue';
 import { useLocalStorage } from '@vueuse/core';
 import { computed, nextTick, ref, watch } from 'vue';
@@ -144,6 +145,12 @@ const nightName = (id: string) => {
               :options="nights.slice(0, 60).map((n) => ({ value: n.id, label: nightName(n.id) }))"
               :dropdown-match-select-width="false"
               @update:value="nightId = String($event)"
+            />
+            <StillComing
+              v-else-if="used.nightsState.value !== 'there'"
+              what="The nights of this rig"
+              :failed="used.nightsState.value === 'failed' ? used.trouble.value : ''"
+              @again="used.again()"
             />
             <span v-else class="muted"
               >No night on record for this rig: <RouterLink to="/morning/night">bring one in</RouterLink>, or drop a

@@ -12,6 +12,7 @@ import PickOne from '../../common/PickOne.vue';
 import TimeInput from '../../common/TimeInput.vue';
 import QuantityInput from '../../common/QuantityInput.vue';
 import VerdictLine from '../../common/VerdictLine.vue';
+import WhenThere from '../../common/WhenThere.vue';
 import WorkingFold from '../../common/WorkingFold.vue';
 import { useClub } from '../../stores/club.ts';
 import { useSession } from '../../stores/session.ts';
@@ -141,7 +142,8 @@ async function keep() {
     </template>
   </section>
   <p v-if="busy" class="muted" role="status">Reading {{ name }} …</p>
-  <EmptyState v-if="!read && !used.logs.value.length" title="No guide log yet"
+  <WhenThere :of="[used.answer]" />
+  <EmptyState v-if="!read && used.answer.there.value && !used.logs.value.length" title="No guide log yet"
     >The trace says more than its rms: over-correction, backlash, wind, a worm, a polar error or a hot pixel each have
     their own mark.</EmptyState
   >

@@ -3,6 +3,7 @@ import { ASPECTS, type Aspect } from '@keen/core/rig';
 import { Button, Checkbox, Input } from 'ant-design-vue';
 import { computed, watch } from 'vue';
 import { useRoute, useRouter } from 'vue-router';
+import StillComing from '../../common/StillComing.vue';
 import EmptyState from '../../common/EmptyState.vue';
 import PickOne from '../../common/PickOne.vue';
 import VerdictLine from '../../common/VerdictLine.vue';
@@ -113,7 +114,8 @@ const mayChange = (byId: string) => session.isSteward || byId === session.member
       “{{ dropped.problem.slice(0, 60) }}” is put away.
       <Button size="small" @click="book.bringBack">Bring it back</Button>
     </p>
-    <EmptyState v-if="loaded && !entries.length && !find" title="Nothing is written down yet">
+    <StillComing v-if="!loaded && !trouble" what="The log" />
+    <EmptyState v-else-if="loaded && !entries.length && !find" title="Nothing is written down yet">
       A fault that was cured comes back in a year, on another night, to somebody else. Three lines now save that night.
     </EmptyState>
     <p v-else-if="loaded && !entries.length" class="muted" role="status">No entry holds all of “{{ find }}”.</p>

@@ -3,13 +3,14 @@ import { api, type CalibrationGroup, type MasterRecord } from '@keen/contract';
 import { figure } from '@keen/core/quantities';
 import { Button, Input } from 'ant-design-vue';
 import dayjs from 'dayjs';
-import { computed, ref, shallowRef, watch } from 'vue';
+import { computed, ref, shallowRef } from 'vue';
 import { call } from '../../api/client.ts';
 import FilterTile from '../../common/FilterTile.vue';
 import { KIND_WORDS } from '../../common/frameKinds.ts';
-import { lateness } from '../../common/late.ts';
+import { useAnswer } from '../../common/answer.ts';
 import ListTable, { type Column } from '../../common/ListTable.vue';
 import { problemText } from '../../common/outcome.ts';
+import WhenThere from '../../common/WhenThere.vue';
 import { dayName } from '../../common/times.ts';
 import { useClub } from '../../stores/club.ts';
 import { useSession } from '../../stores/session.ts';
@@ -21,19 +22,14 @@ const emit = defineEmits<{ changed: [] }>();
 const club = useClub();
 const session = useSession();
 const units = useUnits();
-const masters = shallowRef<MasterRecord[]>([]);
+const answer = useAnswer(
+  'The masters on record',
+  () => (club.rig ? call(api.masters, { params: { id: club.rig.id }, query: { system: club.rig.system.key } }) : null),
+  () => [club.rig?.id, club.rig?.system.key].join(),
+);
+const load = answer.load;
+const masters = computed<MasterRecord[]>(() => answer.value.value ?? []);
 const trouble = ref('');
-const ask = lateness();
-async function load() {
-  const late = ask();
-  const rig = club.rig;
-  if (!rig) return;
-  const got = await call(api.masters, { params: { id: rig.id }, query: { system: rig.system.key } });
-  if (late()) return;
-  trouble.value = got.ok ? '' : problemText(got.problem);
-  masters.value = got.ok ? got.value : [];
-}
-watch(() => [club.rig?.id, club.rig?.system.key], load, { immediate: true });
 /** Warm pixels come and go: darks and bias frames are renewed after so many days; common practice, no source. */
 const OLD_DAYS = 365;
 const ageOf = (m: MasterRecord) => Math.max(0, dayjs(club.tonight || undefined).diff(dayjs(m.madeOn), 'day'));
@@ -89,7 +85,12 @@ const mayDrop = (m: MasterRecord) => session.isSteward || m.byId === session.mem
 </script>
 
 <template>
-  <section v-if="masters.length || open.length || dropped" class="panel stack" data-test="masters">
+  <WhenThere :of="[answer]" />
+  <section
+    v-if="answer.there.value && (masters.length || open.length || dropped)"
+    class="panel stack"
+    data-test="masters"
+  >
     <h2>Masters</h2>
     <p v-if="trouble" class="level-bad" role="alert">{{ trouble }}</p>
     <p v-if="dropped" class="row small" role="status">

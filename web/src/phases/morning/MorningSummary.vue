@@ -8,6 +8,7 @@ import {
   type NightRecord,
   type RunRecord,
 } from '@keen/contract';
+import WhenThere from '../../common/WhenThere.vue';
 import { nightFindings } from '@keen/core/frames';
 import { REFUSAL_WORDS } from '@keen/core/observatory';
 import { figure, scaleArcsecPerPx } from '@keen/core/quantities';
@@ -147,7 +148,7 @@ const verdict = computed(() => {
     >
   </EmptyState>
   <StillComing v-else-if="!looked" what="What the night brought" :failed="failed" @again="read" />
-  <template v-else>
+  <WhenThere v-else :of="[club.offsetsAnswer]">
     <VerdictLine v-if="verdict" :verdict="verdict" />
     <VerdictLine
       v-else
@@ -249,7 +250,7 @@ const verdict = computed(() => {
         <p><RouterLink to="/morning/guiding">Read the guide log</RouterLink></p>
       </section>
     </div>
-  </template>
+  </WhenThere>
 </template>
 
 <style scoped>

@@ -2,14 +2,14 @@
 import { api, type NightFigures } from '@keen/contract';
 import { figure } from '@keen/core/quantities';
 import type { ChartOptions } from 'chart.js';
-import { computed, shallowRef, watch } from 'vue';
+import { computed, shallowRef } from 'vue';
 import { Bar } from 'vue-chartjs';
 import { call } from '../../api/client.ts';
 import { axisOf, noteLook, useChartLook } from '../../common/charts.ts';
 import { darkHours } from '../../common/darkHours.ts';
-import { lateness } from '../../common/late.ts';
+import { useAnswer } from '../../common/answer.ts';
 import ListTable, { type Column } from '../../common/ListTable.vue';
-import { problemText } from '../../common/outcome.ts';
+import WhenThere from '../../common/WhenThere.vue';
 import PickOne from '../../common/PickOne.vue';
 import { dayName } from '../../common/times.ts';
 import { useUnits } from '../../stores/units.ts';
@@ -19,22 +19,13 @@ import { useClub } from '../../stores/club.ts';
 const club = useClub();
 const units = useUnits();
 const look = useChartLook();
-const got = shallowRef<NightFigures[]>([]);
-const trouble = shallowRef('');
-const ask = lateness();
-watch(
-  () => [club.rig?.id, club.rig?.system.key] as const,
-  async ([id, system]) => {
-    const late = ask();
-    got.value = [];
-    if (!id || !system) return;
-    const answer = await call(api.nightFigures, { params: { id }, query: { system } });
-    if (late()) return;
-    trouble.value = answer.ok ? '' : problemText(answer.problem);
-    if (answer.ok) got.value = answer.value;
-  },
-  { immediate: true },
+const answer = useAnswer(
+  'The figures of these nights',
+  () =>
+    club.rig ? call(api.nightFigures, { params: { id: club.rig.id }, query: { system: club.rig.system.key } }) : null,
+  () => [club.rig?.id, club.rig?.system.key].join(),
 );
+const got = computed<NightFigures[]>(() => answer.value.value ?? []);
 interface Row extends NightFigures {
   darkS: number | null;
 }
@@ -108,7 +99,7 @@ const columns = computed<Column<Row>[]>(() => [
 </script>
 
 <template>
-  <p v-if="trouble" class="level-bad" role="alert">{{ trouble }}</p>
+  <WhenThere :of="[answer]" />
   <section v-if="rows.length" class="panel stack no-print" data-test="nights-over">
     <div class="row spread">
       <h2>Night after night</h2>

@@ -1,4 +1,5 @@
-import { api, MAX_NIGHT_FRAMES, type CalibrationGroup, type NightRecord, type ProjectRecord } from '@keen/contract';
+import { api, MAX_NIGHT_FRAMES, type ProjectRecord } from '@keen/contract';
+import { useAnswer } from '../../common/answer.ts';
 import {
   recogniseText,
   type FrameColumns,
@@ -52,8 +53,20 @@ export function useBringIn() {
   const brought = shallowRef<{ evening: string; files: File[] }[]>([]);
   /** For frames without a time: by day the night that has passed, after eight in the evening the one under way. */
   const night = ref(eveningDate(club.site?.timeZone ?? 'UTC', club.now - EVENING_MS));
-  const nights = shallowRef<NightRecord[]>([]);
-  const calibration = shallowRef<CalibrationGroup[]>([]);
+  const ofRig = () => [club.rig?.id, club.rig?.system.key].join();
+  const nightsAnswer = useAnswer(
+    'The nights of this rig',
+    () => (club.rig ? callAll(api.nights, { params: { id: club.rig.id } }) : null),
+    ofRig,
+  );
+  const nights = computed(() => nightsAnswer.value.value ?? []);
+  const calibrationAnswer = useAnswer(
+    'The calibration frames on record',
+    () =>
+      club.rig ? call(api.calibration, { params: { id: club.rig.id }, query: { system: club.rig.system.key } }) : null,
+    ofRig,
+  );
+  const calibration = computed(() => calibrationAnswer.value.value ?? []);
   let stopped = false;
 
   const setup = computed(() => club.rig?.setup ?? null);
@@ -216,26 +229,11 @@ export function useBringIn() {
     others.value = [];
   };
 
-  async function load(): Promise<void> {
-    const rig = club.rig;
-    if (!rig) return;
-    const [n, c] = await Promise.all([
-      callAll(api.nights, { params: { id: rig.id } }),
-      call(api.calibration, { params: { id: rig.id }, query: { system: rig.system.key } }),
-    ]);
-    if (club.rig?.id !== rig.id) return;
-    if (n.ok) nights.value = n.value;
-    if (c.ok) calibration.value = c.value;
-  }
-  watch(
-    () => [club.rig?.id, club.rig?.system.key],
-    () => {
-      // what was brought in belongs to the rig it was brought in for
-      [brought.value, told.value] = [[], ''];
-      return load();
-    },
-    { immediate: true },
-  );
+  const load = () => Promise.all([nightsAnswer.load(), calibrationAnswer.load()]);
+  watch(ofRig, () => {
+    // what was brought in belongs to the rig it was brought in for
+    [brought.value, told.value] = [[], ''];
+  });
 
   async function store(): Promise<void> {
     const rig = club.rig;
@@ -292,7 +290,7 @@ export function useBringIn() {
   });
   return {
     mapping, aliases, frames, matched, groups, bad, others, keywords, reading, tookMs, busy, trouble, told, night, nights,
-    calibration, waiting, ready, filters, drift, brought,
+    calibration, nightsAnswer, calibrationAnswer, waiting, ready, filters, drift, brought,
     asked, answerTable, take, takeTable, openText, type, remap, setProject, setFilter, setKind, accept, acceptOne, clear, store, undo, load,
     cancel: () => (stopped = true),
   }; // prettier-ignore

@@ -1,4 +1,5 @@
 import { api, type DrillStanding, type WeakSpot } from '@keen/contract';
+import { useAnswer } from '../../common/answer.ts';
 import { DrillAnswer, drillOf, isKnown, judgeDrill, nextSituation, SITUATION_KEYS, SITUATIONS, type Cause, type Cure, type DrillJudgement, type Level, type SituationKey, type Standing } from '@keen/core/drills'; // prettier-ignore
 import { seeded } from '@keen/core/statistics';
 import { StorageSerializers, useLocalStorage } from '@vueuse/core';
@@ -17,7 +18,8 @@ const MOST_UNKEPT = 200;
 /** Drills one after another: what is shown, what was answered, and how one stands. */
 export function useDrills() {
   const session = useSession();
-  const standings = shallowRef<DrillStanding[]>([]);
+  const answers = useAnswer('What you know', () => call(api.drills));
+  const standings = computed<DrillStanding[]>({ get: () => answers.value.value ?? [], set: answers.put });
   const spots = shallowRef<WeakSpot[]>([]);
   const trouble = ref('');
   const level = useLocalStorage<Level | 0>('keen.drills.level', 0);
@@ -88,9 +90,7 @@ export function useDrills() {
     if (got.ok) spots.value = got.value;
   }
   async function load(): Promise<void> {
-    const got = await call(api.drills);
-    if (got.ok) standings.value = got.value;
-    else trouble.value = problemText(got.problem);
+    if (!answers.there.value) await answers.load();
     for (const waiting of unkept.value) {
       const given = DrillAnswer.safeParse(waiting);
       // of a situation that is no more
@@ -102,5 +102,5 @@ export function useDrills() {
   }
   const knownCount = computed(() => SITUATION_KEYS.filter((k) => isKnown(byKey.value[k])).length);
   const missed = computed(() => standings.value.filter((s) => s.latest[0] === false).map((s) => s.situation));
-  return { standings, byKey, spots, trouble, level, drill, cause, cure, judged, next, take, answer, load, knownCount, missed }; // prettier-ignore
+  return { answers, standings, byKey, spots, trouble, level, drill, cause, cure, judged, next, take, answer, load, knownCount, missed }; // prettier-ignore
 }

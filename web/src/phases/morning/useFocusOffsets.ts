@@ -6,6 +6,7 @@ import { message } from 'ant-design-vue';
 import dayjs from 'dayjs';
 import { computed, ref, shallowRef, watch } from 'vue';
 import { call, callAll } from '../../api/client.ts';
+import { useAnswer } from '../../common/answer.ts';
 import { problemText } from '../../common/outcome.ts';
 import { useClub } from '../../stores/club.ts';
 import { calculate } from '../../workers/index.ts';
@@ -14,38 +15,25 @@ import { lateness } from '../../common/late.ts';
 /** Focus runs of the chosen rig's train state, the offsets they give, and adopting them. */
 export function useFocusOffsets() {
   const club = useClub();
-  const runs = shallowRef<FocusRunRecord[]>([]);
+  const answer = useAnswer(
+    'The focus runs',
+    () => (club.rig ? callAll(api.focusRuns, { query: { trainStateId: club.rig.trainStateId } }) : null),
+    () => club.rig?.trainStateId,
+  );
+  const load = answer.load;
+  const runs = computed({ get: () => answer.value.value ?? [], set: answer.put });
   const found = shallowRef<OffsetsOutput | null>(null);
   /** The runs it was found from. */
   const foundFrom = shallowRef<FocusRunRecord[]>([]);
   /** Reckoned anew: the former answer stays until the new one is there, so that nothing moves under the hand. */
   const reckoning = ref(false);
-  const loaded = ref(false);
+  const loaded = computed(() => answer.value.value !== null);
   const trouble = ref('');
   /** Runs are on their way: what is shown is about to change, and is not adopted. */
-  const loading = ref(false);
-  const ask = lateness();
-  async function load() {
-    const late = ask();
-    const state = club.rig?.trainStateId;
-    if (!state) return;
-    loading.value = true;
-    const got = await callAll(api.focusRuns, { query: { trainStateId: state } });
-    if (late()) return;
-    loading.value = false;
-    if (got.ok) runs.value = got.value;
-    else trouble.value = problemText(got.problem);
-    loaded.value = true;
-  }
+  const loading = computed(() => !answer.there.value && !answer.trouble.value);
   watch(
     () => club.rig?.trainStateId,
-    () => {
-      runs.value = [];
-      found.value = null;
-      loaded.value = false;
-      void load();
-    },
-    { immediate: true },
+    () => (found.value = null),
   );
 
   const used = computed(() => runs.value.filter((r) => r.usable && !r.excluded));
@@ -149,6 +137,7 @@ export function useFocusOffsets() {
     else void message.error(problemText(got.problem));
   }
   return {
+    answer,
     runs, load, used, foundFrom, trouble, filters, seen, reference, model, zoneSteps, found, why, verdict, standing, adopting, settled, adopt,
     outlying, toggle,
   }; // prettier-ignore

@@ -6,6 +6,7 @@ import { scaleArcsecPerPx } from '@keen/core/quantities';
 import { message } from 'ant-design-vue';
 import { computed, ref, shallowRef, watch } from 'vue';
 import { call, callAll } from '../../api/client.ts';
+import { useAnswer } from '../../common/answer.ts';
 import { problemText } from '../../common/outcome.ts';
 import { useColumnMemory } from '../../common/columnMemory.ts';
 import { useClub } from '../../stores/club.ts';
@@ -137,13 +138,12 @@ export function useGuideLog() {
     if (!late()) spectrum.value = found;
   });
 
-  const logs = shallowRef<GuideLogRecord[]>([]);
-  async function loadLogs(): Promise<void> {
-    if (!club.rig) return;
-    const got = await callAll(api.guideLogs, { params: { id: club.rig.id } });
-    if (got.ok) logs.value = got.value;
-  }
-  watch(() => club.rig?.id, loadLogs, { immediate: true });
+  const answer = useAnswer(
+    'The guide logs of this rig',
+    () => (club.rig ? callAll(api.guideLogs, { params: { id: club.rig.id } }) : null),
+    () => club.rig?.id,
+  );
+  const logs = computed<GuideLogRecord[]>({ get: () => answer.value.value ?? [], set: answer.put });
   async function keep(fields: { name: string; note: string; night: string; beganAt: string | null }): Promise<boolean> {
     if (!club.rig || !read.value) return false;
     const csv = guideToCsv(chosen.value);
@@ -195,6 +195,7 @@ export function useGuideLog() {
   const given = useHandOver().take('guide-log');
   if (given) void take(given);
   return {
+    answer,
     name,
     trouble,
     read,

@@ -39,7 +39,8 @@ export function useLogbook() {
     if (late()) return;
     trouble.value = got.ok ? '' : problemText(got.problem);
     if (got.ok) entries.value = got.value;
-    loaded.value = true;
+    // what failed is not empty
+    loaded.value = got.ok;
   }
   watch([ofRig, () => club.rig?.id], load, { immediate: true });
   watch(find, useDebounceFn(load, REST_MS));

@@ -108,12 +108,14 @@ export function useLookThrough({ pictures: withPictures = true } = {}) {
       call(api.judgements, { params: { id: rig }, query: { system } }),
     ]);
     if (late()) return;
-    nightsState.value = got.ok ? 'there' : 'failed';
-    if (!got.ok) {
-      trouble.value = problemText(got.problem);
+    // limits rest on earlier judgements: without them a frame would be called by the usual ones
+    const failed = [got, said].find((g) => !g.ok);
+    nightsState.value = failed ? 'failed' : 'there';
+    if (!got.ok || !said.ok) {
+      if (failed && !failed.ok) trouble.value = problemText(failed.problem);
       return;
     }
-    judgements.value = said.ok ? said.value : [];
+    judgements.value = said.value;
     nights.value = got.value.filter((n) => n.system === system && !n.undone && n.taken.length > 0);
     nightId.value = nights.value[0]?.id ?? '';
   }

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { figure } from '@keen/core/quantities';
+import WhenThere from '../../common/WhenThere.vue';
 import { judge, phrase } from '@keen/core/phrases';
 import type { FilterLight } from '@keen/core/exposure';
 import { computed, ref } from 'vue';
@@ -24,7 +25,7 @@ const club = useClub();
 const session = useSession();
 const edit = useRigDraft();
 const { draft } = edit;
-const { wish, project, sky, there, rows, held, log, offAxis, sameDepth } = useExposures(draft);
+const { wish, project, sky, there, rows, held, logs, log, offAxis, sameDepth } = useExposures(draft);
 const off = computed(() => !session.mayEdit);
 const mineToGive = computed(() => session.isSteward || project.value?.ownerId === session.member?.id);
 
@@ -100,7 +101,7 @@ const more = computed(() =>
               </tr>
             </thead>
             <tbody>
-              <tr v-for="{ light: l, advice: r, goalS } in rows" :key="l.filter">
+              <tr v-for="{ light: l, advice: r, goalsS } in rows" :key="l.filter">
                 <td><FilterTile :name="l.filter" /></td>
                 <td class="num">
                   {{ figure(l.instrument.bandwidthNm, 0) }}
@@ -125,9 +126,10 @@ const more = computed(() =>
                   <strong>{{ r.recommendedS }} s</strong>
                 </td>
                 <td class="num">
-                  <template v-if="goalS !== null"
-                    >{{ figure(goalS, 0) }} s, +{{ figure(100 * r.addedAt(goalS), 0) }} %</template
-                  ><template v-else>–</template>
+                  <div v-for="goalS in goalsS" :key="goalS">
+                    {{ figure(goalS, 0) }} s, +{{ figure(100 * r.addedAt(goalS), 0) }} %
+                  </div>
+                  <template v-if="!goalsS.length">–</template>
                 </td>
               </tr>
             </tbody>
@@ -141,13 +143,15 @@ const more = computed(() =>
           </p>
         </section>
         <DepthPanel :rows="rows" :sky-mag="there.skyMagArcsec2" />
-        <LongFrame
-          v-if="held"
-          :held="held"
-          :fwhm-arcsec="wish.fwhmArcsec"
-          :off-axis="offAxis"
-          :log-of="log?.night ?? ''"
-        />
+        <WhenThere :of="[logs]">
+          <LongFrame
+            v-if="held"
+            :held="held"
+            :fwhm-arcsec="wish.fwhmArcsec"
+            :off-axis="offAxis"
+            :log-of="log?.night ?? ''"
+          />
+        </WhenThere>
         <section v-if="compared" class="panel row" data-test="compare">
           <h2>One long or several short</h2>
           <PickOne

@@ -11,6 +11,8 @@ const units = useUnits();
 /** The window's stars, how the guider is used on them, and what is only assumed about it. */
 const props = defineProps<{
   candidates: readonly Candidate[];
+  /** Whether the star catalogue is there. */
+  known: boolean;
   view: GuideView | null;
   windowPaDeg: number | null;
   depthMag: number;
@@ -34,7 +36,7 @@ const USE = [
       Guide stars{{ several ? `, panel ${panel + 1}` : '' }}
       <span v-if="windowPaDeg !== null" class="muted small">window at {{ figure(windowPaDeg, 0) }}° on the sky</span>
     </h2>
-    <GuideStarTable :candidates="candidates" :snr="wish.snr" />
+    <GuideStarTable :candidates="candidates" :known="known" :snr="wish.snr" />
     <FieldGrid :record="wish" :fields="USE" width="130px" />
     <p v-if="view?.assumed.length" class="muted small">
       Not on the rig’s record, so taken as {{ units.say(view.assumed, ', ') }}.

@@ -3,7 +3,11 @@ import type { Candidate } from '@keen/core/guiding';
 import { figure, formatDec, formatRa } from '@keen/core/quantities';
 
 /** The window's stars, the best first, each with what speaks for or against it. */
-defineProps<{ candidates: readonly Candidate[]; snr: number }>();
+defineProps<{
+  candidates: readonly Candidate[];
+  snr: number;
+  /** Whether the catalogue is there at all. */ known: boolean;
+}>();
 const words = (c: Candidate, snr: number) =>
   c.saturated
     ? 'fills its well'
@@ -37,7 +41,9 @@ const words = (c: Candidate, snr: number) =>
         <td :class="c.usable ? 'level-good' : 'level-caution'">{{ words(c, snr) }}</td>
       </tr>
       <tr v-if="!candidates.length">
-        <td colspan="5" class="muted">No catalogue star stands in the window here.</td>
+        <td colspan="5" class="muted">
+          {{ known ? 'No catalogue star stands in the window here.' : 'The star catalogue is not there yet.' }}
+        </td>
       </tr>
     </tbody>
   </table>

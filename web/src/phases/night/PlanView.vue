@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { api } from '@keen/contract';
+import WhenThere from '../../common/WhenThere.vue';
 import { filtersOf } from '@keen/core/rig';
 import { PlanField, type ClosingStep, type OpeningStep } from '@keen/core/sequence';
 import { LockOutlined } from '@ant-design/icons-vue';
@@ -207,7 +208,7 @@ const choose = (id: unknown) => void router.replace({ query: { project: String(i
     A plan belongs to a project of the chosen rig. Start one under Season, then plan it here.
     <template #actions><RouterLink to="/season">Projects</RouterLink></template>
   </EmptyState>
-  <template v-else-if="night && target">
+  <WhenThere v-else-if="night && target" :of="[club.offsetsAnswer]">
     <div class="no-print stack">
       <NightPassed />
       <VerdictLine v-if="verdict" :verdict="verdict" :detail="detail" />
@@ -494,7 +495,7 @@ const choose = (id: unknown) => void router.replace({ query: { project: String(i
       :date="club.night"
       :time-zone="zone"
     />
-  </template>
+  </WhenThere>
 </template>
 
 <style scoped>

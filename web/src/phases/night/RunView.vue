@@ -41,7 +41,8 @@ const plan = computed(() => plans.value.find((p) => p.id === chosen.value) ?? nu
 /** What the plan was made for and no longer is: said before it is run, not after. */
 const stale = computed(() => {
   const [p, rig] = [plan.value, club.rig];
-  if (p?.status !== 'planned' || !rig) return [];
+  // what is not there yet has not changed
+  if (p?.status !== 'planned' || !rig || !club.offsetsAnswer.value.value) return [];
   return planHolds(p.madeFor, { aspects: rig.system.aspects, offsetSetId: club.offsets?.id ?? null }, p.legs);
 });
 /** How each leg works its filters. */

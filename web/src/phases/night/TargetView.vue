@@ -276,6 +276,7 @@ useShortcut('s', () => mine.value && draft.value && used.ready.value && void use
         <GuideStarPanel
           v-model:wish="wish"
           :candidates="candidates"
+          :known="used.stars.value !== null"
           :view="view"
           :window-pa-deg="used.windowPaDeg.value"
           :depth-mag="used.depthMag.value"

@@ -114,12 +114,12 @@ describe('stars of the window', () => {
   const star = (more: object) => ({ raDeg: 10, decDeg: 41, mag: 9.4, snr: 40, exposureS: 2, usable: true, saturated: false, blendArcsec: null, ...more }); // prettier-ignore
   test('each says what speaks for or against it; only six are shown', async () => {
     const candidates = [star({}), star({ raDeg: 11, saturated: true, usable: false }), star({ raDeg: 12, blendArcsec: 6.4, usable: false }), star({ raDeg: 13, snr: 9, usable: false }), ...[14, 15, 16].map((raDeg) => star({ raDeg }))]; // prettier-ignore
-    const { wrapper } = await mountScreen(GuideStarTable as never, { props: { candidates, snr: 20 } });
+    const { wrapper } = await mountScreen(GuideStarTable as never, { props: { candidates, snr: 20, known: true } });
     const words = wrapper.findAll('tbody tr').map((r) => r.findAll('td').at(-1)!.text());
     expect(words).toEqual(['alone', 'fills its well', 'neighbour at 6″', 'too faint', 'alone', 'alone']);
   });
   test('an empty window says so', async () => {
-    const { wrapper } = await mountScreen(GuideStarTable as never, { props: { candidates: [], snr: 20 } });
+    const { wrapper } = await mountScreen(GuideStarTable as never, { props: { candidates: [], snr: 20, known: true } });
     expect(wrapper.text()).toContain('No catalogue star stands in the window here.');
   });
   test('a crowded or a shallow field is told beside them', async () => {

@@ -1,4 +1,5 @@
-import { api, type GuideLogRecord } from '@keen/contract';
+import { api } from '@keen/contract';
+import { useAnswer } from '../../common/answer.ts';
 import {
   adviseFilter,
   filterLight,
@@ -10,7 +11,7 @@ import {
 import { filtersOf } from '@keen/core/rig';
 import { skyOver, type SkyOver } from '@keen/core/sky';
 import { useLocalStorage } from '@vueuse/core';
-import { computed, shallowRef, watch, type Ref } from 'vue';
+import { computed, type Ref } from 'vue';
 import { call } from '../../api/client.ts';
 import type { RigDraft } from '../../common/useRigDraft.ts';
 import { valueOrNull } from '../../common/outcome.ts';
@@ -33,7 +34,9 @@ export interface Row {
   light: FilterLight;
   advice: FilterAdvice;
   /** Exposure of the project's goal, where it has this filter. */
+  /** The first goal of the filter, what depth is reckoned by, and the lengths of all. */
   goalS: number | null;
+  goalsS: number[];
 }
 
 /** How long a frame should be through each filter of the chosen rig, under the site's sky and tonight's Moon. */
@@ -68,22 +71,20 @@ export function useExposures(draft: Readonly<Ref<RigDraft | null>>) {
     return filtersOf(s).flatMap((filter) => {
       const light = filterLight(s, filter);
       const advice = valueOrNull(() => adviseFilter(light, there.value, asked));
-      const goalS = project.value?.goals.find((g) => g.filter === filter)?.exposureS ?? null;
-      return advice ? [{ light, advice, goalS }] : [];
+      const goalsS = project.value?.goals.filter((g) => g.filter === filter).map((g) => g.exposureS) ?? [];
+      return advice ? [{ light, advice, goalS: goalsS[0] ?? null, goalsS }] : [];
     });
   });
+  const logs = useAnswer(
+    'The guide logs of this rig',
+    () => (club.rig ? call(api.guideLogs, { params: { id: club.rig.id }, query: {} }) : null),
+    () => club.rig?.id,
+  );
   /** The newest guided log of this system. */
-  const log = shallowRef<GuideLogRecord | null>(null);
-  watch(
-    () => [club.rig?.id, club.rig?.system.key] as const,
-    async ([rig, system]) => {
-      log.value = null;
-      if (!rig) return;
-      const got = await call(api.guideLogs, { params: { id: rig }, query: {} });
-      if (got.ok && club.rig?.id === rig && club.rig.system.key === system)
-        log.value = got.value.find((l) => l.system === system && l.summary.polarErrorArcmin === undefined) ?? null;
-    },
-    { immediate: true },
+  const log = computed(
+    () =>
+      logs.value.value?.find((l) => l.system === club.rig?.system.key && l.summary.polarErrorArcmin === undefined) ??
+      null,
   );
   /** How long a frame this rig holds sharp, as far as it was measured. */
   const held = computed(() => {
@@ -98,6 +99,7 @@ export function useExposures(draft: Readonly<Ref<RigDraft | null>>) {
     }); // prettier-ignore
   });
   return {
+    logs,
     wish,
     project,
     sky,

@@ -92,7 +92,8 @@ export function usePlan(
     () => {
       if (existing.value) return { value: planDraftOf(existing.value), version: existing.value.version };
       const [p, span, rig] = [project.value, proposal.value, club.rig];
-      if (!p || !span || !rig) return null;
+      // a first proposal rests on whether there are offsets
+      if (!p || !span || !rig || !club.offsetsAnswer.there.value) return null;
       // whoever shares the night with others finds the rig open, and leaves it so
       const alone = others.value.length === 0;
       return {
