@@ -12,6 +12,8 @@ export interface Answer<T> {
   value: Readonly<ShallowRef<T | null>>;
   trouble: Readonly<Ref<string>>;
   there: ComputedRef<boolean>;
+  /** Asked for just now, whether or not an earlier answer is there. */
+  asking: Readonly<Ref<boolean>>;
   load: () => Promise<void>;
   /** Puts what the screen itself changed in its place. */
   put: (value: T) => void;
@@ -25,14 +27,16 @@ export function useAnswer<T>(what: string, ask: () => Promise<Outcome<T>> | null
   const value = shallowRef<T | null>(null);
   const trouble = ref('');
   const asked = ref(true);
+  const asking = ref(false);
   const question = lateness();
   async function load(): Promise<void> {
     const late = question();
     trouble.value = '';
     const answer = ask();
-    asked.value = answer !== null;
+    asked.value = asking.value = answer !== null;
     const got = await answer;
     if (!got || late()) return;
+    asking.value = false;
     if (got.ok) value.value = got.value;
     else trouble.value = problemText(got.problem);
   }
@@ -47,5 +51,13 @@ export function useAnswer<T>(what: string, ask: () => Promise<Outcome<T>> | null
     );
   else void load();
   const put = (v: T) => void (value.value = v);
-  return markRaw({ what, value, trouble, there: computed(() => !asked.value || value.value !== null), load, put });
+  return markRaw({
+    what,
+    value,
+    trouble,
+    asking,
+    there: computed(() => !asked.value || value.value !== null),
+    load,
+    put,
+  });
 }

@@ -30,7 +30,7 @@ export function useFocusOffsets() {
   const loaded = computed(() => answer.value.value !== null);
   const trouble = ref('');
   /** Runs are on their way: what is shown is about to change, and is not adopted. */
-  const loading = computed(() => !answer.there.value && !answer.trouble.value);
+  const loading = answer.asking;
   watch(
     () => club.rig?.trainStateId,
     () => (found.value = null),

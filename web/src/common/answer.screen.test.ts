@@ -1,0 +1,68 @@
+import { describe, expect, jest, test } from '@jest/globals';
+import { flushPromises } from '@vue/test-utils';
+import { ref } from 'vue';
+import { atHand } from '../test/worker.ts';
+
+jest.unstable_mockModule('../workers/index.ts', () => ({ core: () => ({}), ...atHand }));
+const { mountScreen } = await import('../test/mountScreen.ts');
+const { useAnswer } = await import('./answer.ts');
+const { default: WhenThere } = await import('./WhenThere.vue');
+
+type Got = { ok: true; value: string } | { ok: false; problem: { type: string; code: string; title: string; status: number } }; // prettier-ignore
+const broken: Got = { ok: false, problem: { type: '', code: 'internal', title: 'no connection', status: 0 } };
+/** A server that answers when the test says so. */
+function server() {
+  const open: ((g: Got) => void)[] = [];
+  return { ask: () => new Promise<Got>((done) => open.push(done)), open };
+}
+
+describe('what a screen asked for', () => {
+  test('is coming, then there; asked anew it stays, and stays too when that fails', async () => {
+    const { ask, open } = server();
+    const a = useAnswer('The list', ask);
+    expect([a.there.value, a.asking.value, a.value.value]).toEqual([false, true, null]);
+    open[0]!({ ok: true, value: 'one' });
+    await flushPromises();
+    expect([a.there.value, a.asking.value, a.value.value]).toEqual([true, false, 'one']);
+    void a.load();
+    expect([a.there.value, a.asking.value]).toEqual([true, true]);
+    open[1]!(broken);
+    await flushPromises();
+    expect([a.there.value, a.value.value, a.trouble.value]).toEqual([true, 'one', 'no connection']);
+  });
+  test('of another question is forgotten, and its late answer dropped', async () => {
+    const { ask, open } = server();
+    const rig = ref('a');
+    const a = useAnswer('The list', ask, () => rig.value);
+    open[0]!({ ok: true, value: 'of a' });
+    await flushPromises();
+    rig.value = 'b';
+    await flushPromises();
+    expect([a.there.value, a.value.value]).toEqual([false, null]);
+    rig.value = 'c';
+    await flushPromises();
+    open[2]!({ ok: true, value: 'of c' });
+    open[1]!({ ok: true, value: 'of b' });
+    await flushPromises();
+    expect(a.value.value).toBe('of c');
+  });
+  test('with nothing to ask for is no state of coming', async () => {
+    const a = useAnswer('The list', () => null);
+    await flushPromises();
+    expect([a.there.value, a.value.value]).toEqual([true, null]);
+  });
+  test('failed says what, and tries again at a press', async () => {
+    const { ask, open } = server();
+    const a = useAnswer('The list', ask);
+    const { wrapper } = await mountScreen(WhenThere, { props: { of: [a] } });
+    expect(wrapper.text()).toContain('Reading the list');
+    open[0]!(broken);
+    await flushPromises();
+    expect(wrapper.text()).toContain('The list could not be read: no connection');
+    await wrapper.find('button').trigger('click');
+    expect(wrapper.text()).toContain('Reading the list');
+    open[1]!({ ok: true, value: 'one' });
+    await flushPromises();
+    expect(wrapper.find('[data-test="failed"], [data-test="coming"]').exists()).toBe(false);
+  });
+});
