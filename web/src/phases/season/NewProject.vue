@@ -1,17 +1,20 @@
 <script setup lang="ts">
 import { api, type ProjectRecord } from '@keen/contract';
 import { firstGoals } from '@keen/core/sequence';
-import { OBJECT_TYPES, type CatalogueEntry } from '@keen/core/sky';
+import { eveningDate, OBJECT_TYPES, type CatalogueEntry } from '@keen/core/sky';
+import type { SpokenVerdict } from '@keen/core';
 import { filtersOf } from '@keen/core/rig';
 import { formatDec, formatRa } from '@keen/core/quantities';
 import { AutoComplete, Input, Modal } from 'ant-design-vue';
 import { computed, reactive, ref, shallowRef, watch } from 'vue';
 import { call } from '../../api/client.ts';
+import { coreSite } from '../../common/records.ts';
 import { problemPlaces } from '../../common/outcome.ts';
 import PickOne from '../../common/PickOne.vue';
 import QuantityInput from '../../common/QuantityInput.vue';
 import { rigView, useClub } from '../../stores/club.ts';
-import { core } from '../../workers/index.ts';
+import { useUnits } from '../../stores/units.ts';
+import { calculate, core, plainCopy } from '../../workers/index.ts';
 import { lateness } from '../../common/late.ts';
 
 /** Start a project: an object of the catalogue, a rig, and a first goal for its filters. */
@@ -19,6 +22,7 @@ const open = defineModel<boolean>('open', { required: true });
 const props = defineProps<{ object?: string }>();
 const emit = defineEmits<{ made: [project: ProjectRecord] }>();
 const club = useClub();
+const units = useUnits();
 const typed = ref('');
 const found = shallowRef<CatalogueEntry[]>([]);
 const entry = shallowRef<CatalogueEntry | null>(null);
@@ -87,6 +91,33 @@ watch(
   },
   { immediate: true },
 );
+/** The object through the coming year at the place of the rig: hours enough, few, or none at all. */
+const year = shallowRef<SpokenVerdict | null>(null);
+const site = computed(() => club.sites.find((s) => s.id === record.value?.siteId) ?? null);
+const askYear = lateness();
+watch(
+  () => [entry.value?.id, site.value?.id, form.limit, open.value] as const,
+  async () => {
+    const late = askYear();
+    const [o, s] = [entry.value, site.value];
+    year.value = null;
+    if (!o || !s || !open.value) return;
+    const place = { site: coreSite(s), raDeg: o.raDeg, decDeg: o.decDeg, minimumAltitudeDeg: form.limit ?? 30, darkness: 'astronomical' as const }; // prettier-ignore
+    const from = eveningDate(s.timeZone, club.now);
+    const through = await calculate('sky.year', plainCopy({ ...place, from, nights: 365 }));
+    if (late() || !through.ok) return;
+    if (through.value.verdict.level !== 'bad') {
+      year.value = through.value.verdict;
+      return;
+    }
+    // where it never has an hour, how high it comes says why
+    const tonight = await calculate('sky.target', plainCopy({ ...place, date: from, darkness: 'civil' as const }));
+    if (late()) return;
+    const why = tonight.ok && tonight.value.verdict.level === 'bad' ? tonight.value.verdict.phrases : [];
+    year.value = { ...through.value.verdict, phrases: [...through.value.verdict.phrases, ...why] };
+  },
+);
+const never = computed(() => year.value?.level === 'bad');
 async function make() {
   const o = entry.value;
   if (!o) {
@@ -126,7 +157,7 @@ async function make() {
   <Modal
     v-model:open="open"
     title="Start a project"
-    ok-text="Start it"
+    :ok-text="never ? 'Start it all the same' : 'Start it'"
     :confirm-loading="busy"
     width="560px"
     @ok="make"
@@ -152,6 +183,9 @@ async function make() {
       <p v-if="entry" class="muted small mono">
         {{ formatRa(entry.raDeg) }} {{ formatDec(entry.decDeg)
         }}<template v-if="entry.majorArcmin">, {{ entry.majorArcmin.toFixed(1) }}′</template>
+      </p>
+      <p v-if="year && site" class="small" :class="`level-${year.level}`" data-test="year">
+        At {{ site.name }}: {{ units.verdict(year) }}
       </p>
       <label>Name<Input v-model:value="form.name" /></label>
       <div class="grid">

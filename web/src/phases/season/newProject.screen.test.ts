@@ -3,7 +3,12 @@ import { flushPromises } from '@vue/test-utils';
 import { atHand } from '../../test/worker.ts';
 
 const entry = (id: string, type: string) => ({ index: 0, id, alias: null, name: null, type, raDeg: 13.2, decDeg: 56.6, mag: 7.4, majorArcmin: 35, minorArcmin: 30, aliases: [], names: [], paDeg: null }); // prettier-ignore
-const CATALOGUE = [entry('NGC 281', 'en'), entry('NGC 891', 's')];
+// NGC 2818 in Pyxis
+const CATALOGUE = [
+  entry('NGC 281', 'en'),
+  entry('NGC 891', 's'),
+  { ...entry('NGC 2818', 'pn'), raDeg: 139.0, decDeg: -36.63 },
+];
 jest.unstable_mockModule('../../workers/index.ts', () => ({
   core: () => ({ find: async (text: string) => CATALOGUE.filter((o) => o.id.toLowerCase().startsWith(text.toLowerCase())) }), // prettier-ignore
   ...atHand,
@@ -46,4 +51,17 @@ test('an object that is not in the catalogue is named, nothing is sent, and what
   const refused = { code: 'invalid_input', title: 'no', status: 400, issues: [{ path: 'name', message: 'stands already' }] }; // prettier-ignore
   await (await begin('NGC 281', { method: 'POST', path: /projects/, status: 400, body: refused })).press();
   expect(document.body.textContent).toContain('name: stands already');
+});
+test('what never rises at the rig’s place is said before it is started, with how high it comes', async () => {
+  const said = () => document.querySelector('[data-test="year"]')!.textContent!.replace(/\s+/g, ' ');
+  const { wrapper } = await begin('NGC 2818');
+  for (let i = 0; i < 4; i++) await flushPromises();
+  // at 47° N an object at −36.6° stands 6° high at best
+  expect(said()).toMatch(/At Tannery Yard: Never an hour above its limit in the dark.*Never above 30° here: 6(\.\d)?° at best/); // prettier-ignore
+  expect(document.querySelector('.ant-modal-footer .ant-btn-primary')!.textContent).toBe('Start it all the same');
+  wrapper.unmount();
+  document.body.innerHTML = '';
+  await begin('NGC 281');
+  for (let i = 0; i < 4; i++) await flushPromises();
+  expect(said()).toMatch(/An hour or more on \d+ of 365 nights/);
 });
