@@ -133,7 +133,7 @@ test('alone, from nothing to a plan for tonight, and the real night that moves i
   const done = async (filter: string) => {
     await page.goto('/season');
     await page.getByRole('button', { name: TAKEN, exact: true }).click();
-    return page.locator(`[data-done="${filter}"]`);
+    return page.locator(`[data-done^="${filter} "]`);
   };
   await test.step('the night’s folder: matched by place and filter, the rest set by hand, brought in', async () => {
     await bring();
@@ -147,7 +147,7 @@ test('alone, from nothing to a plan for tonight, and the real night that moves i
     await expect(page.getByText('14 frames brought in')).toBeVisible();
     await expect(page.getByTestId('calibration')).toContainText('dark');
     await expect(await done('Ha')).toHaveText('5');
-    await expect(page.locator('[data-done="OIII"]')).toHaveText('3');
+    await expect(page.locator('[data-done^="OIII "]')).toHaveText('3');
   });
   await test.step('the same folder again counts once; undone it counts for nothing', async () => {
     await bring();

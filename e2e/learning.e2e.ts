@@ -4,7 +4,7 @@ import { ask, person, test, verdict } from './people.ts';
 test('a drill is seen, answered, judged and kept; the steward sees what the club misses', async ({ browser }) => {
   const page = await person(browser, 'sefu', '120 mm triplet');
   await page.goto('/morning/drills');
-  await page.getByTestId('record').getByPlaceholder('Filter').fill('prism in');
+  await page.getByTestId('record').getByPlaceholder('Filter').fill('By daylight, no. 6');
   await page.getByTestId('record').getByRole('button', { name: 'Practise' }).click();
   const question = page.getByTestId('question');
   await expect(question.getByTestId('tale')).toContainText('The off-axis guider was set deeper');

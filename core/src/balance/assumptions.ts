@@ -53,3 +53,9 @@ export function assumptionPhrase(setup: RigSetup): Phrase | null {
     ? phrase('assumed.mass', { ...values, spreadKg: most.spread })
     : phrase(most.what === 'saddle' ? 'assumed.saddle' : 'assumed.place', { ...values, spreadMm: most.spread });
 }
+
+/** Parts whose mass or place nobody vouched for: no spread is known for them, which is not the same as none. */
+export const unsaidPhrase = (setup: RigSetup): Phrase | null => {
+  const parts = setup.placed.filter((p) => !p.massFrom || !p.placeFrom).length;
+  return parts > 0 ? phrase('assumed.unsaid', { parts }) : null;
+};

@@ -8,6 +8,7 @@ export { assessInputOf, solveInputOf, variantSetup } from './ofRig.ts';
 export { commonMarks, attitudeTorqueNm, type CommonMarks, type RigState } from './states.ts';
 export { overhangCaution } from './ofRig.ts';
 export { carryOut, turnTube } from './carryOut.ts';
-export { assumptions, assumptionPhrase, type Assumption } from './assumptions.ts';
+export { assumptions, assumptionPhrase, unsaidPhrase, type Assumption } from './assumptions.ts';
 export { carrierOf, carryMeasured } from './carryMeasured.ts';
 export { placeFromRuler, rulerFromPlace, type RulerPlace } from './ruler.ts';
+export { probableSlip, type Slip } from './slip.ts';

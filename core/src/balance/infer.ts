@@ -2,6 +2,7 @@ import { z } from 'zod';
 import { define, explained, positive, quantity, within } from '../calculation/index.ts';
 import { mean, weightedFit } from '../statistics/index.ts';
 import { STANDARD_GRAVITY } from './schemas.ts';
+import { probableSlip } from './slip.ts';
 import { judge, phrase } from '../phrases/index.ts';
 
 export const Reading = z.strictObject({
@@ -83,6 +84,7 @@ export function infer(input: InferInput): z.input<typeof InferOutput> {
   };
   const known = (['x', 'y', 'z'] as const).filter((k) => moment[k] !== undefined);
   const moments = known.map((k) => phrase(`infer.${k}`, { momentKgCm: moment[k]! / 10 }));
+  const slip = probableSlip(input.readings);
   const negative = Object.values(frictionNm).some((f) => f < 0);
   return {
     momentKgMm: moment,
@@ -112,15 +114,17 @@ export function infer(input: InferInput): z.input<typeof InferOutput> {
     ],
     verdict: negative
       ? judge('bad', phrase('infer.swapped'))
-      : known.length === 0
-        ? judge('caution', phrase('infer.unsettled'))
-        : stays
-          ? judge('good', phrase('infer.holds', { moments }))
-          : judge(
-              'caution',
-              phrase('infer.moves', { moments }),
-              ...(moment.y === undefined && dec.length ? [phrase('infer.upright-too')] : []),
-            ),
+      : slip
+        ? judge('bad', phrase('infer.slip', { reading: slip.reading + 1, pullN: slip.forceN, likelyN: slip.likelyN }))
+        : known.length === 0
+          ? judge('caution', phrase('infer.unsettled'))
+          : stays
+            ? judge('good', phrase('infer.holds', { moments }))
+            : judge(
+                'caution',
+                phrase('infer.moves', { moments }),
+                ...(moment.y === undefined && dec.length ? [phrase('infer.upright-too')] : []),
+              ),
   };
 }
 

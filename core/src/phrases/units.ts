@@ -36,6 +36,7 @@ const SUFFIXES: readonly Suffix[] = [
   ['C', { unit: '°C', factor: 1, decimals: 0 }, { unit: '°F', factor: 1.8, offset: 32, decimals: 0 }],
   ['M', { unit: 'm', factor: 1, decimals: 0 }, { unit: 'ft', factor: 1 / 0.3048, decimals: 0 }],
   ['S', { unit: 's', factor: 1, decimals: 0 }],
+  ['N', { unit: 'N', factor: 1, decimals: 2 }],
 ];
 /** The unit a value of this name is shown in, for the head of a column or an axis. */
 export function unitOf(name: string, system: UnitSystem): string {

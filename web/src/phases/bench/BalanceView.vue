@@ -21,6 +21,7 @@ import RigSaveBar from '../../common/RigSaveBar.vue';
 import StatesTable from './StatesTable.vue';
 import SpringScale from './SpringScale.vue';
 import TorqueSky from './TorqueSky.vue';
+import { useSpringScale } from './useSpringScale.ts';
 import { useBalance } from './useBalance.ts';
 import { useRigDraft } from '../../common/useRigDraft.ts';
 import { useUnits } from '../../stores/units.ts';
@@ -32,7 +33,11 @@ const session = useSession();
 const edit = useRigDraft();
 const setup = computed(() => edit.draft.value?.setup ?? null);
 const latitudeDeg = computed(() => club.sites.find((s) => s.id === edit.draft.value?.siteId)?.latitudeDeg ?? 50);
-const { assessed, solution, balanced, verdict, detail, after, moments } = useBalance(setup, latitudeDeg);
+const scale = useSpringScale(
+  computed(() => club.rig?.id ?? ''),
+  latitudeDeg,
+);
+const { assessed, solution, balanced, held, disagrees, verdict, detail, after, moments } = useBalance(setup, latitudeDeg, scale.found); // prettier-ignore
 
 /** Writes the solver's moves into the draft, as if they had been carried out. */
 function carryOut() {
@@ -47,7 +52,11 @@ const off = computed(() => !session.mayEdit);
 /** What is dragged in the pictures goes straight into the draft; the figures follow. */
 function movePart(name: string, dx: number, dy: number, dz: number) {
   const p = setup.value?.placed.find((q) => q.name === name);
-  if (p) Object.assign(p, { xMm: p.xMm + dx, yMm: p.yMm + dy, zMm: p.zMm + dz });
+  if (!p) return;
+  Object.assign(p, { xMm: p.xMm + dx, yMm: p.yMm + dy, zMm: p.zMm + dz });
+  // dragged in a picture, it is nobody's measurement
+  delete p.placeFrom;
+  delete p.ruler;
 }
 function moveWeight(place: number, distanceMm: number) {
   const s = setup.value;
@@ -141,7 +150,11 @@ const HEIGHT = 440;
       </section>
       <section class="panel stack">
         <h2>Do this, in order</h2>
-        <ol v-if="solution && solution.steps.length && !balanced" class="steps" data-test="steps">
+        <p v-if="disagrees" class="muted">Nothing before scale and parts agree: see Spring scale below.</p>
+        <p v-else-if="held" class="muted" data-test="held">
+          Nothing: friction holds it. What the parts still add up to is less than it takes to move an axis.
+        </p>
+        <ol v-else-if="solution && solution.steps.length && !balanced" class="steps" data-test="steps">
           <li v-for="s in solution.steps" :key="s.order">
             {{ s.phrases ? units.say(s.phrases as Phrase) : s.text }}
             <span v-if="s.action === 'slide'" class="muted">
@@ -164,7 +177,7 @@ const HEIGHT = 440;
         </p>
         <div class="row">
           <Button
-            v-if="solution && !balanced && session.mayEdit"
+            v-if="solution && !balanced && !held && !disagrees && session.mayEdit"
             type="primary"
             :disabled="!solution.feasible"
             @click="carryOut"
@@ -268,8 +281,7 @@ const HEIGHT = 440;
         <TabPane key="scale" tab="Spring scale">
           <SpringScale
             :key="club.rig.id"
-            :rig-id="club.rig.id"
-            :latitude-deg="latitudeDeg"
+            :scale="scale"
             :computed-moment="assessed.momentKgMm"
             :off="off"
             @carry="carry"

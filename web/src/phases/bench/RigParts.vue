@@ -1,9 +1,9 @@
 <script setup lang="ts">
 import type { PartRecord } from '@keen/contract';
-import { PartKind, ridesOf, type PlacedPart, type RigSetup } from '@keen/core/rig';
+import { PartKind, ridesOf, type Origin, type PlacedPart, type RigSetup } from '@keen/core/rig';
 import { Button, Input, SelectOption } from 'ant-design-vue';
 import dayjs from 'dayjs';
-import { ref } from 'vue';
+import { computed, ref } from 'vue';
 import OriginMark from '../../common/OriginMark.vue';
 import PickOne from '../../common/PickOne.vue';
 import QuantityInput from '../../common/QuantityInput.vue';
@@ -31,18 +31,31 @@ const measured = () => ({
   ...(session.member ? { by: session.member.name } : {}),
   at: dayjs(club.now).format('YYYY-MM-DD'),
 });
-/** A number somebody changes is theirs from then on; the mark beside it lets them say otherwise. */
+/** Numbers typed just now: where they are from is asked, never taken for granted. */
+const asked = ref<{ part: PlacedPart; what: 'mass' | 'place' }[]>([]);
+function ask(part: PlacedPart, what: 'mass' | 'place') {
+  delete part[`${what}From`];
+  if (!asked.value.some((a) => a.part === part && a.what === what)) asked.value.push({ part, what });
+}
+/** @param spread of an assumed value, to either side [kg or mm] */
+function tell(a: { part: PlacedPart; what: 'mass' | 'place' }, kind: Origin['kind']) {
+  const spread = a.what === 'mass' ? 0.1 : 20;
+  a.part[`${a.what}From`] = kind === 'assumed' ? { kind, spread } : { ...measured(), kind };
+}
+const open = computed(() =>
+  asked.value.filter((a) => props.setup.placed.includes(a.part) && a.part[`${a.what}From`] === undefined),
+);
 function weigh(p: PlacedPart, kg: number | null) {
   if (kg === null || kg === p.massKg) return;
   p.massKg = kg;
-  p.massFrom = measured();
+  ask(p, 'mass');
 }
 function place(p: PlacedPart, key: (typeof PLACES)[number]['key'], mm: number | null) {
   if (mm === null || mm === p[key]) return;
   p[key] = mm;
   if (key === 'lengthMm' || key === 'widthMm') return;
-  p.placeFrom = measured();
   delete p.ruler;
+  ask(p, 'place');
 }
 function addFromDrawer(id: unknown) {
   const p = props.parts.find((q) => q.id === id);
@@ -172,6 +185,12 @@ function addFromDrawer(id: unknown) {
       </tbody>
     </table>
   </div>
+  <p v-for="a in off ? [] : open" :key="`${a.part.name} ${a.what}`" class="row small" data-test="where-from">
+    Where is the {{ a.what }} of {{ a.part.name }} from?
+    <Button size="small" @click="tell(a, 'measured')">{{ a.what === 'mass' ? 'Weighed' : 'Measured' }} by me</Button>
+    <Button size="small" @click="tell(a, 'documented')">As documented</Button>
+    <Button size="small" @click="tell(a, 'assumed')">Assumed</Button>
+  </p>
   <PickOne
     v-if="!off"
     :value="undefined"

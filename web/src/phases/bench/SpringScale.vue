@@ -1,53 +1,28 @@
 <script setup lang="ts">
-import { infer, InferInput, type Moment } from '@keen/core/balance';
-import { InvalidInput, parseInput } from '@keen/core';
+import type { Moment } from '@keen/core/balance';
 import { Button, SelectOption } from 'ant-design-vue';
-import { useLocalStorage } from '@vueuse/core';
 import { computed } from 'vue';
 import QuantityInput from '../../common/QuantityInput.vue';
-import VerdictLine from '../../common/VerdictLine.vue';
-import { personalKey } from '../../common/personal.ts';
 import WorkingFold from '../../common/WorkingFold.vue';
 import PickOne from '../../common/PickOne.vue';
+import type { ScaleRow, useSpringScale } from './useSpringScale.ts';
 import { useUnits } from '../../stores/units.ts';
 
 const units = useUnits();
 
 /** Spring-scale readings: what the rig itself says about its balance, against what its parts add up to. */
-const props = defineProps<{ rigId: string; latitudeDeg: number; computedMoment: Moment; off?: boolean }>();
+const props = defineProps<{ scale: ReturnType<typeof useSpringScale>; computedMoment: Moment; off?: boolean }>();
 const emit = defineEmits<{ carry: [measured: Partial<Moment>] }>();
-
-interface Row {
-  axis: 'dec' | 'ra';
-  attitudeDeg: number;
-  tubeSide: 'left' | 'right';
-  forceTowardN: number | null;
-  forceBackN: number | null;
-  leverMm: number;
-}
-const rows = useLocalStorage<Row[]>(personalKey(`readings.${props.rigId}`), []);
-const add = (axis: Row['axis'], attitudeDeg: number) =>
+const { rows, result, slip, found, mend } = props.scale;
+const add = (axis: ScaleRow['axis'], attitudeDeg: number) =>
   rows.value.push({ axis, attitudeDeg, tubeSide: 'left', forceTowardN: null, forceBackN: null, leverMm: 300 });
-
-const complete = computed(() => rows.value.filter((r) => r.forceTowardN !== null && r.forceBackN !== null));
-const result = computed(() => {
-  if (complete.value.length === 0) return null;
-  try {
-    return {
-      ok: true as const,
-      value: infer(parseInput(InferInput, { readings: complete.value, latitudeDeg: props.latitudeDeg })),
-    };
-  } catch (e) {
-    return { ok: false as const, message: e instanceof InvalidInput ? e.message : String(e) };
-  }
-});
 const compared = computed(() => {
-  const r = result.value;
-  if (!r?.ok) return [];
+  const r = found.value;
+  if (!r) return [];
   const names = { x: 'tube to weights', y: 'sideways', z: 'fore and aft' } as const;
   return (['z', 'y', 'x'] as const).map((k) => ({
     name: names[k],
-    measured: r.value.momentKgMm[k],
+    measured: r.momentKgMm[k],
     computed: props.computedMoment[k],
   }));
 });
@@ -99,8 +74,14 @@ const compared = computed(() => {
       <Button size="small" @click="add('dec', 90)">Add declination, upright</Button>
       <Button size="small" @click="add('ra', 0)">Add right ascension</Button>
     </div>
-    <template v-if="result?.ok">
-      <VerdictLine :verdict="result.value.verdict" />
+    <p v-if="result?.ok && slip" class="level-bad row" role="alert" data-test="slip">
+      {{ units.verdict(result.value.verdict) }}
+      <Button v-if="!off" size="small" @click="mend">Yes, {{ units.quantity('pullN', slip.likelyN, 2) }}</Button>
+    </p>
+    <template v-else-if="result?.ok">
+      <p :class="`level-${result.value.verdict.level}`" data-test="measured">
+        {{ units.verdict(result.value.verdict) }}
+      </p>
       <table class="figures narrow">
         <thead>
           <tr>

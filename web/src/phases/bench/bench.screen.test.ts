@@ -14,6 +14,7 @@ jest.unstable_mockModule('../../workers/index.ts', () => ({
 }));
 const { mountScreen, me, rig, sent } = await import('../../test/mountScreen.ts');
 const { default: OffAxisView } = await import('./OffAxisView.vue');
+const { personalKey } = await import('../../common/personal.ts');
 const { default: TrainView } = await import('./TrainView.vue');
 const { default: FocuserView } = await import('./FocuserView.vue');
 const { default: CardsView } = await import('./CardsView.vue');
@@ -155,6 +156,16 @@ describe('bench cards', () => {
 });
 
 describe('balance', () => {
+  test('against a spring scale that says otherwise asks which is right, and moves nothing', async () => {
+    const readings = (z: number) => [{ axis: 'dec', attitudeDeg: 0, tubeSide: 'left', forceTowardN: 5 - z, forceBackN: 5 + z, leverMm: 300 }, { axis: 'ra', attitudeDeg: 0, tubeSide: 'left', forceTowardN: 5, forceBackN: 5, leverMm: 300 }]; // prettier-ignore
+    const of = build('refractor');
+    localStorage.setItem(personalKey(`readings.${rig(of).id}`), JSON.stringify(readings(2)));
+    const { wrapper } = await bench(BalanceView, of);
+    await flushPromises();
+    expect(verdict(wrapper)).toMatch(/The spring scale says fore and aft .*, the parts add up to −51\.4/);
+    expect(wrapper.find('[data-test="steps"]').exists()).toBe(false);
+    expect(wrapper.findAll('[data-test="verdict"]')).toHaveLength(1);
+  });
   test('the moves are said in order; carried out, the rig is in balance and can be saved so', async () => {
     const { wrapper, save } = await bench(BalanceView, build('refractor'));
     expect(verdict(wrapper)).toContain('Back-heavy');

@@ -1,7 +1,7 @@
 import { beforeEach, describe, expect, jest, test } from '@jest/globals';
 import { RIGS } from '@keen/demo';
 import { flushPromises } from '@vue/test-utils';
-import { nextTick, reactive } from 'vue';
+import { defineComponent, h, nextTick, reactive, ref } from 'vue';
 import { atHand } from '../../test/worker.ts';
 
 jest.unstable_mockModule('../../workers/index.ts', () => ({
@@ -10,6 +10,7 @@ jest.unstable_mockModule('../../workers/index.ts', () => ({
 }));
 const { mountScreen, me, rig, sent } = await import('../../test/mountScreen.ts');
 const { default: SpringScale } = await import('./SpringScale.vue');
+const { useSpringScale } = await import('./useSpringScale.ts');
 const { default: RulerPlace } = await import('./RulerPlace.vue');
 const { default: RigSystems } = await import('./RigSystems.vue');
 const { useUnits } = await import('../../stores/units.ts');
@@ -33,11 +34,16 @@ beforeEach(() => {
   document.body.innerHTML = '';
 });
 
+/** As the balance screen holds it. */
+const OfScale = defineComponent({
+  props: ['latitudeDeg', 'computedMoment'],
+  setup: (props: { latitudeDeg: number; computedMoment: object }) => {
+    const scale = useSpringScale(ref('r'), ref(props.latitudeDeg));
+    return () => h(SpringScale as never, { scale, computedMoment: props.computedMoment });
+  },
+});
 describe('three pulls of a spring scale', () => {
-  const begin = () =>
-    mountScreen(SpringScale, {
-      props: { rigId: 'r', latitudeDeg: 47, computedMoment: { x: 0, y: 0, z: -100 } },
-    });
+  const begin = () => mountScreen(OfScale, { props: { latitudeDeg: 47, computedMoment: { x: 0, y: 0, z: -100 } } });
   const pull = async (wrapper: Wrapper, kind: string, toward: string, back: string) => {
     await button(wrapper, kind)!.trigger('click');
     const row = wrapper.findAll('.reading').at(-1)!.element;
@@ -47,21 +53,30 @@ describe('three pulls of a spring scale', () => {
   };
   test('give the moment of each axis, beside what the parts add up to', async () => {
     const { wrapper } = await begin();
-    expect(wrapper.find('[data-test="verdict"]').exists()).toBe(false);
+    expect(wrapper.find('[data-test="measured"]').exists()).toBe(false);
     await pull(wrapper, 'Add declination, level', '4 N', '2 N');
     // (2 − 4)·0.3/2 = −0.3 N·m, by g: −30.6 kg·mm
     const rows = wrapper.findAll('.narrow tbody tr').map((r) => r.findAll('td').map((c) => c.text()));
     expect(rows[0]).toEqual(['fore and aft', '−3.1\u202fkg·cm', '−10.0\u202fkg·cm', '+6.9\u202fkg·cm']);
     expect(rows[1]![1]).toBe('not measured');
-    expect(wrapper.find('[data-test="verdict"]').text()).toContain('Mz −3.1\u202fkg·cm');
+    expect(wrapper.find('[data-test="measured"]').text()).toContain('fore and aft −3.1\u202fkg·cm');
   });
   test('are said in the reader’s units', async () => {
     const { wrapper } = await begin();
     await pull(wrapper, 'Add declination, level', '4 N', '2 N');
     useUnits().system = 'imperial';
     await nextTick();
-    expect(wrapper.find('[data-test="verdict"]').text()).toContain('in·lb');
+    expect(wrapper.find('[data-test="measured"]').text()).toContain('in·lb');
     expect(wrapper.text()).not.toMatch(/kg·cm/);
+  });
+  test('with a slip of ten ask first, and are mended at a press', async () => {
+    const { wrapper } = await begin();
+    await pull(wrapper, 'Add declination, level', '53 N', '5.1 N');
+    expect(wrapper.get('[data-test="slip"]').text()).toContain('Is it 5.30');
+    expect(wrapper.find('.narrow').exists()).toBe(false);
+    await wrapper.get('[data-test="slip"] button').trigger('click');
+    expect(wrapper.find('[data-test="slip"]').exists()).toBe(false);
+    expect(wrapper.get('[data-test="measured"]').text()).toContain('Friction holds it');
   });
   test('that are swapped say so instead of a moment', async () => {
     const { wrapper } = await begin();

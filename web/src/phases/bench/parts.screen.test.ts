@@ -36,13 +36,19 @@ async function parts(off = false, drawer: PartRecord[] = []) {
 }
 
 describe('parts of a rig', () => {
-  test('a place that is changed is the person’s from then on, and what a ruler said of it goes', async () => {
-    const { setup, put } = await parts();
+  test('a place that is typed asks where it is from, and what a ruler said of it goes', async () => {
+    const { setup, put, wrapper } = await parts();
     const p = setup.placed[0]!;
     const massFrom = { ...p.massFrom };
     p.ruler = { fromMm: 10 } as never;
     await put(0, 1, '142 mm');
-    expect(p).toMatchObject({ xMm: 142, placeFrom: { kind: 'measured', by: 'Noor Vik' } });
+    expect(p.xMm).toBe(142);
+    expect(p.placeFrom).toBeUndefined();
+    const asks = wrapper.get('[data-test="where-from"]');
+    expect(asks.text()).toContain(`Where is the place of ${p.name} from?`);
+    await asks.findAll('button').find((b) => b.text() === 'Measured by me')!.trigger('click'); // prettier-ignore
+    expect(p.placeFrom).toMatchObject({ kind: 'measured', by: 'Noor Vik' });
+    expect(wrapper.find('[data-test="where-from"]').exists()).toBe(false);
     expect(p.ruler).toBeUndefined();
     expect({ ...p.massFrom }).toEqual(massFrom);
   });

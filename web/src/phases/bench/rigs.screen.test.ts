@@ -44,6 +44,9 @@ describe('rigs', () => {
     const mass = wrapper.find('[data-test="parts"] input.mono');
     await mass.setValue('5.6 kg');
     await mass.trigger('change');
+    // typed, it is nobody's measurement until somebody says so
+    expect(wrapper.find('[data-test="parts"] .origin.measured').exists()).toBe(false);
+    await button(wrapper, 'Weighed by me')!.trigger('click');
     expect(wrapper.find('[data-test="parts"] .origin.measured').attributes('title')).toContain('measured (Noor Vik');
     expect(wrapper.text()).toContain('Saving this means: redo balance marks');
     await button(wrapper, 'Save')!.trigger('click');

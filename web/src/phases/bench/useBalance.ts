@@ -9,6 +9,8 @@ import {
   type SolveOutput,
   heaviness,
   assumptionPhrase,
+  unsaidPhrase,
+  type infer,
 } from '@keen/core/balance';
 import { judge, phrase, type Phrase } from '@keen/core/phrases';
 import type { RigSetup } from '@keen/core/rig';
@@ -18,8 +20,16 @@ import { problemText } from '../../common/outcome.ts';
 import { calculate, plainCopy } from '../../workers/index.ts';
 import { lateness } from '../../common/late.ts';
 
+/** What a spring scale and a ruler are good for together; common practice, no source [kg·mm]. */
+const SCALE_KG_MM = 30;
+
 /** A rig's balance as it stands, and the moves that mend it, worked out anew with every change of the draft. */
-export function useBalance(setup: Readonly<Ref<RigSetup | null>>, latitudeDeg: Readonly<Ref<number>>) {
+export function useBalance(
+  setup: Readonly<Ref<RigSetup | null>>,
+  latitudeDeg: Readonly<Ref<number>>,
+  /** What the spring scale says of the same rig; null without readings. */
+  measured: Readonly<Ref<ReturnType<typeof infer> | null>>,
+) {
   const units = useUnits();
   const assessed = computed(() => {
     if (!setup.value) return null;
@@ -54,7 +64,26 @@ export function useBalance(setup: Readonly<Ref<RigSetup | null>>, latitudeDeg: R
     const wanted = s.biasNm && perKgMm > 0 ? s.biasNm / perKgMm : 0;
     return a.decTorqueMaxNm < FEASIBLE_NM && perKgMm * Math.abs(a.momentKgMm.x - wanted) < FEASIBLE_NM;
   });
+  /** Where the scale and the parts say different things of one component, by more than a scale is good for. */
+  const disagrees = computed(() => {
+    const [m, a] = [measured.value?.momentKgMm, assessed.value?.momentKgMm];
+    if (!m || !a) return null;
+    const off = (['z', 'y', 'x'] as const)
+      .flatMap((k) => (m[k] === undefined ? [] : [{ k, scale: m[k], parts: a[k] }]))
+      .sort((p, q) => Math.abs(q.scale - q.parts) - Math.abs(p.scale - p.parts))[0];
+    return off && Math.abs(off.scale - off.parts) > SCALE_KG_MM ? off : null;
+  });
+  /** Friction that the scale found holds whatever the parts add up to: then no move is worth asking for. */
+  const held = computed(() => {
+    const [f, a] = [measured.value?.frictionNm, assessed.value];
+    if (!f || !a || disagrees.value || balanced.value || f.dec === undefined || f.ra === undefined) return null;
+    const raNm = (STANDARD_GRAVITY * Math.abs(Math.cos((latitudeDeg.value * Math.PI) / 180)) * Math.abs(a.momentKgMm.x)) / 1000; // prettier-ignore
+    return a.decTorqueMaxNm < f.dec && raNm < f.ra ? { decNm: f.dec, raNm: f.ra } : null;
+  });
   const verdict = computed<Verdict>(() => {
+    const d = disagrees.value;
+    if (d) return judge('caution', phrase('balance.scale-disagrees', { part: [phrase(`infer.${d.k}`, { momentKgCm: d.scale / 10 })], partsKgCm: d.parts / 10 })); // prettier-ignore
+    if (held.value) return judge('good', phrase('balance.held', held.value));
     const s = solution.value;
     const a = assessed.value;
     if (!s || !a) return { level: 'caution' as const, text: solveTrouble.value || 'Working it out …' };
@@ -83,8 +112,8 @@ export function useBalance(setup: Readonly<Ref<RigSetup | null>>, latitudeDeg: R
             }),
           ];
     const after = phrase('balance.after', { decNm: s.residual.decTorqueNm, raNm: s.residual.raTorqueNm });
-    const assumed = assumptionPhrase(plainCopy(setup.value));
-    return units.say([...(balanced.value ? [] : [after]), ...load, ...(assumed ? [assumed] : [])]);
+    const doubts = [assumptionPhrase(plainCopy(setup.value)), unsaidPhrase(setup.value)].filter((p) => p !== null);
+    return units.say([...(balanced.value || held.value ? [] : [after]), ...load, ...doubts]);
   });
   const after = computed(() => solution.value?.residual.momentKgMm ?? null);
   const moments = computed(() => {
@@ -96,5 +125,5 @@ export function useBalance(setup: Readonly<Ref<RigSetup | null>>, latitudeDeg: R
       { name: 'tube to weights', now: m.x, after: after.value?.x },
     ];
   });
-  return { assessed, solution, balanced, verdict, detail, after, moments };
+  return { assessed, solution, balanced, held, disagrees, verdict, detail, after, moments };
 }
