@@ -320,8 +320,11 @@ export function offsets(
   };
 }
 
+/** A focus that moves by more zones a degree is no tube's: runs of different trains are mixed; common practice, no source. */
+const STEEP_ZONES = 2;
+
 function verdictOf(
-  table: Record<string, { steps: number; interval95: number }>,
+  table: Record<string, { steps: number; interval95: number; runs: number }>,
   naive: Record<string, number>,
   reference: string,
   outliers: number,
@@ -338,13 +341,18 @@ function verdictOf(
   const known = weak.length
     ? phrase('focus.offsets-weak', { filters: weak, n: weak.length })
     : phrase(zone ? 'focus.offsets-within-zone' : 'focus.offsets-known', { n: others.length, reference });
+  // a filter's only run is fitted exactly whatever it says: nothing could have shown that it was a bad one
+  const once = Object.keys(table).filter((f) => table[f]!.runs === 1);
+  const steep = zone !== undefined && slope !== undefined && Math.abs(slope) > STEEP_ZONES * zone;
   return judge(
-    weak.length || outliers > 0 || thermometer ? 'caution' : 'good',
+    steep ? 'bad' : weak.length || outliers > 0 || thermometer || once.length ? 'caution' : 'good',
+    ...(steep ? [phrase('focus.slope-steep', { slopeStepsPerC: slope, zones: Math.abs(slope) / zone })] : []),
     known,
+    ...(once.length ? [phrase('focus.offsets-once', { filters: once, n: once.length })] : []),
     ...(thermometer
       ? [phrase('focus.small-differences', { spreadDeltaC: thermometer.spreadC, noiseDeltaC: thermometer.noiseC })]
       : []),
-    ...(slope === undefined ? [] : [phrase('focus.slope', { slopeStepsPerC: slope })]),
+    ...(slope === undefined || steep ? [] : [phrase('focus.slope', { slopeStepsPerC: slope })]),
     ...(misled && misled.by > Math.max(1, (zone ?? 0) / 4)
       ? [phrase('focus.averages-mislead', { bySteps: misled.by, filter: misled.f })]
       : []),

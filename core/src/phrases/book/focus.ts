@@ -16,6 +16,8 @@ export const focusPhrases = {
   'focus.zone-coarse': 'Focus holds within ±{halfUm}, that is ±{halfSteps:1}: the focuser’s steps are coarse for this.',
   'focus.zone': 'Focus holds within ±{halfUm}.',
   'focus.offsets-weak': '{filters} {n|is|are} not yet known well enough: 2σ exceeds half the zone; take more runs.',
+  'focus.offsets-once': '{filters} {n|rests|rest} on one run each, and nothing would show that it was a bad one: take another.',
+  'focus.slope-steep': '{slopeStepsPerC:1} is {zones:1} focus zones a degree, more than a tube moves: runs of different trains, cameras or temperatures are probably mixed.',
   'focus.offsets-known': '{n} {n|offset|offsets} against {reference} known.',
   'focus.offsets-within-zone': '{n} {n|offset|offsets} against {reference} known well within the focus zone.',
   'focus.slope': 'Focus moves {slopeStepsPerC:1}.',

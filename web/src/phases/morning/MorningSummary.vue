@@ -37,6 +37,12 @@ const focus = shallowRef<FocusRunRecord[]>([]);
 const logs = shallowRef<GuideLogRecord[]>([]);
 /** Filters whose flats are lost once the train is touched. */
 const lacks = shallowRef<CalibrationNeeds | null>(null);
+/** Filters of frames whose train stands no more and that have no flat: they are named, never asked for. */
+const tooLate = computed(() => {
+  const urgent = new Set(lacks.value?.urgent.map((u) => u.trainRevision));
+  const lost = (lacks.value?.missing ?? []).flatMap((m) => (m.kind === 'flat' && !urgent.has(m.trainRevision) ? [m.filter] : [])); // prettier-ignore
+  return [...new Set(lost)].join(', ');
+});
 const flatsMissing = computed(() => [...new Set((lacks.value?.urgent ?? []).map((u) => u.filter))]);
 const NIGHTS = 5;
 const looked = ref(false);
@@ -213,8 +219,15 @@ const verdict = computed(() => {
                 club.rig.words
               }}): <RouterLink to="/morning/night">what else</RouterLink>.
             </li>
-            <li v-else>Flats through every filter used, camera and train as they stand ({{ club.rig.words }}).</li>
-            <li>Dark flats to match; darks for the exposures and the set point of the night.</li>
+            <li v-else-if="lacks && lacks.frames > 0">
+              No frame on record wants a flat of the train as it stands ({{ club.rig.words }}).
+            </li>
+            <li v-if="tooLate" class="level-caution">
+              Flats of {{ tooLate }} are missing for frames of an earlier train: nothing taken now would fit them.
+            </li>
+            <li v-if="lacks && lacks.frames > 0">
+              Dark flats to match; darks for the exposures and the set point of the night.
+            </li>
             <li>Write down what went wrong, and what cured it.</li>
           </ul>
           <p v-if="open.length" class="level-caution">

@@ -29,12 +29,22 @@ const frame = (n: number, more: object = {}) => ({
 });
 const log = (): GuideLogRecord => ({ id: id(90), rigId: rig().id, night: '2026-11-18', name: 'a gusty night', note: '', summary: summaryOfLog(LogInput.parse({ samples: simulateGuiding({ seed: 3, seconds: 1800, fault: 'cloud' }) })) }) as unknown as GuideLogRecord; // prettier-ignore
 
-const seen = async (of: { nights?: NightRecord[]; frames?: object[]; logs?: GuideLogRecord[]; urgent?: object[] }) => {
+const seen = async (of: {
+  nights?: NightRecord[];
+  frames?: object[];
+  logs?: GuideLogRecord[];
+  urgent?: object[];
+  missing?: object[];
+  onRecord?: number;
+}) => {
   const { wrapper } = await mountScreen(MorningSummary, {
     answers: [
       { path: /nights\/.*frames/, body: of.frames ?? [] },
       { path: /guide-logs/, body: of.logs ?? [] },
-      { path: /calibration-needs/, body: { missing: [], urgent: of.urgent ?? [], frames: 0, leftOut: 0 } },
+      {
+        path: /calibration-needs/,
+        body: { missing: of.missing ?? [], urgent: of.urgent ?? [], frames: of.onRecord ?? 0, leftOut: 0 },
+      },
       { path: /nights/, body: of.nights ?? [] },
       { path: /\/api\//, body: [] },
     ],
@@ -86,13 +96,17 @@ describe('the morning of a rig', () => {
     expect(told.text()).toContain('Its frames, 2 of 3 measured');
     expect((await seen({ nights: [night()], frames: [frame(1)] })).text()).toContain('Look at every frame before anything is taken apart'); // prettier-ignore
   });
-  test('names the flats that are lost once the train is touched; without any it says what is usual', async () => {
+  test('names the flats that are lost once the train is touched; those of a train that stands no more are not asked for', async () => {
     const urgent = ['L', 'R', 'L'].map((filter) => ({ filter }));
     const missing = await seen({ nights: [night()], urgent });
     expect(missing.find('[data-test="flats-missing"]').text()).toMatch(/^Flats of L, R are still missing/);
     const none = await seen({ nights: [night()] });
     expect(none.find('[data-test="flats-missing"]').exists()).toBe(false);
-    expect(none.text()).toContain('Flats through every filter used');
+    // what stand-ins took wants none
+    expect(none.text()).not.toMatch(/[Ff]lats? /);
+    const lost = await seen({ nights: [night()], onRecord: 9, missing: [{ kind: 'flat', filter: 'Ha', trainRevision: 'of last year' }] }); // prettier-ignore
+    expect(lost.text()).toContain('No frame on record wants a flat of the train as it stands');
+    expect(lost.text()).toContain('Flats of Ha are missing for frames of an earlier train');
     expect(none.findAll('a').map((a) => a.attributes('href'))).toEqual(expect.arrayContaining(['/morning/frames', '/morning/report'])); // prettier-ignore
   });
   test('does not tell of a night that was undone', async () => {
