@@ -161,7 +161,12 @@ class Conductor {
       this.note('mount parked, camera warming');
     }
     const { events, frames, focusRuns } = this;
-    const taken = this.legs.map((l) => ({ projectId: l.projectId, timeline: l.timeline, taken: l.state.taken }));
+    const taken = this.legs.map((l) => ({
+      projectId: l.projectId,
+      object: l.target.name,
+      timeline: l.timeline,
+      taken: l.state.taken,
+    }));
     return runSummary(taken, start, this.iso(clock.now()), { events, frames, focusRuns });
   }
 

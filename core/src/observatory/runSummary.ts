@@ -8,6 +8,8 @@ const MANY_REJECTED = 0.2;
 /** What was taken for one leg: good frames by place of its filters. */
 export interface LegTaken {
   projectId: string;
+  /** What it is pointed at, to tell goals of several objects apart. */
+  object?: string;
   timeline: TimelineInput;
   taken: readonly number[];
 }
@@ -55,13 +57,15 @@ export function runSummary(
 /** What the goals still want, each goal once however many legs worked for it. */
 function stillShort(legs: readonly LegTaken[]): string[] {
   const left = new Map<string, { name: string; frames: number }>();
-  for (const { projectId, timeline, taken } of legs)
+  const several = new Set(legs.map((l) => l.projectId)).size > 1;
+  for (const { projectId, object, timeline, taken } of legs)
     timeline.filters.forEach((f, i) => {
       if (f.quota === undefined) return;
       const goal = `${projectId} ${f.name} ${f.exposureS}`;
       const before = left.get(goal);
       if (before) before.frames -= taken[i]!;
-      else left.set(goal, { name: f.name, frames: stillWanted(f, taken[i]!) });
+      else
+        left.set(goal, { name: several && object ? `${object} ${f.name}` : f.name, frames: stillWanted(f, taken[i]!) });
     });
   return [...left.values()].filter((g) => g.frames > 0).map((g) => `${g.name} ${g.frames}`);
 }

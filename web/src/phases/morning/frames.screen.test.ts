@@ -47,6 +47,7 @@ async function open(
     early?: File[];
     logs?: object[];
     given?: { evening: string; files: File[] };
+    before?: { method: string; path: RegExp; status: number; body: object }[];
   } = {},
 ) {
   const list = slow(options.nights ?? [night()]);
@@ -55,6 +56,7 @@ async function open(
     member: me(options.member),
     ...(given ? { before: () => useHandOver().givePictures(given.evening, given.files) } : {}),
     answers: [
+      ...(options.before ?? []),
       { path: /judgements/, body: [] },
       { path: /guide-logs\/.*began$/, method: 'PUT', body: options.logs?.[0] ?? {} },
       { path: /guide-logs\//, body: { log: options.logs?.[0], csv: guideCsv } },
@@ -205,6 +207,15 @@ describe('pictures', () => {
     );
     await press(wrapper, 'Pictures');
     expect(wrapper.findAll('[data-test="frames"] canvas')).toHaveLength(3);
+  });
+  test('that could not be kept at once are kept with the next ones, and a line that stays down says so', async () => {
+    frames = [record(1, { look: null }), record(2, { look: null })];
+    found['f1.fits'] = looked('f1.fits', good, '1'.padStart(64, '0'));
+    const down = { code: 'offline', title: 'no connection', status: 500 };
+    const { wrapper, sent } = await open({ before: [{ method: 'PUT', path: /looks$/, status: 500, body: down }] });
+    await drop(wrapper, [new File(['x'], 'f1.fits')]);
+    expect(sent.filter((s) => s.path.endsWith('/looks')).map((s) => (s.body as { looks: { id: string }[] }).looks.map((l) => l.id))).toEqual([[id(1)], [id(1)]]); // prettier-ignore
+    expect(wrapper.text()).toContain('Measured, but not kept: no connection');
   });
   test('just brought in are measured on their own evening, without being dropped again', async () => {
     const earlier = night({ id: id(901), night: '2026-11-17' });

@@ -17,7 +17,7 @@ import {
 } from '@keen/core/frames';
 import type { FrameKind } from '@keen/core/exchange';
 import { scaleArcsecPerPx } from '@keen/core/quantities';
-import { computed, nextTick, ref, shallowRef, watch } from 'vue';
+import { computed, nextTick, ref, shallowRef, watch, onScopeDispose } from 'vue';
 import { call, callAll } from '../../api/client.ts';
 import { lateness } from '../../common/late.ts';
 import { problemText } from '../../common/outcome.ts';
@@ -62,6 +62,8 @@ const OLDEST_FOCUS_MS = 12 * 3_600_000;
 /** Kept pictures read back between two drawings of the screen. */
 const AT_ONCE = 50;
 
+/** Measured frames wait so long for others to be kept with [ms]. */
+const KEPT_AFTER_MS = 1500;
 /** The frames of a night: measured in this browser, held against their fellows, accepted or refused. */
 export function useLookThrough({ pictures: withPictures = true } = {}) {
   const club = useClub();
@@ -221,22 +223,32 @@ export function useLookThrough({ pictures: withPictures = true } = {}) {
     return diagnose(row.look, usual, scale);
   };
 
-  /** Keeps what was measured of frames on record, some at a time, as they come. */
+  /** Keeps what was measured of frames on record as it comes: whoever leaves loses a moment's work at most. */
   function keeper(night: string) {
-    let waiting: Kept[] = [];
-    const saving: Promise<void>[] = [];
+    const waiting: Kept[] = [];
+    let timer: ReturnType<typeof setTimeout> | null = null;
+    let sending = Promise.resolve();
     const send = () => {
-      if (waiting.length) saving.push(save(night, waiting));
-      waiting = [];
+      if (timer) clearTimeout(timer);
+      timer = null;
+      return (sending = sending.then(async () => {
+        for (let some = waiting.splice(0, MOST_LOOKS); some.length; some = waiting.splice(0, MOST_LOOKS))
+          if (!(await save(night, some))) {
+            // they go with the next ones: a line that fails once loses nothing
+            waiting.unshift(...some);
+            return;
+          }
+      }));
     };
     return {
       keep(one: Kept) {
         waiting.push(one);
-        if (waiting.length === MOST_LOOKS) send();
+        if (waiting.length >= MOST_LOOKS) void send();
+        else timer ??= setTimeout(() => void send(), KEPT_AFTER_MS);
       },
       async done() {
-        send();
-        await Promise.all(saving);
+        await send();
+        if (waiting.length) await send();
       },
     };
   }
@@ -346,14 +358,17 @@ export function useLookThrough({ pictures: withPictures = true } = {}) {
     );
   }
   async function save(night: string, looks: Kept[]) {
-    if (!mayJudge.value) return;
+    if (!mayJudge.value) return true;
     const got = await call(api.keepLooks, { params: { id: night }, body: { looks } });
-    if (!got.ok) trouble.value = `Measured, but not kept: ${problemText(got.problem)}`;
+    trouble.value = got.ok ? '' : `Measured, but not kept: ${problemText(got.problem)}`;
+    return got.ok;
   }
   const mayJudge = ref(true);
 
   const { judge, undo, redo, forget, undoable, redoable } = useJudging({ records, rows, nightId, trouble });
   const stop = () => (stopped = true);
+  // what is measured by then is kept
+  onScopeDispose(stop);
   /** Both asked again after a failure. */
   const again = () => void (reading = nightsState.value === 'failed' ? readNights(club.rig?.id, club.rig?.system.key) : readFrames(nightId.value)); // prettier-ignore
   return { nightsState, framesState, again, nights, nightId, rows, atHand, small, bad, leftOut, measuring, tookMs, trouble, limitsFor, findingsOf, take, takeBroughtIn, practice, drawPractice, stop, judge, undo, redo, undoable, redoable, mayJudge }; // prettier-ignore

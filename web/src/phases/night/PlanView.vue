@@ -197,7 +197,12 @@ async function saveAsNew() {
   plan.draft.value = mine;
   await saving.save();
 }
-const choose = (id: unknown) => void router.replace({ query: { project: String(id) } });
+/** Another project: its leg where the plan has one, else its own plan. */
+function choose(id: unknown): void {
+  const own = hands.legs.value.find((l) => l.projectId === id);
+  if (own) hands.part.value = own.id;
+  else void router.replace({ query: { project: String(id) } });
+}
 </script>
 
 <template>
@@ -232,7 +237,7 @@ const choose = (id: unknown) => void router.replace({ query: { project: String(i
             <div class="row spread">
               <span class="row">
                 <PickOne
-                  :value="projectId"
+                  :value="shownProject?.id ?? projectId"
                   class="project"
                   label="Project"
                   :options="club.rigProjects.map((p) => ({ value: p.id, label: `${p.object}: ${p.name}` }))"

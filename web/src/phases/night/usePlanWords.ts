@@ -1,3 +1,4 @@
+import { legName } from './firstPlan.ts';
 import type { Verdict } from '@keen/core';
 import { figure } from '@keen/core/quantities';
 import { planFocus, type LaidNight, type Leg, type TimelineOutput } from '@keen/core/sequence';
@@ -44,7 +45,18 @@ export function usePlanWords(
   const laidLeg = computed(() => legIn(whole.value));
   const a = computed(() => laidLeg.value?.laid ?? null);
   const b = computed(() => legIn(wholeOther.value)?.laid ?? null);
-  const focusOf = (l: Leg) => planFocus(l.settings, club.offsets, club.rig?.words ?? '');
+  /** With several objects in the plan a sentence says which it is about. */
+  const about = (l: Leg) => {
+    const several = new Set((plan.draft.value?.legs ?? []).map((o) => o.projectId)).size > 1;
+    return several ? `${legName(l, club.projects)}: ` : '';
+  };
+  const focusOf = (l: Leg): Verdict | null => {
+    const v = planFocus(l.settings, club.offsets, club.rig?.words ?? '');
+    const [first, name] = [v?.phrases[0], about(l)];
+    return v && first && name
+      ? { level: v.level, text: `${name}${v.text.charAt(0).toLowerCase()}${v.text.slice(1)}` }
+      : v;
+  };
   /** The worst that stands against focusing as any leg plans it. */
   const focus = computed(() => {
     const all = (plan.draft.value?.legs ?? []).flatMap((l) => focusOf(l) ?? []);
@@ -89,7 +101,9 @@ export function usePlanWords(
     const cure = unknown.length
       ? `once offsets are adopted for ${unknown.join(', ')}, most of that is exposing time.`
       : 'with the adopted offsets most of that is exposing time.';
-    const price = focusMinutes.value ? `Focus runs take ${focusMinutes.value} min of it: ${cure}` : '';
+    const price = focusMinutes.value
+      ? `${leg.value ? about(leg.value) : ''}Focus runs take ${focusMinutes.value} min of it: ${cure}`
+      : '';
     const own = n && n.legs.length > 1 && a.value ? `This leg: ${a.value.verdict.text}` : '';
     return [span, own, focus.value?.level === 'caution' ? focus.value.text : known, price].filter(Boolean).join(' ');
   });
