@@ -51,9 +51,17 @@ export function changesBetween(before: RigSetup, after: RigSetup): RigChange[] {
   return found;
 }
 
+const windowOf = (s: RigSetup) => {
+  const p = s.offAxis?.prism;
+  return p ? [p.angleDeg, p.innerEdgeMm, p.depthMm, p.widthMm, s.camera.angleDeg] : null;
+};
 /** What of a train a hand on its threads changes: which pieces stand in which order, not what is noted of them. */
 const joints = (s: RigSetup) => s.train.map((p) => p.name);
 
 /** Was the camera unscrewed between two setups without its angle being said anew? Screwing it on again turns it. */
 export const angleUnsure = (before: RigSetup, after: RigSetup): boolean =>
   differs(joints(before), joints(after)) && before.camera.angleDeg === after.camera.angleDeg;
+
+/** Does the guide window look at another place of the sky than before? Then its guide star is another too. */
+export const windowMoved = (before: RigSetup, after: RigSetup): boolean =>
+  differs(windowOf(before), windowOf(after)) && windowOf(after) !== null;

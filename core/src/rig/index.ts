@@ -9,7 +9,7 @@ export {
   type Aspect,
   type AspectHashes,
 } from './aspects.ts';
-export { angleUnsure, changesBetween, type RigChange } from './changes.ts';
+export { angleUnsure, changesBetween, windowMoved, type RigChange } from './changes.ts';
 export { filtersOf, isFixedFilter, NO_FILTER } from './filters.ts';
 export { hashOf } from './hash.ts';
 export { buildOf, freeKey, systemOf, viewOf, withView } from './systems.ts';

@@ -129,7 +129,12 @@ function stepBy(e: KeyboardEvent, sign: number) {
       />
       <span v-if="unit" class="unit">{{ unit }}</span>
     </span>
-    <span v-if="trouble" :id="`${id}e`" class="trouble" role="alert">{{ trouble }}</span>
+    <span v-if="trouble" :id="`${id}e`" class="trouble" role="alert"
+      >{{ trouble
+      }}<template v-if="modelValue !== null"
+        >. {{ shown(modelValue) }}{{ unit ? ` ${unit}` : '' }} still counts</template
+      ></span
+    >
   </span>
 </template>
 

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import KeptBar from './KeptBar.vue';
 import { phrase, words } from '@keen/core/phrases';
-import { angleUnsure, aspectsOf, spoiledBy } from '@keen/core/rig';
+import { angleUnsure, aspectsOf, spoiledBy, windowMoved } from '@keen/core/rig';
 import { computed } from 'vue';
 import { useClub } from '../stores/club.ts';
 import { useSession } from '../stores/session.ts';
@@ -17,7 +17,8 @@ const lost = computed(() => {
   const [before, after] = [club.rig?.setup, props.edit.draft.value?.setup];
   if (!before || !after || !props.edit.dirty.value) return [];
   const angle = angleUnsure(before, after) ? [phrase('redo.angle', { angleDeg: after.camera.angleDeg })] : [];
-  return [...spoiledBy(aspectsOf(before), aspectsOf(after)).map((a) => phrase(`redo.${a}`)), ...angle];
+  const star = windowMoved(before, after) ? [phrase('redo.guideStar')] : [];
+  return [...spoiledBy(aspectsOf(before), aspectsOf(after)).map((a) => phrase(`redo.${a}`)), ...star, ...angle];
 });
 </script>
 

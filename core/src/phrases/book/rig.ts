@@ -32,6 +32,7 @@ export const rigPhrases = {
   'redo.guideFocus': 'redo guide focus: set the guide focuser anew',
   'redo.framing': 'redo framing: solve and turn to the pinned angle again',
   'redo.guiderCalibration': 'redo the guider’s calibration: calibrate before the first frame',
+  'redo.guideStar': 'look for the guide star again: the guide window looks elsewhere now',
   'redo.angle':
     'look at the camera’s angle again: unscrewing turns it, and {angleDeg} is from before; a solved frame says what it is now',
   'redo.balance': 'redo balance marks: scribe bar and shaft anew',

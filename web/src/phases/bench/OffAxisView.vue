@@ -43,7 +43,8 @@ const edit = useRigDraft();
 const setup = computed(() => edit.draft.value?.setup ?? null);
 const off = computed(() => !session.mayEdit);
 const {
-  pupil, guider, path, prismInput, found, told, signs, otherGlassMm, filterShift, begin, place, moveOut, fillGuideSide,
+  pupil, guider, path, prismInput, found, told, signs, otherGlassMm, filterShift, begin, place, moveOut, guideSideMm,
+  fillGuideSide,
 } = useOffAxis(setup); // prettier-ignore
 const prismFigures = computed<[string, string][]>(() => {
   const f = found.value;
@@ -127,8 +128,9 @@ const prismFigures = computed<[string, string][]>(() => {
           <FieldGrid :record="guider" :fields="PATHS" :off="off" />
           <PathRange :path="path" />
           <VerdictText :verdict="path.verdict" />
-          <Button v-if="!off && !path.reachable" size="small" class="start" @click="fillGuideSide"
-            >Change the guide-side spacers by {{ units.signedLength(path.shortfallMm, 1) }}</Button
+          <Button v-if="!off && !path.reachable && guideSideMm" size="small" class="start" @click="fillGuideSide"
+            >Change the guide-side spacers by {{ units.signedLength(guideSideMm, 1) }}: the focuser then stands in
+            mid-travel</Button
           >
           <div class="row small">
             <QuantityInput

@@ -68,9 +68,11 @@ describe('an off-axis guider', () => {
     expect(verdict(wrapper)).toContain('The prism shades');
     const before = of.systems[0]!.offAxis!.prism.innerEdgeMm;
     await press(wrapper, 'Move it out until it is clear');
+    expect(wrapper.find('[data-test="invalidated"]').text()).toContain('look for the guide star again');
     expect(wrapper.text()).not.toContain('The prism shades');
     const after = (await save()).systems[0]!.offAxis!.prism.innerEdgeMm;
     expect(after).toBeGreaterThan(before);
+    expect(before).toBeGreaterThan(0);
     expect(after).toBeLessThan(before + 20);
   });
   test('out of the guide camera’s reach is told with the length that is missing, and that length mends it', async () => {
@@ -80,6 +82,8 @@ describe('an off-axis guider', () => {
     expect(wrapper.text()).toContain('The guide camera cannot focus');
     await press(wrapper, 'Change the guide-side spacers by');
     expect(wrapper.text()).not.toContain('The guide camera cannot focus');
+    // not at the end of its travel, where the next filter would be out of reach again
+    expect(wrapper.text()).not.toContain('close to the end of its travel');
   });
   test('is looked at by a guest without a button that moves it', async () => {
     const { wrapper } = await bench(OffAxisView, build('astrograph'), 'guest');

@@ -95,14 +95,20 @@ export function useOffAxis(setup: Readonly<Ref<RigSetup | null>>) {
   function moveOut(): void {
     if (found.value) place(Math.ceil(found.value.clearInnerEdgeMm * 10 + 0.5) / 10, guider.value!.prism.angleDeg);
   }
-  function fillGuideSide(): void {
-    const g = guider.value!;
-    if (!path.value) return;
+  /** What to add to the guide side, or to take away, so that the focuser stands in the middle of its travel [mm]. */
+  const guideSideMm = computed(() => {
+    const [g, p] = [guider.value, path.value];
+    if (!g || !p || p.reachable) return 0;
+    const half = (g.focuserMaxMm - g.focuserMinMm) / 2;
+    const wanted = g.spacersMm + p.shortfallMm + Math.sign(p.shortfallMm) * half;
     // to a tenth, but into the reach and not just short of it
-    const into = path.value.shortfallMm < 0 ? Math.floor : Math.ceil;
-    g.spacersMm = Math.max(0, into((g.spacersMm + path.value.shortfallMm) * 10) / 10);
+    const into = p.shortfallMm < 0 ? Math.floor : Math.ceil;
+    return Math.max(0, into(wanted * 10) / 10) - g.spacersMm;
+  });
+  function fillGuideSide(): void {
+    guider.value!.spacersMm += guideSideMm.value;
   }
   return {
-    pupil, guider, path, prismInput, found, told, signs, otherGlassMm, filterShift, begin, place, moveOut, fillGuideSide,
+    pupil, guider, path, prismInput, found, told, signs, otherGlassMm, filterShift, begin, place, moveOut, guideSideMm, fillGuideSide,
   }; // prettier-ignore
 }
