@@ -31,6 +31,7 @@ export {
 } from './render/practice.ts';
 export { fieldStars, inventedStars, type DrawnField } from './render/field.ts';
 export * from './lookThrough.ts';
+export { fieldOf, settleEdges, type EdgeSeen } from './edgeCause.ts';
 export { nightFindings, shownInMost, toMend, type ShownFinding } from './nightFindings.ts';
 export * from './report.ts';
 export { skyGradient, type SkyGradient } from './gradient.ts';

@@ -66,6 +66,8 @@ export interface LookedFrame {
   filter: string;
   exposureS: number;
   look: FrameLook | null;
+  /** Object and angle it shows, to tell the sky from the optics; null or left out where that is not known. */
+  field?: string | null;
 }
 /** How far a frame may stray from its fellows. */
 export const FrameLimits = z.strictObject({

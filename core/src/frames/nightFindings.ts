@@ -1,3 +1,4 @@
+import { settleEdges } from './edgeCause.ts';
 import { standardsOf, type LookedFrame } from './lookThrough.ts';
 import { diagnose, type FrameFinding, type FrameFindingCode } from './measure/diagnose.ts';
 
@@ -28,6 +29,7 @@ export function shownInMost<Code extends string>(codesByFrame: readonly (readonl
  */
 export function nightFindings(frames: readonly LookedFrame[], scaleArcsecPerPx: number | null): { measured: number; most: ShownFinding<FrameFindingCode>[] } {
   const usual = standardsOf(frames);
-  const codes = frames.flatMap((f) => (f.look ? [diagnose(f.look, usual(f), scaleArcsecPerPx).filter(toMend).map((d) => d.code)] : [])); // prettier-ignore
+  const seen = frames.flatMap((f) => (f.look ? [{ field: f.field ?? null, findings: diagnose(f.look, usual(f), scaleArcsecPerPx) }] : [])); // prettier-ignore
+  const codes = settleEdges(seen).map((found) => found.filter(toMend).map((d) => d.code));
   return { measured: codes.length, most: shownInMost(codes) };
 } // prettier-ignore

@@ -9,7 +9,7 @@ import {
   type RunRecord,
 } from '@keen/contract';
 import WhenThere from '../../common/WhenThere.vue';
-import { nightFindings } from '@keen/core/frames';
+import { fieldOf, nightFindings } from '@keen/core/frames';
 import { REFUSAL_WORDS } from '@keen/core/observatory';
 import { figure, scaleArcsecPerPx } from '@keen/core/quantities';
 import { computed, ref, shallowRef, watch } from 'vue';
@@ -119,7 +119,13 @@ const found = computed(() => {
   const setup = last.value?.system === club.rig?.system.key ? club.rig?.setup : undefined;
   const scale = setup ? scaleArcsecPerPx(setup.camera.pixelUm, setup.focalLengthMm) : null;
   const lights = frames.value.filter((f) => f.kind === 'light' && f.accepted);
-  return { lights: lights.length, ...nightFindings(lights, scale) };
+  return {
+    lights: lights.length,
+    ...nightFindings(
+      lights.map((f) => ({ ...f, field: fieldOf({ projectId: f.projectId, ...f.header }) })),
+      scale,
+    ),
+  };
 });
 const shows = computed(() => found.value.most.map((m) => ` ${m.frames} of ${m.of} measured show ${m.code.replaceAll('-', ' ')}.`).join('')); // prettier-ignore
 const verdict = computed(() => {

@@ -97,7 +97,7 @@ const report = computed(() => {
     by: n.by,
     frames: rows.value.flatMap((r) =>
       r.record
-        ? [{ object: object(r.record.projectId), filter: r.filter, exposureS: r.exposureS, accepted: r.accepted, because: because(r.record), look: r.look, findings: used.findingsOf(r).map((f) => f.code) }]
+        ? [{ object: object(r.record.projectId), filter: r.filter, exposureS: r.exposureS, accepted: r.accepted, because: because(r.record), look: r.look, findings: used.findingsOf(r).filter((f) => f.code !== 'prism-shadow' || f.severity !== 'good').map((f) => f.code) }]
         : [],
     ),
     hours: spent.value,

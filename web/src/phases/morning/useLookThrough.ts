@@ -1,6 +1,8 @@
 import { api, MOST_LOOKS, type FrameRecord, type NightRecord } from '@keen/contract';
 import {
   diagnose,
+  fieldOf,
+  settleEdges,
   learnLimits,
   practiceFrame,
   standardsOf,
@@ -214,14 +216,18 @@ export function useLookThrough({ pictures: withPictures = true } = {}) {
     }));
     return [...onRecord, ...others].sort((a, b) => (a.startedAt ?? '').localeCompare(b.startedAt ?? ''));
   });
-  /** What is wrong with a frame, against the usual one of its filter. */
-  const findingsOf = (row: FrameRow): FrameFinding[] => {
-    if (!row.look) return [];
-    const usual = row.record && usualOf.value(row.record);
+  /** What is wrong with each frame, against the usual one of its filter; a dark edge is settled by frames of other fields. */
+  const findings = computed(() => {
     const setup = club.rig?.setup;
     const scale = setup ? (206.264806 * setup.camera.pixelUm) / setup.focalLengthMm : null;
-    return diagnose(row.look, usual, scale);
-  };
+    const looked = rows.value.flatMap((row) => {
+      if (!row.look) return [];
+      const field = row.record && fieldOf({ projectId: row.record.projectId, ...row.record.header });
+      return [{ id: row.id, field, findings: diagnose(row.look, row.record && usualOf.value(row.record), scale) }];
+    });
+    return new Map(settleEdges(looked).map((found, i) => [looked[i]!.id, found]));
+  });
+  const findingsOf = (row: FrameRow): FrameFinding[] => findings.value.get(row.id) ?? [];
 
   /** Keeps what was measured of frames on record as it comes: whoever leaves loses a moment's work at most. */
   function keeper(night: string) {
