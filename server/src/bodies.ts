@@ -1,4 +1,4 @@
-import { json, type Request, type RequestHandler } from 'express';
+import { json, type Request, type RequestHandler, type Response } from 'express';
 import { Problem } from './problems.ts';
 
 /** Largest request body of a member; focus logs are parsed in the browser and arrive as runs. */
@@ -38,5 +38,26 @@ function demandWhole(text: string): void {
 export function bodies(strangers = STRANGER, members = MEMBER): RequestHandler {
   const reader = ({ limit, keys }: typeof STRANGER) => json({ limit, verify: (_req, _res, bytes) => demandShape(bytes, keys) }); // prettier-ignore
   const [small, large] = [reader(strangers), reader(members)];
-  return (req: Request, res, next) => (req.session.memberId ? large : small)(req, res, next);
+  return (req: Request, res, next) => {
+    if (req.session.memberId) return large(req, res, next);
+    const refuse = () => {
+      endAfterAnswer(req, res);
+      next(new Problem('too_large', `without a session a body has ${strangers.limit} at most`));
+    };
+    if (Number(req.headers['content-length'] ?? 0) > bytesOf(strangers.limit)) return refuse();
+    small(req, res, (error?: unknown) => {
+      if ((error as { status?: number } | undefined)?.status === 413) refuse();
+      else next(error);
+    });
+  };
+}
+const bytesOf = (limit: string) => Number.parseInt(limit, 10) * (limit.endsWith('mb') ? 1e6 : 1e3);
+
+/** Time in which the refusal is read by whoever still sends [ms]. */
+const LINGER_MS = 250;
+/** What is refused is not read to its end: the line is closed once the answer is out. */
+function endAfterAnswer(req: Request, res: Response): void {
+  req.pause();
+  res.set('connection', 'close');
+  res.once('finish', () => setTimeout(() => req.socket.destroy(), LINGER_MS).unref());
 }

@@ -4,6 +4,7 @@ import {
   readFocusCsv,
   readFramesCsv,
   readGuideCsv,
+  readPartsCsv,
   type TableAnswers,
   type FrameColumns,
   type KeywordMapping,
@@ -121,6 +122,7 @@ const inWorker = {
     readFrameFiles(files, mapping, progress),
   readFramesCsv: (text: string, columns: FrameColumns | undefined, answers?: TableAnswers) =>
     readFramesCsv(text, columns, answers),
+  readPartsCsv: (text: string) => readPartsCsv(text),
   readFocusCsv: (text: string, mapping: FocusMapping | undefined, fahrenheit: boolean, answers?: TableAnswers) =>
     readFocusCsv(text, mapping, fahrenheit, answers),
 };

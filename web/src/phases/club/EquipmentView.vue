@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { api, type PartRecord } from '@keen/contract';
-import { partsToCsv, readPartsCsv, type BadRow } from '@keen/core/exchange';
+import { partsToCsv, type BadRow } from '@keen/core/exchange';
 import { PartKind, type Face } from '@keen/core/rig';
 import { Button, Checkbox, Input, Modal, SelectOption, Textarea, message } from 'ant-design-vue';
 import { computed, reactive, ref, shallowRef } from 'vue';
@@ -15,6 +15,7 @@ import { download } from '../../common/times.ts';
 import ThreadInput from '../../common/ThreadInput.vue';
 import { useShortcut } from '../../common/shortcuts.ts';
 import { useSession } from '../../stores/session.ts';
+import { core } from '../../workers/index.ts';
 import { useUnits } from '../../stores/units.ts';
 
 const session = useSession();
@@ -150,10 +151,18 @@ const partOf = ({
   ...part
 }: PartRecord) => part;
 const exportAll = () => download('equipment.csv', partsToCsv(parts.value.map(partOf)));
+/** Thousands of parts fit; a file beyond it is something else [bytes]. */
+const MOST_CSV = 2_000_000;
 /** Parts of a file; names that are there already are left alone, so that reading a file twice doubles nothing. */
 async function importCsv(file: File | undefined) {
   if (!file) return;
-  const got = readPartsCsv(await file.text());
+  [bad.value, readIn.value] = [[], ''];
+  if (file.size > MOST_CSV) {
+    readIn.value = `${file.name} has ${(file.size / 1e6).toFixed(0)} MB; a list of parts has ${MOST_CSV / 1e6} at most. Is it another file?`;
+    bad.value = [{ line: 0, text: file.name, reason: 'too large for a list of parts' }];
+    return;
+  }
+  const got = await core().readPartsCsv(await file.text());
   const known = new Set(parts.value.map((p) => p.name));
   const fresh = got.parts.filter((p) => !known.has(p.name));
   const refused: BadRow[] = [...got.bad];

@@ -1,10 +1,14 @@
 import { beforeEach, describe, expect, jest, test } from '@jest/globals';
 import { MOST_A_PAGE, type ChangeRecord, type PartRecord } from '@keen/contract';
+import { readPartsCsv } from '@keen/core/exchange';
 import { flushPromises, type VueWrapper } from '@vue/test-utils';
 import { field, press, pressOutside } from '../../test/hands.ts';
 import { atHand } from '../../test/worker.ts';
 
-jest.unstable_mockModule('../../workers/index.ts', () => ({ core: () => ({}), ...atHand }));
+jest.unstable_mockModule('../../workers/index.ts', () => ({
+  core: () => ({ readPartsCsv: async (text: string) => readPartsCsv(text) }),
+  ...atHand,
+}));
 const saved: { name: string; text: string }[] = [];
 jest.unstable_mockModule('../../common/times.ts', () => ({
   download: (name: string, text: string) => saved.push({ name, text }),
@@ -172,4 +176,18 @@ describe('what changed', () => {
     const { wrapper } = await mountScreen(ChangesView, { answers: [{ path: /changes/, body: [] }] });
     expect(wrapper.text()).toContain('Nobody has changed anything yet.');
   });
+});
+
+test('a file far too large for a list of parts is refused before it is read', async () => {
+  const { wrapper } = await mountScreen(EquipmentView, { answers: [{ path: /\/api\//, body: [] }] });
+  const input = wrapper.find('[data-test="parts-file"]');
+  const text = jest.fn(async () => '');
+  const file = new File([''], 'frames.csv');
+  Object.defineProperty(file, 'size', { value: 100_000_000 });
+  Object.defineProperty(file, 'text', { value: text });
+  Object.defineProperty(input.element, 'files', { value: [file] });
+  await input.trigger('change');
+  await flushPromises();
+  expect(wrapper.text()).toContain('frames.csv has 100 MB; a list of parts has 2 at most. Is it another file?');
+  expect(text).not.toHaveBeenCalled();
 });

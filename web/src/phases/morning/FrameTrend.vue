@@ -133,7 +133,10 @@ const options = computed<ChartOptions<'scatter'>>(() => ({
         >{{ rows.length - points.length }} of {{ rows.length }} frames have none</span
       >
     </div>
-    <div class="chart">
+    <p v-if="points.length < 2" class="muted small" data-test="no-trend">
+      {{ points.length ? 'One frame alone shows no course.' : 'No frame knows both: nothing to draw.' }}
+    </p>
+    <div v-else class="chart">
       <Scatter
         :data="data"
         :options="options"

@@ -57,11 +57,19 @@ watch(
   () => (feed.value = ''),
 );
 const print = () => window.print();
+/** A plan of the most legs there can be has a hundredth of it [bytes]. */
+const MOST_PLAN = 5_000_000;
 async function take(e: Event) {
   const field = e.target as HTMLInputElement;
   const file = field.files?.[0];
   field.value = '';
   if (!file) return;
+  if (file.size > MOST_PLAN) {
+    trouble.value = [
+      `${file.name} has ${(file.size / 1e6).toFixed(0)} MB; a plan’s file has ${MOST_PLAN / 1e6} at most. Is it another file?`,
+    ];
+    return;
+  }
   const got = readPlanFile(await file.text());
   if (!got.ok) {
     trouble.value = got.issues.map((i) => `${file.name}${i.path ? `, ${i.path}` : ''}: ${i.message}.`);

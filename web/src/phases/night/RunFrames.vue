@@ -75,7 +75,8 @@ const options = computed<ChartOptions<'scatter'>>(() => ({
 </script>
 
 <template>
-  <div class="chart">
+  <p v-if="!frames.length" class="muted small">No frame was taken: there is no course to draw.</p>
+  <div v-else class="chart">
     <Scatter :data="data" :options="options" aria-label="Star width of the frames over the night" />
   </div>
 </template>
