@@ -196,7 +196,7 @@ test('cooling, the second tube and the guider say what to do', async ({ browser 
   await other.getByTestId('dusk-save').getByRole('button', { name: 'Save' }).click();
   await expect(other.getByTestId('dusk-save')).toContainText('by Odalys');
   await page.getByTestId('dusk-save').getByRole('button', { name: 'Save' }).click();
-  await expect(page.getByTestId('conflict')).toContainText('dither · ditherPx');
+  await expect(page.getByTestId('conflict')).toContainText('dither, dither');
   await page.getByRole('button', { name: 'Take theirs' }).click();
   await expect(page.getByLabel('Air tonight')).toHaveValue(/^8/);
 

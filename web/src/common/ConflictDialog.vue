@@ -1,6 +1,8 @@
 <script setup lang="ts">
 import { Button, Modal } from 'ant-design-vue';
 import { computed, type ShallowRef } from 'vue';
+import { useUnits } from '../stores/units.ts';
+import { differences } from './fieldWords.ts';
 
 /** What a saving tells this dialog, and what it does with the choice. */
 export interface Conflicted {
@@ -18,20 +20,27 @@ const goOn = () => {
   saving.conflict.value = null;
 };
 
-const flat = (v: unknown, path = '', out: Record<string, string> = {}): Record<string, string> => {
-  if (v !== null && typeof v === 'object')
-    for (const [k, w] of Object.entries(v))
-      flat(w, path ? `${path} · ${Array.isArray(v) ? Number(k) + 1 : k}` : k, out);
-  else out[path] = String(v ?? '');
-  return out;
-};
-const rows = computed(() => {
-  const [a, b] = [flat(props.mine), flat(props.theirs)];
-  return [...new Set([...Object.keys(a), ...Object.keys(b)])]
-    .filter((k) => a[k] !== b[k] && k in a)
-    .map((k) => ({ field: k, mine: a[k] ?? 'removed', theirs: b[k] ?? 'removed' }))
-    .slice(0, 60);
-});
+const units = useUnits();
+const told = (key: string, v: unknown) =>
+  v === undefined || v === null
+    ? 'not there'
+    : v === ''
+      ? 'empty'
+      : typeof v === 'number'
+        ? units
+            .quantity(key, v, 3)
+            .replace(/(\.\d*?)0+(?=\D|$)/, '$1')
+            .replace(/\.(?=\D|$)/, '')
+        : typeof v === 'boolean'
+          ? v
+            ? 'yes'
+            : 'no'
+          : String(v);
+const rows = computed(() =>
+  differences(props.mine, props.theirs)
+    .slice(0, 60)
+    .map((d) => ({ field: d.field, mine: told(d.key, d.mine), theirs: told(d.key, d.theirs) })),
+);
 </script>
 
 <template>

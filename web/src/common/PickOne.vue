@@ -12,7 +12,10 @@ const attrs = useAttrs();
 /** Class and style belong to the box, everything else to the field in it. */
 const rest = computed(() => Object.fromEntries(Object.entries(attrs).filter(([k]) => k !== 'class' && k !== 'style')));
 const id = `p${Math.random().toString(36).slice(2, 9)}`;
+/** Esc closes the list, not the dialog it stands in. */
+let [isOpen, held] = [false, false];
 async function tell(open: boolean) {
+  isOpen = open;
   await nextTick();
   const field = document.getElementById(id);
   field?.setAttribute('aria-expanded', String(open));
@@ -22,7 +25,13 @@ onMounted(() => void tell(false));
 </script>
 
 <template>
-  <span class="pick" :class="[{ shown }, $attrs.class]" :style="$attrs.style as never">
+  <span
+    class="pick"
+    :class="[{ shown }, $attrs.class]"
+    :style="$attrs.style as never"
+    @keydown.esc.capture="held = isOpen"
+    @keydown.esc="held && $event.stopPropagation()"
+  >
     <label :class="{ 'visually-hidden': !shown }" :for="id">{{ label }}</label>
     <Select :id="id" v-bind="rest" class="field" @dropdown-visible-change="tell">
       <slot />

@@ -35,17 +35,20 @@ describe('two people saved the same record', () => {
       { name: 'ridge', horizon: [{ altitudeDeg: 20 }, { altitudeDeg: 30 }], note: 'trees cut' },
     );
     expect(rows).toEqual([
-      ['horizon · 2 · altitudeDeg', '25', '30'],
-      ['note', '', 'trees cut'],
+      ['horizon point 2, altitude', '25°', '30°'],
+      ['note', 'not there', 'trees cut'],
     ]);
     expect(document.body.textContent).toContain('Teun saved it at 21:40. Nothing of yours is lost.');
   });
-  test('what theirs no longer has is said as removed; what only theirs has is not mine to lose', async () => {
+  test('what one side has and the other has not is said, whichever side it is', async () => {
     const { rows } = await mounted({ goals: [{ quota: 4 }, { quota: 8 }] }, { goals: [{ quota: 4 }], stamp: 9 });
-    expect(rows).toEqual([['goals · 2 · quota', '8', 'removed']]);
+    expect(rows).toEqual([
+      ['goal 2, quota', '8', 'not there'],
+      ['stamp', 'not there', '9'],
+    ]);
   });
   test('alike after all says so', async () => {
-    const { rows } = await mounted({ a: 1 }, { a: 1, b: 2 });
+    const { rows } = await mounted({ a: 1, b: 2 }, { a: 1, b: 2 });
     expect(rows).toEqual([['Both hold the same; taking theirs changes nothing.']]);
   });
   test('each choice does its own thing; going on keeps the draft and asks again at the next save', async () => {

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import type { PartRecord } from '@keen/contract';
+import { RouterLink } from 'vue-router';
 import { PartKind, ridesOf, type Origin, type PlacedPart, type RigSetup } from '@keen/core/rig';
 import { Button, Input, SelectOption } from 'ant-design-vue';
 import dayjs from 'dayjs';
@@ -191,8 +192,12 @@ function addFromDrawer(id: unknown) {
     <Button size="small" @click="tell(a, 'documented')">As documented</Button>
     <Button size="small" @click="tell(a, 'assumed')">Assumed</Button>
   </p>
+  <p v-if="!off && !parts.length" class="muted small">
+    Nothing lies in the drawer: <RouterLink to="/club/equipment">put parts into it</RouterLink>, and they can be added
+    here.
+  </p>
   <PickOne
-    v-if="!off"
+    v-else-if="!off"
     :value="undefined"
     class="drawer"
     placeholder="Add a part from the drawer"

@@ -57,7 +57,10 @@ const add = () => {
     const { offAxis: _o, guideScope: _g, ...model } = next.systems.find((s) => s.key === club.rig!.system.key)!;
     next.systems.push({ ...model, key, name, variants: [] });
   }, key);
+  fresh.value = name;
 };
+/** The system added last: it begins as a copy, and says what of it is not its own yet. */
+const fresh = ref('');
 const rename = (key: string, name: string) =>
   name.trim() && void change((b) => (b.systems.find((s) => s.key === key)!.name = name.trim()));
 const remove = (key: string) =>
@@ -71,6 +74,14 @@ const lead = (key: string) =>
     <p class="muted small">
       Everything that takes pictures on this mount. Balance, bookings and the plan are of the whole rig; train, focus,
       offsets, framing and guide star belong to each system.
+    </p>
+    <p
+      v-if="fresh && !trouble && club.rig.build.systems.some((s) => s.name === fresh)"
+      class="level-caution small"
+      data-test="fresh"
+    >
+      “{{ fresh }}” begins as a copy: put in its own optics, camera and filters under Optics, and hang its tube and
+      camera on the rig under Parts, for the balance knows nothing of their mass yet. Nothing was measured with it.
     </p>
     <table class="figures">
       <thead>

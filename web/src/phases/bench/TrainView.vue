@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { api, type PartRecord } from '@keen/contract';
+import { RouterLink } from 'vue-router';
 import { useAnswer } from '../../common/answer.ts';
 import WhenThere from '../../common/WhenThere.vue';
 import type { TrainPart } from '@keen/core/rig';
@@ -193,7 +194,11 @@ const IS = { corrector: 'the corrector', camera: 'the camera' } as const;
         </VueDraggable>
       </div>
       <div v-if="!off" class="row">
+        <span v-if="parts.there.value && !drawer.length" class="muted small"
+          >The drawer is empty: <RouterLink to="/club/equipment">put parts into it</RouterLink>, or</span
+        >
         <PickOne
+          v-else
           :value="undefined"
           label="Add a piece from the drawer"
           placeholder="Add a piece from the drawer"

@@ -36,8 +36,8 @@ beforeEach(() => {
 
 /** As the balance screen holds it. */
 const OfScale = defineComponent({
-  props: ['latitudeDeg', 'computedMoment'],
-  setup: (props: { latitudeDeg: number; computedMoment: object }) => {
+  props: { latitudeDeg: { type: Number, required: true }, computedMoment: { type: Object, required: true } },
+  setup: (props) => {
     const scale = useSpringScale(ref('r'), ref(props.latitudeDeg));
     return () => h(SpringScale as never, { scale, computedMoment: props.computedMoment });
   },

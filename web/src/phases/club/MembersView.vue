@@ -77,8 +77,8 @@ async function add() {
       You keep everything here. Somebody you add can plan and run with you, or only look on.
     </p>
     <p v-else class="muted small">
-      Stewards keep equipment and sites; members plan, run and adopt; guests look on. Every change is written down with
-      its author.
+      Stewards add rigs and sites and take them away; members set the rigs up, keep parts of their own, plan, run and
+      adopt; guests look on. Every change is written down with its author.
     </p>
     <WhenThere :of="[members]">
       <ListTable :rows="members.value.value ?? []" :columns="columns" name="members" :row-key="(m) => m.id">

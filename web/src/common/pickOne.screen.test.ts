@@ -1,0 +1,23 @@
+import { expect, jest, test } from '@jest/globals';
+import { nextTick } from 'vue';
+import { atHand } from '../test/worker.ts';
+
+jest.unstable_mockModule('../workers/index.ts', () => ({ core: () => ({}), ...atHand }));
+const { Select } = await import('ant-design-vue');
+const { mountScreen } = await import('../test/mountScreen.ts');
+const { default: PickOne } = await import('./PickOne.vue');
+
+test('Esc closes an open list and leaves the dialog around it; with the list closed it reaches the dialog', async () => {
+  const { wrapper } = await mountScreen(PickOne, { props: { label: 'Rig', options: [] } });
+  const dialog = jest.fn();
+  document.body.addEventListener('keydown', dialog);
+  const esc = () => wrapper.find('input').element.dispatchEvent(new KeyboardEvent('keydown', { key: 'Escape', bubbles: true })); // prettier-ignore
+  wrapper.findComponent(Select).vm.$emit('dropdownVisibleChange', true);
+  await nextTick();
+  esc();
+  expect(dialog).not.toHaveBeenCalled();
+  wrapper.findComponent(Select).vm.$emit('dropdownVisibleChange', false);
+  await nextTick();
+  esc();
+  expect(dialog).toHaveBeenCalledTimes(1);
+});
