@@ -3,7 +3,7 @@ export const assumedPhrases = {
   'assumed.place': 'Assumed place of the {name} ±{spreadMm}: ±{momentKgCm}; measure it.',
   'assumed.mass': 'Assumed mass of the {name} ±{spreadKg}: ±{momentKgCm}; weigh it.',
   'assumed.unsaid':
-    '{parts} {parts|part says|parts say} not where {parts|its|their} mass or place is from and {parts|counts|count} as exact.',
+    '{parts} {parts|part does|parts do} not say where mass or place are from; {parts|it counts|they count} as exact.',
   'assumed.saddle':
     'Assumed height of the saddle ±{spreadMm}: ±{momentKgCm} about right ascension; measure it from the polar axis.',
   'assumed.quantum-efficiency': 'quantum efficiency {share:2}',

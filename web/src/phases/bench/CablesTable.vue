@@ -40,7 +40,7 @@ const dropDevice = (key: string) =>
 </script>
 
 <template>
-  <div class="scroll" tabindex="0" role="region" aria-label="Hubs and devices">
+  <div class="scroll acts" tabindex="0" role="region" aria-label="Hubs and devices">
     <table class="figures" data-test="cables">
       <thead>
         <tr>

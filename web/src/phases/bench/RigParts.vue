@@ -83,7 +83,7 @@ function addFromDrawer(id: unknown) {
     that part's own mass centre, from where the axes cross: x along the declination axis away from the weights, y
     sideways, z toward the sky.
   </p>
-  <div class="scroll">
+  <div class="scroll acts">
     <table class="figures" data-test="parts">
       <thead>
         <tr>
@@ -140,7 +140,7 @@ function addFromDrawer(id: unknown) {
               hide-label
               :decimals="f.decimals"
               :min="f.min"
-              width="84px"
+              width="76px"
               :disabled="off"
               @update:model-value="place(p, f.key, $event)"
             />

@@ -75,7 +75,7 @@ const undated = computed(() => props.night.matched.value.some((f) => f.read.star
         }}</template
       >
     </p>
-    <div class="scroll">
+    <div class="scroll acts">
       <table class="figures">
         <thead>
           <tr>
