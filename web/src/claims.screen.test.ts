@@ -1,4 +1,4 @@
-import { beforeEach, describe, expect, jest, test } from '@jest/globals';
+import { afterEach, beforeEach, describe, expect, jest, test } from '@jest/globals';
 import { DuskSettings } from '@keen/contract';
 import { typicalCables } from '@keen/core/cables';
 import { viewOf } from '@keen/core/rig';
@@ -100,10 +100,14 @@ async function open(path: string, first: { path: RegExp; status?: number; body: 
 const shape = (path: string) => path.replace(/[0-9a-f]{8}-[0-9a-f-]{27}/g, '#').replace(/\?.*/, '');
 const only = (call: string) => new RegExp(`^${call.replaceAll('#', '[0-9a-f-]+').replaceAll('.', '\\.')}(\\?|$)`);
 
+// an evening, whatever the hour it is tested at: by morning there is nothing left to plan
 beforeEach(() => {
+  jest.spyOn(Date, 'now').mockReturnValue(Date.parse('2026-11-19T18:00:00Z'));
   localStorage.clear();
   document.body.innerHTML = '';
 });
+
+afterEach(() => void jest.restoreAllMocks());
 
 describe('nothing is claimed before what it rests on has come', () => {
   test.each(CLAIMS)('%s, %s: %s', async (path, call, claim) => {

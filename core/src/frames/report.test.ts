@@ -65,3 +65,8 @@ test('its published form is the one it is written in', () => {
   const published = JSON.parse(readFileSync(new URL('../../../docs/schema/night-report.json', import.meta.url), 'utf8')) as object; // prettier-ignore
   expect(published).toEqual(JSON.parse(JSON.stringify(z.toJSONSchema(NightReport, { io: 'input' }))));
 });
+
+test('frames nobody looked at are as wide as the run itself measured them', () => {
+  const measured = facts.frames.map((f) => ({ ...f, look: null, findings: [], hfdPx: f.accepted ? 2.5 : 9 }));
+  expect(nightReport({ ...facts, frames: measured }).taken.map((t) => t.hfdPx)).toEqual(expect.arrayContaining([2.5]));
+});

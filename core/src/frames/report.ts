@@ -80,6 +80,8 @@ export interface NightFacts extends Pick<
     /** Why not, in a word or two; empty where nobody said. */
     because: string;
     look: FrameLook | null;
+    /** Half flux diameter the run itself measured, where nobody looked at the frame [px]. */
+    hfdPx?: number | null;
     findings: readonly string[];
   }[];
   hours: NightHours | null;
@@ -107,7 +109,7 @@ export function nightReport(of: NightFacts): NightReport {
       accepted: counted.length,
       refused: all.length - counted.length,
       openS: counted.length * first.exposureS,
-      hfdPx: middle(counted.map((f) => f.look?.hfdPx), 2),
+      hfdPx: middle(counted.map((f) => f.look?.hfdPx ?? f.hfdPx), 2),
       longOverShort: middle(counted.map(long), 2),
       stars: middle(counted.map((f) => f.look?.stars), 0),
     }; // prettier-ignore

@@ -20,6 +20,22 @@ describe('the hours of a night', () => {
     expect(minutes(night)).toEqual({ counted: 10 + 10 + 18 + 200 + 20, between: 1, 'refused: long stars': 10, 'refused: cloud': 40, focusing: 11, cloud: 200, idle: 60, after: 20 }); // prettier-ignore
     expect([night.darkS, night.clearS, night.countedS].map((s) => s / 60)).toEqual([600, 600 - 240, 258]);
   });
+  test('a run that waited for the sky was not in the clear, though no frame tells of it', () => {
+    // counted to 60, cloud 80 to 120 in a pause to 150, and again after the last frame
+    const night = nightHours(
+      dark,
+      [frame(0, 60), frame(150, 50)],
+      [],
+      [
+        [80 * MIN, 120 * MIN],
+        [300 * MIN, 340 * MIN],
+      ],
+    );
+    expect(minutes(night)).toEqual({ counted: 110, cloud: 80, idle: 50, after: 360 });
+    expect(night.clearS / 60).toBe(520);
+    // a spell while the shutter was open takes nothing from the frame
+    expect(minutes(nightHours(dark, [frame(0, 600)], [], [[10 * MIN, 50 * MIN]]))).toEqual({ counted: 600 });
+  });
   test('a night without a frame is all idle, one that begins late waits before', () => {
     expect(minutes(nightHours(dark, []))).toEqual({ idle: 600 });
     expect(minutes(nightHours(dark, [frame(200, 10)]))).toEqual({ before: 200, counted: 10, after: 390 });

@@ -38,11 +38,13 @@ const FOCUS_MS = 8 * 60_000;
  * focusing, cloud, nothing at all. A longer pause beside frames lost to the sky is taken for cloud. The parts meet one
  * another without gap or overlap from the beginning to the end of darkness.
  * @param focusMs moments of focus runs, rising [ms]
+ * @param cloudMs spells a run itself waited for the sky, rising and apart: no frame tells of them [ms]
  */
 export function nightHours(
   dark: { fromMs: number; toMs: number },
   frames: readonly SpentFrame[],
   focusMs: readonly number[] = [],
+  cloudMs: readonly (readonly [number, number])[] = [],
 ): NightHours {
   const parts: NightPart[] = [];
   let at = dark.fromMs;
@@ -51,15 +53,24 @@ export function nightHours(
     if (to > at) parts.push({ kind, fromMs: at, toMs: to, because });
     at = to;
   };
+  /** A stretch without a frame: what the run waited for the sky in it is cloud, the rest is of its own kind. */
+  const pause = (toMs: number, kind: HourKind) => {
+    for (const [from, to] of cloudMs) {
+      if (to <= at || from >= toMs) continue;
+      until(Math.min(from, toMs), kind);
+      until(Math.min(to, toMs), 'cloud');
+    }
+    until(toMs, kind);
+  };
   let before: SpentFrame | null = null;
   for (const f of [...frames].sort((a, b) => a.startedMs - b.startedMs)) {
     // two cameras at once: the shutter is open all the same
     if (f.startedMs >= dark.toMs) break;
-    until(f.startedMs, pauseKind(at, f.startedMs, before, f, focusMs));
+    pause(f.startedMs, pauseKind(at, f.startedMs, before, f, focusMs));
     until(f.startedMs + 1000 * f.exposureS, f.accepted ? 'counted' : 'refused', f.accepted ? '' : f.because);
     before = f;
   }
-  until(dark.toMs, before ? 'after' : 'idle');
+  pause(dark.toMs, before ? 'after' : 'idle');
   const sums = new Map<string, NightHours['sums'][number]>();
   for (const p of parts) {
     const key = `${p.kind} ${p.because}`;

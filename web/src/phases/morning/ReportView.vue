@@ -33,6 +33,8 @@ const beside = shallowRef<Pick<NightReport, 'guiding' | 'flatsBeforeAnythingIsTu
 /** Whether what stands beside the frames of this night has come, and what of it failed. */
 const besideOf = ref('');
 const failed = ref('');
+/** Spells in which a run of this night waited for the sky [ms]. */
+const clouds = shallowRef<(readonly [number, number])[]>([]);
 const ask = lateness();
 watch(night, () => void readBeside(), { immediate: true });
 async function readBeside(): Promise<void> {
@@ -41,17 +43,20 @@ async function readBeside(): Promise<void> {
   besideOf.value = failed.value = '';
   const state = club.rig?.trainStateId;
   if (!n || !state) return;
-  const [logs, runs, needs] = await Promise.all([
+  const [logs, runs, needs, run] = await Promise.all([
     callAll(api.guideLogs, { params: { id: n.rigId } }),
     callAll(api.focusRuns, { query: { trainStateId: state } }),
     call(api.calibrationNeeds, { params: { id: n.rigId }, query: { system: n.system } }),
+    // a run knows when it waited for the sky: no frame tells of that
+    n.kind === 'live' ? call(api.run, { params: { id: n.id } }) : null,
   ]);
   if (late()) return;
-  const lacking = Object.entries({ 'guide logs': logs, 'focus runs': runs, calibration: needs }).flatMap(([what, got]) => (got.ok ? [] : [`${what}: ${problemText(got.problem)}`])); // prettier-ignore
-  if (!logs.ok || !runs.ok || !needs.ok) {
+  const lacking = Object.entries({ 'guide logs': logs, 'focus runs': runs, calibration: needs, ...(run ? { 'the run': run } : {}) }).flatMap(([what, got]) => (got.ok ? [] : [`${what}: ${problemText(got.problem)}`])); // prettier-ignore
+  if (!logs.ok || !runs.ok || !needs.ok || (run && !run.ok)) {
     failed.value = lacking.join('; ');
     return;
   }
+  clouds.value = (run?.ok ? run.value.result.events : []).filter((e) => e.kind === 'cloud').map((e) => [Date.parse(e.start), Date.parse(e.end)] as const); // prettier-ignore
   besideOf.value = n.id;
   beside.value = {
     guiding: logs.value
@@ -83,7 +88,7 @@ const spent = computed(() => {
       : [],
   ); // prettier-ignore
   const focused = focusRuns.value.map((r) => Date.parse(r.time!)).sort((a, b) => a - b);
-  return nightHours(dark, frames, focused);
+  return nightHours(dark, frames, focused, clouds.value);
 });
 const because = (r: FrameRecord) => (r.refusal ? REFUSAL_WORDS[r.refusal] : '');
 const report = computed(() => {
@@ -97,7 +102,7 @@ const report = computed(() => {
     by: n.by,
     frames: rows.value.flatMap((r) =>
       r.record
-        ? [{ object: object(r.record.projectId), filter: r.filter, exposureS: r.exposureS, accepted: r.accepted, because: because(r.record), look: r.look, findings: used.findingsOf(r).filter((f) => f.code !== 'prism-shadow' || f.severity !== 'good').map((f) => f.code) }]
+        ? [{ object: object(r.record.projectId), filter: r.filter, exposureS: r.exposureS, accepted: r.accepted, because: because(r.record), look: r.look, hfdPx: r.record.measures.hfdPx ?? null, findings: used.findingsOf(r).filter((f) => f.code !== 'prism-shadow' || f.severity !== 'good').map((f) => f.code) }]
         : [],
     ),
     hours: spent.value,
