@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { Select } from 'ant-design-vue';
-import { computed, nextTick, onMounted, useAttrs } from 'vue';
+import { computed, nextTick, onMounted, ref, useAttrs } from 'vue';
 
 /**
  * The toolkit's drop-down made whole for screen readers: a name on the field itself (an aria-label alone would land on a
@@ -21,17 +21,18 @@ async function tell(open: boolean) {
   field?.setAttribute('aria-expanded', String(open));
   if (!open) for (const a of ['aria-owns', 'aria-controls', 'aria-activedescendant']) field?.removeAttribute(a);
 }
-onMounted(() => void tell(false));
+const box = ref<HTMLElement>();
+onMounted(() => {
+  void tell(false);
+  // listeners of the page itself: one of the framework's would be the first to stamp the event, and under a clock that
+  // stands still the field's own would then think it an old one
+  box.value?.addEventListener('keydown', (e) => (held = e.key === 'Escape' && isOpen), true);
+  box.value?.addEventListener('keydown', (e) => held && e.stopPropagation());
+});
 </script>
 
 <template>
-  <span
-    class="pick"
-    :class="[{ shown }, $attrs.class]"
-    :style="$attrs.style as never"
-    @keydown.esc.capture="held = isOpen"
-    @keydown.esc="held && $event.stopPropagation()"
-  >
+  <span ref="box" class="pick" :class="[{ shown }, $attrs.class]" :style="$attrs.style as never">
     <label :class="{ 'visually-hidden': !shown }" :for="id">{{ label }}</label>
     <Select :id="id" v-bind="rest" class="field" @dropdown-visible-change="tell">
       <slot />
