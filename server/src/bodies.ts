@@ -42,7 +42,12 @@ export function bodies(strangers = STRANGER, members = MEMBER): RequestHandler {
     if (req.session.memberId) return large(req, res, next);
     const refuse = () => {
       endAfterAnswer(req, res);
-      next(new Problem('too_large', `without a session a body has ${strangers.limit} at most`));
+      next(
+        new Problem(
+          'too_large',
+          `without a session a body has ${strangers.limit} at most; if you were signed in your session has ended: sign in again and send it once more`,
+        ),
+      );
     };
     if (Number(req.headers['content-length'] ?? 0) > bytesOf(strangers.limit)) return refuse();
     small(req, res, (error?: unknown) => {

@@ -55,9 +55,11 @@ const held = computed(() => (record.value ? filtersOf(viewOf(record.value.setup,
 function addGoal(filter: string, exposureS?: number, quota = 40) {
   const goals = draft.value!.goals;
   const own = goals.filter((g) => g.filter === filter).map((g) => g.exposureS);
-  const shorter = Math.max(1, Math.round(Math.min(...own) / 10));
-  const length = exposureS ?? (own.length ? shorter : (goals[0]?.exposureS ?? 180));
-  if (!goalFor(goals, { filter, exposureS: length })) goals.push({ filter, exposureS: length, quota });
+  const free = (s: number) => s > 0 && s <= 7200 && !goalFor(goals, { filter, exposureS: s });
+  // a tenth for the core first, then what is not there yet: a press is never without effect
+  const others = [Math.round(Math.min(...own) / 10), ...own.flatMap((s) => [2 * s, s / 2, 4 * s, s / 4])];
+  const length = exposureS ?? (own.length ? others.find(free) : (goals[0]?.exposureS ?? 180));
+  if (length !== undefined && free(length)) goals.push({ filter, exposureS: length, quota });
 }
 </script>
 
