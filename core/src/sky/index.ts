@@ -30,6 +30,7 @@ export {
 } from './catalogue.ts';
 export { moonDisk, type MoonDisk } from './moonDisk.ts';
 export { brightMoon, type BrightMoon } from './brightMoon.ts';
+export { darkLeft, type DarkLeft } from './darkLeft.ts';
 export {
   ANYTHING,
   KINDS,

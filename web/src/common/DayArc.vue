@@ -71,7 +71,7 @@ const sun = computed(() =>
       :title="`${club.title} (6)`"
       :aria-current="current === 'club' ? 'page' : undefined"
     >
-      <span class="dot" style="margin-left: 12px" /><span>{{ club.title }}</span>
+      <span class="dot" style="margin-left: 4px" /><span>{{ club.title }}</span>
     </RouterLink>
   </nav>
 </template>
@@ -130,7 +130,7 @@ const sun = computed(() =>
 .club::before {
   content: '';
   position: absolute;
-  left: 16px;
+  left: 8px;
   right: 28px;
   top: -8px;
   border-top: 1px solid var(--line);

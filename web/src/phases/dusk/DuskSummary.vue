@@ -12,7 +12,7 @@ import { coreSite, firstLegOf } from '../../common/records.ts';
 import { useDuskSettings } from './useDuskSettings.ts';
 import { useSetupFacts } from './useSetupFacts.ts';
 import { useSetupList } from './useSetupList.ts';
-import { moonWords } from '../../common/moonWords.ts';
+import { darkWords } from '../../common/moonWords.ts';
 
 /** What dusk asks for: when to begin what, and what is not ready yet. */
 const club = useClub();
@@ -77,8 +77,7 @@ const rows = computed(() => {
 const verdict = computed(() => {
   const n = night.value;
   if (!n) return null;
-  const sky =
-    n.darkHours > 0 ? `${n.darkHours.toFixed(1)} dark hours, ${moonWords(n, zone.value)}` : 'It does not get dark';
+  const sky = darkWords(n, zone.value, club.nightNow);
   return first.value
     ? {
         level: 'good' as const,

@@ -10,6 +10,7 @@ import {
 } from '@keen/core/sky';
 import { figure } from '@keen/core/quantities';
 import { viewOf } from '@keen/core/rig';
+import { ahead } from '@keen/core/sequence';
 import { Button, Input } from 'ant-design-vue';
 import { computed, ref, shallowRef, watch } from 'vue';
 import { useClub } from '../../stores/club.ts';
@@ -44,6 +45,8 @@ const asked = computed(() => {
   };
 });
 
+/** To the quarter of an hour, as the list of Tonight: nothing is offered for hours that have passed. */
+const fromMs = computed(() => Math.floor(club.now / 900_000) * 900_000);
 const ask = lateness();
 watch(typed, async (text) => {
   const late = ask();
@@ -52,7 +55,7 @@ watch(typed, async (text) => {
 });
 const askTonight = lateness();
 watch(
-  [site, setup],
+  [site, setup, fromMs] as const,
   async ([s, rig]) => {
     const late = askTonight();
     if (!s || !rig) return;
@@ -61,12 +64,15 @@ watch(
     const short =
       (2 * Math.atan((rig.camera.heightPx * rig.camera.pixelUm) / 2000 / rig.focalLengthMm) * 180 * 60) / Math.PI;
     try {
-      const got = await core().tonight(asked.value!, {
-        shortSideArcmin: short,
-        moonlit: nightOf(asked.value!).moon.illumination,
-        skyMag: site.value!.skyMagArcsec2,
-        wish: ANYTHING,
-      });
+      const got = await core().tonight(
+        { ...asked.value!, fromMs: fromMs.value },
+        {
+          shortSideArcmin: short,
+          moonlit: nightOf(asked.value!).moon.illumination,
+          skyMag: site.value!.skyMagArcsec2,
+          wish: ANYTHING,
+        },
+      );
       if (late()) return;
       well.value = got.objects.slice(0, 12);
     } catch (e) {
@@ -80,16 +86,18 @@ watch(
 /** The found ones with their hours of tonight: nobody should begin with what does not rise. */
 const foundTonight = computed(() =>
   found.value.map((o) => {
-    if (!asked.value) return { ...o, minutes: undefined, bestAltitudeDeg: undefined };
+    if (!asked.value) return { ...o, minutes: undefined, passed: false, bestAltitudeDeg: undefined };
     const t = target({ ...asked.value, raDeg: o.raDeg, decDeg: o.decDeg });
-    const workable = (ms: number) => t.windows.some((w) => Date.parse(w.start) <= ms && ms <= Date.parse(w.end));
+    const windows = ahead(t.windows, fromMs.value);
+    const minutes = windows.reduce((sum, w) => sum + (Date.parse(w.end) - Date.parse(w.start)) / 60_000, 0);
+    const workable = (ms: number) => windows.some((w) => Date.parse(w.start) <= ms && ms <= Date.parse(w.end));
     const heights = t.track.filter((s) => workable(Date.parse(s.time))).map((s) => s.altitudeDeg);
-    return { ...o, minutes: 60 * t.hours, bestAltitudeDeg: Math.max(30, ...heights) };
+    return { ...o, minutes, passed: minutes === 0 && t.hours > 0, bestAltitudeDeg: Math.max(30, ...heights) };
   }),
 );
-const list = computed<(CatalogueEntry & { minutes?: number | undefined; bestAltitudeDeg?: number | undefined })[]>(
-  () => (typed.value.trim() ? foundTonight.value : well.value),
-);
+const list = computed<
+  (CatalogueEntry & { minutes?: number | undefined; passed?: boolean; bestAltitudeDeg?: number | undefined })[]
+>(() => (typed.value.trim() ? foundTonight.value : well.value));
 const begun = computed(() => club.projects.find((p) => p.id === props.evening.draft.value.projectId) ?? null);
 async function take(o: CatalogueEntry) {
   const there = club.projects.find((p) => p.object === o.id && p.rigId === props.evening.rig.value?.id && !p.archived);
@@ -123,7 +131,10 @@ async function take(o: CatalogueEntry) {
           ><template v-if="o.minutes">
             · {{ figure(o.minutes / 60, 1) }} h, up to {{ figure(o.bestAltitudeDeg!, 0) }}°</template
           ><span v-else-if="o.minutes === 0" class="level-caution">
-            · not tonight: never above 30° in the dark</span
+            ·
+            {{
+              o.passed ? 'no longer tonight: its hours have passed' : 'not tonight: never above 30° in the dark'
+            }}</span
           ></span
         >
       </button>

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { night as nightOf, comingEvening, horizonAt } from '@keen/core/sky';
+import { night as nightOf, comingEvening, darkLeft, horizonAt } from '@keen/core/sky';
 import { computed } from 'vue';
 import { clockOr, hours } from '../../common/times.ts';
 import VerdictLine from '../../common/VerdictLine.vue';
@@ -43,12 +43,22 @@ const hidden = computed(() => {
 const verdict = computed(() => {
   const n = night.value;
   if (!n) return null;
-  const dark = n.darkHours;
+  if (n.darkHours === 0)
+    return {
+      level: 'caution' as const,
+      text: 'The night does not get fully dark here at this time of the year; narrowband and bright objects remain.',
+    };
+  const left = darkLeft(n, club.now);
+  const dark = hours(left.hours * 60);
+  const moon =
+    left.moonlessHours < 1 / 60
+      ? 'all of it under the Moon'
+      : `${hours(left.moonlessHours * 60)} of it without the Moon`;
   return {
-    level: dark < 1 ? ('caution' as const) : ('good' as const),
-    text: dark
-      ? `Tonight ${hours(dark * 60)} of full darkness here, ${hours(n.moon.darkMoonlessHours * 60)} of it without the Moon.`
-      : 'The night does not get fully dark here at this time of the year; narrowband and bright objects remain.',
+    level: left.hours < 1 ? ('caution' as const) : ('good' as const),
+    text: left.begun
+      ? `${dark} of full darkness are left tonight of ${hours(n.darkHours * 60)}, ${moon}.`
+      : `Tonight ${dark} of full darkness here, ${moon}.`,
   };
 });
 </script>

@@ -18,8 +18,10 @@ const { blank, buildOfChoices, missing, usualFilters } = await import('./useFirs
 const { default: SignIn } = await import('../club/SignIn.vue');
 const { default: BeginView } = await import('../club/BeginView.vue');
 
+const at = (iso: string) => jest.spyOn(Date, 'now').mockReturnValue(Date.parse(iso));
 beforeEach(() => {
   localStorage.clear();
+  at('2026-11-29T12:00:00Z');
   document.body.innerHTML = '';
 });
 type Wrapper = Awaited<ReturnType<typeof mountScreen>>['wrapper'];
@@ -43,6 +45,18 @@ describe('the first evening', () => {
     await flushPromises();
     expect(button(wrapper, 'Next').attributes('disabled')).toBeUndefined();
     expect(wrapper.text()).toContain('of full darkness here');
+  });
+  test('who begins late in the evening is told what is left of the night', async () => {
+    at('2026-11-29T21:00:00Z');
+    const { wrapper } = await mountScreen(FirstEvening, { sites: [], rigs: [] });
+    await wrapper.find('input[placeholder="47.07, 15.44"]').setValue('47.07, 15.44');
+    await flushPromises();
+    // dark from 18:01 to 05:32 there, by an almanac; it is 22:00
+    await new Promise((r) => setTimeout(r, 50));
+    await flushPromises();
+    expect(wrapper.text()).toMatch(
+      /7 h 3[1-3] of full darkness are left tonight of 11 h 3[1-3], all of it under the Moon/,
+    );
   });
   test('each step shows what it is good for, and the rig that is sent is one the server takes', async () => {
     const made = rig();

@@ -9,7 +9,7 @@ import FilterTile from '../../common/FilterTile.vue';
 import { valueOrNull } from '../../common/outcome.ts';
 import QuantityInput from '../../common/QuantityInput.vue';
 import { coreSite } from '../../common/records.ts';
-import { clock } from '../../common/times.ts';
+import { clock, dayName } from '../../common/times.ts';
 import { useClub } from '../../stores/club.ts';
 
 /** When each filter’s flats are taken at dusk and at dawn, and how long each is. */
@@ -47,6 +47,10 @@ const plans = computed(() => [
   { when: 'At dawn', turns: plan('dawn') },
 ]);
 const short = (turns: readonly TwilightTurn[]) => turns.filter((t) => t.frames < wish.value.count).map((t) => t.filter);
+/** Whether a turn can no longer begin: the sky has gone on without it. */
+const passed = (t: TwilightTurn) => t.startMs !== null && club.nightNow !== null && t.startMs < club.nightNow;
+const over = (turns: readonly TwilightTurn[]) =>
+  turns.some(passed) && turns.every((t) => t.startMs === null || passed(t));
 const FIELDS = [
   ['count', 'Flats by filter', '', 1, 200, 0],
   ['shortestS', 'Shortest', 's', 0.001, 60, 2],
@@ -58,7 +62,7 @@ const FIELDS = [
 
 <template>
   <section class="panel stack" data-test="flats-twilight">
-    <h2>Flats in twilight, night of {{ club.night }}</h2>
+    <h2>Flats in twilight, night of {{ dayName(club.night) }}</h2>
     <div class="row fields">
       <QuantityInput
         v-for="[key, label, unit, min, max, decimals] in FIELDS"
@@ -76,7 +80,10 @@ const FIELDS = [
     </div>
     <div class="split two">
       <div v-for="p in plans" :key="p.when" class="stack">
-        <p v-if="p.turns.length" :class="short(p.turns).length ? 'level-caution' : 'level-good'">
+        <p v-if="over(p.turns)" class="muted">
+          <strong>{{ p.when }}</strong>: this night’s has passed.
+        </p>
+        <p v-else-if="p.turns.length" :class="short(p.turns).length ? 'level-caution' : 'level-good'">
           <strong>{{ p.when }}</strong>{{
             short(p.turns).length ? `: too little time for ${short(p.turns).join(', ')}.` : ': there is time for all.'
           }}
@@ -92,9 +99,11 @@ const FIELDS = [
             </tr>
           </thead>
           <tbody>
-            <tr v-for="t in p.turns" :key="t.filter">
+            <tr v-for="t in p.turns" :key="t.filter" :class="{ muted: passed(t) }">
               <td><FilterTile :name="t.filter" /></td>
-              <td class="mono">{{ t.startMs === null ? '–' : clock(t.startMs, zone) }}</td>
+              <td class="mono">
+                {{ t.startMs === null ? '–' : clock(t.startMs, zone) }}{{ passed(t) ? ' passed' : '' }}
+              </td>
               <td class="num">{{ t.sunDeg === null ? '–' : `${figure(t.sunDeg, 1)}°` }}</td>
               <td class="num">{{ t.frames }}</td>
               <td class="num">{{ t.firstS === null ? '–' : `${figure(t.firstS, 1)} to ${figure(t.lastS!, 1)} s` }}</td>

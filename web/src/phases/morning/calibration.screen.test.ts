@@ -98,6 +98,8 @@ describe('flats', () => {
     expect(JSON.parse(localStorage.getItem('keen.flats.panel')!)).toMatchObject({ level: 10_500, exposureS: 1 });
   });
   test('twilight: each filter’s beginning at dusk and dawn, narrow ones first in the evening and last in the morning', async () => {
+    const evening = (iso: string) => jest.spyOn(Date, 'now').mockReturnValue(Date.parse(iso));
+    evening('2026-11-19T12:00:00Z');
     const { part } = await open();
     const [dusk, dawn] = part('flats-twilight').findAll('table').map((t) => t.findAll('tbody tr').map((r) => r.text())); // prettier-ignore
     expect(dusk!.length).toBeGreaterThan(3);
@@ -106,5 +108,10 @@ describe('flats', () => {
     expect(new Set(names(dawn!).slice(-3))).toEqual(new Set(['Ha', 'OIII', 'SII']));
     expect([names(dusk!).at(-1), names(dawn!)[0]]).toEqual(['L', 'L']);
     for (const row of dusk!.filter((r) => !r.includes('–'))) expect(row).toMatch(/\d\d:\d\d−\d+\.\d°/);
+    // at ten in the evening the dusk is over, and the dawn is not
+    evening('2026-11-19T21:00:00Z');
+    const late = (await open()).part('flats-twilight').text();
+    expect(late).toMatch(/At dusk: this night’s has passed\..*\d\d:\d\d passed.*At dawn: too little time for OIII, SII\./);
+    expect(late.split('At dawn')[1]).not.toContain('passed');
   });
 });

@@ -14,9 +14,11 @@ const props = defineProps<{
   hasLines: boolean;
   hasBroad: boolean;
   chosen: TonightWish['light'];
+  /** Now, where the night looked at is tonight [ms]. */
+  fromMs: number | null;
 }>();
 const emit = defineEmits<{ light: [light: TonightWish['light']] }>();
-const moon = computed(() => brightMoon(props.night, props.skyMag));
+const moon = computed(() => brightMoon(props.night, props.skyMag, props.fromMs));
 const at = (deg: number) => moon.value!.away.find((a) => a.separationDeg === deg)!;
 </script>
 
@@ -24,7 +26,7 @@ const at = (deg: number) => moon.value!.away.find((a) => a.separationDeg === deg
   <section v-if="moon" class="panel stack" data-test="moon-advice">
     <h2>
       The Moon is {{ figure(100 * moon.litShare, 0) }} % lit and up for {{ hours(60 * moon.moonlitHours) }} of the dark
-      hours
+      hours{{ moon.begun ? ' still to come' : '' }}
     </h2>
     <div class="ways">
       <div v-if="hasLines">
@@ -53,8 +55,10 @@ const at = (deg: number) => moon.value!.away.find((a) => a.separationDeg === deg
         <p class="small">
           {{
             moon.moonlessHours >= 0.5
-              ? `${hours(60 * moon.moonlessHours)} of the dark hours are without it. A Moon rule on the filters of a leg keeps the plan to them.`
-              : 'It leaves no dark hours tonight.'
+              ? `${hours(60 * moon.moonlessHours)} of the dark hours${moon.begun ? ' still to come' : ''} are without it. A Moon rule on the filters of a leg keeps the plan to them.`
+              : moon.begun
+                ? 'It leaves no dark hours of what is still to come tonight.'
+                : 'It leaves no dark hours tonight.'
           }}
         </p>
       </div>

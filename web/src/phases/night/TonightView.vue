@@ -108,7 +108,7 @@ useShortcut('n', () => chosen.value && plan(chosen.value));
 
 const verdict = computed(() =>
   night.value && !coming.value && !trouble.value
-    ? tonightVerdict(night.value, zone.value, club.rigProjects, plans.value, picks.value)
+    ? tonightVerdict(night.value, zone.value, club.rigProjects, plans.value, picks.value, club.nightNow)
     : null,
 );
 
@@ -257,6 +257,7 @@ const moonUp = computed(() => (night.value ? night.value.darkHours - night.value
       :has-lines="filters.narrow.length > 0"
       :has-broad="filters.broad.length > 0"
       :chosen="wish.light"
+      :from-ms="club.nightNow"
       @light="wish = { ...wish, light: $event }"
     />
     <section class="panel stack">

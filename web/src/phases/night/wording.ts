@@ -1,8 +1,8 @@
 import type { PlanRecord, ProjectRecord } from '@keen/contract';
 import type { Verdict } from '@keen/core';
 import type { EveningPick } from '@keen/core/sequence';
-import type { NightOutput } from '@keen/core/sky';
-import { moonWords } from '../../common/moonWords.ts';
+import { darkLeft, type NightOutput } from '@keen/core/sky';
+import { darkWords } from '../../common/moonWords.ts';
 import { planTitle } from '../../common/records.ts';
 import { clock } from '../../common/times.ts';
 
@@ -13,11 +13,9 @@ export function tonightVerdict(
   projects: readonly ProjectRecord[],
   plans: readonly PlanRecord[],
   picks: readonly EveningPick[],
+  fromMs: number | null,
 ): { verdict: Verdict; detail: string } {
-  const sky =
-    n.darkHours > 0
-      ? `${n.darkHours.toFixed(1)} dark hours, ${moonWords(n, zone)}.`
-      : 'It does not get dark this night.';
+  const sky = `${darkWords(n, zone, fromMs)}.`;
   const object = (id: string) => projects.find((p) => p.id === id)?.object ?? '';
   const span = (p: { start: string; end: string }) => `${clock(p.start, zone)}–${clock(p.end, zone)}`;
   const waiting = plans.filter((p) => p.status === 'planned');
@@ -28,14 +26,21 @@ export function tonightVerdict(
       verdict: { level: 'bad', text: sky },
       detail: 'Narrowband in nautical twilight, or wait for later in the season.',
     };
+  const others = projects.some((p) => !plans.some((q) => q.legs.some((l) => l.projectId === p.id)));
   if (plans.length)
     return {
       verdict: {
         level: 'good',
         text: `${sky} ${[...done.map((p) => `${planTitle(p)} done`), ...waiting.map((p) => `${planTitle(p)} planned ${span(p)}`)].join(', ')}.`,
       },
-      detail: suggestion ? `Room is left for ${suggestion}.` : 'No other project can use what is left of this night.',
+      detail: suggestion
+        ? `Room is left for ${suggestion}.`
+        : others
+          ? 'No other project can use what is left of this night.'
+          : 'This rig has no other project.',
     };
+  const left = darkLeft(n, fromMs);
+  if (left.hours === 0) return { verdict: { level: 'caution', text: sky }, detail: 'Plan the coming night instead.' };
   if (!projects.length) return { verdict: { level: 'caution', text: `${sky} No project uses this rig.` }, detail: '' };
   if (!picks.length)
     return {
@@ -44,7 +49,7 @@ export function tonightVerdict(
         'Either nothing stands above its limit, or every quota is reached. Look at the list below, or at another rig.',
     };
   return {
-    verdict: { level: n.moon.darkMoonlessHours < 1 ? 'caution' : 'good', text: `${sky} ${suggestion}.` },
+    verdict: { level: left.moonlessHours < 1 ? 'caution' : 'good', text: `${sky} ${suggestion}.` },
     detail:
       'Suggested by altitude, Moon and what each project still needs, with a price on every change of object. Nothing is planned yet.',
   };

@@ -59,7 +59,7 @@ const verdict = computed(() => {
   return {
     level: 'good' as const,
     text: open.length
-      ? `${open.length} project${open.length === 1 ? '' : 's'} under way, ${figure(need / 60, 0)} h of open shutter still wanted. ${near ? `${near.object} is nearest its end: ${Math.round(100 * share(near))} %.` : ''}`
+      ? `${open.length} project${open.length === 1 ? '' : 's'} under way, ${figure(need / 60, 0)} h of open shutter still wanted. ${near && share(near) > 0 ? `${near.object} is nearest its end: ${Math.round(100 * share(near))} %.` : ''}`
       : 'Every goal is reached.',
   };
 });
