@@ -147,19 +147,21 @@ function verdictOf(
   if (total === 0) return judge('bad', phrase('sequence.nothing-fits'));
   const empty = input.filters.filter((f, i) => taken[i] === 0 && (f.quota === undefined || f.quota > f.done));
   const done = input.filters.every((f, i) => f.quota !== undefined && f.done + taken[i]! >= f.quota);
+  // of one filter a round is a frame, and has been said
+  const inRounds = input.filters.length > 1 ? [phrase('sequence.rounds', { rounds })] : [];
   const tail = done
     ? waitS > 1800
-      ? phrase('sequence.quotas-reached-early', { leftHours: waitS / 3600 })
-      : phrase('sequence.quotas-reached')
+      ? [phrase('sequence.quotas-reached-early', { leftHours: waitS / 3600 })]
+      : [phrase('sequence.quotas-reached')]
     : empty.length
-      ? phrase('sequence.nothing-for', { filters: empty.map((f) => f.name) })
-      : phrase('sequence.rounds', { rounds });
+      ? [phrase('sequence.nothing-for', { filters: empty.map((f) => f.name) })]
+      : inRounds;
   const frames = phrase('sequence.frames', {
     total,
     perFilter: input.filters.map((f, i) => `${f.name} ${taken[i]}`),
     openPercent: 100 * efficiency,
   });
-  return judge(empty.length ? 'caution' : 'good', frames, tail);
+  return judge(empty.length ? 'caution' : 'good', frames, ...tail);
 }
 
 export const sequenceTimeline = define({

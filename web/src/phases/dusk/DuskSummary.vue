@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { night as nightOf, target as targetOf } from '@keen/core/sky';
+import { night as nightOf } from '@keen/core/sky';
 import WhenThere from '../../common/WhenThere.vue';
 import { computed } from 'vue';
 import { RouterLink } from 'vue-router';
@@ -132,20 +132,7 @@ const ready = computed(() => [
       ]
     : []),
 ]);
-const flip = computed(() => {
-  const p = first.value;
-  const project = club.projects.find((q) => q.id === p?.projectId);
-  if (!p || !project || !club.site) return null;
-  return targetOf({
-    site: coreSite(club.site),
-    date: club.night,
-    raDeg: project.raDeg,
-    decDeg: project.decDeg,
-    minimumAltitudeDeg: project.minimumAltitudeDeg,
-    darkness: 'astronomical',
-    stepMin: 30,
-  }).flip;
-});
+const flip = computed(() => first.value?.flipAt ?? null);
 </script>
 
 <template>

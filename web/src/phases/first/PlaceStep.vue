@@ -96,7 +96,7 @@ const free = computed(() => JSON.stringify(place.value.horizon) === JSON.stringi
       shown
       :options="SKIES.map((s) => ({ value: s.mag, label: `${s.words} (${s.mag.toFixed(1)} mag/arcsec²)` }))"
     />
-    <label class="field">Name of the place<Input v-model:value="place.name" placeholder="At home" /></label>
+    <label class="field">Name of the place<Input v-model:value="place.name" placeholder="Home" /></label>
   </div>
   <div class="row spread">
     <h3>Horizon</h3>

@@ -74,7 +74,7 @@ describe('the first evening', () => {
     await flushPromises();
     await button(wrapper, 'Next').trigger('click');
     await flushPromises();
-    expect(sent.find((s) => s.method === 'POST')!.body).toMatchObject({ kind: 'backyard', latitudeDeg: 47.07, timeZone: 'Europe/Vienna', name: 'At home' }); // prettier-ignore
+    expect(sent.find((s) => s.method === 'POST')!.body).toMatchObject({ kind: 'backyard', latitudeDeg: 47.07, timeZone: 'Europe/Vienna', name: 'Home' }); // prettier-ignore
     await pick(wrapper, 'worm-driven mount, 15 kg');
     await button(wrapper, 'Next').trigger('click');
     await pick(wrapper, '80 mm refractor');

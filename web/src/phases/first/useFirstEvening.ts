@@ -166,7 +166,7 @@ export function useFirstEvening() {
     const p = draft.value.place;
     const known = club.sites.find((s) => s.id === draft.value.siteId);
     const body = {
-      name: p.name.trim() || (session.alone ? 'At home' : 'Our site'),
+      name: p.name.trim() || (session.alone ? 'Home' : 'Our site'),
       kind:
         session.member?.clubKind === 'remote'
           ? ('remote' as const)

@@ -54,7 +54,9 @@ const most = computed(() =>
             <td class="num">{{ framesOf(a) }}</td>
             <td v-if="b" class="num">{{ framesOf(b) }}</td>
             <td colspan="2" class="muted small">
-              {{ a.completeRounds }} complete rounds{{ b ? ` (A), ${b.completeRounds} (B)` : '' }}
+              <template v-if="filters.length > 1"
+                >{{ a.completeRounds }} complete rounds{{ b ? ` (A), ${b.completeRounds} (B)` : '' }}</template
+              >
             </td>
           </tr>
         </tbody>
