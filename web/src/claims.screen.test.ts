@@ -25,7 +25,7 @@ const CLAIMS: [path: string, call: string, claim: RegExp][] = [
   ['/dusk', '/api/rigs/#/dusk-settings', /Nothing is planned on/],
   ['/dusk/setup', '/api/rigs/#/setup-list', /The list is empty/],
   ['/night/exposures', '/api/rigs/#/guide-logs', /not measured/],
-  ['/night/plan', '/api/offset-sets', /complete rounds/],
+  ['/night/plan', '/api/offset-sets', /shutter open/],
   ['/morning', '/api/runs', /Nothing came back yet/],
   ['/morning', '/api/rigs/#/nights', /Nothing came back yet/],
   ['/morning', '/api/focus-runs', /Nothing came back yet/],

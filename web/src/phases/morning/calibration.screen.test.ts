@@ -111,7 +111,9 @@ describe('flats', () => {
     // at ten in the evening the dusk is over, and the dawn is not
     evening('2026-11-19T21:00:00Z');
     const late = (await open()).part('flats-twilight').text();
-    expect(late).toMatch(/At dusk: this night’s has passed\..*\d\d:\d\d passed.*At dawn: too little time for OIII, SII\./);
+    expect(late).toMatch(
+      /At dusk: this night’s has passed\..*\d\d:\d\d passed.*At dawn: too little time for OIII, SII\./,
+    );
     expect(late.split('At dawn')[1]).not.toContain('passed');
   });
 });
