@@ -101,6 +101,16 @@ async function borrowedLetters(page: Page): Promise<string[]> {
   await cdp.detach();
   return borrowed;
 }
+/** Fields of numbers that show less than they hold: −262 cut to −26 is another number. In both kinds of units. */
+async function cutNumbers(page: Page): Promise<string[]> {
+  return page
+    .locator('input.mono')
+    .evaluateAll((all) =>
+      (all as HTMLInputElement[])
+        .filter((i) => i.offsetParent && i.scrollWidth > i.clientWidth + 1)
+        .map((i) => `${document.querySelector(`label[for="${i.id}"]`)?.textContent}: ${i.value}`),
+    );
+}
 /** A few screens each, so that they need not stand in one queue. */
 const GROUPS = [0, 1, 2, 3].map((k) => SCREENS.filter((_, i) => i % 4 === k));
 for (const [k, screens] of GROUPS.entries())
@@ -135,6 +145,13 @@ for (const [k, screens] of GROUPS.entries())
       }
       await turnTo(page, 'day');
       await expect.poll(() => borrowedLetters(page), path).toEqual([]);
+      for (const units of ['imperial', 'metric']) {
+        await page.evaluate((newValue) => {
+          localStorage.setItem('keen.units', newValue);
+          dispatchEvent(new StorageEvent('storage', { key: 'keen.units', newValue, storageArea: localStorage }));
+        }, units);
+        await expect.poll(() => cutNumbers(page), `${path}, ${units}`).toEqual([]);
+      }
     }
     expect(errors).toEqual([]);
   });

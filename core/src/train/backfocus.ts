@@ -1,7 +1,8 @@
 import { z } from 'zod';
 import { define, explained, positive, type SpokenVerdict } from '../calculation/index.ts';
 import { judge, phrase } from '../phrases/index.ts';
-import { lengthOf, pathLengthMm, pathShiftMm, PathPart, SLACK_MM, toleranceMm } from './schemas.ts';
+import { countedMm } from '../rig/index.ts';
+import { pathLengthMm, pathShiftMm, PathPart, SLACK_MM, toleranceMm } from './schemas.ts';
 
 export const BackfocusInput = z.strictObject({
   requiredMm: positive('mm', 'Distance the corrector asks for'),
@@ -28,7 +29,7 @@ export function backfocus(input: BackfocusInput): BackfocusOutput {
   const targetMm = input.requiredMm + shift;
   const residualMm = mechanicalMm - targetMm;
   const extreme = (pick: (...v: number[]) => number) =>
-    input.parts.reduce((s, p) => s + (p.measuredMm === undefined ? lengthOf(p) : pick(p.lengthMm, p.measuredMm)), 0) -
+    input.parts.reduce((s, p) => s + (p.measuredMm === undefined ? countedMm(p) : pick(p.lengthMm, p.measuredMm)), 0) -
     targetMm;
   const range = { min: extreme(Math.min), max: extreme(Math.max) };
   const inside = (r: number) => Math.abs(r) <= input.toleranceMm + SLACK_MM;

@@ -3,7 +3,6 @@ export {
   PathPart,
   Thread,
   mates,
-  lengthOf,
   glassShiftMm,
   pathLengthMm,
   pathShiftMm,
@@ -39,7 +38,6 @@ export {
 } from './configurations.ts';
 export {
   pathPart,
-  trainLength,
   trainDistance,
   type TrainDistance,
   cutForSearch,

@@ -7,7 +7,7 @@ import { backfocus, BackfocusInput, type BackfocusOutput } from './backfocus.ts'
 import type { ConfigurationsInput } from './configurations.ts';
 import { guidePath, type GuidePathInput } from './guidePath.ts';
 import type { PrismInput } from './prism.ts';
-import { GLASS_INDEX, lengthOf, pathShiftMm, type PathPart } from './schemas.ts';
+import { GLASS_INDEX, pathShiftMm, type PathPart } from './schemas.ts';
 import { stretchOf, type Stretch } from './stretch.ts';
 
 /** What the train calculations take, for a rig as it stands. */
@@ -19,7 +19,6 @@ export const pathPart = (p: TrainPart): PathPart => ({
   ...(p.use === undefined || (p.use === 'measured' && p.measuredMm === undefined) ? {} : { use: p.use }),
   ...(p.glassMm ? { glass: { thicknessMm: p.glassMm, refractiveIndex: p.glassIndex ?? GLASS_INDEX } } : {}),
 });
-export const trainLength = (p: TrainPart): number => lengthOf(pathPart(p));
 
 /** Null while nobody has said what the corrector asks for. */
 const backfocusInputOf = (setup: Pick<RigSetup, 'corrector'>, counted: readonly TrainPart[]): BackfocusInput | null =>

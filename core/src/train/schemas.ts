@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { atLeastZero } from '../calculation/index.ts';
+import { countedMm } from '../rig/index.ts';
 
 /** Limits hold to this [mm]: 55.3 − 55 must count as 0.3. */
 export const SLACK_MM = 1e-6;
@@ -31,13 +32,10 @@ export const PathPart = z
   });
 export type PathPart = z.infer<typeof PathPart>;
 
-/** The length that counts: measured where there is one, unless the documented one is asked for. */
-export const lengthOf = (p: PathPart): number => (p.use === 'documented' ? p.lengthMm : (p.measuredMm ?? p.lengthMm));
-
 /** How far a plane plate moves the focus back [mm]: t(1 − 1/n), paraxial. */
 export const glassShiftMm = (g: Glass | undefined): number => (g ? g.thicknessMm * (1 - 1 / g.refractiveIndex) : 0);
 
-export const pathLengthMm = (parts: readonly PathPart[]): number => parts.reduce((s, p) => s + lengthOf(p), 0);
+export const pathLengthMm = (parts: readonly PathPart[]): number => parts.reduce((s, p) => s + countedMm(p), 0);
 export const pathShiftMm = (parts: readonly PathPart[]): number => parts.reduce((s, p) => s + glassShiftMm(p.glass), 0);
 
 export const Thread = z.strictObject({

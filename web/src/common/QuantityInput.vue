@@ -117,6 +117,7 @@ function stepBy(e: KeyboardEvent, sign: number) {
         :id="id"
         v-model="text"
         class="mono"
+        :style="{ minWidth: `${shown(modelValue).length}ch` }"
         autocomplete="off"
         inputmode="text"
         :disabled="disabled"
@@ -142,7 +143,8 @@ function stepBy(e: KeyboardEvent, sign: number) {
 .quantity {
   display: inline-grid;
   gap: 2px;
-  min-width: 0;
+  /* never narrower than its number: −262 cut to −26 is another number */
+  min-width: min-content;
 }
 label {
   font-size: 13px;

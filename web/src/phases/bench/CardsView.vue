@@ -1,8 +1,8 @@
 <script setup lang="ts">
 import { assess, AssessInput, assessInputOf, type SolveOutput, solveInputOf } from '@keen/core/balance';
 import { parseInput } from '@keen/core';
-import { filtersOf } from '@keen/core/rig';
-import { guidePath, GuidePathInput, guidePathInputOf, stretchOf, trainDistance, trainLength } from '@keen/core/train';
+import { countedMm, filtersOf } from '@keen/core/rig';
+import { guidePath, GuidePathInput, guidePathInputOf, stretchOf, trainDistance } from '@keen/core/train';
 import { Button } from 'ant-design-vue';
 import dayjs from 'dayjs';
 import { computed, shallowRef, watch } from 'vue';
@@ -43,7 +43,7 @@ const train = computed(() => {
   const { counted } = stretchOf(all);
   let sum = 0;
   return all.map((p) => {
-    const length = trainLength(p);
+    const length = countedMm(p);
     if (!counted.includes(p)) return { p, length, at: null };
     sum += length;
     return { p, length, at: sum };

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { InvalidInput, parseInput } from '@keen/core';
-import type { TrainPart } from '@keen/core/rig';
-import { focusTravel, FocusTravelInput, stretchOf, trainLength } from '@keen/core/train';
+import { countedMm, type TrainPart } from '@keen/core/rig';
+import { focusTravel, FocusTravelInput, stretchOf } from '@keen/core/train';
 import { Button } from 'ant-design-vue';
 import { computed, ref } from 'vue';
 import EmptyState from '../../common/EmptyState.vue';
@@ -26,7 +26,7 @@ const near = ref<number | null>(null);
 /** Every piece between the focuser and the sensor, those before the corrector too. */
 const toSensor = (train: readonly TrainPart[]) => {
   const { before, counted } = stretchOf(train);
-  return [...before, ...counted].reduce((s, p) => s + trainLength(p), 0);
+  return [...before, ...counted].reduce((s, p) => s + countedMm(p), 0);
 };
 const stackMm = computed(() => (setup.value ? (reach.value?.beforeTrainMm ?? 0) + toSensor(setup.value.train) : 0));
 const result = computed(() => {

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { api, type PartRecord, type RevisionInfo } from '@keen/contract';
-import { stretchOf } from '@keen/core/train';
+import { stretchOf, trainDistance } from '@keen/core/train';
 import { useAnswer } from '../../common/answer.ts';
 import WhenThere from '../../common/WhenThere.vue';
 import { judge, phrase, words } from '@keen/core/phrases';
@@ -10,6 +10,8 @@ import dayjs from 'dayjs';
 import { computed, ref } from 'vue';
 import { call, callAll } from '../../api/client.ts';
 import EmptyState from '../../common/EmptyState.vue';
+import { valueOrNull } from '../../common/outcome.ts';
+import { plainCopy } from '../../workers/index.ts';
 import { useShortcut } from '../../common/shortcuts.ts';
 import VerdictLine from '../../common/VerdictLine.vue';
 import { useClub } from '../../stores/club.ts';
@@ -49,10 +51,13 @@ const verdict = computed(() => {
   const much = ({ good: 'balance.rig-load', caution: 'balance.rig-load-much', bad: 'balance.rig-load-over' } as const)[
     level
   ];
+  // good here is good of the whole rig: a train that stands wrong is no small print
+  const distance = valueOrNull(() => trainDistance(plainCopy(s)));
+  const train = distance?.verdict ?? judge('good', phrase('balance.rig-path', { pathMm: stretchOf(s.train).counted.reduce((sum, p) => sum + countedMm(p), 0) })); // prettier-ignore
   return judge(
-    level,
+    [level, train.level].includes('bad') ? 'bad' : [level, train.level].includes('caution') ? 'caution' : 'good',
     phrase(much, { massKg: mass.value, ratedKg: s.mount.ratedLoadKg, loadPercent: Math.round(share * 100) }),
-    phrase('balance.rig-path', { pathMm: stretchOf(s.train).counted.reduce((sum, p) => sum + countedMm(p), 0) }),
+    ...train.phrases.slice(0, 1),
   );
 });
 

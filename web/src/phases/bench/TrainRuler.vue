@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { figure } from '@keen/core/quantities';
-import type { TrainPart } from '@keen/core/rig';
-import { mates, soundsLike, trainLength, type BackfocusOutput, type Stretch } from '@keen/core/train';
+import { countedMm, type TrainPart } from '@keen/core/rig';
+import { mates, soundsLike, type BackfocusOutput, type Stretch } from '@keen/core/train';
 import { useElementSize } from '@vueuse/core';
 import { computed, ref } from 'vue';
 import { useUnits } from '../../stores/units.ts';
@@ -21,8 +21,8 @@ const box = ref<HTMLElement>();
 const { width } = useElementSize(box);
 const LEFT = 26;
 const ROW = 17;
-const lengths = computed(() => props.train.map(trainLength));
-const sumOf = (list: readonly TrainPart[]) => list.reduce((s, p) => s + trainLength(p), 0);
+const lengths = computed(() => props.train.map(countedMm));
+const sumOf = (list: readonly TrainPart[]) => list.reduce((s, p) => s + countedMm(p), 0);
 /** The ruler's nought is the corrector's rear face: what stands before it reaches to the left, what does not count behind. */
 const leadMm = computed(() => sumOf(props.stretch?.before ?? []));
 const total = computed(() => sumOf(props.stretch?.counted ?? props.train));

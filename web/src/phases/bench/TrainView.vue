@@ -3,8 +3,7 @@ import { api, type PartRecord } from '@keen/contract';
 import { RouterLink } from 'vue-router';
 import { useAnswer } from '../../common/answer.ts';
 import WhenThere from '../../common/WhenThere.vue';
-import type { TrainPart } from '@keen/core/rig';
-import { trainLength } from '@keen/core/train';
+import { countedMm, type TrainPart } from '@keen/core/rig';
 import { Button, Input } from 'ant-design-vue';
 import { VueDraggable } from 'vue-draggable-plus';
 import { computed, ref } from 'vue';
@@ -281,7 +280,7 @@ const IS = { corrector: 'the corrector', camera: 'the camera' } as const;
       Lengths here:
       {{
         units.length(
-          (distance?.stretch.counted ?? setup.train).reduce((s, p) => s + trainLength(p), 0),
+          (distance?.stretch.counted ?? setup.train).reduce((s, p) => s + countedMm(p), 0),
           2,
         )
       }}
