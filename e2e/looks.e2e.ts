@@ -156,6 +156,34 @@ for (const [k, screens] of GROUPS.entries())
     expect(errors).toEqual([]);
   });
 
+test('no text becomes markup, no foreign address a script', async ({ browser }) => {
+  const page = await person(browser, 'odalys', '120 mm triplet', 'day');
+  const tries = await page.evaluate(() => {
+    const attempt = (act: () => unknown) => {
+      try {
+        act();
+        return 'done';
+      } catch (e) {
+        return (e as Error).name;
+      }
+    };
+    const part = document.createElement('div');
+    return {
+      markup: attempt(() => (part.innerHTML = '<img src=x onerror=alert(1)>')),
+      held: part.innerHTML,
+      beside: attempt(() => part.insertAdjacentHTML('beforeend', '<b>x</b>')),
+      data: attempt(() => new Worker('data:text/javascript,1')),
+      elsewhere: attempt(() => new Worker('https://example.org/assets/a.js')),
+      upload: attempt(() => new Worker('/api/files/a.js')),
+      code: attempt(() => document.createElement('script').setAttribute('src', '/api/a.js')),
+      rule: attempt(() => (document.createElement('style').innerHTML = 'a { color: red }')),
+    };
+  });
+  const { rule, held, ...refused } = tries;
+  expect([rule, held]).toEqual(['done', '']);
+  for (const [what, name] of Object.entries(refused)) expect(`${what}: ${name}`).toBe(`${what}: TypeError`);
+});
+
 test('dark-adapted light shows nothing blue, green or white', async ({ browser }) => {
   const page = await person(browser, 'odalys', '120 mm triplet', 'dark-adapted');
   for (const path of [

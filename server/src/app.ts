@@ -62,6 +62,9 @@ export function makeApp(
           workerSrc: ["'self'"],
           connectSrc: ["'self'"],
           frameAncestors: ["'none'"],
+          // the framework's own policy, and that of trusted.js for all else
+          requireTrustedTypesFor: ["'script'"],
+          trustedTypes: ['vue', 'default'],
           upgradeInsecureRequests: null,
         },
       },

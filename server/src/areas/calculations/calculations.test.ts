@@ -97,5 +97,8 @@ test('pages carry a strict policy and a nonce of their own', async () => {
   const nonce = (r: request.Response) => /nonce-([^']+)'/.exec(r.headers['content-security-policy']!)![1];
   expect(nonce(a)).not.toBe(nonce(b));
   expect(a.headers['content-security-policy']).not.toContain("script-src 'unsafe");
+  expect(a.headers['content-security-policy']).toContain(
+    "require-trusted-types-for 'script';trusted-types vue default",
+  );
   expect((await request(server.app).get('/api/nothing')).body.code).toBe('not_found');
 });
