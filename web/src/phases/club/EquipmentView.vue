@@ -219,7 +219,7 @@ async function archive(p: PartRecord) {
     <table v-if="bad.length" class="figures" data-test="bad-parts">
       <tbody>
         <tr v-for="b in bad.slice(0, 20)" :key="b.line + b.text">
-          <td class="num">line {{ b.line }}</td>
+          <td class="num">{{ b.line ? `line ${b.line}` : '' }}</td>
           <td>{{ b.reason }}</td>
           <td class="mono small muted">{{ b.text }}</td>
         </tr>

@@ -11,15 +11,20 @@ const frame = (more: Partial<ReadFrame> = {}): ReadFrame => ({
 }); // prettier-ignore
 /** What the worker would read of each file, by its name. */
 const files: Record<string, ReadFrame | string> = {};
+const handed: number[] = [];
+const hashOf = (name: string) => Buffer.from(name).toString('hex').padStart(64, '0').slice(-64);
 jest.unstable_mockModule('../../workers/index.ts', () => ({
   core: () => ({
-    frameFiles: async (list: File[]) =>
-      list.map((f, i) => {
+    frameFiles: async (list: File[], _mapping: unknown, progress: (done: number) => boolean) => {
+      handed.push(list.length);
+      progress(list.length);
+      return list.map((f) => {
         const got = files[f.name];
         return typeof got === 'object'
-          ? { ok: true, file: f.name, hash: `${i}`.padStart(64, '0'), frame: got, keywords: ['FILTER', 'EXPTIME'] }
+          ? { ok: true, file: f.name, hash: hashOf(f.name), frame: got, keywords: ['FILTER', 'EXPTIME'] }
           : { ok: false, file: f.name, reason: got ?? 'This is not a FITS file.' };
-      }),
+      });
+    },
     readFramesCsv: async (text: string) => readFramesCsv(text),
   }),
   ...atHand,
@@ -61,6 +66,17 @@ describe('bringing in a night', () => {
     for (const f of post.frames) expect(FrameFields.safeParse(f).error?.issues ?? []).toEqual([]);
     expect(post.frames[0]).toMatchObject({ projectId: project().id, filter: 'Ha', header: { gain: 100, focuserPosition: 9000 } }); // prettier-ignore
     expect(wrapper.find('[data-test="verdict"]').text()).toContain('2 frames brought in');
+  });
+  test('a great folder is handed over by the handful, and every file of it comes back in its place', async () => {
+    const names = Array.from({ length: 401 }, (_, i) => `many-${i}.fits`);
+    for (const [i, n] of names.entries()) files[n] = frame({ startedAt: new Date(Date.parse('2026-11-18T18:00:00Z') + 60_000 * i).toISOString() }); // prettier-ignore
+    files['many-250.fits'] = 'cut short';
+    handed.length = 0;
+    const { wrapper } = await mountScreen(BringInView, { projects: [project()], answers: nothing });
+    await drop(wrapper, names);
+    expect(handed).toEqual([200, 200, 1]);
+    expect(wrapper.find('[data-test="verdict"]').text()).toContain('400 light frames');
+    expect(wrapper.find('[data-test="bad-files"]').text()).toMatch(/many-250\.fits.*cut short/);
   });
   test('what was brought in is looked through at once, by evening, lights alone; undone or typed, nothing is offered', async () => {
     Object.assign(files, { 'a.fits': frame(), 'b.fits': frame({ startedAt: '2026-11-17T20:06:00.000Z' }), 'c.fits': frame(), 'flat.fits': frame({ kind: 'flat' }) }); // prettier-ignore

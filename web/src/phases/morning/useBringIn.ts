@@ -20,6 +20,7 @@ import { problemText } from '../../common/outcome.ts';
 import { panelsOfProject } from '../../common/records.ts';
 import { useHandOver } from '../../stores/handOver.ts';
 import { useClub } from '../../stores/club.ts';
+import type { FrameFile } from '../../workers/frameFiles.ts';
 import { core, plainCopy } from '../../workers/index.ts';
 import { fieldsOf, groupsOf, incomingOf, matchAll, openOf, storable, type Group, type Incoming } from './bringIn.ts';
 
@@ -27,6 +28,9 @@ const FITS = /\.(fits?|fts|fit\.fz|fits\.fz)$/i;
 const TEXT = /\.(csv|txt|log|tsv)$/i;
 /** Largest text file looked into [bytes]. */
 const MAX_TEXT = 120_000_000;
+
+/** Files handed to the worker at a time: thousands in one message hold the page for a second. */
+const HANDFUL = 200;
 
 const EVENING_MS = 8 * 3_600_000;
 
@@ -94,18 +98,23 @@ export function useBringIn() {
     stopped = false;
     reading.value = { done: 0, of: list.length };
     const begun = performance.now();
-    const got = await core().frameFiles(
-      list,
-      plainCopy(mapping.value),
-      proxy((done: number) => {
-        reading.value = { done, of: list.length };
-        return !stopped;
-      }),
-    );
+    const got: FrameFile[] = [];
+    for (let at = 0; at < list.length && !stopped; at += HANDFUL) {
+      const some = list.slice(at, at + HANDFUL);
+      const read = await core().frameFiles(
+        some,
+        plainCopy(mapping.value),
+        proxy((done: number) => {
+          reading.value = { done: at + done, of: list.length };
+          return !stopped;
+        }),
+      );
+      // answers come in the order of the files, unless reading was stopped
+      if (read.length === some.length) read.forEach((f, i) => f.ok && fileOf.set(f.hash, some[i]!));
+      got.push(...read);
+    }
     tookMs.value = performance.now() - begun;
     reading.value = { done: 0, of: 0 };
-    // answers come in the order of the files, unless reading was stopped
-    if (got.length === list.length) got.forEach((f, i) => f.ok && fileOf.set(f.hash, list[i]!));
     bad.value = [...bad.value, ...got.flatMap((f) => (f.ok ? [] : [{ file: f.file, reason: f.reason }]))];
     const have = new Set(frames.value.map((f) => f.hash));
     const fresh = got.flatMap((f) => (f.ok && !have.has(f.hash) ? [f] : []));
@@ -123,7 +132,8 @@ export function useBringIn() {
     told.value = '';
     const fits = list.filter((f) => FITS.test(f.name));
     const texts = list.filter((f) => TEXT.test(f.name) && f.size <= MAX_TEXT);
-    const rest = list.filter((f) => !fits.includes(f) && !texts.includes(f));
+    const known = new Set([...fits, ...texts]);
+    const rest = list.filter((f) => !known.has(f));
     if (fits.length > MAX_NIGHT_FRAMES) {
       trouble.value = `${fits.length} FITS files are more than one night’s ${MAX_NIGHT_FRAMES}; drop the folder night by night.`;
       return;
