@@ -24,6 +24,18 @@ export function tidyNumber(cell: string | undefined): { text: string; unit: stri
   return m ? { text: m[1]!, unit: (m[2] ?? '').trim() } : { text: t, unit: '' };
 }
 
+/**
+ * Why a row with more cells than the heading is not read: a decimal comma between commas moves every value behind it into
+ * the wrong column. Empty cells at its end are none.
+ */
+export function surplusOf(cells: readonly (string | undefined)[], columns: number): string | null {
+  let n = cells.length;
+  while (n > columns && !(cells[n - 1] ?? '').trim()) n--;
+  return n > columns
+    ? `has ${n} cells, the heading has ${columns}: a comma within a value wants quotes, or another sign between the columns`
+    : null;
+}
+
 type Evidence = '.' | ',' | 'comma-of-three' | 'point-of-three' | 'whole' | 'large' | 'none';
 /** What one number says of its decimal sign. */
 function evidenceOf(text: string): Evidence {

@@ -1,5 +1,14 @@
 import Papa from 'papaparse';
-import { celsiusIn, decimalOf, instantIn, numberIn, tidyNumber, type TableAnswers, type TableAsk } from './cells.ts';
+import {
+  celsiusIn,
+  decimalOf,
+  instantIn,
+  numberIn,
+  surplusOf,
+  tidyNumber,
+  type TableAnswers,
+  type TableAsk,
+} from './cells.ts';
 import { guessTimed, NAMES, readHeading } from './headings.ts';
 
 /** What a column of a focus log can mean; `date` where the day stands in a column of its own. */
@@ -217,8 +226,9 @@ export function readFocusCsv(
   const rows: Row[] = [];
   for (const { cells, line } of body) {
     const text = cells.join(', ').slice(0, 120);
-    if (cells.length !== columns.length) {
-      bad.push({ line, text, reason: `has ${cells.length} cells, the heading has ${columns.length}` });
+    const surplus = surplusOf(cells, columns.length);
+    if (surplus || cells.length < columns.length) {
+      bad.push({ line, text, reason: surplus ?? `has ${cells.length} cells, the heading has ${columns.length}` });
       continue;
     }
     const got = readRow(Object.fromEntries(columns.map((c, i) => [c, cells[i]!])), reading);

@@ -5,6 +5,7 @@ import {
   instantIn,
   numberIn,
   secondsPer,
+  surplusOf,
   tidyNumber,
   type TableAnswers,
   type TableAsk,
@@ -122,6 +123,8 @@ export function readFramesCsv(text: string, given?: FrameColumns, answers: Table
       if (i === MAX_ROWS) bad.push({ line, reason: `only ${MAX_ROWS} rows are read; split the table by night` });
       return;
     }
+    const surplus = surplusOf(cells, columns.length);
+    if (surplus) return bad.push({ line, reason: surplus });
     const cell = (f: FrameColumn) => (at[f] < 0 ? '' : (cells[at[f]] ?? '').trim());
     if (FRAME_COLUMNS.some((f) => cell(f).length > MAX_CELL)) return bad.push({ line, reason: `a cell is longer than ${MAX_CELL} characters` }); // prettier-ignore
     const exposure = numeric('exposure', cell('exposure'));

@@ -1,5 +1,5 @@
 import Papa from 'papaparse';
-import { decimalOf, instantIn, numberIn, tidyNumber } from './cells.ts';
+import { decimalOf, instantIn, numberIn, surplusOf, tidyNumber } from './cells.ts';
 import type { BadRow } from './focusCsv.ts';
 import { readHeading } from './headings.ts';
 
@@ -159,6 +159,11 @@ export function readGuideCsv(text: string, given?: GuideMapping, scale = 1): Gui
       if (bad.length < LISTED) bad.push({ line: i + 1, text: cells.join(', ').slice(0, 120), reason });
     };
     const cell = (f: GuideField) => (at[f] < 0 ? undefined : cells[at[f]]);
+    const surplus = surplusOf(cells, columns.length);
+    if (surplus) {
+      refuse(surplus);
+      continue;
+    }
     const raw = secondsOf(cell('time'), decimal);
     const t = raw === null || numberOf(cell('time'), decimal) === null ? raw : raw * perS;
     if (t === null) {

@@ -1,7 +1,7 @@
 import Papa from 'papaparse';
 import { parseInput, InvalidInput } from '../calculation/index.ts';
 import { Part } from '../rig/index.ts';
-import { decimalOf, numberIn, tidyNumber } from './cells.ts';
+import { decimalOf, numberIn, surplusOf, tidyNumber } from './cells.ts';
 import { toCsv, unescaped } from './csv.ts';
 import type { BadRow } from './focusCsv.ts';
 
@@ -11,7 +11,7 @@ export const PART_COLUMNS = [
   'front_size', 'front_gender', 'rear_size', 'rear_gender', 'lent_to', 'note',
 ] as const; // prettier-ignore
 
-type Cells = Partial<Record<(typeof PART_COLUMNS)[number], string>>;
+type Cells = Partial<Record<(typeof PART_COLUMNS)[number], string>> & { __parsed_extra?: string[] };
 
 /** The drawer as CSV; what is read back is the same. */
 export const partsToCsv = (parts: readonly Part[]): string =>
@@ -87,12 +87,17 @@ export function readPartsCsv(text: string): { parts: Part[]; bad: BadRow[] } {
     };
   const parts: Part[] = [];
   const bad: BadRow[] = [];
-  data.forEach((cells, i) => {
+  const columns = meta.fields?.length ?? 0;
+  data.forEach(({ __parsed_extra: extra = [], ...cells }, i) => {
+    const all = [...Object.values(cells), ...extra];
+    const text = all.join(', ').slice(0, 120);
+    const surplus = surplusOf(all, columns);
+    if (surplus) return void bad.push({ line: i + 2, text, reason: surplus });
     try {
       parts.push(partOf(cells));
     } catch (e) {
       if (!(e instanceof InvalidInput)) throw e;
-      bad.push({ line: i + 2, text: Object.values(cells).join(', ').slice(0, 120), reason: e.message });
+      bad.push({ line: i + 2, text, reason: e.message });
     }
   });
   return { parts, bad };

@@ -1,6 +1,8 @@
 import { describe, expect, test } from '@jest/globals';
 import { decimalOf, numberIn } from './cells.ts';
 import { readFocusCsv } from './focusCsv.ts';
+import { readGuideCsv } from './guideCsv.ts';
+import { readPartsCsv } from './partsCsv.ts';
 import { readFramesCsv } from './framesCsv.ts';
 import { readHeading } from './headings.ts';
 import { readInstant } from './instant.ts';
@@ -116,4 +118,35 @@ describe('focus logs', () => {
     expect(readFocusCsv('filter,focuser offset\nL,5')).toMatchObject({ runs: [], asks: [{ what: 'column', field: 'position' }] }); // prettier-ignore
     expect(readFocusCsv('filter,focuser temp\nL,5').bad[0]!.reason).toContain('position');
   });
+});
+
+/** A value with a decimal comma between commas, or a comma in a text: every cell behind it stands one column too far right. */
+describe('rows with more cells than the heading', () => {
+  const guide = (row: string) => {
+    const rows = Array.from({ length: 20 }, (_, i) => `${i},0.1,0.2`).join('\n');
+    const { samples, bad } = readGuideCsv(`time_s,ra_arcsec,dec_arcsec\n${rows}\n${row}`);
+    return { there: samples.length - 20, bad };
+  };
+  const focus = (row: string) => {
+    const { runs, bad } = readFocusCsv(`filter,position,temperature_c\n${row}`);
+    return { there: runs.length, bad };
+  };
+  const frames = (row: string) => {
+    const { frames, bad } = readFramesCsv(`file,filter,exposure_s\n${row}`);
+    return { there: frames.length, bad };
+  };
+  const parts = (row: string) => {
+    const { parts, bad } = readPartsCsv(`name,mass_kg,length_mm\n${row}`);
+    return { there: parts.length, bad };
+  };
+  test.each<[string, (row: string) => { there: number; bad: { reason: string }[] }, string, boolean]>([
+    ['guide log', guide, '20,0,12,0,34', false], ['guide log', guide, '20,0.1,0.2,', true], ['guide log', guide, '20,0.1,0.2,,,  ,', true], ['guide log', guide, '20,0.1,0.2,dithered', false],
+    ['focus log', focus, 'L,12362,8,5', false], ['focus log', focus, 'L,12362,8.5', true], ['focus log', focus, 'L,12362,8.5,', true], ['focus log', focus, 'L,12,362,8.5', false],
+    ['frames', frames, 'a.fits,L,1,5', false], ['frames', frames, 'a.fits,L,1.5', true], ['frames', frames, 'M 31, first.fits,L,60', false], ['frames', frames, '"M 31, first.fits",L,60,', true],
+    ['parts', parts, 'ring,0,5,20', false], ['parts', parts, 'ring,0.5,20', true], ['parts', parts, 'ring,0.5,20,,', true], ['parts', parts, 'ring, large,0.5,20', false],
+  ])('%s: %#', (_what, read, row, good) => {
+    const got = read(row);
+    expect([row, got.there]).toEqual([row, good ? 1 : 0]);
+    if (!good) expect(got.bad.at(-1)!.reason).toMatch(/has \d cells, the heading has 3: a comma within/);
+  }); // prettier-ignore
 });

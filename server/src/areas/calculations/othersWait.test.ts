@@ -1,0 +1,119 @@
+import http from 'node:http';
+import type { AddressInfo } from 'node:net';
+import { afterAll, beforeAll, expect, test } from '@jest/globals';
+import { api, type PlanRecord, type RigRecord } from '@keen/contract';
+import { writeFits16 } from '@keen/core/exchange';
+import { makeApp } from '../../app.ts';
+import { fill, signInAs, somethingToPlan, startServer, type Person, type TestServer } from '../../test/harness.ts';
+import type { RunTask } from './pool.ts';
+
+/** What was done in the workers, of an application beside the harness’s own. */
+const done: string[] = [];
+let server: TestServer;
+let app: TestServer['app'];
+let teun: Person;
+beforeAll(async () => {
+  server = await startServer();
+  const counted = ((task, input, memberId) => {
+    done.push(task);
+    return server.workers.runTask(task, input, memberId);
+  }) as RunTask;
+  app = makeApp(server.config, server.db, server.store, { ...server.workers, runTask: counted });
+  teun = await signInAs(app, 'teun', 'larkmoor-nights');
+}, 60_000);
+afterAll(() => server.stop());
+
+test.each([
+  ['digits', '7'.repeat(80_000)],
+  ['digits and points', '7.7'.repeat(27_000)],
+  ['spaces', `1${' '.repeat(80_000)}x`],
+  ['commas', '1,'.repeat(40_000)],
+  ['signs', '-'.repeat(80_000)],
+])('a guide log with a cell of 80,000 %s is read in a worker and refused', async (_what, cell) => {
+  done.length = 0;
+  const rig = ((await teun.get(api.rigs.path)).body as RigRecord[]).find((r) => r.name === '120 mm triplet')!;
+  const rows = Array.from({ length: 40 }, (_, i) => `${i},0.1,0.2\n`).join('');
+  const csv = `time_s,ra_arcsec,dec_arcsec\n${rows}41,${cell},0.1\n`;
+  const log = { system: rig.systems[0]!.key, night: '2026-11-01', name: 'digits', note: '', csv };
+  const got = await teun.post(fill(api.keepGuideLog.path, rig.id), log);
+  expect([got.status, got.body.code]).toEqual([400, 'invalid_input']);
+  expect(got.text.length).toBeLessThan(2_000);
+  expect(done).toEqual(['guideLog']);
+});
+
+test('forty rehearsals by one member are played in the workers: another member is answered before their end', async () => {
+  done.length = 0;
+  const mirela = await signInAs(app, 'mirela', 'larkmoor-nights');
+  const { plan } = await somethingToPlan(teun, '2027-01-15');
+  const made = (await teun.post(api.addPlan.path, plan(19, 23))).body as PlanRecord;
+  const order: string[] = [];
+  const asked = Array.from({ length: 40 }, (_, i) =>
+    teun.post(fill(api.rehearse.path, made.id), { seed: i + 1 }).then((r) => {
+      order.push('rehearsal');
+      return r.status;
+    }),
+  );
+  expect((await mirela.get(api.rigs.path)).status).toBe(200);
+  order.push('mirela');
+  const answers = await Promise.all(asked);
+  // of so many at once those that find no place in the line are told so
+  expect(new Set(answers)).toEqual(new Set([200, 429]));
+  expect(done.length).toBeGreaterThanOrEqual(answers.filter((s) => s === 200).length);
+  expect(order.at(-1)).toBe('rehearsal');
+}, 120_000);
+
+test('who sends a picture slowly keeps their own place and nobody else’s', async () => {
+  const listening = http.createServer(app).listen(0, '127.0.0.1');
+  await new Promise((ready) => listening.once('listening', ready));
+  const { port } = listening.address() as AddressInfo;
+  const path = '/api/calculations/frames.measure';
+  const counts = Uint16Array.from({ length: 160 * 120 }, (_, i) => 1000 + ((i * 7919) % 60));
+  const picture = Buffer.from(writeFits16(counts, 160, 120, []));
+  /** A member of their own browser: cookies and token as the interface sends them. */
+  const browser = async (name: string) => {
+    const cookies = new Map<string, string>();
+    let token = '';
+    const send = async (method: string, to: string, body?: object) => {
+      const got = await fetch(`http://127.0.0.1:${port}${to}`, {
+        method,
+        headers: { 'content-type': 'application/json', 'x-keen-token': token, cookie: [...cookies].map(([k, v]) => `${k}=${v}`).join('; ') },
+        ...(body ? { body: JSON.stringify(body) } : {}),
+      }); // prettier-ignore
+      for (const c of got.headers.getSetCookie()) {
+        const [pair] = c.split(';');
+        const at = pair!.indexOf('=');
+        cookies.set(pair!.slice(0, at), pair!.slice(at + 1));
+      }
+      const said = (await got.json()) as { csrfToken: string };
+      token = said.csrfToken;
+    };
+    await send('GET', api.session.path);
+    await send('POST', api.signIn.path, { signIn: name, password: 'larkmoor-nights' });
+    const headers = { 'content-type': 'application/fits', 'x-keen-token': token, cookie: [...cookies].map(([k, v]) => `${k}=${v}`).join('; ') }; // prettier-ignore
+    const measure = async () => {
+      const got = await fetch(`http://127.0.0.1:${port}${path}`, { method: 'POST', headers, body: picture });
+      return { status: got.status, code: ((await got.json()) as { code?: string }).code };
+    };
+    return { headers, measure };
+  };
+  const [slow, other] = [await browser('teun'), await browser('mirela')];
+  const dripping = http.request({ host: '127.0.0.1', port, path, method: 'POST', headers: { ...slow.headers, 'content-length': picture.length } }); // prettier-ignore
+  dripping.on('error', () => undefined);
+  const arrived = new Promise((seen) => listening.once('request', seen));
+  dripping.write(picture.subarray(0, 2880));
+  await arrived;
+  const ended = async (want: number) => {
+    for (;;) {
+      const got = await slow.measure();
+      if (got.status === want) return got;
+      expect([200, 503]).toContain(got.status);
+      await new Promise((r) => setTimeout(r, 20));
+    }
+  };
+  expect(await ended(503)).toEqual({ status: 503, code: 'busy' });
+  expect((await other.measure()).status).toBe(200);
+  // gone, they may begin again
+  dripping.destroy();
+  expect((await ended(200)).status).toBe(200);
+  await new Promise((shut) => listening.close(shut));
+}, 60_000);
