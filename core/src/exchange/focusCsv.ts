@@ -1,4 +1,4 @@
-import Papa from 'papaparse';
+import { filledRows } from './csv.ts';
 import {
   celsiusIn,
   decimalOf,
@@ -185,9 +185,7 @@ export function readFocusCsv(
     return { ...nothing, bad: [{ line: 0, text: '', reason: 'the file is larger than 5 MB; split it by night' }] };
   if (text.includes('\u0000'))
     return { ...nothing, bad: [{ line: 0, text: '', reason: 'this is not a text file; export the log as CSV' }] };
-  const parsed = Papa.parse<string[]>(text.replace(/^\uFEFF/, ''), { skipEmptyLines: false });
-  const lines = parsed.data.map((cells, i) => ({ cells, line: i + 1 }));
-  const filled = lines.filter(({ cells }) => cells.some((c) => c.trim() !== '') && !cells[0]!.startsWith('#'));
+  const filled = filledRows(text, '#');
   const head = filled[0];
   if (!head) return { ...nothing, bad: [{ line: 1, text: '', reason: 'the file is empty' }] };
   const columns = head.cells.map((c, i) => c.trim() || `column ${i + 1}`);

@@ -1,4 +1,4 @@
-import Papa from 'papaparse';
+import { filledRows } from './csv.ts';
 import {
   celsiusIn,
   decimalOf,
@@ -89,9 +89,9 @@ export function readFramesCsv(text: string, given?: FrameColumns, answers: Table
   const nothing: FramesCsv = { columns: [], mapping: {}, frames: [], bad: [], asks: [], sample: [] };
   if (text.length > MAX_FRAMES_CSV)
     return { ...nothing, bad: [{ line: 1, reason: `is larger than ${MAX_FRAMES_CSV / 1e6} MB` }] };
-  const { data } = Papa.parse<string[]>(text.replace(/^\uFEFF/, ''), { skipEmptyLines: 'greedy' });
-  const columns = unlike(data[0] ?? []);
-  const rows = data.slice(1);
+  const [head, ...body] = filledRows(text);
+  const columns = unlike(head?.cells ?? []);
+  const rows = body.map((r) => r.cells);
   const guess = guessed(columns);
   const mapping = given ?? guess.mapping;
   const sample = rows.slice(0, 3);
@@ -118,7 +118,7 @@ export function readFramesCsv(text: string, given?: FrameColumns, answers: Table
     return { value: numberIn(digits, decimals[f] as '.'), unit };
   };
   rows.forEach((cells, i) => {
-    const line = i + 2;
+    const { line } = body[i]!;
     if (i >= MAX_ROWS) {
       if (i === MAX_ROWS) bad.push({ line, reason: `only ${MAX_ROWS} rows are read; split the table by night` });
       return;

@@ -1,4 +1,4 @@
-import Papa from 'papaparse';
+import { filledRows } from './csv.ts';
 import { decimalOf, instantIn, numberIn, surplusOf, tidyNumber } from './cells.ts';
 import type { BadRow } from './focusCsv.ts';
 import { readHeading } from './headings.ts';
@@ -81,6 +81,11 @@ const numberOf = (text: string | undefined, decimal: '.' | ',' = '.'): number | 
   const { text: digits, unit } = tidyNumber(text);
   return unit === '' ? numberIn(digits, decimal) : null;
 };
+/** Milliseconds in the units pulses are told in. */
+const PULSE_MS: Readonly<Record<string, number>> = { ms: 1, s: 1000 };
+/** A pulse as it stands in its cell: nothing, or a dash, is none; null where it is no number. */
+const pulseOf = (text: string | undefined, decimal: '.' | ','): number | null =>
+  /^[-–—]?$/.test((text ?? '').trim()) ? 0 : numberOf(text, decimal);
 const secondsOf = (text: string | undefined, decimal: '.' | ','): number | null => {
   if ((text ?? '').length > MOST_CELL) return null;
   const n = numberOf(text, decimal);
@@ -111,8 +116,8 @@ export function readGuideCsv(text: string, given?: GuideMapping, scale = 1): Gui
     bad: [{ line: 1, text: '', reason }],
   });
   if (text.includes('\u0000')) return fail('this is not a text file; export the log as CSV');
-  const { data } = Papa.parse<string[]>(text.replace(/^\uFEFF/, ''), { skipEmptyLines: 'greedy', comments: '#' });
-  const head = data[0];
+  const data = filledRows(text, '#');
+  const head = data[0]?.cells;
   if (!head) return fail('the file is empty');
   const columns = head.map((c, i) => c.trim() || `column ${i + 1}`);
   const rows = data.length - 1;
@@ -144,8 +149,16 @@ export function readGuideCsv(text: string, given?: GuideMapping, scale = 1): Gui
     GUIDE_FIELDS.map((f) => [f, mapping[f] === undefined ? -1 : columns.indexOf(mapping[f])]),
   ) as Record<GuideField, number>;
   // errors and times share the sign of the table; the first rows that leave no doubt say it
-  const signs = decimalOf(data.slice(1, 400).flatMap((r) => [r[at.ra], r[at.dec]].map((c) => (c ?? '').slice(0, MOST_CELL).replace(/(?:arcsec|px|pixels?|pix|as|″|''|")\s*$/i, '')))); // prettier-ignore
+  const signs = decimalOf(data.slice(1, 400).flatMap(({ cells: r }) => [r[at.ra], r[at.dec]].map((c) => (c ?? '').slice(0, MOST_CELL).replace(/(?:arcsec|px|pixels?|pix|as|″|''|")\s*$/i, '')))); // prettier-ignore
   const decimal = signs === 'doubt' ? '.' : signs;
+  const pulseUnits = [mapping.raPulse, mapping.decPulse].map((c) => (c === undefined ? null : readHeading(c).unit) ?? 'ms'); // prettier-ignore
+  const strange = pulseUnits.findIndex((u) => PULSE_MS[u] === undefined);
+  if (strange >= 0)
+    return fail(
+      `“${strange === 0 ? mapping.raPulse : mapping.decPulse}” is in ${pulseUnits[strange]}; pulses are read in milliseconds or seconds. Choose another column, or none`,
+      { columns, mapping, rows },
+    );
+  const [raMs, decMs] = pulseUnits.map((u) => PULSE_MS[u]!) as [number, number];
   const perS = { ms: 0.001, min: 60, h: 3600 }[readHeading(mapping.time!).unit ?? ''] ?? 1;
   const samples: GuideSample[] = [];
   const bad: BadRow[] = [];
@@ -153,10 +166,10 @@ export function readGuideCsv(text: string, given?: GuideMapping, scale = 1): Gui
   let begin: number | null = null;
   let last = -Infinity;
   for (let i = 1; i < data.length; i++) {
-    const cells = data[i]!;
+    const { cells, line } = data[i]!;
     const refuse = (reason: string) => {
       refused++;
-      if (bad.length < LISTED) bad.push({ line: i + 1, text: cells.join(', ').slice(0, 120), reason });
+      if (bad.length < LISTED) bad.push({ line, text: cells.join(', ').slice(0, 120), reason });
     };
     const cell = (f: GuideField) => (at[f] < 0 ? undefined : cells[at[f]]);
     const surplus = surplusOf(cells, columns.length);
@@ -199,6 +212,11 @@ export function readGuideCsv(text: string, given?: GuideMapping, scale = 1): Gui
       );
       continue;
     }
+    const pulses = [pulseOf(cell('raPulse'), decimal), pulseOf(cell('decPulse'), decimal)];
+    if (pulses.includes(null)) {
+      refuse(`pulse “${(cell(pulses[0] === null ? 'raPulse' : 'decPulse') ?? '').slice(0, 40)}” is no number; its direction is its sign`); // prettier-ignore
+      continue;
+    }
     begin ??= t;
     const timeS = t - begin;
     if (timeS <= last) {
@@ -211,8 +229,8 @@ export function readGuideCsv(text: string, given?: GuideMapping, scale = 1): Gui
       timeS,
       raArcsec: (ra ?? 0) * scale,
       decArcsec: (dec ?? 0) * scale,
-      raPulseMs: numberOf(cell('raPulse'), decimal) ?? 0,
-      decPulseMs: numberOf(cell('decPulse'), decimal) ?? 0,
+      raPulseMs: pulses[0]! * raMs,
+      decPulseMs: pulses[1]! * decMs,
       ...(snr === null ? {} : { snr: Math.max(0, snr) }),
       state: state as GuideSample['state'],
     });

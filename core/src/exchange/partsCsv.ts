@@ -1,8 +1,7 @@
-import Papa from 'papaparse';
 import { parseInput, InvalidInput } from '../calculation/index.ts';
 import { Part } from '../rig/index.ts';
 import { decimalOf, numberIn, surplusOf, tidyNumber } from './cells.ts';
-import { toCsv, unescaped } from './csv.ts';
+import { filledRows, toCsv, unescaped } from './csv.ts';
 import type { BadRow } from './focusCsv.ts';
 
 /** Columns of the drawer as a file, in this order; documented in docs/files.md. */
@@ -11,7 +10,7 @@ export const PART_COLUMNS = [
   'front_size', 'front_gender', 'rear_size', 'rear_gender', 'lent_to', 'note',
 ] as const; // prettier-ignore
 
-type Cells = Partial<Record<(typeof PART_COLUMNS)[number], string>> & { __parsed_extra?: string[] };
+type Cells = Partial<Record<(typeof PART_COLUMNS)[number], string>>;
 
 /** The drawer as CSV; what is read back is the same. */
 export const partsToCsv = (parts: readonly Part[]): string =>
@@ -67,38 +66,39 @@ function partOf(c: Cells): Part {
 export function readPartsCsv(text: string): { parts: Part[]; bad: BadRow[] } {
   if (text.includes('\u0000'))
     return { parts: [], bad: [{ line: 0, text: '', reason: 'this is not a text file; export the list as CSV' }] };
-  const { data, meta } = Papa.parse<Cells>(text.replace(/^\uFEFF/, ''), {
-    header: true,
-    skipEmptyLines: 'greedy',
-    transformHeader: (h) => h.trim().toLowerCase().replace(/\s+/g, '_'),
-    transform: unescaped,
-  });
-  const lacking = ['name', 'mass_kg'].filter((c) => !meta.fields?.includes(c));
+  const [head, ...body] = filledRows(text);
+  const columns = (head?.cells ?? []).map((h) => unescaped(h).trim().toLowerCase().replace(/\s+/g, '_'));
+  const lacking = ['name', 'mass_kg'].filter((c) => !columns.includes(c));
   if (lacking.length)
     return {
       parts: [],
       bad: [
         {
           line: 1,
-          text: (meta.fields ?? []).join(', '),
+          text: columns.join(', '),
           reason: `the heading lacks ${lacking.join(' and ')}; columns are ${PART_COLUMNS.join(', ')}`,
         },
       ],
     };
   const parts: Part[] = [];
   const bad: BadRow[] = [];
-  const columns = meta.fields?.length ?? 0;
-  data.forEach(({ __parsed_extra: extra = [], ...cells }, i) => {
-    const all = [...Object.values(cells), ...extra];
-    const text = all.join(', ').slice(0, 120);
-    const surplus = surplusOf(all, columns);
-    if (surplus) return void bad.push({ line: i + 2, text, reason: surplus });
+  for (const { cells, line } of body) {
+    const text = cells.join(', ').slice(0, 120);
+    const surplus = surplusOf(cells, columns.length);
+    if (surplus) {
+      bad.push({ line, text, reason: surplus });
+      continue;
+    }
     try {
-      parts.push(partOf(cells));
+      parts.push(
+        partOf(
+          Object.fromEntries(columns.map((c, i) => [c, cells[i] === undefined ? undefined : unescaped(cells[i])])),
+        ),
+      );
     } catch (e) {
       if (!(e instanceof InvalidInput)) throw e;
-      bad.push({ line: i + 2, text, reason: e.message });
+      bad.push({ line, text, reason: e.message });
     }
-  });
+  }
   return { parts, bad };
 }

@@ -150,3 +150,35 @@ describe('rows with more cells than the heading', () => {
     if (!good) expect(got.bad.at(-1)!.reason).toMatch(/has \d cells, the heading has 3: a comma within/);
   }); // prettier-ignore
 });
+
+describe('pulses of a guide log', () => {
+  const read = (heading: string, cell: string) =>
+    readGuideCsv(`time_s,ra,dec,${heading}\n0,0.1,0.2,${cell}\n1,0.1,0.2,10`);
+  test.each<[string, string, number | null]>([
+    ['ra_pulse_ms', '120', 120], ['ra_pulse', '120', 120], ['ra_ms', '-120', -120], ['ra pulse (s)', '0.12', 120], ['ra_pulse_s', '0.12', 120], ['ra pulse (ms)', '−35', -35],
+    ['ra_pulse_ms', '', 0], ['ra_pulse_ms', '-', 0], ['ra_pulse_ms', '120 W', null], ['ra_pulse_ms', 'W120', null], ['ra_pulse_ms', '0x10', null], ['ra_pulse_ms', 'none', null],
+  ])('%s: “%s”', (heading, cell, ms) => {
+    const { samples, bad } = read(heading, cell);
+    if (ms === null) expect(bad[0]!.reason).toContain(`pulse “${cell}” is no number`);
+    else expect([bad, samples[0]!.raPulseMs]).toEqual([[], expect.closeTo(ms, 9)]);
+  }); // prettier-ignore
+  test('those in pixels are not taken for milliseconds', () => {
+    expect(read('ra_pulse_px', '2')).toMatchObject({ samples: [], bad: [{ reason: expect.stringContaining('milliseconds or seconds') }] }); // prettier-ignore
+  });
+});
+
+describe('a row that cannot be read is named by its line in the file', () => {
+  // a blank line before the heading, another between rows, a cell of two lines: an editor counts them all
+  const table = (heading: string, good: string, bad: string, between = '') =>
+    `\n${heading}\r\n${good}\r\n${between}\r\n${bad}\r\n`;
+  test.each<[string, { bad: { line: number }[] }, number]>([
+    ['guide log', readGuideCsv(table('# made, somewhere; else\r\ntime_s,ra,dec', '0,0.1,0.2', '1,x,0.2', '# a pause, of sorts')), 6],
+    ['guide log, a comment with other signs first', readGuideCsv('# a;b;c;d;e\ntime_s,ra,dec\n0,0.1,0.2\n1,x,0.1'), 4],
+    ['focus log', readFocusCsv(table('filter,position', 'L,12362', 'L,far')), 5],
+    ['focus log with a note of two lines', readFocusCsv('filter,position,note\nL,12362,"one\ntwo"\nL,far,x'), 4],
+    ['frames', readFramesCsv(table('filter,exposure', 'L,60', 'L,long')), 5],
+    ['frames with a name of three lines', readFramesCsv('filter,exposure,file\nL,60,"a\nb\nc"\nL,long,d'), 5],
+    ['parts', readPartsCsv(table('name,mass_kg', 'ring,0.5', 'ring,heavy')), 5],
+    ['parts with a note of two lines', readPartsCsv('name,mass_kg,note\nring,0.5,"one\ntwo"\nring,heavy,x'), 4],
+  ])('%s', (_what, { bad }, line) => expect(bad.map((b) => b.line)).toEqual([line])); // prettier-ignore
+});
