@@ -1,5 +1,6 @@
-import { spawnSync } from 'node:child_process';
+import { spawn, spawnSync } from 'node:child_process';
 import { randomBytes } from 'node:crypto';
+import { once } from 'node:events';
 import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
@@ -9,6 +10,26 @@ import { privateDatabase } from '../../../scripts/lib/database.mjs';
 import { startServer } from '../test/harness.ts';
 import { connect, migrate } from './index.ts';
 
+/** Looks through the arguments of every process until its input ends, for the text of one file; says how often, and where. */
+const LOOK_THROUGH = `
+const { readdirSync, readFileSync } = require('node:fs');
+const read = (path) => { try { return readFileSync(path, 'utf8'); } catch { return ''; } };
+let looks = 0;
+const hits = new Set();
+const look = () => {
+  const secret = read(process.argv[1]).trim();
+  if (secret) {
+    looks++;
+    for (const id of readdirSync('/proc').filter((p) => /^[0-9]+$/.test(p))) {
+      const given = read('/proc/' + id + '/cmdline');
+      if (given.includes(secret)) hits.add(given.split('\\0')[0]);
+    }
+  }
+  again = setImmediate(look);
+};
+let again = setImmediate(look);
+process.stdin.on('end', () => { clearImmediate(again); console.log(JSON.stringify([looks, [...hits]])); process.exit(0); }).resume();
+`;
 const folder = mkdtempSync(join(tmpdir(), 'keen-db-'));
 afterAll(() => rmSync(folder, { recursive: true, force: true }));
 
@@ -75,6 +96,21 @@ describe('a private database', () => {
     expect(again.sql("SHOW CREATE USER 'root'@'localhost'").stdout).toContain('unix_socket');
     expect(again.sql("SHOW GRANTS FOR 'keen'@'127.0.0.1'").stdout).not.toMatch(/ALL PRIVILEGES ON \*\.\*/);
     await again.stop();
+  }, 60_000);
+  test('tells its password to nobody who lists the processes', async () => {
+    const own = join(folder, 'listed');
+    // a process of its own, so that it looks while this one waits for a client
+    const looker = spawn(process.execPath, ['-e', LOOK_THROUGH, join(own, 'password')], { stdio: ['pipe', 'pipe', 'inherit'] }); // prettier-ignore
+    let said = '';
+    looker.stdout.setEncoding('utf8').on('data', (text: string) => (said += text));
+    const database = await privateDatabase({ folder: own, firstPort: 33271, name: 'keen_listed' });
+    for (let i = 0; i < 5; i++) database.sql('SELECT 1');
+    await database.stop();
+    looker.stdin.end();
+    await once(looker, 'close');
+    const [looks, hits] = JSON.parse(said) as [number, string[]];
+    expect(looks).toBeGreaterThan(20);
+    expect(hits).toEqual([]);
   }, 60_000);
   test('killed without warning it comes back with every row, and a waiting pool reconnects', async () => {
     const first = await privateDatabase({ folder, firstPort: 33261, name: 'keen_kill' });
