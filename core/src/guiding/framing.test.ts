@@ -4,6 +4,7 @@ import { RIGS } from '../../../demo/src/rigs.ts';
 import { InvalidInput } from '../calculation/index.ts';
 import { panelsOf, skyPlace, starsOf, type Panel } from '../sky/index.ts';
 import { candidatesAt, nearestLit, onlyUsable } from './candidates.ts';
+import { afterFlip } from './afterFlip.ts';
 import { frame, framingVerdict, nearestAngle, ringOf, starsIn, windowPa } from './framing.ts';
 import { exposureFor, limit, saturationMag, signalOf, WELL_SHARE } from './limit.ts';
 import { guideViewOf, type OffAxisView } from './ofRig.ts';
@@ -182,5 +183,53 @@ describe('calibrating', () => {
     expect(answerOf(3000, 0.5, 2.5, null).expectedPx).toBeCloseTo(9.02, 2);
     expect(answerOf(3000, 0.5, 2.5, 9).verdict.level).toBe('good');
     expect(answerOf(3000, 0.5, 2.5, 5).verdict.level).toBe('caution');
+  });
+});
+
+describe('the other side of the meridian', () => {
+  const at = (angleDeg: number, stars: Parameters<typeof starsOf>[0]) => {
+    const f = frame(view, wish, starsOf(stars), panel(angleDeg), angleDeg);
+    return afterFlip(f, 'camera', angleDeg, 0, ringOf(f, 'camera', angleDeg))!;
+  };
+  test('one star alone is lost with the flip, and no angle has one on both sides', () => {
+    const got = at(40, [starAt(40, 10.5)]);
+    expect(got.verdict).toMatchObject({ level: 'caution' });
+    expect(got.verdict.text).toContain('end the leg at the meridian');
+    expect(got.turnTo).toBeNull();
+  });
+  test('a star opposite is found, and told', () => {
+    const got = at(40, [starAt(40, 10.5), starAt(220, 9.5)]);
+    expect(got.verdict).toMatchObject({ level: 'good' });
+    expect(got.verdict.text).toContain('magnitude 9.5');
+    expect(got.turnTo).toBeNull();
+  });
+  test('where the opposite star stands a little aside, the angle with both is named', () => {
+    const got = at(40, [starAt(40, 10.5), starAt(43, 10.4), starAt(225, 9.5)]);
+    if (got.turnTo) expect(Math.abs(got.turnTo.offDeg)).toBeLessThan(15);
+    expect(['good', 'caution']).toContain(got.verdict.level);
+  });
+  test('agrees with a camera that is turned by half a turn by hand, over random skies', () => {
+    fc.assert(
+      fc.property(
+        fc.integer({ min: 0, max: 359 }),
+        fc.array(fc.tuple(fc.integer({ min: 0, max: 359 }), fc.double({ min: 8, max: 12, noNaN: true })), { minLength: 1, maxLength: 12 }), // prettier-ignore
+        (angle, list) => {
+          const stars = list.map(([a, mag]) => starAt(a, mag));
+          const there = (deg: number) => starsIn(frame(view, wish, starsOf(stars), panel(deg % 360), deg % 360), 0, 0).some((c) => c.usable); // prettier-ignore
+          const got = at(angle, stars);
+          expect(got.verdict.level).toBe(there(angle + 180) ? 'good' : 'caution');
+          if (got.turnTo) expect([there(got.turnTo.angleDeg), there(got.turnTo.angleDeg + 180)]).toEqual([true, true]);
+          else if (got.verdict.level === 'caution')
+            expect(Array.from({ length: 360 }, (_, d) => there(d) && there(d + 180)).filter(Boolean).length).toBeLessThan(2); // prettier-ignore
+        },
+      ),
+      { numRuns: 40 },
+    );
+  });
+  test('a guide scope sees the same field upside down', () => {
+    const scope = guideViewOf(rig('refractor'), sky)!;
+    expect(scope.kind).toBe('guide-scope');
+    const f = frame(scope, wish, starsOf([{ ...centre, mag: 9 }]), panel(0), 0);
+    expect(afterFlip(f, 'camera', 0, 0, [])).toBeNull();
   });
 });

@@ -1,3 +1,4 @@
+export { afterFlip, type AfterFlip } from './afterFlip.ts';
 export { budget, guideBudget, BudgetInput, type BudgetOutput } from './budget.ts';
 export { flexure, guideFlexure, FlexureInput, type FlexureOutput } from './flexure.ts';
 export {

@@ -1,10 +1,13 @@
 <script setup lang="ts">
-import type { Candidate, GuideView } from '@keen/core/guiding';
+import type { AfterFlip, Candidate, GuideView } from '@keen/core/guiding';
 import { figure } from '@keen/core/quantities';
+import { Button } from 'ant-design-vue';
 import { computed } from 'vue';
 import { RouterLink } from 'vue-router';
 import FieldGrid from '../../common/FieldGrid.vue';
 import GuideStarTable from './GuideStarTable.vue';
+import { clock } from '../../common/times.ts';
+import { useClub } from '../../stores/club.ts';
 import { useUnits } from '../../stores/units.ts';
 
 const units = useUnits();
@@ -19,7 +22,13 @@ const props = defineProps<{
   crowded: boolean;
   several: boolean;
   panel: number;
+  /** The other side of the meridian, and when the night looked at comes there. */
+  flipped: AfterFlip | null;
+  flipAt: string | null;
+  mayTurn: boolean;
 }>();
+const emit = defineEmits<{ turn: [deg: number] }>();
+const club = useClub();
 const wish = defineModel<{ exposureS: number; snr: number; fwhmArcsec: number }>('wish', { required: true });
 const offAxis = computed(() => (props.view?.kind === 'off-axis' ? props.view : null));
 
@@ -37,6 +46,17 @@ const USE = [
       <span v-if="windowPaDeg !== null" class="muted small">window at {{ figure(windowPaDeg, 0) }}° on the sky</span>
     </h2>
     <GuideStarTable :candidates="candidates" :known="known" :snr="wish.snr" />
+    <p v-if="flipped" class="small" :class="flipAt ? `level-${flipped.verdict.level}` : 'muted'" data-test="after-flip">
+      {{ units.verdict(flipped.verdict) }}
+      {{
+        flipAt
+          ? `The flip is due at ${clock(flipAt, club.site?.timeZone ?? 'UTC')}.`
+          : 'This night it does not cross the meridian while it can be worked.'
+      }}
+      <Button v-if="flipped.turnTo && mayTurn" size="small" @click="emit('turn', flipped.turnTo.angleDeg)"
+        >Turn to {{ figure(flipped.turnTo.angleDeg, 0) }}°</Button
+      >
+    </p>
     <FieldGrid :record="wish" :fields="USE" width="130px" />
     <p v-if="view?.assumed.length" class="muted small">
       Not on the rig’s record, so taken as {{ units.say(view.assumed, ', ') }}.

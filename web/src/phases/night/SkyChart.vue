@@ -12,7 +12,8 @@ const props = defineProps<SkyChartProps>();
 const emit = defineEmits<{ turn: [deg: number]; move: [raDeg: number, decDeg: number]; panel: [at: number] }>();
 
 const svg = ref<SVGSVGElement>();
-const { scale, grid, dots, fields, windows, marks, outlines, lead, arcs, value, ticks, handle } = useSkyChart(props);
+const { scale, grid, dots, fields, windows, opposite, marks, outlines, lead, arcs, value, ticks, handle } =
+  useSkyChart(props);
 const { grabRing, grabField, drag, drop, nudge } = useSkyDrag({
   svg,
   size: () => (props.ring.length ? SIZE : SIZE - 2 * BARE),
@@ -62,6 +63,9 @@ const { grabRing, grabField, drag, drop, nudge } = useSkyDrag({
           {{ i + 1 }}
         </text>
       </template>
+      <path v-for="(d, i) in opposite" :key="`o${i}`" :d="d" class="opposite" data-test="opposite">
+        <title>What the guide camera sees after the meridian flip</title>
+      </path>
       <path
         v-for="(d, i) in windows"
         :key="`w${i}`"
@@ -183,6 +187,13 @@ const { grabRing, grabField, drag, drop, nudge } = useSkyDrag({
   stroke: var(--accent);
   stroke-width: 2;
   cursor: grab;
+}
+.opposite {
+  fill: none;
+  stroke: var(--accent);
+  stroke-width: 1.4;
+  stroke-dasharray: 6 4;
+  pointer-events: none;
 }
 .still {
   cursor: default;

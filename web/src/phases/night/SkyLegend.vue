@@ -2,7 +2,11 @@
 import type { TurnMode } from '@keen/core/guiding';
 
 /** What the ring, the brass and the dashes of the sky chart mean. */
-defineProps<{ ring: boolean; mode: TurnMode }>();
+defineProps<{
+  ring: boolean;
+  mode: TurnMode;
+  /** Whether the window is drawn as it stands after a flip, too. */ flips: boolean;
+}>();
 </script>
 
 <template>
@@ -12,7 +16,8 @@ defineProps<{ ring: boolean; mode: TurnMode }>();
       that is alone and neither too faint nor too bright<template v-if="mode === 'guider'"
         >; <span class="key barred-key" aria-hidden="true" /> prism in the light</template
       >. </template
-    >Solid brass: the guide window. Dashed: the objects’ outlines, round where the catalogue has no angle.
+    >Solid brass: the guide window<template v-if="flips">; dashed brass: after the meridian flip</template>. Dashed: the
+    objects’ outlines, round where the catalogue has no angle.
   </p>
 </template>
 

@@ -18,6 +18,7 @@ import VerdictLine from '../../common/VerdictLine.vue';
 import WorkingFold from '../../common/WorkingFold.vue';
 import { dayName } from '../../common/times.ts';
 import { useClub } from '../../stores/club.ts';
+import { useUnits } from '../../stores/units.ts';
 import { useSession } from '../../stores/session.ts';
 import GuideStarPanel from './GuideStarPanel.vue';
 import MosaicPanel from './MosaicPanel.vue';
@@ -28,6 +29,7 @@ import UndoButtons from '../../common/UndoButtons.vue';
 
 const club = useClub();
 const session = useSession();
+const units = useUnits();
 const route = useRoute();
 const router = useRouter();
 const project = computed<ProjectRecord | null>(
@@ -103,6 +105,12 @@ const detail = computed(() => {
   if (v.kind !== 'off-axis') return `${range[0]!.toUpperCase()}${range.slice(1)}.`;
   return `${lit.value} of 360 angles have one; ${range}, with ${figure(100 * v.lightFraction, 0)} % of the light through the prism.${thins.value}`;
 });
+/** Good is good of the whole night: a star that the flip loses is said where the verdict stands. */
+const told = computed(() => {
+  const [now, then] = [judged.value?.verdict, used.flipped.value?.verdict];
+  if (!now || now.level !== 'good' || !then || then.level === 'good' || !used.flipAt.value) return now ?? null;
+  return { level: then.level, text: `${now.text} ${units.verdict(then)}` };
+});
 /** The registered calculation on the same stars, for its working. */
 const working = computed(() => {
   const [v, d, s] = [offAxis.value, draft.value, used.stars.value];
@@ -133,7 +141,7 @@ useShortcut('s', () => mine.value && draft.value && used.ready.value && void use
     </template>
   </EmptyState>
   <template v-else>
-    <VerdictLine v-if="judged" :verdict="judged.verdict" :detail="detail" />
+    <VerdictLine v-if="told" :verdict="told" :detail="detail" />
     <p v-else-if="!view" class="muted">
       This rig has neither an off-axis guider nor a guide scope.
       <RouterLink to="/bench/off-axis">Put one in</RouterLink> to see its stars; the framing can be pinned without.
@@ -160,6 +168,7 @@ useShortcut('s', () => mine.value && draft.value && used.ready.value && void use
           :angle-deg="draft.angleDeg"
           :guider-deg="draft.guiderDeg"
           :window-pa-deg="used.windowPaDeg.value"
+          :flips="used.flipAt.value !== null"
           :candidates="candidates"
           :object="{
             name: project.object,
@@ -173,7 +182,7 @@ useShortcut('s', () => mine.value && draft.value && used.ready.value && void use
           @move="move"
           @panel="used.chosenPanel.value = $event"
         />
-        <SkyLegend :ring="ring.length > 0" :mode="mode" />
+        <SkyLegend :ring="ring.length > 0" :mode="mode" :flips="offAxis !== null && used.flipAt.value !== null" />
       </section>
       <div class="stack">
         <section class="panel stack">
@@ -283,6 +292,10 @@ useShortcut('s', () => mine.value && draft.value && used.ready.value && void use
           :crowded="used.crowded.value"
           :several="panels.length > 1"
           :panel="used.chosenPanel.value"
+          :flipped="used.flipped.value"
+          :flip-at="used.flipAt.value"
+          :may-turn="session.mayEdit"
+          @turn="turnTo"
         />
         <MosaicPanel
           :draft="draft"

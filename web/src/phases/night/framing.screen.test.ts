@@ -1,4 +1,5 @@
 import { beforeEach, describe, expect, jest, test } from '@jest/globals';
+import { judge, phrase } from '@keen/core/phrases';
 import { flushPromises, type VueWrapper } from '@vue/test-utils';
 import { press, type } from '../../test/hands.ts';
 import { atHand } from '../../test/worker.ts';
@@ -128,5 +129,23 @@ describe('stars of the window', () => {
     expect(wrapper.text()).toContain('panel 2');
     expect(wrapper.text()).toContain('stars to magnitude 11 are shown');
     expect(wrapper.text()).toContain('there may be a star where none is listed');
+  });
+  test('the other side of the meridian is said with the time of the flip, and how to turn for a star on both', async () => {
+    const flipped = {
+      windowPaDeg: 220,
+      verdict: judge('caution', phrase('guide.flip-none', { windowDeg: 220, cures: [phrase('guide.flip-turn-camera', { angleDeg: 47 })] })),
+      turnTo: { angleDeg: 47, offDeg: 7 },
+    }; // prettier-ignore
+    const props = { candidates: [], known: true, view: null, windowPaDeg: 40, depthMag: 13, crowded: false, several: false, panel: 0, wish: { exposureS: 2, snr: 20, fwhmArcsec: 3 }, flipped, flipAt: '2026-11-19T22:11:00Z', mayTurn: true }; // prettier-ignore
+    const { wrapper } = await mountScreen(GuideStarPanel as never, { props });
+    const said = wrapper.find('[data-test="after-flip"]');
+    expect(said.classes()).toContain('level-caution');
+    expect(said.text()).toMatch(/opposite, at 220°.*with the camera at 47° .*The flip is due at 23:11\./);
+    await press(wrapper, 'Turn to 47°');
+    expect(wrapper.emitted('turn')).toEqual([[47]]);
+    const off = await mountScreen(GuideStarPanel as never, { props: { ...props, flipAt: null, mayTurn: false } });
+    const quiet = off.wrapper.find('[data-test="after-flip"]');
+    expect([quiet.classes().includes('muted'), quiet.findAll('button').length]).toEqual([true, 0]);
+    expect(quiet.text()).toContain('does not cross the meridian');
   });
 });

@@ -1,5 +1,6 @@
 import { api, type FramingFields, type ProjectRecord } from '@keen/contract';
 import {
+  afterFlip,
   frame,
   framingVerdict,
   guideViewOf,
@@ -10,13 +11,15 @@ import {
   type Framed,
   type TurnMode,
 } from '@keen/core/guiding';
-import { isCrowded, panelsOf, turn, type CatalogueEntry, type Stars, separationDeg } from '@keen/core/sky';
+import { isCrowded, panelsOf, target, turn, type CatalogueEntry, type Stars, separationDeg } from '@keen/core/sky';
 import { sensorOf } from '@keen/core/train';
 import { useLocalStorage } from '@vueuse/core';
 import { computed, ref, shallowRef, watch, type ComputedRef } from 'vue';
 import { call } from '../../api/client.ts';
 import { useDraft } from '../../common/draft.ts';
 import { useSaving } from '../../common/savedDraft.ts';
+import { valueOrNull } from '../../common/outcome.ts';
+import { coreSite } from '../../common/records.ts';
 import { useClub } from '../../stores/club.ts';
 import { core, plainCopy } from '../../workers/index.ts';
 import { lateness } from '../../common/late.ts';
@@ -156,6 +159,18 @@ export function useFraming(project: ComputedRef<ProjectRecord | null>) {
       ? framingVerdict(framed.value, mode.value, draft.value.angleDeg, draft.value.guiderDeg, ring.value)
       : null,
   );
+  /** What the window sees on the other side of the meridian. */
+  const flipped = computed(() =>
+    framed.value && draft.value
+      ? afterFlip(framed.value, mode.value, draft.value.angleDeg, draft.value.guiderDeg, ring.value)
+      : null,
+  );
+  /** When the object crosses the meridian in hours it can be worked in, in the night looked at. */
+  const flipAt = computed(() => {
+    const [p, site] = [project.value, club.site];
+    if (!p || !site || !club.night) return null;
+    return valueOrNull(() => target({ site: plainCopy(coreSite(site)), date: club.night, raDeg: p.framing?.raDeg ?? p.raDeg, decDeg: p.framing?.decDeg ?? p.decDeg, minimumAltitudeDeg: p.minimumAltitudeDeg, darkness: 'astronomical', stepMin: 10 }).flip); // prettier-ignore
+  });
   const chosenPanel = ref(0);
   watch(panels, (list) => chosenPanel.value >= list.length && (chosenPanel.value = 0));
   const candidates = computed(() =>
@@ -220,6 +235,8 @@ export function useFraming(project: ComputedRef<ProjectRecord | null>) {
     framed,
     ring,
     judged,
+    flipped,
+    flipAt,
     chosenPanel,
     candidates,
     windowPaDeg,

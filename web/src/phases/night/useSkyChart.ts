@@ -28,6 +28,8 @@ export interface SkyChartProps {
   angleDeg: number;
   guiderDeg: number;
   windowPaDeg: number | null;
+  /** Whether the mount flips on it in the night looked at. */
+  flips: boolean;
   candidates: readonly Candidate[];
   object: { name: string; raDeg: number; decDeg: number; sizeArcmin: number | null };
   nearby: readonly CatalogueEntry[];
@@ -134,16 +136,21 @@ export function useSkyChart(props: Readonly<SkyChartProps>) {
       };
     }),
   );
-  const windows = computed(() => {
+  /** Each panel’s window, turned by so much from where it stands. */
+  const windowsAt = (byDeg: number) => {
     const v = props.view;
     if (!v) return [];
     const half = { t: v.window.fieldMm.tangential / 2, r: v.window.fieldMm.radial / 2 };
     return props.panels.map((p) => {
-      const pa = props.windowPaDeg === null ? p.angleDeg : turn(p.angleDeg + props.windowPaDeg - props.angleDeg);
+      const pa =
+        props.windowPaDeg === null ? p.angleDeg : turn(p.angleDeg + props.windowPaDeg - props.angleDeg + byDeg);
       const R = v.window.centreRadiusMm;
       return polygon(corners(p, v.window.focalLengthMm, pa, [half.t, -half.t, R - half.r, R + half.r]));
     });
-  });
+  };
+  const windows = computed(() => windowsAt(0));
+  /** Where an off-axis window stands after the flip. */
+  const opposite = computed(() => (props.flips && props.windowPaDeg !== null ? windowsAt(180) : []));
   const MOST_MARKS = 30;
   const MOST_LABELS = 4;
   /** Labels that would touch one already set are left out, those of the best stars last. */
@@ -234,5 +241,5 @@ export function useSkyChart(props: Readonly<SkyChartProps>) {
     Array.from({ length: 12 }, (_, i) => ({ deg: 30 * i, xy: spot(30 * i + lead.value, RING + 21) })),
   );
   const handle = computed(() => spot(value.value + lead.value, RING));
-  return { scale, grid, dots, fields, windows, marks, outlines, lead, arcs, value, ticks, handle };
+  return { scale, grid, dots, fields, windows, opposite, marks, outlines, lead, arcs, value, ticks, handle };
 }
