@@ -2,7 +2,7 @@
 import { mkdirSync, rmSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { NOW } from './instant.mjs';
-import { DEMO_PORTS, EMPTY_PORT } from './ports.mjs';
+import { DEMO_PORTS, EMPTY_PORT, LATE } from './ports.mjs';
 import { spawn } from 'node:child_process';
 import { setTimeout } from 'node:timers/promises';
 import { endLeftover, privateDatabase } from '../scripts/lib/database.mjs';
@@ -70,6 +70,13 @@ empty.pathname = '/keen_e2e_empty';
 database.sql('CREATE DATABASE IF NOT EXISTS keen_e2e_empty');
 begin('empty', EMPTY_PORT, empty.href, { KEEN_DEMO: '0' });
 await answers(EMPTY_PORT);
+for (const { name, port, now } of LATE) {
+  const own = new URL(database.url);
+  own.pathname = `/keen_e2e_${name}`;
+  database.sql(`CREATE DATABASE IF NOT EXISTS keen_e2e_${name}`);
+  begin(name, port, own.href, { KEEN_DEMO: '0', KEEN_CLOCK: now });
+  await answers(port);
+}
 // one for each of the two browsers that walk at the same time: neither sees what the other does
 for (const [place, port] of DEMO_PORTS.entries()) {
   const own = new URL(database.url);
