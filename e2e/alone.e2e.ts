@@ -5,7 +5,7 @@ import { expect, type Page } from '@playwright/test';
 import { writeFits16, type WrittenCard } from '@keen/core/exchange';
 import { renderCounts, type Scene } from '@keen/core/frames';
 import { healthyScene } from '../core/src/test/faultyFrames.ts';
-import { begin, Filling, next, stranger } from './beginning.ts';
+import { begin, Filling, mountAndTube, next, stranger } from './beginning.ts';
 import { test, verdict } from './people.ts';
 
 const BEGUN = Date.parse('2026-11-18T19:00:00Z');
@@ -46,14 +46,7 @@ async function firstRig(page: Page): Promise<void> {
   await f.fill(/Latitude and longitude/, '47.07 N 15.44 E');
   await expect(page.getByText('Europe/Vienna')).toBeVisible();
   await next(page);
-  await f.pick(/worm-driven mount, 15 kg/);
-  await next(page);
-  await f.pick(/80 mm refractor/);
-  await next(page);
-  await f.pick(/23.5 × 15.7 mm/);
-  await f.pick(/Monochrome/);
-  await f.pick(/Off axis/);
-  await next(page);
+  await mountAndTube(page, f);
   await expect(page.getByLabel('Slot 1', { exact: true })).toHaveValue('L');
   await next(page);
   await f.fill('Object', 'ngc 281');

@@ -30,6 +30,17 @@ export class Filling {
 }
 export const next = (page: Page) => page.getByRole('button', { name: 'Next', exact: true }).click();
 
+/** Mount, tube and what rides on it, as the walks’ people choose them. */
+export async function mountAndTube(page: Page, f: Filling) {
+  await f.pick(/worm-driven mount, 15 kg/);
+  await next(page);
+  await f.pick(/80 mm refractor/);
+  await next(page);
+  await f.pick(/23.5 × 15.7 mm/);
+  await f.pick(/Monochrome/);
+  await f.pick(/Off axis/);
+  await next(page);
+}
 export async function begin(page: Page, f: Filling, kind: string, name: string, place?: string) {
   await page.goto('/sign-in');
   await page.getByRole('link', { name: 'Begin', exact: true }).click();

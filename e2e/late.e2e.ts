@@ -1,6 +1,6 @@
 import { Body, DefineStar, Equator, Horizon, MakeTime, Observer } from 'astronomy-engine';
 import { expect, type Page } from '@playwright/test';
-import { begin, Filling, next } from './beginning.ts';
+import { begin, Filling, mountAndTube, next } from './beginning.ts';
 import { test, verdict } from './people.ts';
 import { LATE } from './ports.mjs';
 
@@ -39,14 +39,7 @@ for (const { port, hour, now } of LATE)
       await f.fill(/Latitude and longitude/, '47.07, 15.44');
       await expect(page.getByText(/of full darkness are left tonight/)).toBeVisible();
       await next(page);
-      await f.pick(/worm-driven mount, 15 kg/);
-      await next(page);
-      await f.pick(/80 mm refractor/);
-      await next(page);
-      await f.pick(/23.5 × 15.7 mm/);
-      await f.pick(/Monochrome/);
-      await f.pick(/Off axis/);
-      await next(page);
+      await mountAndTube(page, f);
       await next(page);
       const first = page.getByTestId('objects').getByRole('button').first();
       await expect(first).toContainText(' h, up to ');

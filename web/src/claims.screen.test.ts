@@ -4,16 +4,9 @@ import { typicalCables } from '@keen/core/cables';
 import { viewOf } from '@keen/core/rig';
 import { flushPromises } from '@vue/test-utils';
 import type { Component } from 'vue';
-import { atHand } from './test/worker.ts';
+import { ownWorker } from './test/ownWorker.ts';
 
-let works: unknown;
-jest.unstable_mockModule('comlink', () => ({
-  expose: (w: unknown) => (works = w),
-  wrap: () => works,
-  proxy: <T>(v: T) => v,
-}));
-await import('./workers/core.worker.ts');
-jest.unstable_mockModule('./workers/index.ts', () => ({ core: () => works, ...atHand }));
+await ownWorker();
 jest.unstable_mockModule('vue-chartjs', () => ({ Line: {}, Scatter: {}, Bar: {}, Chart: {} }));
 const { mountScreen, project, rig, sent } = await import('./test/mountScreen.ts');
 const { router } = await import('./router.ts');

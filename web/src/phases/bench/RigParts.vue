@@ -125,14 +125,14 @@ function addFromDrawer(id: unknown) {
                 :step="0.05"
                 :min="0"
                 :max="200"
-                width="96px"
+                width="88px"
                 :disabled="off"
                 @update:model-value="weigh(p, $event)"
               />
               <OriginMark :origin="p.massFrom" what="Mass" dimension="mass" :off="off" @change="p.massFrom = $event" />
             </span>
           </td>
-          <td v-for="f in PLACES" :key="f.key">
+          <td v-for="f in PLACES" :key="f.key" class="place">
             <QuantityInput
               :model-value="p[f.key]"
               dimension="length"
@@ -140,7 +140,7 @@ function addFromDrawer(id: unknown) {
               hide-label
               :decimals="f.decimals"
               :min="f.min"
-              width="76px"
+              width="100%"
               :disabled="off"
               @update:model-value="place(p, f.key, $event)"
             />
@@ -238,6 +238,9 @@ function addFromDrawer(id: unknown) {
 }
 .rides:disabled {
   cursor: default;
+}
+.place {
+  min-width: 84px;
 }
 .part {
   min-width: 144px;

@@ -1,19 +1,9 @@
 import { beforeEach, describe, expect, jest, test } from '@jest/globals';
 import { flushPromises } from '@vue/test-utils';
 import { button, field, pick, press, type } from '../../test/hands.ts';
-import { atHand } from '../../test/worker.ts';
+import { ownWorker } from '../../test/ownWorker.ts';
 
-let works: unknown;
-jest.unstable_mockModule('comlink', () => ({
-  expose: (w: unknown) => (works = w),
-  wrap: () => works,
-  proxy: <T>(v: T) => v,
-}));
-await import('../../workers/core.worker.ts');
-jest.unstable_mockModule('../../workers/index.ts', () => ({
-  core: () => works,
-  ...atHand,
-}));
+await ownWorker();
 jest.unstable_mockModule('vue-chartjs', () => ({ Bar: { render: () => null }, Line: {}, Scatter: {}, Chart: {} }));
 const { mountScreen, me, project } = await import('../../test/mountScreen.ts');
 const { default: TonightView } = await import('./TonightView.vue');
