@@ -17,8 +17,11 @@ export interface TableAsk {
 }
 
 const PLAIN = /^[-+]?(?:\d{1,30}(?:\.\d{0,40})?|\.\d{1,30})(?:e[-+]?\d{1,3})?$/i;
+/** What most cells of a log are: nothing in them can be read two ways, where the point is the decimal sign. */
+const SIMPLE = /^[-+]?\d{1,15}(?:\.\d{1,15})?$/;
 /** Without signs that only look like one; the unit behind it, if there is one. */
 export function tidyNumber(cell: string | undefined): { text: string; unit: string } {
+  if (cell !== undefined && SIMPLE.test(cell)) return { text: cell, unit: '' };
   const t = (cell ?? '').trim().replace(/[−–]/g, '-').replace(/(\d)[\s'’](?=\d{3}(?!\d))/g, '$1'); // prettier-ignore
   const m = /^([-+]?[\d.,]{1,80}(?:e[-+]?\d{1,3})?)\s{0,4}([^\d\s.,+-][^\d]{0,11})?$/i.exec(t);
   return m ? { text: m[1]!, unit: (m[2] ?? '').trim() } : { text: t, unit: '' };
@@ -64,11 +67,17 @@ export function decimalOf(cells: readonly (string | undefined)[], answer?: '.' |
   return '.';
 }
 
+/** Thousands set apart, by the decimal sign. */
+const GROUPED = {
+  '.': /^[-+]?\d{1,3}(?:,\d{3})+(?:\.\d{0,40})?$/,
+  ',': /^[-+]?\d{1,3}(?:\.\d{3})+(?:,\d{0,40})?$/,
+};
 /** A number of a column whose decimal sign is known; null for anything else, a hexadecimal one included. */
 export function numberIn(text: string, decimal: '.' | ','): number | null {
+  if (decimal === '.' && SIMPLE.test(text)) return Number(text);
   const [group, sign] = decimal === '.' ? [',', '.'] : ['.', ','];
   const t = text.trim();
-  const grouped = new RegExp(`^[-+]?\\d{1,3}(?:\\${group}\\d{3})+(?:\\${sign}\\d{0,40})?$`).test(t);
+  const grouped = GROUPED[decimal].test(t);
   if (!grouped && t.includes(group)) return null;
   const plain = t.replaceAll(grouped ? group : '\u0000', '').replace(sign, '.');
   return PLAIN.test(plain) ? Number(plain) : null;

@@ -86,10 +86,9 @@ const PULSE_MS: Readonly<Record<string, number>> = { ms: 1, s: 1000 };
 /** A pulse as it stands in its cell: nothing, or a dash, is none; null where it is no number. */
 const pulseOf = (text: string | undefined, decimal: '.' | ','): number | null =>
   /^[-–—]?$/.test((text ?? '').trim()) ? 0 : numberOf(text, decimal);
-const secondsOf = (text: string | undefined, decimal: '.' | ','): number | null => {
+/** The instant a cell names [s]; null for what is no date. */
+const instantSeconds = (text: string | undefined): number | null => {
   if ((text ?? '').length > MOST_CELL) return null;
-  const n = numberOf(text, decimal);
-  if (n !== null) return n;
   const read = instantIn(text ?? '', { local: false });
   return read.ok ? Date.parse(read.iso) / 1000 : null;
 };
@@ -177,13 +176,13 @@ export function readGuideCsv(text: string, given?: GuideMapping, scale = 1): Gui
       refuse(surplus);
       continue;
     }
-    const raw = secondsOf(cell('time'), decimal);
-    const t = raw === null || numberOf(cell('time'), decimal) === null ? raw : raw * perS;
+    const elapsed = numberOf(cell('time'), decimal);
+    const t = elapsed === null ? instantSeconds(cell('time')) : elapsed * perS;
     if (t === null) {
       refuse(`time “${(cell('time') ?? '').slice(0, 40)}” is neither seconds nor a date`);
       continue;
     }
-    const isDate = numberOf(cell('time'), decimal) === null;
+    const isDate = elapsed === null;
     dated ??= isDate;
     if (isDate !== dated) {
       refuse(
