@@ -142,10 +142,11 @@ function halves(tokens: readonly Token[]): [readonly Token[], readonly Token[]] 
     const cut = tokens.findIndex((t, i) => i > 0 && t.kind === 'number' && tokens[i - 1]!.kind === 'number');
     return cut < 0 ? null : [tokens.slice(0, cut), tokens.slice(cut)];
   }
-  // nothing but numbers: one, two or three for each
-  const numbers = tokens.filter((t) => t.kind === 'number').length;
-  if (numbers !== tokens.length || ![2, 4, 6].includes(numbers)) return null;
-  return [tokens.slice(0, numbers / 2), tokens.slice(numbers / 2)];
+  // nothing but numbers, the first perhaps with a sign: one, two or three for each
+  const first = tokens[0]?.kind === 'sign' ? 1 : 0;
+  const numbers = tokens.length - first;
+  if (tokens.slice(first).some((t) => t.kind !== 'number') || ![2, 4, 6].includes(numbers)) return null;
+  return [tokens.slice(0, first + numbers / 2), tokens.slice(first + numbers / 2)];
 }
 
 const tidy = (typed: string) => typed.trim().replace(/[−–‐]/g, '-').replace(/[’‘]/g, "'").replace(/[”“]/g, '"'); // prettier-ignore
