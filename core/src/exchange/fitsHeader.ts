@@ -10,14 +10,20 @@ export const MAX_HEADER_BYTES = 400 * BLOCK;
 export type FitsValue = string | number | boolean;
 export type FitsRead = { ok: true; cards: ReadonlyMap<string, FitsValue> } | { ok: false; message: string };
 
-/** The values of a header by keyword, with the units that comments name in brackets. */
+/** The values of a header by keyword, with the units that comments name. */
 export class FitsCards extends Map<string, FitsValue> {
   /** By keyword, as written: “h”, “deg”, “K”. */
   readonly units = new Map<string, string>();
+  /** Keywords that stand twice with two values: nobody can say which is meant. The first is kept. */
+  readonly twofold = new Set<string>();
 }
 /** The unit a keyword’s comment names; null where it names none, or the cards carry none. */
 export const unitOfCard = (cards: ReadonlyMap<string, FitsValue>, key: string): string | null =>
   (cards instanceof FitsCards ? cards.units.get(key) : undefined) ?? null;
+
+/** A keyword’s value; undefined where it is not there, or stands there twice with two values. */
+export const cardOf = (cards: ReadonlyMap<string, FitsValue>, key: string): FitsValue | undefined =>
+  cards instanceof FitsCards && cards.twofold.has(key) ? undefined : cards.get(key);
 
 interface Value {
   value: FitsValue;
@@ -35,6 +41,8 @@ function valueOf(text: string): Value | null {
     const value = end[1]!.replace(/''/g, "'").trimEnd();
     return { value, open: value.endsWith('&'), comment: t.slice(end[0].length).replace(/^\s*\//, '') };
   }
+  // “1/30” is a fraction to whoever writes it, and a whole number with a comment to the standard: none is read
+  if (/^[+-]?\d{1,9}\/\d{1,9}$/.test(t)) return null;
   const slash = t.indexOf('/');
   const bare = (slash < 0 ? t : t.slice(0, slash)).trim();
   const comment = slash < 0 ? '' : t.slice(slash + 1);
@@ -43,7 +51,17 @@ function valueOf(text: string): Value | null {
   const n = Number(bare.replace(/D/i, 'E'));
   return Number.isFinite(n) ? { value: n, open: false, comment } : null;
 }
-const UNIT = /^\s*\[([^\]]{1,20})\]/;
+const UNIT_WORD = 'h|hrs?|hours?|hms|deg|degs|degrees|s|secs?|seconds?|ms|msec|milliseconds?|us|µs|usec|microseconds?|mins?|minutes?|C|F|K|celsius|fahrenheit|kelvin|um|µm|microns?|mm|cm|m|inch|inches'; // prettier-ignore
+const UNITS = [
+  /^\s*\[([^\]]{1,20})\]/,
+  /\[([A-Za-zµ°:]{1,12})\]/,
+  new RegExp(`^\\s*(${UNIT_WORD})\\.?\\s*$`, 'i'),
+  new RegExp(`\\((?:in )?(${UNIT_WORD})\\)`, 'i'),
+  new RegExp(`\\bin (?:decimal )?(${UNIT_WORD})\\b`, 'i'),
+];
+/** The unit a comment names: in brackets by the standard, else as a word by itself, in parentheses, or behind “in”. */
+const unitIn = (comment: string): string | undefined =>
+  UNITS.map((u) => u.exec(comment)?.[1]).find((u) => u !== undefined);
 
 /** Reads the cards before END. Says what is wrong rather than throwing: files come from people. */
 export function readFitsHeader(bytes: Uint8Array): FitsRead {
@@ -84,10 +102,14 @@ export function readHeaderAt(
     if (card[8] !== '=') continue;
     // a blank belongs behind the sign; where it was left out the value begins at once
     const value = valueOf(card.slice(card[9] === ' ' ? 10 : 9));
-    if (value === null || cards.has(key)) continue;
+    if (value === null) continue;
+    if (cards.has(key)) {
+      if (cards.get(key) !== value.value) cards.twofold.add(key);
+      continue;
+    }
     cards.set(key, value.value);
     if (value.open) open = key;
-    const unit = UNIT.exec(value.comment)?.[1];
+    const unit = unitIn(value.comment);
     if (unit) cards.units.set(key, unit.trim());
   }
   return { ok: false, message: 'The FITS header has no END card: the file is cut short.' };
@@ -117,7 +139,7 @@ export function angleOfCard(
   key: string,
   rightAscension: boolean,
 ): number | null {
-  const v = cards.get(key);
+  const v = cardOf(cards, key);
   if (v === undefined || typeof v === 'boolean') return null;
   const inHours = /^(h|hr|hrs|hour|hours|hms|hh:mm:ss.*)$/i.test(unitOfCard(cards, key) ?? '');
   if (typeof v === 'number') return inHours ? 15 * v : v;

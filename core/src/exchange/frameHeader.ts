@@ -1,5 +1,14 @@
 import { z } from 'zod';
-import { angleOfCard, framingFromHeader, placeOfCards, POINTED, unitOfCard, type FitsValue } from './fitsHeader.ts';
+import {
+  angleOfCard,
+  cardOf,
+  framingFromHeader,
+  placeOfCards,
+  POINTED,
+  unitOfCard,
+  type FitsValue,
+} from './fitsHeader.ts';
+import { secondsPer } from './cells.ts';
 import { instantMs, readClock, readInstant } from './instant.ts';
 
 export const FrameKind = z.enum(['light', 'dark', 'flat', 'bias', 'darkFlat']);
@@ -92,7 +101,7 @@ function instantOf(cards: ReadonlyMap<string, FitsValue>, v: FitsValue | undefin
   if (!read.ok) return null;
   const { wallMs, dayOnly } = read.value;
   const midnight = wallMs % 86_400_000 === 0 && read.value.offsetMin === null;
-  const kept = ['TIME-OBS', 'UT', 'UTC', 'UTSTART', 'UT-OBS'].map((k) => cards.get(k)).find((c) => typeof c === 'string' && readClock(c)); // prettier-ignore
+  const kept = ['TIME-OBS', 'UT', 'UTC', 'UTSTART', 'UT-OBS'].map((k) => cardOf(cards, k)).find((c) => typeof c === 'string' && readClock(c)); // prettier-ignore
   const clock = kept === undefined ? null : readClock(String(kept));
   if (dayOnly && !clock) return null;
   // midnight to the millisecond is what a date without a time of day is filled up with
@@ -107,7 +116,7 @@ const OPEN = /^(?:open|clear|clr|empty|none|no\s?filter|blank|nothing|air|null|n
 /** What a header says of its filters: of two wheels the one that holds something, or both. */
 function filterOf(cards: ReadonlyMap<string, FitsValue>, chosen: string | undefined): string {
   const named = (k: string) => {
-    const v = cards.get(k);
+    const v = cardOf(cards, k);
     return typeof v === 'string' || typeof v === 'number' ? String(v).trim() : null;
   };
   if (chosen) return named(chosen) ?? '';
@@ -147,6 +156,26 @@ const plainNumber = (text: string): number | null => {
   return m ? Number(m[1]) : null;
 };
 
+const numberOf = (v: FitsValue | undefined): number | null =>
+  typeof v === 'number' ? v : typeof v === 'string' ? plainNumber(v) : null;
+const MILLIMETRES: Readonly<Record<string, number>> = { um: 0.001, µm: 0.001, micron: 0.001, microns: 0.001, mm: 1, cm: 10, m: 1000, inch: 25.4, inches: 25.4 }; // prettier-ignore
+const MICRO = new Set(['us', 'µs', 'usec', 'microsecond', 'microseconds']);
+/**
+ * Seconds of exposure, in the unit a comment names. Of several keywords those that were never filled (nought) say nothing;
+ * two that differ say two things, and nobody can tell which is meant.
+ */
+function exposureOf(cards: ReadonlyMap<string, FitsValue>, chosen: string | undefined): number | null {
+  const told = (chosen ? [chosen] : FRAME_KEYWORDS.exposureS).flatMap((key) => {
+    const n = numberOf(cardOf(cards, key));
+    const unit = (unitOfCard(cards, key) ?? '').toLowerCase();
+    const per = MICRO.has(unit) ? 1e-6 : (secondsPer(unit) ?? 1);
+    return n === null ? [] : [n * per];
+  });
+  const filled = told.filter((s) => s !== 0);
+  if (filled.some((s) => Math.abs(s - filled[0]!) > 0.01 * Math.abs(filled[0]!))) return null;
+  return filled[0] ?? told[0] ?? null;
+}
+
 /** The centre of a solved picture, else where it was pointed. */
 function placeOf(
   cards: ReadonlyMap<string, FitsValue>,
@@ -172,24 +201,24 @@ function placeOf(
 export function readFrame(cards: ReadonlyMap<string, FitsValue>, mapping: KeywordMapping = {}): ReadFrame {
   const raw = (f: FrameField): FitsValue | undefined => {
     const keys: readonly string[] = mapping[f] ? [mapping[f]] : FRAME_KEYWORDS[f];
-    for (const k of keys) {
-      const v = cards.get(k);
-      if (v !== undefined && v !== '') return v;
-    }
-    return undefined;
+    const k = keys.find((key) => cards.get(key) !== undefined && cards.get(key) !== '');
+    return k === undefined ? undefined : cardOf(cards, k);
   };
   const text = (f: FrameField) => {
     const v = raw(f);
     return v === undefined ? null : String(v).trim();
   };
-  const num = (f: FrameField, min = -Infinity, max = Infinity) => {
-    const v = raw(f);
-    const n = typeof v === 'number' ? v : typeof v === 'string' ? plainNumber(v) : null;
-    return within(n, min, max);
+  const num = (f: FrameField, min = -Infinity, max = Infinity) => within(numberOf(raw(f)), min, max);
+  /** A length in the unit its comment names, else in the usual one. */
+  const length = (f: 'pixelUm' | 'focalLengthMm', inMm: number, min: number, max: number) => {
+    const key = (mapping[f] ? [mapping[f]] : FRAME_KEYWORDS[f]).find((k) => cards.get(k) !== undefined && cards.get(k) !== ''); // prettier-ignore
+    const n = key === undefined ? null : numberOf(cardOf(cards, key));
+    const per = key === undefined ? undefined : MILLIMETRES[(unitOfCard(cards, key) ?? '').toLowerCase()];
+    return within(n === null ? null : (n * (per ?? inMm)) / inMm, min, max);
   };
   const temperature = (f: FrameField, min: number, max: number) => {
     const key = (mapping[f] ? [mapping[f]] : FRAME_KEYWORDS[f]).find((k) => cards.get(k) !== undefined && cards.get(k) !== ''); // prettier-ignore
-    return key === undefined ? null : within(celsius(cards.get(key), unitOfCard(cards, key)), min, max);
+    return key === undefined ? null : within(celsius(cardOf(cards, key), unitOfCard(cards, key)), min, max);
   };
   const card = (k: string) => (typeof cards.get(k) === 'number' ? (cards.get(k) as number) : null);
   const place = placeOf(cards, mapping);
@@ -203,15 +232,15 @@ export function readFrame(cards: ReadonlyMap<string, FitsValue>, mapping: Keywor
     raDeg: place?.raDeg ?? null,
     decDeg: place?.decDeg ?? null,
     filter: filterOf(cards, mapping.filter).slice(0, 40),
-    exposureS: num('exposureS', 0, 86_400),
+    exposureS: within(exposureOf(cards, mapping.exposureS), 0, 86_400),
     startedAt: instantOf(cards, raw('startedAt')),
     setPointC: temperature('setPointC', -120, 60),
     sensorC: temperature('sensorC', -120, 80),
     gain: num('gain', 0, 1e6),
     offset: num('offset', -1e6, 1e6),
     binning: binning === null ? 1 : Math.round(binning),
-    pixelUm: num('pixelUm', 0.1, 200),
-    focalLengthMm: num('focalLengthMm', 1, 1e5),
+    pixelUm: length('pixelUm', 0.001, 0.1, 200),
+    focalLengthMm: length('focalLengthMm', 1, 1, 1e5),
     focuserPosition: num('focuserPosition', -1e7, 1e7),
     focuserC: temperature('focuserC', -90, 80),
     rotationDeg: num('rotationDeg', -720, 720),

@@ -211,3 +211,39 @@ describe('kinds of frames', () => {
     ['Focus', null], ['', null], ['snapshot', null],
   ] as const)('%s', (text, kind) => expect(frameKindOf(text)).toBe(kind)); // prettier-ignore
 });
+
+describe('units that comments name, without brackets too', () => {
+  test.each<[string, string, number | null]>([
+    ['300', '[s] exposure', 300], ['300', 'exposure time in seconds', 300], ['300', 'Exposure time (s)', 300], ['300', 'seconds', 300], ['300', '', 300], ['300', 'of 3 in this set', 300],
+    ['5', '[min]', 300], ['5', 'minutes', 300], ['5', 'exposure in minutes', 300], ['5', 'Exposure (min)', 300], ['300000', '[ms]', 300], ['300000', 'in milliseconds', 300], ['3E8', 'exposure [us]', 300], ['0.1', 'hours', 360],
+  ])('EXPTIME = %s / %s', (value, comment, seconds) => {
+    const got = read(number('EXPTIME', value, comment)).exposureS;
+    if (seconds === null) expect(got).toBeNull();
+    else expect(got).toBeCloseTo(seconds, 6);
+  }); // prettier-ignore
+  test.each<[string, number]>([
+    ['[h]', 202.46958], ['hours', 202.46958], ['RA in hours', 202.46958], ['right ascension (hours)', 202.46958], ['in decimal hours', 202.46958], ['deg', 13.497972], ['RA in degrees', 13.497972], ['', 13.497972], ['[ICRS] of the hour', 13.497972],
+  ])('RA = 13.497972 / %s', (comment, degrees) => {
+    expect(read(number('RA', '13.497972', comment), number('DEC', '47.195')).raDeg).toBeCloseTo(degrees, 4);
+  }); // prettier-ignore
+  test.each<[string, string, number]>([['-10', '[C]', -10], ['14', 'Fahrenheit', -10], ['14.0', 'sensor in F', -10], ['263.15', 'K', -10], ['263.15', 'temperature (K)', -10], ['-10', 'sensor, degrees', -10]])('CCD-TEMP = %s / %s', (value, comment, c) => {
+    expect(read(number('CCD-TEMP', value, comment)).sensorC).toBeCloseTo(c, 9);
+  }); // prettier-ignore
+  test.each<[string, string, number | null]>([['480', '[mm]', 480], ['48', '[cm]', 480], ['0.48', 'm', 480], ['480', '', 480]])('FOCALLEN = %s / %s', (value, comment, mm) => expect(read(number('FOCALLEN', value, comment)).focalLengthMm).toBeCloseTo(mm!, 9)); // prettier-ignore
+  test('a pixel in metres is one in micrometres', () => expect(read(number('XPIXSZ', '3.76E-6', '[m]')).pixelUm).toBeCloseTo(3.76, 9)); // prettier-ignore
+});
+describe('a header that says two things', () => {
+  test.each<[string, string[], Partial<ReadFrame>]>([
+    ['two lengths under one keyword', [number('EXPTIME', '300'), number('EXPTIME', '600')], { exposureS: null }],
+    ['one length twice', [number('EXPTIME', '300'), number('EXPTIME', '300')], { exposureS: 300 }],
+    ['two keywords, two lengths', [number('EXPTIME', '300'), number('EXPOSURE', '30')], { exposureS: null }],
+    ['two keywords, one length in two units', [number('EXPTIME', '300'), number('EXPOSURE', '300000', '[ms]')], { exposureS: 300 }],
+    ['one of two never filled', [number('EXPTIME', '0'), number('EXPOSURE', '300')], { exposureS: 300 }],
+    ['a bias', [string('IMAGETYP', 'Bias'), number('EXPTIME', '0'), number('EXPOSURE', '0')], { kind: 'bias', exposureS: 0 }],
+    ['a fraction', [number('EXPTIME', '1/30')], { exposureS: null }],
+    ['two filters under one keyword', [string('FILTER', 'Ha'), string('FILTER', 'OIII')], { filter: '' }],
+    ['two times', [string('DATE-OBS', '2026-11-18T20:00:00'), string('DATE-OBS', '2026-11-18T20:05:00')], { startedAt: null }],
+    ['two places', [number('RA', '13.2'), number('RA', '83.6'), number('DEC', '56.6')], { raDeg: null, decDeg: null }],
+    ['two set points', [number('SET-TEMP', '-10'), number('SET-TEMP', '-20')], { setPointC: null }],
+  ])('%s', (_what, cards, said) => expect(read(...cards)).toMatchObject(said)); // prettier-ignore
+});
