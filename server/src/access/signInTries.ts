@@ -68,12 +68,23 @@ export function signInTries(store: Store, config: Config, onlySuccess: boolean):
   const log = securityLog(store);
   const tries = countedTries(store, config.secret);
   let waiting = 0;
+  /** Tries of one address that are being looked at here: more than may be judged need not be asked about. */
+  const open = new Map<string, number>();
   const refuse = async (req: Request, account: string) => {
     await log.attempt({ kind: 'too_many', ...(await log.account(account)), address: addressOf(req) });
     return tooMany();
   };
   return async (req, res, next) => {
     const address = networkOf(req);
+    const beside = open.get(address) ?? 0;
+    // no question to the database: three hundred at once would keep everybody else waiting for it
+    if (beside >= config.signInLimit) throw tooMany();
+    open.set(address, beside + 1);
+    res.once('close', () => {
+      const left = (open.get(address) ?? 1) - 1;
+      if (left > 0) open.set(address, left);
+      else open.delete(address);
+    });
     // at the sign-in whose name is typed counts, whoever is signed in here already
     const account = accountNamed(req.body) || (req.session.memberId ?? '');
     const pair = account ? `pair ${account} ${address}` : '';
