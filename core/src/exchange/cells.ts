@@ -115,7 +115,7 @@ export function celsiusIn(value: number, unit: string): number | null {
   return u === 'K' || u === 'KELVIN' ? value - 273.15 : null;
 }
 
-const SECONDS: Readonly<Record<string, number>> = { '': 1, s: 1, sec: 1, secs: 1, second: 1, seconds: 1, '″': 1, ms: 0.001, msec: 0.001, milliseconds: 0.001, min: 60, m: 60, mins: 60, minute: 60, minutes: 60, h: 3600, hr: 3600, hrs: 3600, hour: 3600, hours: 3600 }; // prettier-ignore
+const SECONDS: Readonly<Record<string, number>> = { '': 1, s: 1, sec: 1, secs: 1, second: 1, seconds: 1, '″': 1, ms: 0.001, msec: 0.001, millisecond: 0.001, milliseconds: 0.001, min: 60, m: 60, mins: 60, minute: 60, minutes: 60, h: 3600, hr: 3600, hrs: 3600, hour: 3600, hours: 3600 }; // prettier-ignore
 /** Seconds in one of a unit’s names; null for what is none of time. */
 export const secondsPer = (unit: string): number | null =>
   SECONDS[unit.trim().toLowerCase().replace(/\.$/, '')] ?? null;

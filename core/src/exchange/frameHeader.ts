@@ -199,10 +199,14 @@ function placeOf(
  * practice, no source.
  */
 export function readFrame(cards: ReadonlyMap<string, FitsValue>, mapping: KeywordMapping = {}): ReadFrame {
-  const raw = (f: FrameField): FitsValue | undefined => {
+  /** The first keyword that holds something. */
+  const keyOf = (f: FrameField): string | undefined => {
     const keys: readonly string[] = mapping[f] ? [mapping[f]] : FRAME_KEYWORDS[f];
-    const k = keys.find((key) => cards.get(key) !== undefined && cards.get(key) !== '');
-    return k === undefined ? undefined : cardOf(cards, k);
+    return keys.find((key) => cards.get(key) !== undefined && cards.get(key) !== '');
+  };
+  const raw = (f: FrameField): FitsValue | undefined => {
+    const key = keyOf(f);
+    return key === undefined ? undefined : cardOf(cards, key);
   };
   const text = (f: FrameField) => {
     const v = raw(f);
@@ -211,13 +215,13 @@ export function readFrame(cards: ReadonlyMap<string, FitsValue>, mapping: Keywor
   const num = (f: FrameField, min = -Infinity, max = Infinity) => within(numberOf(raw(f)), min, max);
   /** A length in the unit its comment names, else in the usual one. */
   const length = (f: 'pixelUm' | 'focalLengthMm', inMm: number, min: number, max: number) => {
-    const key = (mapping[f] ? [mapping[f]] : FRAME_KEYWORDS[f]).find((k) => cards.get(k) !== undefined && cards.get(k) !== ''); // prettier-ignore
-    const n = key === undefined ? null : numberOf(cardOf(cards, key));
+    const key = keyOf(f);
+    const n = numberOf(raw(f));
     const per = key === undefined ? undefined : MILLIMETRES[(unitOfCard(cards, key) ?? '').toLowerCase()];
     return within(n === null ? null : (n * (per ?? inMm)) / inMm, min, max);
   };
   const temperature = (f: FrameField, min: number, max: number) => {
-    const key = (mapping[f] ? [mapping[f]] : FRAME_KEYWORDS[f]).find((k) => cards.get(k) !== undefined && cards.get(k) !== ''); // prettier-ignore
+    const key = keyOf(f);
     return key === undefined ? null : within(celsius(cardOf(cards, key), unitOfCard(cards, key)), min, max);
   };
   const card = (k: string) => (typeof cards.get(k) === 'number' ? (cards.get(k) as number) : null);

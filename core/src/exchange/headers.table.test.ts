@@ -215,7 +215,7 @@ describe('kinds of frames', () => {
 describe('units that comments name, without brackets too', () => {
   test.each<[string, string, number | null]>([
     ['300', '[s] exposure', 300], ['300', 'exposure time in seconds', 300], ['300', 'Exposure time (s)', 300], ['300', 'seconds', 300], ['300', '', 300], ['300', 'of 3 in this set', 300],
-    ['5', '[min]', 300], ['5', 'minutes', 300], ['5', 'exposure in minutes', 300], ['5', 'Exposure (min)', 300], ['300000', '[ms]', 300], ['300000', 'in milliseconds', 300], ['3E8', 'exposure [us]', 300], ['0.1', 'hours', 360],
+    ['5', '[min]', 300], ['5', 'minutes', 300], ['5', 'exposure in minutes', 300], ['5', 'Exposure (min)', 300], ['300000', '[ms]', 300], ['300000', 'in milliseconds', 300], ['300000', 'millisecond', 300], ['3E8', 'exposure [us]', 300], ['0.1', 'hours', 360],
   ])('EXPTIME = %s / %s', (value, comment, seconds) => {
     const got = read(number('EXPTIME', value, comment)).exposureS;
     if (seconds === null) expect(got).toBeNull();

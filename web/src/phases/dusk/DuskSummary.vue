@@ -143,7 +143,7 @@ const flip = computed(() => first.value?.flipAt ?? null);
       <VerdictLine
         v-if="verdict"
         :verdict="verdict"
-        :detail="flip && first ? `Meridian flip due at ${clock(flip, zone)}.` : undefined"
+        :detail="flip && first ? `Meridian flip ${past(flip) ? 'was due' : 'due'} at ${clock(flip, zone)}.` : undefined"
       />
     </WhenThere>
     <div class="split board">

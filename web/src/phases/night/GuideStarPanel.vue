@@ -51,7 +51,7 @@ const USE = [
       {{
         flipAt
           ? `The flip is due at ${clock(flipAt, club.site?.timeZone ?? 'UTC')}.`
-          : 'This night it does not cross the meridian while it can be worked.'
+          : 'No flip is to come in the hours of this night it can be worked in.'
       }}
       <Button v-if="flipped.turnTo && mayTurn" size="small" @click="emit('turn', flipped.turnTo.angleDeg)"
         >Turn to {{ figure(flipped.turnTo.angleDeg, 0) }}°</Button

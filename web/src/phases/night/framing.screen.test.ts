@@ -146,6 +146,6 @@ describe('stars of the window', () => {
     const off = await mountScreen(GuideStarPanel as never, { props: { ...props, flipAt: null, mayTurn: false } });
     const quiet = off.wrapper.find('[data-test="after-flip"]');
     expect([quiet.classes().includes('muted'), quiet.findAll('button').length]).toEqual([true, 0]);
-    expect(quiet.text()).toContain('does not cross the meridian');
+    expect(quiet.text()).toContain('No flip is to come');
   });
 });

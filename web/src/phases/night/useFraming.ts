@@ -166,11 +166,15 @@ export function useFraming(project: ComputedRef<ProjectRecord | null>) {
       : null,
   );
   /** When the object crosses the meridian in hours it can be worked in, in the night looked at. */
-  const flipAt = computed(() => {
+  const crossing = computed(() => {
     const [p, site] = [project.value, club.site];
     if (!p || !site || !club.night) return null;
     return valueOrNull(() => target({ site: plainCopy(coreSite(site)), date: club.night, raDeg: p.framing?.raDeg ?? p.raDeg, decDeg: p.framing?.decDeg ?? p.decDeg, minimumAltitudeDeg: p.minimumAltitudeDeg, darkness: 'astronomical', stepMin: 10 }).flip); // prettier-ignore
   });
+  /** The flip that is still to come: one that has passed is nobody’s concern any more. */
+  const flipAt = computed(() =>
+    crossing.value && Date.parse(crossing.value) > (club.nightNow ?? 0) ? crossing.value : null,
+  );
   const chosenPanel = ref(0);
   watch(panels, (list) => chosenPanel.value >= list.length && (chosenPanel.value = 0));
   const candidates = computed(() =>
