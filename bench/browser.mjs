@@ -13,7 +13,9 @@ selectors.setTestIdAttribute('data-test');
 const { port, stop } = await demoServer({ name: 'bench', firstPort: 33561, clock: NOW });
 const browser = await chromium.launch(BROWSER);
 const print = (what, took, unit, figure) =>
-  console.log(`${what.padEnd(54)} ${took.toFixed(took < 10 ? 2 : 0).padStart(8)} ${unit.padEnd(8)} of ${String(figure).padStart(4)}  (${((100 * took) / figure).toFixed(0)} %)`); // prettier-ignore
+  console.log(
+    `${what.padEnd(54)} ${took.toFixed(took < 10 ? 2 : 0).padStart(8)} ${unit.padEnd(8)} of ${String(figure).padStart(4)}  (${((100 * took) / figure).toFixed(0)} %)`,
+  );
 
 /** Resident memory of every process of the browser [MB], what they share counted once each. */
 function browserMegabytes() {

@@ -1,5 +1,12 @@
 import { writeFits16 } from '@keen/core/exchange';
-import { diagnose, JudgedPicture, measurePicture, renderCounts, type FrameFindingCode, type Scene } from '@keen/core/frames'; // prettier-ignore
+import {
+  diagnose,
+  JudgedPicture,
+  measurePicture,
+  renderCounts,
+  type FrameFindingCode,
+  type Scene,
+} from '@keen/core/frames';
 import { DRAWN_FAULTS, healthyScene, PAIRS, withFaults, type DrawnFault } from '../core/src/test/faultyFrames.ts';
 
 /**
@@ -32,5 +39,6 @@ for (let i = 0; i < faulty + healthy; i++) {
 }
 const columns = [...new Set([...found.values()].flatMap((m) => [...m.keys()]))].sort();
 console.log(['drawn', 'pictures', ...columns].join(' | '));
-for (const [row, counts] of found) console.log([row, drawn.get(row), ...columns.map((c) => counts.get(c) ?? '·')].join(' | ')); // prettier-ignore
+for (const [row, counts] of found)
+  console.log([row, drawn.get(row), ...columns.map((c) => counts.get(c) ?? '·')].join(' | '));
 console.log(`${missed} of ${all} faults not found; ${falseAlarms} of ${healthy} healthy pictures with a false alarm`);

@@ -53,7 +53,11 @@ function read(path, { cookie = '' } = {}) {
 /** What people do before: not timed. */
 async function json(method, path, { cookie = '', token = '', body } = {}) {
   const headers = { cookie, 'x-keen-token': token, 'content-type': 'application/json' };
-  const got = await fetch(`http://127.0.0.1:${PORT}${path}`, { method, headers, ...(body ? { body: JSON.stringify(body) } : {}) }); // prettier-ignore
+  const got = await fetch(`http://127.0.0.1:${PORT}${path}`, {
+    method,
+    headers,
+    ...(body ? { body: JSON.stringify(body) } : {}),
+  });
   return {
     status: got.status,
     cookies: got.headers.getSetCookie().map((c) => c.split(';')[0]),
@@ -70,7 +74,11 @@ try {
   const people = [];
   for (const signIn of PEOPLE) {
     const first = await json('GET', '/api/session');
-    const got = await json('POST', '/api/session', { cookie: first.cookies.join('; '), token: first.body.csrfToken, body: { signIn, password: 'larkmoor-nights' } }); // prettier-ignore
+    const got = await json('POST', '/api/session', {
+      cookie: first.cookies.join('; '),
+      token: first.body.csrfToken,
+      body: { signIn, password: 'larkmoor-nights' },
+    });
     if (got.status !== 200) throw new Error(`sign-in: ${got.status}`);
     people.push({ cookie: got.cookies.join('; '), token: got.body.csrfToken });
   }
@@ -83,11 +91,25 @@ try {
   const rig = rigs[0];
   const nights = (await json('GET', `/api/rigs/${rig.id}/nights`, first)).body;
   const READS = [
-    '/api/session', '/api/session', '/api/rigs', '/api/rigs', '/api/sites', '/api/projects', '/api/plans', '/api/parts', '/api/runs',
-    `/api/offset-sets?trainStateId=${rig.systems[0].trainStateId}`, `/api/focus-runs?trainStateId=${rig.systems[0].trainStateId}`, `/api/rigs/${rig.id}/nights`,
-    `/api/rigs/${rig.id}/setup-list?night=2026-11-24`, `/api/rigs/${rig.id}/dusk-settings`, `/api/rigs/${rig.id}/guide-logs`,
-    '/api/changes', '/api/members', ...(nights[0] ? [`/api/nights/${nights[0].id}/frames`] : []),
-  ]; // prettier-ignore
+    '/api/session',
+    '/api/session',
+    '/api/rigs',
+    '/api/rigs',
+    '/api/sites',
+    '/api/projects',
+    '/api/plans',
+    '/api/parts',
+    '/api/runs',
+    `/api/offset-sets?trainStateId=${rig.systems[0].trainStateId}`,
+    `/api/focus-runs?trainStateId=${rig.systems[0].trainStateId}`,
+    `/api/rigs/${rig.id}/nights`,
+    `/api/rigs/${rig.id}/setup-list?night=2026-11-24`,
+    `/api/rigs/${rig.id}/dusk-settings`,
+    `/api/rigs/${rig.id}/guide-logs`,
+    '/api/changes',
+    '/api/members',
+    ...(nights[0] ? [`/api/nights/${nights[0].id}/frames`] : []),
+  ];
   // the first answers of a fresh process are its compiler's
   for (let i = 0; i < 400; i++) await read(READS[i % READS.length], people[i % people.length]);
   const answers = [];
@@ -99,16 +121,19 @@ try {
     if (pause > 1) await new Promise((r) => setTimeout(r, pause));
     const path = READS[(i * 7) % READS.length];
     const late = performance.now() - due;
-    waiting.push(read(path, people[i % people.length]).then((a) => answers.push({ ...a, took: a.took + late, path }))); // prettier-ignore
+    waiting.push(read(path, people[i % people.length]).then((a) => answers.push({ ...a, took: a.took + late, path })));
   }
   await Promise.all(waiting);
   const elapsed = (performance.now() - begun) / 1000;
-  const at = (list, q) => [...list].map((a) => a.took).sort((a, b) => a - b)[Math.min(list.length - 1, Math.floor(q * list.length))]; // prettier-ignore
+  const at = (list, q) =>
+    [...list].map((a) => a.took).sort((a, b) => a - b)[Math.min(list.length - 1, Math.floor(q * list.length))];
   const failed = answers.filter((a) => a.status !== 200);
   for (const f of failed.slice(0, 3)) console.log(`  ${f.path} answered ${f.status}`);
   const paths = [...new Set(READS)].map((p) => ({ p, of: answers.filter((a) => a.path === p) }));
   for (const { p, of } of paths.sort((a, b) => at(b.of, 0.5) - at(a.of, 0.5)).slice(0, 5))
-    console.log(`  ${p.replace(/[0-9a-f-]{36}/g, ':id').padEnd(40)} p50 ${at(of, 0.5).toFixed(1).padStart(7)} ms, ${(of[0].bytes / 1000).toFixed(0)} kB`); // prettier-ignore
+    console.log(
+      `  ${p.replace(/[0-9a-f-]{36}/g, ':id').padEnd(40)} p50 ${at(of, 0.5).toFixed(1).padStart(7)} ms, ${(of[0].bytes / 1000).toFixed(0)} kB`,
+    );
   console.log(
     `${rate} mixed reads a second for ${seconds} s, ${projects} projects: ${(answers.length / elapsed).toFixed(0)}/s answered, ${failed.length} failed; p50 ${at(answers, 0.5).toFixed(1)} ms, p95 ${at(answers, 0.95).toFixed(1)} ms of ${FIGURE}, p99 ${at(answers, 0.99).toFixed(1)} ms`,
   );

@@ -103,14 +103,49 @@ const tenLegs = NightPlan.parse({
   opening: usualOpening(120),
   legs: Array.from({ length: 10 }, (_, i) => {
     const { filters } = night10h(180);
-    const [from, until] = [T0 + i * 3_600_000, T0 + (i + 1) * 3_600_000].map((ms) => ({ by: 'clock', at: new Date(ms).toISOString() })); // prettier-ignore
-    return { id: `leg-${i}`, projectId: `p${i}`, from, until, settings: { filters, order: 'rolling', dither: { everyFrames: 2, perRound: false }, focus: { policy: 'offsets', everyMin: 90 } } }; // prettier-ignore
+    const [from, until] = [T0 + i * 3_600_000, T0 + (i + 1) * 3_600_000].map((ms) => ({
+      by: 'clock',
+      at: new Date(ms).toISOString(),
+    }));
+    return {
+      id: `leg-${i}`,
+      projectId: `p${i}`,
+      from,
+      until,
+      settings: {
+        filters,
+        order: 'rolling',
+        dither: { everyFrames: 2, perRound: false },
+        focus: { policy: 'offsets', everyMin: 90 },
+      },
+    };
   }),
   closing: usualClosing(),
 });
-const tenTargets = tenLegs.legs.map((_, i) => targetOf({ site: yard, date: '2026-11-24', raDeg: 36 * i, decDeg: 45, minimumAltitudeDeg: 30, darkness: 'astronomical', stepMin: 5 })); // prettier-ignore
-const overheads = { downloadS: 2, filterChangeS: 5, autofocusS: 120, ditherS: 10, slewCentreS: 60, flipS: 90, guideStartS: 15 }; // prettier-ignore
-const prepareTen = () => tenLegs.legs.map((leg, i) => prepareLeg(leg, { night: nightSky, target: tenTargets[i]! }, { watches: tenLegs.watches, overheads, done: [] })); // prettier-ignore
+const tenTargets = tenLegs.legs.map((_, i) =>
+  targetOf({
+    site: yard,
+    date: '2026-11-24',
+    raDeg: 36 * i,
+    decDeg: 45,
+    minimumAltitudeDeg: 30,
+    darkness: 'astronomical',
+    stepMin: 5,
+  }),
+);
+const overheads = {
+  downloadS: 2,
+  filterChangeS: 5,
+  autofocusS: 120,
+  ditherS: 10,
+  slewCentreS: 60,
+  flipS: 90,
+  guideStartS: 15,
+};
+const prepareTen = () =>
+  tenLegs.legs.map((leg, i) =>
+    prepareLeg(leg, { night: nightSky, target: tenTargets[i]! }, { watches: tenLegs.watches, overheads, done: [] }),
+  );
 const prepared = prepareTen();
 time('a night of ten legs laid out, 180 s frames', 10, () => layNight(tenLegs, prepared, nightSky));
 time('the same with its windows, as after every change in the plan', 50, () =>
@@ -227,8 +262,22 @@ time(
   'the whole catalogue with every filter set',
   400,
   () => {
-    const scan = scanNight(catalogue, { site, date: '2026-12-21', minimumAltitudeDeg: 30, darkness: 'astronomical', stepMin: 5 }); // prettier-ignore
-    const wish = { kinds: ['galaxies', 'nebulae'], size: 'fits', leastHours: 2, leastAltitudeDeg: 40, leastMoonDeg: 30, belowSkyMag: 3, light: 'line' } as const; // prettier-ignore
+    const scan = scanNight(catalogue, {
+      site,
+      date: '2026-12-21',
+      minimumAltitudeDeg: 30,
+      darkness: 'astronomical',
+      stepMin: 5,
+    });
+    const wish = {
+      kinds: ['galaxies', 'nebulae'],
+      size: 'fits',
+      leastHours: 2,
+      leastAltitudeDeg: 40,
+      leastMoonDeg: 30,
+      belowSkyMag: 3,
+      light: 'line',
+    } as const;
     return pickTonight(catalogue, scan, { shortSideArcmin: 60, moonlit: 0.5, skyMag: 20.5, wish });
   },
   10,
@@ -290,7 +339,8 @@ async function byTwo(path: string, each = 4): Promise<number> {
   const workers = [0, 1].map(() =>
     fork(join(ROOT, 'bench/measureWorker.ts'), [path, String(each)], { execArgv: args }),
   );
-  const heard = (what: string) => Promise.all(workers.map((w) => new Promise((done) => w.on('message', (m) => m === what && done(m))))); // prettier-ignore
+  const heard = (what: string) =>
+    Promise.all(workers.map((w) => new Promise((done) => w.on('message', (m) => m === what && done(m)))));
   await heard('warm');
   const begun = performance.now();
   const done = heard('done');

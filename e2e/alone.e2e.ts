@@ -15,18 +15,50 @@ function ownFolder(): { at: string; night: string[]; flats: string[] } {
   const at = mkdtempSync(join(tmpdir(), 'keen-own-'));
   const base = healthyScene(21, 420, 280);
   const save = (name: string, scene: Scene, type: string, exposureS: number, ms: number, more: WrittenCard[] = []) => {
-    const cards: WrittenCard[] = [['IMAGETYP', type], ['EXPTIME', exposureS], ['DATE-OBS', new Date(ms).toISOString().slice(0, 19)], ['GAIN', 100], ['CCD-TEMP', -10], ['XBINNING', 1], ...more]; // prettier-ignore
+    const cards: WrittenCard[] = [
+      ['IMAGETYP', type],
+      ['EXPTIME', exposureS],
+      ['DATE-OBS', new Date(ms).toISOString().slice(0, 19)],
+      ['GAIN', 100],
+      ['CCD-TEMP', -10],
+      ['XBINNING', 1],
+      ...more,
+    ];
     const path = join(at, name);
     writeFileSync(path, writeFits16(renderCounts(scene), scene.widthPx, scene.heightPx, cards));
     return path;
   };
   const lights = Array.from({ length: LIGHTS }, (_, i) => {
     const stars = base.stars.slice(0, 90).map((s) => ({ ...s, x: s.x + 0.6 * i }));
-    return save(`light_${i + 1}.fits`, { ...base, stars, seed: 50 + i, hotPixels: 5, prism: { edge: 'right', depth: 0.3 } }, 'LIGHT', 300, BEGUN + i * 310_000, [['OBJECT', 'NGC 281'], ['FILTER', 'Ha'], ['RA', 13.2], ['DEC', 56.6]]); // prettier-ignore
+    return save(
+      `light_${i + 1}.fits`,
+      { ...base, stars, seed: 50 + i, hotPixels: 5, prism: { edge: 'right', depth: 0.3 } },
+      'LIGHT',
+      300,
+      BEGUN + i * 310_000,
+      [
+        ['OBJECT', 'NGC 281'],
+        ['FILTER', 'Ha'],
+        ['RA', 13.2],
+        ['DEC', 56.6],
+      ],
+    );
   });
-  const even = (electrons: number, seed: number) => ({ ...base, stars: [], guiding: undefined, hotPixels: 0, skyElectrons: electrons, vignetting: 0.1, seed }); // prettier-ignore
-  const flats = [1, 2, 4].map((s, i) => save(`flat_${i}.fits`, even(9000 * s, 70 + i), 'FLAT', s, BEGUN + 9 * 3_600_000 + i * 10_000, [['FILTER', 'Ha']])); // prettier-ignore
-  const darks = [0, 1].map((i) => save(`dark_${i}.fits`, even(1, 80 + i), 'DARK', 300, BEGUN + 10 * 3_600_000 + i * 300_000)); // prettier-ignore
+  const even = (electrons: number, seed: number) => ({
+    ...base,
+    stars: [],
+    guiding: undefined,
+    hotPixels: 0,
+    skyElectrons: electrons,
+    vignetting: 0.1,
+    seed,
+  });
+  const flats = [1, 2, 4].map((s, i) =>
+    save(`flat_${i}.fits`, even(9000 * s, 70 + i), 'FLAT', s, BEGUN + 9 * 3_600_000 + i * 10_000, [['FILTER', 'Ha']]),
+  );
+  const darks = [0, 1].map((i) =>
+    save(`dark_${i}.fits`, even(1, 80 + i), 'DARK', 300, BEGUN + 10 * 3_600_000 + i * 300_000),
+  );
   return { at, night: [...lights, ...flats, ...darks], flats };
 }
 /** A guide log with dates, over the first frames; a bump in the third. */
@@ -36,7 +68,7 @@ const guideLog = () => ({
   buffer: Buffer.from(
     `date,ra,dec\n${Array.from({ length: 1800 }, (_, i) => `${new Date(BEGUN + i * 1000).toISOString().slice(0, 19)},${(0.4 * Math.sin(i * 1.7)).toFixed(3)},${i === 700 ? 8 : (0.4 * Math.cos(i * 2.3)).toFixed(3)}`).join('\n')}\n`,
   ),
-}); // prettier-ignore
+});
 
 async function firstRig(page: Page): Promise<void> {
   const f = new Filling(page);
@@ -50,7 +82,10 @@ async function firstRig(page: Page): Promise<void> {
   await expect(page.getByLabel('Slot 1', { exact: true })).toHaveValue('L');
   await next(page);
   await f.fill('Object', 'ngc 281');
-  await page.getByTestId('objects').getByRole('button', { name: /^NGC 281 / }).click(); // prettier-ignore
+  await page
+    .getByTestId('objects')
+    .getByRole('button', { name: /^NGC 281 / })
+    .click();
   await expect(page).toHaveURL(/night\/plan/);
   await expect(verdict(page)).toBeVisible();
 }

@@ -72,7 +72,19 @@ test('a mosaic asks for a star in every panel; a framing comes from a FITS heade
   await file.setInputFiles({
     name: 'solved.fits',
     mimeType: 'image/fits',
-    buffer: fits({ NAXIS1: 6248, NAXIS2: 4176, CRVAL1: 114.3, CRVAL2: 65.55, CRPIX1: 3124.5, CRPIX2: 2088.5, CD1_1: -k, CD1_2: 0, CD2_1: 0, CD2_2: k, OBJECT: "'NGC 2403'" }), // prettier-ignore
+    buffer: fits({
+      NAXIS1: 6248,
+      NAXIS2: 4176,
+      CRVAL1: 114.3,
+      CRVAL2: 65.55,
+      CRPIX1: 3124.5,
+      CRPIX2: 2088.5,
+      CD1_1: -k,
+      CD1_2: 0,
+      CD2_1: 0,
+      CD2_2: k,
+      OBJECT: "'NGC 2403'",
+    }),
   });
   await expect(page.getByText('top of the picture at 0.0°')).toBeVisible();
   await page.getByRole('button', { name: 'Take this framing' }).click();

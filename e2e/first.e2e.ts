@@ -11,11 +11,42 @@ const FIXTURES = join(import.meta.dirname, 'fixtures');
 const TAKEN = 'NGC 281';
 
 const SCREENS = [
-  '/bench', '/bench/rigs', '/bench/balance', '/bench/train', '/bench/off-axis', '/bench/focuser', '/bench/cables', '/bench/cards',
-  '/dusk', '/dusk/setup', '/dusk/pole', '/dusk/guider', '/dusk/dither', '/night', '/night/target', '/night/exposures', '/night/plan', '/night/run', '/night/moon',
-  '/morning', '/morning/night', '/morning/frames', '/morning/calibration', '/morning/report', '/morning/log', '/morning/drills', '/morning/focus', '/morning/guiding', '/season', '/club', '/club/equipment', '/club/sites', '/club/changes',
-  '/club/security', '/club/account',
-]; // prettier-ignore
+  '/bench',
+  '/bench/rigs',
+  '/bench/balance',
+  '/bench/train',
+  '/bench/off-axis',
+  '/bench/focuser',
+  '/bench/cables',
+  '/bench/cards',
+  '/dusk',
+  '/dusk/setup',
+  '/dusk/pole',
+  '/dusk/guider',
+  '/dusk/dither',
+  '/night',
+  '/night/target',
+  '/night/exposures',
+  '/night/plan',
+  '/night/run',
+  '/night/moon',
+  '/morning',
+  '/morning/night',
+  '/morning/frames',
+  '/morning/calibration',
+  '/morning/report',
+  '/morning/log',
+  '/morning/drills',
+  '/morning/focus',
+  '/morning/guiding',
+  '/season',
+  '/club',
+  '/club/equipment',
+  '/club/sites',
+  '/club/changes',
+  '/club/security',
+  '/club/account',
+];
 /** Every screen says something, and what it lacks has a button or a link that leads there. */
 async function noDeadEnd(page: Page, lacking: boolean): Promise<void> {
   const errors: string[] = [];
@@ -42,7 +73,10 @@ async function noDeadEnd(page: Page, lacking: boolean): Promise<void> {
     )
       await expect(page.getByTestId('empty').locator('a, button').first(), path).toBeVisible();
     if (await page.getByTestId('empty').first().isVisible())
-      await expect(page.getByTestId('empty').first().locator('a, button').or(page.locator('main').getByRole('button')).first(), path).toBeVisible(); // prettier-ignore
+      await expect(
+        page.getByTestId('empty').first().locator('a, button').or(page.locator('main').getByRole('button')).first(),
+        path,
+      ).toBeVisible();
   }
   expect(errors).toEqual([]);
 }
@@ -120,11 +154,16 @@ test('alone, from nothing to a plan for tonight, and the real night that moves i
     await test.step('a second project, for the object of the folder', async () => {
       await page.keyboard.press('/');
       await page.getByLabel('Find a screen, rig, project or object').fill(TAKEN.toLowerCase());
-      await page.getByRole('option', { name: new RegExp(`${TAKEN} `) }).first().click(); // prettier-ignore
+      await page
+        .getByRole('option', { name: new RegExp(`${TAKEN} `) })
+        .first()
+        .click();
       await page.getByRole('button', { name: 'Start it' }).click();
       await expect(page.getByTestId('project')).toContainText(TAKEN);
     });
-  const files = readdirSync(FIXTURES).filter((n) => n.endsWith('.fits')).map((n) => join(FIXTURES, n)); // prettier-ignore
+  const files = readdirSync(FIXTURES)
+    .filter((n) => n.endsWith('.fits'))
+    .map((n) => join(FIXTURES, n));
   const bring = async () => {
     await page.goto('/morning/night');
     await page.getByTestId('night-files').setInputFiles(files);
@@ -140,7 +179,11 @@ test('alone, from nothing to a plan for tonight, and the real night that moves i
     await expect(verdict(page)).toContainText('10 light frames');
     await expect(verdict(page)).toContainText('2 wait for a hand');
     await expect(page.getByTestId('groups')).toContainText('“H-alpha 3nm”');
-    await page.getByTestId('groups').locator('tr', { hasText: 'Triband' }).getByRole('combobox', { name: 'Filter' }).click({ force: true }); // prettier-ignore
+    await page
+      .getByTestId('groups')
+      .locator('tr', { hasText: 'Triband' })
+      .getByRole('combobox', { name: 'Filter' })
+      .click({ force: true });
     await page.locator('.ant-select-dropdown:visible .ant-select-item-option').filter({ hasText: 'SII' }).click();
     await expect(verdict(page)).toContainText('1 waits for a hand');
     await page.getByRole('button', { name: /^Bring in 14/ }).click();

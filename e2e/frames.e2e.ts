@@ -18,7 +18,18 @@ function folder(count: number, change: (s: Scene, i: number) => Scene): string[]
     const scene = change({ ...base, stars: base.stars.slice(0, 45), seed: 100 + i, hotPixels: 5 }, i);
     const begun = new Date(Date.parse('2026-11-18T18:00:00Z') + i * 130_000).toISOString().slice(0, 19);
     const path = join(at, `l_${String(i + 1).padStart(3, '0')}.fits`);
-    writeFileSync(path, writeFits16(renderCounts(scene), scene.widthPx, scene.heightPx, [['OBJECT', 'NGC 281'], ['IMAGETYP', 'LIGHT'], ['FILTER', 'Ha'], ['EXPTIME', 120], ['DATE-OBS', begun], ['RA', 13.2], ['DEC', 56.6]])); // prettier-ignore
+    writeFileSync(
+      path,
+      writeFits16(renderCounts(scene), scene.widthPx, scene.heightPx, [
+        ['OBJECT', 'NGC 281'],
+        ['IMAGETYP', 'LIGHT'],
+        ['FILTER', 'Ha'],
+        ['EXPTIME', 120],
+        ['DATE-OBS', begun],
+        ['RA', 13.2],
+        ['DEC', 56.6],
+      ]),
+    );
     return path;
   });
 }
@@ -45,7 +56,9 @@ test('two hundred frames are brought in, measured, and triaged by keyboard', asy
     await expect(verdict(page)).toContainText('Nothing of this night is measured yet');
     await page.getByTestId('night-files').setInputFiles(files);
     await expect(page.getByTestId('took')).toBeVisible({ timeout: 150_000 });
-    await expect(verdict(page)).toContainText(`200 of 200 frames count. ${TRAILED.length + CLOUDED.length} are better refused`); // prettier-ignore
+    await expect(verdict(page)).toContainText(
+      `200 of 200 frames count. ${TRAILED.length + CLOUDED.length} are better refused`,
+    );
   });
   await test.step('by keyboard: one is kept all the same, a range is refused, a step is taken back', async () => {
     const rows = page.getByTestId('frames').locator('tbody tr');

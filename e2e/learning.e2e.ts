@@ -18,7 +18,9 @@ test('a drill is seen, answered, judged and kept; the steward sees what the club
   await expect(page.getByTestId('exhibits')).toContainText('darker than its ends');
   await page.getByTestId('judged').getByRole('link', { name: 'Where that is worked out' }).click();
   await expect(page).toHaveURL(/\/bench\/off-axis/);
-  const kept = await ask<{ n: number }>(`SELECT COUNT(*) AS n FROM drill_answers a JOIN members m ON m.id = a.member_id WHERE m.sign_in = 'sefu' AND a.situation = 'prism-in-the-light' AND a.cause_right = 1 AND a.cure_right = 1`); // prettier-ignore
+  const kept = await ask<{ n: number }>(
+    `SELECT COUNT(*) AS n FROM drill_answers a JOIN members m ON m.id = a.member_id WHERE m.sign_in = 'sefu' AND a.situation = 'prism-in-the-light' AND a.cause_right = 1 AND a.cure_right = 1`,
+  );
   expect(Number(kept[0]!.n)).toBe(1);
   const steward = await person(browser, 'odalys', '120 mm triplet');
   await steward.goto('/morning/drills');
@@ -86,10 +88,16 @@ test('flats: from one that is full to an exposure, and turns in twilight', async
 
 test('a night that was guided: frames tell how, the report says where its hours went', async ({ browser }) => {
   const page = await person(browser, 'odalys', '120 mm triplet');
-  const windy = (await ask<{ night: string }>(`SELECT DATE_FORMAT(night, '%e %b') AS night FROM guide_logs WHERE name = 'windy'`))[0]!.night; // prettier-ignore
+  const windy = (
+    await ask<{ night: string }>(`SELECT DATE_FORMAT(night, '%e %b') AS night FROM guide_logs WHERE name = 'windy'`)
+  )[0]!.night;
   const choose = async () => {
     await page.getByRole('combobox', { name: 'Night', exact: true }).click({ force: true });
-    await page.locator('.ant-select-dropdown:visible .ant-select-item-option').filter({ hasText: windy }).first().click(); // prettier-ignore
+    await page
+      .locator('.ant-select-dropdown:visible .ant-select-item-option')
+      .filter({ hasText: windy })
+      .first()
+      .click();
   };
   await page.goto('/morning/frames');
   await expect(async () => {

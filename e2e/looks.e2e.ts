@@ -235,7 +235,15 @@ test('on a phone, and at twice the size, nothing runs out of the page; every pag
       );
       expect.soft([path, width, over <= 0]).toEqual([path, width, true]);
       // no row of tabs has a scroll bar of its own height
-      expect.soft(await page.evaluate(() => [...document.querySelectorAll('.tabs')].every((t) => t.scrollHeight <= t.clientHeight || getComputedStyle(t).overflowY === 'hidden'))).toBe(true); // prettier-ignore
+      expect
+        .soft(
+          await page.evaluate(() =>
+            [...document.querySelectorAll('.tabs')].every(
+              (t) => t.scrollHeight <= t.clientHeight || getComputedStyle(t).overflowY === 'hidden',
+            ),
+          ),
+        )
+        .toBe(true);
       names.add(await page.title());
     }
   }

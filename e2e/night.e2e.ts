@@ -134,7 +134,8 @@ test('exposures follow the camera, become goals, and the plan says what cloud wo
   const page = await person(browser, 'odalys', '120 mm triplet');
   await page.goto('/night/exposures');
   const filters = page.getByTestId('filters');
-  const atLeast = async () => parseFloat((await filters.getByRole('row').filter({ hasText: 'Ha' }).getByRole('cell').nth(3).textContent())!); // prettier-ignore
+  const atLeast = async () =>
+    parseFloat((await filters.getByRole('row').filter({ hasText: 'Ha' }).getByRole('cell').nth(3).textContent())!);
   // the sky over the project is known: before it is, the zenith’s is taken
   await expect(verdict(page)).toContainText(/read noise adds at most.*Over /);
   const before = await atLeast();
@@ -304,7 +305,11 @@ test('two targets in one night: added, bound to the sky, minded by the Moon, mov
     await expect(rows.nth(2)).toContainText(second);
   });
   await test.step('a leg is dragged onto the other in the picture: their order changes, undo brings it back', async () => {
-    const bar = (object: string) => page.locator('svg g.name').filter({ has: page.locator('title', { hasText: object }) }).first(); // prettier-ignore
+    const bar = (object: string) =>
+      page
+        .locator('svg g.name')
+        .filter({ has: page.locator('title', { hasText: object }) })
+        .first();
     const [from, to] = [(await bar(second).boundingBox())!, (await bar(triplet.object).boundingBox())!];
     await page.mouse.move(from.x + from.width / 2, from.y + 6);
     await page.mouse.down();
@@ -318,18 +323,22 @@ test('two targets in one night: added, bound to the sky, minded by the Moon, mov
     const before = await rows.allTextContents();
     await rows.nth(2).getByRole('button').first().click();
     await page.getByText('Fixed hours', { exact: true }).click();
-    for (const [side, label, at] of [['Begins', 'Start', SEASON.transit.start], ['Ends', 'End', SEASON.transit.end]] as const) {
+    for (const [side, label, at] of [
+      ['Begins', 'Start', SEASON.transit.start],
+      ['Ends', 'End', SEASON.transit.end],
+    ] as const) {
       await choose(page, side, 'at a time');
       await page.getByLabel(label, { exact: true }).fill(at);
       await page.getByLabel(label, { exact: true }).press('Enter');
-    } // prettier-ignore
+    }
     // what is left of its hours when no whole frame fits any more goes back to the others
     const { start, end } = SEASON.transit;
     const minuteBefore = new Date(Date.parse(`2026-01-01T${end}Z`) - 60_000).toISOString().slice(11, 16);
     const done = `(?:${end}|${minuteBefore})`;
     await expect(rows.nth(2)).toContainText(new RegExp(`${start}–${done}`));
     await expect(rows.nth(1)).toContainText(new RegExp(`–${start}.*${done}–`));
-    while ((await rows.allTextContents()).join() !== before.join()) await page.getByRole('button', { name: 'Undo' }).click(); // prettier-ignore
+    while ((await rows.allTextContents()).join() !== before.join())
+      await page.getByRole('button', { name: 'Undo' }).click();
   });
   await test.step('the opening waits for its twilight', async () => {
     await rows.first().getByRole('button').click();

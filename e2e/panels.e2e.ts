@@ -93,8 +93,14 @@ test('two cameras on one mount: the second fills the lead’s blocks, both night
   await expect(beside.getByTestId('missed')).toHaveCount(0);
   const wasted = async () =>
     Number(/(\d+)\s*% of its time/.exec((await beside.getByTestId('idle').textContent())!)![1]);
-  await beside.getByLabel(/Second camera’s exposure/).first().fill('200'); // prettier-ignore
-  await beside.getByLabel(/Second camera’s exposure/).first().press('Enter'); // prettier-ignore
+  await beside
+    .getByLabel(/Second camera’s exposure/)
+    .first()
+    .fill('200');
+  await beside
+    .getByLabel(/Second camera’s exposure/)
+    .first()
+    .press('Enter');
   const before = await wasted();
   await beside.getByRole('button', { name: 'Take that' }).click();
   await expect(beside).toContainText('fill the');

@@ -14,7 +14,6 @@ The unit of a value is the suffix of its name: \`massKg\`, \`slideMm\`, \`airC\`
 decimal, \`+\` for a sign, \`{n|frame|frames}\` for one word or the other. The shell and HTTP give the metric text and, as \`phrases\`,
 the codes and values.
 
-<!-- prettier-ignore -->
 | Code | Words |
 | --- | --- |
 ${rows.join('\n')}

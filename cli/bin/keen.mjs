@@ -12,7 +12,10 @@ function changedAfter(path, ms) {
   if (!existsSync(path)) return false;
   const s = statSync(path);
   if (s.mtimeMs > ms) return true;
-  return s.isDirectory() && readdirSync(path).some((name) => !name.endsWith('.test.ts') && changedAfter(join(path, name), ms)); // prettier-ignore
+  return (
+    s.isDirectory() &&
+    readdirSync(path).some((name) => !name.endsWith('.test.ts') && changedAfter(join(path, name), ms))
+  );
 }
 const since = existsSync(built) ? statSync(built).mtimeMs : 0;
 const sources = ['core/src', 'cli/src', 'package-lock.json', 'cli/bin/keen.mjs'].map((p) => join(root, p));

@@ -30,7 +30,9 @@ test('the command of the README, built when a source is newer, answers as the so
   utimesSync(source, now, now);
   utimesSync(join(ROOT, 'cli/dist/keen.mjs'), new Date(Date.now() + 1000), new Date(Date.now() + 1000));
   const folder = join(ROOT, 'examples/guide.stars');
-  const sky = readdirSync(folder).map((f) => readFileSync(join(folder, f), 'utf8')).find((t) => !t.includes('"stars"'))!; // prettier-ignore
+  const sky = readdirSync(folder)
+    .map((f) => readFileSync(join(folder, f), 'utf8'))
+    .find((t) => !t.includes('"stars"'))!;
   const input = JSON.stringify((JSON.parse(sky) as { input: object }).input);
   const [built, plain] = [run('./keen', ['guide.stars'], input), keen(['guide.stars'], input)];
   expect(built.stderr).toBe('');
@@ -40,7 +42,16 @@ test('the command of the README, built when a source is newer, answers as the so
 test('a picture is read from a path seen from the caller’s folder, and a file that is not there is said to be so', () => {
   const there = keen(['frames.measure'], '{"file":"examples/frames/guide-8bit.fits"}');
   expect([there.status, (JSON.parse(there.stdout) as { widthPx: number }).widthPx]).toEqual([0, 640]);
-  const called = spawnSync(process.execPath, ['--import', 'tsx', '--conditions=@keen/source', 'cli/src/keen.ts', 'frames.measure'], { cwd: ROOT, input: '{"file":"frames/guide-8bit.fits"}', encoding: 'utf8', env: { ...process.env, NODE_OPTIONS: '', INIT_CWD: join(ROOT, 'examples') } }); // prettier-ignore
+  const called = spawnSync(
+    process.execPath,
+    ['--import', 'tsx', '--conditions=@keen/source', 'cli/src/keen.ts', 'frames.measure'],
+    {
+      cwd: ROOT,
+      input: '{"file":"frames/guide-8bit.fits"}',
+      encoding: 'utf8',
+      env: { ...process.env, NODE_OPTIONS: '', INIT_CWD: join(ROOT, 'examples') },
+    },
+  );
   expect(called.status).toBe(0);
   const missing = keen(['frames.measure'], '{"file":"examples/frames/none.fits"}');
   expect([missing.status, missing.stderr]).toEqual([2, expect.stringContaining('cannot be read')]);

@@ -14,7 +14,11 @@ export const LogFields = z.strictObject({
   cause: prose.default(''),
   cure: prose.default(''),
   /** The finding that showed it, by its code. */
-  finding: z.string().max(60).regex(/^[a-z-]*$/, 'the code of a finding, such as prism-shadow').default(''), // prettier-ignore
+  finding: z
+    .string()
+    .max(60)
+    .regex(/^[a-z-]*$/, 'the code of a finding, such as prism-shadow')
+    .default(''),
 });
 export type LogFields = z.infer<typeof LogFields>;
 

@@ -42,7 +42,8 @@ function unbounded(n: Node, at: string, defs: Record<string, Node>, seen: Readon
   if ((types.includes('number') || types.includes('integer')) && !closed) {
     const max = n.maximum ?? n.exclusiveMaximum;
     const min = n.minimum ?? n.exclusiveMinimum;
-    if (max === undefined || min === undefined || max >= Number.MAX_SAFE_INTEGER || min <= Number.MIN_SAFE_INTEGER) found.push(`${at}: number`); // prettier-ignore
+    if (max === undefined || min === undefined || max >= Number.MAX_SAFE_INTEGER || min <= Number.MIN_SAFE_INTEGER)
+      found.push(`${at}: number`);
   }
   if (types.includes('array') && !n.prefixItems && n.maxItems === undefined) found.push(`${at}: list`);
   if (n.items) found.push(...unbounded(n.items, `${at}[]`, defs, seen));
@@ -51,7 +52,8 @@ function unbounded(n: Node, at: string, defs: Record<string, Node>, seen: Readon
   if (typeof n.additionalProperties === 'object')
     found.push(...unbounded(n.additionalProperties, `${at}{}`, defs, seen));
   if (n.propertyNames) found.push(...unbounded({ type: 'string', ...n.propertyNames }, `${at}{key}`, defs, seen));
-  for (const part of [...(n.anyOf ?? []), ...(n.oneOf ?? []), ...(n.allOf ?? [])]) found.push(...unbounded(part, at, defs, seen)); // prettier-ignore
+  for (const part of [...(n.anyOf ?? []), ...(n.oneOf ?? []), ...(n.allOf ?? [])])
+    found.push(...unbounded(part, at, defs, seen));
   return found;
 }
 

@@ -11,7 +11,10 @@ import { route } from './route.ts';
 /** Most frames whose measures are kept at once. */
 export const MOST_LOOKS = 40;
 /** A small picture of a frame: a data URL of a picture of some twenty thousand letters at most. */
-const SmallPicture = z.string().max(24_000).regex(/^data:image\/(png|webp|jpeg);base64,[A-Za-z0-9+/=]+$/, 'a small picture as a data URL'); // prettier-ignore
+const SmallPicture = z
+  .string()
+  .max(24_000)
+  .regex(/^data:image\/(png|webp|jpeg);base64,[A-Za-z0-9+/=]+$/, 'a small picture as a data URL');
 
 /** Most frames of one night brought in at once. */
 export const MAX_NIGHT_FRAMES = 5000;

@@ -14,12 +14,57 @@ export interface DemoLogEntry {
   cure: string;
 }
 export const LOG_ENTRIES: DemoLogEntry[] = [
-  { rig: 'astrograph', by: 'odalys', daysAgo: 40, aspect: 'flats', finding: 'prism-shadow', problem: 'Right edge a fifth darker in every frame of the evening, the middle fine.', cause: 'Prism set deeper for a fainter star.', cure: 'Drawn out by 1.5 mm, new flats; the fainter star was not needed at 3 s.' },
-  { rig: 'refractor', by: 'teun', daysAgo: 19, aspect: 'guiderCalibration', finding: 'over-correction-ra', problem: 'Stars fat both ways, the graph a saw.', cause: 'All of the error corrected at once under bad air.', cure: '60 % in right ascension.' },
-  { rig: 'refractor', by: 'mirela', daysAgo: 14, aspect: null, finding: 'cloud', problem: 'Stars fewer and fewer from one o’clock, sky clear to the eye.', cause: 'Dew on the front lens; the heater’s plug had come off.', cure: 'Plug tied to the handle, heater at 40 % from dusk on.' },
-  { rig: 'astrograph', by: 'teun', daysAgo: 8, aspect: 'balance', finding: '', problem: 'Tube would not stay put near the zenith, level it did.', cause: 'Wheel turned sideways after the camera was rotated.', cure: '400 g on the other side of the bar.' },
-  { rig: 'refractor', by: 'odalys', daysAgo: 5, aspect: null, finding: 'gust', problem: 'Four frames thrown off within an hour.', cause: 'Wind from the west, no shield.', cure: '' },
-]; // prettier-ignore
+  {
+    rig: 'astrograph',
+    by: 'odalys',
+    daysAgo: 40,
+    aspect: 'flats',
+    finding: 'prism-shadow',
+    problem: 'Right edge a fifth darker in every frame of the evening, the middle fine.',
+    cause: 'Prism set deeper for a fainter star.',
+    cure: 'Drawn out by 1.5 mm, new flats; the fainter star was not needed at 3 s.',
+  },
+  {
+    rig: 'refractor',
+    by: 'teun',
+    daysAgo: 19,
+    aspect: 'guiderCalibration',
+    finding: 'over-correction-ra',
+    problem: 'Stars fat both ways, the graph a saw.',
+    cause: 'All of the error corrected at once under bad air.',
+    cure: '60 % in right ascension.',
+  },
+  {
+    rig: 'refractor',
+    by: 'mirela',
+    daysAgo: 14,
+    aspect: null,
+    finding: 'cloud',
+    problem: 'Stars fewer and fewer from one o’clock, sky clear to the eye.',
+    cause: 'Dew on the front lens; the heater’s plug had come off.',
+    cure: 'Plug tied to the handle, heater at 40 % from dusk on.',
+  },
+  {
+    rig: 'astrograph',
+    by: 'teun',
+    daysAgo: 8,
+    aspect: 'balance',
+    finding: '',
+    problem: 'Tube would not stay put near the zenith, level it did.',
+    cause: 'Wheel turned sideways after the camera was rotated.',
+    cure: '400 g on the other side of the bar.',
+  },
+  {
+    rig: 'refractor',
+    by: 'odalys',
+    daysAgo: 5,
+    aspect: null,
+    finding: 'gust',
+    problem: 'Four frames thrown off within an hour.',
+    cause: 'Wind from the west, no shield.',
+    cure: '',
+  },
+];
 
 /** Drills the club’s people answered: who, which, and what they named. */
 export const DRILLS_ANSWERED: readonly (readonly [who: string, situation: SituationKey, cause: Cause, cure: Cure])[] = [

@@ -2,7 +2,8 @@
 // anything of it is run.
 
 const NAME = '`(\\w{1,64})`';
-const SETTINGS = 'TIME_ZONE|SQL_MODE|FOREIGN_KEY_CHECKS|UNIQUE_CHECKS|CHARACTER_SET_CLIENT|CHARACTER_SET_RESULTS|COLLATION_CONNECTION|SQL_NOTES'; // prettier-ignore
+const SETTINGS =
+  'TIME_ZONE|SQL_MODE|FOREIGN_KEY_CHECKS|UNIQUE_CHECKS|CHARACTER_SET_CLIENT|CHARACTER_SET_RESULTS|COLLATION_CONNECTION|SQL_NOTES';
 /** What a dump says of its session, letter by letter: another sql_mode would change where a string ends. */
 const SESSION = [
   new RegExp(`^/\\*!\\d{5,6} SET @OLD_(${SETTINGS}) ?= ?@@\\1 \\*/$`),

@@ -28,7 +28,8 @@ const noSignRange = {
       onCharacterClassRangeEnter(range) {
         const { min, max } = range;
         if (escaped(min.raw) || escaped(max.raw)) return;
-        if (!alphanumeric(min.value) || !alphanumeric(max.value)) report(`“${range.raw}” is a range of characters; escape the hyphen`); // prettier-ignore
+        if (!alphanumeric(min.value) || !alphanumeric(max.value))
+          report(`“${range.raw}” is a range of characters; escape the hyphen`);
       },
     }),
   ),

@@ -35,7 +35,9 @@ export async function doneOnce<T>(
   if (key === undefined) return work();
   if (!KEY.test(key))
     throw new Problem('invalid_input', 'the header Idempotency-Key wants 8 to 80 letters, digits, - or _');
-  const sent = createHash('sha256').update(JSON.stringify(of.body ?? null)).digest('hex'); // prettier-ignore
+  const sent = createHash('sha256')
+    .update(JSON.stringify(of.body ?? null))
+    .digest('hex');
   const row = { who: who.id, key, path: of.path.slice(0, 200), sent };
   const first = await find();
   if (first) return answerOf(first);
@@ -57,11 +59,18 @@ export async function doneOnce<T>(
   }
   // the work is done: an answer that cannot be kept as it went out changes nothing of that
   await (carried.written ? change(result) : insert(JSON.stringify(result))).catch(() => undefined);
-  await store.db.query('DELETE FROM answered WHERE at < :old LIMIT 200', { replacements: { old: new Date(store.now().getTime() - KEPT_MS) } }).catch(() => undefined); // prettier-ignore
+  await store.db
+    .query('DELETE FROM answered WHERE at < :old LIMIT 200', {
+      replacements: { old: new Date(store.now().getTime() - KEPT_MS) },
+    })
+    .catch(() => undefined);
   return result;
 
   async function find(): Promise<Kept | null> {
-    const [found] = await store.db.query<Kept>('SELECT path, sent_hash AS sent, body FROM answered WHERE member_id = :who AND request_key = :key', { replacements: row, type: QueryTypes.SELECT }); // prettier-ignore
+    const [found] = await store.db.query<Kept>(
+      'SELECT path, sent_hash AS sent, body FROM answered WHERE member_id = :who AND request_key = :key',
+      { replacements: row, type: QueryTypes.SELECT },
+    );
     return found ?? null;
   }
   function answerOf(kept: Kept): T {

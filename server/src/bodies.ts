@@ -31,12 +31,14 @@ export function demandShape(bytes: Buffer, keys: number): void {
 }
 function demandWhole(text: string): void {
   const pairs = text.replace(/\\u[dD][89abAB][0-9a-fA-F]{2}\\u[dD][c-fC-F][0-9a-fA-F]{2}/g, '');
-  if (/(?:^|[^\\])(?:\\\\)*\\u[dD][89a-fA-F]/.test(pairs)) throw new Problem('invalid_input', 'the body holds half a character (a lone surrogate)'); // prettier-ignore
+  if (/(?:^|[^\\])(?:\\\\)*\\u[dD][89a-fA-F]/.test(pairs))
+    throw new Problem('invalid_input', 'the body holds half a character (a lone surrogate)');
 }
 
 /** JSON bodies: what somebody without a session may send is small, and known to be before it is read. */
 export function bodies(strangers = STRANGER, members = MEMBER): RequestHandler {
-  const reader = ({ limit, keys }: typeof STRANGER) => json({ limit, verify: (_req, _res, bytes) => demandShape(bytes, keys) }); // prettier-ignore
+  const reader = ({ limit, keys }: typeof STRANGER) =>
+    json({ limit, verify: (_req, _res, bytes) => demandShape(bytes, keys) });
   const [small, large] = [reader(strangers), reader(members)];
   return (req: Request, res, next) => {
     if (req.session.memberId) return large(req, res, next);

@@ -44,7 +44,10 @@ test('so it is in the log itself, where the logger has had the error in its hand
   expect(lines).toHaveLength(1);
   expect(lines[0]).not.toContain('word typed');
   expect(lines[0]).not.toContain('of-somebody');
-  expect(JSON.parse(lines[0]!).err).toMatchObject({ code: 'ER_DATA_TOO_LONG', stack: expect.stringContaining('errorsLogged.test') }); // prettier-ignore
+  expect(JSON.parse(lines[0]!).err).toMatchObject({
+    code: 'ER_DATA_TOO_LONG',
+    stack: expect.stringContaining('errorsLogged.test'),
+  });
 });
 test('an ordinary error keeps its message, and a database that is gone its code', async () => {
   expect(errorLogged(new RangeError('beyond the end'))).toMatchObject({

@@ -9,8 +9,16 @@ import { BaseError } from 'sequelize';
 export function errorLogged(given: Error): Record<string, unknown> {
   // the logger hands over its own account of an error, with the error itself inside
   const e = (given as Error & { raw?: Error }).raw ?? given;
-  const places = (e.stack ?? '').split('\n').filter((line) => /^\s+at /.test(line)).slice(0, 8).join('\n'); // prettier-ignore
-  const database = (e instanceof BaseError && 'original' in e ? e.original : e) as { code?: unknown; errno?: unknown; sqlState?: unknown }; // prettier-ignore
+  const places = (e.stack ?? '')
+    .split('\n')
+    .filter((line) => /^\s+at /.test(line))
+    .slice(0, 8)
+    .join('\n');
+  const database = (e instanceof BaseError && 'original' in e ? e.original : e) as {
+    code?: unknown;
+    errno?: unknown;
+    sqlState?: unknown;
+  };
   if (e instanceof BaseError || database.sqlState !== undefined)
     return { type: e.name, code: database.code, errno: database.errno, stack: places };
   return { type: e.name, message: e.message, stack: places };

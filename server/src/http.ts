@@ -69,8 +69,14 @@ export const serveOn = (router: Router, store: Store, checkAnswers: boolean): Se
         const key = r.toldOnce ? undefined : req.get('idempotency-key');
         const result =
           who && r.method === 'post'
-            ? await doneOnce(store, who, { key, path: req.path, body: req.body }, (a) => r.response.safeParse(a).success, () => work(asked))
-            : await work(asked); // prettier-ignore
+            ? await doneOnce(
+                store,
+                who,
+                { key, path: req.path, body: req.body },
+                (a) => r.response.safeParse(a).success,
+                () => work(asked),
+              )
+            : await work(asked);
         if (checkAnswers) demandAnswer(r, result);
         res.set('Cache-Control', 'no-store').json(result);
       } catch (error) {

@@ -1,5 +1,13 @@
 import { afterEach, describe, expect, test } from '@jest/globals';
-import { api, type CablesRecord, type GuideLogRecord, type PlanRecord, type ProjectRecord, type RigRecord, type SiteRecord } from '@keen/contract'; // prettier-ignore
+import {
+  api,
+  type CablesRecord,
+  type GuideLogRecord,
+  type PlanRecord,
+  type ProjectRecord,
+  type RigRecord,
+  type SiteRecord,
+} from '@keen/contract';
 import { checkCables } from '@keen/core/cables';
 import { Op } from 'sequelize';
 import { fill, startServer, type TestServer } from './test/harness.ts';
@@ -38,7 +46,11 @@ describe('the demo club can be begun at any time of the year', () => {
     expect(await server.store.frames.count()).toBeGreaterThan(50);
     expect(await server.store.offsetSets.count()).toBeGreaterThan(0);
     // guide logs of nights that were worked know their time of day, and so does nobody’s future
-    const logs = (await Promise.all(rigs.map(async (r) => (await odalys.get(fill(api.guideLogs.path, r.id))).body as GuideLogRecord[]))).flat(); // prettier-ignore
+    const logs = (
+      await Promise.all(
+        rigs.map(async (r) => (await odalys.get(fill(api.guideLogs.path, r.id))).body as GuideLogRecord[]),
+      )
+    ).flat();
     for (const l of logs) if (l.beganAt) expect(Date.parse(l.beganAt)).toBeLessThan(Date.parse(at));
     expect((await odalys.get(api.logbook.path)).body.length).toBeGreaterThan(3);
     expect((await odalys.get(api.weakSpots.path)).body.length).toBeGreaterThan(3);

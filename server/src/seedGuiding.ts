@@ -40,7 +40,9 @@ async function sessionOf(store: Store, rigId: string, night: string) {
   return {
     beganAt: new Date(1000 * began).toISOString(),
     seconds: last.from + last.lengthS - began,
-    ditherAtS: spans.slice(1).flatMap((_, i) => (i % 2 ? [spans[i]!.from + spans[i]!.lengthS + SESSION.cadenceS - began] : [])), // prettier-ignore
+    ditherAtS: spans
+      .slice(1)
+      .flatMap((_, i) => (i % 2 ? [spans[i]!.from + spans[i]!.lengthS + SESSION.cadenceS - began] : [])),
   };
 }
 

@@ -18,11 +18,31 @@ export async function seedLearning(
     const who = people.get(by)!.id;
     const at = new Date(today.getTime() - daysAgo * DAY_MS);
     const night = addDays(eveningDate(zone, today.getTime()), -daysAgo);
-    await store.logEntries.create({ id: store.id(), rigId: rigs.get(rig)!.id, ...words, night, byId: who, version: 1, updatedAt: at, updatedBy: who, archivedAt: null }); // prettier-ignore
+    await store.logEntries.create({
+      id: store.id(),
+      rigId: rigs.get(rig)!.id,
+      ...words,
+      night,
+      byId: who,
+      version: 1,
+      updatedAt: at,
+      updatedBy: who,
+      archivedAt: null,
+    });
   }
   for (const [k, [who, situation, cause, cure]] of DRILLS_ANSWERED.entries()) {
     const seed = 1000 + k;
     const { causeRight, cureRight } = judgeDrill({ situation, seed, cause, cure });
-    await store.drillAnswers.create({ id: store.id(), memberId: people.get(who)!.id, situation, seed, cause, cure, causeRight, cureRight, at: new Date(today.getTime() - (30 - k) * DAY_MS) }); // prettier-ignore
+    await store.drillAnswers.create({
+      id: store.id(),
+      memberId: people.get(who)!.id,
+      situation,
+      seed,
+      cause,
+      cure,
+      causeRight,
+      cureRight,
+      at: new Date(today.getTime() - (30 - k) * DAY_MS),
+    });
   }
 }

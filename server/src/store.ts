@@ -37,7 +37,12 @@ export function makeStore(db: Sequelize, now: () => Date = () => new Date()): St
       );
     },
     names: async (clubId, t) => {
-      const found = await read<Pick<MemberRow, 'id' | 'name'>>(db, 'SELECT id, name FROM members WHERE club_id = ?', [clubId], t); // prettier-ignore
+      const found = await read<Pick<MemberRow, 'id' | 'name'>>(
+        db,
+        'SELECT id, name FROM members WHERE club_id = ?',
+        [clubId],
+        t,
+      );
       return new Map(found.map((m) => [m.id, m.name]));
     },
   };

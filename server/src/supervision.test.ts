@@ -45,12 +45,21 @@ const healthy = async (port: number) => (await fetch(`http://127.0.0.1:${port}/h
 describe('npm start', () => {
   test('starts the server again when it is killed, and stops it with itself', async () => {
     const port = await freePort(4520);
-    const env = { ...process.env, KEEN_DATABASE_URL: url.href, KEEN_PORT: String(port), KEEN_DEMO: '0', KEEN_PREPARED: '1', NODE_OPTIONS: '' }; // prettier-ignore
+    const env = {
+      ...process.env,
+      KEEN_DATABASE_URL: url.href,
+      KEEN_PORT: String(port),
+      KEEN_DEMO: '0',
+      KEEN_PREPARED: '1',
+      NODE_OPTIONS: '',
+    };
     const start = spawn(process.execPath, ['scripts/start.mjs'], { cwd: ROOT, env });
     const { hears, ended, all } = listening(start);
     await hears('ready');
     expect(await healthy(port)).toBe(200);
-    const server = Number(readFileSync(`/proc/${start.pid}/task/${start.pid}/children`, 'utf8').trim().split(' ').at(-1)); // prettier-ignore
+    const server = Number(
+      readFileSync(`/proc/${start.pid}/task/${start.pid}/children`, 'utf8').trim().split(' ').at(-1),
+    );
     process.kill(server, 'SIGKILL');
     await hears('the server ended by SIGKILL; starting it again in 1 s');
     await hears('the server answers again');
@@ -61,7 +70,13 @@ describe('npm start', () => {
     expect(all()).not.toContain('demo accounts');
   }, 180_000);
   test('ends with status 1 when the server cannot come up at all, and says nothing of the password', async () => {
-    const env = { ...process.env, KEEN_DATABASE_URL: 'mariadb//keen:hidden-one@nowhere', KEEN_DEMO: '0', KEEN_PREPARED: '1', NODE_OPTIONS: '' }; // prettier-ignore
+    const env = {
+      ...process.env,
+      KEEN_DATABASE_URL: 'mariadb//keen:hidden-one@nowhere',
+      KEEN_DEMO: '0',
+      KEEN_PREPARED: '1',
+      NODE_OPTIONS: '',
+    };
     const start = spawn(process.execPath, ['scripts/start.mjs'], { cwd: ROOT, env });
     const { ended, all } = listening(start);
     expect(await ended).toBe(1);
@@ -82,7 +97,10 @@ describe('a stop', () => {
     const workers = { ...server.workers, calculate };
     const slow = makeApp(server.config, server.db, server.store, workers, ending);
     const listener = http.createServer(slow).listen(0, '127.0.0.1');
-    const begun = request(listener).post('/api/calculations/focus.zone').send({ focalRatio: 7 }).then((r) => r); // prettier-ignore
+    const begun = request(listener)
+      .post('/api/calculations/focus.zone')
+      .send({ focalRatio: 7 })
+      .then((r) => r);
     await new Promise((r) => setTimeout(r, 200));
     ending.begin();
     const after = await request(listener).get('/healthz');
@@ -98,11 +116,18 @@ describe('a stop', () => {
 describe('settings', () => {
   const env = (more: object) => ({ KEEN_DATABASE_URL: url.href, KEEN_SECRET: 'x'.repeat(40), ...more });
   test('a limit that is no number is said, not taken for none', () => {
-    expect(() => readConfig(env({ KEEN_SIGN_IN_LIMIT: 'lots' }), ROOT)).toThrow(/KEEN_SIGN_IN_LIMIT must be a whole number/); // prettier-ignore
+    expect(() => readConfig(env({ KEEN_SIGN_IN_LIMIT: 'lots' }), ROOT)).toThrow(
+      /KEEN_SIGN_IN_LIMIT must be a whole number/,
+    );
     expect(readConfig(env({}), ROOT).signInLimit).toBe(20);
   });
   test('the demo, whose passwords are public, is loaded beyond this machine only when asked for', () => {
     const loads = (more: object) => readConfig(env(more), ROOT).loadDemo;
-    expect([loads({}), loads({ KEEN_HOST: '0.0.0.0' }), loads({ KEEN_HOST: '0.0.0.0', KEEN_DEMO: '1' }), loads({ KEEN_DEMO: '0' })]).toEqual([true, false, true, false]); // prettier-ignore
+    expect([
+      loads({}),
+      loads({ KEEN_HOST: '0.0.0.0' }),
+      loads({ KEEN_HOST: '0.0.0.0', KEEN_DEMO: '1' }),
+      loads({ KEEN_DEMO: '0' }),
+    ]).toEqual([true, false, true, false]);
   });
 });

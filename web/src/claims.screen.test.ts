@@ -68,10 +68,42 @@ const SILENT = [
   ['/club/account', '/api/session/all'],
 ];
 
-const sky = { source: '', licence: '', id: ['NGC 281'], alias: [null], name: [null], type: ['en'], raDeg: [13.2], decDeg: [56.6], mag: [7.4], majorArcmin: [35], minorArcmin: [30] }; // prettier-ignore
+const sky = {
+  source: '',
+  licence: '',
+  id: ['NGC 281'],
+  alias: [null],
+  name: [null],
+  type: ['en'],
+  raDeg: [13.2],
+  decDeg: [56.6],
+  mag: [7.4],
+  majorArcmin: [35],
+  minorArcmin: [30],
+};
 const EMPTY = [
-  { path: /\/cables$/, body: { rigId: rig().id, sheet: typicalCables(viewOf(rig().setup)), kept: false, version: 0, updatedAt: '2026-11-01T12:00:00.000Z', updatedBy: '' } }, // prettier-ignore
-  { path: /dusk-settings/, body: { rigId: rig().id, settings: DuskSettings.parse({}), kept: false, version: 0, updatedAt: '2026-11-01T12:00:00.000Z', updatedBy: '' } }, // prettier-ignore
+  {
+    path: /\/cables$/,
+    body: {
+      rigId: rig().id,
+      sheet: typicalCables(viewOf(rig().setup)),
+      kept: false,
+      version: 0,
+      updatedAt: '2026-11-01T12:00:00.000Z',
+      updatedBy: '',
+    },
+  },
+  {
+    path: /dusk-settings/,
+    body: {
+      rigId: rig().id,
+      settings: DuskSettings.parse({}),
+      kept: false,
+      version: 0,
+      updatedAt: '2026-11-01T12:00:00.000Z',
+      updatedBy: '',
+    },
+  },
   { path: /setup-list/, body: { items: [], ticks: [], version: 0 } },
   { path: /calibration-needs/, body: { frames: 0, leftOut: 0, missing: [], urgent: [] } },
   { path: /\/api\/security/, body: { events: [], more: false } },
@@ -82,7 +114,11 @@ const EMPTY = [
 const screens = router.options.routes.filter((r) => r.component && !r.path.includes('('));
 async function open(path: string, first: { path: RegExp; status?: number; body: unknown }[] = []) {
   const load = screens.find((r) => r.path === path)!.component as () => Promise<{ default: Component }>;
-  const at = await mountScreen((await load()).default, { projects: [project()], answers: [...first, ...EMPTY], at: path }); // prettier-ignore
+  const at = await mountScreen((await load()).default, {
+    projects: [project()],
+    answers: [...first, ...EMPTY],
+    at: path,
+  });
   for (let i = 0; i < 4; i++) await flushPromises();
   const { textContent: text } = at.wrapper.element.parentElement!;
   const told = ['coming', 'failed'].filter((t) => at.wrapper.find(`[data-test="${t}"]`).exists());

@@ -25,7 +25,15 @@ interface Given {
 }
 let given: Given[] = [];
 const stub = (name: string) =>
-  defineComponent({ name, props: { data: { type: Object, required: true }, options: { type: Object, required: true }, plugins: { type: Array, default: () => [] } }, setup: (props) => () => (given.push(props as unknown as Given), h('div')) }); // prettier-ignore
+  defineComponent({
+    name,
+    props: {
+      data: { type: Object, required: true },
+      options: { type: Object, required: true },
+      plugins: { type: Array, default: () => [] },
+    },
+    setup: (props) => () => (given.push(props as unknown as Given), h('div')),
+  });
 jest.unstable_mockModule('vue-chartjs', () => ({ Line: stub('Line'), Bar: stub('Bar'), Scatter: stub('Scatter') }));
 jest.unstable_mockModule('./workers/index.ts', () => ({ core: () => ({}), ...atHand }));
 const { mountScreen, project, site: aSite } = await import('./test/mountScreen.ts');
@@ -41,7 +49,14 @@ beforeEach(() => {
   given = [];
 });
 
-const sample = (timeS: number, state = 'guiding') => ({ timeS, raArcsec: Math.sin(timeS), decArcsec: 0.1, raPulseMs: 0, decPulseMs: 0, state }); // prettier-ignore
+const sample = (timeS: number, state = 'guiding') => ({
+  timeS,
+  raArcsec: Math.sin(timeS),
+  decArcsec: 0.1,
+  raPulseMs: 0,
+  decPulseMs: 0,
+  state,
+});
 
 describe('the guide trace', () => {
   const samples = Array.from({ length: 100 }, (_, i) => sample(36 * i, i === 50 ? 'lost' : 'guiding'));
@@ -53,7 +68,8 @@ describe('the guide trace', () => {
     const axis = { ticks: [] as { value: number }[] };
     (last().options.scales.x.afterBuildTicks as (a: object) => void)(axis);
     expect(axis.ticks.map((t) => t.value)).toEqual([0, 600, 1200, 1800, 2400, 3000]);
-    const look = (min: number, max: number) => last().options.plugins.zoom!.zoom.onZoomComplete({ chart: { scales: { x: { min, max } } } }); // prettier-ignore
+    const look = (min: number, max: number) =>
+      last().options.plugins.zoom!.zoom.onZoomComplete({ chart: { scales: { x: { min, max } } } });
     look(600, 1200);
     look(-5, 3570);
     const part = wrapper.findComponent(GuideTrace);
@@ -63,7 +79,19 @@ describe('the guide trace', () => {
 
 test('kept nights stand in order, a change of the train is marked between them, and a click reads one', async () => {
   const log = (n: number, words: string) =>
-    ({ id: `l${n}`, night: `2026-11-0${n}`, at: '', name: `log ${n}`, note: '', by: 'Noor Vik', words, system: 'a', rigId: 'r', trainStateId: 't', summary: { rms: { total: n / 2, ra: 0.3, dec: 0.2 }, findings: [] } }) as unknown as GuideLogRecord; // prettier-ignore
+    ({
+      id: `l${n}`,
+      night: `2026-11-0${n}`,
+      at: '',
+      name: `log ${n}`,
+      note: '',
+      by: 'Noor Vik',
+      words,
+      system: 'a',
+      rigId: 'r',
+      trainStateId: 't',
+      summary: { rms: { total: n / 2, ra: 0.3, dec: 0.2 }, findings: [] },
+    }) as unknown as GuideLogRecord;
   const logs = [log(3, 'heather-linnet'), log(1, 'amber-heron'), log(2, 'amber-heron')];
   const { wrapper } = await mountScreen(KeptLogs, { props: { logs, comparedId: 'l2' } });
   expect(last().data.datasets[0]!.data).toEqual([0.5, 1, 1.5]);
@@ -77,15 +105,22 @@ test('kept nights stand in order, a change of the train is marked between them, 
 });
 
 test('offsets: bars of 95 %, plain averages but for the reference, the focus zone as a band', async () => {
-  const runs = ['L', 'Ha'].flatMap((filter, k) => [0, 1, 2, 3, 4].map((i) => ({ filter, position: 1000 + 60 * k + 10 * i + (i % 2), temperatureC: i + k }))); // prettier-ignore
+  const runs = ['L', 'Ha'].flatMap((filter, k) =>
+    [0, 1, 2, 3, 4].map((i) => ({ filter, position: 1000 + 60 * k + 10 * i + (i % 2), temperatureC: i + k })),
+  );
   const found = offsets({ runs, reference: 'L', model: 'temperature' });
   await mountScreen(OffsetsPicture, {
     props: { found, reference: 'L', zoneSteps: 30, adopted: { Ha: { steps: 12 } } },
   });
   const of = (label: string) => last().data.datasets.filter((d) => d.label === label);
   const ha = found.offsets.Ha!;
-  const row = Object.entries(found.offsets).sort((a, b) => a[1].steps - b[1].steps).findIndex(([f]) => f === 'Ha'); // prettier-ignore
-  expect(of('at 95 %')[row]!.data).toEqual([{ x: ha.steps - ha.interval95, y: row }, { x: ha.steps + ha.interval95, y: row }]); // prettier-ignore
+  const row = Object.entries(found.offsets)
+    .sort((a, b) => a[1].steps - b[1].steps)
+    .findIndex(([f]) => f === 'Ha');
+  expect(of('at 95 %')[row]!.data).toEqual([
+    { x: ha.steps - ha.interval95, y: row },
+    { x: ha.steps + ha.interval95, y: row },
+  ]);
   expect(of('plain average')[0]!.data).toEqual([{ x: found.naiveOffsets.Ha, y: row }]);
   expect(of('adopted')[0]!.data).toEqual([{ x: 12, y: row }]);
   expect(last().options.plugins.annotation!.annotations.zone).toMatchObject({ xMin: -15, xMax: 15 });
@@ -101,11 +136,20 @@ test('nights of a project: hours by filter, refused frames in none of them', asy
     rejected: 3,
     counts: true,
   });
-  const p = project({ goals: [{ filter: 'Ha', exposureS: 300, quota: 40 }, { filter: 'OIII', exposureS: 300, quota: 40 }], nights: [night('2026-11-02', 'Ha', 12), night('2026-11-01', 'OIII', 6), night('2026-11-03', 'Ha', 0)] }); // prettier-ignore
+  const p = project({
+    goals: [
+      { filter: 'Ha', exposureS: 300, quota: 40 },
+      { filter: 'OIII', exposureS: 300, quota: 40 },
+    ],
+    nights: [night('2026-11-02', 'Ha', 12), night('2026-11-01', 'OIII', 6), night('2026-11-03', 'Ha', 0)],
+  });
   await mountScreen(NightsChart, { props: { project: p } });
   expect(last().data.labels).toHaveLength(2);
   // the goal named first stands on top
-  expect(last().data.datasets.map((d) => [d.label, d.data])).toEqual([['OIII', [0.5, 0]], ['Ha', [0, 1]]]); // prettier-ignore
+  expect(last().data.datasets.map((d) => [d.label, d.data])).toEqual([
+    ['OIII', [0.5, 0]],
+    ['Ha', [0, 1]],
+  ]);
 });
 
 test('exposures: what is full or faint is hollow, and a bar and a radio choose alike', async () => {
@@ -120,7 +164,10 @@ test('exposures: what is full or faint is hollow, and a bar and a radio choose a
   expect(hollow.every((w) => w === 'full' || w === 'faint')).toBe(true);
   last().options.onClick!({}, [{ index: 0 }]);
   await wrapper.findAll('input')[1]!.trigger('change');
-  expect(wrapper.findComponent(ExposureBars).emitted('choose')).toEqual([[Number.parseFloat(labels[0]![0]!)], [Number.parseFloat(labels[1]![0]!)]]); // prettier-ignore
+  expect(wrapper.findComponent(ExposureBars).emitted('choose')).toEqual([
+    [Number.parseFloat(labels[0]![0]!)],
+    [Number.parseFloat(labels[1]![0]!)],
+  ]);
   expect(wrapper.findAll('input')[1]!.attributes('aria-label')).toMatch(/seconds: \d/);
 });
 
@@ -140,7 +187,10 @@ test('the year of an object: hours with and without the Moon, months named once,
   const months = labels.flatMap((_, i) => x.ticks.callback(null, i) ?? []);
   expect(months).toEqual(['Dec', 'Jan', 'Feb', 'Mar', 'Apr', 'May', 'Jun', 'Jul', 'Aug', 'Sep', 'Oct', 'Nov']);
   const { title, label, footer } = last().options.plugins.tooltip.callbacks as Record<string, (x: unknown) => string>;
-  expect([title!([{ dataIndex: 0 }]), footer!([{ dataIndex: 0 }])]).toEqual([expect.stringContaining('19 Nov'), expect.stringMatching(/Moon \d+ % lit/)]); // prettier-ignore
+  expect([title!([{ dataIndex: 0 }]), footer!([{ dataIndex: 0 }])]).toEqual([
+    expect.stringContaining('19 Nov'),
+    expect.stringMatching(/Moon \d+ % lit/),
+  ]);
   expect(label!({ dataset: { label: 'Moon down' }, parsed: { y: 4.06 } })).toBe('Moon down: 4.1 h');
   last().options.onClick!({}, [{ index: 12 }]);
   expect(wrapper.findComponent(YearStrip).emitted('choose')!.at(-1)).toEqual([labels[12]]);
@@ -152,15 +202,35 @@ test('the year of an object: hours with and without the Moon, months named once,
 });
 
 test('frames of a night against time, altitude, temperature or the age of the focus; a point is a frame to look at', async () => {
-  const row = (n: number, more: object = {}) => ({ id: `f${n}`, record: {}, file: `${n}.fits`, filter: n % 2 ? 'Ha' : 'L', exposureS: 300, startedAt: new Date(Date.UTC(2026, 10, 19, 20, 10 * n)).toISOString(), temperatureC: 8 - n, focusAgeMin: n < 2 ? null : 10 * n, place: { raDeg: 13.2, decDeg: 56.6 }, look: { hfdPx: 3 + 0.1 * n, stars: 100 + n, background: 900, eccentricity: 0.6 }, accepted: n !== 3, suggestion: null, ...more }); // prettier-ignore
+  const row = (n: number, more: object = {}) => ({
+    id: `f${n}`,
+    record: {},
+    file: `${n}.fits`,
+    filter: n % 2 ? 'Ha' : 'L',
+    exposureS: 300,
+    startedAt: new Date(Date.UTC(2026, 10, 19, 20, 10 * n)).toISOString(),
+    temperatureC: 8 - n,
+    focusAgeMin: n < 2 ? null : 10 * n,
+    place: { raDeg: 13.2, decDeg: 56.6 },
+    look: { hfdPx: 3 + 0.1 * n, stars: 100 + n, background: 900, eccentricity: 0.6 },
+    accepted: n !== 3,
+    suggestion: null,
+    ...more,
+  });
   const rows = [0, 1, 2, 3, 4].map((n) => row(n));
-  const { wrapper } = await mountScreen(FrameTrend as never, { props: { rows: [...rows, row(5, { look: null })], chosen: 'f2', night: '2026-11-19' } }); // prettier-ignore
+  const { wrapper } = await mountScreen(FrameTrend as never, {
+    props: { rows: [...rows, row(5, { look: null })], chosen: 'f2', night: '2026-11-19' },
+  });
   interface Point {
     x: number;
     y: number;
     row: { id: string };
   }
-  const points = () => last().data.datasets.slice(0, -1).flatMap((d) => d.data as Point[]).sort((a, b) => a.row.id.localeCompare(b.row.id)); // prettier-ignore
+  const points = () =>
+    last()
+      .data.datasets.slice(0, -1)
+      .flatMap((d) => d.data as Point[])
+      .sort((a, b) => a.row.id.localeCompare(b.row.id));
   expect(points().map((p) => [p.row.id, p.y])).toEqual(rows.map((r) => [r.id, r.look.hfdPx]));
   expect((last().data.datasets.at(-1)!.data as Point[]).map((p) => p.row.id)).toEqual(['f2']);
   expect(wrapper.text()).toContain('1 of 6 frames have none');

@@ -43,9 +43,31 @@ const SCREENS: Record<string, () => Promise<{ default: unknown }>> = {
   '/club/sites': () => import('./phases/club/SitesView.vue'),
 };
 /** A catalogue of one object, so that the worker has something to go through. */
-const sky = { source: '', licence: '', id: ['NGC 281'], alias: [null], name: [null], type: ['en'], raDeg: [13.2], decDeg: [56.6], mag: [7.4], majorArcmin: [35], minorArcmin: [30] }; // prettier-ignore
+const sky = {
+  source: '',
+  licence: '',
+  id: ['NGC 281'],
+  alias: [null],
+  name: [null],
+  type: ['en'],
+  raDeg: [13.2],
+  decDeg: [56.6],
+  mag: [7.4],
+  majorArcmin: [35],
+  minorArcmin: [30],
+};
 const lists = [
-  { path: /\/cables$/, body: { rigId: rig().id, sheet: typicalCables(viewOf(rig().setup)), kept: false, version: 0, updatedAt: '2026-11-01T12:00:00.000Z', updatedBy: '' } }, // prettier-ignore
+  {
+    path: /\/cables$/,
+    body: {
+      rigId: rig().id,
+      sheet: typicalCables(viewOf(rig().setup)),
+      kept: false,
+      version: 0,
+      updatedAt: '2026-11-01T12:00:00.000Z',
+      updatedBy: '',
+    },
+  },
   { path: /deep-sky/, body: sky },
   { path: /\/api\//, body: [] },
 ];
@@ -62,7 +84,13 @@ describe('no screen is a dead end', () => {
     expect(wrapper.text().length).toBeGreaterThan(20);
     expect(wrapper.find('button, a').exists()).toBe(true);
     wrapper.unmount();
-    const { wrapper: theirs } = await mountScreen(await screenAt(path), { rigs: [], sites: [], answers: [{ path: /members/, body: [{ ...me(), name: 'Odalys Brandt' }] }, ...lists], at: path, member: me({ role: 'member', clubKind: 'club' }) }); // prettier-ignore
+    const { wrapper: theirs } = await mountScreen(await screenAt(path), {
+      rigs: [],
+      sites: [],
+      answers: [{ path: /members/, body: [{ ...me(), name: 'Odalys Brandt' }] }, ...lists],
+      at: path,
+      member: me({ role: 'member', clubKind: 'club' }),
+    });
     await flushPromises();
     expect(theirs.text().length).toBeGreaterThan(20);
     expect(theirs.text()).not.toMatch(/Add a (rig|site)/);
@@ -108,7 +136,12 @@ describe('at 58° N about midsummer, when it never gets dark', () => {
   test.each(Object.keys(SCREENS))('%s says what it can and computes nothing out of nothing', async (path) => {
     jest.spyOn(Date, 'now').mockReturnValue(Date.parse('2027-06-21T20:00:00Z'));
     const north = { ...site(), latitudeDeg: 58.4, longitudeDeg: 15.6, timeZone: 'Europe/Stockholm' };
-    const { wrapper, club } = await mountScreen(await screenAt(path), { sites: [north], projects: [project()], answers: lists, at: path }); // prettier-ignore
+    const { wrapper, club } = await mountScreen(await screenAt(path), {
+      sites: [north],
+      projects: [project()],
+      answers: lists,
+      at: path,
+    });
     for (let i = 0; i < 4; i++) await flushPromises();
     expect(club.night).toBe('2027-06-21');
     const text = wrapper.text();

@@ -28,12 +28,21 @@ function* powerSet(n: number): Generator<number[]> {
 
 /** Everything that can be chosen, without the trims. */
 function choices(r: Rig): Choice[] {
-  let sets: { masses: Map<string, { x: number; y: number; z: number }>; moved: number }[] = [{ masses: new Map(), moved: 0 }]; // prettier-ignore
+  let sets: { masses: Map<string, { x: number; y: number; z: number }>; moved: number }[] = [
+    { masses: new Map(), moved: 0 },
+  ];
   for (const relocation of r.relocations)
-    sets = sets.flatMap((s) => [s, ...relocation.to.map((p) => ({ masses: new Map(s.masses).set(relocation.mass, { x: p.xMm, y: p.yMm, z: p.zMm }), moved: s.moved + 1 }))]); // prettier-ignore
+    sets = sets.flatMap((s) => [
+      s,
+      ...relocation.to.map((p) => ({
+        masses: new Map(s.masses).set(relocation.mass, { x: p.xMm, y: p.yMm, z: p.zMm }),
+        moved: s.moved + 1,
+      })),
+    ]);
   const turns = [0];
   if (r.ringTurn)
-    for (let a = r.ringTurn.minDeg + r.ringTurn.stepDeg; a <= r.ringTurn.maxDeg; a += r.ringTurn.stepDeg) if (a !== 0) turns.push(a); // prettier-ignore
+    for (let a = r.ringTurn.minDeg + r.ringTurn.stepDeg; a <= r.ringTurn.maxDeg; a += r.ringTurn.stepDeg)
+      if (a !== 0) turns.push(a);
   const owned = r.counterweightStock.length
     ? r.counterweightStock
     : [...new Set(r.counterweights.map((w) => w.massKg))].map((massKg) => ({ massKg, count: -1 }));
@@ -41,7 +50,9 @@ function choices(r: Rig): Choice[] {
   let weights = [{ kg: 0, changes: 0 }];
   for (const { massKg, count } of owned) {
     const numbers = count < 0 ? [now(massKg)] : Array.from({ length: Math.max(count, now(massKg)) + 1 }, (_, n) => n);
-    weights = weights.flatMap((w) => numbers.map((n) => ({ kg: w.kg + n * massKg, changes: w.changes + Math.abs(n - now(massKg)) }))); // prettier-ignore
+    weights = weights.flatMap((w) =>
+      numbers.map((n) => ({ kg: w.kg + n * massKg, changes: w.changes + Math.abs(n - now(massKg)) })),
+    );
   }
   const all: Choice[] = [];
   for (const s of sets)
@@ -53,7 +64,10 @@ function choices(r: Rig): Choice[] {
         if (turn !== 0 && r.ringTurn!.masses.includes(mass.name)) {
           const a = (turn * Math.PI) / 180;
           const [u, v] = [px - r.ringTurn!.axisXMm, py - r.ringTurn!.axisYMm];
-          [px, py] = [r.ringTurn!.axisXMm + u * Math.cos(a) - v * Math.sin(a), r.ringTurn!.axisYMm + u * Math.sin(a) + v * Math.cos(a)]; // prettier-ignore
+          [px, py] = [
+            r.ringTurn!.axisXMm + u * Math.cos(a) - v * Math.sin(a),
+            r.ringTurn!.axisYMm + u * Math.sin(a) + v * Math.cos(a),
+          ];
         }
         [m, x, y, z] = [m + mass.massKg, x + mass.massKg * px, y + mass.massKg * py, z + mass.massKg * at.z];
       }
@@ -97,14 +111,19 @@ function leastExactKg(r: Rig, c: Choice, points: readonly TrimPoint[]): number |
   rows.push({ a: points.map((p) => -p.xMm), b: c.x - c.weightKg * r.shaftRangeMm.min });
   const equal = { a: points.map((p) => p.yMm), b: -c.y };
   const holds = (m: readonly number[]) =>
-    Math.abs(equal.a.reduce((s, v, i) => s + v * m[i]!, 0) - equal.b) < 1e-6 && rows.every((row) => row.a.reduce((s, v, i) => s + v * m[i]!, 0) <= row.b + 1e-6); // prettier-ignore
+    Math.abs(equal.a.reduce((s, v, i) => s + v * m[i]!, 0) - equal.b) < 1e-6 &&
+    rows.every((row) => row.a.reduce((s, v, i) => s + v * m[i]!, 0) <= row.b + 1e-6);
   if (n === 0) return holds([]) ? 0 : null;
   let least: number | null = null;
   const corner = (active: number[]) => {
     const a = new Matrix([equal.a, ...active.map((i) => rows[i]!.a)]);
     if (new SingularValueDecomposition(a).condition > 1e10) return;
     const got = solveLinear(a, Matrix.columnVector([equal.b, ...active.map((i) => rows[i]!.b)])).to1DArray();
-    if (holds(got)) least = Math.min(least ?? Infinity, got.reduce((s, v) => s + v, 0)); // prettier-ignore
+    if (holds(got))
+      least = Math.min(
+        least ?? Infinity,
+        got.reduce((s, v) => s + v, 0),
+      );
   };
   const choose = (from: number, active: number[]) => {
     if (active.length === n - 1) return corner(active);
@@ -126,7 +145,11 @@ function reference(r: Rig): Least | null {
     for (const set of powerSet(r.trimPoints.length)) {
       const interventions = c.interventions + set.length;
       if (best && interventions > best.interventions) continue;
-      const kg = leastExactKg(r, c, set.map((i) => r.trimPoints[i]!)); // prettier-ignore
+      const kg = leastExactKg(
+        r,
+        c,
+        set.map((i) => r.trimPoints[i]!),
+      );
       if (kg === null) continue;
       const addedKg = kg + c.weightKg - before;
       if (!best || interventions < best.interventions || addedKg < best.addedKg) best = { interventions, addedKg };
@@ -161,7 +184,11 @@ function randomRig(seed: number, short: boolean): Rig {
     { name: 'tube', massKg: u(3, 9), xMm: Math.round(u(120, 220)), yMm: 0, zMm: Math.round(u(-40, 40)) },
     ...Array.from({ length: 1 + whole(2) }, (_, i) => ({ name: `part ${i}`, massKg: u(0.2, 1.4), ...at() })),
   ];
-  const points = Array.from({ length: whole(short ? 3 : 4) }, (_, i) => ({ name: `point ${i}`, maxMassKg: u(0.2, short ? 0.4 : 2), ...at() })); // prettier-ignore
+  const points = Array.from({ length: whole(short ? 3 : 4) }, (_, i) => ({
+    name: `point ${i}`,
+    maxMassKg: u(0.2, short ? 0.4 : 2),
+    ...at(),
+  }));
   const heavy = masses.reduce((s, m) => s + m.massKg * m.xMm, 0);
   const kg = Math.round((heavy / 220) * (short ? u(0.3, 1.6) : u(0.8, 1.2)) * 4) / 4;
   return parseInput(SolveInput, {
@@ -171,17 +198,37 @@ function randomRig(seed: number, short: boolean): Rig {
     slide: { minMm: -u(2, 40), maxMm: u(2, 40) },
     shaftRangeMm: { min: Math.round(u(60, 180)), max: Math.round(u(200, 340)) },
     trimPoints: points,
-    ...(random.next() < 0.5 ? { counterweightStock: [{ massKg: Math.max(0.25, kg), count: 1 }, { massKg: 0.5, count: 2 }] } : {}),
-    ...(random.next() < 0.5 ? { relocations: [{ mass: 'part 0', to: [{ name: 'here', ...at() }, { name: 'there', ...at() }] }] } : {}),
+    ...(random.next() < 0.5
+      ? {
+          counterweightStock: [
+            { massKg: Math.max(0.25, kg), count: 1 },
+            { massKg: 0.5, count: 2 },
+          ],
+        }
+      : {}),
+    ...(random.next() < 0.5
+      ? {
+          relocations: [
+            {
+              mass: 'part 0',
+              to: [
+                { name: 'here', ...at() },
+                { name: 'there', ...at() },
+              ],
+            },
+          ],
+        }
+      : {}),
     ...(random.next() < 0.4 ? { ringTurn: { axisXMm: 180, masses: masses.map((m) => m.name), stepDeg: 60 } } : {}),
-  }); // prettier-ignore
+  });
 }
 
 /** What the answer says of itself, worked out again from what it moves. */
 function again(r: Rig, o: SolveOutput): { dec: number; ra: number; interventions: number; addedKg: number } {
   const kg = o.counterweights.reduce((s, w) => s + w.massKg, 0);
   let [m, x, y, z] = [0, 0, 0, 0];
-  const add = (massKg: number, px: number, py: number, pz: number) => ([m, x, y, z] = [m + massKg, x + massKg * px, y + massKg * py, z + massKg * pz]); // prettier-ignore
+  const add = (massKg: number, px: number, py: number, pz: number) =>
+    ([m, x, y, z] = [m + massKg, x + massKg * px, y + massKg * py, z + massKg * pz]);
   for (const mass of r.masses) {
     const to = o.moves.find((v) => v.mass === mass.name);
     const p = to ? r.relocations.find((v) => v.mass === mass.name)!.to.find((q) => q.name === to.to)! : mass;
@@ -189,7 +236,10 @@ function again(r: Rig, o: SolveOutput): { dec: number; ra: number; interventions
     if (o.turnDeg && r.ringTurn!.masses.includes(mass.name)) {
       const a = (o.turnDeg * Math.PI) / 180;
       const [u, v] = [px - r.ringTurn!.axisXMm, py - r.ringTurn!.axisYMm];
-      [px, py] = [r.ringTurn!.axisXMm + u * Math.cos(a) - v * Math.sin(a), r.ringTurn!.axisYMm + u * Math.sin(a) + v * Math.cos(a)]; // prettier-ignore
+      [px, py] = [
+        r.ringTurn!.axisXMm + u * Math.cos(a) - v * Math.sin(a),
+        r.ringTurn!.axisYMm + u * Math.sin(a) + v * Math.cos(a),
+      ];
     }
     add(mass.massKg, px, py, p.zMm);
   }
@@ -246,7 +296,13 @@ describe('on random rigs the solver is not beaten by enumeration', () => {
     expect(none).toBeGreaterThan(12);
   }, 120_000);
   test('the pair left and right of the tube, the saddle alone, and three points', () => {
-    const base = { masses: [{ name: 'tube', massKg: 4, xMm: 200, yMm: 0, zMm: 0 }], counterweights: [{ massKg: 5, distanceMm: 200 }], latitudeDeg: 47, slide: { minMm: -50, maxMm: 50 }, shaftRangeMm: { min: 170, max: 300 } }; // prettier-ignore
+    const base = {
+      masses: [{ name: 'tube', massKg: 4, xMm: 200, yMm: 0, zMm: 0 }],
+      counterweights: [{ massKg: 5, distanceMm: 200 }],
+      latitudeDeg: 47,
+      slide: { minMm: -50, maxMm: 50 },
+      shaftRangeMm: { min: 170, max: 300 },
+    };
     const point = (name: string, yMm: number, zMm = 0) => ({ name, xMm: 200, yMm, zMm, maxMassKg: 1 });
     const saddle = solve(parseInput(SolveInput, { ...base, trimPoints: [point('saddle', 0)] }));
     expect([saddle.feasible, saddle.trim[0]!.massKg]).toEqual([true, expect.closeTo(0.25, 6)]);

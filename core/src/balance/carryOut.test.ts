@@ -61,22 +61,33 @@ describe('the tube turned in its rings', () => {
   };
   test('is proposed where it balances, carried out, and then nothing is left to do', () => {
     const setup = side();
-    const first = solve(parseInput(SolveInput, { ...solveInputOf(setup, 47), shaftRangeMm: { min: 20, max: 600 }, slide: { minMm: -400, maxMm: 400 } })); // prettier-ignore
+    const first = solve(
+      parseInput(SolveInput, {
+        ...solveInputOf(setup, 47),
+        shaftRangeMm: { min: 20, max: 600 },
+        slide: { minMm: -400, maxMm: 400 },
+      }),
+    );
     expect([first.feasible, Math.abs(first.turnDeg)]).toEqual([true, 90]);
     expect(first.steps.map((s) => s.action)).toContain('turn');
-    expect(first.steps.find((s) => s.action === 'turn')!.text).toMatch(/Turn the tube in its rings by \S*90\s?° until .* is (above|below)/); // prettier-ignore
+    expect(first.steps.find((s) => s.action === 'turn')!.text).toMatch(
+      /Turn the tube in its rings by \S*90\s?° until .* is (above|below)/,
+    );
     const after = carryOut(setup, first);
     expect(Math.abs(tubeSide(after.placed).y)).toBeLessThan(5);
     // what rides on the bar stayed, and nothing changed its distance from the tube's line
     const tube = (s: RigSetup) => s.placed.find((p) => p.kind === 'tube')!;
     const away = (s: RigSetup) => s.placed.map((p) => Math.hypot(p.xMm - tube(s).xMm, p.yMm - tube(s).yMm));
     away(after).forEach((d, i) => expect(d).toBeCloseTo(away(setup)[i]!, 1));
-    for (const [i, p] of after.placed.entries()) if (ridesOf(p) === 'bar') expect([p.xMm, p.yMm]).toEqual([setup.placed[i]!.xMm, setup.placed[i]!.yMm]); // prettier-ignore
+    for (const [i, p] of after.placed.entries())
+      if (ridesOf(p) === 'bar') expect([p.xMm, p.yMm]).toEqual([setup.placed[i]!.xMm, setup.placed[i]!.yMm]);
   });
   test('is not thought of where nothing stands aside, or no rings hold the tube', () => {
     const setup = side();
     expect(solveInputOf(setup, 47).ringTurn).toBeDefined();
-    expect(solveInputOf({ ...setup, placed: setup.placed.filter((p) => p.kind !== 'rings') }, 47).ringTurn).toBeUndefined(); // prettier-ignore
+    expect(
+      solveInputOf({ ...setup, placed: setup.placed.filter((p) => p.kind !== 'rings') }, 47).ringTurn,
+    ).toBeUndefined();
     for (const p of setup.placed) [p.xMm, p.yMm] = [setup.placed.find((q) => q.kind === 'tube')!.xMm, 0];
     expect(solveInputOf(setup, 47).ringTurn).toBeUndefined();
     expect(ridesOf({ kind: 'camera', rides: 'bar' })).toBe('bar');

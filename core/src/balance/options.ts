@@ -99,7 +99,13 @@ export function moveOptions(input: SolveInput): { groups: MoveOption[][]; capped
     const [c, s] = [Math.cos(a) - 1, Math.sin(a)];
     ways.forEach((g, r) => {
       for (const w of g)
-        (groups[r + 1] ??= []).push({ dx: w.dx + w.u * c - w.v * s, dy: w.dy + w.u * s + w.v * c, dz: w.dz, moves: w.moves, turnDeg }); // prettier-ignore
+        (groups[r + 1] ??= []).push({
+          dx: w.dx + w.u * c - w.v * s,
+          dy: w.dy + w.u * s + w.v * c,
+          dz: w.dz,
+          moves: w.moves,
+          turnDeg,
+        });
     });
   }
   return { groups, capped };

@@ -257,7 +257,9 @@ export class BalanceSearch {
         this.capped = true;
         return false;
       }
-      may = this.boundNm(move) <= limitsOf(allowed).sumNm + SAME_TORQUE_NM && this.nearest(move, this.points(), this.anySpan, allowed, MASS) !== null; // prettier-ignore
+      may =
+        this.boundNm(move) <= limitsOf(allowed).sumNm + SAME_TORQUE_NM &&
+        this.nearest(move, this.points(), this.anySpan, allowed, MASS) !== null;
       this.hopeful.set(move, may);
     }
     return may;
@@ -352,7 +354,10 @@ export class BalanceSearch {
     const got = best as { masses: readonly number[]; w: WeightOption } | null;
     // an empty point: a smaller set does the same with one intervention less
     if (!got || got.masses.some((m) => m < NO_TRIM_KG)) return null;
-    const s = this.state(move, set.map((point, i) => ({ point, massKg: got.masses[i]! }))); // prettier-ignore
+    const s = this.state(
+      move,
+      set.map((point, i) => ({ point, massKg: got.masses[i]! })),
+    );
     return this.arrange(s, got.w, level);
   }
 
@@ -365,7 +370,8 @@ export class BalanceSearch {
     const sumNm = (STANDARD_GRAVITY * left.dec) / 1000 + this.raPerMoment * left.ra + SAME_TORQUE_NM;
     const lean = this.nearest(move, points, span, { sumNm }, MASS)?.masses;
     const kept = lean && leftOver(points, this.moved(move), this.slide, span, lean);
-    const fine = kept && (STANDARD_GRAVITY * kept.dec) / 1000 < allowed.decNm && this.raPerMoment * kept.ra < allowed.raNm; // prettier-ignore
+    const fine =
+      kept && (STANDARD_GRAVITY * kept.dec) / 1000 < allowed.decNm && this.raPerMoment * kept.ra < allowed.raNm;
     return fine ? lean : first.masses;
   }
 
@@ -411,8 +417,12 @@ export class BalanceSearch {
 
   /** Least sum of both torques over everything, when nothing is feasible. */
   private leastTorque(): SearchResult {
-    const all = this.weights.flatMap((g, c) => (g ?? []).map((w) => ({ w, c }))).sort((a, b) => a.w.totalKg - b.w.totalKg || a.c - b.c); // prettier-ignore
-    const ways = this.moves.flatMap((g, r) => (g ?? []).map((move) => ({ move, r, bound: this.free ? this.boundNm(move) : 0 }))); // prettier-ignore
+    const all = this.weights
+      .flatMap((g, c) => (g ?? []).map((w) => ({ w, c })))
+      .sort((a, b) => a.w.totalKg - b.w.totalKg || a.c - b.c);
+    const ways = this.moves.flatMap((g, r) =>
+      (g ?? []).map((move) => ({ move, r, bound: this.free ? this.boundNm(move) : 0 })),
+    );
     ways.sort((a, b) => a.bound - b.bound || a.r - b.r);
     let best = undefined as Arrangement | undefined;
     const others: Arrangement[] = [];
@@ -462,7 +472,13 @@ export class BalanceSearch {
     beatNm: number,
     consider: (a: Arrangement) => void,
   ): void {
-    const free = this.nearest(move, this.points(), this.anySpan, { sumNm: Math.min(beatNm + SAME_TORQUE_NM, 1e9) }, BOTH); // prettier-ignore
+    const free = this.nearest(
+      move,
+      this.points(),
+      this.anySpan,
+      { sumNm: Math.min(beatNm + SAME_TORQUE_NM, 1e9) },
+      BOTH,
+    );
     if (!free) return;
     const x = this.tube.x + move.dx + this.points().reduce((s, p, i) => s + free.masses[i]! * p.xMm, 0);
     for (const { w, c } of this.neighbours(all, x)) {

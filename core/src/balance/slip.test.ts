@@ -6,8 +6,14 @@ import { infer, InferInput, type Reading } from './infer.ts';
 import { probableSlip } from './slip.ts';
 
 const reading = (toward: number, back: number, more: Partial<Reading> = {}): Reading => ({
-  axis: 'dec', attitudeDeg: 0, tubeSide: 'left', forceTowardN: toward, forceBackN: back, leverMm: 300, ...more,
-}); // prettier-ignore
+  axis: 'dec',
+  attitudeDeg: 0,
+  tubeSide: 'left',
+  forceTowardN: toward,
+  forceBackN: back,
+  leverMm: 300,
+  ...more,
+});
 
 describe('a slip of ten', () => {
   test('53 for 5.3 beside 5.1 is asked about, and nothing is concluded', () => {
@@ -47,7 +53,11 @@ describe('a slip of ten', () => {
     );
   });
   test('in a balanced pair with stout pulls is found in either pull', () => {
-    const near = fc.record({ n: fc.double({ min: 2.5, max: 8, noNaN: true }), off: fc.double({ min: -0.25, max: 0.25, noNaN: true }), first: fc.boolean() }); // prettier-ignore
+    const near = fc.record({
+      n: fc.double({ min: 2.5, max: 8, noNaN: true }),
+      off: fc.double({ min: -0.25, max: 0.25, noNaN: true }),
+      first: fc.boolean(),
+    });
     fc.assert(
       fc.property(near, ({ n, off, first }) => {
         const [a, b] = [n, n * (1 + off)];

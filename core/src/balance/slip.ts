@@ -33,13 +33,16 @@ export function probableSlip(readings: readonly Reading[]): Slip | null {
     const usual = others.length ? median(others) : null;
     const strong: Slip['pull'] = a > b ? 'forceTowardN' : 'forceBackN';
     const weak: Slip['pull'] = a > b ? 'forceBackN' : 'forceTowardN';
-    for (const [pull, likelyN] of [[strong, r[strong] / 10], [weak, r[weak] * 10]] as const) {
+    for (const [pull, likelyN] of [
+      [strong, r[strong] / 10],
+      [weak, r[weak] * 10],
+    ] as const) {
       const mended = { ...r, [pull]: likelyN };
       if (ratio(mended.forceTowardN, mended.forceBackN) > TENFOLD.agree) continue;
       const wrong = usual === null ? frictionNm(r) > STIFF_NM : ratio(frictionNm(r), usual) > 1.5;
       const right = usual === null ? frictionNm(mended) <= STIFF_NM : ratio(frictionNm(mended), usual) < 1.3;
       if (wrong && right) return { reading: i, pull, forceN: r[pull], likelyN };
     }
-  } // prettier-ignore
+  }
   return null;
 }

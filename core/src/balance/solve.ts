@@ -80,7 +80,12 @@ function farthestAside(input: SolveInput, a: Arrangement): { name: string; side:
       const move = a.moves.find((v) => v.mass === m.name);
       const at = move ? input.relocations.find((r) => r.mass === m.name)!.to.find((p) => p.name === move.to)! : m;
       const [u, v] = [at.xMm - axisXMm, at.yMm - axisYMm];
-      return { name: m.name, moment: m.massKg * Math.hypot(u, v), x: u * Math.cos(rad) - v * Math.sin(rad), y: u * Math.sin(rad) + v * Math.cos(rad) }; // prettier-ignore
+      return {
+        name: m.name,
+        moment: m.massKg * Math.hypot(u, v),
+        x: u * Math.cos(rad) - v * Math.sin(rad),
+        y: u * Math.sin(rad) + v * Math.cos(rad),
+      };
     })
     .sort((p, q) => q.moment - p.moment);
   const { name, x, y } = turning[0]!;

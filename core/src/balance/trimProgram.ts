@@ -134,9 +134,29 @@ export function nearestTrim(
     const { most } = aim;
     const column = (entries: [string, number][]) => new Map(entries);
     // q: what the slide leaves; t: the cone; v: what the weights leave
-    variables.set('q', column([['front', -1], ['back', 1], ...directions.map((a, k): [string, number] => [`plane${k}`, -Math.sin(a)])])); // prettier-ignore
-    variables.set('t', column([['aim', aim.weigh.dec], ['most-dec', 1], ['most-sum', most?.sum?.dec ?? 0], ...directions.map((_, k): [string, number] => [`plane${k}`, 1])])); // prettier-ignore
-    variables.set('v', column([['aim', aim.weigh.ra], ['most-ra', 1], ['most-sum', most?.sum?.ra ?? 0], ['over', -1], ['under', 1]])); // prettier-ignore
+    variables.set(
+      'q',
+      column([['front', -1], ['back', 1], ...directions.map((a, k): [string, number] => [`plane${k}`, -Math.sin(a)])]),
+    );
+    variables.set(
+      't',
+      column([
+        ['aim', aim.weigh.dec],
+        ['most-dec', 1],
+        ['most-sum', most?.sum?.dec ?? 0],
+        ...directions.map((_, k): [string, number] => [`plane${k}`, 1]),
+      ]),
+    );
+    variables.set(
+      'v',
+      column([
+        ['aim', aim.weigh.ra],
+        ['most-ra', 1],
+        ['most-sum', most?.sum?.ra ?? 0],
+        ['over', -1],
+        ['under', 1],
+      ]),
+    );
     constraints.set('front', { max: -(tube.z + tube.m * slide.minMm) });
     constraints.set('back', { min: -(tube.z + tube.m * slide.maxMm) });
     if (Number.isFinite(span.high)) constraints.set('over', { max: span.high - tube.x });

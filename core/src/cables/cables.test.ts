@@ -4,9 +4,30 @@ import { words } from '../phrases/index.ts';
 import { seeded } from '../statistics/index.ts';
 import { cableReach, CableSheet, checkCables, poseAxes, type Device } from './index.ts';
 
-const device = (key: string, more: Partial<Device> = {}): Device => ({ key, name: key, at: 'hub', bus: 'usb3', megabytesPerS: 10, lengthM: 1, feed: 'supply', meanW: 5, peakW: 10, dcLengthM: 1, dcMm2: 1.5, ...more }); // prettier-ignore
+const device = (key: string, more: Partial<Device> = {}): Device => ({
+  key,
+  name: key,
+  at: 'hub',
+  bus: 'usb3',
+  megabytesPerS: 10,
+  lengthM: 1,
+  feed: 'supply',
+  meanW: 5,
+  peakW: 10,
+  dcLengthM: 1,
+  dcMm2: 1.5,
+  ...more,
+});
 const hub = { key: 'hub', name: 'hub', at: 'computer', bus: 'usb3' as const, ports: 4, givesA: 3, lengthM: 2 };
-const sheet = (more: object = {}) => CableSheet.parse({ hubs: [hub], devices: [device('camera'), device('wheel')], supply: { amps: 10, fuseA: 10 }, bundle: { freeMm: 2000 }, airC: 20, ...more }); // prettier-ignore
+const sheet = (more: object = {}) =>
+  CableSheet.parse({
+    hubs: [hub],
+    devices: [device('camera'), device('wheel')],
+    supply: { amps: 10, fuseA: 10 },
+    bundle: { freeMm: 2000 },
+    airC: 20,
+    ...more,
+  });
 const codes = (s: CableSheet, hours = 8) => checkCables(s, 50, hours).findings.map((f) => f.said.code);
 
 describe('cables', () => {
@@ -16,17 +37,31 @@ describe('cables', () => {
     expect(got).toMatchObject({ meanW: 10, needWh: 80, haveWh: null, lastsH: null });
     expect(got.peakA).toBeCloseTo(20 / 12, 9);
     expect(got.findings.map((f) => f.said.code)).toEqual(['cable.fine']);
-    expect(got.buses).toEqual([{ key: 'hub', name: 'hub', bus: 'usb3', asked: 20, carries: 350, ports: 4, used: 2, takenA: 0, givesA: 3 }]); // prettier-ignore
+    expect(got.buses).toEqual([
+      { key: 'hub', name: 'hub', bus: 'usb3', asked: 20, carries: 350, ports: 4, used: 2, takenA: 0, givesA: 3 },
+    ]);
   });
   test('data: a hub carries all that hangs below it, no faster than its slowest way', () => {
     const second = { ...hub, key: 'second', name: 'second', at: 'hub' };
-    const s = sheet({ hubs: [{ ...hub, bus: 'usb2' }, second], devices: [device('camera', { at: 'second', megabytesPerS: 80 })] }); // prettier-ignore
-    expect(checkCables(s, 50, 8).buses.map((b) => [b.key, b.asked, b.carries])).toEqual([['hub', 80, 35], ['second', 80, 35]]); // prettier-ignore
+    const s = sheet({
+      hubs: [{ ...hub, bus: 'usb2' }, second],
+      devices: [device('camera', { at: 'second', megabytesPerS: 80 })],
+    });
+    expect(checkCables(s, 50, 8).buses.map((b) => [b.key, b.asked, b.carries])).toEqual([
+      ['hub', 80, 35],
+      ['second', 80, 35],
+    ]);
     expect(codes(s).filter((c) => c === 'cable.data')).toHaveLength(2);
   });
   test.each([
     ['cable.ports', { hubs: [{ ...hub, ports: 1 }] }],
-    ['cable.hub-current', { hubs: [{ ...hub, givesA: 1 }], devices: [device('a', { feed: 'usb', meanW: 1, peakW: 4 }), device('b', { feed: 'usb', meanW: 1, peakW: 4 })] }], // prettier-ignore
+    [
+      'cable.hub-current',
+      {
+        hubs: [{ ...hub, givesA: 1 }],
+        devices: [device('a', { feed: 'usb', meanW: 1, peakW: 4 }), device('b', { feed: 'usb', meanW: 1, peakW: 4 })],
+      },
+    ],
     ['cable.port-current', { devices: [device('a', { feed: 'usb', bus: 'usb2', meanW: 2, peakW: 3 })] }],
     ['cable.long', { devices: [device('a', { lengthM: 3.5 })] }],
     ['cable.supply', { supply: { amps: 1, fuseA: 10 } }],
@@ -46,14 +81,20 @@ describe('cables', () => {
     expect(findings[0]!.said.values.arrivesV).toBeCloseTo(11.08, 2);
   });
   test('cold takes from a battery, from lead more than from lithium; copper gains by it', () => {
-    const have = (chemistry: string, airC: number) => checkCables(sheet({ airC, supply: { batteryWh: 1000, chemistry } }), 50, 8).haveWh!; // prettier-ignore
+    const have = (chemistry: string, airC: number) =>
+      checkCables(sheet({ airC, supply: { batteryWh: 1000, chemistry } }), 50, 8).haveWh!;
     expect([have('lead', 20), have('lithium', 20)]).toEqual([500, 900]);
     expect(have('lead', -10) / have('lead', 20)).toBeLessThan(have('lithium', -10) / have('lithium', 20));
-    const lost = (airC: number) => checkCables(sheet({ airC, devices: [device('a', { peakW: 70, dcLengthM: 9 })] }), 50, 8).findings[0]!.said.values.lostV as number; // prettier-ignore
+    const lost = (airC: number) =>
+      checkCables(sheet({ airC, devices: [device('a', { peakW: 70, dcLengthM: 9 })] }), 50, 8).findings[0]!.said.values
+        .lostV as number;
     expect(lost(-20)).toBeLessThan(lost(20));
   });
   test('what cannot be is told with its place: two of a name, a hub on nothing, a circle, less at most than in the mean', () => {
-    const wrong = (more: object) => CableSheet.safeParse({ hubs: [hub], devices: [device('a')], ...more }).error?.issues.map((i) => `${i.path.join('.')}: ${i.message}`).join(); // prettier-ignore
+    const wrong = (more: object) =>
+      CableSheet.safeParse({ hubs: [hub], devices: [device('a')], ...more })
+        .error?.issues.map((i) => `${i.path.join('.')}: ${i.message}`)
+        .join();
     expect(wrong({ devices: [device('a'), device('a')] })).toContain('“a” is there twice');
     expect(wrong({ hubs: [{ ...hub, at: 'nowhere' }] })).toContain('hubs.0.at: hangs on “nowhere”');
     expect(
@@ -77,7 +118,12 @@ describe('slack through the flip', () => {
       const pier = r.next() < 0.5 ? 'east' : 'west';
       const { x, y, z } = poseAxes(lat, h, d, pier);
       const dot = (a: readonly number[], b: readonly number[]) => a.reduce((s, v, k) => s + v * b[k]!, 0);
-      for (const [a, b] of [[x, y], [y, z], [z, x]] as const) expect(dot(a, b)).toBeCloseTo(0, 9); // prettier-ignore
+      for (const [a, b] of [
+        [x, y],
+        [y, z],
+        [z, x],
+      ] as const)
+        expect(dot(a, b)).toBeCloseTo(0, 9);
       for (const v of [x, y, z]) expect(dot(v, v)).toBeCloseTo(1, 9);
       // torque about the polar axis: moment east times g cos latitude
       const m = { x: 300, y: -200, z: 500 };

@@ -64,16 +64,19 @@ export function checkCables(s: CableSheet, latitudeDeg: number, nightHours: numb
   for (const b of buses) {
     if (b.asked > b.carries) say('bad', phrase('cable.data', { name: b.name, asked: b.asked, carries: b.carries }));
     if (b.used > b.ports) say('bad', phrase('cable.ports', { name: b.name, used: b.used, ports: b.ports }));
-    if (b.takenA > b.givesA) say('bad', phrase('cable.hub-current', { name: b.name, takenA: b.takenA, givesA: b.givesA })); // prettier-ignore
+    if (b.takenA > b.givesA)
+      say('bad', phrase('cable.hub-current', { name: b.name, takenA: b.takenA, givesA: b.givesA }));
   }
   for (const h of s.hubs) {
     const depth = pathOf(s.hubs, h.key)?.length ?? 0;
     if (depth > DEEPEST) say('bad', phrase('cable.deep', { name: h.name, depth, deepest: DEEPEST }));
   }
   for (const of of [...s.hubs, ...s.devices.filter((d) => d.at !== null)])
-    if (of.lengthM > LONGEST[of.bus]) say('caution', phrase('cable.long', { name: of.name, lengthM: of.lengthM, longestM: LONGEST[of.bus] })); // prettier-ignore
+    if (of.lengthM > LONGEST[of.bus])
+      say('caution', phrase('cable.long', { name: of.name, lengthM: of.lengthM, longestM: LONGEST[of.bus] }));
   for (const d of s.devices)
-    if (d.feed === 'usb' && d.at !== null && d.peakW / 5 > PORT_A[d.bus]) say('caution', phrase('cable.port-current', { name: d.name, takenA: d.peakW / 5, givesA: PORT_A[d.bus] })); // prettier-ignore
+    if (d.feed === 'usb' && d.at !== null && d.peakW / 5 > PORT_A[d.bus])
+      say('caution', phrase('cable.port-current', { name: d.name, takenA: d.peakW / 5, givesA: PORT_A[d.bus] }));
 
   const { volts, amps, fuseA, batteryWh, chemistry } = s.supply;
   // what hubs give on comes out of the supply too
@@ -84,7 +87,8 @@ export function checkCables(s: CableSheet, latitudeDeg: number, nightHours: numb
   if (peakA > fuseA) say('bad', phrase('cable.fuse', { peakA, fuseA }));
   const cabled = s.devices.filter((d) => d.feed === 'supply');
   const thin = cabled.filter((d) => fuseA > A_PER_MM2 * d.dcMm2);
-  if (thin.length) say('bad', phrase('cable.thin', { names: thin.map((d) => d.name), fuseA, copper: fuseA / A_PER_MM2 })); // prettier-ignore
+  if (thin.length)
+    say('bad', phrase('cable.thin', { names: thin.map((d) => d.name), fuseA, copper: fuseA / A_PER_MM2 }));
   for (const d of cabled) {
     const ohm = (2 * d.dcLengthM * COPPER.ohm * (1 + COPPER.perC * (s.airC - 20))) / d.dcMm2;
     const lostV = (ohm * d.peakW) / volts;
@@ -95,12 +99,13 @@ export function checkCables(s: CableSheet, latitudeDeg: number, nightHours: numb
   const of = BATTERY[chemistry];
   const haveWh = batteryWh === null ? null : batteryWh * of.used * Math.max(0.1, of.cold(s.airC));
   const lastsH = haveWh === null || meanW <= 0 ? null : haveWh / meanW;
-  if (haveWh !== null && needWh > haveWh) say('bad', phrase('cable.battery', { needWh, haveWh, lastsHours: lastsH ?? 0, airC: s.airC })); // prettier-ignore
+  if (haveWh !== null && needWh > haveWh)
+    say('bad', phrase('cable.battery', { needWh, haveWh, lastsHours: lastsH ?? 0, airC: s.airC }));
 
   const { farthestMm, hourAngleDeg, decDeg } = cableReach(latitudeDeg, s.bundle, s.bundle.belowMm);
   const wantedMm = SPARE * farthestMm;
   if (s.bundle.freeMm < farthestMm)
-    say('bad', phrase('cable.short', { freeMm: s.bundle.freeMm, farthestMm, hourAngleDeg, decDeg })); // prettier-ignore
+    say('bad', phrase('cable.short', { freeMm: s.bundle.freeMm, farthestMm, hourAngleDeg, decDeg }));
   else if (s.bundle.freeMm < wantedMm) say('caution', phrase('cable.tight', { freeMm: s.bundle.freeMm, wantedMm }));
   if (findings.length === 0) say('good', phrase('cable.fine', { peakA, amps, needWh }));
   const onTubeKg = (s.bundle.gramsPerM * s.bundle.freeMm) / 2 / 1e6;
@@ -111,7 +116,8 @@ const sorted = (all: CableFinding[]) => [...all].sort((a, b) => ORDER[a.level] -
 
 /** What each hub, and the computer, has to carry: all that hangs below it. */
 function busLoads(s: CableSheet): BusLoad[] {
-  const below = (hub: string) => s.devices.filter((d) => d.at !== null && (d.at === hub || (pathOf(s.hubs, d.at) ?? []).some((h) => h.key === hub))); // prettier-ignore
+  const below = (hub: string) =>
+    s.devices.filter((d) => d.at !== null && (d.at === hub || (pathOf(s.hubs, d.at) ?? []).some((h) => h.key === hub)));
   const fiveVolts = (hub: string) =>
     s.devices.filter((d) => d.at === hub && d.feed === 'usb').reduce((sum, d) => sum + d.peakW / 5, 0);
   return s.hubs.map((h) => ({

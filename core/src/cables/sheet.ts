@@ -1,6 +1,10 @@
 import { z } from 'zod';
 
-const key = z.string().min(1).max(40).regex(/^[a-z0-9-]+$/, 'small letters, digits and hyphens'); // prettier-ignore
+const key = z
+  .string()
+  .min(1)
+  .max(40)
+  .regex(/^[a-z0-9-]+$/, 'small letters, digits and hyphens');
 const name = z.string().trim().min(1).max(80);
 const amount = (max: number) => z.number().min(0).max(max);
 export const Bus = z.enum(['usb2', 'usb3']);
@@ -72,14 +76,27 @@ export const CableSheet = z
   .superRefine((s, ctx) => {
     const keys = [COMPUTER, ...s.hubs.map((h) => h.key)];
     const twice = [...keys, ...s.devices.map((d) => d.key)].find((k, i, all) => all.indexOf(k) !== i);
-    if (twice) ctx.addIssue({ code: 'custom', path: ['devices'], message: `“${twice}” is there twice; every hub and device needs its own key` }); // prettier-ignore
+    if (twice)
+      ctx.addIssue({
+        code: 'custom',
+        path: ['devices'],
+        message: `“${twice}” is there twice; every hub and device needs its own key`,
+      });
     s.hubs.forEach((h, i) => {
-      if (!keys.includes(h.at) || h.at === h.key) ctx.addIssue({ code: 'custom', path: ['hubs', i, 'at'], message: `hangs on “${h.at}”, which is no other hub` }); // prettier-ignore
-      else if (pathOf(s.hubs, h.key) === null) ctx.addIssue({ code: 'custom', path: ['hubs', i, 'at'], message: 'hubs hang on one another in a circle; one has to reach the computer' }); // prettier-ignore
+      if (!keys.includes(h.at) || h.at === h.key)
+        ctx.addIssue({ code: 'custom', path: ['hubs', i, 'at'], message: `hangs on “${h.at}”, which is no other hub` });
+      else if (pathOf(s.hubs, h.key) === null)
+        ctx.addIssue({
+          code: 'custom',
+          path: ['hubs', i, 'at'],
+          message: 'hubs hang on one another in a circle; one has to reach the computer',
+        });
     });
     s.devices.forEach((d, i) => {
-      if (d.at !== null && !keys.includes(d.at)) ctx.addIssue({ code: 'custom', path: ['devices', i, 'at'], message: `hangs on “${d.at}”, which is no hub` }); // prettier-ignore
-      if (d.peakW < d.meanW) ctx.addIssue({ code: 'custom', path: ['devices', i, 'peakW'], message: 'must not be less than the mean' }); // prettier-ignore
+      if (d.at !== null && !keys.includes(d.at))
+        ctx.addIssue({ code: 'custom', path: ['devices', i, 'at'], message: `hangs on “${d.at}”, which is no hub` });
+      if (d.peakW < d.meanW)
+        ctx.addIssue({ code: 'custom', path: ['devices', i, 'peakW'], message: 'must not be less than the mean' });
     });
   });
 export type CableSheet = z.infer<typeof CableSheet>;

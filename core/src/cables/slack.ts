@@ -2,7 +2,12 @@ import { RAD } from '../quantities/index.ts';
 
 type Vec = readonly [number, number, number];
 /** Unit vectors of a mount’s pose in east, north and up: along the declination axis to the tube, and towards the sky. */
-export function poseAxes(latitudeDeg: number, hourAngleDeg: number, decDeg: number, pier: 'east' | 'west'): { x: Vec; y: Vec; z: Vec } {
+export function poseAxes(
+  latitudeDeg: number,
+  hourAngleDeg: number,
+  decDeg: number,
+  pier: 'east' | 'west',
+): { x: Vec; y: Vec; z: Vec } {
   const [sl, cl] = [Math.sin(latitudeDeg * RAD), Math.cos(latitudeDeg * RAD)];
   const [sh, ch] = [Math.sin(hourAngleDeg * RAD), Math.cos(hourAngleDeg * RAD)];
   const [sd, cd] = [Math.sin(decDeg * RAD), Math.cos(decDeg * RAD)];
@@ -11,7 +16,7 @@ export function poseAxes(latitudeDeg: number, hourAngleDeg: number, decDeg: numb
   const z: Vec = [-cd * sh, sd * cl - cd * ch * sl, sd * sl + cd * ch * cl];
   const y: Vec = [z[1] * x[2] - z[2] * x[1], z[2] * x[0] - z[0] * x[2], z[0] * x[1] - z[1] * x[0]];
   return { x, y, z };
-} // prettier-ignore
+}
 
 /** Farthest pointing from the meridian a night goes to, on either side of the pier [°]. */
 const HOURS_DEG = 100;
@@ -28,7 +33,11 @@ export interface Reach {
  * pointing above the horizon on either side of the pier, by steps of four degrees.
  * @param point from the crossing of the axes, x along the declination axis away from the weights, y sideways, z skyward [mm]
  */
-export function cableReach(latitudeDeg: number, point: { xMm: number; yMm: number; zMm: number }, belowMm: number): Reach {
+export function cableReach(
+  latitudeDeg: number,
+  point: { xMm: number; yMm: number; zMm: number },
+  belowMm: number,
+): Reach {
   let best: Reach = { farthestMm: 0, hourAngleDeg: 0, decDeg: 0, pier: 'east' };
   for (const pier of ['east', 'west'] as const)
     for (let h = -HOURS_DEG; h <= HOURS_DEG; h += STEP_DEG)
@@ -40,4 +49,4 @@ export function cableReach(latitudeDeg: number, point: { xMm: number; yMm: numbe
         if (farthestMm > best.farthestMm) best = { farthestMm, hourAngleDeg: h, decDeg: d, pier };
       }
   return best;
-} // prettier-ignore
+}

@@ -1,7 +1,15 @@
 import { describe, expect, test } from '@jest/globals';
 import { nightFrame } from '../sky/index.ts';
 import { seeded } from '../statistics/index.ts';
-import { panelExposure, readFlats, rateAt, twilightFlats, twilightMag, type TwilightFilter, type TwilightWish } from './index.ts'; // prettier-ignore
+import {
+  panelExposure,
+  readFlats,
+  rateAt,
+  twilightFlats,
+  twilightMag,
+  type TwilightFilter,
+  type TwilightWish,
+} from './index.ts';
 
 const panel = { level: 20_500, bias: 500, exposureS: 2, full: 65_535, wanted: 0.45, shortestS: 0.5 };
 describe('a panel', () => {
@@ -10,10 +18,14 @@ describe('a panel', () => {
     expect(got.exposureS).toBeCloseTo((2 * (0.45 * 65_535 - 500)) / 20_000, 9);
     expect(got.level).toBe('good');
     // such a flat, taken, has the wanted level
-    expect(500 + (10_000 * got.exposureS!)).toBeCloseTo(0.45 * 65_535, 6); // prettier-ignore
+    expect(500 + 10_000 * got.exposureS!).toBeCloseTo(0.45 * 65_535, 6);
   });
   test('a full or empty test flat tells nothing but what to try; a bright panel is dimmed by what it takes', () => {
-    expect(panelExposure({ ...panel, level: 65_535 })).toMatchObject({ exposureS: null, level: 'bad', said: { code: 'flat.full', values: { tryS: 0.25 } } }); // prettier-ignore
+    expect(panelExposure({ ...panel, level: 65_535 })).toMatchObject({
+      exposureS: null,
+      level: 'bad',
+      said: { code: 'flat.full', values: { tryS: 0.25 } },
+    });
     expect(panelExposure({ ...panel, level: 510 })).toMatchObject({ exposureS: null, said: { code: 'flat.dark' } });
     const bright = panelExposure({ ...panel, exposureS: 0.2 });
     expect(bright.level).toBe('caution');
@@ -24,7 +36,12 @@ describe('a panel', () => {
 describe('flats brought in', () => {
   const flat = (exposureS: number, level: number, filter = 'L') => ({ filter, exposureS, level });
   test('are fine in the middle, low, high or full by their levels', () => {
-    const of = (...levels: number[]) => readFlats(levels.map((l) => flat(1, l)), 65_535, null)[0]!; // prettier-ignore
+    const of = (...levels: number[]) =>
+      readFlats(
+        levels.map((l) => flat(1, l)),
+        65_535,
+        null,
+      )[0]!;
     expect(of(28_000, 30_000)).toMatchObject({ level: 'good', bend: null, frames: 2 });
     expect(of(9000).said.map((p) => p.code)).toEqual(['flat.low']);
     expect(of(50_000).said.map((p) => p.code)).toEqual(['flat.high']);
@@ -33,7 +50,8 @@ describe('flats brought in', () => {
   });
   test('straight to the noise, with the bias told or not; a camera that bends is told by how much', () => {
     const r = seeded(4);
-    const taken = (bend: number) => [1, 2, 3, 4].map((t) => flat(t, 400 + 10_000 * t * (1 - bend * (t / 4) ** 3) * (1 + 0.0005 * r.normal()))); // prettier-ignore
+    const taken = (bend: number) =>
+      [1, 2, 3, 4].map((t) => flat(t, 400 + 10_000 * t * (1 - bend * (t / 4) ** 3) * (1 + 0.0005 * r.normal())));
     for (const bias of [400, null]) {
       expect(readFlats(taken(0), 65_535, bias)[0]!.bend!).toBeLessThan(0.004);
       const bent = readFlats(taken(0.06), 65_535, bias)[0]!;
@@ -46,7 +64,16 @@ describe('twilight', () => {
   const site = { latitudeDeg: 47, longitudeDeg: 11, elevationM: 500, timeZone: 'Europe/Vienna' };
   const filter = (name: string, perS: number): TwilightFilter => ({ filter: name, perS, atSunDeg: -6, wanted: 18_000 });
   const filters = [filter('L', 9000), filter('R', 3000), filter('B', 2800), filter('Ha', 150)];
-  const wish: TwilightWish = { site, date: '2026-11-19', when: 'dusk', filters, count: 15, shortestS: 1, longestS: 20, betweenS: 4 }; // prettier-ignore
+  const wish: TwilightWish = {
+    site,
+    date: '2026-11-19',
+    when: 'dusk',
+    filters,
+    count: 15,
+    shortestS: 1,
+    longestS: 20,
+    betweenS: 4,
+  };
   const night = nightFrame(site, wish.date);
   const sun = (ms: number) => night.sky.sunAltitudeDeg(ms);
   test('the sky darkens all the way down and stays what it is above and below', () => {
@@ -67,14 +94,20 @@ describe('twilight', () => {
         // the light that fell, summed over small steps, is what was wanted
         const f = filters.find((x) => x.filter === t.filter)!;
         const steps = 200;
-        const light = Array.from({ length: steps }, (_, k) => rateAt(f, sun(t.startMs! + (1000 * t.firstS! * (k + 0.5)) / steps)) * (t.firstS! / steps)).reduce((a, b) => a + b, 0); // prettier-ignore
+        const light = Array.from(
+          { length: steps },
+          (_, k) => rateAt(f, sun(t.startMs! + (1000 * t.firstS! * (k + 0.5)) / steps)) * (t.firstS! / steps),
+        ).reduce((a, b) => a + b, 0);
         expect(Math.abs(light / f.wanted - 1)).toBeLessThan(0.01);
         expect(when === 'dusk' ? t.lastS! > t.firstS! : t.lastS! < t.firstS!).toBe(true);
       }
     },
   );
   test('no other order gives more flats: all of twenty-four tried', () => {
-    const orders = (all: TwilightFilter[]): TwilightFilter[][] => (all.length < 2 ? [all] : all.flatMap((f, i) => orders([...all.slice(0, i), ...all.slice(i + 1)]).map((rest) => [f, ...rest]))); // prettier-ignore
+    const orders = (all: TwilightFilter[]): TwilightFilter[][] =>
+      all.length < 2
+        ? [all]
+        : all.flatMap((f, i) => orders([...all.slice(0, i), ...all.slice(i + 1)]).map((rest) => [f, ...rest]));
     const total = (turns: { frames: number }[]) => turns.reduce((s, t) => s + t.frames, 0);
     // an order is forced by one filter after another, each beginning when the one before is done
     const forced = (order: TwilightFilter[]) => {
@@ -104,7 +137,9 @@ describe('twilight', () => {
     expect(at(south, '2026-12-21').map((t) => t.filter)).toEqual(['Ha', 'B', 'R', 'L']);
     const lasts = (turns: ReturnType<typeof at>) => turns.at(-1)!.endMs! - turns[0]!.startMs!;
     // nearer the pole the Sun sinks at a flatter angle: the same flats take longer
-    expect(lasts(at({ ...site, latitudeDeg: 55 }, '2026-10-01'))).toBeGreaterThan(lasts(at({ ...site, latitudeDeg: 5 }, '2026-10-01'))); // prettier-ignore
+    expect(lasts(at({ ...site, latitudeDeg: 55 }, '2026-10-01'))).toBeGreaterThan(
+      lasts(at({ ...site, latitudeDeg: 5 }, '2026-10-01')),
+    );
   });
   test('exposures that are never allowed leave every turn empty, and nothing runs on', () => {
     for (const more of [

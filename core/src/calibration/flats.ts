@@ -29,7 +29,11 @@ export function panelExposure(f: PanelFlat): PanelExposure {
     return { exposureS: null, level: 'bad', said: phrase('flat.dark', { tryS: f.exposureS * 20 }) };
   const exposureS = (f.exposureS * (f.wanted * f.full - f.bias)) / (f.level - f.bias);
   if (exposureS < f.shortestS)
-    return { exposureS, level: 'caution', said: phrase('flat.too-bright', { exposureS, shortestS: f.shortestS, times: f.shortestS / exposureS }) }; // prettier-ignore
+    return {
+      exposureS,
+      level: 'caution',
+      said: phrase('flat.too-bright', { exposureS, shortestS: f.shortestS, times: f.shortestS / exposureS }),
+    };
   return { exposureS, level: 'good', said: phrase('flat.panel', { exposureS, wantedPercent: 100 * f.wanted }) };
 }
 
@@ -64,12 +68,25 @@ export function readFlats(flats: readonly TakenFlat[], full: number, bias: numbe
     const shares = own.map((f) => f.level / full);
     const [lowest, highest] = [Math.min(...shares), Math.max(...shares)];
     const said: Phrase[] = [];
-    if (highest > FLAT_LEVEL.most) said.push(phrase('flat.high', { highestPercent: 100 * highest, mostPercent: 100 * FLAT_LEVEL.most })); // prettier-ignore
-    if (lowest < FLAT_LEVEL.least) said.push(phrase('flat.low', { lowestPercent: 100 * lowest, leastPercent: 100 * FLAT_LEVEL.least })); // prettier-ignore
+    if (highest > FLAT_LEVEL.most)
+      said.push(phrase('flat.high', { highestPercent: 100 * highest, mostPercent: 100 * FLAT_LEVEL.most }));
+    if (lowest < FLAT_LEVEL.least)
+      said.push(phrase('flat.low', { lowestPercent: 100 * lowest, leastPercent: 100 * FLAT_LEVEL.least }));
     const bend = bendOf(own, bias);
-    if (bend !== null) said.push(bend > STRAIGHT ? phrase('flat.bent', { bendPercent: 100 * bend }) : phrase('flat.straight', { bendPercent: 100 * bend })); // prettier-ignore
-    if (said.length === 0) said.push(phrase('flat.fine', { lowestPercent: 100 * lowest, highestPercent: 100 * highest })); // prettier-ignore
-    const level = highest >= 0.95 ? 'bad' : highest > FLAT_LEVEL.most || lowest < FLAT_LEVEL.least || (bend ?? 0) > STRAIGHT ? 'caution' : 'good'; // prettier-ignore
+    if (bend !== null)
+      said.push(
+        bend > STRAIGHT
+          ? phrase('flat.bent', { bendPercent: 100 * bend })
+          : phrase('flat.straight', { bendPercent: 100 * bend }),
+      );
+    if (said.length === 0)
+      said.push(phrase('flat.fine', { lowestPercent: 100 * lowest, highestPercent: 100 * highest }));
+    const level =
+      highest >= 0.95
+        ? 'bad'
+        : highest > FLAT_LEVEL.most || lowest < FLAT_LEVEL.least || (bend ?? 0) > STRAIGHT
+          ? 'caution'
+          : 'good';
     return { filter, frames: own.length, lowest, highest, level, said, bend };
   });
 }

@@ -11,7 +11,8 @@ const kinds = (input: object) => ask(input).missing.map((m) => m.kind);
 
 describe('what calibration needs', () => {
   test('a flat turned by half a circle does not hold; one across north does', () => {
-    const at = (flatDeg: number, frameDeg: number) => flatServes({ ...flat, binning: 1, angleDeg: flatDeg }, { ...frame, binning: 1, angleDeg: frameDeg }, 2); // prettier-ignore
+    const at = (flatDeg: number, frameDeg: number) =>
+      flatServes({ ...flat, binning: 1, angleDeg: flatDeg }, { ...frame, binning: 1, angleDeg: frameDeg }, 2);
     expect([at(0, 180), at(359, 1), at(-1, 361), at(10, 12), at(10, 12.1)]).toEqual([false, true, true, true, false]);
   });
   test('offsets count only where both are given; binning, gain and exposure always', () => {
@@ -40,11 +41,18 @@ describe('what calibration needs', () => {
     fc.assert(
       fc.property(fc.array(any, { maxLength: 12 }), (frames) => {
         const first = ask({ frames });
-        const waiting = (kind: string) => first.missing.filter((m) => m.kind === kind).reduce((s, m) => s + m.frames, 0); // prettier-ignore
+        const waiting = (kind: string) =>
+          first.missing.filter((m) => m.kind === kind).reduce((s, m) => s + m.frames, 0);
         const all = frames.reduce((s, f) => s + f.count, 0);
         expect([waiting('flat'), waiting('dark')]).toEqual([all, all]);
-        const flats = first.missing.flatMap((m) => (m.kind === 'flat' ? [{ filter: m.filter, trainRevision: m.trainRevision, angleDeg: m.angleDeg, gain: m.gain, exposureS: 2 }] : [])); // prettier-ignore
-        const darks = first.missing.flatMap((m) => (m.kind === 'dark' ? [{ exposureS: m.exposureS, gain: m.gain, temperatureC: m.temperatureC }] : [])); // prettier-ignore
+        const flats = first.missing.flatMap((m) =>
+          m.kind === 'flat'
+            ? [{ filter: m.filter, trainRevision: m.trainRevision, angleDeg: m.angleDeg, gain: m.gain, exposureS: 2 }]
+            : [],
+        );
+        const darks = first.missing.flatMap((m) =>
+          m.kind === 'dark' ? [{ exposureS: m.exposureS, gain: m.gain, temperatureC: m.temperatureC }] : [],
+        );
         const darkFlats = [0, 100].map((gain) => ({ exposureS: 2, gain }));
         expect(ask({ frames, library: { flats, darks, darkFlats } }).missing).toEqual([]);
       }),

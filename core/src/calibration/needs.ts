@@ -87,7 +87,9 @@ interface Settings {
   binning: number;
 }
 const sameSettings = (a: Settings, b: Settings) =>
-  a.gain === b.gain && a.binning === b.binning && (a.offset === undefined || b.offset === undefined || a.offset === b.offset); // prettier-ignore
+  a.gain === b.gain &&
+  a.binning === b.binning &&
+  (a.offset === undefined || b.offset === undefined || a.offset === b.offset);
 const sameExposure = (a: number, b: number) => Math.abs(a - b) <= SAME_EXPOSURE * Math.max(a, b) + SLACK;
 /** Angle between two directions on the full circle: turned by half, dust and vignetting lie on the other side. */
 const turnedBy = (a: number, b: number) => Math.abs(((((a - b) % 360) + 540) % 360) - 180);
@@ -120,24 +122,49 @@ export function needs(input: NeedsInput): Pick<NeedsOutput, 'missing' | 'urgent'
   const settingsOf = (s: Settings) => ({ gain: s.gain, offset: s.offset ?? null, binning: s.binning });
   const like = (a: Omit<MissingDark | MissingFlat, 'frames'>, s: Settings) =>
     a.gain === s.gain && a.binning === s.binning && a.offset === (s.offset ?? null);
-  const wantDark = (list: MissingDark[], kind: MissingDark['kind'], of: Settings & { exposureS: number; temperatureC?: number | undefined }, waiting: number) => {
+  const wantDark = (
+    list: MissingDark[],
+    kind: MissingDark['kind'],
+    of: Settings & { exposureS: number; temperatureC?: number | undefined },
+    waiting: number,
+  ) => {
     const temperature = of.temperatureC ?? null;
-    const near = (t: number | null) => (t === null || temperature === null ? t === temperature : within(t, temperature));
+    const near = (t: number | null) =>
+      t === null || temperature === null ? t === temperature : within(t, temperature);
     const there = list.find((d) => like(d, of) && d.exposureS === of.exposureS && near(d.temperatureC));
     if (there) there.frames += waiting;
     else list.push({ kind, exposureS: of.exposureS, temperatureC: temperature, ...settingsOf(of), frames: waiting });
-  }; // prettier-ignore
+  };
   for (const f of frames) {
     const serving = library.flats.filter((flat) => flatServes(flat, f, angleToleranceDeg));
     if (serving.length === 0) {
-      const there = flats.find((m) => like(m, f) && m.filter === f.filter && m.trainRevision === f.trainRevision && turnedBy(m.angleDeg, f.angleDeg) <= angleToleranceDeg + SLACK); // prettier-ignore
+      const there = flats.find(
+        (m) =>
+          like(m, f) &&
+          m.filter === f.filter &&
+          m.trainRevision === f.trainRevision &&
+          turnedBy(m.angleDeg, f.angleDeg) <= angleToleranceDeg + SLACK,
+      );
       if (there) there.frames += f.count;
-      else flats.push({ kind: 'flat', filter: f.filter, trainRevision: f.trainRevision, angleDeg: f.angleDeg, ...settingsOf(f), frames: f.count }); // prettier-ignore
+      else
+        flats.push({
+          kind: 'flat',
+          filter: f.filter,
+          trainRevision: f.trainRevision,
+          angleDeg: f.angleDeg,
+          ...settingsOf(f),
+          frames: f.count,
+        });
     } else if (!serving.some(darkFlatOf)) wantDark(darkFlats, 'darkFlat', serving[0]!, f.count);
-    const hasDark = library.darks.some((d) => sameSettings(d, f) && sameExposure(d.exposureS, f.exposureS) && within(d.temperatureC, f.temperatureC)); // prettier-ignore
+    const hasDark = library.darks.some(
+      (d) => sameSettings(d, f) && sameExposure(d.exposureS, f.exposureS) && within(d.temperatureC, f.temperatureC),
+    );
     if (!hasDark) wantDark(darks, 'dark', f, f.count);
   }
-  return { missing: [...flats, ...darks, ...darkFlats], urgent: flats.filter((m) => input.changing.includes(m.trainRevision)) }; // prettier-ignore
+  return {
+    missing: [...flats, ...darks, ...darkFlats],
+    urgent: flats.filter((m) => input.changing.includes(m.trainRevision)),
+  };
 }
 
 export const calibrationNeeds = define({

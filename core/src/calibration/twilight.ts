@@ -71,7 +71,15 @@ export function twilightFlats(wish: TwilightWish): TwilightTurn[] {
   const { down, up } = sunCrossings(night, SUN_ALTITUDE.sunset);
   const dark = sunCrossings(night, SUN_ALTITUDE.astronomical);
   const dusk = wish.when === 'dusk';
-  const none = (f: TwilightFilter): TwilightTurn => ({ filter: f.filter, frames: 0, startMs: null, endMs: null, firstS: null, lastS: null, sunDeg: null }); // prettier-ignore
+  const none = (f: TwilightFilter): TwilightTurn => ({
+    filter: f.filter,
+    frames: 0,
+    startMs: null,
+    endMs: null,
+    firstS: null,
+    lastS: null,
+    sunDeg: null,
+  });
   // the share that fills a pixel in one second, in the same light
   const need = (f: TwilightFilter) => rateAt(f, -6) / f.wanted;
   const order = [...wish.filters].sort((a, b) => (dusk ? need(a) - need(b) : need(b) - need(a)));
@@ -81,7 +89,8 @@ export function twilightFlats(wish: TwilightWish): TwilightTurn[] {
   return order.map((f) => {
     const turn = none(f);
     // at dusk exposures grow: wait until they are long enough; at dawn they shrink: until they are short enough
-    while (at < to && (dusk ? exposureAt(f, at, sun) < wish.shortestS : exposureAt(f, at, sun) > wish.longestS)) at += STEP_MS; // prettier-ignore
+    while (at < to && (dusk ? exposureAt(f, at, sun) < wish.shortestS : exposureAt(f, at, sun) > wish.longestS))
+      at += STEP_MS;
     while (turn.frames < wish.count && at < to) {
       const s = exposureAt(f, at, sun);
       if (s < wish.shortestS || s > wish.longestS) break;

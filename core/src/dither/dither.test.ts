@@ -100,19 +100,17 @@ describe('the shared cycle', () => {
         fc.integer({ min: 1, max: 5 }),
         fc.integer({ min: 0, max: 40 }),
         (a, b, da, db, n, settle) => {
-          // prettier-ignore
           const input = parseInput(SyncInput, {
-          lead: { exposureS: a, downloadS: da, framesPerDither: n },
-          follower: { exposureS: b, downloadS: db },
-          ditherSettleS: settle,
-        });
+            lead: { exposureS: a, downloadS: da, framesPerDither: n },
+            follower: { exposureS: b, downloadS: db },
+            ditherSettleS: settle,
+          });
           const found = sync(input);
           const cycle = cycleOf(input, found.followerFrames, found.cycleS);
           for (const [lane, frames, exposure] of [
             [cycle.lead, n, a],
             [cycle.follower, found.followerFrames, b],
           ] as const) {
-            // prettier-ignore
             expect(lane[0]!.fromS).toBe(0);
             expect(lane.at(-1)!.toS).toBeCloseTo(found.cycleS, 6);
             lane.slice(1).forEach((s, i) => expect(s.fromS).toBeCloseTo(lane[i]!.toS, 9));
@@ -130,7 +128,13 @@ describe('the shared cycle', () => {
   });
   test('rarer dithers spoil fewer unsynchronised frames', () => {
     const of = (n: number) =>
-      spoiledShare(parseInput(SyncInput, { lead: { exposureS: 180, downloadS: 4, framesPerDither: n }, follower: { exposureS: 60, downloadS: 4 }, ditherSettleS: 20 })); // prettier-ignore
+      spoiledShare(
+        parseInput(SyncInput, {
+          lead: { exposureS: 180, downloadS: 4, framesPerDither: n },
+          follower: { exposureS: 60, downloadS: 4 },
+          ditherSettleS: 20,
+        }),
+      );
     expect(of(4)).toBeLessThan(of(1));
     expect(of(1)).toBeCloseTo(80 / 200, 9);
   });
@@ -142,7 +146,11 @@ test('a pattern’s own mean move decides how long its dithers take; a camera of
   expect(meanMove(pattern('random', 4000, step, 5))).toBeCloseTo(step, 0);
   expect(meanMove(pattern('low-discrepancy', 200, step))).toBeGreaterThan(1.1 * step);
   expect(meanMove([{ x: 1, y: 1 }])).toBe(0);
-  const input = { lead: { exposureS: 300, downloadS: 2, framesPerDither: 1 }, follower: { exposureS: 100, downloadS: 2, weight: 0 }, ditherSettleS: 20 }; // prettier-ignore
+  const input = {
+    lead: { exposureS: 300, downloadS: 2, framesPerDither: 1 },
+    follower: { exposureS: 100, downloadS: 2, weight: 0 },
+    ditherSettleS: 20,
+  };
   const got = sync(parseInput(SyncInput, input));
   // only the lead counts: never kept waiting for the other
   expect(got.leadIdleS).toBe(0);

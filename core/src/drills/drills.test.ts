@@ -4,14 +4,26 @@ import { diagnose, frameLook, measurePicture, renderCounts } from '../frames/ind
 import { readLog } from '../guiding/index.ts';
 import { words, type Phrase } from '../phrases/index.ts';
 import { seeded } from '../statistics/index.ts';
-import { drillOf, isKnown, judgeDrill, nextSituation, SITUATION_KEYS, SITUATIONS, type Exhibit, type SituationKey } from './index.ts'; // prettier-ignore
+import {
+  drillOf,
+  isKnown,
+  judgeDrill,
+  nextSituation,
+  SITUATION_KEYS,
+  SITUATIONS,
+  type Exhibit,
+  type SituationKey,
+} from './index.ts';
 
 const SEEDS = [1, 2, 3, 5, 8, 13, 21, 34, 55, 89];
 /** Drawing and measuring takes a quarter of a second each; sixty seeds were tried once. */
 const DRAWN = SEEDS.slice(0, 4);
-const frameOf = (key: SituationKey, seed: number) => drillOf(key, seed).exhibits.find((e): e is Extract<Exhibit, { kind: 'frame' }> => e.kind === 'frame')!; // prettier-ignore
-const logOf = (key: SituationKey, seed: number) => drillOf(key, seed).exhibits.find((e): e is Extract<Exhibit, { kind: 'guide-log' }> => e.kind === 'guide-log')!; // prettier-ignore
-const courseOf = (key: SituationKey, seed: number, nth = 0) => drillOf(key, seed).exhibits.filter((e): e is Extract<Exhibit, { kind: 'course' }> => e.kind === 'course')[nth]!; // prettier-ignore
+const frameOf = (key: SituationKey, seed: number) =>
+  drillOf(key, seed).exhibits.find((e): e is Extract<Exhibit, { kind: 'frame' }> => e.kind === 'frame')!;
+const logOf = (key: SituationKey, seed: number) =>
+  drillOf(key, seed).exhibits.find((e): e is Extract<Exhibit, { kind: 'guide-log' }> => e.kind === 'guide-log')!;
+const courseOf = (key: SituationKey, seed: number, nth = 0) =>
+  drillOf(key, seed).exhibits.filter((e): e is Extract<Exhibit, { kind: 'course' }> => e.kind === 'course')[nth]!;
 function lookOf(key: SituationKey, seed: number) {
   const { scene } = frameOf(key, seed);
   return frameLook(measurePicture(writeFits16(renderCounts(scene), scene.widthPx, scene.heightPx, [])));
@@ -32,18 +44,31 @@ describe.each(SITUATION_KEYS)('%s', (key) => {
       const s = SITUATIONS[key];
       whole(drill.tale);
       expect(drill.exhibits.length).toBeGreaterThan(0);
-      for (const [offered, right] of [[drill.causes, s.cause], [drill.cures, s.cure]] as const) {
+      for (const [offered, right] of [
+        [drill.causes, s.cause],
+        [drill.cures, s.cure],
+      ] as const) {
         expect(new Set<string>(offered).size).toBe(4);
         expect(offered).toContain(right);
-      } // prettier-ignore
+      }
       const judged = judgeDrill({ situation: key, seed, cause: s.cause, cure: s.cure });
       expect(judged).toMatchObject({ level: 'good', instead: [] });
       whole(judged.why);
     }
     expect(drillOf(key, 7)).toEqual(drillOf(key, 7));
     expect(new Set([4, 6, 8, 9].map((seed) => JSON.stringify(drillOf(key, seed).exhibits))).size).toBeGreaterThan(1);
-    const half = judgeDrill({ situation: key, seed: 3, cause: SITUATIONS[key].cause, cure: SITUATIONS[key].otherCures[0] }); // prettier-ignore
-    const none = judgeDrill({ situation: key, seed: 3, cause: SITUATIONS[key].otherCauses[1], cure: SITUATIONS[key].otherCures[0] }); // prettier-ignore
+    const half = judgeDrill({
+      situation: key,
+      seed: 3,
+      cause: SITUATIONS[key].cause,
+      cure: SITUATIONS[key].otherCures[0],
+    });
+    const none = judgeDrill({
+      situation: key,
+      seed: 3,
+      cause: SITUATIONS[key].otherCauses[1],
+      cure: SITUATIONS[key].otherCures[0],
+    });
     expect([half.level, half.instead.length, none.level, none.instead.length]).toEqual(['caution', 0, 'bad', 1]);
     whole(none.instead[0]!);
   });
@@ -77,7 +102,11 @@ describe('what is shown is what is claimed, by the product’s own reading', () 
     ['slow-wave', 'periodic-error'],
     ['signal-sinks', 'cloud'],
   ] as const)('the log of %s', (key, code) => {
-    for (const seed of SEEDS) expect([seed, readLog({ samples: logOf(key, seed).samples } as never).findings.map((f) => f.code)]).toEqual([seed, expect.arrayContaining([code])]); // prettier-ignore
+    for (const seed of SEEDS)
+      expect([seed, readLog({ samples: logOf(key, seed).samples } as never).findings.map((f) => f.code)]).toEqual([
+        seed,
+        expect.arrayContaining([code]),
+      ]);
   });
   test('the line across a frame, the full stars, and the dark half of a guide picture are there to be seen', () => {
     for (const seed of DRAWN) {
@@ -95,15 +124,24 @@ describe('what is shown is what is claimed, by the product’s own reading', () 
       const [stars, sky] = [0, 1].map((n) => courseOf('glass-goes-blind', seed, n).series[0]!.points);
       expect(mean(stars!.slice(-8))).toBeLessThan(0.5 * mean(stars!.slice(0, 8)));
       expect(mean(sky!.slice(-8))).toBeLessThan(mean(sky!.slice(0, 8)));
-      const filters = courseOf('one-filter-is-soft', seed).series.map((s) => mean(s.points)).sort((a, b) => a - b);
+      const filters = courseOf('one-filter-is-soft', seed)
+        .series.map((s) => mean(s.points))
+        .sort((a, b) => a - b);
       expect(filters[3]! - filters[2]!).toBeGreaterThan(5 * (filters[2]! - filters[0]!));
-    } // prettier-ignore
+    }
   });
 });
 
 describe('numbers', () => {
-  const values = (key: SituationKey, seed: number) => judgeDrill({ situation: key, seed, cause: SITUATIONS[key].cause, cure: SITUATIONS[key].cure }).why.values as Record<string, number>; // prettier-ignore
-  const figures = (key: SituationKey, seed: number) => drillOf(key, seed).exhibits.flatMap((e) => (e.kind === 'table' ? e.rows.flatMap(([, c]) => (typeof c === 'string' ? [] : [c.value])) : [])); // prettier-ignore
+  const values = (key: SituationKey, seed: number) =>
+    judgeDrill({ situation: key, seed, cause: SITUATIONS[key].cause, cure: SITUATIONS[key].cure }).why.values as Record<
+      string,
+      number
+    >;
+  const figures = (key: SituationKey, seed: number) =>
+    drillOf(key, seed).exhibits.flatMap((e) =>
+      e.kind === 'table' ? e.rows.flatMap(([, c]) => (typeof c === 'string' ? [] : [c.value])) : [],
+    );
   test('a side mass rests in the first attitude and swings in another', () => {
     for (const seed of SEEDS) {
       const rows = drillOf('side-heavy', seed).exhibits[0] as Extract<Exhibit, { kind: 'table' }>;
@@ -137,7 +175,10 @@ describe('numbers', () => {
   test('an hour on the dial is half an hour of its marks', () => {
     for (const seed of SEEDS) {
       const { right, set } = values('an-hour-on-the-dial', seed) as unknown as { right: string; set: string };
-      const minutes = (t: string) => { const [h, m] = t.split(':').map(Number); return (h! % 12) * 60 + m!; }; // prettier-ignore
+      const minutes = (t: string) => {
+        const [h, m] = t.split(':').map(Number);
+        return (h! % 12) * 60 + m!;
+      };
       const apart = Math.abs(minutes(right) - minutes(set));
       expect(Math.min(apart, 720 - apart)).toBeGreaterThanOrEqual(29);
       expect(Math.min(apart, 720 - apart)).toBeLessThanOrEqual(31);
@@ -156,7 +197,14 @@ describe('what comes next', () => {
     return n;
   };
   test('is what was missed before what is known, and never the same twice running', () => {
-    const n = counts({ 'saw-teeth': { tries: 2, latest: [true, true] }, 'slow-wave': { tries: 1, latest: [false] }, 'slow-climb': { tries: 1, latest: [true] } }, 'side-heavy'); // prettier-ignore
+    const n = counts(
+      {
+        'saw-teeth': { tries: 2, latest: [true, true] },
+        'slow-wave': { tries: 1, latest: [false] },
+        'slow-climb': { tries: 1, latest: [true] },
+      },
+      'side-heavy',
+    );
     expect(n.has('side-heavy')).toBe(false);
     // weights 6, 3, 2 and 0.4
     expect(n.get('slow-wave')! / n.get('a-bright-line')!).toBeCloseTo(2, 0);
@@ -175,6 +223,13 @@ describe('what comes next', () => {
     for (let i = 0; i < 200; i++) expect(SITUATIONS[nextSituation({}, 3, null, r)].level).toBe(3);
   });
   test('known is right both ways twice running', () => {
-    expect([undefined, { tries: 1, latest: [true] }, { tries: 3, latest: [true, false, true] }, { tries: 2, latest: [true, true] }].map(isKnown)).toEqual([false, false, false, true]); // prettier-ignore
+    expect(
+      [
+        undefined,
+        { tries: 1, latest: [true] },
+        { tries: 3, latest: [true, false, true] },
+        { tries: 2, latest: [true, true] },
+      ].map(isKnown),
+    ).toEqual([false, false, false, true]);
   });
 });

@@ -8,7 +8,11 @@ const EDGES = ['left', 'right', 'top', 'bottom'] as const;
 /** Balance, train and off-axis guider: found by daylight, or paid for at night. */
 export const BENCH = {
   'side-heavy': {
-    field: 'bench', level: 2, cause: 'side-mass', cure: 'trim-opposite', at: '/bench/balance',
+    field: 'bench',
+    level: 2,
+    cause: 'side-mass',
+    cure: 'trim-opposite',
+    at: '/bench/balance',
     otherCauses: ['nose-heavy', 'clamp-loose', 'weights-short'],
     otherCures: ['slide-tube', 'tighten-clamp', 'more-weight'],
     make(r) {
@@ -27,15 +31,27 @@ export const BENCH = {
       const trimKg = moment.y / 150;
       return {
         exhibits: [
-          table('Shaft level, declination released, the tube pointing …', places.map(([where, nm]) => [where, nm < 0.15 * worst ? 'stays where it is' : 'swings'] as const)),
-          table('What hangs on the tube', [['Filter wheel, turned sideways', of('massKg', kg)], ['its middle beside the axis', of('armMm', armMm)], ['Slid along the bar', 'until the first line stayed'], ['Free place for a weight, on the other side', of('armMm', 150)]]),
+          table(
+            'Shaft level, declination released, the tube pointing …',
+            places.map(([where, nm]) => [where, nm < 0.15 * worst ? 'stays where it is' : 'swings'] as const),
+          ),
+          table('What hangs on the tube', [
+            ['Filter wheel, turned sideways', of('massKg', kg)],
+            ['its middle beside the axis', of('armMm', armMm)],
+            ['Slid along the bar', 'until the first line stayed'],
+            ['Free place for a weight, on the other side', of('armMm', 150)],
+          ]),
         ],
         values: { momentKgCm: moment.y / 10, trimKg, worstNm: worst, sideMm: armMm },
       };
     },
   },
   'weights-at-the-end': {
-    field: 'bench', level: 1, cause: 'weights-short', cure: 'more-weight', at: '/bench/balance',
+    field: 'bench',
+    level: 1,
+    cause: 'weights-short',
+    cure: 'more-weight',
+    at: '/bench/balance',
     otherCauses: ['nose-heavy', 'side-mass', 'clamp-loose'],
     otherCures: ['slide-tube', 'trim-opposite', 'tighten-clamp'],
     make(r) {
@@ -46,15 +62,28 @@ export const BENCH = {
       const missing = tubeKg * armMm - weightKg * endMm;
       return {
         exhibits: [
-          table('Right ascension released', [['Shaft level, tube in the east', 'tube sinks'], ['Shaft level, tube in the west', 'tube sinks']]),
-          table('On the axis', [['Tube with everything', of('massKg', tubeKg, 1)], ['its middle from the axis', of('armMm', armMm)], ['Weights', of('massKg', weightKg, 1)], ['they stand at', of('armMm', endMm)], ['End of the shaft', of('armMm', endMm + 10)]]),
+          table('Right ascension released', [
+            ['Shaft level, tube in the east', 'tube sinks'],
+            ['Shaft level, tube in the west', 'tube sinks'],
+          ]),
+          table('On the axis', [
+            ['Tube with everything', of('massKg', tubeKg, 1)],
+            ['its middle from the axis', of('armMm', armMm)],
+            ['Weights', of('massKg', weightKg, 1)],
+            ['they stand at', of('armMm', endMm)],
+            ['End of the shaft', of('armMm', endMm + 10)],
+          ]),
         ],
         values: { missingKgCm: missing / 10, moreKg: missing / endMm, endMm },
       };
     },
   },
   'wrong-spacing': {
-    field: 'bench', level: 1, cause: 'spacing', cure: 'change-spacing', at: '/bench/train',
+    field: 'bench',
+    level: 1,
+    cause: 'spacing',
+    cure: 'change-spacing',
+    at: '/bench/train',
     otherCauses: ['tilt', 'collimation', 'flexure'],
     otherCures: ['square-sensor', 'collimate', 'off-axis'],
     make(r, seed) {
@@ -62,13 +91,22 @@ export const BENCH = {
       const outward = r.next() < 0.5;
       const spacingPx = scene.seeingFwhmPx * between(r, 2, 2.8) * (outward ? 1 : -1);
       return {
-        exhibits: [{ kind: 'frame', title: 'One frame, 60 s, the corrector just fitted', scene: { ...scene, spacingPx } }],
-        values: { way: outward ? 'away from the middle' : 'around the middle', ratio: Math.hypot(scene.seeingFwhmPx, spacingPx) / scene.seeingFwhmPx },
+        exhibits: [
+          { kind: 'frame', title: 'One frame, 60 s, the corrector just fitted', scene: { ...scene, spacingPx } },
+        ],
+        values: {
+          way: outward ? 'away from the middle' : 'around the middle',
+          ratio: Math.hypot(scene.seeingFwhmPx, spacingPx) / scene.seeingFwhmPx,
+        },
       };
     },
   },
   'tilted-sensor': {
-    field: 'bench', level: 2, cause: 'tilt', cure: 'square-sensor', at: '/morning/frames',
+    field: 'bench',
+    level: 2,
+    cause: 'tilt',
+    cure: 'square-sensor',
+    at: '/morning/frames',
     otherCauses: ['spacing', 'bad-air', 'cooling-tube'],
     otherCures: ['change-spacing', 'refocus-by-temperature', 'collimate'],
     make(r, seed) {
@@ -76,12 +114,20 @@ export const BENCH = {
       const scene = field(r, seed, { tilt: { right, top: between(r, -0.1, 0.1) } });
       return {
         exhibits: [{ kind: 'frame', title: 'The first frame after the fine focus', scene }],
-        values: { side: right > 0 ? 'right' : 'left', other: right > 0 ? 'left' : 'right', times: Math.sqrt((1 + Math.abs(right)) / (1 - Math.abs(right))) },
+        values: {
+          side: right > 0 ? 'right' : 'left',
+          other: right > 0 ? 'left' : 'right',
+          times: Math.sqrt((1 + Math.abs(right)) / (1 - Math.abs(right))),
+        },
       };
     },
   },
   'tails-all-one-way': {
-    field: 'bench', level: 3, cause: 'collimation', cure: 'collimate', at: '/morning/frames',
+    field: 'bench',
+    level: 3,
+    cause: 'collimation',
+    cure: 'collimate',
+    at: '/morning/frames',
     otherCauses: ['spacing', 'tilt', 'dust'],
     otherCures: ['change-spacing', 'square-sensor', 'new-flats'],
     make(r, seed) {
@@ -89,38 +135,68 @@ export const BENCH = {
       const [px, a] = [scene.seeingFwhmPx * between(r, 0.75, 1), 2 * Math.PI * r.next()];
       const everywherePx = { x: px * Math.cos(a), y: px * Math.sin(a) };
       return {
-        exhibits: [{ kind: 'frame', title: 'One of five frames alike, a second each, the mirror just cleaned', scene: { ...scene, coma: { everywherePx } } }],
+        exhibits: [
+          {
+            kind: 'frame',
+            title: 'One of five frames alike, a second each, the mirror just cleaned',
+            scene: { ...scene, coma: { everywherePx } },
+          },
+        ],
         values: { awayPx: px, towardsDeg: (a * 180) / Math.PI },
       };
     },
   },
   'prism-in-the-light': {
-    field: 'bench', level: 1, cause: 'prism-deep', cure: 'prism-out', at: '/bench/off-axis',
+    field: 'bench',
+    level: 1,
+    cause: 'prism-deep',
+    cure: 'prism-out',
+    at: '/bench/off-axis',
     otherCauses: ['dust', 'tilt', 'cloud'],
     otherCures: ['new-flats', 'prism-in', 'wait-for-sky'],
     make(r, seed) {
       const [edge, depth] = [oneOf(r, EDGES), between(r, 0.14, 0.3)];
       return {
-        exhibits: [{ kind: 'frame', title: 'A frame of the first hour; its middle looks fine', scene: field(r, seed, { prism: { edge, depth } }) }],
+        exhibits: [
+          {
+            kind: 'frame',
+            title: 'A frame of the first hour; its middle looks fine',
+            scene: field(r, seed, { prism: { edge, depth } }),
+          },
+        ],
         values: { edge, dipPercent: 100 * depth },
       };
     },
   },
   'guide-camera-half-lit': {
-    field: 'bench', level: 2, cause: 'prism-shallow', cure: 'prism-in', at: '/bench/off-axis',
+    field: 'bench',
+    level: 2,
+    cause: 'prism-shallow',
+    cure: 'prism-in',
+    at: '/bench/off-axis',
     otherCauses: ['dew', 'dust', 'guide-reach'],
     otherCures: ['guide-spacer', 'heat-glass', 'longer-exposure'],
     make(r, seed) {
       const [edge, share] = [oneOf(r, EDGES), between(r, 0.4, 0.55)];
       const opposite = { left: 'right', right: 'left', top: 'bottom', bottom: 'top' }[edge];
       return {
-        exhibits: [{ kind: 'frame', title: 'The guide camera behind the prism, 3 s', scene: field(r, seed, { lit: { edge, share }, vignetting: 0 }) }],
+        exhibits: [
+          {
+            kind: 'frame',
+            title: 'The guide camera behind the prism, 3 s',
+            scene: field(r, seed, { lit: { edge, share }, vignetting: 0 }),
+          },
+        ],
         values: { litPercent: 100 * share, dark: opposite },
       };
     },
   },
   'guide-camera-out-of-reach': {
-    field: 'bench', level: 2, cause: 'guide-reach', cure: 'guide-spacer', at: '/bench/off-axis',
+    field: 'bench',
+    level: 2,
+    cause: 'guide-reach',
+    cure: 'guide-spacer',
+    at: '/bench/off-axis',
     otherCauses: ['prism-deep', 'bad-air', 'no-infocus'],
     otherCures: ['prism-out', 'longer-exposure', 'shorten-train'],
     make(r, seed) {
@@ -130,15 +206,28 @@ export const BENCH = {
       const guideMm = mainMm - travelMm - lacks;
       return {
         exhibits: [
-          { kind: 'frame', title: 'The guide camera, its helical focuser all the way out', scene: field(r, seed, { defocusPx: between(r, 14, 20) }) },
-          table('Measured with a ruler', [['Main camera', 'in focus'], ['Prism to main sensor', of('pathMm', mainMm, 1)], ['Prism to guide sensor, focuser in', of('pathMm', guideMm, 1)], ['Travel of the helical focuser', of('pathMm', travelMm, 1)]]),
+          {
+            kind: 'frame',
+            title: 'The guide camera, its helical focuser all the way out',
+            scene: field(r, seed, { defocusPx: between(r, 14, 20) }),
+          },
+          table('Measured with a ruler', [
+            ['Main camera', 'in focus'],
+            ['Prism to main sensor', of('pathMm', mainMm, 1)],
+            ['Prism to guide sensor, focuser in', of('pathMm', guideMm, 1)],
+            ['Travel of the helical focuser', of('pathMm', travelMm, 1)],
+          ]),
         ],
         values: { mainMm, mostMm: guideMm + travelMm, lacksMm: lacks, spacerMm: lacks + travelMm / 2 },
       };
     },
   },
   'focus-not-reached': {
-    field: 'bench', level: 2, cause: 'no-infocus', cure: 'shorten-train', at: '/bench/focuser',
+    field: 'bench',
+    level: 2,
+    cause: 'no-infocus',
+    cure: 'shorten-train',
+    at: '/bench/focuser',
     otherCauses: ['spacing', 'guide-reach', 'cooling-tube'],
     otherCures: ['change-spacing', 'refocus-by-temperature', 'guide-spacer'],
     make(r, seed) {
@@ -149,11 +238,20 @@ export const BENCH = {
       const bareMm = behindMm - trainMm - ringMm + short;
       return {
         exhibits: [
-          { kind: 'frame', title: 'The focuser all the way in', scene: field(r, seed, { defocusPx: between(r, 14, 19) }) },
-          table('From the tube’s rear', [['Focus lies', of('lengthMm', behindMm)], ['Focuser, all the way in, takes', of('lengthMm', bareMm)], ['Extension ring takes', of('lengthMm', ringMm)], ['Guider, wheel and camera take', of('lengthMm', trainMm)]]),
+          {
+            kind: 'frame',
+            title: 'The focuser all the way in',
+            scene: field(r, seed, { defocusPx: between(r, 14, 19) }),
+          },
+          table('From the tube’s rear', [
+            ['Focus lies', of('lengthMm', behindMm)],
+            ['Focuser, all the way in, takes', of('lengthMm', bareMm)],
+            ['Extension ring takes', of('lengthMm', ringMm)],
+            ['Guider, wheel and camera take', of('lengthMm', trainMm)],
+          ]),
         ],
         values: { shortMm: short, ringMm, spareMm: ringMm - short },
       };
     },
   },
-} satisfies Record<string, Situation>; // prettier-ignore
+} satisfies Record<string, Situation>;

@@ -16,7 +16,13 @@ export type Exhibit =
   | { kind: 'frame'; title: string; scene: Scene }
   | { kind: 'guide-log'; title: string; samples: LogSample[] }
   | { kind: 'table'; title: string; rows: readonly (readonly [string, Cell])[] }
-  | { kind: 'course'; title: string; along: string; up: string; series: readonly { name: string; points: readonly (readonly [number, number])[] }[] }; // prettier-ignore
+  | {
+      kind: 'course';
+      title: string;
+      along: string;
+      up: string;
+      series: readonly { name: string; points: readonly (readonly [number, number])[] }[];
+    };
 
 export interface Made {
   exhibits: Exhibit[];
@@ -38,7 +44,11 @@ export interface Situation {
 }
 
 /** A table of figures. */
-export const table = (title: string, rows: readonly (readonly [string, Cell])[]): Exhibit => ({ kind: 'table', title, rows }); // prettier-ignore
+export const table = (title: string, rows: readonly (readonly [string, Cell])[]): Exhibit => ({
+  kind: 'table',
+  title,
+  rows,
+});
 export const of = (name: string, value: number, decimals?: number): Cell => ({
   name,
   value,

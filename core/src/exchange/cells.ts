@@ -22,7 +22,10 @@ const SIMPLE = /^[-+]?\d{1,15}(?:\.\d{1,15})?$/;
 /** Without signs that only look like one; the unit behind it, if there is one. */
 export function tidyNumber(cell: string | undefined): { text: string; unit: string } {
   if (cell !== undefined && SIMPLE.test(cell)) return { text: cell, unit: '' };
-  const t = (cell ?? '').trim().replace(/[−–]/g, '-').replace(/(\d)[\s'’](?=\d{3}(?!\d))/g, '$1'); // prettier-ignore
+  const t = (cell ?? '')
+    .trim()
+    .replace(/[−–]/g, '-')
+    .replace(/(\d)[\s'’](?=\d{3}(?!\d))/g, '$1');
   const m = /^([-+]?[\d.,]{1,80}(?:e[-+]?\d{1,3})?)\s{0,4}([^\d\s.,+-][^\d]{0,11})?$/i.exec(t);
   return m ? { text: m[1]!, unit: (m[2] ?? '').trim() } : { text: t, unit: '' };
 }
@@ -100,7 +103,8 @@ export function instantIn(
     read = { wallMs: dayMs + clock.ms, offsetMin: clock.offsetMin ?? read.offsetMin, dayOnly: false };
   }
   if (read.dayOnly) return { ok: false, doubt: null, reason: `“${cell.trim()}” names a day and no time of it` };
-  if (read.offsetMin === null && how.local && !how.zone) return { ok: false, doubt: 'zone', reason: `“${cell.trim()}” is local time, and nobody has said where` }; // prettier-ignore
+  if (read.offsetMin === null && how.local && !how.zone)
+    return { ok: false, doubt: 'zone', reason: `“${cell.trim()}” is local time, and nobody has said where` };
   return { ok: true, iso: new Date(instantMs(read, how.zone ?? 'UTC')).toISOString() };
 }
 
@@ -115,7 +119,29 @@ export function celsiusIn(value: number, unit: string): number | null {
   return u === 'K' || u === 'KELVIN' ? value - 273.15 : null;
 }
 
-const SECONDS: Readonly<Record<string, number>> = { '': 1, s: 1, sec: 1, secs: 1, second: 1, seconds: 1, '″': 1, ms: 0.001, msec: 0.001, millisecond: 0.001, milliseconds: 0.001, min: 60, m: 60, mins: 60, minute: 60, minutes: 60, h: 3600, hr: 3600, hrs: 3600, hour: 3600, hours: 3600 }; // prettier-ignore
+const SECONDS: Readonly<Record<string, number>> = {
+  '': 1,
+  s: 1,
+  sec: 1,
+  secs: 1,
+  second: 1,
+  seconds: 1,
+  '″': 1,
+  ms: 0.001,
+  msec: 0.001,
+  millisecond: 0.001,
+  milliseconds: 0.001,
+  min: 60,
+  m: 60,
+  mins: 60,
+  minute: 60,
+  minutes: 60,
+  h: 3600,
+  hr: 3600,
+  hrs: 3600,
+  hour: 3600,
+  hours: 3600,
+};
 /** Seconds in one of a unit’s names; null for what is none of time. */
 export const secondsPer = (unit: string): number | null =>
   SECONDS[unit.trim().toLowerCase().replace(/\.$/, '')] ?? null;

@@ -21,7 +21,11 @@ export const unescaped = (cell: string): string => cell.replace(/^'(?=[=+\-@\t\r
 export function filledRows(text: string, comment?: string): { cells: string[]; line: number }[] {
   const plain = text.replace(/^\uFEFF/, '');
   // by its first rows, comments left out: they may hold other signs
-  const { delimiter } = Papa.parse(plain, { preview: 40, skipEmptyLines: 'greedy', ...(comment ? { comments: comment } : {}) }).meta; // prettier-ignore
+  const { delimiter } = Papa.parse(plain, {
+    preview: 40,
+    skipEmptyLines: 'greedy',
+    ...(comment ? { comments: comment } : {}),
+  }).meta;
   const rows: { cells: string[]; line: number }[] = [];
   let line = 1;
   for (const cells of Papa.parse<string[]>(plain, { delimiter }).data) {

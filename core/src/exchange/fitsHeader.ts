@@ -51,7 +51,8 @@ function valueOf(text: string): Value | null {
   const n = Number(bare.replace(/D/i, 'E'));
   return Number.isFinite(n) ? { value: n, open: false, comment } : null;
 }
-const UNIT_WORD = 'h|hrs?|hours?|hms|deg|degs|degrees|s|secs?|seconds?|ms|msec|milliseconds?|us|µs|usec|microseconds?|mins?|minutes?|C|F|K|celsius|fahrenheit|kelvin|um|µm|microns?|mm|cm|m|inch|inches'; // prettier-ignore
+const UNIT_WORD =
+  'h|hrs?|hours?|hms|deg|degs|degrees|s|secs?|seconds?|ms|msec|milliseconds?|us|µs|usec|microseconds?|mins?|minutes?|C|F|K|celsius|fahrenheit|kelvin|um|µm|microns?|mm|cm|m|inch|inches';
 const UNITS = [
   /^\s*\[([^\]]{1,20})\]/,
   /\[([A-Za-zµ°:]{1,12})\]/,
@@ -79,7 +80,14 @@ export function readHeaderAt(
     decoder.decode(bytes.subarray(at + p, Math.min(at + p + BLOCK, at + MAX_HEADER_BYTES)));
   let text = blockAt(0);
   const [opens, what] = at === 0 ? ['SIMPLE  =', 'SIMPLE'] : ['XTENSION=', 'XTENSION'];
-  if (!text.startsWith(opens)) return { ok: false, message: at === 0 ? 'This is not a FITS file: it does not begin with SIMPLE.' : `The extension at byte ${at} does not begin with ${what}.` }; // prettier-ignore
+  if (!text.startsWith(opens))
+    return {
+      ok: false,
+      message:
+        at === 0
+          ? 'This is not a FITS file: it does not begin with SIMPLE.'
+          : `The extension at byte ${at} does not begin with ${what}.`,
+    };
   const cards = new FitsCards();
   /** The keyword whose string goes on. */
   let open: string | null = null;
@@ -181,9 +189,12 @@ export function framingFromHeader(
     object: typeof cards.get('OBJECT') === 'string' && cards.get('OBJECT') !== '' ? String(cards.get('OBJECT')) : null,
   };
   const axes = axesOf(cards);
-  const solved = axes === 'other' ? null : solvedFraming(num, w, h, cards.get('ROWORDER') === 'TOP-DOWN', axes === 'dec-first'); // prettier-ignore
+  const solved =
+    axes === 'other' ? null : solvedFraming(num, w, h, cards.get('ROWORDER') === 'TOP-DOWN', axes === 'dec-first');
   if (solved) return checked({ ...common, ...solved });
-  const beyond = POINTED.map(([r, d]) => [angleOfCard(cards, r, true), angleOfCard(cards, d, false)] as const).find(([r, d]) => r !== null && d !== null); // prettier-ignore
+  const beyond = POINTED.map(([r, d]) => [angleOfCard(cards, r, true), angleOfCard(cards, d, false)] as const).find(
+    ([r, d]) => r !== null && d !== null,
+  );
   const pointed = placeOfCards(cards, POINTED);
   const [ra, dec] = pointed ? [pointed.raDeg, pointed.decDeg] : (beyond ?? [null, null]);
   if (ra === null || dec === null)
@@ -206,7 +217,12 @@ export function framingFromHeader(
 }
 
 /** Where programs write what was pointed at, the likelier first. */
-export const POINTED = [['OBJCTRA', 'OBJCTDEC'], ['RA', 'DEC'], ['RA_OBJ', 'DEC_OBJ'], ['TELRA', 'TELDEC']] as const; // prettier-ignore
+export const POINTED = [
+  ['OBJCTRA', 'OBJCTDEC'],
+  ['RA', 'DEC'],
+  ['RA_OBJ', 'DEC_OBJ'],
+  ['TELRA', 'TELDEC'],
+] as const;
 
 /** What the axes of a solution are: as usual, turned about, or something else, such as galactic coordinates. */
 function axesOf(cards: ReadonlyMap<string, FitsValue>): 'ra-first' | 'dec-first' | 'other' {
@@ -241,10 +257,10 @@ function solvedFraming(
     const r = (num('CROTA2') ?? 0) * RAD;
     const pc = [num('PC1_1'), num('PC1_2'), num('PC2_1'), num('PC2_2')];
     if (pc.some((v) => v !== null))
-      [a, b, c, d] = [sx * (pc[0] ?? 1), sx * (pc[1] ?? 0), sy * (pc[2] ?? 0), sy * (pc[3] ?? 1)]; // prettier-ignore
+      [a, b, c, d] = [sx * (pc[0] ?? 1), sx * (pc[1] ?? 0), sy * (pc[2] ?? 0), sy * (pc[3] ?? 1)];
     else [a, b, c, d] = [sx * Math.cos(r), -sy * Math.sin(r), sx * Math.sin(r), sy * Math.cos(r)];
   }
-  const m = decFirst ? { a: c ?? 0, b: d ?? 0, c: a ?? 0, d: b ?? 0 } : { a: a ?? 0, b: b ?? 0, c: c ?? 0, d: d ?? 0 }; // prettier-ignore
+  const m = decFirst ? { a: c ?? 0, b: d ?? 0, c: a ?? 0, d: b ?? 0 } : { a: a ?? 0, b: b ?? 0, c: c ?? 0, d: d ?? 0 };
   const determinant = m.a * m.d - m.b * m.c;
   if (Math.abs(determinant) < 1e-20) return null;
   const dx = w === null ? 0 : (w + 1) / 2 - (num('CRPIX1') ?? (w + 1) / 2);

@@ -28,9 +28,23 @@ const joined = (...parts: Uint8Array[]) => {
   return all;
 };
 const primary = (bitpix: number, more: Cards = [], axes: readonly number[] = [W, H]) =>
-  header([['SIMPLE', 'T'], ['BITPIX', bitpix], ['NAXIS', axes.length], ...axes.map((n, i) => [`NAXIS${i + 1}`, n] as const), ...more]); // prettier-ignore
+  header([
+    ['SIMPLE', 'T'],
+    ['BITPIX', bitpix],
+    ['NAXIS', axes.length],
+    ...axes.map((n, i) => [`NAXIS${i + 1}`, n] as const),
+    ...more,
+  ]);
 const extension = (kind: string, bitpix: number, axes: readonly number[], more: Cards = []) =>
-  header([['XTENSION', `'${kind.padEnd(8)}'`], ['BITPIX', bitpix], ['NAXIS', axes.length], ...axes.map((n, i) => [`NAXIS${i + 1}`, n] as const), ['PCOUNT', 0], ['GCOUNT', 1], ...more]); // prettier-ignore
+  header([
+    ['XTENSION', `'${kind.padEnd(8)}'`],
+    ['BITPIX', bitpix],
+    ['NAXIS', axes.length],
+    ...axes.map((n, i) => [`NAXIS${i + 1}`, n] as const),
+    ['PCOUNT', 0],
+    ['GCOUNT', 1],
+    ...more,
+  ]);
 const ramp = Array.from({ length: W * H }, (_, i) => i % 100);
 const read = (bytes: Uint8Array) => {
   const got = readPicture(bytes);
@@ -51,7 +65,15 @@ describe('pixels', () => {
     expect(got.ceiling).toBe({ 8: 255, 16: 32767, 32: 2147483647 }[bitpix] ?? null);
   });
   test('are scaled: physical value is BZERO + BSCALE · stored, and so is the top of their type', () => {
-    const got = read(joined(primary(16, [['BZERO', 32768], ['BSCALE', 0.5]]), stored(16, ramp))); // prettier-ignore
+    const got = read(
+      joined(
+        primary(16, [
+          ['BZERO', 32768],
+          ['BSCALE', 0.5],
+        ]),
+        stored(16, ramp),
+      ),
+    );
     expect(got.physical.slice(0, 4)).toEqual([32768, 32768.5, 32769, 32769.5]);
     expect(got.ceiling).toBe(32768 + 0.5 * 32767);
   });
@@ -78,7 +100,15 @@ describe('pixels', () => {
 });
 
 describe('the picture of a file', () => {
-  const empty = primary(8, [['EXTEND', 'T'], ['OBJECT', "'M 42    '"], ['FILTER', "'L       '"]], []); // prettier-ignore
+  const empty = primary(
+    8,
+    [
+      ['EXTEND', 'T'],
+      ['OBJECT', "'M 42    '"],
+      ['FILTER', "'L       '"],
+    ],
+    [],
+  );
   const picture = joined(extension('IMAGE', -32, [W, H], [['FILTER', "'Ha      '"]]), stored(-32, ramp));
   test('may be an extension: its own keywords stand before those of the first part', () => {
     const got = read(joined(empty, picture));
@@ -100,8 +130,12 @@ describe('the picture of a file', () => {
     expect(refusal(joined(empty, new Uint8Array(BLOCK).fill(7)))).toMatch(/no picture in this file/);
   });
   test('with more planes or axes than a colour picture has is refused', () => {
-    expect(refusal(joined(primary(8, [], [W, H, 5]), stored(8, new Array<number>(5 * W * H).fill(1))))).toMatch(/40 × 36 × 5 values/);
-    expect(refusal(joined(primary(8, [], [W, H, 1, 2]), stored(8, new Array<number>(2 * W * H).fill(1))))).toMatch(/two axes are read/);
+    expect(refusal(joined(primary(8, [], [W, H, 5]), stored(8, new Array<number>(5 * W * H).fill(1))))).toMatch(
+      /40 × 36 × 5 values/,
+    );
+    expect(refusal(joined(primary(8, [], [W, H, 1, 2]), stored(8, new Array<number>(2 * W * H).fill(1))))).toMatch(
+      /two axes are read/,
+    );
     expect(read(joined(primary(8, [], [W, H, 1, 1]), stored(8, ramp))).physical).toEqual(ramp);
-  }); // prettier-ignore
+  });
 });

@@ -39,12 +39,16 @@ const whole = (cards: Part['cards'], key: string, otherwise: number) => {
   return typeof v === 'number' && Number.isInteger(v) ? v : otherwise;
 };
 const axesOf = (cards: Part['cards']) =>
-  Array.from({ length: Math.min(9, Math.max(0, whole(cards, 'NAXIS', 0))) }, (_, i) => whole(cards, `NAXIS${i + 1}`, 0)); // prettier-ignore
-const pixelsOf = (cards: Part['cards']) => (axesOf(cards).length ? axesOf(cards).reduce((p, n) => p * Math.max(0, n), 1) : 0); // prettier-ignore
+  Array.from({ length: Math.min(9, Math.max(0, whole(cards, 'NAXIS', 0))) }, (_, i) =>
+    whole(cards, `NAXIS${i + 1}`, 0),
+  );
+const pixelsOf = (cards: Part['cards']) =>
+  axesOf(cards).length ? axesOf(cards).reduce((p, n) => p * Math.max(0, n), 1) : 0;
 /** Length of a part’s data, padding included. FITS Standard 4.0 (2018), eq. 1 and 2. */
 function lengthOf(cards: Part['cards']): number {
   const size = Math.abs(whole(cards, 'BITPIX', 8)) / 8;
-  const bytes = size * Math.max(1, whole(cards, 'GCOUNT', 1)) * (Math.max(0, whole(cards, 'PCOUNT', 0)) + pixelsOf(cards)); // prettier-ignore
+  const bytes =
+    size * Math.max(1, whole(cards, 'GCOUNT', 1)) * (Math.max(0, whole(cards, 'PCOUNT', 0)) + pixelsOf(cards));
   return Math.ceil(bytes / BLOCK) * BLOCK;
 }
 
@@ -67,7 +71,8 @@ function partWithPicture(bytes: Uint8Array): (Part & { packed: boolean }) | stri
     if (!next.ok) break;
     const { cards, dataAt } = next;
     const joined = () => joinedCards(first.cards, cards);
-    if (String(cards.get('XTENSION')).trim() === 'IMAGE' && pixelsOf(cards) > 0) return { cards: joined(), dataAt, packed: false }; // prettier-ignore
+    if (String(cards.get('XTENSION')).trim() === 'IMAGE' && pixelsOf(cards) > 0)
+      return { cards: joined(), dataAt, packed: false };
     if (cards.get('ZIMAGE') === true) packed ??= { cards: joined(), dataAt };
     at = dataAt + lengthOf(cards);
   }
@@ -89,7 +94,6 @@ export function readPictureHeader(
   start: Uint8Array,
   sizeBytes: number,
 ): { ok: true; cards: Part['cards'] } | { ok: false; message: string } {
-  // prettier-ignore
   const part = partWithPicture(start);
   // a header without a picture is read all the same: its keywords may be all that is wanted
   if (typeof part === 'string') {
@@ -101,7 +105,10 @@ export function readPictureHeader(
     ? whole(cards, 'NAXIS1', 0) * whole(cards, 'NAXIS2', 0) + whole(cards, 'PCOUNT', 0)
     : (pixelsOf(cards) * Math.abs(whole(cards, 'BITPIX', 8))) / 8;
   if (dataAt + bytes > sizeBytes)
-    return { ok: false, message: `The file is cut short: its picture needs ${dataAt + bytes} bytes, the file has ${sizeBytes}.` }; // prettier-ignore
+    return {
+      ok: false,
+      message: `The file is cut short: its picture needs ${dataAt + bytes} bytes, the file has ${sizeBytes}.`,
+    };
   return { ok: true, cards };
 }
 
@@ -116,7 +123,8 @@ export function readPicture(bytes: Uint8Array): PictureRead {
   if (!found.packed) return pictureOf(bytes, found);
   const axes = [1, 2, 3].map((n) => whole(found.cards, `ZNAXIS${n}`, 1));
   // known before anything is allocated
-  if (axes.reduce((p, n) => p * Math.max(0, n), 1) > MOST_PIXELS) return refuse(`The picture has more than ${MOST_PIXELS / 1e6} million pixels.`); // prettier-ignore
+  if (axes.reduce((p, n) => p * Math.max(0, n), 1) > MOST_PIXELS)
+    return refuse(`The picture has more than ${MOST_PIXELS / 1e6} million pixels.`);
   const unpacked = unpackTiles(bytes, found.cards, found.dataAt);
   return unpacked.ok ? pictureOf(unpacked.bytes, { cards: unpacked.cards, dataAt: 0 }) : unpacked;
 }
@@ -126,11 +134,21 @@ function pictureOf(bytes: Uint8Array, { cards, dataAt }: Part): PictureRead {
   const type = TYPES[bitpix];
   if (!type) return refuse(`BITPIX is ${bitpix}; read are ${Object.keys(TYPES).join(', ')}.`);
   const [w = 0, h = 0, planes = 1, ...more] = axesOf(cards);
-  if (planes > 4 || more.some((n) => n > 1)) return refuse(`The picture has ${[w, h, planes, ...more].join(' × ')} values; two axes are read, or three with up to four planes of colour.`); // prettier-ignore
-  if (w < LEAST_SIDE || h < LEAST_SIDE) return refuse(`The picture has ${w} × ${h} pixels; at least ${LEAST_SIDE} × ${LEAST_SIDE} are needed.`); // prettier-ignore
-  if (w * h * planes > MOST_PIXELS) return refuse(`The picture has ${Math.round((w * h * planes) / 1e6)} million pixels; at most ${MOST_PIXELS / 1e6} million are read.`); // prettier-ignore
+  if (planes > 4 || more.some((n) => n > 1))
+    return refuse(
+      `The picture has ${[w, h, planes, ...more].join(' × ')} values; two axes are read, or three with up to four planes of colour.`,
+    );
+  if (w < LEAST_SIDE || h < LEAST_SIDE)
+    return refuse(`The picture has ${w} × ${h} pixels; at least ${LEAST_SIDE} × ${LEAST_SIDE} are needed.`);
+  if (w * h * planes > MOST_PIXELS)
+    return refuse(
+      `The picture has ${Math.round((w * h * planes) / 1e6)} million pixels; at most ${MOST_PIXELS / 1e6} million are read.`,
+    );
   const needed = w * h * planes * type.bytes;
-  if (dataAt + needed > bytes.length) return refuse(`The file is cut short: ${w} × ${h}${planes > 1 ? ` × ${planes}` : ''} pixels need ${needed} bytes, ${Math.max(0, bytes.length - dataAt)} are there.`); // prettier-ignore
+  if (dataAt + needed > bytes.length)
+    return refuse(
+      `The file is cut short: ${w} × ${h}${planes > 1 ? ` × ${planes}` : ''} pixels need ${needed} bytes, ${Math.max(0, bytes.length - dataAt)} are there.`,
+    );
   const number = (key: string) => (typeof cards.get(key) === 'number' ? (cards.get(key) as number) : null);
   const [zero, scale] = [number('BZERO') ?? 0, number('BSCALE') ?? 1];
   const blank = type.top === null ? null : number('BLANK');
@@ -148,7 +166,10 @@ function pictureOf(bytes: Uint8Array, { cards, dataAt }: Part): PictureRead {
       break;
     }
   }
-  const { values, invalid } = planes === 1 ? onePlane(view, bitpix, { all: w * h, zero: zero - pedestal, scale, blank }) : meanOf(physical, w * h, planes, pedestal); // prettier-ignore
+  const { values, invalid } =
+    planes === 1
+      ? onePlane(view, bitpix, { all: w * h, zero: zero - pedestal, scale, blank })
+      : meanOf(physical, w * h, planes, pedestal);
   if (invalid > (w * h) / 2) return refuse(`${invalid} of ${w * h} pixels have no value.`);
   const ceiling = type.top === null ? null : zero + scale * type.top;
   return { ok: true, value: { cards, widthPx: w, heightPx: h, values, pedestal, ceiling, invalid } };

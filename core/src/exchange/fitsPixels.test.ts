@@ -11,8 +11,15 @@ function fits(
   value: (i: number) => number,
   more: [string, number][] = [],
 ): Uint8Array {
-  // prettier-ignore
-  const cards = [card('SIMPLE', 'T'), card('BITPIX', bitpix), card('NAXIS', 2), card('NAXIS1', width), card('NAXIS2', height), ...more.map(([k, v]) => card(k, v)), 'END'.padEnd(80)]; // prettier-ignore
+  const cards = [
+    card('SIMPLE', 'T'),
+    card('BITPIX', bitpix),
+    card('NAXIS', 2),
+    card('NAXIS1', width),
+    card('NAXIS2', height),
+    ...more.map(([k, v]) => card(k, v)),
+    'END'.padEnd(80),
+  ];
   const header = cards.join('').padEnd(Math.ceil((cards.length * 80) / 2880) * 2880);
   const size = Math.abs(bitpix) / 8;
   const bytes = new Uint8Array(header.length + Math.ceil((width * height * size) / 2880) * 2880);
@@ -39,7 +46,14 @@ describe('the sky of a picture', () => {
     expect(level(fits(bitpix, 60, 40, (i) => (i % 3) + 40)).level).toBe(41);
   });
   test('is told in the file’s own counts: 16-bit cameras store them shifted', () => {
-    expect(level(fits(16, 80, 50, () => 1000 - 32768, [['BZERO', 32768], ['BSCALE', 1]])).level).toBe(1000); // prettier-ignore
+    expect(
+      level(
+        fits(16, 80, 50, () => 1000 - 32768, [
+          ['BZERO', 32768],
+          ['BSCALE', 1],
+        ]),
+      ).level,
+    ).toBe(1000);
   });
   test('is not moved by stars, a nebula in a corner, or hot pixels', () => {
     const random = seeded(4);

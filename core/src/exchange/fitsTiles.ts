@@ -18,7 +18,10 @@ const whole = (cards: Cards, key: string, otherwise: number) => {
   const v = cards.get(key);
   return typeof v === 'number' && Number.isInteger(v) ? v : otherwise;
 };
-const text = (cards: Cards, key: string) => String(cards.get(key) ?? '').trim().toUpperCase(); // prettier-ignore
+const text = (cards: Cards, key: string) =>
+  String(cards.get(key) ?? '')
+    .trim()
+    .toUpperCase();
 
 interface Column {
   at: number;
@@ -53,7 +56,11 @@ function dithers(): Float64Array {
 }
 
 /** Sixteen of a kind: how many bits hold the split, its largest value, and a pixel. */
-const RICE: Readonly<Record<number, readonly [fsbits: number, fsmax: number, bbits: number]>> = { 1: [3, 6, 8], 2: [4, 14, 16], 4: [5, 25, 32] }; // prettier-ignore
+const RICE: Readonly<Record<number, readonly [fsbits: number, fsmax: number, bbits: number]>> = {
+  1: [3, 6, 8],
+  2: [4, 14, 16],
+  4: [5, 25, 32],
+};
 /** Thrown where a tile ends before its pixels do. */
 class CutShort extends Error {}
 
@@ -66,7 +73,8 @@ export function riceDecode(data: Uint8Array, count: number, blockSize: number, b
     if (at >= data.length) throw new CutShort();
     return data[at++]!;
   };
-  const wrap = bytePix === 1 ? (v: number) => v & 255 : bytePix === 2 ? (v: number) => (v << 16) >> 16 : (v: number) => v | 0; // prettier-ignore
+  const wrap =
+    bytePix === 1 ? (v: number) => v & 255 : bytePix === 2 ? (v: number) => (v << 16) >> 16 : (v: number) => v | 0;
   let last = 0;
   for (let k = 0; k < bytePix; k++) last = (last << 8) | next();
   last = wrap(last);
@@ -136,7 +144,12 @@ function unshuffled(bytes: Uint8Array, size: number): Uint8Array {
 function integersOf(bytes: Uint8Array, size: number, count: number): Int32Array {
   if (bytes.length < size * count) throw new CutShort();
   const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
-  const read = size === 1 ? (k: number) => view.getUint8(k) : size === 2 ? (k: number) => view.getInt16(2 * k) : (k: number) => view.getInt32(4 * k); // prettier-ignore
+  const read =
+    size === 1
+      ? (k: number) => view.getUint8(k)
+      : size === 2
+        ? (k: number) => view.getInt16(2 * k)
+        : (k: number) => view.getInt32(4 * k);
   return Int32Array.from({ length: count }, (_, k) => read(k));
 }
 
@@ -154,18 +167,24 @@ export function algorithmOf(cards: Cards): { known: Algorithm } | { unknown: str
 export function unpackTiles(bytes: Uint8Array, cards: Cards, at: number): TilesRead {
   const refuse = (message: string): TilesRead => ({ ok: false, message });
   const algorithm = algorithmOf(cards);
-  if ('unknown' in algorithm) return refuse(`The picture is compressed by ${algorithm.unknown}; read are ${READ.join(', ')}.`); // prettier-ignore
+  if ('unknown' in algorithm)
+    return refuse(`The picture is compressed by ${algorithm.unknown}; read are ${READ.join(', ')}.`);
   const how = algorithm.known;
   const bitpix = whole(cards, 'ZBITPIX', 0);
   const size = Math.abs(bitpix) / 8;
   if (![8, 16, 32, -32, -64].includes(bitpix)) return refuse(`ZBITPIX is ${bitpix}; read are 8, 16, 32, -32, -64.`);
-  const axes = Array.from({ length: Math.min(9, whole(cards, 'ZNAXIS', 0)) }, (_, i) => whole(cards, `ZNAXIS${i + 1}`, 0)); // prettier-ignore
+  const axes = Array.from({ length: Math.min(9, whole(cards, 'ZNAXIS', 0)) }, (_, i) =>
+    whole(cards, `ZNAXIS${i + 1}`, 0),
+  );
   const tile = axes.map((n, i) => Math.max(1, Math.min(n, whole(cards, `ZTILE${i + 1}`, i === 0 ? n : 1))));
   const columns = columnsOf(cards);
   const [rowBytes, rows] = [whole(cards, 'NAXIS1', 0), whole(cards, 'NAXIS2', 0)];
   const heapAt = at + whole(cards, 'THEAP', rowBytes * rows);
   const perAxis = axes.map((n, i) => Math.ceil(n / tile[i]!));
-  if (perAxis.reduce((p, n) => p * n, 1) > rows) return refuse(`The compressed picture lacks tiles: ${perAxis.reduce((p, n) => p * n, 1)} are needed, ${rows} are there.`); // prettier-ignore
+  if (perAxis.reduce((p, n) => p * n, 1) > rows)
+    return refuse(
+      `The compressed picture lacks tiles: ${perAxis.reduce((p, n) => p * n, 1)} are needed, ${rows} are there.`,
+    );
   if (heapAt > bytes.length) return refuse('The file is cut short: its compressed tiles are missing.');
   const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
   const pixels = axes.reduce((p, n) => p * n, 1);
@@ -176,7 +195,10 @@ export function unpackTiles(bytes: Uint8Array, cards: Cards, at: number): TilesR
     const c = columns.get(name);
     if (!c || (c.kind !== 'P' && c.kind !== 'Q')) return null;
     const cell = at + row * rowBytes + c.at;
-    const [count, offset] = c.kind === 'P' ? [view.getUint32(cell), view.getUint32(cell + 4)] : [Number(view.getBigUint64(cell)), Number(view.getBigUint64(cell + 8))]; // prettier-ignore
+    const [count, offset] =
+      c.kind === 'P'
+        ? [view.getUint32(cell), view.getUint32(cell + 4)]
+        : [Number(view.getBigUint64(cell)), Number(view.getBigUint64(cell + 8))];
     if (count === 0) return null;
     const from = heapAt + offset;
     if (from + count * c.size > bytes.length) throw new CutShort();
@@ -186,7 +208,15 @@ export function unpackTiles(bytes: Uint8Array, cards: Cards, at: number): TilesR
     const c = columns.get(name);
     if (!c) return typeof cards.get(name) === 'number' ? (cards.get(name) as number) : otherwise;
     const cell = at + row * rowBytes + c.at;
-    return c.kind === 'D' ? view.getFloat64(cell) : c.kind === 'E' ? view.getFloat32(cell) : c.kind === 'J' ? view.getInt32(cell) : c.kind === 'I' ? view.getInt16(cell) : otherwise; // prettier-ignore
+    return c.kind === 'D'
+      ? view.getFloat64(cell)
+      : c.kind === 'E'
+        ? view.getFloat32(cell)
+        : c.kind === 'J'
+          ? view.getInt32(cell)
+          : c.kind === 'I'
+            ? view.getInt16(cell)
+            : otherwise;
   };
   const parameter = (name: string, otherwise: number) => {
     for (let n = 1; n <= 9; n++) if (text(cards, `ZNAME${n}`) === name) return whole(cards, `ZVAL${n}`, otherwise);
@@ -194,7 +224,8 @@ export function unpackTiles(bytes: Uint8Array, cards: Cards, at: number): TilesR
   };
   const quantised = bitpix < 0 && (columns.has('ZSCALE') || cards.has('ZSCALE'));
   const method = text(cards, 'ZQUANTIZ') || 'NO_DITHER';
-  if (quantised && !['NO_DITHER', 'SUBTRACTIVE_DITHER_1', 'SUBTRACTIVE_DITHER_2', 'NONE'].includes(method)) return refuse(`Its values are quantised by ${method}, which is not read.`); // prettier-ignore
+  if (quantised && !['NO_DITHER', 'SUBTRACTIVE_DITHER_1', 'SUBTRACTIVE_DITHER_2', 'NONE'].includes(method))
+    return refuse(`Its values are quantised by ${method}, which is not read.`);
   const dithered = quantised && method.startsWith('SUBTRACTIVE');
   const random = dithered ? dithers() : null;
   const storedSize = quantised ? 4 : size;
@@ -221,7 +252,8 @@ export function unpackTiles(bytes: Uint8Array, cards: Cards, at: number): TilesR
       eachPixel(axes, from, extent, (k, index) => put(index, values(k)));
     }
   } catch (e) {
-    if (e instanceof CutShort || e instanceof RangeError) return refuse('The file is cut short: a compressed tile ends before its pixels do.'); // prettier-ignore
+    if (e instanceof CutShort || e instanceof RangeError)
+      return refuse('The file is cut short: a compressed tile ends before its pixels do.');
     return refuse('A compressed tile cannot be unpacked: the file is damaged.');
   }
   const plain = new Map(cards);

@@ -61,7 +61,6 @@ export function writeFits16(
   heightPx: number,
   cards: readonly WrittenCard[],
 ): Uint8Array<ArrayBuffer> {
-  // prettier-ignore
   const data = new Uint8Array(Math.ceil((2 * counts.length) / BLOCK) * BLOCK);
   const view = new DataView(data.buffer);
   for (let k = 0; k < counts.length; k++) view.setInt16(2 * k, counts[k]! - 32768);
@@ -78,7 +77,9 @@ export function writeFits16(
     ['DATASUM', String(dataSum), 'sum of the data'],
   ];
   const headerOf = (checksum: string) => {
-    const text = [...all, ['CHECKSUM', checksum, 'sum of this part is zero'] as WrittenCard].map(card).join('') + 'END'.padEnd(CARD); // prettier-ignore
+    const text =
+      [...all, ['CHECKSUM', checksum, 'sum of this part is zero'] as WrittenCard].map(card).join('') +
+      'END'.padEnd(CARD);
     return new TextEncoder().encode(text.padEnd(Math.ceil(text.length / BLOCK) * BLOCK));
   };
   const header = headerOf(checksumText(onesComplementSum(headerOf('0'.repeat(16)), dataSum)));

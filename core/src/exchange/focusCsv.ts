@@ -51,14 +51,80 @@ export interface FocusCsv {
 export const MAX_FOCUS_CSV = 5_000_000;
 
 const COLUMN_NAMES: Record<FocusField, readonly string[]> = {
-  run: ['run', 'run id', 'run no', 'run number', 'curve', 'curve id', 'sweep', 'session', 'focus run', 'focusrun', 'focus run id'],
+  run: [
+    'run',
+    'run id',
+    'run no',
+    'run number',
+    'curve',
+    'curve id',
+    'sweep',
+    'session',
+    'focus run',
+    'focusrun',
+    'focus run id',
+  ],
   filter: NAMES.filter,
-  position: ['position', 'pos', 'focus position', 'focuser position', 'focus pos', 'focuser pos', 'best position', 'best focus', 'best focus position', 'steps', 'step', 'focuser steps', 'focus steps', 'focuspos', 'focpos', 'focus', 'focuser', 'fokus', 'fokusposition', 'schritte'],
-  hfd: ['hfd', 'hfr', 'fwhm', 'diameter', 'star diameter', 'star size', 'size', 'width', 'star width', 'half flux diameter', 'half flux radius', 'best hfd', 'best hfr', 'min hfd', 'mean hfd', 'median hfd'],
-  temperature: ['temp', 'temperature', 'focuser temp', 'focuser temperature', 'focus temp', 'focus temperature', 'tube temp', 'tube temperature', 'ambient', 'ambient temp', 'ambient temperature', 'air temp', 'air temperature', 'outside temp', 'temperatur'],
+  position: [
+    'position',
+    'pos',
+    'focus position',
+    'focuser position',
+    'focus pos',
+    'focuser pos',
+    'best position',
+    'best focus',
+    'best focus position',
+    'steps',
+    'step',
+    'focuser steps',
+    'focus steps',
+    'focuspos',
+    'focpos',
+    'focus',
+    'focuser',
+    'fokus',
+    'fokusposition',
+    'schritte',
+  ],
+  hfd: [
+    'hfd',
+    'hfr',
+    'fwhm',
+    'diameter',
+    'star diameter',
+    'star size',
+    'size',
+    'width',
+    'star width',
+    'half flux diameter',
+    'half flux radius',
+    'best hfd',
+    'best hfr',
+    'min hfd',
+    'mean hfd',
+    'median hfd',
+  ],
+  temperature: [
+    'temp',
+    'temperature',
+    'focuser temp',
+    'focuser temperature',
+    'focus temp',
+    'focus temperature',
+    'tube temp',
+    'tube temperature',
+    'ambient',
+    'ambient temp',
+    'ambient temperature',
+    'air temp',
+    'air temperature',
+    'outside temp',
+    'temperatur',
+  ],
   time: NAMES.time,
   date: [],
-}; // prettier-ignore
+};
 const HINTS: Partial<Record<FocusField, RegExp>> = { position: /\bpos|\bstep|focus(?!.*(?:run|temp))/ };
 
 /** Which column surely means what, by its whole heading. */
@@ -198,7 +264,8 @@ export function readFocusCsv(
   const asks: TableAsk[] = [];
   if (!given)
     for (const [field, list] of Object.entries(guess.doubtful))
-      if (field === 'position' || list.length > 1) asks.push({ what: 'column', field, columns: list, sample: sample[0]?.[columns.indexOf(list[0]!)] ?? '' }); // prettier-ignore
+      if (field === 'position' || list.length > 1)
+        asks.push({ what: 'column', field, columns: list, sample: sample[0]?.[columns.indexOf(list[0]!)] ?? '' });
   const missing = (['filter', 'position'] as const).filter(
     (f) => (mapping[f] === undefined || !columns.includes(mapping[f])) && !asks.some((a) => a.field === f),
   );
@@ -214,9 +281,17 @@ export function readFocusCsv(
       ],
     };
   if (asks.length) return { ...known, asks };
-  const decimals = Object.fromEntries((['position', 'hfd', 'temperature'] as const).map((f) => [f, decimalOf(cellsOf(f), answers.decimal)])) as Record<'position' | 'hfd' | 'temperature', ReturnType<typeof decimalOf>>; // prettier-ignore
+  const decimals = Object.fromEntries(
+    (['position', 'hfd', 'temperature'] as const).map((f) => [f, decimalOf(cellsOf(f), answers.decimal)]),
+  ) as Record<'position' | 'hfd' | 'temperature', ReturnType<typeof decimalOf>>;
   for (const [field, sign] of Object.entries(decimals))
-    if (sign === 'doubt') asks.push({ what: 'decimal', field, columns: [mapping[field as FocusField]!], sample: cellsOf(field as FocusField).find((c) => /[.,]\d{3}\s*$/.test(c)) ?? '' }); // prettier-ignore
+    if (sign === 'doubt')
+      asks.push({
+        what: 'decimal',
+        field,
+        columns: [mapping[field as FocusField]!],
+        sample: cellsOf(field as FocusField).find((c) => /[.,]\d{3}\s*$/.test(c)) ?? '',
+      });
   if (asks.length) return { ...known, asks };
   const heads = Object.fromEntries(FOCUS_FIELDS.map((f) => [f, readHeading(mapping[f] ?? '')])) as Reading['heads'];
   const reading: Reading = { mapping, heads, decimals: decimals as Reading['decimals'], answers, fahrenheit };
@@ -232,7 +307,8 @@ export function readFocusCsv(
     const got = readRow(Object.fromEntries(columns.map((c, i) => [c, cells[i]!])), reading);
     if (typeof got === 'string') bad.push({ line, text, reason: got });
     else if ('doubt' in got) {
-      if (!asks.some((a) => a.what === got.doubt)) asks.push({ what: got.doubt, field: 'time', columns: [mapping.date ?? mapping.time!], sample: got.sample }); // prettier-ignore
+      if (!asks.some((a) => a.what === got.doubt))
+        asks.push({ what: got.doubt, field: 'time', columns: [mapping.date ?? mapping.time!], sample: got.sample });
     } else rows.push({ ...got, line });
   }
   if (asks.length) return { ...known, asks };

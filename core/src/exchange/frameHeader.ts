@@ -66,7 +66,8 @@ export interface ReadFrame {
 }
 
 /** What was done to a frame is no kind: “light, dark subtracted” is a light. */
-const DONE_TO_IT = /(?:master\s*)?(?:dark|bias|flat|offset|zero)s?[\s_-]*(?:sub(?:tracted)?|corr(?:ected)?|fielded|div(?:ided)?|applied|removed|calibrated)\b|[-−]\s*(?:dark|bias|flat)s?\b/g; // prettier-ignore
+const DONE_TO_IT =
+  /(?:master\s*)?(?:dark|bias|flat|offset|zero)s?[\s_-]*(?:sub(?:tracted)?|corr(?:ected)?|fielded|div(?:ided)?|applied|removed|calibrated)\b|[-−]\s*(?:dark|bias|flat)s?\b/g;
 
 /** The kind of a frame from what a header calls it; null for words nobody knows. */
 export function frameKindOf(text: string): FrameKind | null {
@@ -74,23 +75,41 @@ export function frameKindOf(text: string): FrameKind | null {
   const t = written.replace(DONE_TO_IT, ' ').replace(/[^a-z]+/g, '');
   if (/darkflat|flatdark|darkforflat/.test(t)) return 'darkFlat';
   // the kinds that are named first is meant: “light (flat 3)” is a light
-  const named = [...t.matchAll(/twilight|skyflat|domeflat|flat|dark|bias|zero|offset|light|object|science|target/g)].map((m) => m[0]); // prettier-ignore
+  const named = [
+    ...t.matchAll(/twilight|skyflat|domeflat|flat|dark|bias|zero|offset|light|object|science|target/g),
+  ].map((m) => m[0]);
   switch (named[0]) {
     case 'twilight':
     case 'skyflat':
     case 'domeflat':
-    case 'flat': return 'flat'; // prettier-ignore
-    case 'dark': return 'dark'; // prettier-ignore
+    case 'flat':
+      return 'flat';
+    case 'dark':
+      return 'dark';
     case 'bias':
     case 'zero':
-    case 'offset': return 'bias'; // prettier-ignore
-    case undefined: return null; // prettier-ignore
-    default: return 'light'; // prettier-ignore
+    case 'offset':
+      return 'bias';
+    case undefined:
+      return null;
+    default:
+      return 'light';
   }
 }
 
 /** Seconds by which other time scales are ahead of UTC since 2017: TAI by its leap seconds, TT by 32.184 s more, GPS by 18 s. */
-const AHEAD_S: Readonly<Record<string, number>> = { UTC: 0, UT: 0, UT1: 0, GMT: 0, TAI: 37, TT: 69.184, TDT: 69.184, TDB: 69.184, ET: 69.184, GPS: 18 }; // prettier-ignore
+const AHEAD_S: Readonly<Record<string, number>> = {
+  UTC: 0,
+  UT: 0,
+  UT1: 0,
+  GMT: 0,
+  TAI: 37,
+  TT: 69.184,
+  TDT: 69.184,
+  TDB: 69.184,
+  ET: 69.184,
+  GPS: 18,
+};
 
 /**
  * An instant from DATE-OBS, which is UTC by the standard unless TIMESYS says otherwise, and often lacks its Z, or the time
@@ -101,12 +120,17 @@ function instantOf(cards: ReadonlyMap<string, FitsValue>, v: FitsValue | undefin
   if (!read.ok) return null;
   const { wallMs, dayOnly } = read.value;
   const midnight = wallMs % 86_400_000 === 0 && read.value.offsetMin === null;
-  const kept = ['TIME-OBS', 'UT', 'UTC', 'UTSTART', 'UT-OBS'].map((k) => cardOf(cards, k)).find((c) => typeof c === 'string' && readClock(c)); // prettier-ignore
+  const kept = ['TIME-OBS', 'UT', 'UTC', 'UTSTART', 'UT-OBS']
+    .map((k) => cardOf(cards, k))
+    .find((c) => typeof c === 'string' && readClock(c));
   const clock = kept === undefined ? null : readClock(String(kept));
   if (dayOnly && !clock) return null;
   // midnight to the millisecond is what a date without a time of day is filled up with
   const at = midnight && clock ? wallMs + clock.ms : instantMs(read.value);
-  const scale = String(cards.get('TIMESYS') ?? 'UTC').trim().toUpperCase().replace(/\(.*\)$/, ''); // prettier-ignore
+  const scale = String(cards.get('TIMESYS') ?? 'UTC')
+    .trim()
+    .toUpperCase()
+    .replace(/\(.*\)$/, '');
   const aheadS = read.value.offsetMin !== null ? 0 : AHEAD_S[scale === '' ? 'UTC' : scale];
   return aheadS === undefined ? null : new Date(at - 1000 * aheadS).toISOString();
 }
@@ -134,7 +158,9 @@ function celsius(v: FitsValue | undefined, unit: string | null): number | null {
   const m =
     /^([+-]?\d{1,4}(?:\.\d{1,30})?)\s{0,3}(?:°|deg(?:rees)?\.?)?\s{0,3}([CFK]|celsius|fahrenheit|kelvin)?$/i.exec(text);
   if (!m) return null;
-  const named = (m[2] ?? /\b(?:deg(?:rees)?\.?\s*|°\s*)?(celsius|fahrenheit|kelvin|C|F|K)\b/i.exec(unit ?? '')?.[1] ?? 'C')[0]!.toUpperCase(); // prettier-ignore
+  const named = (m[2] ??
+    /\b(?:deg(?:rees)?\.?\s*|°\s*)?(celsius|fahrenheit|kelvin|C|F|K)\b/i.exec(unit ?? '')?.[1] ??
+    'C')[0]!.toUpperCase();
   const n = Number(m[1]);
   return named === 'K' ? n - 273.15 : named === 'F' ? (n - 32) / 1.8 : n;
 }
@@ -158,7 +184,17 @@ const plainNumber = (text: string): number | null => {
 
 const numberOf = (v: FitsValue | undefined): number | null =>
   typeof v === 'number' ? v : typeof v === 'string' ? plainNumber(v) : null;
-const MILLIMETRES: Readonly<Record<string, number>> = { um: 0.001, µm: 0.001, micron: 0.001, microns: 0.001, mm: 1, cm: 10, m: 1000, inch: 25.4, inches: 25.4 }; // prettier-ignore
+const MILLIMETRES: Readonly<Record<string, number>> = {
+  um: 0.001,
+  µm: 0.001,
+  micron: 0.001,
+  microns: 0.001,
+  mm: 1,
+  cm: 10,
+  m: 1000,
+  inch: 25.4,
+  inches: 25.4,
+};
 const MICRO = new Set(['us', 'µs', 'usec', 'microsecond', 'microseconds']);
 /**
  * Seconds of exposure, in the unit a comment names. Of several keywords those that were never filled (nought) say nothing;
@@ -186,7 +222,9 @@ function placeOf(
       angleOfCard(cards, mapping.ra ?? 'RA', true),
       angleOfCard(cards, mapping.dec ?? 'DEC', false),
     ];
-    return raDeg !== null && decDeg !== null && raDeg >= 0 && raDeg <= 360 && Math.abs(decDeg) <= 90 ? { raDeg, decDeg } : null; // prettier-ignore
+    return raDeg !== null && decDeg !== null && raDeg >= 0 && raDeg <= 360 && Math.abs(decDeg) <= 90
+      ? { raDeg, decDeg }
+      : null;
   }
   const got = framingFromHeader(cards);
   if (got.ok && got.framing.from === 'solved') return { raDeg: got.framing.raDeg, decDeg: got.framing.decDeg };

@@ -14,7 +14,18 @@ import { frameKindOf, type FrameKind } from './frameHeader.ts';
 import { guessTimed, NAMES, readHeading } from './headings.ts';
 
 /** What a column of a table of frames can mean; `date` where the day stands in a column of its own. */
-export const FRAME_COLUMNS = ['file', 'object', 'filter', 'exposure', 'date', 'time', 'count', 'kind', 'temperature', 'gain'] as const; // prettier-ignore
+export const FRAME_COLUMNS = [
+  'file',
+  'object',
+  'filter',
+  'exposure',
+  'date',
+  'time',
+  'count',
+  'kind',
+  'temperature',
+  'gain',
+] as const;
 export type FrameColumn = (typeof FRAME_COLUMNS)[number];
 export type FrameColumns = Partial<Record<FrameColumn, string>>;
 
@@ -48,17 +59,64 @@ const MAX_ROWS = 5000;
 const MAX_CELL = 260;
 
 const COLUMN_NAMES: Record<FrameColumn, readonly string[]> = {
-  exposure: ['exposure', 'exp', 'exptime', 'exposure time', 'exp time', 'exposure length', 'exposure duration', 'duration', 'seconds', 'secs', 'sub length', 'sub exposure', 'length', 'itime', 'shutter', 'integration time', 'belichtung', 'belichtungszeit'],
+  exposure: [
+    'exposure',
+    'exp',
+    'exptime',
+    'exposure time',
+    'exp time',
+    'exposure length',
+    'exposure duration',
+    'duration',
+    'seconds',
+    'secs',
+    'sub length',
+    'sub exposure',
+    'length',
+    'itime',
+    'shutter',
+    'integration time',
+    'belichtung',
+    'belichtungszeit',
+  ],
   filter: NAMES.filter,
   object: ['object', 'target', 'object name', 'target name', 'objname', 'objekt', 'ziel'],
   kind: ['type', 'kind', 'imagetyp', 'image type', 'frame type', 'frametype', 'picture type'],
-  temperature: ['temp', 'temperature', 'sensor temp', 'sensor temperature', 'sensor', 'ccd temp', 'ccd temperature', 'camera temp', 'camera temperature', 'chip temp', 'chip temperature', 'detector temp', 'ccdtemp'],
+  temperature: [
+    'temp',
+    'temperature',
+    'sensor temp',
+    'sensor temperature',
+    'sensor',
+    'ccd temp',
+    'ccd temperature',
+    'camera temp',
+    'camera temperature',
+    'chip temp',
+    'chip temperature',
+    'detector temp',
+    'ccdtemp',
+  ],
   gain: ['gain'],
   time: NAMES.time,
   date: [],
-  count: ['count', 'frames', 'frame count', 'number of frames', 'no of frames', 'number frames', 'subs', 'number of subs', 'n', 'quantity', 'exposures', 'number of exposures', 'anzahl'],
+  count: [
+    'count',
+    'frames',
+    'frame count',
+    'number of frames',
+    'no of frames',
+    'number frames',
+    'subs',
+    'number of subs',
+    'n',
+    'quantity',
+    'exposures',
+    'number of exposures',
+    'anzahl',
+  ],
   file: ['file', 'filename', 'file name', 'path', 'image', 'image name', 'frame', 'name', 'datei'],
-}; // prettier-ignore
+};
 /** Headings worth asking about where none says it surely. */
 const HINTS: Partial<Record<FrameColumn, RegExp>> = { exposure: /expos|belicht/ };
 
@@ -99,19 +157,36 @@ export function readFramesCsv(text: string, given?: FrameColumns, answers: Table
   const frames: CsvFrame[] = [];
   const asks: TableAsk[] = [];
   const done = (): FramesCsv => ({ columns, mapping, frames: asks.length ? [] : frames, bad, asks, sample });
-  const at = Object.fromEntries(FRAME_COLUMNS.map((f) => [f, mapping[f] === undefined ? -1 : columns.indexOf(mapping[f])])) as Record<FrameColumn, number>; // prettier-ignore
+  const at = Object.fromEntries(
+    FRAME_COLUMNS.map((f) => [f, mapping[f] === undefined ? -1 : columns.indexOf(mapping[f])]),
+  ) as Record<FrameColumn, number>;
   const column = (f: FrameColumn) => rows.slice(0, MAX_ROWS).map((r) => (r[at[f]] ?? '').trim());
   if (!given)
     for (const [field, list] of Object.entries(guess.doubtful))
-      if (field === 'exposure' || list.length > 1) asks.push({ what: 'column', field, columns: list, sample: rows[0]?.[columns.indexOf(list[0]!)] ?? '' }); // prettier-ignore
+      if (field === 'exposure' || list.length > 1)
+        asks.push({ what: 'column', field, columns: list, sample: rows[0]?.[columns.indexOf(list[0]!)] ?? '' });
   if (at.exposure < 0) {
     if (!asks.some((a) => a.field === 'exposure')) bad.push({ line: 1, reason: 'no column is taken for the exposure' });
     return done();
   }
-  const heads = Object.fromEntries(FRAME_COLUMNS.map((f) => [f, readHeading(mapping[f] ?? '')])) as Record<FrameColumn, ReturnType<typeof readHeading>>; // prettier-ignore
-  const decimals = Object.fromEntries((['exposure', 'count', 'temperature', 'gain'] as const).map((f) => [f, at[f] < 0 ? '.' : decimalOf(column(f), answers.decimal)])) as Record<'exposure' | 'count' | 'temperature' | 'gain', ReturnType<typeof decimalOf>>; // prettier-ignore
+  const heads = Object.fromEntries(FRAME_COLUMNS.map((f) => [f, readHeading(mapping[f] ?? '')])) as Record<
+    FrameColumn,
+    ReturnType<typeof readHeading>
+  >;
+  const decimals = Object.fromEntries(
+    (['exposure', 'count', 'temperature', 'gain'] as const).map((f) => [
+      f,
+      at[f] < 0 ? '.' : decimalOf(column(f), answers.decimal),
+    ]),
+  ) as Record<'exposure' | 'count' | 'temperature' | 'gain', ReturnType<typeof decimalOf>>;
   for (const [field, sign] of Object.entries(decimals))
-    if (sign === 'doubt') asks.push({ what: 'decimal', field, columns: [mapping[field as FrameColumn]!], sample: column(field as FrameColumn).find((c) => /[.,]\d{3}$/.test(c)) ?? '' }); // prettier-ignore
+    if (sign === 'doubt')
+      asks.push({
+        what: 'decimal',
+        field,
+        columns: [mapping[field as FrameColumn]!],
+        sample: column(field as FrameColumn).find((c) => /[.,]\d{3}$/.test(c)) ?? '',
+      });
   if (asks.length) return done();
   const numeric = (f: keyof typeof decimals, cell: string) => {
     const { text: digits, unit } = tidyNumber(cell);
@@ -126,7 +201,8 @@ export function readFramesCsv(text: string, given?: FrameColumns, answers: Table
     const surplus = surplusOf(cells, columns.length);
     if (surplus) return bad.push({ line, reason: surplus });
     const cell = (f: FrameColumn) => (at[f] < 0 ? '' : (cells[at[f]] ?? '').trim());
-    if (FRAME_COLUMNS.some((f) => cell(f).length > MAX_CELL)) return bad.push({ line, reason: `a cell is longer than ${MAX_CELL} characters` }); // prettier-ignore
+    if (FRAME_COLUMNS.some((f) => cell(f).length > MAX_CELL))
+      return bad.push({ line, reason: `a cell is longer than ${MAX_CELL} characters` });
     const exposure = numeric('exposure', cell('exposure'));
     const per = secondsPer(exposure.unit || (heads.exposure.unit ?? ''));
     const exposureS = exposure.value === null || per === null ? null : exposure.value * per;
@@ -142,14 +218,18 @@ export function readFramesCsv(text: string, given?: FrameColumns, answers: Table
       const read = instantIn(when.day, { ...answers, local, clock: when.clock || undefined });
       if (read.ok) startedAt = read.iso;
       else if (read.doubt) {
-        if (!asks.some((a) => a.what === read.doubt)) asks.push({ what: read.doubt, field: 'time', columns: [mapping.date ?? mapping.time!], sample: when.day }); // prettier-ignore
+        if (!asks.some((a) => a.what === read.doubt))
+          asks.push({ what: read.doubt, field: 'time', columns: [mapping.date ?? mapping.time!], sample: when.day });
         return undefined;
       } else return bad.push({ line, reason: `time ${read.reason}` });
     }
     const kind = cell('kind') ? frameKindOf(cell('kind')) : 'light';
     if (!kind) return bad.push({ line, reason: `“${cell('kind')}” is no kind of frame` });
     const temperature = numeric('temperature', cell('temperature'));
-    const sensorC = temperature.value === null ? null : celsiusIn(temperature.value, temperature.unit || (heads.temperature.unit ?? '')); // prettier-ignore
+    const sensorC =
+      temperature.value === null
+        ? null
+        : celsiusIn(temperature.value, temperature.unit || (heads.temperature.unit ?? ''));
     return frames.push({
       line,
       file: cell('file'),

@@ -48,7 +48,11 @@ test.each([
 ])('what cannot be used says why', (text, why) => expect(readGuideCsv(text).bad[0]!.reason).toContain(why));
 test('units are read from headings and cells; mixed ones are refused with both named', () => {
   expect(readGuideCsv('time,ra_px,dec_px\n0,1,2\n2,1,2\n').unit).toBe('px');
-  expect(readGuideCsv('time,ra,dec\n0,0.5″,1.5"\n')).toMatchObject({ unit: 'arcsec', bad: [], samples: [{ raArcsec: 0.5, decArcsec: 1.5 }] }); // prettier-ignore
+  expect(readGuideCsv('time,ra,dec\n0,0.5″,1.5"\n')).toMatchObject({
+    unit: 'arcsec',
+    bad: [],
+    samples: [{ raArcsec: 0.5, decArcsec: 1.5 }],
+  });
   expect(readGuideCsv('time,ra_px,dec_arcsec\n0,1,2\n').bad[0]!.reason).toContain(
     'in pixels and “dec_arcsec” in arcseconds',
   );

@@ -148,9 +148,19 @@ export function readGuideCsv(text: string, given?: GuideMapping, scale = 1): Gui
     GUIDE_FIELDS.map((f) => [f, mapping[f] === undefined ? -1 : columns.indexOf(mapping[f])]),
   ) as Record<GuideField, number>;
   // errors and times share the sign of the table; the first rows that leave no doubt say it
-  const signs = decimalOf(data.slice(1, 400).flatMap(({ cells: r }) => [r[at.ra], r[at.dec]].map((c) => (c ?? '').slice(0, MOST_CELL).replace(/(?:arcsec|px|pixels?|pix|as|″|''|")\s*$/i, '')))); // prettier-ignore
+  const signs = decimalOf(
+    data
+      .slice(1, 400)
+      .flatMap(({ cells: r }) =>
+        [r[at.ra], r[at.dec]].map((c) =>
+          (c ?? '').slice(0, MOST_CELL).replace(/(?:arcsec|px|pixels?|pix|as|″|''|")\s*$/i, ''),
+        ),
+      ),
+  );
   const decimal = signs === 'doubt' ? '.' : signs;
-  const pulseUnits = [mapping.raPulse, mapping.decPulse].map((c) => (c === undefined ? null : readHeading(c).unit) ?? 'ms'); // prettier-ignore
+  const pulseUnits = [mapping.raPulse, mapping.decPulse].map(
+    (c) => (c === undefined ? null : readHeading(c).unit) ?? 'ms',
+  );
   const strange = pulseUnits.findIndex((u) => PULSE_MS[u] === undefined);
   if (strange >= 0)
     return fail(
@@ -213,7 +223,9 @@ export function readGuideCsv(text: string, given?: GuideMapping, scale = 1): Gui
     }
     const pulses = [pulseOf(cell('raPulse'), decimal), pulseOf(cell('decPulse'), decimal)];
     if (pulses.includes(null)) {
-      refuse(`pulse “${(cell(pulses[0] === null ? 'raPulse' : 'decPulse') ?? '').slice(0, 40)}” is no number; its direction is its sign`); // prettier-ignore
+      refuse(
+        `pulse “${(cell(pulses[0] === null ? 'raPulse' : 'decPulse') ?? '').slice(0, 40)}” is no number; its direction is its sign`,
+      );
       continue;
     }
     begin ??= t;
@@ -240,7 +252,16 @@ export function readGuideCsv(text: string, given?: GuideMapping, scale = 1): Gui
     .map((s, k) => s.timeS - samples[k]!.timeS)
     .sort((a, b) => a - b);
   const cadence = steps[Math.floor(steps.length / 2)] ?? 0;
-  return { columns, mapping, samples, bad, rows, gaps: steps.filter((s) => s > 10 * cadence).length, beganAt: dated && begin !== null ? new Date(begin * 1000).toISOString() : null, unit }; // prettier-ignore
+  return {
+    columns,
+    mapping,
+    samples,
+    bad,
+    rows,
+    gaps: steps.filter((s) => s > 10 * cadence).length,
+    beganAt: dated && begin !== null ? new Date(begin * 1000).toISOString() : null,
+    unit,
+  };
 }
 
 /** A log in our own columns: seconds, arcseconds on the sky, milliseconds. */

@@ -20,8 +20,10 @@ function header(cards: readonly string[]) {
   return got.cards;
 }
 const read = (...cards: string[]) => readFrame(header(cards));
-const string = (key: string, value: string, comment = '') => `${key.padEnd(8)}= '${value.replace(/'/g, "''")}'${comment ? ` / ${comment}` : ''}`; // prettier-ignore
-const number = (key: string, value: string, comment = '') => `${key.padEnd(8)}= ${value.padStart(20)}${comment ? ` / ${comment}` : ''}`; // prettier-ignore
+const string = (key: string, value: string, comment = '') =>
+  `${key.padEnd(8)}= '${value.replace(/'/g, "''")}'${comment ? ` / ${comment}` : ''}`;
+const number = (key: string, value: string, comment = '') =>
+  `${key.padEnd(8)}= ${value.padStart(20)}${comment ? ` / ${comment}` : ''}`;
 
 const at = (h: number, m: number, s: number) => 15 * (h + m / 60 + s / 3600);
 const deg = (sign: 1 | -1, d: number, m: number, s: number) => sign * (d + m / 60 + s / 3600);
@@ -57,7 +59,6 @@ describe('coordinates of a header', () => {
       ['OBJCTRA', 'OBJCTDEC'],
       ['RA', 'DEC'],
     ] as const) {
-      // prettier-ignore
       const f = read(string(r, ra), string(d, dec));
       if (raDeg === null) expect([f.raDeg, f.decDeg]).toEqual([null, null]);
       else {
@@ -71,12 +72,27 @@ describe('coordinates of a header', () => {
       const [h, m, s] = [k % 24, (k * 7) % 60, ((k * 13) % 600) / 10];
       const [d, dm, ds] = [(k * 5) % 90, (k * 11) % 60, (k * 17) % 60];
       const sign = k % 2 ? '-' : ['', '+'][k % 3 ? 0 : 1]!;
-      const [a, b] = [[':', ':'], [' ', ' '], ['h', 'm']][k % 3]!; // prettier-ignore
-      const [p, q] = [[':', ':'], [' ', ' '], ['d', 'm']][k % 3]!; // prettier-ignore
+      const [a, b] = [
+        [':', ':'],
+        [' ', ' '],
+        ['h', 'm'],
+      ][k % 3]!;
+      const [p, q] = [
+        [':', ':'],
+        [' ', ' '],
+        ['d', 'm'],
+      ][k % 3]!;
       const two = (n: number) => String(n).padStart(2, '0');
-      const f = read(string('OBJCTRA', `${two(h)}${a}${two(m)}${b}${s.toFixed(1)}`), string('OBJCTDEC', `${sign}${two(d)}${p}${two(dm)}${q}${two(ds)}`)); // prettier-ignore
+      const f = read(
+        string('OBJCTRA', `${two(h)}${a}${two(m)}${b}${s.toFixed(1)}`),
+        string('OBJCTDEC', `${sign}${two(d)}${p}${two(dm)}${q}${two(ds)}`),
+      );
       if (h + m + s + d + dm + ds === 0) continue;
-      expect([k, f.raDeg!.toFixed(8), f.decDeg!.toFixed(8)]).toEqual([k, at(h, m, s).toFixed(8), deg(sign === '-' ? -1 : 1, d, dm, ds).toFixed(8)]); // prettier-ignore
+      expect([k, f.raDeg!.toFixed(8), f.decDeg!.toFixed(8)]).toEqual([
+        k,
+        at(h, m, s).toFixed(8),
+        deg(sign === '-' ? -1 : 1, d, dm, ds).toFixed(8),
+      ]);
     }
   });
   test('a number is degrees, or hours where its comment says so', () => {
@@ -89,13 +105,23 @@ describe('coordinates of a header', () => {
     const unset = [number('RA', '0.0'), number('DEC', '0.0')];
     expect(read(...unset, ...filled).raDeg).toBeCloseTo(at(13, 29, 52), 9);
     expect(read(...unset).raDeg).toBeNull();
-    expect(read(string('OBJCTRA', '00 00 00'), string('OBJCTDEC', '+00 00 00'), number('RA', '10.5'), number('DEC', '41')).raDeg).toBe(10.5); // prettier-ignore
+    expect(
+      read(string('OBJCTRA', '00 00 00'), string('OBJCTDEC', '+00 00 00'), number('RA', '10.5'), number('DEC', '41'))
+        .raDeg,
+    ).toBe(10.5);
   });
   test('a solved picture is where its middle is, whatever stands first, and not in galactic numbers', () => {
     const plane = (crpix: number, ctype: [string, string], crval: [string, string], cd: string[]) => [
-      number('NAXIS1', '1000'), number('NAXIS2', '800'), string('CTYPE1', ctype[0]), string('CTYPE2', ctype[1]), number('CRVAL1', crval[0]), number('CRVAL2', crval[1]),
-      number('CRPIX1', String(crpix)), number('CRPIX2', '400.5'), ...cd.map((v, i) => number(['CD1_1', 'CD1_2', 'CD2_1', 'CD2_2'][i]!, v)),
-    ]; // prettier-ignore
+      number('NAXIS1', '1000'),
+      number('NAXIS2', '800'),
+      string('CTYPE1', ctype[0]),
+      string('CTYPE2', ctype[1]),
+      number('CRVAL1', crval[0]),
+      number('CRVAL2', crval[1]),
+      number('CRPIX1', String(crpix)),
+      number('CRPIX2', '400.5'),
+      ...cd.map((v, i) => number(['CD1_1', 'CD1_2', 'CD2_1', 'CD2_2'][i]!, v)),
+    ];
     // the reference pixel stands 400 px from the middle: 400 × 0.001° / cos 60° in right ascension
     const off = read(...plane(100.5, ['RA---TAN', 'DEC--TAN'], ['150', '60'], ['-0.001', '0', '0', '0.001']));
     expect(off.raDeg).toBeCloseTo(150 - 0.8, 2);
@@ -104,7 +130,10 @@ describe('coordinates of a header', () => {
     expect([turned.raDeg, turned.decDeg]).toEqual([expect.closeTo(150, 6), expect.closeTo(60, 6)]);
     const galactic = plane(500.5, ['GLON-TAN', 'GLAT-TAN'], ['150', '60'], ['-0.001', '0', '0', '0.001']);
     expect(read(...galactic).raDeg).toBeNull();
-    expect(read(...galactic, string('OBJCTRA', '13 29 52'), string('OBJCTDEC', '47 11 43')).raDeg).toBeCloseTo(at(13, 29, 52), 9); // prettier-ignore
+    expect(read(...galactic, string('OBJCTRA', '13 29 52'), string('OBJCTDEC', '47 11 43')).raDeg).toBeCloseTo(
+      at(13, 29, 52),
+      9,
+    );
   });
 });
 
@@ -139,7 +168,13 @@ const TIMES: [string[], string | null][] = [
 describe('times of a header', () => test.each(TIMES)('%j', (cards, at) => expect(read(...cards).startedAt).toBe(at)));
 
 const one = <K extends keyof ReadFrame>(key: K, rows: [string[], ReadFrame[K]][]) =>
-  describe(key, () => test.each(rows)('%j → %j', (cards, value) => { const got = read(...cards)[key]; if (typeof value === 'number') expect(got).toBeCloseTo(value, 9); else expect(got).toEqual(value); })); // prettier-ignore
+  describe(key, () =>
+    test.each(rows)('%j → %j', (cards, value) => {
+      const got = read(...cards)[key];
+      if (typeof value === 'number') expect(got).toBeCloseTo(value, 9);
+      else expect(got).toEqual(value);
+    }),
+  );
 one('exposureS', [
   [[number('EXPTIME', '300.0')], 300],
   [['EXPTIME =300.0'], 300],
@@ -204,46 +239,120 @@ one('object', [
 
 describe('kinds of frames', () => {
   test.each([
-    ['Light', 'light'], ['LIGHT FRAME', 'light'], ['Light Frame', 'light'], ['object', 'light'], ['Science', 'light'], ['Light - Dark subtracted', 'light'],
-    ['Light (flat fielded)', 'light'], ['light, bias corrected', 'light'], ['Light-Dark', 'light'], ['Dark', 'dark'], ['DARK FRAME', 'dark'], ['Master Dark', 'dark'], ['Dark Frame', 'dark'],
-    ['Flat', 'flat'], ['FLAT FIELD', 'flat'], ['Flat Field', 'flat'], ['twilight', 'flat'], ['Twilight Flat', 'flat'], ['skyflat', 'flat'], ['Dome Flat', 'flat'], ['SKY FLAT', 'flat'],
-    ['Bias', 'bias'], ['Zero', 'bias'], ['BIAS FRAME', 'bias'], ['Dark Flat', 'darkFlat'], ['flatdark', 'darkFlat'], ['Flat Dark', 'darkFlat'], ['DarkFlat', 'darkFlat'],
-    ['Focus', null], ['', null], ['snapshot', null],
-  ] as const)('%s', (text, kind) => expect(frameKindOf(text)).toBe(kind)); // prettier-ignore
+    ['Light', 'light'],
+    ['LIGHT FRAME', 'light'],
+    ['Light Frame', 'light'],
+    ['object', 'light'],
+    ['Science', 'light'],
+    ['Light - Dark subtracted', 'light'],
+    ['Light (flat fielded)', 'light'],
+    ['light, bias corrected', 'light'],
+    ['Light-Dark', 'light'],
+    ['Dark', 'dark'],
+    ['DARK FRAME', 'dark'],
+    ['Master Dark', 'dark'],
+    ['Dark Frame', 'dark'],
+    ['Flat', 'flat'],
+    ['FLAT FIELD', 'flat'],
+    ['Flat Field', 'flat'],
+    ['twilight', 'flat'],
+    ['Twilight Flat', 'flat'],
+    ['skyflat', 'flat'],
+    ['Dome Flat', 'flat'],
+    ['SKY FLAT', 'flat'],
+    ['Bias', 'bias'],
+    ['Zero', 'bias'],
+    ['BIAS FRAME', 'bias'],
+    ['Dark Flat', 'darkFlat'],
+    ['flatdark', 'darkFlat'],
+    ['Flat Dark', 'darkFlat'],
+    ['DarkFlat', 'darkFlat'],
+    ['Focus', null],
+    ['', null],
+    ['snapshot', null],
+  ] as const)('%s', (text, kind) => expect(frameKindOf(text)).toBe(kind));
 });
 
 describe('units that comments name, without brackets too', () => {
   test.each<[string, string, number | null]>([
-    ['300', '[s] exposure', 300], ['300', 'exposure time in seconds', 300], ['300', 'Exposure time (s)', 300], ['300', 'seconds', 300], ['300', '', 300], ['300', 'of 3 in this set', 300],
-    ['5', '[min]', 300], ['5', 'minutes', 300], ['5', 'exposure in minutes', 300], ['5', 'Exposure (min)', 300], ['300000', '[ms]', 300], ['300000', 'in milliseconds', 300], ['300000', 'millisecond', 300], ['3E8', 'exposure [us]', 300], ['0.1', 'hours', 360],
+    ['300', '[s] exposure', 300],
+    ['300', 'exposure time in seconds', 300],
+    ['300', 'Exposure time (s)', 300],
+    ['300', 'seconds', 300],
+    ['300', '', 300],
+    ['300', 'of 3 in this set', 300],
+    ['5', '[min]', 300],
+    ['5', 'minutes', 300],
+    ['5', 'exposure in minutes', 300],
+    ['5', 'Exposure (min)', 300],
+    ['300000', '[ms]', 300],
+    ['300000', 'in milliseconds', 300],
+    ['300000', 'millisecond', 300],
+    ['3E8', 'exposure [us]', 300],
+    ['0.1', 'hours', 360],
   ])('EXPTIME = %s / %s', (value, comment, seconds) => {
     const got = read(number('EXPTIME', value, comment)).exposureS;
     if (seconds === null) expect(got).toBeNull();
     else expect(got).toBeCloseTo(seconds, 6);
-  }); // prettier-ignore
+  });
   test.each<[string, number]>([
-    ['[h]', 202.46958], ['hours', 202.46958], ['RA in hours', 202.46958], ['right ascension (hours)', 202.46958], ['in decimal hours', 202.46958], ['deg', 13.497972], ['RA in degrees', 13.497972], ['', 13.497972], ['[ICRS] of the hour', 13.497972],
+    ['[h]', 202.46958],
+    ['hours', 202.46958],
+    ['RA in hours', 202.46958],
+    ['right ascension (hours)', 202.46958],
+    ['in decimal hours', 202.46958],
+    ['deg', 13.497972],
+    ['RA in degrees', 13.497972],
+    ['', 13.497972],
+    ['[ICRS] of the hour', 13.497972],
   ])('RA = 13.497972 / %s', (comment, degrees) => {
     expect(read(number('RA', '13.497972', comment), number('DEC', '47.195')).raDeg).toBeCloseTo(degrees, 4);
-  }); // prettier-ignore
-  test.each<[string, string, number]>([['-10', '[C]', -10], ['14', 'Fahrenheit', -10], ['14.0', 'sensor in F', -10], ['263.15', 'K', -10], ['263.15', 'temperature (K)', -10], ['-10', 'sensor, degrees', -10]])('CCD-TEMP = %s / %s', (value, comment, c) => {
+  });
+  test.each<[string, string, number]>([
+    ['-10', '[C]', -10],
+    ['14', 'Fahrenheit', -10],
+    ['14.0', 'sensor in F', -10],
+    ['263.15', 'K', -10],
+    ['263.15', 'temperature (K)', -10],
+    ['-10', 'sensor, degrees', -10],
+  ])('CCD-TEMP = %s / %s', (value, comment, c) => {
     expect(read(number('CCD-TEMP', value, comment)).sensorC).toBeCloseTo(c, 9);
-  }); // prettier-ignore
-  test.each<[string, string, number | null]>([['480', '[mm]', 480], ['48', '[cm]', 480], ['0.48', 'm', 480], ['480', '', 480]])('FOCALLEN = %s / %s', (value, comment, mm) => expect(read(number('FOCALLEN', value, comment)).focalLengthMm).toBeCloseTo(mm!, 9)); // prettier-ignore
-  test('a pixel in metres is one in micrometres', () => expect(read(number('XPIXSZ', '3.76E-6', '[m]')).pixelUm).toBeCloseTo(3.76, 9)); // prettier-ignore
+  });
+  test.each<[string, string, number | null]>([
+    ['480', '[mm]', 480],
+    ['48', '[cm]', 480],
+    ['0.48', 'm', 480],
+    ['480', '', 480],
+  ])('FOCALLEN = %s / %s', (value, comment, mm) =>
+    expect(read(number('FOCALLEN', value, comment)).focalLengthMm).toBeCloseTo(mm!, 9),
+  );
+  test('a pixel in metres is one in micrometres', () =>
+    expect(read(number('XPIXSZ', '3.76E-6', '[m]')).pixelUm).toBeCloseTo(3.76, 9));
 });
 describe('a header that says two things', () => {
   test.each<[string, string[], Partial<ReadFrame>]>([
     ['two lengths under one keyword', [number('EXPTIME', '300'), number('EXPTIME', '600')], { exposureS: null }],
     ['one length twice', [number('EXPTIME', '300'), number('EXPTIME', '300')], { exposureS: 300 }],
     ['two keywords, two lengths', [number('EXPTIME', '300'), number('EXPOSURE', '30')], { exposureS: null }],
-    ['two keywords, one length in two units', [number('EXPTIME', '300'), number('EXPOSURE', '300000', '[ms]')], { exposureS: 300 }],
+    [
+      'two keywords, one length in two units',
+      [number('EXPTIME', '300'), number('EXPOSURE', '300000', '[ms]')],
+      { exposureS: 300 },
+    ],
     ['one of two never filled', [number('EXPTIME', '0'), number('EXPOSURE', '300')], { exposureS: 300 }],
-    ['a bias', [string('IMAGETYP', 'Bias'), number('EXPTIME', '0'), number('EXPOSURE', '0')], { kind: 'bias', exposureS: 0 }],
+    [
+      'a bias',
+      [string('IMAGETYP', 'Bias'), number('EXPTIME', '0'), number('EXPOSURE', '0')],
+      { kind: 'bias', exposureS: 0 },
+    ],
     ['a fraction', [number('EXPTIME', '1/30')], { exposureS: null }],
     ['two filters under one keyword', [string('FILTER', 'Ha'), string('FILTER', 'OIII')], { filter: '' }],
-    ['two times', [string('DATE-OBS', '2026-11-18T20:00:00'), string('DATE-OBS', '2026-11-18T20:05:00')], { startedAt: null }],
+    [
+      'two times',
+      [string('DATE-OBS', '2026-11-18T20:00:00'), string('DATE-OBS', '2026-11-18T20:05:00')],
+      { startedAt: null },
+    ],
     ['two places', [number('RA', '13.2'), number('RA', '83.6'), number('DEC', '56.6')], { raDeg: null, decDeg: null }],
     ['two set points', [number('SET-TEMP', '-10'), number('SET-TEMP', '-20')], { setPointC: null }],
-  ])('%s', (_what, cards, said) => expect(read(...cards)).toMatchObject(said)); // prettier-ignore
+  ])('%s', (_what, cards, said) => expect(read(...cards)).toMatchObject(said));
 });

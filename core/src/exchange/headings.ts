@@ -9,13 +9,81 @@ export interface Heading {
 }
 
 const UNIT_WORDS: Readonly<Record<string, string>> = {
-  s: 's', sec: 's', secs: 's', second: 's', seconds: 's', ms: 'ms', msec: 'ms', milliseconds: 'ms', min: 'min', mins: 'min', minute: 'min', minutes: 'min',
-  h: 'h', hr: 'h', hrs: 'h', hour: 'h', hours: 'h', c: 'C', degc: 'C', celsius: 'C', f: 'F', degf: 'F', fahrenheit: 'F', k: 'K', kelvin: 'K',
-  px: 'px', pix: 'px', pixel: 'px', pixels: 'px', arcsec: 'arcsec', as: 'arcsec', '"': 'arcsec', '″': 'arcsec', "''": 'arcsec', steps: 'steps', um: 'um', µm: 'um', kg: 'kg', g: 'g', mm: 'mm',
-}; // prettier-ignore
+  s: 's',
+  sec: 's',
+  secs: 's',
+  second: 's',
+  seconds: 's',
+  ms: 'ms',
+  msec: 'ms',
+  milliseconds: 'ms',
+  min: 'min',
+  mins: 'min',
+  minute: 'min',
+  minutes: 'min',
+  h: 'h',
+  hr: 'h',
+  hrs: 'h',
+  hour: 'h',
+  hours: 'h',
+  c: 'C',
+  degc: 'C',
+  celsius: 'C',
+  f: 'F',
+  degf: 'F',
+  fahrenheit: 'F',
+  k: 'K',
+  kelvin: 'K',
+  px: 'px',
+  pix: 'px',
+  pixel: 'px',
+  pixels: 'px',
+  arcsec: 'arcsec',
+  as: 'arcsec',
+  '"': 'arcsec',
+  '″': 'arcsec',
+  "''": 'arcsec',
+  steps: 'steps',
+  um: 'um',
+  µm: 'um',
+  kg: 'kg',
+  g: 'g',
+  mm: 'mm',
+};
 /** Units written behind a name without brackets: “exposure_ms”, “temp_f”. A name may be a word of its own: “seconds”. */
-const TRAILING = new Set(['s', 'sec', 'secs', 'ms', 'msec', 'min', 'mins', 'minutes', 'hours', 'hrs', 'c', 'degc', 'f', 'degf', 'k', 'px', 'arcsec', 'um', 'seconds', 'milliseconds']); // prettier-ignore
-const ZONES: Readonly<Record<string, 'utc' | 'local'>> = { utc: 'utc', gmt: 'utc', ut: 'utc', zulu: 'utc', z: 'utc', local: 'local', lt: 'local', lokal: 'local', ortszeit: 'local' }; // prettier-ignore
+const TRAILING = new Set([
+  's',
+  'sec',
+  'secs',
+  'ms',
+  'msec',
+  'min',
+  'mins',
+  'minutes',
+  'hours',
+  'hrs',
+  'c',
+  'degc',
+  'f',
+  'degf',
+  'k',
+  'px',
+  'arcsec',
+  'um',
+  'seconds',
+  'milliseconds',
+]);
+const ZONES: Readonly<Record<string, 'utc' | 'local'>> = {
+  utc: 'utc',
+  gmt: 'utc',
+  ut: 'utc',
+  zulu: 'utc',
+  z: 'utc',
+  local: 'local',
+  lt: 'local',
+  lokal: 'local',
+  ortszeit: 'local',
+};
 
 const unitOf = (word: string): string | null => UNIT_WORDS[word.toLowerCase().replace(/[°º.\s]/g, '')] ?? null;
 
@@ -90,11 +158,49 @@ export function guessColumns<F extends string>(
 /** Whole headings by which tables of all kinds name the same things. */
 export const NAMES = {
   filter: ['filter', 'filter name', 'filter used', 'filtername', 'filtre', 'filtro'],
-  time: ['time', 'date', 'date time', 'datetime', 'timestamp', 'date obs', 'dateobs', 'date beg', 'start', 'started', 'start time', 'begin', 'utc', 'time of day', 'when', 'exposure start', 'observed', 'obs time', 'taken', 'datum', 'datum zeit', 'zeit', 'uhrzeit', 'fecha', 'hora', 'heure'], // prettier-ignore
+  time: [
+    'time',
+    'date',
+    'date time',
+    'datetime',
+    'timestamp',
+    'date obs',
+    'dateobs',
+    'date beg',
+    'start',
+    'started',
+    'start time',
+    'begin',
+    'utc',
+    'time of day',
+    'when',
+    'exposure start',
+    'observed',
+    'obs time',
+    'taken',
+    'datum',
+    'datum zeit',
+    'zeit',
+    'uhrzeit',
+    'fecha',
+    'hora',
+    'heure',
+  ],
 } as const;
 /** Of two columns that tell the moment, the one with the day and the one with the time of it. */
 export const DAY_NAMES = ['date', 'day', 'datum', 'fecha', 'night', 'date obs', 'dateobs'] as const;
-export const CLOCK_NAMES = ['time', 'clock', 'time of day', 'uhrzeit', 'zeit', 'hora', 'heure', 'start', 'start time', 'time obs'] as const; // prettier-ignore
+export const CLOCK_NAMES = [
+  'time',
+  'clock',
+  'time of day',
+  'uhrzeit',
+  'zeit',
+  'hora',
+  'heure',
+  'start',
+  'start time',
+  'time obs',
+] as const;
 
 /** A day in one column and the time of it in another; null where one column tells both, or neither. */
 export function dayAndClock(columns: readonly string[]): { day: string; clock: string } | null {

@@ -52,7 +52,13 @@ describe('text files', () => {
         const got = readFocusCsv(text, undefined, fahrenheit);
         for (const r of got.runs) {
           expect(r.filter).not.toBe('');
-          for (const v of [r.position ?? 0, r.hfd ?? 1, r.temperatureC ?? 0, ...r.points.flatMap((p) => [p.position, p.hfd])]) expect(Number.isFinite(v)).toBe(true); // prettier-ignore
+          for (const v of [
+            r.position ?? 0,
+            r.hfd ?? 1,
+            r.temperatureC ?? 0,
+            ...r.points.flatMap((p) => [p.position, p.hfd]),
+          ])
+            expect(Number.isFinite(v)).toBe(true);
           if (r.time) expect(Number.isNaN(Date.parse(r.time))).toBe(false);
         }
         for (const b of got.bad) expect(b.reason.length).toBeGreaterThan(5);

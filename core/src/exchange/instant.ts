@@ -39,7 +39,8 @@ export function readInstant(text: string, order?: DayOrder): InstantRead {
   const { day, rest } = read;
   const [year, month, dayOfMonth] = day;
   if (month < 1 || month > 12) return refuse(`“${text.trim()}” has no month ${month}`);
-  if (dayOfMonth < 1 || dayOfMonth > daysIn(year, month)) return refuse(`“${text.trim()}”: that month has ${daysIn(year, month)} days`); // prettier-ignore
+  if (dayOfMonth < 1 || dayOfMonth > daysIn(year, month))
+    return refuse(`“${text.trim()}”: that month has ${daysIn(year, month)} days`);
   const dayMs = Date.UTC(year, month - 1, dayOfMonth);
   const after = rest.replace(/^[T\s]+/i, '');
   if (after === '') return { ok: true, value: { wallMs: dayMs, offsetMin: null, dayOnly: true } };
@@ -65,8 +66,13 @@ function dayOf(t: string, order: DayOrder | undefined): Day | (InstantRead & { o
   const year = y!.length === 2 ? 2000 + Number(y) : Number(y);
   const rest = t.slice(whole.length);
   // a dot is written where the day comes first; with a slash either may
-  const chosen = sign === '.' ? 'dmy' : first > 12 ? 'dmy' : second > 12 ? 'mdy' : (order ?? (first === second ? 'dmy' : null)); // prettier-ignore
-  if (chosen === null) return refuse(`“${whole}” could be the ${first}th of month ${second} or the ${second}th of month ${first}`, true) as InstantRead & { ok: false }; // prettier-ignore
+  const chosen =
+    sign === '.' ? 'dmy' : first > 12 ? 'dmy' : second > 12 ? 'mdy' : (order ?? (first === second ? 'dmy' : null));
+  if (chosen === null)
+    return refuse(
+      `“${whole}” could be the ${first}th of month ${second} or the ${second}th of month ${first}`,
+      true,
+    ) as InstantRead & { ok: false };
   return { day: chosen === 'dmy' ? [year, second, first] : [year, first, second], rest };
 }
 

@@ -6,9 +6,21 @@ import type { BadRow } from './focusCsv.ts';
 
 /** Columns of the drawer as a file, in this order; documented in docs/files.md. */
 export const PART_COLUMNS = [
-  'name', 'kind', 'mass_kg', 'length_mm', 'measured_mm', 'measured_by', 'width_mm', 'count',
-  'front_size', 'front_gender', 'rear_size', 'rear_gender', 'lent_to', 'note',
-] as const; // prettier-ignore
+  'name',
+  'kind',
+  'mass_kg',
+  'length_mm',
+  'measured_mm',
+  'measured_by',
+  'width_mm',
+  'count',
+  'front_size',
+  'front_gender',
+  'rear_size',
+  'rear_gender',
+  'lent_to',
+  'note',
+] as const;
 
 type Cells = Partial<Record<(typeof PART_COLUMNS)[number], string>>;
 

@@ -4,9 +4,14 @@ import { recogniseText } from './recognise.ts';
 
 describe('a table of frames', () => {
   test('columns are guessed, rows read, and a row may stand for several frames', () => {
-    const got = readFramesCsv('File,Object,Filter,Exposure time,Date (UTC),Frames\na.fits,M 31,L,60,2026-11-18 20:00:00,1\n,M 31,Ha,"300,0",,12\n'); // prettier-ignore
+    const got = readFramesCsv(
+      'File,Object,Filter,Exposure time,Date (UTC),Frames\na.fits,M 31,L,60,2026-11-18 20:00:00,1\n,M 31,Ha,"300,0",,12\n',
+    );
     expect(got.bad).toEqual([]);
-    expect(got.frames).toMatchObject([{ file: 'a.fits', filter: 'L', exposureS: 60, startedAt: '2026-11-18T20:00:00.000Z', count: 1 }, { filter: 'Ha', exposureS: 300, startedAt: null, count: 12 }]); // prettier-ignore
+    expect(got.frames).toMatchObject([
+      { file: 'a.fits', filter: 'L', exposureS: 60, startedAt: '2026-11-18T20:00:00.000Z', count: 1 },
+      { filter: 'Ha', exposureS: 300, startedAt: null, count: 12 },
+    ]);
   });
   test('what cannot be read is told by its line', () => {
     const got = readFramesCsv('filter,exposure,time,kind\nL,long,,\nR,60,half past,\nG,60,,painting\nB,60,,dark\n');

@@ -14,7 +14,8 @@ import {
 } from './index.ts';
 
 const camera = { apertureMm: 100, scaleArcsecPerPx: 1.2, bandwidthNm: 300, quantumEfficiency: 0.8 };
-const sky = (mag: number, more: object = {}) => skyLight(parseInput(SkyLightInput, { skyMagArcsec2: mag, ...camera, ...more })).electronsPerSPx; // prettier-ignore
+const sky = (mag: number, more: object = {}) =>
+  skyLight(parseInput(SkyLightInput, { skyMagArcsec2: mag, ...camera, ...more })).electronsPerSPx;
 
 describe('light of a surface', () => {
   test('five magnitudes are a factor of a hundred; band, area and scale count as they should', () => {
@@ -71,7 +72,18 @@ describe('one frame', () => {
 });
 
 describe('many frames', () => {
-  const asked = (more: object = {}) => integration(parseInput(IntegrationInput, { targetMagArcsec2: 23, skyMagArcsec2: 20.5, ...camera, readNoiseE: 1.5, subS: 180, snr: 10, ...more })); // prettier-ignore
+  const asked = (more: object = {}) =>
+    integration(
+      parseInput(IntegrationInput, {
+        targetMagArcsec2: 23,
+        skyMagArcsec2: 20.5,
+        ...camera,
+        readNoiseE: 1.5,
+        subS: 180,
+        snr: 10,
+        ...more,
+      }),
+    );
   test('their signal to noise reaches the wish, and one frame fewer does not', () => {
     for (const snr of [3, 10, 25]) {
       const got = asked({ snr });

@@ -13,7 +13,12 @@ export const IntegrationInput = z.strictObject({
   binArea: z.number().min(1).max(1e4).meta({ unit: 'px', description: 'Pixels that are added up' }).default(1),
 });
 export type IntegrationInput = z.infer<typeof IntegrationInput>;
-export const IntegrationOutput = z.strictObject({ snrPerSub: z.number(), subs: z.number(), hours: z.number(), ...explained }); // prettier-ignore
+export const IntegrationOutput = z.strictObject({
+  snrPerSub: z.number(),
+  subs: z.number(),
+  hours: z.number(),
+  ...explained,
+});
 
 /** Frames and hours until a surface stands so far above its noise. */
 export function integration(i: IntegrationInput): z.input<typeof IntegrationOutput> {
@@ -30,7 +35,13 @@ export function integration(i: IntegrationInput): z.input<typeof IntegrationOutp
     working: [
       { label: 'Object in a pixel', formula: 'as exposure.sky', value: target, unit: 'e⁻/s' },
       { label: 'Sky in a pixel', formula: 'as exposure.sky', value: sky, unit: 'e⁻/s' },
-      { label: 'Signal to noise of one frame', formula: 'a·T·t/√(a·((T + S)·t + RN²))', value: snrPerSub, unit: '', source: 'textbook' }, // prettier-ignore
+      {
+        label: 'Signal to noise of one frame',
+        formula: 'a·T·t/√(a·((T + S)·t + RN²))',
+        value: snrPerSub,
+        unit: '',
+        source: 'textbook',
+      },
       { label: 'Frames', formula: '⌈(wanted/one frame)²⌉', value: subs, unit: '' },
     ],
     verdict: judge(

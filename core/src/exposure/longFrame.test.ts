@@ -8,7 +8,10 @@ const guided = (more: object) => ({ raArcsec: 0.5, decArcsec: 0.5, creepArcsecPe
 describe('a long frame', () => {
   test('ends where what bends or creeps moves a pixel', () => {
     expect(longFrame({ ...rig, flexureArcsecPerMin: 0.2 })).toMatchObject({ flexureS: 300, creepS: null, limitS: 300 });
-    expect(longFrame({ ...rig, flexureArcsecPerMin: 0.2, guided: guided({ creepArcsecPerMin: 0.5 }) })).toMatchObject({ creepS: 120, limitS: 120 }); // prettier-ignore
+    expect(longFrame({ ...rig, flexureArcsecPerMin: 0.2, guided: guided({ creepArcsecPerMin: 0.5 }) })).toMatchObject({
+      creepS: 120,
+      limitS: 120,
+    });
     expect(longFrame(rig)).toEqual({ flexureS: null, creepS: null, limitS: null, widthArcsec: null, aspect: null });
   });
   test('takes no creep from a short log, nor from what a log cannot tell from noise', () => {

@@ -7,9 +7,27 @@ import { moonMag, MoonInput, moonSeries, STILL_S } from './moon.ts';
 
 const input = (more: object = {}) =>
   parseInput(MoonInput, {
-    apertureMm: 120, scaleArcsecPerPx: 0.92, bandwidthNm: 100, quantumEfficiency: 0.8, transmission: 0.85, focalRatio: 7, pixelUm: 3.76, fullWellE: 40_000, readNoiseE: 1.6,
-    widthPx: 6248, heightPx: 4176, cropWidthPx: 2400, cropHeightPx: 2400, bytesPerPx: 2, linkMBPerS: 300, durationS: 60, moonDiameterArcmin: 31, moonPhaseAngleDeg: 90, moonAltitudeDeg: 45, ...more,
-  }); // prettier-ignore
+    apertureMm: 120,
+    scaleArcsecPerPx: 0.92,
+    bandwidthNm: 100,
+    quantumEfficiency: 0.8,
+    transmission: 0.85,
+    focalRatio: 7,
+    pixelUm: 3.76,
+    fullWellE: 40_000,
+    readNoiseE: 1.6,
+    widthPx: 6248,
+    heightPx: 4176,
+    cropWidthPx: 2400,
+    cropHeightPx: 2400,
+    bytesPerPx: 2,
+    linkMBPerS: 300,
+    durationS: 60,
+    moonDiameterArcmin: 31,
+    moonPhaseAngleDeg: 90,
+    moonAltitudeDeg: 45,
+    ...more,
+  });
 
 describe('a series of the Moon', () => {
   test('knows how bright it is: full −12.7, quarters about −10', () => {

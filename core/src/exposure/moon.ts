@@ -72,7 +72,10 @@ export const moonMag = (phaseAngleDeg: number): number => {
 
 export function moonSeries(i: MoonInput): z.input<typeof MoonOutput> {
   if (i.cropWidthPx > i.widthPx || i.cropHeightPx > i.heightPx)
-    throw InvalidInput.at(i.cropWidthPx > i.widthPx ? 'cropWidthPx' : 'cropHeightPx', `is larger than the sensor of ${i.widthPx} × ${i.heightPx}`); // prettier-ignore
+    throw InvalidInput.at(
+      i.cropWidthPx > i.widthPx ? 'cropWidthPx' : 'cropHeightPx',
+      `is larger than the sensor of ${i.widthPx} × ${i.heightPx}`,
+    );
   const moonPx = (60 * i.moonDiameterArcmin) / i.scaleArcsecPerPx;
   const panels = (px: number) => (moonPx <= px ? 1 : Math.ceil((moonPx - OVERLAP * px) / ((1 - OVERLAP) * px)));
   const lit = (1 + Math.cos((i.moonPhaseAngleDeg * Math.PI) / 180)) / 2;
@@ -108,8 +111,19 @@ export function moonSeries(i: MoonInput): z.input<typeof MoonOutput> {
     smearPx: (MOON_RATE * exposureS) / i.scaleArcsecPerPx,
     criticalRatio: (2 * i.pixelUm) / 0.55,
     working: [
-      { label: 'Lit ground in the mean', formula: 'm(α) + 2.5·log₁₀(lit area) + k·X', value: meanMag, unit: 'mag/arcsec²', source: 'Allen 1976; extinction assumed' }, // prettier-ignore
-      { label: 'Brightest ground', formula: 'a magnitude brighter: 10⁴·10^(−0.4 m)·A·Δλ·QE·T·scale²', value: rate(meanMag + BRIGHTEST_MAG), unit: 'e⁻/s' }, // prettier-ignore
+      {
+        label: 'Lit ground in the mean',
+        formula: 'm(α) + 2.5·log₁₀(lit area) + k·X',
+        value: meanMag,
+        unit: 'mag/arcsec²',
+        source: 'Allen 1976; extinction assumed',
+      },
+      {
+        label: 'Brightest ground',
+        formula: 'a magnitude brighter: 10⁴·10^(−0.4 m)·A·Δλ·QE·T·scale²',
+        value: rate(meanMag + BRIGHTEST_MAG),
+        unit: 'e⁻/s',
+      },
       { label: 'Longest without clipping', formula: '0.8·full well/rate', value: 1000 * longestS, unit: 'ms' },
       { label: 'One frame', formula: 'width·height·bytes', value: frameMB, unit: 'MB' },
       { label: 'Frames a second', formula: 'min(1/t, link/frame)', value: framesPerS, unit: '1/s' },
@@ -128,7 +142,11 @@ export function moonSeries(i: MoonInput): z.input<typeof MoonOutput> {
     ],
     verdict:
       panelsAcross * panelsDown > 1
-        ? judge('caution', phrase('exposure.moon', said), phrase('exposure.moon-mosaic', { panels: panelsAcross * panelsDown })) // prettier-ignore
+        ? judge(
+            'caution',
+            phrase('exposure.moon', said),
+            phrase('exposure.moon-mosaic', { panels: panelsAcross * panelsDown }),
+          )
         : judge('good', phrase('exposure.moon', said), phrase('exposure.moon-whole')),
   };
 }

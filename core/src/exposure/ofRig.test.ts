@@ -16,41 +16,74 @@ const rig = (more: Partial<Setup> = {}): Setup => ({
 const sensor = { quantumEfficiency: 0.7, readNoiseE: 3.5, fullWellE: 15_000, darkEPerSPx: 0.01 };
 const entered = rig({
   camera: { ...rig().camera, sensor },
-  bands: [{ filter: 'Ha', bandwidthNm: 3 }, { filter: 'L', bandwidthNm: 280, skyEPerSPx: 2.5, skyOn: '2026-11-02' }],
-}); // prettier-ignore
+  bands: [
+    { filter: 'Ha', bandwidthNm: 3 },
+    { filter: 'L', bandwidthNm: 280, skyEPerSPx: 2.5, skyOn: '2026-11-02' },
+  ],
+});
 const dark = { skyMagArcsec2: 21, brighteningMag: 0 };
 const wish = { noiseIncrease: 0.05, brightestMag: 11, fwhmArcsec: 3 };
-const advise = (setup: Setup, filter: string, sky = dark, more = {}) => adviseFilter(filterLight(setup, filter), sky, { ...wish, ...more }); // prettier-ignore
+const advise = (setup: Setup, filter: string, sky = dark, more = {}) =>
+  adviseFilter(filterLight(setup, filter), sky, { ...wish, ...more });
 
 describe('what a rig tells of a filter', () => {
   test('nothing entered: everything is assumed, and each of it is said once', () => {
     const light = filterLight(rig(), 'Ha');
-    expect(light.assumed.map((a) => a.code)).toEqual(['assumed.band', 'assumed.quantum-efficiency', 'assumed.read-noise', 'assumed.full-well', 'assumed.dark-current']); // prettier-ignore
+    expect(light.assumed.map((a) => a.code)).toEqual([
+      'assumed.band',
+      'assumed.quantum-efficiency',
+      'assumed.read-noise',
+      'assumed.full-well',
+      'assumed.dark-current',
+    ]);
     expect(light).toMatchObject({ readNoiseE: TYPICAL.readNoiseE, measured: null, instrument: { obstructionMm: 0 } });
   });
   test('what was entered is used and no longer assumed', () => {
     const light = filterLight(entered, 'Ha');
     expect(light.assumed).toEqual([]);
-    expect(light).toMatchObject({ readNoiseE: 3.5, darkEPerSPx: 0.01, instrument: { bandwidthNm: 3, quantumEfficiency: 0.7 } }); // prettier-ignore
+    expect(light).toMatchObject({
+      readNoiseE: 3.5,
+      darkEPerSPx: 0.01,
+      instrument: { bandwidthNm: 3, quantumEfficiency: 0.7 },
+    });
     expect(filterLight(entered, 'R').assumed.map((a) => a.code)).toEqual(['assumed.band']);
   });
   test.each([
-    ['Ha', 6], ['H-alpha', 6], ['OIII', 6], ['O3', 6], ['SII', 6], ['NII', 6], ['L', 300], ['Lum', 300], ['R', 100], ['Green', 100], ['B', 100],
-    ['colour', 100], ['clear', 400], ['DuoBand', 12], ['Light pollution', 300], ['my own glass', 300],
+    ['Ha', 6],
+    ['H-alpha', 6],
+    ['OIII', 6],
+    ['O3', 6],
+    ['SII', 6],
+    ['NII', 6],
+    ['L', 300],
+    ['Lum', 300],
+    ['R', 100],
+    ['Green', 100],
+    ['B', 100],
+    ['colour', 100],
+    ['clear', 400],
+    ['DuoBand', 12],
+    ['Light pollution', 300],
+    ['my own glass', 300],
   ])('a filter called “%s” is taken to be %i nm wide until somebody says', (filter, nm) => {
     expect(filterLight(rig(), filter).instrument.bandwidthNm).toBe(nm);
-  }); // prettier-ignore
+  });
 });
 
 describe('what a filter asks of an exposure', () => {
   test('a frame of the shortest useful length has the accepted noise more, no more and no less', () => {
     fc.assert(
-      fc.property(fc.double({ min: 17, max: 22, noNaN: true }), fc.double({ min: 0.01, max: 0.5, noNaN: true }), fc.constantFrom('L', 'R', 'Ha'), (mag, noiseIncrease, filter) => {
-        const got = advise(rig(), filter, { skyMagArcsec2: mag, brighteningMag: 0 }, { noiseIncrease });
-        expect(got.addedAt(got.minimumS)).toBeCloseTo(noiseIncrease, 9);
-      }),
+      fc.property(
+        fc.double({ min: 17, max: 22, noNaN: true }),
+        fc.double({ min: 0.01, max: 0.5, noNaN: true }),
+        fc.constantFrom('L', 'R', 'Ha'),
+        (mag, noiseIncrease, filter) => {
+          const got = advise(rig(), filter, { skyMagArcsec2: mag, brighteningMag: 0 }, { noiseIncrease });
+          expect(got.addedAt(got.minimumS)).toBeCloseTo(noiseIncrease, 9);
+        },
+      ),
       { seed: 4, numRuns: 100 },
-    ); // prettier-ignore
+    );
   });
   test('noise of simulated frames is what it says: sky, dark and read noise drawn as counts', () => {
     const got = advise(entered, 'Ha');
@@ -88,15 +121,21 @@ describe('what a filter asks of an exposure', () => {
     const [scale, fwhm] = [0.5, 4];
     const sigma = fwhm / 2.3548;
     let all = 0;
-    for (let x = -60; x <= 60; x++) for (let y = -60; y <= 60; y++) all += Math.exp(-((x * scale) ** 2 + (y * scale) ** 2) / (2 * sigma ** 2)); // prettier-ignore
+    for (let x = -60; x <= 60; x++)
+      for (let y = -60; y <= 60; y++) all += Math.exp(-((x * scale) ** 2 + (y * scale) ** 2) / (2 * sigma ** 2));
     const setup = rig({ focalLengthMm: (206.264806 * 3.76) / scale });
     const night = { skyMagArcsec2: 40, brighteningMag: 0 };
-    const [clip, flux] = [advise(setup, 'Ha', night, { fwhmArcsec: fwhm }).clipS, 1e4 * 10 ** -4.4 * (Math.PI / 4) * 144 * 6 * 0.8 * 0.85]; // prettier-ignore
+    const [clip, flux] = [
+      advise(setup, 'Ha', night, { fwhmArcsec: fwhm }).clipS,
+      1e4 * 10 ** -4.4 * (Math.PI / 4) * 144 * 6 * 0.8 * 0.85,
+    ];
     expect((TYPICAL.fullWellE / clip - TYPICAL.darkEPerSPx) / flux).toBeCloseTo(1 / all, 3);
   });
   test('five short frames for a long one cost the read noise of four more', () => {
     const got = advise(entered, 'Ha');
-    const snr = (seconds: number, frames: number) => (frames * seconds) / Math.sqrt(frames * ((got.skyEPerSPx + sensor.darkEPerSPx) * seconds + sensor.readNoiseE ** 2)); // prettier-ignore
+    const snr = (seconds: number, frames: number) =>
+      (frames * seconds) /
+      Math.sqrt(frames * ((got.skyEPerSPx + sensor.darkEPerSPx) * seconds + sensor.readNoiseE ** 2));
     const factor = sameDepth(got, 60, 300);
     expect(factor).toBeGreaterThan(1);
     // so much more time in short frames is as deep
@@ -115,17 +154,22 @@ describe('what a filter asks of an exposure', () => {
 describe('hours into frames', () => {
   test('whole frames as near to each share as frames allow', () => {
     fc.assert(
-      fc.property(fc.double({ min: 1, max: 200, noNaN: true }), fc.constantFrom(...PALETTES), fc.constantFrom(...HABITUAL_S), (hours, palette, s) => {
-        const exposureS = Object.fromEntries(Object.keys(palette.shares).map((f) => [f, s]));
-        const sum = Object.values(palette.shares).reduce((a, b) => a + b, 0);
-        for (const g of goalsOf(hours, palette.shares, exposureS)) {
-          expect(Number.isInteger(g.quota) && g.quota >= 1 && g.quota <= 9999).toBe(true);
-          const wanted = (3600 * hours * palette.shares[g.filter]!) / sum;
-          if (g.quota > 1 && g.quota < 9999) expect(Math.abs(g.quota * s - wanted)).toBeLessThanOrEqual(s / 2 + 1e-6);
-        }
-      }),
+      fc.property(
+        fc.double({ min: 1, max: 200, noNaN: true }),
+        fc.constantFrom(...PALETTES),
+        fc.constantFrom(...HABITUAL_S),
+        (hours, palette, s) => {
+          const exposureS = Object.fromEntries(Object.keys(palette.shares).map((f) => [f, s]));
+          const sum = Object.values(palette.shares).reduce((a, b) => a + b, 0);
+          for (const g of goalsOf(hours, palette.shares, exposureS)) {
+            expect(Number.isInteger(g.quota) && g.quota >= 1 && g.quota <= 9999).toBe(true);
+            const wanted = (3600 * hours * palette.shares[g.filter]!) / sum;
+            if (g.quota > 1 && g.quota < 9999) expect(Math.abs(g.quota * s - wanted)).toBeLessThanOrEqual(s / 2 + 1e-6);
+          }
+        },
+      ),
       { seed: 1, numRuns: 200 },
-    ); // prettier-ignore
+    );
   });
   test('a filter without a share or an exposure is left out', () => {
     expect(goalsOf(2, { Ha: 1, OIII: 0, SII: 1 }, { Ha: 300 })).toEqual([{ filter: 'Ha', exposureS: 300, quota: 24 }]);

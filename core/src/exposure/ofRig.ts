@@ -111,7 +111,12 @@ export function adviseFilter(light: FilterLight, sky: SkyThere, wish: ExposureWi
     ? light.measured.ePerSPx * 10 ** (0.4 * sky.brighteningMag)
     : surfaceElectrons(i, sky.skyMagArcsec2);
   const starEPerS =
-    PHOTONS_MAG_0 * 10 ** (-0.4 * wish.brightestMag) * areaCm2(i) * i.bandwidthNm * i.quantumEfficiency * i.transmission; // prettier-ignore
+    PHOTONS_MAG_0 *
+    10 ** (-0.4 * wish.brightestMag) *
+    areaCm2(i) *
+    i.bandwidthNm *
+    i.quantumEfficiency *
+    i.transmission;
   const rates = { readNoiseE: light.readNoiseE, skyEPerSPx, darkEPerSPx: light.darkEPerSPx };
   const got = sub({
     ...rates,

@@ -15,7 +15,12 @@ export const SubInput = z.strictObject({
   readNoiseE: positive('e⁻', 'Read noise'),
   skyEPerSPx: positive('e⁻/s', 'Sky in a pixel'),
   darkEPerSPx: atLeastZero('e⁻/s', 'Dark current in a pixel').default(0),
-  noiseIncrease: z.number().min(1e-6).max(10).meta({ description: 'Noise accepted beyond what the sky alone gives' }).default(0.05), // prettier-ignore
+  noiseIncrease: z
+    .number()
+    .min(1e-6)
+    .max(10)
+    .meta({ description: 'Noise accepted beyond what the sky alone gives' })
+    .default(0.05),
   fullWellE: positive('e⁻', 'Full well').optional(),
   starEPerSPeak: atLeastZero('e⁻/s', 'The star alone in its brightest pixel').optional(),
 });
@@ -39,11 +44,24 @@ export function sub(i: SubInput): z.input<typeof SubOutput> {
   const schools = SCHOOLS.map(({ id, times }) => ({ id, seconds: (times * i.readNoiseE ** 2) / i.skyEPerSPx }));
   const clipS = i.fullWellE === undefined ? undefined : i.fullWellE / ((i.starEPerSPeak ?? 0) + rate);
   const wanted = HABITUAL_S.find((s) => s >= minimumS) ?? HABITUAL_S.at(-1)!;
-  const recommendedS = clipS !== undefined && wanted > clipS ? (HABITUAL_S.findLast((s) => s <= clipS) ?? HABITUAL_S[0]) : wanted; // prettier-ignore
+  const recommendedS =
+    clipS !== undefined && wanted > clipS ? (HABITUAL_S.findLast((s) => s <= clipS) ?? HABITUAL_S[0]) : wanted;
   const addedPercent = 100 * addedNoise(i, recommendedS);
   const working: WorkingStep[] = [
-    { label: 'Shortest useful', formula: 'RN²/((sky + dark)·((1 + ε)² − 1))', value: minimumS, unit: 's', source: 'textbook' }, // prettier-ignore
-    ...schools.map((s) => ({ label: `School ${s.id}`, formula: `${s.id.slice(0, -1)}·RN²/sky`, value: s.seconds, unit: 's', source: 'common practice, no source' })), // prettier-ignore
+    {
+      label: 'Shortest useful',
+      formula: 'RN²/((sky + dark)·((1 + ε)² − 1))',
+      value: minimumS,
+      unit: 's',
+      source: 'textbook',
+    },
+    ...schools.map((s) => ({
+      label: `School ${s.id}`,
+      formula: `${s.id.slice(0, -1)}·RN²/sky`,
+      value: s.seconds,
+      unit: 's',
+      source: 'common practice, no source',
+    })),
   ];
   if (clipS !== undefined)
     working.push({

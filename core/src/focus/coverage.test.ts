@@ -30,16 +30,22 @@ function run({ seed, n, noise, left = 0.02, right = 0.02, outliers = 0, slips = 
   for (let k = 0; k < outliers; k++) points[Math.floor(random.next() * n)]!.hfd *= 1.8;
   return curve(parseInput(CurveInput, { points }));
 }
-const share = (runs: Run[], test: (o: ReturnType<typeof run>) => boolean) => runs.filter((r) => test(run(r))).length / runs.length; // prettier-ignore
-const many = (count: number, more: Omit<Run, 'seed'>) => Array.from({ length: count }, (_, i) => ({ seed: 1000 + i, ...more })); // prettier-ignore
+const share = (runs: Run[], test: (o: ReturnType<typeof run>) => boolean) =>
+  runs.filter((r) => test(run(r))).length / runs.length;
+const many = (count: number, more: Omit<Run, 'seed'>) =>
+  Array.from({ length: count }, (_, i) => ({ seed: 1000 + i, ...more }));
 const covers = (o: ReturnType<typeof run>) => Math.abs(o.position - TRUE) <= 1.96 * o.positionError;
 
 describe('±1.96 of the quoted error holds the truth 19 times in 20', () => {
-  test.each([[7, 0.15], [9, 0.2], [15, 0.3]])('%d points, noise %d px', (n, noise) => {
+  test.each([
+    [7, 0.15],
+    [9, 0.2],
+    [15, 0.3],
+  ])('%d points, noise %d px', (n, noise) => {
     const got = share(many(350, { n, noise }), covers);
     // 350 runs: a standard error of 1.2 %
     expect([n, got, got > 0.91, got < 0.985]).toEqual([n, expect.any(Number), true, true]);
-  }); // prettier-ignore
+  });
   test('with an outlier in every run', () => {
     const got = share(many(200, { n: 13, noise: 0.2, outliers: 1 }), covers);
     expect([got, got > 0.92, got < 0.985]).toEqual([expect.any(Number), true, true]);
@@ -62,7 +68,10 @@ describe('arms of unequal slope', () => {
 
 describe('something that moves during the run', () => {
   test('is mostly said when it is a tenth of the range: a smaller slip, or a steady drift, looks like another curve', () => {
-    const told = share(many(100, { n: 21, noise: 0.1, slips: 90 }), (o) => o.pattern || o.arms !== undefined || !o.usable); // prettier-ignore
+    const told = share(
+      many(100, { n: 21, noise: 0.1, slips: 90 }),
+      (o) => o.pattern || o.arms !== undefined || !o.usable,
+    );
     expect(told).toBeGreaterThan(0.75);
   });
   test('is not said of quiet runs but once in fifty', () => {
@@ -76,11 +85,18 @@ describe('offsets of filters', () => {
     const random = seeded(seed);
     const filters = ['L', 'R', 'G', 'B'];
     const truth: Record<string, number> = { L: 0, R: 22, G: -9, B: 31 };
-    const order = how === 'rounds' ? Array.from({ length: perFilter }, () => filters).flat() : filters.flatMap((f) => new Array<string>(perFilter).fill(f)); // prettier-ignore
+    const order =
+      how === 'rounds'
+        ? Array.from({ length: perFilter }, () => filters).flat()
+        : filters.flatMap((f) => new Array<string>(perFilter).fill(f));
     const cooling = how === 'rounds' ? 6 : 3;
     const runs = order.map((filter, i) => {
       const t = 10 - (cooling * i) / order.length;
-      return { filter, position: 5000 + truth[filter]! - 18 * (t - 10) + 4 * random.normal(), temperatureC: t + noiseC * random.normal() }; // prettier-ignore
+      return {
+        filter,
+        position: 5000 + truth[filter]! - 18 * (t - 10) + 4 * random.normal(),
+        temperatureC: t + noiseC * random.normal(),
+      };
     });
     return { truth, out: offsets({ runs, reference: 'L', model: 'temperature' }) };
   }
@@ -110,10 +126,16 @@ describe('offsets of filters', () => {
 test('a run that stands still is said to drift once in twenty, one that drifts is', () => {
   const frames = (seed: number, pxPerMin: number) => {
     const random = seeded(seed);
-    return Array.from({ length: 20 }, (_, i) => ({ time: new Date(Date.UTC(2026, 10, 24, 20) + 180_000 * i).toISOString(), xPx: 3 * pxPerMin * i + 0.3 * random.normal(), yPx: 0.3 * random.normal() })); // prettier-ignore
+    return Array.from({ length: 20 }, (_, i) => ({
+      time: new Date(Date.UTC(2026, 10, 24, 20) + 180_000 * i).toISOString(),
+      xPx: 3 * pxPerMin * i + 0.3 * random.normal(),
+      yPx: 0.3 * random.normal(),
+    }));
   };
   const clear = (pxPerMin: number) =>
-    Array.from({ length: 800 }, (_, i) => flexure(parseInput(FlexureInput, { frames: frames(i, pxPerMin), scaleArcsecPerPx: 1 }))).filter((f) => f.clear).length / 800; // prettier-ignore
+    Array.from({ length: 800 }, (_, i) =>
+      flexure(parseInput(FlexureInput, { frames: frames(i, pxPerMin), scaleArcsecPerPx: 1 })),
+    ).filter((f) => f.clear).length / 800;
   const still = clear(0);
   expect([still, still > 0.03, still < 0.07]).toEqual([expect.any(Number), true, true]);
   expect(clear(0.03)).toBeGreaterThan(0.95);

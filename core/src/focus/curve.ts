@@ -75,7 +75,11 @@ function twoArms(x: readonly number[], y: readonly number[], w: readonly number[
     // hfd² = y² has twice y times the error of hfd
     const weights = w.map((v, i) => v / (4 * y[i]! ** 2));
     const rows = x.map((v) => [1, v < c ? (v - c) ** 2 : 0, v >= c ? (v - c) ** 2 : 0]);
-    const fit = weightedFit(rows, y.map((v) => v * v), weights); // prettier-ignore
+    const fit = weightedFit(
+      rows,
+      y.map((v) => v * v),
+      weights,
+    );
     if (!fit || fit.coefficients.some((v) => !(v > 0))) return null;
     const [a, left, right] = fit.coefficients.map(Math.sqrt) as [number, number, number];
     const squares = x.reduce((s, v, i) => s + w[i]! * (y[i]! - model(a, v < c ? left : right, c, v)) ** 2, 0);
@@ -99,7 +103,10 @@ function twoArms(x: readonly number[], y: readonly number[], w: readonly number[
  * chance. Mean product of neighbours over their variance, in standard errors.
  */
 function patternOf(x: readonly number[], residuals: readonly number[], kept: readonly boolean[]): number {
-  const order = x.map((_, i) => i).filter((i) => kept[i]).sort((p, q) => x[p]! - x[q]!); // prettier-ignore
+  const order = x
+    .map((_, i) => i)
+    .filter((i) => kept[i])
+    .sort((p, q) => x[p]! - x[q]!);
   const r = order.map((i) => residuals[i]!);
   const square = r.reduce((s, v) => s + v * v, 0) / r.length;
   if (!(square > 0) || r.length < 8) return 0;
@@ -246,7 +253,9 @@ function withDoubtful(fit: Fit, x: number[], y: number[], prior: number[]): Fit 
   const normal = weightedFit(rows, y, inside);
   const foretold = (i: number) => {
     const j = rows[i]!;
-    const v = normal ? j.reduce((s, p, r) => s + j.reduce((q, o, k) => q + p * normal.inverseNormal[r]![k]! * o, 0), 0) : 0; // prettier-ignore
+    const v = normal
+      ? j.reduce((s, p, r) => s + j.reduce((q, o, k) => q + p * normal.inverseNormal[r]![k]! * o, 0), 0)
+      : 0;
     return Math.sqrt(1 + prior[i]! * v);
   };
   const beyond = studentFactor(dof, 0.999) * scatter;
@@ -256,7 +265,16 @@ function withDoubtful(fit: Fit, x: number[], y: number[], prior: number[]): Fit 
   const residuals = x.map((v, i) => y[i]! - model(a2, b2, c2, v));
   const n = weights.filter((w) => w > 0).length;
   const squares = residuals.reduce((s, r, i) => s + weights[i]! * r * r, 0);
-  return { a: a2, b: b2, c: c2, weights, residuals, loss: squares, scale: Math.sqrt(squares / Math.max(1, n - 3)), plain: true }; // prettier-ignore
+  return {
+    a: a2,
+    b: b2,
+    c: c2,
+    weights,
+    residuals,
+    loss: squares,
+    scale: Math.sqrt(squares / Math.max(1, n - 3)),
+    plain: true,
+  };
 }
 
 /** Standard error of the vertex of two arms, in scaled units. */

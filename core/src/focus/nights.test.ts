@@ -12,7 +12,12 @@ function night(seed: number, more: { ha?: number; slope?: number; scatter?: numb
     const filter = ['L', 'Ha', 'OIII'][k % 3]!;
     const temperatureC = 10 - 0.8 * k;
     const steps = { L: 0, Ha: ha, OIII: 30 }[filter]!;
-    return { filter, temperatureC, error: 3, position: start + steps + slope * temperatureC + Math.hypot(3, scatter) * random.normal() }; // prettier-ignore
+    return {
+      filter,
+      temperatureC,
+      error: 3,
+      position: start + steps + slope * temperatureC + Math.hypot(3, scatter) * random.normal(),
+    };
   });
 }
 const share = (n: number, of: (seed: number) => NightRun[]) =>
@@ -33,8 +38,20 @@ describe('a night held against adopted offsets', () => {
   });
   test('says nothing of fewer than three runs, or of filters without an offset', () => {
     expect(nightAgainst(adopted, night(1).slice(0, 2), 4)).toBeNull();
-    expect(nightAgainst(adopted, night(1).map((r) => ({ ...r, filter: 'R' })), 4)).toBeNull(); // prettier-ignore
-    expect(nightAgainst(adopted, night(1).map((r) => ({ ...r, temperatureC: null })), 4)).toBeNull(); // prettier-ignore
+    expect(
+      nightAgainst(
+        adopted,
+        night(1).map((r) => ({ ...r, filter: 'R' })),
+        4,
+      ),
+    ).toBeNull();
+    expect(
+      nightAgainst(
+        adopted,
+        night(1).map((r) => ({ ...r, temperatureC: null })),
+        4,
+      ),
+    ).toBeNull();
   });
 });
 
@@ -46,12 +63,20 @@ test('an off-axis guide camera is out of focus by the other filters’ offsets; 
   expect([ha!.offUm, ha!.blurPx]).toEqual([210, 11.2]);
   expect(bestHome({ L: { steps: 0 }, R: { steps: 22 }, Ha: { steps: 42 } })).toBe('R');
   expect(bestHome({})).toBeNull();
-  const worst = (from: string) => Math.max(...guideShifts({ L: { steps: 0 }, R: { steps: 22 }, Ha: { steps: 42 } }, { ...of, from }).map((s) => s.blurPx)); // prettier-ignore
+  const worst = (from: string) =>
+    Math.max(
+      ...guideShifts({ L: { steps: 0 }, R: { steps: 22 }, Ha: { steps: 42 } }, { ...of, from }).map((s) => s.blurPx),
+    );
   expect(worst('R')).toBeLessThan(Math.min(worst('L'), worst('Ha')));
 });
 
 describe('how far focus moved for a degree over one night', () => {
-  const run = (filter: string, temperatureC: number | null, position: number) => ({ filter, temperatureC, position, error: null }); // prettier-ignore
+  const run = (filter: string, temperatureC: number | null, position: number) => ({
+    filter,
+    temperatureC,
+    position,
+    error: null,
+  });
   test('filters apart: offsets between them are no slope', () => {
     // −20 steps a degree, and 300 between the filters, which were used while it cooled one after the other
     const runs = [8, 7, 6, 5]

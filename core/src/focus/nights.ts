@@ -51,7 +51,9 @@ export function nightAgainst(
     const own = off.filter((_, i) => known[i]!.filter === f);
     return own.reduce((s, x) => s + x, 0) / own.length;
   };
-  const worst = filters.map((filter) => ({ filter, steps: meanOf(filter) })).reduce((a, b) => (Math.abs(b.steps) > Math.abs(a.steps) ? b : a)); // prettier-ignore
+  const worst = filters
+    .map((filter) => ({ filter, steps: meanOf(filter) }))
+    .reduce((a, b) => (Math.abs(b.steps) > Math.abs(a.steps) ? b : a));
   return {
     runs: known.length,
     leftSteps: Math.sqrt(off.reduce((s, x) => s + x ** 2, 0) / known.length),

@@ -58,7 +58,14 @@ export function policy(i: PolicyInput): PolicyOutput {
     { label: 'Runs on every change', formula: '1 + ⌊changes per hour·hours⌋', value: everyRuns, unit: '' },
     ...(everyMinutes === null
       ? []
-      : [{ label: 'Drifts through half the zone in', formula: '60·(zone/2)/(|k|·|cooling|)', value: everyMinutes, unit: 'min' }]), // prettier-ignore
+      : [
+          {
+            label: 'Drifts through half the zone in',
+            formula: '60·(zone/2)/(|k|·|cooling|)',
+            value: everyMinutes,
+            unit: 'min',
+          },
+        ]),
     { label: 'Runs by temperature', formula: '⌈60·hours/that⌉, at least 1', value: runs, unit: '' },
     { label: 'Saved', formula: '(difference of runs)·length of one', value: savedMinutes, unit: 'min' },
   ];

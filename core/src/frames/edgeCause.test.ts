@@ -5,7 +5,13 @@ import type { FrameFinding } from './measure/diagnose.ts';
 
 const shadow = (edge: string): FrameFinding => {
   const said = phrase('frame.prism-shadow', { edge, dipPercent: 4 });
-  return { code: 'prism-shadow', severity: 'bad', evidence: '', advice: '', phrases: [said, phrase('frame.prism-shadow-advice', { edge })] }; // prettier-ignore
+  return {
+    code: 'prism-shadow',
+    severity: 'bad',
+    evidence: '',
+    advice: '',
+    phrases: [said, phrase('frame.prism-shadow-advice', { edge })],
+  };
 };
 const of = (field: string | null, n: number, ...edges: string[]): EdgeSeen[] =>
   Array.from({ length: n }, () => ({ field, findings: edges.map(shadow) }));
@@ -20,7 +26,10 @@ describe('a dark edge', () => {
     expect(settled([...of('M 42', 5, 'top'), ...of('M 1', 4, 'top')])).toEqual(['bad', 'frame.edge-prism']);
   });
   test('that no frame of another field shows is the sky’s, and no fault', () => {
-    expect(settled([...of('M 42', 5, 'top'), ...of('M 1', 4), ...of('M 31', 3, 'left')])).toEqual(['good', 'frame.edge-sky']); // prettier-ignore
+    expect(settled([...of('M 42', 5, 'top'), ...of('M 1', 4), ...of('M 31', 3, 'left')])).toEqual([
+      'good',
+      'frame.edge-sky',
+    ]);
   });
   test.each([
     ['only this object was taken', [...of('M 42', 9, 'top')]],

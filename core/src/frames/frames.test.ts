@@ -36,20 +36,66 @@ describe('frames as an independent library wrote them', () => {
     expect([a.focuserPosition, a.focuserC, a.filter]).toEqual([12400, 4, 'H-alpha 3nm']);
   });
   test('another keyword is taken where one was chosen; what cannot be read is null', () => {
-    const cards = new Map<string, string | number>([['MYFILT', 'Ha'], ['EXPTIME', 'long'], ['DATE-OBS', 'yesterday'], ['RA', 400], ['DEC', 5], ['XBINNING', 99]]); // prettier-ignore
+    const cards = new Map<string, string | number>([
+      ['MYFILT', 'Ha'],
+      ['EXPTIME', 'long'],
+      ['DATE-OBS', 'yesterday'],
+      ['RA', 400],
+      ['DEC', 5],
+      ['XBINNING', 99],
+    ]);
     const f = readFrame(cards, { filter: 'MYFILT' });
-    expect(f).toMatchObject({ filter: 'Ha', exposureS: null, startedAt: null, raDeg: null, decDeg: null, binning: 1, kind: 'light', kindSaid: false }); // prettier-ignore
-    expect(readFrame(new Map([['DATE-OBS', '2026-01-02'], ['TIME-OBS', '03:04:05']])).startedAt).toBe('2026-01-02T03:04:05.000Z'); // prettier-ignore
+    expect(f).toMatchObject({
+      filter: 'Ha',
+      exposureS: null,
+      startedAt: null,
+      raDeg: null,
+      decDeg: null,
+      binning: 1,
+      kind: 'light',
+      kindSaid: false,
+    });
+    expect(
+      readFrame(
+        new Map([
+          ['DATE-OBS', '2026-01-02'],
+          ['TIME-OBS', '03:04:05'],
+        ]),
+      ).startedAt,
+    ).toBe('2026-01-02T03:04:05.000Z');
   });
-  test.each([['Light Frame', 'light'], ['DARKFLAT', 'darkFlat'], ['Flat Dark', 'darkFlat'], ['master dark', 'dark'], ['Zero', 'bias'], ['object', 'light'], ['', null]])('“%s” is %s', (text, kind) => { expect(frameKindOf(text)).toBe(kind); }); // prettier-ignore
+  test.each([
+    ['Light Frame', 'light'],
+    ['DARKFLAT', 'darkFlat'],
+    ['Flat Dark', 'darkFlat'],
+    ['master dark', 'dark'],
+    ['Zero', 'bias'],
+    ['object', 'light'],
+    ['', null],
+  ])('“%s” is %s', (text, kind) => {
+    expect(frameKindOf(text)).toBe(kind);
+  });
 });
 
 describe('filters by whatever they are called', () => {
   const held = ['L', 'R', 'G', 'B', 'Ha', 'OIII', 'SII'];
   test.each([
-    ['H-alpha 3nm', 'Ha'], ['h_alpha', 'Ha'], ['Hα', 'Ha'], ['HA', 'Ha'], ['O3', 'OIII'], ['Oxygen III 6.5 nm', 'OIII'], ['sulfur2', 'SII'],
-    ['Lum', 'L'], ['luminance', 'L'], ['Red', 'R'], ['green', 'G'], ['Triband', null], ['', null],
-  ])('“%s” is %s', (spelled, filter) => { expect(matchFilter(spelled, held)).toBe(filter); }); // prettier-ignore
+    ['H-alpha 3nm', 'Ha'],
+    ['h_alpha', 'Ha'],
+    ['Hα', 'Ha'],
+    ['HA', 'Ha'],
+    ['O3', 'OIII'],
+    ['Oxygen III 6.5 nm', 'OIII'],
+    ['sulfur2', 'SII'],
+    ['Lum', 'L'],
+    ['luminance', 'L'],
+    ['Red', 'R'],
+    ['green', 'G'],
+    ['Triband', null],
+    ['', null],
+  ])('“%s” is %s', (spelled, filter) => {
+    expect(matchFilter(spelled, held)).toBe(filter);
+  });
   test('what was assigned by hand wins, for every spelling that folds alike', () => {
     expect(matchFilter('Tri-band!', held, { [foldedFilter('triband')]: 'Ha' })).toBe('Ha');
     expect(matchFilter('triband', ['L'], { triband: 'Ha' })).toBeNull();
@@ -63,14 +109,27 @@ describe('filters by whatever they are called', () => {
   });
   test('a rig’s own filters always match themselves', () => {
     const name = fc.string({ minLength: 1, maxLength: 12 }).filter((s) => s.trim() !== '');
-    fc.assert(fc.property(fc.uniqueArray(name, { minLength: 1, maxLength: 6 }), (list) => list.every((f) => matchFilter(f, list) === f)), { seed: 81 }); // prettier-ignore
+    fc.assert(
+      fc.property(fc.uniqueArray(name, { minLength: 1, maxLength: 6 }), (list) =>
+        list.every((f) => matchFilter(f, list) === f),
+      ),
+      { seed: 81 },
+    );
   });
 });
 
 describe('which project a frame belongs to', () => {
   const base = readFrame(header('light-ha-1.fits'));
-  const at = (raDeg: number, decDeg: number, more: Partial<ReadFrame> = {}): ReadFrame => ({ ...base, raDeg, decDeg, ...more }); // prettier-ignore
-  const projects = [{ id: 'a', object: 'NGC 281', raDeg: 13.2, decDeg: 56.6 }, { id: 'b', object: 'M 31', raDeg: 10.68, decDeg: 41.27 }]; // prettier-ignore
+  const at = (raDeg: number, decDeg: number, more: Partial<ReadFrame> = {}): ReadFrame => ({
+    ...base,
+    raDeg,
+    decDeg,
+    ...more,
+  });
+  const projects = [
+    { id: 'a', object: 'NGC 281', raDeg: 13.2, decDeg: 56.6 },
+    { id: 'b', object: 'M 31', raDeg: 10.68, decDeg: 41.27 },
+  ];
   const assign = (f: ReadFrame, list = projects) => assignFrame(f, list, ['Ha', 'OIII'], 1);
   test('the place decides, whatever the object is called', () => {
     expect(assign(at(10.7, 41.3, { object: 'my galaxy' }))).toMatchObject({ projectId: 'b', filter: 'Ha', open: [] });
@@ -86,7 +145,10 @@ describe('which project a frame belongs to', () => {
     expect(assign(at(316.3, 44.1), list)).toMatchObject({ projectId: 'm', open: [] });
     // half way between two of its panels
     expect(assign(at(313.1, 44), list)).toMatchObject({ projectId: 'm', open: [] });
-    expect(assign({ ...base, raDeg: null, decDeg: null, object: 'NGC 7000' }, list)).toMatchObject({ projectId: 'm', open: [] }); // prettier-ignore
+    expect(assign({ ...base, raDeg: null, decDeg: null, object: 'NGC 7000' }, list)).toMatchObject({
+      projectId: 'm',
+      open: [],
+    });
   });
   test('two projects in one place are told apart by name, or wait for a hand', () => {
     const twin = [...projects, { id: 'c', object: 'NGC 281', raDeg: 13.2, decDeg: 56.6 }];
@@ -106,7 +168,11 @@ describe('the focuser over a night', () => {
     const readings = Array.from({ length: 40 }, (_, i) => {
       const temperatureC = 8 - 0.2 * i;
       const filter = i % 2 ? 'Ha' : 'L';
-      return { filter, temperatureC, position: Math.round(9000 + (filter === 'Ha' ? 55 : 0) + 14 * temperatureC + 2 * random.normal()) }; // prettier-ignore
+      return {
+        filter,
+        temperatureC,
+        position: Math.round(9000 + (filter === 'Ha' ? 55 : 0) + 14 * temperatureC + 2 * random.normal()),
+      };
     });
     const got = focuserDrift(readings)!;
     expect(Math.abs(got.stepsPerC - 14)).toBeLessThan(3 * got.error);
@@ -117,7 +183,11 @@ describe('the focuser over a night', () => {
     let inside = 0;
     for (let n = 0; n < 600; n++) {
       const got = focuserDrift(
-        Array.from({ length: 16 }, (_, i) => ({ filter: i % 2 ? 'R' : 'B', temperatureC: 5 - 0.3 * i, position: 500 - 20 * 0.3 * i + 9 * random.normal() })), // prettier-ignore
+        Array.from({ length: 16 }, (_, i) => ({
+          filter: i % 2 ? 'R' : 'B',
+          temperatureC: 5 - 0.3 * i,
+          position: 500 - 20 * 0.3 * i + 9 * random.normal(),
+        })),
       )!;
       if (Math.abs(got.stepsPerC - 20) <= got.error) inside++;
     }
@@ -141,8 +211,18 @@ describe('the focuser over a night', () => {
 });
 
 test('frames after midnight belong to the evening before; the next afternoon’s do not', () => {
-  const items = ['2026-11-18T20:00:00Z', '2026-11-19T03:00:00Z', '2026-11-19T06:30:00Z', '2026-11-19T20:00:00Z', null].map((startedAt) => ({ startedAt })); // prettier-ignore
-  expect(byNight(items, 'Europe/Vienna', '2026-11-01').map(([n, i]) => [n, i.length])).toEqual([['2026-11-01', 1], ['2026-11-18', 3], ['2026-11-19', 1]]); // prettier-ignore
+  const items = [
+    '2026-11-18T20:00:00Z',
+    '2026-11-19T03:00:00Z',
+    '2026-11-19T06:30:00Z',
+    '2026-11-19T20:00:00Z',
+    null,
+  ].map((startedAt) => ({ startedAt }));
+  expect(byNight(items, 'Europe/Vienna', '2026-11-01').map(([n, i]) => [n, i.length])).toEqual([
+    ['2026-11-01', 1],
+    ['2026-11-18', 3],
+    ['2026-11-19', 1],
+  ]);
 });
 
 describe('frames told in a line', () => {

@@ -1,7 +1,14 @@
 import { expect, test } from '@jest/globals';
 import { skyGradient } from './gradient.ts';
 
-const grid = (of: (col: number, row: number) => number) => ({ grid: Array.from({ length: 9 }, (_, i) => ({ row: Math.floor(i / 3), col: i % 3, background: of(i % 3, Math.floor(i / 3)) })) }) as never; // prettier-ignore
+const grid = (of: (col: number, row: number) => number) =>
+  ({
+    grid: Array.from({ length: 9 }, (_, i) => ({
+      row: Math.floor(i / 3),
+      col: i % 3,
+      background: of(i % 3, Math.floor(i / 3)),
+    })),
+  }) as never;
 test('a plane of sky is given back with its side; an even sky and one bright in the middle have none', () => {
   // ten counts from cell to cell to the right: three cells across
   expect(skyGradient(grid((c) => 500 + 10 * c))).toMatchObject({ towardsDeg: 0, even: 1 });

@@ -57,7 +57,11 @@ export type FrameLook = z.infer<typeof FrameLook>;
 export function frameLook(m: MeasureOutput): FrameLook {
   const { header: _h, list = [], working: _w, verdict: _v, radiusPx: _r, ...kept } = m;
   const places = list.slice(0, MOST_PLACES).map((s) => [s.x, s.y]);
-  return JSON.parse(JSON.stringify({ ...kept, places }, (_, v: unknown) => (typeof v === 'number' && !Number.isInteger(v) ? Number(v.toPrecision(6)) : v))) as FrameLook; // prettier-ignore
+  return JSON.parse(
+    JSON.stringify({ ...kept, places }, (_, v: unknown) =>
+      typeof v === 'number' && !Number.isInteger(v) ? Number(v.toPrecision(6)) : v,
+    ),
+  ) as FrameLook;
 }
 
 /** A frame of a night, as far as suggestions need it. */
@@ -147,10 +151,14 @@ export function suggestRefusal(f: LookedFrame, usual: Standard | null, limits: F
   const s = straysOf(look, usual);
   const against = (code: SuggestedRefusal['code'], reason: Phrase) => ({ code, reason, costsS: f.exposureS });
   if (s.noiseSquared >= CLOUD.noiseSquared && s.few <= CLOUD.stars)
-    return against('cloud', phrase('look.cloud', { fewerPercent: 100 * (1 - s.few), brighterPercent: 100 * (s.noiseSquared - 1) })); // prettier-ignore
+    return against(
+      'cloud',
+      phrase('look.cloud', { fewerPercent: 100 * (1 - s.few), brighterPercent: 100 * (s.noiseSquared - 1) }),
+    );
   if (s.few < limits.few)
     return against('few', phrase('look.few', { stars: look.stars, usual: Math.round(usual.stars) }));
-  if (s.wide !== null && s.wide > limits.wide) return against('wide', phrase('look.wide', { hfdPx: look.hfdPx!, usualPx: usual.hfdPx })); // prettier-ignore
+  if (s.wide !== null && s.wide > limits.wide)
+    return against('wide', phrase('look.wide', { hfdPx: look.hfdPx!, usualPx: usual.hfdPx }));
   if (s.eccentricity !== null && s.eccentricity > limits.eccentricity)
     return against('long', phrase('look.long', { ratio: 1 / Math.sqrt(1 - Math.min(0.99, s.eccentricity) ** 2) }));
   return null;
@@ -190,7 +198,8 @@ export function learnLimits(judgements: readonly Judgement[], filter: string): F
 
 const KEYS = ['wide', 'few', 'eccentricity'] as const;
 type Key = (typeof KEYS)[number];
-const crosses = (j: Judgement, key: Key, limit: number) => j[key] !== null && (key === 'few' ? j[key] < limit : j[key] > limit); // prettier-ignore
+const crosses = (j: Judgement, key: Key, limit: number) =>
+  j[key] !== null && (key === 'few' ? j[key] < limit : j[key] > limit);
 
 function bestLimit(key: Key, others: FrameLimits, own: readonly Judgement[]): number {
   const elsewhere = own.map((j) => KEYS.some((k) => k !== key && crosses(j, k, others[k])));

@@ -7,7 +7,8 @@ const MOST = 0.5;
 /** Spoil no frame so far that it would not count, and are there in every one. */
 const OF_THE_OPTICS = new Set<FrameFindingCode>(['coma', 'one-sided']);
 /** Whether a finding has to be mended, and not only known. */
-export const toMend = (f: Pick<FrameFinding, 'code' | 'severity'>): boolean => f.severity === 'bad' || OF_THE_OPTICS.has(f.code); // prettier-ignore
+export const toMend = (f: Pick<FrameFinding, 'code' | 'severity'>): boolean =>
+  f.severity === 'bad' || OF_THE_OPTICS.has(f.code);
 
 export interface ShownFinding<Code extends string> {
   code: Code;
@@ -20,16 +21,24 @@ export function shownInMost<Code extends string>(codesByFrame: readonly (readonl
   const count = new Map<Code, number>();
   for (const codes of codesByFrame) for (const c of codes) count.set(c, (count.get(c) ?? 0) + 1);
   const of = codesByFrame.length;
-  return [...count].map(([code, frames]) => ({ code, frames, of })).filter(isOfMost).sort((a, b) => b.frames - a.frames); // prettier-ignore
+  return [...count]
+    .map(([code, frames]) => ({ code, frames, of }))
+    .filter(isOfMost)
+    .sort((a, b) => b.frames - a.frames);
 }
 
 /**
  * What most frames of a night show that has to be mended, each held against the usual frame of its filter.
  * @param scaleArcsecPerPx null where the rig’s is not known
  */
-export function nightFindings(frames: readonly LookedFrame[], scaleArcsecPerPx: number | null): { measured: number; most: ShownFinding<FrameFindingCode>[] } {
+export function nightFindings(
+  frames: readonly LookedFrame[],
+  scaleArcsecPerPx: number | null,
+): { measured: number; most: ShownFinding<FrameFindingCode>[] } {
   const usual = standardsOf(frames);
-  const seen = frames.flatMap((f) => (f.look ? [{ field: f.field ?? null, findings: diagnose(f.look, usual(f), scaleArcsecPerPx) }] : [])); // prettier-ignore
+  const seen = frames.flatMap((f) =>
+    f.look ? [{ field: f.field ?? null, findings: diagnose(f.look, usual(f), scaleArcsecPerPx) }] : [],
+  );
   const codes = settleEdges(seen).map((found) => found.filter(toMend).map((d) => d.code));
   return { measured: codes.length, most: shownInMost(codes) };
-} // prettier-ignore
+}

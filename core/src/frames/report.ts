@@ -71,7 +71,6 @@ export interface NightFacts extends Pick<
   NightReport,
   'site' | 'rig' | 'night' | 'by' | 'guiding' | 'guidedFrames' | 'flatsBeforeAnythingIsTurned'
 > {
-  // prettier-ignore
   frames: readonly {
     object: string;
     filter: string;
@@ -101,7 +100,8 @@ const middle = (values: readonly (number | null | undefined)[], digits: number) 
 export function nightReport(of: NightFacts): NightReport {
   const taken = [...grouped(of.frames, (f) => `${f.object}\n${f.filter}\n${f.exposureS}`).values()].map((all) => {
     const [first, counted] = [all[0]!, all.filter((f) => f.accepted)];
-    const long = (f: (typeof all)[number]) => typeof f.look?.eccentricity === 'number' ? 1 / Math.sqrt(1 - Math.min(0.99, f.look.eccentricity) ** 2) : null; // prettier-ignore
+    const long = (f: (typeof all)[number]) =>
+      typeof f.look?.eccentricity === 'number' ? 1 / Math.sqrt(1 - Math.min(0.99, f.look.eccentricity) ** 2) : null;
     return {
       object: first.object,
       filter: first.filter,
@@ -109,23 +109,43 @@ export function nightReport(of: NightFacts): NightReport {
       accepted: counted.length,
       refused: all.length - counted.length,
       openS: counted.length * first.exposureS,
-      hfdPx: middle(counted.map((f) => f.look?.hfdPx ?? f.hfdPx), 2),
+      hfdPx: middle(
+        counted.map((f) => f.look?.hfdPx ?? f.hfdPx),
+        2,
+      ),
       longOverShort: middle(counted.map(long), 2),
-      stars: middle(counted.map((f) => f.look?.stars), 0),
-    }; // prettier-ignore
+      stars: middle(
+        counted.map((f) => f.look?.stars),
+        0,
+      ),
+    };
   });
   const out = of.frames.filter((f) => !f.accepted);
   const refused = [...grouped(out, (f) => f.because || 'nobody said why')]
     .map(([because, all]) => ({ because, frames: all.length, lostS: all.reduce((s, f) => s + f.exposureS, 0) }))
     .sort((a, b) => b.lostS - a.lostS);
   const measured = of.frames.filter((f) => f.look);
-  const shown = [...grouped(measured.flatMap((f) => f.findings), (code) => code)]
+  const shown = [
+    ...grouped(
+      measured.flatMap((f) => f.findings),
+      (code) => code,
+    ),
+  ]
     .map(([finding, all]) => ({ finding, frames: all.length, of: measured.length }))
-    .sort((a, b) => b.frames - a.frames); // prettier-ignore
-  const focus = [...grouped(of.focusRuns, (r) => r.filter)].map(([filter, all]) => ({ filter, runs: all.length, usable: all.filter((r) => r.usable).length })); // prettier-ignore
+    .sort((a, b) => b.frames - a.frames);
+  const focus = [...grouped(of.focusRuns, (r) => r.filter)].map(([filter, all]) => ({
+    filter,
+    runs: all.length,
+    usable: all.filter((r) => r.usable).length,
+  }));
   const { site, rig, night, by, guiding, guidedFrames, flatsBeforeAnythingIsTurned } = of;
   const round = (s: number) => Math.round(s);
-  const hours = of.hours && { darkS: round(of.hours.darkS), clearS: round(of.hours.clearS), countedS: round(of.hours.countedS), went: of.hours.sums.map((s) => ({ what: s.kind, because: s.because, seconds: round(s.seconds) })) }; // prettier-ignore
+  const hours = of.hours && {
+    darkS: round(of.hours.darkS),
+    clearS: round(of.hours.clearS),
+    countedS: round(of.hours.countedS),
+    went: of.hours.sums.map((s) => ({ what: s.kind, because: s.because, seconds: round(s.seconds) })),
+  };
   const facts = {
     site,
     rig,
@@ -140,7 +160,14 @@ export function nightReport(of: NightFacts): NightReport {
     guidedFrames,
     flatsBeforeAnythingIsTurned,
   };
-  return { format: REPORT_FORMAT, version: 1, ...facts, handOver: handOverNote(facts).map((p) => words(p)).join('\n') }; // prettier-ignore
+  return {
+    format: REPORT_FORMAT,
+    version: 1,
+    ...facts,
+    handOver: handOverNote(facts)
+      .map((p) => words(p))
+      .join('\n'),
+  };
 }
 
 /** What the hours of a night went into, in words. */
@@ -157,7 +184,10 @@ export const HOUR_WORDS = {
 /** What took most of the hours that gave no frame. */
 function greatestLoss(hours: NonNullable<NightReport['hours']>) {
   const worst = hours.went.find((w) => w.what !== 'counted');
-  return { most: worst ? (worst.because || HOUR_WORDS[worst.what]) : HOUR_WORDS.between, mostHours: (worst?.seconds ?? 0) / 3600 }; // prettier-ignore
+  return {
+    most: worst ? worst.because || HOUR_WORDS[worst.what] : HOUR_WORDS.between,
+    mostHours: (worst?.seconds ?? 0) / 3600,
+  };
 }
 
 /** What the next person has to know, line by line; what was as usual is left out. */
@@ -166,14 +196,41 @@ export function handOverNote(r: Omit<NightReport, 'format' | 'version' | 'handOv
   const sum = (list: NightReport['taken'], key: 'accepted' | 'refused' | 'openS') =>
     list.reduce((s, t) => s + t[key], 0);
   return [
-    ...[...objects].map(([object, all]) => phrase('report.taken', { object: object || 'no project', frames: sum(all, 'accepted'), openHours: sum(all, 'openS') / 3600, refused: sum(all, 'refused') })), // prettier-ignore
+    ...[...objects].map(([object, all]) =>
+      phrase('report.taken', {
+        object: object || 'no project',
+        frames: sum(all, 'accepted'),
+        openHours: sum(all, 'openS') / 3600,
+        refused: sum(all, 'refused'),
+      }),
+    ),
     ...(r.hours && r.hours.darkS > 0
-      ? [phrase('report.hours', { countedHours: r.hours.countedS / 3600, darkHours: r.hours.darkS / 3600, ...greatestLoss(r.hours) })]
-      : []), // prettier-ignore
-    ...(r.refused.length ? [phrase('report.refused', { causes: r.refused.map((c) => `${c.because} (${c.frames})`) })] : []), // prettier-ignore
-    ...r.shown.filter((s) => s.finding !== 'round' && isOfMost(s)).map((s) => phrase('look.most', { shown: s.frames, measured: s.of, finding: s.finding.replaceAll('-', ' ') })), // prettier-ignore
-    ...r.focus.filter((f) => f.usable < f.runs).map((f) => phrase('report.focus', { filter: f.filter, unusable: f.runs - f.usable, runs: f.runs })), // prettier-ignore
-    ...r.guiding.map((g) => g.found.length ? phrase('report.guiding-found', { log: g.log, rmsArcsec: g.totalArcsec, found: g.found.map((c) => c.replaceAll('-', ' ')) }) : phrase('report.guiding', { log: g.log, rmsArcsec: g.totalArcsec })), // prettier-ignore
+      ? [
+          phrase('report.hours', {
+            countedHours: r.hours.countedS / 3600,
+            darkHours: r.hours.darkS / 3600,
+            ...greatestLoss(r.hours),
+          }),
+        ]
+      : []),
+    ...(r.refused.length
+      ? [phrase('report.refused', { causes: r.refused.map((c) => `${c.because} (${c.frames})`) })]
+      : []),
+    ...r.shown
+      .filter((s) => s.finding !== 'round' && isOfMost(s))
+      .map((s) => phrase('look.most', { shown: s.frames, measured: s.of, finding: s.finding.replaceAll('-', ' ') })),
+    ...r.focus
+      .filter((f) => f.usable < f.runs)
+      .map((f) => phrase('report.focus', { filter: f.filter, unusable: f.runs - f.usable, runs: f.runs })),
+    ...r.guiding.map((g) =>
+      g.found.length
+        ? phrase('report.guiding-found', {
+            log: g.log,
+            rmsArcsec: g.totalArcsec,
+            found: g.found.map((c) => c.replaceAll('-', ' ')),
+          })
+        : phrase('report.guiding', { log: g.log, rmsArcsec: g.totalArcsec }),
+    ),
     ...r.guidedFrames.slice(1).map((text) => phrase('report.said', { text })),
     ...(r.flatsBeforeAnythingIsTurned ? [phrase('calibration.urgent', { flats: r.flatsBeforeAnythingIsTurned })] : []),
   ];

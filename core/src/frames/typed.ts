@@ -41,7 +41,9 @@ function lengthOf(text: string): Length | 'doubt' | null {
     // “1:30” is a minute and a half or an hour and a half
     if (/^:\d/.test(behind)) return 'doubt';
     const space = /^\s*/.exec(behind)![0].length;
-    const found = UNITS.map(([re, s]) => ({ word: re.exec(behind.slice(space))?.[0], s })).find((u) => u.word !== undefined); // prettier-ignore
+    const found = UNITS.map(([re, s]) => ({ word: re.exec(behind.slice(space))?.[0], s })).find(
+      (u) => u.word !== undefined,
+    );
     // a further part has a unit of its own, a smaller one
     if (!first && (!found || found.s >= before)) return { seconds, unit, length: text.length - rest.length };
     seconds += Number(n) * (found?.s ?? 1);
@@ -68,7 +70,9 @@ function groupOf(piece: string): TypedFrames | { problem: TypedProblem; rest?: s
   if (second === 'doubt') return { problem: 'doubt' };
   if (!second || (first.unit && second.unit)) return { problem: 'shape' };
   // “300 s × 12” is the other way round
-  const [countText, exposureS] = first.unit ? [after.slice(0, second.length), first.seconds] : [body.slice(0, first.length), second.seconds]; // prettier-ignore
+  const [countText, exposureS] = first.unit
+    ? [after.slice(0, second.length), first.seconds]
+    : [body.slice(0, first.length), second.seconds];
   if (!/^\s*\d{1,6}\s*$/.test(countText)) return { problem: 'count' };
   const count = Number(countText);
   if (count < 1 || count > 5000) return { problem: 'count' };
@@ -110,7 +114,6 @@ export function readTypedFrames(
       !got.filter &&
       held.some((h) => /^[smh]$/i.test(h) && new RegExp(`\\d\\s*${h}$`).test(piece) && foldedFilter(h) !== '')
     )
-      // prettier-ignore
       return { ok: false, piece, problem: 'doubt' };
     groups.push(got);
   }

@@ -41,5 +41,9 @@ export function afterFlip(
   const cure: PlainPhrase = turnTo
     ? phrase(`guide.flip-turn-${mode}`, { angleDeg: turnTo.angleDeg })
     : phrase('guide.flip-no-angle');
-  return { windowPaDeg: windowDeg, verdict: judge('caution', phrase('guide.flip-none', { windowDeg, cures: [cure] })), turnTo }; // prettier-ignore
+  return {
+    windowPaDeg: windowDeg,
+    verdict: judge('caution', phrase('guide.flip-none', { windowDeg, cures: [cure] })),
+    turnTo,
+  };
 }

@@ -40,7 +40,15 @@ function night(o: Night): LogSample[] {
     const pulse = (e: number) => (Math.abs(e) < least ? 0 : Math.round((gain * e) / RATE));
     const [raPulseMs, decPulseMs] = [pulse(raArcsec), pulse(decArcsec)];
     [at.ra, at.dec] = [at.ra - raPulseMs * RATE, at.dec - decPulseMs * RATE];
-    return { timeS: 2 * i, raArcsec, decArcsec, raPulseMs, decPulseMs, snr: Math.max(1, 40 * (1 + scintillation * random.normal())), state }; // prettier-ignore
+    return {
+      timeS: 2 * i,
+      raArcsec,
+      decArcsec,
+      raPulseMs,
+      decPulseMs,
+      snr: Math.max(1, 40 * (1 + scintillation * random.normal())),
+      state,
+    };
   });
 }
 const withoutPulses = (samples: LogSample[]) => samples.map(({ raPulseMs: _r, decPulseMs: _d, ...s }) => s);
@@ -54,10 +62,15 @@ describe('a superb mount', () => {
     ['with dithers, small errors left alone', 90, 0.12],
     ['with pulses alone', 0, 0],
   ])('of 0.10″ an axis, %s, is no hot pixel', (_what, ditherEvery, least) => {
-    for (const seed of SEEDS) expect([seed, codes(night({ seed, seeing: 0.09, ditherEvery, least, n: 900 })).filter((c) => c.startsWith('hot'))]).toEqual([seed, []]); // prettier-ignore
+    for (const seed of SEEDS)
+      expect([
+        seed,
+        codes(night({ seed, seeing: 0.09, ditherEvery, least, n: 900 })).filter((c) => c.startsWith('hot')),
+      ]).toEqual([seed, []]);
   });
   test('stiller still, but going with every dither, is no hot pixel either', () => {
-    for (const seed of SEEDS) expect(codes(night({ seed, seeing: 0.05, ditherEvery: 90, n: 900 }))).not.toContain('hot-pixel-lock'); // prettier-ignore
+    for (const seed of SEEDS)
+      expect(codes(night({ seed, seeing: 0.05, ditherEvery: 90, n: 900 }))).not.toContain('hot-pixel-lock');
   });
   test('without pulses and dithers in the log it cannot be told, and is said so, not called bad', () => {
     for (const seed of SEEDS) {
@@ -85,17 +98,29 @@ describe('over-correction', () => {
     for (const seed of SEEDS) {
       for (const gain of [1.6, 1.7, 1.8]) {
         const samples = night({ seed, gain, n: 900 });
-        expect([seed, gain, codes(withoutPulses(samples))]).toEqual([seed, gain, expect.arrayContaining(['over-correction-ra', 'over-correction-dec'])]); // prettier-ignore
+        expect([seed, gain, codes(withoutPulses(samples))]).toEqual([
+          seed,
+          gain,
+          expect.arrayContaining(['over-correction-ra', 'over-correction-dec']),
+        ]);
         expect(codes(samples)).toEqual(expect.arrayContaining(['over-correction-ra']));
       }
-      for (const gain of [0.3, 0.6, 0.9]) expect(codes(withoutPulses(night({ seed, gain, n: 900 }))).filter((c) => c.startsWith('over'))).toEqual([]); // prettier-ignore
+      for (const gain of [0.3, 0.6, 0.9])
+        expect(codes(withoutPulses(night({ seed, gain, n: 900 }))).filter((c) => c.startsWith('over'))).toEqual([]);
     }
   });
 });
 
 describe('what is not there to see', () => {
   test('absent pulse columns are not “unguided”; a log that says off, or has pulses on the other axis alone, is', () => {
-    const drifting = (state: LogSample['state'], raPulseMs: number) => Array.from({ length: 300 }, (_, i) => ({ timeS: 2 * i, raArcsec: 0.3 * Math.sin(9 * i), decArcsec: 0.02 * i + 0.2 * Math.cos(7 * i), raPulseMs, state })); // prettier-ignore
+    const drifting = (state: LogSample['state'], raPulseMs: number) =>
+      Array.from({ length: 300 }, (_, i) => ({
+        timeS: 2 * i,
+        raArcsec: 0.3 * Math.sin(9 * i),
+        decArcsec: 0.02 * i + 0.2 * Math.cos(7 * i),
+        raPulseMs,
+        state,
+      }));
     expect(codes(drifting('guiding', 0))).not.toContain('polar-drift');
     expect(codes(drifting('guiding', 40))).toContain('polar-drift');
     expect(codes(drifting('off', 0))).toContain('polar-drift');

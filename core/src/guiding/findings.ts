@@ -176,7 +176,13 @@ function afterPause(samples: readonly LogSample[], cadence: number): boolean[] {
   let left = 0;
   return samples.map((s, i) => {
     const before = samples[i - 1];
-    const paused = before && (s.timeS - before.timeS > PAUSE_CADENCES * cadence || before.state === 'lost' || before.state === 'dithering' || before.state === 'settling' || before.state === 'off'); // prettier-ignore
+    const paused =
+      before &&
+      (s.timeS - before.timeS > PAUSE_CADENCES * cadence ||
+        before.state === 'lost' ||
+        before.state === 'dithering' ||
+        before.state === 'settling' ||
+        before.state === 'off');
     if (paused && s.state !== before.state) left = AFTER_PAUSE;
     else if (paused && s.timeS - before.timeS > PAUSE_CADENCES * cadence) left = AFTER_PAUSE;
     return left-- > 0;

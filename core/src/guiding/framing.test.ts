@@ -72,7 +72,15 @@ describe('a framing with its guide star', () => {
   });
   test('every panel of a mosaic needs its star', () => {
     const f = rig('astrograph').focalLengthMm;
-    const panels = panelsOf({ ...centre, angleDeg: 40, focalLengthMm: f, sensorMm: { width: 23.5, height: 15.7 }, columns: 2, rows: 1, overlap: 0.1 }); // prettier-ignore
+    const panels = panelsOf({
+      ...centre,
+      angleDeg: 40,
+      focalLengthMm: f,
+      sensorMm: { width: 23.5, height: 15.7 },
+      columns: 2,
+      rows: 1,
+      overlap: 0.1,
+    });
     const mosaic = frame(view, wish, stars, panels, 40);
     expect(framingVerdict(mosaic, 'camera', 40, 0, ringOf(mosaic, 'camera', 40)).verdict.text).toMatch(/of 2 panels/);
     expect(ringOf(mosaic, 'camera', 40).every((s) => !s.lit)).toBe(true);
@@ -80,7 +88,10 @@ describe('a framing with its guide star', () => {
   test('the sweep for neighbours agrees with the plain search', () => {
     fc.assert(
       fc.property(
-        fc.array(fc.tuple(fc.integer({ min: 0, max: 200 }), fc.integer({ min: 0, max: 200 }), fc.integer({ min: 6, max: 13 })), { minLength: 1, maxLength: 60 }), // prettier-ignore
+        fc.array(
+          fc.tuple(fc.integer({ min: 0, max: 200 }), fc.integer({ min: 0, max: 200 }), fc.integer({ min: 6, max: 13 })),
+          { minLength: 1, maxLength: 60 },
+        ),
         (list) => {
           const s = starsOf(list.map(([x, y, mag]) => ({ raDeg: 120 + x / 3600, decDeg: 20 + y / 3600, mag })));
           const placed = project(s, centre, 1000);
@@ -89,9 +100,13 @@ describe('a framing with its guide star', () => {
           const plain = new Set(
             list
               .map((_, i) => i)
-              .filter(
-                (i) =>
-              list.every((_b, j) => j === i || Math.hypot(placed.eastMm[i]! - placed.eastMm[j]!, placed.northMm[i]! - placed.northMm[j]!) > 0.05 || s.mag[j]! > s.mag[i]! + 2.5), // prettier-ignore
+              .filter((i) =>
+                list.every(
+                  (_b, j) =>
+                    j === i ||
+                    Math.hypot(placed.eastMm[i]! - placed.eastMm[j]!, placed.northMm[i]! - placed.northMm[j]!) > 0.05 ||
+                    s.mag[j]! > s.mag[i]! + 2.5,
+                ),
               ),
           );
           expect([...got].sort()).toEqual([...plain].sort());
@@ -150,7 +165,11 @@ describe('signal', () => {
   });
   test('stars come usable first, then by signal', () => {
     const stars = starsOf([starAt(0, 5), starAt(0, 12, 0.8), starAt(0, 11, -0.8)]);
-    const got = candidatesAt(view.window, view.offsetDeg, stars, project(stars, centre, view.window.focalLengthMm), { optics, ...wish, fullWellE: 14_600 }); // prettier-ignore
+    const got = candidatesAt(view.window, view.offsetDeg, stars, project(stars, centre, view.window.focalLengthMm), {
+      optics,
+      ...wish,
+      fullWellE: 14_600,
+    });
     expect(got.map((c) => Math.round(c.mag))).toEqual([11, 12, 5]);
   });
 });
@@ -212,15 +231,21 @@ describe('the other side of the meridian', () => {
     fc.assert(
       fc.property(
         fc.integer({ min: 0, max: 359 }),
-        fc.array(fc.tuple(fc.integer({ min: 0, max: 359 }), fc.double({ min: 8, max: 12, noNaN: true })), { minLength: 1, maxLength: 12 }), // prettier-ignore
+        fc.array(fc.tuple(fc.integer({ min: 0, max: 359 }), fc.double({ min: 8, max: 12, noNaN: true })), {
+          minLength: 1,
+          maxLength: 12,
+        }),
         (angle, list) => {
           const stars = list.map(([a, mag]) => starAt(a, mag));
-          const there = (deg: number) => starsIn(frame(view, wish, starsOf(stars), panel(deg % 360), deg % 360), 0, 0).some((c) => c.usable); // prettier-ignore
+          const there = (deg: number) =>
+            starsIn(frame(view, wish, starsOf(stars), panel(deg % 360), deg % 360), 0, 0).some((c) => c.usable);
           const got = at(angle, stars);
           expect(got.verdict.level).toBe(there(angle + 180) ? 'good' : 'caution');
           if (got.turnTo) expect([there(got.turnTo.angleDeg), there(got.turnTo.angleDeg + 180)]).toEqual([true, true]);
           else if (got.verdict.level === 'caution')
-            expect(Array.from({ length: 360 }, (_, d) => there(d) && there(d + 180)).filter(Boolean).length).toBeLessThan(2); // prettier-ignore
+            expect(
+              Array.from({ length: 360 }, (_, d) => there(d) && there(d + 180)).filter(Boolean).length,
+            ).toBeLessThan(2);
         },
       ),
       { numRuns: 40 },

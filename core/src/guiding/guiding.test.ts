@@ -45,11 +45,18 @@ describe('the periodogram', () => {
   test('evenly sampled, its amplitudes are those of a Fourier transform by another library', () => {
     const n = 1024;
     const r = seeded(17);
-    const v = Array.from({ length: n }, (_, i) => 0.8 * Math.sin((2 * Math.PI * 37 * i) / n) + 0.3 * Math.cos((2 * Math.PI * 5 * i) / n) + 0.2 * r.normal()); // prettier-ignore
+    const v = Array.from(
+      { length: n },
+      (_, i) =>
+        0.8 * Math.sin((2 * Math.PI * 37 * i) / n) + 0.3 * Math.cos((2 * Math.PI * 5 * i) / n) + 0.2 * r.normal(),
+    );
     const mean = v.reduce((s, x) => s + x, 0) / n;
     const fft = new FFT(n);
     const out = fft.createComplexArray();
-    fft.realTransform(out, v.map((x) => x - mean)); // prettier-ignore
+    fft.realTransform(
+      out,
+      v.map((x) => x - mean),
+    );
     const bins = [3, 5, 11, 37, 100, 301];
     const ours = semiAmplitudes(
       v.map((_, i) => i),

@@ -29,7 +29,8 @@ describe('flexure', () => {
       };
     });
   };
-  const of = (frames: object[], scaleArcsecPerPx: number) => flexure(parseInput(FlexureInput, { frames, scaleArcsecPerPx })); // prettier-ignore
+  const of = (frames: object[], scaleArcsecPerPx: number) =>
+    flexure(parseInput(FlexureInput, { frames, scaleArcsecPerPx }));
 
   test('a steady drift comes back with its rate and direction, in whatever order the frames stand', () => {
     fc.assert(
@@ -51,9 +52,15 @@ describe('flexure', () => {
       fc.property(run, between(-500, 500), (r, shift) => {
         const frames = framesOf(r, 0.1);
         const one = of(frames, r.scale);
-        const moved = of(frames.map((f) => ({ ...f, xPx: f.xPx + shift, yPx: f.yPx - shift })), r.scale); // prettier-ignore
+        const moved = of(
+          frames.map((f) => ({ ...f, xPx: f.xPx + shift, yPx: f.yPx - shift })),
+          r.scale,
+        );
         expect(moved.rateArcsecPerMin).toBeCloseTo(one.rateArcsecPerMin, 6);
-        const turned = of(frames.map((f) => ({ ...f, xPx: -f.yPx, yPx: f.xPx })), r.scale); // prettier-ignore
+        const turned = of(
+          frames.map((f) => ({ ...f, xPx: -f.yPx, yPx: f.xPx })),
+          r.scale,
+        );
         expect((turned.directionDeg - one.directionDeg + 720) % 360).toBeCloseTo(90, 5);
       }),
       { seed: 52 },
@@ -102,7 +109,17 @@ describe('the faintest star that guides', () => {
     );
   });
   test('half the light costs three quarters of a magnitude where photons of the star rule, more where noise does', () => {
-    const rich = { apertureMm: 200, exposureS: 1, pixelUm: 3, focalLengthMm: 400, fwhmArcsec: 3, readNoiseE: 0, quantumEfficiency: 0.8, skyMagArcsec2: 22, snr: 500 }; // prettier-ignore
+    const rich = {
+      apertureMm: 200,
+      exposureS: 1,
+      pixelUm: 3,
+      focalLengthMm: 400,
+      fwhmArcsec: 3,
+      readNoiseE: 0,
+      quantumEfficiency: 0.8,
+      skyMagArcsec2: 22,
+      snr: 500,
+    };
     const noisy = { ...rich, readNoiseE: 30, snr: 5, exposureS: 0.5, skyMagArcsec2: 17 };
     const cost = (c: object) => at(c) - at({ ...c, lightFraction: 0.5 });
     expect(cost(rich)).toBeCloseTo(2.5 * Math.log10(2), 2);
@@ -112,7 +129,9 @@ describe('the faintest star that guides', () => {
 
 describe('calibration and budget', () => {
   test('a pulse grows with the way and with 1/cos δ, and falls with steps and rate', () => {
-    const of = (over: object) => calibration(parseInput(CalibrationInput, { focalLengthMm: 400, pixelUm: 3.75, decDeg: 0, travelPx: 25, ...over })).pulseMs; // prettier-ignore
+    const of = (over: object) =>
+      calibration(parseInput(CalibrationInput, { focalLengthMm: 400, pixelUm: 3.75, decDeg: 0, travelPx: 25, ...over }))
+        .pulseMs;
     fc.assert(
       fc.property(between(-60, 60), fc.integer({ min: 2, max: 40 }), between(0.2, 1), (decDeg, steps, guideRate) => {
         const here = of({ steps, guideRate });

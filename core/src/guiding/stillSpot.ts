@@ -49,7 +49,12 @@ function scatterOf(samples: readonly LogSample[], axis: Axis): number {
 function stillSamples(samples: readonly LogSample[]): boolean[] {
   const seen: number[] = [];
   for (let i = 0; i < samples.length; i++) if (samples[i]!.state !== 'lost') seen.push(i);
-  const [ra, dec] = AXES.map((axis) => windowScatter(seen.map((i) => samples[i]![axis]), WINDOW)) as [number[], number[]]; // prettier-ignore
+  const [ra, dec] = AXES.map((axis) =>
+    windowScatter(
+      seen.map((i) => samples[i]![axis]),
+      WINDOW,
+    ),
+  ) as [number[], number[]];
   const still = samples.map(() => false);
   ra.forEach((r, k) => {
     if (r < STILL_ARCSEC && dec[k]! < STILL_ARCSEC) for (let j = k; j < k + WINDOW; j++) still[seen[j]!] = true;
@@ -87,7 +92,10 @@ function followsDithers(samples: readonly LogSample[], from: number, to: number,
 /** Whether pulses bring the spot back: corrections of what is only noise oppose neighbours. Null: there were none. */
 function answersPulses(span: readonly LogSample[]): boolean | null {
   let [product, square, pairs] = [0, 0, 0];
-  for (const [axis, pulse] of [['raArcsec', 'raPulseMs'], ['decArcsec', 'decPulseMs']] as const) {
+  for (const [axis, pulse] of [
+    ['raArcsec', 'raPulseMs'],
+    ['decArcsec', 'decPulseMs'],
+  ] as const) {
     const middle = median(span.map((s) => s[axis]));
     for (let i = 1; i < span.length; i++) {
       if (span[i - 1]![pulse] === 0) continue;
@@ -95,7 +103,7 @@ function answersPulses(span: readonly LogSample[]): boolean | null {
       square += ((span[i]![axis] - middle) ** 2 + (span[i - 1]![axis] - middle) ** 2) / 2;
       pairs++;
     }
-  } // prettier-ignore
+  }
   if (pairs < WINDOW || square === 0) return null;
   return (product / square) * Math.sqrt(pairs) < -ANSWERED_Z;
 }

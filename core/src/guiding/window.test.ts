@@ -73,12 +73,22 @@ describe('windows', () => {
   });
 
   test('a fainter limit never darkens an angle; turning the sky turns the windows', () => {
-    const place = fc.record({ raDeg: fc.double({ min: 0, max: 359, noNaN: true }), decDeg: fc.double({ min: -80, max: 80, noNaN: true }) }); // prettier-ignore
+    const place = fc.record({
+      raDeg: fc.double({ min: 0, max: 359, noNaN: true }),
+      decDeg: fc.double({ min: -80, max: 80, noNaN: true }),
+    });
     fc.assert(
       fc.property(place, fc.integer({ min: 8, max: 12 }), ({ raDeg, decDeg }, mag) => {
         const of = (faintestMag: number) =>
           guideStarsOf(
-            parseInput(StarsInput, { raDeg, decDeg, focalLengthMm: 900, centreRadiusMm: 15, fieldMm: { tangential: 6, radial: 4 }, faintestMag }), // prettier-ignore
+            parseInput(StarsInput, {
+              raDeg,
+              decDeg,
+              focalLengthMm: 900,
+              centreRadiusMm: 15,
+              fieldMm: { tangential: 6, radial: 4 },
+              faintestMag,
+            }),
             source,
           ).coverage;
         expect(of(mag + 1)).toBeGreaterThanOrEqual(of(mag));
@@ -100,7 +110,13 @@ describe('windows', () => {
           const place = skyPlace({ raDeg, decDeg }, 20 * Math.sin(pa * RAD), 20 * Math.cos(pa * RAD), f);
           const stars = starsOf([{ ...place, mag: 9 }]);
           const w = { focalLengthMm: f, centreRadiusMm: 20, fieldMm: { tangential: 8, radial: 4 } };
-          const ring = turnWindow(w, stars, project(stars, { raDeg, decDeg }, f), { fromPaDeg: from, toPaDeg: from + 360, stepDeg }, { brightest: 2, faintest: 12 }); // prettier-ignore
+          const ring = turnWindow(
+            w,
+            stars,
+            project(stars, { raDeg, decDeg }, f),
+            { fromPaDeg: from, toPaDeg: from + 360, stepDeg },
+            { brightest: 2, faintest: 12 },
+          );
           const half = Math.asin(4 / 20) / RAD;
           ring.count.forEach((n, k) => {
             const off = Math.abs(((from + k * stepDeg - pa + 540) % 360) - 180);
@@ -123,7 +139,19 @@ describe('windows', () => {
 
   test('any start means the same sky: turns more or less change nothing but the order', () => {
     const of = (fromPaDeg: number) =>
-      guideStarsOf(parseInput(StarsInput, { raDeg: 83, decDeg: 22, focalLengthMm: 900, centreRadiusMm: 15, fieldMm: { tangential: 6, radial: 4 }, faintestMag: 10, fromPaDeg, toPaDeg: fromPaDeg + 360 }), source); // prettier-ignore
+      guideStarsOf(
+        parseInput(StarsInput, {
+          raDeg: 83,
+          decDeg: 22,
+          focalLengthMm: 900,
+          centreRadiusMm: 15,
+          fieldMm: { tangential: 6, radial: 4 },
+          faintestMag: 10,
+          fromPaDeg,
+          toPaDeg: fromPaDeg + 360,
+        }),
+        source,
+      );
     const base = of(0);
     expect(base.windows.length).toBeGreaterThan(0);
     expect(of(-1080).windows).toEqual(base.windows);
@@ -132,12 +160,29 @@ describe('windows', () => {
   test('a magnitude on the limit counts, and comes back as it was given', () => {
     const star = { raDeg: 150, decDeg: 1.145763, mag: 8.2567 };
     const of = (faintestMag: number) =>
-      guideStarsOf(parseInput(StarsInput, { raDeg: 150, decDeg: 0, focalLengthMm: 1000, centreRadiusMm: 20, fieldMm: { tangential: 6, radial: 4 }, faintestMag, catalogue: [star] })); // prettier-ignore
+      guideStarsOf(
+        parseInput(StarsInput, {
+          raDeg: 150,
+          decDeg: 0,
+          focalLengthMm: 1000,
+          centreRadiusMm: 20,
+          fieldMm: { tangential: 6, radial: 4 },
+          faintestMag,
+          catalogue: [star],
+        }),
+      );
     expect(of(8.2567).best!.star).toEqual(star);
     expect(of(8.2566).best).toBeNull();
   });
   test('bad input is named: a limit brighter than the brightest, no catalogue, a window behind the sky', () => {
-    const ok = { raDeg: 0, decDeg: 0, focalLengthMm: 500, centreRadiusMm: 15, fieldMm: { tangential: 5, radial: 4 }, faintestMag: 11 }; // prettier-ignore
+    const ok = {
+      raDeg: 0,
+      decDeg: 0,
+      focalLengthMm: 500,
+      centreRadiusMm: 15,
+      fieldMm: { tangential: 5, radial: 4 },
+      faintestMag: 11,
+    };
     expect(() => parseInput(StarsInput, { ...ok, faintestMag: 2 })).toThrow(/fainter/);
     expect(() => parseInput(StarsInput, { ...ok, stepDeg: 0 })).toThrow(/stepDeg/);
     expect(() => parseInput(StarsInput, { ...ok, decDeg: 91 })).toThrow(/decDeg/);

@@ -175,7 +175,10 @@ class Conductor {
     const { clock } = this.o;
     for (const s of steps) {
       const early = (s.notBeforeMs ?? 0) - clock.now();
-      if (early > 0) await this.timed('wait', kind === 'opening' ? 'waiting for dusk' : 'waiting for dawn', () => clock.sleep(early)); // prettier-ignore
+      if (early > 0)
+        await this.timed('wait', kind === 'opening' ? 'waiting for dusk' : 'waiting for dawn', () =>
+          clock.sleep(early),
+        );
       const until = clock.now() + s.minutes * MIN_MS;
       if (s.step === 'connect') await this.connect();
       if (this.closed && kind === 'opening') return;
@@ -187,8 +190,12 @@ class Conductor {
 
   private async firstFocus(filter: string, field: RunPlan['opening'][number]['field']) {
     const { wheel, mount } = this.o;
-    if (field) await this.timed('slew', `to the focus field, altitude ${field.altitudeDeg}°, azimuth ${field.azimuthDeg}°`, () => mount.slewToField(field)); // prettier-ignore
-    if (wheel.current() !== filter) await this.timed('filter', `${wheel.current()} to ${filter}`, () => wheel.select(filter), { filter }); // prettier-ignore
+    if (field)
+      await this.timed('slew', `to the focus field, altitude ${field.altitudeDeg}°, azimuth ${field.azimuthDeg}°`, () =>
+        mount.slewToField(field),
+      );
+    if (wheel.current() !== filter)
+      await this.timed('filter', `${wheel.current()} to ${filter}`, () => wheel.select(filter), { filter });
     await this.focus(filter);
   }
 
@@ -196,13 +203,22 @@ class Conductor {
   private async nextOfNight(): Promise<boolean> {
     const { clock, guider } = this.o;
     const nowMs = clock.now();
-    tellOthers(this.legs, this.at, { nowMs, wheel: this.frames.length || this.focused ? this.o.wheel.current() : '', focused: this.focused !== null }); // prettier-ignore
+    tellOthers(this.legs, this.at, {
+      nowMs,
+      wheel: this.frames.length || this.focused ? this.o.wheel.current() : '',
+      focused: this.focused !== null,
+    });
     const next = whoseTurn(this.legs, this.at, (place) => this.conditions(this.legs[place]!, nowMs));
     if (next.do === 'close') return false;
     if (next.do === 'wait') {
       this.working = next.place !== null;
       if (next.place !== null && this.at.place === null) this.leg = this.legs[next.place]!;
-      await this.timed('wait', WAITS[next.why], () => clock.sleep(next.untilMs - nowMs), next.why === 'second-camera' ? { because: next.why } : {}); // prettier-ignore
+      await this.timed(
+        'wait',
+        WAITS[next.why],
+        () => clock.sleep(next.untilMs - nowMs),
+        next.why === 'second-camera' ? { because: next.why } : {},
+      );
       this.working = false;
       // the lead has moved the mount meanwhile
       if (next.why === 'cloud') for (const l of this.legs) if (l.moving) happened(l.state, { what: 'shut' });
@@ -329,7 +345,8 @@ class Conductor {
     const { timeline, state } = this.leg;
     const { wheel, clock } = this.o;
     const { name } = timeline.filters[place]!;
-    if (wheel.current() !== name) await this.timed('filter', `${wheel.current()} to ${name}`, () => wheel.select(name), { filter: name }); // prettier-ignore
+    if (wheel.current() !== name)
+      await this.timed('filter', `${wheel.current()} to ${name}`, () => wheel.select(name), { filter: name });
     await this.focus(name);
     happened(state, { what: 'focused', atMs: clock.now(), place });
   }

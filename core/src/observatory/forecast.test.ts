@@ -16,7 +16,11 @@ test('the stand-in forecast says that it is invented, is the same whenever it is
   expect(await of({ ...yard, longitudeDeg: 9.9 }, '2026-11-19')).not.toEqual(one);
 });
 test('over a year nights are clear, broken and overcast; summers are warmer, and on the other half of the Earth in January', async () => {
-  const year = await Promise.all(Array.from({ length: 120 }, (_, k) => of(yard, new Date(Date.parse('2026-01-01') + k * 3 * 86_400_000).toISOString().slice(0, 10)))); // prettier-ignore
+  const year = await Promise.all(
+    Array.from({ length: 120 }, (_, k) =>
+      of(yard, new Date(Date.parse('2026-01-01') + k * 3 * 86_400_000).toISOString().slice(0, 10)),
+    ),
+  );
   const cover = year.map((f) => f.hours.reduce((s, h) => s + h.cloudShare, 0) / f.hours.length);
   expect(cover.filter((c) => c < 0.25).length).toBeGreaterThan(10);
   expect(cover.filter((c) => c > 0.45).length).toBeGreaterThan(10);

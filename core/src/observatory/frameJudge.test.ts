@@ -24,7 +24,12 @@ describe('a frame is judged by the good ones before it', () => {
   ])('%s', (_, over, reason) => expect(seasoned().judge('L', { ...good, ...over }, null)?.text).toContain(reason));
 
   test('at the limits it still counts', () => {
-    const edge = { hfdPx: 2.4 * HFD_LIMIT, stars: 400 * STAR_SHARE_LIMIT, eccentricity: ECCENTRICITY_LIMIT, background: 1.5 }; // prettier-ignore
+    const edge = {
+      hfdPx: 2.4 * HFD_LIMIT,
+      stars: 400 * STAR_SHARE_LIMIT,
+      eccentricity: ECCENTRICITY_LIMIT,
+      background: 1.5,
+    };
     expect(seasoned().judge('L', edge, null)).toBeNull();
   });
   test('a refused frame does not move the standard, an accepted one does', () => {
@@ -61,11 +66,23 @@ describe('what came of a run', () => {
     order: 'rolling',
     focus: { policy: 'offsets' },
   });
-  const event = (kind: RunEvent['kind'], from: number, to: number): RunEvent => ({ kind, start: iso(from), end: iso(to), text: '' }); // prettier-ignore
+  const event = (kind: RunEvent['kind'], from: number, to: number): RunEvent => ({
+    kind,
+    start: iso(from),
+    end: iso(to),
+    text: '',
+  });
   const frame = (filter: string, accepted: boolean) => ({ filter, accepted }) as RunFrame;
-  const events = [event('slew', 0, 2), event('expose', 2, 12), event('cloud', 12, 42), event('note', 42, 42), event('expose', 42, 60)]; // prettier-ignore
+  const events = [
+    event('slew', 0, 2),
+    event('expose', 2, 12),
+    event('cloud', 12, 42),
+    event('note', 42, 42),
+    event('expose', 42, 60),
+  ];
 
-  const summary = (taken: number[], what: Parameters<typeof runSummary>[3]) => runSummary([{ projectId: 'p', timeline, taken }], iso(0), iso(60), what); // prettier-ignore
+  const summary = (taken: number[], what: Parameters<typeof runSummary>[3]) =>
+    runSummary([{ projectId: 'p', timeline, taken }], iso(0), iso(60), what);
 
   test('every minute is exposure or named loss, and what is missing is counted with what was there before', () => {
     const frames = [frame('L', true), frame('L', true), frame('Ha', true), frame('Ha', false)];

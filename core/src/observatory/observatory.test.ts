@@ -98,7 +98,10 @@ describe('a rehearsal', () => {
 });
 
 describe('the watches of a night', () => {
-  const [gustFrom, gustUntil] = ['2026-11-24T20:00:00Z', '2026-11-24T20:40:00Z'].map((t) => Date.parse(t)) as [number, number]; // prettier-ignore
+  const [gustFrom, gustUntil] = ['2026-11-24T20:00:00Z', '2026-11-24T20:40:00Z'].map((t) => Date.parse(t)) as [
+    number,
+    number,
+  ];
   const air = (ms: number) => ({ windMS: ms >= gustFrom && ms < gustUntil ? 12 : 2, humidity: 0.6 });
   const exposedIn = (r: Awaited<ReturnType<typeof play>['result']>, from: number, until: number) =>
     r.frames.filter((f) => Date.parse(f.start) >= from && Date.parse(f.start) < until).length;
@@ -121,8 +124,19 @@ describe('the watches of a night', () => {
     for (let k = 0; k < 30; k++) {
       // the sky shuts in the middle of the flip, of focusing after it, of starting the guider
       const from = flipMs - 120_000 + k * 15_000;
-      const world = { ...hiddenWorldOf(setup, k, Date.parse(start), Date.parse(end)), cloud: [[from, from + 600_000]] as [number, number][] }; // prettier-ignore
-      const timeline = parseInput(TimelineInput, { start, end, filters: [{ name: 'L', exposureS: 60, quota: 400 }], order: 'rolling', overheads: setup.overheads, focus: { policy: 'every-change' }, flipAt: '2026-11-24T21:00:00.000Z' }); // prettier-ignore
+      const world = {
+        ...hiddenWorldOf(setup, k, Date.parse(start), Date.parse(end)),
+        cloud: [[from, from + 600_000]] as [number, number][],
+      };
+      const timeline = parseInput(TimelineInput, {
+        start,
+        end,
+        filters: [{ name: 'L', exposureS: 60, quota: 400 }],
+        order: 'rolling',
+        overheads: setup.overheads,
+        focus: { policy: 'every-change' },
+        flipAt: '2026-11-24T21:00:00.000Z',
+      });
       // an object that crosses the meridian then: its right ascension is the sidereal time
       const raDeg = (280.46061837 + 360.98564736629 * (flipMs / 86_400_000 + 2440587.5 - 2451545)) % 360;
       const plan = oneLegRun(timeline, { focusReachSteps: 5 * zoneStepsOf(setup) });
@@ -132,7 +146,10 @@ describe('the watches of a night', () => {
       o.camera.expose = (s) => {
         checked++;
         const past = o.clock.now() >= flipMs;
-        expect([new Date(o.clock.now()).toISOString(), o.mount.pierSide!()]).toEqual([expect.any(String), past ? 'east' : 'west']); // prettier-ignore
+        expect([new Date(o.clock.now()).toISOString(), o.mount.pierSide!()]).toEqual([
+          expect.any(String),
+          past ? 'east' : 'west',
+        ]);
         return expose(s);
       };
       const r = await conduct(plan, o);
@@ -142,7 +159,14 @@ describe('the watches of a night', () => {
     expect(checked).toBeGreaterThan(3000);
   });
   test('the sky itself is asked before every frame: what the plan believes of altitude and darkness does not count', async () => {
-    const timeline = parseInput(TimelineInput, { start: '2026-11-24T15:00:00.000Z', end: '2026-11-25T06:00:00.000Z', filters: [{ name: 'L', exposureS: 120, quota: 900 }], order: 'rolling', overheads: setup.overheads, focus: { policy: 'every-change' } }); // prettier-ignore
+    const timeline = parseInput(TimelineInput, {
+      start: '2026-11-24T15:00:00.000Z',
+      end: '2026-11-25T06:00:00.000Z',
+      filters: [{ name: 'L', exposureS: 120, quota: 900 }],
+      order: 'rolling',
+      overheads: setup.overheads,
+      focus: { policy: 'every-change' },
+    });
     const site = { latitudeDeg: 46.3, longitudeDeg: 9.1, elevationM: 300, timeZone: 'Europe/Rome', horizon: [] };
     const plan = oneLegRun(timeline, { focusReachSteps: 5 * zoneStepsOf(setup), site });
     plan.legs[0]!.target = { name: 'M 31', raDeg: 10.685, decDeg: 41.269 };
@@ -150,7 +174,10 @@ describe('the watches of a night', () => {
     const world = { ...hiddenWorldOf(setup, 3, Date.parse(timeline.start), Date.parse(timeline.end)), cloud: [] };
     // the plan lets it work by day: it stops at once; in two pieces the second lies in the dark, until the object is low
     expect((await conduct(plan, standIns(world, setup.overheads))).frames).toHaveLength(0);
-    const hours = [['2026-11-24T15:00:00Z', '2026-11-24T15:30:00Z'], ['2026-11-24T17:45:00Z', '2026-11-25T06:00:00Z']].map(([a, b]): [number, number] => [Date.parse(a!), Date.parse(b!)]); // prettier-ignore
+    const hours = [
+      ['2026-11-24T15:00:00Z', '2026-11-24T15:30:00Z'],
+      ['2026-11-24T17:45:00Z', '2026-11-25T06:00:00Z'],
+    ].map(([a, b]): [number, number] => [Date.parse(a!), Date.parse(b!)]);
     plan.legs[0]!.hours = hours;
     const r = await conduct(plan, standIns(world, setup.overheads));
     expect(r.frames.length).toBeGreaterThan(100);
@@ -188,8 +215,18 @@ describe('the watches of a night', () => {
 describe('devices that do not obey at once', () => {
   const withOpening = async (connect: (device: string) => Promise<boolean>) => {
     const world = { ...hiddenWorldOf(setup, 3, Date.parse(start), Date.parse(end)), cloud: [] as [number, number][] };
-    const timeline = parseInput(TimelineInput, { start, end, filters: [{ name: 'L', exposureS: 300, quota: 4 }], order: 'block', overheads: setup.overheads, focus: { policy: 'offsets' } }); // prettier-ignore
-    const plan = oneLegRun(timeline, { opening: [{ step: 'connect', minutes: 3, notBeforeMs: null, field: null }], focusReachSteps: 5 * zoneStepsOf(setup) }); // prettier-ignore
+    const timeline = parseInput(TimelineInput, {
+      start,
+      end,
+      filters: [{ name: 'L', exposureS: 300, quota: 4 }],
+      order: 'block',
+      overheads: setup.overheads,
+      focus: { policy: 'offsets' },
+    });
+    const plan = oneLegRun(timeline, {
+      opening: [{ step: 'connect', minutes: 3, notBeforeMs: null, field: null }],
+      focusReachSteps: 5 * zoneStepsOf(setup),
+    });
     return conduct(plan, { ...standIns(world, setup.overheads), connect });
   };
   test('a device that answers the third time costs half a minute; one that never does ends the night before it moves anything', async () => {
@@ -208,10 +245,20 @@ describe('devices that do not obey at once', () => {
   });
   test('what is not near enough the middle is centred once more, and then said', async () => {
     const o = standIns(hiddenWorldOf(setup, 3, Date.parse(start), Date.parse(end)), setup.overheads);
-    const timeline = parseInput(TimelineInput, { start, end, filters: [{ name: 'L', exposureS: 300, quota: 2 }], order: 'block', overheads: setup.overheads, focus: { policy: 'offsets' } }); // prettier-ignore
+    const timeline = parseInput(TimelineInput, {
+      start,
+      end,
+      filters: [{ name: 'L', exposureS: 300, quota: 2 }],
+      order: 'block',
+      overheads: setup.overheads,
+      focus: { policy: 'offsets' },
+    });
     const offs = [2.4, 0.8];
     const slewAndCentre = async () => (await o.clock.sleep(60_000), offs.shift() ?? 0.1);
     const r = await conduct(oneLegRun(timeline), { ...o, mount: { ...o.mount, slewAndCentre } });
-    expect(r.events.filter((e) => e.text.includes('off the middle')).map((e) => e.text)).toEqual(['x is 2.4′ off the middle, 0.5′ are wanted', 'x is 0.8′ off the middle, 0.5′ are wanted']); // prettier-ignore
+    expect(r.events.filter((e) => e.text.includes('off the middle')).map((e) => e.text)).toEqual([
+      'x is 2.4′ off the middle, 0.5′ are wanted',
+      'x is 0.8′ off the middle, 0.5′ are wanted',
+    ]);
   });
 });

@@ -35,7 +35,20 @@ export function followerPlanOf(
     const focus = { ...beside.input.focus, atStart: beside.input.focus.atStart && !begun.has(place) };
     begun.add(place);
     const timeline = { ...beside.input, start, end, focus };
-    return [{ place, projectId: beside.projectId, work: beside.projectId, timeline, role: 'main' as const, turnMin: null, target: of.targets[place]!, guiding: true, centreWithinArcmin: 30, moving }]; // prettier-ignore
+    return [
+      {
+        place,
+        projectId: beside.projectId,
+        work: beside.projectId,
+        timeline,
+        role: 'main' as const,
+        turnMin: null,
+        target: of.targets[place]!,
+        guiding: true,
+        centreWithinArcmin: 30,
+        moving,
+      },
+    ];
   });
   if (legs.length === 0) return null;
   const { offsets, focusReachSteps } = of;
@@ -85,11 +98,14 @@ export function runPlanOf(
     focusReachSteps: number;
   },
 ): RunPlan {
-  const step = <S extends string>(side: 'dusk' | 'dawn', s: { step: S; minutes: number; notBefore: NightPlan['opening'][number]['notBefore'] }) => ({
+  const step = <S extends string>(
+    side: 'dusk' | 'dawn',
+    s: { step: S; minutes: number; notBefore: NightPlan['opening'][number]['notBefore'] },
+  ) => ({
     step: s.step,
     minutes: s.minutes,
     notBeforeMs: s.notBefore ? twilightMs(of.night, s.notBefore, side) : null,
-  }); // prettier-ignore
+  });
   return {
     opening: plan.opening.map((s) => ({ ...step('dusk', s), field: s.field })),
     legs: of.prepared.flatMap((p, i) =>
@@ -108,7 +124,9 @@ export function runPlanOf(
               waitsFor: p.follower?.waitedFor ? p.follower.input : undefined,
               followerOf: p.follower?.projectId,
               hours: p.hours.map(([a, b]): [number, number] => [a, b]),
-              ...(of.sky ? { limits: { minimumAltitudeDeg: of.sky.minimumAltitudeDeg[i]!, darkness: highestSun(plan.legs[i]!) } } : {}), // prettier-ignore
+              ...(of.sky
+                ? { limits: { minimumAltitudeDeg: of.sky.minimumAltitudeDeg[i]!, darkness: highestSun(plan.legs[i]!) } }
+                : {}),
             },
           ]
         : [],

@@ -59,7 +59,12 @@ const KNOCKS = 0.004;
 
 /** Wind that comes and goes, and air that grows damp as it cools; invented. */
 function airWalk(random: Random, w: HiddenWorld): (ms: number) => { windMS: number; humidity: number } {
-  const [calm, gusty, first, damp] = [1 + 3 * random.next(), 1 + 4 * random.next(), 2 * Math.PI * random.next(), 0.5 + 0.25 * random.next()]; // prettier-ignore
+  const [calm, gusty, first, damp] = [
+    1 + 3 * random.next(),
+    1 + 4 * random.next(),
+    2 * Math.PI * random.next(),
+    0.5 + 0.25 * random.next(),
+  ];
   return (ms) => {
     const cooled = Math.max(0, w.startC - temperatureAt(w, ms));
     const gust = Math.sin(ms / 2_700_000 + first) * Math.sin(ms / 640_000);

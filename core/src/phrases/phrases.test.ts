@@ -14,7 +14,13 @@ import {
   type PlainPhrase,
 } from './index.ts';
 
-const book = { a: 'slide {slideMm} forward', b: '{n} {n|frame|frames} at {airC}', c: 'with {list}', d: '{xMm:0-}, {yMm:+1}', e: '{text}' }; // prettier-ignore
+const book = {
+  a: 'slide {slideMm} forward',
+  b: '{n} {n|frame|frames} at {airC}',
+  c: 'with {list}',
+  d: '{xMm:0-}, {yMm:+1}',
+  e: '{text}',
+};
 
 /** A phrase of this test's own little book. */
 const own = (code: string, values: Phrase['values'] = {}): Phrase => ({ code, values });
@@ -28,12 +34,19 @@ describe('a phrase', () => {
     expect(say(book, own('d', { xMm: 1.26, yMm: 2 }))).toBe('1, +2.0\u202fmm');
   });
   test('lists stand with commas, phrases in them are said too', () => {
-    expect(say(book, own('c', { list: [own('a', { slideMm: 2 }) as PlainPhrase, own('e', { text: 'care' }) as PlainPhrase] }))).toBe('with slide 2\u202fmm forward, care'); // prettier-ignore
+    expect(
+      say(
+        book,
+        own('c', { list: [own('a', { slideMm: 2 }) as PlainPhrase, own('e', { text: 'care' }) as PlainPhrase] }),
+      ),
+    ).toBe('with slide 2\u202fmm forward, care');
     expect(say(book, own('c', { list: ['L', 'R'] }))).toBe('with L, R');
   });
   test('part of a second is said, whole seconds stay whole', () => {
     const of = (exposureS: number) => say({ x: '{exposureS}' }, own('x', { exposureS }));
-    expect([0.25, 0.5, 1.5, 2, 12.4, 300].map(of)).toEqual(['0.25', '0.50', '1.5', '2', '12', '300'].map((t) => `${t}\u202fs`)); // prettier-ignore
+    expect([0.25, 0.5, 1.5, 2, 12.4, 300].map(of)).toEqual(
+      ['0.25', '0.50', '1.5', '2', '12', '300'].map((t) => `${t}\u202fs`),
+    );
   });
   test('a code without words, and a value that is missing, are errors and not blanks', () => {
     expect(() => say(book, own('nobody'))).toThrow('no words');
@@ -67,10 +80,20 @@ describe('the book', () => {
   const files = (dir: string): string[] =>
     readdirSync(dir).flatMap((f) => {
       const path = join(dir, f);
-      return statSync(path).isDirectory() ? (f === 'dist' || f === 'node_modules' ? [] : files(path)) : /\.(ts|vue)$/.test(f) ? [path] : []; // prettier-ignore
+      return statSync(path).isDirectory()
+        ? f === 'dist' || f === 'node_modules'
+          ? []
+          : files(path)
+        : /\.(ts|vue)$/.test(f)
+          ? [path]
+          : [];
     });
   const ROOT = join(import.meta.dirname, '../../..');
-  const source = ['core/src', 'server/src', 'web/src'].flatMap((d) => files(join(ROOT, d))).filter((f) => !f.includes('/phrases/') && !f.endsWith('.test.ts')).map((f) => readFileSync(f, 'utf8')).join('\n'); // prettier-ignore
+  const source = ['core/src', 'server/src', 'web/src']
+    .flatMap((d) => files(join(ROOT, d)))
+    .filter((f) => !f.includes('/phrases/') && !f.endsWith('.test.ts'))
+    .map((f) => readFileSync(f, 'utf8'))
+    .join('\n');
   test('every entry is said somewhere: by its code, or by a code put together from a beginning and a name', () => {
     // `log.${code}-advice` becomes log.<anything>-advice; the compiler holds the other way, no code without words
     const built = [...source.matchAll(/`([a-z]+\.[a-zA-Z-]*(?:\$\{[^`]*)+)`/g)].map(
@@ -81,7 +104,8 @@ describe('the book', () => {
   });
   test('it is documented: every code stands in docs/phrases.md with its words', () => {
     const page = readFileSync(join(ROOT, 'docs/phrases.md'), 'utf8');
-    for (const [code, template] of Object.entries(BOOK)) expect(page).toContain(`| \`${code}\` | ${template.replaceAll('|', '\\|')} |`); // prettier-ignore
+    for (const [code, template] of Object.entries(BOOK))
+      expect(page).toContain(`| \`${code}\` | ${template.replaceAll('|', '\\|')} |`);
   });
   test.each(Object.entries(BOOK))(
     '%s is said whole in either system, and never in the other’s units',

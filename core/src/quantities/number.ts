@@ -48,7 +48,10 @@ export function readNumber(text: string): NumberRead {
     digits += decimals.replace(',', '.');
     length += decimals.length;
   } else if (/^[1-9]\d{0,2},\d{3}$/.test(head))
-    return { ok: false, reason: `“${head}” could be ${head.replace(',', '.')} or ${head.replace(',', '')}: write the one that is meant` }; // prettier-ignore
+    return {
+      ok: false,
+      reason: `“${head}” could be ${head.replace(',', '.')} or ${head.replace(',', '')}: write the one that is meant`,
+    };
   if (/^[.,]\d/.test(text.slice(length)))
     return { ok: false, reason: `“${text.slice(0, 24)}” has more than one decimal sign` };
   const small = FRACTIONS[text.slice(length).trimStart().charAt(0)];

@@ -64,8 +64,11 @@ export function parseQuantity(typed: string, dimension: Dimension, bareUnit?: st
     const sixty = sixtieths(body, dimension);
     if (sixty) {
       if (dimension === 'duration' && sixty.length === 2)
-        return refuse(`“${typed.trim()}” could be ${sixty[0]} h ${sixty[1]} min or ${sixty[0]} min ${sixty[1]} s: write the one that is meant`); // prettier-ignore
-      if (sixty.length === 3 && !Number.isInteger(sixty[1])) return refuse(`“${typed.trim()}” has a fraction before its last part`); // prettier-ignore
+        return refuse(
+          `“${typed.trim()}” could be ${sixty[0]} h ${sixty[1]} min or ${sixty[0]} min ${sixty[1]} s: write the one that is meant`,
+        );
+      if (sixty.length === 3 && !Number.isInteger(sixty[1]))
+        return refuse(`“${typed.trim()}” has a fraction before its last part`);
       if (sixty[1]! >= 60 || (sixty[2] ?? 0) >= 60)
         return refuse(`“${typed.trim()}” has sixty or more of a smaller part`);
       const whole = sixty[0]! + sixty[1]! / 60 + (sixty[2] ?? 0) / 3600;

@@ -149,7 +149,7 @@ function halves(tokens: readonly Token[]): [readonly Token[], readonly Token[]] 
   return [tokens.slice(0, first + numbers / 2), tokens.slice(first + numbers / 2)];
 }
 
-const tidy = (typed: string) => typed.trim().replace(/[−–‐]/g, '-').replace(/[’‘]/g, "'").replace(/[”“]/g, '"'); // prettier-ignore
+const tidy = (typed: string) => typed.trim().replace(/[−–‐]/g, '-').replace(/[’‘]/g, "'").replace(/[”“]/g, '"');
 
 /** “47,07 15,44”, “47,07, 15,44”, “47,07; 15,44”: the comma between digits is the decimal sign. */
 const DECIMAL_COMMAS = /^([-+]?\d{1,3}),(\d{1,30})\s*(?:[;,]\s+|;|\s)\s*([-+]?\d{1,3}),(\d{1,30})$/;
@@ -162,14 +162,20 @@ const COMMA_IN_ANGLE = /(\d),(\d)/g;
  */
 export function parsePlace(typed: string): PlaceRead {
   const text = tidy(typed);
-  const no = (): PlaceRead => ({ ok: false, message: `“${typed.trim().slice(0, 60)}” is no place; type latitude and longitude ${EXAMPLE}` }); // prettier-ignore
+  const no = (): PlaceRead => ({
+    ok: false,
+    message: `“${typed.trim().slice(0, 60)}” is no place; type latitude and longitude ${EXAMPLE}`,
+  });
   if (text === '') return { ok: false, message: `is empty; type a place ${EXAMPLE}` };
   if (text.length > 400) return { ok: false, message: `is too long for a place; type one ${EXAMPLE}` };
   const found = fromAddress(text);
   if (found) return checked({ deg: found[0], side: null }, { deg: found[1], side: null });
   const inner = /^[([{]\s*(.*?)\s*[)\]}]$/.exec(text)?.[1] ?? text;
   if (/^[-+]?\d{1,3},\d{1,30}$/.test(inner))
-    return { ok: false, message: `“${typed.trim()}” could be one number with a decimal comma or two; type latitude and longitude ${EXAMPLE}` }; // prettier-ignore
+    return {
+      ok: false,
+      message: `“${typed.trim()}” could be one number with a decimal comma or two; type latitude and longitude ${EXAMPLE}`,
+    };
   // with hemispheres to part them and no point anywhere, a comma between digits is the decimal sign
   const letters = /[NSEW]/i.test(inner) && !inner.includes('.');
   const plain = inner.replace(DECIMAL_COMMAS, '$1.$2 ; $3.$4').replace(letters ? COMMA_IN_ANGLE : /$^/g, '$1.$2');
@@ -184,7 +190,8 @@ function checked(a: Angle, b: Angle): PlaceRead {
   const along = (x: Angle) => x.side === 'N' || x.side === 'S' || x.side === 'lat';
   const turned = across(a) || along(b);
   const [lat, lon] = turned ? [b, a] : [a, b];
-  if (across(lat) || along(lon)) return { ok: false, message: `needs one latitude (N or S) and one longitude (E or W), ${EXAMPLE}` }; // prettier-ignore
+  if (across(lat) || along(lon))
+    return { ok: false, message: `needs one latitude (N or S) and one longitude (E or W), ${EXAMPLE}` };
   if (Math.abs(lat.deg) > LIMIT.latitude)
     return { ok: false, message: `latitude ${lat.deg}° is beyond the pole; it lies between −90° and 90°` };
   if (Math.abs(lon.deg) > LIMIT.longitude)

@@ -88,8 +88,15 @@ describe('what is shown can be typed again', () => {
         expect(back).toBeLessThan(360);
         expect(Math.abs(shown(formatDec(dec), 'angle') - dec)).toBeLessThanOrEqual(1 / 7200 + 1e-9);
       }),
-      { seed: 33, examples: [[359.9999, -0.0001], [360, 90], [0, -90]] },
-    ); // prettier-ignore
+      {
+        seed: 33,
+        examples: [
+          [359.9999, -0.0001],
+          [360, 90],
+          [0, -90],
+        ],
+      },
+    );
   });
   test('a declination that rounds to nothing has no minus', () => expect(formatDec(-1e-6)).toBe('+00° 00′ 00″'));
 });

@@ -1,5 +1,5 @@
 export type Dimension =
-  'mass' | 'length' | 'distance' | 'temperature' | 'degrees' | 'duration' | 'angle' | 'force' | 'number'; // prettier-ignore
+  'mass' | 'length' | 'distance' | 'temperature' | 'degrees' | 'duration' | 'angle' | 'force' | 'number';
 
 export interface Unit {
   /** Stored value = typed · factor (+ shift). */

@@ -33,8 +33,16 @@ describe('what a change spoils, aspect by aspect', () => {
     ['another camera', (s) => (s.camera.pixelUm = 2.4), ['flats', 'framing']],
     ['filters exchanged', (s) => (s.wheel[0]!.filter = 'R2'), ['focus', 'flats']],
     ['a spacer put in front', (s) => s.train.splice(1, 0, { name: 'ring', lengthMm: 1 }), ['focus', 'flats']],
-    ['a spacer put behind the guider', (s) => s.train.splice(4, 0, { name: 'ring', lengthMm: 1 }), ['focus', 'flats', 'guideFocus']], // prettier-ignore
-    ['a spacer taken from before to behind the guider', (s) => s.train.splice(4, 0, ...s.train.splice(2, 1)), ['flats', 'guideFocus']], // prettier-ignore
+    [
+      'a spacer put behind the guider',
+      (s) => s.train.splice(4, 0, { name: 'ring', lengthMm: 1 }),
+      ['focus', 'flats', 'guideFocus'],
+    ],
+    [
+      'a spacer taken from before to behind the guider',
+      (s) => s.train.splice(4, 0, ...s.train.splice(2, 1)),
+      ['flats', 'guideFocus'],
+    ],
     ['the prism moved outward', (s) => (s.offAxis!.prism.innerEdgeMm += 1), ['flats', 'guideFocus']],
     ['the guide camera’s spacer', (s) => (s.offAxis!.spacersMm += 1), ['guideFocus']],
     ['another guide camera', (s) => (s.offAxis!.camera.pixelUm = 3.75), ['guiderCalibration']],
@@ -44,9 +52,17 @@ describe('what a change spoils, aspect by aspect', () => {
     ['two spacers exchanged', (s) => s.train.splice(1, 2, s.train[2]!, s.train[1]!), nothing],
     ['the wheel’s slots written in another order', (s) => s.wheel.reverse(), nothing],
     ['a measured length equal to the one in use', (s) => (s.train[2]!.measuredMm = s.train[2]!.lengthMm), nothing],
-    ['a measured length that is not used', (s) => ((s.train[2]!.measuredMm = 31), (s.train[2]!.use = 'documented')), nothing], // prettier-ignore
+    [
+      'a measured length that is not used',
+      (s) => ((s.train[2]!.measuredMm = 31), (s.train[2]!.use = 'documented')),
+      nothing,
+    ],
     ['parts listed in another order', (s) => s.placed.reverse(), nothing],
-    ['a note, the rated load and the times', (s) => ((s.note = 'x'), (s.mount.ratedLoadKg = 50), (s.overheads.ditherS = 20)), nothing], // prettier-ignore
+    [
+      'a note, the rated load and the times',
+      (s) => ((s.note = 'x'), (s.mount.ratedLoadKg = 50), (s.overheads.ditherS = 20)),
+      nothing,
+    ],
   ];
   test.each(changes)('%s', (_, change, spoiled) => {
     const next = after(change);

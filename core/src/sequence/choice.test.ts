@@ -3,10 +3,10 @@ import fc from 'fast-check';
 import { focusLifetimeMs, nextFilter, preparation, stillWanted, type SequenceState } from './choice.ts';
 import type { FilterPlan, FocusRule, Order } from './schemas.ts';
 
-const plans = fc.array(
-  fc.record({ quota: fc.integer({ min: 0, max: 12 }), done: fc.integer({ min: 0, max: 6 }) }),
-  { minLength: 1, maxLength: 6 },
-); // prettier-ignore
+const plans = fc.array(fc.record({ quota: fc.integer({ min: 0, max: 12 }), done: fc.integer({ min: 0, max: 6 }) }), {
+  minLength: 1,
+  maxLength: 6,
+});
 const named = (list: { quota: number; done: number }[]): FilterPlan[] =>
   list.map((f, i) => ({ ...f, name: `f${i}`, exposureS: 60 }));
 /** Filters in the order they are taken, until nothing is wanted. */
@@ -86,7 +86,11 @@ const begun: SequenceState = {
   lastFocusEnd: 0,
   framesSinceDither: 1,
 };
-const rules = (focus: FocusRule, dither = { everyFrames: 2, perRound: false }, order: Order = 'rolling') => ({ focus, dither, order }); // prettier-ignore
+const rules = (focus: FocusRule, dither = { everyFrames: 2, perRound: false }, order: Order = 'rolling') => ({
+  focus,
+  dither,
+  order,
+});
 const MIN = 60_000;
 
 describe('what comes before a frame', () => {
@@ -101,13 +105,24 @@ describe('what comes before a frame', () => {
       framesSinceDither: 0,
     };
     expect(preparation(rules(rule({})), first, 1, 0)).toEqual({
-      slew: true, flip: false, filter: false, focus: true, guide: true, dither: false,
-    }); // prettier-ignore
+      slew: true,
+      flip: false,
+      filter: false,
+      focus: true,
+      guide: true,
+      dither: false,
+    });
     expect(preparation(rules(rule({ atStart: false })), first, 1, 0).focus).toBe(false);
   });
   test('a flip takes the place of a slew, refocuses if told to, and no dither is spent on it', () => {
     const due = { ...begun, needsSlew: true, framesSinceDither: 9 };
-    expect(preparation(rules(rule({})), due, 0, MIN, true)).toMatchObject({ flip: true, slew: false, focus: true, guide: true, dither: false }); // prettier-ignore
+    expect(preparation(rules(rule({})), due, 0, MIN, true)).toMatchObject({
+      flip: true,
+      slew: false,
+      focus: true,
+      guide: true,
+      dither: false,
+    });
     expect(preparation(rules(rule({ afterFlip: false })), due, 0, MIN, true).focus).toBe(false);
   });
   test.each<[FocusRule['policy'], boolean]>([

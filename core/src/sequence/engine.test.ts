@@ -16,20 +16,32 @@ const anyPlan = fc
     hours: fc.double({ min: 0.5, max: 11, noNaN: true }),
     order: fc.constantFrom('rolling' as const, 'block' as const, 'lagging' as const),
     filters: fc.array(
-      fc.record({ exposureS: fc.constantFrom(20, 61.7, 120, 300, 600), quota: fc.integer({ min: 1, max: 40 }), done: fc.integer({ min: 0, max: 8 }) }), // prettier-ignore
+      fc.record({
+        exposureS: fc.constantFrom(20, 61.7, 120, 300, 600),
+        quota: fc.integer({ min: 1, max: 40 }),
+        done: fc.integer({ min: 0, max: 8 }),
+      }),
       { minLength: 1, maxLength: 6 },
     ),
     overheads: fc.record({
-      downloadS: fc.constantFrom(0, 2.3, 8), filterChangeS: fc.constantFrom(0, 7), autofocusS: fc.constantFrom(0, 95, 180), ditherS: fc.constantFrom(0, 12),
-      slewCentreS: fc.constantFrom(0, 60), flipS: fc.constantFrom(0, 110), guideStartS: fc.constantFrom(0, 20),
-    }), // prettier-ignore
+      downloadS: fc.constantFrom(0, 2.3, 8),
+      filterChangeS: fc.constantFrom(0, 7),
+      autofocusS: fc.constantFrom(0, 95, 180),
+      ditherS: fc.constantFrom(0, 12),
+      slewCentreS: fc.constantFrom(0, 60),
+      flipS: fc.constantFrom(0, 110),
+      guideStartS: fc.constantFrom(0, 20),
+    }),
     dither: fc.record({ everyFrames: fc.constantFrom(0, 1, 3), perRound: fc.boolean() }),
     policy: fc.constantFrom('every-change' as const, 'offsets' as const, 'every-change-and-time' as const),
     everyMin: fc.option(fc.integer({ min: 15, max: 120 }), { nil: undefined }),
     atStart: fc.boolean(),
     afterFlip: fc.boolean(),
     flip: fc.option(fc.double({ min: -0.1, max: 1.1, noNaN: true }), { nil: undefined }),
-    clouds: fc.array(fc.tuple(fc.double({ min: -0.1, max: 1.1, noNaN: true }), fc.double({ min: 0, max: 0.3, noNaN: true })), { maxLength: 3 }), // prettier-ignore
+    clouds: fc.array(
+      fc.tuple(fc.double({ min: -0.1, max: 1.1, noNaN: true }), fc.double({ min: 0, max: 0.3, noNaN: true })),
+      { maxLength: 3 },
+    ),
   })
   .map(({ hours, filters, policy, everyMin, atStart, afterFlip, flip, clouds, ...p }) => {
     const span = hours * 60 * MIN;
@@ -92,8 +104,14 @@ describe('one engine', () => {
     for (const plan of fc.sample(anyPlan, { numRuns: 100, seed: 11 }).map((p) => ({ ...p, blocked: [] }))) {
       place = 5000;
       // a wheel that turns in no time shows no turning
-      const played = await conduct(oneLegRun(plan), obedient(plan)); // prettier-ignore
-      const shape = (e: { kind: string; start: string; end: string; filter?: string; frame?: number }) => [e.kind, Date.parse(e.start), Date.parse(e.end), e.filter, e.frame]; // prettier-ignore
+      const played = await conduct(oneLegRun(plan), obedient(plan));
+      const shape = (e: { kind: string; start: string; end: string; filter?: string; frame?: number }) => [
+        e.kind,
+        Date.parse(e.start),
+        Date.parse(e.end),
+        e.filter,
+        e.frame,
+      ];
       const laid = timeline(plan, true).events;
       const done = played.events.filter((e) => e.kind !== 'note');
       // fractions of a millisecond are summed in another order; a written time may fall on either side of one
@@ -170,12 +188,19 @@ describe('a step', () => {
   const plan = (more: object = {}) =>
     rulesOf(
       TimelineInput.parse({
-        start: iso(START), end: iso(START + 120 * MIN), order: 'rolling', flipAt: iso(START + 60 * MIN),
-        filters: [{ name: 'Ha', exposureS: 300, quota: 9, done: 2 }, { name: 'OIII', exposureS: 300, quota: 9 }],
+        start: iso(START),
+        end: iso(START + 120 * MIN),
+        order: 'rolling',
+        flipAt: iso(START + 60 * MIN),
+        filters: [
+          { name: 'Ha', exposureS: 300, quota: 9, done: 2 },
+          { name: 'OIII', exposureS: 300, quota: 9 },
+        ],
         overheads: { downloadS: 10, slewCentreS: 60, guideStartS: 20, autofocusS: 120, flipS: 90 },
-        focus: { policy: 'offsets', atStart: true }, ...more,
+        focus: { policy: 'offsets', atStart: true },
+        ...more,
       }),
-    ); // prettier-ignore
+    );
   const open = (min: number) => ({ nowMs: START + min * MIN, shutUntilMs: null, shutsAtMs: Infinity });
   /** Takes a frame at once, whatever came before it. */
   const take = (rules: Rules, state: EngineState, min: number, counts = true) => {
@@ -190,7 +215,8 @@ describe('a step', () => {
     const rules = plan();
     const step = nextStep(rules, beginning(rules), open(0));
     expect(step).toMatchObject({ do: 'frame', place: 0, frame: 3 });
-    if (step.do === 'frame') expect(partsOf(rules, step).map((p) => p.kind)).toEqual(['slew', 'focus', 'guide', 'expose', 'download']); // prettier-ignore
+    if (step.do === 'frame')
+      expect(partsOf(rules, step).map((p) => p.kind)).toEqual(['slew', 'focus', 'guide', 'expose', 'download']);
   });
   test('under cloud it waits, also past the end; after it the target is centred and guided anew', () => {
     const rules = plan();

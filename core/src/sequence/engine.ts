@@ -104,7 +104,9 @@ export function rulesOf(input: TimelineInput): Rules {
     focus: input.focus,
     takesMs: takesMs(input.overheads),
     focusHoldsMs: focusLifetimeMs(input.focus),
-    duringMs: input.filters.some((f) => f.during) ? input.filters.map((f) => f.during?.map((s) => [Date.parse(s.start), Date.parse(s.end)] as const) ?? null) : null, // prettier-ignore
+    duringMs: input.filters.some((f) => f.during)
+      ? input.filters.map((f) => f.during?.map((s) => [Date.parse(s.start), Date.parse(s.end)] as const) ?? null)
+      : null,
   };
 }
 const takesMs = (o: Overheads): Rules['takesMs'] => ({
@@ -229,14 +231,20 @@ function followingStep(rules: Rules, state: EngineState, c: Conditions): Step {
     return { ...p, focus: due || c.focusNow === true };
   };
   const barrierMs = Math.min(rules.endMs, c.shutsAtMs) + SLACK_MS;
-  const fits = (i: number) => c.nowMs + endOf(rules, asked(i), i, 0) <= Math.min(barrierMs, openUntil(rules, i, c.nowMs) + SLACK_MS); // prettier-ignore
+  const fits = (i: number) =>
+    c.nowMs + endOf(rules, asked(i), i, 0) <= Math.min(barrierMs, openUntil(rules, i, c.nowMs) + SLACK_MS);
   const place = nextFilter(rules.order, rules.filters, state.taken, state.last, (i) => usable(i) && fits(i));
   if (place >= 0)
     return { do: 'frame', place, frame: rules.filters[place]!.done + state.shot[place]! + 1, prepared: asked(place) };
   const prepared = asked(wanted);
   const { filter, focus } = rules.takesMs;
-  if (prepared.focus && c.nowMs + (prepared.filter ? filter : 0) + focus <= barrierMs) return { do: 'focus', place: wanted, prepared }; // prettier-ignore
-  return { do: 'wait', untilMs: Math.min(rules.endMs, c.shutsAtMs), why: c.shutsAtMs < rules.endMs ? 'shut-soon' : 'end' }; // prettier-ignore
+  if (prepared.focus && c.nowMs + (prepared.filter ? filter : 0) + focus <= barrierMs)
+    return { do: 'focus', place: wanted, prepared };
+  return {
+    do: 'wait',
+    untilMs: Math.min(rules.endMs, c.shutsAtMs),
+    why: c.shutsAtMs < rules.endMs ? 'shut-soon' : 'end',
+  };
 }
 
 /** What the state needs to hear of. */

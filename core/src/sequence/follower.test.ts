@@ -7,8 +7,26 @@ import { recorder, summarise, timeline, type Span } from './timeline.ts';
 
 const [start, end] = ['2026-11-19T18:00:00.000Z', '2026-11-20T00:00:00.000Z'];
 const plan = (filters: object[], more: object = {}) =>
-  parseInput(TimelineInput, { start, end, filters, order: 'rolling', overheads: { downloadS: 2, filterChangeS: 5, autofocusS: 120, ditherS: 10, slewCentreS: 60, flipS: 90, guideStartS: 15 }, focus: { policy: 'offsets', everyMin: 90 }, ...more }); // prettier-ignore
-const lead = timeline(plan([{ name: 'L', exposureS: 180 }], { dither: { everyFrames: 2 }, flipAt: '2026-11-19T21:00:00.000Z' })); // prettier-ignore
+  parseInput(TimelineInput, {
+    start,
+    end,
+    filters,
+    order: 'rolling',
+    overheads: {
+      downloadS: 2,
+      filterChangeS: 5,
+      autofocusS: 120,
+      ditherS: 10,
+      slewCentreS: 60,
+      flipS: 90,
+      guideStartS: 15,
+    },
+    focus: { policy: 'offsets', everyMin: 90 },
+    ...more,
+  });
+const lead = timeline(
+  plan([{ name: 'L', exposureS: 180 }], { dither: { everyFrames: 2 }, flipAt: '2026-11-19T21:00:00.000Z' }),
+);
 const beside = (exposureS: number, quota?: number) => {
   const input = plan([{ name: 'Ha', exposureS, ...(quota ? { quota } : {}) }], {
     dither: { everyFrames: 0 },
@@ -30,14 +48,30 @@ describe('a second camera', () => {
     }
   });
   test('wastes least with the exposure that fills the lead’s blocks', () => {
-    const settings = { filters: [{ name: 'L', exposureS: 180, quota: 99 }], dither: { everyFrames: 2, perRound: false }, order: 'rolling' as const }; // prettier-ignore
+    const settings = {
+      filters: [{ name: 'L', exposureS: 180, quota: 99 }],
+      dither: { everyFrames: 2, perRound: false },
+      order: 'rolling' as const,
+    };
     const fit = fittingExposure(settings, { leadDownloadS: 2, downloadS: 5, wishedS: 110 })!;
     // 2 × (180 + 2) s hold three of 116 s with 5 s of read-out
     expect(fit).toEqual({ blockS: 364, frames: 3, exposureS: 116 });
     const open = (s: number) => beside(s).openShutterS;
     for (const s of [fit.exposureS + 10, fit.exposureS - 25]) expect(open(fit.exposureS)).toBeGreaterThan(open(s));
-    expect(fittingExposure({ ...settings, dither: { everyFrames: 0, perRound: false } }, { leadDownloadS: 2, downloadS: 5, wishedS: 110 })).toBeNull(); // prettier-ignore
-    const round = fittingExposure({ ...settings, filters: [...settings.filters, { name: 'R', exposureS: 300, quota: 9 }], dither: { everyFrames: 1, perRound: true } }, { leadDownloadS: 2, downloadS: 5, wishedS: 60 })!; // prettier-ignore
+    expect(
+      fittingExposure(
+        { ...settings, dither: { everyFrames: 0, perRound: false } },
+        { leadDownloadS: 2, downloadS: 5, wishedS: 110 },
+      ),
+    ).toBeNull();
+    const round = fittingExposure(
+      {
+        ...settings,
+        filters: [...settings.filters, { name: 'R', exposureS: 300, quota: 9 }],
+        dither: { everyFrames: 1, perRound: true },
+      },
+      { leadDownloadS: 2, downloadS: 5, wishedS: 60 },
+    )!;
     expect(round.blockS).toBe(484);
     expect(round.frames * (round.exposureS + 5)).toBeLessThanOrEqual(484);
   });
@@ -52,7 +86,13 @@ describe('a second camera', () => {
     expect(Date.parse(first.start) - Date.parse(start)).toBeLessThan(20 * 60_000);
     expect(full.events.findIndex((e) => e.kind === 'focus')).toBeLessThan(full.events.indexOf(first));
     expect(full.frames.Ha!).toBeGreaterThan(45);
-    const input = plan([{ name: 'Ha', exposureS: 900, quota: 50 }, { name: 'L', exposureS: 100, quota: 300 }], { order: 'lagging', dither: { everyFrames: 0 }, flipAt: null }); // prettier-ignore
+    const input = plan(
+      [
+        { name: 'Ha', exposureS: 900, quota: 50 },
+        { name: 'L', exposureS: 100, quota: 300 },
+      ],
+      { order: 'lagging', dither: { everyFrames: 0 }, flipAt: null },
+    );
     const both = followLead({ ...input, overheads: followingOverheads(input.overheads) }, lead);
     expect(both.frames.Ha).toBe(0);
     expect(both.frames.L!).toBeGreaterThan(100);
@@ -60,13 +100,19 @@ describe('a second camera', () => {
 });
 
 describe('a lead that waits for its second camera', () => {
-  const leadInput = plan([{ name: 'L', exposureS: 180 }], { dither: { everyFrames: 2 }, flipAt: '2026-11-19T21:00:00.000Z' }); // prettier-ignore
+  const leadInput = plan([{ name: 'L', exposureS: 180 }], {
+    dither: { everyFrames: 2 },
+    flipAt: '2026-11-19T21:00:00.000Z',
+  });
   const bothWait = (exposureS: number) => {
     const still = plan([{ name: 'Ha', exposureS }], { dither: { everyFrames: 0 }, flipAt: null });
     const input = { ...still, overheads: followingOverheads({ ...still.overheads, downloadS: 5.1234 }) };
     const rules = rulesOf(leadInput);
     const events: Span[] = [];
-    const state = play(rules, [], recorder(rules, events), { ...beginning(rules), companion: companionOf(input, rules) }); // prettier-ignore
+    const state = play(rules, [], recorder(rules, events), {
+      ...beginning(rules),
+      companion: companionOf(input, rules),
+    });
     const waiting = summarise(leadInput, events, state, rules.endMs - rules.startMs);
     return { waiting, beside: followLead(input, waiting) };
   };
@@ -80,7 +126,8 @@ describe('a lead that waits for its second camera', () => {
     const moving = movingSpells(waiting.events, Date.parse(start), Date.parse(end));
     for (const f of second.events.filter((e) => e.kind === 'expose'))
       expect(moving.filter(([a, b]) => a < Date.parse(f.end) && b > Date.parse(f.start))).toEqual([]);
-    const idle = (t: typeof second) => t.events.filter((e) => e.kind === 'wait').reduce((sum, e) => sum + Date.parse(e.end) - Date.parse(e.start), 0); // prettier-ignore
+    const idle = (t: typeof second) =>
+      t.events.filter((e) => e.kind === 'wait').reduce((sum, e) => sum + Date.parse(e.end) - Date.parse(e.start), 0);
     const moved = moving.reduce((sum, [a, b]) => sum + b - a, 0);
     // what is left over: a frame of which less than half would be done, and the time before meridian and end
     expect(idle(second) - moved).toBeLessThan(0.25 * (idle(beside(200)) - moved));

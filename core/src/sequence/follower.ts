@@ -46,7 +46,13 @@ export function movingSpells(
 }
 
 /** The mount is the lead’s: for the follower only its own wheel, focuser and read-out take time, and nothing dithers. */
-export const followingOverheads = (o: Overheads): Overheads => ({ ...o, ditherS: 0, slewCentreS: 0, flipS: 0, guideStartS: 0 }); // prettier-ignore
+export const followingOverheads = (o: Overheads): Overheads => ({
+  ...o,
+  ditherS: 0,
+  slewCentreS: 0,
+  flipS: 0,
+  guideStartS: 0,
+});
 
 /** Lays a follower’s frames out beside a lead that is laid out already. */
 export function followLead(input: TimelineInput, lead: Pick<TimelineOutput, 'events'>): TimelineOutput {
@@ -71,7 +77,8 @@ export function companionOf(input: TimelineInput, lead: { endMs: number; flipAtM
   /** What it took beside other legs for the same project is there already: it is not waited for twice. */
   const rulesNow = () => {
     if (others.length === 0) return own;
-    const takenBy = (f: { name: string; exposureS: number }) => others.reduce((s, c) => s + c.taken(f.name, f.exposureS), 0); // prettier-ignore
+    const takenBy = (f: { name: string; exposureS: number }) =>
+      others.reduce((s, c) => s + c.taken(f.name, f.exposureS), 0);
     return { ...own, filters: own.filters.map((f) => ({ ...f, done: f.done + takenBy(f) })) };
   };
   // it has nothing under way until the mount stands
@@ -132,7 +139,9 @@ export const initialState = (rules: Rules, openedMs: number, waitsFor: TimelineI
 /** Tells the second cameras of a night’s legs of each other, where they work for the same project. */
 export function shareCompanions(legs: readonly { companion?: Companion | undefined; goal: string }[]): void {
   for (const { companion, goal } of legs)
-    companion?.share(legs.flatMap((l) => (l.companion && l.companion !== companion && l.goal === goal ? [l.companion] : []))); // prettier-ignore
+    companion?.share(
+      legs.flatMap((l) => (l.companion && l.companion !== companion && l.goal === goal ? [l.companion] : [])),
+    );
 }
 
 /**

@@ -34,7 +34,16 @@ export * from './nightPlan.ts';
 export { legHours, moonSpells, twilightMs, type LegHours, type LegSky } from './legHours.ts';
 export { both, either, joined, lengthMs, outside, type Interval } from './intervals.ts';
 export { prepareLeg, unguided, type FollowerFacts, type PreparedLeg } from './legTimeline.ts';
-export { beginTurn, tellOthers, turnsOf, whoseTurn, withOthersFrames, type AtWork, type LegInNight, type Next } from './whoseTurn.ts'; // prettier-ignore
+export {
+  beginTurn,
+  tellOthers,
+  turnsOf,
+  whoseTurn,
+  withOthersFrames,
+  type AtWork,
+  type LegInNight,
+  type Next,
+} from './whoseTurn.ts';
 export {
   companionOf,
   initialState,

@@ -17,14 +17,30 @@ const site: Site = { latitudeDeg: 46.3, longitudeDeg: 9.1, elevationM: 300, time
 const date = '2026-11-19';
 const night = nightOf({ site, date });
 const MIN = 60_000;
-const overheads: Overheads = { downloadS: 2, filterChangeS: 5, autofocusS: 120, ditherS: 9, slewCentreS: 60, flipS: 90, guideStartS: 15 }; // prettier-ignore
+const overheads: Overheads = {
+  downloadS: 2,
+  filterChangeS: 5,
+  autofocusS: 120,
+  ditherS: 9,
+  slewCentreS: 60,
+  flipS: 90,
+  guideStartS: 15,
+};
 /** The second camera reads out slowly. */
 const BESIDE: Overheads = { ...overheads, downloadS: 7, autofocusS: 150 };
 /** M 31 high in the evening, M 42 rising late, both real. */
 const OBJECTS = { m31: [10.685, 41.269], m42: [83.822, -5.391] } as const;
 const skyOf = (name: keyof typeof OBJECTS) => ({
   night,
-  target: targetOf({ site, date, raDeg: OBJECTS[name][0], decDeg: OBJECTS[name][1], minimumAltitudeDeg: 30, darkness: 'astronomical', stepMin: 5 }), // prettier-ignore
+  target: targetOf({
+    site,
+    date,
+    raDeg: OBJECTS[name][0],
+    decDeg: OBJECTS[name][1],
+    minimumAltitudeDeg: 30,
+    darkness: 'astronomical',
+    stepMin: 5,
+  }),
 });
 const skies = { m31: skyOf('m31'), m42: skyOf('m42') };
 const at = (ms: number) => new Date(ms).toISOString();
@@ -42,13 +58,26 @@ const settings = (more: object = {}) => ({
   ...more,
 });
 const legOf = (id: string, projectId: string, more: object = {}) => ({
-  id, projectId, from: { by: 'free' }, until: { by: 'free' }, settings: settings(), ...more,
-}); // prettier-ignore
+  id,
+  projectId,
+  from: { by: 'free' },
+  until: { by: 'free' },
+  settings: settings(),
+  ...more,
+});
 /** Frames there are of the length these plans take. */
-const there = (done: Record<string, number>): Gathered[] => settings().filters.map((f) => ({ filter: f.name, exposureS: f.exposureS, done: done[f.name] ?? 0 })); // prettier-ignore
+const there = (done: Record<string, number>): Gathered[] =>
+  settings().filters.map((f) => ({ filter: f.name, exposureS: f.exposureS, done: done[f.name] ?? 0 }));
 function lay(plan: unknown, done: Record<string, Gathered[]> = {}) {
   const p = parseInput(NightPlan, plan);
-  const prepared = p.legs.map((l) => prepareLeg(l, skies[l.projectId as 'm31'], { watches: p.watches, overheads, done: done[l.projectId] ?? [], follower: { overheads: BESIDE, done: [] } })); // prettier-ignore
+  const prepared = p.legs.map((l) =>
+    prepareLeg(l, skies[l.projectId as 'm31'], {
+      watches: p.watches,
+      overheads,
+      done: done[l.projectId] ?? [],
+      follower: { overheads: BESIDE, done: [] },
+    }),
+  );
   return { plan: p, prepared, laid: layNight(p, prepared, night)! };
 }
 function whole({ pieces, startMs, endMs }: LaidNight) {
@@ -75,7 +104,15 @@ describe('a leg’s window', () => {
     expect(dark.endMs).toBe(Math.min(dawn, Date.parse(skies.m31.target.up.at(-1)!.end)));
     const high = window({ by: 'free' }, { by: 'altitude', deg: 55 });
     // against the ephemeris itself: the object stands at 55° within the stated 0.004°
-    const near = targetOf({ site, date, raDeg: 10.685, decDeg: 41.269, minimumAltitudeDeg: 55, darkness: 'civil', stepMin: 5 }); // prettier-ignore
+    const near = targetOf({
+      site,
+      date,
+      raDeg: 10.685,
+      decDeg: 41.269,
+      minimumAltitudeDeg: 55,
+      darkness: 'civil',
+      stepMin: 5,
+    });
     expect(Math.abs(high.endMs! - Date.parse(near.windows.at(-1)!.end))).toBeLessThan(3000);
     expect(window({ by: 'free' }, clock(dusk + 90 * MIN)).endMs).toBe(dusk + 90 * MIN);
     expect(window({ by: 'moon', offsetMin: 0 }, clock(dawn)).startMs).toBe(Date.parse(night.moon.set!));
@@ -85,21 +122,56 @@ describe('a leg’s window', () => {
     expect(window(clock(dusk), clock(dawn), { meridian: 'stop' })).toMatchObject({ endMs: transit, flipAtMs: null });
     expect(window(clock(dusk), clock(dawn))).toMatchObject({ flipAtMs: transit });
     // an object that stands high until the day: the Sun’s watch ends it
-    const plan = parseInput(NightPlan, { legs: [legOf('a', 'm42', { until: clock(dawn + 200 * MIN), darkness: 'civil' })], watches: { sunStops: 'nautical' } }); // prettier-ignore
-    const high = { night, target: targetOf({ site, date, raDeg: 150, decDeg: 50, minimumAltitudeDeg: 30, darkness: 'astronomical', stepMin: 5 }) }; // prettier-ignore
+    const plan = parseInput(NightPlan, {
+      legs: [legOf('a', 'm42', { until: clock(dawn + 200 * MIN), darkness: 'civil' })],
+      watches: { sunStops: 'nautical' },
+    });
+    const high = {
+      night,
+      target: targetOf({
+        site,
+        date,
+        raDeg: 150,
+        decDeg: 50,
+        minimumAltitudeDeg: 30,
+        darkness: 'astronomical',
+        stepMin: 5,
+      }),
+    };
     expect(legHours(plan.legs[0]!, high, plan.watches).hours.at(-1)![1]).toBe(Date.parse(night.nauticalDawn!));
   });
   test('where a roof parts the hours it works before and after it, and not behind it', () => {
     // a wall south-east to south: M 42 stands free before it hardly, after it for long
-    const walled = { ...site, horizon: [[0, 0], [150, 0], [151, 60], [185, 60], [186, 0]].map(([azimuthDeg, altitudeDeg]) => ({ azimuthDeg: azimuthDeg!, altitudeDeg: altitudeDeg! })) }; // prettier-ignore
-    const hidden = targetOf({ site: walled, date, raDeg: 83.822, decDeg: -5.391, minimumAltitudeDeg: 25, darkness: 'astronomical', stepMin: 5 }); // prettier-ignore
+    const walled = {
+      ...site,
+      horizon: [
+        [0, 0],
+        [150, 0],
+        [151, 60],
+        [185, 60],
+        [186, 0],
+      ].map(([azimuthDeg, altitudeDeg]) => ({ azimuthDeg: azimuthDeg!, altitudeDeg: altitudeDeg! })),
+    };
+    const hidden = targetOf({
+      site: walled,
+      date,
+      raDeg: 83.822,
+      decDeg: -5.391,
+      minimumAltitudeDeg: 25,
+      darkness: 'astronomical',
+      stepMin: 5,
+    });
     const sides = hidden.windows.map((w) => [Date.parse(w.start), Date.parse(w.end)]);
     expect(sides.length).toBeGreaterThan(1);
     const plan = parseInput(NightPlan, { legs: [legOf('a', 'm42')] });
     expect(legHours(plan.legs[0]!, { night, target: hidden }, plan.watches).hours).toEqual(sides);
-    const prepared = [prepareLeg(plan.legs[0]!, { night, target: hidden }, { watches: plan.watches, overheads, done: [] })]; // prettier-ignore
+    const prepared = [
+      prepareLeg(plan.legs[0]!, { night, target: hidden }, { watches: plan.watches, overheads, done: [] }),
+    ];
     const exposed = layNight(plan, prepared, night)!.legs[0]!.laid!.events.filter((e) => e.kind === 'expose');
-    const within = sides.map(([a, b]) => exposed.filter((e) => Date.parse(e.start) >= a! && Date.parse(e.end) <= b!).length); // prettier-ignore
+    const within = sides.map(
+      ([a, b]) => exposed.filter((e) => Date.parse(e.start) >= a! && Date.parse(e.end) <= b!).length,
+    );
     expect([within.every((n) => n > 0), within.reduce((s, n) => s + n, 0)]).toEqual([true, exposed.length]);
   });
   test('begins now where it is late, and is over where it has passed', () => {
@@ -108,7 +180,12 @@ describe('a leg’s window', () => {
     const now = dusk + 100 * MIN;
     expect(at(now).hours[0]![0]).toBe(now);
     expect(at(dawn + MIN).trouble!.code).toBe('plan.leg-is-over');
-    const late = layNight({ ...free, opening: usualOpening(120).map((s) => ({ ...s, notBefore: null })) }, free.legs.map((l) => prepareLeg(l, skies.m31, { watches: free.watches, overheads, done: [], nowMs: now })), night, now)!; // prettier-ignore
+    const late = layNight(
+      { ...free, opening: usualOpening(120).map((s) => ({ ...s, notBefore: null })) },
+      free.legs.map((l) => prepareLeg(l, skies.m31, { watches: free.watches, overheads, done: [], nowMs: now })),
+      night,
+      now,
+    )!;
     expect(late.startMs).toBe(now);
     const opened = late.pieces.filter((p) => p.part === 'opening').at(-1)!.endMs;
     expect(opened).toBeGreaterThan(now + 20 * MIN);
@@ -129,11 +206,24 @@ describe('a night', () => {
   });
   test('opens before the first leg and closes after the last; the focus of the opening is not done twice', () => {
     const plain = lay({ legs: [legOf('a', 'm31'), legOf('b', 'm42')] }).laid;
-    const { laid } = lay({ opening: usualOpening(120), closing: usualClosing(), legs: [legOf('a', 'm31'), legOf('b', 'm42')] }); // prettier-ignore
+    const { laid } = lay({
+      opening: usualOpening(120),
+      closing: usualClosing(),
+      legs: [legOf('a', 'm31'), legOf('b', 'm42')],
+    });
     whole(laid);
     expect(laid.pieces.map((p) => (p.part === 'opening' || p.part === 'closing' ? p.step : p.part))).toEqual([
-      'connect', 'cool', 'home', 'focus', 'solve', 'leg', 'leg', 'park', 'warm', 'disconnect',
-    ]); // prettier-ignore
+      'connect',
+      'cool',
+      'home',
+      'focus',
+      'solve',
+      'leg',
+      'leg',
+      'park',
+      'warm',
+      'disconnect',
+    ]);
     const opened = laid.pieces.filter((p) => p.part === 'opening').at(-1)!.endMs;
     expect(opened).toBe(Date.parse(skies.m31.target.windows[0]!.start));
     const focusS = (n: LaidNight) => n.legs[0]!.laid!.overheadS.focus;
@@ -153,7 +243,12 @@ describe('a night', () => {
   });
   test('a fixed leg takes its hours from the main one, which goes on afterwards', () => {
     const [a, b] = [dusk + 100 * MIN, dusk + 160 * MIN];
-    const { laid } = lay({ legs: [legOf('a', 'm31', { until: clock(dusk + 300 * MIN) }), legOf('t', 'm31', { panel: 1, role: 'fixed', from: clock(a), until: clock(b) })] }); // prettier-ignore
+    const { laid } = lay({
+      legs: [
+        legOf('a', 'm31', { until: clock(dusk + 300 * MIN) }),
+        legOf('t', 'm31', { panel: 1, role: 'fixed', from: clock(a), until: clock(b) }),
+      ],
+    });
     whole(laid);
     const until = Math.min(dusk + 300 * MIN, Date.parse(skies.m31.target.windows[0]!.end));
     expect(laid.pieces.filter((p) => p.part === 'leg').map((p) => [p.place, p.startMs])).toEqual([
@@ -179,7 +274,7 @@ describe('a night', () => {
         legOf('b', 'm31', { panel: 1, from: clock(dusk + 100 * MIN), until: clock(dusk + 200 * MIN) }),
         legOf('r', 'm31', { panel: 2, role: 'backup', from: clock(dusk), until: clock(dawn) }),
       ],
-    }); // prettier-ignore
+    });
     whole(laid);
     const turns = laid.pieces.filter((p) => p.part === 'leg').map((p) => p.place);
     expect(turns.slice(0, 3)).toEqual([0, 2, 1]);
@@ -192,7 +287,12 @@ describe('a night', () => {
   test('the Moon shuts the only filter of a leg: the backup has the rig, and gives it back at moonset', () => {
     const shut = settings({ filters: [{ name: 'L', exposureS: 120, quota: 500, moon: { by: 'down' } }] });
     const set = Date.parse(night.moon.set!);
-    const { laid } = lay({ legs: [legOf('a', 'm31', { from: clock(set - 200 * MIN), settings: shut }), legOf('r', 'm31', { panel: 1, role: 'backup' })] }); // prettier-ignore
+    const { laid } = lay({
+      legs: [
+        legOf('a', 'm31', { from: clock(set - 200 * MIN), settings: shut }),
+        legOf('r', 'm31', { panel: 1, role: 'backup' }),
+      ],
+    });
     const firstOf = (i: number) => Date.parse(laid.legs[i]!.laid!.events.find((e) => e.kind === 'expose')!.start);
     expect(firstOf(1)).toBeLessThan(set - 100 * MIN);
     expect(firstOf(0)).toBeGreaterThanOrEqual(set);
@@ -205,13 +305,21 @@ describe('a night', () => {
     expect(firstOf(0) - Date.parse(skies.m42.target.windows[0]!.start)).toBeLessThan(10 * MIN);
   });
   test('a leg whose goals are met ends, and one whose turn never comes says so', () => {
-    const { laid } = lay({ legs: [legOf('a', 'm31', { until: clock(dawn) }), legOf('b', 'm31', { until: clock(dawn) })] }); // prettier-ignore
+    const { laid } = lay({
+      legs: [legOf('a', 'm31', { until: clock(dawn) }), legOf('b', 'm31', { until: clock(dawn) })],
+    });
     expect(laid.legs[1]!.trouble!.code).toBe('plan.leg-crowded-out');
-    const few = lay({ legs: [legOf('a', 'm31', { until: clock(dawn) }), legOf('b', 'm31', { until: clock(dawn) })] }, { m31: there({ L: 298, R: 299 }) }); // prettier-ignore
+    const few = lay(
+      { legs: [legOf('a', 'm31', { until: clock(dawn) }), legOf('b', 'm31', { until: clock(dawn) })] },
+      { m31: there({ L: 298, R: 299 }) },
+    );
     expect(few.laid.legs[0]!.laid!.frames).toEqual({ L: 2, R: 1 });
     // both legs work for the same goals: what the first took is there for the second
     expect(few.laid.legs[1]!.laid?.frames ?? { L: 0, R: 0 }).toEqual({ L: 0, R: 0 });
-    const other = lay({ legs: [legOf('a', 'm31', { until: clock(dusk + 60 * MIN) }), legOf('b', 'm31', { until: clock(dawn) })] }, { m31: there({ L: 270, R: 270 }) }).laid; // prettier-ignore
+    const other = lay(
+      { legs: [legOf('a', 'm31', { until: clock(dusk + 60 * MIN) }), legOf('b', 'm31', { until: clock(dawn) })] },
+      { m31: there({ L: 270, R: 270 }) },
+    ).laid;
     const both = (f: string) => other.legs.reduce((s, l) => s + l.laid!.frames[f]!, 0);
     expect([both('L'), both('R')]).toEqual([30, 30]);
   });
@@ -228,20 +336,29 @@ describe('a night', () => {
     const frames = laid.legs.map((l) => Object.values(l.laid!.frames).reduce((s, n) => s + n, 0));
     expect(Math.max(...frames) - Math.min(...frames)).toBeLessThanOrEqual(12);
     // one after the other, the first takes it all
-    const after = lay({ legs: [0, 1, 2].map((panel) => legOf(`p${panel}`, 'm31', { ...hours, turnMin: null, panel })) }).laid; // prettier-ignore
+    const after = lay({
+      legs: [0, 1, 2].map((panel) => legOf(`p${panel}`, 'm31', { ...hours, turnMin: null, panel })),
+    }).laid;
     expect(after.legs.map((l) => l.laid !== null)).toEqual([true, false, false]);
   });
   test('a panel that is done leaves its turns to the others; the same panel twice shares one quota', () => {
     const hours = { from: clock(dusk), until: clock(dusk + 240 * MIN), turnMin: 30 };
     const few = settings({ filters: [{ name: 'L', exposureS: 120, quota: 20 }] });
-    const { laid } = lay({ legs: [0, 1, 1].map((panel, i) => legOf(`p${i}`, 'm31', { ...hours, panel, settings: few })) }); // prettier-ignore
+    const { laid } = lay({
+      legs: [0, 1, 1].map((panel, i) => legOf(`p${i}`, 'm31', { ...hours, panel, settings: few })),
+    });
     const [a, b, c] = laid.legs.map((l) => l.laid?.frames.L ?? 0) as [number, number, number];
     expect([a, b + c]).toEqual([20, 20]);
     whole(laid);
   });
   test('turns no longer than a frame give each leg its frame, one after the other', () => {
     const long = settings({ filters: [{ name: 'L', exposureS: 900, quota: 20 }] });
-    const { laid } = lay({ legs: [legOf('a', 'm31', { turnMin: 10, settings: long }), legOf('b', 'm31', { panel: 1, turnMin: 10, settings: long })] }); // prettier-ignore
+    const { laid } = lay({
+      legs: [
+        legOf('a', 'm31', { turnMin: 10, settings: long }),
+        legOf('b', 'm31', { panel: 1, turnMin: 10, settings: long }),
+      ],
+    });
     whole(laid);
     const [a, b] = laid.legs.map((l) => l.laid!.frames.L!) as [number, number];
     expect([a > 5, Math.abs(a - b) <= 1]).toEqual([true, true]);
@@ -284,7 +401,15 @@ describe('the Moon’s rule', () => {
     const separation = skies.m42.target.moonSeparationDeg;
     const far = luminance({ by: 'apart', deg: Math.min(180, separation + 40) }).laid;
     for (const e of exposed(far, 'L')) expect(Date.parse(e.start)).toBeGreaterThanOrEqual(set);
-    const shut = lay({ legs: [legOf('a', 'm42', { from: clock(set - 60 * MIN), until: clock(set - 5 * MIN), settings: settings({ filters: [{ name: 'L', exposureS: 60, quota: 9, moon: { by: 'down' } }] }) })] }); // prettier-ignore
+    const shut = lay({
+      legs: [
+        legOf('a', 'm42', {
+          from: clock(set - 60 * MIN),
+          until: clock(set - 5 * MIN),
+          settings: settings({ filters: [{ name: 'L', exposureS: 60, quota: 9, moon: { by: 'down' } }] }),
+        }),
+      ],
+    });
     expect(shut.prepared[0]!.trouble!.code).toBe('plan.leg-moon-shuts');
     expect(shut.laid.verdict.level).toBe('bad');
   });
@@ -326,7 +451,12 @@ const anyNight = fc
       from: clock(Math.round(dusk + a * (dawn - dusk))),
       until: clock(Math.round(dusk + Math.min(1, a + long) * (dawn - dusk))),
       settings: settings({
-        filters: quotas.map((quota, k) => ({ name: ['L', 'R', 'Ha'][k], exposureS: [120, 240, 600][k], quota, ...(k === 0 ? { moon } : {}) })), // prettier-ignore
+        filters: quotas.map((quota, k) => ({
+          name: ['L', 'R', 'Ha'][k],
+          exposureS: [120, 240, 600][k],
+          quota,
+          ...(k === 0 ? { moon } : {}),
+        })),
         order,
         focus: { policy, everyMin: 45 },
       }),
@@ -348,11 +478,14 @@ test('any night is whole, no quota is exceeded, and a conductor under a perfect 
         (l.laid?.events ?? [])
           .filter((e) => e.kind === 'expose')
           .map((e) => ({ leg, filter: e.filter!, at: Date.parse(e.start) })),
-      ) // prettier-ignore
+      )
       .sort((a, b) => a.at - b.at);
     const first = frames[0];
     if (!first) continue;
-    const run = await conduct(runPlanOf(p, laid, { prepared, targets, night, offsets: null, focusReachSteps: 200 }), obedient(overheads, laid.startMs, p.opening.length ? 'L' : first.filter)); // prettier-ignore
+    const run = await conduct(
+      runPlanOf(p, laid, { prepared, targets, night, offsets: null, focusReachSteps: 200 }),
+      obedient(overheads, laid.startMs, p.opening.length ? 'L' : first.filter),
+    );
     expect(run.frames.map((f) => [f.leg, f.filter])).toEqual(frames.map((f) => [f.leg, f.filter]));
     run.frames.forEach((f, i) => expect(Math.abs(Date.parse(f.start) - frames[i]!.at)).toBeLessThanOrEqual(2));
     await followed(laid, prepared, targets, run);
@@ -392,7 +525,10 @@ async function followed(
   // two legs with a follower may lie interleaved, and one in several stretches focuses anew: the layout is no promise then
   if (!plan || !one || plan.legs.length > 1 || planned.length === 0) return;
   besides++;
-  const run = await conduct(plan, obedient(followingOverheads(BESIDE), plan.legs[0]!.moving![0]?.[0] ?? 0, planned[0]!.filter)); // prettier-ignore
+  const run = await conduct(
+    plan,
+    obedient(followingOverheads(BESIDE), plan.legs[0]!.moving![0]?.[0] ?? 0, planned[0]!.filter),
+  );
   expect(run.frames.map((f) => f.filter)).toEqual(planned.map((f) => f.filter));
   run.frames.forEach((f, i) => expect(Math.abs(Date.parse(f.start) - planned[i]!.at)).toBeLessThanOrEqual(50));
 }

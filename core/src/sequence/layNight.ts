@@ -84,7 +84,17 @@ function legInNight(prepared: PreparedLeg, openedMs: number): Playing | null {
   if (!prepared.input) return null;
   const rules = rulesOf(prepared.input);
   const { role, work, hours, follower } = prepared;
-  return { role, work, hours, rules, focusAtStart: rules.focus.atStart, state: initialState(rules, openedMs, follower?.waitedFor ? follower.input : null), events: [], givenMs: 0, ...turnsOf(prepared.turnMin) }; // prettier-ignore
+  return {
+    role,
+    work,
+    hours,
+    rules,
+    focusAtStart: rules.focus.atStart,
+    state: initialState(rules, openedMs, follower?.waitedFor ? follower.input : null),
+    events: [],
+    givenMs: 0,
+    ...turnsOf(prepared.turnMin),
+  };
 }
 
 /** First and last moment of a night for which the rig is taken, and what opens it [ms]. */
@@ -114,7 +124,14 @@ export function nightSpan(
   const firstMs = Math.min(...(firm.length ? firm : hours).map((h) => h.from));
   // what opens the night has to be done first, however late it is
   const fromMs = Math.max(nowMs, firstMs - stepsMs(plan.opening));
-  const opening = laySteps(plan.opening, fromMs, night, 'dusk', (step, startMs, endMs) => ({ part: 'opening', step, startMs, endMs }), troubles); // prettier-ignore
+  const opening = laySteps(
+    plan.opening,
+    fromMs,
+    night,
+    'dusk',
+    (step, startMs, endMs) => ({ part: 'opening', step, startMs, endMs }),
+    troubles,
+  );
   const openedMs = opening.at(-1)?.endMs ?? fromMs;
   const lastMs = Math.max(openedMs, ...hours.map((h) => h.until));
   return {
@@ -124,7 +141,14 @@ export function nightSpan(
   };
 }
 const close = (plan: NightPlan, fromMs: number, night: NightOutput, troubles: Phrase[]): Piece[] =>
-  laySteps(plan.closing, fromMs, night, 'dawn', (step, startMs, endMs) => ({ part: 'closing', step, startMs, endMs }), troubles); // prettier-ignore
+  laySteps(
+    plan.closing,
+    fromMs,
+    night,
+    'dawn',
+    (step, startMs, endMs) => ({ part: 'closing', step, startMs, endMs }),
+    troubles,
+  );
 
 /**
  * Lays a whole night out: the opening before the first leg, the legs as their turn comes, the closing after the last.
@@ -155,7 +179,16 @@ export function layNight(
     prepared,
     prepared.map((p, i) => laidLeg(p, legs[i]!)),
   );
-  return { startMs, endMs, closedMs, pieces, legs: laidLegs, troubles, idle, verdict: verdictOf(laidLegs, troubles, idle, closedMs - startMs) }; // prettier-ignore
+  return {
+    startMs,
+    endMs,
+    closedMs,
+    pieces,
+    legs: laidLegs,
+    troubles,
+    idle,
+    verdict: verdictOf(laidLegs, troubles, idle, closedMs - startMs),
+  };
 }
 
 /** Lays the legs frame by frame. @returns when the last one is done [ms] */
@@ -172,13 +205,28 @@ function layLegs(
   let wheel = focused ? (prepared.find((p) => p.input)?.input!.filters[0]!.name ?? '') : '';
   const places = all.flatMap((l, i) => (l ? [i] : []));
   const legs = places.map((i) => all[i]!);
-  shareCompanions(legs.map((l) => ({ companion: l.state.companion, goal: prepared[places[legs.indexOf(l)]!]!.follower?.projectId ?? '' }))); // prettier-ignore
+  shareCompanions(
+    legs.map((l) => ({
+      companion: l.state.companion,
+      goal: prepared[places[legs.indexOf(l)]!]!.follower?.projectId ?? '',
+    })),
+  );
   const piece = (at: number | null, from: number, to: number) => {
     const last = pieces.at(-1);
     const place = at === null ? null : places[at]!;
     if (at !== null) legs[at]!.givenMs += to - from;
-    if (last && last.endMs === from && (place === null ? last.part === 'wait' && last.why === 'leg' : last.part === 'leg' && last.place === place)) last.endMs = to; // prettier-ignore
-    else if (to > from) pieces.push(place === null ? { part: 'wait', why: 'leg', startMs: from, endMs: to } : { part: 'leg', place, startMs: from, endMs: to }); // prettier-ignore
+    if (
+      last &&
+      last.endMs === from &&
+      (place === null ? last.part === 'wait' && last.why === 'leg' : last.part === 'leg' && last.place === place)
+    )
+      last.endMs = to;
+    else if (to > from)
+      pieces.push(
+        place === null
+          ? { part: 'wait', why: 'leg', startMs: from, endMs: to }
+          : { part: 'leg', place, startMs: from, endMs: to },
+      );
   };
   let at: AtWork = { place: null, turnEndsMs: -Infinity };
   for (let now = openedMs; ;) {
@@ -260,7 +308,10 @@ function verdictOf(
   spanMs: number,
 ): SpokenVerdict {
   const worked = legs.flatMap((l) => (l.laid ? [l.laid] : []));
-  const why = idle.filter((i) => i.ms >= IDLE_WORTH_MS).slice(0, 1).map((i) => phrase(IDLE_CODES[i.why], { idleMin: i.ms / MIN_MS })); // prettier-ignore
+  const why = idle
+    .filter((i) => i.ms >= IDLE_WORTH_MS)
+    .slice(0, 1)
+    .map((i) => phrase(IDLE_CODES[i.why], { idleMin: i.ms / MIN_MS }));
   const only = legs.length === 1 ? legs[0]! : null;
   if (only && worked[0]) {
     const { verdict } = worked[0];

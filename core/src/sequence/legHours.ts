@@ -112,7 +112,10 @@ const upSpells = (target: TargetOutput): Interval[] =>
 
 /** The span between two clock times, as far as the leg names any. */
 function clockSpan({ from, until }: Pick<Leg, 'from' | 'until'>): Interval[] {
-  const span: Interval = [from.by === 'clock' ? Date.parse(from.at) : ALWAYS[0]![0], until.by === 'clock' ? Date.parse(until.at) : ALWAYS[0]![1]]; // prettier-ignore
+  const span: Interval = [
+    from.by === 'clock' ? Date.parse(from.at) : ALWAYS[0]![0],
+    until.by === 'clock' ? Date.parse(until.at) : ALWAYS[0]![1],
+  ];
   return joined([span]);
 }
 
@@ -134,7 +137,12 @@ export function legHours(
   watches: Pick<Watches, 'sunStops'>,
   nowMs?: number,
 ): LegHours {
-  const none = (code: Code, values: Phrase['values'] = {}): LegHours => ({ hours: [], flipAtMs: null, remark: null, trouble: phrase(code, values) }); // prettier-ignore
+  const none = (code: Code, values: Phrase['values'] = {}): LegHours => ({
+    hours: [],
+    flipAtMs: null,
+    remark: null,
+    trouble: phrase(code, values),
+  });
   const clock = clockSpan(leg);
   if (clock.length === 0) return none('plan.leg-ends-before');
   const dark = darkSpells(leg, sky.night);
@@ -150,7 +158,8 @@ export function legHours(
   // whole milliseconds, inside: a frame that ends exactly with the spell does so for whoever writes its times down
   let hours = joined(both(inTheDark, free).map(([a, b]): Interval => [Math.ceil(a), Math.floor(b)]));
   if (hours.length === 0) {
-    if (inTheDark.length === 0) return none(moonless && both(dark, moonless).length === 0 ? 'plan.leg-moon-does-not' : 'plan.leg-not-dark-then'); // prettier-ignore
+    if (inTheDark.length === 0)
+      return none(moonless && both(dark, moonless).length === 0 ? 'plan.leg-moon-does-not' : 'plan.leg-not-dark-then');
     return none(both(up, dark).length === 0 ? 'plan.leg-never-free' : 'plan.leg-low-then');
   }
   const transit = Date.parse(sky.target.transit);
@@ -161,8 +170,15 @@ export function legHours(
     if (hours.length === 0) return none('plan.leg-is-over');
   }
   const crosses = inside && leg.meridian === 'flip' && transit > hours[0]![0];
-  const wished = joined([[leg.from.by === 'clock' ? clock[0]![0] : dark[0]![0], leg.until.by === 'clock' ? clock[0]![1] : dark[0]![1]]]); // prettier-ignore
-  return { hours, flipAtMs: crosses ? transit : null, remark: remarkOf(leg, wished, inTheDark, hours, nowMs), trouble: null }; // prettier-ignore
+  const wished = joined([
+    [leg.from.by === 'clock' ? clock[0]![0] : dark[0]![0], leg.until.by === 'clock' ? clock[0]![1] : dark[0]![1]],
+  ]);
+  return {
+    hours,
+    flipAtMs: crosses ? transit : null,
+    remark: remarkOf(leg, wished, inTheDark, hours, nowMs),
+    trouble: null,
+  };
 }
 
 const neededDeg = ({ from, until }: Pick<Leg, 'from' | 'until'>): number =>
@@ -178,7 +194,8 @@ function remarkOf(
 ): Phrase | null {
   const named = (b: Bound) => b.by === 'clock' || b.by === 'darkness';
   if (!named(from) || !named(until)) return null;
-  const ahead = (list: readonly Interval[]) => lengthMs(nowMs === undefined ? list : both(list, [[nowMs, 8.64e15]])) / MIN_MS; // prettier-ignore
+  const ahead = (list: readonly Interval[]) =>
+    lengthMs(nowMs === undefined ? list : both(list, [[nowMs, 8.64e15]])) / MIN_MS;
   const brightMin = ahead(wished) - ahead(inTheDark);
   const lowMin = ahead(inTheDark) - ahead(hours);
   if (lowMin >= WORTH_SAYING_MIN) return phrase('plan.leg-low-part', { lowMin });

@@ -86,7 +86,8 @@ export function prepareLeg(
   const [startMs, endMs] = [hours[0]![0], hours.at(-1)![1]];
   // where its hours are several pieces they bound every filter, so that whoever plays the leg alone keeps them too
   const allowed = (moon: readonly Interval[] | null) => (hours.length === 1 ? moon : moon ? both(moon, hours) : hours);
-  const duringOf = (s: PlanSettings) => Object.fromEntries(s.filters.map((f) => [f.name, within(allowed(moonSpells(f.moon, sky)), startMs, endMs)])); // prettier-ignore
+  const duringOf = (s: PlanSettings) =>
+    Object.fromEntries(s.filters.map((f) => [f.name, within(allowed(moonSpells(f.moon, sky)), startMs, endMs)]));
   const [start, end] = [iso(startMs), iso(endMs)];
   const during = duringOf(leg.settings);
   const input = timelineInputOf({
@@ -98,7 +99,10 @@ export function prepareLeg(
     done: of.done,
     during,
   });
-  const beside = leg.follower && of.follower ? followerOf(leg.follower, of.follower, { start, end, during: duringOf(leg.follower.settings) }) : null; // prettier-ignore
+  const beside =
+    leg.follower && of.follower
+      ? followerOf(leg.follower, of.follower, { start, end, during: duringOf(leg.follower.settings) })
+      : null;
   const shut = leg.settings.filters.filter((f) => during[f.name]?.length === 0).map((f) => f.name);
   const trouble = shut.length ? phrase('plan.leg-moon-shuts', { filters: shut }) : when.remark;
   return { ...who, input: leg.guiding ? input : unguided(input), trouble, follower: beside };

@@ -12,14 +12,17 @@ const plan = parseInput(NightPlan, {
     from: { by: 'clock', at: '2026-11-19T19:00:00.000Z' },
     until: { by: 'altitude', deg: 30 },
     settings: {
-      filters: [{ name: 'L', exposureS: 120, quota: 30 }, { name: 'Ha', exposureS: 300, quota: 20 }],
+      filters: [
+        { name: 'L', exposureS: 120, quota: 30 },
+        { name: 'Ha', exposureS: 300, quota: 20 },
+      ],
       order: 'rolling',
       dither: { everyFrames: 2, perRound: false },
       focus: { policy: 'offsets', everyMin: 90 },
     },
   })),
   closing: usualClosing(),
-}); // prettier-ignore
+});
 /** One change to each field, and only to that one. */
 const CHANGES: Record<PlanField, (p: NightPlan) => void> = {
   targets: (p) => (p.legs[1]!.projectId = 'p-c'),
@@ -77,7 +80,9 @@ test('a filter taken in or left out is a matter of the filters, its length one o
   };
   expect(changed((f) => [...f, { name: 'SII', exposureS: 77, quota: 5 }])).toEqual(['filters']);
   expect(changed((f) => f.map((x) => ({ ...x, exposureS: x.exposureS + 1 })))).toEqual(['exposures']);
-  expect(changed((f) => [...f.map((x) => ({ ...x, exposureS: x.exposureS + 1 })), { name: 'SII', exposureS: 77, quota: 5 }])).toEqual(['filters', 'exposures']); // prettier-ignore
+  expect(
+    changed((f) => [...f.map((x) => ({ ...x, exposureS: x.exposureS + 1 })), { name: 'SII', exposureS: 77, quota: 5 }]),
+  ).toEqual(['filters', 'exposures']);
 });
 
 test('another night moves clocks and nothing else', () => {

@@ -63,9 +63,13 @@ const OF_NIGHT = {
 const canonical = (value: unknown): string =>
   JSON.stringify(value, (_, v: unknown) =>
     v && typeof v === 'object' && !Array.isArray(v)
-      ? Object.fromEntries(Object.entries(v).filter(([, x]) => x !== undefined).sort(([a], [b]) => (a < b ? -1 : 1)))
+      ? Object.fromEntries(
+          Object.entries(v)
+            .filter(([, x]) => x !== undefined)
+            .sort(([a], [b]) => (a < b ? -1 : 1)),
+        )
       : v,
-  ); // prettier-ignore
+  );
 
 const differ = (a: unknown, b: unknown) => canonical(a) !== canonical(b);
 /**
@@ -102,6 +106,7 @@ export function nightMover(timeZone: string, from: string, to: string, zoneThere
  * @param move where an instant of the old night lies in the new one [ms]
  */
 export function movedToNight<P extends { legs: readonly Leg[] }>(plan: P, move: (ms: number) => number): P {
-  const bound = <B extends Leg['from']>(b: B): B => (b.by === 'clock' ? { ...b, at: new Date(move(Date.parse(b.at))).toISOString() } : b); // prettier-ignore
+  const bound = <B extends Leg['from']>(b: B): B =>
+    b.by === 'clock' ? { ...b, at: new Date(move(Date.parse(b.at))).toISOString() } : b;
   return { ...plan, legs: plan.legs.map((l) => ({ ...l, from: bound(l.from), until: bound(l.until) })) };
 }

@@ -133,8 +133,16 @@ export const Watches = z.strictObject({
 });
 export type Watches = z.infer<typeof Watches>;
 
-export const Opening = z.array(OpeningStep).max(5).superRefine(noRepeats((s) => s.step, 'the step')).default([]); // prettier-ignore
-export const Closing = z.array(ClosingStep).max(4).superRefine(noRepeats((s) => s.step, 'the step')).default([]); // prettier-ignore
+export const Opening = z
+  .array(OpeningStep)
+  .max(5)
+  .superRefine(noRepeats((s) => s.step, 'the step'))
+  .default([]);
+export const Closing = z
+  .array(ClosingStep)
+  .max(4)
+  .superRefine(noRepeats((s) => s.step, 'the step'))
+  .default([]);
 
 /** What a person decides about a whole night of one rig. */
 export const NightPlan = z.strictObject({
@@ -147,7 +155,13 @@ export type NightPlan = z.infer<typeof NightPlan>;
 
 /** Lengths of the usual steps [min]: common practice, no source. Cooling follows the quarter of an hour people allow. */
 export function usualOpening(autofocusS: number): OpeningStep[] {
-  const plain = (step: OpeningStep['step'], min: number, more: Partial<OpeningStep> = {}): OpeningStep => ({ step, minutes: min, notBefore: null, field: null, ...more }); // prettier-ignore
+  const plain = (step: OpeningStep['step'], min: number, more: Partial<OpeningStep> = {}): OpeningStep => ({
+    step,
+    minutes: min,
+    notBefore: null,
+    field: null,
+    ...more,
+  });
   return [
     plain('connect', 3),
     plain('cool', 15),
@@ -163,4 +177,9 @@ export function usualOpening(autofocusS: number): OpeningStep[] {
 export const stepsMs = (steps: readonly { minutes: number }[]): number =>
   steps.reduce((s, x) => s + x.minutes, 0) * 60_000;
 export const usualClosing = (): ClosingStep[] =>
-  (['park', 'warm', 'disconnect'] as const).map((step) => ({ step, minutes: step === 'warm' ? 10 : 1, notBefore: null, filters: [] })); // prettier-ignore
+  (['park', 'warm', 'disconnect'] as const).map((step) => ({
+    step,
+    minutes: step === 'warm' ? 10 : 1,
+    notBefore: null,
+    filters: [],
+  }));

@@ -9,12 +9,32 @@ import { NightPlan, usualClosing, usualOpening } from './nightPlan.ts';
 import type { Overheads } from './schemas.ts';
 
 const MIN = 60_000;
-const overheads: Overheads = { downloadS: 3, filterChangeS: 5, autofocusS: 90, ditherS: 9, slewCentreS: 45, flipS: 80, guideStartS: 15 }; // prettier-ignore
+const overheads: Overheads = {
+  downloadS: 3,
+  filterChangeS: 5,
+  autofocusS: 90,
+  ditherS: 9,
+  slewCentreS: 45,
+  flipS: 80,
+  guideStartS: 15,
+};
 const WALLS = [
   [],
   [],
-  [[0, 10], [140, 12], [141, 55], [190, 55], [191, 8], [330, 15]], // prettier-ignore
-  [[20, 30], [90, 5], [200, 40], [280, 5]], // prettier-ignore
+  [
+    [0, 10],
+    [140, 12],
+    [141, 55],
+    [190, 55],
+    [191, 8],
+    [330, 15],
+  ],
+  [
+    [20, 30],
+    [90, 5],
+    [200, 40],
+    [280, 5],
+  ],
 ].map((w) => w.map(([azimuthDeg, altitudeDeg]) => ({ azimuthDeg: azimuthDeg!, altitudeDeg: altitudeDeg! })));
 
 const deg = fc.integer({ min: 15, max: 60 });
@@ -38,7 +58,9 @@ const anyNight = fc
     const date = new Date(Date.UTC(2026, 5, 1) + at.day * 86_400_000).toISOString().slice(0, 10);
     // local midnight by the Sun, hours on either side
     const midnight = Date.parse(`${date}T24:00:00Z`) - (at.longitudeDeg / 15) * 3_600_000;
-    const clock = fc.double({ min: -7, max: 7, noNaN: true }).map((h) => new Date(Math.round(midnight + h * 3_600_000)).toISOString()); // prettier-ignore
+    const clock = fc
+      .double({ min: -7, max: 7, noNaN: true })
+      .map((h) => new Date(Math.round(midnight + h * 3_600_000)).toISOString());
     const leg = fc.record({
       raDeg: fc.double({ min: 0, max: 359.9, noNaN: true }),
       decDeg: fc.double({ min: -60, max: 75, noNaN: true }),
@@ -51,7 +73,10 @@ const anyNight = fc
       meridian: fc.constantFrom('flip', 'flip', 'stop'),
       moon: fc.constantFrom({ by: 'any' }, { by: 'any' }, { by: 'down' }, { by: 'apart', deg: 50 }),
       order: fc.constantFrom('rolling', 'block', 'lagging'),
-      filters: fc.array(fc.record({ exposureS: fc.constantFrom(60, 180, 300, 600), quota: fc.integer({ min: 1, max: 60 }) }), { minLength: 1, maxLength: 3 }), // prettier-ignore
+      filters: fc.array(
+        fc.record({ exposureS: fc.constantFrom(60, 180, 300, 600), quota: fc.integer({ min: 1, max: 60 }) }),
+        { minLength: 1, maxLength: 3 },
+      ),
     });
     return fc.record({ at: fc.constant({ ...at, date }), legs: fc.array(leg, { minLength: 1, maxLength: 4 }) });
   });
@@ -63,7 +88,13 @@ interface Laid {
   sky: SkyByHand;
 }
 function layOut({ at, legs }: typeof anyNight extends fc.Arbitrary<infer N> ? N : never): Laid | null {
-  const site: Site = { latitudeDeg: at.latitudeDeg, longitudeDeg: at.longitudeDeg, elevationM: 0, timeZone: zoneNear(at.longitudeDeg), horizon: at.wall }; // prettier-ignore
+  const site: Site = {
+    latitudeDeg: at.latitudeDeg,
+    longitudeDeg: at.longitudeDeg,
+    elevationM: 0,
+    timeZone: zoneNear(at.longitudeDeg),
+    horizon: at.wall,
+  };
   const night = nightOf({ site, date: at.date });
   const plan = parseInput(NightPlan, {
     ...(at.framed
@@ -88,11 +119,26 @@ function layOut({ at, legs }: typeof anyNight extends fc.Arbitrary<infer N> ? N 
   });
   const prepared = plan.legs.map((leg, i) => {
     const { raDeg, decDeg, minimumAltitudeDeg } = legs[i]!;
-    const target = targetOf({ site, date: at.date, raDeg, decDeg, minimumAltitudeDeg, darkness: 'astronomical', stepMin: 5 }); // prettier-ignore
+    const target = targetOf({
+      site,
+      date: at.date,
+      raDeg,
+      decDeg,
+      minimumAltitudeDeg,
+      darkness: 'astronomical',
+      stepMin: 5,
+    });
     return prepareLeg(leg, { night, target }, { watches: plan.watches, overheads, done: [] });
   });
   const laid = layNight(plan, prepared, night);
-  return laid && { plan, laid, legs: plan.legs.map((leg, i) => ({ ...legs[i]!, leg })), sky: new SkyByHand({ ...at, horizon: at.wall }) }; // prettier-ignore
+  return (
+    laid && {
+      plan,
+      laid,
+      legs: plan.legs.map((leg, i) => ({ ...legs[i]!, leg })),
+      sky: new SkyByHand({ ...at, horizon: at.wall }),
+    }
+  );
 }
 /** A zone whose midnight is near the place’s own. */
 const zoneNear = (longitudeDeg: number) => {
@@ -121,13 +167,19 @@ function misplaced({ laid, legs, sky }: Laid): string[] {
 
 /** Minutes in which nobody works though a leg could have taken a whole frame, with all that can come before one. */
 function idle({ laid, legs, sky }: Laid): string[] {
-  const prepS = overheads.slewCentreS + overheads.flipS + overheads.filterChangeS + overheads.autofocusS + overheads.guideStartS + overheads.ditherS; // prettier-ignore
+  const prepS =
+    overheads.slewCentreS +
+    overheads.flipS +
+    overheads.filterChangeS +
+    overheads.autofocusS +
+    overheads.guideStartS +
+    overheads.ditherS;
   const busy = laid.legs
     .flatMap((l) =>
       (l.laid?.events ?? [])
         .filter((e) => e.kind !== 'wait')
         .map((e) => [Date.parse(e.start), Date.parse(e.end)] as const),
-    ) // prettier-ignore
+    )
     .concat(laid.pieces.filter((p) => p.part === 'opening').map((p) => [p.startMs, p.endMs] as const))
     .sort((a, b) => a[0] - b[0]);
   const openedMs = laid.pieces.findLast((p) => p.part === 'opening')?.endMs ?? laid.startMs;
@@ -141,7 +193,9 @@ function idle({ laid, legs, sky }: Laid): string[] {
   }
   if (lastMs > now + MIN) gaps.push([now, lastMs]);
   const takenBefore = (i: number, filter: string, ms: number) =>
-    (laid.legs[i]!.laid?.events ?? []).filter((e) => e.kind === 'expose' && e.filter === filter && Date.parse(e.start) < ms).length; // prettier-ignore
+    (laid.legs[i]!.laid?.events ?? []).filter(
+      (e) => e.kind === 'expose' && e.filter === filter && Date.parse(e.start) < ms,
+    ).length;
   const found: string[] = [];
   for (const [a, b] of gaps)
     for (let t = a + 1000; t < b && found.length === 0; t += 4 * MIN)
@@ -150,7 +204,9 @@ function idle({ laid, legs, sky }: Laid): string[] {
           const until = t + 1000 * (prepS + f.exposureS + overheads.downloadS);
           if (takenBefore(i, f.name, t) >= f.quota) continue;
           if (overLimits(l, f, t, until) || reachesFixed(i, t, until)) continue;
-          found.push(`leg ${i} ${f.name} could have worked at ${new Date(t).toISOString()}, gap until ${new Date(b).toISOString()}`); // prettier-ignore
+          found.push(
+            `leg ${i} ${f.name} could have worked at ${new Date(t).toISOString()}, gap until ${new Date(b).toISOString()}`,
+          );
         }
       });
   return found;
@@ -160,7 +216,6 @@ function idle({ laid, legs, sky }: Laid): string[] {
     from: number,
     until: number,
   ): boolean {
-    // prettier-ignore
     for (const ms of [from, (from + until) / 2, until]) {
       if (sky.forbids(l, ms, -SLACK)) return true;
       if (f.moon && f.moon.by !== 'any') {
@@ -169,7 +224,12 @@ function idle({ laid, legs, sky }: Laid): string[] {
       }
       // between two altitudes of which the first is the higher one it begins only once it has risen to that
       const { from: rise, until: sink } = l.leg;
-      if (rise.by === 'altitude' && sink.by === 'altitude' && sky.star(l.raDeg, l.decDeg, ms).altitudeDeg < Math.max(rise.deg, sink.deg) + SLACK) return true; // prettier-ignore
+      if (
+        rise.by === 'altitude' &&
+        sink.by === 'altitude' &&
+        sky.star(l.raDeg, l.decDeg, ms).altitudeDeg < Math.max(rise.deg, sink.deg) + SLACK
+      )
+        return true;
     }
     // nothing is exposed across the meridian, and after it only where the leg flips
     const side = (ms: number) => Math.sign(hourAngle(l, ms));
@@ -180,7 +240,9 @@ function idle({ laid, legs, sky }: Laid): string[] {
     return Math.sin((azimuthDeg * Math.PI) / 180) < 0 ? 1 : -1;
   }
   function reachesFixed(i: number, from: number, until: number): boolean {
-    return legs.some((l, k) => k !== i && l.leg.role === 'fixed' && laid.legs[k]!.hours.some(([a, b]) => a < until && b > from)); // prettier-ignore
+    return legs.some(
+      (l, k) => k !== i && l.leg.role === 'fixed' && laid.legs[k]!.hours.some(([a, b]) => a < until && b > from),
+    );
   }
 }
 

@@ -29,10 +29,28 @@ const projects = [
   { id: 'p1', object: 'NGC 281', raDeg: 13.1, decDeg: 56.6 },
   { id: 'p2', object: 'M 33', raDeg: 23.46, decDeg: 30.66 },
 ];
-const of = { rig: 'the triplet', night: '2026-10-20', timeZone: 'Europe/Rome', targetOf: (id: string) => projects.find((p) => p.id === id)! }; // prettier-ignore
-const file = () => JSON.parse(JSON.stringify(planFileOf(plan, { ...of, targetOf: (id) => { const { id: _, ...t } = of.targetOf(id); return t; } }))) as PlanFile; // prettier-ignore
+const of = {
+  rig: 'the triplet',
+  night: '2026-10-20',
+  timeZone: 'Europe/Rome',
+  targetOf: (id: string) => projects.find((p) => p.id === id)!,
+};
+const file = () =>
+  JSON.parse(
+    JSON.stringify(
+      planFileOf(plan, {
+        ...of,
+        targetOf: (id) => {
+          const { id: _, ...t } = of.targetOf(id);
+          return t;
+        },
+      }),
+    ),
+  ) as PlanFile;
 /** A plan file that somebody wrote by hand. */
-type Loose = Record<string, unknown> & { legs: (Record<string, unknown> & { settings: { filters: Record<string, unknown>[] } })[] }; // prettier-ignore
+type Loose = Record<string, unknown> & {
+  legs: (Record<string, unknown> & { settings: { filters: Record<string, unknown>[] } })[];
+};
 
 const read = (change: (f: Loose) => void) => {
   const f = file() as unknown as Loose;
@@ -61,7 +79,9 @@ describe('a plan as a file', () => {
     expect(planOfFile(file(), { ...of, projects: [elsewhere[0]!] })).toEqual({ plan: null, missing: ['M 33'] });
   });
   test('its schema is published as it is read', () => {
-    const published = JSON.parse(readFileSync(new URL('../../../docs/schema/night-plan.json', import.meta.url), 'utf8')) as object; // prettier-ignore
+    const published = JSON.parse(
+      readFileSync(new URL('../../../docs/schema/night-plan.json', import.meta.url), 'utf8'),
+    ) as object;
     expect(published).toEqual(JSON.parse(JSON.stringify(z.toJSONSchema(PlanFile, { io: 'input' }))));
   });
 });
@@ -70,7 +90,12 @@ describe('a file that is none is refused with its place', () => {
   test.each<[string, (f: Loose) => void, string, RegExp]>([
     ['another format', (f) => (f.format = 'list'), 'format', /no night plan/],
     ['a later version', (f) => (f.version = 2), 'version', /only version 1/],
-    ['an exposure of nothing', (f) => (f.legs[1]!.settings.filters[0]!.exposureS = 0), 'legs.1.settings.filters.0.exposureS', /./],
+    [
+      'an exposure of nothing',
+      (f) => (f.legs[1]!.settings.filters[0]!.exposureS = 0),
+      'legs.1.settings.filters.0.exposureS',
+      /./,
+    ],
     ['a field nobody knows', (f) => (f.legs[0]!.colour = 'red'), 'legs.0', /colour/],
     ['a day that is none', (f) => (f.night = '2026-02-30'), 'night', /./],
     ['no leg', (f) => (f.legs = []), 'legs', /at least one leg/],
@@ -78,10 +103,17 @@ describe('a file that is none is refused with its place', () => {
     const got = read(change);
     expect(got.ok).toBe(false);
     if (!got.ok) expect(got.issues[0]).toMatchObject({ path, message: expect.stringMatching(message) });
-  }); // prettier-ignore
+  });
   test('text, a list, nothing, and a megabyte', () => {
-    expect(readPlanFile('L R G B')).toMatchObject({ ok: false, issues: [{ message: expect.stringContaining('not JSON') }] }); // prettier-ignore
-    for (const text of ['[]', 'null', '7', '""']) expect(readPlanFile(text)).toMatchObject({ ok: false, issues: [{ path: 'format' }] }); // prettier-ignore
-    expect(readPlanFile(' '.repeat(1e6))).toMatchObject({ ok: false, issues: [{ message: expect.stringContaining('longer') }] }); // prettier-ignore
+    expect(readPlanFile('L R G B')).toMatchObject({
+      ok: false,
+      issues: [{ message: expect.stringContaining('not JSON') }],
+    });
+    for (const text of ['[]', 'null', '7', '""'])
+      expect(readPlanFile(text)).toMatchObject({ ok: false, issues: [{ path: 'format' }] });
+    expect(readPlanFile(' '.repeat(1e6))).toMatchObject({
+      ok: false,
+      issues: [{ message: expect.stringContaining('longer') }],
+    });
   });
 });

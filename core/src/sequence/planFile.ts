@@ -46,7 +46,17 @@ export function planFileOf(
 ): PlanFile {
   const { opening, closing, watches } = plan;
   const legs = plan.legs.map(({ projectId, follower: _f, ...leg }) => ({ ...leg, target: of.targetOf(projectId) }));
-  return { format: PLAN_FORMAT, version: 1, rig: of.rig, night: of.night, timeZone: of.timeZone, opening, legs, closing, watches }; // prettier-ignore
+  return {
+    format: PLAN_FORMAT,
+    version: 1,
+    rig: of.rig,
+    night: of.night,
+    timeZone: of.timeZone,
+    opening,
+    legs,
+    closing,
+    watches,
+  };
 }
 
 export type PlanRead = { ok: true; file: PlanFile } | { ok: false; issues: { path: string; message: string }[] };
@@ -89,7 +99,11 @@ export function planOfFile(
     to.projects.find((p) => separationDeg(p, { raDeg, decDeg }) < SAME_TARGET_DEG);
   const missing = [...new Set(file.legs.filter((l) => !projectFor(l.target)).map((l) => l.target.object))];
   if (missing.length) return { plan: null, missing };
-  const legs = file.legs.map(({ target, ...leg }): NightPlan['legs'][number] => ({ ...leg, projectId: projectFor(target)!.id, follower: null })); // prettier-ignore
+  const legs = file.legs.map(({ target, ...leg }): NightPlan['legs'][number] => ({
+    ...leg,
+    projectId: projectFor(target)!.id,
+    follower: null,
+  }));
   const { opening, closing, watches } = file;
   const plan: NightPlan = { opening, legs, closing, watches };
   return { plan: movedToNight(plan, nightMover(file.timeZone, file.night, to.night, to.timeZone)), missing };

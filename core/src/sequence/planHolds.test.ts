@@ -30,7 +30,14 @@ describe('whether focusing will hold', () => {
 });
 
 describe('what a plan was made for', () => {
-  const aspects = { focus: 'f1', flats: 'x', guideFocus: 'g', framing: 'r1', guiderCalibration: 'c', balance: 'b' } as unknown as AspectHashes; // prettier-ignore
+  const aspects = {
+    focus: 'f1',
+    flats: 'x',
+    guideFocus: 'g',
+    framing: 'r1',
+    guiderCalibration: 'c',
+    balance: 'b',
+  } as unknown as AspectHashes;
   const base: PlanBase = { aspects, offsetSetId: 'set-1' };
   const codes = (now: PlanBase, policy: 'offsets' | 'every-change' = 'offsets', names?: string[]) =>
     planHolds(base, now, [{ settings: settings(policy, names) }]).map((p) => p.code);

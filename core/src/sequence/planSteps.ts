@@ -19,12 +19,34 @@ const iso = (ms: number) => new Date(Math.round(ms)).toISOString();
  */
 export function planSteps(night: LaidNight, names: readonly string[]): PlanStep[] {
   return night.pieces.flatMap((piece): PlanStep[] => {
-    const row = (part: PlanStep['part'], what: string): PlanStep => ({ start: iso(piece.startMs), end: iso(piece.endMs), part, leg: '', what, filter: '', frame: '' }); // prettier-ignore
-    if (piece.part === 'wait') return [row('wait', piece.why === 'spare' ? 'nothing left to do' : `until the ${piece.why === 'leg' ? 'next leg' : piece.why}`)]; // prettier-ignore
+    const row = (part: PlanStep['part'], what: string): PlanStep => ({
+      start: iso(piece.startMs),
+      end: iso(piece.endMs),
+      part,
+      leg: '',
+      what,
+      filter: '',
+      frame: '',
+    });
+    if (piece.part === 'wait')
+      return [
+        row(
+          'wait',
+          piece.why === 'spare' ? 'nothing left to do' : `until the ${piece.why === 'leg' ? 'next leg' : piece.why}`,
+        ),
+      ];
     if (piece.part !== 'leg') return [row(piece.part, piece.step)];
     const events = night.legs[piece.place]!.laid?.events ?? [];
     return events
       .filter((e) => Date.parse(e.start) >= piece.startMs - 1 && Date.parse(e.end) <= piece.endMs + 1)
-      .map((e) => ({ start: e.start, end: e.end, part: 'leg', leg: names[piece.place] ?? '', what: e.kind, filter: e.filter ?? '', frame: e.frame ?? '' })); // prettier-ignore
+      .map((e) => ({
+        start: e.start,
+        end: e.end,
+        part: 'leg',
+        leg: names[piece.place] ?? '',
+        what: e.kind,
+        filter: e.filter ?? '',
+        frame: e.frame ?? '',
+      }));
   });
 }

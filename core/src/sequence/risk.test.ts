@@ -8,11 +8,15 @@ import { timeline } from './timeline.ts';
 
 const plan = (more: object = {}) =>
   RiskInput.parse({
-    start: '2026-11-13T19:00:00Z', end: '2026-11-14T03:00:00Z',
+    start: '2026-11-13T19:00:00Z',
+    end: '2026-11-14T03:00:00Z',
     filters: ['L', 'R', 'G', 'B'].map((name) => ({ name, exposureS: 180, quota: 30 })),
     overheads: { downloadS: 5, filterChangeS: 10, autofocusS: 120, ditherS: 15, slewCentreS: 90, guideStartS: 30 },
-    focus: { policy: 'offsets' }, weather: { clearMeanMin: 90, cloudMeanMin: 40 }, nights: 300, ...more,
-  }); // prettier-ignore
+    focus: { policy: 'offsets' },
+    weather: { clearMeanMin: 90, cloudMeanMin: 40 },
+    nights: 300,
+    ...more,
+  });
 const refused = (more: object) => {
   try {
     sequenceRisk.run({ ...JSON.parse(JSON.stringify(plan())), ...more });
@@ -34,24 +38,39 @@ describe('weather', () => {
     expect(Math.abs(1 - cloud / to - clearShare(w))).toBeLessThan(0.015);
   });
   test('begins clear with the chance that is given', () => {
-    const begins = (p: number) => Array.from({ length: 4000 }, (_, i) => drawSpells({ clearMeanMin: 60, cloudMeanMin: 60, startClearProbability: p }, seeded(9).fork(`${i}`), 0, 3.6e6)[0]?.[0] !== 0).filter(Boolean).length / 4000; // prettier-ignore
+    const begins = (p: number) =>
+      Array.from(
+        { length: 4000 },
+        (_, i) =>
+          drawSpells(
+            { clearMeanMin: 60, cloudMeanMin: 60, startClearProbability: p },
+            seeded(9).fork(`${i}`),
+            0,
+            3.6e6,
+          )[0]?.[0] !== 0,
+      ).filter(Boolean).length / 4000;
     expect([begins(0), begins(1)]).toEqual([0, 1]);
     // five standard errors of a share
     expect(Math.abs(begins(0.3) - 0.3)).toBeLessThan(5 * Math.sqrt((0.3 * 0.7) / 4000));
   });
   test('its spells are in order, apart and inside the night, for any means', () => {
     fc.assert(
-      fc.property(fc.double({ min: 0.1, max: 1e4, noNaN: true }), fc.double({ min: 0.1, max: 1e4, noNaN: true }), fc.nat(), (c, d, seed) => {
-        let last = -1;
-        for (const [a, b] of drawSpells({ clearMeanMin: c, cloudMeanMin: d }, seeded(seed), 0, 3.6e6)) {
-          expect(a).toBeGreaterThan(last);
-          expect(b).toBeGreaterThan(a);
-          expect(b).toBeLessThanOrEqual(3.6e6);
-          last = b;
-        }
-      }),
+      fc.property(
+        fc.double({ min: 0.1, max: 1e4, noNaN: true }),
+        fc.double({ min: 0.1, max: 1e4, noNaN: true }),
+        fc.nat(),
+        (c, d, seed) => {
+          let last = -1;
+          for (const [a, b] of drawSpells({ clearMeanMin: c, cloudMeanMin: d }, seeded(seed), 0, 3.6e6)) {
+            expect(a).toBeGreaterThan(last);
+            expect(b).toBeGreaterThan(a);
+            expect(b).toBeLessThanOrEqual(3.6e6);
+            last = b;
+          }
+        },
+      ),
       { seed: 2, numRuns: 60 },
-    ); // prettier-ignore
+    );
   });
 });
 
@@ -62,12 +81,20 @@ describe('what a cloudy night leaves', () => {
     const got = risk(input);
     for (const order of orders) {
       const frames = Array.from({ length: nights }, (_, i) => {
-        const spells = drawSpells(weather, seeded(seed).fork(`night ${i}`), Date.parse(rest.start), Date.parse(rest.end)); // prettier-ignore
+        const spells = drawSpells(
+          weather,
+          seeded(seed).fork(`night ${i}`),
+          Date.parse(rest.start),
+          Date.parse(rest.end),
+        );
         const iso = (ms: number) => new Date(ms).toISOString();
         return timeline({ ...rest, order, blocked: spells.map(([a, b]) => ({ start: iso(a), end: iso(b) })) });
       });
       for (const f of input.filters)
-        expect(got.perOrder[order]!.expectedFrames[f.name]).toBeCloseTo(frames.reduce((s, t) => s + t.frames[f.name]!, 0) / nights, 9); // prettier-ignore
+        expect(got.perOrder[order]!.expectedFrames[f.name]).toBeCloseTo(
+          frames.reduce((s, t) => s + t.frames[f.name]!, 0) / nights,
+          9,
+        );
       const waitMin = frames.reduce((s, t) => s + t.overheadS.wait!, 0) / nights / 60;
       expect(got.perOrder[order]!.minutes.wait).toBeCloseTo(waitMin, 6);
     }
@@ -77,14 +104,20 @@ describe('what a cloudy night leaves', () => {
     expect(b).toEqual(a);
     expect(c.perOrder).not.toEqual(a.perOrder);
     const [x, y] = [a.perOrder.rolling!, c.perOrder.rolling!];
-    expect(Math.abs(x.expectedBalanced - y.expectedBalanced)).toBeLessThan(5 * Math.hypot(x.balancedError, y.balancedError)); // prettier-ignore
+    expect(Math.abs(x.expectedBalanced - y.expectedBalanced)).toBeLessThan(
+      5 * Math.hypot(x.balancedError, y.balancedError),
+    );
   });
   test('its error covers the truth: of a hundred and sixty draws about 95 % lie within two of them', () => {
     const truth = risk(plan({ nights: 10_000, seed: 1, orders: ['rolling'] })).perOrder.rolling!;
     let inside = 0;
     for (let seed = 100; seed < 260; seed++) {
       const got = risk(plan({ nights: 100, seed, orders: ['rolling'] })).perOrder.rolling!;
-      if (Math.abs(got.expectedBalanced - truth.expectedBalanced) <= 1.96 * Math.hypot(got.balancedError, truth.balancedError)) inside++; // prettier-ignore
+      if (
+        Math.abs(got.expectedBalanced - truth.expectedBalanced) <=
+        1.96 * Math.hypot(got.balancedError, truth.balancedError)
+      )
+        inside++;
     }
     // binomial: 152 expected, standard deviation 2.8
     expect(inside).toBeGreaterThanOrEqual(142);
@@ -99,9 +132,17 @@ describe('what a cloudy night leaves', () => {
   });
   test('a filter that the Moon shuts gets nothing in any night, one it opens late only what is left', () => {
     const names = ['L', 'R'];
-    const under = (during: object[]) => risk(plan({ filters: names.map((name) => ({ name, exposureS: 180, quota: 200, ...(name === 'L' ? { during } : {}) })) })).perOrder.rolling!; // prettier-ignore
+    const under = (during: object[]) =>
+      risk(
+        plan({
+          filters: names.map((name) => ({ name, exposureS: 180, quota: 200, ...(name === 'L' ? { during } : {}) })),
+        }),
+      ).perOrder.rolling!;
     expect(under([]).expectedFrames.L).toBe(0);
-    const [late, all] = [under([{ start: '2026-11-14T01:00:00Z', end: '2026-11-14T03:00:00Z' }]), under([{ start: '2026-11-13T19:00:00Z', end: '2026-11-14T03:00:00Z' }])]; // prettier-ignore
+    const [late, all] = [
+      under([{ start: '2026-11-14T01:00:00Z', end: '2026-11-14T03:00:00Z' }]),
+      under([{ start: '2026-11-13T19:00:00Z', end: '2026-11-14T03:00:00Z' }]),
+    ];
     expect(late.expectedFrames.L!).toBeGreaterThan(0);
     expect(late.expectedFrames.L!).toBeLessThan(all.expectedFrames.L! / 2);
   });

@@ -32,7 +32,11 @@ export const RiskInput = z
     const spanS = (Date.parse(v.end) - Date.parse(v.start)) / 1000;
     const meanMin = v.weather.clearMeanMin + v.weather.cloudMeanMin;
     if (v.nights * v.orders.length * mostFrames(v.filters, v.overheads.downloadS, spanS) > MOST_FRAMES_PLAYED)
-      ctx.addIssue({ code: 'custom', path: ['nights'], message: 'would play more frames than can be answered: fewer nights, fewer orders or longer exposures' }); // prettier-ignore
+      ctx.addIssue({
+        code: 'custom',
+        path: ['nights'],
+        message: 'would play more frames than can be answered: fewer nights, fewer orders or longer exposures',
+      });
     if ((v.nights * spanS) / 60 / meanMin > 2_000_000)
       ctx.addIssue({ code: 'custom', path: ['weather'], message: 'changes too often to be drawn for so many nights' });
   });
@@ -157,17 +161,39 @@ export function* playRisk(input: RiskInput): Generator<number, RiskOutput> {
     const more = y.expectedBalanced - x.expectedBalanced || y.probabilityAllFilters - x.probabilityAllFilters;
     return more > 0 ? b : a;
   });
-  return { perOrder, best, clearNights: clear / nights, working: workingOf(input, perOrder), verdict: verdictOf(input, perOrder, best) }; // prettier-ignore
+  return {
+    perOrder,
+    best,
+    clearNights: clear / nights,
+    working: workingOf(input, perOrder),
+    verdict: verdictOf(input, perOrder, best),
+  };
 }
 
 function workingOf(input: RiskInput, perOrder: RiskOutput['perOrder']): WorkingStep[] {
   const { weather: w, nights } = input;
   return [
     { label: 'Clear in the long run', formula: 'clear/(clear + cloud)', value: 100 * clearShare(w), unit: '%' },
-    { label: 'Nights drawn', formula: 'two-state Markov chain, exponential spells', value: nights, unit: '', source: 'textbook' }, // prettier-ignore
+    {
+      label: 'Nights drawn',
+      formula: 'two-state Markov chain, exponential spells',
+      value: nights,
+      unit: '',
+      source: 'textbook',
+    },
     ...input.orders.flatMap((o) => [
-      { label: `${o}: balanced share`, formula: 'mean of min over filters of (done + frames)/quota', value: 100 * perOrder[o]!.expectedBalanced, unit: '%' }, // prettier-ignore
-      { label: `${o}: its error from the number of nights`, formula: 's/√n (one standard error)', value: 100 * perOrder[o]!.balancedError, unit: '%' }, // prettier-ignore
+      {
+        label: `${o}: balanced share`,
+        formula: 'mean of min over filters of (done + frames)/quota',
+        value: 100 * perOrder[o]!.expectedBalanced,
+        unit: '%',
+      },
+      {
+        label: `${o}: its error from the number of nights`,
+        formula: 's/√n (one standard error)',
+        value: 100 * perOrder[o]!.balancedError,
+        unit: '%',
+      },
       { label: `${o}: minutes focusing`, formula: 'mean over nights', value: perOrder[o]!.minutes.focus, unit: 'min' },
     ]),
   ];
@@ -180,7 +206,11 @@ const wholePercent = (share: number) => (share < 1 ? Math.min(99, 100 * share) :
 const CLEARLY = 3;
 function verdictOf(input: RiskInput, perOrder: RiskOutput['perOrder'], best: Order) {
   const of = perOrder[best]!;
-  const figures = { order: best, balancedPercent: 100 * of.expectedBalanced, allPercent: wholePercent(of.probabilityAllFilters) }; // prettier-ignore
+  const figures = {
+    order: best,
+    balancedPercent: 100 * of.expectedBalanced,
+    allPercent: wholePercent(of.probabilityAllFilters),
+  };
   const others = input.orders.filter((o) => o !== best);
   if (others.length === 0) return judge('good', phrase('risk.one-order', figures));
   const next = others.reduce((a, b) => (perOrder[b]!.expectedBalanced > perOrder[a]!.expectedBalanced ? b : a));

@@ -31,7 +31,10 @@ describe('ways to begin a night', () => {
     expect(words(t!.says)).toContain('IC 1805');
   });
   test('without a Moon, or with one object in lines, it says what it lacks', () => {
-    expect(of([heart, horse], dark)['lines-by-moonlight']!).toMatchObject({ legs: [], says: { code: 'template.no-moon' } }); // prettier-ignore
+    expect(of([heart, horse], dark)['lines-by-moonlight']!).toMatchObject({
+      legs: [],
+      says: { code: 'template.no-moon' },
+    });
     expect(of([heart, galaxy])['lines-by-moonlight']!.says.code).toBe('template.too-few-lines');
   });
   test('what sets first is worked until it does, then what stands longest', () => {

@@ -25,7 +25,8 @@ const free: Bound = { by: 'free', offsetMin: 0 };
 const clock = (ms: number): Bound => ({ by: 'clock', at: new Date(Math.round(ms / 60_000) * 60_000).toISOString() });
 const endOf = (c: EveningCandidate) => Date.parse(c.windows.at(-1)!.end);
 const startOf = (c: EveningCandidate) => Date.parse(c.windows[0]!.start);
-const hoursOf = (c: EveningCandidate) => c.windows.reduce((s, w) => s + Date.parse(w.end) - Date.parse(w.start), 0) / HOUR_MS; // prettier-ignore
+const hoursOf = (c: EveningCandidate) =>
+  c.windows.reduce((s, w) => s + Date.parse(w.end) - Date.parse(w.start), 0) / HOUR_MS;
 
 /**
  * Ways to begin a night that people use again and again, filled with the projects that stand well in it. All three are
@@ -47,20 +48,26 @@ function wholeNight(
   night: NightOutput,
   taken: readonly { start: string; end: string }[],
 ): Template {
-  // prettier-ignore
   const picks = orderEvening(able, night.moon.illumination, taken);
   const legs = picks.map((p) => ({
     projectId: p.id,
     from: clock(Date.parse(p.start)),
     until: clock(Date.parse(p.end)),
   }));
-  return { key: 'whole-night', legs, says: legs.length ? phrase('template.whole-night', { n: legs.length }) : phrase('template.nothing') }; // prettier-ignore
+  return {
+    key: 'whole-night',
+    legs,
+    says: legs.length ? phrase('template.whole-night', { n: legs.length }) : phrase('template.nothing'),
+  };
 }
 
 /** Two objects in narrow lines, one after the other, while the Moon is up. */
 function linesByMoonlight(able: readonly TemplateCandidate[], night: NightOutput): Template {
   const moonlit = night.darkHours - night.moon.darkMoonlessHours;
-  const lines = able.filter((c) => c.narrowband && hoursOf(c) >= 1).sort((a, b) => hoursOf(b) - hoursOf(a)).slice(0, 2); // prettier-ignore
+  const lines = able
+    .filter((c) => c.narrowband && hoursOf(c) >= 1)
+    .sort((a, b) => hoursOf(b) - hoursOf(a))
+    .slice(0, 2);
   const no = (says: Phrase): Template => ({ key: 'lines-by-moonlight', legs: [], says });
   if (moonlit < 1) return no(phrase('template.no-moon'));
   if (lines.length < 2) return no(phrase('template.too-few-lines', { n: lines.length }));
@@ -81,7 +88,11 @@ function linesByMoonlight(able: readonly TemplateCandidate[], night: NightOutput
 /** What sets first until it does, then what stands longest after it. */
 function untilItSets(able: readonly TemplateCandidate[]): Template {
   const first = able.filter((c) => hoursOf(c) >= 1).sort((a, b) => endOf(a) - endOf(b))[0];
-  const after = first && able.filter((c) => c !== first && endOf(c) - Math.max(startOf(c), endOf(first)) >= HOUR_MS).sort((a, b) => endOf(b) - endOf(a))[0]; // prettier-ignore
+  const after =
+    first &&
+    able
+      .filter((c) => c !== first && endOf(c) - Math.max(startOf(c), endOf(first)) >= HOUR_MS)
+      .sort((a, b) => endOf(b) - endOf(a))[0];
   if (!first || !after) return { key: 'until-it-sets', legs: [], says: phrase('template.nothing-after') };
   return {
     key: 'until-it-sets',

@@ -64,7 +64,8 @@ export function recorder(rules: Rules, events: Span[]): Listener {
       const filter = rules.filters[place]!.name;
       const turned = startMs + (prepared.filter ? rules.takesMs.filter : 0);
       if (turned > startMs) events.push({ kind: 'filter', start: startMs, end: turned, filter });
-      if (rules.takesMs.focus > 0) events.push({ kind: 'focus', start: turned, end: turned + rules.takesMs.focus, filter }); // prettier-ignore
+      if (rules.takesMs.focus > 0)
+        events.push({ kind: 'focus', start: turned, end: turned + rules.takesMs.focus, filter });
     },
     wait(from, to, forSecondCamera) {
       const last = events.at(-1);

@@ -71,12 +71,20 @@ export function whoseTurn(legs: readonly LegInNight[], at: AtWork, nowOf: (place
     if (step.do === 'stop') continue;
     if (step.do === 'wait') {
       later(Math.min(step.untilMs, closesMs));
-      const why = step.why !== 'shut-soon' ? step.why : step.untilMs === open[1] ? 'end' : step.untilMs === fixedMs ? 'fixed' : step.why; // prettier-ignore
+      const why =
+        step.why !== 'shut-soon'
+          ? step.why
+          : step.untilMs === open[1]
+            ? 'end'
+            : step.untilMs === fixedMs
+              ? 'fixed'
+              : step.why;
       if (!waiting || place === at.place) waiting = { place, why };
       // a fixed leg that waits has the hours again as soon as it can go on
       if (leg.role === 'fixed' && why !== 'end' && why !== 'shut-soon') fixedMs = Math.min(fixedMs, step.untilMs);
       // the mount is not moved under a second camera that is waited for
-      if (step.why === 'second-camera' && place === at.place) return { do: 'wait', untilMs: step.untilMs, place, why: step.why }; // prettier-ignore
+      if (step.why === 'second-camera' && place === at.place)
+        return { do: 'wait', untilMs: step.untilMs, place, why: step.why };
       continue;
     }
     const next: Next = { do: 'frame', place, step, rules };
@@ -87,7 +95,8 @@ export function whoseTurn(legs: readonly LegInNight[], at: AtWork, nowOf: (place
     // of those in turns all are asked
     able.push(next);
   }
-  if (able.length) return leaving(legs, at, whoseOfThese(legs, at, able, nowOf(able[0]!.place).nowMs), nowOf(able[0]!.place).nowMs); // prettier-ignore
+  if (able.length)
+    return leaving(legs, at, whoseOfThese(legs, at, able, nowOf(able[0]!.place).nowMs), nowOf(able[0]!.place).nowMs);
   if (untilMs === Infinity) return { do: 'close' };
   return { do: 'wait', untilMs, place: waiting?.place ?? null, why: waiting?.why ?? 'leg' };
 }
@@ -97,7 +106,9 @@ const ORDER: readonly LegRole[] = ['fixed', 'main', 'backup'];
 function inOrder(legs: readonly LegInNight[]): number[] {
   const places = legs.map((_l, i) => i);
   const first = (i: number) => (legs[i]!.role === 'fixed' ? (legs[i]!.hours[0]?.[0] ?? Infinity) : 0);
-  return places.sort((a, b) => ORDER.indexOf(legs[a]!.role) - ORDER.indexOf(legs[b]!.role) || first(a) - first(b) || a - b); // prettier-ignore
+  return places.sort(
+    (a, b) => ORDER.indexOf(legs[a]!.role) - ORDER.indexOf(legs[b]!.role) || first(a) - first(b) || a - b,
+  );
 }
 
 /** Who is at work goes on until its turn is over; then comes whoever had the fewest. */
@@ -128,7 +139,9 @@ function opensWithAFrame({ hours, state }: LegInNight, rules: Rules, nowMs: numb
     if (stillWanted(f, state.taken[i]!) <= 0) return [];
     const least = 1000 * f.exposureS + rules.takesMs.download;
     const during = rules.duringMs?.[i];
-    const spells = during ? hours.flatMap(([a, b]) => during.map(([c, d]) => [Math.max(a, c), Math.min(b, d)] as const)) : hours; // prettier-ignore
+    const spells = during
+      ? hours.flatMap(([a, b]) => during.map(([c, d]) => [Math.max(a, c), Math.min(b, d)] as const))
+      : hours;
     return spells.filter(([a, b]) => a > nowMs && b - a >= least).map(([a]) => a);
   });
   return Math.min(Infinity, ...starts);
@@ -168,7 +181,6 @@ export function withOthersFrames(
   legs: readonly Pick<LegInNight, 'work' | 'rules' | 'state'>[],
   leg: Pick<LegInNight, 'work' | 'rules' | 'state'>,
 ): Rules {
-  // prettier-ignore
   const others = legs.filter((l) => l !== leg && l.work === leg.work && l.state.started);
   if (others.length === 0) return leg.rules;
   const takenBy = (name: string, exposureS: number) =>

@@ -53,7 +53,15 @@ export function cooling(i: CoolingInput): Cooling {
   const values = { setPointC: i.setPointC, yearC: yearRoundC, sharePercent: 100 * Math.max(0, share) };
   const otherC = Math.ceil((i.ambientC - COOLER.steadyShare * i.deepestBelowAmbientC) / 5) * 5;
   const verdict = !reachable
-    ? judge('bad', phrase('cooling.out-of-reach', { setPointC: i.setPointC, belowDeltaC: below, reachDeltaC: i.deepestBelowAmbientC, otherC })) // prettier-ignore
+    ? judge(
+        'bad',
+        phrase('cooling.out-of-reach', {
+          setPointC: i.setPointC,
+          belowDeltaC: below,
+          reachDeltaC: i.deepestBelowAmbientC,
+          otherC,
+        }),
+      )
     : share > COOLER.steadyShare
       ? judge('caution', phrase('cooling.strained', values))
       : i.setPointC < yearRoundC

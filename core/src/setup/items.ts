@@ -50,34 +50,128 @@ const STANDING: readonly SiteKind[] = ['club', 'remote'];
 
 /** Steps in the order of the work; common practice, no source. */
 const STEPS: readonly Offered[] = [
-  { key: 'ground', group: 'Stand and mount', at: CARRIED, text: 'Legs fully spread on their marks; push outward while the spreader is tightened.' }, // prettier-ignore
-  { key: 'north', group: 'Stand and mount', at: CARRIED, text: 'Front leg toward the pole, head level, altitude scale at the latitude.', fact: 'latitude' }, // prettier-ignore
-  { key: 'screws', group: 'Stand and mount', at: CARRIED, text: 'Back the azimuth screws off before the head goes on, so that neither is bent.' }, // prettier-ignore
-  { key: 'seen', group: 'Stand and mount', at: STANDING, text: 'Look the rig over for what the last user left: hand-over note, caps, cables, balance.' }, // prettier-ignore
-  { key: 'interlock', group: 'Stand and mount', at: ['remote'], text: 'Rain and roof sensors answer; the roof’s own interlock is armed.', caution: 'Nobody stands beside it: make sure by camera that no one is in the room before anything moves. This product never overrides an interlock.' }, // prettier-ignore
-  { key: 'weights', group: 'Attach', at: CARRIED, text: 'Counterweights first, end-stop back on the shaft at once.', caution: 'Weights and tubes fall on feet and hands. Lift with two people where one is not sure.' }, // prettier-ignore
-  { key: 'tube', group: 'Attach', at: CARRIED, text: 'Tube last: clamp checked by pulling, tether over a knob, cables slack at every attitude.' }, // prettier-ignore
+  {
+    key: 'ground',
+    group: 'Stand and mount',
+    at: CARRIED,
+    text: 'Legs fully spread on their marks; push outward while the spreader is tightened.',
+  },
+  {
+    key: 'north',
+    group: 'Stand and mount',
+    at: CARRIED,
+    text: 'Front leg toward the pole, head level, altitude scale at the latitude.',
+    fact: 'latitude',
+  },
+  {
+    key: 'screws',
+    group: 'Stand and mount',
+    at: CARRIED,
+    text: 'Back the azimuth screws off before the head goes on, so that neither is bent.',
+  },
+  {
+    key: 'seen',
+    group: 'Stand and mount',
+    at: STANDING,
+    text: 'Look the rig over for what the last user left: hand-over note, caps, cables, balance.',
+  },
+  {
+    key: 'interlock',
+    group: 'Stand and mount',
+    at: ['remote'],
+    text: 'Rain and roof sensors answer; the roof’s own interlock is armed.',
+    caution:
+      'Nobody stands beside it: make sure by camera that no one is in the room before anything moves. This product never overrides an interlock.',
+  },
+  {
+    key: 'weights',
+    group: 'Attach',
+    at: CARRIED,
+    text: 'Counterweights first, end-stop back on the shaft at once.',
+    caution: 'Weights and tubes fall on feet and hands. Lift with two people where one is not sure.',
+  },
+  {
+    key: 'tube',
+    group: 'Attach',
+    at: CARRIED,
+    text: 'Tube last: clamp checked by pulling, tether over a knob, cables slack at every attitude.',
+  },
   { key: 'home', group: 'Attach', text: 'Home position.', fact: 'home' },
-  { key: 'balance', group: 'Attach', at: CARRIED, text: 'Caps off, focuser near focus, cables on: declination balanced, then right ascension.' }, // prettier-ignore
-  { key: 'mains', group: 'Power and connect', text: 'Power on; dew heaters on.', caution: 'Mains outdoors: residual-current protection, the local electrical code, a licensed electrician for fixed wiring; low-voltage lines fused.' }, // prettier-ignore
+  {
+    key: 'balance',
+    group: 'Attach',
+    at: CARRIED,
+    text: 'Caps off, focuser near focus, cables on: declination balanced, then right ascension.',
+  },
+  {
+    key: 'mains',
+    group: 'Power and connect',
+    text: 'Power on; dew heaters on.',
+    caution:
+      'Mains outdoors: residual-current protection, the local electrical code, a licensed electrician for fixed wiring; low-voltage lines fused.',
+  },
   {
     key: 'connect',
     group: 'Power and connect',
     text: 'Connect camera, wheel, focuser, mount, guider, weather, in this order.',
   },
-  { key: 'slots', group: 'Power and connect', when: (s) => s.wheel.length > 0, text: 'Wheel answers, and slot 1 is the filter the list says.', fact: 'focus-filter' }, // prettier-ignore
+  {
+    key: 'slots',
+    group: 'Power and connect',
+    when: (s) => s.wheel.length > 0,
+    text: 'Wheel answers, and slot 1 is the filter the list says.',
+    fact: 'focus-filter',
+  },
   { key: 'cooling', group: 'Power and connect', text: 'Start the cooler.', fact: 'cooling' },
-  { key: 'sun', group: 'Dusk', text: 'Caps stay on until the Sun has set.', fact: 'sunset', caution: 'Never point at or near the Sun without a proper full-aperture solar filter.' }, // prettier-ignore
-  { key: 'pole', group: 'Dusk', at: CARRIED, text: 'Polar alignment, right ascension axis level first where the scope asks for it.', fact: 'pole' }, // prettier-ignore
+  {
+    key: 'sun',
+    group: 'Dusk',
+    text: 'Caps stay on until the Sun has set.',
+    fact: 'sunset',
+    caution: 'Never point at or near the Sun without a proper full-aperture solar filter.',
+  },
+  {
+    key: 'pole',
+    group: 'Dusk',
+    at: CARRIED,
+    text: 'Polar alignment, right ascension axis level first where the scope asks for it.',
+    fact: 'pole',
+  },
   { key: 'focus', group: 'Dusk', text: 'Focus on a bright star, then the fine run in the focus filter.', fact: 'dusk' },
-  { key: 'centre', group: 'Dusk', text: 'Slew, solve, synchronise; repeat until the object is within a tenth of the field.', fact: 'framing' }, // prettier-ignore
-  { key: 'guide-align', group: 'Guider', when: (s) => s.guideScope !== undefined && s.offAxis === undefined, text: 'Guide scope on the same bright star as the main tube, focused; then every screw locked.' }, // prettier-ignore
-  { key: 'calibrate', group: 'Guider', text: 'Calibrate near the equator and the meridian, on the side the night begins.', fact: 'guiding' }, // prettier-ignore
-  { key: 'star', group: 'Guider', text: 'Guide star: bright, alone, not saturated, and it moves when the mount is nudged.', fact: 'guide-star' }, // prettier-ignore
+  {
+    key: 'centre',
+    group: 'Dusk',
+    text: 'Slew, solve, synchronise; repeat until the object is within a tenth of the field.',
+    fact: 'framing',
+  },
+  {
+    key: 'guide-align',
+    group: 'Guider',
+    when: (s) => s.guideScope !== undefined && s.offAxis === undefined,
+    text: 'Guide scope on the same bright star as the main tube, focused; then every screw locked.',
+  },
+  {
+    key: 'calibrate',
+    group: 'Guider',
+    text: 'Calibrate near the equator and the meridian, on the side the night begins.',
+    fact: 'guiding',
+  },
+  {
+    key: 'star',
+    group: 'Guider',
+    text: 'Guide star: bright, alone, not saturated, and it moves when the mount is nudged.',
+    fact: 'guide-star',
+  },
   { key: 'frame', group: 'Begin', text: 'One test frame, read into the corners: round stars, no shadow at an edge.' },
   { key: 'begin', group: 'Begin', text: 'Start the plan.', fact: 'first-exposure' },
   { key: 'flip', group: 'Begin', text: 'Cables and tube clear the pier through the flip.', fact: 'flip' },
-  { key: 'warm', group: 'Begin', text: 'Warm clothes, a light, somebody knows where you are; a heater for the morning’s dew.', at: CARRIED, fact: 'dawn' }, // prettier-ignore
+  {
+    key: 'warm',
+    group: 'Begin',
+    text: 'Warm clothes, a light, somebody knows where you are; a heater for the morning’s dew.',
+    at: CARRIED,
+    fact: 'dawn',
+  },
 ];
 
 /** The list a rig begins with: the steps its site and parts call for. A club may make its own from it. */

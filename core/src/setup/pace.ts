@@ -1,9 +1,30 @@
 /** What one step takes somebody who has done it before [min]; common practice, no source. */
 export const STEP_MINUTES: Readonly<Record<string, number>> = {
-  ground: 4, north: 2, screws: 1, seen: 5, interlock: 3, weights: 2, tube: 5, home: 3, balance: 8, mains: 3, connect: 4,
-  slots: 1, cooling: 1, sun: 1, pole: 8, focus: 8, centre: 4, 'guide-align': 6, calibrate: 5, star: 2, frame: 4, begin: 1,
-  flip: 2, warm: 1,
-}; // prettier-ignore
+  ground: 4,
+  north: 2,
+  screws: 1,
+  seen: 5,
+  interlock: 3,
+  weights: 2,
+  tube: 5,
+  home: 3,
+  balance: 8,
+  mains: 3,
+  connect: 4,
+  slots: 1,
+  cooling: 1,
+  sun: 1,
+  pole: 8,
+  focus: 8,
+  centre: 4,
+  'guide-align': 6,
+  calibrate: 5,
+  star: 2,
+  frame: 4,
+  begin: 1,
+  flip: 2,
+  warm: 1,
+};
 /** A club's own step of which nothing is known [min]. */
 export const OWN_STEP_MINUTES = 3;
 

@@ -18,7 +18,6 @@ describe('the list a rig begins with', () => {
       ['sun', 'focus'],
       ['calibrate', 'begin'],
     ] as const)
-      // prettier-ignore
       expect(keys.indexOf(first)).toBeLessThan(keys.indexOf(then));
     expect(keys.indexOf('weights')).toBeGreaterThanOrEqual(0);
   });
@@ -77,7 +76,15 @@ describe('cooling', () => {
 });
 
 describe('a second tube', () => {
-  const base = { focalLengthMm: 135, pixelUm: 3.76, widthPx: 6248, heightPx: 4176, mainFieldArcmin: 34, holder: 'plate' as const, leverMm: 60 }; // prettier-ignore
+  const base = {
+    focalLengthMm: 135,
+    pixelUm: 3.76,
+    widthPx: 6248,
+    heightPx: 4176,
+    mainFieldArcmin: 34,
+    holder: 'plate' as const,
+    leverMm: 60,
+  };
   test('the turn of the screw is lever times tangent over pitch', () => {
     const { offArcmin, moves, verdict } = alignment({ ...base, rightPx: 600, upPx: 0 });
     expect(offArcmin).toBeCloseTo((600 * 3.76e-3 * 3437.7468) / 135, 2);

@@ -31,7 +31,14 @@ export function brightMoon(night: NightOutput, darkZenithMag: number, fromMs: nu
   const moonlitHours = hours - moonlessHours;
   if (illumination < BRIGHT_FROM || moonlitHours < COUNTS_FROM_H) return null;
   const away = [60, 90, 120].map((separationDeg) => {
-    const { brighteningMag } = brightness({ moonPhaseAngleDeg: phaseAngleDeg, moonSeparationDeg: separationDeg, moonZenithDeg: 45, targetZenithDeg: 30, extinction: 0.172, darkZenithMag }); // prettier-ignore
+    const { brighteningMag } = brightness({
+      moonPhaseAngleDeg: phaseAngleDeg,
+      moonSeparationDeg: separationDeg,
+      moonZenithDeg: 45,
+      targetZenithDeg: 30,
+      extinction: 0.172,
+      darkZenithMag,
+    });
     return { separationDeg, brighteningMag, timesAsLong: 10 ** (0.4 * brighteningMag) };
   });
   return {

@@ -3,7 +3,16 @@ import fc from 'fast-check';
 import { parseInput } from '../calculation/index.ts';
 import { brightness, BrightnessInput } from './brightness.ts';
 
-const at = (more: object = {}) => brightness(parseInput(BrightnessInput, { moonPhaseAngleDeg: 30, moonSeparationDeg: 60, moonZenithDeg: 40, targetZenithDeg: 20, ...more })); // prettier-ignore
+const at = (more: object = {}) =>
+  brightness(
+    parseInput(BrightnessInput, {
+      moonPhaseAngleDeg: 30,
+      moonSeparationDeg: 60,
+      moonZenithDeg: 40,
+      targetZenithDeg: 20,
+      ...more,
+    }),
+  );
 
 describe('the sky beside the Moon', () => {
   test('a Moon that is down adds nothing, and the sky is the dark one, a little brighter towards the horizon', () => {

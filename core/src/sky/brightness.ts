@@ -59,7 +59,13 @@ export function brightness(i: BrightnessInput): z.input<typeof BrightnessOutput>
     brighteningMag,
     working: [
       { label: 'Dark sky there', formula: 'B(zenith)·10^(−0.4k(X − 1))·X', value: darkNl, unit: 'nL' },
-      { label: 'Moonlight there', formula: 'f(ρ)·I*·10^(−0.4kX☾)·(1 − 10^(−0.4kX))', value: moonNl, unit: 'nL', source: 'Krisciunas & Schaefer 1991' }, // prettier-ignore
+      {
+        label: 'Moonlight there',
+        formula: 'f(ρ)·I*·10^(−0.4kX☾)·(1 − 10^(−0.4kX))',
+        value: moonNl,
+        unit: 'nL',
+        source: 'Krisciunas & Schaefer 1991',
+      },
       { label: 'Sky', formula: '(20.7233 − ln(B/34.08))/0.92104', value: skyMag, unit: 'mag/arcsec²' },
     ],
     verdict:

@@ -5,7 +5,9 @@ import { findObjects, OBJECT_TYPES, type Catalogue } from './catalogue.ts';
 import { skyEllipse } from './framing.ts';
 import { separationDeg } from './separation.ts';
 
-const catalogue = JSON.parse(readFileSync(join(import.meta.dirname, '../../../data/deep-sky.json'), 'utf8')) as Catalogue; // prettier-ignore
+const catalogue = JSON.parse(
+  readFileSync(join(import.meta.dirname, '../../../data/deep-sky.json'), 'utf8'),
+) as Catalogue;
 const one = (typed: string) => {
   const got = findObjects(catalogue, typed, 1)[0];
   if (!got) throw new Error(`nothing found for ${typed}`);
@@ -44,11 +46,30 @@ describe('the catalogue in famous places', () => {
     expect(o.majorArcmin!).toBeLessThanOrEqual(size[1]);
   });
   test.each([
-    ['whirlpool', 'M 51'], ['ngc5194', 'M 51'], ['sh2-155', 'Sh2-155'], ['cave nebula', 'Sh2-155'], ['Caldwell 9', 'Sh2-155'],
-    ['barnard 33', 'B 33'], ['horsehead', 'B 33'], ['sharpless 101', 'Sh2-101'], ['rosette', 'NGC 2237'], ['NGC 2244', 'NGC 2237'],
-    ['witch head', 'IC 2118'], ['splinter', 'NGC 5907'], ['messier 76', 'M 76'], ['elephant trunk', 'IC 1396'], ['elephant’s trunk', 'IC 1396'],
-    ['messier 40', 'M 40'], ['veil', 'Veil Nebula'], ['hyades', 'Mel 25'], ['melotte 15', 'Mel 15'], ['collinder 399', 'Cr 399'], ['small magellanic', 'NGC 292'],
-  ])('“%s” is %s', (typed, id) => { expect(one(typed).id).toBe(id); }); // prettier-ignore
+    ['whirlpool', 'M 51'],
+    ['ngc5194', 'M 51'],
+    ['sh2-155', 'Sh2-155'],
+    ['cave nebula', 'Sh2-155'],
+    ['Caldwell 9', 'Sh2-155'],
+    ['barnard 33', 'B 33'],
+    ['horsehead', 'B 33'],
+    ['sharpless 101', 'Sh2-101'],
+    ['rosette', 'NGC 2237'],
+    ['NGC 2244', 'NGC 2237'],
+    ['witch head', 'IC 2118'],
+    ['splinter', 'NGC 5907'],
+    ['messier 76', 'M 76'],
+    ['elephant trunk', 'IC 1396'],
+    ['elephant’s trunk', 'IC 1396'],
+    ['messier 40', 'M 40'],
+    ['veil', 'Veil Nebula'],
+    ['hyades', 'Mel 25'],
+    ['melotte 15', 'Mel 15'],
+    ['collinder 399', 'Cr 399'],
+    ['small magellanic', 'NGC 292'],
+  ])('“%s” is %s', (typed, id) => {
+    expect(one(typed).id).toBe(id);
+  });
   test('IC 1396 and its like are as large as they are; an edge-on galaxy lies at its angle', () => {
     expect(one('IC 1396').majorArcmin).toBeGreaterThan(120);
     for (const [id, lo, hi] of [
@@ -57,7 +78,6 @@ describe('the catalogue in famous places', () => {
       ['M 31', 30, 40],
       ['M 104', 85, 95],
     ] as const) {
-      // prettier-ignore
       expect([id, one(id).paDeg! > lo && one(id).paDeg! < hi]).toEqual([id, true]);
       expect(one(id).minorArcmin!).toBeLessThan(one(id).majorArcmin! * 0.6);
     }
@@ -72,7 +92,11 @@ describe('the catalogue in famous places', () => {
   });
   test('a place written by hand agrees with the source where the source has the object under another name', () => {
     const table = readFileSync(join(import.meta.dirname, '../../../data/deep-sky-corrections.csv'), 'utf8');
-    const rows = table.trim().split('\n').slice(1).map((l) => l.split(',')); // prettier-ignore
+    const rows = table
+      .trim()
+      .split('\n')
+      .slice(1)
+      .map((l) => l.split(','));
     expect(rows.length).toBeGreaterThan(400);
     for (const [id, , , , ra, dec, , major] of rows) {
       const o = one(id!);
@@ -82,7 +106,8 @@ describe('the catalogue in famous places', () => {
       const near = Math.max(0.5, Number(major || 0) / 60);
       for (const alias of o.aliases.filter((a) => /^(NGC|IC) /.test(a))) {
         const at = catalogue.id.indexOf(alias);
-        if (at >= 0) expect(separationDeg(o, { raDeg: catalogue.raDeg[at]!, decDeg: catalogue.decDeg[at]! })).toBeLessThan(near); // prettier-ignore
+        if (at >= 0)
+          expect(separationDeg(o, { raDeg: catalogue.raDeg[at]!, decDeg: catalogue.decDeg[at]! })).toBeLessThan(near);
       }
     }
   });
@@ -92,7 +117,6 @@ describe('the catalogue in famous places', () => {
       .trim()
       .split('\n')
       .slice(1)) {
-      // prettier-ignore
       const [id, , , type, , , mag, major, minor] = row.split(',');
       if (!['s', 'e', 's0', 'i'].includes(type!) || !mag || !major) continue;
       const area = (Math.PI / 4) * Number(major) * Number(minor || major) * 3600;
@@ -111,7 +135,8 @@ describe('an outline on the sky', () => {
       expect(separationDeg(line[0]!, line[36]!)).toBeCloseTo(2, 3);
       expect(separationDeg(line[18]!, line[54]!)).toBeCloseTo(0.5, 3);
       const east = (line[0]!.raDeg - 30) * Math.cos((decDeg * Math.PI) / 180);
-      if (Math.abs(decDeg) < 50) expect((Math.atan2(east, line[0]!.decDeg - decDeg) * 180) / Math.PI).toBeCloseTo(35, 0); // prettier-ignore
+      if (Math.abs(decDeg) < 50)
+        expect((Math.atan2(east, line[0]!.decDeg - decDeg) * 180) / Math.PI).toBeCloseTo(35, 0);
       expect(line).toHaveLength(73);
     }
   });

@@ -48,7 +48,8 @@ describe('mosaics', () => {
     expect(up!.decDeg).toBeGreaterThan(down!.decDeg);
   });
   test('turned by half a turn the same fields come in the opposite order', () => {
-    const of = (angle: number) => panelsOf({ raDeg: 210, decDeg: 54, angleDeg: angle, ...sensor, columns: 3, rows: 2, overlap: 0.15 }); // prettier-ignore
+    const of = (angle: number) =>
+      panelsOf({ raDeg: 210, decDeg: 54, angleDeg: angle, ...sensor, columns: 3, rows: 2, overlap: 0.15 });
     const [one, other] = [of(20), of(200).reverse()];
     one.forEach((p, i) => {
       expect(angleDeg(direction(p.raDeg, p.decDeg), direction(other[i]!.raDeg, other[i]!.decDeg))).toBeLessThan(1e-6);

@@ -47,7 +47,10 @@ describe('a night, anywhere and any day', () => {
         const evening = [n.sunset, n.civilDusk, n.nauticalDusk, n.astronomicalDusk].map(ms);
         const morning = [n.sunrise, n.civilDawn, n.nauticalDawn, n.astronomicalDawn].map(ms);
         // deeper twilight is nearer the middle; where the Sun does not reach it, nor does it reach what is deeper
-        for (const [side, sign] of [[evening, -1], [morning, 1]] as const) {
+        for (const [side, sign] of [
+          [evening, -1],
+          [morning, 1],
+        ] as const) {
           const known = side.filter((t): t is number => t !== null);
           for (const t of known) {
             expect(sign * (t - middle)).toBeGreaterThanOrEqual(-1000);
@@ -62,7 +65,7 @@ describe('a night, anywhere and any day', () => {
         expect(darkMoonlessHours).toBeLessThanOrEqual(n.darkHours + 1e-6);
       }),
       { seed: 81, numRuns: 120 },
-    ); // prettier-ignore
+    );
   });
   test('half a year later the long night is a short one, on either hemisphere', () => {
     for (const latitudeDeg of [48, -48]) {
@@ -77,7 +80,15 @@ describe('an object, anywhere and any night', () => {
   test('stands free in its windows and nowhere else, and is highest at its transit', () => {
     fc.assert(
       fc.property(site, date, between(0, 360), between(-89, 89), between(0, 50), (s, d, raDeg, decDeg, limit) => {
-        const input = { site: s, date: d, raDeg, decDeg, minimumAltitudeDeg: limit, darkness: 'nautical' as const, stepMin: 10 }; // prettier-ignore
+        const input = {
+          site: s,
+          date: d,
+          raDeg,
+          decDeg,
+          minimumAltitudeDeg: limit,
+          darkness: 'nautical' as const,
+          stepMin: 10,
+        };
         const t = target(input, nightFrame(s, d));
         let sum = 0;
         for (const w of t.windows) {
@@ -94,7 +105,11 @@ describe('an object, anywhere and any night', () => {
           const free = p.altitudeDeg - Math.max(limit, horizonAt(s.horizon, p.azimuthDeg));
           // a step well inside a window stands above both; one well outside does not, while it is dark
           if (inside(at, -60_000)) expect(free).toBeGreaterThan(-0.05);
-          const dark = n.nauticalDusk && n.nauticalDawn && at > Date.parse(n.nauticalDusk) + 60_000 && at < Date.parse(n.nauticalDawn) - 60_000; // prettier-ignore
+          const dark =
+            n.nauticalDusk &&
+            n.nauticalDawn &&
+            at > Date.parse(n.nauticalDusk) + 60_000 &&
+            at < Date.parse(n.nauticalDawn) - 60_000;
           if (dark && !inside(at, 60_000)) expect(free).toBeLessThan(0.05);
         }
         if (t.flip) expect(inside(Date.parse(t.flip), 0)).toBe(true);

@@ -2,9 +2,23 @@ import { describe, expect, test } from '@jest/globals';
 import { brightness } from './brightness.ts';
 import { skyOver } from './skyOver.ts';
 
-const point = (hour: number, moonAltitudeDeg: number, more: object = {}) => ({ time: `2026-11-19T${hour}:00:00.000Z`, altitudeDeg: 60, moonAltitudeDeg, moonSeparationDeg: 70, ...more }); // prettier-ignore
+const point = (hour: number, moonAltitudeDeg: number, more: object = {}) => ({
+  time: `2026-11-19T${hour}:00:00.000Z`,
+  altitudeDeg: 60,
+  moonAltitudeDeg,
+  moonSeparationDeg: 70,
+  ...more,
+});
 const window = [{ start: '2026-11-19T18:00:00.000Z', end: '2026-11-19T22:00:00.000Z' }];
-const b = (moonAltitudeDeg: number, altitudeDeg = 60) => brightness({ moonPhaseAngleDeg: 30, moonSeparationDeg: 70, moonZenithDeg: 90 - moonAltitudeDeg, targetZenithDeg: 90 - altitudeDeg, extinction: 0.172, darkZenithMag: 21 }); // prettier-ignore
+const b = (moonAltitudeDeg: number, altitudeDeg = 60) =>
+  brightness({
+    moonPhaseAngleDeg: 30,
+    moonSeparationDeg: 70,
+    moonZenithDeg: 90 - moonAltitudeDeg,
+    targetZenithDeg: 90 - altitudeDeg,
+    extinction: 0.172,
+    darkZenithMag: 21,
+  });
 
 describe('the sky over an object in its hours', () => {
   test('with the Moon down is the dark sky at its height', () => {

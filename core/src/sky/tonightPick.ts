@@ -103,7 +103,16 @@ export function pickTonight(
     if (mag === null || (mag > FAINTEST && kinds.size === 0)) continue;
     const surfaceMag = surfaceMagOf(c.mag[i]!, size, c.minorArcmin[i]!);
     if (wish.belowSkyMag !== null && (surfaceMag === null || surfaceMag - of.skyMag > wish.belowSkyMag)) continue;
-    const score = scoreOf(c, i, { share, mag, known, counted, moon: scan.moonSeparationDeg[i]!, altitudeDeg: scan.bestAltitudeDeg[i]!, moonlit: of.moonlit, sized: wish.size !== 'any' }); // prettier-ignore
+    const score = scoreOf(c, i, {
+      share,
+      mag,
+      known,
+      counted,
+      moon: scan.moonSeparationDeg[i]!,
+      altitudeDeg: scan.bestAltitudeDeg[i]!,
+      moonlit: of.moonlit,
+      sized: wish.size !== 'any',
+    });
     if (score > (kinds.size || wish.size !== 'any' ? 0 : 0.02))
       found.push({
         ...entryAt(c, i),
@@ -122,7 +131,16 @@ export function pickTonight(
 function scoreOf(
   c: Catalogue,
   i: number,
-  of: { share: number; mag: number; known: boolean; counted: number; moon: number; altitudeDeg: number; moonlit: number; sized: boolean }, // prettier-ignore
+  of: {
+    share: number;
+    mag: number;
+    known: boolean;
+    counted: number;
+    moon: number;
+    altitudeDeg: number;
+    moonlit: number;
+    sized: boolean;
+  },
 ): number {
   const off = of.share < 0.08 || of.share > 1.1;
   const fits = of.sized ? 1 : off ? 0 : Math.exp(-((Math.log(of.share / 0.45) / 0.9) ** 2));

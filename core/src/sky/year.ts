@@ -95,11 +95,22 @@ export function year(input: YearInput): YearOutput {
     nights,
     best,
     working: [
-      { label: 'Workable in all', formula: `Sun below ${SUN_ALTITUDE[input.darkness]}°, altitude ≥ ${input.minimumAltitudeDeg}° and above the horizon line, in steps of 10 min`, value: total((x) => x.hours), unit: 'h', source: 'astronomy-engine ephemeris' },
-      { label: 'Of them without the Moon', formula: 'its upper limb down, 34′ of refraction', value: total((x) => x.moonlessHours), unit: 'h' },
+      {
+        label: 'Workable in all',
+        formula: `Sun below ${SUN_ALTITUDE[input.darkness]}°, altitude ≥ ${input.minimumAltitudeDeg}° and above the horizon line, in steps of 10 min`,
+        value: total((x) => x.hours),
+        unit: 'h',
+        source: 'astronomy-engine ephemeris',
+      },
+      {
+        label: 'Of them without the Moon',
+        formula: 'its upper limb down, 34′ of refraction',
+        value: total((x) => x.moonlessHours),
+        unit: 'h',
+      },
     ],
     verdict: verdictOf(nights, best),
-  }; // prettier-ignore
+  };
 }
 
 function oneNight(sky: SkyWindow, star: ReturnType<SkyWindow['apparent']>, middle: number, input: YearInput) {

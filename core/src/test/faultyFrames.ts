@@ -34,7 +34,13 @@ export function healthyScene(seed: number, widthPx = 720, heightPx = 480): Scene
   return {
     widthPx,
     heightPx,
-    stars: inventedStars({ widthPx, heightPx, count: 260, faintestElectrons: 55 * seeingFwhmPx * Math.sqrt(skyElectrons), seed }),
+    stars: inventedStars({
+      widthPx,
+      heightPx,
+      count: 260,
+      faintestElectrons: 55 * seeingFwhmPx * Math.sqrt(skyElectrons),
+      seed,
+    }),
     seeingFwhmPx,
     guiding: { alongPx: 0.15 + 0.25 * r.next(), acrossPx: 0.15 + 0.25 * r.next(), angleDeg: 180 * r.next() },
     vignetting: 0.3 * r.next(),
@@ -45,7 +51,7 @@ export function healthyScene(seed: number, widthPx = 720, heightPx = 480): Scene
     fullCounts: 65535,
     hotPixels: 60,
     seed,
-  }; // prettier-ignore
+  };
 }
 
 /** The same picture with faults, each clear but not gross. */
@@ -55,13 +61,16 @@ export function withFaults(scene: Scene, faults: readonly DrawnFault[]): Scene {
   const s = { ...scene };
   for (const fault of faults)
     if (fault === 'prism-shadow')
-      s.prism = { edge: (['left', 'right', 'bottom', 'top'] as const)[Math.floor(4 * r.next())]!, depth: 0.12 + 0.2 * r.next() }; // prettier-ignore
+      s.prism = {
+        edge: (['left', 'right', 'bottom', 'top'] as const)[Math.floor(4 * r.next())]!,
+        depth: 0.12 + 0.2 * r.next(),
+      };
     else if (fault === 'defocus') s.defocusPx = 14 + 8 * r.next();
     else if (fault === 'trailing') s.drift = { lengthPx: scene.seeingFwhmPx * (1.5 + r.next()), angleDeg };
     else if (fault === 'spacing-radial') s.spacingPx = scene.seeingFwhmPx * (2 + 0.8 * r.next());
     else if (fault === 'spacing-tangential') s.spacingPx = -scene.seeingFwhmPx * (2 + 0.8 * r.next());
     else if (fault === 'tilt')
-      s.tilt = { right: (r.next() < 0.5 ? -1 : 1) * (0.45 + 0.2 * r.next()), top: 0.2 * r.next() }; // prettier-ignore
+      s.tilt = { right: (r.next() < 0.5 ? -1 : 1) * (0.45 + 0.2 * r.next()), top: 0.2 * r.next() };
     else if (fault === 'coma') s.coma = { ...s.coma, cornerPx: scene.seeingFwhmPx * (0.7 + 0.3 * r.next()) };
     else if (fault === 'one-sided') {
       const px = scene.seeingFwhmPx * (0.5 + 0.2 * r.next());

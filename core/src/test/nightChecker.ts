@@ -33,10 +33,18 @@ export class SkyByHand {
     return r;
   }
   star(raDeg: number, decDeg: number, ms: number): { altitudeDeg: number; azimuthDeg: number } {
-    const v = new Astronomy.Vector(Math.cos(decDeg * RAD) * Math.cos(raDeg * RAD), Math.cos(decDeg * RAD) * Math.sin(raDeg * RAD), Math.sin(decDeg * RAD), Astronomy.MakeTime(new Date(ms))); // prettier-ignore
+    const v = new Astronomy.Vector(
+      Math.cos(decDeg * RAD) * Math.cos(raDeg * RAD),
+      Math.cos(decDeg * RAD) * Math.sin(raDeg * RAD),
+      Math.sin(decDeg * RAD),
+      Astronomy.MakeTime(new Date(ms)),
+    );
     const h = Astronomy.RotateVector(this.toHorizon(ms), v);
     // x north, y west, z up
-    return { altitudeDeg: Math.asin(Math.max(-1, Math.min(1, h.z))) / RAD, azimuthDeg: (Math.atan2(-h.y, h.x) / RAD + 360) % 360 }; // prettier-ignore
+    return {
+      altitudeDeg: Math.asin(Math.max(-1, Math.min(1, h.z))) / RAD,
+      azimuthDeg: (Math.atan2(-h.y, h.x) / RAD + 360) % 360,
+    };
   }
   private body(body: Astronomy.Body, ms: number) {
     const at = Astronomy.Equator(body, new Date(ms), this.observer, true, true);
@@ -48,7 +56,8 @@ export class SkyByHand {
     const at = Astronomy.Equator(Astronomy.Body.Moon, new Date(ms), this.observer, false, true);
     const h = this.body(Astronomy.Body.Moon, ms);
     const [ra, dec] = [at.ra * 15 * RAD, at.dec * RAD];
-    const cos = Math.sin(dec) * Math.sin(decDeg * RAD) + Math.cos(dec) * Math.cos(decDeg * RAD) * Math.cos(ra - raDeg * RAD); // prettier-ignore
+    const cos =
+      Math.sin(dec) * Math.sin(decDeg * RAD) + Math.cos(dec) * Math.cos(decDeg * RAD) * Math.cos(ra - raDeg * RAD);
     return { limbDeg: h.altitude + 0.27 + 34 / 60, apartDeg: Math.acos(Math.max(-1, Math.min(1, cos))) / RAD };
   }
   wallDeg(azimuthDeg: number): number {
@@ -76,7 +85,11 @@ export class SkyByHand {
     const named = ends.flatMap((e) => (e.by === 'darkness' ? [SUN[e.which]] : []));
     const evening = this.sunDeg(ms + 60_000) < sun;
     const own = evening ? leg.from : leg.until;
-    const limit = leg.darkness ? Math.min(SUN[leg.darkness], ...(own.by === 'darkness' ? [SUN[own.which]] : [])) : own.by === 'darkness' ? SUN[own.which] : SUN.astronomical; // prettier-ignore
+    const limit = leg.darkness
+      ? Math.min(SUN[leg.darkness], ...(own.by === 'darkness' ? [SUN[own.which]] : []))
+      : own.by === 'darkness'
+        ? SUN[own.which]
+        : SUN.astronomical;
     if (sun > limit + slackDeg) return `Sun at ${sun.toFixed(1)}°, ${named.join()}`;
     const { altitudeDeg, azimuthDeg } = this.star(raDeg, decDeg, ms);
     if (altitudeDeg < minimumAltitudeDeg - slackDeg) return `object at ${altitudeDeg.toFixed(1)}°`;

@@ -7,9 +7,22 @@ export function obedient(overheads: Overheads, startMs: number, wheelAt: string)
   const spend = async (s: number) => void (now += 1000 * s);
   return {
     clock: { now: () => now, sleep: async (ms) => void (now += ms) },
-    mount: { slewAndCentre: () => spend(overheads.slewCentreS), slewToField: () => spend(overheads.slewCentreS), flip: () => spend(overheads.flipS), park: async () => undefined }, // prettier-ignore
-    guider: { start: () => spend(overheads.guideStartS), stop: async () => undefined, dither: () => spend(overheads.ditherS) }, // prettier-ignore
-    wheel: { filters: ['L', 'R', 'Ha'], current: () => wheel, select: async (name) => (await spend(overheads.filterChangeS), void (wheel = name)) }, // prettier-ignore
+    mount: {
+      slewAndCentre: () => spend(overheads.slewCentreS),
+      slewToField: () => spend(overheads.slewCentreS),
+      flip: () => spend(overheads.flipS),
+      park: async () => undefined,
+    },
+    guider: {
+      start: () => spend(overheads.guideStartS),
+      stop: async () => undefined,
+      dither: () => spend(overheads.ditherS),
+    },
+    wheel: {
+      filters: ['L', 'R', 'Ha'],
+      current: () => wheel,
+      select: async (name) => (await spend(overheads.filterChangeS), void (wheel = name)),
+    },
     focuser: { position: () => place, temperatureC: () => 5, moveTo: async (p) => void (place = p) },
     camera: {
       expose: async (s) => (await spend(s), { hfdPx: 2, stars: 100, eccentricity: 0.2, background: 1 }),

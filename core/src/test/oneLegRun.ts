@@ -5,8 +5,17 @@ import type { TimelineInput } from '../sequence/index.ts';
 export const oneLegRun = (timeline: TimelineInput, more: Partial<RunPlan> = {}): RunPlan => ({
   opening: [],
   legs: [
-    { place: 0, projectId: 'p', work: 'p', timeline, role: 'main', turnMin: null, target: { name: 'x', raDeg: 0, decDeg: 0 }, guiding: true,
-      centreWithinArcmin: 0.5 }, // prettier-ignore
+    {
+      place: 0,
+      projectId: 'p',
+      work: 'p',
+      timeline,
+      role: 'main',
+      turnMin: null,
+      target: { name: 'x', raDeg: 0, decDeg: 0 },
+      guiding: true,
+      centreWithinArcmin: 0.5,
+    },
   ],
   closing: [],
   watches: { recentreAboveArcmin: 1, wind: null, damp: null, cloudClosesAfterMin: null, sunStops: null },

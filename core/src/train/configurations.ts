@@ -304,7 +304,6 @@ function verdictOf(
             ? 'train.drawer-none-together'
             : 'train.drawer-none',
         {
-          // prettier-ignore
           lacks: buy.length ? buy.map((b) => b.phrases) : [phrase('train.lack-any')],
         },
       ),

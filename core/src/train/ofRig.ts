@@ -47,11 +47,17 @@ export function trainDistance(
     .filter((p) => p.from?.kind === 'assumed' && p.measuredMm === undefined)
     .map((p) => p.name);
   const doubts = [
-    ...stretch.asked.map((a) => phrase(a.as === 'corrector' ? 'train.is-corrector' : 'train.is-camera', { name: a.name })),
-    ...(stretch.behind.length ? [phrase('train.behind-sensor', { names: stretch.behind.map((p) => p.name).join(', ') })] : []),
-    ...(setup.corrector!.from?.kind === 'assumed' ? [phrase('train.assumed-distance', { requiredMm: input.requiredMm })] : []),
+    ...stretch.asked.map((a) =>
+      phrase(a.as === 'corrector' ? 'train.is-corrector' : 'train.is-camera', { name: a.name }),
+    ),
+    ...(stretch.behind.length
+      ? [phrase('train.behind-sensor', { names: stretch.behind.map((p) => p.name).join(', ') })]
+      : []),
+    ...(setup.corrector!.from?.kind === 'assumed'
+      ? [phrase('train.assumed-distance', { requiredMm: input.requiredMm })]
+      : []),
     ...(assumed.length ? [phrase('train.assumed', { names: assumed.join(', ') })] : []),
-  ]; // prettier-ignore
+  ];
   const { level, phrases } = result.verdict;
   if (doubts.length === 0) return { result, stretch, verdict: result.verdict };
   return { result, stretch, verdict: judge(level === 'good' ? 'caution' : level, ...phrases, ...doubts) };

@@ -2,14 +2,26 @@ import { describe, expect, test } from '@jest/globals';
 import { edgeDips } from '../frames/index.ts';
 import { prism, prismMoveFor, shadowMap, type PrismOutput } from './index.ts';
 
-const input = { sensor: { widthMm: 23.5, heightMm: 15.7 }, imageCircleMm: 44, focalRatio: 6, focalLengthMm: 720, prism: { widthMm: 8, depthMm: 8, angleDeg: 90, innerEdgeMm: 12 }, prismToSensorMm: 55, guideSensor: { widthMm: 4.8, heightMm: 3.6 } }; // prettier-ignore
+const input = {
+  sensor: { widthMm: 23.5, heightMm: 15.7 },
+  imageCircleMm: 44,
+  focalRatio: 6,
+  focalLengthMm: 720,
+  prism: { widthMm: 8, depthMm: 8, angleDeg: 90, innerEdgeMm: 12 },
+  prismToSensorMm: 55,
+  guideSensor: { widthMm: 4.8, heightMm: 3.6 },
+};
 const worst = (light: Float32Array, w: number, h: number) => Math.max(...Object.values(edgeDips(light, w, h, 0)));
 /** A frame’s worth of light with the prism so far in, on a finer net than the search looks at. */
 function dipAt(outMm: number, more: object = {}) {
   const of = { ...input, ...more };
   const { clearInnerEdgeMm } = prism(of) as PrismOutput;
   const map = shadowMap({ ...of, prism: { ...of.prism, innerEdgeMm: clearInnerEdgeMm - outMm } }, 360, 240);
-  return worst(map.map((b) => 1 - b), 360, 240); // prettier-ignore
+  return worst(
+    map.map((b) => 1 - b),
+    360,
+    240,
+  );
 }
 
 describe('how far out a prism has to come', () => {

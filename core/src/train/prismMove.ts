@@ -19,8 +19,16 @@ export function prismMoveFor(
 ): number | null {
   const { clearInnerEdgeMm } = prism(i);
   const shownAt = (outMm: number) => {
-    const map = shadowMap({ ...i, prism: { ...i.prism, innerEdgeMm: clearInnerEdgeMm - outMm } }, GRID.columns, GRID.rows); // prettier-ignore
-    return dipOf(map.map((blocked) => 1 - blocked), GRID.columns, GRID.rows); // prettier-ignore
+    const map = shadowMap(
+      { ...i, prism: { ...i.prism, innerEdgeMm: clearInnerEdgeMm - outMm } },
+      GRID.columns,
+      GRID.rows,
+    );
+    return dipOf(
+      map.map((blocked) => 1 - blocked),
+      GRID.columns,
+      GRID.rows,
+    );
   };
   const most = Math.min(DEEPEST_MM, clearInnerEdgeMm);
   // the dip grows with the way in, to where the whole strip is dark: the first place that shows it is taken

@@ -46,7 +46,9 @@ describe('what counts', () => {
     expect(stretchOf([piece(name, mm), piece('wheel', 20), CAMERA]).asked.length > 0).toBe(asked);
   });
   test('something behind what sounds like the camera is asked about', () => {
-    expect(stretchOf([piece('wheel', 20), piece('camera, face to sensor', 17.5), piece('ring', 2)]).asked).toEqual([{ name: 'camera, face to sensor', as: 'camera' }]); // prettier-ignore
+    expect(stretchOf([piece('wheel', 20), piece('camera, face to sensor', 17.5), piece('ring', 2)]).asked).toEqual([
+      { name: 'camera, face to sensor', as: 'camera' },
+    ]);
     expect(stretchOf([piece('camera rotator', 12), piece('the big one', 17.5)]).asked).toEqual([]);
   });
   test('lengths that are only assumed are named, and a measured one is not', () => {
@@ -85,9 +87,17 @@ describe('the search for spacers', () => {
   const drawer = [
     { name: 'ring 17.5', kind: 'adapter' as const, lengthMm: 17.5, count: 1, front: female, rear: male },
     { name: 'ring 37.5', kind: 'adapter' as const, lengthMm: 37.5, count: 1, front: female, rear: male },
-    { name: 'ring 20, other thread', kind: 'adapter' as const, lengthMm: 20, count: 1, front: { ...female, size: 'M54x0.75' }, rear: male },
-  ]; // prettier-ignore
-  const search = (train: TrainPart[]) => configurations(parseInput(ConfigurationsInput, configurationsInputOf(rig(train), drawer, new Set())!)); // prettier-ignore
+    {
+      name: 'ring 20, other thread',
+      kind: 'adapter' as const,
+      lengthMm: 20,
+      count: 1,
+      front: { ...female, size: 'M54x0.75' },
+      rear: male,
+    },
+  ];
+  const search = (train: TrainPart[]) =>
+    configurations(parseInput(ConfigurationsInput, configurationsInputOf(rig(train), drawer, new Set())!));
   /** Puts a way in as the page does and measures it from the corrector's rear face to the sensor with a ruler. */
   const measure = (train: TrainPart[], own: string[], shared: string[]) => {
     const { front, common, after } = cutForSearch(train, () => false);
@@ -126,7 +136,16 @@ describe('the search for spacers', () => {
 });
 
 describe('a rig from kinds of things', () => {
-  const choices = { mount: MOUNTS[2]!, sensor: SENSORS[2]!, bayer: null, guider: 'off-axis' as const, holder: 'wheel' as const, filters: ['L'], dewHeater: false, cablesKg: 0 }; // prettier-ignore
+  const choices = {
+    mount: MOUNTS[2]!,
+    sensor: SENSORS[2]!,
+    bayer: null,
+    guider: 'off-axis' as const,
+    holder: 'wheel' as const,
+    filters: ['L'],
+    dewHeater: false,
+    cablesKg: 0,
+  };
   test('a Newtonian’s corrector is there with its mass, and what is assumed is named in the verdict', () => {
     const setup = viewOf(assembleRig({ ...choices, tube: TUBES.find((t) => t.kind === 'newtonian')! }));
     expect(setup.placed.find((p) => p.name === 'coma corrector')!.massKg).toBeGreaterThan(0);

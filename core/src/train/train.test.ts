@@ -271,10 +271,23 @@ test('clear of the light at an angle and place is what the search for the clear 
 
 describe('a prism at the edge of the light', () => {
   const at = (innerEdgeMm: number, more: object = {}) =>
-    prism(parseInput(PrismInput, { focalLengthMm: 600, focalRatio: 6, imageCircleMm: 60, sensor: { widthMm: 23.5, heightMm: 15.7 }, prism: { widthMm: 12, depthMm: 8, innerEdgeMm, angleDeg: 90 }, prismToSensorMm: 60, guideSensor: { widthMm: 5, heightMm: 4 }, ...more })); // prettier-ignore
+    prism(
+      parseInput(PrismInput, {
+        focalLengthMm: 600,
+        focalRatio: 6,
+        imageCircleMm: 60,
+        sensor: { widthMm: 23.5, heightMm: 15.7 },
+        prism: { widthMm: 12, depthMm: 8, innerEdgeMm, angleDeg: 90 },
+        prismToSensorMm: 60,
+        guideSensor: { widthMm: 5, heightMm: 4 },
+        ...more,
+      }),
+    );
   test('less shade than can be seen is not called none, and spare is never less than nothing', () => {
     const clear = at(30).clearInnerEdgeMm;
-    const touching = [0.02, 0.05, 0.1, 0.2, 0.4, 0.8].map((d) => at(clear - d)).filter((p) => p.maxShading > 0 && p.maxShading <= 0.01); // prettier-ignore
+    const touching = [0.02, 0.05, 0.1, 0.2, 0.4, 0.8]
+      .map((d) => at(clear - d))
+      .filter((p) => p.maxShading > 0 && p.maxShading <= 0.01);
     expect(touching.length).toBeGreaterThan(0);
     for (const p of touching) {
       expect(p.verdict.phrases[0]!.code).toBe('train.prism-touches');
@@ -295,7 +308,9 @@ describe('a prism at the edge of the light', () => {
 });
 
 test('a reducer at the sensor reduces nothing', () => {
-  const got = reducer(parseInput(ReducerInput, { designFactor: 0.8, designSpacingMm: 55, spacingMm: 0, focalLengthMm: 800 })); // prettier-ignore
+  const got = reducer(
+    parseInput(ReducerInput, { designFactor: 0.8, designSpacingMm: 55, spacingMm: 0, focalLengthMm: 800 }),
+  );
   expect(got.factor).toBe(1);
 });
 
@@ -307,18 +322,27 @@ describe('the search over the drawer against plain enumeration', () => {
     a?: { size: string; gender: 'male' | 'female' };
     b?: { size: string; gender: 'male' | 'female' };
   }
-  const meets = (a?: { size: string; gender: string }, b?: { size: string; gender: string }) => !a || !b || (a.size === b.size && a.gender !== b.gender); // prettier-ignore
+  const meets = (a?: { size: string; gender: string }, b?: { size: string; gender: string }) =>
+    !a || !b || (a.size === b.size && a.gender !== b.gender);
   /** Every order and orientation of some pieces between two faces. */
   function joins(pieces: Kind[], from?: Kind['a'], to?: Kind['a']): boolean {
     if (!pieces.length) return meets(from, to);
     return pieces.some((p, i) => {
       const rest = pieces.filter((_, k) => k !== i);
-      return [[p.a, p.b], [p.b, p.a]].some(([front, rear]) => meets(from, front) && joins(rest, !front && !rear ? from : rear, to)); // prettier-ignore
+      return [
+        [p.a, p.b],
+        [p.b, p.a],
+      ].some(([front, rear]) => meets(from, front) && joins(rest, !front && !rear ? from : rear, to));
     });
   }
   function stacks(stock: Kind[], most: number): Kind[][] {
     let all: Kind[][] = [[]];
-    for (const k of stock) all = all.flatMap((s) => Array.from({ length: k.count + 1 }, (_, n) => [...s, ...new Array<Kind>(n).fill(k)]).filter((t) => t.length <= most)); // prettier-ignore
+    for (const k of stock)
+      all = all.flatMap((s) =>
+        Array.from({ length: k.count + 1 }, (_, n) => [...s, ...new Array<Kind>(n).fill(k)]).filter(
+          (t) => t.length <= most,
+        ),
+      );
     return all;
   }
   const lengthOf = (s: Kind[]) => s.reduce((sum, k) => sum + k.lengthMm, 0);
@@ -328,7 +352,11 @@ describe('the search over the drawer against plain enumeration', () => {
     const common = input.common.reduce((s, p) => s + p.lengthMm, 0);
     let best: { pieces: number; error: number } | null = null;
     for (const behind of all) {
-      const guideMm = input.guide ? input.guide.behindPrismMm + input.common.slice(1).reduce((s, p) => s + p.lengthMm, 0) + (input.spaceAfter > 0 ? lengthOf(behind) : 0) : 0; // prettier-ignore
+      const guideMm = input.guide
+        ? input.guide.behindPrismMm +
+          input.common.slice(1).reduce((s, p) => s + p.lengthMm, 0) +
+          (input.spaceAfter > 0 ? lengthOf(behind) : 0)
+        : 0;
       if (input.guide && (guideMm < input.guide.minMm - 1e-6 || guideMm > input.guide.maxMm + 1e-6)) continue;
       const inner = input.spaceAfter > 0 ? input.common[input.spaceAfter - 1]?.rear : undefined;
       if (!joins(behind, inner, input.common[input.spaceAfter]?.front)) continue;
@@ -339,23 +367,31 @@ describe('the search over the drawer against plain enumeration', () => {
         const fits = all.filter(
           (s) =>
             Math.abs(lengthOf(s) - want) <= c.toleranceMm + 1e-6 &&
-            (input.stock as Kind[]).every((k) => s.filter((q) => q === k).length + behind.filter((q) => q === k).length <= k.count) &&
+            (input.stock as Kind[]).every(
+              (k) => s.filter((q) => q === k).length + behind.filter((q) => q === k).length <= k.count,
+            ) &&
             joins(s, face, input.common[0]?.front),
-        ); // prettier-ignore
-        const first = fits.sort((a, b) => a.length - b.length || Math.abs(lengthOf(a) - want) - Math.abs(lengthOf(b) - want))[0]; // prettier-ignore
+        );
+        const first = fits.sort(
+          (a, b) => a.length - b.length || Math.abs(lengthOf(a) - want) - Math.abs(lengthOf(b) - want),
+        )[0];
         if (!first) return false;
         pieces += first.length;
         error += Math.abs(lengthOf(first) - want);
         return true;
       });
-      if (served && (!best || pieces < best.pieces || (pieces === best.pieces && error < best.error))) best = { pieces, error }; // prettier-ignore
+      if (served && (!best || pieces < best.pieces || (pieces === best.pieces && error < best.error)))
+        best = { pieces, error };
     }
     return best;
   }
   test('serves what can be served, with no more pieces, and says none only where there is none', () => {
     const random = seeded(77);
     const whole = (n: number) => Math.floor(random.next() * n);
-    const face = (): Kind['a'] | undefined => (random.next() < 0.4 ? undefined : { size: ['M48', 'M42'][whole(2)]!, gender: random.next() < 0.5 ? 'male' : 'female' }); // prettier-ignore
+    const face = (): Kind['a'] | undefined =>
+      random.next() < 0.4
+        ? undefined
+        : { size: ['M48', 'M42'][whole(2)]!, gender: random.next() < 0.5 ? 'male' : 'female' };
     const faces = () => {
       const [a, b] = [face(), face()];
       return { ...(a ? { a } : {}), ...(b ? { b } : {}) };
@@ -368,13 +404,24 @@ describe('the search over the drawer against plain enumeration', () => {
     for (let n = 0; n < 250; n++) {
       const corrector = face();
       const input = parseInput(ConfigurationsInput, {
-        configurations: Array.from({ length: 1 + whole(2) }, (_, i) => ({ name: `c${i}`, requiredMm: 40 + whole(20), toleranceMm: 1.5, ...(corrector ? { corrector } : {}), front: random.next() < 0.5 ? [piece('front')] : [] })),
+        configurations: Array.from({ length: 1 + whole(2) }, (_, i) => ({
+          name: `c${i}`,
+          requiredMm: 40 + whole(20),
+          toleranceMm: 1.5,
+          ...(corrector ? { corrector } : {}),
+          front: random.next() < 0.5 ? [piece('front')] : [],
+        })),
         common: [piece('guider'), piece('wheel')],
         spaceAfter: whole(3),
         ...(random.next() < 0.6 ? { guide: { behindPrismMm: 8, minMm: 14 + whole(6), maxMm: 24 + whole(8) } } : {}),
-        stock: Array.from({ length: 4 }, (_, i) => ({ id: `s${i}`, lengthMm: 3 + whole(14), count: 1 + whole(2), ...faces() })),
+        stock: Array.from({ length: 4 }, (_, i) => ({
+          id: `s${i}`,
+          lengthMm: 3 + whole(14),
+          count: 1 + whole(2),
+          ...faces(),
+        })),
         maxPieces: 2,
-      }); // prettier-ignore
+      });
       const [own, plain] = [configurations(input), fewest(input)];
       const first = own.solutions[0];
       expect([n, first ? first.pieceCount : null]).toEqual([n, plain ? plain.pieces : null]);

@@ -2,7 +2,11 @@ import type { Request, RequestHandler } from 'express';
 import { isLoopback, type Config } from '../config.ts';
 import { Problem } from '../problems.ts';
 
-const hostOf = (req: Request) => (req.headers.host ?? '').toLowerCase().replace(/:\d+$/, '').replace(/^\[|\]$/g, ''); // prettier-ignore
+const hostOf = (req: Request) =>
+  (req.headers.host ?? '')
+    .toLowerCase()
+    .replace(/:\d+$/, '')
+    .replace(/^\[|\]$/g, '');
 
 /** Listens for this machine alone, with nothing in front. */
 export const isPrivate = (config: Pick<Config, 'host' | 'trustProxy'>): boolean =>

@@ -17,7 +17,10 @@ afterAll(() => server.stop());
 async function attempt(code?: string, password = 'quiet meadow lantern') {
   const agent = request.agent(server.app);
   const { body } = await agent.get(api.session.path);
-  const got = await agent.post(api.signIn.path).set('x-keen-token', body.csrfToken as string).send({ signIn: 'noor', password, ...(code ? { code } : {}) }); // prettier-ignore
+  const got = await agent
+    .post(api.signIn.path)
+    .set('x-keen-token', body.csrfToken as string)
+    .send({ signIn: 'noor', password, ...(code ? { code } : {}) });
   return got.status === 200 ? 'in' : (got.body.code as string);
 }
 /** What the device shows at a moment; an implementation of RFC 6238 of its own keeps this honest below. */
@@ -63,16 +66,30 @@ describe('a second factor', () => {
     expect(both.sort()).toEqual(['in', 'wrong_code']);
   });
   test('the database holds neither key nor codes in the clear, and no answer is kept that holds them', async () => {
-    const kept = JSON.stringify([await rows('SELECT * FROM members'), await rows('SELECT * FROM recovery_codes'), await rows('SELECT * FROM answered'), await rows('SELECT data FROM Sessions')]); // prettier-ignore
+    const kept = JSON.stringify([
+      await rows('SELECT * FROM members'),
+      await rows('SELECT * FROM recovery_codes'),
+      await rows('SELECT * FROM answered'),
+      await rows('SELECT data FROM Sessions'),
+    ]);
     expect(kept).not.toContain(key);
     for (const c of recovery) expect(kept).not.toContain(c);
   });
   test('somebody who lost the device is freed by a steward; the log tells all of it, and never what was typed', async () => {
-    const added = await noor.post(api.addMember.path, { name: 'Odile', signIn: 'odile', password: 'amber field gate', role: 'steward' }); // prettier-ignore
+    const added = await noor.post(api.addMember.path, {
+      name: 'Odile',
+      signIn: 'odile',
+      password: 'amber field gate',
+      role: 'steward',
+    });
     const odile = await server.as('odile', 'amber field gate');
-    const me = ((await odile.get(api.members.path)).body as { id: string; signIn: string; secondFactor: boolean }[]).find((m) => m.signIn === 'noor')!; // prettier-ignore
+    const me = (
+      (await odile.get(api.members.path)).body as { id: string; signIn: string; secondFactor: boolean }[]
+    ).find((m) => m.signIn === 'noor')!;
     expect(me.secondFactor).toBe(true);
-    expect((await odile.put(fill(api.changeMember.path, me.id), { withoutSecondFactor: true })).body.secondFactor).toBe(false); // prettier-ignore
+    expect((await odile.put(fill(api.changeMember.path, me.id), { withoutSecondFactor: true })).body.secondFactor).toBe(
+      false,
+    );
     expect(await attempt()).toBe('in');
     const { events } = (await odile.get(api.securityLog.path)).body as { events: SecurityEvent[] };
     const kinds = new Set(events.map((e) => e.kind));
@@ -104,7 +121,11 @@ describe('one’s own sessions', () => {
     const here = await begin(server.app, 'teun', 'amber field gate');
     const phone = request.agent(server.app);
     const { body } = await phone.get(api.session.path);
-    await phone.post(api.signIn.path).set('user-agent', 'Mozilla/5.0 (Linux; Android 14) Mobile').set('x-keen-token', body.csrfToken as string).send({ signIn: 'teun', password: 'amber field gate' }); // prettier-ignore
+    await phone
+      .post(api.signIn.path)
+      .set('user-agent', 'Mozilla/5.0 (Linux; Android 14) Mobile')
+      .set('x-keen-token', body.csrfToken as string)
+      .send({ signIn: 'teun', password: 'amber field gate' });
     await server.as('teun', 'amber field gate');
     const list = async () => (await here.get(api.ownSessions.path)).body as OwnSession[];
     // where it was begun, here, on the phone, and once more

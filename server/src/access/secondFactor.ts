@@ -48,7 +48,11 @@ export function secondFactor(store: Store, config: Pick<Config, 'secret'>) {
     return delta === null ? null : Math.floor(timestamp / 1000 / KIND.period) + delta;
   }
   const ask = async (sql: string, replacements: Record<string, unknown>, t?: Transaction) => {
-    const [, changed] = await store.db.query(sql, { replacements, type: QueryTypes.UPDATE, ...(t ? { transaction: t } : {}) }); // prettier-ignore
+    const [, changed] = await store.db.query(sql, {
+      replacements,
+      type: QueryTypes.UPDATE,
+      ...(t ? { transaction: t } : {}),
+    });
     return changed > 0;
   };
 
@@ -64,11 +68,25 @@ export function secondFactor(store: Store, config: Pick<Config, 'secret'>) {
       const step = key === null ? null : stepOf(key, code);
       if (step === null) return null;
       // a code confirms once: of several at one moment the first gets the recovery codes, the others none that do not work
-      if (!(await ask('UPDATE members SET factor_key = :sealed, factor_step = :step WHERE id = :memberId AND NOT (factor_key <=> :sealed)', { sealed, step, memberId }, t))) return null; // prettier-ignore
-      const codes = Array.from({ length: RECOVERY_CODES }, () => randomBytes(6).toString('hex').replace(/(....)(?=.)/g, '$1-')); // prettier-ignore
+      if (
+        !(await ask(
+          'UPDATE members SET factor_key = :sealed, factor_step = :step WHERE id = :memberId AND NOT (factor_key <=> :sealed)',
+          { sealed, step, memberId },
+          t,
+        ))
+      )
+        return null;
+      const codes = Array.from({ length: RECOVERY_CODES }, () =>
+        randomBytes(6)
+          .toString('hex')
+          .replace(/(....)(?=.)/g, '$1-'),
+      );
       await ask('DELETE FROM recovery_codes WHERE member_id = :memberId', { memberId }, t);
       for (const c of codes)
-        await store.db.query('INSERT INTO recovery_codes (member_id, code) VALUES (:memberId, :code)', { replacements: { memberId, code: hashed(memberId, c) }, transaction: t }); // prettier-ignore
+        await store.db.query('INSERT INTO recovery_codes (member_id, code) VALUES (:memberId, :code)', {
+          replacements: { memberId, code: hashed(memberId, c) },
+          transaction: t,
+        });
       return codes;
     },
     async drop(memberId: string, t: Transaction): Promise<void> {
@@ -87,7 +105,10 @@ export function secondFactor(store: Store, config: Pick<Config, 'secret'>) {
         }))
           ? 'code'
           : null;
-      return (await ask('DELETE FROM recovery_codes WHERE member_id = :id AND code = :code', { id, code: hashed(id, code) })) // prettier-ignore
+      return (await ask('DELETE FROM recovery_codes WHERE member_id = :id AND code = :code', {
+        id,
+        code: hashed(id, code),
+      }))
         ? 'recovery'
         : null;
     },

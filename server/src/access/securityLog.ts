@@ -38,7 +38,9 @@ export function securityLog(store: Store) {
     async note(n: SecurityNote, t?: Transaction): Promise<void> {
       const { kind, clubId, memberId, byId = null, address } = n;
       const detail = (n.detail ?? '').slice(0, 200);
-      const subject = createHash('sha256').update(JSON.stringify([kind, clubId, memberId, byId, address, detail])).digest('hex'); // prettier-ignore
+      const subject = createHash('sha256')
+        .update(JSON.stringify([kind, clubId, memberId, byId, address, detail]))
+        .digest('hex');
       const now = store.now();
       const within = t ? { transaction: t } : {};
       const [, counted] = await store.db.query(
@@ -63,7 +65,10 @@ export function securityLog(store: Store) {
           clubId: owner ? { [Op.or]: [who.clubId, null] } : who.clubId,
           ...(before ? { at: { [Op.lt]: before } } : {}),
         },
-        order: [['at', 'DESC'], ['id', 'ASC']], // prettier-ignore
+        order: [
+          ['at', 'DESC'],
+          ['id', 'ASC'],
+        ],
         limit: PAGE + 1,
       });
       const names = await store.names(who.clubId);

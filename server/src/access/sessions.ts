@@ -125,7 +125,8 @@ export async function currentMember(store: Store, req: Request): Promise<Actor |
     return null;
   }
   if (!req.session.seenAt || now - seenAt > SEEN_EVERY_MS) [req.session.begunAt, req.session.seenAt] = [begunAt, now];
-  const sql = 'SELECT id, club_id AS clubId, name, role FROM members WHERE id = ? AND session_epoch = ? AND archived_at IS NULL'; // prettier-ignore
+  const sql =
+    'SELECT id, club_id AS clubId, name, role FROM members WHERE id = ? AND session_epoch = ? AND archived_at IS NULL';
   return (await store.read<Actor>(sql, [id, req.session.epoch ?? 0]))[0] ?? null;
 }
 

@@ -36,8 +36,14 @@ export function countedTries(store: Store, secret: string) {
      */
     async begin(what: string): Promise<{ count: number; takeBack: () => Promise<void> }> {
       const who = hashed(what);
-      const [id] = await store.db.query('INSERT INTO sign_in_tries (who, at) VALUES (:who, :now)', { replacements: { who, now: store.now() }, type: QueryTypes.INSERT }); // prettier-ignore
-      const [row] = await store.db.query<{ n: number }>('SELECT COUNT(*) AS n FROM sign_in_tries WHERE who = :who AND at > :since', { replacements: { who, since: since() }, type: QueryTypes.SELECT }); // prettier-ignore
+      const [id] = await store.db.query('INSERT INTO sign_in_tries (who, at) VALUES (:who, :now)', {
+        replacements: { who, now: store.now() },
+        type: QueryTypes.INSERT,
+      });
+      const [row] = await store.db.query<{ n: number }>(
+        'SELECT COUNT(*) AS n FROM sign_in_tries WHERE who = :who AND at > :since',
+        { replacements: { who, since: since() }, type: QueryTypes.SELECT },
+      );
       return {
         count: Number(row!.n),
         takeBack: async () => {

@@ -42,7 +42,9 @@ describe('a crowd that saves the same record', () => {
   });
   test('a site', async () => {
     const { id, updatedAt: _a, updatedBy: _b, ...site } = ((await odalys.get(api.sites.path)).body as SiteRecord[])[0]!;
-    expect(tally(await crowd((i) => odalys.put(fill(api.changeSite.path, id), { ...site, horizonNote: `by ${i}` })))).toEqual(one); // prettier-ignore
+    expect(
+      tally(await crowd((i) => odalys.put(fill(api.changeSite.path, id), { ...site, horizonNote: `by ${i}` }))),
+    ).toEqual(one);
   });
   test('a part', async () => {
     const part = {
@@ -54,20 +56,36 @@ describe('a crowd that saves the same record', () => {
       ownedByClub: true,
     };
     const { id, version } = (await odalys.post(api.addPart.path, part)).body as { id: string; version: number };
-    expect(tally(await crowd((i) => odalys.put(fill(api.changePart.path, id), { ...part, note: `by ${i}`, version })))).toEqual(one); // prettier-ignore
+    expect(
+      tally(await crowd((i) => odalys.put(fill(api.changePart.path, id), { ...part, note: `by ${i}`, version }))),
+    ).toEqual(one);
   });
   test('a project, and its framing', async () => {
     const project = ((await odalys.get(api.projects.path)).body as ProjectRecord[])[0]!;
     const pin = (angleDeg: number) => ({
-      framing: { raDeg: 10, decDeg: 40, angleDeg, windowPaDeg: null, columns: 1, rows: 1, overlap: 0.1, star: null, guideExposureS: null },
+      framing: {
+        raDeg: 10,
+        decDeg: 40,
+        angleDeg,
+        windowPaDeg: null,
+        columns: 1,
+        rows: 1,
+        overlap: 0.1,
+        star: null,
+        guideExposureS: null,
+      },
       version: project.version,
-    }); // prettier-ignore
+    });
     expect(tally(await crowd((i) => odalys.put(fill(api.pinFraming.path, project.id), pin(i))))).toEqual(one);
   });
   test('what was told about a rig’s evenings', async () => {
     const rig = ((await odalys.get(api.rigs.path)).body as RigRecord[]).find((r) => r.name.includes('Newtonian'))!;
     const settings = (ambientC: number) => DuskSettings.parse({ cooling: { ambientC } });
-    expect(tally(await crowd((i) => odalys.put(fill(api.keepDuskSettings.path, rig.id), { settings: settings(i), version: 0 })))).toEqual(one); // prettier-ignore
+    expect(
+      tally(
+        await crowd((i) => odalys.put(fill(api.keepDuskSettings.path, rig.id), { settings: settings(i), version: 0 })),
+      ),
+    ).toEqual(one);
   });
   test('a night: of all plans of one hour one is saved', async () => {
     const { plan } = await somethingToPlan(odalys, '2027-04-01');

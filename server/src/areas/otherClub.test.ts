@@ -122,7 +122,15 @@ test('no record of the other club can be read, changed or dropped by knowing its
     ['plan on their rig', stranger.post(api.addPlan.path, plan(22, 23))],
     ['change a project', stranger.put(fill(api.changeProject.path, project.id), fields)],
     ['pin a framing', stranger.put(fill(api.pinFraming.path, project.id), { framing: null, version: project.version })],
-    ['revise a rig', stranger.post(fill(api.reviseRig.path, rig.id), { name: rig.name, siteId: rig.siteId, setup: rig.setup, version: rig.version })], // prettier-ignore
+    [
+      'revise a rig',
+      stranger.post(fill(api.reviseRig.path, rig.id), {
+        name: rig.name,
+        siteId: rig.siteId,
+        setup: rig.setup,
+        version: rig.version,
+      }),
+    ],
     ['change a site', stranger.put(fill(api.changeSite.path, site.id), siteFields)],
     ['archive a part', stranger.del(fill(api.archivePart.path, part.id))],
   ];

@@ -19,7 +19,9 @@ describe('long lists', () => {
     // many of one name: the order must not depend on what the database finds first
     const ids = Array.from({ length: copies }, () => store.id());
     await store.projects.bulkCreate(ids.map((id, i) => ({ ...row, id, name: `copy ${i % 3}` })) as never[]);
-    await store.goals.bulkCreate(ids.map((projectId) => ({ id: store.id(), projectId, place: 0, filter: 'L', exposureS: 60, quota: 5 }))); // prettier-ignore
+    await store.goals.bulkCreate(
+      ids.map((projectId) => ({ id: store.id(), projectId, place: 0, filter: 'L', exposureS: 60, quota: 5 })),
+    );
     const all = await every<ProjectRecord>(odalys, api.projects.path);
     expect(all).toHaveLength(before.length + copies);
     expect(new Set(all.map((p) => p.id)).size).toBe(all.length);

@@ -135,7 +135,10 @@ describe('what is not right is refused with its place', () => {
     const { plan } = await somethingToPlan(odalys, '2027-02-10');
     const wrongNight = await odalys.post(api.addPlan.path, { ...plan(18, 20), night: '2027-02-11' });
     expect([wrongNight.status, wrongNight.body.issues[0].path]).toEqual([400, 'legs']);
-    expect((await odalys.post(api.addPlan.path, plan(20, 18))).body.issues[0]).toMatchObject({ path: 'legs.0.until', message: 'The leg would end before it begins.' }); // prettier-ignore
+    expect((await odalys.post(api.addPlan.path, plan(20, 18))).body.issues[0]).toMatchObject({
+      path: 'legs.0.until',
+      message: 'The leg would end before it begins.',
+    });
     const twice = plan(18, 20);
     const { settings } = twice.legs[0]!;
     settings.filters = [settings.filters[0]!, settings.filters[0]!];

@@ -41,10 +41,17 @@ function sealed(dump: Buffer, only: string[] | null, change = (sql: string) => s
   const [head, ...parts] = all.split('\n--\n-- Table structure for table `');
   const kept = parts.filter((p) => !only || only.includes(p.slice(0, p.indexOf('`'))));
   const text = change([head!, ...kept].join('\n--\n-- Table structure for table `'));
-  const tables = Object.fromEntries([...text.matchAll(/\nCREATE TABLE `(\w+)`/g)].map(([, t]) => [t!, text.split(`\nINSERT INTO \`${t}\` `).length - 1])); // prettier-ignore
+  const tables = Object.fromEntries(
+    [...text.matchAll(/\nCREATE TABLE `(\w+)`/g)].map(([, t]) => [
+      t!,
+      text.split(`\nINSERT INTO \`${t}\` `).length - 1,
+    ]),
+  );
   const bytes = Buffer.from(text, 'latin1');
   const sha256 = createHash('sha256').update(bytes).digest('hex');
-  return gzipSync(Buffer.concat([bytes, Buffer.from(`-- keen-meridian dump: ${JSON.stringify({ tables, sha256 })}\n`)])); // prettier-ignore
+  return gzipSync(
+    Buffer.concat([bytes, Buffer.from(`-- keen-meridian dump: ${JSON.stringify({ tables, sha256 })}\n`)]),
+  );
 }
 const folder = mkdtempSync(join(tmpdir(), 'keen-backup-'));
 afterAll(() => rmSync(folder, { recursive: true, force: true }));
@@ -71,7 +78,7 @@ test('a backup put back is the database as it was, and what it replaced is kept 
     admin.query(`INSERT INTO ${name}.clubs (id, name) VALUES ('00000000-0000-4000-8000-00000000000${id}', '${club}')`);
 
   await add(1, 'Sternfreunde Überall ★');
-  await admin.query(`INSERT INTO ${name}.Sessions (sid, expires, data) VALUES ('secret-session', NOW(3), '{}')`); // prettier-ignore
+  await admin.query(`INSERT INTO ${name}.Sessions (sid, expires, data) VALUES ('secret-session', NOW(3), '{}')`);
   const backup = run('backup.mjs');
   expect([backup.status, backup.stderr]).toEqual([0, '']);
   const file = join(folder, readdirSync(folder)[0]!);
@@ -99,17 +106,33 @@ test('a backup put back is the database as it was, and what it replaced is kept 
     ['text.sql.gz', Buffer.from('not a dump at all'), /not a compressed dump/],
     ['cut.sql.gz', readFileSync(file).subarray(0, Math.floor(0.6 * readFileSync(file).length)), /cut off/],
     ['short.sql.gz', gzipSync(dump.subarray(0, Math.floor(0.6 * dump.length))), /does not end as a dump does/],
-    ['changed.sql.gz', gzipSync(Buffer.from(dump.toString('latin1').replace('Sternfreunde', 'Sternfeinde!'), 'latin1')), /checksum does not fit/], // prettier-ignore
+    [
+      'changed.sql.gz',
+      gzipSync(Buffer.from(dump.toString('latin1').replace('Sternfreunde', 'Sternfeinde!'), 'latin1')),
+      /checksum does not fit/,
+    ],
     [
       'other.sql.gz',
       gzipSync('CREATE TABLE `x` (a INT);\n-- Dump completed on 2026-01-01\n'),
       /dump of something else/,
     ],
-    ['sql.sql.gz', gzipSync('\nCREATE TABLE `schema_migrations` (a INT);\nSELECT nonsense FROM;\n-- Dump completed\n'), /line 3 is none/], // prettier-ignore
-    ...Object.entries(HARMFUL).map(([what, line]): [string, Buffer, RegExp] => [`${what}.sql.gz`, gzipSync(`\nCREATE TABLE \`schema_migrations\` (a INT);\n${line}\n-- Dump completed\n`), /line 3 is none/]), // prettier-ignore
+    [
+      'sql.sql.gz',
+      gzipSync('\nCREATE TABLE `schema_migrations` (a INT);\nSELECT nonsense FROM;\n-- Dump completed\n'),
+      /line 3 is none/,
+    ],
+    ...Object.entries(HARMFUL).map(([what, line]): [string, Buffer, RegExp] => [
+      `${what}.sql.gz`,
+      gzipSync(`\nCREATE TABLE \`schema_migrations\` (a INT);\n${line}\n-- Dump completed\n`),
+      /line 3 is none/,
+    ]),
     // a part of a database, with counts and checksum as they should be
     ['two-tables.sql.gz', sealed(dump, ['clubs', 'schema_migrations']), /tables are missing/],
-    ['newer.sql.gz', sealed(dump, null, (sql) => sql.replace("'001-foundation'", "'999-tomorrow'")), /another version, which knew “999-tomorrow”/], // prettier-ignore
+    [
+      'newer.sql.gz',
+      sealed(dump, null, (sql) => sql.replace("'001-foundation'", "'999-tomorrow'")),
+      /another version, which knew “999-tomorrow”/,
+    ],
   ];
   for (const [bad, bytes, says] of spoilt) {
     writeFileSync(join(folder, bad), bytes);
@@ -125,8 +148,14 @@ test('a backup put back is the database as it was, and what it replaced is kept 
   expect(run('restore.mjs', join(folder, 'old.sql.gz'), '--yes').status).toBe(0);
   expect(await clubs()).toEqual(['Sternfreunde Überall ★']);
   // tables point at each other as before, nobody is signed in, and nothing is left lying about
-  await expect(admin.query(`INSERT INTO ${name}.members (id, club_id, name, sign_in, role, password_hash) VALUES ('00000000-0000-4000-8000-000000000009', '00000000-0000-4000-8000-00000000000f', 'x', 'x', 'guest', 'x')`)).rejects.toThrow(/foreign key/i); // prettier-ignore
-  const schemas = await admin.query<{ n: string }>('SELECT schema_name AS n FROM information_schema.schemata', { type: QueryTypes.SELECT }); // prettier-ignore
+  await expect(
+    admin.query(
+      `INSERT INTO ${name}.members (id, club_id, name, sign_in, role, password_hash) VALUES ('00000000-0000-4000-8000-000000000009', '00000000-0000-4000-8000-00000000000f', 'x', 'x', 'guest', 'x')`,
+    ),
+  ).rejects.toThrow(/foreign key/i);
+  const schemas = await admin.query<{ n: string }>('SELECT schema_name AS n FROM information_schema.schemata', {
+    type: QueryTypes.SELECT,
+  });
   expect(schemas.map((s) => s.n).filter((n) => n.startsWith(`${name}_`))).toEqual([]);
   await admin.query(`DROP DATABASE ${name}`);
   await admin.close();

@@ -70,11 +70,20 @@ describe('a private database', () => {
   test('belongs to nobody else: no other local user signs in, and the application’s account touches its own schema alone', async () => {
     const database = await privateDatabase({ folder, firstPort: 33261, name: 'keen_own' });
     const as = (user: string, account: string) =>
-      spawnSync('runuser', ['-u', user, '--', 'mariadb', '--no-defaults', `--socket=${database.socket}`, `-u${account}`, '-e', 'SELECT 1'], { encoding: 'utf8' }); // prettier-ignore
+      spawnSync(
+        'runuser',
+        ['-u', user, '--', 'mariadb', '--no-defaults', `--socket=${database.socket}`, `-u${account}`, '-e', 'SELECT 1'],
+        { encoding: 'utf8' },
+      );
     if (process.getuid!() === 0)
-      for (const account of ['root', 'mysql', 'keen']) expect([account, as('nobody', account).status]).toEqual([account, 1]); // prettier-ignore
+      for (const account of ['root', 'mysql', 'keen'])
+        expect([account, as('nobody', account).status]).toEqual([account, 1]);
     const db = connect(database.url);
-    const asked = (sql: string) => db.query(sql).then(() => 'done', (e: Error) => e.message); // prettier-ignore
+    const asked = (sql: string) =>
+      db.query(sql).then(
+        () => 'done',
+        (e: Error) => e.message,
+      );
     expect(await asked('CREATE TABLE mine (n INT)')).toBe('done');
     for (const sql of [
       'SELECT * FROM mysql.user',
@@ -83,7 +92,6 @@ describe('a private database', () => {
       "SELECT LOAD_FILE('/etc/passwd') IS NULL OR x",
       "CREATE USER 'x'@'%'",
     ])
-      // prettier-ignore
       expect(await asked(sql)).toMatch(/denied|Unknown column/);
     const [row] = await db.query<{ p: string }>('SELECT @@secure_file_priv AS p', { type: QueryTypes.SELECT });
     expect(row!.p).toContain(folder);
@@ -100,7 +108,9 @@ describe('a private database', () => {
   test('tells its password to nobody who lists the processes', async () => {
     const own = join(folder, 'listed');
     // a process of its own, so that it looks while this one waits for a client
-    const looker = spawn(process.execPath, ['-e', LOOK_THROUGH, join(own, 'password')], { stdio: ['pipe', 'pipe', 'inherit'] }); // prettier-ignore
+    const looker = spawn(process.execPath, ['-e', LOOK_THROUGH, join(own, 'password')], {
+      stdio: ['pipe', 'pipe', 'inherit'],
+    });
     let said = '';
     looker.stdout.setEncoding('utf8').on('data', (text: string) => (said += text));
     const database = await privateDatabase({ folder: own, firstPort: 33271, name: 'keen_listed' });

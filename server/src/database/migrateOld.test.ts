@@ -33,7 +33,13 @@ const big = old(viewOf(ridge, 'newtonian'));
 const lens = old(viewOf(ridge, 'lens'));
 const renamed = { ...big, train: big.train.map((t, i) => (i === 1 ? { ...t, name: 'the spacer' } : t)) };
 const turned = { ...renamed, camera: { ...renamed.camera, angleDeg: 77 } };
-const OLD_SETTINGS = { filters: [{ name: 'L', exposureS: 60, quota: 10 }], order: 'rolling', dither: { everyFrames: 2, perRound: false }, focus: { policy: 'every-change' }, coolingCPerHour: 1 }; // prettier-ignore
+const OLD_SETTINGS = {
+  filters: [{ name: 'L', exposureS: 60, quota: 10 }],
+  order: 'rolling',
+  dither: { everyFrames: 2, perRound: false },
+  focus: { policy: 'every-change' },
+  coolingCPerHour: 1,
+};
 /** Somebody’s own words, which happen to look like a field. */
 const TYPED = 'the log "said":[nothing';
 const ask = <T extends object>(sql: string) => db.query<T>(sql, { type: QueryTypes.SELECT });
@@ -50,45 +56,210 @@ beforeAll(async () => {
   const stamps = { version: 1, updated_at: new Date(), updated_by: null, archived_at: null };
   await insert('clubs', { id: ids.club, name: 'Old', demo: 1 });
   const password_hash = await hashPassword('long enough');
-  await insert('members', { id: ids.member, club_id: ids.club, name: 'Ada', sign_in: 'ada', role: 'steward', password_hash }); // prettier-ignore
-  await insert('sites', { id: ids.site, club_id: ids.club, name: 'Ridge', kind: 'remote', latitude_deg: -23, longitude_deg: 16, elevation_m: 0, time_zone: 'Africa/Windhoek', sky_mag: 21, horizon: '[]', horizon_note: '', ...stamps }); // prettier-ignore
+  await insert('members', {
+    id: ids.member,
+    club_id: ids.club,
+    name: 'Ada',
+    sign_in: 'ada',
+    role: 'steward',
+    password_hash,
+  });
+  await insert('sites', {
+    id: ids.site,
+    club_id: ids.club,
+    name: 'Ridge',
+    kind: 'remote',
+    latitude_deg: -23,
+    longitude_deg: 16,
+    elevation_m: 0,
+    time_zone: 'Africa/Windhoek',
+    sky_mag: 21,
+    horizon: '[]',
+    horizon_note: '',
+    ...stamps,
+  });
   for (const [id, n] of [
     ['big', 'Newtonian'],
     ['lens', 'Wide lens'],
     ['yard', 'Refractor'],
   ])
-    // prettier-ignore
     await insert('rigs', { id: ids[id!], club_id: ids.club, site_id: ids.site, name: n, ...stamps });
-  for (const [s, rig] of [['s1', 'big'], ['s2', 'big'], ['s3', 'big'], ['sl', 'lens'], ['sy', 'yard']]) // prettier-ignore
-    await insert('train_states', { id: ids[s!], rig_id: ids[rig!], fingerprint: s!.padEnd(16, '0'), words: `word-${s}`, created_at: new Date(Date.UTC(2026, 1, s!.charCodeAt(1) - 40)) }); // prettier-ignore
+  for (const [s, rig] of [
+    ['s1', 'big'],
+    ['s2', 'big'],
+    ['s3', 'big'],
+    ['sl', 'lens'],
+    ['sy', 'yard'],
+  ])
+    await insert('train_states', {
+      id: ids[s!],
+      rig_id: ids[rig!],
+      fingerprint: s!.padEnd(16, '0'),
+      words: `word-${s}`,
+      created_at: new Date(Date.UTC(2026, 1, s!.charCodeAt(1) - 40)),
+    });
   const revision = (rig: string, number: number, setup: object, state: string) =>
-    insert('rig_revisions', { id: randomUUID(), rig_id: ids[rig], number, setup: JSON.stringify(setup), changes: '["built"]', train_state_id: ids[state], by_id: ids.member, at: new Date() }); // prettier-ignore
+    insert('rig_revisions', {
+      id: randomUUID(),
+      rig_id: ids[rig],
+      number,
+      setup: JSON.stringify(setup),
+      changes: '["built"]',
+      train_state_id: ids[state],
+      by_id: ids.member,
+      at: new Date(),
+    });
   await revision('big', 1, big, 's1');
   await revision('big', 2, renamed, 's2');
   await revision('big', 3, turned, 's3');
   await revision('lens', 1, lens, 'sl');
   await revision('yard', 1, old(refractor.setup), 'sy');
   const focus = (state: string, position: number, time: string) =>
-    insert('focus_runs', { id: randomUUID(), train_state_id: ids[state], filter: 'L', position, hfd: 2, error: null, temperature_c: 3, time: new Date(time), points: '[]', usable: 1, reason: '', source: 'file', run_id: null, excluded: 0, by_id: ids.member, created_at: new Date() }); // prettier-ignore
+    insert('focus_runs', {
+      id: randomUUID(),
+      train_state_id: ids[state],
+      filter: 'L',
+      position,
+      hfd: 2,
+      error: null,
+      temperature_c: 3,
+      time: new Date(time),
+      points: '[]',
+      usable: 1,
+      reason: '',
+      source: 'file',
+      run_id: null,
+      excluded: 0,
+      by_id: ids.member,
+      created_at: new Date(),
+    });
   await focus('s1', 100, '2026-02-01T20:00:00Z');
   await focus('s2', 100, '2026-02-01T20:00:00Z');
   await focus('s3', 130, '2026-02-02T20:00:00Z');
-  await insert('offset_sets', { id: ids.set, train_state_id: ids.s1, reference: 'L', model: 'none', offsets: '{"L":{"steps":0,"error":0,"runs":2}}', temperature_steps_per_c: null, zone_steps: null, run_count: 2, by_id: ids.member, adopted_at: new Date() }); // prettier-ignore
-  const framing = { raDeg: 84, decDeg: -69, angleDeg: 0, windowPaDeg: null, columns: 1, rows: 1, overlap: 0.1, star: null, guideExposureS: null, words: 'word-sl', at: '2026-02-01T00:00:00.000Z', byId: ids.member }; // prettier-ignore
-  await insert('projects', { id: ids.project, club_id: ids.club, owner_id: ids.member, rig_id: ids.lens, name: 'Wide', object: 'NGC 2070', object_type: '', ra_deg: 84, dec_deg: -69, size_arcmin: null, angle_deg: 0, minimum_altitude_deg: 30, note: '', framing: JSON.stringify(framing), ...stamps }); // prettier-ignore
-  await insert('project_goals', { id: randomUUID(), project_id: ids.project, place: 0, filter: 'L', exposure_s: 60, quota: 10 }); // prettier-ignore
-  await insert('plans', { id: ids.plan, project_id: ids.project, rig_id: ids.lens, owner_id: ids.member, night: '2026-02-03', start: new Date('2026-02-03T20:00:00Z'), end: new Date('2026-02-03T22:00:00Z'), flip_at: null, settings: JSON.stringify(OLD_SETTINGS), locked: 0, status: 'done', ...stamps }); // prettier-ignore
-  const frame = (accepted: boolean, exposureS: number) => ({ filter: 'L', frame: 1, start: '2026-02-03T20:10:00.000Z', exposureS, hfdPx: 2, stars: 90, eccentricity: 0.3, background: 100, focusPosition: 5, temperatureC: 3, accepted, reason: accepted ? '' : 'stars 1.6 times as wide as they should be' }); // prettier-ignore
+  await insert('offset_sets', {
+    id: ids.set,
+    train_state_id: ids.s1,
+    reference: 'L',
+    model: 'none',
+    offsets: '{"L":{"steps":0,"error":0,"runs":2}}',
+    temperature_steps_per_c: null,
+    zone_steps: null,
+    run_count: 2,
+    by_id: ids.member,
+    adopted_at: new Date(),
+  });
+  const framing = {
+    raDeg: 84,
+    decDeg: -69,
+    angleDeg: 0,
+    windowPaDeg: null,
+    columns: 1,
+    rows: 1,
+    overlap: 0.1,
+    star: null,
+    guideExposureS: null,
+    words: 'word-sl',
+    at: '2026-02-01T00:00:00.000Z',
+    byId: ids.member,
+  };
+  await insert('projects', {
+    id: ids.project,
+    club_id: ids.club,
+    owner_id: ids.member,
+    rig_id: ids.lens,
+    name: 'Wide',
+    object: 'NGC 2070',
+    object_type: '',
+    ra_deg: 84,
+    dec_deg: -69,
+    size_arcmin: null,
+    angle_deg: 0,
+    minimum_altitude_deg: 30,
+    note: '',
+    framing: JSON.stringify(framing),
+    ...stamps,
+  });
+  await insert('project_goals', {
+    id: randomUUID(),
+    project_id: ids.project,
+    place: 0,
+    filter: 'L',
+    exposure_s: 60,
+    quota: 10,
+  });
+  await insert('plans', {
+    id: ids.plan,
+    project_id: ids.project,
+    rig_id: ids.lens,
+    owner_id: ids.member,
+    night: '2026-02-03',
+    start: new Date('2026-02-03T20:00:00Z'),
+    end: new Date('2026-02-03T22:00:00Z'),
+    flip_at: null,
+    settings: JSON.stringify(OLD_SETTINGS),
+    locked: 0,
+    status: 'done',
+    ...stamps,
+  });
+  const frame = (accepted: boolean, exposureS: number) => ({
+    filter: 'L',
+    frame: 1,
+    start: '2026-02-03T20:10:00.000Z',
+    exposureS,
+    hfdPx: 2,
+    stars: 90,
+    eccentricity: 0.3,
+    background: 100,
+    focusPosition: 5,
+    temperatureC: 3,
+    accepted,
+    reason: accepted ? '' : 'stars 1.6 times as wide as they should be',
+  });
   const result = {
     frames: [frame(true, 60), frame(true, 60), frame(false, 60), frame(true, 30)],
     verdict: { level: 'good', text: TYPED, said: [{ code: 'run.frames', values: { good: 3, rejected: 1 } }] },
   };
-  await insert('runs', { id: ids.run, plan_id: ids.plan, train_state_id: ids.sl, seed: 1, state: 'accepted', offsets_used: 0, result: JSON.stringify(result), by_id: ids.member, at: new Date(), accepted_plan: ids.plan }); // prettier-ignore
-  await insert('frame_counts', { id: randomUUID(), run_id: ids.run, project_id: ids.project, night: '2026-02-03', filter: 'L', exposure_s: 60, accepted: 3, rejected: 1 }); // prettier-ignore
+  await insert('runs', {
+    id: ids.run,
+    plan_id: ids.plan,
+    train_state_id: ids.sl,
+    seed: 1,
+    state: 'accepted',
+    offsets_used: 0,
+    result: JSON.stringify(result),
+    by_id: ids.member,
+    at: new Date(),
+    accepted_plan: ids.plan,
+  });
+  await insert('frame_counts', {
+    id: randomUUID(),
+    run_id: ids.run,
+    project_id: ids.project,
+    night: '2026-02-03',
+    filter: 'L',
+    exposure_s: 60,
+    accepted: 3,
+    rejected: 1,
+  });
 
   expect(await migrate(url.href)).toContain('006-refusals');
-  const config = { databaseUrl: url.href, host: '127.0.0.1', port: 0, secret: 'x'.repeat(40), secureCookies: false, webFolder: '', dataFolder: '/nowhere', loadDemo: false, demoAsked: false, names: [], signInLimit: 100, calculationLimit: 100, trustProxy: false, logLevel: 'silent',
-      checkAnswers: true }; // prettier-ignore
+  const config = {
+    databaseUrl: url.href,
+    host: '127.0.0.1',
+    port: 0,
+    secret: 'x'.repeat(40),
+    secureCookies: false,
+    webFolder: '',
+    dataFolder: '/nowhere',
+    loadDemo: false,
+    demoAsked: false,
+    names: [],
+    signInLimit: 100,
+    calculationLimit: 100,
+    trustProxy: false,
+    logLevel: 'silent',
+    checkAnswers: true,
+  };
   steward = await signInAs(makeApp(config, db, makeStore(db)), 'ada', 'long enough');
 }, 90_000);
 afterAll(async () => {
@@ -127,7 +298,19 @@ test('a framing still holds for its system, and progress counts the frames of th
     [60, 2, 1, true],
   ]);
   // goals of before are one a filter; from here on a filter may be wanted at two lengths
-  const { id, owner: _o, ownerId: _w, framing: _f, panels: _p, byPanel: _k, done: _d, nights: _n, updatedAt: _a, updatedBy: _b, ...fields } = project!; // prettier-ignore
+  const {
+    id,
+    owner: _o,
+    ownerId: _w,
+    framing: _f,
+    panels: _p,
+    byPanel: _k,
+    done: _d,
+    nights: _n,
+    updatedAt: _a,
+    updatedBy: _b,
+    ...fields
+  } = project!;
   const short = { ...fields.goals[0]!, exposureS: fields.goals[0]!.exposureS / 2 };
   const changed = await steward.put(fill(api.changeProject.path, id), { ...fields, goals: [...fields.goals, short] });
   expect((changed.body as ProjectRecord).goals).toHaveLength(fields.goals.length + 1);
@@ -143,21 +326,56 @@ test('the history is kept in words, and the schema refuses what it should', asyn
   const history = (await steward.get(api.revisions.path.replace(':id', rig!.id))).body as { changes: object[] }[];
   expect(history.at(-1)!.changes).toEqual([{ code: 'rig.text', values: { text: 'built' } }]);
   expect(history[0]!.changes).toEqual([{ code: 'rig.system-added', values: { name: 'Wide lens' } }]);
-  expect((await ask<{ n: number }>("SELECT COUNT(*) AS n FROM information_schema.tables WHERE table_schema = DATABASE() AND table_name = 'frame_counts'"))[0]!.n).toBe(0); // prettier-ignore
-  await expect(db.query(`INSERT INTO frames SELECT UUID(), run_id, seq, kind, project_id, NULL, filter, exposure_s, started_at, file, header, measures, NULL, accepted, 0, reason, NULL, NULL, NULL FROM frames LIMIT 1`)).rejects.toThrow(/uplicate|Validation/); // prettier-ignore
+  expect(
+    (
+      await ask<{ n: number }>(
+        "SELECT COUNT(*) AS n FROM information_schema.tables WHERE table_schema = DATABASE() AND table_name = 'frame_counts'",
+      )
+    )[0]!.n,
+  ).toBe(0);
+  await expect(
+    db.query(
+      `INSERT INTO frames SELECT UUID(), run_id, seq, kind, project_id, NULL, filter, exposure_s, started_at, file, header, measures, NULL, accepted, 0, reason, NULL, NULL, NULL FROM frames LIMIT 1`,
+    ),
+  ).rejects.toThrow(/uplicate|Validation/);
 });
 
 test('codes of what was kept stand under their new name; what a person wrote is left as it is', async () => {
   const [run] = await ask<{ result: string }>('SELECT result FROM runs');
   const { verdict } = JSON.parse(run!.result) as { verdict: object };
-  expect(verdict).toEqual({ level: 'good', text: TYPED, phrases: [{ code: 'run.frames', values: { good: 3, rejected: 1 } }] }); // prettier-ignore
+  expect(verdict).toEqual({
+    level: 'good',
+    text: TYPED,
+    phrases: [{ code: 'run.frames', values: { good: 3, rejected: 1 } }],
+  });
 });
 
 test('a plan of one target is a night of one leg, from its start to its end by the clock', async () => {
   const [plan] = (await steward.get(api.plans.path)).body as PlanRecord[];
-  expect(plan).toMatchObject({ id: ids.plan, start: '2026-02-03T20:00:00.000Z', end: '2026-02-03T22:00:00.000Z', opening: [], closing: [], locked: false }); // prettier-ignore
+  expect(plan).toMatchObject({
+    id: ids.plan,
+    start: '2026-02-03T20:00:00.000Z',
+    end: '2026-02-03T22:00:00.000Z',
+    opening: [],
+    closing: [],
+    locked: false,
+  });
   expect(plan!.legs).toEqual([
-    expect.objectContaining({ projectId: ids.project, object: 'NGC 2070', role: 'main', panel: null, turnMin: null, centreWithinArcmin: 0.5, follower: null, from: { by: 'clock', at: plan!.start }, until: { by: 'clock', at: plan!.end }, start: plan!.start, end: plan!.end }),
-  ]); // prettier-ignore
-  expect(await ask('SELECT plan_id AS plan, project_id AS project FROM plan_projects')).toEqual([{ plan: ids.plan, project: ids.project }]); // prettier-ignore
+    expect.objectContaining({
+      projectId: ids.project,
+      object: 'NGC 2070',
+      role: 'main',
+      panel: null,
+      turnMin: null,
+      centreWithinArcmin: 0.5,
+      follower: null,
+      from: { by: 'clock', at: plan!.start },
+      until: { by: 'clock', at: plan!.end },
+      start: plan!.start,
+      end: plan!.end,
+    }),
+  ]);
+  expect(await ask('SELECT plan_id AS plan, project_id AS project FROM plan_projects')).toEqual([
+    { plan: ids.plan, project: ids.project },
+  ]);
 });

@@ -43,7 +43,11 @@ async function copyDemo(admin: Sequelize, url: URL, name: string): Promise<void>
     const select = <T extends object>(sql: string) => admin.query<T>(sql, { type: QueryTypes.SELECT, transaction });
     await select(`SELECT GET_LOCK('${TEMPLATE}', 120) AS held`);
     const tablesOf = async () =>
-      (await select<{ t: string }>(`SELECT table_name AS t FROM information_schema.tables WHERE table_schema = '${TEMPLATE}'`)).map((r) => r.t); // prettier-ignore
+      (
+        await select<{ t: string }>(
+          `SELECT table_name AS t FROM information_schema.tables WHERE table_schema = '${TEMPLATE}'`,
+        )
+      ).map((r) => r.t);
     try {
       if (!(await tablesOf()).includes('made')) {
         await run(`DROP DATABASE IF EXISTS ${TEMPLATE}`);
@@ -172,11 +176,25 @@ export async function somethingToPlan(p: Person, night: string, rigName = '120 m
   const { latitudeDeg, longitudeDeg, elevationM, timeZone, horizon } = site;
   const hoursUp = (q: ProjectRecord) => {
     const { raDeg, decDeg } = q.framing ?? q;
-    const { windows } = target({ site: { latitudeDeg, longitudeDeg, elevationM, timeZone, horizon }, date: night, raDeg, decDeg, minimumAltitudeDeg: q.minimumAltitudeDeg, darkness: 'astronomical', stepMin: 5 }); // prettier-ignore
+    const { windows } = target({
+      site: { latitudeDeg, longitudeDeg, elevationM, timeZone, horizon },
+      date: night,
+      raDeg,
+      decDeg,
+      minimumAltitudeDeg: q.minimumAltitudeDeg,
+      darkness: 'astronomical',
+      stepMin: 5,
+    });
     const [from, until] = [18, 24].map((h) => Date.parse(`${night}T00:00:00Z`) + h * 3_600_000) as [number, number];
-    return windows.reduce((s, w) => s + Math.max(0, Math.min(until, Date.parse(w.end)) - Math.max(from, Date.parse(w.start))), 0); // prettier-ignore
+    return windows.reduce(
+      (s, w) => s + Math.max(0, Math.min(until, Date.parse(w.end)) - Math.max(from, Date.parse(w.start))),
+      0,
+    );
   };
-  const projects = all.map((q) => ({ q, up: hoursUp(q) })).sort((a, b) => b.up - a.up).map(({ q }) => q); // prettier-ignore
+  const projects = all
+    .map((q) => ({ q, up: hoursUp(q) }))
+    .sort((a, b) => b.up - a.up)
+    .map(({ q }) => q);
   const project = projects[0]!;
   const at = (hour: number) => new Date(Date.parse(`${night}T00:00:00Z`) + hour * 3_600_000).toISOString();
   const settings: PlanFields['legs'][number]['settings'] = {

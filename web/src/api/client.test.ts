@@ -96,7 +96,10 @@ describe('a long list', () => {
   test('is fetched to its end, and a record that moved to the next page is not given twice', async () => {
     answers(page(0, MOST_A_PAGE), page(MOST_A_PAGE - 1, 8));
     const got = await callAll(api.projects);
-    expect(sent.map((s) => s.path)).toEqual([`/api/projects?from=0&count=${MOST_A_PAGE}`, `/api/projects?from=${MOST_A_PAGE}&count=${MOST_A_PAGE}`]); // prettier-ignore
+    expect(sent.map((s) => s.path)).toEqual([
+      `/api/projects?from=0&count=${MOST_A_PAGE}`,
+      `/api/projects?from=${MOST_A_PAGE}&count=${MOST_A_PAGE}`,
+    ]);
     expect(got.ok && got.value.map((p) => p.id)).toEqual(Array.from({ length: MOST_A_PAGE + 7 }, (_, i) => `p${i}`));
   });
   test('a page that fails is a list that failed, not half of it', async () => {

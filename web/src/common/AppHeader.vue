@@ -22,7 +22,12 @@ const bySite = computed(() =>
     .map((s) => ({ site: s, rigs: club.rigs.filter((r) => r.siteId === s.id) }))
     .filter((g) => g.rigs.length > 0),
 );
-const initials = computed(() => (session.member?.name ?? '').split(' ').map((w) => w[0]).join('')); // prettier-ignore
+const initials = computed(() =>
+  (session.member?.name ?? '')
+    .split(' ')
+    .map((w) => w[0])
+    .join(''),
+);
 const LIGHTS: [LightChoice, string][] = [
   ['automatic', 'Light: by the Sun'],
   ['day', 'Light: day'],

@@ -24,7 +24,11 @@ const digits = (sample: string) => sample.trim().slice(0, 24);
 const options = (a: TableAsk) => {
   switch (a.what) {
     case 'column':
-      return [...a.columns.map((c) => ({ value: c, label: c })), ...props.columns.filter((c) => !a.columns.includes(c)).map((c) => ({ value: c, label: c })), { value: '', label: 'none of them' }]; // prettier-ignore
+      return [
+        ...a.columns.map((c) => ({ value: c, label: c })),
+        ...props.columns.filter((c) => !a.columns.includes(c)).map((c) => ({ value: c, label: c })),
+        { value: '', label: 'none of them' },
+      ];
     case 'decimal':
       return [
         { value: '.', label: `the point: ${digits(a.sample)} is ${digits(a.sample).replaceAll(',', '')}` },

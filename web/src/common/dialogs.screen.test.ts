@@ -4,7 +4,18 @@ import { nextTick, shallowRef } from 'vue';
 import { pick, pressOutside } from '../test/hands.ts';
 import { atHand } from '../test/worker.ts';
 
-const star = (id: string, more: object = {}) => ({ index: 0, id, aliases: [], names: [], name: null, type: 'gc', raDeg: 250, decDeg: 36, mag: 5.8, ...more }); // prettier-ignore
+const star = (id: string, more: object = {}) => ({
+  index: 0,
+  id,
+  aliases: [],
+  names: [],
+  name: null,
+  type: 'gc',
+  raDeg: 250,
+  decDeg: 36,
+  mag: 5.8,
+  ...more,
+});
 const finds: { text: string; answer: (objects: object[]) => void }[] = [];
 jest.unstable_mockModule('../workers/index.ts', () => ({
   core: () => ({ find: (text: string) => new Promise((answer) => finds.push({ text, answer })) }),
@@ -23,10 +34,16 @@ beforeEach(() => {
 
 describe('two people saved the same record', () => {
   const mounted = async (mine: unknown, theirs: unknown) => {
-    const saving = { conflict: shallowRef<{ detail: string } | null>({ detail: 'Teun saved it at 21:40.' }), keepMine: jest.fn(), takeTheirs: jest.fn() }; // prettier-ignore
+    const saving = {
+      conflict: shallowRef<{ detail: string } | null>({ detail: 'Teun saved it at 21:40.' }),
+      keepMine: jest.fn(),
+      takeTheirs: jest.fn(),
+    };
     await mountScreen(ConflictDialog, { props: { saving, mine, theirs } });
     await flushPromises();
-    const rows = [...document.querySelectorAll('[data-test="conflict"] tbody tr')].map((r) => [...r.querySelectorAll('td')].map((c) => c.textContent)); // prettier-ignore
+    const rows = [...document.querySelectorAll('[data-test="conflict"] tbody tr')].map((r) =>
+      [...r.querySelectorAll('td')].map((c) => c.textContent),
+    );
     return { saving, rows };
   };
   test('both sides stand there, only where they differ, lists counted from one', async () => {
@@ -63,7 +80,12 @@ describe('two people saved the same record', () => {
 });
 
 test('columns are named one by one, and given back', async () => {
-  const props = { fields: ['ra', 'dec'], words: { ra: 'Right ascension', dec: 'Declination' }, columns: ['RA', 'DE', 'note'], mapping: { ra: 'RA' } }; // prettier-ignore
+  const props = {
+    fields: ['ra', 'dec'],
+    words: { ra: 'Right ascension', dec: 'Declination' },
+    columns: ['RA', 'DE', 'note'],
+    mapping: { ra: 'RA' },
+  };
   const { wrapper } = await mountScreen(ColumnMapper as never, { props });
   await pick(wrapper, 'Declination', 'DE');
   await pick(wrapper, 'Right ascension', '');
@@ -73,7 +95,12 @@ test('columns are named one by one, and given back', async () => {
 
 describe('finding', () => {
   const begin = async (more: object = {}) => {
-    const screen = await mountScreen(QuickFind, { props: { open: true }, rigs: [rig()], projects: [project()], ...more }); // prettier-ignore
+    const screen = await mountScreen(QuickFind, {
+      props: { open: true },
+      rigs: [rig()],
+      projects: [project()],
+      ...more,
+    });
     await flushPromises();
     const field = document.querySelector<HTMLInputElement>('.field')!;
     const type = async (text: string) => {

@@ -19,7 +19,12 @@ interface Note {
 function open(record = { value: { text: 'as stored', list: [1, 2] } as Note, version: 3 }, key = 'note') {
   const scope = effectScope();
   const source = ref(record);
-  const used = scope.run(() => useDraft<Note>(() => key, () => source.value))!; // prettier-ignore
+  const used = scope.run(() =>
+    useDraft<Note>(
+      () => key,
+      () => source.value,
+    ),
+  )!;
   return { ...used, source, close: () => scope.stop() };
 }
 

@@ -9,10 +9,24 @@ export interface Difference {
 
 /** Lists by what one of their entries is called, and boxes that say nothing of their own. */
 const NAMED: Record<string, string> = {
-  placed: 'part', counterweights: 'weight', counterweightStock: 'weight in stock', train: 'piece', systems: 'system', legs: 'leg',
-  goals: 'goal', filters: 'filter', wheel: 'slot', horizon: 'horizon point', trimPoints: 'trim place', relocations: 'what may move',
-  variants: 'configuration', opening: 'opening step', closing: 'closing step', items: 'step', locks: 'closed field',
-}; // prettier-ignore
+  placed: 'part',
+  counterweights: 'weight',
+  counterweightStock: 'weight in stock',
+  train: 'piece',
+  systems: 'system',
+  legs: 'leg',
+  goals: 'goal',
+  filters: 'filter',
+  wheel: 'slot',
+  horizon: 'horizon point',
+  trimPoints: 'trim place',
+  relocations: 'what may move',
+  variants: 'configuration',
+  opening: 'opening step',
+  closing: 'closing step',
+  items: 'step',
+  locks: 'closed field',
+};
 const BOXES = new Set(['setup', 'settings', 'value']);
 const UNITS = /(?:KgM2|KgMm|KgCm|Kg|Mm|Deg|Arcsec|Arcmin|Nm|Px|Um|Ms|Min|Hours|Percent|S|C|M|E)$/;
 
@@ -38,12 +52,18 @@ export function differences(mine: unknown, theirs: unknown): Difference[] {
       const list = Array.isArray(a) || Array.isArray(b);
       for (const k of new Set([...Object.keys(x), ...Object.keys(y)])) {
         const own = list ? [callOf(x[k] ?? y[k], Number(k))] : BOXES.has(k) ? [] : [NAMED[k] ?? plain(k)];
-        walk(x[k], y[k], list ? [...words.slice(0, -1), [words.at(-1), ...own].filter(Boolean).join(' ')] : [...words, ...own], list ? key : k);
+        walk(
+          x[k],
+          y[k],
+          list ? [...words.slice(0, -1), [words.at(-1), ...own].filter(Boolean).join(' ')] : [...words, ...own],
+          list ? key : k,
+        );
       }
       return;
     }
-    if (a !== b && ((a ?? null) !== null || (b ?? null) !== null)) found.push({ field: words.join(', '), key, mine: a, theirs: b });
+    if (a !== b && ((a ?? null) !== null || (b ?? null) !== null))
+      found.push({ field: words.join(', '), key, mine: a, theirs: b });
   }
   walk(mine, theirs, [], '');
   return found;
-} // prettier-ignore
+}

@@ -104,12 +104,26 @@ test('a working shows its figures in the reader’s units and says that its form
     { label: 'Nothing', formula: '–', value: null, unit: '' },
   ];
   const { wrapper } = await mountScreen(WorkingFold, { props: { steps } });
-  const cells = () => wrapper.findAll('tbody tr').map((r) => r.findAll('td').slice(2, 4).map((c) => c.text())); // prettier-ignore
-  expect(cells()).toEqual([['1152', 'kg·mm'], ['50.8', 'mm without rings'], ['M48 to M42', ''], ['–', '']]); // prettier-ignore
+  const cells = () =>
+    wrapper.findAll('tbody tr').map((r) =>
+      r
+        .findAll('td')
+        .slice(2, 4)
+        .map((c) => c.text()),
+    );
+  expect(cells()).toEqual([
+    ['1152', 'kg·mm'],
+    ['50.8', 'mm without rings'],
+    ['M48 to M42', ''],
+    ['–', ''],
+  ]);
   expect(wrapper.text()).not.toContain('The formulas want');
   useUnits().system = 'imperial';
   await nextTick();
-  expect(cells().slice(0, 2)).toEqual([['100.0', 'in·lb'], ['2.000', 'in without rings']]); // prettier-ignore
+  expect(cells().slice(0, 2)).toEqual([
+    ['100.0', 'in·lb'],
+    ['2.000', 'in without rings'],
+  ]);
   expect(wrapper.text()).toContain('The formulas want millimetres');
 });
 

@@ -133,7 +133,11 @@ describe('the save bar', () => {
     key({ key: 'z', metaKey: true });
     key({ key: 'Z', ctrlKey: true, shiftKey: true });
     key({ key: 'z' });
-    expect([wrapper.emitted('save'), wrapper.emitted('undo')?.length, wrapper.emitted('redo')?.length]).toEqual([[[]], 2, 1]); // prettier-ignore
+    expect([wrapper.emitted('save'), wrapper.emitted('undo')?.length, wrapper.emitted('redo')?.length]).toEqual([
+      [[]],
+      2,
+      1,
+    ]);
   });
   test('leaves the browser its own keys, and what is typed to the field', async () => {
     const wrapper = await bar();
@@ -153,10 +157,14 @@ describe('the save bar', () => {
   });
   test('says why it is closed before anything else, then what went wrong, then what was restored', async () => {
     const restoredAt = Date.parse('2026-11-18T21:05:00Z');
-    expect((await bar({ locked: 'Locked by Odalys.', trouble: 'no', restoredAt })).text()).toContain('Locked by Odalys.'); // prettier-ignore
+    expect((await bar({ locked: 'Locked by Odalys.', trouble: 'no', restoredAt })).text()).toContain(
+      'Locked by Odalys.',
+    );
     expect((await bar({ trouble: 'Not saved: the name is taken.', restoredAt })).text()).toContain('the name is taken');
     expect((await bar({ restoredAt })).text()).toMatch(/Unsaved draft of 18 Nov .* restored/);
-    expect((await bar({ dirty: false, undoable: 0, savedAt: '2026-11-18T21:05:00Z', savedBy: 'Teun' })).text()).toMatch(/Saved 18 Nov .* by Teun/); // prettier-ignore
+    expect((await bar({ dirty: false, undoable: 0, savedAt: '2026-11-18T21:05:00Z', savedBy: 'Teun' })).text()).toMatch(
+      /Saved 18 Nov .* by Teun/,
+    );
   });
 });
 

@@ -11,7 +11,8 @@ test('Esc closes an open list and leaves the dialog around it; with the list clo
   const { wrapper } = await mountScreen(PickOne, { props: { label: 'Rig', options: [] } });
   const dialog = jest.fn();
   document.body.addEventListener('keydown', dialog);
-  const esc = () => wrapper.find('input').element.dispatchEvent(new KeyboardEvent('keydown', { key: 'Escape', bubbles: true })); // prettier-ignore
+  const esc = () =>
+    wrapper.find('input').element.dispatchEvent(new KeyboardEvent('keydown', { key: 'Escape', bubbles: true }));
   wrapper.findComponent(Select).vm.$emit('dropdownVisibleChange', true);
   await nextTick();
   esc();

@@ -48,7 +48,20 @@ export const useSession = defineStore('session', () => {
     await load();
   }
   return {
-    info, member, mayEdit, isSteward, alone, trouble, refusal,
-    load, signIn, enterDemo, begin, join, removeDemo, restoreDemo, signOut,
-  }; // prettier-ignore
+    info,
+    member,
+    mayEdit,
+    isSteward,
+    alone,
+    trouble,
+    refusal,
+    load,
+    signIn,
+    enterDemo,
+    begin,
+    join,
+    removeDemo,
+    restoreDemo,
+    signOut,
+  };
 });

@@ -54,7 +54,13 @@ describe('the club’s records', () => {
   test('the next person sees nothing of the one before, not even what comes late; what never came is named', async () => {
     const late = slow([site()]);
     const problem = { code: 'internal', title: 'The server failed', status: 500, type: '', detail: 'no answer' };
-    const { club } = await open({ answers: [{ path: /sites/, body: late.body }, { path: /projects/, status: 500, body: problem }, { path: /./, body: [] }] }); // prettier-ignore
+    const { club } = await open({
+      answers: [
+        { path: /sites/, body: late.body },
+        { path: /projects/, status: 500, body: problem },
+        { path: /./, body: [] },
+      ],
+    });
     const first = club.load();
     club.forget();
     expect([club.loaded, club.sites, club.records, club.projects, club.plans]).toEqual([false, [], [], [], []]);
@@ -68,11 +74,15 @@ describe('the club’s records', () => {
     const plan = (n: number, version = 1) => ({ id: id(n), version, night: '2026-11-19' }) as PlanRecord;
     const { club } = await open();
     for (const p of [plan(1), plan(2), plan(1, 2)]) club.putPlan(p);
-    expect(club.plans.map((p) => [p.id, p.version])).toEqual([[id(1), 2], [id(2), 1]]); // prettier-ignore
+    expect(club.plans.map((p) => [p.id, p.version])).toEqual([
+      [id(1), 2],
+      [id(2), 1],
+    ]);
   });
   test('projects of the rig are those of the system looked at, without the ones put away', async () => {
     const two = twoSystems();
-    const of = (n: number, system: number, archived = false) => project({ id: id(n), rigId: two.id, system: two.systems[system]!.key, archived }); // prettier-ignore
+    const of = (n: number, system: number, archived = false) =>
+      project({ id: id(n), rigId: two.id, system: two.systems[system]!.key, archived });
     const { club } = await open({ rigs: [two], projects: [of(1, 0), of(2, 1), of(3, 0, true)] });
     expect(club.rigProjects.map((p) => p.id)).toEqual([id(1)]);
     club.look(two.id, two.systems[1]!.key);
@@ -95,7 +105,20 @@ describe('the club’s records', () => {
     club.look(rig().id);
     await flushPromises();
     const held: { path: string; answer: () => void }[] = [];
-    globalThis.fetch = jest.fn((path: unknown) => new Promise((done) => held.push({ path: String(path), answer: () => done({ ok: true, status: 200, json: async () => [{ id: String(path) } as unknown as OffsetSetRecord] } as never) }))) as never; // prettier-ignore
+    globalThis.fetch = jest.fn(
+      (path: unknown) =>
+        new Promise((done) =>
+          held.push({
+            path: String(path),
+            answer: () =>
+              done({
+                ok: true,
+                status: 200,
+                json: async () => [{ id: String(path) } as unknown as OffsetSetRecord],
+              } as never),
+          }),
+        ),
+    ) as never;
     club.look(two.id);
     await nextTick();
     club.look(rig().id);
@@ -110,7 +133,15 @@ describe('the club’s records', () => {
     expect(club.offsetSets.map((o) => o.id)).toEqual([wanted[0]!.path]);
   });
   test('what could not be read is said, and read again on asking', async () => {
-    const { club } = await open({ answers: [{ path: /sites/, status: 500, body: { type: 'x', title: 'x', status: 500, code: 'failed', detail: 'The database does not answer.' } }] }); // prettier-ignore
+    const { club } = await open({
+      answers: [
+        {
+          path: /sites/,
+          status: 500,
+          body: { type: 'x', title: 'x', status: 500, code: 'failed', detail: 'The database does not answer.' },
+        },
+      ],
+    });
     await club.load();
     expect(club.trouble).not.toBe('');
     expect(club.sites.map((s) => s.id)).toEqual([site().id]);
@@ -120,16 +151,32 @@ describe('the club’s records', () => {
 describe('who is signed in', () => {
   const problem = (code: string, detail: string) => ({ type: 'x', title: code, status: 401, code, detail });
   test('the code asked for after the password is a next step, not a fault', async () => {
-    const { session } = await open({ member: null, answers: [{ method: 'POST', path: /session|sign-in/, status: 401, body: problem('code_needed', 'Type the code.') }] }); // prettier-ignore
+    const { session } = await open({
+      member: null,
+      answers: [
+        { method: 'POST', path: /session|sign-in/, status: 401, body: problem('code_needed', 'Type the code.') },
+      ],
+    });
     expect(await session.signIn({ signIn: 'noor', password: 'x'.repeat(12) })).toBe(false);
     expect([session.refusal, session.trouble]).toEqual(['code_needed', '']);
   });
   test('a wrong password is said, and forgotten once the right one was typed', async () => {
-    const answers = [{ method: 'POST', path: /session|sign-in/, status: 401, body: problem('wrong_password', 'Name or password is wrong.') }] as { method: string; path: RegExp; status?: number; body: unknown }[]; // prettier-ignore
+    const answers = [
+      {
+        method: 'POST',
+        path: /session|sign-in/,
+        status: 401,
+        body: problem('wrong_password', 'Name or password is wrong.'),
+      },
+    ] as { method: string; path: RegExp; status?: number; body: unknown }[];
     const { session } = await open({ member: null, answers });
     await session.signIn({ signIn: 'noor', password: 'x'.repeat(12) });
     expect([session.refusal, session.trouble]).toEqual(['wrong_password', 'Name or password is wrong.']);
-    answers[0] = { method: 'POST', path: /session|sign-in/, body: { member: me(), csrfToken: 'u', mayBegin: true, local: true, mayRestoreDemo: false, demo: null } }; // prettier-ignore
+    answers[0] = {
+      method: 'POST',
+      path: /session|sign-in/,
+      body: { member: me(), csrfToken: 'u', mayBegin: true, local: true, mayRestoreDemo: false, demo: null },
+    };
     expect(await session.signIn({ signIn: 'noor', password: 'y'.repeat(12) })).toBe(true);
     expect([session.refusal, session.trouble, session.member!.name]).toEqual(['', '', 'Noor Vik']);
   });

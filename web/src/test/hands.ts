@@ -57,7 +57,9 @@ export function field(screen: Screen, name: string): DOMWrapper<HTMLInputElement
   const labels = screen.findAll('label').filter((l) => l.text().startsWith(name));
   const named = (f: DOMWrapper<Element>) =>
     f.attributes('aria-label') === name ||
-    labels.some((l) => l.element.contains(f.element) || (f.attributes('id') && l.attributes('for') === f.attributes('id'))); // prettier-ignore
+    labels.some(
+      (l) => l.element.contains(f.element) || (f.attributes('id') && l.attributes('for') === f.attributes('id')),
+    );
   const found = screen.findAll('input').find(named);
   if (!found) throw new Error(`no field ${name}`);
   return found;

@@ -41,8 +41,17 @@ globalThis.matchMedia ??= ((media: string) => ({
 const id = (n: number) => `00000000-0000-4000-8000-${String(n).padStart(12, '0')}`;
 
 export const me = (more: Partial<MemberInfo> = {}): MemberInfo => ({
-  id: id(1), name: 'Noor Vik', signIn: 'noor', role: 'steward', club: 'Noor’s equipment', clubKind: 'alone', demo: false, owner: true, secondFactor: false, ...more,
-}); // prettier-ignore
+  id: id(1),
+  name: 'Noor Vik',
+  signIn: 'noor',
+  role: 'steward',
+  club: 'Noor’s equipment',
+  clubKind: 'alone',
+  demo: false,
+  owner: true,
+  secondFactor: false,
+  ...more,
+});
 const stamps = { version: 1, updatedAt: '2026-11-01T12:00:00.000Z', updatedBy: 'Noor Vik' };
 export const site = (): SiteRecord => {
   const { key: _k, ...s } = SITES[0]!;
@@ -66,10 +75,30 @@ export function rig(build: RigBuild = RIGS[0]!.build, n = 3): RigRecord {
   };
 }
 export const project = (more: Partial<ProjectRecord> = {}): ProjectRecord => ({
-  id: id(50), name: 'NGC 281 in lines', object: 'NGC 281', objectType: '', raDeg: 13.2, decDeg: 56.6, sizeArcmin: 35, rigId: id(3),
-  system: rig().systems[0]!.key, angleDeg: 0, minimumAltitudeDeg: 30, goals: [{ filter: 'Ha', exposureS: 300, quota: 40 }], note: '',
-  owner: 'Noor Vik', ownerId: id(1), archived: false, framing: null, panels: 1, byPanel: [], done: [], nights: [], ...stamps, ...more,
-}); // prettier-ignore
+  id: id(50),
+  name: 'NGC 281 in lines',
+  object: 'NGC 281',
+  objectType: '',
+  raDeg: 13.2,
+  decDeg: 56.6,
+  sizeArcmin: 35,
+  rigId: id(3),
+  system: rig().systems[0]!.key,
+  angleDeg: 0,
+  minimumAltitudeDeg: 30,
+  goals: [{ filter: 'Ha', exposureS: 300, quota: 40 }],
+  note: '',
+  owner: 'Noor Vik',
+  ownerId: id(1),
+  archived: false,
+  framing: null,
+  panels: 1,
+  byPanel: [],
+  done: [],
+  nights: [],
+  ...stamps,
+  ...more,
+});
 
 /** A screen with its stores filled and a server of prepared answers. */
 export async function mountScreen(

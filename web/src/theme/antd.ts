@@ -4,18 +4,42 @@ export type Light = 'day' | 'night' | 'dark-adapted';
 
 const PALETTE = {
   day: {
-    bg: '#F4EFE6', surface: '#FCFAF5', line: '#D6CDBD', ink: '#20252B', ink2: '#555B62',
-    accent: '#7D5A10', good: '#2C6638', caution: '#865300', bad: '#A03126', on: '#FFFAF0',
+    bg: '#F4EFE6',
+    surface: '#FCFAF5',
+    line: '#D6CDBD',
+    ink: '#20252B',
+    ink2: '#555B62',
+    accent: '#7D5A10',
+    good: '#2C6638',
+    caution: '#865300',
+    bad: '#A03126',
+    on: '#FFFAF0',
   },
   night: {
-    bg: '#161B21', surface: '#1E252D', line: '#35404B', ink: '#E9E4D9', ink2: '#A8AFB6',
-    accent: '#D6AA52', good: '#86C08A', caution: '#E3B25A', bad: '#EF8F7D', on: '#14181D',
+    bg: '#161B21',
+    surface: '#1E252D',
+    line: '#35404B',
+    ink: '#E9E4D9',
+    ink2: '#A8AFB6',
+    accent: '#D6AA52',
+    good: '#86C08A',
+    caution: '#E3B25A',
+    bad: '#EF8F7D',
+    on: '#14181D',
   },
   'dark-adapted': {
-    bg: '#050000', surface: '#0E0101', line: '#5A130B', ink: '#F0402A', ink2: '#D8412E',
-    accent: '#FF5A40', good: '#F0402A', caution: '#F0402A', bad: '#FF6A50', on: '#000000',
+    bg: '#050000',
+    surface: '#0E0101',
+    line: '#5A130B',
+    ink: '#F0402A',
+    ink2: '#D8412E',
+    accent: '#FF5A40',
+    good: '#F0402A',
+    caution: '#F0402A',
+    bad: '#FF6A50',
+    on: '#000000',
   },
-} as const; // prettier-ignore
+} as const;
 
 /** Ant Design Vue's theme for a light: our colours, compact, radius 4. */
 export function antTheme(light: Light) {

@@ -37,7 +37,11 @@ export async function readFrameFile(file: File, mapping: KeywordMapping): Promis
     if (!got.ok) return { ok: false, file: name, reason: got.message };
     const middle = Math.max(0, Math.floor(file.size / 2 - SAMPLE / 2));
     const sample = new Uint8Array(await file.slice(middle, middle + SAMPLE).arrayBuffer());
-    const hash = sha256.create().update(bytes.subarray(0, FIRST)).update(new TextEncoder().encode(String(file.size))).update(sample); // prettier-ignore
+    const hash = sha256
+      .create()
+      .update(bytes.subarray(0, FIRST))
+      .update(new TextEncoder().encode(String(file.size)))
+      .update(sample);
     return {
       ok: true,
       file: name,

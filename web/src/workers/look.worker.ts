@@ -1,5 +1,18 @@
 import { InvalidInput } from '@keen/core';
-import { frameLook, lookAtPicture, practiceRadiusDeg, practiceScene, renderCounts, type DrawnSize, type DustSpot, type FrameLook, type PracticeFrame, type ListedStar, type Scene, type SmallPicture } from '@keen/core/frames'; // prettier-ignore
+import {
+  frameLook,
+  lookAtPicture,
+  practiceRadiusDeg,
+  practiceScene,
+  renderCounts,
+  type DrawnSize,
+  type DustSpot,
+  type FrameLook,
+  type PracticeFrame,
+  type ListedStar,
+  type Scene,
+  type SmallPicture,
+} from '@keen/core/frames';
 import { writeFits16, type FitsValue, type FrameKind, type ReadFrame } from '@keen/core/exchange';
 import { expose, transfer } from 'comlink';
 import { KIND_WORDS } from '../common/frameKinds.ts';
@@ -36,14 +49,30 @@ async function look(file: File, wanted: FrameKind | null): Promise<LookedFile> {
   const head = await readFrameFile(file, {});
   if (!head.ok) return head;
   const { kind, kindSaid } = head.frame;
-  if (wanted && kindSaid && kind !== wanted) return { ok: false, file: head.file, reason: `is a ${KIND_WORDS[kind]} by its header`, kind, hash: head.hash }; // prettier-ignore
+  if (wanted && kindSaid && kind !== wanted)
+    return { ok: false, file: head.file, reason: `is a ${KIND_WORDS[kind]} by its header`, kind, hash: head.hash };
   if (file.size > MOST_BYTES) return { ok: false, file: head.file, reason: 'is larger than any single picture' };
   try {
     const { measure, small, pieces, stars: meanStars, dust } = lookAtPicture(new Uint8Array(await file.arrayBuffer()));
     const picture = await dataUrl(small);
-    return { ok: true, file: head.file, hash: head.hash, frame: head.frame, look: frameLook(measure), stars: measure.list ?? [], small, pieces, meanStars, dust, picture }; // prettier-ignore
+    return {
+      ok: true,
+      file: head.file,
+      hash: head.hash,
+      frame: head.frame,
+      look: frameLook(measure),
+      stars: measure.list ?? [],
+      small,
+      pieces,
+      meanStars,
+      dust,
+      picture,
+    };
   } catch (e) {
-    const reason = e instanceof InvalidInput ? e.issues.map((i) => i.message).join('; ') : `could not be measured: ${(e as Error).message}`; // prettier-ignore
+    const reason =
+      e instanceof InvalidInput
+        ? e.issues.map((i) => i.message).join('; ')
+        : `could not be measured: ${(e as Error).message}`;
     return { ok: false, file: head.file, reason };
   }
 }
@@ -57,9 +86,20 @@ async function practice(frame: PracticeFrame): Promise<PracticeLook> {
     pieces,
     stars: meanStars,
   } = lookAtPicture(writeFits16(renderCounts(scene), scene.widthPx, scene.heightPx, []));
-  return { id: frame.id, look: frameLook(measure), stars: measure.list ?? [], small, pieces, meanStars, picture: await dataUrl(small) }; // prettier-ignore
+  return {
+    id: frame.id,
+    look: frameLook(measure),
+    stars: measure.list ?? [],
+    small,
+    pieces,
+    meanStars,
+    picture: await dataUrl(small),
+  };
 }
-export type PracticeLook = Pick<Extract<LookedFile, { ok: true }>, 'look' | 'stars' | 'small' | 'pieces' | 'meanStars' | 'picture'> & { id: string }; // prettier-ignore
+export type PracticeLook = Pick<
+  Extract<LookedFile, { ok: true }>,
+  'look' | 'stars' | 'small' | 'pieces' | 'meanStars' | 'picture'
+> & { id: string };
 
 async function practiceSceneOf(frame: PracticeFrame, size?: DrawnSize): Promise<Scene> {
   const radiusDeg = practiceRadiusDeg(frame, size);
@@ -98,11 +138,14 @@ async function dataUrl({ widthPx, heightPx, tones }: SmallPicture): Promise<stri
   const pixels = context.createImageData(widthPx, heightPx);
   tones.forEach((t, i) => pixels.data.set([t, t, t, 255], 4 * i));
   context.putImageData(pixels, 0, 0);
-  for (const [type, quality] of [['image/png', 1], ['image/webp', 0.7]] as const) {
+  for (const [type, quality] of [
+    ['image/png', 1],
+    ['image/webp', 0.7],
+  ] as const) {
     const blob = await canvas.convertToBlob({ type, quality });
     const url = await urlOf(blob);
     if (url.length <= MOST_LETTERS) return url;
-  } // prettier-ignore
+  }
   return null;
 }
 const urlOf = async (blob: Blob) => {

@@ -44,7 +44,11 @@ export const lookAtPractice = (
 /** Draws and measures one picture. */
 export async function lookAtScene(scene: Scene): Promise<DrawnLook> {
   const found: DrawnLook[] = [];
-  await inWorkers([scene], (r, s) => r.drawn(s) as Promise<DrawnLook>, (got) => found.push(got) > 0); // prettier-ignore
+  await inWorkers(
+    [scene],
+    (r, s) => r.drawn(s) as Promise<DrawnLook>,
+    (got) => found.push(got) > 0,
+  );
   return found[0]!;
 }
 /** What the camera of a practice rig would have seen, as a file; the middle of it where no size is given. */
@@ -54,6 +58,10 @@ export async function practiceFits(
   size?: DrawnSize,
 ): Promise<Uint8Array> {
   const found: Uint8Array[] = [];
-  await inWorkers([frame], (r, f) => r.fits(f, cards, size) as Promise<Uint8Array>, (got) => found.push(got) > 0); // prettier-ignore
+  await inWorkers(
+    [frame],
+    (r, f) => r.fits(f, cards, size) as Promise<Uint8Array>,
+    (got) => found.push(got) > 0,
+  );
   return found[0]!;
 }

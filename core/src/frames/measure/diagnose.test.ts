@@ -16,12 +16,22 @@ const picture = (more: Partial<JudgedPicture> = {}, of: (c: Cell) => Partial<Cel
   coreRatio: 1.8,
   edgeDips: { left: 0, right: 0, bottom: 0, top: 0 },
   grid: Array.from({ length: 9 }, (_, i) => {
-    const cell: Cell = { row: Math.floor(i / 3), col: i % 3, stars: 20, used: 12, hfdPx: 3, eccentricity: 0.2, angleDeg: (37 * i) % 180, background: 1000 }; // prettier-ignore
+    const cell: Cell = {
+      row: Math.floor(i / 3),
+      col: i % 3,
+      stars: 20,
+      used: 12,
+      hfdPx: 3,
+      eccentricity: 0.2,
+      angleDeg: (37 * i) % 180,
+      background: 1000,
+    };
     return { ...cell, ...of(cell) };
   }),
   ...more,
 });
-const codes = (m: JudgedPicture, usual: Parameters<typeof diagnose>[1] = null, scale: number | null = null) => diagnose(m, usual, scale).map((f) => f.code); // prettier-ignore
+const codes = (m: JudgedPicture, usual: Parameters<typeof diagnose>[1] = null, scale: number | null = null) =>
+  diagnose(m, usual, scale).map((f) => f.code);
 const corner = (c: Cell) => c.row !== 1 && c.col !== 1;
 /** Direction from the middle of the picture to a cell [deg]. */
 const outward = (c: Cell) => (Math.atan2((c.row - 1) * 600, (c.col - 1) * 900) * 180) / Math.PI;
@@ -58,7 +68,10 @@ describe('findings', () => {
     expect(codes(picture({}, (c) => (c.row === 0 && c.col < 2 ? { used: 2 } : {})))).toEqual(['round']);
   });
   test('the same way everywhere is trailing, one cell may differ; two are no pattern', () => {
-    const long = (but: number) => picture({ eccentricity: 0.6, elongationAngleDeg: 30 }, (c) => (3 * c.row + c.col < but ? { eccentricity: 0.3 } : { eccentricity: 0.6, angleDeg: 30 + 5 * (c.col - 1) })); // prettier-ignore
+    const long = (but: number) =>
+      picture({ eccentricity: 0.6, elongationAngleDeg: 30 }, (c) =>
+        3 * c.row + c.col < but ? { eccentricity: 0.3 } : { eccentricity: 0.6, angleDeg: 30 + 5 * (c.col - 1) },
+      );
     expect(codes(long(1))).toEqual(['trailing']);
     expect(codes(long(2))).toEqual(['elongated']);
     const [found] = diagnose(long(0));
@@ -66,7 +79,12 @@ describe('findings', () => {
     expect(found!.evidence).toContain('1.25 times as long as wide');
   });
   test('along or across the radius in the corners is spacing; which way round is said to depend on the corrector', () => {
-    const by = (turn: number) => picture({}, (c) => (corner(c) ? { eccentricity: 0.6, angleDeg: (outward(c) + turn + 360) % 180 } : { eccentricity: c.row === 1 && c.col === 1 ? 0.2 : 0.4, angleDeg: (outward(c) + turn + 360) % 180 })); // prettier-ignore
+    const by = (turn: number) =>
+      picture({}, (c) =>
+        corner(c)
+          ? { eccentricity: 0.6, angleDeg: (outward(c) + turn + 360) % 180 }
+          : { eccentricity: c.row === 1 && c.col === 1 ? 0.2 : 0.4, angleDeg: (outward(c) + turn + 360) % 180 },
+      );
     expect(codes(by(0))).toEqual(['spacing-radial']);
     expect(codes(by(90))).toEqual(['spacing-tangential']);
     expect(codes(by(45))).toEqual(['elongated']);
@@ -81,7 +99,8 @@ describe('findings', () => {
     expect(codes(picture({}, (c) => ({ hfdPx: corner(c) ? 4 : 3 })))).toEqual(['round']);
   });
   test('light to one side is said from five errors on, and not of pictures measured before it was looked at', () => {
-    const leaning = (more: object) => picture({ flare: { x: 0, y: 0, error: 0.001, outward: 0, outwardError: 0.003, ...more } }); // prettier-ignore
+    const leaning = (more: object) =>
+      picture({ flare: { x: 0, y: 0, error: 0.001, outward: 0, outwardError: 0.003, ...more } });
     expect(codes(leaning({}))).toEqual(['round']);
     expect(codes(leaning({ outward: 0.0149 }))).toEqual(['round']);
     expect(codes(leaning({ outward: -0.0151 }))).toEqual(['coma']);
@@ -91,7 +110,9 @@ describe('findings', () => {
     expect(codes(picture({ flare: null }))).toEqual(['round']);
   });
   test('come together where they are apart', () => {
-    const both = picture({ edgeDips: { left: 0.05, right: 0, bottom: 0, top: 0 } }, (c) => ({ hfdPx: 3 + 0.5 * (c.col - 1) })); // prettier-ignore
+    const both = picture({ edgeDips: { left: 0.05, right: 0, bottom: 0, top: 0 } }, (c) => ({
+      hfdPx: 3 + 0.5 * (c.col - 1),
+    }));
     expect(codes(both)).toEqual(['prism-shadow', 'tilt']);
   });
 });

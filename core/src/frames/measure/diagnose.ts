@@ -1,5 +1,14 @@
 import { z } from 'zod';
-import { define, explained, InvalidInput, parseInput, PhraseSchema, quantity, type Surroundings, type WorkingStep } from '../../calculation/index.ts'; // prettier-ignore
+import {
+  define,
+  explained,
+  InvalidInput,
+  parseInput,
+  PhraseSchema,
+  quantity,
+  type Surroundings,
+  type WorkingStep,
+} from '../../calculation/index.ts';
 import { judge, phrase, words } from '../../phrases/index.ts';
 import { mean, weightedFit } from '../../statistics/index.ts';
 import { comaPx, Flare } from './flare.ts';
@@ -33,7 +42,10 @@ export const DiagnoseInput = z
     scaleArcsecPerPx: quantity('arcsec', 'Angle of a pixel').positive().max(1000).optional(),
     baseline: z.union([AsFile, Baseline]).optional(),
   })
-  .refine((i) => (i.measure === undefined) !== (i.file === undefined), { path: ['measure'], message: 'give either a measured picture or a file' }); // prettier-ignore
+  .refine((i) => (i.measure === undefined) !== (i.file === undefined), {
+    path: ['measure'],
+    message: 'give either a measured picture or a file',
+  });
 
 export const FrameFindingCode = z.enum([
   'prism-shadow',
@@ -90,7 +102,14 @@ const finding = (
 function prismShadow(m: JudgedPicture): FrameFinding[] {
   const [edge, dip] = Object.entries(m.edgeDips).reduce((a, b) => (b[1] > a[1] ? b : a));
   if (dip < LIMITS.dip) return [];
-  return [finding('prism-shadow', 'bad', phrase('frame.prism-shadow', { edge, dipPercent: 100 * dip }), phrase('frame.prism-shadow-advice', { edge }))]; // prettier-ignore
+  return [
+    finding(
+      'prism-shadow',
+      'bad',
+      phrase('frame.prism-shadow', { edge, dipPercent: 100 * dip }),
+      phrase('frame.prism-shadow-advice', { edge }),
+    ),
+  ];
 }
 
 function cloud(m: JudgedPicture, usual: z.infer<typeof Baseline> | null): FrameFinding[] {
@@ -102,7 +121,18 @@ function cloud(m: JudgedPicture, usual: z.infer<typeof Baseline> | null): FrameF
   if (stars <= limit.stars * usual.stars && notWider && usual.stars > 0)
     return [finding('cloud', 'bad', phrase('frame.cloud-few', { stars, usualStars: usual.stars }), advice)];
   if (background >= limit.sky * usual.background && stars <= limit.starsUnderSky * usual.stars)
-    return [finding('cloud', 'bad', phrase('frame.cloud-bright', { stars, usualStars: usual.stars, brighterPercent: 100 * (background / usual.background - 1) }), advice)]; // prettier-ignore
+    return [
+      finding(
+        'cloud',
+        'bad',
+        phrase('frame.cloud-bright', {
+          stars,
+          usualStars: usual.stars,
+          brighterPercent: 100 * (background / usual.background - 1),
+        }),
+        advice,
+      ),
+    ];
   return [];
 }
 
@@ -115,11 +145,22 @@ function defocus(m: JudgedPicture, usual: z.infer<typeof Baseline> | null, scale
   const crowded = fwhmPx !== null && hfdPx > LIMITS.defocus.crowded * fwhmPx;
   const of = (evidence: ReturnType<typeof phrase>, hollow = false) =>
     crowded && !hollow
-      ? { hollow, finding: finding('crowded', 'good', phrase('frame.crowded', { hfdPx, fwhmPx: fwhmPx! }), phrase('frame.crowded-advice')) }
-      : { hollow, finding: finding('defocus', 'bad', evidence, advice) }; // prettier-ignore
-  if (hfdPx >= HOLLOW.hfdPx && coreRatio !== null && coreRatio < HOLLOW.coreRatio) return of(phrase('frame.defocus-hollow', { hfdPx }), true); // prettier-ignore
-  if (usual?.hfdPx && hfdPx >= LIMITS.defocus.times * usual.hfdPx) return of(phrase('frame.defocus-wider', { hfdPx, times: hfdPx / usual.hfdPx })); // prettier-ignore
-  if (scale !== null && hfdPx * scale >= LIMITS.defocus.arcsec) return of(phrase('frame.defocus-wide', { hfdArcsec: hfdPx * scale })); // prettier-ignore
+      ? {
+          hollow,
+          finding: finding(
+            'crowded',
+            'good',
+            phrase('frame.crowded', { hfdPx, fwhmPx: fwhmPx! }),
+            phrase('frame.crowded-advice'),
+          ),
+        }
+      : { hollow, finding: finding('defocus', 'bad', evidence, advice) };
+  if (hfdPx >= HOLLOW.hfdPx && coreRatio !== null && coreRatio < HOLLOW.coreRatio)
+    return of(phrase('frame.defocus-hollow', { hfdPx }), true);
+  if (usual?.hfdPx && hfdPx >= LIMITS.defocus.times * usual.hfdPx)
+    return of(phrase('frame.defocus-wider', { hfdPx, times: hfdPx / usual.hfdPx }));
+  if (scale !== null && hfdPx * scale >= LIMITS.defocus.arcsec)
+    return of(phrase('frame.defocus-wide', { hfdArcsec: hfdPx * scale }));
   return null;
 }
 
@@ -129,7 +170,12 @@ const isCentre = (c: { row: number; col: number }) => c.row === 1 && c.col === 1
 /** How far directions agree, 0 to 1, each turned by half a circle being the same. */
 function agreement(anglesDeg: readonly number[]): number {
   const two = anglesDeg.map((a) => (a * Math.PI) / 90);
-  return Math.hypot(two.reduce((s, a) => s + Math.cos(a), 0), two.reduce((s, a) => s + Math.sin(a), 0)) / two.length; // prettier-ignore
+  return (
+    Math.hypot(
+      two.reduce((s, a) => s + Math.cos(a), 0),
+      two.reduce((s, a) => s + Math.sin(a), 0),
+    ) / two.length
+  );
 }
 /** 1 where cells are drawn out along the radius, −1 where across it. */
 function alongRadius({ cells, widthPx, heightPx }: Judged): number {
@@ -150,7 +196,17 @@ function elongation(m: JudgedPicture, judged: Judged): FrameFinding[] {
   const angles = drawn.map((c) => c.angleDeg!);
   const longEverywhere = drawn.length > 0 && drawn.filter((c) => c.eccentricity! < LIMITS.round).length <= 1;
   if (longEverywhere && agreement(angles) >= LIMITS.alike)
-    return [finding('trailing', 'bad', phrase('frame.trailing', { ratio: ratioOf(m.eccentricity ?? LIMITS.round), angleDeg: m.elongationAngleDeg ?? angles[0]! }), phrase('frame.trailing-advice'))]; // prettier-ignore
+    return [
+      finding(
+        'trailing',
+        'bad',
+        phrase('frame.trailing', {
+          ratio: ratioOf(m.eccentricity ?? LIMITS.round),
+          angleDeg: m.elongationAngleDeg ?? angles[0]!,
+        }),
+        phrase('frame.trailing-advice'),
+      ),
+    ];
   const corners = drawn.filter(isCorner).map((c) => c.eccentricity!);
   const corner = corners.length ? corners.reduce((s, e) => s + e, 0) / corners.length : 0;
   const centre = drawn.find(isCentre)?.eccentricity ?? null;
@@ -161,20 +217,30 @@ function elongation(m: JudgedPicture, judged: Judged): FrameFinding[] {
     corner >= centre + LIMITS.corner.beyondCentre &&
     Math.abs(along) >= LIMITS.along
   ) {
-    // prettier-ignore
     const code = along > 0 ? 'spacing-radial' : 'spacing-tangential';
     return [finding(code, 'bad', phrase(`frame.${code}`, { ratio: ratioOf(corner) }), phrase('frame.spacing-advice'))];
   }
   const whole = m.eccentricity ?? 0;
   if (whole >= LIMITS.round || corner >= LIMITS.corner.elongated)
-    return [finding('elongated', 'caution', phrase('frame.elongated', { ratio: ratioOf(Math.max(whole, corner)) }), phrase('frame.elongated-advice'))]; // prettier-ignore
+    return [
+      finding(
+        'elongated',
+        'caution',
+        phrase('frame.elongated', { ratio: ratioOf(Math.max(whole, corner)) }),
+        phrase('frame.elongated-advice'),
+      ),
+    ];
   return [];
 }
 
 /** A plane through the widths of the cells. */
 function tilt({ cells, widthPx, heightPx }: Judged): FrameFinding[] {
   const wide = cells.filter((c) => c.hfdPx !== null);
-  const fit = weightedFit(wide.map((c) => [1, c.col - 1, c.row - 1]), wide.map((c) => c.hfdPx!), wide.map(() => 1)); // prettier-ignore
+  const fit = weightedFit(
+    wide.map((c) => [1, c.col - 1, c.row - 1]),
+    wide.map((c) => c.hfdPx!),
+    wide.map(() => 1),
+  );
   if (!fit) return [];
   const [middle, a, b] = fit.coefficients as [number, number, number];
   const mean = wide.reduce((s, c) => s + c.hfdPx!, 0) / wide.length;
@@ -183,7 +249,14 @@ function tilt({ cells, widthPx, heightPx }: Judged): FrameFinding[] {
   const span = Math.abs(a) + Math.abs(b);
   if ((2 * span) / middle < LIMITS.tilt.share || explainedShare < LIMITS.tilt.explained) return [];
   const towardsDeg = ((Math.atan2(b / heightPx, a / widthPx) * 180) / Math.PI + 360) % 360;
-  return [finding('tilt', 'bad', phrase('frame.tilt', { smallPx: middle - span, largePx: middle + span, towardsDeg }), phrase('frame.tilt-advice'))]; // prettier-ignore
+  return [
+    finding(
+      'tilt',
+      'bad',
+      phrase('frame.tilt', { smallPx: middle - span, largePx: middle + span, towardsDeg }),
+      phrase('frame.tilt-advice'),
+    ),
+  ];
 }
 
 /** Light to one side of the cores: outwards from the middle, or everywhere the same way. */
@@ -194,12 +267,26 @@ function flare({ flare: f, hfdPx, grid }: JudgedPicture): FrameFinding[] {
   if (Math.abs(f.outward) >= Math.max(outward, errors * f.outwardError)) {
     const corners = grid.filter(isCorner).flatMap((c) => c.hfdPx ?? []);
     const awayPx = comaPx(Math.abs(f.outward), corners.length ? mean(corners) : hfdPx);
-    found.push(finding('coma', 'caution', phrase(f.outward > 0 ? 'frame.coma' : 'frame.coma-inwards', { awayPx }), phrase('frame.coma-advice'))); // prettier-ignore
+    found.push(
+      finding(
+        'coma',
+        'caution',
+        phrase(f.outward > 0 ? 'frame.coma' : 'frame.coma-inwards', { awayPx }),
+        phrase('frame.coma-advice'),
+      ),
+    );
   }
   const lean = Math.hypot(f.x, f.y);
   if (lean >= Math.max(everywhere, errors * f.error)) {
     const towardsDeg = ((Math.atan2(f.y, f.x) * 180) / Math.PI + 360) % 360;
-    found.push(finding('one-sided', 'caution', phrase('frame.one-sided', { awayPx: comaPx(lean, hfdPx), towardsDeg }), phrase('frame.one-sided-advice'))); // prettier-ignore
+    found.push(
+      finding(
+        'one-sided',
+        'caution',
+        phrase('frame.one-sided', { awayPx: comaPx(lean, hfdPx), towardsDeg }),
+        phrase('frame.one-sided-advice'),
+      ),
+    );
   }
   return found;
 }
@@ -214,7 +301,6 @@ export function diagnose(
   usual: z.infer<typeof Baseline> | null = null,
   scaleArcsecPerPx: number | null = null,
 ): FrameFinding[] {
-  // prettier-ignore
   const findings = [...prismShadow(m), ...cloud(m, usual)];
   const wide = defocus(m, usual, scaleArcsecPerPx);
   if (wide) findings.push(wide.finding);
@@ -226,7 +312,8 @@ export function diagnose(
   }
   const shapes = [...elongation(m, judged), ...tilt(judged), ...flare(m)];
   findings.push(...shapes);
-  if (shapes.length === 0 && wide?.finding.code !== 'defocus') findings.push(finding('round', 'good', phrase('frame.round'), phrase('frame.round-advice'))); // prettier-ignore
+  if (shapes.length === 0 && wide?.finding.code !== 'defocus')
+    findings.push(finding('round', 'good', phrase('frame.round'), phrase('frame.round-advice')));
   return findings;
 }
 
@@ -237,7 +324,6 @@ function pictureOf<S extends z.ZodType>(
   path: string,
   { file }: Surroundings,
 ): z.output<S> {
-  // prettier-ignore
   if (!('file' in given)) return parseInput(as, given);
   if (!file) throw InvalidInput.at(path, 'no path is taken here: send the measured picture, or use the shell');
   return parseInput(as, measurePicture(file(String(given.file)), path) satisfies MeasureOutput);
@@ -250,17 +336,36 @@ export const framesDiagnose = define({
   input: DiagnoseInput,
   output: DiagnoseOutput,
   compute: (input, surroundings) => {
-    const m = pictureOf(input.measure ?? { file: input.file! }, JudgedPicture, input.file === undefined ? 'measure.file' : 'file', surroundings); // prettier-ignore
-    const usual = input.baseline === undefined ? null : pictureOf(input.baseline, Baseline, 'baseline.file', surroundings); // prettier-ignore
+    const m = pictureOf(
+      input.measure ?? { file: input.file! },
+      JudgedPicture,
+      input.file === undefined ? 'measure.file' : 'file',
+      surroundings,
+    );
+    const usual =
+      input.baseline === undefined ? null : pictureOf(input.baseline, Baseline, 'baseline.file', surroundings);
     const findings = diagnose(m, usual, input.scaleArcsecPerPx ?? null);
     const wrong = findings.filter((f) => f.severity !== 'good');
     const working: WorkingStep[] = [
-      { label: 'Deepest dip of an edge', formula: '1 − q/q(opposite)', value: 100 * Math.max(...Object.values(m.edgeDips)), unit: '%' }, // prettier-ignore
-      { label: 'Cells with stars enough', formula: `at least ${LIMITS.perCell} each`, value: m.grid.filter((c) => c.used >= LIMITS.perCell).length, unit: '' }, // prettier-ignore
+      {
+        label: 'Deepest dip of an edge',
+        formula: '1 − q/q(opposite)',
+        value: 100 * Math.max(...Object.values(m.edgeDips)),
+        unit: '%',
+      },
+      {
+        label: 'Cells with stars enough',
+        formula: `at least ${LIMITS.perCell} each`,
+        value: m.grid.filter((c) => c.used >= LIMITS.perCell).length,
+        unit: '',
+      },
       { label: 'Width', formula: 'median', value: m.hfdPx, unit: 'px' },
     ];
     const verdict = wrong.length
-      ? judge(wrong.some((f) => f.severity === 'bad') ? 'bad' : 'caution', phrase('frames.findings', { findings: wrong.map((f) => f.code.replaceAll('-', ' ')) })) // prettier-ignore
+      ? judge(
+          wrong.some((f) => f.severity === 'bad') ? 'bad' : 'caution',
+          phrase('frames.findings', { findings: wrong.map((f) => f.code.replaceAll('-', ' ')) }),
+        )
       : judge('good', phrase('frames.healthy'));
     return { findings, working, verdict };
   },

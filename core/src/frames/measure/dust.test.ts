@@ -11,7 +11,13 @@ describe('dust', () => {
     let [drawn, missed, false_] = [0, 0, 0];
     for (let seed = 1; seed <= 40; seed++) {
       const r = seeded(seed).fork('dust');
-      const spot = (x: number, y: number) => ({ x, y, radiusPx: 22 + 30 * r.next(), depth: 0.12 + 0.1 * r.next(), hole: r.next() < 0.5 ? 0.35 : 0 }); // prettier-ignore
+      const spot = (x: number, y: number) => ({
+        x,
+        y,
+        radiusPx: 22 + 30 * r.next(),
+        depth: 0.12 + 0.1 * r.next(),
+        hole: r.next() < 0.5 ? 0.35 : 0,
+      });
       const dust = [spot(170 + 60 * r.next(), 150 + 60 * r.next()), spot(480 + 60 * r.next(), 280 + 60 * r.next())];
       const got = found({ ...healthyScene(seed), skyElectrons: 1500, biasCounts: 0, dust });
       for (const d of dust) {
@@ -36,7 +42,13 @@ describe('dust', () => {
         prism: withFaults(base, ['prism-shadow']),
         tilt: withFaults(base, ['tilt']),
         vignetted: { ...base, vignetting: 0.5 },
-        nebula: { ...base, nebula: [{ x: 250, y: 200, sigmaPx: 70, peakElectrons: 0.6 * base.skyElectrons }, { x: 420, y: 260, sigmaPx: 60, peakElectrons: 0.5 * base.skyElectrons }] }, // prettier-ignore
+        nebula: {
+          ...base,
+          nebula: [
+            { x: 250, y: 200, sigmaPx: 70, peakElectrons: 0.6 * base.skyElectrons },
+            { x: 420, y: 260, sigmaPx: 60, peakElectrons: 0.5 * base.skyElectrons },
+          ],
+        },
         glow: { ...base, amplifierGlow: { corner: [1, 0], peakElectrons: base.skyElectrons } },
         line: { ...base, satellite: { from: [0, 80], to: [719, 400], electronsPerPx: 2 * base.skyElectrons } },
       };

@@ -40,8 +40,14 @@ export function dustSpots(values: Float32Array, w: number, h: number): DustSpot[
   for (let i = 0; i < gw * gh; i++) {
     if (seen[i] || !dark(i)) continue;
     const spot = spotOf(groupFrom(i, gw, gh, seen, dark), dip, gw, gh);
-    if (spot) spots.push({ x: (spot.x + 0.5) * tile, y: (spot.y + 0.5) * tile, diameterPx: spot.diameter * tile, depth: spot.depth });
-  } // prettier-ignore
+    if (spot)
+      spots.push({
+        x: (spot.x + 0.5) * tile,
+        y: (spot.y + 0.5) * tile,
+        diameterPx: spot.diameter * tile,
+        depth: spot.depth,
+      });
+  }
   return spots.sort((a, b) => b.depth - a.depth).slice(0, MOST);
 }
 
@@ -113,7 +119,12 @@ function groupFrom(start: number, gw: number, gh: number, seen: Uint8Array, dark
 }
 
 /** A group as a spot, where it is round, small and surrounded by sky; in tiles. */
-function spotOf(group: readonly number[], dip: Float32Array, gw: number, gh: number): { x: number; y: number; diameter: number; depth: number } | null {
+function spotOf(
+  group: readonly number[],
+  dip: Float32Array,
+  gw: number,
+  gh: number,
+): { x: number; y: number; diameter: number; depth: number } | null {
   if (group.length < SPOT.tiles) return null;
   const [xs, ys] = [group.map((i) => i % gw), group.map((i) => Math.floor(i / gw))];
   const [left, right, low, high] = [Math.min(...xs), Math.max(...xs), Math.min(...ys), Math.max(...ys)];
@@ -133,7 +144,12 @@ function spotOf(group: readonly number[], dip: Float32Array, gw: number, gh: num
     return all[all.length >> 1] ?? 0;
   };
   const far = Math.max(2, Math.round(Math.max(bw, bh) / 3));
-  const sides = [beside(left - far, left - 1, low, high), beside(right + 1, right + far, low, high), beside(left, right, low - far, low - 1), beside(left, right, high + 1, high + far)];
+  const sides = [
+    beside(left - far, left - 1, low, high),
+    beside(right + 1, right + far, low, high),
+    beside(left, right, low - far, low - 1),
+    beside(left, right, high + 1, high + far),
+  ];
   if (sides.some((s) => Math.abs(s) > BESIDE * depth)) return null;
   return { x: (left + right) / 2, y: (low + high) / 2, diameter: (bw + bh) / 2, depth };
-} // prettier-ignore
+}

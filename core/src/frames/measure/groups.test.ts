@@ -4,7 +4,14 @@ import { groupsAbove } from './groups.ts';
 import type { SkyMap } from './sky.ts';
 
 /** A sky of nothing with a noise of one. */
-const flat = (w: number, h: number): SkyMap => ({ columns: 1, rows: 1, x: Float64Array.of(w / 2), y: Float64Array.of(h / 2), level: Float64Array.of(0), noise: 1 }); // prettier-ignore
+const flat = (w: number, h: number): SkyMap => ({
+  columns: 1,
+  rows: 1,
+  x: Float64Array.of(w / 2),
+  y: Float64Array.of(h / 2),
+  level: Float64Array.of(0),
+  noise: 1,
+});
 
 /** Pixels that touch by side or corner, gathered by walking from each to the next. */
 function byWalking(values: Float32Array, w: number, h: number) {
@@ -46,7 +53,9 @@ describe('groups of pixels', () => {
       [64, 40],
       [5, 90],
     ] as const) {
-      const values = Float32Array.from({ length: w * h }, () => (r.next() < share ? 4 + 30 * r.next() : r.next() < 0.02 ? NaN : 0)); // prettier-ignore
+      const values = Float32Array.from({ length: w * h }, () =>
+        r.next() < share ? 4 + 30 * r.next() : r.next() < 0.02 ? NaN : 0,
+      );
       const want = inOrder(byWalking(Float32Array.from(values), w, h));
       const got = inOrder(groupsAbove(values, w, h, flat(w, h), Infinity));
       expect(got.map((g) => g.pixels)).toEqual(want.map((g) => g.pixels));

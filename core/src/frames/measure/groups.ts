@@ -67,7 +67,12 @@ export function groupsAbove(values: Float32Array, w: number, h: number, sky: Sky
   }
   rowAt[h] = starts.length;
   const root = joined(starts.values, ends.values, rowAt, w);
-  return gathered(values, w, { starts: starts.values, ends: ends.values, count: starts.length, full: full.values, root }, HOT * sky.noise); // prettier-ignore
+  return gathered(
+    values,
+    w,
+    { starts: starts.values, ends: ends.values, count: starts.length, full: full.values, root },
+    HOT * sky.noise,
+  );
 }
 
 /** For each run the first run of its group: those of neighbouring rows that touch are joined. */
@@ -139,7 +144,18 @@ function gathered(values: Float32Array, w: number, runs: Runs, hot: number): Gro
     if (runs.full[i]) saturated[at] = true;
   }
   return sums.map((s, i) => {
-    const [pixels, flux, sx, sy, sxx, sxy, syy, peak, x0, y0] = s as [number, number, number, number, number, number, number, number, number, number]; // prettier-ignore
+    const [pixels, flux, sx, sy, sxx, sxy, syy, peak, x0, y0] = s as [
+      number,
+      number,
+      number,
+      number,
+      number,
+      number,
+      number,
+      number,
+      number,
+      number,
+    ];
     const [mx, my] = [sx / flux, sy / flux];
     const [a, b, c] = [sxx / flux - mx * mx, sxy / flux - mx * my, syy / flux - my * my];
     const [mean, half] = [(a + c) / 2, Math.hypot((a - c) / 2, b)];

@@ -21,7 +21,10 @@ export type PictureHeader = z.infer<typeof PictureHeader>;
 export function pictureHeader(cards: ReadonlyMap<string, FitsValue>): PictureHeader {
   // where it was pointed; a solution of the picture is read where framings are
   const f = readFrame(cards);
-  const pointed = placeOfCards(cards, [['RA', 'DEC'], ['OBJCTRA', 'OBJCTDEC']]); // prettier-ignore
+  const pointed = placeOfCards(cards, [
+    ['RA', 'DEC'],
+    ['OBJCTRA', 'OBJCTDEC'],
+  ]);
   const airmass = cards.get('AIRMASS');
   const date = cards.get('DATE-OBS');
   const said = {

@@ -28,7 +28,8 @@ export function meanStars(
   const step = (2 * REACH * hfdPx) / (SIDE - 1);
   const cells = Array.from({ length: 9 }, (): Float32Array[] => []);
   for (const { x, y } of stars) {
-    const cell = cells[3 * (2 - Math.min(2, Math.floor((3 * (y + 0.5)) / h))) + Math.min(2, Math.floor((3 * (x + 0.5)) / w))]!; // prettier-ignore
+    const cell =
+      cells[3 * (2 - Math.min(2, Math.floor((3 * (y + 0.5)) / h))) + Math.min(2, Math.floor((3 * (x + 0.5)) / w))]!;
     const star = cell.length < MOST ? enlarged(values, w, h, x, y, step) : null;
     if (star) cell.push(star);
   }
@@ -56,10 +57,12 @@ function enlarged(values: Float32Array, w: number, h: number, x: number, y: numb
       const px = x - reach + i * step;
       const [x0, fx] = [Math.floor(px), px - Math.floor(px)];
       const k = y0 * w + x0;
-      const v = (1 - fy) * ((1 - fx) * values[k]! + fx * values[k + 1]!) + fy * ((1 - fx) * values[k + w]! + fx * values[k + w + 1]!);
+      const v =
+        (1 - fy) * ((1 - fx) * values[k]! + fx * values[k + 1]!) +
+        fy * ((1 - fx) * values[k + w]! + fx * values[k + w + 1]!);
       into[j * SIDE + i] = v;
       total += v;
     }
   }
   return total > 0 ? into.map((v) => v / total) : null;
-} // prettier-ignore
+}

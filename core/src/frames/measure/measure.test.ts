@@ -8,10 +8,17 @@ import { diagnose, JudgedPicture } from './diagnose.ts';
 import { lookAtPicture, measurePicture, type MeasureOutput } from './measure.ts';
 import { heightOf, toneOf } from './smallPictures.ts';
 
-const fits = (scene: Scene, cards: WrittenCard[] = []) => writeFits16(renderCounts(scene), scene.widthPx, scene.heightPx, cards); // prettier-ignore
+const fits = (scene: Scene, cards: WrittenCard[] = []) =>
+  writeFits16(renderCounts(scene), scene.widthPx, scene.heightPx, cards);
 const look = (scene: Scene, cards: WrittenCard[] = []) => measurePicture(fits(scene, cards));
 const codes = (m: MeasureOutput) => diagnose(JudgedPicture.parse(m)).map((f) => f.code);
-const plain = (seed: number, more: Partial<Scene> = {}): Scene => ({ ...healthyScene(seed), guiding: undefined, vignetting: 0, hotPixels: 0, ...more }); // prettier-ignore
+const plain = (seed: number, more: Partial<Scene> = {}): Scene => ({
+  ...healthyScene(seed),
+  guiding: undefined,
+  vignetting: 0,
+  hotPixels: 0,
+  ...more,
+});
 /** Axes of the ellipse at half the peak. */
 const axes = (s: { fwhmPx: number | null; eccentricity: number | null }) => {
   const flat = (1 - s.eccentricity! ** 2) ** 0.25;
@@ -43,8 +50,14 @@ describe('a picture whose truth is known', () => {
   });
   test('tilt and spacing come out as put in, to a fifth', () => {
     const tilted = look(plain(4, { tilt: { right: 0.5, top: 0 } }));
-    const places = tilted.list!.filter((t) => t.fwhmPx !== null).map((t) => ({ rx: (2 * t.x) / (tilted.widthPx - 1) - 1, squared: t.fwhmPx! ** 2 })); // prettier-ignore
-    const fit = weightedFit(places.map((p) => [1, p.rx]), places.map((p) => p.squared), places.map(() => 1))!; // prettier-ignore
+    const places = tilted
+      .list!.filter((t) => t.fwhmPx !== null)
+      .map((t) => ({ rx: (2 * t.x) / (tilted.widthPx - 1) - 1, squared: t.fwhmPx! ** 2 }));
+    const fit = weightedFit(
+      places.map((p) => [1, p.rx]),
+      places.map((p) => p.squared),
+      places.map(() => 1),
+    )!;
     const growth = fit.coefficients[1]! / fit.coefficients[0]!;
     expect(Math.abs(growth / 0.5 - 1)).toBeLessThan(0.2);
     const spacingPx = 6;
@@ -64,7 +77,9 @@ describe('a picture whose truth is known', () => {
     (times) => {
       const scene = plain(16);
       const cornerPx = times * scene.seeingFwhmPx;
-      const [found] = diagnose(JudgedPicture.parse(look({ ...scene, coma: { cornerPx } }))).filter((f) => f.code === 'coma'); // prettier-ignore
+      const [found] = diagnose(JudgedPicture.parse(look({ ...scene, coma: { cornerPx } }))).filter(
+        (f) => f.code === 'coma',
+      );
       expect(found!.phrases[0].code).toBe(times > 0 ? 'frame.coma' : 'frame.coma-inwards');
       // cells lie within the corners and their widths are those of stars less drawn out
       expect(Math.abs((found!.phrases[0].values.awayPx as number) / Math.abs(cornerPx) - 1)).toBeLessThan(0.15);
@@ -73,14 +88,19 @@ describe('a picture whose truth is known', () => {
   test.each([10, 200, 290])('a lean of all stars towards %i° is found there, as far as it goes', (angleDeg) => {
     const [scene, a] = [plain(17), (angleDeg * Math.PI) / 180];
     const px = 0.6 * scene.seeingFwhmPx;
-    const found = diagnose(JudgedPicture.parse(look({ ...scene, coma: { everywherePx: { x: px * Math.cos(a), y: px * Math.sin(a) } } }))).find((f) => f.code === 'one-sided')!; // prettier-ignore
+    const found = diagnose(
+      JudgedPicture.parse(look({ ...scene, coma: { everywherePx: { x: px * Math.cos(a), y: px * Math.sin(a) } } })),
+    ).find((f) => f.code === 'one-sided')!;
     const { awayPx, towardsDeg } = found.phrases[0].values as { awayPx: number; towardsDeg: number };
     expect(Math.abs(towardsDeg - angleDeg)).toBeLessThan(6);
     expect(Math.abs(awayPx / px - 1)).toBeLessThan(0.15);
   });
   test('where light lies to no side, its error covers what is found, whatever else is wrong', () => {
     const faults = [[], ['trailing'], ['spacing-radial'], ['spacing-tangential'], ['prism-shadow']] as const;
-    const pulls = Array.from({ length: 12 }, (_, i) => look(withFaults(healthyScene(700 + i), faults[i % 5]!)).flare!).flatMap((f) => [f.x / f.error, f.y / f.error, f.outward / f.outwardError]); // prettier-ignore
+    const pulls = Array.from(
+      { length: 12 },
+      (_, i) => look(withFaults(healthyScene(700 + i), faults[i % 5]!)).flare!,
+    ).flatMap((f) => [f.x / f.error, f.y / f.error, f.outward / f.outwardError]);
     const rms = Math.sqrt(pulls.reduce((s, p) => s + p * p, 0) / pulls.length);
     expect(rms).toBeGreaterThan(0.7);
     expect(rms).toBeLessThan(1.35);
@@ -97,7 +117,16 @@ describe('a picture whose truth is known', () => {
     const scene = plain(8, { seeingFwhmPx: 5 });
     const counts = renderCounts(scene);
     // what each cell of RGGB lets through
-    counts.forEach((v, k) => (counts[k] = Math.round(v * [[0.5, 1], [1, 0.7]][Math.floor(k / scene.widthPx) % 2]![(k % scene.widthPx) % 2]!))); // prettier-ignore
+    counts.forEach(
+      (v, k) =>
+        (counts[k] = Math.round(
+          v *
+            [
+              [0.5, 1],
+              [1, 0.7],
+            ][Math.floor(k / scene.widthPx) % 2]![(k % scene.widthPx) % 2]!,
+        )),
+    );
     const m = measurePicture(writeFits16(counts, scene.widthPx, scene.heightPx, [['BAYERPAT', 'RGGB']]));
     expect([m.colourCells, m.widthPx]).toEqual([true, scene.widthPx]);
     expect(Math.abs(m.fwhmPx! / 5 - 1)).toBeLessThan(0.08);
@@ -171,7 +200,8 @@ describe('what nights bring', () => {
 
 describe('small pictures', () => {
   test('keep the tones of sky and stars, and stand upright', () => {
-    for (const z of [-14, -3, 0, 2, 40, 9000]) expect(Math.abs(heightOf(toneOf(z)) - z)).toBeLessThan(0.2 + 0.05 * Math.abs(z)); // prettier-ignore
+    for (const z of [-14, -3, 0, 2, 40, 9000])
+      expect(Math.abs(heightOf(toneOf(z)) - z)).toBeLessThan(0.2 + 0.05 * Math.abs(z));
     const scene = plain(17, { stars: [] });
     const light = renderCounts({ ...scene, nebula: [{ x: 60, y: 440, sigmaPx: 30, peakElectrons: 20_000 }] });
     const { small, pieces, measure } = lookAtPicture(writeFits16(light, scene.widthPx, scene.heightPx, []));

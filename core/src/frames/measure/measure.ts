@@ -150,7 +150,12 @@ export function lookAtPicture(bytes: Uint8Array): LookedAt {
   const measure = measureValues(read.value, {
     before: (m) => {
       whole = shrunk(m.values, m.w, m.h, SMALL_PX);
-      dust = dustSpots(m.values, m.w, m.h).map((d) => ({ ...d, x: d.x * m.cell, y: d.y * m.cell, diameterPx: d.diameterPx * m.cell })); // prettier-ignore
+      dust = dustSpots(m.values, m.w, m.h).map((d) => ({
+        ...d,
+        x: d.x * m.cell,
+        y: d.y * m.cell,
+        diameterPx: d.diameterPx * m.cell,
+      }));
     },
     after: (m, noise, used, hfd) => {
       if (noise > 0) pieces = ninePieces(m.values, m.w, m.h, noise, PIECE_PX);
@@ -188,11 +193,18 @@ export function measureValues(picture: FitsPicture, onlooker?: Onlooker): Measur
   const hollow = hfd !== null && coreRatio !== null && hfd * cell >= HOLLOW.hfdPx && coreRatio < HOLLOW.coreRatio;
   const shapeOf = <T>(v: T | null) => (hollow ? null : v);
   const scaled = (v: number | null) => (v === null ? null : v * cell);
-  const cellOf = (x: number, y: number) => 3 * Math.min(2, Math.floor((3 * (y + 0.5)) / h)) + Math.min(2, Math.floor((3 * (x + 0.5)) / w)); // prettier-ignore
+  const cellOf = (x: number, y: number) =>
+    3 * Math.min(2, Math.floor((3 * (y + 0.5)) / h)) + Math.min(2, Math.floor((3 * (x + 0.5)) / w));
   const grid = Array.from({ length: 9 }, (_, i): MeasuredCell => {
     const [row, col] = [Math.floor(i / 3), i % 3];
     const here = used.filter((s) => cellOf(s.x, s.y) === i);
-    const level = skyOver(sky, (col * w) / 3 - 0.5, ((col + 1) * w) / 3 - 0.5, (row * h) / 3 - 0.5, ((row + 1) * h) / 3 - 0.5); // prettier-ignore
+    const level = skyOver(
+      sky,
+      (col * w) / 3 - 0.5,
+      ((col + 1) * w) / 3 - 0.5,
+      (row * h) / 3 - 0.5,
+      ((row + 1) * h) / 3 - 0.5,
+    );
     return {
       row,
       col,
@@ -237,18 +249,41 @@ export function measureValues(picture: FitsPicture, onlooker?: Onlooker): Measur
 const listed = (s: MeasuredStar, cell: number, hollow: boolean): ListedStar => {
   // the middle of a cell of two lies half a pixel beyond its first
   const place = (v: number) => rounded(v * cell + (cell - 1) / 2, 7);
-  const shape = s.fwhmPx === null || hollow ? null : { fwhmPx: rounded(s.fwhmPx * cell, 5), eccentricity: rounded(s.eccentricity!, 4), angleDeg: rounded(s.angleDeg!, 5) }; // prettier-ignore
-  return { x: place(s.x), y: place(s.y), hfdPx: rounded(s.hfdPx * cell, 5), ...(shape ?? { fwhmPx: null, eccentricity: null, angleDeg: null }) }; // prettier-ignore
+  const shape =
+    s.fwhmPx === null || hollow
+      ? null
+      : {
+          fwhmPx: rounded(s.fwhmPx * cell, 5),
+          eccentricity: rounded(s.eccentricity!, 4),
+          angleDeg: rounded(s.angleDeg!, 5),
+        };
+  return {
+    x: place(s.x),
+    y: place(s.y),
+    hfdPx: rounded(s.hfdPx * cell, 5),
+    ...(shape ?? { fwhmPx: null, eccentricity: null, angleDeg: null }),
+  };
 };
 
 type Found = Pick<MeasureOutput, 'stars' | 'used' | 'background' | 'noise' | 'hfdPx' | 'fwhmPx' | 'eccentricity'>;
 const workingOf = (f: Found, radiusPx: number, sky: SkyMap): WorkingStep[] => [
-  { label: 'Sky', formula: `median of ${sky.columns} × ${sky.rows} tiles, clipped at 3σ`, value: f.background, unit: '' }, // prettier-ignore
+  {
+    label: 'Sky',
+    formula: `median of ${sky.columns} × ${sky.rows} tiles, clipped at 3σ`,
+    value: f.background,
+    unit: '',
+  },
   { label: 'Noise', formula: 'median of the tiles’ standard deviations', value: f.noise, unit: '' },
   { label: 'Radius of the light of a star', formula: 'max(8, 1.5·HFD)', value: radiusPx, unit: 'px' },
   { label: 'Half flux diameter', formula: 'median of the stars used', value: f.hfdPx, unit: 'px' },
-  { label: 'Width', formula: 'elliptical Moffat, √(long·short)', value: f.fwhmPx, unit: 'px', source: 'Moffat (1969), A&A 3, 455' }, // prettier-ignore
-]; // prettier-ignore
+  {
+    label: 'Width',
+    formula: 'elliptical Moffat, √(long·short)',
+    value: f.fwhmPx,
+    unit: 'px',
+    source: 'Moffat (1969), A&A 3, 455',
+  },
+];
 
 function verdictOf(f: Found, hollow: boolean): SpokenVerdict {
   if (f.noise === 0) return judge('bad', phrase('frames.all-alike'));
@@ -261,7 +296,11 @@ function verdictOf(f: Found, hollow: boolean): SpokenVerdict {
 export const framesMeasure = define({
   name: 'frames.measure',
   summary: 'Sky, noise and the stars of a picture: how many, how wide, how round, over the whole and in nine cells',
-  sources: ['FITS Standard 4.0 (2018)', 'Moffat (1969), Astronomy & Astrophysics 3, 455', 'Thresholds: common practice, no source'], // prettier-ignore
+  sources: [
+    'FITS Standard 4.0 (2018)',
+    'Moffat (1969), Astronomy & Astrophysics 3, 455',
+    'Thresholds: common practice, no source',
+  ],
   input: MeasureInput,
   output: MeasureOutput,
   compute: ({ file }, surroundings) => {

@@ -14,7 +14,8 @@ const around = (values: Float32Array, radiusPx: number, [x, y] = [MIDDLE, MIDDLE
   a.read({ values, w: SIDE, h: SIDE }, x, y, radiusPx);
   return a;
 };
-const gauss = (fwhm: number) => (dx: number, dy: number) => 1000 * Math.exp((-4 * Math.LN2 * (dx * dx + dy * dy)) / fwhm ** 2); // prettier-ignore
+const gauss = (fwhm: number) => (dx: number, dy: number) =>
+  1000 * Math.exp((-4 * Math.LN2 * (dx * dx + dy * dy)) / fwhm ** 2);
 
 describe('light within a circle', () => {
   test('of an even picture is the circle’s area, whatever its middle', () => {
@@ -29,7 +30,8 @@ describe('light within a circle', () => {
   });
   test('half of it gives the width of a Gaussian star', () => {
     // half the light of a Gaussian lies within half its width at half maximum; a pixel’s own width comes on top
-    for (const fwhm of [3, 4.4, 8]) expect(around(drawn(gauss(fwhm)), 20).halfFluxDiameter(20).hfd / fwhm).toBeCloseTo(1, 1.3); // prettier-ignore
+    for (const fwhm of [3, 4.4, 8])
+      expect(around(drawn(gauss(fwhm)), 20).halfFluxDiameter(20).hfd / fwhm).toBeCloseTo(1, 1.3);
   });
   test('of a disk and of a ring is told by the core', () => {
     const core = (profile: (d: number) => number) => {

@@ -36,7 +36,12 @@ export class Aperture {
   /** @param radiusPx largest radius that will be asked for */
   constructor(radiusPx: number) {
     const most = (2 * Math.ceil(radiusPx) + 3) ** 2;
-    [this.dx, this.dy, this.d, this.v] = [0, 0, 0, 0].map(() => new Float64Array(most)) as [Float64Array, Float64Array, Float64Array, Float64Array]; // prettier-ignore
+    [this.dx, this.dy, this.d, this.v] = [0, 0, 0, 0].map(() => new Float64Array(most)) as [
+      Float64Array,
+      Float64Array,
+      Float64Array,
+      Float64Array,
+    ];
   }
 
   /** Reads what lies within a radius; which must lie inside the picture. */

@@ -22,7 +22,9 @@ describe('clipping', () => {
   test('gives what the plain words give', () => {
     const r = seeded(8);
     for (let i = 0; i < 60; i++) {
-      const values = Array.from({ length: 20 + Math.floor(200 * r.next()) }, () => Math.fround(100 + 9 * r.normal() + (r.next() < 0.06 ? 400 * r.next() : 0))); // prettier-ignore
+      const values = Array.from({ length: 20 + Math.floor(200 * r.next()) }, () =>
+        Math.fround(100 + 9 * r.normal() + (r.next() < 0.06 ? 400 * r.next() : 0)),
+      );
       const got = clipped(Float32Array.from(values), values.length);
       const want = plainly(values);
       expect(got.median).toBeCloseTo(want.median, 4);

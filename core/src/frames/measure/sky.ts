@@ -51,7 +51,8 @@ export function clipped(a: Float32Array, n: number): { median: number; sigma: nu
   }
 }
 
-const edges = (size: number, parts: number) => Array.from({ length: parts + 1 }, (_, i) => Math.floor((i * size) / parts)); // prettier-ignore
+const edges = (size: number, parts: number) =>
+  Array.from({ length: parts + 1 }, (_, i) => Math.floor((i * size) / parts));
 
 /** The sky of a picture: clipped median of each tile, then the median of each with its neighbours. */
 export function skyMap(values: Float32Array, w: number, h: number): SkyMap {
@@ -81,7 +82,10 @@ export function skyMap(values: Float32Array, w: number, h: number): SkyMap {
 /** Each tile’s median with those around it; a tile without a valid pixel takes theirs. */
 function withNeighbours(raw: Float64Array, columns: number, rows: number): Float64Array {
   const near = new Float64Array(9);
-  const fallback = medianIn(raw.filter((v) => v === v), raw.filter((v) => v === v).length); // prettier-ignore
+  const fallback = medianIn(
+    raw.filter((v) => v === v),
+    raw.filter((v) => v === v).length,
+  );
   return raw.map((_, i) => {
     const [r, c] = [Math.floor(i / columns), i % columns];
     let n = 0;
@@ -129,7 +133,9 @@ export function skyOver(sky: SkyMap, x0: number, x1: number, y0: number, y1: num
       const [ax, bx, fx] = between(sky.x, x0 + ((i + 0.5) / N) * (x1 - x0));
       const [ay, by, fy] = between(sky.y, y0 + ((j + 0.5) / N) * (y1 - y0));
       const at = (r: number, c: number) => sky.level[r * sky.columns + c]!;
-      values.push((at(ay, ax) * (1 - fx) + at(ay, bx) * fx) * (1 - fy) + (at(by, ax) * (1 - fx) + at(by, bx) * fx) * fy); // prettier-ignore
+      values.push(
+        (at(ay, ax) * (1 - fx) + at(ay, bx) * fx) * (1 - fy) + (at(by, ax) * (1 - fx) + at(by, bx) * fx) * fy,
+      );
     }
   return medianIn(Float64Array.from(values), values.length);
 }

@@ -15,7 +15,12 @@ export const toneOf = (heightSigma: number): number =>
 export const heightOf = (tone: number): number => BEND * Math.sinh(LOW + (tone / 255) * (HIGH - LOW));
 
 /** The whole picture as means of blocks, at most so wide. */
-export function shrunk(values: Float32Array, w: number, h: number, mostPx: number): { widthPx: number; heightPx: number; means: Float32Array } {
+export function shrunk(
+  values: Float32Array,
+  w: number,
+  h: number,
+  mostPx: number,
+): { widthPx: number; heightPx: number; means: Float32Array } {
   const block = Math.max(1, Math.ceil(Math.max(w, h) / mostPx));
   const [widthPx, heightPx] = [Math.floor(w / block), Math.floor(h / block)];
   const means = new Float32Array(widthPx * heightPx);
@@ -35,7 +40,7 @@ export function shrunk(values: Float32Array, w: number, h: number, mostPx: numbe
       means[(heightPx - 1 - y) * widthPx + x] = n ? sum / n : NaN;
     }
   return { widthPx, heightPx, means };
-} // prettier-ignore
+}
 
 export const tonesOf = (means: Float32Array, sky: number, noise: number): Uint8Array =>
   Uint8Array.from(means, (v) => (v === v ? toneOf((v - sky) / noise) : 0));

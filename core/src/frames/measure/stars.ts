@@ -62,7 +62,8 @@ export function measuredStars(
 ): { used: MeasuredStar[]; radiusPx: number } {
   const { w, h } = picture;
   const disturbing = groups.filter((g) => g.peak >= DISTURBS.noise * noise);
-  const cellOf = (g: Group) => 3 * Math.min(2, Math.floor((3 * (g.y + 0.5)) / h)) + Math.min(2, Math.floor((3 * (g.x + 0.5)) / w)); // prettier-ignore
+  const cellOf = (g: Group) =>
+    3 * Math.min(2, Math.floor((3 * (g.y + 0.5)) / h)) + Math.min(2, Math.floor((3 * (g.x + 0.5)) / w));
   const bright = stars.filter((s) => !s.saturated).sort((a, b) => b.flux - a.flux);
   const sized = (radiusPx: number) => {
     const near = new Nearby(disturbing, DISTURBS.radii * radiusPx);
@@ -86,7 +87,10 @@ export function measuredStars(
   let radiusPx = RADIUS.first;
   let found = sized(radiusPx);
   for (let round = 0; round < MOST_ROUNDS && found.length; round++) {
-    const wanted = Math.min(RADIUS.most, Math.max(RADIUS.least, Math.ceil(RADIUS.perHfd * median(found.map((f) => f.hfd))))); // prettier-ignore
+    const wanted = Math.min(
+      RADIUS.most,
+      Math.max(RADIUS.least, Math.ceil(RADIUS.perHfd * median(found.map((f) => f.hfd)))),
+    );
     if (wanted === radiusPx) break;
     radiusPx = wanted;
     found = sized(radiusPx);
@@ -96,7 +100,16 @@ export function measuredStars(
     aperture.read(picture, star.x, star.y, radiusPx);
     const shape = starShape(aperture, radiusPx, hfd);
     const coreRatio = aperture.meanBetween(0, 0.2 * hfd) / aperture.meanBetween(0.3 * hfd, 0.5 * hfd);
-    return { x: star.x, y: star.y, hfdPx: hfd, coreRatio, fwhmPx: shape?.fwhmPx ?? null, eccentricity: shape?.eccentricity ?? null, angleDeg: shape?.angleDeg ?? null, flare: starFlare(aperture, radiusPx, hfd) }; // prettier-ignore
+    return {
+      x: star.x,
+      y: star.y,
+      hfdPx: hfd,
+      coreRatio,
+      fwhmPx: shape?.fwhmPx ?? null,
+      eccentricity: shape?.eccentricity ?? null,
+      angleDeg: shape?.angleDeg ?? null,
+      flare: starFlare(aperture, radiusPx, hfd),
+    };
   });
   return { used, radiusPx };
 }

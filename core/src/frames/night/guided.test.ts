@@ -19,14 +19,24 @@ const SCALE = 1.5;
 /** Frames of 120 s with 10 s between them, and a log of two seconds’ step that dithers in the pauses. */
 const frames = (n: number, look: ExposedFrame['look'] = null): ExposedFrame[] =>
   Array.from({ length: n }, (_, i) => ({ id: `f${i}`, startedMs: BEGAN + i * 130_000, exposureS: 120, look }));
-function log(seconds: number, change: (s: LoggedSample) => LoggedSample = (s) => s, sigma: [number, number] = [0.4, 0.3], seed = 3): TimedLog {
+function log(
+  seconds: number,
+  change: (s: LoggedSample) => LoggedSample = (s) => s,
+  sigma: [number, number] = [0.4, 0.3],
+  seed = 3,
+): TimedLog {
   const r = seeded(seed).fork('log');
   const samples = Array.from({ length: seconds / 2 }, (_, i): LoggedSample => {
     const timeS = 2 * i;
-    return change({ timeS, raArcsec: sigma[0] * r.normal(), decArcsec: sigma[1] * r.normal(), state: timeS % 130 >= 120 ? 'dithering' : 'guiding' }); // prettier-ignore
+    return change({
+      timeS,
+      raArcsec: sigma[0] * r.normal(),
+      decArcsec: sigma[1] * r.normal(),
+      state: timeS % 130 >= 120 ? 'dithering' : 'guiding',
+    });
   });
   return { name: 'night', beganAtMs: BEGAN, samples };
-} // prettier-ignore
+}
 const said = (g: Map<string, { said: { code: string }[] }>, id: string) => g.get(id)?.said.map((p) => p.code);
 
 describe('what the guide log says of a frame', () => {
@@ -51,7 +61,9 @@ describe('what the guide log says of a frame', () => {
       return s;
     });
     const got = guidingOfFrames(frames(10), [bad], SCALE);
-    expect(Object.fromEntries([...got].filter(([, g]) => g.said.length).map(([id, g]) => [id, g.said.map((p) => p.code)]))).toEqual({ f2: ['guided.gust'], f4: ['guided.lost'], f6: ['guided.moved'], f8: ['guided.restless'] }); // prettier-ignore
+    expect(
+      Object.fromEntries([...got].filter(([, g]) => g.said.length).map(([id, g]) => [id, g.said.map((p) => p.code)])),
+    ).toEqual({ f2: ['guided.gust'], f4: ['guided.lost'], f6: ['guided.moved'], f8: ['guided.restless'] });
     expect(got.get('f2')).toMatchObject({ peakAtS: 44 });
     expect(got.get('f4')!.lostS).toBe(28);
     expect(guidedVerdict(frames(12), got).map((p) => words(p))).toEqual([
@@ -74,7 +86,12 @@ describe('what the guide log says of a frame', () => {
 describe('stars drawn out', () => {
   /** A frame drawn with this guiding, and measured: the length its stars have does not come from the formula. */
   const drawn = (guiding: { alongPx: number; acrossPx: number }, tiltish = 0) => {
-    const scene = { ...healthyScene(77, 600, 400), seeingFwhmPx: 2.8, guiding: { ...guiding, angleDeg: 20 }, ...(tiltish ? { drift: { lengthPx: tiltish, angleDeg: 20 } } : {}) }; // prettier-ignore
+    const scene = {
+      ...healthyScene(77, 600, 400),
+      seeingFwhmPx: 2.8,
+      guiding: { ...guiding, angleDeg: 20 },
+      ...(tiltish ? { drift: { lengthPx: tiltish, angleDeg: 20 } } : {}),
+    };
     const m = measurePicture(writeFits16(renderCounts(scene), scene.widthPx, scene.heightPx, []));
     return { fwhmPx: m.fwhmPx, eccentricity: m.eccentricity };
   };
@@ -104,7 +121,12 @@ describe('stars drawn out', () => {
 
 describe('the dearest night', () => {
   test('five thousand short frames under three logs of twelve hours are joined, and their clocks compared', () => {
-    const many = Array.from({ length: 5000 }, (_, i): ExposedFrame => ({ id: `f${i}`, startedMs: BEGAN + i * 8_600, exposureS: 7, look: { fwhmPx: 3, eccentricity: 0.4 } })); // prettier-ignore
+    const many = Array.from({ length: 5000 }, (_, i): ExposedFrame => ({
+      id: `f${i}`,
+      startedMs: BEGAN + i * 8_600,
+      exposureS: 7,
+      look: { fwhmPx: 3, eccentricity: 0.4 },
+    }));
     const logs = [1, 2, 3].map((seed) => log(43_200, (s) => s, [0.4, 0.3], seed));
     const got = guidingOfFrames(many, logs, SCALE);
     expect(got.size).toBe(5000);

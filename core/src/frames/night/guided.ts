@@ -71,7 +71,11 @@ interface During extends FrameGuiding {
  * @param scaleArcsecPerPx of the main camera
  * @returns by frame; frames of which no log knows anything are left out
  */
-export function guidingOfFrames(frames: readonly ExposedFrame[], logs: readonly TimedLog[], scaleArcsecPerPx: number): Map<string, FrameGuiding> {
+export function guidingOfFrames(
+  frames: readonly ExposedFrame[],
+  logs: readonly TimedLog[],
+  scaleArcsecPerPx: number,
+): Map<string, FrameGuiding> {
   const found = new Map<string, During>();
   for (const [logAt, log] of logs.entries()) {
     const step = cadenceOf(log);
@@ -90,7 +94,7 @@ export function guidingOfFrames(frames: readonly ExposedFrame[], logs: readonly 
       return [[f.id, { ...said, said: wordsFor(f, d, usual) }] as const];
     }),
   );
-} // prettier-ignore
+}
 
 /** Where in a rising list a time would stand. */
 const place = (times: readonly number[], s: number) => lowerBound(times, (t) => t, s);
@@ -100,12 +104,19 @@ function cadenceOf(log: TimedLog): number {
   return steps.length ? median(steps) : 0;
 }
 
-function duringFrame(frame: ExposedFrame, log: TimedLog, times: readonly number[], step: number, scale: number): During | null {
+function duringFrame(
+  frame: ExposedFrame,
+  log: TimedLog,
+  times: readonly number[],
+  step: number,
+  scale: number,
+): During | null {
   const from = (frame.startedMs - log.beganAtMs) / 1000;
   const [a, b] = [place(times, from), place(times, from + frame.exposureS)];
   const inside = log.samples.slice(a, b);
   if (inside.length === 0 || frame.exposureS <= 0) return null;
-  const seconds = (states: readonly LoggedSample['state'][]) => Math.min(frame.exposureS, inside.filter((s) => states.includes(s.state)).length * step); // prettier-ignore
+  const seconds = (states: readonly LoggedSample['state'][]) =>
+    Math.min(frame.exposureS, inside.filter((s) => states.includes(s.state)).length * step);
   const steady = inside.filter((s) => s.state === 'guiding' || s.state === 'off');
   const base = {
     log: log.name,
@@ -116,7 +127,8 @@ function duringFrame(frame: ExposedFrame, log: TimedLog, times: readonly number[
     explains: null,
     said: [],
   };
-  if (steady.length < ENOUGH.samples) return { ...base, rmsArcsec: null, peakArcsec: null, peakAtS: null, along: 0, across: 0, usualArcsec: 0 }; // prettier-ignore
+  if (steady.length < ENOUGH.samples)
+    return { ...base, rmsArcsec: null, peakArcsec: null, peakAtS: null, along: 0, across: 0, usualArcsec: 0 };
   const n = steady.length;
   const [mx, my] = [steady.reduce((s, v) => s + v.raArcsec, 0) / n, steady.reduce((s, v) => s + v.decArcsec, 0) / n];
   let [xx, xy, yy, peak, at] = [0, 0, 0, 0, 0];
@@ -142,7 +154,7 @@ function duringFrame(frame: ExposedFrame, log: TimedLog, times: readonly number[
     usualArcsec: median(distances),
     explains: explained(frame.look, along, across, scale),
   };
-} // prettier-ignore
+}
 
 /**
  * How long over wide stars become by such guiding. The width across the scatter is what is left by air and optics; widths
@@ -235,7 +247,9 @@ export function likelyShift(frames: readonly ExposedFrame[], log: TimedLog): Clo
       const there = at(hours);
       if (there.fits > best.fits + CLOCKS.better) best = there;
     }
-  return best.fits > now.fits + CLOCKS.clearly && best.covered > 0.5 ? { hours: best.hours, covered: best.covered } : null; // prettier-ignore
+  return best.fits > now.fits + CLOCKS.clearly && best.covered > 0.5
+    ? { hours: best.hours, covered: best.covered }
+    : null;
 }
 
 /** In a sentence: how many frames of the night were hurt by what, and whether long stars are the guiding’s. */
@@ -245,10 +259,16 @@ export function guidedVerdict(frames: readonly ExposedFrame[], of: ReadonlyMap<s
   const count = (code: string) => all.filter((g) => g.said.some((p) => p.code === code)).length;
   const known = all.flatMap((g) => g.rmsArcsec ?? []);
   const [by, other] = [count('guided.explains'), count('guided.not-guiding')];
-  const hurt = (['lost', 'gust', 'restless', 'moved'] as const).map((name) => [name, count(`guided.${name}`)] as const); // prettier-ignore
+  const hurt = (['lost', 'gust', 'restless', 'moved'] as const).map((name) => [name, count(`guided.${name}`)] as const);
   return [
-    phrase('guided.night', { covered: all.length, frames: frames.length, ...(known.length ? { rmsArcsec: median(known) } : { rmsArcsec: 0 }) }), // prettier-ignore
+    phrase('guided.night', {
+      covered: all.length,
+      frames: frames.length,
+      ...(known.length ? { rmsArcsec: median(known) } : { rmsArcsec: 0 }),
+    }),
     ...hurt.filter(([, n]) => n > 0).map(([name, n]) => phrase(`guided.${name}-frames`, { frames: n })),
-    ...(by + other > 0 ? [phrase(other > by ? 'guided.long-not-guiding' : 'guided.long-guiding', { long: by + other, explained: by })] : []), // prettier-ignore
+    ...(by + other > 0
+      ? [phrase(other > by ? 'guided.long-not-guiding' : 'guided.long-guiding', { long: by + other, explained: by })]
+      : []),
   ];
 }

@@ -3,21 +3,44 @@ import { seeded } from '../../statistics/index.ts';
 import { nightHours, type SpentFrame } from './nightHours.ts';
 
 const MIN = 60_000;
-const frame = (atMin: number, lengthMin: number, more: Partial<SpentFrame> = {}): SpentFrame => ({ startedMs: atMin * MIN, exposureS: 60 * lengthMin, accepted: true, because: '', cloud: false, ...more }); // prettier-ignore
+const frame = (atMin: number, lengthMin: number, more: Partial<SpentFrame> = {}): SpentFrame => ({
+  startedMs: atMin * MIN,
+  exposureS: 60 * lengthMin,
+  accepted: true,
+  because: '',
+  cloud: false,
+  ...more,
+});
 const clouded = { accepted: false, because: 'cloud', cloud: true };
 const dark = { fromMs: 0, toMs: 600 * MIN };
-const minutes = (of: ReturnType<typeof nightHours>) => Object.fromEntries(of.sums.map((s) => [s.because ? `${s.kind}: ${s.because}` : s.kind, s.seconds / 60])); // prettier-ignore
+const minutes = (of: ReturnType<typeof nightHours>) =>
+  Object.fromEntries(of.sums.map((s) => [s.because ? `${s.kind}: ${s.because}` : s.kind, s.seconds / 60]));
 
 describe('the hours of a night', () => {
   test('by hand: one of each', () => {
-    const night = nightHours(dark, [
-      frame(-5, 15), frame(11, 10), frame(21, 10, { accepted: false, because: 'long stars' }), // to 31
-      frame(42, 18), // a focus run at 33: focusing
-      frame(160, 40, clouded), // 60 to 160: cloud beside it
-      frame(300, 200), // 200 to 300: cloud
-      frame(560, 20), // 500 to 560: nothing
-    ], [33 * MIN]); // prettier-ignore
-    expect(minutes(night)).toEqual({ counted: 10 + 10 + 18 + 200 + 20, between: 1, 'refused: long stars': 10, 'refused: cloud': 40, focusing: 11, cloud: 200, idle: 60, after: 20 }); // prettier-ignore
+    const night = nightHours(
+      dark,
+      [
+        frame(-5, 15),
+        frame(11, 10),
+        frame(21, 10, { accepted: false, because: 'long stars' }), // to 31
+        frame(42, 18), // a focus run at 33: focusing
+        frame(160, 40, clouded), // 60 to 160: cloud beside it
+        frame(300, 200), // 200 to 300: cloud
+        frame(560, 20), // 500 to 560: nothing
+      ],
+      [33 * MIN],
+    );
+    expect(minutes(night)).toEqual({
+      counted: 10 + 10 + 18 + 200 + 20,
+      between: 1,
+      'refused: long stars': 10,
+      'refused: cloud': 40,
+      focusing: 11,
+      cloud: 200,
+      idle: 60,
+      after: 20,
+    });
     expect([night.darkS, night.clearS, night.countedS].map((s) => s / 60)).toEqual([600, 600 - 240, 258]);
   });
   test('a run that waited for the sky was not in the clear, though no frame tells of it', () => {
@@ -44,7 +67,9 @@ describe('the hours of a night', () => {
   test('whatever the frames, in any order, overlapping or out of the dark: the parts meet and fill it', () => {
     for (let seed = 1; seed <= 200; seed++) {
       const r = seeded(seed).fork('hours');
-      const frames = Array.from({ length: Math.floor(40 * r.next()) }, () => frame(-60 + 720 * r.next(), 30 * r.next(), r.next() < 0.3 ? clouded : {})); // prettier-ignore
+      const frames = Array.from({ length: Math.floor(40 * r.next()) }, () =>
+        frame(-60 + 720 * r.next(), 30 * r.next(), r.next() < 0.3 ? clouded : {}),
+      );
       const runs = Array.from({ length: 5 }, () => 600 * MIN * r.next()).sort((a, b) => a - b);
       const night = nightHours(dark, frames, runs);
       let at = dark.fromMs;

@@ -81,7 +81,15 @@ export function nightHours(
   const all = [...sums.values()].sort((a, b) => b.seconds - a.seconds);
   const of = (kind: HourKind) => all.filter((s) => s.kind === kind).reduce((t, s) => t + s.seconds, 0);
   const cloudedFrames = frames.filter((f) => !f.accepted && f.cloud);
-  const underCloud = of('cloud') + parts.filter((p) => p.kind === 'refused' && cloudedFrames.some((f) => f.startedMs < p.toMs && f.startedMs + 1000 * f.exposureS > p.fromMs)).reduce((t, p) => t + (p.toMs - p.fromMs) / 1000, 0); // prettier-ignore
+  const underCloud =
+    of('cloud') +
+    parts
+      .filter(
+        (p) =>
+          p.kind === 'refused' &&
+          cloudedFrames.some((f) => f.startedMs < p.toMs && f.startedMs + 1000 * f.exposureS > p.fromMs),
+      )
+      .reduce((t, p) => t + (p.toMs - p.fromMs) / 1000, 0);
   const darkS = Math.max(0, (dark.toMs - dark.fromMs) / 1000);
   return { parts, sums: all, darkS, clearS: darkS - underCloud, countedS: of('counted') };
 }

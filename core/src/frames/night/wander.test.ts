@@ -11,11 +11,28 @@ const field = (seed: number, n = 80) => {
   return Array.from({ length: n }, () => ({ x: 1000 * r.next(), y: 700 * r.next(), flux: 1000 * r.next() ** 3 + 10 }));
 };
 /** A frame of the field moved, each star measured to a tenth of a pixel, a few lost and a few false. */
-function frame(stars: ReturnType<typeof field>, at: number, dx: number, dy: number, seed: number, noise = 0.1): StarredFrame {
+function frame(
+  stars: ReturnType<typeof field>,
+  at: number,
+  dx: number,
+  dy: number,
+  seed: number,
+  noise = 0.1,
+): StarredFrame {
   const r = seeded(seed).fork('frame');
-  const seen = stars.filter(() => r.next() > 0.1).map((s) => ({ x: s.x + dx + noise * r.normal(), y: s.y + dy + noise * r.normal(), flux: s.flux * (1 + 0.1 * r.normal()) })); // prettier-ignore
-  return { startedMs: at * 310_000, exposureS: 300, stars: [...seen, ...field(seed + 999, 6)].sort((a, b) => b.flux - a.flux) };
-} // prettier-ignore
+  const seen = stars
+    .filter(() => r.next() > 0.1)
+    .map((s) => ({
+      x: s.x + dx + noise * r.normal(),
+      y: s.y + dy + noise * r.normal(),
+      flux: s.flux * (1 + 0.1 * r.normal()),
+    }));
+  return {
+    startedMs: at * 310_000,
+    exposureS: 300,
+    stars: [...seen, ...field(seed + 999, 6)].sort((a, b) => b.flux - a.flux),
+  };
+}
 
 describe('one frame against another', () => {
   test('shifts of any size and direction are given back to a few hundredths, whatever was lost', () => {
@@ -35,7 +52,11 @@ describe('one frame against another', () => {
     const scene = healthyScene(31, 480, 320);
     const measured = (dx: number, dy: number, seed: number): StarredFrame => {
       const s = { ...scene, seed, stars: scene.stars.map((p) => ({ ...p, x: p.x + dx, y: p.y + dy })) };
-      return { startedMs: 0, exposureS: 300, stars: measurePicture(writeFits16(renderCounts(s), s.widthPx, s.heightPx, [])).list! }; // prettier-ignore
+      return {
+        startedMs: 0,
+        exposureS: 300,
+        stars: measurePicture(writeFits16(renderCounts(s), s.widthPx, s.heightPx, [])).list!,
+      };
     };
     const got = shiftBetween(measured(0, 0, 1), measured(7.3, -4.6, 2))!;
     expect(Math.hypot(got.x - 7.3, got.y + 4.6)).toBeLessThan(0.1);

@@ -47,7 +47,9 @@ export function shiftBetween(a: StarredFrame, b: StarredFrame): { x: number; y: 
   let agreed: { dx: number; dy: number }[] = [];
   for (let pass = 0; pass < 3; pass++) {
     agreed = from.flatMap((p) => {
-      const near = to.map((q) => ({ dx: q.x - p.x, dy: q.y - p.y })).filter((d) => Math.hypot(d.dx - x, d.dy - y) < NEAR_PX); // prettier-ignore
+      const near = to
+        .map((q) => ({ dx: q.x - p.x, dy: q.y - p.y }))
+        .filter((d) => Math.hypot(d.dx - x, d.dy - y) < NEAR_PX);
       return near.length === 1 ? near : [];
     });
     if (agreed.length < AGREE) return null;
@@ -94,10 +96,21 @@ export function wanderOf(frames: readonly StarredFrame[], scaleArcsecPerPx: numb
   if (same.length < PAIRS || same.length < 0.3 * steps.length) return null;
   const [vx, vy] = [same.map((s) => s.x / s.minutes), same.map((s) => s.y / s.minutes)];
   const [xPerMin, yPerMin] = [mean(vx), mean(vy)];
-  const spread = Math.sqrt((vx.reduce((s, v) => s + (v - xPerMin) ** 2, 0) + vy.reduce((s, v) => s + (v - yPerMin) ** 2, 0)) / (2 * (same.length - 1))); // prettier-ignore
+  const spread = Math.sqrt(
+    (vx.reduce((s, v) => s + (v - xPerMin) ** 2, 0) + vy.reduce((s, v) => s + (v - yPerMin) ** 2, 0)) /
+      (2 * (same.length - 1)),
+  );
   const errorPerMin = spread / Math.sqrt(same.length);
   const rate = Math.hypot(xPerMin, yPerMin);
   const clear = rate > 2 * CHANCE * errorPerMin && rate > 1e-6;
   const values = { pairs: same.length, rateArcsec: rate * scaleArcsecPerPx * 60, longestMin: clear ? 1 / rate : 0 };
-  return { xPerMin, yPerMin, errorPerMin, pairs: same.length, compared: steps.length, clear, said: clear ? phrase('wander.drifts', values) : phrase('wander.still', values) }; // prettier-ignore
+  return {
+    xPerMin,
+    yPerMin,
+    errorPerMin,
+    pairs: same.length,
+    compared: steps.length,
+    clear,
+    said: clear ? phrase('wander.drifts', values) : phrase('wander.still', values),
+  };
 }

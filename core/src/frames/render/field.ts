@@ -29,7 +29,12 @@ export function fieldStars(f: DrawnField, source: StarSource): DrawnStar[] {
   const mmPerPx = 1;
   const focalLengthMm = (206_264.806 / f.scaleArcsecPerPx) * mmPerPx;
   const radiusDeg = (Math.hypot(f.widthPx, f.heightPx) / 2) * (f.scaleArcsecPerPx / 3600) * 1.05;
-  const stars = source({ raDeg: f.raDeg, decDeg: f.decDeg, radiusDeg, faintestMag: Math.min(f.faintestMag, CATALOGUE_MAG) }); // prettier-ignore
+  const stars = source({
+    raDeg: f.raDeg,
+    decDeg: f.decDeg,
+    radiusDeg,
+    faintestMag: Math.min(f.faintestMag, CATALOGUE_MAG),
+  });
   const placed = project(stars, f, focalLengthMm);
   const [c, s] = [Math.cos((f.angleDeg * Math.PI) / 180), Math.sin((f.angleDeg * Math.PI) / 180)];
   const electrons = (mag: number) => f.magZeroElectrons * 10 ** (-0.4 * mag);
@@ -64,7 +69,6 @@ export function inventedStars(of: {
   faintestElectrons: number;
   seed: number;
 }): DrawnStar[] {
-  // prettier-ignore
   const random = seeded(of.seed).fork('stars');
   return Array.from({ length: of.count }, () => ({
     x: random.next() * (of.widthPx - 1),

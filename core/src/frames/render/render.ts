@@ -68,7 +68,14 @@ export function lightOf(s: Scene): Float32Array {
     if ((s.defocusPx ?? 0) > RING * seeing) addRing(light, w, h, seen, s.defocusPx!, seeing);
     else
       for (const spot of comaSpots(comaAt(s, rx, ry)))
-        addStar(light, w, h, { x: seen.x + spot.dx, y: seen.y + spot.dy, electrons: seen.electrons * spot.share }, widthAt(s, rx, ry), faintest); // prettier-ignore
+        addStar(
+          light,
+          w,
+          h,
+          { x: seen.x + spot.dx, y: seen.y + spot.dy, electrons: seen.electrons * spot.share },
+          widthAt(s, rx, ry),
+          faintest,
+        );
   }
   for (const n of s.nebula ?? []) addNebula(light, w, h, n);
   if (s.satellite) addStreak(light, w, h, s.satellite, seeing);
@@ -135,7 +142,10 @@ function lightOn({ lit }: Scene, rx: number, ry: number): number {
 /** Share of the light that passes beside the prism: a soft shadow around the middle of an edge. */
 function throughPrism({ prism }: Scene, rx: number, ry: number): number {
   if (!prism) return 1;
-  const [out, along] = { left: [-rx, ry], right: [rx, ry], bottom: [-ry, rx], top: [ry, rx] }[prism.edge] as [number, number]; // prettier-ignore
+  const [out, along] = { left: [-rx, ry], right: [rx, ry], bottom: [-ry, rx], top: [ry, rx] }[prism.edge] as [
+    number,
+    number,
+  ];
   return 1 - prism.depth * Math.exp(-(((1 - out) / 0.25) ** 2) - (along / 0.3) ** 2);
 }
 
@@ -151,7 +161,6 @@ function addStreak(
   s: NonNullable<Scene['satellite']>,
   fwhmPx: number,
 ): void {
-  // prettier-ignore
   const [dx, dy] = [s.to[0] - s.from[0], s.to[1] - s.from[1]];
   const length = Math.hypot(dx, dy);
   const sigma = fwhmPx / 2.3548;
@@ -160,7 +169,8 @@ function addStreak(
       const along = ((x - s.from[0]) * dx + (y - s.from[1]) * dy) / length;
       if (along < 0 || along > length) continue;
       const across = ((x - s.from[0]) * dy - (y - s.from[1]) * dx) / length;
-      if (Math.abs(across) < 5 * sigma) light[y * w + x]! += s.electronsPerPx * Math.exp(-(across ** 2) / (2 * sigma ** 2)); // prettier-ignore
+      if (Math.abs(across) < 5 * sigma)
+        light[y * w + x]! += s.electronsPerPx * Math.exp(-(across ** 2) / (2 * sigma ** 2));
     }
 }
 function addGlow(light: Float32Array, w: number, h: number, g: NonNullable<Scene['amplifierGlow']>): void {

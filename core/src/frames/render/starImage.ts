@@ -41,7 +41,8 @@ export function addStar(
   // a narrow core changes within a pixel: there each is the mean of nine places
   const core = long < 8 ? 1.5 * long : 0;
   const [x0, y0] = [Math.round(star.x), Math.round(star.y)];
-  const at = (dx: number, dy: number) => Math.exp(-BETA * Math.log1p(cxx * dx * dx + 2 * cxy * dx * dy + cyy * dy * dy)); // prettier-ignore
+  const at = (dx: number, dy: number) =>
+    Math.exp(-BETA * Math.log1p(cxx * dx * dx + 2 * cxy * dx * dy + cyy * dy * dy));
   for (let y = Math.max(0, y0 - reach); y <= Math.min(h - 1, y0 + reach); y++)
     for (let x = Math.max(0, x0 - reach); x <= Math.min(w - 1, x0 + reach); x++) {
       const [dx, dy] = [x - star.x, y - star.y];

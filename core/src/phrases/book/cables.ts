@@ -8,10 +8,13 @@ export const cablePhrases = {
   'cable.long': '{name}: {lengthM:1} of data cable, {longestM:1} are safe.',
   'cable.supply': 'All at once take {peakA:1} A; the supply gives {amps:1} A.',
   'cable.fuse': 'All at once take {peakA:1} A: the fuse of {fuseA:1} A blows.',
-  'cable.thin': 'The wire to {names} burns before the fuse of {fuseA:1} A does: it wants {copper:2} mm², or a fuse of its own.',
+  'cable.thin':
+    'The wire to {names} burns before the fuse of {fuseA:1} A does: it wants {copper:2} mm², or a fuse of its own.',
   'cable.drop': '{name} gets {arrivesV:1} V at most load, {lostV:1} V are lost on the way.',
-  'cable.battery': 'The night needs {needWh:0} Wh; in this cold ({airC}) the battery gives {haveWh:0}, enough for {lastsHours:1}.',
-  'cable.short': 'The cables are {freeMm} long and have to reach {farthestMm}, at {hourAngleDeg} from the meridian and {decDeg} declination: they will be torn.',
+  'cable.battery':
+    'The night needs {needWh:0} Wh; in this cold ({airC}) the battery gives {haveWh:0}, enough for {lastsHours:1}.',
+  'cable.short':
+    'The cables are {freeMm} long and have to reach {farthestMm}, at {hourAngleDeg} from the meridian and {decDeg} declination: they will be torn.',
   'cable.tight': 'The cables reach, without slack: {wantedMm} are wanted, {freeMm} are there.',
   'cable.fine': 'Data, currents and slack hold: {peakA:1} A at most of {amps:1} A, {needWh:0} Wh for the night.',
-} as const; // prettier-ignore
+} as const;

@@ -5,6 +5,7 @@ export const ditherPhrases = {
   'dither.good': '{sizeArcsec:1} a dither, {totalS} with settling: {cameras}.',
   'dither.in': '{sizePx} in {name}',
   'dither.few-places': '{filters} would get only {places} different {places|place|places}: dither more often.',
-  'dither.cycle': '{frames} follower {frames|frame|frames} a dither: shutters open {leadPercent} and {followerPercent}.',
+  'dither.cycle':
+    '{frames} follower {frames|frame|frames} a dither: shutters open {leadPercent} and {followerPercent}.',
   'dither.suggestion': 'With {exposureS} the follower reaches {followerPercent}.',
-} as const; // prettier-ignore
+} as const;

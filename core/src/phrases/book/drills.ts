@@ -1,59 +1,90 @@
 /** Drills: what is told, what was the matter, and what each cause and cure is called. Under `…-shows` how a cause would look. */
 export const drillPhrases = {
-  'drill.side-heavy-tale': 'The tube stays where it is pointed, level as it was balanced. Pointed elsewhere and let go, it swings.',
-  'drill.side-heavy': 'A part {sideMm} beside the axis pulls with {momentKgCm:1}, up to {worstNm:2}. Sliding the tube moves nothing sideways: it takes {trimKg:2} on the other side, or the wheel turned towards the axis.',
+  'drill.side-heavy-tale':
+    'The tube stays where it is pointed, level as it was balanced. Pointed elsewhere and let go, it swings.',
+  'drill.side-heavy':
+    'A part {sideMm} beside the axis pulls with {momentKgCm:1}, up to {worstNm:2}. Sliding the tube moves nothing sideways: it takes {trimKg:2} on the other side, or the wheel turned towards the axis.',
   'drill.weights-at-the-end-tale': 'With declination balanced, right ascension is let go on either side of the pier.',
-  'drill.weights-at-the-end': 'On both sides the tube sinks: {missingKgCm:0} are missing on the shaft, and the weights are at {endMm}, its end. It takes {moreKg:1} more out there, or the camera side brought nearer to the axis.',
+  'drill.weights-at-the-end':
+    'On both sides the tube sinks: {missingKgCm:0} are missing on the shaft, and the weights are at {endMm}, its end. It takes {moreKg:1} more out there, or the camera side brought nearer to the axis.',
   'drill.wrong-spacing-tale': 'A corrector was fitted this afternoon. The focus run was fine.',
-  'drill.wrong-spacing': 'Round in the middle, and in every corner {ratio:1} times as long as wide, {way}: the same all round, so neither tilt nor tracking. The distance from the corrector to the sensor is wrong.',
+  'drill.wrong-spacing':
+    'Round in the middle, and in every corner {ratio:1} times as long as wide, {way}: the same all round, so neither tilt nor tracking. The distance from the corrector to the sensor is wrong.',
   'drill.tilted-sensor-tale': 'Focused on the middle of the field. Look at the sides.',
-  'drill.tilted-sensor': 'From {other} to {side} stars grow to {times:1} times their width, in one direction across the field: the sensor, or what holds it, is not square. A wrong spacing would spoil all corners alike.',
-  'drill.tails-all-one-way-tale': 'The mirror was out of its cell this afternoon. Look closely at single stars, in the middle too.',
-  'drill.tails-all-one-way': 'Every star has a bright core and a tail towards {towardsDeg:0}, its light {awayPx:1} out of the core, in the middle as in the corners: optics out of line. A wrong spacing leaves the middle round, and the mount cannot jump the same way in five frames of a second.',
+  'drill.tilted-sensor':
+    'From {other} to {side} stars grow to {times:1} times their width, in one direction across the field: the sensor, or what holds it, is not square. A wrong spacing would spoil all corners alike.',
+  'drill.tails-all-one-way-tale':
+    'The mirror was out of its cell this afternoon. Look closely at single stars, in the middle too.',
+  'drill.tails-all-one-way':
+    'Every star has a bright core and a tail towards {towardsDeg:0}, its light {awayPx:1} out of the core, in the middle as in the corners: optics out of line. A wrong spacing leaves the middle round, and the mount cannot jump the same way in five frames of a second.',
   'drill.prism-in-the-light-tale': 'The off-axis guider was set deeper this afternoon for a fainter star.',
-  'drill.prism-in-the-light': 'The middle of the {edge} edge lacks {dipPercent:0} of its light and its ends do not: the prism stands in the cone. Flats may hide a grazing touch, never a shadow; draw it out, then take new flats.',
+  'drill.prism-in-the-light':
+    'The middle of the {edge} edge lacks {dipPercent:0} of its light and its ends do not: the prism stands in the cone. Flats may hide a grazing touch, never a shadow; draw it out, then take new flats.',
   'drill.guide-camera-half-lit-tale': 'The guider finds stars, but only ever on one side.',
-  'drill.guide-camera-half-lit': 'Only {litPercent:0} of the guide sensor is lit; towards its {dark} it looks past the prism’s light. Set the prism deeper, until the sensor is full or its shadow shows on the main camera.',
-  'drill.guide-camera-out-of-reach-tale': 'The main camera is in focus. The guide camera never was, wherever its focuser stood.',
-  'drill.guide-camera-out-of-reach': 'Both sensors have to stand equally far from the prism: {mainMm:1}. The guide camera comes to {mostMm:1} at most and lacks {lacksMm:1}. A spacer of {spacerMm:1} puts focus in the middle of its travel.',
-  'drill.focus-not-reached-tale': 'A guider and a wheel were added. Focus gets better all the way in, and then the focuser stops.',
-  'drill.focus-not-reached': 'The parts add up to {shortMm} more than there is between tube and focus. Without the ring of {ringMm} focus is reached with {spareMm} to spare.',
+  'drill.guide-camera-half-lit':
+    'Only {litPercent:0} of the guide sensor is lit; towards its {dark} it looks past the prism’s light. Set the prism deeper, until the sensor is full or its shadow shows on the main camera.',
+  'drill.guide-camera-out-of-reach-tale':
+    'The main camera is in focus. The guide camera never was, wherever its focuser stood.',
+  'drill.guide-camera-out-of-reach':
+    'Both sensors have to stand equally far from the prism: {mainMm:1}. The guide camera comes to {mostMm:1} at most and lacks {lacksMm:1}. A spacer of {spacerMm:1} puts focus in the middle of its travel.',
+  'drill.focus-not-reached-tale':
+    'A guider and a wheel were added. Focus gets better all the way in, and then the focuser stops.',
+  'drill.focus-not-reached':
+    'The parts add up to {shortMm} more than there is between tube and focus. Without the ring of {ringMm} focus is reached with {spareMm} to spare.',
   'drill.fine-graph-long-stars-tale': 'The guide log looks as good as ever. The long frames do not.',
-  'drill.fine-graph-long-stars': 'The guider held its star, so what moved lies between guide scope and camera: {driftPx:1} in ten minutes, a pixel in {longestMin:1}. Guide through the main tube, or stiffen what bends; until then expose shorter.',
+  'drill.fine-graph-long-stars':
+    'The guider held its star, so what moved lies between guide scope and camera: {driftPx:1} in ten minutes, a pixel in {longestMin:1}. Guide through the main tube, or stiffen what bends; until then expose shorter.',
   'drill.the-star-that-never-moved-tale': 'The graph grew calmer than any night before, and the frames grew worse.',
-  'drill.the-star-that-never-moved': 'From {fromMin} on nothing scatters any more: a star always does, a hot pixel never. The guider holds a fixed point of its sensor while the sky moves on.',
+  'drill.the-star-that-never-moved':
+    'From {fromMin} on nothing scatters any more: a star always does, a hot pixel never. The guider holds a fixed point of its sensor while the sky moves on.',
   'drill.saw-teeth-tale': 'The graph is busy, and stars are fat in both directions.',
-  'drill.saw-teeth': 'Each correction is followed by one the other way: the guider undoes its own moves. Correct a smaller share of the error.',
+  'drill.saw-teeth':
+    'Each correction is followed by one the other way: the guider undoes its own moves. Correct a smaller share of the error.',
   'drill.declination-hangs-tale': 'Right ascension is fine. Declination stays on one side for a while, then jumps.',
-  'drill.declination-hangs': 'Pulse after pulse in one direction moves nothing, then all at once it does: the gear turns through its play first. Guide declination one way only, or a little out of balance so that the gear stays on one flank.',
+  'drill.declination-hangs':
+    'Pulse after pulse in one direction moves nothing, then all at once it does: the gear turns through its play first. Guide declination one way only, or a little out of balance so that the gear stays on one flank.',
   'drill.slow-climb-tale': 'Declination pulses were switched off for this log.',
-  'drill.slow-climb': 'Declination climbs steadily by {driftArcsec:1} a minute. That is a polar axis at least {polarArcmin:1} off, whatever the guider does about it.',
+  'drill.slow-climb':
+    'Declination climbs steadily by {driftArcsec:1} a minute. That is a polar axis at least {polarArcmin:1} off, whatever the guider does about it.',
   'drill.jumps-out-of-nothing-tale': 'The evening was calm until the front came.',
-  'drill.jumps-out-of-nothing': 'Both axes are thrown at once for some seconds, far beyond the usual scatter, and come back: nothing to correct, the mount is shaken. Keep the wind off, or drop those frames.',
+  'drill.jumps-out-of-nothing':
+    'Both axes are thrown at once for some seconds, far beyond the usual scatter, and come back: nothing to correct, the mount is shaken. Keep the wind off, or drop those frames.',
   'drill.slow-wave-tale': 'Stars are drawn out along right ascension, more in some frames than in others.',
-  'drill.slow-wave': 'Right ascension swings with a period of {periodS}, one turn of the worm; declination does not. Let the mount learn it, and correct more of it.',
+  'drill.slow-wave':
+    'Right ascension swings with a period of {periodS}, one turn of the worm; declination does not. Let the mount learn it, and correct more of it.',
   'drill.signal-sinks-tale': 'For a while the guide star grew weak, and some frames did too.',
-  'drill.signal-sinks': 'Signal sinks and comes back about {middleMin}, the sky is brighter and stars are fewer with the same width: cloud. Dew would not clear up by itself.',
+  'drill.signal-sinks':
+    'Signal sinks and comes back about {middleMin}, the sky is brighter and stars are fewer with the same width: cloud. Dew would not clear up by itself.',
   'drill.exposed-too-soon-tale': 'Since dithering was switched on, half of the frames have long stars.',
-  'drill.exposed-too-soon': 'After each dither the mount takes {settleS} to settle, and the shutter opens after four: {openS} of moving are in the frame. Let the camera wait until guiding has settled.',
+  'drill.exposed-too-soon':
+    'After each dither the mount takes {settleS} to settle, and the shutter opens after four: {openS} of moving are in the frame. Let the camera wait until guiding has settled.',
   'drill.a-tube-that-cools-tale': 'A clear night, one filter, one focus run at the beginning.',
-  'drill.a-tube-that-cools': 'Width follows the tube’s temperature: focus wandered {driftSteps} while {zoneSteps} are sharp. Focus anew each {everyDeltaC}, or move by the known drift.',
+  'drill.a-tube-that-cools':
+    'Width follows the tube’s temperature: focus wandered {driftSteps} while {zoneSteps} are sharp. Focus anew each {everyDeltaC}, or move by the known drift.',
   'drill.glass-goes-blind-tale': 'From two o’clock on there are fewer stars in every frame, though the sky is clear.',
-  'drill.glass-goes-blind': 'The glass at {glassC:1} is {belowDeltaC:1} below the dew point of {dewC:1}: water on it. Cloud would have brightened the sky; here it grew darker with the stars. Warm the glass a little above the air.',
+  'drill.glass-goes-blind':
+    'The glass at {glassC:1} is {belowDeltaC:1} below the dew point of {dewC:1}: water on it. Cloud would have brightened the sky; here it grew darker with the stars. Warm the glass a little above the air.',
   'drill.one-filter-is-soft-tale': 'Four filters in turn, by offsets, under a steady sky.',
-  'drill.one-filter-is-soft': '{filter} alone is wide from first to last, so neither air nor temperature: its offset is about {offSteps} off, where {zoneSteps} are sharp. Run focus with it and adopt what the runs say.',
+  'drill.one-filter-is-soft':
+    '{filter} alone is wide from first to last, so neither air nor temperature: its offset is about {offSteps} off, where {zoneSteps} are sharp. Run focus with it and adopt what the runs say.',
   'drill.colour-is-missing-tale': 'Four filters were planned. Then cloud came.',
-  'drill.colour-is-missing': 'All of one filter first leaves the others empty when a night ends early. The same {taken} frames in turn would have been {rounds} of each.',
+  'drill.colour-is-missing':
+    'All of one filter first leaves the others empty when a night ends early. The same {taken} frames in turn would have been {rounds} of each.',
   'drill.the-mount-stopped-tale': 'In the morning most of the night is missing.',
-  'drill.the-mount-stopped': 'The object crossed the meridian at {culminates}; {limitMin} later the mount may not track on, and no flip was in the plan. {lostHours:1} of clear sky went by.',
+  'drill.the-mount-stopped':
+    'The object crossed the meridian at {culminates}; {limitMin} later the mount may not track on, and no flip was in the plan. {lostHours:1} of clear sky went by.',
   'drill.second-camera-jumps-tale': 'A second camera rides along. It exposes as it likes.',
-  'drill.second-camera-jumps': 'Every {everyS} the first camera moves the mount, and the second has its shutter open for {followS}: {spoiltPercent} of its frames have a dither within. The dither has to wait for both, with exposures that are multiples of each other.',
+  'drill.second-camera-jumps':
+    'Every {everyS} the first camera moves the mount, and the second has its shutter open for {followS}: {spoiltPercent} of its frames have a dither within. The dither has to wait for both, with exposures that are multiples of each other.',
   'drill.a-bright-line-tale': 'Does this frame count?',
-  'drill.a-bright-line': 'A satellite crossed it. Joined with its fellows the line is an outlier in each pixel it touched and is left out; refusing the frame would cost {lostPercent:1} of all light for nothing.',
+  'drill.a-bright-line':
+    'A satellite crossed it. Joined with its fellows the line is an outlier in each pixel it touched and is left out; refusing the frame would cost {lostPercent:1} of all light for nothing.',
   'drill.white-without-colour-tale': 'The stack is deep and smooth. Its bright parts are dull.',
-  'drill.white-without-colour': 'At {exposureS} many stars are full: what is cut off has no colour and no core. Shorter frames, such as {shorterS}, and more of them, keep both.',
+  'drill.white-without-colour':
+    'At {exposureS} many stars are full: what is cut off has no colour and no core. Shorter frames, such as {shorterS}, and more of them, keep both.',
   'drill.an-hour-on-the-dial-tale': 'A summer night in the garden, aligned with the date ring of a polar scope.',
-  'drill.an-hour-on-the-dial': 'The ring wants standard time: {standard}, an hour before the watch in summer. The pole star belongs at {right} and was put at {set}: {offArcmin:1} off.',
+  'drill.an-hour-on-the-dial':
+    'The ring wants standard time: {standard}, an hour before the watch in summer. The pole star belongs at {right} and was put at {set}: {offArcmin:1} off.',
 
   'cause.side-mass': 'Mass out to one side of the tube',
   'cause.side-mass-shows': 'A side mass swings in some attitudes and rests in others.',
@@ -76,7 +107,8 @@ export const drillPhrases = {
   'cause.dust': 'Dust on glass or filter',
   'cause.dust-shows': 'Dust makes small round rings or spots, anywhere, with sharp rims.',
   'cause.guide-reach': 'Guide camera at another distance than the main camera',
-  'cause.guide-reach-shows': 'A guide camera at the wrong distance has disks for stars, all of them, whatever the prism.',
+  'cause.guide-reach-shows':
+    'A guide camera at the wrong distance has disks for stars, all of them, whatever the prism.',
   'cause.no-infocus': 'Not enough way inward',
   'cause.no-infocus-shows': 'Without way inward focus improves up to the stop of the main focuser.',
   'cause.flexure': 'Flexure between guider and camera',
@@ -86,7 +118,8 @@ export const drillPhrases = {
   'cause.over-correction': 'Correcting too much',
   'cause.over-correction-shows': 'Too much correction changes sides from sample to sample.',
   'cause.backlash': 'Play in the declination gear',
-  'cause.backlash-shows': 'Play lets several pulses pass without effect when the direction changes, in declination only.',
+  'cause.backlash-shows':
+    'Play lets several pulses pass without effect when the direction changes, in declination only.',
   'cause.polar': 'Polar axis off',
   'cause.polar-shows': 'A polar axis that is off drifts steadily and in one direction.',
   'cause.wind': 'Wind',
@@ -104,7 +137,8 @@ export const drillPhrases = {
   'cause.no-wait': 'Exposing before the mount has settled',
   'cause.no-wait-shows': 'Exposing too soon spoils just the frames after a dither.',
   'cause.unsynchronised': 'Dithers that one camera does not know of',
-  'cause.unsynchronised-shows': 'Dithers of the other camera spoil frames by their length, while the first camera’s are round.',
+  'cause.unsynchronised-shows':
+    'Dithers of the other camera spoil frames by their length, while the first camera’s are round.',
   'cause.satellite': 'A satellite',
   'cause.satellite-shows': 'A satellite leaves one straight line in one frame.',
   'cause.clipping': 'Exposed until the bright parts are full',
@@ -124,7 +158,8 @@ export const drillPhrases = {
   'cause.wrong-longitude': 'A wrong longitude on the ring',
   'cause.wrong-longitude-shows': 'A wrong longitude shifts by minutes, and it was set to what the place has.',
   'cause.tripod-moved': 'A tripod that sank',
-  'cause.tripod-moved-shows': 'A tripod that sinks goes on sinking; the pole star would leave its mark while one looks.',
+  'cause.tripod-moved-shows':
+    'A tripod that sinks goes on sinking; the pole star would leave its mark while one looks.',
 
   'cure.trim-opposite': 'A small weight on the other side',
   'cure.more-weight': 'More counterweight',
@@ -161,4 +196,4 @@ export const drillPhrases = {
   'cure.standard-time': 'Set the ring to standard time',
   'cure.other-zone': 'Set the ring to the next time zone',
   'cure.longer-exposure': 'Longer exposures',
-} as const; // prettier-ignore
+} as const;

@@ -5,18 +5,24 @@ export const framePhrases = {
   'frames.none-used': '{stars} {stars|star|stars}, none of them clean enough to measure.',
   'frames.no-stars': 'No star stands out of the noise.',
   'frames.all-alike': 'All pixels are alike: nothing was exposed.',
-  'frame.prism-shadow': 'The middle of the {edge} edge is {dipPercent:1} darker than its ends, and the opposite edge is not: the prism’s shadow, or a nebula along the ends of that edge.',
-  'frame.prism-shadow-advice': 'Look at a frame of another object, or at another angle: where the {edge} edge is dark there too it is the prism. Then draw it out until the dip is gone, and take new flats.',
-  'frame.edge-prism': 'The prism’s shadow at the {edge} edge: {dark} of {of} frames of other fields are dark there too.',
+  'frame.prism-shadow':
+    'The middle of the {edge} edge is {dipPercent:1} darker than its ends, and the opposite edge is not: the prism’s shadow, or a nebula along the ends of that edge.',
+  'frame.prism-shadow-advice':
+    'Look at a frame of another object, or at another angle: where the {edge} edge is dark there too it is the prism. Then draw it out until the dip is gone, and take new flats.',
+  'frame.edge-prism':
+    'The prism’s shadow at the {edge} edge: {dark} of {of} frames of other fields are dark there too.',
   'frame.edge-prism-advice': 'Draw the prism out until the {edge} edge is even, and take new flats.',
-  'frame.edge-sky': 'Dark at the middle of the {edge} edge, as {dark} of {of} frames of other fields are: a nebula along the ends of that edge, not the prism.',
+  'frame.edge-sky':
+    'Dark at the middle of the {edge} edge, as {dark} of {of} frames of other fields are: a nebula along the ends of that edge, not the prism.',
   'frame.edge-sky-advice': 'Nothing to do: the {edge} edge is as the sky is.',
-  'frame.dust': '{spots} round dark {spots|spot|spots} as of dust, the deepest {deepestPercent:1}, {acrossPx:0} across: flats take them out for as long as nothing moves. No shadow of the prism: that reaches the edge.',
+  'frame.dust':
+    '{spots} round dark {spots|spot|spots} as of dust, the deepest {deepestPercent:1}, {acrossPx:0} across: flats take them out for as long as nothing moves. No shadow of the prism: that reaches the edge.',
   'frame.prism-move': 'By this rig’s cone that is {outMm:1}: so far out it touches no light.',
   'frame.cloud-few': '{stars} stars where {usualStars} were, with the same width.',
   'frame.cloud-bright': 'The sky is {brighterPercent} brighter, and {stars} stars are left of {usualStars}.',
   'frame.cloud-advice': 'Cloud or haze, or dew on the glass: look at the lens before blaming the sky.',
-  'frame.crowded': 'So many stars that their light runs together: half the light lies within {hfdPx:1}, while the stars themselves are {fwhmPx:1} wide.',
+  'frame.crowded':
+    'So many stars that their light runs together: half the light lies within {hfdPx:1}, while the stars themselves are {fwhmPx:1} wide.',
   'frame.crowded-advice': 'It is not the focus: judge this field by the width of its stars.',
   'frame.defocus-hollow': 'Stars are rings or disks {hfdPx:1} wide.',
   'frame.defocus-wider': 'Stars are {hfdPx:1} wide, {times:1} times what they were.',
@@ -24,20 +30,32 @@ export const framePhrases = {
   'frame.defocus-advice': 'Run the focus; if it does not hold, look for a loose lock or a cooling tube.',
   'frame.too-few-stars': 'Only {used} clean {used|star|stars}, in {cells} of nine cells.',
   'frame.too-few-stars-advice': 'Expose longer, or look at a richer field: corners cannot be judged.',
-  'frame.trailing': 'All over the picture stars are drawn out the same way, {ratio:2} times as long as wide, at {angleDeg}.',
-  'frame.trailing-advice': 'Guiding, tracking or a tube that bends against the guide scope: hold the angle against right ascension in the guide log.',
-  'frame.spacing-radial': 'In the corners stars point away from the middle, {ratio:2} times as long as wide; in the middle they are round.',
-  'frame.spacing-tangential': 'In the corners stars lie around the middle, {ratio:2} times as long as wide; in the middle they are round.',
-  'frame.spacing-advice': 'The corrector stands at the wrong distance; whether too near or too far depends on its design. Add 1 mm, look at the corners, and go the other way if they worsen.',
+  'frame.trailing':
+    'All over the picture stars are drawn out the same way, {ratio:2} times as long as wide, at {angleDeg}.',
+  'frame.trailing-advice':
+    'Guiding, tracking or a tube that bends against the guide scope: hold the angle against right ascension in the guide log.',
+  'frame.spacing-radial':
+    'In the corners stars point away from the middle, {ratio:2} times as long as wide; in the middle they are round.',
+  'frame.spacing-tangential':
+    'In the corners stars lie around the middle, {ratio:2} times as long as wide; in the middle they are round.',
+  'frame.spacing-advice':
+    'The corrector stands at the wrong distance; whether too near or too far depends on its design. Add 1 mm, look at the corners, and go the other way if they worsen.',
   'frame.elongated': 'Stars are drawn out, {ratio:2} times as long as wide, in no common direction.',
-  'frame.elongated-advice': 'Several causes at once, or collimation: take one frame in perfect focus near the zenith and look again.',
+  'frame.elongated-advice':
+    'Several causes at once, or collimation: take one frame in perfect focus near the zenith and look again.',
   'frame.tilt': 'Stars grow from {smallPx:1} to {largePx:1} across the field, towards {towardsDeg}.',
-  'frame.tilt-advice': 'The sensor is tilted, or something sags: turn the camera by half a turn; if the wide side turns with it, it is the sensor or its flange, else the focuser.',
-  'frame.coma': 'Stars have tails away from the middle: in the corners their light lies about {awayPx:1} out of their cores.',
-  'frame.coma-inwards': 'Stars have tails towards the middle: in the corners their light lies about {awayPx:1} out of their cores.',
-  'frame.coma-advice': 'Coma. A fast mirror without a corrector always shows it; with one, the corrector is made for another mirror or stands at the wrong distance: move it by 1 mm and look at the corners again.',
-  'frame.one-sided': 'All over the field the light of stars lies about {awayPx:1} to one side of their cores, towards {towardsDeg}.',
-  'frame.one-sided-advice': 'Look at another frame. If it leans the same way, it is collimation: a mirror or a lens stands crooked. If not, the mount jumped once with the shutter open.',
+  'frame.tilt-advice':
+    'The sensor is tilted, or something sags: turn the camera by half a turn; if the wide side turns with it, it is the sensor or its flange, else the focuser.',
+  'frame.coma':
+    'Stars have tails away from the middle: in the corners their light lies about {awayPx:1} out of their cores.',
+  'frame.coma-inwards':
+    'Stars have tails towards the middle: in the corners their light lies about {awayPx:1} out of their cores.',
+  'frame.coma-advice':
+    'Coma. A fast mirror without a corrector always shows it; with one, the corrector is made for another mirror or stands at the wrong distance: move it by 1 mm and look at the corners again.',
+  'frame.one-sided':
+    'All over the field the light of stars lies about {awayPx:1} to one side of their cores, towards {towardsDeg}.',
+  'frame.one-sided-advice':
+    'Look at another frame. If it leans the same way, it is collimation: a mirror or a lens stands crooked. If not, the mount jumped once with the shutter open.',
   'frame.round': 'Stars are round and even over the whole field.',
   'frame.round-advice': 'Nothing to mend.',
   'look.none': 'Nothing of this night is measured yet: drop its folder.',
@@ -56,8 +74,10 @@ export const framePhrases = {
   'guided.gust': 'thrown {peakArcsec:1} off, {atS} after it began',
   'guided.restless': 'guided to {rmsArcsec:2}, usually {usualArcsec:2}',
   'guided.explains': 'stars {ratio:2} times as long as wide: the guiding makes them {explains:2}',
-  'guided.not-guiding': 'stars {ratio:2} times as long as wide, though the guiding would leave {explains:2}: flexure, tilt or spacing',
-  'wander.drifts': 'Under guiding stars wander {rateArcsec:1} an hour by {pairs} undithered pairs: a pixel in {longestMin:0}. Flexure, or a polar axis that turns the field.',
+  'guided.not-guiding':
+    'stars {ratio:2} times as long as wide, though the guiding would leave {explains:2}: flexure, tilt or spacing',
+  'wander.drifts':
+    'Under guiding stars wander {rateArcsec:1} an hour by {pairs} undithered pairs: a pixel in {longestMin:0}. Flexure, or a polar axis that turns the field.',
   'wander.still': 'By {pairs} undithered pairs no wandering stands out of the noise.',
   'guided.night': 'Guide logs cover {covered} of {frames} {frames|frame|frames}, {rmsArcsec:2} in the usual one.',
   'guided.lost-frames': '{frames} {frames|frame|frames} lost the guide star.',
@@ -65,9 +85,12 @@ export const framePhrases = {
   'guided.restless-frames': '{frames} {frames|frame was|frames were} guided worse than usual.',
   'guided.moved-frames': 'In {frames} {frames|frame|frames} the mount moved with the shutter open.',
   'guided.long-guiding': '{explained} of {long} with long stars {explained|is|are} explained by the guiding.',
-  'guided.long-not-guiding': 'The guiding explains {explained} of {long} with long stars: look for flexure, tilt or spacing.',
-  'report.taken': '{object}: {frames} {frames|frame counts|frames count}, {openHours:2} of open shutter; {refused} refused.',
-  'report.hours': '{countedHours:1} of {darkHours:1} dark went into frames that count; most of the rest: {most}, {mostHours:1}.',
+  'guided.long-not-guiding':
+    'The guiding explains {explained} of {long} with long stars: look for flexure, tilt or spacing.',
+  'report.taken':
+    '{object}: {frames} {frames|frame counts|frames count}, {openHours:2} of open shutter; {refused} refused.',
+  'report.hours':
+    '{countedHours:1} of {darkHours:1} dark went into frames that count; most of the rest: {most}, {mostHours:1}.',
   'report.said': '{text}',
   'report.refused': 'Refused: {causes}.',
   'report.focus': '{filter}: {unusable} of {runs} focus runs {unusable|was|were} of no use.',
@@ -75,7 +98,8 @@ export const framePhrases = {
   'report.guiding-found': 'Guiding ({log}): {rmsArcsec:2} in all; found {found}.',
   'flat.full': 'The test flat is full: try {tryS}.',
   'flat.dark': 'The test flat is as dark as a bias: try {tryS}, or a brighter panel.',
-  'flat.too-bright': '{exposureS} would do, shorter than {shortestS}: dim the panel {times:1} times, or put paper before it.',
+  'flat.too-bright':
+    '{exposureS} would do, shorter than {shortestS}: dim the panel {times:1} times, or put paper before it.',
   'flat.panel': '{exposureS} brings the panel to {wantedPercent} of the full count.',
   'flat.high': 'Up to {highestPercent} of the full count: above {mostPercent} cameras bend.',
   'flat.low': 'Down to {lowestPercent} of the full count: below {leastPercent} noise goes into every picture.',
@@ -85,4 +109,4 @@ export const framePhrases = {
   'calibration.complete': 'Every frame has its flat, its dark and its dark flat.',
   'calibration.missing': 'Missing: {kinds}.',
   'calibration.urgent': 'Take {flats} {flats|flat|flats} before anything is turned.',
-} as const; // prettier-ignore
+} as const;

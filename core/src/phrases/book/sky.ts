@@ -13,7 +13,8 @@ export const skyPhrases = {
   'sky.year': 'An hour or more on {able} of {total} nights.',
   'sky.year-next': 'The next best is {date}: {moonlessHours} without the Moon.',
   'sky.year-later': 'None without the Moon within {within} nights.',
-  'sky.pole': '{star} stands at {clock} on the dial by eye, {clockInverted} in a polar scope that turns the image, {offArcmin} from the pole.',
+  'sky.pole':
+    '{star} stands at {clock} on the dial by eye, {clockInverted} in a polar scope that turns the image, {offArcmin} from the pole.',
   'sky.moon-down': 'The Moon is down: the sky there is {skyMag} a square arcsecond.',
   'sky.moonlight': 'The Moon brightens the sky there by {brighteningMag}, to {skyMag} a square arcsecond.',
-} as const; // prettier-ignore
+} as const;

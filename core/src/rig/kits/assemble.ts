@@ -66,7 +66,9 @@ function trainOf(c: RigChoices): TrainPart[] {
   const spacer = round(wanted - rest, 10);
   const from = assumed(SPREAD.trainMm);
   return [
-    ...(c.tube.corrector ? [{ name: `${c.tube.corrector.name}, rear face`, lengthMm: 0, role: 'corrector' as const }] : []),
+    ...(c.tube.corrector
+      ? [{ name: `${c.tube.corrector.name}, rear face`, lengthMm: 0, role: 'corrector' as const }]
+      : []),
     // nobody has this spacer yet: it is the one that is missing
     ...(spacer > 0.05 ? [{ name: `spacer ${spacer} mm`, lengthMm: spacer, from }] : []),
     ...(guiderMm ? [{ name: 'off-axis guider body', lengthMm: guiderMm, guider: true, from }] : []),
@@ -74,7 +76,7 @@ function trainOf(c: RigChoices): TrainPart[] {
       ? [{ name: c.holder === 'wheel' ? 'filter wheel' : 'filter drawer', lengthMm: holderMm, glassMm, from }]
       : []),
     { name: 'camera, face to sensor', lengthMm: c.sensor.depthMm, role: 'camera' as const, from },
-  ]; // prettier-ignore
+  ];
 }
 
 /** A guider beside a sensor this high: the prism just outside the light that reaches its long side. */
@@ -117,17 +119,104 @@ export function assembleRig(c: RigChoices, systemName = c.tube.label): RigBuild 
   const between = side ? { x: axisX, y: tube.widthMm / 2 + 60, z: cameraAt.z } : { x: axisX, y: 0, z: rear - 50 };
   const focuser = side ? { x: axisX, y: tube.widthMm / 2 + 25, z: cameraAt.z } : { x: axisX, y: 0, z: rear };
   const parts: Rider[] = [
-    { name: tube.kind === 'lens' ? 'lens' : 'tube', kind: tube.kind === 'lens' ? 'lens' : 'tube', massKg: tube.massKg, x: axisX, z: tube.centreMm, size: [tube.lengthMm, tube.widthMm] },
-    { name: 'rings and bar', kind: 'rings', massKg: tube.ringsKg, x: mount.saddleMm + 15, z: 0, size: [Math.max(120, Math.round(0.6 * tube.lengthMm)), 60] },
+    {
+      name: tube.kind === 'lens' ? 'lens' : 'tube',
+      kind: tube.kind === 'lens' ? 'lens' : 'tube',
+      massKg: tube.massKg,
+      x: axisX,
+      z: tube.centreMm,
+      size: [tube.lengthMm, tube.widthMm],
+    },
+    {
+      name: 'rings and bar',
+      kind: 'rings',
+      massKg: tube.ringsKg,
+      x: mount.saddleMm + 15,
+      z: 0,
+      size: [Math.max(120, Math.round(0.6 * tube.lengthMm)), 60],
+    },
     { name: 'focuser', kind: 'focuser', massKg: tube.focuserKg, ...focuser, size: [90, 90] },
-    ...(tube.corrector ? [{ name: tube.corrector.name, kind: 'reducer' as const, massKg: tube.corrector.massKg, ...between, size: [60, 60] as [number, number] }] : []),
+    ...(tube.corrector
+      ? [
+          {
+            name: tube.corrector.name,
+            kind: 'reducer' as const,
+            massKg: tube.corrector.massKg,
+            ...between,
+            size: [60, 60] as [number, number],
+          },
+        ]
+      : []),
     { name: 'camera', kind: 'camera', massKg: sensor.massKg, ...cameraAt, size: [LENGTHS.camera, 85] },
-    ...(c.holder === 'none' ? [] : [{ name: c.holder === 'wheel' ? 'filter wheel' : 'filter drawer', kind: 'wheel' as const, massKg: c.holder === 'wheel' ? 0.7 : 0.2, ...between, size: [28, c.holder === 'wheel' ? 190 : 80] as [number, number] }]),
-    ...(c.guider === 'guide-scope' ? [{ name: 'guide scope', kind: 'guide-scope' as const, massKg: 0.6, x: axisX + tube.widthMm / 2 + 45, z: 0, size: [190, 50] as [number, number] }] : []),
-    ...(c.guider === 'off-axis' ? [{ name: 'off-axis guider', kind: 'guider-prism' as const, massKg: 0.35, ...between, z: between.z + (side ? 0 : 18), size: [20, 90] as [number, number] }, { name: 'guide camera', kind: 'guide-camera' as const, massKg: 0.14, x: between.x + 60, y: between.y, z: between.z + (side ? 0 : 18), size: [70, 40] as [number, number] }] : []),
-    ...(c.dewHeater ? [{ name: 'dew heater', kind: 'accessory' as const, massKg: 0.15, x: axisX, z: half - 40, size: [30, tube.widthMm] as [number, number] }] : []),
-    ...(c.cablesKg > 0 ? [{ name: 'cables and hub', kind: 'accessory' as const, massKg: c.cablesKg, x: axisX + tube.widthMm / 2 + 20, z: -0.2 * tube.lengthMm, size: [90, 60] as [number, number] }] : []),
-  ]; // prettier-ignore
+    ...(c.holder === 'none'
+      ? []
+      : [
+          {
+            name: c.holder === 'wheel' ? 'filter wheel' : 'filter drawer',
+            kind: 'wheel' as const,
+            massKg: c.holder === 'wheel' ? 0.7 : 0.2,
+            ...between,
+            size: [28, c.holder === 'wheel' ? 190 : 80] as [number, number],
+          },
+        ]),
+    ...(c.guider === 'guide-scope'
+      ? [
+          {
+            name: 'guide scope',
+            kind: 'guide-scope' as const,
+            massKg: 0.6,
+            x: axisX + tube.widthMm / 2 + 45,
+            z: 0,
+            size: [190, 50] as [number, number],
+          },
+        ]
+      : []),
+    ...(c.guider === 'off-axis'
+      ? [
+          {
+            name: 'off-axis guider',
+            kind: 'guider-prism' as const,
+            massKg: 0.35,
+            ...between,
+            z: between.z + (side ? 0 : 18),
+            size: [20, 90] as [number, number],
+          },
+          {
+            name: 'guide camera',
+            kind: 'guide-camera' as const,
+            massKg: 0.14,
+            x: between.x + 60,
+            y: between.y,
+            z: between.z + (side ? 0 : 18),
+            size: [70, 40] as [number, number],
+          },
+        ]
+      : []),
+    ...(c.dewHeater
+      ? [
+          {
+            name: 'dew heater',
+            kind: 'accessory' as const,
+            massKg: 0.15,
+            x: axisX,
+            z: half - 40,
+            size: [30, tube.widthMm] as [number, number],
+          },
+        ]
+      : []),
+    ...(c.cablesKg > 0
+      ? [
+          {
+            name: 'cables and hub',
+            kind: 'accessory' as const,
+            massKg: c.cablesKg,
+            x: axisX + tube.widthMm / 2 + 20,
+            z: -0.2 * tube.lengthMm,
+            size: [90, 60] as [number, number],
+          },
+        ]
+      : []),
+  ];
   const rings = parts[1]!.size[0];
   const stock = new Map<number, number>();
   for (const kg of mount.weightsKg) stock.set(kg, (stock.get(kg) ?? 0) + 1);
@@ -135,8 +224,16 @@ export function assembleRig(c: RigChoices, systemName = c.tube.label): RigBuild 
   return {
     mount: { name: mount.label, drive: mount.drive, ratedLoadKg: mount.ratedLoadKg, from: assumed(0) },
     placed: parts.map(placed),
-    counterweights: mount.weightsKg.slice(0, 1).map((massKg) => ({ massKg, distanceMm: round((mount.shaftMm.min + mount.shaftMm.max) / 2) })),
-    shaft: { massKg: mount.shaftKg, centreMm: round((mount.shaftMm.min + mount.shaftMm.max) / 2.4), minMm: mount.shaftMm.min, maxMm: mount.shaftMm.max, from: assumed(0) },
+    counterweights: mount.weightsKg
+      .slice(0, 1)
+      .map((massKg) => ({ massKg, distanceMm: round((mount.shaftMm.min + mount.shaftMm.max) / 2) })),
+    shaft: {
+      massKg: mount.shaftKg,
+      centreMm: round((mount.shaftMm.min + mount.shaftMm.max) / 2.4),
+      minMm: mount.shaftMm.min,
+      maxMm: mount.shaftMm.max,
+      from: assumed(0),
+    },
     slide: { minMm: -Math.round(rings / 3), maxMm: Math.round(rings / 3), markMm: 0 },
     saddle: {
       xMm: mount.saddleMm,
@@ -174,13 +271,32 @@ export function assembleRig(c: RigChoices, systemName = c.tube.label): RigBuild 
         focuserStepUm: tube.focuserStepUm,
         focuserStepFrom: assumed(round(SPREAD.stepShare * tube.focuserStepUm, 100)),
         train: trainOf(c),
-        ...(tube.backFocusMm === null ? {} : { corrector: { requiredMm: tube.backFocusMm, toleranceMm: tube.toleranceMm, imageCircleMm: tube.imageCircleMm, from: assumed(SPREAD.backFocusMm) } }),
+        ...(tube.backFocusMm === null
+          ? {}
+          : {
+              corrector: {
+                requiredMm: tube.backFocusMm,
+                toleranceMm: tube.toleranceMm,
+                imageCircleMm: tube.imageCircleMm,
+                from: assumed(SPREAD.backFocusMm),
+              },
+            }),
         ...(c.guider === 'off-axis' ? { offAxis: offAxisOf(c) } : {}),
-        ...(c.guider === 'guide-scope' ? { guideScope: { focalLengthMm: 200, apertureMm: 50, ...GUIDE_SENSOR, flexureArcsecPerMin: 0 } } : {}),
+        ...(c.guider === 'guide-scope'
+          ? { guideScope: { focalLengthMm: 200, apertureMm: 50, ...GUIDE_SENSOR, flexureArcsecPerMin: 0 } }
+          : {}),
         variants: [],
         wheel: holds ? c.filters.map((filter, i) => ({ slot: i + 1, filter })) : [],
-        overheads: { downloadS: 4, filterChangeS: c.holder === 'wheel' ? 6 : c.holder === 'drawer' ? 90 : 0, autofocusS: 180, ditherS: 15, slewCentreS: 120, flipS: 240, guideStartS: c.guider === 'none' ? 0 : 20 },
+        overheads: {
+          downloadS: 4,
+          filterChangeS: c.holder === 'wheel' ? 6 : c.holder === 'drawer' ? 90 : 0,
+          autofocusS: 180,
+          ditherS: 15,
+          slewCentreS: 120,
+          flipS: 240,
+          guideStartS: c.guider === 'none' ? 0 : 20,
+        },
       },
     ],
-  }; // prettier-ignore
+  };
 }

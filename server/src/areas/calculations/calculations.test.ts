@@ -36,15 +36,20 @@ describe('the registry over HTTP', () => {
   test('a picture is sent as it is and measured; a path is never followed, and strangers send none', async () => {
     const picture = readFileSync(join(ROOT, 'examples/frames/trailed.fits'));
     const person = await begin(server.app, 'measurer', 'a long one for pictures');
-    const member = (name: string) => person.post(`/api/calculations/${name}`, picture).set('content-type', 'application/fits'); // prettier-ignore
+    const member = (name: string) =>
+      person.post(`/api/calculations/${name}`, picture).set('content-type', 'application/fits');
     const measured = await member('frames.measure');
     expect(measured.status).toBe(200);
     expect(measured.body.elongationAngleDeg).toBeCloseTo(35, -1);
     const judged = await member('frames.diagnose');
     expect((judged.body.findings as { code: string }[]).map((f) => f.code)).toEqual(['trailing']);
-    const path = await request(server.app).post('/api/calculations/frames.measure').send({ file: 'examples/frames/trailed.fits' }); // prettier-ignore
+    const path = await request(server.app)
+      .post('/api/calculations/frames.measure')
+      .send({ file: 'examples/frames/trailed.fits' });
     expect([path.status, path.text]).toEqual([400, expect.stringContaining('no path is taken here')]);
-    const stranger = request(server.app).post('/api/calculations/frames.measure').set('content-type', 'application/fits'); // prettier-ignore
+    const stranger = request(server.app)
+      .post('/api/calculations/frames.measure')
+      .set('content-type', 'application/fits');
     expect((await stranger.send(picture)).status).toBe(401);
     expect((await member('focus.zone')).status).toBe(400);
   });

@@ -76,9 +76,13 @@ test('who sends a picture slowly keeps their own place and nobody else’s', asy
     const send = async (method: string, to: string, body?: object) => {
       const got = await fetch(`http://127.0.0.1:${port}${to}`, {
         method,
-        headers: { 'content-type': 'application/json', 'x-keen-token': token, cookie: [...cookies].map(([k, v]) => `${k}=${v}`).join('; ') },
+        headers: {
+          'content-type': 'application/json',
+          'x-keen-token': token,
+          cookie: [...cookies].map(([k, v]) => `${k}=${v}`).join('; '),
+        },
         ...(body ? { body: JSON.stringify(body) } : {}),
-      }); // prettier-ignore
+      });
       for (const c of got.headers.getSetCookie()) {
         const [pair] = c.split(';');
         const at = pair!.indexOf('=');
@@ -89,7 +93,11 @@ test('who sends a picture slowly keeps their own place and nobody else’s', asy
     };
     await send('GET', api.session.path);
     await send('POST', api.signIn.path, { signIn: name, password: 'larkmoor-nights' });
-    const headers = { 'content-type': 'application/fits', 'x-keen-token': token, cookie: [...cookies].map(([k, v]) => `${k}=${v}`).join('; ') }; // prettier-ignore
+    const headers = {
+      'content-type': 'application/fits',
+      'x-keen-token': token,
+      cookie: [...cookies].map(([k, v]) => `${k}=${v}`).join('; '),
+    };
     const measure = async () => {
       const got = await fetch(`http://127.0.0.1:${port}${path}`, { method: 'POST', headers, body: picture });
       return { status: got.status, code: ((await got.json()) as { code?: string }).code };
@@ -97,7 +105,13 @@ test('who sends a picture slowly keeps their own place and nobody else’s', asy
     return { headers, measure };
   };
   const [slow, other] = [await browser('teun'), await browser('mirela')];
-  const dripping = http.request({ host: '127.0.0.1', port, path, method: 'POST', headers: { ...slow.headers, 'content-length': picture.length } }); // prettier-ignore
+  const dripping = http.request({
+    host: '127.0.0.1',
+    port,
+    path,
+    method: 'POST',
+    headers: { ...slow.headers, 'content-length': picture.length },
+  });
   dripping.on('error', () => undefined);
   const arrived = new Promise((seen) => listening.once('request', seen));
   dripping.write(picture.subarray(0, 2880));

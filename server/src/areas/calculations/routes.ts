@@ -30,10 +30,12 @@ export function calculationRoutes(router: Router, config: Config, calculate: Cal
   /** A few pictures at a time, one of a member, and from members only: each is held whole. Who sends too slowly is let go. */
   const onePicture: RequestHandler = (req, res, next) => {
     if (!req.is(PICTURE_TYPES)) return bySize(req, res, next);
-    if (!OF_PICTURES.includes(String(req.params.name))) throw new Problem('invalid_input', `${String(req.params.name)} takes JSON, not a picture.`); // prettier-ignore
+    if (!OF_PICTURES.includes(String(req.params.name)))
+      throw new Problem('invalid_input', `${String(req.params.name)} takes JSON, not a picture.`);
     if (!req.session.memberId) throw new Problem('not_signed_in', 'Pictures are measured for members: sign in.');
     const { memberId } = req.session;
-    if (receiving.has(memberId) || receiving.size >= MOST_PICTURES) throw new Problem('busy', 'Another picture is being measured: try again in a moment.'); // prettier-ignore
+    if (receiving.has(memberId) || receiving.size >= MOST_PICTURES)
+      throw new Problem('busy', 'Another picture is being measured: try again in a moment.');
     receiving.add(memberId);
     const late = setTimeout(() => req.destroy(), RECEIVE_MS);
     res.once('close', () => {
@@ -73,7 +75,11 @@ export function calculationRoutes(router: Router, config: Config, calculate: Cal
     res.once('close', () => gone.abort());
     const { memberId } = req.session;
     const sent = Buffer.isBuffer(req.body) ? new Uint8Array(req.body) : undefined;
-    const question = { key: memberId ?? req.ip ?? '', deadlineMs: memberId ? DEADLINE_MS.member : DEADLINE_MS.stranger, gone: gone.signal }; // prettier-ignore
+    const question = {
+      key: memberId ?? req.ip ?? '',
+      deadlineMs: memberId ? DEADLINE_MS.member : DEADLINE_MS.stranger,
+      gone: gone.signal,
+    };
     const got = await calculate(name, sent ? { file: PICTURE } : req.body, question, sent);
     res.status(got.status).set('Cache-Control', 'no-store').type('json').send(got.json);
   });

@@ -51,8 +51,14 @@ export const tasks = {
   /** A guide log in our own columns, read and summed up; or what is wrong with it. */
   guideLog: ({ csv, imagingScaleArcsecPerPx }: { csv: string; imagingScaleArcsecPerPx: number | null }): LogSummary => {
     const read = readGuideCsv(csv);
-    if (read.bad.length) throw InvalidInput.at('csv', `line ${read.bad[0]!.line}: ${read.bad[0]!.reason}; the columns are those of the export`); // prettier-ignore
-    return summaryOfLog(parseInput(LogInput, { samples: read.samples, ...(imagingScaleArcsecPerPx ? { imagingScaleArcsecPerPx } : {}) })); // prettier-ignore
+    if (read.bad.length)
+      throw InvalidInput.at(
+        'csv',
+        `line ${read.bad[0]!.line}: ${read.bad[0]!.reason}; the columns are those of the export`,
+      );
+    return summaryOfLog(
+      parseInput(LogInput, { samples: read.samples, ...(imagingScaleArcsecPerPx ? { imagingScaleArcsecPerPx } : {}) }),
+    );
   },
   rehearse: (of: Rehearsal): Promise<RunResult> => rehearse(of),
 };

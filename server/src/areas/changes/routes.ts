@@ -8,7 +8,10 @@ export function changeRoutes(serve: Serve, store: Store): void {
     const names = await store.names(who.clubId);
     const rows = await store.changes.findAll({
       where: { memberId: [...names.keys()] },
-      order: [['at', 'DESC'], ['id', 'ASC']], // prettier-ignore
+      order: [
+        ['at', 'DESC'],
+        ['id', 'ASC'],
+      ],
       ...pageOf(query),
     });
     return rows.map(plain).map((c) => ({

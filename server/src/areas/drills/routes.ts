@@ -29,20 +29,28 @@ export function drillRoutesOf(serve: Serve, store: Store): void {
     (
       await store.drillAnswers.findAll({
         where: { memberId: who.id, ...(situation ? { situation } : {}) },
-        order: [['at', 'DESC'], ['id', 'ASC']],
+        order: [
+          ['at', 'DESC'],
+          ['id', 'ASC'],
+        ],
         limit: MOST_ANSWERS,
       })
-    ).map(plain); // prettier-ignore
+    ).map(plain);
 
-  serve(
-    api.drills,
-    async ({ who }) =>
-    [...groupBy(await answersOf(who), (r) => r.situation)].flatMap(([key, rows]) => (known(key) ? [standingOf(key, rows)] : [])), // prettier-ignore
+  serve(api.drills, async ({ who }) =>
+    [...groupBy(await answersOf(who), (r) => r.situation)].flatMap(([key, rows]) =>
+      known(key) ? [standingOf(key, rows)] : [],
+    ),
   );
   serve(api.answerDrill, async ({ who, body }) => {
     const { causeRight, cureRight } = judgeDrill(body as DrillAnswer);
     try {
-      await store.transact((t) => store.drillAnswers.create({ id: store.id(), memberId: who.id, ...body, causeRight, cureRight, at: store.now() }, { transaction: t })); // prettier-ignore
+      await store.transact((t) =>
+        store.drillAnswers.create(
+          { id: store.id(), memberId: who.id, ...body, causeRight, cureRight, at: store.now() },
+          { transaction: t },
+        ),
+      );
     } catch (e) {
       // the same drill again, sent twice or tried anew: the first answer stands
       if (!(e instanceof UniqueConstraintError)) throw e;
@@ -54,12 +62,30 @@ export function drillRoutesOf(serve: Serve, store: Store): void {
     return { causeRight, cureRight, standing: standingOf(body.situation, await answersOf(who, body.situation)) };
   });
   serve(api.weakSpots, async ({ who }) => {
-    const rows = await store.read<{ situation: string; people: number; tries: number; causeRight: string; cureRight: string }>(
+    const rows = await store.read<{
+      situation: string;
+      people: number;
+      tries: number;
+      causeRight: string;
+      cureRight: string;
+    }>(
       `SELECT a.situation, COUNT(DISTINCT a.member_id) AS people, COUNT(*) AS tries, SUM(a.cause_right) AS causeRight, SUM(a.cure_right) AS cureRight
        FROM drill_answers a JOIN members m ON m.id = a.member_id WHERE m.club_id = ? AND m.archived_at IS NULL
        GROUP BY a.situation ORDER BY SUM(a.cause_right + a.cure_right) / COUNT(*), a.situation`,
       [who.clubId],
-    ); // prettier-ignore
-    return rows.flatMap((r): WeakSpot[] => (known(r.situation) ? [{ situation: r.situation, people: Number(r.people), tries: Number(r.tries), causeRight: Number(r.causeRight), cureRight: Number(r.cureRight) }] : [])); // prettier-ignore
+    );
+    return rows.flatMap((r): WeakSpot[] =>
+      known(r.situation)
+        ? [
+            {
+              situation: r.situation,
+              people: Number(r.people),
+              tries: Number(r.tries),
+              causeRight: Number(r.causeRight),
+              cureRight: Number(r.cureRight),
+            },
+          ]
+        : [],
+    );
   });
 }

@@ -124,7 +124,19 @@ describe('a framing', () => {
     expect(record.framing).toMatchObject({ ...framing, by: mine.owner });
     expect(record.framing!.words.length).toBeGreaterThan(4);
     expect(record.angleDeg).toBe(84);
-    const { id: _i, owner: _o, ownerId: _w, framing: _f, panels: _p, byPanel: _k, done: _d, nights: _n, updatedAt: _a, updatedBy: _b, ...fields } = record; // prettier-ignore
+    const {
+      id: _i,
+      owner: _o,
+      ownerId: _w,
+      framing: _f,
+      panels: _p,
+      byPanel: _k,
+      done: _d,
+      nights: _n,
+      updatedAt: _a,
+      updatedBy: _b,
+      ...fields
+    } = record;
     const changed = await teun.put(fill(api.changeProject.path, mine.id), { ...fields, note: 'later' });
     expect(changed.body.framing).toEqual(record.framing);
     const stale = await teun.put(fill(api.pinFraming.path, mine.id), { framing: null, version: mine.version });

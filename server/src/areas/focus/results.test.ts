@@ -23,11 +23,24 @@ async function found() {
   const runs = (await kept()).filter((r) => r.usable && !r.excluded);
   const reference = runs[0]!.filter;
   const got = offsets({
-    runs: runs.map(({ filter, position, temperatureC, time }) => ({ filter, position, ...(temperatureC === null ? {} : { temperatureC }), ...(time === null ? {} : { time }) })), // prettier-ignore
+    runs: runs.map(({ filter, position, temperatureC, time }) => ({
+      filter,
+      position,
+      ...(temperatureC === null ? {} : { temperatureC }),
+      ...(time === null ? {} : { time }),
+    })),
     reference,
     model: 'temperature',
   });
-  return { trainStateId, reference, model: 'temperature', offsets: got.offsets, temperatureStepsPerC: got.temperatureStepsPerC ?? null, zoneSteps: null, runCount: runs.length }; // prettier-ignore
+  return {
+    trainStateId,
+    reference,
+    model: 'temperature',
+    offsets: got.offsets,
+    temperatureStepsPerC: got.temperatureStepsPerC ?? null,
+    zoneSteps: null,
+    runCount: runs.length,
+  };
 }
 const adopt = (body: object) => odalys.post(api.adoptOffsets.path, body);
 
@@ -41,7 +54,10 @@ test('offsets are adopted as the runs on record give them: what is sent beside t
 test('offsets of one’s own making are refused, and those of runs that somebody left out meanwhile', async () => {
   const body = await found();
   const [filter] = Object.keys(body.offsets).filter((f) => f !== body.reference);
-  const invented = { ...body.offsets, [filter!]: { ...body.offsets[filter!]!, steps: body.offsets[filter!]!.steps + 40 } }; // prettier-ignore
+  const invented = {
+    ...body.offsets,
+    [filter!]: { ...body.offsets[filter!]!, steps: body.offsets[filter!]!.steps + 40 },
+  };
   expect((await adopt({ ...body, offsets: invented })).body.code).toBe('stale');
   const run = (await kept()).find((r) => r.filter === filter && r.usable && !r.excluded)!;
   await odalys.put(api.excludeFocusRun.path.replace(':id', run.id), { excluded: true });

@@ -138,7 +138,12 @@ export function focusService(store: Store, compute: Compute = computeHere) {
       const row: OffsetSetRow = { id: store.id(), ...scope, ...f, ...found, byId: who.id, adoptedAt: store.now() };
       return store.transact(async (t) => {
         await store.offsetSets.create(row, { transaction: t });
-        await store.audit(who, rig.name, `adopted offsets of ${Object.keys(f.offsets).length} filters for ${state.words}`, t); // prettier-ignore
+        await store.audit(
+          who,
+          rig.name,
+          `adopted offsets of ${Object.keys(f.offsets).length} filters for ${state.words}`,
+          t,
+        );
         return setRecord(row, await store.names(who.clubId, t));
       });
     },

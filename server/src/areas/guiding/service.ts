@@ -71,7 +71,11 @@ export function guideLogsService(store: Store, runTask: RunTask) {
     async keep(who: Actor, rigId: string, f: GuideLogFields): Promise<GuideLogRecord> {
       const { rig, system, state } = await currentSystem(store, who.clubId, rigId, f.system);
       // somebody’s file: read in a worker, in its sender’s turn
-      const summary = await runTask('guideLog', { csv: f.csv, imagingScaleArcsecPerPx: f.imagingScaleArcsecPerPx ?? null }, who.id); // prettier-ignore
+      const summary = await runTask(
+        'guideLog',
+        { csv: f.csv, imagingScaleArcsecPerPx: f.imagingScaleArcsecPerPx ?? null },
+        who.id,
+      );
       const row: GuideLogRow = {
         id: store.id(),
         rigId,

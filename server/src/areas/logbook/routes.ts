@@ -16,7 +16,11 @@ const likely = (word: string) => `%${word.replace(/[\\%_]/g, (c) => `\\${c}`)}%`
 export function logbookRoutesOf(serve: Serve, store: Store): void {
   async function records(who: Actor, rows: readonly LogRow[], t?: Transaction): Promise<LogRecord[]> {
     const names = await store.names(who.clubId, t);
-    const rigs = await store.rigs.findAll({ where: { clubId: who.clubId }, attributes: ['id', 'name'], ...(t ? { transaction: t } : {}) }); // prettier-ignore
+    const rigs = await store.rigs.findAll({
+      where: { clubId: who.clubId },
+      attributes: ['id', 'name'],
+      ...(t ? { transaction: t } : {}),
+    });
     const named = new Map(rigs.map(plain).map((r) => [r.id, r.name]));
     return rows.map(({ archivedAt: _a, updatedAt, updatedBy, ...r }) => ({
       ...r,
@@ -30,12 +34,16 @@ export function logbookRoutesOf(serve: Serve, store: Store): void {
     const found = await store.logEntries.findOne({ where: { id }, transaction: t, lock: true });
     const row = found ? plain(found) : null;
     const rig = row && (await store.rigs.findOne({ where: { id: row.rigId, clubId: who.clubId }, transaction: t }));
-    if (!row || !rig || (row.archivedAt !== null) !== archived) throw new Problem('not_found', 'There is no such entry.');
+    if (!row || !rig || (row.archivedAt !== null) !== archived)
+      throw new Problem('not_found', 'There is no such entry.');
     demandOwner(who, row.byId, 'this entry');
     return row;
-  } // prettier-ignore
+  }
   const write = (who: Actor, id: string, row: LogRow, t: Transaction) =>
-    store.logEntries.update({ ...row, version: row.version + 1, updatedAt: store.now(), updatedBy: who.id }, { where: { id }, transaction: t }); // prettier-ignore
+    store.logEntries.update(
+      { ...row, version: row.version + 1, updatedAt: store.now(), updatedBy: who.id },
+      { where: { id }, transaction: t },
+    );
   const again = async (who: Actor, id: string, t: Transaction) =>
     (await records(who, [plain((await store.logEntries.findByPk(id, { transaction: t }))!)], t))[0]!;
 
@@ -57,14 +65,25 @@ export function logbookRoutesOf(serve: Serve, store: Store): void {
         rigId: query.rig ?? rigs.map((r) => plain(r).id),
         ...(words.length ? { [Op.and]: words.map(has) } : {}),
       },
-      order: [['updatedAt', 'DESC'], ['id', 'ASC']],
+      order: [
+        ['updatedAt', 'DESC'],
+        ['id', 'ASC'],
+      ],
       ...pageOf(query),
-    }); // prettier-ignore
+    });
     return records(who, rows.map(plain));
   });
   serve(api.addLog, async ({ who, body }) => {
     await demandRig(store, who.clubId, body.rigId);
-    const row: LogRow = { id: store.id(), ...(body as Required<LogFields>), byId: who.id, version: 1, updatedAt: store.now(), updatedBy: who.id, archivedAt: null }; // prettier-ignore
+    const row: LogRow = {
+      id: store.id(),
+      ...(body as Required<LogFields>),
+      byId: who.id,
+      version: 1,
+      updatedAt: store.now(),
+      updatedBy: who.id,
+      archivedAt: null,
+    };
     return store.transact(async (t) => {
       await store.logEntries.create(row, { transaction: t });
       const [record] = await records(who, [row], t);

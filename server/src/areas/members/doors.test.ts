@@ -28,7 +28,13 @@ async function browser(app: Express) {
     del: async (path: string) => take(await agent.delete(path).set('x-keen-token', token)),
   };
 }
-const person = (signIn: string, more: object = {}) => ({ kind: 'alone', name: 'Noor', signIn, password: 'long enough', ...more }); // prettier-ignore
+const person = (signIn: string, more: object = {}) => ({
+  kind: 'alone',
+  name: 'Noor',
+  signIn,
+  password: 'long enough',
+  ...more,
+});
 const counts = async () => {
   const tables = ['clubs', 'members', 'rigs', 'projects', 'runs', 'frames', 'focus_runs', 'guide_logs', 'changes'];
   const rows = await Promise.all(
@@ -49,7 +55,13 @@ describe('at the machine itself', () => {
   test('one begins alone beside the demo, sees nothing of it, and owns the installation; a second does not', async () => {
     const b = await browser(server.app);
     const got = await b.post(api.begin.path, person('noor'));
-    expect(got.body.member).toMatchObject({ clubKind: 'alone', role: 'steward', owner: true, demo: false, club: 'Noor’s equipment' }); // prettier-ignore
+    expect(got.body.member).toMatchObject({
+      clubKind: 'alone',
+      role: 'steward',
+      owner: true,
+      demo: false,
+      club: 'Noor’s equipment',
+    });
     expect((await b.get(api.rigs.path)).body).toEqual([]);
     const club = await (
       await browser(server.app)
@@ -69,7 +81,16 @@ describe('at the machine itself', () => {
     await steward.post(api.enterDemo.path, { signIn: 'odalys' });
     const gone = await steward.del(api.removeDemo.path);
     expect([gone.status, gone.body.member, gone.body.demo]).toEqual([200, null, null]);
-    expect(await counts()).toMatchObject({ clubs: 2, members: 2, rigs: 0, projects: 0, runs: 0, frames: 0, focus_runs: 0, guide_logs: 0 }); // prettier-ignore
+    expect(await counts()).toMatchObject({
+      clubs: 2,
+      members: 2,
+      rigs: 0,
+      projects: 0,
+      runs: 0,
+      frames: 0,
+      focus_runs: 0,
+      guide_logs: 0,
+    });
     expect((await member.session()).member).toBeNull();
     expect(await demoService(server.store).removed()).toBe(true);
 
@@ -95,7 +116,9 @@ describe('beyond the machine', () => {
   test('a proxy in front, or a page under another name, is not the machine itself', async () => {
     for (const header of [{ 'x-forwarded-for': '203.0.113.9' }, { host: 'evil.example' }]) {
       const got = await request(server.app).get(api.session.path).set(header);
-      expect([got.status === 421, (got.body as SessionInfo).local]).toEqual('host' in header ? [true, undefined] : [false, false]); // prettier-ignore
+      expect([got.status === 421, (got.body as SessionInfo).local]).toEqual(
+        'host' in header ? [true, undefined] : [false, false],
+      );
     }
   });
   test('of several first persons at once one is the first, and gets an empty place to begin', async () => {

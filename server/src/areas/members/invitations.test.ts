@@ -16,18 +16,25 @@ beforeAll(async () => {
 }, 60_000);
 afterAll(() => server.stop());
 
-const invite = async (p: Person, name = 'Teun', role = 'member') => (await p.post(api.invite.path, { name, role })).body as { invitation: Invitation; token: string }; // prettier-ignore
+const invite = async (p: Person, name = 'Teun', role = 'member') =>
+  (await p.post(api.invite.path, { name, role })).body as { invitation: Invitation; token: string };
 /** A browser that has never been here. */
 async function stranger(path: string, body: object, app = server.app) {
   const agent = request.agent(app);
   const token = (await agent.get(api.session.path)).body.csrfToken as string;
   return agent.post(path).set('x-keen-token', token).send(body);
 }
-const join = (token: string, signIn: string, more: object = {}) => stranger(api.join.path, { token, name: 'Teun', signIn, password: 'amber field gate', ...more }); // prettier-ignore
+const join = (token: string, signIn: string, more: object = {}) =>
+  stranger(api.join.path, { token, name: 'Teun', signIn, password: 'amber field gate', ...more });
 
 test('a link leads in once, into the club and role it was made for', async () => {
   const { token, invitation } = await invite(noor, 'Teun', 'guest');
-  expect((await stranger(api.lookAtInvitation.path, { token })).body).toMatchObject({ club: 'club of noor', name: 'Teun', role: 'guest', by: 'noor' }); // prettier-ignore
+  expect((await stranger(api.lookAtInvitation.path, { token })).body).toMatchObject({
+    club: 'club of noor',
+    name: 'Teun',
+    role: 'guest',
+    by: 'noor',
+  });
   expect((await join(token, 'noor')).body.issues[0].path).toBe('signIn');
   const joined = await join(token, 'teun');
   expect(joined.body.member).toMatchObject({ name: 'Teun', role: 'guest', club: 'club of noor' });
@@ -59,7 +66,8 @@ test('it ends after a week, when withdrawn, and with the membership of who made 
   now += 7 * 86_400_000 + 1;
   expect((await join(late.token, 'too.late')).status).toBe(404);
   // whoever goes on after a week gives the password again
-  for (const p of [noor, elsewhere]) expect((await p.put(api.prove.path, { password: 'quiet meadow lantern' })).status).toBe(200); // prettier-ignore
+  for (const p of [noor, elsewhere])
+    expect((await p.put(api.prove.path, { password: 'quiet meadow lantern' })).status).toBe(200);
 });
 test('members invite nobody; another club sees none of it; only the hash is kept', async () => {
   const { token } = await invite(noor);
@@ -70,7 +78,9 @@ test('members invite nobody; another club sees none of it; only the hash is kept
   const kept = await server.db.query('SELECT * FROM invitations, answered', { type: QueryTypes.SELECT });
   expect(JSON.stringify(kept)).not.toContain(token);
   const seen = ((await noor.get(api.securityLog.path)).body as { events: SecurityEvent[] }).events;
-  expect(seen.map((e) => e.kind)).toEqual(expect.arrayContaining(['invited', 'joined', 'invitation_withdrawn', 'ended', 'refused'])); // prettier-ignore
+  expect(seen.map((e) => e.kind)).toEqual(
+    expect.arrayContaining(['invited', 'joined', 'invitation_withdrawn', 'ended', 'refused']),
+  );
   expect(seen.find((e) => e.kind === 'refused')!.person).toBe('Ines');
   const other = ((await elsewhere.get(api.securityLog.path)).body as { events: SecurityEvent[] }).events;
   expect(new Set(other.map((e) => e.kind))).toEqual(new Set(['signed_in']));
@@ -86,7 +96,8 @@ test('links are not guessed: tries count as failed sign-ins do', async () => {
   }
   expect(statuses).toEqual([404, 404, 404, 429, 429]);
   // what nobody's name was tried for is read by whoever set the installation up, and nobody else
-  const events = async (p: Person) => ((await p.get(api.securityLog.path)).body as { events: SecurityEvent[] }).events.map((e) => e.kind); // prettier-ignore
+  const events = async (p: Person) =>
+    ((await p.get(api.securityLog.path)).body as { events: SecurityEvent[] }).events.map((e) => e.kind);
   expect(await events(noor)).toEqual(expect.arrayContaining(['bad_invitation', 'too_many']));
   expect(await events(elsewhere)).not.toContain('bad_invitation');
 });
@@ -113,7 +124,6 @@ test.each(COMMON)('a password guessers try first is refused everywhere, with its
 test.each(['quiet meadow lantern', 'larkspur on the roof', '7 owls & 3 foxes', 'correct-sofa-umbrella9'])(
   'an unlikely one is taken: %s',
   async (password) => {
-    // prettier-ignore
     const signIn = `p${password.replace(/\W/g, '')}`;
     expect((await noor.post(api.addMember.path, { name: 'Anna', signIn, password, role: 'guest' })).status).toBe(200);
   },

@@ -51,7 +51,10 @@ export function invitationsService(store: Store) {
       await store.transact(async (t) => {
         await store.invitations.create(row, { transaction: t });
         await store.audit(who, 'Members', `invited ${body.name || 'somebody'} as ${body.role}`, t);
-        await log.note({ kind: 'invited', clubId: who.clubId, memberId: null, byId: who.id, address, detail: body.role }, t); // prettier-ignore
+        await log.note(
+          { kind: 'invited', clubId: who.clubId, memberId: null, byId: who.id, address, detail: body.role },
+          t,
+        );
       });
       return { invitation: told(row, await store.names(who.clubId)), token };
     },
@@ -88,7 +91,10 @@ export function invitationsService(store: Store) {
         const { name, signIn } = body;
         const m = await create({ clubId: before.clubId, name, signIn, role: before.role, passwordHash }, t);
         await store.audit(m, 'Members', `${name} joined as ${m.role}`, t);
-        await log.note({ kind: 'joined', clubId: m.clubId, memberId: m.id, byId: before.byId, address, detail: m.role }, t); // prettier-ignore
+        await log.note(
+          { kind: 'joined', clubId: m.clubId, memberId: m.id, byId: before.byId, address, detail: m.role },
+          t,
+        );
         return m.id;
       });
     },

@@ -14,7 +14,11 @@ export function ownAccountService(store: Store, config: Config) {
   const log = securityLog(store);
   const factor = secondFactor(store, config);
   /** A session is named by a hash: its id opens it. */
-  const nameOf = (sid: string) => createHash('sha256').update(sid).digest('hex').replace(/^(.{8})(.{4})(.{4})(.{4})(.{12}).*$/, '$1-$2-$3-$4-$5'); // prettier-ignore
+  const nameOf = (sid: string) =>
+    createHash('sha256')
+      .update(sid)
+      .digest('hex')
+      .replace(/^(.{8})(.{4})(.{4})(.{4})(.{12}).*$/, '$1-$2-$3-$4-$5');
 
   /** Password and, where the account has a second factor, its code. */
   async function demandBoth(who: Actor, password: string, code: string | undefined, field: string): Promise<MemberRow> {

@@ -14,7 +14,10 @@ afterAll(() => server.stop());
 async function begun(signIn: string) {
   const agent = request.agent(server.app);
   const { body } = await agent.get(api.session.path);
-  await agent.post(api.begin.path).set('x-keen-token', body.csrfToken as string).send({ kind: 'club', place: `${signIn}s club`, name: signIn, signIn, password: 'first password' }); // prettier-ignore
+  await agent
+    .post(api.begin.path)
+    .set('x-keen-token', body.csrfToken as string)
+    .send({ kind: 'club', place: `${signIn}s club`, name: signIn, signIn, password: 'first password' });
   return signInAs(server.app, signIn, 'first password');
 }
 const person = (signIn: string, role: string) => ({ name: signIn, signIn, password: 'given by a steward', role });
@@ -67,7 +70,9 @@ test('the demo’s public passwords stay as they are', async () => {
   const demo = await startServer();
   try {
     const [odalys, teun] = [await demo.as('odalys'), await demo.as('teun')];
-    expect((await teun.put(api.changePassword.path, { current: 'larkmoor-nights', next: 'mine alone now' })).status).toBe(403); // prettier-ignore
+    expect(
+      (await teun.put(api.changePassword.path, { current: 'larkmoor-nights', next: 'mine alone now' })).status,
+    ).toBe(403);
     const list = (await odalys.get(api.members.path)).body as MemberInfo[];
     const id = list.find((m) => m.signIn === 'teun')!.id;
     expect((await odalys.put(fill(api.changeMember.path, id), { password: 'mine alone now' })).status).toBe(403);
@@ -83,7 +88,10 @@ test('a session ends when it was not used for a fortnight, and after a month in 
   try {
     const agent = request.agent(clocked.app);
     const { body } = await agent.get(api.session.path);
-    await agent.post(api.begin.path).set('x-keen-token', body.csrfToken as string).send({ kind: 'alone', name: 'noor', signIn: 'noor', password: 'first password' }); // prettier-ignore
+    await agent
+      .post(api.begin.path)
+      .set('x-keen-token', body.csrfToken as string)
+      .send({ kind: 'alone', name: 'noor', signIn: 'noor', password: 'first password' });
     const status = async () => (await agent.get(api.rigs.path)).status;
     for (const at of [0, 13, 26]) {
       now = Date.parse('2026-11-01T12:00:00Z') + days(at);
@@ -102,18 +110,27 @@ test('a session ends when it was not used for a fortnight, and after a month in 
 });
 
 test('people who never sign in leave no row behind, and the cookies are the host’s own behind HTTPS', async () => {
-  const rows = async () => Number((await server.db.query<{ n: number }>('SELECT COUNT(*) AS n FROM Sessions', { type: QueryTypes.SELECT }))[0]!.n); // prettier-ignore
+  const rows = async () =>
+    Number(
+      (await server.db.query<{ n: number }>('SELECT COUNT(*) AS n FROM Sessions', { type: QueryTypes.SELECT }))[0]!.n,
+    );
   const before = await rows();
   const agent = request.agent(server.app);
   const first = (await agent.get(api.session.path)).body.csrfToken as string;
   expect((await agent.get(api.session.path)).body.csrfToken).toBe(first);
-  expect((await agent.post(api.signIn.path).set('x-keen-token', first).send({ signIn: 'nobody', password: 'x' })).status).toBe(401); // prettier-ignore
+  expect(
+    (await agent.post(api.signIn.path).set('x-keen-token', first).send({ signIn: 'nobody', password: 'x' })).status,
+  ).toBe(401);
   expect(await rows()).toBe(before);
   // another visitor’s token is no use
   const other = (await request(server.app).get(api.session.path)).body.csrfToken as string;
-  expect((await agent.post(api.signIn.path).set('x-keen-token', other).send({ signIn: 'nobody', password: 'x' })).body.code).toBe('bad_token'); // prettier-ignore
+  expect(
+    (await agent.post(api.signIn.path).set('x-keen-token', other).send({ signIn: 'nobody', password: 'x' })).body.code,
+  ).toBe('bad_token');
   const secure = makeApp({ ...server.config, secureCookies: true }, server.db, server.store, server.workers);
-  expect((await request(secure).get(api.session.path)).headers['set-cookie']![0]).toMatch(/^__Host-keen\.visitor=.*Path=\/.*Secure/); // prettier-ignore
+  expect((await request(secure).get(api.session.path)).headers['set-cookie']![0]).toMatch(
+    /^__Host-keen\.visitor=.*Path=\/.*Secure/,
+  );
 });
 
 test('failed sign-ins count over all processes, by address and by account, and not against who signs in', async () => {
@@ -122,7 +139,13 @@ test('failed sign-ins count over all processes, by address and by account, and n
   const attempt = async (app: (typeof processes)[number], address: string, signIn: string, password: string) => {
     const agent = request.agent(app);
     const { body } = await agent.get(api.session.path);
-    return (await agent.post(api.signIn.path).set('x-forwarded-for', address).set('x-keen-token', body.csrfToken as string).send({ signIn, password })).status; // prettier-ignore
+    return (
+      await agent
+        .post(api.signIn.path)
+        .set('x-forwarded-for', address)
+        .set('x-keen-token', body.csrfToken as string)
+        .send({ signIn, password })
+    ).status;
   };
   const settle = () => new Promise((r) => setTimeout(r, 60));
   const statuses: number[] = [];
@@ -158,13 +181,24 @@ test('of three hundred guesses at one moment no more than the limit are judged, 
   await server.db.query('DELETE FROM sign_in_tries');
   const agent = request.agent(strict);
   const token = (await agent.get(api.session.path)).body.csrfToken as string;
-  const guesses = await Promise.all(Array.from({ length: 60 }, (_, i) => agent.post(api.signIn.path).set('x-keen-token', token).send({ signIn: 'noor', password: `guess ${i}` }))); // prettier-ignore
+  const guesses = await Promise.all(
+    Array.from({ length: 60 }, (_, i) =>
+      agent
+        .post(api.signIn.path)
+        .set('x-keen-token', token)
+        .send({ signIn: 'noor', password: `guess ${i}` }),
+    ),
+  );
   const judged = guesses.filter((r) => r.status === 401).length;
   expect(judged).toBeLessThanOrEqual(5);
   expect(guesses.every((r) => r.status === 401 || r.status === 429)).toBe(true);
   await server.db.query('DELETE FROM sign_in_tries');
   const noor = await signInAs(strict, 'noor', 'second password');
-  const own = await Promise.all(Array.from({ length: 60 }, (_, i) => noor.put(api.changePassword.path, { current: `guess ${i}`, next: 'a new one entirely' }))); // prettier-ignore
+  const own = await Promise.all(
+    Array.from({ length: 60 }, (_, i) =>
+      noor.put(api.changePassword.path, { current: `guess ${i}`, next: 'a new one entirely' }),
+    ),
+  );
   expect(own.filter((r) => r.body.code === 'wrong_password').length).toBeLessThanOrEqual(5);
   await server.db.query('DELETE FROM sign_in_tries');
 });
@@ -173,7 +207,8 @@ test('a name is read letter by letter: another spelling is another name, and its
   const strict = makeApp({ ...server.config, signInLimit: 3 }, server.db, server.store, server.workers);
   const agent = request.agent(strict);
   const token = (await agent.get(api.session.path)).body.csrfToken as string;
-  const attempt = async (signIn: string, password = 'second password') => (await agent.post(api.signIn.path).set('x-keen-token', token).send({ signIn, password })).status; // prettier-ignore
+  const attempt = async (signIn: string, password = 'second password') =>
+    (await agent.post(api.signIn.path).set('x-keen-token', token).send({ signIn, password })).status;
   for (const signIn of ['nóor', 'noor\u0000', 'no\u0000or', 'ｎｏｏｒ', 'noor\u00ad', 'noor\u200b', '\ud800noor']) {
     await server.db.query('DELETE FROM sign_in_tries');
     expect([signIn, await attempt(signIn)]).toEqual([signIn, 400]);
@@ -222,10 +257,14 @@ test('what hands out rights asks for the password again, and a reset is for othe
   try {
     const agent = request.agent(clocked.app);
     const { body } = await agent.get(api.session.path);
-    const first = await agent.post(api.begin.path).set('x-keen-token', body.csrfToken as string).send({ kind: 'club', place: 'One', name: 'noor', signIn: 'noor', password: 'first password' }); // prettier-ignore
+    const first = await agent
+      .post(api.begin.path)
+      .set('x-keen-token', body.csrfToken as string)
+      .send({ kind: 'club', place: 'One', name: 'noor', signIn: 'noor', password: 'first password' });
     const token = first.body.csrfToken as string;
     const put = (path: string, sent: object) => agent.put(path).set('x-keen-token', token).send(sent);
-    const add = (signIn: string) => agent.post(api.addMember.path).set('x-keen-token', token).send(person(signIn, 'steward')); // prettier-ignore
+    const add = (signIn: string) =>
+      agent.post(api.addMember.path).set('x-keen-token', token).send(person(signIn, 'steward'));
     const made = (await add('helper')).body as MemberInfo;
     expect(made.role).toBe('steward');
     now += 11 * 60_000;
@@ -265,7 +304,8 @@ test('a loopback server answers to its own names only, and the demo’s password
   expect([(await asked(named, 'obs.example')).status, (await asked(named, 'evil.example')).status]).toEqual([200, 421]);
   const demo = await startServer();
   try {
-    const proxied = (demoAsked: boolean) => makeApp({ ...demo.config, trustProxy: true, demoAsked }, demo.db, demo.store, demo.workers); // prettier-ignore
+    const proxied = (demoAsked: boolean) =>
+      makeApp({ ...demo.config, trustProxy: true, demoAsked }, demo.db, demo.store, demo.workers);
     await expect(signInAs(proxied(false), 'odalys', 'larkmoor-nights')).rejects.toThrow('401');
     expect((await request(proxied(false)).get(api.session.path)).body.demo).toBeNull();
     expect(await signInAs(proxied(true), 'odalys', 'larkmoor-nights')).toBeDefined();

@@ -146,7 +146,10 @@ export function membersService(store: Store, config: Config) {
         });
       return store.transact(async (t) => {
         // of two first persons at once one is the first
-        await store.db.query("INSERT INTO installation (name, value) VALUES ('begun', '1') ON DUPLICATE KEY UPDATE value = '1'", { transaction: t }); // prettier-ignore
+        await store.db.query(
+          "INSERT INTO installation (name, value) VALUES ('begun', '1') ON DUPLICATE KEY UPDATE value = '1'",
+          { transaction: t },
+        );
         const first = !(await others(t));
         if (!local && !first) throw begunAlready();
         const clubId = store.id();
@@ -188,7 +191,8 @@ export function membersService(store: Store, config: Config) {
         ).map(plain);
         const row = all.find((m) => m.id === id);
         if (!row) throw new Problem('not_found', 'There is no such member.');
-        const stays = (m: MemberRow) => (m.id === id ? !body.ended && (body.role ?? m.role) === 'steward' : m.role === 'steward'); // prettier-ignore
+        const stays = (m: MemberRow) =>
+          m.id === id ? !body.ended && (body.role ?? m.role) === 'steward' : m.role === 'steward';
         if (!all.some(stays)) throw new Problem('not_allowed', 'Somebody must stay steward: make another one first.');
         const next = {
           ...row,

@@ -46,7 +46,12 @@ export async function calibrationNeedsOf(
      ORDER BY MAX(r.night) DESC LIMIT ${MOST_KINDS}`,
     [rigId, now.system.key],
   );
-  const input: NeedsInput = { frames: [], library: { flats: [], darks: [], darkFlats: [] }, changing: now.aspects.flats === null ? [] : [now.aspects.flats], ...TOLERANCE }; // prettier-ignore
+  const input: NeedsInput = {
+    frames: [],
+    library: { flats: [], darks: [], darkFlats: [] },
+    changing: now.aspects.flats === null ? [] : [now.aspects.flats],
+    ...TOLERANCE,
+  };
   let [frames, leftOut] = [0, 0];
   for (const k of kinds) {
     const gain = number(k.gain);
@@ -55,15 +60,22 @@ export async function calibrationNeedsOf(
     const train = { trainRevision: k.flats ?? '', angleDeg: number(k.rotationDeg) ?? 0 };
     const of = { exposureS: k.exposureS, ...settings };
     if (k.kind === 'light') frames += Number(k.count);
-    const unsaid = gain === null || k.exposureS <= 0 || (k.kind !== 'flat' && k.kind !== 'darkFlat' && temperatureC === null); // prettier-ignore
+    const unsaid =
+      gain === null || k.exposureS <= 0 || (k.kind !== 'flat' && k.kind !== 'darkFlat' && temperatureC === null);
     if (unsaid) {
       if (k.kind === 'light') leftOut += Number(k.count);
       continue;
     }
     if (k.kind === 'light')
-      input.frames.push({ filter: k.filter, ...of, temperatureC: temperatureC!, ...train, count: Number(k.count) } satisfies CalibratedFrames); // prettier-ignore
+      input.frames.push({
+        filter: k.filter,
+        ...of,
+        temperatureC: temperatureC!,
+        ...train,
+        count: Number(k.count),
+      } satisfies CalibratedFrames);
     else if (k.kind === 'flat')
-      input.library.flats.push({ filter: k.filter, ...of, temperatureC: temperatureC ?? undefined, ...train }); // prettier-ignore
+      input.library.flats.push({ filter: k.filter, ...of, temperatureC: temperatureC ?? undefined, ...train });
     else if (k.kind === 'dark') input.library.darks.push({ ...of, temperatureC: temperatureC! });
     else if (k.kind === 'darkFlat') input.library.darkFlats.push({ ...of, temperatureC: temperatureC ?? undefined });
   }
@@ -73,7 +85,13 @@ export async function calibrationNeedsOf(
     if (m.data.system !== now.system.key || gain === null || exposureS <= 0) continue;
     const of = { exposureS, gain, binning };
     if (kind === 'flat' && filter)
-      input.library.flats.push({ filter, ...of, temperatureC: setPointC ?? undefined, trainRevision: m.flatsAspect ?? 'none', angleDeg: angleDeg ?? 0 }); // prettier-ignore
+      input.library.flats.push({
+        filter,
+        ...of,
+        temperatureC: setPointC ?? undefined,
+        trainRevision: m.flatsAspect ?? 'none',
+        angleDeg: angleDeg ?? 0,
+      });
     else if (kind === 'dark' && setPointC !== null) input.library.darks.push({ ...of, temperatureC: setPointC });
     else if (kind === 'darkFlat') input.library.darkFlats.push({ ...of, temperatureC: setPointC ?? undefined });
   }

@@ -36,12 +36,28 @@ export function mastersService(store: Store) {
   return {
     async list(who: Actor, rigId: string, system?: string): Promise<MasterRecord[]> {
       const now = await currentSystem(store, who.clubId, rigId, system);
-      const rows = await store.masters.findAll({ where: { rigId, archivedAt: null, 'data.system': now.system.key }, order: [['at', 'DESC'], ['id', 'ASC']], limit: MOST }); // prettier-ignore
+      const rows = await store.masters.findAll({
+        where: { rigId, archivedAt: null, 'data.system': now.system.key },
+        order: [
+          ['at', 'DESC'],
+          ['id', 'ASC'],
+        ],
+        limit: MOST,
+      });
       return records(who, rows.map(plain), now.aspects.flats);
     },
     async add(who: Actor, rigId: string, data: MasterFields): Promise<MasterRecord> {
       const now = await currentSystem(store, who.clubId, rigId, data.system);
-      const row: MasterRow = { id: store.id(), rigId, trainStateId: now.state.id, flatsAspect: now.aspects.flats, data, byId: who.id, at: store.now(), archivedAt: null }; // prettier-ignore
+      const row: MasterRow = {
+        id: store.id(),
+        rigId,
+        trainStateId: now.state.id,
+        flatsAspect: now.aspects.flats,
+        data,
+        byId: who.id,
+        at: store.now(),
+        archivedAt: null,
+      };
       await store.transact(async (t) => {
         await store.masters.create(row, { transaction: t });
         await store.audit(who, now.rig.name, `master ${data.kind} ${data.filter} ${data.exposureS} s`, t);

@@ -194,7 +194,8 @@ export function nightsService(store: Store) {
         // two people bringing in the same folder take turns at the rig
         await store.rigs.findByPk(rigId, { transaction: t, lock: true });
         // once for a project, whoever of those who may brings it in; else once for each person
-        const holder = (f: FrameFields) => (f.kind === 'light' && f.projectId && projects.get(f.projectId)?.ownerId) || who.id; // prettier-ignore
+        const holder = (f: FrameFields) =>
+          (f.kind === 'light' && f.projectId && projects.get(f.projectId)?.ownerId) || who.id;
         const counted = (f: FrameFields) => (f.hash ? `${holder(f)}:${f.hash}` : null);
         const hashes = body.frames.flatMap((f) => counted(f) ?? []);
         const there = new Set(
@@ -320,13 +321,16 @@ export function nightsService(store: Store) {
       id: string,
       looks: { id: string; look: FrameLook; picture: string | null }[],
     ): Promise<{ kept: number }> {
-      // prettier-ignore
       return store.transact(async (t) => {
         const run = await held(who, id, t);
         demandOwner(who, run.byId, 'this night');
         if (run.state === 'discarded') throw new Problem('already_done', 'This night has been undone.');
         const ids = looks.map((l) => l.id);
-        const own = new Set((await store.frames.findAll({ where: { runId: id, id: ids }, attributes: ['id'], transaction: t })).map((f) => plain(f).id)); // prettier-ignore
+        const own = new Set(
+          (await store.frames.findAll({ where: { runId: id, id: ids }, attributes: ['id'], transaction: t })).map(
+            (f) => plain(f).id,
+          ),
+        );
         for (const { id: frame, look, picture } of looks) {
           if (!own.has(frame)) continue;
           await store.frames.update({ look }, { where: { id: frame }, transaction: t });
@@ -347,10 +351,22 @@ export function nightsService(store: Store) {
     async judgements(who: Actor, rigId: string, asked?: string): Promise<Judgement[]> {
       const system = (await currentSystem(store, who.clubId, rigId, asked)).system.key;
       const where = { rigId, system, state: 'accepted', kind: { [Op.ne]: 'rehearsed' } } as WhereOptions<RunRow>;
-      const nights = await store.runs.findAll({ where, attributes: ['id'], order: [['night', 'DESC'], ['id', 'ASC']], limit: LEARNT_NIGHTS }); // prettier-ignore
+      const nights = await store.runs.findAll({
+        where,
+        attributes: ['id'],
+        order: [
+          ['night', 'DESC'],
+          ['id', 'ASC'],
+        ],
+        limit: LEARNT_NIGHTS,
+      });
       const runs = nights.map((n) => plain(n).id);
       if (runs.length === 0) return [];
-      const rows = await store.frames.findAll({ where: { runId: runs, kind: 'light', look: { [Op.ne]: null } } as WhereOptions<FrameRow>, order: ['runId', 'seq'], limit: LEARNT_FRAMES }); // prettier-ignore
+      const rows = await store.frames.findAll({
+        where: { runId: runs, kind: 'light', look: { [Op.ne]: null } } as WhereOptions<FrameRow>,
+        order: ['runId', 'seq'],
+        limit: LEARNT_FRAMES,
+      });
       const byRun = groupBy(rows.map(plain), (f) => f.runId);
       return [...byRun.values()].flatMap((frames) => {
         const usual = standardsOf(frames);

@@ -17,21 +17,28 @@ interface FeedRow {
   nonce: string;
 }
 /** The key of a person’s own feed: it follows from the installation’s secret, so that a dump of the database opens no calendar. */
-const keyOf = (secret: string, rigId: string, row: Pick<FeedRow, 'memberId' | 'nonce'>) => createHmac('sha256', secret).update(`calendar feed ${rigId} ${row.memberId} ${row.nonce}`).digest('hex').slice(0, 40); // prettier-ignore
+const keyOf = (secret: string, rigId: string, row: Pick<FeedRow, 'memberId' | 'nonce'>) =>
+  createHmac('sha256', secret).update(`calendar feed ${rigId} ${row.memberId} ${row.nonce}`).digest('hex').slice(0, 40);
 const same = (a: string, b: string) => a.length === b.length && timingSafeEqual(Buffer.from(a), Buffer.from(b));
-const FEEDS = 'SELECT f.member_id AS memberId, m.club_id AS clubId, f.nonce FROM calendar_feeds f JOIN members m ON m.id = f.member_id WHERE f.rig_id = ? AND m.archived_at IS NULL'; // prettier-ignore
+const FEEDS =
+  'SELECT f.member_id AS memberId, m.club_id AS clubId, f.nonce FROM calendar_feeds f JOIN members m ON m.id = f.member_id WHERE f.rig_id = ? AND m.archived_at IS NULL';
 
 /**
  * Where a rig’s nights are read by a calendar that cannot sign in: a person’s own address, the same however often it is
  * asked for. It ends when they take it back, with their membership, and with a password given them anew.
  */
 export async function feedPath(store: Store, secret: string, who: Actor, rigId: string): Promise<string> {
-  await store.db.query('INSERT IGNORE INTO calendar_feeds (member_id, rig_id, nonce, made_at) VALUES (:who, :rigId, :nonce, :now)', { replacements: { who: who.id, rigId, nonce: randomBytes(20).toString('hex'), now: store.now() } }); // prettier-ignore
+  await store.db.query(
+    'INSERT IGNORE INTO calendar_feeds (member_id, rig_id, nonce, made_at) VALUES (:who, :rigId, :nonce, :now)',
+    { replacements: { who: who.id, rigId, nonce: randomBytes(20).toString('hex'), now: store.now() } },
+  );
   const rows = await store.read<FeedRow>(`${FEEDS} AND f.member_id = ?`, [rigId, who.id]);
   return `/feeds/${rigId}/${keyOf(secret, rigId, rows[0]!)}.ics`;
 }
 export async function dropFeed(store: Store, who: Actor, rigId: string): Promise<void> {
-  await store.db.query('DELETE FROM calendar_feeds WHERE member_id = :who AND rig_id = :rigId', { replacements: { who: who.id, rigId } }); // prettier-ignore
+  await store.db.query('DELETE FROM calendar_feeds WHERE member_id = :who AND rig_id = :rigId', {
+    replacements: { who: who.id, rigId },
+  });
 }
 
 /** The nights of a rig as iCalendar: one entry for the hours it is taken, one for each leg. */
@@ -48,25 +55,50 @@ export function feedRoutes(router: Router, store: Store, config: Config): void {
     if (!rig) throw missing();
     const site = await store.sites.findByPk(plain(rig).siteId);
     const plans = await store.plans.findAll({
-      where: { rigId: id, status: { [Op.ne]: 'cancelled' }, end: { [Op.gt]: new Date(store.now().getTime() - BACK_MS) } } as WhereOptions<PlanRow>,
+      where: {
+        rigId: id,
+        status: { [Op.ne]: 'cancelled' },
+        end: { [Op.gt]: new Date(store.now().getTime() - BACK_MS) },
+      } as WhereOptions<PlanRow>,
       order: [['start', 'ASC']],
       limit: MOST_PLANS,
-    }); // prettier-ignore
+    });
     const rows = plans.map(plain);
-    const projects = await store.projects.findAll({ where: { id: [...new Set(rows.flatMap((p) => p.legs.map((l) => l.projectId)))] } }); // prettier-ignore
+    const projects = await store.projects.findAll({
+      where: { id: [...new Set(rows.flatMap((p) => p.legs.map((l) => l.projectId)))] },
+    });
     const objects = new Map(projects.map(plain).map((p) => [p.id, p.object]));
     const names = await store.names(plain(rig).clubId);
-    const calendar = ical({ name: plain(rig).name, prodId: '//keen-meridian//rig feed//EN', method: ICalCalendarMethod.PUBLISH }); // prettier-ignore
+    const calendar = ical({
+      name: plain(rig).name,
+      prodId: '//keen-meridian//rig feed//EN',
+      method: ICalCalendarMethod.PUBLISH,
+    });
     const location = site ? plain(site).name : '';
     for (const p of rows) {
-      const of = (l: PlanRow['legs'][number]) => `${objects.get(l.projectId) ?? ''}${l.panel === null ? '' : `, panel ${l.panel + 1}`}`; // prettier-ignore
+      const of = (l: PlanRow['legs'][number]) =>
+        `${objects.get(l.projectId) ?? ''}${l.panel === null ? '' : `, panel ${l.panel + 1}`}`;
       const titles = [...new Set(p.legs.map(of))].join(', ');
       const stamp = p.updatedAt;
-      calendar.createEvent({ id: `${p.id}@keen-meridian`, stamp, start: p.start, end: p.end, summary: `${titles} (${names.get(p.ownerId) ?? ''})`, location }); // prettier-ignore
+      calendar.createEvent({
+        id: `${p.id}@keen-meridian`,
+        stamp,
+        start: p.start,
+        end: p.end,
+        summary: `${titles} (${names.get(p.ownerId) ?? ''})`,
+        location,
+      });
       if (p.legs.length === 1) continue;
       for (const l of p.legs)
         if (l.start && l.end)
-          calendar.createEvent({ id: `${p.id}.${l.id}@keen-meridian`, stamp, start: new Date(l.start), end: new Date(l.end), summary: of(l), location }); // prettier-ignore
+          calendar.createEvent({
+            id: `${p.id}.${l.id}@keen-meridian`,
+            stamp,
+            start: new Date(l.start),
+            end: new Date(l.end),
+            summary: of(l),
+            location,
+          });
     }
     res.set('Cache-Control', 'private, max-age=300').type('text/calendar').send(calendar.toString());
   });

@@ -24,9 +24,20 @@ test('a plan of tonight begins now, with the time its opening still needs; one w
   expect(run.result.frames.length).toBeGreaterThan(0);
   await odalys.del(fill(api.cancelPlan.path, made.id));
   const over = await odalys.post(api.addPlan.path, plan(18, 20));
-  expect([over.status, over.body.issues[0].path, over.body.issues[0].message]).toEqual([400, 'legs.0.until', expect.stringContaining('have passed')]); // prettier-ignore
+  expect([over.status, over.body.issues[0].path, over.body.issues[0].message]).toEqual([
+    400,
+    'legs.0.until',
+    expect.stringContaining('have passed'),
+  ]);
   // another night is whole
-  expect(Date.parse(((await odalys.post(api.addPlan.path, (await somethingToPlan(odalys, '2027-01-22')).plan(18, 20))).body as PlanRecord).start)).toBe(Date.parse('2027-01-22T18:00:00Z')); // prettier-ignore
+  expect(
+    Date.parse(
+      (
+        (await odalys.post(api.addPlan.path, (await somethingToPlan(odalys, '2027-01-22')).plan(18, 20)))
+          .body as PlanRecord
+      ).start,
+    ),
+  ).toBe(Date.parse('2027-01-22T18:00:00Z'));
 });
 
 test('hours by the clock in which the object is down hold the rig, and nothing is taken in them', async () => {
@@ -54,7 +65,9 @@ test('a protected plan that its owner cancels and plans anew stays protected', a
   const { plan } = await somethingToPlan(teun, '2027-02-05');
   const made = (await teun.post(api.addPlan.path, plan(19, 20))).body as PlanRecord;
   const locks = [{ field: 'order' as const, reason: 'for the colour' }];
-  expect((await odalys.put(fill(api.changePlan.path, made.id), { ...plan(19, 20), locks, version: made.version })).status).toBe(200); // prettier-ignore
+  expect(
+    (await odalys.put(fill(api.changePlan.path, made.id), { ...plan(19, 20), locks, version: made.version })).status,
+  ).toBe(200);
   await teun.del(fill(api.cancelPlan.path, made.id));
   const other = plan(19, 20);
   other.legs[0]!.settings.order = 'block';

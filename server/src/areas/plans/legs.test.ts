@@ -23,8 +23,19 @@ describe('a night of several legs', () => {
   test('takes the rig from its opening to its closing; its hours come from the sky, not from who sends it', async () => {
     const { plan, leg, projects } = await somethingToPlan(odalys, '2027-01-20');
     const other = projects[1]!;
-    const legs = [leg(18, 20), { ...leg(20, 22, { id: 'two', projectId: other.id, until: { by: 'darkness', which: 'astronomical', offsetMin: -30 } }) }]; // prettier-ignore
-    const got = await add(plan(0, 0, { legs, opening: usualOpening(120).map((s) => ({ ...s, notBefore: null })), closing: usualClosing() })); // prettier-ignore
+    const legs = [
+      leg(18, 20),
+      {
+        ...leg(20, 22, {
+          id: 'two',
+          projectId: other.id,
+          until: { by: 'darkness', which: 'astronomical', offsetMin: -30 },
+        }),
+      },
+    ];
+    const got = await add(
+      plan(0, 0, { legs, opening: usualOpening(120).map((s) => ({ ...s, notBefore: null })), closing: usualClosing() }),
+    );
     expect(got.status).toBe(200);
     const made = got.body as PlanRecord;
     expect(made.legs.map((l) => l.object)).toEqual([projects[0]!.object, other.object]);
@@ -35,13 +46,26 @@ describe('a night of several legs', () => {
     const clash = await add(plan(late - 0.1, late + 1));
     expect(clash.body.code).toBe('night_overlap');
     expect(clash.body.detail).toContain(`${projects[0]!.object}, ${other.object}`);
-    const kept = await server.db.query('SELECT project_id FROM plan_projects WHERE plan_id = ?', { replacements: [made.id], type: QueryTypes.SELECT }); // prettier-ignore
+    const kept = await server.db.query('SELECT project_id FROM plan_projects WHERE plan_id = ?', {
+      replacements: [made.id],
+      type: QueryTypes.SELECT,
+    });
     expect(kept).toHaveLength(2);
   });
   test('its rehearsal counts every frame for the project of its leg, once', async () => {
     const { plan, leg, projects } = await somethingToPlan(odalys, '2027-01-24');
     const [a, b] = [projects[0]!, projects[1]!];
-    const legs = [leg(18, 20), leg(20, 22, { id: 'two', projectId: b.id, settings: { ...leg(0, 0).settings, filters: b.goals.map((g) => ({ name: g.filter, exposureS: g.exposureS, quota: g.quota })) } })]; // prettier-ignore
+    const legs = [
+      leg(18, 20),
+      leg(20, 22, {
+        id: 'two',
+        projectId: b.id,
+        settings: {
+          ...leg(0, 0).settings,
+          filters: b.goals.map((g) => ({ name: g.filter, exposureS: g.exposureS, quota: g.quota })),
+        },
+      }),
+    ];
     const made = (await add(plan(0, 0, { legs }))).body as PlanRecord;
     const run = (await odalys.post(fill(api.rehearse.path, made.id), { seed: 4 })).body as RunRecord;
     expect(run.legs.map((l) => l.projectId)).toEqual([a.id, b.id]);
@@ -59,7 +83,11 @@ describe('a second camera beside a leg', () => {
     const some = await somethingToPlan(odalys, night, '250 mm Newtonian');
     const lead = some.projects.find((p) => p.system === 'newtonian')!;
     const beside = some.projects.find((p) => p.system === 'lens')!;
-    const settings = (p: ProjectRecord, quota = 300) => ({ ...some.leg(0, 0).settings, focus: { policy: 'offsets' as const, everyMin: 60 }, filters: p.goals.slice(0, 2).map((g) => ({ name: g.filter, exposureS: g.exposureS, quota })) }); // prettier-ignore
+    const settings = (p: ProjectRecord, quota = 300) => ({
+      ...some.leg(0, 0).settings,
+      focus: { policy: 'offsets' as const, everyMin: 60 },
+      filters: p.goals.slice(0, 2).map((g) => ({ name: g.filter, exposureS: g.exposureS, quota })),
+    });
     const follower = { projectId: beside.id, settings: settings(beside), waitedFor: false };
     const leg = some.leg(20, 22, { projectId: lead.id, settings: settings(lead), follower });
     return { ...some, lead, beside, leg, settings };
@@ -96,8 +124,16 @@ describe('a second camera beside a leg', () => {
       return [got.status, got.body.issues?.[0].path, got.body.issues?.[0].message];
     };
     const other = projects.find((p) => p.system === 'newtonian' && p.id !== lead.id)!;
-    expect(await refused(other)).toEqual([400, 'legs.0.follower.projectId', expect.stringContaining('leading camera itself')]); // prettier-ignore
-    expect(await refused(all.find((p) => p.rigId !== lead.rigId)!)).toEqual([400, 'legs.0.follower.projectId', expect.stringContaining('another rig')]); // prettier-ignore
+    expect(await refused(other)).toEqual([
+      400,
+      'legs.0.follower.projectId',
+      expect.stringContaining('leading camera itself'),
+    ]);
+    expect(await refused(all.find((p) => p.rigId !== lead.rigId)!)).toEqual([
+      400,
+      'legs.0.follower.projectId',
+      expect.stringContaining('another rig'),
+    ]);
   });
 });
 
@@ -112,20 +148,42 @@ describe('what no night can be is refused with its place', () => {
   };
   test('no leg, a leg twice, a project of another rig, an hour that never comes', async () => {
     expect(await refused((p) => (p.legs = []))).toEqual([400, 'legs', 'a night plan needs at least one leg']);
-    expect(await refused((p) => (p.legs = [p.legs[0]!, p.legs[0]!]))).toEqual([400, 'legs.1', expect.stringContaining('twice')]); // prettier-ignore
-    expect(await refused((p, all) => (p.legs[0]!.projectId = all.find((q) => q.rigId !== p.rigId)!.id))).toEqual([400, 'legs.0.projectId', expect.stringContaining('another rig')]); // prettier-ignore
-    expect(await refused((p) => (p.legs[0]!.from = { by: 'altitude', deg: 89, offsetMin: 0 }))).toEqual([400, 'legs.0.from', expect.stringContaining('never stands at 89')]); // prettier-ignore
+    expect(await refused((p) => (p.legs = [p.legs[0]!, p.legs[0]!]))).toEqual([
+      400,
+      'legs.1',
+      expect.stringContaining('twice'),
+    ]);
+    expect(await refused((p, all) => (p.legs[0]!.projectId = all.find((q) => q.rigId !== p.rigId)!.id))).toEqual([
+      400,
+      'legs.0.projectId',
+      expect.stringContaining('another rig'),
+    ]);
+    expect(await refused((p) => (p.legs[0]!.from = { by: 'altitude', deg: 89, offsetMin: 0 }))).toEqual([
+      400,
+      'legs.0.from',
+      expect.stringContaining('never stands at 89'),
+    ]);
   });
   test('a rehearsal of thousands of focus runs is refused, with what to do', async () => {
     const { plan, rig } = await somethingToPlan(odalys, '2027-02-10');
     const p = plan(17, 29);
-    p.legs[0]!.settings = { ...p.legs[0]!.settings, order: 'rolling', focus: { policy: 'every-change' }, filters: ['L', 'R'].map((name) => ({ name, exposureS: 1, quota: 9999 })) }; // prettier-ignore
+    p.legs[0]!.settings = {
+      ...p.legs[0]!.settings,
+      order: 'rolling',
+      focus: { policy: 'every-change' },
+      filters: ['L', 'R'].map((name) => ({ name, exposureS: 1, quota: 9999 })),
+    };
     // a focuser that takes no time: else the night itself holds few
     const setup = {
       ...rig.setup,
       systems: rig.setup.systems.map((s) => ({ ...s, overheads: { ...s.overheads, autofocusS: 0 } })),
     };
-    const changed = await odalys.post(fill(api.reviseRig.path, rig.id), { name: rig.name, siteId: rig.siteId, setup, version: rig.version }); // prettier-ignore
+    const changed = await odalys.post(fill(api.reviseRig.path, rig.id), {
+      name: rig.name,
+      siteId: rig.siteId,
+      setup,
+      version: rig.version,
+    });
     expect(changed.status).toBe(200);
     const made = (await add(p)).body as PlanRecord;
     const run = await odalys.post(fill(api.rehearse.path, made.id), { seed: 1 });
@@ -137,7 +195,10 @@ describe('what no night can be is refused with its place', () => {
     const p = plan(18, 20);
     p.legs[0]!.until = { by: 'clock', at: '2027-01-29T16:30:00.000Z' };
     const made = (await add(p)).body as PlanRecord;
-    expect([made.legs[0]!.object, Date.parse(made.end) < Date.parse('2027-01-29T07:00:00Z')]).toEqual([projects[0]!.object, true]); // prettier-ignore
+    expect([made.legs[0]!.object, Date.parse(made.end) < Date.parse('2027-01-29T07:00:00Z')]).toEqual([
+      projects[0]!.object,
+      true,
+    ]);
   });
 });
 

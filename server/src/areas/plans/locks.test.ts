@@ -25,7 +25,11 @@ async function protectedPlan(night: string) {
 const later = (p: PlanFields, days: number): PlanFields => {
   const move = (at: string) => new Date(Date.parse(at) + days * 86_400_000).toISOString();
   const night = move(`${p.night}T12:00:00.000Z`).slice(0, 10);
-  const legs = p.legs.map((l) => ({ ...l, from: { by: 'clock' as const, at: move((l.from as { at: string }).at) }, until: { by: 'clock' as const, at: move((l.until as { at: string }).at) } })); // prettier-ignore
+  const legs = p.legs.map((l) => ({
+    ...l,
+    from: { by: 'clock' as const, at: move((l.from as { at: string }).at) },
+    until: { by: 'clock' as const, at: move((l.until as { at: string }).at) },
+  }));
   return { ...p, night, legs };
 };
 

@@ -28,14 +28,38 @@ async function mosaic(night: string, columns = 2) {
   const { name: _n, ...like } = some.projects[0]!;
   const { object, objectType, raDeg, decDeg, sizeArcmin, rigId, system, angleDeg, minimumAltitudeDeg, goals, note } =
     like;
-  const fields = { name: `mosaic ${night}`, object, objectType, raDeg, decDeg, sizeArcmin, rigId, system, angleDeg, minimumAltitudeDeg, goals, note }; // prettier-ignore
+  const fields = {
+    name: `mosaic ${night}`,
+    object,
+    objectType,
+    raDeg,
+    decDeg,
+    sizeArcmin,
+    rigId,
+    system,
+    angleDeg,
+    minimumAltitudeDeg,
+    goals,
+    note,
+  };
   const made = (await odalys.post(api.addProject.path, fields)).body as ProjectRecord;
-  const framing: FramingFields = { raDeg, decDeg, angleDeg: 0, windowPaDeg: null, columns, rows: 1, overlap: 0.1, star: null, guideExposureS: null }; // prettier-ignore
+  const framing: FramingFields = {
+    raDeg,
+    decDeg,
+    angleDeg: 0,
+    windowPaDeg: null,
+    columns,
+    rows: 1,
+    overlap: 0.1,
+    star: null,
+    guideExposureS: null,
+  };
   const pin = async (f: FramingFields, version: number) =>
     (await odalys.put(fill(api.pinFraming.path, made.id), { framing: f, version })).body as ProjectRecord;
   return { ...some, project: await pin(framing, made.version), framing, pin };
 }
-const panelsIn = (framing: FramingFields, rig: RigRecord, system: string) => panelsOf(mosaicOf(framing, viewOf(rig.setup, system))); // prettier-ignore
+const panelsIn = (framing: FramingFields, rig: RigRecord, system: string) =>
+  panelsOf(mosaicOf(framing, viewOf(rig.setup, system)));
 
 describe('a mosaic', () => {
   test('is worked panel by panel: each panel has its own sky, quota and frames', async () => {
@@ -43,7 +67,14 @@ describe('a mosaic', () => {
     const none = project.goals.map(() => 0);
     expect(project).toMatchObject({ panels: 2, byPanel: [none, none], done: none });
     const filters = project.goals.map((g) => ({ name: g.filter, exposureS: g.exposureS, quota: 3 }));
-    const of = (panel: number, from: number, to: number) => leg(from, to, { id: `p${panel}`, projectId: project.id, panel, turnMin: 60, settings: { ...leg(0, 0).settings, filters } }); // prettier-ignore
+    const of = (panel: number, from: number, to: number) =>
+      leg(from, to, {
+        id: `p${panel}`,
+        projectId: project.id,
+        panel,
+        turnMin: 60,
+        settings: { ...leg(0, 0).settings, filters },
+      });
     const got = await odalys.post(api.addPlan.path, plan(18, 22, { legs: [of(0, 18, 22), of(1, 18, 22)] }));
     expect(got.status).toBe(200);
     const saved = got.body as PlanRecord;
@@ -64,9 +95,18 @@ describe('a mosaic', () => {
     const [east, west] = panelsIn(framing, rig, project.system);
     const [goal] = project.goals;
     const frame = (n: number, at?: { raDeg: number; decDeg: number }) => ({
-      kind: 'light', projectId: project.id, filter: goal!.filter, exposureS: goal!.exposureS, startedAt: '2026-10-20T20:00:00.000Z', file: `f${n}.fits`,
-      hash: null, header: at ? { raDeg: at.raDeg, decDeg: at.decDeg } : {}, accepted: true, reason: '', refusal: null,
-    }); // prettier-ignore
+      kind: 'light',
+      projectId: project.id,
+      filter: goal!.filter,
+      exposureS: goal!.exposureS,
+      startedAt: '2026-10-20T20:00:00.000Z',
+      file: `f${n}.fits`,
+      hash: null,
+      header: at ? { raDeg: at.raDeg, decDeg: at.decDeg } : {},
+      accepted: true,
+      reason: '',
+      refusal: null,
+    });
     const far = { raDeg: project.raDeg, decDeg: project.decDeg > 0 ? project.decDeg - 40 : project.decDeg + 40 };
     const frames = [frame(1, east), frame(2, east), frame(3, west), frame(4), frame(5, far)];
     const body = { system: project.system, night: '2026-10-20', name: 'two panels', frames };

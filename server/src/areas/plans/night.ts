@@ -21,7 +21,13 @@ export interface PlanSky {
   prepared: PreparedLeg[];
 }
 
-export const skySite = (s: SiteRow): Site => ({ latitudeDeg: s.latitudeDeg, longitudeDeg: s.longitudeDeg, elevationM: s.elevationM, timeZone: s.timeZone, horizon: s.horizon }); // prettier-ignore
+export const skySite = (s: SiteRow): Site => ({
+  latitudeDeg: s.latitudeDeg,
+  longitudeDeg: s.longitudeDeg,
+  elevationM: s.elevationM,
+  timeZone: s.timeZone,
+  horizon: s.horizon,
+});
 
 export async function siteOf(store: Store, siteId: string): Promise<SiteRow> {
   return plain((await store.sites.findByPk(siteId))!);
@@ -63,13 +69,27 @@ export async function skyOfPlan(
     const { raDeg, decDeg } = pointing(project, leg.panel, setup);
     const { minimumAltitudeDeg } = project;
     skies.set(workOf(leg), {
-      sky: { night, target: target({ site, date: of.date, raDeg, decDeg, minimumAltitudeDeg, darkness: 'astronomical', stepMin: 5 }) }, // prettier-ignore
+      sky: {
+        night,
+        target: target({
+          site,
+          date: of.date,
+          raDeg,
+          decDeg,
+          minimumAltitudeDeg,
+          darkness: 'astronomical',
+          stepMin: 5,
+        }),
+      },
       done: await doneOf(store, leg.projectId, leg.panel),
     });
   }
   const followers = new Map<string, FollowerFacts>();
   for (const id of new Set(of.plan.legs.flatMap((l) => l.follower?.projectId ?? [])))
-    followers.set(id, { overheads: viewOf(of.build, of.projects.get(id)!.system).overheads, done: await doneOf(store, id, null) }); // prettier-ignore
+    followers.set(id, {
+      overheads: viewOf(of.build, of.projects.get(id)!.system).overheads,
+      done: await doneOf(store, id, null),
+    });
   const prepared = of.plan.legs.map((leg) => {
     const { sky, done } = skies.get(workOf(leg))!;
     const follower = leg.follower && followers.get(leg.follower.projectId)!;

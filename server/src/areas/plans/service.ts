@@ -90,7 +90,12 @@ export function plansService(store: Store) {
       const source = sources.find((q) => q.id === p.fromPlanId);
       if (!source) return null;
       const moved = movedToNight(decided(source), nightMover(zones.get(source.rigId)!, source.night, p.night));
-      return { planId: source.id, owner: names.get(source.ownerId) ?? '', night: source.night, changed: changedFields(moved, decided(p)) }; // prettier-ignore
+      return {
+        planId: source.id,
+        owner: names.get(source.ownerId) ?? '',
+        night: source.night,
+        changed: changedFields(moved, decided(p)),
+      };
     };
     return rows.map((p) => ({
       id: p.id,
@@ -122,7 +127,11 @@ export function plansService(store: Store) {
   /** The time zones of rigs’ sites, by rig. */
   async function zonesOf(plans: readonly PlanRow[], t?: Transaction): Promise<Map<string, string>> {
     const ids = [...new Set(plans.map((p) => p.rigId))];
-    const rows = await store.read<{ id: string; zone: string }>('SELECT g.id, s.time_zone AS zone FROM rigs g JOIN sites s ON s.id = g.site_id WHERE g.id IN (?)', [ids], t); // prettier-ignore
+    const rows = await store.read<{ id: string; zone: string }>(
+      'SELECT g.id, s.time_zone AS zone FROM rigs g JOIN sites s ON s.id = g.site_id WHERE g.id IN (?)',
+      [ids],
+      t,
+    );
     return new Map(rows.map((r) => [r.id, r.zone]));
   }
   /** What a member changes must leave closed fields as they are. */
@@ -149,10 +158,16 @@ export function plansService(store: Store) {
   async function lockedBefore(who: Actor, { fields: f, start, end }: Checked, t: Transaction) {
     if (who.role === 'steward') return null;
     const rows = await store.plans.findAll({
-      where: { ownerId: who.id, rigId: f.rigId, status: 'cancelled', start: { [Op.lt]: end }, end: { [Op.gt]: start } } as WhereOptions<PlanRow>,
+      where: {
+        ownerId: who.id,
+        rigId: f.rigId,
+        status: 'cancelled',
+        start: { [Op.lt]: end },
+        end: { [Op.gt]: start },
+      } as WhereOptions<PlanRow>,
       order: [['updatedAt', 'DESC']],
       transaction: t,
-    }); // prettier-ignore
+    });
     const source = rows.map(plain).find((p) => p.updatedBy === who.id && (p.locks.length > 0 || p.locked === 1));
     if (!source) return null;
     if (source.locked === 1)
@@ -178,22 +193,37 @@ export function plansService(store: Store) {
       const project = projects.get(l.projectId)!;
       if (project.rigId !== f.rigId) refuse(`legs.${i}.projectId`, `${project.name} is taken with another rig`);
       if (l.panel !== null && l.panel >= (panelCount(project) > 1 ? panelCount(project) : 0))
-        refuse(`legs.${i}.panel`, panelCount(project) > 1 ? `${project.name} has ${panelCount(project)} panels` : `${project.name} is one field, without panels`); // prettier-ignore
+        refuse(
+          `legs.${i}.panel`,
+          panelCount(project) > 1
+            ? `${project.name} has ${panelCount(project)} panels`
+            : `${project.name} is one field, without panels`,
+        );
       if (project.system !== system)
         refuse(`legs.${i}.projectId`, 'all legs of a plan are taken with one imaging system of the rig');
     });
     const besides = f.legs.map((l) => (l.follower ? projects.get(l.follower.projectId)! : null));
     besides.forEach((p, i) => {
       if (p && p.rigId !== f.rigId) refuse(`legs.${i}.follower.projectId`, `${p.name} is taken with another rig`);
-      if (p && p.system === system) refuse(`legs.${i}.follower.projectId`, `${p.name} is taken with the leading camera itself`); // prettier-ignore
-      if (p && besides.some((q) => q && q.system !== p.system)) refuse(`legs.${i}.follower.projectId`, 'one second camera follows in a plan'); // prettier-ignore
+      if (p && p.system === system)
+        refuse(`legs.${i}.follower.projectId`, `${p.name} is taken with the leading camera itself`);
+      if (p && besides.some((q) => q && q.system !== p.system))
+        refuse(`legs.${i}.follower.projectId`, 'one second camera follows in a plan');
     });
     const current = await currentSystem(store, who.clubId, f.rigId, system);
     const site = await siteOf(store, current.rig.siteId);
     // what has passed of tonight is not planned any more
     const now = store.now().getTime();
     const nowMs = eveningDate(site.timeZone, now) === f.night ? now : undefined;
-    const sky = await skyOfPlan(store, { plan: f, date: f.night, site, projects, build: current.revision.setup, system, nowMs }); // prettier-ignore
+    const sky = await skyOfPlan(store, {
+      plan: f,
+      date: f.night,
+      site,
+      projects,
+      build: current.revision.setup,
+      system,
+      nowMs,
+    });
     const span = nightSpan(f, sky.prepared, sky.night, [], nowMs);
     if (!span) {
       const trouble = sky.prepared[0]!.trouble!;
@@ -203,7 +233,11 @@ export function plansService(store: Store) {
     if (span.endMs - span.startMs > 20 * HOUR_MS) refuse('legs', 'a night is shorter than 20 hours');
     const evening = eveningDate(site.timeZone, span.startMs);
     if (evening !== f.night) refuse('legs', `begin in the night of ${evening}, the plan is for ${f.night}`);
-    const most = sky.prepared.reduce((sum, { input: t }) => sum + (t ? mostFrames(t.filters, t.overheads.downloadS, (Date.parse(t.end) - Date.parse(t.start)) / 1000) : 0), 0); // prettier-ignore
+    const most = sky.prepared.reduce(
+      (sum, { input: t }) =>
+        sum + (t ? mostFrames(t.filters, t.overheads.downloadS, (Date.parse(t.end) - Date.parse(t.start)) / 1000) : 0),
+      0,
+    );
     const shortestS = Math.min(...f.legs.flatMap((l) => l.settings.filters.map((x) => x.exposureS)));
     const { downloadS } = current.setup.overheads;
     const frames = Math.min(most, (span.endMs - span.startMs) / 1000 / (shortestS + downloadS));
@@ -252,7 +286,10 @@ export function plansService(store: Store) {
   async function keepProjects(planId: string, legs: readonly PlanLegRow[], t: Transaction): Promise<void> {
     await store.db.query('DELETE FROM plan_projects WHERE plan_id = ?', { replacements: [planId], transaction: t });
     for (const id of projectsIn(legs))
-      await store.db.query('INSERT INTO plan_projects (plan_id, project_id) VALUES (?, ?)', { replacements: [planId, id], transaction: t }); // prettier-ignore
+      await store.db.query('INSERT INTO plan_projects (plan_id, project_id) VALUES (?, ?)', {
+        replacements: [planId, id],
+        transaction: t,
+      });
   }
 
   return {
@@ -266,7 +303,10 @@ export function plansService(store: Store) {
           status: { [Op.ne]: 'cancelled' },
           ...(night ? { night } : {}),
         } as WhereOptions<PlanRow>,
-        order: [['start', 'DESC'], ['id', 'ASC']], // prettier-ignore
+        order: [
+          ['start', 'DESC'],
+          ['id', 'ASC'],
+        ],
         ...pageOf(page),
       });
       return records(rows.map(plain), names);
@@ -316,7 +356,10 @@ export function plansService(store: Store) {
         demandLocks(who, row.locks, decided(row), f);
         const names = await store.names(who.clubId, t);
         if (row.status === 'cancelled')
-          throw new Problem('cancelled', `${names.get(row.updatedBy ?? '') ?? 'Somebody'} cancelled this plan. What you have here can be saved as a new one.`); // prettier-ignore
+          throw new Problem(
+            'cancelled',
+            `${names.get(row.updatedBy ?? '') ?? 'Somebody'} cancelled this plan. What you have here can be saved as a new one.`,
+          );
         if (row.status !== 'planned') throw new Problem('already_done', 'This plan has been run; make a new one.');
         await demandVersion(version, row, store, () => record(row, names, t), t);
         const next = {

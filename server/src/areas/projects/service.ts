@@ -36,7 +36,12 @@ const doneByGoal = (goals: readonly Goal[], taken: readonly Taken[]): number[] =
   goals.map((g) => taken.reduce((s, t) => s + (goalFor(goals, t) === g ? t.accepted : 0), 0));
 /** The same for each panel of a mosaic. */
 const doneByPanel = (goals: readonly Goal[], taken: readonly Taken[], panels: number) =>
-  Array.from({ length: panels }, (_, k) => doneByGoal(goals, taken.filter((t) => t.panel === k))); // prettier-ignore
+  Array.from({ length: panels }, (_, k) =>
+    doneByGoal(
+      goals,
+      taken.filter((t) => t.panel === k),
+    ),
+  );
 
 /** What counts of a mosaic: of each panel as many as its goal asks for. */
 const countedOf = (goals: readonly Goal[], byPanel: readonly number[][]): number[] =>

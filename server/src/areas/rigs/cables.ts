@@ -21,7 +21,15 @@ export function cablesService(store: Store) {
     ): Promise<CablesRecord> {
       const { rig } = await currentRig(store, who.clubId, rigId);
       return store.transact(async (t) => {
-        await keepOneOfRig(store, who, store.cables, rigId, { version, fields: { sheet } }, () => record(who, rigId, t), t); // prettier-ignore
+        await keepOneOfRig(
+          store,
+          who,
+          store.cables,
+          rigId,
+          { version, fields: { sheet } },
+          () => record(who, rigId, t),
+          t,
+        );
         await store.audit(
           who,
           rig.name,

@@ -60,7 +60,9 @@ async function found(store: Store, where: string, values: readonly unknown[], t?
   }));
   const ids = revisions.map((r) => r.setup.systems.map((s) => r.trainStates[s.key] ?? r.trainStateId));
   const options = t ? { transaction: t } : {};
-  const states = ids.length ? (await store.trainStates.findAll({ where: { id: ids.flat() }, ...options })).map(plain) : []; // prettier-ignore
+  const states = ids.length
+    ? (await store.trainStates.findAll({ where: { id: ids.flat() }, ...options })).map(plain)
+    : [];
   const stateOf = new Map(states.map((s) => [s.id, s]));
   return rows.map(({ id, clubId, siteId, name, version, updatedAt, updatedBy, archivedAt }, i) => ({
     rig: { id, clubId, siteId, name, version, updatedAt, updatedBy, archivedAt },
@@ -81,7 +83,11 @@ export const currentRigs = (store: Store, clubId: string, t?: Transaction): Prom
 
 /** Only that a rig is the club's, where nothing of it is needed. */
 export async function demandRig(store: Store, clubId: string, rigId: string, t?: Transaction): Promise<void> {
-  const rows = await store.read('SELECT id FROM rigs WHERE id = ? AND club_id = ? AND archived_at IS NULL', [rigId, clubId], t); // prettier-ignore
+  const rows = await store.read(
+    'SELECT id FROM rigs WHERE id = ? AND club_id = ? AND archived_at IS NULL',
+    [rigId, clubId],
+    t,
+  );
   if (rows.length === 0) throw new Problem('not_found', 'There is no such rig.');
 }
 

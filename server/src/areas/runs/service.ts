@@ -191,42 +191,72 @@ export function runsService(store: Store, runTask: RunTask) {
       const beside = await besideOf(who, plan, projects);
       const missing = plan.legs.flatMap((leg, i) => [
         ...absent(leg.settings, setup, `legs.${i}.settings.filters`),
-        ...(leg.follower && beside ? absent(leg.follower.settings, beside.setup, `legs.${i}.follower.settings.filters`) : []),
-      ]); // prettier-ignore
+        ...(leg.follower && beside
+          ? absent(leg.follower.settings, beside.setup, `legs.${i}.follower.settings.filters`)
+          : []),
+      ]);
       if (missing.length)
-        throw new Problem('invalid_input', `${rig.name} no longer holds ${[...new Set(missing.map((f) => f.name))].join(', ')}`, {
-          issues: missing.map(({ path, name }) => ({ path, message: `${name} is not in the wheel` })),
-        }); // prettier-ignore
+        throw new Problem(
+          'invalid_input',
+          `${rig.name} no longer holds ${[...new Set(missing.map((f) => f.name))].join(', ')}`,
+          {
+            issues: missing.map(({ path, name }) => ({ path, message: `${name} is not in the wheel` })),
+          },
+        );
       const offsets = await offsetsHolding(store, now);
       const { opening, closing, watches } = plan;
       const legs = plan.legs.map(({ start: _s, end: _e, flipAt: _f, ...leg }) => leg);
       const night = parseInput(NightPlan, { opening, legs, closing, watches });
       const site = await siteOf(store, rig.siteId);
-      const sky = await skyOfPlan(store, { plan: night, date: plan.night, site, projects, build: now.revision.setup, system: now.system.key }); // prettier-ignore
+      const sky = await skyOfPlan(store, {
+        plan: night,
+        date: plan.night,
+        site,
+        projects,
+        build: now.revision.setup,
+        system: now.system.key,
+      });
       const laid = layNight(night, sky.prepared, sky.night);
       if (!laid) throw new Problem('invalid_input', 'No leg of this plan has any hours in its night any more.');
       const focusRuns = laid.legs.reduce((sum, l, i) => sum + focusRunsOf(l, night.legs[i]!.settings.focus.policy), 0);
       if (focusRuns > MOST_FOCUS_RUNS)
-        throw new Problem('too_much_work', `The plan asks for ${focusRuns} focus runs, a rehearsal plays ${MOST_FOCUS_RUNS} at most: longer exposures, offsets, or another order.`); // prettier-ignore
+        throw new Problem(
+          'too_much_work',
+          `The plan asks for ${focusRuns} focus runs, a rehearsal plays ${MOST_FOCUS_RUNS} at most: longer exposures, offsets, or another order.`,
+        );
       const lowest = night.legs.map((l) => projects.get(l.projectId)!.minimumAltitudeDeg);
       const targets = night.legs.map((l) => pointing(projects.get(l.projectId)!, l.panel, setup));
-      const world = (of: RigSetup) => ({ ...hiddenWorldOf(of, seed, laid.startMs, laid.endMs), longitudeDeg: site.longitudeDeg }); // prettier-ignore
+      const world = (of: RigSetup) => ({
+        ...hiddenWorldOf(of, seed, laid.startMs, laid.endMs),
+        longitudeDeg: site.longitudeDeg,
+      });
       const reach = (of: RigSetup) => FOCUS_REACH_ZONES * zoneStepsOf(of);
       const around = { prepared: sky.prepared, targets };
       const result = await runTask(
         'rehearse',
         {
-          plan: runPlanOf(night, laid, { ...around, night: sky.night, sky: { site: skySite(site), minimumAltitudeDeg: lowest }, offsets: applied(offsets), focusReachSteps: reach(setup) }),
+          plan: runPlanOf(night, laid, {
+            ...around,
+            night: sky.night,
+            sky: { site: skySite(site), minimumAltitudeDeg: lowest },
+            offsets: applied(offsets),
+            focusReachSteps: reach(setup),
+          }),
           world: world(setup),
           overheads: setup.overheads,
           beside: beside && {
-            of: { ...around, offsets: applied(await offsetsHolding(store, beside)), focusReachSteps: reach(beside.setup), watches },
+            of: {
+              ...around,
+              offsets: applied(await offsetsHolding(store, beside)),
+              focusReachSteps: reach(beside.setup),
+              watches,
+            },
             world: world(beside.setup),
             overheads: followingOverheads(beside.setup.overheads),
           },
         },
         who.id,
-      ); // prettier-ignore
+      );
       const row: RunRow = {
         id: store.id(),
         kind: 'rehearsed',
@@ -257,7 +287,10 @@ export function runsService(store: Store, runTask: RunTask) {
         // a night that was brought in has no plan
         where: { rigId: rigs.map((r) => r.id), planId: { [Op.ne]: null } } as WhereOptions<RunRow>,
         attributes: { exclude: ['result'] },
-        order: [['at', 'DESC'], ['id', 'ASC']], // prettier-ignore
+        order: [
+          ['at', 'DESC'],
+          ['id', 'ASC'],
+        ],
         ...pageOf(page),
       });
       return headsOf(rows.map(plain), names);
@@ -293,12 +326,26 @@ export function runsService(store: Store, runTask: RunTask) {
           // a night of its own, of the other system
           const { result: _r, ...like } = run;
           const night: RunRow = {
-            ...like, id: store.id(), kind: 'live', state: 'accepted', planId: null, system: beside.system.key, trainStateId: beside.state.id,
-            aspects: beside.aspects, offsetSetId: null, acceptedPlan: null, name: `beside ${[...new Set(plan.legs.map((l) => projects.get(l.projectId)!.object))].join(', ')}`.slice(0, 120), result: null,
-          }; // prettier-ignore
+            ...like,
+            id: store.id(),
+            kind: 'live',
+            state: 'accepted',
+            planId: null,
+            system: beside.system.key,
+            trainStateId: beside.state.id,
+            aspects: beside.aspects,
+            offsetSetId: null,
+            acceptedPlan: null,
+            name: `beside ${[...new Set(plan.legs.map((l) => projects.get(l.projectId)!.object))].join(', ')}`.slice(
+              0,
+              120,
+            ),
+            result: null,
+          };
           await store.runs.create(night, { transaction: t });
           await keepTaken(who, night, result.follower, { ...taking, projectOf: (leg) => leg.follower!.projectId }, t);
-          for (const p of projects.values()) if (p.system === night.system) await assignPanels(store, p, beside.setup, t, night.id); // prettier-ignore
+          for (const p of projects.values())
+            if (p.system === night.system) await assignPanels(store, p, beside.setup, t, night.id);
         }
         await store.runs.update(
           { kind: 'live', state: 'accepted', acceptedPlan: plan.id },

@@ -53,7 +53,11 @@ export function weatherService(store: Store, forecaster: Forecaster = simulatedF
             return { startMs, endMs: startMs + 1000 * f.exposureS, cloud: CLOUD.has(f.refusal ?? '') };
           });
           // cloud during which nothing was exposed, as the run’s log has it
-          const waited = (waitedOut.get(runId) ?? []).map((e): SkyFrame => ({ startMs: Date.parse(e.start), endMs: Date.parse(e.end), cloud: true })); // prettier-ignore
+          const waited = (waitedOut.get(runId) ?? []).map((e): SkyFrame => ({
+            startMs: Date.parse(e.start),
+            endMs: Date.parse(e.end),
+            cloud: true,
+          }));
           return [...seen, ...waited].sort((a, b) => a.startMs - b.startMs);
         }),
       );

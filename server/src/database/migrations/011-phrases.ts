@@ -9,5 +9,7 @@ export async function up(db: Sequelize): Promise<void> {
     ['runs', 'result'],
     ['guide_logs', 'summary'],
   ])
-    await db.query(`UPDATE ${table} SET ${column} = REPLACE(${column}, '"said":[', '"phrases":[') WHERE ${column} LIKE '%"said":[%'`); // prettier-ignore
+    await db.query(
+      `UPDATE ${table} SET ${column} = REPLACE(${column}, '"said":[', '"phrases":[') WHERE ${column} LIKE '%"said":[%'`,
+    );
 }

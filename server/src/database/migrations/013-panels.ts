@@ -6,7 +6,9 @@ import { QueryTypes, type Sequelize } from 'sequelize';
  */
 export async function up(db: Sequelize): Promise<void> {
   await db.query('ALTER TABLE frames ADD COLUMN IF NOT EXISTS panel SMALLINT NULL AFTER project_id');
-  await db.query('ALTER TABLE frames ADD INDEX IF NOT EXISTS progress_by_panel (project_id, kind, run_id, panel, filter, exposure_s, accepted)'); // prettier-ignore
+  await db.query(
+    'ALTER TABLE frames ADD INDEX IF NOT EXISTS progress_by_panel (project_id, kind, run_id, panel, filter, exposure_s, accepted)',
+  );
   await db.query('ALTER TABLE frames DROP INDEX IF EXISTS progress');
   const plans = await db.query<{ id: string; legs: string | object[]; watches: string | object }>(
     'SELECT id, legs, watches FROM plans',

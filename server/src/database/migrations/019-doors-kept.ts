@@ -11,7 +11,9 @@ export async function up(db: Sequelize): Promise<void> {
     `ALTER TABLE members MODIFY sign_in VARCHAR(60) CHARACTER SET ascii COLLATE ascii_bin NOT NULL,
        ADD COLUMN IF NOT EXISTS session_epoch INT NOT NULL DEFAULT 0`,
   );
-  await db.query('ALTER TABLE sign_in_tries ADD COLUMN IF NOT EXISTS id BIGINT UNSIGNED NOT NULL AUTO_INCREMENT PRIMARY KEY FIRST'); // prettier-ignore
+  await db.query(
+    'ALTER TABLE sign_in_tries ADD COLUMN IF NOT EXISTS id BIGINT UNSIGNED NOT NULL AUTO_INCREMENT PRIMARY KEY FIRST',
+  );
   await db.query(
     `CREATE TABLE IF NOT EXISTS calendar_feeds (member_id ${ID} NOT NULL, rig_id ${ID} NOT NULL,
        nonce CHAR(40) CHARACTER SET ascii COLLATE ascii_bin NOT NULL, made_at DATETIME(3) NOT NULL,

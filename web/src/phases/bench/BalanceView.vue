@@ -37,7 +37,11 @@ const scale = useSpringScale(
   computed(() => club.rig?.id ?? ''),
   latitudeDeg,
 );
-const { assessed, solution, balanced, held, disagrees, verdict, detail, after, moments } = useBalance(setup, latitudeDeg, scale.found); // prettier-ignore
+const { assessed, solution, balanced, held, disagrees, verdict, detail, after, moments } = useBalance(
+  setup,
+  latitudeDeg,
+  scale.found,
+);
 
 /** Writes the solver's moves into the draft, as if they had been carried out. */
 function carryOut() {

@@ -14,10 +14,26 @@ const bars = computed<Bar[]>(() => [
   ...props.found.buses.flatMap((b) => [
     { name: b.name, what: `data ${figure(b.asked, 0)} of ${figure(b.carries, 0)} MB/s`, share: b.asked / b.carries },
     { name: '', what: `ports ${b.used} of ${b.ports}`, share: b.used / b.ports },
-    { name: '', what: `5 V ${figure(b.takenA, 1)} of ${figure(b.givesA, 1)} A`, share: b.givesA > 0 ? b.takenA / b.givesA : Number(b.takenA > 0) * 2 }, // prettier-ignore
+    {
+      name: '',
+      what: `5 V ${figure(b.takenA, 1)} of ${figure(b.givesA, 1)} A`,
+      share: b.givesA > 0 ? b.takenA / b.givesA : Number(b.takenA > 0) * 2,
+    },
   ]),
-  { name: 'Supply', what: `${figure(props.found.peakA, 1)} of ${figure(props.supply.amps, 1)} A at most`, share: props.supply.amps > 0 ? props.found.peakA / props.supply.amps : 2 }, // prettier-ignore
-  ...(props.found.haveWh === null ? [] : [{ name: 'Battery', what: `${figure(props.found.needWh, 0)} of ${figure(props.found.haveWh, 0)} Wh`, share: props.found.needWh / props.found.haveWh }]), // prettier-ignore
+  {
+    name: 'Supply',
+    what: `${figure(props.found.peakA, 1)} of ${figure(props.supply.amps, 1)} A at most`,
+    share: props.supply.amps > 0 ? props.found.peakA / props.supply.amps : 2,
+  },
+  ...(props.found.haveWh === null
+    ? []
+    : [
+        {
+          name: 'Battery',
+          what: `${figure(props.found.needWh, 0)} of ${figure(props.found.haveWh, 0)} Wh`,
+          share: props.found.needWh / props.found.haveWh,
+        },
+      ]),
 ]);
 const level = (share: number) => (share > 1 ? 'bad' : share > 0.8 ? 'caution' : 'good');
 </script>

@@ -15,21 +15,61 @@ const FEEDS = [
   { value: 'usb', label: 'data cable' },
   { value: 'own', label: 'its own' },
 ];
-const HEADS = ['Name', 'Hangs on', 'Bus', 'Data', 'Data cable', 'Power from', 'Mean', 'Most', 'Power cable', 'Copper', '']; // prettier-ignore
-const places = (own = '') => [{ value: COMPUTER, label: 'Computer' }, ...props.sheet.hubs.filter((h) => h.key !== own).map((h) => ({ value: h.key, label: h.name }))]; // prettier-ignore
+const HEADS = [
+  'Name',
+  'Hangs on',
+  'Bus',
+  'Data',
+  'Data cable',
+  'Power from',
+  'Mean',
+  'Most',
+  'Power cable',
+  'Copper',
+  '',
+];
+const places = (own = '') => [
+  { value: COMPUTER, label: 'Computer' },
+  ...props.sheet.hubs.filter((h) => h.key !== own).map((h) => ({ value: h.key, label: h.name })),
+];
 const freeKey = (word: string) => {
   const taken = new Set([...props.sheet.hubs, ...props.sheet.devices].map((x) => x.key));
   let n = 1;
   while (taken.has(`${word}-${n}`)) n++;
   return `${word}-${n}`;
 };
-const addHub = () => props.sheet.hubs.push({ key: freeKey('hub'), name: 'Another hub', at: COMPUTER, bus: 'usb3', ports: 4, givesA: 2, lengthM: 1 }); // prettier-ignore
-const addDevice = () => props.sheet.devices.push({ key: freeKey('device'), name: 'Another device', at: props.sheet.hubs[0]?.key ?? COMPUTER, bus: 'usb2', megabytesPerS: 0.1, lengthM: 1, feed: 'supply', meanW: 1, peakW: 5, dcLengthM: 1, dcMm2: 1 }); // prettier-ignore
+const addHub = () =>
+  props.sheet.hubs.push({
+    key: freeKey('hub'),
+    name: 'Another hub',
+    at: COMPUTER,
+    bus: 'usb3',
+    ports: 4,
+    givesA: 2,
+    lengthM: 1,
+  });
+const addDevice = () =>
+  props.sheet.devices.push({
+    key: freeKey('device'),
+    name: 'Another device',
+    at: props.sheet.hubs[0]?.key ?? COMPUTER,
+    bus: 'usb2',
+    megabytesPerS: 0.1,
+    lengthM: 1,
+    feed: 'supply',
+    meanW: 1,
+    peakW: 5,
+    dcLengthM: 1,
+    dcMm2: 1,
+  });
 /** What hung on a hub that goes hangs on the one above. */
 function dropHub(key: string) {
   const { sheet } = props;
   const above = sheet.hubs.find((h) => h.key === key)?.at ?? COMPUTER;
-  sheet.hubs.splice(sheet.hubs.findIndex((h) => h.key === key), 1); // prettier-ignore
+  sheet.hubs.splice(
+    sheet.hubs.findIndex((h) => h.key === key),
+    1,
+  );
   for (const one of [...sheet.hubs, ...sheet.devices]) if (one.at === key) one.at = above;
 }
 const dropDevice = (key: string) =>

@@ -33,7 +33,9 @@ const verdict = computed(() => {
   const more = rest.filter((f) => f.level !== 'good').length;
   return { level: first!.level, text: units.say(first!.said) + (more ? ` And ${more} more below.` : '') };
 });
-const detail = computed(() => (record.value?.kept ? '' : 'As such rigs usually are, from memory: put it right and keep it.')); // prettier-ignore
+const detail = computed(() =>
+  record.value?.kept ? '' : 'As such rigs usually are, from memory: put it right and keep it.',
+);
 const SUPPLY = [
   { key: 'volts', label: 'Voltage', dimension: 'number', unit: 'V', decimals: 1, min: 3, max: 60 },
   { key: 'amps', label: 'It gives', dimension: 'number', unit: 'A', decimals: 1, min: 0, max: 200 },

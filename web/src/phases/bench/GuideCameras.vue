@@ -19,17 +19,66 @@ const begin = () => {
 };
 const number = { dimension: 'number', optional: true } as const;
 const SENSOR = [
-  { key: 'quantumEfficiency', label: `Quantum efficiency (${ASSUMED.quantumEfficiency} if empty)`, ...number, min: 0.01, max: 1, step: 0.01 },
-  { key: 'readNoiseE', label: `Read noise (${ASSUMED.readNoiseE} if empty)`, ...number, unit: 'e⁻', decimals: 1, min: 0, max: 50, step: 0.1 },
-  { key: 'fullWellE', label: `Full well (${ASSUMED.fullWellE} if empty)`, ...number, unit: 'e⁻', decimals: 0, min: 500, max: 500_000, step: 500 },
-] as const; // prettier-ignore
+  {
+    key: 'quantumEfficiency',
+    label: `Quantum efficiency (${ASSUMED.quantumEfficiency} if empty)`,
+    ...number,
+    min: 0.01,
+    max: 1,
+    step: 0.01,
+  },
+  {
+    key: 'readNoiseE',
+    label: `Read noise (${ASSUMED.readNoiseE} if empty)`,
+    ...number,
+    unit: 'e⁻',
+    decimals: 1,
+    min: 0,
+    max: 50,
+    step: 0.1,
+  },
+  {
+    key: 'fullWellE',
+    label: `Full well (${ASSUMED.fullWellE} if empty)`,
+    ...number,
+    unit: 'e⁻',
+    decimals: 0,
+    min: 500,
+    max: 500_000,
+    step: 500,
+  },
+] as const;
 const SCOPE = [
   { key: 'focalLengthMm', label: 'Focal length', dimension: 'length', decimals: 0, min: 20, max: 3000 },
-  { key: 'apertureMm', label: `Aperture (f/${ASSUMED.scopeFocalRatio} if empty)`, dimension: 'length', decimals: 0, min: 10, max: 400, optional: true },
+  {
+    key: 'apertureMm',
+    label: `Aperture (f/${ASSUMED.scopeFocalRatio} if empty)`,
+    dimension: 'length',
+    decimals: 0,
+    min: 10,
+    max: 400,
+    optional: true,
+  },
   { key: 'pixelUm', label: 'Pixel', dimension: 'number', unit: 'µm', min: 1, max: 30, step: 0.1 },
-  { key: 'widthPx', label: `Sensor, width (${ASSUMED.widthPx} if empty)`, ...number, unit: 'px', decimals: 0, min: 100, max: 20_000 },
-  { key: 'heightPx', label: `Sensor, height (${ASSUMED.heightPx} if empty)`, ...number, unit: 'px', decimals: 0, min: 100, max: 20_000 },
-] as const; // prettier-ignore
+  {
+    key: 'widthPx',
+    label: `Sensor, width (${ASSUMED.widthPx} if empty)`,
+    ...number,
+    unit: 'px',
+    decimals: 0,
+    min: 100,
+    max: 20_000,
+  },
+  {
+    key: 'heightPx',
+    label: `Sensor, height (${ASSUMED.heightPx} if empty)`,
+    ...number,
+    unit: 'px',
+    decimals: 0,
+    min: 100,
+    max: 20_000,
+  },
+] as const;
 const side = computed(
   () =>
     [

@@ -43,9 +43,21 @@ const edit = useRigDraft();
 const setup = computed(() => edit.draft.value?.setup ?? null);
 const off = computed(() => !session.mayEdit);
 const {
-  pupil, guider, path, prismInput, found, told, signs, otherGlassMm, filterShift, begin, place, moveOut, guideSideMm,
+  pupil,
+  guider,
+  path,
+  prismInput,
+  found,
+  told,
+  signs,
+  otherGlassMm,
+  filterShift,
+  begin,
+  place,
+  moveOut,
+  guideSideMm,
   fillGuideSide,
-} = useOffAxis(setup); // prettier-ignore
+} = useOffAxis(setup);
 const prismFigures = computed<[string, string][]>(() => {
   const f = found.value;
   if (!f) return [];

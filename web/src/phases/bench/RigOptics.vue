@@ -12,9 +12,17 @@ defineProps<{ setup: RigSetup; off: boolean }>();
 const OPTICS = [
   { key: 'focalLengthMm', label: 'Focal length', dimension: 'length', decimals: 0, min: 10, max: 20000 },
   { key: 'apertureMm', label: 'Aperture', dimension: 'length', decimals: 0, min: 5, max: 2000 },
-  { key: 'obstructionMm', label: 'Obstruction, across', dimension: 'length', decimals: 0, min: 0, max: 1500, optional: true },
+  {
+    key: 'obstructionMm',
+    label: 'Obstruction, across',
+    dimension: 'length',
+    decimals: 0,
+    min: 0,
+    max: 1500,
+    optional: true,
+  },
   { key: 'focuserStepUm', label: 'Focuser step', dimension: 'number', unit: 'µm', min: 0.01, step: 0.1 },
-] as const; // prettier-ignore
+] as const;
 const CAMERA = [
   { key: 'pixelUm', label: 'Pixel', dimension: 'number', unit: 'µm', min: 0.5, max: 50, step: 0.01 },
   { key: 'widthPx', label: 'Width', dimension: 'number', unit: 'px', decimals: 0, min: 1 },

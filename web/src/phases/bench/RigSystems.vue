@@ -64,7 +64,10 @@ const fresh = ref('');
 const rename = (key: string, name: string) =>
   name.trim() && void change((b) => (b.systems.find((s) => s.key === key)!.name = name.trim()));
 const remove = (key: string) =>
-  void change((b) => (b.systems = b.systems.filter((s) => s.key !== key)), club.rig!.systems.find((s) => s.key !== key)?.key); // prettier-ignore
+  void change(
+    (b) => (b.systems = b.systems.filter((s) => s.key !== key)),
+    club.rig!.systems.find((s) => s.key !== key)?.key,
+  );
 const lead = (key: string) =>
   void change((b) => b.systems.sort((x, y) => Number(y.key === key) - Number(x.key === key)));
 </script>

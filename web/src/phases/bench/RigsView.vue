@@ -53,7 +53,12 @@ const verdict = computed(() => {
   ];
   // good here is good of the whole rig: a train that stands wrong is no small print
   const distance = valueOrNull(() => trainDistance(plainCopy(s)));
-  const train = distance?.verdict ?? judge('good', phrase('balance.rig-path', { pathMm: stretchOf(s.train).counted.reduce((sum, p) => sum + countedMm(p), 0) })); // prettier-ignore
+  const train =
+    distance?.verdict ??
+    judge(
+      'good',
+      phrase('balance.rig-path', { pathMm: stretchOf(s.train).counted.reduce((sum, p) => sum + countedMm(p), 0) }),
+    );
   return judge(
     [level, train.level].includes('bad') ? 'bad' : [level, train.level].includes('caution') ? 'caution' : 'good',
     phrase(much, { massKg: mass.value, ratedKg: s.mount.ratedLoadKg, loadPercent: Math.round(share * 100) }),

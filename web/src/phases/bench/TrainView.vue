@@ -50,8 +50,23 @@ function markGuider(on: boolean) {
     else delete p.guider;
   });
 }
-const { shown, variant, corrector, train, distance, result, reduced, view, mismatches, pieceOf, insert, add, sayRole, verdict, detail } =
-  useTrain(setup, drawer); // prettier-ignore
+const {
+  shown,
+  variant,
+  corrector,
+  train,
+  distance,
+  result,
+  reduced,
+  view,
+  mismatches,
+  pieceOf,
+  insert,
+  add,
+  sayRole,
+  verdict,
+  detail,
+} = useTrain(setup, drawer);
 /** A length somebody typed is theirs, no longer assumed. */
 function typedLength(p: TrainPart, mm: number | null) {
   if (mm === null || mm === p.lengthMm) return;

@@ -6,7 +6,11 @@ import type { Component } from 'vue';
 import { atHand } from '../../test/worker.ts';
 
 let works: object = {};
-jest.unstable_mockModule('comlink', () => ({ expose: (w: object) => (works = w), wrap: () => works, proxy: <T>(v: T) => v })); // prettier-ignore
+jest.unstable_mockModule('comlink', () => ({
+  expose: (w: object) => (works = w),
+  wrap: () => works,
+  proxy: <T>(v: T) => v,
+}));
 await import('../../workers/core.worker.ts');
 jest.unstable_mockModule('../../workers/index.ts', () => ({
   core: () => works,
@@ -31,7 +35,11 @@ async function bench(view: Component, of: RigBuild, role: 'steward' | 'guest' = 
   const at = await mountScreen(view, {
     rigs: [record],
     member: me({ role }),
-    answers: [{ method: 'PUT', path: /rigs/, body: saved }, { method: 'POST', path: /rigs/, body: saved }, { path: /\/api\//, body: [] }], // prettier-ignore
+    answers: [
+      { method: 'PUT', path: /rigs/, body: saved },
+      { method: 'POST', path: /rigs/, body: saved },
+      { path: /\/api\//, body: [] },
+    ],
   });
   await flushPromises();
   const save = async () => {
@@ -87,7 +95,8 @@ describe('an off-axis guider', () => {
   });
   test('is looked at by a guest without a button that moves it', async () => {
     const { wrapper } = await bench(OffAxisView, build('astrograph'), 'guest');
-    for (const text of ['Move it out', 'Change the guide-side', 'Put one in']) expect(button(wrapper, text)).toBeUndefined(); // prettier-ignore
+    for (const text of ['Move it out', 'Change the guide-side', 'Put one in'])
+      expect(button(wrapper, text)).toBeUndefined();
   });
 });
 
@@ -97,7 +106,9 @@ describe('the train', () => {
     const { wrapper, save } = await bench(TrainView, of);
     const missing = Number(/([\d.]+)\s?mm short/.exec(verdict(wrapper))![1]);
     await press(wrapper, 'Add another piece');
-    const lengths = wrapper.findAll('input').filter((i) => /documented/i.test(i.element.labels?.[0]?.textContent ?? '')); // prettier-ignore
+    const lengths = wrapper
+      .findAll('input')
+      .filter((i) => /documented/i.test(i.element.labels?.[0]?.textContent ?? ''));
     const last = lengths.at(-2)!; // before the camera: nothing new stands behind the sensor
     await last.setValue(String(missing));
     await flushPromises();
@@ -141,7 +152,11 @@ describe('the focuser', () => {
     expect(wrapper.findAll('button').filter((b) => b.text() === '✕').length).toBeGreaterThan(0);
     const withRing = choices();
     expect(withRing).toBeGreaterThanOrEqual(before);
-    await wrapper.findAll('button').filter((b) => b.text() === '✕').at(-1)!.trigger('click'); // prettier-ignore
+    await wrapper
+      .findAll('button')
+      .filter((b) => b.text() === '✕')
+      .at(-1)!
+      .trigger('click');
     await flushPromises();
     expect(choices()).toBeLessThanOrEqual(withRing);
   });
@@ -161,7 +176,10 @@ describe('bench cards', () => {
 
 describe('balance', () => {
   test('against a spring scale that says otherwise asks which is right, and moves nothing', async () => {
-    const readings = (z: number) => [{ axis: 'dec', attitudeDeg: 0, tubeSide: 'left', forceTowardN: 5 - z, forceBackN: 5 + z, leverMm: 300 }, { axis: 'ra', attitudeDeg: 0, tubeSide: 'left', forceTowardN: 5, forceBackN: 5, leverMm: 300 }]; // prettier-ignore
+    const readings = (z: number) => [
+      { axis: 'dec', attitudeDeg: 0, tubeSide: 'left', forceTowardN: 5 - z, forceBackN: 5 + z, leverMm: 300 },
+      { axis: 'ra', attitudeDeg: 0, tubeSide: 'left', forceTowardN: 5, forceBackN: 5, leverMm: 300 },
+    ];
     const of = build('refractor');
     localStorage.setItem(personalKey(`readings.${rig(of).id}`), JSON.stringify(readings(2)));
     const { wrapper } = await bench(BalanceView, of);

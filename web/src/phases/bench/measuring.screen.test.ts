@@ -140,9 +140,14 @@ describe('imaging systems', () => {
     mountScreen(RigSystems, {
       rigs: [record],
       props: { edit: edit(), off: false, ...props },
-      answers: [{ method: 'PUT', path: /rigs/, body: { ...record, revision: 2 } }, { method: 'POST', path: /rigs/, body: { ...record, revision: 2 } }], // prettier-ignore
+      answers: [
+        { method: 'PUT', path: /rigs/, body: { ...record, revision: 2 } },
+        { method: 'POST', path: /rigs/, body: { ...record, revision: 2 } },
+      ],
     });
-  const revised = () => (sent.find((s) => s.method !== 'GET')?.body as { setup?: { systems: { key: string; name: string; offAxis?: unknown }[] }; version?: number } | undefined); // prettier-ignore
+  const revised = () =>
+    sent.find((s) => s.method !== 'GET')?.body as
+      { setup?: { systems: { key: string; name: string; offAxis?: unknown }[] }; version?: number } | undefined;
   test('a new one begins like the one looked at, without its guider, at the end', async () => {
     const { wrapper } = await begin();
     await button(wrapper, 'Add a system')!.trigger('click');
@@ -167,7 +172,11 @@ describe('imaging systems', () => {
     expect(revised()).toBeUndefined();
   });
   test('who may not change it sees them, and no button that changes', async () => {
-    const { wrapper } = await mountScreen(RigSystems, { rigs: [record], props: { edit: edit(), off: true }, member: me({ role: 'guest' }) }); // prettier-ignore
+    const { wrapper } = await mountScreen(RigSystems, {
+      rigs: [record],
+      props: { edit: edit(), off: true },
+      member: me({ role: 'guest' }),
+    });
     expect(wrapper.findAll('tbody tr')).toHaveLength(2);
     for (const text of ['Add a system', 'Take away', 'Let it lead']) expect(button(wrapper, text)).toBeUndefined();
   });

@@ -21,7 +21,17 @@ beforeEach(() => {
   document.body.innerHTML = '';
 });
 const setupOf = (): RigSetup => reactive(structuredClone(viewOf(RIGS[0]!.build)));
-const drawn = (more: object = {}) => ({ id: '00000000-0000-4000-8000-000000000700', name: 'dew ring', kind: 'other', massKg: 0.21, lengthMm: null, widthMm: null, usedIn: [], ...more }) as unknown as PartRecord; // prettier-ignore
+const drawn = (more: object = {}) =>
+  ({
+    id: '00000000-0000-4000-8000-000000000700',
+    name: 'dew ring',
+    kind: 'other',
+    massKg: 0.21,
+    lengthMm: null,
+    widthMm: null,
+    usedIn: [],
+    ...more,
+  }) as unknown as PartRecord;
 async function parts(off = false, drawer: PartRecord[] = []) {
   const setup = setupOf();
   const screen = await mountScreen(RigParts, { props: { setup, parts: drawer, off } });
@@ -46,7 +56,10 @@ describe('parts of a rig', () => {
     expect(p.placeFrom).toBeUndefined();
     const asks = wrapper.get('[data-test="where-from"]');
     expect(asks.text()).toContain(`Where is the place of ${p.name} from?`);
-    await asks.findAll('button').find((b) => b.text() === 'Measured by me')!.trigger('click'); // prettier-ignore
+    await asks
+      .findAll('button')
+      .find((b) => b.text() === 'Measured by me')!
+      .trigger('click');
     expect(p.placeFrom).toMatchObject({ kind: 'measured', by: 'Noor Vik' });
     expect(wrapper.find('[data-test="where-from"]').exists()).toBe(false);
     expect(p.ruler).toBeUndefined();
@@ -73,14 +86,21 @@ describe('parts of a rig', () => {
     }
   });
   test('from the drawer comes with its mass, under a name of its own the second time', async () => {
-    const { setup, wrapper } = await parts(false, [drawn(), drawn({ id: '00000000-0000-4000-8000-000000000701', name: 'finder', massKg: 0.4, lengthMm: 0, widthMm: 80 })]); // prettier-ignore
+    const { setup, wrapper } = await parts(false, [
+      drawn(),
+      drawn({ id: '00000000-0000-4000-8000-000000000701', name: 'finder', massKg: 0.4, lengthMm: 0, widthMm: 80 }),
+    ]);
     const begun = setup.placed.length;
     await pick(wrapper, 'Add a part from the drawer', drawn().id);
     await pick(wrapper, 'Add a part from the drawer', drawn().id);
     await pick(wrapper, 'Add a part from the drawer', '00000000-0000-4000-8000-000000000701');
     await pick(wrapper, 'Add a part from the drawer', 'nobody’s');
     const added = setup.placed.slice(begun);
-    expect(added.map((p) => [p.name, p.massKg])).toEqual([['dew ring', 0.21], ['dew ring (2)', 0.21], ['finder', 0.4]]); // prettier-ignore
+    expect(added.map((p) => [p.name, p.massKg])).toEqual([
+      ['dew ring', 0.21],
+      ['dew ring (2)', 0.21],
+      ['finder', 0.4],
+    ]);
     expect(added.map((p) => p.lengthMm! > 0 && p.widthMm! > 0)).toEqual([true, true, true]);
     await press(wrapper, 'Take off dew ring');
     expect(setup.placed.map((p) => p.name)).not.toContain('dew ring');
@@ -104,9 +124,14 @@ describe('where a number comes from', () => {
   test('is a letter and a sentence', async () => {
     expect(await shown(undefined)).toEqual(['?', 'Mass: nobody said where it is from']);
     expect(await shown({ kind: 'documented' })).toEqual(['d', 'Mass: documented']);
-    expect(await shown({ kind: 'measured', by: 'Ilse', at: '2026-03-04' })).toEqual(['m', 'Mass: measured (Ilse, 4 Mar 2026)']); // prettier-ignore
+    expect(await shown({ kind: 'measured', by: 'Ilse', at: '2026-03-04' })).toEqual([
+      'm',
+      'Mass: measured (Ilse, 4 Mar 2026)',
+    ]);
     expect((await shown({ kind: 'assumed', spread: 0.1 }))[1]).toMatch(/^Mass: assumed, ±0\.10\skg$/);
-    expect((await shown({ kind: 'assumed', spread: 20 }, { what: 'Place', dimension: 'length' }))[1]).toMatch(/±20\smm$/); // prettier-ignore
+    expect((await shown({ kind: 'assumed', spread: 20 }, { what: 'Place', dimension: 'length' }))[1]).toMatch(
+      /±20\smm$/,
+    );
     localStorage.setItem('keen.units', 'imperial');
     expect((await shown({ kind: 'assumed', spread: 0.1 }))[1]).toMatch(/±0\.2\d?\slb$/);
   });
@@ -117,7 +142,11 @@ describe('where a number comes from', () => {
     await pressOutside('As documented');
     await pressOutside('Assumed');
     const [measured, documented, assumed] = wrapper.emitted('change')!.map((e) => e[0] as Origin);
-    expect(measured).toMatchObject({ kind: 'measured', by: 'Noor Vik', at: expect.stringMatching(/^\d{4}-\d\d-\d\d$/) }); // prettier-ignore
+    expect(measured).toMatchObject({
+      kind: 'measured',
+      by: 'Noor Vik',
+      at: expect.stringMatching(/^\d{4}-\d\d-\d\d$/),
+    });
     expect(documented).toEqual({ kind: 'documented', at: (measured as { at: string }).at });
     expect(assumed).toEqual({ kind: 'assumed', spread: 0.3 });
   });

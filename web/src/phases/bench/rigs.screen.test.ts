@@ -35,12 +35,19 @@ describe('rigs', () => {
     const mine = await mountScreen(RigsView, { rigs: [], sites: [] });
     expect(mine.wrapper.find('[data-test="empty"] a').text()).toBe('Begin with the place');
     const members = [{ ...me(), name: 'Odalys Brandt' }];
-    const { wrapper } = await mountScreen(EmptyState, { member: me({ role: 'member', clubKind: 'club' }), rigs: [], props: { title: 'No rig yet', lacks: 'rig' }, answers: [{ path: /members/, body: members }] }); // prettier-ignore
+    const { wrapper } = await mountScreen(EmptyState, {
+      member: me({ role: 'member', clubKind: 'club' }),
+      rigs: [],
+      props: { title: 'No rig yet', lacks: 'rig' },
+      answers: [{ path: /members/, body: members }],
+    });
     expect(wrapper.text()).toContain('Odalys Brandt can add it');
     expect(wrapper.find('a').exists()).toBe(false);
   });
   test('a mass somebody changes is marked as theirs, and the save carries it', async () => {
-    const { wrapper, sent } = await mountScreen(RigsView, { answers: [...quiet, { method: 'POST', path: /revisions/, body: { ...rig(), revision: 2, version: 2 } }] }); // prettier-ignore
+    const { wrapper, sent } = await mountScreen(RigsView, {
+      answers: [...quiet, { method: 'POST', path: /revisions/, body: { ...rig(), revision: 2, version: 2 } }],
+    });
     const mass = wrapper.find('[data-test="parts"] input.mono');
     await mass.setValue('5.6 kg');
     await mass.trigger('change');
@@ -57,7 +64,10 @@ describe('rigs', () => {
   });
   test('what one system shows is saved without touching the other', async () => {
     const two = rig(ridge);
-    const { wrapper, club, sent } = await mountScreen(RigsView, { rigs: [two], answers: [...quiet, { method: 'POST', path: /revisions/, body: { ...two, version: 2, revision: 2 } }] }); // prettier-ignore
+    const { wrapper, club, sent } = await mountScreen(RigsView, {
+      rigs: [two],
+      answers: [...quiet, { method: 'POST', path: /revisions/, body: { ...two, version: 2, revision: 2 } }],
+    });
     club.look(two.id, 'lens');
     await flushPromises();
     const mass = wrapper.find('[data-test="parts"] input.mono');
@@ -88,7 +98,11 @@ describe('rigs', () => {
 });
 
 test('a new rig from kinds of things is one the server takes; without a site it says so', async () => {
-  const { sent } = await mountScreen(NewRig, { rigs: [], props: { open: true }, answers: [{ method: 'POST', path: /rigs/, body: rig() }] }); // prettier-ignore
+  const { sent } = await mountScreen(NewRig, {
+    rigs: [],
+    props: { open: true },
+    answers: [{ method: 'POST', path: /rigs/, body: rig() }],
+  });
   await flushPromises();
   const name = document.querySelector<HTMLInputElement>('.ant-modal input[type="text"]')!;
   name.value = 'balcony';

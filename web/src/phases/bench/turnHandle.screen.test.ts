@@ -14,8 +14,14 @@ const setup = () => structuredClone(viewOf(RIGS[0]!.build));
 async function rear(off = false) {
   const s = setup();
   const assessed = assess(parseInput(AssessInput, assessInputOf(s, 47)));
-  const { wrapper } = await mountScreen(ElevationView, { props: { setup: s, view: 'rear', assessed, solution: null, width: 400, height: 400, siblingWidth: 600, off } }); // prettier-ignore
-  return { wrapper, handle: wrapper.findComponent(TurnHandle), emitted: () => wrapper.findComponent(ElevationView).emitted('turn') }; // prettier-ignore
+  const { wrapper } = await mountScreen(ElevationView, {
+    props: { setup: s, view: 'rear', assessed, solution: null, width: 400, height: 400, siblingWidth: 600, off },
+  });
+  return {
+    wrapper,
+    handle: wrapper.findComponent(TurnHandle),
+    emitted: () => wrapper.findComponent(ElevationView).emitted('turn'),
+  };
 }
 const at = (handle: Awaited<ReturnType<typeof rear>>['handle'], deg: number) => {
   const { cx, cy, r } = handle.props();
@@ -30,7 +36,11 @@ describe('the handle of the turn', () => {
     for (const deg of [-50, 0, 45]) await handle.trigger('pointermove', at(handle, deg));
     await handle.trigger('pointerup');
     await handle.trigger('pointermove', at(handle, 90));
-    expect(emitted()).toEqual([[10, true], [60, false], [105, false]]); // prettier-ignore
+    expect(emitted()).toEqual([
+      [10, true],
+      [60, false],
+      [105, false],
+    ]);
     await handle.trigger('pointerdown', at(handle, 170));
     await handle.trigger('pointermove', at(handle, -170));
     expect(emitted()!.at(-1)).toEqual([20, true]);
@@ -39,7 +49,10 @@ describe('the handle of the turn', () => {
     const { handle, emitted } = await rear();
     await handle.trigger('keydown', { key: 'ArrowRight', shiftKey: true });
     await handle.trigger('keydown', { key: 'ArrowLeft' });
-    expect(emitted()).toEqual([[15, true], [-1, true]]); // prettier-ignore
+    expect(emitted()).toEqual([
+      [15, true],
+      [-1, true],
+    ]);
     const shut = await rear(true);
     await shut.handle.trigger('keydown', { key: 'ArrowRight' });
     await shut.handle.trigger('pointerdown', at(shut.handle, 0));

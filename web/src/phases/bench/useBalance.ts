@@ -77,12 +77,20 @@ export function useBalance(
   const held = computed(() => {
     const [f, a] = [measured.value?.frictionNm, assessed.value];
     if (!f || !a || disagrees.value || balanced.value || f.dec === undefined || f.ra === undefined) return null;
-    const raNm = (STANDARD_GRAVITY * Math.abs(Math.cos((latitudeDeg.value * Math.PI) / 180)) * Math.abs(a.momentKgMm.x)) / 1000; // prettier-ignore
+    const raNm =
+      (STANDARD_GRAVITY * Math.abs(Math.cos((latitudeDeg.value * Math.PI) / 180)) * Math.abs(a.momentKgMm.x)) / 1000;
     return a.decTorqueMaxNm < f.dec && raNm < f.ra ? { decNm: f.dec, raNm: f.ra } : null;
   });
   const verdict = computed<Verdict>(() => {
     const d = disagrees.value;
-    if (d) return judge('caution', phrase('balance.scale-disagrees', { part: [phrase(`infer.${d.k}`, { momentKgCm: d.scale / 10 })], partsKgCm: d.parts / 10 })); // prettier-ignore
+    if (d)
+      return judge(
+        'caution',
+        phrase('balance.scale-disagrees', {
+          part: [phrase(`infer.${d.k}`, { momentKgCm: d.scale / 10 })],
+          partsKgCm: d.parts / 10,
+        }),
+      );
     if (held.value) return judge('good', phrase('balance.held', held.value));
     const s = solution.value;
     const a = assessed.value;

@@ -40,7 +40,8 @@ export function useCables() {
   );
   const saving = useSaving<CablesRecord>(
     kept,
-    (version) => call(api.keepCables, { params: { id: club.rig!.id }, body: { sheet: plainCopy(kept.draft.value!), version } }), // prettier-ignore
+    (version) =>
+      call(api.keepCables, { params: { id: club.rig!.id }, body: { sheet: plainCopy(kept.draft.value!), version } }),
     (r) => (record.value = r),
     () => 'Kept for everybody who uses this rig.',
   );

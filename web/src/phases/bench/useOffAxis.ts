@@ -109,6 +109,19 @@ export function useOffAxis(setup: Readonly<Ref<RigSetup | null>>) {
     guider.value!.spacersMm += guideSideMm.value;
   }
   return {
-    pupil, guider, path, prismInput, found, told, signs, otherGlassMm, filterShift, begin, place, moveOut, guideSideMm, fillGuideSide,
-  }; // prettier-ignore
+    pupil,
+    guider,
+    path,
+    prismInput,
+    found,
+    told,
+    signs,
+    otherGlassMm,
+    filterShift,
+    begin,
+    place,
+    moveOut,
+    guideSideMm,
+    fillGuideSide,
+  };
 }

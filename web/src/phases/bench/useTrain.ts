@@ -163,5 +163,21 @@ export function useTrain(setup: Readonly<Ref<RigSetup | null>>, drawer: Readonly
     ];
     return parts.filter(Boolean).join(' ');
   });
-  return { shown, variant, corrector, train, distance, result, reduced, view, mismatches, pieceOf, insert, add, sayRole, verdict, detail }; // prettier-ignore
+  return {
+    shown,
+    variant,
+    corrector,
+    train,
+    distance,
+    result,
+    reduced,
+    view,
+    mismatches,
+    pieceOf,
+    insert,
+    add,
+    sayRole,
+    verdict,
+    detail,
+  };
 }

@@ -19,13 +19,34 @@ beforeEach(() => {
   localStorage.clear();
   document.body.innerHTML = '';
 });
-const refusal = (status: number, code: string, detail?: string) => ({ type: 'x', title: code, status, code, ...(detail ? { detail } : {}) }); // prettier-ignore
-const info = (more: object = {}) => ({ member: null, csrfToken: 't', mayBegin: true, local: true, mayRestoreDemo: false, demo: null, ...more }); // prettier-ignore
+const refusal = (status: number, code: string, detail?: string) => ({
+  type: 'x',
+  title: code,
+  status,
+  code,
+  ...(detail ? { detail } : {}),
+});
+const info = (more: object = {}) => ({
+  member: null,
+  csrfToken: 't',
+  mayBegin: true,
+  local: true,
+  mayRestoreDemo: false,
+  demo: null,
+  ...more,
+});
 const alert = (w: { find: (s: string) => { text: () => string } }) => w.find('[role="alert"]').text();
 
 describe('one’s own password', () => {
   test('a short one is told before it is sent, a wrong present one is said, and what was typed stays', async () => {
-    const answers = [{ method: 'PUT', path: /password/, status: 401, body: refusal(401, 'wrong_password', 'The present password is another one.') }]; // prettier-ignore
+    const answers = [
+      {
+        method: 'PUT',
+        path: /password/,
+        status: 401,
+        body: refusal(401, 'wrong_password', 'The present password is another one.'),
+      },
+    ];
     const { wrapper, sent } = await mountScreen(AccountView, { answers });
     await type(wrapper, 'Present password', 'what it was');
     await type(wrapper, 'New password', 'short');
@@ -47,10 +68,21 @@ describe('one’s own password', () => {
 });
 
 describe('one’s sessions', () => {
-  const session = (n: number, more: object = {}) => ({ id: `00000000-0000-4000-8000-00000000000${n}`, here: false, device: 'phone', address: '192.0.2.7', begunAt: '2026-11-20T20:00:00.000Z', seenAt: null, ...more }); // prettier-ignore
+  const session = (n: number, more: object = {}) => ({
+    id: `00000000-0000-4000-8000-00000000000${n}`,
+    here: false,
+    device: 'phone',
+    address: '192.0.2.7',
+    begunAt: '2026-11-20T20:00:00.000Z',
+    seenAt: null,
+    ...more,
+  });
   test('this one has no button; another is ended by its own, and the list is read again', async () => {
     const list = [session(1, { here: true, device: 'computer' }), session(2)];
-    const answers = [{ path: /session\/all/, body: list }, { method: 'DELETE', path: /session\/all/, body: { ok: true } }]; // prettier-ignore
+    const answers = [
+      { path: /session\/all/, body: list },
+      { method: 'DELETE', path: /session\/all/, body: { ok: true } },
+    ];
     const { wrapper, sent } = await mountScreen(AccountView, { answers });
     expect(wrapper.findAll('button').filter((b) => b.text() === 'Sign out')).toHaveLength(1);
     answers[0]!.body = [list[0]!] as never;
@@ -59,7 +91,10 @@ describe('one’s sessions', () => {
     expect(wrapper.text()).not.toContain('A phone');
   });
   test('several others go at once', async () => {
-    const answers = [{ path: /session\/all/, body: [session(1, { here: true }), session(2), session(3)] }, { method: 'DELETE', path: /others/, body: { ok: true } }]; // prettier-ignore
+    const answers = [
+      { path: /session\/all/, body: [session(1, { here: true }), session(2), session(3)] },
+      { method: 'DELETE', path: /others/, body: { ok: true } },
+    ];
     const { wrapper, sent } = await mountScreen(AccountView, { answers });
     await press(wrapper, 'Sign out all others');
     expect(sent.some((r) => r.method === 'DELETE' && r.path.endsWith('/others'))).toBe(true);
@@ -71,7 +106,12 @@ describe('the second factor', () => {
     const uri = 'otpauth://totp/Keen%20Meridian:noor?secret=JBSWY3DPEHPK3PXP';
     const answers = [
       { method: 'POST', path: /second-factor/, body: { key: 'JBSWY3DPEHPK3PXP', uri } },
-      { method: 'PUT', path: /second-factor/, status: 401, body: refusal(401, 'wrong_code', 'That is not the code.') } as { method: string; path: RegExp; status?: number; body: unknown }, // prettier-ignore
+      {
+        method: 'PUT',
+        path: /second-factor/,
+        status: 401,
+        body: refusal(401, 'wrong_code', 'That is not the code.'),
+      } as { method: string; path: RegExp; status?: number; body: unknown },
       { path: /session$/, body: info({ member: me({ secondFactor: true }) }) },
     ];
     const { wrapper, sent } = await mountScreen(SecondFactor, { answers });
@@ -80,14 +120,20 @@ describe('the second factor', () => {
     await flushPromises();
     expect(wrapper.find('.key').text()).toBe('JBSW Y3DP EHPK 3PXP');
     // version and size follow from the length of what it says; its three corners are there
-    const dark = new Set(wrapper.find('path').attributes('d')!.split('M').slice(1).map((m) => m.split('h')[0]!)); // prettier-ignore
+    const dark = new Set(
+      wrapper
+        .find('path')
+        .attributes('d')!
+        .split('M')
+        .slice(1)
+        .map((m) => m.split('h')[0]!),
+    );
     const side = Number(wrapper.find('svg').attributes('viewBox')!.split(' ')[2]);
     for (const [x, y] of [
       [2, 2],
       [side - 9, 2],
       [2, side - 9],
     ])
-      // prettier-ignore
       for (let i = 0; i < 7; i++) expect(dark).toContain(`${x! + i} ${y}`);
     await type(wrapper, 'The code it shows', '123456');
     await wrapper.find('form').trigger('submit');
@@ -125,7 +171,13 @@ describe('the second factor', () => {
 });
 
 describe('invitations', () => {
-  const invitation = { id: '00000000-0000-4000-8000-000000000031', name: 'Teun', role: 'guest', by: 'Noor Vik', expiresAt: '2026-11-27T20:00:00.000Z' }; // prettier-ignore
+  const invitation = {
+    id: '00000000-0000-4000-8000-000000000031',
+    name: 'Teun',
+    role: 'guest',
+    by: 'Noor Vik',
+    expiresAt: '2026-11-27T20:00:00.000Z',
+  };
   test('the link is shown once, those that wait are listed and withdrawn', async () => {
     const answers = [
       { path: /invitations/, body: [] as object[] },
@@ -137,7 +189,9 @@ describe('invitations', () => {
     answers[0]!.body = [invitation];
     await wrapper.find('form').trigger('submit');
     await flushPromises();
-    expect(wrapper.find<HTMLInputElement>('[data-test="link"] input').element.value).toBe(`http://localhost/join#${'a'.repeat(32)}`); // prettier-ignore
+    expect(wrapper.find<HTMLInputElement>('[data-test="link"] input').element.value).toBe(
+      `http://localhost/join#${'a'.repeat(32)}`,
+    );
     expect(sent.find((r) => r.method === 'POST')!.body).toEqual({ name: 'Teun', role: 'member' });
     expect(wrapper.text()).toContain('Teun as guest, invited by Noor Vik');
     await press(wrapper, 'Withdraw');
@@ -145,10 +199,23 @@ describe('invitations', () => {
   });
   test('who follows it sees who invites, and chooses a name and a password', async () => {
     const answers = [
-      { method: 'POST', path: /join\/look/, body: { club: 'Larch Hill', name: 'Teun', role: 'guest', by: 'Noor Vik', expiresAt: invitation.expiresAt } }, // prettier-ignore
-      { method: 'POST', path: /join$/, status: 400, body: refusal(400, 'invalid_input', 'That password is one that guessers try first.') as object }, // prettier-ignore
+      {
+        method: 'POST',
+        path: /join\/look/,
+        body: { club: 'Larch Hill', name: 'Teun', role: 'guest', by: 'Noor Vik', expiresAt: invitation.expiresAt },
+      },
+      {
+        method: 'POST',
+        path: /join$/,
+        status: 400,
+        body: refusal(400, 'invalid_input', 'That password is one that guessers try first.') as object,
+      },
     ];
-    const { wrapper, sent, router } = await mountScreen(JoinView, { member: null, at: `/join#${'a'.repeat(32)}`, answers }); // prettier-ignore
+    const { wrapper, sent, router } = await mountScreen(JoinView, {
+      member: null,
+      at: `/join#${'a'.repeat(32)}`,
+      answers,
+    });
     await flushPromises();
     expect(sent.find((r) => r.method === 'POST')).toMatchObject({
       path: '/api/join/look',
@@ -167,18 +234,34 @@ describe('invitations', () => {
     expect(router.currentRoute.value.path).toBe('/');
   });
   test('a link that does not hold, and half a link, say so', async () => {
-    const spent = [{ method: 'POST', path: /look/, status: 404, body: refusal(404, 'bad_invitation', 'The invitation was used.') }]; // prettier-ignore
+    const spent = [
+      { method: 'POST', path: /look/, status: 404, body: refusal(404, 'bad_invitation', 'The invitation was used.') },
+    ];
     const used = await mountScreen(JoinView, { member: null, at: '/join#abc', answers: spent });
     await flushPromises();
     expect(alert(used.wrapper)).toContain('was used');
-    const half = await mountScreen(JoinView, { member: null, at: '/join#abc', answers: [{ method: 'POST', path: /look/, status: 400, body: refusal(400, 'invalid_input', 'token: …') }] }); // prettier-ignore
+    const half = await mountScreen(JoinView, {
+      member: null,
+      at: '/join#abc',
+      answers: [{ method: 'POST', path: /look/, status: 400, body: refusal(400, 'invalid_input', 'token: …') }],
+    });
     await flushPromises();
     expect(alert(half.wrapper)).toContain('copy all of the link');
   });
 });
 
 describe('the security log', () => {
-  const event = (n: number, more: object) => ({ id: `00000000-0000-4000-8000-0000000000${10 + n}`, at: `2026-11-20T20:00:${10 + n}.000Z`, kind: 'signed_in', count: 1, person: 'Teun Aster', by: '', address: '192.0.2.7', detail: '', ...more }); // prettier-ignore
+  const event = (n: number, more: object) => ({
+    id: `00000000-0000-4000-8000-0000000000${10 + n}`,
+    at: `2026-11-20T20:00:${10 + n}.000Z`,
+    kind: 'signed_in',
+    count: 1,
+    person: 'Teun Aster',
+    by: '',
+    address: '192.0.2.7',
+    detail: '',
+    ...more,
+  });
   test('says what happened in words, marks what a steward should look at, and fetches older ones', async () => {
     const events = [
       event(1, { kind: 'wrong_password', count: 9 }),
@@ -186,7 +269,13 @@ describe('the security log', () => {
       event(3, { kind: 'role_changed', by: 'Noor Vik', detail: 'member → guest' }),
       event(4, { kind: 'factor_off' }),
     ];
-    const answers = [{ path: /security\?before/, body: { events: [event(5, { kind: 'refused', detail: 'Add a member' })], more: false } }, { path: /security/, body: { events, more: true } }]; // prettier-ignore
+    const answers = [
+      {
+        path: /security\?before/,
+        body: { events: [event(5, { kind: 'refused', detail: 'Add a member' })], more: false },
+      },
+      { path: /security/, body: { events, more: true } },
+    ];
     const { wrapper, sent } = await mountScreen(SecurityView, { answers });
     await flushPromises();
     for (const words of ['sign-in under a name nobody has', 'role member → guest by Noor Vik', 'second factor off'])
@@ -201,8 +290,17 @@ describe('the security log', () => {
 
 test('somebody who lost the device is freed after a question', async () => {
   const { default: MembersView } = await import('./MembersView.vue');
-  const other = me({ id: '00000000-0000-4000-8000-000000000009', name: 'Teun Aster', signIn: 'teun', secondFactor: true }); // prettier-ignore
-  const answers = [{ path: /members/, body: [me({ clubKind: 'club' }), other] }, { path: /invitations/, body: [] }, { method: 'PUT', path: /members/, body: { ...other, secondFactor: false } }]; // prettier-ignore
+  const other = me({
+    id: '00000000-0000-4000-8000-000000000009',
+    name: 'Teun Aster',
+    signIn: 'teun',
+    secondFactor: true,
+  });
+  const answers = [
+    { path: /members/, body: [me({ clubKind: 'club' }), other] },
+    { path: /invitations/, body: [] },
+    { method: 'PUT', path: /members/, body: { ...other, secondFactor: false } },
+  ];
   const { wrapper, sent } = await mountScreen(MembersView, { member: me({ clubKind: 'club' }), answers });
   await press(wrapper, 'Factor off');
   expect(sent.some((r) => r.method === 'PUT')).toBe(false);

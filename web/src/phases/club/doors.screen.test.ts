@@ -18,8 +18,19 @@ beforeEach(() => {
   localStorage.clear();
   document.body.innerHTML = '';
 });
-const demo = [{ signIn: 'odalys', name: 'Odalys Brandt', role: 'steward' }, { signIn: 'teun', name: 'Teun Aster', role: 'member' }] as const; // prettier-ignore
-const info = (more: object = {}) => ({ member: null, csrfToken: 't', mayBegin: true, local: true, mayRestoreDemo: false, demo, ...more }); // prettier-ignore
+const demo = [
+  { signIn: 'odalys', name: 'Odalys Brandt', role: 'steward' },
+  { signIn: 'teun', name: 'Teun Aster', role: 'member' },
+] as const;
+const info = (more: object = {}) => ({
+  member: null,
+  csrfToken: 't',
+  mayBegin: true,
+  local: true,
+  mayRestoreDemo: false,
+  demo,
+  ...more,
+});
 const refusal = (status: number, code: string, detail: string) => ({ type: 'x', title: code, status, code, detail });
 type Info = ReturnType<typeof info>;
 async function door(component: object, state: Info, more: object = {}) {
@@ -31,7 +42,10 @@ async function door(component: object, state: Info, more: object = {}) {
 
 describe('the sign-in page', () => {
   test('has both doors: one press looks round the demo, the other leads to one’s own start', async () => {
-    const { wrapper, sent, router } = await door(SignIn, info(), { at: '/sign-in?to=/night', answers: [{ method: 'POST', path: /demo/, body: info({ member: me() }) }] }); // prettier-ignore
+    const { wrapper, sent, router } = await door(SignIn, info(), {
+      at: '/sign-in?to=/night',
+      answers: [{ method: 'POST', path: /demo/, body: info({ member: me() }) }],
+    });
     expect(wrapper.find('a.begin').attributes('href')).toBe('/begin');
     await press(wrapper, 'Teun');
     expect(sent.at(-1)).toMatchObject({ method: 'POST', body: { signIn: 'teun' } });
@@ -39,7 +53,10 @@ describe('the sign-in page', () => {
   });
   test('goes nowhere but within itself afterwards', async () => {
     for (const to of ['//elsewhere.example', 'https://elsewhere.example', 'night']) {
-      const { wrapper, router } = await door(SignIn, info(), { at: `/sign-in?to=${encodeURIComponent(to)}`, answers: [{ method: 'POST', path: /./, body: info({ member: me() }) }] }); // prettier-ignore
+      const { wrapper, router } = await door(SignIn, info(), {
+        at: `/sign-in?to=${encodeURIComponent(to)}`,
+        answers: [{ method: 'POST', path: /./, body: info({ member: me() }) }],
+      });
       await press(wrapper, 'Look round');
       expect(router.currentRoute.value.fullPath).toBe('/');
     }
@@ -52,7 +69,16 @@ describe('the sign-in page', () => {
     expect(field(wrapper, 'Sign-in name').element.value).toBe('teun');
   });
   test('what was typed stays when it is refused; the name is read in small letters without blanks', async () => {
-    const { wrapper, sent } = await door(SignIn, info(), { answers: [{ method: 'POST', path: /./, status: 401, body: refusal(401, 'not_signed_in', 'Name and password do not belong together.') }] }); // prettier-ignore
+    const { wrapper, sent } = await door(SignIn, info(), {
+      answers: [
+        {
+          method: 'POST',
+          path: /./,
+          status: 401,
+          body: refusal(401, 'not_signed_in', 'Name and password do not belong together.'),
+        },
+      ],
+    });
     await type(wrapper, 'Sign-in name', ' Noor ');
     await type(wrapper, 'Password', 'wrong one');
     await wrapper.find('form').trigger('submit');
@@ -62,7 +88,9 @@ describe('the sign-in page', () => {
     expect(field(wrapper, 'Sign-in name').element.value).toBe(' Noor ');
   });
   test('a demo put away can be brought back by whoever may, and is not offered to others', async () => {
-    const away = await door(SignIn, info({ demo: null, mayRestoreDemo: true }), { answers: [{ method: 'POST', path: /demo/, body: info() }] }); // prettier-ignore
+    const away = await door(SignIn, info({ demo: null, mayRestoreDemo: true }), {
+      answers: [{ method: 'POST', path: /demo/, body: info() }],
+    });
     await press(away.wrapper, 'Bring it back');
     expect(away.wrapper.text()).toContain('Look round the demo club');
     const closed = await door(SignIn, info({ demo: null }));
@@ -81,7 +109,13 @@ describe('beginning', () => {
     await type(wrapper, 'Password', 'a long enough one');
     await wrapper.find('form').trigger('submit');
     await flushPromises();
-    expect(sent.at(-1)!.body).toEqual({ kind: 'alone', place: '', name: 'Zoë Ní Bhraonáin', signIn: 'zoe.ni.bhraonain', password: 'a long enough one' }); // prettier-ignore
+    expect(sent.at(-1)!.body).toEqual({
+      kind: 'alone',
+      place: '',
+      name: 'Zoë Ní Bhraonáin',
+      signIn: 'zoe.ni.bhraonain',
+      password: 'a long enough one',
+    });
     expect(router.currentRoute.value.path).toBe('/first-evening');
   });
   test('a club and a remote site are named; going back to oneself sends no name left over', async () => {
@@ -97,7 +131,11 @@ describe('beginning', () => {
     expect(sent.at(-1)!.body).toMatchObject({ kind: 'alone', place: '' });
   });
   test('a refusal is said and nothing typed is lost; a short password is told before', async () => {
-    const { wrapper, router } = await door(BeginView, info(), { answers: [{ method: 'POST', path: /begin/, status: 409, body: refusal(409, 'conflict', 'That sign-in name is taken.') }] }); // prettier-ignore
+    const { wrapper, router } = await door(BeginView, info(), {
+      answers: [
+        { method: 'POST', path: /begin/, status: 409, body: refusal(409, 'conflict', 'That sign-in name is taken.') },
+      ],
+    });
     await type(wrapper, 'Your name', 'Noor');
     await type(wrapper, 'Password', 'short');
     expect(wrapper.text()).toMatch(/At least \d+ characters/);
@@ -116,7 +154,9 @@ describe('beginning', () => {
 
 describe('the demo on this installation', () => {
   test('is taken away by its steward or the owner, after asking, and nobody else sees the button', async () => {
-    const { wrapper, sent } = await door(InstallationPanel, info({ member: me({ owner: true }) }), { answers: [{ method: 'DELETE', path: /demo/, body: info({ member: me(), demo: null }) }] }); // prettier-ignore
+    const { wrapper, sent } = await door(InstallationPanel, info({ member: me({ owner: true }) }), {
+      answers: [{ method: 'DELETE', path: /demo/, body: info({ member: me(), demo: null }) }],
+    });
     await press(wrapper, 'Take the demo away');
     expect(sent.filter((s) => s.method !== 'GET')).toEqual([]);
     await pressOutside('Take it away');
@@ -128,7 +168,9 @@ describe('the demo on this installation', () => {
     expect(button(steward.wrapper, 'Take the demo away')).toBeTruthy();
   });
   test('comes back with one press', async () => {
-    const { wrapper, sent } = await door(InstallationPanel, info({ member: me(), demo: null, mayRestoreDemo: true }), { answers: [{ method: 'POST', path: /demo/, body: info({ member: me() }) }] }); // prettier-ignore
+    const { wrapper, sent } = await door(InstallationPanel, info({ member: me(), demo: null, mayRestoreDemo: true }), {
+      answers: [{ method: 'POST', path: /demo/, body: info({ member: me() }) }],
+    });
     await press(wrapper, 'Bring the demo back');
     expect(sent.at(-1)!.method).toBe('POST');
     expect(button(wrapper, 'Take the demo away')).toBeTruthy();
@@ -138,7 +180,10 @@ describe('the demo on this installation', () => {
 describe('members', () => {
   const teun = me({ id: '00000000-0000-4000-8000-000000000009', name: 'Teun Aster', signIn: 'teun', role: 'member' });
   const club = { member: me({ clubKind: 'club', club: 'Larch Hill' }) };
-  const body = (text: string) => [...document.querySelectorAll<HTMLElement>('.ant-modal label')].find((l) => l.textContent!.startsWith(text))!.querySelector('input')!; // prettier-ignore
+  const body = (text: string) =>
+    [...document.querySelectorAll<HTMLElement>('.ant-modal label')]
+      .find((l) => l.textContent!.startsWith(text))!
+      .querySelector('input')!;
   const fill = (text: string, value: string) => {
     body(text).value = value;
     body(text).dispatchEvent(new Event('input'));
@@ -146,7 +191,15 @@ describe('members', () => {
   test('are added by a steward; each complaint names its field, and what was typed stays', async () => {
     const answers: Answer[] = [
       { path: /members/, body: [club.member] },
-      { method: 'POST', path: /members/, status: 400, body: { ...refusal(400, 'invalid_input', ''), issues: [{ path: 'password', message: 'at least 8 characters' }] } }, // prettier-ignore
+      {
+        method: 'POST',
+        path: /members/,
+        status: 400,
+        body: {
+          ...refusal(400, 'invalid_input', ''),
+          issues: [{ path: 'password', message: 'at least 8 characters' }],
+        },
+      },
     ];
     const { wrapper, sent } = await mountScreen(MembersView, { ...club, answers });
     await press(wrapper, 'Add a member');
@@ -156,7 +209,9 @@ describe('members', () => {
     await pick(wrapper, 'Role', 'guest');
     await pressOutside('Add');
     expect(sent.at(-1)!.body).toEqual({ name: 'Teun Aster', signIn: 'teun', password: 'short', role: 'guest' });
-    expect(document.querySelector('.ant-modal [role="alert"]')!.textContent).toContain('password: at least 8 characters'); // prettier-ignore
+    expect(document.querySelector('.ant-modal [role="alert"]')!.textContent).toContain(
+      'password: at least 8 characters',
+    );
     expect(body('Name').value).toBe('Teun Aster');
     answers[1] = { method: 'POST', path: /members/, body: teun };
     answers[0]!.body = [club.member, teun];
@@ -165,7 +220,10 @@ describe('members', () => {
     expect(body('First password').value).toBe('');
   });
   test('a member reads the list and changes nothing', async () => {
-    const { wrapper } = await mountScreen(MembersView, { member: { ...teun, clubKind: 'club' }, answers: [{ path: /members/, body: [club.member, teun] }] }); // prettier-ignore
+    const { wrapper } = await mountScreen(MembersView, {
+      member: { ...teun, clubKind: 'club' },
+      answers: [{ path: /members/, body: [club.member, teun] }],
+    });
     expect(wrapper.text()).toContain('Teun Aster');
     expect(wrapper.findAll('button').some((b) => b.text() === 'Add a member')).toBe(false);
   });
@@ -180,12 +238,18 @@ describe('roles', () => {
       signIn: 'teun',
       role: 'member',
     });
-    const answers = [{ path: /members/, body: [me2, other] }, { method: 'PUT', path: /members/, body: { ...other, role: 'guest' } }]; // prettier-ignore
+    const answers = [
+      { path: /members/, body: [me2, other] },
+      { method: 'PUT', path: /members/, body: { ...other, role: 'guest' } },
+    ];
     const { wrapper, sent } = await mountScreen(MembersView, { member: me2, answers });
     expect(wrapper.findAll('button').filter((b) => b.text() === 'End')).toHaveLength(1);
     await pick(wrapper, 'Role of Teun Aster', 'guest');
     await flushPromises();
-    expect(sent.find((r) => r.method === 'PUT')).toMatchObject({ path: `/api/members/${other.id}`, body: { role: 'guest' } }); // prettier-ignore
+    expect(sent.find((r) => r.method === 'PUT')).toMatchObject({
+      path: `/api/members/${other.id}`,
+      body: { role: 'guest' },
+    });
     const before = sent.filter((r) => r.method === 'PUT').length;
     await press(wrapper, 'End');
     expect(sent.filter((r) => r.method === 'PUT')).toHaveLength(before);

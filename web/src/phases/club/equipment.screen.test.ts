@@ -20,9 +20,21 @@ const { default: ChangesView } = await import('./ChangesView.vue');
 const id = (n: number) => `00000000-0000-4000-8000-${String(n).padStart(12, '0')}`;
 const part = (n: number, more: Partial<PartRecord> = {}): PartRecord =>
   ({
-    id: id(n), name: `ring ${n}`, kind: 'adapter', massKg: 0.25, lengthMm: 5, count: 1, note: '', ownerId: null, owner: 'the club', usedIn: [],
-    version: 1, updatedAt: '2026-11-01T12:00:00.000Z', updatedBy: 'Noor Vik', ...more,
-  }) as PartRecord; // prettier-ignore
+    id: id(n),
+    name: `ring ${n}`,
+    kind: 'adapter',
+    massKg: 0.25,
+    lengthMm: 5,
+    count: 1,
+    note: '',
+    ownerId: null,
+    owner: 'the club',
+    usedIn: [],
+    version: 1,
+    updatedAt: '2026-11-01T12:00:00.000Z',
+    updatedBy: 'Noor Vik',
+    ...more,
+  }) as PartRecord;
 const own = part(2, { name: 'own spacer', ownerId: id(7), owner: 'Teun' });
 const drawer = [part(1), own, part(3, { name: 'other’s', ownerId: id(8), owner: 'Odalys', lentTo: 'Ilse' })];
 async function open(options: { member?: object; answers?: object[]; parts?: PartRecord[] } = {}) {
@@ -32,7 +44,11 @@ async function open(options: { member?: object; answers?: object[]; parts?: Part
   });
   await flushPromises();
   const rows = () => at.wrapper.findAll('tbody tr.ant-table-row');
-  const acts = (name: string) => rows().find((r) => r.text().includes(name))!.findAll('button').map((b) => b.text()); // prettier-ignore
+  const acts = (name: string) =>
+    rows()
+      .find((r) => r.text().includes(name))!
+      .findAll('button')
+      .map((b) => b.text());
   return { ...at, rows, acts };
 }
 /** The dialog hangs on the body, beside the screen. */
@@ -74,7 +90,11 @@ describe('the drawer', () => {
   });
   test('who has it stands in the list, lent or not', async () => {
     const { rows } = await open();
-    expect(rows().map((r) => r.text()).join()).toContain('Odalys, lent to Ilse'); // prettier-ignore
+    expect(
+      rows()
+        .map((r) => r.text())
+        .join(),
+    ).toContain('Odalys, lent to Ilse');
   });
   test('a part is changed on the version it was read with; what the form does not show is carried through', async () => {
     const tube = part(4, { name: 'tube', kind: 'tube', focalLengthMm: 480, apertureMm: 80, version: 6 });
@@ -85,13 +105,29 @@ describe('the drawer', () => {
     await pressOutside('Save');
     const put = sent.find((s) => s.method === 'PUT')!;
     expect(put.path).toBe(`/api/parts/${tube.id}`);
-    expect(put.body).toMatchObject({ measuredMm: 29.4, focalLengthMm: 480, apertureMm: 80, version: 6, ownedByClub: true }); // prettier-ignore
+    expect(put.body).toMatchObject({
+      measuredMm: 29.4,
+      focalLengthMm: 480,
+      apertureMm: 80,
+      version: 6,
+      ownedByClub: true,
+    });
     expect(put.body).not.toHaveProperty('owner');
   });
   test('somebody saved first: what was typed stays, and goes over theirs at the next save', async () => {
     const theirs = part(1, { version: 5 });
-    const stale = { type: 'x', title: 'stale', status: 409, code: 'stale', detail: 'Odalys saved it at 21:40.', current: theirs }; // prettier-ignore
-    const { wrapper, sent } = await open({ parts: [part(1)], answers: [{ method: 'PUT', path: /parts/, status: 409, body: stale }] }); // prettier-ignore
+    const stale = {
+      type: 'x',
+      title: 'stale',
+      status: 409,
+      code: 'stale',
+      detail: 'Odalys saved it at 21:40.',
+      current: theirs,
+    };
+    const { wrapper, sent } = await open({
+      parts: [part(1)],
+      answers: [{ method: 'PUT', path: /parts/, status: 409, body: stale }],
+    });
     await press(wrapper, 'Edit');
     await typeThere('Name', 'ring, blackened');
     await pressOutside('Save');
@@ -101,7 +137,13 @@ describe('the drawer', () => {
     expect(sent.filter((s) => s.method === 'PUT').map((s) => (s.body as { version: number }).version)).toEqual([1, 5]);
   });
   test('a new one is refused with the field that is wrong, and nothing typed is lost', async () => {
-    const refused = { type: 'x', title: 'x', status: 400, code: 'invalid_input', issues: [{ path: 'name', message: 'must not be empty' }] }; // prettier-ignore
+    const refused = {
+      type: 'x',
+      title: 'x',
+      status: 400,
+      code: 'invalid_input',
+      issues: [{ path: 'name', message: 'must not be empty' }],
+    };
     const { wrapper, sent } = await open({ answers: [{ method: 'POST', path: /parts/, status: 400, body: refused }] });
     await press(wrapper, 'Add a part');
     await typeThere('Lent to', '  Ilse ');
@@ -144,7 +186,9 @@ describe('the drawer as a file', () => {
     const text = [header, 'shim,adapter,0.01,0.3,4', 'wrong,adapter,heavy,1,1', ',adapter,0.1,1,1'].join('\n');
     const { wrapper, sent } = await open({ answers: [{ method: 'POST', path: /parts/, body: part(9) }] });
     await dropCsv(wrapper, text);
-    expect(sent.filter((s) => s.method === 'POST').map((s) => s.body)).toEqual([expect.objectContaining({ name: 'shim', count: 4, ownedByClub: true })]); // prettier-ignore
+    expect(sent.filter((s) => s.method === 'POST').map((s) => s.body)).toEqual([
+      expect.objectContaining({ name: 'shim', count: 4, ownedByClub: true }),
+    ]);
     const bad = wrapper.findAll('[data-test="bad-parts"] tr').map((r) => r.text());
     expect(bad).toHaveLength(2);
     expect(bad[0]).toMatch(/^line 3.*heavy/);
@@ -159,7 +203,13 @@ describe('the drawer as a file', () => {
 });
 
 describe('what changed', () => {
-  const change = (n: number): ChangeRecord => ({ id: id(n), at: '2026-11-01T12:00:00.000Z', by: 'Teun', subject: `rig ${n}`, text: 'tube moved' }); // prettier-ignore
+  const change = (n: number): ChangeRecord => ({
+    id: id(n),
+    at: '2026-11-01T12:00:00.000Z',
+    by: 'Teun',
+    subject: `rig ${n}`,
+    text: 'tube moved',
+  });
   test('older ones come page by page; one that slid into the next page is not shown twice', async () => {
     const first = Array.from({ length: MOST_A_PAGE }, (_, i) => change(i + 1));
     const answers = [

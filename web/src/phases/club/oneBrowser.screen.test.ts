@@ -20,7 +20,14 @@ beforeEach(() => {
   holdPerson('');
 });
 const teun = me({ id: '00000000-0000-4000-8000-000000000009', name: 'Teun Aster', clubKind: 'club' });
-const info = (member: unknown) => ({ member, csrfToken: 't', mayBegin: true, local: true, mayRestoreDemo: false, demo: null }); // prettier-ignore
+const info = (member: unknown) => ({
+  member,
+  csrfToken: 't',
+  mayBegin: true,
+  local: true,
+  mayRestoreDemo: false,
+  demo: null,
+});
 async function typing(member: ReturnType<typeof me>, name: string) {
   holdPerson(member.id);
   const { wrapper } = await mountScreen(SitesView, { member });

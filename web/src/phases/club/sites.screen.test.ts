@@ -27,7 +27,11 @@ beforeEach(() => {
 describe('sites', () => {
   test('the first one is added from nothing: a name, the kind of this household, no borrowed horizon', async () => {
     const made = { ...site(), name: 'New site' };
-    const { wrapper, club } = await mountScreen(SitesView, { sites: [], rigs: [], answers: [{ method: 'POST', path: /sites/, body: made }] }); // prettier-ignore
+    const { wrapper, club } = await mountScreen(SitesView, {
+      sites: [],
+      rigs: [],
+      answers: [{ method: 'POST', path: /sites/, body: made }],
+    });
     await button(wrapper, 'Add a site here')!.trigger('click');
     await flushPromises();
     expect(posted()).toMatchObject({
@@ -39,7 +43,10 @@ describe('sites', () => {
   });
   test('another begins like the one looked at, under a name of its own', async () => {
     const here = { ...site(), name: 'New site' };
-    const { wrapper } = await mountScreen(SitesView, { sites: [here], answers: [{ method: 'POST', path: /sites/, body: { ...here, id: '00000000-0000-4000-8000-000000000077' } }] }); // prettier-ignore
+    const { wrapper } = await mountScreen(SitesView, {
+      sites: [here],
+      answers: [{ method: 'POST', path: /sites/, body: { ...here, id: '00000000-0000-4000-8000-000000000077' } }],
+    });
     await button(wrapper, 'Add a site')!.trigger('click');
     await flushPromises();
     expect(posted()).toMatchObject({ name: 'New site 2', latitudeDeg: here.latitudeDeg, timeZone: here.timeZone });
@@ -88,9 +95,26 @@ describe('sites', () => {
 });
 
 describe('the drawer', () => {
-  const part = (more: Partial<PartRecord>): PartRecord => ({ id: '00000000-0000-4000-8000-000000000090', name: 'spacer', kind: 'adapter', massKg: 0.25, lengthMm: 25.4, count: 1, note: '', owner: 'Noor Vik', usedIn: [], version: 1, updatedAt: '2026-11-01T12:00:00.000Z', updatedBy: 'Noor Vik', ...more }) as PartRecord; // prettier-ignore
+  const part = (more: Partial<PartRecord>): PartRecord =>
+    ({
+      id: '00000000-0000-4000-8000-000000000090',
+      name: 'spacer',
+      kind: 'adapter',
+      massKg: 0.25,
+      lengthMm: 25.4,
+      count: 1,
+      note: '',
+      owner: 'Noor Vik',
+      usedIn: [],
+      version: 1,
+      updatedAt: '2026-11-01T12:00:00.000Z',
+      updatedBy: 'Noor Vik',
+      ...more,
+    }) as PartRecord;
   test('shows and names its columns in the reader’s units', async () => {
-    const { wrapper } = await mountScreen(EquipmentView, { answers: [{ path: /parts/, body: [part({ measuredMm: 50.8 })] }] }); // prettier-ignore
+    const { wrapper } = await mountScreen(EquipmentView, {
+      answers: [{ path: /parts/, body: [part({ measuredMm: 50.8 })] }],
+    });
     await flushPromises();
     expect(wrapper.text()).toMatch(/Mass, kg[\s\S]*Length, mm/);
     useUnits().system = 'imperial';

@@ -32,9 +32,16 @@ const FIELDS = [
 const screw = computed(
   () =>
     [
-      { key: 'leverMm', label: second.value?.holder === 'plate' ? 'Pivot to screw' : 'Between the rings', dimension: 'length', decimals: 0, min: 5, max: 1000 },
+      {
+        key: 'leverMm',
+        label: second.value?.holder === 'plate' ? 'Pivot to screw' : 'Between the rings',
+        dimension: 'length',
+        decimals: 0,
+        min: 5,
+        max: 1000,
+      },
       { key: 'pitchMm', label: 'Screw’s pitch', dimension: 'length', min: 0.1, max: 3, step: 0.05 },
-    ] as const, // prettier-ignore
+    ] as const,
 );
 const found = computed(() => {
   const [setup, tube] = [club.rig?.setup, second.value];

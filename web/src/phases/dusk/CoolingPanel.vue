@@ -28,9 +28,16 @@ const FIELDS = [
   { key: 'ambientC', label: 'Air tonight', ...air, min: -50, max: 50 },
   { key: 'setPointC', label: 'Set point', ...air, min: -60, max: 30 },
   { key: 'warmestNightC', label: 'Warmest night', ...air, min: -30, max: 45 },
-  { key: 'deepestBelowAmbientC', label: 'Cooler’s reach below air', dimension: 'degrees', decimals: 0, min: 5, max: 80 },
+  {
+    key: 'deepestBelowAmbientC',
+    label: 'Cooler’s reach below air',
+    dimension: 'degrees',
+    decimals: 0,
+    min: 5,
+    max: 80,
+  },
   { key: 'ratePerMinC', label: 'Rate', dimension: 'degrees', per: 'min', decimals: 1, min: 0.1, max: 10, step: 0.5 },
-] as const; // prettier-ignore
+] as const;
 </script>
 
 <template>

@@ -72,8 +72,17 @@ const differs = computed(() => plan.value && reckoned.value !== null && Math.abs
 const SIZE = [
   { key: 'ditherPx', label: 'Dither by', dimension: 'number', unit: 'px', decimals: 1, min: 0.5, max: 200, step: 0.5 },
   { key: 'settleTimeS', label: 'Settled for', dimension: 'duration', decimals: 0, min: 0, max: 120 },
-  { key: 'settlePx', label: 'within', dimension: 'number', unit: 'guide px', decimals: 1, min: 0.1, max: 10, step: 0.1 },
-] as const; // prettier-ignore
+  {
+    key: 'settlePx',
+    label: 'within',
+    dimension: 'number',
+    unit: 'guide px',
+    decimals: 1,
+    min: 0.1,
+    max: 10,
+    step: 0.1,
+  },
+] as const;
 </script>
 
 <template>

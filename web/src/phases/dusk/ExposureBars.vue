@@ -26,7 +26,9 @@ const data = computed(() => ({
       label: 'signal to noise',
       data: bars.value.map((b) => b.snr),
       backgroundColor: bars.value.map(colour),
-      borderColor: bars.value.map((b) => (b.exposureS === props.chosen ? look.value.accent : b.full || !b.enough ? look.value.ghost : look.value.edge)), // prettier-ignore
+      borderColor: bars.value.map((b) =>
+        b.exposureS === props.chosen ? look.value.accent : b.full || !b.enough ? look.value.ghost : look.value.edge,
+      ),
       borderWidth: 1.4,
     },
   ],
@@ -40,15 +42,43 @@ const options = computed<ChartOptions<'bar'>>(() => ({
   },
   interaction: { mode: 'index', intersect: false },
   scales: {
-    x: { ...axisOf(look.value, ''), type: 'category', grid: { display: false }, ticks: { color: look.value.ink2, font: look.value.font, autoSkip: false } }, // prettier-ignore
+    x: {
+      ...axisOf(look.value, ''),
+      type: 'category',
+      grid: { display: false },
+      ticks: { color: look.value.ink2, font: look.value.font, autoSkip: false },
+    },
     y: axisOf(look.value, 'signal to noise', { min: 0, suggestedMax: props.wanted * 1.6 }),
   },
   plugins: {
     legend: { display: false },
-    tooltip: { ...noteLook(look.value), callbacks: { title: (i) => `${bars.value[i[0]?.dataIndex ?? 0]?.exposureS ?? ''} s`, label: (i) => figure(i.parsed.y ?? 0, 0), afterLabel: (i) => why(bars.value[i.dataIndex]!) } }, // prettier-ignore
+    tooltip: {
+      ...noteLook(look.value),
+      callbacks: {
+        title: (i) => `${bars.value[i[0]?.dataIndex ?? 0]?.exposureS ?? ''} s`,
+        label: (i) => figure(i.parsed.y ?? 0, 0),
+        afterLabel: (i) => why(bars.value[i.dataIndex]!),
+      },
+    },
     annotation: {
       annotations: {
-        wanted: { type: 'line', yMin: props.wanted, yMax: props.wanted, borderColor: look.value.good, borderDash: [6, 4], borderWidth: 1.6, label: { display: true, content: 'wanted', position: 'end', backgroundColor: look.value.surface, color: look.value.ink2, font: look.value.font, padding: 2 } }, // prettier-ignore
+        wanted: {
+          type: 'line',
+          yMin: props.wanted,
+          yMax: props.wanted,
+          borderColor: look.value.good,
+          borderDash: [6, 4],
+          borderWidth: 1.6,
+          label: {
+            display: true,
+            content: 'wanted',
+            position: 'end',
+            backgroundColor: look.value.surface,
+            color: look.value.ink2,
+            font: look.value.font,
+            padding: 2,
+          },
+        },
       },
     },
   },

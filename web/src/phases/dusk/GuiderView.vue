@@ -23,9 +23,27 @@ const units = useUnits();
 const dusk = useDuskSettings();
 const club = useClub();
 const {
-  wish, side, zone, pinned, starId, pinnedStar, mag, view, best, exposureS, limits, now, place, steps, expected,
-  shortWay, moved, testPulse, answer, verdict,
-} = useGuider(); // prettier-ignore
+  wish,
+  side,
+  zone,
+  pinned,
+  starId,
+  pinnedStar,
+  mag,
+  view,
+  best,
+  exposureS,
+  limits,
+  now,
+  place,
+  steps,
+  expected,
+  shortWay,
+  moved,
+  testPulse,
+  answer,
+  verdict,
+} = useGuider();
 const typed = computed(() => [
   ...pinned.value.map((p) => ({ value: p.id, label: `${p.object}, magnitude ${figure(p.framing!.star!.mag, 1)}` })),
   { value: 'typed', label: 'a magnitude I enter' },
@@ -33,19 +51,37 @@ const typed = computed(() => [
 
 const STAR = [
   { key: 'snr', label: 'Signal to noise wanted', dimension: 'number', decimals: 0, min: 3, max: 200 },
-  { key: 'fwhmArcsec', label: 'Star’s width', dimension: 'number', unit: '″', decimals: 1, min: 0.5, max: 20, step: 0.5 },
-] as const; // prettier-ignore
+  {
+    key: 'fwhmArcsec',
+    label: 'Star’s width',
+    dimension: 'number',
+    unit: '″',
+    decimals: 1,
+    min: 0.5,
+    max: 20,
+    step: 0.5,
+  },
+] as const;
 const CALIBRATE = [
   { key: 'guideRate', label: 'Guide rate', dimension: 'number', unit: '× sidereal', min: 0.05, max: 2, step: 0.05 },
   { key: 'binning', label: 'Binning', dimension: 'number', decimals: 0, min: 1, max: 8 },
   { key: 'angleErrorDeg', label: 'Angle within', dimension: 'angle', decimals: 1, min: 0.05, max: 10, step: 0.1 },
   { key: 'steps', label: 'Steps', dimension: 'number', decimals: 0, min: 2, max: 60 },
-] as const; // prettier-ignore
+] as const;
 const PICTURE = [
   { key: 'frameS', label: 'Main exposure', dimension: 'duration', decimals: 0, min: 1, max: 7200, step: 30 },
   { key: 'seeingArcsec', label: 'Seeing', dimension: 'number', unit: '″', decimals: 1, min: 0.3, max: 12, step: 0.1 },
-  { key: 'rmsArcsec', label: 'Guiding, per axis', dimension: 'number', unit: '″', decimals: 2, min: 0, max: 5, step: 0.1 },
-] as const; // prettier-ignore
+  {
+    key: 'rmsArcsec',
+    label: 'Guiding, per axis',
+    dimension: 'number',
+    unit: '″',
+    decimals: 2,
+    min: 0,
+    max: 5,
+    step: 0.1,
+  },
+] as const;
 </script>
 
 <template>

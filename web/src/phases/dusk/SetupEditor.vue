@@ -47,7 +47,11 @@ const wrong = computed(() => {
         .map((i) => (typeof i.path[0] === 'number' ? `Step ${i.path[0] + 1}: ${i.message}` : i.message))
         .join('. ');
 });
-const WORDS: Record<string, string> = { 'focus-filter': 'focus filter', 'guide-star': 'guide star', 'first-exposure': 'first exposure' }; // prettier-ignore
+const WORDS: Record<string, string> = {
+  'focus-filter': 'focus filter',
+  'guide-star': 'guide star',
+  'first-exposure': 'first exposure',
+};
 const factOptions = [{ value: '', label: 'no figure' }, ...FACTS.map((f) => ({ value: f, label: WORDS[f] ?? f }))];
 function add() {
   const last = draft.value!.items.at(-1);

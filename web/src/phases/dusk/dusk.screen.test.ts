@@ -16,7 +16,14 @@ const { default: AlignmentPanel } = await import('./AlignmentPanel.vue');
 const { useDuskSettings } = await import('./useDuskSettings.ts');
 const { useUnits } = await import('../../stores/units.ts');
 
-const record = (settings: object = {}): DuskSettingsRecord => ({ rigId: twoSystems.id, kept: true, settings: DuskSettings.parse(settings), version: 2, updatedAt: '2026-11-01T12:00:00.000Z', updatedBy: 'Noor Vik' }); // prettier-ignore
+const record = (settings: object = {}): DuskSettingsRecord => ({
+  rigId: twoSystems.id,
+  kept: true,
+  settings: DuskSettings.parse(settings),
+  version: 2,
+  updatedAt: '2026-11-01T12:00:00.000Z',
+  updatedBy: 'Noor Vik',
+});
 const answers = (settings?: object) => [
   { path: /dusk/, body: record(settings) },
   { path: /\/api\//, body: [] },
@@ -47,7 +54,10 @@ describe('two cameras on a mount', () => {
     expect(wrapper.text()).not.toContain('This is not the rig’s other system');
   });
   test('one that was typed before is kept, and the rig’s own is offered in its place; how it is used stays', async () => {
-    const { wrapper } = await mountScreen(DitherView, { rigs: [twoSystems], answers: answers({ second: { focalLengthMm: 50, exposureS: 77 } }) }); // prettier-ignore
+    const { wrapper } = await mountScreen(DitherView, {
+      rigs: [twoSystems],
+      answers: answers({ second: { focalLengthMm: 50, exposureS: 77 } }),
+    });
     await flushPromises();
     expect(wrapper.text()).toContain('This is not the rig’s other system');
     await button(wrapper, `Take “${other.name}”`)!.trigger('click');
@@ -71,11 +81,21 @@ describe('two cameras on a mount', () => {
   });
 });
 
-const cool = cooling({ ambientC: 10, setPointC: -10, warmestNightC: 20, deepestBelowAmbientC: 35, ratePerMinC: 2, neededAt: '2026-11-19T17:00:00.000Z' }); // prettier-ignore
+const cool = cooling({
+  ambientC: 10,
+  setPointC: -10,
+  warmestNightC: 20,
+  deepestBelowAmbientC: 35,
+  ratePerMinC: 2,
+  neededAt: '2026-11-19T17:00:00.000Z',
+});
 
 test('a set point typed before the rig’s own figures have come stays as typed, and goes over to them', async () => {
   const come = slow(record({ cooling: { ambientC: 3, ratePerMinC: 4 } }));
-  const { wrapper } = await mountScreen(CoolingPanel, { props: { cool, neededAt: '2026-11-19T17:00:00.000Z', zone: 'UTC', coolNow: null }, answers: [{ path: /dusk/, body: come.body }] }); // prettier-ignore
+  const { wrapper } = await mountScreen(CoolingPanel, {
+    props: { cool, neededAt: '2026-11-19T17:00:00.000Z', zone: 'UTC', coolNow: null },
+    answers: [{ path: /dusk/, body: come.body }],
+  });
   const dusk = useDuskSettings();
   expect(dusk.kept.draft.value).toBeNull();
   const label = wrapper.findAll('label').find((l) => l.text() === 'Set point')!;
@@ -87,7 +107,10 @@ test('a set point typed before the rig’s own figures have come stays as typed,
 });
 
 test('the cooler speaks degrees Fahrenheit to who chose them: temperatures shifted, differences not', async () => {
-  const { wrapper } = await mountScreen(CoolingPanel, { props: { cool, neededAt: '2026-11-19T17:00:00.000Z', zone: 'UTC', coolNow: null }, answers: answers({ cooling: { ambientC: 10, setPointC: -10, deepestBelowAmbientC: 35 } }) }); // prettier-ignore
+  const { wrapper } = await mountScreen(CoolingPanel, {
+    props: { cool, neededAt: '2026-11-19T17:00:00.000Z', zone: 'UTC', coolNow: null },
+    answers: answers({ cooling: { ambientC: 10, setPointC: -10, deepestBelowAmbientC: 35 } }),
+  });
   await flushPromises();
   const value = (label: string) => {
     const at = wrapper.findAll('label').find((l) => l.text() === label)!;

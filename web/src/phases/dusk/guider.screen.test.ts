@@ -13,7 +13,14 @@ const { default: GuiderView } = await import('./GuiderView.vue');
 const { default: PoleView } = await import('./PoleView.vue');
 
 const guided = rig(RIGS.find((r) => r.build.systems[0]!.offAxis ?? r.build.systems[0]!.guideScope)!.build);
-const record = (settings: object = {}): DuskSettingsRecord => ({ rigId: guided.id, kept: true, settings: DuskSettings.parse(settings), version: 2, updatedAt: '2026-11-01T12:00:00.000Z', updatedBy: 'Noor Vik' }); // prettier-ignore
+const record = (settings: object = {}): DuskSettingsRecord => ({
+  rigId: guided.id,
+  kept: true,
+  settings: DuskSettings.parse(settings),
+  version: 2,
+  updatedAt: '2026-11-01T12:00:00.000Z',
+  updatedBy: 'Noor Vik',
+});
 async function open(options: Parameters<typeof mountScreen>[1] & { settings?: object } = {}, view = GuiderView) {
   const at = await mountScreen(view, {
     rigs: [guided],
@@ -41,7 +48,9 @@ describe('the guider', () => {
       delete s.guideScope;
     }
     const { wrapper } = await open({ rigs: [rig(bare)] });
-    expect(wrapper.find('[data-test="empty"]').text()).toMatch(/Nothing guides on this rig.*some mounts are trusted without/); // prettier-ignore
+    expect(wrapper.find('[data-test="empty"]').text()).toMatch(
+      /Nothing guides on this rig.*some mounts are trusted without/,
+    );
   });
   test('a fainter star wants more time, the faintest is refused, the brightest fills its well', async () => {
     const { wrapper, verdict } = await open();
@@ -66,7 +75,12 @@ describe('the guider', () => {
   });
   test('the calibration pulse follows rate and binning; a way too short for the seeing is lengthened by a button', async () => {
     const { wrapper } = await open();
-    const row = (name: string) => wrapper.find('[data-test="calibration"]').findAll('tr').find((r) => r.text().startsWith(name))!.text(); // prettier-ignore
+    const row = (name: string) =>
+      wrapper
+        .find('[data-test="calibration"]')
+        .findAll('tr')
+        .find((r) => r.text().startsWith(name))!
+        .text();
     const pulse = () => Number(/(\d+) ms/.exec(row('Pulse'))![1]);
     const before = pulse();
     await type(wrapper, 'Guide rate', '0.25');

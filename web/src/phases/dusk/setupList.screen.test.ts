@@ -6,7 +6,11 @@ import { flushPromises } from '@vue/test-utils';
 import { atHand } from '../../test/worker.ts';
 
 let works: object = {};
-jest.unstable_mockModule('comlink', () => ({ expose: (w: object) => (works = w), wrap: () => works, proxy: <T>(v: T) => v })); // prettier-ignore
+jest.unstable_mockModule('comlink', () => ({
+  expose: (w: object) => (works = w),
+  wrap: () => works,
+  proxy: <T>(v: T) => v,
+}));
 await import('../../workers/core.worker.ts');
 jest.unstable_mockModule('../../workers/index.ts', () => ({
   core: () => works,
@@ -26,18 +30,33 @@ const list = (ticked: string[] = [], more: Partial<SetupListRecord> = {}): Setup
   updatedBy: 'Noor Vik',
   ...more,
 });
-const settings = { rigId: rig().id, settings: DuskSettings.parse({}), kept: false, version: 0, updatedAt: '2026-11-01T12:00:00.000Z', updatedBy: '' }; // prettier-ignore
+const settings = {
+  rigId: rig().id,
+  settings: DuskSettings.parse({}),
+  kept: false,
+  version: 0,
+  updatedAt: '2026-11-01T12:00:00.000Z',
+  updatedBy: '',
+};
 /** Evening at the yard, UTC+1: civil dusk about 16:50, the cooler due at about 17:10 local time. */
 async function at(
   time: string,
   options: { ticked?: string[]; answers?: object[]; member?: Parameters<typeof me>[0] } = {},
 ) {
   // the stores read the clock when they are made
-  jest.useFakeTimers({ now: Date.parse(time), doNotFake: ['nextTick', 'queueMicrotask', 'setImmediate', 'setTimeout', 'performance'] }); // prettier-ignore
+  jest.useFakeTimers({
+    now: Date.parse(time),
+    doNotFake: ['nextTick', 'queueMicrotask', 'setImmediate', 'setTimeout', 'performance'],
+  });
   const screen = await mountScreen(SetupView, {
     projects: [project()],
     member: me(options.member),
-    answers: [...((options.answers ?? []) as never[]), { path: /setup/, body: list(options.ticked) }, { path: /dusk/, body: settings }, { path: /\/api\//, body: [] }], // prettier-ignore
+    answers: [
+      ...((options.answers ?? []) as never[]),
+      { path: /setup/, body: list(options.ticked) },
+      { path: /dusk/, body: settings },
+      { path: /\/api\//, body: [] },
+    ],
   });
   screen.club.now = Date.parse(time);
   await flushPromises();
@@ -86,7 +105,9 @@ describe('who comes late', () => {
 
 describe('a tick', () => {
   test('is sent with its night, and stands with who and when', async () => {
-    const { step } = await at('2026-11-19T16:20:00Z', { answers: [{ method: 'POST', path: /setup/, body: list(['ground']) }] }); // prettier-ignore
+    const { step } = await at('2026-11-19T16:20:00Z', {
+      answers: [{ method: 'POST', path: /setup/, body: list(['ground']) }],
+    });
     await step('ground').trigger('click');
     await flushPromises();
     expect(sent.find((s) => s.method === 'POST')!.body).toEqual({ night: '2026-11-19', key: 'ground', done: true });

@@ -48,7 +48,15 @@ export function useDither() {
     if (!s) return [];
     return [
       { name: 'main camera', focalLengthMm: s.focalLengthMm, pixelUm: s.camera.pixelUm },
-      ...(second.value ? [{ name: second.value.name.trim() || 'second camera', focalLengthMm: second.value.focalLengthMm, pixelUm: second.value.pixelUm }] : []), // prettier-ignore
+      ...(second.value
+        ? [
+            {
+              name: second.value.name.trim() || 'second camera',
+              focalLengthMm: second.value.focalLengthMm,
+              pixelUm: second.value.pixelUm,
+            },
+          ]
+        : []),
     ];
   });
   const plan = computed(() => {
@@ -95,7 +103,9 @@ export function useDither() {
     return pattern(wish.value.pattern, Math.min(400, most), plan.value?.amplitudeArcsec ?? 1);
   });
   /** Moving by the pattern’s own mean move, then settling: a pattern that fills a disk evenly jumps farther than one step. */
-  const movesS = computed(() => moveTimeS(meanMove(places.value) || (plan.value?.amplitudeArcsec ?? 0), dusk.settings.guider.guideRate)); // prettier-ignore
+  const movesS = computed(() =>
+    moveTimeS(meanMove(places.value) || (plan.value?.amplitudeArcsec ?? 0), dusk.settings.guider.guideRate),
+  );
   const takesS = computed(() => movesS.value + wish.value.settleTimeS);
   const coverage = computed(() =>
     cameras.value.map((c) => ({

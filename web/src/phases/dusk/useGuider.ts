@@ -123,7 +123,25 @@ export function useGuider() {
     };
   });
   return {
-    wish, side, zone, pinned, starId, pinnedStar, mag, view, best, exposureS, limits, now, place, steps, expected,
-    shortWay, moved, testPulse, answer, verdict,
-  }; // prettier-ignore
+    wish,
+    side,
+    zone,
+    pinned,
+    starId,
+    pinnedStar,
+    mag,
+    view,
+    best,
+    exposureS,
+    limits,
+    now,
+    place,
+    steps,
+    expected,
+    shortWay,
+    moved,
+    testPulse,
+    answer,
+    verdict,
+  };
 }

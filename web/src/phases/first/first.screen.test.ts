@@ -3,11 +3,29 @@ import { RigBuild, TUBES, viewOf } from '@keen/core/rig';
 import { flushPromises } from '@vue/test-utils';
 import { atHand } from '../../test/worker.ts';
 
-const entry = { index: 0, id: 'NGC 281', alias: null, name: null, type: 'en', raDeg: 13.2, decDeg: 56.6, mag: 7.4, majorArcmin: 35, minorArcmin: 30, aliases: [], names: [], paDeg: null }; // prettier-ignore
+const entry = {
+  index: 0,
+  id: 'NGC 281',
+  alias: null,
+  name: null,
+  type: 'en',
+  raDeg: 13.2,
+  decDeg: 56.6,
+  mag: 7.4,
+  majorArcmin: 35,
+  minorArcmin: 30,
+  aliases: [],
+  names: [],
+  paDeg: null,
+};
 jest.unstable_mockModule('../../workers/index.ts', () => ({
   core: () => ({
     find: async (text: string) => (text.includes('281') ? [entry] : []),
-    tonight: async () => ({ objects: [{ ...entry, minutes: 400, bestAltitudeDeg: 70, moonSeparationDeg: 90, score: 1 }], scanned: 1, tookMs: 1 }), // prettier-ignore
+    tonight: async () => ({
+      objects: [{ ...entry, minutes: 400, bestAltitudeDeg: 70, moonSeparationDeg: 90, score: 1 }],
+      scanned: 1,
+      tookMs: 1,
+    }),
   }),
   ...atHand,
 }));
@@ -74,7 +92,12 @@ describe('the first evening', () => {
     await flushPromises();
     await button(wrapper, 'Next').trigger('click');
     await flushPromises();
-    expect(sent.find((s) => s.method === 'POST')!.body).toMatchObject({ kind: 'backyard', latitudeDeg: 47.07, timeZone: 'Europe/Vienna', name: 'Home' }); // prettier-ignore
+    expect(sent.find((s) => s.method === 'POST')!.body).toMatchObject({
+      kind: 'backyard',
+      latitudeDeg: 47.07,
+      timeZone: 'Europe/Vienna',
+      name: 'Home',
+    });
     await pick(wrapper, 'worm-driven mount, 15 kg');
     await button(wrapper, 'Next').trigger('click');
     await pick(wrapper, '80 mm refractor');
@@ -125,7 +148,17 @@ describe('what follows from the choices', () => {
 });
 
 describe('two doors', () => {
-  const open = { member: null, csrfToken: 't', mayBegin: true, local: true, mayRestoreDemo: false, demo: [{ name: 'Odalys Brandt', signIn: 'odalys', role: 'steward' as const }, { name: 'Ines Quadros', signIn: 'ines', role: 'guest' as const }] }; // prettier-ignore
+  const open = {
+    member: null,
+    csrfToken: 't',
+    mayBegin: true,
+    local: true,
+    mayRestoreDemo: false,
+    demo: [
+      { name: 'Odalys Brandt', signIn: 'odalys', role: 'steward' as const },
+      { name: 'Ines Quadros', signIn: 'ines', role: 'guest' as const },
+    ],
+  };
   test('at the machine the demo is one click away, as its steward or another of its people', async () => {
     const { wrapper, session, sent } = await mountScreen(SignIn, { member: null });
     session.info = open;
@@ -156,7 +189,13 @@ describe('two doors', () => {
     await wrapper.find('input[autocomplete="name"]').setValue('Noor Vïk');
     await wrapper.find('input[autocomplete="new-password"]').setValue('long enough');
     await wrapper.find('form').trigger('submit');
-    expect(sent.find((s) => s.method === 'POST')!.body).toEqual({ kind: 'alone', place: '', name: 'Noor Vïk', signIn: 'noor.vik', password: 'long enough' }); // prettier-ignore
+    expect(sent.find((s) => s.method === 'POST')!.body).toEqual({
+      kind: 'alone',
+      place: '',
+      name: 'Noor Vïk',
+      signIn: 'noor.vik',
+      password: 'long enough',
+    });
     await pick(wrapper, 'A club');
     expect(wrapper.text()).toContain('Name of the club');
   });

@@ -29,10 +29,16 @@ describe('the tube', () => {
   test('is chosen by kind, then by size', async () => {
     const draft = start();
     const wrapper = await step(TubeStep, draft);
-    for (const [name, kind] of [['Newtonian', 'newtonian'], ['Camera lens', 'lens'], ['Two mirrors', 'two-mirror']] as const) {
+    for (const [name, kind] of [
+      ['Newtonian', 'newtonian'],
+      ['Camera lens', 'lens'],
+      ['Two mirrors', 'two-mirror'],
+    ] as const) {
       await card(wrapper, 'Kind', name);
-      expect(cards(wrapper, 'Size; take the nearest')).toEqual(TUBES.filter((t) => t.kind === kind).map((t) => t.label));
-    } // prettier-ignore
+      expect(cards(wrapper, 'Size; take the nearest')).toEqual(
+        TUBES.filter((t) => t.kind === kind).map((t) => t.label),
+      );
+    }
     expect(draft.value.tube).toBeNull();
     await card(wrapper, 'Size; take the nearest', kit('two-mirror').label);
     expect(draft.value.tube?.key).toBe(kit('two-mirror').key);
@@ -124,7 +130,10 @@ describe('what the choices are good for', () => {
     expect(wrapper.text()).toContain('as soon as their parts are chosen');
   });
   test('mount and tube alone give the load and what the tube resolves', async () => {
-    const draft = start({ mount: { ...mount, ratedLoadKg: 20 }, tube: { ...kit('refractor'), apertureMm: 116, massKg: 4, ringsKg: 0.5, focuserKg: 0.5 } }); // prettier-ignore
+    const draft = start({
+      mount: { ...mount, ratedLoadKg: 20 },
+      tube: { ...kit('refractor'), apertureMm: 116, massKg: 4, ringsKg: 0.5, focuserKg: 0.5 },
+    });
     const wrapper = await step(FirstRig, draft, { rig: ref(null), view: ref(null) });
     expect(wrapper.text()).toMatch(/5\.00\skg of 20\.00\skg, 25 %/);
     expect(wrapper.text()).toContain('resolved to about 1.0″');
@@ -137,12 +146,27 @@ describe('what the choices are good for', () => {
     expect(wrapper.text()).toContain('More than the mount is rated for');
   });
   test('the whole rig gives field, balance and the assumption that matters, and is one the server takes', async () => {
-    const draft = start({ mount, tube: kit('refractor'), sensor: SENSORS[0], bayer: 'mono', guider: 'guide-scope', holder: 'wheel', filters: ['L', 'R'] }); // prettier-ignore
-    expect(missing({ ...draft.value, place: { ...draft.value.place, latitudeDeg: 47, longitudeDeg: 8, timeZone: 'UTC' } })).toBeNull(); // prettier-ignore
+    const draft = start({
+      mount,
+      tube: kit('refractor'),
+      sensor: SENSORS[0],
+      bayer: 'mono',
+      guider: 'guide-scope',
+      holder: 'wheel',
+      filters: ['L', 'R'],
+    });
+    expect(
+      missing({ ...draft.value, place: { ...draft.value.place, latitudeDeg: 47, longitudeDeg: 8, timeZone: 'UTC' } }),
+    ).toBeNull();
     const build = buildOfChoices(draft.value)!;
     expect(RigBuild.safeParse(build).error?.issues ?? []).toEqual([]);
     const wrapper = await step(FirstRig, draft, { rig: ref(null), view: ref(viewOf(build)) });
-    expect(wrapper.findAll('p[class^="level-"]').map((p) => p.text()).join(' ')).toMatch(/ by [\d.]+\skg·cm.*the wanted distance/); // prettier-ignore
+    expect(
+      wrapper
+        .findAll('p[class^="level-"]')
+        .map((p) => p.text())
+        .join(' '),
+    ).toMatch(/ by [\d.]+\skg·cm.*the wanted distance/);
     expect(wrapper.find('[data-test="assumed"]').text()).toMatch(/assumed/i);
     expect(wrapper.text()).toMatch(/f\/\d/);
   });

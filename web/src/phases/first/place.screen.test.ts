@@ -80,14 +80,18 @@ describe('a place', () => {
   test('given by the browser is rounded to a hundred metres; refused, the page says what else to do', async () => {
     const { wrapper, place } = await begin();
     const press = async () => {
-      await wrapper.findAll('button').find((b) => b.text().startsWith('Ask this browser'))!.trigger('click'); // prettier-ignore
+      await wrapper
+        .findAll('button')
+        .find((b) => b.text().startsWith('Ask this browser'))!
+        .trigger('click');
       await flushPromises();
     };
     locate = (_, failed) => failed({ message: 'User denied' } as GeolocationPositionError);
     await press();
     expect(wrapper.find('[role="alert"]').text()).toContain('User denied');
     expect(wrapper.find('[role="alert"]').text()).toContain('paste it from a map');
-    locate = (done) => done({ coords: { latitude: 47.0712345, longitude: 15.4398765, altitude: 412.4 } } as GeolocationPosition); // prettier-ignore
+    locate = (done) =>
+      done({ coords: { latitude: 47.0712345, longitude: 15.4398765, altitude: 412.4 } } as GeolocationPosition);
     await press();
     expect(place()).toMatchObject({
       latitudeDeg: 47.071,
@@ -120,6 +124,9 @@ test('the horizon is free above 20° until it is drawn, and can be freed again',
   place().horizon = [{ azimuthDeg: 90, altitudeDeg: 35 }];
   await nextTick();
   expect(wrapper.text()).toContain('As drawn.');
-  await wrapper.findAll('button').find((b) => b.text() === 'Free above 20°')!.trigger('click'); // prettier-ignore
+  await wrapper
+    .findAll('button')
+    .find((b) => b.text() === 'Free above 20°')!
+    .trigger('click');
   expect(place().horizon).toEqual(FREE_ABOVE);
 });

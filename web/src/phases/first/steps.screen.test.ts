@@ -4,7 +4,21 @@ import { flushPromises } from '@vue/test-utils';
 import { nextTick, ref } from 'vue';
 import { atHand } from '../../test/worker.ts';
 
-const of = (id: string, decDeg: number) => ({ index: 0, id, alias: null, name: null, type: 'gc', raDeg: 250.4, decDeg, mag: 5.8, majorArcmin: 20, minorArcmin: 20, aliases: [], names: [], paDeg: null }); // prettier-ignore
+const of = (id: string, decDeg: number) => ({
+  index: 0,
+  id,
+  alias: null,
+  name: null,
+  type: 'gc',
+  raDeg: 250.4,
+  decDeg,
+  mag: 5.8,
+  majorArcmin: 20,
+  minorArcmin: 20,
+  aliases: [],
+  names: [],
+  paDeg: null,
+});
 jest.unstable_mockModule('../../workers/index.ts', () => ({
   core: () => ({
     find: async () => [of('M 13', 36.5), of('NGC 6362', -67)],

@@ -64,7 +64,17 @@ const verdict = computed(() => {
 });
 const count = (n: number, what: string) => `${n} ${what}${n === 1 ? '' : 's'}`;
 /** What the columns of a table of frames are called in a question. */
-const TABLE_WORDS = { exposure: 'exposure', filter: 'filter', object: 'object', time: 'time of the frame', count: 'number of frames', kind: 'kind of frame', temperature: 'sensor’s temperature', gain: 'gain', file: 'file' }; // prettier-ignore
+const TABLE_WORDS = {
+  exposure: 'exposure',
+  filter: 'filter',
+  object: 'object',
+  time: 'time of the frame',
+  count: 'number of frames',
+  kind: 'kind of frame',
+  temperature: 'sensor’s temperature',
+  gain: 'gain',
+  file: 'file',
+};
 async function openLog(o: (typeof night.others.value)[number]) {
   if (o.kind === 'frames') return night.takeTable(o.file);
   await night.openText(o);

@@ -29,18 +29,31 @@ const answer = useAnswer(
 watch(() => props.nights, answer.load);
 const got = answer.value;
 const settings = (m: { gain: number; offset: number | null; binning: number }) =>
-  [`gain ${m.gain}`, m.offset === null ? '' : `offset ${m.offset}`, m.binning > 1 ? `binned ${m.binning}×` : ''].filter(Boolean).join(', '); // prettier-ignore
+  [`gain ${m.gain}`, m.offset === null ? '' : `offset ${m.offset}`, m.binning > 1 ? `binned ${m.binning}×` : '']
+    .filter(Boolean)
+    .join(', ');
 /** Flats of the train that stands now first: those are lost once it is touched. */
 const rows = computed(() =>
   (got.value?.missing ?? [])
     .map((m) => {
-      const urgent = m.kind === 'flat' && got.value!.urgent.some((u) => u.filter === m.filter && u.angleDeg === m.angleDeg && u.gain === m.gain && u.trainRevision === m.trainRevision); // prettier-ignore
+      const urgent =
+        m.kind === 'flat' &&
+        got.value!.urgent.some(
+          (u) =>
+            u.filter === m.filter &&
+            u.angleDeg === m.angleDeg &&
+            u.gain === m.gain &&
+            u.trainRevision === m.trainRevision,
+        );
       const lost = m.kind === 'flat' && !urgent;
       return {
         urgent,
         what: KIND_WORDS[m.kind],
         filter: m.kind === 'flat' ? m.filter : '',
-        of: m.kind === 'flat' ? `camera at ${figure(m.angleDeg, 0)}°` : `${figure(m.exposureS, m.exposureS < 10 ? 1 : 0)} s${m.temperatureC === null ? '' : `, ${units.temperature(m.temperatureC, 0)}`}`, // prettier-ignore
+        of:
+          m.kind === 'flat'
+            ? `camera at ${figure(m.angleDeg, 0)}°`
+            : `${figure(m.exposureS, m.exposureS < 10 ? 1 : 0)} s${m.temperatureC === null ? '' : `, ${units.temperature(m.temperatureC, 0)}`}`,
         settings: settings(m),
         frames: m.frames,
         when: urgent ? 'before anything is turned' : lost ? 'too late: the train stands no more' : 'any day',
@@ -52,10 +65,26 @@ const rows = computed(() =>
 const verdict = computed(() => {
   const g = got.value;
   if (!g) return null;
-  if (!(g.frames > 0)) return { level: 'good' as const, text: 'No light frame was brought in here yet; what the stand-in cameras took needs no calibration.' }; // prettier-ignore
-  if (g.urgent.length) return { level: 'bad' as const, text: `${g.urgent.length} ${g.urgent.length === 1 ? 'flat is' : 'flats are'} lost once the train is touched: take ${g.urgent.length === 1 ? 'it' : 'them'} first.` }; // prettier-ignore
-  if (g.missing.length) return { level: 'caution' as const, text: `${g.missing.length} ${g.missing.length === 1 ? 'kind' : 'kinds'} of calibration frames are missing; none of them is lost by waiting.` }; // prettier-ignore
-  if (g.leftOut === g.frames) return { level: 'caution' as const, text: 'No frame on record tells its gain and temperature: what it lacks is not known.' }; // prettier-ignore
+  if (!(g.frames > 0))
+    return {
+      level: 'good' as const,
+      text: 'No light frame was brought in here yet; what the stand-in cameras took needs no calibration.',
+    };
+  if (g.urgent.length)
+    return {
+      level: 'bad' as const,
+      text: `${g.urgent.length} ${g.urgent.length === 1 ? 'flat is' : 'flats are'} lost once the train is touched: take ${g.urgent.length === 1 ? 'it' : 'them'} first.`,
+    };
+  if (g.missing.length)
+    return {
+      level: 'caution' as const,
+      text: `${g.missing.length} ${g.missing.length === 1 ? 'kind' : 'kinds'} of calibration frames are missing; none of them is lost by waiting.`,
+    };
+  if (g.leftOut === g.frames)
+    return {
+      level: 'caution' as const,
+      text: 'No frame on record tells its gain and temperature: what it lacks is not known.',
+    };
   return { level: 'good' as const, text: 'Every frame on record has its flat, its dark and its dark flat.' };
 });
 </script>

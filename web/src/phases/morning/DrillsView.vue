@@ -31,9 +31,19 @@ const { byKey, spots, trouble, level, drill, cause, cure, judged, knownCount, mi
 onMounted(drills.load);
 useShortcut('n', () => drills.next());
 
-const LEVELS: Record<Level | 0, string> = { 0: 'every kind', 1: 'seen at once', 2: 'two things held together', 3: 'looks like something else' }; // prettier-ignore
+const LEVELS: Record<Level | 0, string> = {
+  0: 'every kind',
+  1: 'seen at once',
+  2: 'two things held together',
+  3: 'looks like something else',
+};
 /** Until it is judged only when it happens is said: names tell too much. */
-const FIELDS: Record<Field, string> = { bench: 'By daylight', dusk: 'At dusk', night: 'In the night', morning: 'The next morning' }; // prettier-ignore
+const FIELDS: Record<Field, string> = {
+  bench: 'By daylight',
+  dusk: 'At dusk',
+  night: 'In the night',
+  morning: 'The next morning',
+};
 const title = (key: SituationKey) => {
   const words = key.replaceAll('-', ' ');
   return words[0]!.toUpperCase() + words.slice(1);
@@ -45,12 +55,20 @@ const verdict = computed(() => {
     text: `${known} of ${all} situations are known to you, right ${KNOWN_AFTER === 2 ? 'twice' : `${KNOWN_AFTER} times`} running.${open ? ` ${open} went wrong the last time.` : ''}`,
   };
 });
-const causes = computed(() => (drill.value?.causes ?? []).map((c) => ({ value: c, label: units.say(phrase(`cause.${c}`)) }))); // prettier-ignore
-const cures = computed(() => (drill.value?.cures ?? []).map((c) => ({ value: c, label: units.say(phrase(`cure.${c}`)) }))); // prettier-ignore
+const causes = computed(() =>
+  (drill.value?.causes ?? []).map((c) => ({ value: c, label: units.say(phrase(`cause.${c}`)) })),
+);
+const cures = computed(() =>
+  (drill.value?.cures ?? []).map((c) => ({ value: c, label: units.say(phrase(`cure.${c}`)) })),
+);
 const result = computed(() => {
   const j = judged.value;
   if (!j) return null;
-  const said = { good: 'Right, cause and cure.', caution: j.causeRight ? 'The cause is right, the cure is not.' : 'The cure is right, the cause is not.', bad: 'Neither of them.' }[j.level]; // prettier-ignore
+  const said = {
+    good: 'Right, cause and cure.',
+    caution: j.causeRight ? 'The cause is right, the cure is not.' : 'The cure is right, the cause is not.',
+    bad: 'Neither of them.',
+  }[j.level];
   return { level: j.level, text: said };
 });
 
@@ -58,18 +76,33 @@ interface Row {
   key: SituationKey;
 }
 const rows: Row[] = SITUATION_KEYS.map((key) => ({ key }));
-const state = (key: SituationKey) => (isKnown(byKey.value[key]) ? 'known' : byKey.value[key] ? (byKey.value[key].latest[0] ? 'right once' : 'missed') : 'new'); // prettier-ignore
+const state = (key: SituationKey) =>
+  isKnown(byKey.value[key])
+    ? 'known'
+    : byKey.value[key]
+      ? byKey.value[key].latest[0]
+        ? 'right once'
+        : 'missed'
+      : 'new';
 const columns = computed<Column<Row>[]>(() => [
   { key: 'title', title: 'Situation', value: (r) => named(r.key) },
   { key: 'level', title: 'Kind', value: (r) => LEVELS[SITUATIONS[r.key].level] },
   { key: 'tries', title: 'Tries', value: (r) => byKey.value[r.key]?.tries ?? 0, numeric: true, decimals: 0 },
-  { key: 'cause', title: 'Cause right', value: (r) => byKey.value[r.key]?.causeRight ?? null, numeric: true, decimals: 0 }, // prettier-ignore
+  {
+    key: 'cause',
+    title: 'Cause right',
+    value: (r) => byKey.value[r.key]?.causeRight ?? null,
+    numeric: true,
+    decimals: 0,
+  },
   { key: 'cure', title: 'Cure right', value: (r) => byKey.value[r.key]?.cureRight ?? null, numeric: true, decimals: 0 },
   { key: 'state', title: 'Stands', value: (r) => state(r.key) },
 ]);
 /** A situation that was not judged yet goes by when it happens: its name would be the answer. */
 const named = (key: SituationKey) =>
-  byKey.value[key] ? title(key) : `${FIELDS[SITUATIONS[key].field]}, no. ${1 + rows.filter((r) => SITUATIONS[r.key].field === SITUATIONS[key].field).findIndex((r) => r.key === key)}`; // prettier-ignore
+  byKey.value[key]
+    ? title(key)
+    : `${FIELDS[SITUATIONS[key].field]}, no. ${1 + rows.filter((r) => SITUATIONS[r.key].field === SITUATIONS[key].field).findIndex((r) => r.key === key)}`;
 const share = (right: number, tries: number) => (tries ? Math.round((100 * right) / tries) : null);
 const spotColumns: Column<(typeof spots.value)[number]>[] = [
   { key: 'title', title: 'Situation', value: (s) => title(s.situation) },
@@ -92,7 +125,7 @@ const spotColumns: Column<(typeof spots.value)[number]>[] = [
         :key="`${drill.key} ${drill.seed} ${i}`"
         :exhibit="e"
         :judged="judged !== null"
-      /><!-- prettier-ignore -->
+      />
     </div>
     <form class="panel stack side" data-test="question" @submit.prevent="drills.answer">
       <div class="row spread">
@@ -133,7 +166,7 @@ const spotColumns: Column<(typeof spots.value)[number]>[] = [
         :options="cures"
         :disabled="judged !== null"
         class="one"
-      /><!-- prettier-ignore -->
+      />
       <div v-if="!judged" class="row">
         <Button type="primary" html-type="submit" :disabled="!cause || !cure">Judge</Button>
         <Button title="n" @click="drills.next">Another one</Button>

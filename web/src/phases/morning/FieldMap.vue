@@ -24,7 +24,12 @@ const whisker = ({ x, y, eccentricity, angleDeg }: Mark, most: number) => {
   const a = (angleDeg * Math.PI) / 180;
   const half = (most / 2) * Math.max(0, (eccentricity - ROUND) / (1 - ROUND));
   // y runs upward in the field and downward on the screen
-  return { x1: x - half * Math.cos(a), y1: y + half * Math.sin(a), x2: x + half * Math.cos(a), y2: y - half * Math.sin(a) }; // prettier-ignore
+  return {
+    x1: x - half * Math.cos(a),
+    y1: y + half * Math.sin(a),
+    x2: x + half * Math.cos(a),
+    y2: y - half * Math.sin(a),
+  };
 };
 const cells = computed(() => {
   const widths = props.look.grid.flatMap((c) => c.hfdPx ?? []);
@@ -34,19 +39,44 @@ const cells = computed(() => {
     const [x, y] = [c.col * w, (2 - c.row) * height];
     // half again as wide as the best cell is as dark as it gets
     const share = c.hfdPx === null ? 0 : Math.min(1, (c.hfdPx / best - 1) / 0.5);
-    const mark = c.eccentricity === null || c.angleDeg === null ? null : whisker({ x: x + w / 2, y: y + height / 2, eccentricity: c.eccentricity, angleDeg: c.angleDeg }, w * 0.8); // prettier-ignore
-    return { key: `${c.row}${c.col}`, x, y, w, height, share, mark, text: c.hfdPx === null ? '–' : figure(c.hfdPx, 1), used: c.used }; // prettier-ignore
+    const mark =
+      c.eccentricity === null || c.angleDeg === null
+        ? null
+        : whisker({ x: x + w / 2, y: y + height / 2, eccentricity: c.eccentricity, angleDeg: c.angleDeg }, w * 0.8);
+    return {
+      key: `${c.row}${c.col}`,
+      x,
+      y,
+      w,
+      height,
+      share,
+      mark,
+      text: c.hfdPx === null ? '–' : figure(c.hfdPx, 1),
+      used: c.used,
+    };
   });
 });
 const marks = computed(() =>
-  props.stars.flatMap(
-    (s) =>
+  props.stars.flatMap((s) =>
     s.eccentricity === null || s.angleDeg === null
       ? []
-      : [whisker({ x: s.x * scale.value, y: h.value - s.y * scale.value, eccentricity: s.eccentricity, angleDeg: s.angleDeg }, LONG)], // prettier-ignore
+      : [
+          whisker(
+            {
+              x: s.x * scale.value,
+              y: h.value - s.y * scale.value,
+              eccentricity: s.eccentricity,
+              angleDeg: s.angleDeg,
+            },
+            LONG,
+          ),
+        ],
   ),
 );
-const said = computed(() => `Width of stars in nine cells, bottom row first: ${props.look.grid.map((c) => (c.hfdPx === null ? 'unknown' : figure(c.hfdPx, 1))).join(', ')} px`); // prettier-ignore
+const said = computed(
+  () =>
+    `Width of stars in nine cells, bottom row first: ${props.look.grid.map((c) => (c.hfdPx === null ? 'unknown' : figure(c.hfdPx, 1))).join(', ')} px`,
+);
 </script>
 
 <template>

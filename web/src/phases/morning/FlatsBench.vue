@@ -11,9 +11,17 @@ import DropFolder from './DropFolder.vue';
 
 /** Flats from a panel: the exposure from one test flat, and whether those that were taken are well exposed and straight. */
 const units = useUnits();
-const panel = useLocalStorage('keen.flats.panel', { level: 20_000, bias: 500, exposureS: 2, full: 65_535, wanted: FLAT_LEVEL.wanted as number, shortestS: 0.5 }); // prettier-ignore
+const panel = useLocalStorage('keen.flats.panel', {
+  level: 20_000,
+  bias: 500,
+  exposureS: 2,
+  full: 65_535,
+  wanted: FLAT_LEVEL.wanted as number,
+  shortestS: 0.5,
+});
 const found = computed(() => panelExposure(panel.value));
-const set = (key: keyof typeof panel.value, v: number | null) => v !== null && (panel.value = { ...panel.value, [key]: v }); // prettier-ignore
+const set = (key: keyof typeof panel.value, v: number | null) =>
+  v !== null && (panel.value = { ...panel.value, [key]: v });
 const FIELDS = [
   ['level', 'Level of a test flat', 'counts', 0, 1e7],
   ['exposureS', 'its exposure', 's', 0.0001, 3600],
@@ -25,17 +33,27 @@ const FIELDS = [
 const taken = shallowRef<TakenFlat[]>([]);
 const bad = ref<string[]>([]);
 const busy = ref(false);
-const readings = computed<FlatsReading[]>(() => (taken.value.length ? readFlats(taken.value, panel.value.full, null) : [])); // prettier-ignore
+const readings = computed<FlatsReading[]>(() =>
+  taken.value.length ? readFlats(taken.value, panel.value.full, null) : [],
+);
 async function take(files: File[]) {
   if (busy.value) return;
   [taken.value, bad.value, busy.value] = [[], [], true];
   try {
-    await lookAtFiles(files.filter((f) => /\.(fits?|fts)$/i.test(f.name)), 'flat', (got) => {
-      if (!got.ok) bad.value = [...bad.value, `${got.file} ${got.reason}`];
-      else if (got.frame.exposureS === null) bad.value = [...bad.value, `${got.file} tells no exposure`];
-      else taken.value = [...taken.value, { filter: got.frame.filter || 'no filter', exposureS: got.frame.exposureS, level: got.look.background }]; // prettier-ignore
-      return true;
-    }); // prettier-ignore
+    await lookAtFiles(
+      files.filter((f) => /\.(fits?|fts)$/i.test(f.name)),
+      'flat',
+      (got) => {
+        if (!got.ok) bad.value = [...bad.value, `${got.file} ${got.reason}`];
+        else if (got.frame.exposureS === null) bad.value = [...bad.value, `${got.file} tells no exposure`];
+        else
+          taken.value = [
+            ...taken.value,
+            { filter: got.frame.filter || 'no filter', exposureS: got.frame.exposureS, level: got.look.background },
+          ];
+        return true;
+      },
+    );
   } catch (e) {
     bad.value = [...bad.value, (e as Error).message];
   }

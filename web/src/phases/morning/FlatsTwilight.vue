@@ -40,7 +40,20 @@ const plan = (when: 'dusk' | 'dawn'): TwilightTurn[] => {
   const { site } = club;
   if (!site || !filters.value.length) return [];
   const { count, shortestS, longestS, betweenS } = wish.value;
-  return valueOrNull(() => twilightFlats({ site: coreSite(site), date: club.night, when, filters: filters.value, count, shortestS, longestS, betweenS })) ?? []; // prettier-ignore
+  return (
+    valueOrNull(() =>
+      twilightFlats({
+        site: coreSite(site),
+        date: club.night,
+        when,
+        filters: filters.value,
+        count,
+        shortestS,
+        longestS,
+        betweenS,
+      }),
+    ) ?? []
+  );
 };
 const plans = computed(() => [
   { when: 'At dusk', turns: plan('dusk') },

@@ -45,10 +45,13 @@ const BENCH: Partial<Record<FrameFinding['code'], { to: string; label: string }>
 const club = useClub();
 const prismMove = computed(() => {
   const [setup, look] = [club.rig?.setup, props.row.look];
-  const input = setup && props.findings.some((f) => f.code === 'prism-shadow') ? valueOrNull(() => prismInputOf(setup)) : null; // prettier-ignore
+  const input =
+    setup && props.findings.some((f) => f.code === 'prism-shadow') ? valueOrNull(() => prismInputOf(setup)) : null;
   if (!input || !look) return null;
   const worst = (of: EdgeDips) => Math.max(of.left, of.right, of.bottom, of.top);
-  const outMm = valueOrNull(() => prismMoveFor(input, worst(look.edgeDips), (light, w, h) => worst(edgeDips(light, w, h, 0)))); // prettier-ignore
+  const outMm = valueOrNull(() =>
+    prismMoveFor(input, worst(look.edgeDips), (light, w, h) => worst(edgeDips(light, w, h, 0))),
+  );
   return outMm === null ? null : phrase('frame.prism-move', { outMm });
 });
 const dustSaid = (spots: AtHand['dust']) =>
@@ -65,7 +68,9 @@ const figures = computed(() => {
     ['Width, FWHM', l.fwhmPx === null ? '–' : `${figure(l.fwhmPx, 2)} px`],
     ['Long over short', l.eccentricity === null ? '–' : figure(1 / Math.sqrt(1 - l.eccentricity ** 2), 2)],
     ['Sky', `${figure(l.background, 0)}, noise ${figure(l.noise, 1)}`],
-    ...(sky.counts > 0.2 * l.noise && sky.even > 0.7 ? [['Sky grows', `by ${figure(sky.counts, 0)} across, towards ${figure(sky.towardsDeg, 0)}°`]] : []), // prettier-ignore
+    ...(sky.counts > 0.2 * l.noise && sky.even > 0.7
+      ? [['Sky grows', `by ${figure(sky.counts, 0)} across, towards ${figure(sky.towardsDeg, 0)}°`]]
+      : []),
     ['Full stars', `${figure(100 * l.saturatedFraction, 0)} %`],
     ['Darkest edge', dip[1] > 0.005 ? `${dip[0]}, ${figure(100 * dip[1], 1)} %` : 'none'],
     ...(l.trails ? [['Trails across it', String(l.trails)]] : []),

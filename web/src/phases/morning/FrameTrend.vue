@@ -31,8 +31,13 @@ const MEASURES = {
   hfd: { label: 'half flux diameter, px', of: (r: FrameRow) => r.look?.hfdPx ?? null, decimals: 2 },
   stars: { label: 'stars', of: (r: FrameRow) => r.look?.stars ?? null, decimals: 0 },
   sky: { label: 'sky', of: (r: FrameRow) => r.look?.background ?? null, decimals: 0 },
-  round: { label: 'long over short', of: (r: FrameRow) => (typeof r.look?.eccentricity !== 'number' ? null : 1 / Math.sqrt(1 - r.look.eccentricity ** 2)), decimals: 2 },
-} as const; // prettier-ignore
+  round: {
+    label: 'long over short',
+    of: (r: FrameRow) =>
+      typeof r.look?.eccentricity !== 'number' ? null : 1 / Math.sqrt(1 - r.look.eccentricity ** 2),
+    decimals: 2,
+  },
+} as const;
 const AGAINST = {
   time: 'time',
   altitude: 'altitude, °',
@@ -45,7 +50,13 @@ const altitudes = computed(() => {
   const site = club.site;
   const seen = props.rows.filter((r) => r.place && r.startedAt);
   if (!site || against.value !== 'altitude' || seen.length === 0) return new Map<string, number>();
-  const found = valueOrNull(() => altitudesAt(coreSite(site), props.night, seen.map((r) => ({ ...r.place!, ms: Date.parse(r.startedAt!) })))); // prettier-ignore
+  const found = valueOrNull(() =>
+    altitudesAt(
+      coreSite(site),
+      props.night,
+      seen.map((r) => ({ ...r.place!, ms: Date.parse(r.startedAt!) })),
+    ),
+  );
   return new Map(seen.map((r, i) => [r.id, found?.[i] ?? NaN]));
 });
 const PLACES: Record<keyof typeof AGAINST, (r: FrameRow) => number | null> = {
@@ -72,7 +83,10 @@ const data = computed(() => ({
       pointStyle: SHAPES[i % SHAPES.length],
       radius: 4,
       hitRadius: 8,
-      backgroundColor: (c: { raw?: unknown }) => ((c.raw as { row: FrameRow } | undefined)?.row.accepted === false || look.value.red ? 'transparent' : filterLook(f).colour), // prettier-ignore
+      backgroundColor: (c: { raw?: unknown }) =>
+        (c.raw as { row: FrameRow } | undefined)?.row.accepted === false || look.value.red
+          ? 'transparent'
+          : filterLook(f).colour,
       // a deep red alone is lost on slate
       borderColor: look.value.red ? look.value.ink : look.value.ink2,
     })),
@@ -87,27 +101,52 @@ const data = computed(() => ({
     },
   ],
 }));
-const unit = computed(() => ({ time: '', altitude: '°', temperature: units.unitOf('airC'), focus: 'min', guiding: '″' })[against.value]); // prettier-ignore
-const shown = (x: number) => (against.value === 'time' ? clock(x, zone.value) : `${figure(x, against.value === 'guiding' ? 2 : 1)} ${unit.value}`); // prettier-ignore
+const unit = computed(
+  () => ({ time: '', altitude: '°', temperature: units.unitOf('airC'), focus: 'min', guiding: '″' })[against.value],
+);
+const shown = (x: number) =>
+  against.value === 'time' ? clock(x, zone.value) : `${figure(x, against.value === 'guiding' ? 2 : 1)} ${unit.value}`;
 const options = computed<ChartOptions<'scatter'>>(() => ({
   responsive: true,
   maintainAspectRatio: false,
   onClick: (_e, hit) => {
-    const one = hit[0] && (data.value.datasets[hit[0].datasetIndex]!.data[hit[0].index] as { row: FrameRow } | undefined);
+    const one =
+      hit[0] && (data.value.datasets[hit[0].datasetIndex]!.data[hit[0].index] as { row: FrameRow } | undefined);
     if (one) emit('choose', one.row.id);
   },
   scales: {
-    x: axisOf(look.value, against.value === 'time' ? '' : against.value === 'temperature' ? `tube, ${units.unitOf('airC')}` : AGAINST[against.value], { ticks: { color: look.value.ink2, font: look.value.font, callback: (v: number | string) => (against.value === 'time' ? clock(Number(v), zone.value) : figure(Number(v), against.value === 'guiding' ? 1 : 0)), maxTicksLimit: 9 } }),
+    x: axisOf(
+      look.value,
+      against.value === 'time'
+        ? ''
+        : against.value === 'temperature'
+          ? `tube, ${units.unitOf('airC')}`
+          : AGAINST[against.value],
+      {
+        ticks: {
+          color: look.value.ink2,
+          font: look.value.font,
+          callback: (v: number | string) =>
+            against.value === 'time'
+              ? clock(Number(v), zone.value)
+              : figure(Number(v), against.value === 'guiding' ? 1 : 0),
+          maxTicksLimit: 9,
+        },
+      },
+    ),
     y: axisOf(look.value, MEASURES[measure.value].label),
   },
   plugins: {
     legend: { display: false },
     tooltip: {
       ...noteLook(look.value),
-      callbacks: { label: (c) => `${(c.raw as { row: FrameRow }).row.file || c.dataset.label}, ${shown(c.parsed.x ?? 0)}: ${figure(c.parsed.y ?? 0, MEASURES[measure.value].decimals)}` },
+      callbacks: {
+        label: (c) =>
+          `${(c.raw as { row: FrameRow }).row.file || c.dataset.label}, ${shown(c.parsed.x ?? 0)}: ${figure(c.parsed.y ?? 0, MEASURES[measure.value].decimals)}`,
+      },
     },
   },
-})); // prettier-ignore
+}));
 </script>
 
 <template>

@@ -80,7 +80,13 @@ function step(by: number, extend: boolean) {
   choose(next.id, extend);
   void nextTick(() => document.querySelector(`[data-frame="${next.id}"]`)?.scrollIntoView({ block: 'nearest' }));
 }
-for (const [key, by] of [['j', 1], ['k', -1], ['ArrowDown', 1], ['ArrowUp', -1]] as const) useShortcut(key, (e) => step(by, e.shiftKey)); // prettier-ignore
+for (const [key, by] of [
+  ['j', 1],
+  ['k', -1],
+  ['ArrowDown', 1],
+  ['ArrowUp', -1],
+] as const)
+  useShortcut(key, (e) => step(by, e.shiftKey));
 for (const [key, by] of [
   ['J', 1],
   ['K', -1],
@@ -108,7 +114,16 @@ const firstOfTrain = computed(() => {
   const first = rows.value.find((r) => r.record && r.look);
   if (!now || !first || before?.words === now.words) return null;
   const wrong = used.findingsOf(first).filter((f) => f.severity !== 'good');
-  return { id: first.id, words: now.words, changed: before !== undefined, level: wrong.length ? 'bad' : 'good', said: used.findingsOf(first).map((f) => units.say(f.phrases[0])).join(' ') }; // prettier-ignore
+  return {
+    id: first.id,
+    words: now.words,
+    changed: before !== undefined,
+    level: wrong.length ? 'bad' : 'good',
+    said: used
+      .findingsOf(first)
+      .map((f) => units.say(f.phrases[0]))
+      .join(' '),
+  };
 });
 const dayOf = computed(() => night.value?.night ?? club.night);
 const nightName = (id: string) => {

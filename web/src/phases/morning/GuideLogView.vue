@@ -34,12 +34,29 @@ const WORDS: Record<GuideField, string> = {
 const club = useClub();
 const session = useSession();
 const used = useGuideLog();
-const { name, trouble, read, mapping, unit, scale, result, spectrum, before, span, tookMs, busy, imagingScale, beganAt } = used; // prettier-ignore
+const {
+  name,
+  trouble,
+  read,
+  mapping,
+  unit,
+  scale,
+  result,
+  spectrum,
+  before,
+  span,
+  tookMs,
+  busy,
+  imagingScale,
+  beganAt,
+} = used;
 const zone = computed(() => club.site?.timeZone ?? 'UTC');
 /** A log that knows its time belongs to the evening before it, whatever night is looked at. */
 const night = computed(() => (beganAt.value ? eveningDate(zone.value, Date.parse(beganAt.value)) : club.night));
 /** Where nobody told yet: the evening, to be changed. */
-const proposed = computed(() => new Date(instantOfLocal(zone.value, Date.parse(`${club.night}T20:00:00Z`))).toISOString()); // prettier-ignore
+const proposed = computed(() =>
+  new Date(instantOfLocal(zone.value, Date.parse(`${club.night}T20:00:00Z`))).toISOString(),
+);
 const note = ref('');
 const title = ref('');
 /** Opens by itself where something cannot be read, and then stays until the next file. */

@@ -28,8 +28,21 @@ const line = (v: readonly number[]) => v.map((y, i) => ({ x: props.spectrum.peri
 const common = { pointRadius: 0, pointHitRadius: 6 };
 const data = computed(() => ({
   datasets: [
-    { ...common, label: 'RA', data: line(props.spectrum.ra), borderColor: look.value.red ? look.value.ink : look.value.caution, borderWidth: 1.6 }, // prettier-ignore
-    { ...common, label: 'Dec', data: line(props.spectrum.dec), borderColor: look.value.violet, borderWidth: 1.3, borderDash: [5, 3] }, // prettier-ignore
+    {
+      ...common,
+      label: 'RA',
+      data: line(props.spectrum.ra),
+      borderColor: look.value.red ? look.value.ink : look.value.caution,
+      borderWidth: 1.6,
+    },
+    {
+      ...common,
+      label: 'Dec',
+      data: line(props.spectrum.dec),
+      borderColor: look.value.violet,
+      borderWidth: 1.3,
+      borderDash: [5, 3],
+    },
   ],
 }));
 const label = (content: string) => ({
@@ -54,7 +67,11 @@ const options = computed<ChartOptions<'line'>>(() => ({
       afterBuildTicks: (a) => (a.ticks = ticks.value.map((value) => ({ value }))),
       ticks: { color: look.value.ink2, font: look.value.font, autoSkip: true, callback: (v) => seconds(Number(v)) },
     },
-    y: axisOf(look.value, '', { min: 0, suggestedMax: props.spectrum.noiseArcsec * 1.4, ticks: ticksOf(look.value, '″') }), // prettier-ignore
+    y: axisOf(look.value, '', {
+      min: 0,
+      suggestedMax: props.spectrum.noiseArcsec * 1.4,
+      ticks: ticksOf(look.value, '″'),
+    }),
   },
   plugins: {
     legend: { display: false },
@@ -67,11 +84,26 @@ const options = computed<ChartOptions<'line'>>(() => ({
     },
     annotation: {
       annotations: {
-        noise: { type: 'line', yMin: props.spectrum.noiseArcsec, yMax: props.spectrum.noiseArcsec, borderColor: look.value.ink2, borderDash: [2, 3], borderWidth: 1 }, // prettier-ignore
+        noise: {
+          type: 'line',
+          yMin: props.spectrum.noiseArcsec,
+          yMax: props.spectrum.noiseArcsec,
+          borderColor: look.value.ink2,
+          borderDash: [2, 3],
+          borderWidth: 1,
+        },
         ...Object.fromEntries(
           worm.value.map((m) => [
             `worm${m.k}`,
-            { type: 'line' as const, xMin: m.s, xMax: m.s, borderColor: look.value.accent, borderDash: [2, 4], borderWidth: 1, label: label(m.k === 1 ? 'worm' : `÷${m.k}`) }, // prettier-ignore
+            {
+              type: 'line' as const,
+              xMin: m.s,
+              xMax: m.s,
+              borderColor: look.value.accent,
+              borderDash: [2, 4],
+              borderWidth: 1,
+              label: label(m.k === 1 ? 'worm' : `÷${m.k}`),
+            },
           ]),
         ),
       },

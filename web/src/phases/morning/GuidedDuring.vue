@@ -8,11 +8,16 @@ import type { JoinedLog } from './useNightGuiding.ts';
 /** How the mount was guided while one shutter was open: the piece of the log, its scatter, and what it did to the frame. */
 const props = defineProps<{ guiding: FrameGuiding; log: JoinedLog | null; startedAt: string; exposureS: number }>();
 const units = useUnits();
-const by = computed(() => `By “${props.guiding.log}”${props.guiding.covered < 0.95 ? `, which knows ${figure(100 * props.guiding.covered, 0)} % of it` : ''}.`); // prettier-ignore
+const by = computed(
+  () =>
+    `By “${props.guiding.log}”${props.guiding.covered < 0.95 ? `, which knows ${figure(100 * props.guiding.covered, 0)} % of it` : ''}.`,
+);
 const [W, H] = [320, 84];
 const piece = computed(() => {
   const from = props.log ? (Date.parse(props.startedAt) - props.log.beganAtMs) / 1000 : 0;
-  return (props.log?.samples ?? []).filter((s) => s.timeS >= from && s.timeS <= from + props.exposureS).map((s) => ({ ...s, at: s.timeS - from })); // prettier-ignore
+  return (props.log?.samples ?? [])
+    .filter((s) => s.timeS >= from && s.timeS <= from + props.exposureS)
+    .map((s) => ({ ...s, at: s.timeS - from }));
 });
 /** Half the height of the picture [″]. */
 const reach = computed(() => Math.max(1, ...piece.value.flatMap((s) => [Math.abs(s.raArcsec), Math.abs(s.decArcsec)])));
@@ -27,7 +32,9 @@ const path = (of: 'raArcsec' | 'decArcsec') => {
   }
   return line;
 };
-const unrest = computed(() => piece.value.filter((s) => s.state === 'lost' || s.state === 'dithering' || s.state === 'settling')); // prettier-ignore
+const unrest = computed(() =>
+  piece.value.filter((s) => s.state === 'lost' || s.state === 'dithering' || s.state === 'settling'),
+);
 </script>
 
 <template>

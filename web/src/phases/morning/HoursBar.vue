@@ -26,7 +26,10 @@ const STAND: Record<NightHours['sums'][number]['kind'], { y: number; height: num
 /** Full hours, as the site's clock shows them. */
 const marks = computed(() => {
   const first = Math.ceil(from.value / 3_600_000) * 3_600_000;
-  return Array.from({ length: Math.floor((from.value + span.value - first) / 3_600_000) + 1 }, (_, i) => first + i * 3_600_000); // prettier-ignore
+  return Array.from(
+    { length: Math.floor((from.value + span.value - first) / 3_600_000) + 1 },
+    (_, i) => first + i * 3_600_000,
+  );
 });
 const words = (s: NightHours['sums'][number]) =>
   s.because ? `${HOUR_WORDS[s.kind]}: ${s.because}` : HOUR_WORDS[s.kind];

@@ -78,11 +78,30 @@ const options = computed<ChartOptions<'line'>>(() => ({
     },
     annotation: {
       annotations: {
-        good: { type: 'line', yMin: GOOD_ARCSEC, yMax: GOOD_ARCSEC, borderColor: look.value.good, borderDash: [5, 4], borderWidth: 1 }, // prettier-ignore
+        good: {
+          type: 'line',
+          yMin: GOOD_ARCSEC,
+          yMax: GOOD_ARCSEC,
+          borderColor: look.value.good,
+          borderDash: [5, 4],
+          borderWidth: 1,
+        },
         ...Object.fromEntries(
           inOrder.value.flatMap((l, k) =>
             k > 0 && inOrder.value[k - 1]!.words !== l.words
-              ? [[`changed${k}`, { type: 'line' as const, xMin: k - 0.5, xMax: k - 0.5, borderColor: look.value.accent, borderDash: [3, 3], borderWidth: 1 }]] // prettier-ignore
+              ? [
+                  [
+                    `changed${k}`,
+                    {
+                      type: 'line' as const,
+                      xMin: k - 0.5,
+                      xMax: k - 0.5,
+                      borderColor: look.value.accent,
+                      borderDash: [3, 3],
+                      borderWidth: 1,
+                    },
+                  ],
+                ]
               : [],
           ),
         ),

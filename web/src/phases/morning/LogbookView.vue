@@ -18,7 +18,14 @@ const club = useClub();
 const session = useSession();
 const book = useLogbook();
 const { entries, loaded, trouble, find, ofRig, draft, saving, mayKeep, dropped } = book;
-const ASPECT_WORDS: Record<Aspect, string> = { focus: 'focus', flats: 'flats and light path', guideFocus: 'guide focus', framing: 'framing', guiderCalibration: 'guider', balance: 'balance' }; // prettier-ignore
+const ASPECT_WORDS: Record<Aspect, string> = {
+  focus: 'focus',
+  flats: 'flats and light path',
+  guideFocus: 'guide focus',
+  framing: 'framing',
+  guiderCalibration: 'guider',
+  balance: 'balance',
+};
 const aspects = [{ value: '', label: 'something else' }, ...ASPECTS.map((a) => ({ value: a, label: ASPECT_WORDS[a] }))];
 useShortcut('n', () => session.mayEdit && !draft.value && book.begin());
 useShortcut('s', () => void book.keep());
@@ -31,7 +38,12 @@ watch(
   [() => route.query.finding, () => club.rig?.id],
   ([finding, rig]) => {
     if (typeof finding !== 'string' || !rig || !session.mayEdit) return;
-    if (!draft.value) book.begin({ finding, problem: asked('problem').slice(0, 2000), ...(/^\d{4}-\d\d-\d\d$/.test(asked('night')) ? { night: asked('night') } : {}) }); // prettier-ignore
+    if (!draft.value)
+      book.begin({
+        finding,
+        problem: asked('problem').slice(0, 2000),
+        ...(/^\d{4}-\d\d-\d\d$/.test(asked('night')) ? { night: asked('night') } : {}),
+      });
     void router.replace({ query: {} });
   },
   { immediate: true },
@@ -41,8 +53,12 @@ const open = computed(() => entries.value.filter((e) => !e.cure).length);
 const verdict = computed(() => {
   const all = entries.value.length;
   if (!all) return null;
-  const what = find.value ? `${all} ${all === 1 ? 'entry holds' : 'entries hold'} it` : `${all} ${all === 1 ? 'entry' : 'entries'}`; // prettier-ignore
-  return open.value ? { level: 'caution' as const, text: `${what}; ${open.value} without a cure.` } : { level: 'good' as const, text: `${what}, each with what cured it.` }; // prettier-ignore
+  const what = find.value
+    ? `${all} ${all === 1 ? 'entry holds' : 'entries hold'} it`
+    : `${all} ${all === 1 ? 'entry' : 'entries'}`;
+  return open.value
+    ? { level: 'caution' as const, text: `${what}; ${open.value} without a cure.` }
+    : { level: 'good' as const, text: `${what}, each with what cured it.` };
 });
 const mayChange = (byId: string) => session.isSteward || byId === session.member?.id;
 </script>

@@ -44,21 +44,47 @@ const columns = computed<Column<MasterRecord>[]>(() => [
   { key: 'filter', title: 'Filter', value: (m) => m.filter },
   { key: 'exposure', title: 's', value: (m) => m.exposureS, numeric: true, decimals: 2 },
   { key: 'gain', title: 'Gain', value: (m) => m.gain, numeric: true, decimals: 0 },
-  { key: 'set', title: units.unitOf('airC'), value: (m) => (m.setPointC === null ? null : units.bare('airC', m.setPointC)), numeric: true, decimals: 0 }, // prettier-ignore
+  {
+    key: 'set',
+    title: units.unitOf('airC'),
+    value: (m) => (m.setPointC === null ? null : units.bare('airC', m.setPointC)),
+    numeric: true,
+    decimals: 0,
+  },
   { key: 'frames', title: 'Of frames', value: (m) => m.frames, numeric: true, decimals: 0 },
   { key: 'made', title: 'Made', value: (m) => m.madeOn },
   { key: 'state', title: 'Holds', value: (m) => state(m).words },
   { key: 'file', title: 'File', value: (m) => m.file },
 ]);
 /** Groups no master was made of, newest first. */
-const same = (m: MasterRecord, g: CalibrationGroup) => m.kind === g.kind && m.filter === g.filter && m.exposureS === g.exposureS && m.gain === g.gain && m.setPointC === g.setPointC && m.binning === g.binning && m.madeOn >= g.newest; // prettier-ignore
-const open = computed(() => props.groups.filter((g) => g.holds && g.kind !== 'light' && !masters.value.some((m) => same(m, g)))); // prettier-ignore
+const same = (m: MasterRecord, g: CalibrationGroup) =>
+  m.kind === g.kind &&
+  m.filter === g.filter &&
+  m.exposureS === g.exposureS &&
+  m.gain === g.gain &&
+  m.setPointC === g.setPointC &&
+  m.binning === g.binning &&
+  m.madeOn >= g.newest;
+const open = computed(() =>
+  props.groups.filter((g) => g.holds && g.kind !== 'light' && !masters.value.some((m) => same(m, g))),
+);
 const file = ref<Record<number, string>>({});
 async function made(g: CalibrationGroup, i: number) {
   const rig = club.rig;
   if (!rig || g.kind === 'light') return;
   const { kind, filter, exposureS, gain, setPointC, binning, frames } = g;
-  const body = { system: rig.system.key, kind, filter, exposureS, gain, setPointC, binning, frames, madeOn: club.tonight, file: (file.value[i] ?? '').trim() }; // prettier-ignore
+  const body = {
+    system: rig.system.key,
+    kind,
+    filter,
+    exposureS,
+    gain,
+    setPointC,
+    binning,
+    frames,
+    madeOn: club.tonight,
+    file: (file.value[i] ?? '').trim(),
+  };
   const got = await call(api.addMaster, { params: { id: rig.id }, body });
   trouble.value = got.ok ? '' : problemText(got.problem);
   if (!got.ok) return;

@@ -40,7 +40,9 @@ const lacks = shallowRef<CalibrationNeeds | null>(null);
 /** Filters of frames whose train stands no more and that have no flat: they are named, never asked for. */
 const tooLate = computed(() => {
   const urgent = new Set(lacks.value?.urgent.map((u) => u.trainRevision));
-  const lost = (lacks.value?.missing ?? []).flatMap((m) => (m.kind === 'flat' && !urgent.has(m.trainRevision) ? [m.filter] : [])); // prettier-ignore
+  const lost = (lacks.value?.missing ?? []).flatMap((m) =>
+    m.kind === 'flat' && !urgent.has(m.trainRevision) ? [m.filter] : [],
+  );
   return [...new Set(lost)].join(', ');
 });
 const flatsMissing = computed(() => [...new Set((lacks.value?.urgent ?? []).map((u) => u.filter))]);
@@ -127,7 +129,9 @@ const found = computed(() => {
     ),
   };
 });
-const shows = computed(() => found.value.most.map((m) => ` ${m.frames} of ${m.of} measured show ${m.code.replaceAll('-', ' ')}.`).join('')); // prettier-ignore
+const shows = computed(() =>
+  found.value.most.map((m) => ` ${m.frames} of ${m.of} measured show ${m.code.replaceAll('-', ' ')}.`).join(''),
+);
 const verdict = computed(() => {
   const n = last.value;
   if (!n) return null;

@@ -37,7 +37,10 @@ const rows = computed<Row[]>(() =>
 );
 const usedOf = (r: Row) => (r.darkS ? Math.min(100, (100 * r.countedS) / r.darkS) : null);
 /** From the first shutter to the last: how much of it was open for frames that count. */
-const dutyOf = (r: Row) => (r.first && r.last ? Math.min(100, (100 * r.countedS) / Math.max(1, (Date.parse(r.last) - Date.parse(r.first)) / 1000)) : null); // prettier-ignore
+const dutyOf = (r: Row) =>
+  r.first && r.last
+    ? Math.min(100, (100 * r.countedS) / Math.max(1, (Date.parse(r.last) - Date.parse(r.first)) / 1000))
+    : null;
 const MEASURES = {
   counted: { label: 'hours that count', of: (r: Row) => r.countedS / 3600, decimals: 1, unit: 'h' },
   used: { label: 'share of the dark that counts', of: usedOf, decimals: 0, unit: '%' },
@@ -58,7 +61,16 @@ const m = computed(() => MEASURES[measure.value]);
 const inOrder = computed(() => [...rows.value].reverse().slice(-60));
 const data = computed(() => ({
   labels: inOrder.value.map((r) => dayName(r.night)),
-  datasets: [{ label: m.value.label, data: inOrder.value.map((r) => m.value.of(r)), backgroundColor: look.value.lane, borderColor: look.value.edge, borderWidth: 1, maxBarThickness: 60 }], // prettier-ignore
+  datasets: [
+    {
+      label: m.value.label,
+      data: inOrder.value.map((r) => m.value.of(r)),
+      backgroundColor: look.value.lane,
+      borderColor: look.value.edge,
+      borderWidth: 1,
+      maxBarThickness: 60,
+    },
+  ],
 }));
 const options = computed<ChartOptions<'bar'>>(() => ({
   responsive: true,
@@ -69,7 +81,10 @@ const options = computed<ChartOptions<'bar'>>(() => ({
   },
   plugins: {
     legend: { display: false },
-    tooltip: { ...noteLook(look.value), callbacks: { label: (c) => `${figure(Number(c.parsed.y), m.value.decimals)} ${m.value.unit}` } }, // prettier-ignore
+    tooltip: {
+      ...noteLook(look.value),
+      callbacks: { label: (c) => `${figure(Number(c.parsed.y), m.value.decimals)} ${m.value.unit}` },
+    },
   },
 }));
 const sums = computed(() => {
@@ -82,7 +97,13 @@ const columns = computed<Column<Row>[]>(() => [
   { key: 'counted', title: 'Counts, h', value: (r) => r.countedS / 3600, decimals: 2, numeric: true },
   { key: 'refused', title: 'Refused, h', value: (r) => r.refusedS / 3600, decimals: 2, numeric: true },
   { key: 'cloud', title: 'of it cloud, h', value: (r) => r.cloudS / 3600, decimals: 2, numeric: true },
-  { key: 'dark', title: 'Dark, h', value: (r) => (r.darkS === null ? null : r.darkS / 3600), decimals: 1, numeric: true }, // prettier-ignore
+  {
+    key: 'dark',
+    title: 'Dark, h',
+    value: (r) => (r.darkS === null ? null : r.darkS / 3600),
+    decimals: 1,
+    numeric: true,
+  },
   { key: 'used', title: 'Used, %', value: usedOf, decimals: 0, numeric: true },
   { key: 'duty', title: 'Session, %', value: dutyOf, decimals: 0, numeric: true },
   { key: 'hfd', title: 'HFD, px', value: (r) => r.hfdPx, decimals: 2, numeric: true },

@@ -28,14 +28,52 @@ const rows = computed(() =>
 const ROW = 34;
 /** Room for the axis below the rows. */
 const AXIS = 30;
-const at = (v: (r: (typeof rows.value)[number]) => number | null) => rows.value.map((r, i) => ({ x: v(r), y: i })).filter((p): p is { x: number; y: number } => p.x !== null); // prettier-ignore
+const at = (v: (r: (typeof rows.value)[number]) => number | null) =>
+  rows.value.map((r, i) => ({ x: v(r), y: i })).filter((p): p is { x: number; y: number } => p.x !== null);
 const point = { type: 'scatter' as const, pointStyle: 'circle' as const };
 const data = computed(() => ({
   datasets: [
-    { ...point, label: 'offset', data: at((r) => r.steps), radius: 4.5, backgroundColor: look.value.ink, borderColor: look.value.ink }, // prettier-ignore
-    { ...point, label: 'plain average', data: at((r) => (r.filter === props.reference ? null : r.naive)), radius: 5, backgroundColor: 'transparent', borderColor: look.value.bad, borderWidth: 1.6 }, // prettier-ignore
-    { ...point, pointStyle: 'line' as const, rotation: 90, label: 'adopted', data: at((r) => r.before), radius: 11, borderColor: look.value.accent, borderWidth: 2 }, // prettier-ignore
-    ...rows.value.map((r, i) => ({ ...point, showLine: true, pointStyle: 'line' as const, rotation: 90, label: 'at 95 %', radius: 5, data: [{ x: r.steps - r.interval95, y: i }, { x: r.steps + r.interval95, y: i }], borderColor: look.value.ink, borderWidth: 1.6 })), // prettier-ignore
+    {
+      ...point,
+      label: 'offset',
+      data: at((r) => r.steps),
+      radius: 4.5,
+      backgroundColor: look.value.ink,
+      borderColor: look.value.ink,
+    },
+    {
+      ...point,
+      label: 'plain average',
+      data: at((r) => (r.filter === props.reference ? null : r.naive)),
+      radius: 5,
+      backgroundColor: 'transparent',
+      borderColor: look.value.bad,
+      borderWidth: 1.6,
+    },
+    {
+      ...point,
+      pointStyle: 'line' as const,
+      rotation: 90,
+      label: 'adopted',
+      data: at((r) => r.before),
+      radius: 11,
+      borderColor: look.value.accent,
+      borderWidth: 2,
+    },
+    ...rows.value.map((r, i) => ({
+      ...point,
+      showLine: true,
+      pointStyle: 'line' as const,
+      rotation: 90,
+      label: 'at 95 %',
+      radius: 5,
+      data: [
+        { x: r.steps - r.interval95, y: i },
+        { x: r.steps + r.interval95, y: i },
+      ],
+      borderColor: look.value.ink,
+      borderWidth: 1.6,
+    })),
   ],
 }));
 const options = computed<ChartOptions<'scatter'>>(() => {
@@ -45,14 +83,41 @@ const options = computed<ChartOptions<'scatter'>>(() => {
     maintainAspectRatio: false,
     layout: { padding: 0, autoPadding: false },
     scales: {
-      x: axisOf(look.value, '', { suggestedMin: -half, suggestedMax: half, ticks: { color: look.value.ink2, font: look.value.font, maxTicksLimit: 7, callback: (v: string | number) => signed(Number(v), 0) }, afterFit: (a: { height: number }) => (a.height = AXIS) }), // prettier-ignore
+      x: axisOf(look.value, '', {
+        suggestedMin: -half,
+        suggestedMax: half,
+        ticks: {
+          color: look.value.ink2,
+          font: look.value.font,
+          maxTicksLimit: 7,
+          callback: (v: string | number) => signed(Number(v), 0),
+        },
+        afterFit: (a: { height: number }) => (a.height = AXIS),
+      }),
       y: { type: 'linear', display: false, min: -0.5, max: rows.value.length - 0.5, reverse: true },
     },
     plugins: {
       legend: { display: false },
-      tooltip: { ...noteLook(look.value), callbacks: { title: (items) => rows.value[Math.round(items[0]?.parsed.y ?? 0)]?.filter ?? '', label: (i) => `${i.dataset.label ?? ''} ${signed(i.parsed.x ?? 0, 1)}` } }, // prettier-ignore
+      tooltip: {
+        ...noteLook(look.value),
+        callbacks: {
+          title: (items) => rows.value[Math.round(items[0]?.parsed.y ?? 0)]?.filter ?? '',
+          label: (i) => `${i.dataset.label ?? ''} ${signed(i.parsed.x ?? 0, 1)}`,
+        },
+      },
       annotation: {
-        annotations: props.zoneSteps ? { zone: { type: 'box', xMin: -half, xMax: half, backgroundColor: look.value.goodWash, borderWidth: 0, drawTime: 'beforeDatasetsDraw' } } : {}, // prettier-ignore
+        annotations: props.zoneSteps
+          ? {
+              zone: {
+                type: 'box',
+                xMin: -half,
+                xMax: half,
+                backgroundColor: look.value.goodWash,
+                borderWidth: 0,
+                drawTime: 'beforeDatasetsDraw',
+              },
+            }
+          : {},
       },
     },
   };

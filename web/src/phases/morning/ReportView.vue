@@ -29,7 +29,11 @@ const units = useUnits();
 const used = useLookThrough({ pictures: false });
 const { nights, nightId, rows } = used;
 const night = computed(() => nights.value.find((n) => n.id === nightId.value) ?? null);
-const beside = shallowRef<Pick<NightReport, 'guiding' | 'flatsBeforeAnythingIsTurned'> & { runs: FocusRunRecord[] }>({ guiding: [], flatsBeforeAnythingIsTurned: 0, runs: [] }); // prettier-ignore
+const beside = shallowRef<Pick<NightReport, 'guiding' | 'flatsBeforeAnythingIsTurned'> & { runs: FocusRunRecord[] }>({
+  guiding: [],
+  flatsBeforeAnythingIsTurned: 0,
+  runs: [],
+});
 /** Whether what stands beside the frames of this night has come, and what of it failed. */
 const besideOf = ref('');
 const failed = ref('');
@@ -51,17 +55,30 @@ async function readBeside(): Promise<void> {
     n.kind === 'live' ? call(api.run, { params: { id: n.id } }) : null,
   ]);
   if (late()) return;
-  const lacking = Object.entries({ 'guide logs': logs, 'focus runs': runs, calibration: needs, ...(run ? { 'the run': run } : {}) }).flatMap(([what, got]) => (got.ok ? [] : [`${what}: ${problemText(got.problem)}`])); // prettier-ignore
+  const lacking = Object.entries({
+    'guide logs': logs,
+    'focus runs': runs,
+    calibration: needs,
+    ...(run ? { 'the run': run } : {}),
+  }).flatMap(([what, got]) => (got.ok ? [] : [`${what}: ${problemText(got.problem)}`]));
   if (!logs.ok || !runs.ok || !needs.ok || (run && !run.ok)) {
     failed.value = lacking.join('; ');
     return;
   }
-  clouds.value = (run?.ok ? run.value.result.events : []).filter((e) => e.kind === 'cloud').map((e) => [Date.parse(e.start), Date.parse(e.end)] as const); // prettier-ignore
+  clouds.value = (run?.ok ? run.value.result.events : [])
+    .filter((e) => e.kind === 'cloud')
+    .map((e) => [Date.parse(e.start), Date.parse(e.end)] as const);
   besideOf.value = n.id;
   beside.value = {
     guiding: logs.value
-        .filter((l) => l.night === n.night && l.system === n.system)
-        .map((l) => ({ log: l.name, raArcsec: l.summary.rms.ra, decArcsec: l.summary.rms.dec, totalArcsec: l.summary.rms.total, found: l.summary.findings.map((f) => f.code).filter((c) => c !== 'calm') })), // prettier-ignore
+      .filter((l) => l.night === n.night && l.system === n.system)
+      .map((l) => ({
+        log: l.name,
+        raArcsec: l.summary.rms.ra,
+        decArcsec: l.summary.rms.dec,
+        totalArcsec: l.summary.rms.total,
+        found: l.summary.findings.map((f) => f.code).filter((c) => c !== 'calm'),
+      })),
     runs: runs.value,
     flatsBeforeAnythingIsTurned: needs.value.urgent.length,
   };
@@ -84,9 +101,17 @@ const spent = computed(() => {
   if (!dark) return null;
   const frames = rows.value.flatMap((r) =>
     r.record && r.startedAt
-      ? [{ startedMs: Date.parse(r.startedAt), exposureS: r.exposureS, accepted: r.accepted, because: because(r.record), cloud: CLOUD.has(r.record.refusal ?? '') }]
+      ? [
+          {
+            startedMs: Date.parse(r.startedAt),
+            exposureS: r.exposureS,
+            accepted: r.accepted,
+            because: because(r.record),
+            cloud: CLOUD.has(r.record.refusal ?? ''),
+          },
+        ]
       : [],
-  ); // prettier-ignore
+  );
   const focused = focusRuns.value.map((r) => Date.parse(r.time!)).sort((a, b) => a - b);
   return nightHours(dark, frames, focused, clouds.value);
 });
@@ -102,7 +127,21 @@ const report = computed(() => {
     by: n.by,
     frames: rows.value.flatMap((r) =>
       r.record
-        ? [{ object: object(r.record.projectId), filter: r.filter, exposureS: r.exposureS, accepted: r.accepted, because: because(r.record), look: r.look, hfdPx: r.record.measures.hfdPx ?? null, findings: used.findingsOf(r).filter((f) => f.code !== 'prism-shadow' || f.severity !== 'good').map((f) => f.code) }]
+        ? [
+            {
+              object: object(r.record.projectId),
+              filter: r.filter,
+              exposureS: r.exposureS,
+              accepted: r.accepted,
+              because: because(r.record),
+              look: r.look,
+              hfdPx: r.record.measures.hfdPx ?? null,
+              findings: used
+                .findingsOf(r)
+                .filter((f) => f.code !== 'prism-shadow' || f.severity !== 'good')
+                .map((f) => f.code),
+            },
+          ]
         : [],
     ),
     hours: spent.value,
@@ -110,7 +149,7 @@ const report = computed(() => {
     focusRuns: focusRuns.value,
     guiding: beside.value.guiding,
     flatsBeforeAnythingIsTurned: beside.value.flatsBeforeAnythingIsTurned,
-  }); // prettier-ignore
+  });
 });
 /** The note as somebody changed it; until then as it is drafted. */
 const written = ref<string | null>(null);
@@ -127,7 +166,12 @@ function draftAnew() {
   written.value = null;
   localStorage.removeItem(slot.value);
 }
-const file = () => download(`night-report-${report.value!.night}.json`, JSON.stringify({ ...report.value, handOver: note.value }, null, 2), 'application/json'); // prettier-ignore
+const file = () =>
+  download(
+    `night-report-${report.value!.night}.json`,
+    JSON.stringify({ ...report.value, handOver: note.value }, null, 2),
+    'application/json',
+  );
 const print = () => globalThis.print();
 const open = computed(() => (report.value?.taken ?? []).reduce((s, t) => s + t.openS, 0) / 60);
 </script>

@@ -5,10 +5,29 @@ import { flushPromises } from '@vue/test-utils';
 import { atHand } from '../../test/worker.ts';
 
 const frame = (more: Partial<ReadFrame> = {}): ReadFrame => ({
-  kind: 'light', kindSaid: true, object: 'NGC 281', raDeg: 13.2, decDeg: 56.6, filter: 'H-alpha', exposureS: 300, startedAt: '2026-11-18T20:00:00.000Z',
-  setPointC: -10, sensorC: -9.9, gain: 100, offset: 30, binning: 1, pixelUm: 3.76, focalLengthMm: 840, focuserPosition: 9000, focuserC: 4,
-  rotationDeg: null, bayer: null, widthPx: 6248, heightPx: 4176, ...more,
-}); // prettier-ignore
+  kind: 'light',
+  kindSaid: true,
+  object: 'NGC 281',
+  raDeg: 13.2,
+  decDeg: 56.6,
+  filter: 'H-alpha',
+  exposureS: 300,
+  startedAt: '2026-11-18T20:00:00.000Z',
+  setPointC: -10,
+  sensorC: -9.9,
+  gain: 100,
+  offset: 30,
+  binning: 1,
+  pixelUm: 3.76,
+  focalLengthMm: 840,
+  focuserPosition: 9000,
+  focuserC: 4,
+  rotationDeg: null,
+  bayer: null,
+  widthPx: 6248,
+  heightPx: 4176,
+  ...more,
+});
 /** What the worker would read of each file, by its name. */
 const files: Record<string, ReadFrame | string> = {};
 const handed: number[] = [];
@@ -51,25 +70,41 @@ async function drop(wrapper: Awaited<ReturnType<typeof mountScreen>>['wrapper'],
 
 describe('bringing in a night', () => {
   test('frames are matched to project and filter, sent with header and hash, and nothing of their pixels', async () => {
-    Object.assign(files, { 'a.fits': frame(), 'b.fits': frame({ startedAt: '2026-11-18T20:06:00.000Z' }), 'broken.fits': 'cut short' }); // prettier-ignore
+    Object.assign(files, {
+      'a.fits': frame(),
+      'b.fits': frame({ startedAt: '2026-11-18T20:06:00.000Z' }),
+      'broken.fits': 'cut short',
+    });
     const { wrapper, sent } = await mountScreen(BringInView, {
       projects: [project()],
-      answers: [...nothing, { method: 'POST', path: /nights$/, body: { night: null, added: 2, known: 0 } }, { path: /projects/, body: [] }], // prettier-ignore
+      answers: [
+        ...nothing,
+        { method: 'POST', path: /nights$/, body: { night: null, added: 2, known: 0 } },
+        { path: /projects/, body: [] },
+      ],
     });
     await drop(wrapper, ['a.fits', 'b.fits', 'broken.fits']);
     expect(wrapper.find('[data-test="verdict"]').text()).toContain('2 light frames');
     expect(wrapper.find('[data-test="bad-files"]').text()).toContain('cut short');
-    await wrapper.findAll('button').find((b) => b.text().startsWith('Bring in 2'))!.trigger('click'); // prettier-ignore
+    await wrapper
+      .findAll('button')
+      .find((b) => b.text().startsWith('Bring in 2'))!
+      .trigger('click');
     await flushPromises();
     const post = sent.find((s) => s.method === 'POST')!.body as { night: string; system: string; frames: unknown[] };
     expect([post.night, post.frames.length]).toEqual(['2026-11-18', 2]);
     for (const f of post.frames) expect(FrameFields.safeParse(f).error?.issues ?? []).toEqual([]);
-    expect(post.frames[0]).toMatchObject({ projectId: project().id, filter: 'Ha', header: { gain: 100, focuserPosition: 9000 } }); // prettier-ignore
+    expect(post.frames[0]).toMatchObject({
+      projectId: project().id,
+      filter: 'Ha',
+      header: { gain: 100, focuserPosition: 9000 },
+    });
     expect(wrapper.find('[data-test="verdict"]').text()).toContain('2 frames brought in');
   });
   test('a great folder is handed over by the handful, and every file of it comes back in its place', async () => {
     const names = Array.from({ length: 401 }, (_, i) => `many-${i}.fits`);
-    for (const [i, n] of names.entries()) files[n] = frame({ startedAt: new Date(Date.parse('2026-11-18T18:00:00Z') + 60_000 * i).toISOString() }); // prettier-ignore
+    for (const [i, n] of names.entries())
+      files[n] = frame({ startedAt: new Date(Date.parse('2026-11-18T18:00:00Z') + 60_000 * i).toISOString() });
     files['many-250.fits'] = 'cut short';
     handed.length = 0;
     const { wrapper } = await mountScreen(BringInView, { projects: [project()], answers: nothing });
@@ -79,19 +114,34 @@ describe('bringing in a night', () => {
     expect(wrapper.find('[data-test="bad-files"]').text()).toMatch(/many-250\.fits.*cut short/);
   });
   test('what was brought in is looked through at once, by evening, lights alone; undone or typed, nothing is offered', async () => {
-    Object.assign(files, { 'a.fits': frame(), 'b.fits': frame({ startedAt: '2026-11-17T20:06:00.000Z' }), 'c.fits': frame(), 'flat.fits': frame({ kind: 'flat' }) }); // prettier-ignore
+    Object.assign(files, {
+      'a.fits': frame(),
+      'b.fits': frame({ startedAt: '2026-11-17T20:06:00.000Z' }),
+      'c.fits': frame(),
+      'flat.fits': frame({ kind: 'flat' }),
+    });
     const { wrapper, router, club } = await mountScreen(BringInView, {
       rigs: [rig(), rig(undefined, 4)],
       projects: [project()],
-      answers: [...nothing, { method: 'POST', path: /nights$/, body: { night: null, added: 2, known: 0 } }, { path: /projects/, body: [] }], // prettier-ignore
+      answers: [
+        ...nothing,
+        { method: 'POST', path: /nights$/, body: { night: null, added: 2, known: 0 } },
+        { path: /projects/, body: [] },
+      ],
     });
     const { useHandOver } = await import('../../stores/handOver.ts');
     await drop(wrapper, ['a.fits', 'b.fits', 'c.fits', 'flat.fits']);
     expect(wrapper.find('[data-test="brought"]').exists()).toBe(false);
-    await wrapper.findAll('button').find((b) => b.text().startsWith('Bring in 4'))!.trigger('click'); // prettier-ignore
+    await wrapper
+      .findAll('button')
+      .find((b) => b.text().startsWith('Bring in 4'))!
+      .trigger('click');
     await flushPromises();
     const offered = wrapper.findAll('[data-test="brought"] button');
-    expect(offered.map((b) => b.text()).sort()).toEqual(['Look through the 1 frame of 17 Nov', 'Look through the 2 frames of 18 Nov']); // prettier-ignore
+    expect(offered.map((b) => b.text()).sort()).toEqual([
+      'Look through the 1 frame of 17 Nov',
+      'Look through the 2 frames of 18 Nov',
+    ]);
     await offered.find((b) => b.text().includes('18 Nov'))!.trigger('click');
     await flushPromises();
     expect(router.currentRoute.value.path).toBe('/morning/frames');
@@ -106,10 +156,22 @@ describe('bringing in a night', () => {
   });
   test('a refusal of the server is said with its night, and what was read stays', async () => {
     files['a.fits'] = frame();
-    const problem = { type: 'x', title: 'no', status: 400, code: 'invalid_input', issues: [{ path: 'night', message: 'must not lie in the future' }] }; // prettier-ignore
-    const { wrapper } = await mountScreen(BringInView, { projects: [project()], answers: [...nothing, { method: 'POST', path: /nights$/, status: 400, body: problem }] }); // prettier-ignore
+    const problem = {
+      type: 'x',
+      title: 'no',
+      status: 400,
+      code: 'invalid_input',
+      issues: [{ path: 'night', message: 'must not lie in the future' }],
+    };
+    const { wrapper } = await mountScreen(BringInView, {
+      projects: [project()],
+      answers: [...nothing, { method: 'POST', path: /nights$/, status: 400, body: problem }],
+    });
     await drop(wrapper, ['a.fits']);
-    await wrapper.findAll('button').find((b) => b.text().startsWith('Bring in 1'))!.trigger('click'); // prettier-ignore
+    await wrapper
+      .findAll('button')
+      .find((b) => b.text().startsWith('Bring in 1'))!
+      .trigger('click');
     await flushPromises();
     expect(wrapper.text()).toContain('Night of 2026-11-18: must not lie in the future');
     expect(wrapper.find('[data-test="groups"]').exists()).toBe(true);
@@ -123,8 +185,20 @@ describe('bringing in a night', () => {
 });
 
 describe('what is set by hand', () => {
-  const m = { projects: [{ id: 'p', object: 'NGC 281', raDeg: 13.2, decDeg: 56.6 }], filters: ['Ha', 'OIII'], reachDeg: 1, aliases: {} }; // prettier-ignore
-  const incoming = (more: object = {}, read: Partial<ReadFrame> = {}) => ({ file: 'x', hash: null, read: frame(read), accepted: true, reason: '', ...more }); // prettier-ignore
+  const m = {
+    projects: [{ id: 'p', object: 'NGC 281', raDeg: 13.2, decDeg: 56.6 }],
+    filters: ['Ha', 'OIII'],
+    reachDeg: 1,
+    aliases: {},
+  };
+  const incoming = (more: object = {}, read: Partial<ReadFrame> = {}) => ({
+    file: 'x',
+    hash: null,
+    read: frame(read),
+    accepted: true,
+    reason: '',
+    ...more,
+  });
   test('wins over the header, and settles what waited', () => {
     const [odd] = matchAll([incoming({}, { raDeg: 90, decDeg: 0, filter: 'Tri' })], m);
     expect(openOf(odd!).sort()).toEqual(['no-filter', 'no-project']);
@@ -137,8 +211,15 @@ describe('what is set by hand', () => {
     expect(fieldsOf(dark!)).toMatchObject({ kind: 'dark', projectId: null, filter: '' });
   });
   test('alike frames stand together, lights first', () => {
-    const list = matchAll([incoming({}, { kind: 'dark' }), incoming(), incoming({}, { filter: 'Hα' }), incoming({}, { exposureS: 60 })], m); // prettier-ignore
-    expect(groupsOf(list).map((g) => [g.kind, g.frames.length])).toEqual([['light', 2], ['light', 1], ['dark', 1]]); // prettier-ignore
+    const list = matchAll(
+      [incoming({}, { kind: 'dark' }), incoming(), incoming({}, { filter: 'Hα' }), incoming({}, { exposureS: 60 })],
+      m,
+    );
+    expect(groupsOf(list).map((g) => [g.kind, g.frames.length])).toEqual([
+      ['light', 2],
+      ['light', 1],
+      ['dark', 1],
+    ]);
   });
   test('a row for twelve is twelve frames without a file', () => {
     const twelve = incomingOf({ filter: 'Ha', exposureS: 300, count: 12 });

@@ -13,8 +13,33 @@ const { mountScreen, me } = await import('../../test/mountScreen.ts');
 const { default: CalibrationView } = await import('./CalibrationView.vue');
 
 const id = (n: number) => `00000000-0000-4000-8000-${String(n).padStart(12, '0')}`;
-const group = (more: object = {}) => ({ kind: 'dark', filter: '', exposureS: 300, gain: 100, setPointC: -10, binning: 1, frames: 30, newest: '2026-11-01', holds: true, ...more }); // prettier-ignore
-const master = (n: number, more: object = {}) => ({ id: id(n), ...group(), system: 'main', angleDeg: null, madeOn: '2026-11-02', file: 'md.fits', note: '', rigId: id(3), words: 'amber-heron', holds: true, by: 'Noor Vik', byId: me().id, ...more }); // prettier-ignore
+const group = (more: object = {}) => ({
+  kind: 'dark',
+  filter: '',
+  exposureS: 300,
+  gain: 100,
+  setPointC: -10,
+  binning: 1,
+  frames: 30,
+  newest: '2026-11-01',
+  holds: true,
+  ...more,
+});
+const master = (n: number, more: object = {}) => ({
+  id: id(n),
+  ...group(),
+  system: 'main',
+  angleDeg: null,
+  madeOn: '2026-11-02',
+  file: 'md.fits',
+  note: '',
+  rigId: id(3),
+  words: 'amber-heron',
+  holds: true,
+  by: 'Noor Vik',
+  byId: me().id,
+  ...more,
+});
 async function open(options: { groups?: object[]; masters?: object[]; member?: object } = {}) {
   const at = await mountScreen(CalibrationView, {
     member: me(options.member),
@@ -38,8 +63,17 @@ beforeEach(() => {
 
 describe('masters', () => {
   test('say what they hold for and how old they are', async () => {
-    const { part } = await open({ masters: [master(1), master(2, { madeOn: '2024-01-01' }), master(3, { kind: 'flat', filter: 'L', holds: false }), master(4, { kind: 'flat', filter: 'R', madeOn: '2024-01-01' })] }); // prettier-ignore
-    const rows = part('masters').findAll('tbody tr').map((r) => r.text()); // prettier-ignore
+    const { part } = await open({
+      masters: [
+        master(1),
+        master(2, { madeOn: '2024-01-01' }),
+        master(3, { kind: 'flat', filter: 'L', holds: false }),
+        master(4, { kind: 'flat', filter: 'R', madeOn: '2024-01-01' }),
+      ],
+    });
+    const rows = part('masters')
+      .findAll('tbody tr')
+      .map((r) => r.text());
     expect(rows.find((r) => r.includes('holds for any train'))).toContain('dark');
     expect(rows.filter((r) => r.includes('more than a year old'))).toHaveLength(1);
     expect(rows.filter((r) => r.includes('no more: camera, train or filters changed'))).toHaveLength(1);
@@ -47,12 +81,26 @@ describe('masters', () => {
     expect(rows.find((r) => r.includes('holds for the train as it stands'))).toBeDefined();
   });
   test('are put on record from the frames they were made of, with a file; away and back', async () => {
-    const { part, sent, wrapper } = await open({ groups: [group(), group({ kind: 'flat', filter: 'L', holds: false })], masters: [] }); // prettier-ignore
+    const { part, sent, wrapper } = await open({
+      groups: [group(), group({ kind: 'flat', filter: 'L', holds: false })],
+      masters: [],
+    });
     // flats of another train are of no use any more
-    expect(part('masters').findAll('button').filter((b) => b.text().startsWith('A master was made'))).toHaveLength(1); // prettier-ignore
+    expect(
+      part('masters')
+        .findAll('button')
+        .filter((b) => b.text().startsWith('A master was made')),
+    ).toHaveLength(1);
     await part('masters').find('input').setValue('master-dark-300.fits');
     await press(wrapper, 'A master was made of them');
-    expect(sent.find((s) => s.method === 'POST')!.body).toMatchObject({ kind: 'dark', exposureS: 300, gain: 100, setPointC: -10, frames: 30, file: 'master-dark-300.fits' }); // prettier-ignore
+    expect(sent.find((s) => s.method === 'POST')!.body).toMatchObject({
+      kind: 'dark',
+      exposureS: 300,
+      gain: 100,
+      setPointC: -10,
+      frames: 30,
+      file: 'master-dark-300.fits',
+    });
     wrapper.unmount();
     const again = await open({ groups: [group()], masters: [master(1)] });
     expect(again.part('masters').text()).not.toContain('A master was made');
@@ -66,7 +114,11 @@ describe('masters', () => {
       masters: [master(1, { byId: id(8) })],
       member: { role: 'guest' },
     });
-    expect(part('masters').findAll('button').map((b) => b.text())).not.toContain('Put away'); // prettier-ignore
+    expect(
+      part('masters')
+        .findAll('button')
+        .map((b) => b.text()),
+    ).not.toContain('Put away');
   });
 });
 
@@ -82,14 +134,17 @@ describe('flats', () => {
     expect(part('flats-panel').text()).toMatch(/The test flat is full: try 0\.25\ss/);
   });
   test('those that are dropped are judged by level and straightness, and one becomes the test flat', async () => {
-    const flat = (name: string, exposureS: number | null, background: number) => (found[name] = { ok: true, file: name, frame: { filter: 'L', exposureS }, look: { background } } as never); // prettier-ignore
+    const flat = (name: string, exposureS: number | null, background: number) =>
+      (found[name] = { ok: true, file: name, frame: { filter: 'L', exposureS }, look: { background } } as never);
     flat('a.fits', 1, 10_500);
     flat('b.fits', 2, 20_500);
     flat('c.fits', 4, 34_000);
     flat('d.fits', null, 1);
     const { part, wrapper } = await open();
     const field = part('flats-panel').find<HTMLInputElement>('[data-test="night-files"]');
-    Object.defineProperty(field.element, 'files', { value: ['a', 'b', 'c', 'd'].map((n) => new File(['x'], `${n}.fits`)) }); // prettier-ignore
+    Object.defineProperty(field.element, 'files', {
+      value: ['a', 'b', 'c', 'd'].map((n) => new File(['x'], `${n}.fits`)),
+    });
     await field.trigger('change');
     await flushPromises();
     expect(part('flat-readings').text()).toMatch(/L316 to 52\s%.*depart from a straight line by up to \d+\.\d/);
@@ -101,7 +156,9 @@ describe('flats', () => {
     const evening = (iso: string) => jest.spyOn(Date, 'now').mockReturnValue(Date.parse(iso));
     evening('2026-11-19T12:00:00Z');
     const { part } = await open();
-    const [dusk, dawn] = part('flats-twilight').findAll('table').map((t) => t.findAll('tbody tr').map((r) => r.text())); // prettier-ignore
+    const [dusk, dawn] = part('flats-twilight')
+      .findAll('table')
+      .map((t) => t.findAll('tbody tr').map((r) => r.text()));
     expect(dusk!.length).toBeGreaterThan(3);
     const names = (rows: string[]) => rows.map((r) => /^[A-Za-z]+/.exec(r)![0]);
     expect(new Set(names(dusk!).slice(0, 3))).toEqual(new Set(['Ha', 'OIII', 'SII']));

@@ -5,7 +5,14 @@ const { mountScreen } = await import('../../test/mountScreen.ts');
 const { default: CalibrationNeeds } = await import('./CalibrationNeeds.vue');
 
 const settings = { gain: 100, offset: 30, binning: 1 };
-const flat = (filter: string, trainRevision: string, frames: number) => ({ kind: 'flat', filter, trainRevision, angleDeg: 90, ...settings, frames }); // prettier-ignore
+const flat = (filter: string, trainRevision: string, frames: number) => ({
+  kind: 'flat',
+  filter,
+  trainRevision,
+  angleDeg: 90,
+  ...settings,
+  frames,
+});
 const dark = { kind: 'dark', exposureS: 300, temperatureC: -10, ...settings, binning: 2, frames: 7 };
 async function open(body: object) {
   const { wrapper } = await mountScreen(CalibrationNeeds as never, {
@@ -20,7 +27,12 @@ async function open(body: object) {
 describe('what is still to be taken', () => {
   test('leads with the flats that are lost once the train is touched', async () => {
     const now = flat('L', 'now', 12);
-    const { wrapper, rows } = await open({ missing: [flat('R', 'old', 3), now, dark], urgent: [now], frames: 30, leftOut: 4 }); // prettier-ignore
+    const { wrapper, rows } = await open({
+      missing: [flat('R', 'old', 3), now, dark],
+      urgent: [now],
+      frames: 30,
+      leftOut: 4,
+    });
     expect(wrapper.find('[data-test="urgent"]').text()).toMatch(/^1 flat is lost once/);
     expect(rows.map((r) => [r[0], r[2], r[4], r[5]])).toEqual([
       ['flat', 'camera at 90°', '12', 'before anything is turned'],

@@ -11,24 +11,52 @@ let scenes = 0;
 jest.unstable_mockModule('../../workers/looking.ts', () => ({
   lookAtScene: async (scene: Scene) => {
     scenes++;
-    const { measure, small, pieces, stars: meanStars } = lookAtPicture(writeFits16(renderCounts(scene), scene.widthPx, scene.heightPx, []));
+    const {
+      measure,
+      small,
+      pieces,
+      stars: meanStars,
+    } = lookAtPicture(writeFits16(renderCounts(scene), scene.widthPx, scene.heightPx, []));
     return { look: frameLook(measure), stars: measure.list ?? [], small, pieces, meanStars };
   },
-})); // prettier-ignore
+}));
 jest.unstable_mockModule('vue-chartjs', () => ({ Line: { render: () => null }, Scatter: { render: () => null } }));
 const { personalKey } = await import('../../common/personal.ts');
 const { mountScreen, me } = await import('../../test/mountScreen.ts');
 const { default: DrillsView } = await import('./DrillsView.vue');
 
-const standing = (situation: string, latest: boolean[]) => ({ situation, tries: latest.length, causeRight: latest.filter(Boolean).length, cureRight: latest.length, latest, at: '2026-11-01T12:00:00.000Z' }); // prettier-ignore
+const standing = (situation: string, latest: boolean[]) => ({
+  situation,
+  tries: latest.length,
+  causeRight: latest.filter(Boolean).length,
+  cureRight: latest.length,
+  latest,
+  at: '2026-11-01T12:00:00.000Z',
+});
 async function open(options: { member?: object; mine?: object[]; failing?: boolean } = {}) {
   const at = await mountScreen(DrillsView, {
     member: me({ clubKind: 'club', ...options.member }),
     answers: [
-      ...(options.failing ? [{ method: 'POST', path: /api\/drills$/, status: 503, body: { code: 'unavailable', title: 'Not now', detail: 'No database.', status: 503 } }] : []), // prettier-ignore
-      { method: 'POST', path: /api\/drills$/, body: { causeRight: true, cureRight: true, standing: standing('wrong-spacing', [true, true]) } }, // prettier-ignore
+      ...(options.failing
+        ? [
+            {
+              method: 'POST',
+              path: /api\/drills$/,
+              status: 503,
+              body: { code: 'unavailable', title: 'Not now', detail: 'No database.', status: 503 },
+            },
+          ]
+        : []),
+      {
+        method: 'POST',
+        path: /api\/drills$/,
+        body: { causeRight: true, cureRight: true, standing: standing('wrong-spacing', [true, true]) },
+      },
       { path: /weak-spots/, body: [{ situation: 'slow-wave', people: 3, tries: 8, causeRight: 2, cureRight: 3 }] },
-      { path: /api\/drills$/, body: options.mine ?? [standing('saw-teeth', [true, true]), standing('slow-climb', [false, true])] }, // prettier-ignore
+      {
+        path: /api\/drills$/,
+        body: options.mine ?? [standing('saw-teeth', [true, true]), standing('slow-climb', [false, true])],
+      },
     ],
   });
   for (let i = 0; i < 6; i++) await flushPromises();
@@ -58,9 +86,16 @@ describe('a drill', () => {
     );
     await question().trigger('submit');
     await flushPromises();
-    expect(wrapper.find('[data-test="judged"]').text()).toMatch(/Right, cause and cure\..*in every corner \d\.\d times as long as wide/s); // prettier-ignore
+    expect(wrapper.find('[data-test="judged"]').text()).toMatch(
+      /Right, cause and cure\..*in every corner \d\.\d times as long as wide/s,
+    );
     expect(wrapper.find('[data-test="exhibits"]').text()).toMatch(/Frames would say: .*In the corners stars/s);
-    expect(sent.find((s) => s.method === 'POST')!.body).toEqual({ situation: 'wrong-spacing', seed: 5, cause: 'spacing', cure: 'change-spacing' }); // prettier-ignore
+    expect(sent.find((s) => s.method === 'POST')!.body).toEqual({
+      situation: 'wrong-spacing',
+      seed: 5,
+      cause: 'spacing',
+      cure: 'change-spacing',
+    });
     expect(wrapper.find('a[href="/bench/train"]').exists()).toBe(true);
     // seen once, drawn once
     expect(scenes).toBe(before);
@@ -78,7 +113,9 @@ describe('a drill', () => {
     await card(question(), 'What is done about it?', 'Align the polar axis again');
     await question().trigger('submit');
     const judged = () => wrapper.find('[data-test="judged"]').text();
-    expect(judged()).toMatch(/Neither of them\..*It was: The worm’s own error\..*What helps: Let the mount learn.*period of \d+\ss.*drifts steadily/s); // prettier-ignore
+    expect(judged()).toMatch(
+      /Neither of them\..*It was: The worm’s own error\..*What helps: Let the mount learn.*period of \d+\ss.*drifts steadily/s,
+    );
     expect(wrapper.find('[data-test="exhibits"]').text()).toMatch(/Guide log would say/);
   });
   test('that was judged is there again after a reload; an answer that could not be kept is sent again', async () => {
@@ -94,7 +131,9 @@ describe('a drill', () => {
     failing.wrapper.unmount();
     begin('wrong-spacing', 5);
     const again = await open();
-    expect(again.sent.filter((s) => s.method === 'POST').map((s) => s.body)).toEqual([{ situation: 'slow-wave', seed: 3, cause: 'polar', cure: 'align-pole' }]); // prettier-ignore
+    expect(again.sent.filter((s) => s.method === 'POST').map((s) => s.body)).toEqual([
+      { situation: 'slow-wave', seed: 3, cause: 'polar', cure: 'align-pole' },
+    ]);
     await card(again.question(), 'What is it?', 'Corrector at the wrong distance');
     await card(again.question(), 'What is done about it?', 'Collimate');
     await again.question().trigger('submit');

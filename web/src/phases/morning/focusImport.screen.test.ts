@@ -9,8 +9,10 @@ import { atHand } from '../../test/worker.ts';
 
 jest.unstable_mockModule('../../workers/index.ts', () => ({
   core: () => ({
-    readFocusCsv: async (text: string, mapping?: FocusMapping, fahrenheit = false, answers?: TableAnswers) => readFocusCsv(text, mapping, fahrenheit, answers), // prettier-ignore
-    curves: async (runs: { position: number; hfd: number }[][]) => runs.map((points) => outcomeOf(() => curve({ points }))), // prettier-ignore
+    readFocusCsv: async (text: string, mapping?: FocusMapping, fahrenheit = false, answers?: TableAnswers) =>
+      readFocusCsv(text, mapping, fahrenheit, answers),
+    curves: async (runs: { position: number; hfd: number }[][]) =>
+      runs.map((points) => outcomeOf(() => curve({ points }))),
   }),
   ...atHand,
 }));
@@ -23,7 +25,8 @@ const state = '00000000-0000-4000-8000-000000000300';
 async function open(answers: object[] = [{ method: 'POST', path: /focus-runs/, body: { added: 2, known: 0 } }]) {
   const props = { trainStateId: state, words: 'amber-heron', filters: ['Ha', 'OIII'] };
   const at = await mountScreen(FocusImport as never, { props, answers: answers as never });
-  const posts = () => at.sent.filter((s) => s.method === 'POST').map((s) => s.body as { source: string; runs: object[] }); // prettier-ignore
+  const posts = () =>
+    at.sent.filter((s) => s.method === 'POST').map((s) => s.body as { source: string; runs: object[] });
   return { ...at, posts };
 }
 const drop = async (w: VueWrapper, text: string, name = 'focus.csv', size?: number) => {
@@ -86,7 +89,12 @@ describe('a focus log', () => {
     const asked = wrapper.find('[data-test="table-questions"]');
     expect(asked.text()).toMatch(/12\.358.*12362/s);
     expect(asked.text()).toContain('The decimal sign of “position”?');
-    expect(wrapper.findAll('button').find((b) => b.text().startsWith('Store 0 runs'))!.attributes('disabled')).toBeDefined(); // prettier-ignore
+    expect(
+      wrapper
+        .findAll('button')
+        .find((b) => b.text().startsWith('Store 0 runs'))!
+        .attributes('disabled'),
+    ).toBeDefined();
     wrapper.findComponent(TableQuestions).vm.$emit('answer', {}, { decimal: ',' });
     for (let i = 0; i < 5; i++) await flushPromises();
     await press(wrapper, /^Store 2 runs/);
@@ -140,7 +148,10 @@ describe('a focus log', () => {
 describe('a run typed by hand', () => {
   const typing = async () => {
     const at = await open([{ method: 'POST', path: /focus-runs/, body: { added: 1, known: 0 } }]);
-    await at.wrapper.findAll('[role="tab"]').find((t) => t.text() === 'Typed')!.trigger('click'); // prettier-ignore
+    await at.wrapper
+      .findAll('[role="tab"]')
+      .find((t) => t.text() === 'Typed')!
+      .trigger('click');
     await flushPromises();
     return at;
   };

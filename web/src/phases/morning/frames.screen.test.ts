@@ -19,9 +19,18 @@ jest.unstable_mockModule('../../workers/looking.ts', () => ({
 }));
 jest.unstable_mockModule('vue-chartjs', () => ({ Scatter: { render: () => null }, Line: {}, Bar: {}, Chart: {} }));
 const guideCsv = guideToCsv(
-  Array.from({ length: 3600 }, (_, i) => ({ timeS: i, raArcsec: 0.4 * Math.sin(i * 1.7), decArcsec: i === 100 ? 9 : 0.3 * Math.cos(i * 2.3), raPulseMs: 0, decPulseMs: 0, state: 'guiding' as const })),
-); // prettier-ignore
-jest.unstable_mockModule('../../workers/index.ts', () => ({ core: () => ({ readGuideCsv: async (text: string) => readGuideCsv(text) }) })); // prettier-ignore
+  Array.from({ length: 3600 }, (_, i) => ({
+    timeS: i,
+    raArcsec: 0.4 * Math.sin(i * 1.7),
+    decArcsec: i === 100 ? 9 : 0.3 * Math.cos(i * 2.3),
+    raPulseMs: 0,
+    decPulseMs: 0,
+    state: 'guiding' as const,
+  })),
+);
+jest.unstable_mockModule('../../workers/index.ts', () => ({
+  core: () => ({ readGuideCsv: async (text: string) => readGuideCsv(text) }),
+}));
 const { useHandOver } = await import('../../stores/handOver.ts');
 const { mountScreen, me, rig, slow } = await import('../../test/mountScreen.ts');
 const { default: FramesView } = await import('./FramesView.vue');
@@ -33,12 +42,42 @@ const scene = healthyScene(41, 480, 320);
 const good = measured(scene);
 const shaded = measured(withFaults(scene, ['prism-shadow']));
 const record = (n: number, more: Partial<FrameRecord> = {}): FrameRecord => ({
-  id: id(n), seq: n, kind: 'light', projectId: id(50), filter: 'Ha', exposureS: 300, startedAt: `2026-11-18T20:${String(n).padStart(2, '0')}:00.000Z`,
-  file: `f${n}.fits`, hash: `${n}`.padStart(64, '0'), header: {}, accepted: true, reason: '', refusal: null, measures: {}, look: frameLook(good.measure), judged: false, ...more,
-}); // prettier-ignore
+  id: id(n),
+  seq: n,
+  kind: 'light',
+  projectId: id(50),
+  filter: 'Ha',
+  exposureS: 300,
+  startedAt: `2026-11-18T20:${String(n).padStart(2, '0')}:00.000Z`,
+  file: `f${n}.fits`,
+  hash: `${n}`.padStart(64, '0'),
+  header: {},
+  accepted: true,
+  reason: '',
+  refusal: null,
+  measures: {},
+  look: frameLook(good.measure),
+  judged: false,
+  ...more,
+});
 const wide = frameLook({ ...good.measure, hfdPx: good.measure.hfdPx! * 1.8 });
 let frames: FrameRecord[] = [];
-const night = (more: object = {}) => ({ id: NIGHT, rigId: id(3), system: rig().systems[0]!.key, kind: 'recorded', night: '2026-11-18', name: 'x', planId: null, words: '', by: 'Noor Vik', at: '2026-11-19T08:00:00.000Z', undone: false, taken: [{ projectId: id(50), object: 'NGC 281', filter: 'Ha', exposureS: 300, accepted: 8, rejected: 0 }], calibration: 0, ...more }); // prettier-ignore
+const night = (more: object = {}) => ({
+  id: NIGHT,
+  rigId: id(3),
+  system: rig().systems[0]!.key,
+  kind: 'recorded',
+  night: '2026-11-18',
+  name: 'x',
+  planId: null,
+  words: '',
+  by: 'Noor Vik',
+  at: '2026-11-19T08:00:00.000Z',
+  undone: false,
+  taken: [{ projectId: id(50), object: 'NGC 281', filter: 'Ha', exposureS: 300, accepted: 8, rejected: 0 }],
+  calibration: 0,
+  ...more,
+});
 
 async function open(
   options: {
@@ -79,7 +118,13 @@ async function open(
     for (let i = 0; i < 4; i++) await flushPromises();
   };
   const closeUp = () => at.wrapper.find('[data-test="close-up"]').text();
-  const words = () => at.sent.filter((s) => s.method === 'PUT' && s.path.endsWith('/frames')).map((s) => s.body as { frames: string[]; accepted: boolean; reason: string; refusal: string | null; judged: boolean }); // prettier-ignore
+  const words = () =>
+    at.sent
+      .filter((s) => s.method === 'PUT' && s.path.endsWith('/frames'))
+      .map(
+        (s) =>
+          s.body as { frames: string[]; accepted: boolean; reason: string; refusal: string | null; judged: boolean },
+      );
   return { ...at, verdict, rows, key, closeUp, words };
 }
 async function drop(wrapper: Awaited<ReturnType<typeof open>>['wrapper'], files: File[]) {
@@ -88,7 +133,25 @@ async function drop(wrapper: Awaited<ReturnType<typeof open>>['wrapper'], files:
   await field.trigger('change');
   for (let i = 0; i < 6; i++) await flushPromises();
 }
-const looked = (name: string, of: ReturnType<typeof measured>, hash: string): LookedFile => ({ ok: true, file: name, hash, frame: { filter: 'Ha', exposureS: 300, startedAt: null, focuserC: null, raDeg: null, decDeg: null } as never, look: frameLook(of.measure), stars: of.measure.list!, small: of.small, pieces: of.pieces, meanStars: of.stars, dust: name === 'renamed.fits' ? [{ x: 1, y: 1, diameterPx: 80, depth: 0.06 }, { x: 9, y: 9, diameterPx: 40, depth: 0.03 }] : [], picture: null }); // prettier-ignore
+const looked = (name: string, of: ReturnType<typeof measured>, hash: string): LookedFile => ({
+  ok: true,
+  file: name,
+  hash,
+  frame: { filter: 'Ha', exposureS: 300, startedAt: null, focuserC: null, raDeg: null, decDeg: null } as never,
+  look: frameLook(of.measure),
+  stars: of.measure.list!,
+  small: of.small,
+  pieces: of.pieces,
+  meanStars: of.stars,
+  dust:
+    name === 'renamed.fits'
+      ? [
+          { x: 1, y: 1, diameterPx: 80, depth: 0.06 },
+          { x: 9, y: 9, diameterPx: 40, depth: 0.03 },
+        ]
+      : [],
+  picture: null,
+});
 
 /** A screen that is left open would hear the keys of the next. */
 let close = (): void => undefined;
@@ -110,7 +173,9 @@ describe('a night looked through', () => {
     await key('j');
     expect(closeUp()).toMatch(/Better refused: stars .* wide, usually .*\. It would cost 5 min/);
     await key('x');
-    expect(words()).toEqual([expect.objectContaining({ frames: [id(3)], accepted: false, refusal: 'wide', judged: true })]); // prettier-ignore
+    expect(words()).toEqual([
+      expect.objectContaining({ frames: [id(3)], accepted: false, refusal: 'wide', judged: true }),
+    ]);
     expect(words()[0]!.reason).toMatch(/usually/);
     // the next one is looked at
     expect(closeUp()).toContain('f4.fits');
@@ -145,7 +210,9 @@ test('the first frame of a train that was changed is told to its corners before 
   const nights = [night({ words: 'amber-heron' }), night({ id: id(901), night: '2026-11-17', words: 'slate-wren' })];
   const { wrapper } = await open({ nights });
   const told = () => wrapper.find('[data-test="first-of-train"]');
-  expect(told().text()).toMatch(/The train was changed before this night \(amber-heron\)\. Its first frame: The middle of the \w+ edge is/); // prettier-ignore
+  expect(told().text()).toMatch(
+    /The train was changed before this night \(amber-heron\)\. Its first frame: The middle of the \w+ edge is/,
+  );
   expect(told().classes()).toContain('level-bad');
   wrapper.unmount();
   const same = await open({ nights: nights.map((n) => ({ ...n, words: 'amber-heron' })) });
@@ -153,7 +220,14 @@ test('the first frame of a train that was changed is told to its corners before 
 });
 
 describe('the night’s guide log', () => {
-  const log = (beganAt: string | null) => ({ id: id(70), rigId: id(3), system: rig().systems[0]!.key, night: '2026-11-18', name: 'windy', beganAt }); // prettier-ignore
+  const log = (beganAt: string | null) => ({
+    id: id(70),
+    rigId: id(3),
+    system: rig().systems[0]!.key,
+    night: '2026-11-18',
+    name: 'windy',
+    beganAt,
+  });
   test('is joined to the frames by time: each tells how it was guided, and the one a gust threw off says so', async () => {
     const { rows, closeUp, wrapper } = await open({ logs: [log('2026-11-18T20:00:00.000Z')] });
     expect(wrapper.find('[data-test="guided-night"]').text()).toMatch(
@@ -169,7 +243,9 @@ describe('the night’s guide log', () => {
     expect(rows()[0]!.text()).not.toContain('″');
     expect(wrapper.find('[data-test="guided-night"]').text()).toContain('“windy” knows no time of day');
     await press(wrapper, 'Join it');
-    expect(sent.find((s) => s.path.endsWith('/began'))).toMatchObject({ body: { beganAt: expect.stringMatching(/^2026-11-18T\d\d:00/) } }); // prettier-ignore
+    expect(sent.find((s) => s.path.endsWith('/began'))).toMatchObject({
+      body: { beganAt: expect.stringMatching(/^2026-11-18T\d\d:00/) },
+    });
   });
 });
 
@@ -186,7 +262,12 @@ describe('pictures', () => {
     const { verdict, wrapper, closeUp, sent } = await open();
     expect(verdict()).toContain('Nothing of this night is measured yet');
     expect(closeUp()).toContain('Not measured yet');
-    Object.assign(found, { 'renamed.fits': looked('renamed.fits', shaded, '1'.padStart(64, '0')), 'f2.fits': looked('f2.fits', shaded, 'other'), 'f3.fits': looked('f3.fits', good, 'another night’s'), 'broken.fits': { ok: false, file: 'broken.fits', reason: 'is cut short' } }); // prettier-ignore
+    Object.assign(found, {
+      'renamed.fits': looked('renamed.fits', shaded, '1'.padStart(64, '0')),
+      'f2.fits': looked('f2.fits', shaded, 'other'),
+      'f3.fits': looked('f3.fits', good, 'another night’s'),
+      'broken.fits': { ok: false, file: 'broken.fits', reason: 'is cut short' },
+    });
     await drop(
       wrapper,
       ['renamed.fits', 'f2.fits', 'f3.fits', 'broken.fits', 'notes.txt'].map((n) => new File(['x'], n)),
@@ -197,7 +278,9 @@ describe('pictures', () => {
     expect(wrapper.find('[data-test="unread"]').text()).toMatch(
       /notes.txt is no FITS picture.*broken.fits is cut short/s,
     );
-    const kept = sent.filter((s) => s.path.endsWith('/looks')).flatMap((s) => (s.body as { looks: { id: string }[] }).looks.map((l) => l.id)); // prettier-ignore
+    const kept = sent
+      .filter((s) => s.path.endsWith('/looks'))
+      .flatMap((s) => (s.body as { looks: { id: string }[] }).looks.map((l) => l.id));
     expect(kept).toEqual([id(1), id(2)]);
     expect(closeUp()).toMatch(/The middle of the \w+ edge is [\d.]+\s% darker than its ends/);
     expect(wrapper.find('a[href="/bench/off-axis"]').exists()).toBe(true);
@@ -214,20 +297,39 @@ describe('pictures', () => {
     const down = { code: 'offline', title: 'no connection', status: 500 };
     const { wrapper, sent } = await open({ before: [{ method: 'PUT', path: /looks$/, status: 500, body: down }] });
     await drop(wrapper, [new File(['x'], 'f1.fits')]);
-    expect(sent.filter((s) => s.path.endsWith('/looks')).map((s) => (s.body as { looks: { id: string }[] }).looks.map((l) => l.id))).toEqual([[id(1)], [id(1)]]); // prettier-ignore
+    expect(
+      sent
+        .filter((s) => s.path.endsWith('/looks'))
+        .map((s) => (s.body as { looks: { id: string }[] }).looks.map((l) => l.id)),
+    ).toEqual([[id(1)], [id(1)]]);
     expect(wrapper.text()).toContain('Measured, but not kept: no connection');
   });
   test('just brought in are measured on their own evening, without being dropped again', async () => {
     const earlier = night({ id: id(901), night: '2026-11-17' });
     found['f1.fits'] = looked('f1.fits', shaded, '1'.padStart(64, '0'));
-    const { wrapper, sent } = await open({ nights: [night(), earlier], given: { evening: '2026-11-17', files: [new File(['x'], 'f1.fits')] } }); // prettier-ignore
+    const { wrapper, sent } = await open({
+      nights: [night(), earlier],
+      given: { evening: '2026-11-17', files: [new File(['x'], 'f1.fits')] },
+    });
     expect(wrapper.find('[data-test="took"]').exists()).toBe(true);
     expect(sent.find((s) => s.method === 'PUT' && s.path.endsWith('/looks'))!.path).toContain(id(901));
   });
   test('among flats and darks are looked through alone; one brought in as a light by hand is one', async () => {
     const { wrapper, rows } = await open();
-    const other = (kind: 'flat' | 'dark' | 'bias', hash: string): LookedFile => ({ ok: false, file: `${kind}${hash.slice(-1)}.fits`, reason: `is a ${kind} by its header`, kind, hash }); // prettier-ignore
-    for (const f of [other('flat', 'x1'), other('flat', 'x2'), other('bias', 'x3'), other('dark', '3'.padStart(64, '0'))]) found[f.file] = f; // prettier-ignore
+    const other = (kind: 'flat' | 'dark' | 'bias', hash: string): LookedFile => ({
+      ok: false,
+      file: `${kind}${hash.slice(-1)}.fits`,
+      reason: `is a ${kind} by its header`,
+      kind,
+      hash,
+    });
+    for (const f of [
+      other('flat', 'x1'),
+      other('flat', 'x2'),
+      other('bias', 'x3'),
+      other('dark', '3'.padStart(64, '0')),
+    ])
+      found[f.file] = f;
     asLight['dark3.fits'] = looked('dark3.fits', shaded, '3'.padStart(64, '0'));
     await drop(
       wrapper,
@@ -238,10 +340,16 @@ describe('pictures', () => {
     expect(rows()).toHaveLength(8);
     await rows()[2]!.trigger('click');
     expect(wrapper.find('[data-test="close-up"]').text()).toContain('darker than its ends');
-    expect(wrapper.findAll('[data-test="mean-stars"] canvas').map((c) => c.attributes('aria-label'))[2]).toBe('The mean star at the top right'); // prettier-ignore
+    expect(wrapper.findAll('[data-test="mean-stars"] canvas').map((c) => c.attributes('aria-label'))[2]).toBe(
+      'The mean star at the top right',
+    );
   });
   test('measured one after the other tell how stars wander between them', async () => {
-    const scattered = Array.from({ length: 40 }, (_, i) => ({ ...good.measure.list![0]!, x: 100 + ((i * 137) % 900), y: 80 + ((i * 251) % 600) })); // prettier-ignore
+    const scattered = Array.from({ length: 40 }, (_, i) => ({
+      ...good.measure.list![0]!,
+      x: 100 + ((i * 137) % 900),
+      y: 80 + ((i * 251) % 600),
+    }));
     const files = Array.from({ length: 8 }, (_, i) => {
       const one = looked(`f${i + 1}.fits`, good, `${i + 1}`.padStart(64, '0')) as Extract<LookedFile, { ok: true }>;
       found[one.file] = { ...one, look: { ...one.look, places: scattered.map((s) => [s.x + 0.7 * i, s.y]) } };
@@ -256,8 +364,14 @@ describe('pictures', () => {
     );
   });
   test('kept from another day tell it too; those measured before places were kept say nothing of it', async () => {
-    const places = Array.from({ length: 30 }, (_, i): [number, number] => [100 + ((i * 137) % 900), 80 + ((i * 251) % 600)]); // prettier-ignore
-    frames = frames.map((f, i) => ({ ...f, look: { ...f.look!, places: places.map(([x, y]): [number, number] => [x, y - 0.4 * i]) } })); // prettier-ignore
+    const places = Array.from({ length: 30 }, (_, i): [number, number] => [
+      100 + ((i * 137) % 900),
+      80 + ((i * 251) % 600),
+    ]);
+    frames = frames.map((f, i) => ({
+      ...f,
+      look: { ...f.look!, places: places.map(([x, y]): [number, number] => [x, y - 0.4 * i]) },
+    }));
     const { wrapper } = await open();
     expect(wrapper.find('[data-test="wander"]').text()).toMatch(/by 7 undithered pairs: a pixel in \d/);
     wrapper.unmount();

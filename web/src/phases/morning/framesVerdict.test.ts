@@ -5,7 +5,22 @@ import { framesVerdict } from './framesVerdict.ts';
 import { brightnessOf } from '../../common/tones.ts';
 import type { FrameRow } from './useLookThrough.ts';
 
-const row = (more: object = {}): FrameRow => ({ id: 'a', record: {}, file: '', filter: 'L', exposureS: 120, startedAt: null, temperatureC: null, focusAgeMin: null, place: null, look: {}, accepted: true, suggestion: null, ...more }) as never; // prettier-ignore
+const row = (more: object = {}): FrameRow =>
+  ({
+    id: 'a',
+    record: {},
+    file: '',
+    filter: 'L',
+    exposureS: 120,
+    startedAt: null,
+    temperatureC: null,
+    focusAgeMin: null,
+    place: null,
+    look: {},
+    accepted: true,
+    suggestion: null,
+    ...more,
+  }) as never;
 const bad = (code: string): FrameFinding => ({ code, severity: 'bad', evidence: '', advice: '', phrases: [] }) as never;
 const said = (rows: FrameRow[], findings: (r: FrameRow) => FrameFinding[] = () => []) => {
   const { level, text } = framesVerdict(rows, findings);

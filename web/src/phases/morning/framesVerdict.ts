@@ -8,15 +8,28 @@ export function framesVerdict(rows: readonly FrameRow[], findingsOf: (r: FrameRo
   const measured = rows.filter((r) => r.look);
   const recorded = rows.filter((r) => r.record);
   if (measured.length === 0) return judge('caution', phrase('look.none'));
-  const most = shownInMost(measured.map((r) => findingsOf(r).filter(toMend).map((f) => f.code))); // prettier-ignore
+  const most = shownInMost(
+    measured.map((r) =>
+      findingsOf(r)
+        .filter(toMend)
+        .map((f) => f.code),
+    ),
+  );
   const suggested = rows.filter((r) => r.suggestion && r.accepted);
   const counts = recorded.length
     ? [phrase('look.night', { counted: recorded.filter((r) => r.accepted).length, frames: recorded.length })]
     : [];
   const parts = [
-    ...most.map((m) => phrase('look.most', { shown: m.frames, measured: m.of, finding: m.code.replaceAll('-', ' ') })), // prettier-ignore
+    ...most.map((m) => phrase('look.most', { shown: m.frames, measured: m.of, finding: m.code.replaceAll('-', ' ') })),
     ...counts,
-    ...(suggested.length ? [phrase('look.suggested', { frames: suggested.length, lostMin: suggested.reduce((s, r) => s + r.suggestion!.costsS, 0) / 60 })] : []), // prettier-ignore
+    ...(suggested.length
+      ? [
+          phrase('look.suggested', {
+            frames: suggested.length,
+            lostMin: suggested.reduce((s, r) => s + r.suggestion!.costsS, 0) / 60,
+          }),
+        ]
+      : []),
     ...(measured.length < rows.length ? [phrase('look.unmeasured', { frames: rows.length - measured.length })] : []),
   ];
   if (parts.length === 0) return judge('good', phrase('frames.healthy'));

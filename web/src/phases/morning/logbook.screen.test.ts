@@ -5,7 +5,23 @@ import { me, mountScreen, rig } from '../../test/mountScreen.ts';
 import LogbookView from './LogbookView.vue';
 
 const id = (n: number) => `00000000-0000-4000-8000-${String(n).padStart(12, '0')}`;
-const entry = (n: number, more: object = {}) => ({ id: id(n), rigId: rig().id, rig: 'rig 3', aspect: 'flats', night: '2026-11-18', problem: `shadow ${n}`, cause: 'prism', cure: 'drawn out', finding: 'prism-shadow', by: 'Noor Vik', byId: me().id, version: 1, updatedAt: '2026-11-19T08:00:00.000Z', updatedBy: 'Noor Vik', ...more }); // prettier-ignore
+const entry = (n: number, more: object = {}) => ({
+  id: id(n),
+  rigId: rig().id,
+  rig: 'rig 3',
+  aspect: 'flats',
+  night: '2026-11-18',
+  problem: `shadow ${n}`,
+  cause: 'prism',
+  cure: 'drawn out',
+  finding: 'prism-shadow',
+  by: 'Noor Vik',
+  byId: me().id,
+  version: 1,
+  updatedAt: '2026-11-19T08:00:00.000Z',
+  updatedBy: 'Noor Vik',
+  ...more,
+});
 async function open(list: object[], options: { at?: string; member?: object; more?: object[] } = {}) {
   const answers = [
     ...((options.more ?? []) as { method?: string; path: RegExp; body: unknown }[]),
@@ -25,9 +41,14 @@ beforeEach(() => {
 
 describe('the logbook', () => {
   test('tells problem, cause and cure, marks what is still open, and is searched on the server', async () => {
-    const { wrapper, sent } = await open([entry(1), entry(2, { cause: '', cure: '', finding: '', aspect: null, night: null })]); // prettier-ignore
+    const { wrapper, sent } = await open([
+      entry(1),
+      entry(2, { cause: '', cure: '', finding: '', aspect: null, night: null }),
+    ]);
     const items = wrapper.findAll('[data-test="log"] li');
-    expect(items[0]!.text()).toMatch(/flats and light path · shown by prism shadow.*Seenshadow 1It wasprismCured bydrawn out/); // prettier-ignore
+    expect(items[0]!.text()).toMatch(
+      /flats and light path · shown by prism shadow.*Seenshadow 1It wasprismCured bydrawn out/,
+    );
     expect(items[1]!.text()).toMatch(/any night.*not known yet.*still open/);
     await wrapper.find('input[aria-label="Find in the logbook"]').setValue('prism drawn');
     await new Promise((done) => setTimeout(done, 350));
@@ -46,7 +67,13 @@ describe('the logbook', () => {
     await fields()[2]!.setValue('cable freed');
     await wrapper.find('form').trigger('submit');
     await flushPromises();
-    expect(sent.find((s) => s.method === 'POST')!.body).toMatchObject({ rigId: rig().id, problem: 'stars long in the east', cause: '', cure: 'cable freed', aspect: null }); // prettier-ignore
+    expect(sent.find((s) => s.method === 'POST')!.body).toMatchObject({
+      rigId: rig().id,
+      problem: 'stars long in the east',
+      cause: '',
+      cure: 'cable freed',
+      aspect: null,
+    });
     expect(wrapper.find('[data-test="log-form"]').exists()).toBe(false);
   });
   test('a finding from elsewhere begins an entry with its night; one being written is not thrown away for it', async () => {
@@ -63,7 +90,12 @@ describe('the logbook', () => {
   });
   test('what is put away can be brought back; a stale change is told and what was typed stays', async () => {
     const current = entry(1, { version: 4, cure: 'their words' });
-    const stale = { method: 'PUT', path: /api\/log\//, status: 409, body: { type: 'x', title: 'stale', status: 409, code: 'stale', detail: 'Teun saved version 4', current } }; // prettier-ignore
+    const stale = {
+      method: 'PUT',
+      path: /api\/log\//,
+      status: 409,
+      body: { type: 'x', title: 'stale', status: 409, code: 'stale', detail: 'Teun saved version 4', current },
+    };
     const { wrapper, fields, sent } = await open([entry(1)], { more: [stale] });
     await press(wrapper, 'Put away');
     await press(wrapper, 'Bring it back');
@@ -79,7 +111,10 @@ describe('the logbook', () => {
     expect(sent.filter((s) => s.method === 'PUT').map((s) => (s.body as { version: number }).version)).toEqual([1, 4]);
   });
   test('a guest reads and writes nothing', async () => {
-    const { wrapper } = await open([entry(1, { byId: id(77) })], { member: { role: 'guest' }, at: '/morning/log?finding=tilt' }); // prettier-ignore
+    const { wrapper } = await open([entry(1, { byId: id(77) })], {
+      member: { role: 'guest' },
+      at: '/morning/log?finding=tilt',
+    });
     expect(wrapper.findAll('button').map((b) => b.text())).not.toContain('Write an entry');
     expect(wrapper.find('form').exists()).toBe(false);
   });

@@ -32,7 +32,11 @@ describe('keywords of headers', () => {
   const mounted = (mapping = {}) =>
     mountScreen(FrameKeywords, { props: { keywords: ['FILTER', 'MYFILT', 'EXPTIME'], mapping } });
   const options = (w: Awaited<ReturnType<typeof mounted>>['wrapper'], label: string) =>
-    (w.findAllComponents({ name: 'PickOne' }).find((p) => p.props('label') === label)!.vm.$attrs as { options: { label: string }[] }).options.map((o) => o.label); // prettier-ignore
+    (
+      w.findAllComponents({ name: 'PickOne' }).find((p) => p.props('label') === label)!.vm.$attrs as {
+        options: { label: string }[];
+      }
+    ).options.map((o) => o.label);
   test('say what is taken without a choice, and what is not found at all', async () => {
     const { wrapper } = await mounted();
     expect(options(wrapper, 'Filter')[0]).toBe('as usual: FILTER');
@@ -49,15 +53,40 @@ describe('keywords of headers', () => {
 });
 
 describe('offsets once adopted', () => {
-  const adopted = { id: id(90), trainStateId: id(300), reference: 'L', model: 'temperature', offsets: { L: { steps: 0, error: 1 }, Ha: { steps: 42, error: 1 } }, temperatureStepsPerC: -6, zoneSteps: 30, runCount: 12, adoptedAt: '2026-11-01T12:00:00.000Z', by: 'Noor Vik' }; // prettier-ignore
+  const adopted = {
+    id: id(90),
+    trainStateId: id(300),
+    reference: 'L',
+    model: 'temperature',
+    offsets: { L: { steps: 0, error: 1 }, Ha: { steps: 42, error: 1 } },
+    temperatureStepsPerC: -6,
+    zoneSteps: 30,
+    runCount: 12,
+    adoptedAt: '2026-11-01T12:00:00.000Z',
+    by: 'Noor Vik',
+  };
   const runs = (night: string, ha: number) =>
     Array.from({ length: 8 }, (_, k) => {
       const temperatureC = 9 - k;
       const filter = k % 2 ? 'Ha' : 'L';
-      return { id: id(100 + k), filter, time: `${night}T2${k % 4}:0${k}:00.000Z`, temperatureC, error: 2, position: 8000 + (k % 2 ? ha : 0) - 6 * temperatureC }; // prettier-ignore
+      return {
+        id: id(100 + k),
+        filter,
+        time: `${night}T2${k % 4}:0${k}:00.000Z`,
+        temperatureC,
+        error: 2,
+        position: 8000 + (k % 2 ? ha : 0) - 6 * temperatureC,
+      };
     });
   test('a night that disagrees is named with its filter, one that agrees is not', async () => {
-    const { wrapper } = await mountScreen(NightsAgainst, { props: { runs: [...runs('2026-11-10', 42), ...runs('2026-11-12', 90)], adopted, scatterSteps: 3, timeZone: 'UTC' } }); // prettier-ignore
+    const { wrapper } = await mountScreen(NightsAgainst, {
+      props: {
+        runs: [...runs('2026-11-10', 42), ...runs('2026-11-12', 90)],
+        adopted,
+        scatterSteps: 3,
+        timeZone: 'UTC',
+      },
+    });
     expect(wrapper.find('[data-test="alarm"]').text()).toMatch(/^12 Nov disagrees: look whether/);
     const rows = wrapper.findAll('tbody tr').map((r) => r.text().replace(/\s+/g, ' '));
     expect(rows[0]).toMatch(/^12 Nov.*Ha \+24.*disagrees$/);
@@ -75,18 +104,56 @@ describe('offsets once adopted', () => {
     ).toContain('0.0 px wider');
     await pick(wrapper, 'Guide camera focused with', 'L');
     expect(wrapper.text()).toContain('Focused with R the worst is least.');
-    const off = Number(/([\d.]+) px wider/.exec(wrapper.findAll('tbody tr').find((r) => r.text().startsWith('Ha'))!.text())![1]); // prettier-ignore
+    const off = Number(
+      /([\d.]+) px wider/.exec(
+        wrapper
+          .findAll('tbody tr')
+          .find((r) => r.text().startsWith('Ha'))!
+          .text(),
+      )![1],
+    );
     const blur = (42 * setup.focuserStepUm) / (setup.focalLengthMm / setup.apertureMm) / setup.offAxis!.camera.pixelUm;
     expect(off).toBeCloseTo(blur, 1);
   });
 });
 
 describe('nights on record', () => {
-  const night = (more: object = {}) => ({ id: id(80), rigId: rig().id, night: '2026-11-18', kind: 'recorded', by: 'Noor Vik', undone: false, planId: null, calibration: 12, taken: [{ filter: 'Ha', exposureS: 300, object: 'NGC 281', accepted: 10, rejected: 2 }, { filter: 'OIII', exposureS: 300, object: 'NGC 281', accepted: 4, rejected: 0 }], ...more }) as unknown as NightRecord; // prettier-ignore
-  const frame = (more: object = {}) => ({ id: id(201), kind: 'light', filter: 'Ha', exposureS: 300, startedAt: '2026-11-18T20:00:00.000Z', file: 'a_001.fits', accepted: true, reason: '', refusal: null, ...more }) as unknown as FrameRecord; // prettier-ignore
+  const night = (more: object = {}) =>
+    ({
+      id: id(80),
+      rigId: rig().id,
+      night: '2026-11-18',
+      kind: 'recorded',
+      by: 'Noor Vik',
+      undone: false,
+      planId: null,
+      calibration: 12,
+      taken: [
+        { filter: 'Ha', exposureS: 300, object: 'NGC 281', accepted: 10, rejected: 2 },
+        { filter: 'OIII', exposureS: 300, object: 'NGC 281', accepted: 4, rejected: 0 },
+      ],
+      ...more,
+    }) as unknown as NightRecord;
+  const frame = (more: object = {}) =>
+    ({
+      id: id(201),
+      kind: 'light',
+      filter: 'Ha',
+      exposureS: 300,
+      startedAt: '2026-11-18T20:00:00.000Z',
+      file: 'a_001.fits',
+      accepted: true,
+      reason: '',
+      refusal: null,
+      ...more,
+    }) as unknown as FrameRecord;
   const answers = [
     { path: /frames/, body: [frame()] },
-    { method: 'PUT', path: /frames/, body: [frame({ accepted: false, reason: 'refused by hand', refusal: 'by-hand' })] }, // prettier-ignore
+    {
+      method: 'PUT',
+      path: /frames/,
+      body: [frame({ accepted: false, reason: 'refused by hand', refusal: 'by-hand' })],
+    },
   ];
   test('each says what it brought, its object once', async () => {
     const { wrapper } = await mountScreen(NightsList, { props: { nights: [night()] } });
@@ -102,7 +169,10 @@ describe('nights on record', () => {
     expect(wrapper.find('.frames').text()).toContain('a_001.fits');
     await wrapper.find('.frames input').setValue(false);
     await flushPromises();
-    expect(sent.at(-1)).toMatchObject({ method: 'PUT', body: { frames: [id(201)], accepted: false, reason: 'refused by hand' } }); // prettier-ignore
+    expect(sent.at(-1)).toMatchObject({
+      method: 'PUT',
+      body: { frames: [id(201)], accepted: false, reason: 'refused by hand' },
+    });
     expect(wrapper.emitted('judged')).toHaveLength(1);
     expect(wrapper.find('.frames').text()).toContain('refused by hand');
     await press(wrapper, 'Close');
@@ -120,7 +190,11 @@ describe('nights on record', () => {
       const { wrapper } = await mountScreen(NightsList, { props: { nights: [n] } });
       expect(wrapper.findAll('button').map((b) => b.text())).toEqual(['Frames']);
     }
-    const { wrapper } = await mountScreen(NightsList, { props: { nights: [night()] }, answers, member: me({ role: 'guest', clubKind: 'club' }) }); // prettier-ignore
+    const { wrapper } = await mountScreen(NightsList, {
+      props: { nights: [night()] },
+      answers,
+      member: me({ role: 'guest', clubKind: 'club' }),
+    });
     expect(wrapper.findAll('button').map((b) => b.text())).toEqual(['Frames']);
     await press(wrapper, 'Frames');
     expect(wrapper.find<HTMLInputElement>('.frames input').element.disabled).toBe(true);
@@ -134,8 +208,24 @@ describe('nights on record', () => {
 });
 
 test('calibration on record says of flats alone whether they hold, and leaves out what a header did not tell', async () => {
-  const of = (more: object) => ({ kind: 'dark', filter: '', exposureS: 300, gain: null, setPointC: -10, binning: 1, frames: 30, newest: '2026-11-01', holds: true, ...more }) as CalibrationGroup; // prettier-ignore
-  const groups = [of({}), of({ kind: 'flat', filter: 'Ha', setPointC: null }), of({ kind: 'flat', filter: 'OIII', holds: false })]; // prettier-ignore
+  const of = (more: object) =>
+    ({
+      kind: 'dark',
+      filter: '',
+      exposureS: 300,
+      gain: null,
+      setPointC: -10,
+      binning: 1,
+      frames: 30,
+      newest: '2026-11-01',
+      holds: true,
+      ...more,
+    }) as CalibrationGroup;
+  const groups = [
+    of({}),
+    of({ kind: 'flat', filter: 'Ha', setPointC: null }),
+    of({ kind: 'flat', filter: 'OIII', holds: false }),
+  ];
   const { wrapper } = await mountScreen(CalibrationRecord, { props: { groups } });
   const rows = wrapper.findAll('tbody tr').map((r) => r.findAll('td').map((c) => c.text()));
   expect(rows.map((r) => r[8])).toEqual(['any train', 'still', 'no more: camera, train or filters changed']);
@@ -147,18 +237,68 @@ test('calibration on record says of flats alone whether they hold, and leaves ou
 });
 
 describe('what was found', () => {
-  const read = (more: Partial<ReadFrame> = {}): ReadFrame => ({ kind: 'light', kindSaid: true, object: 'NGC 281', raDeg: 13.2, decDeg: 56.6, filter: 'H-alpha', exposureS: 300, startedAt: '2026-11-18T20:00:00.000Z', setPointC: null, sensorC: null, gain: null, offset: null, binning: 1, pixelUm: null, focalLengthMm: null, focuserPosition: null, focuserC: null, rotationDeg: null, bayer: null, widthPx: null, heightPx: null, ...more }); // prettier-ignore
-  const incoming = (r: Partial<ReadFrame> = {}, more: object = {}) => ({ file: 'x.fits', hash: null, read: read(r), accepted: true, reason: '', ...more }); // prettier-ignore
+  const read = (more: Partial<ReadFrame> = {}): ReadFrame => ({
+    kind: 'light',
+    kindSaid: true,
+    object: 'NGC 281',
+    raDeg: 13.2,
+    decDeg: 56.6,
+    filter: 'H-alpha',
+    exposureS: 300,
+    startedAt: '2026-11-18T20:00:00.000Z',
+    setPointC: null,
+    sensorC: null,
+    gain: null,
+    offset: null,
+    binning: 1,
+    pixelUm: null,
+    focalLengthMm: null,
+    focuserPosition: null,
+    focuserC: null,
+    rotationDeg: null,
+    bayer: null,
+    widthPx: null,
+    heightPx: null,
+    ...more,
+  });
+  const incoming = (r: Partial<ReadFrame> = {}, more: object = {}) => ({
+    file: 'x.fits',
+    hash: null,
+    read: read(r),
+    accepted: true,
+    reason: '',
+    ...more,
+  });
   const night = (frames: ReturnType<typeof incoming>[], more: object = {}) => {
     const matched = matchAll(frames, { projects: [project()], filters: ['Ha', 'OIII'], reachDeg: 1, aliases: {} });
-    const hands = { clear: jest.fn(), store: jest.fn(), setKind: jest.fn(), setProject: jest.fn(), setFilter: jest.fn(), accept: jest.fn(), acceptOne: jest.fn() }; // prettier-ignore
-    return { ...hands, matched: ref(matched), groups: ref(groupsOf(matched)), ready: ref(matched), busy: ref(false), drift: ref(null), filters: ref(['Ha', 'OIII']), ...more }; // prettier-ignore
+    const hands = {
+      clear: jest.fn(),
+      store: jest.fn(),
+      setKind: jest.fn(),
+      setProject: jest.fn(),
+      setFilter: jest.fn(),
+      accept: jest.fn(),
+      acceptOne: jest.fn(),
+    };
+    return {
+      ...hands,
+      matched: ref(matched),
+      groups: ref(groupsOf(matched)),
+      ready: ref(matched),
+      busy: ref(false),
+      drift: ref(null),
+      filters: ref(['Ha', 'OIII']),
+      ...more,
+    };
   };
   const mounted = async (of: ReturnType<typeof night>) =>
     (await mountScreen(BringInGroups, { projects: [project()], props: { night: of } })).wrapper;
   test('alike frames are one row: the spelling of the file beside the filter it became', async () => {
     const wrapper = await mounted(night([incoming(), incoming(), incoming({}, { accepted: false })]));
-    const cells = wrapper.findAll('tbody tr')[0]!.findAll('td').map((c) => c.text().replace(/\s+/g, ' ')); // prettier-ignore
+    const cells = wrapper
+      .findAll('tbody tr')[0]!
+      .findAll('td')
+      .map((c) => c.text().replace(/\s+/g, ' '));
     expect(cells[2]).toContain('“H-alpha”');
     expect([cells[3], cells[4], cells[5]]).toEqual(['300 s', '2 of 3', '']);
     expect(wrapper.text()).toContain('Bring in 3 frames');
@@ -174,7 +314,10 @@ describe('what was found', () => {
     await pick(wrapper, 'Kind', 'dark');
     const group = of.groups.value[0];
     expect(of.setFilter.mock.calls).toEqual([[group, 'OIII']]);
-    expect(of.setProject.mock.calls).toEqual([[group, project().id], [group, null]]); // prettier-ignore
+    expect(of.setProject.mock.calls).toEqual([
+      [group, project().id],
+      [group, null],
+    ]);
     expect(of.setKind.mock.calls).toEqual([[group, 'dark']]);
   });
   test('frames are refused one by one by their place in the whole, or all at once', async () => {
@@ -190,7 +333,8 @@ describe('what was found', () => {
   });
   test('the night’s focuser moves are set against the adopted drift by their own error', async () => {
     const drift = (adopted: number | null) => ({ drift: ref({ stepsPerC: -20, error: 1, settings: 6, adopted }) });
-    const told = async (adopted: number | null) => (await mounted(night([incoming()], drift(adopted)))).find('[data-test="drift"]').text(); // prettier-ignore
+    const told = async (adopted: number | null) =>
+      (await mounted(night([incoming()], drift(adopted)))).find('[data-test="drift"]').text();
     const [near, far, none] = [await told(-18), await told(-12), await told(null)];
     expect(near).not.toBe(far);
     for (const text of [near, far]) expect(text.startsWith(none)).toBe(true);
@@ -202,12 +346,17 @@ describe('what is typed', () => {
   test('a line of frames goes to its project, is emptied when it was read, and stays when it was not', async () => {
     const add = jest.fn((text: string, _project: string) => (text.includes('300 s') ? '' : 'Say it as 12 × 300 s Ha.'));
     const other = project({ id: id(51), name: 'another' });
-    const { wrapper } = await mountScreen(TypedNight, { props: { projects: [project(), other], filters: ['Ha'], night: '2026-11-18', add } }); // prettier-ignore
+    const { wrapper } = await mountScreen(TypedNight, {
+      props: { projects: [project(), other], filters: ['Ha'], night: '2026-11-18', add },
+    });
     const line = () => field(wrapper, 'Frames taken').element.value;
     expect(button(wrapper, 'Add').attributes('disabled')).toBeDefined();
     await type(wrapper, 'Frames taken', 'a dozen of something');
     await wrapper.find('form').trigger('submit');
-    expect([wrapper.find('[role="alert"]').text(), line()]).toEqual(['Say it as 12 × 300 s Ha.', 'a dozen of something']); // prettier-ignore
+    expect([wrapper.find('[role="alert"]').text(), line()]).toEqual([
+      'Say it as 12 × 300 s Ha.',
+      'a dozen of something',
+    ]);
     await pick(wrapper, 'Project', other.id);
     await type(wrapper, 'Frames taken', '12 × 300 s Ha');
     await wrapper.find('form').trigger('submit');
@@ -236,7 +385,13 @@ describe('what is typed', () => {
     await press(wrapper, /Add|Store/);
     expect(field(wrapper, 'Best position').element.value).toMatch(/^9\s?120/);
     await press(wrapper, /Add|Store/);
-    expect(store.mock.calls[1]![0]).toEqual({ filter: 'Ha', position: 9120, points: [], line: 0, time: '2026-11-24T20:15:00.000Z' }); // prettier-ignore
+    expect(store.mock.calls[1]![0]).toEqual({
+      filter: 'Ha',
+      position: 9120,
+      points: [],
+      line: 0,
+      time: '2026-11-24T20:15:00.000Z',
+    });
     expect(field(wrapper, 'Best position').element.value).toBe('');
   });
 });

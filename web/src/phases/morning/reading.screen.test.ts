@@ -19,7 +19,11 @@ jest.unstable_mockModule('../../workers/index.ts', () => ({
   }),
   ...atHand,
 }));
-jest.unstable_mockModule('vue-chartjs', () => ({ Line: { render: () => null }, Bar: { render: () => null }, Scatter: { render: () => null } })); // prettier-ignore
+jest.unstable_mockModule('vue-chartjs', () => ({
+  Line: { render: () => null },
+  Bar: { render: () => null },
+  Scatter: { render: () => null },
+}));
 const { mountScreen, me, rig, slow } = await import('../../test/mountScreen.ts');
 const { default: GuideLogView } = await import('./GuideLogView.vue');
 const { default: FocusImport } = await import('./FocusImport.vue');
@@ -41,7 +45,9 @@ describe('a guide log', () => {
   async function dropped(answers: Answer[] = []) {
     const screen = await mountScreen(GuideLogView, { answers: [{ path: /guide-logs/, body: [] }, ...answers] });
     const input = screen.wrapper.find<HTMLInputElement>('input[type="file"]');
-    Object.defineProperty(input.element, 'files', { value: [Object.assign(new File([csv], 'night.csv'), { text: async () => csv })] }); // prettier-ignore
+    Object.defineProperty(input.element, 'files', {
+      value: [Object.assign(new File([csv], 'night.csv'), { text: async () => csv })],
+    });
     await input.trigger('change');
     await settled();
     return screen;
@@ -52,7 +58,14 @@ describe('a guide log', () => {
     expect(sent.some((s) => s.method === 'POST')).toBe(false);
   });
   test('is kept under its name with what was different; a refusal leaves what was typed', async () => {
-    const answers = [{ method: 'POST', path: /guide-logs/, status: 413, body: refusal(413, 'too_large', 'That is too large') as object }]; // prettier-ignore
+    const answers = [
+      {
+        method: 'POST',
+        path: /guide-logs/,
+        status: 413,
+        body: refusal(413, 'too_large', 'That is too large') as object,
+      },
+    ];
     const { wrapper, sent } = await dropped(answers);
     await type(wrapper, 'What was different that night', 'cable tied up');
     await press(wrapper, /^Keep with the night/);
@@ -64,9 +77,16 @@ describe('a guide log', () => {
   });
   test('is kept with when it began: as its dates tell, or as somebody says', async () => {
     const keptAs = async (text: string, say?: string) => {
-      const screen = await mountScreen(GuideLogView, { answers: [{ path: /guide-logs/, body: [] }, { method: 'POST', path: /guide-logs/, status: 413, body: refusal(413, 'too_large', 'no') }] }); // prettier-ignore
+      const screen = await mountScreen(GuideLogView, {
+        answers: [
+          { path: /guide-logs/, body: [] },
+          { method: 'POST', path: /guide-logs/, status: 413, body: refusal(413, 'too_large', 'no') },
+        ],
+      });
       const input = screen.wrapper.find<HTMLInputElement>('input[type="file"]');
-      Object.defineProperty(input.element, 'files', { value: [Object.assign(new File([text], 'night.csv'), { text: async () => text })] }); // prettier-ignore
+      Object.defineProperty(input.element, 'files', {
+        value: [Object.assign(new File([text], 'night.csv'), { text: async () => text })],
+      });
       await input.trigger('change');
       await settled();
       if (say) {
@@ -78,7 +98,10 @@ describe('a guide log', () => {
       }
       await press(screen.wrapper, /^Keep with the night/);
       await settled();
-      const { beganAt, night } = screen.sent.find((s) => s.method === 'POST')!.body as { beganAt: string | null; night: string }; // prettier-ignore
+      const { beganAt, night } = screen.sent.find((s) => s.method === 'POST')!.body as {
+        beganAt: string | null;
+        night: string;
+      };
       // with the evening it began on, whatever night is looked at
       if (beganAt && !say) expect(night).toBe('2026-11-18');
       screen.wrapper.unmount();
@@ -87,7 +110,14 @@ describe('a guide log', () => {
     expect(await keptAs(csv)).toBeNull();
     // the site's clock: an hour before UTC's in winter
     expect(await keptAs(csv, '21:30')).toMatch(/T20:30:00\.000Z$/);
-    const dated = csv.split('\n').map((l, i) => (i === 0 || !l ? l : l.replace(/^[\d.]+/, (s) => new Date(Date.parse('2026-11-18T19:05:00Z') + 1000 * Number(s)).toISOString()))).join('\n'); // prettier-ignore
+    const dated = csv
+      .split('\n')
+      .map((l, i) =>
+        i === 0 || !l
+          ? l
+          : l.replace(/^[\d.]+/, (s) => new Date(Date.parse('2026-11-18T19:05:00Z') + 1000 * Number(s)).toISOString()),
+      )
+      .join('\n');
     expect(await keptAs(dated)).toBe('2026-11-18T19:05:00.000Z');
   });
   test('without any log the page says what one tells, and offers nights to learn by', async () => {
@@ -102,21 +132,49 @@ describe('a guide log', () => {
 describe('focus offsets', () => {
   const filters = filtersOf(viewOf(rig().setup)).slice(0, 2);
   const state = rig().systems[0]!.trainStateId;
-  const run = (n: number, filter: string, position: number, more: object = {}) => ({ id: `00000000-0000-4000-8000-${String(n).padStart(12, '0')}`, trainStateId: state, filter, position, hfd: 2, error: 1, temperatureC: 5 - n / 4, time: `2026-11-18T2${Math.floor(n / 6) % 4}:${String((n * 7) % 60).padStart(2, '0')}:00.000Z`, points: [], usable: true, reason: '', source: 'typed', excluded: false, by: 'Noor Vik', ...more }); // prettier-ignore
+  const run = (n: number, filter: string, position: number, more: object = {}) => ({
+    id: `00000000-0000-4000-8000-${String(n).padStart(12, '0')}`,
+    trainStateId: state,
+    filter,
+    position,
+    hfd: 2,
+    error: 1,
+    temperatureC: 5 - n / 4,
+    time: `2026-11-18T2${Math.floor(n / 6) % 4}:${String((n * 7) % 60).padStart(2, '0')}:00.000Z`,
+    points: [],
+    usable: true,
+    reason: '',
+    source: 'typed',
+    excluded: false,
+    by: 'Noor Vik',
+    ...more,
+  });
   const runs = Array.from({ length: 16 }, (_, n) => run(n, filters[n % 2]!, 5000 + 7 * n + 40 * (n % 2) + (n % 3)));
-  const answers = (more: Answer[] = [], list: object[] = runs): Answer[] => [{ path: /focus-runs/, body: list }, { path: /offset-sets/, body: [] }, ...more]; // prettier-ignore
+  const answers = (more: Answer[] = [], list: object[] = runs): Answer[] => [
+    { path: /focus-runs/, body: list },
+    { path: /offset-sets/, body: [] },
+    ...more,
+  ];
   test('are worked out from the runs on record and adopted as shown', async () => {
     const adopted = { method: 'POST', path: /offset-sets/, body: {} };
     const { wrapper, sent } = await mountScreen(FocusRunsView, { answers: answers([adopted]) });
     await settled();
     expect(verdict(wrapper)).toMatch(/offset.* against/);
     await press(wrapper, /^Adopt for/);
-    const body = sent.find((s) => s.method === 'POST')!.body as { offsets: Record<string, { steps: number }>; runCount: number }; // prettier-ignore
+    const body = sent.find((s) => s.method === 'POST')!.body as {
+      offsets: Record<string, { steps: number }>;
+      runCount: number;
+    };
     expect(body.runCount).toBe(16);
     expect(Math.abs(body.offsets[filters[1]!]!.steps - body.offsets[filters[0]!]!.steps)).toBeGreaterThan(30);
   });
   test('when other runs are on record by now, those are fetched and shown, and nothing is adopted', async () => {
-    const stale = { method: 'POST', path: /offset-sets/, status: 409, body: refusal(409, 'stale', 'Other focus runs are on record than those') }; // prettier-ignore
+    const stale = {
+      method: 'POST',
+      path: /offset-sets/,
+      status: 409,
+      body: refusal(409, 'stale', 'Other focus runs are on record than those'),
+    };
     const list = answers([stale]);
     const { wrapper, sent } = await mountScreen(FocusRunsView, { answers: list });
     await settled();
@@ -150,7 +208,10 @@ describe('focus offsets', () => {
     const row = wrapper.findAll('tr').find((r) => r.text().includes('9000'))!;
     await row.find('button[role="switch"]').trigger('click');
     await settled();
-    expect(sent.find((s) => s.method === 'PUT')).toMatchObject({ path: `/api/focus-runs/${wild.id}`, body: { excluded: true } }); // prettier-ignore
+    expect(sent.find((s) => s.method === 'PUT')).toMatchObject({
+      path: `/api/focus-runs/${wild.id}`,
+      body: { excluded: true },
+    });
     expect(row.text()).toContain('left out');
     await pick(wrapper, 'Drift model', 'none');
     await settled();

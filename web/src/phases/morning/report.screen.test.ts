@@ -4,24 +4,112 @@ import { flushPromises } from '@vue/test-utils';
 import { press } from '../../test/hands.ts';
 import type { Answer } from '../../test/mountScreen.ts';
 
-jest.unstable_mockModule('../../workers/looking.ts', () => ({ lookAtFiles: async () => undefined, lookAtPractice: async () => undefined })); // prettier-ignore
+jest.unstable_mockModule('../../workers/looking.ts', () => ({
+  lookAtFiles: async () => undefined,
+  lookAtPractice: async () => undefined,
+}));
 const saved: string[] = [];
 const times = { ...(await import('../../common/times.ts')) };
-jest.unstable_mockModule('../../common/times.ts', () => ({ ...times, download: (_: string, text: string) => saved.push(text) })); // prettier-ignore
+jest.unstable_mockModule('../../common/times.ts', () => ({
+  ...times,
+  download: (_: string, text: string) => saved.push(text),
+}));
 jest.unstable_mockModule('vue-chartjs', () => ({ Bar: { render: () => null } }));
 const { mountScreen, rig, slow } = await import('../../test/mountScreen.ts');
 const { default: ReportView } = await import('./ReportView.vue');
 
 const id = (n: number) => `00000000-0000-4000-8000-${String(n).padStart(12, '0')}`;
 const system = rig().systems[0]!;
-const night = { id: id(900), rigId: id(3), system: system.key, kind: 'recorded', night: '2026-11-18', name: 'x', planId: null, words: '', by: 'Noor Vik', at: '2026-11-19T08:00:00.000Z', undone: false, taken: [{ projectId: id(50), object: 'NGC 281', filter: 'Ha', exposureS: 300, accepted: 2, rejected: 1 }], calibration: 0 }; // prettier-ignore
-const frame = (n: number, more: object = {}) => ({ id: id(n), seq: n, kind: 'light', projectId: id(50), filter: 'Ha', exposureS: 300, startedAt: `2026-11-18T2${n}:00:00.000Z`, file: '', hash: null, header: {}, accepted: true, reason: '', refusal: null, measures: {}, look: null, judged: false, ...more }); // prettier-ignore
-const run = (n: number, time: string, usable: boolean) => ({ id: id(70 + n), filter: 'Ha', time, usable, position: 1, hfd: 2, error: 1, temperatureC: 1, points: [], reason: '', source: 'file', excluded: false }); // prettier-ignore
-const log = { id: id(80), system: system.key, night: '2026-11-18', name: 'the log', summary: { rms: { ra: 0.5, dec: 0.4, total: 0.64 }, findings: [{ code: 'gust' }], driftArcsecPerMin: { ra: 0, dec: 0 }, spanS: 10 } }; // prettier-ignore
+const night = {
+  id: id(900),
+  rigId: id(3),
+  system: system.key,
+  kind: 'recorded',
+  night: '2026-11-18',
+  name: 'x',
+  planId: null,
+  words: '',
+  by: 'Noor Vik',
+  at: '2026-11-19T08:00:00.000Z',
+  undone: false,
+  taken: [{ projectId: id(50), object: 'NGC 281', filter: 'Ha', exposureS: 300, accepted: 2, rejected: 1 }],
+  calibration: 0,
+};
+const frame = (n: number, more: object = {}) => ({
+  id: id(n),
+  seq: n,
+  kind: 'light',
+  projectId: id(50),
+  filter: 'Ha',
+  exposureS: 300,
+  startedAt: `2026-11-18T2${n}:00:00.000Z`,
+  file: '',
+  hash: null,
+  header: {},
+  accepted: true,
+  reason: '',
+  refusal: null,
+  measures: {},
+  look: null,
+  judged: false,
+  ...more,
+});
+const run = (n: number, time: string, usable: boolean) => ({
+  id: id(70 + n),
+  filter: 'Ha',
+  time,
+  usable,
+  position: 1,
+  hfd: 2,
+  error: 1,
+  temperatureC: 1,
+  points: [],
+  reason: '',
+  source: 'file',
+  excluded: false,
+});
+const log = {
+  id: id(80),
+  system: system.key,
+  night: '2026-11-18',
+  name: 'the log',
+  summary: {
+    rms: { ra: 0.5, dec: 0.4, total: 0.64 },
+    findings: [{ code: 'gust' }],
+    driftArcsecPerMin: { ra: 0, dec: 0 },
+    spanS: 10,
+  },
+};
 const figures = [
-  { night: '2026-11-18', countedS: 7200, refusedS: 3600, cloudS: 1800, frames: 36, first: '2026-11-18T20:00:00.000Z', last: '2026-11-19T00:00:00.000Z', hfdPx: 2.8, eccentricity: 0.4, guidingArcsec: 0.55, focusRuns: 3, focusStepsPerC: -21.4 },
-  { night: '2026-11-10', countedS: 3600, refusedS: 0, cloudS: 0, frames: 12, first: null, last: null, hfdPx: null, eccentricity: null, guidingArcsec: null, focusRuns: 0, focusStepsPerC: null },
-]; // prettier-ignore
+  {
+    night: '2026-11-18',
+    countedS: 7200,
+    refusedS: 3600,
+    cloudS: 1800,
+    frames: 36,
+    first: '2026-11-18T20:00:00.000Z',
+    last: '2026-11-19T00:00:00.000Z',
+    hfdPx: 2.8,
+    eccentricity: 0.4,
+    guidingArcsec: 0.55,
+    focusRuns: 3,
+    focusStepsPerC: -21.4,
+  },
+  {
+    night: '2026-11-10',
+    countedS: 3600,
+    refusedS: 0,
+    cloudS: 0,
+    frames: 12,
+    first: null,
+    last: null,
+    hfdPx: null,
+    eccentricity: null,
+    guidingArcsec: null,
+    focusRuns: 0,
+    focusStepsPerC: null,
+  },
+];
 async function open(nights: object[] = [night], first: Answer[] = []) {
   const at = await mountScreen(ReportView, {
     answers: [
@@ -30,7 +118,14 @@ async function open(nights: object[] = [night], first: Answer[] = []) {
       { path: /night-figures/, body: figures },
       { path: /calibration-needs/, body: { missing: [], urgent: [{}, {}], frames: 3, leftOut: 0 } },
       { path: /guide-logs/, body: [log, { ...log, id: id(81), night: '2026-11-01' }] },
-      { path: /focus-runs/, body: [run(1, '2026-11-18T21:10:00.000Z', false), run(2, '2026-11-18T23:10:00.000Z', true), run(3, '2026-11-10T22:00:00.000Z', true)] }, // prettier-ignore
+      {
+        path: /focus-runs/,
+        body: [
+          run(1, '2026-11-18T21:10:00.000Z', false),
+          run(2, '2026-11-18T23:10:00.000Z', true),
+          run(3, '2026-11-10T22:00:00.000Z', true),
+        ],
+      },
       { path: /\/frames/, body: [frame(0), frame(1), frame(2, { accepted: false, refusal: 'cloud', reason: 'x' })] },
       { path: /nights$|nights\?/, body: nights },
     ],

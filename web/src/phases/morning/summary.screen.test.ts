@@ -17,7 +17,17 @@ const { default: MorningSummary } = await import('./MorningSummary.vue');
 
 const id = (n: number) => `00000000-0000-4000-8000-${String(n).padStart(12, '0')}`;
 const taken = (more: object = {}) => ({ filter: 'Ha', object: 'NGC 281', accepted: 10, rejected: 1, ...more });
-const night = (more: object = {}) => ({ id: id(80), rigId: rig().id, night: '2026-11-18', undone: false, planId: null, calibration: 0, taken: [taken()], ...more }) as unknown as NightRecord; // prettier-ignore
+const night = (more: object = {}) =>
+  ({
+    id: id(80),
+    rigId: rig().id,
+    night: '2026-11-18',
+    undone: false,
+    planId: null,
+    calibration: 0,
+    taken: [taken()],
+    ...more,
+  }) as unknown as NightRecord;
 const frame = (n: number, more: object = {}) => ({
   id: id(200 + n),
   kind: 'light',
@@ -27,7 +37,15 @@ const frame = (n: number, more: object = {}) => ({
   look: null,
   ...more,
 });
-const log = (): GuideLogRecord => ({ id: id(90), rigId: rig().id, night: '2026-11-18', name: 'a gusty night', note: '', summary: summaryOfLog(LogInput.parse({ samples: simulateGuiding({ seed: 3, seconds: 1800, fault: 'cloud' }) })) }) as unknown as GuideLogRecord; // prettier-ignore
+const log = (): GuideLogRecord =>
+  ({
+    id: id(90),
+    rigId: rig().id,
+    night: '2026-11-18',
+    name: 'a gusty night',
+    note: '',
+    summary: summaryOfLog(LogInput.parse({ samples: simulateGuiding({ seed: 3, seconds: 1800, fault: 'cloud' }) })),
+  }) as unknown as GuideLogRecord;
 
 const seen = async (of: {
   nights?: NightRecord[];
@@ -62,7 +80,11 @@ describe('the morning of a rig', () => {
   test('without anything leads to the night’s folder, the focus runs and a rehearsal', async () => {
     const wrapper = await seen({});
     expect(wrapper.find('[data-test="empty"]').text()).toContain('Nothing came back yet');
-    expect(wrapper.findAll('[data-test="empty"] a').map((a) => a.attributes('href'))).toEqual(['/morning/night', '/morning/focus', '/night/run']); // prettier-ignore
+    expect(wrapper.findAll('[data-test="empty"] a').map((a) => a.attributes('href'))).toEqual([
+      '/morning/night',
+      '/morning/focus',
+      '/night/run',
+    ]);
   });
   test('with logs alone says that no frame is on record, and how frames come', async () => {
     const wrapper = await seen({ logs: [log()] });
@@ -78,10 +100,29 @@ describe('the morning of a rig', () => {
       frame(4, { accepted: false, reason: '' }),
       frame(5, { kind: 'dark', accepted: false, reason: 'not a light' }),
     ];
-    const wrapper = await seen({ nights: [night({ taken: [taken(), taken({ accepted: 5, rejected: 2 }), taken({ filter: 'OIII', accepted: 7, rejected: 0 })] }), night({ id: id(81), night: '2026-11-10' })], frames }); // prettier-ignore
+    const wrapper = await seen({
+      nights: [
+        night({
+          taken: [taken(), taken({ accepted: 5, rejected: 2 }), taken({ filter: 'OIII', accepted: 7, rejected: 0 })],
+        }),
+        night({ id: id(81), night: '2026-11-10' }),
+      ],
+      frames,
+    });
     expect(wrapper.find('[data-test="verdict"]').text()).toMatch(/NGC 281, night of .*: 22 good frames, 3 refused/);
-    const rows = wrapper.findAll('.cards tbody tr').slice(0, 2).map((r) => r.findAll('td').slice(1).map((c) => c.text())); // prettier-ignore
-    expect(rows).toEqual([['15', '3'], ['7', '0']]); // prettier-ignore
+    const rows = wrapper
+      .findAll('.cards tbody tr')
+      .slice(0, 2)
+      .map((r) =>
+        r
+          .findAll('td')
+          .slice(1)
+          .map((c) => c.text()),
+      );
+    expect(rows).toEqual([
+      ['15', '3'],
+      ['7', '0'],
+    ]);
     expect(wrapper.text()).toContain('2 refused: stars too wide');
     expect(wrapper.text()).toContain('1 refused: without a reason');
     expect(wrapper.text()).not.toContain('not a light');
@@ -94,7 +135,9 @@ describe('the morning of a rig', () => {
       /10 good frames, 1 refused\. 2 of 2 measured show prism shadow\./,
     );
     expect(told.text()).toContain('Its frames, 2 of 3 measured');
-    expect((await seen({ nights: [night()], frames: [frame(1)] })).text()).toContain('Look at every frame before anything is taken apart'); // prettier-ignore
+    expect((await seen({ nights: [night()], frames: [frame(1)] })).text()).toContain(
+      'Look at every frame before anything is taken apart',
+    );
   });
   test('names the flats that are lost once the train is touched; those of a train that stands no more are not asked for', async () => {
     const urgent = ['L', 'R', 'L'].map((filter) => ({ filter }));
@@ -104,10 +147,16 @@ describe('the morning of a rig', () => {
     expect(none.find('[data-test="flats-missing"]').exists()).toBe(false);
     // what stand-ins took wants none
     expect(none.text()).not.toMatch(/[Ff]lats? /);
-    const lost = await seen({ nights: [night()], onRecord: 9, missing: [{ kind: 'flat', filter: 'Ha', trainRevision: 'of last year' }] }); // prettier-ignore
+    const lost = await seen({
+      nights: [night()],
+      onRecord: 9,
+      missing: [{ kind: 'flat', filter: 'Ha', trainRevision: 'of last year' }],
+    });
     expect(lost.text()).toContain('No frame on record wants a flat of the train as it stands');
     expect(lost.text()).toContain('Flats of Ha are missing for frames of an earlier train');
-    expect(none.findAll('a').map((a) => a.attributes('href'))).toEqual(expect.arrayContaining(['/morning/frames', '/morning/report'])); // prettier-ignore
+    expect(none.findAll('a').map((a) => a.attributes('href'))).toEqual(
+      expect.arrayContaining(['/morning/frames', '/morning/report']),
+    );
   });
   test('does not tell of a night that was undone', async () => {
     const wrapper = await seen({ nights: [night({ undone: true })] });

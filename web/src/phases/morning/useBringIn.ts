@@ -84,7 +84,9 @@ export function useBringIn() {
   });
   const matched = computed(() =>
     matchAll(frames.value, {
-      projects: club.rigProjects.flatMap((p) => placesOf(p).map(({ raDeg, decDeg }) => ({ id: p.id, object: p.object, raDeg, decDeg }))), // prettier-ignore
+      projects: club.rigProjects.flatMap((p) =>
+        placesOf(p).map(({ raDeg, decDeg }) => ({ id: p.id, object: p.object, raDeg, decDeg })),
+      ),
       filters: filters.value,
       reachDeg: reachDeg.value,
       aliases: aliases.value,
@@ -299,9 +301,45 @@ export function useBringIn() {
     return found && { ...found, adopted: club.offsets?.temperatureStepsPerC ?? null };
   });
   return {
-    mapping, aliases, frames, matched, groups, bad, others, keywords, reading, tookMs, busy, trouble, told, night, nights,
-    calibration, nightsAnswer, calibrationAnswer, waiting, ready, filters, drift, brought,
-    asked, answerTable, take, takeTable, openText, type, remap, setProject, setFilter, setKind, accept, acceptOne, clear, store, undo, load,
+    mapping,
+    aliases,
+    frames,
+    matched,
+    groups,
+    bad,
+    others,
+    keywords,
+    reading,
+    tookMs,
+    busy,
+    trouble,
+    told,
+    night,
+    nights,
+    calibration,
+    nightsAnswer,
+    calibrationAnswer,
+    waiting,
+    ready,
+    filters,
+    drift,
+    brought,
+    asked,
+    answerTable,
+    take,
+    takeTable,
+    openText,
+    type,
+    remap,
+    setProject,
+    setFilter,
+    setKind,
+    accept,
+    acceptOne,
+    clear,
+    store,
+    undo,
+    load,
     cancel: () => (stopped = true),
-  }; // prettier-ignore
+  };
 }

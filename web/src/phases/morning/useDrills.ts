@@ -1,6 +1,20 @@
 import { api, type DrillStanding, type WeakSpot } from '@keen/contract';
 import { useAnswer } from '../../common/answer.ts';
-import { DrillAnswer, drillOf, isKnown, judgeDrill, nextSituation, SITUATION_KEYS, SITUATIONS, type Cause, type Cure, type DrillJudgement, type Level, type SituationKey, type Standing } from '@keen/core/drills'; // prettier-ignore
+import {
+  DrillAnswer,
+  drillOf,
+  isKnown,
+  judgeDrill,
+  nextSituation,
+  SITUATION_KEYS,
+  SITUATIONS,
+  type Cause,
+  type Cure,
+  type DrillJudgement,
+  type Level,
+  type SituationKey,
+  type Standing,
+} from '@keen/core/drills';
 import { seeded } from '@keen/core/statistics';
 import { StorageSerializers, useLocalStorage } from '@vueuse/core';
 import { computed, ref, shallowRef } from 'vue';
@@ -24,7 +38,11 @@ export function useDrills() {
   const trouble = ref('');
   const level = useLocalStorage<Level | 0>('keen.drills.level', 0);
   /** The drill begun last is there again after a reload, with its answer once that is given. */
-  const begun = useLocalStorage<{ key: string; seed: number; answer?: DrillAnswer } | null>(personalKey('drill'), null, { serializer: StorageSerializers.object }); // prettier-ignore
+  const begun = useLocalStorage<{ key: string; seed: number; answer?: DrillAnswer } | null>(
+    personalKey('drill'),
+    null,
+    { serializer: StorageSerializers.object },
+  );
   /** Answers that are not on record yet, whatever was begun since. */
   const unkept = useLocalStorage<unknown[]>(personalKey('drill.unkept'), []);
   const before = DrillAnswer.safeParse(begun.value?.answer).data;
@@ -32,7 +50,10 @@ export function useDrills() {
   const cure = ref<Cure | ''>(before?.cure ?? '');
   const judged = shallowRef<DrillJudgement | null>(before ? judgeDrill(before) : null);
 
-  const byKey = computed(() => Object.fromEntries(standings.value.map((s) => [s.situation, s])) as Partial<Record<SituationKey, DrillStanding>>); // prettier-ignore
+  const byKey = computed(
+    () =>
+      Object.fromEntries(standings.value.map((s) => [s.situation, s])) as Partial<Record<SituationKey, DrillStanding>>,
+  );
   const isOne = (key: string): key is SituationKey => Object.hasOwn(SITUATIONS, key);
   // by key and seed alone: what is shown is not drawn anew because it was answered
   const which = computed(() => (begun.value && isOne(begun.value.key) ? `${begun.value.key} ${begun.value.seed}` : ''));
@@ -63,14 +84,17 @@ export function useDrills() {
     if (trouble.value || !session.mayEdit) putIn(withAnswer(byKey.value[d.key], judged.value, d.key));
     if (session.isSteward) await loadSpots();
   }
-  const putIn = (now: DrillStanding) => (standings.value = [...standings.value.filter((s) => s.situation !== now.situation), now]); // prettier-ignore
+  const putIn = (now: DrillStanding) =>
+    (standings.value = [...standings.value.filter((s) => s.situation !== now.situation), now]);
   /** Puts an answer on record; the server keeps the first to a drill. A guest learns without a record. */
   async function keep(given: DrillAnswer): Promise<void> {
     if (!session.mayEdit) return;
     const others = () => unkept.value.filter((u) => JSON.stringify(u) !== JSON.stringify(given));
     unkept.value = [...others(), given].slice(-MOST_UNKEPT);
     const got = await call(api.answerDrill, { body: given });
-    trouble.value = got.ok ? '' : `Judged, but not kept: ${problemText(got.problem)} It is sent again when this screen is opened.`; // prettier-ignore
+    trouble.value = got.ok
+      ? ''
+      : `Judged, but not kept: ${problemText(got.problem)} It is sent again when this screen is opened.`;
     if (!got.ok) return;
     putIn(got.value.standing);
     unkept.value = others();
@@ -102,5 +126,22 @@ export function useDrills() {
   }
   const knownCount = computed(() => SITUATION_KEYS.filter((k) => isKnown(byKey.value[k])).length);
   const missed = computed(() => standings.value.filter((s) => s.latest[0] === false).map((s) => s.situation));
-  return { answers, standings, byKey, spots, trouble, level, drill, cause, cure, judged, next, take, answer, load, knownCount, missed }; // prettier-ignore
+  return {
+    answers,
+    standings,
+    byKey,
+    spots,
+    trouble,
+    level,
+    drill,
+    cause,
+    cure,
+    judged,
+    next,
+    take,
+    answer,
+    load,
+    knownCount,
+    missed,
+  };
 }

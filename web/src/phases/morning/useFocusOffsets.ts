@@ -138,7 +138,24 @@ export function useFocusOffsets() {
   }
   return {
     answer,
-    runs, load, used, foundFrom, trouble, filters, seen, reference, model, zoneSteps, found, why, verdict, standing, adopting, settled, adopt,
-    outlying, toggle,
-  }; // prettier-ignore
+    runs,
+    load,
+    used,
+    foundFrom,
+    trouble,
+    filters,
+    seen,
+    reference,
+    model,
+    zoneSteps,
+    found,
+    why,
+    verdict,
+    standing,
+    adopting,
+    settled,
+    adopt,
+    outlying,
+    toggle,
+  };
 }

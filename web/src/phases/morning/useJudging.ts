@@ -44,7 +44,12 @@ export function useJudging({
     const suggested = own.length === 1 ? own[0]!.suggestion : null;
     const word: Word = accepted
       ? { accepted, reason: '', refusal: null, judged: true }
-      : { accepted, reason: suggested ? words(suggested.reason).slice(0, 200) : 'refused by hand', refusal: suggested?.code ?? 'by-hand', judged: true }; // prettier-ignore
+      : {
+          accepted,
+          reason: suggested ? words(suggested.reason).slice(0, 200) : 'refused by hand',
+          refusal: suggested?.code ?? 'by-hand',
+          judged: true,
+        };
     const before = new Map<string, Step['before'][number]>();
     for (const { record } of own) {
       const { accepted: was, reason, refusal, judged } = record!;
@@ -76,5 +81,12 @@ export function useJudging({
     steps.value = [];
     undone.value = [];
   }
-  return { judge, undo, redo, forget, undoable: computed(() => steps.value.length), redoable: computed(() => undone.value.length) }; // prettier-ignore
+  return {
+    judge,
+    undo,
+    redo,
+    forget,
+    undoable: computed(() => steps.value.length),
+    redoable: computed(() => undone.value.length),
+  };
 }

@@ -47,9 +47,31 @@ export function useLogbook() {
 
   function begin(more: Partial<LogFields> = {}): void {
     if (!club.rig) return;
-    draft.value = { id: null, version: 0, rigId: club.rig.id, aspect: null, night: club.night, problem: '', cause: '', cure: '', finding: '', ...more }; // prettier-ignore
+    draft.value = {
+      id: null,
+      version: 0,
+      rigId: club.rig.id,
+      aspect: null,
+      night: club.night,
+      problem: '',
+      cause: '',
+      cure: '',
+      finding: '',
+      ...more,
+    };
   }
-  const edit = (e: LogRecord) => (draft.value = { id: e.id, version: e.version, rigId: e.rigId, aspect: e.aspect, night: e.night, problem: e.problem, cause: e.cause, cure: e.cure, finding: e.finding }); // prettier-ignore
+  const edit = (e: LogRecord) =>
+    (draft.value = {
+      id: e.id,
+      version: e.version,
+      rigId: e.rigId,
+      aspect: e.aspect,
+      night: e.night,
+      problem: e.problem,
+      cause: e.cause,
+      cure: e.cure,
+      finding: e.finding,
+    });
   const mayKeep = computed(() => (draft.value?.problem.trim() ?? '') !== '');
   async function keep(): Promise<void> {
     const d = draft.value;
@@ -64,7 +86,10 @@ export function useLogbook() {
       // what somebody else wrote meanwhile is shown; saving again writes over it knowingly
       if (got.problem.code === 'stale' && got.problem.current) d.version = (got.problem.current as LogRecord).version;
       trouble.value = problemText(got.problem);
-      if (got.problem.code === 'stale') await load().then(() => (trouble.value = `${problemText(got.problem)} It is shown below; keep again to write over it.`)); // prettier-ignore
+      if (got.problem.code === 'stale')
+        await load().then(
+          () => (trouble.value = `${problemText(got.problem)} It is shown below; keep again to write over it.`),
+        );
       return;
     }
     trouble.value = '';

@@ -137,7 +137,10 @@ export function useLookThrough({ pictures: withPictures = true } = {}) {
     small.value = new Map();
     forget();
     if (!id) return;
-    const [got, kept] = await Promise.all([callAll(api.nightFrames, { params: { id } }), withPictures ? callAll(api.framePictures, { params: { id } }) : { ok: true as const, value: [] }]); // prettier-ignore
+    const [got, kept] = await Promise.all([
+      callAll(api.nightFrames, { params: { id } }),
+      withPictures ? callAll(api.framePictures, { params: { id } }) : { ok: true as const, value: [] },
+    ]);
     if (late()) return;
     trouble.value = got.ok ? '' : problemText(got.problem);
     framesState.value = got.ok ? 'there' : 'failed';
@@ -174,7 +177,10 @@ export function useLookThrough({ pictures: withPictures = true } = {}) {
       focused.value = [];
       if (!state) return;
       const got = await callAll(api.focusRuns, { query: { trainStateId: state } });
-      if (!late() && got.ok) focused.value = got.value.flatMap((r) => (r.usable && r.time ? [Date.parse(r.time)] : [])).sort((a, b) => a - b); // prettier-ignore
+      if (!late() && got.ok)
+        focused.value = got.value
+          .flatMap((r) => (r.usable && r.time ? [Date.parse(r.time)] : []))
+          .sort((a, b) => a - b);
     },
     { immediate: true },
   );
@@ -194,7 +200,10 @@ export function useLookThrough({ pictures: withPictures = true } = {}) {
       startedAt: f.startedAt,
       temperatureC: f.header.focuserC ?? null,
       focusAgeMin: focusAge(f.startedAt),
-      place: f.header.raDeg === undefined || f.header.decDeg === undefined ? null : { raDeg: f.header.raDeg, decDeg: f.header.decDeg }, // prettier-ignore
+      place:
+        f.header.raDeg === undefined || f.header.decDeg === undefined
+          ? null
+          : { raDeg: f.header.raDeg, decDeg: f.header.decDeg },
       look: f.look,
       accepted: f.accepted,
       // what a person decided needs no suggestion any more
@@ -209,7 +218,8 @@ export function useLookThrough({ pictures: withPictures = true } = {}) {
       startedAt: f.frame.startedAt,
       temperatureC: f.frame.focuserC,
       focusAgeMin: focusAge(f.frame.startedAt),
-      place: f.frame.raDeg === null || f.frame.decDeg === null ? null : { raDeg: f.frame.raDeg, decDeg: f.frame.decDeg }, // prettier-ignore
+      place:
+        f.frame.raDeg === null || f.frame.decDeg === null ? null : { raDeg: f.frame.raDeg, decDeg: f.frame.decDeg },
       look: f.look,
       accepted: false,
       suggestion: null,
@@ -284,7 +294,8 @@ export function useLookThrough({ pictures: withPictures = true } = {}) {
     }
     await kept.done();
     if (night !== nightId.value)
-      trouble.value = 'Another night was chosen while pictures were measured: what was measured by then is kept with its own night.'; // prettier-ignore
+      trouble.value =
+        'Another night was chosen while pictures were measured: what was measured by then is kept with its own night.';
     small.value = new Map(small.value);
     atHand.value = new Map(atHand.value);
     tookMs.value = performance.now() - begun;
@@ -303,7 +314,11 @@ export function useLookThrough({ pictures: withPictures = true } = {}) {
   /** Measures dropped files; those on record are kept there as they come. */
   async function take(files: File[]): Promise<void> {
     const fits = files.filter((f) => /\.(fits?|fts)$/i.test(f.name));
-    if (!measuring.value.of) bad.value = files.filter((f) => !fits.includes(f)).slice(0, 50).map((f) => ({ file: f.name, reason: 'is no FITS picture' })); // prettier-ignore
+    if (!measuring.value.of)
+      bad.value = files
+        .filter((f) => !fits.includes(f))
+        .slice(0, 50)
+        .map((f) => ({ file: f.name, reason: 'is no FITS picture' }));
     if (fits.length === 0) return;
     // dropped before the record was read: which frame a file is shows only then
     await allRead();
@@ -337,7 +352,11 @@ export function useLookThrough({ pictures: withPictures = true } = {}) {
     });
   }
   /** Frames of a practice rig that nobody has drawn yet. */
-  const practice = computed(() => (nights.value.find((n) => n.id === nightId.value)?.kind === 'live' ? records.value.filter((r) => !r.look && r.measures.hfdPx) : [])); // prettier-ignore
+  const practice = computed(() =>
+    nights.value.find((n) => n.id === nightId.value)?.kind === 'live'
+      ? records.value.filter((r) => !r.look && r.measures.hfdPx)
+      : [],
+  );
   async function drawPractice(): Promise<void> {
     const setup = club.rig?.setup;
     if (!setup) return;
@@ -376,6 +395,35 @@ export function useLookThrough({ pictures: withPictures = true } = {}) {
   // what is measured by then is kept
   onScopeDispose(stop);
   /** Both asked again after a failure. */
-  const again = () => void (reading = nightsState.value === 'failed' ? readNights(club.rig?.id, club.rig?.system.key) : readFrames(nightId.value)); // prettier-ignore
-  return { nightsState, framesState, again, nights, nightId, rows, atHand, small, bad, leftOut, measuring, tookMs, trouble, limitsFor, findingsOf, take, takeBroughtIn, practice, drawPractice, stop, judge, undo, redo, undoable, redoable, mayJudge }; // prettier-ignore
+  const again = () =>
+    void (reading =
+      nightsState.value === 'failed' ? readNights(club.rig?.id, club.rig?.system.key) : readFrames(nightId.value));
+  return {
+    nightsState,
+    framesState,
+    again,
+    nights,
+    nightId,
+    rows,
+    atHand,
+    small,
+    bad,
+    leftOut,
+    measuring,
+    tookMs,
+    trouble,
+    limitsFor,
+    findingsOf,
+    take,
+    takeBroughtIn,
+    practice,
+    drawPractice,
+    stop,
+    judge,
+    undo,
+    redo,
+    undoable,
+    redoable,
+    mayJudge,
+  };
 }

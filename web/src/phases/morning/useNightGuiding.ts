@@ -71,7 +71,11 @@ export function useNightGuiding(
     [rows, busy],
     () => {
       if (busy()) return;
-      exposed.value = rows.value.flatMap((r) => (r.startedAt && r.exposureS > 0 ? [{ id: r.id, startedMs: Date.parse(r.startedAt), exposureS: r.exposureS, look: r.look }] : [])); // prettier-ignore
+      exposed.value = rows.value.flatMap((r) =>
+        r.startedAt && r.exposureS > 0
+          ? [{ id: r.id, startedMs: Date.parse(r.startedAt), exposureS: r.exposureS, look: r.look }]
+          : [],
+      );
     },
     { immediate: true },
   );

@@ -12,16 +12,29 @@ export function useWander(rows: ComputedRef<FrameRow[]>, nightId: Ref<string>, m
   const club = useClub();
   const found = shallowRef<Wander | null>(null);
   // frames are judged one by one and measured one by one: looked at once when all of a batch are there
-  const measured = computed(() => (measuring.value.of ? null : `${nightId.value} ${club.rig?.id ?? ''} ${rows.value.filter((r) => r.look?.places).length}`)); // prettier-ignore
+  const measured = computed(() =>
+    measuring.value.of
+      ? null
+      : `${nightId.value} ${club.rig?.id ?? ''} ${rows.value.filter((r) => r.look?.places).length}`,
+  );
   watch(measured, (now) => {
     if (now === null) return;
     const setup = club.rig?.setup;
     const frames = rows.value.flatMap((r): StarredFrame[] =>
       r.startedAt && r.look?.places?.length
-        ? [{ startedMs: Date.parse(r.startedAt), exposureS: r.exposureS, stars: r.look.places.map(([x, y]) => ({ x, y })) }] // prettier-ignore
+        ? [
+            {
+              startedMs: Date.parse(r.startedAt),
+              exposureS: r.exposureS,
+              stars: r.look.places.map(([x, y]) => ({ x, y })),
+            },
+          ]
         : [],
     );
-    found.value = setup && frames.length > 4 ? wanderOf(frames.slice(0, MOST), scaleArcsecPerPx(setup.camera.pixelUm, setup.focalLengthMm)) : null; // prettier-ignore
+    found.value =
+      setup && frames.length > 4
+        ? wanderOf(frames.slice(0, MOST), scaleArcsecPerPx(setup.camera.pixelUm, setup.focalLengthMm))
+        : null;
   });
   return found;
 }

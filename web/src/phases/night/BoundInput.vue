@@ -26,7 +26,10 @@ const options = computed(() => [
     label: from.value ? 'when it stands free' : 'while it stands free',
   },
   { value: 'sunset', label: from.value ? 'at sunset' : 'at sunrise' },
-  ...(['civil', 'nautical', 'astronomical'] as const).map((value) => ({ value, label: `at ${value} ${from.value ? 'dusk' : 'dawn'}` })), // prettier-ignore
+  ...(['civil', 'nautical', 'astronomical'] as const).map((value) => ({
+    value,
+    label: `at ${value} ${from.value ? 'dusk' : 'dawn'}`,
+  })),
   { value: 'altitude', label: from.value ? 'when it has risen to' : 'when it has sunk to' },
   { value: 'moon', label: from.value ? 'at moonset' : 'at moonrise' },
 ]);
@@ -43,7 +46,8 @@ function choose(key: unknown) {
   } else emit('update:modelValue', { by: key as 'free' | 'moon', offsetMin });
 }
 /** A change to one field of a bound by the sky. */
-const change = (more: { offsetMin?: number; deg?: number }) => emit('update:modelValue', { ...props.modelValue, ...more } as Bound); // prettier-ignore
+const change = (more: { offsetMin?: number; deg?: number }) =>
+  emit('update:modelValue', { ...props.modelValue, ...more } as Bound);
 </script>
 
 <template>

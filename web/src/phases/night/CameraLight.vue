@@ -17,10 +17,36 @@ const units = useUnits();
 
 const SENSOR = [
   { key: 'readNoiseE', label: 'Read noise', dimension: 'number', unit: 'e⁻', min: 0, max: 100, step: 0.1 },
-  { key: 'fullWellE', label: 'Full well', dimension: 'number', unit: 'e⁻', decimals: 0, min: 100, max: 1e6, step: 1000 },
-  { key: 'quantumEfficiency', label: 'Quantum efficiency', dimension: 'number', unit: '%', decimals: 0, min: 5, max: 100 },
-  { key: 'darkEPerSPx', label: 'Dark current', dimension: 'number', unit: 'e⁻/s', decimals: 4, min: 0, max: 100, step: 0.001 },
-] as const; // prettier-ignore
+  {
+    key: 'fullWellE',
+    label: 'Full well',
+    dimension: 'number',
+    unit: 'e⁻',
+    decimals: 0,
+    min: 100,
+    max: 1e6,
+    step: 1000,
+  },
+  {
+    key: 'quantumEfficiency',
+    label: 'Quantum efficiency',
+    dimension: 'number',
+    unit: '%',
+    decimals: 0,
+    min: 5,
+    max: 100,
+  },
+  {
+    key: 'darkEPerSPx',
+    label: 'Dark current',
+    dimension: 'number',
+    unit: 'e⁻/s',
+    decimals: 4,
+    min: 0,
+    max: 100,
+    step: 0.001,
+  },
+] as const;
 /** Shares are typed in per cent. */
 const storedAs = (key: keyof ImagingSensor) => (key === 'quantumEfficiency' ? 0.01 : 1);
 /** The camera's figures; an emptied one leaves the record, and so does the last. */
@@ -42,7 +68,11 @@ function setBand(filter: string, part: Partial<FilterBand>) {
 const setSky = (filter: string, e: number | null) =>
   setBand(filter, { skyEPerSPx: e ?? undefined, skyOn: e === null ? undefined : club.tonight });
 
-const assumed = computed(() => [...new Map(props.rows.flatMap((r) => r.light.assumed.filter((a) => a.code !== 'assumed.band')).map((a) => [a.code, a])).values()]); // prettier-ignore
+const assumed = computed(() => [
+  ...new Map(
+    props.rows.flatMap((r) => r.light.assumed.filter((a) => a.code !== 'assumed.band')).map((a) => [a.code, a]),
+  ).values(),
+]);
 </script>
 
 <template>

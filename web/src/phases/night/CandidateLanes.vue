@@ -33,7 +33,13 @@ watch(
   async () => {
     const late = ask();
     const asked = first.value;
-    const inputs = asked.map(({ raDeg, decDeg }) => ({ site: coreSite(props.site), date: props.date, raDeg, decDeg, minimumAltitudeDeg: SCAN_LIMIT_DEG })); // prettier-ignore
+    const inputs = asked.map(({ raDeg, decDeg }) => ({
+      site: coreSite(props.site),
+      date: props.date,
+      raDeg,
+      decDeg,
+      minimumAltitudeDeg: SCAN_LIMIT_DEG,
+    }));
     const got = await core().targets(plainCopy(inputs));
     if (late()) return;
     trouble.value = got.ok ? '' : problemText(got.problem);
@@ -44,13 +50,28 @@ watch(
 const lanes = computed<Lane[]>(() =>
   first.value.flatMap((o) => {
     const target = tracks.value.get(o.id);
-    return target ? [{ id: o.id, title: o.name || o.id, sub: hours(o.minutes), target, minimumAltitudeDeg: SCAN_LIMIT_DEG, strips: [] }] : []; // prettier-ignore
+    return target
+      ? [
+          {
+            id: o.id,
+            title: o.name || o.id,
+            sub: hours(o.minutes),
+            target,
+            minimumAltitudeDeg: SCAN_LIMIT_DEG,
+            strips: [],
+          },
+        ]
+      : [];
   }),
 );
 const chosen = ref('');
-watch(first, (all) => {
-  if (!all.some((o) => o.id === chosen.value)) chosen.value = all[0]?.id ?? '';
-}, { immediate: true }); // prettier-ignore
+watch(
+  first,
+  (all) => {
+    if (!all.some((o) => o.id === chosen.value)) chosen.value = all[0]?.id ?? '';
+  },
+  { immediate: true },
+);
 const object = computed(() => first.value.find((o) => o.id === chosen.value) ?? null);
 </script>
 

@@ -12,17 +12,34 @@ import type { Row } from './useExposures.ts';
 const props = defineProps<{ rows: readonly Row[]; skyMag: number }>();
 const wish = useLocalStorage('keen.depth', { mag: 23, snr: 10, binArea: 9 }, { mergeDefaults: true });
 const FIELDS = [
-  { key: 'mag', label: 'A surface as faint as', dimension: 'number', unit: 'mag/″²', decimals: 1, min: 10, max: 32, step: 0.5 },
+  {
+    key: 'mag',
+    label: 'A surface as faint as',
+    dimension: 'number',
+    unit: 'mag/″²',
+    decimals: 1,
+    min: 10,
+    max: 32,
+    step: 0.5,
+  },
   { key: 'snr', label: 'Signal to noise', dimension: 'number', decimals: 0, min: 1, max: 500 },
   { key: 'binArea', label: 'Pixels added up', dimension: 'number', decimals: 0, min: 1, max: 1000 },
-] as const; // prettier-ignore
+] as const;
 const found = computed(() =>
   props.rows.map(({ light, advice, goalS }) => {
     // a measured sky stands before the reckoned one
     const reckoned = surfaceElectrons(light.instrument, props.skyMag);
     const seen = props.skyMag - 2.5 * Math.log10(advice.skyEPerSPx / reckoned);
     const subS = goalS ?? advice.recommendedS;
-    const got = integration({ ...light.instrument, targetMagArcsec2: wish.value.mag, skyMagArcsec2: Math.min(40, Math.max(-5, seen)), readNoiseE: light.readNoiseE, subS, snr: wish.value.snr, binArea: wish.value.binArea }); // prettier-ignore
+    const got = integration({
+      ...light.instrument,
+      targetMagArcsec2: wish.value.mag,
+      skyMagArcsec2: Math.min(40, Math.max(-5, seen)),
+      readNoiseE: light.readNoiseE,
+      subS,
+      snr: wish.value.snr,
+      binArea: wish.value.binArea,
+    });
     return { filter: light.filter, subS, ...got };
   }),
 );

@@ -30,15 +30,60 @@ const options = computed<ChartOptions<'line'>>(() => ({
   maintainAspectRatio: false,
   interaction: { mode: 'index', intersect: false },
   scales: {
-    x: { ...axisOf(look.value, 'one frame, s'), type: 'logarithmic', min: 5, max: 1200, ticks: { color: look.value.ink2, font: look.value.font, autoSkip: false, callback: (v) => ([5, 10, 30, 60, 120, 300, 600, 1200].includes(Number(v)) ? String(v) : ''), maxRotation: 0 }, afterBuildTicks: (a) => void (a.ticks = SECONDS.map((value) => ({ value }))) }, // prettier-ignore
+    x: {
+      ...axisOf(look.value, 'one frame, s'),
+      type: 'logarithmic',
+      min: 5,
+      max: 1200,
+      ticks: {
+        color: look.value.ink2,
+        font: look.value.font,
+        autoSkip: false,
+        callback: (v) => ([5, 10, 30, 60, 120, 300, 600, 1200].includes(Number(v)) ? String(v) : ''),
+        maxRotation: 0,
+      },
+      afterBuildTicks: (a) => void (a.ticks = SECONDS.map((value) => ({ value }))),
+    },
     y: axisOf(look.value, 'noise added, %', { min: 0, max: Math.max(30, 4 * props.wishPercent) }),
   },
   plugins: {
-    legend: { display: true, align: 'end', labels: { color: look.value.ink2, font: look.value.font, usePointStyle: true, pointStyle: 'line', pointStyleWidth: 28 } }, // prettier-ignore
-    tooltip: { ...noteLook(look.value), callbacks: { title: (i) => `${figure(i[0]?.parsed.x ?? 0, 0)} s`, label: (i) => `${i.dataset.label ?? ''} ${figure(i.parsed.y ?? 0, 1)} %` } }, // prettier-ignore
+    legend: {
+      display: true,
+      align: 'end',
+      labels: {
+        color: look.value.ink2,
+        font: look.value.font,
+        usePointStyle: true,
+        pointStyle: 'line',
+        pointStyleWidth: 28,
+      },
+    },
+    tooltip: {
+      ...noteLook(look.value),
+      callbacks: {
+        title: (i) => `${figure(i[0]?.parsed.x ?? 0, 0)} s`,
+        label: (i) => `${i.dataset.label ?? ''} ${figure(i.parsed.y ?? 0, 1)} %`,
+      },
+    },
     annotation: {
       annotations: {
-        wish: { type: 'line', yMin: props.wishPercent, yMax: props.wishPercent, borderColor: look.value.good, borderDash: [6, 4], borderWidth: 1.6, label: { display: true, content: 'accepted', position: 'start', backgroundColor: look.value.surface, color: look.value.ink2, font: look.value.font, padding: 2 } }, // prettier-ignore
+        wish: {
+          type: 'line',
+          yMin: props.wishPercent,
+          yMax: props.wishPercent,
+          borderColor: look.value.good,
+          borderDash: [6, 4],
+          borderWidth: 1.6,
+          label: {
+            display: true,
+            content: 'accepted',
+            position: 'start',
+            backgroundColor: look.value.surface,
+            color: look.value.ink2,
+            font: look.value.font,
+            padding: 2,
+          },
+        },
       },
     },
   },

@@ -37,7 +37,13 @@ watch(names, () => take(offered.value[0]?.id ?? 'own'), { immediate: true });
 /** Few long frames, or many that are just long enough. */
 const length = ref<'long' | 'short'>('long');
 const lengthOf = (r: Row) => (length.value === 'long' ? longestS(r.advice, props.flexureS) : r.advice.recommendedS);
-const goals = computed(() => goalsOf(props.hours, Object.fromEntries(names.value.map((n) => [n, shares[n] ?? 0])), Object.fromEntries(props.rows.map((r) => [r.light.filter, lengthOf(r)])))); // prettier-ignore
+const goals = computed(() =>
+  goalsOf(
+    props.hours,
+    Object.fromEntries(names.value.map((n) => [n, shares[n] ?? 0])),
+    Object.fromEntries(props.rows.map((r) => [r.light.filter, lengthOf(r)])),
+  ),
+);
 const goalOf = (filter: string) => goals.value.find((g) => g.filter === filter);
 function framesOf(filter: string): string {
   const g = goalOf(filter);

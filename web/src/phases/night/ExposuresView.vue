@@ -30,21 +30,60 @@ const off = computed(() => !session.mayEdit);
 const mineToGive = computed(() => session.isSteward || project.value?.ownerId === session.member?.id);
 
 const WISH = [
-  { key: 'noiseIncreasePercent', label: 'Accepted on top', dimension: 'number', unit: '%', decimals: 0, min: 1, max: 100 },
-  { key: 'brightestMag', label: 'Brightest star kept', dimension: 'number', unit: 'mag', decimals: 1, min: -1, max: 18, step: 0.5 },
-  { key: 'fwhmArcsec', label: 'Star’s width', dimension: 'number', unit: '″', decimals: 1, min: 0.5, max: 20, step: 0.5 },
-] as const; // prettier-ignore
+  {
+    key: 'noiseIncreasePercent',
+    label: 'Accepted on top',
+    dimension: 'number',
+    unit: '%',
+    decimals: 0,
+    min: 1,
+    max: 100,
+  },
+  {
+    key: 'brightestMag',
+    label: 'Brightest star kept',
+    dimension: 'number',
+    unit: 'mag',
+    decimals: 1,
+    min: -1,
+    max: 18,
+    step: 0.5,
+  },
+  {
+    key: 'fwhmArcsec',
+    label: 'Star’s width',
+    dimension: 'number',
+    unit: '″',
+    decimals: 1,
+    min: 0.5,
+    max: 20,
+    step: 0.5,
+  },
+] as const;
 
 const isEntered = (light: FilterLight) => !light.assumed.some((a) => a.code === 'assumed.band');
 const verdict = computed(() => {
   const clipped = rows.value.filter((r) => r.advice.clipS < r.advice.minimumS).map((r) => r.light.filter);
   const lengths = [...new Set(rows.value.map((r) => r.advice.recommendedS))];
-  const perFilter = lengths.map((s) => `${rows.value.filter((r) => r.advice.recommendedS === s).map((r) => r.light.filter).join(' ')} ${s}\u202fs`); // prettier-ignore
+  const perFilter = lengths.map(
+    (s) =>
+      `${rows.value
+        .filter((r) => r.advice.recommendedS === s)
+        .map((r) => r.light.filter)
+        .join(' ')} ${s}\u202fs`,
+  );
   // what these lengths really add, which is more than was wished where stars or habit cut them short
-  const addedPercent = Math.ceil(Math.max(0, ...rows.value.map((r) => 100 * r.advice.addedAt(r.advice.recommendedS))) - 1e-6); // prettier-ignore
+  const addedPercent = Math.ceil(
+    Math.max(0, ...rows.value.map((r) => 100 * r.advice.addedAt(r.advice.recommendedS))) - 1e-6,
+  );
   const { limitS = null, flexureS = null } = held.value ?? {};
   if (limitS !== null && rows.value.some((r) => r.advice.recommendedS > limitS))
-    return judge('bad', flexureS === limitS ? phrase('exposure.flexure', { perFilter, flexureS: limitS }) : phrase('exposure.creep', { perFilter, creepS: limitS })); // prettier-ignore
+    return judge(
+      'bad',
+      flexureS === limitS
+        ? phrase('exposure.flexure', { perFilter, flexureS: limitS })
+        : phrase('exposure.creep', { perFilter, creepS: limitS }),
+    );
   return clipped.length
     ? judge('caution', phrase('exposure.filters-clip', { perFilter, filters: clipped }))
     : judge('good', phrase('exposure.filters', { perFilter, addedPercent }));

@@ -43,21 +43,36 @@ function take(id: string | null) {
   const c = props.choices.find((one) => one.project.id === id);
   const leg = props.leg;
   leg.follower = c
-    ? { projectId: c.project.id, waitedFor: false, settings: { ...firstSettings(c.project, null), dither: { everyFrames: 0, perRound: false } } }
-    : null; // prettier-ignore
+    ? {
+        projectId: c.project.id,
+        waitedFor: false,
+        settings: { ...firstSettings(c.project, null), dither: { everyFrames: 0, perRound: false } },
+      }
+    : null;
 }
 const first = computed(() => props.leg.follower?.settings.filters[0] ?? null);
 const fit = computed(() =>
   first.value && chosen.value
-    ? fittingExposure(props.leg.settings, { leadDownloadS: props.leadDownloadS, downloadS: chosen.value.setup.overheads.downloadS, wishedS: first.value.exposureS })
+    ? fittingExposure(props.leg.settings, {
+        leadDownloadS: props.leadDownloadS,
+        downloadS: chosen.value.setup.overheads.downloadS,
+        wishedS: first.value.exposureS,
+      })
     : null,
-); // prettier-ignore
-const fits = computed(() => fit.value && props.leg.follower!.settings.filters.every((f) => f.exposureS === fit.value!.exposureS)); // prettier-ignore
+);
+const fits = computed(
+  () => fit.value && props.leg.follower!.settings.filters.every((f) => f.exposureS === fit.value!.exposureS),
+);
 function useFit() {
   for (const f of props.leg.follower!.settings.filters) f.exposureS = fit.value!.exposureS;
 }
 /** Frames whose length no goal of its project asks for count for nothing. */
-const aside = computed(() => props.leg.follower?.settings.filters.filter((f) => !goalFor(chosen.value?.project.goals ?? [], { filter: f.name, exposureS: f.exposureS })).map((f) => f.name) ?? []); // prettier-ignore
+const aside = computed(
+  () =>
+    props.leg.follower?.settings.filters
+      .filter((f) => !goalFor(chosen.value?.project.goals ?? [], { filter: f.name, exposureS: f.exposureS }))
+      .map((f) => f.name) ?? [],
+);
 /** How far the second camera’s own object lies from what it will see, where that is beyond its field [deg]. */
 const missedDeg = computed(() => {
   const c = chosen.value;

@@ -35,8 +35,17 @@ const offAxis = computed(() => (props.view?.kind === 'off-axis' ? props.view : n
 const USE = [
   { key: 'exposureS', label: 'Guide exposure', dimension: 'duration', decimals: 1, min: 0.1, max: 30, step: 0.5 },
   { key: 'snr', label: 'Signal to noise wanted', dimension: 'number', decimals: 0, min: 3, max: 200 },
-  { key: 'fwhmArcsec', label: 'Star’s width', dimension: 'number', unit: '″', decimals: 1, min: 0.5, max: 20, step: 0.5 },
-] as const; // prettier-ignore
+  {
+    key: 'fwhmArcsec',
+    label: 'Star’s width',
+    dimension: 'number',
+    unit: '″',
+    decimals: 1,
+    min: 0.5,
+    max: 20,
+    step: 0.5,
+  },
+] as const;
 </script>
 
 <template>

@@ -10,7 +10,10 @@ const held = (field: PlanField) => props.locks.find((l) => l.field === field);
 const toggle = (field: PlanField, on: boolean) =>
   emit('change', on ? [...props.locks, { field, reason: '' }] : props.locks.filter((l) => l.field !== field));
 const explain = (field: PlanField, reason: string) =>
-  emit('change', props.locks.map((l) => (l.field === field ? { ...l, reason } : l))); // prettier-ignore
+  emit(
+    'change',
+    props.locks.map((l) => (l.field === field ? { ...l, reason } : l)),
+  );
 </script>
 
 <template>

@@ -18,14 +18,18 @@ const LONG_S = 600;
 const rows = computed(() => {
   const { flexureS, creepS, widthArcsec, aspect } = props.held;
   const level = (s: number | null) => (s !== null && s < LONG_S ? 'level-bad' : '');
-  const bending = flexureS !== null ? `a pixel after ${seconds(flexureS)}` : props.offAxis ? 'none: guided off axis' : ''; // prettier-ignore
+  const bending =
+    flexureS !== null ? `a pixel after ${seconds(flexureS)}` : props.offAxis ? 'none: guided off axis' : '';
   const creeping = creepS !== null ? `a pixel after ${seconds(creepS)}` : 'nothing that shows';
   return [
     { what: 'Bending between guide scope and tube', said: bending, level: level(flexureS) },
     { what: 'Creep while guided', said: props.logOf ? creeping : '', level: level(creepS) },
     {
       what: 'Stars with the scatter of guiding',
-      said: widthArcsec === null ? '' : `${figure(widthArcsec, 1)}″ instead of ${figure(props.fwhmArcsec, 1)}″${aspect! > 1.1 ? `, ${figure(aspect!, 2)} times as long as wide` : ''}`, // prettier-ignore
+      said:
+        widthArcsec === null
+          ? ''
+          : `${figure(widthArcsec, 1)}″ instead of ${figure(props.fwhmArcsec, 1)}″${aspect! > 1.1 ? `, ${figure(aspect!, 2)} times as long as wide` : ''}`,
       level: aspect !== null && aspect > 1.25 ? 'level-caution' : '',
     },
   ];

@@ -21,7 +21,11 @@ import { useNight } from './useNight.ts';
 const club = useClub();
 const { night, plans } = useNight();
 const zone = computed(() => club.site?.timeZone ?? 'UTC');
-const wish = useLocalStorage('keen.moon', { filter: '', cropShare: 100, bytesPerPx: 2 as 1 | 2, linkMBPerS: 200, durationS: 60 }, { mergeDefaults: true }); // prettier-ignore
+const wish = useLocalStorage(
+  'keen.moon',
+  { filter: '', cropShare: 100, bytesPerPx: 2 as 1 | 2, linkMBPerS: 200, durationS: 60 },
+  { mergeDefaults: true },
+);
 const filters = computed(() => (club.rig ? filtersOf(club.rig.setup) : []));
 const filter = computed(() =>
   filters.value.includes(wish.value.filter) ? wish.value.filter : (filters.value[0] ?? ''),
@@ -60,10 +64,22 @@ const series = computed(() => {
   const { bytesPerPx, linkMBPerS, durationS } = wish.value;
   try {
     const input = parseInput(MoonInput, {
-      ...l.instrument, focalRatio: s.focalLengthMm / s.apertureMm, pixelUm: s.camera.pixelUm, fullWellE: l.fullWellE, readNoiseE: l.readNoiseE,
-      widthPx: s.camera.widthPx, heightPx: s.camera.heightPx, cropWidthPx: c.w, cropHeightPx: c.h, bytesPerPx, linkMBPerS, durationS,
-      moonDiameterArcmin: d.diameterArcmin, moonPhaseAngleDeg: Math.min(150, d.phaseAngleDeg), moonAltitudeDeg: Math.max(5, d.altitudeDeg),
-    }); // prettier-ignore
+      ...l.instrument,
+      focalRatio: s.focalLengthMm / s.apertureMm,
+      pixelUm: s.camera.pixelUm,
+      fullWellE: l.fullWellE,
+      readNoiseE: l.readNoiseE,
+      widthPx: s.camera.widthPx,
+      heightPx: s.camera.heightPx,
+      cropWidthPx: c.w,
+      cropHeightPx: c.h,
+      bytesPerPx,
+      linkMBPerS,
+      durationS,
+      moonDiameterArcmin: d.diameterArcmin,
+      moonPhaseAngleDeg: Math.min(150, d.phaseAngleDeg),
+      moonAltitudeDeg: Math.max(5, d.altitudeDeg),
+    });
     return { ok: true as const, value: moonSeries(input) };
   } catch (e) {
     if (e instanceof InvalidInput) return { ok: false as const, message: e.message };

@@ -49,7 +49,14 @@ const span = (pieces: Piece[]) =>
   pieces.length ? `${clock(pieces[0]!.startMs, props.timeZone)}–${clock(pieces.at(-1)!.endMs, props.timeZone)}` : '';
 const piecesOf = (test: (p: Piece) => boolean) => (props.laid?.pieces ?? []).filter(test);
 const rows = computed(() => [
-  { id: 'opening', title: 'Opening', at: span(piecesOf((p) => p.part === 'opening')), text: props.opening.map((s) => STEP_WORDS[s.step]).join(', ') || 'nothing before the first leg', leg: null, said: '' },
+  {
+    id: 'opening',
+    title: 'Opening',
+    at: span(piecesOf((p) => p.part === 'opening')),
+    text: props.opening.map((s) => STEP_WORDS[s.step]).join(', ') || 'nothing before the first leg',
+    leg: null,
+    said: '',
+  },
   ...props.legs.map((leg, i) => {
     const l = props.laid?.legs[i];
     const worked = piecesOf((p) => p.part === 'leg' && p.place === i);
@@ -62,9 +69,16 @@ const rows = computed(() => [
       said: l?.trouble ? units.say([l.trouble]) : '',
     };
   }),
-  { id: 'closing', title: 'Closing', at: span(piecesOf((p) => p.part === 'closing')), text: props.closing.map((s) => STEP_WORDS[s.step]).join(', ') || 'nothing after the last leg', leg: null, said: '' },
+  {
+    id: 'closing',
+    title: 'Closing',
+    at: span(piecesOf((p) => p.part === 'closing')),
+    text: props.closing.map((s) => STEP_WORDS[s.step]).join(', ') || 'nothing after the last leg',
+    leg: null,
+    said: '',
+  },
   { id: 'watches', title: 'Watches', at: 'all night', text: watchWords(props.watches), leg: null, said: '' },
-]); // prettier-ignore
+]);
 const keeps = computed(() => props.off || props.fixed);
 const list = ref<HTMLElement>();
 async function step(by: number) {

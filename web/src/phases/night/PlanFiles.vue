@@ -34,12 +34,24 @@ const stem = computed(() => `night-${props.night}-${props.rig.name.toLowerCase()
 function asPlan() {
   const { opening, legs, closing, watches } = plainCopy(props.plan);
   const targetOf = (id: string) => pointing(props.projects.find((p) => p.id === id)!);
-  const file = planFileOf({ opening, legs, closing, watches }, { rig: props.rig.name, night: props.night, timeZone: props.site.timeZone, targetOf }); // prettier-ignore
+  const file = planFileOf(
+    { opening, legs, closing, watches },
+    { rig: props.rig.name, night: props.night, timeZone: props.site.timeZone, targetOf },
+  );
   download(`${stem.value}.json`, `${JSON.stringify(file, null, 2)}\n`);
 }
 const asSteps = () => download(`${stem.value}.csv`, toCsv(planSteps(props.laid!, props.names) as never));
 const asCalendar = () =>
-  download(`${stem.value}.ics`, planCalendar(props.laid!, { id: `${props.rig.id}.${props.night}`, rig: props.rig.name, site: props.site.name, names: props.names, now: new Date(props.now) })); // prettier-ignore
+  download(
+    `${stem.value}.ics`,
+    planCalendar(props.laid!, {
+      id: `${props.rig.id}.${props.night}`,
+      rig: props.rig.name,
+      site: props.site.name,
+      names: props.names,
+      now: new Date(props.now),
+    }),
+  );
 const feed = ref('');
 async function askFeed() {
   const got = await call(api.calendarFeed, { params: { id: props.rig.id } });

@@ -43,14 +43,21 @@ const STRIP = 26;
 const box = ref<HTMLElement>();
 const svg = ref<SVGSVGElement>();
 const { width } = useElementSize(box);
-const from = computed(() => Math.min(props.laid?.startMs ?? Infinity, Date.parse(props.night.sunset ?? props.target.track[0]!.time)) - 600_000); // prettier-ignore
-const to = computed(() => Math.max(props.laid?.endMs ?? 0, Date.parse(props.night.sunrise ?? props.target.track.at(-1)!.time)) + 600_000); // prettier-ignore
+const from = computed(
+  () =>
+    Math.min(props.laid?.startMs ?? Infinity, Date.parse(props.night.sunset ?? props.target.track[0]!.time)) - 600_000,
+);
+const to = computed(
+  () => Math.max(props.laid?.endMs ?? 0, Date.parse(props.night.sunrise ?? props.target.track.at(-1)!.time)) + 600_000,
+);
 const x = computed(() => timeScale(from.value, to.value, LEFT, Math.max(LEFT + 100, width.value - 8)));
 const y = (alt: number) => TOP + CURVE - (Math.max(0, alt) / 90) * CURVE;
 const stripY = TOP + CURVE + 34;
 /** Where the second camera’s frames stand, under the lead’s. */
 const BESIDE = 20;
-const beside = computed(() => (props.laid?.legs ?? []).flatMap((l) => l.follower?.events.filter((e) => e.kind !== 'wait') ?? [])); // prettier-ignore
+const beside = computed(() =>
+  (props.laid?.legs ?? []).flatMap((l) => l.follower?.events.filter((e) => e.kind !== 'wait') ?? []),
+);
 const otherY = computed(() => stripY + STRIP + (beside.value.length ? BESIDE + 4 : 0) + 14);
 const bottom = computed(
   () => (props.other ? otherY.value + STRIP : stripY + STRIP + (beside.value.length ? BESIDE + 4 : 0)) + 8,
@@ -72,7 +79,8 @@ const pieces = <P extends Piece['part']>(n: LaidNight | null, part: P) =>
   (n?.pieces ?? []).filter((p): p is Of<P> => p.part === part);
 const around = computed(() => [...pieces(props.laid, 'opening'), ...pieces(props.laid, 'closing')]);
 const worked = computed(() => pieces(props.laid, 'leg'));
-const events = (n: LaidNight | null) => (n?.legs ?? []).flatMap((l) => l.laid?.events.filter((e) => e.kind !== 'wait') ?? []); // prettier-ignore
+const events = (n: LaidNight | null) =>
+  (n?.legs ?? []).flatMap((l) => l.laid?.events.filter((e) => e.kind !== 'wait') ?? []);
 const fits = (p: Piece, text: string) => x.value(p.endMs) - x.value(p.startMs) > 8 + 6.6 * text.length;
 /** What stands over a stretch of a leg: its name, where that is too long the number of its panel, else nothing. */
 function called(p: Piece & { place: number }): string {

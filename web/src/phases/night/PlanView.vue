@@ -92,7 +92,9 @@ const followers = computed(() => {
 const otherPace = computed(() => {
   const asked = leg.value;
   if (!asked?.follower) return null;
-  const turned = legs.value.map((l) => (l.id === asked.id && l.follower ? { ...l, follower: { ...l.follower, waitedFor: !l.follower.waitedFor } } : l)); // prettier-ignore
+  const turned = legs.value.map((l) =>
+    l.id === asked.id && l.follower ? { ...l, follower: { ...l.follower, waitedFor: !l.follower.waitedFor } } : l,
+  );
   const got = plan.layout(turned);
   return got?.ok ? (got.value.legs.find((l) => l.id === asked.id) ?? null) : null;
 });
@@ -136,9 +138,16 @@ function beginFrom(id: string) {
   plan.draft.value = begunFrom(source, club.night, zone.value, projectId.value);
   part.value = plan.draft.value.legs[0]!.id;
 }
-const openWords = computed(() => PlanField.options.filter((f) => !closedFields.value.has(f)).map((f) => FIELD_WORDS[f].label.toLowerCase()).join(', ')); // prettier-ignore
+const openWords = computed(() =>
+  PlanField.options
+    .filter((f) => !closedFields.value.has(f))
+    .map((f) => FIELD_WORDS[f].label.toLowerCase())
+    .join(', '),
+);
 const closedWords = (field: PlanField) =>
-  shown.value && draft.value ? closedValue(field, draft.value, shown.value, legLaid.value ?? laidLeg.value, names.value, zone.value) : ''; // prettier-ignore
+  shown.value && draft.value
+    ? closedValue(field, draft.value, shown.value, legLaid.value ?? laidLeg.value, names.value, zone.value)
+    : '';
 const off = computed(() => !session.mayEdit || locked.value || notMine.value);
 const closed = computed(() => {
   if (!session.mayEdit) return 'Guests may look, not change.';
@@ -165,7 +174,9 @@ const riskPlan = computed(() => {
   return rest;
 });
 
-const legLaid = computed(() => (which.value === 'B' ? wholeOther : whole).value?.legs.find((l) => l.id === leg.value?.id) ?? null); // prettier-ignore
+const legLaid = computed(
+  () => (which.value === 'B' ? wholeOther : whole).value?.legs.find((l) => l.id === leg.value?.id) ?? null,
+);
 const flipAt = computed(() => {
   const laid = plan.laid.value;
   return (laid?.ok && laid.prepared[place.value]?.input?.flipAt) || null;

@@ -24,7 +24,10 @@ const { weather, guessed, setWeather, learnt, fromForecast, found, progress, tro
   toRef(props, 'plan'),
 );
 const forecast = useForecast();
-const learntSpells = computed(() => ({ clearMeanMin: Math.round(learnt.value!.clearMeanMin), cloudMeanMin: Math.max(1, Math.round(learnt.value!.cloudMeanMin)) })); // prettier-ignore
+const learntSpells = computed(() => ({
+  clearMeanMin: Math.round(learnt.value!.clearMeanMin),
+  cloudMeanMin: Math.max(1, Math.round(learnt.value!.cloudMeanMin)),
+}));
 const sameAsLearnt = computed(() => JSON.stringify(learntSpells.value) === JSON.stringify(weather.value));
 /** Cloud foretold on average while this leg may work. */
 const cloudShare = computed(() => {

@@ -31,7 +31,10 @@ const frames = computed(() => {
     return [{ of: f, object: project.object, job: practiceFrame(`${props.run.id} ${i}`, project, f, best, scale) }];
   });
 });
-watch(() => props.run.id, () => ((drawn.value = []), (stopped = true))); // prettier-ignore
+watch(
+  () => props.run.id,
+  () => ((drawn.value = []), (stopped = true)),
+);
 const byId = computed(() => new Map(frames.value.map((f) => [f.job.id, f])));
 async function draw() {
   const jobs = frames.value.slice(drawn.value.length, drawn.value.length + AT_ONCE).map((f) => f.job);
@@ -60,7 +63,20 @@ async function save(id: string) {
   const { widthPx, heightPx } = setup.camera;
   [saving.value, trouble.value] = [id, ''];
   try {
-    const bytes = await practiceFits(f.job, [['OBJECT', f.object], ['IMAGETYP', 'LIGHT'], ['FILTER', f.of.filter], ['EXPTIME', f.of.exposureS], ['DATE-OBS', f.of.start.slice(0, 19)], ['RA', f.job.raDeg], ['DEC', f.job.decDeg], ['INSTRUME', 'stand-in camera']], whole.value ? { widthPx, heightPx } : undefined); // prettier-ignore
+    const bytes = await practiceFits(
+      f.job,
+      [
+        ['OBJECT', f.object],
+        ['IMAGETYP', 'LIGHT'],
+        ['FILTER', f.of.filter],
+        ['EXPTIME', f.of.exposureS],
+        ['DATE-OBS', f.of.start.slice(0, 19)],
+        ['RA', f.job.raDeg],
+        ['DEC', f.job.decDeg],
+        ['INSTRUME', 'stand-in camera'],
+      ],
+      whole.value ? { widthPx, heightPx } : undefined,
+    );
     const a = document.createElement('a');
     a.href = URL.createObjectURL(new Blob([bytes as BlobPart], { type: 'application/fits' }));
     a.download = `stand-in-${f.of.start.slice(0, 19).replace(/[:T]/g, '-')}-${f.of.filter}.fits`;

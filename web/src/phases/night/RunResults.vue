@@ -56,7 +56,14 @@ const goals = computed(() =>
     const name = legName(leg, props.projects);
     const own = rowsOf(`${place}`, name, { ...leg, place }, props.run.result.frames);
     const { follower } = leg;
-    const beside = follower ? rowsOf(`${place} 2nd`, `${name}, 2nd`, { ...follower, panel: null, place }, props.run.result.follower?.frames ?? []) : []; // prettier-ignore
+    const beside = follower
+      ? rowsOf(
+          `${place} 2nd`,
+          `${name}, 2nd`,
+          { ...follower, panel: null, place },
+          props.run.result.follower?.frames ?? [],
+        )
+      : [];
     return [...own, ...beside];
   }),
 );
@@ -73,7 +80,16 @@ function rowsOf(
     const good = frames.filter((x) => x.accepted).length;
     const done = project ? framesThere(doneIn(project, of.panel), f) : 0;
     const before = done - (props.run.state === 'accepted' ? good : 0);
-    return { key: `${key} ${f.name}`, object, first: i === 0, name: f.name, quota: f.quota, good, bad: frames.length - good, before }; // prettier-ignore
+    return {
+      key: `${key} ${f.name}`,
+      object,
+      first: i === 0,
+      name: f.name,
+      quota: f.quota,
+      good,
+      bad: frames.length - good,
+      before,
+    };
   });
 }
 const several = computed(() => props.plan.legs.length > 1 || props.plan.legs.some((l) => l.follower));

@@ -25,7 +25,8 @@ const firstPiece = (place: number) => props.laid.pieces.findIndex((p) => p.part 
 const framesWords = (place: number) => {
   const { settings, follower } = props.plan.legs[place]!;
   const laid = props.laid.legs[place]!;
-  const words = (filters: typeof settings.filters, frames: Record<string, number> | undefined) => filters.map((f) => `${f.name} ${frames?.[f.name] ?? 0} × ${f.exposureS} s`).join(', '); // prettier-ignore
+  const words = (filters: typeof settings.filters, frames: Record<string, number> | undefined) =>
+    filters.map((f) => `${f.name} ${frames?.[f.name] ?? 0} × ${f.exposureS} s`).join(', ');
   const own = words(settings.filters, laid.laid?.frames);
   return follower ? `${own}; second camera ${words(follower.settings.filters, laid.follower?.frames)}` : own;
 };

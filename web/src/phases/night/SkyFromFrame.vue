@@ -59,7 +59,8 @@ const against = computed(() => {
   if (!(seconds.value > 0)) return 'Its header has no exposure.';
   if (l.frame.binning > 1)
     return `It was read out ${l.frame.binning} × ${l.frame.binning}: a frame without binning is wanted.`;
-  if (l.frame.widthPx !== null && l.frame.widthPx > 1.02 * props.widthPx) return `It is ${l.frame.widthPx} pixels wide, this camera has ${props.widthPx}.`; // prettier-ignore
+  if (l.frame.widthPx !== null && l.frame.widthPx > 1.02 * props.widthPx)
+    return `It is ${l.frame.widthPx} pixels wide, this camera has ${props.widthPx}.`;
   if (found.value !== null && found.value <= 0) return 'Its background lies at or below the bias.';
   return '';
 });

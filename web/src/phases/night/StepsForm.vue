@@ -16,23 +16,31 @@ const props = defineProps<{
   off: boolean;
 }>();
 const emit = defineEmits<{ change: [steps: (OpeningStep | ClosingStep)[]] }>();
-const usual = computed<(OpeningStep | ClosingStep)[]>(
-  () =>
+const usual = computed<(OpeningStep | ClosingStep)[]>(() =>
   props.part === 'opening'
     ? usualOpening(props.autofocusS)
-    : [{ step: 'flats', minutes: 4 * Math.max(1, props.filters.length), notBefore: 'civil', filters: props.filters }, ...usualClosing()], // prettier-ignore
+    : [
+        { step: 'flats', minutes: 4 * Math.max(1, props.filters.length), notBefore: 'civil', filters: props.filters },
+        ...usualClosing(),
+      ],
 );
 const held = (step: string) => props.steps.find((s) => s.step === step);
 /** In the order of the craft, whatever is switched on when. */
 function toggle(step: string, on: boolean) {
-  emit('change', usual.value.flatMap((u) => {
-    if (u.step === step) return on ? [u] : [];
-    const there = held(u.step);
-    return there ? [there] : [];
-  })); // prettier-ignore
+  emit(
+    'change',
+    usual.value.flatMap((u) => {
+      if (u.step === step) return on ? [u] : [];
+      const there = held(u.step);
+      return there ? [there] : [];
+    }),
+  );
 }
 const change = (step: string, more: object) =>
-  emit('change', props.steps.map((s) => (s.step === step ? { ...s, ...more } : s))); // prettier-ignore
+  emit(
+    'change',
+    props.steps.map((s) => (s.step === step ? { ...s, ...more } : s)),
+  );
 const side = computed(() => (props.part === 'opening' ? 'dusk' : 'dawn'));
 const waits = computed(() => [
   { value: 'none', label: 'at once' },

@@ -120,7 +120,11 @@ const counted = computed(() => {
   if (!f) return '';
   const shown = scan.objects.value.length;
   const more = f.matched > f.objects.length ? `, the best ${f.objects.length} looked at` : '';
-  const stars = scan.looking.value ? ', looking for guide stars …' : guided.value && scan.view.value ? `, ${shown} with a guide star` : ''; // prettier-ignore
+  const stars = scan.looking.value
+    ? ', looking for guide stars …'
+    : guided.value && scan.view.value
+      ? `, ${shown} with a guide star`
+      : '';
   return `${f.scanned.toLocaleString('en')} objects gone through in ${Math.round(f.tookMs)} ms: ${f.matched} match${more}${stars}`;
 });
 const columns = computed<Column<Suggestion>[]>(() => [

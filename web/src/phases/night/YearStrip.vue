@@ -28,10 +28,18 @@ watch(
   async ([site, from]) => {
     const late = ask();
     const p = props.place;
-    const got = await calculate('sky.year', plainCopy({
-      site: coreSite(site), from, nights: 365, raDeg: p.raDeg, decDeg: p.decDeg,
-      minimumAltitudeDeg: p.minimumAltitudeDeg, darkness: 'astronomical' as const,
-    })); // prettier-ignore
+    const got = await calculate(
+      'sky.year',
+      plainCopy({
+        site: coreSite(site),
+        from,
+        nights: 365,
+        raDeg: p.raDeg,
+        decDeg: p.decDeg,
+        minimumAltitudeDeg: p.minimumAltitudeDeg,
+        darkness: 'astronomical' as const,
+      }),
+    );
     if (!late()) year.value = got.ok ? got.value : null;
   },
   { immediate: true },
@@ -42,10 +50,22 @@ const best = computed(() => nights.value.filter((n) => year.value!.best.includes
 const data = computed(() => ({
   labels: nights.value.map((n) => n.date),
   datasets: [
-    { label: 'Moon down', data: nights.value.map((n) => n.moonlessHours), backgroundColor: look.value.edge, barPercentage: 1, categoryPercentage: 1 },
-    { label: 'Moon up', data: nights.value.map((n) => n.hours - n.moonlessHours), backgroundColor: look.value.lane, barPercentage: 1, categoryPercentage: 1 },
+    {
+      label: 'Moon down',
+      data: nights.value.map((n) => n.moonlessHours),
+      backgroundColor: look.value.edge,
+      barPercentage: 1,
+      categoryPercentage: 1,
+    },
+    {
+      label: 'Moon up',
+      data: nights.value.map((n) => n.hours - n.moonlessHours),
+      backgroundColor: look.value.lane,
+      barPercentage: 1,
+      categoryPercentage: 1,
+    },
   ],
-})); // prettier-ignore
+}));
 const MONTHS = ['Jan', 'Feb', 'Mar', 'Apr', 'May', 'Jun', 'Jul', 'Aug', 'Sep', 'Oct', 'Nov', 'Dec'];
 /** The name of a month at its first night. */
 const monthAt = (i: number) => {
@@ -61,8 +81,24 @@ const options = computed<ChartOptions<'bar'>>(() => ({
   },
   interaction: { mode: 'index', intersect: false },
   scales: {
-    x: { ...axisOf(look.value, ''), type: 'category', stacked: true, grid: { display: false }, ticks: { color: look.value.ink2, font: look.value.font, autoSkip: false, maxRotation: 0, callback: (_v, i) => monthAt(i) } },
-    y: axisOf(look.value, 'hours', { min: 0, stacked: true, ticks: { color: look.value.ink2, font: look.value.font, maxTicksLimit: 4 } }),
+    x: {
+      ...axisOf(look.value, ''),
+      type: 'category',
+      stacked: true,
+      grid: { display: false },
+      ticks: {
+        color: look.value.ink2,
+        font: look.value.font,
+        autoSkip: false,
+        maxRotation: 0,
+        callback: (_v, i) => monthAt(i),
+      },
+    },
+    y: axisOf(look.value, 'hours', {
+      min: 0,
+      stacked: true,
+      ticks: { color: look.value.ink2, font: look.value.font, maxTicksLimit: 4 },
+    }),
   },
   plugins: {
     legend: { display: false },
@@ -75,7 +111,7 @@ const options = computed<ChartOptions<'bar'>>(() => ({
       },
     },
   },
-})); // prettier-ignore
+}));
 </script>
 
 <template>

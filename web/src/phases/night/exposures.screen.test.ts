@@ -6,7 +6,11 @@ import { field, pick, press, type } from '../../test/hands.ts';
 import { atHand } from '../../test/worker.ts';
 
 let works: object = {};
-jest.unstable_mockModule('comlink', () => ({ expose: (w: object) => (works = w), wrap: () => works, proxy: <T>(v: T) => v })); // prettier-ignore
+jest.unstable_mockModule('comlink', () => ({
+  expose: (w: object) => (works = w),
+  wrap: () => works,
+  proxy: <T>(v: T) => v,
+}));
 await import('../../workers/core.worker.ts');
 jest.unstable_mockModule('../../workers/index.ts', () => ({ core: () => works, ...atHand }));
 jest.unstable_mockModule('vue-chartjs', () => ({ Line: { render: () => null }, Scatter: {}, Bar: {}, Chart: {} }));
@@ -26,7 +30,12 @@ async function open(options: { member?: object; answers?: object[]; rigs?: Retur
   at.club.now = Date.parse('2026-11-19T14:00:00Z');
   for (let i = 0; i < 5; i++) await flushPromises();
   const row = (filter: string) =>
-    at.wrapper.find('[data-test="filters"]').findAll('tbody tr').find((r) => r.text().startsWith(filter))!.findAll('td').map((c) => c.text().replace(/\s+/g, ' ')); // prettier-ignore
+    at.wrapper
+      .find('[data-test="filters"]')
+      .findAll('tbody tr')
+      .find((r) => r.text().startsWith(filter))!
+      .findAll('td')
+      .map((c) => c.text().replace(/\s+/g, ' '));
   const verdict = () => at.wrapper.find('[data-test="verdict"]').text();
   return { ...at, row, verdict };
 }
@@ -42,7 +51,15 @@ describe('the sky of a frame of one’s own', () => {
   const fileOf = (name: string, bytes: Uint8Array<ArrayBuffer>) =>
     Object.assign(new File([bytes], name), { arrayBuffer: async () => bytes.buffer });
   const picture = (level: number, more: [string, string | number][] = []) => {
-    const cards = [card('SIMPLE', 'T'), card('BITPIX', 8), card('NAXIS', 2), card('NAXIS1', 40), card('NAXIS2', 40), ...more.map(([k, v]) => card(k, v)), 'END'.padEnd(80)]; // prettier-ignore
+    const cards = [
+      card('SIMPLE', 'T'),
+      card('BITPIX', 8),
+      card('NAXIS', 2),
+      card('NAXIS1', 40),
+      card('NAXIS2', 40),
+      ...more.map(([k, v]) => card(k, v)),
+      'END'.padEnd(80),
+    ];
     const header = cards.join('').padEnd(2880);
     const bytes = new Uint8Array(header.length + 1600).fill(level);
     bytes.set([...header].map((c) => c.charCodeAt(0)));
@@ -56,7 +73,16 @@ describe('the sky of a frame of one’s own', () => {
   };
   test('is its background less the bias, in electrons a second, with the night it was taken', async () => {
     const { wrapper, row } = await open();
-    await give(wrapper, 'light', picture(160, [['EXPTIME', 120], ['FILTER', "'Ha      '"], ['DATE-OBS', "'2026-11-10T22:00:00'"], ['EGAIN', 0.25]])); // prettier-ignore
+    await give(
+      wrapper,
+      'light',
+      picture(160, [
+        ['EXPTIME', 120],
+        ['FILTER', "'Ha      '"],
+        ['DATE-OBS', "'2026-11-10T22:00:00'"],
+        ['EGAIN', 0.25],
+      ]),
+    );
     expect(wrapper.find('[data-test="sky-from-frame"]').text()).toContain('The bias level and what a count stands for');
     await give(wrapper, 'bias', picture(100));
     // by hand: 60 counts of a quarter electron in two minutes
@@ -96,7 +122,15 @@ describe('the sky of a frame of one’s own', () => {
 describe('how long for how deep', () => {
   test('a fainter surface takes longer, four times the signal to noise sixteen times as long', async () => {
     const { wrapper } = await open();
-    const frames = () => Number(wrapper.find('[data-test="depth"]').findAll('tbody tr').find((r) => r.text().startsWith('L'))!.findAll('td')[3]!.text()); // prettier-ignore
+    const frames = () =>
+      Number(
+        wrapper
+          .find('[data-test="depth"]')
+          .findAll('tbody tr')
+          .find((r) => r.text().startsWith('L'))!
+          .findAll('td')[3]!
+          .text(),
+      );
     await type(wrapper, 'Signal to noise', '20');
     const begun = frames();
     await type(wrapper, 'Signal to noise', '80');
@@ -153,7 +187,10 @@ describe('exposures', () => {
     expect(row('Ha')[1]).toBe('3');
     await type(wrapper, 'Sky through Ha', '0.5');
     expect(row('Ha')[2]).toBe('0.50 m');
-    const mark = wrapper.find('[data-test="filters"]').findAll('.mark').find((m) => m.text() === 'm')!; // prettier-ignore
+    const mark = wrapper
+      .find('[data-test="filters"]')
+      .findAll('.mark')
+      .find((m) => m.text() === 'm')!;
     expect(mark.attributes('title')).toBe('From a frame, entered on 2026-11-19');
     await type(wrapper, 'Sky through Ha', '');
     expect(row('Ha')[2]).toMatch(/\?$/);
@@ -187,12 +224,20 @@ describe('exposures', () => {
     const bent: RigBuild = JSON.parse(JSON.stringify(build)) as RigBuild;
     const system = bent.systems[0]!;
     delete system.offAxis;
-    system.guideScope = { ...(system.guideScope ?? { focalLengthMm: 200, pixelUm: 3.75 }), flexureArcsecPerMin: 0.9 } as never; // prettier-ignore
+    system.guideScope = {
+      ...(system.guideScope ?? { focalLengthMm: 200, pixelUm: 3.75 }),
+      flexureArcsecPerMin: 0.9,
+    } as never;
     const { verdict } = await open({ rigs: [rig(bent)] });
     expect(verdict()).toMatch(/the guide scope bends: after \d+\ss stars trail by a pixel/);
   });
   test('a guide log says how wide stars become, and what creeps forbids long frames', async () => {
-    const log = (ra: number) => ({ id: 'x', system: build.systems[0]!.key, night: '2026-11-11', summary: { rms: { ra: 0.9, dec: 0.4, total: 1 }, driftArcsecPerMin: { ra, dec: 0 }, spanS: 3600 } }); // prettier-ignore
+    const log = (ra: number) => ({
+      id: 'x',
+      system: build.systems[0]!.key,
+      night: '2026-11-11',
+      summary: { rms: { ra: 0.9, dec: 0.4, total: 1 }, driftArcsecPerMin: { ra, dec: 0 }, spanS: 3600 },
+    });
     const opened = (ra: number) => open({ answers: [{ path: /guide-logs/, body: [log(ra)] }] });
     const calm = await opened(0.01);
     const rows = () => calm.wrapper.findAll('[data-test="long-frame"] tr').map((r) => r.findAll('td')[1]!.text());
@@ -217,7 +262,9 @@ describe('hours into frames', () => {
     await type(wrapper, 'Open shutter in all', '4');
     await press(wrapper, 'just long enough');
     await press(wrapper, /^Make these the goals of/);
-    const body = sent.find((s) => s.method === 'PUT')!.body as { goals: { filter: string; exposureS: number; quota: number }[] }; // prettier-ignore
+    const body = sent.find((s) => s.method === 'PUT')!.body as {
+      goals: { filter: string; exposureS: number; quota: number }[];
+    };
     expect(body.goals.map((g) => g.filter).sort()).toEqual(['Ha', 'OIII']);
     for (const g of body.goals) expect(Math.abs(g.quota * g.exposureS - 7200)).toBeLessThanOrEqual(g.exposureS / 2);
     expect(body).toMatchObject({ name: mine.name, raDeg: mine.raDeg, version: mine.version, archived: false });
@@ -227,7 +274,16 @@ describe('hours into frames', () => {
     const { wrapper } = await open();
     await pick(wrapper, 'Palette', 'sho');
     await flushPromises();
-    const frames = () => parseInt(wrapper.find('[data-test="goals"]').findAll('tbody tr').find((r) => r.text().startsWith('SII'))!.findAll('td')[2]!.text(), 10); // prettier-ignore
+    const frames = () =>
+      parseInt(
+        wrapper
+          .find('[data-test="goals"]')
+          .findAll('tbody tr')
+          .find((r) => r.text().startsWith('SII'))!
+          .findAll('td')[2]!
+          .text(),
+        10,
+      );
     const long = frames();
     await press(wrapper, 'just long enough');
     expect(frames()).toBeGreaterThanOrEqual(long);
@@ -241,7 +297,9 @@ describe('hours into frames', () => {
     expect(wrapper.find('[data-test="goals"] [role="alert"]').text()).toBe('Odalys saved it at 21:40.');
   });
   test('a member gives goals only to a project of their own', async () => {
-    const { wrapper } = await open({ member: { id: '00000000-0000-4000-8000-000000000009', role: 'member', clubKind: 'club' } }); // prettier-ignore
+    const { wrapper } = await open({
+      member: { id: '00000000-0000-4000-8000-000000000009', role: 'member', clubKind: 'club' },
+    });
     expect(wrapper.text()).not.toContain('Make these the goals');
   });
 });

@@ -32,7 +32,11 @@ describe('a first proposal', () => {
     expect(firstSettings(project(), null).focus.policy).toBe('every-change');
     expect(firstSettings(project(), offsets({ L: 2 })).focus.policy).toBe('every-change');
     // half of a zone of 40 steps at 8 steps a degree
-    expect(firstSettings(project(), offsets({ L: 2, Ha: 3 })).focus).toEqual({ policy: 'offsets', everyMin: 90, everyC: 2.5 }); // prettier-ignore
+    expect(firstSettings(project(), offsets({ L: 2, Ha: 3 })).focus).toEqual({
+      policy: 'offsets',
+      everyMin: 90,
+      everyC: 2.5,
+    });
     expect(refocusEveryC(offsets({}, { temperatureStepsPerC: null }))).toBeNull();
     expect(refocusEveryC(null)).toBeNull();
   });
@@ -46,9 +50,11 @@ describe('a first proposal', () => {
 
 describe('two lengths of one filter', () => {
   const core = { filter: 'L', exposureS: 10, quota: 40 };
-  const bright = (done: number[]) => ({ ...project(done), id: 'p', panels: 1, byPanel: [], goals: [...project().goals, core] }) as ProjectRecord; // prettier-ignore
+  const bright = (done: number[]) =>
+    ({ ...project(done), id: 'p', panels: 1, byPanel: [], goals: [...project().goals, core] }) as ProjectRecord;
   const span = { start: '2026-11-19T18:00:00.000Z', end: '2026-11-19T23:00:00.000Z' };
-  const lengths = (legs: ReturnType<typeof firstLegs>) => legs.map((l) => l.settings.filters.map((f) => `${f.name} ${f.exposureS}`)); // prettier-ignore
+  const lengths = (legs: ReturnType<typeof firstLegs>) =>
+    legs.map((l) => l.settings.filters.map((f) => `${f.name} ${f.exposureS}`));
   test('go into legs of their own, in turns, so that a short night has some of both', () => {
     const legs = firstLegs([], bright([0, 0, 0]), null, span);
     expect(lengths(legs)).toEqual([['L 180', 'Ha 300'], ['L 10']]);
@@ -79,13 +85,21 @@ describe('a first leg', () => {
   test('takes the longest stretch that no other plan holds', () => {
     expect(freeSpan(target(window('18:00', '23:00')), [])).toEqual(window('18:00', '23:00'));
     expect(freeSpan(target(window('18:00', '23:00')), [plan('19:00', '20:00')])).toEqual(window('20:00', '23:00'));
-    expect(freeSpan(target(window('18:00', '23:00')), [plan('17:00', '19:30'), plan('22:00', '23:30')])).toEqual(window('19:30', '22:00')); // prettier-ignore
+    expect(freeSpan(target(window('18:00', '23:00')), [plan('17:00', '19:30'), plan('22:00', '23:30')])).toEqual(
+      window('19:30', '22:00'),
+    );
     expect(freeSpan(target(window('18:00', '19:00')), [plan('17:00', '23:00')])).toBeNull();
     expect(freeSpan(target(), [])).toBeNull();
   });
   test('is by the clock, to the minute, and has a name of its own', () => {
-    const leg = firstLeg('leg-1', { ...project(), id: 'p' } as ProjectRecord, null, { start: '2026-11-19T18:03:31.000Z', end: '2026-11-19T21:00:29.000Z' }); // prettier-ignore
-    expect([leg.from, leg.until]).toEqual([{ by: 'clock', at: '2026-11-19T18:04:00.000Z' }, { by: 'clock', at: '2026-11-19T21:00:00.000Z' }]); // prettier-ignore
+    const leg = firstLeg('leg-1', { ...project(), id: 'p' } as ProjectRecord, null, {
+      start: '2026-11-19T18:03:31.000Z',
+      end: '2026-11-19T21:00:29.000Z',
+    });
+    expect([leg.from, leg.until]).toEqual([
+      { by: 'clock', at: '2026-11-19T18:04:00.000Z' },
+      { by: 'clock', at: '2026-11-19T21:00:00.000Z' },
+    ]);
     expect(freeId([leg])).toBe('leg-2');
     expect(freeId([{ ...leg, id: 'leg-2' }])).toBe('leg-3');
   });

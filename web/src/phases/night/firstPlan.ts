@@ -123,7 +123,12 @@ export function unplannedGoals(
     .filter((l) => l.projectId === project.id && l.panel === panel)
     .flatMap((l) => l.settings.filters.map((f) => ({ filter: f.name, exposureS: f.exposureS })));
   // a filter that is left out of the plan altogether was left out on purpose
-  return project.goals.filter((g) => planned.some((f) => f.filter === g.filter) && !planned.some((f) => countsAs(g, f)) && (goalFor(there, g)?.done ?? 0) < g.quota); // prettier-ignore
+  return project.goals.filter(
+    (g) =>
+      planned.some((f) => f.filter === g.filter) &&
+      !planned.some((f) => countsAs(g, f)) &&
+      (goalFor(there, g)?.done ?? 0) < g.quota,
+  );
 }
 
 /** What a leg is called: its object, and of a mosaic its panel. */

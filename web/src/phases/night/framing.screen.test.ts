@@ -21,11 +21,13 @@ function fits(cards: Record<string, string | number>, end = true): File {
 const give = async (wrapper: VueWrapper, file: File) => {
   const input = wrapper.find<HTMLInputElement>('[data-test="fits"]');
   // the test browser reads no pieces of files by itself
-  const bytes = Uint8Array.from(await new Promise<ArrayBuffer>((done) => {
-    const reader = new FileReader();
-    reader.onload = () => done(reader.result as ArrayBuffer);
-    reader.readAsArrayBuffer(file);
-  }).then((b) => new Uint8Array(b))); // prettier-ignore
+  const bytes = Uint8Array.from(
+    await new Promise<ArrayBuffer>((done) => {
+      const reader = new FileReader();
+      reader.onload = () => done(reader.result as ArrayBuffer);
+      reader.readAsArrayBuffer(file);
+    }).then((b) => new Uint8Array(b)),
+  );
   Object.defineProperty(file, 'slice', { value: () => ({ arrayBuffer: async () => bytes.buffer }) });
   Object.defineProperty(input.element, 'files', { value: [file], configurable: true });
   Object.defineProperty(input.element, 'value', { value: '', writable: true, configurable: true });
@@ -107,14 +109,33 @@ describe('a framing from a picture', () => {
     await give(wrapper, fits({}));
     expect(wrapper.find('[role="alert"]').text()).toMatch(/^last-year\.fits: /);
     await give(wrapper, fits(solved));
-    expect([wrapper.find('[role="alert"]').exists(), wrapper.text().includes('Take this framing')]).toEqual([false, true]); // prettier-ignore
+    expect([wrapper.find('[role="alert"]').exists(), wrapper.text().includes('Take this framing')]).toEqual([
+      false,
+      true,
+    ]);
   });
 });
 
 describe('stars of the window', () => {
-  const star = (more: object) => ({ raDeg: 10, decDeg: 41, mag: 9.4, snr: 40, exposureS: 2, usable: true, saturated: false, blendArcsec: null, ...more }); // prettier-ignore
+  const star = (more: object) => ({
+    raDeg: 10,
+    decDeg: 41,
+    mag: 9.4,
+    snr: 40,
+    exposureS: 2,
+    usable: true,
+    saturated: false,
+    blendArcsec: null,
+    ...more,
+  });
   test('each says what speaks for or against it; only six are shown', async () => {
-    const candidates = [star({}), star({ raDeg: 11, saturated: true, usable: false }), star({ raDeg: 12, blendArcsec: 6.4, usable: false }), star({ raDeg: 13, snr: 9, usable: false }), ...[14, 15, 16].map((raDeg) => star({ raDeg }))]; // prettier-ignore
+    const candidates = [
+      star({}),
+      star({ raDeg: 11, saturated: true, usable: false }),
+      star({ raDeg: 12, blendArcsec: 6.4, usable: false }),
+      star({ raDeg: 13, snr: 9, usable: false }),
+      ...[14, 15, 16].map((raDeg) => star({ raDeg })),
+    ];
     const { wrapper } = await mountScreen(GuideStarTable as never, { props: { candidates, snr: 20, known: true } });
     const words = wrapper.findAll('tbody tr').map((r) => r.findAll('td').at(-1)!.text());
     expect(words).toEqual(['alone', 'fills its well', 'neighbour at 6″', 'too faint', 'alone', 'alone']);
@@ -124,7 +145,16 @@ describe('stars of the window', () => {
     expect(wrapper.text()).toContain('No catalogue star stands in the window here.');
   });
   test('a crowded or a shallow field is told beside them', async () => {
-    const props = { candidates: [], view: null, windowPaDeg: null, depthMag: 11, crowded: true, several: true, panel: 1, wish: { exposureS: 2, snr: 20, fwhmArcsec: 3 } }; // prettier-ignore
+    const props = {
+      candidates: [],
+      view: null,
+      windowPaDeg: null,
+      depthMag: 11,
+      crowded: true,
+      several: true,
+      panel: 1,
+      wish: { exposureS: 2, snr: 20, fwhmArcsec: 3 },
+    };
     const { wrapper } = await mountScreen(GuideStarPanel as never, { props });
     expect(wrapper.text()).toContain('panel 2');
     expect(wrapper.text()).toContain('stars to magnitude 11 are shown');
@@ -133,10 +163,26 @@ describe('stars of the window', () => {
   test('the other side of the meridian is said with the time of the flip, and how to turn for a star on both', async () => {
     const flipped = {
       windowPaDeg: 220,
-      verdict: judge('caution', phrase('guide.flip-none', { windowDeg: 220, cures: [phrase('guide.flip-turn-camera', { angleDeg: 47 })] })),
+      verdict: judge(
+        'caution',
+        phrase('guide.flip-none', { windowDeg: 220, cures: [phrase('guide.flip-turn-camera', { angleDeg: 47 })] }),
+      ),
       turnTo: { angleDeg: 47, offDeg: 7 },
-    }; // prettier-ignore
-    const props = { candidates: [], known: true, view: null, windowPaDeg: 40, depthMag: 13, crowded: false, several: false, panel: 0, wish: { exposureS: 2, snr: 20, fwhmArcsec: 3 }, flipped, flipAt: '2026-11-19T22:11:00Z', mayTurn: true }; // prettier-ignore
+    };
+    const props = {
+      candidates: [],
+      known: true,
+      view: null,
+      windowPaDeg: 40,
+      depthMag: 13,
+      crowded: false,
+      several: false,
+      panel: 0,
+      wish: { exposureS: 2, snr: 20, fwhmArcsec: 3 },
+      flipped,
+      flipAt: '2026-11-19T22:11:00Z',
+      mayTurn: true,
+    };
     const { wrapper } = await mountScreen(GuideStarPanel as never, { props });
     const said = wrapper.find('[data-test="after-flip"]');
     expect(said.classes()).toContain('level-caution');

@@ -50,7 +50,13 @@ export function layPlan(
       const project = of.projects.find((p) => p.id === leg.projectId);
       if (!target || !project) return null;
       const sky = { night: of.night, target };
-      const one = prepareLeg(leg, sky, { watches, overheads: of.overheads, done: doneOf(project, leg.panel), follower: leg.follower && of.followerOf(leg.follower.projectId), ...(of.nowMs === undefined ? {} : { nowMs: of.nowMs }) }); // prettier-ignore
+      const one = prepareLeg(leg, sky, {
+        watches,
+        overheads: of.overheads,
+        done: doneOf(project, leg.panel),
+        follower: leg.follower && of.followerOf(leg.follower.projectId),
+        ...(of.nowMs === undefined ? {} : { nowMs: of.nowMs }),
+      });
       prepared.push({ ...one, input: one.input && parseInput(TimelineInput, one.input) });
     }
     const value = layNight({ opening, legs, closing, watches }, prepared, of.night, of.nowMs);

@@ -8,7 +8,11 @@ import { planOf } from '../../test/plan.ts';
 import { atHand } from '../../test/worker.ts';
 
 let works: object = {};
-jest.unstable_mockModule('comlink', () => ({ expose: (w: object) => (works = w), wrap: () => works, proxy: <T>(v: T) => v })); // prettier-ignore
+jest.unstable_mockModule('comlink', () => ({
+  expose: (w: object) => (works = w),
+  wrap: () => works,
+  proxy: <T>(v: T) => v,
+}));
 await import('../../workers/core.worker.ts');
 jest.unstable_mockModule('../../workers/index.ts', () => ({
   core: () => ({ ...works, tonight: async () => ({ objects: [], scanned: 0, tookMs: 0 }) }),
@@ -16,7 +20,10 @@ jest.unstable_mockModule('../../workers/index.ts', () => ({
 }));
 const saved: { name: string; text: string }[] = [];
 const times = await import('../../common/times.ts');
-jest.unstable_mockModule('../../common/times.ts', () => ({ ...times, download: (name: string, text: string) => saved.push({ name, text }) })); // prettier-ignore
+jest.unstable_mockModule('../../common/times.ts', () => ({
+  ...times,
+  download: (name: string, text: string) => saved.push({ name, text }),
+}));
 const { mountScreen, me, project, rig, sent } = await import('../../test/mountScreen.ts');
 const { default: PlanView } = await import('./PlanView.vue');
 const { default: BoundInput } = await import('./BoundInput.vue');
@@ -36,7 +43,16 @@ const settings = firstSettings(projects[0]!, null);
 const two = (more: Partial<PlanRecord> = {}): PlanRecord => {
   const p = planOf(projects[0]!, settings, more);
   const end = '2026-11-19T23:30:00.000Z';
-  const second = { ...p.legs[0]!, id: 'leg-2', projectId: id(51), object: 'M 33', from: { by: 'clock', at: p.end }, until: { by: 'clock', at: end }, start: p.end, end }; // prettier-ignore
+  const second = {
+    ...p.legs[0]!,
+    id: 'leg-2',
+    projectId: id(51),
+    object: 'M 33',
+    from: { by: 'clock', at: p.end },
+    until: { by: 'clock', at: end },
+    start: p.end,
+    end,
+  };
   return { ...p, end, legs: [...p.legs, second as PlanRecord['legs'][number]], ...more };
 };
 async function look(options: { plans?: PlanRecord[]; member?: Parameters<typeof me>[0]; night?: string } = {}) {
@@ -71,7 +87,13 @@ beforeEach(() => {
 describe('the outline', () => {
   test('lists the night in its order, with hours and frames, and shows what is chosen', async () => {
     const { wrapper, rows, row } = await look();
-    expect(rows().map((t) => /Opening|NGC 281|M 33|Closing|Watches/.exec(t)![0])).toEqual(['Opening', 'NGC 281', 'M 33', 'Closing', 'Watches']); // prettier-ignore
+    expect(rows().map((t) => /Opening|NGC 281|M 33|Closing|Watches/.exec(t)![0])).toEqual([
+      'Opening',
+      'NGC 281',
+      'M 33',
+      'Closing',
+      'Watches',
+    ]);
     expect(rows()[1]).toMatch(/^19:00–22:00NGC 281.*\d+ frames/);
     expect(rows()[0]).toContain('nothing before the first leg');
     await row(4).trigger('click');
@@ -102,7 +124,10 @@ describe('the outline', () => {
     await flushPromises();
     expect(rows()[2]).toContain('M 33');
     const { legs } = await body();
-    expect(legs.map((l) => [l.projectId, l.role])).toEqual([[projects[0]!.id, 'main'], [id(51), 'main']]); // prettier-ignore
+    expect(legs.map((l) => [l.projectId, l.role])).toEqual([
+      [projects[0]!.id, 'main'],
+      [id(51), 'main'],
+    ]);
     expect(legs[1]!.from).toEqual({ by: 'clock', at: '2026-11-19T21:00:00.000Z' });
   });
   test('a project beside a plan of mine becomes a leg of it', async () => {
@@ -118,7 +143,16 @@ describe('the outline', () => {
 
 describe('one end of a window', () => {
   const open = async (bound: Bound, more: object = {}) => {
-    const { wrapper } = await mountScreen(BoundInput as never, { props: { modelValue: bound, side: 'from', comesMs: Date.parse('2026-11-19T18:04:00Z'), timeZone: 'UTC', night: '2026-11-19', ...more } }); // prettier-ignore
+    const { wrapper } = await mountScreen(BoundInput as never, {
+      props: {
+        modelValue: bound,
+        side: 'from',
+        comesMs: Date.parse('2026-11-19T18:04:00Z'),
+        timeZone: 'UTC',
+        night: '2026-11-19',
+        ...more,
+      },
+    });
     return { wrapper, last: () => (wrapper.emitted('update:modelValue') as [Bound][]).at(-1)![0] };
   };
   test('becomes what is chosen; a clock begins where the sky would have had it', async () => {
@@ -145,7 +179,9 @@ describe('one end of a window', () => {
 
 describe('the steps around the legs', () => {
   const open = async (part: 'opening' | 'closing', steps: object[]) => {
-    const { wrapper } = await mountScreen(StepsForm as never, { props: { part, steps, autofocusS: 120, filters: ['Ha', 'OIII'], off: false } }); // prettier-ignore
+    const { wrapper } = await mountScreen(StepsForm as never, {
+      props: { part, steps, autofocusS: 120, filters: ['Ha', 'OIII'], off: false },
+    });
     return { wrapper, last: () => (wrapper.emitted('change') as [{ step: string }[]][]).at(-1)![0] };
   };
   test('stand in the order of the craft, whatever is switched on when', async () => {
@@ -162,7 +198,11 @@ describe('the steps around the legs', () => {
   });
   test('flats take the filters of the night and wait for the dawn', async () => {
     const { wrapper, last } = await open('closing', []);
-    await wrapper.findAll('label').find((l) => l.text() === 'flats')!.find('input').setValue(true); // prettier-ignore
+    await wrapper
+      .findAll('label')
+      .find((l) => l.text() === 'flats')!
+      .find('input')
+      .setValue(true);
     expect(last()).toEqual([{ step: 'flats', minutes: 8, notBefore: 'civil', filters: ['Ha', 'OIII'] }]);
   });
 });
@@ -183,7 +223,10 @@ describe('ways to begin', () => {
 describe('files', () => {
   const give = async (wrapper: Awaited<ReturnType<typeof look>>['wrapper'], text: string) => {
     const input = wrapper.find<HTMLInputElement>('[data-test="plan-file"]');
-    Object.defineProperty(input.element, 'files', { value: [{ name: 'night.json', text: async () => text }], configurable: true }); // prettier-ignore
+    Object.defineProperty(input.element, 'files', {
+      value: [{ name: 'night.json', text: async () => text }],
+      configurable: true,
+    });
     await input.trigger('change');
     for (let i = 0; i < 4; i++) await flushPromises();
   };
@@ -229,7 +272,11 @@ describe('closed fields', () => {
   test('a steward closes one with a reason, and it is saved', async () => {
     const { wrapper, body } = await look();
     const protect = wrapper.find('[data-test="protect"]');
-    await protect.findAll('label').find((l) => l.text() === 'Dither')!.find('input').setValue(true); // prettier-ignore
+    await protect
+      .findAll('label')
+      .find((l) => l.text() === 'Dither')!
+      .find('input')
+      .setValue(true);
     await field(wrapper, 'Why Dither is closed').setValue('fixed pattern of this camera');
     expect((await body()).locks).toEqual([{ field: 'dither', reason: 'fixed pattern of this camera' }]);
   });
@@ -257,12 +304,28 @@ describe('closed fields', () => {
     expect(made.legs[0]!.from).toEqual({ by: 'clock', at: '2026-11-24T18:00:00.000Z' });
     const changed = { planId: id(61), owner: 'Odalys Brandt', night: '2026-11-12', changed: ['exposures' as const] };
     const used = await look({ plans: [two({ madeFrom: changed })] });
-    expect(used.wrapper.find('[data-test="made-from"]').text()).toMatch(/Made from Odalys Brandt’s plan of 12 Nov;\s*changed: exposures\./); // prettier-ignore
+    expect(used.wrapper.find('[data-test="made-from"]').text()).toMatch(
+      /Made from Odalys Brandt’s plan of 12 Nov;\s*changed: exposures\./,
+    );
   });
 });
 
 describe('a mosaic in the plan', () => {
-  const framing = { raDeg: 13.2, decDeg: 56.6, angleDeg: 0, windowPaDeg: null, columns: 2, rows: 1, overlap: 0.15, star: null, guideExposureS: null, words: 'amber-heron', aspect: null, at: '2026-11-01T12:00:00.000Z', by: 'Noor Vik' }; // prettier-ignore
+  const framing = {
+    raDeg: 13.2,
+    decDeg: 56.6,
+    angleDeg: 0,
+    windowPaDeg: null,
+    columns: 2,
+    rows: 1,
+    overlap: 0.15,
+    star: null,
+    guideExposureS: null,
+    words: 'amber-heron',
+    aspect: null,
+    at: '2026-11-01T12:00:00.000Z',
+    by: 'Noor Vik',
+  };
   const wide = project({
     goals,
     framing,
@@ -273,7 +336,10 @@ describe('a mosaic in the plan', () => {
     ],
   });
   test('begins with a leg for each panel that still wants frames; another panel is added by hand', async () => {
-    const at = await mountScreen(PlanView, { projects: [wide], answers: [{ path: /\/api\/(plans|runs|dusk|offset-sets)/, body: [] }] }); // prettier-ignore
+    const at = await mountScreen(PlanView, {
+      projects: [wide],
+      answers: [{ path: /\/api\/(plans|runs|dusk|offset-sets)/, body: [] }],
+    });
     at.club.now = Date.parse('2026-11-19T14:00:00Z');
     for (let i = 0; i < 6; i++) await flushPromises();
     const rows = () => at.wrapper.findAll('[data-test="outline"] li').map((r) => r.text());
@@ -288,7 +354,11 @@ describe('a mosaic in the plan', () => {
   });
   test('turns are set and let go; they are saved with the leg', async () => {
     const { wrapper, rows, body } = await look();
-    await wrapper.findAll('[data-test="leg"] label').find((l) => l.text().includes('In turns'))!.find('input').setValue(true); // prettier-ignore
+    await wrapper
+      .findAll('[data-test="leg"] label')
+      .find((l) => l.text().includes('In turns'))!
+      .find('input')
+      .setValue(true);
     expect(rows()[1]).toContain('in turns of 30 min');
     await type(wrapper, 'Length of a turn', '45');
     const { legs } = await body();
@@ -299,11 +369,25 @@ describe('a mosaic in the plan', () => {
 describe('a second camera', () => {
   const build = RIGS.find((r) => r.key === 'newtonian')!.build;
   const twin = rig(build, 3);
-  const lead = project({ goals: [{ filter: 'L', exposureS: 120, quota: 60 }], system: 'newtonian', object: 'NGC 281', name: 'NGC 281 deep' }); // prettier-ignore
-  const beside = project({ id: id(52), name: 'wide', system: 'lens', goals: [{ filter: 'L', exposureS: 60, quota: 300 }] }); // prettier-ignore
+  const lead = project({
+    goals: [{ filter: 'L', exposureS: 120, quota: 60 }],
+    system: 'newtonian',
+    object: 'NGC 281',
+    name: 'NGC 281 deep',
+  });
+  const beside = project({
+    id: id(52),
+    name: 'wide',
+    system: 'lens',
+    goals: [{ filter: 'L', exposureS: 60, quota: 300 }],
+  });
   const astray = { ...beside, id: id(53), name: 'elsewhere', raDeg: 84.7, decDeg: -69.1 };
   test('takes frames beside the lead, is offered the length that fits, and is warned of what it cannot see', async () => {
-    const at = await mountScreen(PlanView, { rigs: [twin], projects: [lead, beside, astray], answers: [{ path: /\/api\/(plans|runs|dusk|offset-sets)/, body: [] }] }); // prettier-ignore
+    const at = await mountScreen(PlanView, {
+      rigs: [twin],
+      projects: [lead, beside, astray],
+      answers: [{ path: /\/api\/(plans|runs|dusk|offset-sets)/, body: [] }],
+    });
     at.club.now = Date.parse('2026-11-19T14:00:00Z');
     at.club.look(twin.id, 'newtonian');
     for (let i = 0; i < 6; i++) await flushPromises();
@@ -317,7 +401,12 @@ describe('a second camera', () => {
     expect(panel().text()).toContain('fill the 248 s between two dithers.');
     expect(panel().text()).toContain('No goal of wide asks for this length of L');
     expect(panel().find('[data-test="missed"]').exists()).toBe(false);
-    const gives = (n: number) => panel().findAll('[data-test="pace"] label')[n]!.text().match(/\d+ frames|camera \d+/g)!.map((t) => Number(/\d+/.exec(t)![0])); // prettier-ignore
+    const gives = (n: number) =>
+      panel()
+        .findAll('[data-test="pace"] label')
+        [n]!.text()
+        .match(/\d+ frames|camera \d+/g)!
+        .map((t) => Number(/\d+/.exec(t)![0]));
     const [leadPace, bothWait] = [gives(0), gives(1)];
     expect(bothWait[0]!).toBeLessThanOrEqual(leadPace[0]!);
     await panel().findAll('[data-test="pace"] input')[1]!.setValue(true);

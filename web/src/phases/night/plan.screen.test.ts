@@ -4,7 +4,11 @@ import { flushPromises } from '@vue/test-utils';
 import { atHand } from '../../test/worker.ts';
 
 let works: object = {};
-jest.unstable_mockModule('comlink', () => ({ expose: (w: object) => (works = w), wrap: () => works, proxy: <T>(v: T) => v })); // prettier-ignore
+jest.unstable_mockModule('comlink', () => ({
+  expose: (w: object) => (works = w),
+  wrap: () => works,
+  proxy: <T>(v: T) => v,
+}));
 await import('../../workers/core.worker.ts');
 jest.unstable_mockModule('../../workers/index.ts', () => ({
   // the night's own sky is worked out for real; the catalogue is not gone through
@@ -23,7 +27,13 @@ const goals = [
   { filter: 'Ha', exposureS: 300, quota: 40 },
   { filter: 'OIII', exposureS: 300, quota: 40 },
 ];
-const offsets = { id: id(70), offsets: { Ha: { steps: 40, error: 1, runs: 6 }, OIII: { steps: 52, error: 1, runs: 6 } }, zoneSteps: 40, temperatureStepsPerC: -8, runCount: 12 } as unknown as OffsetSetRecord; // prettier-ignore
+const offsets = {
+  id: id(70),
+  offsets: { Ha: { steps: 40, error: 1, runs: 6 }, OIII: { steps: 52, error: 1, runs: 6 } },
+  zoneSteps: 40,
+  temperatureStepsPerC: -8,
+  runCount: 12,
+} as unknown as OffsetSetRecord;
 const planned = (more: Partial<PlanRecord> = {}): PlanRecord => {
   const p = project({ goals });
   const madeFor = { aspects: rig().systems[0]!.aspects, offsetSetId: offsets.id, revision: 1 };
@@ -40,7 +50,11 @@ async function look(
 ) {
   const at = await mountScreen(options.view ?? PlanView, {
     projects: [project({ goals })],
-    answers: [{ method: 'PUT', path: /plans/, body: planned({ version: 4 }) }, { method: 'POST', path: /plans/, body: planned({ version: 1 }) }, ...quiet], // prettier-ignore
+    answers: [
+      { method: 'PUT', path: /plans/, body: planned({ version: 4 }) },
+      { method: 'POST', path: /plans/, body: planned({ version: 1 }) },
+      ...quiet,
+    ],
     member: me(options.member),
   });
   at.club.now = EVENING;
@@ -100,7 +114,8 @@ describe('a plan of an earlier state of the rig', () => {
     });
   });
   test('is told on the run’s page too, and not of one that holds or is done', async () => {
-    const seen = async (p: PlanRecord) => (await look({ plans: [p], view: RunView as never })).wrapper.find('[data-test="stale"]'); // prettier-ignore
+    const seen = async (p: PlanRecord) =>
+      (await look({ plans: [p], view: RunView as never })).wrapper.find('[data-test="stale"]');
     expect((await seen(old)).text()).toContain('no longer hold');
     expect((await seen(planned())).exists()).toBe(false);
     expect((await seen({ ...old, status: 'done' })).exists()).toBe(false);
@@ -113,7 +128,10 @@ describe('a plan of an earlier state of the rig', () => {
 
 describe('who may change it', () => {
   test('a member finds a plan that a steward locked closed, with who locked it', async () => {
-    const { wrapper, button } = await look({ plans: [planned({ locked: true, updatedBy: 'Odalys Brandt' })], member: { role: 'member' } }); // prettier-ignore
+    const { wrapper, button } = await look({
+      plans: [planned({ locked: true, updatedBy: 'Odalys Brandt' })],
+      member: { role: 'member' },
+    });
     expect(wrapper.text()).toContain('Locked by Odalys Brandt, a steward');
     expect(button('Cancel this plan')).toBeUndefined();
   });

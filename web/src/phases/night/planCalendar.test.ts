@@ -14,14 +14,29 @@ const night = {
   ],
   legs: [{ laid: { frames: { L: 12, R: 3 } } }, { laid: null }],
 } as unknown as LaidNight;
-const text = planCalendar(night, { id: 'plan-1', rig: 'the triplet', site: 'Yard; north', names: ['NGC 281', 'M 33'], now: new Date(at(12)) }); // prettier-ignore
+const text = planCalendar(night, {
+  id: 'plan-1',
+  rig: 'the triplet',
+  site: 'Yard; north',
+  names: ['NGC 281', 'M 33'],
+  now: new Date(at(12)),
+});
 /** Lines as a reader unfolds them. */
 const lines = text.replace(/\r\n[ \t]/g, '').split('\r\n');
 
 test('a calendar of the night has the whole and each leg, in universal time, with names that stay the same', () => {
   expect(lines.filter((l) => l === 'BEGIN:VEVENT')).toHaveLength(3);
-  expect(lines).toEqual(expect.arrayContaining(['DTSTART:20261119T170000Z', 'DTEND:20261120T020000Z', 'DTSTART:20261119T220000Z', 'DTEND:20261120T010000Z'])); // prettier-ignore
-  expect(lines).toEqual(expect.arrayContaining(['SUMMARY:M 33', 'DESCRIPTION:15 frames planned', 'UID:plan-1.night@keen-meridian'])); // prettier-ignore
+  expect(lines).toEqual(
+    expect.arrayContaining([
+      'DTSTART:20261119T170000Z',
+      'DTEND:20261120T020000Z',
+      'DTSTART:20261119T220000Z',
+      'DTEND:20261120T010000Z',
+    ]),
+  );
+  expect(lines).toEqual(
+    expect.arrayContaining(['SUMMARY:M 33', 'DESCRIPTION:15 frames planned', 'UID:plan-1.night@keen-meridian']),
+  );
   // what would end a value is escaped
   expect(lines).toContain('LOCATION:Yard\\; north');
   expect(text).toContain('keen-meridian');

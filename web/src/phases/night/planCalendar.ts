@@ -7,9 +7,21 @@ export function planCalendar(
   night: LaidNight,
   of: { id: string; rig: string; site: string; names: readonly string[]; now: Date },
 ): string {
-  const calendar = ical({ name: `${of.rig}, ${of.names.join(', ')}`, prodId: '//keen-meridian//night plan//EN', method: ICalCalendarMethod.PUBLISH }); // prettier-ignore
+  const calendar = ical({
+    name: `${of.rig}, ${of.names.join(', ')}`,
+    prodId: '//keen-meridian//night plan//EN',
+    method: ICalCalendarMethod.PUBLISH,
+  });
   const entry = (id: string, startMs: number, endMs: number, summary: string, description = '') =>
-    calendar.createEvent({ id: `${of.id}.${id}@keen-meridian`, stamp: of.now, start: new Date(startMs), end: new Date(endMs), summary, description, location: of.site }); // prettier-ignore
+    calendar.createEvent({
+      id: `${of.id}.${id}@keen-meridian`,
+      stamp: of.now,
+      start: new Date(startMs),
+      end: new Date(endMs),
+      summary,
+      description,
+      location: of.site,
+    });
   entry(
     'night',
     night.startMs,

@@ -5,7 +5,11 @@ import { button, press, type } from '../../test/hands.ts';
 import { atHand } from '../../test/worker.ts';
 
 let worker: { risk: (input: unknown, progress: (share: number) => unknown) => Promise<unknown> };
-jest.unstable_mockModule('comlink', () => ({ expose: (w: typeof worker) => (worker = w), wrap: () => worker, proxy: <T>(v: T) => v })); // prettier-ignore
+jest.unstable_mockModule('comlink', () => ({
+  expose: (w: typeof worker) => (worker = w),
+  wrap: () => worker,
+  proxy: <T>(v: T) => v,
+}));
 await import('../../workers/core.worker.ts');
 let held: (() => void)[] = [];
 let holding = false;
@@ -29,11 +33,19 @@ const { default: RiskPanel } = await import('./RiskPanel.vue');
 
 const filters = ['L', 'R', 'G', 'B'].map((name) => ({ name, exposureS: 180, quota: 30, done: 0 }));
 const plan = (more: object = {}) => ({
-  start: '2026-11-13T19:00:00Z', end: '2026-11-14T03:00:00Z', filters, overheads: { downloadS: 5, autofocusS: 120 }, dither: { everyFrames: 1, perRound: false },
-  focus: { policy: 'offsets', atStart: true, afterFlip: true }, flipAt: null, ...more,
-}); // prettier-ignore
+  start: '2026-11-13T19:00:00Z',
+  end: '2026-11-14T03:00:00Z',
+  filters,
+  overheads: { downloadS: 5, autofocusS: 120 },
+  dither: { everyFrames: 1, perRound: false },
+  focus: { policy: 'offsets', atStart: true, afterFlip: true },
+  flipAt: null,
+  ...more,
+});
 async function open(more: object = {}) {
-  const { wrapper } = await mountScreen(RiskPanel as never, { props: { plan: plan(), order: 'rolling', filters, off: false, ...more } }); // prettier-ignore
+  const { wrapper } = await mountScreen(RiskPanel as never, {
+    props: { plan: plan(), order: 'rolling', filters, off: false, ...more },
+  });
   const settle = async () => {
     for (let i = 0; i < 8; i++) await flushPromises();
   };

@@ -30,14 +30,51 @@ const rehearsed = async (seed: number, more: Partial<RunRecord> = {}): Promise<R
   const p = plan();
   const [from, to] = [Date.parse(p.start), Date.parse(p.end)];
   const leg = p.legs[0]!;
-  const timeline = timelineInputOf({ settings: leg.settings, start: p.start, end: p.end, overheads: setup.overheads, done: [], flipAt: null }); // prettier-ignore
+  const timeline = timelineInputOf({
+    settings: leg.settings,
+    start: p.start,
+    end: p.end,
+    overheads: setup.overheads,
+    done: [],
+    flipAt: null,
+  });
   const target = { name: leg.object, raDeg: record.raDeg, decDeg: record.decDeg };
-  const legs = [{ place: 0, projectId: record.id, work: record.id, timeline, role: 'main' as const, turnMin: null, target, guiding: true, centreWithinArcmin: 0.5 }]; // prettier-ignore
-  const result = await conduct({ opening: [], legs, closing: [], watches: p.watches, endMs: to, offsets: null, focusReachSteps: 400 }, standIns(hiddenWorldOf(setup, seed, from, to), setup.overheads)); // prettier-ignore
+  const legs = [
+    {
+      place: 0,
+      projectId: record.id,
+      work: record.id,
+      timeline,
+      role: 'main' as const,
+      turnMin: null,
+      target,
+      guiding: true,
+      centreWithinArcmin: 0.5,
+    },
+  ];
+  const result = await conduct(
+    { opening: [], legs, closing: [], watches: p.watches, endMs: to, offsets: null, focusReachSteps: 400 },
+    standIns(hiddenWorldOf(setup, seed, from, to), setup.overheads),
+  );
   return {
-    id: id(80 + seed), kind: 'rehearsed', planId: p.id, legs: [{ projectId: record.id, projectName: record.name, object: record.object }], rigId: p.rigId, system: p.system,
-    trainStateId: id(300), words: 'amber-heron', night: p.night, seed, state: 'rehearsed', at: p.start, by: 'Noor Vik', offsetsUsed: false, planVersion: 3, result, ...more,
-  } as RunRecord; // prettier-ignore
+    id: id(80 + seed),
+    kind: 'rehearsed',
+    planId: p.id,
+    legs: [{ projectId: record.id, projectName: record.name, object: record.object }],
+    rigId: p.rigId,
+    system: p.system,
+    trainStateId: id(300),
+    words: 'amber-heron',
+    night: p.night,
+    seed,
+    state: 'rehearsed',
+    at: p.start,
+    by: 'Noor Vik',
+    offsetsUsed: false,
+    planVersion: 3,
+    result,
+    ...more,
+  } as RunRecord;
 };
 const [one, two] = [await rehearsed(1), await rehearsed(2)];
 const withRun = (r: RunRecord) => plan({ runs: [{ id: r.id, seed: r.seed, state: r.state, at: r.at }] as never });
@@ -46,7 +83,6 @@ const real = () => rig({ ...build, practice: false });
 async function open(
   options: { plans?: PlanRecord[]; answers?: object[]; rigs?: ReturnType<typeof rig>[]; member?: object } = {},
 ) {
-  // prettier-ignore
   const plans = options.plans ?? [plan()];
   const at = await mountScreen(RunView, {
     projects: [record],
@@ -83,12 +119,19 @@ describe('the run’s page', () => {
     await press(wrapper, 'Rehearse');
     const post = sent.find((s) => s.method === 'POST')!;
     expect([post.path, post.body]).toEqual([`/api/plans/${id(60)}/rehearsals`, { seed: 2 }]);
-    expect(wrapper.find('[data-test="verdict"]').text()).toContain('Rehearsed on stand-ins, nothing counted yet. Seed 2'); // prettier-ignore
+    expect(wrapper.find('[data-test="verdict"]').text()).toContain(
+      'Rehearsed on stand-ins, nothing counted yet. Seed 2',
+    );
     expect(wrapper.find('[data-test="came"]').findAll('tbody tr')).toHaveLength(2);
   });
   test('a refused rehearsal keeps what is there and says why', async () => {
     const answers = [
-      { method: 'POST', path: /rehearsals/, status: 400, body: { type: 'x', title: 'x', status: 400, code: 'invalid_input', detail: 'the rig no longer holds OIII' } }, // prettier-ignore
+      {
+        method: 'POST',
+        path: /rehearsals/,
+        status: 400,
+        body: { type: 'x', title: 'x', status: 400, code: 'invalid_input', detail: 'the rig no longer holds OIII' },
+      },
       { path: /runs\//, body: one },
     ];
     const { wrapper } = await open({ plans: [withRun(one)], answers });
@@ -126,7 +169,9 @@ describe('the run’s page', () => {
     const held: ((r: RunRecord) => void)[] = [];
     const other = { ...withRun(two), id: id(61), night: '2026-11-18', projectName: 'the other' };
     const at = await open({ plans: [other, withRun(one)], answers: [] });
-    globalThis.fetch = jest.fn(() => new Promise((done) => held.push((r) => done({ ok: true, status: 200, json: async () => r } as never)))) as never; // prettier-ignore
+    globalThis.fetch = jest.fn(
+      () => new Promise((done) => held.push((r) => done({ ok: true, status: 200, json: async () => r } as never))),
+    ) as never;
     const lists = () => at.wrapper.findAll('nav.list button');
     await lists()[1]!.trigger('click');
     await lists()[0]!.trigger('click');
@@ -164,13 +209,22 @@ describe('what came of it', () => {
   });
   test('every minute is accounted for', async () => {
     const w = await results(one);
-    const minutes = w.findAll('.results table')[1]!.findAll('td.num').map((c) => parseInt(c.text(), 10)); // prettier-ignore
+    const minutes = w
+      .findAll('.results table')[1]!
+      .findAll('td.num')
+      .map((c) => parseInt(c.text(), 10));
     const all = Object.values(one.result.lostS).reduce((s, x) => s + x, one.result.openShutterS) / 60;
     // each figure is rounded to a minute
     expect(Math.abs(minutes.reduce((s, x) => s + x, 0) - all)).toBeLessThanOrEqual(minutes.length / 2);
   });
   test('a refused frame says why beside it', async () => {
-    const spoilt = { ...one, result: { ...one.result, frames: one.result.frames.slice(0, 2).map((f, i) => (i ? { ...f, accepted: false, reason: 'wide stars' } : f)) } }; // prettier-ignore
+    const spoilt = {
+      ...one,
+      result: {
+        ...one.result,
+        frames: one.result.frames.slice(0, 2).map((f, i) => (i ? { ...f, accepted: false, reason: 'wide stars' } : f)),
+      },
+    };
     const rows = (await results(spoilt)).findAll('tr.ant-table-row').map((r) => r.findAll('td').at(-1)!.text());
     expect(rows).toEqual(['–', 'wide stars']);
   });

@@ -25,9 +25,29 @@ jest.unstable_mockModule('../../workers/looking.ts', () => ({
 const { mountScreen, project, rig } = await import('../../test/mountScreen.ts');
 const { default: RunPictures } = await import('./RunPictures.vue');
 
-const frame = (i: number, more: object = {}) => ({ leg: 0, filter: 'Ha', frame: i, start: `2026-11-18T20:${String(i % 60).padStart(2, '0')}:00.000Z`, exposureS: 300, hfdPx: 2.5, eccentricity: 0.3, stars: 200, background: 1.2, focusPosition: 1, temperatureC: 4, accepted: true, reason: '', refusal: null, ...more }); // prettier-ignore
+const frame = (i: number, more: object = {}) => ({
+  leg: 0,
+  filter: 'Ha',
+  frame: i,
+  start: `2026-11-18T20:${String(i % 60).padStart(2, '0')}:00.000Z`,
+  exposureS: 300,
+  hfdPx: 2.5,
+  eccentricity: 0.3,
+  stars: 200,
+  background: 1.2,
+  focusPosition: 1,
+  temperatureC: 4,
+  accepted: true,
+  reason: '',
+  refusal: null,
+  ...more,
+});
 const run = (frames: object[]) => ({ id: '00000000-0000-4000-8000-000000000777', result: { frames } });
-const open = (frames: object[]) => mountScreen(RunPictures, { projects: [project()], props: { run: run(frames), plan: { legs: [{ projectId: project().id }] }, projects: [project()], timeZone: 'UTC' } }); // prettier-ignore
+const open = (frames: object[]) =>
+  mountScreen(RunPictures, {
+    projects: [project()],
+    props: { run: run(frames), plan: { legs: [{ projectId: project().id }] }, projects: [project()], timeZone: 'UTC' },
+  });
 beforeEach(() => {
   localStorage.clear();
   document.body.innerHTML = '';
@@ -37,7 +57,11 @@ beforeEach(() => {
 });
 
 test('nothing is drawn until it is wished; then in the order they were taken, where the object is, as wide and clouded as told', async () => {
-  const { wrapper } = await open([frame(0), frame(1, { stars: 50, background: 3, accepted: false }), frame(2, { hfdPx: 4 })]); // prettier-ignore
+  const { wrapper } = await open([
+    frame(0),
+    frame(1, { stars: 50, background: 3, accepted: false }),
+    frame(2, { hfdPx: 4 }),
+  ]);
   expect(drawn).toHaveLength(0);
   await press(wrapper, 'Draw 3 of 3');
   await flushPromises();
@@ -52,7 +76,14 @@ test('nothing is drawn until it is wished; then in the order they were taken, wh
   expect(wrapper.text()).not.toContain('Draw the next');
   await wrapper.findAll('li button')[1]!.trigger('click');
   await flushPromises();
-  expect(Object.fromEntries(saved[0]!.cards)).toMatchObject({ OBJECT: 'NGC 281', FILTER: 'Ha', EXPTIME: 300, 'DATE-OBS': '2026-11-18T20:01:00', RA: raDeg, DEC: decDeg }); // prettier-ignore
+  expect(Object.fromEntries(saved[0]!.cards)).toMatchObject({
+    OBJECT: 'NGC 281',
+    FILTER: 'Ha',
+    EXPTIME: 300,
+    'DATE-OBS': '2026-11-18T20:01:00',
+    RA: raDeg,
+    DEC: decDeg,
+  });
   expect(saved[0]!.size).toBeUndefined();
   const { widthPx, heightPx } = rig().setup.systems[0]!.camera;
   await wrapper.find('input[type="checkbox"]').setValue(true);

@@ -11,7 +11,19 @@ const { default: MoonView } = await import('./MoonView.vue');
 const { default: TargetView } = await import('./TargetView.vue');
 
 /** A catalogue of three: one that stands well from 47° N in November, one of the far south, one too small for the field. */
-const sky = { source: '', licence: '', id: ['NGC 281', 'NGC 2070', 'NGC 7662'], alias: [null, null, null], name: [null, null, null], type: ['en', 'en', 'pn'], raDeg: [13.2, 84.7, 351.5], decDeg: [56.6, -69.1, 42.5], mag: [7.4, 8, 8.3], majorArcmin: [35, 40, 0.5], minorArcmin: [30, 25, 0.5] }; // prettier-ignore
+const sky = {
+  source: '',
+  licence: '',
+  id: ['NGC 281', 'NGC 2070', 'NGC 7662'],
+  alias: [null, null, null],
+  name: [null, null, null],
+  type: ['en', 'en', 'pn'],
+  raDeg: [13.2, 84.7, 351.5],
+  decDeg: [56.6, -69.1, 42.5],
+  mag: [7.4, 8, 8.3],
+  majorArcmin: [35, 40, 0.5],
+  minorArcmin: [30, 25, 0.5],
+};
 const answers = [
   { path: /deep-sky/, body: sky },
   { path: /\/api\//, body: [] },
@@ -36,7 +48,12 @@ describe('tonight', () => {
     return screen;
   };
   const figures = (w: Awaited<ReturnType<typeof open>>['wrapper']) =>
-    Object.fromEntries(w.findAll('[data-test="object"] table')[0]!.findAll('tr').map((r) => r.findAll('td').map((c) => c.text()))); // prettier-ignore
+    Object.fromEntries(
+      w
+        .findAll('[data-test="object"] table')[0]!
+        .findAll('tr')
+        .map((r) => r.findAll('td').map((c) => c.text())),
+    );
   test('one lane a project; what never rises says never and is not the one looked at', async () => {
     const { wrapper } = await open();
     expect(wrapper.find('[data-test="object"] h2').text()).toBe(north.name);
@@ -51,9 +68,23 @@ describe('tonight', () => {
     expect(wrapper.find('[data-test="object"] h2').text()).toBe(south.name);
   });
   test('progress stands against the goal, and what is done is said done', async () => {
-    const done = project({ done: [40, 0], goals: [{ filter: 'Ha', exposureS: 300, quota: 40 }, { filter: 'OIII', exposureS: 180, quota: 10 }] }); // prettier-ignore
+    const done = project({
+      done: [40, 0],
+      goals: [
+        { filter: 'Ha', exposureS: 300, quota: 40 },
+        { filter: 'OIII', exposureS: 180, quota: 10 },
+      ],
+    });
     const { wrapper } = await open({ projects: [done] });
-    const rows = wrapper.findAll('[data-test="object"] table')[1]!.findAll('tr').map((r) => r.findAll('td').slice(2).map((c) => c.text())); // prettier-ignore
+    const rows = wrapper
+      .findAll('[data-test="object"] table')[1]!
+      .findAll('tr')
+      .map((r) =>
+        r
+          .findAll('td')
+          .slice(2)
+          .map((c) => c.text()),
+      );
     expect(rows).toEqual([
       ['40/40', 'done'],
       ['0/10', '10 × 180 s'],
@@ -93,7 +124,22 @@ describe('target and guide star', () => {
     return screen;
   };
   const ANGLE = 'Camera angle';
-  const framing = { raDeg: 13.2, decDeg: 56.6, angleDeg: 12.34, windowPaDeg: null, columns: 1, rows: 1, overlap: 0.1, star: null, guideExposureS: null, words: 'old-heron', aspect: 'f'.repeat(16), at: '2026-11-02T20:00:00.000Z', by: 'Noor Vik', byId: id(1) }; // prettier-ignore
+  const framing = {
+    raDeg: 13.2,
+    decDeg: 56.6,
+    angleDeg: 12.34,
+    windowPaDeg: null,
+    columns: 1,
+    rows: 1,
+    overlap: 0.1,
+    star: null,
+    guideExposureS: null,
+    words: 'old-heron',
+    aspect: 'f'.repeat(16),
+    at: '2026-11-02T20:00:00.000Z',
+    by: 'Noor Vik',
+    byId: id(1),
+  };
   test('an angle typed turns the frame and is nobody’s until it is pinned; undo and discard take it back', async () => {
     const { wrapper, sent } = await open();
     expect(wrapper.text()).toContain('Not pinned yet');
@@ -126,7 +172,11 @@ describe('target and guide star', () => {
 });
 
 describe('what is looked for', () => {
-  const objects = (w: Awaited<ReturnType<typeof mountScreen>>['wrapper']) => w.findAll('.ant-table-tbody tr').map((r) => r.text()).filter((t) => t.includes('NGC')); // prettier-ignore
+  const objects = (w: Awaited<ReturnType<typeof mountScreen>>['wrapper']) =>
+    w
+      .findAll('.ant-table-tbody tr')
+      .map((r) => r.text())
+      .filter((t) => t.includes('NGC'));
   const open = async () => {
     const screen = await mountScreen(TonightView, { answers, projects: [] });
     await settle();

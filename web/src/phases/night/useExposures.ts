@@ -28,7 +28,14 @@ export interface Wish {
   underMoon: boolean;
   projectId: string;
 }
-const BEGIN: Wish = { noiseIncreasePercent: 5, brightestMag: 11, fwhmArcsec: 3, hours: 10, underMoon: false, projectId: '' }; // prettier-ignore
+const BEGIN: Wish = {
+  noiseIncreasePercent: 5,
+  brightestMag: 11,
+  fwhmArcsec: 3,
+  hours: 10,
+  underMoon: false,
+  projectId: '',
+};
 
 export interface Row {
   light: FilterLight;
@@ -67,7 +74,11 @@ export function useExposures(draft: Readonly<Ref<RigDraft | null>>) {
   const rows = computed<Row[]>(() => {
     const s = setup.value && plainCopy(setup.value);
     if (!s) return [];
-    const asked = { noiseIncrease: wish.value.noiseIncreasePercent / 100, brightestMag: wish.value.brightestMag, fwhmArcsec: wish.value.fwhmArcsec }; // prettier-ignore
+    const asked = {
+      noiseIncrease: wish.value.noiseIncreasePercent / 100,
+      brightestMag: wish.value.brightestMag,
+      fwhmArcsec: wish.value.fwhmArcsec,
+    };
     return filtersOf(s).flatMap((filter) => {
       const light = filterLight(s, filter);
       const advice = valueOrNull(() => adviseFilter(light, there.value, asked));
@@ -95,8 +106,15 @@ export function useExposures(draft: Readonly<Ref<RigDraft | null>>) {
       scaleArcsecPerPx: (206.264806 * s.camera.pixelUm) / s.focalLengthMm,
       fwhmArcsec: wish.value.fwhmArcsec,
       flexureArcsecPerMin: s.offAxis ? null : (s.guideScope?.flexureArcsecPerMin ?? null),
-      guided: summary ? { raArcsec: summary.rms.ra, decArcsec: summary.rms.dec, creepArcsecPerMin: Math.hypot(summary.driftArcsecPerMin.ra, summary.driftArcsecPerMin.dec), spanS: summary.spanS } : null,
-    }); // prettier-ignore
+      guided: summary
+        ? {
+            raArcsec: summary.rms.ra,
+            decArcsec: summary.rms.dec,
+            creepArcsecPerMin: Math.hypot(summary.driftArcsecPerMin.ra, summary.driftArcsecPerMin.dec),
+            spanS: summary.spanS,
+          }
+        : null,
+    });
   });
   return {
     logs,

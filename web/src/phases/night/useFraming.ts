@@ -169,7 +169,18 @@ export function useFraming(project: ComputedRef<ProjectRecord | null>) {
   const crossing = computed(() => {
     const [p, site] = [project.value, club.site];
     if (!p || !site || !club.night) return null;
-    return valueOrNull(() => target({ site: plainCopy(coreSite(site)), date: club.night, raDeg: p.framing?.raDeg ?? p.raDeg, decDeg: p.framing?.decDeg ?? p.decDeg, minimumAltitudeDeg: p.minimumAltitudeDeg, darkness: 'astronomical', stepMin: 10 }).flip); // prettier-ignore
+    return valueOrNull(
+      () =>
+        target({
+          site: plainCopy(coreSite(site)),
+          date: club.night,
+          raDeg: p.framing?.raDeg ?? p.raDeg,
+          decDeg: p.framing?.decDeg ?? p.decDeg,
+          minimumAltitudeDeg: p.minimumAltitudeDeg,
+          darkness: 'astronomical',
+          stepMin: 10,
+        }).flip,
+    );
   });
   /** The flip that is still to come: one that has passed is nobody’s concern any more. */
   const flipAt = computed(() =>

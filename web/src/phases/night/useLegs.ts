@@ -165,7 +165,11 @@ export function useLegs(
   }
   function remove(id: string) {
     const list = legs.value;
-    if (list.length > 1) list.splice(list.findIndex((l) => l.id === id), 1); // prettier-ignore
+    if (list.length > 1)
+      list.splice(
+        list.findIndex((l) => l.id === id),
+        1,
+      );
   }
   watch(
     () => leg.value?.settings.order,
@@ -173,5 +177,30 @@ export function useLegs(
       if (order && order !== 'rolling' && leg.value) leg.value.settings.dither.perRound = false;
     },
   );
-  return { kept, keep, forget, beside, which, legs, part, leg, shown, place, shownProject, shownTarget, names, pointings, compare, drop, takeB, add, addLengths, takeTemplate, takeFile, move, reorder, remove }; // prettier-ignore
+  return {
+    kept,
+    keep,
+    forget,
+    beside,
+    which,
+    legs,
+    part,
+    leg,
+    shown,
+    place,
+    shownProject,
+    shownTarget,
+    names,
+    pointings,
+    compare,
+    drop,
+    takeB,
+    add,
+    addLengths,
+    takeTemplate,
+    takeFile,
+    move,
+    reorder,
+    remove,
+  };
 }

@@ -46,7 +46,13 @@ export function useNight() {
         { key: p.id, p, raDeg: p.framing?.raDeg ?? p.raDeg, decDeg: p.framing?.decDeg ?? p.decDeg },
         ...panelsOfProject(p, setup).map((at, panel) => ({ key: workOf({ projectId: p.id, panel }), p, ...at })),
       ]);
-      const inputs = places.map(({ p, raDeg, decDeg }) => ({ site: coreSite(site), date, raDeg, decDeg, minimumAltitudeDeg: p.minimumAltitudeDeg })); // prettier-ignore
+      const inputs = places.map(({ p, raDeg, decDeg }) => ({
+        site: coreSite(site),
+        date,
+        raDeg,
+        decDeg,
+        minimumAltitudeDeg: p.minimumAltitudeDeg,
+      }));
       const got = await core().targets(plainCopy(inputs));
       if (late()) return;
       trouble.value = got.ok ? '' : problemText(got.problem);
@@ -71,7 +77,16 @@ export function useNight() {
       const t = targets.value.get(p.id);
       if (!t) return [];
       const needMinutes = needMinutesOf(p) * WITH_OVERHEADS;
-      return [{ id: p.id, object: p.object, windows: ahead(t.windows, readyMs.value), track: t.track, needMinutes, narrowband: isNarrowband(p.goals.map((g) => g.filter)) }]; // prettier-ignore
+      return [
+        {
+          id: p.id,
+          object: p.object,
+          windows: ahead(t.windows, readyMs.value),
+          track: t.track,
+          needMinutes,
+          narrowband: isNarrowband(p.goals.map((g) => g.filter)),
+        },
+      ];
     }),
   );
   const picks = computed<EveningPick[]>(() =>

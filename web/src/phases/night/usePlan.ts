@@ -45,7 +45,13 @@ export interface PlanDraft {
 
 /** A draft kept by an earlier version, with what legs and watches have had since. */
 const complete = (d: PlanDraft): PlanDraft => {
-  const leg = (l: Leg): Leg => ({ ...l, panel: l.panel ?? null, turnMin: l.turnMin ?? null, centreWithinArcmin: l.centreWithinArcmin ?? 0.5, follower: l.follower ? { ...l.follower, waitedFor: l.follower.waitedFor ?? false } : null }); // prettier-ignore
+  const leg = (l: Leg): Leg => ({
+    ...l,
+    panel: l.panel ?? null,
+    turnMin: l.turnMin ?? null,
+    centreWithinArcmin: l.centreWithinArcmin ?? 0.5,
+    follower: l.follower ? { ...l.follower, waitedFor: l.follower.waitedFor ?? false } : null,
+  });
   const watches = { ...USUAL_WATCHES, ...d.watches };
   return { ...d, watches, legs: d.legs.map(leg), other: d.other?.map(leg) ?? null };
 };
@@ -119,7 +125,13 @@ export function usePlan(
   };
   const atHand = computed<NightAtHand | null>(() =>
     at.night.value && club.rig
-      ? { night: at.night.value, targets: at.targets.value, projects: club.rigProjects, overheads: club.rig.setup.overheads, followerOf } // prettier-ignore
+      ? {
+          night: at.night.value,
+          targets: at.targets.value,
+          projects: club.rigProjects,
+          overheads: club.rig.setup.overheads,
+          followerOf,
+        }
       : null,
   );
   /** What is saved stands as it was saved; what is new or changed begins now, as the server will have it. */
@@ -129,7 +141,13 @@ export function usePlan(
   /** A saved plan of tonight whose beginning has passed without a run. */
   const late = computed(() => {
     const p = existing.value;
-    return p !== null && club.nightNow !== null && p.runs.length === 0 && Date.parse(p.start) < club.nightNow - 60_000 && Date.parse(p.end) > club.nightNow; // prettier-ignore
+    return (
+      p !== null &&
+      club.nightNow !== null &&
+      p.runs.length === 0 &&
+      Date.parse(p.start) < club.nightNow - 60_000 &&
+      Date.parse(p.end) > club.nightNow
+    );
   });
   const layout = (legs: Leg[] | null | undefined): Laid | null => {
     const [d, all] = [kept.draft.value, atHand.value];

@@ -92,7 +92,8 @@ export function usePlanWords(
   const detail = computed(() => {
     const o = club.offsets;
     const settings = leg.value?.settings;
-    const known = o && settings?.focus.policy === 'offsets' ? `Offsets for ${club.rig?.words} from ${o.runCount} runs.` : ''; // prettier-ignore
+    const known =
+      o && settings?.focus.policy === 'offsets' ? `Offsets for ${club.rig?.words} from ${o.runCount} runs.` : '';
     const n = whole.value;
     const span = n
       ? `${clock(n.startMs, zone.value)} to ${clock(n.closedMs, zone.value)}, ${hours((n.closedMs - n.startMs) / 60_000)}.`

@@ -178,7 +178,9 @@ export function useSkyChart(props: Readonly<SkyChartProps>) {
       return { size: major, minor: o?.minorArcmin ?? major, paDeg: o?.paDeg ?? 0, round: (o?.paDeg ?? null) === null };
     };
     const list = [
-      ...(main.sizeArcmin ? [{ name: main.name, raDeg: main.raDeg, decDeg: main.decDeg, main: true, ...shape(own, main.sizeArcmin) }] : []), // prettier-ignore
+      ...(main.sizeArcmin
+        ? [{ name: main.name, raDeg: main.raDeg, decDeg: main.decDeg, main: true, ...shape(own, main.sizeArcmin) }]
+        : []),
       ...props.nearby
         .filter((o) => {
           const size = (o.majorArcmin ?? 0) / 60;
@@ -195,7 +197,8 @@ export function useSkyChart(props: Readonly<SkyChartProps>) {
       const radius = Math.max(o.size / 120, props.radiusDeg / 80);
       const r = scale.value * Math.tan(radius * RAD);
       // without an angle nobody knows how it lies: a circle; with one the ellipse at its angle
-      if (o.round) return [{ ...o, xy, r, d: path.value(geoCircle().center([o.raDeg, o.decDeg]).radius(radius).precision(4)()) }]; // prettier-ignore
+      if (o.round)
+        return [{ ...o, xy, r, d: path.value(geoCircle().center([o.raDeg, o.decDeg]).radius(radius).precision(4)()) }];
       const grown = (2 * radius) / (o.size / 60);
       const line = skyEllipse(o, 2 * radius, grown * (o.minor / 60), o.paDeg);
       return [

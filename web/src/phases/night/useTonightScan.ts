@@ -27,19 +27,30 @@ export function useTonightScan(night: Readonly<Ref<NightOutput | null>>) {
   const field = computed(() => {
     const s = club.rig?.setup;
     if (!s) return null;
-    const arcmin = (px: number) => (2 * Math.atan((px * s.camera.pixelUm) / 2000 / s.focalLengthMm) * 180 * 60) / Math.PI; // prettier-ignore
+    const arcmin = (px: number) =>
+      (2 * Math.atan((px * s.camera.pixelUm) / 2000 / s.focalLengthMm) * 180 * 60) / Math.PI;
     return { w: arcmin(s.camera.widthPx), h: arcmin(s.camera.heightPx) };
   });
   const view = computed(() => {
     const [setup, site] = [club.rig?.setup, club.site];
-    return setup && site ? guideViewOf(plainCopy(setup), { skyMagArcsec2: site.skyMagArcsec2, fwhmArcsec: GUIDE.fwhmArcsec }) : null; // prettier-ignore
+    return setup && site
+      ? guideViewOf(plainCopy(setup), { skyMagArcsec2: site.skyMagArcsec2, fwhmArcsec: GUIDE.fwhmArcsec })
+      : null;
   });
   const found = shallowRef<{ objects: Suggestion[]; matched: number; scanned: number; tookMs: number } | null>(null);
   const trouble = ref('');
   const ask = lateness();
   watch(
     // to the quarter of an hour: what is offered begins now, and a list that is gone through anew each minute is none
-    () => [club.site, club.night, field.value?.h, night.value?.moon.illumination, JSON.stringify(wish.value), club.nightNow === null ? null : Math.floor(club.nightNow / 900_000) * 900_000] as const, // prettier-ignore
+    () =>
+      [
+        club.site,
+        club.night,
+        field.value?.h,
+        night.value?.moon.illumination,
+        JSON.stringify(wish.value),
+        club.nightNow === null ? null : Math.floor(club.nightNow / 900_000) * 900_000,
+      ] as const,
     async ([site, date, short, moonlit, _wish, fromMs]) => {
       const late = ask();
       if (!site || !date || !short) return;
@@ -78,7 +89,12 @@ export function useTonightScan(night: Readonly<Ref<NightOutput | null>>) {
       looking.value = true;
       try {
         const places = got.objects.map(({ raDeg, decDeg }) => ({ raDeg, decDeg }));
-        const has = await core().guidable(places, plainCopy(v), plainCopy(GUIDE), proxy(() => !late())); // prettier-ignore
+        const has = await core().guidable(
+          places,
+          plainCopy(v),
+          plainCopy(GUIDE),
+          proxy(() => !late()),
+        );
         if (late()) return;
         stars.value = new Map(got.objects.map((o, i) => [o.id, has[i] === true]));
       } catch (e) {

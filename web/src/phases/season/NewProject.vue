@@ -102,7 +102,13 @@ watch(
     const [o, s] = [entry.value, site.value];
     year.value = null;
     if (!o || !s || !open.value) return;
-    const place = { site: coreSite(s), raDeg: o.raDeg, decDeg: o.decDeg, minimumAltitudeDeg: form.limit ?? 30, darkness: 'astronomical' as const }; // prettier-ignore
+    const place = {
+      site: coreSite(s),
+      raDeg: o.raDeg,
+      decDeg: o.decDeg,
+      minimumAltitudeDeg: form.limit ?? 30,
+      darkness: 'astronomical' as const,
+    };
     const from = eveningDate(s.timeZone, club.now);
     const through = await calculate('sky.year', plainCopy({ ...place, from, nights: 365 }));
     if (late() || !through.ok) return;

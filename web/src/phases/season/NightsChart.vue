@@ -16,7 +16,8 @@ const nights = computed(() => [...new Set(taken.value.map((n) => n.night))].sort
 const place = (f: string) => props.project.goals.findIndex((g) => g.filter === f);
 const filters = computed(() => [...new Set(taken.value.map((n) => n.filter))].sort((a, b) => place(b) - place(a)));
 const of = (night: string, filter: string) => taken.value.filter((n) => n.night === night && n.filter === filter);
-const hours = (night: string, filter: string) => of(night, filter).reduce((s, n) => s + (n.accepted * n.exposureS) / 3600, 0); // prettier-ignore
+const hours = (night: string, filter: string) =>
+  of(night, filter).reduce((s, n) => s + (n.accepted * n.exposureS) / 3600, 0);
 const data = computed(() => ({
   labels: nights.value.map(dayName),
   datasets: filters.value.map((f) => ({
@@ -47,7 +48,11 @@ const options = computed<ChartOptions<'bar'>>(() => ({
           const frames = of(nights.value[item.dataIndex]!, f).reduce((s, n) => s + n.accepted, 0);
           return `${f}: ${frames} frames, ${figure(60 * (item.parsed.y ?? 0), 0)} min`;
         },
-        footer: (items) => `${figure(items.reduce((s, i) => s + (i.parsed.y ?? 0), 0), 1)} h in all`, // prettier-ignore
+        footer: (items) =>
+          `${figure(
+            items.reduce((s, i) => s + (i.parsed.y ?? 0), 0),
+            1,
+          )} h in all`,
       },
     },
   },

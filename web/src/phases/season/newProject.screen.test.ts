@@ -2,7 +2,21 @@ import { beforeEach, expect, jest, test } from '@jest/globals';
 import { flushPromises } from '@vue/test-utils';
 import { atHand } from '../../test/worker.ts';
 
-const entry = (id: string, type: string) => ({ index: 0, id, alias: null, name: null, type, raDeg: 13.2, decDeg: 56.6, mag: 7.4, majorArcmin: 35, minorArcmin: 30, aliases: [], names: [], paDeg: null }); // prettier-ignore
+const entry = (id: string, type: string) => ({
+  index: 0,
+  id,
+  alias: null,
+  name: null,
+  type,
+  raDeg: 13.2,
+  decDeg: 56.6,
+  mag: 7.4,
+  majorArcmin: 35,
+  minorArcmin: 30,
+  aliases: [],
+  names: [],
+  paDeg: null,
+});
 // NGC 2818 in Pyxis
 const CATALOGUE = [
   entry('NGC 281', 'en'),
@@ -10,7 +24,9 @@ const CATALOGUE = [
   { ...entry('NGC 2818', 'pn'), raDeg: 139.0, decDeg: -36.63 },
 ];
 jest.unstable_mockModule('../../workers/index.ts', () => ({
-  core: () => ({ find: async (text: string) => CATALOGUE.filter((o) => o.id.toLowerCase().startsWith(text.toLowerCase())) }), // prettier-ignore
+  core: () => ({
+    find: async (text: string) => CATALOGUE.filter((o) => o.id.toLowerCase().startsWith(text.toLowerCase())),
+  }),
   ...atHand,
 }));
 const { mountScreen, project, rig, sent } = await import('../../test/mountScreen.ts');
@@ -29,7 +45,8 @@ const begin = async (object: string, answer: object = { method: 'POST', path: /p
   };
   return { wrapper, press };
 };
-const goals = () => (sent.find((s) => s.method === 'POST')!.body as { goals: { filter: string; exposureS: number }[] }).goals; // prettier-ignore
+const goals = () =>
+  (sent.find((s) => s.method === 'POST')!.body as { goals: { filter: string; exposureS: number }[] }).goals;
 
 test('an emission nebula begins with the rig’s narrow filters, a galaxy with the broad ones', async () => {
   const has = rig().setup.systems[0]!.wheel.map((s) => s.filter);
@@ -48,7 +65,12 @@ test('an object that is not in the catalogue is named, nothing is sent, and what
   expect(document.body.textContent).toContain('“NGC 99999” is not in the catalogue');
   expect(sent.some((s) => s.method === 'POST')).toBe(false);
   document.body.innerHTML = '';
-  const refused = { code: 'invalid_input', title: 'no', status: 400, issues: [{ path: 'name', message: 'stands already' }] }; // prettier-ignore
+  const refused = {
+    code: 'invalid_input',
+    title: 'no',
+    status: 400,
+    issues: [{ path: 'name', message: 'stands already' }],
+  };
   await (await begin('NGC 281', { method: 'POST', path: /projects/, status: 400, body: refused })).press();
   expect(document.body.textContent).toContain('name: stands already');
 });
@@ -57,7 +79,9 @@ test('what never rises at the rig’s place is said before it is started, with h
   const { wrapper } = await begin('NGC 2818');
   for (let i = 0; i < 4; i++) await flushPromises();
   // at 47° N an object at −36.6° stands 6° high at best
-  expect(said()).toMatch(/At Tannery Yard: Never an hour above its limit in the dark.*Never above 30° here: 6(\.\d)?° at best/); // prettier-ignore
+  expect(said()).toMatch(
+    /At Tannery Yard: Never an hour above its limit in the dark.*Never above 30° here: 6(\.\d)?° at best/,
+  );
   expect(document.querySelector('.ant-modal-footer .ant-btn-primary')!.textContent).toBe('Start it all the same');
   wrapper.unmount();
   document.body.innerHTML = '';

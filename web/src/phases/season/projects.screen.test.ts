@@ -18,7 +18,16 @@ const goals = [
   { filter: 'Ha', exposureS: 300, quota: 40 },
   { filter: 'OIII', exposureS: 300, quota: 20 },
 ];
-const night = (more: Partial<ProjectRecord['nights'][number]>) => ({ night: '2026-11-10', panel: null, filter: 'Ha', accepted: 6, rejected: 0, exposureS: 300, counts: true, ...more }); // prettier-ignore
+const night = (more: Partial<ProjectRecord['nights'][number]>) => ({
+  night: '2026-11-10',
+  panel: null,
+  filter: 'Ha',
+  accepted: 6,
+  rejected: 0,
+  exposureS: 300,
+  counts: true,
+  ...more,
+});
 const panel = (p: ProjectRecord, options: object = {}) =>
   mountScreen(ProjectPanel, {
     props: { project: p },
@@ -47,7 +56,12 @@ describe('a project', () => {
     const rows = wrapper.findAll('[data-test="goals"] tbody tr');
     expect(rows[0]!.findAll('td').at(-2)!.text()).toBe('108');
     const panels = wrapper.findAll('[data-test="panels-done"] tbody tr');
-    expect(panels.map((r) => r.findAll('td .mono').map((c) => c.text()))).toEqual([['40/40', '0/20'], ['12/40', '0/20'], ['0/40', '0/20'], ['0/40', '3/20']]); // prettier-ignore
+    expect(panels.map((r) => r.findAll('td .mono').map((c) => c.text()))).toEqual([
+      ['40/40', '0/20'],
+      ['12/40', '0/20'],
+      ['0/40', '0/20'],
+      ['0/40', '3/20'],
+    ]);
   });
   test('counts by filter what real nights brought, and what is left of each goal', async () => {
     const { wrapper } = await panel(project({ goals, done: [12, 25] }));
@@ -56,28 +70,45 @@ describe('a project', () => {
     expect(rows.map((r) => r.findAll('td').at(-2)!.text())).toEqual(['28', '0']);
   });
   test('names frames of an exposure no goal asks for instead of losing them', async () => {
-    const nights = [night({}), night({ exposureS: 60, counts: false }), night({ night: '2026-11-11', exposureS: 60, counts: false, accepted: 4 }), night({ filter: 'OIII', exposureS: 120, counts: false, accepted: 0 })]; // prettier-ignore
+    const nights = [
+      night({}),
+      night({ exposureS: 60, counts: false }),
+      night({ night: '2026-11-11', exposureS: 60, counts: false, accepted: 4 }),
+      night({ filter: 'OIII', exposureS: 120, counts: false, accepted: 0 }),
+    ];
     const { wrapper } = await panel(project({ goals, nights }));
     expect(wrapper.find('[data-test="aside"]').text()).toContain('10 × Ha 60 s');
     expect(wrapper.find('[data-test="aside"]').text()).not.toContain('OIII');
   });
   test('makes a goal of frames no goal asks for, or another length of a filter, each at a press', async () => {
     const { wrapper } = await panel(project({ goals, nights: [night({ exposureS: 60, counts: false })] }));
-    await wrapper.findAll('button').find((b) => b.text() === 'Make it a goal')!.trigger('click'); // prettier-ignore
+    await wrapper
+      .findAll('button')
+      .find((b) => b.text() === 'Make it a goal')!
+      .trigger('click');
     expect(wrapper.find('[data-test="aside"]').text()).toContain('once this is saved');
     await pick(wrapper, 'Add a goal', 'Ha');
-    await wrapper.findAll('button').find((b) => b.text() === 'Save')!.trigger('click'); // prettier-ignore
+    await wrapper
+      .findAll('button')
+      .find((b) => b.text() === 'Save')!
+      .trigger('click');
     await flushPromises();
     const body = sent.find((s) => s.method === 'PUT')!.body as ProjectRecord;
     expect(body.goals.filter((g) => g.filter === 'Ha').map((g) => g.exposureS)).toEqual([300, 60, 6]);
   });
   test('a changed goal is sent whole, with the version it was read at', async () => {
     const { wrapper } = await panel(project({ goals }));
-    const input = wrapper.findAll('label').find((l) => l.text() === 'Goal of Ha')!.element.parentElement!.querySelector('input')!; // prettier-ignore
+    const input = wrapper
+      .findAll('label')
+      .find((l) => l.text() === 'Goal of Ha')!
+      .element.parentElement!.querySelector('input')!;
     input.value = '60';
     input.dispatchEvent(new Event('input'));
     await nextTick();
-    await wrapper.findAll('button').find((b) => b.text() === 'Save')!.trigger('click'); // prettier-ignore
+    await wrapper
+      .findAll('button')
+      .find((b) => b.text() === 'Save')!
+      .trigger('click');
     await flushPromises();
     const body = sent.find((s) => s.method === 'PUT')!.body as ProjectRecord;
     expect(body.version).toBe(1);
@@ -104,7 +135,11 @@ describe('the list of projects', () => {
   test('is of every rig, and of the chosen one when only that is asked for', async () => {
     const other = rig(undefined, 4);
     const list = [project(), project({ id: '00000000-0000-4000-8000-000000000051', object: 'M 33', rigId: other.id })];
-    const { wrapper } = await mountScreen(ProjectsView, { rigs: [rig(), other], projects: list, answers: [{ path: /\/api\//, body: [] }] }); // prettier-ignore
+    const { wrapper } = await mountScreen(ProjectsView, {
+      rigs: [rig(), other],
+      projects: list,
+      answers: [{ path: /\/api\//, body: [] }],
+    });
     await flushPromises();
     expect(wrapper.find('tbody').text()).toContain('NGC 281');
     expect(wrapper.find('tbody').text()).toContain('M 33');
@@ -114,7 +149,11 @@ describe('the list of projects', () => {
     expect(wrapper.find('tbody').text()).not.toContain('M 33');
   });
   test('a guest finds no button that begins one', async () => {
-    const { wrapper } = await mountScreen(ProjectsView, { projects: [project()], member: me({ role: 'guest' }), answers: [{ path: /\/api\//, body: [] }] }); // prettier-ignore
+    const { wrapper } = await mountScreen(ProjectsView, {
+      projects: [project()],
+      member: me({ role: 'guest' }),
+      answers: [{ path: /\/api\//, body: [] }],
+    });
     await flushPromises();
     expect(wrapper.findAll('button').some((b) => b.text() === 'Start a project')).toBe(false);
   });
