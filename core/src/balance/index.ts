@@ -1,7 +1,8 @@
 export * from './schemas.ts';
 export { assess, heaviness, balanceAssess, AssessOutput, tubeSide, shaftSide } from './assess.ts';
 export { balanceTorque, torqueAt, PierSide } from './torque.ts';
-export { balanceInfer, infer, Reading, InferInput } from './infer.ts';
+export { balanceInfer, infer, InferInput } from './infer.ts';
+export { Reading } from './pullReading.ts';
 export { balanceSolve, solve, SolveStep, type SolveOutput } from './solve.ts';
 export { FEASIBLE_NM } from './search.ts';
 export { assessInputOf, solveInputOf, variantSetup } from './ofRig.ts';

@@ -1,19 +1,10 @@
 import { z } from 'zod';
-import { define, explained, positive, quantity, within } from '../calculation/index.ts';
+import { define, explained, within } from '../calculation/index.ts';
 import { mean, weightedFit } from '../statistics/index.ts';
 import { STANDARD_GRAVITY } from './schemas.ts';
+import { Reading } from './pullReading.ts';
 import { probableSlip } from './slip.ts';
 import { judge, phrase } from '../phrases/index.ts';
-
-export const Reading = z.strictObject({
-  axis: z.enum(['dec', 'ra']),
-  attitudeDeg: quantity('deg', 'How far the tube’s front is raised above level'),
-  tubeSide: z.enum(['left', 'right']).default('left'),
-  forceTowardN: quantity('N', 'Pull at which the axis starts in the positive sense; negative when it must be held'),
-  forceBackN: quantity('N', 'Pull at which the axis starts the other way; negative when it must be held'),
-  leverMm: positive('mm', 'Distance from the axis to where the scale pulls'),
-});
-export type Reading = z.infer<typeof Reading>;
 
 export const InferInput = z.strictObject({
   readings: z.array(Reading).min(1).max(200),

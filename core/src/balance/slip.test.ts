@@ -2,7 +2,8 @@ import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
 import { parseInput } from '../calculation/index.ts';
 import { words } from '../phrases/index.ts';
-import { infer, InferInput, type Reading } from './infer.ts';
+import { infer, InferInput } from './infer.ts';
+import type { Reading } from './pullReading.ts';
 import { probableSlip } from './slip.ts';
 
 const reading = (toward: number, back: number, more: Partial<Reading> = {}): Reading => ({

@@ -1,5 +1,5 @@
 import { median } from '../statistics/index.ts';
-import type { Reading } from './infer.ts';
+import type { Reading } from './pullReading.ts';
 
 /** A pull that looks ten times too strong or too weak. */
 export interface Slip {

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import type { StarSource } from '../sky/index.ts';
+import type { StarSource } from './starSource.ts';
 
 /** One line of the working: what was put in, by which rule, and what came out. */
 export const WorkingStep = z.strictObject({

@@ -1,2 +1,3 @@
 export * from './calculation.ts';
 export * from './fields.ts';
+export type * from './starSource.ts';

@@ -3,7 +3,7 @@ import { parseInput } from '../calculation/index.ts';
 import { simulateGuiding } from '../observatory/index.ts';
 import { seeded } from '../statistics/index.ts';
 import { LogInput, readLog } from './log.ts';
-import type { LogSample } from './samples.ts';
+import type { LogSample } from './logSample.ts';
 
 /** Logs made here, by the simplest guider there is, so that the fault in them is known. */
 const RATE = 0.0075;

@@ -1,7 +1,8 @@
 import { median, quantile } from 'simple-statistics';
 import { z } from 'zod';
 import { lombScargle, MAD_TO_SIGMA, runningMedian, type Rhythm } from '../statistics/index.ts';
-import type { Axis, LogSample, Masks, Pulse } from './samples.ts';
+import type { Axis, LogSample, Pulse } from './logSample.ts';
+import type { Masks } from './samples.ts';
 import { FALSE_ALARM, lagOne, line } from './series.ts';
 import { phrase, words } from '../phrases/index.ts';
 import { PhraseSchema } from '../calculation/index.ts';

@@ -24,7 +24,8 @@ export {
   type Candidate,
   type GuideCamera,
 } from './candidates.ts';
-export { readLog, guideLog, LogInput, LogSummary, summaryOfLog, type LogOutput, type LogSample } from './log.ts';
+export { readLog, guideLog, LogInput, LogSummary, summaryOfLog, type LogOutput } from './log.ts';
+export type { LogSample } from './logSample.ts';
 export {
   guideStars,
   guideStarsOf,

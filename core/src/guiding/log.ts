@@ -3,10 +3,10 @@ import { median } from 'simple-statistics';
 import { define, explained, positive, quantity, Verdict, within, type SpokenVerdict } from '../calculation/index.ts';
 import { lombScargle } from '../statistics/index.ts';
 import { findingsOf, Finding } from './findings.ts';
-import { marked, type Axis, type LogSample } from './samples.ts';
+import type { Axis, LogSample } from './logSample.ts';
+import { marked } from './samples.ts';
 import { FALSE_ALARM, lagOne, line } from './series.ts';
 import { judge, phrase } from '../phrases/index.ts';
-export type { LogSample } from './samples.ts';
 
 /** Longest log read as one [samples, s]: three nights at a sample a second, and two days. */
 export const MOST_SAMPLES = 200_000;

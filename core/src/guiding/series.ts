@@ -1,4 +1,4 @@
-import type { Axis, LogSample } from './samples.ts';
+import type { Axis, LogSample } from './logSample.ts';
 import { mean } from '../statistics/index.ts';
 
 /** Neighbours farther apart than this many median cadences are none. */

@@ -1,6 +1,6 @@
 import { median } from 'simple-statistics';
 import { semiAmplitudes } from '../statistics/index.ts';
-import type { LogSample } from './samples.ts';
+import type { LogSample } from './logSample.ts';
 import { FALSE_ALARM, line } from './series.ts';
 
 export interface Spectrum {

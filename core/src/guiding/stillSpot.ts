@@ -1,5 +1,5 @@
 import { median } from 'simple-statistics';
-import type { Axis, LogSample } from './samples.ts';
+import type { Axis, LogSample } from './logSample.ts';
 
 /** A spot that stands still: a hot pixel does, and a star on a superb mount nearly does. What tells them apart is an answer. */
 export type Stillness = 'none' | 'lock' | 'suspect';

@@ -1,5 +1,5 @@
 import { separationDeg, type SkyPoint } from './separation.ts';
-import type { Stars } from './starTiles.ts';
+import type { Stars } from '../calculation/index.ts';
 
 /**
  * The star catalogue's source keeps the ten brightest stars of each of 12·156² equal cells, 0.141 square degrees: no more than

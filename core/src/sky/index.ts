@@ -59,10 +59,7 @@ export {
   tilesAround,
   turn,
   type Star,
-  type StarCap,
   type StarIndex,
-  type Stars,
-  type StarSource,
   type Tile,
 } from './starTiles.ts';
 export { panelAt, panelsOf, positionAngle, skyEllipse, skyPlace, type Mosaic, type Panel } from './framing.ts';
@@ -73,3 +70,4 @@ export { skyOver, type SkyOver } from './skyOver.ts';
 export { skyYear, year, YearInput, type YearNight, type YearOutput } from './year.ts';
 export { altitudesAt } from './altitudes.ts';
 export { project, type Projected } from './project.ts';
+export type { StarCap, Stars, StarSource } from '../calculation/index.ts';

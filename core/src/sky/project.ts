@@ -1,5 +1,5 @@
 import { RAD } from '../quantities/index.ts';
-import type { Stars } from './starTiles.ts';
+import type { Stars } from '../calculation/index.ts';
 
 /** Places of stars in the focal plane about a centre, only those in front of it. */
 export interface Projected {

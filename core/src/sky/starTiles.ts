@@ -1,3 +1,4 @@
+import type { Stars, StarSource } from '../calculation/index.ts';
 import { RAD } from '../quantities/index.ts';
 /**
  * The shipped star catalogue as packed tiles. The sky is cut into declination bands, each band into columns of right
@@ -19,24 +20,6 @@ export interface Star {
   decDeg: number;
   mag: number;
 }
-
-/** Stars by columns, J2000 [deg], V_T magnitudes. */
-export interface Stars {
-  raDeg: Float64Array;
-  decDeg: Float64Array;
-  mag: Float64Array;
-  length: number;
-}
-
-/** A round piece of the sky, down to a magnitude. */
-export interface StarCap {
-  raDeg: number;
-  decDeg: number;
-  radiusDeg: number;
-  faintestMag: number;
-}
-/** Where stars come from: files on the server and in the shell, fetched tiles in the browser. */
-export type StarSource = (cap: StarCap) => Stars;
 
 export interface Tile {
   band: number;

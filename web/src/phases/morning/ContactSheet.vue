@@ -6,7 +6,7 @@ import FilterTile from '../../common/FilterTile.vue';
 import { clock } from '../../common/times.ts';
 import { useClub } from '../../stores/club.ts';
 import TonePicture from '../../common/TonePicture.vue';
-import type { FrameRow } from './useLookThrough.ts';
+import type { FrameRow } from './frameRow.ts';
 
 /** A night’s frames as small pictures, each by its own sky, or all by the sky of the one looked at. */
 const props = defineProps<{

@@ -15,7 +15,7 @@ import MeanStars from './MeanStars.vue';
 import GuidedDuring from './GuidedDuring.vue';
 import TonePicture from '../../common/TonePicture.vue';
 import type { JoinedLog } from './useNightGuiding.ts';
-import type { AtHand, FrameRow } from './useLookThrough.ts';
+import type { AtHand, FrameRow } from './frameRow.ts';
 
 /** One frame to its corners: what is wrong with it and why, the field as a map, corners and edges as they are. */
 const props = defineProps<{

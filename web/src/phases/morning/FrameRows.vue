@@ -6,7 +6,7 @@ import FilterTile from '../../common/FilterTile.vue';
 import { clock } from '../../common/times.ts';
 import { useClub } from '../../stores/club.ts';
 import { useUnits } from '../../stores/units.ts';
-import type { FrameRow } from './useLookThrough.ts';
+import type { FrameRow } from './frameRow.ts';
 
 /** A night’s frames as rows, in the order they were taken. */
 const props = defineProps<{

@@ -13,7 +13,7 @@ import PickOne from '../../common/PickOne.vue';
 import { clock } from '../../common/times.ts';
 import { useClub } from '../../stores/club.ts';
 import { useUnits } from '../../stores/units.ts';
-import type { FrameRow } from './useLookThrough.ts';
+import type { FrameRow } from './frameRow.ts';
 
 /** How the frames of a night went: any of their measures against time, altitude or temperature. A point is a frame. */
 const props = defineProps<{

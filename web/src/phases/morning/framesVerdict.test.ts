@@ -3,7 +3,7 @@ import type { FrameFinding } from '@keen/core/frames';
 import { toneOf } from '@keen/core/frames';
 import { framesVerdict } from './framesVerdict.ts';
 import { brightnessOf } from '../../common/tones.ts';
-import type { FrameRow } from './useLookThrough.ts';
+import type { FrameRow } from './frameRow.ts';
 
 const row = (more: object = {}): FrameRow =>
   ({

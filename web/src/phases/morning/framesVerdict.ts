@@ -1,7 +1,7 @@
 import type { SpokenVerdict } from '@keen/core';
 import { shownInMost, toMend, type FrameFinding } from '@keen/core/frames';
 import { judge, phrase } from '@keen/core/phrases';
-import type { FrameRow } from './useLookThrough.ts';
+import type { FrameRow } from './frameRow.ts';
 
 /** What a night’s frames come to: how many count, what most of them show, what is better refused. */
 export function framesVerdict(rows: readonly FrameRow[], findingsOf: (r: FrameRow) => FrameFinding[]): SpokenVerdict {

@@ -3,7 +3,7 @@ import { words } from '@keen/core/phrases';
 import { computed, ref, type ComputedRef, type Ref, type ShallowRef } from 'vue';
 import { call } from '../../api/client.ts';
 import { problemText } from '../../common/outcome.ts';
-import type { FrameRow } from './useLookThrough.ts';
+import type { FrameRow } from './frameRow.ts';
 
 /** What is said of frames. */
 type Word = Pick<FrameRecord, 'accepted' | 'reason' | 'refusal' | 'judged'>;

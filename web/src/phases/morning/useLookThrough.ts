@@ -13,9 +13,7 @@ import {
   type FrameLimits,
   type FrameLook,
   type Judgement,
-  type ListedStar,
   type SmallPicture,
-  type SuggestedRefusal,
 } from '@keen/core/frames';
 import type { FrameKind } from '@keen/core/exchange';
 import { scaleArcsecPerPx } from '@keen/core/quantities';
@@ -27,32 +25,9 @@ import { useClub } from '../../stores/club.ts';
 import { lookAtFiles, lookAtPractice } from '../../workers/looking.ts';
 import type { LookedFile } from '../../workers/look.worker.ts';
 import { smallPictureOf } from '../../common/tones.ts';
+import type { AtHand, FrameRow } from './frameRow.ts';
 import { useJudging } from './useJudging.ts';
 
-/** A frame as it is looked through: on record, or only in this browser. */
-export interface FrameRow {
-  id: string;
-  /** Null for a file that is on no record: nothing of it counts. */
-  record: FrameRecord | null;
-  file: string;
-  filter: string;
-  exposureS: number;
-  startedAt: string | null;
-  temperatureC: number | null;
-  /** Minutes since the last usable focus run on record; null where none is known within the night. */
-  focusAgeMin: number | null;
-  place: { raDeg: number; decDeg: number } | null;
-  look: FrameLook | null;
-  accepted: boolean;
-  suggestion: SuggestedRefusal | null;
-}
-/** What only this browser holds of a frame, for as long as the screen is open. */
-export interface AtHand {
-  stars: ListedStar[];
-  pieces: SmallPicture[];
-  meanStars: SmallPicture[];
-  dust: DustSpot[];
-}
 /** What is kept of a measured frame. */
 interface Kept {
   id: string;

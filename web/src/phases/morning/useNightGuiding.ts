@@ -15,7 +15,7 @@ import { lateness } from '../../common/late.ts';
 import { problemText } from '../../common/outcome.ts';
 import { useClub } from '../../stores/club.ts';
 import { core } from '../../workers/index.ts';
-import type { FrameRow } from './useLookThrough.ts';
+import type { FrameRow } from './frameRow.ts';
 
 /** A kept log as it is joined to frames. */
 export interface JoinedLog extends TimedLog {

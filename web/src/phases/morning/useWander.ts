@@ -2,7 +2,7 @@ import { wanderOf, type StarredFrame, type Wander } from '@keen/core/frames';
 import { scaleArcsecPerPx } from '@keen/core/quantities';
 import { computed, shallowRef, watch, type ComputedRef, type Ref } from 'vue';
 import { useClub } from '../../stores/club.ts';
-import type { FrameRow } from './useLookThrough.ts';
+import type { FrameRow } from './frameRow.ts';
 
 /** Frames looked at: those of one exposure follow one another within a night. */
 const MOST = 120;
