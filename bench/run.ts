@@ -27,7 +27,7 @@ import {
 import { writeFits16 } from '@keen/core/exchange';
 import { inventedStars, measurePicture, renderCounts } from '@keen/core/frames';
 import { simulateGuiding } from '@keen/core/observatory';
-import { layNight, NightPlan, prepareLeg, usualClosing, usualOpening } from '@keen/core/sequence';
+import { scheduleNight, NightPlan, prepareLeg, usualClosing, usualOpening } from '@keen/core/sequence';
 import { ANYTHING, night as nightOf, pickTonight, scanNight, target as targetOf, type Catalogue } from '@keen/core/sky';
 import { RIGS } from '@keen/demo';
 import { healthyScene } from '../core/src/test/faultyFrames.ts';
@@ -147,9 +147,9 @@ const prepareTen = () =>
     prepareLeg(leg, { night: nightSky, target: tenTargets[i]! }, { watches: tenLegs.watches, overheads, done: [] }),
   );
 const prepared = prepareTen();
-time('a night of ten legs laid out, 180 s frames', 10, () => layNight(tenLegs, prepared, nightSky));
+time('a night of ten legs laid out, 180 s frames', 10, () => scheduleNight(tenLegs, prepared, nightSky));
 time('the same with its windows, as after every change in the plan', 50, () =>
-  layNight(tenLegs, prepareTen(), nightSky),
+  scheduleNight(tenLegs, prepareTen(), nightSky),
 );
 time('sequence.timeline, 10 h of 60 s frames', 3, () => run('sequence.timeline', night10h(60)));
 const random = seeded(7);
@@ -254,7 +254,7 @@ time(
       darkness: 'astronomical',
       stepMin: 5,
     });
-    return pickTonight(catalogue, scan, { shortSideArcmin: 60, moonlit: 0.5, skyMag: 20.5, wish: ANYTHING });
+    return pickTonight(catalogue, scan, { shortSideArcmin: 60, moonlit: 0.5, skyMag: 20.5, criteria: ANYTHING });
   },
   10,
 );
@@ -269,7 +269,7 @@ time(
       darkness: 'astronomical',
       stepMin: 5,
     });
-    const wish = {
+    const criteria = {
       kinds: ['galaxies', 'nebulae'],
       size: 'fits',
       leastHours: 2,
@@ -278,7 +278,7 @@ time(
       belowSkyMag: 3,
       light: 'line',
     } as const;
-    return pickTonight(catalogue, scan, { shortSideArcmin: 60, moonlit: 0.5, skyMag: 20.5, wish });
+    return pickTonight(catalogue, scan, { shortSideArcmin: 60, moonlit: 0.5, skyMag: 20.5, criteria });
   },
   10,
 );

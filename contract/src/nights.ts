@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { MissingDark, MissingFlat } from '@keen/core/calibration';
 import { FrameKind } from '@keen/core/exchange';
-import { FrameLook, Judgement } from '@keen/core/frames';
+import { FrameMeasures, Judgement } from '@keen/core/frames';
 import { RefusalCode } from '@keen/core/observatory';
 import { SystemKey } from '@keen/core/rig';
 import { byId, Day, Id, Instant, none, Ok, Page } from './common.ts';
@@ -67,7 +67,7 @@ export const FrameRecord = z.strictObject({
   seq: z.int(),
   measures: z.record(z.string(), z.number()),
   /** What was measured in its picture; null where nobody looked. */
-  look: FrameLook.nullable(),
+  look: FrameMeasures.nullable(),
   /** A person said whether it counts. */
   judged: z.boolean(),
 });
@@ -228,7 +228,7 @@ export const nightRoutes = {
     query: none,
     body: z.strictObject({
       looks: z
-        .array(z.strictObject({ id: Id, look: FrameLook, picture: SmallPicture.nullable() }))
+        .array(z.strictObject({ id: Id, look: FrameMeasures, picture: SmallPicture.nullable() }))
         .min(1)
         .max(MOST_LOOKS),
     }),

@@ -3,7 +3,7 @@ import { parseInput } from '@keen/core';
 import type { Request, Response, Router } from 'express';
 import type { z } from 'zod';
 import { addressOf, currentMember, demandRole, securityLog } from './access/index.ts';
-import { doneOnce } from './answered.ts';
+import { idempotent } from './idempotency.ts';
 import { Problem, type ProblemCode } from './problems.ts';
 import type { Actor, Store } from './store.ts';
 
@@ -69,7 +69,7 @@ export const serveOn = (router: Router, store: Store, checkAnswers: boolean): Se
         const key = r.toldOnce ? undefined : req.get('idempotency-key');
         const result =
           who && r.method === 'post'
-            ? await doneOnce(
+            ? await idempotent(
                 store,
                 who,
                 { key, path: req.path, body: req.body },

@@ -234,7 +234,7 @@ test('frames of a night against time, altitude, temperature or the age of the fo
   expect(points().map((p) => [p.row.id, p.y])).toEqual(rows.map((r) => [r.id, r.look.hfdPx]));
   expect((last().data.datasets.at(-1)!.data as Point[]).map((p) => p.row.id)).toEqual(['f2']);
   expect(wrapper.text()).toContain('1 of 6 frames have none');
-  const { pick } = await import('./test/hands.ts');
+  const { pick } = await import('./test/userActions.ts');
   await pick(wrapper, 'against', 'altitude');
   // by the meridian altitude of +56.6° from 47.1° north: never above 80.5°, and in November’s evening near it
   for (const p of points()) expect(p.x).toBeGreaterThan(60);

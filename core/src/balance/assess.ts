@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { define, explained, type WorkingStep, type SpokenVerdict } from '../calculation/index.ts';
-import { judge, phrase, type Phrase, type PlainPhrase } from '../phrases/index.ts';
+import { makeVerdict, phrase, type Phrase, type PlainPhrase } from '../phrases/index.ts';
 import { AssessInput, EVEN_KGMM, Moment, STANDARD_GRAVITY, type Counterweight, type Mass } from './schemas.ts';
 
 const side = (low: string, high: string) => z.enum([high, low, 'even']);
@@ -71,7 +71,7 @@ function verdictOf(moment: Moment, dec: number, ra: number, load: number | undef
     load === undefined
       ? []
       : [phrase(overload ? 'balance.overload' : 'balance.load', { loadPercent: Math.round(load * 100) })];
-  return judge(level, heaviness(moment), ...loaded);
+  return makeVerdict(level, heaviness(moment), ...loaded);
 }
 
 /** Moments, torques, heavy sides and inertia of a rig as it stands. Textbook statics. */

@@ -4,7 +4,7 @@ import { mean, weightedFit } from '../statistics/index.ts';
 import { STANDARD_GRAVITY } from './schemas.ts';
 import { Reading } from './pullReading.ts';
 import { probableSlip } from './slip.ts';
-import { judge, phrase } from '../phrases/index.ts';
+import { makeVerdict, phrase } from '../phrases/index.ts';
 
 export const InferInput = z.strictObject({
   readings: z.array(Reading).min(1).max(200),
@@ -104,14 +104,17 @@ export function infer(input: InferInput): z.input<typeof InferOutput> {
       })),
     ],
     verdict: negative
-      ? judge('bad', phrase('infer.swapped'))
+      ? makeVerdict('bad', phrase('infer.swapped'))
       : slip
-        ? judge('bad', phrase('infer.slip', { reading: slip.reading + 1, pullN: slip.forceN, likelyN: slip.likelyN }))
+        ? makeVerdict(
+            'bad',
+            phrase('infer.slip', { reading: slip.reading + 1, pullN: slip.forceN, likelyN: slip.likelyN }),
+          )
         : known.length === 0
-          ? judge('caution', phrase('infer.unsettled'))
+          ? makeVerdict('caution', phrase('infer.unsettled'))
           : stays
-            ? judge('good', phrase('infer.holds', { moments }))
-            : judge(
+            ? makeVerdict('good', phrase('infer.holds', { moments }))
+            : makeVerdict(
                 'caution',
                 phrase('infer.moves', { moments }),
                 ...(moment.y === undefined && dec.length ? [phrase('infer.upright-too')] : []),

@@ -7,7 +7,7 @@ import {
   type SpokenVerdict,
   type WorkingStep,
 } from '../calculation/index.ts';
-import { judge, phrase, words, type Phrase } from '../phrases/index.ts';
+import { makeVerdict, phrase, words, type Phrase } from '../phrases/index.ts';
 import { shaftSide, tubeSide } from './assess.ts';
 import { BalanceSearch, FEASIBLE_NM, type Arrangement, type SearchResult } from './search.ts';
 import { Moment, SolveInput, STANDARD_GRAVITY } from './schemas.ts';
@@ -196,9 +196,13 @@ function obstaclesOf(input: SolveInput, a: Arrangement, wantedX: number): Phrase
 function verdictOf(found: SearchResult, steps: SolveStep[], obstacles: Phrase[]): SpokenVerdict {
   const a = found.best;
   if (!found.feasible)
-    return judge('bad', phrase(found.capped ? 'balance.none-looked-at' : 'balance.none'), ...obstacles.slice(0, 1));
-  if (steps.length === 0) return judge('good', phrase('balance.nothing'));
-  return judge(
+    return makeVerdict(
+      'bad',
+      phrase(found.capped ? 'balance.none-looked-at' : 'balance.none'),
+      ...obstacles.slice(0, 1),
+    );
+  if (steps.length === 0) return makeVerdict('good', phrase('balance.nothing'));
+  return makeVerdict(
     'good',
     ...steps.flatMap((s) => (s.phrases ? [s.phrases] : [])),
     phrase('balance.left-over', { decNm: a.decTorqueNm, raNm: a.raTorqueNm }),

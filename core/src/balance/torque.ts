@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { define, explained, latitudeDeg, quantity, within } from '../calculation/index.ts';
-import { judge, phrase } from '../phrases/index.ts';
+import { makeVerdict, phrase } from '../phrases/index.ts';
 import { Moment, STANDARD_GRAVITY } from './schemas.ts';
 import { RAD } from '../quantities/index.ts';
 
@@ -87,7 +87,7 @@ export const balanceTorque = define({
           unit: 'N·m',
         },
       ],
-      verdict: judge(
+      verdict: makeVerdict(
         worst < 0.05 ? 'good' : worst < 0.5 ? 'caution' : 'bad',
         phrase('balance.released', { toward, raNm: Math.abs(raNm), decNm: Math.abs(decNm) }),
       ),

@@ -77,11 +77,11 @@ export interface Calculation {
   input: z.ZodType;
   output: z.ZodType;
   /** Validates, then computes. @throws InvalidInput */
-  run: (input: unknown, surroundings?: Surroundings) => unknown;
+  run: (input: unknown, context?: CalculationContext) => unknown;
 }
 
 /** What a door hands in beside the input: things too large to send with a question. The craft itself reads no files. */
-export interface Surroundings {
+export interface CalculationContext {
   /** The shipped star catalogue. */
   stars?: StarSource;
   /** The bytes of a file that a question names; left out where no path is taken. @throws InvalidInput */
@@ -139,7 +139,7 @@ export function define<const N extends string, I extends z.ZodType, O extends z.
   sources: readonly string[];
   input: I;
   output: O;
-  compute: (input: z.output<I>, surroundings: Surroundings) => z.input<O>;
+  compute: (input: z.output<I>, context: CalculationContext) => z.input<O>;
 }): Calculation & { name: N; input: I; output: O; compute: typeof c.compute } {
-  return { ...c, run: (input, surroundings = {}) => c.compute(parseInput(c.input, input), surroundings) };
+  return { ...c, run: (input, context = {}) => c.compute(parseInput(c.input, input), context) };
 }

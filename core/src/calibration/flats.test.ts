@@ -8,7 +8,7 @@ import {
   twilightFlats,
   twilightMag,
   type TwilightFilter,
-  type TwilightWish,
+  type TwilightCriteria,
 } from './index.ts';
 
 const panel = { level: 20_500, bias: 500, exposureS: 2, full: 65_535, wanted: 0.45, shortestS: 0.5 };
@@ -64,7 +64,7 @@ describe('twilight', () => {
   const site = { latitudeDeg: 47, longitudeDeg: 11, elevationM: 500, timeZone: 'Europe/Vienna' };
   const filter = (name: string, perS: number): TwilightFilter => ({ filter: name, perS, atSunDeg: -6, wanted: 18_000 });
   const filters = [filter('L', 9000), filter('R', 3000), filter('B', 2800), filter('Ha', 150)];
-  const wish: TwilightWish = {
+  const criteria: TwilightCriteria = {
     site,
     date: '2026-11-19',
     when: 'dusk',
@@ -74,7 +74,7 @@ describe('twilight', () => {
     longestS: 20,
     betweenS: 4,
   };
-  const night = nightFrame(site, wish.date);
+  const night = nightFrame(site, criteria.date);
   const sun = (ms: number) => night.sky.sunAltitudeDeg(ms);
   test('the sky darkens all the way down and stays what it is above and below', () => {
     for (let h = 0; h > -18; h -= 0.25) expect(twilightMag(h - 0.25)).toBeGreaterThan(twilightMag(h));
@@ -84,7 +84,7 @@ describe('twilight', () => {
   test.each(['dusk', 'dawn'] as const)(
     'at %s turns follow one another, narrow filters where it is bright, every exposure filling its flat',
     (when) => {
-      const turns = twilightFlats({ ...wish, when });
+      const turns = twilightFlats({ ...criteria, when });
       expect(turns.map((t) => t.filter)).toEqual(when === 'dusk' ? ['Ha', 'B', 'R', 'L'] : ['L', 'R', 'B', 'Ha']);
       for (const [i, t] of turns.entries()) {
         if (t.frames === 0) continue;
@@ -113,14 +113,14 @@ describe('twilight', () => {
     const forced = (order: TwilightFilter[]) => {
       let [sum, after] = [0, 0];
       for (const f of order) {
-        const [t] = twilightFlats({ ...wish, filters: [f], count: 400 });
+        const [t] = twilightFlats({ ...criteria, filters: [f], count: 400 });
         // frames of this filter alone that begin after the earlier ones are done
         let at = Math.max(after, t!.startMs ?? Infinity);
         let n = 0;
-        while (n < wish.count && t!.endMs !== null && at < t!.endMs) {
+        while (n < criteria.count && t!.endMs !== null && at < t!.endMs) {
           const s = f.wanted / rateAt(f, sun(at));
-          if (s > wish.longestS) break;
-          at += 1000 * (Math.max(s, wish.shortestS) + wish.betweenS);
+          if (s > criteria.longestS) break;
+          at += 1000 * (Math.max(s, criteria.shortestS) + criteria.betweenS);
           n++;
         }
         sum += n;
@@ -129,11 +129,11 @@ describe('twilight', () => {
       return sum;
     };
     const best = Math.max(...orders(filters).map(forced));
-    expect(total(twilightFlats(wish))).toBeGreaterThanOrEqual(best - 2);
+    expect(total(twilightFlats(criteria))).toBeGreaterThanOrEqual(best - 2);
   });
   test('in the south the same happens, and seasons make twilight longer or shorter', () => {
     const south = { ...site, latitudeDeg: -33, longitudeDeg: 18, timeZone: 'Africa/Johannesburg' };
-    const at = (s: typeof site, date: string) => twilightFlats({ ...wish, site: s, date });
+    const at = (s: typeof site, date: string) => twilightFlats({ ...criteria, site: s, date });
     expect(at(south, '2026-12-21').map((t) => t.filter)).toEqual(['Ha', 'B', 'R', 'L']);
     const lasts = (turns: ReturnType<typeof at>) => turns.at(-1)!.endMs! - turns[0]!.startMs!;
     // nearer the pole the Sun sinks at a flatter angle: the same flats take longer
@@ -147,13 +147,13 @@ describe('twilight', () => {
       { shortestS: 300, longestS: 1 },
       { count: 200, betweenS: 0 },
     ]) {
-      const turns = twilightFlats({ ...wish, ...more });
-      expect(turns.every((t) => t.frames <= (more.count ?? wish.count))).toBe(true);
+      const turns = twilightFlats({ ...criteria, ...more });
+      expect(turns.every((t) => t.frames <= (more.count ?? criteria.count))).toBe(true);
     }
-    expect(twilightFlats({ ...wish, filters: [] })).toEqual([]);
+    expect(twilightFlats({ ...criteria, filters: [] })).toEqual([]);
   });
   test('a white night or a day without end has none, and says so by no frames', () => {
     const north = { ...site, latitudeDeg: 78, longitudeDeg: 15, timeZone: 'UTC' };
-    expect(twilightFlats({ ...wish, site: north, date: '2026-06-21' }).map((t) => t.frames)).toEqual([0, 0, 0, 0]);
+    expect(twilightFlats({ ...criteria, site: north, date: '2026-06-21' }).map((t) => t.frames)).toEqual([0, 0, 0, 0]);
   });
 });

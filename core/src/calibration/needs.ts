@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { atLeastZero, count, define, explained, positive, quantity, type WorkingStep } from '../calculation/index.ts';
-import { judge, phrase } from '../phrases/index.ts';
+import { makeVerdict, phrase } from '../phrases/index.ts';
 
 const gain = quantity('', 'Gain as the camera counts it');
 const offset = quantity('', 'Offset as the camera counts it').optional();
@@ -187,8 +187,8 @@ export const calibrationNeeds = define({
     const kinds = [...plural(flats, 'flat'), ...plural(darks, 'dark'), ...plural(darkFlats, 'dark flat')];
     const missing = kinds.length ? phrase('calibration.missing', { kinds }) : phrase('calibration.complete');
     const verdict = found.urgent.length
-      ? judge('bad', missing, phrase('calibration.urgent', { flats: found.urgent.length }))
-      : judge(kinds.length ? 'caution' : 'good', missing);
+      ? makeVerdict('bad', missing, phrase('calibration.urgent', { flats: found.urgent.length }))
+      : makeVerdict(kinds.length ? 'caution' : 'good', missing);
     return { ...found, working, verdict };
   },
 });

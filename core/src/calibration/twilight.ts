@@ -29,7 +29,7 @@ export interface TwilightFilter {
   /** In the same units. */
   wanted: number;
 }
-export interface TwilightWish {
+export interface TwilightCriteria {
   site: Site;
   /** Local date of the evening. */
   date: string;
@@ -65,12 +65,12 @@ const STEP_MS = 5000;
  * through come first, while the sky is bright; at dawn last. Each exposure is as long as the sky asks for at its middle.
  * @returns in the order they are taken; filters for which the sky was too dark or too bright by then come with fewer frames
  */
-export function twilightFlats(wish: TwilightWish): TwilightTurn[] {
-  const night = nightFrame(wish.site, wish.date);
+export function twilightFlats(criteria: TwilightCriteria): TwilightTurn[] {
+  const night = nightFrame(criteria.site, criteria.date);
   const sun = (ms: number) => night.sky.sunAltitudeDeg(ms);
   const { down, up } = sunCrossings(night, SUN_ALTITUDE.sunset);
   const dark = sunCrossings(night, SUN_ALTITUDE.astronomical);
-  const dusk = wish.when === 'dusk';
+  const dusk = criteria.when === 'dusk';
   const none = (f: TwilightFilter): TwilightTurn => ({
     filter: f.filter,
     frames: 0,
@@ -82,25 +82,25 @@ export function twilightFlats(wish: TwilightWish): TwilightTurn[] {
   });
   // the share that fills a pixel in one second, in the same light
   const need = (f: TwilightFilter) => rateAt(f, -6) / f.wanted;
-  const order = [...wish.filters].sort((a, b) => (dusk ? need(a) - need(b) : need(b) - need(a)));
+  const order = [...criteria.filters].sort((a, b) => (dusk ? need(a) - need(b) : need(b) - need(a)));
   const [from, to] = dusk ? [down, dark.down ?? night.middle] : [dark.up ?? night.middle, up];
   if (from === null || to === null) return order.map(none);
   let at = from;
   return order.map((f) => {
     const turn = none(f);
     // at dusk exposures grow: wait until they are long enough; at dawn they shrink: until they are short enough
-    while (at < to && (dusk ? exposureAt(f, at, sun) < wish.shortestS : exposureAt(f, at, sun) > wish.longestS))
+    while (at < to && (dusk ? exposureAt(f, at, sun) < criteria.shortestS : exposureAt(f, at, sun) > criteria.longestS))
       at += STEP_MS;
-    while (turn.frames < wish.count && at < to) {
+    while (turn.frames < criteria.count && at < to) {
       const s = exposureAt(f, at, sun);
-      if (s < wish.shortestS || s > wish.longestS) break;
+      if (s < criteria.shortestS || s > criteria.longestS) break;
       turn.startMs ??= at;
       turn.firstS ??= s;
       turn.sunDeg ??= sun(at);
       turn.lastS = s;
       turn.frames++;
-      at += 1000 * (s + wish.betweenS);
-      turn.endMs = at - 1000 * wish.betweenS;
+      at += 1000 * (s + criteria.betweenS);
+      turn.endMs = at - 1000 * criteria.betweenS;
     }
     return turn;
   });

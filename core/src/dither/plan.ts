@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { atLeastZero, define, explained, InvalidInput, noRepeats, positive } from '../calculation/index.ts';
 import { scaleArcsecPerPx } from '../quantities/index.ts';
-import { judge, phrase } from '../phrases/index.ts';
+import { makeVerdict, phrase } from '../phrases/index.ts';
 
 /** Sidereal rate [″/s]. */
 const SIDEREAL_ARCSEC_PER_S = 15.041;
@@ -58,11 +58,11 @@ export function ditherPlan(i: z.infer<typeof DitherPlanInput>): z.input<typeof D
       ...perCamera.map((c) => ({ label: `In ${c.name}`, formula: 'size/scale', value: c.px, unit: 'px' })),
     ],
     verdict: weak.length
-      ? judge(
+      ? makeVerdict(
           'caution',
           phrase('dither.weak', { cameras: weak.map((c) => phrase('dither.only-in', { name: c.name, sizePx: c.px })) }),
         )
-      : judge(
+      : makeVerdict(
           'good',
           phrase('dither.good', {
             sizeArcsec: amplitudeArcsec,

@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { atLeastZero, define, explained, positive } from '../calculation/index.ts';
-import { judge, phrase } from '../phrases/index.ts';
+import { makeVerdict, phrase } from '../phrases/index.ts';
 
 /** Follower frames between two dithers that are still worked out one by one. */
 const MOST_FRAMES = 100_000;
@@ -101,7 +101,7 @@ export function sync(i: SyncInput): z.input<typeof SyncOutput> {
       { label: 'Follower', formula: 'k·e + (k − 1)·download', value: best.followerS, unit: 's' },
       { label: 'Cycle', formula: 'the longer + dither, or the last read-out', value: best.cycleS, unit: 's' },
     ],
-    verdict: judge(
+    verdict: makeVerdict(
       best.duty < 0.75 || leadDuty < 0.75 ? 'caution' : 'good',
       phrase('dither.cycle', { frames: best.frames, leadPercent: 100 * leadDuty, followerPercent: 100 * best.duty }),
       ...(first

@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { define, explained, positive } from '../calculation/index.ts';
-import { judge, phrase } from '../phrases/index.ts';
+import { makeVerdict, phrase } from '../phrases/index.ts';
 import { instrument, surfaceElectrons, surfaceMag } from './light.ts';
 
 export const IntegrationInput = z.strictObject({
@@ -44,7 +44,7 @@ export function integration(i: IntegrationInput): z.input<typeof IntegrationOutp
       },
       { label: 'Frames', formula: '⌈(wanted/one frame)²⌉', value: subs, unit: '' },
     ],
-    verdict: judge(
+    verdict: makeVerdict(
       hours > LONG_HOURS ? 'caution' : 'good',
       phrase('exposure.integration', { subs, openHours: hours, snr: i.snr }),
     ),

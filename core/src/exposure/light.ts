@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { atLeastZero, define, explained, InvalidInput, positive, within } from '../calculation/index.ts';
-import { judge, phrase } from '../phrases/index.ts';
+import { makeVerdict, phrase } from '../phrases/index.ts';
 
 /** Photons of magnitude 0 near V [s⁻¹ cm⁻² nm⁻¹]; textbook, 1000 s⁻¹ cm⁻² Å⁻¹. */
 export const PHOTONS_MAG_0 = 1.0e4;
@@ -56,7 +56,7 @@ export function skyLight(i: SkyLightInput): z.input<typeof SkyLightOutput> {
         source: 'photometric zero point, textbook',
       },
     ],
-    verdict: judge('good', phrase('exposure.sky', { perMinute: 60 * electronsPerSPx })),
+    verdict: makeVerdict('good', phrase('exposure.sky', { perMinute: 60 * electronsPerSPx })),
   };
 }
 

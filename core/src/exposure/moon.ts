@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { count, define, explained, InvalidInput, positive, within } from '../calculation/index.ts';
-import { judge, phrase } from '../phrases/index.ts';
+import { makeVerdict, phrase } from '../phrases/index.ts';
 import { instrument, surfaceElectrons } from './light.ts';
 
 /**
@@ -142,12 +142,12 @@ export function moonSeries(i: MoonInput): z.input<typeof MoonOutput> {
     ],
     verdict:
       panelsAcross * panelsDown > 1
-        ? judge(
+        ? makeVerdict(
             'caution',
             phrase('exposure.moon', said),
             phrase('exposure.moon-mosaic', { panels: panelsAcross * panelsDown }),
           )
-        : judge('good', phrase('exposure.moon', said), phrase('exposure.moon-whole')),
+        : makeVerdict('good', phrase('exposure.moon', said), phrase('exposure.moon-whole')),
   };
 }
 

@@ -22,9 +22,9 @@ const entered = rig({
   ],
 });
 const dark = { skyMagArcsec2: 21, brighteningMag: 0 };
-const wish = { noiseIncrease: 0.05, brightestMag: 11, fwhmArcsec: 3 };
+const criteria = { noiseIncrease: 0.05, brightestMag: 11, fwhmArcsec: 3 };
 const advise = (setup: Setup, filter: string, sky = dark, more = {}) =>
-  adviseFilter(filterLight(setup, filter), sky, { ...wish, ...more });
+  adviseFilter(filterLight(setup, filter), sky, { ...criteria, ...more });
 
 describe('what a rig tells of a filter', () => {
   test('nothing entered: everything is assumed, and each of it is said once', () => {

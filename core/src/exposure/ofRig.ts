@@ -77,7 +77,7 @@ export interface SkyThere {
   /** Magnitudes that the Moon takes from the dark sky there; a measured background is taken to be of a moonless night. */
   brighteningMag: number;
 }
-export interface ExposureWish {
+export interface ExposureCriteria {
   /** Noise accepted beyond what sky and dark current give. */
   noiseIncrease: number;
   /** Brightest star that must not fill its pixel. */
@@ -105,14 +105,14 @@ const peakShare = (scaleArcsecPerPx: number, fwhmArcsec: number) =>
   Math.min(1, ((4 * Math.LN2) / Math.PI) * (scaleArcsecPerPx / fwhmArcsec) ** 2);
 
 /** What one filter asks of an exposure under this sky. */
-export function adviseFilter(light: FilterLight, sky: SkyThere, wish: ExposureWish): FilterAdvice {
+export function adviseFilter(light: FilterLight, sky: SkyThere, criteria: ExposureCriteria): FilterAdvice {
   const i = light.instrument;
   const skyEPerSPx = light.measured
     ? light.measured.ePerSPx * 10 ** (0.4 * sky.brighteningMag)
     : surfaceElectrons(i, sky.skyMagArcsec2);
   const starEPerS =
     PHOTONS_MAG_0 *
-    10 ** (-0.4 * wish.brightestMag) *
+    10 ** (-0.4 * criteria.brightestMag) *
     areaCm2(i) *
     i.bandwidthNm *
     i.quantumEfficiency *
@@ -120,9 +120,9 @@ export function adviseFilter(light: FilterLight, sky: SkyThere, wish: ExposureWi
   const rates = { readNoiseE: light.readNoiseE, skyEPerSPx, darkEPerSPx: light.darkEPerSPx };
   const got = sub({
     ...rates,
-    noiseIncrease: wish.noiseIncrease,
+    noiseIncrease: criteria.noiseIncrease,
     fullWellE: light.fullWellE,
-    starEPerSPeak: starEPerS * peakShare(i.scaleArcsecPerPx, wish.fwhmArcsec),
+    starEPerSPeak: starEPerS * peakShare(i.scaleArcsecPerPx, criteria.fwhmArcsec),
   });
   return {
     filter: light.filter,

@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { atLeastZero, define, explained, positive, type WorkingStep } from '../calculation/index.ts';
-import { judge, phrase } from '../phrases/index.ts';
+import { makeVerdict, phrase } from '../phrases/index.ts';
 
 /** Exposures people set [s]; common practice, no source. */
 export const HABITUAL_S = [1, 2, 5, 10, 15, 20, 30, 60, 90, 120, 180, 240, 300, 420, 600, 900, 1200] as const;
@@ -78,10 +78,10 @@ export function sub(i: SubInput): z.input<typeof SubOutput> {
   });
   const verdict =
     clipS !== undefined && clipS < minimumS
-      ? judge('caution', phrase('exposure.clips-first', { clipS, minimumS, recommendedS, addedPercent }))
+      ? makeVerdict('caution', phrase('exposure.clips-first', { clipS, minimumS, recommendedS, addedPercent }))
       : minimumS > recommendedS && clipS === undefined
-        ? judge('caution', phrase('exposure.beyond-habit', { minimumS, recommendedS, addedPercent }))
-        : judge('good', phrase('exposure.sub', { recommendedS, addedPercent }));
+        ? makeVerdict('caution', phrase('exposure.beyond-habit', { minimumS, recommendedS, addedPercent }))
+        : makeVerdict('good', phrase('exposure.sub', { recommendedS, addedPercent }));
   return { minimumS, schools, ...(clipS === undefined ? {} : { clipS }), recommendedS, working, verdict };
 }
 

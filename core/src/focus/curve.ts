@@ -2,7 +2,7 @@ import { z } from 'zod';
 import { median } from 'simple-statistics';
 import { atLeastZero, define, explained, positive, quantity } from '../calculation/index.ts';
 import { studentFactor, weightedFit } from '../statistics/index.ts';
-import { judge, phrase, words, type PlainPhrase } from '../phrases/index.ts';
+import { makeVerdict, phrase, words, type PlainPhrase } from '../phrases/index.ts';
 
 export const CurvePoint = z.strictObject({
   position: quantity('steps', 'Focuser position'),
@@ -383,7 +383,7 @@ export function curve(input: z.infer<typeof CurveInput>): CurveOutput {
       { label: 'R²', formula: '1 − Σwr²/Σw(y − ȳ)²', value: rSquared, unit: '' },
     ],
     verdict: usable
-      ? judge(
+      ? makeVerdict(
           outliers || unequal || pattern ? 'caution' : 'good',
           phrase(outliers ? 'focus.best-set-aside' : 'focus.best', {
             positionSteps: position,
@@ -400,7 +400,7 @@ export function curve(input: z.infer<typeof CurveInput>): CurveOutput {
             : []),
           ...(pattern ? [phrase('focus.pattern-left')] : []),
         )
-      : judge('bad', phrase('focus.unusable', { faults })),
+      : makeVerdict('bad', phrase('focus.unusable', { faults })),
   };
 }
 

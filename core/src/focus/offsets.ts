@@ -3,7 +3,7 @@ import { median } from 'simple-statistics';
 import { atLeastZero, define, explained, instant, InvalidInput, positive, quantity } from '../calculation/index.ts';
 import { huberFit, mean, studentFactor } from '../statistics/index.ts';
 import type { SpokenVerdict, WorkingStep } from '../calculation/index.ts';
-import { judge, phrase } from '../phrases/index.ts';
+import { makeVerdict, phrase } from '../phrases/index.ts';
 
 export const FocusRunPoint = z.strictObject({
   filter: z.string().min(1).max(40),
@@ -344,7 +344,7 @@ function verdictOf(
   // a filter's only run is fitted exactly whatever it says: nothing could have shown that it was a bad one
   const once = Object.keys(table).filter((f) => table[f]!.runs === 1);
   const steep = zone !== undefined && slope !== undefined && Math.abs(slope) > STEEP_ZONES * zone;
-  return judge(
+  return makeVerdict(
     steep ? 'bad' : weak.length || outliers > 0 || thermometer || once.length ? 'caution' : 'good',
     ...(steep ? [phrase('focus.slope-steep', { slopeStepsPerC: slope, zones: Math.abs(slope) / zone })] : []),
     known,

@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { atLeastZero, define, explained, positive, quantity, type WorkingStep } from '../calculation/index.ts';
-import { judge, phrase } from '../phrases/index.ts';
+import { makeVerdict, phrase } from '../phrases/index.ts';
 
 export const PolicyInput = z.strictObject({
   offsets: z
@@ -70,15 +70,15 @@ export function policy(i: PolicyInput): PolicyOutput {
     { label: 'Saved', formula: '(difference of runs)·length of one', value: savedMinutes, unit: 'min' },
   ];
   const verdict = ownRun.length
-    ? judge(
+    ? makeVerdict(
         'caution',
         phrase('focus.policy-own-run', { filters: ownRun, n: ownRun.length, savedMin: Math.max(0, savedMinutes) }),
       )
     : savedMinutes > 0
       ? everyMinutes === null
-        ? judge('good', phrase('focus.policy-saves-steady', { savedMin: savedMinutes }))
-        : judge('good', phrase('focus.policy-saves', { savedMin: savedMinutes, everyMin: everyMinutes, runs }))
-      : judge('good', phrase('focus.policy-no-gain', { runs, everyRuns }));
+        ? makeVerdict('good', phrase('focus.policy-saves-steady', { savedMin: savedMinutes }))
+        : makeVerdict('good', phrase('focus.policy-saves', { savedMin: savedMinutes, everyMin: everyMinutes, runs }))
+      : makeVerdict('good', phrase('focus.policy-no-gain', { runs, everyRuns }));
   return { everyChange, withOffsets, savedMinutes, everyC, ownRun, working, verdict };
 }
 

@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { define, explained, positive, type WorkingStep } from '../calculation/index.ts';
-import { judge, phrase } from '../phrases/index.ts';
+import { makeVerdict, phrase } from '../phrases/index.ts';
 
 export const ZoneInput = z.strictObject({
   focalRatio: positive('', 'Focal ratio N'),
@@ -53,8 +53,8 @@ export function zone(input: ZoneInput): z.input<typeof ZoneOutput> {
     working,
     verdict:
       inSteps === undefined
-        ? judge('good', phrase('focus.zone', { halfUm: um / 2 }))
-        : judge(
+        ? makeVerdict('good', phrase('focus.zone', { halfUm: um / 2 }))
+        : makeVerdict(
             fine ? 'good' : 'caution',
             phrase(fine ? 'focus.zone-steps' : 'focus.zone-coarse', { halfUm: um / 2, halfSteps: inSteps / 2 }),
           ),

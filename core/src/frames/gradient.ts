@@ -1,4 +1,4 @@
-import type { FrameLook } from './lookThrough.ts';
+import type { FrameMeasures } from './frameMeasures.ts';
 
 export interface SkyGradient {
   /** From the dark edge of the field to the bright one [counts]. */
@@ -9,7 +9,7 @@ export interface SkyGradient {
   even: number;
 }
 /** The plane through the sky of the nine cells: a lamp, the Moon or the town’s side; what is left over is no gradient. */
-export function skyGradient(look: Pick<FrameLook, 'grid'>): SkyGradient {
+export function skyGradient(look: Pick<FrameMeasures, 'grid'>): SkyGradient {
   const mean = look.grid.reduce((s, c) => s + c.background, 0) / 9;
   const along = (of: 'col' | 'row') => look.grid.reduce((s, c) => s + (c[of] - 1) * (c.background - mean), 0) / 6;
   const [right, up] = [along('col'), along('row')];

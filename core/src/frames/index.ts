@@ -30,7 +30,7 @@ export {
   type PracticeFrame,
 } from './render/practice.ts';
 export { fieldStars, inventedStars, type DrawnField } from './render/field.ts';
-export * from './lookThrough.ts';
+export * from './frameMeasures.ts';
 export { fieldOf, settleEdges, type EdgeSeen } from './edgeCause.ts';
 export { nightFindings, shownInMost, toMend, type ShownFinding } from './nightFindings.ts';
 export * from './report.ts';

@@ -1,5 +1,5 @@
 import { settleEdges } from './edgeCause.ts';
-import { standardsOf, type LookedFrame } from './lookThrough.ts';
+import { standardsOf, type LookedFrame } from './frameMeasures.ts';
 import { diagnose, type FrameFinding, type FrameFindingCode } from './measure/diagnose.ts';
 
 /** From this share of the measured frames on, a finding is the night’s and not a frame’s; common practice, no source. */

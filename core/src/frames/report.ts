@@ -2,7 +2,7 @@ import { z } from 'zod';
 import { day } from '../calculation/index.ts';
 import { phrase, words, type Phrase } from '../phrases/index.ts';
 import { median } from '../statistics/index.ts';
-import type { FrameLook } from './lookThrough.ts';
+import type { FrameMeasures } from './frameMeasures.ts';
 import { isOfMost } from './nightFindings.ts';
 import type { NightHours } from './night/nightHours.ts';
 
@@ -78,7 +78,7 @@ export interface NightFacts extends Pick<
     accepted: boolean;
     /** Why not, in a word or two; empty where nobody said. */
     because: string;
-    look: FrameLook | null;
+    look: FrameMeasures | null;
     /** Half flux diameter the run itself measured, where nobody looked at the frame [px]. */
     hfdPx?: number | null;
     findings: readonly string[];

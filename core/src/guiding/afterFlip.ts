@@ -1,5 +1,5 @@
 import type { SpokenVerdict } from '../calculation/index.ts';
-import { judge, phrase, type PlainPhrase } from '../phrases/index.ts';
+import { makeVerdict, phrase, type PlainPhrase } from '../phrases/index.ts';
 import { nearestLit } from './candidates.ts';
 import { starsIn, windowPa, type Framed, type RingStep, type TurnMode } from './framing.ts';
 import { turn } from '../sky/index.ts';
@@ -31,7 +31,7 @@ export function afterFlip(
   if (weakest)
     return {
       windowPaDeg: windowDeg,
-      verdict: judge('good', phrase('guide.flip-good', { windowDeg, starMag: weakest.mag, snr: weakest.snr })),
+      verdict: makeVerdict('good', phrase('guide.flip-good', { windowDeg, starMag: weakest.mag, snr: weakest.snr })),
       turnTo: null,
     };
   const half = ring.length / 2;
@@ -43,7 +43,7 @@ export function afterFlip(
     : phrase('guide.flip-no-angle');
   return {
     windowPaDeg: windowDeg,
-    verdict: judge('caution', phrase('guide.flip-none', { windowDeg, cures: [cure] })),
+    verdict: makeVerdict('caution', phrase('guide.flip-none', { windowDeg, cures: [cure] })),
     turnTo,
   };
 }

@@ -8,7 +8,7 @@ import {
   type SpokenVerdict,
 } from '../calculation/index.ts';
 import { scaleArcsecPerPx } from '../quantities/index.ts';
-import { judge, phrase, words, type PlainPhrase } from '../phrases/index.ts';
+import { makeVerdict, phrase, words, type PlainPhrase } from '../phrases/index.ts';
 
 const optics = z.strictObject({ focalLengthMm: positive('mm', 'Focal length'), pixelUm: positive('µm', 'Pixel size') });
 export const BudgetInput = z.strictObject({
@@ -141,12 +141,13 @@ export function budget(i: BudgetInput): BudgetOutput {
 
 function verdictOf(i: BudgetInput, trailPx: number, longest: number | null, centroid: number): SpokenVerdict {
   if (trailPx > i.allowedTrailPx)
-    return judge(
+    return makeVerdict(
       'bad',
       phrase('guide.budget-flexure', { trailPx, exposureS: i.exposureS, longestS: Math.floor(longest!) }),
     );
-  if (centroid > i.allowedTrailPx) return judge('caution', phrase('guide.budget-centring', { centringPx: centroid }));
-  return judge(
+  if (centroid > i.allowedTrailPx)
+    return makeVerdict('caution', phrase('guide.budget-centring', { centringPx: centroid }));
+  return makeVerdict(
     'good',
     i.offAxis
       ? phrase('guide.budget-off-axis', { centringPx: centroid })

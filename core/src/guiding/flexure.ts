@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { define, explained, instant, positive, quantity } from '../calculation/index.ts';
 import { mean, studentFactor } from '../statistics/index.ts';
-import { judge, phrase } from '../phrases/index.ts';
+import { makeVerdict, phrase } from '../phrases/index.ts';
 
 export const FlexureInput = z
   .strictObject({
@@ -78,8 +78,8 @@ export function flexure(i: FlexureInput): FlexureOutput {
     ],
     verdict:
       longestExposureS === null || !clear
-        ? judge('good', phrase('guide.flexure-none', { scatterPx: residualRmsPx, spanMin: span }))
-        : judge(
+        ? makeVerdict('good', phrase('guide.flexure-none', { scatterPx: residualRmsPx, spanMin: span }))
+        : makeVerdict(
             longestExposureS < 300 ? 'bad' : longestExposureS < 900 ? 'caution' : 'good',
             phrase('guide.flexure', {
               perMinuteArcsec: rateArcsecPerMin,

@@ -22,19 +22,19 @@ function starAt(angleDeg: number, mag: number, by = 0, v = view) {
   const r = v.window.centreRadiusMm + by;
   return { ...skyPlace(centre, r * Math.sin(pa), r * Math.cos(pa), v.window.focalLengthMm), mag };
 }
-const wish = { exposureS: 2, snr: 20 };
+const criteria = { exposureS: 2, snr: 20 };
 
 describe('a framing with its guide star', () => {
   const stars = starsOf([starAt(40, 10.5)]);
   test('the ring is lit about the angle of the star, and the verdict says how far to turn', () => {
-    const ring = ringOf(frame(view, wish, stars, panel(0), 0), 'camera', 0);
+    const ring = ringOf(frame(view, criteria, stars, panel(0), 0), 'camera', 0);
     expect(ring[40]!.lit).toBe(true);
     expect(ring[130]!.lit).toBe(false);
-    const off = frame(view, wish, stars, panel(52), 52);
+    const off = frame(view, criteria, stars, panel(52), 52);
     const { verdict, turnTo } = framingVerdict(off, 'camera', 52, 0, ringOf(off, 'camera', 52));
     expect(verdict.level).toBe('caution');
     expect(turnTo!.offDeg).toBeLessThan(0);
-    const turned = frame(view, wish, stars, panel(turnTo!.angleDeg), turnTo!.angleDeg);
+    const turned = frame(view, criteria, stars, panel(turnTo!.angleDeg), turnTo!.angleDeg);
     expect(starsIn(turned, 0, 0)[0]!.usable).toBe(true);
     expect(framingVerdict(turned, 'camera', turnTo!.angleDeg, 0, []).verdict.level).toBe('good');
   });
@@ -42,20 +42,20 @@ describe('a framing with its guide star', () => {
     const out = rig('astrograph');
     out.offAxis!.prism.innerEdgeMm = 22;
     const far = guideViewOf(out, sky) as OffAxisView;
-    const kept = frame(far, wish, starsOf([starAt(40, 10.5, 0, far)]), panel(10), 10);
+    const kept = frame(far, criteria, starsOf([starAt(40, 10.5, 0, far)]), panel(10), 10);
     const near = nearestAngle(ringOf(kept, 'guider', 10), 0)!;
     expect(starsIn(kept, 0, near.angleDeg)[0]!.mag).toBeCloseTo(10.5, 2);
     expect(windowPa(far, 10, near.angleDeg)).toBeCloseTo(windowPa(far, (10 + near.angleDeg) % 360, 0), 9);
     // at 9 mm the prism shades as it is bolted, and more when it comes to the corner
     expect(view.shadesNow).toBe(true);
-    expect(ringOf(frame(view, wish, stars, panel(10), 10), 'guider', 10)[30]!.barred).toBe(true);
-    expect(framingVerdict(frame(view, wish, stars, panel(10), 10), 'guider', 10, 30, []).verdict.text).toContain(
+    expect(ringOf(frame(view, criteria, stars, panel(10), 10), 'guider', 10)[30]!.barred).toBe(true);
+    expect(framingVerdict(frame(view, criteria, stars, panel(10), 10), 'guider', 10, 30, []).verdict.text).toContain(
       'light',
     );
   });
   test('a neighbour, a flood of light and a faint star each bar it, and say so', () => {
     const of = (list: { raDeg: number; decDeg: number; mag: number }[]) => {
-      const f = frame(view, wish, starsOf(list), panel(40), 40);
+      const f = frame(view, criteria, starsOf(list), panel(40), 40);
       return {
         best: starsIn(f, 0, 0)[0]!,
         text: framingVerdict(f, 'camera', 40, 0, ringOf(f, 'camera', 40)).verdict.text,
@@ -81,7 +81,7 @@ describe('a framing with its guide star', () => {
       rows: 1,
       overlap: 0.1,
     });
-    const mosaic = frame(view, wish, stars, panels, 40);
+    const mosaic = frame(view, criteria, stars, panels, 40);
     expect(framingVerdict(mosaic, 'camera', 40, 0, ringOf(mosaic, 'camera', 40)).verdict.text).toMatch(/of 2 panels/);
     expect(ringOf(mosaic, 'camera', 40).every((s) => !s.lit)).toBe(true);
   });
@@ -167,7 +167,7 @@ describe('signal', () => {
     const stars = starsOf([starAt(0, 5), starAt(0, 12, 0.8), starAt(0, 11, -0.8)]);
     const got = candidatesAt(view.window, view.offsetDeg, stars, project(stars, centre, view.window.focalLengthMm), {
       optics,
-      ...wish,
+      ...criteria,
       fullWellE: 14_600,
     });
     expect(got.map((c) => Math.round(c.mag))).toEqual([11, 12, 5]);
@@ -207,7 +207,7 @@ describe('calibrating', () => {
 
 describe('the other side of the meridian', () => {
   const at = (angleDeg: number, stars: Parameters<typeof starsOf>[0]) => {
-    const f = frame(view, wish, starsOf(stars), panel(angleDeg), angleDeg);
+    const f = frame(view, criteria, starsOf(stars), panel(angleDeg), angleDeg);
     return afterFlip(f, 'camera', angleDeg, 0, ringOf(f, 'camera', angleDeg))!;
   };
   test('one star alone is lost with the flip, and no angle has one on both sides', () => {
@@ -238,7 +238,7 @@ describe('the other side of the meridian', () => {
         (angle, list) => {
           const stars = list.map(([a, mag]) => starAt(a, mag));
           const there = (deg: number) =>
-            starsIn(frame(view, wish, starsOf(stars), panel(deg % 360), deg % 360), 0, 0).some((c) => c.usable);
+            starsIn(frame(view, criteria, starsOf(stars), panel(deg % 360), deg % 360), 0, 0).some((c) => c.usable);
           const got = at(angle, stars);
           expect(got.verdict.level).toBe(there(angle + 180) ? 'good' : 'caution');
           if (got.turnTo) expect([there(got.turnTo.angleDeg), there(got.turnTo.angleDeg + 180)]).toEqual([true, true]);
@@ -254,7 +254,7 @@ describe('the other side of the meridian', () => {
   test('a guide scope sees the same field upside down', () => {
     const scope = guideViewOf(rig('refractor'), sky)!;
     expect(scope.kind).toBe('guide-scope');
-    const f = frame(scope, wish, starsOf([{ ...centre, mag: 9 }]), panel(0), 0);
+    const f = frame(scope, criteria, starsOf([{ ...centre, mag: 9 }]), panel(0), 0);
     expect(afterFlip(f, 'camera', 0, 0, [])).toBeNull();
   });
 });

@@ -5,10 +5,10 @@ import { exposureFor, limit, saturationMag } from './limit.ts';
 import type { GuideView, OffAxisView } from './ofRig.ts';
 import { project, type Projected } from '../sky/index.ts';
 import { reachMm, turnWindow, type Ring } from './window.ts';
-import { judge, phrase, type Phrase, type PlainPhrase } from '../phrases/index.ts';
+import { makeVerdict, phrase, type Phrase, type PlainPhrase } from '../phrases/index.ts';
 
 /** How the guide camera is used: what decides which stars count. */
-export interface GuideWish {
+export interface GuideCriteria {
   exposureS: number;
   snr: number;
 }
@@ -18,7 +18,7 @@ export type TurnMode = 'camera' | 'guider';
 /** Every angle of one framing worked through once; an angle is then looked up. */
 export interface Framed {
   view: GuideView;
-  wish: GuideWish;
+  criteria: GuideCriteria;
   stars: Stars;
   /** Magnitudes between which a star guides. */
   faintestMag: number;
@@ -34,17 +34,17 @@ const STEPS = 360;
  */
 export function frame(
   view: GuideView,
-  wish: GuideWish,
+  criteria: GuideCriteria,
   stars: Stars,
   panels: readonly Panel[],
   cameraDeg: number,
 ): Framed {
-  const { limitingMag: faintestMag } = limit({ ...view.optics, ...wish });
-  const brightestMag = saturationMag(view.optics, wish.exposureS, view.fullWellE);
+  const { limitingMag: faintestMag } = limit({ ...view.optics, ...criteria });
+  const brightestMag = saturationMag(view.optics, criteria.exposureS, view.fullWellE);
   const near = blendMm(view.optics.fwhmArcsec, view.window.focalLengthMm);
   return {
     view,
-    wish,
+    criteria,
     stars,
     faintestMag,
     brightestMag,
@@ -102,8 +102,8 @@ export function starsIn(f: Framed, at: number, guiderDeg: number): Candidate[] {
   const pa = f.view.kind === 'off-axis' ? windowPa(f.view, panel.angleDeg, guiderDeg) : panel.angleDeg;
   return candidatesAt(f.view.window, pa, f.stars, placed, {
     optics: f.view.optics,
-    exposureS: f.wish.exposureS,
-    snr: f.wish.snr,
+    exposureS: f.criteria.exposureS,
+    snr: f.criteria.snr,
     fullWellE: f.view.fullWellE,
   });
 }
@@ -111,12 +111,12 @@ export function starsIn(f: Framed, at: number, guiderDeg: number): Candidate[] {
 /** Whether a single field has a star to guide on: off-axis at some angle of the camera, in a guide scope anywhere. */
 export function hasGuideStar(
   view: GuideView,
-  wish: GuideWish,
+  criteria: GuideCriteria,
   stars: Stars,
   place: { raDeg: number; decDeg: number },
 ): boolean {
   const panel: Panel = { column: 0, row: 0, ...place, angleDeg: 0, acrossMm: 0, upMm: 0 };
-  const f = frame(view, wish, stars, [panel], 0);
+  const f = frame(view, criteria, stars, [panel], 0);
   if (view.kind === 'off-axis') return ringOf(f, 'camera', 0).some((step) => step.lit);
   return starsIn(f, 0, 0).some((c) => c.usable);
 }
@@ -155,23 +155,23 @@ export function framingVerdict(
     return {
       turnTo: null,
       verdict: best
-        ? judge(
+        ? makeVerdict(
             n < 3 ? 'caution' : 'good',
-            phrase('guide.scope-stars', { n, bestMag: best.mag, snr: best.snr, exposureS: f.wish.exposureS }),
+            phrase('guide.scope-stars', { n, bestMag: best.mag, snr: best.snr, exposureS: f.criteria.exposureS }),
           )
-        : judge('bad', phrase('guide.scope-none')),
+        : makeVerdict('bad', phrase('guide.scope-none')),
     };
   }
   const barred = guiderDeg !== 0 && f.view.shadedAt[Math.round(turn(guiderDeg)) % 360]!;
   if (barred)
     return {
       turnTo: nearestAngle(ring, turn(guiderDeg)),
-      verdict: judge('bad', phrase('guide.prism-in-light', { guiderDeg })),
+      verdict: makeVerdict('bad', phrase('guide.prism-in-light', { guiderDeg })),
     };
   if (best && without === 0)
     return {
       turnTo: null,
-      verdict: judge(
+      verdict: makeVerdict(
         'good',
         several
           ? phrase('guide.panels-good', { panels: f.panels.length, cameraDeg })
@@ -179,7 +179,7 @@ export function framingVerdict(
               starMag: best.mag,
               cameraDeg,
               snr: best.snr,
-              exposureS: f.wish.exposureS,
+              exposureS: f.criteria.exposureS,
             }),
       ),
     };
@@ -188,7 +188,7 @@ export function framingVerdict(
   const near = found.flat()[0];
   const longer =
     near && !near.saturated && near.blendArcsec === null
-      ? exposureFor(f.view.optics, near.mag, f.wish.snr, f.view.fullWellE)
+      ? exposureFor(f.view.optics, near.mag, f.criteria.snr, f.view.fullWellE)
       : null;
   const cures: PlainPhrase[] = turnTo
     ? [
@@ -203,7 +203,7 @@ export function framingVerdict(
   const lack = several
     ? phrase('guide.panels-lack', { without, panels: f.panels.length, cameraDeg, cures })
     : near
-      ? lackOf(near, f.wish.snr, cures)
+      ? lackOf(near, f.criteria.snr, cures)
       : phrase('guide.no-star', { cameraDeg, cures });
-  return { turnTo, verdict: judge(turnTo ? 'caution' : 'bad', lack) };
+  return { turnTo, verdict: makeVerdict(turnTo ? 'caution' : 'bad', lack) };
 }

@@ -54,7 +54,7 @@ export {
   windowPa,
   type Framed,
   type FramingVerdict,
-  type GuideWish,
+  type GuideCriteria,
   type RingStep,
   type TurnMode,
 } from './framing.ts';

@@ -2,7 +2,7 @@ import { z } from 'zod';
 import { atLeastZero, define, explained, positive, quantity, within } from '../calculation/index.ts';
 import { areaCm2 as collecting, PHOTONS_MAG_0 } from '../exposure/index.ts';
 import { scaleArcsecPerPx } from '../quantities/index.ts';
-import { judge, phrase } from '../phrases/index.ts';
+import { makeVerdict, phrase } from '../phrases/index.ts';
 
 /** The measuring circle's radius in FWHM, and the share of a Gaussian star it holds. */
 const APERTURE = { radiusFwhm: 0.67, share: 0.71, fewestPx: 4 } as const;
@@ -141,7 +141,7 @@ export function limit(i: LimitInput): z.input<typeof LimitOutput> {
         unit: 'e⁻',
       },
     ],
-    verdict: judge(
+    verdict: makeVerdict(
       limitingMag < 9 ? 'caution' : 'good',
       phrase('guide.limit', {
         limitingMag,
@@ -227,7 +227,7 @@ export function calibration(i: CalibrationInput): z.input<typeof CalibrationOutp
       { label: 'Way', formula: 'travel·scale', value: travelArcsec, unit: '″' },
       { label: 'Pulse', formula: '1000·travel/steps·scale/(15.041·rate·cos δ)', value: pulseMs, unit: 'ms' },
     ],
-    verdict: judge(
+    verdict: makeVerdict(
       high ? 'caution' : 'good',
       phrase('guide.pulses', { pulseMs, n: i.steps, wayArcsec: travelArcsec }),
       ...(high ? [phrase('guide.pulses-high', { withinDeg: 20 })] : []),

@@ -6,7 +6,7 @@ import { findingsOf, Finding } from './findings.ts';
 import type { Axis, LogSample } from './logSample.ts';
 import { marked } from './samples.ts';
 import { FALSE_ALARM, lagOne, line } from './series.ts';
-import { judge, phrase } from '../phrases/index.ts';
+import { makeVerdict, phrase } from '../phrases/index.ts';
 
 /** Longest log read as one [samples, s]: three nights at a sample a second, and two days. */
 export const MOST_SAMPLES = 200_000;
@@ -181,8 +181,8 @@ function verdictOf(total: number, findings: z.infer<typeof Finding>[]): SpokenVe
   const first = findings[0]!;
   const quality = total < 0.5 ? 'very good' : total < 0.8 ? 'good' : total < 1 ? 'usable' : 'poor';
   if (first.code === 'calm')
-    return judge(total < 1 ? 'good' : 'caution', phrase('guide.log-calm', { rmsArcsec: total, quality }));
-  return judge(
+    return makeVerdict(total < 1 ? 'good' : 'caution', phrase('guide.log-calm', { rmsArcsec: total, quality }));
+  return makeVerdict(
     findings.some((f) => f.severity === 'bad') ? 'bad' : 'caution',
     phrase('guide.log-total', { rmsArcsec: total }),
     ...first.phrases,

@@ -1,5 +1,5 @@
 import { direction, dot, horizonAt, SkyWindow, turn, type Site } from '../sky/index.ts';
-import { judge, phrase, type Code } from '../phrases/index.ts';
+import { makeVerdict, phrase, type Code } from '../phrases/index.ts';
 import type { Verdict, VerdictLevel } from '../calculation/index.ts';
 import { RAD } from '../quantities/index.ts';
 
@@ -61,7 +61,7 @@ export function answerOf(pulseMs: number, guideRate: number, scaleArcsecPerPx: n
   const expectedPx = ((pulseMs / 1000) * 15.041 * guideRate) / scaleArcsecPerPx;
   const answer = (level: VerdictLevel, code: Code, values: Record<string, number>): Answer => ({
     expectedPx,
-    verdict: judge(level, phrase(code, values)),
+    verdict: makeVerdict(level, phrase(code, values)),
   });
   if (movedPx === null) return answer('caution', 'guide.nudge-send', { expectedPx });
   const share = Math.abs(movedPx) / expectedPx;

@@ -2,7 +2,7 @@ import { z } from 'zod';
 import { atLeastZero, define, explained, InvalidInput, positive, quantity, within } from '../calculation/index.ts';
 import { project, starsOf, turn, type Projected, type Stars, type StarSource } from '../sky/index.ts';
 import { anglesOf, inWindow, reachMm, turnWindow, type GuideWindow, type Ring } from './window.ts';
-import { judge, phrase } from '../phrases/index.ts';
+import { makeVerdict, phrase } from '../phrases/index.ts';
 
 /** Brighter stars than this are left away: they flood a guide camera. */
 export const BRIGHTEST_MAG = 2;
@@ -165,7 +165,7 @@ export function summaryOf(i: StarsInput, stars: Stars, placed: Projected, ring: 
       },
     ].map(({ source, ...step }) => (source ? { ...step, source } : step)),
     verdict: best
-      ? judge(
+      ? makeVerdict(
           coverage < SPARSE ? 'caution' : 'good',
           phrase('guide.window', {
             faintestMag: i.faintestMag,
@@ -174,7 +174,7 @@ export function summaryOf(i: StarsInput, stars: Stars, placed: Projected, ring: 
             atDeg: best.paDeg,
           }),
         )
-      : judge('bad', phrase('guide.window-none', { faintestMag: i.faintestMag })),
+      : makeVerdict('bad', phrase('guide.window-none', { faintestMag: i.faintestMag })),
   };
 }
 
@@ -188,5 +188,5 @@ export const guideStars = define({
   ],
   input: StarsInput,
   output: StarsOutput,
-  compute: (input, surroundings) => guideStarsOf(input, surroundings.stars),
+  compute: (input, context) => guideStarsOf(input, context.stars),
 });

@@ -2,8 +2,8 @@ import { curve } from '../focus/index.ts';
 import {
   beginTurn,
   both,
-  happened,
-  initialState,
+  applyEvent,
+  legInitialState,
   movesMount,
   outside,
   rulesOf,
@@ -108,7 +108,7 @@ class Conductor {
         hours: leg.hours ?? [[rules.startMs, rules.endMs]],
         rules,
         focusAtStart: rules.focus.atStart,
-        state: initialState(rules, openedMs, leg.waitsFor ?? null),
+        state: legInitialState(rules, openedMs, leg.waitsFor ?? null),
         judges: new FrameJudge(),
         ...turnsOf(leg.turnMin),
       };
@@ -221,7 +221,7 @@ class Conductor {
       );
       this.working = false;
       // the lead has moved the mount meanwhile
-      if (next.why === 'cloud') for (const l of this.legs) if (l.moving) happened(l.state, { what: 'shut' });
+      if (next.why === 'cloud') for (const l of this.legs) if (l.moving) applyEvent(l.state, { what: 'shut' });
       return true;
     }
     const leg = this.legs[next.place]!;
@@ -253,7 +253,7 @@ class Conductor {
   private async waitShut(because: 'cloud' | 'wind' | 'damp', end: number) {
     if (because === 'cloud') await this.waitOutCloud(end);
     else await this.waitOutAir(because, end);
-    for (const l of this.legs) if (l === this.leg || l.moving) happened(l.state, { what: 'shut' });
+    for (const l of this.legs) if (l === this.leg || l.moving) applyEvent(l.state, { what: 'shut' });
   }
 
   /** When the lead moves the mount next; infinite without one. */
@@ -348,7 +348,7 @@ class Conductor {
     if (wheel.current() !== name)
       await this.timed('filter', `${wheel.current()} to ${name}`, () => wheel.select(name), { filter: name });
     await this.focus(name);
-    happened(state, { what: 'focused', atMs: clock.now(), place });
+    applyEvent(state, { what: 'focused', atMs: clock.now(), place });
   }
 
   private async frame({ place, frame, prepared: p }: Step & { do: 'frame' }) {
@@ -361,7 +361,7 @@ class Conductor {
     if (p.flip) await this.timed('flip', 'meridian flip, centred again', () => mount.flip());
     if (p.slew) await this.centre(target);
     // said at once: should the sky shut now, nothing is flipped a second time
-    if (p.flip || p.slew) happened(state, { what: 'pointed', side: sideAt(rules, pointedMs) });
+    if (p.flip || p.slew) applyEvent(state, { what: 'pointed', side: sideAt(rules, pointedMs) });
     if (wheel.current() !== filter.name) {
       const begun = state.wheel >= 0;
       await this.timed('filter', `${wheel.current()} to ${filter.name}`, () => wheel.select(filter.name), {
@@ -390,7 +390,7 @@ class Conductor {
     );
     await this.timed('download', 'read out', () => camera.download(), named);
     const counts = this.judge(named, filter.exposureS, measure!, start);
-    happened(state, { what: 'exposed', place, prepared: p, counts });
+    applyEvent(state, { what: 'exposed', place, prepared: p, counts });
     this.lookWhere(measure!);
   }
 
@@ -413,7 +413,7 @@ class Conductor {
     // a follower rides along: pointing is the lead’s
     if (limit === null || offArcmin <= limit || this.leg.moving) return;
     this.note(`${offArcmin.toFixed(1)}′ from where it should point: centring again`);
-    happened(this.leg.state, { what: 'shut' });
+    applyEvent(this.leg.state, { what: 'shut' });
   }
 
   /** Whether the frame counts; why not, and what follows from it, is written down. */
@@ -473,7 +473,7 @@ class Conductor {
       if (!again) break;
     }
     this.refocus = false;
-    happened(this.leg.state, { what: 'focused', atMs: clock.now() });
+    applyEvent(this.leg.state, { what: 'focused', atMs: clock.now() });
   }
 
   /** One pass through the positions around a centre, kept as a focus run whatever came of it. */

@@ -1,6 +1,6 @@
 export type * from './devices.ts';
 export { DEVICES } from './devices.ts';
-export { standIns, temperatureAt, drawCloud, type HiddenWorld } from './standIns.ts';
+export { standIns, temperatureAt, drawCloud, type SimulatedTruth } from './standIns.ts';
 export { Forecast, ForecastHour, simulatedForecaster, type Forecaster } from './forecast.ts';
 export { conduct } from './conductor.ts';
 export { followerPlanOf, runPlanOf } from './runPlan.ts';
@@ -13,7 +13,7 @@ export {
   STAR_SHARE_LIMIT,
   ECCENTRICITY_LIMIT,
 } from './frameJudge.ts';
-export { hiddenWorldOf, zoneStepsOf } from './world.ts';
+export { hiddenWorldOf, zoneStepsOf } from './simulatedTruth.ts';
 export {
   simulateGuiding,
   GUIDE_FAULTS,

@@ -5,8 +5,8 @@ import { TimelineInput, Watches } from '../sequence/index.ts';
 import { conduct } from './conductor.ts';
 import { SkyByHand } from '../test/nightChecker.ts';
 import { oneLegRun } from '../test/oneLegRun.ts';
-import { standIns, type HiddenWorld } from './standIns.ts';
-import { hiddenWorldOf, zoneStepsOf } from './world.ts';
+import { standIns, type SimulatedTruth } from './standIns.ts';
+import { hiddenWorldOf, zoneStepsOf } from './simulatedTruth.ts';
 
 const setup = RIGS[0]!.setup;
 const start = '2026-11-24T18:00:00.000Z';
@@ -20,7 +20,7 @@ function play(
     order?: string;
     quota?: number;
     watches?: object;
-    world?: Partial<HiddenWorld>;
+    world?: Partial<SimulatedTruth>;
     air?: (ms: number) => object;
   } = {},
 ) {

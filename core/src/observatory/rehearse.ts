@@ -2,14 +2,14 @@ import type { Overheads } from '../sequence/index.ts';
 import { conduct } from './conductor.ts';
 import type { RunPlan, RunResult } from './run.ts';
 import { followerPlanOf } from './runPlan.ts';
-import { standIns, type HiddenWorld } from './standIns.ts';
+import { standIns, type SimulatedTruth } from './standIns.ts';
 
 /** A plan with the stand-ins it is played on, and a second camera beside it: plain data, so that a worker can have it. */
 export interface Rehearsal {
   plan: RunPlan;
-  world: HiddenWorld;
+  world: SimulatedTruth;
   overheads: Overheads;
-  beside: { of: Parameters<typeof followerPlanOf>[0]; world: HiddenWorld; overheads: Overheads } | null;
+  beside: { of: Parameters<typeof followerPlanOf>[0]; world: SimulatedTruth; overheads: Overheads } | null;
 }
 
 /** Plays a night on simulated equipment in virtual time; the second camera over what the lead did. */

@@ -3,7 +3,7 @@ import {
   twilightMs,
   type Twilight,
   type Watches,
-  type LaidNight,
+  type NightSchedule,
   type NightPlan,
   type PreparedLeg,
 } from '../sequence/index.ts';
@@ -26,7 +26,7 @@ export function followerPlanOf(
   lead: Pick<RunResult, 'events' | 'end'>,
 ): RunPlan | null {
   const begun = new Set<number>();
-  const legs = stretchesOf(lead.events).flatMap(({ place, events }) => {
+  const legs = legTurnsOf(lead.events).flatMap(({ place, events }) => {
     const beside = of.prepared[place]!.follower;
     if (!beside || !events.some((e) => e.kind === 'expose')) return [];
     const [start, end] = [events[0]!.start, events.at(-1)!.end];
@@ -64,15 +64,15 @@ export function followerPlanOf(
 }
 
 /** The lead’s time on each leg without another between; what happened around the legs belongs to none. */
-function stretchesOf(events: RunResult['events']): { place: number; events: RunResult['events'] }[] {
-  const stretches: { place: number; events: RunResult['events'] }[] = [];
+function legTurnsOf(events: RunResult['events']): { place: number; events: RunResult['events'] }[] {
+  const legTurns: { place: number; events: RunResult['events'] }[] = [];
   for (const e of events) {
     if (e.leg === undefined) continue;
-    const last = stretches.at(-1);
+    const last = legTurns.at(-1);
     if (last?.place === e.leg) last.events.push(e);
-    else stretches.push({ place: e.leg, events: [e] });
+    else legTurns.push({ place: e.leg, events: [e] });
   }
-  return stretches;
+  return legTurns;
 }
 
 /** How high the Sun may stand at most for a leg: what it chose, or what its own ends by darkness name. */
@@ -87,7 +87,7 @@ function highestSun({ darkness, from, until }: NightPlan['legs'][number]): Twili
 /** What the conductor works through: a night plan with its hours, in the plan’s order. */
 export function runPlanOf(
   plan: NightPlan,
-  laid: LaidNight,
+  schedule: NightSchedule,
   of: {
     prepared: readonly PreparedLeg[];
     targets: readonly RunLeg['target'][];
@@ -134,7 +134,7 @@ export function runPlanOf(
     closing: plan.closing.map((s) => step('dawn', s)),
     watches: plan.watches,
     ...(of.sky ? { site: of.sky.site } : {}),
-    endMs: laid.endMs,
+    endMs: schedule.endMs,
     offsets: of.offsets,
     focusReachSteps: of.focusReachSteps,
   };

@@ -1,6 +1,6 @@
 import { stillWanted, type TimelineInput } from '../sequence/index.ts';
 import type { RunFrame, RunResult } from './run.ts';
-import { judge, phrase } from '../phrases/index.ts';
+import { makeVerdict, phrase } from '../phrases/index.ts';
 
 /** Share of refused frames from which a night deserves a second look; common practice, no source. */
 const MANY_REJECTED = 0.2;
@@ -46,7 +46,7 @@ export function runSummary(
     lostS,
     openShutterS,
     follower: null,
-    verdict: judge(
+    verdict: makeVerdict(
       good === 0 ? 'bad' : rejected > MANY_REJECTED * frames.length ? 'caution' : 'good',
       phrase(cloudMin ? 'run.frames-cloud' : 'run.frames', { good, rejected, cloudMin }),
       short.length ? phrase('run.still-wanted', { perFilter: short }) : phrase('sequence.quotas-reached'),

@@ -3,7 +3,7 @@ import type { Overheads } from '../sequence/index.ts';
 import type { Observatory, PierSide } from './devices.ts';
 
 /** The truth behind the stand-ins; the run must find it out. */
-export interface HiddenWorld {
+export interface SimulatedTruth {
   seed: number;
   startMs: number;
   endMs: number;
@@ -28,7 +28,7 @@ export interface HiddenWorld {
 }
 
 /** Temperature of the tube [°C]: falls fast after dusk, then levels out (time constant a third of the night). */
-export function temperatureAt(w: HiddenWorld, ms: number): number {
+export function temperatureAt(w: SimulatedTruth, ms: number): number {
   const tau = (w.endMs - w.startMs) / 3;
   return w.startC - w.fallC * (1 - Math.exp(-(ms - w.startMs) / tau));
 }
@@ -58,7 +58,7 @@ const SILENT = 0.04;
 const KNOCKS = 0.004;
 
 /** Wind that comes and goes, and air that grows damp as it cools; invented. */
-function airWalk(random: Random, w: HiddenWorld): (ms: number) => { windMS: number; humidity: number } {
+function airWalk(random: Random, w: SimulatedTruth): (ms: number) => { windMS: number; humidity: number } {
   const [calm, gusty, first, damp] = [
     1 + 3 * random.next(),
     1 + 4 * random.next(),
@@ -85,7 +85,7 @@ const siderealDeg = (ms: number, longitudeDeg: number) =>
   280.46061837 + 360.98564736629 * (ms / 86_400_000 + 2440587.5 - 2451545) + longitudeDeg;
 
 /** Simulated equipment in virtual time: the same seed gives the same night. */
-export function standIns(world: HiddenWorld, overheads: Overheads): Observatory {
+export function standIns(world: SimulatedTruth, overheads: Overheads): Observatory {
   const random = seeded(world.seed);
   const noise = random.fork('camera');
   const bump = random.fork('tracking');

@@ -3,7 +3,7 @@ import { join } from 'node:path';
 import { describe, expect, test } from '@jest/globals';
 import {
   BOOK,
-  judge,
+  makeVerdict,
   phrase,
   readersFigure,
   say,
@@ -63,7 +63,7 @@ describe('a phrase', () => {
     expect(readersFigure(3, 'px', 'imperial')).toEqual({ value: 3, unit: 'px' });
   });
   test('a verdict carries its codes, its text is metric', () => {
-    const v = judge('caution', phrase('assumed.place', { name: 'tube', spreadMm: 20, momentKgCm: 1.4 }));
+    const v = makeVerdict('caution', phrase('assumed.place', { name: 'tube', spreadMm: 20, momentKgCm: 1.4 }));
     expect(v.text).toBe('Assumed place of the tube ±20\u202fmm: ±1.4\u202fkg·cm; measure it.');
     expect(words(v.phrases!, 'imperial')).toContain('±0.79\u202fin: ±1.22\u202fin·lb');
   });

@@ -11,7 +11,7 @@ export function phrase(code: Code, values: Record<string, PhraseValue> = {}): Ph
 }
 
 /** A verdict made of phrases: codes and values first, the metric sentence from them. */
-export const judge = (level: VerdictLevel, ...phrases: Phrase[]): SpokenVerdict => ({
+export const makeVerdict = (level: VerdictLevel, ...phrases: Phrase[]): SpokenVerdict => ({
   level,
   text: sentences(phrases),
   phrases,

@@ -2,7 +2,7 @@ import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
 import { conduct, type Observatory } from '../observatory/index.ts';
 import { oneLegRun } from '../test/oneLegRun.ts';
-import { beginning, happened, nextStep, partsOf, play, rulesOf, type EngineState, type Rules } from './engine.ts';
+import { initialState, applyEvent, nextStep, partsOf, play, rulesOf, type EngineState, type Rules } from './engine.ts';
 import { TimelineInput } from './schemas.ts';
 import { mergedSpells, timeline } from './timeline.ts';
 
@@ -95,7 +95,7 @@ const focuserOf = () => ({
 });
 function firstOf(plan: TimelineInput): string {
   const rules = rulesOf(plan);
-  const step = nextStep(rules, beginning(rules), { nowMs: rules.startMs, shutUntilMs: null, shutsAtMs: Infinity });
+  const step = nextStep(rules, initialState(rules), { nowMs: rules.startMs, shutUntilMs: null, shutsAtMs: Infinity });
   return step.do === 'frame' ? plan.filters[step.place]!.name : plan.filters[0]!.name;
 }
 
@@ -112,13 +112,13 @@ describe('one engine', () => {
         e.filter,
         e.frame,
       ];
-      const laid = timeline(plan, true).events;
+      const schedule = timeline(plan, true).events;
       const done = played.events.filter((e) => e.kind !== 'note');
       // fractions of a millisecond are summed in another order; a written time may fall on either side of one
-      expect(done.length).toBe(laid.length);
+      expect(done.length).toBe(schedule.length);
       // gathered first: a matcher for each of many thousand events takes most of the time
       const apart = done.map(shape).filter((d, i) => {
-        const l = shape(laid[i]!);
+        const l = shape(schedule[i]!);
         const near = (k: 1 | 2) => Math.abs((d[k] as number) - (l[k] as number)) <= 1;
         return d[0] !== l[0] || d[3] !== l[3] || d[4] !== l[4] || !near(1) || !near(2);
       });
@@ -207,29 +207,29 @@ describe('a step', () => {
     const step = nextStep(rules, state, open(min));
     if (step.do !== 'frame') throw new Error(step.do);
     if (step.prepared.slew || step.prepared.flip)
-      happened(state, { what: 'pointed', side: min < 60 ? 'before' : 'after' });
-    happened(state, { what: 'exposed', place: step.place, prepared: step.prepared, counts });
+      applyEvent(state, { what: 'pointed', side: min < 60 ? 'before' : 'after' });
+    applyEvent(state, { what: 'exposed', place: step.place, prepared: step.prepared, counts });
     return step;
   };
   test('before the first frame everything is done that the rest of the night leans on', () => {
     const rules = plan();
-    const step = nextStep(rules, beginning(rules), open(0));
+    const step = nextStep(rules, initialState(rules), open(0));
     expect(step).toMatchObject({ do: 'frame', place: 0, frame: 3 });
     if (step.do === 'frame')
       expect(partsOf(rules, step).map((p) => p.kind)).toEqual(['slew', 'focus', 'guide', 'expose', 'download']);
   });
   test('under cloud it waits, also past the end; after it the target is centred and guided anew', () => {
     const rules = plan();
-    const state = beginning(rules);
+    const state = initialState(rules);
     take(rules, state, 0);
     const shut = { nowMs: START + 10 * MIN, shutUntilMs: START + 500 * MIN, shutsAtMs: Infinity };
     expect(nextStep(rules, state, shut)).toEqual({ do: 'wait', untilMs: rules.endMs, why: 'cloud' });
-    happened(state, { what: 'shut' });
+    applyEvent(state, { what: 'shut' });
     expect(nextStep(rules, state, open(30))).toMatchObject({ prepared: { slew: true, guide: true } });
   });
   test('a frame that was refused is taken again under the next number, and counts for the dithers', () => {
     const rules = plan({ filters: [{ name: 'Ha', exposureS: 60, quota: 1 }], dither: { everyFrames: 2 } });
-    const state = beginning(rules);
+    const state = initialState(rules);
     expect(take(rules, state, 0, false).frame).toBe(1);
     expect(take(rules, state, 5, false)).toMatchObject({ frame: 2, prepared: { dither: false } });
     expect(take(rules, state, 10, true)).toMatchObject({ frame: 3, prepared: { dither: true } });
@@ -237,24 +237,24 @@ describe('a step', () => {
   });
   test('it waits for the meridian, then flips; without a frame before it there is nothing to flip', () => {
     const rules = plan();
-    const begun = beginning(rules);
+    const begun = initialState(rules);
     take(rules, begun, 0);
     expect(nextStep(rules, begun, open(56))).toEqual({ do: 'wait', untilMs: START + 60 * MIN, why: 'meridian' });
     expect(nextStep(rules, begun, open(60))).toMatchObject({ prepared: { flip: true, slew: false, guide: true } });
-    expect(nextStep(rules, beginning(rules), open(61))).toMatchObject({ prepared: { flip: false, slew: true } });
+    expect(nextStep(rules, initialState(rules), open(61))).toMatchObject({ prepared: { flip: false, slew: true } });
     // flipped, but the sky shut before the frame: it is centred again, not flipped a second time
-    happened(begun, { what: 'pointed', side: 'after' });
-    happened(begun, { what: 'shut' });
+    applyEvent(begun, { what: 'pointed', side: 'after' });
+    applyEvent(begun, { what: 'shut' });
     expect(nextStep(rules, begun, open(80))).toMatchObject({ prepared: { flip: false, slew: true, guide: true } });
     // another object was worked in between: pointed anew from the side that is right by then
-    const away = beginning(rules);
+    const away = initialState(rules);
     take(rules, away, 0);
-    happened(away, { what: 'elsewhere' });
+    applyEvent(away, { what: 'elsewhere' });
     expect(nextStep(rules, away, open(61))).toMatchObject({ prepared: { flip: false, slew: true } });
   });
   test('it says what it waits for, and takes a frame that ends exactly there', () => {
     const rules = plan({ flipAt: null, overheads: {}, focus: { policy: 'offsets', atStart: false } });
-    const state = beginning(rules);
+    const state = initialState(rules);
     expect(nextStep(rules, state, open(115))).toMatchObject({ do: 'frame' });
     expect(nextStep(rules, state, open(115.001))).toEqual({ do: 'wait', untilMs: rules.endMs, why: 'end' });
     const soon = { ...open(0), shutsAtMs: START + 4 * MIN };
@@ -263,9 +263,9 @@ describe('a step', () => {
   });
   test('wide frames ask for focus whatever the rule says', () => {
     const rules = plan();
-    const state = beginning(rules);
+    const state = initialState(rules);
     take(rules, state, 0);
-    happened(state, { what: 'focused', atMs: START });
+    applyEvent(state, { what: 'focused', atMs: START });
     expect(nextStep(rules, state, open(6))).toMatchObject({ prepared: { focus: false } });
     expect(nextStep(rules, state, { ...open(6), focusNow: true })).toMatchObject({ prepared: { focus: true } });
   });

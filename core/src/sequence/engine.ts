@@ -120,7 +120,7 @@ const takesMs = (o: Overheads): Rules['takesMs'] => ({
 });
 
 /** Before anything was done. */
-export const beginning = (r: Rules): EngineState => ({
+export const initialState = (r: Rules): EngineState => ({
   taken: r.filters.map(() => 0),
   shot: r.filters.map(() => 0),
   last: -1,
@@ -261,7 +261,7 @@ export type Happening =
   | { what: 'exposed'; place: number; prepared: Preparation; counts: boolean };
 
 /** Brings the state up to date, in place: a night has many thousand of these. */
-export function happened(state: EngineState, h: Happening): void {
+export function applyEvent(state: EngineState, h: Happening): void {
   switch (h.what) {
     case 'shut':
       state.needsSlew = true;
@@ -311,19 +311,19 @@ export function takeStep(
   const t = rules.takesMs;
   if (step.do === 'focus') {
     const atMs = nowMs + (prepared.filter ? t.filter : 0) + t.focus;
-    happened(state, { what: 'focused', atMs, place });
+    applyEvent(state, { what: 'focused', atMs, place });
     return atMs;
   }
   if (prepared.focus) {
     // everything up to the end of the focus run
     const before =
       nowMs + (prepared.flip ? t.flip : 0) + (prepared.slew ? t.slew : 0) + (prepared.filter ? t.filter : 0);
-    happened(state, { what: 'focused', atMs: before + t.focus });
+    applyEvent(state, { what: 'focused', atMs: before + t.focus });
   }
   const endMs = endOf(rules, prepared, place, nowMs);
   if (movesMount(prepared)) state.companion?.stands(endMs - 1000 * rules.filters[place]!.exposureS - t.download);
-  if (prepared.slew || prepared.flip) happened(state, { what: 'pointed', side: sideAt(rules, nowMs) });
-  happened(state, { what: 'exposed', place, prepared, counts: true });
+  if (prepared.slew || prepared.flip) applyEvent(state, { what: 'pointed', side: sideAt(rules, nowMs) });
+  applyEvent(state, { what: 'exposed', place, prepared, counts: true });
   return endMs;
 }
 
@@ -351,7 +351,7 @@ export function play(
   rules: Rules,
   shut: readonly (readonly [number, number])[],
   listener?: Listener,
-  state: EngineState = beginning(rules),
+  state: EngineState = initialState(rules),
   mayFill = false,
 ): EngineState {
   const conditions: Conditions = { nowMs: rules.startMs, shutUntilMs: null, shutsAtMs: Infinity, mayFill };
@@ -370,7 +370,7 @@ export function play(
       now = step.untilMs;
       if (inside) {
         spell++;
-        happened(state, { what: 'shut' });
+        applyEvent(state, { what: 'shut' });
       }
       continue;
     }

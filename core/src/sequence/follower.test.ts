@@ -1,6 +1,6 @@
 import { describe, expect, test } from '@jest/globals';
 import { parseInput } from '../calculation/index.ts';
-import { beginning, play, rulesOf } from './engine.ts';
+import { initialState, play, rulesOf } from './engine.ts';
 import { companionOf, fittingExposure, followingOverheads, followLead, movingSpells } from './follower.ts';
 import { TimelineInput } from './schemas.ts';
 import { recorder, summarise, timeline, type Span } from './timeline.ts';
@@ -110,7 +110,7 @@ describe('a lead that waits for its second camera', () => {
     const rules = rulesOf(leadInput);
     const events: Span[] = [];
     const state = play(rules, [], recorder(rules, events), {
-      ...beginning(rules),
+      ...initialState(rules),
       companion: companionOf(input, rules),
     });
     const waiting = summarise(leadInput, events, state, rules.endMs - rules.startMs);

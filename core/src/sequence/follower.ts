@@ -1,6 +1,6 @@
 import {
-  beginning,
-  happened,
+  initialState,
+  applyEvent,
   nextStep,
   partsOf,
   play,
@@ -59,7 +59,7 @@ export function followLead(input: TimelineInput, lead: Pick<TimelineOutput, 'eve
   const rules = { ...rulesOf(input), follows: true };
   const events: Span[] = [];
   const moving = movingSpells(lead.events, rules.startMs, rules.endMs);
-  const state = play(rules, moving, recorder(rules, events), beginning(rules));
+  const state = play(rules, moving, recorder(rules, events), initialState(rules));
   return summarise(input, events, state, rules.endMs - rules.startMs);
 }
 
@@ -72,7 +72,7 @@ export function followLead(input: TimelineInput, lead: Pick<TimelineOutput, 'eve
  */
 export function companionOf(input: TimelineInput, lead: { endMs: number; flipAtMs: number | null }): Companion {
   const own = { ...rulesOf(input), follows: true };
-  const state = beginning(own);
+  const state = initialState(own);
   let others: readonly Companion[] = [];
   /** What it took beside other legs for the same project is there already: it is not waited for twice. */
   const rulesNow = () => {
@@ -104,14 +104,14 @@ export function companionOf(input: TimelineInput, lead: { endMs: number; flipAtM
         const { place, prepared } = step;
         const { filter, focus } = rules.takesMs;
         const focusedMs = freeMs + (prepared.filter ? filter : 0) + focus;
-        if (step.do === 'focus') happened(state, { what: 'focused', atMs: (freeMs = focusedMs), place });
+        if (step.do === 'focus') applyEvent(state, { what: 'focused', atMs: (freeMs = focusedMs), place });
         else {
           const longMs = partsOf(rules, step).reduce((s, p) => s + p.ms, 0);
           if (!firstSinceMove && freeMs + longMs / 2 > nowMs) return nowMs;
           firstSinceMove = false;
           freeMs = Math.ceil(freeMs + longMs) + SPARE_MS;
-          if (prepared.focus) happened(state, { what: 'focused', atMs: focusedMs });
-          happened(state, { what: 'exposed', place, prepared, counts: true });
+          if (prepared.focus) applyEvent(state, { what: 'focused', atMs: focusedMs });
+          applyEvent(state, { what: 'exposed', place, prepared, counts: true });
         }
       }
       if (freeMs === Infinity) return nowMs;
@@ -130,8 +130,8 @@ export function companionOf(input: TimelineInput, lead: { endMs: number; flipAtM
 }
 
 /** How a leg of a night begins, the night being opened at a moment, with the second camera that is waited for. */
-export const initialState = (rules: Rules, openedMs: number, waitsFor: TimelineInput | null): EngineState => ({
-  ...beginning(rules),
+export const legInitialState = (rules: Rules, openedMs: number, waitsFor: TimelineInput | null): EngineState => ({
+  ...initialState(rules),
   lastFocusEnd: Math.max(rules.startMs, openedMs),
   companion: waitsFor ? companionOf(waitsFor, rules) : undefined,
 });

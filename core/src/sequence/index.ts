@@ -8,8 +8,8 @@ export {
   type Preparation,
 } from './choice.ts';
 export {
-  beginning,
-  happened,
+  initialState,
+  applyEvent,
   movesMount,
   nextStep,
   partsOf,
@@ -46,14 +46,14 @@ export {
 } from './whoseTurn.ts';
 export {
   companionOf,
-  initialState,
+  legInitialState,
   shareCompanions,
   fittingExposure,
   followLead,
   followingOverheads,
   movingSpells,
 } from './follower.ts';
-export { layNight, nightSpan, type LaidLeg, type LaidNight, type Piece } from './layNight.ts';
+export { scheduleNight, nightSpan, type LegSchedule, type NightSchedule, type Piece } from './scheduleNight.ts';
 export { planFocus, type KnownOffsets } from './planFocus.ts';
 export { planHolds, type PlanBase } from './planHolds.ts';
 export { firstGoals, splitFilters } from './firstGoals.ts';

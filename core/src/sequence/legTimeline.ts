@@ -3,7 +3,7 @@ import { phrase, type Phrase } from '../phrases/index.ts';
 import { both, joined, type Interval } from './intervals.ts';
 import { legHours, moonSpells, type LegSky } from './legHours.ts';
 import { followingOverheads } from './follower.ts';
-import { workOf, type Follower, type Leg, type LegRole, type Watches } from './nightPlan.ts';
+import { goalKey, type Follower, type Leg, type LegRole, type Watches } from './nightPlan.ts';
 import { timelineInputOf, type PlanSettings } from './plan.ts';
 import type { Overheads, TimelineInput } from './schemas.ts';
 
@@ -75,7 +75,7 @@ export function prepareLeg(
   const who = {
     id,
     projectId,
-    work: workOf(leg),
+    work: goalKey(leg),
     role,
     turnMin,
     hours,

@@ -70,7 +70,7 @@ export const Leg = z.strictObject({
 export type Leg = z.infer<typeof Leg>;
 
 /** What the frames of a leg count for: its project, or one panel of it. */
-export const workOf = (leg: Pick<Leg, 'projectId' | 'panel'>): string =>
+export const goalKey = (leg: Pick<Leg, 'projectId' | 'panel'>): string =>
   leg.panel === null ? leg.projectId : `${leg.projectId}/${leg.panel}`;
 
 export const MOST_LEGS = 20;

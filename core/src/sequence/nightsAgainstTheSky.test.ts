@@ -3,7 +3,7 @@ import fc from 'fast-check';
 import { parseInput } from '../calculation/index.ts';
 import { night as nightOf, target as targetOf, type Site } from '../sky/index.ts';
 import { SkyByHand, type CheckedLeg } from '../test/nightChecker.ts';
-import { layNight, type LaidNight } from './layNight.ts';
+import { scheduleNight, type NightSchedule } from './scheduleNight.ts';
 import { prepareLeg } from './legTimeline.ts';
 import { NightPlan, usualClosing, usualOpening } from './nightPlan.ts';
 import type { Overheads } from './schemas.ts';
@@ -83,7 +83,7 @@ const anyNight = fc
 
 interface Laid {
   plan: NightPlan;
-  laid: LaidNight;
+  schedule: NightSchedule;
   legs: CheckedLeg[];
   sky: SkyByHand;
 }
@@ -130,11 +130,11 @@ function layOut({ at, legs }: typeof anyNight extends fc.Arbitrary<infer N> ? N 
     });
     return prepareLeg(leg, { night, target }, { watches: plan.watches, overheads, done: [] });
   });
-  const laid = layNight(plan, prepared, night);
+  const schedule = scheduleNight(plan, prepared, night);
   return (
-    laid && {
+    schedule && {
       plan,
-      laid,
+      schedule,
       legs: plan.legs.map((leg, i) => ({ ...legs[i]!, leg })),
       sky: new SkyByHand({ ...at, horizon: at.wall }),
     }
@@ -148,9 +148,9 @@ const zoneNear = (longitudeDeg: number) => {
 
 /** Nothing exposes where its leg may not: a fifth of a degree, or 48 s, is the checker’s own coarseness. */
 const SLACK = 0.2;
-function misplaced({ laid, legs, sky }: Laid): string[] {
-  return laid.legs.flatMap((l, i) =>
-    (l.laid?.events ?? [])
+function misplaced({ schedule, legs, sky }: Laid): string[] {
+  return schedule.legs.flatMap((l, i) =>
+    (l.schedule?.events ?? [])
       .filter((e) => e.kind === 'expose')
       .flatMap((e) => {
         const [from, until] = [Date.parse(e.start), Date.parse(e.end)];
@@ -166,7 +166,7 @@ function misplaced({ laid, legs, sky }: Laid): string[] {
 }
 
 /** Minutes in which nobody works though a leg could have taken a whole frame, with all that can come before one. */
-function idle({ laid, legs, sky }: Laid): string[] {
+function idle({ schedule, legs, sky }: Laid): string[] {
   const prepS =
     overheads.slewCentreS +
     overheads.flipS +
@@ -174,16 +174,16 @@ function idle({ laid, legs, sky }: Laid): string[] {
     overheads.autofocusS +
     overheads.guideStartS +
     overheads.ditherS;
-  const busy = laid.legs
+  const busy = schedule.legs
     .flatMap((l) =>
-      (l.laid?.events ?? [])
+      (l.schedule?.events ?? [])
         .filter((e) => e.kind !== 'wait')
         .map((e) => [Date.parse(e.start), Date.parse(e.end)] as const),
     )
-    .concat(laid.pieces.filter((p) => p.part === 'opening').map((p) => [p.startMs, p.endMs] as const))
+    .concat(schedule.pieces.filter((p) => p.part === 'opening').map((p) => [p.startMs, p.endMs] as const))
     .sort((a, b) => a[0] - b[0]);
-  const openedMs = laid.pieces.findLast((p) => p.part === 'opening')?.endMs ?? laid.startMs;
-  const lastMs = Math.max(openedMs, ...laid.legs.flatMap((l) => l.endMs ?? []));
+  const openedMs = schedule.pieces.findLast((p) => p.part === 'opening')?.endMs ?? schedule.startMs;
+  const lastMs = Math.max(openedMs, ...schedule.legs.flatMap((l) => l.endMs ?? []));
   const gaps: [number, number][] = [];
   let now = openedMs;
   for (const [a, b] of busy) {
@@ -193,7 +193,7 @@ function idle({ laid, legs, sky }: Laid): string[] {
   }
   if (lastMs > now + MIN) gaps.push([now, lastMs]);
   const takenBefore = (i: number, filter: string, ms: number) =>
-    (laid.legs[i]!.laid?.events ?? []).filter(
+    (schedule.legs[i]!.schedule?.events ?? []).filter(
       (e) => e.kind === 'expose' && e.filter === filter && Date.parse(e.start) < ms,
     ).length;
   const found: string[] = [];
@@ -241,7 +241,7 @@ function idle({ laid, legs, sky }: Laid): string[] {
   }
   function reachesFixed(i: number, from: number, until: number): boolean {
     return legs.some(
-      (l, k) => k !== i && l.leg.role === 'fixed' && laid.legs[k]!.hours.some(([a, b]) => a < until && b > from),
+      (l, k) => k !== i && l.leg.role === 'fixed' && schedule.legs[k]!.hours.some(([a, b]) => a < until && b > from),
     );
   }
 }
@@ -250,15 +250,18 @@ function idle({ laid, legs, sky }: Laid): string[] {
 const NIGHTS = Number(process.env.KEEN_NIGHTS ?? 250);
 
 test('random nights under random skies: no frame where its leg may not, no minute idle in which one could be taken', () => {
-  let [laidOut, frames] = [0, 0];
+  let [scheduled, frames] = [0, 0];
   const wrong: string[] = [];
   fc.sample(anyNight, { numRuns: NIGHTS, seed: 8 }).forEach((n, k) => {
     const l = layOut(n);
     if (!l) return;
-    laidOut++;
-    frames += l.laid.legs.reduce((s, x) => s + Object.values(x.laid?.frames ?? {}).reduce((a, b) => a + b, 0), 0);
+    scheduled++;
+    frames += l.schedule.legs.reduce(
+      (s, x) => s + Object.values(x.schedule?.frames ?? {}).reduce((a, b) => a + b, 0),
+      0,
+    );
     wrong.push(...[...misplaced(l), ...idle(l)].slice(0, 3).map((w) => `night ${k}: ${w}`));
   });
   expect(wrong).toEqual([]);
-  expect([laidOut > NIGHTS / 2, frames > 10 * NIGHTS]).toEqual([true, true]);
+  expect([scheduled > NIGHTS / 2, frames > 10 * NIGHTS]).toEqual([true, true]);
 });

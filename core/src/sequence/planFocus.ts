@@ -1,5 +1,5 @@
 import type { SpokenVerdict } from '../calculation/index.ts';
-import { judge, phrase } from '../phrases/index.ts';
+import { makeVerdict, phrase } from '../phrases/index.ts';
 import type { PlanSettings } from './plan.ts';
 
 /** What a plan needs to know of adopted offsets. */
@@ -17,12 +17,12 @@ export interface KnownOffsets {
  */
 export function planFocus(settings: PlanSettings, known: KnownOffsets | null, train: string): SpokenVerdict | null {
   if (settings.focus.policy !== 'offsets' || settings.filters.length < 2) return null;
-  if (!known) return judge('bad', phrase('plan.no-offsets', { train }));
+  if (!known) return makeVerdict('bad', phrase('plan.no-offsets', { train }));
   const names = settings.filters.map((f) => f.name);
   const missing = names.filter((f) => !(f in known.offsets));
   if (missing.length)
-    return judge('bad', phrase('plan.offset-missing', { filters: missing, train, n: missing.length }));
+    return makeVerdict('bad', phrase('plan.offset-missing', { filters: missing, train, n: missing.length }));
   const { zoneSteps } = known;
   const weak = names.filter((f) => zoneSteps !== null && 2 * known.offsets[f]!.error > zoneSteps / 2);
-  return weak.length ? judge('caution', phrase('plan.offset-weak', { filters: weak })) : null;
+  return weak.length ? makeVerdict('caution', phrase('plan.offset-weak', { filters: weak })) : null;
 }

@@ -1,4 +1,4 @@
-import type { LaidNight } from './layNight.ts';
+import type { NightSchedule } from './scheduleNight.ts';
 
 /** One step of a night as a row: an event of a leg, a step around the legs, or a wait. */
 export interface PlanStep {
@@ -17,7 +17,7 @@ const iso = (ms: number) => new Date(Math.round(ms)).toISOString();
  * A laid-out night step by step, in the order of time, from its first minute to its last.
  * @param names what the legs are called, in their order
  */
-export function planSteps(night: LaidNight, names: readonly string[]): PlanStep[] {
+export function planSteps(night: NightSchedule, names: readonly string[]): PlanStep[] {
   return night.pieces.flatMap((piece): PlanStep[] => {
     const row = (part: PlanStep['part'], what: string): PlanStep => ({
       start: iso(piece.startMs),
@@ -36,7 +36,7 @@ export function planSteps(night: LaidNight, names: readonly string[]): PlanStep[
         ),
       ];
     if (piece.part !== 'leg') return [row(piece.part, piece.step)];
-    const events = night.legs[piece.place]!.laid?.events ?? [];
+    const events = night.legs[piece.place]!.schedule?.events ?? [];
     return events
       .filter((e) => Date.parse(e.start) >= piece.startMs - 1 && Date.parse(e.end) <= piece.endMs + 1)
       .map((e) => ({

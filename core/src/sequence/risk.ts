@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { define, explained, InvalidInput, type WorkingStep } from '../calculation/index.ts';
-import { judge, phrase } from '../phrases/index.ts';
+import { makeVerdict, phrase } from '../phrases/index.ts';
 import { seeded } from '../statistics/index.ts';
 import { ClearSpells, clearShare, drawSpells } from './clearSpells.ts';
 import { play, rulesOf, type EngineState, type Rules } from './engine.ts';
@@ -212,17 +212,17 @@ function verdictOf(input: RiskInput, perOrder: RiskOutput['perOrder'], best: Ord
     allPercent: wholePercent(of.probabilityAllFilters),
   };
   const others = input.orders.filter((o) => o !== best);
-  if (others.length === 0) return judge('good', phrase('risk.one-order', figures));
+  if (others.length === 0) return makeVerdict('good', phrase('risk.one-order', figures));
   const next = others.reduce((a, b) => (perOrder[b]!.expectedBalanced > perOrder[a]!.expectedBalanced ? b : a));
   const gap = of.expectedBalanced - perOrder[next]!.expectedBalanced;
   // the nights are the same for every order, so this overstates the error of the difference: the cautious side
   const error = Math.hypot(of.balancedError, perOrder[next]!.balancedError);
   if (gap <= CLEARLY * error && gap < 0.01) {
     const all = of.probabilityAllFilters - perOrder[next]!.probabilityAllFilters;
-    return judge('good', phrase(all > 0.01 ? 'risk.alike-but-whole' : 'risk.alike', { ...figures, other: next }));
+    return makeVerdict('good', phrase(all > 0.01 ? 'risk.alike-but-whole' : 'risk.alike', { ...figures, other: next }));
   }
   const focusMin = of.minutes.focus - perOrder[next]!.minutes.focus;
-  return judge(
+  return makeVerdict(
     of.probabilityAllFilters < 0.5 ? 'caution' : 'good',
     phrase('risk.best', { ...figures, other: next, otherPercent: 100 * perOrder[next]!.expectedBalanced }),
     ...(Math.abs(focusMin) >= 1

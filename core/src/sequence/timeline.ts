@@ -4,7 +4,7 @@ import type { SequenceState } from './choice.ts';
 import { partsOf, play, rulesOf, type Listener, type Rules } from './engine.ts';
 import { EventKind, TimelineInput, TimelineOutput, type FilterPlan, type TimelineEvent } from './schemas.ts';
 import { instantWriter } from './instants.ts';
-import { judge, phrase } from '../phrases/index.ts';
+import { makeVerdict, phrase } from '../phrases/index.ts';
 
 type Kind = z.infer<typeof EventKind>;
 
@@ -145,7 +145,7 @@ function verdictOf(
   waitS: number,
 ): SpokenVerdict {
   const total = taken.reduce((s, n) => s + n, 0);
-  if (total === 0) return judge('bad', phrase('sequence.nothing-fits'));
+  if (total === 0) return makeVerdict('bad', phrase('sequence.nothing-fits'));
   const empty = input.filters.filter((f, i) => taken[i] === 0 && (f.quota === undefined || f.quota > f.done));
   const done = input.filters.every((f, i) => f.quota !== undefined && f.done + taken[i]! >= f.quota);
   // of one filter a round is a frame, and has been said
@@ -162,7 +162,7 @@ function verdictOf(
     perFilter: input.filters.map((f, i) => `${f.name} ${taken[i]}`),
     openPercent: 100 * efficiency,
   });
-  return judge(empty.length ? 'caution' : 'good', frames, ...tail);
+  return makeVerdict(empty.length ? 'caution' : 'good', frames, ...tail);
 }
 
 export const sequenceTimeline = define({

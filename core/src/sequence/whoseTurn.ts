@@ -1,5 +1,13 @@
 import { stillWanted } from './choice.ts';
-import { happened, nextStep, wheelLeftAt, type Conditions, type EngineState, type Rules, type Step } from './engine.ts';
+import {
+  applyEvent,
+  nextStep,
+  wheelLeftAt,
+  type Conditions,
+  type EngineState,
+  type Rules,
+  type Step,
+} from './engine.ts';
 import type { Interval } from './intervals.ts';
 import type { LegRole } from './nightPlan.ts';
 
@@ -150,7 +158,7 @@ function opensWithAFrame({ hours, state }: LegInNight, rules: Rules, nowMs: numb
 /** Tells the legs who takes the next frame: the mount leaves one for another. @returns who is at work from now on */
 export function beginTurn(legs: readonly LegInNight[], at: AtWork, place: number, nowMs: number): AtWork {
   const leg = legs[place]!;
-  if (at.place !== null && at.place !== place) happened(legs[at.place]!.state, { what: 'elsewhere' });
+  if (at.place !== null && at.place !== place) applyEvent(legs[at.place]!.state, { what: 'elsewhere' });
   if (at.place === place && (leg.turnMs === null || nowMs < at.turnEndsMs)) return at;
   leg.turns++;
   return { place, turnEndsMs: leg.turnMs === null ? Infinity : nowMs + leg.turnMs };

@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { parseInput, positive, quantity, type Verdict } from '../calculation/index.ts';
-import { judge, phrase } from '../phrases/index.ts';
+import { makeVerdict, phrase } from '../phrases/index.ts';
 import { RAD } from '../quantities/index.ts';
 
 /** A second tube may be off by this share of the field it must share; common practice, no source. */
@@ -77,8 +77,8 @@ export function alignment(raw: z.input<typeof AlignmentInput>): Alignment {
     toleranceArcmin,
     moves,
     verdict: fine
-      ? judge('good', phrase('alignment.agree', { offArcmin, allowedArcmin: toleranceArcmin }))
-      : judge(
+      ? makeVerdict('good', phrase('alignment.agree', { offArcmin, allowedArcmin: toleranceArcmin }))
+      : makeVerdict(
           offArcmin > Math.min(ownField, i.mainFieldArcmin) / 2 ? 'bad' : 'caution',
           phrase('alignment.off', { offArcmin, allowedArcmin: toleranceArcmin }),
           ...moves.map((m) => phrase('alignment.turn', { way: m.way, turns: m.turns })),

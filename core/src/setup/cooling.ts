@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { instant, positive, quantity, type Verdict } from '../calculation/index.ts';
-import { judge, phrase } from '../phrases/index.ts';
+import { makeVerdict, phrase } from '../phrases/index.ts';
 
 /** How deep and how fast a cooled camera goes when nobody measured it; common values, no source. */
 export const COOLER = { deepestBelowAmbientC: 35, ratePerMinC: 2, settleMin: 5, steadyShare: 0.85 } as const;
@@ -53,7 +53,7 @@ export function cooling(i: CoolingInput): Cooling {
   const values = { setPointC: i.setPointC, yearC: yearRoundC, sharePercent: 100 * Math.max(0, share) };
   const otherC = Math.ceil((i.ambientC - COOLER.steadyShare * i.deepestBelowAmbientC) / 5) * 5;
   const verdict = !reachable
-    ? judge(
+    ? makeVerdict(
         'bad',
         phrase('cooling.out-of-reach', {
           setPointC: i.setPointC,
@@ -63,9 +63,9 @@ export function cooling(i: CoolingInput): Cooling {
         }),
       )
     : share > COOLER.steadyShare
-      ? judge('caution', phrase('cooling.strained', values))
+      ? makeVerdict('caution', phrase('cooling.strained', values))
       : i.setPointC < yearRoundC
-        ? judge('caution', phrase('cooling.tonight-only', values))
-        : judge('good', phrase('cooling.good', { ...values, waitMin: Math.ceil(minutes) }));
+        ? makeVerdict('caution', phrase('cooling.tonight-only', values))
+        : makeVerdict('good', phrase('cooling.good', { ...values, waitMin: Math.ceil(minutes) }));
   return { reachable, share, minutes, startAt, yearRoundC, verdict };
 }

@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { define, explained, within } from '../calculation/index.ts';
-import { judge, phrase } from '../phrases/index.ts';
+import { makeVerdict, phrase } from '../phrases/index.ts';
 import { RAD } from '../quantities/index.ts';
 
 const degrees = (most: number, d: string) => within('deg', 0, most, d);
@@ -70,8 +70,8 @@ export function brightness(i: BrightnessInput): z.input<typeof BrightnessOutput>
     ],
     verdict:
       moonNl === 0
-        ? judge('good', phrase('sky.moon-down', { skyMag }))
-        : judge(brighteningMag > 1 ? 'caution' : 'good', phrase('sky.moonlight', { skyMag, brighteningMag })),
+        ? makeVerdict('good', phrase('sky.moon-down', { skyMag }))
+        : makeVerdict(brighteningMag > 1 ? 'caution' : 'good', phrase('sky.moonlight', { skyMag, brighteningMag })),
   };
 }
 

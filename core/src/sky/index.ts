@@ -38,9 +38,9 @@ export {
   sizeOf,
   surfaceMagOf,
   type Kind,
-  type SizeWish,
+  type SizeCriteria,
   type Suggestion,
-  type TonightWish,
+  type TonightCriteria,
 } from './tonightPick.ts';
 export { pole, skyPole, PoleInput, type PoleOutput } from './pole.ts';
 export {

@@ -4,7 +4,7 @@ import { day, define, explained, type SpokenVerdict } from '../calculation/index
 import { angleDeg, crossing, SkyWindow, spellsAbove, unit, type Vec } from './ephemeris.ts';
 import { Site } from './site.ts';
 import { addDays, endOfLocalDay, eveningDate } from './zone.ts';
-import { judge, phrase } from '../phrases/index.ts';
+import { makeVerdict, phrase } from '../phrases/index.ts';
 
 const HOUR_MS = 3_600_000;
 
@@ -174,9 +174,9 @@ export function night(input: NightInput): NightOutput {
 }
 
 function verdictOf(dark: number, moonless: number, lit: number): SpokenVerdict {
-  if (dark === 0) return judge('bad', phrase('sky.no-astronomical-darkness'));
+  if (dark === 0) return makeVerdict('bad', phrase('sky.no-astronomical-darkness'));
   const code = moonless >= dark - 0.05 ? 'sky.dark' : moonless < 0.05 ? 'sky.dark-moon-up' : 'sky.dark-partly';
-  return judge(
+  return makeVerdict(
     moonless < 1 ? 'caution' : 'good',
     phrase(code, { darkHours: dark, moonlessHours: moonless, litPercent: 100 * lit }),
   );

@@ -3,7 +3,7 @@ import { define, explained, instant } from '../calculation/index.ts';
 import { angleDeg, SkyWindow } from './ephemeris.ts';
 import { Site } from './site.ts';
 import { zoneOffsetMs } from './zone.ts';
-import { judge, phrase } from '../phrases/index.ts';
+import { makeVerdict, phrase } from '../phrases/index.ts';
 
 /** Pole stars, ICRS at J2000, proper motion in mas a year (right ascension times cos δ). Hipparcos, from memory. */
 const STARS = {
@@ -88,7 +88,7 @@ export function pole({ site, time }: PoleInput): PoleOutput {
       },
       { label: 'Standard time', formula: 'local time without the summer hour', value: standardTime, unit: '' },
     ],
-    verdict: judge('good', phrase('sky.pole', { star: s.name, clock, clockInverted, offArcmin: distance })),
+    verdict: makeVerdict('good', phrase('sky.pole', { star: s.name, clock, clockInverted, offArcmin: distance })),
   };
 }
 

@@ -3,7 +3,7 @@ import { day, define, explained, within, type SpokenVerdict } from '../calculati
 import { angleDeg, SIDEREAL_RATE, spellsAbove, unit, type SkyWindow, type Vec } from './ephemeris.ts';
 import { darkSpell, Darkness, nightFrame, sunCrossings, SUN_ALTITUDE, type NightFrame } from './night.ts';
 import { horizonAt, Site } from './site.ts';
-import { judge, phrase } from '../phrases/index.ts';
+import { makeVerdict, phrase } from '../phrases/index.ts';
 
 const MIN_MS = 60_000;
 const DAY_MS = 86_400_000;
@@ -129,14 +129,14 @@ export function target(input: TargetInput, frame: NightFrame = nightFrame(input.
 }
 
 function verdictOf(input: TargetInput, hours: number, top: number, dark: boolean): SpokenVerdict {
-  if (!dark) return judge('bad', phrase(`sky.no-${input.darkness}-darkness`));
+  if (!dark) return makeVerdict('bad', phrase(`sky.no-${input.darkness}-darkness`));
   const limitDeg = input.minimumAltitudeDeg;
   if (hours === 0)
-    return judge(
+    return makeVerdict(
       'bad',
       top < limitDeg ? phrase('sky.too-low', { limitDeg, topDeg: top }) : phrase('sky.behind-horizon', { limitDeg }),
     );
-  return judge(hours < 2 ? 'caution' : 'good', phrase('sky.workable', { workableHours: hours, topDeg: top }));
+  return makeVerdict(hours < 2 ? 'caution' : 'good', phrase('sky.workable', { workableHours: hours, topDeg: top }));
 }
 
 export const skyTarget = define({

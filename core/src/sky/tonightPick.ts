@@ -13,18 +13,18 @@ export const KINDS = {
 export type Kind = keyof typeof KINDS;
 
 /** How large an object is against the field’s short side. */
-export type SizeWish = 'any' | 'small' | 'fits' | 'mosaic';
+export type SizeCriteria = 'any' | 'small' | 'fits' | 'mosaic';
 /** Shares of the short side at which one becomes the next: common practice, no source. */
 const SMALL_BELOW = 0.15;
 const MOSAIC_ABOVE = 1;
-export const sizeOf = (share: number): Exclude<SizeWish, 'any'> =>
+export const sizeOf = (share: number): Exclude<SizeCriteria, 'any'> =>
   share < SMALL_BELOW ? 'small' : share <= MOSAIC_ABOVE ? 'fits' : 'mosaic';
 
 /** What a person looks for tonight. Nothing asked for: what suits the field and is often photographed. */
-export interface TonightWish {
+export interface TonightCriteria {
   /** Empty: all. */
   kinds: readonly Kind[];
-  size: SizeWish;
+  size: SizeCriteria;
   leastHours: number;
   leastAltitudeDeg: number;
   leastMoonDeg: number;
@@ -33,7 +33,7 @@ export interface TonightWish {
   /** Which hours count: all, or those the Moon leaves for broadband or for narrow lines. */
   light: 'any' | 'broad' | 'line';
 }
-export const ANYTHING: TonightWish = {
+export const ANYTHING: TonightCriteria = {
   kinds: [],
   size: 'any',
   leastHours: 1,
@@ -80,29 +80,32 @@ export function surfaceMagOf(
 export function pickTonight(
   c: Catalogue,
   scan: NightScan,
-  of: { shortSideArcmin: number; moonlit: number; skyMag: number; wish: TonightWish },
+  of: { shortSideArcmin: number; moonlit: number; skyMag: number; criteria: TonightCriteria },
   limit = 40,
 ): { objects: Suggestion[]; matched: number } {
-  const { wish } = of;
-  const kinds: ReadonlySet<string> = new Set(wish.kinds.flatMap((k) => KINDS[k]));
-  const minutesOf = wish.light === 'any' ? scan.minutes : wish.light === 'broad' ? scan.broadMinutes : scan.lineMinutes;
+  const { criteria } = of;
+  const kinds: ReadonlySet<string> = new Set(criteria.kinds.flatMap((k) => KINDS[k]));
+  const minutesOf =
+    criteria.light === 'any' ? scan.minutes : criteria.light === 'broad' ? scan.broadMinutes : scan.lineMinutes;
   const found: Suggestion[] = [];
   for (let i = 0; i < c.id.length; i++) {
     const minutes = scan.minutes[i]!;
     const size = c.majorArcmin[i];
     const counted = minutesOf[i]!;
-    if (counted <= 0 || counted < 60 * wish.leastHours || !size) continue;
-    if (scan.bestAltitudeDeg[i]! < wish.leastAltitudeDeg || scan.moonSeparationDeg[i]! < wish.leastMoonDeg) continue;
+    if (counted <= 0 || counted < 60 * criteria.leastHours || !size) continue;
+    if (scan.bestAltitudeDeg[i]! < criteria.leastAltitudeDeg || scan.moonSeparationDeg[i]! < criteria.leastMoonDeg)
+      continue;
     const type = c.type[i]!;
     if (kinds.size ? !kinds.has(type) : LEFT_OUT.has(type)) continue;
     const share = size / of.shortSideArcmin;
-    if (wish.size !== 'any' && sizeOf(share) !== wish.size) continue;
+    if (criteria.size !== 'any' && sizeOf(share) !== criteria.size) continue;
     const known = c.name[i] !== null || c.id[i]!.startsWith('M ');
     // large nebulae have no magnitude worth the name: the known ones are taken as what is often photographed
     const mag = c.mag[i] ?? (known || kinds.size ? UNKNOWN_MAG : null);
     if (mag === null || (mag > FAINTEST && kinds.size === 0)) continue;
     const surfaceMag = surfaceMagOf(c.mag[i]!, size, c.minorArcmin[i]!);
-    if (wish.belowSkyMag !== null && (surfaceMag === null || surfaceMag - of.skyMag > wish.belowSkyMag)) continue;
+    if (criteria.belowSkyMag !== null && (surfaceMag === null || surfaceMag - of.skyMag > criteria.belowSkyMag))
+      continue;
     const score = scoreOf(c, i, {
       share,
       mag,
@@ -111,9 +114,9 @@ export function pickTonight(
       moon: scan.moonSeparationDeg[i]!,
       altitudeDeg: scan.bestAltitudeDeg[i]!,
       moonlit: of.moonlit,
-      sized: wish.size !== 'any',
+      sized: criteria.size !== 'any',
     });
-    if (score > (kinds.size || wish.size !== 'any' ? 0 : 0.02))
+    if (score > (kinds.size || criteria.size !== 'any' ? 0 : 0.02))
       found.push({
         ...entryAt(c, i),
         minutes,

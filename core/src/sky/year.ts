@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { day, define, explained, within, type SpokenVerdict } from '../calculation/index.ts';
-import { judge, phrase } from '../phrases/index.ts';
+import { makeVerdict, phrase } from '../phrases/index.ts';
 import { crossing, SkyWindow } from './ephemeris.ts';
 import { Darkness, moonPhaseAngleDeg, SUN_ALTITUDE } from './night.ts';
 import { horizonAt, Site } from './site.ts';
@@ -139,12 +139,12 @@ function oneNight(sky: SkyWindow, star: ReturnType<SkyWindow['apparent']>, middl
 
 function verdictOf(nights: readonly YearNight[], best: readonly string[]): SpokenVerdict {
   const able = nights.filter((x) => x.hours >= 1).length;
-  if (able === 0) return judge('bad', phrase('sky.year-never'));
+  if (able === 0) return makeVerdict('bad', phrase('sky.year-never'));
   const top = nights.find((x) => x.date === best[0]);
   const most = phrase('sky.year', { able, total: nights.length });
   return top
-    ? judge('good', most, phrase('sky.year-next', { date: top.date, moonlessHours: top.moonlessHours }))
-    : judge('caution', most, phrase('sky.year-later', { within: NEXT_NIGHTS }));
+    ? makeVerdict('good', most, phrase('sky.year-next', { date: top.date, moonlessHours: top.moonlessHours }))
+    : makeVerdict('caution', most, phrase('sky.year-later', { within: NEXT_NIGHTS }));
 }
 
 export const skyYear = define({

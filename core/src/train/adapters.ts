@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { atLeastZero, count, define, explained, noRepeats } from '../calculation/index.ts';
-import { judge, phrase } from '../phrases/index.ts';
+import { makeVerdict, phrase } from '../phrases/index.ts';
 import { mates, Thread } from './schemas.ts';
 
 export const Adapter = z.strictObject({
@@ -124,7 +124,7 @@ export function adapters(input: AdaptersInput): AdaptersOutput {
       { label: 'Chains', formula: `at most ${input.maxPieces} adapters, each once`, value: chains.length, unit: '' },
     ],
     verdict: !first
-      ? judge(
+      ? makeVerdict(
           'bad',
           phrase(cutShort ? 'train.no-chain-looked-at' : 'train.no-chain', {
             from: name(input.from),
@@ -132,8 +132,8 @@ export function adapters(input: AdaptersInput): AdaptersOutput {
           }),
         )
       : first.places.length === 0
-        ? judge('good', phrase('train.as-they-are', { from: name(input.from), to: name(input.to) }))
-        : judge(
+        ? makeVerdict('good', phrase('train.as-they-are', { from: name(input.from), to: name(input.to) }))
+        : makeVerdict(
             'good',
             phrase('train.joined', { stack: ids(first).join(' + '), lengthMm: first.lengthMm }),
             ...(cutShort ? [phrase('train.looked-at-part')] : []),

@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { define, explained, positive, type SpokenVerdict } from '../calculation/index.ts';
-import { judge, phrase } from '../phrases/index.ts';
+import { makeVerdict, phrase } from '../phrases/index.ts';
 import { countedMm } from '../rig/index.ts';
 import { pathLengthMm, pathShiftMm, PathPart, SLACK_MM, toleranceMm } from './schemas.ts';
 
@@ -70,10 +70,10 @@ function verdictOf(
   sure: boolean,
 ): SpokenVerdict {
   const values = { offMm: Math.abs(residual), toleranceMm: input.toleranceMm };
-  if (state !== 'within') return judge('bad', phrase(state === 'short' ? 'train.short' : 'train.long', values));
-  if (!sure) return judge('caution', phrase('train.unsure', values));
+  if (state !== 'within') return makeVerdict('bad', phrase(state === 'short' ? 'train.short' : 'train.long', values));
+  if (!sure) return makeVerdict('caution', phrase('train.unsure', values));
   const where = Math.abs(residual) < 0.005 ? 'train.exact' : residual < 0 ? 'train.before' : 'train.beyond';
-  return judge('good', phrase(where, values));
+  return makeVerdict('good', phrase(where, values));
 }
 
 export const trainBackfocus = define({

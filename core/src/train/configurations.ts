@@ -13,7 +13,7 @@ import { lowerBound } from '../statistics/index.ts';
 import { allStacks, flat, threadOrder, type PieceStack } from './pieceStacks.ts';
 import { glassShiftMm, pathLengthMm, pathShiftMm, PathPart, Thread, toleranceMm } from './schemas.ts';
 import { toUm } from './spacers.ts';
-import { judge, phrase, words, type Phrase, type PlainPhrase } from '../phrases/index.ts';
+import { makeVerdict, phrase, words, type Phrase, type PlainPhrase } from '../phrases/index.ts';
 
 const Faced = z.strictObject({ ...PathPart.shape, front: Thread.optional(), rear: Thread.optional() });
 
@@ -295,7 +295,7 @@ function verdictOf(
   limits: Phrase[],
 ) {
   if (!best)
-    return judge(
+    return makeVerdict(
       'bad',
       phrase(
         limits.length
@@ -320,7 +320,7 @@ function verdictOf(
       ? phrase('train.stack-for', { name, errorMm, pieces: pieces.join(' + ') })
       : phrase('train.stack-for-nothing', { name, errorMm }),
   );
-  return judge('good', ...common, ...own, ...limits);
+  return makeVerdict('good', ...common, ...own, ...limits);
 }
 
 export const trainConfigurations = define({

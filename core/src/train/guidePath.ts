@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { atLeastZero, define, explained, type SpokenVerdict } from '../calculation/index.ts';
-import { judge, phrase } from '../phrases/index.ts';
+import { makeVerdict, phrase } from '../phrases/index.ts';
 import { Glass, glassShiftMm, pathLengthMm, pathShiftMm, PathPart, SLACK_MM } from './schemas.ts';
 
 const mm = (d: string) => atLeastZero('mm', d);
@@ -78,9 +78,12 @@ const TIGHT_MM = 0.5;
 
 function verdictOf(reachable: boolean, shortfall: number, setting: number, min: number, max: number): SpokenVerdict {
   if (!reachable)
-    return judge('bad', phrase(shortfall > 0 ? 'train.guide-near' : 'train.guide-far', { offMm: Math.abs(shortfall) }));
+    return makeVerdict(
+      'bad',
+      phrase(shortfall > 0 ? 'train.guide-near' : 'train.guide-far', { offMm: Math.abs(shortfall) }),
+    );
   const tight = max - min > 2 * TIGHT_MM && (setting - min < TIGHT_MM || max - setting < TIGHT_MM);
-  return judge(
+  return makeVerdict(
     tight ? 'caution' : 'good',
     phrase(tight ? 'train.guide-tight' : 'train.guide-focus', { settingMm: setting }),
   );

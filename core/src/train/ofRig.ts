@@ -1,5 +1,5 @@
 import { parseInput, type SpokenVerdict } from '../calculation/index.ts';
-import { judge, phrase } from '../phrases/index.ts';
+import { makeVerdict, phrase } from '../phrases/index.ts';
 import type { Corrector, Face, Part, RigSetup, TrainPart, Variant } from '../rig/index.ts';
 import type { Mosaic } from '../sky/index.ts';
 import type { z } from 'zod';
@@ -60,7 +60,7 @@ export function trainDistance(
   ];
   const { level, phrases } = result.verdict;
   if (doubts.length === 0) return { result, stretch, verdict: result.verdict };
-  return { result, stretch, verdict: judge(level === 'good' ? 'caution' : level, ...phrases, ...doubts) };
+  return { result, stretch, verdict: makeVerdict(level === 'good' ? 'caution' : level, ...phrases, ...doubts) };
 }
 
 /** Place of the guider's body in the train, −1 without one. */

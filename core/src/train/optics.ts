@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { atLeastZero, define, explained, InvalidInput, positive } from '../calculation/index.ts';
-import { judge, phrase } from '../phrases/index.ts';
+import { makeVerdict, phrase } from '../phrases/index.ts';
 import { scaleArcsecPerPx } from '../quantities/index.ts';
 import { SLACK_MM } from './schemas.ts';
 
@@ -59,7 +59,7 @@ export function field(i: z.infer<typeof FieldInput>): z.input<typeof FieldOutput
             },
           ]),
     ],
-    verdict: judge(
+    verdict: makeVerdict(
       sampling === 'under' ? 'caution' : 'good',
       phrase(sampling ? `optics.field-${sampling}` : 'optics.field', {
         pixelArcsec: scale,
@@ -124,7 +124,7 @@ export function reducer(i: z.infer<typeof ReducerInput>): z.input<typeof Reducer
       { label: 'Focal length now', formula: 'factor·f', value: effective, unit: 'mm' },
       { label: 'Focus moves in by', formula: 'spacing/factor − spacing', value: inward, unit: 'mm' },
     ],
-    verdict: judge(
+    verdict: makeVerdict(
       Math.abs(change) > 0.03 ? 'caution' : 'good',
       phrase(
         Math.abs(change) <= 0.005 ? 'optics.reducer' : change > 0 ? 'optics.reducer-weaker' : 'optics.reducer-stronger',
@@ -243,7 +243,7 @@ export function focusTravel(i: z.infer<typeof FocusTravelInput>): z.input<typeof
       { label: 'Allowed', formula: 'margin … travel − margin', value: `${low} … ${high}`, unit: 'mm' },
     ],
     verdict: first
-      ? judge(
+      ? makeVerdict(
           'good',
           first.rings.length
             ? phrase('train.in-focus-rings', {
@@ -252,7 +252,7 @@ export function focusTravel(i: z.infer<typeof FocusTravelInput>): z.input<typeof
               })
             : phrase('train.in-focus', { drawtubeMm: first.drawtubeMm }),
         )
-      : judge(
+      : makeVerdict(
           'bad',
           phrase(shortfallMm > 0 ? 'train.in-missing' : 'train.out-missing', { offMm: Math.abs(shortfallMm) }),
         ),

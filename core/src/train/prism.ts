@@ -8,7 +8,7 @@ import {
   quantity,
   type SpokenVerdict,
 } from '../calculation/index.ts';
-import { judge, phrase, words, type Phrase } from '../phrases/index.ts';
+import { makeVerdict, phrase, words, type Phrase } from '../phrases/index.ts';
 import { blockedFraction, prismDistance, worstShading, type PrismPlace } from './shadow.ts';
 import { RAD } from '../quantities/index.ts';
 
@@ -186,7 +186,7 @@ function verdictOf(
 ): SpokenVerdict {
   const out = clear - i.prism.innerEdgeMm;
   if (shading > SHADED)
-    return judge(
+    return makeVerdict(
       shading > 0.3 ? 'bad' : 'caution',
       phrase(fits ? 'train.prism-shades' : 'train.prism-shades-nowhere', {
         areaPercent: 100 * area,
@@ -196,18 +196,18 @@ function verdictOf(
       }),
     );
   if (!inside)
-    return judge(
+    return makeVerdict(
       'bad',
       fits ? phrase('train.prism-outside', { inMm: -out, clearMm: clear }) : phrase('train.prism-outside-nowhere'),
     );
-  if (light < 0.7) return judge('caution', phrase('train.prism-small', { lightPercent: 100 * light }));
+  if (light < 0.7) return makeVerdict('caution', phrase('train.prism-small', { lightPercent: 100 * light }));
   // less than can be seen, but more than nothing
   if (out > 0)
-    return judge(
+    return makeVerdict(
       'good',
       phrase('train.prism-touches', { edgePercent: 100 * shading, outMm: out, lightPercent: 100 * light }),
     );
-  return judge('good', phrase('train.prism-clear', { spareMm: -out, lightPercent: 100 * light }));
+  return makeVerdict('good', phrase('train.prism-clear', { spareMm: -out, lightPercent: 100 * light }));
 }
 
 function adviceFor(

@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { atLeastZero, count, define, explained, noRepeats, quantity } from '../calculation/index.ts';
-import { judge, phrase } from '../phrases/index.ts';
+import { makeVerdict, phrase } from '../phrases/index.ts';
 import { lowerBound } from '../statistics/index.ts';
 import { toleranceMm } from './schemas.ts';
 
@@ -169,12 +169,12 @@ export function spacers(input: SpacersInput): SpacersOutput {
       },
     ],
     verdict: first
-      ? judge(
+      ? makeVerdict(
           'good',
           phrase('train.spacers', { stack: listed(shown(first)), totalMm: first.totalUm / 1000, gapMm: gapUm / 1000 }),
           ...limits,
         )
-      : judge(
+      : makeVerdict(
           'bad',
           phrase(cutShort ? 'train.spacers-none-looked-at' : 'train.spacers-none', {
             gapMm: gapUm / 1000,

@@ -11,7 +11,7 @@ import type {
   SecurityKind,
 } from '@keen/contract';
 import type { CableSheet } from '@keen/core/cables';
-import type { FrameLook } from '@keen/core/frames';
+import type { FrameMeasures } from '@keen/core/frames';
 import type { LogSummary } from '@keen/core/guiding';
 import type { SetupItem } from '@keen/core/setup';
 import type { ClosingStep, Leg, OpeningStep, PlanLock, Watches } from '@keen/core/sequence';
@@ -273,7 +273,7 @@ export interface FrameRow {
   header: FrameHeader;
   measures: Record<string, number>;
   /** What was measured in its picture; null where nobody looked. */
-  look: FrameLook | null;
+  look: FrameMeasures | null;
   accepted: number;
   /** A person said whether it counts. */
   judged: number;

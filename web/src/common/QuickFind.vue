@@ -7,7 +7,7 @@ import { phasesFor } from '../phases/phases.ts';
 import { useSession } from '../stores/session.ts';
 import { useClub } from '../stores/club.ts';
 import { core } from '../workers/index.ts';
-import { lateness } from './late.ts';
+import { latestOnly } from './latestOnly.ts';
 
 /** One field that finds screens, rigs, projects and objects of the sky. */
 const open = defineModel<boolean>('open', { required: true });
@@ -24,7 +24,7 @@ watch(open, async (now) => {
   await nextTick();
   setTimeout(() => field.value?.focus(), 60);
 });
-const ask = lateness();
+const ask = latestOnly();
 watch(typed, async (text) => {
   at.value = 0;
   const late = ask();

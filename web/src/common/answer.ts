@@ -1,5 +1,5 @@
 import { computed, markRaw, ref, shallowRef, watch, type ComputedRef, type Raw, type Ref, type ShallowRef } from 'vue';
-import { lateness } from './late.ts';
+import { latestOnly } from './latestOnly.ts';
 import { problemText, type Outcome } from './outcome.ts';
 
 /**
@@ -28,7 +28,7 @@ export function useAnswer<T>(what: string, ask: () => Promise<Outcome<T>> | null
   const trouble = ref('');
   const asked = ref(true);
   const asking = ref(false);
-  const question = lateness();
+  const question = latestOnly();
   async function load(): Promise<void> {
     const late = question();
     trouble.value = '';

@@ -1,12 +1,12 @@
 import { describe, expect, test } from '@jest/globals';
 import { InvalidInput } from '@keen/core';
 import { effectScope } from 'vue';
-import { lateness } from './late.ts';
+import { latestOnly } from './latestOnly.ts';
 import { outcomeOf, problemPlaces, problemText, valueOrNull } from './outcome.ts';
 
 describe('an answer is late', () => {
   test('when a newer question was asked, and only then', () => {
-    const ask = lateness();
+    const ask = latestOnly();
     const first = ask();
     expect(first()).toBe(false);
     const second = ask();
@@ -14,13 +14,13 @@ describe('an answer is late', () => {
   });
   test('when the screen that asked is gone', () => {
     const scope = effectScope();
-    const ask = scope.run(() => lateness())!;
+    const ask = scope.run(() => latestOnly())!;
     const late = ask();
     scope.stop();
     expect(late()).toBe(true);
   });
   test('two askers do not know of each other', () => {
-    const [a, b] = [lateness(), lateness()];
+    const [a, b] = [latestOnly(), latestOnly()];
     const late = a();
     b();
     expect(late()).toBe(false);

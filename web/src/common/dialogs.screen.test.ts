@@ -1,7 +1,7 @@
 import { beforeEach, describe, expect, jest, test } from '@jest/globals';
 import { flushPromises } from '@vue/test-utils';
 import { nextTick, shallowRef } from 'vue';
-import { pick, pressOutside } from '../test/hands.ts';
+import { pick, pressOutside } from '../test/userActions.ts';
 import { atHand } from '../test/worker.ts';
 
 const star = (id: string, more: object = {}) => ({

@@ -11,7 +11,7 @@ const { default: QuantityInput } = await import('./QuantityInput.vue');
 const { default: WorkingFold } = await import('./WorkingFold.vue');
 const { default: VerdictLine } = await import('./VerdictLine.vue');
 const { useUnits } = await import('../stores/units.ts');
-const { judge, phrase } = await import('@keen/core/phrases');
+const { makeVerdict, phrase } = await import('@keen/core/phrases');
 
 beforeEach(() => {
   localStorage.clear();
@@ -128,7 +128,7 @@ test('a working shows its figures in the reader’s units and says that its form
 });
 
 test('a verdict is said again when the units change; one kept without codes stays as it was', async () => {
-  const verdict = judge('caution', phrase('balance.after', { decNm: 1.3558179, raNm: 0 }));
+  const verdict = makeVerdict('caution', phrase('balance.after', { decNm: 1.3558179, raNm: 0 }));
   const { wrapper } = await mountScreen(VerdictLine, { props: { verdict }, member: me() });
   expect(wrapper.text()).toContain('1.36\u202fN·m in declination');
   useUnits().system = 'imperial';

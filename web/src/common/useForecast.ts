@@ -2,13 +2,13 @@ import { api, type Forecast } from '@keen/contract';
 import { shallowRef, watch } from 'vue';
 import { call } from '../api/client.ts';
 import { useClub } from '../stores/club.ts';
-import { lateness } from './late.ts';
+import { latestOnly } from './latestOnly.ts';
 
 /** The weather foretold for the chosen night at the chosen site; null while it is not known. */
 export function useForecast() {
   const club = useClub();
   const forecast = shallowRef<Forecast | null>(null);
-  const ask = lateness();
+  const ask = latestOnly();
   watch(
     () => [club.site?.id, club.night] as const,
     async ([id, night]) => {

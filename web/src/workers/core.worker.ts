@@ -25,10 +25,10 @@ import {
   type Catalogue,
   type ScanRequest,
   type StarCap,
-  type TonightWish,
+  type TonightCriteria,
 } from '@keen/core/sky';
 import { configurations, ConfigurationsInput } from '@keen/core/train';
-import { hasGuideStar, reachMm, spectrumOf, type GuideView, type GuideWish } from '@keen/core/guiding';
+import { hasGuideStar, reachMm, spectrumOf, type GuideView, type GuideCriteria } from '@keen/core/guiding';
 import { playRisk, RiskInput, type RiskOutput } from '@keen/core/sequence';
 import { expose } from 'comlink';
 import { outcomeOf, type Outcome } from '../common/outcome.ts';
@@ -75,7 +75,7 @@ const inWorker = {
   /** What the whole catalogue offers a field in one night, of what is asked for. */
   async tonight(
     request: ScanRequest,
-    of: { shortSideArcmin: number; moonlit: number; skyMag: number; wish: TonightWish },
+    of: { shortSideArcmin: number; moonlit: number; skyMag: number; criteria: TonightCriteria },
   ) {
     const c = await sky();
     const begun = performance.now();
@@ -86,7 +86,7 @@ const inWorker = {
   async guidable(
     places: { raDeg: number; decDeg: number }[],
     view: GuideView,
-    wish: GuideWish,
+    criteria: GuideCriteria,
     progress: (done: number) => boolean | Promise<boolean>,
   ): Promise<boolean[]> {
     const { window } = view;
@@ -94,7 +94,7 @@ const inWorker = {
     const has: boolean[] = [];
     for (const place of places) {
       const { stars } = await starsAround({ ...place, radiusDeg: radiusDeg * 1.02, faintestMag: FAINTEST_GUIDE });
-      has.push(hasGuideStar(view, wish, stars, place));
+      has.push(hasGuideStar(view, criteria, stars, place));
       if (has.length % 5 === 0 && !(await progress(has.length))) break;
     }
     return has;

@@ -7,7 +7,7 @@ import {
   renderCounts,
   type DrawnSize,
   type DustSpot,
-  type FrameLook,
+  type FrameMeasures,
   type PracticeFrame,
   type ListedStar,
   type Scene,
@@ -26,7 +26,7 @@ export type LookedFile =
       file: string;
       hash: string;
       frame: ReadFrame;
-      look: FrameLook;
+      look: FrameMeasures;
       stars: ListedStar[];
       small: SmallPicture;
       pieces: SmallPicture[];

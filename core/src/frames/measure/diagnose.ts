@@ -6,10 +6,10 @@ import {
   parseInput,
   PhraseSchema,
   quantity,
-  type Surroundings,
+  type CalculationContext,
   type WorkingStep,
 } from '../../calculation/index.ts';
-import { judge, phrase, words } from '../../phrases/index.ts';
+import { makeVerdict, phrase, words } from '../../phrases/index.ts';
 import { mean, weightedFit } from '../../statistics/index.ts';
 import { comaPx, Flare } from './flare.ts';
 import { HOLLOW, MeasuredCell, measurePicture, type MeasureOutput } from './measure.ts';
@@ -322,7 +322,7 @@ function pictureOf<S extends z.ZodType>(
   given: { file: string } | object,
   as: S,
   path: string,
-  { file }: Surroundings,
+  { file }: CalculationContext,
 ): z.output<S> {
   if (!('file' in given)) return parseInput(as, given);
   if (!file) throw InvalidInput.at(path, 'no path is taken here: send the measured picture, or use the shell');
@@ -335,15 +335,14 @@ export const framesDiagnose = define({
   sources: ['Thresholds: common practice, no source; tried on rendered frames'],
   input: DiagnoseInput,
   output: DiagnoseOutput,
-  compute: (input, surroundings) => {
+  compute: (input, context) => {
     const m = pictureOf(
       input.measure ?? { file: input.file! },
       JudgedPicture,
       input.file === undefined ? 'measure.file' : 'file',
-      surroundings,
+      context,
     );
-    const usual =
-      input.baseline === undefined ? null : pictureOf(input.baseline, Baseline, 'baseline.file', surroundings);
+    const usual = input.baseline === undefined ? null : pictureOf(input.baseline, Baseline, 'baseline.file', context);
     const findings = diagnose(m, usual, input.scaleArcsecPerPx ?? null);
     const wrong = findings.filter((f) => f.severity !== 'good');
     const working: WorkingStep[] = [
@@ -362,11 +361,11 @@ export const framesDiagnose = define({
       { label: 'Width', formula: 'median', value: m.hfdPx, unit: 'px' },
     ];
     const verdict = wrong.length
-      ? judge(
+      ? makeVerdict(
           wrong.some((f) => f.severity === 'bad') ? 'bad' : 'caution',
           phrase('frames.findings', { findings: wrong.map((f) => f.code.replaceAll('-', ' ')) }),
         )
-      : judge('good', phrase('frames.healthy'));
+      : makeVerdict('good', phrase('frames.healthy'));
     return { findings, working, verdict };
   },
 });

@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { define, explained, InvalidInput, type SpokenVerdict, type WorkingStep } from '../../calculation/index.ts';
 import { readPicture, type FitsPicture } from '../../exchange/index.ts';
-import { judge, phrase } from '../../phrases/index.ts';
+import { makeVerdict, phrase } from '../../phrases/index.ts';
 import { median } from '../../statistics/index.ts';
 import { colourCells, type Mosaic } from './colourCells.ts';
 import { dustSpots, type DustSpot } from './dust.ts';
@@ -286,11 +286,11 @@ const workingOf = (f: Found, radiusPx: number, sky: SkyMap): WorkingStep[] => [
 ];
 
 function verdictOf(f: Found, hollow: boolean): SpokenVerdict {
-  if (f.noise === 0) return judge('bad', phrase('frames.all-alike'));
-  if (f.stars === 0) return judge('bad', phrase('frames.no-stars'));
-  if (f.hfdPx === null) return judge('caution', phrase('frames.none-used', { stars: f.stars }));
+  if (f.noise === 0) return makeVerdict('bad', phrase('frames.all-alike'));
+  if (f.stars === 0) return makeVerdict('bad', phrase('frames.no-stars'));
+  if (f.hfdPx === null) return makeVerdict('caution', phrase('frames.none-used', { stars: f.stars }));
   const said = phrase('frames.measured', { stars: f.stars, hfdPx: f.hfdPx });
-  return hollow ? judge('bad', said, phrase('frames.hollow')) : judge('good', said);
+  return hollow ? makeVerdict('bad', said, phrase('frames.hollow')) : makeVerdict('good', said);
 }
 
 export const framesMeasure = define({
@@ -303,9 +303,9 @@ export const framesMeasure = define({
   ],
   input: MeasureInput,
   output: MeasureOutput,
-  compute: ({ file }, surroundings) => {
-    if (!surroundings.file)
+  compute: ({ file }, context) => {
+    if (!context.file)
       throw InvalidInput.at('file', 'no path is taken here: send the picture itself, or use the shell');
-    return measurePicture(surroundings.file(file));
+    return measurePicture(context.file(file));
   },
 });

@@ -1,6 +1,6 @@
 import { phrase, type Phrase } from '../../phrases/index.ts';
 import { lowerBound, median } from '../../statistics/index.ts';
-import type { FrameLook } from '../lookThrough.ts';
+import type { FrameMeasures } from '../frameMeasures.ts';
 
 /** A guide log that knows its time of day. Errors are those on the sky [″], seconds count from `beganAtMs`. */
 export interface TimedLog {
@@ -18,7 +18,7 @@ export interface ExposedFrame {
   id: string;
   startedMs: number;
   exposureS: number;
-  look: Pick<FrameLook, 'fwhmPx' | 'eccentricity'> | null;
+  look: Pick<FrameMeasures, 'fwhmPx' | 'eccentricity'> | null;
 }
 /** What the mount did while a shutter was open. */
 export interface FrameGuiding {

@@ -76,8 +76,8 @@ export default async function answer({ name, input, dataFolder, begun, picture, 
   begun.close();
   try {
     if (task) return { status: 200, json: JSON.stringify(await (tasks[task] as (i: unknown) => unknown)(input)) };
-    const surroundings = { stars: starsIn(dataFolder), file: sent(picture) };
-    return { status: 200, json: JSON.stringify(calculations.get(name)!.run(input, surroundings)) };
+    const context = { stars: starsIn(dataFolder), file: sent(picture) };
+    return { status: 200, json: JSON.stringify(calculations.get(name)!.run(input, context)) };
   } catch (e) {
     if (e instanceof InvalidInput) return { status: 400, json: JSON.stringify(e) };
     throw e;

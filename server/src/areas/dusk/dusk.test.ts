@@ -78,10 +78,10 @@ describe('what was told about a rig’s evenings', () => {
     const where = fill(api.duskSettings.path, bare.id);
     const first = (await ines.get(where)).body as DuskSettingsRecord;
     expect([first.kept, first.version, first.settings]).toEqual([false, 0, DuskSettings.parse({})]);
-    const wish = (setPointC: number) => DuskSettings.parse({ cooling: { setPointC } });
+    const criteria = (setPointC: number) => DuskSettings.parse({ cooling: { setPointC } });
     const answers = await Promise.all([
-      odalys.put(where, { settings: wish(-15), version: 0 }),
-      teun.put(where, { settings: wish(-20), version: 0 }),
+      odalys.put(where, { settings: criteria(-15), version: 0 }),
+      teun.put(where, { settings: criteria(-20), version: 0 }),
     ]);
     expect(answers.map((a) => a.status).sort()).toEqual([200, 409]);
     const [won, lost] = [answers.find((a) => a.status === 200)!, answers.find((a) => a.status === 409)!];

@@ -1,5 +1,5 @@
 import type { CalibrationGroup, FrameFields, FrameRecord, NightRecord, Page } from '@keen/contract';
-import { standardsOf, straysOf, type FrameLook, type Judgement } from '@keen/core/frames';
+import { standardsOf, straysOf, type FrameMeasures, type Judgement } from '@keen/core/frames';
 import type { RigSetup } from '@keen/core/rig';
 import { eveningDate } from '@keen/core/sky';
 import { Op, QueryTypes, type Transaction, type WhereOptions } from 'sequelize';
@@ -319,7 +319,7 @@ export function nightsService(store: Store) {
     async keepLooks(
       who: Actor,
       id: string,
-      looks: { id: string; look: FrameLook; picture: string | null }[],
+      looks: { id: string; look: FrameMeasures; picture: string | null }[],
     ): Promise<{ kept: number }> {
       return store.transact(async (t) => {
         const run = await held(who, id, t);

@@ -1,7 +1,7 @@
 import { viewOf, type RigBuild, type RigSetup } from '@keen/core/rig';
 import {
   prepareLeg,
-  workOf,
+  goalKey,
   type FollowerFacts,
   type Gathered,
   type Leg,
@@ -64,11 +64,11 @@ export async function skyOfPlan(
   const night = nightOf({ site, date: of.date });
   const skies = new Map<string, { sky: LegSky; done: Gathered[] }>();
   for (const leg of of.plan.legs) {
-    if (skies.has(workOf(leg))) continue;
+    if (skies.has(goalKey(leg))) continue;
     const project = of.projects.get(leg.projectId)!;
     const { raDeg, decDeg } = pointing(project, leg.panel, setup);
     const { minimumAltitudeDeg } = project;
-    skies.set(workOf(leg), {
+    skies.set(goalKey(leg), {
       sky: {
         night,
         target: target({
@@ -91,7 +91,7 @@ export async function skyOfPlan(
       done: await doneOf(store, id, null),
     });
   const prepared = of.plan.legs.map((leg) => {
-    const { sky, done } = skies.get(workOf(leg))!;
+    const { sky, done } = skies.get(goalKey(leg))!;
     const follower = leg.follower && followers.get(leg.follower.projectId)!;
     return prepareLeg(leg, sky, {
       watches: of.plan.watches,

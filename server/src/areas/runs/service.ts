@@ -2,7 +2,7 @@ import type { Page, RunRecord } from '@keen/contract';
 import { hiddenWorldOf, runPlanOf, zoneStepsOf, type AppliedOffsets, type RunResult } from '@keen/core/observatory';
 import type { RunTask } from '../calculations/pool.ts';
 import { filtersOf, type RigSetup } from '@keen/core/rig';
-import { followingOverheads, layNight, NightPlan, type LaidLeg, type PlanSettings } from '@keen/core/sequence';
+import { followingOverheads, scheduleNight, NightPlan, type LegSchedule, type PlanSettings } from '@keen/core/sequence';
 import { parseInput } from '@keen/core/calculation';
 import { Op, type Transaction, type WhereOptions } from 'sequelize';
 import {
@@ -27,9 +27,12 @@ const FOCUS_REACH_ZONES = 5;
 const MOST_FOCUS_RUNS = 500;
 
 /** At least so many focus runs a leg will ask for: one each time the filter changes. Each is a fit, and would hold the server. */
-function focusRunsOf({ laid }: LaidLeg, policy: NightPlan['legs'][number]['settings']['focus']['policy']): number {
-  if (policy === 'offsets' || !laid) return 0;
-  const exposed = laid.events.filter((e) => e.kind === 'expose');
+function focusRunsOf(
+  { schedule }: LegSchedule,
+  policy: NightPlan['legs'][number]['settings']['focus']['policy'],
+): number {
+  if (policy === 'offsets' || !schedule) return 0;
+  const exposed = schedule.events.filter((e) => e.kind === 'expose');
   return exposed.filter((e, k) => e.filter !== exposed[k - 1]?.filter).length;
 }
 
@@ -216,9 +219,12 @@ export function runsService(store: Store, runTask: RunTask) {
         build: now.revision.setup,
         system: now.system.key,
       });
-      const laid = layNight(night, sky.prepared, sky.night);
-      if (!laid) throw new Problem('invalid_input', 'No leg of this plan has any hours in its night any more.');
-      const focusRuns = laid.legs.reduce((sum, l, i) => sum + focusRunsOf(l, night.legs[i]!.settings.focus.policy), 0);
+      const schedule = scheduleNight(night, sky.prepared, sky.night);
+      if (!schedule) throw new Problem('invalid_input', 'No leg of this plan has any hours in its night any more.');
+      const focusRuns = schedule.legs.reduce(
+        (sum, l, i) => sum + focusRunsOf(l, night.legs[i]!.settings.focus.policy),
+        0,
+      );
       if (focusRuns > MOST_FOCUS_RUNS)
         throw new Problem(
           'too_much_work',
@@ -227,7 +233,7 @@ export function runsService(store: Store, runTask: RunTask) {
       const lowest = night.legs.map((l) => projects.get(l.projectId)!.minimumAltitudeDeg);
       const targets = night.legs.map((l) => pointing(projects.get(l.projectId)!, l.panel, setup));
       const world = (of: RigSetup) => ({
-        ...hiddenWorldOf(of, seed, laid.startMs, laid.endMs),
+        ...hiddenWorldOf(of, seed, schedule.startMs, schedule.endMs),
         longitudeDeg: site.longitudeDeg,
       });
       const reach = (of: RigSetup) => FOCUS_REACH_ZONES * zoneStepsOf(of);
@@ -235,7 +241,7 @@ export function runsService(store: Store, runTask: RunTask) {
       const result = await runTask(
         'rehearse',
         {
-          plan: runPlanOf(night, laid, {
+          plan: runPlanOf(night, schedule, {
             ...around,
             night: sky.night,
             sky: { site: skySite(site), minimumAltitudeDeg: lowest },

@@ -3,7 +3,7 @@ import { api, type PartRecord, type RevisionInfo } from '@keen/contract';
 import { stretchOf, trainDistance } from '@keen/core/train';
 import { useAnswer } from '../../common/answer.ts';
 import WhenThere from '../../common/WhenThere.vue';
-import { judge, phrase, words } from '@keen/core/phrases';
+import { makeVerdict, phrase, words } from '@keen/core/phrases';
 import { countedMm } from '@keen/core/rig';
 import { Button, Input, SelectOption, Tabs, TabPane } from 'ant-design-vue';
 import dayjs from 'dayjs';
@@ -45,7 +45,7 @@ const parts = computed<PartRecord[]>(() => drawer.value.value ?? []);
 const mass = computed(() => setup.value?.placed.reduce((s, p) => s + p.massKg, 0) ?? 0);
 const verdict = computed(() => {
   const s = setup.value;
-  if (!s) return judge('caution', phrase('balance.even'));
+  if (!s) return makeVerdict('caution', phrase('balance.even'));
   const share = mass.value / s.mount.ratedLoadKg;
   const level = share > 1 ? 'bad' : share > 0.6 ? 'caution' : 'good';
   const much = ({ good: 'balance.rig-load', caution: 'balance.rig-load-much', bad: 'balance.rig-load-over' } as const)[
@@ -55,11 +55,11 @@ const verdict = computed(() => {
   const distance = valueOrNull(() => trainDistance(plainCopy(s)));
   const train =
     distance?.verdict ??
-    judge(
+    makeVerdict(
       'good',
       phrase('balance.rig-path', { pathMm: stretchOf(s.train).counted.reduce((sum, p) => sum + countedMm(p), 0) }),
     );
-  return judge(
+  return makeVerdict(
     [level, train.level].includes('bad') ? 'bad' : [level, train.level].includes('caution') ? 'caution' : 'good',
     phrase(much, { massKg: mass.value, ratedKg: s.mount.ratedLoadKg, loadPercent: Math.round(share * 100) }),
     ...train.phrases.slice(0, 1),

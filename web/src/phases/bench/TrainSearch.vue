@@ -9,7 +9,7 @@ import QuantityInput from '../../common/QuantityInput.vue';
 import { problemText } from '../../common/outcome.ts';
 import { core, plainCopy } from '../../workers/index.ts';
 import { useUnits } from '../../stores/units.ts';
-import { lateness } from '../../common/late.ts';
+import { latestOnly } from '../../common/latestOnly.ts';
 
 const units = useUnits();
 
@@ -34,7 +34,7 @@ const found = shallowRef<ConfigurationsOutput | null>(null);
 const searching = ref(-1);
 const searchTrouble = ref('');
 const maxPieces = ref(3);
-const ask = lateness();
+const ask = latestOnly();
 async function search() {
   const s = props.setup;
   const late = ask();

@@ -2,7 +2,7 @@ import { beforeEach, describe, expect, test } from '@jest/globals';
 import { CableSheet, typicalCables } from '@keen/core/cables';
 import { viewOf } from '@keen/core/rig';
 import { flushPromises } from '@vue/test-utils';
-import { button, field, press } from '../../test/hands.ts';
+import { button, field, press } from '../../test/userActions.ts';
 import { me, mountScreen, rig } from '../../test/mountScreen.ts';
 import CablesView from './CablesView.vue';
 

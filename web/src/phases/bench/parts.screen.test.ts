@@ -4,7 +4,7 @@ import { RIGS } from '@keen/demo';
 import { viewOf, type Origin, type RigSetup } from '@keen/core/rig';
 import { flushPromises } from '@vue/test-utils';
 import { nextTick, reactive } from 'vue';
-import { field, pick, press, pressOutside, type } from '../../test/hands.ts';
+import { field, pick, press, pressOutside, type } from '../../test/userActions.ts';
 import { atHand } from '../../test/worker.ts';
 
 jest.unstable_mockModule('../../workers/index.ts', () => ({

@@ -12,13 +12,13 @@ import {
   unsaidPhrase,
   type infer,
 } from '@keen/core/balance';
-import { judge, phrase, type Phrase } from '@keen/core/phrases';
+import { makeVerdict, phrase, type Phrase } from '@keen/core/phrases';
 import type { RigSetup } from '@keen/core/rig';
 import { computed, ref, shallowRef, watch, type Ref } from 'vue';
 import { useUnits } from '../../stores/units.ts';
 import { problemText } from '../../common/outcome.ts';
 import { calculate, plainCopy } from '../../workers/index.ts';
-import { lateness } from '../../common/late.ts';
+import { latestOnly } from '../../common/latestOnly.ts';
 
 /** What a spring scale and a ruler are good for together; common practice, no source [kg·mm]. */
 const SCALE_KG_MM = 30;
@@ -42,7 +42,7 @@ export function useBalance(
 
   const solution = shallowRef<SolveOutput | null>(null);
   const solveTrouble = ref('');
-  const ask = lateness();
+  const ask = latestOnly();
   watch(
     () => (setup.value ? JSON.stringify(solveInputOf(setup.value, latitudeDeg.value)) : ''),
     async (text) => {
@@ -84,26 +84,26 @@ export function useBalance(
   const verdict = computed<Verdict>(() => {
     const d = disagrees.value;
     if (d)
-      return judge(
+      return makeVerdict(
         'caution',
         phrase('balance.scale-disagrees', {
           part: [phrase(`infer.${d.k}`, { momentKgCm: d.scale / 10 })],
           partsKgCm: d.parts / 10,
         }),
       );
-    if (held.value) return judge('good', phrase('balance.held', held.value));
+    if (held.value) return makeVerdict('good', phrase('balance.held', held.value));
     const s = solution.value;
     const a = assessed.value;
     if (!s || !a) return { level: 'caution' as const, text: solveTrouble.value || 'Working it out …' };
-    if (balanced.value) return judge('good', phrase('balance.even'), phrase('balance.nothing-to-move'));
+    if (balanced.value) return makeVerdict('good', phrase('balance.even'), phrase('balance.nothing-to-move'));
     const now = heaviness(a.momentKgMm);
     if (s.feasible)
-      return judge(
+      return makeVerdict(
         'caution',
         now,
         s.steps.length === 1 ? phrase('balance.one-move') : phrase('balance.moves', { n: s.steps.length }),
       );
-    return judge('bad', now, (s.obstaclePhrases[0] as Phrase | undefined) ?? phrase('balance.no-cure'));
+    return makeVerdict('bad', now, (s.obstaclePhrases[0] as Phrase | undefined) ?? phrase('balance.no-cure'));
   });
   const detail = computed(() => {
     const s = solution.value;

@@ -4,7 +4,7 @@ import { computed, ref, shallowRef, watch } from 'vue';
 import { call } from '../../api/client.ts';
 import { darkHours } from '../../common/darkHours.ts';
 import { useDraft } from '../../common/draft.ts';
-import { lateness } from '../../common/late.ts';
+import { latestOnly } from '../../common/latestOnly.ts';
 import { outcomeOf, problemText } from '../../common/outcome.ts';
 import { useSaving } from '../../common/savedDraft.ts';
 import { useClub } from '../../stores/club.ts';
@@ -20,7 +20,7 @@ export function useCables() {
   const club = useClub();
   const record = shallowRef<CablesRecord | null>(null);
   const trouble = ref('');
-  const ask = lateness();
+  const ask = latestOnly();
   watch(
     () => club.rig?.id,
     async (id) => {

@@ -15,8 +15,8 @@ import { computed, ref, shallowRef, watch, type Ref } from 'vue';
 import { valueOrNull } from '../../common/outcome.ts';
 import { calculate, plainCopy } from '../../workers/index.ts';
 import { useUnits } from '../../stores/units.ts';
-import { judge } from '@keen/core/phrases';
-import { lateness } from '../../common/late.ts';
+import { makeVerdict } from '@keen/core/phrases';
+import { latestOnly } from '../../common/latestOnly.ts';
 
 const RANK = { good: 0, caution: 1, bad: 2 } as const;
 
@@ -35,7 +35,7 @@ export function useOffAxis(setup: Readonly<Ref<RigSetup | null>>) {
     return input ? valueOrNull(() => parseInput(PrismInput, input)) : null;
   });
   const found = shallowRef<PrismOutput | null>(null);
-  const ask = lateness();
+  const ask = latestOnly();
   watch(
     prismInput,
     async (input) => {
@@ -55,7 +55,7 @@ export function useOffAxis(setup: Readonly<Ref<RigSetup | null>>) {
     if (!p || !f) return null;
     const [first, second] = RANK[f.level] >= RANK[p.level] ? [f, p] : [p, f];
     return first.level === 'good'
-      ? { verdict: judge('good', ...f.phrases, ...p.phrases), detail: '' }
+      ? { verdict: makeVerdict('good', ...f.phrases, ...p.phrases), detail: '' }
       : { verdict: first, detail: units.verdict(second) };
   });
   const signs = computed(() =>

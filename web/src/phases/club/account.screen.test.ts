@@ -1,6 +1,6 @@
 import { beforeEach, describe, expect, jest, test } from '@jest/globals';
 import { flushPromises } from '@vue/test-utils';
-import { field, press, pressOutside, type } from '../../test/hands.ts';
+import { field, press, pressOutside, type } from '../../test/userActions.ts';
 import { atHand } from '../../test/worker.ts';
 
 jest.unstable_mockModule('../../workers/index.ts', () => ({

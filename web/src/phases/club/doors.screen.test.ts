@@ -1,7 +1,7 @@
 import { beforeEach, describe, expect, jest, test } from '@jest/globals';
 import { flushPromises } from '@vue/test-utils';
 import type { Answer } from '../../test/mountScreen.ts';
-import { button, card, cards, field, pick, press, pressOutside, type } from '../../test/hands.ts';
+import { button, card, cards, field, pick, press, pressOutside, type } from '../../test/userActions.ts';
 import { atHand } from '../../test/worker.ts';
 
 jest.unstable_mockModule('../../workers/index.ts', () => ({

@@ -2,7 +2,7 @@ import { beforeEach, describe, expect, jest, test } from '@jest/globals';
 import { MOST_A_PAGE, type ChangeRecord, type PartRecord } from '@keen/contract';
 import { readPartsCsv } from '@keen/core/exchange';
 import { flushPromises, type VueWrapper } from '@vue/test-utils';
-import { field, press, pressOutside } from '../../test/hands.ts';
+import { field, press, pressOutside } from '../../test/userActions.ts';
 import { atHand } from '../../test/worker.ts';
 
 jest.unstable_mockModule('../../workers/index.ts', () => ({

@@ -21,13 +21,13 @@ import TwoCameras from './TwoCameras.vue';
 import { useDuskSettings } from './useDuskSettings.ts';
 import { useDither } from './useDither.ts';
 import { useDitherTime } from './useDitherTime.ts';
-import { judge, phrase } from '@keen/core/phrases';
+import { makeVerdict, phrase } from '@keen/core/phrases';
 
 const club = useClub();
 const session = useSession();
 const dusk = useDuskSettings();
 const {
-  wish,
+  criteria,
   setup,
   guide,
   cameras,
@@ -49,7 +49,7 @@ const verdict = computed<Verdict | null>(() => {
   if (!plan.value) return null;
   if (plan.value.verdict.level !== 'good') return plan.value.verdict;
   if (few.value.length)
-    return judge(
+    return makeVerdict(
       'caution',
       ...plan.value.verdict.phrases,
       phrase('dither.few-places', { filters: few.value.map((f) => f.filter), places: few.value[0]!.positions }),
@@ -57,7 +57,7 @@ const verdict = computed<Verdict | null>(() => {
   const { verdict } = plan.value;
   const [phrases] = verdict.phrases;
   return phrases?.code === 'dither.good'
-    ? judge('good', phrase('dither.good', { ...phrases.values, totalS: Math.round(takesS.value) }))
+    ? makeVerdict('good', phrase('dither.good', { ...phrases.values, totalS: Math.round(takesS.value) }))
     : verdict;
 });
 /** The camera with the smallest pixel on the sky: its grid stays readable however large the dither. */
@@ -104,7 +104,7 @@ const SIZE = [
     <div class="split board">
       <section class="panel stack">
         <h2>Size</h2>
-        <FieldGrid :record="wish" :fields="SIZE" width="140px">
+        <FieldGrid :record="criteria" :fields="SIZE" width="140px">
           <QuantityInput
             v-model="dusk.settings.guider.guideRate"
             dimension="number"
@@ -115,7 +115,7 @@ const SIZE = [
             :step="0.05"
           />
           <PickOne
-            v-model:value="wish.reference"
+            v-model:value="criteria.reference"
             shown
             label="in pixels of the"
             :options="[
@@ -156,8 +156,8 @@ const SIZE = [
               v-for="p in PATTERNS"
               :key="p"
               type="button"
-              :aria-pressed="wish.pattern === p"
-              @click="wish.pattern = p"
+              :aria-pressed="criteria.pattern === p"
+              @click="criteria.pattern = p"
             >
               {{ WORDS[p] }}
             </button>
@@ -196,9 +196,9 @@ const SIZE = [
             </p>
             <p class="muted small">
               {{
-                wish.pattern === 'spiral'
+                criteria.pattern === 'spiral'
                   ? 'A square spiral never repeats a place and every move is equally short; it walks away from the centre all night, and whole steps of whole pixels leave sub-pixels out.'
-                  : wish.pattern === 'random'
+                  : criteria.pattern === 'random'
                     ? 'Random places average well and need no memory of last night; some fall together.'
                     : 'An even spread fills the same circle with fewer gaps and fewer repeats than chance.'
               }}
@@ -215,13 +215,15 @@ const SIZE = [
         </h2>
         <span class="row">
           <span class="toggle" role="group" aria-label="Order">
-            <button type="button" :aria-pressed="wish.order === 'rolling'" @click="wish.order = 'rolling'">
+            <button type="button" :aria-pressed="criteria.order === 'rolling'" @click="criteria.order = 'rolling'">
               rolling
             </button>
-            <button type="button" :aria-pressed="wish.order === 'block'" @click="wish.order = 'block'">block</button>
+            <button type="button" :aria-pressed="criteria.order === 'block'" @click="criteria.order = 'block'">
+              block
+            </button>
           </span>
           <QuantityInput
-            v-model="wish.everyFrames"
+            v-model="criteria.everyFrames"
             dimension="number"
             :label="`Frames between dithers (0: once a round of ${filtersARound})`"
             :min="0"

@@ -27,7 +27,7 @@ const first = computed(() => {
   const plan = [...plans.value].sort((a, b) => (a.start < b.start ? -1 : 1))[0];
   return plan ? firstLegOf(plan) : null;
 });
-const { cool, wish, coolNow } = useSetupFacts();
+const { cool, criteria, coolNow } = useSetupFacts();
 const coolAt = computed(() =>
   !cool.value ? '–' : coolNow.value?.late ? 'now' : clock(cool.value.startAt, zone.value),
 );
@@ -49,7 +49,7 @@ const rows = computed(() => {
       past: false,
       what: 'Start cooling',
       note: cool.value
-        ? `${coolNow.value?.late ? `${clock(cool.value.startAt, zone.value)} has passed; begun now it is cold at ${clock(coolNow.value.coldMs, zone.value)}. ` : ''}${Math.ceil(cool.value.minutes)} min to ${units.temperature(wish.value.setPointC, 0)} from ${units.temperature(wish.value.ambientC, 0)} air; change both under Set-up list.`
+        ? `${coolNow.value?.late ? `${clock(cool.value.startAt, zone.value)} has passed; begun now it is cold at ${clock(coolNow.value.coldMs, zone.value)}. ` : ''}${Math.ceil(cool.value.minutes)} min to ${units.temperature(criteria.value.setPointC, 0)} from ${units.temperature(criteria.value.ambientC, 0)} air; change both under Set-up list.`
         : 'Enter air and set point under Set-up list.',
     },
     {

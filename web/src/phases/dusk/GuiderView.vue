@@ -23,7 +23,7 @@ const units = useUnits();
 const dusk = useDuskSettings();
 const club = useClub();
 const {
-  wish,
+  criteria,
   side,
   zone,
   pinned,
@@ -121,15 +121,15 @@ const PICTURE = [
           <ExposureBars
             :optics="view.optics"
             :mag="mag"
-            :wanted="wish.snr"
+            :wanted="criteria.snr"
             :room-e="0.8 * view.fullWellE"
             :chosen="exposureS"
-            @choose="wish.exposureS = $event"
+            @choose="criteria.exposureS = $event"
           />
-          <FieldGrid :record="wish" :fields="STAR" width="140px">
+          <FieldGrid :record="criteria" :fields="STAR" width="140px">
             <QuantityInput
               v-if="!pinnedStar"
-              v-model="wish.mag"
+              v-model="criteria.mag"
               dimension="number"
               label="Magnitude"
               :min="-1"
@@ -141,7 +141,7 @@ const PICTURE = [
           <p class="muted small">
             One to three seconds average the seeing; shorter chases it, longer lets a worm run away (common practice, no
             source).
-            <button v-if="wish.exposureS" type="button" class="link" @click="wish.exposureS = 0">
+            <button v-if="criteria.exposureS" type="button" class="link" @click="criteria.exposureS = 0">
               Back to the advised
             </button>
           </p>
@@ -208,7 +208,7 @@ const PICTURE = [
                 </td>
               </tr>
               <tr>
-                <td>{{ wish.steps }} steps move the star</td>
+                <td>{{ criteria.steps }} steps move the star</td>
                 <td class="num">{{ figure(steps.travelPx, 0) }} px, {{ figure(steps.travelArcsec, 0) }}″</td>
               </tr>
             </tbody>
@@ -217,15 +217,15 @@ const PICTURE = [
             The horizon or the latitude keeps the equator low here: this is the nearest clear place, and air will shake
             it.
           </p>
-          <FieldGrid :record="wish" :fields="CALIBRATE" width="150px" />
+          <FieldGrid :record="criteria" :fields="CALIBRATE" width="150px" />
           <p v-if="shortWay" class="level-caution small">
-            {{ figure(steps!.travelArcsec, 0) }}″ is little beside {{ figure(wish.fwhmArcsec, 0) }}″ stars: the seeing
-            would be calibrated with it.
-            <button type="button" class="link" @click="wish.travelPx = shortWay">Take {{ shortWay }} px</button>
+            {{ figure(steps!.travelArcsec, 0) }}″ is little beside {{ figure(criteria.fwhmArcsec, 0) }}″ stars: the
+            seeing would be calibrated with it.
+            <button type="button" class="link" @click="criteria.travelPx = shortWay">Take {{ shortWay }} px</button>
           </p>
-          <p v-if="wish.travelPx !== null" class="small">
-            A way of {{ figure(wish.travelPx, 0) }} px is set.
-            <button type="button" class="link" @click="wish.travelPx = null">As the angle asks</button>
+          <p v-if="criteria.travelPx !== null" class="small">
+            A way of {{ figure(criteria.travelPx, 0) }} px is set.
+            <button type="button" class="link" @click="criteria.travelPx = null">As the angle asks</button>
           </p>
           <p class="muted small">
             Calibrate on the side of the meridian where the night begins, slew first in the direction of the pulses so
@@ -244,7 +244,7 @@ const PICTURE = [
               </tr>
               <tr v-if="best">
                 <td>Photon noise of this star</td>
-                <td class="num">{{ figure(wish.fwhmArcsec / 2.355 / best.snr, 3) }}″</td>
+                <td class="num">{{ figure(criteria.fwhmArcsec / 2.355 / best.snr, 3) }}″</td>
               </tr>
               <tr>
                 <td>Stars, seeing and guiding together</td>
@@ -252,7 +252,7 @@ const PICTURE = [
               </tr>
               <template v-if="view.kind !== 'off-axis'">
                 <tr>
-                  <td>Flexure in {{ figure(wish.frameS, 0) }} s</td>
+                  <td>Flexure in {{ figure(criteria.frameS, 0) }} s</td>
                   <td class="num">{{ figure(expected.trailArcsec, 2) }}″ = {{ figure(expected.trailPx, 2) }} px</td>
                 </tr>
                 <tr>
@@ -266,7 +266,7 @@ const PICTURE = [
               </template>
             </tbody>
           </table>
-          <FieldGrid :record="wish" :fields="PICTURE" width="140px" />
+          <FieldGrid :record="criteria" :fields="PICTURE" width="140px" />
           <p class="muted small">
             A quiet graph with long trails in the pictures is flexure, not guiding: measure it from star places under
             <RouterLink to="/bench/off-axis">Off-axis</RouterLink>. Read the night’s log under

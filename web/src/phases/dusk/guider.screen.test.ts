@@ -3,7 +3,7 @@ import { DuskSettings, type DuskSettingsRecord } from '@keen/contract';
 import { RIGS } from '@keen/demo';
 import type { RigBuild } from '@keen/core/rig';
 import { flushPromises } from '@vue/test-utils';
-import { pick, press, type } from '../../test/hands.ts';
+import { pick, press, type } from '../../test/userActions.ts';
 import { atHand } from '../../test/worker.ts';
 
 jest.unstable_mockModule('../../workers/index.ts', () => ({ core: () => ({}), ...atHand }));

@@ -34,7 +34,7 @@ const SOME_FRAMES = 40;
 export function useDither() {
   const club = useClub();
   const dusk = useDuskSettings();
-  const wish = computed(() => dusk.settings.dither);
+  const criteria = computed(() => dusk.settings.dither);
   const second = computed(() => dusk.settings.second);
   const setup = computed<RigSetup | null>(() => club.rig?.setup ?? null);
   const guide = computed(() => {
@@ -61,7 +61,7 @@ export function useDither() {
   });
   const plan = computed(() => {
     if (!setup.value) return null;
-    const w = wish.value;
+    const w = criteria.value;
     return valueOrNull(() =>
       ditherPlan(
         parseInput(DitherPlanInput, {
@@ -91,22 +91,22 @@ export function useDither() {
       ? remainingOf(project.value).map((g) => ({ filter: g.filter, left: g.left || SOME_FRAMES }))
       : [{ filter: 'L', left: SOME_FRAMES }];
     const list: string[] = [];
-    if (wish.value.order === 'block') for (const g of open) for (let k = 0; k < g.left; k++) list.push(g.filter);
+    if (criteria.value.order === 'block') for (const g of open) for (let k = 0; k < g.left; k++) list.push(g.filter);
     else
       for (let k = 0; k < Math.max(...open.map((g) => g.left)); k++)
         for (const g of open) if (k < g.left) list.push(g.filter);
     return list;
   });
-  const byFilter = computed(() => positionsByFilter(order.value, wish.value.everyFrames || 'round'));
+  const byFilter = computed(() => positionsByFilter(order.value, criteria.value.everyFrames || 'round'));
   const places = computed(() => {
     const most = Math.max(1, ...byFilter.value.map((f) => f.positions));
-    return pattern(wish.value.pattern, Math.min(400, most), plan.value?.amplitudeArcsec ?? 1);
+    return pattern(criteria.value.pattern, Math.min(400, most), plan.value?.amplitudeArcsec ?? 1);
   });
   /** Moving by the pattern’s own mean move, then settling: a pattern that fills a disk evenly jumps farther than one step. */
   const movesS = computed(() =>
     moveTimeS(meanMove(places.value) || (plan.value?.amplitudeArcsec ?? 0), dusk.settings.guider.guideRate),
   );
-  const takesS = computed(() => movesS.value + wish.value.settleTimeS);
+  const takesS = computed(() => movesS.value + criteria.value.settleTimeS);
   const coverage = computed(() =>
     cameras.value.map((c) => ({
       name: c.name,
@@ -120,9 +120,9 @@ export function useDither() {
     return valueOrNull(() =>
       parseInput(SyncInput, {
         lead: {
-          exposureS: wish.value.leadExposureS,
+          exposureS: criteria.value.leadExposureS,
           downloadS: s.overheads.downloadS,
-          framesPerDither: wish.value.everyFrames || filtersARound.value,
+          framesPerDither: criteria.value.everyFrames || filtersARound.value,
         },
         follower: { exposureS: other.exposureS, downloadS: other.downloadS, weight: other.weight },
         ditherSettleS: takesS.value,
@@ -136,7 +136,7 @@ export function useDither() {
     return { found, cycle: cycleOf(input, found.followerFrames, found.cycleS), spoiled: spoiledShare(input) };
   });
   return {
-    wish,
+    criteria,
     setup,
     guide,
     cameras,

@@ -25,7 +25,7 @@ const WAY_WIDTHS = 8;
 export function useGuider() {
   const club = useClub();
   const dusk = useDuskSettings();
-  const wish = computed(() => dusk.settings.guider);
+  const criteria = computed(() => dusk.settings.guider);
   const side = ref<'east' | 'west'>('east');
   const zone = computed(() => club.site?.timeZone ?? 'UTC');
   /** Stars pinned with the framings of this rig, tonight's plan first. */
@@ -39,21 +39,21 @@ export function useGuider() {
   const pinnedStar = computed(() =>
     starId.value === 'typed' ? null : (pinned.value.find((p) => p.id === starId.value) ?? pinned.value[0] ?? null),
   );
-  const mag = computed(() => pinnedStar.value?.framing?.star?.mag ?? wish.value.mag);
+  const mag = computed(() => pinnedStar.value?.framing?.star?.mag ?? criteria.value.mag);
   const view = computed(() =>
     club.rig && club.site
       ? guideViewOf(plainCopy(club.rig.setup), {
           skyMagArcsec2: club.site.skyMagArcsec2,
-          fwhmArcsec: wish.value.fwhmArcsec,
+          fwhmArcsec: criteria.value.fwhmArcsec,
         })
       : null,
   );
   const best = computed(() =>
-    view.value ? exposureFor(view.value.optics, mag.value, wish.value.snr, view.value.fullWellE) : null,
+    view.value ? exposureFor(view.value.optics, mag.value, criteria.value.snr, view.value.fullWellE) : null,
   );
-  const exposureS = computed(() => wish.value.exposureS || best.value?.exposureS || 2);
+  const exposureS = computed(() => criteria.value.exposureS || best.value?.exposureS || 2);
   const limits = computed(() =>
-    view.value ? limit({ ...view.value.optics, exposureS: exposureS.value, snr: wish.value.snr }) : null,
+    view.value ? limit({ ...view.value.optics, exposureS: exposureS.value, snr: criteria.value.snr }) : null,
   );
   const now = computed(() => new Date(club.now).toISOString());
   /** Tonight at nautical dusk, unless it is dark already. */
@@ -65,13 +65,13 @@ export function useGuider() {
             parseInput(CalibrationInput, {
               focalLengthMm: view.value!.optics.focalLengthMm,
               pixelUm: view.value!.optics.pixelUm,
-              binning: wish.value.binning,
-              guideRate: wish.value.guideRate,
+              binning: criteria.value.binning,
+              guideRate: criteria.value.guideRate,
               decDeg: place.value!.decDeg,
-              ...(wish.value.travelPx === null ? {} : { travelPx: wish.value.travelPx }),
-              angleErrorDeg: wish.value.angleErrorDeg,
-              centroidNoisePx: wish.value.centroidNoisePx,
-              steps: wish.value.steps,
+              ...(criteria.value.travelPx === null ? {} : { travelPx: criteria.value.travelPx }),
+              angleErrorDeg: criteria.value.angleErrorDeg,
+              centroidNoisePx: criteria.value.centroidNoisePx,
+              steps: criteria.value.steps,
             }),
           ),
         )
@@ -79,8 +79,8 @@ export function useGuider() {
   );
   const shortWay = computed(() => {
     const s = steps.value;
-    if (!s || s.travelArcsec >= WAY_WIDTHS * wish.value.fwhmArcsec) return null;
-    return Math.ceil((WAY_WIDTHS * wish.value.fwhmArcsec) / s.scaleArcsecPerPx / 5) * 5;
+    if (!s || s.travelArcsec >= WAY_WIDTHS * criteria.value.fwhmArcsec) return null;
+    return Math.ceil((WAY_WIDTHS * criteria.value.fwhmArcsec) / s.scaleArcsecPerPx / 5) * 5;
   });
   const expected = computed(() => {
     const [v, s] = [view.value, club.rig?.setup];
@@ -92,9 +92,9 @@ export function useGuider() {
           guide: { focalLengthMm: v.optics.focalLengthMm, pixelUm: v.optics.pixelUm },
           offAxis: v.kind === 'off-axis',
           flexureArcsecPerMin: s.guideScope?.flexureArcsecPerMin ?? 0,
-          exposureS: wish.value.frameS,
-          seeingArcsec: wish.value.seeingArcsec,
-          rmsArcsec: wish.value.rmsArcsec,
+          exposureS: criteria.value.frameS,
+          seeingArcsec: criteria.value.seeingArcsec,
+          rmsArcsec: criteria.value.rmsArcsec,
         }),
       ),
     );
@@ -102,7 +102,7 @@ export function useGuider() {
   const moved = ref<number | null>(null);
   const testPulse = ref(3000);
   const answer = computed(() =>
-    steps.value ? answerOf(testPulse.value, wish.value.guideRate, steps.value.scaleArcsecPerPx, moved.value) : null,
+    steps.value ? answerOf(testPulse.value, criteria.value.guideRate, steps.value.scaleArcsecPerPx, moved.value) : null,
   );
   const verdict = computed<Verdict | null>(() => {
     const [b, s, p] = [best.value, steps.value, place.value];
@@ -115,7 +115,7 @@ export function useGuider() {
     if (!b.enough)
       return {
         level: 'bad',
-        text: `A star of magnitude ${figure(mag.value, 1)} reaches only ${figure(b.snr, 0)} in ${b.exposureS} s; ${wish.value.snr} is wanted. Choose a brighter one under Target.`,
+        text: `A star of magnitude ${figure(mag.value, 1)} reaches only ${figure(b.snr, 0)} in ${b.exposureS} s; ${criteria.value.snr} is wanted. Choose a brighter one under Target.`,
       };
     return {
       level: p.good && shortWay.value === null ? s.verdict.level : 'caution',
@@ -123,7 +123,7 @@ export function useGuider() {
     };
   });
   return {
-    wish,
+    criteria,
     side,
     zone,
     pinned,

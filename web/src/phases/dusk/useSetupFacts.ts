@@ -14,7 +14,7 @@ export function useSetupFacts() {
   const club = useClub();
   const units = useUnits();
   const dusk = useDuskSettings();
-  const wish = computed(() => dusk.settings.cooling);
+  const criteria = computed(() => dusk.settings.cooling);
   const zone = computed(() => club.site?.timeZone ?? 'UTC');
   const night = computed(() =>
     club.site && club.night ? nightOf({ site: coreSite(club.site), date: club.night }) : null,
@@ -33,14 +33,14 @@ export function useSetupFacts() {
   });
   const cool = computed(() => {
     if (!neededAt.value) return null;
-    const got = CoolingInput.safeParse({ ...wish.value, neededAt: neededAt.value });
+    const got = CoolingInput.safeParse({ ...criteria.value, neededAt: neededAt.value });
     return got.success ? cooling(got.data) : null;
   });
   /** Begun now where its moment has passed: tonight only. */
   const coolNow = computed(() =>
     cool.value && neededAt.value ? coolingFrom(cool.value, neededAt.value, club.nightNow ?? -Infinity) : null,
   );
-  const { steps: pulse, wish: guiding } = useGuider();
+  const { steps: pulse, criteria: guiding } = useGuider();
   const facts = computed<Partial<Record<Fact, string>>>(() => {
     const [site, n, z] = [club.site, night.value, zone.value];
     if (!site || !n || !club.rig) return {};
@@ -58,7 +58,7 @@ export function useSetupFacts() {
       dusk: `Stars for it from nautical dusk, ${clockOr(n.nauticalDusk, z)}.`,
       ...(cool.value
         ? {
-            cooling: `${coolNow.value!.late ? 'Now' : `By ${clock(cool.value.startAt, z)}`} for ${units.temperature(wish.value.setPointC, 0)} at ${clock(coolNow.value!.coldMs, z)}. ${cool.value.reachable ? '' : 'Out of reach in this air!'}`,
+            cooling: `${coolNow.value!.late ? 'Now' : `By ${clock(cool.value.startAt, z)}`} for ${units.temperature(criteria.value.setPointC, 0)} at ${clock(coolNow.value!.coldMs, z)}. ${cool.value.reachable ? '' : 'Out of reach in this air!'}`,
           }
         : {}),
       ...(first ? { 'focus-filter': `Slot ${first.slot}: ${first.filter || 'blank'}, of ${wheel.length}.` } : {}),
@@ -98,5 +98,5 @@ export function useSetupFacts() {
     ...(night.value?.nauticalDusk ? { dusk: night.value.nauticalDusk } : {}),
     ...(plan.value ? { 'first-exposure': plan.value.start } : {}),
   }));
-  return { facts, due, notBefore, cool, wish, zone, night, plan, project, neededAt, coolNow };
+  return { facts, due, notBefore, cool, criteria, zone, night, plan, project, neededAt, coolNow };
 }

@@ -6,7 +6,7 @@ import { problemText } from '../../common/outcome.ts';
 import { personalKey } from '../../common/personal.ts';
 import { useClub } from '../../stores/club.ts';
 import { useSession } from '../../stores/session.ts';
-import { lateness } from '../../common/late.ts';
+import { latestOnly } from '../../common/latestOnly.ts';
 
 /** How often other people's ticks are fetched [ms]. */
 const FETCH_MS = 20_000;
@@ -24,7 +24,7 @@ export function useSetupList() {
   const slot = computed(() => personalKey(`ticks.${club.rig?.id ?? ''}.${club.night}`));
   /** Ticks not yet taken by the server: key → done. */
   const waiting = useLocalStorage<Record<string, boolean>>(slot, {}, { flush: 'sync' });
-  const ask = lateness();
+  const ask = latestOnly();
 
   async function load(): Promise<void> {
     const [rig, night] = [club.rig, club.night];

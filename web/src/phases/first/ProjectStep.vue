@@ -17,7 +17,7 @@ import { useClub } from '../../stores/club.ts';
 import { core, plainCopy } from '../../workers/index.ts';
 import FieldPicture from './FieldPicture.vue';
 import type { useFirstEvening } from './useFirstEvening.ts';
-import { lateness } from '../../common/late.ts';
+import { latestOnly } from '../../common/latestOnly.ts';
 
 /** An object by name, or one of those that stand well tonight for this field. */
 const props = defineProps<{ evening: ReturnType<typeof useFirstEvening> }>();
@@ -47,13 +47,13 @@ const asked = computed(() => {
 
 /** To the quarter of an hour, as the list of Tonight: nothing is offered for hours that have passed. */
 const fromMs = computed(() => Math.floor(club.now / 900_000) * 900_000);
-const ask = lateness();
+const ask = latestOnly();
 watch(typed, async (text) => {
   const late = ask();
   const got = text.trim() ? await core().find(text, 8) : [];
   if (!late()) found.value = got;
 });
-const askTonight = lateness();
+const askTonight = latestOnly();
 watch(
   [site, setup, fromMs] as const,
   async ([s, rig]) => {
@@ -70,7 +70,7 @@ watch(
           shortSideArcmin: short,
           moonlit: nightOf(asked.value!).moon.illumination,
           skyMag: site.value!.skyMagArcsec2,
-          wish: ANYTHING,
+          criteria: ANYTHING,
         },
       );
       if (late()) return;

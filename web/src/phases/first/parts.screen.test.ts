@@ -1,7 +1,7 @@
 import { beforeEach, describe, expect, jest, test } from '@jest/globals';
 import { MOUNTS, RigBuild, SENSORS, TUBES, viewOf } from '@keen/core/rig';
 import { nextTick, ref } from 'vue';
-import { button, card, cards, press, type } from '../../test/hands.ts';
+import { button, card, cards, press, type } from '../../test/userActions.ts';
 import { atHand } from '../../test/worker.ts';
 
 jest.unstable_mockModule('../../workers/index.ts', () => ({

@@ -4,7 +4,7 @@ import { diagnose, type FrameFinding } from '@keen/core/frames';
 import type { LogOutput } from '@keen/core/guiding';
 import { figure } from '@keen/core/quantities';
 import { computed, shallowRef, watch } from 'vue';
-import { lateness } from '../../common/late.ts';
+import { latestOnly } from '../../common/latestOnly.ts';
 import { useUnits } from '../../stores/units.ts';
 import { calculate } from '../../workers/index.ts';
 import { lookAtScene } from '../../workers/looking.ts';
@@ -22,7 +22,7 @@ const drawn = shallowRef<DrawnLook | null>(null);
 const log = shallowRef<LogOutput | null>(null);
 const trouble = shallowRef('');
 const span = shallowRef<[number, number] | null>(null);
-const ask = lateness();
+const ask = latestOnly();
 watch(
   () => props.exhibit,
   async (e) => {

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { FrameLook, ListedStar } from '@keen/core/frames';
+import type { FrameMeasures, ListedStar } from '@keen/core/frames';
 import { figure } from '@keen/core/quantities';
 import { computed } from 'vue';
 
@@ -7,7 +7,7 @@ import { computed } from 'vue';
  * The field from above: how wide stars are in nine cells, by tint and number, and how they are drawn out, as whiskers
  * along their long axis. A whisker is as long as a star is longer than wide.
  */
-const props = defineProps<{ look: FrameLook; stars: readonly ListedStar[] }>();
+const props = defineProps<{ look: FrameMeasures; stars: readonly ListedStar[] }>();
 const W = 300;
 const h = computed(() => (W * props.look.heightPx) / props.look.widthPx);
 const scale = computed(() => W / props.look.widthPx);

@@ -14,15 +14,15 @@ import { useClub } from '../../stores/club.ts';
 
 /** When each filter’s flats are taken at dusk and at dawn, and how long each is. */
 const club = useClub();
-const wish = useLocalStorage('keen.flats.twilight', {
+const criteria = useLocalStorage('keen.flats.twilight', {
   count: 20,
   shortestS: 1,
   longestS: 20,
   betweenS: 8,
   brighterMag: 0,
 });
-const set = (key: keyof typeof wish.value, v: number | null) =>
-  v !== null && (wish.value = { ...wish.value, [key]: v });
+const set = (key: keyof typeof criteria.value, v: number | null) =>
+  v !== null && (criteria.value = { ...criteria.value, [key]: v });
 const zone = computed(() => club.site?.timeZone ?? 'UTC');
 /** The light of a filter from optics and camera; half of what a pixel holds is wanted. */
 const WANTED = 0.45;
@@ -32,14 +32,14 @@ const filters = computed(() => {
   if (!setup) return [];
   return filtersOf(setup).map((filter) => {
     const light = filterLight(setup, filter);
-    const perS = surfaceElectrons(light.instrument, twilightMag(AT_DEG)) * 10 ** (0.4 * wish.value.brighterMag);
+    const perS = surfaceElectrons(light.instrument, twilightMag(AT_DEG)) * 10 ** (0.4 * criteria.value.brighterMag);
     return { filter, perS, atSunDeg: AT_DEG, wanted: WANTED * light.fullWellE, assumed: light.assumed.length > 0 };
   });
 });
 const plan = (when: 'dusk' | 'dawn'): TwilightTurn[] => {
   const { site } = club;
   if (!site || !filters.value.length) return [];
-  const { count, shortestS, longestS, betweenS } = wish.value;
+  const { count, shortestS, longestS, betweenS } = criteria.value;
   return (
     valueOrNull(() =>
       twilightFlats({
@@ -59,7 +59,8 @@ const plans = computed(() => [
   { when: 'At dusk', turns: plan('dusk') },
   { when: 'At dawn', turns: plan('dawn') },
 ]);
-const short = (turns: readonly TwilightTurn[]) => turns.filter((t) => t.frames < wish.value.count).map((t) => t.filter);
+const short = (turns: readonly TwilightTurn[]) =>
+  turns.filter((t) => t.frames < criteria.value.count).map((t) => t.filter);
 /** Whether a turn can no longer begin: the sky has gone on without it. */
 const passed = (t: TwilightTurn) => t.startMs !== null && club.nightNow !== null && t.startMs < club.nightNow;
 const over = (turns: readonly TwilightTurn[]) =>
@@ -80,7 +81,7 @@ const FIELDS = [
       <QuantityInput
         v-for="[key, label, unit, min, max, decimals] in FIELDS"
         :key="key"
-        :model-value="wish[key]"
+        :model-value="criteria[key]"
         dimension="number"
         :unit="unit"
         :label="label"

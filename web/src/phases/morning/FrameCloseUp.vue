@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { edgeDips, skyGradient, type FrameFinding, type FrameGuiding, type FrameLook } from '@keen/core/frames';
+import { edgeDips, skyGradient, type FrameFinding, type FrameGuiding, type FrameMeasures } from '@keen/core/frames';
 import { phrase } from '@keen/core/phrases';
 import { prismInputOf, prismMoveFor } from '@keen/core/train';
 import { figure } from '@keen/core/quantities';
@@ -31,7 +31,7 @@ const props = defineProps<{
 }>();
 const emit = defineEmits<{ judge: [accepted: boolean] }>();
 const units = useUnits();
-type EdgeDips = FrameLook['edgeDips'];
+type EdgeDips = FrameMeasures['edgeDips'];
 /** Where a finding is mended. */
 const BENCH: Partial<Record<FrameFinding['code'], { to: string; label: string }>> = {
   'prism-shadow': { to: '/bench/off-axis', label: 'The prism on the bench' },

@@ -26,13 +26,13 @@ import { framesVerdict } from './framesVerdict.ts';
 import FrameTrend from './FrameTrend.vue';
 import GuidedNight from './GuidedNight.vue';
 import { useNightGuiding } from './useNightGuiding.ts';
-import { useLookThrough } from './useLookThrough.ts';
+import { useFrameReview } from './useFrameReview.ts';
 
 /** A night’s frames looked through: measured, judged with reasons, accepted or refused by keyboard. */
 const club = useClub();
 const session = useSession();
 const units = useUnits();
-const used = useLookThrough();
+const used = useFrameReview();
 const { nights, nightId, rows, atHand, small, bad, leftOut, measuring, tookMs, trouble } = used;
 const night = computed(() => nights.value.find((n) => n.id === nightId.value) ?? null);
 const guided = useNightGuiding(night, rows, () => measuring.value.of > 0);

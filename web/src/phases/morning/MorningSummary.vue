@@ -17,7 +17,7 @@ import { RouterLink } from 'vue-router';
 import { call, callAll } from '../../api/client.ts';
 import EmptyState from '../../common/EmptyState.vue';
 import FilterTile from '../../common/FilterTile.vue';
-import { lateness } from '../../common/late.ts';
+import { latestOnly } from '../../common/latestOnly.ts';
 import { problemText } from '../../common/outcome.ts';
 import StillComing from '../../common/StillComing.vue';
 import { dayName } from '../../common/times.ts';
@@ -49,7 +49,7 @@ const flatsMissing = computed(() => [...new Set((lacks.value?.urgent ?? []).map(
 const NIGHTS = 5;
 const looked = ref(false);
 const failed = ref('');
-const ask = lateness();
+const ask = latestOnly();
 watch(
   () => [club.rig?.id, club.rig?.trainStateId] as const,
   () => void read(),

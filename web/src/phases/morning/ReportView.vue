@@ -10,7 +10,7 @@ import { call, callAll } from '../../api/client.ts';
 import { darkHours } from '../../common/darkHours.ts';
 import EmptyState from '../../common/EmptyState.vue';
 import FilterTile from '../../common/FilterTile.vue';
-import { lateness } from '../../common/late.ts';
+import { latestOnly } from '../../common/latestOnly.ts';
 import { problemText } from '../../common/outcome.ts';
 import StillComing from '../../common/StillComing.vue';
 import PickOne from '../../common/PickOne.vue';
@@ -21,12 +21,12 @@ import { useUnits } from '../../stores/units.ts';
 import NightsOver from './NightsOver.vue';
 import HoursBar from './HoursBar.vue';
 import { useNightGuiding } from './useNightGuiding.ts';
-import { useLookThrough } from './useLookThrough.ts';
+import { useFrameReview } from './useFrameReview.ts';
 
 /** A night on one page: what was taken, what was lost and why, and a note for whoever takes over; to print, or as a file. */
 const club = useClub();
 const units = useUnits();
-const used = useLookThrough({ pictures: false });
+const used = useFrameReview({ pictures: false });
 const { nights, nightId, rows } = used;
 const night = computed(() => nights.value.find((n) => n.id === nightId.value) ?? null);
 const beside = shallowRef<Pick<NightReport, 'guiding' | 'flatsBeforeAnythingIsTurned'> & { runs: FocusRunRecord[] }>({
@@ -39,7 +39,7 @@ const besideOf = ref('');
 const failed = ref('');
 /** Spells in which a run of this night waited for the sky [ms]. */
 const clouds = shallowRef<(readonly [number, number])[]>([]);
-const ask = lateness();
+const ask = latestOnly();
 watch(night, () => void readBeside(), { immediate: true });
 async function readBeside(): Promise<void> {
   const n = night.value;

@@ -1,6 +1,6 @@
 import { beforeEach, describe, expect, jest, test } from '@jest/globals';
 import { flushPromises } from '@vue/test-utils';
-import { button, press } from '../../test/hands.ts';
+import { button, press } from '../../test/userActions.ts';
 import type { LookedFile } from '../../workers/look.worker.ts';
 
 const found: Record<string, LookedFile> = {};

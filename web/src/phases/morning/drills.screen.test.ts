@@ -3,7 +3,7 @@ import { SITUATIONS } from '@keen/core/drills';
 import { frameLook, lookAtPicture, renderCounts, type Scene } from '@keen/core/frames';
 import { writeFits16 } from '@keen/core/exchange';
 import { flushPromises } from '@vue/test-utils';
-import { button, card, cards, press } from '../../test/hands.ts';
+import { button, card, cards, press } from '../../test/userActions.ts';
 import { atHand } from '../../test/worker.ts';
 
 jest.unstable_mockModule('../../workers/index.ts', () => ({ core: () => ({}), ...atHand }));

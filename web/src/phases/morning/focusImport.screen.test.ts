@@ -4,7 +4,7 @@ import { readFocusCsv, type FocusMapping, type TableAnswers } from '@keen/core/e
 import { curve } from '@keen/core/focus';
 import { flushPromises, type VueWrapper } from '@vue/test-utils';
 import { outcomeOf } from '../../common/outcome.ts';
-import { pick, press, type } from '../../test/hands.ts';
+import { pick, press, type } from '../../test/userActions.ts';
 import { atHand } from '../../test/worker.ts';
 
 jest.unstable_mockModule('../../workers/index.ts', () => ({

@@ -1,5 +1,5 @@
 import type { FrameRecord } from '@keen/contract';
-import type { DustSpot, FrameLook, ListedStar, SmallPicture, SuggestedRefusal } from '@keen/core/frames';
+import type { DustSpot, FrameMeasures, ListedStar, SmallPicture, SuggestedRefusal } from '@keen/core/frames';
 
 /** A frame as it is looked through: on record, or only in this browser. */
 export interface FrameRow {
@@ -14,7 +14,7 @@ export interface FrameRow {
   /** Minutes since the last usable focus run on record; null where none is known within the night. */
   focusAgeMin: number | null;
   place: { raDeg: number; decDeg: number } | null;
-  look: FrameLook | null;
+  look: FrameMeasures | null;
   accepted: boolean;
   suggestion: SuggestedRefusal | null;
 }

@@ -4,7 +4,7 @@ import { guideToCsv, readGuideCsv, writeFits16 } from '@keen/core/exchange';
 import { frameLook, lookAtPicture, renderCounts, type Scene } from '@keen/core/frames';
 import { flushPromises } from '@vue/test-utils';
 import { healthyScene, withFaults } from '../../../../core/src/test/faultyFrames.ts';
-import { button, press } from '../../test/hands.ts';
+import { button, press } from '../../test/userActions.ts';
 import type { LookedFile } from '../../workers/look.worker.ts';
 
 /** What a worker would find in each file, by its name. */

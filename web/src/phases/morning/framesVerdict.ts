@@ -1,13 +1,13 @@
 import type { SpokenVerdict } from '@keen/core';
 import { shownInMost, toMend, type FrameFinding } from '@keen/core/frames';
-import { judge, phrase } from '@keen/core/phrases';
+import { makeVerdict, phrase } from '@keen/core/phrases';
 import type { FrameRow } from './frameRow.ts';
 
 /** What a night’s frames come to: how many count, what most of them show, what is better refused. */
 export function framesVerdict(rows: readonly FrameRow[], findingsOf: (r: FrameRow) => FrameFinding[]): SpokenVerdict {
   const measured = rows.filter((r) => r.look);
   const recorded = rows.filter((r) => r.record);
-  if (measured.length === 0) return judge('caution', phrase('look.none'));
+  if (measured.length === 0) return makeVerdict('caution', phrase('look.none'));
   const most = shownInMost(
     measured.map((r) =>
       findingsOf(r)
@@ -32,6 +32,6 @@ export function framesVerdict(rows: readonly FrameRow[], findingsOf: (r: FrameRo
       : []),
     ...(measured.length < rows.length ? [phrase('look.unmeasured', { frames: rows.length - measured.length })] : []),
   ];
-  if (parts.length === 0) return judge('good', phrase('frames.healthy'));
-  return judge(most.length ? 'bad' : suggested.length ? 'caution' : 'good', ...parts);
+  if (parts.length === 0) return makeVerdict('good', phrase('frames.healthy'));
+  return makeVerdict(most.length ? 'bad' : suggested.length ? 'caution' : 'good', ...parts);
 }

@@ -1,6 +1,6 @@
 import { beforeEach, describe, expect, test } from '@jest/globals';
 import { flushPromises } from '@vue/test-utils';
-import { button, press } from '../../test/hands.ts';
+import { button, press } from '../../test/userActions.ts';
 import { me, mountScreen, rig } from '../../test/mountScreen.ts';
 import LogbookView from './LogbookView.vue';
 

@@ -2,7 +2,7 @@ import { beforeEach, describe, expect, jest, test } from '@jest/globals';
 import { nightHours } from '@keen/core/frames';
 import { flushPromises } from '@vue/test-utils';
 import { ref } from 'vue';
-import { field, press } from '../../test/hands.ts';
+import { field, press } from '../../test/userActions.ts';
 import { mountScreen } from '../../test/mountScreen.ts';
 import GuidedDuring from './GuidedDuring.vue';
 import GuidedNight from './GuidedNight.vue';

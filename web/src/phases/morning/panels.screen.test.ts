@@ -4,7 +4,7 @@ import type { ReadFrame } from '@keen/core/exchange';
 import { RIGS } from '@keen/demo';
 import { flushPromises } from '@vue/test-utils';
 import { ref } from 'vue';
-import { button, field, pick, press, pressOutside, type } from '../../test/hands.ts';
+import { button, field, pick, press, pressOutside, type } from '../../test/userActions.ts';
 import { atHand } from '../../test/worker.ts';
 
 jest.unstable_mockModule('../../workers/index.ts', () => ({
@@ -271,7 +271,7 @@ describe('what was found', () => {
   });
   const night = (frames: ReturnType<typeof incoming>[], more: object = {}) => {
     const matched = matchAll(frames, { projects: [project()], filters: ['Ha', 'OIII'], reachDeg: 1, aliases: {} });
-    const hands = {
+    const legEditor = {
       clear: jest.fn(),
       store: jest.fn(),
       setKind: jest.fn(),
@@ -281,7 +281,7 @@ describe('what was found', () => {
       acceptOne: jest.fn(),
     };
     return {
-      ...hands,
+      ...legEditor,
       matched: ref(matched),
       groups: ref(groupsOf(matched)),
       ready: ref(matched),

@@ -6,7 +6,7 @@ import { simulateGuiding } from '@keen/core/observatory';
 import { filtersOf, viewOf } from '@keen/core/rig';
 import { flushPromises } from '@vue/test-utils';
 import { outcomeOf } from '../../common/outcome.ts';
-import { button, pick, press, type } from '../../test/hands.ts';
+import { button, pick, press, type } from '../../test/userActions.ts';
 import type { Answer } from '../../test/mountScreen.ts';
 import { atHand } from '../../test/worker.ts';
 

@@ -1,7 +1,7 @@
 import { beforeEach, describe, expect, jest, test } from '@jest/globals';
 import { NightReport } from '@keen/core/frames';
 import { flushPromises } from '@vue/test-utils';
-import { press } from '../../test/hands.ts';
+import { press } from '../../test/userActions.ts';
 import type { Answer } from '../../test/mountScreen.ts';
 
 jest.unstable_mockModule('../../workers/looking.ts', () => ({

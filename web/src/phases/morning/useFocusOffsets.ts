@@ -10,7 +10,7 @@ import { useAnswer } from '../../common/answer.ts';
 import { problemText } from '../../common/outcome.ts';
 import { useClub } from '../../stores/club.ts';
 import { calculate } from '../../workers/index.ts';
-import { lateness } from '../../common/late.ts';
+import { latestOnly } from '../../common/latestOnly.ts';
 
 /** Focus runs of the chosen rig's train state, the offsets they give, and adopting them. */
 export function useFocusOffsets() {
@@ -54,7 +54,7 @@ export function useFocusOffsets() {
   const model = ref<DriftModel>('temperature');
   const zoneSteps = computed(() => (club.rig ? zoneStepsOf(club.rig.setup) : null));
   const why = ref('');
-  const askOffsets = lateness();
+  const askOffsets = latestOnly();
   watch(
     [used, reference, model, zoneSteps],
     async () => {

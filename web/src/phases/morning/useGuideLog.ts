@@ -12,7 +12,7 @@ import { useColumnMemory } from '../../common/columnMemory.ts';
 import { useClub } from '../../stores/club.ts';
 import { useHandOver } from '../../stores/handOver.ts';
 import { calculate, core, plainCopy } from '../../workers/index.ts';
-import { lateness } from '../../common/late.ts';
+import { latestOnly } from '../../common/latestOnly.ts';
 
 /** Largest file read in the browser [bytes]. */
 const MAX_FILE = 120_000_000;
@@ -119,7 +119,7 @@ export function useGuideLog() {
     const all = read.value?.samples ?? [];
     return span.value ? all.filter((s) => s.timeS >= span.value![0] && s.timeS <= span.value![1]) : all;
   });
-  const ask = lateness();
+  const ask = latestOnly();
   watch(chosen, async (samples) => {
     const late = ask();
     result.value = null;

@@ -3,7 +3,7 @@ import { StorageSerializers, useDebounceFn, useLocalStorage } from '@vueuse/core
 import { message } from 'ant-design-vue';
 import { computed, ref, shallowRef, watch } from 'vue';
 import { call, callAll } from '../../api/client.ts';
-import { lateness } from '../../common/late.ts';
+import { latestOnly } from '../../common/latestOnly.ts';
 import { problemText } from '../../common/outcome.ts';
 import { personalKey } from '../../common/personal.ts';
 import { useClub } from '../../stores/club.ts';
@@ -31,7 +31,7 @@ export function useLogbook() {
     serializer: StorageSerializers.object,
   });
   const saving = ref(false);
-  const ask = lateness();
+  const ask = latestOnly();
   async function load(): Promise<void> {
     const late = ask();
     const rig = ofRig.value ? club.rig?.id : undefined;

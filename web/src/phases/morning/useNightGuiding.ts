@@ -11,7 +11,7 @@ import {
 import { scaleArcsecPerPx } from '@keen/core/quantities';
 import { computed, shallowRef, watch, type ComputedRef } from 'vue';
 import { call, callAll } from '../../api/client.ts';
-import { lateness } from '../../common/late.ts';
+import { latestOnly } from '../../common/latestOnly.ts';
 import { problemText } from '../../common/outcome.ts';
 import { useClub } from '../../stores/club.ts';
 import { core } from '../../workers/index.ts';
@@ -32,7 +32,7 @@ export function useNightGuiding(
   const records = shallowRef<GuideLogRecord[]>([]);
   const logs = shallowRef<JoinedLog[]>([]);
   const trouble = shallowRef('');
-  const ask = lateness();
+  const ask = latestOnly();
   async function read(): Promise<void> {
     const late = ask();
     records.value = [];

@@ -3,7 +3,7 @@ import type { SiteRecord } from '@keen/contract';
 import type { NightOutput, Suggestion, TargetOutput } from '@keen/core/sky';
 import { computed, ref, shallowRef, watch } from 'vue';
 import { RouterLink } from 'vue-router';
-import { lateness } from '../../common/late.ts';
+import { latestOnly } from '../../common/latestOnly.ts';
 import { problemText } from '../../common/outcome.ts';
 import { coreSite } from '../../common/records.ts';
 import { hours } from '../../common/times.ts';
@@ -27,7 +27,7 @@ const MOST = 6;
 const first = computed(() => props.objects.slice(0, MOST));
 const tracks = shallowRef(new Map<string, TargetOutput>());
 const trouble = ref('');
-const ask = lateness();
+const ask = latestOnly();
 watch(
   () => [first.value.map((o) => o.id).join(' '), props.site, props.date] as const,
   async () => {

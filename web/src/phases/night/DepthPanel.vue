@@ -10,7 +10,7 @@ import type { Row } from './useExposures.ts';
 
 /** Frames and hours until a surface stands so far above its noise, through each filter. */
 const props = defineProps<{ rows: readonly Row[]; skyMag: number }>();
-const wish = useLocalStorage('keen.depth', { mag: 23, snr: 10, binArea: 9 }, { mergeDefaults: true });
+const criteria = useLocalStorage('keen.depth', { mag: 23, snr: 10, binArea: 9 }, { mergeDefaults: true });
 const FIELDS = [
   {
     key: 'mag',
@@ -33,12 +33,12 @@ const found = computed(() =>
     const subS = goalS ?? advice.recommendedS;
     const got = integration({
       ...light.instrument,
-      targetMagArcsec2: wish.value.mag,
+      targetMagArcsec2: criteria.value.mag,
       skyMagArcsec2: Math.min(40, Math.max(-5, seen)),
       readNoiseE: light.readNoiseE,
       subS,
-      snr: wish.value.snr,
-      binArea: wish.value.binArea,
+      snr: criteria.value.snr,
+      binArea: criteria.value.binArea,
     });
     return { filter: light.filter, subS, ...got };
   }),
@@ -48,7 +48,7 @@ const found = computed(() =>
 <template>
   <section class="panel stack" data-test="depth">
     <h2>How long for how deep</h2>
-    <FieldGrid :record="wish" :fields="FIELDS" width="150px" />
+    <FieldGrid :record="criteria" :fields="FIELDS" width="150px" />
     <table class="figures">
       <thead>
         <tr>

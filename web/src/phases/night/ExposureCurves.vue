@@ -8,7 +8,7 @@ import { filterLook } from '../../common/filters.ts';
 import type { Row } from './useExposures.ts';
 
 /** What read noise adds to a frame's noise, by its length, one line a filter: where the line dips under the wish, longer gains nothing. */
-const props = defineProps<{ rows: readonly Row[]; wishPercent: number }>();
+const props = defineProps<{ rows: readonly Row[]; criteriaPercent: number }>();
 const SECONDS = [5, 10, 15, 20, 30, 45, 60, 90, 120, 180, 240, 300, 420, 600, 900, 1200];
 const DASHES = [[], [7, 4], [2, 3], [9, 3, 2, 3], [12, 4], [4, 2], [1, 4]];
 const look = useChartLook();
@@ -44,7 +44,7 @@ const options = computed<ChartOptions<'line'>>(() => ({
       },
       afterBuildTicks: (a) => void (a.ticks = SECONDS.map((value) => ({ value }))),
     },
-    y: axisOf(look.value, 'noise added, %', { min: 0, max: Math.max(30, 4 * props.wishPercent) }),
+    y: axisOf(look.value, 'noise added, %', { min: 0, max: Math.max(30, 4 * props.criteriaPercent) }),
   },
   plugins: {
     legend: {
@@ -67,10 +67,10 @@ const options = computed<ChartOptions<'line'>>(() => ({
     },
     annotation: {
       annotations: {
-        wish: {
+        criteria: {
           type: 'line',
-          yMin: props.wishPercent,
-          yMax: props.wishPercent,
+          yMin: props.criteriaPercent,
+          yMax: props.criteriaPercent,
           borderColor: look.value.good,
           borderDash: [6, 4],
           borderWidth: 1.6,

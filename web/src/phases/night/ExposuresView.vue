@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { figure } from '@keen/core/quantities';
 import WhenThere from '../../common/WhenThere.vue';
-import { judge, phrase } from '@keen/core/phrases';
+import { makeVerdict, phrase } from '@keen/core/phrases';
 import type { FilterLight } from '@keen/core/exposure';
 import { computed, ref } from 'vue';
 import EmptyState from '../../common/EmptyState.vue';
@@ -25,7 +25,7 @@ const club = useClub();
 const session = useSession();
 const edit = useRigDraft();
 const { draft } = edit;
-const { wish, project, sky, there, rows, held, logs, log, offAxis, sameDepth } = useExposures(draft);
+const { criteria, project, sky, there, rows, held, logs, log, offAxis, sameDepth } = useExposures(draft);
 const off = computed(() => !session.mayEdit);
 const mineToGive = computed(() => session.isSteward || project.value?.ownerId === session.member?.id);
 
@@ -78,21 +78,21 @@ const verdict = computed(() => {
   );
   const { limitS = null, flexureS = null } = held.value ?? {};
   if (limitS !== null && rows.value.some((r) => r.advice.recommendedS > limitS))
-    return judge(
+    return makeVerdict(
       'bad',
       flexureS === limitS
         ? phrase('exposure.flexure', { perFilter, flexureS: limitS })
         : phrase('exposure.creep', { perFilter, creepS: limitS }),
     );
   return clipped.length
-    ? judge('caution', phrase('exposure.filters-clip', { perFilter, filters: clipped }))
-    : judge('good', phrase('exposure.filters', { perFilter, addedPercent }));
+    ? makeVerdict('caution', phrase('exposure.filters-clip', { perFilter, filters: clipped }))
+    : makeVerdict('good', phrase('exposure.filters', { perFilter, addedPercent }));
 });
 const detail = computed(() => {
   const s = sky.value;
   const mag = `${figure(there.value.skyMagArcsec2, 1)} mag/arcsec²`;
   if (!s || !project.value) return `Under the dark zenith of ${club.site?.name ?? 'the site'}, ${mag}.`;
-  return `Over ${project.value.object} ${wish.value.underMoon ? 'with tonight’s Moon' : 'without the Moon'}: ${mag}${s.moonShare > 0 && !wish.value.underMoon ? `; tonight the Moon would take ${figure(s.brighteningMag, 1)} mag of it` : ''}.`;
+  return `Over ${project.value.object} ${criteria.value.underMoon ? 'with tonight’s Moon' : 'without the Moon'}: ${mag}${s.moonShare > 0 && !criteria.value.underMoon ? `; tonight the Moon would take ${figure(s.brighteningMag, 1)} mag of it` : ''}.`;
 });
 const [long, short, through] = [ref(300), ref(60), ref('')];
 const compared = computed(() => rows.value.find((r) => r.light.filter === through.value) ?? rows.value[0] ?? null);
@@ -118,11 +118,15 @@ const more = computed(() =>
                 :value="project?.id ?? ''"
                 label="Over"
                 :options="club.rigProjects.map((p) => ({ value: p.id, label: p.object }))"
-                @update:value="wish.projectId = String($event)"
+                @update:value="criteria.projectId = String($event)"
               />
               <span v-if="sky && sky.moonShare > 0" class="toggle" role="group" aria-label="Moon">
-                <button type="button" :aria-pressed="!wish.underMoon" @click="wish.underMoon = false">no Moon</button>
-                <button type="button" :aria-pressed="wish.underMoon" @click="wish.underMoon = true">tonight’s</button>
+                <button type="button" :aria-pressed="!criteria.underMoon" @click="criteria.underMoon = false">
+                  no Moon
+                </button>
+                <button type="button" :aria-pressed="criteria.underMoon" @click="criteria.underMoon = true">
+                  tonight’s
+                </button>
               </span>
             </span>
           </div>
@@ -173,8 +177,8 @@ const more = computed(() =>
               </tr>
             </tbody>
           </table>
-          <ExposureCurves :rows="rows" :wish-percent="wish.noiseIncreasePercent" />
-          <FieldGrid :record="wish" :fields="WISH" width="150px" />
+          <ExposureCurves :rows="rows" :criteria-percent="criteria.noiseIncreasePercent" />
+          <FieldGrid :record="criteria" :fields="WISH" width="150px" />
           <p class="muted small">
             “At least”: read noise adds no more than what is accepted. 3×, 5×, 10×: so many times read noise squared
             over the sky’s rate. Others say ten minutes because it works: the last column shows what a goal’s own length
@@ -186,7 +190,7 @@ const more = computed(() =>
           <LongFrame
             v-if="held"
             :held="held"
-            :fwhm-arcsec="wish.fwhmArcsec"
+            :fwhm-arcsec="criteria.fwhmArcsec"
             :off-axis="offAxis"
             :log-of="log?.night ?? ''"
           />
@@ -231,10 +235,10 @@ const more = computed(() =>
         <ExposureGoals
           :rows="rows"
           :project="project"
-          :hours="wish.hours"
+          :hours="criteria.hours"
           :flexure-s="held?.limitS ?? null"
           :off="off || !mineToGive"
-          @hours="wish.hours = $event"
+          @hours="criteria.hours = $event"
         />
       </div>
     </div>

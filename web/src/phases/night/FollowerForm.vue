@@ -6,7 +6,7 @@ import {
   framesThere,
   goalFor,
   fittingExposure,
-  type LaidLeg,
+  type LegSchedule,
   type Leg,
   type PlanField,
   type TimelineOutput,
@@ -31,9 +31,9 @@ const props = defineProps<{
   leadDownloadS: number;
   /** Where the lead points. */
   pointing: { raDeg: number; decDeg: number };
-  laid: LaidLeg | null;
+  schedule: LegSchedule | null;
   /** The same leg under the other of the two paces. */
-  otherPace: LaidLeg | null;
+  otherPace: LegSchedule | null;
   off: boolean;
   /** Fields closed to this person. */
   closed: ReadonlySet<PlanField>;
@@ -84,7 +84,7 @@ const missedDeg = computed(() => {
 });
 /** What it takes, and what the lead’s moves cost it while it still wants frames. */
 const idle = computed(() => {
-  const t = props.laid?.follower;
+  const t = props.schedule?.follower;
   if (!t) return '';
   const last = t.events.findLast((e) => e.kind === 'expose');
   const said = `${framesOf(t)} frames, ${figure(t.openShutterS / 60, 0)} min of open shutter`;
@@ -99,13 +99,13 @@ const idle = computed(() => {
 });
 const open = (t: TimelineOutput) => hours(t.openShutterS / 60).replaceAll(' ', '\u00a0');
 /** Frames and open shutter of both cameras under a pace. */
-const givesOf = (l: LaidLeg | null) =>
-  l?.laid && l.follower
-    ? `Lead ${framesOf(l.laid)} frames, ${open(l.laid)}; second camera ${framesOf(l.follower)}, ${open(l.follower)}.`
+const givesOf = (l: LegSchedule | null) =>
+  l?.schedule && l.follower
+    ? `Lead ${framesOf(l.schedule)} frames, ${open(l.schedule)}; second camera ${framesOf(l.follower)}, ${open(l.follower)}.`
     : '';
 const paces = computed(() => {
   const waited = props.leg.follower?.waitedFor === true;
-  const [lead, both] = waited ? [props.otherPace, props.laid] : [props.laid, props.otherPace];
+  const [lead, both] = waited ? [props.otherPace, props.schedule] : [props.schedule, props.otherPace];
   return [
     { value: 'lead', label: 'The lead sets the pace', more: givesOf(lead) },
     { value: 'both', label: 'The mount waits for both', more: givesOf(both) },
@@ -151,8 +151,8 @@ const pace = computed({
               />
             </td>
             <td class="muted small">
-              {{ laid?.follower?.frames[f.name] ?? 0 }} tonight, {{ framesThere(doneIn(chosen.project, null), f) }} of
-              {{ f.quota }} there
+              {{ schedule?.follower?.frames[f.name] ?? 0 }} tonight,
+              {{ framesThere(doneIn(chosen.project, null), f) }} of {{ f.quota }} there
             </td>
           </tr>
         </tbody>

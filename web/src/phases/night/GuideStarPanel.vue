@@ -29,7 +29,7 @@ const props = defineProps<{
 }>();
 const emit = defineEmits<{ turn: [deg: number] }>();
 const club = useClub();
-const wish = defineModel<{ exposureS: number; snr: number; fwhmArcsec: number }>('wish', { required: true });
+const criteria = defineModel<{ exposureS: number; snr: number; fwhmArcsec: number }>('criteria', { required: true });
 const offAxis = computed(() => (props.view?.kind === 'off-axis' ? props.view : null));
 
 const USE = [
@@ -54,7 +54,7 @@ const USE = [
       Guide stars{{ several ? `, panel ${panel + 1}` : '' }}
       <span v-if="windowPaDeg !== null" class="muted small">window at {{ figure(windowPaDeg, 0) }}° on the sky</span>
     </h2>
-    <GuideStarTable :candidates="candidates" :known="known" :snr="wish.snr" />
+    <GuideStarTable :candidates="candidates" :known="known" :snr="criteria.snr" />
     <p v-if="flipped" class="small" :class="flipAt ? `level-${flipped.verdict.level}` : 'muted'" data-test="after-flip">
       {{ units.verdict(flipped.verdict) }}
       {{
@@ -66,7 +66,7 @@ const USE = [
         >Turn to {{ figure(flipped.turnTo.angleDeg, 0) }}°</Button
       >
     </p>
-    <FieldGrid :record="wish" :fields="USE" width="130px" />
+    <FieldGrid :record="criteria" :fields="USE" width="130px" />
     <p v-if="view?.assumed.length" class="muted small">
       Not on the rig’s record, so taken as {{ units.say(view.assumed, ', ') }}.
     </p>

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import type { ProjectRecord } from '@keen/contract';
 import { figure, formatDec, formatRa } from '@keen/core/quantities';
-import type { LaidLeg, Leg, PlanField, Twilight } from '@keen/core/sequence';
+import type { LegSchedule, Leg, PlanField, Twilight } from '@keen/core/sequence';
 import type { Panel } from '@keen/core/sky';
 import { Checkbox, RadioButton, RadioGroup } from 'ant-design-vue';
 import { computed } from 'vue';
@@ -16,7 +16,7 @@ const props = defineProps<{
   project: ProjectRecord;
   /** Of the project’s mosaic; empty where it is one field. */
   panels: readonly Panel[];
-  laid: LaidLeg | null;
+  schedule: LegSchedule | null;
   timeZone: string;
   night: string;
   off: boolean;
@@ -46,7 +46,7 @@ const ROLES = Object.entries(ROLE_WORDS) as [Leg['role'], (typeof ROLE_WORDS)['m
       v-if="!closed.has('hours')"
       v-model="leg.from"
       side="from"
-      :comes-ms="laid?.startMs ?? null"
+      :comes-ms="schedule?.startMs ?? null"
       :time-zone="timeZone"
       :night="night"
       :disabled="off"
@@ -55,7 +55,7 @@ const ROLES = Object.entries(ROLE_WORDS) as [Leg['role'], (typeof ROLE_WORDS)['m
       v-if="!closed.has('hours')"
       v-model="leg.until"
       side="until"
-      :comes-ms="laid?.endMs ?? null"
+      :comes-ms="schedule?.endMs ?? null"
       :time-zone="timeZone"
       :night="night"
       :disabled="off"

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { figure } from '@keen/core/quantities';
-import { brightMoon, type NightOutput, type TonightWish } from '@keen/core/sky';
+import { brightMoon, type NightOutput, type TonightCriteria } from '@keen/core/sky';
 import { Button } from 'ant-design-vue';
 import { computed } from 'vue';
 import { RouterLink } from 'vue-router';
@@ -13,11 +13,11 @@ const props = defineProps<{
   skyMag: number;
   hasLines: boolean;
   hasBroad: boolean;
-  chosen: TonightWish['light'];
+  chosen: TonightCriteria['light'];
   /** Now, where the night looked at is tonight [ms]. */
   fromMs: number | null;
 }>();
-const emit = defineEmits<{ light: [light: TonightWish['light']] }>();
+const emit = defineEmits<{ light: [light: TonightCriteria['light']] }>();
 const moon = computed(() => brightMoon(props.night, props.skyMag, props.fromMs));
 const at = (deg: number) => moon.value!.away.find((a) => a.separationDeg === deg)!;
 </script>

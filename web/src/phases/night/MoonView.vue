@@ -21,14 +21,14 @@ import { useNight } from './useNight.ts';
 const club = useClub();
 const { night, plans } = useNight();
 const zone = computed(() => club.site?.timeZone ?? 'UTC');
-const wish = useLocalStorage(
+const criteria = useLocalStorage(
   'keen.moon',
   { filter: '', cropShare: 100, bytesPerPx: 2 as 1 | 2, linkMBPerS: 200, durationS: 60 },
   { mergeDefaults: true },
 );
 const filters = computed(() => (club.rig ? filtersOf(club.rig.setup) : []));
 const filter = computed(() =>
-  filters.value.includes(wish.value.filter) ? wish.value.filter : (filters.value[0] ?? ''),
+  filters.value.includes(criteria.value.filter) ? criteria.value.filter : (filters.value[0] ?? ''),
 );
 const frame = computed(() => (club.site && club.night ? nightFrame(coreSite(club.site), club.night) : null));
 /** When the evening’s first target begins; null where nothing is planned. */
@@ -54,14 +54,14 @@ const atMs = computed(() => (spell.value ? (spell.value.from + (spell.value.befo
 const disk = computed(() => (frame.value && atMs.value !== null ? moonDisk(frame.value, atMs.value) : null));
 const crop = computed(() => {
   const c = club.rig?.setup.camera;
-  const side = (px: number) => Math.max(8, Math.round((px * wish.value.cropShare) / 100 / 8) * 8);
+  const side = (px: number) => Math.max(8, Math.round((px * criteria.value.cropShare) / 100 / 8) * 8);
   return c ? { w: Math.min(c.widthPx, side(c.widthPx)), h: Math.min(c.heightPx, side(c.heightPx)) } : null;
 });
 const light = computed(() => (club.rig ? filterLight(club.rig.setup, filter.value) : null));
 const series = computed(() => {
   const [s, d, l, c] = [club.rig?.setup, disk.value, light.value, crop.value];
   if (!s || !d || !l || !c) return null;
-  const { bytesPerPx, linkMBPerS, durationS } = wish.value;
+  const { bytesPerPx, linkMBPerS, durationS } = criteria.value;
   try {
     const input = parseInput(MoonInput, {
       ...l.instrument,
@@ -130,10 +130,10 @@ const when = computed(() => {
             label="Through"
             shown
             :options="filters.map((f) => ({ value: f, label: f }))"
-            @update:value="wish.filter = String($event)"
+            @update:value="criteria.filter = String($event)"
           />
           <PickOne
-            v-model:value="wish.bytesPerPx"
+            v-model:value="criteria.bytesPerPx"
             label="Depth"
             shown
             :options="[
@@ -142,7 +142,7 @@ const when = computed(() => {
             ]"
           />
           <QuantityInput
-            v-model="wish.cropShare"
+            v-model="criteria.cropShare"
             dimension="number"
             unit="%"
             label="Read out, of each side"
@@ -152,7 +152,7 @@ const when = computed(() => {
             :step="5"
           />
           <QuantityInput
-            v-model="wish.linkMBPerS"
+            v-model="criteria.linkMBPerS"
             dimension="number"
             unit="MB/s"
             label="Cable and disk keep up with"
@@ -162,7 +162,7 @@ const when = computed(() => {
             :step="10"
           />
           <QuantityInput
-            v-model="wish.durationS"
+            v-model="criteria.durationS"
             dimension="duration"
             label="Length"
             :decimals="0"

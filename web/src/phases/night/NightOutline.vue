@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import type { ProjectRecord } from '@keen/contract';
-import type { LaidNight, Leg, Piece, Watches } from '@keen/core/sequence';
+import type { NightSchedule, Leg, Piece, Watches } from '@keen/core/sequence';
 import { Button } from 'ant-design-vue';
 import { computed, nextTick, ref } from 'vue';
 import FilterTile from '../../common/FilterTile.vue';
@@ -17,7 +17,7 @@ const props = defineProps<{
   opening: { step: string }[];
   closing: { step: string }[];
   watches: Watches;
-  laid: LaidNight | null;
+  schedule: NightSchedule | null;
   projects: ProjectRecord[];
   chosen: string;
   timeZone: string;
@@ -47,7 +47,7 @@ function add(choice: string) {
 }
 const span = (pieces: Piece[]) =>
   pieces.length ? `${clock(pieces[0]!.startMs, props.timeZone)}–${clock(pieces.at(-1)!.endMs, props.timeZone)}` : '';
-const piecesOf = (test: (p: Piece) => boolean) => (props.laid?.pieces ?? []).filter(test);
+const piecesOf = (test: (p: Piece) => boolean) => (props.schedule?.pieces ?? []).filter(test);
 const rows = computed(() => [
   {
     id: 'opening',
@@ -58,13 +58,13 @@ const rows = computed(() => [
     said: '',
   },
   ...props.legs.map((leg, i) => {
-    const l = props.laid?.legs[i];
+    const l = props.schedule?.legs[i];
     const worked = piecesOf((p) => p.part === 'leg' && p.place === i);
     return {
       id: leg.id,
       title: legName(leg, props.projects),
       at: worked.length ? worked.map((p) => span([p])).join(', ') : 'no hours',
-      text: `${l?.laid ? `${framesOf(l.laid)} frames` : 'no frames'}${leg.role === 'main' ? '' : `, ${ROLE_WORDS[leg.role].short}`}${leg.turnMin === null ? '' : `, in turns of ${leg.turnMin} min`}`,
+      text: `${l?.schedule ? `${framesOf(l.schedule)} frames` : 'no frames'}${leg.role === 'main' ? '' : `, ${ROLE_WORDS[leg.role].short}`}${leg.turnMin === null ? '' : `, in turns of ${leg.turnMin} min`}`,
       leg,
       said: l?.trouble ? units.say([l.trouble]) : '',
     };

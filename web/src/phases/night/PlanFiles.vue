@@ -1,7 +1,14 @@
 <script setup lang="ts">
 import { api, type ProjectRecord, type RigRecord, type SiteRecord } from '@keen/contract';
 import { toCsv } from '@keen/core/exchange';
-import { planFileOf, planOfFile, planSteps, readPlanFile, type LaidNight, type NightPlan } from '@keen/core/sequence';
+import {
+  planFileOf,
+  planOfFile,
+  planSteps,
+  readPlanFile,
+  type NightSchedule,
+  type NightPlan,
+} from '@keen/core/sequence';
 import { Button } from 'ant-design-vue';
 import { computed, ref, watch } from 'vue';
 import { call } from '../../api/client.ts';
@@ -13,7 +20,7 @@ import { planCalendar } from './planCalendar.ts';
 /** The night as files, and a plan from one. */
 const props = defineProps<{
   plan: NightPlan;
-  laid: LaidNight | null;
+  schedule: NightSchedule | null;
   names: string[];
   rig: Pick<RigRecord, 'id' | 'name'>;
   site: SiteRecord;
@@ -40,11 +47,11 @@ function asPlan() {
   );
   download(`${stem.value}.json`, `${JSON.stringify(file, null, 2)}\n`);
 }
-const asSteps = () => download(`${stem.value}.csv`, toCsv(planSteps(props.laid!, props.names) as never));
+const asSteps = () => download(`${stem.value}.csv`, toCsv(planSteps(props.schedule!, props.names) as never));
 const asCalendar = () =>
   download(
     `${stem.value}.ics`,
-    planCalendar(props.laid!, {
+    planCalendar(props.schedule!, {
       id: `${props.rig.id}.${props.night}`,
       rig: props.rig.name,
       site: props.site.name,
@@ -100,10 +107,10 @@ async function take(e: Event) {
   <div class="stack no-print" data-test="files">
     <div class="row">
       <slot />
-      <Button size="small" :disabled="!laid" @click="print">Print the run sheet</Button>
+      <Button size="small" :disabled="!schedule" @click="print">Print the run sheet</Button>
       <Button size="small" @click="asPlan">Plan (JSON)</Button>
-      <Button size="small" :disabled="!laid" @click="asSteps">Steps (CSV)</Button>
-      <Button size="small" :disabled="!laid" @click="asCalendar">Calendar</Button>
+      <Button size="small" :disabled="!schedule" @click="asSteps">Steps (CSV)</Button>
+      <Button size="small" :disabled="!schedule" @click="asCalendar">Calendar</Button>
       <Button size="small" @click="askFeed">Calendar feed</Button>
       <label v-if="open" class="take">
         <input

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import type { NightOutput, TargetOutput } from '@keen/core/sky';
-import type { LaidNight, Piece } from '@keen/core/sequence';
+import type { NightSchedule, Piece } from '@keen/core/sequence';
 import type { PlanRecord } from '@keen/contract';
 import { useElementSize } from '@vueuse/core';
 import { computed, ref } from 'vue';
@@ -21,8 +21,8 @@ const props = defineProps<{
   startMs: number | null;
   endMs: number | null;
   flipAt: string | null;
-  laid: LaidNight | null;
-  other: LaidNight | null;
+  schedule: NightSchedule | null;
+  other: NightSchedule | null;
   /** What the legs are called, in their order. */
   names: string[];
   /** Place of the chosen leg. */
@@ -45,10 +45,12 @@ const svg = ref<SVGSVGElement>();
 const { width } = useElementSize(box);
 const from = computed(
   () =>
-    Math.min(props.laid?.startMs ?? Infinity, Date.parse(props.night.sunset ?? props.target.track[0]!.time)) - 600_000,
+    Math.min(props.schedule?.startMs ?? Infinity, Date.parse(props.night.sunset ?? props.target.track[0]!.time)) -
+    600_000,
 );
 const to = computed(
-  () => Math.max(props.laid?.endMs ?? 0, Date.parse(props.night.sunrise ?? props.target.track.at(-1)!.time)) + 600_000,
+  () =>
+    Math.max(props.schedule?.endMs ?? 0, Date.parse(props.night.sunrise ?? props.target.track.at(-1)!.time)) + 600_000,
 );
 const x = computed(() => timeScale(from.value, to.value, LEFT, Math.max(LEFT + 100, width.value - 8)));
 const y = (alt: number) => TOP + CURVE - (Math.max(0, alt) / 90) * CURVE;
@@ -56,7 +58,7 @@ const stripY = TOP + CURVE + 34;
 /** Where the second camera’s frames stand, under the lead’s. */
 const BESIDE = 20;
 const beside = computed(() =>
-  (props.laid?.legs ?? []).flatMap((l) => l.follower?.events.filter((e) => e.kind !== 'wait') ?? []),
+  (props.schedule?.legs ?? []).flatMap((l) => l.follower?.events.filter((e) => e.kind !== 'wait') ?? []),
 );
 const otherY = computed(() => stripY + STRIP + (beside.value.length ? BESIDE + 4 : 0) + 14);
 const bottom = computed(
@@ -75,12 +77,12 @@ const handles = computed(() =>
       ],
 );
 type Of<P extends Piece['part']> = Extract<Piece, { part: P }>;
-const pieces = <P extends Piece['part']>(n: LaidNight | null, part: P) =>
+const pieces = <P extends Piece['part']>(n: NightSchedule | null, part: P) =>
   (n?.pieces ?? []).filter((p): p is Of<P> => p.part === part);
-const around = computed(() => [...pieces(props.laid, 'opening'), ...pieces(props.laid, 'closing')]);
-const worked = computed(() => pieces(props.laid, 'leg'));
-const events = (n: LaidNight | null) =>
-  (n?.legs ?? []).flatMap((l) => l.laid?.events.filter((e) => e.kind !== 'wait') ?? []);
+const around = computed(() => [...pieces(props.schedule, 'opening'), ...pieces(props.schedule, 'closing')]);
+const worked = computed(() => pieces(props.schedule, 'leg'));
+const events = (n: NightSchedule | null) =>
+  (n?.legs ?? []).flatMap((l) => l.schedule?.events.filter((e) => e.kind !== 'wait') ?? []);
 const fits = (p: Piece, text: string) => x.value(p.endMs) - x.value(p.startMs) > 8 + 6.6 * text.length;
 /** What stands over a stretch of a leg: its name, where that is too long the number of its panel, else nothing. */
 function called(p: Piece & { place: number }): string {
@@ -257,7 +259,7 @@ const nudge = (e: KeyboardEvent, which: 'from' | 'until', sign: number) => {
         </text>
         <title>{{ STEP_WORDS[p.step] }}, {{ clock(p.startMs, timeZone) }} to {{ clock(p.endMs, timeZone) }}</title>
       </g>
-      <PlanStrip v-if="laid" :events="events(laid)" :x="x" :y="stripY" :height="STRIP" detailed />
+      <PlanStrip v-if="schedule" :events="events(schedule)" :x="x" :y="stripY" :height="STRIP" detailed />
       <template v-if="beside.length">
         <text :x="LEFT - 8" :y="stripY + STRIP + 18" text-anchor="end" font-size="12" fill="var(--ink)">2nd</text>
         <PlanStrip :events="beside" :x="x" :y="stripY + STRIP + 4" :height="BESIDE" detailed />

@@ -28,7 +28,7 @@ import PlanSettingsForm from './PlanSettingsForm.vue';
 import RiskPanel from './RiskPanel.vue';
 import { useNight } from './useNight.ts';
 import { planDraftOf, usePlan } from './usePlan.ts';
-import { useLegs } from './useLegs.ts';
+import { useLegEditor } from './useLegEditor.ts';
 import { usePlanWords } from './usePlanWords.ts';
 import PickOne from '../../common/PickOne.vue';
 import { doneIn, panelsOfProject, planTitle, worksFor } from '../../common/records.ts';
@@ -73,12 +73,12 @@ const project = computed(() => club.rigProjects.find((p) => p.id === projectId.v
 const target = computed(() => targets.value.get(projectId.value) ?? null);
 const suggestion = computed(() => picks.value.find((p) => p.id === projectId.value) ?? null);
 const plan = usePlan(project, { night, targets, plans, suggestion, readyMs });
-const { draft, existing, laidOther, saving } = plan;
+const { draft, existing, scheduleOther, saving } = plan;
 const zone = computed(() => club.site?.timeZone ?? 'UTC');
 const done = computed(() => plans.value.find((p) => worksFor(p, projectId.value) && p.status === 'done') ?? null);
 
-const hands = useLegs(plan, projectId, targets);
-const { which, legs, part, leg, shown, place, shownProject, shownTarget, names } = hands;
+const legEditor = useLegEditor(plan, projectId, targets);
+const { which, legs, part, leg, shown, place, shownProject, shownTarget, names } = legEditor;
 /** What a second camera of the rig could take beside a leg. */
 const followers = computed(() => {
   const record = club.records.find((r) => r.id === club.rig?.id);
@@ -116,7 +116,7 @@ async function join() {
   if (!p) return;
   await router.replace({ query: { project: p.legs[0]!.projectId } });
   await nextTick();
-  hands.add(wanted, project.value!.panels > 1 ? 'all' : null);
+  legEditor.add(wanted, project.value!.panels > 1 ? 'all' : null);
 }
 const locked = computed(() => existing.value?.locked === true && !session.isSteward);
 const notMine = computed(
@@ -146,7 +146,7 @@ const openWords = computed(() =>
 );
 const closedWords = (field: PlanField) =>
   shown.value && draft.value
-    ? closedValue(field, draft.value, shown.value, legLaid.value ?? laidLeg.value, names.value, zone.value)
+    ? closedValue(field, draft.value, shown.value, legSchedule.value ?? legSchedule.value, names.value, zone.value)
     : '';
 const off = computed(() => !session.mayEdit || locked.value || notMine.value);
 const closed = computed(() => {
@@ -155,10 +155,10 @@ const closed = computed(() => {
   if (notMine.value) return `${existing.value!.owner}’s plan; only the owner or a steward may change it.`;
   return undefined;
 });
-const { whole, wholeOther, laidLeg, a, b, verdict, detail } = usePlanWords(plan, shown);
+const { whole, wholeOther, mainLegSchedule, a, b, verdict, detail } = usePlanWords(plan, shown);
 /** How often the leg turns its wheel: what focusing on every change hangs on. */
 const focusCost = computed(() => {
-  const [l, rig] = [laidLeg.value, club.rig];
+  const [l, rig] = [mainLegSchedule.value, club.rig];
   if (!a.value || !l?.startMs || !rig) return null;
   const hours = (l.endMs! - l.startMs) / 3_600_000;
   const changes = a.value.events.filter((e) => e.kind === 'filter').length;
@@ -166,20 +166,20 @@ const focusCost = computed(() => {
 });
 /** The leg as it stands, for the nights that are drawn; null where nothing is wanted any more. */
 const riskPlan = computed(() => {
-  const laid = plan.laid.value;
+  const schedule = plan.schedule.value;
   const p = shownProject.value;
-  const input = laid?.ok ? laid.prepared[place.value]?.input : null;
+  const input = schedule?.ok ? schedule.prepared[place.value]?.input : null;
   if (!input || !p || !input.filters.some((f) => f.quota! > f.done)) return null;
   const { order: _o, blocked: _b, ...rest } = input;
   return rest;
 });
 
-const legLaid = computed(
+const legSchedule = computed(
   () => (which.value === 'B' ? wholeOther : whole).value?.legs.find((l) => l.id === leg.value?.id) ?? null,
 );
 const flipAt = computed(() => {
-  const laid = plan.laid.value;
-  return (laid?.ok && laid.prepared[place.value]?.input?.flipAt) || null;
+  const schedule = plan.schedule.value;
+  return (schedule?.ok && schedule.prepared[place.value]?.input?.flipAt) || null;
 });
 function setSteps(steps: (OpeningStep | ClosingStep)[]) {
   if (part.value === 'opening') draft.value!.opening = steps as OpeningStep[];
@@ -210,8 +210,8 @@ async function saveAsNew() {
 }
 /** Another project: its leg where the plan has one, else its own plan. */
 function choose(id: unknown): void {
-  const own = hands.legs.value.find((l) => l.projectId === id);
-  if (own) hands.part.value = own.id;
+  const own = legEditor.legs.value.find((l) => l.projectId === id);
+  if (own) legEditor.part.value = own.id;
   else void router.replace({ query: { project: String(id) } });
 }
 </script>
@@ -296,10 +296,10 @@ function choose(id: unknown): void {
               :target="shownTarget"
               :limit-deg="shownProject.minimumAltitudeDeg"
               :time-zone="zone"
-              :start-ms="(legLaid ?? laidLeg)?.startMs ?? null"
-              :end-ms="(legLaid ?? laidLeg)?.endMs ?? null"
+              :start-ms="(legSchedule ?? legSchedule)?.startMs ?? null"
+              :end-ms="(legSchedule ?? legSchedule)?.endMs ?? null"
               :flip-at="flipAt"
-              :laid="whole"
+              :schedule="whole"
               :other="wholeOther"
               :names="names"
               :chosen="place"
@@ -307,7 +307,7 @@ function choose(id: unknown): void {
               :now="club.now"
               :locked="off || closedFields.has('hours')"
               @choose="part = legs[$event]?.id ?? part"
-              @reorder="(from: number, to: number) => closedFields.has('targets') || hands.reorder(from, to)"
+              @reorder="(from: number, to: number) => closedFields.has('targets') || legEditor.reorder(from, to)"
               @span="(side, at) => (shown![side] = { by: 'clock', at })"
             />
             <p v-else class="muted">
@@ -318,8 +318,8 @@ function choose(id: unknown): void {
               >
               Try another night with <kbd>[</kbd> and <kbd>]</kbd>, or another project.
             </p>
-            <p v-if="draft && laidLeg?.trouble" class="level-caution small" data-test="leg-trouble">
-              {{ units.say([laidLeg.trouble]) }}
+            <p v-if="draft && legSchedule?.trouble" class="level-caution small" data-test="leg-trouble">
+              {{ units.say([legSchedule.trouble]) }}
             </p>
             <p v-if="whole?.troubles.length" class="level-caution small">{{ units.say(whole.troubles) }}</p>
             <NightOutline
@@ -328,22 +328,22 @@ function choose(id: unknown): void {
               :opening="draft.opening"
               :closing="draft.closing"
               :watches="draft.watches"
-              :laid="which === 'B' ? wholeOther : whole"
+              :schedule="which === 'B' ? wholeOther : whole"
               :projects="club.rigProjects"
               :chosen="part"
               :time-zone="zone"
               :off="off"
               :fixed="closedFields.has('targets')"
               @choose="part = $event"
-              @move="hands.move"
-              @remove="hands.remove"
-              @add="hands.add"
+              @move="legEditor.move"
+              @remove="legEditor.remove"
+              @add="legEditor.add"
             />
           </section>
           <PlanFiles
             v-if="draft && club.rig && club.site"
             :plan="draft"
-            :laid="whole"
+            :schedule="whole"
             :names="names"
             :rig="club.rig"
             :site="club.site"
@@ -351,9 +351,9 @@ function choose(id: unknown): void {
             :projects="club.rigProjects"
             :now="club.now"
             :open="!off && !closedFields.size"
-            @take="hands.takeFile"
+            @take="legEditor.takeFile"
           >
-            <TemplatePick v-if="!off && !closedFields.size" :templates="ways" @take="hands.takeTemplate" />
+            <TemplatePick v-if="!off && !closedFields.size" :templates="ways" @take="legEditor.takeTemplate" />
           </PlanFiles>
           <PlanFigures
             v-if="a && shown && shownProject"
@@ -405,13 +405,13 @@ function choose(id: unknown): void {
                 {{ w }}
               </button>
             </span>
-            <Button v-else-if="session.mayEdit && !closedFields.has('order')" size="small" @click="hands.compare"
+            <Button v-else-if="session.mayEdit && !closedFields.has('order')" size="small" @click="legEditor.compare"
               >Compare with another way</Button
             >
           </div>
           <div v-if="draft.other" class="row">
-            <Button size="small" @click="hands.takeB">Take B</Button>
-            <Button size="small" @click="hands.drop">Drop B</Button>
+            <Button size="small" @click="legEditor.takeB">Take B</Button>
+            <Button size="small" @click="legEditor.drop">Drop B</Button>
             <span class="muted small">Only A is saved.</span>
           </div>
           <p v-if="closedFields.size && !off" class="small" data-test="open">
@@ -439,7 +439,7 @@ function choose(id: unknown): void {
               :leg="leg"
               :project="shownProject"
               :panels="panels"
-              :laid="legLaid"
+              :schedule="legSchedule"
               :time-zone="zone"
               :night="club.night"
               :off="off"
@@ -449,9 +449,9 @@ function choose(id: unknown): void {
               :key="`f${which}${leg.id}`"
               :leg="leg"
               :choices="followers"
-              :pointing="hands.pointings.value[place]!"
+              :pointing="legEditor.pointings.value[place]!"
               :lead-download-s="club.rig!.setup.overheads.downloadS"
-              :laid="legLaid"
+              :schedule="legSchedule"
               :other-pace="otherPace"
               :off="off"
               :closed="closedFields"
@@ -461,25 +461,25 @@ function choose(id: unknown): void {
               :settings="leg.settings"
               :project="shownProject"
               :panel="leg.panel"
-              :lacking="unplannedGoals(hands.legs.value, shownProject, leg.panel)"
+              :lacking="unplannedGoals(legEditor.legs.value, shownProject, leg.panel)"
               :filters="filtersOf(club.rig!.setup)"
               :offsets="club.offsets"
               :cost="focusCost"
               :off="off"
               :closed="closedFields"
-              @lengths="hands.addLengths(leg.id)"
+              @lengths="legEditor.addLengths(leg.id)"
             />
           </template>
           <ClosedFields v-if="closedFields.size" :locks="locks" :value="closedWords" />
           <KeptWays
             v-if="!off && !closedFields.size"
-            :ways="hands.kept.value"
-            @keep="hands.keep"
-            @beside="hands.beside"
-            @forget="hands.forget"
+            :ways="legEditor.kept.value"
+            @keep="legEditor.keep"
+            @beside="legEditor.beside"
+            @forget="legEditor.forget"
           />
           <LockPanel v-if="session.isSteward" :locks="draft.locks" @change="draft.locks = $event" />
-          <p v-if="laidOther && !laidOther.ok" class="level-bad small">B: {{ laidOther.message }}</p>
+          <p v-if="scheduleOther && !scheduleOther.ok" class="level-bad small">B: {{ scheduleOther.message }}</p>
           <div class="row spread">
             <label v-if="session.isSteward" class="row small"
               ><Switch v-model:checked="draft.locked" size="small" /> all of it is locked: members may look, not
@@ -501,10 +501,10 @@ function choose(id: unknown): void {
     <RunSheet
       v-if="draft && whole && club.rig"
       :plan="draft"
-      :laid="whole"
+      :schedule="whole"
       :night="night"
       :names="names"
-      :pointings="hands.pointings.value"
+      :pointings="legEditor.pointings.value"
       :rig="club.rig.name"
       :words="club.rig.words"
       :site="club.site?.name ?? ''"

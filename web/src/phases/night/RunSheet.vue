@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { formatDec, formatRa } from '@keen/core/quantities';
-import type { LaidNight, NightPlan } from '@keen/core/sequence';
+import type { NightSchedule, NightPlan } from '@keen/core/sequence';
 import type { NightOutput } from '@keen/core/sky';
 import { moonWords } from '../../common/moonWords.ts';
 import { clock, clockOr, dayName } from '../../common/times.ts';
@@ -9,7 +9,7 @@ import { STEP_WORDS, watchWords } from './nightWords.ts';
 /** The night on one page of paper, for the box at the telescope. Shown in print alone. */
 const props = defineProps<{
   plan: NightPlan;
-  laid: LaidNight;
+  schedule: NightSchedule;
   night: NightOutput;
   names: readonly string[];
   /** Where each leg points. */
@@ -21,14 +21,14 @@ const props = defineProps<{
   timeZone: string;
 }>();
 /** A leg in turns stands here several times; its frames once. */
-const firstPiece = (place: number) => props.laid.pieces.findIndex((p) => p.part === 'leg' && p.place === place);
+const firstPiece = (place: number) => props.schedule.pieces.findIndex((p) => p.part === 'leg' && p.place === place);
 const framesWords = (place: number) => {
   const { settings, follower } = props.plan.legs[place]!;
-  const laid = props.laid.legs[place]!;
+  const schedule = props.schedule.legs[place]!;
   const words = (filters: typeof settings.filters, frames: Record<string, number> | undefined) =>
     filters.map((f) => `${f.name} ${frames?.[f.name] ?? 0} × ${f.exposureS} s`).join(', ');
-  const own = words(settings.filters, laid.laid?.frames);
-  return follower ? `${own}; second camera ${words(follower.settings.filters, laid.follower?.frames)}` : own;
+  const own = words(settings.filters, schedule.schedule?.frames);
+  return follower ? `${own}; second camera ${words(follower.settings.filters, schedule.follower?.frames)}` : own;
 };
 const focusWords = (f: NightPlan['legs'][number]['settings']['focus']) =>
   [
@@ -52,7 +52,7 @@ const focusWords = (f: NightPlan['legs'][number]['settings']['focus']) =>
     </header>
     <table>
       <tbody>
-        <template v-for="(p, i) in laid.pieces" :key="i">
+        <template v-for="(p, i) in schedule.pieces" :key="i">
           <tr v-if="p.part === 'opening' || p.part === 'closing'">
             <td class="mono">{{ clock(p.startMs, timeZone) }}</td>
             <td>☐ {{ STEP_WORDS[p.step] }}</td>

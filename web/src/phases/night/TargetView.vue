@@ -48,7 +48,7 @@ const {
   saving,
   setup,
   view,
-  wish,
+  criteria,
   mode,
   panels,
   judged,
@@ -101,7 +101,7 @@ const stale = computed(
 const detail = computed(() => {
   const v = view.value;
   if (!v || !used.framed.value) return '';
-  const range = `stars of ${figure(used.framed.value.brightestMag, 1)} to ${figure(used.framed.value.faintestMag, 1)} count in ${wish.value.exposureS} s`;
+  const range = `stars of ${figure(used.framed.value.brightestMag, 1)} to ${figure(used.framed.value.faintestMag, 1)} count in ${criteria.value.exposureS} s`;
   if (v.kind !== 'off-axis') return `${range[0]!.toUpperCase()}${range.slice(1)}.`;
   return `${lit.value} of 360 angles have one; ${range}, with ${figure(100 * v.lightFraction, 0)} % of the light through the prism.${thins.value}`;
 });
@@ -283,7 +283,7 @@ useShortcut('s', () => mine.value && draft.value && used.ready.value && void use
           </p>
         </section>
         <GuideStarPanel
-          v-model:wish="wish"
+          v-model:criteria="criteria"
           :candidates="candidates"
           :known="used.stars.value !== null"
           :view="view"

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { KINDS, type Kind, type TonightWish } from '@keen/core/sky';
+import { KINDS, type Kind, type TonightCriteria } from '@keen/core/sky';
 import { Button, Checkbox } from 'ant-design-vue';
 import { computed } from 'vue';
 import PickOne from '../../common/PickOne.vue';
@@ -8,18 +8,22 @@ import { KIND_LABELS } from './nightWords.ts';
 
 /** What is looked for in the catalogue tonight; what is not asked for is left open. */
 const props = defineProps<{
-  wish: TonightWish;
+  criteria: TonightCriteria;
   /** A star to guide on is asked for; null where the rig has no guider. */
   guided: boolean | null;
   hasLines: boolean;
   hasBroad: boolean;
   changed: boolean;
 }>();
-const emit = defineEmits<{ change: [wish: TonightWish]; guided: [wanted: boolean]; reset: [] }>();
-const set = (more: Partial<TonightWish>) => emit('change', { ...props.wish, ...more });
+const emit = defineEmits<{ change: [criteria: TonightCriteria]; guided: [wanted: boolean]; reset: [] }>();
+const set = (more: Partial<TonightCriteria>) => emit('change', { ...props.criteria, ...more });
 const kinds = Object.keys(KINDS) as Kind[];
 const toggle = (k: Kind) =>
-  set({ kinds: props.wish.kinds.includes(k) ? props.wish.kinds.filter((x) => x !== k) : [...props.wish.kinds, k] });
+  set({
+    kinds: props.criteria.kinds.includes(k)
+      ? props.criteria.kinds.filter((x) => x !== k)
+      : [...props.criteria.kinds, k],
+  });
 const lights = computed(() => [
   { value: 'any', label: 'all dark hours count' },
   ...(props.hasBroad ? [{ value: 'broad', label: 'hours that suit broadband' }] : []),
@@ -47,29 +51,29 @@ const FAINT = [
         :key="k"
         type="button"
         class="kind"
-        :aria-pressed="wish.kinds.includes(k)"
+        :aria-pressed="criteria.kinds.includes(k)"
         @click="toggle(k)"
       >
         {{ KIND_LABELS[k] }}
       </button>
     </div>
     <PickOne
-      :value="wish.size"
+      :value="criteria.size"
       label="Size"
       shown
       :options="SIZES"
-      @update:value="set({ size: $event as TonightWish['size'] })"
+      @update:value="set({ size: $event as TonightCriteria['size'] })"
     />
     <PickOne
-      :value="wish.light"
+      :value="criteria.light"
       label="Hours"
       shown
       :options="lights"
       :dropdown-match-select-width="false"
-      @update:value="set({ light: $event as TonightWish['light'] })"
+      @update:value="set({ light: $event as TonightCriteria['light'] })"
     />
     <PickOne
-      :value="wish.belowSkyMag === null ? '' : String(wish.belowSkyMag)"
+      :value="criteria.belowSkyMag === null ? '' : String(criteria.belowSkyMag)"
       label="Surface brightness"
       shown
       :options="FAINT"
@@ -77,7 +81,7 @@ const FAINT = [
       @update:value="set({ belowSkyMag: $event === '' ? null : Number($event) })"
     />
     <QuantityInput
-      :model-value="wish.leastHours"
+      :model-value="criteria.leastHours"
       dimension="number"
       unit="h"
       label="At least"
@@ -88,7 +92,7 @@ const FAINT = [
       @update:model-value="$event !== null && set({ leastHours: $event })"
     />
     <QuantityInput
-      :model-value="wish.leastAltitudeDeg"
+      :model-value="criteria.leastAltitudeDeg"
       dimension="angle"
       label="Reaching"
       :decimals="0"
@@ -97,7 +101,7 @@ const FAINT = [
       @update:model-value="$event !== null && set({ leastAltitudeDeg: $event })"
     />
     <QuantityInput
-      :model-value="wish.leastMoonDeg"
+      :model-value="criteria.leastMoonDeg"
       dimension="angle"
       label="From the Moon"
       :decimals="0"

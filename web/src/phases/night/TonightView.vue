@@ -21,7 +21,7 @@ import { useSession } from '../../stores/session.ts';
 import NightPassed from './NightPassed.vue';
 import NightLanes, { type Lane } from './NightLanes.vue';
 import { needMinutesOf, remainingOf } from '../../common/records.ts';
-import { layRecord } from './layPlan.ts';
+import { scheduleRecord } from './schedulePlan.ts';
 import CandidateLanes from './CandidateLanes.vue';
 import YearStrip from './YearStrip.vue';
 import MoonAdvice from './MoonAdvice.vue';
@@ -38,7 +38,7 @@ const forecast = useForecast();
 const zone = computed(() => club.site?.timeZone ?? 'UTC');
 
 /** The plans of tonight, laid out. */
-const laid = computed(() => {
+const schedule = computed(() => {
   const [n, rig] = [night.value, club.rig];
   if (!n || !rig) return [];
   const of = {
@@ -48,7 +48,7 @@ const laid = computed(() => {
     overheads: rig.setup.overheads,
     followerOf: () => null,
   };
-  return plans.value.map((plan) => ({ plan, night: layRecord(plan, of) }));
+  return plans.value.map((plan) => ({ plan, night: scheduleRecord(plan, of) }));
 });
 /** Workable ones first, in the order in which they set. */
 const lanes = computed<Lane[]>(() =>
@@ -56,10 +56,10 @@ const lanes = computed<Lane[]>(() =>
     .flatMap((p) => {
       const target = targets.value.get(p.id);
       if (!target || !club.rig) return [];
-      const strips = laid.value.flatMap(({ plan: q, night: n }) =>
+      const strips = schedule.value.flatMap(({ plan: q, night: n }) =>
         q.legs.flatMap((l, i) =>
           l.projectId === p.id && l.start && l.end
-            ? [{ id: `${q.id}.${l.id}`, start: l.start, end: l.end, events: n?.legs[i]?.laid?.events ?? [] }]
+            ? [{ id: `${q.id}.${l.id}`, start: l.start, end: l.end, events: n?.legs[i]?.schedule?.events ?? [] }]
             : [],
         ),
       );
@@ -113,7 +113,7 @@ const verdict = computed(() =>
 );
 
 const scan = useTonightScan(night);
-const { field, wish, guided, filters, found } = scan;
+const { field, criteria, guided, filters, found } = scan;
 /** Of what was looked at, for the head of the list. */
 const counted = computed(() => {
   const f = found.value;
@@ -260,9 +260,9 @@ const moonUp = computed(() => (night.value ? night.value.darkHours - night.value
       :sky-mag="club.site.skyMagArcsec2"
       :has-lines="filters.narrow.length > 0"
       :has-broad="filters.broad.length > 0"
-      :chosen="wish.light"
+      :chosen="criteria.light"
       :from-ms="club.nightNow"
-      @light="wish = { ...wish, light: $event }"
+      @light="criteria = { ...criteria, light: $event }"
     />
     <section class="panel stack">
       <div class="row spread">
@@ -270,12 +270,12 @@ const moonUp = computed(() => (night.value ? night.value.darkHours - night.value
         <span v-if="counted" class="muted small" data-test="scan">{{ counted }}</span>
       </div>
       <TonightFilters
-        :wish="wish"
+        :criteria="criteria"
         :guided="scan.view.value ? guided : null"
         :has-lines="filters.narrow.length > 0"
         :has-broad="filters.broad.length > 0"
         :changed="scan.changed.value"
-        @change="wish = $event"
+        @change="criteria = $event"
         @guided="guided = $event"
         @reset="scan.reset"
       />

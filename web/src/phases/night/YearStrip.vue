@@ -7,7 +7,7 @@ import type { ChartOptions } from 'chart.js';
 import { computed, shallowRef, watch } from 'vue';
 import { Bar } from 'vue-chartjs';
 import { axisOf, noteLook, useChartLook } from '../../common/charts.ts';
-import { lateness } from '../../common/late.ts';
+import { latestOnly } from '../../common/latestOnly.ts';
 import { coreSite } from '../../common/records.ts';
 import { dayName } from '../../common/times.ts';
 import { calculate, plainCopy } from '../../workers/index.ts';
@@ -22,7 +22,7 @@ const props = defineProps<{
 }>();
 const emit = defineEmits<{ choose: [night: string] }>();
 const year = shallowRef<YearOutput | null>(null);
-const ask = lateness();
+const ask = latestOnly();
 watch(
   () => [props.site, props.night, Object.values(props.place).join()] as const,
   async ([site, from]) => {

@@ -2,7 +2,7 @@ import { beforeEach, describe, expect, jest, test } from '@jest/globals';
 import { RigBuild } from '@keen/core/rig';
 import { RIGS } from '@keen/demo';
 import { flushPromises } from '@vue/test-utils';
-import { field, pick, press, type } from '../../test/hands.ts';
+import { field, pick, press, type } from '../../test/userActions.ts';
 import { atHand } from '../../test/worker.ts';
 
 let works: object = {};

@@ -1,7 +1,7 @@
 import { beforeEach, describe, expect, jest, test } from '@jest/globals';
-import { judge, phrase } from '@keen/core/phrases';
+import { makeVerdict, phrase } from '@keen/core/phrases';
 import { flushPromises, type VueWrapper } from '@vue/test-utils';
-import { press, type } from '../../test/hands.ts';
+import { press, type } from '../../test/userActions.ts';
 import { atHand } from '../../test/worker.ts';
 
 jest.unstable_mockModule('../../workers/index.ts', () => ({ core: () => ({}), ...atHand }));
@@ -153,7 +153,7 @@ describe('stars of the window', () => {
       crowded: true,
       several: true,
       panel: 1,
-      wish: { exposureS: 2, snr: 20, fwhmArcsec: 3 },
+      criteria: { exposureS: 2, snr: 20, fwhmArcsec: 3 },
     };
     const { wrapper } = await mountScreen(GuideStarPanel as never, { props });
     expect(wrapper.text()).toContain('panel 2');
@@ -163,7 +163,7 @@ describe('stars of the window', () => {
   test('the other side of the meridian is said with the time of the flip, and how to turn for a star on both', async () => {
     const flipped = {
       windowPaDeg: 220,
-      verdict: judge(
+      verdict: makeVerdict(
         'caution',
         phrase('guide.flip-none', { windowDeg: 220, cures: [phrase('guide.flip-turn-camera', { angleDeg: 47 })] }),
       ),
@@ -178,7 +178,7 @@ describe('stars of the window', () => {
       crowded: false,
       several: false,
       panel: 0,
-      wish: { exposureS: 2, snr: 20, fwhmArcsec: 3 },
+      criteria: { exposureS: 2, snr: 20, fwhmArcsec: 3 },
       flipped,
       flipAt: '2026-11-19T22:11:00Z',
       mayTurn: true,

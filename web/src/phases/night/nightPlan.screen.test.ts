@@ -3,7 +3,7 @@ import type { PlanRecord } from '@keen/contract';
 import type { Bound, Leg } from '@keen/core/sequence';
 import { RIGS } from '@keen/demo';
 import { flushPromises } from '@vue/test-utils';
-import { button, field, pick, press, pressOutside, type } from '../../test/hands.ts';
+import { button, field, pick, press, pressOutside, type } from '../../test/userActions.ts';
 import { planOf } from '../../test/plan.ts';
 import { atHand } from '../../test/worker.ts';
 

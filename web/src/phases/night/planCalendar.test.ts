@@ -1,5 +1,5 @@
 import { expect, test } from '@jest/globals';
-import type { LaidNight } from '@keen/core/sequence';
+import type { NightSchedule } from '@keen/core/sequence';
 import { planCalendar } from './planCalendar.ts';
 
 const at = (h: number) => Date.parse('2026-11-19T00:00:00Z') + h * 3_600_000;
@@ -12,8 +12,8 @@ const night = {
     { part: 'leg', place: 1, startMs: at(22), endMs: at(25) },
     { part: 'closing', step: 'park', startMs: at(25), endMs: at(26) },
   ],
-  legs: [{ laid: { frames: { L: 12, R: 3 } } }, { laid: null }],
-} as unknown as LaidNight;
+  legs: [{ schedule: { frames: { L: 12, R: 3 } } }, { schedule: null }],
+} as unknown as NightSchedule;
 const text = planCalendar(night, {
   id: 'plan-1',
   rig: 'the triplet',

@@ -1,10 +1,10 @@
-import type { LaidNight } from '@keen/core/sequence';
+import type { NightSchedule } from '@keen/core/sequence';
 import ical, { ICalCalendarMethod } from 'ical-generator';
 import { framesOf } from './usePlanWords.ts';
 
 /** A night as a calendar: one entry for the hours in which the rig is taken, one for each stretch of a leg. */
 export function planCalendar(
-  night: LaidNight,
+  night: NightSchedule,
   of: { id: string; rig: string; site: string; names: readonly string[]; now: Date },
 ): string {
   const calendar = ical({
@@ -31,8 +31,14 @@ export function planCalendar(
   );
   night.pieces.forEach((p, i) => {
     if (p.part !== 'leg') return;
-    const laid = night.legs[p.place]!.laid;
-    entry(`leg-${i}`, p.startMs, p.endMs, of.names[p.place] ?? '', laid ? `${framesOf(laid)} frames planned` : '');
+    const schedule = night.legs[p.place]!.schedule;
+    entry(
+      `leg-${i}`,
+      p.startMs,
+      p.endMs,
+      of.names[p.place] ?? '',
+      schedule ? `${framesOf(schedule)} frames planned` : '',
+    );
   });
   return calendar.toString();
 }

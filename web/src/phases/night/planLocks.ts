@@ -1,5 +1,5 @@
 import type { PlanRecord } from '@keen/contract';
-import { movedToNight, nightMover, type Leg, type LaidLeg, type PlanField } from '@keen/core/sequence';
+import { movedToNight, nightMover, type Leg, type LegSchedule, type PlanField } from '@keen/core/sequence';
 import { clock } from '../../common/times.ts';
 import { STEP_WORDS, watchWords } from './nightWords.ts';
 import { planDraftOf, type PlanDraft } from './usePlan.ts';
@@ -24,7 +24,7 @@ export function closedValue(
   field: PlanField,
   plan: PlanDraft,
   leg: Leg,
-  laid: LaidLeg | null,
+  schedule: LegSchedule | null,
   names: readonly string[],
   timeZone: string,
 ): string {
@@ -33,7 +33,9 @@ export function closedValue(
     case 'targets':
       return names.join(', ');
     case 'hours':
-      return laid?.startMs ? `${clock(laid.startMs, timeZone)}–${clock(laid.endMs!, timeZone)}` : 'none this night';
+      return schedule?.startMs
+        ? `${clock(schedule.startMs, timeZone)}–${clock(schedule.endMs!, timeZone)}`
+        : 'none this night';
     case 'filters':
       return s.filters.map((f) => `${f.name} ${f.quota}`).join(', ');
     case 'exposures':

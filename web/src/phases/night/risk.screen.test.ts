@@ -1,7 +1,7 @@
 import { beforeEach, describe, expect, jest, test } from '@jest/globals';
 import { risk, RiskInput } from '@keen/core/sequence';
 import { flushPromises } from '@vue/test-utils';
-import { button, press, type } from '../../test/hands.ts';
+import { button, press, type } from '../../test/userActions.ts';
 import { atHand } from '../../test/worker.ts';
 
 let worker: { risk: (input: unknown, progress: (share: number) => unknown) => Promise<unknown> };

@@ -5,7 +5,7 @@ import { conduct, hiddenWorldOf, standIns } from '@keen/core/observatory';
 import { viewOf } from '@keen/core/rig';
 import { timelineInputOf } from '@keen/core/sequence';
 import { flushPromises } from '@vue/test-utils';
-import { button, field, press } from '../../test/hands.ts';
+import { button, field, press } from '../../test/userActions.ts';
 import { atHand } from '../../test/worker.ts';
 
 jest.unstable_mockModule('../../workers/index.ts', () => ({ core: () => ({}), ...atHand }));

@@ -1,7 +1,7 @@
 import { beforeEach, expect, jest, test } from '@jest/globals';
 import type { DrawnSize, PracticeFrame } from '@keen/core/frames';
 import { flushPromises } from '@vue/test-utils';
-import { press } from '../../test/hands.ts';
+import { press } from '../../test/userActions.ts';
 
 const drawn: PracticeFrame[] = [];
 const saved: { frame: PracticeFrame; cards: readonly (readonly [string, unknown])[]; size?: DrawnSize | undefined }[] =

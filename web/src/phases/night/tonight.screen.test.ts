@@ -1,6 +1,6 @@
 import { beforeEach, describe, expect, jest, test } from '@jest/globals';
 import { flushPromises } from '@vue/test-utils';
-import { button, field, pick, press, type } from '../../test/hands.ts';
+import { button, field, pick, press, type } from '../../test/userActions.ts';
 import { ownWorker } from '../../test/ownWorker.ts';
 
 await ownWorker();

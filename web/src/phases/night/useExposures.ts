@@ -20,7 +20,7 @@ import { plainCopy } from '../../workers/index.ts';
 import { useNight } from './useNight.ts';
 
 /** What is asked of the frames; the choice of one person at one browser. */
-export interface Wish {
+export interface Criteria {
   noiseIncreasePercent: number;
   brightestMag: number;
   fwhmArcsec: number;
@@ -28,7 +28,7 @@ export interface Wish {
   underMoon: boolean;
   projectId: string;
 }
-const BEGIN: Wish = {
+const BEGIN: Criteria = {
   noiseIncreasePercent: 5,
   brightestMag: 11,
   fwhmArcsec: 3,
@@ -50,11 +50,11 @@ export interface Row {
 export function useExposures(draft: Readonly<Ref<RigDraft | null>>) {
   const club = useClub();
   const { night, targets, picks } = useNight();
-  const wish = useLocalStorage<Wish>('keen.exposures', BEGIN, { mergeDefaults: true });
+  const criteria = useLocalStorage<Criteria>('keen.exposures', BEGIN, { mergeDefaults: true });
   const setup = computed(() => draft.value?.setup ?? club.rig?.setup ?? null);
   const project = computed(
     () =>
-      [wish.value.projectId, picks.value[0]?.id].flatMap((id) => club.rigProjects.filter((p) => p.id === id))[0] ??
+      [criteria.value.projectId, picks.value[0]?.id].flatMap((id) => club.rigProjects.filter((p) => p.id === id))[0] ??
       club.rigProjects[0] ??
       null,
   );
@@ -67,7 +67,7 @@ export function useExposures(draft: Readonly<Ref<RigDraft | null>>) {
   const there = computed(() => {
     const dark = { skyMagArcsec2: club.site?.skyMagArcsec2 ?? 20, brighteningMag: 0 };
     if (!sky.value) return dark;
-    return wish.value.underMoon
+    return criteria.value.underMoon
       ? { skyMagArcsec2: sky.value.withMoonMag, brighteningMag: sky.value.brighteningMag }
       : { skyMagArcsec2: sky.value.darkMag, brighteningMag: 0 };
   });
@@ -75,9 +75,9 @@ export function useExposures(draft: Readonly<Ref<RigDraft | null>>) {
     const s = setup.value && plainCopy(setup.value);
     if (!s) return [];
     const asked = {
-      noiseIncrease: wish.value.noiseIncreasePercent / 100,
-      brightestMag: wish.value.brightestMag,
-      fwhmArcsec: wish.value.fwhmArcsec,
+      noiseIncrease: criteria.value.noiseIncreasePercent / 100,
+      brightestMag: criteria.value.brightestMag,
+      fwhmArcsec: criteria.value.fwhmArcsec,
     };
     return filtersOf(s).flatMap((filter) => {
       const light = filterLight(s, filter);
@@ -104,7 +104,7 @@ export function useExposures(draft: Readonly<Ref<RigDraft | null>>) {
     const summary = log.value?.summary;
     return longFrame({
       scaleArcsecPerPx: (206.264806 * s.camera.pixelUm) / s.focalLengthMm,
-      fwhmArcsec: wish.value.fwhmArcsec,
+      fwhmArcsec: criteria.value.fwhmArcsec,
       flexureArcsecPerMin: s.offAxis ? null : (s.guideScope?.flexureArcsecPerMin ?? null),
       guided: summary
         ? {
@@ -118,7 +118,7 @@ export function useExposures(draft: Readonly<Ref<RigDraft | null>>) {
   });
   return {
     logs,
-    wish,
+    criteria,
     project,
     sky,
     there,

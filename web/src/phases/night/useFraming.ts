@@ -22,7 +22,7 @@ import { valueOrNull } from '../../common/outcome.ts';
 import { coreSite } from '../../common/records.ts';
 import { useClub } from '../../stores/club.ts';
 import { core, plainCopy } from '../../workers/index.ts';
-import { lateness } from '../../common/late.ts';
+import { latestOnly } from '../../common/latestOnly.ts';
 
 /** What a person moves on the chart. */
 export interface FramingDraft {
@@ -56,13 +56,13 @@ const draftOf = (p: ProjectRecord, offsetDeg: number): FramingDraft => {
 export function useFraming(project: ComputedRef<ProjectRecord | null>) {
   const club = useClub();
   const setup = computed(() => club.rig?.setup ?? null);
-  const wish = useLocalStorage('keen.guide', { exposureS: 2, snr: 20, fwhmArcsec: 3 });
+  const criteria = useLocalStorage('keen.guide', { exposureS: 2, snr: 20, fwhmArcsec: 3 });
   const mode = ref<TurnMode>('camera');
   const view = computed(() =>
     setup.value && club.site
       ? guideViewOf(plainCopy(setup.value), {
           skyMagArcsec2: club.site.skyMagArcsec2,
-          fwhmArcsec: wish.value.fwhmArcsec,
+          fwhmArcsec: criteria.value.fwhmArcsec,
         })
       : null,
   );
@@ -114,7 +114,7 @@ export function useFraming(project: ComputedRef<ProjectRecord | null>) {
   const trouble = ref('');
   const nearby = shallowRef<CatalogueEntry[]>([]);
   let have: { ra: number; dec: number; radius: number } | null = null;
-  const ask = lateness();
+  const ask = latestOnly();
   watch(
     () => (draft.value ? [draft.value.raDeg, draft.value.decDeg, radiusDeg.value] : null),
     async (cap) => {
@@ -147,7 +147,7 @@ export function useFraming(project: ComputedRef<ProjectRecord | null>) {
   /** Worked through once for a place; while the camera turns at one place only lookups follow. */
   const framed = computed<Framed | null>(() => {
     if (!view.value || !stars.value || !panels.value.length || !draft.value) return null;
-    return frame(view.value, wish.value, stars.value, panels.value, draft.value.angleDeg);
+    return frame(view.value, criteria.value, stars.value, panels.value, draft.value.angleDeg);
   });
   const ring = computed(() =>
     framed.value && framed.value.view.kind === 'off-axis'
@@ -213,7 +213,7 @@ export function useFraming(project: ComputedRef<ProjectRecord | null>) {
       rows: d.rows,
       overlap: d.overlap,
       star: star ? { raDeg: star.raDeg, decDeg: star.decDeg, mag: Math.round(star.mag * 1000) / 1000 } : null,
-      guideExposureS: star ? wish.value.exposureS : null,
+      guideExposureS: star ? criteria.value.exposureS : null,
     };
   }
   let sent: FramingFields | null = null;
@@ -236,7 +236,7 @@ export function useFraming(project: ComputedRef<ProjectRecord | null>) {
     saving,
     setup,
     view,
-    wish,
+    criteria,
     mode,
     sensorMm,
     panels,

@@ -6,14 +6,14 @@ import {
   splitFilters,
   stepsMs,
   usualOpening,
-  workOf,
+  goalKey,
   type EveningPick,
 } from '@keen/core/sequence';
 import { computed, ref, shallowRef, watch } from 'vue';
 import { useClub } from '../../stores/club.ts';
 import { problemText } from '../../common/outcome.ts';
 import { core, plainCopy } from '../../workers/index.ts';
-import { lateness } from '../../common/late.ts';
+import { latestOnly } from '../../common/latestOnly.ts';
 import { coreSite, needMinutesOf, panelsOfProject } from '../../common/records.ts';
 
 const isNarrowband = (filters: readonly string[]) => filters.length > 0 && splitFilters(filters).broad.length === 0;
@@ -33,7 +33,7 @@ export function useNight() {
   /** Until the sky of this very night is there nothing is said of it. */
   const coming = ref(true);
   let shown = '';
-  const ask = lateness();
+  const ask = latestOnly();
   watch(
     () => [club.site, club.night, club.rigProjects, club.rig?.setup] as const,
     async ([site, date, projects, setup]) => {
@@ -44,7 +44,7 @@ export function useNight() {
       // where the framing was pinned, and every panel of a mosaic, as the plan and its run point
       const places = projects.flatMap((p) => [
         { key: p.id, p, raDeg: p.framing?.raDeg ?? p.raDeg, decDeg: p.framing?.decDeg ?? p.decDeg },
-        ...panelsOfProject(p, setup).map((at, panel) => ({ key: workOf({ projectId: p.id, panel }), p, ...at })),
+        ...panelsOfProject(p, setup).map((at, panel) => ({ key: goalKey({ projectId: p.id, panel }), p, ...at })),
       ]);
       const inputs = places.map(({ p, raDeg, decDeg }) => ({
         site: coreSite(site),

@@ -19,7 +19,7 @@ import { useSaving } from '../../common/savedDraft.ts';
 import { rigView, useClub } from '../../stores/club.ts';
 import { plainCopy } from '../../workers/index.ts';
 import { firstLegs, freeSpan } from './firstPlan.ts';
-import { layPlan, type Laid, type NightAtHand } from './layPlan.ts';
+import { schedulePlan, type Laid, type NightAtHand } from './schedulePlan.ts';
 
 const USUAL_WATCHES: Watches = {
   recentreAboveArcmin: 1,
@@ -151,10 +151,10 @@ export function usePlan(
   });
   const layout = (legs: Leg[] | null | undefined): Laid | null => {
     const [d, all] = [kept.draft.value, atHand.value];
-    return d && legs && all ? layPlan({ ...d, legs }, { ...all, nowMs: fromNow.value }) : null;
+    return d && legs && all ? schedulePlan({ ...d, legs }, { ...all, nowMs: fromNow.value }) : null;
   };
-  const laid = computed(() => layout(kept.draft.value?.legs));
-  const laidOther = computed(() => layout(kept.draft.value?.other));
+  const schedule = computed(() => layout(kept.draft.value?.legs));
+  const scheduleOther = computed(() => layout(kept.draft.value?.other));
 
   const saving = useSaving<PlanRecord>(
     kept,
@@ -174,5 +174,5 @@ export function usePlan(
     if (!p || !rig) return [];
     return planHolds(p.madeFor, { aspects: rig.system.aspects, offsetSetId: club.offsets?.id ?? null }, p.legs);
   });
-  return { ...kept, saving, existing, late, stale, others, laid, laidOther, layout };
+  return { ...kept, saving, existing, late, stale, others, schedule, scheduleOther, layout };
 }

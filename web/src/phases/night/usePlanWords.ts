@@ -1,11 +1,11 @@
 import { legName } from './firstPlan.ts';
 import type { Verdict } from '@keen/core';
 import { figure } from '@keen/core/quantities';
-import { planFocus, type LaidNight, type Leg, type TimelineOutput } from '@keen/core/sequence';
+import { planFocus, type NightSchedule, type Leg, type TimelineOutput } from '@keen/core/sequence';
 import { computed, type Ref } from 'vue';
 import { clock, hours } from '../../common/times.ts';
 import { useClub } from '../../stores/club.ts';
-import type { Laid } from './layPlan.ts';
+import type { Laid } from './schedulePlan.ts';
 import type { usePlan } from './usePlan.ts';
 
 /** What the parts of a night’s time are called. */
@@ -23,28 +23,28 @@ export const KIND_WORDS: Record<string, string> = {
   closing: 'closing',
 };
 
-const ok = (l: Laid | null): LaidNight | null => (l?.ok ? l.value : null);
+const ok = (l: Laid | null): NightSchedule | null => (l?.ok ? l.value : null);
 export const framesOf = (t: TimelineOutput) => Object.values(t.frames).reduce((s, n) => s + n, 0);
 /** Frames, open shutter and rounds of all legs. */
-const totals = (n: LaidNight) => {
-  const worked = n.legs.flatMap((l) => (l.laid ? [l.laid] : []));
+const totals = (n: NightSchedule) => {
+  const worked = n.legs.flatMap((l) => (l.schedule ? [l.schedule] : []));
   const sum = (of: (t: TimelineOutput) => number) => worked.reduce((s, t) => s + of(t), 0);
   return { frames: sum(framesOf), openS: sum((t) => t.openShutterS), rounds: sum((t) => t.completeRounds) };
 };
 
 /** What a laid-out night says: its verdict, beside a second way where there is one, and where the minutes of a leg go. */
 export function usePlanWords(
-  plan: Pick<ReturnType<typeof usePlan>, 'draft' | 'laid' | 'laidOther'>,
+  plan: Pick<ReturnType<typeof usePlan>, 'draft' | 'schedule' | 'scheduleOther'>,
   leg: Readonly<Ref<Leg | null>>,
 ) {
   const club = useClub();
   const zone = computed(() => club.site?.timeZone ?? 'UTC');
-  const whole = computed(() => ok(plan.laid.value));
-  const wholeOther = computed(() => ok(plan.laidOther.value));
-  const legIn = (n: LaidNight | null) => n?.legs.find((l) => l.id === leg.value?.id) ?? null;
-  const laidLeg = computed(() => legIn(whole.value));
-  const a = computed(() => laidLeg.value?.laid ?? null);
-  const b = computed(() => legIn(wholeOther.value)?.laid ?? null);
+  const whole = computed(() => ok(plan.schedule.value));
+  const wholeOther = computed(() => ok(plan.scheduleOther.value));
+  const legIn = (n: NightSchedule | null) => n?.legs.find((l) => l.id === leg.value?.id) ?? null;
+  const mainLegSchedule = computed(() => legIn(whole.value));
+  const a = computed(() => mainLegSchedule.value?.schedule ?? null);
+  const b = computed(() => legIn(wholeOther.value)?.schedule ?? null);
   /** With several objects in the plan a sentence says which it is about. */
   const about = (l: Leg) => {
     const several = new Set((plan.draft.value?.legs ?? []).map((o) => o.projectId)).size > 1;
@@ -64,7 +64,7 @@ export function usePlanWords(
   });
   const verdict = computed<Verdict | null>(() => {
     if (!plan.draft.value) return null;
-    const l = plan.laid.value;
+    const l = plan.schedule.value;
     if (l && !l.ok) return { level: 'bad' as const, text: l.message };
     if (focus.value?.level === 'bad') return focus.value;
     if (!whole.value) return null;
@@ -108,5 +108,5 @@ export function usePlanWords(
     const own = n && n.legs.length > 1 && a.value ? `This leg: ${a.value.verdict.text}` : '';
     return [span, own, focus.value?.level === 'caution' ? focus.value.text : known, price].filter(Boolean).join(' ');
   });
-  return { whole, wholeOther, laidLeg, a, b, verdict, detail };
+  return { whole, wholeOther, mainLegSchedule, a, b, verdict, detail };
 }

@@ -4,7 +4,7 @@ import { proxy } from 'comlink';
 import { computed, ref, shallowRef, watch, type Ref } from 'vue';
 import { api, type ClearSpellsLearnt } from '@keen/contract';
 import { call } from '../../api/client.ts';
-import { lateness } from '../../common/late.ts';
+import { latestOnly } from '../../common/latestOnly.ts';
 import { problemText } from '../../common/outcome.ts';
 import { useClub } from '../../stores/club.ts';
 import { core, plainCopy } from '../../workers/index.ts';
@@ -28,7 +28,7 @@ export function useRisk(plan: Readonly<Ref<RiskPlan | null>>) {
   }
   /** What the site’s own nights say; null where there are too few. */
   const learnt = shallowRef<ClearSpellsLearnt | null>(null);
-  const askLearnt = lateness();
+  const askLearnt = latestOnly();
   watch(
     siteId,
     async (id) => {
@@ -50,7 +50,7 @@ export function useRisk(plan: Readonly<Ref<RiskPlan | null>>) {
   /** Share of the nights played; negative when nothing is being played. */
   const progress = ref(-1);
   const trouble = ref('');
-  const ask = lateness();
+  const ask = latestOnly();
   // what was found belongs to another plan or another sky now
   watch([() => JSON.stringify(plan.value), weather], () => cancel(true));
   function cancel(forget = false): void {

@@ -5,7 +5,7 @@ import { call } from '../../api/client.ts';
 import { problemText } from '../../common/outcome.ts';
 import { useClub } from '../../stores/club.ts';
 import { useSession } from '../../stores/session.ts';
-import { lateness } from '../../common/late.ts';
+import { latestOnly } from '../../common/latestOnly.ts';
 
 /** The runs of one plan: the accepted or newest one is shown, another is rehearsed, one is counted. */
 export function useRun(plan: Readonly<Ref<PlanRecord | null>>) {
@@ -15,7 +15,7 @@ export function useRun(plan: Readonly<Ref<PlanRecord | null>>) {
   const trouble = ref('');
   const busy = ref(false);
   const seed = ref(1);
-  const ask = lateness();
+  const ask = latestOnly();
   async function show(id: string | undefined) {
     const late = ask();
     trouble.value = '';

@@ -1,11 +1,11 @@
 import { guideViewOf } from '@keen/core/guiding';
 import { filtersOf } from '@keen/core/rig';
 import { splitFilters } from '@keen/core/sequence';
-import { ANYTHING, type NightOutput, type Suggestion, type TonightWish } from '@keen/core/sky';
+import { ANYTHING, type NightOutput, type Suggestion, type TonightCriteria } from '@keen/core/sky';
 import { useLocalStorage } from '@vueuse/core';
 import { proxy } from 'comlink';
 import { computed, ref, shallowRef, watch, type Ref } from 'vue';
-import { lateness } from '../../common/late.ts';
+import { latestOnly } from '../../common/latestOnly.ts';
 import { coreSite } from '../../common/records.ts';
 import { useClub } from '../../stores/club.ts';
 import { core, plainCopy } from '../../workers/index.ts';
@@ -19,11 +19,11 @@ export const SCAN_LIMIT_DEG = 30;
 /** What of the whole catalogue stands well tonight for this field, of what is asked for. */
 export function useTonightScan(night: Readonly<Ref<NightOutput | null>>) {
   const club = useClub();
-  const wish = useLocalStorage<TonightWish>('keen.tonight', ANYTHING, { mergeDefaults: true });
+  const criteria = useLocalStorage<TonightCriteria>('keen.tonight', ANYTHING, { mergeDefaults: true });
   /** Only what has a star to guide on. */
   const guided = useLocalStorage('keen.tonight.guided', false);
   const filters = computed(() => splitFilters(club.rig ? filtersOf(club.rig.setup) : []));
-  const changed = computed(() => guided.value || JSON.stringify(wish.value) !== JSON.stringify(ANYTHING));
+  const changed = computed(() => guided.value || JSON.stringify(criteria.value) !== JSON.stringify(ANYTHING));
   const field = computed(() => {
     const s = club.rig?.setup;
     if (!s) return null;
@@ -39,7 +39,7 @@ export function useTonightScan(night: Readonly<Ref<NightOutput | null>>) {
   });
   const found = shallowRef<{ objects: Suggestion[]; matched: number; scanned: number; tookMs: number } | null>(null);
   const trouble = ref('');
-  const ask = lateness();
+  const ask = latestOnly();
   watch(
     // to the quarter of an hour: what is offered begins now, and a list that is gone through anew each minute is none
     () =>
@@ -48,10 +48,10 @@ export function useTonightScan(night: Readonly<Ref<NightOutput | null>>) {
         club.night,
         field.value?.h,
         night.value?.moon.illumination,
-        JSON.stringify(wish.value),
+        JSON.stringify(criteria.value),
         club.nightNow === null ? null : Math.floor(club.nightNow / 900_000) * 900_000,
       ] as const,
-    async ([site, date, short, moonlit, _wish, fromMs]) => {
+    async ([site, date, short, moonlit, _criteria, fromMs]) => {
       const late = ask();
       if (!site || !date || !short) return;
       try {
@@ -64,7 +64,12 @@ export function useTonightScan(night: Readonly<Ref<NightOutput | null>>) {
             stepMin: 5,
             ...(fromMs === null ? {} : { fromMs }),
           },
-          { shortSideArcmin: short, moonlit: moonlit ?? 0, skyMag: site.skyMagArcsec2, wish: plainCopy(wish.value) },
+          {
+            shortSideArcmin: short,
+            moonlit: moonlit ?? 0,
+            skyMag: site.skyMagArcsec2,
+            criteria: plainCopy(criteria.value),
+          },
         );
         if (late()) return;
         found.value = got;
@@ -78,7 +83,7 @@ export function useTonightScan(night: Readonly<Ref<NightOutput | null>>) {
   /** By object, whether it has a guide star, as far as was looked. */
   const stars = shallowRef<ReadonlyMap<string, boolean>>(new Map());
   const looking = ref(false);
-  const askStars = lateness();
+  const askStars = latestOnly();
   watch(
     [found, guided, view],
     async ([got, wanted, v]) => {
@@ -109,8 +114,8 @@ export function useTonightScan(night: Readonly<Ref<NightOutput | null>>) {
     return guided.value && view.value && stars.value.size ? all.filter((o) => stars.value.get(o.id)) : all;
   });
   function reset() {
-    wish.value = { ...ANYTHING };
+    criteria.value = { ...ANYTHING };
     guided.value = false;
   }
-  return { wish, guided, filters, changed, field, view, found, objects, looking, trouble, reset };
+  return { criteria, guided, filters, changed, field, view, found, objects, looking, trouble, reset };
 }

@@ -15,7 +15,7 @@ import QuantityInput from '../../common/QuantityInput.vue';
 import { rigView, useClub } from '../../stores/club.ts';
 import { useUnits } from '../../stores/units.ts';
 import { calculate, core, plainCopy } from '../../workers/index.ts';
-import { lateness } from '../../common/late.ts';
+import { latestOnly } from '../../common/latestOnly.ts';
 
 /** Start a project: an object of the catalogue, a rig, and a first goal for its filters. */
 const open = defineModel<boolean>('open', { required: true });
@@ -61,7 +61,7 @@ function suit() {
   form.quota = goals[0]?.quota ?? form.quota;
 }
 
-const ask = lateness();
+const ask = latestOnly();
 async function search(text: string) {
   typed.value = text;
   const late = ask();
@@ -94,7 +94,7 @@ watch(
 /** The object through the coming year at the place of the rig: hours enough, few, or none at all. */
 const year = shallowRef<SpokenVerdict | null>(null);
 const site = computed(() => club.sites.find((s) => s.id === record.value?.siteId) ?? null);
-const askYear = lateness();
+const askYear = latestOnly();
 watch(
   () => [entry.value?.id, site.value?.id, form.limit, open.value] as const,
   async () => {

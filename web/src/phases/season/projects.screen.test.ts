@@ -2,7 +2,7 @@ import { beforeEach, describe, expect, jest, test } from '@jest/globals';
 import type { ProjectRecord } from '@keen/contract';
 import { flushPromises } from '@vue/test-utils';
 import { nextTick } from 'vue';
-import { pick } from '../../test/hands.ts';
+import { pick } from '../../test/userActions.ts';
 import { atHand } from '../../test/worker.ts';
 
 jest.unstable_mockModule('../../workers/index.ts', () => ({

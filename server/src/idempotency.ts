@@ -24,7 +24,7 @@ interface Kept {
  * @param valid  whether a kept answer is one this route gives
  * @throws Problem already_done where it was done and its answer is not known any more
  */
-export async function doneOnce<T>(
+export async function idempotent<T>(
   store: Store,
   who: Actor,
   of: { key: string | undefined; path: string; body: unknown },

@@ -6,7 +6,7 @@ import { obedient } from '../test/obedient.ts';
 import { night as nightOf, target as targetOf, type Site } from '../sky/index.ts';
 import { followingOverheads, movingSpells } from './follower.ts';
 import type { Gathered } from './goals.ts';
-import { layNight, type LaidNight } from './layNight.ts';
+import { scheduleNight, type NightSchedule } from './scheduleNight.ts';
 import { legHours } from './legHours.ts';
 import { prepareLeg, type PreparedLeg } from './legTimeline.ts';
 import { NightPlan, usualClosing, Watches, usualOpening } from './nightPlan.ts';
@@ -78,9 +78,9 @@ function lay(plan: unknown, done: Record<string, Gathered[]> = {}) {
       follower: { overheads: BESIDE, done: [] },
     }),
   );
-  return { plan: p, prepared, laid: layNight(p, prepared, night)! };
+  return { plan: p, prepared, schedule: scheduleNight(p, prepared, night)! };
 }
-function whole({ pieces, startMs, endMs }: LaidNight) {
+function whole({ pieces, startMs, endMs }: NightSchedule) {
   expect(pieces[0]!.startMs).toBe(startMs);
   expect(pieces.at(-1)!.endMs).toBe(endMs);
   pieces.forEach((p, i) => {
@@ -168,7 +168,7 @@ describe('a leg’s window', () => {
     const prepared = [
       prepareLeg(plan.legs[0]!, { night, target: hidden }, { watches: plan.watches, overheads, done: [] }),
     ];
-    const exposed = layNight(plan, prepared, night)!.legs[0]!.laid!.events.filter((e) => e.kind === 'expose');
+    const exposed = scheduleNight(plan, prepared, night)!.legs[0]!.schedule!.events.filter((e) => e.kind === 'expose');
     const within = sides.map(
       ([a, b]) => exposed.filter((e) => Date.parse(e.start) >= a! && Date.parse(e.end) <= b!).length,
     );
@@ -180,7 +180,7 @@ describe('a leg’s window', () => {
     const now = dusk + 100 * MIN;
     expect(at(now).hours[0]![0]).toBe(now);
     expect(at(dawn + MIN).trouble!.code).toBe('plan.leg-is-over');
-    const late = layNight(
+    const late = scheduleNight(
       { ...free, opening: usualOpening(120).map((s) => ({ ...s, notBefore: null })) },
       free.legs.map((l) => prepareLeg(l, skies.m31, { watches: free.watches, overheads, done: [], nowMs: now })),
       night,
@@ -189,7 +189,7 @@ describe('a leg’s window', () => {
     expect(late.startMs).toBe(now);
     const opened = late.pieces.filter((p) => p.part === 'opening').at(-1)!.endMs;
     expect(opened).toBeGreaterThan(now + 20 * MIN);
-    expect(Date.parse(late.legs[0]!.laid!.events[0]!.start)).toBe(opened);
+    expect(Date.parse(late.legs[0]!.schedule!.events[0]!.start)).toBe(opened);
   });
   test('that never comes says why', () => {
     expect(window({ by: 'altitude', deg: 89 }, clock(dawn)).trouble!.code).toBe('plan.leg-never-so-high');
@@ -199,20 +199,20 @@ describe('a leg’s window', () => {
 
 describe('a night', () => {
   test('of one leg and nothing around it is that leg’s timeline', () => {
-    const { laid, prepared } = lay({ legs: [legOf('a', 'm31')] });
-    expect(laid.legs[0]!.laid).toEqual(timeline(prepared[0]!.input!, true));
-    expect(laid.verdict).toEqual(laid.legs[0]!.laid!.verdict);
-    whole(laid);
+    const { schedule, prepared } = lay({ legs: [legOf('a', 'm31')] });
+    expect(schedule.legs[0]!.schedule).toEqual(timeline(prepared[0]!.input!, true));
+    expect(schedule.verdict).toEqual(schedule.legs[0]!.schedule!.verdict);
+    whole(schedule);
   });
   test('opens before the first leg and closes after the last; the focus of the opening is not done twice', () => {
-    const plain = lay({ legs: [legOf('a', 'm31'), legOf('b', 'm42')] }).laid;
-    const { laid } = lay({
+    const plain = lay({ legs: [legOf('a', 'm31'), legOf('b', 'm42')] }).schedule;
+    const { schedule } = lay({
       opening: usualOpening(120),
       closing: usualClosing(),
       legs: [legOf('a', 'm31'), legOf('b', 'm42')],
     });
-    whole(laid);
-    expect(laid.pieces.map((p) => (p.part === 'opening' || p.part === 'closing' ? p.step : p.part))).toEqual([
+    whole(schedule);
+    expect(schedule.pieces.map((p) => (p.part === 'opening' || p.part === 'closing' ? p.step : p.part))).toEqual([
       'connect',
       'cool',
       'home',
@@ -224,61 +224,65 @@ describe('a night', () => {
       'warm',
       'disconnect',
     ]);
-    const opened = laid.pieces.filter((p) => p.part === 'opening').at(-1)!.endMs;
+    const opened = schedule.pieces.filter((p) => p.part === 'opening').at(-1)!.endMs;
     expect(opened).toBe(Date.parse(skies.m31.target.windows[0]!.start));
-    const focusS = (n: LaidNight) => n.legs[0]!.laid!.overheadS.focus;
-    expect(focusS(plain)).toBeGreaterThanOrEqual(focusS(laid));
-    expect(laid.legs[0]!.laid!.events.find((e) => e.kind === 'focus' || e.kind === 'expose')!.kind).toBe('expose');
+    const focusS = (n: NightSchedule) => n.legs[0]!.schedule!.overheadS.focus;
+    expect(focusS(plain)).toBeGreaterThanOrEqual(focusS(schedule));
+    expect(schedule.legs[0]!.schedule!.events.find((e) => e.kind === 'focus' || e.kind === 'expose')!.kind).toBe(
+      'expose',
+    );
   });
   test('waits for the dusk before focusing, and for the dawn before its flats', () => {
-    const { laid } = lay({
+    const { schedule } = lay({
       opening: [{ step: 'focus', minutes: 5, notBefore: 'astronomical' }],
       closing: [{ step: 'flats', minutes: 15, notBefore: 'civil', filters: ['L'] }],
       legs: [legOf('a', 'm31', { from: clock(dusk - 30 * MIN) })],
     });
-    whole(laid);
-    expect(laid.pieces.find((p) => p.part === 'opening')!.startMs).toBe(dusk);
-    expect(laid.pieces.find((p) => p.part === 'leg')!.startMs).toBe(dusk + 5 * MIN);
-    expect(laid.pieces.find((p) => p.part === 'closing')!.startMs).toBe(Date.parse(night.civilDawn!));
+    whole(schedule);
+    expect(schedule.pieces.find((p) => p.part === 'opening')!.startMs).toBe(dusk);
+    expect(schedule.pieces.find((p) => p.part === 'leg')!.startMs).toBe(dusk + 5 * MIN);
+    expect(schedule.pieces.find((p) => p.part === 'closing')!.startMs).toBe(Date.parse(night.civilDawn!));
   });
   test('a fixed leg takes its hours from the main one, which goes on afterwards', () => {
     const [a, b] = [dusk + 100 * MIN, dusk + 160 * MIN];
-    const { laid } = lay({
+    const { schedule } = lay({
       legs: [
         legOf('a', 'm31', { until: clock(dusk + 300 * MIN) }),
         legOf('t', 'm31', { panel: 1, role: 'fixed', from: clock(a), until: clock(b) }),
       ],
     });
-    whole(laid);
+    whole(schedule);
     const until = Math.min(dusk + 300 * MIN, Date.parse(skies.m31.target.windows[0]!.end));
-    expect(laid.pieces.filter((p) => p.part === 'leg').map((p) => [p.place, p.startMs])).toEqual([
+    expect(schedule.pieces.filter((p) => p.part === 'leg').map((p) => [p.place, p.startMs])).toEqual([
       [0, Date.parse(skies.m31.target.windows[0]!.start)],
       [1, a],
       // what is left of the fixed leg’s hours when no whole frame of it fits is the other’s again
       [0, expect.any(Number)],
     ]);
-    const [, fixed, again] = laid.pieces.filter((p) => p.part === 'leg');
+    const [, fixed, again] = schedule.pieces.filter((p) => p.part === 'leg');
     expect([again!.startMs, again!.startMs > b - 4 * MIN && again!.startMs <= b, again!.endMs]).toEqual([
       fixed!.endMs,
       true,
       until,
     ]);
     // after the transit it is pointed and guided anew: from whichever side is right by then, so it is not flipped
-    const kinds = laid.legs[0]!.laid!.events.filter((e) => e.kind === 'slew' || e.kind === 'flip').map((e) => e.kind);
+    const kinds = schedule.legs[0]!.schedule!.events.filter((e) => e.kind === 'slew' || e.kind === 'flip').map(
+      (e) => e.kind,
+    );
     expect(kinds).toEqual(['slew', 'slew']);
   });
   test('a backup takes what the others leave, whole frames of it, and they come before it again', () => {
-    const { laid } = lay({
+    const { schedule } = lay({
       legs: [
         legOf('a', 'm31', { until: clock(dusk + 60 * MIN) }),
         legOf('b', 'm31', { panel: 1, from: clock(dusk + 100 * MIN), until: clock(dusk + 200 * MIN) }),
         legOf('r', 'm31', { panel: 2, role: 'backup', from: clock(dusk), until: clock(dawn) }),
       ],
     });
-    whole(laid);
-    const turns = laid.pieces.filter((p) => p.part === 'leg').map((p) => p.place);
+    whole(schedule);
+    const turns = schedule.pieces.filter((p) => p.part === 'leg').map((p) => p.place);
     expect(turns.slice(0, 3)).toEqual([0, 2, 1]);
-    const [first, filled, second] = laid.pieces.filter((p) => p.part === 'leg');
+    const [first, filled, second] = schedule.pieces.filter((p) => p.part === 'leg');
     expect(filled!.startMs).toBe(first!.endMs);
     // its last frame may reach into the next leg’s hours, by less than itself
     expect(second!.startMs).toBe(filled!.endMs);
@@ -287,85 +291,87 @@ describe('a night', () => {
   test('the Moon shuts the only filter of a leg: the backup has the rig, and gives it back at moonset', () => {
     const shut = settings({ filters: [{ name: 'L', exposureS: 120, quota: 500, moon: { by: 'down' } }] });
     const set = Date.parse(night.moon.set!);
-    const { laid } = lay({
+    const { schedule } = lay({
       legs: [
         legOf('a', 'm31', { from: clock(set - 200 * MIN), settings: shut }),
         legOf('r', 'm31', { panel: 1, role: 'backup' }),
       ],
     });
-    const firstOf = (i: number) => Date.parse(laid.legs[i]!.laid!.events.find((e) => e.kind === 'expose')!.start);
+    const firstOf = (i: number) =>
+      Date.parse(schedule.legs[i]!.schedule!.events.find((e) => e.kind === 'expose')!.start);
     expect(firstOf(1)).toBeLessThan(set - 100 * MIN);
     expect(firstOf(0)).toBeGreaterThanOrEqual(set);
-    expect(laid.pieces.filter((p) => p.part === 'wait' && p.why === 'leg')).toEqual([]);
+    expect(schedule.pieces.filter((p) => p.part === 'wait' && p.why === 'leg')).toEqual([]);
   });
   test('a leg that is listed first and opens late holds nobody up', () => {
-    const { laid } = lay({ legs: [legOf('late', 'm42'), legOf('all-night', 'm31')] });
-    const firstOf = (i: number) => Date.parse(laid.legs[i]!.laid!.events.find((e) => e.kind === 'expose')!.start);
+    const { schedule } = lay({ legs: [legOf('late', 'm42'), legOf('all-night', 'm31')] });
+    const firstOf = (i: number) =>
+      Date.parse(schedule.legs[i]!.schedule!.events.find((e) => e.kind === 'expose')!.start);
     expect(firstOf(1)).toBeLessThan(dusk + 10 * MIN);
     expect(firstOf(0) - Date.parse(skies.m42.target.windows[0]!.start)).toBeLessThan(10 * MIN);
   });
   test('a leg whose goals are met ends, and one whose turn never comes says so', () => {
-    const { laid } = lay({
+    const { schedule } = lay({
       legs: [legOf('a', 'm31', { until: clock(dawn) }), legOf('b', 'm31', { until: clock(dawn) })],
     });
-    expect(laid.legs[1]!.trouble!.code).toBe('plan.leg-crowded-out');
+    expect(schedule.legs[1]!.trouble!.code).toBe('plan.leg-crowded-out');
     const few = lay(
       { legs: [legOf('a', 'm31', { until: clock(dawn) }), legOf('b', 'm31', { until: clock(dawn) })] },
       { m31: there({ L: 298, R: 299 }) },
     );
-    expect(few.laid.legs[0]!.laid!.frames).toEqual({ L: 2, R: 1 });
+    expect(few.schedule.legs[0]!.schedule!.frames).toEqual({ L: 2, R: 1 });
     // both legs work for the same goals: what the first took is there for the second
-    expect(few.laid.legs[1]!.laid?.frames ?? { L: 0, R: 0 }).toEqual({ L: 0, R: 0 });
+    expect(few.schedule.legs[1]!.schedule?.frames ?? { L: 0, R: 0 }).toEqual({ L: 0, R: 0 });
     const other = lay(
       { legs: [legOf('a', 'm31', { until: clock(dusk + 60 * MIN) }), legOf('b', 'm31', { until: clock(dawn) })] },
       { m31: there({ L: 270, R: 270 }) },
-    ).laid;
-    const both = (f: string) => other.legs.reduce((s, l) => s + l.laid!.frames[f]!, 0);
+    ).schedule;
+    const both = (f: string) => other.legs.reduce((s, l) => s + l.schedule!.frames[f]!, 0);
     expect([both('L'), both('R')]).toEqual([30, 30]);
   });
   test('panels of a mosaic take turns: all are begun in the first round, and none waits for its turn to run out', () => {
     const hours = { from: clock(dusk), until: clock(dusk + 240 * MIN), turnMin: 30 };
-    const { laid } = lay({ legs: [0, 1, 2].map((panel) => legOf(`p${panel}`, 'm31', { ...hours, panel })) });
-    whole(laid);
-    const turns = laid.pieces.filter((p) => p.part === 'leg');
+    const { schedule } = lay({ legs: [0, 1, 2].map((panel) => legOf(`p${panel}`, 'm31', { ...hours, panel })) });
+    whole(schedule);
+    const turns = schedule.pieces.filter((p) => p.part === 'leg');
     expect(turns.slice(0, 6).map((p) => p.place)).toEqual([0, 1, 2, 0, 1, 2]);
     // a turn ends with the frame it was at
     for (const p of turns.slice(0, 6)) expect(p.endMs - p.startMs).toBeLessThanOrEqual(36 * MIN);
-    expect(laid.pieces.filter((p) => p.part === 'wait')).toEqual([]);
+    expect(schedule.pieces.filter((p) => p.part === 'wait')).toEqual([]);
     // the quota is each panel’s own
-    const frames = laid.legs.map((l) => Object.values(l.laid!.frames).reduce((s, n) => s + n, 0));
+    const frames = schedule.legs.map((l) => Object.values(l.schedule!.frames).reduce((s, n) => s + n, 0));
     expect(Math.max(...frames) - Math.min(...frames)).toBeLessThanOrEqual(12);
     // one after the other, the first takes it all
     const after = lay({
       legs: [0, 1, 2].map((panel) => legOf(`p${panel}`, 'm31', { ...hours, turnMin: null, panel })),
-    }).laid;
-    expect(after.legs.map((l) => l.laid !== null)).toEqual([true, false, false]);
+    }).schedule;
+    expect(after.legs.map((l) => l.schedule !== null)).toEqual([true, false, false]);
   });
   test('a panel that is done leaves its turns to the others; the same panel twice shares one quota', () => {
     const hours = { from: clock(dusk), until: clock(dusk + 240 * MIN), turnMin: 30 };
     const few = settings({ filters: [{ name: 'L', exposureS: 120, quota: 20 }] });
-    const { laid } = lay({
+    const { schedule } = lay({
       legs: [0, 1, 1].map((panel, i) => legOf(`p${i}`, 'm31', { ...hours, panel, settings: few })),
     });
-    const [a, b, c] = laid.legs.map((l) => l.laid?.frames.L ?? 0) as [number, number, number];
+    const [a, b, c] = schedule.legs.map((l) => l.schedule?.frames.L ?? 0) as [number, number, number];
     expect([a, b + c]).toEqual([20, 20]);
-    whole(laid);
+    whole(schedule);
   });
   test('turns no longer than a frame give each leg its frame, one after the other', () => {
     const long = settings({ filters: [{ name: 'L', exposureS: 900, quota: 20 }] });
-    const { laid } = lay({
+    const { schedule } = lay({
       legs: [
         legOf('a', 'm31', { turnMin: 10, settings: long }),
         legOf('b', 'm31', { panel: 1, turnMin: 10, settings: long }),
       ],
     });
-    whole(laid);
-    const [a, b] = laid.legs.map((l) => l.laid!.frames.L!) as [number, number];
+    whole(schedule);
+    const [a, b] = schedule.legs.map((l) => l.schedule!.frames.L!) as [number, number];
     expect([a > 5, Math.abs(a - b) <= 1]).toEqual([true, true]);
   });
   test('without a guider nothing is guided or dithered', () => {
-    const { laid } = lay({ legs: [legOf('a', 'm31', { guiding: false })] });
-    expect(laid.legs[0]!.laid!.overheadS).toMatchObject({ guide: 0, dither: 0 });
+    const { schedule } = lay({ legs: [legOf('a', 'm31', { guiding: false })] });
+    expect(schedule.legs[0]!.schedule!.overheadS).toMatchObject({ guide: 0, dither: 0 });
   });
 });
 
@@ -386,20 +392,20 @@ describe('the Moon’s rule', () => {
         }),
       ],
     });
-  const exposed = (laid: LaidNight, filter: string) =>
-    laid.legs[0]!.laid!.events.filter((e) => e.kind === 'expose' && e.filter === filter);
+  const exposed = (schedule: NightSchedule, filter: string) =>
+    schedule.legs[0]!.schedule!.events.filter((e) => e.kind === 'expose' && e.filter === filter);
   test('keeps a filter shut while the Moon is up; the others go on', () => {
-    const { laid } = luminance({ by: 'down' });
-    const l = exposed(laid, 'L');
+    const { schedule } = luminance({ by: 'down' });
+    const l = exposed(schedule, 'L');
     expect(l.length).toBeGreaterThan(3);
     for (const e of l) expect(Date.parse(e.start)).toBeGreaterThanOrEqual(set);
-    expect(exposed(laid, 'Ha').filter((e) => Date.parse(e.start) < set).length).toBeGreaterThan(8);
+    expect(exposed(schedule, 'Ha').filter((e) => Date.parse(e.start) < set).length).toBeGreaterThan(8);
   });
   test('lets it open where the Moon is far enough, and says where it never is', () => {
-    const all = exposed(luminance({ by: 'any' }).laid, 'L').length;
-    expect(exposed(luminance({ by: 'apart', deg: 5 }).laid, 'L')).toHaveLength(all);
+    const all = exposed(luminance({ by: 'any' }).schedule, 'L').length;
+    expect(exposed(luminance({ by: 'apart', deg: 5 }).schedule, 'L')).toHaveLength(all);
     const separation = skies.m42.target.moonSeparationDeg;
-    const far = luminance({ by: 'apart', deg: Math.min(180, separation + 40) }).laid;
+    const far = luminance({ by: 'apart', deg: Math.min(180, separation + 40) }).schedule;
     for (const e of exposed(far, 'L')) expect(Date.parse(e.start)).toBeGreaterThanOrEqual(set);
     const shut = lay({
       legs: [
@@ -411,7 +417,7 @@ describe('the Moon’s rule', () => {
       ],
     });
     expect(shut.prepared[0]!.trouble!.code).toBe('plan.leg-moon-shuts');
-    expect(shut.laid.verdict.level).toBe('bad');
+    expect(shut.schedule.verdict.level).toBe('bad');
   });
 });
 
@@ -465,17 +471,17 @@ const anyNight = fc
 
 test('any night is whole, no quota is exceeded, and a conductor under a perfect sky takes the same frames at the same times', async () => {
   for (const plan of fc.sample(anyNight, { numRuns: 100, seed: 26 })) {
-    const { plan: p, prepared, laid } = lay(plan);
-    if (!laid) continue;
-    whole(laid);
-    laid.legs.forEach((l, i) => {
-      if (l.laid)
-        p.legs[i]!.settings.filters.forEach((f) => expect(l.laid!.frames[f.name]).toBeLessThanOrEqual(f.quota));
+    const { plan: p, prepared, schedule } = lay(plan);
+    if (!schedule) continue;
+    whole(schedule);
+    schedule.legs.forEach((l, i) => {
+      if (l.schedule)
+        p.legs[i]!.settings.filters.forEach((f) => expect(l.schedule!.frames[f.name]).toBeLessThanOrEqual(f.quota));
     });
     const targets: RunLeg['target'][] = p.legs.map((l) => ({ name: l.projectId, raDeg: 0, decDeg: 0 }));
-    const frames = laid.legs
+    const frames = schedule.legs
       .flatMap((l, leg) =>
-        (l.laid?.events ?? [])
+        (l.schedule?.events ?? [])
           .filter((e) => e.kind === 'expose')
           .map((e) => ({ leg, filter: e.filter!, at: Date.parse(e.start) })),
       )
@@ -483,28 +489,28 @@ test('any night is whole, no quota is exceeded, and a conductor under a perfect 
     const first = frames[0];
     if (!first) continue;
     const run = await conduct(
-      runPlanOf(p, laid, { prepared, targets, night, offsets: null, focusReachSteps: 200 }),
-      obedient(overheads, laid.startMs, p.opening.length ? 'L' : first.filter),
+      runPlanOf(p, schedule, { prepared, targets, night, offsets: null, focusReachSteps: 200 }),
+      obedient(overheads, schedule.startMs, p.opening.length ? 'L' : first.filter),
     );
     expect(run.frames.map((f) => [f.leg, f.filter])).toEqual(frames.map((f) => [f.leg, f.filter]));
     run.frames.forEach((f, i) => expect(Math.abs(Date.parse(f.start) - frames[i]!.at)).toBeLessThanOrEqual(2));
-    await followed(laid, prepared, targets, run);
+    await followed(schedule, prepared, targets, run);
   }
 });
 
 /** A second camera: nothing of it crosses a move of the lead, quotas hold, and a run takes what was laid out. */
 async function followed(
-  laid: LaidNight,
+  schedule: NightSchedule,
   prepared: PreparedLeg[],
   targets: RunLeg['target'][],
   lead: RunResult,
 ): Promise<void> {
   const planned: { leg: number; filter: string; at: number }[] = [];
   const taken: Record<string, number> = {};
-  laid.legs.forEach((l, leg) => {
+  schedule.legs.forEach((l, leg) => {
     if (!l.follower) return;
     const { startMs, endMs } = l;
-    const moving = movingSpells(l.laid!.events, startMs!, endMs!);
+    const moving = movingSpells(l.schedule!.events, startMs!, endMs!);
     for (const e of l.follower.events) {
       const [a, b] = [Date.parse(e.start), Date.parse(e.end)];
       if (e.kind === 'expose') planned.push({ leg, filter: e.filter!, at: a });

@@ -1,5 +1,5 @@
 import type { ProjectRecord } from '@keen/contract';
-import { goalLayers, workOf, type Leg, type NightPlan, type Template } from '@keen/core/sequence';
+import { goalLayers, goalKey, type Leg, type NightPlan, type Template } from '@keen/core/sequence';
 import type { TargetOutput } from '@keen/core/sky';
 import { useLocalStorage } from '@vueuse/core';
 import { computed, ref, watch, type ComputedRef, type Ref } from 'vue';
@@ -21,8 +21,8 @@ const MOST_NIGHTS = 20;
 const FREE = { by: 'free', offsetMin: 0 } as const;
 
 /** The legs of a plan in a person’s hands: which is looked at, added, moved, taken out, and the other way beside it. */
-export function useLegs(
-  plan: Pick<ReturnType<typeof usePlan>, 'draft' | 'laid'>,
+export function useLegEditor(
+  plan: Pick<ReturnType<typeof usePlan>, 'draft' | 'schedule'>,
   projectId: ComputedRef<string>,
   targets: Readonly<Ref<Map<string, TargetOutput>>>,
 ) {
@@ -48,7 +48,7 @@ export function useLegs(
   const shown = computed(() => leg.value ?? legs.value[0] ?? null);
   const place = computed(() => legs.value.findIndex((l) => l.id === shown.value?.id));
   const shownProject = computed(() => projectOf(shown.value?.projectId ?? '') ?? null);
-  const shownTarget = computed(() => (shown.value ? (targets.value.get(workOf(shown.value)) ?? null) : null));
+  const shownTarget = computed(() => (shown.value ? (targets.value.get(goalKey(shown.value)) ?? null) : null));
   const names = computed(() => legs.value.map((l) => legName(l, club.rigProjects)));
 
   /** Where each leg points: at its panel, where the framing was pinned, or at the object itself. */
@@ -113,10 +113,10 @@ export function useLegs(
   }
   function add(id: string, panel: number | null | 'all') {
     const p = projectOf(id);
-    const t = p && targets.value.get(typeof panel === 'number' ? workOf({ projectId: id, panel }) : id);
+    const t = p && targets.value.get(typeof panel === 'number' ? goalKey({ projectId: id, panel }) : id);
     if (!p || !t) return;
     // after the last leg, as long as it stands free; in the person’s hands from there
-    const ends = plan.laid.value?.ok ? plan.laid.value.value.legs.flatMap((l) => l.endMs ?? []) : [];
+    const ends = plan.schedule.value?.ok ? plan.schedule.value.value.legs.flatMap((l) => l.endMs ?? []) : [];
     const window = t.windows.at(-1);
     const startMs = window ? Math.max(Date.parse(window.start), ...ends) : 0;
     const fits = window && ends.length > 0 && Date.parse(window.end) > startMs + HALF_HOUR_MS;

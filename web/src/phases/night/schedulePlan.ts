@@ -3,13 +3,13 @@ import { InvalidInput, parseInput } from '@keen/core';
 import { sentences } from '@keen/core/phrases';
 import {
   goalFor,
-  layNight,
+  scheduleNight,
   type FollowerFacts,
   type Gathered,
   prepareLeg,
   TimelineInput,
-  workOf,
-  type LaidNight,
+  goalKey,
+  type NightSchedule,
   type NightPlan,
   type Overheads,
   type PreparedLeg,
@@ -30,14 +30,14 @@ export interface NightAtHand {
   /** Nothing before it is offered [ms]; left out: the whole night. */
   nowMs?: number | undefined;
 }
-export type Laid = { ok: true; value: LaidNight; prepared: PreparedLeg[] } | { ok: false; message: string };
+export type Laid = { ok: true; value: NightSchedule; prepared: PreparedLeg[] } | { ok: false; message: string };
 
 /**
  * A night plan laid out on its rig, with the frames that are there already; null while the sky of one of its objects is not
  * known yet.
  * @param doneOf accepted frames of a project’s goals, where they are not those of now
  */
-export function layPlan(
+export function schedulePlan(
   plan: NightPlan,
   of: NightAtHand,
   doneOf: (p: ProjectRecord, panel: number | null) => Gathered[] = doneIn,
@@ -46,7 +46,7 @@ export function layPlan(
   const prepared: PreparedLeg[] = [];
   try {
     for (const leg of legs) {
-      const target = of.targets.get(workOf(leg));
+      const target = of.targets.get(goalKey(leg));
       const project = of.projects.find((p) => p.id === leg.projectId);
       if (!target || !project) return null;
       const sky = { night: of.night, target };
@@ -59,7 +59,7 @@ export function layPlan(
       });
       prepared.push({ ...one, input: one.input && parseInput(TimelineInput, one.input) });
     }
-    const value = layNight({ opening, legs, closing, watches }, prepared, of.night, of.nowMs);
+    const value = scheduleNight({ opening, legs, closing, watches }, prepared, of.night, of.nowMs);
     if (value) return { ok: true, value, prepared };
     const why = prepared.find((p) => p.trouble)?.trouble;
     return { ok: false, message: why ? sentences([why]) : 'No leg has any hours this night.' };
@@ -70,7 +70,7 @@ export function layPlan(
 }
 
 /** A saved plan as it was before its own frames were counted. */
-export function layRecord(plan: PlanRecord, of: NightAtHand): LaidNight | null {
+export function scheduleRecord(plan: PlanRecord, of: NightAtHand): NightSchedule | null {
   const legs = plan.legs.map(({ projectName: _n, object: _o, start: _s, end: _e, flipAt: _f, ...leg }) => leg);
   const before = (p: ProjectRecord, panel: number | null) => {
     const done = doneIn(p, panel);
@@ -81,6 +81,10 @@ export function layRecord(plan: PlanRecord, of: NightAtHand): LaidNight | null {
       }
     return done;
   };
-  const laid = layPlan({ opening: plan.opening, legs, closing: plan.closing, watches: plan.watches }, of, before);
-  return laid?.ok ? laid.value : null;
+  const schedule = schedulePlan(
+    { opening: plan.opening, legs, closing: plan.closing, watches: plan.watches },
+    of,
+    before,
+  );
+  return schedule?.ok ? schedule.value : null;
 }

@@ -1,7 +1,7 @@
 import { zone } from '../focus/index.ts';
 import { filtersOf, trainFingerprint, type RigSetup } from '../rig/index.ts';
 import { hash32, seeded } from '../statistics/index.ts';
-import type { HiddenWorld } from './standIns.ts';
+import type { SimulatedTruth } from './standIns.ts';
 
 /** Critical focus zone of a rig in focuser steps, as the seeing allows it. */
 export function zoneStepsOf(setup: RigSetup, seeingArcsec = 2.2): number {
@@ -20,7 +20,13 @@ export function zoneStepsOf(setup: RigSetup, seeingArcsec = 2.2): number {
  * The stand-ins' truth for a rig: every train state has its own hidden offsets, slope and focus, the same each night,
  * while weather and noise follow the seed.
  */
-export function hiddenWorldOf(setup: RigSetup, seed: number, startMs: number, endMs: number, mildC = 9): HiddenWorld {
+export function hiddenWorldOf(
+  setup: RigSetup,
+  seed: number,
+  startMs: number,
+  endMs: number,
+  mildC = 9,
+): SimulatedTruth {
   const state = seeded(hash32(trainFingerprint(setup)));
   const weather = seeded(seed).fork('weather');
   const zoneSteps = zoneStepsOf(setup);

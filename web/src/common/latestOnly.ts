@@ -11,7 +11,7 @@ import { getCurrentScope, onScopeDispose } from 'vue';
  * if (late()) return;
  * ```
  */
-export function lateness(): () => () => boolean {
+export function latestOnly(): () => () => boolean {
   let newest = 0;
   if (getCurrentScope()) onScopeDispose(() => (newest = Infinity));
   return () => {

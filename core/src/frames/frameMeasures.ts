@@ -14,7 +14,7 @@ const eccentricity = z.number().min(0).max(1).nullable();
 const angle = z.number().min(-360).max(360).nullable();
 const count = z.int().min(0).max(1e7);
 const edge = z.int().positive().max(1e6);
-export const FrameLook = z.strictObject({
+export const FrameMeasures = z.strictObject({
   widthPx: edge,
   heightPx: edge,
   background: bounded,
@@ -52,16 +52,16 @@ export const FrameLook = z.strictObject({
     .max(MOST_PLACES)
     .optional(),
 });
-export type FrameLook = z.infer<typeof FrameLook>;
+export type FrameMeasures = z.infer<typeof FrameMeasures>;
 /** Of a measured picture, what is kept, with digits enough for any eye. */
-export function frameLook(m: MeasureOutput): FrameLook {
+export function frameLook(m: MeasureOutput): FrameMeasures {
   const { header: _h, list = [], working: _w, verdict: _v, radiusPx: _r, ...kept } = m;
   const places = list.slice(0, MOST_PLACES).map((s) => [s.x, s.y]);
   return JSON.parse(
     JSON.stringify({ ...kept, places }, (_, v: unknown) =>
       typeof v === 'number' && !Number.isInteger(v) ? Number(v.toPrecision(6)) : v,
     ),
-  ) as FrameLook;
+  ) as FrameMeasures;
 }
 
 /** A frame of a night, as far as suggestions need it. */
@@ -69,7 +69,7 @@ export interface LookedFrame {
   id: string;
   filter: string;
   exposureS: number;
-  look: FrameLook | null;
+  look: FrameMeasures | null;
   /** Object and angle it shows, to tell the sky from the optics; null or left out where that is not known. */
   field?: string | null;
 }
@@ -101,7 +101,7 @@ const kindOf = (f: Pick<LookedFrame, 'filter' | 'exposureS' | 'look'>) =>
 
 /** The usual frame of each filter and length of a night; left out where there are too few of them. */
 export function standardsOf(frames: readonly LookedFrame[]): (f: LookedFrame) => Standard | null {
-  const alike = new Map<string, FrameLook[]>();
+  const alike = new Map<string, FrameMeasures[]>();
   for (const f of frames) {
     if (!f.look) continue;
     const there = alike.get(kindOf(f));
@@ -112,7 +112,7 @@ export function standardsOf(frames: readonly LookedFrame[]): (f: LookedFrame) =>
   for (const [kind, looks] of alike) {
     const widths = looks.flatMap((l) => (l.hfdPx === null ? [] : [l.hfdPx]));
     if (looks.length < ENOUGH || widths.length < ENOUGH) continue;
-    const of = (share: number, what: (l: FrameLook) => number) => quantile(looks.map(what), share);
+    const of = (share: number, what: (l: FrameMeasures) => number) => quantile(looks.map(what), share);
     known.set(kind, {
       hfdPx: median(widths),
       stars: of(0.8, (l) => l.stars),
@@ -130,7 +130,7 @@ export interface Strays {
   eccentricity: number | null;
   noiseSquared: number;
 }
-export const straysOf = (look: FrameLook, usual: Standard): Strays => ({
+export const straysOf = (look: FrameMeasures, usual: Standard): Strays => ({
   wide: look.hfdPx === null ? null : look.hfdPx / usual.hfdPx,
   few: usual.stars > 0 ? look.stars / usual.stars : 1,
   eccentricity: look.eccentricity,

@@ -5,12 +5,12 @@ import {
   standardsOf,
   suggestRefusal,
   USUAL_LIMITS,
-  type FrameLook,
+  type FrameMeasures,
   type Judgement,
   type LookedFrame,
-} from './lookThrough.ts';
+} from './frameMeasures.ts';
 
-const look = (more: Partial<FrameLook> = {}): FrameLook => ({
+const look = (more: Partial<FrameMeasures> = {}): FrameMeasures => ({
   widthPx: 800,
   heightPx: 600,
   background: 900,
@@ -29,7 +29,7 @@ const look = (more: Partial<FrameLook> = {}): FrameLook => ({
   colourCells: false,
   ...more,
 });
-const frame = (id: string, of: Partial<FrameLook> | null = {}, filter = 'Ha', exposureS = 300): LookedFrame => ({
+const frame = (id: string, of: Partial<FrameMeasures> | null = {}, filter = 'Ha', exposureS = 300): LookedFrame => ({
   id,
   filter,
   exposureS,

@@ -1,7 +1,7 @@
 import type { SpokenVerdict } from '../calculation/index.ts';
-import { judge, phrase, type Code, type Phrase } from '../phrases/index.ts';
+import { makeVerdict, phrase, type Code, type Phrase } from '../phrases/index.ts';
 import type { NightOutput } from '../sky/index.ts';
-import { followLead, initialState, shareCompanions } from './follower.ts';
+import { followLead, legInitialState, shareCompanions } from './follower.ts';
 import { rulesOf, takeStep } from './engine.ts';
 import { twilightMs } from './legHours.ts';
 import type { Interval } from './intervals.ts';
@@ -19,10 +19,10 @@ export type Piece = { startMs: number; endMs: number } & (
   /** Until the Sun is low enough, until a leg may begin, until the dawn is bright enough, or nothing is left to do. */
   | { part: 'wait'; why: 'dusk' | 'leg' | 'dawn' | 'spare' }
 );
-export interface LaidLeg {
+export interface LegSchedule {
   id: string;
   /** Its frames and minutes; null where it has no hours or nobody’s turn came. */
-  laid: TimelineOutput | null;
+  schedule: TimelineOutput | null;
   /** When it may work; first and last moment of that. */
   hours: readonly Interval[];
   startMs: number | null;
@@ -31,13 +31,13 @@ export interface LaidLeg {
   /** What the second camera takes beside it; null without one. */
   follower: TimelineOutput | null;
 }
-export interface LaidNight {
+export interface NightSchedule {
   startMs: number;
   endMs: number;
   /** When the last step of the closing is done; until the end the rig may be needed longer than laid out. */
   closedMs: number;
   pieces: Piece[];
-  legs: LaidLeg[];
+  legs: LegSchedule[];
   troubles: Phrase[];
   /** For what nobody could take a frame between the opening and the last leg’s end, and how long [ms]; longest first. */
   idle: { why: IdleWhy; ms: number }[];
@@ -48,7 +48,7 @@ export type IdleWhy = (Next & { do: 'wait' })['why'];
 const MIN_MS = 60_000;
 
 /** Lays steps one after the other from a moment, each not before its twilight. */
-function laySteps<S extends OpeningStep | ClosingStep>(
+function scheduleSteps<S extends OpeningStep | ClosingStep>(
   steps: readonly S[],
   fromMs: number,
   night: NightOutput,
@@ -90,7 +90,7 @@ function legInNight(prepared: PreparedLeg, openedMs: number): Playing | null {
     hours,
     rules,
     focusAtStart: rules.focus.atStart,
-    state: initialState(rules, openedMs, follower?.waitedFor ? follower.input : null),
+    state: legInitialState(rules, openedMs, follower?.waitedFor ? follower.input : null),
     events: [],
     givenMs: 0,
     ...turnsOf(prepared.turnMin),
@@ -124,7 +124,7 @@ export function nightSpan(
   const firstMs = Math.min(...(firm.length ? firm : hours).map((h) => h.from));
   // what opens the night has to be done first, however late it is
   const fromMs = Math.max(nowMs, firstMs - stepsMs(plan.opening));
-  const opening = laySteps(
+  const opening = scheduleSteps(
     plan.opening,
     fromMs,
     night,
@@ -141,7 +141,7 @@ export function nightSpan(
   };
 }
 const close = (plan: NightPlan, fromMs: number, night: NightOutput, troubles: Phrase[]): Piece[] =>
-  laySteps(
+  scheduleSteps(
     plan.closing,
     fromMs,
     night,
@@ -156,12 +156,12 @@ const close = (plan: NightPlan, fromMs: number, night: NightOutput, troubles: Ph
  * @param nowMs nothing is laid before it; left out: the whole night
  * @returns null when no leg has any hours
  */
-export function layNight(
+export function scheduleNight(
   plan: NightPlan,
   prepared: readonly PreparedLeg[],
   night: NightOutput,
   nowMs?: number,
-): LaidNight | null {
+): NightSchedule | null {
   const troubles: Phrase[] = [];
   const span = nightSpan(plan, prepared, night, troubles, nowMs);
   if (!span) return null;
@@ -170,29 +170,29 @@ export function layNight(
   const openedMs = pieces.at(-1)?.endMs ?? startMs;
   const legs = prepared.map((p) => legInNight(p, openedMs));
   const waits = new Map<IdleWhy, number>();
-  const workedMs = layLegs(plan, prepared, legs, openedMs, pieces, waits);
+  const workedMs = scheduleLegs(plan, prepared, legs, openedMs, pieces, waits);
   const idle = [...waits].map(([why, ms]) => ({ why, ms })).sort((a, b) => b.ms - a.ms);
   pieces.push(...close(plan, workedMs, night, troubles));
   const closedMs = pieces.at(-1)?.endMs ?? workedMs;
   if (closedMs < endMs) pieces.push({ part: 'wait', why: 'spare', startMs: closedMs, endMs });
-  const laidLegs = withFollowers(
+  const legSchedules = withFollowers(
     prepared,
-    prepared.map((p, i) => laidLeg(p, legs[i]!)),
+    prepared.map((p, i) => legSchedule(p, legs[i]!)),
   );
   return {
     startMs,
     endMs,
     closedMs,
     pieces,
-    legs: laidLegs,
+    legs: legSchedules,
     troubles,
     idle,
-    verdict: verdictOf(laidLegs, troubles, idle, closedMs - startMs),
+    verdict: verdictOf(legSchedules, troubles, idle, closedMs - startMs),
   };
 }
 
 /** Lays the legs frame by frame. @returns when the last one is done [ms] */
-function layLegs(
+function scheduleLegs(
   plan: NightPlan,
   prepared: readonly PreparedLeg[],
   all: readonly (Playing | null)[],
@@ -254,17 +254,17 @@ function layLegs(
   }
 }
 
-function laidLeg(prepared: PreparedLeg, leg: Playing | null): LaidLeg {
+function legSchedule(prepared: PreparedLeg, leg: Playing | null): LegSchedule {
   const { id, trouble } = prepared;
-  if (!leg) return { id, laid: null, hours: [], startMs: null, endMs: null, trouble, follower: null };
+  if (!leg) return { id, schedule: null, hours: [], startMs: null, endMs: null, trouble, follower: null };
   const [startMs, endMs] = [leg.hours[0]![0], leg.hours.at(-1)![1]];
   if (!leg.state.started) {
     const crowded = prepared.role === 'backup' ? phrase('plan.leg-not-needed') : phrase('plan.leg-crowded-out');
-    return { id, laid: null, hours: leg.hours, startMs, endMs, trouble: trouble ?? crowded, follower: null };
+    return { id, schedule: null, hours: leg.hours, startMs, endMs, trouble: trouble ?? crowded, follower: null };
   }
   return {
     id,
-    laid: summarise(prepared.input!, leg.events, leg.state, leg.givenMs),
+    schedule: summarise(prepared.input!, leg.events, leg.state, leg.givenMs),
     hours: leg.hours,
     startMs,
     endMs,
@@ -274,15 +274,15 @@ function laidLeg(prepared: PreparedLeg, leg: Playing | null): LaidLeg {
 }
 
 /** Adds what a second camera takes beside each leg; where two legs are followed for the same goals, each frame counts once. */
-function withFollowers(prepared: readonly PreparedLeg[], legs: readonly LaidLeg[]): LaidLeg[] {
+function withFollowers(prepared: readonly PreparedLeg[], legs: readonly LegSchedule[]): LegSchedule[] {
   // frames of another length count for another goal
   const taken = new Map<string, number>();
   return legs.map((l, i) => {
     const beside = prepared[i]!.follower;
-    if (!l.laid || !beside) return l;
+    if (!l.schedule || !beside) return l;
     const goal = (f: { name: string; exposureS: number }) => `${beside.projectId} ${f.name} ${f.exposureS}`;
     const filters = beside.input.filters.map((f) => ({ ...f, done: f.done + (taken.get(goal(f)) ?? 0) }));
-    const follower = followLead({ ...beside.input, filters }, l.laid);
+    const follower = followLead({ ...beside.input, filters }, l.schedule);
     for (const f of filters) taken.set(goal(f), (taken.get(goal(f)) ?? 0) + (follower.frames[f.name] ?? 0));
     return { ...l, follower };
   });
@@ -302,12 +302,12 @@ const IDLE_CODES = {
 } as const satisfies Record<IdleWhy, Code>;
 
 function verdictOf(
-  legs: readonly LaidLeg[],
+  legs: readonly LegSchedule[],
   troubles: readonly Phrase[],
-  idle: LaidNight['idle'],
+  idle: NightSchedule['idle'],
   spanMs: number,
 ): SpokenVerdict {
-  const worked = legs.flatMap((l) => (l.laid ? [l.laid] : []));
+  const worked = legs.flatMap((l) => (l.schedule ? [l.schedule] : []));
   const why = idle
     .filter((i) => i.ms >= IDLE_WORTH_MS)
     .slice(0, 1)
@@ -317,14 +317,14 @@ function verdictOf(
     const { verdict } = worked[0];
     if (!only.trouble && why.length === 0) return verdict;
     const level = only.trouble && verdict.level === 'good' ? 'caution' : verdict.level;
-    return judge(level, ...(verdict as SpokenVerdict).phrases, ...(only.trouble ? [only.trouble] : why));
+    return makeVerdict(level, ...(verdict as SpokenVerdict).phrases, ...(only.trouble ? [only.trouble] : why));
   }
   const frames = worked.reduce((s, l) => s + Object.values(l.frames).reduce((a, n) => a + n, 0), 0);
-  if (frames === 0) return judge('bad', only?.trouble ?? phrase('sequence.nothing-fits'));
+  if (frames === 0) return makeVerdict('bad', only?.trouble ?? phrase('sequence.nothing-fits'));
   const openPercent = (100 * worked.reduce((s, l) => s + l.openShutterS, 0)) / (spanMs / 1000);
   const stuck = legs.filter((l) => l.trouble && l.trouble.code !== 'plan.leg-not-needed');
   const level = stuck.length || troubles.length || worked.some((l) => l.verdict.level !== 'good') ? 'caution' : 'good';
   const first = phrase('plan.night-frames', { frames, legs: legs.length, openPercent });
   const remarks = stuck.length ? [phrase('plan.night-stuck', { n: stuck.length })] : [];
-  return judge(level, first, ...remarks, ...why);
+  return makeVerdict(level, first, ...remarks, ...why);
 }

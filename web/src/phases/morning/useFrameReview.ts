@@ -11,7 +11,7 @@ import {
   type DustSpot,
   type FrameFinding,
   type FrameLimits,
-  type FrameLook,
+  type FrameMeasures,
   type Judgement,
   type SmallPicture,
 } from '@keen/core/frames';
@@ -19,7 +19,7 @@ import type { FrameKind } from '@keen/core/exchange';
 import { scaleArcsecPerPx } from '@keen/core/quantities';
 import { computed, nextTick, ref, shallowRef, watch, onScopeDispose } from 'vue';
 import { call, callAll } from '../../api/client.ts';
-import { lateness } from '../../common/late.ts';
+import { latestOnly } from '../../common/latestOnly.ts';
 import { problemText } from '../../common/outcome.ts';
 import { useClub } from '../../stores/club.ts';
 import { lookAtFiles, lookAtPractice } from '../../workers/looking.ts';
@@ -31,7 +31,7 @@ import { useJudging } from './useJudging.ts';
 /** What is kept of a measured frame. */
 interface Kept {
   id: string;
-  look: FrameLook;
+  look: FrameMeasures;
   picture: string | null;
 }
 /** A focus run of another night says nothing of this one. */
@@ -42,7 +42,7 @@ const AT_ONCE = 50;
 /** Measured frames wait so long for others to be kept with [ms]. */
 const KEPT_AFTER_MS = 1500;
 /** The frames of a night: measured in this browser, held against their fellows, accepted or refused. */
-export function useLookThrough({ pictures: withPictures = true } = {}) {
+export function useFrameReview({ pictures: withPictures = true } = {}) {
   const club = useClub();
   const nights = shallowRef<NightRecord[]>([]);
   const nightId = ref('');
@@ -73,7 +73,7 @@ export function useLookThrough({ pictures: withPictures = true } = {}) {
       await nextTick();
     }
   }
-  const askNights = lateness();
+  const askNights = latestOnly();
   async function readNights(rig: string | undefined, system: string | undefined): Promise<void> {
     const late = askNights();
     nights.value = [];
@@ -103,7 +103,7 @@ export function useLookThrough({ pictures: withPictures = true } = {}) {
     ([rig, system]) => void (reading = readNights(rig, system)),
     { immediate: true },
   );
-  const askFrames = lateness();
+  const askFrames = latestOnly();
   async function readFrames(id: string): Promise<void> {
     const late = askFrames();
     records.value = [];
@@ -144,7 +144,7 @@ export function useLookThrough({ pictures: withPictures = true } = {}) {
   });
   /** When focus was found, in order [ms]. */
   const focused = shallowRef<number[]>([]);
-  const askFocus = lateness();
+  const askFocus = latestOnly();
   watch(
     () => club.rig?.trainStateId,
     async (state) => {
@@ -276,7 +276,7 @@ export function useLookThrough({ pictures: withPictures = true } = {}) {
     tookMs.value = performance.now() - begun;
     measuring.value = { done: 0, of: 0 };
   }
-  const put = (id: string, look: FrameLook) =>
+  const put = (id: string, look: FrameMeasures) =>
     (records.value = records.value.map((r) => (r.id === id ? { ...r, look } : r)));
 
   /** Takes the pictures of an evening that were just brought in. */
