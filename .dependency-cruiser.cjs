@@ -16,7 +16,7 @@ const crafts = [
   'drills',
   'cables',
 ];
-/** Craft folders another craft may use; all may use calculation, quantities, statistics, sky, rig. */
+/** Craft folders another craft may use; all may use calculation, quantities, statistics, phrases, sky, rig, record. */
 const allowed = {
   sequence: ['focus', 'dither'],
   season: ['exposure'],
@@ -26,7 +26,7 @@ const allowed = {
   guiding: ['exposure', 'train'],
   drills: ['balance', 'focus', 'frames', 'guiding', 'observatory'],
 };
-const common = ['calculation', 'quantities', 'statistics', 'phrases', 'sky', 'rig'];
+const common = ['calculation', 'quantities', 'statistics', 'phrases', 'sky', 'rig', 'record'];
 
 module.exports = {
   forbidden: [

@@ -39,6 +39,10 @@ export const GuideLogRecord = z.strictObject({
   system: SystemKey,
   trainStateId: Id,
   words: z.string(),
+  /** The guider as it was: another name, another guider, and their logs are not alike. */
+  guider: z.string().nullable(),
+  /** Taken with the guider as it stands now. */
+  holds: z.boolean(),
   night: Day,
   name: z.string(),
   note: z.string(),

@@ -1,8 +1,8 @@
+import { RefusalCode } from '@keen/core/record';
 import { z } from 'zod';
 import { MissingDark, MissingFlat } from '@keen/core/calibration';
 import { FrameKind } from '@keen/core/exchange';
 import { FrameMeasures, Judgement } from '@keen/core/frames';
-import { RefusalCode } from '@keen/core/observatory';
 import { SystemKey } from '@keen/core/rig';
 import { byId, Day, Id, Instant, none, Ok, Page } from './common.ts';
 import { RunKind } from './projects.ts';
@@ -81,7 +81,10 @@ export const NightRecord = z.strictObject({
   kind: RunKind,
   night: Day,
   name: z.string(),
+  /** What a second camera took beside its lead. */
+  beside: z.boolean(),
   planId: Id.nullable(),
+  trainStateId: Id,
   words: z.string(),
   by: z.string(),
   at: Instant,

@@ -1,6 +1,7 @@
+import { goalFor } from '@keen/core/record';
 import { z } from 'zod';
 import { SystemKey } from '@keen/core/rig';
-import { Closing, goalFor, Leg, legList, Opening, PlanField, PlanLock, PlanLocks, Watches } from '@keen/core/sequence';
+import { Closing, Leg, legList, Opening, PlanField, PlanLock, PlanLocks, Watches } from '@keen/core/sequence';
 import { RunResult } from '@keen/core/observatory';
 import { AspectNames } from './rigs.ts';
 import { byId, Day, Id, Instant, none, Ok, Page, paged, versioned } from './common.ts';

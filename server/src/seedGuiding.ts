@@ -1,3 +1,4 @@
+import { nightOnRecord } from './database/index.ts';
 import { taskAtOnce } from './areas/calculations/worker.ts';
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
@@ -30,7 +31,7 @@ function shippedStars() {
 async function sessionOf(store: Store, rigId: string, night: string) {
   const frames = await store.read<{ startedAt: Date; exposureS: number }>(
     `SELECT f.started_at AS startedAt, f.exposure_s AS exposureS FROM frames f JOIN runs r ON r.id = f.run_id
-     WHERE r.rig_id = ? AND r.night = ? AND r.state = 'accepted' AND f.kind = 'light' ORDER BY f.started_at`,
+     WHERE r.rig_id = ? AND r.night = ? AND ${nightOnRecord('r')} AND f.kind = 'light' ORDER BY f.started_at`,
     [rigId, night],
   );
   const spans = frames.map((f) => ({ from: new Date(f.startedAt).getTime() / 1000, lengthS: f.exposureS }));

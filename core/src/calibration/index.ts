@@ -13,3 +13,4 @@ export {
 } from './needs.ts';
 export * from './flats.ts';
 export * from './twilight.ts';
+export { calibrationHolds, isMasterOf, masterState, OLD_MASTER_DAYS } from './masters.ts';

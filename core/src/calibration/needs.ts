@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { atLeastZero, count, define, explained, positive, quantity, type WorkingStep } from '../calculation/index.ts';
 import { makeVerdict, phrase } from '../phrases/index.ts';
+import { sameExposure } from '../record/index.ts';
 
 const gain = quantity('', 'Gain as the camera counts it');
 const offset = quantity('', 'Offset as the camera counts it').optional();
@@ -76,8 +77,6 @@ export const NeedsOutput = z.strictObject({
 });
 export type NeedsOutput = z.input<typeof NeedsOutput>;
 
-/** Exposures are the same within this share: cameras write them rounded. */
-const SAME_EXPOSURE = 0.001;
 /** Limits are included, whatever decimals do in the last digit. */
 const SLACK = 1e-9;
 
@@ -90,7 +89,6 @@ const sameSettings = (a: Settings, b: Settings) =>
   a.gain === b.gain &&
   a.binning === b.binning &&
   (a.offset === undefined || b.offset === undefined || a.offset === b.offset);
-const sameExposure = (a: number, b: number) => Math.abs(a - b) <= SAME_EXPOSURE * Math.max(a, b) + SLACK;
 /** Angle between two directions on the full circle: turned by half, dust and vignetting lie on the other side. */
 const turnedBy = (a: number, b: number) => Math.abs(((((a - b) % 360) + 540) % 360) - 180);
 

@@ -1,3 +1,4 @@
+import { FEW_SHARE, LONG_ECCENTRICITY, WIDE_TIMES } from '../record/index.ts';
 import { quantile } from 'simple-statistics';
 import { z } from 'zod';
 import { phrase, type Phrase } from '../phrases/index.ts';
@@ -83,7 +84,7 @@ export const FrameLimits = z.strictObject({
 });
 export type FrameLimits = z.infer<typeof FrameLimits>;
 /** Common practice, no source; people’s own decisions move them. */
-export const USUAL_LIMITS: FrameLimits = { wide: 1.4, few: 0.5, eccentricity: 0.6 };
+export const USUAL_LIMITS: FrameLimits = { wide: WIDE_TIMES, few: FEW_SHARE, eccentricity: LONG_ECCENTRICITY };
 /** Sky noise squared over that of a dark frame, and stars left, at which cloud is taken for certain. */
 const CLOUD = { noiseSquared: 1.5, stars: 0.85 };
 /** Fewer frames alike say nothing of what is usual. */

@@ -1,3 +1,4 @@
+import { byNight } from '../record/index.ts';
 import { readFileSync, readdirSync } from 'node:fs';
 import { join } from 'node:path';
 import { describe, expect, test } from '@jest/globals';
@@ -7,7 +8,6 @@ import { seeded } from '../statistics/index.ts';
 import { assignFrame } from './assign.ts';
 import { foldedFilter, matchFilter } from './filterName.ts';
 import { focuserDrift } from './focuserDrift.ts';
-import { byNight } from './nightOf.ts';
 import { readTypedFrames } from './typed.ts';
 
 const FIXTURES = join(import.meta.dirname, '../../../e2e/fixtures');
@@ -218,7 +218,7 @@ test('frames after midnight belong to the evening before; the next afternoon’s
     '2026-11-19T20:00:00Z',
     null,
   ].map((startedAt) => ({ startedAt }));
-  expect(byNight(items, 'Europe/Vienna', '2026-11-01').map(([n, i]) => [n, i.length])).toEqual([
+  expect(byNight(items, (i) => i.startedAt, 'Europe/Vienna', '2026-11-01').map(([n, i]) => [n, i.length])).toEqual([
     ['2026-11-01', 1],
     ['2026-11-18', 3],
     ['2026-11-19', 1],

@@ -38,7 +38,6 @@ export { skyGradient, type SkyGradient } from './gradient.ts';
 export { dustSpots, type DustSpot } from './measure/dust.ts';
 export { edgeDips } from './measure/edges.ts';
 export { heightOf, toneOf, type SmallPicture } from './measure/smallPictures.ts';
-export { byNight, nightOfFrame } from './nightOf.ts';
 export * from './night/guided.ts';
 export * from './night/nightHours.ts';
 export * from './night/wander.ts';

@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { day } from '../calculation/index.ts';
-import { phrase, words, type Phrase } from '../phrases/index.ts';
+import { phrase, words, type Phrase, isNameCode, nameOf } from '../phrases/index.ts';
 import { median } from '../statistics/index.ts';
 import type { FrameMeasures } from './frameMeasures.ts';
 import { isOfMost } from './nightFindings.ts';
@@ -218,7 +218,7 @@ export function handOverNote(r: Omit<NightReport, 'format' | 'version' | 'handOv
       : []),
     ...r.shown
       .filter((s) => s.finding !== 'round' && isOfMost(s))
-      .map((s) => phrase('look.most', { shown: s.frames, measured: s.of, finding: s.finding.replaceAll('-', ' ') })),
+      .map((s) => phrase('look.most', { shown: s.frames, measured: s.of, finding: namesIn([s.finding]) })),
     ...r.focus
       .filter((f) => f.usable < f.runs)
       .map((f) => phrase('report.focus', { filter: f.filter, unusable: f.runs - f.usable, runs: f.runs })),
@@ -227,7 +227,7 @@ export function handOverNote(r: Omit<NightReport, 'format' | 'version' | 'handOv
         ? phrase('report.guiding-found', {
             log: g.log,
             rmsArcsec: g.totalArcsec,
-            found: g.found.map((c) => c.replaceAll('-', ' ')),
+            found: namesIn(g.found),
           })
         : phrase('report.guiding', { log: g.log, rmsArcsec: g.totalArcsec }),
     ),
@@ -235,3 +235,6 @@ export function handOverNote(r: Omit<NightReport, 'format' | 'version' | 'handOv
     ...(r.flatsBeforeAnythingIsTurned ? [phrase('calibration.urgent', { flats: r.flatsBeforeAnythingIsTurned })] : []),
   ];
 }
+
+/** What the book has a name for; nothing else was found by this product. */
+const namesIn = (codes: readonly string[]) => codes.filter(isNameCode).map(nameOf);

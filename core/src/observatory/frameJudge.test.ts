@@ -1,6 +1,7 @@
 import { describe, expect, test } from '@jest/globals';
 import type { FrameMeasure } from './devices.ts';
-import { ECCENTRICITY_LIMIT, FrameJudge, HFD_LIMIT, STAR_SHARE_LIMIT } from './frameJudge.ts';
+import { FEW_SHARE, LONG_ECCENTRICITY, WIDE_TIMES } from '../record/index.ts';
+import { FrameJudge } from './frameJudge.ts';
 import { runSummary } from './runSummary.ts';
 import type { RunEvent, RunFrame } from './run.ts';
 import { parseInput } from '../calculation/index.ts';
@@ -16,18 +17,18 @@ function seasoned(frames = 5) {
 
 describe('a frame is judged by the good ones before it', () => {
   test.each<[string, Partial<FrameMeasure>, string]>([
-    ['too wide', { hfdPx: 2.4 * HFD_LIMIT * 1.01 }, 'as wide as they should be'],
-    ['few stars under a dark sky', { stars: 400 * STAR_SHARE_LIMIT - 1 }, 'few stars'],
+    ['too wide', { hfdPx: 2.4 * WIDE_TIMES * 1.01 }, 'as wide as they should be'],
+    ['few stars under a dark sky', { stars: 400 * FEW_SHARE - 1 }, 'few stars'],
     ['few stars under a bright sky', { stars: 100, background: 1.3 }, 'cloud: few stars'],
-    ['long stars', { eccentricity: ECCENTRICITY_LIMIT + 0.01 }, 'long stars'],
+    ['long stars', { eccentricity: LONG_ECCENTRICITY + 0.01 }, 'long stars'],
     ['a bright sky alone', { background: 1.6 }, 'bright sky: cloud'],
   ])('%s', (_, over, reason) => expect(seasoned().judge('L', { ...good, ...over }, null)?.text).toContain(reason));
 
   test('at the limits it still counts', () => {
     const edge = {
-      hfdPx: 2.4 * HFD_LIMIT,
-      stars: 400 * STAR_SHARE_LIMIT,
-      eccentricity: ECCENTRICITY_LIMIT,
+      hfdPx: 2.4 * WIDE_TIMES,
+      stars: 400 * FEW_SHARE,
+      eccentricity: LONG_ECCENTRICITY,
       background: 1.5,
     };
     expect(seasoned().judge('L', edge, null)).toBeNull();
@@ -35,14 +36,14 @@ describe('a frame is judged by the good ones before it', () => {
   test('a refused frame does not move the standard, an accepted one does', () => {
     const judge = seasoned(1);
     for (let i = 0; i < 20; i++) expect(judge.judge('L', { ...good, hfdPx: 9 }, null)).not.toBeNull();
-    expect(judge.judge('L', { ...good, hfdPx: 2.4 * HFD_LIMIT * 1.05 }, null)).not.toBeNull();
+    expect(judge.judge('L', { ...good, hfdPx: 2.4 * WIDE_TIMES * 1.05 }, null)).not.toBeNull();
     for (let i = 0; i < 5; i++) judge.judge('L', { ...good, hfdPx: 3.2 }, null);
-    expect(judge.judge('L', { ...good, hfdPx: 2.4 * HFD_LIMIT * 1.05 }, null)).toBeNull();
+    expect(judge.judge('L', { ...good, hfdPx: 2.4 * WIDE_TIMES * 1.05 }, null)).toBeNull();
   });
   test('filters are judged each by its own; the first frame of one by the last focus run', () => {
     const judge = seasoned();
     expect(judge.judge('Ha', { ...good, stars: 60 }, 2.2)).toBeNull();
-    expect(judge.judge('OIII', { ...good, hfdPx: 2.2 * HFD_LIMIT * 1.01 }, 2.2)?.text).toContain('as wide as');
+    expect(judge.judge('OIII', { ...good, hfdPx: 2.2 * WIDE_TIMES * 1.01 }, 2.2)?.text).toContain('as wide as');
     expect(judge.judge('SII', { ...good, hfdPx: 40 }, null)).toBeNull();
   });
   test('only width calls for a focus run', () => {

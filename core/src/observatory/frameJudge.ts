@@ -1,28 +1,10 @@
 import { median } from 'simple-statistics';
-import { z } from 'zod';
+import { FEW_SHARE, LONG_ECCENTRICITY, WIDE_TIMES, type RefusalCode } from '../record/index.ts';
 import type { FrameMeasure } from './devices.ts';
 
-/** A frame is refused when its stars are wider than this many times the filter's typical frame; common practice, no source. */
-export const HFD_LIMIT = 1.4;
-/** … fewer than this share of the filter's richest, or longer than this. */
-export const STAR_SHARE_LIMIT = 0.5;
-export const ECCENTRICITY_LIMIT = 0.55;
 /** Sky levels against a clear frame at which cloud is suspected, and taken for certain; common practice, no source. */
 const SKY_SUSPECT = 1.2;
 const SKY_CLOUD = 1.5;
-
-/** Why a frame does not count: wide stars (a focus run may cure it), few stars under a bright sky, few stars, long stars, a bright sky, or a person's word. */
-export const RefusalCode = z.enum(['wide', 'cloud', 'few', 'long', 'bright', 'by-hand']);
-export type RefusalCode = z.infer<typeof RefusalCode>;
-/** The codes as headings, their figures left out. */
-export const REFUSAL_WORDS: Record<RefusalCode, string> = {
-  wide: 'stars too wide',
-  cloud: 'cloud: few stars, bright sky',
-  few: 'few stars',
-  long: 'long stars',
-  bright: 'bright sky: cloud',
-  'by-hand': 'refused by hand',
-};
 
 /** A code to act on, and words with the figures. */
 export interface Refusal {
@@ -57,13 +39,13 @@ export class FrameJudge {
 
   private fault(m: FrameMeasure, best: Standard | undefined, focusedPx: number | null): Refusal | null {
     const typical = best ? median(best.hfdPx) : focusedPx;
-    if (typical !== null && m.hfdPx > HFD_LIMIT * typical)
+    if (typical !== null && m.hfdPx > WIDE_TIMES * typical)
       return { code: 'wide', text: `stars ${(m.hfdPx / typical).toFixed(1)} times as wide as they should be` };
-    if (best && m.stars < STAR_SHARE_LIMIT * best.stars)
+    if (best && m.stars < FEW_SHARE * best.stars)
       return m.background > SKY_SUSPECT
         ? { code: 'cloud', text: 'cloud: few stars, bright sky' }
         : { code: 'few', text: 'few stars' };
-    if (m.eccentricity > ECCENTRICITY_LIMIT)
+    if (m.eccentricity > LONG_ECCENTRICITY)
       return { code: 'long', text: `long stars (eccentricity ${m.eccentricity.toFixed(2)})` };
     if (m.background > SKY_CLOUD) return { code: 'bright', text: 'bright sky: cloud' };
     return null;

@@ -5,15 +5,8 @@ export { Forecast, ForecastHour, simulatedForecaster, type Forecaster } from './
 export { conduct } from './conductor.ts';
 export { followerPlanOf, runPlanOf } from './runPlan.ts';
 export { RunLeg, RunPlan, RunEvent, RunFrame, RunFocus, RunResult, AppliedOffsets } from './run.ts';
-export {
-  FrameJudge,
-  RefusalCode,
-  REFUSAL_WORDS,
-  HFD_LIMIT,
-  STAR_SHARE_LIMIT,
-  ECCENTRICITY_LIMIT,
-} from './frameJudge.ts';
-export { hiddenWorldOf, zoneStepsOf } from './simulatedTruth.ts';
+export { FrameJudge } from './frameJudge.ts';
+export { simulatedTruthOf, zoneStepsOf } from './simulatedTruth.ts';
 export {
   simulateGuiding,
   GUIDE_FAULTS,

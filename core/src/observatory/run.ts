@@ -1,8 +1,8 @@
+import { RefusalCode } from '../record/index.ts';
 import { z } from 'zod';
 import { Verdict } from '../calculation/index.ts';
 import { ClosingStep, EventKind, LegRole, OpeningStep, TimelineInput, Twilight, Watches } from '../sequence/index.ts';
 import { Site } from '../sky/index.ts';
-import { RefusalCode } from './frameJudge.ts';
 
 /** Offsets the run applies on a filter change. */
 export const AppliedOffsets = z.strictObject({

@@ -20,7 +20,7 @@ export function zoneStepsOf(setup: RigSetup, seeingArcsec = 2.2): number {
  * The stand-ins' truth for a rig: every train state has its own hidden offsets, slope and focus, the same each night,
  * while weather and noise follow the seed.
  */
-export function hiddenWorldOf(
+export function simulatedTruthOf(
   setup: RigSetup,
   seed: number,
   startMs: number,

@@ -26,7 +26,8 @@ const sorted = (rows: readonly (readonly number[])[]) => rows.map((r) => JSON.st
 
 /** Exactly the values that decide each aspect, in canonical form: no names of parts, no order of lists. */
 const DECIDING: Record<Aspect, (s: RigSetup) => unknown> = {
-  focus: (s) => [optics(s), s.focuserStepUm, path(s.train), wheel(s)],
+  // what stands in the wheel is known by its glass, which is part of the path; what it is called moves no focus
+  focus: (s) => [optics(s), s.focuserStepUm, path(s.train)],
   flats: (s) => [
     optics(s),
     s.obstructionMm ?? 0,
@@ -73,22 +74,39 @@ const DECIDING: Record<Aspect, (s: RigSetup) => unknown> = {
   ],
 };
 
-/** The names of a rig's state, aspect by aspect, as seen through one of its systems. */
+/** Raised when what decides an aspect changes; names of other versions never agree, until a migration renames them. */
+const VERSION: Record<Aspect, number> = {
+  focus: 2,
+  flats: 1,
+  guideFocus: 1,
+  framing: 1,
+  guiderCalibration: 1,
+  balance: 1,
+};
+
+/** The names of a rig's state, aspect by aspect, as seen through one of its systems: `version.hash`. */
 export function aspectsOf(setup: RigSetup): AspectHashes {
   const named = ASPECTS.map((a) => {
     const deciding = DECIDING[a](setup);
-    return [a, deciding === null ? null : hashOf([a, deciding])] as const;
+    return [a, deciding === null ? null : `${VERSION[a]}.${hashOf([a, deciding])}`] as const;
   });
   return Object.fromEntries(named) as AspectHashes;
 }
 
-/** Does a thing measured in one state still hold in another? */
-export const holdsFor = (measuredIn: string | null, now: string | null): boolean =>
-  measuredIn !== null && measuredIn === now;
+/** What a measured thing keeps of the state it was made in: the aspects it may depend on. */
+export type MadeUnder = Partial<AspectHashes> | null;
+
+/**
+ * Does a thing measured in one state of a rig hold in another? The one question: plans, offsets, flats, framings, focus
+ * runs and guide logs all ask it.
+ * @param made null where nothing was kept of the state: then it is not claimed to hold
+ */
+export const holds = (made: MadeUnder, now: AspectHashes, aspect: Aspect): boolean =>
+  made?.[aspect] !== null && made?.[aspect] !== undefined && made[aspect] === now[aspect];
 
 /** The aspects a change would spoil: those whose name differs and that there still is something to measure for. */
 export const spoiledBy = (before: AspectHashes, after: AspectHashes): Aspect[] =>
-  ASPECTS.filter((a) => after[a] !== null && before[a] !== null && before[a] !== after[a]);
+  ASPECTS.filter((a) => after[a] !== null && before[a] !== null && !holds(before, after, a));
 
 /** The state of the train as a whole, for speech: everything but the balance. @returns 16 hex digits */
 export const trainFingerprint = (setup: RigSetup): string => {

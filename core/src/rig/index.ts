@@ -3,11 +3,12 @@ export {
   ASPECTS,
   aspectsOf,
   countedMm,
-  holdsFor,
+  holds,
   spoiledBy,
   trainFingerprint,
   type Aspect,
   type AspectHashes,
+  type MadeUnder,
 } from './aspects.ts';
 export { angleUnsure, changesBetween, windowMoved, type RigChange } from './changes.ts';
 export { filtersOf, isFixedFilter, NO_FILTER } from './filters.ts';

@@ -31,7 +31,7 @@ describe('what a change spoils, aspect by aspect', () => {
     ['a part weighed anew', (s) => (s.placed[2]!.massKg += 0.1), ['balance']],
     ['the camera turned', (s) => (s.camera.angleDeg += 10), ['flats', 'framing']],
     ['another camera', (s) => (s.camera.pixelUm = 2.4), ['flats', 'framing']],
-    ['filters exchanged', (s) => (s.wheel[0]!.filter = 'R2'), ['focus', 'flats']],
+    ['filters exchanged', (s) => (s.wheel[0]!.filter = 'R2'), ['flats']],
     ['a spacer put in front', (s) => s.train.splice(1, 0, { name: 'ring', lengthMm: 1 }), ['focus', 'flats']],
     [
       'a spacer put behind the guider',
@@ -50,6 +50,11 @@ describe('what a change spoils, aspect by aspect', () => {
     ['another focuser motor', (s) => (s.focuserStepUm = 1), ['focus']],
     ['a piece renamed', (s) => (s.train[2]!.name = 'the long spacer'), nothing],
     ['two spacers exchanged', (s) => s.train.splice(1, 2, s.train[2]!, s.train[1]!), nothing],
+    [
+      'a filter renamed, another put in an empty slot',
+      (s) => ((s.wheel[0]!.filter = 'red'), s.wheel.push({ slot: 29, filter: 'Y' })),
+      ['flats'],
+    ],
     ['the wheel’s slots written in another order', (s) => s.wheel.reverse(), nothing],
     ['a measured length equal to the one in use', (s) => (s.train[2]!.measuredMm = s.train[2]!.lengthMm), nothing],
     [

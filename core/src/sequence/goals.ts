@@ -1,32 +1,7 @@
-/** Frames of one filter at one length that a project wants. */
-export interface Goal {
-  filter: string;
-  exposureS: number;
-  quota: number;
-}
-/** Accepted frames there are of one length of a filter. */
-export interface Gathered {
-  filter: string;
-  exposureS: number;
-  done: number;
-}
-
-/** Exposures this close are one: headers round them. */
-export const SAME_EXPOSURE = 0.005;
+import type { Goal } from '../record/index.ts';
+import type { Overheads } from './schemas.ts';
 
 type Length = Pick<Goal, 'filter' | 'exposureS'>;
-
-/** A frame counts toward a goal of its filter and exposure. */
-export const countsAs = (goal: Length, taken: Length): boolean =>
-  goal.filter === taken.filter && Math.abs(goal.exposureS - taken.exposureS) <= SAME_EXPOSURE * goal.exposureS;
-
-/** The goal that frames of this filter and length serve; undefined where none asks for them. */
-export const goalFor = <G extends Length>(goals: readonly G[], taken: Length): G | undefined =>
-  goals.find((g) => countsAs(g, taken));
-
-/** How many frames there are of what a plan takes through one filter. */
-export const framesThere = (gathered: readonly Gathered[], of: { name: string; exposureS: number }): number =>
-  goalFor(gathered, { filter: of.name, exposureS: of.exposureS })?.done ?? 0;
 
 /**
  * A leg takes each filter at one length; goals of further lengths go into legs of their own.
@@ -40,4 +15,22 @@ export function goalLayers<G extends Length>(goals: readonly G[]): G[][] {
     else layers.push([g]);
   }
   return layers;
+}
+
+/** A focus run comes about so often while a project is worked for [min]; our own judgement, no source. */
+const FOCUS_EVERY_MIN = 60;
+/** Frames between two dithers, where no plan says otherwise; our own judgement, no source. */
+const DITHER_EVERY = 3;
+
+/**
+ * Time a rig needs for what is still wanted, before any plan is made: frames with their reading out, a dither every third,
+ * a focus run an hour [min].
+ */
+export function neededMinutes(
+  wanted: readonly { left: number; exposureS: number }[],
+  overheads: Pick<Overheads, 'downloadS' | 'ditherS' | 'autofocusS'>,
+): number {
+  const frameS = (exposureS: number) => exposureS + overheads.downloadS + overheads.ditherS / DITHER_EVERY;
+  const minutes = wanted.reduce((s, g) => s + g.left * frameS(g.exposureS), 0) / 60;
+  return minutes * (1 + overheads.autofocusS / 60 / FOCUS_EVERY_MIN);
 }

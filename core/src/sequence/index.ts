@@ -57,7 +57,8 @@ export { scheduleNight, nightSpan, type LegSchedule, type NightSchedule, type Pi
 export { planFocus, type KnownOffsets } from './planFocus.ts';
 export { planHolds, type PlanBase } from './planHolds.ts';
 export { firstGoals, splitFilters } from './firstGoals.ts';
-export { countsAs, framesThere, goalFor, goalLayers, SAME_EXPOSURE, type Gathered, type Goal } from './goals.ts';
+export { goalLayers, neededMinutes } from './goals.ts';
+export { assembleNight, legTargetInput, prepareLegs, type NightFacts } from './assembleNight.ts';
 export { ahead, orderEvening, type EveningCandidate, type EveningPick } from './evening.ts';
 export { brokenLocks, changedFields, movedToNight, nightMover, PlanField, PlanLock, PlanLocks } from './locks.ts';
 export {

@@ -1,9 +1,9 @@
-import type { Gathered } from './goals.ts';
+import { type Gathered, goalKey } from '../record/index.ts';
 import { phrase, type Phrase } from '../phrases/index.ts';
 import { both, joined, type Interval } from './intervals.ts';
 import { legHours, moonSpells, type LegSky } from './legHours.ts';
 import { followingOverheads } from './follower.ts';
-import { goalKey, type Follower, type Leg, type LegRole, type Watches } from './nightPlan.ts';
+import { type Follower, type Leg, type LegRole, type Watches } from './nightPlan.ts';
 import { timelineInputOf, type PlanSettings } from './plan.ts';
 import type { Overheads, TimelineInput } from './schemas.ts';
 

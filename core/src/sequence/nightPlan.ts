@@ -69,10 +69,6 @@ export const Leg = z.strictObject({
 });
 export type Leg = z.infer<typeof Leg>;
 
-/** What the frames of a leg count for: its project, or one panel of it. */
-export const goalKey = (leg: Pick<Leg, 'projectId' | 'panel'>): string =>
-  leg.panel === null ? leg.projectId : `${leg.projectId}/${leg.panel}`;
-
 export const MOST_LEGS = 20;
 /** The legs of a plan, of whatever a leg carries beyond these fields. */
 export const legList = <S extends z.ZodType<{ id: string }>>(leg: S) =>

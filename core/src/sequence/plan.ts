@@ -1,6 +1,6 @@
+import { framesThere, type Gathered } from '../record/index.ts';
 import { z } from 'zod';
 import { count, noRepeats, positive, quantity, within } from '../calculation/index.ts';
-import { framesThere, type Gathered } from './goals.ts';
 import { Dither, FocusRule, Order, type Overheads, type TimelineInput } from './schemas.ts';
 
 /** When the Moon lets a filter be used: always, while it is down, or while it is down or so far from the object. */

@@ -1,5 +1,5 @@
 import { phrase, type Phrase } from '../phrases/index.ts';
-import type { AspectHashes } from '../rig/index.ts';
+import { holds, type AspectHashes } from '../rig/index.ts';
 import type { PlanSettings } from './plan.ts';
 
 /** The state of a rig as a plan depends on it. */
@@ -21,7 +21,7 @@ export function planHolds(
 ): Phrase[] {
   if (!madeFor) return [];
   const byOffsets = legs.some(({ settings: s }) => s.focus.policy === 'offsets' && s.filters.length > 1);
-  const changed = (a: 'focus' | 'framing') => madeFor.aspects[a] !== now.aspects[a];
+  const changed = (a: 'focus' | 'framing') => !holds(madeFor.aspects, now.aspects, a);
   return [
     ...(byOffsets && changed('focus')
       ? [phrase('plan.focus-changed')]

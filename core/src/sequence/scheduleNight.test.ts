@@ -1,3 +1,4 @@
+import type { Gathered } from '../record/index.ts';
 import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
 import { parseInput } from '../calculation/index.ts';
@@ -5,7 +6,6 @@ import { conduct, followerPlanOf, runPlanOf, type RunLeg, type RunResult } from 
 import { obedient } from '../test/obedient.ts';
 import { night as nightOf, target as targetOf, type Site } from '../sky/index.ts';
 import { followingOverheads, movingSpells } from './follower.ts';
-import type { Gathered } from './goals.ts';
 import { scheduleNight, type NightSchedule } from './scheduleNight.ts';
 import { legHours } from './legHours.ts';
 import { prepareLeg, type PreparedLeg } from './legTimeline.ts';

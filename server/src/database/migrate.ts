@@ -22,6 +22,7 @@ import * as doorsKept from './migrations/019-doors-kept.ts';
 import * as keysWithWork from './migrations/020-keys-with-work.ts';
 import * as countedByOwner from './migrations/021-counted-by-owner.ts';
 import * as goalsByLength from './migrations/022-goals-by-length.ts';
+import * as oneDefinition from './migrations/023-one-definition.ts';
 import * as refusals from './migrations/006-refusals.ts';
 
 /** Every change of the schema, in order. A landed migration is never edited. */
@@ -48,6 +49,7 @@ const MIGRATIONS = [
   { name: '020-keys-with-work', up: keysWithWork.up },
   { name: '021-counted-by-owner', up: countedByOwner.up },
   { name: '022-goals-by-length', up: goalsByLength.up },
+  { name: '023-one-definition', up: oneDefinition.up },
 ];
 
 /** Keeps the names of what was done in a table of its own. */

@@ -179,6 +179,7 @@ export function models(db: Sequelize) {
       byId: text,
       at: when,
       acceptedPlan: text,
+      besideId: text,
     }),
     frames: table<FrameRow>('frames', {
       runId: text,

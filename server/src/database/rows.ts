@@ -257,6 +257,8 @@ export interface RunRow {
   at: Date;
   /** The plan's id once accepted: unique, so that a plan is counted once. */
   acceptedPlan: string | null;
+  /** Of a second camera’s night: the run of its lead, beside which it was taken. */
+  besideId: string | null;
 }
 export interface FrameRow {
   id: string;

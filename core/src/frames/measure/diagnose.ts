@@ -9,7 +9,7 @@ import {
   type CalculationContext,
   type WorkingStep,
 } from '../../calculation/index.ts';
-import { makeVerdict, phrase, words } from '../../phrases/index.ts';
+import { makeVerdict, phrase, words, nameOf } from '../../phrases/index.ts';
 import { mean, weightedFit } from '../../statistics/index.ts';
 import { comaPx, Flare } from './flare.ts';
 import { HOLLOW, MeasuredCell, measurePicture, type MeasureOutput } from './measure.ts';
@@ -363,7 +363,7 @@ export const framesDiagnose = define({
     const verdict = wrong.length
       ? makeVerdict(
           wrong.some((f) => f.severity === 'bad') ? 'bad' : 'caution',
-          phrase('frames.findings', { findings: wrong.map((f) => f.code.replaceAll('-', ' ')) }),
+          phrase('frames.findings', { findings: wrong.map((f) => nameOf(f.code)) }),
         )
       : makeVerdict('good', phrase('frames.healthy'));
     return { findings, working, verdict };

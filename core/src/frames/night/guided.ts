@@ -1,3 +1,4 @@
+import { LONG_ECCENTRICITY } from '../../record/index.ts';
 import { phrase, type Phrase } from '../../phrases/index.ts';
 import { lowerBound, median } from '../../statistics/index.ts';
 import type { FrameMeasures } from '../frameMeasures.ts';
@@ -41,8 +42,6 @@ export interface FrameGuiding {
   said: Phrase[];
 }
 
-/** From here on stars are drawn out; common practice, no source. */
-const LONG = 0.6;
 /** Thresholds of what is said; common practice, no source. */
 const SAY = {
   lostShare: 0.05,
@@ -197,7 +196,7 @@ function wordsFor(frame: ExposedFrame, d: During, usual: Usual | null): Phrase[]
   }
   const long = frame.look?.eccentricity;
   // a log of a part of the exposure explains nothing of the rest
-  if (typeof long === 'number' && long >= LONG && d.explains !== null && d.covered > 0.9) {
+  if (typeof long === 'number' && long >= LONG_ECCENTRICITY && d.explains !== null && d.covered > 0.9) {
     const ratio = ratioOf(long);
     const share = (d.explains - 1) / (ratio - 1);
     const values = { ratio, explains: d.explains };

@@ -1,5 +1,15 @@
 /** What a picture shows, and what is wrong with it. Under `…-advice` what to do. */
 export const framePhrases = {
+  'master.spoiled': 'no more: camera, train or filters changed',
+  'master.flat-holds': 'holds for the train as it stands',
+  'master.holds': 'holds for any train',
+  'master.old': 'more than a year old: warm pixels have changed',
+  'refusal.wide': 'stars too wide',
+  'refusal.cloud': 'cloud: few stars, bright sky',
+  'refusal.few': 'few stars',
+  'refusal.long': 'long stars',
+  'refusal.bright': 'bright sky: cloud',
+  'refusal.by-hand': 'refused by hand',
   'frames.measured': '{stars} {stars|star|stars}, {hfdPx:2} across at half their light.',
   'frames.hollow': 'They are rings or disks: far out of focus.',
   'frames.none-used': '{stars} {stars|star|stars}, none of them clean enough to measure.',

@@ -10,6 +10,7 @@ import { findingPhrases } from './findings.ts';
 import { focusPhrases } from './focus.ts';
 import { framePhrases } from './frames.ts';
 import { guidingPhrases } from './guiding.ts';
+import { namePhrases } from './names.ts';
 import { nightPhrases } from './nights.ts';
 import { rigPhrases } from './rig.ts';
 import { sequencePhrases } from './sequence.ts';
@@ -29,6 +30,7 @@ export const BOOK = {
   ...focusPhrases,
   ...framePhrases,
   ...guidingPhrases,
+  ...namePhrases,
   ...nightPhrases,
   ...rigPhrases,
   ...sequencePhrases,
@@ -38,3 +40,4 @@ export const BOOK = {
 
 /** A code that has words: one without is an error of the compiler. */
 export type Code = keyof typeof BOOK;
+export type { NameCode } from './names.ts';

@@ -1,6 +1,6 @@
 import type { FocusRunFields, FocusRunRecord, OffsetSetFields, OffsetSetRecord, Page } from '@keen/contract';
 import { UniqueConstraintError } from 'sequelize';
-import { plain, type FocusRunRow, type OffsetSetRow } from '../../database/index.ts';
+import { heldUnder, plain, type FocusRunRow, type OffsetSetRow } from '../../database/index.ts';
 import { Problem } from '../../problems.ts';
 import { computeHere, offsetsFrom, runFromPoints, type Compute } from './results.ts';
 import { iso, isoOrNull, pageOf, type Actor, type Store } from '../../store.ts';
@@ -15,7 +15,7 @@ export function focusService(store: Store, compute: Compute = computeHere) {
     return {
       state: row,
       rig: plain(rig),
-      scope: { rigId: row.rigId, system: row.system, aspect: row.aspects?.focus ?? null },
+      scope: heldUnder(row, 'focus'),
     };
   }
   const runRecord = (r: FocusRunRow, names: Map<string, string>): FocusRunRecord => ({

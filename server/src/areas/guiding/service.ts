@@ -1,4 +1,5 @@
 import type { GuideLogFields, GuideLogRecord, Page } from '@keen/contract';
+import { holds, type AspectHashes } from '@keen/core/rig';
 import { plain, type GuideLogRow } from '../../database/index.ts';
 import { Problem } from '../../problems.ts';
 import { demandOwner, iso, pageOf, type Actor, type Store } from '../../store.ts';
@@ -26,21 +27,30 @@ export function guideLogsService(store: Store, runTask: RunTask) {
   async function records(who: Actor, rows: Omit<GuideLogRow, 'csv'>[]): Promise<GuideLogRecord[]> {
     const names = await store.names(who.clubId);
     const states = await store.trainStates.findAll({ where: { id: [...new Set(rows.map((r) => r.trainStateId))] } });
-    const words = new Map(states.map(plain).map((s) => [s.id, s.words]));
-    return rows.map((r) => ({
-      id: r.id,
-      rigId: r.rigId,
-      system: r.system,
-      trainStateId: r.trainStateId,
-      words: words.get(r.trainStateId) ?? '',
-      night: r.night,
-      name: r.name,
-      note: r.note,
-      beganAt: r.beganAt ? iso(r.beganAt) : null,
-      by: names.get(r.byId) ?? '',
-      at: iso(r.at),
-      summary: r.summary,
-    }));
+    const stateOf = new Map(states.map(plain).map((s) => [s.id, s]));
+    const systems = new Map(rows.map((r) => [`${r.rigId} ${r.system}`, r]));
+    const now = new Map<string, AspectHashes>();
+    for (const [key, { rigId, system }] of systems)
+      now.set(key, (await currentSystem(store, who.clubId, rigId, system)).aspects);
+    return rows.map((r) => {
+      const made = stateOf.get(r.trainStateId);
+      return {
+        id: r.id,
+        rigId: r.rigId,
+        system: r.system,
+        trainStateId: r.trainStateId,
+        words: made?.words ?? '',
+        guider: made?.aspects?.guiderCalibration ?? null,
+        holds: holds(made?.aspects ?? null, now.get(`${r.rigId} ${r.system}`)!, 'guiderCalibration'),
+        night: r.night,
+        name: r.name,
+        note: r.note,
+        beganAt: r.beganAt ? iso(r.beganAt) : null,
+        by: names.get(r.byId) ?? '',
+        at: iso(r.at),
+        summary: r.summary,
+      };
+    });
   }
   async function demandLog(who: Actor, id: string): Promise<GuideLogRow> {
     const found = await store.guideLogs.findOne({ where: { id, archivedAt: null } });

@@ -1,6 +1,6 @@
 import type { CalibrationNeeds, FrameFields } from '@keen/contract';
 import { needs, type CalibratedFrames, type NeedsInput } from '@keen/core/calibration';
-import { plain } from '../../database/index.ts';
+import { frameCounts, nightOnRecord, plain } from '../../database/index.ts';
 import type { Actor, Store } from '../../store.ts';
 import { currentSystem } from '../rigs/current.ts';
 
@@ -41,7 +41,7 @@ export async function calibrationNeedsOf(
     `SELECT f.kind, f.filter, f.exposure_s AS exposureS, ${keys.map((k) => `${field(k)} AS ${k === 'offset' ? '`offset`' : k}`).join(', ')},
             JSON_VALUE(r.aspects, '$.flats') AS flats, COUNT(*) AS count
      FROM frames f JOIN runs r ON r.id = f.run_id
-     WHERE r.rig_id = ? AND r.system = ? AND r.state = 'accepted' AND r.kind = 'recorded' AND f.accepted = 1
+     WHERE r.rig_id = ? AND r.system = ? AND ${nightOnRecord('r')} AND ${frameCounts('f')}
      GROUP BY f.kind, f.filter, f.exposure_s, ${keys.map(field).join(', ')}, flats
      ORDER BY MAX(r.night) DESC LIMIT ${MOST_KINDS}`,
     [rigId, now.system.key],

@@ -1,6 +1,8 @@
 import type { NightFigures } from '@keen/contract';
 import { nightSlope } from '@keen/core/focus';
 import type { LogSummary } from '@keen/core/guiding';
+import { isOfNight } from '@keen/core/record';
+import { frameCounts, lostToCloud, nightOnRecord, plain } from '../../database/index.ts';
 import { groupBy, type Actor, type Store } from '../../store.ts';
 import { currentSystem } from '../rigs/current.ts';
 
@@ -17,9 +19,9 @@ export async function nightFiguresOf(
   system?: string,
 ): Promise<NightFigures[]> {
   const now = await currentSystem(store, who.clubId, rigId, system);
+  const { timeZone } = plain((await store.sites.findByPk(now.rig.siteId))!);
   const of = [rigId, now.system.key];
-  const FRAMES =
-    "FROM frames f JOIN runs r ON r.id = f.run_id WHERE r.rig_id = ? AND r.system = ? AND r.state = 'accepted' AND r.kind IN ('live', 'recorded') AND f.kind = 'light'";
+  const FRAMES = `FROM frames f JOIN runs r ON r.id = f.run_id WHERE r.rig_id = ? AND r.system = ? AND ${nightOnRecord('r')} AND f.kind = 'light'`;
   const day = (column: string) => `DATE_FORMAT(${column}, '%Y-%m-%d') AS night`;
   const nights = await store.read<{
     night: string;
@@ -30,8 +32,8 @@ export async function nightFiguresOf(
     first: Date | null;
     last: Date | null;
   }>(
-    `SELECT ${day('r.night')}, SUM(IF(f.accepted, f.exposure_s, 0)) AS countedS, SUM(IF(f.accepted, 0, f.exposure_s)) AS refusedS,
-            SUM(IF(f.accepted = 0 AND f.refusal IN ('cloud', 'bright'), f.exposure_s, 0)) AS cloudS, COUNT(*) AS frames,
+    `SELECT ${day('r.night')}, SUM(IF(${frameCounts('f')}, f.exposure_s, 0)) AS countedS, SUM(IF(${frameCounts('f')}, 0, f.exposure_s)) AS refusedS,
+            SUM(IF(${lostToCloud('f')}, f.exposure_s, 0)) AS cloudS, COUNT(*) AS frames,
             MIN(f.started_at) AS first, MAX(f.started_at + INTERVAL f.exposure_s SECOND) AS last
      ${FRAMES} GROUP BY r.night ORDER BY r.night DESC LIMIT ${MOST_NIGHTS}`,
     of,
@@ -41,7 +43,7 @@ export async function nightFiguresOf(
   const median = (key: string) => `MEDIAN(CAST(JSON_VALUE(f.look, '$.${key}') AS DOUBLE)) OVER (PARTITION BY r.night)`;
   const widths = await store.read<{ night: string; hfdPx: number | null; eccentricity: number | null }>(
     `SELECT DISTINCT ${day('r.night')}, ${median('hfdPx')} AS hfdPx, ${median('eccentricity')} AS eccentricity
-     ${FRAMES} AND f.accepted = 1 AND f.look IS NOT NULL AND r.night >= ?`,
+     ${FRAMES} AND ${frameCounts('f')} AND f.look IS NOT NULL AND r.night >= ?`,
     [...of, oldest],
   );
   const logs = await store.read<{ night: string; summary: string | LogSummary }>(
@@ -59,8 +61,7 @@ export async function nightFiguresOf(
   const focused = runs.map((r) => ({ ...r, ms: new Date(r.at).getTime(), error: null }));
   return nights.map((n) => {
     const [first, last] = [iso(n.first), iso(n.last)];
-    const own =
-      first && last ? focused.filter((r) => r.ms >= Date.parse(first) - AROUND_MS && r.ms <= Date.parse(last)) : [];
+    const own = focused.filter((r) => isOfNight(iso(r.at), n.night, timeZone));
     return {
       night: n.night,
       countedS: Number(n.countedS),
@@ -77,9 +78,6 @@ export async function nightFiguresOf(
     };
   });
 }
-/** A focus run so long before the first frame still belongs to its night [ms]. */
-const AROUND_MS = 2 * 3_600_000;
-
 /** Scatter over several logs: their squares weighed by their samples. */
 function guidingOf(logs: readonly { summary: string | LogSummary }[]): number | null {
   const read = logs.map((l) => (typeof l.summary === 'string' ? (JSON.parse(l.summary) as LogSummary) : l.summary));

@@ -1,4 +1,6 @@
 import type { MasterFields, MasterRecord } from '@keen/contract';
+import { calibrationHolds } from '@keen/core/calibration';
+import type { AspectHashes } from '@keen/core/rig';
 import { plain, type MasterRow } from '../../database/index.ts';
 import { Problem } from '../../problems.ts';
 import { demandOwner, type Actor, type Store } from '../../store.ts';
@@ -8,7 +10,7 @@ import { currentSystem, demandRig } from '../rigs/current.ts';
 const MOST = 500;
 
 export function mastersService(store: Store) {
-  async function records(who: Actor, rows: readonly MasterRow[], flatsNow: string | null): Promise<MasterRecord[]> {
+  async function records(who: Actor, rows: readonly MasterRow[], now: AspectHashes): Promise<MasterRecord[]> {
     const names = await store.names(who.clubId);
     const states = await store.trainStates.findAll({ where: { id: [...new Set(rows.map((r) => r.trainStateId))] } });
     const words = new Map(states.map(plain).map((s) => [s.id, s.words]));
@@ -17,7 +19,7 @@ export function mastersService(store: Store) {
       ...r.data,
       rigId: r.rigId,
       words: words.get(r.trainStateId) ?? '',
-      holds: r.data.kind !== 'flat' || (flatsNow !== null && r.flatsAspect === flatsNow),
+      holds: calibrationHolds(r.data.kind, { flats: r.flatsAspect }, now),
       by: names.get(r.byId) ?? '',
       byId: r.byId,
     }));
@@ -44,7 +46,7 @@ export function mastersService(store: Store) {
         ],
         limit: MOST,
       });
-      return records(who, rows.map(plain), now.aspects.flats);
+      return records(who, rows.map(plain), now.aspects);
     },
     async add(who: Actor, rigId: string, data: MasterFields): Promise<MasterRecord> {
       const now = await currentSystem(store, who.clubId, rigId, data.system);
@@ -62,7 +64,7 @@ export function mastersService(store: Store) {
         await store.masters.create(row, { transaction: t });
         await store.audit(who, now.rig.name, `master ${data.kind} ${data.filter} ${data.exposureS} s`, t);
       });
-      return (await records(who, [row], now.aspects.flats))[0]!;
+      return (await records(who, [row], now.aspects))[0]!;
     },
     drop: (who: Actor, id: string) => move(who, id, true),
     restore: (who: Actor, id: string) => move(who, id, false),

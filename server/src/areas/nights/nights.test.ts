@@ -98,7 +98,7 @@ describe('a night taken elsewhere', () => {
       ...fields
     } = await now();
     const [ha] = fields.goals.filter((g) => g.filter === 'Ha');
-    const twice = { ...fields, goals: [...fields.goals, { ...ha!, exposureS: 300.5 }], archived, version };
+    const twice = { ...fields, goals: [...fields.goals, { ...ha!, exposureS: 300.2 }], archived, version };
     const url = fill(api.changeProject.path, project.id);
     expect((await odalys.put(url, twice)).body).toMatchObject({
       code: 'invalid_input',

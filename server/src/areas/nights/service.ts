@@ -1,9 +1,20 @@
 import type { CalibrationGroup, FrameFields, FrameRecord, NightRecord, Page } from '@keen/contract';
 import { standardsOf, straysOf, type FrameMeasures, type Judgement } from '@keen/core/frames';
-import type { RigSetup } from '@keen/core/rig';
+import { calibrationHolds } from '@keen/core/calibration';
+import type { AspectHashes, RigSetup } from '@keen/core/rig';
+import { COUNTED_RUN_STATE } from '@keen/core/record';
 import { eveningDate } from '@keen/core/sky';
 import { Op, QueryTypes, type Transaction, type WhereOptions } from 'sequelize';
-import { plain, type FrameRow, type ProjectRow, type RunRow } from '../../database/index.ts';
+import {
+  BROUGHT_FRAMES,
+  frameCounts,
+  NIGHT_ON_RECORD,
+  nightOnRecord,
+  plain,
+  type FrameRow,
+  type ProjectRow,
+  type RunRow,
+} from '../../database/index.ts';
 import { Problem } from '../../problems.ts';
 import { demandOwner, groupBy, iso, isoOrNull, pageOf, type Actor, type Store } from '../../store.ts';
 import { assignPanels } from '../projects/panels.ts';
@@ -58,7 +69,9 @@ export function nightsService(store: Store) {
         kind: r.kind,
         night: r.night,
         name: r.name,
+        beside: r.besideId !== null,
         planId: r.planId,
+        trainStateId: r.trainStateId,
         words: words.get(r.trainStateId) ?? '',
         by: names.get(r.byId) ?? '',
         at: iso(r.at),
@@ -100,7 +113,7 @@ export function nightsService(store: Store) {
 
   async function held(who: Actor, id: string, t?: Transaction): Promise<RunRow> {
     const found = await store.runs.findOne({
-      where: { id, kind: { [Op.ne]: 'rehearsed' } } as WhereOptions<RunRow>,
+      where: { id, ...BROUGHT_FRAMES } as WhereOptions<RunRow>,
       attributes: { exclude: ['result'] },
       ...(t ? { transaction: t, lock: true } : {}),
     });
@@ -161,7 +174,7 @@ export function nightsService(store: Store) {
     async list(who: Actor, rigId: string, page: Page): Promise<NightRecord[]> {
       await demandRig(store, who.clubId, rigId);
       const rows = await store.runs.findAll({
-        where: { rigId, kind: { [Op.ne]: 'rehearsed' } } as WhereOptions<RunRow>,
+        where: { rigId, ...BROUGHT_FRAMES } as WhereOptions<RunRow>,
         attributes: { exclude: ['result'] },
         order: [
           ['night', 'DESC'],
@@ -225,12 +238,13 @@ export function nightsService(store: Store) {
           offsetSetId: null,
           planVersion: null,
           seed: null,
-          state: 'accepted',
+          state: COUNTED_RUN_STATE,
           offsetsUsed: 0,
           result: null,
           byId: who.id,
           at: store.now(),
           acceptedPlan: null,
+          besideId: null,
         };
         await store.runs.create(run, { transaction: t });
         await store.frames.bulkCreate(
@@ -350,7 +364,7 @@ export function nightsService(store: Store) {
     /** Words of people over measured frames of the last nights, each held against the frames of its own night. */
     async judgements(who: Actor, rigId: string, asked?: string): Promise<Judgement[]> {
       const system = (await currentSystem(store, who.clubId, rigId, asked)).system.key;
-      const where = { rigId, system, state: 'accepted', kind: { [Op.ne]: 'rehearsed' } } as WhereOptions<RunRow>;
+      const where = { rigId, system, ...NIGHT_ON_RECORD } as WhereOptions<RunRow>;
       const nights = await store.runs.findAll({
         where,
         attributes: ['id'],
@@ -386,20 +400,20 @@ export function nightsService(store: Store) {
         filter: string;
         exposureS: number;
         header: string | FrameFields['header'];
-        aspects: string | { flats: string | null } | null;
+        aspects: string | AspectHashes | null;
         night: string;
       }>(
         `SELECT f.kind, f.filter, f.exposure_s AS exposureS, f.header, r.aspects, DATE_FORMAT(r.night, '%Y-%m-%d') AS night
          FROM frames f JOIN runs r ON r.id = f.run_id
-         WHERE r.rig_id = :rigId AND r.system = :system AND r.state = 'accepted' AND f.kind <> 'light' AND f.accepted = 1
+         WHERE r.rig_id = :rigId AND r.system = :system AND ${nightOnRecord('r')} AND f.kind <> 'light' AND ${frameCounts('f')}
          ORDER BY r.night DESC LIMIT 20000`,
         { type: QueryTypes.SELECT, replacements: { rigId, system: now.system.key } },
       );
       const groups = new Map<string, CalibrationGroup>();
       for (const r of rows) {
         const header = typeof r.header === 'string' ? (JSON.parse(r.header) as FrameFields['header']) : r.header;
-        const aspects = typeof r.aspects === 'string' ? (JSON.parse(r.aspects) as { flats: string | null }) : r.aspects;
-        const holds = r.kind !== 'flat' || aspects?.flats === now.aspects.flats;
+        const aspects = typeof r.aspects === 'string' ? (JSON.parse(r.aspects) as AspectHashes) : r.aspects;
+        const holds = calibrationHolds(r.kind, aspects, now.aspects);
         const head = {
           kind: r.kind,
           filter: r.kind === 'flat' ? r.filter : '',

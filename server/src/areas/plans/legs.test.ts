@@ -110,7 +110,7 @@ describe('a second camera beside a leg', () => {
     expect(await progress(lead.id)).toBe(before[0]! + own);
     expect(await progress(beside.id)).toBe(before[1]! + besides.filter((f) => f.accepted).length);
     const nights = (await odalys.get(fill(api.nights.path, rig.id))).body as { system: string; name: string }[];
-    expect(nights.filter((n) => n.name.startsWith('beside '))).toMatchObject([{ system: 'lens' }]);
+    expect(nights.filter((n) => n.beside)).toMatchObject([{ system: 'lens' }]);
     // once: neither night is counted again
     expect((await odalys.post(fill(api.acceptRun.path, run.id))).status).toBe(409);
   });

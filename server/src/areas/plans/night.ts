@@ -1,25 +1,11 @@
+import { goalKey, pointedAt, type Gathered } from '@keen/core/record';
 import { viewOf, type RigBuild, type RigSetup } from '@keen/core/rig';
-import {
-  prepareLeg,
-  goalKey,
-  type FollowerFacts,
-  type Gathered,
-  type Leg,
-  type LegSky,
-  type NightPlan,
-  type PreparedLeg,
-} from '@keen/core/sequence';
-import { night as nightOf, target, type NightOutput, type Site } from '@keen/core/sky';
+import { legTargetInput, type Leg, type NightFacts, type NightPlan } from '@keen/core/sequence';
+import { night as nightOf, target, type Site, type TargetOutput } from '@keen/core/sky';
 import { plain, type ProjectRow, type SiteRow } from '../../database/index.ts';
 import type { Store } from '../../store.ts';
 import { panelsOfProject } from '../projects/panels.ts';
-import { doneOf } from '../projects/service.ts';
-
-/** What the sky does above a rig’s site in one night, for the legs of a plan. */
-export interface PlanSky {
-  night: NightOutput;
-  prepared: PreparedLeg[];
-}
+import { gatheredOf } from '../projects/service.ts';
 
 export const skySite = (s: SiteRow): Site => ({
   latitudeDeg: s.latitudeDeg,
@@ -38,18 +24,17 @@ export const projectsIn = (legs: readonly Pick<Leg, 'projectId' | 'follower'>[])
   ...new Set(legs.flatMap((l) => [l.projectId, ...(l.follower ? [l.follower.projectId] : [])])),
 ];
 
-/** Where a leg points: at its panel, or where the framing was pinned, which every night repeats. */
+/** Where a leg points, with what that is called. */
 export function pointing(p: ProjectRow, panel: number | null, setup: RigSetup) {
-  const at = panel === null ? null : panelsOfProject(p, setup)[panel];
-  if (at) return { name: `${p.object}, panel ${panel! + 1}`, raDeg: at.raDeg, decDeg: at.decDeg };
-  return { name: p.object, raDeg: p.framing?.raDeg ?? p.raDeg, decDeg: p.framing?.decDeg ?? p.decDeg };
+  const name = panel === null ? p.object : `${p.object}, panel ${panel + 1}`;
+  return { name, ...pointedAt(p, panel, panelsOfProject(p, setup)) };
 }
 
-/** The hours of every leg in this night, and what is left to take in them. */
-export async function skyOfPlan(
+/** What is known of a plan’s night, to lay it out: the sky above its legs, and the frames there are. */
+export async function nightFacts(
   store: Store,
   of: {
-    plan: NightPlan;
+    plan: Pick<NightPlan, 'legs'>;
     date: string;
     site: SiteRow;
     projects: ReadonlyMap<string, ProjectRow>;
@@ -58,48 +43,36 @@ export async function skyOfPlan(
     /** Nothing before it is offered; left out: the whole night. */
     nowMs?: number | undefined;
   },
-): Promise<PlanSky> {
+): Promise<NightFacts> {
   const site = skySite(of.site);
   const setup = viewOf(of.build, of.system);
-  const night = nightOf({ site, date: of.date });
-  const skies = new Map<string, { sky: LegSky; done: Gathered[] }>();
+  const targets = new Map<string, TargetOutput>();
+  const gathered = new Map<string, Gathered[]>();
+  const gather = async (projectId: string, panel: number | null) => {
+    const key = goalKey({ projectId, panel });
+    if (!gathered.has(key)) gathered.set(key, await gatheredOf(store, of.projects.get(projectId)!, panel));
+  };
   for (const leg of of.plan.legs) {
-    if (skies.has(goalKey(leg))) continue;
     const project = of.projects.get(leg.projectId)!;
-    const { raDeg, decDeg } = pointing(project, leg.panel, setup);
-    const { minimumAltitudeDeg } = project;
-    skies.set(goalKey(leg), {
-      sky: {
-        night,
-        target: target({
-          site,
-          date: of.date,
-          raDeg,
-          decDeg,
-          minimumAltitudeDeg,
-          darkness: 'astronomical',
-          stepMin: 5,
-        }),
-      },
-      done: await doneOf(store, leg.projectId, leg.panel),
-    });
+    const key = goalKey(leg);
+    if (!targets.has(key))
+      targets.set(
+        key,
+        target(legTargetInput(project, leg.panel, { site, date: of.date, panels: panelsOfProject(project, setup) })),
+      );
+    await gather(leg.projectId, leg.panel);
+    if (leg.follower) await gather(leg.follower.projectId, null);
   }
-  const followers = new Map<string, FollowerFacts>();
-  for (const id of new Set(of.plan.legs.flatMap((l) => l.follower?.projectId ?? [])))
-    followers.set(id, {
+  const gatheredFor = (projectId: string, panel: number | null) => gathered.get(goalKey({ projectId, panel })) ?? [];
+  return {
+    night: nightOf({ site, date: of.date }),
+    targets,
+    gathered: gatheredFor,
+    overheads: setup.overheads,
+    followerOf: (id) => ({
       overheads: viewOf(of.build, of.projects.get(id)!.system).overheads,
-      done: await doneOf(store, id, null),
-    });
-  const prepared = of.plan.legs.map((leg) => {
-    const { sky, done } = skies.get(goalKey(leg))!;
-    const follower = leg.follower && followers.get(leg.follower.projectId)!;
-    return prepareLeg(leg, sky, {
-      watches: of.plan.watches,
-      overheads: setup.overheads,
-      done,
-      follower,
-      ...(of.nowMs === undefined ? {} : { nowMs: of.nowMs }),
-    });
-  });
-  return { night, prepared };
+      done: gatheredFor(id, null),
+    }),
+    nowMs: of.nowMs,
+  };
 }

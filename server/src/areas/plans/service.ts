@@ -9,6 +9,7 @@ import {
   nightSpan,
   type NightPlan,
   type PlanLock,
+  prepareLegs,
 } from '@keen/core/sequence';
 import { eveningDate } from '@keen/core/sky';
 import { Op, type Transaction, type WhereOptions } from 'sequelize';
@@ -18,7 +19,7 @@ import { demandOwner, demandVersion, groupBy, iso, pageOf, type Actor, type Stor
 import { offsetsHolding } from '../focus/holding.ts';
 import { currentSystem, demandRig, type CurrentSystem } from '../rigs/current.ts';
 import { panelCount } from '../projects/panels.ts';
-import { projectsIn, siteOf, skyOfPlan } from './night.ts';
+import { nightFacts, projectsIn, siteOf } from './night.ts';
 
 /** Most frames one plan may come to: more is no night, and its rehearsal would hold the server. */
 const MOST_PLAN_FRAMES = 20_000;
@@ -215,7 +216,7 @@ export function plansService(store: Store) {
     // what has passed of tonight is not planned any more
     const now = store.now().getTime();
     const nowMs = eveningDate(site.timeZone, now) === f.night ? now : undefined;
-    const sky = await skyOfPlan(store, {
+    const facts = await nightFacts(store, {
       plan: f,
       date: f.night,
       site,
@@ -224,16 +225,17 @@ export function plansService(store: Store) {
       system,
       nowMs,
     });
-    const span = nightSpan(f, sky.prepared, sky.night, [], nowMs);
+    const prepared = prepareLegs(f, facts)!;
+    const span = nightSpan(f, prepared, facts.night, [], nowMs);
     if (!span) {
-      const trouble = sky.prepared[0]!.trouble!;
+      const trouble = prepared[0]!.trouble!;
       const atEnd = ['plan.leg-ends-before', 'plan.leg-is-over'].includes(trouble.code);
       return refuse(atEnd ? 'legs.0.until' : 'legs.0.from', words(trouble));
     }
     if (span.endMs - span.startMs > 20 * HOUR_MS) refuse('legs', 'a night is shorter than 20 hours');
     const evening = eveningDate(site.timeZone, span.startMs);
     if (evening !== f.night) refuse('legs', `begin in the night of ${evening}, the plan is for ${f.night}`);
-    const most = sky.prepared.reduce(
+    const most = prepared.reduce(
       (sum, { input: t }) =>
         sum + (t ? mostFrames(t.filters, t.overheads.downloadS, (Date.parse(t.end) - Date.parse(t.start)) / 1000) : 0),
       0,
@@ -244,7 +246,7 @@ export function plansService(store: Store) {
     if (frames > MOST_PLAN_FRAMES)
       refuse('legs', `could take more than ${MOST_PLAN_FRAMES} frames this night: longer exposures or smaller quotas`);
     const legs = f.legs.map((leg, i): PlanLegRow => {
-      const hours = sky.prepared[i]!.input;
+      const hours = prepared[i]!.input;
       return { ...leg, start: hours?.start ?? null, end: hours?.end ?? null, flipAt: hours?.flipAt ?? null };
     });
     return { fields: f, projects, current, start: new Date(span.startMs), end: new Date(span.endMs), legs };

@@ -1,13 +1,13 @@
 import type { FramingFields, Page, ProjectFields, ProjectRecord } from '@keen/contract';
+import { gatheredIn, progressOf, servesGoal, type Gathered } from '@keen/core/record';
 import { filtersOf } from '@keen/core/rig';
-import { goalFor, type Gathered } from '@keen/core/sequence';
 import type { Transaction } from 'sequelize';
 import { plain, type GoalRow, type ProjectRow, type StoredFraming } from '../../database/index.ts';
 import { Problem } from '../../problems.ts';
 import { demandOwner, demandVersion, groupBy, iso, pageOf, type Actor, type Store } from '../../store.ts';
 import { currentSystem } from '../rigs/current.ts';
 import { assignPanels, panelCount } from './panels.ts';
-import { takenOf, type Taken } from './progress.ts';
+import { takenOf } from './progress.ts';
 
 const columns = (f: ProjectFields) => ({
   rigId: f.rigId,
@@ -29,30 +29,15 @@ function framingRecord(f: StoredFraming | null, names: Map<string, string>): Pro
   return { ...rest, by: names.get(byId) ?? '' };
 }
 
-type Goal = Pick<GoalRow, 'filter' | 'exposureS' | 'quota'>;
-
-/** Accepted frames of each goal, in their order. */
-const doneByGoal = (goals: readonly Goal[], taken: readonly Taken[]): number[] =>
-  goals.map((g) => taken.reduce((s, t) => s + (goalFor(goals, t) === g ? t.accepted : 0), 0));
-/** The same for each panel of a mosaic. */
-const doneByPanel = (goals: readonly Goal[], taken: readonly Taken[], panels: number) =>
-  Array.from({ length: panels }, (_, k) =>
-    doneByGoal(
-      goals,
-      taken.filter((t) => t.panel === k),
-    ),
-  );
-
-/** What counts of a mosaic: of each panel as many as its goal asks for. */
-const countedOf = (goals: readonly Goal[], byPanel: readonly number[][]): number[] =>
-  goals.map((g, i) => byPanel.reduce((s, done) => s + Math.min(g.quota, done[i]!), 0));
-
 /** Accepted frames of one project, goal by goal; with a panel, those of that panel. */
-export async function doneOf(store: Store, projectId: string, panel: number | null): Promise<Gathered[]> {
-  const goals = (await store.goals.findAll({ where: { projectId }, order: ['place'] })).map(plain);
-  const taken = await takenOf(store, [projectId]);
-  const done = doneByGoal(goals, panel === null ? taken : taken.filter((t) => t.panel === panel));
-  return goals.map(({ filter, exposureS }, i) => ({ filter, exposureS, done: done[i]! }));
+export async function gatheredOf(
+  store: Store,
+  project: Pick<ProjectRow, 'id' | 'framing'>,
+  panel: number | null,
+): Promise<Gathered[]> {
+  const goals = (await store.goals.findAll({ where: { projectId: project.id }, order: ['place'] })).map(plain);
+  const panels = panelCount(project);
+  return gatheredIn({ goals, panels, ...progressOf(goals, await takenOf(store, [project.id]), panels) }, panel);
 }
 
 export function projectsService(store: Store) {
@@ -73,7 +58,6 @@ export function projectsService(store: Store) {
     return rows.map((p) => {
       const [own, brought] = [goalsOf.get(p.id) ?? [], takenBy.get(p.id) ?? []];
       const panels = panelCount(p);
-      const byPanel = panels > 1 ? doneByPanel(own, brought, panels) : [];
       return {
         id: p.id,
         name: p.name,
@@ -93,11 +77,10 @@ export function projectsService(store: Store) {
         archived: p.archivedAt !== null,
         framing: framingRecord(p.framing, names),
         panels,
-        byPanel,
-        done: panels > 1 ? countedOf(own, byPanel) : doneByGoal(own, brought),
+        ...progressOf(own, brought, panels),
         nights: brought.map(({ projectId: _p, ...taken }) => ({
           ...taken,
-          counts: goalFor(own, taken) !== undefined && (panels === 1 || (taken.panel !== null && taken.panel < panels)),
+          counts: servesGoal(own, taken, panels),
         })),
         version: p.version,
         updatedAt: iso(p.updatedAt),

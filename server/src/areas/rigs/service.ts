@@ -11,7 +11,7 @@ import {
   type RigBuild,
 } from '@keen/core/rig';
 import type { Transaction } from 'sequelize';
-import { plain, type RevisionRow, type TrainStateRow } from '../../database/index.ts';
+import { plain, type RevisionRow, type TrainStateRow, heldUnder } from '../../database/index.ts';
 import { Problem } from '../../problems.ts';
 import { demandVersion, iso, type Actor, type Store } from '../../store.ts';
 import { currentRig, type CurrentRig, currentRigs, demandRig } from './current.ts';
@@ -196,8 +196,8 @@ export function rigsService(store: Store) {
         await demandParts(who, body.setup, t);
         await store.rigs.update(rig, { where: { id }, transaction: t });
         const made = await revise(who, id, now.revision.number + 1, body.setup, changes, t);
-        const before = new Set(now.states.map((s) => s.words));
-        const fresh = made.states.filter((s) => !before.has(s.words)).map((s) => s.words);
+        const before = new Set(now.states.map((s) => s.id));
+        const fresh = made.states.filter((s) => !before.has(s.id)).map((s) => s.words);
         await store.audit(
           who,
           body.name,
@@ -235,7 +235,7 @@ export function rigsService(store: Store) {
           words: s.words,
           since: iso(s.createdAt),
           focusRuns: await store.focusRuns.count({
-            where: { rigId: id, system: s.system, aspect: s.aspects?.focus ?? null },
+            where: heldUnder(s, 'focus'),
           }),
         })),
       );

@@ -1,8 +1,8 @@
 import type { Page, RunRecord } from '@keen/contract';
-import { hiddenWorldOf, runPlanOf, zoneStepsOf, type AppliedOffsets, type RunResult } from '@keen/core/observatory';
+import { simulatedTruthOf, runPlanOf, zoneStepsOf, type AppliedOffsets, type RunResult } from '@keen/core/observatory';
 import type { RunTask } from '../calculations/pool.ts';
 import { filtersOf, type RigSetup } from '@keen/core/rig';
-import { followingOverheads, scheduleNight, NightPlan, type LegSchedule, type PlanSettings } from '@keen/core/sequence';
+import { followingOverheads, NightPlan, type LegSchedule, type PlanSettings, assembleNight } from '@keen/core/sequence';
 import { parseInput } from '@keen/core/calculation';
 import { Op, type Transaction, type WhereOptions } from 'sequelize';
 import {
@@ -12,10 +12,11 @@ import {
   type PlanRow,
   type ProjectRow,
   type RunRow,
+  heldUnder,
 } from '../../database/index.ts';
 import { Problem } from '../../problems.ts';
 import { demandOwner, iso, pageOf, type Actor, type Store } from '../../store.ts';
-import { pointing, projectsIn, siteOf, skyOfPlan, skySite } from '../plans/night.ts';
+import { nightFacts, pointing, projectsIn, siteOf, skySite } from '../plans/night.ts';
 import { assignPanels } from '../projects/panels.ts';
 import { offsetsHolding } from '../focus/holding.ts';
 import { currentSystem } from '../rigs/current.ts';
@@ -161,9 +162,7 @@ export function runsService(store: Store, runTask: RunTask) {
     await store.focusRuns.bulkCreate(
       result.focusRuns.map((f) => ({
         id: store.id(),
-        rigId: run.rigId,
-        system: run.system,
-        aspect: run.aspects?.focus ?? null,
+        ...heldUnder(run, 'focus'),
         trainStateId: run.trainStateId,
         filter: f.filter,
         position: f.position,
@@ -211,7 +210,7 @@ export function runsService(store: Store, runTask: RunTask) {
       const legs = plan.legs.map(({ start: _s, end: _e, flipAt: _f, ...leg }) => leg);
       const night = parseInput(NightPlan, { opening, legs, closing, watches });
       const site = await siteOf(store, rig.siteId);
-      const sky = await skyOfPlan(store, {
+      const facts = await nightFacts(store, {
         plan: night,
         date: plan.night,
         site,
@@ -219,7 +218,7 @@ export function runsService(store: Store, runTask: RunTask) {
         build: now.revision.setup,
         system: now.system.key,
       });
-      const schedule = scheduleNight(night, sky.prepared, sky.night);
+      const { prepared, schedule } = assembleNight(night, facts)!;
       if (!schedule) throw new Problem('invalid_input', 'No leg of this plan has any hours in its night any more.');
       const focusRuns = schedule.legs.reduce(
         (sum, l, i) => sum + focusRunsOf(l, night.legs[i]!.settings.focus.policy),
@@ -233,17 +232,17 @@ export function runsService(store: Store, runTask: RunTask) {
       const lowest = night.legs.map((l) => projects.get(l.projectId)!.minimumAltitudeDeg);
       const targets = night.legs.map((l) => pointing(projects.get(l.projectId)!, l.panel, setup));
       const world = (of: RigSetup) => ({
-        ...hiddenWorldOf(of, seed, schedule.startMs, schedule.endMs),
+        ...simulatedTruthOf(of, seed, schedule.startMs, schedule.endMs),
         longitudeDeg: site.longitudeDeg,
       });
       const reach = (of: RigSetup) => FOCUS_REACH_ZONES * zoneStepsOf(of);
-      const around = { prepared: sky.prepared, targets };
+      const around = { prepared, targets };
       const result = await runTask(
         'rehearse',
         {
           plan: runPlanOf(night, schedule, {
             ...around,
-            night: sky.night,
+            night: facts.night,
             sky: { site: skySite(site), minimumAltitudeDeg: lowest },
             offsets: applied(offsets),
             focusReachSteps: reach(setup),
@@ -282,6 +281,7 @@ export function runsService(store: Store, runTask: RunTask) {
         byId: who.id,
         at: store.now(),
         acceptedPlan: null,
+        besideId: null,
       };
       await store.transact((t) => store.runs.create(row, { transaction: t }));
       return record(who, row);
@@ -342,11 +342,9 @@ export function runsService(store: Store, runTask: RunTask) {
             aspects: beside.aspects,
             offsetSetId: null,
             acceptedPlan: null,
-            name: `beside ${[...new Set(plan.legs.map((l) => projects.get(l.projectId)!.object))].join(', ')}`.slice(
-              0,
-              120,
-            ),
+            name: [...new Set(plan.legs.map((l) => projects.get(l.projectId)!.object))].join(', ').slice(0, 120),
             result: null,
+            besideId: id,
           };
           await store.runs.create(night, { transaction: t });
           await keepTaken(who, night, result.follower, { ...taking, projectOf: (leg) => leg.follower!.projectId }, t);

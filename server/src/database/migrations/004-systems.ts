@@ -1,12 +1,5 @@
-import {
-  aspectsOf,
-  buildOf,
-  trainFingerprint,
-  viewOf,
-  type AspectHashes,
-  type RigBuild,
-  type RigSetup,
-} from '@keen/core/rig';
+import type { RigBuild, RigSetup } from '@keen/core/rig';
+import { aspectsOf, buildOf, trainFingerprint, viewOf, type AspectHashes } from './frozen/states1.ts';
 import { QueryTypes, type Sequelize } from 'sequelize';
 
 const REF = 'CHAR(36) CHARACTER SET ascii COLLATE ascii_bin';

@@ -1,3 +1,4 @@
+import { stillWanted } from '@keen/core/record';
 import type { RigSetup } from '@keen/core/rig';
 import { parseInput } from '@keen/core';
 import {
@@ -18,7 +19,6 @@ import { scaleArcsecPerPx } from '@keen/core/quantities';
 import { computed } from 'vue';
 import { valueOrNull } from '../../common/outcome.ts';
 import { useClub } from '../../stores/club.ts';
-import { remainingOf } from '../../common/records.ts';
 import { useDuskSettings } from './useDuskSettings.ts';
 
 /** One cycle of both cameras, and what dithering without waiting would smear. */
@@ -88,7 +88,7 @@ export function useDither() {
   /** Names of the filters, one for each frame still wanted. */
   const order = computed(() => {
     const open = project.value
-      ? remainingOf(project.value).map((g) => ({ filter: g.filter, left: g.left || SOME_FRAMES }))
+      ? stillWanted(project.value).map((g) => ({ filter: g.filter, left: g.left || SOME_FRAMES }))
       : [{ filter: 'L', left: SOME_FRAMES }];
     const list: string[] = [];
     if (criteria.value.order === 'block') for (const g of open) for (let k = 0; k < g.left; k++) list.push(g.filter);

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { goalFor } from '@keen/core/sequence';
+import { goalFor } from '@keen/core/record';
 import { Button, Checkbox } from 'ant-design-vue';
 import { computed, ref } from 'vue';
 import FilterTile from '../../common/FilterTile.vue';

@@ -9,7 +9,7 @@ import {
   type SituationKey,
 } from '@keen/core/drills';
 import WhenThere from '../../common/WhenThere.vue';
-import { phrase } from '@keen/core/phrases';
+import { phrase, sentences } from '@keen/core/phrases';
 import { Button } from 'ant-design-vue';
 import { computed, onMounted } from 'vue';
 import { RouterLink } from 'vue-router';
@@ -45,8 +45,7 @@ const FIELDS: Record<Field, string> = {
   morning: 'The next morning',
 };
 const title = (key: SituationKey) => {
-  const words = key.replaceAll('-', ' ');
-  return words[0]!.toUpperCase() + words.slice(1);
+  return sentences([phrase(`drill.${key}-name`)]);
 };
 const verdict = computed(() => {
   const [all, known, open] = [SITUATION_KEYS.length, knownCount.value, missed.value.length];

@@ -112,7 +112,7 @@ const firstOfTrain = computed(() => {
   const at = nights.value.findIndex((n) => n.id === nightId.value);
   const [now, before] = [nights.value[at], nights.value[at + 1]];
   const first = rows.value.find((r) => r.record && r.look);
-  if (!now || !first || before?.words === now.words) return null;
+  if (!now || !first || before?.trainStateId === now.trainStateId) return null;
   const wrong = used.findingsOf(first).filter((f) => f.severity !== 'good');
   return {
     id: first.id,

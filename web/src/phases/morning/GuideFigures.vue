@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { nameOf } from '@keen/core/phrases';
 import { allowedArcsec, RULES, type LogSummary, type RuleId } from '@keen/core/guiding';
 import { figure, signed } from '@keen/core/quantities';
 import { useLocalStorage } from '@vueuse/core';
@@ -63,10 +64,10 @@ const change = computed(() => {
   const come = props.result.findings.filter(
     (f) => f.code !== 'calm' && !props.before!.result.findings.some((g) => g.code === f.code),
   );
-  const words = (list: typeof gone) => list.map((f) => f.code.replaceAll('-', ' ')).join(', ');
+  const named = (list: typeof gone) => list.map((f) => words(nameOf(f.code))).join(', ');
   return {
     better: b < a,
-    text: `${Math.abs(share)} % ${share < 0 ? 'less' : 'more'} scatter than ${props.before.name}.${gone.length ? ` Gone: ${words(gone)}.` : ''}${come.length ? ` New: ${words(come)}.` : ''}`,
+    text: `${Math.abs(share)} % ${share < 0 ? 'less' : 'more'} scatter than ${props.before.name}.${gone.length ? ` Gone: ${named(gone)}.` : ''}${come.length ? ` New: ${named(come)}.` : ''}`,
   };
 });
 </script>

@@ -1,9 +1,11 @@
 <script setup lang="ts">
+import { nameOf, words } from '@keen/core/phrases';
+import { nightOf } from '@keen/core/record';
 import { GUIDE_FIELDS, type GuideField } from '@keen/core/exchange';
 import { GUIDE_FAULTS } from '@keen/core/observatory';
 import { figure } from '@keen/core/quantities';
 import { Button, Input } from 'ant-design-vue';
-import { eveningDate, instantOfLocal } from '@keen/core/sky';
+import { instantOfLocal } from '@keen/core/sky';
 import { computed, ref, watch } from 'vue';
 import ColumnMapper from '../../common/ColumnMapper.vue';
 import DropFile from '../../common/DropFile.vue';
@@ -52,7 +54,7 @@ const {
 } = used;
 const zone = computed(() => club.site?.timeZone ?? 'UTC');
 /** A log that knows its time belongs to the evening before it, whatever night is looked at. */
-const night = computed(() => (beganAt.value ? eveningDate(zone.value, Date.parse(beganAt.value)) : club.night));
+const night = computed(() => (beganAt.value ? nightOf(beganAt.value, zone.value) : club.night));
 /** Where nobody told yet: the evening, to be changed. */
 const proposed = computed(() =>
   new Date(instantOfLocal(zone.value, Date.parse(`${club.night}T20:00:00Z`))).toISOString(),
@@ -103,7 +105,7 @@ async function keep() {
     <div class="row small">
       <span class="muted">Or a simulated night, to learn by:</span>
       <Button v-for="f in GUIDE_FAULTS" :key="f" size="small" @click="used.rehearse(f)">{{
-        f === 'none' ? 'healthy' : f.replaceAll('-', ' ')
+        words(nameOf(f))
       }}</Button>
     </div>
     <template v-if="read">
@@ -176,7 +178,7 @@ async function keep() {
       <section class="panel stack" data-test="findings">
         <h2>What stands out</h2>
         <div v-for="f in result.findings" :key="f.code" class="finding" :class="`level-${f.severity}`">
-          <strong>{{ f.code.replaceAll('-', ' ') }}</strong>
+          <strong>{{ words(nameOf(f.code)) }}</strong>
           <p>{{ f.evidence }}</p>
           <p class="muted">{{ f.advice }}</p>
         </div>

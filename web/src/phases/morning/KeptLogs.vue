@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { nameOf, words } from '@keen/core/phrases';
 import type { GuideLogRecord } from '@keen/contract';
 import { figure } from '@keen/core/quantities';
 import { Button } from 'ant-design-vue';
@@ -24,8 +25,8 @@ const columns: Column<GuideLogRecord>[] = [
   { key: 'rms', title: 'In all, ″', value: (l) => l.summary.rms.total, decimals: 2, numeric: true },
   { key: 'ra', title: 'RA, ″', value: (l) => l.summary.rms.ra, decimals: 2, numeric: true },
   { key: 'dec', title: 'Dec, ″', value: (l) => l.summary.rms.dec, decimals: 2, numeric: true },
-  { key: 'found', title: 'Found', value: (l) => l.summary.findings.map((f) => f.code.replaceAll('-', ' ')).join(', ') },
-  { key: 'words', title: 'Train', value: (l) => l.words },
+  { key: 'found', title: 'Found', value: (l) => l.summary.findings.map((f) => words(nameOf(f.code))).join(', ') },
+  { key: 'words', title: 'Train', value: (l) => (l.holds ? l.words : `${l.words}, another guider`) },
   { key: 'note', title: 'Different that night', value: (l) => l.note },
 ];
 /** Scatter that good guiding stays below [″]; common practice, no source. */
@@ -88,7 +89,7 @@ const options = computed<ChartOptions<'line'>>(() => ({
         },
         ...Object.fromEntries(
           inOrder.value.flatMap((l, k) =>
-            k > 0 && inOrder.value[k - 1]!.words !== l.words
+            k > 0 && inOrder.value[k - 1]!.guider !== l.guider
               ? [
                   [
                     `changed${k}`,
@@ -121,7 +122,7 @@ const mayDrop = (l: GuideLogRecord) => session.isSteward || l.by === session.mem
         ><span class="acts">{{ dayName(row.night) }}</span></template
       >
       <template #words="{ row }"
-        ><span class="acts">{{ row.words }}</span></template
+        ><span class="acts">{{ row.words }}{{ row.holds ? '' : ', another guider' }}</span></template
       >
       <template #acts="{ row }">
         <span class="acts">

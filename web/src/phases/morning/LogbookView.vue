@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { isNameCode, nameOf, words } from '@keen/core/phrases';
 import { ASPECTS, type Aspect } from '@keen/core/rig';
 import { Button, Checkbox, Input } from 'ant-design-vue';
 import { computed, watch } from 'vue';
@@ -61,6 +62,8 @@ const verdict = computed(() => {
     : { level: 'good' as const, text: `${what}, each with what cured it.` };
 });
 const mayChange = (byId: string) => session.isSteward || byId === session.member?.id;
+/** A finding by its name; one of long ago by its code. */
+const findingName = (code: string) => (isNameCode(code) ? words(nameOf(code)) : code);
 </script>
 
 <template>
@@ -97,7 +100,7 @@ const mayChange = (byId: string) => session.isSteward || byId === session.member
             :value="draft.night ?? ''"
             @change="draft.night = ($event.target as HTMLInputElement).value || null"
         /></label>
-        <span v-if="draft.finding" class="muted small">shown by: {{ draft.finding.replaceAll('-', ' ') }}</span>
+        <span v-if="draft.finding" class="muted small">shown by: {{ findingName(draft.finding) }}</span>
       </div>
       <label
         >What was seen<Input.TextArea
@@ -141,7 +144,7 @@ const mayChange = (byId: string) => session.isSteward || byId === session.member
           <span
             >{{ e.night ? dayName(e.night) : 'any night' }} · {{ e.rig
             }}<template v-if="e.aspect"> · {{ ASPECT_WORDS[e.aspect] }}</template
-            ><template v-if="e.finding"> · shown by {{ e.finding.replaceAll('-', ' ') }}</template></span
+            ><template v-if="e.finding"> · shown by {{ findingName(e.finding) }}</template></span
           >
           <span
             >{{ e.by

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { isMasterOf, masterState } from '@keen/core/calibration';
 import { api, type CalibrationGroup, type MasterRecord } from '@keen/contract';
 import { figure } from '@keen/core/quantities';
 import { Button, Input } from 'ant-design-vue';
@@ -30,15 +31,11 @@ const answer = useAnswer(
 const load = answer.load;
 const masters = computed<MasterRecord[]>(() => answer.value.value ?? []);
 const trouble = ref('');
-/** Warm pixels come and go: darks and bias frames are renewed after so many days; common practice, no source. */
-const OLD_DAYS = 365;
 const ageOf = (m: MasterRecord) => Math.max(0, dayjs(club.tonight || undefined).diff(dayjs(m.madeOn), 'day'));
-const state = (m: MasterRecord) =>
-  !m.holds
-    ? { level: 'bad', words: 'no more: camera, train or filters changed' }
-    : m.kind !== 'flat' && ageOf(m) > OLD_DAYS
-      ? { level: 'caution', words: 'more than a year old: warm pixels have changed' }
-      : { level: 'good', words: m.kind === 'flat' ? 'holds for the train as it stands' : 'holds for any train' };
+const state = (m: MasterRecord) => {
+  const { level, phrase } = masterState({ kind: m.kind, holds: m.holds, ageDays: ageOf(m) });
+  return { level, words: units.say(phrase) };
+};
 const columns = computed<Column<MasterRecord>[]>(() => [
   { key: 'kind', title: 'Master', value: (m) => KIND_WORDS[m.kind] },
   { key: 'filter', title: 'Filter', value: (m) => m.filter },
@@ -57,16 +54,8 @@ const columns = computed<Column<MasterRecord>[]>(() => [
   { key: 'file', title: 'File', value: (m) => m.file },
 ]);
 /** Groups no master was made of, newest first. */
-const same = (m: MasterRecord, g: CalibrationGroup) =>
-  m.kind === g.kind &&
-  m.filter === g.filter &&
-  m.exposureS === g.exposureS &&
-  m.gain === g.gain &&
-  m.setPointC === g.setPointC &&
-  m.binning === g.binning &&
-  m.madeOn >= g.newest;
 const open = computed(() =>
-  props.groups.filter((g) => g.holds && g.kind !== 'light' && !masters.value.some((m) => same(m, g))),
+  props.groups.filter((g) => g.holds && g.kind !== 'light' && !masters.value.some((m) => isMasterOf(m, g))),
 );
 const file = ref<Record<number, string>>({});
 async function made(g: CalibrationGroup, i: number) {

@@ -1,4 +1,6 @@
 <script setup lang="ts">
+import { nameOf } from '@keen/core/phrases';
+import { useUnits } from '../../stores/units.ts';
 import {
   api,
   type CalibrationNeeds,
@@ -10,7 +12,7 @@ import {
 } from '@keen/contract';
 import WhenThere from '../../common/WhenThere.vue';
 import { fieldOf, nightFindings } from '@keen/core/frames';
-import { REFUSAL_WORDS } from '@keen/core/observatory';
+import { refusalPhrase } from '@keen/core/record';
 import { figure, scaleArcsecPerPx } from '@keen/core/quantities';
 import { computed, ref, shallowRef, watch } from 'vue';
 import { RouterLink } from 'vue-router';
@@ -27,6 +29,7 @@ import VerdictText from '../../common/VerdictText.vue';
 
 /** What last night brought on this rig, what waits to be read, and what to do before anything is turned. */
 const club = useClub();
+const units = useUnits();
 type Head = Omit<RunRecord, 'result'>;
 const runs = shallowRef<Head[]>([]);
 /** Nights that count, newest first. */
@@ -110,7 +113,7 @@ const reasons = computed(() => {
   const count = new Map<string, number>();
   for (const f of frames.value) {
     if (f.accepted || f.kind !== 'light') continue;
-    const why = f.refusal ? REFUSAL_WORDS[f.refusal] : f.reason || 'without a reason';
+    const why = f.refusal ? units.say(refusalPhrase(f.refusal)) : f.reason || 'without a reason';
     count.set(why, (count.get(why) ?? 0) + 1);
   }
   return [...count].sort((a, b) => b[1] - a[1]);
@@ -130,7 +133,7 @@ const found = computed(() => {
   };
 });
 const shows = computed(() =>
-  found.value.most.map((m) => ` ${m.frames} of ${m.of} measured show ${m.code.replaceAll('-', ' ')}.`).join(''),
+  found.value.most.map((m) => ` ${m.frames} of ${m.of} measured show ${units.say(nameOf(m.code))}.`).join(''),
 );
 const verdict = computed(() => {
   const n = last.value;
@@ -265,7 +268,7 @@ const verdict = computed(() => {
               <tr v-for="l in logs" :key="l.id">
                 <td>{{ dayName(l.night) }}</td>
                 <td class="num">{{ figure(l.summary.rms.total, 2) }}</td>
-                <td>{{ l.summary.findings.map((f) => f.code.replaceAll('-', ' ')).join(', ') }}</td>
+                <td>{{ l.summary.findings.map((f) => units.say(nameOf(f.code))).join(', ') }}</td>
               </tr>
             </tbody>
           </table>

@@ -2,7 +2,7 @@
 import type { FocusRunRecord, OffsetSetRecord } from '@keen/contract';
 import { nightAgainst } from '@keen/core/focus';
 import { figure, signed } from '@keen/core/quantities';
-import { eveningDate } from '@keen/core/sky';
+import { byNight } from '@keen/core/record';
 import { computed } from 'vue';
 import FilterTile from '../../common/FilterTile.vue';
 import { dayName } from '../../common/times.ts';
@@ -16,14 +16,9 @@ const props = defineProps<{
 }>();
 const SHOWN = 8;
 const nights = computed(() => {
-  const byNight = new Map<string, FocusRunRecord[]>();
-  for (const r of props.runs) {
-    if (!r.time) continue;
-    const night = eveningDate(props.timeZone, Date.parse(r.time));
-    byNight.set(night, [...(byNight.get(night) ?? []), r]);
-  }
-  return [...byNight]
-    .sort(([a], [b]) => (a < b ? 1 : -1))
+  const timed = props.runs.filter((r) => r.time !== null);
+  return byNight(timed, (r) => r.time, props.timeZone, '')
+    .reverse()
     .flatMap(([night, own]) => {
       const agreement = nightAgainst(props.adopted, own, props.scatterSteps);
       return agreement ? [{ night, ...agreement }] : [];

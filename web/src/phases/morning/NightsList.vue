@@ -60,7 +60,8 @@ const KIND = { live: 'on stand-ins', recorded: 'brought in', rehearsed: 'rehears
         <tr>
           <td>
             {{ dayName(n.night) }}<br /><span class="small muted"
-              >{{ n.undone ? 'undone' : KIND[n.kind] }}{{ n.kind === 'live' && n.name ? `, ${n.name}` : '' }}</span
+              >{{ n.undone ? 'undone' : KIND[n.kind]
+              }}{{ n.kind === 'live' && n.name ? `, ${n.beside ? 'beside ' : ''}${n.name}` : '' }}</span
             >
           </td>
           <td>

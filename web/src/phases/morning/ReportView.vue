@@ -1,7 +1,8 @@
 <script setup lang="ts">
+import { nameOf, isNameCode } from '@keen/core/phrases';
 import { api, type FocusRunRecord, type FrameRecord } from '@keen/contract';
 import { nightHours, nightReport, type NightReport } from '@keen/core/frames';
-import { REFUSAL_WORDS } from '@keen/core/observatory';
+import { isLostToCloud, isOfNight, refusalPhrase, isLogOfNight } from '@keen/core/record';
 import { figure } from '@keen/core/quantities';
 import { Button, Input } from 'ant-design-vue';
 import { computed, ref, shallowRef, watch } from 'vue';
@@ -71,7 +72,7 @@ async function readBeside(): Promise<void> {
   besideOf.value = n.id;
   beside.value = {
     guiding: logs.value
-      .filter((l) => l.night === n.night && l.system === n.system)
+      .filter((l) => isLogOfNight(l, n))
       .map((l) => ({
         log: l.name,
         raArcsec: l.summary.rms.ra,
@@ -83,17 +84,13 @@ async function readBeside(): Promise<void> {
     flatsBeforeAnythingIsTurned: needs.value.urgent.length,
   };
 }
-/** Focus runs so long before and after the frames belong to their night. */
-const AROUND_MS = 3 * 3_600_000;
 const focusRuns = computed(() => {
-  const seen = rows.value.flatMap((r) => (r.startedAt ? [Date.parse(r.startedAt)] : []));
-  const [from, until] = [Math.min(...seen) - AROUND_MS, Math.max(...seen) + AROUND_MS];
-  return beside.value.runs.filter((r) => r.time !== null && Date.parse(r.time) >= from && Date.parse(r.time) <= until);
+  const [n, site] = [night.value, club.site];
+  return n && site ? beside.value.runs.filter((r) => isOfNight(r.time, n.night, site.timeZone)) : [];
 });
 const guided = useNightGuiding(night, rows);
 /** Frames of the night that carry no time: where its hours went cannot be told from the others. */
 const timeless = computed(() => rows.value.filter((r) => r.record && !r.startedAt).length);
-const CLOUD = new Set(['cloud', 'bright']);
 /** Where the dark hours went. */
 const spent = computed(() => {
   if (timeless.value) return null;
@@ -107,7 +104,7 @@ const spent = computed(() => {
             exposureS: r.exposureS,
             accepted: r.accepted,
             because: because(r.record),
-            cloud: CLOUD.has(r.record.refusal ?? ''),
+            cloud: isLostToCloud(r.record.refusal),
           },
         ]
       : [],
@@ -115,7 +112,7 @@ const spent = computed(() => {
   const focused = focusRuns.value.map((r) => Date.parse(r.time!)).sort((a, b) => a - b);
   return nightHours(dark, frames, focused, clouds.value);
 });
-const because = (r: FrameRecord) => (r.refusal ? REFUSAL_WORDS[r.refusal] : '');
+const because = (r: FrameRecord) => (r.refusal ? units.say(refusalPhrase(r.refusal)) : '');
 const report = computed(() => {
   const n = night.value;
   if (!n || !club.site || !club.rig || besideOf.value !== n.id || used.framesState.value !== 'there') return null;
@@ -258,7 +255,7 @@ const open = computed(() => (report.value?.taken ?? []).reduce((s, t) => s + t.o
         <section v-if="report.shown.length">
           <h2>What the frames show</h2>
           <p v-for="s in report.shown" :key="s.finding">
-            {{ s.finding.replaceAll('-', ' ') }}: {{ s.frames }} of {{ s.of }}
+            {{ isNameCode(s.finding) ? units.say(nameOf(s.finding)) : s.finding }}: {{ s.frames }} of {{ s.of }}
           </p>
         </section>
         <section v-if="report.focus.length">

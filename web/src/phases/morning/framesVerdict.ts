@@ -1,6 +1,6 @@
 import type { SpokenVerdict } from '@keen/core';
 import { shownInMost, toMend, type FrameFinding } from '@keen/core/frames';
-import { makeVerdict, phrase } from '@keen/core/phrases';
+import { makeVerdict, phrase, nameOf } from '@keen/core/phrases';
 import type { FrameRow } from './frameRow.ts';
 
 /** What a night’s frames come to: how many count, what most of them show, what is better refused. */
@@ -20,7 +20,7 @@ export function framesVerdict(rows: readonly FrameRow[], findingsOf: (r: FrameRo
     ? [phrase('look.night', { counted: recorded.filter((r) => r.accepted).length, frames: recorded.length })]
     : [];
   const parts = [
-    ...most.map((m) => phrase('look.most', { shown: m.frames, measured: m.of, finding: m.code.replaceAll('-', ' ') })),
+    ...most.map((m) => phrase('look.most', { shown: m.frames, measured: m.of, finding: [nameOf(m.code)] })),
     ...counts,
     ...(suggested.length
       ? [

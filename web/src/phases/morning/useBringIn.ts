@@ -1,3 +1,4 @@
+import { byNight } from '@keen/core/record';
 import { api, MAX_NIGHT_FRAMES, type ProjectRecord } from '@keen/contract';
 import { useAnswer } from '../../common/answer.ts';
 import {
@@ -8,7 +9,7 @@ import {
   type KeywordMapping,
   type TableAnswers,
 } from '@keen/core/exchange';
-import { byNight, focuserDrift, foldedFilter, readTypedFrames } from '@keen/core/frames';
+import { focuserDrift, foldedFilter, readTypedFrames } from '@keen/core/frames';
 import { filtersOf } from '@keen/core/rig';
 import { eveningDate } from '@keen/core/sky';
 import { useLocalStorage } from '@vueuse/core';
@@ -256,7 +257,7 @@ export function useBringIn() {
     let [added, known] = [0, 0];
     const done = new Set<unknown>();
     brought.value = [];
-    for (const [evening, items] of byNight(sent, club.site.timeZone, night.value)) {
+    for (const [evening, items] of byNight(sent, (i) => i.startedAt, club.site.timeZone, night.value)) {
       const got = await call(api.recordNight, {
         params: { id: rig.id },
         body: {

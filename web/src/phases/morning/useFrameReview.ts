@@ -1,3 +1,4 @@
+import { isOfNight, nightOf } from '@keen/core/record';
 import { api, MOST_LOOKS, type FrameRecord, type NightRecord } from '@keen/contract';
 import {
   diagnose,
@@ -34,8 +35,6 @@ interface Kept {
   look: FrameMeasures;
   picture: string | null;
 }
-/** A focus run of another night says nothing of this one. */
-const OLDEST_FOCUS_MS = 12 * 3_600_000;
 /** Kept pictures read back between two drawings of the screen. */
 const AT_ONCE = 50;
 
@@ -162,7 +161,10 @@ export function useFrameReview({ pictures: withPictures = true } = {}) {
   const focusAge = (startedAt: string | null) => {
     const at = startedAt === null ? NaN : Date.parse(startedAt);
     const last = focused.value.findLast((ms) => ms <= at);
-    return last === undefined || at - last > OLDEST_FOCUS_MS ? null : (at - last) / 60_000;
+    const zone = club.site?.timeZone;
+    // a run of another night says nothing of this frame
+    if (startedAt === null || last === undefined || !zone) return null;
+    return isOfNight(new Date(last).toISOString(), nightOf(startedAt, zone), zone) ? (at - last) / 60_000 : null;
   };
   const usualOf = computed(() => standardsOf(records.value));
   const rows = computed<FrameRow[]>(() => {

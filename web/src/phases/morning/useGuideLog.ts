@@ -1,3 +1,4 @@
+import { nameOf, words } from '@keen/core/phrases';
 import { api, MAX_LOG_TEXT, type GuideLogRecord } from '@keen/contract';
 import { guessGuideMapping, guideToCsv, type AngleUnit, type GuideCsv, type GuideMapping } from '@keen/core/exchange';
 import type { LogOutput, LogSummary, Spectrum } from '@keen/core/guiding';
@@ -106,7 +107,7 @@ export function useGuideLog() {
       wormPeriodS: club.rig?.setup.mount.wormPeriodS,
     });
     if (result.value) before.value = { id: null, name: name.value, result: result.value };
-    name.value = `stand-in, ${fault === 'none' ? 'healthy' : fault.replaceAll('-', ' ')}`;
+    name.value = `stand-in, ${words(nameOf(fault))}`;
     await takeOwn(guideToCsv(samples));
   }
   /** What a person chose holds for the next file with these headings. */

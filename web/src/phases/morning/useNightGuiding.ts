@@ -1,3 +1,4 @@
+import { isLogOfNight } from '@keen/core/record';
 import { api, type GuideLogRecord } from '@keen/contract';
 import {
   guidedVerdict,
@@ -46,7 +47,7 @@ export function useNightGuiding(
       trouble.value = problemText(got.problem);
       return;
     }
-    records.value = got.value.filter((l) => l.night === n.night && l.system === n.system);
+    records.value = got.value.filter((l) => isLogOfNight(l, n));
     for (const record of records.value) {
       if (!record.beganAt) continue;
       const kept = await call(api.guideLog, { params: { id: record.id } });

@@ -1,8 +1,8 @@
 <script setup lang="ts">
+import { goalFor } from '@keen/core/record';
 import { api, type ProjectRecord } from '@keen/contract';
 import { goalsOf, longestS, PALETTES } from '@keen/core/exposure';
 import { figure } from '@keen/core/quantities';
-import { goalFor } from '@keen/core/sequence';
 import { Button, message } from 'ant-design-vue';
 import { computed, reactive, ref, watch } from 'vue';
 import { call } from '../../api/client.ts';

@@ -1,16 +1,9 @@
 <script setup lang="ts">
+import { framesThere, goalFor, gatheredIn } from '@keen/core/record';
 import type { ProjectRecord } from '@keen/contract';
 import { figure } from '@keen/core/quantities';
 import type { RigSetup } from '@keen/core/rig';
-import {
-  framesThere,
-  goalFor,
-  fittingExposure,
-  type LegSchedule,
-  type Leg,
-  type PlanField,
-  type TimelineOutput,
-} from '@keen/core/sequence';
+import { fittingExposure, type LegSchedule, type Leg, type PlanField, type TimelineOutput } from '@keen/core/sequence';
 import { separationDeg } from '@keen/core/sky';
 import { Button } from 'ant-design-vue';
 import { computed } from 'vue';
@@ -19,7 +12,6 @@ import ChoiceCards from '../../common/ChoiceCards.vue';
 import PickOne from '../../common/PickOne.vue';
 import QuantityInput from '../../common/QuantityInput.vue';
 import { hours } from '../../common/times.ts';
-import { doneIn } from '../../common/records.ts';
 import { firstSettings } from './firstPlan.ts';
 import { framesOf } from './usePlanWords.ts';
 
@@ -152,7 +144,7 @@ const pace = computed({
             </td>
             <td class="muted small">
               {{ schedule?.follower?.frames[f.name] ?? 0 }} tonight,
-              {{ framesThere(doneIn(chosen.project, null), f) }} of {{ f.quota }} there
+              {{ framesThere(gatheredIn(chosen.project, null), f) }} of {{ f.quota }} there
             </td>
           </tr>
         </tbody>

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import type { ProjectRecord } from '@keen/contract';
-import { holdsFor } from '@keen/core/rig';
+import { holds } from '@keen/core/rig';
 import { figure, formatDec, formatRa } from '@keen/core/quantities';
 import { computed } from 'vue';
 import { RouterLink } from 'vue-router';
@@ -11,7 +11,10 @@ const props = defineProps<{ project: ProjectRecord }>();
 const club = useClub();
 const f = computed(() => props.project.framing);
 const stale = computed(
-  () => f.value && club.rig?.id === props.project.rigId && !holdsFor(f.value.aspect, club.rig.system.aspects.framing),
+  () =>
+    f.value &&
+    club.rig?.id === props.project.rigId &&
+    !holds({ framing: f.value.aspect }, club.rig.system.aspects, 'framing'),
 );
 const to = computed(() => ({ path: '/night/target', query: { project: props.project.id } }));
 </script>

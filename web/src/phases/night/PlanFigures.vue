@@ -1,6 +1,7 @@
 <script setup lang="ts">
+import { framesThere, type Gathered } from '@keen/core/record';
 import { figure, signed } from '@keen/core/quantities';
-import { framesThere, type Gathered, type PlanSettings, type TimelineOutput } from '@keen/core/sequence';
+import { type PlanSettings, type TimelineOutput } from '@keen/core/sequence';
 import { computed } from 'vue';
 import FilterTile from '../../common/FilterTile.vue';
 import ProgressBar from '../../common/ProgressBar.vue';

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { pointedAt } from '@keen/core/record';
 import { api, type ProjectRecord, type RigRecord, type SiteRecord } from '@keen/contract';
 import { toCsv } from '@keen/core/exchange';
 import {
@@ -32,11 +33,7 @@ const props = defineProps<{
 }>();
 const emit = defineEmits<{ take: [plan: NightPlan] }>();
 const trouble = ref<string[]>([]);
-const pointing = (p: ProjectRecord) => ({
-  object: p.object,
-  raDeg: p.framing?.raDeg ?? p.raDeg,
-  decDeg: p.framing?.decDeg ?? p.decDeg,
-});
+const pointing = (p: ProjectRecord) => ({ object: p.object, ...pointedAt(p, null, []) });
 const stem = computed(() => `night-${props.night}-${props.rig.name.toLowerCase().replace(/[^a-z0-9]+/g, '-')}`);
 function asPlan() {
   const { opening, legs, closing, watches } = plainCopy(props.plan);

@@ -1,12 +1,12 @@
 <script setup lang="ts">
+import { framesThere, goalFor, type Goal, gatheredIn } from '@keen/core/record';
 import type { OffsetSetRecord, ProjectRecord } from '@keen/contract';
-import { framesThere, goalFor, type Goal, type MoonRule, type PlanField, type PlanSettings } from '@keen/core/sequence';
+import { type MoonRule, type PlanField, type PlanSettings } from '@keen/core/sequence';
 import { Button, Checkbox, RadioButton, RadioGroup } from 'ant-design-vue';
 import { computed } from 'vue';
 import FilterTile from '../../common/FilterTile.vue';
 import PickOne from '../../common/PickOne.vue';
 import QuantityInput from '../../common/QuantityInput.vue';
-import { doneIn } from '../../common/records.ts';
 import { refocusEveryC } from './firstPlan.ts';
 import { useUnits } from '../../stores/units.ts';
 import { parseInput } from '@keen/core';
@@ -32,7 +32,7 @@ const props = defineProps<{
   cost: { filterChangesPerHour: number; hours: number; autofocusS: number } | null;
 }>();
 const emit = defineEmits<{ lengths: [] }>();
-const there = computed(() => doneIn(props.project, props.panel));
+const there = computed(() => gatheredIn(props.project, props.panel));
 const mended = computed(() =>
   unasked.value.flatMap((f) => {
     const goal = props.project.goals.find((g) => g.filter === f.name);

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { gatheredIn } from '@keen/core/record';
 import { api } from '@keen/contract';
 import WhenThere from '../../common/WhenThere.vue';
 import { filtersOf } from '@keen/core/rig';
@@ -31,7 +32,7 @@ import { planDraftOf, usePlan } from './usePlan.ts';
 import { useLegEditor } from './useLegEditor.ts';
 import { usePlanWords } from './usePlanWords.ts';
 import PickOne from '../../common/PickOne.vue';
-import { doneIn, panelsOfProject, planTitle, worksFor } from '../../common/records.ts';
+import { panelsOfProject, planTitle, worksFor } from '../../common/records.ts';
 import FollowerForm from './FollowerForm.vue';
 import KeptWays from './KeptWays.vue';
 import LegForm from './LegForm.vue';
@@ -358,7 +359,7 @@ function choose(id: unknown): void {
           <PlanFigures
             v-if="a && shown && shownProject"
             :filters="shown.settings.filters"
-            :done="doneIn(shownProject, shown.panel)"
+            :done="gatheredIn(shownProject, shown.panel)"
             :a="a"
             :b="b"
           />

@@ -1,13 +1,13 @@
 <script setup lang="ts">
+import { framesThere, gatheredIn } from '@keen/core/record';
 import type { PlanRecord, ProjectRecord, RunRecord } from '@keen/contract';
 import { figure } from '@keen/core/quantities';
-import { framesThere, type PlanSettings } from '@keen/core/sequence';
+import { type PlanSettings } from '@keen/core/sequence';
 import { TabPane, Tabs } from 'ant-design-vue';
 import { computed } from 'vue';
 import FilterTile from '../../common/FilterTile.vue';
 import ListTable, { type Column } from '../../common/ListTable.vue';
 import ProgressBar from '../../common/ProgressBar.vue';
-import { doneIn } from '../../common/records.ts';
 import { clock } from '../../common/times.ts';
 import { legName } from './firstPlan.ts';
 import RunPictures from './RunPictures.vue';
@@ -78,7 +78,7 @@ function rowsOf(
     // nights from before there were legs have one
     const frames = taken.filter((x) => x.filter === f.name && (x.leg ?? 0) === of.place);
     const good = frames.filter((x) => x.accepted).length;
-    const done = project ? framesThere(doneIn(project, of.panel), f) : 0;
+    const done = project ? framesThere(gatheredIn(project, of.panel), f) : 0;
     const before = done - (props.run.state === 'accepted' ? good : 0);
     return {
       key: `${key} ${f.name}`,

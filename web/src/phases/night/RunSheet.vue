@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { nameOf, words } from '@keen/core/phrases';
 import { formatDec, formatRa } from '@keen/core/quantities';
 import type { NightSchedule, NightPlan } from '@keen/core/sequence';
 import type { NightOutput } from '@keen/core/sky';
@@ -32,7 +33,7 @@ const framesWords = (place: number) => {
 };
 const focusWords = (f: NightPlan['legs'][number]['settings']['focus']) =>
   [
-    f.policy.replaceAll('-', ' '),
+    words(nameOf(f.policy)),
     f.everyMin ? `at latest after ${f.everyMin} min` : '',
     f.everyC ? `or ${f.everyC} °C` : '',
   ]

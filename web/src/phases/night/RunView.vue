@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { nameOf } from '@keen/core/phrases';
 import type { RunRecord } from '@keen/contract';
 import { Button, InputNumber } from 'ant-design-vue';
 import { useElementSize } from '@vueuse/core';
@@ -51,7 +52,7 @@ const legWords = computed(() => {
   return (p?.legs ?? [])
     .map(
       (l) =>
-        `${p!.legs.length > 1 ? `${l.object}: ` : ''}${l.settings.order}, ${l.settings.focus.policy.replaceAll('-', ' ')}`,
+        `${p!.legs.length > 1 ? `${l.object}: ` : ''}${l.settings.order}, ${units.say(nameOf(l.settings.focus.policy))}`,
     )
     .join('; ');
 });

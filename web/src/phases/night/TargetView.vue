@@ -3,7 +3,7 @@ import type { ProjectRecord } from '@keen/contract';
 import type { HeaderFraming } from '@keen/core/exchange';
 import { guideStarsOf, nearestAngle, StarsInput } from '@keen/core/guiding';
 import { figure, formatDec, formatRa, scaleArcsecPerPx } from '@keen/core/quantities';
-import { holdsFor } from '@keen/core/rig';
+import { holds } from '@keen/core/rig';
 import { turn, separationDeg } from '@keen/core/sky';
 import { parseInput } from '@keen/core';
 import { Button } from 'ant-design-vue';
@@ -96,7 +96,10 @@ const thins = computed(() => {
 });
 const lit = computed(() => ring.value.filter((s) => s.lit).length);
 const stale = computed(
-  () => project.value?.framing && club.rig && !holdsFor(project.value.framing.aspect, club.rig.system.aspects.framing),
+  () =>
+    project.value?.framing &&
+    club.rig &&
+    !holds({ framing: project.value.framing.aspect }, club.rig.system.aspects, 'framing'),
 );
 const detail = computed(() => {
   const v = view.value;

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { wantedMinutes, stillWanted, pointedAt } from '@keen/core/record';
 import type { ProjectRecord } from '@keen/contract';
 import type { Suggestion } from '@keen/core/sky';
 import { OBJECT_TYPES } from '@keen/core/sky';
@@ -20,8 +21,7 @@ import { useClub } from '../../stores/club.ts';
 import { useSession } from '../../stores/session.ts';
 import NightPassed from './NightPassed.vue';
 import NightLanes, { type Lane } from './NightLanes.vue';
-import { needMinutesOf, remainingOf } from '../../common/records.ts';
-import { scheduleRecord } from './schedulePlan.ts';
+import { followerFacts, scheduleRecord } from './schedulePlan.ts';
 import CandidateLanes from './CandidateLanes.vue';
 import YearStrip from './YearStrip.vue';
 import MoonAdvice from './MoonAdvice.vue';
@@ -46,7 +46,7 @@ const schedule = computed(() => {
     targets: targets.value,
     projects: club.rigProjects,
     overheads: rig.setup.overheads,
-    followerOf: () => null,
+    followerOf: followerFacts(club),
   };
   return plans.value.map((plan) => ({ plan, night: scheduleRecord(plan, of) }));
 });
@@ -63,7 +63,7 @@ const lanes = computed<Lane[]>(() =>
             : [],
         ),
       );
-      const need = needMinutesOf(p);
+      const need = wantedMinutes(p);
       return [
         {
           id: p.id,
@@ -81,12 +81,7 @@ const end = (l: Lane) => Date.parse(l.target.windows.at(-1)?.end ?? '2999-01-01T
 
 const chosen = ref('');
 const project = computed(() => club.rigProjects.find((p) => p.id === chosen.value) ?? null);
-/** Where it was pinned, else its middle. */
-const placeOf = (p: ProjectRecord) => ({
-  raDeg: p.framing?.raDeg ?? p.raDeg,
-  decDeg: p.framing?.decDeg ?? p.decDeg,
-  minimumAltitudeDeg: p.minimumAltitudeDeg,
-});
+const placeOf = (p: ProjectRecord) => ({ ...pointedAt(p, null, []), minimumAltitudeDeg: p.minimumAltitudeDeg });
 const asLanes = ref(false);
 const target = computed(() => targets.value.get(chosen.value) ?? null);
 watch(
@@ -238,7 +233,7 @@ const moonUp = computed(() => (night.value ? night.value.darkHours - night.value
       </table>
       <table class="figures">
         <tbody>
-          <tr v-for="(g, i) in remainingOf(project)" :key="i">
+          <tr v-for="(g, i) in stillWanted(project)" :key="i">
             <td><FilterTile :name="g.filter" /></td>
             <td class="bar"><ProgressBar :done="g.done" :goal="g.quota" /></td>
             <td class="num">{{ g.done }}/{{ g.quota }}</td>

@@ -1,7 +1,7 @@
+import { countsAs, goalFor, gatheredIn } from '@keen/core/record';
 import type { OffsetSetRecord, PlanRecord, ProjectRecord } from '@keen/contract';
-import { ahead, countsAs, goalFor, goalLayers, MOST_LEGS, type Leg, type PlanSettings } from '@keen/core/sequence';
+import { ahead, goalLayers, MOST_LEGS, type Leg, type PlanSettings } from '@keen/core/sequence';
 import type { TargetOutput } from '@keen/core/sky';
-import { doneIn } from '../../common/records.ts';
 
 /**
  * What a careful person would begin with: these goals, lagging once something is there, offsets where they are adopted. Without
@@ -85,7 +85,7 @@ const openPanels = (p: ProjectRecord) =>
 /** Goals by legs, each filter once in a leg; those that are reached are left out while others are not. */
 function layersOf(p: ProjectRecord, panel: number | null): ProjectRecord['goals'][] {
   const layers = goalLayers(p.goals);
-  const there = doneIn(p, panel);
+  const there = gatheredIn(p, panel);
   const open = layers.filter((l) => l.some((g) => (goalFor(there, g)?.done ?? 0) < g.quota));
   return open.length ? open : layers;
 }
@@ -118,7 +118,7 @@ export function unplannedGoals(
   project: ProjectRecord,
   panel: number | null,
 ): ProjectRecord['goals'] {
-  const there = doneIn(project, panel);
+  const there = gatheredIn(project, panel);
   const planned = legs
     .filter((l) => l.projectId === project.id && l.panel === panel)
     .flatMap((l) => l.settings.filters.map((f) => ({ filter: f.name, exposureS: f.exposureS })));

@@ -1,3 +1,4 @@
+import { nameOf, words } from '@keen/core/phrases';
 import type { PlanRecord } from '@keen/contract';
 import { movedToNight, nightMover, type Leg, type LegSchedule, type PlanField } from '@keen/core/sequence';
 import { clock } from '../../common/times.ts';
@@ -43,7 +44,7 @@ export function closedValue(
     case 'order':
       return s.order;
     case 'focus':
-      return s.focus.policy.replaceAll('-', ' ');
+      return words(nameOf(s.focus.policy));
     case 'dither':
       return s.dither.perRound
         ? 'once a round'

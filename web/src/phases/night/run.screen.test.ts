@@ -1,7 +1,7 @@
 import { beforeEach, describe, expect, jest, test } from '@jest/globals';
 import type { PlanRecord, RunRecord } from '@keen/contract';
 import { RIGS } from '@keen/demo';
-import { conduct, hiddenWorldOf, standIns } from '@keen/core/observatory';
+import { conduct, simulatedTruthOf, standIns } from '@keen/core/observatory';
 import { viewOf } from '@keen/core/rig';
 import { timelineInputOf } from '@keen/core/sequence';
 import { flushPromises } from '@vue/test-utils';
@@ -54,7 +54,7 @@ const rehearsed = async (seed: number, more: Partial<RunRecord> = {}): Promise<R
   ];
   const result = await conduct(
     { opening: [], legs, closing: [], watches: p.watches, endMs: to, offsets: null, focusReachSteps: 400 },
-    standIns(hiddenWorldOf(setup, seed, from, to), setup.overheads),
+    standIns(simulatedTruthOf(setup, seed, from, to), setup.overheads),
   );
   return {
     id: id(80 + seed),

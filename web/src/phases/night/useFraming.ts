@@ -1,3 +1,4 @@
+import { legTargetInput } from '@keen/core/sequence';
 import { api, type FramingFields, type ProjectRecord } from '@keen/contract';
 import {
   afterFlip,
@@ -170,16 +171,7 @@ export function useFraming(project: ComputedRef<ProjectRecord | null>) {
     const [p, site] = [project.value, club.site];
     if (!p || !site || !club.night) return null;
     return valueOrNull(
-      () =>
-        target({
-          site: plainCopy(coreSite(site)),
-          date: club.night,
-          raDeg: p.framing?.raDeg ?? p.raDeg,
-          decDeg: p.framing?.decDeg ?? p.decDeg,
-          minimumAltitudeDeg: p.minimumAltitudeDeg,
-          darkness: 'astronomical',
-          stepMin: 10,
-        }).flip,
+      () => target(legTargetInput(p, null, { site: plainCopy(coreSite(site)), date: club.night, panels: [] })).flip,
     );
   });
   /** The flip that is still to come: one that has passed is nobody’s concern any more. */

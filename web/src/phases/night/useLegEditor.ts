@@ -1,5 +1,6 @@
+import { goalKey, pointingOf } from '@keen/core/record';
 import type { ProjectRecord } from '@keen/contract';
-import { goalLayers, goalKey, type Leg, type NightPlan, type Template } from '@keen/core/sequence';
+import { goalLayers, type Leg, type NightPlan, type Template } from '@keen/core/sequence';
 import type { TargetOutput } from '@keen/core/sky';
 import { useLocalStorage } from '@vueuse/core';
 import { computed, ref, watch, type ComputedRef, type Ref } from 'vue';
@@ -57,7 +58,7 @@ export function useLegEditor(
       const p = projectOf(l.projectId);
       const setup = club.rig?.setup;
       if (!p || !setup) return null;
-      return (l.panel === null ? null : panelsOfProject(p, setup)[l.panel]) ?? p.framing ?? p;
+      return pointingOf<{ raDeg: number; decDeg: number; angleDeg: number }>(p, l.panel, panelsOfProject(p, setup));
     }),
   );
 

@@ -1,3 +1,4 @@
+import { goalKey, stillWanted } from '@keen/core/record';
 import { night as nightOf, type NightOutput, type TargetOutput } from '@keen/core/sky';
 import {
   ahead,
@@ -6,20 +7,18 @@ import {
   splitFilters,
   stepsMs,
   usualOpening,
-  goalKey,
   type EveningPick,
+  legTargetInput,
+  neededMinutes,
 } from '@keen/core/sequence';
 import { computed, ref, shallowRef, watch } from 'vue';
 import { useClub } from '../../stores/club.ts';
 import { problemText } from '../../common/outcome.ts';
 import { core, plainCopy } from '../../workers/index.ts';
 import { latestOnly } from '../../common/latestOnly.ts';
-import { coreSite, needMinutesOf, panelsOfProject } from '../../common/records.ts';
+import { coreSite, panelsOfProject } from '../../common/records.ts';
 
 const isNarrowband = (filters: readonly string[]) => filters.length > 0 && splitFilters(filters).broad.length === 0;
-
-/** Open shutter is about four fifths of a night’s work; common practice, no source. */
-const WITH_OVERHEADS = 1.25;
 
 /** The chosen night at the chosen site: Sun and Moon at once, the projects' objects from the worker. */
 export function useNight() {
@@ -42,17 +41,14 @@ export function useNight() {
       const asked = `${site.id} ${date} ${projects.map((p) => p.id).join(' ')}`;
       coming.value = asked !== shown;
       // where the framing was pinned, and every panel of a mosaic, as the plan and its run point
-      const places = projects.flatMap((p) => [
-        { key: p.id, p, raDeg: p.framing?.raDeg ?? p.raDeg, decDeg: p.framing?.decDeg ?? p.decDeg },
-        ...panelsOfProject(p, setup).map((at, panel) => ({ key: goalKey({ projectId: p.id, panel }), p, ...at })),
-      ]);
-      const inputs = places.map(({ p, raDeg, decDeg }) => ({
-        site: coreSite(site),
-        date,
-        raDeg,
-        decDeg,
-        minimumAltitudeDeg: p.minimumAltitudeDeg,
-      }));
+      const places = projects.flatMap((p) => {
+        const panels = panelsOfProject(p, setup);
+        return [null, ...panels.keys()].map((panel) => ({
+          key: goalKey({ projectId: p.id, panel }),
+          input: legTargetInput(p, panel, { site: coreSite(site), date, panels }),
+        }));
+      });
+      const inputs = places.map(({ input }) => input);
       const got = await core().targets(plainCopy(inputs));
       if (late()) return;
       trouble.value = got.ok ? '' : problemText(got.problem);
@@ -76,7 +72,7 @@ export function useNight() {
     club.rigProjects.flatMap((p) => {
       const t = targets.value.get(p.id);
       if (!t) return [];
-      const needMinutes = needMinutesOf(p) * WITH_OVERHEADS;
+      const needMinutes = neededMinutes(stillWanted(p), club.rig!.setup.overheads);
       return [
         {
           id: p.id,

@@ -3,7 +3,6 @@ import {
   planHolds,
   usualClosing,
   usualOpening,
-  type FollowerFacts,
   type ClosingStep,
   type Leg,
   type OpeningStep,
@@ -14,12 +13,12 @@ import type { NightOutput, TargetOutput } from '@keen/core/sky';
 import { computed, type ComputedRef, type Ref } from 'vue';
 import { call } from '../../api/client.ts';
 import { useDraft } from '../../common/draft.ts';
-import { doneIn, worksFor } from '../../common/records.ts';
+import { worksFor } from '../../common/records.ts';
 import { useSaving } from '../../common/savedDraft.ts';
-import { rigView, useClub } from '../../stores/club.ts';
+import { useClub } from '../../stores/club.ts';
 import { plainCopy } from '../../workers/index.ts';
 import { firstLegs, freeSpan } from './firstPlan.ts';
-import { schedulePlan, type Laid, type NightAtHand } from './schedulePlan.ts';
+import { followerFacts, schedulePlan, type Laid, type NightAtHand } from './schedulePlan.ts';
 
 const USUAL_WATCHES: Watches = {
   recentreAboveArcmin: 1,
@@ -118,11 +117,6 @@ export function usePlan(
     },
     complete,
   );
-  const followerOf = (id: string): FollowerFacts | null => {
-    const p = club.projects.find((q) => q.id === id);
-    const record = p && club.records.find((r) => r.id === p.rigId);
-    return record ? { overheads: rigView(record, p.system).setup.overheads, done: doneIn(p, null) } : null;
-  };
   const atHand = computed<NightAtHand | null>(() =>
     at.night.value && club.rig
       ? {
@@ -130,7 +124,7 @@ export function usePlan(
           targets: at.targets.value,
           projects: club.rigProjects,
           overheads: club.rig.setup.overheads,
-          followerOf,
+          followerOf: followerFacts(club),
         }
       : null,
   );

@@ -1,7 +1,7 @@
 <script setup lang="ts">
+import { goalFor, type Goal, gatheredAside, gatheredIn, wantedMinutes } from '@keen/core/record';
 import { api, type ProjectRecord } from '@keen/contract';
 import { filtersOf, viewOf } from '@keen/core/rig';
-import { goalFor, type Goal } from '@keen/core/sequence';
 import { Button, Input, Switch, Textarea } from 'ant-design-vue';
 import { computed } from 'vue';
 import { RouterLink } from 'vue-router';
@@ -17,7 +17,7 @@ import { hours } from '../../common/times.ts';
 import { useClub } from '../../stores/club.ts';
 import { useSession } from '../../stores/session.ts';
 import { plainCopy } from '../../workers/index.ts';
-import { asideOf, doneIn, needMinutesOf, projectFieldsOf } from '../../common/records.ts';
+import { projectFieldsOf } from '../../common/records.ts';
 import NightsChart from './NightsChart.vue';
 import PanelsDone from './PanelsDone.vue';
 
@@ -45,8 +45,8 @@ const rigName = computed(() => {
   const system = r.systems.find((s) => s.key === props.project.system);
   return r.systems.length > 1 && system ? `${r.name} (${system.name})` : r.name;
 });
-const aside = computed(() => asideOf(props.project));
-const there = computed(() => doneIn(props.project, null));
+const aside = computed(() => gatheredAside(props.project));
+const there = computed(() => gatheredIn(props.project, null));
 const doneOf = (g: Goal) => goalFor(there.value, g)?.done ?? 0;
 const leftOf = (g: Goal) => Math.max(0, g.quota * props.project.panels - doneOf(g));
 const mine = computed(() => session.isSteward || (session.mayEdit && props.project.ownerId === session.member?.id));
@@ -80,7 +80,7 @@ function addGoal(filter: string, exposureS?: number, quota = 40) {
     />
     <Input v-model:value="draft.name" class="name" aria-label="Name of the project" :disabled="!mine" />
     <p class="muted small">
-      {{ draft.object }}, {{ draft.objectType }}, on the {{ rigName }}; {{ hours(needMinutesOf(project)) }} of open
+      {{ draft.object }}, {{ draft.objectType }}, on the {{ rigName }}; {{ hours(wantedMinutes(project)) }} of open
       shutter still wanted.
     </p>
     <p v-for="a in aside" :key="`${a.filter} ${a.exposureS}`" class="row small level-caution" data-test="aside">

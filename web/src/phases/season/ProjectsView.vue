@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { wantedMinutes, stillWanted } from '@keen/core/record';
 import type { ProjectRecord } from '@keen/contract';
 import { figure } from '@keen/core/quantities';
 import { Button, Switch, message } from 'ant-design-vue';
@@ -11,7 +12,6 @@ import { useShortcut } from '../../common/shortcuts.ts';
 import VerdictLine from '../../common/VerdictLine.vue';
 import { useClub } from '../../stores/club.ts';
 import { useSession } from '../../stores/session.ts';
-import { needMinutesOf, remainingOf } from '../../common/records.ts';
 import NewProject from './NewProject.vue';
 import ProjectPanel from './ProjectPanel.vue';
 
@@ -49,11 +49,11 @@ function made(p: ProjectRecord) {
 }
 
 const total = (p: ProjectRecord) => p.goals.reduce((s, g) => s + g.quota * p.panels * g.exposureS, 0);
-const gathered = (p: ProjectRecord) => remainingOf(p).reduce((s, g) => s + Math.min(g.quota, g.done) * g.exposureS, 0);
+const gathered = (p: ProjectRecord) => stillWanted(p).reduce((s, g) => s + Math.min(g.quota, g.done) * g.exposureS, 0);
 const share = (p: ProjectRecord) => (total(p) ? gathered(p) / total(p) : 0);
 const verdict = computed(() => {
   const open = shown.value.filter((p) => share(p) < 1);
-  const need = open.reduce((s, p) => s + needMinutesOf(p), 0);
+  const need = open.reduce((s, p) => s + wantedMinutes(p), 0);
   const near = [...open].sort((a, b) => share(b) - share(a))[0];
   if (!shown.value.length) return null;
   return {
@@ -69,7 +69,7 @@ const columns: Column<ProjectRecord>[] = [
   { key: 'rig', title: 'Rig', value: (p) => rigName(p.rigId) },
   { key: 'owner', title: 'Whose', value: (p) => p.owner },
   { key: 'share', title: 'There, %', value: (p) => 100 * share(p), numeric: true },
-  { key: 'need', title: 'Wanted, h', value: (p) => needMinutesOf(p) / 60, decimals: 1, numeric: true },
+  { key: 'need', title: 'Wanted, h', value: (p) => wantedMinutes(p) / 60, decimals: 1, numeric: true },
 ];
 </script>
 

@@ -1,0 +1,17 @@
+/**
+ * What counts. A night is on record when it was taken, live or elsewhere, and not undone; a rehearsal never is. Of its
+ * frames those count that are accepted. Everything that adds frames up, in the database or at hand, asks here.
+ */
+export const RUN_KINDS = ['rehearsed', 'live', 'recorded'] as const;
+export type RunKind = (typeof RUN_KINDS)[number];
+/** Kinds of runs that brought real frames. */
+export const COUNTED_RUN_KINDS = ['live', 'recorded'] as const satisfies readonly RunKind[];
+/** State of a run whose frames count. */
+export const COUNTED_RUN_STATE = 'accepted';
+
+/** Is a run a night on record? */
+export const countsAsNight = (run: { kind: RunKind; state: string }): boolean =>
+  run.state === COUNTED_RUN_STATE && (COUNTED_RUN_KINDS as readonly RunKind[]).includes(run.kind);
+
+/** Does a frame count, given that its night does? */
+export const countsAsFrame = (frame: { accepted: boolean }): boolean => frame.accepted;
