@@ -17,12 +17,14 @@ function seasoned(frames = 5) {
 
 describe('a frame is judged by the good ones before it', () => {
   test.each<[string, Partial<FrameMeasure>, string]>([
-    ['too wide', { hfdPx: 2.4 * WIDE_TIMES * 1.01 }, 'as wide as they should be'],
-    ['few stars under a dark sky', { stars: 400 * FEW_SHARE - 1 }, 'few stars'],
-    ['few stars under a bright sky', { stars: 100, background: 1.3 }, 'cloud: few stars'],
-    ['long stars', { eccentricity: LONG_ECCENTRICITY + 0.01 }, 'long stars'],
-    ['a bright sky alone', { background: 1.6 }, 'bright sky: cloud'],
-  ])('%s', (_, over, reason) => expect(seasoned().judge('L', { ...good, ...over }, null)?.text).toContain(reason));
+    ['too wide', { hfdPx: 2.4 * WIDE_TIMES * 1.01 }, 'run.refused-wide'],
+    ['few stars under a dark sky', { stars: 400 * FEW_SHARE - 1 }, 'run.refused-few'],
+    ['few stars under a bright sky', { stars: 100, background: 1.3 }, 'run.refused-cloud'],
+    ['long stars', { eccentricity: LONG_ECCENTRICITY + 0.01 }, 'run.refused-long'],
+    ['a bright sky alone', { background: 1.6 }, 'run.refused-bright'],
+  ])('%s', (_, over, reason) =>
+    expect(seasoned().judge('L', { ...good, ...over }, null)?.phrase.code).toContain(reason),
+  );
 
   test('at the limits it still counts', () => {
     const edge = {
@@ -43,7 +45,7 @@ describe('a frame is judged by the good ones before it', () => {
   test('filters are judged each by its own; the first frame of one by the last focus run', () => {
     const judge = seasoned();
     expect(judge.judge('Ha', { ...good, stars: 60 }, 2.2)).toBeNull();
-    expect(judge.judge('OIII', { ...good, hfdPx: 2.2 * WIDE_TIMES * 1.01 }, 2.2)?.text).toContain('as wide as');
+    expect(judge.judge('OIII', { ...good, hfdPx: 2.2 * WIDE_TIMES * 1.01 }, 2.2)?.phrase.code).toBe('run.refused-wide');
     expect(judge.judge('SII', { ...good, hfdPx: 40 }, null)).toBeNull();
   });
   test('only width calls for a focus run', () => {

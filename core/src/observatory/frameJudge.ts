@@ -1,4 +1,5 @@
 import { median } from 'simple-statistics';
+import { phrase, type PlainPhrase } from '../phrases/index.ts';
 import { FEW_SHARE, LONG_ECCENTRICITY, WIDE_TIMES, type RefusalCode } from '../record/index.ts';
 import type { FrameMeasure } from './devices.ts';
 
@@ -6,10 +7,10 @@ import type { FrameMeasure } from './devices.ts';
 const SKY_SUSPECT = 1.2;
 const SKY_CLOUD = 1.5;
 
-/** A code to act on, and words with the figures. */
+/** A code to act on, and the same with its figures. */
 export interface Refusal {
   code: RefusalCode;
-  text: string;
+  phrase: PlainPhrase;
 }
 
 /** What a good frame through a filter looks like: typical width, richest field. */
@@ -40,14 +41,14 @@ export class FrameJudge {
   private fault(m: FrameMeasure, best: Standard | undefined, focusedPx: number | null): Refusal | null {
     const typical = best ? median(best.hfdPx) : focusedPx;
     if (typical !== null && m.hfdPx > WIDE_TIMES * typical)
-      return { code: 'wide', text: `stars ${(m.hfdPx / typical).toFixed(1)} times as wide as they should be` };
+      return { code: 'wide', phrase: phrase('run.refused-wide', { times: m.hfdPx / typical }) };
     if (best && m.stars < FEW_SHARE * best.stars)
       return m.background > SKY_SUSPECT
-        ? { code: 'cloud', text: 'cloud: few stars, bright sky' }
-        : { code: 'few', text: 'few stars' };
+        ? { code: 'cloud', phrase: phrase('run.refused-cloud') }
+        : { code: 'few', phrase: phrase('run.refused-few') };
     if (m.eccentricity > LONG_ECCENTRICITY)
-      return { code: 'long', text: `long stars (eccentricity ${m.eccentricity.toFixed(2)})` };
-    if (m.background > SKY_CLOUD) return { code: 'bright', text: 'bright sky: cloud' };
+      return { code: 'long', phrase: phrase('run.refused-long', { eccentricity: m.eccentricity }) };
+    if (m.background > SKY_CLOUD) return { code: 'bright', phrase: phrase('run.refused-bright') };
     return null;
   }
 }

@@ -2,7 +2,7 @@ export type * from './devices.ts';
 export { DEVICES } from './devices.ts';
 export { standIns, temperatureAt, drawCloud, type SimulatedTruth } from './standIns.ts';
 export { Forecast, ForecastHour, simulatedForecaster, type Forecaster } from './forecast.ts';
-export { conduct } from './conductor.ts';
+export { conduct } from './runLoop.ts';
 export { followerPlanOf, runPlanOf } from './runPlan.ts';
 export { RunLeg, RunPlan, RunEvent, RunFrame, RunFocus, RunResult, AppliedOffsets } from './run.ts';
 export { FrameJudge } from './frameJudge.ts';

@@ -2,7 +2,7 @@ import { describe, expect, test } from '@jest/globals';
 import { RIGS } from '@keen/demo';
 import { parseInput } from '../calculation/index.ts';
 import { TimelineInput, Watches } from '../sequence/index.ts';
-import { conduct } from './conductor.ts';
+import { conduct } from './runLoop.ts';
 import { SkyByHand } from '../test/nightChecker.ts';
 import { oneLegRun } from '../test/oneLegRun.ts';
 import { standIns, type SimulatedTruth } from './standIns.ts';
@@ -111,7 +111,7 @@ describe('the watches of a night', () => {
     // a frame may have begun before the gust
     expect(exposedIn(r, gustFrom + 60_000, gustUntil)).toBe(0);
     expect(exposedIn(r, gustUntil, Date.parse(end))).toBeGreaterThan(20);
-    expect(r.events.find((e) => e.text.startsWith('wind of 12 m/s'))!.kind).toBe('wait');
+    expect(r.events.find((e) => e.phrase?.code === 'run.shut-wind')!.kind).toBe('wait');
     const reopened = r.events.find((e) => e.kind === 'slew' && Date.parse(e.start) >= gustUntil)!;
     expect(Date.parse(reopened.start) - gustUntil).toBeLessThan(120_000);
     // without the rule the same wind is not looked at
@@ -187,20 +187,22 @@ describe('the watches of a night', () => {
       expect(sky.star(10.685, 41.269, ms).altitudeDeg).toBeGreaterThan(29.8);
       expect(sky.sunDeg(ms)).toBeLessThan(-17.8);
     }
-    expect(r.events.some((e) => e.kind === 'note' && e.text.includes('° are wanted'))).toBe(true);
+    expect(r.events.some((e) => e.kind === 'note' && e.phrase?.code === 'run.outside-low')).toBe(true);
   });
   test('damp that is to close the night closes it for good', async () => {
     const damp = (ms: number) => ({ windMS: 1, humidity: ms > gustFrom ? 0.97 : 0.7 });
     const r = await play(4, { watches: { damp: { abovePercent: 95, then: 'close' } }, air: damp, world: clear }).result;
     expect(exposedIn(r, gustFrom + 300_000, Date.parse(end))).toBe(0);
-    expect(r.events.some((e) => e.text === 'humidity of 97 %: the night is closed')).toBe(true);
+    expect(r.events.some((e) => e.phrase?.code === 'run.closed-damp' && e.phrase.values.humidityPercent === 97)).toBe(
+      true,
+    );
   });
   test('a telescope that was knocked is centred before the next frame, where that is wished', async () => {
     const knocked = async (watches: object) => {
       const runs = await Promise.all(
         Array.from({ length: 12 }, (_, k) => play(k + 1, { watches, world: clear }).result),
       );
-      const notes = runs.flatMap((r) => r.events.filter((e) => e.text.includes('centring again')));
+      const notes = runs.flatMap((r) => r.events.filter((e) => e.phrase?.code === 'run.knocked'));
       const slews = runs.map((r) => r.events.filter((e) => e.kind === 'slew').length);
       return { notes, slews: slews.reduce((s, n) => s + n, 0) };
     };
@@ -235,7 +237,9 @@ describe('devices that do not obey at once', () => {
   test('a device that answers the third time costs half a minute; one that never does ends the night before it moves anything', async () => {
     let asked = 0;
     const late = await withOpening(async (d) => d !== 'wheel' || ++asked > 2);
-    expect(late.events.filter((e) => e.text === 'the wheel does not answer: asked again')).toHaveLength(2);
+    expect(
+      late.events.filter((e) => e.phrase?.code === 'run.device-silent' && e.phrase.values.device === 'wheel'),
+    ).toHaveLength(2);
     expect(late.frames).toHaveLength(4);
     // what was waited for is inside the step’s own minutes
     expect(Date.parse(late.events.find((e) => e.kind === 'slew')!.start) - Date.parse(start)).toBe(180_000);

@@ -1,5 +1,5 @@
 import type { Overheads } from '../sequence/index.ts';
-import { conduct } from './conductor.ts';
+import { conduct } from './runLoop.ts';
 import type { RunPlan, RunResult } from './run.ts';
 import { followerPlanOf } from './runPlan.ts';
 import { standIns, type SimulatedTruth } from './standIns.ts';

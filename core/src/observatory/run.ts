@@ -1,6 +1,6 @@
 import { RefusalCode } from '../record/index.ts';
 import { z } from 'zod';
-import { Verdict } from '../calculation/index.ts';
+import { PlainPhraseSchema, Verdict } from '../calculation/index.ts';
 import { ClosingStep, EventKind, LegRole, OpeningStep, TimelineInput, Twilight, Watches } from '../sequence/index.ts';
 import { Site } from '../sky/index.ts';
 
@@ -68,6 +68,9 @@ export const RunEvent = z.strictObject({
   frame: z.int().optional(),
   /** What a wait is for, where somebody has to know. */
   because: z.literal('second-camera').optional(),
+  /** What happened, by code and values; left out by nights from before there were codes. */
+  phrase: PlainPhraseSchema.optional(),
+  /** The same in metric units. */
   text: z.string(),
 });
 export type RunEvent = z.infer<typeof RunEvent>;
@@ -86,7 +89,9 @@ export const RunFrame = z.strictObject({
   focusPosition: z.number(),
   temperatureC: z.number(),
   accepted: z.boolean(),
+  /** In metric units; the code and its values stand beside it. */
   reason: z.string(),
+  reasonPhrase: PlainPhraseSchema.optional(),
   /** Null for a good frame, and for frames kept before there were codes. */
   refusal: RefusalCode.nullable().default(null),
 });

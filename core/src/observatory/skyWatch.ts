@@ -4,6 +4,10 @@ import type { RunLeg } from './run.ts';
 /** What the plan’s times may be wrong by: rounding to seconds moves an object by less [deg]. */
 const SLACK_DEG = 0.02;
 
+/** Why an exposure is forbidden. */
+export type Outside =
+  { code: 'low'; altitudeDeg: number; wantedDeg: number } | { code: 'horizon' } | { code: 'bright' };
+
 /** Looks at altitude, horizon and Sun by itself before a frame: whatever a plan believes of the hours, the sky decides. */
 export class SkyWatch {
   private readonly sky: SkyWindow;
@@ -19,14 +23,14 @@ export class SkyWatch {
     limits: NonNullable<RunLeg['limits']>,
     fromMs: number,
     untilMs: number,
-  ): string | null {
+  ): Outside | null {
     const star = this.sky.apparent(target.raDeg, target.decDeg);
     for (const ms of [fromMs, untilMs]) {
       const { altitudeDeg, azimuthDeg } = this.sky.altAz(star, ms);
       if (altitudeDeg < limits.minimumAltitudeDeg - SLACK_DEG)
-        return `${altitudeDeg.toFixed(1)}° high, ${limits.minimumAltitudeDeg.toFixed(0)}° are wanted`;
-      if (altitudeDeg < horizonAt(this.site.horizon, azimuthDeg) - SLACK_DEG) return 'behind the horizon';
-      if (this.sky.sunAltitudeDeg(ms) > SUN_ALTITUDE[limits.darkness] + SLACK_DEG) return 'not dark enough';
+        return { code: 'low', altitudeDeg, wantedDeg: limits.minimumAltitudeDeg };
+      if (altitudeDeg < horizonAt(this.site.horizon, azimuthDeg) - SLACK_DEG) return { code: 'horizon' };
+      if (this.sky.sunAltitudeDeg(ms) > SUN_ALTITUDE[limits.darkness] + SLACK_DEG) return { code: 'bright' };
     }
     return null;
   }

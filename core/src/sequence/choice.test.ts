@@ -1,6 +1,6 @@
 import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
-import { focusLifetimeMs, nextFilter, preparation, stillWanted, type SequenceState } from './choice.ts';
+import { focusHolds, nextFilter, preparation, stillWanted, type SequenceState } from './choice.ts';
 import type { FilterPlan, FocusRule, Order } from './schemas.ts';
 
 const plans = fc.array(fc.record({ quota: fc.integer({ min: 0, max: 12 }), done: fc.integer({ min: 0, max: 6 }) }), {
@@ -134,10 +134,15 @@ describe('what comes before a frame', () => {
     expect(preparation(rules(rule({ policy })), begun, 0, MIN)).toMatchObject({ filter: false, focus: false });
   });
   test('focus is renewed by time or by cooling, whichever comes first, never where changes do it', () => {
-    expect(focusLifetimeMs(rule({ everyMin: 60 }))).toBe(60 * MIN);
-    expect(focusLifetimeMs(rule({ everyMin: 60, everyC: 1, coolingCPerHour: -2 }))).toBe(30 * MIN);
-    expect(focusLifetimeMs(rule({ everyC: 1 }))).toBe(Infinity);
-    expect(focusLifetimeMs(rule({ policy: 'every-change', everyMin: 60 }))).toBe(Infinity);
+    expect(focusHolds(rule({ everyMin: 60 }))).toEqual({ byTimeMs: 60 * MIN, byCoolingMs: null });
+    expect(focusHolds(rule({ everyMin: 60, everyC: 1, coolingCPerHour: -2 }))).toEqual({
+      byTimeMs: 60 * MIN,
+      byCoolingMs: 30 * MIN,
+    });
+    const cooling = rules(rule({ everyMin: 60, everyC: 1, coolingCPerHour: -2 }));
+    expect([30 * MIN - 1, 30 * MIN].map((ms) => preparation(cooling, begun, 0, ms).focus)).toEqual([false, true]);
+    expect(focusHolds(rule({ everyC: 1 }))).toEqual({ byTimeMs: null, byCoolingMs: null });
+    expect(focusHolds(rule({ policy: 'every-change', everyMin: 60 }))).toEqual({ byTimeMs: null, byCoolingMs: null });
     const r = rules(rule({ everyMin: 60 }));
     expect(preparation(r, begun, 0, 60 * MIN - 1).focus).toBe(false);
     expect(preparation(r, begun, 0, 60 * MIN).focus).toBe(true);

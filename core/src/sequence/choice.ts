@@ -42,13 +42,15 @@ export function nextFilter(
 /** What has happened so far, as far as the next frame's preparation depends on it. Times in ms. */
 export interface SequenceState {
   /** Taken in this run, by place. */
-  taken: number[];
+  taken: readonly number[];
   last: number;
   /** Place the wheel stands at, −1 before the first frame. */
   wheel: number;
   needsSlew: boolean;
   started: boolean;
   lastFocusEnd: number;
+  /** What the focuser’s sensor read then [°C]; undefined where nothing was measured. */
+  lastFocusC?: number | undefined;
   framesSinceDither: number;
 }
 
@@ -63,12 +65,44 @@ export interface Preparation {
 
 type Rules = Pick<TimelineInput, 'order' | 'dither' | 'focus'>;
 
-/** Milliseconds after which focus must be renewed, by time or by cooling; infinite without such a rule. */
-export function focusLifetimeMs(focus: TimelineInput['focus']): number {
-  const byTime = focus.everyMin === undefined ? Infinity : focus.everyMin * 60_000;
+/** How long a focus run holds [ms]: by time, and by the cooling that is expected where nothing is measured; null: for ever. */
+export interface FocusHolds {
+  byTimeMs: number | null;
+  byCoolingMs: number | null;
+}
+/** For ever without such a rule, and where every change of filter focuses anyway. */
+export function focusHolds(focus: TimelineInput['focus']): FocusHolds {
+  if (focus.policy === 'every-change') return { byTimeMs: null, byCoolingMs: null };
   const cooling = Math.abs(focus.coolingCPerHour ?? 0);
-  const byCold = focus.everyC === undefined || cooling === 0 ? Infinity : (focus.everyC / cooling) * 3_600_000;
-  return focus.policy === 'every-change' ? Infinity : Math.min(byTime, byCold);
+  return {
+    byTimeMs: focus.everyMin === undefined ? null : focus.everyMin * 60_000,
+    byCoolingMs: focus.everyC === undefined || cooling === 0 ? null : (focus.everyC / cooling) * 3_600_000,
+  };
+}
+
+/** Rounding of sums: what is due exactly now is due. */
+const SLACK = 1e-6;
+
+/**
+ * Has focus to be renewed by time or temperature? Where a sensor told the temperature at the last focus run and tells it
+ * now, their difference decides; else the cooling that is expected does.
+ */
+export function focusWornOut(
+  rule: TimelineInput['focus'],
+  s: Pick<SequenceState, 'lastFocusEnd' | 'lastFocusC'>,
+  now: number,
+  holds: FocusHolds,
+  temperatureC?: number,
+): boolean {
+  const since = now - s.lastFocusEnd;
+  const over = (ms: number | null) => ms !== null && since >= ms - SLACK;
+  if (over(holds.byTimeMs)) return true;
+  if (temperatureC === undefined || s.lastFocusC === undefined) return over(holds.byCoolingMs);
+  return (
+    rule.policy !== 'every-change' &&
+    rule.everyC !== undefined &&
+    Math.abs(temperatureC - s.lastFocusC) >= rule.everyC - SLACK
+  );
 }
 
 /**
@@ -81,7 +115,8 @@ export function preparation(
   place: number,
   now: number,
   flip = false,
-  focusHoldsMs = focusLifetimeMs(rules.focus),
+  holds = focusHolds(rules.focus),
+  temperatureC?: number,
 ): Preparation {
   const slew = s.needsSlew && !flip;
   const filter = s.wheel >= 0 && s.wheel !== place;
@@ -90,7 +125,7 @@ export function preparation(
     (!s.started && rule.atStart) ||
     (flip && rule.afterFlip) ||
     (filter && rule.policy !== 'offsets') ||
-    now - s.lastFocusEnd >= focusHoldsMs - 1e-6;
+    focusWornOut(rule, s, now, holds, temperatureC);
   const due =
     rules.dither.perRound && rules.order === 'rolling'
       ? s.last >= 0 && place <= s.last && s.framesSinceDither > 0

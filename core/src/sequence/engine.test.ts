@@ -2,7 +2,17 @@ import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
 import { conduct, type Observatory } from '../observatory/index.ts';
 import { oneLegRun } from '../test/oneLegRun.ts';
-import { initialState, applyEvent, nextStep, partsOf, play, rulesOf, type EngineState, type Rules } from './engine.ts';
+import {
+  initialState,
+  applyEvent,
+  nextStep,
+  partsOf,
+  play,
+  rulesOf,
+  type EngineEvent,
+  type EngineState,
+  type Rules,
+} from './index.ts';
 import { TimelineInput } from './schemas.ts';
 import { mergedSpells, timeline } from './timeline.ts';
 
@@ -202,13 +212,17 @@ describe('a step', () => {
       }),
     );
   const open = (min: number) => ({ nowMs: START + min * MIN, shutUntilMs: null, shutsAtMs: Infinity });
+  /** A state as it stands now: each event puts another in its place. */
+  interface Box {
+    now: EngineState;
+  }
+  const tell = (at: Box, e: EngineEvent) => void (at.now = applyEvent(at.now, e));
   /** Takes a frame at once, whatever came before it. */
-  const take = (rules: Rules, state: EngineState, min: number, counts = true) => {
-    const step = nextStep(rules, state, open(min));
+  const take = (rules: Rules, at: Box, min: number, counts = true) => {
+    const step = nextStep(rules, at.now, open(min));
     if (step.do !== 'frame') throw new Error(step.do);
-    if (step.prepared.slew || step.prepared.flip)
-      applyEvent(state, { what: 'pointed', side: min < 60 ? 'before' : 'after' });
-    applyEvent(state, { what: 'exposed', place: step.place, prepared: step.prepared, counts });
+    if (step.prepared.slew || step.prepared.flip) tell(at, { what: 'pointed', side: min < 60 ? 'before' : 'after' });
+    tell(at, { what: 'exposed', place: step.place, prepared: step.prepared, counts });
     return step;
   };
   test('before the first frame everything is done that the rest of the night leans on', () => {
@@ -220,53 +234,104 @@ describe('a step', () => {
   });
   test('under cloud it waits, also past the end; after it the target is centred and guided anew', () => {
     const rules = plan();
-    const state = initialState(rules);
+    const state: Box = { now: initialState(rules) };
     take(rules, state, 0);
     const shut = { nowMs: START + 10 * MIN, shutUntilMs: START + 500 * MIN, shutsAtMs: Infinity };
-    expect(nextStep(rules, state, shut)).toEqual({ do: 'wait', untilMs: rules.endMs, why: 'cloud' });
-    applyEvent(state, { what: 'shut' });
-    expect(nextStep(rules, state, open(30))).toMatchObject({ prepared: { slew: true, guide: true } });
+    expect(nextStep(rules, state.now, shut)).toEqual({ do: 'wait', untilMs: rules.endMs, why: 'cloud' });
+    tell(state, { what: 'shut' });
+    expect(nextStep(rules, state.now, open(30))).toMatchObject({ prepared: { slew: true, guide: true } });
   });
   test('a frame that was refused is taken again under the next number, and counts for the dithers', () => {
     const rules = plan({ filters: [{ name: 'Ha', exposureS: 60, quota: 1 }], dither: { everyFrames: 2 } });
-    const state = initialState(rules);
+    const state: Box = { now: initialState(rules) };
     expect(take(rules, state, 0, false).frame).toBe(1);
     expect(take(rules, state, 5, false)).toMatchObject({ frame: 2, prepared: { dither: false } });
     expect(take(rules, state, 10, true)).toMatchObject({ frame: 3, prepared: { dither: true } });
-    expect(nextStep(rules, state, open(15))).toEqual({ do: 'stop' });
+    expect(nextStep(rules, state.now, open(15))).toEqual({ do: 'stop' });
   });
   test('it waits for the meridian, then flips; without a frame before it there is nothing to flip', () => {
     const rules = plan();
-    const begun = initialState(rules);
+    const begun: Box = { now: initialState(rules) };
     take(rules, begun, 0);
-    expect(nextStep(rules, begun, open(56))).toEqual({ do: 'wait', untilMs: START + 60 * MIN, why: 'meridian' });
-    expect(nextStep(rules, begun, open(60))).toMatchObject({ prepared: { flip: true, slew: false, guide: true } });
+    expect(nextStep(rules, begun.now, open(56))).toEqual({ do: 'wait', untilMs: START + 60 * MIN, why: 'meridian' });
+    expect(nextStep(rules, begun.now, open(60))).toMatchObject({ prepared: { flip: true, slew: false, guide: true } });
     expect(nextStep(rules, initialState(rules), open(61))).toMatchObject({ prepared: { flip: false, slew: true } });
     // flipped, but the sky shut before the frame: it is centred again, not flipped a second time
-    applyEvent(begun, { what: 'pointed', side: 'after' });
-    applyEvent(begun, { what: 'shut' });
-    expect(nextStep(rules, begun, open(80))).toMatchObject({ prepared: { flip: false, slew: true, guide: true } });
+    tell(begun, { what: 'pointed', side: 'after' });
+    tell(begun, { what: 'shut' });
+    expect(nextStep(rules, begun.now, open(80))).toMatchObject({ prepared: { flip: false, slew: true, guide: true } });
     // another object was worked in between: pointed anew from the side that is right by then
-    const away = initialState(rules);
+    const away: Box = { now: initialState(rules) };
     take(rules, away, 0);
-    applyEvent(away, { what: 'elsewhere' });
-    expect(nextStep(rules, away, open(61))).toMatchObject({ prepared: { flip: false, slew: true } });
+    tell(away, { what: 'elsewhere' });
+    expect(nextStep(rules, away.now, open(61))).toMatchObject({ prepared: { flip: false, slew: true } });
   });
   test('it says what it waits for, and takes a frame that ends exactly there', () => {
     const rules = plan({ flipAt: null, overheads: {}, focus: { policy: 'offsets', atStart: false } });
-    const state = initialState(rules);
-    expect(nextStep(rules, state, open(115))).toMatchObject({ do: 'frame' });
-    expect(nextStep(rules, state, open(115.001))).toEqual({ do: 'wait', untilMs: rules.endMs, why: 'end' });
+    const state: Box = { now: initialState(rules) };
+    expect(nextStep(rules, state.now, open(115))).toMatchObject({ do: 'frame' });
+    expect(nextStep(rules, state.now, open(115.001))).toEqual({ do: 'wait', untilMs: rules.endMs, why: 'end' });
     const soon = { ...open(0), shutsAtMs: START + 4 * MIN };
-    expect(nextStep(rules, state, soon)).toEqual({ do: 'wait', untilMs: START + 4 * MIN, why: 'shut-soon' });
-    expect(nextStep(rules, state, open(120))).toEqual({ do: 'stop' });
+    expect(nextStep(rules, state.now, soon)).toEqual({ do: 'wait', untilMs: START + 4 * MIN, why: 'shut-soon' });
+    expect(nextStep(rules, state.now, open(120))).toEqual({ do: 'stop' });
   });
   test('wide frames ask for focus whatever the rule says', () => {
     const rules = plan();
-    const state = initialState(rules);
+    const state: Box = { now: initialState(rules) };
     take(rules, state, 0);
-    applyEvent(state, { what: 'focused', atMs: START });
-    expect(nextStep(rules, state, open(6))).toMatchObject({ prepared: { focus: false } });
-    expect(nextStep(rules, state, { ...open(6), focusNow: true })).toMatchObject({ prepared: { focus: true } });
+    tell(state, { what: 'focused', atMs: START });
+    expect(nextStep(rules, state.now, open(6))).toMatchObject({ prepared: { focus: false } });
+    expect(nextStep(rules, state.now, { ...open(6), focusNow: true })).toMatchObject({ prepared: { focus: true } });
+  });
+  test('“by so many degrees” goes by what the sensor reads; by an expected cooling only where it reads nothing', () => {
+    const rules = plan({ flipAt: null, focus: { policy: 'offsets', atStart: false, everyC: 1, coolingCPerHour: -4 } });
+    const state: Box = { now: initialState(rules) };
+    take(rules, state, 0);
+    tell(state, { what: 'focused', atMs: START + 5 * MIN, temperatureC: 8 });
+    const focusAt = (min: number, temperatureC?: number) => {
+      const step = nextStep(rules, state.now, { ...open(min), temperatureC });
+      return step.do === 'frame' && step.prepared.focus;
+    };
+    // 15 min were expected to cool a degree; the air stood still
+    expect([focusAt(60, 7.4), focusAt(60, 8.9)]).toEqual([false, false]);
+    // it fell, or rose, by a degree within minutes
+    expect([focusAt(8, 7), focusAt(8, 9)]).toEqual([true, true]);
+    // no sensor: the expected cooling decides
+    expect([focusAt(19), focusAt(20)]).toEqual([false, true]);
+    // focused without a sensor: likewise, whatever it reads now
+    tell(state, { what: 'focused', atMs: START + 5 * MIN });
+    expect([focusAt(8, -20), focusAt(20, 8)]).toEqual([false, true]);
+  });
+  test('a step changes nothing: not a frozen state, and a night goes on the same from its state written out as text', () => {
+    const freeze = <T>(v: T): T => {
+      if (v && typeof v === 'object') Object.values(Object.freeze(v)).forEach(freeze);
+      return v;
+    };
+    fc.assert(
+      fc.property(
+        fc.array(fc.record({ wait: fc.nat(9), shut: fc.boolean(), counts: fc.boolean() }), { maxLength: 12 }),
+        fc.constantFrom('rolling', 'block', 'lagging'),
+        (acts, order) => {
+          const rules = freeze(plan({ order, dither: { everyFrames: 2 } }));
+          const [plain, written]: Box[] = [{ now: freeze(initialState(rules)) }, { now: initialState(rules) }];
+          let min = 0;
+          for (const act of acts) {
+            min += act.wait;
+            const steps = [plain!, written!].map((at) => nextStep(rules, at.now, open(min)));
+            expect(steps[1]).toEqual(steps[0]);
+            if (steps[0]!.do !== 'frame') break;
+            for (const at of [plain!, written!]) {
+              take(rules, at, min, act.counts);
+              if (act.shut) tell(at, { what: 'shut' });
+            }
+            freeze(plain!.now);
+            written!.now = JSON.parse(JSON.stringify(written!.now)) as EngineState;
+            min += 6;
+          }
+          expect(written!.now.taken).toEqual(plain!.now.taken);
+        },
+      ),
+      { seed: 1201, numRuns: 60 },
+    );
   });
 });

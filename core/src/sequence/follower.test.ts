@@ -1,7 +1,8 @@
 import { describe, expect, test } from '@jest/globals';
 import { parseInput } from '../calculation/index.ts';
-import { initialState, play, rulesOf } from './engine.ts';
-import { companionOf, fittingExposure, followingOverheads, followLead, movingSpells } from './follower.ts';
+import { initialState, play, rulesOf } from './index.ts';
+import { companionOf } from './companion.ts';
+import { fittingExposure, followingOverheads, followLead, movingSpells } from './follower.ts';
 import { TimelineInput } from './schemas.ts';
 import { recorder, summarise, timeline, type Span } from './timeline.ts';
 

@@ -1,30 +1,38 @@
 export * from './schemas.ts';
 export {
+  focusHolds,
+  focusWornOut,
   nextFilter,
   preparation,
-  focusLifetimeMs,
   stillWanted,
+  type FocusHolds,
   type SequenceState,
   type Preparation,
 } from './choice.ts';
 export {
-  initialState,
-  applyEvent,
+  fitsBefore,
+  frameMs,
   movesMount,
-  nextStep,
   partsOf,
-  sideAt,
-  takeStep,
-  play,
+  PREPARE,
   rulesOf,
-  wheelLeftAt,
-  type Conditions,
-  type EngineState,
-  type Happening,
   type Part,
+  type Prepare,
   type Rules,
-  type Step,
-} from './engine.ts';
+} from './rules.ts';
+export {
+  applyEvent,
+  initialState,
+  sideAt,
+  wheelLeftAt,
+  type Companion,
+  type EngineEvent,
+  type EngineState,
+} from './engineState.ts';
+export { type Conditions, type Step } from './step.ts';
+export { nextStep } from './nextStep.ts';
+export { companionAt, companionOf } from './companion.ts';
+export { play, takeStep } from './play.ts';
 export { timeline, completeRounds, sequenceTimeline } from './timeline.ts';
 export { sequenceRisk, risk, playRisk, RiskInput, RiskOutput, type RiskOfOrder } from './risk.ts';
 export { learnSpells, LEARN_FROM_NIGHTS, type LearntSpells, type SkyFrame } from './learnSpells.ts';
@@ -35,26 +43,19 @@ export { legHours, moonSpells, twilightMs, type LegHours, type LegSky } from './
 export { both, either, joined, lengthMs, outside, type Interval } from './intervals.ts';
 export { prepareLeg, unguided, type FollowerFacts, type PreparedLeg } from './legTimeline.ts';
 export {
+  asFound,
   beginTurn,
-  tellOthers,
   turnsOf,
   whoseTurn,
+  withLeg,
   withOthersFrames,
   type AtWork,
   type LegInNight,
   type Next,
 } from './whoseTurn.ts';
-export {
-  companionOf,
-  legInitialState,
-  shareCompanions,
-  fittingExposure,
-  followLead,
-  followingOverheads,
-  movingSpells,
-} from './follower.ts';
+export { legInitialState, fittingExposure, followLead, followingOverheads, movingSpells } from './follower.ts';
 export { scheduleNight, nightSpan, type LegSchedule, type NightSchedule, type Piece } from './scheduleNight.ts';
-export { planFocus, type KnownOffsets } from './planFocus.ts';
+export { focusRunsAsked, planFocus, type KnownOffsets } from './planFocus.ts';
 export { planHolds, type PlanBase } from './planHolds.ts';
 export { firstGoals, splitFilters } from './firstGoals.ts';
 export { goalLayers, neededMinutes } from './goals.ts';

@@ -1,6 +1,7 @@
 import type { SpokenVerdict } from '../calculation/index.ts';
 import { makeVerdict, phrase } from '../phrases/index.ts';
 import type { PlanSettings } from './plan.ts';
+import type { TimelineOutput } from './schemas.ts';
 
 /** What a plan needs to know of adopted offsets. */
 export interface KnownOffsets {
@@ -25,4 +26,14 @@ export function planFocus(settings: PlanSettings, known: KnownOffsets | null, tr
   const { zoneSteps } = known;
   const weak = names.filter((f) => zoneSteps !== null && 2 * known.offsets[f]!.error > zoneSteps / 2);
   return weak.length ? makeVerdict('caution', phrase('plan.offset-weak', { filters: weak })) : null;
+}
+
+/** At least so many focus runs a leg asks for: one each time the filter of its frames changes, unless it moves by offsets. */
+export function focusRunsAsked(
+  schedule: Pick<TimelineOutput, 'events'> | null,
+  policy: PlanSettings['focus']['policy'],
+): number {
+  if (policy === 'offsets' || !schedule) return 0;
+  const exposed = schedule.events.filter((e) => e.kind === 'expose');
+  return exposed.filter((e, k) => e.filter !== exposed[k - 1]?.filter).length;
 }

@@ -3,7 +3,9 @@ import { define, explained, InvalidInput, type WorkingStep } from '../calculatio
 import { makeVerdict, phrase } from '../phrases/index.ts';
 import { seeded } from '../statistics/index.ts';
 import { ClearSpells, clearShare, drawSpells } from './clearSpells.ts';
-import { play, rulesOf, type EngineState, type Rules } from './engine.ts';
+import type { EngineState } from './engineState.ts';
+import { play } from './play.ts';
+import { PREPARE, rulesOf, type Rules } from './rules.ts';
 import { EventKind, mostFrames, Order, TimelineFields, timelineComplaints, type FilterPlan } from './schemas.ts';
 
 /** Nights of one question, and frames over all nights and orders: more is no better an answer, and holds the machine. */
@@ -80,12 +82,7 @@ function playNight(rules: Rules, spells: readonly (readonly [number, number])[])
   const state = play(rules, spells, {
     frame({ place, prepared }) {
       const t = rules.takesMs;
-      if (prepared.flip) ms.flip += t.flip;
-      if (prepared.slew) ms.slew += t.slew;
-      if (prepared.filter) ms.filter += t.filter;
-      if (prepared.focus) ms.focus += t.focus;
-      if (prepared.guide) ms.guide += t.guide;
-      if (prepared.dither) ms.dither += t.dither;
+      for (const kind of PREPARE) if (prepared[kind]) ms[kind] += t[kind];
       ms.expose += 1000 * rules.filters[place]!.exposureS;
       ms.download += t.download;
     },

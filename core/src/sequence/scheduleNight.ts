@@ -1,14 +1,25 @@
 import type { SpokenVerdict } from '../calculation/index.ts';
 import { makeVerdict, phrase, type Code, type Phrase } from '../phrases/index.ts';
 import type { NightOutput } from '../sky/index.ts';
-import { followLead, legInitialState, shareCompanions } from './follower.ts';
-import { rulesOf, takeStep } from './engine.ts';
+import { applyEvent } from './engineState.ts';
+import { followLead, legInitialState } from './follower.ts';
+import { takeStep } from './play.ts';
+import { rulesOf } from './rules.ts';
 import { twilightMs } from './legHours.ts';
 import type { Interval } from './intervals.ts';
 import type { PreparedLeg } from './legTimeline.ts';
 import { stepsMs, type ClosingStep, type NightPlan, type OpeningStep } from './nightPlan.ts';
 import type { TimelineOutput } from './schemas.ts';
-import { beginTurn, tellOthers, turnsOf, whoseTurn, type AtWork, type LegInNight, type Next } from './whoseTurn.ts';
+import {
+  asFound,
+  beginTurn,
+  turnsOf,
+  whoseTurn,
+  withLeg,
+  type AtWork,
+  type LegInNight,
+  type Next,
+} from './whoseTurn.ts';
 import { recorder, summarise, type Span as EventSpan } from './timeline.ts';
 
 /** A piece of the night; they follow each other without gap from its start to its end. Times in ms. */
@@ -90,7 +101,11 @@ function legInNight(prepared: PreparedLeg, openedMs: number): Playing | null {
     hours,
     rules,
     focusAtStart: rules.focus.atStart,
-    state: legInitialState(rules, openedMs, follower?.waitedFor ? follower.input : null),
+    state: legInitialState(
+      rules,
+      openedMs,
+      follower?.waitedFor ? { input: follower.input, goal: follower.projectId } : null,
+    ),
     events: [],
     givenMs: 0,
     ...turnsOf(prepared.turnMin),
@@ -170,14 +185,14 @@ export function scheduleNight(
   const openedMs = pieces.at(-1)?.endMs ?? startMs;
   const legs = prepared.map((p) => legInNight(p, openedMs));
   const waits = new Map<IdleWhy, number>();
-  const workedMs = scheduleLegs(plan, prepared, legs, openedMs, pieces, waits);
+  const worked = scheduleLegs(plan, prepared, legs, openedMs, pieces, waits);
   const idle = [...waits].map(([why, ms]) => ({ why, ms })).sort((a, b) => b.ms - a.ms);
-  pieces.push(...close(plan, workedMs, night, troubles));
-  const closedMs = pieces.at(-1)?.endMs ?? workedMs;
+  pieces.push(...close(plan, worked.endMs, night, troubles));
+  const closedMs = pieces.at(-1)?.endMs ?? worked.endMs;
   if (closedMs < endMs) pieces.push({ part: 'wait', why: 'spare', startMs: closedMs, endMs });
   const legSchedules = withFollowers(
     prepared,
-    prepared.map((p, i) => legSchedule(p, legs[i]!)),
+    prepared.map((p, i) => legSchedule(p, worked.legs[i]!)),
   );
   return {
     startMs,
@@ -191,7 +206,7 @@ export function scheduleNight(
   };
 }
 
-/** Lays the legs frame by frame. @returns when the last one is done [ms] */
+/** Lays the legs frame by frame. @returns them as they stand when the last one is done, and when that is [ms] */
 function scheduleLegs(
   plan: NightPlan,
   prepared: readonly PreparedLeg[],
@@ -199,22 +214,17 @@ function scheduleLegs(
   openedMs: number,
   pieces: Piece[],
   waits: Map<IdleWhy, number>,
-): number {
+): { legs: (Playing | null)[]; endMs: number } {
   const focused = plan.opening.some((s) => s.step === 'focus');
   // the opening focuses through the first filter of the first leg that has hours
   let wheel = focused ? (prepared.find((p) => p.input)?.input!.filters[0]!.name ?? '') : '';
   const places = all.flatMap((l, i) => (l ? [i] : []));
-  const legs = places.map((i) => all[i]!);
-  shareCompanions(
-    legs.map((l) => ({
-      companion: l.state.companion,
-      goal: prepared[places[legs.indexOf(l)]!]!.follower?.projectId ?? '',
-    })),
-  );
+  let legs: readonly Playing[] = places.map((i) => all[i]!);
+  const given = legs.map(() => 0);
   const piece = (at: number | null, from: number, to: number) => {
     const last = pieces.at(-1);
     const place = at === null ? null : places[at]!;
-    if (at !== null) legs[at]!.givenMs += to - from;
+    if (at !== null) given[at]! += to - from;
     if (
       last &&
       last.endMs === from &&
@@ -230,24 +240,33 @@ function scheduleLegs(
   };
   let at: AtWork = { place: null, turnEndsMs: -Infinity };
   for (let now = openedMs; ;) {
-    tellOthers(legs, at, { nowMs: now, wheel, focused });
+    legs = asFound(legs, at, { nowMs: now, wheel, focused });
     const next = whoseTurn(legs, at, () => ({ nowMs: now }));
-    if (next.do === 'close') return now;
+    if (next.do === 'close') {
+      const worked = legs.map((l, i) => ({ ...l, givenMs: given[i]! }));
+      return { legs: all.map((l, i) => (l ? worked[places.indexOf(i)]! : null)), endMs: now };
+    }
     if (next.do === 'wait') {
       if (next.place !== null) {
         const { rules, events } = legs[next.place]!;
         recorder(rules, events).wait(now, next.untilMs, next.why === 'second-camera');
+        if (next.companion) {
+          const { state } = legs[next.place]!;
+          const known = applyEvent(state, { what: 'second-camera', companion: next.companion });
+          legs = withLeg(legs, next.place, { state: known });
+        }
       }
       piece(next.place, now, next.untilMs);
       waits.set(next.why, (waits.get(next.why) ?? 0) + next.untilMs - now);
       now = next.untilMs;
       continue;
     }
+    ({ legs, at } = beginTurn(legs, at, next, now));
     const leg = legs[next.place]!;
-    at = beginTurn(legs, at, next.place, now);
     const { step } = next;
     if (step.do === 'frame') recorder(next.rules, leg.events).frame(step, now);
-    const doneMs = takeStep(next.rules, leg.state, step, now);
+    const { state, endMs: doneMs } = takeStep(next.rules, leg.state, step, now);
+    legs = withLeg(legs, next.place, { state });
     wheel = next.rules.filters[step.place]!.name;
     piece(next.place, now, doneMs);
     now = doneMs;

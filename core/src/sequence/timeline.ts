@@ -1,7 +1,8 @@
 import type { z } from 'zod';
 import { define, type SpokenVerdict, type WorkingStep } from '../calculation/index.ts';
 import type { SequenceState } from './choice.ts';
-import { partsOf, play, rulesOf, type Listener, type Rules } from './engine.ts';
+import { play, type Listener } from './play.ts';
+import { partsOf, preparedMs, rulesOf, type Rules } from './rules.ts';
 import { EventKind, TimelineInput, TimelineOutput, type FilterPlan, type TimelineEvent } from './schemas.ts';
 import { instantWriter } from './instants.ts';
 import { makeVerdict, phrase } from '../phrases/index.ts';
@@ -62,7 +63,7 @@ export function recorder(rules: Rules, events: Span[]): Listener {
     },
     focus({ place, prepared }, startMs) {
       const filter = rules.filters[place]!.name;
-      const turned = startMs + (prepared.filter ? rules.takesMs.filter : 0);
+      const turned = startMs + preparedMs(rules, { ...prepared, flip: false, slew: false }, 'filter');
       if (turned > startMs) events.push({ kind: 'filter', start: startMs, end: turned, filter });
       if (rules.takesMs.focus > 0)
         events.push({ kind: 'focus', start: turned, end: turned + rules.takesMs.focus, filter });
@@ -139,7 +140,7 @@ export function summarise(input: TimelineInput, events: Span[], state: SequenceS
 
 function verdictOf(
   input: TimelineInput,
-  taken: number[],
+  taken: readonly number[],
   efficiency: number,
   rounds: number,
   waitS: number,

@@ -1,13 +1,9 @@
 import { stillWanted } from './choice.ts';
-import {
-  applyEvent,
-  nextStep,
-  wheelLeftAt,
-  type Conditions,
-  type EngineState,
-  type Rules,
-  type Step,
-} from './engine.ts';
+import { companionAt, companionRules } from './companion.ts';
+import { applyEvent, wheelLeftAt, type Companion, type EngineState } from './engineState.ts';
+import { nextStep } from './nextStep.ts';
+import type { Rules } from './rules.ts';
+import type { Conditions, Step } from './step.ts';
 import type { Interval } from './intervals.ts';
 import type { LegRole } from './nightPlan.ts';
 
@@ -35,15 +31,23 @@ export interface AtWork {
 type Waiting = (Step & { do: 'wait' })['why'] | 'fixed';
 export type Next =
   /** One frame of a leg, with all that comes before it. */
-  | { do: 'frame'; place: number; step: Step & { do: 'frame' | 'focus' }; rules: Rules }
+  | {
+      do: 'frame';
+      place: number;
+      step: Step & { do: 'frame' | 'focus' };
+      rules: Rules;
+      /** What the second camera of the leg that is left has come to. */
+      left?: Companion;
+    }
   /** Nobody can take a whole frame now. `place`: the leg whose hours they are, null where no leg’s hours are open. */
-  | { do: 'wait'; untilMs: number; place: number | null; why: Waiting | 'leg' }
+  | { do: 'wait'; untilMs: number; place: number | null; why: Waiting | 'leg'; companion?: Companion }
   | { do: 'close' };
 
 export const turnsOf = (turnMin: number | null) => ({ turnMs: turnMin === null ? null : turnMin * 60_000, turns: 0 });
 
 /** What a moment asks of one leg. */
-type Now = Pick<Conditions, 'nowMs' | 'focusNow'> & Partial<Pick<Conditions, 'shutUntilMs' | 'shutsAtMs'>>;
+type Now = Pick<Conditions, 'nowMs' | 'focusNow' | 'temperatureC'> &
+  Partial<Pick<Conditions, 'shutUntilMs' | 'shutsAtMs'>>;
 
 /**
  * Whose frame comes next. Asked after every frame: a fixed leg works from its first minute and nobody’s frame reaches into
@@ -75,6 +79,8 @@ export function whoseTurn(legs: readonly LegInNight[], at: AtWork, nowOf: (place
       shutUntilMs: now.shutUntilMs ?? null,
       shutsAtMs: Math.min(closesMs, now.shutsAtMs ?? Infinity),
       mayFill: !rules.follows,
+      temperatureC: now.temperatureC,
+      companionRules: sharedRules(legs, leg),
     });
     if (step.do === 'stop') continue;
     if (step.do === 'wait') {
@@ -92,7 +98,7 @@ export function whoseTurn(legs: readonly LegInNight[], at: AtWork, nowOf: (place
       if (leg.role === 'fixed' && why !== 'end' && why !== 'shut-soon') fixedMs = Math.min(fixedMs, step.untilMs);
       // the mount is not moved under a second camera that is waited for
       if (step.why === 'second-camera' && place === at.place)
-        return { do: 'wait', untilMs: step.untilMs, place, why: step.why };
+        return { do: 'wait', untilMs: step.untilMs, place, why: step.why, companion: step.companion };
       continue;
     }
     const next: Next = { do: 'frame', place, step, rules };
@@ -133,10 +139,20 @@ function whoseOfThese(
 
 /** Before another leg is begun, the frame of a second camera that is waited for ends. */
 function leaving(legs: readonly LegInNight[], at: AtWork, next: Next & { do: 'frame' }, nowMs: number): Next {
-  if (at.place === null || at.place === next.place) return next;
-  const busyMs = legs[at.place]!.state.companion?.busyUntilMs(nowMs) ?? -Infinity;
-  return busyMs > nowMs ? { do: 'wait', untilMs: busyMs, place: at.place, why: 'second-camera' } : next;
+  const left = at.place === null || at.place === next.place ? undefined : legs[at.place]!;
+  if (!left?.state.companion) return next;
+  const { companion, busyUntilMs } = companionAt(left.state.companion, nowMs, sharedRules(legs, left));
+  return busyUntilMs > nowMs
+    ? { do: 'wait', untilMs: busyUntilMs, place: at.place, why: 'second-camera', companion }
+    : { ...next, left: companion };
 }
+/** The rules of a leg’s second camera, with what those of other legs took for the same project. */
+const sharedRules = (legs: readonly LegInNight[], { state }: LegInNight): Rules | undefined =>
+  state.companion &&
+  companionRules(
+    state.companion,
+    legs.map((l) => l.state.companion),
+  );
 
 const satisfied = (rules: Rules, state: EngineState): boolean =>
   rules.filters.every((f, i) => stillWanted(f, state.taken[i]!) <= 0);
@@ -155,32 +171,50 @@ function opensWithAFrame({ hours, state }: LegInNight, rules: Rules, nowMs: numb
   return Math.min(Infinity, ...starts);
 }
 
-/** Tells the legs who takes the next frame: the mount leaves one for another. @returns who is at work from now on */
-export function beginTurn(legs: readonly LegInNight[], at: AtWork, place: number, nowMs: number): AtWork {
-  const leg = legs[place]!;
-  if (at.place !== null && at.place !== place) applyEvent(legs[at.place]!.state, { what: 'elsewhere' });
-  if (at.place === place && (leg.turnMs === null || nowMs < at.turnEndsMs)) return at;
-  leg.turns++;
-  return { place, turnEndsMs: leg.turnMs === null ? Infinity : nowMs + leg.turnMs };
+/** The legs with one of them changed. */
+export const withLeg = <L extends LegInNight>(legs: readonly L[], place: number, change: Partial<LegInNight>): L[] =>
+  legs.map((l, i) => (i === place ? { ...l, ...change } : l));
+
+/** The legs once one of them takes the next frame, the mount leaving another for it, and who is at work from now on. */
+export function beginTurn<L extends LegInNight>(
+  legs: readonly L[],
+  at: AtWork,
+  { place, left }: Pick<Next & { do: 'frame' }, 'place' | 'left'>,
+  nowMs: number,
+): { legs: readonly L[]; at: AtWork } {
+  let now = legs;
+  if (at.place !== null && at.place !== place) {
+    const { state } = legs[at.place]!;
+    const known = left ? applyEvent(state, { what: 'second-camera', companion: left }) : state;
+    now = withLeg(now, at.place, { state: applyEvent(known, { what: 'elsewhere' }) });
+  }
+  const { turnMs, turns } = legs[place]!;
+  if (at.place === place && (turnMs === null || nowMs < at.turnEndsMs)) return { legs: now, at };
+  return {
+    legs: withLeg(now, place, { turns: turns + 1 }),
+    at: { place, turnEndsMs: turnMs === null ? Infinity : nowMs + turnMs },
+  };
 }
 
 /**
- * Tells the legs that are not at work how they would find the rig: the wheel stands where it was left, a first focus is
- * counted from now, and the first leg of a night need not focus again what the opening focused.
+ * The legs that are not at work as they would find the rig: the wheel stands where it was left, a first focus is counted
+ * from now, and the first leg of a night need not focus again what the opening focused.
  */
-export function tellOthers(
-  legs: readonly LegInNight[],
+export function asFound<L extends LegInNight>(
+  legs: readonly L[],
   at: AtWork,
   of: { nowMs: number; wheel: string; focused: boolean },
-): void {
+): readonly L[] {
   const begun = legs.some((l) => l.state.started);
-  legs.forEach((leg, place) => {
-    if (place === at.place) return;
-    if (of.wheel) wheelLeftAt(leg.rules, leg.state, of.wheel);
-    if (leg.state.started) return;
-    if (begun) leg.state.lastFocusEnd = of.nowMs;
+  return legs.map((leg, place) => {
+    if (place === at.place) return leg;
+    const left = of.wheel ? wheelLeftAt(leg.rules, leg.state, of.wheel) : leg.state;
+    if (left.started) return left === leg.state ? leg : { ...leg, state: left };
+    const state = begun ? { ...left, lastFocusEnd: of.nowMs } : left;
     const atStart = leg.focusAtStart && (begun || !of.focused);
-    if (leg.rules.focus.atStart !== atStart) leg.rules = { ...leg.rules, focus: { ...leg.rules.focus, atStart } };
+    const rules =
+      leg.rules.focus.atStart === atStart ? leg.rules : { ...leg.rules, focus: { ...leg.rules.focus, atStart } };
+    return state === leg.state && rules === leg.rules ? leg : { ...leg, state, rules };
   });
 }
 

@@ -13,6 +13,7 @@ import { guidingPhrases } from './guiding.ts';
 import { namePhrases } from './names.ts';
 import { nightPhrases } from './nights.ts';
 import { rigPhrases } from './rig.ts';
+import { runPhrases } from './run.ts';
 import { sequencePhrases } from './sequence.ts';
 import { skyPhrases } from './sky.ts';
 import { trainPhrases } from './train.ts';
@@ -33,6 +34,7 @@ export const BOOK = {
   ...namePhrases,
   ...nightPhrases,
   ...rigPhrases,
+  ...runPhrases,
   ...sequencePhrases,
   ...skyPhrases,
   ...trainPhrases,

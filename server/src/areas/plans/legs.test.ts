@@ -109,7 +109,11 @@ describe('a second camera beside a leg', () => {
     expect((await odalys.post(fill(api.acceptRun.path, run.id))).status).toBe(200);
     expect(await progress(lead.id)).toBe(before[0]! + own);
     expect(await progress(beside.id)).toBe(before[1]! + besides.filter((f) => f.accepted).length);
-    const nights = (await odalys.get(fill(api.nights.path, rig.id))).body as { system: string; name: string }[];
+    const nights = (await odalys.get(fill(api.nights.path, rig.id))).body as {
+      system: string;
+      name: string;
+      beside: boolean;
+    }[];
     expect(nights.filter((n) => n.beside)).toMatchObject([{ system: 'lens' }]);
     // once: neither night is counted again
     expect((await odalys.post(fill(api.acceptRun.path, run.id))).status).toBe(409);

@@ -2,7 +2,7 @@ import type { Page, RunRecord } from '@keen/contract';
 import { simulatedTruthOf, runPlanOf, zoneStepsOf, type AppliedOffsets, type RunResult } from '@keen/core/observatory';
 import type { RunTask } from '../calculations/pool.ts';
 import { filtersOf, type RigSetup } from '@keen/core/rig';
-import { followingOverheads, NightPlan, type LegSchedule, type PlanSettings, assembleNight } from '@keen/core/sequence';
+import { followingOverheads, NightPlan, type PlanSettings, assembleNight, focusRunsAsked } from '@keen/core/sequence';
 import { parseInput } from '@keen/core/calculation';
 import { Op, type Transaction, type WhereOptions } from 'sequelize';
 import {
@@ -26,16 +26,6 @@ const FOCUS_REACH_ZONES = 5;
 
 /** Focus runs one rehearsal plays: every change of a night of 90 s frames. */
 const MOST_FOCUS_RUNS = 500;
-
-/** At least so many focus runs a leg will ask for: one each time the filter changes. Each is a fit, and would hold the server. */
-function focusRunsOf(
-  { schedule }: LegSchedule,
-  policy: NightPlan['legs'][number]['settings']['focus']['policy'],
-): number {
-  if (policy === 'offsets' || !schedule) return 0;
-  const exposed = schedule.events.filter((e) => e.kind === 'expose');
-  return exposed.filter((e, k) => e.filter !== exposed[k - 1]?.filter).length;
-}
 
 /** Filters a plan uses that the wheel does not hold. */
 const absent = (s: PlanSettings, setup: RigSetup, path: string) =>
@@ -221,7 +211,7 @@ export function runsService(store: Store, runTask: RunTask) {
       const { prepared, schedule } = assembleNight(night, facts)!;
       if (!schedule) throw new Problem('invalid_input', 'No leg of this plan has any hours in its night any more.');
       const focusRuns = schedule.legs.reduce(
-        (sum, l, i) => sum + focusRunsOf(l, night.legs[i]!.settings.focus.policy),
+        (sum, l, i) => sum + focusRunsAsked(l.schedule, night.legs[i]!.settings.focus.policy),
         0,
       );
       if (focusRuns > MOST_FOCUS_RUNS)

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { nameOf } from '@keen/core/phrases';
+import { nameOf, words } from '@keen/core/phrases';
 import { allowedArcsec, RULES, type LogSummary, type RuleId } from '@keen/core/guiding';
 import { figure, signed } from '@keen/core/quantities';
 import { useLocalStorage } from '@vueuse/core';

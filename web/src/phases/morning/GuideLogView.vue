@@ -104,9 +104,7 @@ async function keep() {
     >
     <div class="row small">
       <span class="muted">Or a simulated night, to learn by:</span>
-      <Button v-for="f in GUIDE_FAULTS" :key="f" size="small" @click="used.rehearse(f)">{{
-        words(nameOf(f))
-      }}</Button>
+      <Button v-for="f in GUIDE_FAULTS" :key="f" size="small" @click="used.rehearse(f)">{{ words(nameOf(f)) }}</Button>
     </div>
     <template v-if="read">
       <details :open="showColumns" @toggle="showColumns = ($event.target as HTMLDetailsElement).open">

@@ -26,11 +26,13 @@ const props = defineProps<{
 const lost = computed(() => Object.entries(props.run.result.lostS).sort((a, b) => b[1] - a[1]));
 type Event = RunRecord['result']['events'][number];
 type Frame = RunRecord['result']['frames'][number];
+/** In the reader’s units; nights of long ago have only their text. */
+const textOf = (e: Event) => (e.phrase ? units.say(e.phrase) : e.text);
 const seconds = (e: Event) => (Date.parse(e.end) - Date.parse(e.start)) / 1000;
 const eventColumns = computed<Column<Event>[]>(() => [
   { key: 'start', title: 'At', value: (e) => clock(e.start, props.timeZone) },
   { key: 'kind', title: 'What', value: (e) => e.kind },
-  { key: 'text', title: 'Detail', value: (e) => e.text },
+  { key: 'text', title: 'Detail', value: (e) => textOf(e) },
   { key: 's', title: 'Took, s', value: (e) => seconds(e), numeric: true },
 ]);
 const frameColumns = computed<Column<Frame>[]>(() => [
@@ -48,7 +50,7 @@ const frameColumns = computed<Column<Frame>[]>(() => [
     numeric: true,
   },
   { key: 'pos', title: 'Focus', value: (f) => f.focusPosition, numeric: true },
-  { key: 'why', title: 'Refused because', value: (f) => f.reason },
+  { key: 'why', title: 'Refused because', value: (f) => (f.reasonPhrase ? units.say(f.reasonPhrase) : f.reason) },
 ]);
 /** Every goal a leg worked for, with what came of it, and of a second camera beside it. */
 const goals = computed(() =>

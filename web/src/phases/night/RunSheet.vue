@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { nameOf, words } from '@keen/core/phrases';
+import { nameOf, words as say } from '@keen/core/phrases';
 import { formatDec, formatRa } from '@keen/core/quantities';
 import type { NightSchedule, NightPlan } from '@keen/core/sequence';
 import type { NightOutput } from '@keen/core/sky';
@@ -32,11 +32,7 @@ const framesWords = (place: number) => {
   return follower ? `${own}; second camera ${words(follower.settings.filters, schedule.follower?.frames)}` : own;
 };
 const focusWords = (f: NightPlan['legs'][number]['settings']['focus']) =>
-  [
-    words(nameOf(f.policy)),
-    f.everyMin ? `at latest after ${f.everyMin} min` : '',
-    f.everyC ? `or ${f.everyC} °C` : '',
-  ]
+  [say(nameOf(f.policy)), f.everyMin ? `at latest after ${f.everyMin} min` : '', f.everyC ? `or ${f.everyC} °C` : '']
     .filter(Boolean)
     .join(', ');
 </script>
