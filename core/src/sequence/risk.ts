@@ -3,9 +3,8 @@ import { define, explained, InvalidInput, type WorkingStep } from '../calculatio
 import { makeVerdict, phrase } from '../phrases/index.ts';
 import { seeded } from '../statistics/index.ts';
 import { ClearSpells, clearShare, drawSpells } from './clearSpells.ts';
-import type { EngineState } from './engineState.ts';
 import { play } from './play.ts';
-import { PREPARE, rulesOf, type Rules } from './rules.ts';
+import { partsOf, rulesOf, type Rules } from './rules.ts';
 import { EventKind, mostFrames, Order, TimelineFields, timelineComplaints, type FilterPlan } from './schemas.ts';
 
 /** Nights of one question, and frames over all nights and orders: more is no better an answer, and holds the machine. */
@@ -70,48 +69,50 @@ function balanced(filters: readonly FilterPlan[], taken: readonly number[]): num
   return least;
 }
 
-type Minutes = Record<EventKind, number>;
-const none = (): Minutes => Object.fromEntries(EventKind.options.map((k) => [k, 0])) as Minutes;
+export type Minutes = Record<EventKind, number>;
+/** Nothing of every kind [ms]. */
+export const noMinutes = (): Minutes => Object.fromEntries(EventKind.options.map((k) => [k, 0])) as Minutes;
 
-interface Played {
-  state: EngineState;
+/** What one night left: frames by place of their filter, and where the time went [ms]. */
+export interface PlayedNight {
+  taken: readonly number[];
   ms: Minutes;
 }
-function playNight(rules: Rules, spells: readonly (readonly [number, number])[]): Played {
-  const ms = none();
-  const state = play(rules, spells, {
-    frame({ place, prepared }) {
-      const t = rules.takesMs;
-      for (const kind of PREPARE) if (prepared[kind]) ms[kind] += t[kind];
-      ms.expose += 1000 * rules.filters[place]!.exposureS;
-      ms.download += t.download;
+type Shut = readonly (readonly [number, number])[];
+function playNight(rules: Rules, shut: Shut): PlayedNight {
+  const ms = noMinutes();
+  const { taken } = play(rules, shut, {
+    frame: (step) => {
+      for (const part of partsOf(rules, step)) ms[part.kind] += part.ms;
     },
     wait: (from, to) => void (ms.wait += to - from),
   });
-  return { state, ms };
+  return { taken, ms };
 }
 
 /** What is gathered of one order over the nights. */
-class Tally {
-  readonly rules: Rules;
+export class Tally {
+  readonly order: Order;
   readonly balanced: number[] = [];
+  private readonly filters: readonly FilterPlan[];
+  private readonly night: (shut: Shut) => PlayedNight;
   private readonly frames: number[];
-  private readonly ms = none();
+  private readonly ms = noMinutes();
   private whole = 0;
-  private clear: Played | null = null;
-  constructor(rules: Rules) {
-    this.rules = rules;
-    this.frames = rules.filters.map(() => 0);
+  private clear: PlayedNight | null = null;
+  constructor(order: Order, filters: readonly FilterPlan[], night: (shut: Shut) => PlayedNight) {
+    this.order = order;
+    this.filters = filters;
+    this.night = night;
+    this.frames = filters.map(() => 0);
   }
-  add(spells: readonly (readonly [number, number])[]) {
+  add(shut: Shut) {
     // without a cloud every night is the same
-    const { state, ms } = spells.length
-      ? playNight(this.rules, spells)
-      : (this.clear ??= playNight(this.rules, spells));
-    state.taken.forEach((n, i) => (this.frames[i]! += n));
+    const { taken, ms } = shut.length ? this.night(shut) : (this.clear ??= this.night(shut));
+    taken.forEach((n, i) => (this.frames[i]! += n));
     for (const k of EventKind.options) this.ms[k] += ms[k];
-    if (this.rules.filters.every((f, i) => f.done + state.taken[i]! >= 1)) this.whole++;
-    this.balanced.push(balanced(this.rules.filters, state.taken));
+    if (this.filters.every((f, i) => f.done + taken[i]! >= 1)) this.whole++;
+    this.balanced.push(balanced(this.filters, taken));
   }
   result(): RiskOfOrder {
     const n = this.balanced.length;
@@ -119,7 +120,7 @@ class Tally {
     const variance = this.balanced.reduce((s, b) => s + (b - mean) ** 2, 0) / Math.max(1, n - 1);
     const sorted = [...this.balanced].sort((a, b) => a - b);
     return {
-      expectedFrames: Object.fromEntries(this.rules.filters.map((f, i) => [f.name, this.frames[i]! / n])),
+      expectedFrames: Object.fromEntries(this.filters.map((f, i) => [f.name, this.frames[i]! / n])),
       expectedBalanced: mean,
       balancedError: Math.sqrt(variance / n),
       probabilityAllFilters: this.whole / n,
@@ -143,7 +144,9 @@ function between(sorted: readonly number[], p: number): number {
 export function* playRisk(input: RiskInput): Generator<number, RiskOutput> {
   const { weather, nights, seed, orders, ...plan } = input;
   const rules = rulesOf({ ...plan, order: 'rolling', blocked: [] });
-  const tallies = orders.map((order) => new Tally({ ...rules, order }));
+  const tallies = orders.map(
+    (order) => new Tally(order, rules.filters, (shut) => playNight({ ...rules, order }, shut)),
+  );
   const source = seeded(seed);
   let clear = 0;
   for (let night = 0; night < nights; night++) {
@@ -152,8 +155,13 @@ export function* playRisk(input: RiskInput): Generator<number, RiskOutput> {
     for (const t of tallies) t.add(spells);
     if (night % CHUNK === CHUNK - 1) yield (night + 1) / nights;
   }
-  const perOrder = Object.fromEntries(tallies.map((t) => [t.rules.order, t.result()])) as RiskOutput['perOrder'];
-  const best = orders.reduce((a, b) => {
+  return riskResult(input, tallies, clear / nights);
+}
+
+/** The drawn nights as an answer: order by order, and the best. */
+export function riskResult(input: Drawn, tallies: readonly Tally[], clearNights: number): RiskOutput {
+  const perOrder = Object.fromEntries(tallies.map((t) => [t.order, t.result()])) as RiskOutput['perOrder'];
+  const best = input.orders.reduce((a, b) => {
     const [x, y] = [perOrder[a]!, perOrder[b]!];
     const more = y.expectedBalanced - x.expectedBalanced || y.probabilityAllFilters - x.probabilityAllFilters;
     return more > 0 ? b : a;
@@ -161,13 +169,14 @@ export function* playRisk(input: RiskInput): Generator<number, RiskOutput> {
   return {
     perOrder,
     best,
-    clearNights: clear / nights,
+    clearNights,
     working: workingOf(input, perOrder),
     verdict: verdictOf(input, perOrder, best),
   };
 }
+type Drawn = Pick<RiskInput, 'weather' | 'nights'> & { orders: readonly Order[] };
 
-function workingOf(input: RiskInput, perOrder: RiskOutput['perOrder']): WorkingStep[] {
+function workingOf(input: Drawn, perOrder: RiskOutput['perOrder']): WorkingStep[] {
   const { weather: w, nights } = input;
   return [
     { label: 'Clear in the long run', formula: 'clear/(clear + cloud)', value: 100 * clearShare(w), unit: '%' },
@@ -201,7 +210,7 @@ const wholePercent = (share: number) => (share < 1 ? Math.min(99, 100 * share) :
 
 /** Differences below this many standard errors of the difference are none; common practice. */
 const CLEARLY = 3;
-function verdictOf(input: RiskInput, perOrder: RiskOutput['perOrder'], best: Order) {
+function verdictOf(input: Drawn, perOrder: RiskOutput['perOrder'], best: Order) {
   const of = perOrder[best]!;
   const figures = {
     order: best,

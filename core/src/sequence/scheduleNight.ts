@@ -1,25 +1,15 @@
+import { playLegs, type IdleWhy } from './playLegs.ts';
 import type { SpokenVerdict } from '../calculation/index.ts';
 import { makeVerdict, phrase, type Code, type Phrase } from '../phrases/index.ts';
 import type { NightOutput } from '../sky/index.ts';
-import { applyEvent } from './engineState.ts';
-import { followLead, legInitialState } from './follower.ts';
-import { takeStep } from './play.ts';
-import { rulesOf } from './rules.ts';
+import { followLead } from './follower.ts';
+import { legInNight, openingLeaves } from './legInNight.ts';
 import { twilightMs } from './legHours.ts';
 import type { Interval } from './intervals.ts';
 import type { PreparedLeg } from './legTimeline.ts';
 import { stepsMs, type ClosingStep, type NightPlan, type OpeningStep } from './nightPlan.ts';
 import type { TimelineOutput } from './schemas.ts';
-import {
-  asFound,
-  beginTurn,
-  turnsOf,
-  whoseTurn,
-  withLeg,
-  type AtWork,
-  type LegInNight,
-  type Next,
-} from './whoseTurn.ts';
+import type { LegInNight } from './whoseTurn.ts';
 import { recorder, summarise, type Span as EventSpan } from './timeline.ts';
 
 /** A piece of the night; they follow each other without gap from its start to its end. Times in ms. */
@@ -54,7 +44,6 @@ export interface NightSchedule {
   idle: { why: IdleWhy; ms: number }[];
   verdict: SpokenVerdict;
 }
-export type IdleWhy = (Next & { do: 'wait' })['why'];
 
 const MIN_MS = 60_000;
 
@@ -81,35 +70,6 @@ function scheduleSteps<S extends OpeningStep | ClosingStep>(
     now = end;
   }
   return pieces;
-}
-
-/** One leg while the night is laid out. */
-interface Playing extends LegInNight {
-  events: EventSpan[];
-  /** Its pieces together [ms]. */
-  givenMs: number;
-}
-
-/** A leg before its night, which is opened at a moment; one without hours is never asked. */
-function legInNight(prepared: PreparedLeg, openedMs: number): Playing | null {
-  if (!prepared.input) return null;
-  const rules = rulesOf(prepared.input);
-  const { role, work, hours, follower } = prepared;
-  return {
-    role,
-    work,
-    hours,
-    rules,
-    focusAtStart: rules.focus.atStart,
-    state: legInitialState(
-      rules,
-      openedMs,
-      follower?.waitedFor ? { input: follower.input, goal: follower.projectId } : null,
-    ),
-    events: [],
-    givenMs: 0,
-    ...turnsOf(prepared.turnMin),
-  };
 }
 
 /** First and last moment of a night for which the rig is taken, and what opens it [ms]. */
@@ -183,9 +143,8 @@ export function scheduleNight(
   const { startMs, endMs } = span;
   const pieces = [...span.opening];
   const openedMs = pieces.at(-1)?.endMs ?? startMs;
-  const legs = prepared.map((p) => legInNight(p, openedMs));
   const waits = new Map<IdleWhy, number>();
-  const worked = scheduleLegs(plan, prepared, legs, openedMs, pieces, waits);
+  const worked = scheduleLegs(plan, prepared, openedMs, pieces, waits);
   const idle = [...waits].map(([why, ms]) => ({ why, ms })).sort((a, b) => b.ms - a.ms);
   pieces.push(...close(plan, worked.endMs, night, troubles));
   const closedMs = pieces.at(-1)?.endMs ?? worked.endMs;
@@ -206,76 +165,60 @@ export function scheduleNight(
   };
 }
 
-/** Lays the legs frame by frame. @returns them as they stand when the last one is done, and when that is [ms] */
+/** A leg as its night left it; null where it has no hours. */
+type Worked = { leg: LegInNight; events: EventSpan[]; givenMs: number } | null;
+
+/** Lays the legs frame by frame. @returns each as its night left it, and when the last one is done [ms] */
 function scheduleLegs(
   plan: NightPlan,
   prepared: readonly PreparedLeg[],
-  all: readonly (Playing | null)[],
   openedMs: number,
   pieces: Piece[],
   waits: Map<IdleWhy, number>,
-): { legs: (Playing | null)[]; endMs: number } {
-  const focused = plan.opening.some((s) => s.step === 'focus');
-  // the opening focuses through the first filter of the first leg that has hours
-  let wheel = focused ? (prepared.find((p) => p.input)?.input!.filters[0]!.name ?? '') : '';
+): { legs: Worked[]; endMs: number } {
+  const all = prepared.map((p) => legInNight(p, openedMs));
   const places = all.flatMap((l, i) => (l ? [i] : []));
-  let legs: readonly Playing[] = places.map((i) => all[i]!);
-  const given = legs.map(() => 0);
-  const piece = (at: number | null, from: number, to: number) => {
-    const last = pieces.at(-1);
-    const place = at === null ? null : places[at]!;
-    if (at !== null) given[at]! += to - from;
-    if (
-      last &&
-      last.endMs === from &&
-      (place === null ? last.part === 'wait' && last.why === 'leg' : last.part === 'leg' && last.place === place)
-    )
-      last.endMs = to;
-    else if (to > from)
-      pieces.push(
-        place === null
-          ? { part: 'wait', why: 'leg', startMs: from, endMs: to }
-          : { part: 'leg', place, startMs: from, endMs: to },
-      );
-  };
-  let at: AtWork = { place: null, turnEndsMs: -Infinity };
-  for (let now = openedMs; ;) {
-    legs = asFound(legs, at, { nowMs: now, wheel, focused });
-    const next = whoseTurn(legs, at, () => ({ nowMs: now }));
-    if (next.do === 'close') {
-      const worked = legs.map((l, i) => ({ ...l, givenMs: given[i]! }));
-      return { legs: all.map((l, i) => (l ? worked[places.indexOf(i)]! : null)), endMs: now };
-    }
-    if (next.do === 'wait') {
-      if (next.place !== null) {
-        const { rules, events } = legs[next.place]!;
-        recorder(rules, events).wait(now, next.untilMs, next.why === 'second-camera');
-        if (next.companion) {
-          const { state } = legs[next.place]!;
-          const known = applyEvent(state, { what: 'second-camera', companion: next.companion });
-          legs = withLeg(legs, next.place, { state: known });
-        }
-      }
-      piece(next.place, now, next.untilMs);
-      waits.set(next.why, (waits.get(next.why) ?? 0) + next.untilMs - now);
-      now = next.untilMs;
-      continue;
-    }
-    ({ legs, at } = beginTurn(legs, at, next, now));
-    const leg = legs[next.place]!;
-    const { step } = next;
-    if (step.do === 'frame') recorder(next.rules, leg.events).frame(step, now);
-    const { state, endMs: doneMs } = takeStep(next.rules, leg.state, step, now);
-    legs = withLeg(legs, next.place, { state });
-    wheel = next.rules.filters[step.place]!.name;
-    piece(next.place, now, doneMs);
-    now = doneMs;
-  }
+  const started = places.map((i) => all[i]!);
+  const given = started.map(() => 0);
+  const events = started.map((): EventSpan[] => []);
+  const { legs, endMs } = playLegs(
+    started,
+    { openedMs, ...openingLeaves(plan.opening, prepared) },
+    {
+      frame: (i, rules, step, startMs) => recorder(rules, events[i]!).frame(step, startMs),
+      wait: (i, why, from, to) => {
+        if (i !== null) recorder(started[i]!.rules, events[i]!).wait(from, to, why === 'second-camera');
+        waits.set(why, (waits.get(why) ?? 0) + to - from);
+      },
+      spent: (i, from, to) => {
+        if (i !== null) given[i]! += to - from;
+        addPiece(pieces, i === null ? null : places[i]!, from, to);
+      },
+    },
+  );
+  const worked = legs.map((leg, i) => ({ leg, events: events[i]!, givenMs: given[i]! }));
+  return { legs: all.map((l, i) => (l ? worked[places.indexOf(i)]! : null)), endMs };
 }
 
-function legSchedule(prepared: PreparedLeg, leg: Playing | null): LegSchedule {
+/** Time of a leg, or of none, after the last piece; what goes on is one piece. */
+function addPiece(pieces: Piece[], place: number | null, from: number, to: number): void {
+  const last = pieces.at(-1);
+  const goesOn =
+    last?.endMs === from &&
+    (place === null ? last.part === 'wait' && last.why === 'leg' : last.part === 'leg' && last.place === place);
+  if (goesOn) last.endMs = to;
+  else if (to > from)
+    pieces.push(
+      place === null
+        ? { part: 'wait', why: 'leg', startMs: from, endMs: to }
+        : { part: 'leg', place, startMs: from, endMs: to },
+    );
+}
+
+function legSchedule(prepared: PreparedLeg, worked: Worked): LegSchedule {
   const { id, trouble } = prepared;
-  if (!leg) return { id, schedule: null, hours: [], startMs: null, endMs: null, trouble, follower: null };
+  if (!worked) return { id, schedule: null, hours: [], startMs: null, endMs: null, trouble, follower: null };
+  const { leg, events, givenMs } = worked;
   const [startMs, endMs] = [leg.hours[0]![0], leg.hours.at(-1)![1]];
   if (!leg.state.started) {
     const crowded = prepared.role === 'backup' ? phrase('plan.leg-not-needed') : phrase('plan.leg-crowded-out');
@@ -283,7 +226,7 @@ function legSchedule(prepared: PreparedLeg, leg: Playing | null): LegSchedule {
   }
   return {
     id,
-    schedule: summarise(prepared.input!, leg.events, leg.state, leg.givenMs),
+    schedule: summarise(prepared.input!, events, leg.state, givenMs),
     hours: leg.hours,
     startMs,
     endMs,

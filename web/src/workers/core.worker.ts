@@ -29,7 +29,7 @@ import {
 } from '@keen/core/sky';
 import { configurations, ConfigurationsInput } from '@keen/core/train';
 import { hasGuideStar, reachMm, spectrumOf, type GuideView, type GuideCriteria } from '@keen/core/guiding';
-import { playRisk, RiskInput, type RiskOutput } from '@keen/core/sequence';
+import { playNightRisk, type NightRiskInput, type RiskOutput } from '@keen/core/sequence';
 import { expose } from 'comlink';
 import { outcomeOf, type Outcome } from '../common/outcome.ts';
 import { readFrameFiles } from './frameFiles.ts';
@@ -103,15 +103,15 @@ const inWorker = {
     outcomeOf(() => configurations(parseInput(ConfigurationsInput, input), progress)),
   /** Many drawn nights; stops between two of them where the asker no longer wants the answer. */
   risk: async (
-    input: unknown,
+    input: NightRiskInput,
     progress: (share: number) => boolean | Promise<boolean>,
   ): Promise<Outcome<RiskOutput>> => {
-    const begun = outcomeOf(() => playRisk(parseInput(RiskInput, input)));
-    if (!begun.ok) return begun;
+    const nights = playNightRisk(input);
     for (;;) {
-      const step = begun.value.next();
-      if (step.done) return { ok: true, value: step.value };
-      if (!(await progress(step.value))) return { ok: false, problem: STOPPED };
+      const step = outcomeOf(() => nights.next());
+      if (!step.ok) return step;
+      if (step.value.done) return { ok: true, value: step.value.value };
+      if (!(await progress(step.value.value))) return { ok: false, problem: STOPPED };
     }
   },
   readGuideCsv: (text: string, mapping: GuideMapping | undefined, scale: number) => readGuideCsv(text, mapping, scale),

@@ -1,9 +1,10 @@
 <script setup lang="ts">
+import { type RiskPlan } from './useRisk.ts';
 import { gatheredIn } from '@keen/core/record';
 import { api } from '@keen/contract';
 import WhenThere from '../../common/WhenThere.vue';
 import { filtersOf } from '@keen/core/rig';
-import { PlanField, type ClosingStep, type OpeningStep } from '@keen/core/sequence';
+import { PlanField, type ClosingStep, type OpeningStep, openingLeaves } from '@keen/core/sequence';
 import { LockOutlined } from '@ant-design/icons-vue';
 import { Button, Popconfirm, Switch, message } from 'ant-design-vue';
 import { computed, nextTick, watch } from 'vue';
@@ -165,16 +166,17 @@ const focusCost = computed(() => {
   const changes = a.value.events.filter((e) => e.kind === 'filter').length;
   return { filterChangesPerHour: changes / hours, hours, autofocusS: rig.setup.overheads.autofocusS };
 });
-/** The leg as it stands, for the nights that are drawn; null where nothing is wanted any more. */
-const riskPlan = computed(() => {
+/** The night as it is laid out, for those that are drawn; null where nothing is wanted of the leg any more. */
+const riskPlan = computed<RiskPlan | null>(() => {
   const schedule = plan.schedule.value;
-  const p = shownProject.value;
-  const input = schedule?.ok ? schedule.prepared[place.value]?.input : null;
-  if (!input || !p || !input.filters.some((f) => f.quota! > f.done)) return null;
-  const { order: _o, blocked: _b, ...rest } = input;
-  return rest;
+  if (!schedule?.ok || !shownProject.value || !draft.value) return null;
+  const legIndex = place.value;
+  const input = schedule.prepared[legIndex]?.input;
+  if (!input?.filters.some((f) => f.quota! > f.done)) return null;
+  const { prepared, value } = schedule;
+  const openedMs = value.pieces.findLast((p) => p.part === 'opening')?.endMs ?? value.startMs;
+  return { prepared, legIndex, openedMs, ...openingLeaves(draft.value.opening, prepared) };
 });
-
 const legSchedule = computed(
   () => (which.value === 'B' ? wholeOther : whole).value?.legs.find((l) => l.id === leg.value?.id) ?? null,
 );
@@ -366,7 +368,6 @@ function choose(id: unknown): void {
           <RiskPanel
             v-if="draft && leg"
             :plan="riskPlan"
-            :in-turns="leg.turnMin !== null"
             :order="leg.settings.order"
             :filters="leg.settings.filters"
             :off="off || closedFields.has('order')"

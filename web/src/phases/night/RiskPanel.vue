@@ -16,8 +16,6 @@ const props = defineProps<{
   order: Order;
   filters: readonly { name: string }[];
   off: boolean;
-  /** The leg shares its hours with others. */
-  inTurns?: boolean;
 }>();
 const emit = defineEmits<{ take: [order: Order] }>();
 const { weather, guessed, setWeather, learnt, fromForecast, found, progress, trouble, play, cancel, nights } = useRisk(
@@ -33,7 +31,9 @@ const sameAsLearnt = computed(() => JSON.stringify(learntSpells.value) === JSON.
 const cloudShare = computed(() => {
   const [f, p] = [forecast.value, props.plan];
   if (!f || !p) return null;
-  const inside = f.hours.filter((h) => h.at >= String(p.start) && h.at <= String(p.end));
+  const hours = p.prepared[p.legIndex]?.input;
+  if (!hours) return null;
+  const inside = f.hours.filter((h) => h.at >= hours.start && h.at <= hours.end);
   return inside.length ? inside.reduce((s, h) => s + h.cloudShare, 0) / inside.length : null;
 });
 const rows = computed(() =>
@@ -94,9 +94,6 @@ const percent = (share: number) => figure(100 * share, 0);
     </p>
     <p v-if="guessed" class="muted small">
       A guess to begin with, no source: put in what nights at this place are like.
-    </p>
-    <p v-if="inTurns" class="level-caution small">
-      Its turns are not in it: this is reckoned as if the leg had its hours to itself.
     </p>
     <Progress v-if="progress >= 0" :percent="Math.round(100 * progress)" size="small" />
     <p v-if="trouble" class="level-bad small" role="alert">{{ trouble }}</p>

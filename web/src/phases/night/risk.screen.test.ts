@@ -1,10 +1,10 @@
 import { beforeEach, describe, expect, jest, test } from '@jest/globals';
-import { risk, RiskInput } from '@keen/core/sequence';
+import { playNightRisk, TimelineInput, type NightRiskInput, type RiskOutput } from '@keen/core/sequence';
 import { flushPromises } from '@vue/test-utils';
 import { button, press, type } from '../../test/userActions.ts';
 import { atHand } from '../../test/worker.ts';
 
-let worker: { risk: (input: unknown, progress: (share: number) => unknown) => Promise<unknown> };
+let worker: { risk: (input: NightRiskInput, progress: (share: number) => unknown) => Promise<unknown> };
 jest.unstable_mockModule('comlink', () => ({
   expose: (w: typeof worker) => (worker = w),
   wrap: () => worker,
@@ -13,10 +13,10 @@ jest.unstable_mockModule('comlink', () => ({
 await import('../../workers/core.worker.ts');
 let held: (() => void)[] = [];
 let holding = false;
-const asked: Record<string, unknown>[] = [];
+const asked: NightRiskInput[] = [];
 jest.unstable_mockModule('../../workers/index.ts', () => ({
   core: () => ({
-    risk: async (input: Record<string, unknown>, progress: (share: number) => unknown) => {
+    risk: async (input: NightRiskInput, progress: (share: number) => unknown) => {
       asked.push(input);
       // as many nights as a test can wait for
       return worker.risk({ ...input, nights: 100 }, async (share) => {
@@ -28,20 +28,38 @@ jest.unstable_mockModule('../../workers/index.ts', () => ({
   }),
   ...atHand,
 }));
+import type { RiskPlan } from './useRisk.ts';
 const { mountScreen, site } = await import('../../test/mountScreen.ts');
 const { default: RiskPanel } = await import('./RiskPanel.vue');
 
 const filters = ['L', 'R', 'G', 'B'].map((name) => ({ name, exposureS: 180, quota: 30, done: 0 }));
-const plan = (more: object = {}) => ({
-  start: '2026-11-13T19:00:00Z',
-  end: '2026-11-14T03:00:00Z',
-  filters,
-  overheads: { downloadS: 5, autofocusS: 120 },
-  dither: { everyFrames: 1, perRound: false },
-  focus: { policy: 'offsets', atStart: true, afterFlip: true },
-  flipAt: null,
-  ...more,
-});
+const [START, END] = ['2026-11-13T19:00:00Z', '2026-11-14T03:00:00Z'];
+/** A night of one leg. */
+const plan = (more: object = {}): RiskPlan => {
+  const input = TimelineInput.parse({
+    start: START,
+    end: END,
+    filters,
+    order: 'rolling',
+    overheads: { downloadS: 5, autofocusS: 120 },
+    dither: { everyFrames: 1, perRound: false },
+    focus: { policy: 'offsets', atStart: true, afterFlip: true },
+    flipAt: null,
+    ...more,
+  });
+  const hours = [[Date.parse(START), Date.parse(END)]] as const;
+  const leg = { id: 'a', projectId: 'a', work: 'a', role: 'main' as const, turnMin: null };
+  const prepared = [{ ...leg, hours, claims: hours, input, trouble: null, follower: null }];
+  return { prepared, legIndex: 0, openedMs: Date.parse(START), focused: false, wheel: '' };
+};
+/** The same question without the screen and its worker. */
+function played(weather: NightRiskInput['weather']): RiskOutput {
+  const nights = playNightRisk({ ...plan(), weather, nights: 100, seed: 1, orders: ['rolling', 'block', 'lagging'] });
+  for (;;) {
+    const step = nights.next();
+    if (step.done) return step.value;
+  }
+}
 async function open(more: object = {}) {
   const { wrapper } = await mountScreen(RiskPanel as never, {
     props: { plan: plan(), order: 'rolling', filters, off: false, ...more },
@@ -68,7 +86,7 @@ describe('if cloud comes', () => {
     expect([asked.length, wrapper.find('table').exists()]).toEqual([0, false]);
     await press(wrapper, 'Play 2000 nights');
     await settle();
-    const truth = risk(RiskInput.parse({ ...plan(), weather: { clearMeanMin: 90, cloudMeanMin: 45 }, nights: 100 }));
+    const truth = played({ clearMeanMin: 90, cloudMeanMin: 45 });
     expect(rows().map((r) => r[0])).toEqual(['rolling', 'block', 'lagging']);
     for (const [i, order] of (['rolling', 'block', 'lagging'] as const).entries()) {
       const of = truth.perOrder[order]!;
@@ -126,10 +144,10 @@ describe('if cloud comes', () => {
     expect(wrapper.find('table').findAll('button')).toEqual([]);
   });
   test('what cannot be played says why', async () => {
-    const { wrapper, settle } = await open({ plan: plan({ end: '2026-11-13T18:00:00Z' }) });
+    const { wrapper, settle } = await open({ plan: { ...plan(), legIndex: 1 } });
     await press(wrapper, /^Play/);
     await settle();
-    expect(wrapper.find('[role="alert"]').text()).toContain('must lie after start');
+    expect(wrapper.find('[role="alert"]').text()).toContain('has no hours in this night');
     await wrapper.setProps({ plan: null });
     expect(button(wrapper, /^Play/).element.disabled).toBe(true);
   });

@@ -1,4 +1,4 @@
-import { type RiskOutput } from '@keen/core/sequence';
+import type { NightRiskInput, RiskOutput } from '@keen/core/sequence';
 import { useLocalStorage } from '@vueuse/core';
 import { proxy } from 'comlink';
 import { computed, ref, shallowRef, watch, type Ref } from 'vue';
@@ -9,8 +9,11 @@ import { problemText } from '../../common/outcome.ts';
 import { useClub } from '../../stores/club.ts';
 import { core, plainCopy } from '../../workers/index.ts';
 
-/** A plan without its order and its cloud: what the drawn nights are played through. */
-export type RiskPlan = Record<string, unknown>;
+/** A laid-out night and the leg that is asked about, without its cloud: what the drawn nights are played through. */
+export type RiskPlan = Pick<NightRiskInput, 'prepared' | 'legIndex' | 'openedMs' | 'focused' | 'wheel'>;
+/** Every order is tried. */
+const ORDERS = ['rolling', 'block', 'lagging'] as const;
+const SEED = 1;
 /** Nights drawn: enough that a balanced share is known within a per cent. */
 const NIGHTS = 2000;
 /** Spells to begin with [min]; a guess without source, to be replaced by what the site is known to give. */
@@ -64,7 +67,7 @@ export function useRisk(plan: Readonly<Ref<RiskPlan | null>>) {
     trouble.value = '';
     found.value = null;
     progress.value = 0;
-    const input = plainCopy({ ...plan.value, weather: weather.value, nights: NIGHTS });
+    const input = plainCopy({ ...plan.value, weather: weather.value, nights: NIGHTS, seed: SEED, orders: [...ORDERS] });
     const got = await core().risk(
       input,
       proxy((share: number) => {

@@ -1,0 +1,33 @@
+import { legInitialState } from './follower.ts';
+import type { PreparedLeg } from './legTimeline.ts';
+import { rulesOf } from './rules.ts';
+import { turnsOf, type LegInNight } from './whoseTurn.ts';
+
+/** A leg before its night, which is opened at a moment [ms]; null where it has no hours. */
+export function legInNight(prepared: PreparedLeg, openedMs: number): LegInNight | null {
+  if (!prepared.input) return null;
+  const rules = rulesOf(prepared.input);
+  const { role, work, hours, follower } = prepared;
+  return {
+    role,
+    work,
+    hours,
+    rules,
+    focusAtStart: rules.focus.atStart,
+    state: legInitialState(
+      rules,
+      openedMs,
+      follower?.waitedFor ? { input: follower.input, goal: follower.projectId } : null,
+    ),
+    ...turnsOf(prepared.turnMin),
+  };
+}
+
+/** How the opening leaves the rig: focused or not, and then through the first filter of the first leg that has hours. */
+export function openingLeaves(
+  opening: readonly { step: string }[],
+  prepared: readonly PreparedLeg[],
+): { focused: boolean; wheel: string } {
+  const focused = opening.some((s) => s.step === 'focus');
+  return { focused, wheel: focused ? (prepared.find((p) => p.input)?.input!.filters[0]!.name ?? '') : '' };
+}
