@@ -207,7 +207,10 @@ describe('a night looked through', () => {
 
 test('the first frame of a train that was changed is told to its corners before the night is trusted to it', async () => {
   frames[0] = record(1, { look: frameLook(shaded.measure) });
-  const nights = [night({ words: 'amber-heron' }), night({ id: id(901), night: '2026-11-17', words: 'slate-wren' })];
+  const nights = [
+    night({ words: 'amber-heron', trainStateId: id(701) }),
+    night({ id: id(901), night: '2026-11-17', words: 'slate-wren', trainStateId: id(702) }),
+  ];
   const { wrapper } = await open({ nights });
   const told = () => wrapper.find('[data-test="first-of-train"]');
   expect(told().text()).toMatch(
@@ -215,7 +218,7 @@ test('the first frame of a train that was changed is told to its corners before 
   );
   expect(told().classes()).toContain('level-bad');
   wrapper.unmount();
-  const same = await open({ nights: nights.map((n) => ({ ...n, words: 'amber-heron' })) });
+  const same = await open({ nights: nights.map((n) => ({ ...n, trainStateId: id(701) })) });
   expect(same.wrapper.find('[data-test="first-of-train"]').exists()).toBe(false);
 });
 

@@ -54,7 +54,7 @@ describe('a guide log', () => {
   }
   test('is read where it lies: what stands out is said with its advice, and nothing is sent', async () => {
     const { wrapper, sent } = await dropped();
-    expect(wrapper.find('[data-test="findings"]').text()).toContain('over correction ra');
+    expect(wrapper.find('[data-test="findings"]').text()).toContain('over-correction in right ascension');
     expect(sent.some((s) => s.method === 'POST')).toBe(false);
   });
   test('is kept under its name with what was different; a refusal leaves what was typed', async () => {
@@ -125,7 +125,7 @@ describe('a guide log', () => {
     expect(wrapper.find('[data-test="empty"]').text()).toContain('No guide log yet');
     await press(wrapper, 'hot pixel');
     await settled();
-    expect(wrapper.find('[data-test="findings"]').text()).toContain('hot pixel lock');
+    expect(wrapper.find('[data-test="findings"]').text()).toContain('lock on a hot pixel');
   });
 });
 
