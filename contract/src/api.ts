@@ -8,7 +8,10 @@ import { logbookRoutes } from './logbook.ts';
 import { masterRoutes } from './masters.ts';
 import { nightRoutes } from './nights.ts';
 import { peopleRoutes } from './people.ts';
+import { changeRoutes } from './changes.ts';
+import { planRoutes } from './plans.ts';
 import { projectRoutes } from './projects.ts';
+import { runRoutes } from './runs.ts';
 import { rigRoutes } from './rigs.ts';
 import { weatherRoutes } from './weather.ts';
 
@@ -19,6 +22,9 @@ export const api = {
   ...rigRoutes,
   ...focusRoutes,
   ...projectRoutes,
+  ...planRoutes,
+  ...runRoutes,
+  ...changeRoutes,
   ...nightRoutes,
   ...duskRoutes,
   ...duskSettingsRoutes,

@@ -40,3 +40,6 @@ export const Problem = z.object({
 export type Problem = z.infer<typeof Problem>;
 
 export const Ok = z.strictObject({ ok: z.literal(true) });
+
+/** What a change sends with it: the version it was begun from. */
+export const version = z.int().min(0).max(1e9).meta({ description: 'Version the change is based on' });

@@ -5,7 +5,7 @@ import { FrameKind } from '@keen/core/exchange';
 import { FrameMeasures, Judgement } from '@keen/core/frames';
 import { SystemKey } from '@keen/core/rig';
 import { byId, Day, Id, Instant, none, Ok, Page } from './common.ts';
-import { RunKind } from './projects.ts';
+import { RunKind } from './runs.ts';
 import { route } from './route.ts';
 
 /** Most frames whose measures are kept at once. */

@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { ASPECTS, Part, RigBuild, SystemKey } from '@keen/core/rig';
 import { Site as CoreSite } from '@keen/core/sky';
-import { byId, Id, Instant, none, Ok, Page, SaidPhrase, versioned } from './common.ts';
+import { byId, Id, Instant, none, Ok, Page, SaidPhrase, versioned, version } from './common.ts';
 import { route } from './route.ts';
 
 export const SiteFields = z.strictObject({
@@ -72,7 +72,6 @@ export const RigRecord = z.strictObject({
 });
 export type RigRecord = z.infer<typeof RigRecord>;
 
-const version = z.int().min(0).max(1e9).meta({ description: 'Version the change is based on' });
 const listOf = <R extends z.ZodType>(path: string, summary: string, area: string, item: R) =>
   route({
     method: 'get',

@@ -1,28 +1,14 @@
-import type { CalibrationGroup, FrameFields, FrameRecord, NightRecord, Page } from '@keen/contract';
-import { standardsOf, straysOf, type FrameMeasures, type Judgement } from '@keen/core/frames';
-import { calibrationHolds } from '@keen/core/calibration';
-import type { AspectHashes, RigSetup } from '@keen/core/rig';
+import { heldNight } from './heldNight.ts';
+import type { FrameFields, NightRecord, Page } from '@keen/contract';
+import type { RigSetup } from '@keen/core/rig';
 import { COUNTED_RUN_STATE } from '@keen/core/record';
 import { eveningDate } from '@keen/core/sky';
-import { Op, QueryTypes, type Transaction, type WhereOptions } from 'sequelize';
-import {
-  BROUGHT_FRAMES,
-  frameCounts,
-  NIGHT_ON_RECORD,
-  nightOnRecord,
-  plain,
-  type FrameRow,
-  type ProjectRow,
-  type RunRow,
-} from '../../database/index.ts';
+import { type Transaction, type WhereOptions } from 'sequelize';
+import { BROUGHT_FRAMES, plain, type ProjectRow, type RunRow } from '../../database/index.ts';
 import { Problem } from '../../problems.ts';
-import { demandOwner, groupBy, iso, isoOrNull, pageOf, type Actor, type Store } from '../../store.ts';
+import { demandOwner, groupBy, iso, pageOf, type Actor, type Store } from '../../store.ts';
 import { assignPanels } from '../projects/panels.ts';
 import { currentSystem, demandRig } from '../rigs/current.ts';
-
-/** Nights and frames from which limits are learnt. */
-const LEARNT_NIGHTS = 20;
-const LEARNT_FRAMES = 5000;
 
 interface NightBody {
   system: string;
@@ -92,37 +78,6 @@ export function nightsService(store: Store) {
       };
     });
   }
-  const frameRecord = (f: FrameRow): FrameRecord => ({
-    id: f.id,
-    seq: f.seq,
-    kind: f.kind,
-    projectId: f.projectId,
-    filter: f.filter,
-    exposureS: f.exposureS,
-    startedAt: isoOrNull(f.startedAt),
-    file: f.file,
-    hash: f.fileHash,
-    header: f.header,
-    measures: f.measures,
-    look: f.look,
-    judged: f.judged === 1,
-    accepted: f.accepted === 1,
-    reason: f.reason,
-    refusal: f.refusal,
-  });
-
-  async function held(who: Actor, id: string, t?: Transaction): Promise<RunRow> {
-    const found = await store.runs.findOne({
-      where: { id, ...BROUGHT_FRAMES } as WhereOptions<RunRow>,
-      attributes: { exclude: ['result'] },
-      ...(t ? { transaction: t, lock: true } : {}),
-    });
-    if (!found) throw new Problem('not_found', 'There is no such night.');
-    const run = plain(found);
-    await demandRig(store, who.clubId, run.rigId, t);
-    return run;
-  }
-
   /**
    * Frames count for what plans of this camera may work for. Somebody else’s project takes them from its owner, from a
    * steward, or from who planned it for that night: a file’s hash is only claimed, and typed frames have none.
@@ -284,7 +239,7 @@ export function nightsService(store: Store) {
     },
     async undo(who: Actor, id: string): Promise<void> {
       await store.transact(async (t) => {
-        const run = await held(who, id, t);
+        const run = await heldNight(store, who, id, t);
         demandOwner(who, run.byId, 'this night');
         if (run.kind !== 'recorded')
           throw new Problem('not_allowed', 'Only a night that was brought in can be undone; refuse frames instead.');
@@ -294,141 +249,6 @@ export function nightsService(store: Store) {
         await store.frames.update({ countedHash: null }, { where: { runId: id }, transaction: t });
         await store.audit(who, run.name, `night of ${run.night} undone: none of its frames counts`, t);
       });
-    },
-    async frames(who: Actor, id: string, page: Page): Promise<FrameRecord[]> {
-      await held(who, id);
-      const rows = await store.frames.findAll({ where: { runId: id }, order: ['seq'], ...pageOf(page) });
-      return rows.map((f) => frameRecord(plain(f)));
-    },
-    async judge(
-      who: Actor,
-      id: string,
-      body: { frames: string[]; accepted: boolean; reason: string; refusal: FrameFields['refusal']; judged: boolean },
-    ): Promise<FrameRecord[]> {
-      return store.transact(async (t) => {
-        const run = await held(who, id, t);
-        demandOwner(who, run.byId, 'this night');
-        if (run.state === 'discarded') throw new Problem('already_done', 'This night has been undone.');
-        const [changed] = await store.frames.update(
-          {
-            accepted: body.accepted ? 1 : 0,
-            judged: body.judged ? 1 : 0,
-            reason: body.accepted ? '' : body.reason,
-            refusal: body.accepted ? null : body.refusal,
-          },
-          { where: { runId: id, id: body.frames }, transaction: t },
-        );
-        await store.audit(
-          who,
-          run.name || `night of ${run.night}`,
-          `${changed} frames ${body.accepted ? 'accepted' : 'refused'}${body.reason ? `: ${body.reason}` : ''}`,
-          t,
-        );
-        const where = { runId: id, id: body.frames };
-        const rows = await store.frames.findAll({ where, order: ['seq'], transaction: t });
-        return rows.map((f) => frameRecord(plain(f)));
-      });
-    },
-    /** Measures and small pictures of frames; what is no frame of the night is left out. */
-    async keepLooks(
-      who: Actor,
-      id: string,
-      looks: { id: string; look: FrameMeasures; picture: string | null }[],
-    ): Promise<{ kept: number }> {
-      return store.transact(async (t) => {
-        const run = await held(who, id, t);
-        demandOwner(who, run.byId, 'this night');
-        if (run.state === 'discarded') throw new Problem('already_done', 'This night has been undone.');
-        const ids = looks.map((l) => l.id);
-        const own = new Set(
-          (await store.frames.findAll({ where: { runId: id, id: ids }, attributes: ['id'], transaction: t })).map(
-            (f) => plain(f).id,
-          ),
-        );
-        for (const { id: frame, look, picture } of looks) {
-          if (!own.has(frame)) continue;
-          await store.frames.update({ look }, { where: { id: frame }, transaction: t });
-          if (picture) await store.framePictures.upsert({ id: frame, picture }, { transaction: t });
-        }
-        return { kept: own.size };
-      });
-    },
-    async pictures(who: Actor, id: string, page: Page): Promise<{ id: string; picture: string }[]> {
-      await held(who, id);
-      const rows = await store.read<{ id: string; picture: string }>(
-        `SELECT p.id, p.picture FROM frame_pictures p JOIN frames f ON f.id = p.id WHERE f.run_id = ? ORDER BY f.seq LIMIT ? OFFSET ?`,
-        [id, pageOf(page).limit, pageOf(page).offset],
-      );
-      return rows;
-    },
-    /** Words of people over measured frames of the last nights, each held against the frames of its own night. */
-    async judgements(who: Actor, rigId: string, asked?: string): Promise<Judgement[]> {
-      const system = (await currentSystem(store, who.clubId, rigId, asked)).system.key;
-      const where = { rigId, system, ...NIGHT_ON_RECORD } as WhereOptions<RunRow>;
-      const nights = await store.runs.findAll({
-        where,
-        attributes: ['id'],
-        order: [
-          ['night', 'DESC'],
-          ['id', 'ASC'],
-        ],
-        limit: LEARNT_NIGHTS,
-      });
-      const runs = nights.map((n) => plain(n).id);
-      if (runs.length === 0) return [];
-      const rows = await store.frames.findAll({
-        where: { runId: runs, kind: 'light', look: { [Op.ne]: null } } as WhereOptions<FrameRow>,
-        order: ['runId', 'seq'],
-        limit: LEARNT_FRAMES,
-      });
-      const byRun = groupBy(rows.map(plain), (f) => f.runId);
-      return [...byRun.values()].flatMap((frames) => {
-        const usual = standardsOf(frames);
-        return frames.flatMap((f): Judgement[] => {
-          const standard = f.judged === 1 && f.look ? usual(f) : null;
-          if (!standard) return [];
-          const { wide, few, eccentricity } = straysOf(f.look!, standard);
-          return [{ filter: f.filter, accepted: f.accepted === 1, wide, few, eccentricity }];
-        });
-      });
-    },
-    /** What is on record for calibrating a system: flats hold while the aspect they were taken in does. */
-    async calibration(who: Actor, rigId: string, system?: string): Promise<CalibrationGroup[]> {
-      const now = await currentSystem(store, who.clubId, rigId, system);
-      const rows = await store.db.query<{
-        kind: CalibrationGroup['kind'];
-        filter: string;
-        exposureS: number;
-        header: string | FrameFields['header'];
-        aspects: string | AspectHashes | null;
-        night: string;
-      }>(
-        `SELECT f.kind, f.filter, f.exposure_s AS exposureS, f.header, r.aspects, DATE_FORMAT(r.night, '%Y-%m-%d') AS night
-         FROM frames f JOIN runs r ON r.id = f.run_id
-         WHERE r.rig_id = :rigId AND r.system = :system AND ${nightOnRecord('r')} AND f.kind <> 'light' AND ${frameCounts('f')}
-         ORDER BY r.night DESC LIMIT 20000`,
-        { type: QueryTypes.SELECT, replacements: { rigId, system: now.system.key } },
-      );
-      const groups = new Map<string, CalibrationGroup>();
-      for (const r of rows) {
-        const header = typeof r.header === 'string' ? (JSON.parse(r.header) as FrameFields['header']) : r.header;
-        const aspects = typeof r.aspects === 'string' ? (JSON.parse(r.aspects) as AspectHashes) : r.aspects;
-        const holds = calibrationHolds(r.kind, aspects, now.aspects);
-        const head = {
-          kind: r.kind,
-          filter: r.kind === 'flat' ? r.filter : '',
-          exposureS: r.exposureS,
-          gain: header.gain ?? null,
-          setPointC: header.setPointC ?? (header.sensorC === undefined ? null : Math.round(header.sensorC)),
-          binning: header.binning ?? 1,
-          holds,
-        };
-        const key = JSON.stringify(head);
-        const group = groups.get(key);
-        if (group) group.frames++;
-        else groups.set(key, { ...head, frames: 1, newest: r.night });
-      }
-      return [...groups.values()];
     },
   };
 }
