@@ -1,301 +1,42 @@
-import { DataTypes, Model, type ModelAttributes, type ModelStatic, type Sequelize } from 'sequelize';
-import type {
-  ChangeRow,
-  ClubRow,
-  DuskSettingsRow,
-  FocusRunRow,
-  FramePictureRow,
-  FrameRow,
-  GoalRow,
-  CablesRow,
-  DrillAnswerRow,
-  GuideLogRow,
-  LogRow,
-  MasterRow,
-  InvitationRow,
-  MemberRow,
-  OffsetSetRow,
-  PartRow,
-  PlanRow,
-  ProjectRow,
-  RevisionRow,
-  RigRow,
-  RunRow,
-  SecurityEventRow,
-  SetupListRow,
-  SetupTickRow,
-  SiteRow,
-  TrainStateRow,
-} from './rows.ts';
+import type { Model, Sequelize } from 'sequelize';
+import { membersTables } from '../areas/members/table.ts';
+import { sitesTables } from '../areas/sites/table.ts';
+import { partsTables } from '../areas/parts/table.ts';
+import { rigsTables } from '../areas/rigs/table.ts';
+import { projectsTables } from '../areas/projects/table.ts';
+import { plansTables } from '../areas/plans/table.ts';
+import { runsTables } from '../areas/runs/table.ts';
+import { nightsTables } from '../areas/nights/table.ts';
+import { focusTables } from '../areas/focus/table.ts';
+import { duskTables } from '../areas/dusk/table.ts';
+import { guidingTables } from '../areas/guiding/table.ts';
+import { drillsTables } from '../areas/drills/table.ts';
+import { logbookTables } from '../areas/logbook/table.ts';
+import { changesTables } from '../areas/changes/table.ts';
+import { defineIn } from './define.ts';
 
-type Table<R extends object> = ModelStatic<Model<R>>;
-
-const text = DataTypes.STRING;
-const real = DataTypes.DOUBLE;
-const whole = DataTypes.INTEGER;
-const json = DataTypes.JSON;
-const when = DataTypes.DATE(3);
-const stamps = { version: whole, updatedAt: when, updatedBy: text, archivedAt: when };
-
-/** The tables as Sequelize models; the schema itself is made by migrations only. */
+/** The tables as Sequelize models, each area’s beside its service; the schema itself is made by migrations only. */
 export function models(db: Sequelize) {
-  const table = <R extends object>(name: string, columns: Record<Exclude<keyof R, 'id'>, unknown>): Table<R> => {
-    const attributes = Object.fromEntries(
-      Object.entries(columns as Record<string, unknown>).map(([k, type]) => [k, { type, field: snake(k) }]),
-    );
-    const made: Table<R> = db.define(name, {
-      id: { type: DataTypes.CHAR(36), primaryKey: true },
-      ...attributes,
-    } as ModelAttributes<Model<R>>);
-    // rows are read as plain objects: nothing here is changed through an instance, and building one for each row costs more
-    // than the database takes to find it
-    const find = made.findAll.bind(made);
-    made.findAll = ((options: object) => find({ ...options, raw: true })) as typeof made.findAll;
-    return made;
-  };
+  const table = defineIn(db);
   return {
-    clubs: table<ClubRow>('clubs', { name: text, kind: text, demo: whole }),
-    members: table<MemberRow>('members', {
-      clubId: text,
-      name: text,
-      signIn: text,
-      role: text,
-      passwordHash: text,
-      owner: whole,
-      factorKey: text,
-      factorStep: whole,
-      sessionEpoch: whole,
-      archivedAt: when,
-    }),
-    invitations: table<InvitationRow>('invitations', {
-      clubId: text,
-      token: text,
-      name: text,
-      role: text,
-      byId: text,
-      expiresAt: when,
-      usedAt: when,
-    }),
-    securityEvents: table<SecurityEventRow>('security_events', {
-      clubId: text,
-      subject: text,
-      kind: text,
-      at: when,
-      times: whole,
-      memberId: text,
-      byId: text,
-      address: text,
-      detail: text,
-    }),
-    sites: table<SiteRow>('sites', {
-      clubId: text,
-      name: text,
-      kind: text,
-      latitudeDeg: real,
-      longitudeDeg: real,
-      elevationM: real,
-      timeZone: text,
-      skyMag: real,
-      horizon: json,
-      horizonNote: text,
-      ...stamps,
-    }),
-    parts: table<PartRow>('parts', { clubId: text, ownerId: text, name: text, kind: text, data: json, ...stamps }),
-    rigs: table<RigRow>('rigs', { clubId: text, siteId: text, name: text, ...stamps }),
-    trainStates: table<TrainStateRow>('train_states', {
-      rigId: text,
-      system: text,
-      fingerprint: text,
-      words: text,
-      aspects: json,
-      createdAt: when,
-    }),
-    revisions: table<RevisionRow>('rig_revisions', {
-      rigId: text,
-      number: whole,
-      setup: json,
-      changes: json,
-      trainStateId: text,
-      trainStates: json,
-      byId: text,
-      at: when,
-    }),
-    projects: table<ProjectRow>('projects', {
-      clubId: text,
-      ownerId: text,
-      rigId: text,
-      system: text,
-      name: text,
-      object: text,
-      objectType: text,
-      raDeg: real,
-      decDeg: real,
-      sizeArcmin: real,
-      angleDeg: real,
-      minimumAltitudeDeg: real,
-      note: DataTypes.TEXT,
-      framing: json,
-      ...stamps,
-    }),
-    goals: table<GoalRow>('project_goals', {
-      projectId: text,
-      place: whole,
-      filter: text,
-      exposureS: real,
-      quota: whole,
-    }),
-    plans: table<PlanRow>('plans', {
-      rigId: text,
-      ownerId: text,
-      night: DataTypes.DATEONLY,
-      start: when,
-      end: when,
-      opening: json,
-      legs: json,
-      closing: json,
-      watches: json,
-      locked: whole,
-      locks: json,
-      fromPlanId: text,
-      status: text,
-      madeFor: json,
-      ...stamps,
-    }),
-    runs: table<RunRow>('runs', {
-      kind: text,
-      planId: text,
-      rigId: text,
-      system: text,
-      night: DataTypes.DATEONLY,
-      name: text,
-      trainStateId: text,
-      aspects: json,
-      offsetSetId: text,
-      planVersion: whole,
-      seed: whole,
-      state: text,
-      offsetsUsed: whole,
-      result: DataTypes.TEXT('long'),
-      byId: text,
-      at: when,
-      acceptedPlan: text,
-      besideId: text,
-    }),
-    frames: table<FrameRow>('frames', {
-      runId: text,
-      seq: whole,
-      kind: text,
-      projectId: text,
-      panel: whole,
-      filter: text,
-      exposureS: real,
-      startedAt: when,
-      file: text,
-      header: json,
-      measures: json,
-      look: json,
-      accepted: whole,
-      judged: whole,
-      reason: text,
-      refusal: text,
-      countedHash: text,
-      fileHash: text,
-    }),
-    framePictures: table<FramePictureRow>('frame_pictures', { picture: text }),
-    focusRuns: table<FocusRunRow>('focus_runs', {
-      rigId: text,
-      system: text,
-      aspect: text,
-      trainStateId: text,
-      filter: text,
-      position: real,
-      hfd: real,
-      error: real,
-      temperatureC: real,
-      time: when,
-      points: json,
-      usable: whole,
-      reason: text,
-      source: text,
-      runId: text,
-      excluded: whole,
-      byId: text,
-      createdAt: when,
-    }),
-    offsetSets: table<OffsetSetRow>('offset_sets', {
-      rigId: text,
-      system: text,
-      aspect: text,
-      trainStateId: text,
-      reference: text,
-      model: text,
-      offsets: json,
-      temperatureStepsPerC: real,
-      zoneSteps: real,
-      runCount: whole,
-      byId: text,
-      adoptedAt: when,
-    }),
-    setupLists: table<SetupListRow>('setup_lists', { rigId: text, items: json, ...stamps }),
-    duskSettings: table<DuskSettingsRow>('dusk_settings', { rigId: text, settings: json, ...stamps }),
-    setupTicks: table<SetupTickRow>('setup_ticks', {
-      rigId: text,
-      night: DataTypes.DATEONLY,
-      item: text,
-      byId: text,
-      at: when,
-    }),
-    guideLogs: table<GuideLogRow>('guide_logs', {
-      rigId: text,
-      system: text,
-      trainStateId: text,
-      night: DataTypes.DATEONLY,
-      name: text,
-      note: text,
-      beganAt: when,
-      summary: json,
-      csv: DataTypes.TEXT('medium'),
-      byId: text,
-      at: when,
-      archivedAt: when,
-    }),
-    drillAnswers: table<DrillAnswerRow>('drill_answers', {
-      memberId: text,
-      situation: text,
-      seed: whole,
-      cause: text,
-      cure: text,
-      causeRight: DataTypes.BOOLEAN,
-      cureRight: DataTypes.BOOLEAN,
-      at: when,
-    }),
-    cables: table<CablesRow>('cable_sheets', { rigId: text, sheet: json, ...stamps }),
-    masters: table<MasterRow>('masters', {
-      rigId: text,
-      trainStateId: text,
-      flatsAspect: text,
-      data: json,
-      byId: text,
-      at: when,
-      archivedAt: when,
-    }),
-    logEntries: table<LogRow>('log_entries', {
-      rigId: text,
-      aspect: text,
-      night: DataTypes.DATEONLY,
-      problem: text,
-      cause: text,
-      cure: text,
-      finding: text,
-      byId: text,
-      ...stamps,
-    }),
-    changes: table<ChangeRow>('changes', { at: when, memberId: text, subject: text, text }),
+    ...membersTables(table),
+    ...sitesTables(table),
+    ...partsTables(table),
+    ...rigsTables(table),
+    ...projectsTables(table),
+    ...plansTables(table),
+    ...runsTables(table),
+    ...nightsTables(table),
+    ...focusTables(table),
+    ...duskTables(table),
+    ...guidingTables(table),
+    ...drillsTables(table),
+    ...logbookTables(table),
+    ...changesTables(table),
   };
 }
-export type Models = ReturnType<typeof models>;
 
-const snake = (k: string) => k.replace(/[A-Z]/g, (c) => `_${c.toLowerCase()}`);
+export type Models = ReturnType<typeof models>;
 
 /** A row that was found, as what it is: these tables give plain objects. */
 export const plain = <R extends object>(m: Model<R>): R => m as unknown as R;

@@ -1,7 +1,7 @@
 import { CLOUD_REFUSALS, COUNTED_RUN_KINDS, COUNTED_RUN_STATE } from '@keen/core/record';
 import type { AspectHashes } from '@keen/core/rig';
 import type { WhereOptions } from 'sequelize';
-import type { RunRow } from './rows.ts';
+import type { RunRow } from '../areas/runs/table.ts';
 
 /** The rules of `core/record` as conditions of queries; the names are aliases of tables, never what somebody sent. */
 const quoted = (words: readonly string[]) => words.map((w) => `'${w}'`).join(', ');
