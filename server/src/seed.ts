@@ -23,7 +23,8 @@ import { partsService } from './areas/parts/service.ts';
 import { plansService } from './areas/plans/service.ts';
 import { projectsService } from './areas/projects/service.ts';
 import { rigsService } from './areas/rigs/service.ts';
-import { runsService } from './areas/runs/service.ts';
+import { acceptRun } from './areas/runs/accept.ts';
+import { rehearse } from './areas/runs/rehearse.ts';
 import { sitesService } from './areas/sites/service.ts';
 import { plain } from './database/index.ts';
 import { seedLearning } from './seedLearning.ts';
@@ -176,9 +177,9 @@ export async function seedDemo(live: Store): Promise<void> {
         locked: false,
         locks: [],
       });
-      const run = await runsService(auditing, taskAtOnce).rehearse(chosen.p.owner, plan.id, ++seed);
+      const run = await rehearse(auditing, taskAtOnce, chosen.p.owner, plan.id, ++seed);
       clock = new Date(Date.parse(end) + 6 * 3_600_000);
-      await runsService(auditing, taskAtOnce).accept(chosen.p.owner, run.id);
+      await acceptRun(auditing, chosen.p.owner, run.id);
       // the refractor's runs wait for somebody to read them
       if (!adopted.has(r.key) && r.key !== 'refractor' && (await adopt(auditing, steward, rig))) adopted.add(r.key);
     }
