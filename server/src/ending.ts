@@ -12,16 +12,7 @@ export function makeEnding(): Ending {
   return {
     begin: () => (ending = true),
     middleware: (_req, res, next) => {
-      if (!ending) {
-        // a request begun before the end is answered, and its connection not kept
-        const { writeHead } = res;
-        res.writeHead = function (this: typeof res, ...args: unknown[]) {
-          if (ending && !res.headersSent) res.setHeader('Connection', 'close');
-          return (writeHead as (...a: unknown[]) => typeof res).apply(this, args);
-        } as typeof res.writeHead;
-        next();
-        return;
-      }
+      if (!ending) return next();
       res.setHeader('Connection', 'close');
       throw new Problem('stopping');
     },

@@ -1,3 +1,4 @@
+import { createHttpTerminator } from 'http-terminator';
 import { join } from 'node:path';
 import { makeApp } from './app.ts';
 import { calculationPool } from './areas/calculations/pool.ts';
@@ -44,17 +45,17 @@ server.on('error', (e: NodeJS.ErrnoException) => {
 
 /** Longest a graceful stop may take [ms]. */
 const STOP_MS = 5000;
+const terminator = createHttpTerminator({ server, gracefulTerminationTimeout: STOP_MS });
 let stopping = false;
 /** No new work: what was begun is answered, open connections are told to close, and the process ends. */
 const stop = () => {
   if (stopping) return;
   stopping = true;
   ending.begin();
-  server.close(() => {
-    void Promise.all([db.close(), pool.close()]).then(() => process.exit(0));
-  });
-  server.closeIdleConnections();
-  setTimeout(() => process.exit(0), STOP_MS).unref();
+  void terminator
+    .terminate()
+    .then(() => Promise.all([db.close(), pool.close()]))
+    .finally(() => process.exit(0));
 };
 process.on('SIGTERM', stop);
 process.on('SIGINT', stop);

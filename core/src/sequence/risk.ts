@@ -1,3 +1,4 @@
+import { quantileSorted } from 'd3-array';
 import { z } from 'zod';
 import { define, explained, InvalidInput, type WorkingStep } from '../calculation/index.ts';
 import { makeVerdict, phrase } from '../phrases/index.ts';
@@ -119,22 +120,17 @@ export class Tally {
     const mean = this.balanced.reduce((s, b) => s + b, 0) / n;
     const variance = this.balanced.reduce((s, b) => s + (b - mean) ** 2, 0) / Math.max(1, n - 1);
     const sorted = [...this.balanced].sort((a, b) => a - b);
+    // linear between order statistics: definition 7 of Hyndman & Fan 1996, The American Statistician 50, 361 (from memory)
+    const ofNights = (share: number) => quantileSorted(sorted, share)!;
     return {
       expectedFrames: Object.fromEntries(this.filters.map((f, i) => [f.name, this.frames[i]! / n])),
       expectedBalanced: mean,
       balancedError: Math.sqrt(variance / n),
       probabilityAllFilters: this.whole / n,
-      quantiles: { p10: between(sorted, 0.1), p50: between(sorted, 0.5), p90: between(sorted, 0.9) },
+      quantiles: { p10: ofNights(0.1), p50: ofNights(0.5), p90: ofNights(0.9) },
       minutes: Object.fromEntries(EventKind.options.map((k) => [k, this.ms[k] / n / 60_000])) as Minutes,
     };
   }
-}
-
-/** Quantile, linear between order statistics (definition 7 of Hyndman & Fan 1996, The American Statistician 50, 361; from memory). */
-function between(sorted: readonly number[], p: number): number {
-  const at = p * (sorted.length - 1);
-  const low = Math.floor(at);
-  return sorted[low]! + (at - low) * ((sorted[low + 1] ?? sorted[low]!) - sorted[low]!);
 }
 
 /**

@@ -20,7 +20,10 @@ export function hash32(text: string): number {
   return h >>> 0;
 }
 
-/** sfc32, a small fast counter-based generator by C. Doty-Humphrey (from memory). */
+/**
+ * Ours and not a library’s: rehearsals, drills and the demo are kept by their seed, and the same seed must give the same
+ * night for as long as they are kept. sfc32, a small fast counter-based generator by C. Doty-Humphrey (from memory).
+ */
 export function seeded(seed: number): Random {
   let a = 0x9e3779b9 ^ seed;
   let b = 0x243f6a88 ^ Math.imul(seed, 0x85ebca6b);

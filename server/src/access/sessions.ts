@@ -1,3 +1,4 @@
+import { parse } from 'cookie';
 import { createHmac, randomBytes, timingSafeEqual } from 'node:crypto';
 import connectSequelize from 'connect-session-sequelize';
 import type { Request, RequestHandler, Response } from 'express';
@@ -68,11 +69,7 @@ export function sessions(db: Sequelize, config: Config): RequestHandler {
   });
 }
 
-const cookieOf = (req: Request, name: string): string =>
-  (req.headers.cookie ?? '')
-    .split(';')
-    .map((c) => c.trim().split('='))
-    .find(([k]) => k === name)?.[1] ?? '';
+const cookieOf = (req: Request, name: string): string => parse(req.headers.cookie ?? '')[name] ?? '';
 /** A visitor's token follows from their cookie: nothing is written down for people who never sign in. */
 const visitorToken = (config: Config, nonce: string) =>
   createHmac('sha256', config.secret).update(`visitor ${nonce}`).digest('base64url');

@@ -5,8 +5,8 @@ import {
   type KeywordMapping,
   type ReadFrame,
 } from '@keen/core/exchange';
-import { sha256 } from '@noble/hashes/sha2';
-import { bytesToHex } from '@noble/hashes/utils';
+import { sha256 } from '@noble/hashes/sha2.js';
+import { bytesToHex } from '@noble/hashes/utils.js';
 
 /** A FITS file as the browser saw it: its header, and what stands for the file. */
 export type FrameFile =

@@ -1,4 +1,3 @@
-import { type RigSetup } from '@keen/core/rig';
 import { type Transaction } from 'sequelize';
 import { plain, type PlanRow, type ProjectRow } from '../../database/index.ts';
 import { Problem } from '../../problems.ts';

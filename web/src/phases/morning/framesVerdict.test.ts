@@ -39,7 +39,7 @@ describe('a night’s frames in one sentence', () => {
   });
   test('name what the optics do to most of them', () => {
     const one = () => [{ ...bad('one-sided'), severity: 'caution' as const }];
-    expect(said([row(), row()], one)[1]).toMatch(/^2 of 2 measured frames show one sided\./);
+    expect(said([row(), row()], one)[1]).toMatch(/^2 of 2 measured frames show one-sided\./);
   });
   test('tell what is better refused and what it would cost, and what is not measured', () => {
     const suggestion = { code: 'wide', reason: { code: '', values: {} }, costsS: 120 };
