@@ -24,11 +24,11 @@ export async function focus(c: RunContext, filter: string): Promise<void> {
 }
 
 /** A camera that follows focuses in one of the lead’s pauses, and exposes in the next. */
-export async function focusAlone(c: RunContext, { place }: Step & { do: 'focus' }): Promise<void> {
-  const { name } = c.leg.timeline.filters[place]!;
+export async function focusAlone(c: RunContext, { filterIndex }: Step & { do: 'focus' }): Promise<void> {
+  const { name } = c.leg.timeline.filters[filterIndex]!;
   await c.turnWheel(name);
   await focusRun(c, name);
-  c.happened({ what: 'focused', ...measuredNow(c), place });
+  c.happened({ what: 'focused', ...measuredNow(c), filterIndex });
 }
 
 const measuredNow = ({ o }: RunContext) => ({ atMs: o.clock.now(), temperatureC: o.focuser.temperatureC() });

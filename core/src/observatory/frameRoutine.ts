@@ -21,10 +21,10 @@ const REFOCUS_AFTER_MS = 5 * 60_000;
 /** One frame with all that comes before it; given up where the sky shuts, the lead moves or the object leaves its hours. */
 export async function takeFrame(
   c: RunContext,
-  { place, frame, prepared, companion }: Step & { do: 'frame' },
+  { filterIndex, frame, prepared, companion }: Step & { do: 'frame' },
 ): Promise<void> {
   const { camera, clock } = c.o;
-  const { name: filter, exposureS } = c.leg.timeline.filters[place]!;
+  const { name: filter, exposureS } = c.leg.timeline.filters[filterIndex]!;
   if (companion) c.happened({ what: 'second-camera', companion });
   // a whole frame’s hours are asked of the sky itself, whatever the plan believes
   if (leftItsHours(c, exposureS)) return;
@@ -42,7 +42,7 @@ export async function takeFrame(
   await c.timed('expose', phrase('run.exposed', { filter, exposureS }), expose, named);
   await c.timed('download', phrase('run.read-out'), () => camera.download(), named);
   const counts = judgeFrame(c, named, exposureS, measure!, start);
-  c.happened({ what: 'exposed', place, prepared, counts });
+  c.happened({ what: 'exposed', filterIndex, prepared, counts });
   lookWhere(c, measure!);
 }
 
@@ -134,7 +134,7 @@ function judgeFrame(
   }
   const { offArcmin: _where, ...kept } = m;
   c.frames.push({
-    leg: c.leg.place,
+    leg: c.leg.planIndex,
     ...named,
     start: c.iso(start),
     exposureS,

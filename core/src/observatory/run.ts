@@ -14,7 +14,7 @@ export type AppliedOffsets = z.infer<typeof AppliedOffsets>;
 /** One leg as the conductor works it. */
 export const RunLeg = z.strictObject({
   /** In the plan: legs without hours this night are not run. */
-  place: z.int().min(0),
+  planIndex: z.int().min(0),
   projectId: z.string(),
   /** What its frames count for: the project, or one panel of it. */
   work: z.string(),

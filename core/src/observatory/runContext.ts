@@ -30,7 +30,7 @@ export class RunContext {
   legs: readonly WorkedLeg[];
   /** The leg at work; before the first one, that one. */
   legIndex = 0;
-  at: AtWork = { place: null, turnEndsMs: -Infinity };
+  at: AtWork = { legIndex: null, turnEndsMs: -Infinity };
   focused: { filter: string; position: number; temperatureC: number } | null = null;
   /** Smallest star width the last focus run saw, in focus or not. */
   smallestPx: number | null = null;
@@ -102,7 +102,7 @@ export class RunContext {
     const end = this.o.clock.now();
     if (end > start)
       this.events.push({
-        ...(this.working ? { leg: this.leg.place } : {}),
+        ...(this.working ? { leg: this.leg.planIndex } : {}),
         kind,
         start: this.iso(start),
         end: this.iso(end),

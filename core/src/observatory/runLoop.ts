@@ -62,7 +62,7 @@ async function nextOfNight(c: RunContext): Promise<boolean> {
     wheel: c.frames.length || c.focused ? c.o.wheel.current() : '',
     focused: c.focused !== null,
   });
-  const next = whoseTurn(c.legs, c.at, (place) => conditions(c, c.legs[place]!, nowMs));
+  const next = whoseTurn(c.legs, c.at, (legIndex) => conditions(c, c.legs[legIndex]!, nowMs));
   if (next.do === 'close') return false;
   if (next.do === 'wait') await waitFor(c, next, nowMs);
   else await work(c, next, nowMs);
@@ -71,10 +71,10 @@ async function nextOfNight(c: RunContext): Promise<boolean> {
 }
 
 async function waitFor(c: RunContext, next: Next & { do: 'wait' }, nowMs: number): Promise<void> {
-  c.working = next.place !== null;
-  if (next.place !== null && c.at.place === null) c.legIndex = next.place;
-  if (next.place !== null && next.companion)
-    c.happened({ what: 'second-camera', companion: next.companion }, next.place);
+  c.working = next.legIndex !== null;
+  if (next.legIndex !== null && c.at.legIndex === null) c.legIndex = next.legIndex;
+  if (next.legIndex !== null && next.companion)
+    c.happened({ what: 'second-camera', companion: next.companion }, next.legIndex);
   const because = next.why === 'second-camera' ? { because: next.why } : {};
   await c.timed('wait', phrase(`run.wait-${next.why}`), () => c.o.clock.sleep(next.untilMs - nowMs), because);
   // the lead has moved the mount meanwhile
@@ -85,16 +85,16 @@ async function work(c: RunContext, next: Next & { do: 'frame' }, nowMs: number):
   c.working = true;
   const shut = shutBecause(c);
   if (shut) {
-    c.legIndex = next.place;
+    c.legIndex = next.legIndex;
     await waitShut(c, shut, c.leg.hours.find(([a, b]) => a <= nowMs && nowMs < b)![1]);
     return;
   }
   // another object: point, guide and, by the leg's rule, focus anew
-  if (c.at.place !== null && c.at.place !== next.place) await c.o.guider.stop();
+  if (c.at.legIndex !== null && c.at.legIndex !== next.legIndex) await c.o.guider.stop();
   const begun = beginTurn(c.legs, c.at, next, nowMs);
   c.legs = begun.legs;
   c.at = begun.at;
-  c.legIndex = next.place;
+  c.legIndex = next.legIndex;
   if (next.step.do === 'frame') await takeFrame(c, next.step);
   else await focusAlone(c, next.step);
 }

@@ -26,24 +26,24 @@ export function followerPlanOf(
   lead: Pick<RunResult, 'events' | 'end'>,
 ): RunPlan | null {
   const begun = new Set<number>();
-  const legs = legTurnsOf(lead.events).flatMap(({ place, events }) => {
-    const beside = of.prepared[place]!.follower;
+  const legs = legTurnsOf(lead.events).flatMap(({ planIndex, events }) => {
+    const beside = of.prepared[planIndex]!.follower;
     if (!beside || !events.some((e) => e.kind === 'expose')) return [];
     const [start, end] = [events[0]!.start, events.at(-1)!.end];
     const moving = movingSpells(events, Date.parse(start), Date.parse(end));
     // focused when the leg is begun, not anew in each of its stretches
-    const focus = { ...beside.input.focus, atStart: beside.input.focus.atStart && !begun.has(place) };
-    begun.add(place);
+    const focus = { ...beside.input.focus, atStart: beside.input.focus.atStart && !begun.has(planIndex) };
+    begun.add(planIndex);
     const timeline = { ...beside.input, start, end, focus };
     return [
       {
-        place,
+        planIndex,
         projectId: beside.projectId,
         work: beside.projectId,
         timeline,
         role: 'main' as const,
         turnMin: null,
-        target: of.targets[place]!,
+        target: of.targets[planIndex]!,
         guiding: true,
         centreWithinArcmin: 30,
         moving,
@@ -64,13 +64,13 @@ export function followerPlanOf(
 }
 
 /** The lead’s time on each leg without another between; what happened around the legs belongs to none. */
-function legTurnsOf(events: RunResult['events']): { place: number; events: RunResult['events'] }[] {
-  const legTurns: { place: number; events: RunResult['events'] }[] = [];
+function legTurnsOf(events: RunResult['events']): { planIndex: number; events: RunResult['events'] }[] {
+  const legTurns: { planIndex: number; events: RunResult['events'] }[] = [];
   for (const e of events) {
     if (e.leg === undefined) continue;
     const last = legTurns.at(-1);
-    if (last?.place === e.leg) last.events.push(e);
-    else legTurns.push({ place: e.leg, events: [e] });
+    if (last?.planIndex === e.leg) last.events.push(e);
+    else legTurns.push({ planIndex: e.leg, events: [e] });
   }
   return legTurns;
 }
@@ -112,7 +112,7 @@ export function runPlanOf(
       p.input
         ? [
             {
-              place: i,
+              planIndex: i,
               projectId: p.projectId,
               work: p.work,
               timeline: p.input,

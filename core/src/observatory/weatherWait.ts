@@ -25,8 +25,8 @@ export async function waitShut(c: RunContext, because: ShutBecause, untilMs: num
   await c.o.guider.stop();
   if (because === 'cloud') await waitOutCloud(c, untilMs);
   else await waitOutAir(c, because, untilMs);
-  const { place } = c.leg;
-  c.happenedTo((l) => l.place === place || l.moving !== undefined, { what: 'shut' });
+  const { planIndex } = c.leg;
+  c.happenedTo((l) => l.planIndex === planIndex || l.moving !== undefined, { what: 'shut' });
 }
 
 async function waitOutAir(c: RunContext, because: 'wind' | 'damp', untilMs: number): Promise<void> {

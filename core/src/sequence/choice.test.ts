@@ -42,10 +42,10 @@ describe('which filter comes next', () => {
       fc.property(plans, (list) => {
         const filters = named(list);
         const taken = filters.map(() => 0);
-        for (const place of played('rolling', filters)) {
-          taken[place]!++;
+        for (const filterIndex of played('rolling', filters)) {
+          taken[filterIndex]!++;
           filters.forEach((f, i) => {
-            if (stillWanted(f, taken[i]!) > 0) expect(taken[place]! - taken[i]!).toBeLessThanOrEqual(1);
+            if (stillWanted(f, taken[i]!) > 0) expect(taken[filterIndex]! - taken[i]!).toBeLessThanOrEqual(1);
           });
         }
       }),
@@ -59,12 +59,12 @@ describe('which filter comes next', () => {
         const block = played('block', filters);
         expect(block).toEqual([...block].sort((a, b) => a - b));
         const taken = filters.map(() => 0);
-        for (const place of played('lagging', filters)) {
+        for (const filterIndex of played('lagging', filters)) {
           const share = (i: number) => (filters[i]!.done + taken[i]!) / filters[i]!.quota!;
           filters.forEach((f, i) => {
-            if (stillWanted(f, taken[i]!) > 0) expect(share(place)).toBeLessThanOrEqual(share(i) + 1e-12);
+            if (stillWanted(f, taken[i]!) > 0) expect(share(filterIndex)).toBeLessThanOrEqual(share(i) + 1e-12);
           });
-          taken[place]!++;
+          taken[filterIndex]!++;
         }
       }),
       { seed: 103 },

@@ -17,7 +17,7 @@ export function nextFilter(
   filters: readonly FilterPlan[],
   taken: readonly number[],
   last: number,
-  open?: (place: number) => boolean,
+  open?: (filterIndex: number) => boolean,
 ): number {
   const n = filters.length;
   if (order === 'rolling') {
@@ -112,14 +112,14 @@ export function focusWornOut(
 export function preparation(
   rules: Rules,
   s: SequenceState,
-  place: number,
+  filterIndex: number,
   now: number,
   flip = false,
   holds = focusHolds(rules.focus),
   temperatureC?: number,
 ): Preparation {
   const slew = s.needsSlew && !flip;
-  const filter = s.wheel >= 0 && s.wheel !== place;
+  const filter = s.wheel >= 0 && s.wheel !== filterIndex;
   const { focus: rule } = rules;
   const focus =
     (!s.started && rule.atStart) ||
@@ -128,7 +128,7 @@ export function preparation(
     focusWornOut(rule, s, now, holds, temperatureC);
   const due =
     rules.dither.perRound && rules.order === 'rolling'
-      ? s.last >= 0 && place <= s.last && s.framesSinceDither > 0
+      ? s.last >= 0 && filterIndex <= s.last && s.framesSinceDither > 0
       : rules.dither.everyFrames > 0 && s.framesSinceDither >= rules.dither.everyFrames;
   return { slew, flip, filter, focus, guide: slew || flip, dither: due && !slew && !flip };
 }

@@ -60,16 +60,21 @@ export function companionAt(
     if (step.do === 'wait' || step.do === 'stop' || freeMs >= rules.endMs) return until(nowMs, false);
     const focusedMs: number = freeMs + preparedMs(rules, { ...step.prepared, focus: true }, 'focus');
     if (step.do === 'focus') {
-      state = applyEvent(state, { what: 'focused', atMs: focusedMs, place: step.place });
+      state = applyEvent(state, { what: 'focused', atMs: focusedMs, filterIndex: step.filterIndex });
       freeMs = focusedMs;
       continue;
     }
-    const longMs = frameMs(rules, step.place, step.prepared);
+    const longMs = frameMs(rules, step.filterIndex, step.prepared);
     if (!firstSinceMove && freeMs + longMs / 2 > nowMs) return until(nowMs, false);
     firstSinceMove = false;
     freeMs = Math.ceil(freeMs + longMs) + SPARE_MS;
     if (step.prepared.focus) state = applyEvent(state, { what: 'focused', atMs: focusedMs });
-    state = applyEvent(state, { what: 'exposed', place: step.place, prepared: step.prepared, counts: true });
+    state = applyEvent(state, {
+      what: 'exposed',
+      filterIndex: step.filterIndex,
+      prepared: step.prepared,
+      counts: true,
+    });
   }
   return until(freeMs, freeMs >= nowMs);
 }

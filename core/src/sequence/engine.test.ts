@@ -92,27 +92,27 @@ function obedient(plan: TimelineInput): Observatory {
     camera: {
       expose: async (s) => (await spend(s), { hfdPx: 2, stars: 100, eccentricity: 0.2, background: 1 }),
       download: () => spend(o.downloadS),
-      focusFrame: async () => ({ hfdPx: Math.hypot(2, 0.03 * (place - 5000)), stars: 100 }),
+      focusFrame: async () => ({ hfdPx: Math.hypot(2, 0.03 * (filterIndex - 5000)), stars: 100 }),
     },
     weather: { read: () => ({ clear: true, temperatureC: 5, seeingArcsec: 2 }) },
   };
 }
-let place = 5000;
+let filterIndex = 5000;
 const focuserOf = () => ({
-  position: () => place,
+  position: () => filterIndex,
   temperatureC: () => 5,
-  moveTo: async (p: number) => void (place = p),
+  moveTo: async (p: number) => void (filterIndex = p),
 });
 function firstOf(plan: TimelineInput): string {
   const rules = rulesOf(plan);
   const step = nextStep(rules, initialState(rules), { nowMs: rules.startMs, shutUntilMs: null, shutsAtMs: Infinity });
-  return step.do === 'frame' ? plan.filters[step.place]!.name : plan.filters[0]!.name;
+  return step.do === 'frame' ? plan.filters[step.filterIndex]!.name : plan.filters[0]!.name;
 }
 
 describe('one engine', () => {
   test('a hundred plans in perfect weather: the timeline and the rehearsal give the same night, to the millisecond', async () => {
     for (const plan of fc.sample(anyPlan, { numRuns: 100, seed: 11 }).map((p) => ({ ...p, blocked: [] }))) {
-      place = 5000;
+      filterIndex = 5000;
       // a wheel that turns in no time shows no turning
       const played = await conduct(oneLegRun(plan), obedient(plan));
       const shape = (e: { kind: string; start: string; end: string; filter?: string; frame?: number }) => [
@@ -222,13 +222,13 @@ describe('a step', () => {
     const step = nextStep(rules, at.now, open(min));
     if (step.do !== 'frame') throw new Error(step.do);
     if (step.prepared.slew || step.prepared.flip) tell(at, { what: 'pointed', side: min < 60 ? 'before' : 'after' });
-    tell(at, { what: 'exposed', place: step.place, prepared: step.prepared, counts });
+    tell(at, { what: 'exposed', filterIndex: step.filterIndex, prepared: step.prepared, counts });
     return step;
   };
   test('before the first frame everything is done that the rest of the night leans on', () => {
     const rules = plan();
     const step = nextStep(rules, initialState(rules), open(0));
-    expect(step).toMatchObject({ do: 'frame', place: 0, frame: 3 });
+    expect(step).toMatchObject({ do: 'frame', filterIndex: 0, frame: 3 });
     if (step.do === 'frame')
       expect(partsOf(rules, step).map((p) => p.kind)).toEqual(['slew', 'focus', 'guide', 'expose', 'download']);
   });

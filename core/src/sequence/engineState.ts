@@ -54,9 +54,9 @@ export type EngineEvent =
   /** The mount points at it from this side now, whether or not a frame follows. */
   | { what: 'pointed'; side: EngineState['side'] }
   /** A focus run ended, usable or not, at what temperature; through which filter, where no frame follows. */
-  | { what: 'focused'; atMs: number; place?: number; temperatureC?: number }
+  | { what: 'focused'; atMs: number; filterIndex?: number; temperatureC?: number }
   /** An exposure was taken after this preparation; one that was refused does not count towards its quota. */
-  | { what: 'exposed'; place: number; prepared: Preparation; counts: boolean }
+  | { what: 'exposed'; filterIndex: number; prepared: Preparation; counts: boolean }
   /** The mount stands still from then on: a second camera may begin. */
   | { what: 'stands'; atMs: number }
   /** What a second camera has come to, when the lead asked for it. */
@@ -79,16 +79,16 @@ export function applyEvent(state: EngineState, e: EngineEvent): EngineState {
         ...state,
         lastFocusEnd: e.atMs,
         lastFocusC: e.temperatureC,
-        ...(e.place === undefined ? {} : { wheel: e.place, focusedAlone: true }),
+        ...(e.filterIndex === undefined ? {} : { wheel: e.filterIndex, focusedAlone: true }),
       };
     case 'exposed': {
-      const { place, prepared } = e;
+      const { filterIndex, prepared } = e;
       return {
         ...state,
-        shot: plusOne(state.shot, place),
-        taken: e.counts ? plusOne(state.taken, place) : state.taken,
-        last: place,
-        wheel: place,
+        shot: plusOne(state.shot, filterIndex),
+        taken: e.counts ? plusOne(state.taken, filterIndex) : state.taken,
+        last: filterIndex,
+        wheel: filterIndex,
         started: true,
         focusedAlone: false,
         needsSlew: false,

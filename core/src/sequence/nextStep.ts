@@ -19,8 +19,8 @@ export function nextStep(rules: Rules, state: EngineState, c: Conditions): Step 
   const open = rules.duringMs
     ? (i: number) => fitsBefore(c.nowMs, frameMs(rules, i, prepared(i)), openUntil(rules, i, c.nowMs))
     : undefined;
-  const place = nextFilter(rules.order, rules.filters, state.taken, state.last, open);
-  if (place < 0) {
+  const filterIndex = nextFilter(rules.order, rules.filters, state.taken, state.last, open);
+  if (filterIndex < 0) {
     const opens = rules.duringMs ? opensAt(rules, state, c.nowMs) : Infinity;
     return opens < rules.endMs ? { do: 'wait', untilMs: opens, why: 'moon' } : { do: 'stop' };
   }
@@ -31,7 +31,7 @@ export function nextStep(rules: Rules, state: EngineState, c: Conditions): Step 
     const asked = prepared(i);
     const step = {
       do: 'frame',
-      place: i,
+      filterIndex: i,
       frame: rules.filters[i]!.done + state.shot[i]! + 1,
       prepared: asked,
     } as const;
@@ -41,7 +41,7 @@ export function nextStep(rules: Rules, state: EngineState, c: Conditions): Step 
       ? { do: 'wait', untilMs: Math.min(busyUntilMs, rules.endMs), why: 'second-camera', companion }
       : { ...step, companion };
   };
-  if (fits(place)) return frame(place);
+  if (fits(filterIndex)) return frame(filterIndex);
   const filler = c.mayFill
     ? nextFilter(rules.order, rules.filters, state.taken, state.last, (i) => fits(i) && (!open || open(i)))
     : -1;

@@ -64,7 +64,7 @@ describe('the risk of a whole night', () => {
       { openedMs: T0, focused: false, wheel: '', shut },
       {
         frame: (i, rules, step, from) =>
-          spans.push({ i, from, to: from + 1000 * rules.filters[step.place]!.exposureS }),
+          spans.push({ i, from, to: from + 1000 * rules.filters[step.filterIndex]!.exposureS }),
       },
     );
     expect(spans.length).toBeGreaterThan(40);

@@ -38,9 +38,9 @@ export function* playNightRisk(of: NightRiskInput): Generator<number, RiskOutput
   if (asked.filters.every((f) => (f.quota ?? Infinity) <= f.done))
     throw InvalidInput.at('filters', 'every quota is reached already');
   const all = prepared.map((p) => legInNight(p, openedMs));
-  const places = all.flatMap((l, i) => (l ? [i] : []));
-  const k = places.indexOf(legIndex);
-  const legs = places.map((i) => all[i]!);
+  const legIndices = all.flatMap((l, i) => (l ? [i] : []));
+  const k = legIndices.indexOf(legIndex);
+  const legs = legIndices.map((i) => all[i]!);
   const endMs = Math.max(...legs.map((l) => l.hours.at(-1)![1]));
   const frames = prepared.reduce(
     (s, p) => s + (p.input ? mostFrames(p.input.filters, p.input.overheads.downloadS, (endMs - openedMs) / 1000) : 0),

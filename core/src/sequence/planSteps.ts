@@ -36,14 +36,14 @@ export function planSteps(night: NightSchedule, names: readonly string[]): PlanS
         ),
       ];
     if (piece.part !== 'leg') return [row(piece.part, piece.step)];
-    const events = night.legs[piece.place]!.schedule?.events ?? [];
+    const events = night.legs[piece.legIndex]!.schedule?.events ?? [];
     return events
       .filter((e) => Date.parse(e.start) >= piece.startMs - 1 && Date.parse(e.end) <= piece.endMs + 1)
       .map((e) => ({
         start: e.start,
         end: e.end,
         part: 'leg',
-        leg: names[piece.place] ?? '',
+        leg: names[piece.legIndex] ?? '',
         what: e.kind,
         filter: e.filter ?? '',
         frame: e.frame ?? '',

@@ -11,27 +11,27 @@ export function takeStep(
   step: Step & { do: 'frame' | 'focus' },
   nowMs: number,
 ): { state: EngineState; endMs: number } {
-  const { place, prepared } = step;
+  const { filterIndex, prepared } = step;
   if (step.do === 'focus') {
     const alone = { ...prepared, flip: false, slew: false };
     const atMs = nowMs + preparedMs(rules, alone, 'focus');
-    return { state: applyEvent(before, { what: 'focused', atMs, place }), endMs: atMs };
+    return { state: applyEvent(before, { what: 'focused', atMs, filterIndex }), endMs: atMs };
   }
   let state = step.companion ? applyEvent(before, { what: 'second-camera', companion: step.companion }) : before;
   if (prepared.focus)
     state = applyEvent(state, { what: 'focused', atMs: nowMs + preparedMs(rules, prepared, 'focus') });
   if (movesMount(prepared)) state = applyEvent(state, { what: 'stands', atMs: nowMs + preparedMs(rules, prepared) });
   if (prepared.slew || prepared.flip) state = applyEvent(state, { what: 'pointed', side: sideAt(rules, nowMs) });
-  state = applyEvent(state, { what: 'exposed', place, prepared, counts: true });
-  return { state, endMs: nowMs + frameMs(rules, place, prepared) };
+  state = applyEvent(state, { what: 'exposed', filterIndex, prepared, counts: true });
+  return { state, endMs: nowMs + frameMs(rules, filterIndex, prepared) };
 }
 
 /** Somebody who wants to know what a played night is made of. */
 export interface Listener {
-  frame: (frame: { place: number; frame: number; prepared: Preparation }, startMs: number) => void;
+  frame: (frame: { filterIndex: number; frame: number; prepared: Preparation }, startMs: number) => void;
   wait: (startMs: number, endMs: number, forSecondCamera?: boolean) => void;
   /** Focus by itself, after a turn of the wheel where there was one. */
-  focus?: (step: { place: number; prepared: Preparation }, startMs: number) => void;
+  focus?: (step: { filterIndex: number; prepared: Preparation }, startMs: number) => void;
 }
 
 /**

@@ -38,7 +38,7 @@ export function playLegs<L extends LegInNight>(
 ): { legs: readonly L[]; endMs: number } {
   let legs = start;
   let { wheel } = of;
-  let at: AtWork = { place: null, turnEndsMs: -Infinity };
+  let at: AtWork = { legIndex: null, turnEndsMs: -Infinity };
   let spell = 0;
   const waited = (legIndex: number | null, why: IdleWhy, from: number, to: number) => {
     listener.wait?.(legIndex, why, from, to);
@@ -52,30 +52,30 @@ export function playLegs<L extends LegInNight>(
     const next = whoseTurn(legs, at, () => ({ nowMs, shutsAtMs: nowMs >= shutsAtMs ? Infinity : shutsAtMs }));
     if (next.do === 'close') return { legs, endMs: now };
     if (now >= shutsAtMs) {
-      waited(at.place, 'cloud', now, opensMs);
-      if (at.place !== null)
-        legs = withLeg(legs, at.place, { state: applyEvent(legs[at.place]!.state, { what: 'shut' }) });
+      waited(at.legIndex, 'cloud', now, opensMs);
+      if (at.legIndex !== null)
+        legs = withLeg(legs, at.legIndex, { state: applyEvent(legs[at.legIndex]!.state, { what: 'shut' }) });
       now = opensMs;
       continue;
     }
     if (next.do === 'wait') {
-      if (next.place !== null && next.companion) {
-        const { state } = legs[next.place]!;
+      if (next.legIndex !== null && next.companion) {
+        const { state } = legs[next.legIndex]!;
         const known = applyEvent(state, { what: 'second-camera', companion: next.companion });
-        legs = withLeg(legs, next.place, { state: known });
+        legs = withLeg(legs, next.legIndex, { state: known });
       }
-      waited(next.place, next.why, now, next.untilMs);
+      waited(next.legIndex, next.why, now, next.untilMs);
       now = next.untilMs;
       continue;
     }
     ({ legs, at } = beginTurn(legs, at, next, now));
-    const { step, rules, place } = next;
-    if (step.do === 'frame') listener.frame?.(place, rules, step, now);
-    else listener.focus?.(place, rules, step, now);
-    const { state, endMs } = takeStep(rules, legs[place]!.state, step, now);
-    legs = withLeg(legs, place, { state });
-    wheel = rules.filters[step.place]!.name;
-    listener.spent?.(place, now, endMs);
+    const { step, rules, legIndex } = next;
+    if (step.do === 'frame') listener.frame?.(legIndex, rules, step, now);
+    else listener.focus?.(legIndex, rules, step, now);
+    const { state, endMs } = takeStep(rules, legs[legIndex]!.state, step, now);
+    legs = withLeg(legs, legIndex, { state });
+    wheel = rules.filters[step.filterIndex]!.name;
+    listener.spent?.(legIndex, now, endMs);
     now = endMs;
   }
 }

@@ -82,14 +82,14 @@ export const frameMs = (rules: Rules, filterIndex: number, p: Preparation): numb
   preparedMs(rules, p) + 1000 * rules.filters[filterIndex]!.exposureS + rules.takesMs.download;
 
 /** All the parts of a frame with their lengths, in the order they happen. */
-export function partsOf(rules: Rules, frame: { place: number; prepared: Preparation }): Part[] {
+export function partsOf(rules: Rules, frame: { filterIndex: number; prepared: Preparation }): Part[] {
   const before = PREPARE.filter((kind) => frame.prepared[kind]).map((kind): Part => ({
     kind,
     ms: rules.takesMs[kind],
   }));
   return [
     ...before,
-    { kind: 'expose', ms: 1000 * rules.filters[frame.place]!.exposureS },
+    { kind: 'expose', ms: 1000 * rules.filters[frame.filterIndex]!.exposureS },
     { kind: 'download', ms: rules.takesMs.download },
   ];
 }

@@ -253,7 +253,7 @@ describe('a night', () => {
     });
     whole(schedule);
     const until = Math.min(dusk + 300 * MIN, Date.parse(skies.m31.target.windows[0]!.end));
-    expect(schedule.pieces.filter((p) => p.part === 'leg').map((p) => [p.place, p.startMs])).toEqual([
+    expect(schedule.pieces.filter((p) => p.part === 'leg').map((p) => [p.legIndex, p.startMs])).toEqual([
       [0, Date.parse(skies.m31.target.windows[0]!.start)],
       [1, a],
       // what is left of the fixed leg’s hours when no whole frame of it fits is the other’s again
@@ -280,7 +280,7 @@ describe('a night', () => {
       ],
     });
     whole(schedule);
-    const turns = schedule.pieces.filter((p) => p.part === 'leg').map((p) => p.place);
+    const turns = schedule.pieces.filter((p) => p.part === 'leg').map((p) => p.legIndex);
     expect(turns.slice(0, 3)).toEqual([0, 2, 1]);
     const [first, filled, second] = schedule.pieces.filter((p) => p.part === 'leg');
     expect(filled!.startMs).toBe(first!.endMs);
@@ -334,7 +334,7 @@ describe('a night', () => {
     const { schedule } = lay({ legs: [0, 1, 2].map((panel) => legOf(`p${panel}`, 'm31', { ...hours, panel })) });
     whole(schedule);
     const turns = schedule.pieces.filter((p) => p.part === 'leg');
-    expect(turns.slice(0, 6).map((p) => p.place)).toEqual([0, 1, 2, 0, 1, 2]);
+    expect(turns.slice(0, 6).map((p) => p.legIndex)).toEqual([0, 1, 2, 0, 1, 2]);
     // a turn ends with the frame it was at
     for (const p of turns.slice(0, 6)) expect(p.endMs - p.startMs).toBeLessThanOrEqual(36 * MIN);
     expect(schedule.pieces.filter((p) => p.part === 'wait')).toEqual([]);

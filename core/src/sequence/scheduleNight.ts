@@ -15,7 +15,7 @@ import { recorder, summarise, type Span as EventSpan } from './timeline.ts';
 /** A piece of the night; they follow each other without gap from its start to its end. Times in ms. */
 export type Piece = { startMs: number; endMs: number } & (
   | { part: 'opening'; step: OpeningStep['step'] }
-  | { part: 'leg'; place: number }
+  | { part: 'leg'; legIndex: number }
   | { part: 'closing'; step: ClosingStep['step'] }
   /** Until the Sun is low enough, until a leg may begin, until the dawn is bright enough, or nothing is left to do. */
   | { part: 'wait'; why: 'dusk' | 'leg' | 'dawn' | 'spare' }
@@ -177,8 +177,8 @@ function scheduleLegs(
   waits: Map<IdleWhy, number>,
 ): { legs: Worked[]; endMs: number } {
   const all = prepared.map((p) => legInNight(p, openedMs));
-  const places = all.flatMap((l, i) => (l ? [i] : []));
-  const started = places.map((i) => all[i]!);
+  const legIndices = all.flatMap((l, i) => (l ? [i] : []));
+  const started = legIndices.map((i) => all[i]!);
   const given = started.map(() => 0);
   const events = started.map((): EventSpan[] => []);
   const { legs, endMs } = playLegs(
@@ -192,26 +192,28 @@ function scheduleLegs(
       },
       spent: (i, from, to) => {
         if (i !== null) given[i]! += to - from;
-        addPiece(pieces, i === null ? null : places[i]!, from, to);
+        addPiece(pieces, i === null ? null : legIndices[i]!, from, to);
       },
     },
   );
   const worked = legs.map((leg, i) => ({ leg, events: events[i]!, givenMs: given[i]! }));
-  return { legs: all.map((l, i) => (l ? worked[places.indexOf(i)]! : null)), endMs };
+  return { legs: all.map((l, i) => (l ? worked[legIndices.indexOf(i)]! : null)), endMs };
 }
 
 /** Time of a leg, or of none, after the last piece; what goes on is one piece. */
-function addPiece(pieces: Piece[], place: number | null, from: number, to: number): void {
+function addPiece(pieces: Piece[], legIndex: number | null, from: number, to: number): void {
   const last = pieces.at(-1);
   const goesOn =
     last?.endMs === from &&
-    (place === null ? last.part === 'wait' && last.why === 'leg' : last.part === 'leg' && last.place === place);
+    (legIndex === null
+      ? last.part === 'wait' && last.why === 'leg'
+      : last.part === 'leg' && last.legIndex === legIndex);
   if (goesOn) last.endMs = to;
   else if (to > from)
     pieces.push(
-      place === null
+      legIndex === null
         ? { part: 'wait', why: 'leg', startMs: from, endMs: to }
-        : { part: 'leg', place, startMs: from, endMs: to },
+        : { part: 'leg', legIndex, startMs: from, endMs: to },
     );
 }
 

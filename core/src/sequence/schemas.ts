@@ -6,7 +6,7 @@ export const SHORTEST_EXPOSURE_S = 0.001;
 export const LONGEST_PLAN_DAYS = 31;
 export const MOST_FRAMES = 100_000;
 
-export const Spell = z
+export const ClockSpell = z
   .strictObject({ start: instant('Start'), end: instant('End') })
   .refine((s) => Date.parse(s.end) >= Date.parse(s.start), { path: ['end'], message: 'ends before it starts' });
 
@@ -16,7 +16,11 @@ export const FilterPlan = z.strictObject({
   quota: count('Frames wanted in all').optional(),
   done: count('Frames of the quota that are already there').default(0),
   slot: z.int().min(0).optional(),
-  during: z.array(Spell).max(50).optional().meta({ description: 'Only in these spells, in order; left out: always' }),
+  during: z
+    .array(ClockSpell)
+    .max(50)
+    .optional()
+    .meta({ description: 'Only in these spells, in order; left out: always' }),
 });
 export type FilterPlan = z.infer<typeof FilterPlan>;
 
@@ -73,7 +77,7 @@ export const TimelineFields = z.strictObject({
   dither: Dither.prefault({}),
   focus: FocusRule,
   flipAt: instant('When the target crosses the meridian').nullish(),
-  blocked: z.array(Spell).max(500).default([]),
+  blocked: z.array(ClockSpell).max(500).default([]),
   conditions: z.unknown().optional(),
 });
 

@@ -28,15 +28,15 @@ export type Step =
       companion?: Companion;
     }
   /** One frame with all that must come before it, in this order. */
-  | { do: 'frame'; place: number; frame: number; prepared: Preparation; companion?: Companion }
+  | { do: 'frame'; filterIndex: number; frame: number; prepared: Preparation; companion?: Companion }
   /** Focus alone, for a frame that comes after the lead’s next move. */
-  | { do: 'focus'; place: number; prepared: Preparation }
+  | { do: 'focus'; filterIndex: number; prepared: Preparation }
   /** Nothing is wanted any more. */
   | { do: 'stop' };
 
 /** Until when a filter may be used, begun now; −Infinity where it may not. */
-export function openUntil(rules: Rules, place: number, nowMs: number): number {
-  const spells = rules.duringMs?.[place];
+export function openUntil(rules: Rules, filterIndex: number, nowMs: number): number {
+  const spells = rules.duringMs?.[filterIndex];
   if (!spells) return Infinity;
   return spells.find(([a, b]) => nowMs >= a && nowMs < b)?.[1] ?? -Infinity;
 }
@@ -71,13 +71,18 @@ export function followingStep(rules: Rules, state: EngineState, c: Conditions): 
   const barrierMs = Math.min(rules.endMs, c.shutsAtMs);
   const fits = (i: number) =>
     fitsBefore(c.nowMs, frameMs(rules, i, asked(i)), Math.min(barrierMs, openUntil(rules, i, c.nowMs)));
-  const place = nextFilter(rules.order, rules.filters, state.taken, state.last, (i) => usable(i) && fits(i));
-  if (place >= 0)
-    return { do: 'frame', place, frame: rules.filters[place]!.done + state.shot[place]! + 1, prepared: asked(place) };
+  const filterIndex = nextFilter(rules.order, rules.filters, state.taken, state.last, (i) => usable(i) && fits(i));
+  if (filterIndex >= 0)
+    return {
+      do: 'frame',
+      filterIndex,
+      frame: rules.filters[filterIndex]!.done + state.shot[filterIndex]! + 1,
+      prepared: asked(filterIndex),
+    };
   const prepared = asked(wanted);
   const alone = { ...prepared, flip: false, slew: false, guide: false, dither: false };
   if (prepared.focus && fitsBefore(c.nowMs, preparedMs(rules, alone), barrierMs))
-    return { do: 'focus', place: wanted, prepared };
+    return { do: 'focus', filterIndex: wanted, prepared };
   return {
     do: 'wait',
     untilMs: barrierMs,

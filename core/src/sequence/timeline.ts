@@ -49,7 +49,7 @@ export function completeRounds(filters: readonly FilterPlan[], taken: readonly n
 export function recorder(rules: Rules, events: Span[]): Listener {
   return {
     frame(step, startMs) {
-      const filter = rules.filters[step.place]!.name;
+      const filter = rules.filters[step.filterIndex]!.name;
       let now = startMs;
       for (const { kind, ms } of partsOf(rules, step)) {
         if (ms <= 0) continue;
@@ -61,8 +61,8 @@ export function recorder(rules: Rules, events: Span[]): Listener {
         now += ms;
       }
     },
-    focus({ place, prepared }, startMs) {
-      const filter = rules.filters[place]!.name;
+    focus({ filterIndex, prepared }, startMs) {
+      const filter = rules.filters[filterIndex]!.name;
       const turned = startMs + preparedMs(rules, { ...prepared, flip: false, slew: false }, 'filter');
       if (turned > startMs) events.push({ kind: 'filter', start: startMs, end: turned, filter });
       if (rules.takesMs.focus > 0)

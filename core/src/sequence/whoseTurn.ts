@@ -24,7 +24,7 @@ export interface LegInNight {
 }
 /** Who is at work, and until when its turn lasts. */
 export interface AtWork {
-  place: number | null;
+  legIndex: number | null;
   turnEndsMs: number;
 }
 
@@ -33,14 +33,14 @@ export type Next =
   /** One frame of a leg, with all that comes before it. */
   | {
       do: 'frame';
-      place: number;
+      legIndex: number;
       step: Step & { do: 'frame' | 'focus' };
       rules: Rules;
       /** What the second camera of the leg that is left has come to. */
       left?: Companion;
     }
   /** Nobody can take a whole frame now. `place`: the leg whose hours they are, null where no leg’s hours are open. */
-  | { do: 'wait'; untilMs: number; place: number | null; why: Waiting | 'leg'; companion?: Companion }
+  | { do: 'wait'; untilMs: number; legIndex: number | null; why: Waiting | 'leg'; companion?: Companion }
   | { do: 'close' };
 
 export const turnsOf = (turnMin: number | null) => ({ turnMs: turnMin === null ? null : turnMin * 60_000, turns: 0 });
@@ -56,15 +56,15 @@ type Now = Pick<Conditions, 'nowMs' | 'focusNow' | 'temperatureC'> &
  * of a night and the conductor both ask here.
  * @param nowOf what is known at this moment, for a leg
  */
-export function whoseTurn(legs: readonly LegInNight[], at: AtWork, nowOf: (place: number) => Now): Next {
+export function whoseTurn(legs: readonly LegInNight[], at: AtWork, nowOf: (legIndex: number) => Now): Next {
   let untilMs = Infinity;
-  let waiting: { place: number; why: Waiting } | null = null;
+  let waiting: { legIndex: number; why: Waiting } | null = null;
   let fixedMs = Infinity;
   const later = (ms: number) => (untilMs = Math.min(untilMs, ms));
   const able: (Next & { do: 'frame' })[] = [];
-  for (const place of inOrder(legs)) {
-    const leg = legs[place]!;
-    const now = nowOf(place);
+  for (const legIndex of inOrder(legs)) {
+    const leg = legs[legIndex]!;
+    const now = nowOf(legIndex);
     const rules = withOthersFrames(legs, leg);
     if (satisfied(rules, leg.state)) continue;
     const open = leg.hours.find(([a, b]) => a <= now.nowMs && now.nowMs < b);
@@ -93,15 +93,15 @@ export function whoseTurn(legs: readonly LegInNight[], at: AtWork, nowOf: (place
             : step.untilMs === fixedMs
               ? 'fixed'
               : step.why;
-      if (!waiting || place === at.place) waiting = { place, why };
+      if (!waiting || legIndex === at.legIndex) waiting = { legIndex, why };
       // a fixed leg that waits has the hours again as soon as it can go on
       if (leg.role === 'fixed' && why !== 'end' && why !== 'shut-soon') fixedMs = Math.min(fixedMs, step.untilMs);
       // the mount is not moved under a second camera that is waited for
-      if (step.why === 'second-camera' && place === at.place)
-        return { do: 'wait', untilMs: step.untilMs, place, why: step.why, companion: step.companion };
+      if (step.why === 'second-camera' && legIndex === at.legIndex)
+        return { do: 'wait', untilMs: step.untilMs, legIndex, why: step.why, companion: step.companion };
       continue;
     }
-    const next: Next = { do: 'frame', place, step, rules };
+    const next: Next = { do: 'frame', legIndex, step, rules };
     if (leg.role !== 'main' || leg.turnMs === null) {
       if (able.length === 0) return leaving(legs, at, next, now.nowMs);
       break;
@@ -110,17 +110,22 @@ export function whoseTurn(legs: readonly LegInNight[], at: AtWork, nowOf: (place
     able.push(next);
   }
   if (able.length)
-    return leaving(legs, at, whoseOfThese(legs, at, able, nowOf(able[0]!.place).nowMs), nowOf(able[0]!.place).nowMs);
+    return leaving(
+      legs,
+      at,
+      whoseOfThese(legs, at, able, nowOf(able[0]!.legIndex).nowMs),
+      nowOf(able[0]!.legIndex).nowMs,
+    );
   if (untilMs === Infinity) return { do: 'close' };
-  return { do: 'wait', untilMs, place: waiting?.place ?? null, why: waiting?.why ?? 'leg' };
+  return { do: 'wait', untilMs, legIndex: waiting?.legIndex ?? null, why: waiting?.why ?? 'leg' };
 }
 
 const ORDER: readonly LegRole[] = ['fixed', 'main', 'backup'];
 /** Fixed legs by their first hour, then main ones as listed, then backups as listed. */
 function inOrder(legs: readonly LegInNight[]): number[] {
-  const places = legs.map((_l, i) => i);
+  const legIndices = legs.map((_l, i) => i);
   const first = (i: number) => (legs[i]!.role === 'fixed' ? (legs[i]!.hours[0]?.[0] ?? Infinity) : 0);
-  return places.sort(
+  return legIndices.sort(
     (a, b) => ORDER.indexOf(legs[a]!.role) - ORDER.indexOf(legs[b]!.role) || first(a) - first(b) || a - b,
   );
 }
@@ -132,18 +137,18 @@ function whoseOfThese(
   able: readonly (Next & { do: 'frame' })[],
   nowMs: number,
 ) {
-  const present = able.find((n) => n.place === at.place);
+  const present = able.find((n) => n.legIndex === at.legIndex);
   if (present && (nowMs < at.turnEndsMs || able.length === 1)) return present;
-  return able.reduce((a, b) => (legs[b.place]!.turns < legs[a.place]!.turns ? b : a));
+  return able.reduce((a, b) => (legs[b.legIndex]!.turns < legs[a.legIndex]!.turns ? b : a));
 }
 
 /** Before another leg is begun, the frame of a second camera that is waited for ends. */
 function leaving(legs: readonly LegInNight[], at: AtWork, next: Next & { do: 'frame' }, nowMs: number): Next {
-  const left = at.place === null || at.place === next.place ? undefined : legs[at.place]!;
+  const left = at.legIndex === null || at.legIndex === next.legIndex ? undefined : legs[at.legIndex]!;
   if (!left?.state.companion) return next;
   const { companion, busyUntilMs } = companionAt(left.state.companion, nowMs, sharedRules(legs, left));
   return busyUntilMs > nowMs
-    ? { do: 'wait', untilMs: busyUntilMs, place: at.place, why: 'second-camera', companion }
+    ? { do: 'wait', untilMs: busyUntilMs, legIndex: at.legIndex, why: 'second-camera', companion }
     : { ...next, left: companion };
 }
 /** The rules of a leg’s second camera, with what those of other legs took for the same project. */
@@ -172,27 +177,27 @@ function opensWithAFrame({ hours, state }: LegInNight, rules: Rules, nowMs: numb
 }
 
 /** The legs with one of them changed. */
-export const withLeg = <L extends LegInNight>(legs: readonly L[], place: number, change: Partial<LegInNight>): L[] =>
-  legs.map((l, i) => (i === place ? { ...l, ...change } : l));
+export const withLeg = <L extends LegInNight>(legs: readonly L[], legIndex: number, change: Partial<LegInNight>): L[] =>
+  legs.map((l, i) => (i === legIndex ? { ...l, ...change } : l));
 
 /** The legs once one of them takes the next frame, the mount leaving another for it, and who is at work from now on. */
 export function beginTurn<L extends LegInNight>(
   legs: readonly L[],
   at: AtWork,
-  { place, left }: Pick<Next & { do: 'frame' }, 'place' | 'left'>,
+  { legIndex, left }: Pick<Next & { do: 'frame' }, 'legIndex' | 'left'>,
   nowMs: number,
 ): { legs: readonly L[]; at: AtWork } {
   let now = legs;
-  if (at.place !== null && at.place !== place) {
-    const { state } = legs[at.place]!;
+  if (at.legIndex !== null && at.legIndex !== legIndex) {
+    const { state } = legs[at.legIndex]!;
     const known = left ? applyEvent(state, { what: 'second-camera', companion: left }) : state;
-    now = withLeg(now, at.place, { state: applyEvent(known, { what: 'elsewhere' }) });
+    now = withLeg(now, at.legIndex, { state: applyEvent(known, { what: 'elsewhere' }) });
   }
-  const { turnMs, turns } = legs[place]!;
-  if (at.place === place && (turnMs === null || nowMs < at.turnEndsMs)) return { legs: now, at };
+  const { turnMs, turns } = legs[legIndex]!;
+  if (at.legIndex === legIndex && (turnMs === null || nowMs < at.turnEndsMs)) return { legs: now, at };
   return {
-    legs: withLeg(now, place, { turns: turns + 1 }),
-    at: { place, turnEndsMs: turnMs === null ? Infinity : nowMs + turnMs },
+    legs: withLeg(now, legIndex, { turns: turns + 1 }),
+    at: { legIndex, turnEndsMs: turnMs === null ? Infinity : nowMs + turnMs },
   };
 }
 
@@ -206,8 +211,8 @@ export function asFound<L extends LegInNight>(
   of: { nowMs: number; wheel: string; focused: boolean },
 ): readonly L[] {
   const begun = legs.some((l) => l.state.started);
-  return legs.map((leg, place) => {
-    if (place === at.place) return leg;
+  return legs.map((leg, legIndex) => {
+    if (legIndex === at.legIndex) return leg;
     const left = of.wheel ? wheelLeftAt(leg.rules, leg.state, of.wheel) : leg.state;
     if (left.started) return left === leg.state ? leg : { ...leg, state: left };
     const state = begun ? { ...left, lastFocusEnd: of.nowMs } : left;

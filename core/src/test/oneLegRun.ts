@@ -6,7 +6,7 @@ export const oneLegRun = (timeline: TimelineInput, more: Partial<RunPlan> = {}):
   opening: [],
   legs: [
     {
-      place: 0,
+      planIndex: 0,
       projectId: 'p',
       work: 'p',
       timeline,

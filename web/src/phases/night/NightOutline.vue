@@ -59,7 +59,7 @@ const rows = computed(() => [
   },
   ...props.legs.map((leg, i) => {
     const l = props.schedule?.legs[i];
-    const worked = piecesOf((p) => p.part === 'leg' && p.place === i);
+    const worked = piecesOf((p) => p.part === 'leg' && p.legIndex === i);
     return {
       id: leg.id,
       title: legName(leg, props.projects),

@@ -33,7 +33,7 @@ const props = defineProps<{
 }>();
 const emit = defineEmits<{
   span: [side: 'from' | 'until', at: string];
-  choose: [place: number];
+  choose: [legIndex: number];
   reorder: [from: number, to: number];
 }>();
 const LEFT = 40;
@@ -85,8 +85,8 @@ const events = (n: NightSchedule | null) =>
   (n?.legs ?? []).flatMap((l) => l.schedule?.events.filter((e) => e.kind !== 'wait') ?? []);
 const fits = (p: Piece, text: string) => x.value(p.endMs) - x.value(p.startMs) > 8 + 6.6 * text.length;
 /** What stands over a stretch of a leg: its name, where that is too long the number of its panel, else nothing. */
-function called(p: Piece & { place: number }): string {
-  const name = props.names[p.place] ?? '';
+function called(p: Piece & { legIndex: number }): string {
+  const name = props.names[p.legIndex] ?? '';
   const panel = /panel (\d+)$/.exec(name)?.[1] ?? '';
   return [name, panel].find((text) => text && fits(p, text)) ?? '';
 }
@@ -110,9 +110,9 @@ function drag(e: PointerEvent) {
 }
 /** The leg that is carried along the strip by its name; let go over another it takes that one’s place in the order. */
 let carried: number | null = null;
-function carry(e: PointerEvent, place: number) {
+function carry(e: PointerEvent, legIndex: number) {
   if (props.locked) return;
-  carried = place;
+  carried = legIndex;
   (e.currentTarget as Element).setPointerCapture(e.pointerId);
 }
 function drop(e: PointerEvent) {
@@ -121,7 +121,7 @@ function drop(e: PointerEvent) {
   if (from === null || !svg.value) return;
   const px = e.clientX - svg.value.getBoundingClientRect().left;
   const over = worked.value.find((p) => px >= x.value(p.startMs) && px < x.value(p.endMs));
-  if (over && over.place !== from) emit('reorder', from, over.place);
+  if (over && over.legIndex !== from) emit('reorder', from, over.legIndex);
 }
 const nudge = (e: KeyboardEvent, which: 'from' | 'until', sign: number) => {
   e.preventDefault();
@@ -216,8 +216,8 @@ const nudge = (e: KeyboardEvent, which: 'from' | 'until', sign: number) => {
         v-for="p in worked"
         :key="`l${p.startMs}`"
         class="name"
-        @click="emit('choose', p.place)"
-        @pointerdown="carry($event, p.place)"
+        @click="emit('choose', p.legIndex)"
+        @pointerdown="carry($event, p.legIndex)"
         @pointerup="drop"
       >
         <rect
@@ -225,8 +225,8 @@ const nudge = (e: KeyboardEvent, which: 'from' | 'until', sign: number) => {
           :y="stripY - 20"
           :width="Math.max(1, x(p.endMs) - x(p.startMs) - 1)"
           height="16"
-          :fill="p.place === chosen ? 'var(--accent)' : 'var(--sunk)'"
-          :fill-opacity="p.place === chosen ? 0.28 : 1"
+          :fill="p.legIndex === chosen ? 'var(--accent)' : 'var(--sunk)'"
+          :fill-opacity="p.legIndex === chosen ? 0.28 : 1"
           stroke="var(--line-strong)"
           stroke-width="0.7"
         />
@@ -234,7 +234,7 @@ const nudge = (e: KeyboardEvent, which: 'from' | 'until', sign: number) => {
           {{ called(p) }}
         </text>
         <title>
-          {{ names[p.place] }}, {{ clock(p.startMs, timeZone) }} to {{ clock(p.endMs, timeZone)
+          {{ names[p.legIndex] }}, {{ clock(p.startMs, timeZone) }} to {{ clock(p.endMs, timeZone)
           }}{{ locked ? '' : '; drag it onto another to change their order' }}
         </title>
       </g>

@@ -80,7 +80,7 @@ const zone = computed(() => club.site?.timeZone ?? 'UTC');
 const done = computed(() => plans.value.find((p) => worksFor(p, projectId.value) && p.status === 'done') ?? null);
 
 const legEditor = useLegEditor(plan, projectId, targets);
-const { which, legs, part, leg, shown, place, shownProject, shownTarget, names } = legEditor;
+const { which, legs, part, leg, shown, legIndex, shownProject, shownTarget, names } = legEditor;
 /** What a second camera of the rig could take beside a leg. */
 const followers = computed(() => {
   const record = club.records.find((r) => r.id === club.rig?.id);
@@ -170,19 +170,19 @@ const focusCost = computed(() => {
 const riskPlan = computed<RiskPlan | null>(() => {
   const schedule = plan.schedule.value;
   if (!schedule?.ok || !shownProject.value || !draft.value) return null;
-  const legIndex = place.value;
-  const input = schedule.prepared[legIndex]?.input;
+  const ofLeg = legIndex.value;
+  const input = schedule.prepared[ofLeg]?.input;
   if (!input?.filters.some((f) => f.quota! > f.done)) return null;
   const { prepared, value } = schedule;
   const openedMs = value.pieces.findLast((p) => p.part === 'opening')?.endMs ?? value.startMs;
-  return { prepared, legIndex, openedMs, ...openingLeaves(draft.value.opening, prepared) };
+  return { prepared, legIndex: ofLeg, openedMs, ...openingLeaves(draft.value.opening, prepared) };
 });
 const legSchedule = computed(
   () => (which.value === 'B' ? wholeOther : whole).value?.legs.find((l) => l.id === leg.value?.id) ?? null,
 );
 const flipAt = computed(() => {
   const schedule = plan.schedule.value;
-  return (schedule?.ok && schedule.prepared[place.value]?.input?.flipAt) || null;
+  return (schedule?.ok && schedule.prepared[legIndex.value]?.input?.flipAt) || null;
 });
 function setSteps(steps: (OpeningStep | ClosingStep)[]) {
   if (part.value === 'opening') draft.value!.opening = steps as OpeningStep[];
@@ -305,7 +305,7 @@ function choose(id: unknown): void {
               :schedule="whole"
               :other="wholeOther"
               :names="names"
-              :chosen="place"
+              :chosen="legIndex"
               :taken="plan.others.value"
               :now="club.now"
               :locked="off || closedFields.has('hours')"
@@ -393,7 +393,7 @@ function choose(id: unknown): void {
                     ? 'Closing'
                     : part === 'watches'
                       ? 'Watches'
-                      : names[place]
+                      : names[legIndex]
               }}
             </h2>
             <span v-if="draft.other" class="toggle" role="group" aria-label="Which plan">
@@ -451,7 +451,7 @@ function choose(id: unknown): void {
               :key="`f${which}${leg.id}`"
               :leg="leg"
               :choices="followers"
-              :pointing="legEditor.pointings.value[place]!"
+              :pointing="legEditor.pointings.value[legIndex]!"
               :lead-download-s="club.rig!.setup.overheads.downloadS"
               :schedule="legSchedule"
               :other-pace="otherPace"

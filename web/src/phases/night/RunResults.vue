@@ -54,15 +54,15 @@ const frameColumns = computed<Column<Frame>[]>(() => [
 ]);
 /** Every goal a leg worked for, with what came of it, and of a second camera beside it. */
 const goals = computed(() =>
-  props.plan.legs.flatMap((leg, place) => {
+  props.plan.legs.flatMap((leg, legIndex) => {
     const name = legName(leg, props.projects);
-    const own = rowsOf(`${place}`, name, { ...leg, place }, props.run.result.frames);
+    const own = rowsOf(`${legIndex}`, name, { ...leg, legIndex }, props.run.result.frames);
     const { follower } = leg;
     const beside = follower
       ? rowsOf(
-          `${place} 2nd`,
+          `${legIndex} 2nd`,
           `${name}, 2nd`,
-          { ...follower, panel: null, place },
+          { ...follower, panel: null, legIndex },
           props.run.result.follower?.frames ?? [],
         )
       : [];
@@ -72,13 +72,13 @@ const goals = computed(() =>
 function rowsOf(
   key: string,
   object: string,
-  of: { projectId: string; panel: number | null; settings: PlanSettings; place: number },
+  of: { projectId: string; panel: number | null; settings: PlanSettings; legIndex: number },
   taken: readonly Frame[],
 ) {
   const project = props.projects.find((p) => p.id === of.projectId);
   return of.settings.filters.map((f, i) => {
     // nights from before there were legs have one
-    const frames = taken.filter((x) => x.filter === f.name && (x.leg ?? 0) === of.place);
+    const frames = taken.filter((x) => x.filter === f.name && (x.leg ?? 0) === of.legIndex);
     const good = frames.filter((x) => x.accepted).length;
     const done = project ? framesThere(gatheredIn(project, of.panel), f) : 0;
     const before = done - (props.run.state === 'accepted' ? good : 0);

@@ -22,10 +22,11 @@ const props = defineProps<{
   timeZone: string;
 }>();
 /** A leg in turns stands here several times; its frames once. */
-const firstPiece = (place: number) => props.schedule.pieces.findIndex((p) => p.part === 'leg' && p.place === place);
-const framesWords = (place: number) => {
-  const { settings, follower } = props.plan.legs[place]!;
-  const schedule = props.schedule.legs[place]!;
+const firstPiece = (legIndex: number) =>
+  props.schedule.pieces.findIndex((p) => p.part === 'leg' && p.legIndex === legIndex);
+const framesWords = (legIndex: number) => {
+  const { settings, follower } = props.plan.legs[legIndex]!;
+  const schedule = props.schedule.legs[legIndex]!;
   const words = (filters: typeof settings.filters, frames: Record<string, number> | undefined) =>
     filters.map((f) => `${f.name} ${frames?.[f.name] ?? 0} × ${f.exposureS} s`).join(', ');
   const own = words(settings.filters, schedule.schedule?.frames);
@@ -63,19 +64,20 @@ const focusWords = (f: NightPlan['legs'][number]['settings']['focus']) =>
             <tr class="leg">
               <td class="mono">{{ clock(p.startMs, timeZone) }}–{{ clock(p.endMs, timeZone) }}</td>
               <td>
-                <strong>☐ {{ names[p.place] }}</strong
+                <strong>☐ {{ names[p.legIndex] }}</strong
                 >{{ ' ' }}
-                <template v-if="pointings[p.place]">
-                  {{ formatRa(pointings[p.place]!.raDeg) }} {{ formatDec(pointings[p.place]!.decDeg) }}, camera at
-                  {{ pointings[p.place]!.angleDeg.toFixed(0) }}°
+                <template v-if="pointings[p.legIndex]">
+                  {{ formatRa(pointings[p.legIndex]!.raDeg) }} {{ formatDec(pointings[p.legIndex]!.decDeg) }}, camera at
+                  {{ pointings[p.legIndex]!.angleDeg.toFixed(0) }}°
                 </template>
                 <br />
-                {{ i === firstPiece(p.place) ? framesWords(p.place) : 'goes on' }}
+                {{ i === firstPiece(p.legIndex) ? framesWords(p.legIndex) : 'goes on' }}
               </td>
               <td>
-                {{ plan.legs[p.place]!.settings.order }}; focus {{ focusWords(plan.legs[p.place]!.settings.focus) }};
-                {{ plan.legs[p.place]!.guiding ? 'guided' : 'unguided' }},
-                {{ plan.legs[p.place]!.meridian === 'flip' ? 'flips' : 'stops at the meridian' }}
+                {{ plan.legs[p.legIndex]!.settings.order }}; focus
+                {{ focusWords(plan.legs[p.legIndex]!.settings.focus) }};
+                {{ plan.legs[p.legIndex]!.guiding ? 'guided' : 'unguided' }},
+                {{ plan.legs[p.legIndex]!.meridian === 'flip' ? 'flips' : 'stops at the meridian' }}
               </td>
             </tr>
           </template>

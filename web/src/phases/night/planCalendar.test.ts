@@ -8,8 +8,8 @@ const night = {
   endMs: at(26),
   pieces: [
     { part: 'opening', step: 'connect', startMs: at(17), endMs: at(18) },
-    { part: 'leg', place: 0, startMs: at(18), endMs: at(22) },
-    { part: 'leg', place: 1, startMs: at(22), endMs: at(25) },
+    { part: 'leg', legIndex: 0, startMs: at(18), endMs: at(22) },
+    { part: 'leg', legIndex: 1, startMs: at(22), endMs: at(25) },
     { part: 'closing', step: 'park', startMs: at(25), endMs: at(26) },
   ],
   legs: [{ schedule: { frames: { L: 12, R: 3 } } }, { schedule: null }],

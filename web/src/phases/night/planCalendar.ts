@@ -31,12 +31,12 @@ export function planCalendar(
   );
   night.pieces.forEach((p, i) => {
     if (p.part !== 'leg') return;
-    const schedule = night.legs[p.place]!.schedule;
+    const schedule = night.legs[p.legIndex]!.schedule;
     entry(
       `leg-${i}`,
       p.startMs,
       p.endMs,
-      of.names[p.place] ?? '',
+      of.names[p.legIndex] ?? '',
       schedule ? `${framesOf(schedule)} frames planned` : '',
     );
   });

@@ -41,7 +41,7 @@ const rehearsed = async (seed: number, more: Partial<RunRecord> = {}): Promise<R
   const target = { name: leg.object, raDeg: record.raDeg, decDeg: record.decDeg };
   const legs = [
     {
-      place: 0,
+      planIndex: 0,
       projectId: record.id,
       work: record.id,
       timeline,

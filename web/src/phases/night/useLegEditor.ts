@@ -47,7 +47,7 @@ export function useLegEditor(
   );
   /** The leg whose figures are shown while the opening or closing is looked at. */
   const shown = computed(() => leg.value ?? legs.value[0] ?? null);
-  const place = computed(() => legs.value.findIndex((l) => l.id === shown.value?.id));
+  const legIndex = computed(() => legs.value.findIndex((l) => l.id === shown.value?.id));
   const shownProject = computed(() => projectOf(shown.value?.projectId ?? '') ?? null);
   const shownTarget = computed(() => (shown.value ? (targets.value.get(goalKey(shown.value)) ?? null) : null));
   const names = computed(() => legs.value.map((l) => legName(l, club.rigProjects)));
@@ -188,7 +188,7 @@ export function useLegEditor(
     part,
     leg,
     shown,
-    place,
+    legIndex,
     shownProject,
     shownTarget,
     names,
