@@ -227,7 +227,7 @@ test('a simulated bad night is read, kept, and compared with a good one', async 
   const page = await person(browser, 'mirela', '200 mm astrograph');
   await page.goto('/morning/guiding');
   await expect(page.getByTestId('kept-logs')).toContainText('worm untamed');
-  await page.getByRole('button', { name: 'over correction', exact: true }).click();
+  await page.getByRole('button', { name: 'over-correction', exact: true }).click();
   await expect(page.getByTestId('findings')).toContainText('a smaller share of each error');
   await page.getByLabel('What was different that night').fill('everything at 100 %');
   await page.getByRole('button', { name: /^Keep with the night/ }).click();
@@ -235,14 +235,14 @@ test('a simulated bad night is read, kept, and compared with a good one', async 
   await page.reload();
   const row = page.getByTestId('kept-logs').locator('tr', { hasText: 'everything at 100 %' });
   await row.getByRole('button', { name: 'Read' }).click();
-  await expect(page.getByTestId('findings')).toContainText('over correction');
+  await expect(page.getByTestId('findings')).toContainText('over-correction');
   await page
     .getByTestId('kept-logs')
     .locator('tr', { hasText: 'worm learned' })
     .getByRole('button', { name: 'Compare' })
     .click();
   await expect(page.getByTestId('change')).toContainText('more scatter than');
-  await expect(page.getByTestId('change')).toContainText('New: over correction ra');
+  await expect(page.getByTestId('change')).toContainText('New: over-correction in right ascension');
   // the morning's own page says so first
   await page.goto('/morning');
   await expect(page.getByTestId('guiding')).toContainText('a smaller share of each error');

@@ -17,7 +17,7 @@ export const RunLeg = z.strictObject({
   planIndex: z.int().min(0),
   projectId: z.string(),
   /** What its frames count for: the project, or one panel of it. */
-  work: z.string(),
+  goal: z.string(),
   timeline: TimelineInput,
   role: LegRole,
   turnMin: z.number().positive().nullable(),

@@ -15,7 +15,7 @@ import type { RunEvent, RunFocus, RunFrame, RunLeg, RunPlan } from './run.ts';
 import { SkyWatch } from './skyWatch.ts';
 
 /** One leg while it is worked. */
-export interface WorkedLeg extends LegInNight, Omit<RunLeg, 'hours' | 'role' | 'work'> {
+export interface WorkedLeg extends LegInNight, Omit<RunLeg, 'hours' | 'role' | 'goal'> {
   judges: FrameJudge;
 }
 

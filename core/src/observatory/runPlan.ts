@@ -39,7 +39,7 @@ export function followerPlanOf(
       {
         planIndex,
         projectId: beside.projectId,
-        work: beside.projectId,
+        goal: beside.projectId,
         timeline,
         role: 'main' as const,
         turnMin: null,
@@ -114,7 +114,7 @@ export function runPlanOf(
             {
               planIndex: i,
               projectId: p.projectId,
-              work: p.work,
+              goal: p.goal,
               timeline: p.input,
               role: p.role,
               turnMin: p.turnMin,

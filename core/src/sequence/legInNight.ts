@@ -7,10 +7,10 @@ import { turnsOf, type LegInNight } from './whoseTurn.ts';
 export function legInNight(prepared: PreparedLeg, openedMs: number): LegInNight | null {
   if (!prepared.input) return null;
   const rules = rulesOf(prepared.input);
-  const { role, work, hours, follower } = prepared;
+  const { role, goal, hours, follower } = prepared;
   return {
     role,
-    work,
+    goal,
     hours,
     rules,
     focusAtStart: rules.focus.atStart,

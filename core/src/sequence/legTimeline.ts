@@ -11,8 +11,8 @@ import type { Overheads, TimelineInput } from './schemas.ts';
 export interface PreparedLeg {
   id: string;
   projectId: string;
-  /** What its frames count for, as `workOf` calls it. */
-  work: string;
+  /** What its frames count for, by its goal key. */
+  goal: string;
   role: LegRole;
   turnMin: number | null;
   /** When it may work; none where it has no hours in this night. */
@@ -75,7 +75,7 @@ export function prepareLeg(
   const who = {
     id,
     projectId,
-    work: goalKey(leg),
+    goal: goalKey(leg),
     role,
     turnMin,
     hours,

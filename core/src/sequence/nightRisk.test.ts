@@ -22,7 +22,7 @@ function leg(id: string, from: number, to: number, more: object = {}, role: Prep
     ...more,
   });
   const turnMin = (more as { turnMin?: number }).turnMin ?? null;
-  return { id, projectId: id, work: id, role, turnMin, hours, claims: hours, input, trouble: null, follower: null };
+  return { id, projectId: id, goal: id, role, turnMin, hours, claims: hours, input, trouble: null, follower: null };
 }
 const ask = (prepared: PreparedLeg[], more: Partial<NightRiskInput> = {}): NightRiskInput => ({
   prepared,

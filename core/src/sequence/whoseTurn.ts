@@ -13,7 +13,7 @@ export interface LegInNight {
   /** When it may work; none: it has no hours this night. */
   hours: readonly Interval[];
   /** What its frames count for. */
-  work: string;
+  goal: string;
   rules: Rules;
   /** Its own rule, whatever the opening focused already. */
   focusAtStart: boolean;
@@ -225,10 +225,10 @@ export function asFound<L extends LegInNight>(
 
 /** A leg’s rules with the frames that other legs took tonight for the same project or panel, of the same length, counted as there. */
 export function withOthersFrames(
-  legs: readonly Pick<LegInNight, 'work' | 'rules' | 'state'>[],
-  leg: Pick<LegInNight, 'work' | 'rules' | 'state'>,
+  legs: readonly Pick<LegInNight, 'goal' | 'rules' | 'state'>[],
+  leg: Pick<LegInNight, 'goal' | 'rules' | 'state'>,
 ): Rules {
-  const others = legs.filter((l) => l !== leg && l.work === leg.work && l.state.started);
+  const others = legs.filter((l) => l !== leg && l.goal === leg.goal && l.state.started);
   if (others.length === 0) return leg.rules;
   const takenBy = (name: string, exposureS: number) =>
     others.reduce((sum, l) => {

@@ -8,7 +8,7 @@ export const oneLegRun = (timeline: TimelineInput, more: Partial<RunPlan> = {}):
     {
       planIndex: 0,
       projectId: 'p',
-      work: 'p',
+      goal: 'p',
       timeline,
       role: 'main',
       turnMin: null,

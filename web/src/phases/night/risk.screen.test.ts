@@ -48,7 +48,7 @@ const plan = (more: object = {}): RiskPlan => {
     ...more,
   });
   const hours = [[Date.parse(START), Date.parse(END)]] as const;
-  const leg = { id: 'a', projectId: 'a', work: 'a', role: 'main' as const, turnMin: null };
+  const leg = { id: 'a', projectId: 'a', goal: 'a', role: 'main' as const, turnMin: null };
   const prepared = [{ ...leg, hours, claims: hours, input, trouble: null, follower: null }];
   return { prepared, legIndex: 0, openedMs: Date.parse(START), focused: false, wheel: '' };
 };
@@ -140,6 +140,9 @@ describe('if cloud comes', () => {
     ).toEqual(['Take it', 'Take it']);
     await wrapper.find('table').findAll('button')[1]!.trigger('click');
     expect(wrapper.emitted('take')).toEqual([['lagging']]);
+    // taken, it is the order of the leg: what was found stands
+    await wrapper.setProps({ plan: plan({ order: 'lagging' }), order: 'lagging' });
+    expect(wrapper.find('table').exists()).toBe(true);
     await wrapper.setProps({ off: true });
     expect(wrapper.find('table').findAll('button')).toEqual([]);
   });

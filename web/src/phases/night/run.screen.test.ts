@@ -43,7 +43,7 @@ const rehearsed = async (seed: number, more: Partial<RunRecord> = {}): Promise<R
     {
       planIndex: 0,
       projectId: record.id,
-      work: record.id,
+      goal: record.id,
       timeline,
       role: 'main' as const,
       turnMin: null,

@@ -19,6 +19,13 @@ const NIGHTS = 2000;
 /** Spells to begin with [min]; a guess without source, to be replaced by what the site is known to give. */
 const FIRST_GUESS = { clearMeanMin: 90, cloudMeanMin: 45 };
 
+/** Every order of the leg was played: which of them it has now changes nothing of the answer. */
+const withoutOrder = ({ prepared, legIndex, ...night }: RiskPlan) => ({
+  ...night,
+  legIndex,
+  prepared: prepared.map((p, i) => (i === legIndex && p.input ? { ...p, input: { ...p.input, order: null } } : p)),
+});
+
 /** What a cloudy night would leave of a plan in each order, under the site's own clear spells. */
 export function useRisk(plan: Readonly<Ref<RiskPlan | null>>) {
   const club = useClub();
@@ -55,7 +62,7 @@ export function useRisk(plan: Readonly<Ref<RiskPlan | null>>) {
   const trouble = ref('');
   const ask = latestOnly();
   // what was found belongs to another plan or another sky now
-  watch([() => JSON.stringify(plan.value), weather], () => cancel(true));
+  watch([() => JSON.stringify(plan.value && withoutOrder(plan.value)), weather], () => cancel(true));
   function cancel(forget = false): void {
     ask();
     progress.value = -1;
