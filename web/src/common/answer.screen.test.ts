@@ -5,7 +5,8 @@ import { atHand } from '../test/worker.ts';
 
 jest.unstable_mockModule('../workers/index.ts', () => ({ core: () => ({}), ...atHand }));
 const { mountScreen } = await import('../test/mountScreen.ts');
-const { useAnswer } = await import('./answer.ts');
+const { ownQuestion, useAnswer } = await import('./answer.ts');
+const { answerTo, serverState } = await import('../api/serverState.ts');
 const { default: WhenThere } = await import('./WhenThere.vue');
 
 type Got =
@@ -20,7 +21,7 @@ function server() {
 describe('what a screen asked for', () => {
   test('is coming, then there; asked anew it stays, and stays too when that fails', async () => {
     const { ask, open } = server();
-    const a = useAnswer('The list', ask);
+    const a = useAnswer('The list', ownQuestion(ask));
     expect([a.there.value, a.asking.value, a.value.value]).toEqual([false, true, null]);
     open[0]!({ ok: true, value: 'one' });
     await flushPromises();
@@ -34,7 +35,7 @@ describe('what a screen asked for', () => {
   test('of another question is forgotten, and its late answer dropped', async () => {
     const { ask, open } = server();
     const rig = ref('a');
-    const a = useAnswer('The list', ask, () => rig.value);
+    const a = useAnswer('The list', () => ({ key: ['list of', rig.value], ask }));
     open[0]!({ ok: true, value: 'of a' });
     await flushPromises();
     rig.value = 'b';
@@ -54,8 +55,11 @@ describe('what a screen asked for', () => {
   });
   test('failed says what, and tries again at a press', async () => {
     const { ask, open } = server();
-    const a = useAnswer('The list', ask);
-    const { wrapper } = await mountScreen(WhenThere, { props: { of: [a] } });
+    const of: unknown[] = [];
+    const { wrapper } = await mountScreen(WhenThere, {
+      props: { of },
+      before: () => void of.push(useAnswer('The list', ownQuestion(ask))),
+    });
     expect(wrapper.text()).toContain('Reading the list');
     open[0]!(broken);
     await flushPromises();
@@ -65,5 +69,33 @@ describe('what a screen asked for', () => {
     open[1]!({ ok: true, value: 'one' });
     await flushPromises();
     expect(wrapper.find('[data-test="failed"], [data-test="coming"]').exists()).toBe(false);
+  });
+  test('asked in two places it is asked once, and what one of them changes the other shows', async () => {
+    const { ask, open } = server();
+    const question = () => ({ key: ['shared'], ask });
+    const [a, b] = [useAnswer('The list', question), useAnswer('The list', question)];
+    open[0]!({ ok: true, value: 'one' });
+    await flushPromises();
+    expect([open.length, a.value.value, b.value.value]).toEqual([1, 'one', 'one']);
+    a.put('two');
+    await flushPromises();
+    expect(b.value.value).toBe('two');
+    // a third comes later: it shows what is held while it asks anew
+    const c = useAnswer('The list', question);
+    expect([c.value.value, c.asking.value, open.length]).toEqual(['two', true, 2]);
+    const once = answerTo({ key: ['shared'], ask });
+    open[1]!({ ok: true, value: 'three' });
+    await flushPromises();
+    expect([a.value.value, c.value.value, await once]).toEqual(['three', 'three', { ok: true, value: 'three' }]);
+    expect(open.length).toBe(2);
+  });
+  test('is forgotten when somebody else signs in, and what was under way is given up', async () => {
+    const { ask, open } = server();
+    const waiting = answerTo({ key: ['of one person'], ask });
+    serverState.clear();
+    expect(await waiting).toMatchObject({ ok: false });
+    open[0]!({ ok: true, value: 'of the one before' });
+    await flushPromises();
+    expect(serverState.getQueryData(['of one person'])).toBeUndefined();
   });
 });

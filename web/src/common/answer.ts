@@ -1,5 +1,18 @@
-import { computed, markRaw, ref, shallowRef, watch, type ComputedRef, type Raw, type Ref, type ShallowRef } from 'vue';
-import { latestOnly } from './latestOnly.ts';
+import { QueryObserver, type QueryObserverResult } from '@tanstack/vue-query';
+import {
+  computed,
+  getCurrentScope,
+  markRaw,
+  onScopeDispose,
+  ref,
+  shallowRef,
+  watch,
+  type ComputedRef,
+  type Raw,
+  type Ref,
+  type ShallowRef,
+} from 'vue';
+import { asked as askedOf, Refused, serverState, type Question } from '../api/serverState.ts';
 import { problemText, type Outcome } from './outcome.ts';
 
 /**
@@ -19,45 +32,61 @@ export interface Answer<T> {
   put: (value: T) => void;
 }
 
+let questionsOfTheirOwn = 0;
+/** A question nobody else asks, as the next page of a list that grows. */
+export const ownQuestion = <T>(ask: () => Promise<Outcome<T>>): (() => Question<T>) => {
+  const key = ['own', ++questionsOfTheirOwn];
+  return () => ({ key, ask });
+};
+
 /**
- * @param ask null where there is nothing to ask for yet, as without a rig; that is no state of coming
- * @param on what the question hangs on: when it changes the old answer is forgotten and a new one asked for
+ * Asks the server for what a screen shows, or reads what is held of the same question and asks it anew.
+ * @param question null where there is nothing to ask for yet, as without a rig; that is no state of coming. When its key
+ *   changes, the old answer is forgotten
  */
-export function useAnswer<T>(what: string, ask: () => Promise<Outcome<T>> | null, on?: () => unknown): Raw<Answer<T>> {
+export function useAnswer<T>(what: string, question: () => Question<T> | null): Raw<Answer<T>> {
   const value = shallowRef<T | null>(null);
   const trouble = ref('');
+  const asking = ref(true);
+  const has = ref(false);
   const asked = ref(true);
-  const asking = ref(false);
-  const question = latestOnly();
-  async function load(): Promise<void> {
-    const late = question();
-    trouble.value = '';
-    const answer = ask();
-    asked.value = asking.value = answer !== null;
-    const got = await answer;
-    if (!got || late()) return;
-    asking.value = false;
-    if (got.ok) value.value = got.value;
-    else trouble.value = problemText(got.problem);
-  }
-  if (on)
-    watch(
-      on,
-      () => {
-        value.value = null;
-        void load();
-      },
-      { immediate: true },
-    );
-  else void load();
-  const put = (v: T) => void (value.value = v);
+  let observer: QueryObserver<T> | null = null;
+  let leave: (() => void) | null = null;
+  const take = (r: QueryObserverResult<T>) => {
+    has.value = r.data !== undefined;
+    value.value = r.data ?? null;
+    asking.value = r.isFetching;
+    trouble.value = !r.isFetching && r.error instanceof Refused ? problemText(r.error.problem) : '';
+  };
+  watch(
+    () => JSON.stringify(question()?.key ?? null),
+    () => {
+      leave?.();
+      leave = null;
+      const now = question();
+      asked.value = now !== null;
+      observer = null;
+      if (!now) {
+        [value.value, trouble.value, asking.value, has.value] = [null, '', false, false];
+        return;
+      }
+      observer = new QueryObserver<T>(serverState, { queryKey: now.key, queryFn: () => askedOf(now.ask) });
+      leave = observer.subscribe(take);
+      take(observer.getCurrentResult());
+    },
+    { immediate: true },
+  );
+  if (getCurrentScope()) onScopeDispose(() => leave?.());
   return markRaw({
     what,
     value,
     trouble,
     asking,
-    there: computed(() => !asked.value || value.value !== null),
-    load,
-    put,
+    there: computed(() => !asked.value || has.value),
+    load: async () => void (await observer?.refetch()),
+    put: (v: T) => {
+      const now = question();
+      if (now) serverState.setQueryData(now.key, v);
+    },
   });
 }

@@ -1,6 +1,7 @@
-import { api, type Forecast } from '@keen/contract';
+import { answerTo } from '../api/serverState.ts';
+import { questions } from '../api/questions.ts';
+import { type Forecast } from '@keen/contract';
 import { shallowRef, watch } from 'vue';
-import { call } from '../api/client.ts';
 import { useClub } from '../stores/club.ts';
 import { latestOnly } from './latestOnly.ts';
 
@@ -15,7 +16,7 @@ export function useForecast() {
       const late = ask();
       forecast.value = null;
       if (!id || !night) return;
-      const got = await call(api.forecast, { params: { id }, query: { night } });
+      const got = await answerTo(questions.forecast(id, night));
       // a server of before knows no forecast and answers something else
       if (!late() && got.ok && Array.isArray(got.value.hours)) forecast.value = got.value;
     },

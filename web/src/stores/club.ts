@@ -1,3 +1,4 @@
+import { questions } from '../api/questions.ts';
 import {
   api,
   type OffsetSetRecord,
@@ -67,10 +68,8 @@ export const useClub = defineStore('club', () => {
     projects.value.filter((p) => p.rigId === rig.value?.id && p.system === rig.value.system.key && !p.archived),
   );
   /** Offset sets of the rig's present train state, newest first. */
-  const offsetsAnswer = useAnswer(
-    'The focus offsets',
-    () => (rig.value ? call(api.offsetSets, { query: { trainStateId: rig.value.trainStateId } }) : null),
-    () => rig.value?.trainStateId,
+  const offsetsAnswer = useAnswer('The focus offsets', () =>
+    rig.value ? questions.offsetSets(rig.value.trainStateId) : null,
   );
   const offsetSets = computed<OffsetSetRecord[]>({
     get: () => offsetsAnswer.value.value ?? [],

@@ -3,6 +3,7 @@ import { defineStore } from 'pinia';
 import type { z } from 'zod';
 import { computed, shallowRef } from 'vue';
 import { call, holdToken } from '../api/client.ts';
+import { serverState } from '../api/serverState.ts';
 import { problemText, type Outcome } from '../common/outcome.ts';
 import { forgetPerson, holdPerson } from '../common/personal.ts';
 
@@ -21,6 +22,8 @@ export const useSession = defineStore('session', () => {
 
   function take(got: Outcome<SessionInfo>): boolean {
     if (got.ok) {
+      // what was held for somebody else is not shown to whoever comes next
+      if (got.value.member?.id !== info.value?.member?.id) serverState.clear();
       info.value = got.value;
       holdToken(got.value.csrfToken);
       holdPerson(got.value.member?.id ?? '');

@@ -1,3 +1,4 @@
+import { serverState } from '../api/serverState.ts';
 import { jest } from '@jest/globals';
 import type { MemberInfo, ProjectRecord, RigRecord, SiteRecord } from '@keen/contract';
 import { RIGS, SITES } from '@keen/demo';
@@ -116,6 +117,7 @@ export async function mountScreen(
   } = {},
 ) {
   sent.length = 0;
+  serverState.clear();
   globalThis.fetch = jest.fn(async (path: unknown, init: unknown) => {
     const { method = 'GET', body } = (init ?? {}) as { method?: string; body?: string };
     sent.push({ method, path: String(path), body: body ? (JSON.parse(body) as unknown) : undefined });

@@ -1,5 +1,6 @@
 <script setup lang="ts">
-import { api, type PartRecord, type RevisionInfo } from '@keen/contract';
+import { questions } from '../../api/questions.ts';
+import { type PartRecord, type RevisionInfo } from '@keen/contract';
 import { stretchOf, trainDistance } from '@keen/core/train';
 import { useAnswer } from '../../common/answer.ts';
 import WhenThere from '../../common/WhenThere.vue';
@@ -8,7 +9,6 @@ import { countedMm } from '@keen/core/rig';
 import { Button, Input, SelectOption, Tabs, TabPane } from 'ant-design-vue';
 import dayjs from 'dayjs';
 import { computed, ref } from 'vue';
-import { call, callAll } from '../../api/client.ts';
 import EmptyState from '../../common/EmptyState.vue';
 import { valueOrNull } from '../../common/outcome.ts';
 import { plainCopy } from '../../workers/index.ts';
@@ -33,13 +33,11 @@ const edit = useRigDraft();
 const setup = computed(() => edit.draft.value?.setup ?? null);
 const off = computed(() => !session.mayEdit);
 
-const revisions = useAnswer(
-  'The history of this rig',
-  () => (club.rig ? call(api.revisions, { params: { id: club.rig.id } }) : null),
-  () => [club.rig?.id, club.rig?.version].join(),
+const revisions = useAnswer('The history of this rig', () =>
+  club.rig ? questions.revisions(club.rig.id, club.rig.version) : null,
 );
 const history = computed<RevisionInfo[]>(() => revisions.value.value ?? []);
-const drawer = useAnswer('The drawer', () => callAll(api.parts));
+const drawer = useAnswer('The drawer', questions.parts);
 const parts = computed<PartRecord[]>(() => drawer.value.value ?? []);
 
 const mass = computed(() => setup.value?.placed.reduce((s, p) => s + p.massKg, 0) ?? 0);

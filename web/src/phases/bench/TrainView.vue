@@ -1,5 +1,6 @@
 <script setup lang="ts">
-import { api, type PartRecord } from '@keen/contract';
+import { questions } from '../../api/questions.ts';
+import { type PartRecord } from '@keen/contract';
 import { RouterLink } from 'vue-router';
 import { useAnswer } from '../../common/answer.ts';
 import WhenThere from '../../common/WhenThere.vue';
@@ -7,7 +8,6 @@ import { countedMm, type TrainPart } from '@keen/core/rig';
 import { Button, Input } from 'ant-design-vue';
 import { VueDraggable } from 'vue-draggable-plus';
 import { computed, ref } from 'vue';
-import { callAll } from '../../api/client.ts';
 import EmptyState from '../../common/EmptyState.vue';
 import OriginMark from '../../common/OriginMark.vue';
 import MoveHandle from '../../common/MoveHandle.vue';
@@ -33,7 +33,7 @@ const session = useSession();
 const edit = useRigDraft();
 const setup = computed(() => edit.draft.value?.setup ?? null);
 const off = computed(() => !session.mayEdit);
-const parts = useAnswer('The drawer', () => callAll(api.parts));
+const parts = useAnswer('The drawer', questions.parts);
 const drawer = computed<PartRecord[]>(() => parts.value.value ?? []);
 const chosen = ref(-1);
 const piece = computed(() => setup.value?.train[chosen.value] ?? null);

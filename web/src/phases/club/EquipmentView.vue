@@ -1,10 +1,11 @@
 <script setup lang="ts">
+import { questions } from '../../api/questions.ts';
 import { api, type PartRecord } from '@keen/contract';
 import { partsToCsv, type BadRow } from '@keen/core/exchange';
 import { PartKind, type Face } from '@keen/core/rig';
 import { Button, Checkbox, Input, Modal, SelectOption, Textarea, message } from 'ant-design-vue';
 import { computed, reactive, ref, shallowRef } from 'vue';
-import { call, callAll } from '../../api/client.ts';
+import { call } from '../../api/client.ts';
 import { useAnswer } from '../../common/answer.ts';
 import WhenThere from '../../common/WhenThere.vue';
 import { problemPlaces, problemText } from '../../common/outcome.ts';
@@ -19,7 +20,7 @@ import { core } from '../../workers/index.ts';
 import { useUnits } from '../../stores/units.ts';
 
 const session = useSession();
-const drawer = useAnswer('The drawer', () => callAll(api.parts));
+const drawer = useAnswer('The drawer', questions.parts);
 const load = drawer.load;
 const parts = computed<PartRecord[]>(() => drawer.value.value ?? []);
 

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { questions } from '../../api/questions.ts';
 import { api, type MemberInfo } from '@keen/contract';
 import { Button, Input, SelectOption, message } from 'ant-design-vue';
 import dayjs from 'dayjs';
@@ -12,7 +13,7 @@ import { useSession } from '../../stores/session.ts';
 
 /** One-time links: made, told once, and those that still wait. */
 const session = useSession();
-const waiting = useAnswer('The invitations that wait', () => call(api.invitations));
+const waiting = useAnswer('The invitations that wait', questions.invitations);
 const load = waiting.load;
 const fresh = reactive({ name: '', role: 'member' as MemberInfo['role'] });
 const link = ref('');

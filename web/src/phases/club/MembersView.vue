@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { questions } from '../../api/questions.ts';
 import { api, type MemberInfo } from '@keen/contract';
 import { Button, Input, InputPassword, Modal, Popconfirm, SelectOption, message } from 'ant-design-vue';
 import { reactive, ref, shallowRef } from 'vue';
@@ -14,7 +15,7 @@ import { useShortcut } from '../../common/shortcuts.ts';
 import { useSession } from '../../stores/session.ts';
 
 const session = useSession();
-const members = useAnswer('The members', () => call(api.members));
+const members = useAnswer('The members', questions.members);
 const load = members.load;
 const adding = ref(false);
 const blank = { name: '', signIn: '', password: '', role: 'member' as MemberInfo['role'] };

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { questions } from '../../api/questions.ts';
 import { api } from '@keen/contract';
 import { Button, message } from 'ant-design-vue';
 import dayjs from 'dayjs';
@@ -9,7 +10,7 @@ import WhenThere from '../../common/WhenThere.vue';
 import { problemText } from '../../common/outcome.ts';
 
 /** Where one is signed in; each of the others can be ended from here. */
-const answer = useAnswer('Your sessions', () => call(api.ownSessions));
+const answer = useAnswer('Your sessions', questions.ownSessions);
 const sessions = computed(() => answer.value.value ?? []);
 const others = computed(() => sessions.value.filter((s) => !s.here).length);
 async function end(id: string) {

@@ -4,7 +4,7 @@ import { Button } from 'ant-design-vue';
 import dayjs from 'dayjs';
 import { ref, shallowRef } from 'vue';
 import { call } from '../../api/client.ts';
-import { useAnswer } from '../../common/answer.ts';
+import { useAnswer, ownQuestion } from '../../common/answer.ts';
 import WhenThere from '../../common/WhenThere.vue';
 import ListTable, { type Column } from '../../common/ListTable.vue';
 import { securityWords, wantsAttention } from './securityWords.ts';
@@ -13,12 +13,15 @@ import { securityWords, wantsAttention } from './securityWords.ts';
 const events = shallowRef<SecurityEvent[]>([]);
 const more = ref(false);
 /** The next page, behind those that are there. */
-const page = useAnswer('The record', async () => {
-  const before = events.value.at(-1)?.at;
-  const got = await call(api.securityLog, { query: before ? { before } : {} });
-  if (got.ok) [events.value, more.value] = [[...events.value, ...got.value.events], got.value.more];
-  return got;
-});
+const page = useAnswer(
+  'The record',
+  ownQuestion(async () => {
+    const before = events.value.at(-1)?.at;
+    const got = await call(api.securityLog, { query: before ? { before } : {} });
+    if (got.ok) [events.value, more.value] = [[...events.value, ...got.value.events], got.value.more];
+    return got;
+  }),
+);
 const columns: Column<SecurityEvent>[] = [
   { key: 'at', title: 'When', value: (e) => dayjs(e.at).format('YYYY-MM-DD HH:mm') },
   { key: 'person', title: 'Whom', value: (e) => e.person },

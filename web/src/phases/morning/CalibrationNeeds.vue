@@ -1,8 +1,7 @@
 <script setup lang="ts">
-import { api } from '@keen/contract';
+import { questions } from '../../api/questions.ts';
 import { figure } from '@keen/core/quantities';
 import { computed, watch } from 'vue';
-import { call } from '../../api/client.ts';
 import FilterTile from '../../common/FilterTile.vue';
 import { KIND_WORDS } from '../../common/frameKinds.ts';
 import { useAnswer } from '../../common/answer.ts';
@@ -18,13 +17,8 @@ const props = defineProps<{
 }>();
 const club = useClub();
 const units = useUnits();
-const answer = useAnswer(
-  'What frames still lack',
-  () =>
-    club.rig
-      ? call(api.calibrationNeeds, { params: { id: club.rig.id }, query: { system: club.rig.system.key } })
-      : null,
-  () => [club.rig?.id, club.rig?.system.key].join(),
+const answer = useAnswer('What frames still lack', () =>
+  club.rig ? questions.calibrationNeeds(club.rig.id, club.rig.system.key) : null,
 );
 watch(() => props.nights, answer.load);
 const got = answer.value;

@@ -1,8 +1,7 @@
 <script setup lang="ts">
-import { api } from '@keen/contract';
+import { questions } from '../../api/questions.ts';
 import { computed, ref } from 'vue';
 import { RouterLink } from 'vue-router';
-import { call } from '../../api/client.ts';
 import EmptyState from '../../common/EmptyState.vue';
 import { useAnswer } from '../../common/answer.ts';
 import WhenThere from '../../common/WhenThere.vue';
@@ -15,11 +14,8 @@ import MastersRecord from './MastersRecord.vue';
 
 /** Everything that frames are cleaned with: what is missing, how flats are exposed, what is on record and what it holds for. */
 const club = useClub();
-const answer = useAnswer(
-  'The calibration frames on record',
-  () =>
-    club.rig ? call(api.calibration, { params: { id: club.rig.id }, query: { system: club.rig.system.key } }) : null,
-  () => [club.rig?.id, club.rig?.system.key].join(),
+const answer = useAnswer('The calibration frames on record', () =>
+  club.rig ? questions.calibration(club.rig.id, club.rig.system.key) : null,
 );
 const groups = computed(() => answer.value.value ?? []);
 /** Changes when what is on record does. */

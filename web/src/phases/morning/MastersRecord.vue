@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { questions } from '../../api/questions.ts';
 import { isMasterOf, masterState } from '@keen/core/calibration';
 import { api, type CalibrationGroup, type MasterRecord } from '@keen/contract';
 import { figure } from '@keen/core/quantities';
@@ -23,10 +24,8 @@ const emit = defineEmits<{ changed: [] }>();
 const club = useClub();
 const session = useSession();
 const units = useUnits();
-const answer = useAnswer(
-  'The masters on record',
-  () => (club.rig ? call(api.masters, { params: { id: club.rig.id }, query: { system: club.rig.system.key } }) : null),
-  () => [club.rig?.id, club.rig?.system.key].join(),
+const answer = useAnswer('The masters on record', () =>
+  club.rig ? questions.masters(club.rig.id, club.rig.system.key) : null,
 );
 const load = answer.load;
 const masters = computed<MasterRecord[]>(() => answer.value.value ?? []);

@@ -1,8 +1,9 @@
 <script setup lang="ts">
+import { answerTo } from '../../api/serverState.ts';
+import { questions } from '../../api/questions.ts';
 import { nameOf } from '@keen/core/phrases';
 import { useUnits } from '../../stores/units.ts';
 import {
-  api,
   type CalibrationNeeds,
   type FocusRunRecord,
   type FrameRecord,
@@ -16,7 +17,6 @@ import { refusalPhrase } from '@keen/core/record';
 import { figure, scaleArcsecPerPx } from '@keen/core/quantities';
 import { computed, ref, shallowRef, watch } from 'vue';
 import { RouterLink } from 'vue-router';
-import { call, callAll } from '../../api/client.ts';
 import EmptyState from '../../common/EmptyState.vue';
 import FilterTile from '../../common/FilterTile.vue';
 import { latestOnly } from '../../common/latestOnly.ts';
@@ -66,11 +66,11 @@ async function read(): Promise<void> {
   [nights.value, frames.value, runs.value, focus.value, logs.value] = [[], [], [], [], []];
   if (!rig || !state) return;
   const [heads, kept, runsOfState, guide, needs] = await Promise.all([
-    call(api.runs),
-    callAll(api.nights, { params: { id: rig } }),
-    callAll(api.focusRuns, { query: { trainStateId: state } }),
-    callAll(api.guideLogs, { params: { id: rig } }),
-    call(api.calibrationNeeds, { params: { id: rig }, query: { system: system! } }),
+    answerTo(questions.runs()),
+    answerTo(questions.nights(rig)),
+    answerTo(questions.focusRuns(state)),
+    answerTo(questions.guideLogs(rig)),
+    answerTo(questions.calibrationNeeds(rig, system!)),
   ]);
   // another camera of the rig may have been chosen meanwhile
   if (late()) return;
@@ -86,7 +86,7 @@ async function read(): Promise<void> {
   looked.value = true;
   const newest = nights.value[0];
   if (!newest) return;
-  const got = await callAll(api.nightFrames, { params: { id: newest.id } });
+  const got = await answerTo(questions.nightFrames(newest.id));
   if (got.ok && !late()) frames.value = got.value;
 }
 const last = computed(() => nights.value[0] ?? null);

@@ -1,8 +1,10 @@
 <script setup lang="ts">
+import { answerTo } from '../../api/serverState.ts';
+import { questions } from '../../api/questions.ts';
 import { api, type FrameRecord, type NightRecord } from '@keen/contract';
 import { Button, Checkbox, Popconfirm, message } from 'ant-design-vue';
 import { computed, ref, shallowRef } from 'vue';
-import { call, callAll } from '../../api/client.ts';
+import { call } from '../../api/client.ts';
 import { problemText } from '../../common/outcome.ts';
 import FilterTile from '../../common/FilterTile.vue';
 import { clock, dayName } from '../../common/times.ts';
@@ -23,7 +25,7 @@ async function look(n: NightRecord) {
     open.value = '';
     return;
   }
-  const got = await callAll(api.nightFrames, { params: { id: n.id } });
+  const got = await answerTo(questions.nightFrames(n.id));
   if (!got.ok) return void message.error(problemText(got.problem));
   frames.value = got.value;
   open.value = n.id;

@@ -1,10 +1,10 @@
 <script setup lang="ts">
-import { api, type NightFigures } from '@keen/contract';
+import { questions } from '../../api/questions.ts';
+import { type NightFigures } from '@keen/contract';
 import { figure } from '@keen/core/quantities';
 import type { ChartOptions } from 'chart.js';
 import { computed, shallowRef } from 'vue';
 import { Bar } from 'vue-chartjs';
-import { call } from '../../api/client.ts';
 import { axisOf, noteLook, useChartLook } from '../../common/charts.ts';
 import { darkHours } from '../../common/darkHours.ts';
 import { useAnswer } from '../../common/answer.ts';
@@ -19,11 +19,8 @@ import { useClub } from '../../stores/club.ts';
 const club = useClub();
 const units = useUnits();
 const look = useChartLook();
-const answer = useAnswer(
-  'The figures of these nights',
-  () =>
-    club.rig ? call(api.nightFigures, { params: { id: club.rig.id }, query: { system: club.rig.system.key } }) : null,
-  () => [club.rig?.id, club.rig?.system.key].join(),
+const answer = useAnswer('The figures of these nights', () =>
+  club.rig ? questions.nightFigures(club.rig.id, club.rig.system.key) : null,
 );
 const got = computed<NightFigures[]>(() => answer.value.value ?? []);
 interface Row extends NightFigures {

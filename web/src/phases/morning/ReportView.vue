@@ -1,4 +1,6 @@
 <script setup lang="ts">
+import { answerTo } from '../../api/serverState.ts';
+import { questions } from '../../api/questions.ts';
 import { nameOf, isNameCode } from '@keen/core/phrases';
 import { api, type FocusRunRecord, type FrameRecord } from '@keen/contract';
 import { nightHours, nightReport, type NightReport } from '@keen/core/frames';
@@ -7,7 +9,7 @@ import { figure } from '@keen/core/quantities';
 import { Button, Input } from 'ant-design-vue';
 import { computed, ref, shallowRef, watch } from 'vue';
 import { RouterLink } from 'vue-router';
-import { call, callAll } from '../../api/client.ts';
+import { call } from '../../api/client.ts';
 import { darkHours } from '../../common/darkHours.ts';
 import EmptyState from '../../common/EmptyState.vue';
 import FilterTile from '../../common/FilterTile.vue';
@@ -49,8 +51,8 @@ async function readBeside(): Promise<void> {
   const state = club.rig?.trainStateId;
   if (!n || !state) return;
   const [logs, runs, needs, run] = await Promise.all([
-    callAll(api.guideLogs, { params: { id: n.rigId } }),
-    callAll(api.focusRuns, { query: { trainStateId: state } }),
+    answerTo(questions.guideLogs(n.rigId)),
+    answerTo(questions.focusRuns(state)),
     call(api.calibrationNeeds, { params: { id: n.rigId }, query: { system: n.system } }),
     // a run knows when it waited for the sky: no frame tells of that
     n.kind === 'live' ? call(api.run, { params: { id: n.id } }) : null,

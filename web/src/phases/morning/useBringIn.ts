@@ -1,3 +1,4 @@
+import { questions } from '../../api/questions.ts';
 import { byNight } from '@keen/core/record';
 import { api, MAX_NIGHT_FRAMES, type ProjectRecord } from '@keen/contract';
 import { useAnswer } from '../../common/answer.ts';
@@ -15,7 +16,7 @@ import { eveningDate } from '@keen/core/sky';
 import { useLocalStorage } from '@vueuse/core';
 import { proxy } from 'comlink';
 import { computed, ref, shallowRef, watch } from 'vue';
-import { call, callAll } from '../../api/client.ts';
+import { call } from '../../api/client.ts';
 import { useColumnMemory } from '../../common/columnMemory.ts';
 import { problemText } from '../../common/outcome.ts';
 import { panelsOfProject } from '../../common/records.ts';
@@ -59,17 +60,10 @@ export function useBringIn() {
   /** For frames without a time: by day the night that has passed, after eight in the evening the one under way. */
   const night = ref(eveningDate(club.site?.timeZone ?? 'UTC', club.now - EVENING_MS));
   const ofRig = () => [club.rig?.id, club.rig?.system.key].join();
-  const nightsAnswer = useAnswer(
-    'The nights of this rig',
-    () => (club.rig ? callAll(api.nights, { params: { id: club.rig.id } }) : null),
-    ofRig,
-  );
+  const nightsAnswer = useAnswer('The nights of this rig', () => (club.rig ? questions.nights(club.rig.id) : null));
   const nights = computed(() => nightsAnswer.value.value ?? []);
-  const calibrationAnswer = useAnswer(
-    'The calibration frames on record',
-    () =>
-      club.rig ? call(api.calibration, { params: { id: club.rig.id }, query: { system: club.rig.system.key } }) : null,
-    ofRig,
+  const calibrationAnswer = useAnswer('The calibration frames on record', () =>
+    club.rig ? questions.calibration(club.rig.id, club.rig.system.key) : null,
   );
   const calibration = computed(() => calibrationAnswer.value.value ?? []);
   let stopped = false;

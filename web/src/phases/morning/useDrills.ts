@@ -1,3 +1,4 @@
+import { questions } from '../../api/questions.ts';
 import { api, type DrillStanding, type WeakSpot } from '@keen/contract';
 import { useAnswer } from '../../common/answer.ts';
 import {
@@ -32,7 +33,7 @@ const MOST_UNKEPT = 200;
 /** Drills one after another: what is shown, what was answered, and how one stands. */
 export function useDrills() {
   const session = useSession();
-  const answers = useAnswer('What you know', () => call(api.drills));
+  const answers = useAnswer('What you know', questions.drills);
   const standings = computed<DrillStanding[]>({ get: () => answers.value.value ?? [], set: answers.put });
   const spots = shallowRef<WeakSpot[]>([]);
   const trouble = ref('');

@@ -1,3 +1,4 @@
+import { questions } from '../../api/questions.ts';
 import { api, type FocusRunRecord } from '@keen/contract';
 import type { DriftModel, OffsetsOutput } from '@keen/core/focus';
 import { zoneStepsOf } from '@keen/core/observatory';
@@ -5,7 +6,7 @@ import { filtersOf } from '@keen/core/rig';
 import { message } from 'ant-design-vue';
 import dayjs from 'dayjs';
 import { computed, ref, shallowRef, watch } from 'vue';
-import { call, callAll } from '../../api/client.ts';
+import { call } from '../../api/client.ts';
 import { useAnswer } from '../../common/answer.ts';
 import { problemText } from '../../common/outcome.ts';
 import { useClub } from '../../stores/club.ts';
@@ -15,11 +16,7 @@ import { latestOnly } from '../../common/latestOnly.ts';
 /** Focus runs of the chosen rig's train state, the offsets they give, and adopting them. */
 export function useFocusOffsets() {
   const club = useClub();
-  const answer = useAnswer(
-    'The focus runs',
-    () => (club.rig ? callAll(api.focusRuns, { query: { trainStateId: club.rig.trainStateId } }) : null),
-    () => club.rig?.trainStateId,
-  );
+  const answer = useAnswer('The focus runs', () => (club.rig ? questions.focusRuns(club.rig.trainStateId) : null));
   const load = answer.load;
   const runs = computed({ get: () => answer.value.value ?? [], set: answer.put });
   const found = shallowRef<OffsetsOutput | null>(null);

@@ -1,3 +1,5 @@
+import { answerTo } from '../../api/serverState.ts';
+import { questions } from '../../api/questions.ts';
 import { isOfNight, nightOf } from '@keen/core/record';
 import { api, MOST_LOOKS, type FrameRecord, type NightRecord } from '@keen/contract';
 import {
@@ -82,8 +84,8 @@ export function useFrameReview({ pictures: withPictures = true } = {}) {
     bad.value = [];
     if (!rig || !system) return;
     const [got, said] = await Promise.all([
-      callAll(api.nights, { params: { id: rig } }),
-      call(api.judgements, { params: { id: rig }, query: { system } }),
+      answerTo(questions.nights(rig)),
+      answerTo(questions.judgements(rig, system)),
     ]);
     if (late()) return;
     // limits rest on earlier judgements: without them a frame would be called by the usual ones
@@ -112,7 +114,7 @@ export function useFrameReview({ pictures: withPictures = true } = {}) {
     forget();
     if (!id) return;
     const [got, kept] = await Promise.all([
-      callAll(api.nightFrames, { params: { id } }),
+      answerTo(questions.nightFrames(id)),
       withPictures ? callAll(api.framePictures, { params: { id } }) : { ok: true as const, value: [] },
     ]);
     if (late()) return;
@@ -150,7 +152,7 @@ export function useFrameReview({ pictures: withPictures = true } = {}) {
       const late = askFocus();
       focused.value = [];
       if (!state) return;
-      const got = await callAll(api.focusRuns, { query: { trainStateId: state } });
+      const got = await answerTo(questions.focusRuns(state));
       if (!late() && got.ok)
         focused.value = got.value
           .flatMap((r) => (r.usable && r.time ? [Date.parse(r.time)] : []))

@@ -1,3 +1,4 @@
+import { questions } from '../../api/questions.ts';
 import { nameOf, words } from '@keen/core/phrases';
 import { api, MAX_LOG_TEXT, type GuideLogRecord } from '@keen/contract';
 import { guessGuideMapping, guideToCsv, type AngleUnit, type GuideCsv, type GuideMapping } from '@keen/core/exchange';
@@ -6,7 +7,7 @@ import { simulateGuiding, type GuideFault } from '@keen/core/observatory';
 import { scaleArcsecPerPx } from '@keen/core/quantities';
 import { message } from 'ant-design-vue';
 import { computed, ref, shallowRef, watch } from 'vue';
-import { call, callAll } from '../../api/client.ts';
+import { call } from '../../api/client.ts';
 import { useAnswer } from '../../common/answer.ts';
 import { problemText } from '../../common/outcome.ts';
 import { useColumnMemory } from '../../common/columnMemory.ts';
@@ -139,11 +140,7 @@ export function useGuideLog() {
     if (!late()) spectrum.value = found;
   });
 
-  const answer = useAnswer(
-    'The guide logs of this rig',
-    () => (club.rig ? callAll(api.guideLogs, { params: { id: club.rig.id } }) : null),
-    () => club.rig?.id,
-  );
+  const answer = useAnswer('The guide logs of this rig', () => (club.rig ? questions.guideLogs(club.rig.id) : null));
   const logs = computed<GuideLogRecord[]>({ get: () => answer.value.value ?? [], set: answer.put });
   async function keep(fields: { name: string; note: string; night: string; beganAt: string | null }): Promise<boolean> {
     if (!club.rig || !read.value) return false;

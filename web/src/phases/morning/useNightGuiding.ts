@@ -1,3 +1,5 @@
+import { answerTo } from '../../api/serverState.ts';
+import { questions } from '../../api/questions.ts';
 import { isLogOfNight } from '@keen/core/record';
 import { api, type GuideLogRecord } from '@keen/contract';
 import {
@@ -11,7 +13,7 @@ import {
 } from '@keen/core/frames';
 import { scaleArcsecPerPx } from '@keen/core/quantities';
 import { computed, shallowRef, watch, type ComputedRef } from 'vue';
-import { call, callAll } from '../../api/client.ts';
+import { call } from '../../api/client.ts';
 import { latestOnly } from '../../common/latestOnly.ts';
 import { problemText } from '../../common/outcome.ts';
 import { useClub } from '../../stores/club.ts';
@@ -41,7 +43,7 @@ export function useNightGuiding(
     trouble.value = '';
     const n = night.value;
     if (!n) return;
-    const got = await callAll(api.guideLogs, { params: { id: n.rigId } });
+    const got = await answerTo(questions.guideLogs(n.rigId));
     if (late()) return;
     if (!got.ok) {
       trouble.value = problemText(got.problem);

@@ -1,4 +1,4 @@
-import { api } from '@keen/contract';
+import { questions } from '../../api/questions.ts';
 import { useAnswer } from '../../common/answer.ts';
 import {
   adviseFilter,
@@ -12,7 +12,6 @@ import { filtersOf } from '@keen/core/rig';
 import { skyOver, type SkyOver } from '@keen/core/sky';
 import { useLocalStorage } from '@vueuse/core';
 import { computed, type Ref } from 'vue';
-import { call } from '../../api/client.ts';
 import type { RigDraft } from '../../common/useRigDraft.ts';
 import { valueOrNull } from '../../common/outcome.ts';
 import { useClub } from '../../stores/club.ts';
@@ -86,11 +85,7 @@ export function useExposures(draft: Readonly<Ref<RigDraft | null>>) {
       return advice ? [{ light, advice, goalS: goalsS[0] ?? null, goalsS }] : [];
     });
   });
-  const logs = useAnswer(
-    'The guide logs of this rig',
-    () => (club.rig ? call(api.guideLogs, { params: { id: club.rig.id }, query: {} }) : null),
-    () => club.rig?.id,
-  );
+  const logs = useAnswer('The guide logs of this rig', () => (club.rig ? questions.guideLogs(club.rig.id) : null));
   /** The newest guided log of this system. */
   const log = computed(
     () =>

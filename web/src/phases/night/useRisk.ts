@@ -1,9 +1,10 @@
+import { answerTo } from '../../api/serverState.ts';
+import { questions } from '../../api/questions.ts';
 import type { NightRiskInput, RiskOutput } from '@keen/core/sequence';
 import { useLocalStorage } from '@vueuse/core';
 import { proxy } from 'comlink';
 import { computed, ref, shallowRef, watch, type Ref } from 'vue';
-import { api, type ClearSpellsLearnt } from '@keen/contract';
-import { call } from '../../api/client.ts';
+import { type ClearSpellsLearnt } from '@keen/contract';
 import { latestOnly } from '../../common/latestOnly.ts';
 import { problemText } from '../../common/outcome.ts';
 import { useClub } from '../../stores/club.ts';
@@ -45,7 +46,7 @@ export function useRisk(plan: Readonly<Ref<RiskPlan | null>>) {
       const late = askLearnt();
       learnt.value = null;
       if (!id) return;
-      const got = await call(api.clearSpells, { params: { id } });
+      const got = await answerTo(questions.clearSpells(id));
       if (!late() && got.ok && got.value?.nights) learnt.value = got.value;
     },
     { immediate: true },
