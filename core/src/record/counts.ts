@@ -12,6 +12,3 @@ export const COUNTED_RUN_STATE = 'accepted';
 /** Is a run a night on record? */
 export const countsAsNight = (run: { kind: RunKind; state: string }): boolean =>
   run.state === COUNTED_RUN_STATE && (COUNTED_RUN_KINDS as readonly RunKind[]).includes(run.kind);
-
-/** Does a frame count, given that its night does? */
-export const countsAsFrame = (frame: { accepted: boolean }): boolean => frame.accepted;

@@ -1,10 +1,14 @@
-import { eveningDate } from '../sky/index.ts';
+import { endOfLocalDay, eveningDate } from '../sky/index.ts';
 
 /**
  * The night a moment belongs to, as the evening on which it begins: what is exposed, focused or guided before the next
  * noon belongs to it, so flats of the morning lie with the frames they serve.
  */
 export const nightOf = (at: string, timeZone: string): string => eveningDate(timeZone, Date.parse(at));
+
+/** When the night of a moment is over: the next noon [ms]. For many moments this is asked once and compared. */
+export const nightEndsMs = (at: string, timeZone: string): number =>
+  endOfLocalDay(timeZone, nightOf(at, timeZone)) + 12 * 3_600_000;
 
 /** Does what happened at a moment belong to this night? What carries no time belongs to none. */
 export const isOfNight = (at: string | null, night: string, timeZone: string): boolean =>

@@ -8,6 +8,7 @@ import {
   gatheredIn,
   isLostToCloud,
   isOfNight,
+  nightEndsMs,
   nightOf,
   pointedAt,
   progressOf,
@@ -172,6 +173,11 @@ describe('which night', () => {
           const expected = hour > 12 ? date : evening.date;
           expect(nightOf(iso, zone)).toBe(expected);
           expect(isOfNight(iso, expected, zone)).toBe(true);
+          // the last millisecond of its night, and the first of the next
+          const ends = nightEndsMs(iso, zone);
+          expect(ends).toBeGreaterThan(at);
+          expect(nightOf(new Date(ends - 1).toISOString(), zone)).toBe(expected);
+          expect(nightOf(new Date(ends).toISOString(), zone) > expected).toBe(true);
         },
       ),
       { seed: 1006, numRuns: 400 },

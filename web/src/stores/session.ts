@@ -48,6 +48,7 @@ export const useSession = defineStore('session', () => {
     await call(api.signOut);
     if (id) forgetPerson(id);
     info.value = null;
+    serverState.clear();
     await load();
   }
   return {

@@ -1,7 +1,7 @@
 import { heldNight } from './heldNight.ts';
 import type { FrameFields, NightRecord, Page } from '@keen/contract';
 import type { RigSetup } from '@keen/core/rig';
-import { COUNTED_RUN_STATE } from '@keen/core/record';
+import { COUNTED_RUN_STATE, countsAsNight } from '@keen/core/record';
 import { eveningDate } from '@keen/core/sky';
 import { type Transaction, type WhereOptions } from 'sequelize';
 import { BROUGHT_FRAMES, plain, type ProjectRow, type RunRow } from '../../database/index.ts';
@@ -61,7 +61,7 @@ export function nightsService(store: Store) {
         words: words.get(r.trainStateId) ?? '',
         by: names.get(r.byId) ?? '',
         at: iso(r.at),
-        undone: r.state === 'discarded',
+        undone: !countsAsNight(r),
         taken: own
           .filter((s) => s.kind === 'light')
           .map((s) => ({

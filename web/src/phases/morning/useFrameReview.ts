@@ -1,6 +1,6 @@
 import { answerTo } from '../../api/serverState.ts';
 import { questions } from '../../api/questions.ts';
-import { isOfNight, nightOf } from '@keen/core/record';
+import { nightEndsMs } from '@keen/core/record';
 import { api, MOST_LOOKS, type FrameRecord, type NightRecord } from '@keen/contract';
 import {
   diagnose,
@@ -160,13 +160,15 @@ export function useFrameReview({ pictures: withPictures = true } = {}) {
     },
     { immediate: true },
   );
+  const focusEnds = computed(() => {
+    const zone = club.site?.timeZone;
+    return zone ? focused.value.map((ms) => nightEndsMs(new Date(ms).toISOString(), zone)) : [];
+  });
   const focusAge = (startedAt: string | null) => {
     const at = startedAt === null ? NaN : Date.parse(startedAt);
-    const last = focused.value.findLast((ms) => ms <= at);
-    const zone = club.site?.timeZone;
+    const last = focused.value.findLastIndex((ms) => ms <= at);
     // a run of another night says nothing of this frame
-    if (startedAt === null || last === undefined || !zone) return null;
-    return isOfNight(new Date(last).toISOString(), nightOf(startedAt, zone), zone) ? (at - last) / 60_000 : null;
+    return last >= 0 && at < (focusEnds.value[last] ?? 0) ? (at - focused.value[last]!) / 60_000 : null;
   };
   const usualOf = computed(() => standardsOf(records.value));
   const rows = computed<FrameRow[]>(() => {
