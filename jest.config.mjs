@@ -6,6 +6,14 @@ const shared = {
   transform: { '^.+\\.ts$': swc },
 };
 
+// what a screen or a server stands on is tested by itself: here it comes in a few files instead of hundreds
+const bundle = '<rootDir>/.keen/test-bundle';
+const bundled = {
+  '^@keen/(core|contract|demo)$': `${bundle}/$1.mjs`,
+  '^zod$': `${bundle}/zod.mjs`,
+  '^@keen/core/(.*)$': `${bundle}/core-$1.mjs`,
+};
+
 export default {
   // two busy cores are slow; a test that hangs is still found
   testTimeout: 60_000,
@@ -25,13 +33,18 @@ export default {
       extensionsToTreatAsEsm: ['.ts', '.vue'],
       transform: { '^.+\\.ts$': swc, '^.+\\.vue$': '<rootDir>/scripts/jest-vue.mjs' },
       setupFiles: ['<rootDir>/web/src/test/plainStyles.mjs'],
-      moduleNameMapper: { '^ant-design-vue$': '<rootDir>/node_modules/ant-design-vue/dist/antd.esm.min.js' },
+      moduleNameMapper: {
+        ...bundled,
+        '^ant-design-vue$': '<rootDir>/node_modules/ant-design-vue/dist/antd.esm.min.js',
+      },
+      globalSetup: '<rootDir>/scripts/jest-screens.mjs',
       testMatch: ['<rootDir>/web/src/**/*.screen.test.ts'],
     },
     {
       ...shared,
       displayName: 'server',
       testMatch: ['<rootDir>/server/src/**/*.test.ts'],
+      moduleNameMapper: bundled,
       globalSetup: '<rootDir>/server/src/test/globalSetup.mjs',
       globalTeardown: '<rootDir>/server/src/test/globalTeardown.mjs',
     },

@@ -1,6 +1,6 @@
 import { defineConfig } from '@playwright/test';
 import { browserPath } from '../scripts/lib/environment.mjs';
-import { DEMO_PORTS } from './ports.mjs';
+import { DEMO_PORTS, READY_PORT } from './ports.mjs';
 
 /** Drives the built application with Debian's Chromium against the real server and a private MariaDB. */
 export default defineConfig({
@@ -37,8 +37,9 @@ export default defineConfig({
   webServer: {
     command: 'node e2e/server.mjs',
     cwd: '..',
-    url: `http://127.0.0.1:${DEMO_PORTS.at(-1)}/healthz`,
-    timeout: 60_000,
+    url: `http://127.0.0.1:${READY_PORT}`,
+    // on a machine a tenth as fast
+    timeout: 240_000,
     reuseExistingServer: false,
     gracefulShutdown: { signal: 'SIGTERM', timeout: 8000 },
   },

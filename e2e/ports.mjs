@@ -6,3 +6,5 @@ export const LATE = [
   { port: 4396, name: 'ten', hour: '22:00', now: '2026-11-19T21:00:00.000Z' },
   { port: 4395, name: 'three', hour: '03:00', now: '2026-11-20T02:00:00.000Z' },
 ];
+/** Answers once all of them do. */
+export const READY_PORT = 4394;

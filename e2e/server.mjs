@@ -2,7 +2,8 @@
 import { mkdirSync, rmSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { NOW } from './instant.mjs';
-import { DEMO_PORTS, EMPTY_PORT, LATE } from './ports.mjs';
+import { DEMO_PORTS, EMPTY_PORT, LATE, READY_PORT } from './ports.mjs';
+import { createServer } from 'node:http';
 import { spawn } from 'node:child_process';
 import { setTimeout } from 'node:timers/promises';
 import { endLeftover, privateDatabase } from '../scripts/lib/database.mjs';
@@ -17,6 +18,7 @@ const database = await privateDatabase({
   firstPort: 33361,
   name: 'keen_e2e',
   schemas: ['keen\\_e2e%'],
+  lasting: false,
 });
 // every walk runs at one fixed instant, whatever the hour; after a kill the clock goes on where it was
 const began = Date.now();
@@ -64,26 +66,29 @@ const answers = async (port) => {
   )
     await setTimeout(100);
 };
-// one that nobody has begun on yet
-const empty = new URL(database.url);
-empty.pathname = '/keen_e2e_empty';
-database.sql('CREATE DATABASE IF NOT EXISTS keen_e2e_empty');
-begin('empty', EMPTY_PORT, empty.href, { KEEN_DEMO: '0' });
-await answers(EMPTY_PORT);
-for (const { name, port, now } of LATE) {
-  const own = new URL(database.url);
-  own.pathname = `/keen_e2e_${name}`;
-  database.sql(`CREATE DATABASE IF NOT EXISTS keen_e2e_${name}`);
-  begin(name, port, own.href, { KEEN_DEMO: '0', KEEN_CLOCK: now });
-  await answers(port);
-}
-// one for each of the two browsers that walk at the same time: neither sees what the other does
-for (const [place, port] of DEMO_PORTS.entries()) {
-  const own = new URL(database.url);
-  own.pathname = `/keen_e2e_${place}`;
-  database.sql(`CREATE DATABASE IF NOT EXISTS keen_e2e_${place}`);
-  writeFileSync(join(folder, `url-${place}`), own.href);
-  begin(`server-${place}`, port, own.href);
-  // the last to answer says that all do
-  await answers(port);
-}
+const urlOf = (name) => Object.assign(new URL(database.url), { pathname: `/${name}` }).href;
+/** Those that nobody has begun on: one is made, the others are copies of it. */
+const beginEmpty = async () => {
+  database.sql('CREATE DATABASE keen_e2e_empty');
+  begin('empty', EMPTY_PORT, urlOf('keen_e2e_empty'), { KEEN_DEMO: '0' });
+  await answers(EMPTY_PORT);
+  for (const { name, port, now } of LATE) {
+    database.copy('keen_e2e_empty', `keen_e2e_${name}`);
+    begin(name, port, urlOf(`keen_e2e_${name}`), { KEEN_DEMO: '0', KEEN_CLOCK: now });
+  }
+  for (const { port } of LATE) await answers(port);
+};
+/** One with the demo for each of the browsers that walk at the same time: neither sees what the other does. */
+const beginDemo = async () => {
+  for (const [index, port] of DEMO_PORTS.entries()) {
+    const name = `keen_e2e_${index}`;
+    if (index === 0) database.sql(`CREATE DATABASE ${name}`);
+    else database.copy('keen_e2e_0', name);
+    writeFileSync(join(folder, `url-${index}`), urlOf(name));
+    begin(`server-${index}`, port, urlOf(name));
+    await answers(port);
+  }
+};
+await Promise.all([beginEmpty(), beginDemo()]);
+// only now the walks begin: this is the address they wait for
+createServer((_, answer) => answer.end('ready')).listen(READY_PORT, '127.0.0.1');

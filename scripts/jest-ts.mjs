@@ -8,11 +8,11 @@ const swc = swcJest.createTransformer({
   sourceMaps: 'inline',
 });
 // on the first line, so that every other keeps its number
-const OWN = 'const { Math, Number, Array, Object, Float64Array } = globalThis; ';
+export const OWN_GLOBALS = 'const { Math, Number, Array, Object, Float64Array } = globalThis; ';
 
 export default {
   ...swc,
-  process: (source, path, options) => swc.process(OWN + source, path, options),
-  processAsync: (source, path, options) => swc.processAsync(OWN + source, path, options),
-  getCacheKey: (source, path, options) => swc.getCacheKey(OWN + source, path, options),
+  process: (source, path, options) => swc.process(OWN_GLOBALS + source, path, options),
+  processAsync: (source, path, options) => swc.processAsync(OWN_GLOBALS + source, path, options),
+  getCacheKey: (source, path, options) => swc.getCacheKey(OWN_GLOBALS + source, path, options),
 };

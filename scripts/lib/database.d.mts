@@ -7,11 +7,13 @@ export interface PrivateDatabase {
   isUp: () => boolean;
   stop: () => Promise<void>;
   sql: (text: string) => { status: number | null; stdout: string; stderr: string };
+  copy: (from: string, to: string) => void;
 }
 export function privateDatabase(options?: {
   folder?: string;
   firstPort?: number;
   name?: string;
   schemas?: string[];
+  lasting?: boolean;
 }): Promise<PrivateDatabase>;
 export function freePort(first: number): Promise<number>;

@@ -1,17 +1,28 @@
+import { spawnSync } from 'node:child_process';
 import { join } from 'node:path';
 import { privateDatabase } from '../../../scripts/lib/database.mjs';
+import { BUNDLE, bundlePackages } from '../../../scripts/lib/testBundle.mjs';
 import { KEEN } from '../../../scripts/lib/environment.mjs';
 
-/** A private MariaDB for the server's tests; every test file makes a database of its own in it. */
+/** A private MariaDB for the server's tests, with the demo in a template; every test file makes a database of its own in it. */
 export default async function setup() {
+  await bundlePackages();
   const database = await privateDatabase({
     folder: join(KEEN, 'test-mariadb'),
     firstPort: 33161,
     name: 'keen_test',
     schemas: ['keen\\_%'],
+    lasting: false,
   });
-  // the demo of an earlier run, of other code or another day
-  database.sql('DROP DATABASE IF EXISTS keen_template');
+  // the demo of an earlier run was of other code or another day
+  database.sql('DROP DATABASE IF EXISTS keen_template; CREATE DATABASE keen_template');
+  const url = new URL(database.url);
+  url.pathname = '/keen_template';
+  const made = spawnSync(process.execPath, [join(BUNDLE, 'template.mjs')], {
+    env: { ...process.env, NODE_OPTIONS: '', KEEN_DATABASE_URL: url.href },
+    stdio: 'inherit',
+  });
+  if (made.status !== 0) throw new Error('The demo could not be put into the template of the test databases.');
   process.env.KEEN_TEST_DATABASE_URL = database.url;
   globalThis.keenTestDatabase = database;
 }

@@ -33,43 +33,21 @@ export interface TestServer {
 
 const ROOT = join(import.meta.dirname, '../../..');
 
-/** Where the demo is made once a run; making it takes as long as a whole test file. */
-const TEMPLATE = 'keen_template';
-/** Copies the demo's tables, constraints and all, from the one that whoever comes first makes. */
-async function copyDemo(admin: Sequelize, url: URL, name: string): Promise<void> {
-  // in a transaction only so that all of it goes over one connection, which holds the lock
+/** Copies the demo's tables, constraints and all, from where the set-up of the run made it. */
+async function copyDemo(admin: Sequelize, name: string): Promise<void> {
+  // in a transaction only so that all of it goes over one connection
   await admin.transaction(async (transaction) => {
     const run = (sql: string) => admin.query(sql, { transaction });
     const select = <T extends object>(sql: string) => admin.query<T>(sql, { type: QueryTypes.SELECT, transaction });
-    await select(`SELECT GET_LOCK('${TEMPLATE}', 120) AS held`);
-    const tablesOf = async () =>
-      (
-        await select<{ t: string }>(
-          `SELECT table_name AS t FROM information_schema.tables WHERE table_schema = '${TEMPLATE}'`,
-        )
-      ).map((r) => r.t);
-    try {
-      if (!(await tablesOf()).includes('made')) {
-        await run(`DROP DATABASE IF EXISTS ${TEMPLATE}`);
-        await run(`CREATE DATABASE ${TEMPLATE}`);
-        const own = new URL(url);
-        own.pathname = `/${TEMPLATE}`;
-        await migrate(own.href);
-        const db = connect(own.href);
-        await seedDemo(makeStore(db));
-        await db.close();
-        await run(`CREATE TABLE ${TEMPLATE}.made (at DATETIME)`);
-      }
-    } finally {
-      await select(`SELECT RELEASE_LOCK('${TEMPLATE}') AS freed`);
-    }
+    const tables = await select<{ t: string }>(
+      `SELECT table_name AS t FROM information_schema.tables WHERE table_schema = 'keen_template'`,
+    );
     await run(`USE ${name}`);
     await run('SET FOREIGN_KEY_CHECKS = 0');
-    for (const t of await tablesOf()) {
-      if (t === 'made') continue;
-      const [shown] = await select<{ 'Create Table': string }>(`SHOW CREATE TABLE ${TEMPLATE}.${t}`);
+    for (const { t } of tables) {
+      const [shown] = await select<{ 'Create Table': string }>(`SHOW CREATE TABLE keen_template.${t}`);
       await run(shown!['Create Table']);
-      await run(`INSERT INTO ${name}.${t} SELECT * FROM ${TEMPLATE}.${t}`);
+      await run(`INSERT INTO ${name}.${t} SELECT * FROM keen_template.${t}`);
     }
     await run('SET FOREIGN_KEY_CHECKS = 1');
   });
@@ -85,7 +63,7 @@ export async function startServer(
   await admin.query(`CREATE DATABASE ${name}`);
   url.pathname = `/${name}`;
   const copied = options.demo !== false && !options.now;
-  if (copied) await copyDemo(admin, url, name);
+  if (copied) await copyDemo(admin, name);
   else await migrate(url.href);
   const db = connect(url.href);
   const store = makeStore(db, options.now);
@@ -108,7 +86,7 @@ export async function startServer(
     checkAnswers: true,
     ...options.config,
   };
-  const pool = calculationPool(config.dataFolder);
+  const pool = calculationPool(config.dataFolder, join(ROOT, '.keen/test-bundle/worker.mjs'));
   const app = makeApp(config, db, store, pool);
   return {
     app,

@@ -41,15 +41,19 @@ export type Calculate = (
 /**
  * Calculations in workers of their own, so that none holds the server: each has a deadline and a bounded heap, after which
  * its worker is ended, and people take turns.
+ * @param worker  the file of the workers, where it is not the one beside this
  * @throws Problem too_much_work at the deadline or out of memory; too_many and busy from the line
  */
-export function calculationPool(dataFolder: string): Workers & { close: () => Promise<void> } {
-  const source = import.meta.filename.endsWith('.ts');
+export function calculationPool(
+  dataFolder: string,
+  worker = join(import.meta.dirname, import.meta.filename.endsWith('.ts') ? 'worker.ts' : 'worker.js'),
+): Workers & { close: () => Promise<void> } {
+  const source = worker.endsWith('.ts');
   const threads = Math.max(1, availableParallelism() - 1);
   let made: Piscina<Question, Reply> | null = null;
   const pool = () =>
     (made ??= new Piscina<Question, Reply>({
-      filename: join(import.meta.dirname, source ? 'worker.ts' : 'worker.js'),
+      filename: worker,
       minThreads: 1,
       maxThreads: threads,
       idleTimeout: 60_000,
