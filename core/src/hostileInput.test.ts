@@ -6,13 +6,14 @@ import { InvalidInput } from './calculation/index.ts';
 import type { ExampleCase } from './exampleComparison.ts';
 import { seeded } from './statistics/index.ts';
 import { shippedStars } from './test/shippedStars.ts';
+import { rounds } from './test/rounds.ts';
 
 /** Good inputs with one field spoilt: every calculation answers with a clear refusal or a finite, well-formed result. */
 const root = join(import.meta.dirname, '../../examples');
 const stars = shippedStars();
 const HOSTILE: unknown[] = [undefined, null, '', 'x', -1, 0, 1e-9, 1e6, NaN, Infinity, [], {}, true, '2026-13-45'];
 /** Fields spoilt per calculation, drawn at random from all its examples. */
-const FIELDS = 40;
+const FIELDS = rounds(12, 40);
 
 type Path = (string | number)[];
 function pathsOf(value: unknown, at: Path = []): Path[] {

@@ -66,4 +66,7 @@ test('units are read from headings and cells; mixed ones are refused with both n
 test('two million rows are turned away with a word, quickly', () => {
   const text = `time,ra,dec\n${'1,0,0\n'.repeat(2_000_000)}`;
   expect(readGuideCsv(text).bad[0]!.reason).toContain('2,000,000 rows');
+  // counted as they are read: neither remarks nor empty lines are rows
+  const few = readGuideCsv(`# from the guider\n\ntime,ra,dec\n${'1,0,0\n  \n# cloud\n'.repeat(3)}`);
+  expect(few.rows).toBe(3);
 });

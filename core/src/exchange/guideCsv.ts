@@ -115,17 +115,21 @@ export function readGuideCsv(text: string, given?: GuideMapping, scale = 1): Gui
     bad: [{ line: 1, text: '', reason }],
   });
   if (text.includes('\u0000')) return fail('this is not a text file; export the log as CSV');
+  const tooMany = (rows: number, columns: string[] = []): GuideCsv =>
+    fail(
+      `the log has ${rows.toLocaleString('en')} rows; up to ${MAX_GUIDE_ROWS.toLocaleString('en')} are read. Split it by night.`,
+      { columns, rows },
+    );
+  // reading them only to turn them away takes seconds; within quotes a row may have several lines
+  const lines = text.includes('"') ? 0 : (text.match(/^[^\S\r\n]*[^\s#]/gm)?.length ?? 0);
+  if (lines - 1 > MAX_GUIDE_ROWS) return tooMany(lines - 1);
   const data = filledRows(text, '#');
   const head = data[0]?.cells;
   if (!head) return fail('the file is empty');
   const columns = head.map((c, i) => c.trim() || `column ${i + 1}`);
   const rows = data.length - 1;
   if (rows === 0) return fail('there is a heading but not one row under it', { columns });
-  if (rows > MAX_GUIDE_ROWS)
-    return fail(
-      `the log has ${rows.toLocaleString('en')} rows; up to ${MAX_GUIDE_ROWS.toLocaleString('en')} are read. Split it by night.`,
-      { columns, rows },
-    );
+  if (rows > MAX_GUIDE_ROWS) return tooMany(rows, columns);
   const mapping = given ?? guessGuideMapping(columns);
   const missing = (['time', 'ra', 'dec'] as const).filter(
     (f) => mapping[f] === undefined || !columns.includes(mapping[f]),

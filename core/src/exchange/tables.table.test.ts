@@ -6,6 +6,7 @@ import { readPartsCsv } from './partsCsv.ts';
 import { readFramesCsv } from './framesCsv.ts';
 import { readHeading } from './headings.ts';
 import { readInstant } from './instant.ts';
+import { rounds } from '../test/rounds.ts';
 
 const iso = (s: string) => (Number.isNaN(Date.parse(s)) ? s : new Date(s).toISOString());
 /** What somebody writes for a moment, and the wall clock it is; null: refused, 'ask': could be two. */
@@ -59,7 +60,7 @@ describe('moments', () => {
     else expect(got.ok && new Date(got.value.wallMs).toISOString()).toBe(iso(expected));
   });
   test('every day of four years in six spellings', () => {
-    for (let k = 0; k < 1461; k++) {
+    for (let k = 0; k < 1461; k += rounds(7, 1)) {
       const day = new Date(Date.UTC(2025, 0, 1) + k * 86_400_000 + (k % 86_400) * 1000);
       const [y, m, d, t] = [
         day.getUTCFullYear(),

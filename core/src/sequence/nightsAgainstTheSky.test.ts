@@ -7,6 +7,7 @@ import { scheduleNight, type NightSchedule } from './scheduleNight.ts';
 import { prepareLeg } from './legTimeline.ts';
 import { NightPlan, usualClosing, usualOpening } from './nightPlan.ts';
 import type { Overheads } from './schemas.ts';
+import { rounds } from '../test/rounds.ts';
 
 const MIN = 60_000;
 const overheads: Overheads = {
@@ -246,8 +247,8 @@ function idle({ schedule, legs, sky }: Laid): string[] {
   }
 }
 
-/** A thousand take a minute; the suite draws a quarter of them unless KEEN_NIGHTS says otherwise. */
-const NIGHTS = Number(process.env.KEEN_NIGHTS ?? 250);
+/** A thousand take a minute. KEEN_NIGHTS says how many, if it should be others. */
+const NIGHTS = Number(process.env.KEEN_NIGHTS ?? rounds(60, 1000));
 
 test('random nights under random skies: no frame where its leg may not, no minute idle in which one could be taken', () => {
   let [scheduled, frames] = [0, 0];

@@ -12,6 +12,7 @@ import { prepareLeg, type PreparedLeg } from './legTimeline.ts';
 import { NightPlan, usualClosing, Watches, usualOpening } from './nightPlan.ts';
 import type { Overheads } from './schemas.ts';
 import { timeline } from './timeline.ts';
+import { rounds } from '../test/rounds.ts';
 
 const site: Site = { latitudeDeg: 46.3, longitudeDeg: 9.1, elevationM: 300, timeZone: 'Europe/Rome', horizon: [] };
 const date = '2026-11-19';
@@ -470,7 +471,7 @@ const anyNight = fc
   }));
 
 test('any night is whole, no quota is exceeded, and a conductor under a perfect sky takes the same frames at the same times', async () => {
-  for (const plan of fc.sample(anyNight, { numRuns: 100, seed: 26 })) {
+  for (const plan of fc.sample(anyNight, { numRuns: rounds(40, 100), seed: 26 })) {
     const { plan: p, prepared, schedule } = lay(plan);
     if (!schedule) continue;
     whole(schedule);

@@ -3,6 +3,7 @@ import fc from 'fast-check';
 import { InvalidInput, parseInput } from '../calculation/index.ts';
 import { TimelineInput } from './schemas.ts';
 import { timeline } from './timeline.ts';
+import { rounds } from '../test/rounds.ts';
 
 const T0 = Date.parse('2026-11-24T18:00:00Z');
 const iso = (min: number) => new Date(T0 + min * 60_000).toISOString();
@@ -51,11 +52,13 @@ describe('a timeline', () => {
         });
         const t = timeline(input);
         let at = T0;
+        const apart: typeof t.events = [];
         for (const e of t.events) {
-          expect(Date.parse(e.start)).toBe(at);
-          expect(Date.parse(e.end)).toBeGreaterThan(at);
-          at = Date.parse(e.end);
+          const [from, until] = [Date.parse(e.start), Date.parse(e.end)];
+          if (from !== at || until <= from) apart.push(e);
+          at = until;
         }
+        expect(apart).toEqual([]);
         expect(at).toBe(T0 + p.minutes * 60_000);
         const lost = Object.values(t.overheadS).reduce((s, v) => s + v, 0);
         expect(t.openShutterS + lost).toBeCloseTo(p.minutes * 60, 6);
@@ -68,7 +71,7 @@ describe('a timeline', () => {
                 true,
               );
       }),
-      { seed: 21, numRuns: 150 },
+      { seed: 21, numRuns: rounds(60, 150) },
     );
   });
   test('offsets never give fewer frames than a focus run on every change', () => {

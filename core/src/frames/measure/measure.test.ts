@@ -7,6 +7,7 @@ import { inventedStars, renderCounts, type Scene } from '../index.ts';
 import { diagnose, JudgedPicture } from './diagnose.ts';
 import { lookAtPicture, measurePicture, type MeasureOutput } from './measure.ts';
 import { heightOf, toneOf } from './smallPictures.ts';
+import { rounds } from '../../test/rounds.ts';
 
 const fits = (scene: Scene, cards: WrittenCard[] = []) =>
   writeFits16(renderCounts(scene), scene.widthPx, scene.heightPx, cards);
@@ -265,7 +266,7 @@ describe('a file', () => {
 
 test('findings of drawn faults: each is found, the healthy are left alone', () => {
   const faults = ['prism-shadow', 'defocus', 'trailing', 'spacing-radial', 'spacing-tangential', 'tilt'] as const;
-  for (let seed = 0; seed < 12; seed++) {
+  for (let seed = 0; seed < rounds(6, 12); seed++) {
     const scene = healthyScene(300 + seed, 600, 400);
     const fault = faults[seed % faults.length]!;
     expect([seed, codes(look(withFaults(scene, [fault])))]).toEqual([seed, expect.arrayContaining([fault])]);
