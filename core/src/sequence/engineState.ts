@@ -42,7 +42,10 @@ export const initialState = (r: Rules): EngineState => ({
   side: null,
   started: false,
   lastFocusEnd: r.startMs,
+  lastFocusC: undefined,
   framesSinceDither: 0,
+  focusedAlone: false,
+  companion: undefined,
 });
 
 /** What happened to a leg. */
@@ -62,29 +65,51 @@ export type EngineEvent =
   /** What a second camera has come to, when the lead asked for it. */
   | { what: 'second-camera'; companion: Companion };
 
-const plusOne = (counts: readonly number[], at: number) => counts.map((n, i) => (i === at ? n + 1 : n));
+function plusOne(counts: readonly number[], at: number): readonly number[] {
+  const more = counts.slice();
+  more[at]! += 1;
+  return more;
+}
+/**
+ * A state of which something changed. Written out: a rehearsed month makes millions of them, and spreading one into
+ * another takes ten times as long.
+ */
+const changed = (s: EngineState, c: { [K in keyof EngineState]?: EngineState[K] | undefined }): EngineState => ({
+  taken: c.taken ?? s.taken,
+  shot: c.shot ?? s.shot,
+  last: c.last ?? s.last,
+  wheel: c.wheel ?? s.wheel,
+  needsSlew: c.needsSlew ?? s.needsSlew,
+  side: c.side === undefined ? s.side : c.side,
+  started: c.started ?? s.started,
+  lastFocusEnd: c.lastFocusEnd ?? s.lastFocusEnd,
+  // what was measured belongs to when
+  lastFocusC: c.lastFocusEnd === undefined ? s.lastFocusC : c.lastFocusC,
+  framesSinceDither: c.framesSinceDither ?? s.framesSinceDither,
+  focusedAlone: c.focusedAlone ?? s.focusedAlone ?? false,
+  companion: c.companion ?? s.companion,
+});
 const lost = (c: Companion | undefined): Companion | undefined => c && { ...c, freeMs: null };
 
 /** The state after something happened; the one before is left as it was. */
 export function applyEvent(state: EngineState, e: EngineEvent): EngineState {
   switch (e.what) {
     case 'shut':
-      return { ...state, needsSlew: true, companion: lost(state.companion) };
+      return changed(state, { needsSlew: true, companion: lost(state.companion) });
     case 'elsewhere':
-      return { ...state, needsSlew: true, side: null, companion: lost(state.companion) };
+      return changed(state, { needsSlew: true, side: null, companion: lost(state.companion) });
     case 'pointed':
-      return { ...state, side: e.side };
+      return changed(state, { side: e.side });
     case 'focused':
-      return {
-        ...state,
+      return changed(state, {
         lastFocusEnd: e.atMs,
         lastFocusC: e.temperatureC,
-        ...(e.filterIndex === undefined ? {} : { wheel: e.filterIndex, focusedAlone: true }),
-      };
+        wheel: e.filterIndex,
+        focusedAlone: e.filterIndex === undefined ? undefined : true,
+      });
     case 'exposed': {
       const { filterIndex, prepared } = e;
-      return {
-        ...state,
+      return changed(state, {
         shot: plusOne(state.shot, filterIndex),
         taken: e.counts ? plusOne(state.taken, filterIndex) : state.taken,
         last: filterIndex,
@@ -93,14 +118,14 @@ export function applyEvent(state: EngineState, e: EngineEvent): EngineState {
         focusedAlone: false,
         needsSlew: false,
         framesSinceDither: prepared.dither || prepared.slew || prepared.flip ? 1 : state.framesSinceDither + 1,
-      };
+      });
     }
     case 'stands':
       return state.companion
-        ? { ...state, companion: { ...state.companion, freeMs: e.atMs, held: false, firstSinceMove: true } }
+        ? changed(state, { companion: { ...state.companion, freeMs: e.atMs, held: false, firstSinceMove: true } })
         : state;
     case 'second-camera':
-      return { ...state, companion: e.companion };
+      return changed(state, { companion: e.companion });
   }
 }
 
