@@ -68,13 +68,14 @@ function slotsOf(able: EveningCandidate[], moonlit: number, taken: readonly { st
   const [from, to] = [Math.min(...times), Math.max(...times)];
   const busy = taken.map((t) => [Date.parse(t.start), Date.parse(t.end)] as const);
   const spells = able.map((c) => c.windows.map((w) => [Date.parse(w.start), Date.parse(w.end)] as const));
+  const tracks = able.map((c) => c.track.map((t) => Date.parse(t.time)));
   const slots: Slot[] = [];
   for (let start = from; start + STEP_MS <= to + 1; start += STEP_MS) {
     const end = start + STEP_MS;
     const free = !busy.some(([a, b]) => a < end && b > start);
     const worth = able.map((c, i) =>
       free && spells[i]!.some(([a, b]) => a <= start + 1 && b >= end - 1)
-        ? worthOf(c, start + STEP_MS / 2, moonlit)
+        ? worthOf(c, nearest(tracks[i]!, start + STEP_MS / 2), moonlit)
         : -Infinity,
     );
     slots.push({ start, end, worth });
@@ -82,10 +83,16 @@ function slotsOf(able: EveningCandidate[], moonlit: number, taken: readonly { st
   return slots;
 }
 
-function worthOf(c: EveningCandidate, ms: number, moonlit: number): number {
-  const at = c.track.reduce((near, t) =>
-    Math.abs(Date.parse(t.time) - ms) < Math.abs(Date.parse(near.time) - ms) ? t : near,
-  );
+/** Which of some times is the nearest to one. */
+function nearest(times: readonly number[], ms: number): number {
+  let found = 0;
+  for (let i = 1; i < times.length; i++) if (Math.abs(times[i]! - ms) < Math.abs(times[found]! - ms)) found = i;
+  return found;
+}
+
+/** What a slot is worth to somebody, from where the object and the Moon stand at one point of its track. */
+function worthOf(c: EveningCandidate, point: number, moonlit: number): number {
+  const at = c.track[point]!;
   const height = Math.max(0, Math.sin((at.altitudeDeg * Math.PI) / 180));
   const moon = at.moonAltitudeDeg > 0 ? moonlit * Math.exp(-at.moonSeparationDeg / 60) : 0;
   return height * (1 - moon * (c.narrowband ? NARROWBAND_MOON : 1));
