@@ -3,56 +3,19 @@ import { join } from 'node:path';
 import { SEASON } from './season.ts';
 import { expect, type Page } from '@playwright/test';
 import { Secret, TOTP } from 'otpauth';
-import { atTheInstant, choose, serverNow, signIn, test, verdict } from './people.ts';
+import { atTheInstant, choose, SCREENS, serverNow, signIn, test, verdict, visit } from './people.ts';
 import { begin, Filling, next, stranger } from './beginning.ts';
 
 const FIXTURES = join(import.meta.dirname, 'fixtures');
 /** The object whose frames the fixtures are. */
 const TAKEN = 'NGC 281';
 
-const SCREENS = [
-  '/bench',
-  '/bench/rigs',
-  '/bench/balance',
-  '/bench/train',
-  '/bench/off-axis',
-  '/bench/focuser',
-  '/bench/cables',
-  '/bench/cards',
-  '/dusk',
-  '/dusk/setup',
-  '/dusk/pole',
-  '/dusk/guider',
-  '/dusk/dither',
-  '/night',
-  '/night/target',
-  '/night/exposures',
-  '/night/plan',
-  '/night/run',
-  '/night/moon',
-  '/morning',
-  '/morning/night',
-  '/morning/frames',
-  '/morning/calibration',
-  '/morning/report',
-  '/morning/log',
-  '/morning/drills',
-  '/morning/focus',
-  '/morning/guiding',
-  '/season',
-  '/club',
-  '/club/equipment',
-  '/club/sites',
-  '/club/changes',
-  '/club/security',
-  '/club/account',
-];
 /** Every screen says something, and what it lacks has a button or a link that leads there. */
 async function noDeadEnd(page: Page, lacking: boolean): Promise<void> {
   const errors: string[] = [];
   page.on('pageerror', (e) => errors.push(String(e)));
   for (const path of SCREENS) {
-    await page.goto(path);
+    await visit(page, path);
     const heading = page
       .locator('main')
       .getByRole('heading')

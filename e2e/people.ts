@@ -1,6 +1,6 @@
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { expect, test as base, type Browser, type BrowserContext, type Page } from '@playwright/test';
+import { expect, test as base, type Browser, type BrowserContext, type Cookie, type Page } from '@playwright/test';
 import { Sequelize, QueryTypes } from 'sequelize';
 
 import { NOW } from './instant.mjs';
@@ -39,6 +39,9 @@ export async function signIn(page: Page, name: string, password = PASSWORD): Pro
   await page.getByRole('button', { name: 'Sign in', exact: true }).click();
 }
 
+/** Who signed in before in this process, by name: signing in is walked in walks of its own. */
+const signedIn = new Map<string, Cookie[]>();
+
 /** A person at a browser of their own, signed in, with the rig chosen. */
 export async function person(browser: Browser, name: string, rig?: string, light = 'day'): Promise<Page> {
   // colours are judged as they stand, not halfway from one to the next
@@ -46,12 +49,85 @@ export async function person(browser: Browser, name: string, rig?: string, light
   await context.addInitScript((l) => {
     if (!localStorage.getItem('keen.light')) localStorage.setItem('keen.light', l);
   }, light);
+  await context.addCookies(signedIn.get(name) ?? []);
   const page = await context.newPage();
-  await signIn(page, name);
-  await expect(page.getByTestId('verdict').first()).toBeVisible();
+  await page.goto('/');
+  const [home, door] = [page.getByTestId('verdict').first(), page.getByLabel('Sign-in name')];
+  await expect(home.or(door)).toBeVisible();
+  if (await door.isVisible()) await signIn(page, name);
+  await expect(home).toBeVisible();
+  signedIn.set(name, await context.cookies());
   if (rig) await chooseRig(page, rig);
   return page;
 }
+
+/** Another screen as a link of the application leads there: nothing is loaded again. */
+export async function visit(page: Page, path: string): Promise<void> {
+  const there = await page.evaluate((to) => {
+    const name = document.title;
+    if (location.pathname === to) return null;
+    history.pushState({}, '', to);
+    dispatchEvent(new PopStateEvent('popstate', { state: history.state as unknown }));
+    return name;
+  }, path);
+  // every screen has a name of its own, given once it is there
+  if (there !== null) await page.waitForFunction((before) => document.title !== before, there);
+}
+
+/** Waits until nothing on the page changes any more: what is still moving cannot be judged, however slow the machine. */
+export async function settled(page: Page): Promise<void> {
+  const look = () => page.evaluate(() => document.body.innerHTML);
+  let before = '';
+  await expect
+    .poll(
+      async () => {
+        const [was, now] = [before, await look()];
+        before = now;
+        return was === now;
+      },
+      { intervals: [250] },
+    )
+    .toBe(true);
+}
+
+/** Every screen of the application. */
+export const SCREENS = [
+  '/bench',
+  '/bench/rigs',
+  '/bench/balance',
+  '/bench/train',
+  '/bench/off-axis',
+  '/bench/focuser',
+  '/bench/cables',
+  '/bench/cards',
+  '/dusk',
+  '/dusk/setup',
+  '/dusk/pole',
+  '/dusk/guider',
+  '/dusk/dither',
+  '/night',
+  '/night/target',
+  '/night/exposures',
+  '/night/plan',
+  '/night/run',
+  '/night/moon',
+  '/morning',
+  '/morning/night',
+  '/morning/frames',
+  '/morning/calibration',
+  '/morning/report',
+  '/morning/log',
+  '/morning/drills',
+  '/morning/focus',
+  '/morning/guiding',
+  '/season',
+  '/club',
+  '/club/equipment',
+  '/club/sites',
+  '/club/changes',
+  '/club/security',
+  '/club/account',
+];
 
 export async function chooseRig(page: Page, rig: string): Promise<void> {
   await choose(page, 'Rig', rig);
