@@ -1,7 +1,10 @@
 // Writes the packages as JavaScript and bundles the interface, both at once. Types are checked by `npm run types`.
 import { spawn } from 'node:child_process';
 import { mkdirSync, readdirSync, rmSync, writeFileSync } from 'node:fs';
+import { readFile, writeFile } from 'node:fs/promises';
 import { dirname, join, relative } from 'node:path';
+import { promisify } from 'node:util';
+import { gzip } from 'node:zlib';
 import { transformFile } from '@swc/core';
 import { ROOT } from './lib/environment.mjs';
 
@@ -41,3 +44,14 @@ for (const p of PACKAGES) {
     if (/\.js(\.map)?$/.test(f) && !written.has(f)) rmSync(join(dist, f));
 }
 if (!(await bundle)) process.exit(1);
+
+// what every browser asks for is packed once, not at each request
+const pack = promisify(gzip);
+const assets = join(ROOT, 'web/dist/assets');
+const packed = [
+  ...readdirSync(assets)
+    .filter((f) => /\.(js|css)$/.test(f))
+    .map((f) => join(assets, f)),
+  join(ROOT, 'data/deep-sky.json'),
+];
+await Promise.all(packed.map(async (f) => writeFile(`${f}.gz`, await pack(await readFile(f), { level: 9 }))));

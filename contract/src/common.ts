@@ -1,4 +1,4 @@
-import { PhraseSchema } from '@keen/core';
+import { PhraseSchema } from '@keen/core/calculation';
 import { z } from 'zod';
 
 /** A sentence as code and values; the reader's own units are put in last. */

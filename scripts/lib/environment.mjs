@@ -109,7 +109,13 @@ function filesBelow(folder) {
 export function needBuild() {
   const folders = ['core', 'contract', 'demo', 'server', 'web', 'cli'];
   const stamp = stampOf(
-    [...folders.flatMap(filesBelow), 'package-lock.json', 'tsconfig.base.json']
+    [
+      ...folders.flatMap(filesBelow),
+      'package-lock.json',
+      'tsconfig.base.json',
+      'data/deep-sky.json',
+      'scripts/build.mjs',
+    ]
       .filter((f) => !f.endsWith('.test.ts'))
       .sort(),
   );

@@ -3,6 +3,7 @@ import { existsSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import compression from 'compression';
 import express, { Router, type Express } from 'express';
+import packedFiles from 'express-static-gzip';
 import helmet from 'helmet';
 import { QueryTypes, type Sequelize } from 'sequelize';
 import { demandKnownName, demandToken, sessions } from './access/index.ts';
@@ -93,7 +94,7 @@ export function makeApp(
   const feeds = Router();
   feedRoutes(feeds, store, config);
   app.use(feeds);
-  app.use('/data', express.static(config.dataFolder, { immutable: true, maxAge: '30d', index: false }));
+  app.use('/data', packed(config.dataFolder, { maxAge: '30d' }));
   app.use('/api', sessions(db, config));
   const open = Router();
   calculationRoutes(open, config, workers.calculate);
@@ -127,15 +128,16 @@ export function makeApp(
   return app;
 }
 
+/** Files that never change under their name; one that the build packed goes out as it lies there, and not packed anew each time. */
+const packed = (folder: string, options: { maxAge: string; fallthrough?: boolean }) =>
+  packedFiles(folder, { index: false, serveStatic: { immutable: true, ...options } });
+
 /** The built interface: hashed files cached for long, the page itself with a fresh nonce each time. */
 function serveWeb(app: Express, config: Config): void {
   const page = join(config.webFolder, 'index.html');
   if (!existsSync(page)) return;
   const html = readFileSync(page, 'utf8');
-  app.use(
-    '/assets',
-    express.static(join(config.webFolder, 'assets'), { immutable: true, maxAge: '365d', fallthrough: false }),
-  );
+  app.use('/assets', packed(join(config.webFolder, 'assets'), { maxAge: '365d', fallthrough: false }));
   app.use(express.static(config.webFolder, { index: false, maxAge: '1h' }));
   app.get(/^\/(?!api|data|assets|feeds|healthz).*/, (_req, res) => {
     res

@@ -15,6 +15,7 @@ import { useClub } from './stores/club.ts';
 import { useLight } from './stores/light.ts';
 import { useSession } from './stores/session.ts';
 import { antTheme } from './theme/antd.ts';
+import { core as startWorker } from './workers/index.ts';
 
 const session = useSession();
 const club = useClub();
@@ -41,18 +42,18 @@ onMounted(async () => {
   ready.value = true;
 });
 watch(
-  [() => session.member?.id, ready],
-  async ([id], [before]) => {
-    if (id !== before) club.forget();
-    if (!ready.value) return;
-    if (!id) {
-      if (!open.value) await router.replace({ path: '/sign-in', query: { to: route.fullPath } });
-      return;
-    }
+  () => session.member?.id,
+  async (id) => {
+    club.forget();
+    if (!id) return;
+    // both take a while to come: neither waits for the screen that will ask for them
+    startWorker();
     await club.load();
   },
-  { immediate: true },
 );
+watch([() => session.member?.id, ready], async ([id]) => {
+  if (!id && ready.value && !open.value) await router.replace({ path: '/sign-in', query: { to: route.fullPath } });
+});
 PHASES.forEach((_p, i) => useShortcut(String(i + 1), () => void router.push(phasesFor(session)[i]!.path)));
 useShortcut('/', () => (finding.value = session.member !== null));
 useShortcut('?', () => (helping.value = true));

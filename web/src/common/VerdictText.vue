@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { CheckCircleFilled, ExclamationCircleFilled, WarningFilled } from '@ant-design/icons-vue';
-import type { Verdict } from '@keen/core';
+import type { Verdict } from '@keen/core/calculation';
 import { computed } from 'vue';
 import { useUnits } from '../stores/units.ts';
 

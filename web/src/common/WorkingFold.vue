@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { WorkingStep } from '@keen/core';
+import type { WorkingStep } from '@keen/core/calculation';
 import { figure } from '@keen/core/quantities';
 import { useShortcut } from './shortcuts.ts';
 import { computed, ref } from 'vue';

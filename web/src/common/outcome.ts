@@ -1,5 +1,5 @@
 import type { Problem } from '@keen/contract';
-import { InvalidInput } from '@keen/core';
+import { InvalidInput } from '@keen/core/calculation';
 
 /** What came back from the server or from the worker: the value, or the problem that says what is wrong. */
 export type Outcome<T> = { ok: true; value: T } | { ok: false; problem: Problem };

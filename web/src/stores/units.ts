@@ -1,5 +1,5 @@
 import type { UnitSystem } from '@keen/core/quantities';
-import type { Verdict } from '@keen/core';
+import type { Verdict } from '@keen/core/calculation';
 import { inReadersUnit, quantityText, readersFigure, sentences, unitOf, words, type Phrase } from '@keen/core/phrases';
 import { formatTemperature } from '@keen/core/quantities';
 import { useLocalStorage } from '@vueuse/core';

@@ -1,4 +1,4 @@
-import { InvalidInput } from '@keen/core';
+import { InvalidInput } from '@keen/core/calculation';
 import {
   frameLook,
   lookAtPicture,

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { assess, AssessInput, assessInputOf } from '@keen/core/balance';
-import { parseInput } from '@keen/core';
+import { parseInput } from '@keen/core/calculation';
 import { figure } from '@keen/core/quantities';
 import { filtersOf } from '@keen/core/rig';
 import { computed } from 'vue';

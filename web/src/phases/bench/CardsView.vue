@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { assess, AssessInput, assessInputOf, type SolveOutput, solveInputOf } from '@keen/core/balance';
-import { parseInput } from '@keen/core';
+import { parseInput } from '@keen/core/calculation';
 import { countedMm, filtersOf } from '@keen/core/rig';
 import { guidePath, GuidePathInput, guidePathInputOf, stretchOf, trainDistance } from '@keen/core/train';
 import { Button } from 'ant-design-vue';

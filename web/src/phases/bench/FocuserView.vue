@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { InvalidInput, parseInput } from '@keen/core';
+import { InvalidInput, parseInput } from '@keen/core/calculation';
 import { countedMm, type TrainPart } from '@keen/core/rig';
 import { focusTravel, FocusTravelInput, stretchOf } from '@keen/core/train';
 import { Button } from 'ant-design-vue';

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { parseInput } from '@keen/core';
+import { parseInput } from '@keen/core/calculation';
 import { budget, BudgetInput, type FlexureOutput } from '@keen/core/guiding';
 import { figure, scaleArcsecPerPx } from '@keen/core/quantities';
 import type { RigSetup } from '@keen/core/rig';

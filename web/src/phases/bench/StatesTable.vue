@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { AssessInput, assessInputOf, commonMarks, variantSetup } from '@keen/core/balance';
-import { parseInput } from '@keen/core';
+import { parseInput } from '@keen/core/calculation';
 import type { RigSetup } from '@keen/core/rig';
 import { Checkbox } from 'ant-design-vue';
 import { computed, ref } from 'vue';

@@ -1,4 +1,4 @@
-import { parseInput, type Verdict } from '@keen/core';
+import { parseInput, type Verdict } from '@keen/core/calculation';
 import type { RigSetup } from '@keen/core/rig';
 import {
   filterShiftMm,

@@ -1,4 +1,4 @@
-import { InvalidInput, parseInput } from '@keen/core';
+import { InvalidInput, parseInput } from '@keen/core/calculation';
 import { infer, InferInput, probableSlip, type Reading } from '@keen/core/balance';
 import { useLocalStorage } from '@vueuse/core';
 import { computed, type Ref } from 'vue';

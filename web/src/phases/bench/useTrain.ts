@@ -1,5 +1,5 @@
 import type { PartRecord } from '@keen/contract';
-import { parseInput, type Verdict } from '@keen/core';
+import { parseInput, type Verdict } from '@keen/core/calculation';
 import { phrase } from '@keen/core/phrases';
 import { figure } from '@keen/core/quantities';
 import type { RigSetup, TrainPart } from '@keen/core/rig';

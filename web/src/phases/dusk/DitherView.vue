@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { Verdict } from '@keen/core';
+import type { Verdict } from '@keen/core/calculation';
 import WhenThere from '../../common/WhenThere.vue';
 import { ENOUGH_POSITIONS, PATTERNS } from '@keen/core/dither';
 import { figure, scaleArcsecPerPx } from '@keen/core/quantities';

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { Verdict } from '@keen/core';
+import type { Verdict } from '@keen/core/calculation';
 import WhenThere from '../../common/WhenThere.vue';
 import { paced } from '@keen/core/setup';
 import { Button } from 'ant-design-vue';

@@ -1,6 +1,6 @@
 import type { RigSetup } from '@keen/core/rig';
 import { field, FieldInput } from '@keen/core/train';
-import { parseInput } from '@keen/core';
+import { parseInput } from '@keen/core/calculation';
 
 /** Short side of the main camera's field [′]. */
 export function opticsFieldOf(setup: RigSetup): number {

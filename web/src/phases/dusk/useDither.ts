@@ -1,6 +1,6 @@
 import { stillWanted } from '@keen/core/record';
 import type { RigSetup } from '@keen/core/rig';
-import { parseInput } from '@keen/core';
+import { parseInput } from '@keen/core/calculation';
 import {
   coverageOf,
   cycleOf,

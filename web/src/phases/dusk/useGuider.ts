@@ -1,4 +1,4 @@
-import { parseInput, type Verdict } from '@keen/core';
+import { parseInput, type Verdict } from '@keen/core/calculation';
 import {
   answerOf,
   budget,

@@ -2,7 +2,7 @@
 import { figure } from '@keen/core/quantities';
 import type { RigSetup } from '@keen/core/rig';
 import { field, FieldInput } from '@keen/core/train';
-import { parseInput } from '@keen/core';
+import { parseInput } from '@keen/core/calculation';
 import { computed } from 'vue';
 
 /** The camera's field to scale beside the Moon, with an object in it where one is chosen. */

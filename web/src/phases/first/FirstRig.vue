@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { assess, AssessInput, assessInputOf, assumptionPhrase } from '@keen/core/balance';
-import { parseInput } from '@keen/core';
+import { parseInput } from '@keen/core/calculation';
 import { words } from '@keen/core/phrases';
 import { figure, scaleArcsecPerPx } from '@keen/core/quantities';
 import { trainDistance } from '@keen/core/train';

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import type { FocusRunRecord } from '@keen/contract';
 import { curve, CurveInput } from '@keen/core/focus';
-import { parseInput } from '@keen/core';
+import { parseInput } from '@keen/core/calculation';
 import { figure } from '@keen/core/quantities';
 import type { ChartOptions } from 'chart.js';
 import { Scatter } from 'vue-chartjs';

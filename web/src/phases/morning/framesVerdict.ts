@@ -1,4 +1,4 @@
-import type { SpokenVerdict } from '@keen/core';
+import type { SpokenVerdict } from '@keen/core/calculation';
 import { shownInMost, toMend, type FrameFinding } from '@keen/core/frames';
 import { makeVerdict, phrase, nameOf } from '@keen/core/phrases';
 import type { FrameRow } from './frameRow.ts';

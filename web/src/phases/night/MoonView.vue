@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { filterLight, MoonInput, moonSeries } from '@keen/core/exposure';
-import { InvalidInput, parseInput } from '@keen/core';
+import { InvalidInput, parseInput } from '@keen/core/calculation';
 import { figure } from '@keen/core/quantities';
 import { filtersOf } from '@keen/core/rig';
 import { moonDisk, nightFrame } from '@keen/core/sky';

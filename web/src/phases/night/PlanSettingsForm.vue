@@ -9,7 +9,7 @@ import PickOne from '../../common/PickOne.vue';
 import QuantityInput from '../../common/QuantityInput.vue';
 import { refocusEveryC } from './firstPlan.ts';
 import { useUnits } from '../../stores/units.ts';
-import { parseInput } from '@keen/core';
+import { parseInput } from '@keen/core/calculation';
 import { figure } from '@keen/core/quantities';
 import { policy as focusPolicy, PolicyInput } from '@keen/core/focus';
 import { valueOrNull } from '../../common/outcome.ts';

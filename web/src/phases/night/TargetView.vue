@@ -5,7 +5,7 @@ import { guideStarsOf, nearestAngle, StarsInput } from '@keen/core/guiding';
 import { figure, formatDec, formatRa, scaleArcsecPerPx } from '@keen/core/quantities';
 import { holds } from '@keen/core/rig';
 import { turn, separationDeg } from '@keen/core/sky';
-import { parseInput } from '@keen/core';
+import { parseInput } from '@keen/core/calculation';
 import { Button } from 'ant-design-vue';
 import { computed, watch } from 'vue';
 import { RouterLink, useRoute, useRouter } from 'vue-router';

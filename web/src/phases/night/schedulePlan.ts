@@ -1,5 +1,5 @@
 import type { PlanRecord, ProjectRecord } from '@keen/contract';
-import { InvalidInput } from '@keen/core';
+import { InvalidInput } from '@keen/core/calculation';
 import { sentences } from '@keen/core/phrases';
 import { gatheredBefore, gatheredIn } from '@keen/core/record';
 import {

@@ -1,5 +1,5 @@
 import { legName } from './firstPlan.ts';
-import type { Verdict } from '@keen/core';
+import type { Verdict } from '@keen/core/calculation';
 import { figure } from '@keen/core/quantities';
 import { planFocus, type NightSchedule, type Leg, type TimelineOutput } from '@keen/core/sequence';
 import { computed, type Ref } from 'vue';

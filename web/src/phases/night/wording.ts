@@ -1,5 +1,5 @@
 import type { PlanRecord, ProjectRecord } from '@keen/contract';
-import type { Verdict } from '@keen/core';
+import type { Verdict } from '@keen/core/calculation';
 import type { EveningPick } from '@keen/core/sequence';
 import { darkLeft, type NightOutput } from '@keen/core/sky';
 import { darkWords } from '../../common/moonWords.ts';

@@ -2,7 +2,7 @@
 import { api, type ProjectRecord } from '@keen/contract';
 import { firstGoals } from '@keen/core/sequence';
 import { eveningDate, OBJECT_TYPES, type CatalogueEntry } from '@keen/core/sky';
-import type { SpokenVerdict } from '@keen/core';
+import type { SpokenVerdict } from '@keen/core/calculation';
 import { filtersOf } from '@keen/core/rig';
 import { formatDec, formatRa } from '@keen/core/quantities';
 import { AutoComplete, Input, Modal } from 'ant-design-vue';
