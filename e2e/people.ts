@@ -5,6 +5,7 @@ import { Sequelize, QueryTypes } from 'sequelize';
 
 import { NOW } from './instant.mjs';
 import { DEMO_PORTS } from './ports.mjs';
+import { PHASES } from '../web/src/phases/phases.ts';
 
 /** A browser whose clock stands at the walks' own instant. */
 export async function atTheInstant(context: BrowserContext): Promise<BrowserContext> {
@@ -91,43 +92,7 @@ export async function settled(page: Page): Promise<void> {
 }
 
 /** Every screen of the application. */
-export const SCREENS = [
-  '/bench',
-  '/bench/rigs',
-  '/bench/balance',
-  '/bench/train',
-  '/bench/off-axis',
-  '/bench/focuser',
-  '/bench/cables',
-  '/bench/cards',
-  '/dusk',
-  '/dusk/setup',
-  '/dusk/pole',
-  '/dusk/guider',
-  '/dusk/dither',
-  '/night',
-  '/night/target',
-  '/night/exposures',
-  '/night/plan',
-  '/night/run',
-  '/night/moon',
-  '/morning',
-  '/morning/night',
-  '/morning/frames',
-  '/morning/calibration',
-  '/morning/report',
-  '/morning/log',
-  '/morning/drills',
-  '/morning/focus',
-  '/morning/guiding',
-  '/season',
-  '/club',
-  '/club/equipment',
-  '/club/sites',
-  '/club/changes',
-  '/club/security',
-  '/club/account',
-];
+export const SCREENS = PHASES.flatMap((p) => p.tasks.map((t) => t.path));
 
 export async function chooseRig(page: Page, rig: string): Promise<void> {
   await choose(page, 'Rig', rig);

@@ -41,6 +41,11 @@ const PALETTE = {
   },
 } as const;
 
+/** What the toolkit makes paler under the pointer: eyes that are adapted to the dark see no shade but the light's own. */
+const UNDER_POINTER = ['Primary', 'Info', 'Success', 'Warning', 'Error', 'Link'].flatMap((of) =>
+  ['Hover', 'Active', 'BorderHover', 'TextHover', 'TextActive'].map((as) => `color${of}${as}`),
+);
+
 /** Ant Design Vue's theme for a light: our colours, compact, radius 4. */
 export function antTheme(light: Light) {
   const c = PALETTE[light];
@@ -82,6 +87,7 @@ export function antTheme(light: Light) {
       wireframe: false,
       boxShadow: 'none',
       boxShadowSecondary: `0 0 0 1px ${c.line}`,
+      ...(light === 'dark-adapted' ? Object.fromEntries(UNDER_POINTER.map((token) => [token, c.accent])) : {}),
     },
   };
 }
