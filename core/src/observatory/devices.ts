@@ -71,6 +71,15 @@ export interface Weather {
 export const DEVICES = ['camera', 'wheel', 'focuser', 'mount', 'guider', 'weather'] as const;
 export type Device = (typeof DEVICES)[number];
 
+/** Thrown by a device that cannot do what it was asked: the night ends, and what can still be closed is closed. */
+export class DeviceFault extends Error {
+  readonly device: Device;
+  constructor(device: Device, reason: string) {
+    super(reason);
+    this.device = device;
+  }
+}
+
 export interface Observatory {
   /** Whether a device answers now; left out: all do. */
   connect?(device: Device): Promise<boolean>;

@@ -1,5 +1,5 @@
 export type * from './devices.ts';
-export { DEVICES } from './devices.ts';
+export { DeviceFault, DEVICES } from './devices.ts';
 export { standIns, temperatureAt, drawCloud, type SimulatedTruth } from './standIns.ts';
 export { Forecast, ForecastHour, simulatedForecaster, type Forecaster } from './forecast.ts';
 export { conduct } from './runLoop.ts';

@@ -2,6 +2,7 @@ import { describe, expect, test } from '@jest/globals';
 import { RIGS } from '@keen/demo';
 import { parseInput } from '../calculation/index.ts';
 import { TimelineInput, Watches } from '../sequence/index.ts';
+import { DeviceFault, type Observatory } from './devices.ts';
 import { conduct } from './runLoop.ts';
 import { SkyByHand } from '../test/nightChecker.ts';
 import { oneLegRun } from '../test/oneLegRun.ts';
@@ -250,6 +251,74 @@ describe('devices that do not obey at once', () => {
     );
     expect(never.frames).toEqual([]);
     expect(never.events.some((e) => e.kind === 'slew')).toBe(false);
+  });
+  test('a device that fails in the middle of the night ends it: what was taken counts, and the rest is closed', async () => {
+    const night = async (spoil: (o: Observatory) => Observatory) => {
+      const world = {
+        ...simulatedTruthOf(setup, 3, Date.parse(start), Date.parse(end)),
+        cloud: [] as [number, number][],
+      };
+      const timeline = parseInput(TimelineInput, {
+        start,
+        end,
+        filters: [{ name: 'L', exposureS: 300, quota: 20 }],
+        order: 'block',
+        overheads: setup.overheads,
+        focus: { policy: 'offsets' },
+      });
+      let parked = false;
+      const o = standIns(world, setup.overheads);
+      const park = async () => {
+        await o.mount.park();
+        parked = true;
+      };
+      const run = await conduct(
+        oneLegRun(timeline, { focusReachSteps: 5 * zoneStepsOf(setup) }),
+        spoil({ ...o, mount: { ...o.mount, park } }),
+      );
+      return { run, parked, codes: run.events.flatMap((e) => (e.phrase ? [e.phrase.code] : [])) };
+    };
+    let taken = 0;
+    const camera = await night((o) => ({
+      ...o,
+      camera: {
+        ...o.camera,
+        expose: async (s) => {
+          if (++taken > 3) throw new DeviceFault('camera', 'no answer on its cable');
+          return o.camera.expose(s);
+        },
+      },
+    }));
+    expect([camera.run.frames.length, camera.parked]).toEqual([3, true]);
+    expect(camera.run.events.map((e) => e.text)).toContain(
+      'the camera failed (no answer on its cable): the night ends here',
+    );
+    expect(camera.codes).toContain('run.parked-warming');
+    // one failure does not keep the next device from being closed
+    const guider = await night((o) => ({
+      ...o,
+      guider: {
+        ...o.guider,
+        stop: async () => {
+          throw new DeviceFault('guider', 'gone');
+        },
+      },
+    }));
+    expect([guider.run.frames.filter((f) => f.accepted).length, guider.parked]).toEqual([20, true]);
+    const mount = await night((o) => ({
+      ...o,
+      mount: {
+        ...o.mount,
+        park: async () => {
+          throw new DeviceFault('mount', 'a limit switch');
+        },
+      },
+    }));
+    expect(mount.codes).toEqual(expect.arrayContaining(['run.device-fault', 'run.not-parked']));
+    expect(mount.codes).not.toContain('run.parked-warming');
+    // a fault of the conductor’s own is nobody’s device
+    const own = night((o) => ({ ...o, weather: { read: () => undefined as never } }));
+    await expect(own).rejects.toThrow(TypeError);
   });
   test('what is not near enough the middle is centred once more, and then said', async () => {
     const o = standIns(simulatedTruthOf(setup, 3, Date.parse(start), Date.parse(end)), setup.overheads);

@@ -1,6 +1,6 @@
 import { phrase } from '../phrases/index.ts';
 import { asFound, beginTurn, whoseTurn, type Next } from '../sequence/index.ts';
-import type { Observatory } from './devices.ts';
+import { DeviceFault, type Observatory } from './devices.ts';
 import { focusAlone } from './focusRoutine.ts';
 import { takeFrame } from './frameRoutine.ts';
 import { doSteps } from './openingClosing.ts';
@@ -17,20 +17,25 @@ export async function conduct(plan: RunPlan, o: Observatory): Promise<RunResult>
   const c = new RunContext(plan, o);
   const { clock, mount, guider } = o;
   const start = c.iso(clock.now());
-  await doSteps(c, 'opening', plan.opening);
-  const openedMs = clock.now();
-  c.legs = c.legs.map((l) => ({
-    ...l,
-    state: { ...l.state, lastFocusEnd: Math.max(l.rules.startMs, openedMs) },
-  }));
-  while (!c.closed && (await nextOfNight(c)));
-  await guider.stop();
-  await mount.park();
-  if (plan.closing.length) await doSteps(c, 'closing', plan.closing);
+  await unlessFault(c, async () => {
+    await doSteps(c, 'opening', plan.opening);
+    const openedMs = clock.now();
+    c.legs = c.legs.map((l) => ({
+      ...l,
+      state: { ...l.state, lastFocusEnd: Math.max(l.rules.startMs, openedMs) },
+    }));
+    while (!c.closed && (await nextOfNight(c)));
+  });
+  c.working = false;
+  // each by itself: a guider that is gone leaves no telescope out in the morning
+  await unlessFault(c, () => guider.stop());
+  const parked = await unlessFault(c, () => mount.park());
+  if (!parked) c.note('run.not-parked');
+  if (plan.closing.length) await unlessFault(c, () => doSteps(c, 'closing', plan.closing));
   else {
     if (clock.now() < plan.endMs && !c.closed)
       await c.timed('wait', phrase('run.wait-done'), () => clock.sleep(plan.endMs - clock.now()));
-    c.note('run.parked-warming');
+    if (parked) c.note('run.parked-warming');
   }
   const { events, frames, focusRuns } = c;
   const taken = c.legs.map((l) => ({
@@ -40,6 +45,19 @@ export async function conduct(plan: RunPlan, o: Observatory): Promise<RunResult>
     taken: l.state.taken,
   }));
   return runSummary(taken, start, c.iso(clock.now()), { events, frames, focusRuns });
+}
+
+/** Does something; a device that fails ends the night, and it is written down. @returns whether it was done */
+async function unlessFault(c: RunContext, work: () => Promise<unknown>): Promise<boolean> {
+  try {
+    await work();
+    return true;
+  } catch (e) {
+    if (!(e instanceof DeviceFault)) throw e;
+    c.note('run.device-fault', { device: e.device, reason: e.message });
+    c.closed = true;
+    return false;
+  }
 }
 
 /** What is known for a leg at this moment; nobody knows when a cloud will come or go, but a follower what its lead will do. */

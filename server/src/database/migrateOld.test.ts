@@ -22,10 +22,28 @@ let db: Sequelize;
 let admin: Sequelize;
 let name: string;
 let steward: Person;
+/** Aspects of the state the train is in, by the names they had. */
+let before: Record<'flats' | 'focus', string>;
 const ids = Object.fromEntries(
-  ['club', 'member', 'site', 'big', 'lens', 'yard', 's1', 's2', 's3', 'sl', 'sy', 'project', 'plan', 'run', 'set'].map(
-    (k) => [k, randomUUID()],
-  ),
+  [
+    'club',
+    'member',
+    'site',
+    'big',
+    'lens',
+    'yard',
+    's1',
+    's2',
+    's3',
+    'sl',
+    'sy',
+    'project',
+    'plan',
+    'run',
+    'set',
+    'master',
+    'beside',
+  ].map((k) => [k, randomUUID()]),
 ) as Record<string, string>;
 const [ridge, refractor] = [RIGS.find((r) => r.key === 'newtonian')!.build, RIGS.find((r) => r.key === 'refractor')!];
 const old = ({ practice: _p, ...s }: RigSetup) => s;
@@ -42,6 +60,8 @@ const OLD_SETTINGS = {
 };
 /** Somebody’s own words, which happen to look like a field. */
 const TYPED = 'the log "said":[nothing';
+/** A column of JSON, which comes as text from a table that was altered. */
+const parsed = <T>(v: unknown): T => (typeof v === 'string' ? (JSON.parse(v) as T) : (v as T));
 const ask = <T extends object>(sql: string) => db.query<T>(sql, { type: QueryTypes.SELECT });
 
 beforeAll(async () => {
@@ -242,7 +262,31 @@ beforeAll(async () => {
     rejected: 1,
   });
 
-  expect(await migrate(url.href)).toContain('006-refusals');
+  // what came between: a master, and a second camera's night that was told by its name
+  expect(await migrate(url.href, '022-goals-by-length')).toContain('006-refusals');
+  const [state] = await ask<{ aspects: unknown; rig: string }>(
+    `SELECT aspects, rig_id AS rig FROM train_states WHERE id = '${ids.s3}'`,
+  );
+  const aspects = parsed<Record<'flats' | 'focus', string>>(state!.aspects);
+  before = aspects;
+  await insert('masters', {
+    id: ids.master,
+    rig_id: state!.rig,
+    train_state_id: ids.s3,
+    flats_aspect: aspects.flats,
+    data: '{}',
+    by_id: ids.member,
+    at: new Date(),
+    archived_at: null,
+  });
+  await db.query(`UPDATE plans SET made_for = '${JSON.stringify({ revision: 3, offsetSetId: ids.set, aspects })}'`);
+  const together = '2026-02-03 23:00:00';
+  await db.query(`UPDATE runs SET at = '${together}'`);
+  await db.query(
+    `INSERT INTO runs (id, rig_id, system, night, train_state_id, kind, name, seed, state, offsets_used, result, by_id, at)
+     SELECT '${ids.beside}', rig_id, system, night, train_state_id, 'live', 'beside maple', seed, 'accepted', 0, '{}', by_id, at FROM runs LIMIT 1`,
+  );
+  expect(await migrate(url.href)).toEqual(['023-one-definition']);
   const config = {
     databaseUrl: url.href,
     host: '127.0.0.1',
@@ -348,6 +392,26 @@ test('codes of what was kept stand under their new name; what a person wrote is 
     text: TYPED,
     phrases: [{ code: 'run.frames', values: { good: 3, rejected: 1 } }],
   });
+});
+
+test('what was kept under the first names of aspects stands under the second, and holds', async () => {
+  const [rig] = (await steward.get(api.rigs.path)).body as RigRecord[];
+  const now = rig!.systems[0]!.aspects;
+  expect(before.flats).not.toContain('.');
+  expect(await ask('SELECT DISTINCT aspect FROM focus_runs')).toEqual([{ aspect: now.focus }]);
+  expect(await ask('SELECT DISTINCT aspect FROM offset_sets')).toEqual([{ aspect: now.focus }]);
+  expect(await ask('SELECT flats_aspect AS flats FROM masters')).toEqual([{ flats: now.flats }]);
+  const [plan] = await ask<{ madeFor: unknown }>('SELECT made_for AS madeFor FROM plans');
+  expect(parsed<{ aspects: object }>(plan!.madeFor).aspects).toMatchObject({
+    focus: now.focus,
+    flats: now.flats,
+  });
+});
+
+test('a second camera’s night says beside which run it was taken, and keeps its own name', async () => {
+  expect(await ask(`SELECT beside_id AS beside, name FROM runs WHERE id = '${ids.beside}'`)).toEqual([
+    { beside: ids.run, name: 'maple' },
+  ]);
 });
 
 test('a plan of one target is a night of one leg, from its start to its end by the clock', async () => {

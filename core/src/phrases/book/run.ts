@@ -36,6 +36,8 @@ export const runPhrases = {
   'run.knocked': '{offArcmin:1} from where it should point: centring again',
   'run.device-silent': 'the {device} does not answer: asked again',
   'run.device-absent': 'the {device} does not answer after {attempts} attempts: the night is not begun',
+  'run.device-fault': 'the {device} failed ({reason}): the night ends here',
+  'run.not-parked': 'the mount could not be parked: go and look before the Sun is up',
   'run.flip': 'meridian flip, centred again',
   'run.guiding': 'guiding',
   'run.dithered': 'moved a few pixels, settled',
