@@ -76,7 +76,7 @@ test('the pole star is where the hemisphere has it, live and for a chosen time',
 test('without a signal every screen still opens; a screen that is gone after an upgrade is said, and nothing is lost', async ({
   browser,
 }) => {
-  const page = await person(browser, 'teun', '120 mm triplet');
+  const page = await person(browser, 'teun', '120 mm triplet', 'day', false);
   const fetched: string[] = [];
   page.on('requestfinished', (r) => fetched.push(r.url()));
   await page.goto('/dusk/setup');

@@ -7,9 +7,16 @@ import { NOW } from './instant.mjs';
 import { DEMO_PORTS } from './ports.mjs';
 import { PHASES } from '../web/src/phases/phases.ts';
 
-/** A browser whose clock stands at the walks' own instant. */
-export async function atTheInstant(context: BrowserContext): Promise<BrowserContext> {
+/**
+ * A browser whose clock stands at the walks' own instant. On a line that is paid by what goes over it, unless the walk is
+ * about the screens that are fetched ahead: fetching them takes as long as many a walk.
+ */
+export async function atTheInstant(context: BrowserContext, metered = true): Promise<BrowserContext> {
   await context.clock.setFixedTime(NOW);
+  if (metered)
+    await context.addInitScript(() =>
+      Object.defineProperty(navigator, 'connection', { value: { saveData: true }, configurable: true }),
+    );
   return context;
 }
 /** Which of the browsers that walk at the same time this one is: its server and its database are its own. */
@@ -44,9 +51,15 @@ export async function signIn(page: Page, name: string, password = PASSWORD): Pro
 const signedIn = new Map<string, Cookie[]>();
 
 /** A person at a browser of their own, signed in, with the rig chosen. */
-export async function person(browser: Browser, name: string, rig?: string, light = 'day'): Promise<Page> {
+export async function person(
+  browser: Browser,
+  name: string,
+  rig?: string,
+  light = 'day',
+  metered = true,
+): Promise<Page> {
   // colours are judged as they stand, not halfway from one to the next
-  const context = await atTheInstant(await browser.newContext({ reducedMotion: 'reduce' }));
+  const context = await atTheInstant(await browser.newContext({ reducedMotion: 'reduce' }), metered);
   await context.addInitScript((l) => {
     if (!localStorage.getItem('keen.light')) localStorage.setItem('keen.light', l);
   }, light);

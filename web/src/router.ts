@@ -75,6 +75,8 @@ router.afterEach((_to, _from, failure) => {
 
 /** Fetches every screen while nothing else is to do: changing between them is instant, also in a field without a signal. */
 export function fetchScreens(): void {
+  // on a line that is paid by what goes over it nothing is fetched before it is asked for
+  if ((navigator as { connection?: { saveData?: boolean } }).connection?.saveData) return;
   const loads = router.getRoutes().flatMap((r) => {
     const c: unknown = r.components?.default;
     return typeof c === 'function' ? [c as () => Promise<unknown>] : [];

@@ -385,7 +385,7 @@ test('the history is kept in words, and the schema refuses what it should', asyn
 });
 
 test('codes of what was kept stand under their new name; what a person wrote is left as it is', async () => {
-  const [run] = await ask<{ result: string }>('SELECT result FROM runs');
+  const [run] = await ask<{ result: string }>(`SELECT result FROM runs WHERE id = '${ids.run}'`);
   const { verdict } = JSON.parse(run!.result) as { verdict: object };
   expect(verdict).toEqual({
     level: 'good',
