@@ -6,7 +6,7 @@ import { writeFits16, type WrittenCard } from '@keen/core/exchange';
 import { renderCounts, type Scene } from '@keen/core/frames';
 import { healthyScene } from '../core/src/test/faultyFrames.ts';
 import { begin, Filling, mountAndTube, next, stranger } from './beginning.ts';
-import { test, verdict } from './people.ts';
+import { test, verdict, visit } from './people.ts';
 
 const BEGUN = Date.parse('2026-11-18T19:00:00Z');
 const LIGHTS = 8;
@@ -73,7 +73,7 @@ const guideLog = () => ({
 async function firstRig(page: Page): Promise<void> {
   const f = new Filling(page);
   await begin(page, f, 'Just me', 'Ilse');
-  await page.goto('/bench');
+  await visit(page, '/bench');
   await page.getByTestId('empty').getByRole('link', { name: 'Begin with the place' }).click();
   await f.fill(/Latitude and longitude/, '47.07 N 15.44 E');
   await expect(page.getByText('Europe/Vienna')).toBeVisible();
@@ -98,7 +98,7 @@ test('alone with one’s own files: corners, wandering, calibration, log, cables
   const own = ownFolder();
   await firstRig(page);
   await test.step('the folder is brought in, its frames are measured to the corners', async () => {
-    await page.goto('/morning/night');
+    await visit(page, '/morning/night');
     await page.getByTestId('night-files').setInputFiles(own.night);
     await page.getByRole('button', { name: new RegExp(`^Bring in ${own.night.length} `) }).click();
     await expect(page.getByText(`${own.night.length} frames brought in`)).toBeVisible();
@@ -112,7 +112,7 @@ test('alone with one’s own files: corners, wandering, calibration, log, cables
   await test.step('what was measured is there another day, wandering too; the morning says it first', async () => {
     await page.reload();
     await expect(page.getByTestId('wander')).toContainText(`by ${LIGHTS - 1} undithered pairs`);
-    await page.goto('/morning');
+    await visit(page, '/morning');
     await expect(verdict(page)).toContainText(`${LIGHTS} of ${LIGHTS} measured show prism shadow`);
     await page.getByRole('link', { name: `Its frames, ${LIGHTS} of ${LIGHTS} measured` }).click();
   });
@@ -124,15 +124,15 @@ test('alone with one’s own files: corners, wandering, calibration, log, cables
     await expect(page.getByTestId('log')).toContainText('Prism drawn out');
   });
   await test.step('a guide log with dates finds its frames', async () => {
-    await page.goto('/morning/guiding');
+    await visit(page, '/morning/guiding');
     await page.getByTestId('guide-file').setInputFiles(guideLog());
     await page.getByRole('button', { name: /^Keep with the night/ }).click();
     await expect(page.getByTestId('kept-logs')).toContainText('18 Nov');
-    await page.goto('/morning/frames');
+    await visit(page, '/morning/frames');
     await expect(page.getByTestId('guided-night')).toContainText('1 frame was thrown off suddenly');
   });
   await test.step('calibration knows the flats and darks; a master is put on record; levels are read', async () => {
-    await page.goto('/morning/calibration');
+    await visit(page, '/morning/calibration');
     await expect(page.getByTestId('needs')).not.toContainText('before anything is turned');
     const masters = page.getByTestId('masters');
     await masters.getByLabel('File of the master dark').fill('master_dark_300.fits');
@@ -145,7 +145,7 @@ test('alone with one’s own files: corners, wandering, calibration, log, cables
     await expect(page.getByTestId('flat-readings')).toContainText('straight to');
   });
   await test.step('cables begin as such rigs usually are, and are kept as they are put right', async () => {
-    await page.goto('/bench/cables');
+    await visit(page, '/bench/cables');
     await page.getByLabel('Battery, if any').fill('900');
     await page.getByLabel('Battery, if any').press('Enter');
     await page.getByRole('button', { name: 'Save', exact: true }).click();
@@ -155,10 +155,10 @@ test('alone with one’s own files: corners, wandering, calibration, log, cables
     await expect(page.getByTestId('bundle')).toContainText('is a part of the rig');
   });
   await test.step('the report adds the night up; a drill is judged', async () => {
-    await page.goto('/morning/report');
+    await visit(page, '/morning/report');
     await expect(page.getByTestId('report')).toContainText('thrown off suddenly');
     await expect(page.getByTestId('hours')).toContainText('frames that count 0 h 40');
-    await page.goto('/morning/drills');
+    await visit(page, '/morning/drills');
     const question = page.getByTestId('question');
     for (const group of ['What is it?', 'What is done about it?'])
       await question.getByRole('group', { name: group }).getByRole('radio').first().check();

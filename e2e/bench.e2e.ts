@@ -1,9 +1,9 @@
 import { expect } from '@playwright/test';
-import { ask, person, test, verdict } from './people.ts';
+import { ask, person, test, verdict, visit } from './people.ts';
 
 test('a side-heavy rig is cured by turning the tube in its rings, and saved in balance', async ({ browser }) => {
   const page = await person(browser, 'odalys', '200 mm astrograph');
-  await page.goto('/bench/balance');
+  await visit(page, '/bench/balance');
   await expect(verdict(page)).toContainText('side-heavy');
   await expect(page.getByTestId('steps')).toContainText('Turn the tube in its rings');
   await page.getByRole('tab', { name: 'Let go' }).click();
@@ -44,12 +44,12 @@ test('one stack for both configurations, after the guide side was given its spac
   browser,
 }) => {
   const page = await person(browser, 'odalys', '200 mm astrograph');
-  await page.goto('/bench/train');
+  await visit(page, '/bench/train');
   await expect(verdict(page)).toContainText('1.83 mm short');
   await page.getByRole('button', { name: 'Find stacks' }).click();
   await expect(page.getByTestId('stacks')).toContainText('guide camera needs 1.6 mm more on its own side');
 
-  await page.goto('/bench/off-axis');
+  await visit(page, '/bench/off-axis');
   await expect(verdict(page)).toContainText('cannot focus');
   await page.getByLabel('Spacers, guide side').fill('3');
   await expect(page.getByText(/Guide focuser at .* brings both cameras to focus/).first()).toBeVisible();
@@ -67,7 +67,7 @@ test('one stack for both configurations, after the guide side was given its spac
   await page.getByRole('button', { name: 'Save', exact: true }).click();
   await expect(page.getByText(/New train state/)).toBeVisible();
 
-  await page.goto('/bench/train');
+  await visit(page, '/bench/train');
   await page.getByRole('button', { name: 'Find stacks' }).click();
   await page.getByRole('button', { name: 'Put these in' }).first().click();
   await expect(verdict(page)).toContainText('within ±1.00 mm');
@@ -75,13 +75,13 @@ test('one stack for both configurations, after the guide side was given its spac
   await expect(verdict(page)).toContainText('within ±0.60 mm');
   await page.getByRole('button', { name: 'Save', exact: true }).click();
   await expect(page.getByText(/New train state/).first()).toBeVisible();
-  await page.goto('/bench/cards');
+  await visit(page, '/bench/cards');
   await expect(page.getByTestId('card')).toContainText('Weights first');
 });
 
 test('threads that do not meet are shown and mended; a wrong list of parts is explained', async ({ browser }) => {
   const page = await person(browser, 'odalys', '120 mm triplet');
-  await page.goto('/bench/train');
+  await visit(page, '/bench/train');
   await page.getByRole('combobox', { name: 'Front of camera, face to sensor' }).click({ force: true });
   await page
     .locator('.ant-select-dropdown:visible .ant-select-item-option')
@@ -91,7 +91,7 @@ test('threads that do not meet are shown and mended; a wrong list of parts is ex
   await page.getByRole('button', { name: 'Undo' }).click();
   await expect(verdict(page)).not.toContainText('does not meet');
 
-  await page.goto('/club/equipment');
+  await visit(page, '/club/equipment');
   await page.getByTestId('parts-file').setInputFiles({
     name: 'p.csv',
     mimeType: 'text/csv',
@@ -105,7 +105,7 @@ test('threads that do not meet are shown and mended; a wrong list of parts is ex
 
 test('the focuser’s reach is worked out in daylight, for a ridge too', async ({ browser }) => {
   const page = await person(browser, 'mirela', '120 mm triplet');
-  await page.goto('/bench/focuser');
+  await visit(page, '/bench/focuser');
   await expect(verdict(page)).toContainText('In focus with the drawtube out');
   await page.getByLabel('Its distance').fill('300');
   await expect(page.getByText(/2\.36\smm/)).toBeVisible();
@@ -115,17 +115,17 @@ test('the focuser’s reach is worked out in daylight, for a ridge too', async (
 
 test('the chosen unit is shown, any unit is read, and what is stored stays the same', async ({ browser }) => {
   const page = await person(browser, 'teun', '250 mm Newtonian');
-  await page.goto('/bench/rigs');
+  await visit(page, '/bench/rigs');
   const mass = page.getByTestId('parts').getByLabel('Mass').first();
   await expect(mass).toHaveValue('13.8');
   await page.getByRole('button', { name: 'mm · kg · °C' }).click();
   await expect(mass).toHaveValue('30.42');
   // sentences and pictures too
   await expect(verdict(page)).toContainText(/\d\slb on a mount rated for \d+\slb/);
-  await page.goto('/bench/balance');
+  await visit(page, '/bench/balance');
   await expect(verdict(page)).toContainText('in·lb');
   await expect(page.getByTestId('steps')).toContainText(/\d\sin\b/);
-  await page.goto('/bench/rigs');
+  await visit(page, '/bench/rigs');
   await mass.fill('31 lb');
   await mass.press('Enter');
   await page.getByRole('button', { name: 'in · lb · °F' }).click();

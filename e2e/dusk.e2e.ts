@@ -1,5 +1,5 @@
 import { expect } from '@playwright/test';
-import { ask, choose, killServer, person, task, test, type, verdict } from './people.ts';
+import { ask, choose, killServer, person, task, test, type, verdict, visit } from './people.ts';
 
 /** A FITS header as a solved picture carries it, and nothing after. */
 function fits(cards: Record<string, string | number>): Buffer {
@@ -13,7 +13,7 @@ test('a small galaxy: the angle with a guide star is found, pinned, and there th
   browser,
 }) => {
   const page = await person(browser, 'odalys', '200 mm astrograph');
-  await page.goto('/night/target');
+  await visit(page, '/night/target');
   await choose(page, 'Project', 'NGC 2403');
   await expect(page.getByTestId('guide-stars')).toBeVisible();
   await expect(page.getByText('Not pinned yet')).toBeVisible();
@@ -59,7 +59,7 @@ test('a mosaic asks for a star in every panel; a framing comes from a FITS heade
   browser,
 }) => {
   const page = await person(browser, 'odalys', '200 mm astrograph');
-  await page.goto('/night/target');
+  await visit(page, '/night/target');
   await choose(page, 'Project', 'NGC 2403');
   await expect(page.getByTestId('guide-stars')).toBeVisible();
   await type(page, 'Panels across', '2');
@@ -95,7 +95,7 @@ test('a mosaic asks for a star in every panel; a framing comes from a FITS heade
 
 test('a guide scope’s rig sees its wide field, and a member cannot move another’s framing', async ({ browser }) => {
   const page = await person(browser, 'sefu', '120 mm triplet');
-  await page.goto('/night/target');
+  await visit(page, '/night/target');
   await expect(verdict(page)).toContainText('in the guide scope’s field');
   await expect(page.getByTestId('window')).toBeVisible();
   await expect(page.getByTestId('turn')).toHaveCount(0);
@@ -108,7 +108,7 @@ test('two cameras: the dither’s size in each, exposures that waste least, what
   browser,
 }) => {
   const page = await person(browser, 'teun', '200 mm astrograph');
-  await page.goto('/dusk/dither');
+  await visit(page, '/dusk/dither');
   await expect(page.getByTestId('per-camera').locator('tbody tr')).toHaveCount(1);
   await page.getByRole('button', { name: 'Add a second camera' }).click();
   await expect(verdict(page)).toContainText('fixed pattern stays');
@@ -139,7 +139,7 @@ test('the set-up list by phone in the dark: thumb, lost connection, who and when
 }) => {
   const page = await person(browser, 'teun', undefined, 'dark-adapted');
   await page.setViewportSize({ width: 390, height: 844 });
-  await page.goto('/dusk/setup');
+  await visit(page, '/dusk/setup');
   await expect(verdict(page)).toContainText('Next: Legs fully spread');
   await page.getByTestId('tick-next').click();
   await expect(page.getByTestId('step-ground')).toHaveAttribute('aria-checked', 'true');
@@ -162,7 +162,7 @@ test('the set-up list by phone in the dark: thumb, lost connection, who and when
   expect(await page.evaluate(() => document.documentElement.scrollWidth)).toBeLessThanOrEqual(390);
 
   const steward = await person(browser, 'odalys', '120 mm triplet');
-  await steward.goto('/dusk/setup');
+  await visit(steward, '/dusk/setup');
   await expect(steward.getByTestId('step-north')).toContainText('Teun');
   await steward.getByRole('button', { name: 'Change this list' }).click();
   await steward.getByLabel('Step 2, what to do').fill('');
@@ -180,7 +180,7 @@ test('the set-up list by phone in the dark: thumb, lost connection, who and when
 
 test('cooling, the second tube and the guider say what to do', async ({ browser }) => {
   const page = await person(browser, 'teun', '120 mm triplet');
-  await page.goto('/dusk/setup');
+  await visit(page, '/dusk/setup');
   const cooling = page.getByTestId('cooling');
   // the panel begins with the site’s own figures once they are there
   await expect(cooling).toContainText('and on the warmest night too');
@@ -201,7 +201,7 @@ test('cooling, the second tube and the guider say what to do', async ({ browser 
   await page.getByTestId('dusk-save').getByRole('button', { name: 'Save' }).click();
   await expect(page.getByTestId('dusk-save')).toContainText(/Saved .* by Teun/);
   const other = await person(browser, 'odalys', '120 mm triplet');
-  await other.goto('/dusk/dither');
+  await visit(other, '/dusk/dither');
   await expect(other.getByTestId('per-camera')).toContainText('wide camera');
   await type(other, 'Dither by', '9');
   await type(page, 'Air tonight', '3');
@@ -225,7 +225,7 @@ test('cooling, the second tube and the guider say what to do', async ({ browser 
 
 test('a simulated bad night is read, kept, and compared with a good one', async ({ browser }) => {
   const page = await person(browser, 'mirela', '200 mm astrograph');
-  await page.goto('/morning/guiding');
+  await visit(page, '/morning/guiding');
   await expect(page.getByTestId('kept-logs')).toContainText('worm untamed');
   await page.getByRole('button', { name: 'over-correction', exact: true }).click();
   await expect(page.getByTestId('findings')).toContainText('a smaller share of each error');
@@ -244,6 +244,6 @@ test('a simulated bad night is read, kept, and compared with a good one', async 
   await expect(page.getByTestId('change')).toContainText('more scatter than');
   await expect(page.getByTestId('change')).toContainText('New: over-correction in right ascension');
   // the morning's own page says so first
-  await page.goto('/morning');
+  await visit(page, '/morning');
   await expect(page.getByTestId('guiding')).toContainText('a smaller share of each error');
 });

@@ -55,7 +55,7 @@ test('alone, from nothing to a plan for tonight, and the real night that moves i
     await begin(page, f, 'Just me', 'Noor');
     await expect(page.getByRole('navigation', { name: 'Phases of the day' })).toContainText('Household');
     await noDeadEnd(page, true);
-    await page.goto('/bench');
+    await visit(page, '/bench');
     await page.getByTestId('empty').getByRole('link', { name: 'Begin with the place' }).click();
   });
   await test.step('place: nonsense is explained, a pasted place read, its zone proposed, a roof drawn', async () => {
@@ -128,12 +128,12 @@ test('alone, from nothing to a plan for tonight, and the real night that moves i
     .filter((n) => n.endsWith('.fits'))
     .map((n) => join(FIXTURES, n));
   const bring = async () => {
-    await page.goto('/morning/night');
+    await visit(page, '/morning/night');
     await page.getByTestId('night-files').setInputFiles(files);
     await expect(page.getByTestId('groups')).toBeVisible();
   };
   const done = async (filter: string) => {
-    await page.goto('/season');
+    await visit(page, '/season');
     await page.getByRole('button', { name: TAKEN, exact: true }).click();
     return page.locator(`[data-done^="${filter} "]`);
   };
@@ -160,16 +160,16 @@ test('alone, from nothing to a plan for tonight, and the real night that moves i
     await page.getByRole('button', { name: /^Bring in/ }).click();
     await expect(page.getByText('0 frames brought in, 14 were on record already')).toBeVisible();
     await expect(await done('Ha')).toHaveText('5');
-    await page.goto('/morning');
+    await visit(page, '/morning');
     await expect(verdict(page)).toContainText('NGC 281');
-    await page.goto('/morning/night');
+    await visit(page, '/morning/night');
     await page.getByTestId('nights').getByRole('button', { name: 'Undo' }).click();
     await page.getByRole('button', { name: 'Undo it' }).click();
     await expect(page.getByText('Undone: none of its frames counts')).toBeVisible();
     await expect(await done('Ha')).toHaveText('0');
   });
   await test.step('a line typed counts too; what cannot be read is said', async () => {
-    await page.goto('/morning/night');
+    await visit(page, '/morning/night');
     await page.getByLabel('Frames taken').fill('a dozen');
     await page.getByRole('button', { name: 'Add', exact: true }).click();
     await expect(page.getByText('“a dozen” is not read')).toBeVisible();
@@ -214,7 +214,7 @@ test('a second person on the same machine begins a club by phone, without seeing
   await expect(page).toHaveURL(/night\/plan/);
   await expect(verdict(page)).toContainText('frames');
   await fits();
-  await page.goto('/bench/rigs');
+  await visit(page, '/bench/rigs');
   await expect(page.getByLabel('Name of the rig')).toHaveValue('150 mm Newtonian');
   await choose(page, 'Site', 'Our site');
 });
@@ -225,7 +225,7 @@ test('a steward invites by a link; the invited comes in once, with a name of the
   test.setTimeout(120_000);
   const page = await stranger(browser);
   await begin(page, new Filling(page), 'A club', 'Maren', 'Fell observers');
-  await page.goto('/club');
+  await visit(page, '/club');
   await page.getByLabel('Name, if you like').fill('Bram');
   await page.getByRole('button', { name: 'Make a link' }).click();
   const link = await page.getByTestId('link').getByRole('textbox').inputValue();
@@ -243,7 +243,7 @@ test('a steward invites by a link; the invited comes in once, with a name of the
   await late.goto(link);
   await expect(late.getByRole('alert')).toContainText('used, withdrawn, or is over');
 
-  await page.goto('/club/account');
+  await visit(page, '/club/account');
   await page.getByLabel('Present password').last().fill('long enough');
   await page.getByRole('button', { name: 'Set it up' }).click();
   const key = (await page.locator('.key').innerText()).replace(/\s/g, '');
@@ -258,13 +258,13 @@ test('a steward invites by a link; the invited comes in once, with a name of the
   await again.getByLabel('Code from your device').fill(recovery);
   await again.getByRole('button', { name: 'Sign in', exact: true }).click();
   await expect(again.locator('.who')).toBeVisible();
-  await page.goto('/club/account');
+  await visit(page, '/club/account');
   await page.getByRole('button', { name: 'Sign out', exact: true }).first().click();
   await expect(page.getByText('this one')).toBeVisible();
-  await page.goto('/club/security');
+  await visit(page, '/club/security');
   for (const words of ['signed in with a recovery code', 'second factor on', 'joined as member'])
     await expect(page.getByText(words).first()).toBeVisible();
-  await invited.goto('/club/security');
+  await visit(invited, '/club/security');
   await expect(invited.getByText('signed in with a recovery code')).toBeHidden();
 });
 

@@ -6,7 +6,7 @@ import { writeFits16 } from '@keen/core/exchange';
 import { renderCounts, type Scene } from '@keen/core/frames';
 import { healthyScene, withFaults } from '../core/src/test/faultyFrames.ts';
 import { rounds } from '../core/src/test/rounds.ts';
-import { person, test, verdict } from './people.ts';
+import { person, test, verdict, visit } from './people.ts';
 
 /** Frames of one night of an object of the demo, drawn with known faults; small, so that many are quick. */
 const SIZE = { w: 300, h: 200 };
@@ -47,14 +47,14 @@ test('a night of frames is brought in, measured, and triaged by keyboard', async
   );
   const page = await person(browser, 'odalys', '120 mm triplet');
   await test.step('the folder is on record', async () => {
-    await page.goto('/morning/night');
+    await visit(page, '/morning/night');
     await page.getByTestId('night-files').setInputFiles(files);
     await expect(verdict(page)).toContainText(`${FRAMES} light frames`);
     await page.getByRole('button', { name: `Bring in ${FRAMES} frames` }).click();
     await expect(page.getByText(`${FRAMES} frames brought in`)).toBeVisible();
   });
   await test.step('measured: what strays is told, and nothing else', async () => {
-    await page.goto('/morning/frames');
+    await visit(page, '/morning/frames');
     await expect(verdict(page)).toContainText('Nothing of this night is measured yet');
     await page.getByTestId('night-files').setInputFiles(files);
     await expect(page.getByTestId('took')).toBeVisible({ timeout: 150_000 });
@@ -82,7 +82,7 @@ test('a night of frames is brought in, measured, and triaged by keyboard', async
     await expect(verdict(page)).toContainText(`${FRAMES - 8} of ${FRAMES} frames count.`);
     await page.keyboard.press('v');
     await expect(page.getByTestId('frames').locator('canvas')).toHaveCount(FRAMES);
-    await page.goto('/morning/night');
+    await visit(page, '/morning/night');
     await expect(page.getByTestId('nights')).toContainText(`${FRAMES - 8} × 120 s, 8 refused`);
   });
   rmSync(join(files[0]!, '..'), { recursive: true });
@@ -91,7 +91,7 @@ test('a night of frames is brought in, measured, and triaged by keyboard', async
 test('one frame during set-up is looked at to its corners, and leads to the prism', async ({ browser }) => {
   const [file] = folder(1, () => ({ ...healthyScene(9), prism: { edge: 'right', depth: 0.3 } }));
   const page = await person(browser, 'teun', '200 mm astrograph', 'dark-adapted');
-  await page.goto('/morning/frames');
+  await visit(page, '/morning/frames');
   await page.getByTestId('night-files').setInputFiles(file!);
   const closeUp = page.getByTestId('close-up');
   await page.getByTestId('frames').locator('tbody tr', { hasText: 'on no record' }).click();

@@ -1,7 +1,7 @@
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { expect } from '@playwright/test';
-import { choose, person, task, test, type, verdict } from './people.ts';
+import { choose, person, task, test, type, verdict, visit } from './people.ts';
 
 interface Sample {
   timeS: number;
@@ -29,7 +29,7 @@ test('a bad guide log says its cause; a wrong file says what is wrong; two night
   browser,
 }) => {
   const page = await person(browser, 'sefu', '200 mm astrograph');
-  await page.goto('/morning/guiding');
+  await visit(page, '/morning/guiding');
   const file = page.getByTestId('guide-file');
   await file.setInputFiles({ name: 'x.csv', mimeType: 'text/csv', buffer: Buffer.from('when,how\n1,2\n') });
   await expect(page.getByTestId('bad-rows')).toContainText('no column is taken for time, ra, dec');
@@ -64,7 +64,7 @@ test('a bad guide log says its cause; a wrong file says what is wrong; two night
 
 test('the pole star is where the hemisphere has it, live and for a chosen time', async ({ browser }) => {
   const page = await person(browser, 'sefu', '250 mm Newtonian');
-  await page.goto('/dusk/pole');
+  await visit(page, '/dusk/pole');
   await expect(verdict(page)).toContainText('σ Octantis');
   await page.getByLabel('At', { exact: true }).fill('22:00');
   await page.getByLabel('At', { exact: true }).press('Enter');

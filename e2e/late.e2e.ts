@@ -1,7 +1,7 @@
 import { Body, DefineStar, Equator, Horizon, MakeTime, Observer } from 'astronomy-engine';
 import { expect, type Page } from '@playwright/test';
 import { begin, Filling, mountAndTube, next } from './beginning.ts';
-import { test, verdict } from './people.ts';
+import { test, verdict, visit } from './people.ts';
 import { LATE } from './ports.mjs';
 
 const PLACE = new Observer(47.07, 15.44, 350);
@@ -85,14 +85,14 @@ for (const { port, hour, now } of LATE)
       }
     });
     await test.step('tonight, dusk and the flats say what is left and what has passed', async () => {
-      await page.goto('/night');
+      await visit(page, '/night');
       await expect(verdict(page)).toContainText(/\d+\.\d of 11\.\d dark hours are left/);
-      await page.goto('/dusk');
+      await visit(page, '/dusk');
       await expect(verdict(page)).toContainText('cool now if you do not yet');
       const flip = /Meridian flip due at \d\d:\d\d/.exec(await verdict(page).innerText());
       if (flip) expect(times(flip[0])[0]).toBeGreaterThan(nowMin);
       await expect(page.locator('main')).toContainText(/16:1\d\s*passed\s*Sunset/);
-      await page.goto('/morning/calibration');
+      await visit(page, '/morning/calibration');
       const flats = page.getByTestId('flats-twilight');
       await expect(flats).toContainText('At dusk: this night’s has passed.');
       await expect(flats).toContainText(/At dawn: (there is time|too little time)/);

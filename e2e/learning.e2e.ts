@@ -1,9 +1,9 @@
 import { expect } from '@playwright/test';
-import { ask, person, test, verdict } from './people.ts';
+import { ask, person, test, verdict, visit } from './people.ts';
 
 test('a drill is seen, answered, judged and kept; the steward sees what the club misses', async ({ browser }) => {
   const page = await person(browser, 'sefu', '120 mm triplet');
-  await page.goto('/morning/drills');
+  await visit(page, '/morning/drills');
   await page.getByTestId('record').getByPlaceholder('Filter').fill('By daylight, no. 6');
   await page.getByTestId('record').getByRole('button', { name: 'Practise' }).click();
   const question = page.getByTestId('question');
@@ -23,7 +23,7 @@ test('a drill is seen, answered, judged and kept; the steward sees what the club
   );
   expect(Number(kept[0]!.n)).toBe(1);
   const steward = await person(browser, 'odalys', '120 mm triplet');
-  await steward.goto('/morning/drills');
+  await visit(steward, '/morning/drills');
   await expect(steward.getByTestId('weak-spots')).toContainText('Fine graph long stars');
 });
 
@@ -31,7 +31,7 @@ test('a fault is written into the logbook, survives a reload half-way, and is fo
   browser,
 }) => {
   const page = await person(browser, 'mirela', '120 mm triplet');
-  await page.goto('/morning/log');
+  await visit(page, '/morning/log');
   await expect(verdict(page)).toContainText('without a cure');
   await page.getByRole('button', { name: 'Write an entry' }).click();
   await page.getByLabel('What was seen').fill('Guide star lost at every flip');
@@ -48,7 +48,7 @@ test('a fault is written into the logbook, survives a reload half-way, and is fo
 
 test('cables are put right, kept for everybody, and their mass goes into the balance', async ({ browser }) => {
   const page = await person(browser, 'teun', '200 mm astrograph');
-  await page.goto('/bench/cables');
+  await visit(page, '/bench/cables');
   await expect(verdict(page)).toContainText('Data, currents and slack hold');
   await page.getByLabel('Length between').fill('400');
   await page.getByLabel('Length between').press('Enter');
@@ -62,16 +62,16 @@ test('cables are put right, kept for everybody, and their mass goes into the bal
   await expect(page.getByText('Kept for everybody who uses this rig.')).toBeVisible();
   await page.getByRole('button', { name: 'Put them into the balance' }).click();
   await expect(page.getByTestId('bundle')).toContainText('is a part of the rig');
-  await page.goto('/bench/rigs');
+  await visit(page, '/bench/rigs');
   await expect(page.getByTestId('parts')).toContainText('accessory');
   const other = await person(browser, 'mirela', '200 mm astrograph');
-  await other.goto('/bench/cables');
+  await visit(other, '/bench/cables');
   await expect(verdict(other)).toContainText('The night needs');
 });
 
 test('flats: from one that is full to an exposure, and turns in twilight', async ({ browser }) => {
   const page = await person(browser, 'odalys', '120 mm triplet');
-  await page.goto('/morning/calibration');
+  await visit(page, '/morning/calibration');
   const panel = page.getByTestId('flats-panel');
   await panel.getByLabel('Level of a test flat').fill('65535');
   await panel.getByLabel('Level of a test flat').press('Enter');
@@ -99,13 +99,13 @@ test('a night that was guided: frames tell how, the report says where its hours 
       .first()
       .click();
   };
-  await page.goto('/morning/frames');
+  await visit(page, '/morning/frames');
   await expect(async () => {
     await choose();
     await expect(page.getByTestId('guided-night')).toContainText('thrown off suddenly', { timeout: 8000 });
   }).toPass({ timeout: 40_000 });
   await expect(page.getByTestId('guided')).toContainText('Guided to');
-  await page.goto('/morning/report');
+  await visit(page, '/morning/report');
   await expect(async () => {
     await choose();
     await expect(page.getByTestId('hours')).toContainText('frames that count', { timeout: 8000 });

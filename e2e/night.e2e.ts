@@ -1,6 +1,6 @@
 import { expect } from '@playwright/test';
 import { SEASON } from './season.ts';
-import { ask, choose, chooseRig, killServer, person, signIn, task, test, verdict } from './people.ts';
+import { ask, choose, chooseRig, killServer, person, signIn, task, test, verdict, visit } from './people.ts';
 
 const good = (text: string | null) => Number(/(\d+) good frames/.exec(text ?? '')?.[1] ?? 0);
 
@@ -132,7 +132,7 @@ test('exposures follow the camera, become goals, and the plan says what cloud wo
   browser,
 }) => {
   const page = await person(browser, 'odalys', '120 mm triplet');
-  await page.goto('/night/exposures');
+  await visit(page, '/night/exposures');
   const filters = page.getByTestId('filters');
   const atLeast = async () =>
     parseFloat((await filters.getByRole('row').filter({ hasText: 'Ha' }).getByRole('cell').nth(3).textContent())!);
@@ -209,7 +209,7 @@ test('a stale save shows both sides; the person decides', async ({ browser }) =>
     await person(browser, 'teun', '250 mm Newtonian'),
   ];
   for (const page of [a, b]) {
-    await page.goto('/bench/rigs');
+    await visit(page, '/bench/rigs');
     await expect(page.getByTestId('parts')).toBeVisible();
   }
   const mass = (page: typeof a) => page.getByTestId('parts').getByLabel('Mass').first();
@@ -228,7 +228,7 @@ test('a stale save shows both sides; the person decides', async ({ browser }) =>
 
 test('without connection the draft is kept, survives a reload, and is saved when it is back', async ({ browser }) => {
   const page = await person(browser, 'sefu', '250 mm Newtonian');
-  await page.goto('/season');
+  await visit(page, '/season');
   await page.getByRole('row', { name: /Sefu/ }).getByRole('button', { name: 'NGC 253', exact: true }).click();
   await page.context().setOffline(true);
   await expect(page.getByText('No connection.')).toBeVisible();
@@ -246,12 +246,12 @@ test('without connection the draft is kept, survives a reload, and is saved when
 
 test('a guest looks on: every field is closed, nothing can be saved', async ({ browser }) => {
   const page = await person(browser, 'ines', '120 mm triplet');
-  await page.goto('/bench/rigs');
+  await visit(page, '/bench/rigs');
   await expect(page.getByText('Guests may look, not change.')).toBeVisible();
   await expect(page.getByTestId('parts').getByLabel('Mass').first()).toBeDisabled();
-  await page.goto('/night/plan');
+  await visit(page, '/night/plan');
   await expect(page.getByRole('button', { name: 'Save', exact: true })).toBeDisabled();
-  await page.goto('/season');
+  await visit(page, '/season');
   await expect(page.getByRole('button', { name: 'Start a project' })).toHaveCount(0);
 });
 
@@ -270,7 +270,7 @@ test('two targets in one night: added, bound to the sky, minded by the Moon, mov
   browser,
 }) => {
   const page = await person(browser, 'odalys', '120 mm triplet');
-  await page.goto('/night');
+  await visit(page, '/night');
   await expect(verdict(page)).toContainText('dark');
   for (let k = 0; k < 5; k++) await page.keyboard.press(']');
   await expect(page.getByTestId('cloud-lane')).toContainText('invented');
@@ -363,7 +363,7 @@ test('a protected plan: the steward closes fields, a member uses it on another n
   browser,
 }) => {
   const steward = await person(browser, 'odalys', '120 mm triplet');
-  await steward.goto('/night');
+  await visit(steward, '/night');
   await expect(verdict(steward)).toContainText('dark');
   for (let k = 0; k < 7; k++) await steward.keyboard.press(']');
   await task(steward, 'Plan');
@@ -378,7 +378,7 @@ test('a protected plan: the steward closes fields, a member uses it on another n
   await expect(steward.getByText('Plan saved.')).toBeVisible();
 
   const member = await person(browser, 'mirela', '120 mm triplet');
-  await member.goto('/night');
+  await visit(member, '/night');
   await expect(verdict(member)).toContainText('dark');
   for (let k = 0; k < 9; k++) await member.keyboard.press(']');
   await task(member, 'Plan');

@@ -1,5 +1,5 @@
 import { expect, type Page } from '@playwright/test';
-import { choose, person, task, test, type, verdict } from './people.ts';
+import { choose, person, task, test, type, verdict, visit } from './people.ts';
 import { SEASON } from './season.ts';
 
 const nights = async (page: Page, n: number) => {
@@ -7,7 +7,7 @@ const nights = async (page: Page, n: number) => {
 };
 /** Begins a project for an object, with another camera where one is named. */
 async function begin(page: Page, object: string, name: string, camera?: string): Promise<void> {
-  await page.goto(`/season?object=${encodeURIComponent(object)}`);
+  await visit(page, `/season?object=${encodeURIComponent(object)}`);
   const dialog = page.getByRole('dialog', { name: 'Start a project' });
   await expect(dialog).toBeVisible();
   // the object is found before anything else is typed
@@ -36,7 +36,7 @@ test('a mosaic of four panels over two nights: in turns, each panel counts its o
   const page = await person(browser, 'odalys', '120 mm triplet');
   await begin(page, SEASON.mosaic, 'four panels');
   await test.step('framed as two by two, and pinned', async () => {
-    await page.goto('/night/target');
+    await visit(page, '/night/target');
     await choose(page, 'Project', 'four panels');
     await type(page, 'Panels across', '2');
     await type(page, 'Panels down', '2');
@@ -77,13 +77,13 @@ test('a mosaic of four panels over two nights: in turns, each panel counts its o
 
 test('two cameras on one mount: the second fills the lead’s blocks, both nights count', async ({ browser }) => {
   const page = await person(browser, 'odalys', '250 mm Newtonian');
-  await page.goto('/night');
+  await visit(page, '/night');
   await expect(verdict(page)).toBeVisible();
   const lead = await page.getByTestId('object').getByRole('heading').textContent();
   const object = (await page.getByTestId('object').locator('p').first().textContent())!.split(',')[0]!.trim();
   await begin(page, object, 'wide beside it', '135 mm lens');
   await choose(page, 'Imaging system', '250 mm Newtonian');
-  await page.goto('/night/plan');
+  await visit(page, '/night/plan');
   await nights(page, 14);
   await choose(page, 'Project', lead!.trim());
   await expect(verdict(page)).toContainText('frames');
@@ -110,6 +110,6 @@ test('two cameras on one mount: the second fills the lead’s blocks, both night
   await page.getByRole('tab', { name: 'Second camera' }).click();
   // the second camera’s night is one of its own
   await choose(page, 'Imaging system', '135 mm lens');
-  await page.goto('/morning/night');
+  await visit(page, '/morning/night');
   await expect(page.getByText(`beside ${object}`).first()).toBeVisible();
 });

@@ -15,7 +15,10 @@ export async function atTheInstant(context: BrowserContext, metered = true): Pro
   await context.clock.setFixedTime(NOW);
   if (metered)
     await context.addInitScript(() =>
-      Object.defineProperty(navigator, 'connection', { value: { saveData: true }, configurable: true }),
+      Object.defineProperty(navigator, 'connection', {
+        value: Object.assign(new EventTarget(), { saveData: true }),
+        configurable: true,
+      }),
     );
   return context;
 }
@@ -78,8 +81,7 @@ export async function person(
 /** Another screen as a link of the application leads there: nothing is loaded again. */
 export async function visit(page: Page, path: string): Promise<void> {
   const there = await page.evaluate((to) => {
-    const name = document.title;
-    if (location.pathname === to) return null;
+    const name = location.pathname === new URL(to, location.href).pathname ? null : document.title;
     history.pushState({}, '', to);
     dispatchEvent(new PopStateEvent('popstate', { state: history.state as unknown }));
     return name;

@@ -14,6 +14,7 @@ import { namePhrases } from './names.ts';
 import { nightPhrases } from './nights.ts';
 import { rigPhrases } from './rig.ts';
 import { runPhrases } from './run.ts';
+import { screenPhrases } from './screens.ts';
 import { sequencePhrases } from './sequence.ts';
 import { skyPhrases } from './sky.ts';
 import { trainPhrases } from './train.ts';
@@ -35,6 +36,7 @@ export const BOOK = {
   ...nightPhrases,
   ...rigPhrases,
   ...runPhrases,
+  ...screenPhrases,
   ...sequencePhrases,
   ...skyPhrases,
   ...trainPhrases,

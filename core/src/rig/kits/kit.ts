@@ -3,6 +3,9 @@ import type { Origin } from '../schemas.ts';
 /** Kinds of things a rig begins with. Every number is what such a thing typically is: common practice, no source. */
 export interface TubeKit {
   key: string;
+  /** What a rig of it is called until somebody says otherwise. */
+  name: string;
+  /** The name with what tells it from its like. */
   label: string;
   kind: 'refractor' | 'newtonian' | 'two-mirror' | 'lens';
   apertureMm: number;

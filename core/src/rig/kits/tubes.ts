@@ -1,5 +1,9 @@
 import type { TubeKit } from './kit.ts';
 
+const named = (name: string, fNumber: number) => ({
+  name,
+  label: `${name}, f/${fNumber.toFixed(1).replace('.0', '')}`,
+});
 const refractor = (
   key: string,
   apertureMm: number,
@@ -9,7 +13,7 @@ const refractor = (
   widthMm: number,
 ): TubeKit => ({
   key,
-  label: `${apertureMm} mm refractor, f/${(focalLengthMm / apertureMm).toFixed(1).replace('.0', '')}`,
+  ...named(`${apertureMm} mm refractor`, focalLengthMm / apertureMm),
   kind: 'refractor',
   apertureMm,
   focalLengthMm,
@@ -35,7 +39,7 @@ const newtonian = (
   lengthMm: number,
 ): TubeKit => ({
   key,
-  label: `${apertureMm} mm Newtonian, f/${(focalLengthMm / apertureMm).toFixed(1).replace('.0', '')}`,
+  ...named(`${apertureMm} mm Newtonian`, focalLengthMm / apertureMm),
   kind: 'newtonian',
   apertureMm,
   focalLengthMm,
@@ -55,7 +59,7 @@ const newtonian = (
 });
 const twoMirror = (
   key: string,
-  label: string,
+  corrector: string,
   apertureMm: number,
   focalLengthMm: number,
   massKg: number,
@@ -64,7 +68,7 @@ const twoMirror = (
   backFocusMm: number | null,
 ): TubeKit => ({
   key,
-  label,
+  ...named(`${apertureMm} mm two-mirror tube ${corrector}`, focalLengthMm / apertureMm),
   kind: 'two-mirror',
   apertureMm,
   focalLengthMm,
@@ -82,7 +86,7 @@ const twoMirror = (
 });
 const lens = (focalLengthMm: number, apertureMm: number, massKg: number, lengthMm: number): TubeKit => ({
   key: `lens-${focalLengthMm}`,
-  label: `${focalLengthMm} mm camera lens, f/${(focalLengthMm / apertureMm).toFixed(1)}`,
+  ...named(`${focalLengthMm} mm camera lens`, focalLengthMm / apertureMm),
   kind: 'lens',
   apertureMm,
   focalLengthMm,
@@ -108,11 +112,11 @@ export const TUBES: readonly TubeKit[] = [
   newtonian('newtonian-150', 150, 600, 5.4, 560),
   newtonian('newtonian-200', 200, 800, 9, 740),
   newtonian('newtonian-250', 250, 1000, 13.5, 950),
-  twoMirror('folded-150', '150 mm two-mirror tube with front corrector, f/10', 150, 1500, 4.2, 330, 25, null),
-  twoMirror('folded-200', '200 mm two-mirror tube with front corrector, f/10', 200, 2000, 5.8, 420, 28, null),
-  twoMirror('folded-280', '280 mm two-mirror tube with front corrector, f/10', 280, 2800, 12.5, 580, 35, null),
-  twoMirror('hyperbolic-150', '150 mm two-mirror tube without corrector, f/9', 150, 1350, 5.4, 410, 30, null),
-  twoMirror('hyperbolic-200', '200 mm two-mirror tube without corrector, f/8', 200, 1600, 7.6, 470, 35, null),
+  twoMirror('folded-150', 'with front corrector', 150, 1500, 4.2, 330, 25, null),
+  twoMirror('folded-200', 'with front corrector', 200, 2000, 5.8, 420, 28, null),
+  twoMirror('folded-280', 'with front corrector', 280, 2800, 12.5, 580, 35, null),
+  twoMirror('hyperbolic-150', 'without corrector', 150, 1350, 5.4, 410, 30, null),
+  twoMirror('hyperbolic-200', 'without corrector', 200, 1600, 7.6, 470, 35, null),
   lens(50, 18, 0.4, 70),
   lens(85, 47, 0.6, 85),
   lens(135, 48, 0.9, 110),

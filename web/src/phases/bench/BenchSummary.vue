@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { makeVerdict, phrase } from '@keen/core/phrases';
 import { assess, AssessInput, assessInputOf } from '@keen/core/balance';
 import { parseInput } from '@keen/core/calculation';
 import { figure } from '@keen/core/quantities';
@@ -26,10 +27,7 @@ const off = computed(() => cards.value.filter((c) => c.a.verdict.level !== 'good
 const verdict = computed(() => {
   const here = cards.value.find((c) => c.here);
   if (!here) return null;
-  return {
-    level: here.a.verdict.level,
-    text: `${here.rig.name}: ${units.verdict(here.a.verdict)}`,
-  };
+  return makeVerdict(here.a.verdict.level, phrase('screen.of', { name: here.rig.name }), ...here.a.verdict.phrases);
 });
 </script>
 

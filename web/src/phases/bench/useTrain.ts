@@ -1,6 +1,6 @@
 import type { PartRecord } from '@keen/contract';
 import { parseInput, type Verdict } from '@keen/core/calculation';
-import { phrase } from '@keen/core/phrases';
+import { makeVerdict, phrase } from '@keen/core/phrases';
 import { figure } from '@keen/core/quantities';
 import type { RigSetup, TrainPart } from '@keen/core/rig';
 import {
@@ -93,7 +93,12 @@ export function useTrain(setup: Readonly<Ref<RigSetup | null>>, drawer: Readonly
       return [
         {
           at: i,
-          text: `${p.name} (${p.rear.size} ${p.rear.gender}) does not meet ${next.name} (${next.front.size} ${next.front.gender})`,
+          said: phrase('train.threads-apart', {
+            name: p.name,
+            thread: `${p.rear.size} ${p.rear.gender}`,
+            next: next.name,
+            nextThread: `${next.front.size} ${next.front.gender}`,
+          }),
           chain: got.chains[0] ?? null,
         },
       ];
@@ -135,16 +140,12 @@ export function useTrain(setup: Readonly<Ref<RigSetup | null>>, drawer: Readonly
   const verdict = computed<Verdict>(() => {
     const bad = mismatches.value[0];
     if (bad)
-      return {
-        level: 'bad' as const,
-        text: `${bad.text}. ${bad.chain ? `${bad.chain.ids.join(' + ')} mends it.` : 'No adapter in the drawer mends it.'}`,
-      };
-    return (
-      distance.value?.verdict ?? {
-        level: 'caution' as const,
-        text: 'Say what distance the corrector asks for; the rest is arithmetic.',
-      }
-    );
+      return makeVerdict(
+        'bad',
+        bad.said,
+        bad.chain ? phrase('train.mended-by', { pieces: bad.chain.ids.join(' + ') }) : phrase('train.not-mended'),
+      );
+    return distance.value?.verdict ?? makeVerdict('caution', phrase('train.say-distance'));
   });
   const detail = computed(() => {
     const parts = [

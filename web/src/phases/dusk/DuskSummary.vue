@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { makeVerdict, phrase } from '@keen/core/phrases';
 import { night as nightOf } from '@keen/core/sky';
 import WhenThere from '../../common/WhenThere.vue';
 import { computed } from 'vue';
@@ -78,12 +79,16 @@ const verdict = computed(() => {
   const n = night.value;
   if (!n) return null;
   const sky = darkWords(n, zone.value, club.nightNow);
-  return first.value
-    ? {
-        level: 'good' as const,
-        text: `${sky}. ${first.value.object} ${past(first.value.start) ? 'was to begin' : 'begins'} at ${clock(first.value.start, zone.value)}; ${coolNow.value?.late ? 'cool now if you do not yet' : `be cooling by ${coolAt.value}`}.`,
-      }
-    : { level: 'caution' as const, text: `${sky}. Nothing is planned on ${club.rig?.name ?? 'this rig'} tonight.` };
+  if (!first.value)
+    return makeVerdict('caution', phrase('dusk.nothing-planned', { sky, rig: club.rig?.name ?? 'this rig' }));
+  const values = { sky, object: first.value.object, at: clock(first.value.start, zone.value) };
+  const begins = past(first.value.start) ? 'dusk.was-to-begin' : 'dusk.begins';
+  return makeVerdict(
+    'good',
+    coolNow.value?.late
+      ? phrase(`${begins}-cool-now`, values)
+      : phrase(begins, { ...values, coolAt: coolAt.value ?? '' }),
+  );
 });
 const { steps, answer: list } = useSetupList();
 const dusk = useDuskSettings();

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { makeVerdict, phrase } from '@keen/core/phrases';
 import type { Verdict } from '@keen/core/calculation';
 import WhenThere from '../../common/WhenThere.vue';
 import { paced } from '@keen/core/setup';
@@ -23,7 +24,7 @@ const club = useClub();
 const session = useSession();
 const { answer, list, steps, trouble, tick, load } = useSetupList();
 const dusk = useDuskSettings();
-const { facts, due, notBefore, cool, coolNow, zone, neededAt } = useSetupFacts();
+const { facts, due, notBefore, cool, coolNow, zone, neededAt, plan } = useSetupFacts();
 const editing = ref(false);
 const open = computed(() => steps.value.filter((s) => !s.done));
 const next = computed(() => open.value[0] ?? null);
@@ -52,30 +53,41 @@ const shifted = computed(() => pace.value.filter((p) => p.lateMin >= 1 && p.late
 const expected = computed(() =>
   Object.fromEntries(shifted.value.map((p) => [p.key, clock(new Date(p.startMs).toISOString(), zone.value)])),
 );
+const firstExposure = () => {
+  const p = plan.value;
+  return p
+    ? phrase('setup.first-exposure', {
+        object: p.object,
+        at: clock(p.start, zone.value),
+        until: clock(p.end, zone.value),
+      })
+    : phrase('setup.no-plan');
+};
 const verdict = computed<Verdict | null>(() => {
   if (!list.value) return null;
   const all = steps.value.length;
   const done = all - open.value.length;
   if (!next.value)
     return all === 0
-      ? { level: 'caution', text: 'The list is empty: a steward writes it.' }
-      : { level: 'good', text: `All ${all} steps are ticked. ${facts.value['first-exposure'] ?? ''}` };
+      ? makeVerdict('caution', phrase('setup.empty'))
+      : makeVerdict('good', phrase('setup.all-ticked', { all }), firstExposure());
   const behind = shifted.value[0];
   const first = shifted.value.find((p) => p.key === 'begin');
   const when = next.value.fact ? due.value[next.value.fact] : undefined;
   const what = next.value.text.replace(/\.$/, '');
   if (behind?.key === next.value.key)
-    return { level: 'bad', text: `${done} of ${all} done. Now: ${what}; it was due at ${clock(when!, zone.value)}.` };
-  return {
-    level: 'caution',
-    text:
-      `${done} of ${all} done. Next: ${what}${when ? `, by ${clock(when, zone.value)}` : ''}.` +
-      (first
-        ? ` At the usual pace the first frame comes at ${expected.value.begin}, ${Math.round(first.lateMin)} min behind the plan.`
-        : behind
-          ? ' Some times have shifted; the order stays.'
-          : ''),
-  };
+    return makeVerdict('bad', phrase('setup.was-due', { done, all, step: what, at: clock(when!, zone.value) }));
+  const counted = { done, all, step: what };
+  const late = first
+    ? [phrase('setup.first-frame-late', { at: expected.value.begin!, lateMin: first.lateMin })]
+    : behind
+      ? [phrase('setup.shifted')]
+      : [];
+  return makeVerdict(
+    'caution',
+    when ? phrase('setup.next-by', { ...counted, at: clock(when, zone.value) }) : phrase('setup.next', counted),
+    ...late,
+  );
 });
 const after = computed(() => {
   const waiting = steps.value.filter((s) => s.pending).length;
@@ -118,13 +130,19 @@ const after = computed(() => {
     </div>
     <div v-if="next && session.mayEdit && !editing" class="thumb no-print">
       <Button type="primary" size="large" block data-test="tick-next" @click="tick(next.key, true)"
-        >Done: {{ next.text.replace(/[.:;].*$/, '') }}</Button
+        ><span class="whole">Done: {{ next.text }}</span></Button
       >
     </div>
   </template>
 </template>
 
 <style scoped>
+.whole {
+  display: block;
+  overflow: hidden;
+  text-overflow: ellipsis;
+  white-space: nowrap;
+}
 .board {
   grid-template-columns: minmax(0, 1fr) 370px;
 }

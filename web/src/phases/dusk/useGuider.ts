@@ -1,3 +1,4 @@
+import { makeVerdict, phrase } from '@keen/core/phrases';
 import { parseInput, type Verdict } from '@keen/core/calculation';
 import {
   answerOf,
@@ -10,7 +11,6 @@ import {
   guideViewOf,
   limit,
 } from '@keen/core/guiding';
-import { figure } from '@keen/core/quantities';
 import { computed, ref } from 'vue';
 import { valueOrNull } from '../../common/outcome.ts';
 import { useClub } from '../../stores/club.ts';
@@ -107,20 +107,26 @@ export function useGuider() {
   const verdict = computed<Verdict | null>(() => {
     const [b, s, p] = [best.value, steps.value, place.value];
     if (!b || !s || !p) return null;
-    if (b.saturated)
-      return {
-        level: 'bad',
-        text: `A star of magnitude ${figure(mag.value, 1)} fills its well even in ${b.exposureS} s: choose a fainter one.`,
-      };
+    if (b.saturated) return makeVerdict('bad', phrase('guider.star-full', { mag: mag.value, exposureS: b.exposureS }));
     if (!b.enough)
-      return {
-        level: 'bad',
-        text: `A star of magnitude ${figure(mag.value, 1)} reaches only ${figure(b.snr, 0)} in ${b.exposureS} s; ${criteria.value.snr} is wanted. Choose a brighter one under Target.`,
-      };
-    return {
-      level: p.good && shortWay.value === null ? s.verdict.level : 'caution',
-      text: `Expose ${b.exposureS} s: signal to noise ${figure(b.snr, 0)} at magnitude ${figure(mag.value, 1)}. Calibrate with ${Math.round(s.pulseMs / 10) * 10} ms pulses ${p.good ? 'near the equator' : 'as low as the equator stands here'}.${shortWay.value === null ? '' : ` ${figure(s.travelArcsec, 0)}″ of way is too short: take ${shortWay.value} px.`}`,
-    };
+      return makeVerdict(
+        'bad',
+        phrase('guider.star-faint', {
+          mag: mag.value,
+          snr: b.snr,
+          exposureS: b.exposureS,
+          wantedSnr: criteria.value.snr,
+        }),
+      );
+    const way = shortWay.value;
+    return makeVerdict(
+      p.good && way === null ? s.verdict.level : 'caution',
+      phrase('guider.expose', { exposureS: b.exposureS, snr: b.snr, mag: mag.value }),
+      phrase(p.good ? 'guider.calibrate-equator' : 'guider.calibrate-low', {
+        pulseMs: Math.round(s.pulseMs / 10) * 10,
+      }),
+      ...(way === null ? [] : [phrase('guider.way-short', { travelArcsec: s.travelArcsec, wayPx: way })]),
+    );
   });
   return {
     criteria,

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { makeVerdict, phrase } from '@keen/core/phrases';
 import { night as nightOf, comingEvening, darkLeft, horizonAt } from '@keen/core/sky';
 import { computed } from 'vue';
 import { clockOr, hours } from '../../common/times.ts';
@@ -43,23 +44,18 @@ const hidden = computed(() => {
 const verdict = computed(() => {
   const n = night.value;
   if (!n) return null;
-  if (n.darkHours === 0)
-    return {
-      level: 'caution' as const,
-      text: 'The night does not get fully dark here at this time of the year; narrowband and bright objects remain.',
-    };
+  if (n.darkHours === 0) return makeVerdict('caution', phrase('tonight.never-dark'));
   const left = darkLeft(n, club.now);
-  const dark = hours(left.hours * 60);
-  const moon =
+  const values = { left: hours(left.hours * 60), whole: hours(n.darkHours * 60) };
+  const [whole, moonlit] = left.begun
+    ? (['tonight.left', 'tonight.left-moonlit'] as const)
+    : (['tonight.dark', 'tonight.dark-moonlit'] as const);
+  return makeVerdict(
+    left.hours < 1 ? 'caution' : 'good',
     left.moonlessHours < 1 / 60
-      ? 'all of it under the Moon'
-      : `${hours(left.moonlessHours * 60)} of it without the Moon`;
-  return {
-    level: left.hours < 1 ? ('caution' as const) : ('good' as const),
-    text: left.begun
-      ? `${dark} of full darkness are left tonight of ${hours(n.darkHours * 60)}, ${moon}.`
-      : `Tonight ${dark} of full darkness here, ${moon}.`,
-  };
+      ? phrase(moonlit, values)
+      : phrase(whole, { ...values, moonless: hours(left.moonlessHours * 60) }),
+  );
 });
 </script>
 

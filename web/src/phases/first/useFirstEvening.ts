@@ -198,7 +198,7 @@ export function useFirstEvening() {
     const setup = build.value;
     if (!setup) return false;
     const known = rig.value;
-    const name = known?.name ?? `${draft.value.tube!.label.split(',')[0]!}`;
+    const name = known?.name ?? draft.value.tube!.name;
     const siteId = draft.value.siteId;
     const got = await sent(() =>
       known

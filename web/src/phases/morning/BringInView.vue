@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { makeVerdict, phrase } from '@keen/core/phrases';
 import { Button } from 'ant-design-vue';
 import WhenThere from '../../common/WhenThere.vue';
 import { computed } from 'vue';
@@ -11,7 +12,6 @@ import { useClub } from '../../stores/club.ts';
 import { useHandOver } from '../../stores/handOver.ts';
 import { useSession } from '../../stores/session.ts';
 import { dayName } from '../../common/times.ts';
-import { figure } from '@keen/core/quantities';
 import BringInGroups from './BringInGroups.vue';
 import CalibrationNeeds from './CalibrationNeeds.vue';
 import CalibrationRecord from './CalibrationRecord.vue';
@@ -43,26 +43,24 @@ const likely = computed(() => {
 const lights = computed(() => night.matched.value.filter((f) => f.kindNow === 'light'));
 const verdict = computed(() => {
   const all = night.matched.value.length;
-  if (!all && night.told.value) return { level: 'good' as const, text: night.told.value };
+  const done = night.told.value;
   if (!all)
-    return {
-      level: 'caution' as const,
-      text: 'Drop the night’s folder here: its frames move the projects, its logs go to their readers.',
-    };
+    return done
+      ? makeVerdict('good', phrase('bring-in.done', { done }))
+      : makeVerdict('caution', phrase('bring-in.begin'));
   const wait = night.waiting.value;
+  const waits = wait ? [phrase('bring-in.waits', { n: wait })] : [];
   // what is left of a folder after a part of it was brought in is not the folder any more
-  if (night.told.value)
-    return {
-      level: 'caution' as const,
-      text: `${night.told.value} ${all === 1 ? 'One of the folder is' : `${all} of the folder are`} left here${wait ? `; ${wait === 1 ? 'it waits' : `${wait} wait`} for a hand` : ''}.`,
-    };
-  const hours = lights.value.reduce((s, f) => s + (f.accepted ? (f.read.exposureS ?? 0) : 0), 0) / 3600;
-  return {
-    level: wait ? ('caution' as const) : ('good' as const),
-    text: `${count(lights.value.length, 'light frame')}, ${figure(hours, 1)} h, and ${all - lights.value.length} for calibration. ${wait ? `${wait} ${wait === 1 ? 'waits' : 'wait'} for a hand.` : 'Everything is matched.'}`,
-  };
+  if (done)
+    return makeVerdict('caution', phrase('bring-in.done', { done }), phrase('bring-in.left', { n: all }), ...waits);
+  const shutterHours = lights.value.reduce((s, f) => s + (f.accepted ? (f.read.exposureS ?? 0) : 0), 0) / 3600;
+  const folder = { lights: lights.value.length, shutterHours, others: all - lights.value.length };
+  return makeVerdict(
+    wait ? 'caution' : 'good',
+    phrase('bring-in.folder', folder),
+    ...(wait ? waits : [phrase('bring-in.matched')]),
+  );
 });
-const count = (n: number, what: string) => `${n} ${what}${n === 1 ? '' : 's'}`;
 /** What the columns of a table of frames are called in a question. */
 const TABLE_WORDS = {
   exposure: 'exposure',
@@ -97,7 +95,8 @@ const KIND = { 'guide-log': 'Read the guide log', 'focus-log': 'Read the focus l
     <p v-if="night.trouble.value" class="level-bad" role="alert">{{ night.trouble.value }}</p>
     <p v-if="night.brought.value.length" class="row" data-test="brought">
       <Button v-for="b in night.brought.value" :key="b.evening" type="primary" @click="lookThrough(b)"
-        >Look through the {{ count(b.files.length, 'frame') }} of {{ dayName(b.evening) }}</Button
+        >Look through the {{ b.files.length }} {{ b.files.length === 1 ? 'frame' : 'frames' }} of
+        {{ dayName(b.evening) }}</Button
       >
       <span class="muted small">Each is measured to its corners, from the files just read.</span>
     </p>

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { makeVerdict, phrase } from '@keen/core/phrases';
 import { questions } from '../../api/questions.ts';
 import { figure } from '@keen/core/quantities';
 import { computed, watch } from 'vue';
@@ -59,27 +60,11 @@ const rows = computed(() =>
 const verdict = computed(() => {
   const g = got.value;
   if (!g) return null;
-  if (!(g.frames > 0))
-    return {
-      level: 'good' as const,
-      text: 'No light frame was brought in here yet; what the stand-in cameras took needs no calibration.',
-    };
-  if (g.urgent.length)
-    return {
-      level: 'bad' as const,
-      text: `${g.urgent.length} ${g.urgent.length === 1 ? 'flat is' : 'flats are'} lost once the train is touched: take ${g.urgent.length === 1 ? 'it' : 'them'} first.`,
-    };
-  if (g.missing.length)
-    return {
-      level: 'caution' as const,
-      text: `${g.missing.length} ${g.missing.length === 1 ? 'kind' : 'kinds'} of calibration frames are missing; none of them is lost by waiting.`,
-    };
-  if (g.leftOut === g.frames)
-    return {
-      level: 'caution' as const,
-      text: 'No frame on record tells its gain and temperature: what it lacks is not known.',
-    };
-  return { level: 'good' as const, text: 'Every frame on record has its flat, its dark and its dark flat.' };
+  if (!(g.frames > 0)) return makeVerdict('good', phrase('needs.no-lights'));
+  if (g.urgent.length) return makeVerdict('bad', phrase('needs.urgent', { n: g.urgent.length }));
+  if (g.missing.length) return makeVerdict('caution', phrase('needs.missing', { n: g.missing.length }));
+  if (g.leftOut === g.frames) return makeVerdict('caution', phrase('needs.untold'));
+  return makeVerdict('good', phrase('needs.all-there'));
 });
 </script>
 

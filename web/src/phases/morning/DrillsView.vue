@@ -9,7 +9,7 @@ import {
   type SituationKey,
 } from '@keen/core/drills';
 import WhenThere from '../../common/WhenThere.vue';
-import { phrase, sentences } from '@keen/core/phrases';
+import { makeVerdict, phrase, sentences } from '@keen/core/phrases';
 import { Button } from 'ant-design-vue';
 import { computed, onMounted } from 'vue';
 import { RouterLink } from 'vue-router';
@@ -49,10 +49,11 @@ const title = (key: SituationKey) => {
 };
 const verdict = computed(() => {
   const [all, known, open] = [SITUATION_KEYS.length, knownCount.value, missed.value.length];
-  return {
-    level: open > 0 || known === 0 ? ('caution' as const) : ('good' as const),
-    text: `${known} of ${all} situations are known to you, right ${KNOWN_AFTER === 2 ? 'twice' : `${KNOWN_AFTER} times`} running.${open ? ` ${open} went wrong the last time.` : ''}`,
-  };
+  return makeVerdict(
+    open > 0 || known === 0 ? 'caution' : 'good',
+    phrase('drills.known', { known, all, times: KNOWN_AFTER }),
+    ...(open ? [phrase('drills.missed', { n: open })] : []),
+  );
 });
 const causes = computed(() =>
   (drill.value?.causes ?? []).map((c) => ({ value: c, label: units.say(phrase(`cause.${c}`)) })),

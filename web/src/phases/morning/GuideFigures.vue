@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { nameOf, words } from '@keen/core/phrases';
+import { nameOf, phrase, sentences, words } from '@keen/core/phrases';
 import { allowedArcsec, RULES, type LogSummary, type RuleId } from '@keen/core/guiding';
 import { figure, signed } from '@keen/core/quantities';
 import { useLocalStorage } from '@vueuse/core';
@@ -24,7 +24,12 @@ const judged = computed(() => {
   const ok = props.result.rms.total <= limit;
   return {
     ok,
-    text: `${figure(props.result.rms.total, 2)}″ against ${figure(limit, 2)}″: ${ok ? 'kept' : 'not kept'}`,
+    text: words(
+      phrase(ok ? 'guide.rule-kept' : 'guide.rule-not-kept', {
+        scatterArcsec: props.result.rms.total,
+        limitArcsec: limit,
+      }),
+    ),
   };
 });
 const rows = computed(() => {
@@ -64,10 +69,17 @@ const change = computed(() => {
   const come = props.result.findings.filter(
     (f) => f.code !== 'calm' && !props.before!.result.findings.some((g) => g.code === f.code),
   );
-  const named = (list: typeof gone) => list.map((f) => words(nameOf(f.code))).join(', ');
+  const named = (list: typeof gone) => ({ findings: list.map((f) => nameOf(f.code)) });
   return {
     better: b < a,
-    text: `${Math.abs(share)} % ${share < 0 ? 'less' : 'more'} scatter than ${props.before.name}.${gone.length ? ` Gone: ${named(gone)}.` : ''}${come.length ? ` New: ${named(come)}.` : ''}`,
+    text: sentences([
+      phrase(share < 0 ? 'guide.less-scatter' : 'guide.more-scatter', {
+        sharePercent: Math.abs(share),
+        name: props.before.name,
+      }),
+      ...(gone.length ? [phrase('guide.gone', named(gone))] : []),
+      ...(come.length ? [phrase('guide.come', named(come))] : []),
+    ]),
   };
 });
 </script>

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { isNameCode, nameOf, words } from '@keen/core/phrases';
+import { isNameCode, makeVerdict, nameOf, phrase, words } from '@keen/core/phrases';
 import { ASPECTS, type Aspect } from '@keen/core/rig';
 import { Button, Checkbox, Input } from 'ant-design-vue';
 import { computed, watch } from 'vue';
@@ -54,12 +54,12 @@ const open = computed(() => entries.value.filter((e) => !e.cure).length);
 const verdict = computed(() => {
   const all = entries.value.length;
   if (!all) return null;
-  const what = find.value
-    ? `${all} ${all === 1 ? 'entry holds' : 'entries hold'} it`
-    : `${all} ${all === 1 ? 'entry' : 'entries'}`;
+  const [some, none] = find.value
+    ? (['logbook.found-open', 'logbook.found'] as const)
+    : (['logbook.open', 'logbook.all'] as const);
   return open.value
-    ? { level: 'caution' as const, text: `${what}; ${open.value} without a cure.` }
-    : { level: 'good' as const, text: `${what}, each with what cured it.` };
+    ? makeVerdict('caution', phrase(some, { n: all, open: open.value }))
+    : makeVerdict('good', phrase(none, { n: all }));
 });
 const mayChange = (byId: string) => session.isSteward || byId === session.member?.id;
 /** A finding by its name; one of long ago by its code. */

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { answerTo } from '../../api/serverState.ts';
 import { questions } from '../../api/questions.ts';
-import { nameOf } from '@keen/core/phrases';
+import { makeVerdict, nameOf, phrase } from '@keen/core/phrases';
 import { useUnits } from '../../stores/units.ts';
 import {
   type CalibrationNeeds,
@@ -133,7 +133,7 @@ const found = computed(() => {
   };
 });
 const shows = computed(() =>
-  found.value.most.map((m) => ` ${m.frames} of ${m.of} measured show ${units.say(nameOf(m.code))}.`).join(''),
+  found.value.most.map((m) => phrase('morning.shows', { n: m.frames, of: m.of, finding: units.say(nameOf(m.code)) })),
 );
 const verdict = computed(() => {
   const n = last.value;
@@ -141,15 +141,12 @@ const verdict = computed(() => {
   const good = counted.value.reduce((s, f) => s + f.good, 0);
   const bad = counted.value.reduce((s, f) => s + f.bad, 0);
   const objects = [...new Set(n.taken.flatMap((t) => (t.object ? [t.object] : [])))].join(', ');
-  return {
-    level:
-      good === 0 || shows.value
-        ? ('bad' as const)
-        : bad > 0.2 * (good + bad)
-          ? ('caution' as const)
-          : ('good' as const),
-    text: `${objects || (good + bad ? 'Frames of no project' : 'Calibration only')}, night of ${dayName(n.night)}: ${good} good frame${good === 1 ? '' : 's'}, ${bad} refused.${shows.value}`,
-  };
+  const what = objects || (good + bad ? 'Frames of no project' : 'Calibration only');
+  return makeVerdict(
+    good === 0 || shows.value.length ? 'bad' : bad > 0.2 * (good + bad) ? 'caution' : 'good',
+    phrase('morning.night', { what, night: dayName(n.night), good, bad }),
+    ...shows.value,
+  );
 });
 </script>
 
@@ -169,10 +166,7 @@ const verdict = computed(() => {
   <StillComing v-else-if="!looked" what="What the night brought" :failed="failed" @again="read" />
   <WhenThere v-else :of="[club.offsetsAnswer]">
     <VerdictLine v-if="verdict" :verdict="verdict" />
-    <VerdictLine
-      v-else
-      :verdict="{ level: 'caution', text: 'No night is on record for this rig yet; its logs are.' }"
-    />
+    <VerdictLine v-else :verdict="makeVerdict('caution', phrase('morning.logs-only'))" />
     <div class="cards">
       <section v-if="last" class="panel stack">
         <h2>Frames</h2>

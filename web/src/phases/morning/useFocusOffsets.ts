@@ -1,3 +1,4 @@
+import { makeVerdict, phrase } from '@keen/core/phrases';
 import { questions } from '../../api/questions.ts';
 import { api, type FocusRunRecord } from '@keen/contract';
 import type { DriftModel, OffsetsOutput } from '@keen/core/focus';
@@ -86,11 +87,8 @@ export function useFocusOffsets() {
   const verdict = computed(() => {
     if (!loaded.value) return null;
     if (!runs.value.length)
-      return {
-        level: 'caution' as const,
-        text: `No focus run is on record for ${club.rig?.words ?? 'this train state'}.`,
-      };
-    if (why.value) return { level: 'caution' as const, text: `No offsets from these runs: ${why.value}` };
+      return makeVerdict('caution', phrase('offsets.no-runs', { words: club.rig?.words ?? 'this train state' }));
+    if (why.value) return makeVerdict('caution', phrase('offsets.none-from', { why: why.value }));
     return found.value?.verdict ?? null;
   });
   const standing = computed(() => {

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { nameOf } from '@keen/core/phrases';
+import { makeVerdict, nameOf, phrase } from '@keen/core/phrases';
 import type { RunRecord } from '@keen/contract';
 import { Button, InputNumber } from 'ant-design-vue';
 import { useElementSize } from '@vueuse/core';
@@ -90,7 +90,9 @@ const strip = computed(() => run.value?.result.events ?? []);
     />
     <VerdictLine
       v-else
-      :verdict="{ level: 'caution', text: `${planTitle(plan)} on ${dayName(plan.night)}: not rehearsed yet.` }"
+      :verdict="
+        makeVerdict('caution', phrase('plan.not-rehearsed', { plan: planTitle(plan), night: dayName(plan.night) }))
+      "
       detail="The stand-ins have hidden offsets, a cooling tube and one cloud. Same seed, same night."
     />
     <p v-if="stale.length" class="level-caution small" data-test="stale">

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { makeVerdict } from '@keen/core/phrases';
 import type { ProjectRecord } from '@keen/contract';
 import type { HeaderFraming } from '@keen/core/exchange';
 import { guideStarsOf, nearestAngle, StarsInput } from '@keen/core/guiding';
@@ -18,7 +19,6 @@ import VerdictLine from '../../common/VerdictLine.vue';
 import WorkingFold from '../../common/WorkingFold.vue';
 import { dayName } from '../../common/times.ts';
 import { useClub } from '../../stores/club.ts';
-import { useUnits } from '../../stores/units.ts';
 import { useSession } from '../../stores/session.ts';
 import GuideStarPanel from './GuideStarPanel.vue';
 import MosaicPanel from './MosaicPanel.vue';
@@ -29,7 +29,6 @@ import UndoButtons from '../../common/UndoButtons.vue';
 
 const club = useClub();
 const session = useSession();
-const units = useUnits();
 const route = useRoute();
 const router = useRouter();
 const project = computed<ProjectRecord | null>(
@@ -112,7 +111,7 @@ const detail = computed(() => {
 const told = computed(() => {
   const [now, then] = [judged.value?.verdict, used.flipped.value?.verdict];
   if (!now || now.level !== 'good' || !then || then.level === 'good' || !used.flipAt.value) return now ?? null;
-  return { level: then.level, text: `${now.text} ${units.verdict(then)}` };
+  return makeVerdict(then.level, ...(now.phrases ?? []), ...(then.phrases ?? []));
 });
 /** The registered calculation on the same stars, for its working. */
 const working = computed(() => {

@@ -1,6 +1,6 @@
+import { makeVerdict, phrase } from '@keen/core/phrases';
 import { legName } from './firstPlan.ts';
 import type { Verdict } from '@keen/core/calculation';
-import { figure } from '@keen/core/quantities';
 import { planFocus, type NightSchedule, type Leg, type TimelineOutput } from '@keen/core/sequence';
 import { computed, type Ref } from 'vue';
 import { clock, hours } from '../../common/times.ts';
@@ -48,14 +48,12 @@ export function usePlanWords(
   /** With several objects in the plan a sentence says which it is about. */
   const about = (l: Leg) => {
     const several = new Set((plan.draft.value?.legs ?? []).map((o) => o.projectId)).size > 1;
-    return several ? `${legName(l, club.projects)}: ` : '';
+    return several ? legName(l, club.projects) : '';
   };
   const focusOf = (l: Leg): Verdict | null => {
     const v = planFocus(l.settings, club.offsets, club.rig?.words ?? '');
-    const [first, name] = [v?.phrases[0], about(l)];
-    return v && first && name
-      ? { level: v.level, text: `${name}${v.text.charAt(0).toLowerCase()}${v.text.slice(1)}` }
-      : v;
+    const name = about(l);
+    return v && name ? makeVerdict(v.level, phrase('screen.of', { name }), ...v.phrases) : v;
   };
   /** The worst that stands against focusing as any leg plans it. */
   const focus = computed(() => {
@@ -65,20 +63,24 @@ export function usePlanWords(
   const verdict = computed<Verdict | null>(() => {
     if (!plan.draft.value) return null;
     const l = plan.schedule.value;
-    if (l && !l.ok) return { level: 'bad' as const, text: l.message };
+    if (l && !l.ok) return makeVerdict('bad', phrase('plan.not-laid', { why: l.message }));
     if (focus.value?.level === 'bad') return focus.value;
     if (!whole.value) return null;
     if (wholeOther.value) {
       const [x, y] = [totals(whole.value), totals(wholeOther.value)];
       const open = (y.openS - x.openS) / 60;
-      const rounds =
-        x.rounds === y.rounds
-          ? `${x.rounds} complete rounds either way.`
-          : `Complete rounds ${x.rounds} against ${y.rounds}, should cloud end the night.`;
-      return {
-        level: 'good' as const,
-        text: `B gives ${y.frames} frames against ${x.frames}: ${open === 0 ? 'the same open-shutter time' : `${figure(Math.abs(open), 0)} min ${open > 0 ? 'more' : 'less'} open shutter`}. ${rounds}`,
-      };
+      return makeVerdict(
+        'good',
+        phrase(open === 0 ? 'plan.other-same-time' : open > 0 ? 'plan.other-more' : 'plan.other-less', {
+          frames: y.frames,
+          before: x.frames,
+          openMin: Math.abs(open),
+        }),
+        phrase(x.rounds === y.rounds ? 'plan.rounds-same' : 'plan.rounds-other', {
+          rounds: y.rounds,
+          before: x.rounds,
+        }),
+      );
     }
     const level = focus.value?.level ?? (focusMinutes.value ? 'caution' : whole.value.verdict.level);
     return { ...whole.value.verdict, level };

@@ -1,3 +1,4 @@
+import { makeVerdict, phrase, type Phrase } from '@keen/core/phrases';
 import type { PlanRecord, ProjectRecord } from '@keen/contract';
 import type { Verdict } from '@keen/core/calculation';
 import type { EveningPick } from '@keen/core/sequence';
@@ -15,7 +16,8 @@ export function tonightVerdict(
   picks: readonly EveningPick[],
   fromMs: number | null,
 ): { verdict: Verdict; detail: string } {
-  const sky = `${darkWords(n, zone, fromMs)}.`;
+  const sky = phrase('tonight.sky', { sky: darkWords(n, zone, fromMs) });
+  const of = (level: Verdict['level'], ...more: Phrase[]) => makeVerdict(level, sky, ...more);
   const object = (id: string) => projects.find((p) => p.id === id)?.object ?? '';
   const span = (p: { start: string; end: string }) => `${clock(p.start, zone)}–${clock(p.end, zone)}`;
   const waiting = plans.filter((p) => p.status === 'planned');
@@ -23,16 +25,21 @@ export function tonightVerdict(
   const suggestion = picks.length ? picks.map((p) => `${object(p.id)} ${span(p)}`).join(', then ') : '';
   if (n.darkHours === 0)
     return {
-      verdict: { level: 'bad', text: sky },
+      verdict: of('bad'),
       detail: 'Narrowband in nautical twilight, or wait for later in the season.',
     };
   const others = projects.some((p) => !plans.some((q) => q.legs.some((l) => l.projectId === p.id)));
   if (plans.length)
     return {
-      verdict: {
-        level: 'good',
-        text: `${sky} ${[...done.map((p) => `${planTitle(p)} done`), ...waiting.map((p) => `${planTitle(p)} planned ${span(p)}`)].join(', ')}.`,
-      },
+      verdict: of(
+        'good',
+        phrase('tonight.plans', {
+          plans: [
+            ...done.map((p) => phrase('tonight.plan-done', { plan: planTitle(p) })),
+            ...waiting.map((p) => phrase('tonight.plan-waits', { plan: planTitle(p), hours: span(p) })),
+          ],
+        }),
+      ),
       detail: suggestion
         ? `Room is left for ${suggestion}.`
         : others
@@ -40,16 +47,16 @@ export function tonightVerdict(
           : 'This rig has no other project.',
     };
   const left = darkLeft(n, fromMs);
-  if (left.hours === 0) return { verdict: { level: 'caution', text: sky }, detail: 'Plan the coming night instead.' };
-  if (!projects.length) return { verdict: { level: 'caution', text: `${sky} No project uses this rig.` }, detail: '' };
+  if (left.hours === 0) return { verdict: of('caution'), detail: 'Plan the coming night instead.' };
+  if (!projects.length) return { verdict: of('caution', phrase('tonight.no-project')), detail: '' };
   if (!picks.length)
     return {
-      verdict: { level: 'caution', text: `${sky} No project of this rig can use them.` },
+      verdict: of('caution', phrase('tonight.none-can')),
       detail:
         'Either nothing stands above its limit, or every quota is reached. Look at the list below, or at another rig.',
     };
   return {
-    verdict: { level: left.moonlessHours < 1 ? 'caution' : 'good', text: `${sky} ${suggestion}.` },
+    verdict: of(left.moonlessHours < 1 ? 'caution' : 'good', phrase('tonight.suggested', { picks: suggestion })),
     detail:
       'Suggested by altitude, Moon and what each project still needs, with a price on every change of object. Nothing is planned yet.',
   };
