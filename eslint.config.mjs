@@ -63,7 +63,7 @@ export default ts.config(
   },
   {
     files: ['core/src/**/*.ts', 'contract/src/**/*.ts', 'demo/src/**/*.ts'],
-    ignores: ['**/*.test.ts'],
+    ignores: ['**/*.test.ts', 'core/src/test/**'],
     rules: {
       // core reads no clock, no chance and no surroundings; what it needs is passed in
       'no-restricted-globals': [

@@ -82,7 +82,10 @@ export async function person(
 export async function visit(page: Page, path: string): Promise<void> {
   const there = await page.evaluate((to) => {
     const name = location.pathname === new URL(to, location.href).pathname ? null : document.title;
-    history.pushState({}, '', to);
+    // as the router keeps it: the next link starts from here
+    const was = history.state as { current: string; position: number };
+    const state = { ...was, back: was.current, current: to, forward: null, position: was.position + 1 };
+    history.pushState(state, '', to);
     dispatchEvent(new PopStateEvent('popstate', { state: history.state as unknown }));
     return name;
   }, path);

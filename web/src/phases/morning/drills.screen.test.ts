@@ -161,7 +161,7 @@ describe('a drill', () => {
 test('the record says where one stands, a situation can be practised by hand, the steward sees what the club misses', async () => {
   const { wrapper, question } = await open();
   expect(wrapper.find('[data-test="verdict"]').text()).toMatch(
-    /1 of 2\d situations are known to you, right twice running\..*1 went wrong the last time/,
+    /1 of 2\d situations are known to you, right 2 times running\..*1 went wrong the last time/,
   );
   expect(wrapper.find('[data-test="weak-spots"]').text()).toMatch(/Slow wave.*3.*8.*25.*38/s);
   await press(wrapper.find('[data-test="record"]'), 'Practise');

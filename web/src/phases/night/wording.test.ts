@@ -95,7 +95,7 @@ describe('the sentence of the night', () => {
     expect(say(n, [planned], [])).toMatchObject({ detail: 'No other project can use what is left of this night.' });
     const own = { ...planned, legs: [{ object: 'NGC 891', projectId: 'p1' }] } as unknown as PlanRecord;
     expect(say(n, [own], [])).toMatchObject({ detail: 'This rig has no other project.' });
-    expect(say(n, [], [], [project], Date.parse('2026-11-10T06:00:00Z'))).toEqual({
+    expect(say(n, [], [], [project], Date.parse('2026-11-10T06:00:00Z'))).toMatchObject({
       verdict: { level: 'caution', text: expect.stringMatching(/dark hours of this night have passed\.$/) },
       detail: 'Plan the coming night instead.',
     });
