@@ -128,7 +128,8 @@ test('alone, from nothing to a plan for tonight, and the real night that moves i
     .filter((n) => n.endsWith('.fits'))
     .map((n) => join(FIXTURES, n));
   const bring = async () => {
-    await visit(page, '/morning/night');
+    // loaded anew: where the clock stands still a second press of the same is the first one for ever
+    await page.goto('/morning/night');
     await page.getByTestId('night-files').setInputFiles(files);
     await expect(page.getByTestId('groups')).toBeVisible();
   };
@@ -243,7 +244,7 @@ test('a steward invites by a link; the invited comes in once, with a name of the
   await late.goto(link);
   await expect(late.getByRole('alert')).toContainText('used, withdrawn, or is over');
 
-  await visit(page, '/club/account');
+  await page.goto('/club/account');
   await page.getByLabel('Present password').last().fill('long enough');
   await page.getByRole('button', { name: 'Set it up' }).click();
   const key = (await page.locator('.key').innerText()).replace(/\s/g, '');
@@ -258,13 +259,13 @@ test('a steward invites by a link; the invited comes in once, with a name of the
   await again.getByLabel('Code from your device').fill(recovery);
   await again.getByRole('button', { name: 'Sign in', exact: true }).click();
   await expect(again.locator('.who')).toBeVisible();
-  await visit(page, '/club/account');
+  await page.goto('/club/account');
   await page.getByRole('button', { name: 'Sign out', exact: true }).first().click();
   await expect(page.getByText('this one')).toBeVisible();
-  await visit(page, '/club/security');
+  await page.goto('/club/security');
   for (const words of ['signed in with a recovery code', 'second factor on', 'joined as member'])
     await expect(page.getByText(words).first()).toBeVisible();
-  await visit(invited, '/club/security');
+  await invited.goto('/club/security');
   await expect(invited.getByText('signed in with a recovery code')).toBeHidden();
 });
 

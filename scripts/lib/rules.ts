@@ -104,7 +104,8 @@ export function rulesIn(file: string, text: string): Rule[] {
     const own = docOf(s, code);
     const above = source.statements[i - 1];
     const adjoins = above && !/\n\s*\n/.test(code.slice(above.end, s.getStart()));
-    shared = own || (adjoins ? shared : '');
+    // one comment may speak of several that stand under it
+    shared = own || (adjoins && /,? and /.test(shared) ? shared : '');
     const says = shared;
     if (!ts.isVariableStatement(s)) return [];
     return s.declarationList.declarations.flatMap((d): Rule[] => {

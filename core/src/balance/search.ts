@@ -27,6 +27,7 @@ const MOST_PROGRAMS = 30_000;
 const MOST_COMPARED = 1_500_000;
 /** A trim lighter than this is none [kg]. */
 const NO_TRIM_KG = 1e-6;
+/** Torques this near are one: rounding decides nothing [N·m]. */
 const SAME_TORQUE_NM = 1e-7;
 
 export interface Arrangement {

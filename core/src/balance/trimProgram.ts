@@ -23,6 +23,7 @@ export interface Span {
   high: number;
 }
 
+/** What a linear program counts as nothing. */
 const PRECISION = 1e-9;
 /** Rounds of touching planes, and how far the cone may rise above them [kg·mm]. */
 const MOST_ROUNDS = 60;

@@ -20,6 +20,7 @@ export function poseAxes(
 
 /** Farthest pointing from the meridian a night goes to, on either side of the pier [°]. */
 const HOURS_DEG = 100;
+/** Pointings tried lie this far apart [°]. */
 const STEP_DEG = 4;
 export interface Reach {
   /** Longest straight way from the point on the tube to the one below, over the whole sky and the flip [mm]. */

@@ -38,6 +38,7 @@ export type FlatHeld = z.infer<typeof FlatHeld>;
 export const DarkHeld = z.strictObject({ exposureS, gain, offset, temperatureC, binning });
 export const DarkFlatHeld = DarkHeld.extend({ temperatureC: temperatureC.optional() });
 
+/** Kinds of frames, flats and darks of one question at most. */
 const MOST = 2000;
 export const NeedsInput = z.strictObject({
   frames: z.array(CalibratedFrames).max(MOST),

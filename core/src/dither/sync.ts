@@ -43,6 +43,7 @@ export const SyncOutput = z.strictObject({
   ...explained,
 });
 
+/** Shares this near are equal: rounding decides nothing. */
 const TIE = 1e-9;
 const MOST_SUGGESTIONS = 5;
 

@@ -54,6 +54,7 @@ export interface FramesCsv {
 
 /** Largest table read, in characters; rows beyond the second limit are counted as bad. */
 export const MAX_FRAMES_CSV = 3_000_000;
+/** Rows of a table of frames that are read. */
 const MAX_ROWS = 5000;
 /** A cell longer than this is no number and no name. */
 const MAX_CELL = 260;

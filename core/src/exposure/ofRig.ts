@@ -20,6 +20,7 @@ const BANDS: readonly (readonly [RegExp, number])[] = [
   [/^(duo|dual|tri|quad|haoiii)/i, 12],
   [/^(clear|none|ir-?cut)/i, 400],
 ];
+/** Band of a filter whose name says nothing [nm]; common value, no source. */
 const WIDEST_GUESS_NM = 300;
 const typicalBandNm = (filter: string) => BANDS.find(([name]) => name.test(filter))?.[1] ?? WIDEST_GUESS_NM;
 

@@ -52,6 +52,7 @@ interface Fit {
 
 /** Tukey's bisquare constant: 95 % efficient on normal errors. */
 const BISQUARE_C = 4.685;
+/** Rounds of a fit at most. */
 const MAX_ITERATIONS = 60;
 /** A point with less than this share of its weight is set aside. */
 const SET_ASIDE = 0.05;

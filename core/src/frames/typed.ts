@@ -22,6 +22,7 @@ const UNITS: readonly (readonly [RegExp, number])[] = [
   [/^[′']/, 60],
 ];
 const NUMBER = /^\d{1,6}(?:\.\d{1,30})?/;
+/** Longest exposure of a typed line [s]. */
 const LONGEST_S = 7200;
 
 interface Length {

@@ -50,6 +50,7 @@ type Advice = z.infer<typeof Advice>;
 
 /** Limits of the schools [mm]; common practice, no source. */
 const LIMIT = { scope: 800, either: 1000, subPixel: 2000 } as const;
+/** Centroid error in the main camera up to which a guide scope serves the second school [px]; common practice, no source. */
 const SUB_PIXEL = 0.5;
 /** σ of a Gaussian to its FWHM. */
 const FWHM = 2.355;

@@ -56,14 +56,19 @@ interface Log {
 }
 /** Thresholds, by simulated faults; common practice, no source. */
 const OVER = { lag: -0.55, alternating: 0.75, pairs: 30 } as const;
+/** Declination that hangs: neighbours alike beyond `lag`; `run` pulses one way that leave the error at `left` of itself, so often each way and in all. By simulated faults; common practice, no source. */
 const BACKLASH = { lag: 0.35, run: 5, left: 0.75, each: 2, all: 5 } as const;
 /** How far the level exceeded by 15 % of a normal scatter lies above its middle [σ]. */
 const TOP_SIGMA = 1.036;
+/** Cloud: the running middle of so many samples falls below a share of the clear level, which is the quantile `top`, for so many samples on end. By simulated faults; common practice, no source. */
 const CLOUD = { median: 7, share: 0.5, samples: 8, top: 0.85 } as const;
 /** A step of time beyond so many cadences is a gap. */
 const PAUSE_CADENCES = 2.5;
+/** Gusts: beyond so many scatters from a running middle of half so many samples, each at most so long, at least so many, and rare. By simulated faults; common practice, no source. */
 const GUST = { sigma: 6, half: 25, longestS: 45, least: 2, share: 0.15 } as const;
+/** A rhythm is periodic error from so many cycles, half so large [″], with such a share of the scatter. Common practice, no source. */
 const WORM = { cycles: 3, semiArcsec: 0.3, share: 0.25 } as const;
+/** A drift is polar error from so much a minute [″/min], when it adds up to so many scatters. Common practice, no source. */
 const POLAR = { arcsecPerMin: 0.3, scatters: 3 } as const;
 /** From so many lost samples on the star, not chance, is to blame. */
 const LOST_OFTEN = 3;

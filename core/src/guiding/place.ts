@@ -7,6 +7,7 @@ import { RAD } from '../quantities/index.ts';
 const FARTHEST_DEC = 20;
 /** Beside the meridian, so that the mount neither flips nor reaches through the zenith. */
 const HOUR_ANGLE_DEG = 12;
+/** Altitude from which calibrating is trusted [°]; common practice, no source. */
 const WANTED_ALTITUDE = 35;
 
 export interface CalibrationPlace {

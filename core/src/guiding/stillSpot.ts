@@ -4,9 +4,11 @@ import type { Axis, LogSample } from './logSample.ts';
 /** A spot that stands still: a hot pixel does, and a star on a superb mount nearly does. What tells them apart is an answer. */
 export type Stillness = 'none' | 'lock' | 'suspect';
 
+/** Samples over which a spot has to stand still. */
 const WINDOW = 20;
 /** Scatter no star through ordinary air has [″]; a superb mount on a superb night comes near it. */
 const STILL_ARCSEC = 0.08;
+/** A still spot goes on over a gap shorter than this [s]. */
 const BRIDGE_S = 120;
 /** A collapse: the rest of the log scatters so many times more. With fewer samples than that the rest says nothing. */
 const COLLAPSE = 2;

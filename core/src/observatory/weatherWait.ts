@@ -1,6 +1,7 @@
 import { phrase } from '../phrases/index.ts';
 import type { RunContext } from './runContext.ts';
 
+/** How often the sky is looked at while one waits for it [ms]. */
 const POLL_MS = 60_000;
 const MIN_MS = 60_000;
 /** Share of a limit below which it is opened again; common practice, no source. */

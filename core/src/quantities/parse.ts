@@ -4,6 +4,7 @@ import { knownUnits, STORED_UNIT, UNITS, type Dimension, type Unit } from './uni
 /** Tolerant reading of what people type: "11 lb 8 oz", "2½ in", "20h45m", "33°52′ S", "1 250 mm", "14F". */
 export type Parsed = { ok: true; value: number } | { ok: false; message: string };
 
+/** Characters of a typed quantity at most. */
 const LONGEST = 80;
 const ABSOLUTE_ZERO_C = -273.15;
 const UNIT_NAME = /^\s*([a-zµμº°%"'′″”’]{0,8})\.?/i;

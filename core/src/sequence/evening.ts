@@ -31,6 +31,7 @@ const STEP_MS = 10 * 60_000;
 const CHANGE_COST = 1.5;
 /** A stay shorter than this is not worth setting up for. */
 const SHORTEST_MS = 40 * 60_000;
+/** Part of the Moon’s harm that a narrow filter lets through; common practice, no source. */
 const NARROWBAND_MOON = 0.25;
 
 /**

@@ -69,6 +69,7 @@ export const Leg = z.strictObject({
 });
 export type Leg = z.infer<typeof Leg>;
 
+/** Legs of one night at most. */
 export const MOST_LEGS = 20;
 /** The legs of a plan, of whatever a leg carries beyond these fields. */
 export const legList = <S extends z.ZodType<{ id: string }>>(leg: S) =>

@@ -14,6 +14,7 @@ const NIGHTS_A_WINDOW = 10;
 const STEP_MS = 10 * 60_000;
 /** Nights looked through for the next good ones. */
 const NEXT_NIGHTS = 60;
+/** Best nights that are named. */
 const BEST = 5;
 
 export const YearInput = z.strictObject({

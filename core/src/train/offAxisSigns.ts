@@ -11,6 +11,7 @@ export interface OffAxisSign {
 }
 /** Shares that show in a picture; common practice, no source. */
 const SHADE_SEEN = 0.01;
+/** Share of the light that a guide prism should let through; common practice, no source. */
 const LIGHT_WANTED = 0.7;
 
 /** The usual troubles of an off-axis guider, read against its prism and its paths. */

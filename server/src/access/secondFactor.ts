@@ -8,6 +8,7 @@ import type { Store } from '../store.ts';
 const KIND = { algorithm: 'SHA1', digits: 6, period: 30 } as const;
 /** A device's clock may be off by one period either way. */
 const WINDOW = 1;
+/** Codes for the day the device is lost. */
 const RECOVERY_CODES = 8;
 
 /**

@@ -18,7 +18,9 @@ export interface SecurityNote {
 
 /** The same again within this time is counted, not written anew: an attack does not bury everything else. */
 const COUNTED_MS = 15 * 60_000;
+/** What happened at the doors is kept for half a year [ms]. */
 const KEPT_MS = 180 * 86_400_000;
+/** Events shown at a time. */
 const PAGE = 200;
 const IS_ID = /^[0-9a-f-]{36}$/;
 

@@ -9,12 +9,14 @@ import type { Store } from '../store.ts';
 import { securityLog } from './securityLog.ts';
 import { addressOf } from './sessions.ts';
 
+/** Failed tries count for so long [ms]. */
 const WINDOW_MS = 15 * 60_000;
 /**
  * Beyond so many failures of an account, as a multiple of what one address may, each further try waits. It is not locked:
  * a stranger with five addresses would lock its owner out.
  */
 const SLOW_FROM = 5;
+/** How long each such try has to wait [ms]. */
 const SLOW_MS = 1000;
 /** Tries that may wait at a time, in this process. */
 const MOST_WAITING = 200;

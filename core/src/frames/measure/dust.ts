@@ -17,6 +17,7 @@ const DARK = { sigmas: 4, share: 0.004 };
 const SPOT = { tiles: 5, round: 0.6, filled: 0.35, largest: 0.3 };
 /** The sky beside a spot keeps to the smooth one within this part of the spot’s depth, on all four sides. */
 const BESIDE = 0.4;
+/** Spots listed at most, the deepest first. */
 const MOST = 30;
 
 /**

@@ -68,11 +68,13 @@ export type MeasureOutput = z.input<typeof MeasureOutput>;
 
 /** A star’s highest pixel stands so many times the noise above the sky. */
 const STAR_PEAK = 10;
+/** A star has at least so many pixels above the noise. */
 const STAR_PIXELS = 5;
 /** A hot pixel holds more of its group than this. */
 const MOST_IN_ONE = 0.6;
 /** Of a full pixel. */
 const FULL = 0.98;
+/** So many pixels of one highest value, so many times the noise above the sky, are full ones. */
 const SHARED_MAXIMUM = { pixels: 10, noise: 50 };
 /** Wider than this and without a core: a ring or a disk, far out of focus. */
 export const HOLLOW = { hfdPx: 6, coreRatio: 1.1 };
@@ -135,7 +137,9 @@ export interface LookedAt {
   /** Round dark spots as of dust. */
   dust: DustSpot[];
 }
+/** Longest side of the small picture [px]. */
 const SMALL_PX = 144;
+/** Side of each of the nine pieces that are shown [px]. */
 const PIECE_PX = 96;
 
 /** Measures, and cuts out small pictures on the way: the values are overwritten by measuring. @throws InvalidInput */

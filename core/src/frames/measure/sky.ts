@@ -1,8 +1,10 @@
 /** Tiles of about this side [px]. */
 const TILE = 64;
+/** What lies beyond so many scatters is no sky [σ]. */
 const CLIP = 3;
 /** Pixels of a tile that are looked at in a large picture: its median is then known to a seventeenth of the noise, with its neighbours’ to a fortieth. */
 const LOOKED_AT = 455;
+/** From so many pixels on a picture is large. */
 const LARGE = 4e6;
 
 /** The sky behind the stars: a level for each tile, with straight lines between their middles. */

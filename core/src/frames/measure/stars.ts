@@ -18,6 +18,7 @@ export interface MeasuredStar {
   flare: { x: number; y: number } | null;
 }
 
+/** Circle in which a star is measured: the first, the least and the widest [px], and times the half flux diameter. */
 const RADIUS = { first: 12, least: 8, most: 50, perHfd: 1.5 };
 const MOST_ROUNDS = 5;
 const PER_CELL = 100;

@@ -11,7 +11,9 @@ import type { Question, Reply, Tasks } from './worker.ts';
 export const DEADLINE_MS = { stranger: 2_000, member: 10_000, task: 60_000 };
 /** Longest a worker may take to come up before its calculation is given up [ms]. */
 const START_MS = 20_000;
+/** Memory a worker may fill before it is ended [MB]. */
 const HEAP_MB = 256;
+/** Questions that may wait, of one person and in all. */
 const LINE = { perPerson: 8, inAll: 200 };
 
 export interface Asker {

@@ -8,6 +8,7 @@ import { Problem } from '../../problems.ts';
 import { iso, type Actor, type Store } from '../../store.ts';
 import { accounts } from './accounts.ts';
 
+/** An invitation is good for a week [ms]. */
 const LIFE_MS = 7 * 86_400_000;
 /** How many may wait in a club at a time. */
 const MOST = 100;

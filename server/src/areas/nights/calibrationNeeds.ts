@@ -6,6 +6,7 @@ import { currentSystem } from '../rigs/current.ts';
 
 /** Kinds of frames alike that are looked at; the newest nights come first. */
 const MOST_KINDS = 2000;
+/** Angle of the camera and temperature of the sensor within which frames are of one kind; common practice, no source. */
 const TOLERANCE = { angleToleranceDeg: 2, temperatureToleranceC: 1 };
 
 interface Kind {

@@ -26,6 +26,7 @@ const set = (key: keyof typeof criteria.value, v: number | null) =>
 const zone = computed(() => club.site?.timeZone ?? 'UTC');
 /** The light of a filter from optics and camera; half of what a pixel holds is wanted. */
 const WANTED = 0.45;
+/** Altitude of the Sun at which the twilight’s light is told [°]. */
 const AT_DEG = -6;
 const filters = computed(() => {
   const setup = club.rig?.setup;

@@ -31,6 +31,7 @@ const columns: Column<GuideLogRecord>[] = [
 ];
 /** Scatter that good guiding stays below [″]; common practice, no source. */
 const GOOD_ARCSEC = 0.8;
+/** Newest logs that are drawn. */
 const SHOWN = 40;
 const look = useChartLook();
 const inOrder = computed(() =>

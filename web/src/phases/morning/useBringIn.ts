@@ -34,6 +34,7 @@ const MAX_TEXT = 120_000_000;
 /** Files handed to the worker at a time: thousands in one message hold the page for a second. */
 const HANDFUL = 200;
 
+/** The night of so long ago is offered first: by day the one that is over is meant [ms]. */
 const EVENING_MS = 8 * 3_600_000;
 
 /** A night taken elsewhere, from its folder, a table or a line typed, to the record. */

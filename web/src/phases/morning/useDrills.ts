@@ -26,6 +26,7 @@ import { useSession } from '../../stores/session.ts';
 
 /** Seeds go to this [exclusive]. */
 const SEEDS = 2 ** 31 - 1;
+/** Newest answers of a situation that are looked at. */
 const LATEST = 5;
 /** Answers that wait for the server at most. */
 const MOST_UNKEPT = 200;

@@ -38,6 +38,7 @@ export interface FramingDraft {
 }
 /** Stars are fetched a little beyond what is needed, so that small moves need no new ones. */
 const SPARE_DEG = 0.3;
+/** Faintest star asked for [mag]. */
 const FAINTEST = 13.5;
 
 const draftOf = (p: ProjectRecord, offsetDeg: number): FramingDraft => {

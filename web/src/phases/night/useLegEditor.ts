@@ -17,6 +17,7 @@ interface KeptWay {
   name: string;
   legs: Leg[];
 }
+/** Versions of a night kept aside at most, and nights of which any are kept. */
 const MOST_WAYS = 8;
 const MOST_NIGHTS = 20;
 const FREE = { by: 'free', offsetMin: 0 } as const;
