@@ -114,8 +114,6 @@ export const SCREENS = PHASES.flatMap((p) => p.tasks.map((t) => t.path));
 
 export async function chooseRig(page: Page, rig: string): Promise<void> {
   await choose(page, 'Rig', rig);
-  // under a clock that stands still its list may stay open over what is pressed next
-  await page.keyboard.press('Escape');
 }
 
 /** Picks from a drop-down by its label; one that closes because its list was just fetched anew is opened again. */
