@@ -1,6 +1,6 @@
 import { expect } from '@playwright/test';
 import { SEASON } from './season.ts';
-import { ask, choose, chooseRig, killServer, person, signIn, task, test, verdict, visit } from './people.ts';
+import { ask, choose, chooseRig, killServer, person, settled, signIn, task, test, verdict, visit } from './people.ts';
 
 const good = (text: string | null) => Number(/(\d+) good frames/.exec(text ?? '')?.[1] ?? 0);
 
@@ -94,8 +94,10 @@ test('from bench to the next morning: balance, focus runs, a plan, its rehearsal
     await page.getByRole('button', { name: 'Rehearse', exact: true }).click();
     await expect(verdict(page)).toContainText('good frames');
     const first = await verdict(page).textContent();
+    const again = page.waitForResponse((r) => r.url().endsWith('/rehearsals') && r.request().method() === 'POST');
     await page.getByRole('button', { name: 'Rehearse again' }).click();
-    await page.waitForTimeout(800);
+    expect((await again).ok()).toBe(true);
+    await settled(page);
     expect(await verdict(page).textContent()).toBe(first);
     expect(await done()).toEqual(before);
     await page.getByRole('button', { name: /^Accept/ }).click();

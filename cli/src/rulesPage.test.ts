@@ -24,9 +24,12 @@ describe('the page of limits', () => {
 
 test('numbers, sums of numbers and flat objects of them are read with what stands before them; the rest is not', () => {
   const code = `
-/** Longest wait [ms]; common practice, no source. */
+/** Longest wait, and the shortest [ms]; common practice, no source. */
 const WAIT_MS = 5 * 60_000;
 const SHORT_MS = 10;
+/** What one comment says of one is not said of the next. */
+const ALONE = 7;
+const OTHER = 8;
 
 const BARE_DEG = -3;
 /** Source: a book. */
@@ -39,7 +42,7 @@ const NAME = 'x', made = 4, LATER = compute();
       name: 'WAIT_MS',
       value: '5 · 60000',
       unit: 'ms',
-      says: 'Longest wait [ms]; common practice, no source.',
+      says: 'Longest wait, and the shortest [ms]; common practice, no source.',
       source: 'common practice, no source',
     },
     {
@@ -47,10 +50,19 @@ const NAME = 'x', made = 4, LATER = compute();
       name: 'SHORT_MS',
       value: '10',
       unit: 'ms',
-      says: 'Longest wait [ms]; common practice, no source.',
+      says: 'Longest wait, and the shortest [ms]; common practice, no source.',
       source: 'common practice, no source',
     },
-    { line: 6, name: 'BARE_DEG', value: '−3', unit: 'deg', says: '', source: '' },
-    { line: 8, name: 'PAIR', value: 'least 1, most 2', unit: '', says: 'Source: a book.', source: 'a book' },
+    {
+      line: 6,
+      name: 'ALONE',
+      value: '7',
+      unit: '',
+      says: 'What one comment says of one is not said of the next.',
+      source: '',
+    },
+    { line: 7, name: 'OTHER', value: '8', unit: '', says: '', source: '' },
+    { line: 9, name: 'BARE_DEG', value: '−3', unit: 'deg', says: '', source: '' },
+    { line: 11, name: 'PAIR', value: 'least 1, most 2', unit: '', says: 'Source: a book.', source: 'a book' },
   ]);
 });

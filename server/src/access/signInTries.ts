@@ -27,7 +27,11 @@ const GUESSES: readonly ProblemCode[] = ['wrong_password', 'wrong_code', 'bad_in
 /** One network counts as one address: a household has 2^64 of version 6. */
 export const networkOf = (req: Pick<Request, 'ip'>): string => ipKeyGenerator(req.ip ?? '', 64);
 
-/** Tries of the last quarter of an hour, shared by all processes; who tried is kept as a hash. */
+/**
+ * Tries of the last quarter of an hour, shared by all processes; who tried is kept as a hash. Ours and not a library's, which
+ * spend points at an attempt: here a try is a row of its own, written before it is judged and taken back alone when it was
+ * none, whichever process judged it.
+ */
 export function countedTries(store: Store, secret: string) {
   const hashed = (what: string) => createHmac('sha256', secret).update(what).digest('hex');
   const since = () => new Date(store.now().getTime() - WINDOW_MS);

@@ -66,7 +66,7 @@ function leave() {
       class="rig"
       label="Rig"
       :dropdown-match-select-width="false"
-      @update:value="club.look(String($event))"
+      @update:value="club.selectRig(String($event))"
     >
       <SelectOptGroup v-for="g in bySite" :key="g.site.id" :label="g.site.name">
         <SelectOption v-for="r in g.rigs" :key="r.id" :value="r.id">
@@ -81,7 +81,7 @@ function leave() {
       label="Imaging system"
       :dropdown-match-select-width="false"
       :options="club.rig.systems.map((s) => ({ value: s.key, label: s.name }))"
-      @update:value="club.look(club.rig!.id, String($event))"
+      @update:value="club.selectRig(club.rig!.id, String($event))"
     />
     <span v-if="club.night" class="night" role="group" aria-label="Night">
       <button type="button" title="Night before ([)" aria-label="Night before" @click="club.stepNight(-1)">‹</button>

@@ -60,7 +60,7 @@ const hits = computed<Hit[]>(() => {
       kind: 'Rig',
       title: r.name,
       more: r.words,
-      go: () => void (club.look(r.id), router.push('/bench/rigs')),
+      go: () => void (club.selectRig(r.id), router.push('/bench/rigs')),
     }));
   const projects = club.projects
     .filter((p) => q && holds(p.name, p.object))
@@ -68,7 +68,7 @@ const hits = computed<Hit[]>(() => {
       kind: 'Project',
       title: p.name,
       more: p.owner,
-      go: () => void (club.look(p.rigId, p.system), router.push({ path: '/season', query: { project: p.id } })),
+      go: () => void (club.selectRig(p.rigId, p.system), router.push({ path: '/season', query: { project: p.id } })),
     }));
   const sky = objects.value.map((o) => ({
     kind: 'Object',

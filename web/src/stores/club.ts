@@ -111,7 +111,7 @@ export const useClub = defineStore('club', () => {
     plans.value = [record, ...plans.value.filter((p) => p.id !== record.id)];
   };
   /** Looks at a rig, or at one of its systems. */
-  function look(id: string, system?: string): void {
+  function selectRig(id: string, system?: string): void {
     rigId.value = id;
     if (system) systemKeys.value = { ...systemKeys.value, [id]: system };
   }
@@ -174,6 +174,6 @@ export const useClub = defineStore('club', () => {
     putSite,
     putProject,
     putPlan,
-    look,
+    selectRig,
   };
 });

@@ -25,17 +25,17 @@ describe('the club’s records', () => {
     const two = twoSystems();
     const { club } = await open({ rigs: [rig(), two] });
     const second = two.systems[1]!.key;
-    club.look(two.id, second);
+    club.selectRig(two.id, second);
     expect([club.rig!.id, club.rig!.system.key]).toEqual([two.id, second]);
-    club.look(rig().id);
-    club.look(two.id);
+    club.selectRig(rig().id);
+    club.selectRig(two.id);
     expect(club.rig!.system.key).toBe(second);
   });
   test('a system that is gone gives way to the first; a rig that is gone to the first rig', async () => {
     const two = twoSystems();
     expect(rigView(two, 'taken-off').system.key).toBe(two.systems[0]!.key);
     const { club } = await open({ rigs: [rig(), two] });
-    club.look(two.id);
+    club.selectRig(two.id);
     club.records = [rig()];
     expect(club.rig!.id).toBe(rig().id);
   });
@@ -85,7 +85,7 @@ describe('the club’s records', () => {
       project({ id: id(n), rigId: two.id, system: two.systems[system]!.key, archived });
     const { club } = await open({ rigs: [two], projects: [of(1, 0), of(2, 1), of(3, 0, true)] });
     expect(club.rigProjects.map((p) => p.id)).toEqual([id(1)]);
-    club.look(two.id, two.systems[1]!.key);
+    club.selectRig(two.id, two.systems[1]!.key);
     expect(club.rigProjects.map((p) => p.id)).toEqual([id(2)]);
   });
   test('a night before and after; stepping back to tonight follows the clock again', async () => {
@@ -102,7 +102,7 @@ describe('the club’s records', () => {
   test('offsets of the train that is looked at: a late answer for another train is dropped', async () => {
     const two = twoSystems();
     const { club } = await open({ rigs: [rig(), two] });
-    club.look(rig().id);
+    club.selectRig(rig().id);
     await flushPromises();
     const held: { path: string; answer: () => void }[] = [];
     globalThis.fetch = jest.fn(
@@ -119,9 +119,9 @@ describe('the club’s records', () => {
           }),
         ),
     ) as never;
-    club.look(two.id);
+    club.selectRig(two.id);
     await nextTick();
-    club.look(rig().id);
+    club.selectRig(rig().id);
     await nextTick();
     const now = rig().systems[0]!.trainStateId;
     const [wanted, late] = [held.filter((h) => h.path.includes(now)), held.filter((h) => !h.path.includes(now))];

@@ -72,8 +72,8 @@ const verdict = computed(() => {
         </table>
         <p class="row"><FilterTile v-for="f in filtersOf(c.rig.setup)" :key="f" :name="f" /></p>
         <p class="row">
-          <RouterLink to="/bench/balance" @click="club.look(c.rig.id)">Balance it</RouterLink>
-          <RouterLink to="/bench/rigs" @click="club.look(c.rig.id)">Parts and history</RouterLink>
+          <RouterLink to="/bench/balance" @click="club.selectRig(c.rig.id)">Balance it</RouterLink>
+          <RouterLink to="/bench/rigs" @click="club.selectRig(c.rig.id)">Parts and history</RouterLink>
         </p>
       </section>
     </div>

@@ -81,7 +81,7 @@ async function build() {
   }
   open.value = false;
   club.putRig(got.value);
-  club.look(got.value.id, got.value.systems[0]!.key);
+  club.selectRig(got.value.id, got.value.systems[0]!.key);
 }
 </script>
 

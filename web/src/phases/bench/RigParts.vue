@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { nameOf } from '@keen/core/phrases';
 import type { PartRecord } from '@keen/contract';
 import { RouterLink } from 'vue-router';
 import { PartKind, ridesOf, type Origin, type PlacedPart, type RigSetup } from '@keen/core/rig';
@@ -112,7 +113,7 @@ function addFromDrawer(id: unknown) {
               :disabled="off"
               :dropdown-match-select-width="false"
             >
-              <SelectOption v-for="k in kinds" :key="k" :value="k">{{ k.replace('-', ' ') }}</SelectOption>
+              <SelectOption v-for="k in kinds" :key="k" :value="k">{{ units.say(nameOf(k)) }}</SelectOption>
             </PickOne>
           </td>
           <td>

@@ -44,7 +44,7 @@ async function change(work: (b: RigBuild) => void, look?: string) {
     return;
   }
   club.putRig(got.value);
-  if (look) club.look(record.id, look);
+  if (look) club.selectRig(record.id, look);
   void message.success(`Saved as revision ${got.value.revision}.`);
 }
 const add = () => {
@@ -113,7 +113,7 @@ const lead = (key: string) =>
             <span class="row">
               <span v-if="i === 0" class="small muted">leads</span>
               <Button v-else-if="!off" size="small" :loading="busy" @click="lead(s.key)">Let it lead</Button>
-              <Button v-if="s.key !== club.rig.system.key" size="small" @click="club.look(club.rig!.id, s.key)"
+              <Button v-if="s.key !== club.rig.system.key" size="small" @click="club.selectRig(club.rig!.id, s.key)"
                 >Look at it</Button
               >
               <span v-else class="small">looked at</span>

@@ -68,7 +68,7 @@ describe('rigs', () => {
       rigs: [two],
       answers: [...quiet, { method: 'POST', path: /revisions/, body: { ...two, version: 2, revision: 2 } }],
     });
-    club.look(two.id, 'lens');
+    club.selectRig(two.id, 'lens');
     await flushPromises();
     const mass = wrapper.find('[data-test="parts"] input.mono');
     await mass.setValue('14 kg');
@@ -81,7 +81,7 @@ describe('rigs', () => {
   });
   test('looking at another rig leaves no step to undo into this one', async () => {
     const { wrapper, club } = await mountScreen(RigsView, { rigs: [rig(), rig(ridge, 4)], answers: quiet });
-    club.look(rig(ridge, 4).id);
+    club.selectRig(rig(ridge, 4).id);
     await flushPromises();
     await nextTick();
     expect(button(wrapper, 'Undo')).toBeUndefined();

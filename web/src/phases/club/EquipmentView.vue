@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { nameOf } from '@keen/core/phrases';
 import { questions } from '../../api/questions.ts';
 import { api, type PartRecord } from '@keen/contract';
 import { partsToCsv, type BadRow } from '@keen/core/exchange';
@@ -29,7 +30,7 @@ const lengthOf = (mm: number | undefined) => (mm === undefined ? null : units.ba
 const decimals = computed(() => (units.system === 'imperial' ? 3 : 2));
 const columns = computed<Column<PartRecord>[]>(() => [
   { key: 'name', title: 'Part', value: (p) => p.name },
-  { key: 'kind', title: 'Kind', value: (p) => p.kind.replace('-', ' ') },
+  { key: 'kind', title: 'Kind', value: (p) => units.say(nameOf(p.kind)) },
   {
     key: 'mass',
     title: `Mass, ${units.unitOf('massKg')}`,
@@ -248,7 +249,7 @@ async function archive(p: PartRecord) {
       <div class="grid">
         <label class="wide">Name<Input v-model:value="form.name" /></label>
         <PickOne v-model:value="form.kind" label="Kind" shown show-search>
-          <SelectOption v-for="k in PartKind.options" :key="k" :value="k">{{ k.replace('-', ' ') }}</SelectOption>
+          <SelectOption v-for="k in PartKind.options" :key="k" :value="k">{{ units.say(nameOf(k)) }}</SelectOption>
         </PickOne>
         <QuantityInput v-model="form.massKg" dimension="mass" label="Mass" :min="0" :max="200" :step="0.05" />
         <QuantityInput v-model="form.count" dimension="number" label="How many" :decimals="0" :min="0" :max="999" />

@@ -211,7 +211,7 @@ export function useFirstEvening() {
     if (!got) return false;
     draft.value.rigId = got.id;
     club.putRig(got);
-    club.look(got.id, got.systems[0]!.key);
+    club.selectRig(got.id, got.systems[0]!.key);
     return true;
   }
   async function saveProject(o: CatalogueEntry): Promise<string | null> {

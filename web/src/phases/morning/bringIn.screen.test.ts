@@ -150,7 +150,7 @@ describe('bringing in a night', () => {
     // once
     expect(useHandOver().takePictures()).toBeNull();
     // another rig has nothing of them
-    club.look('00000000-0000-4000-8000-000000000004');
+    club.selectRig('00000000-0000-4000-8000-000000000004');
     await flushPromises();
     expect(wrapper.find('[data-test="brought"]').exists()).toBe(false);
   });

@@ -3,7 +3,6 @@ import { type RiskPlan } from './useRisk.ts';
 import { gatheredIn } from '@keen/core/record';
 import { api } from '@keen/contract';
 import WhenThere from '../../common/WhenThere.vue';
-import { filtersOf } from '@keen/core/rig';
 import { PlanField, type ClosingStep, type OpeningStep, openingLeaves } from '@keen/core/sequence';
 import { LockOutlined } from '@ant-design/icons-vue';
 import { Button, Popconfirm, Switch, message } from 'ant-design-vue';
@@ -15,7 +14,7 @@ import EmptyState from '../../common/EmptyState.vue';
 import KeptBar from '../../common/KeptBar.vue';
 import VerdictLine from '../../common/VerdictLine.vue';
 import WorkingFold from '../../common/WorkingFold.vue';
-import { rigView, useClub } from '../../stores/club.ts';
+import { useClub } from '../../stores/club.ts';
 import { plainCopy } from '../../workers/index.ts';
 import { useUnits } from '../../stores/units.ts';
 import { useSession } from '../../stores/session.ts';
@@ -23,23 +22,21 @@ import FramingLine from './FramingLine.vue';
 import TemplatePick from './TemplatePick.vue';
 import PlanFiles from './PlanFiles.vue';
 import RunSheet from './RunSheet.vue';
-import { unplannedGoals } from './firstPlan.ts';
 import PlanFigures from './PlanFigures.vue';
 import PlanPicture from './PlanPicture.vue';
-import PlanSettingsForm from './PlanSettingsForm.vue';
 import RiskPanel from './RiskPanel.vue';
 import { useNight } from './useNight.ts';
 import { planDraftOf, usePlan } from './usePlan.ts';
 import { useLegEditor } from './useLegEditor.ts';
 import { usePlanWords } from './usePlanWords.ts';
 import PickOne from '../../common/PickOne.vue';
-import { panelsOfProject, planTitle, worksFor } from '../../common/records.ts';
-import FollowerForm from './FollowerForm.vue';
+import { planTitle, worksFor } from '../../common/records.ts';
 import KeptWays from './KeptWays.vue';
-import LegForm from './LegForm.vue';
+import LegPanel from './LegPanel.vue';
+import { usePlanAccess } from './usePlanAccess.ts';
 import ClosedFields from './ClosedFields.vue';
 import LockPanel from './LockPanel.vue';
-import { begunFrom, closedValue, FIELD_WORDS } from './planLocks.ts';
+import { closedValue, FIELD_WORDS } from './planLocks.ts';
 import { clock, dayName } from '../../common/times.ts';
 import NightPassed from './NightPassed.vue';
 import NightOutline from './NightOutline.vue';
@@ -67,7 +64,7 @@ watch(
   () => route.query.project,
   (id) => {
     const p = club.projects.find((q) => q.id === id);
-    if (p && (p.rigId !== club.rig?.id || p.system !== club.rig.system.key)) club.look(p.rigId, p.system);
+    if (p && (p.rigId !== club.rig?.id || p.system !== club.rig.system.key)) club.selectRig(p.rigId, p.system);
   },
   { immediate: true },
 );
@@ -81,29 +78,6 @@ const done = computed(() => plans.value.find((p) => worksFor(p, projectId.value)
 
 const legEditor = useLegEditor(plan, projectId, targets);
 const { which, legs, part, leg, shown, legIndex, shownProject, shownTarget, names } = legEditor;
-/** What a second camera of the rig could take beside a leg. */
-const followers = computed(() => {
-  const record = club.records.find((r) => r.id === club.rig?.id);
-  return club.projects.flatMap((p) => {
-    if (!record || p.rigId !== record.id || p.archived || p.system === club.rig!.system.key) return [];
-    const view = rigView(record, p.system);
-    return [{ project: p, system: view.system.name, setup: view.setup }];
-  });
-});
-/** The same leg where the mount would, or would not, wait for the second camera. */
-const otherPace = computed(() => {
-  const asked = leg.value;
-  if (!asked?.follower) return null;
-  const turned = legs.value.map((l) =>
-    l.id === asked.id && l.follower ? { ...l, follower: { ...l.follower, waitedFor: !l.follower.waitedFor } } : l,
-  );
-  const got = plan.layout(turned);
-  return got?.ok ? (got.value.legs.find((l) => l.id === asked.id) ?? null) : null;
-});
-/** Where the panels of the leg’s project lie. */
-const panels = computed(() =>
-  shownProject.value && club.rig ? panelsOfProject(shownProject.value, club.rig.setup) : [],
-);
 const filtersUsed = computed(() => [...new Set(legs.value.flatMap((l) => l.settings.filters.map((f) => f.name)))]);
 const ways = computed(() => templates(plan.others.value));
 /** Another plan of mine tonight, which this project could join. */
@@ -120,52 +94,16 @@ async function join() {
   await nextTick();
   legEditor.add(wanted, project.value!.panels > 1 ? 'all' : null);
 }
-const locked = computed(() => existing.value?.locked === true && !session.isSteward);
-const notMine = computed(
-  () => existing.value !== null && !session.isSteward && existing.value.ownerId !== session.member?.id,
-);
-/** The protected plan this one is being made from. */
-const pattern = computed(() => club.plans.find((p) => p.id === draft.value?.fromPlanId) ?? null);
-const locks = computed(() => existing.value?.locks ?? pattern.value?.locks ?? []);
-const closedFields = computed<ReadonlySet<PlanField>>(
-  () => new Set(session.isSteward ? [] : locks.value.map((l) => l.field)),
-);
-/** Plans of this rig that members may begin with. */
-const patterns = computed(() =>
-  existing.value ? [] : club.plans.filter((p) => p.rigId === club.rig?.id && p.locks.length > 0),
-);
+const access = usePlanAccess(plan, { projectId, zone });
+const { locks, closedFields, patterns, openWords, off, closed } = access;
 function beginFrom(id: string) {
-  const source = patterns.value.find((p) => p.id === id);
-  if (!source) return;
-  plan.draft.value = begunFrom(source, club.night, zone.value, projectId.value);
-  part.value = plan.draft.value.legs[0]!.id;
+  part.value = access.beginFrom(id) ?? part.value;
 }
-const openWords = computed(() =>
-  PlanField.options
-    .filter((f) => !closedFields.value.has(f))
-    .map((f) => FIELD_WORDS[f].label.toLowerCase())
-    .join(', '),
-);
 const closedWords = (field: PlanField) =>
   shown.value && draft.value
-    ? closedValue(field, draft.value, shown.value, legSchedule.value ?? legSchedule.value, names.value, zone.value)
+    ? closedValue(field, draft.value, shown.value, legSchedule.value, names.value, zone.value)
     : '';
-const off = computed(() => !session.mayEdit || locked.value || notMine.value);
-const closed = computed(() => {
-  if (!session.mayEdit) return 'Guests may look, not change.';
-  if (locked.value) return `Locked by ${existing.value!.updatedBy}, a steward. Ask there to have it opened.`;
-  if (notMine.value) return `${existing.value!.owner}’s plan; only the owner or a steward may change it.`;
-  return undefined;
-});
 const { whole, wholeOther, mainLegSchedule, a, b, verdict, detail } = usePlanWords(plan, shown);
-/** How often the leg turns its wheel: what focusing on every change hangs on. */
-const focusCost = computed(() => {
-  const [l, rig] = [mainLegSchedule.value, club.rig];
-  if (!a.value || !l?.startMs || !rig) return null;
-  const hours = (l.endMs! - l.startMs) / 3_600_000;
-  const changes = a.value.events.filter((e) => e.kind === 'filter').length;
-  return { filterChangesPerHour: changes / hours, hours, autofocusS: rig.setup.overheads.autofocusS };
-});
 /** The night as it is laid out, for those that are drawn; null where nothing is wanted of the leg any more. */
 const riskPlan = computed<RiskPlan | null>(() => {
   const schedule = plan.schedule.value;
@@ -299,8 +237,8 @@ function choose(id: unknown): void {
               :target="shownTarget"
               :limit-deg="shownProject.minimumAltitudeDeg"
               :time-zone="zone"
-              :start-ms="(legSchedule ?? legSchedule)?.startMs ?? null"
-              :end-ms="(legSchedule ?? legSchedule)?.endMs ?? null"
+              :start-ms="legSchedule?.startMs ?? null"
+              :end-ms="legSchedule?.endMs ?? null"
               :flip-at="flipAt"
               :schedule="whole"
               :other="wholeOther"
@@ -435,43 +373,18 @@ function choose(id: unknown): void {
             :off="off || closedFields.has('watches')"
             @change="draft.watches = $event"
           />
-          <template v-else-if="leg && shownProject">
-            <LegForm
-              :key="`w${which}${leg.id}`"
-              :leg="leg"
-              :project="shownProject"
-              :panels="panels"
-              :schedule="legSchedule"
-              :time-zone="zone"
-              :night="club.night"
-              :off="off"
-              :closed="closedFields"
-            />
-            <FollowerForm
-              :key="`f${which}${leg.id}`"
-              :leg="leg"
-              :choices="followers"
-              :pointing="legEditor.pointings.value[legIndex]!"
-              :lead-download-s="club.rig!.setup.overheads.downloadS"
-              :schedule="legSchedule"
-              :other-pace="otherPace"
-              :off="off"
-              :closed="closedFields"
-            />
-            <PlanSettingsForm
-              :key="`${which}${leg.id}`"
-              :settings="leg.settings"
-              :project="shownProject"
-              :panel="leg.panel"
-              :lacking="unplannedGoals(legEditor.legs.value, shownProject, leg.panel)"
-              :filters="filtersOf(club.rig!.setup)"
-              :offsets="club.offsets"
-              :cost="focusCost"
-              :off="off"
-              :closed="closedFields"
-              @lengths="legEditor.addLengths(leg.id)"
-            />
-          </template>
+          <LegPanel
+            v-else-if="leg && shownProject"
+            :leg="leg"
+            :project="shownProject"
+            :plan="plan"
+            :leg-editor="legEditor"
+            :schedule="legSchedule"
+            :saved="{ schedule: mainLegSchedule, timeline: a }"
+            :time-zone="zone"
+            :off="off"
+            :closed="closedFields"
+          />
           <ClosedFields v-if="closedFields.size" :locks="locks" :value="closedWords" />
           <KeptWays
             v-if="!off && !closedFields.size"

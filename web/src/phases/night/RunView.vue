@@ -30,7 +30,7 @@ watch(
     const asked = String(route.query.plan ?? '');
     const other = club.plans.find((p) => p.id === asked);
     if (other && other.rigId !== club.rig?.id) {
-      club.look(other.rigId);
+      club.selectRig(other.rigId);
       return;
     }
     if (!plans.value.some((p) => p.id === chosen.value))

@@ -389,7 +389,7 @@ describe('a second camera', () => {
       answers: [{ path: /\/api\/(plans|runs|dusk|offset-sets)/, body: [] }],
     });
     at.club.now = Date.parse('2026-11-19T14:00:00Z');
-    at.club.look(twin.id, 'newtonian');
+    at.club.selectRig(twin.id, 'newtonian');
     for (let i = 0; i < 6; i++) await flushPromises();
     const panel = () => at.wrapper.find('[data-test="follower"]');
     await pick(at.wrapper, 'Second camera', beside.id);

@@ -42,7 +42,7 @@ watch(wanted, (o) => o && session.mayEdit && (making.value = true), { immediate:
 useShortcut('n', () => session.mayEdit && (making.value = true));
 function made(p: ProjectRecord) {
   club.putProject(p);
-  club.look(p.rigId);
+  club.selectRig(p.rigId);
   chosenId.value = p.id;
   void router.replace({ query: { project: p.id } });
   void message.success(`${p.object} is a project now. Plan its first night when you like.`);
