@@ -62,6 +62,14 @@ export default ts.config(
     rules: { 'no-restricted-syntax': ['error', ...STORES_OWN], 'vue/no-restricted-syntax': ['error', ...STORES_OWN] },
   },
   {
+    files: ['web/src/**/*.ts', 'web/src/**/*.vue'],
+    ignores: ['**/*.test.ts', 'web/src/test/**', 'web/src/workers/**'],
+    rules: {
+      // the face of the core holds the registry: one name taken from it brings every calculation into the first screen
+      'no-restricted-imports': ['error', { paths: [{ name: '@keen/core', message: 'Import from its areas.' }] }],
+    },
+  },
+  {
     files: ['core/src/**/*.ts', 'contract/src/**/*.ts', 'demo/src/**/*.ts'],
     ignores: ['**/*.test.ts', 'core/src/test/**'],
     rules: {

@@ -121,7 +121,8 @@ export function readGuideCsv(text: string, given?: GuideMapping, scale = 1): Gui
       { columns, rows },
     );
   // reading them only to turn them away takes seconds; within quotes a row may have several lines
-  const lines = text.includes('"') ? 0 : (text.match(/^[^\S\r\n]*[^\s#]/gm)?.length ?? 0);
+  let lines = 0;
+  if (!text.includes('"')) for (const _line of text.matchAll(/^[^\S\r\n]*[^\s#]/gm)) lines++;
   if (lines - 1 > MAX_GUIDE_ROWS) return tooMany(lines - 1);
   const data = filledRows(text, '#');
   const head = data[0]?.cells;

@@ -3,6 +3,7 @@ import { RIGS } from '@keen/demo';
 import { parseInput } from '../calculation/index.ts';
 import { TimelineInput, Watches } from '../sequence/index.ts';
 import { DeviceFault, type Observatory } from './devices.ts';
+import type { RunPlan } from './run.ts';
 import { conduct } from './runLoop.ts';
 import { SkyByHand } from '../test/nightChecker.ts';
 import { oneLegRun } from '../test/oneLegRun.ts';
@@ -217,19 +218,20 @@ describe('the watches of a night', () => {
 });
 
 describe('devices that do not obey at once', () => {
-  const withOpening = async (connect: (device: string) => Promise<boolean>) => {
-    const world = {
-      ...simulatedTruthOf(setup, 3, Date.parse(start), Date.parse(end)),
-      cloud: [] as [number, number][],
-    };
-    const timeline = parseInput(TimelineInput, {
+  /** A night without a cloud, and so many frames of five minutes. */
+  const clearNight = (quota: number) => ({
+    world: { ...simulatedTruthOf(setup, 3, Date.parse(start), Date.parse(end)), cloud: [] as [number, number][] },
+    timeline: parseInput(TimelineInput, {
       start,
       end,
-      filters: [{ name: 'L', exposureS: 300, quota: 4 }],
+      filters: [{ name: 'L', exposureS: 300, quota }],
       order: 'block',
       overheads: setup.overheads,
       focus: { policy: 'offsets' },
-    });
+    }),
+  });
+  const withOpening = async (connect: (device: string) => Promise<boolean>) => {
+    const { world, timeline } = clearNight(4);
     const plan = oneLegRun(timeline, {
       opening: [{ step: 'connect', minutes: 3, notBeforeMs: null, field: null }],
       focusReachSteps: 5 * zoneStepsOf(setup),
@@ -253,19 +255,8 @@ describe('devices that do not obey at once', () => {
     expect(never.events.some((e) => e.kind === 'slew')).toBe(false);
   });
   test('a device that fails in the middle of the night ends it: what was taken counts, and the rest is closed', async () => {
-    const night = async (spoil: (o: Observatory) => Observatory) => {
-      const world = {
-        ...simulatedTruthOf(setup, 3, Date.parse(start), Date.parse(end)),
-        cloud: [] as [number, number][],
-      };
-      const timeline = parseInput(TimelineInput, {
-        start,
-        end,
-        filters: [{ name: 'L', exposureS: 300, quota: 20 }],
-        order: 'block',
-        overheads: setup.overheads,
-        focus: { policy: 'offsets' },
-      });
+    const night = async (spoil: (o: Observatory) => Observatory, closing: RunPlan['closing'] = []) => {
+      const { world, timeline } = clearNight(20);
       let parked = false;
       const o = standIns(world, setup.overheads);
       const park = async () => {
@@ -273,7 +264,7 @@ describe('devices that do not obey at once', () => {
         parked = true;
       };
       const run = await conduct(
-        oneLegRun(timeline, { focusReachSteps: 5 * zoneStepsOf(setup) }),
+        oneLegRun(timeline, { focusReachSteps: 5 * zoneStepsOf(setup), closing }),
         spoil({ ...o, mount: { ...o.mount, park } }),
       );
       return { run, parked, codes: run.events.flatMap((e) => (e.phrase ? [e.phrase.code] : [])) };
@@ -305,7 +296,8 @@ describe('devices that do not obey at once', () => {
       },
     }));
     expect([guider.run.frames.filter((f) => f.accepted).length, guider.parked]).toEqual([20, true]);
-    const mount = await night((o) => ({
+    const steps = (['park', 'warm'] as const).map((step) => ({ step, minutes: 2, notBeforeMs: null }));
+    const stuck = (o: Observatory): Observatory => ({
       ...o,
       mount: {
         ...o.mount,
@@ -313,9 +305,14 @@ describe('devices that do not obey at once', () => {
           throw new DeviceFault('mount', 'a limit switch');
         },
       },
-    }));
+    });
+    const mount = await night(stuck, steps);
     expect(mount.codes).toEqual(expect.arrayContaining(['run.device-fault', 'run.not-parked']));
-    expect(mount.codes).not.toContain('run.parked-warming');
+    // the rest of the closing is done, and nobody says that it was parked
+    expect(mount.codes).toContain('run.step-warm');
+    expect(mount.codes).not.toContain('run.step-park');
+    expect((await night(stuck)).codes).not.toContain('run.parked-warming');
+    expect((await night((o) => o, steps)).codes).toContain('run.step-park');
     // a fault of the conductor’s own is nobody’s device
     const own = night((o) => ({ ...o, weather: { read: () => undefined as never } }));
     await expect(own).rejects.toThrow(TypeError);

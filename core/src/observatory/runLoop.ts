@@ -31,7 +31,9 @@ export async function conduct(plan: RunPlan, o: Observatory): Promise<RunResult>
   await unlessFault(c, () => guider.stop());
   const parked = await unlessFault(c, () => mount.park());
   if (!parked) c.note('run.not-parked');
-  if (plan.closing.length) await unlessFault(c, () => doSteps(c, 'closing', plan.closing));
+  // what could not be parked is not said to be
+  const closing = plan.closing.filter((s) => parked || s.step !== 'park');
+  if (closing.length) await unlessFault(c, () => doSteps(c, 'closing', closing));
   else {
     if (clock.now() < plan.endMs && !c.closed)
       await c.timed('wait', phrase('run.wait-done'), () => clock.sleep(plan.endMs - clock.now()));

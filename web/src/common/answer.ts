@@ -56,7 +56,9 @@ export function useAnswer<T>(what: string, question: () => Question<T> | null): 
     has.value = r.data !== undefined;
     value.value = r.data ?? null;
     asking.value = r.isFetching;
-    trouble.value = !r.isFetching && r.error instanceof Refused ? problemText(r.error.problem) : '';
+    // what went wrong on this side is a failure too, nothing that is still coming
+    trouble.value =
+      r.isFetching || !r.error ? '' : r.error instanceof Refused ? problemText(r.error.problem) : r.error.message;
   };
   watch(
     () => JSON.stringify(question()?.key ?? null),
