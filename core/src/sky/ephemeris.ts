@@ -45,36 +45,65 @@ export interface AltAz {
   azimuthDeg: number;
 }
 
-/** Values at even steps, read by cubic Lagrange interpolation between the nodes. */
+/** Positions of a body at even steps since 1970, as seen from the Earth's centre: each is worked out once [km, J2000]. */
+class Places {
+  private readonly known = new Map<number, Vec>();
+  constructor(
+    private readonly body: Astronomy.Body,
+    readonly stepMs: number,
+  ) {}
+  at(step: number): Vec {
+    const before = this.known.get(step);
+    if (before) return before;
+    const v = Astronomy.GeoVector(this.body, Astronomy.MakeTime(new Date(step * this.stepMs)), true);
+    const place: Vec = [v.x * AU_KM, v.y * AU_KM, v.z * AU_KM];
+    // some ten years of nights; whoever asks for more begins anew
+    if (this.known.size >= 20_000) this.known.clear();
+    this.known.set(step, place);
+    return place;
+  }
+}
+const SUN = new Places(Astronomy.Body.Sun, DAY_MS);
+const MOON = new Places(Astronomy.Body.Moon, DAY_MS / 4);
+
+/** Values at even steps, read by Lagrange interpolation between the six nodes around. */
 class Table {
-  private readonly from: number;
-  private readonly step: number;
+  private readonly first: number;
+  private readonly stepMs: number;
   private readonly nodes: Vec[];
-  constructor(from: number, step: number, nodes: Vec[]) {
-    this.from = from;
-    this.step = step;
-    this.nodes = nodes;
+  constructor(places: Places, toDate: Astronomy.RotationMatrix, fromMs: number, toMs: number) {
+    this.stepMs = places.stepMs;
+    this.first = Math.floor(fromMs / this.stepMs) - 2;
+    const last = Math.floor(toMs / this.stepMs) + 3;
+    this.nodes = Array.from({ length: last - this.first + 1 }, (_, i) => rotate(toDate, places.at(this.first + i)));
   }
   at(ms: number): Vec {
-    const u = (ms - this.from) / this.step;
-    const i = Math.min(this.nodes.length - 3, Math.max(1, Math.floor(u)));
+    const u = ms / this.stepMs - this.first;
+    const i = Math.min(this.nodes.length - 4, Math.max(2, Math.floor(u)));
     const t = u - i;
-    const w0 = (-t * (t - 1) * (t - 2)) / 6;
-    const w1 = ((t + 1) * (t - 1) * (t - 2)) / 2;
-    const w2 = (-(t + 1) * t * (t - 2)) / 2;
-    const w3 = ((t + 1) * t * (t - 1)) / 6;
-    const [a, b, c, d] = [this.nodes[i - 1]!, this.nodes[i]!, this.nodes[i + 1]!, this.nodes[i + 2]!];
-    return [
-      w0 * a[0] + w1 * b[0] + w2 * c[0] + w3 * d[0],
-      w0 * a[1] + w1 * b[1] + w2 * c[1] + w3 * d[1],
-      w0 * a[2] + w1 * b[2] + w2 * c[2] + w3 * d[2],
+    const [a, b, c, d, e, f] = [t + 2, t + 1, t, t - 1, t - 2, t - 3];
+    const weights = [
+      (b * c * d * e * f) / -120,
+      (a * c * d * e * f) / 24,
+      (a * b * d * e * f) / -12,
+      (a * b * c * e * f) / 12,
+      (a * b * c * d * f) / -24,
+      (a * b * c * d * e) / 120,
     ];
+    let [x, y, z] = [0, 0, 0];
+    for (let k = 0; k < 6; k++) {
+      const [w, node] = [weights[k]!, this.nodes[i - 2 + k]!];
+      x += w * node[0];
+      y += w * node[1];
+      z += w * node[2];
+    }
+    return [x, y, z];
   }
 }
 
 /**
  * The sky over one site for about a day: Sun and Moon tabulated once by astronomy-engine and interpolated, so that a
- * night's worth of positions costs little. Interpolation error: Moon below 0.1″, Sun below 0.001″.
+ * night's worth of positions costs little. Interpolation error: Moon and Sun below 0.001″.
  * UT1 = UTC. Places are apparent: precession, nutation, annual aberration.
  */
 export class SkyWindow {
@@ -105,17 +134,8 @@ export class SkyWindow {
     this.toDate = Astronomy.Rotation_EQJ_EQD(time);
     const earth = Astronomy.BaryState(Astronomy.Body.Earth, time);
     this.aberration = [earth.vx / C_AU_PER_DAY, earth.vy / C_AU_PER_DAY, earth.vz / C_AU_PER_DAY];
-    const tabulate = (body: Astronomy.Body, step: number) => {
-      const from = middleMs - reachMs - 2 * step;
-      const nodes: Vec[] = [];
-      for (let ms = from; ms <= middleMs + reachMs + 3 * step; ms += step) {
-        const v = Astronomy.GeoVector(body, Astronomy.MakeTime(new Date(ms)), true);
-        nodes.push(rotate(this.toDate, [v.x * AU_KM, v.y * AU_KM, v.z * AU_KM]));
-      }
-      return new Table(from, step, nodes);
-    };
-    this.sun = tabulate(Astronomy.Body.Sun, DAY_MS / 4);
-    this.moon = tabulate(Astronomy.Body.Moon, DAY_MS / 12);
+    this.sun = new Table(SUN, this.toDate, middleMs - reachMs, middleMs + reachMs);
+    this.moon = new Table(MOON, this.toDate, middleMs - reachMs, middleMs + reachMs);
   }
 
   /** Local apparent sidereal time [deg], not reduced. */
