@@ -14,6 +14,21 @@ const bundled = {
   '^@keen/core/(.*)$': `${bundle}/core-$1.mjs`,
 };
 
+const toolkit = Object.fromEntries(
+  Object.entries({
+    vue: 'vue',
+    router: 'vue-router',
+    pinia: 'pinia',
+    'test-utils': '@vue/test-utils',
+    toolkit: 'ant-design-vue',
+    vueuse: '@vueuse/core',
+    query: '@tanstack/vue-query',
+    draggable: 'vue-draggable-plus',
+    charts: 'vue-chartjs',
+    icons: '@ant-design/icons-vue',
+  }).map(([name, module]) => [`^${module}$`, `${bundle}/screens/${name}.mjs`]),
+);
+
 export default {
   // two busy cores are slow; a test that hangs is still found
   testTimeout: 60_000,
@@ -35,7 +50,7 @@ export default {
       setupFiles: ['<rootDir>/web/src/test/plainStyles.mjs'],
       moduleNameMapper: {
         ...bundled,
-        '^ant-design-vue$': '<rootDir>/node_modules/ant-design-vue/dist/antd.esm.min.js',
+        ...toolkit,
       },
       globalSetup: '<rootDir>/scripts/jest-screens.mjs',
       testMatch: ['<rootDir>/web/src/**/*.screen.test.ts'],

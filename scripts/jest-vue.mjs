@@ -9,18 +9,8 @@ import { compileScript, parse, registerTS } from '@vue/compiler-sfc';
 registerTS(() => typescript);
 const fs = { fileExists: existsSync, readFile: (f) => readFileSync(f, 'utf8'), realpath: realpathSync };
 
-/** Icons one by one: the package's face loads eight hundred. */
-const apart = (script) =>
-  script.replace(/import \{([^}]+)\} from '@ant-design\/icons-vue';/g, (_, names) =>
-    names
-      .split(',')
-      .map((name) => name.trim())
-      .map((n) => `import ${n}File from '@ant-design/icons-vue/lib/icons/${n}.js'; const ${n} = ${n}File.default;`)
-      .join(' '),
-  );
-
 export default {
-  getCacheKey: (source, file) => createHash('sha1').update(source).update(file).update('6').digest('hex'),
+  getCacheKey: (source, file) => createHash('sha1').update(source).update(file).update('7').digest('hex'),
   process(source, filename) {
     const id = createHash('sha1').update(filename).digest('hex').slice(0, 8);
     // a component that is only a template has an empty script
@@ -31,7 +21,7 @@ export default {
     if (errors.length) throw errors[0];
     const { content } = compileScript(descriptor, { id, inlineTemplate: true, genDefaultAs: '__component', fs });
     const { code, map } = transformSync(
-      `${apart(content)}\n__component.__name ??= 'Component';\nexport default __component;`,
+      `${content}\n__component.__name ??= 'Component';\nexport default __component;`,
       {
         filename: `${filename}.ts`,
         jsc: { target: 'es2022', parser: { syntax: 'typescript' } },

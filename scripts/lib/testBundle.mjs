@@ -46,3 +46,66 @@ export async function bundlePackages() {
   });
   await build.close();
 }
+
+/** What the screens are made with, by its name in the bundle. */
+const TOOLKIT = {
+  vue: 'vue',
+  router: 'vue-router',
+  pinia: 'pinia',
+  'test-utils': '@vue/test-utils',
+  toolkit: 'ant-design-vue',
+  vueuse: '@vueuse/core',
+  query: '@tanstack/vue-query',
+  draggable: 'vue-draggable-plus',
+  charts: 'vue-chartjs',
+  icons: 'icons',
+};
+/** The icons that some screen shows; the package's face has eight hundred. */
+function iconsOfScreens() {
+  const names = new Set();
+  for (const file of readdirSync(join(ROOT, 'web/src'), { recursive: true }).filter((f) => /\.(vue|ts)$/.test(f)))
+    for (const [, list] of readFileSync(join(ROOT, 'web/src', file), 'utf8').matchAll(
+      /import \{([^}]+)\} from '@ant-design\/icons-vue'/g,
+    ))
+      for (const name of list.split(',')) if (name.trim()) names.add(name.trim());
+  return [...names].map((n) => `export { default as ${n} } from '@ant-design/icons-vue/es/icons/${n}.js';`).join('\n');
+}
+/** Without what no test of a screen looks at. */
+const asTested = {
+  name: 'as-tested',
+  resolveId: (id) => (id === 'icons' ? '\0icons' : null),
+  load: (id) => {
+    if (id === '\0icons') return { code: iconsOfScreens(), moduleType: 'js' };
+    // the toolkit writes its rules of style as it renders: a quarter of the time of the tests
+    if (/cssinjs\/hooks\/useStyleRegister\/index\.js$/.test(id))
+      return `export default () => (node) => node;
+        export const extractStyle = () => '', parseStyle = () => ['', {}], normalizeStyle = (s) => s, _cf = undefined;`;
+    return null;
+  },
+  // what a component sends is seen through the door for developers' tools
+  transform: (code, id) =>
+    id.includes('@vue/runtime-core') ? code.replaceAll('__VUE_PROD_DEVTOOLS__', 'true') : null,
+};
+
+/** Writes anew what the screens are made with: as it is in use, and not as it is while one writes it, which takes twice as long. */
+export async function bundleToolkit() {
+  const build = await rolldown({
+    input: TOOLKIT,
+    cwd: join(ROOT, 'web'),
+    platform: 'browser',
+    external: (id) => /^(dayjs|chart\.js)(\/|$)|^(js-beautify|vue-component-type-helpers|node:.*|stream)$/.test(id),
+    plugins: [asTested],
+    transform: {
+      define: {
+        'process.env.NODE_ENV': '"production"',
+        __VUE_OPTIONS_API__: 'true',
+        __VUE_PROD_DEVTOOLS__: 'false',
+        __VUE_PROD_HYDRATION_MISMATCH_DETAILS__: 'false',
+      },
+    },
+    resolve: { mainFields: ['module', 'main'] },
+    logLevel: 'warn',
+  });
+  await build.write({ dir: join(BUNDLE, 'screens'), format: 'esm', entryFileNames: '[name].mjs', chunkFileNames: 'part-[hash].mjs' });
+  await build.close();
+}
