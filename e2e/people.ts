@@ -1,6 +1,6 @@
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { expect, test as base, type Browser, type BrowserContext, type Cookie, type Page } from '@playwright/test';
+import { expect, test as base, type Browser, type BrowserContext, type Page } from '@playwright/test';
 import { Sequelize, QueryTypes } from 'sequelize';
 
 import { NOW } from './instant.mjs';
@@ -31,7 +31,10 @@ export const test = base.extend<{ goHome: void }>({
   goHome: [
     async ({ browser }, use) => {
       await use();
-      for (const context of browser.contexts()) await context.close();
+      const kept = new Set(atHome.values());
+      for (const context of browser.contexts())
+        for (const part of kept.has(context) ? context.pages() : [context]) await part.close();
+      outside.clear();
     },
     { auto: true },
   ],
@@ -50,8 +53,23 @@ export async function signIn(page: Page, name: string, password = PASSWORD): Pro
   await page.getByRole('button', { name: 'Sign in', exact: true }).click();
 }
 
-/** Who signed in before in this process, by name: signing in is walked in walks of its own. */
-const signedIn = new Map<string, Cookie[]>();
+/**
+ * The browsers of those who signed in before in this process, by name: what they once fetched and compiled is there still,
+ * which is half of the work of a page. Signing in is walked in walks of its own.
+ */
+const atHome = new Map<string, BrowserContext>();
+/** Those at work in this walk: who comes a second time comes with another browser. */
+const outside = new Set<string>();
+
+/** A page in the person's browser, which has forgotten what the last walk left in it. */
+async function freshPage(context: BrowserContext, origin: string): Promise<Page> {
+  await context.setOffline(false);
+  const page = await context.newPage();
+  const cdp = await context.newCDPSession(page);
+  await cdp.send('Storage.clearDataForOrigin', { origin, storageTypes: 'local_storage,indexeddb' });
+  await cdp.detach();
+  return page;
+}
 
 /** A person at a browser of their own, signed in, with the rig chosen. */
 export async function person(
@@ -61,19 +79,23 @@ export async function person(
   light = 'day',
   metered = true,
 ): Promise<Page> {
+  const keep = metered && !outside.has(name);
+  const known = keep ? atHome.get(name) : undefined;
   // colours are judged as they stand, not halfway from one to the next
-  const context = await atTheInstant(await browser.newContext({ reducedMotion: 'reduce' }), metered);
-  await context.addInitScript((l) => {
+  const context = known ?? (await atTheInstant(await browser.newContext({ reducedMotion: 'reduce' }), metered));
+  if (keep) {
+    outside.add(name);
+    atHome.set(name, context);
+  }
+  const page = await freshPage(context, `http://127.0.0.1:${DEMO_PORTS[PLACE]}`);
+  await page.addInitScript((l) => {
     if (!localStorage.getItem('keen.light')) localStorage.setItem('keen.light', l);
   }, light);
-  await context.addCookies(signedIn.get(name) ?? []);
-  const page = await context.newPage();
   await page.goto('/');
   const [home, door] = [page.getByTestId('verdict').first(), page.getByLabel('Sign-in name')];
   await expect(home.or(door)).toBeVisible();
   if (await door.isVisible()) await signIn(page, name);
   await expect(home).toBeVisible();
-  signedIn.set(name, await context.cookies());
   if (rig) await chooseRig(page, rig);
   return page;
 }
