@@ -26,8 +26,9 @@ const ENTRIES = {
   template: 'server/src/test/template.ts',
 };
 
-/** Writes the bundle anew; half a second. */
-export async function bundlePackages() {
+/** Writes the bundle anew; half a second. Two projects of tests ask for it, and it is made once for both. */
+export const bundlePackages = () => (globalThis.keenBundle ??= bundle());
+async function bundle() {
   rmSync(BUNDLE, { recursive: true, force: true });
   const build = await rolldown({
     input: Object.fromEntries(Object.entries(ENTRIES).map(([name, file]) => [name, join(ROOT, file)])),
@@ -83,8 +84,7 @@ const asTested = {
     return null;
   },
   // what a component sends is seen through the door for developers' tools
-  transform: (code, id) =>
-    id.includes('@vue/runtime-core') ? code.replaceAll('__VUE_PROD_DEVTOOLS__', 'true') : null,
+  transform: (code, id) => (id.includes('@vue/runtime-core') ? code.replaceAll('__VUE_PROD_DEVTOOLS__', 'true') : null),
 };
 
 /** Writes anew what the screens are made with: as it is in use, and not as it is while one writes it, which takes twice as long. */
@@ -106,6 +106,11 @@ export async function bundleToolkit() {
     resolve: { mainFields: ['module', 'main'] },
     logLevel: 'warn',
   });
-  await build.write({ dir: join(BUNDLE, 'screens'), format: 'esm', entryFileNames: '[name].mjs', chunkFileNames: 'part-[hash].mjs' });
+  await build.write({
+    dir: join(BUNDLE, 'screens'),
+    format: 'esm',
+    entryFileNames: '[name].mjs',
+    chunkFileNames: 'part-[hash].mjs',
+  });
   await build.close();
 }
