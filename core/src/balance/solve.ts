@@ -9,7 +9,8 @@ import {
 } from '../calculation/index.ts';
 import { makeVerdict, phrase, words, type Phrase } from '../phrases/index.ts';
 import { shaftSide, tubeSide } from './assess.ts';
-import { BalanceSearch, FEASIBLE_NM, type Arrangement, type SearchResult } from './search.ts';
+import { FEASIBLE_NM, type Arrangement } from './arrangement.ts';
+import { BalanceSearch, type SearchResult } from './search.ts';
 import { Moment, SolveInput, STANDARD_GRAVITY } from './schemas.ts';
 
 const Trim = z.strictObject({ point: z.string(), massKg: z.number() });
