@@ -1,7 +1,8 @@
 export { focusPolicy, policy, PolicyInput, PolicyOutput } from './policy.ts';
 export { focusZone, zone, ZoneInput, ZoneOutput } from './zone.ts';
 export { focusCurve, curve, CurvePoint, CurveInput, type CurveOutput } from './curve.ts';
-export { focusOffsets, offsets, FocusRunPoint, DriftModel, OffsetsInput, type OffsetsOutput } from './offsets.ts';
+export { focusOffsets, offsets } from './offsets.ts';
+export { FocusRunPoint, DriftModel, OffsetsInput, type OffsetsOutput } from './offsetSchemas.ts';
 export {
   bestHome,
   guideShifts,
