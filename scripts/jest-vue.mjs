@@ -4,13 +4,14 @@ import { existsSync, readFileSync, realpathSync } from 'node:fs';
 import typescript from 'typescript';
 import { transformSync } from '@swc/core';
 import { compileScript, parse, registerTS } from '@vue/compiler-sfc';
+import { OWN_GLOBALS } from './jest-ts.mjs';
 
 // props whose type stands in another file are looked up there
 registerTS(() => typescript);
 const fs = { fileExists: existsSync, readFile: (f) => readFileSync(f, 'utf8'), realpath: realpathSync };
 
 export default {
-  getCacheKey: (source, file) => createHash('sha1').update(source).update(file).update('7').digest('hex'),
+  getCacheKey: (source, file) => createHash('sha1').update(source).update(file).update('8').digest('hex'),
   process(source, filename) {
     const id = createHash('sha1').update(filename).digest('hex').slice(0, 8);
     // a component that is only a template has an empty script
@@ -21,7 +22,7 @@ export default {
     if (errors.length) throw errors[0];
     const { content } = compileScript(descriptor, { id, inlineTemplate: true, genDefaultAs: '__component', fs });
     const { code, map } = transformSync(
-      `${content}\n__component.__name ??= 'Component';\nexport default __component;`,
+      `${OWN_GLOBALS}${content}\n__component.__name ??= 'Component';\nexport default __component;`,
       {
         filename: `${filename}.ts`,
         jsc: { target: 'es2022', parser: { syntax: 'typescript' } },

@@ -4,7 +4,7 @@ import { readdirSync, readFileSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
 import { rolldown } from 'rolldown';
 import { KEEN, ROOT } from './environment.mjs';
-import { OWN_GLOBALS } from '../jest-ts.mjs';
+import { OWN_GLOBALS, ownGlobals } from '../jest-ts.mjs';
 
 export const BUNDLE = join(KEEN, 'test-bundle');
 const areas = readdirSync(join(ROOT, 'core/src'), { withFileTypes: true })
@@ -83,6 +83,9 @@ const asTested = {
         export const extractStyle = () => '', parseStyle = () => ['', {}], normalizeStyle = (s) => s, _cf = undefined;`;
     return null;
   },
+  // but those that some library calls its own
+  renderChunk: (code) =>
+    ownGlobals((name) => !new RegExp(`(?:var|let|const|class|function|,) ${name}\\b`).test(code)) + code,
   // what a component sends is seen through the door for developers' tools
   transform: (code, id) => (id.includes('@vue/runtime-core') ? code.replaceAll('__VUE_PROD_DEVTOOLS__', 'true') : null),
 };
