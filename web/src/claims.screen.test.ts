@@ -1,5 +1,4 @@
 import { afterEach, beforeEach, describe, expect, jest, test } from '@jest/globals';
-import { DuskSettings } from '@keen/contract';
 import { typicalCables } from '@keen/core/cables';
 import { viewOf } from '@keen/core/rig';
 import { flushPromises } from '@vue/test-utils';
@@ -9,6 +8,7 @@ import { ownWorker } from './test/ownWorker.ts';
 await ownWorker();
 jest.unstable_mockModule('vue-chartjs', () => ({ Line: {}, Scatter: {}, Bar: {}, Chart: {} }));
 const { mountScreen, project, rig, sent } = await import('./test/mountScreen.ts');
+const { nothingKept } = await import('./test/records.ts');
 const { router } = await import('./router.ts');
 
 /** What a screen says once a call is answered with nothing, and may not say before that nor when the call failed. */
@@ -93,23 +93,8 @@ const EMPTY = [
       updatedBy: '',
     },
   },
-  {
-    path: /dusk-settings/,
-    body: {
-      rigId: rig().id,
-      settings: DuskSettings.parse({}),
-      kept: false,
-      version: 0,
-      updatedAt: '2026-11-01T12:00:00.000Z',
-      updatedBy: '',
-    },
-  },
-  { path: /setup-list/, body: { items: [], ticks: [], version: 0 } },
-  { path: /calibration-needs/, body: { frames: 0, leftOut: 0, missing: [], urgent: [] } },
-  { path: /\/api\/security/, body: { events: [], more: false } },
-  { path: /clear-spells/, body: null },
   { path: /deep-sky/, body: sky },
-  { path: /\/api\//, body: [] },
+  ...nothingKept,
 ];
 const screens = router.options.routes.filter((r) => r.component && !r.path.includes('('));
 async function open(path: string, first: { path: RegExp; status?: number; body: unknown }[] = []) {

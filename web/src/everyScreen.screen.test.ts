@@ -9,6 +9,7 @@ import { ownWorker } from './test/ownWorker.ts';
 await ownWorker();
 jest.unstable_mockModule('vue-chartjs', () => ({ Line: {}, Scatter: {}, Bar: {}, Chart: {} }));
 const { mountScreen, me, project, rig, site } = await import('./test/mountScreen.ts');
+const { nothingKept } = await import('./test/records.ts');
 const { useUnits } = await import('./stores/units.ts');
 
 const { router } = await import('./router.ts');
@@ -59,7 +60,7 @@ const lists = [
     },
   },
   { path: /deep-sky/, body: sky },
-  { path: /\/api\//, body: [] },
+  ...nothingKept,
 ];
 const screenAt = async (path: string) => (await SCREENS[path]!()).default as Component;
 beforeEach(() => {

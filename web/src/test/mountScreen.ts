@@ -1,6 +1,6 @@
 import { serverState } from '../api/serverState.ts';
-import { jest } from '@jest/globals';
-import type { MemberInfo, ProjectRecord, RigRecord, SiteRecord } from '@keen/contract';
+import { afterEach, expect, jest } from '@jest/globals';
+import { api, type MemberInfo, type ProjectRecord, type RigRecord, type SiteRecord } from '@keen/contract';
 import { RIGS, SITES } from '@keen/demo';
 import { aspectsOf, viewOf, type RigBuild } from '@keen/core/rig';
 import { TextDecoder, TextEncoder } from 'node:util';
@@ -101,6 +101,27 @@ export const project = (more: Partial<ProjectRecord> = {}): ProjectRecord => ({
   ...more,
 });
 
+/** What prepared answers said that no server would: a screen tested with them is tested with what it never gets. */
+const untrue: string[] = [];
+afterEach(() => {
+  expect(untrue.splice(0)).toEqual([]);
+});
+function againstContract(method: string, path: string, answer: unknown): string[] {
+  const plain = path.split('?')[0]!;
+  const found = Object.values(api).find(
+    (r) => r.method.toUpperCase() === method && new RegExp(`^${r.path.replace(/:\w+/g, '[^/]+')}$`).test(plain),
+  );
+  const got = found?.response.safeParse(answer);
+  return got?.success === false
+    ? [
+        `${method} ${plain}: ${got.error.issues
+          .slice(0, 3)
+          .map((i) => `${i.path.join('.')} ${i.message}`)
+          .join('; ')}`,
+      ]
+    : [];
+}
+
 /** A screen with its stores filled and a server of prepared answers. */
 export async function mountScreen(
   component: Component,
@@ -125,7 +146,8 @@ export async function mountScreen(
     // a rig without offsets, where a test says nothing of them
     const plain = !found && method === 'GET' && String(path).startsWith('/api/offset-sets');
     const status = found ? (found.status ?? 200) : plain ? 200 : 404;
-    await found?.body;
+    const answer = await found?.body;
+    if (found && status < 400) untrue.push(...againstContract(method, String(path), answer));
     return {
       ok: status < 400,
       status,

@@ -160,7 +160,7 @@ describe('the drawer', () => {
   test('what is put away can be taken back at once', async () => {
     const answers = [
       { method: 'DELETE', path: /parts/, body: { ok: true } },
-      { method: 'POST', path: /restore/, body: part(1) },
+      { method: 'POST', path: /restore/, body: { ok: true } },
     ];
     const { wrapper, sent } = await open({ answers, parts: [part(1)] });
     await press(wrapper, 'Put away');

@@ -104,6 +104,7 @@ describe('the drawer', () => {
       lengthMm: 25.4,
       count: 1,
       note: '',
+      ownerId: null,
       owner: 'Noor Vik',
       usedIn: [],
       version: 1,

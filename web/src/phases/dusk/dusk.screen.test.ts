@@ -10,6 +10,7 @@ jest.unstable_mockModule('../../workers/index.ts', () => ({
   ...atHand,
 }));
 const { mountScreen, rig, slow } = await import('../../test/mountScreen.ts');
+const { nothingKept } = await import('../../test/records.ts');
 const { default: DitherView } = await import('./DitherView.vue');
 const { default: CoolingPanel } = await import('./CoolingPanel.vue');
 const { default: AlignmentPanel } = await import('./AlignmentPanel.vue');
@@ -24,10 +25,7 @@ const record = (settings: object = {}): DuskSettingsRecord => ({
   updatedAt: '2026-11-01T12:00:00.000Z',
   updatedBy: 'Noor Vik',
 });
-const answers = (settings?: object) => [
-  { path: /dusk/, body: record(settings) },
-  { path: /\/api\//, body: [] },
-];
+const answers = (settings?: object) => [{ path: /dusk/, body: record(settings) }, ...nothingKept];
 const twoSystems = rig(RIGS.find((r) => r.key === 'newtonian')!.build);
 const other = twoSystems.systems[1]!;
 const otherSetup = twoSystems.setup.systems.find((s) => s.key === other.key)!;

@@ -17,6 +17,7 @@ jest.unstable_mockModule('../../workers/index.ts', () => ({
   ...atHand,
 }));
 const { mountScreen, me, project, rig, sent } = await import('../../test/mountScreen.ts');
+const { nothingKept } = await import('../../test/records.ts');
 const { default: SetupView } = await import('./SetupView.vue');
 
 const items = defaultItems('backyard', RIGS[0]!.setup);
@@ -55,7 +56,7 @@ async function at(
       ...((options.answers ?? []) as never[]),
       { path: /setup/, body: list(options.ticked) },
       { path: /dusk/, body: settings },
-      { path: /\/api\//, body: [] },
+      ...nothingKept,
     ],
   });
   screen.club.now = Date.parse(time);

@@ -49,6 +49,7 @@ jest.unstable_mockModule('../../workers/index.ts', () => ({
   ...atHand,
 }));
 const { mountScreen, project, me, rig } = await import('../../test/mountScreen.ts');
+const { calibrationNeeds } = await import('../../test/records.ts');
 const { default: BringInView } = await import('./BringInView.vue');
 const { groupsOf, matchAll, openOf, fieldsOf, incomingOf } = await import('./bringIn.ts');
 
@@ -59,6 +60,7 @@ beforeEach(() => {
 });
 const nothing = [
   { path: /nights$/, body: [] },
+  { path: /calibration-needs/, body: calibrationNeeds() },
   { path: /calibration/, body: [] },
 ];
 async function drop(wrapper: Awaited<ReturnType<typeof mountScreen>>['wrapper'], names: string[]) {

@@ -13,21 +13,16 @@ const { mountScreen, me } = await import('../../test/mountScreen.ts');
 const { default: CalibrationView } = await import('./CalibrationView.vue');
 
 const id = (n: number) => `00000000-0000-4000-8000-${String(n).padStart(12, '0')}`;
+const kindOfFrame = { kind: 'dark', filter: '', exposureS: 300, gain: 100, setPointC: -10, binning: 1, frames: 30 };
 const group = (more: object = {}) => ({
-  kind: 'dark',
-  filter: '',
-  exposureS: 300,
-  gain: 100,
-  setPointC: -10,
-  binning: 1,
-  frames: 30,
+  ...kindOfFrame,
   newest: '2026-11-01',
   holds: true,
   ...more,
 });
 const master = (n: number, more: object = {}) => ({
   id: id(n),
-  ...group(),
+  ...kindOfFrame,
   system: 'main',
   angleDeg: null,
   madeOn: '2026-11-02',

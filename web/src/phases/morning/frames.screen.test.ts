@@ -1,5 +1,5 @@
 import { afterEach, beforeEach, describe, expect, jest, test } from '@jest/globals';
-import type { FrameRecord } from '@keen/contract';
+import type { FrameRecord, NightRecord } from '@keen/contract';
 import { guideToCsv, readGuideCsv, writeFits16 } from '@keen/core/exchange';
 import { frameLook, lookAtPicture, renderCounts, type Scene } from '@keen/core/frames';
 import { flushPromises } from '@vue/test-utils';
@@ -32,52 +32,20 @@ jest.unstable_mockModule('../../workers/index.ts', () => ({
   core: () => ({ readGuideCsv: async (text: string) => readGuideCsv(text) }),
 }));
 const { useHandOver } = await import('../../stores/handOver.ts');
-const { mountScreen, me, rig, slow } = await import('../../test/mountScreen.ts');
+const { mountScreen, me, slow } = await import('../../test/mountScreen.ts');
+const { frameRecord, guideLogRecord, id, nightRecord } = await import('../../test/records.ts');
 const { default: FramesView } = await import('./FramesView.vue');
 
-const id = (n: number) => `00000000-0000-4000-8000-${String(n).padStart(12, '0')}`;
 const NIGHT = id(900);
 const measured = (scene: Scene) => lookAtPicture(writeFits16(renderCounts(scene), scene.widthPx, scene.heightPx, []));
 const scene = healthyScene(41, 480, 320);
 const good = measured(scene);
 const shaded = measured(withFaults(scene, ['prism-shadow']));
-const record = (n: number, more: Partial<FrameRecord> = {}): FrameRecord => ({
-  id: id(n),
-  seq: n,
-  kind: 'light',
-  projectId: id(50),
-  filter: 'Ha',
-  exposureS: 300,
-  startedAt: `2026-11-18T20:${String(n).padStart(2, '0')}:00.000Z`,
-  file: `f${n}.fits`,
-  hash: `${n}`.padStart(64, '0'),
-  header: {},
-  accepted: true,
-  reason: '',
-  refusal: null,
-  measures: {},
-  look: frameLook(good.measure),
-  judged: false,
-  ...more,
-});
+const record = (n: number, more: Partial<FrameRecord> = {}) =>
+  frameRecord(n, { id: id(n), look: frameLook(good.measure), ...more });
 const wide = frameLook({ ...good.measure, hfdPx: good.measure.hfdPx! * 1.8 });
 let frames: FrameRecord[] = [];
-const night = (more: object = {}) => ({
-  id: NIGHT,
-  rigId: id(3),
-  system: rig().systems[0]!.key,
-  kind: 'recorded',
-  night: '2026-11-18',
-  name: 'x',
-  planId: null,
-  words: '',
-  by: 'Noor Vik',
-  at: '2026-11-19T08:00:00.000Z',
-  undone: false,
-  taken: [{ projectId: id(50), object: 'NGC 281', filter: 'Ha', exposureS: 300, accepted: 8, rejected: 0 }],
-  calibration: 0,
-  ...more,
-});
+const night = (more: Partial<NightRecord> = {}) => nightRecord({ id: NIGHT, ...more });
 
 async function open(
   options: {
@@ -223,14 +191,7 @@ test('the first frame of a train that was changed is told to its corners before 
 });
 
 describe('the night’s guide log', () => {
-  const log = (beganAt: string | null) => ({
-    id: id(70),
-    rigId: id(3),
-    system: rig().systems[0]!.key,
-    night: '2026-11-18',
-    name: 'windy',
-    beganAt,
-  });
+  const log = (beganAt: string | null) => guideLogRecord(1, { id: id(70), name: 'windy', beganAt });
   test('is joined to the frames by time: each tells how it was guided, and the one a gust threw off says so', async () => {
     const { rows, closeUp, wrapper } = await open({ logs: [log('2026-11-18T20:00:00.000Z')] });
     expect(wrapper.find('[data-test="guided-night"]').text()).toMatch(

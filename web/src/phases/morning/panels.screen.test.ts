@@ -11,7 +11,8 @@ jest.unstable_mockModule('../../workers/index.ts', () => ({
   core: () => ({}),
   ...atHand,
 }));
-const { mountScreen, me, project, rig } = await import('../../test/mountScreen.ts');
+const { mountScreen, me, project } = await import('../../test/mountScreen.ts');
+const { frameRecord, nightRecord } = await import('../../test/records.ts');
 const { default: FrameKeywords } = await import('./FrameKeywords.vue');
 const { default: NightsList } = await import('./NightsList.vue');
 const { default: CalibrationRecord } = await import('./CalibrationRecord.vue');
@@ -118,35 +119,18 @@ describe('offsets once adopted', () => {
 });
 
 describe('nights on record', () => {
-  const night = (more: object = {}) =>
-    ({
-      id: id(80),
-      rigId: rig().id,
-      night: '2026-11-18',
-      kind: 'recorded',
-      by: 'Noor Vik',
-      undone: false,
-      planId: null,
+  const taken = { projectId: id(50), object: 'NGC 281', exposureS: 300 };
+  const night = (more: Partial<NightRecord> = {}) =>
+    nightRecord({
       calibration: 12,
       taken: [
-        { filter: 'Ha', exposureS: 300, object: 'NGC 281', accepted: 10, rejected: 2 },
-        { filter: 'OIII', exposureS: 300, object: 'NGC 281', accepted: 4, rejected: 0 },
+        { ...taken, filter: 'Ha', accepted: 10, rejected: 2 },
+        { ...taken, filter: 'OIII', accepted: 4, rejected: 0 },
       ],
       ...more,
-    }) as unknown as NightRecord;
-  const frame = (more: object = {}) =>
-    ({
-      id: id(201),
-      kind: 'light',
-      filter: 'Ha',
-      exposureS: 300,
-      startedAt: '2026-11-18T20:00:00.000Z',
-      file: 'a_001.fits',
-      accepted: true,
-      reason: '',
-      refusal: null,
-      ...more,
-    }) as unknown as FrameRecord;
+    });
+  const frame = (more: Partial<FrameRecord> = {}) =>
+    frameRecord(1, { startedAt: '2026-11-18T20:00:00.000Z', file: 'a_001.fits', ...more });
   const answers = [
     { path: /frames/, body: [frame()] },
     {

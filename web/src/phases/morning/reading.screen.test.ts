@@ -25,6 +25,7 @@ jest.unstable_mockModule('vue-chartjs', () => ({
   Scatter: { render: () => null },
 }));
 const { mountScreen, me, rig, slow } = await import('../../test/mountScreen.ts');
+const { offsetSetRecord } = await import('../../test/records.ts');
 const { default: GuideLogView } = await import('./GuideLogView.vue');
 const { default: FocusImport } = await import('./FocusImport.vue');
 const { default: FocusRunsView } = await import('./FocusRunsView.vue');
@@ -156,7 +157,7 @@ describe('focus offsets', () => {
     ...more,
   ];
   test('are worked out from the runs on record and adopted as shown', async () => {
-    const adopted = { method: 'POST', path: /offset-sets/, body: {} };
+    const adopted = { method: 'POST', path: /offset-sets/, body: offsetSetRecord() };
     const { wrapper, sent } = await mountScreen(FocusRunsView, { answers: answers([adopted]) });
     await settled();
     expect(verdict(wrapper)).toMatch(/offset.* against/);

@@ -1,4 +1,5 @@
 import { beforeEach, describe, expect, jest, test } from '@jest/globals';
+import type { FrameRecord } from '@keen/contract';
 import { NightReport } from '@keen/core/frames';
 import { flushPromises } from '@vue/test-utils';
 import { press } from '../../test/userActions.ts';
@@ -15,71 +16,25 @@ jest.unstable_mockModule('../../common/times.ts', () => ({
   download: (_: string, text: string) => saved.push(text),
 }));
 jest.unstable_mockModule('vue-chartjs', () => ({ Bar: { render: () => null } }));
-const { mountScreen, rig, slow } = await import('../../test/mountScreen.ts');
+const { mountScreen, slow } = await import('../../test/mountScreen.ts');
+const { calibrationNeeds, calmLog, focusRunRecord, frameRecord, guideLogRecord, id, missingFlat, nightRecord } =
+  await import('../../test/records.ts');
 const { default: ReportView } = await import('./ReportView.vue');
 
-const id = (n: number) => `00000000-0000-4000-8000-${String(n).padStart(12, '0')}`;
-const system = rig().systems[0]!;
-const night = {
+const night = nightRecord({
   id: id(900),
-  rigId: id(3),
-  system: system.key,
-  kind: 'recorded',
-  night: '2026-11-18',
-  name: 'x',
-  planId: null,
-  words: '',
-  by: 'Noor Vik',
-  at: '2026-11-19T08:00:00.000Z',
-  undone: false,
   taken: [{ projectId: id(50), object: 'NGC 281', filter: 'Ha', exposureS: 300, accepted: 2, rejected: 1 }],
-  calibration: 0,
-};
-const frame = (n: number, more: object = {}) => ({
-  id: id(n),
-  seq: n,
-  kind: 'light',
-  projectId: id(50),
-  filter: 'Ha',
-  exposureS: 300,
-  startedAt: `2026-11-18T2${n}:00:00.000Z`,
-  file: '',
-  hash: null,
-  header: {},
-  accepted: true,
-  reason: '',
-  refusal: null,
-  measures: {},
-  look: null,
-  judged: false,
-  ...more,
 });
-const run = (n: number, time: string, usable: boolean) => ({
-  id: id(70 + n),
-  filter: 'Ha',
-  time,
-  usable,
-  position: 1,
-  hfd: 2,
-  error: 1,
-  temperatureC: 1,
-  points: [],
-  reason: '',
-  source: 'file',
-  excluded: false,
-});
-const log = {
-  id: id(80),
-  system: system.key,
-  night: '2026-11-18',
-  name: 'the log',
+const frame = (n: number, more: Partial<FrameRecord> = {}) =>
+  frameRecord(n, { startedAt: `2026-11-18T2${n}:00:00.000Z`, hash: null, file: '', ...more });
+const run = (n: number, time: string, usable: boolean) => focusRunRecord(n, { time, usable });
+const log = guideLogRecord(1, {
   summary: {
+    ...calmLog(),
     rms: { ra: 0.5, dec: 0.4, total: 0.64 },
-    findings: [{ code: 'gust' }],
-    driftArcsecPerMin: { ra: 0, dec: 0 },
-    spanS: 10,
+    findings: calmLog().findings.map((f) => ({ ...f, code: 'gust' })),
   },
-};
+});
 const figures = [
   {
     night: '2026-11-18',
@@ -116,7 +71,7 @@ async function open(nights: object[] = [night], first: Answer[] = []) {
       ...first,
       { path: /judgements|pictures/, body: [] },
       { path: /night-figures/, body: figures },
-      { path: /calibration-needs/, body: { missing: [], urgent: [{}, {}], frames: 3, leftOut: 0 } },
+      { path: /calibration-needs/, body: calibrationNeeds({ urgent: [missingFlat(), missingFlat()], frames: 3 }) },
       { path: /guide-logs/, body: [log, { ...log, id: id(81), night: '2026-11-01' }] },
       {
         path: /focus-runs/,

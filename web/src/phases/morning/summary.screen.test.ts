@@ -1,5 +1,5 @@
 import { beforeEach, describe, expect, jest, test } from '@jest/globals';
-import type { GuideLogRecord, NightRecord } from '@keen/contract';
+import type { CalibrationNeeds, FrameRecord, GuideLogRecord, NightRecord } from '@keen/contract';
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { frameLook, measurePicture } from '@keen/core/frames';
@@ -12,47 +12,35 @@ jest.unstable_mockModule('../../workers/index.ts', () => ({
   core: () => ({}),
   ...atHand,
 }));
-const { mountScreen, rig } = await import('../../test/mountScreen.ts');
+const { mountScreen } = await import('../../test/mountScreen.ts');
+const { calibrationNeeds, frameRecord, guideLogRecord, id, missingFlat, nightRecord, nothingKept } =
+  await import('../../test/records.ts');
 const { default: MorningSummary } = await import('./MorningSummary.vue');
 
-const id = (n: number) => `00000000-0000-4000-8000-${String(n).padStart(12, '0')}`;
-const taken = (more: object = {}) => ({ filter: 'Ha', object: 'NGC 281', accepted: 10, rejected: 1, ...more });
-const night = (more: object = {}) =>
-  ({
-    id: id(80),
-    rigId: rig().id,
-    night: '2026-11-18',
-    undone: false,
-    planId: null,
-    calibration: 0,
-    taken: [taken()],
-    ...more,
-  }) as unknown as NightRecord;
-const frame = (n: number, more: object = {}) => ({
-  id: id(200 + n),
-  kind: 'light',
-  accepted: true,
-  reason: '',
-  refusal: null,
-  look: null,
+type Taken = NightRecord['taken'][number];
+const taken = (more: Partial<Taken> = {}): Taken => ({
+  projectId: id(50),
+  filter: 'Ha',
+  exposureS: 300,
+  object: 'NGC 281',
+  accepted: 10,
+  rejected: 1,
   ...more,
 });
-const log = (): GuideLogRecord =>
-  ({
-    id: id(90),
-    rigId: rig().id,
-    night: '2026-11-18',
+const night = (more: Partial<NightRecord> = {}) => nightRecord({ taken: [taken()], ...more });
+const frame = (n: number, more: Partial<FrameRecord> = {}) => frameRecord(n, more);
+const log = () =>
+  guideLogRecord(0, {
     name: 'a gusty night',
-    note: '',
     summary: summaryOfLog(LogInput.parse({ samples: simulateGuiding({ seed: 3, seconds: 1800, fault: 'cloud' }) })),
-  }) as unknown as GuideLogRecord;
+  });
 
 const seen = async (of: {
   nights?: NightRecord[];
   frames?: object[];
   logs?: GuideLogRecord[];
-  urgent?: object[];
-  missing?: object[];
+  urgent?: CalibrationNeeds['urgent'];
+  missing?: CalibrationNeeds['missing'];
   onRecord?: number;
 }) => {
   const { wrapper } = await mountScreen(MorningSummary, {
@@ -61,10 +49,10 @@ const seen = async (of: {
       { path: /guide-logs/, body: of.logs ?? [] },
       {
         path: /calibration-needs/,
-        body: { missing: of.missing ?? [], urgent: of.urgent ?? [], frames: of.onRecord ?? 0, leftOut: 0 },
+        body: calibrationNeeds({ missing: of.missing ?? [], urgent: of.urgent ?? [], frames: of.onRecord ?? 0 }),
       },
       { path: /nights/, body: of.nights ?? [] },
-      { path: /\/api\//, body: [] },
+      ...nothingKept,
     ],
   });
   await flushPromises();
@@ -140,7 +128,7 @@ describe('the morning of a rig', () => {
     );
   });
   test('names the flats that are lost once the train is touched; those of a train that stands no more are not asked for', async () => {
-    const urgent = ['L', 'R', 'L'].map((filter) => ({ filter }));
+    const urgent = ['L', 'R', 'L'].map((filter) => missingFlat(filter));
     const missing = await seen({ nights: [night()], urgent });
     expect(missing.find('[data-test="flats-missing"]').text()).toMatch(/^Flats of L, R are still missing/);
     const none = await seen({ nights: [night()] });
@@ -150,7 +138,7 @@ describe('the morning of a rig', () => {
     const lost = await seen({
       nights: [night()],
       onRecord: 9,
-      missing: [{ kind: 'flat', filter: 'Ha', trainRevision: 'of last year' }],
+      missing: [{ ...missingFlat(), trainRevision: 'of last year' }],
     });
     expect(lost.text()).toContain('No frame on record wants a flat of the train as it stands');
     expect(lost.text()).toContain('Flats of Ha are missing for frames of an earlier train');

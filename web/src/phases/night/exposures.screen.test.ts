@@ -15,6 +15,7 @@ await import('../../workers/core.worker.ts');
 jest.unstable_mockModule('../../workers/index.ts', () => ({ core: () => works, ...atHand }));
 jest.unstable_mockModule('vue-chartjs', () => ({ Line: { render: () => null }, Scatter: {}, Bar: {}, Chart: {} }));
 const { mountScreen, me, project, rig } = await import('../../test/mountScreen.ts');
+const { calmLog, guideLogRecord } = await import('../../test/records.ts');
 const { default: ExposuresView } = await import('./ExposuresView.vue');
 
 const build = RIGS[0]!.build;
@@ -232,12 +233,16 @@ describe('exposures', () => {
     expect(verdict()).toMatch(/the guide scope bends: after \d+\ss stars trail by a pixel/);
   });
   test('a guide log says how wide stars become, and what creeps forbids long frames', async () => {
-    const log = (ra: number) => ({
-      id: 'x',
-      system: build.systems[0]!.key,
-      night: '2026-11-11',
-      summary: { rms: { ra: 0.9, dec: 0.4, total: 1 }, driftArcsecPerMin: { ra, dec: 0 }, spanS: 3600 },
-    });
+    const log = (ra: number) =>
+      guideLogRecord(1, {
+        night: '2026-11-11',
+        summary: {
+          ...calmLog(),
+          rms: { ra: 0.9, dec: 0.4, total: 1 },
+          driftArcsecPerMin: { ra, dec: 0 },
+          spanS: 3600,
+        },
+      });
     const opened = (ra: number) => open({ answers: [{ path: /guide-logs/, body: [log(ra)] }] });
     const calm = await opened(0.01);
     const rows = () => calm.wrapper.findAll('[data-test="long-frame"] tr').map((r) => r.findAll('td')[1]!.text());

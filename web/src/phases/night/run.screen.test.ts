@@ -77,7 +77,7 @@ const rehearsed = async (seed: number, more: Partial<RunRecord> = {}): Promise<R
   } as RunRecord;
 };
 const [one, two] = [await rehearsed(1), await rehearsed(2)];
-const withRun = (r: RunRecord) => plan({ runs: [{ id: r.id, seed: r.seed, state: r.state, at: r.at }] as never });
+const withRun = (r: RunRecord) => plan({ runs: [{ id: r.id, state: r.state, at: r.at }] });
 const practice = () => rig({ ...build, practice: true });
 const real = () => rig({ ...build, practice: false });
 async function open(

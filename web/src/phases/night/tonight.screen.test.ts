@@ -6,6 +6,7 @@ import { ownWorker } from '../../test/ownWorker.ts';
 await ownWorker();
 jest.unstable_mockModule('vue-chartjs', () => ({ Bar: { render: () => null }, Line: {}, Scatter: {}, Chart: {} }));
 const { mountScreen, me, project } = await import('../../test/mountScreen.ts');
+const { nothingKept } = await import('../../test/records.ts');
 const { default: TonightView } = await import('./TonightView.vue');
 const { default: MoonView } = await import('./MoonView.vue');
 const { default: TargetView } = await import('./TargetView.vue');
@@ -24,10 +25,7 @@ const sky = {
   majorArcmin: [35, 40, 0.5],
   minorArcmin: [30, 25, 0.5],
 };
-const answers = [
-  { path: /deep-sky/, body: sky },
-  { path: /\/api\//, body: [] },
-];
+const answers = [{ path: /deep-sky/, body: sky }, ...nothingKept];
 const id = (n: number) => `00000000-0000-4000-8000-${String(n).padStart(12, '0')}`;
 const NOW = Date.parse('2026-11-14T19:00:00Z');
 const settle = async () => {
