@@ -16,7 +16,7 @@ const CLAIMS: [path: string, call: string, claim: RegExp][] = [
   ['/dusk', '/api/offset-sets', /No offsets for/],
   ['/dusk', '/api/rigs/#/setup-list', /Ready\?.*Set-up list/],
   ['/dusk', '/api/rigs/#/dusk-settings', /Nothing is planned on/],
-  ['/dusk/setup', '/api/rigs/#/setup-list', /The list is empty/],
+  ['/dusk/setup', '/api/rigs/#/setup-list', /0 of \d+ done/],
   ['/night/exposures', '/api/rigs/#/guide-logs', /not measured/],
   ['/night/plan', '/api/offset-sets', /shutter open/],
   ['/morning', '/api/runs', /Nothing came back yet/],

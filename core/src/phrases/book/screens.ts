@@ -10,7 +10,6 @@ export const screenPhrases = {
   'dusk.was-to-begin': '{sky}. {object} was to begin at {at}; be cooling by {coolAt}.',
   'dusk.was-to-begin-cool-now': '{sky}. {object} was to begin at {at}; cool now if you do not yet.',
   'dusk.nothing-planned': '{sky}. Nothing is planned on {rig} tonight.',
-  'setup.empty': 'The list is empty: a steward writes it.',
   'setup.all-ticked': 'All {all} steps are ticked.',
   'setup.was-due': '{done} of {all} done. Now: {step}; it was due at {at}.',
   'setup.next': '{done} of {all} done. Next: {step}.',

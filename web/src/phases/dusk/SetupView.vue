@@ -67,10 +67,7 @@ const verdict = computed<Verdict | null>(() => {
   if (!list.value) return null;
   const all = steps.value.length;
   const done = all - open.value.length;
-  if (!next.value)
-    return all === 0
-      ? makeVerdict('caution', phrase('setup.empty'))
-      : makeVerdict('good', phrase('setup.all-ticked', { all }), firstExposure());
+  if (!next.value) return makeVerdict('good', phrase('setup.all-ticked', { all }), firstExposure());
   const behind = shifted.value[0];
   const first = shifted.value.find((p) => p.key === 'begin');
   const when = next.value.fact ? due.value[next.value.fact] : undefined;
