@@ -7,7 +7,7 @@ import { BENCH } from './onTheBench.ts';
 import type { Exhibit, Field, Level, Situation } from './situation.ts';
 import { NIGHT } from './throughTheNight.ts';
 export { CAUSES, CURES, type Cause, type Cure } from './choices.ts';
-export type { Cell, Exhibit, Field, Level } from './situation.ts';
+export { Level, type Cell, type Exhibit, type Field } from './situation.ts';
 
 const ALL = { ...BENCH, ...GUIDER, ...NIGHT };
 export type SituationKey = keyof typeof ALL;

@@ -1,3 +1,4 @@
+import { z } from 'zod';
 import type { Scene } from '../frames/index.ts';
 import type { LogSample } from '../guiding/index.ts';
 import type { PhraseValue } from '../phrases/index.ts';
@@ -7,7 +8,8 @@ import type { Cause, Cure } from './choices.ts';
 /** The part of the day a situation belongs to. */
 export type Field = 'bench' | 'dusk' | 'night' | 'morning';
 /** 1: seen at once by who has met it; 2: two things have to be held together; 3: it looks like something else. */
-export type Level = 1 | 2 | 3;
+export const Level = z.union([z.literal(1), z.literal(2), z.literal(3)]);
+export type Level = z.infer<typeof Level>;
 
 /** A figure with the unit its name ends in, as everywhere in the book; or a word. */
 export type Cell = string | { name: string; value: number; decimals?: number };

@@ -1,11 +1,21 @@
-import { useLocalStorage } from '@vueuse/core';
+import { z } from 'zod';
+import { useStored } from './stored.ts';
 
+/** How columns were read, by their headings. */
+const Ways = z.record(z.string(), z.looseObject({}));
 /** Headings remembered at most; the longest unused go first. */
 const MOST = 30;
 
 /** How files with the same headings were read last: nobody maps the same columns every morning. */
 export function useColumnMemory<T extends object>(name: string) {
-  const kept = useLocalStorage<Record<string, T>>(`keen.columns.${name}`, {}, { flush: 'sync' });
+  const kept = useStored<Record<string, T>>(
+    `keen.columns.${name}`,
+    Ways as z.ZodType<Record<string, T>>,
+    {},
+    {
+      flush: 'sync',
+    },
+  );
   const keyOf = (columns: readonly string[]) => columns.join('\u001f');
   return {
     recall: (columns: readonly string[]): T | null => kept.value[keyOf(columns)] ?? null,

@@ -1,13 +1,11 @@
 import { useManualRefHistory } from '@vueuse/core';
 import { computed, ref, watch, type Ref } from 'vue';
+import { z } from 'zod';
 import { plainCopy } from '../workers/index.ts';
 import { personalKey } from './personal.ts';
+import { builtLike, readStored } from './stored.ts';
 
-interface Kept<T> {
-  value: T;
-  version: number;
-  at: number;
-}
+const Kept = z.object({ value: z.looseObject({}), version: z.number(), at: z.number() });
 
 /** Steps that can be taken back. */
 const STEPS_KEPT = 200;
@@ -43,16 +41,14 @@ export function useDraft<T extends object>(
     const stored = keep ? localStorage.getItem(slot()) : null;
     if (!keep) localStorage.removeItem(slot());
     version.value = s.version;
-    if (stored) {
-      try {
-        const kept = JSON.parse(stored) as Kept<T>;
-        version.value = kept.version;
-        restoredAt.value = kept.at;
-        return begin(complete(kept.value));
-      } catch {
-        localStorage.removeItem(slot());
-      }
+    const kept = stored === null ? null : readStored(stored, Kept);
+    // begun on another version of the screens, or not one of ours at all: nothing here could show it
+    if (kept && builtLike(kept.value, s.value)) {
+      version.value = kept.version;
+      restoredAt.value = kept.at;
+      return begin(complete(kept.value as T));
     }
+    if (stored !== null) localStorage.removeItem(slot());
     begin(plainCopy(s.value));
   }
   watch([key, source], () => reset(), { immediate: true });
@@ -67,7 +63,11 @@ export function useDraft<T extends object>(
       if (now !== JSON.stringify(steps.last.value.snapshot)) steps.commit();
       if (now === original) localStorage.removeItem(slot());
       else {
-        const kept: Kept<T> = { value: draft.value, version: version.value, at: Date.now() };
+        const kept: z.input<typeof Kept> = {
+          value: draft.value as Record<string, unknown>,
+          version: version.value,
+          at: Date.now(),
+        };
         localStorage.setItem(slot(), JSON.stringify(kept));
       }
     },

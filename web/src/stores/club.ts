@@ -10,12 +10,14 @@ import {
 } from '@keen/contract';
 import { viewOf, type RigBuild, type RigSetup } from '@keen/core/rig';
 import { addDays, eveningDate } from '@keen/core/sky';
-import { useIntervalFn, useLocalStorage } from '@vueuse/core';
+import { useIntervalFn } from '@vueuse/core';
 import { defineStore } from 'pinia';
 import { computed, ref, shallowRef } from 'vue';
+import { z } from 'zod';
 import { call, callAll } from '../api/client.ts';
 import { problemText } from '../common/outcome.ts';
 import { useAnswer } from '../common/answer.ts';
+import { Texts, useStored } from '../common/stored.ts';
 
 /** A rig as it is looked at: through one of its systems. */
 export interface RigView extends Omit<RigRecord, 'setup'> {
@@ -49,9 +51,9 @@ export const useClub = defineStore('club', () => {
   /** Records that never came: no screen claims anything without them. */
   const missing = ref<string[]>([]);
   const trouble = ref('');
-  const rigId = useLocalStorage('keen.rig', '');
+  const rigId = useStored('keen.rig', z.string(), '');
   /** Which system of a rig is looked at, by rig. */
-  const systemKeys = useLocalStorage<Record<string, string>>('keen.systems', {});
+  const systemKeys = useStored('keen.systems', Texts, {});
   const rigs = computed(() => records.value.map((r) => rigView(r, systemKeys.value[r.id])));
   /** Evening date chosen by hand; empty: tonight at the site. */
   const chosenNight = ref('');

@@ -1,19 +1,20 @@
 import { nightFrame } from '@keen/core/sky';
-import { useLocalStorage } from '@vueuse/core';
 import { defineStore } from 'pinia';
 import { computed, watchEffect } from 'vue';
+import { z } from 'zod';
+import { useStored } from '../common/stored.ts';
 import type { Light } from '../theme/antd.ts';
 import { useClub } from './club.ts';
 
-const LIGHTS: Light[] = ['day', 'night', 'dark-adapted'];
+const LIGHTS = ['day', 'night', 'dark-adapted'] as const satisfies readonly Light[];
 export type LightChoice = 'automatic' | Light;
 
 /** Which light the interface shows, and where the Sun stands at the site. */
 export const useLight = defineStore('light', () => {
   const club = useClub();
-  const choice = useLocalStorage<LightChoice>('keen.light', 'automatic');
+  const choice = useStored<LightChoice>('keen.light', z.enum(['automatic', ...LIGHTS]), 'automatic');
   /** Read before the first paint, by `light.js`. */
-  const shown = useLocalStorage('keen.light-shown', 'day');
+  const shown = useStored<Light>('keen.light-shown', z.enum(LIGHTS), 'day');
   const frame = computed(() => (club.site ? nightFrame(club.site, club.tonight) : null));
   const sunAltitudeDeg = computed(() => {
     const f = frame.value;
@@ -22,11 +23,9 @@ export const useLight = defineStore('light', () => {
   /** True between the Sun's upper and lower transit: the day is going down. */
   const afternoon = computed(() => (frame.value ? club.now < frame.value.middle : true));
   const light = computed<Light>(() => {
-    const chosen = LIGHTS.find((l) => l === choice.value);
-    // what stands in the browser's store may be anything
-    if (chosen) return chosen;
+    if (choice.value !== 'automatic') return choice.value;
     // until the site is known it stays as it was last shown
-    if (sunAltitudeDeg.value === null) return LIGHTS.find((l) => l === shown.value) ?? 'day';
+    if (sunAltitudeDeg.value === null) return shown.value;
     return sunAltitudeDeg.value > -0.8 ? 'day' : 'night';
   });
   watchEffect(() => {

@@ -218,6 +218,17 @@ describe('light and units', () => {
     await open({ sites: [], rigs: [] });
     expect(useLight().light).toBe('day');
   });
+  test.each([
+    ['as chosen', 'imperial', 'night', '{}', ['imperial', 'night']],
+    ['as usual where it is nothing of ours', 'furlongs', 'candle', '[7, null]', ['metric', 'day']],
+  ])('what this browser keeps is shown %s', async (_, units, light, systems, shown) => {
+    localStorage.setItem('keen.units', units);
+    localStorage.setItem('keen.light', light);
+    localStorage.setItem('keen.systems', systems);
+    const { club } = await open({ sites: [] });
+    expect([useUnits().system, useLight().light]).toEqual(shown);
+    expect(club.rig!.system.key).toBe(rig().systems[0]!.key);
+  });
   test('units change what is shown, there and back, never what is stored', async () => {
     await open();
     const units = useUnits();

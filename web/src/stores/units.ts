@@ -2,12 +2,13 @@ import type { UnitSystem } from '@keen/core/quantities';
 import type { Verdict } from '@keen/core/calculation';
 import { inReadersUnit, quantityText, readersFigure, sentences, unitOf, words, type Phrase } from '@keen/core/phrases';
 import { formatTemperature } from '@keen/core/quantities';
-import { useLocalStorage } from '@vueuse/core';
 import { defineStore } from 'pinia';
+import { z } from 'zod';
+import { useStored } from '../common/stored.ts';
 
 /** Units shown; what is stored never changes. */
 export const useUnits = defineStore('units', () => {
-  const system = useLocalStorage<UnitSystem>('keen.units', 'metric');
+  const system = useStored<UnitSystem>('keen.units', z.enum(['metric', 'imperial']), 'metric');
   const shown = (name: string, value: number, decimals: number, signed = false) =>
     quantityText(name, value, system.value, { decimals, signed });
   return {

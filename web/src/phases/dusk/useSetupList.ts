@@ -1,9 +1,10 @@
 import { api, type SetupListRecord } from '@keen/contract';
-import { useIntervalFn, useLocalStorage, useOnline } from '@vueuse/core';
+import { useIntervalFn, useOnline } from '@vueuse/core';
 import { computed, markRaw, ref, shallowRef, watch } from 'vue';
 import { call } from '../../api/client.ts';
 import { problemText } from '../../common/outcome.ts';
 import { personalKey } from '../../common/personal.ts';
+import { Ticks, useStored } from '../../common/stored.ts';
 import { useClub } from '../../stores/club.ts';
 import { useSession } from '../../stores/session.ts';
 import { latestOnly } from '../../common/latestOnly.ts';
@@ -23,7 +24,7 @@ export function useSetupList() {
   const trouble = ref('');
   const slot = computed(() => personalKey(`ticks.${club.rig?.id ?? ''}.${club.night}`));
   /** Ticks not yet taken by the server: key → done. */
-  const waiting = useLocalStorage<Record<string, boolean>>(slot, {}, { flush: 'sync' });
+  const waiting = useStored(slot, Ticks, {}, { flush: 'sync' });
   const ask = latestOnly();
 
   async function load(): Promise<void> {

@@ -17,12 +17,13 @@ import {
   type SensorKit,
   type TubeKit,
 } from '@keen/core/rig';
-import { useLocalStorage } from '@vueuse/core';
 import { computed, ref } from 'vue';
+import { z } from 'zod';
 import { call } from '../../api/client.ts';
 import { problemPlaces, type Outcome } from '../../common/outcome.ts';
 import { personalKey } from '../../common/personal.ts';
 import { SUBURB_MAG } from '../../common/skies.ts';
+import { builtLike, useStored } from '../../common/stored.ts';
 import { useClub } from '../../stores/club.ts';
 import { useSession } from '../../stores/session.ts';
 import { plainCopy } from '../../workers/index.ts';
@@ -86,6 +87,11 @@ export const blank = (): FirstEvening => ({
   projectId: '',
 });
 
+/** What was begun on another day, perhaps on another version of these steps. */
+const Begun = z
+  .custom<Partial<FirstEvening>>((v) => typeof v === 'object' && v !== null && builtLike(v, blank()))
+  .transform((v): FirstEvening => ({ ...blank(), ...v, place: { ...blank().place, ...v.place } }));
+
 /** First filters for what was chosen: they can be renamed slot by slot. */
 export function usualFilters(holder: FirstEvening['holder'], colour: boolean): string[] {
   if (holder === 'none' || holder === '') return [];
@@ -119,9 +125,7 @@ export function buildOfChoices(d: FirstEvening): RigBuild | null {
 export function useFirstEvening() {
   const club = useClub();
   const session = useSession();
-  const draft = useLocalStorage<FirstEvening>(() => personalKey('first-evening'), blank(), {
-    mergeDefaults: true,
-  });
+  const draft = useStored(() => personalKey('first-evening'), Begun, blank());
   const busy = ref(false);
   const trouble = ref('');
   const step = computed({

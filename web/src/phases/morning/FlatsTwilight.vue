@@ -3,24 +3,26 @@ import { twilightFlats, twilightMag, type TwilightTurn } from '@keen/core/calibr
 import { filterLight, surfaceElectrons } from '@keen/core/exposure';
 import { figure } from '@keen/core/quantities';
 import { filtersOf } from '@keen/core/rig';
-import { useLocalStorage } from '@vueuse/core';
 import { computed } from 'vue';
+import { z } from 'zod';
 import FilterTile from '../../common/FilterTile.vue';
 import { valueOrNull } from '../../common/outcome.ts';
 import QuantityInput from '../../common/QuantityInput.vue';
 import { coreSite } from '../../common/records.ts';
+import { useStored } from '../../common/stored.ts';
 import { clock, dayName } from '../../common/times.ts';
 import { useClub } from '../../stores/club.ts';
 
+const Criteria = z.object({
+  count: z.number().default(20),
+  shortestS: z.number().default(1),
+  longestS: z.number().default(20),
+  betweenS: z.number().default(8),
+  brighterMag: z.number().default(0),
+});
 /** When each filter’s flats are taken at dusk and at dawn, and how long each is. */
 const club = useClub();
-const criteria = useLocalStorage('keen.flats.twilight', {
-  count: 20,
-  shortestS: 1,
-  longestS: 20,
-  betweenS: 8,
-  brighterMag: 0,
-});
+const criteria = useStored('keen.flats.twilight', Criteria, Criteria.parse({}));
 const set = (key: keyof typeof criteria.value, v: number | null) =>
   v !== null && (criteria.value = { ...criteria.value, [key]: v });
 const zone = computed(() => club.site?.timeZone ?? 'UTC');

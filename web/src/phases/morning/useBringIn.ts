@@ -13,13 +13,13 @@ import {
 import { focuserDrift, foldedFilter, readTypedFrames } from '@keen/core/frames';
 import { filtersOf } from '@keen/core/rig';
 import { eveningDate } from '@keen/core/sky';
-import { useLocalStorage } from '@vueuse/core';
 import { proxy } from 'comlink';
 import { computed, ref, shallowRef, watch } from 'vue';
 import { call } from '../../api/client.ts';
 import { useColumnMemory } from '../../common/columnMemory.ts';
 import { problemText } from '../../common/outcome.ts';
 import { panelsOfProject } from '../../common/records.ts';
+import { Texts, useStored } from '../../common/stored.ts';
 import { useHandOver } from '../../stores/handOver.ts';
 import { useClub } from '../../stores/club.ts';
 import type { FrameFile } from '../../workers/frameFiles.ts';
@@ -41,9 +41,9 @@ const EVENING_MS = 8 * 3_600_000;
 export function useBringIn() {
   const club = useClub();
   const handOver = useHandOver();
-  const mapping = useLocalStorage<KeywordMapping>('keen.frame-keywords', {});
+  const mapping = useStored<KeywordMapping>('keen.frame-keywords', Texts, {});
   const slot = () => `keen.filter-names.${club.rig?.id ?? ''}.${club.rig?.system.key ?? ''}`;
-  const aliases = useLocalStorage<Record<string, string>>(slot, {});
+  const aliases = useStored(slot, Texts, {});
   const frames = shallowRef<Incoming[]>([]);
   const files = shallowRef<File[]>([]);
   const bad = shallowRef<{ file: string; reason: string }[]>([]);

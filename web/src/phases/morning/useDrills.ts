@@ -6,22 +6,23 @@ import {
   drillOf,
   isKnown,
   judgeDrill,
+  Level,
   nextSituation,
   SITUATION_KEYS,
   SITUATIONS,
   type Cause,
   type Cure,
   type DrillJudgement,
-  type Level,
   type SituationKey,
   type Standing,
 } from '@keen/core/drills';
 import { seeded } from '@keen/core/statistics';
-import { StorageSerializers, useLocalStorage } from '@vueuse/core';
 import { computed, ref, shallowRef } from 'vue';
+import { z } from 'zod';
 import { call } from '../../api/client.ts';
 import { problemText } from '../../common/outcome.ts';
 import { personalKey } from '../../common/personal.ts';
+import { useStored } from '../../common/stored.ts';
 import { useSession } from '../../stores/session.ts';
 
 /** Seeds go to this [exclusive]. */
@@ -31,6 +32,9 @@ const LATEST = 5;
 /** Answers that wait for the server at most. */
 const MOST_UNKEPT = 200;
 
+/** What was begun, and what was said to it. */
+const Begun = z.object({ key: z.string(), seed: z.number(), answer: DrillAnswer.optional() });
+
 /** Drills one after another: what is shown, what was answered, and how one stands. */
 export function useDrills() {
   const session = useSession();
@@ -38,16 +42,12 @@ export function useDrills() {
   const standings = computed<DrillStanding[]>({ get: () => answers.value.value ?? [], set: answers.put });
   const spots = shallowRef<WeakSpot[]>([]);
   const trouble = ref('');
-  const level = useLocalStorage<Level | 0>('keen.drills.level', 0);
+  const level = useStored<Level | 0>('keen.drills.level', z.union([z.literal(0), Level]), 0);
   /** The drill begun last is there again after a reload, with its answer once that is given. */
-  const begun = useLocalStorage<{ key: string; seed: number; answer?: DrillAnswer } | null>(
-    personalKey('drill'),
-    null,
-    { serializer: StorageSerializers.object },
-  );
+  const begun = useStored<z.infer<typeof Begun> | null>(personalKey('drill'), Begun.nullable(), null);
   /** Answers that are not on record yet, whatever was begun since. */
-  const unkept = useLocalStorage<unknown[]>(personalKey('drill.unkept'), []);
-  const before = DrillAnswer.safeParse(begun.value?.answer).data;
+  const unkept = useStored<unknown[]>(personalKey('drill.unkept'), z.array(z.unknown()), []);
+  const before = begun.value?.answer;
   const cause = ref<Cause | ''>(before?.cause ?? '');
   const cure = ref<Cure | ''>(before?.cure ?? '');
   const judged = shallowRef<DrillJudgement | null>(before ? judgeDrill(before) : null);
