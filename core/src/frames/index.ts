@@ -1,4 +1,14 @@
 export { assignFrame, type Assigned, type Candidate } from './assign.ts';
+export {
+  frameGroups,
+  matchFrames,
+  openQuestions,
+  storable,
+  type FrameGroup,
+  type Incoming,
+  type Matched,
+  type Matching,
+} from './matchNight.ts';
 export { foldedFilter, matchFilter } from './filterName.ts';
 export { focuserDrift, type FocuserDrift, type FocuserReading } from './focuserDrift.ts';
 export { readTypedFrames, type TypedFrames } from './typed.ts';

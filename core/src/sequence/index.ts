@@ -61,6 +61,18 @@ export { scheduleNight, nightSpan, type LegSchedule, type NightSchedule, type Pi
 export { focusRunsAsked, planFocus, type KnownOffsets } from './planFocus.ts';
 export { planHolds, type PlanBase } from './planHolds.ts';
 export { firstGoals, splitFilters } from './firstGoals.ts';
+export {
+  firstLegs,
+  firstSettings,
+  freeId,
+  freeSpan,
+  legName,
+  refocusEveryC,
+  TURN_MIN,
+  unplannedGoals,
+  type AdoptedOffsets,
+  type PlannedProject,
+} from './firstPlan.ts';
 export { goalLayers, neededMinutes } from './goals.ts';
 export { assembleNight, legTargetInput, prepareLegs, type NightFacts } from './assembleNight.ts';
 export { ahead, orderEvening, type EveningCandidate, type EveningPick } from './evening.ts';

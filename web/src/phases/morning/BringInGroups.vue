@@ -9,7 +9,8 @@ import PickOne from '../../common/PickOne.vue';
 import { clock } from '../../common/times.ts';
 import { useClub } from '../../stores/club.ts';
 import { useUnits } from '../../stores/units.ts';
-import { OPEN_WORDS, type Group } from './bringIn.ts';
+import { OPEN_WORDS } from './bringIn.ts';
+import type { FrameGroup } from '@keen/core/frames';
 import type { useBringIn } from './useBringIn.ts';
 
 /** What was found, alike frames together: project and filter as matched or set by hand, each frame to accept or refuse. */
@@ -23,15 +24,15 @@ const projects = computed(() => [
   ...club.rigProjects.map((p) => ({ value: p.id, label: `${p.object}: ${p.name}` })),
   { value: '', label: 'no project' },
 ]);
-const good = (g: Group) => g.frames.filter((f) => f.accepted).length;
+const good = (g: FrameGroup) => g.frames.filter((f) => f.accepted).length;
 /** The project of light frames whose filter and length none of its goals asks for. */
-const unasked = (g: Group) =>
+const unasked = (g: FrameGroup) =>
   g.kind === 'light' && g.filter && g.exposureS !== null && good(g) > 0
     ? club.rigProjects.find(
         (p) => p.id === g.projectId && !goalFor(p.goals, { filter: g.filter!, exposureS: g.exposureS! }),
       )
     : undefined;
-const at = (g: Group, i: number) => props.night.matched.value.indexOf(g.frames[i]!);
+const at = (g: FrameGroup, i: number) => props.night.matched.value.indexOf(g.frames[i]!);
 const undated = computed(() => props.night.matched.value.some((f) => f.read.startedAt === null));
 </script>
 
@@ -97,7 +98,7 @@ const undated = computed(() => props.night.matched.value.some((f) => f.read.star
                 size="small"
                 class="kind"
                 :options="KINDS"
-                @update:value="night.setKind(g, $event as Group['kind'])"
+                @update:value="night.setKind(g, $event as FrameGroup['kind'])"
               />
             </td>
             <td>

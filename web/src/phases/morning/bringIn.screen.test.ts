@@ -51,7 +51,8 @@ jest.unstable_mockModule('../../workers/index.ts', () => ({
 const { mountScreen, project, me, rig } = await import('../../test/mountScreen.ts');
 const { calibrationNeeds } = await import('../../test/records.ts');
 const { default: BringInView } = await import('./BringInView.vue');
-const { groupsOf, matchAll, openOf, fieldsOf, incomingOf } = await import('./bringIn.ts');
+const { fieldsOf, incomingOf } = await import('./bringIn.ts');
+const { frameGroups, matchFrames, openQuestions } = await import('@keen/core/frames');
 
 beforeEach(() => {
   localStorage.clear();
@@ -202,22 +203,25 @@ describe('what is set by hand', () => {
     ...more,
   });
   test('wins over the header, and settles what waited', () => {
-    const [odd] = matchAll([incoming({}, { raDeg: 90, decDeg: 0, filter: 'Tri' })], m);
-    expect(openOf(odd!).sort()).toEqual(['no-filter', 'no-project']);
-    const [set] = matchAll([incoming({ projectId: null, filter: 'Ha' }, { raDeg: 90, decDeg: 0, filter: 'Tri' })], m);
-    expect(openOf(set!)).toEqual([]);
+    const [odd] = matchFrames([incoming({}, { raDeg: 90, decDeg: 0, filter: 'Tri' })], m);
+    expect(openQuestions(odd!).sort()).toEqual(['no-filter', 'no-project']);
+    const [set] = matchFrames(
+      [incoming({ projectId: null, filter: 'Ha' }, { raDeg: 90, decDeg: 0, filter: 'Tri' })],
+      m,
+    );
+    expect(openQuestions(set!)).toEqual([]);
     expect(fieldsOf(set!)).toMatchObject({ projectId: null, filter: 'Ha' });
   });
   test('a light frame called a dark belongs to no project and keeps no filter', () => {
-    const [dark] = matchAll([incoming({ kind: 'dark' })], m);
+    const [dark] = matchFrames([incoming({ kind: 'dark' })], m);
     expect(fieldsOf(dark!)).toMatchObject({ kind: 'dark', projectId: null, filter: '' });
   });
   test('alike frames stand together, lights first', () => {
-    const list = matchAll(
+    const list = matchFrames(
       [incoming({}, { kind: 'dark' }), incoming(), incoming({}, { filter: 'Hα' }), incoming({}, { exposureS: 60 })],
       m,
     );
-    expect(groupsOf(list).map((g) => [g.kind, g.frames.length])).toEqual([
+    expect(frameGroups(list).map((g) => [g.kind, g.frames.length])).toEqual([
       ['light', 2],
       ['light', 1],
       ['dark', 1],

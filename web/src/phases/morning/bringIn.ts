@@ -1,33 +1,6 @@
 import type { FrameFields, FrameHeader } from '@keen/contract';
-import type { CsvFrame, FrameKind, ReadFrame } from '@keen/core/exchange';
-import { assignFrame, type Assigned, type Candidate } from '@keen/core/frames';
-
-/** One frame on its way into the record: what its file said, and what a person set by hand. */
-export interface Incoming {
-  file: string;
-  hash: string | null;
-  read: ReadFrame;
-  /** Set by hand; undefined: as matched. */
-  projectId?: string | null;
-  filter?: string;
-  kind?: FrameKind;
-  accepted: boolean;
-  reason: string;
-}
-
-export interface Matching {
-  projects: readonly Candidate[];
-  filters: readonly string[];
-  reachDeg: number;
-  aliases: Readonly<Record<string, string>>;
-}
-
-export interface Matched extends Incoming {
-  assigned: Assigned;
-  kindNow: FrameKind;
-  projectNow: string | null;
-  filterNow: string | null;
-}
+import type { CsvFrame, ReadFrame } from '@keen/core/exchange';
+import type { Assigned, Incoming, Matched } from '@keen/core/frames';
 
 /** Why something waits for a hand, in words. */
 export const OPEN_WORDS: Record<Assigned['open'][number], string> = {
@@ -38,74 +11,6 @@ export const OPEN_WORDS: Record<Assigned['open'][number], string> = {
   'no-exposure': 'no exposure time',
   'no-time': 'no time; it goes with the evening chosen above',
 };
-
-/** Applies what was set by hand over what the headers say. */
-export function matchAll(frames: readonly Incoming[], m: Matching): Matched[] {
-  return frames.map((f) => {
-    const read = f.kind ? { ...f.read, kind: f.kind } : f.read;
-    const assigned = assignFrame(read, m.projects, m.filters, m.reachDeg, m.aliases);
-    return {
-      ...f,
-      assigned,
-      kindNow: read.kind,
-      projectNow: read.kind === 'light' ? (f.projectId === undefined ? assigned.projectId : f.projectId) : null,
-      filterNow: f.filter ?? assigned.filter,
-    };
-  });
-}
-
-/** Complaints that a hand has not settled. A missing time only decides the night. */
-export const openOf = (f: Matched): Assigned['open'] =>
-  f.assigned.open.filter(
-    (o) =>
-      !(o === 'no-filter' && f.filterNow !== null) &&
-      !(['no-project', 'two-projects', 'no-place'].includes(o) && (f.projectId !== undefined || f.projectNow !== null)),
-  );
-/** It can be stored: exposure known, and a filter where one matters. */
-export const storable = (f: Matched): boolean =>
-  !f.assigned.open.includes('no-exposure') && (f.filterNow !== null || (f.kindNow !== 'light' && f.kindNow !== 'flat'));
-
-export interface Group {
-  key: string;
-  kind: FrameKind;
-  projectId: string | null;
-  object: string;
-  filter: string | null;
-  spelled: string;
-  exposureS: number | null;
-  frames: Matched[];
-  open: Assigned['open'];
-}
-
-/** Frames that are alike in everything that decides where they count. */
-export function groupsOf(frames: readonly Matched[]): Group[] {
-  const groups = new Map<string, Group>();
-  for (const f of frames) {
-    const object = f.read.object ?? '';
-    const spelled = f.read.filter;
-    const key = JSON.stringify([f.kindNow, f.projectNow ?? object, f.filterNow ?? spelled, f.read.exposureS]);
-    const g = groups.get(key);
-    if (g) {
-      g.frames.push(f);
-      g.open = [...new Set([...g.open, ...openOf(f)])];
-    } else
-      groups.set(key, {
-        key,
-        kind: f.kindNow,
-        projectId: f.projectNow,
-        object,
-        filter: f.filterNow,
-        spelled,
-        exposureS: f.read.exposureS,
-        frames: [f],
-        open: openOf(f),
-      });
-  }
-  const order = ['light', 'flat', 'darkFlat', 'dark', 'bias'];
-  return [...groups.values()].sort(
-    (a, b) => order.indexOf(a.kind) - order.indexOf(b.kind) || a.key.localeCompare(b.key),
-  );
-}
 
 const known = <T extends object>(fields: T): FrameHeader =>
   Object.fromEntries(Object.entries(fields).filter(([, v]) => v !== null && v !== undefined)) as FrameHeader;

@@ -21,7 +21,7 @@ const { default: NightsAgainst } = await import('./NightsAgainst.vue');
 const { default: GuideFocus } = await import('./GuideFocus.vue');
 const { default: TypedNight } = await import('./TypedNight.vue');
 const { default: FocusTyped } = await import('./FocusTyped.vue');
-const { groupsOf, matchAll } = await import('./bringIn.ts');
+const { frameGroups, matchFrames } = await import('@keen/core/frames');
 
 beforeEach(() => {
   localStorage.clear();
@@ -254,7 +254,7 @@ describe('what was found', () => {
     ...more,
   });
   const night = (frames: ReturnType<typeof incoming>[], more: object = {}) => {
-    const matched = matchAll(frames, { projects: [project()], filters: ['Ha', 'OIII'], reachDeg: 1, aliases: {} });
+    const matched = matchFrames(frames, { projects: [project()], filters: ['Ha', 'OIII'], reachDeg: 1, aliases: {} });
     const legEditor = {
       clear: jest.fn(),
       store: jest.fn(),
@@ -267,7 +267,7 @@ describe('what was found', () => {
     return {
       ...legEditor,
       matched: ref(matched),
-      groups: ref(groupsOf(matched)),
+      groups: ref(frameGroups(matched)),
       ready: ref(matched),
       busy: ref(false),
       drift: ref(null),

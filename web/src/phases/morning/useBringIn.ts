@@ -10,7 +10,17 @@ import {
   type KeywordMapping,
   type TableAnswers,
 } from '@keen/core/exchange';
-import { focuserDrift, foldedFilter, readTypedFrames } from '@keen/core/frames';
+import {
+  focuserDrift,
+  foldedFilter,
+  frameGroups,
+  matchFrames,
+  openQuestions,
+  readTypedFrames,
+  storable,
+  type FrameGroup,
+  type Incoming,
+} from '@keen/core/frames';
 import { filtersOf } from '@keen/core/rig';
 import { eveningDate } from '@keen/core/sky';
 import { proxy } from 'comlink';
@@ -24,7 +34,7 @@ import { useHandOver } from '../../stores/handOver.ts';
 import { useClub } from '../../stores/club.ts';
 import type { FrameFile } from '../../workers/frameFiles.ts';
 import { core, plainCopy } from '../../workers/index.ts';
-import { fieldsOf, groupsOf, incomingOf, matchAll, openOf, storable, type Group, type Incoming } from './bringIn.ts';
+import { fieldsOf, incomingOf } from './bringIn.ts';
 
 const FITS = /\.(fits?|fts|fit\.fz|fits\.fz)$/i;
 const TEXT = /\.(csv|txt|log|tsv)$/i;
@@ -79,7 +89,7 @@ export function useBringIn() {
     return Math.max(0.33, (Math.atan(mm / 2 / s.focalLengthMm) * 180) / Math.PI);
   });
   const matched = computed(() =>
-    matchAll(frames.value, {
+    matchFrames(frames.value, {
       projects: club.rigProjects.flatMap((p) =>
         placesOf(p).map(({ raDeg, decDeg }) => ({ id: p.id, object: p.object, raDeg, decDeg })),
       ),
@@ -88,8 +98,8 @@ export function useBringIn() {
       aliases: aliases.value,
     }),
   );
-  const groups = computed(() => groupsOf(matched.value));
-  const waiting = computed(() => matched.value.filter((f) => openOf(f).some((o) => o !== 'no-time')).length);
+  const groups = computed(() => frameGroups(matched.value));
+  const waiting = computed(() => matched.value.filter((f) => openQuestions(f).some((o) => o !== 'no-time')).length);
   const ready = computed(() => matched.value.filter(storable));
 
   async function read(list: File[]): Promise<void> {
@@ -212,19 +222,19 @@ export function useBringIn() {
     ];
     return '';
   }
-  const change = (g: Group, how: Partial<Incoming>) => {
+  const change = (g: FrameGroup, how: Partial<Incoming>) => {
     const of = new Set(g.frames.map((f) => f.hash ?? f));
     const same = (f: Incoming, i: number) => of.has(f.hash ?? matched.value[i]!);
     frames.value = frames.value.map((f, i) => (same(f, i) ? { ...f, ...how } : f));
   };
-  const setProject = (g: Group, projectId: string | null) => change(g, { projectId });
-  const setKind = (g: Group, kind: FrameKind) => change(g, { kind });
+  const setProject = (g: FrameGroup, projectId: string | null) => change(g, { projectId });
+  const setKind = (g: FrameGroup, kind: FrameKind) => change(g, { kind });
   /** A filter set by hand is remembered for this spelling on this rig. */
-  function setFilter(g: Group, filter: string): void {
+  function setFilter(g: FrameGroup, filter: string): void {
     aliases.value = { ...aliases.value, [foldedFilter(g.spelled)]: filter };
     change(g, { filter });
   }
-  const accept = (g: Group, accepted: boolean, reason = '') => change(g, { accepted, reason });
+  const accept = (g: FrameGroup, accepted: boolean, reason = '') => change(g, { accepted, reason });
   const acceptOne = (index: number, accepted: boolean) =>
     (frames.value = frames.value.map((f, i) =>
       i === index ? { ...f, accepted, reason: accepted ? '' : 'refused by hand' } : f,

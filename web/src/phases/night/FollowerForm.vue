@@ -12,7 +12,7 @@ import ChoiceCards from '../../common/ChoiceCards.vue';
 import PickOne from '../../common/PickOne.vue';
 import QuantityInput from '../../common/QuantityInput.vue';
 import { hours } from '../../common/times.ts';
-import { firstSettings } from './firstPlan.ts';
+import { firstSettings } from '@keen/core/sequence';
 import { framesOf } from './usePlanWords.ts';
 
 /** A second camera of the rig beside a leg: whose frames, how long, and what the lead’s pace leaves it. */

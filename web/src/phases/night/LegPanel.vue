@@ -5,7 +5,7 @@ import type { Leg, LegSchedule, PlanField, TimelineOutput } from '@keen/core/seq
 import { computed } from 'vue';
 import { panelsOfProject } from '../../common/records.ts';
 import { rigView, useClub } from '../../stores/club.ts';
-import { unplannedGoals } from './firstPlan.ts';
+import { unplannedGoals } from '@keen/core/sequence';
 import FollowerForm from './FollowerForm.vue';
 import LegForm from './LegForm.vue';
 import PlanSettingsForm from './PlanSettingsForm.vue';

@@ -7,7 +7,7 @@ import FilterTile from '../../common/FilterTile.vue';
 import PickOne from '../../common/PickOne.vue';
 import { clock } from '../../common/times.ts';
 import { useUnits } from '../../stores/units.ts';
-import { legName } from './firstPlan.ts';
+import { legName } from '@keen/core/sequence';
 import { ROLE_WORDS, STEP_WORDS, watchWords } from './nightWords.ts';
 import { framesOf } from './usePlanWords.ts';
 

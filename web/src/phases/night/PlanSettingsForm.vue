@@ -7,7 +7,7 @@ import { computed } from 'vue';
 import FilterTile from '../../common/FilterTile.vue';
 import PickOne from '../../common/PickOne.vue';
 import QuantityInput from '../../common/QuantityInput.vue';
-import { refocusEveryC } from './firstPlan.ts';
+import { refocusEveryC } from '@keen/core/sequence';
 import { useUnits } from '../../stores/units.ts';
 import { parseInput } from '@keen/core/calculation';
 import { figure } from '@keen/core/quantities';

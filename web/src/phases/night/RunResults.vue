@@ -9,7 +9,7 @@ import FilterTile from '../../common/FilterTile.vue';
 import ListTable, { type Column } from '../../common/ListTable.vue';
 import ProgressBar from '../../common/ProgressBar.vue';
 import { clock } from '../../common/times.ts';
-import { legName } from './firstPlan.ts';
+import { legName } from '@keen/core/sequence';
 import RunPictures from './RunPictures.vue';
 import RunFrames from './RunFrames.vue';
 import { KIND_WORDS } from './usePlanWords.ts';

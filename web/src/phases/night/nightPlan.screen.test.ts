@@ -28,7 +28,7 @@ const { mountScreen, me, project, rig, sent } = await import('../../test/mountSc
 const { default: PlanView } = await import('./PlanView.vue');
 const { default: BoundInput } = await import('./BoundInput.vue');
 const { default: StepsForm } = await import('./StepsForm.vue');
-const { firstSettings } = await import('./firstPlan.ts');
+const { firstSettings } = await import('@keen/core/sequence');
 
 const id = (n: number) => `00000000-0000-4000-8000-${String(n).padStart(12, '0')}`;
 const goals = [

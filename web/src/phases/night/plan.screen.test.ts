@@ -18,7 +18,7 @@ jest.unstable_mockModule('../../workers/index.ts', () => ({
 const { mountScreen, me, project, rig, sent } = await import('../../test/mountScreen.ts');
 const { default: PlanView } = await import('./PlanView.vue');
 const { default: RunView } = await import('./RunView.vue');
-const { firstSettings } = await import('./firstPlan.ts');
+const { firstSettings } = await import('@keen/core/sequence');
 const { planOf } = await import('../../test/plan.ts');
 
 const EVENING = Date.parse('2026-11-19T14:00:00Z');

@@ -13,7 +13,7 @@ jest.unstable_mockModule('vue-chartjs', () => ({ Line: {}, Scatter: { render: ()
 const { mountScreen, me, project, rig } = await import('../../test/mountScreen.ts');
 const { default: RunView } = await import('./RunView.vue');
 const { default: RunResults } = await import('./RunResults.vue');
-const { firstSettings } = await import('./firstPlan.ts');
+const { firstSettings } = await import('@keen/core/sequence');
 const { planOf } = await import('../../test/plan.ts');
 
 const id = (n: number) => `00000000-0000-4000-8000-${String(n).padStart(12, '0')}`;

@@ -8,7 +8,7 @@ import { panelsOfProject } from '../../common/records.ts';
 import { personalKey } from '../../common/personal.ts';
 import { useClub } from '../../stores/club.ts';
 import { plainCopy } from '../../workers/index.ts';
-import { firstLegs, freeId, legName, TURN_MIN, unplannedGoals } from './firstPlan.ts';
+import { firstLegs, freeId, legName, TURN_MIN, unplannedGoals } from '@keen/core/sequence';
 import type { usePlan } from './usePlan.ts';
 
 const HALF_HOUR_MS = 30 * 60_000;

@@ -17,7 +17,7 @@ import { worksFor } from '../../common/records.ts';
 import { useSaving } from '../../common/savedDraft.ts';
 import { useClub } from '../../stores/club.ts';
 import { plainCopy } from '../../workers/index.ts';
-import { firstLegs, freeSpan } from './firstPlan.ts';
+import { firstLegs, freeSpan } from '@keen/core/sequence';
 import { followerFacts, schedulePlan, type Laid, type NightAtHand } from './schedulePlan.ts';
 
 const USUAL_WATCHES: Watches = {

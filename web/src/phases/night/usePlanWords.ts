@@ -1,5 +1,5 @@
 import { makeVerdict, phrase } from '@keen/core/phrases';
-import { legName } from './firstPlan.ts';
+import { legName } from '@keen/core/sequence';
 import type { Verdict } from '@keen/core/calculation';
 import { planFocus, type NightSchedule, type Leg, type TimelineOutput } from '@keen/core/sequence';
 import { computed, type Ref } from 'vue';

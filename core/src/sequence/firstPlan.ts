@@ -1,16 +1,31 @@
-import { countsAs, goalFor, gatheredIn } from '@keen/core/record';
-import type { OffsetSetRecord, PlanRecord, ProjectRecord } from '@keen/contract';
-import { ahead, goalLayers, MOST_LEGS, type Leg, type PlanSettings } from '@keen/core/sequence';
-import type { TargetOutput } from '@keen/core/sky';
+import { countsAs, gatheredIn, goalFor, type Goal, type Progress } from '../record/index.ts';
+import type { TargetOutput } from '../sky/index.ts';
+import { ahead } from './evening.ts';
+import { goalLayers } from './goals.ts';
+import { MOST_LEGS, type Leg } from './nightPlan.ts';
+import type { PlanSettings } from './plan.ts';
+
+/** What a project asks for and has, as far as a plan for it begins with. */
+export interface PlannedProject extends Progress {
+  id: string;
+  object: string;
+  goals: Goal[];
+}
+/** Offsets somebody adopted, as far as a plan begins with them. */
+export interface AdoptedOffsets {
+  offsets: Readonly<Record<string, unknown>>;
+  zoneSteps: number | null;
+  temperatureStepsPerC: number | null;
+}
 
 /**
  * What a careful person would begin with: these goals, lagging once something is there, offsets where they are adopted. Without
  * offsets every change costs a focus run, so one filter after the other; with one filter the clock says when to focus.
  */
 export function firstSettings(
-  project: ProjectRecord,
-  offsets: OffsetSetRecord | null,
-  goals: ProjectRecord['goals'] = goalLayers(project.goals)[0]!,
+  project: PlannedProject,
+  offsets: AdoptedOffsets | null,
+  goals: Goal[] = goalLayers(project.goals)[0]!,
 ): PlanSettings {
   const covered = offsets !== null && goals.every((g) => g.filter in offsets.offsets);
   const begun = project.done.some((n) => n > 0);
@@ -30,13 +45,13 @@ export function firstSettings(
 }
 
 /** Largest change of temperature that stays inside half the critical zone [°C]. */
-export const refocusEveryC = (o: OffsetSetRecord | null): number | null =>
+export const refocusEveryC = (o: AdoptedOffsets | null): number | null =>
   o?.zoneSteps && o.temperatureStepsPerC ? Math.max(0.1, o.zoneSteps / 2 / Math.abs(o.temperatureStepsPerC)) : null;
 
 /** Longest stretch of a window that no other plan holds, and that is still to come. */
 export function freeSpan(
   t: TargetOutput,
-  taken: readonly PlanRecord[],
+  taken: readonly { start: string; end: string }[],
   fromMs = -Infinity,
 ): { start: string; end: string } | null {
   let best: [number, number] | null = null;
@@ -57,11 +72,11 @@ const minute = (iso: string) => new Date(Math.round(Date.parse(iso) / 60_000) * 
 /** A leg of a project for these hours. */
 export const firstLeg = (
   id: string,
-  project: ProjectRecord,
-  offsets: OffsetSetRecord | null,
+  project: PlannedProject,
+  offsets: AdoptedOffsets | null,
   span: { start: string; end: string },
   panel: number | null = null,
-  goals?: ProjectRecord['goals'],
+  goals?: Goal[],
 ): Leg => ({
   id,
   projectId: project.id,
@@ -80,10 +95,10 @@ export const firstLeg = (
 /** Length of a turn where the panels of a mosaic take turns [min]; common practice, no source. */
 export const TURN_MIN = 30;
 /** Its panels that still want frames. */
-const openPanels = (p: ProjectRecord) =>
+const openPanels = (p: PlannedProject) =>
   p.byPanel.flatMap((done, k) => (p.goals.some((g, i) => (done[i] ?? 0) < g.quota) ? [k] : []));
 /** Goals by legs, each filter once in a leg; those that are reached are left out while others are not. */
-function layersOf(p: ProjectRecord, panel: number | null): ProjectRecord['goals'][] {
+function layersOf(p: PlannedProject, panel: number | null): Goal[][] {
   const layers = goalLayers(p.goals);
   const there = gatheredIn(p, panel);
   const open = layers.filter((l) => l.some((g) => (goalFor(there, g)?.done ?? 0) < g.quota));
@@ -98,8 +113,8 @@ function layersOf(p: ProjectRecord, panel: number | null): ProjectRecord['goals'
  */
 export function firstLegs(
   there: readonly Leg[],
-  project: ProjectRecord,
-  offsets: OffsetSetRecord | null,
+  project: PlannedProject,
+  offsets: AdoptedOffsets | null,
   span: { start: string; end: string },
   panel: number | null | 'all' = project.panels > 1 ? 'all' : null,
 ): Leg[] {
@@ -113,11 +128,7 @@ export function firstLegs(
 }
 
 /** Goals of a project’s panel that no leg of the plan works for, and that still want frames. */
-export function unplannedGoals(
-  legs: readonly Leg[],
-  project: ProjectRecord,
-  panel: number | null,
-): ProjectRecord['goals'] {
+export function unplannedGoals(legs: readonly Leg[], project: PlannedProject, panel: number | null): Goal[] {
   const there = gatheredIn(project, panel);
   const planned = legs
     .filter((l) => l.projectId === project.id && l.panel === panel)
@@ -132,7 +143,7 @@ export function unplannedGoals(
 }
 
 /** What a leg is called: its object, and of a mosaic its panel. */
-export function legName(leg: Leg, projects: readonly ProjectRecord[]): string {
+export function legName(leg: Leg, projects: readonly PlannedProject[]): string {
   const object = projects.find((p) => p.id === leg.projectId)?.object ?? 'an object that is gone';
   return leg.panel === null ? object : `${object}, panel ${leg.panel + 1}`;
 }

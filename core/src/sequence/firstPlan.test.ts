@@ -1,7 +1,15 @@
 import { describe, expect, test } from '@jest/globals';
-import type { OffsetSetRecord, ProjectRecord } from '@keen/contract';
-
-import { firstLeg, firstLegs, firstSettings, freeId, freeSpan, refocusEveryC, unplannedGoals } from './firstPlan.ts';
+import {
+  firstLeg,
+  firstLegs,
+  firstSettings,
+  freeId,
+  freeSpan,
+  refocusEveryC,
+  unplannedGoals,
+  type AdoptedOffsets,
+  type PlannedProject,
+} from './firstPlan.ts';
 
 const project = (done: number[] = [0, 0]) =>
   ({
@@ -10,14 +18,14 @@ const project = (done: number[] = [0, 0]) =>
       { filter: 'Ha', exposureS: 300, quota: 20 },
     ],
     done,
-  }) as unknown as ProjectRecord;
-const offsets = (known: Record<string, number>, more: Partial<OffsetSetRecord> = {}) =>
+  }) as unknown as PlannedProject;
+const offsets = (known: Record<string, number>, more: Partial<AdoptedOffsets> = {}) =>
   ({
     offsets: Object.fromEntries(Object.entries(known).map(([f, error]) => [f, { steps: 10, error, runs: 4 }])),
     zoneSteps: 40,
     temperatureStepsPerC: -8,
     ...more,
-  }) as unknown as OffsetSetRecord;
+  }) as unknown as AdoptedOffsets;
 
 describe('a first proposal', () => {
   test('rolls while nothing is there, then follows what is farthest behind', () => {
@@ -51,7 +59,7 @@ describe('a first proposal', () => {
 describe('two lengths of one filter', () => {
   const core = { filter: 'L', exposureS: 10, quota: 40 };
   const bright = (done: number[]) =>
-    ({ ...project(done), id: 'p', panels: 1, byPanel: [], goals: [...project().goals, core] }) as ProjectRecord;
+    ({ ...project(done), id: 'p', panels: 1, byPanel: [], goals: [...project().goals, core] }) as PlannedProject;
   const span = { start: '2026-11-19T18:00:00.000Z', end: '2026-11-19T23:00:00.000Z' };
   const lengths = (legs: ReturnType<typeof firstLegs>) =>
     legs.map((l) => l.settings.filters.map((f) => `${f.name} ${f.exposureS}`));
@@ -92,7 +100,7 @@ describe('a first leg', () => {
     expect(freeSpan(target(), [])).toBeNull();
   });
   test('is by the clock, to the minute, and has a name of its own', () => {
-    const leg = firstLeg('leg-1', { ...project(), id: 'p' } as ProjectRecord, null, {
+    const leg = firstLeg('leg-1', { ...project(), id: 'p' } as PlannedProject, null, {
       start: '2026-11-19T18:03:31.000Z',
       end: '2026-11-19T21:00:29.000Z',
     });
