@@ -14,7 +14,7 @@ describe('the page of limits', () => {
     const named = (name: string) => rules.filter((r) => r.name === name).map((r) => [r.value, r.file]);
     expect(named('SAME_EXPOSURE_SHARE')).toEqual([['0.001', 'core/src/record/exposure.ts']]);
     expect(named('LONG_ECCENTRICITY')).toEqual([['0.6', 'core/src/record/refusal.ts']]);
-    expect(named('FEASIBLE_NM')).toEqual([['0.05', 'core/src/balance/arrangement.ts']]);
+    expect(named('FEASIBLE_NM')).toEqual([['0.05', 'core/src/balance/limits.ts']]);
     expect(rules.find((r) => r.name === 'WIDE_TIMES')).toMatchObject({
       unit: 'times',
       source: 'common practice, no source',

@@ -3,8 +3,6 @@ import { weightOptions, type MoveOption, type WeightOption } from './options.ts'
 import { STANDARD_GRAVITY, type SolveInput, type TrimPoint } from './schemas.ts';
 import { bestSlide, type Slide, type Span, type TubeMoments } from './trimProgram.ts';
 
-/** Residual torque below which an axis counts as balanced [N·m]; common practice, no source. */
-export const FEASIBLE_NM = 0.05;
 /** Torques this near are one: rounding decides nothing [N·m]. */
 export const SAME_TORQUE_NM = 1e-7;
 

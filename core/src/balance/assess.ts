@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { define, explained, type WorkingStep, type SpokenVerdict } from '../calculation/index.ts';
 import { makeVerdict, phrase, type Phrase, type PlainPhrase } from '../phrases/index.ts';
+import { BAD_NM, FEASIBLE_NM, loadLevel } from './limits.ts';
 import { AssessInput, EVEN_KGMM, Moment, STANDARD_GRAVITY, type Counterweight, type Mass } from './schemas.ts';
 
 const side = (low: string, high: string) => z.enum([high, low, 'even']);
@@ -64,9 +65,11 @@ export function heaviness(moment: Moment): Phrase {
 }
 
 function verdictOf(moment: Moment, dec: number, ra: number, load: number | undefined): SpokenVerdict {
-  const overload = load !== undefined && load > 1;
+  const loadSays = loadLevel(load ?? 0);
+  const overload = loadSays === 'bad';
   const worst = Math.max(dec, ra);
-  const level = overload || worst >= 0.5 ? 'bad' : worst >= 0.05 || (load ?? 0) > 0.6 ? 'caution' : 'good';
+  const level =
+    overload || worst >= BAD_NM ? 'bad' : worst >= FEASIBLE_NM || loadSays === 'caution' ? 'caution' : 'good';
   const loaded =
     load === undefined
       ? []

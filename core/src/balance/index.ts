@@ -4,7 +4,7 @@ export { balanceTorque, torqueAt, PierSide } from './torque.ts';
 export { balanceInfer, infer, InferInput } from './infer.ts';
 export { Reading } from './pullReading.ts';
 export { balanceSolve, solve, SolveStep, type SolveOutput } from './solve.ts';
-export { FEASIBLE_NM } from './arrangement.ts';
+export { FEASIBLE_NM, loadLevel, USUAL_LOAD_SHARE } from './limits.ts';
 export { assessInputOf, solveInputOf, variantSetup } from './ofRig.ts';
 export { commonMarks, attitudeTorqueNm, type CommonMarks, type RigState } from './states.ts';
 export { overhangCaution } from './ofRig.ts';

@@ -3,7 +3,6 @@ import {
   Balancing,
   better,
   FEASIBLE_KEYS,
-  FEASIBLE_NM,
   limitsOf,
   SAME_TORQUE_NM,
   type Allowed,
@@ -12,6 +11,7 @@ import {
 } from './arrangement.ts';
 import { Effort, fixedStates } from './effort.ts';
 import { FreeTrims, MASS } from './freeTrims.ts';
+import { FEASIBLE_NM } from './limits.ts';
 import { leastTorque } from './leastTorque.ts';
 import { moveOptions, trimStockOptions, type MoveOption, type TrimOption, type WeightOption } from './options.ts';
 import { STANDARD_GRAVITY, type SolveInput } from './schemas.ts';

@@ -9,7 +9,8 @@ import {
 } from '../calculation/index.ts';
 import { makeVerdict, phrase, words, type Phrase } from '../phrases/index.ts';
 import { shaftSide, tubeSide } from './assess.ts';
-import { FEASIBLE_NM, type Arrangement } from './arrangement.ts';
+import type { Arrangement } from './arrangement.ts';
+import { FEASIBLE_NM } from './limits.ts';
 import { BalanceSearch, type SearchResult } from './search.ts';
 import { Moment, SolveInput, STANDARD_GRAVITY } from './schemas.ts';
 

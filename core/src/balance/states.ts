@@ -1,7 +1,7 @@
 import { assess } from './assess.ts';
 import { convexMinimum } from '../statistics/index.ts';
 import { STANDARD_GRAVITY, type AssessInput } from './schemas.ts';
-import { FEASIBLE_NM } from './arrangement.ts';
+import { FEASIBLE_NM } from './limits.ts';
 
 export interface RigState {
   name: string;

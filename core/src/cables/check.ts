@@ -12,6 +12,10 @@ const DEEPEST = 5;
 const PORT_A: Record<Bus, number> = { usb2: 0.5, usb3: 0.9 };
 /** Copper at 20 °C [Ω mm²/m] and its change with temperature [1/°C]; textbook. */
 const COPPER = { ohm: 0.0172, perC: 0.0039 };
+/** Share of what a supply, a cable or a battery can give from which little is left over; common practice, no source. */
+const NEARLY_FULL_SHARE = 0.8;
+export const fullness = (share: number): 'good' | 'caution' | 'bad' =>
+  share > 1 ? 'bad' : share > NEARLY_FULL_SHARE ? 'caution' : 'good';
 /** Voltage lost on the way that cameras and mounts still bear, as a share; common practice, no source. */
 const LOST = 0.05;
 /** Current that a square millimetre bears [A]; a rule of thumb, no source: the local code decides. */

@@ -1,4 +1,4 @@
 export { CableSheet, COMPUTER, Device, Hub, pathOf, type Bus } from './sheet.ts';
 export { cableReach, poseAxes, type Reach } from './slack.ts';
-export { checkCables, type BusLoad, type CableFinding, type CableOutput } from './check.ts';
+export { checkCables, fullness, type BusLoad, type CableFinding, type CableOutput } from './check.ts';
 export { typicalCables } from './ofRig.ts';

@@ -18,7 +18,7 @@ export {
   type FilterAdvice,
   type SkyThere,
 } from './ofRig.ts';
-export { longFrame, type FrameHold, type LongFrame } from './longFrame.ts';
+export { LONG_ASPECT, LONG_FRAME_S, longFrame, type FrameHold, type LongFrame } from './longFrame.ts';
 export { exposureMoon, moonMag, moonSeries, MoonInput, STILL_S } from './moon.ts';
 export { PALETTES, goalsOf, type Palette } from './palette.ts';
 export { integration, exposureIntegration, IntegrationInput } from './integration.ts';

@@ -6,6 +6,7 @@ export { FocusRunPoint, DriftModel, OffsetsInput, type OffsetsOutput } from './o
 export {
   bestHome,
   guideShifts,
+  HARMLESS_BLUR_PX,
   nightAgainst,
   type GuideShift,
   type HeldAgainst,

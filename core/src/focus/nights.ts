@@ -107,6 +107,9 @@ export interface GuideShift {
   /** The blur that makes of a star [px of the guide camera]. */
   blurPx: number;
 }
+/** Blur that a guide star of ordinary width does not show [px]; common practice, no source. */
+export const HARMLESS_BLUR_PX = 3;
+
 /**
  * The focuser moves the prism along: focused through one filter, the guide camera is off by the other’s offset. Blur is the
  * cone’s width at that distance (geometry; the seeing’s own width is not in it).

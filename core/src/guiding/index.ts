@@ -24,7 +24,7 @@ export {
   type Candidate,
   type GuideCamera,
 } from './candidates.ts';
-export { readLog, guideLog, LogInput, LogSummary, summaryOfLog, type LogOutput } from './log.ts';
+export { GOOD_GUIDING_ARCSEC, readLog, guideLog, LogInput, LogSummary, summaryOfLog, type LogOutput } from './log.ts';
 export type { LogSample } from './logSample.ts';
 export {
   guideStars,

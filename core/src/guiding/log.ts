@@ -177,9 +177,12 @@ export function readLog(input: LogInput): LogOutput {
   };
 }
 
+/** Scatter that good guiding stays below, in all [″]; common practice, no source. */
+export const GOOD_GUIDING_ARCSEC = 0.8;
+
 function verdictOf(total: number, findings: z.infer<typeof Finding>[]): SpokenVerdict {
   const first = findings[0]!;
-  const quality = total < 0.5 ? 'very good' : total < 0.8 ? 'good' : total < 1 ? 'usable' : 'poor';
+  const quality = total < 0.5 ? 'very good' : total < GOOD_GUIDING_ARCSEC ? 'good' : total < 1 ? 'usable' : 'poor';
   if (first.code === 'calm')
     return makeVerdict(total < 1 ? 'good' : 'caution', phrase('guide.log-calm', { rmsArcsec: total, quality }));
   return makeVerdict(

@@ -10,6 +10,10 @@ export const splitFilters = (filters: readonly string[]) => ({
   broad: filters.filter((f) => !LINES.test(f)),
 });
 
+/** Nothing but slivers of the light: the Moon hardly matters. */
+export const onlyNarrow = (filters: readonly string[]): boolean =>
+  filters.length > 0 && splitFilters(filters).broad.length === 0;
+
 /**
  * A first goal for an object: narrow filters for what shines in lines, the others for stars and galaxies; whatever
  * there is, if only one sort.

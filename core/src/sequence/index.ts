@@ -60,7 +60,7 @@ export { legInitialState, fittingExposure, followLead, followingOverheads, movin
 export { scheduleNight, nightSpan, type LegSchedule, type NightSchedule, type Piece } from './scheduleNight.ts';
 export { focusRunsAsked, planFocus, type KnownOffsets } from './planFocus.ts';
 export { planHolds, type PlanBase } from './planHolds.ts';
-export { firstGoals, splitFilters } from './firstGoals.ts';
+export { firstGoals, onlyNarrow, splitFilters } from './firstGoals.ts';
 export {
   firstLegs,
   firstSettings,

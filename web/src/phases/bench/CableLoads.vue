@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { CableOutput, CableSheet } from '@keen/core/cables';
+import { fullness, type CableOutput, type CableSheet } from '@keen/core/cables';
 import { figure } from '@keen/core/quantities';
 import { computed } from 'vue';
 
@@ -35,7 +35,6 @@ const bars = computed<Bar[]>(() => [
         },
       ]),
 ]);
-const level = (share: number) => (share > 1 ? 'bad' : share > 0.8 ? 'caution' : 'good');
 </script>
 
 <template>
@@ -45,7 +44,7 @@ const level = (share: number) => (share > 1 ? 'bad' : share > 0.8 ? 'caution' : 
       <strong v-if="b.name">{{ b.name }}</strong>
       <span class="small">{{ b.what }}</span>
       <span class="bar" role="img" :aria-label="`${figure(100 * b.share, 0)} %`"
-        ><span :class="level(b.share)" :style="{ width: `${Math.min(100, 100 * b.share)}%` }"
+        ><span :class="fullness(b.share)" :style="{ width: `${Math.min(100, 100 * b.share)}%` }"
       /></span>
     </div>
   </section>

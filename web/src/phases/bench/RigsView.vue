@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { loadLevel } from '@keen/core/balance';
 import { questions } from '../../api/questions.ts';
 import { type PartRecord, type RevisionInfo } from '@keen/contract';
 import { stretchOf, trainDistance } from '@keen/core/train';
@@ -45,7 +46,7 @@ const verdict = computed(() => {
   const s = setup.value;
   if (!s) return makeVerdict('caution', phrase('balance.even'));
   const share = mass.value / s.mount.ratedLoadKg;
-  const level = share > 1 ? 'bad' : share > 0.6 ? 'caution' : 'good';
+  const level = loadLevel(share);
   const much = ({ good: 'balance.rig-load', caution: 'balance.rig-load-much', bad: 'balance.rig-load-over' } as const)[
     level
   ];

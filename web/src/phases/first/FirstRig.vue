@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { assess, AssessInput, assessInputOf, assumptionPhrase } from '@keen/core/balance';
+import { assess, AssessInput, assessInputOf, assumptionPhrase, loadLevel, USUAL_LOAD_SHARE } from '@keen/core/balance';
 import { parseInput } from '@keen/core/calculation';
 import { words } from '@keen/core/phrases';
 import { figure, scaleArcsecPerPx } from '@keen/core/quantities';
@@ -57,13 +57,14 @@ const share = computed(() => (load.value ? load.value.kg / load.value.rated : 0)
             >{{ units.mass(load.kg) }} of {{ units.mass(load.rated) }}, {{ Math.round(100 * share) }} %</span
           >
         </div>
-        <div class="bar" :class="share > 1 ? 'bad' : share > 0.6 ? 'caution' : 'good'">
+        <div class="bar" :class="loadLevel(share)">
           <span :style="{ width: `${Math.min(100, 100 * share)}%` }" /><i
-            title="60 %, where many stop for imaging: common practice, no source"
+            :style="{ left: `${100 * USUAL_LOAD_SHARE}%` }"
+            :title="`${100 * USUAL_LOAD_SHARE} %, where many stop for imaging: common practice, no source`"
           />
         </div>
-        <p v-if="share > 1" class="level-bad small">More than the mount is rated for.</p>
-        <p v-else-if="share > 0.6" class="level-caution small">
+        <p v-if="loadLevel(share) === 'bad'" class="level-bad small">More than the mount is rated for.</p>
+        <p v-else-if="loadLevel(share) === 'caution'" class="level-caution small">
           More than most put on for imaging; it works better the less wind there is.
         </p>
       </div>
@@ -108,7 +109,6 @@ const share = computed(() => (load.value ? load.value.kg / load.value.rated : 0)
 }
 .bar i {
   position: absolute;
-  left: 60%;
   top: 0;
   bottom: 0;
   width: 2px;

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { twilightFlats, twilightMag, type TwilightTurn } from '@keen/core/calibration';
+import { FLAT_LEVEL, twilightFlats, twilightMag, type TwilightTurn } from '@keen/core/calibration';
 import { filterLight, surfaceElectrons } from '@keen/core/exposure';
 import { figure } from '@keen/core/quantities';
 import { filtersOf } from '@keen/core/rig';
@@ -26,8 +26,6 @@ const criteria = useStored('keen.flats.twilight', Criteria, Criteria.parse({}));
 const set = (key: keyof typeof criteria.value, v: number | null) =>
   v !== null && (criteria.value = { ...criteria.value, [key]: v });
 const zone = computed(() => club.site?.timeZone ?? 'UTC');
-/** The light of a filter from optics and camera; half of what a pixel holds is wanted. */
-const WANTED = 0.45;
 /** Altitude of the Sun at which the twilight’s light is told [°]. */
 const AT_DEG = -6;
 const filters = computed(() => {
@@ -36,7 +34,13 @@ const filters = computed(() => {
   return filtersOf(setup).map((filter) => {
     const light = filterLight(setup, filter);
     const perS = surfaceElectrons(light.instrument, twilightMag(AT_DEG)) * 10 ** (0.4 * criteria.value.brighterMag);
-    return { filter, perS, atSunDeg: AT_DEG, wanted: WANTED * light.fullWellE, assumed: light.assumed.length > 0 };
+    return {
+      filter,
+      perS,
+      atSunDeg: AT_DEG,
+      wanted: FLAT_LEVEL.wanted * light.fullWellE,
+      assumed: light.assumed.length > 0,
+    };
   });
 });
 const plan = (when: 'dusk' | 'dawn'): TwilightTurn[] => {
@@ -132,8 +136,8 @@ const FIELDS = [
     <p class="muted small">
       A clear sky overhead, its brightness from almanac tables (good to about a magnitude), light from this rig’s optics
       and camera<template v-if="filters.some((f) => f.assumed)"> (some of it assumed: see Exposures)</template>. Were
-      your flats fuller or emptier than {{ figure(100 * WANTED, 0) }} %? Change the sky until the exposures agree. Never
-      point near the Sun: the opposite side of the sky, a little from overhead.
+      your flats fuller or emptier than {{ figure(100 * FLAT_LEVEL.wanted, 0) }} %? Change the sky until the exposures
+      agree. Never point near the Sun: the opposite side of the sky, a little from overhead.
     </p>
   </section>
 </template>

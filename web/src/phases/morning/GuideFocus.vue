@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import type { OffsetSetRecord } from '@keen/contract';
-import { bestHome, guideShifts } from '@keen/core/focus';
+import { bestHome, guideShifts, HARMLESS_BLUR_PX } from '@keen/core/focus';
 import { figure, signed } from '@keen/core/quantities';
 import type { RigSetup } from '@keen/core/rig';
 import { computed, ref } from 'vue';
@@ -20,8 +20,6 @@ const shifts = computed(() =>
     from: from.value,
   }),
 );
-/** Blur that a guide star of ordinary width does not show [px]; common practice, no source. */
-const HARMLESS_PX = 3;
 const worst = computed(() => Math.max(0, ...shifts.value.map((s) => s.blurPx)));
 </script>
 
@@ -41,13 +39,15 @@ const worst = computed(() => Math.max(0, ...shifts.value.map((s) => s.blurPx)));
         <tr v-for="s in shifts" :key="s.filter">
           <td><FilterTile :name="s.filter" /></td>
           <td class="num">{{ signed(s.offUm, 0) }} µm</td>
-          <td class="num" :class="{ 'level-caution': s.blurPx > HARMLESS_PX }">{{ figure(s.blurPx, 1) }} px wider</td>
+          <td class="num" :class="{ 'level-caution': s.blurPx > HARMLESS_BLUR_PX }">
+            {{ figure(s.blurPx, 1) }} px wider
+          </td>
         </tr>
       </tbody>
     </table>
-    <p class="small" :class="worst > HARMLESS_PX ? 'level-caution' : 'muted'">
+    <p class="small" :class="worst > HARMLESS_BLUR_PX ? 'level-caution' : 'muted'">
       {{
-        worst > HARMLESS_PX
+        worst > HARMLESS_BLUR_PX
           ? `Guide stars grow by up to ${figure(worst, 1)} px when the filter changes: faint ones may be lost.`
           : 'No filter blurs the guide stars enough to matter.'
       }}

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { GOOD_GUIDING_ARCSEC } from '@keen/core/guiding';
 import { nameOf, words } from '@keen/core/phrases';
 import type { GuideLogRecord } from '@keen/contract';
 import { figure } from '@keen/core/quantities';
@@ -29,8 +30,6 @@ const columns: Column<GuideLogRecord>[] = [
   { key: 'words', title: 'Train', value: (l) => (l.holds ? l.words : `${l.words}, another guider`) },
   { key: 'note', title: 'Different that night', value: (l) => l.note },
 ];
-/** Scatter that good guiding stays below [″]; common practice, no source. */
-const GOOD_ARCSEC = 0.8;
 /** Newest logs that are drawn. */
 const SHOWN = 40;
 const look = useChartLook();
@@ -82,8 +81,8 @@ const options = computed<ChartOptions<'line'>>(() => ({
       annotations: {
         good: {
           type: 'line',
-          yMin: GOOD_ARCSEC,
-          yMax: GOOD_ARCSEC,
+          yMin: GOOD_GUIDING_ARCSEC,
+          yMax: GOOD_GUIDING_ARCSEC,
           borderColor: look.value.good,
           borderDash: [5, 4],
           borderWidth: 1,

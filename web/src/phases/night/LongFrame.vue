@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { figure } from '@keen/core/quantities';
-import type { LongFrame } from '@keen/core/exposure';
+import { LONG_ASPECT, LONG_FRAME_S, type LongFrame } from '@keen/core/exposure';
 import { computed } from 'vue';
 import { RouterLink } from 'vue-router';
 
@@ -14,10 +14,9 @@ const props = defineProps<{
   logOf: string;
 }>();
 const seconds = (s: number) => (s < 90 ? `${figure(s, 0)} s` : `${figure(s / 60, s < 600 ? 1 : 0)} min`);
-const LONG_S = 600;
 const rows = computed(() => {
   const { flexureS, creepS, widthArcsec, aspect } = props.held;
-  const level = (s: number | null) => (s !== null && s < LONG_S ? 'level-bad' : '');
+  const level = (s: number | null) => (s !== null && s < LONG_FRAME_S ? 'level-bad' : '');
   const bending =
     flexureS !== null ? `a pixel after ${seconds(flexureS)}` : props.offAxis ? 'none: guided off axis' : '';
   const creeping = creepS !== null ? `a pixel after ${seconds(creepS)}` : 'nothing that shows';
@@ -29,8 +28,8 @@ const rows = computed(() => {
       said:
         widthArcsec === null
           ? ''
-          : `${figure(widthArcsec, 1)}″ instead of ${figure(props.fwhmArcsec, 1)}″${aspect! > 1.1 ? `, ${figure(aspect!, 2)} times as long as wide` : ''}`,
-      level: aspect !== null && aspect > 1.25 ? 'level-caution' : '',
+          : `${figure(widthArcsec, 1)}″ instead of ${figure(props.fwhmArcsec, 1)}″${aspect! > LONG_ASPECT.said ? `, ${figure(aspect!, 2)} times as long as wide` : ''}`,
+      level: aspect !== null && aspect > LONG_ASPECT.seen ? 'level-caution' : '',
     },
   ];
 });

@@ -4,7 +4,7 @@ import {
   ahead,
   orderEvening,
   planTemplates,
-  splitFilters,
+  onlyNarrow,
   stepsMs,
   usualOpening,
   type EveningPick,
@@ -17,8 +17,6 @@ import { problemText } from '../../common/outcome.ts';
 import { core, plainCopy } from '../../workers/index.ts';
 import { latestOnly } from '../../common/latestOnly.ts';
 import { coreSite, panelsOfProject } from '../../common/records.ts';
-
-const isNarrowband = (filters: readonly string[]) => filters.length > 0 && splitFilters(filters).broad.length === 0;
 
 /** The chosen night at the chosen site: Sun and Moon at once, the projects' objects from the worker. */
 export function useNight() {
@@ -80,7 +78,7 @@ export function useNight() {
           windows: ahead(t.windows, readyMs.value),
           track: t.track,
           needMinutes,
-          narrowband: isNarrowband(p.goals.map((g) => g.filter)),
+          narrowband: onlyNarrow(p.goals.map((g) => g.filter)),
         },
       ];
     }),
