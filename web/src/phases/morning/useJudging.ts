@@ -1,6 +1,6 @@
 import { api, type FrameRecord } from '@keen/contract';
 import { words } from '@keen/core/phrases';
-import { computed, ref, type ComputedRef, type Ref, type ShallowRef } from 'vue';
+import { computed, ref, watch, type ComputedRef, type Ref, type ShallowRef } from 'vue';
 import { call } from '../../api/client.ts';
 import { problemText } from '../../common/outcome.ts';
 import type { FrameRow } from './frameRow.ts';
@@ -76,16 +76,19 @@ export function useJudging({
     undone.value = undone.value.slice(0, -1);
     steps.value = [...steps.value, step];
   }
-  /** What was said before of another night’s frames is not taken back here. */
-  function forget(): void {
-    steps.value = [];
-    undone.value = [];
-  }
+  // what was said before of another night’s frames is not taken back here
+  watch(
+    nightId,
+    () => {
+      steps.value = [];
+      undone.value = [];
+    },
+    { flush: 'sync' },
+  );
   return {
     judge,
     undo,
     redo,
-    forget,
     undoable: computed(() => steps.value.length),
     redoable: computed(() => undone.value.length),
   };
