@@ -57,7 +57,7 @@ export const serveOn = (router: Router, store: Store, checkAnswers: boolean): Se
       try {
         if (r.role) demandRole(who, r.role);
         const hasBody = r.method === 'post' || r.method === 'put';
-        const asked = {
+        const request = {
           params: parseInput(route.params, req.params),
           query: parseInput(route.query, req.query),
           body: parseInput(route.body, hasBody ? (req.body ?? {}) : {}),
@@ -74,9 +74,9 @@ export const serveOn = (router: Router, store: Store, checkAnswers: boolean): Se
                 who,
                 { key, path: req.path, body: req.body },
                 (a) => r.response.safeParse(a).success,
-                () => work(asked),
+                () => work(request),
               )
-            : await work(asked);
+            : await work(request);
         if (checkAnswers) demandAnswer(r, result);
         res.set('Cache-Control', 'no-store').json(result);
       } catch (error) {

@@ -67,27 +67,27 @@ export function readFlats(flats: readonly TakenFlat[], full: number, bias: numbe
     const own = flats.filter((f) => f.filter === filter);
     const shares = own.map((f) => f.level / full);
     const [lowest, highest] = [Math.min(...shares), Math.max(...shares)];
-    const said: Phrase[] = [];
+    const phrases: Phrase[] = [];
     if (highest > FLAT_LEVEL.most)
-      said.push(phrase('flat.high', { highestPercent: 100 * highest, mostPercent: 100 * FLAT_LEVEL.most }));
+      phrases.push(phrase('flat.high', { highestPercent: 100 * highest, mostPercent: 100 * FLAT_LEVEL.most }));
     if (lowest < FLAT_LEVEL.least)
-      said.push(phrase('flat.low', { lowestPercent: 100 * lowest, leastPercent: 100 * FLAT_LEVEL.least }));
+      phrases.push(phrase('flat.low', { lowestPercent: 100 * lowest, leastPercent: 100 * FLAT_LEVEL.least }));
     const bend = bendOf(own, bias);
     if (bend !== null)
-      said.push(
+      phrases.push(
         bend > STRAIGHT
           ? phrase('flat.bent', { bendPercent: 100 * bend })
           : phrase('flat.straight', { bendPercent: 100 * bend }),
       );
-    if (said.length === 0)
-      said.push(phrase('flat.fine', { lowestPercent: 100 * lowest, highestPercent: 100 * highest }));
+    if (phrases.length === 0)
+      phrases.push(phrase('flat.fine', { lowestPercent: 100 * lowest, highestPercent: 100 * highest }));
     const level =
       highest >= 0.95
         ? 'bad'
         : highest > FLAT_LEVEL.most || lowest < FLAT_LEVEL.least || (bend ?? 0) > STRAIGHT
           ? 'caution'
           : 'good';
-    return { filter, frames: own.length, lowest, highest, level, said, bend };
+    return { filter, frames: own.length, lowest, highest, level, said: phrases, bend };
   });
 }
 

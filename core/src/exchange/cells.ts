@@ -62,11 +62,11 @@ function evidenceOf(text: string): Evidence {
  */
 export function decimalOf(cells: readonly (string | undefined)[], answer?: '.' | ','): '.' | ',' | 'doubt' {
   if (answer) return answer;
-  const said = new Set(cells.map((c) => evidenceOf(tidyNumber(c).text)));
-  if (said.has('.') && said.has(',')) return 'doubt';
-  if (said.has(',')) return said.has('point-of-three') && said.has('comma-of-three') ? 'doubt' : ',';
-  if (said.has('comma-of-three')) return said.has('.') ? '.' : 'doubt';
-  if (said.has('point-of-three') && said.has('large') && !said.has('.')) return 'doubt';
+  const evidence = new Set(cells.map((c) => evidenceOf(tidyNumber(c).text)));
+  if (evidence.has('.') && evidence.has(',')) return 'doubt';
+  if (evidence.has(',')) return evidence.has('point-of-three') && evidence.has('comma-of-three') ? 'doubt' : ',';
+  if (evidence.has('comma-of-three')) return evidence.has('.') ? '.' : 'doubt';
+  if (evidence.has('point-of-three') && evidence.has('large') && !evidence.has('.')) return 'doubt';
   return '.';
 }
 

@@ -201,15 +201,15 @@ const MICRO = new Set(['us', 'µs', 'usec', 'microsecond', 'microseconds']);
  * two that differ say two things, and nobody can tell which is meant.
  */
 function exposureOf(cards: ReadonlyMap<string, FitsValue>, chosen: string | undefined): number | null {
-  const told = (chosen ? [chosen] : FRAME_KEYWORDS.exposureS).flatMap((key) => {
+  const candidates = (chosen ? [chosen] : FRAME_KEYWORDS.exposureS).flatMap((key) => {
     const n = numberOf(cardOf(cards, key));
     const unit = (unitOfCard(cards, key) ?? '').toLowerCase();
     const per = MICRO.has(unit) ? 1e-6 : (secondsPer(unit) ?? 1);
     return n === null ? [] : [n * per];
   });
-  const filled = told.filter((s) => s !== 0);
+  const filled = candidates.filter((s) => s !== 0);
   if (filled.some((s) => Math.abs(s - filled[0]!) > 0.01 * Math.abs(filled[0]!))) return null;
-  return filled[0] ?? told[0] ?? null;
+  return filled[0] ?? candidates[0] ?? null;
 }
 
 /** The centre of a solved picture, else where it was pointed. */

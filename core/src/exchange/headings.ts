@@ -141,8 +141,8 @@ export function guessColumns<F extends string>(
   const doubtful: Partial<Record<F, string[]>> = {};
   const squeezed = (w: string) => w.replace(/\s/g, '');
   for (const field of Object.keys(names) as F[]) {
-    const asked = new Set(names[field].map(squeezed));
-    const sure = headings.filter((h) => asked.has(squeezed(h.words)));
+    const wanted = new Set(names[field].map(squeezed));
+    const sure = headings.filter((h) => wanted.has(squeezed(h.words)));
     if (sure.length === 1) mapping[field] = sure[0]!.column;
     else if (sure.length > 1) doubtful[field] = sure.map((h) => h.column);
   }

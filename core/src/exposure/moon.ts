@@ -93,7 +93,7 @@ export function moonSeries(i: MoonInput): z.input<typeof MoonOutput> {
   const frames = Math.max(0, Math.floor(framesPerS * i.durationS));
   const driftPx = (MOON_RATE * i.durationS) / i.scaleArcsecPerPx;
   const [panelsAcross, panelsDown] = [panels(i.cropWidthPx), panels(i.cropHeightPx)];
-  const said = { exposureMs: 1000 * exposureS, frames, kept: Math.floor(KEPT_SHARE * frames) };
+  const values = { exposureMs: 1000 * exposureS, frames, kept: Math.floor(KEPT_SHARE * frames) };
   return {
     moonPx,
     panelsAcross,
@@ -105,7 +105,7 @@ export function moonSeries(i: MoonInput): z.input<typeof MoonOutput> {
     framesPerS,
     limitedBy: byLink < byExposure ? 'link' : 'exposure',
     frames,
-    kept: said.kept,
+    kept: values.kept,
     fileMB: frames * frameMB,
     driftPx,
     smearPx: (MOON_RATE * exposureS) / i.scaleArcsecPerPx,
@@ -144,10 +144,10 @@ export function moonSeries(i: MoonInput): z.input<typeof MoonOutput> {
       panelsAcross * panelsDown > 1
         ? makeVerdict(
             'caution',
-            phrase('exposure.moon', said),
+            phrase('exposure.moon', values),
             phrase('exposure.moon-mosaic', { panels: panelsAcross * panelsDown }),
           )
-        : makeVerdict('good', phrase('exposure.moon', said), phrase('exposure.moon-whole')),
+        : makeVerdict('good', phrase('exposure.moon', values), phrase('exposure.moon-whole')),
   };
 }
 

@@ -92,12 +92,12 @@ export function findingsOf(log: Log): Finding[] {
 const hasPulses = (samples: readonly LogSample[]) => samples.some((s) => s.raPulseMs !== 0 || s.decPulseMs !== 0);
 
 function hotPixel({ samples, masks }: Log): Finding | null {
-  const told = (at: number, n: number) => ({ fromS: Math.round(samples[at]!.timeS), samples: n });
+  const spanOfRun = (at: number, n: number) => ({ fromS: Math.round(samples[at]!.timeS), samples: n });
   const count = (mask: readonly boolean[]) => mask.filter(Boolean).length;
   const at = masks.locked.indexOf(true);
-  if (at >= 0) return finding('hot-pixel-lock', 'bad', told(at, count(masks.locked)));
+  if (at >= 0) return finding('hot-pixel-lock', 'bad', spanOfRun(at, count(masks.locked)));
   const maybe = masks.suspected.indexOf(true);
-  return maybe < 0 ? null : finding('hot-pixel-suspect', 'caution', told(maybe, count(masks.suspected)));
+  return maybe < 0 ? null : finding('hot-pixel-suspect', 'caution', spanOfRun(maybe, count(masks.suspected)));
 }
 
 function overCorrection(log: Log): (Finding | null)[] {

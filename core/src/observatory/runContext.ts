@@ -114,8 +114,8 @@ export class RunContext {
 
   note(code: Code, values: PlainPhrase['values'] = {}): void {
     const at = this.iso(this.o.clock.now());
-    const said = phrase(code, values);
-    this.events.push({ kind: 'note', start: at, end: at, text: words(said), phrase: said });
+    const spoken = phrase(code, values);
+    this.events.push({ kind: 'note', start: at, end: at, text: words(spoken), phrase: spoken });
   }
 
   /** Turns the wheel where it stands elsewhere. @returns whether it had to */

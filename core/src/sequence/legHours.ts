@@ -151,8 +151,8 @@ export function legHours(
   if (altitude?.length === 0) return none('plan.leg-never-so-high', { altitudeDeg: neededDeg(leg) });
   const moonless = moonlessSpells(leg, sky.night);
   const sun = watches.sunStops ? twilightMs(sky.night, watches.sunStops, 'dawn') : null;
-  const asked = both(both(clock, altitude ?? ALWAYS), moonless ?? ALWAYS);
-  const inTheDark = both(both(asked, dark), joined([[ALWAYS[0]![0], sun ?? ALWAYS[0]![1]]]));
+  const allowed = both(both(clock, altitude ?? ALWAYS), moonless ?? ALWAYS);
+  const inTheDark = both(both(allowed, dark), joined([[ALWAYS[0]![0], sun ?? ALWAYS[0]![1]]]));
   const up = upSpells(sky.target);
   const free = shifted(both(up, dark), leg);
   // whole milliseconds, inside: a frame that ends exactly with the spell does so for whoever writes its times down

@@ -12,8 +12,8 @@ export function nextStep(rules: Rules, state: EngineState, c: Conditions): Step 
   // nothing stands on the wrong side before the first frame: the first slew goes to the right one
   const flip = rules.flipAtMs !== null && c.nowMs >= rules.flipAtMs && state.side === 'before';
   const prepared = (i: number): Preparation => {
-    const asked = preparation(rules, state, i, c.nowMs, flip, rules.focusHolds, c.temperatureC);
-    return c.focusNow ? { ...asked, focus: true } : asked;
+    const needed = preparation(rules, state, i, c.nowMs, flip, rules.focusHolds, c.temperatureC);
+    return c.focusNow ? { ...needed, focus: true } : needed;
   };
   // a filter whose spell ends before its frame would is as good as shut
   const open = rules.duringMs
@@ -28,14 +28,14 @@ export function nextStep(rules: Rules, state: EngineState, c: Conditions): Step 
   const barrierMs = Math.min(rules.endMs, flipMs, c.shutsAtMs);
   const fits = (i: number) => fitsBefore(c.nowMs, frameMs(rules, i, prepared(i)), barrierMs);
   const frame = (i: number): Step => {
-    const asked = prepared(i);
+    const needed = prepared(i);
     const step = {
       do: 'frame',
       filterIndex: i,
       frame: rules.filters[i]!.done + state.shot[i]! + 1,
-      prepared: asked,
+      prepared: needed,
     } as const;
-    if (!state.companion || !movesMount(asked)) return step;
+    if (!state.companion || !movesMount(needed)) return step;
     const { companion, busyUntilMs } = companionAt(state.companion, c.nowMs, c.companionRules);
     return busyUntilMs > c.nowMs
       ? { do: 'wait', untilMs: Math.min(busyUntilMs, rules.endMs), why: 'second-camera', companion }

@@ -33,9 +33,9 @@ const CHUNK = 20;
  */
 export function* playNightRisk(of: NightRiskInput): Generator<number, RiskOutput> {
   const { prepared, legIndex, openedMs, focused, wheel, weather, nights, orders } = of;
-  const asked = prepared[legIndex]?.input;
-  if (!asked) throw InvalidInput.at('legIndex', 'has no hours in this night');
-  if (asked.filters.every((f) => (f.quota ?? Infinity) <= f.done))
+  const legInput = prepared[legIndex]?.input;
+  if (!legInput) throw InvalidInput.at('legIndex', 'has no hours in this night');
+  if (legInput.filters.every((f) => (f.quota ?? Infinity) <= f.done))
     throw InvalidInput.at('filters', 'every quota is reached already');
   const all = prepared.map((p) => legInNight(p, openedMs));
   const legIndices = all.flatMap((l, i) => (l ? [i] : []));
@@ -66,7 +66,7 @@ export function* playNightRisk(of: NightRiskInput): Generator<number, RiskOutput
     );
     return { taken: played.legs[k]!.state.taken, ms };
   };
-  const tallies = orders.map((order) => new Tally(order, asked.filters, (shut) => night(order, shut)));
+  const tallies = orders.map((order) => new Tally(order, legInput.filters, (shut) => night(order, shut)));
   const source = seeded(of.seed);
   let clear = 0;
   for (let n = 0; n < nights; n++) {

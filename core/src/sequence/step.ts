@@ -56,7 +56,7 @@ export function followingStep(rules: Rules, state: EngineState, c: Conditions): 
     const opens = opensAt(rules, state, c.nowMs);
     return opens < rules.endMs ? { do: 'wait', untilMs: opens, why: 'moon' } : { do: 'stop' };
   }
-  const asked = (i: number): Preparation => {
+  const preparationOf = (i: number): Preparation => {
     const p = preparation(rules, state, i, c.nowMs, false, rules.focusHolds, c.temperatureC);
     // what was focused by itself through this filter need not be focused again before its frame
     const due =
@@ -70,16 +70,16 @@ export function followingStep(rules: Rules, state: EngineState, c: Conditions): 
   };
   const barrierMs = Math.min(rules.endMs, c.shutsAtMs);
   const fits = (i: number) =>
-    fitsBefore(c.nowMs, frameMs(rules, i, asked(i)), Math.min(barrierMs, openUntil(rules, i, c.nowMs)));
+    fitsBefore(c.nowMs, frameMs(rules, i, preparationOf(i)), Math.min(barrierMs, openUntil(rules, i, c.nowMs)));
   const filterIndex = nextFilter(rules.order, rules.filters, state.taken, state.last, (i) => usable(i) && fits(i));
   if (filterIndex >= 0)
     return {
       do: 'frame',
       filterIndex,
       frame: rules.filters[filterIndex]!.done + state.shot[filterIndex]! + 1,
-      prepared: asked(filterIndex),
+      prepared: preparationOf(filterIndex),
     };
-  const prepared = asked(wanted);
+  const prepared = preparationOf(wanted);
   const alone = { ...prepared, flip: false, slew: false, guide: false, dither: false };
   if (prepared.focus && fitsBefore(c.nowMs, preparedMs(rules, alone), barrierMs))
     return { do: 'focus', filterIndex: wanted, prepared };

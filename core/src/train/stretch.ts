@@ -31,7 +31,7 @@ export function stretchOf(train: readonly TrainPart[]): Stretch {
   const corrector = train.findLastIndex((p) => p.role === 'corrector');
   const camera = train.findIndex((p, i) => i > corrector && p.role === 'camera');
   const end = camera < 0 ? train.length : camera + 1;
-  const asked = train.flatMap((p, i): Stretch['asked'] => {
+  const unmeasured = train.flatMap((p, i): Stretch['asked'] => {
     if (p.role !== undefined || i <= corrector || i >= end) return [];
     // a rear face of no length as the first piece is where the train begins, whatever it is
     if (corrector < 0 && soundsLike(p, 'corrector') && (i > 0 || p.lengthMm > 0))
@@ -43,7 +43,7 @@ export function stretchOf(train: readonly TrainPart[]): Stretch {
     before: train.slice(0, corrector + 1),
     counted: train.slice(corrector + 1, end),
     behind: train.slice(end),
-    asked,
+    asked: unmeasured,
   };
 }
 

@@ -14,15 +14,15 @@ const stem = (s: string) => s.replace(/[\d\W_]+$/u, '');
  * @throws Problem invalid_input
  */
 export function demandUncommon(password: string, names: readonly string[], field: string): void {
-  const asked = plainText(password);
-  const bare = stem(asked);
+  const wanted = plainText(password);
+  const bare = stem(wanted);
   const own = names.map(plainText).filter((n) => n.length > 0);
   const reason =
-    COMMON.has(asked) || COMMON.has(bare)
+    COMMON.has(wanted) || COMMON.has(bare)
       ? 'is one that guessers try first; a few words that do not belong together are better'
-      : own.includes(asked) || own.includes(bare)
+      : own.includes(wanted) || own.includes(bare)
         ? 'is a name that others know; a few words that do not belong together are better'
-        : bare === '' || /^(.{1,4})\1+.{0,3}$/u.test(asked)
+        : bare === '' || /^(.{1,4})\1+.{0,3}$/u.test(wanted)
           ? 'is too easy to guess; a few words that do not belong together are better'
           : null;
   if (reason)

@@ -23,11 +23,11 @@ export const demoStands = (config: Pick<Config, 'host' | 'trustProxy' | 'demoAsk
 export function demandKnownName(config: Pick<Config, 'host' | 'trustProxy' | 'names'>): RequestHandler {
   const any = config.names.length === 0 && !isPrivate(config);
   return (req, _res, next) => {
-    const asked = hostOf(req);
-    if (!any && !config.names.includes(asked) && !isLoopback(asked))
+    const host = hostOf(req);
+    if (!any && !config.names.includes(host) && !isLoopback(host))
       throw new Problem(
         'unknown_name',
-        `This server is not called “${asked.slice(0, 80)}”; KEEN_NAMES gives it further names.`,
+        `This server is not called “${host.slice(0, 80)}”; KEEN_NAMES gives it further names.`,
       );
     next();
   };
@@ -39,6 +39,6 @@ export function demandKnownName(config: Pick<Config, 'host' | 'trustProxy' | 'na
  */
 export function isLocal(req: Request, config: Pick<Config, 'host' | 'trustProxy'>): boolean {
   if (config.trustProxy || req.headers['x-forwarded-for'] || req.headers.forwarded) return false;
-  const asked = hostOf(req);
-  return isLoopback(config.host) && isLoopback(req.socket.remoteAddress ?? '') && isLoopback(asked);
+  const host = hostOf(req);
+  return isLoopback(config.host) && isLoopback(req.socket.remoteAddress ?? '') && isLoopback(host);
 }

@@ -74,7 +74,7 @@ export function securityLog(store: Store) {
         limit: PAGE + 1,
       });
       const names = await store.names(who.clubId);
-      const told = (r: SecurityEventRow): SecurityEvent => ({
+      const eventOf = (r: SecurityEventRow): SecurityEvent => ({
         id: r.id,
         kind: r.kind,
         at: iso(r.at),
@@ -84,7 +84,7 @@ export function securityLog(store: Store) {
         address: r.address,
         detail: r.detail,
       });
-      return { events: rows.slice(0, PAGE).map((r) => told(plain(r))), more: rows.length > PAGE };
+      return { events: rows.slice(0, PAGE).map((r) => eventOf(plain(r))), more: rows.length > PAGE };
     },
   };
 }

@@ -38,7 +38,7 @@ export class Refused extends Error {
 /** The answer to a question, from what is held or asked for anew, for a screen that needs several at once. */
 export async function answerTo<T>({ key, ask }: Question<T>): Promise<Outcome<T>> {
   try {
-    return { ok: true, value: await serverState.fetchQuery({ queryKey: key, queryFn: () => asked(ask) }) };
+    return { ok: true, value: await serverState.fetchQuery({ queryKey: key, queryFn: () => answerOrRefuse(ask) }) };
   } catch (e) {
     if (e instanceof Refused) return { ok: false, problem: e.problem };
     // somebody else signed in, or signed out: nobody waits for it any more
@@ -47,7 +47,7 @@ export async function answerTo<T>({ key, ask }: Question<T>): Promise<Outcome<T>
   }
 }
 
-export async function asked<T>(ask: () => Promise<Outcome<T>>): Promise<T> {
+export async function answerOrRefuse<T>(ask: () => Promise<Outcome<T>>): Promise<T> {
   const got = await ask();
   if (got.ok) return got.value;
   throw new Refused(got.problem);

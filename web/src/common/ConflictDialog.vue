@@ -21,7 +21,7 @@ const goOn = () => {
 };
 
 const units = useUnits();
-const told = (key: string, v: unknown) =>
+const shown = (key: string, v: unknown) =>
   v === undefined || v === null
     ? 'not there'
     : v === ''
@@ -39,7 +39,7 @@ const told = (key: string, v: unknown) =>
 const rows = computed(() =>
   differences(props.mine, props.theirs)
     .slice(0, 60)
-    .map((d) => ({ field: d.field, mine: told(d.key, d.mine), theirs: told(d.key, d.theirs) })),
+    .map((d) => ({ field: d.field, mine: shown(d.key, d.mine), theirs: shown(d.key, d.theirs) })),
 );
 </script>
 

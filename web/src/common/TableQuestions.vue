@@ -15,10 +15,10 @@ const props = defineProps<{
   timeZone: string;
 }>();
 const emit = defineEmits<{ answer: [columns: Record<string, string>, answers: TableAnswers] }>();
-const said = reactive<{ columns: Record<string, string>; how: TableAnswers }>({ columns: {}, how: {} });
+const given = reactive<{ columns: Record<string, string>; how: TableAnswers }>({ columns: {}, how: {} });
 watch(
   () => props.asks,
-  () => Object.assign(said, { columns: {}, how: {} }),
+  () => Object.assign(given, { columns: {}, how: {} }),
 );
 const digits = (sample: string) => sample.trim().slice(0, 24);
 const options = (a: TableAsk) => {
@@ -59,10 +59,10 @@ const question = (a: TableAsk) => {
 };
 function choose(a: TableAsk, value: unknown) {
   const v = String(value);
-  if (a.what === 'column') said.columns = { ...said.columns, [a.field]: v };
-  else said.how = { ...said.how, [a.what]: v };
+  if (a.what === 'column') given.columns = { ...given.columns, [a.field]: v };
+  else given.how = { ...given.how, [a.what]: v };
 }
-const chosen = (a: TableAsk) => (a.what === 'column' ? said.columns[a.field] : said.how[a.what as 'zone']);
+const chosen = (a: TableAsk) => (a.what === 'column' ? given.columns[a.field] : given.how[a.what as 'zone']);
 const ready = computed(() => props.asks.every((a) => chosen(a) !== undefined));
 </script>
 
@@ -94,7 +94,7 @@ const ready = computed(() => props.asks.every((a) => chosen(a) !== undefined));
       @update:value="choose(a, $event)"
     />
     <div>
-      <Button type="primary" :disabled="!ready" @click="emit('answer', said.columns, said.how)">Read it so</Button>
+      <Button type="primary" :disabled="!ready" @click="emit('answer', given.columns, given.how)">Read it so</Button>
     </div>
   </section>
 </template>

@@ -12,7 +12,7 @@ import {
   type Ref,
   type ShallowRef,
 } from 'vue';
-import { asked as askedOf, Refused, serverState, type Question } from '../api/serverState.ts';
+import { answerOrRefuse, Refused, serverState, type Question } from '../api/serverState.ts';
 import { problemText, type Outcome } from './outcome.ts';
 
 /**
@@ -49,7 +49,7 @@ export function useAnswer<T>(what: string, question: () => Question<T> | null): 
   const trouble = ref('');
   const asking = ref(true);
   const has = ref(false);
-  const asked = ref(true);
+  const hasQuestion = ref(true);
   let observer: QueryObserver<T> | null = null;
   let leave: (() => void) | null = null;
   const take = (r: QueryObserverResult<T>) => {
@@ -66,13 +66,13 @@ export function useAnswer<T>(what: string, question: () => Question<T> | null): 
       leave?.();
       leave = null;
       const now = question();
-      asked.value = now !== null;
+      hasQuestion.value = now !== null;
       observer = null;
       if (!now) {
         [value.value, trouble.value, asking.value, has.value] = [null, '', false, false];
         return;
       }
-      observer = new QueryObserver<T>(serverState, { queryKey: now.key, queryFn: () => askedOf(now.ask) });
+      observer = new QueryObserver<T>(serverState, { queryKey: now.key, queryFn: () => answerOrRefuse(now.ask) });
       leave = observer.subscribe(take);
       take(observer.getCurrentResult());
     },
@@ -84,7 +84,7 @@ export function useAnswer<T>(what: string, question: () => Question<T> | null): 
     value,
     trouble,
     asking,
-    there: computed(() => !asked.value || has.value),
+    there: computed(() => !hasQuestion.value || has.value),
     load: async () => void (await observer?.refetch()),
     put: (v: T) => {
       const now = question();

@@ -85,9 +85,9 @@ export const useClub = defineStore('club', () => {
   let sitting = 0;
   type Got<T> = { ok: true; value: T } | { ok: false; problem: Parameters<typeof problemText>[0] };
   async function read<T>(target: { value: T }, answer: Promise<Got<T>>): Promise<boolean> {
-    const asked = sitting;
+    const person = sitting;
     const got = await answer;
-    if (asked !== sitting) return false;
+    if (person !== sitting) return false;
     if (got.ok) target.value = got.value;
     else trouble.value = problemText(got.problem);
     return got.ok;
@@ -126,9 +126,9 @@ export const useClub = defineStore('club', () => {
   }
   async function load() {
     trouble.value = '';
-    const asked = sitting;
+    const person = sitting;
     const came = await Promise.all([loadSites(), loadRigs(), loadProjects(), loadPlans()]);
-    if (asked !== sitting) return;
+    if (person !== sitting) return;
     const known = ['sites', 'rigs', 'projects', 'plans'];
     // what came once is still there when a second reading fails
     missing.value = known.filter((k, i) => !came[i] && (!loaded.value || missing.value.includes(k)));

@@ -27,7 +27,7 @@ export function pictureHeader(cards: ReadonlyMap<string, FitsValue>): PictureHea
   ]);
   const airmass = cards.get('AIRMASS');
   const date = cards.get('DATE-OBS');
-  const said = {
+  const keywords = {
     object: f.object ?? undefined,
     // as it is written: what it has of fractions is kept
     dateObs: f.startedAt === null ? undefined : instantText(String(date ?? ''), f.startedAt),
@@ -41,7 +41,7 @@ export function pictureHeader(cards: ReadonlyMap<string, FitsValue>): PictureHea
     focuserPosition: f.focuserPosition ?? undefined,
     airmass: typeof airmass === 'number' ? airmass : undefined,
   };
-  return Object.fromEntries(Object.entries(said).filter(([, v]) => v !== undefined));
+  return Object.fromEntries(Object.entries(keywords).filter(([, v]) => v !== undefined));
 }
 const instantText = (written: string, read: string) =>
   /^\d{4}-\d\d-\d\dT\d\d:\d\d:\d\d(\.\d+)?$/.test(written) ? `${written}Z` : read;

@@ -86,8 +86,8 @@ const isTrail = (diagonal: number) => (g: Group) => g.long * Math.sqrt(12) > dia
 
 /** From which value on a pixel is full, in the picture’s own numbers. */
 function saturatedFrom(p: FitsPicture, mosaic: Mosaic, sky: SkyMap, background: number): number {
-  const said = p.cards.get('SATURATE');
-  const top = typeof said === 'number' ? said : p.ceiling;
+  const headline = p.cards.get('SATURATE');
+  const top = typeof headline === 'number' ? headline : p.ceiling;
   const byType = top === null ? Infinity : FULL * top - p.pedestal;
   let [most, shared] = [-Infinity, 0];
   const { values } = mosaic;
@@ -293,8 +293,8 @@ function verdictOf(f: Found, hollow: boolean): SpokenVerdict {
   if (f.noise === 0) return makeVerdict('bad', phrase('frames.all-alike'));
   if (f.stars === 0) return makeVerdict('bad', phrase('frames.no-stars'));
   if (f.hfdPx === null) return makeVerdict('caution', phrase('frames.none-used', { stars: f.stars }));
-  const said = phrase('frames.measured', { stars: f.stars, hfdPx: f.hfdPx });
-  return hollow ? makeVerdict('bad', said, phrase('frames.hollow')) : makeVerdict('good', said);
+  const headline = phrase('frames.measured', { stars: f.stars, hfdPx: f.hfdPx });
+  return hollow ? makeVerdict('bad', headline, phrase('frames.hollow')) : makeVerdict('good', headline);
 }
 
 export const framesMeasure = define({

@@ -89,8 +89,8 @@ export function guidingOfFrames(
     frames.flatMap((f) => {
       const d = found.get(f.id);
       if (!d) return [];
-      const { along: _a, across: _b, usualArcsec: _u, ...said } = d;
-      return [[f.id, { ...said, said: wordsFor(f, d, usual) }] as const];
+      const { along: _a, across: _b, usualArcsec: _u, ...figures } = d;
+      return [[f.id, { ...figures, said: wordsFor(f, d, usual) }] as const];
     }),
   );
 }
@@ -183,16 +183,16 @@ function usualOf(all: readonly During[]): Usual | null {
 }
 
 function wordsFor(frame: ExposedFrame, d: During, usual: Usual | null): Phrase[] {
-  const said: Phrase[] = [];
-  if (d.lostS > SAY.lostShare * frame.exposureS) said.push(phrase('guided.lost', { lostS: d.lostS }));
-  if (d.movedS > SAY.movedS) said.push(phrase('guided.moved', { movedS: d.movedS }));
+  const phrases: Phrase[] = [];
+  if (d.lostS > SAY.lostShare * frame.exposureS) phrases.push(phrase('guided.lost', { lostS: d.lostS }));
+  if (d.movedS > SAY.movedS) phrases.push(phrase('guided.moved', { movedS: d.movedS }));
   if (usual && d.rmsArcsec !== null && d.peakArcsec !== null) {
     // an excursion that stands out of this frame and of the night
     const least = Math.max(SAY.gustArcsec, (SAY.gustSigma * usual.rmsArcsec) / Math.SQRT2, 1.5 * usual.peakArcsec);
     const sudden = d.peakArcsec > least && d.peakArcsec > SAY.sudden * d.usualArcsec;
-    if (sudden) said.push(phrase('guided.gust', { peakArcsec: d.peakArcsec, atS: d.peakAtS! }));
+    if (sudden) phrases.push(phrase('guided.gust', { peakArcsec: d.peakArcsec, atS: d.peakAtS! }));
     else if (d.rmsArcsec > SAY.restless * usual.rmsArcsec)
-      said.push(phrase('guided.restless', { rmsArcsec: d.rmsArcsec, usualArcsec: usual.rmsArcsec }));
+      phrases.push(phrase('guided.restless', { rmsArcsec: d.rmsArcsec, usualArcsec: usual.rmsArcsec }));
   }
   const long = frame.look?.eccentricity;
   // a log of a part of the exposure explains nothing of the rest
@@ -200,9 +200,9 @@ function wordsFor(frame: ExposedFrame, d: During, usual: Usual | null): Phrase[]
     const ratio = ratioOf(long);
     const share = (d.explains - 1) / (ratio - 1);
     const values = { ratio, explains: d.explains };
-    said.push(share >= SAY.mostOfIt ? phrase('guided.explains', values) : phrase('guided.not-guiding', values));
+    phrases.push(share >= SAY.mostOfIt ? phrase('guided.explains', values) : phrase('guided.not-guiding', values));
   }
-  return said;
+  return phrases;
 }
 
 /** The clock of a log against that of the frames. */

@@ -110,10 +110,10 @@ export function guideLogsService(store: Store, runTask: RunTask) {
     async began(who: Actor, id: string, beganAt: string | null): Promise<GuideLogRecord> {
       const row = await demandLog(who, id);
       demandOwner(who, row.byId, `the guide log “${row.name}”`);
-      const told = beganAt ? new Date(beganAt) : null;
-      await store.guideLogs.update({ beganAt: told }, { where: { id } });
-      await store.audit(who, row.name, told ? `guide log began ${iso(told)}` : 'no time of day for the guide log');
-      return (await records(who, [{ ...row, beganAt: told }]))[0]!;
+      const began = beganAt ? new Date(beganAt) : null;
+      await store.guideLogs.update({ beganAt: began }, { where: { id } });
+      await store.audit(who, row.name, began ? `guide log began ${iso(began)}` : 'no time of day for the guide log');
+      return (await records(who, [{ ...row, beganAt: began }]))[0]!;
     },
     async drop(who: Actor, id: string): Promise<{ ok: true }> {
       const row = await demandLog(who, id);

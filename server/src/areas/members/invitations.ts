@@ -18,7 +18,7 @@ const hashed = (token: string) => createHash('sha256').update(token).digest('hex
 export function invitationsService(store: Store) {
   const log = securityLog(store);
   const { create } = accounts(store);
-  const told = (r: InvitationRow, names: Map<string, string>): Invitation => ({
+  const invitationOf = (r: InvitationRow, names: Map<string, string>): Invitation => ({
     id: r.id,
     name: r.name,
     role: r.role,
@@ -57,7 +57,7 @@ export function invitationsService(store: Store) {
           t,
         );
       });
-      return { invitation: told(row, await store.names(who.clubId)), token };
+      return { invitation: invitationOf(row, await store.names(who.clubId)), token };
     },
     async list(who: Actor): Promise<Invitation[]> {
       const rows = await store.invitations.findAll({
@@ -65,7 +65,7 @@ export function invitationsService(store: Store) {
         order: ['expiresAt'],
       });
       const names = await store.names(who.clubId);
-      return rows.map((r) => told(plain(r), names));
+      return rows.map((r) => invitationOf(plain(r), names));
     },
     async withdraw(who: Actor, id: string, address: string): Promise<void> {
       const gone = await store.invitations.destroy({ where: { id, clubId: who.clubId, usedAt: null } });
@@ -75,7 +75,7 @@ export function invitationsService(store: Store) {
     async look(token: string) {
       const row = await demand(token);
       const club = plain((await store.clubs.findByPk(row.clubId))!);
-      return { club: club.name, ...told(row, await store.names(row.clubId)) };
+      return { club: club.name, ...invitationOf(row, await store.names(row.clubId)) };
     },
     /** @returns id of the new member */
     async join(body: z.output<typeof api.join.body>, address: string): Promise<string> {

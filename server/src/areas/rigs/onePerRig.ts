@@ -49,12 +49,12 @@ export async function readOneOfRig<R extends OneOfRig>(
   const { revision } = await currentRig(store, who.clubId, rigId, t);
   const found = await table.findOne({ where: { rigId } as WhereOptions<R>, ...(t ? { transaction: t } : {}) });
   const own = found ? plain(found) : null;
-  const told = {
+  const recordOf = {
     rigId,
     kept: own !== null,
     version: own?.version ?? 0,
     updatedAt: iso(own?.updatedAt ?? revision.at),
     updatedBy: (await store.names(who.clubId, t)).get(own?.updatedBy ?? revision.byId) ?? '',
   };
-  return { own, revision, told };
+  return { own, revision, told: recordOf };
 }

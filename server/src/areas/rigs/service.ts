@@ -37,8 +37,9 @@ export function changesOf(before: RigBuild, after: RigBuild): Phrase[] {
     const [was, is] = [viewOf(before, s.key), viewOf(after, s.key)];
     const own = changesBetween(was, is).filter((c) => c.code !== 'rig.notes');
     // what the rig carries is told once, with its first system
-    const told = i === 0 ? own : own.filter((c) => !changes.some((o) => JSON.stringify(o) === JSON.stringify(c)));
-    for (const c of told)
+    const ofThisSystem =
+      i === 0 ? own : own.filter((c) => !changes.some((o) => JSON.stringify(o) === JSON.stringify(c)));
+    for (const c of ofThisSystem)
       changes.push(many && c.code in OF_SYSTEM ? phrase('rig.of-system', { name: s.name, changes: [c] }) : c);
     for (const a of spoiledBy(aspectsOf(was), aspectsOf(is))) spoiled.add(a);
   });

@@ -34,10 +34,10 @@ const measured = () => ({
   at: dayjs(club.now).format('YYYY-MM-DD'),
 });
 /** Numbers typed just now: where they are from is asked, never taken for granted. */
-const asked = ref<{ part: PlacedPart; what: 'mass' | 'place' }[]>([]);
+const doubtful = ref<{ part: PlacedPart; what: 'mass' | 'place' }[]>([]);
 function ask(part: PlacedPart, what: 'mass' | 'place') {
   delete part[`${what}From`];
-  if (!asked.value.some((a) => a.part === part && a.what === what)) asked.value.push({ part, what });
+  if (!doubtful.value.some((a) => a.part === part && a.what === what)) doubtful.value.push({ part, what });
 }
 /** @param spread of an assumed value, to either side [kg or mm] */
 function tell(a: { part: PlacedPart; what: 'mass' | 'place' }, kind: Origin['kind']) {
@@ -45,7 +45,7 @@ function tell(a: { part: PlacedPart; what: 'mass' | 'place' }, kind: Origin['kin
   a.part[`${a.what}From`] = kind === 'assumed' ? { kind, spread } : { ...measured(), kind };
 }
 const open = computed(() =>
-  asked.value.filter((a) => props.setup.placed.includes(a.part) && a.part[`${a.what}From`] === undefined),
+  doubtful.value.filter((a) => props.setup.placed.includes(a.part) && a.part[`${a.what}From`] === undefined),
 );
 function weigh(p: PlacedPart, kg: number | null) {
   if (kg === null || kg === p.massKg) return;

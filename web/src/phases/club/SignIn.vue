@@ -17,8 +17,8 @@ const code = ref('');
 const codeAsked = ref(false);
 const demo = computed(() => session.info?.demo ?? null);
 const to = () => {
-  const asked = route.query.to;
-  return typeof asked === 'string' && /^\/(?!\/)/.test(asked) ? asked : '/';
+  const wanted = route.query.to;
+  return typeof wanted === 'string' && /^\/(?!\/)/.test(wanted) ? wanted : '/';
 };
 async function wait(work: () => Promise<boolean>) {
   busy.value = true;

@@ -32,7 +32,7 @@ const working = ref(true);
 const trouble = ref('');
 const looking = shallowRef<CatalogueEntry | null>(null);
 
-const asked = computed(() => {
+const question = computed(() => {
   if (!site.value) return null;
   const { latitudeDeg, longitudeDeg, elevationM, timeZone, horizon } = plainCopy(site.value);
   const place = { latitudeDeg, longitudeDeg, elevationM, timeZone };
@@ -65,10 +65,10 @@ watch(
       (2 * Math.atan((rig.camera.heightPx * rig.camera.pixelUm) / 2000 / rig.focalLengthMm) * 180 * 60) / Math.PI;
     try {
       const got = await core().tonight(
-        { ...asked.value!, fromMs: fromMs.value },
+        { ...question.value!, fromMs: fromMs.value },
         {
           shortSideArcmin: short,
-          moonlit: nightOf(asked.value!).moon.illumination,
+          moonlit: nightOf(question.value!).moon.illumination,
           skyMag: site.value!.skyMagArcsec2,
           criteria: ANYTHING,
         },
@@ -86,8 +86,8 @@ watch(
 /** The found ones with their hours of tonight: nobody should begin with what does not rise. */
 const foundTonight = computed(() =>
   found.value.map((o) => {
-    if (!asked.value) return { ...o, minutes: undefined, passed: false, bestAltitudeDeg: undefined };
-    const t = target({ ...asked.value, raDeg: o.raDeg, decDeg: o.decDeg });
+    if (!question.value) return { ...o, minutes: undefined, passed: false, bestAltitudeDeg: undefined };
+    const t = target({ ...question.value, raDeg: o.raDeg, decDeg: o.decDeg });
     const windows = ahead(t.windows, fromMs.value);
     const minutes = windows.reduce((sum, w) => sum + (Date.parse(w.end) - Date.parse(w.start)) / 60_000, 0);
     const workable = (ms: number) => windows.some((w) => Date.parse(w.start) <= ms && ms <= Date.parse(w.end));

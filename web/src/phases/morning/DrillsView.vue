@@ -64,12 +64,12 @@ const cures = computed(() =>
 const result = computed(() => {
   const j = judged.value;
   if (!j) return null;
-  const said = {
+  const answerWords = {
     good: 'Right, cause and cure.',
     caution: j.causeRight ? 'The cause is right, the cure is not.' : 'The cure is right, the cause is not.',
     bad: 'Neither of them.',
   }[j.level];
-  return { level: j.level, text: said };
+  return { level: j.level, text: answerWords };
 });
 
 interface Row {

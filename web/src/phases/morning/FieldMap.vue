@@ -73,14 +73,14 @@ const marks = computed(() =>
         ],
   ),
 );
-const said = computed(
+const caption = computed(
   () =>
     `Width of stars in nine cells, bottom row first: ${props.look.grid.map((c) => (c.hfdPx === null ? 'unknown' : figure(c.hfdPx, 1))).join(', ')} px`,
 );
 </script>
 
 <template>
-  <svg :viewBox="`0 0 ${W} ${h}`" role="img" :aria-label="said" data-test="field-map">
+  <svg :viewBox="`0 0 ${W} ${h}`" role="img" :aria-label="caption" data-test="field-map">
     <rect x="0" y="0" :width="W" :height="h" fill="var(--surface)" />
     <g v-for="c in cells" :key="c.key">
       <rect

@@ -19,7 +19,7 @@ const emit = defineEmits<{ choose: [id: string, extend: boolean] }>();
 const club = useClub();
 const units = useUnits();
 const zone = computed(() => club.site?.timeZone ?? 'UTC');
-const said = (r: FrameRow) =>
+const stateOf = (r: FrameRow) =>
   [
     r.suggestion ? units.say(r.suggestion.reason) : r.record && !r.accepted ? r.record.reason || 'refused' : '',
     ...(props.guiding.get(r.id)?.said ?? []).map((p) => units.say(p)),
@@ -72,7 +72,7 @@ const rms = (r: FrameRow) => props.guiding.get(r.id)?.rmsArcsec ?? null;
           </td>
           <td class="num">{{ r.look ? figure(r.look.background, 0) : '–' }}</td>
           <td v-if="guiding.size" class="num">{{ rms(r) === null ? '–' : `${figure(rms(r)!, 2)}″` }}</td>
-          <td class="small why">{{ said(r) }}</td>
+          <td class="small why">{{ stateOf(r) }}</td>
         </tr>
       </tbody>
     </table>

@@ -17,7 +17,7 @@ const props = defineProps<{
   mayTell: boolean;
 }>();
 const units = useUnits();
-const told = reactive<Record<string, string>>({});
+const typed = reactive<Record<string, string>>({});
 const evening = () => new Date(instantOfLocal(props.zone, Date.parse(`${props.night}T20:00:00Z`))).toISOString();
 </script>
 
@@ -38,13 +38,13 @@ const evening = () => new Date(instantOfLocal(props.zone, Date.parse(`${props.ni
       <span class="muted">“{{ log.name }}” knows no time of day, so no frame is joined to it.</span>
       <template v-if="mayTell">
         <TimeInput
-          :model-value="told[log.id] ?? evening()"
+          :model-value="typed[log.id] ?? evening()"
           label="It began"
           :time-zone="zone"
           :night="night"
-          @update:model-value="told[log.id] = $event"
+          @update:model-value="typed[log.id] = $event"
         />
-        <Button size="small" @click="guided.began(log.id, told[log.id] ?? evening())">Join it</Button>
+        <Button size="small" @click="guided.began(log.id, typed[log.id] ?? evening())">Join it</Button>
       </template>
     </p>
     <p v-if="!guided.records.value.length" class="muted">

@@ -34,7 +34,7 @@ useShortcut('s', () => void book.keep());
 /** A finding that was seen elsewhere begins an entry; one that is being written is not thrown away for it. */
 const route = useRoute();
 const router = useRouter();
-const asked = (key: string) => (typeof route.query[key] === 'string' ? route.query[key] : '');
+const inAddress = (key: string) => (typeof route.query[key] === 'string' ? route.query[key] : '');
 watch(
   [() => route.query.finding, () => club.rig?.id],
   ([finding, rig]) => {
@@ -42,8 +42,8 @@ watch(
     if (!draft.value)
       book.begin({
         finding,
-        problem: asked('problem').slice(0, 2000),
-        ...(/^\d{4}-\d\d-\d\d$/.test(asked('night')) ? { night: asked('night') } : {}),
+        problem: inAddress('problem').slice(0, 2000),
+        ...(/^\d{4}-\d\d-\d\d$/.test(inAddress('night')) ? { night: inAddress('night') } : {}),
       });
     void router.replace({ query: {} });
   },

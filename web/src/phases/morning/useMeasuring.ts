@@ -173,7 +173,7 @@ export function useMeasuring(
     const most = Math.max(...practice.value.map((r) => r.measures.stars ?? 0), 1e-9);
     const scale = scaleArcsecPerPx(setup.camera.pixelUm, setup.focalLengthMm);
     const jobs = practice.value.flatMap(({ id, header: { raDeg, decDeg }, measures: m }) => {
-      const told = {
+      const figures = {
         hfdPx: m.hfdPx!,
         eccentricity: m.eccentricity ?? 0,
         stars: m.stars ?? most,
@@ -181,7 +181,7 @@ export function useMeasuring(
       };
       return raDeg === undefined || decDeg === undefined
         ? []
-        : [practiceFrame(id, { raDeg, decDeg }, told, most, scale)];
+        : [practiceFrame(id, { raDeg, decDeg }, figures, most, scale)];
     });
     await measured(jobs.length, (keep, going) =>
       lookAtPractice(jobs, (got) => {

@@ -91,7 +91,7 @@ export function useNightGuiding(
       ? new Map()
       : guidingOfFrames(exposed.value, logs.value, scale.value),
   );
-  const said = computed(() => guidedVerdict(exposed.value, guiding.value));
+  const guidedWords = computed(() => guidedVerdict(exposed.value, guiding.value));
   /** Logs whose clock seems to run in another zone, and logs of the night that know no time of day. */
   const shifted = computed(() =>
     logs.value.flatMap((log) => {
@@ -107,5 +107,5 @@ export function useNightGuiding(
   }
   const shift = (log: JoinedLog, hours: number) =>
     began(log.id, new Date(log.beganAtMs + hours * 3_600_000).toISOString());
-  return { records, logs, guiding, said, shifted, timeless, trouble, shift, began };
+  return { records, logs, guiding, said: guidedWords, shifted, timeless, trouble, shift, began };
 }

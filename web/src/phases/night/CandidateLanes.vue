@@ -32,8 +32,8 @@ watch(
   () => [first.value.map((o) => o.id).join(' '), props.site, props.date] as const,
   async () => {
     const late = ask();
-    const asked = first.value;
-    const inputs = asked.map(({ raDeg, decDeg }) => ({
+    const wanted = first.value;
+    const inputs = wanted.map(({ raDeg, decDeg }) => ({
       site: coreSite(props.site),
       date: props.date,
       raDeg,
@@ -43,7 +43,7 @@ watch(
     const got = await core().targets(plainCopy(inputs));
     if (late()) return;
     trouble.value = got.ok ? '' : problemText(got.problem);
-    tracks.value = got.ok ? new Map(asked.map((o, i) => [o.id, got.value[i]!])) : new Map();
+    tracks.value = got.ok ? new Map(wanted.map((o, i) => [o.id, got.value[i]!])) : new Map();
   },
   { immediate: true },
 );

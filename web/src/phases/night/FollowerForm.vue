@@ -79,15 +79,15 @@ const idle = computed(() => {
   const t = props.schedule?.follower;
   if (!t) return '';
   const last = t.events.findLast((e) => e.kind === 'expose');
-  const said = `${framesOf(t)} frames, ${figure(t.openShutterS / 60, 0)} min of open shutter`;
-  if (!last) return `${said}: no whole frame fits between the lead’s moves.`;
+  const summary = `${framesOf(t)} frames, ${figure(t.openShutterS / 60, 0)} min of open shutter`;
+  if (!last) return `${summary}: no whole frame fits between the lead’s moves.`;
   const until = Date.parse(last.end);
   const ms = (e: { start: string; end: string }) => Date.parse(e.end) - Date.parse(e.start);
   const waited = t.events
     .filter((e) => e.kind === 'wait' && Date.parse(e.start) < until)
     .reduce((s, e) => s + ms(e), 0);
   const spanMs = until - Date.parse(t.events[0]!.start);
-  return `${said}; ${figure((100 * waited) / spanMs, 0)} % of its time goes to waiting for the lead.`;
+  return `${summary}; ${figure((100 * waited) / spanMs, 0)} % of its time goes to waiting for the lead.`;
 });
 const open = (t: TimelineOutput) => hours(t.openShutterS / 60).replaceAll(' ', '\u00a0');
 /** Frames and open shutter of both cameras under a pace. */

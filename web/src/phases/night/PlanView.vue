@@ -50,10 +50,10 @@ const route = useRoute();
 const router = useRouter();
 const { night, targets, plans, picks, templates, readyMs } = useNight();
 const projectId = computed(() => {
-  const asked = typeof route.query.project === 'string' ? route.query.project : '';
-  const known = club.rigProjects.some((p) => p.id === asked);
+  const wanted = typeof route.query.project === 'string' ? route.query.project : '';
+  const known = club.rigProjects.some((p) => p.id === wanted);
   return known
-    ? asked
+    ? wanted
     : (plans.value.find((p) => p.status === 'planned')?.legs[0]!.projectId ??
         picks.value[0]?.id ??
         club.rigProjects[0]?.id ??

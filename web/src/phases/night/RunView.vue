@@ -27,8 +27,8 @@ const chosen = ref('');
 watch(
   [plans, () => route.query.plan],
   () => {
-    const asked = String(route.query.plan ?? '');
-    const other = club.plans.find((p) => p.id === asked);
+    const wanted = String(route.query.plan ?? '');
+    const other = club.plans.find((p) => p.id === wanted);
     if (other && other.rigId !== club.rig?.id) {
       club.selectRig(other.rigId);
       return;

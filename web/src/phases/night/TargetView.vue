@@ -108,7 +108,7 @@ const detail = computed(() => {
   return `${lit.value} of 360 angles have one; ${range}, with ${figure(100 * v.lightFraction, 0)} % of the light through the prism.${thins.value}`;
 });
 /** Good is good of the whole night: a star that the flip loses is said where the verdict stands. */
-const told = computed(() => {
+const shown = computed(() => {
   const [now, then] = [judged.value?.verdict, used.flipped.value?.verdict];
   if (!now || now.level !== 'good' || !then || then.level === 'good' || !used.flipAt.value) return now ?? null;
   return makeVerdict(then.level, ...(now.phrases ?? []), ...(then.phrases ?? []));
@@ -143,7 +143,7 @@ useShortcut('s', () => mine.value && draft.value && used.ready.value && void use
     </template>
   </EmptyState>
   <template v-else>
-    <VerdictLine v-if="told" :verdict="told" :detail="detail" />
+    <VerdictLine v-if="shown" :verdict="shown" :detail="detail" />
     <p v-else-if="!view" class="muted">
       This rig has neither an off-axis guider nor a guide scope.
       <RouterLink to="/bench/off-axis">Put one in</RouterLink> to see its stars; the framing can be pinned without.

@@ -73,14 +73,14 @@ export function useExposures(draft: Readonly<Ref<RigDraft | null>>) {
   const rows = computed<Row[]>(() => {
     const s = setup.value && plainCopy(setup.value);
     if (!s) return [];
-    const asked = {
+    const input = {
       noiseIncrease: criteria.value.noiseIncreasePercent / 100,
       brightestMag: criteria.value.brightestMag,
       fwhmArcsec: criteria.value.fwhmArcsec,
     };
     return filtersOf(s).flatMap((filter) => {
       const light = filterLight(s, filter);
-      const advice = valueOrNull(() => adviseFilter(light, there.value, asked));
+      const advice = valueOrNull(() => adviseFilter(light, there.value, input));
       const goalsS = project.value?.goals.filter((g) => g.filter === filter).map((g) => g.exposureS) ?? [];
       return advice ? [{ light, advice, goalS: goalsS[0] ?? null, goalsS }] : [];
     });

@@ -36,8 +36,8 @@ export function useNight() {
     async ([site, date, projects, setup]) => {
       const late = ask();
       if (!site || !date || !setup) return;
-      const asked = `${site.id} ${date} ${projects.map((p) => p.id).join(' ')}`;
-      coming.value = asked !== shown;
+      const key = `${site.id} ${date} ${projects.map((p) => p.id).join(' ')}`;
+      coming.value = key !== shown;
       // where the framing was pinned, and every panel of a mosaic, as the plan and its run point
       const places = projects.flatMap((p) => {
         const panels = panelsOfProject(p, setup);
@@ -50,7 +50,7 @@ export function useNight() {
       const got = await core().targets(plainCopy(inputs));
       if (late()) return;
       trouble.value = got.ok ? '' : problemText(got.problem);
-      [shown, coming.value] = [got.ok ? asked : '', false];
+      [shown, coming.value] = [got.ok ? key : '', false];
       targets.value = got.ok ? new Map(places.map(({ key }, i) => [key, got.value[i]!])) : new Map();
     },
     { immediate: true },
