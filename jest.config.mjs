@@ -51,6 +51,8 @@ export default {
       moduleNameMapper: {
         ...bundled,
         ...toolkit,
+        // one double of the worker for every screen
+        '^(?:\\.\\.?/)+workers/index\\.ts$': '<rootDir>/web/src/test/worker.ts',
       },
       globalSetup: '<rootDir>/scripts/jest-screens.mjs',
       testMatch: ['<rootDir>/web/src/**/*.screen.test.ts'],

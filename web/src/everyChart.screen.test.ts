@@ -5,7 +5,6 @@ import { offsets } from '@keen/core/focus';
 import { guideViewOf } from '@keen/core/guiding';
 import { viewOf } from '@keen/core/rig';
 import { RIGS } from '@keen/demo';
-import { atHand } from './test/worker.ts';
 
 /** A canvas cannot be looked at here; what a chart is given can. */
 interface Given {
@@ -35,7 +34,6 @@ const stub = (name: string) =>
     setup: (props) => () => (given.push(props as unknown as Given), h('div')),
   });
 jest.unstable_mockModule('vue-chartjs', () => ({ Line: stub('Line'), Bar: stub('Bar'), Scatter: stub('Scatter') }));
-jest.unstable_mockModule('./workers/index.ts', () => ({ core: () => ({}), ...atHand }));
 const { mountScreen, project, site: aSite } = await import('./test/mountScreen.ts');
 const { default: GuideTrace } = await import('./phases/morning/GuideTrace.vue');
 const { default: KeptLogs } = await import('./phases/morning/KeptLogs.vue');

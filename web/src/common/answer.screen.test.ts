@@ -1,9 +1,7 @@
-import { describe, expect, jest, test } from '@jest/globals';
+import { describe, expect, test } from '@jest/globals';
 import { flushPromises } from '@vue/test-utils';
 import { ref } from 'vue';
-import { atHand } from '../test/worker.ts';
 
-jest.unstable_mockModule('../workers/index.ts', () => ({ core: () => ({}), ...atHand }));
 const { mountScreen } = await import('../test/mountScreen.ts');
 const { ownQuestion, useAnswer } = await import('./answer.ts');
 const { answerTo, serverState } = await import('../api/serverState.ts');

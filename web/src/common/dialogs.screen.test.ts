@@ -2,7 +2,7 @@ import { beforeEach, describe, expect, jest, test } from '@jest/globals';
 import { flushPromises } from '@vue/test-utils';
 import { nextTick, shallowRef } from 'vue';
 import { pick, pressOutside } from '../test/userActions.ts';
-import { atHand } from '../test/worker.ts';
+import { workWith } from '../test/worker.ts';
 
 const star = (id: string, more: object = {}) => ({
   index: 0,
@@ -17,10 +17,7 @@ const star = (id: string, more: object = {}) => ({
   ...more,
 });
 const finds: { text: string; answer: (objects: object[]) => void }[] = [];
-jest.unstable_mockModule('../workers/index.ts', () => ({
-  core: () => ({ find: (text: string) => new Promise((answer) => finds.push({ text, answer })) }),
-  ...atHand,
-}));
+workWith(() => ({ find: (text: string) => new Promise((answer) => finds.push({ text, answer })) }));
 const { mountScreen, me, project, rig } = await import('../test/mountScreen.ts');
 const { default: ConflictDialog } = await import('./ConflictDialog.vue');
 const { default: ColumnMapper } = await import('./ColumnMapper.vue');

@@ -1,11 +1,6 @@
-import { beforeEach, describe, expect, jest, test } from '@jest/globals';
+import { beforeEach, describe, expect, test } from '@jest/globals';
 import { nextTick } from 'vue';
-import { atHand } from '../test/worker.ts';
 
-jest.unstable_mockModule('../workers/index.ts', () => ({
-  core: () => ({}),
-  ...atHand,
-}));
 const { mountScreen, me } = await import('../test/mountScreen.ts');
 const { default: QuantityInput } = await import('./QuantityInput.vue');
 const { default: WorkingFold } = await import('./WorkingFold.vue');

@@ -2,9 +2,7 @@ import { beforeEach, describe, expect, jest, test } from '@jest/globals';
 import { flushPromises } from '@vue/test-utils';
 import { defineComponent, h, nextTick, ref } from 'vue';
 import { button, press } from '../test/userActions.ts';
-import { atHand } from '../test/worker.ts';
 
-jest.unstable_mockModule('../workers/index.ts', () => ({ core: () => ({}), ...atHand }));
 const saved: { name: string; text: string }[] = [];
 jest.unstable_mockModule('./times.ts', () => ({
   download: (name: string, text: string) => saved.push({ name, text }),

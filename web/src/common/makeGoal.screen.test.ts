@@ -1,9 +1,7 @@
-import { beforeEach, expect, jest, test } from '@jest/globals';
+import { beforeEach, expect, test } from '@jest/globals';
 import type { ProjectRecord } from '@keen/contract';
 import { flushPromises } from '@vue/test-utils';
-import { atHand } from '../test/worker.ts';
 
-jest.unstable_mockModule('../workers/index.ts', () => ({ core: () => ({}), ...atHand }));
 const { mountScreen, me, project, sent } = await import('../test/mountScreen.ts');
 const { default: MakeGoal } = await import('./MakeGoal.vue');
 beforeEach(() => localStorage.clear());

@@ -1,8 +1,6 @@
 import { expect, jest, test } from '@jest/globals';
 import { nextTick } from 'vue';
-import { atHand } from '../test/worker.ts';
 
-jest.unstable_mockModule('../workers/index.ts', () => ({ core: () => ({}), ...atHand }));
 const { Select } = await import('ant-design-vue');
 const { mountScreen } = await import('../test/mountScreen.ts');
 const { default: PickOne } = await import('./PickOne.vue');

@@ -3,9 +3,7 @@ import type { OffsetSetRecord, PlanRecord } from '@keen/contract';
 import { RIGS } from '@keen/demo';
 import { flushPromises } from '@vue/test-utils';
 import { nextTick } from 'vue';
-import { atHand } from '../test/worker.ts';
 
-jest.unstable_mockModule('../workers/index.ts', () => ({ core: () => ({}), ...atHand }));
 const { mountScreen, me, project, rig, site, slow } = await import('../test/mountScreen.ts');
 const { rigView } = await import('./club.ts');
 const { useLight } = await import('./light.ts');

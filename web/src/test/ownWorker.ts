@@ -1,14 +1,15 @@
 import { jest } from '@jest/globals';
-import { atHand } from './worker.ts';
+import { workWith } from './worker.ts';
 
-/** The worker itself for the screens of a test, in this thread. Before any of its screens is imported. */
-export async function ownWorker(): Promise<void> {
-  let works: unknown;
+/** The worker itself for the screens of a test, in this thread, but for what is given. Before any of its screens is imported. @returns it */
+export async function ownWorker<W extends object>(instead: object = {}): Promise<W> {
+  let works: object = {};
   jest.unstable_mockModule('comlink', () => ({
-    expose: (w: unknown) => (works = w),
+    expose: (w: object) => (works = w),
     wrap: () => works,
     proxy: <T>(v: T) => v,
   }));
   await import('../workers/core.worker.ts');
-  jest.unstable_mockModule('../workers/index.ts', () => ({ core: () => works, ...atHand }));
+  workWith(() => ({ ...works, ...instead }));
+  return works as W;
 }

@@ -1,21 +1,11 @@
-import { beforeEach, describe, expect, jest, test } from '@jest/globals';
+import { beforeEach, describe, expect, test } from '@jest/globals';
 import { RIGS } from '@keen/demo';
 import type { RigBuild } from '@keen/core/rig';
 import { flushPromises } from '@vue/test-utils';
 import type { Component } from 'vue';
-import { atHand } from '../../test/worker.ts';
+import { ownWorker } from '../../test/ownWorker.ts';
 
-let works: object = {};
-jest.unstable_mockModule('comlink', () => ({
-  expose: (w: object) => (works = w),
-  wrap: () => works,
-  proxy: <T>(v: T) => v,
-}));
-await import('../../workers/core.worker.ts');
-jest.unstable_mockModule('../../workers/index.ts', () => ({
-  core: () => works,
-  ...atHand,
-}));
+await ownWorker();
 const { mountScreen, me, rig, sent } = await import('../../test/mountScreen.ts');
 const { default: OffAxisView } = await import('./OffAxisView.vue');
 const { personalKey } = await import('../../common/personal.ts');

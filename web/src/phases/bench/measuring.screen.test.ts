@@ -1,13 +1,8 @@
-import { beforeEach, describe, expect, jest, test } from '@jest/globals';
+import { beforeEach, describe, expect, test } from '@jest/globals';
 import { RIGS } from '@keen/demo';
 import { flushPromises } from '@vue/test-utils';
 import { defineComponent, h, nextTick, reactive, ref } from 'vue';
-import { atHand } from '../../test/worker.ts';
 
-jest.unstable_mockModule('../../workers/index.ts', () => ({
-  core: () => ({}),
-  ...atHand,
-}));
 const { mountScreen, me, rig, sent } = await import('../../test/mountScreen.ts');
 const { default: SpringScale } = await import('./SpringScale.vue');
 const { useSpringScale } = await import('./useSpringScale.ts');

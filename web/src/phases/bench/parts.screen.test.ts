@@ -1,16 +1,11 @@
-import { beforeEach, describe, expect, jest, test } from '@jest/globals';
+import { beforeEach, describe, expect, test } from '@jest/globals';
 import type { PartRecord } from '@keen/contract';
 import { RIGS } from '@keen/demo';
 import { viewOf, type Origin, type RigSetup } from '@keen/core/rig';
 import { flushPromises } from '@vue/test-utils';
 import { nextTick, reactive } from 'vue';
 import { field, pick, press, pressOutside, type } from '../../test/userActions.ts';
-import { atHand } from '../../test/worker.ts';
 
-jest.unstable_mockModule('../../workers/index.ts', () => ({
-  core: () => ({}),
-  ...atHand,
-}));
 const { mountScreen, me } = await import('../../test/mountScreen.ts');
 const { default: RigParts } = await import('./RigParts.vue');
 const { default: RigMount } = await import('./RigMount.vue');

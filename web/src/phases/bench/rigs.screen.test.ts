@@ -1,14 +1,9 @@
-import { beforeEach, describe, expect, jest, test } from '@jest/globals';
+import { beforeEach, describe, expect, test } from '@jest/globals';
 import { RIGS } from '@keen/demo';
 import { RigBuild } from '@keen/core/rig';
 import { flushPromises } from '@vue/test-utils';
 import { nextTick } from 'vue';
-import { atHand } from '../../test/worker.ts';
 
-jest.unstable_mockModule('../../workers/index.ts', () => ({
-  core: () => ({}),
-  ...atHand,
-}));
 const { mountScreen, rig, me } = await import('../../test/mountScreen.ts');
 const { default: RigsView } = await import('./RigsView.vue');
 const { default: NewRig } = await import('./NewRig.vue');

@@ -1,11 +1,9 @@
-import { describe, expect, jest, test } from '@jest/globals';
+import { describe, expect, test } from '@jest/globals';
 import { assess, AssessInput, assessInputOf, turnTube } from '@keen/core/balance';
 import { parseInput } from '@keen/core';
 import { ridesOf, viewOf } from '@keen/core/rig';
 import { RIGS } from '@keen/demo';
-import { atHand } from '../../test/worker.ts';
 
-jest.unstable_mockModule('../../workers/index.ts', () => ({ core: () => ({}), ...atHand }));
 const { mountScreen } = await import('../../test/mountScreen.ts');
 const { default: ElevationView } = await import('./ElevationView.vue');
 const { default: TurnHandle } = await import('./TurnHandle.vue');

@@ -1,12 +1,7 @@
-import { beforeEach, describe, expect, jest, test } from '@jest/globals';
+import { beforeEach, describe, expect, test } from '@jest/globals';
 import { flushPromises } from '@vue/test-utils';
 import { field, press, pressOutside, type } from '../../test/userActions.ts';
-import { atHand } from '../../test/worker.ts';
 
-jest.unstable_mockModule('../../workers/index.ts', () => ({
-  core: () => ({}),
-  ...atHand,
-}));
 const { mountScreen, me } = await import('../../test/mountScreen.ts');
 const { default: AccountView } = await import('./AccountView.vue');
 const { default: InvitePanel } = await import('./InvitePanel.vue');

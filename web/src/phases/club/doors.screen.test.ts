@@ -1,13 +1,8 @@
-import { beforeEach, describe, expect, jest, test } from '@jest/globals';
+import { beforeEach, describe, expect, test } from '@jest/globals';
 import { flushPromises } from '@vue/test-utils';
 import type { Answer } from '../../test/mountScreen.ts';
 import { button, card, cards, field, pick, press, pressOutside, type } from '../../test/userActions.ts';
-import { atHand } from '../../test/worker.ts';
 
-jest.unstable_mockModule('../../workers/index.ts', () => ({
-  core: () => ({}),
-  ...atHand,
-}));
 const { mountScreen, me } = await import('../../test/mountScreen.ts');
 const { default: SignIn } = await import('./SignIn.vue');
 const { default: BeginView } = await import('./BeginView.vue');

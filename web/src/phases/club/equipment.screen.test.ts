@@ -3,12 +3,9 @@ import { MOST_A_PAGE, type ChangeRecord, type PartRecord } from '@keen/contract'
 import { readPartsCsv } from '@keen/core/exchange';
 import { flushPromises, type VueWrapper } from '@vue/test-utils';
 import { field, press, pressOutside } from '../../test/userActions.ts';
-import { atHand } from '../../test/worker.ts';
+import { workWith } from '../../test/worker.ts';
 
-jest.unstable_mockModule('../../workers/index.ts', () => ({
-  core: () => ({ readPartsCsv: async (text: string) => readPartsCsv(text) }),
-  ...atHand,
-}));
+workWith(() => ({ readPartsCsv: async (text: string) => readPartsCsv(text) }));
 const saved: { name: string; text: string }[] = [];
 jest.unstable_mockModule('../../common/times.ts', () => ({
   download: (name: string, text: string) => saved.push({ name, text }),

@@ -1,12 +1,7 @@
 import { beforeEach, describe, expect, jest, test } from '@jest/globals';
 import { flushPromises } from '@vue/test-utils';
 import { pressOutside } from '../../test/userActions.ts';
-import { atHand } from '../../test/worker.ts';
 
-jest.unstable_mockModule('../../workers/index.ts', () => ({
-  core: () => ({}),
-  ...atHand,
-}));
 const { mountScreen, me, site } = await import('../../test/mountScreen.ts');
 const { default: SitesView } = await import('./SitesView.vue');
 const { default: AppHeader } = await import('../../common/AppHeader.vue');

@@ -2,12 +2,7 @@ import { beforeEach, describe, expect, jest, test } from '@jest/globals';
 import type { PartRecord, SiteRecord } from '@keen/contract';
 import { flushPromises } from '@vue/test-utils';
 import { nextTick } from 'vue';
-import { atHand } from '../../test/worker.ts';
 
-jest.unstable_mockModule('../../workers/index.ts', () => ({
-  core: () => ({}),
-  ...atHand,
-}));
 jest.unstable_mockModule('../../common/timeZones.ts', () => ({ proposedZone: async () => 'Australia/Sydney' }));
 const { mountScreen, me, site, sent } = await import('../../test/mountScreen.ts');
 const { default: SitesView } = await import('./SitesView.vue');

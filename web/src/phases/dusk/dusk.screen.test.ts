@@ -1,14 +1,9 @@
-import { beforeEach, describe, expect, jest, test } from '@jest/globals';
+import { beforeEach, describe, expect, test } from '@jest/globals';
 import { DuskSettings, type DuskSettingsRecord } from '@keen/contract';
 import { cooling } from '@keen/core/setup';
 import { RIGS } from '@keen/demo';
 import { flushPromises } from '@vue/test-utils';
-import { atHand } from '../../test/worker.ts';
 
-jest.unstable_mockModule('../../workers/index.ts', () => ({
-  core: () => ({}),
-  ...atHand,
-}));
 const { mountScreen, rig, slow } = await import('../../test/mountScreen.ts');
 const { nothingKept } = await import('../../test/records.ts');
 const { default: DitherView } = await import('./DitherView.vue');

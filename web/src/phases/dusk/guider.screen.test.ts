@@ -4,9 +4,7 @@ import { RIGS } from '@keen/demo';
 import type { RigBuild } from '@keen/core/rig';
 import { flushPromises } from '@vue/test-utils';
 import { pick, press, type } from '../../test/userActions.ts';
-import { atHand } from '../../test/worker.ts';
 
-jest.unstable_mockModule('../../workers/index.ts', () => ({ core: () => ({}), ...atHand }));
 jest.unstable_mockModule('vue-chartjs', () => ({ Bar: { render: () => null }, Line: {}, Scatter: {}, Chart: {} }));
 const { mountScreen, project, rig, site } = await import('../../test/mountScreen.ts');
 const { default: GuiderView } = await import('./GuiderView.vue');

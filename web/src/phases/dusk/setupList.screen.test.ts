@@ -3,19 +3,9 @@ import { DuskSettings, type SetupListRecord } from '@keen/contract';
 import { defaultItems } from '@keen/core/setup';
 import { RIGS } from '@keen/demo';
 import { flushPromises } from '@vue/test-utils';
-import { atHand } from '../../test/worker.ts';
+import { ownWorker } from '../../test/ownWorker.ts';
 
-let works: object = {};
-jest.unstable_mockModule('comlink', () => ({
-  expose: (w: object) => (works = w),
-  wrap: () => works,
-  proxy: <T>(v: T) => v,
-}));
-await import('../../workers/core.worker.ts');
-jest.unstable_mockModule('../../workers/index.ts', () => ({
-  core: () => works,
-  ...atHand,
-}));
+await ownWorker();
 const { mountScreen, me, project, rig, sent } = await import('../../test/mountScreen.ts');
 const { nothingKept } = await import('../../test/records.ts');
 const { default: SetupView } = await import('./SetupView.vue');

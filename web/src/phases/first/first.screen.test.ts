@@ -1,7 +1,7 @@
 import { beforeEach, describe, expect, jest, test } from '@jest/globals';
 import { RigBuild, TUBES, viewOf } from '@keen/core/rig';
 import { flushPromises } from '@vue/test-utils';
-import { atHand } from '../../test/worker.ts';
+import { workWith } from '../../test/worker.ts';
 
 const entry = {
   index: 0,
@@ -18,16 +18,13 @@ const entry = {
   names: [],
   paDeg: null,
 };
-jest.unstable_mockModule('../../workers/index.ts', () => ({
-  core: () => ({
-    find: async (text: string) => (text.includes('281') ? [entry] : []),
-    tonight: async () => ({
-      objects: [{ ...entry, minutes: 400, bestAltitudeDeg: 70, moonSeparationDeg: 90, score: 1 }],
-      scanned: 1,
-      tookMs: 1,
-    }),
+workWith(() => ({
+  find: async (text: string) => (text.includes('281') ? [entry] : []),
+  tonight: async () => ({
+    objects: [{ ...entry, minutes: 400, bestAltitudeDeg: 70, moonSeparationDeg: 90, score: 1 }],
+    scanned: 1,
+    tookMs: 1,
   }),
-  ...atHand,
 }));
 const { holdPerson } = await import('../../common/personal.ts');
 const { mountScreen, me, site, rig } = await import('../../test/mountScreen.ts');

@@ -1,13 +1,8 @@
-import { beforeEach, describe, expect, jest, test } from '@jest/globals';
+import { beforeEach, describe, expect, test } from '@jest/globals';
 import { MOUNTS, RigBuild, SENSORS, TUBES, viewOf } from '@keen/core/rig';
 import { nextTick, ref } from 'vue';
 import { button, card, cards, press, type } from '../../test/userActions.ts';
-import { atHand } from '../../test/worker.ts';
 
-jest.unstable_mockModule('../../workers/index.ts', () => ({
-  core: () => ({}),
-  ...atHand,
-}));
 const { mountScreen } = await import('../../test/mountScreen.ts');
 const { default: TubeStep } = await import('./TubeStep.vue');
 const { default: RidersStep } = await import('./RidersStep.vue');

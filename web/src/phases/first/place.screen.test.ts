@@ -1,12 +1,7 @@
 import { beforeEach, describe, expect, jest, test } from '@jest/globals';
 import { flushPromises } from '@vue/test-utils';
 import { nextTick, ref } from 'vue';
-import { atHand } from '../../test/worker.ts';
 
-jest.unstable_mockModule('../../workers/index.ts', () => ({
-  core: () => ({}),
-  ...atHand,
-}));
 /** The table of zones answers when it is told to, so that two answers can come in either order. */
 const asked: { lat: number; answer: (zone: string) => void }[] = [];
 jest.unstable_mockModule('../../common/timeZones.ts', () => ({

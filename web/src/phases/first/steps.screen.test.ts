@@ -2,7 +2,7 @@ import { beforeEach, describe, expect, jest, test } from '@jest/globals';
 import { MOUNTS } from '@keen/core/rig';
 import { flushPromises } from '@vue/test-utils';
 import { nextTick, ref } from 'vue';
-import { atHand } from '../../test/worker.ts';
+import { workWith } from '../../test/worker.ts';
 
 const of = (id: string, decDeg: number) => ({
   index: 0,
@@ -19,12 +19,9 @@ const of = (id: string, decDeg: number) => ({
   names: [],
   paDeg: null,
 });
-jest.unstable_mockModule('../../workers/index.ts', () => ({
-  core: () => ({
-    find: async () => [of('M 13', 36.5), of('NGC 6362', -67)],
-    tonight: async () => ({ objects: [], scanned: 2, tookMs: 1 }),
-  }),
-  ...atHand,
+workWith(() => ({
+  find: async () => [of('M 13', 36.5), of('NGC 6362', -67)],
+  tonight: async () => ({ objects: [], scanned: 2, tookMs: 1 }),
 }));
 const { mountScreen, rig, site } = await import('../../test/mountScreen.ts');
 const { default: MountStep } = await import('./MountStep.vue');

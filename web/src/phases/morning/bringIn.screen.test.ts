@@ -1,8 +1,8 @@
-import { beforeEach, describe, expect, jest, test } from '@jest/globals';
+import { beforeEach, describe, expect, test } from '@jest/globals';
 import { FrameFields } from '@keen/contract';
 import { readFramesCsv, type ReadFrame } from '@keen/core/exchange';
 import { flushPromises } from '@vue/test-utils';
-import { atHand } from '../../test/worker.ts';
+import { workWith } from '../../test/worker.ts';
 
 const frame = (more: Partial<ReadFrame> = {}): ReadFrame => ({
   kind: 'light',
@@ -32,21 +32,18 @@ const frame = (more: Partial<ReadFrame> = {}): ReadFrame => ({
 const files: Record<string, ReadFrame | string> = {};
 const handed: number[] = [];
 const hashOf = (name: string) => Buffer.from(name).toString('hex').padStart(64, '0').slice(-64);
-jest.unstable_mockModule('../../workers/index.ts', () => ({
-  core: () => ({
-    frameFiles: async (list: File[], _mapping: unknown, progress: (done: number) => boolean) => {
-      handed.push(list.length);
-      progress(list.length);
-      return list.map((f) => {
-        const got = files[f.name];
-        return typeof got === 'object'
-          ? { ok: true, file: f.name, hash: hashOf(f.name), frame: got, keywords: ['FILTER', 'EXPTIME'] }
-          : { ok: false, file: f.name, reason: got ?? 'This is not a FITS file.' };
-      });
-    },
-    readFramesCsv: async (text: string) => readFramesCsv(text),
-  }),
-  ...atHand,
+workWith(() => ({
+  frameFiles: async (list: File[], _mapping: unknown, progress: (done: number) => boolean) => {
+    handed.push(list.length);
+    progress(list.length);
+    return list.map((f) => {
+      const got = files[f.name];
+      return typeof got === 'object'
+        ? { ok: true, file: f.name, hash: hashOf(f.name), frame: got, keywords: ['FILTER', 'EXPTIME'] }
+        : { ok: false, file: f.name, reason: got ?? 'This is not a FITS file.' };
+    });
+  },
+  readFramesCsv: async (text: string) => readFramesCsv(text),
 }));
 const { mountScreen, project, me, rig } = await import('../../test/mountScreen.ts');
 const { calibrationNeeds } = await import('../../test/records.ts');

@@ -4,9 +4,7 @@ import { frameLook, lookAtPicture, renderCounts, type Scene } from '@keen/core/f
 import { writeFits16 } from '@keen/core/exchange';
 import { flushPromises } from '@vue/test-utils';
 import { button, card, cards, press } from '../../test/userActions.ts';
-import { atHand } from '../../test/worker.ts';
 
-jest.unstable_mockModule('../../workers/index.ts', () => ({ core: () => ({}), ...atHand }));
 let scenes = 0;
 jest.unstable_mockModule('../../workers/looking.ts', () => ({
   lookAtScene: async (scene: Scene) => {

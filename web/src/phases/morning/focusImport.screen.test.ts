@@ -1,20 +1,17 @@
-import { beforeEach, describe, expect, jest, test } from '@jest/globals';
+import { beforeEach, describe, expect, test } from '@jest/globals';
 import { FocusRunFields } from '@keen/contract';
 import { readFocusCsv, type FocusMapping, type TableAnswers } from '@keen/core/exchange';
 import { curve } from '@keen/core/focus';
 import { flushPromises, type VueWrapper } from '@vue/test-utils';
 import { outcomeOf } from '../../common/outcome.ts';
 import { pick, press, type } from '../../test/userActions.ts';
-import { atHand } from '../../test/worker.ts';
+import { workWith } from '../../test/worker.ts';
 
-jest.unstable_mockModule('../../workers/index.ts', () => ({
-  core: () => ({
-    readFocusCsv: async (text: string, mapping?: FocusMapping, fahrenheit = false, answers?: TableAnswers) =>
-      readFocusCsv(text, mapping, fahrenheit, answers),
-    curves: async (runs: { position: number; hfd: number }[][]) =>
-      runs.map((points) => outcomeOf(() => curve({ points }))),
-  }),
-  ...atHand,
+workWith(() => ({
+  readFocusCsv: async (text: string, mapping?: FocusMapping, fahrenheit = false, answers?: TableAnswers) =>
+    readFocusCsv(text, mapping, fahrenheit, answers),
+  curves: async (runs: { position: number; hfd: number }[][]) =>
+    runs.map((points) => outcomeOf(() => curve({ points }))),
 }));
 const { mountScreen } = await import('../../test/mountScreen.ts');
 const { default: TableQuestions } = await import('../../common/TableQuestions.vue');

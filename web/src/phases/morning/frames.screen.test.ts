@@ -1,3 +1,4 @@
+import { workWith } from '../../test/worker.ts';
 import { afterEach, beforeEach, describe, expect, jest, test } from '@jest/globals';
 import type { FrameRecord, NightRecord } from '@keen/contract';
 import { guideToCsv, readGuideCsv, writeFits16 } from '@keen/core/exchange';
@@ -28,9 +29,7 @@ const guideCsv = guideToCsv(
     state: 'guiding' as const,
   })),
 );
-jest.unstable_mockModule('../../workers/index.ts', () => ({
-  core: () => ({ readGuideCsv: async (text: string) => readGuideCsv(text) }),
-}));
+workWith(() => ({ readGuideCsv: async (text: string) => readGuideCsv(text) }));
 const { useHandOver } = await import('../../stores/handOver.ts');
 const { mountScreen, me, slow } = await import('../../test/mountScreen.ts');
 const { frameRecord, guideLogRecord, id, nightRecord } = await import('../../test/records.ts');

@@ -5,12 +5,7 @@ import { RIGS } from '@keen/demo';
 import { flushPromises } from '@vue/test-utils';
 import { ref } from 'vue';
 import { button, field, pick, press, pressOutside, type } from '../../test/userActions.ts';
-import { atHand } from '../../test/worker.ts';
 
-jest.unstable_mockModule('../../workers/index.ts', () => ({
-  core: () => ({}),
-  ...atHand,
-}));
 const { mountScreen, me, project } = await import('../../test/mountScreen.ts');
 const { frameRecord, nightRecord } = await import('../../test/records.ts');
 const { default: FrameKeywords } = await import('./FrameKeywords.vue');

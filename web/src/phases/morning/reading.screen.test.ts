@@ -8,16 +8,13 @@ import { flushPromises } from '@vue/test-utils';
 import { outcomeOf } from '../../common/outcome.ts';
 import { button, pick, press, type } from '../../test/userActions.ts';
 import type { Answer } from '../../test/mountScreen.ts';
-import { atHand } from '../../test/worker.ts';
+import { workWith } from '../../test/worker.ts';
 
-jest.unstable_mockModule('../../workers/index.ts', () => ({
-  core: () => ({
-    readGuideCsv: async (text: string, mapping?: GuideMapping, scale = 1) => readGuideCsv(text, mapping, scale),
-    guideSpectrum: async (samples: LogSample[]) => spectrumOf(samples),
-    curves: async (runs: { position: number; hfd: number }[][]) =>
-      runs.map((points) => outcomeOf(() => curve({ points }))),
-  }),
-  ...atHand,
+workWith(() => ({
+  readGuideCsv: async (text: string, mapping?: GuideMapping, scale = 1) => readGuideCsv(text, mapping, scale),
+  guideSpectrum: async (samples: LogSample[]) => spectrumOf(samples),
+  curves: async (runs: { position: number; hfd: number }[][]) =>
+    runs.map((points) => outcomeOf(() => curve({ points }))),
 }));
 jest.unstable_mockModule('vue-chartjs', () => ({
   Line: { render: () => null },

@@ -1,4 +1,4 @@
-import { beforeEach, describe, expect, jest, test } from '@jest/globals';
+import { beforeEach, describe, expect, test } from '@jest/globals';
 import type { CalibrationNeeds, FrameRecord, GuideLogRecord, NightRecord } from '@keen/contract';
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
@@ -6,12 +6,7 @@ import { frameLook, measurePicture } from '@keen/core/frames';
 import { summaryOfLog, LogInput } from '@keen/core/guiding';
 import { simulateGuiding } from '@keen/core/observatory';
 import { flushPromises } from '@vue/test-utils';
-import { atHand } from '../../test/worker.ts';
 
-jest.unstable_mockModule('../../workers/index.ts', () => ({
-  core: () => ({}),
-  ...atHand,
-}));
 const { mountScreen } = await import('../../test/mountScreen.ts');
 const { calibrationNeeds, frameRecord, guideLogRecord, id, missingFlat, nightRecord, nothingKept } =
   await import('../../test/records.ts');

@@ -3,16 +3,9 @@ import { RigBuild } from '@keen/core/rig';
 import { RIGS } from '@keen/demo';
 import { flushPromises } from '@vue/test-utils';
 import { field, pick, press, type } from '../../test/userActions.ts';
-import { atHand } from '../../test/worker.ts';
+import { ownWorker } from '../../test/ownWorker.ts';
 
-let works: object = {};
-jest.unstable_mockModule('comlink', () => ({
-  expose: (w: object) => (works = w),
-  wrap: () => works,
-  proxy: <T>(v: T) => v,
-}));
-await import('../../workers/core.worker.ts');
-jest.unstable_mockModule('../../workers/index.ts', () => ({ core: () => works, ...atHand }));
+await ownWorker();
 jest.unstable_mockModule('vue-chartjs', () => ({ Line: { render: () => null }, Scatter: {}, Bar: {}, Chart: {} }));
 const { mountScreen, me, project, rig } = await import('../../test/mountScreen.ts');
 const { calmLog, guideLogRecord } = await import('../../test/records.ts');

@@ -1,10 +1,8 @@
-import { beforeEach, describe, expect, jest, test } from '@jest/globals';
+import { beforeEach, describe, expect, test } from '@jest/globals';
 import { makeVerdict, phrase } from '@keen/core/phrases';
 import { flushPromises, type VueWrapper } from '@vue/test-utils';
 import { press, type } from '../../test/userActions.ts';
-import { atHand } from '../../test/worker.ts';
 
-jest.unstable_mockModule('../../workers/index.ts', () => ({ core: () => ({}), ...atHand }));
 const { mountScreen } = await import('../../test/mountScreen.ts');
 const { default: MosaicPanel } = await import('./MosaicPanel.vue');
 const { default: GuideStarTable } = await import('./GuideStarTable.vue');

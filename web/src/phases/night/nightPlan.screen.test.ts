@@ -5,19 +5,9 @@ import { RIGS } from '@keen/demo';
 import { flushPromises } from '@vue/test-utils';
 import { button, field, pick, press, pressOutside, type } from '../../test/userActions.ts';
 import { planOf } from '../../test/plan.ts';
-import { atHand } from '../../test/worker.ts';
+import { ownWorker } from '../../test/ownWorker.ts';
 
-let works: object = {};
-jest.unstable_mockModule('comlink', () => ({
-  expose: (w: object) => (works = w),
-  wrap: () => works,
-  proxy: <T>(v: T) => v,
-}));
-await import('../../workers/core.worker.ts');
-jest.unstable_mockModule('../../workers/index.ts', () => ({
-  core: () => ({ ...works, tonight: async () => ({ objects: [], scanned: 0, tookMs: 0 }) }),
-  ...atHand,
-}));
+await ownWorker({ tonight: async () => ({ objects: [], scanned: 0, tookMs: 0 }) });
 const saved: { name: string; text: string }[] = [];
 const times = await import('../../common/times.ts');
 jest.unstable_mockModule('../../common/times.ts', () => ({

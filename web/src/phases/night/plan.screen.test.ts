@@ -1,20 +1,10 @@
-import { beforeEach, describe, expect, jest, test } from '@jest/globals';
+import { beforeEach, describe, expect, test } from '@jest/globals';
 import type { OffsetSetRecord, PlanRecord } from '@keen/contract';
 import { flushPromises } from '@vue/test-utils';
-import { atHand } from '../../test/worker.ts';
+import { ownWorker } from '../../test/ownWorker.ts';
 
-let works: object = {};
-jest.unstable_mockModule('comlink', () => ({
-  expose: (w: object) => (works = w),
-  wrap: () => works,
-  proxy: <T>(v: T) => v,
-}));
-await import('../../workers/core.worker.ts');
-jest.unstable_mockModule('../../workers/index.ts', () => ({
-  // the night's own sky is worked out for real; the catalogue is not gone through
-  core: () => ({ ...works, tonight: async () => ({ objects: [], scanned: 0, tookMs: 0 }) }),
-  ...atHand,
-}));
+// the night's own sky is worked out for real; the catalogue is not gone through
+await ownWorker({ tonight: async () => ({ objects: [], scanned: 0, tookMs: 0 }) });
 const { mountScreen, me, project, rig, sent } = await import('../../test/mountScreen.ts');
 const { default: PlanView } = await import('./PlanView.vue');
 const { default: RunView } = await import('./RunView.vue');

@@ -1,32 +1,26 @@
-import { beforeEach, describe, expect, jest, test } from '@jest/globals';
+import { beforeEach, describe, expect, test } from '@jest/globals';
 import { playNightRisk, TimelineInput, type NightRiskInput, type RiskOutput } from '@keen/core/sequence';
 import { flushPromises } from '@vue/test-utils';
 import { button, press, type } from '../../test/userActions.ts';
-import { atHand } from '../../test/worker.ts';
+import { ownWorker } from '../../test/ownWorker.ts';
+import { workWith } from '../../test/worker.ts';
 
-let worker: { risk: (input: NightRiskInput, progress: (share: number) => unknown) => Promise<unknown> };
-jest.unstable_mockModule('comlink', () => ({
-  expose: (w: typeof worker) => (worker = w),
-  wrap: () => worker,
-  proxy: <T>(v: T) => v,
-}));
-await import('../../workers/core.worker.ts');
+const worker = await ownWorker<{
+  risk: (input: NightRiskInput, progress: (share: number) => unknown) => Promise<unknown>;
+}>();
 let held: (() => void)[] = [];
 let holding = false;
 const asked: NightRiskInput[] = [];
-jest.unstable_mockModule('../../workers/index.ts', () => ({
-  core: () => ({
-    risk: async (input: NightRiskInput, progress: (share: number) => unknown) => {
-      asked.push(input);
-      // as many nights as a test can wait for
-      return worker.risk({ ...input, nights: 100 }, async (share) => {
-        const going = await progress(share);
-        if (holding) await new Promise<void>((go) => held.push(go));
-        return going;
-      });
-    },
-  }),
-  ...atHand,
+workWith(() => ({
+  risk: async (input: NightRiskInput, progress: (share: number) => unknown) => {
+    asked.push(input);
+    // as many nights as a test can wait for
+    return worker.risk({ ...input, nights: 100 }, async (share: number) => {
+      const going = await progress(share);
+      if (holding) await new Promise<void>((go) => held.push(go));
+      return going;
+    });
+  },
 }));
 import type { RiskPlan } from './useRisk.ts';
 const { mountScreen, site } = await import('../../test/mountScreen.ts');

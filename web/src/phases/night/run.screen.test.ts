@@ -6,9 +6,7 @@ import { viewOf } from '@keen/core/rig';
 import { timelineInputOf } from '@keen/core/sequence';
 import { flushPromises } from '@vue/test-utils';
 import { button, field, press } from '../../test/userActions.ts';
-import { atHand } from '../../test/worker.ts';
 
-jest.unstable_mockModule('../../workers/index.ts', () => ({ core: () => ({}), ...atHand }));
 jest.unstable_mockModule('vue-chartjs', () => ({ Line: {}, Scatter: { render: () => null }, Bar: {}, Chart: {} }));
 const { mountScreen, me, project, rig } = await import('../../test/mountScreen.ts');
 const { default: RunView } = await import('./RunView.vue');

@@ -1,6 +1,6 @@
-import { beforeEach, expect, jest, test } from '@jest/globals';
+import { beforeEach, expect, test } from '@jest/globals';
 import { flushPromises } from '@vue/test-utils';
-import { atHand } from '../../test/worker.ts';
+import { workWith } from '../../test/worker.ts';
 
 const entry = (id: string, type: string) => ({
   index: 0,
@@ -23,11 +23,8 @@ const CATALOGUE = [
   entry('NGC 891', 's'),
   { ...entry('NGC 2818', 'pn'), raDeg: 139.0, decDeg: -36.63 },
 ];
-jest.unstable_mockModule('../../workers/index.ts', () => ({
-  core: () => ({
-    find: async (text: string) => CATALOGUE.filter((o) => o.id.toLowerCase().startsWith(text.toLowerCase())),
-  }),
-  ...atHand,
+workWith(() => ({
+  find: async (text: string) => CATALOGUE.filter((o) => o.id.toLowerCase().startsWith(text.toLowerCase())),
 }));
 const { mountScreen, project, rig, sent } = await import('../../test/mountScreen.ts');
 const { default: NewProject } = await import('./NewProject.vue');

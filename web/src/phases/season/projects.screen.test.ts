@@ -3,12 +3,9 @@ import type { ProjectRecord } from '@keen/contract';
 import { flushPromises } from '@vue/test-utils';
 import { nextTick } from 'vue';
 import { pick } from '../../test/userActions.ts';
-import { atHand } from '../../test/worker.ts';
+import { workWith } from '../../test/worker.ts';
 
-jest.unstable_mockModule('../../workers/index.ts', () => ({
-  core: () => ({ find: async () => [] }),
-  ...atHand,
-}));
+workWith(() => ({ find: async () => [] }));
 jest.unstable_mockModule('vue-chartjs', () => ({ Line: {}, Scatter: {}, Bar: {}, Chart: {} }));
 const { mountScreen, me, project, rig, sent } = await import('../../test/mountScreen.ts');
 const { default: ProjectPanel } = await import('./ProjectPanel.vue');
