@@ -44,6 +44,14 @@ async function turnTo(page: Page, light: string): Promise<void> {
     dispatchEvent(new StorageEvent('storage', { key: 'keen.light', newValue, storageArea: localStorage }));
   }, light);
   await expect(page.locator('html')).toHaveAttribute('data-light', light);
+  // the toolkit writes its colours a moment later, and some go over into the new ones
+  await page.evaluate(async () => {
+    const drawn = () => new Promise((next) => requestAnimationFrame(next));
+    await drawn();
+    await drawn();
+    await Promise.allSettled(document.getAnimations().flatMap((a) => (a instanceof CSSTransition ? [a.finished] : [])));
+    await drawn();
+  });
 }
 /**
  * What stands against the rules, ornaments of the toolkit left out. In the page itself, where the rules are loaded once: the
