@@ -81,23 +81,34 @@ class Table {
     const u = ms / this.stepMs - this.first;
     const i = Math.min(this.nodes.length - 4, Math.max(2, Math.floor(u)));
     const t = u - i;
-    const [a, b, c, d, e, f] = [t + 2, t + 1, t, t - 1, t - 2, t - 3];
-    const weights = [
-      (b * c * d * e * f) / -120,
-      (a * c * d * e * f) / 24,
-      (a * b * d * e * f) / -12,
-      (a * b * c * e * f) / 12,
-      (a * b * c * d * f) / -24,
-      (a * b * c * d * e) / 120,
+    const a = t + 2;
+    const b = t + 1;
+    const c = t;
+    const d = t - 1;
+    const e = t - 2;
+    const f = t - 3;
+    // read some hundred thousand times a year of nights: written out, nothing is made on the way
+    const p = b * c * d;
+    const q = d * e * f;
+    const r = a * b * c;
+    const w0 = (p * e * f) / -120;
+    const w1 = (a * c * q) / 24;
+    const w2 = (a * b * q) / -12;
+    const w3 = (r * e * f) / 12;
+    const w4 = (r * d * f) / -24;
+    const w5 = (r * d * e) / 120;
+    const n = this.nodes;
+    const n0 = n[i - 2]!;
+    const n1 = n[i - 1]!;
+    const n2 = n[i]!;
+    const n3 = n[i + 1]!;
+    const n4 = n[i + 2]!;
+    const n5 = n[i + 3]!;
+    return [
+      w0 * n0[0] + w1 * n1[0] + w2 * n2[0] + w3 * n3[0] + w4 * n4[0] + w5 * n5[0],
+      w0 * n0[1] + w1 * n1[1] + w2 * n2[1] + w3 * n3[1] + w4 * n4[1] + w5 * n5[1],
+      w0 * n0[2] + w1 * n1[2] + w2 * n2[2] + w3 * n3[2] + w4 * n4[2] + w5 * n5[2],
     ];
-    let [x, y, z] = [0, 0, 0];
-    for (let k = 0; k < 6; k++) {
-      const [w, node] = [weights[k]!, this.nodes[i - 2 + k]!];
-      x += w * node[0];
-      y += w * node[1];
-      z += w * node[2];
-    }
-    return [x, y, z];
   }
 }
 
