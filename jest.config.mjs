@@ -1,3 +1,5 @@
+import { TOOLKIT } from './scripts/lib/toolkit.mjs';
+
 const swc = '<rootDir>/scripts/jest-ts.mjs';
 const shared = {
   testEnvironment: 'node',
@@ -15,18 +17,7 @@ const bundled = {
 };
 
 const toolkit = Object.fromEntries(
-  Object.entries({
-    vue: 'vue',
-    router: 'vue-router',
-    pinia: 'pinia',
-    'test-utils': '@vue/test-utils',
-    toolkit: 'ant-design-vue',
-    vueuse: '@vueuse/core',
-    query: '@tanstack/vue-query',
-    draggable: 'vue-draggable-plus',
-    charts: 'vue-chartjs',
-    icons: '@ant-design/icons-vue',
-  }).map(([name, module]) => [`^${module}$`, `${bundle}/screens/${name}.mjs`]),
+  Object.entries(TOOLKIT).map(([name, module]) => [`^${module}$`, `${bundle}/screens/${name}.mjs`]),
 );
 
 export default {

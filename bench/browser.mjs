@@ -28,7 +28,7 @@ function browserMegabytes() {
 
 // a browser that has never been here: nothing is cached, every time
 const waits = [];
-for (let k = 0; k < 5; k++) {
+for (let k = 0; k < 9; k++) {
   const context = await browser.newContext({ viewport: { width: 1280, height: 800 } });
   await context.clock.setFixedTime(NOW);
   const page = await context.newPage();
@@ -41,7 +41,10 @@ for (let k = 0; k < 5; k++) {
   waits.push((performance.now() - begun) / 1000);
   await context.close();
 }
-print('first screen after the door, the slowest of five', Math.max(...waits), 's', 1.5);
+// it swings by a factor of two on two cores: the middle says more than the slowest, and both are told
+waits.sort((a, b) => a - b);
+print('first screen after the door, the middle of nine', waits[4], 's', 1.0);
+print('  the slowest of them', waits[8], 's', 1.5);
 
 const folder = mkdtempSync(join(tmpdir(), 'night-'));
 const sample = readFileSync(join(ROOT, 'e2e/fixtures/light-ha-1.fits'));

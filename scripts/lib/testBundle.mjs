@@ -5,6 +5,7 @@ import { join } from 'node:path';
 import { rolldown } from 'rolldown';
 import { KEEN, ROOT } from './environment.mjs';
 import { OWN_GLOBALS, ownGlobals } from '../jest-ts.mjs';
+import { TOOLKIT } from './toolkit.mjs';
 
 export const BUNDLE = join(KEEN, 'test-bundle');
 const areas = readdirSync(join(ROOT, 'core/src'), { withFileTypes: true })
@@ -48,19 +49,6 @@ async function bundle() {
   await build.close();
 }
 
-/** What the screens are made with, by its name in the bundle. */
-const TOOLKIT = {
-  vue: 'vue',
-  router: 'vue-router',
-  pinia: 'pinia',
-  'test-utils': '@vue/test-utils',
-  toolkit: 'ant-design-vue',
-  vueuse: '@vueuse/core',
-  query: '@tanstack/vue-query',
-  draggable: 'vue-draggable-plus',
-  charts: 'vue-chartjs',
-  icons: 'icons',
-};
 /** The icons that some screen shows; the package's face has eight hundred. */
 function iconsOfScreens() {
   const names = new Set();
@@ -93,7 +81,8 @@ const asTested = {
 /** Writes anew what the screens are made with: as it is in use, and not as it is while one writes it, which takes twice as long. */
 export async function bundleToolkit() {
   const build = await rolldown({
-    input: TOOLKIT,
+    // the toolkit itself takes icons from their package's face
+    input: { ...TOOLKIT, icons: 'icons' },
     cwd: join(ROOT, 'web'),
     platform: 'browser',
     external: (id) => /^(dayjs|chart\.js)(\/|$)|^(js-beautify|vue-component-type-helpers|node:.*|stream)$/.test(id),

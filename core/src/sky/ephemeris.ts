@@ -45,36 +45,76 @@ export interface AltAz {
   azimuthDeg: number;
 }
 
-/** Values at even steps, read by cubic Lagrange interpolation between the nodes. */
+/** Positions of a body at even steps since 1970, as seen from the Earth's centre: each is worked out once [km, J2000]. */
+class Places {
+  private readonly known = new Map<number, Vec>();
+  constructor(
+    private readonly body: Astronomy.Body,
+    readonly stepMs: number,
+  ) {}
+  at(step: number): Vec {
+    const before = this.known.get(step);
+    if (before) return before;
+    const v = Astronomy.GeoVector(this.body, Astronomy.MakeTime(new Date(step * this.stepMs)), true);
+    const place: Vec = [v.x * AU_KM, v.y * AU_KM, v.z * AU_KM];
+    // some ten years of nights; whoever asks for more begins anew
+    if (this.known.size >= 20_000) this.known.clear();
+    this.known.set(step, place);
+    return place;
+  }
+}
+const SUN = new Places(Astronomy.Body.Sun, DAY_MS);
+const MOON = new Places(Astronomy.Body.Moon, DAY_MS / 4);
+
+/** Values at even steps, read by Lagrange interpolation between the six nodes around. */
 class Table {
-  private readonly from: number;
-  private readonly step: number;
+  private readonly first: number;
+  private readonly stepMs: number;
   private readonly nodes: Vec[];
-  constructor(from: number, step: number, nodes: Vec[]) {
-    this.from = from;
-    this.step = step;
-    this.nodes = nodes;
+  constructor(places: Places, toDate: Astronomy.RotationMatrix, fromMs: number, toMs: number) {
+    this.stepMs = places.stepMs;
+    this.first = Math.floor(fromMs / this.stepMs) - 2;
+    const last = Math.floor(toMs / this.stepMs) + 3;
+    this.nodes = Array.from({ length: last - this.first + 1 }, (_, i) => rotate(toDate, places.at(this.first + i)));
   }
   at(ms: number): Vec {
-    const u = (ms - this.from) / this.step;
-    const i = Math.min(this.nodes.length - 3, Math.max(1, Math.floor(u)));
+    const u = ms / this.stepMs - this.first;
+    const i = Math.min(this.nodes.length - 4, Math.max(2, Math.floor(u)));
     const t = u - i;
-    const w0 = (-t * (t - 1) * (t - 2)) / 6;
-    const w1 = ((t + 1) * (t - 1) * (t - 2)) / 2;
-    const w2 = (-(t + 1) * t * (t - 2)) / 2;
-    const w3 = ((t + 1) * t * (t - 1)) / 6;
-    const [a, b, c, d] = [this.nodes[i - 1]!, this.nodes[i]!, this.nodes[i + 1]!, this.nodes[i + 2]!];
+    const a = t + 2;
+    const b = t + 1;
+    const c = t;
+    const d = t - 1;
+    const e = t - 2;
+    const f = t - 3;
+    // read some hundred thousand times a year of nights: written out, nothing is made on the way
+    const p = b * c * d;
+    const q = d * e * f;
+    const r = a * b * c;
+    const w0 = (p * e * f) / -120;
+    const w1 = (a * c * q) / 24;
+    const w2 = (a * b * q) / -12;
+    const w3 = (r * e * f) / 12;
+    const w4 = (r * d * f) / -24;
+    const w5 = (r * d * e) / 120;
+    const n = this.nodes;
+    const n0 = n[i - 2]!;
+    const n1 = n[i - 1]!;
+    const n2 = n[i]!;
+    const n3 = n[i + 1]!;
+    const n4 = n[i + 2]!;
+    const n5 = n[i + 3]!;
     return [
-      w0 * a[0] + w1 * b[0] + w2 * c[0] + w3 * d[0],
-      w0 * a[1] + w1 * b[1] + w2 * c[1] + w3 * d[1],
-      w0 * a[2] + w1 * b[2] + w2 * c[2] + w3 * d[2],
+      w0 * n0[0] + w1 * n1[0] + w2 * n2[0] + w3 * n3[0] + w4 * n4[0] + w5 * n5[0],
+      w0 * n0[1] + w1 * n1[1] + w2 * n2[1] + w3 * n3[1] + w4 * n4[1] + w5 * n5[1],
+      w0 * n0[2] + w1 * n1[2] + w2 * n2[2] + w3 * n3[2] + w4 * n4[2] + w5 * n5[2],
     ];
   }
 }
 
 /**
  * The sky over one site for about a day: Sun and Moon tabulated once by astronomy-engine and interpolated, so that a
- * night's worth of positions costs little. Interpolation error: Moon below 0.1″, Sun below 0.001″.
+ * night's worth of positions costs little. Interpolation error: Moon and Sun below 0.001″.
  * UT1 = UTC. Places are apparent: precession, nutation, annual aberration.
  */
 export class SkyWindow {
@@ -105,17 +145,8 @@ export class SkyWindow {
     this.toDate = Astronomy.Rotation_EQJ_EQD(time);
     const earth = Astronomy.BaryState(Astronomy.Body.Earth, time);
     this.aberration = [earth.vx / C_AU_PER_DAY, earth.vy / C_AU_PER_DAY, earth.vz / C_AU_PER_DAY];
-    const tabulate = (body: Astronomy.Body, step: number) => {
-      const from = middleMs - reachMs - 2 * step;
-      const nodes: Vec[] = [];
-      for (let ms = from; ms <= middleMs + reachMs + 3 * step; ms += step) {
-        const v = Astronomy.GeoVector(body, Astronomy.MakeTime(new Date(ms)), true);
-        nodes.push(rotate(this.toDate, [v.x * AU_KM, v.y * AU_KM, v.z * AU_KM]));
-      }
-      return new Table(from, step, nodes);
-    };
-    this.sun = tabulate(Astronomy.Body.Sun, DAY_MS / 4);
-    this.moon = tabulate(Astronomy.Body.Moon, DAY_MS / 12);
+    this.sun = new Table(SUN, this.toDate, middleMs - reachMs, middleMs + reachMs);
+    this.moon = new Table(MOON, this.toDate, middleMs - reachMs, middleMs + reachMs);
   }
 
   /** Local apparent sidereal time [deg], not reduced. */

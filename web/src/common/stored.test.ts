@@ -1,5 +1,6 @@
 import { describe, expect, test } from '@jest/globals';
 import { z } from 'zod';
+import type { Bound, MoonRule } from '@keen/core/sequence';
 import { builtLike, readStored, Texts } from './stored.ts';
 
 describe('what a browser keeps', () => {
@@ -35,5 +36,18 @@ describe('what a browser keeps', () => {
       { ...now, part: { on: 'yes' } },
     ])
       expect([odd, builtLike(odd, now)]).toEqual([odd, false]);
+  });
+  test('a leg whose bounds or Moon rule were chosen otherwise fits every other: nothing typed is thrown away for it', () => {
+    const bounds: Bound[] = [
+      { by: 'free', offsetMin: 15 },
+      { by: 'clock', at: '2026-11-19T20:00:00.000Z' },
+      { by: 'darkness', which: 'astronomical', offsetMin: 0 },
+      { by: 'altitude', deg: 40, offsetMin: 5 },
+      { by: 'moon', offsetMin: -10 },
+    ];
+    const moons: MoonRule[] = [{ by: 'any' }, { by: 'down' }, { by: 'apart', deg: 60 }];
+    for (const all of [bounds, moons])
+      for (const kept of all)
+        for (const now of all) expect([kept, now, builtLike([kept], [now])]).toEqual([kept, now, true]);
   });
 });

@@ -33,7 +33,7 @@ const LATEST = 5;
 const MOST_UNKEPT = 200;
 
 /** What was begun, and what was said to it. */
-const Begun = z.object({ key: z.string(), seed: z.number(), answer: DrillAnswer.optional() });
+const Begun = z.object({ key: z.string(), seed: z.number(), answer: DrillAnswer.optional().catch(undefined) });
 
 /** Drills one after another: what is shown, what was answered, and how one stands. */
 export function useDrills() {
