@@ -158,9 +158,11 @@ function celsius(v: FitsValue | undefined, unit: string | null): number | null {
   const m =
     /^([+-]?\d{1,4}(?:\.\d{1,30})?)\s{0,3}(?:°|deg(?:rees)?\.?)?\s{0,3}([CFK]|celsius|fahrenheit|kelvin)?$/i.exec(text);
   if (!m) return null;
-  const named = (m[2] ??
+  const named = (
+    m[2] ??
     /\b(?:deg(?:rees)?\.?\s*|°\s*)?(celsius|fahrenheit|kelvin|C|F|K)\b/i.exec(unit ?? '')?.[1] ??
-    'C')[0]!.toUpperCase();
+    'C'
+  )[0]!.toUpperCase();
   const n = Number(m[1]);
   return named === 'K' ? n - 273.15 : named === 'F' ? (n - 32) / 1.8 : n;
 }

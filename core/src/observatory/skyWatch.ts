@@ -6,7 +6,9 @@ const SLACK_DEG = 0.02;
 
 /** Why an exposure is forbidden. */
 export type Outside =
-  { code: 'low'; altitudeDeg: number; wantedDeg: number } | { code: 'horizon' } | { code: 'bright' };
+  | { code: 'low'; altitudeDeg: number; wantedDeg: number }
+  | { code: 'horizon' }
+  | { code: 'bright' };
 
 /** Looks at altitude, horizon and Sun by itself before a frame: whatever a plan believes of the hours, the sky decides. */
 export class SkyWatch {

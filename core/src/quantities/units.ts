@@ -1,5 +1,13 @@
 export type Dimension =
-  'mass' | 'length' | 'distance' | 'temperature' | 'degrees' | 'duration' | 'angle' | 'force' | 'number';
+  | 'mass'
+  | 'length'
+  | 'distance'
+  | 'temperature'
+  | 'degrees'
+  | 'duration'
+  | 'angle'
+  | 'force'
+  | 'number';
 
 export interface Unit {
   /** Stored value = typed · factor (+ shift). */

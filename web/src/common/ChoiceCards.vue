@@ -10,10 +10,7 @@ const name = `c${Math.random().toString(36).slice(2, 9)}`;
     <legend class="small muted">{{ label }}</legend>
     <label v-for="o in options" :key="o.value" class="card" :class="{ on: chosen === o.value }">
       <input v-model="chosen" type="radio" :name="name" :value="o.value" :disabled="disabled" />
-      <span
-        ><span class="name">{{ o.label }}</span
-        ><span v-if="o.more" class="muted small">{{ o.more }}</span></span
-      >
+      <span><span class="name">{{ o.label }}</span><span v-if="o.more" class="muted small">{{ o.more }}</span></span>
     </label>
   </fieldset>
 </template>

@@ -26,9 +26,7 @@ useShortcut('s', () => {
   <div class="save-bar row spread no-print">
     <span class="small" role="status">
       <template v-if="locked">{{ locked }}</template>
-      <template v-else-if="trouble"
-        ><span class="level-bad">{{ trouble }}</span></template
-      >
+      <template v-else-if="trouble"><span class="level-bad">{{ trouble }}</span></template>
       <template v-else-if="dirty && restoredAt"
         >Unsaved draft of {{ dayjs(restoredAt).format('D MMM HH:mm') }} restored</template
       >

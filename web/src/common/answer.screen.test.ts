@@ -8,7 +8,8 @@ const { answerTo, serverState } = await import('../api/serverState.ts');
 const { default: WhenThere } = await import('./WhenThere.vue');
 
 type Got =
-  { ok: true; value: string } | { ok: false; problem: { type: string; code: string; title: string; status: number } };
+  | { ok: true; value: string }
+  | { ok: false; problem: { type: string; code: string; title: string; status: number } };
 const broken: Got = { ok: false, problem: { type: '', code: 'internal', title: 'no connection', status: 0 } };
 /** A server that answers when the test says so. */
 function server() {

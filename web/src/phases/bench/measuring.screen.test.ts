@@ -142,7 +142,8 @@ describe('imaging systems', () => {
     });
   const revised = () =>
     sent.find((s) => s.method !== 'GET')?.body as
-      { setup?: { systems: { key: string; name: string; offAxis?: unknown }[] }; version?: number } | undefined;
+      | { setup?: { systems: { key: string; name: string; offAxis?: unknown }[] }; version?: number }
+      | undefined;
   test('a new one begins like the one looked at, without its guider, at the end', async () => {
     const { wrapper } = await begin();
     await button(wrapper, 'Add a system')!.trigger('click');

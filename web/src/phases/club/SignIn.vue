@@ -78,7 +78,8 @@ async function restore() {
               class="plain"
               @click="((name = d.signIn), (password = 'larkmoor-nights'))"
             >
-              {{ d.signIn }}</button>, password <span class="mono">larkmoor-nights</span>.
+              {{ d.signIn }}</button
+            >, password <span class="mono">larkmoor-nights</span>.
           </p>
         </section>
         <section v-else-if="session.info?.mayRestoreDemo" class="door" aria-labelledby="door-back">

@@ -125,9 +125,8 @@ watch(
         :class="{ here: s.id === site?.id }"
         @click="chosen = s.id"
       >
-        <strong>{{ s.name }}</strong><span class="muted small"
-          >{{ s.kind }}, {{ s.skyMagArcsec2.toFixed(1) }} mag/arcsec²</span
-        >
+        <strong>{{ s.name }}</strong
+        ><span class="muted small">{{ s.kind }}, {{ s.skyMagArcsec2.toFixed(1) }} mag/arcsec²</span>
       </button>
       <Button v-if="session.isSteward" size="small" title="n" @click="addSite">Add a site</Button>
     </nav>

@@ -52,9 +52,7 @@ const FIELDS = [
         >
       </template>
       <template v-else>
-        <span
-          >Start by <strong class="mono at">{{ clock(cool.startAt, zone) }}</strong></span
-        >
+        <span>Start by <strong class="mono at">{{ clock(cool.startAt, zone) }}</strong></span>
         <span class="muted small">cold at {{ clock(neededAt, zone) }}, when focusing begins</span>
       </template>
     </p>

@@ -236,9 +236,7 @@ const SIZE = [
       <div class="filters" data-test="by-filter">
         <div v-for="f in byFilter" :key="f.filter" class="row">
           <FilterTile :name="f.filter" />
-          <span
-            ><strong class="mono">{{ f.positions }}</strong> places for {{ f.frames }} frames</span
-          >
+          <span><strong class="mono">{{ f.positions }}</strong> places for {{ f.frames }} frames</span>
           <span v-if="f.positions < Math.min(ENOUGH_POSITIONS, f.frames)" class="level-caution small">! too few</span>
         </div>
       </div>

@@ -157,10 +157,7 @@ const flip = computed(() => first.value?.flipAt ?? null);
         <ol class="evening">
           <li v-for="r in rows" :key="r.what" :class="{ past: r.past }">
             <span class="mono at">{{ r.at }}<span v-if="r.past" class="small gone">passed</span></span>
-            <span
-              ><strong>{{ r.what }}</strong
-              ><br /><span class="muted small">{{ r.note }}</span></span
-            >
+            <span><strong>{{ r.what }}</strong><br /><span class="muted small">{{ r.note }}</span></span>
           </li>
         </ol>
       </section>

@@ -140,9 +140,7 @@ const KIND = { 'guide-log': 'Read the guide log', 'focus-log': 'Read the focus l
     <section v-if="night.bad.value.length" class="panel stack" data-test="bad-files">
       <h2>Not taken</h2>
       <ul class="plain small">
-        <li v-for="(b, i) in night.bad.value.slice(0, 40)" :key="i">
-          <strong>{{ b.file }}</strong> {{ b.reason }}
-        </li>
+        <li v-for="(b, i) in night.bad.value.slice(0, 40)" :key="i"><strong>{{ b.file }}</strong> {{ b.reason }}</li>
         <li v-if="night.bad.value.length > 40">and {{ night.bad.value.length - 40 }} more</li>
       </ul>
     </section>

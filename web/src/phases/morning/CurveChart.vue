@@ -85,8 +85,9 @@ const options = computed<ChartOptions<'scatter'>>(() => ({
     <p v-if="fit" class="small">
       <span :class="fit.usable ? 'level-good' : 'level-bad'">{{
         fit.usable ? 'Usable' : `Not usable: ${fit.reason}`
-      }}</span>, best at <span class="mono">{{ figure(fit.position, 0) }} ± {{ figure(fit.positionError, 1) }}</span
-      >, smallest <span class="mono">{{ figure(fit.minHfd, 2) }}</span> px, R²
+      }}</span
+      >, best at <span class="mono">{{ figure(fit.position, 0) }} ± {{ figure(fit.positionError, 1) }}</span>, smallest
+      <span class="mono">{{ figure(fit.minHfd, 2) }}</span> px, R²
       <span class="mono">{{ figure(fit.rSquared, 3) }}</span>
     </p>
   </div>

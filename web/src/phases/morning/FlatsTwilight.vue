@@ -101,11 +101,10 @@ const FIELDS = [
     </div>
     <div class="split two">
       <div v-for="p in plans" :key="p.when" class="stack">
-        <p v-if="over(p.turns)" class="muted">
-          <strong>{{ p.when }}</strong>: this night’s has passed.
-        </p>
+        <p v-if="over(p.turns)" class="muted"><strong>{{ p.when }}</strong>: this night’s has passed.</p>
         <p v-else-if="p.turns.length" :class="short(p.turns).length ? 'level-caution' : 'level-good'">
-          <strong>{{ p.when }}</strong>{{
+          <strong>{{ p.when }}</strong
+          >{{
             short(p.turns).length ? `: too little time for ${short(p.turns).join(', ')}.` : ': there is time for all.'
           }}
         </p>

@@ -112,8 +112,7 @@ async function keep() {
           {{ read.rows.toLocaleString('en') }} rows, {{ read.samples.length.toLocaleString('en') }} used<template
             v-if="read.bad.length"
             >, <span class="level-caution">some left out</span></template
-          ><template v-if="read.gaps">, {{ read.gaps }} long gap{{ read.gaps > 1 ? 's' : '' }}</template
-          >.
+          ><template v-if="read.gaps">, {{ read.gaps }} long gap{{ read.gaps > 1 ? 's' : '' }}</template>.
           <span class="muted">Columns and units</span>
         </summary>
         <ColumnMapper
@@ -210,9 +209,7 @@ async function keep() {
       >
     </section>
     <section v-if="spectrum" class="panel stack">
-      <h2>
-        Rhythms <span class="muted small">worked out in {{ figure(tookMs, 0) }} ms</span>
-      </h2>
+      <h2>Rhythms <span class="muted small">worked out in {{ figure(tookMs, 0) }} ms</span></h2>
       <GuideSpectrum :spectrum="spectrum" :worm-s="club.rig?.setup.mount.wormPeriodS ?? null" />
     </section>
     <WorkingFold v-if="result" :steps="result.working" />

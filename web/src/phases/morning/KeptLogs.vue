@@ -118,9 +118,7 @@ const mayDrop = (l: GuideLogRecord) => session.isSteward || l.by === session.mem
     <h2>Kept nights <span class="muted small">scatter in all; a dashed stroke: the train was changed</span></h2>
     <div class="trend"><Line :data="data" :options="options" aria-label="Scatter of the kept nights in order" /></div>
     <ListTable :rows="logs" :columns="columns" name="guide-logs" :row-key="(l) => l.id" :page-size="8" empty="None.">
-      <template #night="{ row }"
-        ><span class="acts">{{ dayName(row.night) }}</span></template
-      >
+      <template #night="{ row }"><span class="acts">{{ dayName(row.night) }}</span></template>
       <template #words="{ row }"
         ><span class="acts">{{ row.words }}{{ row.holds ? '' : ', another guider' }}</span></template
       >

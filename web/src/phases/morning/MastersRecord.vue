@@ -121,9 +121,7 @@ const mayDrop = (m: MasterRecord) => session.isSteward || m.byId === session.mem
     >
       <template #filter="{ row }"><FilterTile v-if="row.filter" :name="row.filter" /></template>
       <template #made="{ row }">{{ dayName(row.madeOn) }}</template>
-      <template #state="{ row }"
-        ><span :class="`level-${state(row).level}`">{{ state(row).words }}</span></template
-      >
+      <template #state="{ row }"><span :class="`level-${state(row).level}`">{{ state(row).words }}</span></template>
       <template #acts="{ row }"
         ><Button v-if="mayDrop(row)" size="small" type="text" @click="drop(row)">Put away</Button></template
       >

@@ -140,9 +140,7 @@ const columns = computed<Column<Row>[]>(() => [
       <Bar :data="data" :options="options" role="img" :aria-label="`${m.label}, night after night`" />
     </div>
     <ListTable :rows="rows" :columns="columns" name="nights" :row-key="(r) => r.night" :page-size="10">
-      <template #night="{ row }"
-        ><span class="nowrap">{{ dayName(row.night) }}</span></template
-      >
+      <template #night="{ row }"><span class="nowrap">{{ dayName(row.night) }}</span></template>
     </ListTable>
   </section>
 </template>

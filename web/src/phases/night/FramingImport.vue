@@ -46,8 +46,7 @@ const foreign = (f: HeaderFraming) =>
     <template v-if="found">
       <p class="small">
         {{ found.object ?? 'Picture' }} at
-        <span class="mono">{{ formatRa(found.raDeg) }} {{ formatDec(found.decDeg) }}</span
-        >,
+        <span class="mono">{{ formatRa(found.raDeg) }} {{ formatDec(found.decDeg) }}</span>,
         {{
           found.angleDeg === null
             ? 'no solved angle in the header: the present one stays'

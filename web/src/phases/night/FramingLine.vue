@@ -23,8 +23,8 @@ const to = computed(() => ({ path: '/night/target', query: { project: props.proj
   <p class="small" :class="stale ? 'level-caution' : 'muted'" data-test="framing">
     <template v-if="f">
       <RouterLink :to="to">Framing</RouterLink>{{ ' ' }}
-      <span class="mono">{{ formatRa(f.raDeg) }} {{ formatDec(f.decDeg) }}</span
-      >, camera at {{ figure(f.angleDeg, 1) }}°{{ f.columns * f.rows > 1 ? `, ${f.columns} × ${f.rows} panels` : ''
+      <span class="mono">{{ formatRa(f.raDeg) }} {{ formatDec(f.decDeg) }}</span>, camera at
+      {{ figure(f.angleDeg, 1) }}°{{ f.columns * f.rows > 1 ? `, ${f.columns} × ${f.rows} panels` : ''
       }}{{ f.star ? `, guide star of magnitude ${figure(f.star.mag, 1)}` : ', no guide star chosen' }}.
       <template v-if="stale">Pinned on {{ f.words }}, another train: look at the window again.</template>
     </template>

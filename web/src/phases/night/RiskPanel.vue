@@ -113,9 +113,7 @@ const percent = (share: number) => figure(100 * share, 0);
         </thead>
         <tbody>
           <tr v-for="{ order: o, left } in rows" :key="o" :class="{ best: o === found.best }">
-            <td>
-              <strong v-if="o === found.best">{{ o }}</strong><template v-else>{{ o }}</template>
-            </td>
+            <td><strong v-if="o === found.best">{{ o }}</strong><template v-else>{{ o }}</template></td>
             <td>
               <span v-for="f in filters" :key="f.name" class="frames">
                 <FilterTile :name="f.name" /> {{ figure(left.expectedFrames[f.name] ?? 0, 1) }}

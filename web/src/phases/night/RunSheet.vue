@@ -64,8 +64,7 @@ const focusWords = (f: NightPlan['legs'][number]['settings']['focus']) =>
             <tr class="leg">
               <td class="mono">{{ clock(p.startMs, timeZone) }}–{{ clock(p.endMs, timeZone) }}</td>
               <td>
-                <strong>☐ {{ names[p.legIndex] }}</strong
-                >{{ ' ' }}
+                <strong>☐ {{ names[p.legIndex] }}</strong>{{ ' ' }}
                 <template v-if="pointings[p.legIndex]">
                   {{ formatRa(pointings[p.legIndex]!.raDeg) }} {{ formatDec(pointings[p.legIndex]!.decDeg) }}, camera at
                   {{ pointings[p.legIndex]!.angleDeg.toFixed(0) }}°
