@@ -4,8 +4,8 @@ import { freePort, portFree, privateDatabase } from './lib/database.mjs';
 import { cookieSecret, fail, needBuild, needModules, needPackages, ROOT, say } from './lib/environment.mjs';
 
 const [major, minor] = process.versions.node.split('.').map(Number);
-if (major < 20 || (major === 20 && minor < 11))
-  fail(`Node 20.11 or newer is needed; this is ${process.versions.node}.`);
+if (major < 20 || (major === 20 && minor < 19))
+  fail(`Node 20.19 or newer is needed; this is ${process.versions.node}.`);
 
 const given = process.env.KEEN_DATABASE_URL;
 // tests start what is installed and built already

@@ -5,8 +5,8 @@ import { BROWSER_PACKAGE, fail, KEEN, needBuild, needModules, needPackages, run,
 import { join } from 'node:path';
 
 const [major, minor] = process.versions.node.split('.').map(Number);
-if (major < 20 || (major === 20 && minor < 11))
-  fail(`Node 20.11 or newer is needed; this is ${process.versions.node}.`);
+if (major < 20 || (major === 20 && minor < 19))
+  fail(`Node 20.19 or newer is needed; this is ${process.versions.node}.`);
 needPackages([['mariadbd', 'mariadb-server'], BROWSER_PACKAGE]);
 needModules();
 needBuild();
