@@ -1,8 +1,11 @@
 import vue from '@vitejs/plugin-vue';
+import { toolkitStyles } from './toolkitStyles.ts';
 import { defaultClientConditions, defineConfig } from 'vite';
 
 export default defineConfig({
-  plugins: [vue()],
+  plugins: [vue(), toolkitStyles()],
+  // while one works on it, the toolkit is made ready by itself
+  optimizeDeps: { rolldownOptions: { plugins: [toolkitStyles()] } },
   resolve: { conditions: ['@keen/source', ...defaultClientConditions] },
   worker: { format: 'es' },
   html: { cspNonce: '__NONCE__' },
@@ -10,7 +13,20 @@ export default defineConfig({
     target: 'es2022',
     chunkSizeWarningLimit: 1100,
     assetsInlineLimit: 0,
-    rolldownOptions: { treeshake: { manualPureFunctions: ['z', 'define'] } },
+    // a screen's rules of style are small: one sheet instead of one more request for each of its parts
+    cssCodeSplit: false,
+    rolldownOptions: {
+      treeshake: { manualPureFunctions: ['z', 'define'] },
+      // what many screens are made of comes in one file; each file more is one more request before the first screen
+      output: {
+        codeSplitting: {
+          groups: [
+            { name: 'theme', test: /theme.*\.css/, priority: 1 },
+            { name: 'shared', minShareCount: 6 },
+          ],
+        },
+      },
+    },
   },
   server: {
     host: '127.0.0.1',

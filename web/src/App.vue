@@ -14,18 +14,17 @@ import { PHASES, phasesFor } from './phases/phases.ts';
 import { useClub } from './stores/club.ts';
 import { useLight } from './stores/light.ts';
 import { useSession } from './stores/session.ts';
-import { antTheme } from './theme/antd.ts';
 import { core as startWorker } from './workers/index.ts';
 
 const session = useSession();
 const club = useClub();
-const light = useLight();
+// from the first moment on the page is in its light
+useLight();
 const route = useRoute();
 const router = useRouter();
 const finding = ref(false);
 const helping = ref(false);
 const ready = ref(false);
-const themeNow = computed(() => antTheme(light.light));
 const phase = computed(() => phasesFor(session).find((p) => p.key === route.path.split('/')[1]));
 const open = computed(() => route.meta.open === true);
 /** What a tab, a history or a screen reader calls this page. */
@@ -68,7 +67,7 @@ window.addEventListener('offline', () => (online.value = false));
 </script>
 
 <template>
-  <ConfigProvider :theme="themeNow" :wave="{ disabled: true }">
+  <ConfigProvider :wave="{ disabled: true }">
     <HatchDefs />
     <RouterView v-if="open && ready" />
     <template v-else-if="ready && session.member">

@@ -1,6 +1,7 @@
 import { theme } from 'ant-design-vue';
 
-export type Light = 'day' | 'night' | 'dark-adapted';
+export const LIGHTS = ['day', 'night', 'dark-adapted'] as const;
+export type Light = (typeof LIGHTS)[number];
 
 const PALETTE = {
   day: {
