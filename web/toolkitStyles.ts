@@ -31,6 +31,9 @@ const PARTS = {
   wave: 'ant-wave',
 } as const;
 
+/** The class of everything that is the toolkit's. */
+const OWN = 'of-toolkit';
+
 const require = createRequire(import.meta.url);
 type StyleHook = (prefix: ComputedRef<string>) => unknown;
 const hookIn = (path: string): StyleHook => (require(`ant-design-vue/lib/${path}`) as { default: StyleHook }).default;
@@ -54,11 +57,12 @@ async function sheetIn(light: (typeof LIGHTS)[number]): Promise<string> {
     },
   };
   const cache = createCache();
-  const theme = { ...antTheme(light), hashed: false };
+  const theme = antTheme(light);
   await renderToString(
     createSSRApp({ render: () => h(StyleProvider, { cache }, () => h(ConfigProvider, { theme }, () => h(Parts))) }),
   );
-  return extractStyle(cache, true);
+  // its rules hold for what is of the toolkit alone; the class that says so has a name of each light there, and one name here
+  return extractStyle(cache, true).replace(/\bcss-[\w-]+/g, OWN);
 }
 /** One sheet for all lights: a value that is not the same in each is a custom property, set under the light the page is in. */
 function together(sheets: string[]): string {
@@ -100,9 +104,9 @@ function together(sheets: string[]): string {
 /** What takes the place of the toolkit's working out: no rule. A part whose rules are not in the sheet is found at once. */
 const noRules = (part: string): string => {
   const hook =
-    part in PARTS ? '[(node) => node, unhashed]' : `(() => { throw new Error('${part}: not in the sheet'); })()`;
+    part in PARTS ? '[(node) => node, own]' : `(() => { throw new Error('${part}: not in the sheet'); })()`;
   return `import { computed } from 'vue';
-const unhashed = computed(() => '');
+const own = computed(() => '${OWN}');
 const hook = () => ${hook};
 export { hook as default, hook as useRowStyle, hook as useColStyle };`;
 };

@@ -7,17 +7,12 @@ import { calculations } from '@keen/core';
 const ROOT = join(import.meta.dirname, '../..');
 const run = (command: string, args: string[], input: string) =>
   spawnSync(command, args, { cwd: ROOT, input, encoding: 'utf8', env: { ...process.env, NODE_OPTIONS: '' } });
-const keen = (args: string[], input = '') =>
+const BUILT = 'cli/bin/keen.mjs';
+const keen = (args: string[], input = '') => run(process.execPath, [BUILT, ...args], input);
+/** As it stands in the sources. */
+const unbuilt = (args: string[], input: string) =>
   run(process.execPath, ['--import', 'tsx', '--conditions=@keen/source', 'cli/src/keen.ts', ...args], input);
 
-test('one JSON object on standard output', () => {
-  const { input } = JSON.parse(readFileSync(join(ROOT, 'examples/focus.zone/classic-only.json'), 'utf8')) as {
-    input: object;
-  };
-  const got = keen(['focus.zone'], JSON.stringify(input));
-  expect(got.status).toBe(0);
-  expect(JSON.parse(got.stdout)).toEqual(JSON.parse(JSON.stringify(calculations.get('focus.zone')!.run(input))));
-});
 test('the command of the README, built when a source is newer, answers as the sources do, the star catalogue included', () => {
   const source = join(ROOT, 'cli/src/keen.ts');
   const asked = '{"focalRatio":7,"stepUm":2.4}';
@@ -34,24 +29,28 @@ test('the command of the README, built when a source is newer, answers as the so
     .map((f) => readFileSync(join(folder, f), 'utf8'))
     .find((t) => !t.includes('"stars"'))!;
   const input = JSON.stringify((JSON.parse(sky) as { input: object }).input);
-  const [built, plain] = [run('./keen', ['guide.stars'], input), keen(['guide.stars'], input)];
+  const [built, plain] = [run('./keen', ['guide.stars'], input), unbuilt(['guide.stars'], input)];
   expect(built.stderr).toBe('');
   expect(JSON.parse(built.stdout)).toEqual(JSON.parse(plain.stdout));
   expect(run('npm', ['run', '--silent', 'keen', '--', 'focus.zone'], asked).stdout).toBe(first.stdout);
 }, 60_000);
+test('one JSON object on standard output', () => {
+  const { input } = JSON.parse(readFileSync(join(ROOT, 'examples/focus.zone/classic-only.json'), 'utf8')) as {
+    input: object;
+  };
+  const got = keen(['focus.zone'], JSON.stringify(input));
+  expect(got.status).toBe(0);
+  expect(JSON.parse(got.stdout)).toEqual(JSON.parse(JSON.stringify(calculations.get('focus.zone')!.run(input))));
+});
 test('a picture is read from a path seen from the caller’s folder, and a file that is not there is said to be so', () => {
   const there = keen(['frames.measure'], '{"file":"examples/frames/guide-8bit.fits"}');
   expect([there.status, (JSON.parse(there.stdout) as { widthPx: number }).widthPx]).toEqual([0, 640]);
-  const called = spawnSync(
-    process.execPath,
-    ['--import', 'tsx', '--conditions=@keen/source', 'cli/src/keen.ts', 'frames.measure'],
-    {
-      cwd: ROOT,
-      input: '{"file":"frames/guide-8bit.fits"}',
-      encoding: 'utf8',
-      env: { ...process.env, NODE_OPTIONS: '', INIT_CWD: join(ROOT, 'examples') },
-    },
-  );
+  const called = spawnSync(process.execPath, [BUILT, 'frames.measure'], {
+    cwd: ROOT,
+    input: '{"file":"frames/guide-8bit.fits"}',
+    encoding: 'utf8',
+    env: { ...process.env, NODE_OPTIONS: '', INIT_CWD: join(ROOT, 'examples') },
+  });
   expect(called.status).toBe(0);
   const missing = keen(['frames.measure'], '{"file":"examples/frames/none.fits"}');
   expect([missing.status, missing.stderr]).toEqual([2, expect.stringContaining('cannot be read')]);

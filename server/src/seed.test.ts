@@ -10,6 +10,7 @@ import {
 } from '@keen/contract';
 import { checkCables } from '@keen/core/cables';
 import { Op } from 'sequelize';
+import { rounds } from '../../core/src/test/rounds.ts';
 import { fill, startServer, type TestServer } from './test/harness.ts';
 
 let server: TestServer | null = null;
@@ -19,11 +20,12 @@ afterEach(async () => {
 });
 
 describe('the demo club can be begun at any time of the year', () => {
-  test.each([
+  const DATES = [
     ['midsummer, when the dome has no dark hour', '2027-06-21T21:30:00Z'],
     ['the night the clocks go forward', '2027-03-28T00:30:00Z'],
     ['New Year’s Eve', '2026-12-31T22:59:30Z'],
-  ])('%s', async (_, at) => {
+  ] as const;
+  test.each(DATES.slice(0, rounds(2, 3)))('%s', async (_, at) => {
     server = await startServer({ now: () => new Date(at) });
     const odalys = await server.as('odalys');
     const rigs = (await odalys.get(api.rigs.path)).body as RigRecord[];

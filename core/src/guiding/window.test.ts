@@ -1,4 +1,5 @@
 import { describe, expect, test } from '@jest/globals';
+import { rounds } from '../test/rounds.ts';
 import fc from 'fast-check';
 import { parseInput } from '../calculation/index.ts';
 import { direction, dot, skyPlace, starsOf, type Vec } from '../sky/index.ts';
@@ -93,7 +94,7 @@ describe('windows', () => {
           ).coverage;
         expect(of(mag + 1)).toBeGreaterThanOrEqual(of(mag));
       }),
-      { seed: 21, numRuns: 25 },
+      { seed: 21, numRuns: rounds(12, 25) },
     );
   });
 
@@ -125,7 +126,7 @@ describe('windows', () => {
           });
         },
       ),
-      { seed: 22, numRuns: 60 },
+      { seed: 22, numRuns: rounds(30, 60) },
     );
   });
 

@@ -1,6 +1,7 @@
 import { describe, expect, test } from '@jest/globals';
 import type { PlanRecord, ProjectRecord } from '@keen/contract';
 import { brightMoon, darkLeft, night } from '@keen/core/sky';
+import { rounds } from '../../../../core/src/test/rounds.ts';
 import { Body, Equator, Horizon, MakeTime, Observer } from 'astronomy-engine';
 import { darkWords, moonWords } from '../../common/moonWords.ts';
 import { tonightVerdict } from './wording.ts';
@@ -36,7 +37,7 @@ function counted(fromMs: number, toMs: number): { dark: number; moonless: number
 
 describe('what is left of the dark', () => {
   const NIGHTS = ['2026-11-05', '2026-11-17', '2026-11-24', '2026-11-29', '2026-12-03'];
-  test.each(NIGHTS)('%s, at five moments, agrees with a count minute by minute', (date) => {
+  test.each(NIGHTS.slice(0, rounds(2, 5)))('%s, at five moments, agrees with a count minute by minute', (date) => {
     const n = of(date);
     const start = Date.parse(n.sunset!);
     const end = Date.parse(n.sunrise!);
