@@ -119,7 +119,7 @@ function cloud(m: JudgedPicture, usual: z.infer<typeof Baseline> | null): FrameF
   const notWider = usual.hfdPx === null || m.hfdPx === null || m.hfdPx < limit.hfd * usual.hfdPx;
   const advice = phrase('frame.cloud-advice');
   if (stars <= limit.stars * usual.stars && notWider && usual.stars > 0)
-    return [finding('cloud', 'bad', phrase('frame.cloud-few', { stars, usualStars: usual.stars }), advice)];
+    return [finding('cloud', 'bad', phrase('frame.cloud-few', { stars, usualStars: Math.round(usual.stars) }), advice)];
   if (background >= limit.sky * usual.background && stars <= limit.starsUnderSky * usual.stars)
     return [
       finding(
@@ -127,7 +127,7 @@ function cloud(m: JudgedPicture, usual: z.infer<typeof Baseline> | null): FrameF
         'bad',
         phrase('frame.cloud-bright', {
           stars,
-          usualStars: usual.stars,
+          usualStars: Math.round(usual.stars),
           brighterPercent: 100 * (background / usual.background - 1),
         }),
         advice,
