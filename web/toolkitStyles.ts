@@ -103,8 +103,7 @@ function together(sheets: string[]): string {
 
 /** What takes the place of the toolkit's working out: no rule. A part whose rules are not in the sheet is found at once. */
 const noRules = (part: string): string => {
-  const hook =
-    part in PARTS ? '[(node) => node, own]' : `(() => { throw new Error('${part}: not in the sheet'); })()`;
+  const hook = part in PARTS ? '[(node) => node, own]' : `(() => { throw new Error('${part}: not in the sheet'); })()`;
   return `import { computed } from 'vue';
 const own = computed(() => '${OWN}');
 const hook = () => ${hook};
@@ -112,6 +111,8 @@ export { hook as default, hook as useRowStyle, hook as useColStyle };`;
 };
 const STYLE_OF = /ant-design-vue\/es\/(?:_util\/(?=wave)|(?!config-provider))([\w-]+)\/style(?:\/index)?\.js/;
 
+const sheet = async () => together(await Promise.all(LIGHTS.map(sheetIn)));
+const SHEET = 'toolkit.css';
 /** Where the page takes it in. */
 const PLACE = '<!-- the toolkit’s sheet -->';
 
@@ -121,7 +122,6 @@ const PLACE = '<!-- the toolkit’s sheet -->';
  * application's own has the last word.
  */
 export function toolkitStyles(): Plugin {
-  let file = '';
   return {
     name: 'toolkit-styles',
     enforce: 'pre',
@@ -134,15 +134,14 @@ export function toolkitStyles(): Plugin {
     },
     async buildStart() {
       if (this.environment?.mode === 'build') {
-        const source = together(await Promise.all(LIGHTS.map(sheetIn)));
-        file = this.emitFile({ type: 'asset', name: 'toolkit.css', source });
+        this.emitFile({ type: 'asset', name: SHEET, source: await sheet() });
       }
     },
     async transformIndexHtml(html, { bundle }) {
-      const sheet = bundle
-        ? `<link rel="stylesheet" href="/${this.getFileName(file)}">`
-        : `<style>${together(await Promise.all(LIGHTS.map(sheetIn)))}</style>`;
-      return html.replace(PLACE, () => sheet);
+      const file = Object.values(bundle ?? {}).find((f) => f.type === 'asset' && f.names.includes(SHEET))?.fileName;
+      if (bundle && !file) throw new Error('The toolkit’s sheet is not in the build.');
+      const tag = file ? `<link rel="stylesheet" href="/${file}">` : `<style>${await sheet()}</style>`;
+      return html.replace(PLACE, () => tag);
     },
   };
 }

@@ -72,5 +72,15 @@ export const screenPhrases = {
   'plan.other-less': 'B gives {frames} frames against {before}: {openMin:0} less open shutter.',
   'plan.rounds-same': '{rounds} complete rounds either way.',
   'plan.rounds-other': 'Complete rounds {before} against {rounds}, should cloud end the night.',
+  'plan.span': '{from} to {to}, {hours}.',
+  'plan.this-leg': 'This leg:',
+  'plan.offsets-known': 'Offsets for {train} from {runs} runs.',
+  'plan.focus-price': 'Focus runs take {focusMin:0} of it: with the adopted offsets most of that is exposing time.',
+  'plan.focus-price-leg':
+    '{leg}: focus runs take {focusMin:0} of it; with the adopted offsets most of that is exposing time.',
+  'plan.focus-price-unknown':
+    'Focus runs take {focusMin:0} of it: once offsets are adopted for {filters}, most of that is exposing time.',
+  'plan.focus-price-unknown-leg':
+    '{leg}: focus runs take {focusMin:0} of it; once offsets are adopted for {filters}, most of that is exposing time.',
   'plan.not-rehearsed': '{plan} on {night}: not rehearsed yet.',
 } as const;

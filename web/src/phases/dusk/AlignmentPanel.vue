@@ -78,7 +78,7 @@ const found = computed(() => {
       </FieldGrid>
       <FieldGrid :record="second" :fields="screw" width="150px" />
       <template v-if="found">
-        <p :class="`level-${found.verdict.level}`" data-test="alignment-verdict">{{ found.verdict.text }}</p>
+        <p :class="`level-${found.verdict.level}`" data-test="alignment-verdict">{{ units.verdict(found.verdict) }}</p>
         <ol v-if="found.moves.length" class="moves">
           <li v-for="m in found.moves" :key="m.screw">
             {{ m.screw }}: {{ m.way }}, <span class="mono">{{ units.length(m.mm, 2) }}</span>,

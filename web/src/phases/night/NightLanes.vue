@@ -5,6 +5,7 @@ import type { Forecast } from '@keen/contract';
 import { useElementSize } from '@vueuse/core';
 import { computed, ref } from 'vue';
 import { clock } from '../../common/times.ts';
+import { useUnits } from '../../stores/units.ts';
 import { laneGhost, laneWindows, timeScale } from './lanes.ts';
 import NightSky from './NightSky.vue';
 import PlanStrip from './PlanStrip.vue';
@@ -34,6 +35,7 @@ const props = defineProps<{
 }>();
 const emit = defineEmits<{ choose: [id: string]; open: [id: string] }>();
 
+const units = useUnits();
 const TOP = 26;
 const MOON_LANE = 30;
 const CLOUD_LANE = 24;
@@ -68,7 +70,7 @@ const rows = computed(() =>
         transit > from.value && transit < to.value && t.transitAltitudeDeg > 5
           ? { x: x.value(transit), altitude: Math.round(t.transitAltitudeDeg) }
           : null,
-      note: t.windows.length ? '' : t.verdict.text,
+      note: t.windows.length ? '' : units.verdict(t.verdict),
       picks: props.picks.filter((p) => p.id === lane.id),
     };
   }),
@@ -150,7 +152,7 @@ const moonText = computed(() => `${Math.round(100 * props.night.moon.illuminatio
         role="button"
         tabindex="0"
         :aria-pressed="r.lane.id === chosen"
-        :aria-label="`${r.lane.title}: ${r.lane.target.verdict.text}`"
+        :aria-label="`${r.lane.title}: ${units.verdict(r.lane.target.verdict)}`"
         @click="emit('choose', r.lane.id)"
         @dblclick="emit('open', r.lane.id)"
         @keydown.enter="r.lane.id === chosen ? emit('open', r.lane.id) : emit('choose', r.lane.id)"

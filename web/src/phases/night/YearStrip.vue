@@ -10,6 +10,7 @@ import { axisOf, noteLook, useChartLook } from '../../common/charts.ts';
 import { latestOnly } from '../../common/latestOnly.ts';
 import { coreSite } from '../../common/records.ts';
 import { dayName } from '../../common/times.ts';
+import { useUnits } from '../../stores/units.ts';
 import { calculate, plainCopy } from '../../workers/index.ts';
 
 /** One object through the year: hours a night, with and without the Moon, and the next good nights to choose. */
@@ -21,6 +22,7 @@ const props = defineProps<{
   night: string;
 }>();
 const emit = defineEmits<{ choose: [night: string] }>();
+const units = useUnits();
 const year = shallowRef<YearOutput | null>(null);
 const ask = latestOnly();
 watch(
@@ -117,7 +119,7 @@ const options = computed<ChartOptions<'bar'>>(() => ({
 <template>
   <section v-if="year" class="panel stack" data-test="year">
     <h2>{{ object }} through the year</h2>
-    <p class="small">{{ year.verdict.text }}</p>
+    <p class="small">{{ units.verdict(year.verdict) }}</p>
     <div class="chart">
       <Bar :data="data" :options="options" role="img" :aria-label="`Hours a night of ${object}`" />
     </div>

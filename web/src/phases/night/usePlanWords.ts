@@ -5,6 +5,7 @@ import { planFocus, type NightSchedule, type Leg, type TimelineOutput } from '@k
 import { computed, type Ref } from 'vue';
 import { clock, hours } from '../../common/times.ts';
 import { useClub } from '../../stores/club.ts';
+import { useUnits } from '../../stores/units.ts';
 import type { Laid } from './schedulePlan.ts';
 import type { usePlan } from './usePlan.ts';
 
@@ -23,6 +24,12 @@ export const KIND_WORDS: Record<string, string> = {
   closing: 'closing',
 };
 
+/** What focusing on every change costs, by whether some filters have no offsets and whether it is of one leg. */
+const FOCUS_PRICE = {
+  none: { night: 'plan.focus-price', leg: 'plan.focus-price-leg' },
+  some: { night: 'plan.focus-price-unknown', leg: 'plan.focus-price-unknown-leg' },
+} as const;
+
 const ok = (l: Laid | null): NightSchedule | null => (l?.ok ? l.value : null);
 export const framesOf = (t: TimelineOutput) => Object.values(t.frames).reduce((s, n) => s + n, 0);
 /** Frames, open shutter and rounds of all legs. */
@@ -38,6 +45,7 @@ export function usePlanWords(
   leg: Readonly<Ref<Leg | null>>,
 ) {
   const club = useClub();
+  const units = useUnits();
   const zone = computed(() => club.site?.timeZone ?? 'UTC');
   const whole = computed(() => ok(plan.schedule.value));
   const wholeOther = computed(() => ok(plan.scheduleOther.value));
@@ -95,20 +103,37 @@ export function usePlanWords(
     const o = club.offsets;
     const settings = leg.value?.settings;
     const known =
-      o && settings?.focus.policy === 'offsets' ? `Offsets for ${club.rig?.words} from ${o.runCount} runs.` : '';
+      o && settings?.focus.policy === 'offsets'
+        ? units.say(phrase('plan.offsets-known', { train: club.rig?.words ?? '', runs: o.runCount }))
+        : '';
     const n = whole.value;
     const span = n
-      ? `${clock(n.startMs, zone.value)} to ${clock(n.closedMs, zone.value)}, ${hours((n.closedMs - n.startMs) / 60_000)}.`
+      ? units.say(
+          phrase('plan.span', {
+            from: clock(n.startMs, zone.value),
+            to: clock(n.closedMs, zone.value),
+            hours: hours((n.closedMs - n.startMs) / 60_000),
+          }),
+        )
       : '';
     const unknown = settings?.filters.filter((f) => !(f.name in (o?.offsets ?? {}))).map((f) => f.name) ?? [];
-    const cure = unknown.length
-      ? `once offsets are adopted for ${unknown.join(', ')}, most of that is exposing time.`
-      : 'with the adopted offsets most of that is exposing time.';
-    const price = focusMinutes.value
-      ? `${leg.value ? about(leg.value) : ''}Focus runs take ${focusMinutes.value} min of it: ${cure}`
+    const name = leg.value ? about(leg.value) : '';
+    const costs = focusMinutes.value
+      ? units.say(
+          phrase(FOCUS_PRICE[unknown.length ? 'some' : 'none'][name ? 'leg' : 'night'], {
+            focusMin: focusMinutes.value,
+            ...(unknown.length ? { filters: unknown } : {}),
+            ...(name ? { leg: name } : {}),
+          }),
+        )
       : '';
-    const own = n && n.legs.length > 1 && a.value ? `This leg: ${a.value.verdict.text}` : '';
-    return [span, own, focus.value?.level === 'caution' ? focus.value.text : known, price].filter(Boolean).join(' ');
+    const own =
+      n && n.legs.length > 1 && a.value
+        ? units.verdict(makeVerdict('good', phrase('plan.this-leg'), ...a.value.verdict.phrases))
+        : '';
+    return [span, own, focus.value?.level === 'caution' ? units.verdict(focus.value) : known, costs]
+      .filter(Boolean)
+      .join(' ');
   });
   return { whole, wholeOther, mainLegSchedule, a, b, verdict, detail };
 }
