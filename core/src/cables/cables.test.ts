@@ -28,7 +28,7 @@ const sheet = (more: object = {}) =>
     airC: 20,
     ...more,
   });
-const codes = (s: CableSheet, hours = 8) => checkCables(s, 50, hours).findings.map((f) => f.said.code);
+const codes = (s: CableSheet, hours = 8) => checkCables(s, 50, hours).findings.map((f) => f.phrase.code);
 
 describe('cables', () => {
   test('that hold say so, with the currents and the night by hand', () => {
@@ -36,7 +36,7 @@ describe('cables', () => {
     // 20 W at most at 12 V, 10 W in the mean for 8 h
     expect(got).toMatchObject({ meanW: 10, needWh: 80, haveWh: null, lastsH: null });
     expect(got.peakA).toBeCloseTo(20 / 12, 9);
-    expect(got.findings.map((f) => f.said.code)).toEqual(['cable.fine']);
+    expect(got.findings.map((f) => f.phrase.code)).toEqual(['cable.fine']);
     expect(got.buses).toEqual([
       { key: 'hub', name: 'hub', bus: 'usb3', asked: 20, carries: 350, ports: 4, used: 2, takenA: 0, givesA: 3 },
     ]);
@@ -73,12 +73,12 @@ describe('cables', () => {
   ] as const)('%s is found where it is, and nothing else', (code, more) => {
     expect(codes(sheet(more))).toEqual([code]);
     expect(codes(sheet())).not.toContain(code);
-    expect(words(checkCables(sheet(more), 50, 8).findings[0]!.said)).not.toMatch(/[{}]|NaN/);
+    expect(words(checkCables(sheet(more), 50, 8).findings[0]!.phrase)).not.toMatch(/[{}]|NaN/);
   });
   test('voltage lost, by hand: 2 × 8 m of 1.5 mm² are 0.183 Ω at 20 °C; 5 A leave 11.1 V', () => {
     const { findings } = checkCables(sheet({ devices: [device('a', { peakW: 60, dcLengthM: 8 })] }), 50, 8);
-    expect(findings[0]!.said.values.lostV).toBeCloseTo(((2 * 8 * 0.0172) / 1.5) * 5, 9);
-    expect(findings[0]!.said.values.arrivesV).toBeCloseTo(11.08, 2);
+    expect(findings[0]!.phrase.values.lostV).toBeCloseTo(((2 * 8 * 0.0172) / 1.5) * 5, 9);
+    expect(findings[0]!.phrase.values.arrivesV).toBeCloseTo(11.08, 2);
   });
   test('cold takes from a battery, from lead more than from lithium; copper gains by it', () => {
     const have = (chemistry: string, airC: number) =>
@@ -86,8 +86,8 @@ describe('cables', () => {
     expect([have('lead', 20), have('lithium', 20)]).toEqual([500, 900]);
     expect(have('lead', -10) / have('lead', 20)).toBeLessThan(have('lithium', -10) / have('lithium', 20));
     const lost = (airC: number) =>
-      checkCables(sheet({ airC, devices: [device('a', { peakW: 70, dcLengthM: 9 })] }), 50, 8).findings[0]!.said.values
-        .lostV as number;
+      checkCables(sheet({ airC, devices: [device('a', { peakW: 70, dcLengthM: 9 })] }), 50, 8).findings[0]!.phrase
+        .values.lostV as number;
     expect(lost(-20)).toBeLessThan(lost(20));
   });
   test('what cannot be is told with its place: two of a name, a hub on nothing, a circle, less at most than in the mean', () => {

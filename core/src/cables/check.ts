@@ -30,7 +30,7 @@ const SPARE = 1.15;
 
 export interface CableFinding {
   level: 'good' | 'caution' | 'bad';
-  said: Phrase;
+  phrase: Phrase;
 }
 export interface BusLoad {
   key: string;
@@ -63,7 +63,7 @@ export interface CableOutput {
 /** Whether a rig’s cables carry what is asked of them: data, ports, currents, voltage, energy and slack through the flip. */
 export function checkCables(s: CableSheet, latitudeDeg: number, nightHours: number): CableOutput {
   const findings: CableFinding[] = [];
-  const say = (level: CableFinding['level'], said: Phrase) => findings.push({ level, said });
+  const say = (level: CableFinding['level'], phrase: Phrase) => findings.push({ level, phrase });
   const buses = busLoads(s);
   for (const b of buses) {
     if (b.asked > b.carries) say('bad', phrase('cable.data', { name: b.name, asked: b.asked, carries: b.carries }));

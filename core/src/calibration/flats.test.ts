@@ -24,12 +24,12 @@ describe('a panel', () => {
     expect(panelExposure({ ...panel, level: 65_535 })).toMatchObject({
       exposureS: null,
       level: 'bad',
-      said: { code: 'flat.full', values: { tryS: 0.25 } },
+      phrase: { code: 'flat.full', values: { tryS: 0.25 } },
     });
-    expect(panelExposure({ ...panel, level: 510 })).toMatchObject({ exposureS: null, said: { code: 'flat.dark' } });
+    expect(panelExposure({ ...panel, level: 510 })).toMatchObject({ exposureS: null, phrase: { code: 'flat.dark' } });
     const bright = panelExposure({ ...panel, exposureS: 0.2 });
     expect(bright.level).toBe('caution');
-    expect(bright.said.values.times as number).toBeCloseTo(0.5 / bright.exposureS!, 9);
+    expect(bright.phrase.values.times as number).toBeCloseTo(0.5 / bright.exposureS!, 9);
   });
 });
 
@@ -43,8 +43,8 @@ describe('flats brought in', () => {
         null,
       )[0]!;
     expect(of(28_000, 30_000)).toMatchObject({ level: 'good', bend: null, frames: 2 });
-    expect(of(9000).said.map((p) => p.code)).toEqual(['flat.low']);
-    expect(of(50_000).said.map((p) => p.code)).toEqual(['flat.high']);
+    expect(of(9000).phrases.map((p) => p.code)).toEqual(['flat.low']);
+    expect(of(50_000).phrases.map((p) => p.code)).toEqual(['flat.high']);
     expect(of(65_000).level).toBe('bad');
     expect(readFlats([flat(1, 3e4), flat(1, 3e4, 'Ha')], 65_535, null).map((r) => r.filter)).toEqual(['L', 'Ha']);
   });
@@ -55,7 +55,7 @@ describe('flats brought in', () => {
     for (const bias of [400, null]) {
       expect(readFlats(taken(0), 65_535, bias)[0]!.bend!).toBeLessThan(0.004);
       const bent = readFlats(taken(0.06), 65_535, bias)[0]!;
-      expect([bent.level, bent.said.map((p) => p.code)]).toEqual(['caution', expect.arrayContaining(['flat.bent'])]);
+      expect([bent.level, bent.phrases.map((p) => p.code)]).toEqual(['caution', expect.arrayContaining(['flat.bent'])]);
     }
   });
 });

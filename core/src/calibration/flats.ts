@@ -19,22 +19,22 @@ export interface PanelExposure {
   /** Null where the test flat tells nothing: full, or as dark as the bias. */
   exposureS: number | null;
   level: 'good' | 'caution' | 'bad';
-  said: Phrase;
+  phrase: Phrase;
 }
 /** The exposure that brings a steady panel to the wanted level: counts above the bias grow with time. */
 export function panelExposure(f: PanelFlat): PanelExposure {
   if (f.level >= 0.95 * f.full)
-    return { exposureS: null, level: 'bad', said: phrase('flat.full', { tryS: f.exposureS / 8 }) };
+    return { exposureS: null, level: 'bad', phrase: phrase('flat.full', { tryS: f.exposureS / 8 }) };
   if (f.level - f.bias < 0.005 * f.full)
-    return { exposureS: null, level: 'bad', said: phrase('flat.dark', { tryS: f.exposureS * 20 }) };
+    return { exposureS: null, level: 'bad', phrase: phrase('flat.dark', { tryS: f.exposureS * 20 }) };
   const exposureS = (f.exposureS * (f.wanted * f.full - f.bias)) / (f.level - f.bias);
   if (exposureS < f.shortestS)
     return {
       exposureS,
       level: 'caution',
-      said: phrase('flat.too-bright', { exposureS, shortestS: f.shortestS, times: f.shortestS / exposureS }),
+      phrase: phrase('flat.too-bright', { exposureS, shortestS: f.shortestS, times: f.shortestS / exposureS }),
     };
-  return { exposureS, level: 'good', said: phrase('flat.panel', { exposureS, wantedPercent: 100 * f.wanted }) };
+  return { exposureS, level: 'good', phrase: phrase('flat.panel', { exposureS, wantedPercent: 100 * f.wanted }) };
 }
 
 /** A flat that was brought in. */
@@ -51,7 +51,7 @@ export interface FlatsReading {
   lowest: number;
   highest: number;
   level: 'good' | 'caution' | 'bad';
-  said: Phrase[];
+  phrases: Phrase[];
   /** Largest departure from the straight line of counts over time, as a share; null with fewer than three exposures. */
   bend: number | null;
 }
@@ -87,7 +87,7 @@ export function readFlats(flats: readonly TakenFlat[], full: number, bias: numbe
         : highest > FLAT_LEVEL.most || lowest < FLAT_LEVEL.least || (bend ?? 0) > STRAIGHT
           ? 'caution'
           : 'good';
-    return { filter, frames: own.length, lowest, highest, level, said: phrases, bend };
+    return { filter, frames: own.length, lowest, highest, level, phrases, bend };
   });
 }
 

@@ -22,8 +22,8 @@ export interface LongFrame {
 
 /** Length a rig is asked to hold: ten minutes [s]. */
 export const LONG_FRAME_S = 600;
-/** Longer over shorter width from which it is said, and from which it is seen at a glance; common practice, no source. */
-export const LONG_ASPECT = { said: 1.1, seen: 1.25 } as const;
+/** Longer over shorter width from which it is remarked on, and from which it is evident at a glance; common practice, no source. */
+export const LONG_ASPECT = { remark: 1.1, evident: 1.25 } as const;
 const FWHM = 2 * Math.sqrt(2 * Math.LN2);
 /** A log shorter than this says nothing of creep [s]; common practice, no source. */
 const CREEP_SPAN_S = 900;

@@ -37,7 +37,7 @@ function log(
   });
   return { name: 'night', beganAtMs: BEGAN, samples };
 }
-const said = (g: Map<string, { said: { code: string }[] }>, id: string) => g.get(id)?.said.map((p) => p.code);
+const codesOf = (g: Map<string, { phrases: { code: string }[] }>, id: string) => g.get(id)?.phrases.map((p) => p.code);
 
 describe('what the guide log says of a frame', () => {
   test('scatter is that within its exposure, about its own mean', () => {
@@ -47,7 +47,7 @@ describe('what the guide log says of a frame', () => {
       // √(0.4² + 0.3²) from 60 samples: within four of its standard errors
       expect(Math.abs(g.rmsArcsec! - 0.5)).toBeLessThan(4 * (0.5 / Math.sqrt(2 * 60)));
       expect([g.covered, g.lostS, g.movedS]).toEqual([1, 0, 0]);
-      expect(g.said).toEqual([]);
+      expect(g.phrases).toEqual([]);
     }
     const moved = log(1300, (s) => ({ ...s, raArcsec: s.raArcsec + 7, decArcsec: s.decArcsec - 3 }));
     expect(guidingOfFrames(frames(10), [moved], SCALE).get('f3')!.rmsArcsec).toBeCloseTo(got.get('f3')!.rmsArcsec!, 9);
@@ -62,7 +62,9 @@ describe('what the guide log says of a frame', () => {
     });
     const got = guidingOfFrames(frames(10), [bad], SCALE);
     expect(
-      Object.fromEntries([...got].filter(([, g]) => g.said.length).map(([id, g]) => [id, g.said.map((p) => p.code)])),
+      Object.fromEntries(
+        [...got].filter(([, g]) => g.phrases.length).map(([id, g]) => [id, g.phrases.map((p) => p.code)]),
+      ),
     ).toEqual({ f2: ['guided.gust'], f4: ['guided.lost'], f6: ['guided.moved'], f8: ['guided.restless'] });
     expect(got.get('f2')).toMatchObject({ peakAtS: 44 });
     expect(got.get('f4')!.lostS).toBe(28);
@@ -112,8 +114,8 @@ describe('stars drawn out', () => {
     expect(other.eccentricity).toBeGreaterThan(0.6);
     const bad = log(1300, (s) => s, [1.6 * SCALE, 0.3 * SCALE]);
     const fine = log(1300, (s) => s, [0.25 * SCALE, 0.2 * SCALE]);
-    expect(said(guidingOfFrames(frames(10, by), [bad], SCALE), 'f5')).toEqual(['guided.explains']);
-    expect(said(guidingOfFrames(frames(10, other), [fine], SCALE), 'f5')).toEqual(['guided.not-guiding']);
+    expect(codesOf(guidingOfFrames(frames(10, by), [bad], SCALE), 'f5')).toEqual(['guided.explains']);
+    expect(codesOf(guidingOfFrames(frames(10, other), [fine], SCALE), 'f5')).toEqual(['guided.not-guiding']);
     const verdict = guidedVerdict(frames(10, other), guidingOfFrames(frames(10, other), [fine], SCALE));
     expect(verdict.map((p) => p.code)).toContain('guided.long-not-guiding');
   });

@@ -39,7 +39,7 @@ export interface FrameGuiding {
   /** Length over width of the stars as this guiding would leave them; null where the picture was not measured. */
   explains: number | null;
   /** How this frame differs from its fellows; empty: it was guided as usual. */
-  said: Phrase[];
+  phrases: Phrase[];
 }
 
 /** Thresholds of what is said; common practice, no source. */
@@ -90,7 +90,7 @@ export function guidingOfFrames(
       const d = found.get(f.id);
       if (!d) return [];
       const { along: _a, across: _b, usualArcsec: _u, ...figures } = d;
-      return [[f.id, { ...figures, said: wordsFor(f, d, usual) }] as const];
+      return [[f.id, { ...figures, phrases: wordsFor(f, d, usual) }] as const];
     }),
   );
 }
@@ -124,7 +124,7 @@ function duringFrame(
     lostS: seconds(['lost']),
     movedS: seconds(['dithering', 'settling']),
     explains: null,
-    said: [],
+    phrases: [],
   };
   if (steady.length < ENOUGH.samples)
     return { ...base, rmsArcsec: null, peakArcsec: null, peakAtS: null, along: 0, across: 0, usualArcsec: 0 };
@@ -255,7 +255,7 @@ export function likelyShift(frames: readonly ExposedFrame[], log: TimedLog): Clo
 export function guidedVerdict(frames: readonly ExposedFrame[], of: ReadonlyMap<string, FrameGuiding>): Phrase[] {
   const all = frames.flatMap((f) => of.get(f.id) ?? []);
   if (all.length === 0) return [];
-  const count = (code: string) => all.filter((g) => g.said.some((p) => p.code === code)).length;
+  const count = (code: string) => all.filter((g) => g.phrases.some((p) => p.code === code)).length;
   const known = all.flatMap((g) => g.rmsArcsec ?? []);
   const [by, other] = [count('guided.explains'), count('guided.not-guiding')];
   const hurt = (['lost', 'gust', 'restless', 'moved'] as const).map((name) => [name, count(`guided.${name}`)] as const);

@@ -68,7 +68,7 @@ export interface Wander {
   compared: number;
   /** It stands out of the noise. */
   clear: boolean;
-  said: Phrase;
+  phrase: Phrase;
 }
 /** Pairs that have to agree, and how closely [px]: dithers lie farther apart. */
 const PAIRS = 4;
@@ -111,6 +111,6 @@ export function wanderOf(frames: readonly StarredFrame[], scaleArcsecPerPx: numb
     pairs: same.length,
     compared: steps.length,
     clear,
-    said: clear ? phrase('wander.drifts', values) : phrase('wander.still', values),
+    phrase: clear ? phrase('wander.drifts', values) : phrase('wander.still', values),
   };
 }

@@ -31,7 +31,7 @@ const verdict = computed(() => {
   if (!o.ok) return { level: 'bad' as const, text: o.text };
   const [first, ...rest] = o.value.findings;
   const more = rest.filter((f) => f.level !== 'good').length;
-  return { level: first!.level, text: units.say(first!.said) + (more ? ` And ${more} more below.` : '') };
+  return { level: first!.level, text: units.say(first!.phrase) + (more ? ` And ${more} more below.` : '') };
 });
 const detail = computed(() =>
   record.value?.kept ? '' : 'As such rigs usually are, from memory: put it right and keep it.',
@@ -84,8 +84,8 @@ function intoBalance() {
         <div class="stack">
           <section v-if="found" class="panel stack" data-test="cable-findings">
             <h2>What holds, and what does not</h2>
-            <p v-for="f in found.findings" :key="units.say(f.said)" :class="`level-${f.level}`">
-              {{ units.say(f.said) }}
+            <p v-for="f in found.findings" :key="units.say(f.phrase)" :class="`level-${f.level}`">
+              {{ units.say(f.phrase) }}
             </p>
           </section>
           <section class="panel stack">

@@ -125,7 +125,7 @@ const IS = { corrector: 'the corrector', camera: 'the camera' } as const;
         <Button size="small" @click="sayRole(a.name, 'piece')">No, a piece like the others</Button>
       </div>
       <div v-for="m in mismatches" :key="m.at" class="row level-bad small">
-        {{ units.say(m.said) }}
+        {{ units.say(m.phrase) }}
         <Button v-if="m.chain && !off && !variant" size="small" @click="insert(m.at + 1, m.chain.ids)"
           >Put in {{ m.chain.ids.join(' + ') }}</Button
         >

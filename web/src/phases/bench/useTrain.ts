@@ -93,7 +93,7 @@ export function useTrain(setup: Readonly<Ref<RigSetup | null>>, drawer: Readonly
       return [
         {
           at: i,
-          said: phrase('train.threads-apart', {
+          phrase: phrase('train.threads-apart', {
             name: p.name,
             thread: `${p.rear.size} ${p.rear.gender}`,
             next: next.name,
@@ -142,7 +142,7 @@ export function useTrain(setup: Readonly<Ref<RigSetup | null>>, drawer: Readonly
     if (bad)
       return makeVerdict(
         'bad',
-        bad.said,
+        bad.phrase,
         bad.chain ? phrase('train.mended-by', { pieces: bad.chain.ids.join(' + ') }) : phrase('train.not-mended'),
       );
     return distance.value?.verdict ?? makeVerdict('caution', phrase('train.say-distance'));

@@ -69,7 +69,7 @@ function asTest(filter: string) {
 <template>
   <section class="panel stack" data-test="flats-panel">
     <h2>Flats from a panel</h2>
-    <p :class="`level-${found.level}`">{{ units.say(found.said) }}</p>
+    <p :class="`level-${found.level}`">{{ units.say(found.phrase) }}</p>
     <div class="row fields">
       <QuantityInput
         v-for="[key, label, unit, min, max] in FIELDS"
@@ -118,7 +118,7 @@ function asTest(filter: string) {
           <td class="num">{{ r.frames }}</td>
           <td class="num">{{ figure(100 * r.lowest, 0) }} to {{ figure(100 * r.highest, 0) }} %</td>
           <td :class="`level-${r.level}`">
-            {{ r.said.map((p) => units.say(p)).join(' ') }}
+            {{ r.phrases.map((p) => units.say(p)).join(' ') }}
             <button type="button" class="link" @click="asTest(r.filter)">Reckon from it</button>
           </td>
         </tr>

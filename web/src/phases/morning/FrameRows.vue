@@ -22,7 +22,7 @@ const zone = computed(() => club.site?.timeZone ?? 'UTC');
 const stateOf = (r: FrameRow) =>
   [
     r.suggestion ? units.say(r.suggestion.reason) : r.record && !r.accepted ? r.record.reason || 'refused' : '',
-    ...(props.guiding.get(r.id)?.said ?? []).map((p) => units.say(p)),
+    ...(props.guiding.get(r.id)?.phrases ?? []).map((p) => units.say(p)),
   ]
     .filter(Boolean)
     .join('; ');

@@ -119,7 +119,7 @@ const firstOfTrain = computed(() => {
     words: now.words,
     changed: before !== undefined,
     level: wrong.length ? 'bad' : 'good',
-    said: used
+    remarks: used
       .findingsOf(first)
       .map((f) => units.say(f.phrases[0]))
       .join(' '),
@@ -143,7 +143,7 @@ const nightName = (id: string) => {
       <span
         >{{ firstOfTrain.changed ? 'The train was changed before this night' : 'The first night of this train' }} ({{
           firstOfTrain.words
-        }}). Its first frame: {{ firstOfTrain.said }}</span
+        }}). Its first frame: {{ firstOfTrain.remarks }}</span
       >
       <Button size="small" @click="choose(firstOfTrain.id)">Look at its corners</Button>
     </p>
@@ -213,7 +213,7 @@ const nightName = (id: string) => {
           :class="wander.clear ? 'level-caution' : 'muted'"
           data-test="wander"
         >
-          {{ units.say(wander.said) }}
+          {{ units.say(wander.phrase) }}
           <span class="muted">{{ wander.compared }} pairs were compared.</span>
         </p>
         <section v-if="rows.length" class="panel stack" data-test="frames">

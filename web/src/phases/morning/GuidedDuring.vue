@@ -48,7 +48,7 @@ const unrest = computed(() =>
       >
       <span class="muted small">{{ by }}</span>
     </p>
-    <p v-for="p in guiding.said" :key="p.code" class="level-caution">{{ units.say(p) }}</p>
+    <p v-for="p in guiding.phrases" :key="p.code" class="level-caution">{{ units.say(p) }}</p>
     <svg
       v-if="piece.length > 1"
       :viewBox="`0 0 ${W} ${H}`"

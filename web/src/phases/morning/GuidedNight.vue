@@ -24,7 +24,7 @@ const evening = () => new Date(instantOfLocal(props.zone, Date.parse(`${props.ni
 <template>
   <div class="stack small" data-test="guided-night">
     <p v-if="guided.trouble.value" class="level-bad" role="alert">{{ guided.trouble.value }}</p>
-    <p v-if="guided.said.value.length">{{ guided.said.value.map((p) => units.say(p)).join(' ') }}</p>
+    <p v-if="guided.phrases.value.length">{{ guided.phrases.value.map((p) => units.say(p)).join(' ') }}</p>
     <p v-for="s in guided.shifted.value" :key="s.log.id" class="row level-caution">
       <span
         >“{{ s.log.name }}” does not fit the frames as it stands: its clock seems to read

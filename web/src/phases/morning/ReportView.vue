@@ -144,7 +144,7 @@ const report = computed(() => {
         : [],
     ),
     hours: spent.value,
-    guidedFrames: guided.said.value.map((p) => units.say(p)),
+    guidedFrames: guided.phrases.value.map((p) => units.say(p)),
     focusRuns: focusRuns.value,
     guiding: beside.value.guiding,
     flatsBeforeAnythingIsTurned: beside.value.flatsBeforeAnythingIsTurned,

@@ -17,7 +17,7 @@ const BEGAN = Date.parse('2026-11-18T20:00:00Z');
 describe('what a night’s guide logs say', () => {
   const guided = (more: object = {}) => ({
     trouble: ref(''),
-    said: ref([]),
+    phrases: ref([]),
     shifted: ref([]),
     timeless: ref([]),
     records: ref([{}]),
@@ -82,7 +82,7 @@ describe('guiding during one frame', () => {
     lostS: 10,
     movedS: 0,
     explains: 1.04,
-    said: [],
+    phrases: [],
   };
   test('the piece of the log is drawn to its own scale, broken where the star was lost', async () => {
     const { wrapper } = await mountScreen(GuidedDuring, {

@@ -46,19 +46,19 @@ export function useNightFrames(
     nightId.value = '';
     options.onAnotherRig();
     if (!rig || !system) return;
-    const [got, said] = await Promise.all([
+    const [got, judged] = await Promise.all([
       answerTo(questions.nights(rig)),
       answerTo(questions.judgements(rig, system)),
     ]);
     if (late()) return;
     // limits rest on earlier judgements: without them a frame would be called by the usual ones
-    const failed = [got, said].find((g) => !g.ok);
+    const failed = [got, judged].find((g) => !g.ok);
     nightsState.value = failed ? 'failed' : 'there';
-    if (!got.ok || !said.ok) {
+    if (!got.ok || !judged.ok) {
       if (failed && !failed.ok) trouble.value = problemText(failed.problem);
       return;
     }
-    judgements.value = said.value;
+    judgements.value = judged.value;
     nights.value = got.value.filter((n) => n.system === system && !n.undone && n.taken.length > 0);
     nightId.value = nights.value[0]?.id ?? '';
   }

@@ -107,5 +107,5 @@ export function useNightGuiding(
   }
   const shift = (log: JoinedLog, hours: number) =>
     began(log.id, new Date(log.beganAtMs + hours * 3_600_000).toISOString());
-  return { records, logs, guiding, said: guidedWords, shifted, timeless, trouble, shift, began };
+  return { records, logs, guiding, phrases: guidedWords, shifted, timeless, trouble, shift, began };
 }

@@ -21,15 +21,15 @@ const rows = computed(() => {
     flexureS !== null ? `a pixel after ${seconds(flexureS)}` : props.offAxis ? 'none: guided off axis' : '';
   const creeping = creepS !== null ? `a pixel after ${seconds(creepS)}` : 'nothing that shows';
   return [
-    { what: 'Bending between guide scope and tube', said: bending, level: level(flexureS) },
-    { what: 'Creep while guided', said: props.logOf ? creeping : '', level: level(creepS) },
+    { what: 'Bending between guide scope and tube', value: bending, level: level(flexureS) },
+    { what: 'Creep while guided', value: props.logOf ? creeping : '', level: level(creepS) },
     {
       what: 'Stars with the scatter of guiding',
-      said:
+      value:
         widthArcsec === null
           ? ''
-          : `${figure(widthArcsec, 1)}″ instead of ${figure(props.fwhmArcsec, 1)}″${aspect! > LONG_ASPECT.said ? `, ${figure(aspect!, 2)} times as long as wide` : ''}`,
-      level: aspect !== null && aspect > LONG_ASPECT.seen ? 'level-caution' : '',
+          : `${figure(widthArcsec, 1)}″ instead of ${figure(props.fwhmArcsec, 1)}″${aspect! > LONG_ASPECT.remark ? `, ${figure(aspect!, 2)} times as long as wide` : ''}`,
+      level: aspect !== null && aspect > LONG_ASPECT.evident ? 'level-caution' : '',
     },
   ];
 });
@@ -42,7 +42,7 @@ const rows = computed(() => {
       <tbody>
         <tr v-for="r in rows" :key="r.what">
           <td>{{ r.what }}</td>
-          <td class="num" :class="r.level">{{ r.said || 'not measured' }}</td>
+          <td class="num" :class="r.level">{{ r.value || 'not measured' }}</td>
         </tr>
       </tbody>
     </table>

@@ -55,7 +55,7 @@ const rows = computed(() => [
     at: span(piecesOf((p) => p.part === 'opening')),
     text: props.opening.map((s) => STEP_WORDS[s.step]).join(', ') || 'nothing before the first leg',
     leg: null,
-    said: '',
+    trouble: '',
   },
   ...props.legs.map((leg, i) => {
     const l = props.schedule?.legs[i];
@@ -66,7 +66,7 @@ const rows = computed(() => [
       at: worked.length ? worked.map((p) => span([p])).join(', ') : 'no hours',
       text: `${l?.schedule ? `${framesOf(l.schedule)} frames` : 'no frames'}${leg.role === 'main' ? '' : `, ${ROLE_WORDS[leg.role].short}`}${leg.turnMin === null ? '' : `, in turns of ${leg.turnMin} min`}`,
       leg,
-      said: l?.trouble ? units.say([l.trouble]) : '',
+      trouble: l?.trouble ? units.say([l.trouble]) : '',
     };
   }),
   {
@@ -75,9 +75,9 @@ const rows = computed(() => [
     at: span(piecesOf((p) => p.part === 'closing')),
     text: props.closing.map((s) => STEP_WORDS[s.step]).join(', ') || 'nothing after the last leg',
     leg: null,
-    said: '',
+    trouble: '',
   },
-  { id: 'watches', title: 'Watches', at: 'all night', text: watchWords(props.watches), leg: null, said: '' },
+  { id: 'watches', title: 'Watches', at: 'all night', text: watchWords(props.watches), leg: null, trouble: '' },
 ]);
 const keeps = computed(() => props.off || props.fixed);
 const list = ref<HTMLElement>();
@@ -116,7 +116,7 @@ function key(e: KeyboardEvent, leg: Leg | null) {
             ><FilterTile v-for="f in r.leg.settings.filters" :key="f.name" :name="f.name"
           /></span>
           <span class="muted small">{{ r.text }}</span>
-          <span v-if="r.said" class="level-caution small">{{ r.said }}</span>
+          <span v-if="r.trouble" class="level-caution small">{{ r.trouble }}</span>
         </button>
         <span v-if="r.leg && !keeps && legs.length > 1" class="row acts">
           <Button size="small" :aria-label="`Move ${r.title} earlier`" @click="emit('move', r.id, -1)">↑</Button>
