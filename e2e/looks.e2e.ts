@@ -250,6 +250,18 @@ test('dark-adapted light shows nothing blue, green or white', async ({ browser }
     await visit(page, path);
     await expect(page.getByTestId('verdict').first()).toBeVisible();
     await settled(page);
+    await expectDark(path);
+  }
+  // and what is seen only when a list has nothing of the kind
+  await visit(page, '/bench/rigs');
+  const drawer = page.getByRole('combobox', { name: 'Add a part from the drawer' });
+  await drawer.click({ force: true });
+  await drawer.fill('no such part');
+  await expect(page.getByText('Nothing of that name')).toBeVisible();
+  await settled(page);
+  await expectDark('an empty list');
+
+  async function expectDark(path: string): Promise<void> {
     const shot = await page.screenshot();
     // decoded by the browser itself: no picture library is needed
     const worst = await page.evaluate(async (base64) => {

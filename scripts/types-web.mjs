@@ -89,26 +89,26 @@ const done = spawnSync(
   },
 );
 let found = 0;
-/** Whether the last thing found is said: further lines belong to it. */
-let isSaid = false;
+/** Whether the last finding was shown: further lines belong to it. */
+let isShown = false;
 for (const line of `${done.stdout}${done.stderr}`.split('\n').filter(Boolean)) {
   const m = /^(\S[^(]*)\((\d+),(\d+)\): error TS(\d+): /.exec(line);
   if (m) {
     const component = written.get(m[1]);
     const place = component ? inComponent(component, Number(m[2]), Number(m[3]), Number(m[4])) : [m[2], m[3]];
-    isSaid = place !== null;
-    if (!isSaid) continue;
+    isShown = place !== null;
+    if (!isShown) continue;
     found++;
     console.log(`${component?.file ?? m[1]}(${place.join(',')}): ${line.slice(m[0].indexOf('error'))}`);
   } else {
     // of no file: the compiler’s own trouble
     if (!/^\s/.test(line)) {
-      isSaid = true;
+      isShown = true;
       found++;
     }
-    if (isSaid) console.log(line);
+    if (isShown) console.log(line);
   }
 }
 // whatever it did not say: an end that is no finding is not taken for good
 if (done.status !== 0 && done.status !== 1 && done.status !== 2) found++;
-process.exit(found ? 1 : 0);
+process.exitCode = found ? 1 : 0;

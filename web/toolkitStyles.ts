@@ -2,7 +2,8 @@ import { createRequire } from 'node:module';
 import postcss, { type ChildNode, type Container, type Declaration } from 'postcss';
 import type { Plugin } from 'vite';
 import type { Component, ComputedRef } from 'vue';
-import { antTheme, LIGHTS } from './src/theme/antd.ts';
+import { antTheme } from './src/theme/antd.ts';
+import { LIGHTS, type Light } from './src/theme/lights.ts';
 
 /** The toolkit's parts that a screen shows, or that stand in one of those, and how their classes begin. */
 const PARTS = {
@@ -39,7 +40,7 @@ type StyleHook = (prefix: ComputedRef<string>) => unknown;
 const hookIn = (path: string): StyleHook => (require(`ant-design-vue/lib/${path}`) as { default: StyleHook }).default;
 
 /** The toolkit's own sheet for one light. */
-async function sheetIn(light: (typeof LIGHTS)[number]): Promise<string> {
+async function sheetIn(light: Light): Promise<string> {
   const { computed, createSSRApp, h } = require('vue') as typeof import('vue');
   const { renderToString } = require('vue/server-renderer') as typeof import('vue/server-renderer');
   const { ConfigProvider } = require('ant-design-vue') as { ConfigProvider: Component };

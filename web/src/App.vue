@@ -67,7 +67,8 @@ window.addEventListener('offline', () => (online.value = false));
 </script>
 
 <template>
-  <ConfigProvider :wave="{ disabled: true }">
+  <!-- the toolkit’s picture of an empty list has colours of its own, which are of no light -->
+  <ConfigProvider :wave="{ disabled: true }" :render-empty="() => 'Nothing of that name'">
     <HatchDefs />
     <RouterView v-if="open && ready" />
     <template v-else-if="ready && session.member">

@@ -3,10 +3,9 @@ import { defineStore } from 'pinia';
 import { computed, watchEffect } from 'vue';
 import { z } from 'zod';
 import { useStored } from '../common/stored.ts';
-import type { Light } from '../theme/antd.ts';
+import { LIGHTS, type Light } from '../theme/lights.ts';
 import { useClub } from './club.ts';
 
-const LIGHTS = ['day', 'night', 'dark-adapted'] as const satisfies readonly Light[];
 export type LightChoice = 'automatic' | Light;
 
 /** Which light the interface shows, and where the Sun stands at the site. */

@@ -1,7 +1,5 @@
 import { theme } from 'ant-design-vue';
-
-export const LIGHTS = ['day', 'night', 'dark-adapted'] as const;
-export type Light = (typeof LIGHTS)[number];
+import type { Light } from './lights.ts';
 
 const PALETTE = {
   day: {

@@ -1,0 +1,3 @@
+/** The lights a page can stand in. */
+export const LIGHTS = ['day', 'night', 'dark-adapted'] as const;
+export type Light = (typeof LIGHTS)[number];
