@@ -1,11 +1,11 @@
+import { SWC } from './scripts/jest-ts.mjs';
 import { TOOLKIT } from './scripts/lib/toolkit.mjs';
 
-const swc = '<rootDir>/scripts/jest-ts.mjs';
 const shared = {
-  testEnvironment: 'node',
+  testEnvironment: '<rootDir>/scripts/jest-node.mjs',
   testEnvironmentOptions: { customExportConditions: ['@keen/source', 'node', 'node-addons'] },
   extensionsToTreatAsEsm: ['.ts'],
-  transform: { '^.+\\.ts$': swc },
+  transform: { '^.+\\.ts$': ['@swc/jest', SWC] },
 };
 
 // what a screen or a server stands on is tested by itself: here it comes in a few files instead of hundreds
@@ -37,7 +37,7 @@ export default {
       testEnvironment: 'jsdom',
       testEnvironmentOptions: { customExportConditions: ['@keen/source', 'node', 'node-addons'] },
       extensionsToTreatAsEsm: ['.ts', '.vue'],
-      transform: { '^.+\\.ts$': swc, '^.+\\.vue$': '<rootDir>/scripts/jest-vue.mjs' },
+      transform: { '^.+\\.ts$': '<rootDir>/scripts/jest-ts.mjs', '^.+\\.vue$': '<rootDir>/scripts/jest-vue.mjs' },
       setupFiles: ['<rootDir>/web/src/test/plainStyles.mjs'],
       moduleNameMapper: {
         ...bundled,

@@ -1,12 +1,13 @@
-// TypeScript for Jest. Tests run in a context of their own, where every mention of a global is looked up through it: in the
-// loops of the craft that takes most of the time. A binding of the module's own is found at once.
+// TypeScript for the tests of screens. A page's context looks every mention of a global up through its window: in loops that takes
+// most of the time. A binding of the module's own is found at once. (Without a page: jest-node.mjs.)
 import swcJest from '@swc/jest';
 
-const swc = swcJest.createTransformer({
+export const SWC = {
   jsc: { target: 'es2022', parser: { syntax: 'typescript' } },
   module: { type: 'es6' },
   sourceMaps: 'inline',
-});
+};
+const swc = swcJest.createTransformer(SWC);
 const GLOBALS =
   'Math Number Array Object String Boolean Map Set WeakMap JSON Error Symbol Infinity NaN Float64Array Float32Array Uint8Array Uint16Array Int32Array Int16Array';
 /** On the first line, so that every other keeps its number. Not what tests replace, as the clock. */
