@@ -40,70 +40,76 @@ test('a side-heavy rig is cured by turning the tube in its rings, and saved in b
   expect(JSON.stringify(rows[0]!.changes)).toContain('redo.balance');
 });
 
-test('one stack for both configurations, after the guide side was given its spacer; then the shadow is cured', async ({
-  browser,
-}) => {
-  const page = await person(browser, 'odalys', '200 mm astrograph');
-  await visit(page, '/bench/train');
-  await expect(verdict(page)).toContainText('1.83 mm short');
-  await page.getByRole('button', { name: 'Find stacks' }).click();
-  await expect(page.getByTestId('stacks')).toContainText('guide camera needs 1.6 mm more on its own side');
+test(
+  'one stack for both configurations, after the guide side was given its spacer; then the shadow is cured',
+  { tag: '@thorough' },
+  async ({ browser }) => {
+    const page = await person(browser, 'odalys', '200 mm astrograph');
+    await visit(page, '/bench/train');
+    await expect(verdict(page)).toContainText('1.83 mm short');
+    await page.getByRole('button', { name: 'Find stacks' }).click();
+    await expect(page.getByTestId('stacks')).toContainText('guide camera needs 1.6 mm more on its own side');
 
-  await visit(page, '/bench/off-axis');
-  await expect(verdict(page)).toContainText('cannot focus');
-  await page.getByLabel('Spacers, guide side').fill('3');
-  await expect(page.getByText(/Guide focuser at .* brings both cameras to focus/).first()).toBeVisible();
-  await expect(page.getByTestId('symptoms')).toContainText('move it 1.4 mm outward');
+    await visit(page, '/bench/off-axis');
+    await expect(verdict(page)).toContainText('cannot focus');
+    await page.getByLabel('Spacers, guide side').fill('3');
+    await expect(page.getByText(/Guide focuser at .* brings both cameras to focus/).first()).toBeVisible();
+    await expect(page.getByTestId('symptoms')).toContainText('move it 1.4 mm outward');
 
-  // the prism is moved with the keyboard, then by the button
-  const prism = page.getByRole('slider', { name: /^Prism/ });
-  await prism.focus();
-  await page.keyboard.press('Shift+ArrowUp');
-  await expect(prism).toHaveAttribute('aria-valuenow', '10');
-  await page.getByRole('button', { name: 'Move it out until it is clear' }).click();
-  await expect(page.getByTestId('prism')).toContainText('0 %');
-  await expect(verdict(page)).toContainText('No shadow');
-  await expect(page.getByTestId('invalidated')).toContainText('guide focus');
-  await page.getByRole('button', { name: 'Save', exact: true }).click();
-  await expect(page.getByText(/New train state/)).toBeVisible();
+    // the prism is moved with the keyboard, then by the button
+    const prism = page.getByRole('slider', { name: /^Prism/ });
+    await prism.focus();
+    await page.keyboard.press('Shift+ArrowUp');
+    await expect(prism).toHaveAttribute('aria-valuenow', '10');
+    await page.getByRole('button', { name: 'Move it out until it is clear' }).click();
+    await expect(page.getByTestId('prism')).toContainText('0 %');
+    await expect(verdict(page)).toContainText('No shadow');
+    await expect(page.getByTestId('invalidated')).toContainText('guide focus');
+    await page.getByRole('button', { name: 'Save', exact: true }).click();
+    await expect(page.getByText(/New train state/)).toBeVisible();
 
-  await visit(page, '/bench/train');
-  await page.getByRole('button', { name: 'Find stacks' }).click();
-  await page.getByRole('button', { name: 'Put these in' }).first().click();
-  await expect(verdict(page)).toContainText('within ±1.00 mm');
-  await page.getByRole('button', { name: 'with the 0.7× reducer' }).click();
-  await expect(verdict(page)).toContainText('within ±0.60 mm');
-  await page.getByRole('button', { name: 'Save', exact: true }).click();
-  await expect(page.getByText(/New train state/).first()).toBeVisible();
-  await visit(page, '/bench/cards');
-  await expect(page.getByTestId('card')).toContainText('Weights first');
-});
+    await visit(page, '/bench/train');
+    await page.getByRole('button', { name: 'Find stacks' }).click();
+    await page.getByRole('button', { name: 'Put these in' }).first().click();
+    await expect(verdict(page)).toContainText('within ±1.00 mm');
+    await page.getByRole('button', { name: 'with the 0.7× reducer' }).click();
+    await expect(verdict(page)).toContainText('within ±0.60 mm');
+    await page.getByRole('button', { name: 'Save', exact: true }).click();
+    await expect(page.getByText(/New train state/).first()).toBeVisible();
+    await visit(page, '/bench/cards');
+    await expect(page.getByTestId('card')).toContainText('Weights first');
+  },
+);
 
-test('threads that do not meet are shown and mended; a wrong list of parts is explained', async ({ browser }) => {
-  const page = await person(browser, 'odalys', '120 mm triplet');
-  await visit(page, '/bench/train');
-  await page.getByRole('combobox', { name: 'Front of camera, face to sensor' }).click({ force: true });
-  await page
-    .locator('.ant-select-dropdown:visible .ant-select-item-option')
-    .filter({ hasText: 'M48x0.75 female' })
-    .click();
-  await expect(verdict(page)).toContainText('does not meet');
-  await page.getByRole('button', { name: 'Undo' }).click();
-  await expect(verdict(page)).not.toContainText('does not meet');
+test(
+  'threads that do not meet are shown and mended; a wrong list of parts is explained',
+  { tag: '@thorough' },
+  async ({ browser }) => {
+    const page = await person(browser, 'odalys', '120 mm triplet');
+    await visit(page, '/bench/train');
+    await page.getByRole('combobox', { name: 'Front of camera, face to sensor' }).click({ force: true });
+    await page
+      .locator('.ant-select-dropdown:visible .ant-select-item-option')
+      .filter({ hasText: 'M48x0.75 female' })
+      .click();
+    await expect(verdict(page)).toContainText('does not meet');
+    await page.getByRole('button', { name: 'Undo' }).click();
+    await expect(verdict(page)).not.toContainText('does not meet');
 
-  await visit(page, '/club/equipment');
-  await page.getByTestId('parts-file').setInputFiles({
-    name: 'p.csv',
-    mimeType: 'text/csv',
-    buffer: Buffer.from('name,mass_kg,length_mm\nM54 spacer 12 mm,0.03,12\nbroken,much,1\n'),
-  });
-  await expect(page.getByText('1 part added, 1 rows left out.')).toBeVisible();
-  await expect(page.getByTestId('bad-parts')).toContainText('massKg');
-  await page.getByRole('button', { name: 'Put away' }).first().click();
-  await expect(page.getByText(/is part of|is put away/).first()).toBeVisible();
-});
+    await visit(page, '/club/equipment');
+    await page.getByTestId('parts-file').setInputFiles({
+      name: 'p.csv',
+      mimeType: 'text/csv',
+      buffer: Buffer.from('name,mass_kg,length_mm\nM54 spacer 12 mm,0.03,12\nbroken,much,1\n'),
+    });
+    await expect(page.getByText('1 part added, 1 rows left out.')).toBeVisible();
+    await expect(page.getByTestId('bad-parts')).toContainText('massKg');
+    await page.getByRole('button', { name: 'Put away' }).first().click();
+    await expect(page.getByText(/is part of|is put away/).first()).toBeVisible();
+  },
+);
 
-test('the focuser’s reach is worked out in daylight, for a ridge too', async ({ browser }) => {
+test('the focuser’s reach is worked out in daylight, for a ridge too', { tag: '@thorough' }, async ({ browser }) => {
   const page = await person(browser, 'mirela', '120 mm triplet');
   await visit(page, '/bench/focuser');
   await expect(verdict(page)).toContainText('In focus with the drawtube out');
@@ -113,23 +119,27 @@ test('the focuser’s reach is worked out in daylight, for a ridge too', async (
   await expect(verdict(page)).toContainText('at least twice the margin');
 });
 
-test('the chosen unit is shown, any unit is read, and what is stored stays the same', async ({ browser }) => {
-  const page = await person(browser, 'teun', '250 mm Newtonian');
-  await visit(page, '/bench/rigs');
-  const mass = page.getByTestId('parts').getByLabel('Mass').first();
-  await expect(mass).toHaveValue('13.8');
-  await page.getByRole('button', { name: 'mm · kg · °C' }).click();
-  await expect(mass).toHaveValue('30.42');
-  // sentences and pictures too
-  await expect(verdict(page)).toContainText(/\d\slb on a mount rated for \d+\slb/);
-  await visit(page, '/bench/balance');
-  await expect(verdict(page)).toContainText('in·lb');
-  await expect(page.getByTestId('steps')).toContainText(/\d\sin\b/);
-  await visit(page, '/bench/rigs');
-  await mass.fill('31 lb');
-  await mass.press('Enter');
-  await page.getByRole('button', { name: 'in · lb · °F' }).click();
-  await expect(mass).toHaveValue('14.06');
-  await page.getByRole('button', { name: 'Discard' }).click();
-  await expect(mass).toHaveValue('13.8');
-});
+test(
+  'the chosen unit is shown, any unit is read, and what is stored stays the same',
+  { tag: '@thorough' },
+  async ({ browser }) => {
+    const page = await person(browser, 'teun', '250 mm Newtonian');
+    await visit(page, '/bench/rigs');
+    const mass = page.getByTestId('parts').getByLabel('Mass').first();
+    await expect(mass).toHaveValue('13.8');
+    await page.getByRole('button', { name: 'mm · kg · °C' }).click();
+    await expect(mass).toHaveValue('30.42');
+    // sentences and pictures too
+    await expect(verdict(page)).toContainText(/\d\slb on a mount rated for \d+\slb/);
+    await visit(page, '/bench/balance');
+    await expect(verdict(page)).toContainText('in·lb');
+    await expect(page.getByTestId('steps')).toContainText(/\d\sin\b/);
+    await visit(page, '/bench/rigs');
+    await mass.fill('31 lb');
+    await mass.press('Enter');
+    await page.getByRole('button', { name: 'in · lb · °F' }).click();
+    await expect(mass).toHaveValue('14.06');
+    await page.getByRole('button', { name: 'Discard' }).click();
+    await expect(mass).toHaveValue('13.8');
+  },
+);

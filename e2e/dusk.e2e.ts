@@ -55,84 +55,92 @@ test('a small galaxy: the angle with a guide star is found, pinned, and there th
   await expect(page.getByTestId('framing')).toContainText(`camera at ${Number(angle).toFixed(1)}°, guide star`);
 });
 
-test('a mosaic asks for a star in every panel; a framing comes from a FITS header; a wrong file is told', async ({
-  browser,
-}) => {
-  const page = await person(browser, 'odalys', '200 mm astrograph');
-  await visit(page, '/night/target');
-  await choose(page, 'Project', 'NGC 2403');
-  await expect(page.getByTestId('guide-stars')).toBeVisible();
-  await type(page, 'Panels across', '2');
-  await expect(page.getByTestId('panels').locator('tr')).toHaveCount(2);
-  await expect(verdict(page)).toContainText(/of 2 panels|Every one of the 2 panels/);
-  const file = page.getByTestId('fits');
-  await file.setInputFiles({ name: 'notes.fits', mimeType: 'image/fits', buffer: Buffer.from('hello') });
-  await expect(page.getByText('notes.fits: This is not a FITS file')).toBeVisible();
-  const k = 0.48 / 3600;
-  await file.setInputFiles({
-    name: 'solved.fits',
-    mimeType: 'image/fits',
-    buffer: fits({
-      NAXIS1: 6248,
-      NAXIS2: 4176,
-      CRVAL1: 114.3,
-      CRVAL2: 65.55,
-      CRPIX1: 3124.5,
-      CRPIX2: 2088.5,
-      CD1_1: -k,
-      CD1_2: 0,
-      CD2_1: 0,
-      CD2_2: k,
-      OBJECT: "'NGC 2403'",
-    }),
-  });
-  await expect(page.getByText('top of the picture at 0.0°')).toBeVisible();
-  await page.getByRole('button', { name: 'Take this framing' }).click();
-  await expect(page.getByText('off NGC 2403')).toBeVisible();
-  await page.getByRole('button', { name: 'Discard' }).click();
-  await expect(page.getByTestId('panels')).toHaveCount(0);
-});
+test(
+  'a mosaic asks for a star in every panel; a framing comes from a FITS header; a wrong file is told',
+  { tag: '@thorough' },
+  async ({ browser }) => {
+    const page = await person(browser, 'odalys', '200 mm astrograph');
+    await visit(page, '/night/target');
+    await choose(page, 'Project', 'NGC 2403');
+    await expect(page.getByTestId('guide-stars')).toBeVisible();
+    await type(page, 'Panels across', '2');
+    await expect(page.getByTestId('panels').locator('tr')).toHaveCount(2);
+    await expect(verdict(page)).toContainText(/of 2 panels|Every one of the 2 panels/);
+    const file = page.getByTestId('fits');
+    await file.setInputFiles({ name: 'notes.fits', mimeType: 'image/fits', buffer: Buffer.from('hello') });
+    await expect(page.getByText('notes.fits: This is not a FITS file')).toBeVisible();
+    const k = 0.48 / 3600;
+    await file.setInputFiles({
+      name: 'solved.fits',
+      mimeType: 'image/fits',
+      buffer: fits({
+        NAXIS1: 6248,
+        NAXIS2: 4176,
+        CRVAL1: 114.3,
+        CRVAL2: 65.55,
+        CRPIX1: 3124.5,
+        CRPIX2: 2088.5,
+        CD1_1: -k,
+        CD1_2: 0,
+        CD2_1: 0,
+        CD2_2: k,
+        OBJECT: "'NGC 2403'",
+      }),
+    });
+    await expect(page.getByText('top of the picture at 0.0°')).toBeVisible();
+    await page.getByRole('button', { name: 'Take this framing' }).click();
+    await expect(page.getByText('off NGC 2403')).toBeVisible();
+    await page.getByRole('button', { name: 'Discard' }).click();
+    await expect(page.getByTestId('panels')).toHaveCount(0);
+  },
+);
 
-test('a guide scope’s rig sees its wide field, and a member cannot move another’s framing', async ({ browser }) => {
-  const page = await person(browser, 'sefu', '120 mm triplet');
-  await visit(page, '/night/target');
-  await expect(verdict(page)).toContainText('in the guide scope’s field');
-  await expect(page.getByTestId('window')).toBeVisible();
-  await expect(page.getByTestId('turn')).toHaveCount(0);
-  await choose(page, 'Rig', '200 mm astrograph');
-  await expect(page.getByText('only the owner or a steward pins its framing')).toBeVisible();
-  await expect(page.getByRole('button', { name: 'Pin the framing' })).toHaveCount(0);
-});
+test(
+  'a guide scope’s rig sees its wide field, and a member cannot move another’s framing',
+  { tag: '@thorough' },
+  async ({ browser }) => {
+    const page = await person(browser, 'sefu', '120 mm triplet');
+    await visit(page, '/night/target');
+    await expect(verdict(page)).toContainText('in the guide scope’s field');
+    await expect(page.getByTestId('window')).toBeVisible();
+    await expect(page.getByTestId('turn')).toHaveCount(0);
+    await choose(page, 'Rig', '200 mm astrograph');
+    await expect(page.getByText('only the owner or a steward pins its framing')).toBeVisible();
+    await expect(page.getByRole('button', { name: 'Pin the framing' })).toHaveCount(0);
+  },
+);
 
-test('two cameras: the dither’s size in each, exposures that waste least, what unsynchronised would spoil', async ({
-  browser,
-}) => {
-  const page = await person(browser, 'teun', '200 mm astrograph');
-  await visit(page, '/dusk/dither');
-  await expect(page.getByTestId('per-camera').locator('tbody tr')).toHaveCount(1);
-  await page.getByRole('button', { name: 'Add a second camera' }).click();
-  await expect(verdict(page)).toContainText('fixed pattern stays');
-  await choose(page, 'in pixels of the', 'coarsest camera');
-  await expect(page.getByTestId('per-camera').locator('tbody tr').first()).toContainText('59.');
-  await type(page, 'Its exposure', '140');
-  const open = async () => Number(/and (\d+)\s%/.exec(await page.getByTestId('sync-verdict').innerText())![1]);
-  const before = await open();
-  await page.getByTestId('suggestions').getByRole('button').first().click();
-  await expect.poll(open).toBeGreaterThan(before);
-  await expect(page.getByTestId('two-cameras')).toContainText('would spoil');
-  await page.getByRole('button', { name: 'spiral', exact: true }).click();
-  await expect(page.getByTestId('coverage')).toContainText(/wide camera\d+6 %/);
-  await page.getByRole('button', { name: 'block', exact: true }).click();
-  await type(page, 'Frames between dithers', '50');
-  await expect(page.getByTestId('by-filter')).toContainText('too few');
-  // an unsaved draft survives a reload
-  await page.reload();
-  await expect(page.getByTestId('sync-verdict')).toBeVisible();
-  await type(page, 'Settled for', '25');
-  await page.getByRole('button', { name: /^Reckon plans with/ }).click();
-  await expect(page.getByText('now reckon')).toBeVisible();
-  await expect(page.getByRole('button', { name: /^Reckon plans with/ })).toHaveCount(0);
-});
+test(
+  'two cameras: the dither’s size in each, exposures that waste least, what unsynchronised would spoil',
+  { tag: '@thorough' },
+  async ({ browser }) => {
+    const page = await person(browser, 'teun', '200 mm astrograph');
+    await visit(page, '/dusk/dither');
+    await expect(page.getByTestId('per-camera').locator('tbody tr')).toHaveCount(1);
+    await page.getByRole('button', { name: 'Add a second camera' }).click();
+    await expect(verdict(page)).toContainText('fixed pattern stays');
+    await choose(page, 'in pixels of the', 'coarsest camera');
+    await expect(page.getByTestId('per-camera').locator('tbody tr').first()).toContainText('59.');
+    await type(page, 'Its exposure', '140');
+    const open = async () => Number(/and (\d+)\s%/.exec(await page.getByTestId('sync-verdict').innerText())![1]);
+    const before = await open();
+    await page.getByTestId('suggestions').getByRole('button').first().click();
+    await expect.poll(open).toBeGreaterThan(before);
+    await expect(page.getByTestId('two-cameras')).toContainText('would spoil');
+    await page.getByRole('button', { name: 'spiral', exact: true }).click();
+    await expect(page.getByTestId('coverage')).toContainText(/wide camera\d+6 %/);
+    await page.getByRole('button', { name: 'block', exact: true }).click();
+    await type(page, 'Frames between dithers', '50');
+    await expect(page.getByTestId('by-filter')).toContainText('too few');
+    // an unsaved draft survives a reload
+    await page.reload();
+    await expect(page.getByTestId('sync-verdict')).toBeVisible();
+    await type(page, 'Settled for', '25');
+    await page.getByRole('button', { name: /^Reckon plans with/ }).click();
+    await expect(page.getByText('now reckon')).toBeVisible();
+    await expect(page.getByRole('button', { name: /^Reckon plans with/ })).toHaveCount(0);
+  },
+);
 
 test('the set-up list by phone in the dark: thumb, lost connection, who and when; the steward’s own step', async ({
   browser,
@@ -178,7 +186,7 @@ test('the set-up list by phone in the dark: thumb, lost connection, who and when
   await expect(page.getByTestId('step-north')).toContainText('church tower');
 });
 
-test('cooling, the second tube and the guider say what to do', async ({ browser }) => {
+test('cooling, the second tube and the guider say what to do', { tag: '@thorough' }, async ({ browser }) => {
   const page = await person(browser, 'teun', '120 mm triplet');
   await visit(page, '/dusk/setup');
   const cooling = page.getByTestId('cooling');
@@ -223,7 +231,7 @@ test('cooling, the second tube and the guider say what to do', async ({ browser 
   await expect(verdict(page)).toContainText('Choose a brighter one');
 });
 
-test('a simulated bad night is read, kept, and compared with a good one', async ({ browser }) => {
+test('a simulated bad night is read, kept, and compared with a good one', { tag: '@thorough' }, async ({ browser }) => {
   const page = await person(browser, 'mirela', '200 mm astrograph');
   await visit(page, '/morning/guiding');
   await expect(page.getByTestId('kept-logs')).toContainText('worm untamed');

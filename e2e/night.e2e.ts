@@ -130,57 +130,59 @@ test('from bench to the next morning: balance, focus runs, a plan, its rehearsal
   });
 });
 
-test('exposures follow the camera, become goals, and the plan says what cloud would leave of them', async ({
-  browser,
-}) => {
-  const page = await person(browser, 'odalys', '120 mm triplet');
-  await visit(page, '/night/exposures');
-  const filters = page.getByTestId('filters');
-  const atLeast = async () =>
-    parseFloat((await filters.getByRole('row').filter({ hasText: 'Ha' }).getByRole('cell').nth(3).textContent())!);
-  // the sky over the project is known: before it is, the zenith’s is taken
-  await expect(verdict(page)).toContainText(/read noise adds at most.*Over /);
-  const before = await atLeast();
-  await test.step('another read noise, kept with the rig', async () => {
-    await page.getByLabel('Read noise', { exact: true }).fill('3.2');
-    await page.getByLabel('Read noise', { exact: true }).press('Enter');
-    // twice the noise asks for four times the light
-    await expect.poll(atLeast).toBeGreaterThan(3.5 * before);
-    await page.getByRole('button', { name: 'Save', exact: true }).click();
-    await expect(page.getByText('Saved as revision')).toBeVisible();
-    await page.reload();
-    await expect.poll(atLeast).toBeGreaterThan(3.5 * before);
-  });
-  await test.step('a nonsense figure is refused with its range, and what stood there stays', async () => {
-    await page.getByLabel('Quantum efficiency').fill('180');
-    await page.getByLabel('Quantum efficiency').press('Enter');
-    await expect(page.getByText('At most 100 %')).toBeVisible();
-    await page.getByLabel('Quantum efficiency').fill('');
-    await page.getByLabel('Quantum efficiency').press('Enter');
-  });
-  await test.step('hours become the goals of a project', async () => {
-    await choose(page, 'Over', SEASON.triplet.object);
-    await choose(page, 'Palette', SEASON.triplet.filters.length > 3 ? 'LRGB' : 'SHO');
-    await page.getByRole('button', { name: /^Make these the goals of/ }).click();
-    await expect(page.getByText('has these goals now')).toBeVisible();
-  });
-  await test.step('two thousand nights are played through the plan, and another order is taken', async () => {
-    await task(page, 'Plan');
-    await choose(page, 'Project', SEASON.triplet.object);
-    const risk = page.getByTestId('risk');
-    await risk.getByRole('button', { name: /^Play/ }).click();
-    await expect(risk.getByRole('row').filter({ hasText: 'rolling' })).toContainText('%', { timeout: 30_000 });
-    await expect(risk.getByText(/of the nights have something in every filter/)).toBeVisible();
-    const other = risk
-      .getByRole('row')
-      .filter({ has: page.getByRole('button', { name: 'Take it' }) })
-      .first();
-    const order = (await other.getByRole('cell').first().textContent())!.trim();
-    await other.getByRole('button', { name: 'Take it' }).click();
-    // the nights that were played still hold: only which of them is planned has changed
-    await expect(risk.getByRole('row').filter({ hasText: order })).toContainText('planned');
-  });
-});
+test(
+  'exposures follow the camera, become goals, and the plan says what cloud would leave of them',
+  { tag: '@thorough' },
+  async ({ browser }) => {
+    const page = await person(browser, 'odalys', '120 mm triplet');
+    await visit(page, '/night/exposures');
+    const filters = page.getByTestId('filters');
+    const atLeast = async () =>
+      parseFloat((await filters.getByRole('row').filter({ hasText: 'Ha' }).getByRole('cell').nth(3).textContent())!);
+    // the sky over the project is known: before it is, the zenith’s is taken
+    await expect(verdict(page)).toContainText(/read noise adds at most.*Over /);
+    const before = await atLeast();
+    await test.step('another read noise, kept with the rig', async () => {
+      await page.getByLabel('Read noise', { exact: true }).fill('3.2');
+      await page.getByLabel('Read noise', { exact: true }).press('Enter');
+      // twice the noise asks for four times the light
+      await expect.poll(atLeast).toBeGreaterThan(3.5 * before);
+      await page.getByRole('button', { name: 'Save', exact: true }).click();
+      await expect(page.getByText('Saved as revision')).toBeVisible();
+      await page.reload();
+      await expect.poll(atLeast).toBeGreaterThan(3.5 * before);
+    });
+    await test.step('a nonsense figure is refused with its range, and what stood there stays', async () => {
+      await page.getByLabel('Quantum efficiency').fill('180');
+      await page.getByLabel('Quantum efficiency').press('Enter');
+      await expect(page.getByText('At most 100 %')).toBeVisible();
+      await page.getByLabel('Quantum efficiency').fill('');
+      await page.getByLabel('Quantum efficiency').press('Enter');
+    });
+    await test.step('hours become the goals of a project', async () => {
+      await choose(page, 'Over', SEASON.triplet.object);
+      await choose(page, 'Palette', SEASON.triplet.filters.length > 3 ? 'LRGB' : 'SHO');
+      await page.getByRole('button', { name: /^Make these the goals of/ }).click();
+      await expect(page.getByText('has these goals now')).toBeVisible();
+    });
+    await test.step('two thousand nights are played through the plan, and another order is taken', async () => {
+      await task(page, 'Plan');
+      await choose(page, 'Project', SEASON.triplet.object);
+      const risk = page.getByTestId('risk');
+      await risk.getByRole('button', { name: /^Play/ }).click();
+      await expect(risk.getByRole('row').filter({ hasText: 'rolling' })).toContainText('%', { timeout: 30_000 });
+      await expect(risk.getByText(/of the nights have something in every filter/)).toBeVisible();
+      const other = risk
+        .getByRole('row')
+        .filter({ has: page.getByRole('button', { name: 'Take it' }) })
+        .first();
+      const order = (await other.getByRole('cell').first().textContent())!.trim();
+      await other.getByRole('button', { name: 'Take it' }).click();
+      // the nights that were played still hold: only which of them is planned has changed
+      await expect(risk.getByRole('row').filter({ hasText: order })).toContainText('planned');
+    });
+  },
+);
 
 test('two on one rig: the overlap is refused with name and hours, and nothing typed is lost', async ({ browser }) => {
   const { rig, objects, start, end } = SEASON.shared;
@@ -246,7 +248,7 @@ test('without connection the draft is kept, survives a reload, and is saved when
   await expect(page.getByText('Project saved.')).toBeVisible();
 });
 
-test('a guest looks on: every field is closed, nothing can be saved', async ({ browser }) => {
+test('a guest looks on: every field is closed, nothing can be saved', { tag: '@thorough' }, async ({ browser }) => {
   const page = await person(browser, 'ines', '120 mm triplet');
   await visit(page, '/bench/rigs');
   await expect(page.getByText('Guests may look, not change.')).toBeVisible();
@@ -362,48 +364,52 @@ test('two targets in one night: added, bound to the sky, minded by the Moon, mov
   });
 });
 
-test('a protected plan: the steward closes fields, a member uses it on another night and finds only what is open', async ({
-  browser,
-}) => {
-  const steward = await person(browser, 'odalys', '120 mm triplet');
-  // loaded anew: under a clock that stands still the rig's list may stay open over what is pressed next
-  await steward.goto('/night');
-  await expect(verdict(steward)).toContainText('dark');
-  for (let k = 0; k < 7; k++) await steward.keyboard.press(']');
-  await task(steward, 'Plan');
-  const { object } = SEASON.triplet;
-  await choose(steward, 'Project', object);
-  const protect = steward.getByTestId('protect');
-  await protect.getByText('Protect: nothing is closed').click();
-  for (const field of ['Order', 'Focus', 'Dither', 'Opening', 'Closing', 'Watches', 'Guiding and flip'])
-    await protect.getByRole('checkbox', { name: field }).click();
-  await steward.getByLabel('Why Order is closed').fill('cloud comes without warning here');
-  await steward.getByRole('button', { name: 'Save', exact: true }).click();
-  await expect(steward.getByText('Plan saved.')).toBeVisible();
+test(
+  'a protected plan: the steward closes fields, a member uses it on another night and finds only what is open',
+  { tag: '@thorough' },
+  async ({ browser }) => {
+    const steward = await person(browser, 'odalys', '120 mm triplet');
+    // loaded anew: under a clock that stands still the rig's list may stay open over what is pressed next
+    await steward.goto('/night');
+    await expect(verdict(steward)).toContainText('dark');
+    for (let k = 0; k < 7; k++) await steward.keyboard.press(']');
+    await task(steward, 'Plan');
+    const { object } = SEASON.triplet;
+    await choose(steward, 'Project', object);
+    const protect = steward.getByTestId('protect');
+    await protect.getByText('Protect: nothing is closed').click();
+    for (const field of ['Order', 'Focus', 'Dither', 'Opening', 'Closing', 'Watches', 'Guiding and flip'])
+      await protect.getByRole('checkbox', { name: field }).click();
+    await steward.getByLabel('Why Order is closed').fill('cloud comes without warning here');
+    await steward.getByRole('button', { name: 'Save', exact: true }).click();
+    await expect(steward.getByText('Plan saved.')).toBeVisible();
 
-  const member = await person(browser, 'mirela', '120 mm triplet');
-  await member.goto('/night');
-  await expect(verdict(member)).toContainText('dark');
-  for (let k = 0; k < 9; k++) await member.keyboard.press(']');
-  await task(member, 'Plan');
-  await choose(member, 'Project', object);
-  await expect(member.getByRole('radio', { name: 'Lagging' })).toHaveCount(1);
-  await choose(member, 'Use a protected plan', object);
-  await expect(member.getByTestId('open')).toContainText('Yours to set: targets, hours, filters and goals, exposures.');
-  await expect(member.getByTestId('closed')).toContainText('Kept by Odalys Brandt');
-  await expect(member.getByTestId('closed')).toContainText('cloud comes without warning here');
-  await expect(member.getByRole('radio', { name: 'Lagging' })).toHaveCount(0);
-  await member.getByLabel(`Exposure of ${SEASON.triplet.filters[0]}`).fill('200');
-  await member.getByLabel(`Exposure of ${SEASON.triplet.filters[0]}`).press('Enter');
-  await member.getByRole('button', { name: 'Save', exact: true }).click();
-  await expect(member.getByText('Plan saved.')).toBeVisible();
+    const member = await person(browser, 'mirela', '120 mm triplet');
+    await member.goto('/night');
+    await expect(verdict(member)).toContainText('dark');
+    for (let k = 0; k < 9; k++) await member.keyboard.press(']');
+    await task(member, 'Plan');
+    await choose(member, 'Project', object);
+    await expect(member.getByRole('radio', { name: 'Lagging' })).toHaveCount(1);
+    await choose(member, 'Use a protected plan', object);
+    await expect(member.getByTestId('open')).toContainText(
+      'Yours to set: targets, hours, filters and goals, exposures.',
+    );
+    await expect(member.getByTestId('closed')).toContainText('Kept by Odalys Brandt');
+    await expect(member.getByTestId('closed')).toContainText('cloud comes without warning here');
+    await expect(member.getByRole('radio', { name: 'Lagging' })).toHaveCount(0);
+    await member.getByLabel(`Exposure of ${SEASON.triplet.filters[0]}`).fill('200');
+    await member.getByLabel(`Exposure of ${SEASON.triplet.filters[0]}`).press('Enter');
+    await member.getByRole('button', { name: 'Save', exact: true }).click();
+    await expect(member.getByText('Plan saved.')).toBeVisible();
 
-  await steward.reload();
-  await expect(verdict(steward)).toBeVisible();
-  for (let k = 0; k < 8; k++) await steward.keyboard.press(']');
-  await steward.keyboard.press(']');
-  await choose(steward, 'Project', object);
-  await expect(steward.getByTestId('made-from')).toContainText(
-    /Made from Odalys Brandt’s plan of .*; changed: exposures\./,
-  );
-});
+    await steward.reload();
+    await expect(verdict(steward)).toBeVisible();
+    for (let k = 0; k < 8; k++) await steward.keyboard.press(']');
+    await steward.keyboard.press(']');
+    await choose(steward, 'Project', object);
+    await expect(steward.getByTestId('made-from')).toContainText(
+      /Made from Odalys Brandt’s plan of .*; changed: exposures\./,
+    );
+  },
+);

@@ -1,4 +1,5 @@
 import { defineConfig } from '@playwright/test';
+import { THOROUGH } from '../core/src/test/rounds.ts';
 import { browserPath } from '../scripts/lib/environment.mjs';
 import { DEMO_PORTS, READY_PORT } from './ports.mjs';
 
@@ -6,6 +7,8 @@ import { DEMO_PORTS, READY_PORT } from './ports.mjs';
 export default defineConfig({
   testDir: '.',
   testMatch: '*.e2e.ts',
+  // what repeats, through the page, what components and server are held to by themselves
+  grepInvert: THOROUGH ? undefined : /@thorough/,
   outputDir: '../test-results',
   // each has a server and a database of its own; the walks of one file stay in their order
   workers: DEMO_PORTS.length,

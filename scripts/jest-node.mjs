@@ -52,11 +52,14 @@ export default class PlainContext {
     this.fakeTimers = new LegacyFakeTimers({ config, global, moduleMocker: this.moduleMocker, timerConfig: TIMERS });
     this.fakeTimersModern = new ModernFakeTimers({ config, global });
   }
-  async setup() {}
-  async teardown() {
+  setup() {
+    return Promise.resolve();
+  }
+  teardown() {
     this.fakeTimers.dispose();
     this.fakeTimersModern.dispose();
     this.global = this.fakeTimers = this.fakeTimersModern = this.moduleMocker = null;
+    return Promise.resolve();
   }
   exportConditions() {
     return this.conditions;
