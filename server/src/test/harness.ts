@@ -13,6 +13,7 @@ import { connect, migrate } from '../database/index.ts';
 import { DEMO_PASSWORD } from '../access/index.ts';
 import { seedDemo } from '../seed.ts';
 import { makeStore, type Store } from '../store.ts';
+import { TEMPLATE_NOW } from './instant.ts';
 
 /** A signed-in browser, so to speak: cookie and token are carried along. */
 export interface Person {
@@ -53,20 +54,25 @@ async function copyDemo(admin: Sequelize, name: string): Promise<void> {
   });
 }
 
-/** A database of its own with the demo club in it, and the application on it; no socket is opened. */
+/**
+ * A database of its own with the demo club in it, and the application on it; no socket is opened. Its clock runs from when the
+ * demo was made, or as `now` says; the demo is made anew only where `begunAt` asks for it.
+ */
 export async function startServer(
-  options: { demo?: boolean; config?: Partial<Config>; now?: () => Date } = {},
+  options: { demo?: boolean; config?: Partial<Config>; now?: () => Date; begunAt?: 'now' } = {},
 ): Promise<TestServer> {
   const url = new URL(process.env.KEEN_TEST_DATABASE_URL!);
   const admin = connect(url.href, 1);
   const name = `keen_${randomBytes(5).toString('hex')}`;
   await admin.query(`CREATE DATABASE ${name}`);
   url.pathname = `/${name}`;
-  const copied = options.demo !== false && !options.now;
+  const began = Date.now();
+  const now = options.now ?? (() => new Date(Date.parse(TEMPLATE_NOW) + Date.now() - began));
+  const copied = options.demo !== false && !options.begunAt;
   if (copied) await copyDemo(admin, name);
   else await migrate(url.href);
   const db = connect(url.href);
-  const store = makeStore(db, options.now);
+  const store = makeStore(db, now);
   if (options.demo !== false && !copied) await seedDemo(store);
   const config: Config = {
     databaseUrl: url.href,

@@ -7,7 +7,7 @@ import { inventedStars, renderCounts, type Scene } from '../index.ts';
 import { diagnose, JudgedPicture } from './diagnose.ts';
 import { lookAtPicture, measurePicture, type MeasureOutput } from './measure.ts';
 import { heightOf, toneOf } from './smallPictures.ts';
-import { rounds } from '../../test/rounds.ts';
+import { everyNth, rounds } from '../../test/rounds.ts';
 
 const fits = (scene: Scene, cards: WrittenCard[] = []) =>
   writeFits16(renderCounts(scene), scene.widthPx, scene.heightPx, cards);
@@ -27,7 +27,7 @@ const axes = (s: { fwhmPx: number | null; eccentricity: number | null }) => {
 };
 
 describe('a picture whose truth is known', () => {
-  test.each([2.2, 3, 4.5, 6.5])('gives the seeing put in: %f px', (seeingFwhmPx) => {
+  test.each(everyNth([2.2, 3, 4.5, 6.5], 3))('gives the seeing put in: %f px', (seeingFwhmPx) => {
     const m = look(plain(1, { seeingFwhmPx }));
     // a pixel is a square: it adds its own width
     expect(m.fwhmPx! / Math.hypot(seeingFwhmPx, 0.8)).toBeCloseTo(1, 1);
@@ -44,7 +44,7 @@ describe('a picture whose truth is known', () => {
     expect(m.stars / scene.stars.length).toBeGreaterThan(0.75);
     expect(m.stars).toBeLessThanOrEqual(scene.stars.length);
   });
-  test.each([20, 95, 160])('a drift at %i° is found at that angle', (angleDeg) => {
+  test.each(everyNth([20, 95, 160], 2))('a drift at %i° is found at that angle', (angleDeg) => {
     const m = look(plain(3, { drift: { lengthPx: 5, angleDeg } }));
     expect(Math.abs(m.elongationAngleDeg! - angleDeg)).toBeLessThan(4);
     expect(codes(m)).toEqual(['trailing']);
@@ -73,7 +73,7 @@ describe('a picture whose truth is known', () => {
     expect(shares.length).toBeGreaterThan(20);
     expect(Math.abs(median(shares) / spacingPx - 1)).toBeLessThan(0.2);
   });
-  test.each([0.7, 0.9, -0.8])(
+  test.each(everyNth([0.7, 0.9, -0.8], 2))(
     'coma that draws light %f seeing widths out of the cores in the corners is found so far out',
     (times) => {
       const scene = plain(16);
@@ -86,16 +86,19 @@ describe('a picture whose truth is known', () => {
       expect(Math.abs((found!.phrases[0].values.awayPx as number) / Math.abs(cornerPx) - 1)).toBeLessThan(0.15);
     },
   );
-  test.each([10, 200, 290])('a lean of all stars towards %i° is found there, as far as it goes', (angleDeg) => {
-    const [scene, a] = [plain(17), (angleDeg * Math.PI) / 180];
-    const px = 0.6 * scene.seeingFwhmPx;
-    const found = diagnose(
-      JudgedPicture.parse(look({ ...scene, coma: { everywherePx: { x: px * Math.cos(a), y: px * Math.sin(a) } } })),
-    ).find((f) => f.code === 'one-sided')!;
-    const { awayPx, towardsDeg } = found.phrases[0].values as { awayPx: number; towardsDeg: number };
-    expect(Math.abs(towardsDeg - angleDeg)).toBeLessThan(6);
-    expect(Math.abs(awayPx / px - 1)).toBeLessThan(0.15);
-  });
+  test.each(everyNth([10, 200, 290], 2))(
+    'a lean of all stars towards %i° is found there, as far as it goes',
+    (angleDeg) => {
+      const [scene, a] = [plain(17), (angleDeg * Math.PI) / 180];
+      const px = 0.6 * scene.seeingFwhmPx;
+      const found = diagnose(
+        JudgedPicture.parse(look({ ...scene, coma: { everywherePx: { x: px * Math.cos(a), y: px * Math.sin(a) } } })),
+      ).find((f) => f.code === 'one-sided')!;
+      const { awayPx, towardsDeg } = found.phrases[0].values as { awayPx: number; towardsDeg: number };
+      expect(Math.abs(towardsDeg - angleDeg)).toBeLessThan(6);
+      expect(Math.abs(awayPx / px - 1)).toBeLessThan(0.15);
+    },
+  );
   test('where light lies to no side, its error covers what is found, whatever else is wrong', () => {
     const faults = [[], ['trailing'], ['spacing-radial'], ['spacing-tangential'], ['prism-shadow']] as const;
     const pulls = Array.from(

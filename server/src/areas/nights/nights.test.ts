@@ -25,7 +25,7 @@ let mirela: Person;
 let rig: RigRecord;
 let project: ProjectRecord;
 beforeAll(async () => {
-  server = await startServer({ now: () => new Date('2026-11-19T13:00:00Z') });
+  server = await startServer();
   [odalys, teun, mirela] = [await server.as('odalys'), await server.as('teun'), await server.as('mirela')];
   rig = ((await odalys.get(api.rigs.path)).body as RigRecord[]).find((r) => r.name === '120 mm triplet')!;
   project = ((await odalys.get(api.projects.path)).body as ProjectRecord[]).find((p) => p.object === 'NGC 281')!;

@@ -6,16 +6,22 @@ import { flushPromises } from '@vue/test-utils';
 import { button, card, cards, press } from '../../test/userActions.ts';
 
 let scenes = 0;
+/** The same situation is seen again and again here: it is drawn and measured once. */
+const seen = new Map<string, ReturnType<typeof measureScene>>();
+function measured(scene: Scene): ReturnType<typeof measureScene> {
+  const key = JSON.stringify(scene);
+  if (!seen.has(key)) seen.set(key, measureScene(scene));
+  return seen.get(key)!;
+}
+function measureScene(scene: Scene) {
+  const picture = writeFits16(renderCounts(scene), scene.widthPx, scene.heightPx, []);
+  const { measure, small, pieces, stars } = lookAtPicture(picture);
+  return { look: frameLook(measure), stars: measure.list ?? [], small, pieces, meanStars: stars };
+}
 jest.unstable_mockModule('../../workers/looking.ts', () => ({
   lookAtScene: async (scene: Scene) => {
     scenes++;
-    const {
-      measure,
-      small,
-      pieces,
-      stars: meanStars,
-    } = lookAtPicture(writeFits16(renderCounts(scene), scene.widthPx, scene.heightPx, []));
-    return { look: frameLook(measure), stars: measure.list ?? [], small, pieces, meanStars };
+    return measured(scene);
   },
 }));
 jest.unstable_mockModule('vue-chartjs', () => ({ Line: { render: () => null }, Scatter: { render: () => null } }));
