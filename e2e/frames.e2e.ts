@@ -88,17 +88,21 @@ test('a night of frames is brought in, measured, and triaged by keyboard', async
   rmSync(join(files[0]!, '..'), { recursive: true });
 });
 
-test('one frame during set-up is looked at to its corners, and leads to the prism', async ({ browser }) => {
-  const [file] = folder(1, () => ({ ...healthyScene(9), prism: { edge: 'right', depth: 0.3 } }));
-  const page = await person(browser, 'teun', '200 mm astrograph', 'dark-adapted');
-  await visit(page, '/morning/frames');
-  await page.getByTestId('night-files').setInputFiles(file!);
-  const closeUp = page.getByTestId('close-up');
-  await page.getByTestId('frames').locator('tbody tr', { hasText: 'on no record' }).click();
-  await expect(closeUp.getByTestId('finding').first()).toContainText('The middle of the right edge is');
-  await expect(closeUp.getByTestId('prism-move')).toContainText('so far out it touches no light');
-  await expect(closeUp.getByTestId('pieces').locator('canvas')).toHaveCount(9);
-  await closeUp.getByRole('link', { name: 'The prism on the bench' }).click();
-  await expect(page).toHaveURL(/\/bench\/off-axis/);
-  rmSync(join(file!, '..'), { recursive: true });
-});
+test(
+  'one frame during set-up is looked at to its corners, and leads to the prism',
+  { tag: '@thorough' },
+  async ({ browser }) => {
+    const [file] = folder(1, () => ({ ...healthyScene(9), prism: { edge: 'right', depth: 0.3 } }));
+    const page = await person(browser, 'teun', '200 mm astrograph', 'dark-adapted');
+    await visit(page, '/morning/frames');
+    await page.getByTestId('night-files').setInputFiles(file!);
+    const closeUp = page.getByTestId('close-up');
+    await page.getByTestId('frames').locator('tbody tr', { hasText: 'on no record' }).click();
+    await expect(closeUp.getByTestId('finding').first()).toContainText('The middle of the right edge is');
+    await expect(closeUp.getByTestId('prism-move')).toContainText('so far out it touches no light');
+    await expect(closeUp.getByTestId('pieces').locator('canvas')).toHaveCount(9);
+    await closeUp.getByRole('link', { name: 'The prism on the bench' }).click();
+    await expect(page).toHaveURL(/\/bench\/off-axis/);
+    rmSync(join(file!, '..'), { recursive: true });
+  },
+);

@@ -25,42 +25,44 @@ const logOf = (name: string) => {
   };
 };
 
-test('a bad guide log says its cause; a wrong file says what is wrong; two nights are compared', async ({
-  browser,
-}) => {
-  const page = await person(browser, 'sefu', '200 mm astrograph');
-  await visit(page, '/morning/guiding');
-  const file = page.getByTestId('guide-file');
-  await file.setInputFiles({ name: 'x.csv', mimeType: 'text/csv', buffer: Buffer.from('when,how\n1,2\n') });
-  await expect(page.getByTestId('bad-rows')).toContainText('no column is taken for time, ra, dec');
-  await file.setInputFiles(logOf('over-correction-in-ra'));
-  await expect(page.getByTestId('findings')).toContainText('Right ascension swings from side to side');
-  await expect(verdict(page)).toContainText('a smaller share of each error');
-  await file.setInputFiles(logOf('hot-pixel-after-a-dither'));
-  await expect(page.getByTestId('findings')).toContainText('hot pixel');
-  await expect(page.getByRole('columnheader', { name: 'over-correction-in-ra.csv' })).toBeVisible();
+test(
+  'a bad guide log says its cause; a wrong file says what is wrong; two nights are compared',
+  { tag: '@thorough' },
+  async ({ browser }) => {
+    const page = await person(browser, 'sefu', '200 mm astrograph');
+    await visit(page, '/morning/guiding');
+    const file = page.getByTestId('guide-file');
+    await file.setInputFiles({ name: 'x.csv', mimeType: 'text/csv', buffer: Buffer.from('when,how\n1,2\n') });
+    await expect(page.getByTestId('bad-rows')).toContainText('no column is taken for time, ra, dec');
+    await file.setInputFiles(logOf('over-correction-in-ra'));
+    await expect(page.getByTestId('findings')).toContainText('Right ascension swings from side to side');
+    await expect(verdict(page)).toContainText('a smaller share of each error');
+    await file.setInputFiles(logOf('hot-pixel-after-a-dither'));
+    await expect(page.getByTestId('findings')).toContainText('hot pixel');
+    await expect(page.getByRole('columnheader', { name: 'over-correction-in-ra.csv' })).toBeVisible();
 
-  // columns nobody could guess are mapped once; the next night's file with these headings is read alike
-  const strange = (name: string, rows: number) => ({
-    name,
-    mimeType: 'text/csv',
-    buffer: Buffer.from(
-      `clock,east,north\n${Array.from({ length: rows }, (_, i) => `${2 * i},${Math.sin(i)},${Math.cos(i)}`).join('\n')}\n`,
-    ),
-  });
-  await file.setInputFiles(strange('first.csv', 200));
-  await choose(page, 'Time', 'clock');
-  await choose(page, 'Right ascension', 'east');
-  await choose(page, 'Declination', 'north');
-  await choose(page, 'Errors in', 'pixels');
-  await expect(page.getByText('200 rows, 200 used')).toBeVisible();
-  await page.reload();
-  await file.setInputFiles(strange('second.csv', 150));
-  await expect(page.getByText('150 rows, 150 used')).toBeVisible();
-  await expect(page.getByLabel('Guide scale')).toBeHidden();
-  await page.getByText('Columns and units').click();
-  await expect(page.getByLabel('Guide scale')).toBeVisible();
-});
+    // columns nobody could guess are mapped once; the next night's file with these headings is read alike
+    const strange = (name: string, rows: number) => ({
+      name,
+      mimeType: 'text/csv',
+      buffer: Buffer.from(
+        `clock,east,north\n${Array.from({ length: rows }, (_, i) => `${2 * i},${Math.sin(i)},${Math.cos(i)}`).join('\n')}\n`,
+      ),
+    });
+    await file.setInputFiles(strange('first.csv', 200));
+    await choose(page, 'Time', 'clock');
+    await choose(page, 'Right ascension', 'east');
+    await choose(page, 'Declination', 'north');
+    await choose(page, 'Errors in', 'pixels');
+    await expect(page.getByText('200 rows, 200 used')).toBeVisible();
+    await page.reload();
+    await file.setInputFiles(strange('second.csv', 150));
+    await expect(page.getByText('150 rows, 150 used')).toBeVisible();
+    await expect(page.getByLabel('Guide scale')).toBeHidden();
+    await page.getByText('Columns and units').click();
+    await expect(page.getByLabel('Guide scale')).toBeVisible();
+  },
+);
 
 test(
   'the pole star is where the hemisphere has it, live and for a chosen time',

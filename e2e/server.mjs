@@ -1,6 +1,7 @@
 // The application for the browser tests: fresh databases with the demo club, and servers that are started again when killed.
-import { mkdirSync, rmSync, writeFileSync } from 'node:fs';
+import { existsSync, mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
+import { DEMO_MADE } from '../scripts/lib/demoInstant.mjs';
 import { NOW } from './instant.mjs';
 import { DEMO_PORTS, EMPTY_PORT, LATE, READY_PORT } from './ports.mjs';
 import { createServer } from 'node:http';
@@ -10,6 +11,7 @@ import { endLeftover, privateDatabase } from '../scripts/lib/database.mjs';
 import { KEEN, cookieSecret, ROOT } from '../scripts/lib/environment.mjs';
 
 const folder = join(KEEN, 'e2e');
+const IMAGE = process.env.KEEN_DEMO_IMAGE ?? '';
 await endLeftover(join(folder, 'mariadb'));
 rmSync(folder, { recursive: true, force: true });
 mkdirSync(folder, { recursive: true });
@@ -80,14 +82,18 @@ const beginEmpty = async () => {
 };
 /** One with the demo for each of the browsers that walk at the same time: neither sees what the other does. */
 const beginDemo = async () => {
+  // made already by the tests before, or by the first server
+  const image = NOW === DEMO_MADE && existsSync(IMAGE) ? readFileSync(IMAGE) : null;
   for (const [index, port] of DEMO_PORTS.entries()) {
     const name = `keen_e2e_${index}`;
-    if (index === 0) database.sql(`CREATE DATABASE ${name}`);
+    if (image) database.fill(name, image);
+    else if (index === 0) database.sql(`CREATE DATABASE ${name}`);
     else database.copy('keen_e2e_0', name);
     writeFileSync(join(folder, `url-${index}`), urlOf(name));
     begin(`server-${index}`, port, urlOf(name));
-    await answers(port);
+    if (!image) await answers(port);
   }
+  for (const port of DEMO_PORTS) await answers(port);
 };
 await Promise.all([beginEmpty(), beginDemo()]);
 // only now the walks begin: this is the address they wait for

@@ -8,6 +8,8 @@ export interface PrivateDatabase {
   stop: () => Promise<void>;
   sql: (text: string) => { status: number | null; stdout: string; stderr: string };
   copy: (from: string, to: string) => void;
+  image: (name: string) => Uint8Array;
+  fill: (name: string, statements: Uint8Array) => void;
 }
 export function privateDatabase(options?: {
   folder?: string;

@@ -1,4 +1,5 @@
 import { spawnSync } from 'node:child_process';
+import { writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { privateDatabase } from '../../../scripts/lib/database.mjs';
 import { BUNDLE, bundlePackages } from '../../../scripts/lib/testBundle.mjs';
@@ -23,6 +24,8 @@ export default async function setup() {
     stdio: 'inherit',
   });
   if (made.status !== 0) throw new Error('The demo could not be put into the template of the test databases.');
+  // the walks that follow begin with the same one
+  if (process.env.KEEN_DEMO_IMAGE) writeFileSync(process.env.KEEN_DEMO_IMAGE, database.image('keen_template'));
   process.env.KEEN_TEST_DATABASE_URL = database.url;
   globalThis.keenTestDatabase = database;
 }

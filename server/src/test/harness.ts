@@ -13,7 +13,7 @@ import { connect, migrate } from '../database/index.ts';
 import { DEMO_PASSWORD } from '../access/index.ts';
 import { seedDemo } from '../seed.ts';
 import { makeStore, type Store } from '../store.ts';
-import { TEMPLATE_NOW } from './instant.ts';
+import { DEMO_MADE } from '../../../scripts/lib/demoInstant.mjs';
 
 /** A signed-in browser, so to speak: cookie and token are carried along. */
 export interface Person {
@@ -67,7 +67,7 @@ export async function startServer(
   await admin.query(`CREATE DATABASE ${name}`);
   url.pathname = `/${name}`;
   const began = Date.now();
-  const now = options.now ?? (() => new Date(Date.parse(TEMPLATE_NOW) + Date.now() - began));
+  const now = options.now ?? (() => new Date(Date.parse(DEMO_MADE) + Date.now() - began));
   const copied = options.demo !== false && !options.begunAt;
   if (copied) await copyDemo(admin, name);
   else await migrate(url.href);

@@ -1,11 +1,11 @@
 import { connect, migrate } from '../database/index.ts';
 import { seedDemo } from '../seed.ts';
 import { makeStore } from '../store.ts';
-import { TEMPLATE_NOW } from './instant.ts';
+import { DEMO_MADE } from '../../../scripts/lib/demoInstant.mjs';
 
 /** Fills the empty database of KEEN_DATABASE_URL with the demo, for every test server to copy: once a run, outside of Jest. */
 const url = process.env.KEEN_DATABASE_URL!;
 await migrate(url);
 const db = connect(url);
-await seedDemo(makeStore(db, () => new Date(TEMPLATE_NOW)));
+await seedDemo(makeStore(db, () => new Date(DEMO_MADE)));
 await db.close();

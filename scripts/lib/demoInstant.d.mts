@@ -1,0 +1,1 @@
+export const DEMO_MADE: string;
