@@ -207,7 +207,7 @@ test('two on one rig: the overlap is refused with name and hours, and nothing ty
   await expect(sefu.getByLabel('End', { exact: true })).toHaveValue(end);
 });
 
-test('a stale save shows both sides; the person decides', { tag: '@thorough' }, async ({ browser }) => {
+test('a stale save shows both sides; the person decides', async ({ browser }) => {
   const [a, b] = [
     await person(browser, 'odalys', '250 mm Newtonian'),
     await person(browser, 'teun', '250 mm Newtonian'),
