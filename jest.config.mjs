@@ -20,6 +20,12 @@ const toolkit = Object.fromEntries(
   Object.entries(TOOLKIT).map(([name, module]) => [`^${module}$`, `${bundle}/screens/${name}.mjs`]),
 );
 
+/** `npm test` runs files in groups (scripts/lib/testGroups.mjs). */
+const files = (project, each) => [
+  process.env.KEEN_GROUPED === '1' ? `<rootDir>/.keen/test-groups/${project}-*.test.ts` : `<rootDir>/${each}`,
+];
+const doubles = '<rootDir>/web/src/test/doubles';
+
 export default {
   // two busy cores are slow; a test that hangs is still found
   testTimeout: 60_000,
@@ -28,7 +34,7 @@ export default {
     {
       ...shared,
       displayName: 'craft',
-      testMatch: ['<rootDir>/{core,contract,demo,cli,web}/src/**/*.test.ts'],
+      testMatch: files('craft', '{core,contract,demo,cli,web}/src/**/*.test.ts'),
       testPathIgnorePatterns: ['\\.screen\\.test\\.ts$'],
     },
     {
@@ -42,16 +48,20 @@ export default {
       moduleNameMapper: {
         ...bundled,
         ...toolkit,
-        // one double of the worker for every screen
-        '^(?:\\.\\.?/)+workers/index\\.ts$': '<rootDir>/web/src/test/worker.ts',
+        // one double for every screen: of workers, of pictures measured in them, of charts and of what is offered as a file
+        '^(?:\\.\\.?/)+workers/index\\.ts$': `${doubles}/worker.ts`,
+        '^(?:\\.\\.?/)+workers/looking\\.ts$': `${doubles}/looking.ts`,
+        '^(?:\\.\\.?/)+(?:common/)?download\\.ts$': `${doubles}/download.ts`,
+        '^comlink$': `${doubles}/comlink.ts`,
+        '^vue-chartjs$': `${doubles}/charts.ts`,
       },
       globalSetup: '<rootDir>/scripts/jest-screens.mjs',
-      testMatch: ['<rootDir>/web/src/**/*.screen.test.ts'],
+      testMatch: files('screens', 'web/src/**/*.screen.test.ts'),
     },
     {
       ...shared,
       displayName: 'server',
-      testMatch: ['<rootDir>/server/src/**/*.test.ts'],
+      testMatch: files('server', 'server/src/**/*.test.ts'),
       moduleNameMapper: bundled,
       globalSetup: '<rootDir>/server/src/test/globalSetup.mjs',
       globalTeardown: '<rootDir>/server/src/test/globalTeardown.mjs',

@@ -3,6 +3,7 @@ import { existsSync, readFileSync, rmSync } from 'node:fs';
 import { spawn, spawnSync } from 'node:child_process';
 import { BROWSER_PACKAGE, fail, KEEN, needBuild, needModules, needPackages, run, say } from './lib/environment.mjs';
 import { join } from 'node:path';
+import { writeGroups } from './lib/testGroups.mjs';
 
 const [major, minor] = process.versions.node.split('.').map(Number);
 if (major < 20 || (major === 20 && minor < 19))
@@ -54,6 +55,8 @@ rmSync(process.env.KEEN_DEMO_IMAGE, { force: true });
 say('Jest: core, contract, shell, server on MariaDB');
 const jestFile = join(KEEN, 'jest.json');
 rmSync(jestFile, { force: true });
+process.env.KEEN_GROUPED = '1';
+writeGroups();
 npm('jest', '--silent', '--json', `--outputFile=${jestFile}`, '--reporters=default');
 count(jestFile, (r) => [r.numPassedTests, r.numFailedTests + r.numRuntimeErrorTestSuites]);
 

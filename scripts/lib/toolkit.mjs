@@ -8,6 +8,5 @@ export const TOOLKIT = {
   vueuse: '@vueuse/core',
   query: '@tanstack/vue-query',
   draggable: 'vue-draggable-plus',
-  charts: 'vue-chartjs',
   icons: '@ant-design/icons-vue',
 };

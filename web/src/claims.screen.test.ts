@@ -4,12 +4,11 @@ import { viewOf } from '@keen/core/rig';
 import { flushPromises } from '@vue/test-utils';
 import type { Component } from 'vue';
 import { ownWorker } from './test/ownWorker.ts';
+import { mountScreen, project, rig, sent } from './test/mountScreen.ts';
+import { nothingKept } from './test/records.ts';
+import { router } from './router.ts';
 
 await ownWorker();
-jest.unstable_mockModule('vue-chartjs', () => ({ Line: {}, Scatter: {}, Bar: {}, Chart: {} }));
-const { mountScreen, project, rig, sent } = await import('./test/mountScreen.ts');
-const { nothingKept } = await import('./test/records.ts');
-const { router } = await import('./router.ts');
 
 /** What a screen says once a call is answered with nothing, and may not say before that nor when the call failed. */
 const CLAIMS: [path: string, call: string, claim: RegExp][] = [

@@ -1,10 +1,18 @@
-import { beforeEach, describe, expect, jest, test } from '@jest/globals';
-import { defineComponent, h } from 'vue';
+import { beforeEach, describe, expect, test } from '@jest/globals';
 import type { GuideLogRecord } from '@keen/contract';
 import { offsets } from '@keen/core/focus';
 import { guideViewOf } from '@keen/core/guiding';
 import { viewOf } from '@keen/core/rig';
 import { RIGS } from '@keen/demo';
+import { given } from './test/doubles/charts.ts';
+import { mountScreen, project, site as aSite } from './test/mountScreen.ts';
+import GuideTrace from './phases/morning/GuideTrace.vue';
+import KeptLogs from './phases/morning/KeptLogs.vue';
+import OffsetsPicture from './phases/morning/OffsetsPicture.vue';
+import NightsChart from './phases/season/NightsChart.vue';
+import YearStrip from './phases/night/YearStrip.vue';
+import FrameTrend from './phases/morning/FrameTrend.vue';
+import ExposureBars from './phases/dusk/ExposureBars.vue';
 
 /** A canvas cannot be looked at here; what a chart is given can. */
 interface Given {
@@ -22,29 +30,9 @@ interface Given {
     };
   };
 }
-let given: Given[] = [];
-const stub = (name: string) =>
-  defineComponent({
-    name,
-    props: {
-      data: { type: Object, required: true },
-      options: { type: Object, required: true },
-      plugins: { type: Array, default: () => [] },
-    },
-    setup: (props) => () => (given.push(props as unknown as Given), h('div')),
-  });
-jest.unstable_mockModule('vue-chartjs', () => ({ Line: stub('Line'), Bar: stub('Bar'), Scatter: stub('Scatter') }));
-const { mountScreen, project, site: aSite } = await import('./test/mountScreen.ts');
-const { default: GuideTrace } = await import('./phases/morning/GuideTrace.vue');
-const { default: KeptLogs } = await import('./phases/morning/KeptLogs.vue');
-const { default: OffsetsPicture } = await import('./phases/morning/OffsetsPicture.vue');
-const { default: NightsChart } = await import('./phases/season/NightsChart.vue');
-const { default: YearStrip } = await import('./phases/night/YearStrip.vue');
-const { default: FrameTrend } = await import('./phases/morning/FrameTrend.vue');
-const { default: ExposureBars } = await import('./phases/dusk/ExposureBars.vue');
-const last = () => given.at(-1)!;
+const last = () => given.at(-1) as Given;
 beforeEach(() => {
-  given = [];
+  given.length = 0;
 });
 
 const sample = (timeS: number, state = 'guiding') => ({

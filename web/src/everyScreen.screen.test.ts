@@ -6,15 +6,13 @@ import { flushPromises } from '@vue/test-utils';
 import type { Component } from 'vue';
 import { rounds } from '../../core/src/test/rounds.ts';
 import { ownWorker } from './test/ownWorker.ts';
+import { mountScreen, me, project, rig, site } from './test/mountScreen.ts';
+import { nothingKept } from './test/records.ts';
+import { useUnits } from './stores/units.ts';
+import { router } from './router.ts';
+import { PHASES } from './phases/phases.ts';
 
 await ownWorker();
-jest.unstable_mockModule('vue-chartjs', () => ({ Line: {}, Scatter: {}, Bar: {}, Chart: {} }));
-const { mountScreen, me, project, rig, site } = await import('./test/mountScreen.ts');
-const { nothingKept } = await import('./test/records.ts');
-const { useUnits } = await import('./stores/units.ts');
-
-const { router } = await import('./router.ts');
-const { PHASES } = await import('./phases/phases.ts');
 
 /** Every screen there is, as the router loads it. */
 const SCREENS = Object.fromEntries(

@@ -2,7 +2,7 @@
 import { toCsv } from '@keen/core/exchange';
 import { Button, Input, Table } from 'ant-design-vue';
 import { computed, ref } from 'vue';
-import { download } from './times.ts';
+import { download } from './download.ts';
 
 /**
  * A list that filters, sorts by any column, turns its pages and exports CSV. Cells are text unless a slot named for the

@@ -1,11 +1,10 @@
 import { describe, expect, test } from '@jest/globals';
 import { flushPromises } from '@vue/test-utils';
 import { ref } from 'vue';
-
-const { mountScreen } = await import('../test/mountScreen.ts');
-const { ownQuestion, useAnswer } = await import('./answer.ts');
-const { answerTo, serverState } = await import('../api/serverState.ts');
-const { default: WhenThere } = await import('./WhenThere.vue');
+import { mountScreen } from '../test/mountScreen.ts';
+import { ownQuestion, useAnswer } from './answer.ts';
+import { answerTo, serverState } from '../api/serverState.ts';
+import WhenThere from './WhenThere.vue';
 
 type Got =
   | { ok: true; value: string }

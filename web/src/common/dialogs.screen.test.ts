@@ -2,7 +2,11 @@ import { beforeEach, describe, expect, jest, test } from '@jest/globals';
 import { flushPromises } from '@vue/test-utils';
 import { nextTick, shallowRef } from 'vue';
 import { pick, pressOutside } from '../test/userActions.ts';
-import { workWith } from '../test/worker.ts';
+import { workWith } from '../test/doubles/worker.ts';
+import { mountScreen, me, project, rig } from '../test/mountScreen.ts';
+import ConflictDialog from './ConflictDialog.vue';
+import ColumnMapper from './ColumnMapper.vue';
+import QuickFind from './QuickFind.vue';
 
 const star = (id: string, more: object = {}) => ({
   index: 0,
@@ -18,10 +22,6 @@ const star = (id: string, more: object = {}) => ({
 });
 const finds: { text: string; answer: (objects: object[]) => void }[] = [];
 workWith(() => ({ find: (text: string) => new Promise((answer) => finds.push({ text, answer })) }));
-const { mountScreen, me, project, rig } = await import('../test/mountScreen.ts');
-const { default: ConflictDialog } = await import('./ConflictDialog.vue');
-const { default: ColumnMapper } = await import('./ColumnMapper.vue');
-const { default: QuickFind } = await import('./QuickFind.vue');
 
 beforeEach(() => {
   localStorage.clear();

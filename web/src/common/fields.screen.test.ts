@@ -1,12 +1,11 @@
 import { beforeEach, describe, expect, test } from '@jest/globals';
 import { nextTick } from 'vue';
-
-const { mountScreen, me } = await import('../test/mountScreen.ts');
-const { default: QuantityInput } = await import('./QuantityInput.vue');
-const { default: WorkingFold } = await import('./WorkingFold.vue');
-const { default: VerdictLine } = await import('./VerdictLine.vue');
-const { useUnits } = await import('../stores/units.ts');
-const { makeVerdict, phrase } = await import('@keen/core/phrases');
+import { mountScreen, me } from '../test/mountScreen.ts';
+import QuantityInput from './QuantityInput.vue';
+import WorkingFold from './WorkingFold.vue';
+import VerdictLine from './VerdictLine.vue';
+import { useUnits } from '../stores/units.ts';
+import { makeVerdict, phrase } from '@keen/core/phrases';
 
 beforeEach(() => {
   localStorage.clear();

@@ -1,16 +1,12 @@
-import { beforeEach, describe, expect, jest, test } from '@jest/globals';
+import { beforeEach, describe, expect, test } from '@jest/globals';
 import { flushPromises } from '@vue/test-utils';
 import { defineComponent, h, nextTick, ref } from 'vue';
 import { button, press } from '../test/userActions.ts';
-
-const saved: { name: string; text: string }[] = [];
-jest.unstable_mockModule('./times.ts', () => ({
-  download: (name: string, text: string) => saved.push({ name, text }),
-}));
-const { mountScreen } = await import('../test/mountScreen.ts');
-const { default: ListTable } = await import('./ListTable.vue');
-const { default: SaveBar } = await import('./SaveBar.vue');
-const { useShortcut } = await import('./shortcuts.ts');
+import { saved } from '../test/doubles/download.ts';
+import { mountScreen } from '../test/mountScreen.ts';
+import ListTable from './ListTable.vue';
+import SaveBar from './SaveBar.vue';
+import { useShortcut } from './shortcuts.ts';
 
 interface Part {
   id: string;

@@ -1,9 +1,9 @@
 import { beforeEach, expect, test } from '@jest/globals';
 import type { ProjectRecord } from '@keen/contract';
 import { flushPromises } from '@vue/test-utils';
+import { mountScreen, me, project, sent } from '../test/mountScreen.ts';
+import MakeGoal from './MakeGoal.vue';
 
-const { mountScreen, me, project, sent } = await import('../test/mountScreen.ts');
-const { default: MakeGoal } = await import('./MakeGoal.vue');
 beforeEach(() => localStorage.clear());
 
 const goals = [{ filter: 'Ha', exposureS: 300, quota: 40 }];

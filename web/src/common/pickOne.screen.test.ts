@@ -1,9 +1,8 @@
 import { expect, jest, test } from '@jest/globals';
 import { nextTick } from 'vue';
-
-const { Select } = await import('ant-design-vue');
-const { mountScreen } = await import('../test/mountScreen.ts');
-const { default: PickOne } = await import('./PickOne.vue');
+import { Select } from 'ant-design-vue';
+import { mountScreen } from '../test/mountScreen.ts';
+import PickOne from './PickOne.vue';
 
 test('Esc closes an open list and leaves the dialog around it; with the list closed it reaches the dialog', async () => {
   const { wrapper } = await mountScreen(PickOne, { props: { label: 'Rig', options: [] } });

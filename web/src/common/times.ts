@@ -19,12 +19,3 @@ export const hours = (minutes: number): string => {
   const m = Math.round(minutes);
   return `${Math.floor(m / 60)} h ${String(m % 60).padStart(2, '0')}`;
 };
-
-/** Offers text as a file. */
-export function download(name: string, text: string, type = 'text/csv'): void {
-  const a = document.createElement('a');
-  a.href = URL.createObjectURL(new Blob([text], { type }));
-  a.download = name;
-  a.click();
-  URL.revokeObjectURL(a.href);
-}

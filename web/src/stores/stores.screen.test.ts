@@ -3,11 +3,10 @@ import type { OffsetSetRecord, PlanRecord } from '@keen/contract';
 import { RIGS } from '@keen/demo';
 import { flushPromises } from '@vue/test-utils';
 import { nextTick } from 'vue';
-
-const { mountScreen, me, project, rig, site, slow } = await import('../test/mountScreen.ts');
-const { rigView } = await import('./club.ts');
-const { useLight } = await import('./light.ts');
-const { useUnits } = await import('./units.ts');
+import { mountScreen, me, project, rig, site, slow } from '../test/mountScreen.ts';
+import { rigView } from './club.ts';
+import { useLight } from './light.ts';
+import { useUnits } from './units.ts';
 
 const Nothing = { render: () => null };
 const id = (n: number) => `00000000-0000-4000-8000-${String(n).padStart(12, '0')}`;

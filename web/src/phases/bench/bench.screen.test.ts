@@ -4,15 +4,15 @@ import type { RigBuild } from '@keen/core/rig';
 import { flushPromises } from '@vue/test-utils';
 import type { Component } from 'vue';
 import { ownWorker } from '../../test/ownWorker.ts';
+import { mountScreen, me, rig, sent } from '../../test/mountScreen.ts';
+import OffAxisView from './OffAxisView.vue';
+import { personalKey } from '../../common/personal.ts';
+import TrainView from './TrainView.vue';
+import FocuserView from './FocuserView.vue';
+import CardsView from './CardsView.vue';
+import BalanceView from './BalanceView.vue';
 
 await ownWorker();
-const { mountScreen, me, rig, sent } = await import('../../test/mountScreen.ts');
-const { default: OffAxisView } = await import('./OffAxisView.vue');
-const { personalKey } = await import('../../common/personal.ts');
-const { default: TrainView } = await import('./TrainView.vue');
-const { default: FocuserView } = await import('./FocuserView.vue');
-const { default: CardsView } = await import('./CardsView.vue');
-const { default: BalanceView } = await import('./BalanceView.vue');
 
 type Wrapper = Awaited<ReturnType<typeof mountScreen>>['wrapper'];
 const button = (w: Wrapper, text: string) => w.findAll('button').find((b) => b.text().startsWith(text));

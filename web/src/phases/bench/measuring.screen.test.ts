@@ -2,13 +2,12 @@ import { beforeEach, describe, expect, test } from '@jest/globals';
 import { RIGS } from '@keen/demo';
 import { flushPromises } from '@vue/test-utils';
 import { defineComponent, h, nextTick, reactive, ref } from 'vue';
-
-const { mountScreen, me, rig, sent } = await import('../../test/mountScreen.ts');
-const { default: SpringScale } = await import('./SpringScale.vue');
-const { useSpringScale } = await import('./useSpringScale.ts');
-const { default: RulerPlace } = await import('./RulerPlace.vue');
-const { default: RigSystems } = await import('./RigSystems.vue');
-const { useUnits } = await import('../../stores/units.ts');
+import { mountScreen, me, rig, sent } from '../../test/mountScreen.ts';
+import SpringScale from './SpringScale.vue';
+import { useSpringScale } from './useSpringScale.ts';
+import RulerPlace from './RulerPlace.vue';
+import RigSystems from './RigSystems.vue';
+import { useUnits } from '../../stores/units.ts';
 
 type Wrapper = Awaited<ReturnType<typeof mountScreen>>['wrapper'];
 const button = (w: Wrapper, text: string) => w.findAll('button').find((b) => b.text() === text);

@@ -5,11 +5,10 @@ import { viewOf, type Origin, type RigSetup } from '@keen/core/rig';
 import { flushPromises } from '@vue/test-utils';
 import { nextTick, reactive } from 'vue';
 import { field, pick, press, pressOutside, type } from '../../test/userActions.ts';
-
-const { mountScreen, me } = await import('../../test/mountScreen.ts');
-const { default: RigParts } = await import('./RigParts.vue');
-const { default: RigMount } = await import('./RigMount.vue');
-const { default: OriginMark } = await import('../../common/OriginMark.vue');
+import { mountScreen, me } from '../../test/mountScreen.ts';
+import RigParts from './RigParts.vue';
+import RigMount from './RigMount.vue';
+import OriginMark from '../../common/OriginMark.vue';
 
 beforeEach(() => {
   localStorage.clear();

@@ -3,14 +3,13 @@ import { RIGS } from '@keen/demo';
 import { RigBuild } from '@keen/core/rig';
 import { flushPromises } from '@vue/test-utils';
 import { nextTick } from 'vue';
-
-const { mountScreen, rig, me } = await import('../../test/mountScreen.ts');
-const { default: RigsView } = await import('./RigsView.vue');
-const { default: NewRig } = await import('./NewRig.vue');
-const { default: EmptyState } = await import('../../common/EmptyState.vue');
-const { useUnits } = await import('../../stores/units.ts');
-const { default: BenchSummary } = await import('./BenchSummary.vue');
-const { default: MembersView } = await import('../club/MembersView.vue');
+import { mountScreen, rig, me } from '../../test/mountScreen.ts';
+import RigsView from './RigsView.vue';
+import NewRig from './NewRig.vue';
+import EmptyState from '../../common/EmptyState.vue';
+import { useUnits } from '../../stores/units.ts';
+import BenchSummary from './BenchSummary.vue';
+import MembersView from '../club/MembersView.vue';
 
 beforeEach(() => {
   localStorage.clear();

@@ -3,10 +3,9 @@ import { assess, AssessInput, assessInputOf, turnTube } from '@keen/core/balance
 import { parseInput } from '@keen/core';
 import { ridesOf, viewOf } from '@keen/core/rig';
 import { RIGS } from '@keen/demo';
-
-const { mountScreen } = await import('../../test/mountScreen.ts');
-const { default: ElevationView } = await import('./ElevationView.vue');
-const { default: TurnHandle } = await import('./TurnHandle.vue');
+import { mountScreen } from '../../test/mountScreen.ts';
+import ElevationView from './ElevationView.vue';
+import TurnHandle from './TurnHandle.vue';
 
 const setup = () => structuredClone(viewOf(RIGS[0]!.build));
 async function rear(off = false) {

@@ -13,7 +13,7 @@ import { problemPlaces, problemText } from '../../common/outcome.ts';
 import ListTable, { type Column } from '../../common/ListTable.vue';
 import PickOne from '../../common/PickOne.vue';
 import QuantityInput from '../../common/QuantityInput.vue';
-import { download } from '../../common/times.ts';
+import { download } from '../../common/download.ts';
 import ThreadInput from '../../common/ThreadInput.vue';
 import { useShortcut } from '../../common/shortcuts.ts';
 import { useSession } from '../../stores/session.ts';

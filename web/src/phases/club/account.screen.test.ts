@@ -1,14 +1,13 @@
 import { beforeEach, describe, expect, test } from '@jest/globals';
 import { flushPromises } from '@vue/test-utils';
 import { field, press, pressOutside, type } from '../../test/userActions.ts';
-
-const { mountScreen, me } = await import('../../test/mountScreen.ts');
-const { default: AccountView } = await import('./AccountView.vue');
-const { default: InvitePanel } = await import('./InvitePanel.vue');
-const { default: JoinView } = await import('./JoinView.vue');
-const { default: SecondFactor } = await import('./SecondFactor.vue');
-const { default: SecurityView } = await import('./SecurityView.vue');
-const { default: SignIn } = await import('./SignIn.vue');
+import { mountScreen, me } from '../../test/mountScreen.ts';
+import AccountView from './AccountView.vue';
+import InvitePanel from './InvitePanel.vue';
+import JoinView from './JoinView.vue';
+import SecondFactor from './SecondFactor.vue';
+import SecurityView from './SecurityView.vue';
+import SignIn from './SignIn.vue';
 
 beforeEach(() => {
   localStorage.clear();

@@ -2,12 +2,11 @@ import { beforeEach, describe, expect, test } from '@jest/globals';
 import { flushPromises } from '@vue/test-utils';
 import type { Answer } from '../../test/mountScreen.ts';
 import { button, card, cards, field, pick, press, pressOutside, type } from '../../test/userActions.ts';
-
-const { mountScreen, me } = await import('../../test/mountScreen.ts');
-const { default: SignIn } = await import('./SignIn.vue');
-const { default: BeginView } = await import('./BeginView.vue');
-const { default: InstallationPanel } = await import('./InstallationPanel.vue');
-const { default: MembersView } = await import('./MembersView.vue');
+import { mountScreen, me } from '../../test/mountScreen.ts';
+import SignIn from './SignIn.vue';
+import BeginView from './BeginView.vue';
+import InstallationPanel from './InstallationPanel.vue';
+import MembersView from './MembersView.vue';
 
 beforeEach(() => {
   localStorage.clear();

@@ -3,16 +3,13 @@ import { MOST_A_PAGE, type ChangeRecord, type PartRecord } from '@keen/contract'
 import { readPartsCsv } from '@keen/core/exchange';
 import { flushPromises, type VueWrapper } from '@vue/test-utils';
 import { field, press, pressOutside } from '../../test/userActions.ts';
-import { workWith } from '../../test/worker.ts';
+import { workWith } from '../../test/doubles/worker.ts';
+import { saved } from '../../test/doubles/download.ts';
+import { mountScreen, me } from '../../test/mountScreen.ts';
+import EquipmentView from './EquipmentView.vue';
+import ChangesView from './ChangesView.vue';
 
 workWith(() => ({ readPartsCsv: async (text: string) => readPartsCsv(text) }));
-const saved: { name: string; text: string }[] = [];
-jest.unstable_mockModule('../../common/times.ts', () => ({
-  download: (name: string, text: string) => saved.push({ name, text }),
-}));
-const { mountScreen, me } = await import('../../test/mountScreen.ts');
-const { default: EquipmentView } = await import('./EquipmentView.vue');
-const { default: ChangesView } = await import('./ChangesView.vue');
 
 const id = (n: number) => `00000000-0000-4000-8000-${String(n).padStart(12, '0')}`;
 const part = (n: number, more: Partial<PartRecord> = {}): PartRecord =>

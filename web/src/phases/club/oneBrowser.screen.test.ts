@@ -1,13 +1,12 @@
 import { beforeEach, describe, expect, jest, test } from '@jest/globals';
 import { flushPromises } from '@vue/test-utils';
 import { pressOutside } from '../../test/userActions.ts';
-
-const { mountScreen, me, site } = await import('../../test/mountScreen.ts');
-const { default: SitesView } = await import('./SitesView.vue');
-const { default: AppHeader } = await import('../../common/AppHeader.vue');
-const { holdPerson, unsavedDrafts } = await import('../../common/personal.ts');
-const { call } = await import('../../api/client.ts');
-const { api } = await import('@keen/contract');
+import { mountScreen, me, site } from '../../test/mountScreen.ts';
+import SitesView from './SitesView.vue';
+import AppHeader from '../../common/AppHeader.vue';
+import { holdPerson, unsavedDrafts } from '../../common/personal.ts';
+import { call } from '../../api/client.ts';
+import { api } from '@keen/contract';
 
 beforeEach(() => {
   localStorage.clear();

@@ -3,14 +3,13 @@ import { DuskSettings, type DuskSettingsRecord } from '@keen/contract';
 import { cooling } from '@keen/core/setup';
 import { RIGS } from '@keen/demo';
 import { flushPromises } from '@vue/test-utils';
-
-const { mountScreen, rig, slow } = await import('../../test/mountScreen.ts');
-const { nothingKept } = await import('../../test/records.ts');
-const { default: DitherView } = await import('./DitherView.vue');
-const { default: CoolingPanel } = await import('./CoolingPanel.vue');
-const { default: AlignmentPanel } = await import('./AlignmentPanel.vue');
-const { useDuskSettings } = await import('./useDuskSettings.ts');
-const { useUnits } = await import('../../stores/units.ts');
+import { mountScreen, rig, slow } from '../../test/mountScreen.ts';
+import { nothingKept } from '../../test/records.ts';
+import DitherView from './DitherView.vue';
+import CoolingPanel from './CoolingPanel.vue';
+import AlignmentPanel from './AlignmentPanel.vue';
+import { useDuskSettings } from './useDuskSettings.ts';
+import { useUnits } from '../../stores/units.ts';
 
 const record = (settings: object = {}): DuskSettingsRecord => ({
   rigId: twoSystems.id,

@@ -1,14 +1,12 @@
-import { beforeEach, describe, expect, jest, test } from '@jest/globals';
+import { beforeEach, describe, expect, test } from '@jest/globals';
 import { DuskSettings, type DuskSettingsRecord } from '@keen/contract';
 import { RIGS } from '@keen/demo';
 import type { RigBuild } from '@keen/core/rig';
 import { flushPromises } from '@vue/test-utils';
 import { pick, press, type } from '../../test/userActions.ts';
-
-jest.unstable_mockModule('vue-chartjs', () => ({ Bar: { render: () => null }, Line: {}, Scatter: {}, Chart: {} }));
-const { mountScreen, project, rig, site } = await import('../../test/mountScreen.ts');
-const { default: GuiderView } = await import('./GuiderView.vue');
-const { default: PoleView } = await import('./PoleView.vue');
+import { mountScreen, project, rig, site } from '../../test/mountScreen.ts';
+import GuiderView from './GuiderView.vue';
+import PoleView from './PoleView.vue';
 
 const guided = rig(RIGS.find((r) => r.build.systems[0]!.offAxis ?? r.build.systems[0]!.guideScope)!.build);
 const record = (settings: object = {}): DuskSettingsRecord => ({

@@ -4,11 +4,11 @@ import { defaultItems } from '@keen/core/setup';
 import { RIGS } from '@keen/demo';
 import { flushPromises } from '@vue/test-utils';
 import { ownWorker } from '../../test/ownWorker.ts';
+import { mountScreen, me, project, rig, sent } from '../../test/mountScreen.ts';
+import { nothingKept } from '../../test/records.ts';
+import SetupView from './SetupView.vue';
 
 await ownWorker();
-const { mountScreen, me, project, rig, sent } = await import('../../test/mountScreen.ts');
-const { nothingKept } = await import('../../test/records.ts');
-const { default: SetupView } = await import('./SetupView.vue');
 
 const items = defaultItems('backyard', RIGS[0]!.setup);
 const list = (ticked: string[] = [], more: Partial<SetupListRecord> = {}): SetupListRecord => ({

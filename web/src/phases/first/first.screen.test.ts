@@ -1,7 +1,13 @@
 import { beforeEach, describe, expect, jest, test } from '@jest/globals';
 import { RigBuild, TUBES, viewOf } from '@keen/core/rig';
 import { flushPromises } from '@vue/test-utils';
-import { workWith } from '../../test/worker.ts';
+import { workWith } from '../../test/doubles/worker.ts';
+import { holdPerson } from '../../common/personal.ts';
+import { mountScreen, me, site, rig } from '../../test/mountScreen.ts';
+import FirstEvening from './FirstEvening.vue';
+import { blank, buildOfChoices, missing, usualFilters } from './useFirstEvening.ts';
+import SignIn from '../club/SignIn.vue';
+import BeginView from '../club/BeginView.vue';
 
 const entry = {
   index: 0,
@@ -26,12 +32,6 @@ workWith(() => ({
     tookMs: 1,
   }),
 }));
-const { holdPerson } = await import('../../common/personal.ts');
-const { mountScreen, me, site, rig } = await import('../../test/mountScreen.ts');
-const { default: FirstEvening } = await import('./FirstEvening.vue');
-const { blank, buildOfChoices, missing, usualFilters } = await import('./useFirstEvening.ts');
-const { default: SignIn } = await import('../club/SignIn.vue');
-const { default: BeginView } = await import('../club/BeginView.vue');
 
 const at = (iso: string) => jest.spyOn(Date, 'now').mockReturnValue(Date.parse(iso));
 beforeEach(() => {

@@ -2,13 +2,12 @@ import { beforeEach, describe, expect, test } from '@jest/globals';
 import { MOUNTS, RigBuild, SENSORS, TUBES, viewOf } from '@keen/core/rig';
 import { nextTick, ref } from 'vue';
 import { button, card, cards, press, type } from '../../test/userActions.ts';
-
-const { mountScreen } = await import('../../test/mountScreen.ts');
-const { default: TubeStep } = await import('./TubeStep.vue');
-const { default: RidersStep } = await import('./RidersStep.vue');
-const { default: FiltersStep } = await import('./FiltersStep.vue');
-const { default: FirstRig } = await import('./FirstRig.vue');
-const { blank, buildOfChoices, missing } = await import('./useFirstEvening.ts');
+import { mountScreen } from '../../test/mountScreen.ts';
+import TubeStep from './TubeStep.vue';
+import RidersStep from './RidersStep.vue';
+import FiltersStep from './FiltersStep.vue';
+import FirstRig from './FirstRig.vue';
+import { blank, buildOfChoices, missing } from './useFirstEvening.ts';
 
 beforeEach(() => {
   localStorage.clear();

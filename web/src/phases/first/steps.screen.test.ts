@@ -2,7 +2,12 @@ import { beforeEach, describe, expect, jest, test } from '@jest/globals';
 import { MOUNTS } from '@keen/core/rig';
 import { flushPromises } from '@vue/test-utils';
 import { nextTick, ref } from 'vue';
-import { workWith } from '../../test/worker.ts';
+import { workWith } from '../../test/doubles/worker.ts';
+import { mountScreen, rig, site } from '../../test/mountScreen.ts';
+import MountStep from './MountStep.vue';
+import ProjectStep from './ProjectStep.vue';
+import { blank } from './useFirstEvening.ts';
+import { useUnits } from '../../stores/units.ts';
 
 const of = (id: string, decDeg: number) => ({
   index: 0,
@@ -23,11 +28,6 @@ workWith(() => ({
   find: async () => [of('M 13', 36.5), of('NGC 6362', -67)],
   tonight: async () => ({ objects: [], scanned: 2, tookMs: 1 }),
 }));
-const { mountScreen, rig, site } = await import('../../test/mountScreen.ts');
-const { default: MountStep } = await import('./MountStep.vue');
-const { default: ProjectStep } = await import('./ProjectStep.vue');
-const { blank } = await import('./useFirstEvening.ts');
-const { useUnits } = await import('../../stores/units.ts');
 
 beforeEach(() => {
   localStorage.clear();

@@ -2,7 +2,12 @@ import { beforeEach, describe, expect, test } from '@jest/globals';
 import { FrameFields } from '@keen/contract';
 import { readFramesCsv, type ReadFrame } from '@keen/core/exchange';
 import { flushPromises } from '@vue/test-utils';
-import { workWith } from '../../test/worker.ts';
+import { workWith } from '../../test/doubles/worker.ts';
+import { mountScreen, project, me, rig } from '../../test/mountScreen.ts';
+import { calibrationNeeds } from '../../test/records.ts';
+import BringInView from './BringInView.vue';
+import { fieldsOf, incomingOf } from './bringIn.ts';
+import { frameGroups, matchFrames, openQuestions } from '@keen/core/frames';
 
 const frame = (more: Partial<ReadFrame> = {}): ReadFrame => ({
   kind: 'light',
@@ -45,11 +50,6 @@ workWith(() => ({
   },
   readFramesCsv: async (text: string) => readFramesCsv(text),
 }));
-const { mountScreen, project, me, rig } = await import('../../test/mountScreen.ts');
-const { calibrationNeeds } = await import('../../test/records.ts');
-const { default: BringInView } = await import('./BringInView.vue');
-const { fieldsOf, incomingOf } = await import('./bringIn.ts');
-const { frameGroups, matchFrames, openQuestions } = await import('@keen/core/frames');
 
 beforeEach(() => {
   localStorage.clear();

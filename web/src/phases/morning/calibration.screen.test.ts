@@ -2,15 +2,16 @@ import { beforeEach, describe, expect, jest, test } from '@jest/globals';
 import { flushPromises } from '@vue/test-utils';
 import { button, press } from '../../test/userActions.ts';
 import type { LookedFile } from '../../workers/look.worker.ts';
+import { lookWith } from '../../test/doubles/looking.ts';
+import { mountScreen, me } from '../../test/mountScreen.ts';
+import CalibrationView from './CalibrationView.vue';
 
 const found: Record<string, LookedFile> = {};
-jest.unstable_mockModule('../../workers/looking.ts', () => ({
+lookWith({
   lookAtFiles: async (files: File[], _wanted: string | null, each: (l: LookedFile) => boolean) => {
     for (const f of files) if (!each(found[f.name]!)) return;
   },
-}));
-const { mountScreen, me } = await import('../../test/mountScreen.ts');
-const { default: CalibrationView } = await import('./CalibrationView.vue');
+});
 
 const id = (n: number) => `00000000-0000-4000-8000-${String(n).padStart(12, '0')}`;
 const kindOfFrame = { kind: 'dark', filter: '', exposureS: 300, gain: 100, setPointC: -10, binning: 1, frames: 30 };

@@ -1,8 +1,7 @@
 import { describe, expect, test } from '@jest/globals';
 import { flushPromises } from '@vue/test-utils';
-
-const { mountScreen } = await import('../../test/mountScreen.ts');
-const { default: CalibrationNeeds } = await import('./CalibrationNeeds.vue');
+import { mountScreen } from '../../test/mountScreen.ts';
+import CalibrationNeeds from './CalibrationNeeds.vue';
 
 const settings = { gain: 100, offset: 30, binning: 1 };
 const flat = (filter: string, trainRevision: string, frames: number) => ({

@@ -1,9 +1,13 @@
-import { beforeEach, describe, expect, jest, test } from '@jest/globals';
+import { beforeEach, describe, expect, test } from '@jest/globals';
 import { SITUATIONS } from '@keen/core/drills';
 import { frameLook, lookAtPicture, renderCounts, type Scene } from '@keen/core/frames';
 import { writeFits16 } from '@keen/core/exchange';
 import { flushPromises } from '@vue/test-utils';
 import { button, card, cards, press } from '../../test/userActions.ts';
+import { lookWith } from '../../test/doubles/looking.ts';
+import { personalKey } from '../../common/personal.ts';
+import { mountScreen, me } from '../../test/mountScreen.ts';
+import DrillsView from './DrillsView.vue';
 
 let scenes = 0;
 /** The same situation is seen again and again here: it is drawn and measured once. */
@@ -18,16 +22,12 @@ function measureScene(scene: Scene) {
   const { measure, small, pieces, stars } = lookAtPicture(picture);
   return { look: frameLook(measure), stars: measure.list ?? [], small, pieces, meanStars: stars };
 }
-jest.unstable_mockModule('../../workers/looking.ts', () => ({
+lookWith({
   lookAtScene: async (scene: Scene) => {
     scenes++;
     return measured(scene);
   },
-}));
-jest.unstable_mockModule('vue-chartjs', () => ({ Line: { render: () => null }, Scatter: { render: () => null } }));
-const { personalKey } = await import('../../common/personal.ts');
-const { mountScreen, me } = await import('../../test/mountScreen.ts');
-const { default: DrillsView } = await import('./DrillsView.vue');
+});
 
 const standing = (situation: string, latest: boolean[]) => ({
   situation,

@@ -5,7 +5,11 @@ import { curve } from '@keen/core/focus';
 import { flushPromises, type VueWrapper } from '@vue/test-utils';
 import { outcomeOf } from '../../common/outcome.ts';
 import { pick, press, type } from '../../test/userActions.ts';
-import { workWith } from '../../test/worker.ts';
+import { workWith } from '../../test/doubles/worker.ts';
+import { mountScreen } from '../../test/mountScreen.ts';
+import TableQuestions from '../../common/TableQuestions.vue';
+import FocusImport from './FocusImport.vue';
+import { useHandOver } from '../../stores/handOver.ts';
 
 workWith(() => ({
   readFocusCsv: async (text: string, mapping?: FocusMapping, fahrenheit = false, answers?: TableAnswers) =>
@@ -13,10 +17,6 @@ workWith(() => ({
   curves: async (runs: { position: number; hfd: number }[][]) =>
     runs.map((points) => outcomeOf(() => curve({ points }))),
 }));
-const { mountScreen } = await import('../../test/mountScreen.ts');
-const { default: TableQuestions } = await import('../../common/TableQuestions.vue');
-const { default: FocusImport } = await import('./FocusImport.vue');
-const { useHandOver } = await import('../../stores/handOver.ts');
 
 const state = '00000000-0000-4000-8000-000000000300';
 async function open(answers: object[] = [{ method: 'POST', path: /focus-runs/, body: { added: 2, known: 0 } }]) {

@@ -1,5 +1,5 @@
-import { workWith } from '../../test/worker.ts';
-import { afterEach, beforeEach, describe, expect, jest, test } from '@jest/globals';
+import { workWith } from '../../test/doubles/worker.ts';
+import { afterEach, beforeEach, describe, expect, test } from '@jest/globals';
 import type { FrameRecord, NightRecord } from '@keen/contract';
 import { guideToCsv, readGuideCsv, writeFits16 } from '@keen/core/exchange';
 import { frameLook, lookAtPicture, renderCounts, type Scene } from '@keen/core/frames';
@@ -7,18 +7,21 @@ import { flushPromises } from '@vue/test-utils';
 import { healthyScene, withFaults } from '../../../../core/src/test/faultyFrames.ts';
 import { button, press } from '../../test/userActions.ts';
 import type { LookedFile } from '../../workers/look.worker.ts';
+import { lookWith } from '../../test/doubles/looking.ts';
+import { useHandOver } from '../../stores/handOver.ts';
+import { mountScreen, me, slow } from '../../test/mountScreen.ts';
+import { frameRecord, guideLogRecord, id, nightRecord } from '../../test/records.ts';
+import FramesView from './FramesView.vue';
 
 /** What a worker would find in each file, by its name. */
 const found: Record<string, LookedFile> = {};
 /** And where its header is not asked. */
 const asLight: Record<string, LookedFile> = {};
-jest.unstable_mockModule('../../workers/looking.ts', () => ({
+lookWith({
   lookAtFiles: async (files: File[], wanted: string | null, each: (l: LookedFile) => boolean) => {
     for (const f of files) if (!each((wanted === null && asLight[f.name]) || found[f.name]!)) return;
   },
-  lookAtPractice: async () => undefined,
-}));
-jest.unstable_mockModule('vue-chartjs', () => ({ Scatter: { render: () => null }, Line: {}, Bar: {}, Chart: {} }));
+});
 const guideCsv = guideToCsv(
   Array.from({ length: 3600 }, (_, i) => ({
     timeS: i,
@@ -30,10 +33,6 @@ const guideCsv = guideToCsv(
   })),
 );
 workWith(() => ({ readGuideCsv: async (text: string) => readGuideCsv(text) }));
-const { useHandOver } = await import('../../stores/handOver.ts');
-const { mountScreen, me, slow } = await import('../../test/mountScreen.ts');
-const { frameRecord, guideLogRecord, id, nightRecord } = await import('../../test/records.ts');
-const { default: FramesView } = await import('./FramesView.vue');
 
 const NIGHT = id(900);
 const measured = (scene: Scene) => lookAtPicture(writeFits16(renderCounts(scene), scene.widthPx, scene.heightPx, []));

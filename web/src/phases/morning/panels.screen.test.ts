@@ -5,18 +5,17 @@ import { RIGS } from '@keen/demo';
 import { flushPromises } from '@vue/test-utils';
 import { ref } from 'vue';
 import { button, field, pick, press, pressOutside, type } from '../../test/userActions.ts';
-
-const { mountScreen, me, project } = await import('../../test/mountScreen.ts');
-const { frameRecord, nightRecord } = await import('../../test/records.ts');
-const { default: FrameKeywords } = await import('./FrameKeywords.vue');
-const { default: NightsList } = await import('./NightsList.vue');
-const { default: CalibrationRecord } = await import('./CalibrationRecord.vue');
-const { default: BringInGroups } = await import('./BringInGroups.vue');
-const { default: NightsAgainst } = await import('./NightsAgainst.vue');
-const { default: GuideFocus } = await import('./GuideFocus.vue');
-const { default: TypedNight } = await import('./TypedNight.vue');
-const { default: FocusTyped } = await import('./FocusTyped.vue');
-const { frameGroups, matchFrames } = await import('@keen/core/frames');
+import { mountScreen, me, project } from '../../test/mountScreen.ts';
+import { frameRecord, nightRecord } from '../../test/records.ts';
+import FrameKeywords from './FrameKeywords.vue';
+import NightsList from './NightsList.vue';
+import CalibrationRecord from './CalibrationRecord.vue';
+import BringInGroups from './BringInGroups.vue';
+import NightsAgainst from './NightsAgainst.vue';
+import GuideFocus from './GuideFocus.vue';
+import TypedNight from './TypedNight.vue';
+import FocusTyped from './FocusTyped.vue';
+import { frameGroups, matchFrames } from '@keen/core/frames';
 
 beforeEach(() => {
   localStorage.clear();

@@ -1,4 +1,4 @@
-import { beforeEach, describe, expect, jest, test } from '@jest/globals';
+import { beforeEach, describe, expect, test } from '@jest/globals';
 import { readGuideCsv, type GuideMapping } from '@keen/core/exchange';
 import { curve } from '@keen/core/focus';
 import { spectrumOf, type LogSample } from '@keen/core/guiding';
@@ -8,7 +8,13 @@ import { flushPromises } from '@vue/test-utils';
 import { outcomeOf } from '../../common/outcome.ts';
 import { button, pick, press, type } from '../../test/userActions.ts';
 import type { Answer } from '../../test/mountScreen.ts';
-import { workWith } from '../../test/worker.ts';
+import { workWith } from '../../test/doubles/worker.ts';
+import { mountScreen, me, rig, slow } from '../../test/mountScreen.ts';
+import { offsetSetRecord } from '../../test/records.ts';
+import GuideLogView from './GuideLogView.vue';
+import FocusImport from './FocusImport.vue';
+import FocusRunsView from './FocusRunsView.vue';
+import { guideToCsv } from '@keen/core/exchange';
 
 workWith(() => ({
   readGuideCsv: async (text: string, mapping?: GuideMapping, scale = 1) => readGuideCsv(text, mapping, scale),
@@ -16,17 +22,6 @@ workWith(() => ({
   curves: async (runs: { position: number; hfd: number }[][]) =>
     runs.map((points) => outcomeOf(() => curve({ points }))),
 }));
-jest.unstable_mockModule('vue-chartjs', () => ({
-  Line: { render: () => null },
-  Bar: { render: () => null },
-  Scatter: { render: () => null },
-}));
-const { mountScreen, me, rig, slow } = await import('../../test/mountScreen.ts');
-const { offsetSetRecord } = await import('../../test/records.ts');
-const { default: GuideLogView } = await import('./GuideLogView.vue');
-const { default: FocusImport } = await import('./FocusImport.vue');
-const { default: FocusRunsView } = await import('./FocusRunsView.vue');
-const { guideToCsv } = await import('@keen/core/exchange');
 
 beforeEach(() => {
   localStorage.clear();

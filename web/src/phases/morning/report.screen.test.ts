@@ -1,25 +1,22 @@
-import { beforeEach, describe, expect, jest, test } from '@jest/globals';
+import { beforeEach, describe, expect, test } from '@jest/globals';
 import type { FrameRecord } from '@keen/contract';
 import { NightReport } from '@keen/core/frames';
 import { flushPromises } from '@vue/test-utils';
 import { press } from '../../test/userActions.ts';
 import type { Answer } from '../../test/mountScreen.ts';
-
-jest.unstable_mockModule('../../workers/looking.ts', () => ({
-  lookAtFiles: async () => undefined,
-  lookAtPractice: async () => undefined,
-}));
-const saved: string[] = [];
-const times = { ...(await import('../../common/times.ts')) };
-jest.unstable_mockModule('../../common/times.ts', () => ({
-  ...times,
-  download: (_: string, text: string) => saved.push(text),
-}));
-jest.unstable_mockModule('vue-chartjs', () => ({ Bar: { render: () => null } }));
-const { mountScreen, slow } = await import('../../test/mountScreen.ts');
-const { calibrationNeeds, calmLog, focusRunRecord, frameRecord, guideLogRecord, id, missingFlat, nightRecord } =
-  await import('../../test/records.ts');
-const { default: ReportView } = await import('./ReportView.vue');
+import { saved } from '../../test/doubles/download.ts';
+import { mountScreen, slow } from '../../test/mountScreen.ts';
+import {
+  calibrationNeeds,
+  calmLog,
+  focusRunRecord,
+  frameRecord,
+  guideLogRecord,
+  id,
+  missingFlat,
+  nightRecord,
+} from '../../test/records.ts';
+import ReportView from './ReportView.vue';
 
 const night = nightRecord({
   id: id(900),
@@ -118,7 +115,7 @@ describe('the report of a night', () => {
     const { wrapper, note } = await open();
     await wrapper.find('textarea').setValue('Mind the dew heater.');
     await press(wrapper, 'Report (JSON)');
-    expect(NightReport.parse(JSON.parse(saved[0]!)).handOver).toBe('Mind the dew heater.');
+    expect(NightReport.parse(JSON.parse(saved[0]!.text)).handOver).toBe('Mind the dew heater.');
     wrapper.unmount();
     const again = await open();
     expect(again.note()).toBe('Mind the dew heater.');

@@ -6,11 +6,17 @@ import { frameLook, measurePicture } from '@keen/core/frames';
 import { summaryOfLog, LogInput } from '@keen/core/guiding';
 import { simulateGuiding } from '@keen/core/observatory';
 import { flushPromises } from '@vue/test-utils';
-
-const { mountScreen } = await import('../../test/mountScreen.ts');
-const { calibrationNeeds, frameRecord, guideLogRecord, id, missingFlat, nightRecord, nothingKept } =
-  await import('../../test/records.ts');
-const { default: MorningSummary } = await import('./MorningSummary.vue');
+import { mountScreen } from '../../test/mountScreen.ts';
+import {
+  calibrationNeeds,
+  frameRecord,
+  guideLogRecord,
+  id,
+  missingFlat,
+  nightRecord,
+  nothingKept,
+} from '../../test/records.ts';
+import MorningSummary from './MorningSummary.vue';
 
 type Taken = NightRecord['taken'][number];
 const taken = (more: Partial<Taken> = {}): Taken => ({

@@ -14,7 +14,7 @@ import { Button } from 'ant-design-vue';
 import { computed, ref, watch } from 'vue';
 import { call } from '../../api/client.ts';
 import { problemText } from '../../common/outcome.ts';
-import { download } from '../../common/times.ts';
+import { download } from '../../common/download.ts';
 import { plainCopy } from '../../workers/index.ts';
 import { planCalendar } from './planCalendar.ts';
 

@@ -1,15 +1,14 @@
-import { beforeEach, describe, expect, jest, test } from '@jest/globals';
+import { beforeEach, describe, expect, test } from '@jest/globals';
 import { RigBuild } from '@keen/core/rig';
 import { RIGS } from '@keen/demo';
 import { flushPromises } from '@vue/test-utils';
 import { field, pick, press, type } from '../../test/userActions.ts';
 import { ownWorker } from '../../test/ownWorker.ts';
+import { mountScreen, me, project, rig } from '../../test/mountScreen.ts';
+import { calmLog, guideLogRecord } from '../../test/records.ts';
+import ExposuresView from './ExposuresView.vue';
 
 await ownWorker();
-jest.unstable_mockModule('vue-chartjs', () => ({ Line: { render: () => null }, Scatter: {}, Bar: {}, Chart: {} }));
-const { mountScreen, me, project, rig } = await import('../../test/mountScreen.ts');
-const { calmLog, guideLogRecord } = await import('../../test/records.ts');
-const { default: ExposuresView } = await import('./ExposuresView.vue');
 
 const build = RIGS[0]!.build;
 const goals = [{ filter: 'Ha', exposureS: 600, quota: 20 }];

@@ -2,11 +2,10 @@ import { beforeEach, describe, expect, test } from '@jest/globals';
 import { makeVerdict, phrase } from '@keen/core/phrases';
 import { flushPromises, type VueWrapper } from '@vue/test-utils';
 import { press, type } from '../../test/userActions.ts';
-
-const { mountScreen } = await import('../../test/mountScreen.ts');
-const { default: MosaicPanel } = await import('./MosaicPanel.vue');
-const { default: GuideStarTable } = await import('./GuideStarTable.vue');
-const { default: GuideStarPanel } = await import('./GuideStarPanel.vue');
+import { mountScreen } from '../../test/mountScreen.ts';
+import MosaicPanel from './MosaicPanel.vue';
+import GuideStarTable from './GuideStarTable.vue';
+import GuideStarPanel from './GuideStarPanel.vue';
 
 /** A FITS header of these cards, as a file. */
 function fits(cards: Record<string, string | number>, end = true): File {

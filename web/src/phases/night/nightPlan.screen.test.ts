@@ -1,4 +1,4 @@
-import { beforeEach, describe, expect, jest, test } from '@jest/globals';
+import { beforeEach, describe, expect, test } from '@jest/globals';
 import type { PlanRecord } from '@keen/contract';
 import type { Bound, Leg } from '@keen/core/sequence';
 import { RIGS } from '@keen/demo';
@@ -6,19 +6,14 @@ import { flushPromises } from '@vue/test-utils';
 import { button, field, pick, press, pressOutside, type } from '../../test/userActions.ts';
 import { planOf } from '../../test/plan.ts';
 import { ownWorker } from '../../test/ownWorker.ts';
+import { saved } from '../../test/doubles/download.ts';
+import { mountScreen, me, project, rig, sent } from '../../test/mountScreen.ts';
+import PlanView from './PlanView.vue';
+import BoundInput from './BoundInput.vue';
+import StepsForm from './StepsForm.vue';
+import { firstSettings } from '@keen/core/sequence';
 
 await ownWorker({ tonight: async () => ({ objects: [], scanned: 0, tookMs: 0 }) });
-const saved: { name: string; text: string }[] = [];
-const times = await import('../../common/times.ts');
-jest.unstable_mockModule('../../common/times.ts', () => ({
-  ...times,
-  download: (name: string, text: string) => saved.push({ name, text }),
-}));
-const { mountScreen, me, project, rig, sent } = await import('../../test/mountScreen.ts');
-const { default: PlanView } = await import('./PlanView.vue');
-const { default: BoundInput } = await import('./BoundInput.vue');
-const { default: StepsForm } = await import('./StepsForm.vue');
-const { firstSettings } = await import('@keen/core/sequence');
 
 const id = (n: number) => `00000000-0000-4000-8000-${String(n).padStart(12, '0')}`;
 const goals = [

@@ -2,14 +2,14 @@ import { beforeEach, describe, expect, test } from '@jest/globals';
 import type { OffsetSetRecord, PlanRecord } from '@keen/contract';
 import { flushPromises } from '@vue/test-utils';
 import { ownWorker } from '../../test/ownWorker.ts';
+import { mountScreen, me, project, rig, sent } from '../../test/mountScreen.ts';
+import PlanView from './PlanView.vue';
+import RunView from './RunView.vue';
+import { firstSettings } from '@keen/core/sequence';
+import { planOf } from '../../test/plan.ts';
 
 // the night's own sky is worked out for real; the catalogue is not gone through
 await ownWorker({ tonight: async () => ({ objects: [], scanned: 0, tookMs: 0 }) });
-const { mountScreen, me, project, rig, sent } = await import('../../test/mountScreen.ts');
-const { default: PlanView } = await import('./PlanView.vue');
-const { default: RunView } = await import('./RunView.vue');
-const { firstSettings } = await import('@keen/core/sequence');
-const { planOf } = await import('../../test/plan.ts');
 
 const EVENING = Date.parse('2026-11-19T14:00:00Z');
 const id = (n: number) => `00000000-0000-4000-8000-${String(n).padStart(12, '0')}`;

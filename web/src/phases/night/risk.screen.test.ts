@@ -3,7 +3,7 @@ import { playNightRisk, TimelineInput, type NightRiskInput, type RiskOutput } fr
 import { flushPromises } from '@vue/test-utils';
 import { button, press, type } from '../../test/userActions.ts';
 import { ownWorker } from '../../test/ownWorker.ts';
-import { workWith } from '../../test/worker.ts';
+import { workWith } from '../../test/doubles/worker.ts';
 
 const worker = await ownWorker<{
   risk: (input: NightRiskInput, progress: (share: number) => unknown) => Promise<unknown>;
@@ -23,8 +23,8 @@ workWith(() => ({
   },
 }));
 import type { RiskPlan } from './useRisk.ts';
-const { mountScreen, site } = await import('../../test/mountScreen.ts');
-const { default: RiskPanel } = await import('./RiskPanel.vue');
+import { mountScreen, site } from '../../test/mountScreen.ts';
+import RiskPanel from './RiskPanel.vue';
 
 const filters = ['L', 'R', 'G', 'B'].map((name) => ({ name, exposureS: 180, quota: 30, done: 0 }));
 const [START, END] = ['2026-11-13T19:00:00Z', '2026-11-14T03:00:00Z'];

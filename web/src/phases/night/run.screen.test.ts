@@ -6,13 +6,11 @@ import { viewOf } from '@keen/core/rig';
 import { timelineInputOf } from '@keen/core/sequence';
 import { flushPromises } from '@vue/test-utils';
 import { button, field, press } from '../../test/userActions.ts';
-
-jest.unstable_mockModule('vue-chartjs', () => ({ Line: {}, Scatter: { render: () => null }, Bar: {}, Chart: {} }));
-const { mountScreen, me, project, rig } = await import('../../test/mountScreen.ts');
-const { default: RunView } = await import('./RunView.vue');
-const { default: RunResults } = await import('./RunResults.vue');
-const { firstSettings } = await import('@keen/core/sequence');
-const { planOf } = await import('../../test/plan.ts');
+import { mountScreen, me, project, rig } from '../../test/mountScreen.ts';
+import RunView from './RunView.vue';
+import RunResults from './RunResults.vue';
+import { firstSettings } from '@keen/core/sequence';
+import { planOf } from '../../test/plan.ts';
 
 const id = (n: number) => `00000000-0000-4000-8000-${String(n).padStart(12, '0')}`;
 const goals = [

@@ -1,13 +1,16 @@
-import { beforeEach, expect, jest, test } from '@jest/globals';
+import { beforeEach, expect, test } from '@jest/globals';
 import type { DrawnSize, PracticeFrame } from '@keen/core/frames';
 import { flushPromises } from '@vue/test-utils';
 import { press } from '../../test/userActions.ts';
+import { lookWith } from '../../test/doubles/looking.ts';
+import { mountScreen, project, rig } from '../../test/mountScreen.ts';
+import RunPictures from './RunPictures.vue';
 
 const drawn: PracticeFrame[] = [];
 const saved: { frame: PracticeFrame; cards: readonly (readonly [string, unknown])[]; size?: DrawnSize | undefined }[] =
   [];
 let failing = false;
-jest.unstable_mockModule('../../workers/looking.ts', () => ({
+lookWith({
   lookAtPractice: async (frames: PracticeFrame[], each: (l: object) => boolean) => {
     if (failing) throw new Error('the tiles could not be read');
     // workers answer in any order
@@ -21,9 +24,7 @@ jest.unstable_mockModule('../../workers/looking.ts', () => ({
     saved.push({ frame, cards, size });
     return new Uint8Array(2880);
   },
-}));
-const { mountScreen, project, rig } = await import('../../test/mountScreen.ts');
-const { default: RunPictures } = await import('./RunPictures.vue');
+});
 
 const frame = (i: number, more: object = {}) => ({
   leg: 0,

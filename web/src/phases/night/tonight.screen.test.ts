@@ -2,14 +2,13 @@ import { beforeEach, describe, expect, jest, test } from '@jest/globals';
 import { flushPromises } from '@vue/test-utils';
 import { button, field, pick, press, type } from '../../test/userActions.ts';
 import { ownWorker } from '../../test/ownWorker.ts';
+import { mountScreen, me, project } from '../../test/mountScreen.ts';
+import { nothingKept } from '../../test/records.ts';
+import TonightView from './TonightView.vue';
+import MoonView from './MoonView.vue';
+import TargetView from './TargetView.vue';
 
 await ownWorker();
-jest.unstable_mockModule('vue-chartjs', () => ({ Bar: { render: () => null }, Line: {}, Scatter: {}, Chart: {} }));
-const { mountScreen, me, project } = await import('../../test/mountScreen.ts');
-const { nothingKept } = await import('../../test/records.ts');
-const { default: TonightView } = await import('./TonightView.vue');
-const { default: MoonView } = await import('./MoonView.vue');
-const { default: TargetView } = await import('./TargetView.vue');
 
 /** A catalogue of three: one that stands well from 47° N in November, one of the far south, one too small for the field. */
 const sky = {

@@ -1,6 +1,8 @@
 import { beforeEach, expect, test } from '@jest/globals';
 import { flushPromises } from '@vue/test-utils';
-import { workWith } from '../../test/worker.ts';
+import { workWith } from '../../test/doubles/worker.ts';
+import { mountScreen, project, rig, sent } from '../../test/mountScreen.ts';
+import NewProject from './NewProject.vue';
 
 const entry = (id: string, type: string) => ({
   index: 0,
@@ -26,8 +28,6 @@ const CATALOGUE = [
 workWith(() => ({
   find: async (text: string) => CATALOGUE.filter((o) => o.id.toLowerCase().startsWith(text.toLowerCase())),
 }));
-const { mountScreen, project, rig, sent } = await import('../../test/mountScreen.ts');
-const { default: NewProject } = await import('./NewProject.vue');
 
 beforeEach(() => {
   localStorage.clear();

@@ -1,15 +1,14 @@
-import { beforeEach, describe, expect, jest, test } from '@jest/globals';
+import { beforeEach, describe, expect, test } from '@jest/globals';
 import type { ProjectRecord } from '@keen/contract';
 import { flushPromises } from '@vue/test-utils';
 import { nextTick } from 'vue';
 import { pick } from '../../test/userActions.ts';
-import { workWith } from '../../test/worker.ts';
+import { workWith } from '../../test/doubles/worker.ts';
+import { mountScreen, me, project, rig, sent } from '../../test/mountScreen.ts';
+import ProjectPanel from './ProjectPanel.vue';
+import ProjectsView from './ProjectsView.vue';
 
 workWith(() => ({ find: async () => [] }));
-jest.unstable_mockModule('vue-chartjs', () => ({ Line: {}, Scatter: {}, Bar: {}, Chart: {} }));
-const { mountScreen, me, project, rig, sent } = await import('../../test/mountScreen.ts');
-const { default: ProjectPanel } = await import('./ProjectPanel.vue');
-const { default: ProjectsView } = await import('./ProjectsView.vue');
 
 const goals = [
   { filter: 'Ha', exposureS: 300, quota: 40 },

@@ -1,5 +1,6 @@
 import { calculations, type CalculationName } from '@keen/core';
-import { outcomeOf, type Outcome } from '../common/outcome.ts';
+import { outcomeOf, type Outcome } from '../../common/outcome.ts';
+import { forThisFile } from './forThisFile.ts';
 
 /** Stands in every test of a screen where the application has its worker: the calculations themselves, answered at once. */
 
@@ -12,9 +13,12 @@ export const calculate = async (name: CalculationName, input: unknown): Promise<
 };
 export const plainCopy = <T>(value: T): T => JSON.parse(JSON.stringify(value)) as T;
 
-let work: () => object = () => ({});
+const nothing = (): object => ({});
+let work = nothing;
 /** What else the worker does in this file of tests; nothing, where nothing is said. */
-export const workWith = (does: () => object): void => {
-  work = does;
-};
+export const workWith = (does: () => object): void =>
+  forThisFile(
+    () => (work = does),
+    () => (work = nothing),
+  );
 export const core = (): object => work();
