@@ -1,4 +1,5 @@
-// Two traps of regular expressions that types cannot see, as lint rules.
+// Lint rules of this project: two traps of regular expressions, a clock that is read instead of passed in, a store that is changed
+// from outside.
 import { RegExpParser, visitRegExpAST } from '@eslint-community/regexpp';
 
 const alphanumeric = (code) => /[0-9A-Za-z\u00C0-\uFFFF]/.test(String.fromCodePoint(code)) && code < 0x2000;
@@ -79,4 +80,37 @@ const fixedLead = (element) =>
     (a) => a.elements.length > 0 && !optional(a.elements[0]) && a.elements[0].type === 'Character',
   );
 
-export const regexRules = { rules: { 'no-sign-range': noSignRange, 'no-slow-quantifiers': noSlowQuantifiers } };
+const noOwnClock = {
+  meta: { type: 'problem', schema: [] },
+  create: (context) => ({
+    NewExpression(node) {
+      if (node.callee.name === 'Date' && !node.arguments.length) context.report({ node, message: 'Pass the time in.' });
+    },
+  }),
+};
+
+const STORES = new Set(['club', 'session', 'units', 'light', 'handOver']);
+/** In scripts; what stands in a template is the other linter's (eslint.config.mjs). */
+const storesOwn = {
+  meta: { type: 'problem', schema: [] },
+  create: (context) => {
+    const check = (node, changed) => {
+      if (changed.type === 'MemberExpression' && STORES.has(changed.object.name))
+        context.report({ node, message: 'A store is changed by its own actions.' });
+    };
+    return {
+      AssignmentExpression: (node) => check(node, node.left),
+      UpdateExpression: (node) => check(node, node.argument),
+    };
+  },
+};
+
+export default {
+  meta: { name: 'keen' },
+  rules: {
+    'no-sign-range': noSignRange,
+    'no-slow-quantifiers': noSlowQuantifiers,
+    'no-own-clock': noOwnClock,
+    'stores-own': storesOwn,
+  },
+};
