@@ -96,7 +96,7 @@ function shown(root: Element): string {
   const inputs = [...root.querySelectorAll('input')].map((i) => i.value);
   return [copy.textContent, ...inputs].join(' | ').replace(/[\w×.]* ?spacer [\d.]+ mm|\d+ mm (lens|f.\S+ \w+)/g, '');
 }
-const METRIC = /[\d–] ?\u202f?(mm|kg|kg·cm|N·m|°C)(?![\w·²])/;
+const METRIC = /[\d–] ?\u202f?(mm|kg|kg·cm|N·m|°C|m\/s)(?![\w·²])/;
 
 describe('a person who chose inches, pounds and °F reads them', () => {
   for (const build of [RIGS[0]!, RIGS.find((r) => r.key === 'newtonian')!].slice(0, rounds(1, 2)))

@@ -33,7 +33,7 @@ export async function waitShut(c: RunContext, because: ShutBecause, untilMs: num
 async function waitOutAir(c: RunContext, because: 'wind' | 'damp', untilMs: number): Promise<void> {
   const { clock, weather } = c.o;
   const { windMS = 0, humidity = 0 } = weather.read();
-  const values = { wind: windMS, humidityPercent: 100 * humidity };
+  const values = { windMS, humidityPercent: 100 * humidity };
   if (c.plan.watches[because]!.then === 'close') {
     c.closed = true;
     c.note(`run.closed-${because}`, values);

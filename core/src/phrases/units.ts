@@ -32,6 +32,7 @@ const SUFFIXES: readonly Suffix[] = [
   ['Kg', { unit: 'kg', factor: 1, decimals: 2 }, { unit: 'lb', factor: 1 / LB, decimals: 2 }],
   ['Nm', { unit: 'N·m', factor: 1, decimals: 2 }, { unit: 'ft·lb', factor: 0.737562149, decimals: 2 }],
   ['Px', { unit: 'px', factor: 1, decimals: 1 }],
+  ['MS', { unit: 'm/s', factor: 1, decimals: 0 }, { unit: 'mph', factor: 1 / 0.44704, decimals: 0 }],
   ['Ms', { unit: 'ms', factor: 1, decimals: 0 }],
   ['C', { unit: '°C', factor: 1, decimals: 0 }, { unit: '°F', factor: 1.8, offset: 32, decimals: 0 }],
   ['M', { unit: 'm', factor: 1, decimals: 0 }, { unit: 'ft', factor: 1 / 0.3048, decimals: 0 }],

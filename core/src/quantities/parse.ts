@@ -7,7 +7,7 @@ export type Parsed = { ok: true; value: number } | { ok: false; message: string 
 /** Characters of a typed quantity at most. */
 const LONGEST = 80;
 const ABSOLUTE_ZERO_C = -273.15;
-const UNIT_NAME = /^\s*([a-zµμº°%"'′″”’]{0,8})\.?/i;
+const UNIT_NAME = /^\s*([a-zµμº°%"'′″”’/]{0,8})\.?/i;
 
 interface Piece {
   value: number;

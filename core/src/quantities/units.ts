@@ -7,6 +7,7 @@ export type Dimension =
   | 'duration'
   | 'angle'
   | 'force'
+  | 'speed'
   | 'number';
 
 export interface Unit {
@@ -64,6 +65,12 @@ export const UNITS: Readonly<Record<Dimension, ReadonlyMap<string, Unit>>> = {
     ...named(4.4482216152605, 'lbf', 'lb', 'lbs'),
     ...named(4.4482216152605 / 16, 'oz', 'ozf'),
   ]),
+  speed: new Map([
+    ...named(1, 'm/s', 'ms'),
+    ...named(1 / 3.6, 'km/h', 'kmh', 'kph'),
+    ...named(0.44704, 'mph'),
+    ...named(1852 / 3600, 'kn', 'kt', 'kts', 'knot', 'knots'),
+  ]),
   number: new Map([...named(1, ''), ...named(0.01, '%')]),
 };
 
@@ -77,9 +84,10 @@ export const STORED_UNIT: Record<Dimension, string> = {
   duration: 's',
   angle: '°',
   force: 'N',
+  speed: 'm/s',
   number: '',
 };
 
 /** What a complaint names: the short ways to write a unit. */
 export const knownUnits = (dimension: Dimension): string =>
-  [...UNITS[dimension].keys()].filter((k) => /^(°?[a-zµ]{1,3}|%|°)$/.test(k)).join(', ');
+  [...UNITS[dimension].keys()].filter((k) => /^(°?[a-zµ]{1,3}|[a-z]{1,2}\/[hs]|%|°)$/.test(k)).join(', ');

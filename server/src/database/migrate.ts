@@ -23,6 +23,7 @@ import * as keysWithWork from './migrations/020-keys-with-work.ts';
 import * as countedByOwner from './migrations/021-counted-by-owner.ts';
 import * as goalsByLength from './migrations/022-goals-by-length.ts';
 import * as oneDefinition from './migrations/023-one-definition.ts';
+import * as wind from './migrations/024-wind-in-units.ts';
 import * as refusals from './migrations/006-refusals.ts';
 
 /** Every change of the schema, in order. A landed migration is never edited. */
@@ -50,6 +51,7 @@ const MIGRATIONS = [
   { name: '021-counted-by-owner', up: countedByOwner.up },
   { name: '022-goals-by-length', up: goalsByLength.up },
   { name: '023-one-definition', up: oneDefinition.up },
+  { name: '024-wind-in-units', up: wind.up },
 ];
 
 /** Keeps the names of what was done in a table of its own. */

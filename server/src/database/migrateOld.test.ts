@@ -8,6 +8,7 @@ import {
   type ProjectRecord,
   type RigRecord,
 } from '@keen/contract';
+import { words, type Phrase } from '@keen/core/phrases';
 import { RIGS } from '@keen/demo';
 import { viewOf, type RigSetup } from '@keen/core/rig';
 import { QueryTypes, type Sequelize } from 'sequelize';
@@ -60,6 +61,8 @@ const OLD_SETTINGS = {
 };
 /** Somebody’s own words, which happen to look like a field. */
 const TYPED = 'the log "said":[nothing';
+/** What a run wrote of wind before a speed had a unit of its own. */
+const gust = { phrase: { code: 'run.shut-wind', values: { wind: 12, humidityPercent: 40 } } };
 /** A column of JSON, which comes as text from a table that was altered. */
 const parsed = <T>(v: unknown): T => (typeof v === 'string' ? (JSON.parse(v) as T) : (v as T));
 const ask = <T extends object>(sql: string) => db.query<T>(sql, { type: QueryTypes.SELECT });
@@ -284,9 +287,9 @@ beforeAll(async () => {
   await db.query(`UPDATE runs SET at = '${together}'`);
   await db.query(
     `INSERT INTO runs (id, rig_id, system, night, train_state_id, kind, name, seed, state, offsets_used, result, by_id, at)
-     SELECT '${ids.beside}', rig_id, system, night, train_state_id, 'live', 'beside maple', seed, 'accepted', 0, '{}', by_id, at FROM runs LIMIT 1`,
+     SELECT '${ids.beside}', rig_id, system, night, train_state_id, 'live', 'beside maple', seed, 'accepted', 0, '${JSON.stringify({ events: [gust] })}', by_id, at FROM runs LIMIT 1`,
   );
-  expect(await migrate(url.href)).toEqual(['023-one-definition']);
+  expect(await migrate(url.href)).toEqual(['023-one-definition', '024-wind-in-units']);
   const config = {
     databaseUrl: url.href,
     host: '127.0.0.1',
@@ -441,5 +444,14 @@ test('a plan of one target is a night of one leg, from its start to its end by t
   ]);
   expect(await ask('SELECT plan_id AS plan, project_id AS project FROM plan_projects')).toEqual([
     { plan: ids.plan, project: ids.project },
+  ]);
+});
+
+test('the wind of a run is a speed, in the reader’s units', async () => {
+  const [run] = await ask<{ result: unknown }>(`SELECT result FROM runs WHERE id = '${ids.beside}'`);
+  const [event] = parsed<{ events: { phrase: Phrase }[] }>(run!.result).events;
+  expect(['metric', 'imperial'].map((s) => words(event!.phrase, s as 'metric'))).toEqual([
+    'wind of 12\u202fm/s: shutter closed',
+    'wind of 27\u202fmph: shutter closed',
   ]);
 });

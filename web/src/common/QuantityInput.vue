@@ -36,6 +36,7 @@ const IMPERIAL: Partial<
   length: { unit: 'in', bare: 'in', factor: 1 / 25.4, shift: 0, more: 2 },
   distance: { unit: 'ft', bare: 'ft', factor: 1 / 0.3048, shift: 0, more: 0 },
   temperature: { unit: '°F', bare: 'f', factor: 1.8, shift: 32, more: 0 },
+  speed: { unit: 'mph', bare: 'mph', factor: 1 / 0.44704, shift: 0, more: 0 },
   degrees: { unit: '°F', bare: 'f', factor: 1.8, shift: 0, more: 0 },
 };
 const units = useUnits();

@@ -122,8 +122,8 @@ const moonText = computed(() => `${Math.round(100 * props.night.moon.illuminatio
             fill="var(--ghost)"
           />
           <title>
-            {{ clock(h.at, timeZone) }}: cloud {{ Math.round(100 * h.cloudShare) }} %, wind {{ h.windMS }} m/s, damp
-            {{ Math.round(100 * h.humidity) }} % ({{ forecast.source }})
+            {{ clock(h.at, timeZone) }}: cloud {{ Math.round(100 * h.cloudShare) }} %, wind
+            {{ units.quantity('windMS', h.windMS) }}, damp {{ Math.round(100 * h.humidity) }} % ({{ forecast.source }})
           </title>
         </g>
       </g>

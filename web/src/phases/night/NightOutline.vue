@@ -77,7 +77,7 @@ const rows = computed(() => [
     leg: null,
     trouble: '',
   },
-  { id: 'watches', title: 'Watches', at: 'all night', text: watchWords(props.watches), leg: null, trouble: '' },
+  { id: 'watches', title: 'Watches', at: 'all night', text: watchWords(props.watches, units), leg: null, trouble: '' },
 ]);
 const keeps = computed(() => props.off || props.fixed);
 const list = ref<HTMLElement>();

@@ -101,7 +101,7 @@ function beginFrom(id: string) {
 }
 const closedWords = (field: PlanField) =>
   shown.value && draft.value
-    ? closedValue(field, draft.value, shown.value, legSchedule.value, names.value, zone.value)
+    ? closedValue(field, draft.value, shown.value, legSchedule.value, names.value, zone.value, units)
     : '';
 const { whole, wholeOther, mainLegSchedule, a, b, verdict, detail } = usePlanWords(plan, shown);
 /** The night as it is laid out, for those that are drawn; null where nothing is wanted of the leg any more. */

@@ -5,6 +5,7 @@ import type { NightSchedule, NightPlan } from '@keen/core/sequence';
 import type { NightOutput } from '@keen/core/sky';
 import { moonWords } from '../../common/moonWords.ts';
 import { clock, clockOr, dayName } from '../../common/times.ts';
+import { useUnits } from '../../stores/units.ts';
 import { STEP_WORDS, watchWords } from './nightWords.ts';
 
 /** The night on one page of paper, for the box at the telescope. Shown in print alone. */
@@ -21,6 +22,7 @@ const props = defineProps<{
   date: string;
   timeZone: string;
 }>();
+const units = useUnits();
 /** A leg in turns stands here several times; its frames once. */
 const firstPiece = (legIndex: number) =>
   props.schedule.pieces.findIndex((p) => p.part === 'leg' && p.legIndex === legIndex);
@@ -83,7 +85,7 @@ const focusWords = (f: NightPlan['legs'][number]['settings']['focus']) =>
         </template>
       </tbody>
     </table>
-    <p>Watches: {{ watchWords(plan.watches) }}. The mount may move by itself: hands and cables clear.</p>
+    <p>Watches: {{ watchWords(plan.watches, units) }}. The mount may move by itself: hands and cables clear.</p>
   </article>
 </template>
 

@@ -16,8 +16,8 @@ const SUN: { value: Twilight | 'none'; label: string }[] = [
 ];
 /** Limits of the air, each with what is done beyond it. */
 const AIR = [
-  { key: 'wind', title: 'Wind', label: 'Not above', unit: 'm/s', min: 1, max: 40 },
-  { key: 'damp', title: 'Damp', label: 'Humidity not above', unit: '%', min: 30, max: 100 },
+  { key: 'wind', title: 'Wind', label: 'Not above', dimension: 'speed', unit: undefined, min: 1, max: 40 },
+  { key: 'damp', title: 'Damp', label: 'Humidity not above', dimension: 'number', unit: '%', min: 30, max: 100 },
 ] as const;
 type Air = (typeof AIR)[number]['key'];
 const THEN = [
@@ -84,7 +84,7 @@ function setThen(key: Air, then: 'wait' | 'close') {
       <div class="row">
         <QuantityInput
           :model-value="limitOf(a.key)"
-          dimension="number"
+          :dimension="a.dimension"
           :unit="a.unit"
           :label="a.label"
           optional

@@ -1,5 +1,6 @@
 import type { LegRole, Template, Watches } from '@keen/core/sequence';
 import type { Kind } from '@keen/core/sky';
+import type { useUnits } from '../../stores/units.ts';
 
 /** Kinds of objects as people ask for them. */
 export const KIND_LABELS: Record<Kind, string> = {
@@ -55,9 +56,15 @@ export const TEMPLATE_WORDS: Record<Template['key'], string> = {
   'until-it-sets': 'One until it sets, then another',
 };
 
-/** The watches of a night in a line. */
-export function watchWords({ cloudClosesAfterMin: cloud, sunStops: sun, wind, damp }: Watches): string {
-  const limits = [wind ? `wind over ${wind.aboveMS} m/s` : '', damp ? `damp over ${damp.abovePercent} %` : ''];
+/** The watches of a night in a line, in the reader’s units. */
+export function watchWords(
+  { cloudClosesAfterMin: cloud, sunStops: sun, wind, damp }: Watches,
+  units: Pick<ReturnType<typeof useUnits>, 'quantity'>,
+): string {
+  const limits = [
+    wind ? `wind over ${units.quantity('aboveMS', wind.aboveMS)}` : '',
+    damp ? `damp over ${damp.abovePercent} %` : '',
+  ];
   const air = limits.filter(Boolean).join(' or ');
   return [
     cloud === null ? 'cloud is waited out' : `closed after ${cloud} min of cloud`,

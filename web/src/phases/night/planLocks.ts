@@ -28,6 +28,7 @@ export function closedValue(
   schedule: LegSchedule | null,
   names: readonly string[],
   timeZone: string,
+  units: Parameters<typeof watchWords>[1],
 ): string {
   const { settings: s } = leg;
   switch (field) {
@@ -57,7 +58,7 @@ export function closedValue(
     case 'closing':
       return plan[field].map((x) => STEP_WORDS[x.step]).join(', ') || 'none';
     case 'watches':
-      return watchWords(plan.watches);
+      return watchWords(plan.watches, units);
   }
 }
 
