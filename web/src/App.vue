@@ -8,6 +8,7 @@ import DayArc from './common/DayArc.vue';
 import HatchDefs from './common/HatchDefs.vue';
 import ProofDialog from './common/ProofDialog.vue';
 import StillComing from './common/StillComing.vue';
+import UnreadDrafts from './common/UnreadDrafts.vue';
 import QuickFind from './common/QuickFind.vue';
 import { SHORTCUTS, useShortcut } from './common/shortcuts.ts';
 import { PHASES, phasesFor } from './phases/phases.ts';
@@ -83,6 +84,7 @@ window.addEventListener('offline', () => (online.value = false));
             }}
             <button v-if="club.trouble && !club.missing.length" type="button" @click="club.load()">Try again</button>
           </div>
+          <UnreadDrafts />
           <nav v-if="phase && phase.tasks.length > 1" class="tabs no-print" :aria-label="`${phase.title} tasks`">
             <RouterLink
               v-for="t in phase.tasks"
@@ -166,19 +168,6 @@ main {
   color: var(--ink);
   font-weight: 700;
   border-color: var(--accent);
-}
-.strip {
-  background: var(--caution-wash);
-  border: 1px solid var(--caution);
-  border-radius: 4px;
-  padding: 6px 12px;
-}
-.strip button {
-  all: unset;
-  cursor: pointer;
-  color: var(--accent);
-  font-weight: 650;
-  margin-left: 8px;
 }
 .wait {
   display: block;

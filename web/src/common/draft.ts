@@ -4,6 +4,7 @@ import { z } from 'zod';
 import { plainCopy } from '../workers/index.ts';
 import { personalKey } from './personal.ts';
 import { builtLike, readStored } from './stored.ts';
+import { keepUnread } from './unreadDrafts.ts';
 
 const Kept = z.object({ value: z.looseObject({}), version: z.number(), at: z.number() });
 
@@ -42,13 +43,16 @@ export function useDraft<T extends object>(
     if (!keep) localStorage.removeItem(slot());
     version.value = s.version;
     const kept = stored === null ? null : readStored(stored, Kept);
-    // begun on another version of the screens, or not one of ours at all: nothing here could show it
     if (kept && builtLike(kept.value, s.value)) {
       version.value = kept.version;
       restoredAt.value = kept.at;
       return begin(complete(kept.value as T));
     }
-    if (stored !== null) localStorage.removeItem(slot());
+    // begun on another version of the screens, or not one of ours at all: nothing here could show it
+    if (stored !== null) {
+      localStorage.removeItem(slot());
+      keepUnread(slot(), stored);
+    }
     begin(plainCopy(s.value));
   }
   watch([key, source], () => reset(), { immediate: true });
