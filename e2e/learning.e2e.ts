@@ -1,31 +1,35 @@
 import { expect } from '@playwright/test';
 import { ask, person, test, verdict, visit } from './people.ts';
 
-test('a drill is seen, answered, judged and kept; the steward sees what the club misses', async ({ browser }) => {
-  const page = await person(browser, 'sefu', '120 mm triplet');
-  await visit(page, '/morning/drills');
-  await page.getByTestId('record').getByPlaceholder('Filter').fill('By daylight, no. 6');
-  await page.getByTestId('record').getByRole('button', { name: 'Practise' }).click();
-  const question = page.getByTestId('question');
-  await expect(question.getByTestId('tale')).toContainText('The off-axis guider was set deeper');
-  // the frame is drawn and measured here; nothing says yet what it shows
-  await expect(page.getByTestId('exhibits').locator('canvas')).toHaveCount(19);
-  await expect(page.getByTestId('exhibits')).not.toContainText('would say');
-  await question.getByText('Guider’s prism in the light').click();
-  await question.getByText('Draw the prism out').click();
-  await question.getByRole('button', { name: 'Judge' }).click();
-  await expect(page.getByTestId('judged')).toContainText('Right, cause and cure.');
-  await expect(page.getByTestId('exhibits')).toContainText('darker than its ends');
-  await page.getByTestId('judged').getByRole('link', { name: 'Where that is worked out' }).click();
-  await expect(page).toHaveURL(/\/bench\/off-axis/);
-  const kept = await ask<{ n: number }>(
-    `SELECT COUNT(*) AS n FROM drill_answers a JOIN members m ON m.id = a.member_id WHERE m.sign_in = 'sefu' AND a.situation = 'prism-in-the-light' AND a.cause_right = 1 AND a.cure_right = 1`,
-  );
-  expect(Number(kept[0]!.n)).toBe(1);
-  const steward = await person(browser, 'odalys', '120 mm triplet');
-  await visit(steward, '/morning/drills');
-  await expect(steward.getByTestId('weak-spots')).toContainText('Fine graph long stars');
-});
+test(
+  'a drill is seen, answered, judged and kept; the steward sees what the club misses',
+  { tag: '@thorough' },
+  async ({ browser }) => {
+    const page = await person(browser, 'sefu', '120 mm triplet');
+    await visit(page, '/morning/drills');
+    await page.getByTestId('record').getByPlaceholder('Filter').fill('By daylight, no. 6');
+    await page.getByTestId('record').getByRole('button', { name: 'Practise' }).click();
+    const question = page.getByTestId('question');
+    await expect(question.getByTestId('tale')).toContainText('The off-axis guider was set deeper');
+    // the frame is drawn and measured here; nothing says yet what it shows
+    await expect(page.getByTestId('exhibits').locator('canvas')).toHaveCount(19);
+    await expect(page.getByTestId('exhibits')).not.toContainText('would say');
+    await question.getByText('Guider’s prism in the light').click();
+    await question.getByText('Draw the prism out').click();
+    await question.getByRole('button', { name: 'Judge' }).click();
+    await expect(page.getByTestId('judged')).toContainText('Right, cause and cure.');
+    await expect(page.getByTestId('exhibits')).toContainText('darker than its ends');
+    await page.getByTestId('judged').getByRole('link', { name: 'Where that is worked out' }).click();
+    await expect(page).toHaveURL(/\/bench\/off-axis/);
+    const kept = await ask<{ n: number }>(
+      `SELECT COUNT(*) AS n FROM drill_answers a JOIN members m ON m.id = a.member_id WHERE m.sign_in = 'sefu' AND a.situation = 'prism-in-the-light' AND a.cause_right = 1 AND a.cure_right = 1`,
+    );
+    expect(Number(kept[0]!.n)).toBe(1);
+    const steward = await person(browser, 'odalys', '120 mm triplet');
+    await visit(steward, '/morning/drills');
+    await expect(steward.getByTestId('weak-spots')).toContainText('Fine graph long stars');
+  },
+);
 
 test(
   'a fault is written into the logbook, survives a reload half-way, and is found again by its cure',

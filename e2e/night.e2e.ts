@@ -270,99 +270,101 @@ test('a project for an object found by name, planned from the list', async ({ br
   await expect(page.getByTestId('project')).toContainText('IC 5146');
 });
 
-test('two targets in one night: added, bound to the sky, minded by the Moon, moved by the keyboard, rehearsed leg by leg', async ({
-  browser,
-}) => {
-  const page = await person(browser, 'odalys', '120 mm triplet');
-  // loaded anew: under a clock that stands still the rig's list may stay open over what is pressed next
-  await page.goto('/night');
-  await expect(verdict(page)).toContainText('dark');
-  for (let k = 0; k < 5; k++) await page.keyboard.press(']');
-  await expect(page.getByTestId('cloud-lane')).toContainText('invented');
-  await task(page, 'Plan');
-  const { triplet, second } = SEASON;
-  await choose(page, 'Project', triplet.object);
-  const outline = page.getByTestId('outline');
-  const rows = outline.getByRole('listitem');
-  await expect(rows).toHaveText([/Opening/, new RegExp(triplet.object), /Closing/, /Watches/]);
-  await test.step('the first ends by the clock, the second follows as long as it stands free', async () => {
-    await page.getByLabel('End', { exact: true }).fill(triplet.end);
-    await page.getByLabel('End', { exact: true }).press('Enter');
-    await choose(page, 'Add a leg', second);
-    await expect(rows).toHaveText([/Opening/, new RegExp(triplet.object), new RegExp(second), /Closing/, /Watches/]);
-    await choose(page, 'Ends', 'while it stands free');
-    await expect(page.getByTestId('leg').getByText(/^\d\d:\d\d$/)).toBeVisible();
-    await expect(verdict(page)).toContainText('in 2 legs');
-  });
-  await test.step('the Moon shuts a filter, and lets it go', async () => {
-    const before = await rows.nth(2).textContent();
-    await page.getByText('Moon: no filter minds it').click();
-    await choose(page, 'Moon rule of Ha', 'only while the Moon is down');
-    await expect(rows.nth(2)).not.toHaveText(before!);
-    await choose(page, 'Moon rule of Ha', 'whatever the Moon does');
-    await expect(rows.nth(2)).toHaveText(before!);
-  });
-  await test.step('Alt with an arrow moves a leg, undo brings it back', async () => {
-    await rows.nth(2).getByRole('button').first().focus();
-    await page.keyboard.press('Alt+ArrowUp');
-    await expect(rows.nth(1)).toContainText(second);
-    await page.getByRole('button', { name: 'Undo' }).click();
-    await expect(rows.nth(2)).toContainText(second);
-  });
-  await test.step('a leg is dragged onto the other in the picture: their order changes, undo brings it back', async () => {
-    const bar = (object: string) =>
-      page
-        .locator('svg g.name')
-        .filter({ has: page.locator('title', { hasText: object }) })
-        .first();
-    const [from, to] = [(await bar(second).boundingBox())!, (await bar(triplet.object).boundingBox())!];
-    await page.mouse.move(from.x + from.width / 2, from.y + 6);
-    await page.mouse.down();
-    await page.mouse.move(to.x + to.width / 3, to.y + 6, { steps: 6 });
-    await page.mouse.up();
-    await expect(rows.nth(1)).toContainText(second);
-    await page.getByRole('button', { name: 'Undo' }).click();
-    await expect(rows.nth(1)).toContainText(triplet.object);
-  });
-  await test.step('a transit takes its hours from the first, which goes on afterwards; then it is undone', async () => {
-    const before = await rows.allTextContents();
-    await rows.nth(2).getByRole('button').first().click();
-    await page.getByText('Fixed hours', { exact: true }).click();
-    for (const [side, label, at] of [
-      ['Begins', 'Start', SEASON.transit.start],
-      ['Ends', 'End', SEASON.transit.end],
-    ] as const) {
-      await choose(page, side, 'at a time');
-      await page.getByLabel(label, { exact: true }).fill(at);
-      await page.getByLabel(label, { exact: true }).press('Enter');
-    }
-    // what is left of its hours when no whole frame fits any more goes back to the others
-    const { start, end } = SEASON.transit;
-    const minuteBefore = new Date(Date.parse(`2026-01-01T${end}Z`) - 60_000).toISOString().slice(11, 16);
-    const done = `(?:${end}|${minuteBefore})`;
-    await expect(rows.nth(2)).toContainText(new RegExp(`${start}–${done}`));
-    await expect(rows.nth(1)).toContainText(new RegExp(`–${start}.*${done}–`));
-    while ((await rows.allTextContents()).join() !== before.join())
+test(
+  'two targets in one night: added, bound to the sky, minded by the Moon, moved by the keyboard, rehearsed leg by leg',
+  { tag: '@thorough' },
+  async ({ browser }) => {
+    const page = await person(browser, 'odalys', '120 mm triplet');
+    // loaded anew: under a clock that stands still the rig's list may stay open over what is pressed next
+    await page.goto('/night');
+    await expect(verdict(page)).toContainText('dark');
+    for (let k = 0; k < 5; k++) await page.keyboard.press(']');
+    await expect(page.getByTestId('cloud-lane')).toContainText('invented');
+    await task(page, 'Plan');
+    const { triplet, second } = SEASON;
+    await choose(page, 'Project', triplet.object);
+    const outline = page.getByTestId('outline');
+    const rows = outline.getByRole('listitem');
+    await expect(rows).toHaveText([/Opening/, new RegExp(triplet.object), /Closing/, /Watches/]);
+    await test.step('the first ends by the clock, the second follows as long as it stands free', async () => {
+      await page.getByLabel('End', { exact: true }).fill(triplet.end);
+      await page.getByLabel('End', { exact: true }).press('Enter');
+      await choose(page, 'Add a leg', second);
+      await expect(rows).toHaveText([/Opening/, new RegExp(triplet.object), new RegExp(second), /Closing/, /Watches/]);
+      await choose(page, 'Ends', 'while it stands free');
+      await expect(page.getByTestId('leg').getByText(/^\d\d:\d\d$/)).toBeVisible();
+      await expect(verdict(page)).toContainText('in 2 legs');
+    });
+    await test.step('the Moon shuts a filter, and lets it go', async () => {
+      const before = await rows.nth(2).textContent();
+      await page.getByText('Moon: no filter minds it').click();
+      await choose(page, 'Moon rule of Ha', 'only while the Moon is down');
+      await expect(rows.nth(2)).not.toHaveText(before!);
+      await choose(page, 'Moon rule of Ha', 'whatever the Moon does');
+      await expect(rows.nth(2)).toHaveText(before!);
+    });
+    await test.step('Alt with an arrow moves a leg, undo brings it back', async () => {
+      await rows.nth(2).getByRole('button').first().focus();
+      await page.keyboard.press('Alt+ArrowUp');
+      await expect(rows.nth(1)).toContainText(second);
       await page.getByRole('button', { name: 'Undo' }).click();
-  });
-  await test.step('the opening waits for its twilight', async () => {
-    await rows.first().getByRole('button').click();
-    await page.getByLabel('cool takes').fill('25');
-    await page.getByLabel('cool takes').press('Enter');
-    await expect(rows.first()).toContainText('cool');
-    await page.getByRole('button', { name: 'Save', exact: true }).click();
-    await expect(page.getByText('Plan saved.')).toBeVisible();
-  });
-  await test.step('a rehearsal works both, and says so', async () => {
-    await page.getByRole('link', { name: 'Rehearse it' }).click();
-    await expect(page.getByText('2 legs', { exact: true })).toBeVisible();
-    await page.getByRole('button', { name: 'Rehearse', exact: true }).click();
-    await expect(verdict(page)).toContainText('good frames');
-    const came = page.getByTestId('came');
-    await expect(came.getByRole('row').filter({ hasText: triplet.object })).toBeVisible();
-    await expect(came.getByRole('row').filter({ hasText: second })).toBeVisible();
-  });
-});
+      await expect(rows.nth(2)).toContainText(second);
+    });
+    await test.step('a leg is dragged onto the other in the picture: their order changes, undo brings it back', async () => {
+      const bar = (object: string) =>
+        page
+          .locator('svg g.name')
+          .filter({ has: page.locator('title', { hasText: object }) })
+          .first();
+      const [from, to] = [(await bar(second).boundingBox())!, (await bar(triplet.object).boundingBox())!];
+      await page.mouse.move(from.x + from.width / 2, from.y + 6);
+      await page.mouse.down();
+      await page.mouse.move(to.x + to.width / 3, to.y + 6, { steps: 6 });
+      await page.mouse.up();
+      await expect(rows.nth(1)).toContainText(second);
+      await page.getByRole('button', { name: 'Undo' }).click();
+      await expect(rows.nth(1)).toContainText(triplet.object);
+    });
+    await test.step('a transit takes its hours from the first, which goes on afterwards; then it is undone', async () => {
+      const before = await rows.allTextContents();
+      await rows.nth(2).getByRole('button').first().click();
+      await page.getByText('Fixed hours', { exact: true }).click();
+      for (const [side, label, at] of [
+        ['Begins', 'Start', SEASON.transit.start],
+        ['Ends', 'End', SEASON.transit.end],
+      ] as const) {
+        await choose(page, side, 'at a time');
+        await page.getByLabel(label, { exact: true }).fill(at);
+        await page.getByLabel(label, { exact: true }).press('Enter');
+      }
+      // what is left of its hours when no whole frame fits any more goes back to the others
+      const { start, end } = SEASON.transit;
+      const minuteBefore = new Date(Date.parse(`2026-01-01T${end}Z`) - 60_000).toISOString().slice(11, 16);
+      const done = `(?:${end}|${minuteBefore})`;
+      await expect(rows.nth(2)).toContainText(new RegExp(`${start}–${done}`));
+      await expect(rows.nth(1)).toContainText(new RegExp(`–${start}.*${done}–`));
+      while ((await rows.allTextContents()).join() !== before.join())
+        await page.getByRole('button', { name: 'Undo' }).click();
+    });
+    await test.step('the opening waits for its twilight', async () => {
+      await rows.first().getByRole('button').click();
+      await page.getByLabel('cool takes').fill('25');
+      await page.getByLabel('cool takes').press('Enter');
+      await expect(rows.first()).toContainText('cool');
+      await page.getByRole('button', { name: 'Save', exact: true }).click();
+      await expect(page.getByText('Plan saved.')).toBeVisible();
+    });
+    await test.step('a rehearsal works both, and says so', async () => {
+      await page.getByRole('link', { name: 'Rehearse it' }).click();
+      await expect(page.getByText('2 legs', { exact: true })).toBeVisible();
+      await page.getByRole('button', { name: 'Rehearse', exact: true }).click();
+      await expect(verdict(page)).toContainText('good frames');
+      const came = page.getByTestId('came');
+      await expect(came.getByRole('row').filter({ hasText: triplet.object })).toBeVisible();
+      await expect(came.getByRole('row').filter({ hasText: second })).toBeVisible();
+    });
+  },
+);
 
 test(
   'a protected plan: the steward closes fields, a member uses it on another night and finds only what is open',

@@ -54,6 +54,9 @@ async function copyDemo(admin: Sequelize, name: string): Promise<void> {
   });
 }
 
+/** Workers as the server has them, in one file that is there at once. */
+export const testPool = (dataFolder: string) => calculationPool(dataFolder, join(ROOT, '.keen/test-bundle/worker.mjs'));
+
 /**
  * A database of its own with the demo club in it, and the application on it; no socket is opened. Its clock runs from when the
  * demo was made, or as `now` says; the demo is made anew only where `begunAt` asks for it.
@@ -92,7 +95,7 @@ export async function startServer(
     checkAnswers: true,
     ...options.config,
   };
-  const pool = calculationPool(config.dataFolder, join(ROOT, '.keen/test-bundle/worker.mjs'));
+  const pool = testPool(config.dataFolder);
   const app = makeApp(config, db, store, pool);
   return {
     app,

@@ -1,8 +1,8 @@
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import request from 'supertest';
 import { makeApp } from '../../app.ts';
-import { startServer, type Person, type TestServer } from '../../test/harness.ts';
-import { calculationPool, type Workers } from './pool.ts';
+import { startServer, testPool, type Person, type TestServer } from '../../test/harness.ts';
+import type { Workers } from './pool.ts';
 
 let server: TestServer;
 let member: Person;
@@ -242,7 +242,7 @@ describe('no question holds the server', () => {
 
 describe('a calculation that takes too long', () => {
   test('is ended at its deadline with a clear refusal, and the next one is answered', async () => {
-    const { calculate, close } = calculationPool(server.config.dataFolder);
+    const { calculate, close } = testPool(server.config.dataFolder);
     const samples = list(150_000, (i) => ({ timeS: i, raArcsec: Math.sin(i), decArcsec: Math.cos(i) }));
     await expect(calculate('guide.log', { samples }, { key: 'a', deadlineMs: 1 })).rejects.toMatchObject({
       code: 'too_much_work',
@@ -252,7 +252,7 @@ describe('a calculation that takes too long', () => {
     await close();
   });
   test('is given up when nobody waits for it any more', async () => {
-    const { calculate, close } = calculationPool(server.config.dataFolder);
+    const { calculate, close } = testPool(server.config.dataFolder);
     const gone = new AbortController();
     const samples = list(150_000, (i) => ({ timeS: i, raArcsec: Math.sin(i), decArcsec: Math.cos(i) }));
     const asked = calculate('guide.log', { samples }, { key: 'a', deadlineMs: 60_000, gone: gone.signal });
