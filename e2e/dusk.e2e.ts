@@ -142,49 +142,51 @@ test(
   },
 );
 
-test('the set-up list by phone in the dark: thumb, lost connection, who and when; the steward’s own step', async ({
-  browser,
-}) => {
-  const page = await person(browser, 'teun', undefined, 'dark-adapted');
-  await page.setViewportSize({ width: 390, height: 844 });
-  await visit(page, '/dusk/setup');
-  await expect(verdict(page)).toContainText('Next: Legs fully spread');
-  await page.getByTestId('tick-next').click();
-  await expect(page.getByTestId('step-ground')).toHaveAttribute('aria-checked', 'true');
-  await expect(page.getByTestId('step-ground')).toContainText('Teun');
-  // out in the field the connection goes; the ticks do not
-  await page.context().setOffline(true);
-  await page.getByTestId('tick-next').click();
-  await page.getByTestId('step-screws').click();
-  await expect(page.getByTestId('step-north')).toContainText('waiting for the connection');
-  await expect(verdict(page)).toContainText('3 of');
-  await page.context().setOffline(false);
-  await expect(page.getByTestId('step-screws')).toContainText('Teun', { timeout: 30_000 });
-  await page.reload();
-  for (const key of ['ground', 'north', 'screws'])
-    await expect(page.getByTestId(`step-${key}`)).toHaveAttribute('aria-checked', 'true');
-  await page.getByTestId('step-ground').click();
-  await expect(page.getByTestId('step-ground')).toHaveAttribute('aria-checked', 'false');
-  const box = (await page.getByTestId('step-ground').boundingBox())!;
-  expect(box.height).toBeGreaterThanOrEqual(48);
-  expect(await page.evaluate(() => document.documentElement.scrollWidth)).toBeLessThanOrEqual(390);
+test(
+  'the set-up list by phone in the dark: thumb, lost connection, who and when; the steward’s own step',
+  { tag: '@thorough' },
+  async ({ browser }) => {
+    const page = await person(browser, 'teun', undefined, 'dark-adapted');
+    await page.setViewportSize({ width: 390, height: 844 });
+    await visit(page, '/dusk/setup');
+    await expect(verdict(page)).toContainText('Next: Legs fully spread');
+    await page.getByTestId('tick-next').click();
+    await expect(page.getByTestId('step-ground')).toHaveAttribute('aria-checked', 'true');
+    await expect(page.getByTestId('step-ground')).toContainText('Teun');
+    // out in the field the connection goes; the ticks do not
+    await page.context().setOffline(true);
+    await page.getByTestId('tick-next').click();
+    await page.getByTestId('step-screws').click();
+    await expect(page.getByTestId('step-north')).toContainText('waiting for the connection');
+    await expect(verdict(page)).toContainText('3 of');
+    await page.context().setOffline(false);
+    await expect(page.getByTestId('step-screws')).toContainText('Teun', { timeout: 30_000 });
+    await page.reload();
+    for (const key of ['ground', 'north', 'screws'])
+      await expect(page.getByTestId(`step-${key}`)).toHaveAttribute('aria-checked', 'true');
+    await page.getByTestId('step-ground').click();
+    await expect(page.getByTestId('step-ground')).toHaveAttribute('aria-checked', 'false');
+    const box = (await page.getByTestId('step-ground').boundingBox())!;
+    expect(box.height).toBeGreaterThanOrEqual(48);
+    expect(await page.evaluate(() => document.documentElement.scrollWidth)).toBeLessThanOrEqual(390);
 
-  const steward = await person(browser, 'odalys', '120 mm triplet');
-  await visit(steward, '/dusk/setup');
-  await expect(steward.getByTestId('step-north')).toContainText('Teun');
-  await steward.getByRole('button', { name: 'Change this list' }).click();
-  await steward.getByLabel('Step 2, what to do').fill('');
-  await expect(steward.getByText('Step 2: must not be empty')).toBeVisible();
-  await steward.getByLabel('Step 2, what to do').fill('Front leg to the church tower');
-  await steward.getByLabel('Step 2, caution').fill('The paving is slippery with dew.');
-  // put in order without dragging
-  await steward.getByRole('button', { name: 'Move step 2 up' }).press('ArrowDown');
-  await expect(steward.getByLabel('Step 3, what to do')).toHaveValue('Front leg to the church tower');
-  await steward.getByRole('button', { name: 'Save the list' }).click();
-  await expect(steward.getByTestId('step-north')).toContainText('church tower');
-  await page.reload();
-  await expect(page.getByTestId('step-north')).toContainText('church tower');
-});
+    const steward = await person(browser, 'odalys', '120 mm triplet');
+    await visit(steward, '/dusk/setup');
+    await expect(steward.getByTestId('step-north')).toContainText('Teun');
+    await steward.getByRole('button', { name: 'Change this list' }).click();
+    await steward.getByLabel('Step 2, what to do').fill('');
+    await expect(steward.getByText('Step 2: must not be empty')).toBeVisible();
+    await steward.getByLabel('Step 2, what to do').fill('Front leg to the church tower');
+    await steward.getByLabel('Step 2, caution').fill('The paving is slippery with dew.');
+    // put in order without dragging
+    await steward.getByRole('button', { name: 'Move step 2 up' }).press('ArrowDown');
+    await expect(steward.getByLabel('Step 3, what to do')).toHaveValue('Front leg to the church tower');
+    await steward.getByRole('button', { name: 'Save the list' }).click();
+    await expect(steward.getByTestId('step-north')).toContainText('church tower');
+    await page.reload();
+    await expect(page.getByTestId('step-north')).toContainText('church tower');
+  },
+);
 
 test('cooling, the second tube and the guider say what to do', { tag: '@thorough' }, async ({ browser }) => {
   const page = await person(browser, 'teun', '120 mm triplet');

@@ -36,57 +36,61 @@ function folder(count: number, change: (s: Scene, i: number) => Scene): string[]
   });
 }
 
-test('a night of frames is brought in, measured, and triaged by keyboard', async ({ browser }) => {
-  test.setTimeout(240_000);
-  const files = folder(FRAMES, (s, i) =>
-    TRAILED.includes(i)
-      ? withFaults(s, ['trailing'])
-      : CLOUDED.includes(i)
-        ? { ...s, cloud: { passes: 0.25, brighter: 2 } }
-        : s,
-  );
-  const page = await person(browser, 'odalys', '120 mm triplet');
-  await test.step('the folder is on record', async () => {
-    await visit(page, '/morning/night');
-    await page.getByTestId('night-files').setInputFiles(files);
-    await expect(verdict(page)).toContainText(`${FRAMES} light frames`);
-    await page.getByRole('button', { name: `Bring in ${FRAMES} frames` }).click();
-    await expect(page.getByText(`${FRAMES} frames brought in`)).toBeVisible();
-  });
-  await test.step('measured: what strays is told, and nothing else', async () => {
-    await visit(page, '/morning/frames');
-    await expect(verdict(page)).toContainText('Nothing of this night is measured yet');
-    await page.getByTestId('night-files').setInputFiles(files);
-    await expect(page.getByTestId('took')).toBeVisible({ timeout: 150_000 });
-    await expect(verdict(page)).toContainText(
-      `${FRAMES} of ${FRAMES} frames count. ${TRAILED.length + CLOUDED.length} are better refused`,
+test(
+  'a night of frames is brought in, measured, and triaged by keyboard',
+  { tag: '@thorough' },
+  async ({ browser }) => {
+    test.setTimeout(240_000);
+    const files = folder(FRAMES, (s, i) =>
+      TRAILED.includes(i)
+        ? withFaults(s, ['trailing'])
+        : CLOUDED.includes(i)
+          ? { ...s, cloud: { passes: 0.25, brighter: 2 } }
+          : s,
     );
-  });
-  await test.step('by keyboard: one is kept all the same, a range is refused, a step is taken back', async () => {
-    const rows = page.getByTestId('frames').locator('tbody tr');
-    await page.getByLabel('only those better refused').check();
-    await expect(rows).toHaveCount(9);
-    await page.getByLabel('only those better refused').blur();
-    await page.keyboard.press('a');
-    await expect(rows).toHaveCount(8);
-    for (let i = 0; i < 2; i++) await page.keyboard.press('Shift+J');
-    await page.keyboard.press('x');
-    await expect(verdict(page)).toContainText(`${FRAMES - 3} of ${FRAMES} frames count. 5 are better refused`);
-    await page.keyboard.press('Control+z');
-    await expect(verdict(page)).toContainText(`${FRAMES} of ${FRAMES} frames count. 8 are better refused`);
-    await page.getByRole('button', { name: 'Refuse all 8' }).click();
-    await expect(verdict(page)).toContainText(`${FRAMES - 8} of ${FRAMES} frames count.`);
-  });
-  await test.step('all of it is there the next morning, pictures too, and the project counts what counts', async () => {
-    await page.reload();
-    await expect(verdict(page)).toContainText(`${FRAMES - 8} of ${FRAMES} frames count.`);
-    await page.keyboard.press('v');
-    await expect(page.getByTestId('frames').locator('canvas')).toHaveCount(FRAMES);
-    await visit(page, '/morning/night');
-    await expect(page.getByTestId('nights')).toContainText(`${FRAMES - 8} × 120 s, 8 refused`);
-  });
-  rmSync(join(files[0]!, '..'), { recursive: true });
-});
+    const page = await person(browser, 'odalys', '120 mm triplet');
+    await test.step('the folder is on record', async () => {
+      await visit(page, '/morning/night');
+      await page.getByTestId('night-files').setInputFiles(files);
+      await expect(verdict(page)).toContainText(`${FRAMES} light frames`);
+      await page.getByRole('button', { name: `Bring in ${FRAMES} frames` }).click();
+      await expect(page.getByText(`${FRAMES} frames brought in`)).toBeVisible();
+    });
+    await test.step('measured: what strays is told, and nothing else', async () => {
+      await visit(page, '/morning/frames');
+      await expect(verdict(page)).toContainText('Nothing of this night is measured yet');
+      await page.getByTestId('night-files').setInputFiles(files);
+      await expect(page.getByTestId('took')).toBeVisible({ timeout: 150_000 });
+      await expect(verdict(page)).toContainText(
+        `${FRAMES} of ${FRAMES} frames count. ${TRAILED.length + CLOUDED.length} are better refused`,
+      );
+    });
+    await test.step('by keyboard: one is kept all the same, a range is refused, a step is taken back', async () => {
+      const rows = page.getByTestId('frames').locator('tbody tr');
+      await page.getByLabel('only those better refused').check();
+      await expect(rows).toHaveCount(9);
+      await page.getByLabel('only those better refused').blur();
+      await page.keyboard.press('a');
+      await expect(rows).toHaveCount(8);
+      for (let i = 0; i < 2; i++) await page.keyboard.press('Shift+J');
+      await page.keyboard.press('x');
+      await expect(verdict(page)).toContainText(`${FRAMES - 3} of ${FRAMES} frames count. 5 are better refused`);
+      await page.keyboard.press('Control+z');
+      await expect(verdict(page)).toContainText(`${FRAMES} of ${FRAMES} frames count. 8 are better refused`);
+      await page.getByRole('button', { name: 'Refuse all 8' }).click();
+      await expect(verdict(page)).toContainText(`${FRAMES - 8} of ${FRAMES} frames count.`);
+    });
+    await test.step('all of it is there the next morning, pictures too, and the project counts what counts', async () => {
+      await page.reload();
+      await expect(verdict(page)).toContainText(`${FRAMES - 8} of ${FRAMES} frames count.`);
+      await page.keyboard.press('v');
+      await expect(page.getByTestId('frames').locator('canvas')).toHaveCount(FRAMES);
+      await visit(page, '/morning/night');
+      await expect(page.getByTestId('nights')).toContainText(`${FRAMES - 8} × 120 s, 8 refused`);
+    });
+    rmSync(join(files[0]!, '..'), { recursive: true });
+  },
+);
 
 test(
   'one frame during set-up is looked at to its corners, and leads to the prism',

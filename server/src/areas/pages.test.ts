@@ -1,6 +1,7 @@
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
-import { api, MOST_A_PAGE, type ProjectRecord } from '@keen/contract';
-import { every, startServer, type Person, type TestServer } from '../test/harness.ts';
+import request from 'supertest';
+import { api, MOST_A_PAGE, type PlanRecord, type ProjectRecord } from '@keen/contract';
+import { every, fill, somethingToPlan, startServer, type Person, type TestServer } from '../test/harness.ts';
 
 let server: TestServer;
 let odalys: Person;
@@ -29,6 +30,34 @@ describe('long lists', () => {
     expect(again.map((p) => p.id)).toEqual(all.map((p) => p.id));
     // the old ones are as they were, progress and all
     for (const p of before) expect(all.find((o) => o.id === p.id)).toEqual(p);
+  });
+  test('plans beyond the first page are there, hold their hours, and stand in the calendar', async () => {
+    const { plan, rig } = await somethingToPlan(odalys, '2027-09-01');
+    const { store } = server;
+    const made = (await odalys.post(api.addPlan.path, plan(20, 21))).body as PlanRecord;
+    const row = (await store.plans.findAll({ where: { id: made.id } }))[0] as unknown as Record<string, unknown>;
+    const night = (i: number) =>
+      new Date(Date.parse('2027-09-02T00:00:00Z') + i * 86_400_000).toISOString().slice(0, 10);
+    const many = MOST_A_PAGE + 30;
+    const at = (i: number, hour: number) => new Date(`${night(i)}T${hour}:00:00Z`);
+    await store.plans.bulkCreate(
+      Array.from({ length: many }, (_, i) => ({
+        ...row,
+        id: store.id(),
+        night: night(i),
+        start: at(i, 20),
+        end: at(i, 21),
+      })) as never[],
+    );
+    const all = await every<PlanRecord>(odalys, api.plans.path);
+    expect(all.filter((p) => p.rigId === rig.id && p.night > '2027-09-01')).toHaveLength(many);
+    expect(new Set(all.map((p) => p.id)).size).toBe(all.length);
+    const last = night(many - 1);
+    const again = await odalys.post(api.addPlan.path, (await somethingToPlan(odalys, last)).plan(20.5, 21.5));
+    expect([again.status, again.body.code]).toEqual([409, 'night_overlap']);
+    const { path } = (await odalys.get(fill(api.calendarFeed.path, rig.id))).body as { path: string };
+    const events = (await request(server.app).get(path)).text;
+    expect(events).toContain(`DTSTART:${last.replaceAll('-', '')}T200000Z`);
   });
   test('a page is never longer than it may be, and nonsense is refused with its name', async () => {
     const page = (q: string) => odalys.get(`${api.projects.path}?${q}`);

@@ -403,4 +403,29 @@ describe('nights in figures', () => {
     expect(of('2026-09-03')).toBeUndefined();
     expect(figures.map((f) => f.night)).toEqual([...figures.map((f) => f.night)].sort().reverse());
   });
+  test('of one system hold nothing of the other on the same mount, the same night', async () => {
+    const two = ((await odalys.get(api.rigs.path)).body as RigRecord[]).find((r) => r.systems.length > 1)!;
+    const night = '2026-09-05';
+    const [one, other] = two.systems.map((s) => s.key) as [string, string];
+    const taken = async (system: string, frames: number, from: number) => {
+      const { filter } = two.setup.systems.find((s) => s.key === system)!.wheel[0]!;
+      const got = await teun.post(fill(api.recordNight.path, two.id), {
+        system,
+        night,
+        name: 'the folder',
+        frames: Array.from({ length: frames }, (_, i) =>
+          light(from + i, { filter, exposureS: 60, projectId: null, startedAt: `${night}T21:0${i}:00.000Z` }),
+        ),
+      });
+      expect(got.status).toBe(200);
+    };
+    await taken(one, 1, 900);
+    await taken(other, 3, 910);
+    const counted = async (system: string) => {
+      const path = `${fill(api.nightFigures.path, two.id)}?system=${system}`;
+      const figures = (await mirela.get(path)).body as NightFigures[];
+      return figures.find((f) => f.night === night)?.countedS;
+    };
+    expect([await counted(one), await counted(other)]).toEqual([60, 180]);
+  });
 });
