@@ -3,7 +3,7 @@ import { RIGS } from '../../../demo/src/rigs.ts';
 import { parseInput } from '../calculation/index.ts';
 import { ridesOf, viewOf, type RigSetup } from '../rig/index.ts';
 import { assess, tubeSide } from './assess.ts';
-import { carryOut } from './carryOut.ts';
+import { carryOut, slideTube } from './carryOut.ts';
 import { assessInputOf, solveInputOf } from './ofRig.ts';
 import { AssessInput, SolveInput } from './schemas.ts';
 import { solve } from './solve.ts';
@@ -38,6 +38,17 @@ describe('a rig after its moves', () => {
       expect(after.slide.markMm - setup.slide.markMm).toBeCloseTo(setup.slide.minMm - after.slide.minMm, 6);
       expect(after.slide.maxMm - after.slide.minMm).toBeCloseTo(setup.slide.maxMm - setup.slide.minMm, 6);
     }
+  });
+  test('slid by hand it goes as far as its ends let it, and back again', () => {
+    const setup = structuredClone(RIGS[0]!.setup);
+    const [before, { minMm, maxMm }] = [structuredClone(setup), setup.slide];
+    slideTube(setup, 1e6);
+    expect(setup.slide.maxMm).toBe(0);
+    setup.placed.forEach((p, i) => expect(p.zMm - before.placed[i]!.zMm).toBeCloseTo(maxMm, 6));
+    slideTube(setup, -1e6);
+    setup.placed.forEach((p, i) => expect(p.zMm - before.placed[i]!.zMm).toBeCloseTo(minMm, 6));
+    slideTube(setup, -minMm);
+    expect(setup).toEqual(before);
   });
   test('a relocated part leaves its old place free to come back to', () => {
     for (const { setup } of RIGS) {

@@ -22,6 +22,20 @@ export function turnTube(setup: RigSetup, deg: number): void {
 }
 
 /**
+ * The tube slid in its saddle with everything on it, as far as its ends allow; marks and what is left of its reach go with it. The
+ * setup itself is changed.
+ */
+export function slideTube(setup: RigSetup, dzMm: number): void {
+  const { slide } = setup;
+  const shift = Math.min(slide.maxMm, Math.max(slide.minMm, dzMm));
+  const moved = [...setup.placed, ...setup.trimPoints, ...setup.relocations.flatMap((r) => r.to)];
+  for (const p of [...moved, ...(setup.saddle?.marks ?? []).filter((m) => !m.fixed)]) p.zMm = hundredths(p.zMm + shift);
+  slide.markMm = hundredths(slide.markMm + shift);
+  slide.minMm = hundredths(slide.minMm - shift);
+  slide.maxMm = hundredths(slide.maxMm - shift);
+}
+
+/**
  * A rig as it stands once the solver's moves are made: relocations (the old place becomes the free one), the tube turned, trims put on, the
  * tube slid with everything on it, the weights at their new marks. The given setup is not changed.
  */
@@ -52,13 +66,7 @@ export function carryOut(setup: RigSetup, s: SolveOutput): RigSetup {
       widthMm: 35,
     });
   }
-  const shift = tenths(s.slideMm);
-  for (const p of [...next.placed, ...next.trimPoints, ...next.relocations.flatMap((r) => r.to)])
-    p.zMm = hundredths(p.zMm + shift);
-  for (const m of next.saddle?.marks ?? []) if (!m.fixed) m.zMm = hundredths(m.zMm + shift);
-  next.slide.markMm = tenths(next.slide.markMm + shift);
-  next.slide.minMm -= shift;
-  next.slide.maxMm -= shift;
+  slideTube(next, tenths(s.slideMm));
   next.counterweights = s.counterweights.map((w) => ({ massKg: w.massKg, distanceMm: Math.round(w.distanceMm) }));
   return next;
 }

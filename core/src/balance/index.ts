@@ -8,7 +8,7 @@ export { FEASIBLE_NM, loadLevel, USUAL_LOAD_SHARE } from './limits.ts';
 export { assessInputOf, solveInputOf, variantSetup } from './ofRig.ts';
 export { commonMarks, attitudeTorqueNm, type CommonMarks, type RigState } from './states.ts';
 export { overhangCaution } from './ofRig.ts';
-export { carryOut, turnTube } from './carryOut.ts';
+export { carryOut, slideTube, turnTube } from './carryOut.ts';
 export { assumptions, assumptionPhrase, unsaidPhrase, type Assumption } from './assumptions.ts';
 export { carrierOf, carryMeasured } from './carryMeasured.ts';
 export { placeFromRuler, rulerFromPlace, type RulerPlace } from './ruler.ts';

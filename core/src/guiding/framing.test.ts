@@ -8,6 +8,7 @@ import { afterFlip } from './afterFlip.ts';
 import { frame, framingVerdict, nearestAngle, ringOf, starsIn, windowPa } from './framing.ts';
 import { exposureFor, limit, saturationMag, signalOf, WELL_SHARE } from './limit.ts';
 import { guideViewOf, type OffAxisView } from './ofRig.ts';
+import { longerWayPx } from './limit.ts';
 import { answerOf, calibrationPlace } from './place.ts';
 import { project } from '../sky/index.ts';
 
@@ -196,6 +197,11 @@ describe('calibrating', () => {
     expect(polar.decDeg).toBeGreaterThan(5);
     expect(calibrationPlace(site(-30), time, 'west').decDeg).toBe(0);
     expect(calibrationPlace(site(85), time, 'east').good).toBe(false);
+  });
+  test('a calibration that sends the star less far than seeing blurs it asks for a longer way', () => {
+    // by hand: eight widths of 2″ are 16″, at 2″ a pixel 8 px, in fives 10
+    expect(longerWayPx({ travelArcsec: 15.9, scaleArcsecPerPx: 2 }, 2)).toBe(10);
+    expect(longerWayPx({ travelArcsec: 16, scaleArcsecPerPx: 2 }, 2)).toBeNull();
   });
   test('a spot that does not move is called a hot pixel; one that does, a star', () => {
     expect(answerOf(3000, 0.5, 2.5, 0.4).verdict.level).toBe('bad');

@@ -6,6 +6,7 @@ export {
   guideLimit,
   LimitInput,
   calibration,
+  longerWayPx,
   guideCalibration,
   CalibrationInput,
   signalOf,

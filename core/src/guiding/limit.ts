@@ -198,6 +198,20 @@ export const CalibrationOutput = z.strictObject({
 export const wayForAngle = (noisePx: number, steps: number, angleErrorDeg: number): number =>
   (noisePx * Math.sqrt((12 * steps) / ((steps + 1) * (steps + 2)))) / Math.tan((angleErrorDeg * Math.PI) / 180);
 
+/** Seeing must drown in the way the star is sent: so many times its width. Common practice, no source. */
+const WAY_WIDTHS = 8;
+/**
+ * The way to ask for instead [binned px, rounded up to five], where a calibration sends its star less far than seeing blurs it;
+ * null where it is far enough.
+ */
+export function longerWayPx(
+  { travelArcsec, scaleArcsecPerPx: scale }: { travelArcsec: number; scaleArcsecPerPx: number },
+  fwhmArcsec: number,
+): number | null {
+  const wanted = WAY_WIDTHS * fwhmArcsec;
+  return travelArcsec >= wanted ? null : Math.ceil(wanted / scale / 5) * 5;
+}
+
 /** Length of a calibration pulse that moves the star far enough in the wanted number of steps. */
 export function calibration(i: CalibrationInput): z.input<typeof CalibrationOutput> {
   const scale = scaleArcsecPerPx(i.pixelUm, i.focalLengthMm, i.binning);

@@ -50,4 +50,4 @@ export {
   spacerStock,
   configurationsInputOf,
 } from './ofRig.ts';
-export { stretchOf, placeForPiece, soundsLike, type Stretch } from './stretch.ts';
+export { stackMm, stretchOf, placeForPiece, soundsLike, type Stretch } from './stretch.ts';

@@ -6,7 +6,7 @@ import { assembleRig, MOUNTS, SENSORS, TUBES } from '../rig/kits/index.ts';
 import { viewOf, type RigSetup, type TrainPart } from '../rig/index.ts';
 import { configurations, ConfigurationsInput } from './configurations.ts';
 import { configurationsInputOf, cutForSearch, guidePathInputOf, trainDistance } from './ofRig.ts';
-import { placeForPiece, stretchOf } from './stretch.ts';
+import { placeForPiece, stackMm, stretchOf } from './stretch.ts';
 
 const piece = (name: string, lengthMm: number, more: Partial<TrainPart> = {}): TrainPart => ({
   name,
@@ -25,6 +25,8 @@ describe('what counts', () => {
     const got = trainDistance(rig(train))!;
     expect(got.result.mechanicalMm).toBe(55);
     expect(names(got.stretch.before)).toEqual(['extension', 'coma corrector']);
+    // the focuser carries what stands before the corrector too, up to the sensor
+    expect(stackMm(train)).toBe(30 + 60 + 37.5 + 17.5);
     expect(words(got.verdict.phrases)).toContain('Behind the sensor and not counted: hub');
     expect(got.verdict.level).toBe('caution');
   });

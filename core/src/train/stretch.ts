@@ -1,4 +1,4 @@
-import type { TrainPart } from '../rig/index.ts';
+import { countedMm, type TrainPart } from '../rig/index.ts';
 
 /** A train cut at its corrector and its sensor: what lies between them is what counts. */
 export interface Stretch {
@@ -45,6 +45,12 @@ export function stretchOf(train: readonly TrainPart[]): Stretch {
     behind: train.slice(end),
     asked: unmeasured,
   };
+}
+
+/** Every piece a focuser carries up to the sensor, those before the corrector too [mm]. */
+export function stackMm(train: readonly TrainPart[]): number {
+  const { before, counted } = stretchOf(train);
+  return [...before, ...counted].reduce((s, p) => s + countedMm(p), 0);
 }
 
 /**

@@ -1,9 +1,14 @@
 import { wrap } from './doubles/comlink.ts';
 import { workWith } from './doubles/worker.ts';
 
-/** The worker itself for the screens of a test, in this thread, but for what is given. @returns it */
+let begun = 0;
+/**
+ * The worker itself for the screens of a test, in this thread, but for what is given. One of its own: what a worker has fetched
+ * once it keeps. @returns it
+ */
 export async function ownWorker<W extends object>(instead: object = {}): Promise<W> {
-  await import('../workers/core.worker.ts');
+  const file = `../workers/core.worker.ts?${++begun}`;
+  await import(file);
   const works = wrap();
   workWith(() => ({ ...works, ...instead }));
   return works as W;

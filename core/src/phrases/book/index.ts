@@ -18,6 +18,7 @@ import { screenPhrases } from './screens.ts';
 import { sequencePhrases } from './sequence.ts';
 import { skyPhrases } from './sky.ts';
 import { trainPhrases } from './train.ts';
+import { typedPhrases } from './typed.ts';
 
 /** Every sentence the product says about its results, by code. */
 export const BOOK = {
@@ -40,6 +41,7 @@ export const BOOK = {
   ...sequencePhrases,
   ...skyPhrases,
   ...trainPhrases,
+  ...typedPhrases,
 } as const satisfies Book;
 
 /** A code that has words: one without is an error of the compiler. */

@@ -1,5 +1,12 @@
 <script setup lang="ts">
-import { carryMeasured, carryOut as carriedOut, overhangCaution, turnTube, type Moment } from '@keen/core/balance';
+import {
+  carryMeasured,
+  carryOut as carriedOut,
+  overhangCaution,
+  slideTube,
+  turnTube,
+  type Moment,
+} from '@keen/core/balance';
 import type { Phrase } from '@keen/core/phrases';
 import type { RigSetup } from '@keen/core/rig';
 import dayjs from 'dayjs';
@@ -79,14 +86,7 @@ function carry(measured: Partial<Moment>) {
   const next = carryMeasured(plainCopy(d.setup), measured, assessed.value.momentKgMm, from);
   if (next) d.setup = next;
 }
-function slideBy(dz: number) {
-  const s = setup.value;
-  if (!s) return;
-  const d = Math.min(s.slide.maxMm, Math.max(s.slide.minMm, dz));
-  for (const p of [...s.placed, ...s.trimPoints, ...s.relocations.flatMap((r) => r.to)]) p.zMm += d;
-  for (const m of s.saddle?.marks ?? []) if (!m.fixed) m.zMm += d;
-  s.slide = { minMm: s.slide.minMm - d, maxMm: s.slide.maxMm - d, markMm: s.slide.markMm + d };
-}
+const slideBy = (dz: number) => setup.value && slideTube(setup.value, dz);
 /** The rig as it was when the turning handle was taken: each drag turns that, so that nothing is rounded twice. */
 let taken: RigSetup | null = null;
 function turnBy(deg: number, begins: boolean) {

@@ -1,7 +1,6 @@
 <script setup lang="ts">
 import { InvalidInput, parseInput } from '@keen/core/calculation';
-import { countedMm, type TrainPart } from '@keen/core/rig';
-import { focusTravel, FocusTravelInput, stretchOf } from '@keen/core/train';
+import { focusTravel, FocusTravelInput, stackMm } from '@keen/core/train';
 import { Button } from 'ant-design-vue';
 import { computed, ref } from 'vue';
 import EmptyState from '../../common/EmptyState.vue';
@@ -23,12 +22,7 @@ const off = computed(() => !session.mayEdit);
 const setup = computed(() => edit.draft.value?.setup ?? null);
 const reach = computed(() => setup.value?.focuserReach ?? null);
 const near = ref<number | null>(null);
-/** Every piece between the focuser and the sensor, those before the corrector too. */
-const toSensor = (train: readonly TrainPart[]) => {
-  const { before, counted } = stretchOf(train);
-  return [...before, ...counted].reduce((s, p) => s + countedMm(p), 0);
-};
-const stackMm = computed(() => (setup.value ? (reach.value?.beforeTrainMm ?? 0) + toSensor(setup.value.train) : 0));
+const carriedMm = computed(() => (setup.value ? (reach.value?.beforeTrainMm ?? 0) + stackMm(setup.value.train) : 0));
 const result = computed(() => {
   const r = reach.value;
   const s = setup.value;
@@ -39,7 +33,7 @@ const result = computed(() => {
         focalPlaneBehindFocuserMm: r.focalPlaneBehindFocuserMm,
         travelMm: r.travelMm,
         marginMm: r.marginMm,
-        stackMm: stackMm.value,
+        stackMm: carriedMm.value,
         rings: r.rings,
         ...(distance === null ? {} : { objectDistanceM: distance, focalLengthMm: s.focalLengthMm }),
       }),
@@ -53,7 +47,7 @@ const result = computed(() => {
 });
 const begin = () =>
   (setup.value!.focuserReach = {
-    focalPlaneBehindFocuserMm: Math.round(stackMm.value + 30),
+    focalPlaneBehindFocuserMm: Math.round(carriedMm.value + 30),
     travelMm: 50,
     marginMm: 2,
     beforeTrainMm: 0,
@@ -62,7 +56,7 @@ const begin = () =>
 const bar = computed(() => {
   const r = reach.value;
   if (!r || !result.value?.ok) return null;
-  const bare = r.focalPlaneBehindFocuserMm - stackMm.value;
+  const bare = r.focalPlaneBehindFocuserMm - carriedMm.value;
   const low = Math.min(-5, bare - 10);
   const high = Math.max(r.travelMm + 5, bare + 10);
   const X = (mm: number) => 20 + (600 * (mm - low)) / (high - low);
@@ -81,7 +75,7 @@ const bar = computed(() => {
     <VerdictLine
       v-if="result?.ok"
       :verdict="result.stars.verdict"
-      :detail="`Stack of ${units.length(stackMm, 1)} behind the drawtube.`"
+      :detail="`Stack of ${units.length(carriedMm, 1)} behind the drawtube.`"
     />
     <VerdictLine v-else-if="result" :verdict="{ level: 'bad', text: result.message }" />
     <div class="split board">

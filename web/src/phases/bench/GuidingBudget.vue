@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { parseInput } from '@keen/core/calculation';
+import { readDrift } from '@keen/core/exchange';
 import { budget, BudgetInput, type FlexureOutput } from '@keen/core/guiding';
 import { figure, scaleArcsecPerPx } from '@keen/core/quantities';
 import type { RigSetup } from '@keen/core/rig';
@@ -51,23 +52,11 @@ const measured = shallowRef<FlexureOutput | null>(null);
 const trouble = ref('');
 async function measure() {
   measured.value = null;
-  const rows = pasted.value
-    .split('\n')
-    .map((l, i) => ({ line: i + 1, cells: l.trim().split(/[,;\t]\s*|\s{2,}/) }))
-    .filter((r) => r.cells[0] && !/^[a-z#]/i.test(r.cells[0]));
-  const frames = rows.map((r) => ({
-    line: r.line,
-    time: new Date(/z|[+-]\d\d:?\d\d$/i.test(r.cells[0]!) ? r.cells[0]! : `${r.cells[0]!.replace(' ', 'T')}Z`),
-    x: Number(r.cells[1]),
-    y: Number(r.cells[2]),
-  }));
-  const bad = frames.find((f) => Number.isNaN(f.time.getTime()) || Number.isNaN(f.x) || Number.isNaN(f.y));
-  if (bad) {
-    trouble.value = `Line ${bad.line} is not “time, x, y”; write 2026-11-24T21:05:00Z, 1204.5, 873.2.`;
-    return;
-  }
+  const read = readDrift(pasted.value);
+  trouble.value = read.ok ? '' : units.say(read.trouble);
+  if (!read.ok) return;
   const got = await calculate('guide.flexure', {
-    frames: frames.map((f) => ({ time: f.time.toISOString(), xPx: f.x, yPx: f.y })),
+    frames: read.rows,
     scaleArcsecPerPx: scaleArcsecPerPx(props.setup.camera.pixelUm, props.setup.focalLengthMm),
   });
   trouble.value = got.ok ? '' : problemText(got.problem);

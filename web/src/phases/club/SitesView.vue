@@ -5,6 +5,7 @@ import { computed, ref, watch } from 'vue';
 import { call } from '../../api/client.ts';
 import { problemText } from '../../common/outcome.ts';
 import { useDraft } from '../../common/draft.ts';
+import { readHorizon } from '@keen/core/exchange';
 import { parsePlace } from '@keen/core/quantities';
 import EmptyState from '../../common/EmptyState.vue';
 import { SUBURB_MAG, skyWords } from '../../common/skies.ts';
@@ -16,9 +17,11 @@ import { useSaving } from '../../common/savedDraft.ts';
 import { useShortcut } from '../../common/shortcuts.ts';
 import { useClub } from '../../stores/club.ts';
 import { useSession } from '../../stores/session.ts';
+import { useUnits } from '../../stores/units.ts';
 import { plainCopy } from '../../workers/index.ts';
 import HorizonPicture from '../../common/HorizonPicture.vue';
 
+const units = useUnits();
 const club = useClub();
 const session = useSession();
 const chosen = ref(club.site?.id ?? '');
@@ -45,22 +48,11 @@ const zones = Intl.supportedValuesOf('timeZone').map((z) => ({ value: z, label: 
 const pasting = ref(false);
 const pasted = ref('');
 const pasteTrouble = ref('');
-/** Lines of "azimuth altitude", as horizon logs are usually written. */
 function takePasted() {
-  const rows = pasted.value
-    .split('\n')
-    .map((l, i) => ({ line: i + 1, cells: l.trim().split(/[\s,;]+/) }))
-    .filter((r) => r.cells[0] !== '' && !r.cells[0]!.startsWith('#'));
-  const bad = rows.find((r) => r.cells.length < 2 || r.cells.slice(0, 2).some((c) => Number.isNaN(Number(c))));
-  if (bad || rows.length === 0) {
-    pasteTrouble.value = bad
-      ? `Line ${bad.line}: “${bad.cells.join(' ')}” is not two numbers, azimuth and altitude.`
-      : 'Nothing to take: write one “azimuth altitude” a line.';
-    return;
-  }
-  draft.value!.horizon = rows
-    .map((r) => ({ azimuthDeg: Number(r.cells[0]), altitudeDeg: Number(r.cells[1]) }))
-    .sort((a, b) => a.azimuthDeg - b.azimuthDeg);
+  const read = readHorizon(pasted.value);
+  pasteTrouble.value = read.ok ? '' : units.say(read.trouble);
+  if (!read.ok) return;
+  draft.value!.horizon = read.rows;
   pasting.value = false;
 }
 function sortHorizon() {

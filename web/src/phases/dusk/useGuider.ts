@@ -10,6 +10,7 @@ import {
   exposureFor,
   guideViewOf,
   limit,
+  longerWayPx,
 } from '@keen/core/guiding';
 import { computed, ref } from 'vue';
 import { valueOrNull } from '../../common/outcome.ts';
@@ -17,9 +18,6 @@ import { useClub } from '../../stores/club.ts';
 import { plainCopy } from '../../workers/index.ts';
 import { coreSite } from '../../common/records.ts';
 import { useDuskSettings } from './useDuskSettings.ts';
-
-/** Seeing must drown in the way the star is sent: so many times its width. Common practice, no source. */
-const WAY_WIDTHS = 8;
 
 /** The guider of a rig tonight: exposure for its star, calibration, what to expect, and whether the star answers. */
 export function useGuider() {
@@ -77,11 +75,7 @@ export function useGuider() {
         )
       : null,
   );
-  const shortWay = computed(() => {
-    const s = steps.value;
-    if (!s || s.travelArcsec >= WAY_WIDTHS * criteria.value.fwhmArcsec) return null;
-    return Math.ceil((WAY_WIDTHS * criteria.value.fwhmArcsec) / s.scaleArcsecPerPx / 5) * 5;
-  });
+  const shortWay = computed(() => (steps.value ? longerWayPx(steps.value, criteria.value.fwhmArcsec) : null));
   const expected = computed(() => {
     const [v, s] = [view.value, club.rig?.setup];
     if (!v || !s) return null;
