@@ -29,6 +29,8 @@ const LONG = {
   'everyScreen.screen.test.ts': 20_000,
   'doors.test.ts': 15_000,
 };
+/** Files that stay alone: what they watch is the turns that others leave them in one process. */
+const ALONE = new Set(['othersWait.test.ts']);
 const weight = (f) => statSync(join(ROOT, f)).size + (LONG[basename(f)] ?? 0);
 const filesOf = ({ packages, is }) =>
   packages
@@ -57,7 +59,7 @@ export function writeGroups() {
   mkdirSync(GROUPS, { recursive: true });
   for (const [project, of] of Object.entries(PROJECTS)) {
     const files = filesOf(of).map((f) => ({ f, size: weight(f) }));
-    const alone = ({ f }) => /unstable_mockModule/.test(readFileSync(join(ROOT, f), 'utf8'));
+    const alone = ({ f }) => ALONE.has(basename(f)) || /unstable_mockModule/.test(readFileSync(join(ROOT, f), 'utf8'));
     const groups = Array.from({ length: of.groups }, () => ({ size: 0, files: [] }));
     for (const { f, size } of files.filter((x) => !alone(x)).sort((a, b) => b.size - a.size)) {
       const least = groups.reduce((a, b) => (b.size < a.size ? b : a));
