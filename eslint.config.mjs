@@ -1,9 +1,10 @@
 import vue from 'eslint-plugin-vue';
 import globals from 'globals';
+import { STORES } from './scripts/lib/lintRules.mjs';
 import * as parser from '@typescript-eslint/parser';
 
 const STORES_OWN = ['AssignmentExpression[left.type="MemberExpression"]', 'UpdateExpression'].map((kind) => ({
-  selector: `${kind}[${kind === 'UpdateExpression' ? 'argument' : 'left'}.object.name=/^(club|session|units|light|handOver)$/]`,
+  selector: `${kind}[${kind === 'UpdateExpression' ? 'argument' : 'left'}.object.name=/^(${[...STORES].join('|')})$/]`,
   message: 'A store is changed by its own actions.',
 }));
 // Components alone, and what is Vue's in them. Scripts, those of components too, are held to the rules of .oxlintrc.json.

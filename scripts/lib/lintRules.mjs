@@ -89,7 +89,7 @@ const noOwnClock = {
   }),
 };
 
-const STORES = new Set(['club', 'session', 'units', 'light', 'handOver']);
+export const STORES = new Set(['club', 'session', 'units', 'light', 'handOver']);
 /** In scripts; what stands in a template is the other linter's (eslint.config.mjs). */
 const storesOwn = {
   meta: { type: 'problem', schema: [] },

@@ -26,7 +26,7 @@ describe('the demo club can be begun at any time of the year', () => {
     ['New Year’s Eve', '2026-12-31T22:59:30Z'],
   ] as const;
   test.each(DATES.slice(0, rounds(1, 3)))('%s', async (_, at) => {
-    server = await startServer({ now: () => new Date(at), begunAt: 'now' });
+    server = await startServer({ now: () => new Date(at), freshDemo: true });
     const odalys = await server.as('odalys');
     const rigs = (await odalys.get(api.rigs.path)).body as RigRecord[];
     expect(rigs.length).toBeGreaterThanOrEqual(3);

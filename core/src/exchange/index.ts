@@ -58,11 +58,4 @@ export { readBackground, type Background, type BackgroundRead } from './fitsPixe
 export { decimalOf, numberIn, type TableAnswers, type TableAsk } from './cells.ts';
 export { readHeading } from './headings.ts';
 export { readInstant, instantMs, type DayOrder } from './instant.ts';
-export {
-  MAX_DRIFT_FRAMES,
-  MAX_HORIZON_POINTS,
-  readDrift,
-  readHorizon,
-  type DriftFrame,
-  type ReadList,
-} from './typedLists.ts';
+export { readDrift, readHorizon, type DriftFrame, type ReadList } from './typedLists.ts';

@@ -1,6 +1,7 @@
 import { describe, expect, test } from '@jest/globals';
 import { words } from '../phrases/index.ts';
-import { MAX_HORIZON_POINTS, readDrift, readHorizon } from './typedLists.ts';
+import { MOST_HORIZON_POINTS } from '../sky/index.ts';
+import { readDrift, readHorizon } from './typedLists.ts';
 
 /** A line of a horizon and its azimuth and altitude; null where it must be refused. */
 const LINES: [string, [number, number] | null][] = [
@@ -31,6 +32,8 @@ const LINES: [string, [number, number] | null][] = [
   ['10 5 20', null],
   ['180 25 3.5', null],
   ['180 25 the old oak', [180, 25]],
+  // a decimal azimuth without its altitude, or both with a remark
+  ['10,5 tree', null],
   ['180,25,oak', [180, 25]],
   ['180;25;"roof, east"', [180, 25]],
   ['-90 12', [270, 12]],
@@ -47,7 +50,7 @@ const LINES: [string, [number, number] | null][] = [
   ['north 12', null],
   ['180', null],
   ['180 high', null],
-  ['1e2 5', null],
+  ['1e2 5', [100, 5]],
   ['0x10 5', null],
   ['1.234,5 20', null],
   ['1 234,5 20', null],
@@ -71,6 +74,19 @@ describe('a horizon as it is pasted', () => {
           .sort((a, b) => a.azimuthDeg - b.azimuthDeg),
       });
   });
+  test('all lines are cut in one way: a comma is not a decimal sign here and a separator there', () => {
+    expect(readHorizon('10,5 20,3\n15,5').ok).toBe(false);
+    expect(readHorizon('10,5\n15,7\n20 9')).toEqual({
+      ok: true,
+      rows: [
+        { azimuthDeg: 10, altitudeDeg: 5 },
+        { azimuthDeg: 15, altitudeDeg: 7 },
+        { azimuthDeg: 20, altitudeDeg: 9 },
+      ],
+    });
+    // a thousand or a decimal place: nothing in the list says which
+    expect(readHorizon('10 1,200').ok).toBe(false);
+  });
   test('headings, remarks, empty lines and any end of line are no points; walls keep their order', () => {
     const text = 'Azimuth,Altitude\r\n# surveyed in May\r\n\r\n200,10\r\n200,30\r90,5\n';
     expect(readHorizon(text)).toEqual({
@@ -83,7 +99,7 @@ describe('a horizon as it is pasted', () => {
     });
     for (const nothing of ['', '\n\n', '# 1 2', 'azimuth altitude'])
       expect([nothing, readHorizon(nothing).ok]).toEqual([nothing, false]);
-    const many = readHorizon('1 1\n'.repeat(MAX_HORIZON_POINTS + 1));
+    const many = readHorizon('1 1\n'.repeat(MOST_HORIZON_POINTS + 1));
     expect(many.ok ? '' : words(many.trouble)).toContain('at most 720');
   });
   test('a long line without an end is no point, and read as quickly as any', () => {
@@ -107,7 +123,11 @@ const FRAMES: [string, [string, number, number] | null][] = [
   ['2026-11-24T21:05:00,250Z; 1; 2', ['2026-11-24T21:05:00.250Z', 1, 2]],
   ['2026-11-24T21:05:00Z, 1204,5, 873,2', [AT, 1204.5, 873.2]],
   ['2026-11-24T21:05:00Z,1204,5,873,2', null],
-  ['24.11.2026 21:05, 1, 2', null],
+  ['24.11.2026 21:05, 1, 2', ['2026-11-24T21:05:00.000Z', 1, 2]],
+  ['11/12/2026 21:05, 1, 2', null],
+  ['2026-11-24, 1, 2', null],
+  ['2026-02-30T21:05:00Z, 1, 2', null],
+  ['2026-11-24 21:05:00,1204.5,873.2', [AT, 1204.5, 873.2]],
   ['2026-13-24T21:05:00Z, 1, 2', null],
   ['21:05:00, 1, 2', null],
   ['2026-11-24T21:05:00Z, 1', null],

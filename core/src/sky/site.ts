@@ -18,9 +18,11 @@ export const HorizonPoint = z.strictObject({
 });
 export type HorizonPoint = z.infer<typeof HorizonPoint>;
 
+/** Points of a horizon at most: one every half degree. */
+export const MOST_HORIZON_POINTS = 720;
 export const Horizon = z
   .array(HorizonPoint)
-  .max(720)
+  .max(MOST_HORIZON_POINTS)
   // measured from any side on, also across north; two points at one azimuth are a wall and keep their order
   .overwrite((points) => [...points].sort((a, b) => a.azimuthDeg - b.azimuthDeg));
 

@@ -59,10 +59,10 @@ export const testPool = (dataFolder: string) => calculationPool(dataFolder, join
 
 /**
  * A database of its own with the demo club in it, and the application on it; no socket is opened. Its clock runs from when the
- * demo was made, or as `now` says; the demo is made anew only where `begunAt` asks for it.
+ * demo was made, or as `now` says; the demo is made anew at that instant only where `freshDemo` asks for it.
  */
 export async function startServer(
-  options: { demo?: boolean; config?: Partial<Config>; now?: () => Date; begunAt?: 'now' } = {},
+  options: { demo?: boolean; config?: Partial<Config>; now?: () => Date; freshDemo?: boolean } = {},
 ): Promise<TestServer> {
   const url = new URL(process.env.KEEN_TEST_DATABASE_URL!);
   const admin = connect(url.href, 1);
@@ -71,7 +71,7 @@ export async function startServer(
   url.pathname = `/${name}`;
   const began = Date.now();
   const now = options.now ?? (() => new Date(Date.parse(DEMO_MADE) + Date.now() - began));
-  const copied = options.demo !== false && !options.begunAt;
+  const copied = options.demo !== false && !options.freshDemo;
   if (copied) await copyDemo(admin, name);
   else await migrate(url.href);
   const db = connect(url.href);

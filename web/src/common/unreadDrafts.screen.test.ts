@@ -6,6 +6,7 @@ import { press } from '../test/userActions.ts';
 import { useDraft } from './draft.ts';
 import { personalKey, unsavedDrafts } from './personal.ts';
 import UnreadDrafts from './UnreadDrafts.vue';
+import { forgetUnread, keepUnread } from './unreadDrafts.ts';
 
 beforeEach(() => {
   localStorage.clear();
@@ -36,7 +37,12 @@ test('a draft that no screen can show is told of, given as a file, and gone only
   // who signs out is told that something is not saved
   expect(unsavedDrafts()).toBe(1);
   await press(wrapper, 'Save it as a file');
-  expect(saved).toEqual([{ name: 'draft-plan-rig-1-unread.json', text: typed }]);
+  expect(saved).toEqual([{ name: 'draft-plan-rig-1-unread1.json', text: typed }]);
+  // a second one of the same record takes nothing from the first
+  keepUnread(slot, 'another');
+  await nextTick();
+  expect(wrapper.findAll('[data-test="unread-draft"]')).toHaveLength(2);
+  forgetUnread(`${slot}.unread2`);
   first.draft.value!.legs.push(2);
   await nextTick();
   first.close();

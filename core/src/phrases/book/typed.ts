@@ -6,6 +6,5 @@ export const typedPhrases = {
     'Line {line:0}: “{text}” is not two numbers, azimuth and altitude; write 120.5 18 with a space between, nothing else in figures',
   'typed.horizon-range':
     'Line {line:0}: “{text}” lies outside of the sky: azimuth −180 to 360, altitude −10 to 90, both in degrees',
-  'typed.drift-long': '{frames:0} frames; a drift is measured from at most {most:0}',
   'typed.drift-line': 'Line {line:0}: “{text}” is not “time, x, y”; write 2026-11-24T21:05:00Z, 1204.5, 873.2',
 } as const;
