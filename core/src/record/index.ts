@@ -17,6 +17,7 @@ export {
   gatheredIn,
   progressOf,
   servesGoal,
+  openShutterThere,
   stillWanted,
   wantedMinutes,
   type Progress,

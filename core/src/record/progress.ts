@@ -95,6 +95,13 @@ export const stillWanted = <G extends Goal>(p: {
     return { ...g, quota, done, left: Math.max(0, quota - done) };
   });
 
+/** Open shutter that is there of what was asked for [s], each goal up to its quota. */
+export function openShutterThere(p: Pick<Progress, 'goals' | 'panels' | 'done'>): { thereS: number; askedS: number } {
+  const goals = stillWanted(p);
+  const sum = (of: (g: (typeof goals)[number]) => number) => goals.reduce((s, g) => s + of(g) * g.exposureS, 0);
+  return { thereS: sum((g) => g.quota - g.left), askedS: sum((g) => g.quota) };
+}
+
 /** Open shutter that is still wanted [min]. */
 export const wantedMinutes = (p: Pick<Progress, 'goals' | 'panels' | 'done'>): number =>
   stillWanted(p).reduce((s, g) => s + (g.left * g.exposureS) / 60, 0);

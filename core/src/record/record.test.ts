@@ -17,6 +17,7 @@ import {
   RUN_KINDS,
   sameExposure,
   servesGoal,
+  openShutterThere,
   stillWanted,
   wantedMinutes,
 } from './index.ts';
@@ -120,6 +121,9 @@ describe('progress', () => {
         (wanted, nights, panels) => {
           const p = { goals: wanted, panels, ...progressOf(wanted, nights, panels) };
           for (const g of stillWanted(p)) expect(g.left).toBe(Math.max(0, g.quota - g.done));
+          const { thereS, askedS } = openShutterThere(p);
+          expect((askedS - thereS) / 60).toBeCloseTo(wantedMinutes(p), 9);
+          expect(askedS).toBe(wanted.reduce((s, g) => s + g.quota * panels * g.exposureS, 0));
           const minutes = stillWanted(p).map((g) => (g.left * g.exposureS) / 60);
           expect(wantedMinutes(p)).toBeCloseTo(
             minutes.reduce((a, b) => a + b, 0),

@@ -1,4 +1,4 @@
-export { Site, Horizon, HorizonPoint, horizonAt, knownZone, MOST_HORIZON_POINTS } from './site.ts';
+export { Site, Horizon, HorizonPoint, horizonAt, hiddenShare, knownZone, MOST_HORIZON_POINTS } from './site.ts';
 export { zoneOffsetMs, instantOfLocal, localDay, endOfLocalDay, eveningDate, addDays } from './zone.ts';
 export { SkyWindow, angleDeg, direction, unit, dot, type Vec, type AltAz } from './ephemeris.ts';
 export {

@@ -35,6 +35,17 @@ export const Site = z.strictObject({
 });
 export type Site = z.infer<typeof Site>;
 
+/** Share of the sky above an altitude that the horizon hides [0–1], by solid angle. */
+export function hiddenShare(horizon: readonly HorizonPoint[] | undefined, aboveDeg: number): number {
+  const limit = Math.sin((aboveDeg * Math.PI) / 180);
+  let lost = 0;
+  for (let az = 0; az < 360; az++) {
+    const height = Math.sin((Math.max(aboveDeg, horizonAt(horizon, az)) * Math.PI) / 180);
+    lost += (height - limit) / (1 - limit) / 360;
+  }
+  return lost;
+}
+
 /** Height of the horizon at an azimuth [deg]: linear between the points, around the circle; 0 without points. */
 export function horizonAt(horizon: readonly HorizonPoint[] | undefined, azimuthDeg: number): number {
   if (!horizon || horizon.length === 0) return 0;

@@ -4,7 +4,7 @@ import { pole } from './pole.ts';
 import { describe, expect, test } from '@jest/globals';
 import { findObjects, scanNight, type Catalogue } from './catalogue.ts';
 import { night, nightFrame } from './night.ts';
-import { Horizon, horizonAt } from './site.ts';
+import { hiddenShare, Horizon, horizonAt } from './site.ts';
 import { target } from './target.ts';
 import { eveningDate, zoneOffsetMs } from './zone.ts';
 
@@ -63,6 +63,10 @@ describe('horizon', () => {
     expect(horizonAt(yard.horizon, 90)).toBeCloseTo(16, 9);
     expect(horizonAt(yard.horizon, 315)).toBeCloseTo(26.5, 9);
     expect(horizonAt([], 12)).toBe(0);
+    // half of the directions free, half behind a wall of 60°: between sin 30° and sin 60° of a half sphere from sin 30° on
+    const wall = [0, 179.999, 180, 359.999].map((azimuthDeg, i) => ({ azimuthDeg, altitudeDeg: i < 2 ? 60 : 0 }));
+    expect(hiddenShare(wall, 30)).toBeCloseTo(0.5 * ((Math.sin(Math.PI / 3) - 0.5) / 0.5), 2);
+    expect(hiddenShare(undefined, 30)).toBe(0);
     expect(horizonAt([{ azimuthDeg: 40, altitudeDeg: 9 }], 200)).toBe(9);
   });
   test('a wall all round leaves no window', () => {

@@ -13,6 +13,9 @@ export const questions = {
   invitations: () => question(['invitations'], () => call(api.invitations)),
   ownSessions: () => question(['own-sessions'], () => call(api.ownSessions)),
   runs: () => question(['runs'], () => call(api.runs)),
+  run: (id: string) => question(['run', id], () => call(api.run, { params: { id } })),
+  setupList: (rigId: string, night: string) =>
+    question(['setup-list', rigId, night], () => call(api.setupList, { params: { id: rigId }, query: { night } })),
   drills: () => question(['drills'], () => call(api.drills)),
   revisions: (rigId: string, version: number) =>
     question(['revisions', rigId, version], () => call(api.revisions, { params: { id: rigId } })),

@@ -1,11 +1,12 @@
 <script setup lang="ts">
 import { CheckCircleFilled, ExclamationCircleFilled, WarningFilled } from '@ant-design/icons-vue';
 import type { Verdict } from '@keen/core/calculation';
+import type { Phrase } from '@keen/core/phrases';
 import { computed } from 'vue';
 import { useUnits } from '../stores/units.ts';
 
-/** The one sentence a screen leads with: level by icon, word and colour. */
-const props = defineProps<{ verdict: Verdict; detail?: string }>();
+/** The one sentence a screen leads with: level by icon, word and colour; what stands beside it below. */
+const props = defineProps<{ verdict: Verdict; notes?: readonly Phrase[] }>();
 const look = computed(
   () =>
     ({
@@ -16,6 +17,7 @@ const look = computed(
 );
 const units = useUnits();
 const text = computed(() => units.verdict(props.verdict));
+const detail = computed(() => units.sentences(props.notes ?? []));
 </script>
 
 <template>

@@ -46,6 +46,30 @@ describe('what a screen asked for', () => {
     await flushPromises();
     expect(a.value.value).toBe('of c');
   });
+  test('changed here while it is asked for anew stays changed: what was read before does not come after', async () => {
+    const { ask, open } = server();
+    const a = useAnswer('The list', ownQuestion(ask));
+    open[0]!({ ok: true, value: 'one' });
+    await flushPromises();
+    void a.load();
+    expect(a.asking.value).toBe(true);
+    a.change((v) => `${v}, two`);
+    a.change((v) => `${v}, three`);
+    open[1]!({ ok: true, value: 'one' });
+    await flushPromises();
+    expect([a.asking.value, a.trouble.value, a.value.value]).toEqual([false, '', 'one, two, three']);
+    a.put('four');
+    await flushPromises();
+    expect(a.value.value).toBe('four');
+  });
+  test('changed before it is there is asked for to its end, and nothing is put in its place', async () => {
+    const { ask, open } = server();
+    const a = useAnswer<string>('The list', ownQuestion(ask));
+    a.change((v) => `${v}, two`);
+    open[0]!({ ok: true, value: 'one' });
+    await flushPromises();
+    expect([a.there.value, a.value.value]).toEqual([true, 'one']);
+  });
   test('with nothing to ask for is no state of coming', async () => {
     const a = useAnswer('The list', () => null);
     await flushPromises();

@@ -30,6 +30,8 @@ export interface Answer<T> {
   load: () => Promise<void>;
   /** Puts what the screen itself changed in its place. */
   put: (value: T) => void;
+  /** The same from what is there; nothing where nothing is. */
+  change: (changed: (value: T) => T) => void;
 }
 
 let questionsOfTheirOwn = 0;
@@ -79,6 +81,15 @@ export function useAnswer<T>(what: string, question: () => Question<T> | null): 
     { immediate: true },
   );
   if (getCurrentScope()) onScopeDispose(() => leave?.());
+  const put = (next: (there: T | undefined) => T | undefined): void => {
+    const now = question();
+    if (!now) return;
+    const changed = next(serverState.getQueryData<T>(now.key));
+    if (changed === undefined) return;
+    // what is still being read was read before this
+    void serverState.cancelQueries({ queryKey: now.key, exact: true });
+    serverState.setQueryData<T>(now.key, changed);
+  };
   return markRaw({
     what,
     value,
@@ -86,9 +97,7 @@ export function useAnswer<T>(what: string, question: () => Question<T> | null): 
     asking,
     there: computed(() => !hasQuestion.value || has.value),
     load: async () => void (await observer?.refetch()),
-    put: (v: T) => {
-      const now = question();
-      if (now) serverState.setQueryData(now.key, v);
-    },
+    put: (v: T) => put(() => v),
+    change: (changed: (value: T) => T) => put((v) => (v === undefined ? v : changed(v))),
   });
 }

@@ -37,6 +37,8 @@ export const useUnits = defineStore('units', () => {
       quantityText(name, value, system.value, decimals === undefined ? {} : { decimals }),
     /** Phrases of the book in the chosen units. */
     say: (phrases: Phrase | readonly Phrase[], between = ' ') => words(phrases, system.value, between),
+    /** Phrases as sentences, each with a capital. */
+    sentences: (phrases: readonly Phrase[]) => sentences(phrases, system.value),
     /** A verdict in the chosen units; one without codes is as it came. */
     verdict: (v: Verdict) =>
       (v.phrases?.length ? sentences(v.phrases, system.value) : v.text).replace(/(^|[\s(])-(?=\d)/g, '$1−'),

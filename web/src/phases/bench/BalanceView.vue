@@ -44,7 +44,7 @@ const scale = useSpringScale(
   computed(() => club.rig?.id ?? ''),
   latitudeDeg,
 );
-const { assessed, solution, balanced, held, disagrees, verdict, detail, after, moments } = useBalance(
+const { assessed, solution, balanced, held, disagrees, verdict, notes, after, moments } = useBalance(
   setup,
   latitudeDeg,
   scale.found,
@@ -111,7 +111,7 @@ const HEIGHT = 440;
     A rig is a list of parts, each with its mass and its place; balance follows from it.
   </EmptyState>
   <template v-else>
-    <VerdictLine :verdict="verdict" :detail="detail" />
+    <VerdictLine :verdict="verdict" :notes="notes" />
     <div class="split board">
       <section class="panel">
         <div ref="box" class="views">

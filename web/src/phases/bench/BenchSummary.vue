@@ -39,7 +39,7 @@ const verdict = computed(() => {
     <VerdictLine
       v-if="verdict"
       :verdict="verdict"
-      :detail="off.length > 1 ? `${off.length} of ${cards.length} rigs want a hand; choose one below.` : undefined"
+      :notes="off.length > 1 ? [phrase('bench.several-off', { off: off.length, all: cards.length })] : []"
     />
     <div class="cards">
       <section v-for="c in cards" :key="c.rig.id" class="panel stack" :class="{ here: c.here }">

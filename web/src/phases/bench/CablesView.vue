@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { makeVerdict, phrase } from '@keen/core/phrases';
 import { figure } from '@keen/core/quantities';
 import { Button } from 'ant-design-vue';
 import { computed } from 'vue';
@@ -31,11 +32,9 @@ const verdict = computed(() => {
   if (!o.ok) return { level: 'bad' as const, text: o.text };
   const [first, ...rest] = o.value.findings;
   const more = rest.filter((f) => f.level !== 'good').length;
-  return { level: first!.level, text: units.say(first!.phrase) + (more ? ` And ${more} more below.` : '') };
+  return makeVerdict(first!.level, first!.phrase, ...(more ? [phrase('cables.more', { more })] : []));
 });
-const detail = computed(() =>
-  record.value?.kept ? '' : 'As such rigs usually are, from memory: put it right and keep it.',
-);
+const notes = computed(() => (record.value?.kept ? [] : [phrase('cables.usual')]));
 const SUPPLY = [
   { key: 'volts', label: 'Voltage', dimension: 'number', unit: 'V', decimals: 1, min: 3, max: 60 },
   { key: 'amps', label: 'It gives', dimension: 'number', unit: 'A', decimals: 1, min: 0, max: 200 },
@@ -66,7 +65,7 @@ function intoBalance() {
 <template>
   <EmptyState v-if="!club.rig" title="No rig yet" lacks="rig">Cables belong to a rig.</EmptyState>
   <template v-else>
-    <VerdictLine v-if="verdict" :verdict="verdict" :detail="detail" />
+    <VerdictLine v-if="verdict" :verdict="verdict" :notes="notes" />
     <p v-if="trouble" class="level-bad" role="alert">{{ trouble }}</p>
     <template v-if="sheet">
       <KeptBar

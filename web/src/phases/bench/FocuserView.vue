@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { phrase } from '@keen/core/phrases';
 import { InvalidInput, parseInput } from '@keen/core/calculation';
 import { focusTravel, FocusTravelInput, stackMm } from '@keen/core/train';
 import { Button } from 'ant-design-vue';
@@ -75,7 +76,7 @@ const bar = computed(() => {
     <VerdictLine
       v-if="result?.ok"
       :verdict="result.stars.verdict"
-      :detail="`Stack of ${units.length(carriedMm, 1)} behind the drawtube.`"
+      :notes="[phrase('focuser.stack', { stackMm: carriedMm })]"
     />
     <VerdictLine v-else-if="result" :verdict="{ level: 'bad', text: result.message }" />
     <div class="split board">

@@ -78,7 +78,7 @@ const prismFigures = computed<[string, string][]>(() => {
     >An off-axis guider is part of a rig’s train.</EmptyState
   >
   <template v-else>
-    <VerdictLine v-if="told" :verdict="told.verdict" :detail="told.detail" />
+    <VerdictLine v-if="told" :verdict="told.verdict" :notes="told.notes" />
     <EmptyState
       v-if="!guider || !prismInput"
       :title="guider ? 'The guider is not in the train' : 'No off-axis guider on this rig'"

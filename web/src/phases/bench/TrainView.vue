@@ -65,7 +65,7 @@ const {
   add,
   sayRole,
   verdict,
-  detail,
+  notes,
 } = useTrain(setup, drawer);
 /** A length somebody typed is theirs, no longer assumed. */
 function typedLength(p: TrainPart, mm: number | null) {
@@ -87,7 +87,7 @@ const IS = { corrector: 'the corrector', camera: 'the camera' } as const;
     >A train belongs to a rig: its pieces from the corrector to the sensor.</EmptyState
   >
   <template v-else>
-    <VerdictLine :verdict="verdict" :detail="detail" />
+    <VerdictLine :verdict="verdict" :notes="notes" />
     <section class="panel stack">
       <div class="row spread">
         <span class="row">

@@ -15,7 +15,6 @@ import {
 import { makeVerdict, phrase, type Phrase } from '@keen/core/phrases';
 import type { RigSetup } from '@keen/core/rig';
 import { computed, ref, shallowRef, watch, type Ref } from 'vue';
-import { useUnits } from '../../stores/units.ts';
 import { problemText } from '../../common/outcome.ts';
 import { calculate, plainCopy } from '../../workers/index.ts';
 import { latestOnly } from '../../common/latestOnly.ts';
@@ -30,7 +29,6 @@ export function useBalance(
   /** What the spring scale says of the same rig; null without readings. */
   measured: Readonly<Ref<ReturnType<typeof infer> | null>>,
 ) {
-  const units = useUnits();
   const assessed = computed(() => {
     if (!setup.value) return null;
     try {
@@ -94,7 +92,10 @@ export function useBalance(
     if (held.value) return makeVerdict('good', phrase('balance.held', held.value));
     const s = solution.value;
     const a = assessed.value;
-    if (!s || !a) return { level: 'caution' as const, text: solveTrouble.value || 'Working it out …' };
+    if (!s || !a)
+      return solveTrouble.value
+        ? { level: 'caution' as const, text: solveTrouble.value }
+        : makeVerdict('caution', phrase('balance.solving'));
     if (balanced.value) return makeVerdict('good', phrase('balance.even'), phrase('balance.nothing-to-move'));
     const now = heaviness(a.momentKgMm);
     if (s.feasible)
@@ -105,10 +106,10 @@ export function useBalance(
       );
     return makeVerdict('bad', now, (s.obstaclePhrases[0] as Phrase | undefined) ?? phrase('balance.no-cure'));
   });
-  const detail = computed(() => {
+  const notes = computed<Phrase[]>(() => {
     const s = solution.value;
     const a = assessed.value;
-    if (!s || !a || !setup.value) return '';
+    if (!s || !a || !setup.value) return [];
     const load =
       a.loadFraction === undefined
         ? []
@@ -121,7 +122,7 @@ export function useBalance(
           ];
     const after = phrase('balance.after', { decNm: s.residual.decTorqueNm, raNm: s.residual.raTorqueNm });
     const doubts = [assumptionPhrase(plainCopy(setup.value)), unsaidPhrase(setup.value)].filter((p) => p !== null);
-    return units.say([...(balanced.value || held.value ? [] : [after]), ...load, ...doubts]);
+    return [...(balanced.value || held.value ? [] : [after]), ...load, ...doubts];
   });
   const after = computed(() => solution.value?.residual.momentKgMm ?? null);
   const moments = computed(() => {
@@ -133,5 +134,5 @@ export function useBalance(
       { name: 'tube to weights', now: m.x, after: after.value?.x },
     ];
   });
-  return { assessed, solution, balanced, held, disagrees, verdict, detail, after, moments };
+  return { assessed, solution, balanced, held, disagrees, verdict, notes, after, moments };
 }

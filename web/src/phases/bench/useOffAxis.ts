@@ -1,4 +1,4 @@
-import { parseInput, type Verdict } from '@keen/core/calculation';
+import { parseInput, type SpokenVerdict } from '@keen/core/calculation';
 import type { RigSetup } from '@keen/core/rig';
 import {
   filterShiftMm,
@@ -14,15 +14,13 @@ import {
 import { computed, ref, shallowRef, watch, type Ref } from 'vue';
 import { valueOrNull } from '../../common/outcome.ts';
 import { calculate, plainCopy } from '../../workers/index.ts';
-import { useUnits } from '../../stores/units.ts';
-import { makeVerdict } from '@keen/core/phrases';
+import { makeVerdict, type Phrase } from '@keen/core/phrases';
 import { latestOnly } from '../../common/latestOnly.ts';
 
 const RANK = { good: 0, caution: 1, bad: 2 } as const;
 
 /** The off-axis guider of an edited rig: its shadow (worked out in the worker), its paths, and what they explain. */
 export function useOffAxis(setup: Readonly<Ref<RigSetup | null>>) {
-  const units = useUnits();
   /** Where the exit pupil is taken to be: far away, or at the objective itself. */
   const pupil = ref<'far' | 'objective'>('objective');
   const guider = computed(() => setup.value?.offAxis ?? null);
@@ -50,13 +48,13 @@ export function useOffAxis(setup: Readonly<Ref<RigSetup | null>>) {
     { immediate: true },
   );
   /** The worse of shadow and path first, the other beside it; both in one sentence when all is well. */
-  const told = computed<{ verdict: Verdict; detail: string } | null>(() => {
+  const told = computed<{ verdict: SpokenVerdict; notes: Phrase[] } | null>(() => {
     const [p, f] = [path.value?.verdict, found.value?.verdict];
     if (!p || !f) return null;
     const [first, second] = RANK[f.level] >= RANK[p.level] ? [f, p] : [p, f];
     return first.level === 'good'
-      ? { verdict: makeVerdict('good', ...f.phrases, ...p.phrases), detail: '' }
-      : { verdict: first, detail: units.verdict(second) };
+      ? { verdict: makeVerdict('good', ...f.phrases, ...p.phrases), notes: [] }
+      : { verdict: first, notes: second.phrases };
   });
   const signs = computed(() =>
     found.value && path.value && guider.value

@@ -1,7 +1,6 @@
 import type { PartRecord } from '@keen/contract';
 import { parseInput, type Verdict } from '@keen/core/calculation';
-import { makeVerdict, phrase } from '@keen/core/phrases';
-import { figure } from '@keen/core/quantities';
+import { makeVerdict, phrase, type Phrase } from '@keen/core/phrases';
 import type { RigSetup, TrainPart } from '@keen/core/rig';
 import {
   adapters,
@@ -20,12 +19,10 @@ import { computed, ref, watch, type Ref } from 'vue';
 import { valueOrNull } from '../../common/outcome.ts';
 import { useClub } from '../../stores/club.ts';
 import { plainCopy } from '../../workers/index.ts';
-import { useUnits } from '../../stores/units.ts';
 
 /** One rig's train as it stands or in another configuration: residual, reducer, field, and joints that do not meet. */
 export function useTrain(setup: Readonly<Ref<RigSetup | null>>, drawer: Readonly<Ref<readonly PartRecord[]>>) {
   const club = useClub();
-  const units = useUnits();
   /** Which configuration is shown: the one that stands, or another of the same tube. */
   const shown = ref('');
   watch(
@@ -147,22 +144,23 @@ export function useTrain(setup: Readonly<Ref<RigSetup | null>>, drawer: Readonly
       );
     return distance.value?.verdict ?? makeVerdict('caution', phrase('train.say-distance'));
   });
-  const detail = computed(() => {
-    const parts = [
-      reduced.value ? `Reducer: ${units.verdict(reduced.value.verdict)}` : '',
-      view.value
-        ? `${figure(view.value.scaleArcsecPerPx, 2)}″ per pixel, ${figure(60 * view.value.fieldDeg.width, 0)}′ × ${figure(60 * view.value.fieldDeg.height, 0)}′.`
-        : '',
-      result.value && result.value.residualRangeMm.max - result.value.residualRangeMm.min > 0.005
-        ? units.say(
-            phrase('train.range', {
-              minMm: result.value.residualRangeMm.min,
-              maxMm: result.value.residualRangeMm.max,
+  const notes = computed<Phrase[]>(() => {
+    const range = result.value?.residualRangeMm;
+    return [
+      ...(reduced.value ? [phrase('train.reducer'), ...reduced.value.verdict.phrases] : []),
+      ...(view.value
+        ? [
+            phrase('train.view', {
+              pixelArcsec: view.value.scaleArcsecPerPx,
+              widthArcmin: 60 * view.value.fieldDeg.width,
+              heightArcmin: 60 * view.value.fieldDeg.height,
             }),
-          )
-        : '',
+          ]
+        : []),
+      ...(range && range.max - range.min > 0.005
+        ? [phrase('train.range', { minMm: range.min, maxMm: range.max })]
+        : []),
     ];
-    return parts.filter(Boolean).join(' ');
   });
   return {
     shown,
@@ -179,6 +177,6 @@ export function useTrain(setup: Readonly<Ref<RigSetup | null>>, drawer: Readonly
     add,
     sayRole,
     verdict,
-    detail,
+    notes,
   };
 }

@@ -94,11 +94,11 @@ const SIZE = [
       <VerdictLine
         v-if="verdict"
         :verdict="verdict"
-        :detail="
+        :notes="[
           guide
-            ? `${figure(plan.guidePx, 1)} px in the guide camera; ${figure(movesS, 1)} s of moving by this pattern’s mean move, ${figure(takesS - movesS, 0)} s to settle.`
-            : 'This rig has no guide camera; the mount itself would move.'
-        "
+            ? phrase('dither.moves', { guidePx: plan.guidePx, movesS, settleS: takesS - movesS })
+            : phrase('dither.no-guide-camera'),
+        ]"
       />
     </WhenThere>
     <div class="split board">

@@ -148,7 +148,9 @@ const flip = computed(() => first.value?.flipAt ?? null);
       <VerdictLine
         v-if="verdict"
         :verdict="verdict"
-        :detail="flip && first ? `Meridian flip ${past(flip) ? 'was due' : 'due'} at ${clock(flip, zone)}.` : undefined"
+        :notes="
+          flip && first ? [phrase(past(flip) ? 'dusk.flip-was-due' : 'dusk.flip-due', { at: clock(flip, zone) })] : []
+        "
       />
     </WhenThere>
     <div class="split board">

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { phrase } from '@keen/core/phrases';
 import { ASSUMED } from '@keen/core/guiding';
 import { useDuskSettings } from './useDuskSettings.ts';
 import WhenThere from '../../common/WhenThere.vue';
@@ -98,10 +99,16 @@ const PICTURE = [
       <VerdictLine
         v-if="verdict"
         :verdict="verdict"
-        :detail="
+        :notes="
           limits && expected
-            ? `Stars to ${figure(limits.limitingMag, 1)} guide in ${exposureS} s; ${view.kind === 'off-axis' ? 'off axis' : 'guide scope'}, ${figure(expected.guideScale, 2)}″ a guide pixel.`
-            : undefined
+            ? [
+                phrase(view.kind === 'off-axis' ? 'guider.reach-off-axis' : 'guider.reach-scope', {
+                  mag: limits.limitingMag,
+                  exposureS,
+                  guideArcsec: expected.guideScale,
+                }),
+              ]
+            : []
         "
       />
     </WhenThere>

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { phrase } from '@keen/core/phrases';
 import { pole } from '@keen/core/sky';
 import { figure, signed } from '@keen/core/quantities';
 import { computed, ref } from 'vue';
@@ -35,7 +36,10 @@ const drift = ref<number | null>(null);
     >The pole star’s place follows from the site and the time.</EmptyState
   >
   <template v-else>
-    <VerdictLine :verdict="p.verdict" :detail="`${club.site.name}, ${clock(time, zone)}${chosen ? '' : ', now'}.`" />
+    <VerdictLine
+      :verdict="p.verdict"
+      :notes="[phrase(chosen ? 'pole.seen-at' : 'pole.seen-now', { site: club.site.name, at: clock(time, zone) })]"
+    />
     <div class="split board">
       <section class="panel stack">
         <div class="row spread">

@@ -22,7 +22,7 @@ import { useSetupList } from './useSetupList.ts';
 /** The evening's steps, one under the other, with tonight's figures in them. */
 const club = useClub();
 const session = useSession();
-const { answer, list, steps, trouble, tick, load } = useSetupList();
+const { answer, list, steps, trouble, tick } = useSetupList();
 const dusk = useDuskSettings();
 const { facts, due, notBefore, cool, coolNow, zone, neededAt, plan } = useSetupFacts();
 const editing = ref(false);
@@ -86,13 +86,13 @@ const verdict = computed<Verdict | null>(() => {
     ...late,
   );
 });
-const after = computed(() => {
+const notes = computed(() => {
   const waiting = steps.value.filter((s) => s.pending).length;
-  return waiting
-    ? `${waiting} tick${waiting > 1 ? 's wait' : ' waits'} for the connection; kept on this device.`
-    : list.value?.own
-      ? `${club.rig?.name}: its own list, by ${list.value.updatedBy}.`
-      : `${club.rig?.name ?? ''} at ${club.site?.name ?? ''}.`;
+  if (waiting) return [phrase('setup.ticks-wait', { waiting })];
+  const rig = club.rig?.name ?? '';
+  return list.value?.own
+    ? [phrase('setup.own-list', { rig, by: list.value.updatedBy ?? '' })]
+    : [phrase('setup.list-of', { rig, site: club.site?.name ?? '' })];
 });
 </script>
 
@@ -102,11 +102,16 @@ const after = computed(() => {
   >
   <template v-else>
     <WhenThere :of="[answer, dusk.answer]">
-      <VerdictLine v-if="verdict" :verdict="verdict" :detail="after" />
+      <VerdictLine v-if="verdict" :verdict="verdict" :notes="notes" />
     </WhenThere>
-    <p v-if="trouble && list" class="level-bad" role="alert">{{ trouble }}</p>
+    <p v-if="trouble" class="level-bad" role="alert">{{ trouble }}</p>
     <div class="split board">
-      <SetupEditor v-if="editing && list" :list="list" @saved="list = $event" @close="((editing = false), load())" />
+      <SetupEditor
+        v-if="editing && list"
+        :list="list"
+        @saved="answer.put($event)"
+        @close="((editing = false), answer.load())"
+      />
       <div v-else class="stack steps" data-test="setup-list">
         <SetupSteps
           :steps="steps"

@@ -1,13 +1,14 @@
-import { api, type SetupListRecord } from '@keen/contract';
+import { api } from '@keen/contract';
 import { useIntervalFn, useOnline } from '@vueuse/core';
-import { computed, markRaw, ref, shallowRef, watch } from 'vue';
+import { computed, ref, watch } from 'vue';
 import { call } from '../../api/client.ts';
+import { questions } from '../../api/questions.ts';
+import { useAnswer } from '../../common/answer.ts';
 import { problemText } from '../../common/outcome.ts';
 import { personalKey } from '../../common/personal.ts';
 import { Ticks, useStored } from '../../common/stored.ts';
 import { useClub } from '../../stores/club.ts';
 import { useSession } from '../../stores/session.ts';
-import { latestOnly } from '../../common/latestOnly.ts';
 
 /** How often other people's ticks are fetched [ms]. */
 const FETCH_MS = 20_000;
@@ -20,22 +21,15 @@ export function useSetupList() {
   const club = useClub();
   const session = useSession();
   const online = useOnline();
-  const list = shallowRef<SetupListRecord | null>(null);
+  const answer = useAnswer('The set-up list', () =>
+    club.rig && club.night ? questions.setupList(club.rig.id, club.night) : null,
+  );
+  const list = computed(() => answer.value.value);
+  /** What became of a tick. */
   const trouble = ref('');
   const slot = computed(() => personalKey(`ticks.${club.rig?.id ?? ''}.${club.night}`));
   /** Ticks not yet taken by the server: key → done. */
   const waiting = useStored(slot, Ticks, {}, { flush: 'sync' });
-  const ask = latestOnly();
-
-  async function load(): Promise<void> {
-    const [rig, night] = [club.rig, club.night];
-    if (!rig || !night) return;
-    const late = ask();
-    const got = await call(api.setupList, { params: { id: rig.id }, query: { night } });
-    if (late()) return;
-    if (got.ok) list.value = got.value;
-    trouble.value = got.ok ? '' : problemText(got.problem);
-  }
   let sending = false;
   async function send(): Promise<void> {
     if (sending || !club.rig) return;
@@ -44,10 +38,7 @@ export function useSetupList() {
     for (const [key, done] of Object.entries(waiting.value)) {
       const got = await call(api.tickSetup, { params: { id: rigId }, body: { night, key, done } });
       if (rigId !== club.rig?.id || night !== club.night) break;
-      if (got.ok) {
-        ask(); // what is still being read was read before this tick
-        list.value = got.value;
-      }
+      if (got.ok) answer.put(got.value);
       // no answer: keep it for later; a refusal is said and not tried again
       if (!got.ok && got.problem.status === 0) {
         trouble.value = problemText(got.problem);
@@ -69,13 +60,13 @@ export function useSetupList() {
   watch(
     () => [club.rig?.id, club.night],
     () => {
-      list.value = null;
-      void load().then(send);
+      trouble.value = '';
+      void send();
     },
     { immediate: true },
   );
   watch(online, (on) => on && void send());
-  useIntervalFn(() => void (Object.keys(waiting.value).length ? send() : load()), FETCH_MS);
+  useIntervalFn(() => void (Object.keys(waiting.value).length ? send() : answer.load()), FETCH_MS);
 
   const steps = computed(() =>
     (list.value?.items ?? []).map((item) => {
@@ -90,13 +81,6 @@ export function useSetupList() {
       };
     }),
   );
-  const there = computed(() => list.value !== null);
-  const answer = markRaw({
-    what: 'The set-up list',
-    trouble: computed(() => (there.value ? '' : trouble.value)),
-    there,
-    load,
-  });
-  return { answer, list, steps, trouble, tick, load };
+  return { answer, list, steps, trouble, tick };
 }
 export type SetupStep = ReturnType<typeof useSetupList>['steps']['value'][number];

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { makeVerdict, phrase } from '@keen/core/phrases';
-import { night as nightOf, comingEvening, darkLeft, horizonAt } from '@keen/core/sky';
+import { night as nightOf, comingEvening, darkLeft, hiddenShare } from '@keen/core/sky';
 import { computed } from 'vue';
 import { clockOr, hours } from '../../common/times.ts';
 import VerdictLine from '../../common/VerdictLine.vue';
@@ -31,16 +31,7 @@ const night = computed(() => {
     return null;
   }
 });
-/** Share of the sky above 30° that the horizon hides, by solid angle. */
-const hidden = computed(() => {
-  const limit = Math.sin(Math.PI / 6);
-  let lost = 0;
-  for (let az = 0; az < 360; az += 2) {
-    const h = Math.sin((Math.max(30, horizonAt(place.value.horizon ?? [], az)) * Math.PI) / 180);
-    lost += (h - limit) / (1 - limit) / 180;
-  }
-  return lost;
-});
+const hidden = computed(() => hiddenShare(place.value.horizon, 30));
 const verdict = computed(() => {
   const n = night.value;
   if (!n) return null;

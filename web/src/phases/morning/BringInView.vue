@@ -44,15 +44,11 @@ const lights = computed(() => night.matched.value.filter((f) => f.kindNow === 'l
 const verdict = computed(() => {
   const all = night.matched.value.length;
   const done = night.told.value;
-  if (!all)
-    return done
-      ? makeVerdict('good', phrase('bring-in.done', { done }))
-      : makeVerdict('caution', phrase('bring-in.begin'));
+  if (!all) return done ? makeVerdict('good', done) : makeVerdict('caution', phrase('bring-in.begin'));
   const wait = night.waiting.value;
   const waits = wait ? [phrase('bring-in.waits', { n: wait })] : [];
   // what is left of a folder after a part of it was brought in is not the folder any more
-  if (done)
-    return makeVerdict('caution', phrase('bring-in.done', { done }), phrase('bring-in.left', { n: all }), ...waits);
+  if (done) return makeVerdict('caution', done, phrase('bring-in.left', { n: all }), ...waits);
   const shutterHours = lights.value.reduce((s, f) => s + (f.accepted ? (f.read.exposureS ?? 0) : 0), 0) / 3600;
   const folder = { lights: lights.value.length, shutterHours, others: all - lights.value.length };
   return makeVerdict(

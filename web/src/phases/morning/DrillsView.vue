@@ -64,12 +64,12 @@ const cures = computed(() =>
 const result = computed(() => {
   const j = judged.value;
   if (!j) return null;
-  const answerWords = {
-    good: 'Right, cause and cure.',
-    caution: j.causeRight ? 'The cause is right, the cure is not.' : 'The cure is right, the cause is not.',
-    bad: 'Neither of them.',
-  }[j.level];
-  return { level: j.level, text: answerWords };
+  const said = {
+    good: 'drills.both-right',
+    caution: j.causeRight ? 'drills.cause-right' : 'drills.cure-right',
+    bad: 'drills.neither',
+  } as const;
+  return makeVerdict(j.level, phrase(said[j.level]));
 });
 
 interface Row {
@@ -115,7 +115,7 @@ const spotColumns: Column<(typeof spots.value)[number]>[] = [
 
 <template>
   <WhenThere :of="[drills.answers]">
-    <VerdictLine :verdict="verdict" :detail="session.mayEdit ? '' : 'A guest’s answers are judged and not kept.'" />
+    <VerdictLine :verdict="verdict" :notes="session.mayEdit ? [] : [phrase('drills.guest')]" />
   </WhenThere>
   <p v-if="trouble" class="level-bad" role="alert">{{ trouble }}</p>
   <div v-if="drill" class="split board">

@@ -64,7 +64,7 @@ const columns = computed<Column<FocusRunRecord>[]>(() => [
   <EmptyState v-if="!club.rig" title="No rig yet" lacks="rig">Focus runs belong to a rig’s train state.</EmptyState>
   <template v-else>
     <WhenThere :of="[focus.answer, club.offsetsAnswer]">
-      <VerdictLine v-if="verdict" :verdict="verdict" :detail="standing" />
+      <VerdictLine v-if="verdict" :verdict="verdict" :notes="standing" />
     </WhenThere>
     <p v-if="trouble" class="level-bad" role="alert">{{ trouble }}</p>
     <div v-if="found" class="split board">

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { figure } from '@keen/core/quantities';
-import StillComing from '../../common/StillComing.vue';
+import WhenThere from '../../common/WhenThere.vue';
 import { Button, Checkbox, Slider } from 'ant-design-vue';
 import { useLocalStorage } from '@vueuse/core';
 import { computed, nextTick, ref, watch } from 'vue';
@@ -161,16 +161,13 @@ const nightName = (id: string) => {
               :dropdown-match-select-width="false"
               @update:value="nightId = String($event)"
             />
-            <StillComing
-              v-else-if="used.nightsState.value !== 'there'"
-              what="The nights of this rig"
-              :failed="used.nightsState.value === 'failed' ? used.trouble.value : ''"
-              @again="used.again()"
-            />
-            <span v-else class="muted"
-              >No night on record for this rig: <RouterLink to="/morning/night">bring one in</RouterLink>, or drop a
-              frame to look at its corners.</span
-            >
+            <WhenThere :of="[used.answers.ofRig, used.answers.judged]">
+              <span v-if="!nights.length" class="muted"
+                >No night on record for this rig: <RouterLink to="/morning/night">bring one in</RouterLink>, or drop a
+                frame to look at its corners.</span
+              >
+            </WhenThere>
+            <WhenThere :of="[used.answers.frames, used.answers.focus]" />
           </div>
           <DropFolder :slim="rows.some((r) => r.look)" @take="used.take"
             >Each picture is measured to its corners in this browser. Kept are the figures and a small picture; the

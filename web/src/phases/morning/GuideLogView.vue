@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { nameOf, words } from '@keen/core/phrases';
+import { nameOf, phrase, words } from '@keen/core/phrases';
 import { nightOf } from '@keen/core/record';
 import { GUIDE_FIELDS, type GuideField } from '@keen/core/exchange';
 import { GUIDE_FAULTS } from '@keen/core/observatory';
@@ -90,7 +90,11 @@ async function keep() {
   <VerdictLine
     v-if="result"
     :verdict="result.verdict"
-    :detail="`${name}${span ? `, ${figure(span[0] / 60, 0)} to ${figure(span[1] / 60, 0)} min` : ''}.`"
+    :notes="[
+      span
+        ? phrase('guide-log.part', { name, fromMin: span[0] / 60, toMin: span[1] / 60 })
+        : phrase('guide-log.whole', { name }),
+    ]"
   />
   <p v-if="trouble" class="level-bad" role="alert">{{ trouble }}</p>
   <section class="panel stack">

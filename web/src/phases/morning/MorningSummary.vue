@@ -1,27 +1,17 @@
 <script setup lang="ts">
-import { answerTo } from '../../api/serverState.ts';
 import { questions } from '../../api/questions.ts';
 import { makeVerdict, nameOf, phrase } from '@keen/core/phrases';
 import { useUnits } from '../../stores/units.ts';
-import {
-  type CalibrationNeeds,
-  type FocusRunRecord,
-  type FrameRecord,
-  type GuideLogRecord,
-  type NightRecord,
-  type RunRecord,
-} from '@keen/contract';
+import type { NightRecord } from '@keen/contract';
+import { useAnswer } from '../../common/answer.ts';
 import WhenThere from '../../common/WhenThere.vue';
 import { fieldOf, nightFindings } from '@keen/core/frames';
 import { refusalPhrase } from '@keen/core/record';
 import { figure, scaleArcsecPerPx } from '@keen/core/quantities';
-import { computed, ref, shallowRef, watch } from 'vue';
+import { computed } from 'vue';
 import { RouterLink } from 'vue-router';
 import EmptyState from '../../common/EmptyState.vue';
 import FilterTile from '../../common/FilterTile.vue';
-import { latestOnly } from '../../common/latestOnly.ts';
-import { problemText } from '../../common/outcome.ts';
-import StillComing from '../../common/StillComing.vue';
 import { dayName } from '../../common/times.ts';
 import VerdictLine from '../../common/VerdictLine.vue';
 import { useClub } from '../../stores/club.ts';
@@ -30,16 +20,33 @@ import VerdictText from '../../common/VerdictText.vue';
 /** What last night brought on this rig, what waits to be read, and what to do before anything is turned. */
 const club = useClub();
 const units = useUnits();
-type Head = Omit<RunRecord, 'result'>;
-const runs = shallowRef<Head[]>([]);
-/** Nights that count, newest first. */
-const nights = shallowRef<NightRecord[]>([]);
-const frames = shallowRef<FrameRecord[]>([]);
-const focus = shallowRef<FocusRunRecord[]>([]);
+const rig = computed(() => club.rig?.id);
+const NIGHTS = 5;
+const answers = {
+  runs: useAnswer('The runs', () => (rig.value ? questions.runs() : null)),
+  nights: useAnswer('The nights of this rig', () => (rig.value ? questions.nights(rig.value) : null)),
+  focus: useAnswer('The focus runs', () => (club.rig ? questions.focusRuns(club.rig.trainStateId) : null)),
+  logs: useAnswer('The guide logs', () => (rig.value ? questions.guideLogs(rig.value) : null)),
+  needs: useAnswer('What calibration is missing', () =>
+    club.rig ? questions.calibrationNeeds(club.rig.id, club.rig.system.key) : null,
+  ),
+};
+const runs = computed(() => (answers.runs.value.value ?? []).filter((r) => r.rigId === rig.value));
+/** The newest night that counts. */
+const last = computed<NightRecord | null>(() => answers.nights.value.value?.find((n) => !n.undone) ?? null);
+const framesOfLast = useAnswer('The frames of the night', () =>
+  last.value ? questions.nightFrames(last.value.id) : null,
+);
+const frames = computed(() => framesOfLast.value.value ?? []);
+const focus = computed(() => answers.focus.value.value ?? []);
 /** Newest kept guide logs. */
-const logs = shallowRef<GuideLogRecord[]>([]);
+const logs = computed(() => (answers.logs.value.value ?? []).slice(0, NIGHTS));
 /** Filters whose flats are lost once the train is touched. */
-const lacks = shallowRef<CalibrationNeeds | null>(null);
+const lacks = answers.needs.value;
+const restsOn = [...Object.values(answers), framesOfLast, club.offsetsAnswer];
+const nothingYet = computed(
+  () => restsOn.every((a) => a.there.value) && !last.value && !focus.value.length && !logs.value.length,
+);
 /** Filters of frames whose train stands no more and that have no flat: they are named, never asked for. */
 const tooLate = computed(() => {
   const urgent = new Set(lacks.value?.urgent.map((u) => u.trainRevision));
@@ -49,47 +56,6 @@ const tooLate = computed(() => {
   return [...new Set(lost)].join(', ');
 });
 const flatsMissing = computed(() => [...new Set((lacks.value?.urgent ?? []).map((u) => u.filter))]);
-const NIGHTS = 5;
-const looked = ref(false);
-const failed = ref('');
-const ask = latestOnly();
-watch(
-  () => [club.rig?.id, club.rig?.trainStateId] as const,
-  () => void read(),
-  { immediate: true },
-);
-async function read(): Promise<void> {
-  const [rig, state, system] = [club.rig?.id, club.rig?.trainStateId, club.rig?.system.key];
-  const late = ask();
-  looked.value = false;
-  failed.value = '';
-  [nights.value, frames.value, runs.value, focus.value, logs.value] = [[], [], [], [], []];
-  if (!rig || !state) return;
-  const [heads, kept, runsOfState, guide, needs] = await Promise.all([
-    answerTo(questions.runs()),
-    answerTo(questions.nights(rig)),
-    answerTo(questions.focusRuns(state)),
-    answerTo(questions.guideLogs(rig)),
-    answerTo(questions.calibrationNeeds(rig, system!)),
-  ]);
-  // another camera of the rig may have been chosen meanwhile
-  if (late()) return;
-  if (!heads.ok || !kept.ok || !runsOfState.ok || !guide.ok || !needs.ok) {
-    failed.value = [heads, kept, runsOfState, guide, needs].flatMap((g) => (g.ok ? [] : [problemText(g.problem)]))[0]!;
-    return;
-  }
-  lacks.value = needs.value;
-  logs.value = guide.value.slice(0, NIGHTS);
-  runs.value = heads.value.filter((r) => r.rigId === rig);
-  focus.value = runsOfState.value;
-  nights.value = kept.value.filter((n) => !n.undone);
-  looked.value = true;
-  const newest = nights.value[0];
-  if (!newest) return;
-  const got = await answerTo(questions.nightFrames(newest.id));
-  if (got.ok && !late()) frames.value = got.value;
-}
-const last = computed(() => nights.value[0] ?? null);
 const waiting = computed(
   () => focus.value.filter((r) => r.usable && !r.excluded).length - (club.offsets?.runCount ?? 0),
 );
@@ -154,7 +120,7 @@ const verdict = computed(() => {
   <EmptyState v-if="!club.rig" title="No rig yet" lacks="rig"
     >What a night brought is told rig by rig: frames, focus, guiding.</EmptyState
   >
-  <EmptyState v-else-if="looked && !last && !focus.length && !logs.length" title="Nothing came back yet">
+  <EmptyState v-else-if="nothingYet" title="Nothing came back yet">
     Bring in a night’s folder and this page says what it was worth: frames by filter, what was refused and why, what
     waits to be read.
     <template #actions
@@ -163,8 +129,7 @@ const verdict = computed(() => {
       <RouterLink to="/night/run">Rehearse a plan</RouterLink></template
     >
   </EmptyState>
-  <StillComing v-else-if="!looked" what="What the night brought" :failed="failed" @again="read" />
-  <WhenThere v-else :of="[club.offsetsAnswer]">
+  <WhenThere v-else :of="restsOn">
     <VerdictLine v-if="verdict" :verdict="verdict" />
     <VerdictLine v-else :verdict="makeVerdict('caution', phrase('morning.logs-only'))" />
     <div class="cards">

@@ -1,21 +1,18 @@
 <script setup lang="ts">
-import { answerTo } from '../../api/serverState.ts';
 import { questions } from '../../api/questions.ts';
 import { nameOf, isNameCode } from '@keen/core/phrases';
-import { api, type FocusRunRecord, type FrameRecord } from '@keen/contract';
-import { nightHours, nightReport, type NightReport } from '@keen/core/frames';
+import type { FrameRecord } from '@keen/contract';
+import { nightHours, nightReport } from '@keen/core/frames';
 import { isLostToCloud, isOfNight, refusalPhrase, isLogOfNight } from '@keen/core/record';
 import { figure } from '@keen/core/quantities';
 import { Button, Input } from 'ant-design-vue';
-import { computed, ref, shallowRef, watch } from 'vue';
+import { computed, ref, watch } from 'vue';
 import { RouterLink } from 'vue-router';
-import { call } from '../../api/client.ts';
+import { useAnswer } from '../../common/answer.ts';
 import { darkHours } from '../../common/darkHours.ts';
 import EmptyState from '../../common/EmptyState.vue';
 import FilterTile from '../../common/FilterTile.vue';
-import { latestOnly } from '../../common/latestOnly.ts';
-import { problemText } from '../../common/outcome.ts';
-import StillComing from '../../common/StillComing.vue';
+import WhenThere from '../../common/WhenThere.vue';
 import PickOne from '../../common/PickOne.vue';
 import { personalKey } from '../../common/personal.ts';
 import { download } from '../../common/download.ts';
@@ -33,64 +30,36 @@ const units = useUnits();
 const used = useFrameReview({ pictures: false });
 const { nights, nightId, rows } = used;
 const night = computed(() => nights.value.find((n) => n.id === nightId.value) ?? null);
-const beside = shallowRef<Pick<NightReport, 'guiding' | 'flatsBeforeAnythingIsTurned'> & { runs: FocusRunRecord[] }>({
-  guiding: [],
-  flatsBeforeAnythingIsTurned: 0,
-  runs: [],
-});
-/** Whether what stands beside the frames of this night has come, and what of it failed. */
-const besideOf = ref('');
-const failed = ref('');
+const { ofRig, judged, frames, focus } = used.answers;
+const logs = useAnswer('The guide logs', () => (night.value ? questions.guideLogs(night.value.rigId) : null));
+const needs = useAnswer('The calibration of this night', () =>
+  night.value ? questions.calibrationNeeds(night.value.rigId, night.value.system) : null,
+);
+// a run knows when it waited for the sky: no frame tells of that
+const run = useAnswer('The run of this night', () =>
+  night.value?.kind === 'live' ? questions.run(night.value.id) : null,
+);
 /** Spells in which a run of this night waited for the sky [ms]. */
-const clouds = shallowRef<(readonly [number, number])[]>([]);
-const ask = latestOnly();
-watch(night, () => void readBeside(), { immediate: true });
-async function readBeside(): Promise<void> {
-  const n = night.value;
-  const late = ask();
-  besideOf.value = failed.value = '';
-  const state = club.rig?.trainStateId;
-  if (!n || !state) return;
-  const [logs, runs, needs, run] = await Promise.all([
-    answerTo(questions.guideLogs(n.rigId)),
-    answerTo(questions.focusRuns(state)),
-    call(api.calibrationNeeds, { params: { id: n.rigId }, query: { system: n.system } }),
-    // a run knows when it waited for the sky: no frame tells of that
-    n.kind === 'live' ? call(api.run, { params: { id: n.id } }) : null,
-  ]);
-  if (late()) return;
-  const lacking = Object.entries({
-    'guide logs': logs,
-    'focus runs': runs,
-    calibration: needs,
-    ...(run ? { 'the run': run } : {}),
-  }).flatMap(([what, got]) => (got.ok ? [] : [`${what}: ${problemText(got.problem)}`]));
-  if (!logs.ok || !runs.ok || !needs.ok || (run && !run.ok)) {
-    failed.value = lacking.join('; ');
-    return;
-  }
-  clouds.value = (run?.ok ? run.value.result.events : [])
+const clouds = computed(() =>
+  (run.value.value?.result.events ?? [])
     .filter((e) => e.kind === 'cloud')
-    .map((e) => [Date.parse(e.start), Date.parse(e.end)] as const);
-  besideOf.value = n.id;
-  beside.value = {
-    guiding: logs.value
-      .filter((l) => isLogOfNight(l, n))
-      .map((l) => ({
-        log: l.name,
-        raArcsec: l.summary.rms.ra,
-        decArcsec: l.summary.rms.dec,
-        totalArcsec: l.summary.rms.total,
-        found: l.summary.findings.map((f) => f.code).filter((c) => c !== 'calm'),
-      })),
-    runs: runs.value,
-    flatsBeforeAnythingIsTurned: needs.value.urgent.length,
-  };
-}
+    .map((e) => [Date.parse(e.start), Date.parse(e.end)] as const),
+);
+const guidedBy = computed(() => {
+  const n = night.value;
+  return (n ? (logs.value.value ?? []).filter((l) => isLogOfNight(l, n)) : []).map((l) => ({
+    log: l.name,
+    raArcsec: l.summary.rms.ra,
+    decArcsec: l.summary.rms.dec,
+    totalArcsec: l.summary.rms.total,
+    found: l.summary.findings.map((f) => f.code).filter((c) => c !== 'calm'),
+  }));
+});
 const focusRuns = computed(() => {
   const [n, site] = [night.value, club.site];
-  return n && site ? beside.value.runs.filter((r) => isOfNight(r.time, n.night, site.timeZone)) : [];
+  return n && site ? (focus.value.value ?? []).filter((r) => isOfNight(r.time, n.night, site.timeZone)) : [];
 });
+const facts = [frames, focus, logs, needs, run];
 const guided = useNightGuiding(night, rows);
 /** Frames of the night that carry no time: where its hours went cannot be told from the others. */
 const timeless = computed(() => rows.value.filter((r) => r.record && !r.startedAt).length);
@@ -118,7 +87,7 @@ const spent = computed(() => {
 const because = (r: FrameRecord) => (r.refusal ? units.say(refusalPhrase(r.refusal)) : '');
 const report = computed(() => {
   const n = night.value;
-  if (!n || !club.site || !club.rig || besideOf.value !== n.id || used.framesState.value !== 'there') return null;
+  if (!n || !club.site || !club.rig || !facts.every((a) => a.there.value)) return null;
   const object = (id: string | null) => n.taken.find((t) => t.projectId === id)?.object ?? '';
   return nightReport({
     site: club.site.name,
@@ -147,8 +116,8 @@ const report = computed(() => {
     hours: spent.value,
     guidedFrames: guided.phrases.value.map((p) => units.say(p)),
     focusRuns: focusRuns.value,
-    guiding: beside.value.guiding,
-    flatsBeforeAnythingIsTurned: beside.value.flatsBeforeAnythingIsTurned,
+    guiding: guidedBy.value,
+    flatsBeforeAnythingIsTurned: needs.value.value?.urgent.length ?? 0,
   });
 });
 /** The note as somebody changed it; until then as it is drafted. */
@@ -178,18 +147,14 @@ const open = computed(() => (report.value?.taken ?? []).reduce((s, t) => s + t.o
 
 <template>
   <EmptyState v-if="!club.rig" title="No rig yet" lacks="rig">A report sums up one night of one rig.</EmptyState>
-  <StillComing
-    v-else-if="used.nightsState.value !== 'there'"
-    what="The nights of this rig"
-    :failed="used.nightsState.value === 'failed' ? used.trouble.value : ''"
-    @again="used.again()"
-  />
-  <EmptyState v-else-if="nights.length === 0" title="No night on record for this rig">
-    A report is made from the frames, focus runs and logs of a night.
-    <template #actions
-      ><RouterLink to="/morning/night"><Button type="primary">Bring in a night</Button></RouterLink></template
-    >
-  </EmptyState>
+  <WhenThere v-else-if="nights.length === 0" :of="[ofRig, judged]">
+    <EmptyState title="No night on record for this rig">
+      A report is made from the frames, focus runs and logs of a night.
+      <template #actions
+        ><RouterLink to="/morning/night"><Button type="primary">Bring in a night</Button></RouterLink></template
+      >
+    </EmptyState>
+  </WhenThere>
   <template v-else>
     <div class="row no-print">
       <PickOne
@@ -208,92 +173,90 @@ const open = computed(() => (report.value?.taken ?? []).reduce((s, t) => s + t.o
       <Button @click="print">Print</Button>
       <Button :disabled="!report" @click="file">Report (JSON)</Button>
     </div>
-    <StillComing
-      v-if="!report"
-      what="The facts of this night"
-      :failed="failed || (used.framesState.value === 'failed' ? used.trouble.value : '')"
-      @again="failed ? readBeside() : used.again()"
-    />
-    <article v-if="report" class="panel stack sheet" data-test="report">
-      <h1>{{ report.rig }}, night of {{ dayName(report.night) }}</h1>
-      <p class="muted">{{ report.site }}; {{ report.by }}; {{ hours(open) }} of open shutter count.</p>
-      <table class="figures">
-        <thead>
-          <tr>
-            <th>Object</th>
-            <th>Filter</th>
-            <th class="num">Exposure</th>
-            <th class="num">Count</th>
-            <th class="num">Refused</th>
-            <th class="num">HFD, px</th>
-            <th class="num">Long over short</th>
-            <th class="num">Stars</th>
-          </tr>
-        </thead>
-        <tbody>
-          <tr v-for="(t, i) in report.taken" :key="i">
-            <td>{{ i > 0 && report.taken[i - 1]!.object === t.object ? '' : t.object || 'no project' }}</td>
-            <td><FilterTile v-if="t.filter" :name="t.filter" /></td>
-            <td class="num">{{ figure(t.exposureS, 0) }} s</td>
-            <td class="num">{{ t.accepted }}</td>
-            <td class="num">{{ t.refused || '' }}</td>
-            <td class="num">{{ t.hfdPx === null ? '–' : figure(t.hfdPx, 2) }}</td>
-            <td class="num">{{ t.longOverShort === null ? '–' : figure(t.longOverShort, 2) }}</td>
-            <td class="num">{{ t.stars ?? '–' }}</td>
-          </tr>
-        </tbody>
-      </table>
-      <p v-if="timeless" class="muted" data-test="timeless">
-        {{ timeless }} {{ timeless === 1 ? 'frame carries' : 'frames carry' }} no time: where the dark hours went is not
-        told.
-      </p>
-      <HoursBar v-if="spent" :spent="spent" :zone="club.site?.timeZone ?? 'UTC'" />
-      <div class="parts">
-        <section v-if="report.refused.length">
-          <h2>What it lost</h2>
-          <p v-for="r in report.refused" :key="r.because">
-            {{ r.because }}: {{ r.frames }} {{ r.frames === 1 ? 'frame' : 'frames' }}, {{ hours(r.lostS / 60) }}
-          </p>
-        </section>
-        <section v-if="report.shown.length">
-          <h2>What the frames show</h2>
-          <p v-for="s in report.shown" :key="s.finding">
-            {{ isNameCode(s.finding) ? units.say(nameOf(s.finding)) : s.finding }}: {{ s.frames }} of {{ s.of }}
-          </p>
-        </section>
-        <section v-if="report.focus.length">
-          <h2>Focus runs</h2>
-          <p v-for="f in report.focus" :key="f.filter">
-            <FilterTile :name="f.filter" /> {{ f.runs
-            }}<template v-if="f.usable < f.runs">, {{ f.usable }} of use</template>
-          </p>
-        </section>
-        <section v-if="report.guiding.length">
-          <h2>Guiding</h2>
-          <p v-for="text in report.guidedFrames" :key="text">{{ text }}</p>
-          <p v-for="(g, i) in report.guiding" :key="i">
-            {{ units.say({ code: 'report.guiding', values: { log: g.log, rmsArcsec: g.totalArcsec } }) }}
-          </p>
-        </section>
-      </div>
-      <label class="stack"
-        ><span class="row spread"
-          ><strong>Hand-over note</strong
-          ><Button v-if="written !== null" size="small" class="no-print" @click="draftAnew">Draft it anew</Button></span
-        >
-        <Input.TextArea
-          v-model:value="note"
-          :auto-size="{ minRows: 4, maxRows: 14 }"
-          :maxlength="5000"
-          class="no-print"
-        />
-        <span class="on-paper">{{ note }}</span>
-      </label>
-      <p class="muted small no-print">
-        Drafted from the facts above; what you change is kept in this browser and goes into print and file. Focus runs
-        and missing flats are those of the train as it stands now.
-      </p>
-    </article>
+    <WhenThere :of="facts">
+      <article v-if="report" class="panel stack sheet" data-test="report">
+        <h1>{{ report.rig }}, night of {{ dayName(report.night) }}</h1>
+        <p class="muted">{{ report.site }}; {{ report.by }}; {{ hours(open) }} of open shutter count.</p>
+        <table class="figures">
+          <thead>
+            <tr>
+              <th>Object</th>
+              <th>Filter</th>
+              <th class="num">Exposure</th>
+              <th class="num">Count</th>
+              <th class="num">Refused</th>
+              <th class="num">HFD, px</th>
+              <th class="num">Long over short</th>
+              <th class="num">Stars</th>
+            </tr>
+          </thead>
+          <tbody>
+            <tr v-for="(t, i) in report.taken" :key="i">
+              <td>{{ i > 0 && report.taken[i - 1]!.object === t.object ? '' : t.object || 'no project' }}</td>
+              <td><FilterTile v-if="t.filter" :name="t.filter" /></td>
+              <td class="num">{{ figure(t.exposureS, 0) }} s</td>
+              <td class="num">{{ t.accepted }}</td>
+              <td class="num">{{ t.refused || '' }}</td>
+              <td class="num">{{ t.hfdPx === null ? '–' : figure(t.hfdPx, 2) }}</td>
+              <td class="num">{{ t.longOverShort === null ? '–' : figure(t.longOverShort, 2) }}</td>
+              <td class="num">{{ t.stars ?? '–' }}</td>
+            </tr>
+          </tbody>
+        </table>
+        <p v-if="timeless" class="muted" data-test="timeless">
+          {{ timeless }} {{ timeless === 1 ? 'frame carries' : 'frames carry' }} no time: where the dark hours went is
+          not told.
+        </p>
+        <HoursBar v-if="spent" :spent="spent" :zone="club.site?.timeZone ?? 'UTC'" />
+        <div class="parts">
+          <section v-if="report.refused.length">
+            <h2>What it lost</h2>
+            <p v-for="r in report.refused" :key="r.because">
+              {{ r.because }}: {{ r.frames }} {{ r.frames === 1 ? 'frame' : 'frames' }}, {{ hours(r.lostS / 60) }}
+            </p>
+          </section>
+          <section v-if="report.shown.length">
+            <h2>What the frames show</h2>
+            <p v-for="s in report.shown" :key="s.finding">
+              {{ isNameCode(s.finding) ? units.say(nameOf(s.finding)) : s.finding }}: {{ s.frames }} of {{ s.of }}
+            </p>
+          </section>
+          <section v-if="report.focus.length">
+            <h2>Focus runs</h2>
+            <p v-for="f in report.focus" :key="f.filter">
+              <FilterTile :name="f.filter" /> {{ f.runs
+              }}<template v-if="f.usable < f.runs">, {{ f.usable }} of use</template>
+            </p>
+          </section>
+          <section v-if="report.guiding.length">
+            <h2>Guiding</h2>
+            <p v-for="text in report.guidedFrames" :key="text">{{ text }}</p>
+            <p v-for="(g, i) in report.guiding" :key="i">
+              {{ units.say({ code: 'report.guiding', values: { log: g.log, rmsArcsec: g.totalArcsec } }) }}
+            </p>
+          </section>
+        </div>
+        <label class="stack"
+          ><span class="row spread"
+            ><strong>Hand-over note</strong
+            ><Button v-if="written !== null" size="small" class="no-print" @click="draftAnew"
+              >Draft it anew</Button
+            ></span
+          >
+          <Input.TextArea
+            v-model:value="note"
+            :auto-size="{ minRows: 4, maxRows: 14 }"
+            :maxlength="5000"
+            class="no-print"
+          />
+          <span class="on-paper">{{ note }}</span>
+        </label>
+        <p class="muted small no-print">
+          Drafted from the facts above; what you change is kept in this browser and goes into print and file. Focus runs
+          and missing flats are those of the train as it stands now.
+        </p>
+      </article>
+    </WhenThere>
     <NightsOver />
   </template>
 </template>

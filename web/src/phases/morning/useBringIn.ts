@@ -1,4 +1,5 @@
 import { questions } from '../../api/questions.ts';
+import { phrase, type PlainPhrase } from '@keen/core/phrases';
 import { byNight } from '@keen/core/record';
 import { api, MAX_NIGHT_FRAMES, type ProjectRecord } from '@keen/contract';
 import { useAnswer } from '../../common/answer.ts';
@@ -63,7 +64,8 @@ export function useBringIn() {
   const tookMs = ref(0);
   const busy = ref(false);
   const trouble = ref('');
-  const told = ref('');
+  /** What came of the last step. */
+  const told = shallowRef<PlainPhrase | null>(null);
   /** Each frame’s file, by its hash. */
   const fileOf = new Map<string, File>();
   /** Lights just brought in from files, by evening: they can be looked through at once. */
@@ -137,7 +139,7 @@ export function useBringIn() {
   }
   async function take(list: File[]): Promise<void> {
     trouble.value = '';
-    told.value = '';
+    told.value = null;
     const fits = list.filter((f) => FITS.test(f.name));
     const texts = list.filter((f) => TEXT.test(f.name) && f.size <= MAX_TEXT);
     const known = new Set([...fits, ...texts]);
@@ -215,7 +217,7 @@ export function useBringIn() {
     const project = club.rigProjects.find((p) => p.id === projectId);
     const place = panel === null || !project ? undefined : placesOf(project)[panel];
     const at = ({ read }: Incoming) => (place ? { read: { ...read, raDeg: place.raDeg, decDeg: place.decDeg } } : {});
-    told.value = '';
+    told.value = null;
     frames.value = [
       ...frames.value,
       ...got.groups.flatMap((g) => incomingOf(g)).map((f) => ({ ...f, ...at(f), projectId: projectId || null })),
@@ -250,7 +252,7 @@ export function useBringIn() {
   const load = () => Promise.all([nightsAnswer.load(), calibrationAnswer.load()]);
   watch(ofRig, () => {
     // what was brought in belongs to the rig it was brought in for
-    [brought.value, told.value] = [[], ''];
+    [brought.value, told.value] = [[], null];
   });
 
   async function store(): Promise<void> {
@@ -285,14 +287,14 @@ export function useBringIn() {
     busy.value = false;
     frames.value = frames.value.filter((f) => !done.has(f.hash ?? f.read));
     if (!frames.value.length) files.value = [];
-    told.value = `${added} frames brought in${known ? `, ${known} were on record already` : ''}.`;
+    told.value = known ? phrase('bring-in.done-known', { added, known }) : phrase('bring-in.done', { added });
     await Promise.all([load(), club.loadProjects()]);
   }
   async function undo(id: string): Promise<void> {
     brought.value = [];
     const got = await call(api.undoNight, { params: { id } });
     trouble.value = got.ok ? '' : problemText(got.problem);
-    told.value = got.ok ? 'Undone: none of its frames counts. The same files can be brought in again.' : '';
+    told.value = got.ok ? phrase('bring-in.undone') : null;
     await Promise.all([load(), club.loadProjects()]);
   }
   /** How the focuser was moved per degree over these frames, beside what the adopted offsets say. */

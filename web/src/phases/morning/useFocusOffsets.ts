@@ -93,9 +93,10 @@ export function useFocusOffsets() {
   });
   const standing = computed(() => {
     const a = club.offsets;
-    if (!a) return `Nothing is adopted for ${club.rig?.words}: plans focus on every filter change until it is.`;
-    const news = used.value.length - a.runCount;
-    return `Adopted ${dayjs(a.adoptedAt).format('D MMM')} by ${a.by} from ${a.runCount} runs${news > 0 ? `; ${news} newer since` : ''}.`;
+    if (!a) return [phrase('offsets.not-adopted', { words: club.rig?.words ?? '' })];
+    const newer = used.value.length - a.runCount;
+    const adopted = { day: dayjs(a.adoptedAt).format('D MMM'), by: a.by, runs: a.runCount };
+    return [newer > 0 ? phrase('offsets.adopted-newer', { ...adopted, newer }) : phrase('offsets.adopted', adopted)];
   });
   const adopting = ref(false);
   /** What is shown follows from the runs on record: it may be adopted. */

@@ -8,7 +8,7 @@ import { useNightFrames } from './useNightFrames.ts';
 export function useFrameReview({ pictures: withPictures = true } = {}) {
   const trouble = ref('');
   const dropped = droppedFrames();
-  const night = useNightFrames(trouble, {
+  const night = useNightFrames({
     withPictures,
     onAnotherRig: () => {
       dropped.loose.value = [];
@@ -16,14 +16,12 @@ export function useFrameReview({ pictures: withPictures = true } = {}) {
     },
     onAnotherNight: () => (dropped.atHand.value = new Map()),
   });
-  const { rows, limitsFor, findingsOf } = useFrameRows(night.records, dropped.loose, night.judgements);
+  const { rows, limitsFor, findingsOf, focus } = useFrameRows(night.records, dropped.loose, night.judgements);
   const measuring = useMeasuring(night, dropped, trouble);
-  const judging = useJudging({ records: night.records, rows, nightId: night.nightId, trouble });
-  const { nightsState, framesState, again, nights, nightId, small } = night;
+  const judging = useJudging({ changeFrames: night.changeFrames, rows, nightId: night.nightId, trouble });
+  const { answers, nights, nightId, small } = night;
   return {
-    nightsState,
-    framesState,
-    again,
+    answers: { ...answers, focus },
     nights,
     nightId,
     small,

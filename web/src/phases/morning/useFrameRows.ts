@@ -13,19 +13,18 @@ import {
 } from '@keen/core/frames';
 import { scaleArcsecPerPx } from '@keen/core/quantities';
 import { nightEndsMs } from '@keen/core/record';
-import { computed, shallowRef, watch, type Ref } from 'vue';
+import { computed, type Ref } from 'vue';
 import { questions } from '../../api/questions.ts';
-import { answerTo } from '../../api/serverState.ts';
-import { latestOnly } from '../../common/latestOnly.ts';
+import { useAnswer } from '../../common/answer.ts';
 import { useClub } from '../../stores/club.ts';
 import type { LookedFile } from '../../workers/look.worker.ts';
 import type { FrameRow } from './frameRow.ts';
 
 /** The frames of a night as rows, on record or not, each held against its fellows. */
 export function useFrameRows(
-  records: Ref<FrameRecord[]>,
+  records: Readonly<Ref<FrameRecord[]>>,
   loose: Ref<Extract<LookedFile, { ok: true }>[]>,
-  judgements: Ref<Judgement[]>,
+  judgements: Readonly<Ref<Judgement[]>>,
 ) {
   const club = useClub();
   const limitsFor = computed(() => {
@@ -39,22 +38,12 @@ export function useFrameRows(
       return made;
     };
   });
+  const focus = useAnswer('The focus runs', () =>
+    club.rig?.trainStateId ? questions.focusRuns(club.rig.trainStateId) : null,
+  );
   /** When focus was found, in order [ms]. */
-  const focused = shallowRef<number[]>([]);
-  const askFocus = latestOnly();
-  watch(
-    () => club.rig?.trainStateId,
-    async (state) => {
-      const late = askFocus();
-      focused.value = [];
-      if (!state) return;
-      const got = await answerTo(questions.focusRuns(state));
-      if (!late() && got.ok)
-        focused.value = got.value
-          .flatMap((r) => (r.usable && r.time ? [Date.parse(r.time)] : []))
-          .sort((a, b) => a - b);
-    },
-    { immediate: true },
+  const focused = computed(() =>
+    (focus.value.value ?? []).flatMap((r) => (r.usable && r.time ? [Date.parse(r.time)] : [])).sort((a, b) => a - b),
   );
   const focusEnds = computed(() => {
     const zone = club.site?.timeZone;
@@ -115,5 +104,5 @@ export function useFrameRows(
     return new Map(settleEdges(looked).map((found, i) => [looked[i]!.id, found]));
   });
   const findingsOf = (row: FrameRow): FrameFinding[] => findings.value.get(row.id) ?? [];
-  return { rows, limitsFor, findingsOf };
+  return { rows, limitsFor, findingsOf, focus };
 }

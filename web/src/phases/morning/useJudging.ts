@@ -1,6 +1,6 @@
 import { api, type FrameRecord } from '@keen/contract';
 import { words } from '@keen/core/phrases';
-import { computed, ref, watch, type ComputedRef, type Ref, type ShallowRef } from 'vue';
+import { computed, ref, watch, type ComputedRef, type Ref } from 'vue';
 import { call } from '../../api/client.ts';
 import { problemText } from '../../common/outcome.ts';
 import type { FrameRow } from './frameRow.ts';
@@ -15,12 +15,12 @@ interface Step {
 
 /** Frames accepted and refused, one or many at once; each step can be taken back and made again. */
 export function useJudging({
-  records,
+  changeFrames,
   rows,
   nightId,
   trouble,
 }: {
-  records: ShallowRef<FrameRecord[]>;
+  changeFrames: (changed: (f: FrameRecord) => FrameRecord) => void;
   rows: ComputedRef<FrameRow[]>;
   nightId: Ref<string>;
   trouble: Ref<string>;
@@ -34,7 +34,7 @@ export function useJudging({
       return false;
     }
     const changed = new Map(got.value.map((g) => [g.id, g]));
-    records.value = records.value.map((r) => changed.get(r.id) ?? r);
+    changeFrames((f) => changed.get(f.id) ?? f);
     return true;
   }
   /** Accepts or refuses frames; what was said of them is remembered, to be taken back. */

@@ -21,9 +21,10 @@ const KEPT_AFTER_MS = 1500;
 
 /** The night whose frames are measured. */
 interface NightAtWork {
-  nights: Ref<NightRecord[]>;
+  nights: Readonly<Ref<NightRecord[]>>;
   nightId: Ref<string>;
-  records: Ref<FrameRecord[]>;
+  records: Readonly<Ref<FrameRecord[]>>;
+  changeFrames: (changed: (f: FrameRecord) => FrameRecord) => void;
   small: Ref<Map<string, SmallPicture>>;
   allRead: () => Promise<void>;
 }
@@ -37,7 +38,7 @@ export const droppedFrames = () => ({
 
 /** Measures dropped pictures in this browser; those of frames on record are kept with them as they come. */
 export function useMeasuring(
-  { nights, nightId, records, small, allRead }: NightAtWork,
+  { nights, nightId, records, changeFrames, small, allRead }: NightAtWork,
   { loose, bad, atHand }: ReturnType<typeof droppedFrames>,
   trouble: Ref<string>,
 ) {
@@ -111,8 +112,7 @@ export function useMeasuring(
     tookMs.value = performance.now() - begun;
     measuring.value = { done: 0, of: 0 };
   }
-  const put = (id: string, look: FrameMeasures) =>
-    (records.value = records.value.map((r) => (r.id === id ? { ...r, look } : r)));
+  const put = (id: string, look: FrameMeasures) => changeFrames((f) => (f.id === id ? { ...f, look } : f));
 
   /** Takes the pictures of an evening that were just brought in. */
   async function takeBroughtIn({ evening, files }: { evening: string; files: File[] }): Promise<void> {

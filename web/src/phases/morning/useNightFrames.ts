@@ -1,11 +1,11 @@
 import { api, type FrameRecord, type NightRecord } from '@keen/contract';
 import type { Judgement, SmallPicture } from '@keen/core/frames';
-import { nextTick, ref, shallowRef, watch, type Ref } from 'vue';
+import { until } from '@vueuse/core';
+import { computed, nextTick, ref, shallowRef, watch } from 'vue';
 import { callAll } from '../../api/client.ts';
 import { questions } from '../../api/questions.ts';
-import { answerTo } from '../../api/serverState.ts';
+import { useAnswer } from '../../common/answer.ts';
 import { latestOnly } from '../../common/latestOnly.ts';
-import { problemText } from '../../common/outcome.ts';
 import { smallPictureOf } from '../../common/tones.ts';
 import { useClub } from '../../stores/club.ts';
 
@@ -13,78 +13,61 @@ import { useClub } from '../../stores/club.ts';
 const AT_ONCE = 50;
 
 /** Nights of the rig in use, and the frames of one of them with their small pictures. */
-export function useNightFrames(
-  trouble: Ref<string>,
-  options: { withPictures: boolean; onAnotherRig: () => void; onAnotherNight: () => void },
-) {
+export function useNightFrames(options: {
+  withPictures: boolean;
+  onAnotherRig: () => void;
+  onAnotherNight: () => void;
+}) {
   const club = useClub();
-  const nights = shallowRef<NightRecord[]>([]);
-  const nightId = ref('');
-  const records = shallowRef<FrameRecord[]>([]);
-  const judgements = shallowRef<Judgement[]>([]);
-  /** Held anew whenever more are there: whoever shows them sees another map. */
-  const small = shallowRef(new Map<string, SmallPicture>());
-  /** Whether the nights, and the frames of the chosen one, have come. */
-  const nightsState = ref<'coming' | 'failed' | 'there'>('coming');
-  const framesState = ref<'coming' | 'failed' | 'there'>('coming');
+  const rig = computed(() => club.rig?.id);
+  const system = computed(() => club.rig?.system.key);
+  const ofRig = useAnswer('The nights of this rig', () => (rig.value ? questions.nights(rig.value) : null));
+  // limits rest on earlier judgements: without them a frame would be called by the usual ones
+  const judged = useAnswer('Earlier judgements of frames', () =>
+    rig.value && system.value ? questions.judgements(rig.value, system.value) : null,
+  );
+  const judgements = computed<Judgement[]>(() => judged.value.value ?? []);
+  const nights = computed<NightRecord[]>(() =>
+    judged.there.value
+      ? (ofRig.value.value ?? []).filter((n) => n.system === system.value && !n.undone && n.taken.length > 0)
+      : [],
+  );
+  const picked = ref('');
+  const nightId = computed({
+    get: () => (nights.value.some((n) => n.id === picked.value) ? picked.value : (nights.value[0]?.id ?? '')),
+    set: (id: string) => (picked.value = id),
+  });
+  const frames = useAnswer('The frames of this night', () =>
+    nightId.value ? questions.nightFrames(nightId.value) : null,
+  );
+  const records = computed<FrameRecord[]>(() => (frames.value.value ?? []).filter((f) => f.kind === 'light'));
+  /** Puts frames that were measured or judged here in the place of those that were read. */
+  const changeFrames = (changed: (f: FrameRecord) => FrameRecord) => frames.change((all) => all.map(changed));
+  watch([rig, system], () => {
+    picked.value = '';
+    options.onAnotherRig();
+  });
 
-  /** The newest reading of what is on record, to be waited for by what depends on it. */
-  let reading: Promise<void> = Promise.resolve();
+  const reading = computed(() => [ofRig, judged, frames].some((a) => a.asking.value));
+  /** Waited for by what depends on the record. */
   async function allRead(): Promise<void> {
-    for (let seen = null; seen !== reading;) {
-      seen = reading;
-      await reading;
+    do {
+      await until(reading).toBe(false);
       // a night just chosen begins to read its frames
       await nextTick();
-    }
+    } while (reading.value);
   }
-  const askNights = latestOnly();
-  async function readNights(rig: string | undefined, system: string | undefined): Promise<void> {
-    const late = askNights();
-    nights.value = [];
-    nightsState.value = 'coming';
-    nightId.value = '';
-    options.onAnotherRig();
-    if (!rig || !system) return;
-    const [got, judged] = await Promise.all([
-      answerTo(questions.nights(rig)),
-      answerTo(questions.judgements(rig, system)),
-    ]);
-    if (late()) return;
-    // limits rest on earlier judgements: without them a frame would be called by the usual ones
-    const failed = [got, judged].find((g) => !g.ok);
-    nightsState.value = failed ? 'failed' : 'there';
-    if (!got.ok || !judged.ok) {
-      if (failed && !failed.ok) trouble.value = problemText(failed.problem);
-      return;
-    }
-    judgements.value = judged.value;
-    nights.value = got.value.filter((n) => n.system === system && !n.undone && n.taken.length > 0);
-    nightId.value = nights.value[0]?.id ?? '';
-  }
-  watch(
-    () => [club.rig?.id, club.rig?.system.key] as const,
-    ([rig, system]) => void (reading = readNights(rig, system)),
-    { immediate: true },
-  );
-  const askFrames = latestOnly();
-  async function readFrames(id: string): Promise<void> {
-    const late = askFrames();
-    records.value = [];
-    framesState.value = 'coming';
+
+  /** Held anew whenever more are there: whoever shows them sees another map. */
+  const small = shallowRef(new Map<string, SmallPicture>());
+  const askPictures = latestOnly();
+  async function readPictures(id: string): Promise<void> {
+    const late = askPictures();
     small.value = new Map();
-    options.onAnotherNight();
-    if (!id) return;
-    const [got, kept] = await Promise.all([
-      answerTo(questions.nightFrames(id)),
-      options.withPictures ? callAll(api.framePictures, { params: { id } }) : { ok: true as const, value: [] },
-    ]);
-    if (late()) return;
-    trouble.value = got.ok ? '' : problemText(got.problem);
-    framesState.value = got.ok ? 'there' : 'failed';
-    records.value = got.ok ? got.value.filter((f) => f.kind === 'light') : [];
+    if (!id || !options.withPictures) return;
+    const kept = await callAll(api.framePictures, { params: { id } });
     const pictures = kept.ok ? kept.value : [];
-    for (let i = 0; i < pictures.length; i += AT_ONCE) {
+    for (let i = 0; i < pictures.length && !late(); i += AT_ONCE) {
       const some = pictures.slice(i, i + AT_ONCE);
       const read = await Promise.all(some.map((p) => smallPictureOf(p.picture)));
       if (late()) return;
@@ -92,11 +75,13 @@ export function useNightFrames(
       small.value = new Map(small.value);
     }
   }
-  watch(nightId, (id) => void (reading = readFrames(id)));
-
-  /** Both asked again after a failure. */
-  const again = () =>
-    void (reading =
-      nightsState.value === 'failed' ? readNights(club.rig?.id, club.rig?.system.key) : readFrames(nightId.value));
-  return { nights, nightId, records, judgements, small, nightsState, framesState, allRead, again };
+  watch(
+    nightId,
+    (id) => {
+      options.onAnotherNight();
+      void readPictures(id);
+    },
+    { immediate: true },
+  );
+  return { nights, nightId, records, changeFrames, judgements, small, allRead, answers: { ofRig, judged, frames } };
 }

@@ -88,11 +88,14 @@ const verdict = computed(() => {
     ? makeVerdict('caution', phrase('exposure.filters-clip', { perFilter, filters: clipped }))
     : makeVerdict('good', phrase('exposure.filters', { perFilter, addedPercent }));
 });
-const detail = computed(() => {
+const notes = computed(() => {
   const s = sky.value;
-  const mag = `${figure(there.value.skyMagArcsec2, 1)} mag/arcsec²`;
-  if (!s || !project.value) return `Under the dark zenith of ${club.site?.name ?? 'the site'}, ${mag}.`;
-  return `Over ${project.value.object} ${criteria.value.underMoon ? 'with tonight’s Moon' : 'without the Moon'}: ${mag}${s.moonShare > 0 && !criteria.value.underMoon ? `; tonight the Moon would take ${figure(s.brighteningMag, 1)} mag of it` : ''}.`;
+  const skyMag = there.value.skyMagArcsec2;
+  if (!s || !project.value) return [phrase('exposure.sky-zenith', { site: club.site?.name ?? 'the site', skyMag })];
+  const { object } = project.value;
+  if (criteria.value.underMoon) return [phrase('exposure.sky-moonlit', { object, skyMag })];
+  const moon = s.moonShare > 0 ? [phrase('exposure.moon-takes', { brighteningMag: s.brighteningMag })] : [];
+  return [phrase('exposure.sky-dark', { object, skyMag }), ...moon];
 });
 const [long, short, through] = [ref(300), ref(60), ref('')];
 const compared = computed(() => rows.value.find((r) => r.light.filter === through.value) ?? rows.value[0] ?? null);
@@ -106,7 +109,7 @@ const more = computed(() =>
     How long a frame should be follows from a rig’s optics, its camera and filters, and the sky of its place.
   </EmptyState>
   <template v-else>
-    <VerdictLine :verdict="verdict" :detail="detail" />
+    <VerdictLine :verdict="verdict" :notes="notes" />
     <div class="split board">
       <div class="stack">
         <section class="panel stack">

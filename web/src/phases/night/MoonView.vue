@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { phrase } from '@keen/core/phrases';
 import { filterLight, MoonInput, moonSeries } from '@keen/core/exposure';
 import { InvalidInput, parseInput } from '@keen/core/calculation';
 import { figure } from '@keen/core/quantities';
@@ -88,11 +89,11 @@ const series = computed(() => {
 });
 const when = computed(() => {
   const s = spell.value;
-  if (!s) return '';
-  const up = `Above 10° from ${clock(s.from, zone.value)} to ${clock(s.until, zone.value)}`;
-  return s.before === null
-    ? `${up}.`
-    : `${up}; the first target begins at ${clock(firstMs.value!, zone.value)}: ${hours((s.before - s.from) / 60_000)} for it.`;
+  if (!s) return [];
+  const up = { from: clock(s.from, zone.value), until: clock(s.until, zone.value) };
+  if (s.before === null) return [phrase('moon.above', up)];
+  const begins = clock(firstMs.value!, zone.value);
+  return [phrase('moon.above-before', { ...up, begins, free: hours((s.before - s.from) / 60_000) })];
 });
 </script>
 
@@ -105,7 +106,7 @@ const when = computed(() => {
     <kbd>]</kbd>.
   </EmptyState>
   <template v-else-if="series && disk && crop && night">
-    <VerdictLine v-if="series.ok" :verdict="series.value.verdict" :detail="when" />
+    <VerdictLine v-if="series.ok" :verdict="series.value.verdict" :notes="when" />
     <p v-else class="level-bad" role="alert">{{ series.message }}</p>
     <div class="split board">
       <section class="panel stack">

@@ -103,7 +103,7 @@ const closedWords = (field: PlanField) =>
   shown.value && draft.value
     ? closedValue(field, draft.value, shown.value, legSchedule.value, names.value, zone.value, units)
     : '';
-const { whole, wholeOther, mainLegSchedule, a, b, verdict, detail } = usePlanWords(plan, shown);
+const { whole, wholeOther, mainLegSchedule, a, b, verdict, notes } = usePlanWords(plan, shown);
 /** The night as it is laid out, for those that are drawn; null where nothing is wanted of the leg any more. */
 const riskPlan = computed<RiskPlan | null>(() => {
   const schedule = plan.schedule.value;
@@ -168,7 +168,7 @@ function choose(id: unknown): void {
   <WhenThere v-else-if="night && target" :of="[club.offsetsAnswer]">
     <div class="no-print stack">
       <NightPassed />
-      <VerdictLine v-if="verdict" :verdict="verdict" :detail="detail" />
+      <VerdictLine v-if="verdict" :verdict="verdict" :notes="notes" />
       <VerdictLine v-else :verdict="target.verdict" />
       <FramingLine v-if="project" :project="project" />
       <p v-if="existing && plan.late.value" class="level-caution small row" data-test="late">

@@ -86,14 +86,20 @@ const strip = computed(() => run.value?.result.events ?? []);
     <VerdictLine
       v-if="run"
       :verdict="run.result.verdict"
-      :detail="`${run.state === 'accepted' ? 'Counted.' : 'Rehearsed on stand-ins, nothing counted yet.'} Seed ${run.seed}, train state ${run.words}${run.offsetsUsed ? ', with adopted offsets' : ', no offsets adopted'}.`"
+      :notes="[
+        phrase(run.state === 'accepted' ? 'run.counted' : 'run.not-counted'),
+        phrase(run.offsetsUsed ? 'run.seed-offsets' : 'run.seed-no-offsets', {
+          seed: String(run.seed),
+          words: run.words,
+        }),
+      ]"
     />
     <VerdictLine
       v-else
       :verdict="
         makeVerdict('caution', phrase('plan.not-rehearsed', { plan: planTitle(plan), night: dayName(plan.night) }))
       "
-      detail="The stand-ins have hidden offsets, a cooling tube and one cloud. Same seed, same night."
+      :notes="[phrase('run.stand-ins')]"
     />
     <p v-if="stale.length" class="level-caution small" data-test="stale">
       {{ units.say(stale) }}

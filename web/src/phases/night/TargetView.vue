@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { makeVerdict } from '@keen/core/phrases';
+import { makeVerdict, phrase } from '@keen/core/phrases';
 import type { ProjectRecord } from '@keen/contract';
 import type { HeaderFraming } from '@keen/core/exchange';
 import { guideStarsOf, nearestAngle, StarsInput } from '@keen/core/guiding';
@@ -88,10 +88,10 @@ const shift = computed(() => {
 /** Tycho-2 is 90 % complete to V ≈ 11.5 (Høg et al. 2000); as shipped, not in the Milky Way. */
 const CATALOGUE_THINS = 11.5;
 const thins = computed(() => {
-  if (used.crowded.value) return ' So crowded a field is kept only in part: fainter stars may stand there too.';
+  if (used.crowded.value) return [phrase('target.crowded')];
   return (used.framed.value?.faintestMag ?? 0) > CATALOGUE_THINS
-    ? ` The catalogue thins out beyond ${CATALOGUE_THINS}: fainter ones may stand there too.`
-    : '';
+    ? [phrase('target.thins-out', { thinsMag: CATALOGUE_THINS })]
+    : [];
 });
 const lit = computed(() => ring.value.filter((s) => s.lit).length);
 const stale = computed(
@@ -100,12 +100,13 @@ const stale = computed(
     club.rig &&
     !holds({ framing: project.value.framing.aspect }, club.rig.system.aspects, 'framing'),
 );
-const detail = computed(() => {
+const notes = computed(() => {
   const v = view.value;
-  if (!v || !used.framed.value) return '';
-  const range = `stars of ${figure(used.framed.value.brightestMag, 1)} to ${figure(used.framed.value.faintestMag, 1)} count in ${criteria.value.exposureS} s`;
-  if (v.kind !== 'off-axis') return `${range[0]!.toUpperCase()}${range.slice(1)}.`;
-  return `${lit.value} of 360 angles have one; ${range}, with ${figure(100 * v.lightFraction, 0)} % of the light through the prism.${thins.value}`;
+  if (!v || !used.framed.value) return [];
+  const { brightestMag: brightest, faintestMag: faintest } = used.framed.value;
+  const count = phrase('target.stars-count', { brightest, faintest, exposureS: criteria.value.exposureS });
+  if (v.kind !== 'off-axis') return [count];
+  return [phrase('target.angles', { lit: lit.value, lightPercent: 100 * v.lightFraction }), count, ...thins.value];
 });
 /** Good is good of the whole night: a star that the flip loses is said where the verdict stands. */
 const shown = computed(() => {
@@ -143,7 +144,7 @@ useShortcut('s', () => mine.value && draft.value && used.ready.value && void use
     </template>
   </EmptyState>
   <template v-else>
-    <VerdictLine v-if="shown" :verdict="shown" :detail="detail" />
+    <VerdictLine v-if="shown" :verdict="shown" :notes="notes" />
     <p v-else-if="!view" class="muted">
       This rig has neither an off-axis guider nor a guide scope.
       <RouterLink to="/bench/off-axis">Put one in</RouterLink> to see its stars; the framing can be pinned without.

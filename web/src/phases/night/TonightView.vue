@@ -159,7 +159,7 @@ const moonUp = computed(() => (night.value ? night.value.darkHours - night.value
   <template v-if="club.site && club.rig && night">
     <NightPassed />
     <StillComing v-if="coming" what="The sky of this night" />
-    <VerdictLine v-if="verdict" :verdict="verdict.verdict" :detail="verdict.detail" />
+    <VerdictLine v-if="verdict" :verdict="verdict.verdict" :notes="verdict.notes" />
     <p v-if="trouble" class="level-bad" role="alert">{{ trouble }}</p>
     <EmptyState v-if="club.rigProjects.length === 0" title="No project for this rig yet">
       Lanes show when each project’s object stands free of twilight, roofs and the altitude limit. Start a project with

@@ -145,7 +145,7 @@ describe('exposures', () => {
     expect(row('Ha')[2]).toMatch(/\?$/);
     expect(wrapper.text()).toMatch(/Not entered, so taken as quantum efficiency 0\.80, read noise/);
     expect(verdict()).toMatch(/Set .* read noise adds at most \d+\s% to the noise of the sky/);
-    expect(verdict()).toContain('mag/arcsec²');
+    expect(verdict()).toContain('mag a square arcsecond');
   });
   test('more read noise asks for longer frames; the figure is kept with the rig and spoils nothing measured', async () => {
     const { wrapper, row, sent } = await open({ answers: [{ method: 'POST', path: /rigs/, body: rig() }] });
@@ -196,7 +196,7 @@ describe('exposures', () => {
   test('tonight’s Moon brightens the sky and shortens the frames', async () => {
     const { wrapper, row, verdict } = await open();
     const before = seconds(row('L')[2]!);
-    expect(verdict()).toMatch(/tonight the Moon would take \d\.\d mag of it/);
+    expect(verdict()).toMatch(/Tonight the Moon would take \d\.\d\smag of it/);
     await press(wrapper, 'tonight’s');
     expect(seconds(row('L')[2]!)).toBeGreaterThan(before);
     expect(verdict()).toContain('with tonight’s Moon');

@@ -1,11 +1,10 @@
-import { makeVerdict, phrase } from '@keen/core/phrases';
+import { makeVerdict, phrase, type Phrase } from '@keen/core/phrases';
 import { legName } from '@keen/core/sequence';
-import type { Verdict } from '@keen/core/calculation';
+import type { SpokenVerdict, Verdict } from '@keen/core/calculation';
 import { planFocus, type NightSchedule, type Leg, type TimelineOutput } from '@keen/core/sequence';
 import { computed, type Ref } from 'vue';
 import { clock, hours } from '../../common/times.ts';
 import { useClub } from '../../stores/club.ts';
-import { useUnits } from '../../stores/units.ts';
 import type { Laid } from './schedulePlan.ts';
 import type { usePlan } from './usePlan.ts';
 
@@ -45,7 +44,6 @@ export function usePlanWords(
   leg: Readonly<Ref<Leg | null>>,
 ) {
   const club = useClub();
-  const units = useUnits();
   const zone = computed(() => club.site?.timeZone ?? 'UTC');
   const whole = computed(() => ok(plan.schedule.value));
   const wholeOther = computed(() => ok(plan.scheduleOther.value));
@@ -58,7 +56,7 @@ export function usePlanWords(
     const several = new Set((plan.draft.value?.legs ?? []).map((o) => o.projectId)).size > 1;
     return several ? legName(l, club.projects) : '';
   };
-  const focusOf = (l: Leg): Verdict | null => {
+  const focusOf = (l: Leg): SpokenVerdict | null => {
     const v = planFocus(l.settings, club.offsets, club.rig?.words ?? '');
     const name = about(l);
     return v && name ? makeVerdict(v.level, phrase('screen.of', { name }), ...v.phrases) : v;
@@ -99,41 +97,36 @@ export function usePlanWords(
     if (!l || !t || l.settings.focus.policy === 'offsets') return 0;
     return t.overheadS.focus > 0.1 * (t.openShutterS + t.overheadS.focus) ? Math.round(t.overheadS.focus / 60) : 0;
   });
-  const detail = computed(() => {
+  const notes = computed<Phrase[]>(() => {
     const o = club.offsets;
     const settings = leg.value?.settings;
     const known =
       o && settings?.focus.policy === 'offsets'
-        ? units.say(phrase('plan.offsets-known', { train: club.rig?.words ?? '', runs: o.runCount }))
-        : '';
+        ? [phrase('plan.offsets-known', { train: club.rig?.words ?? '', runs: o.runCount })]
+        : [];
     const n = whole.value;
     const span = n
-      ? units.say(
+      ? [
           phrase('plan.span', {
             from: clock(n.startMs, zone.value),
             to: clock(n.closedMs, zone.value),
             hours: hours((n.closedMs - n.startMs) / 60_000),
           }),
-        )
-      : '';
+        ]
+      : [];
     const unknown = settings?.filters.filter((f) => !(f.name in (o?.offsets ?? {}))).map((f) => f.name) ?? [];
     const name = leg.value ? about(leg.value) : '';
     const costs = focusMinutes.value
-      ? units.say(
+      ? [
           phrase(FOCUS_PRICE[unknown.length ? 'some' : 'none'][name ? 'leg' : 'night'], {
             focusMin: focusMinutes.value,
             ...(unknown.length ? { filters: unknown } : {}),
             ...(name ? { leg: name } : {}),
           }),
-        )
-      : '';
-    const own =
-      n && n.legs.length > 1 && a.value
-        ? units.verdict(makeVerdict('good', phrase('plan.this-leg'), ...a.value.verdict.phrases))
-        : '';
-    return [span, own, focus.value?.level === 'caution' ? units.verdict(focus.value) : known, costs]
-      .filter(Boolean)
-      .join(' ');
+        ]
+      : [];
+    const own = n && n.legs.length > 1 && a.value ? [phrase('plan.this-leg'), ...a.value.verdict.phrases] : [];
+    return [...span, ...own, ...(focus.value?.level === 'caution' ? focus.value.phrases : known), ...costs];
   });
-  return { whole, wholeOther, mainLegSchedule, a, b, verdict, detail };
+  return { whole, wholeOther, mainLegSchedule, a, b, verdict, notes };
 }

@@ -15,7 +15,7 @@ export function tonightVerdict(
   plans: readonly PlanRecord[],
   picks: readonly EveningPick[],
   fromMs: number | null,
-): { verdict: Verdict; detail: string } {
+): { verdict: Verdict; notes: Phrase[] } {
   const sky = phrase('tonight.sky', { sky: darkWords(n, zone, fromMs) });
   const of = (level: Verdict['level'], ...more: Phrase[]) => makeVerdict(level, sky, ...more);
   const object = (id: string) => projects.find((p) => p.id === id)?.object ?? '';
@@ -23,11 +23,7 @@ export function tonightVerdict(
   const waiting = plans.filter((p) => p.status === 'planned');
   const done = plans.filter((p) => p.status === 'done');
   const suggestion = picks.length ? picks.map((p) => `${object(p.id)} ${span(p)}`).join(', then ') : '';
-  if (n.darkHours === 0)
-    return {
-      verdict: of('bad'),
-      detail: 'Narrowband in nautical twilight, or wait for later in the season.',
-    };
+  if (n.darkHours === 0) return { verdict: of('bad'), notes: [phrase('tonight.wait-for-dark')] };
   const others = projects.some((p) => !plans.some((q) => q.legs.some((l) => l.projectId === p.id)));
   if (plans.length)
     return {
@@ -40,24 +36,22 @@ export function tonightVerdict(
           ],
         }),
       ),
-      detail: suggestion
-        ? `Room is left for ${suggestion}.`
-        : others
-          ? 'No other project can use what is left of this night.'
-          : 'This rig has no other project.',
+      notes: [
+        suggestion
+          ? phrase('tonight.room-left', { picks: suggestion })
+          : phrase(others ? 'tonight.none-other-can' : 'tonight.none-other'),
+      ],
     };
   const left = darkLeft(n, fromMs);
-  if (left.hours === 0) return { verdict: of('caution'), detail: 'Plan the coming night instead.' };
-  if (!projects.length) return { verdict: of('caution', phrase('tonight.no-project')), detail: '' };
+  if (left.hours === 0) return { verdict: of('caution'), notes: [phrase('tonight.plan-coming')] };
+  if (!projects.length) return { verdict: of('caution', phrase('tonight.no-project')), notes: [] };
   if (!picks.length)
     return {
       verdict: of('caution', phrase('tonight.none-can')),
-      detail:
-        'Either nothing stands above its limit, or every quota is reached. Look at the list below, or at another rig.',
+      notes: [phrase('tonight.why-none')],
     };
   return {
     verdict: of(left.moonlessHours < 1 ? 'caution' : 'good', phrase('tonight.suggested', { picks: suggestion })),
-    detail:
-      'Suggested by altitude, Moon and what each project still needs, with a price on every change of object. Nothing is planned yet.',
+    notes: [phrase('tonight.how-suggested')],
   };
 }

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { goalFor, type Goal, gatheredAside, gatheredIn, wantedMinutes } from '@keen/core/record';
+import { goalFor, type Goal, gatheredAside, gatheredIn, stillWanted, wantedMinutes } from '@keen/core/record';
 import { api, type ProjectRecord } from '@keen/contract';
 import { filtersOf, viewOf } from '@keen/core/rig';
 import { Button, Input, Switch, Textarea } from 'ant-design-vue';
@@ -48,7 +48,7 @@ const rigName = computed(() => {
 const aside = computed(() => gatheredAside(props.project));
 const there = computed(() => gatheredIn(props.project, null));
 const doneOf = (g: Goal) => goalFor(there.value, g)?.done ?? 0;
-const leftOf = (g: Goal) => Math.max(0, g.quota * props.project.panels - doneOf(g));
+const leftOf = (g: Goal) => stillWanted({ goals: [g], panels: props.project.panels, done: [doneOf(g)] })[0]!.left;
 const mine = computed(() => session.isSteward || (session.mayEdit && props.project.ownerId === session.member?.id));
 const held = computed(() => (record.value ? filtersOf(viewOf(record.value.setup, props.project.system)) : []));
 /** A goal more: of a filter that has one already, at another length, as for a bright core. */

@@ -1,7 +1,7 @@
 <script setup lang="ts">
-import { wantedMinutes, stillWanted } from '@keen/core/record';
+import { makeVerdict, phrase } from '@keen/core/phrases';
+import { openShutterThere, wantedMinutes } from '@keen/core/record';
 import type { ProjectRecord } from '@keen/contract';
-import { figure } from '@keen/core/quantities';
 import { Button, Switch, message } from 'ant-design-vue';
 import { computed, ref, watch } from 'vue';
 import { useRoute, useRouter } from 'vue-router';
@@ -48,20 +48,21 @@ function made(p: ProjectRecord) {
   void message.success(`${p.object} is a project now. Plan its first night when you like.`);
 }
 
-const total = (p: ProjectRecord) => p.goals.reduce((s, g) => s + g.quota * p.panels * g.exposureS, 0);
-const gathered = (p: ProjectRecord) => stillWanted(p).reduce((s, g) => s + Math.min(g.quota, g.done) * g.exposureS, 0);
-const share = (p: ProjectRecord) => (total(p) ? gathered(p) / total(p) : 0);
+const share = (p: ProjectRecord) => {
+  const { thereS, askedS } = openShutterThere(p);
+  return askedS ? thereS / askedS : 0;
+};
 const verdict = computed(() => {
   const open = shown.value.filter((p) => share(p) < 1);
   const need = open.reduce((s, p) => s + wantedMinutes(p), 0);
   const near = [...open].sort((a, b) => share(b) - share(a))[0];
   if (!shown.value.length) return null;
-  return {
-    level: 'good' as const,
-    text: open.length
-      ? `${open.length} project${open.length === 1 ? '' : 's'} under way, ${figure(need / 60, 0)} h of open shutter still wanted. ${near && share(near) > 0 ? `${near.object} is nearest its end: ${Math.round(100 * share(near))} %.` : ''}`
-      : 'Every goal is reached.',
-  };
+  if (!open.length) return makeVerdict('good', phrase('projects.all-reached'));
+  const nearest =
+    near && share(near) > 0
+      ? [phrase('projects.nearest', { object: near.object, therePercent: Math.round(100 * share(near)) })]
+      : [];
+  return makeVerdict('good', phrase('projects.open', { n: open.length, wantedHours: need / 60 }), ...nearest);
 });
 const rigName = (id: string) => club.rigs.find((r) => r.id === id)?.name ?? '';
 const columns: Column<ProjectRecord>[] = [
@@ -109,7 +110,8 @@ const columns: Column<ProjectRecord>[] = [
         </template>
         <template #share="{ row }">
           <span class="share"
-            ><ProgressBar :done="gathered(row)" :goal="total(row)" /> {{ Math.round(100 * share(row)) }}</span
+            ><ProgressBar :done="openShutterThere(row).thereS" :goal="openShutterThere(row).askedS" />
+            {{ Math.round(100 * share(row)) }}</span
           >
         </template>
       </ListTable>
