@@ -2,6 +2,7 @@ import './theme/fonts.css';
 import './theme/tokens.css';
 import './theme/base.css';
 import { createPinia } from 'pinia';
+import { message } from 'ant-design-vue';
 import { createApp } from 'vue';
 import App from './App.vue';
 import { fetchScreens, router } from './router.ts';
@@ -15,6 +16,12 @@ document.createElement = ((tag: string, options?: ElementCreationOptions) => {
   return element;
 }) as typeof document.createElement;
 
-createApp(App).use(createPinia()).use(router).mount('#app');
+const app = createApp(App).use(createPinia()).use(router);
+// nothing that goes wrong on a screen stays unsaid
+app.config.errorHandler = (e) => {
+  console.error(e);
+  void message.error(`This went wrong: ${e instanceof Error ? e.message : String(e)}. What you typed is kept.`, 8);
+};
+app.mount('#app');
 const soon = (): void => void setTimeout(fetchScreens, 3000);
 router.isReady().then(soon, soon);

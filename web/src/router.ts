@@ -1,3 +1,4 @@
+import { core } from './workers/index.ts';
 import { message } from 'ant-design-vue';
 import { createRouter, createWebHistory } from 'vue-router';
 
@@ -77,10 +78,11 @@ router.afterEach((_to, _from, failure) => {
 export function fetchScreens(): void {
   // on a line that is paid by what goes over it nothing is fetched before it is asked for
   if ((navigator as { connection?: { saveData?: boolean } }).connection?.saveData) return;
-  const loads = router.getRoutes().flatMap((r) => {
+  const loads: (() => Promise<unknown>)[] = router.getRoutes().flatMap((r) => {
     const c: unknown = r.components?.default;
     return typeof c === 'function' ? [c as () => Promise<unknown>] : [];
   });
+  loads.push(() => core().readAhead());
   const next = (): void => {
     const load = loads.shift();
     if (load) void load().then(soon, soon);

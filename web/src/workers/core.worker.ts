@@ -1,17 +1,4 @@
-import { calculations, parseInput, type CalculationName } from '@keen/core';
-import { curve } from '@keen/core/focus';
-import {
-  readFocusCsv,
-  readFramesCsv,
-  readGuideCsv,
-  readPartsCsv,
-  type TableAnswers,
-  type FrameColumns,
-  type KeywordMapping,
-  type FocusMapping,
-  type GuideMapping,
-  type GuideSample,
-} from '@keen/core/exchange';
+import { parseInput } from '@keen/core/calculation';
 import {
   angleDeg,
   direction,
@@ -27,12 +14,10 @@ import {
   type StarCap,
   type TonightCriteria,
 } from '@keen/core/sky';
-import { configurations, ConfigurationsInput } from '@keen/core/train';
-import { hasGuideStar, reachMm, spectrumOf, type GuideView, type GuideCriteria } from '@keen/core/guiding';
-import { playNightRisk, type NightRiskInput, type RiskOutput } from '@keen/core/sequence';
+import { hasGuideStar, reachMm, type GuideView, type GuideCriteria } from '@keen/core/guiding';
 import { expose } from 'comlink';
-import { outcomeOf, type Outcome } from '../common/outcome.ts';
-import { readFrameFiles } from './frameFiles.ts';
+import { outcomeOf } from '../common/outcome.ts';
+import type { craft } from './craft.ts';
 import { starsAround } from './starTiles.ts';
 
 /** The craft behind comlink: what takes more than a blink runs here. */
@@ -45,11 +30,26 @@ const sky = () =>
 
 /** The star tiles go a little deeper; no guider needs more. */
 const FAINTEST_GUIDE = 13.5;
-const STOPPED = { type: 'about:blank', title: 'Stopped before it was done.', status: 0, code: 'stopped' };
+
+/** The other part of the worker, read when something of it is first asked for: no first screen waits for it. */
+type Craft = typeof craft;
+const rest = (): Promise<Craft> =>
+  import('./craft.ts').then(
+    (m) => m.craft,
+    () => {
+      throw new Error('a part of the application could not be loaded; try again when the server answers');
+    },
+  );
+const later =
+  <K extends keyof Craft>(name: K) =>
+  async (...given: Parameters<Craft[K]>): Promise<Awaited<ReturnType<Craft[K]>>> => {
+    const work: (...all: Parameters<Craft[K]>) => ReturnType<Craft[K]> = (await rest())[name] as never;
+    return await work(...given);
+  };
 
 const inWorker = {
-  /** Any calculation of the registry by its name. */
-  calculate: (name: CalculationName, input: unknown) => outcomeOf(() => calculations.get(name)!.run(input)),
+  /** Reads the rest, so that it is there without a line too. */
+  readAhead: async () => void (await rest()),
   stars: (cap: StarCap) => starsAround(cap),
   /** Catalogue entries with a size, inside a cap; the largest first. */
   async objectsNear(raDeg: number, decDeg: number, radiusDeg: number) {
@@ -99,32 +99,16 @@ const inWorker = {
     }
     return has;
   },
-  configurations: (input: unknown, progress: (share: number) => void) =>
-    outcomeOf(() => configurations(parseInput(ConfigurationsInput, input), progress)),
-  /** Many drawn nights; stops between two of them where the asker no longer wants the answer. */
-  risk: async (
-    input: NightRiskInput,
-    progress: (share: number) => boolean | Promise<boolean>,
-  ): Promise<Outcome<RiskOutput>> => {
-    const nights = playNightRisk(input);
-    for (;;) {
-      const step = outcomeOf(() => nights.next());
-      if (!step.ok) return step;
-      if (step.value.done) return { ok: true, value: step.value.value };
-      if (!(await progress(step.value.value))) return { ok: false, problem: STOPPED };
-    }
-  },
-  readGuideCsv: (text: string, mapping: GuideMapping | undefined, scale: number) => readGuideCsv(text, mapping, scale),
-  guideSpectrum: (samples: GuideSample[]) => spectrumOf(samples),
-  curves: (runs: { position: number; hfd: number }[][]) => runs.map((points) => outcomeOf(() => curve({ points }))),
-  /** Headers of a folder's FITS files; nothing of the pixels leaves this browser. */
-  frameFiles: (files: File[], mapping: KeywordMapping, progress: (done: number) => boolean | Promise<boolean>) =>
-    readFrameFiles(files, mapping, progress),
-  readFramesCsv: (text: string, columns: FrameColumns | undefined, answers?: TableAnswers) =>
-    readFramesCsv(text, columns, answers),
-  readPartsCsv: (text: string) => readPartsCsv(text),
-  readFocusCsv: (text: string, mapping: FocusMapping | undefined, fahrenheit: boolean, answers?: TableAnswers) =>
-    readFocusCsv(text, mapping, fahrenheit, answers),
+  calculate: later('calculate'),
+  configurations: later('configurations'),
+  risk: later('risk'),
+  readGuideCsv: later('readGuideCsv'),
+  guideSpectrum: later('guideSpectrum'),
+  curves: later('curves'),
+  frameFiles: later('frameFiles'),
+  readFramesCsv: later('readFramesCsv'),
+  readPartsCsv: later('readPartsCsv'),
+  readFocusCsv: later('readFocusCsv'),
 };
 export type InWorker = typeof inWorker;
 expose(inWorker);

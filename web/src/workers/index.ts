@@ -1,6 +1,6 @@
 import { wrap, type Remote } from 'comlink';
 import type { CalculationName, InputOf, OutputOf } from '@keen/core';
-import type { Outcome } from '../common/outcome.ts';
+import { outcomeOf, type Outcome } from '../common/outcome.ts';
 import type { InWorker } from './core.worker.ts';
 
 let remote: Remote<InWorker> | null = null;
@@ -11,8 +11,18 @@ export function core(): Remote<InWorker> {
 }
 
 /** A calculation of the registry, worked out beside the interface. Its input is plain data: see `plainCopy`. */
-export const calculate = async <N extends CalculationName>(name: N, input: InputOf<N>): Promise<Outcome<OutputOf<N>>> =>
-  (await core().calculate(name, input)) as Outcome<OutputOf<N>>;
+export const calculate = async <N extends CalculationName>(
+  name: N,
+  input: InputOf<N>,
+): Promise<Outcome<OutputOf<N>>> => {
+  try {
+    return (await core().calculate(name, input)) as Outcome<OutputOf<N>>;
+  } catch (e) {
+    return outcomeOf(() => {
+      throw e;
+    });
+  }
+};
 
 /**
  * Plain data for the worker: reactive wrappers cannot be posted. Read through the wrapper, so that a computed value that

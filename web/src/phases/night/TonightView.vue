@@ -8,6 +8,7 @@ import { Button } from 'ant-design-vue';
 import { computed, ref, watch } from 'vue';
 import { RouterLink, useRouter } from 'vue-router';
 import EmptyState from '../../common/EmptyState.vue';
+import { useFirstDrawn } from '../../common/firstDrawn.ts';
 import FilterTile from '../../common/FilterTile.vue';
 import ProgressBar from '../../common/ProgressBar.vue';
 import ListTable, { type Column } from '../../common/ListTable.vue';
@@ -107,7 +108,8 @@ const verdict = computed(() =>
     : null,
 );
 
-const scan = useTonightScan(night);
+const drawn = useFirstDrawn(() => !coming.value);
+const scan = useTonightScan(night, drawn);
 const { field, criteria, guided, filters, found } = scan;
 /** Of what was looked at, for the head of the list. */
 const counted = computed(() => {
@@ -186,135 +188,137 @@ const moonUp = computed(() => (night.value ? night.value.darkHours - night.value
         suggestions.
       </p>
     </section>
-    <section v-if="project && target" class="panel object" data-test="object">
-      <div class="stack">
-        <div>
-          <h2>{{ project.name }}</h2>
-          <p class="muted small">
-            {{ project.object }}, {{ project.objectType || 'object'
-            }}<template v-if="project.sizeArcmin"
-              >, {{ figure(project.sizeArcmin, project.sizeArcmin < 10 ? 1 : 0) }}′ long; the field is
-              {{ figure(field!.w, 0) }}′ × {{ figure(field!.h, 0) }}′</template
+    <template v-if="drawn">
+      <section v-if="project && target" class="panel object" data-test="object">
+        <div class="stack">
+          <div>
+            <h2>{{ project.name }}</h2>
+            <p class="muted small">
+              {{ project.object }}, {{ project.objectType || 'object'
+              }}<template v-if="project.sizeArcmin"
+                >, {{ figure(project.sizeArcmin, project.sizeArcmin < 10 ? 1 : 0) }}′ long; the field is
+                {{ figure(field!.w, 0) }}′ × {{ figure(field!.h, 0) }}′</template
+              >
+            </p>
+            <p class="mono small">{{ formatRa(project.raDeg) }} {{ formatDec(project.decDeg) }}</p>
+          </div>
+          <div class="row">
+            <Button type="primary" title="n" @click="plan(project.id)">{{
+              session.mayEdit ? 'Plan this' : 'See its plan'
+            }}</Button>
+            <RouterLink :to="{ path: '/night/target', query: { project: project.id } }"
+              >Framing and guide star</RouterLink
             >
-          </p>
-          <p class="mono small">{{ formatRa(project.raDeg) }} {{ formatDec(project.decDeg) }}</p>
+            <RouterLink :to="{ path: '/season', query: { project: project.id } }">Project</RouterLink>
+          </div>
         </div>
-        <div class="row">
-          <Button type="primary" title="n" @click="plan(project.id)">{{
-            session.mayEdit ? 'Plan this' : 'See its plan'
-          }}</Button>
-          <RouterLink :to="{ path: '/night/target', query: { project: project.id } }"
-            >Framing and guide star</RouterLink
-          >
-          <RouterLink :to="{ path: '/season', query: { project: project.id } }">Project</RouterLink>
-        </div>
-      </div>
-      <table class="figures">
-        <tbody>
-          <tr>
-            <td>Workable</td>
-            <td class="num">
-              {{ target.windows.map((w) => `${clock(w.start, zone)}–${clock(w.end, zone)}`).join(', ') || 'never' }}
-            </td>
-          </tr>
-          <tr>
-            <td>Meridian</td>
-            <td class="num">{{ clock(target.transit, zone) }}, {{ figure(target.transitAltitudeDeg, 0) }}°</td>
-          </tr>
-          <tr>
-            <td>Limit</td>
-            <td class="num">{{ figure(project.minimumAltitudeDeg, 0) }}° and the horizon</td>
-          </tr>
-          <tr>
-            <td>From the Moon</td>
-            <td class="num">{{ night.moon.up.length ? `${figure(target.moonSeparationDeg, 0)}°` : 'Moon down' }}</td>
-          </tr>
-        </tbody>
-      </table>
-      <table class="figures">
-        <tbody>
-          <tr v-for="(g, i) in stillWanted(project)" :key="i">
-            <td><FilterTile :name="g.filter" /></td>
-            <td class="bar"><ProgressBar :done="g.done" :goal="g.quota" /></td>
-            <td class="num">{{ g.done }}/{{ g.quota }}</td>
-            <td class="num muted">{{ g.left ? `${g.left} × ${g.exposureS} s` : 'done' }}</td>
-          </tr>
-        </tbody>
-      </table>
-    </section>
-    <YearStrip
-      v-if="project"
-      :site="club.site"
-      :object="project.object"
-      :place="placeOf(project)"
-      :night="club.night"
-      @choose="club.goToNight"
-    />
-    <MoonAdvice
-      :night="night"
-      :sky-mag="club.site.skyMagArcsec2"
-      :has-lines="filters.narrow.length > 0"
-      :has-broad="filters.broad.length > 0"
-      :chosen="criteria.light"
-      :from-ms="club.nightNow"
-      @light="criteria = { ...criteria, light: $event }"
-    />
-    <section class="panel stack">
-      <div class="row spread">
-        <h2>What else stands well for this field</h2>
-        <span v-if="counted" class="muted small" data-test="scan">{{ counted }}</span>
-      </div>
-      <TonightFilters
-        :criteria="criteria"
-        :guided="scan.view.value ? guided : null"
+        <table class="figures">
+          <tbody>
+            <tr>
+              <td>Workable</td>
+              <td class="num">
+                {{ target.windows.map((w) => `${clock(w.start, zone)}–${clock(w.end, zone)}`).join(', ') || 'never' }}
+              </td>
+            </tr>
+            <tr>
+              <td>Meridian</td>
+              <td class="num">{{ clock(target.transit, zone) }}, {{ figure(target.transitAltitudeDeg, 0) }}°</td>
+            </tr>
+            <tr>
+              <td>Limit</td>
+              <td class="num">{{ figure(project.minimumAltitudeDeg, 0) }}° and the horizon</td>
+            </tr>
+            <tr>
+              <td>From the Moon</td>
+              <td class="num">{{ night.moon.up.length ? `${figure(target.moonSeparationDeg, 0)}°` : 'Moon down' }}</td>
+            </tr>
+          </tbody>
+        </table>
+        <table class="figures">
+          <tbody>
+            <tr v-for="(g, i) in stillWanted(project)" :key="i">
+              <td><FilterTile :name="g.filter" /></td>
+              <td class="bar"><ProgressBar :done="g.done" :goal="g.quota" /></td>
+              <td class="num">{{ g.done }}/{{ g.quota }}</td>
+              <td class="num muted">{{ g.left ? `${g.left} × ${g.exposureS} s` : 'done' }}</td>
+            </tr>
+          </tbody>
+        </table>
+      </section>
+      <YearStrip
+        v-if="project"
+        :site="club.site"
+        :object="project.object"
+        :place="placeOf(project)"
+        :night="club.night"
+        @choose="club.goToNight"
+      />
+      <MoonAdvice
+        :night="night"
+        :sky-mag="club.site.skyMagArcsec2"
         :has-lines="filters.narrow.length > 0"
         :has-broad="filters.broad.length > 0"
-        :changed="scan.changed.value"
-        @change="criteria = $event"
-        @guided="guided = $event"
-        @reset="scan.reset"
+        :chosen="criteria.light"
+        :from-ms="club.nightNow"
+        @light="criteria = { ...criteria, light: $event }"
       />
-      <p v-if="scan.trouble.value" class="level-bad" role="alert">{{ scan.trouble.value }}</p>
-      <Button
-        v-if="scan.objects.value.length"
-        size="small"
-        class="own-line"
-        :aria-expanded="asLanes"
-        @click="asLanes = !asLanes"
-        >{{ asLanes ? 'Without lanes' : 'The first six as lanes' }}</Button
-      >
-      <CandidateLanes
-        v-if="asLanes && scan.objects.value.length"
-        :night="night"
-        :site="club.site"
-        :date="club.night"
-        :objects="scan.objects.value"
-        :now="club.now"
-        :may-start="session.mayEdit"
-        @night="club.goToNight"
-      />
-      <ListTable
-        v-if="found"
-        :rows="scan.objects.value"
-        :columns="columns"
-        name="tonight"
-        :row-key="(o) => o.id"
-        :page-size="15"
-        :empty="
-          guided && found.objects.length
-            ? `None of the ${found.objects.length} that were looked at has a guide star for this rig: ask for other kinds or sizes, and others are looked at.`
-            : scan.changed.value
-              ? 'Nothing in the catalogue is all of that tonight: ask for less.'
-              : 'Nothing that fits this field is workable for an hour tonight.'
-        "
-      >
-        <template v-if="session.mayEdit" #acts="{ row }">
-          <RouterLink :to="{ path: '/season', query: { object: row.id } }">Start a project</RouterLink>
-        </template>
-      </ListTable>
-      <p v-else-if="!scan.trouble.value" class="muted">Going through the catalogue …</p>
-    </section>
-    <WorkingFold :steps="[...night.working, ...(target?.working ?? [])]" />
+      <section class="panel stack">
+        <div class="row spread">
+          <h2>What else stands well for this field</h2>
+          <span v-if="counted" class="muted small" data-test="scan">{{ counted }}</span>
+        </div>
+        <TonightFilters
+          :criteria="criteria"
+          :guided="scan.view.value ? guided : null"
+          :has-lines="filters.narrow.length > 0"
+          :has-broad="filters.broad.length > 0"
+          :changed="scan.changed.value"
+          @change="criteria = $event"
+          @guided="guided = $event"
+          @reset="scan.reset"
+        />
+        <p v-if="scan.trouble.value" class="level-bad" role="alert">{{ scan.trouble.value }}</p>
+        <Button
+          v-if="scan.objects.value.length"
+          size="small"
+          class="own-line"
+          :aria-expanded="asLanes"
+          @click="asLanes = !asLanes"
+          >{{ asLanes ? 'Without lanes' : 'The first six as lanes' }}</Button
+        >
+        <CandidateLanes
+          v-if="asLanes && scan.objects.value.length"
+          :night="night"
+          :site="club.site"
+          :date="club.night"
+          :objects="scan.objects.value"
+          :now="club.now"
+          :may-start="session.mayEdit"
+          @night="club.goToNight"
+        />
+        <ListTable
+          v-if="found"
+          :rows="scan.objects.value"
+          :columns="columns"
+          name="tonight"
+          :row-key="(o) => o.id"
+          :page-size="15"
+          :empty="
+            guided && found.objects.length
+              ? `None of the ${found.objects.length} that were looked at has a guide star for this rig: ask for other kinds or sizes, and others are looked at.`
+              : scan.changed.value
+                ? 'Nothing in the catalogue is all of that tonight: ask for less.'
+                : 'Nothing that fits this field is workable for an hour tonight.'
+          "
+        >
+          <template v-if="session.mayEdit" #acts="{ row }">
+            <RouterLink :to="{ path: '/season', query: { object: row.id } }">Start a project</RouterLink>
+          </template>
+        </ListTable>
+        <p v-else-if="!scan.trouble.value" class="muted">Going through the catalogue …</p>
+      </section>
+      <WorkingFold :steps="[...night.working, ...(target?.working ?? [])]" />
+    </template>
   </template>
   <EmptyState v-else title="No site or rig yet" lacks="rig"
     >The night follows from a place and what stands there: dark hours, horizon, Moon, and what of the sky fits the

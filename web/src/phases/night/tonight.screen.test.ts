@@ -1,6 +1,7 @@
 import { beforeEach, describe, expect, jest, test } from '@jest/globals';
 import { flushPromises } from '@vue/test-utils';
 import { button, field, pick, press, type } from '../../test/userActions.ts';
+import { workWith } from '../../test/doubles/worker.ts';
 import { ownWorker } from '../../test/ownWorker.ts';
 import { mountScreen, me, project } from '../../test/mountScreen.ts';
 import { nothingKept } from '../../test/records.ts';
@@ -8,7 +9,10 @@ import TonightView from './TonightView.vue';
 import MoonView from './MoonView.vue';
 import TargetView from './TargetView.vue';
 
-await ownWorker();
+const own = await ownWorker<{ tonight: (...given: unknown[]) => Promise<unknown> }>();
+/** How often the catalogue was gone through. */
+let scans = 0;
+workWith(() => ({ ...own, tonight: (...given: unknown[]) => (scans++, own.tonight(...given)) }));
 
 /** A catalogue of three: one that stands well from 47° N in November, one of the far south, one too small for the field. */
 const sky = {
@@ -30,6 +34,7 @@ const NOW = Date.parse('2026-11-14T19:00:00Z');
 const settle = async () => {
   for (let i = 0; i < 6; i++) await flushPromises();
 };
+const drawn = () => new Promise((next) => requestAnimationFrame(() => setTimeout(next)));
 beforeEach(() => {
   localStorage.clear();
   document.body.innerHTML = '';
@@ -41,6 +46,8 @@ describe('tonight', () => {
   const south = project({ id: id(51), name: 'far south', object: 'NGC 2070', raDeg: 84.7, decDeg: -69.1 });
   const open = async (more: object = {}) => {
     const screen = await mountScreen(TonightView, { answers, projects: [south, north], ...more });
+    await settle();
+    await drawn();
     await settle();
     return screen;
   };
@@ -63,6 +70,17 @@ describe('tonight', () => {
     document.body.dispatchEvent(new KeyboardEvent('keydown', { key: 'j', bubbles: true }));
     await settle();
     expect(wrapper.find('[data-test="object"] h2').text()).toBe(south.name);
+  });
+  test('what the night says is drawn before the rest of the screen is, and before the catalogue is gone through', async () => {
+    scans = 0;
+    const { wrapper } = await mountScreen(TonightView, { answers, projects: [south, north] });
+    await settle();
+    const rest = () => [wrapper.find('[data-test="object"]').exists(), scans];
+    expect(wrapper.find('[data-test="verdict"]').text()).toContain('NGC 281');
+    expect(rest()).toEqual([false, 0]);
+    await drawn();
+    await settle();
+    expect(rest()).toEqual([true, 1]);
   });
   test('progress stands against the goal, and what is done is said done', async () => {
     const done = project({
@@ -176,6 +194,8 @@ describe('what is looked for', () => {
       .filter((t) => t.includes('NGC'));
   const open = async () => {
     const screen = await mountScreen(TonightView, { answers, projects: [] });
+    await settle();
+    await drawn();
     await settle();
     return screen;
   };

@@ -16,8 +16,11 @@ const GUIDE = { exposureS: 2, snr: 20, fwhmArcsec: 3 };
 /** How high an object of the catalogue has to stand to count; common practice, no source. */
 export const SCAN_LIMIT_DEG = 30;
 
-/** What of the whole catalogue stands well tonight for this field, of what is asked for. */
-export function useTonightScan(night: Readonly<Ref<NightOutput | null>>) {
+/**
+ * What of the whole catalogue stands well tonight for this field, of what is asked for.
+ * @param due whether it is time: the screen's own night comes first
+ */
+export function useTonightScan(night: Readonly<Ref<NightOutput | null>>, due: Readonly<Ref<boolean>>) {
   const club = useClub();
   const criteria = useLocalStorage<TonightCriteria>('keen.tonight', ANYTHING, { mergeDefaults: true });
   /** Only what has a star to guide on. */
@@ -50,10 +53,11 @@ export function useTonightScan(night: Readonly<Ref<NightOutput | null>>) {
         night.value?.moon.illumination,
         JSON.stringify(criteria.value),
         club.nightNow === null ? null : Math.floor(club.nightNow / 900_000) * 900_000,
+        due.value,
       ] as const,
-    async ([site, date, short, moonlit, _criteria, fromMs]) => {
+    async ([site, date, short, moonlit, _criteria, fromMs, isDue]) => {
       const late = ask();
-      if (!site || !date || !short) return;
+      if (!site || !date || !short || !isDue) return;
       try {
         const got = await core().tonight(
           {
