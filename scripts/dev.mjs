@@ -3,8 +3,9 @@ import { spawn } from 'node:child_process';
 import { privateDatabase } from './lib/database.mjs';
 import { cookieSecret, needModules, needPackages, ROOT, say } from './lib/environment.mjs';
 
-needPackages([['mariadbd', 'mariadb-server']]);
+const packages = needPackages([['mariadbd', 'mariadb-server']]);
 needModules();
+await packages;
 const database = await privateDatabase();
 const env = {
   ...process.env,

@@ -6,9 +6,10 @@ import { NOW } from '../e2e/instant.mjs';
 import { BROWSER, demoServer } from './demo-server.mjs';
 import { BROWSER_PACKAGE, needBuild, needModules, needPackages, ROOT, say } from './lib/environment.mjs';
 
-needPackages([['mariadbd', 'mariadb-server'], BROWSER_PACKAGE]);
+const packages = needPackages([['mariadbd', 'mariadb-server'], BROWSER_PACKAGE]);
 needModules();
 needBuild();
+await packages;
 const { port, stop } = await demoServer({ name: 'shots', firstPort: 33461, clock: NOW });
 
 const out = join(ROOT, 'docs/screenshots');

@@ -11,9 +11,10 @@ const given = process.env.KEEN_DATABASE_URL;
 // tests start what is installed and built already
 if (process.env.KEEN_PREPARED !== '1') {
   say('phase 1: what the machine needs');
-  if (!given) needPackages([['mariadbd', 'mariadb-server']]);
+  const packages = given ? null : needPackages([['mariadbd', 'mariadb-server']]);
   needModules();
   needBuild();
+  await packages;
 }
 say('phase 2: database and server');
 const wait = (ms) => new Promise((done) => setTimeout(done, ms));

@@ -8,7 +8,7 @@ import { writeGroups } from './lib/testGroups.mjs';
 const [major, minor] = process.versions.node.split('.').map(Number);
 if (major < 20 || (major === 20 && minor < 19))
   fail(`Node 20.19 or newer is needed; this is ${process.versions.node}.`);
-needPackages([['mariadbd', 'mariadb-server'], BROWSER_PACKAGE]);
+const packages = needPackages([['mariadbd', 'mariadb-server'], BROWSER_PACKAGE]);
 needModules();
 needBuild();
 
@@ -49,6 +49,7 @@ const count = (file, read) => {
   failed += f;
 };
 
+await packages;
 // the demo that the server's tests begin with is the walks' too
 process.env.KEEN_DEMO_IMAGE = join(KEEN, 'demo-image.sql');
 rmSync(process.env.KEEN_DEMO_IMAGE, { force: true });

@@ -81,7 +81,8 @@ function inComponent({ text, source, code }, line, column, number) {
 const compiler = join(ROOT, 'node_modules/typescript-native/bin/tsc');
 const done = spawnSync(
   process.execPath,
-  [compiler, '--noEmit', '--pretty', 'false', '-p', join(OUT, 'tsconfig.json')],
+  // several threads check much of it several times over, and other checks run beside this one
+  [compiler, '--noEmit', '--singleThreaded', '--pretty', 'false', '-p', join(OUT, 'tsconfig.json')],
   {
     cwd: ROOT,
     encoding: 'utf8',

@@ -1,7 +1,17 @@
 // What the scripts share: where things are, packages and builds.
-import { spawnSync } from 'node:child_process';
+import { spawn, spawnSync } from 'node:child_process';
 import { createHash, randomBytes } from 'node:crypto';
-import { existsSync, mkdirSync, readdirSync, readFileSync, rmSync, statSync, writeFileSync, chmodSync } from 'node:fs';
+import {
+  chmodSync,
+  closeSync,
+  existsSync,
+  mkdirSync,
+  openSync,
+  readdirSync,
+  readFileSync,
+  statSync,
+  writeFileSync,
+} from 'node:fs';
 import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 
@@ -29,17 +39,19 @@ export const browserPath = () => `/usr/bin/${BROWSERS.find(has) ?? BROWSERS[0]}`
 export const BROWSER_PACKAGE = [BROWSERS[0], BROWSERS[0], BROWSERS[1]];
 
 /**
- * Installs Debian packages whose command is missing; without the rights to, says the one command that does it.
+ * Installs Debian packages whose command is missing, beside what else there is to do; without the rights to, says at once the
+ * one command that does it.
  * @param wanted [command, package, another command that serves as well when the package cannot be had]
+ * @returns what is waited for where they are needed
  */
 export function needPackages(wanted) {
   const lacking = wanted.filter(([command]) => !has(command));
   const missing = lacking.map(([, name]) => name);
-  if (missing.length === 0) return;
+  if (missing.length === 0) return Promise.resolve();
   const willDo = lacking.every(([, , other]) => other && has(other));
   const sudo =
     process.getuid() === 0 ? [] : has('sudo') && spawnSync('sudo', ['-n', 'true']).status === 0 ? ['sudo'] : null;
-  if (willDo && (!has('apt-get') || sudo === null)) return;
+  if (willDo && (!has('apt-get') || sudo === null)) return Promise.resolve();
   if (!has('apt-get') || sudo === null)
     fail(
       `Missing: ${missing.join(', ')}. Run this once, then again what you ran:\n  sudo apt-get update && sudo apt-get install -y --no-install-recommends ${missing.join(' ')}`,
@@ -51,22 +63,27 @@ export function needPackages(wanted) {
     writeFileSync(policy, '#!/bin/sh\nexit 101\n');
     chmodSync(policy, 0o755);
   }
-  const apt = (...args) => {
-    const [command, ...rest] = [...sudo, 'apt-get', ...args];
-    const done = spawnSync(command, rest, {
-      encoding: 'utf8',
-      env: { ...process.env, DEBIAN_FRONTEND: 'noninteractive' },
+  const apt = [...sudo, 'apt-get', '-o', 'DPkg::Lock::Timeout=300'].join(' ');
+  const install = `${apt} update; ${apt} install -y --no-install-recommends ${missing.join(' ')}`;
+  const log = join(KEEN, 'apt.log');
+  const to = openSync(log, 'w');
+  // by itself to its end, whatever becomes of what is done beside it: a package half installed is worse than a command given up
+  const child = spawn('sh', ['-c', `${install}; s=$?; ${ours ? `rm -f ${policy};` : ''} exit $s`], {
+    stdio: ['ignore', to, to],
+    env: { ...process.env, DEBIAN_FRONTEND: 'noninteractive' },
+    detached: true,
+  });
+  closeSync(to);
+  return new Promise((done) => {
+    child.on('exit', (status) => {
+      if (status !== 0 && !willDo)
+        fail(
+          `apt-get could not install ${missing.join(', ')}:\n${readFileSync(log, 'utf8').trim().split('\n').slice(-15).join('\n')}`,
+        );
+      say(`${missing.join(', ')}: there`);
+      done();
     });
-    return { ok: done.status === 0, text: `${done.stdout ?? ''}${done.stderr ?? ''}` };
-  };
-  try {
-    apt('update');
-    const done = apt('install', '-y', '--no-install-recommends', ...missing);
-    if (!done.ok && !willDo)
-      fail(`apt-get could not install ${missing.join(', ')}:\n${done.text.split('\n').slice(-15).join('\n')}`);
-  } finally {
-    if (ours) rmSync(policy, { force: true });
-  }
+  });
 }
 
 const stampOf = (files) => {
