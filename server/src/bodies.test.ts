@@ -1,14 +1,10 @@
-import { afterAll, beforeAll, expect, test } from '@jest/globals';
+import { expect, test } from '@jest/globals';
 import { api } from '@keen/contract';
 import request from 'supertest';
 import { demandShape } from './bodies.ts';
-import { signInAs, startServer, type TestServer } from './test/harness.ts';
+import { signInAs, testServer } from './test/harness.ts';
 
-let server: TestServer;
-beforeAll(async () => {
-  server = await startServer();
-}, 60_000);
-afterAll(() => server.stop());
+const { server } = testServer();
 
 /** What a body may be, by a plain reading of it. */
 test.each<[string, number, boolean]>([

@@ -1,16 +1,12 @@
-import { afterAll, beforeAll, expect, test } from '@jest/globals';
+import { expect, test } from '@jest/globals';
 import express from 'express';
 import request from 'supertest';
 import { connect } from './database/index.ts';
 import { errorLogged, requestLog } from './errorsLogged.ts';
 import { problemHandler } from './problems.ts';
-import { startServer, type TestServer } from './test/harness.ts';
+import { testServer } from './test/harness.ts';
 
-let server: TestServer;
-beforeAll(async () => {
-  server = await startServer({ demo: false });
-}, 60_000);
-afterAll(() => server.stop());
+const { server } = testServer([], { demo: false });
 
 /** What people typed; it must not be in a line of the log. */
 const TYPED = 'a word typed by somebody';

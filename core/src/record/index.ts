@@ -8,6 +8,7 @@ export {
   isLostToCloud,
   LONG_ECCENTRICITY,
   RefusalCode,
+  byHand,
   refusalPhrase,
   WIDE_TIMES,
 } from './refusal.ts';

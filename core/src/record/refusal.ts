@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { phrase, type PlainPhrase } from '../phrases/index.ts';
+import { phrase, words, type PlainPhrase } from '../phrases/index.ts';
 
 /**
  * Why a frame does not count: wide stars (a focus run may cure it), few stars under a bright sky, few stars, long stars, a
@@ -10,6 +10,14 @@ export type RefusalCode = z.infer<typeof RefusalCode>;
 
 /** A reason as a heading, its figures left out. */
 export const refusalPhrase = (code: RefusalCode): PlainPhrase => phrase(`refusal.${code}`);
+
+/** What a person's bare word makes of a frame. */
+export const byHand = (accepted: boolean) => ({
+  accepted,
+  reason: accepted ? '' : words(refusalPhrase('by-hand')),
+  refusal: accepted ? null : ('by-hand' satisfies RefusalCode as RefusalCode),
+  judged: true,
+});
 
 /** Refusals that the sky is to blame for: the time is lost to cloud, not to the equipment. */
 export const CLOUD_REFUSALS = ['cloud', 'bright'] as const satisfies readonly RefusalCode[];

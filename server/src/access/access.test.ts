@@ -1,14 +1,10 @@
-import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
+import { describe, expect, test } from '@jest/globals';
 import { api } from '@keen/contract';
 import request from 'supertest';
 import { makeApp } from '../app.ts';
-import { fill, startServer, type TestServer } from '../test/harness.ts';
+import { fill, testServer } from '../test/harness.ts';
 
-let server: TestServer;
-beforeAll(async () => {
-  server = await startServer();
-}, 60_000);
-afterAll(() => server.stop());
+const { server } = testServer();
 
 /** Signs in by hand, so that every step can be looked at. */
 async function attempt(signIn: string, password: string, token?: string) {

@@ -1,18 +1,16 @@
-import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
+import { beforeAll, describe, expect, test } from '@jest/globals';
 import { api, type OwnSession, type SecurityEvent } from '@keen/contract';
 import { Secret, TOTP } from 'otpauth';
 import { QueryTypes } from 'sequelize';
 import request from 'supertest';
-import { begin, fill, startServer, type Person, type TestServer } from '../test/harness.ts';
+import { begin, fill, type Person, testServer } from '../test/harness.ts';
 
 let now = Date.parse('2026-11-20T20:00:00Z');
-let server: TestServer;
+const { server } = testServer([], { demo: false, now: () => new Date(now) });
 let noor: Person;
 beforeAll(async () => {
-  server = await startServer({ demo: false, now: () => new Date(now) });
   noor = await begin(server.app, 'noor', 'quiet meadow lantern');
 }, 60_000);
-afterAll(() => server.stop());
 
 async function attempt(code?: string, password = 'quiet meadow lantern') {
   const agent = request.agent(server.app);

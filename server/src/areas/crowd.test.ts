@@ -1,4 +1,4 @@
-import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
+import { describe, expect, test } from '@jest/globals';
 import {
   api,
   DuskSettings,
@@ -8,17 +8,11 @@ import {
   type RunRecord,
   type SiteRecord,
 } from '@keen/contract';
-import { fill, somethingToPlan, startServer, type Person, type TestServer } from '../test/harness.ts';
+import { fill, somethingToPlan, testServer } from '../test/harness.ts';
 
 /** More people at once than the database has connections for this process: everybody is answered, and rightly. */
 const CROWD = 40;
-let server: TestServer;
-let odalys: Person;
-beforeAll(async () => {
-  server = await startServer();
-  odalys = await server.as('odalys');
-}, 90_000);
-afterAll(() => server.stop());
+const { odalys } = testServer(['odalys']);
 
 const crowd = <T>(one: (i: number) => PromiseLike<T>) => Promise.all(Array.from({ length: CROWD }, (_, i) => one(i)));
 const tally = (answers: { status: number }[]) => ({

@@ -1,16 +1,10 @@
-import { afterAll, beforeAll, expect, test } from '@jest/globals';
+import { expect, test } from '@jest/globals';
 import { api, Problem } from '@keen/contract';
 import { seeded } from '@keen/core/statistics';
-import { fill, startServer, type Person, type TestServer } from '../test/harness.ts';
+import { fill, type Person, testServer } from '../test/harness.ts';
 
 /** What must hold for every route there is, whatever it does: rows of the contract, not a list kept by hand. */
-let server: TestServer;
-let steward: Person;
-beforeAll(async () => {
-  server = await startServer();
-  steward = await server.as('odalys');
-}, 90_000);
-afterAll(() => server.stop());
+const { odalys: steward } = testServer(['odalys']);
 
 const NOBODY = '00000000-0000-4000-8000-000000000000';
 const routes = Object.entries(api).filter(([, r]) => r.role !== null);

@@ -1,4 +1,4 @@
-import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
+import { beforeAll, describe, expect, test } from '@jest/globals';
 import {
   api,
   type CablesRecord,
@@ -8,22 +8,13 @@ import {
   type WeakSpot,
 } from '@keen/contract';
 import { SITUATIONS } from '@keen/core/drills';
-import { fill, startServer, type Person, type TestServer } from '../test/harness.ts';
+import { fill, type Person, testServer } from '../test/harness.ts';
 
-let server: TestServer;
-let [odalys, teun, mirela, ines]: Person[] = [] as unknown as Person[];
+const { server, odalys, teun, mirela, ines } = testServer(['odalys', 'teun', 'mirela', 'ines']);
 let rigs: RigRecord[];
 beforeAll(async () => {
-  server = await startServer();
-  [odalys, teun, mirela, ines] = await Promise.all([
-    server.as('odalys'),
-    server.as('teun'),
-    server.as('mirela'),
-    server.as('ines'),
-  ]);
   rigs = (await odalys.get(api.rigs.path)).body as RigRecord[];
 }, 60_000);
-afterAll(() => server.stop());
 
 describe('drills', () => {
   const { cause, cure, otherCauses } = SITUATIONS['slow-wave'];
@@ -46,23 +37,23 @@ describe('drills', () => {
     // the same one again, knowing the answer now: also from two browsers at once
     const again = await Promise.all([answer(teun!, 2), answer(teun!, 2)]);
     for (const a of again) expect(a.body.standing).toMatchObject({ tries: 2, causeRight: 1, latest: [false, true] });
-    expect((await teun!.get(api.drills.path)).body).toHaveLength(1);
-    expect((await mirela!.get(api.drills.path)).body as DrillStanding[]).toEqual([]);
+    expect((await teun.get(api.drills.path)).body).toHaveLength(1);
+    expect((await mirela.get(api.drills.path)).body as DrillStanding[]).toEqual([]);
   });
   test('show the steward what the club misses, and nobody else', async () => {
     await answer(mirela!, 1, { cause: otherCauses[1], cure: SITUATIONS['slow-wave'].otherCures[0] });
-    await mirela!.post(api.answerDrill.path, {
+    await mirela.post(api.answerDrill.path, {
       situation: 'saw-teeth',
       seed: 4,
       cause: 'over-correction',
       cure: 'correct-less',
     });
-    const spots = (await odalys!.get(api.weakSpots.path)).body as WeakSpot[];
+    const spots = (await odalys.get(api.weakSpots.path)).body as WeakSpot[];
     expect(spots).toEqual([
       { situation: 'slow-wave', people: 2, tries: 3, causeRight: 1, cureRight: 2 },
       { situation: 'saw-teeth', people: 1, tries: 1, causeRight: 1, cureRight: 1 },
     ]);
-    expect((await teun!.get(api.weakSpots.path)).status).toBe(403);
+    expect((await teun.get(api.weakSpots.path)).status).toBe(403);
   });
   test('answers of years are bounded, the oldest go first', async () => {
     await server.db.query(
@@ -77,7 +68,7 @@ describe('drills', () => {
     );
     expect(Number(row!.n)).toBeLessThanOrEqual(5002);
     expect(
-      (await teun!.get(api.drills.path)).body.find((s: DrillStanding) => s.situation === 'slow-wave').latest[0],
+      (await teun.get(api.drills.path)).body.find((s: DrillStanding) => s.situation === 'slow-wave').latest[0],
     ).toBe(true);
     await server.db.query("DELETE FROM drill_answers WHERE situation = 'a-bright-line'");
   });
@@ -94,18 +85,18 @@ describe('drills', () => {
 describe('a rig’s cables', () => {
   test('are those such a rig usually has until somebody keeps their own; of two first saves one is told', async () => {
     const path = fill(api.cables.path, rigs[0]!.id);
-    const usual = (await ines!.get(path)).body as CablesRecord;
+    const usual = (await ines.get(path)).body as CablesRecord;
     expect(usual).toMatchObject({ kept: false, version: 0 });
     expect(usual.sheet.devices.map((d) => d.key)).toContain('camera');
     const sheet = { ...usual.sheet, airC: -12 };
     const both = await Promise.all([
-      teun!.put(path, { sheet, version: 0 }),
-      mirela!.put(path, { sheet: { ...sheet, airC: 5 }, version: 0 }),
+      teun.put(path, { sheet, version: 0 }),
+      mirela.put(path, { sheet: { ...sheet, airC: 5 }, version: 0 }),
     ]);
     expect(both.map((b) => b.status).sort()).toEqual([200, 409]);
-    const now = (await ines!.get(path)).body as CablesRecord;
+    const now = (await ines.get(path)).body as CablesRecord;
     expect(now).toMatchObject({ kept: true, version: 1, sheet: { airC: both[0]!.status === 200 ? -12 : 5 } });
-    expect((await ines!.put(path, { sheet, version: 1 })).status).toBe(403);
+    expect((await ines.put(path, { sheet, version: 1 })).status).toBe(403);
     const circle = {
       ...sheet,
       hubs: [
@@ -113,7 +104,7 @@ describe('a rig’s cables', () => {
         { ...sheet.hubs[0]!, key: 'b', at: 'a' },
       ],
     };
-    const refused = await teun!.put(path, { sheet: circle, version: 1 });
+    const refused = await teun.put(path, { sheet: circle, version: 1 });
     expect([refused.status, JSON.stringify(refused.body).includes('circle')]).toEqual([400, true]);
   });
 });
@@ -130,16 +121,16 @@ describe('the logbook', () => {
     ...more,
   });
   beforeAll(() => server.db.query('DELETE FROM log_entries'));
-  const list = async (query: object = {}) => (await ines!.get(api.logbook.path).query(query)).body as LogRecord[];
+  const list = async (query: object = {}) => (await ines.get(api.logbook.path).query(query)).body as LogRecord[];
   test('an entry is written, found by its words, changed by its writer or a steward, and put away with a way back', async () => {
-    const written = (await teun!.post(api.addLog.path, entry())).body as LogRecord;
+    const written = (await teun.post(api.addLog.path, entry())).body as LogRecord;
     expect(written).toMatchObject({
       by: expect.stringMatching(/^Teun/),
       rig: rigs[0]!.name,
       version: 1,
       aspect: 'flats',
     });
-    await teun!.post(
+    await teun.post(
       api.addLog.path,
       entry({
         problem: '100% humid, cable_tie snapped',
@@ -174,16 +165,16 @@ describe('the logbook', () => {
     });
     const stale = await change(teun!, 1);
     expect([stale.status, stale.body.current.cure]).toEqual([409, 'drawn out by 1.6 mm']);
-    expect((await teun!.del(fill(api.dropLog.path, written.id))).status).toBe(200);
+    expect((await teun.del(fill(api.dropLog.path, written.id))).status).toBe(200);
     expect(await list()).toHaveLength(1);
-    expect((await teun!.post(fill(api.restoreLog.path, written.id), {})).status).toBe(200);
+    expect((await teun.post(fill(api.restoreLog.path, written.id), {})).status).toBe(200);
     expect(await list()).toHaveLength(2);
   });
   test('an empty problem, another club’s rig, a finding that is none are refused', async () => {
-    expect((await teun!.post(api.addLog.path, entry({ problem: '  ' }))).status).toBe(400);
-    expect((await teun!.post(api.addLog.path, entry({ rigId: crypto.randomUUID() }))).status).toBe(404);
-    expect((await teun!.post(api.addLog.path, entry({ finding: 'A finding!' }))).status).toBe(400);
-    expect((await teun!.post(api.addLog.path, entry({ problem: 'x'.repeat(2001) }))).status).toBe(400);
-    expect((await ines!.post(api.addLog.path, entry())).status).toBe(403);
+    expect((await teun.post(api.addLog.path, entry({ problem: '  ' }))).status).toBe(400);
+    expect((await teun.post(api.addLog.path, entry({ rigId: crypto.randomUUID() }))).status).toBe(404);
+    expect((await teun.post(api.addLog.path, entry({ finding: 'A finding!' }))).status).toBe(400);
+    expect((await teun.post(api.addLog.path, entry({ problem: 'x'.repeat(2001) }))).status).toBe(400);
+    expect((await ines.post(api.addLog.path, entry())).status).toBe(403);
   });
 });

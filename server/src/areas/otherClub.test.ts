@@ -1,4 +1,4 @@
-import { afterAll, beforeAll, expect, test } from '@jest/globals';
+import { beforeAll, expect, test } from '@jest/globals';
 import {
   api,
   type FocusRunRecord,
@@ -9,16 +9,13 @@ import {
   type RunRecord,
 } from '@keen/contract';
 import { hashPassword } from '../access/index.ts';
-import { fill, somethingToPlan, startServer, type Person, type TestServer } from '../test/harness.ts';
+import { fill, somethingToPlan, type Person, testServer } from '../test/harness.ts';
 
 /** Two clubs on one database: neither sees or moves anything of the other, not even its stewards. */
-let server: TestServer;
-let odalys: Person;
+const { server, odalys } = testServer(['odalys']);
 let stranger: Person;
 const PASSWORD = 'a password of the other club';
 beforeAll(async () => {
-  server = await startServer();
-  odalys = await server.as('odalys');
   const { store } = server;
   const clubId = store.id();
   await store.clubs.create({ id: clubId, name: 'Another club', kind: 'club', demo: 0 });
@@ -36,8 +33,7 @@ beforeAll(async () => {
     archivedAt: null,
   });
   stranger = await server.as('elsewhere', PASSWORD);
-}, 90_000);
-afterAll(() => server.stop());
+}, 60_000);
 
 const list = async <T>(path: string): Promise<T[]> => (await odalys.get(path)).body as T[];
 

@@ -1,15 +1,9 @@
-import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
+import { describe, expect, test } from '@jest/globals';
 import request from 'supertest';
 import { api, MOST_A_PAGE, type PlanRecord, type ProjectRecord } from '@keen/contract';
-import { every, fill, somethingToPlan, startServer, type Person, type TestServer } from '../test/harness.ts';
+import { every, fill, somethingToPlan, testServer } from '../test/harness.ts';
 
-let server: TestServer;
-let odalys: Person;
-beforeAll(async () => {
-  server = await startServer();
-  odalys = await server.as('odalys');
-}, 90_000);
-afterAll(() => server.stop());
+const { server, odalys } = testServer(['odalys']);
 
 describe('long lists', () => {
   test('plans beyond the first page are there, hold their hours, and stand in the calendar', async () => {

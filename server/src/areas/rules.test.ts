@@ -1,16 +1,10 @@
-import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
+import { describe, expect, test } from '@jest/globals';
 import { api, type PartRecord, type PlanRecord, type RigRecord, type RunRecord } from '@keen/contract';
 import { toCsv } from '@keen/core/exchange';
 import request from 'supertest';
-import { fill, signInAs, somethingToPlan, startServer, type Person, type TestServer } from '../test/harness.ts';
+import { fill, signInAs, somethingToPlan, type Person, testServer } from '../test/harness.ts';
 
-let server: TestServer;
-let [odalys, teun, mirela]: Person[] = [] as unknown as Person[];
-beforeAll(async () => {
-  server = await startServer();
-  [odalys, teun, mirela] = await Promise.all([server.as('odalys'), server.as('teun'), server.as('mirela')]);
-}, 60_000);
-afterAll(() => server.stop());
+const { server, odalys, teun, mirela } = testServer(['odalys', 'teun', 'mirela']);
 
 async function planned(by: Person, night: string, more: object = {}) {
   const { plan } = await somethingToPlan(by, night);
@@ -26,9 +20,9 @@ describe('whose plan it is', () => {
     expect(codeOf(await rehearse(mirela!))).toEqual([403, 'not_allowed']);
     const run = (await rehearse(teun!)).body as RunRecord;
     expect(run.planId).toBe(record.id);
-    expect(codeOf(await mirela!.post(fill(api.acceptRun.path, run.id)))).toEqual([403, 'not_allowed']);
-    expect(codeOf(await mirela!.del(fill(api.cancelPlan.path, record.id)))).toEqual([403, 'not_allowed']);
-    expect((await odalys!.post(fill(api.acceptRun.path, run.id))).status).toBe(200);
+    expect(codeOf(await mirela.post(fill(api.acceptRun.path, run.id)))).toEqual([403, 'not_allowed']);
+    expect(codeOf(await mirela.del(fill(api.cancelPlan.path, record.id)))).toEqual([403, 'not_allowed']);
+    expect((await odalys.post(fill(api.acceptRun.path, run.id))).status).toBe(200);
   });
   test('only a steward locks and opens', async () => {
     const member = await planned(teun!, '2027-01-12', { locked: true });
@@ -37,22 +31,22 @@ describe('whose plan it is', () => {
     expect(record.locked).toBe(true);
     const { record: own, body: mine } = await planned(teun!, '2027-01-13');
     expect(
-      codeOf(await teun!.put(fill(api.changePlan.path, own.id), { ...mine, locked: true, version: own.version })),
+      codeOf(await teun.put(fill(api.changePlan.path, own.id), { ...mine, locked: true, version: own.version })),
     ).toEqual([403, 'not_allowed']);
     expect(
-      (await odalys!.put(fill(api.changePlan.path, record.id), { ...body, locked: false, version: record.version }))
+      (await odalys.put(fill(api.changePlan.path, record.id), { ...body, locked: false, version: record.version }))
         .status,
     ).toBe(200);
   });
   test('a rehearsal of an older version of the plan is not accepted', async () => {
     const { record, body } = await planned(teun!, '2027-01-14');
-    const run = (await teun!.post(fill(api.rehearse.path, record.id), { seed: 4 })).body as RunRecord;
-    const changed = await teun!.put(fill(api.changePlan.path, record.id), { ...body, version: record.version });
+    const run = (await teun.post(fill(api.rehearse.path, record.id), { seed: 4 })).body as RunRecord;
+    const changed = await teun.put(fill(api.changePlan.path, record.id), { ...body, version: record.version });
     expect(changed.status).toBe(200);
-    expect(codeOf(await teun!.post(fill(api.acceptRun.path, run.id)))).toEqual([409, 'stale']);
-    const again = (await teun!.post(fill(api.rehearse.path, record.id), { seed: 4 })).body as RunRecord;
-    expect((await teun!.post(fill(api.acceptRun.path, again.id))).status).toBe(200);
-    const rival = await odalys!.post(fill(api.acceptRun.path, run.id));
+    expect(codeOf(await teun.post(fill(api.acceptRun.path, run.id)))).toEqual([409, 'stale']);
+    const again = (await teun.post(fill(api.rehearse.path, record.id), { seed: 4 })).body as RunRecord;
+    expect((await teun.post(fill(api.acceptRun.path, again.id))).status).toBe(200);
+    const rival = await odalys.post(fill(api.acceptRun.path, run.id));
     expect(codeOf(rival)).toEqual([409, 'already_done']);
   });
 });
@@ -68,11 +62,11 @@ describe('parts', () => {
         codeOf(await by.put(fill(api.changePart.path, club.id), { ...part, ownedByClub: false, version: 1 })),
       ).toEqual([403, 'not_allowed']);
     const own = await add(teun!, { name: 'my ring', ownedByClub: false });
-    const given = await teun!.put(fill(api.changePart.path, own.id), { ...part, name: 'my ring', version: 1 });
+    const given = await teun.put(fill(api.changePart.path, own.id), { ...part, name: 'my ring', version: 1 });
     expect((given.body as PartRecord).ownerId).toBeNull();
   });
   test('what was put away enters no rig, not even when both are done at once', async () => {
-    const rig = ((await odalys!.get(api.rigs.path)).body as RigRecord[])[0]!;
+    const rig = ((await odalys.get(api.rigs.path)).body as RigRecord[])[0]!;
     const withPart = (r: RigRecord, p: PartRecord) => ({
       name: r.name,
       siteId: r.siteId,
@@ -86,14 +80,14 @@ describe('parts', () => {
       },
     });
     const gone = await add(odalys!, { name: 'put away' });
-    await odalys!.del(fill(api.archivePart.path, gone.id));
-    expect(codeOf(await odalys!.post(fill(api.reviseRig.path, rig.id), withPart(rig, gone)))).toEqual([409, 'in_use']);
+    await odalys.del(fill(api.archivePart.path, gone.id));
+    expect(codeOf(await odalys.post(fill(api.reviseRig.path, rig.id), withPart(rig, gone)))).toEqual([409, 'in_use']);
     for (let n = 0; n < 6; n++) {
       const p = await add(odalys!, { name: `racing ${n}` });
-      const now = ((await odalys!.get(api.rigs.path)).body as RigRecord[]).find((r) => r.id === rig.id)!;
+      const now = ((await odalys.get(api.rigs.path)).body as RigRecord[]).find((r) => r.id === rig.id)!;
       const [saved, archived] = await Promise.all([
-        odalys!.post(fill(api.reviseRig.path, rig.id), withPart(now, p)),
-        odalys!.del(fill(api.archivePart.path, p.id)),
+        odalys.post(fill(api.reviseRig.path, rig.id), withPart(now, p)),
+        odalys.del(fill(api.archivePart.path, p.id)),
       ]);
       // exactly one of the two
       expect([saved.status, archived.status].filter((s) => s === 200)).toHaveLength(1);
@@ -111,7 +105,7 @@ describe('the same request sent again', () => {
     };
     const part = { name: 'clicked twice', kind: 'rings', massKg: 0.1, count: 1, ownedByClub: true };
     const there = async () =>
-      ((await teun!.get(api.parts.path)).body as PartRecord[]).filter((p) => p.name === part.name);
+      ((await teun.get(api.parts.path)).body as PartRecord[]).filter((p) => p.name === part.name);
     const both = await Promise.all([
       send('click-0001', api.addPart.path, part),
       send('click-0001', api.addPart.path, part),
@@ -164,7 +158,7 @@ describe('the same request sent again', () => {
       body.agent.post(api.addPart.path).set('x-keen-token', body.token).set('Idempotency-Key', key).send(sent);
     const part = (name: string) => ({ name, kind: 'rings', massKg: 0.1, count: 1, ownedByClub: true });
     const named = async (name: string) =>
-      ((await teun!.get(api.parts.path)).body as PartRecord[]).filter((p) => p.name === name).length;
+      ((await teun.get(api.parts.path)).body as PartRecord[]).filter((p) => p.name === name).length;
     // the answer cannot be kept: the whole is undone, and may be sent again
     await server.db.query(
       "CREATE TRIGGER t_kept BEFORE UPDATE ON answered FOR EACH ROW SIGNAL SQLSTATE '45000' SET MESSAGE_TEXT = 'full'",
@@ -179,7 +173,7 @@ describe('the same request sent again', () => {
     expect([new Set(many.map((r) => (r.body as PartRecord).id)).size, await named('twenty at once')]).toEqual([1, 1]);
   });
   test('focus runs without a time are not stored twice', async () => {
-    const rig = ((await teun!.get(api.rigs.path)).body as RigRecord[])[0]!;
+    const rig = ((await teun.get(api.rigs.path)).body as RigRecord[])[0]!;
     const trainStateId = rig.systems[0]!.trainStateId;
     const run = (position: number) => ({
       filter: 'L',
@@ -192,7 +186,7 @@ describe('the same request sent again', () => {
       usable: true,
       reason: '',
     });
-    const send = (runs: object[]) => teun!.post(api.addFocusRuns.path, { trainStateId, source: 'typed', runs });
+    const send = (runs: object[]) => teun.post(api.addFocusRuns.path, { trainStateId, source: 'typed', runs });
     expect((await send([run(77_001), run(77_002)])).body).toEqual({ added: 2, known: 0 });
     expect((await send([run(77_001), run(77_003)])).body).toEqual({ added: 1, known: 1 });
     const both = await Promise.all([send([run(77_009)]), send([run(77_009)])]);

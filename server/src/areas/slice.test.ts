@@ -1,4 +1,4 @@
-import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
+import { describe, expect, test } from '@jest/globals';
 import {
   api,
   type OffsetSetRecord,
@@ -8,16 +8,9 @@ import {
   type RigRecord,
   type RunRecord,
 } from '@keen/contract';
-import { every, fill, somethingToPlan, startServer, type Person, type TestServer } from '../test/harness.ts';
+import { every, fill, somethingToPlan, type Person, testServer } from '../test/harness.ts';
 
-let server: TestServer;
-let odalys: Person;
-let teun: Person;
-beforeAll(async () => {
-  server = await startServer();
-  [odalys, teun] = [await server.as('odalys'), await server.as('teun')];
-}, 60_000);
-afterAll(() => server.stop());
+const { odalys, teun } = testServer(['odalys', 'teun']);
 
 const NIGHT = '2027-01-12';
 const project = async (p: Person, id: string) =>

@@ -1,18 +1,16 @@
-import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
+import { beforeAll, describe, expect, test } from '@jest/globals';
 import { COUNTED_RUN_STATE, countsAsNight, RUN_KINDS } from '@keen/core/record';
 import { QueryTypes } from 'sequelize';
 import { idempotent } from '../idempotency.ts';
-import { startServer, type TestServer } from '../test/harness.ts';
+import { testServer } from '../test/harness.ts';
 import { inTransaction } from './index.ts';
 import { nightOnRecord } from './onRecord.ts';
 
-let server: TestServer;
+const { server } = testServer([], { demo: false });
 beforeAll(async () => {
-  server = await startServer({ demo: false });
   await server.db.query('CREATE TABLE tally (id INT PRIMARY KEY, n INT NOT NULL) ENGINE=InnoDB');
   await server.db.query('INSERT INTO tally VALUES (1, 0), (2, 0)');
 }, 60_000);
-afterAll(() => server.stop());
 
 const tally = async () =>
   (await server.db.query<{ n: number }>('SELECT n FROM tally ORDER BY id', { type: QueryTypes.SELECT })).map(

@@ -1,5 +1,6 @@
 import { randomBytes } from 'node:crypto';
 import { join } from 'node:path';
+import { afterAll, beforeAll } from '@jest/globals';
 import type { RigRecord, ProjectRecord, PlanFields, SiteRecord } from '@keen/contract';
 import { target } from '@keen/core/sky';
 import { api, MOST_A_PAGE } from '@keen/contract';
@@ -32,6 +33,13 @@ export interface TestServer {
   stop: () => Promise<void>;
 }
 
+export interface ServerOptions {
+  demo?: boolean;
+  config?: Partial<Config>;
+  now?: () => Date;
+  freshDemo?: boolean;
+}
+
 const ROOT = join(import.meta.dirname, '../../..');
 
 /** Copies the demo's tables, constraints and all, from where the set-up of the run made it. */
@@ -61,9 +69,7 @@ export const testPool = (dataFolder: string) => calculationPool(dataFolder, join
  * A database of its own with the demo club in it, and the application on it; no socket is opened. Its clock runs from when the
  * demo was made, or as `now` says; the demo is made anew at that instant only where `freshDemo` asks for it.
  */
-export async function startServer(
-  options: { demo?: boolean; config?: Partial<Config>; now?: () => Date; freshDemo?: boolean } = {},
-): Promise<TestServer> {
+export async function startServer(options: ServerOptions = {}): Promise<TestServer> {
   const url = new URL(process.env.KEEN_TEST_DATABASE_URL!);
   const admin = connect(url.href, 1);
   const name = `keen_${randomBytes(5).toString('hex')}`;
@@ -111,6 +117,29 @@ export async function startServer(
       await admin.close();
     },
   };
+}
+
+/** Somebody who is there only when the tests begin. */
+const later = <T extends object>(get: () => T): T =>
+  new Proxy({} as T, { get: (_, key) => Reflect.get(get(), key) as unknown });
+
+/**
+ * The server of a file of tests, stopped after them, and members of its demo who are signed in, by their names there.
+ * @param people as they sign in
+ */
+export function testServer<const Name extends string>(
+  people: readonly Name[] = [],
+  options: ServerOptions = {},
+): { server: TestServer } & Record<Name, Person> {
+  let server: TestServer | null = null;
+  const there = new Map<string, Person>();
+  beforeAll(async () => {
+    server = await startServer(options);
+    for (const name of people) there.set(name, await server.as(name));
+  }, 120_000);
+  afterAll(() => server?.stop());
+  const one = (name: string) => [name, later(() => there.get(name)!)] as const;
+  return { server: later(() => server!), ...(Object.fromEntries(people.map(one)) as Record<Name, Person>) };
 }
 
 export async function signInAs(app: Express, signIn: string, password: string): Promise<Person> {

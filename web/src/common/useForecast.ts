@@ -1,28 +1,17 @@
-import { answerTo } from '../api/serverState.ts';
 import { questions } from '../api/questions.ts';
 import { type Forecast } from '@keen/contract';
-import { shallowRef, watch } from 'vue';
+import { computed } from 'vue';
 import { useClub } from '../stores/club.ts';
-import { latestOnly } from './latestOnly.ts';
+import { useAnswer } from './answer.ts';
 
 /** The weather foretold for the chosen night at the chosen site; null while it is not known. */
 export function useForecast() {
   const club = useClub();
-  const forecast = shallowRef<Forecast | null>(null);
-  const ask = latestOnly();
-  watch(
-    () => [club.site?.id, club.night] as const,
-    async ([id, night]) => {
-      const late = ask();
-      forecast.value = null;
-      if (!id || !night) return;
-      const got = await answerTo(questions.forecast(id, night));
-      // a server of before knows no forecast and answers something else
-      if (!late() && got.ok && Array.isArray(got.value.hours)) forecast.value = got.value;
-    },
-    { immediate: true },
+  const answer = useAnswer('The forecast', () =>
+    club.site && club.night ? questions.forecast(club.site.id, club.night) : null,
   );
-  return forecast;
+  // a server of before knows no forecast and answers something else
+  return computed<Forecast | null>(() => (Array.isArray(answer.value.value?.hours) ? answer.value.value : null));
 }
 /** The hour nearest to a moment [ms]. */
 export const hourAt = (f: Forecast, ms: number) =>

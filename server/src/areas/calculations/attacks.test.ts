@@ -1,16 +1,10 @@
-import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
+import { describe, expect, test } from '@jest/globals';
 import request from 'supertest';
 import { makeApp } from '../../app.ts';
-import { startServer, testPool, type Person, type TestServer } from '../../test/harness.ts';
+import { testPool, testServer } from '../../test/harness.ts';
 import type { Workers } from './pool.ts';
 
-let server: TestServer;
-let member: Person;
-beforeAll(async () => {
-  server = await startServer();
-  member = await server.as('teun');
-}, 60_000);
-afterAll(() => server.stop());
+const { server, teun: member } = testServer(['teun']);
 
 type Made = (i: number) => unknown;
 const list = (n: number, make: Made) => Array.from({ length: n }, (_, i) => make(i));

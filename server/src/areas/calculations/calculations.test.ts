@@ -1,21 +1,17 @@
 import { existsSync, readdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
+import { describe, expect, test } from '@jest/globals';
 import { api } from '@keen/contract';
 import { calculations } from '@keen/core';
 import request from 'supertest';
 import { makeApp } from '../../app.ts';
 import { PROBLEMS } from '../../problems.ts';
 import { shippedStars } from '../../../../core/src/test/shippedStars.ts';
-import { begin, startServer, type TestServer } from '../../test/harness.ts';
+import { begin, testServer } from '../../test/harness.ts';
 
 const ROOT = join(import.meta.dirname, '../../../..');
 const stars = shippedStars();
-let server: TestServer;
-beforeAll(async () => {
-  server = await startServer({ demo: false });
-}, 60_000);
-afterAll(() => server.stop());
+const { server } = testServer([], { demo: false });
 
 describe('the registry over HTTP', () => {
   /** A picture is sent, never named. */

@@ -1,19 +1,18 @@
 import http from 'node:http';
 import type { AddressInfo } from 'node:net';
-import { afterAll, beforeAll, expect, test } from '@jest/globals';
+import { beforeAll, expect, test } from '@jest/globals';
 import { api, type PlanRecord, type RigRecord } from '@keen/contract';
 import { writeFits16 } from '@keen/core/exchange';
 import { makeApp } from '../../app.ts';
-import { fill, signInAs, somethingToPlan, startServer, type Person, type TestServer } from '../../test/harness.ts';
+import { fill, signInAs, somethingToPlan, type Person, type TestServer, testServer } from '../../test/harness.ts';
 import type { RunTask } from './pool.ts';
 
 /** What was done in the workers, of an application beside the harness’s own. */
 const done: string[] = [];
-let server: TestServer;
+const { server } = testServer();
 let app: TestServer['app'];
 let teun: Person;
 beforeAll(async () => {
-  server = await startServer();
   const counted = ((task, input, memberId) => {
     done.push(task);
     return server.workers.runTask(task, input, memberId);
@@ -21,7 +20,6 @@ beforeAll(async () => {
   app = makeApp(server.config, server.db, server.store, { ...server.workers, runTask: counted });
   teun = await signInAs(app, 'teun', 'larkmoor-nights');
 }, 60_000);
-afterAll(() => server.stop());
 
 test.each([
   ['digits', '7'.repeat(80_000)],

@@ -1,4 +1,4 @@
-import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
+import { beforeAll, describe, expect, test } from '@jest/globals';
 import {
   api,
   DuskSettings,
@@ -12,19 +12,13 @@ import {
 } from '@keen/contract';
 import { guideToCsv } from '@keen/core/exchange';
 import { simulateGuiding } from '@keen/core/observatory';
-import { fill, startServer, type Person, type TestServer } from '../../test/harness.ts';
+import { fill, type Person, testServer } from '../../test/harness.ts';
 
-let server: TestServer;
-let odalys: Person;
-let teun: Person;
-let ines: Person;
+const { odalys, teun, ines } = testServer(['odalys', 'teun', 'ines']);
 let rig: RigRecord;
 beforeAll(async () => {
-  server = await startServer();
-  [odalys, teun, ines] = [await server.as('odalys'), await server.as('teun'), await server.as('ines')];
   rig = ((await odalys.get(api.rigs.path)).body as RigRecord[]).find((r) => r.name.includes('triplet'))!;
-}, 90_000);
-afterAll(() => server.stop());
+}, 60_000);
 
 const NIGHT = '2027-02-03';
 const path = (p: string) => `${fill(p, rig.id)}?night=${NIGHT}`;

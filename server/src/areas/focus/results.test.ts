@@ -1,21 +1,17 @@
-import { afterAll, beforeAll, expect, test } from '@jest/globals';
+import { beforeAll, expect, test } from '@jest/globals';
 import { api, type FocusRunRecord, type RigRecord } from '@keen/contract';
 import { offsets } from '@keen/core/focus';
-import { every, startServer, type Person, type TestServer } from '../../test/harness.ts';
+import { every, testServer } from '../../test/harness.ts';
 
-let server: TestServer;
-let odalys: Person;
+const { odalys } = testServer(['odalys']);
 let trainStateId: string;
 beforeAll(async () => {
-  server = await startServer();
-  odalys = await server.as('odalys');
   const rigs = (await odalys.get(api.rigs.path)).body as RigRecord[];
   for (const r of rigs) {
     trainStateId = r.systems[0]!.trainStateId;
     if ((await kept()).length > 20) break;
   }
-}, 90_000);
-afterAll(() => server.stop());
+}, 60_000);
 
 const kept = () => every<FocusRunRecord>(odalys, `${api.focusRuns.path}?trainStateId=${trainStateId}`);
 /** What the screen would send now. */

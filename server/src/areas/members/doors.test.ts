@@ -1,17 +1,13 @@
-import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
+import { describe, expect, test } from '@jest/globals';
 import { api, type RigRecord, type SessionInfo } from '@keen/contract';
 import type { Express } from 'express';
 import { QueryTypes } from 'sequelize';
 import request from 'supertest';
 import { makeApp } from '../../app.ts';
 import { demoService } from './demo.ts';
-import { startServer, type TestServer } from '../../test/harness.ts';
+import { startServer, testServer } from '../../test/harness.ts';
 
-let server: TestServer;
-beforeAll(async () => {
-  server = await startServer();
-}, 90_000);
-afterAll(() => server.stop());
+const { server } = testServer();
 
 /** A browser: cookie and token carried along. */
 async function browser(app: Express) {

@@ -1,20 +1,18 @@
-import { afterAll, beforeAll, expect, test } from '@jest/globals';
+import { beforeAll, expect, test } from '@jest/globals';
 import { api, type Invitation, type MemberInfo, type SecurityEvent } from '@keen/contract';
 import { QueryTypes } from 'sequelize';
 import request from 'supertest';
 import { makeApp } from '../../app.ts';
-import { begin, fill, startServer, type Person, type TestServer } from '../../test/harness.ts';
+import { begin, fill, type Person, testServer } from '../../test/harness.ts';
 
 let now = Date.parse('2026-11-20T20:00:00Z');
-let server: TestServer;
+const { server } = testServer([], { demo: false, now: () => new Date(now) });
 let noor: Person;
 let elsewhere: Person;
 beforeAll(async () => {
-  server = await startServer({ demo: false, now: () => new Date(now) });
   noor = await begin(server.app, 'noor', 'quiet meadow lantern');
   elsewhere = await begin(server.app, 'elsewhere', 'quiet meadow lantern');
 }, 60_000);
-afterAll(() => server.stop());
 
 const invite = async (p: Person, name = 'Teun', role = 'member') =>
   (await p.post(api.invite.path, { name, role })).body as { invitation: Invitation; token: string };

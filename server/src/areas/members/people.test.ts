@@ -1,15 +1,11 @@
-import { afterAll, beforeAll, expect, test } from '@jest/globals';
+import { expect, test } from '@jest/globals';
 import { api, type MemberInfo } from '@keen/contract';
 import { QueryTypes } from 'sequelize';
 import request from 'supertest';
 import { makeApp } from '../../app.ts';
-import { fill, signInAs, startServer, type TestServer } from '../../test/harness.ts';
+import { fill, signInAs, startServer, testServer } from '../../test/harness.ts';
 
-let server: TestServer;
-beforeAll(async () => {
-  server = await startServer({ demo: false });
-}, 60_000);
-afterAll(() => server.stop());
+const { server } = testServer([], { demo: false });
 
 async function begun(signIn: string) {
   const agent = request.agent(server.app);

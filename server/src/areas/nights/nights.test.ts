@@ -1,6 +1,6 @@
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
+import { beforeAll, describe, expect, test } from '@jest/globals';
 import {
   api,
   type CalibrationGroup,
@@ -16,21 +16,15 @@ import {
   type RunRecord,
 } from '@keen/contract';
 import { frameLook, measurePicture } from '@keen/core/frames';
-import { fill, somethingToPlan, startServer, type Person, type TestServer } from '../../test/harness.ts';
+import { fill, somethingToPlan, type Person, testServer } from '../../test/harness.ts';
 
-let server: TestServer;
-let odalys: Person;
-let teun: Person;
-let mirela: Person;
+const { server, odalys, teun, mirela } = testServer(['odalys', 'teun', 'mirela']);
 let rig: RigRecord;
 let project: ProjectRecord;
 beforeAll(async () => {
-  server = await startServer();
-  [odalys, teun, mirela] = [await server.as('odalys'), await server.as('teun'), await server.as('mirela')];
   rig = ((await odalys.get(api.rigs.path)).body as RigRecord[]).find((r) => r.name === '120 mm triplet')!;
   project = ((await odalys.get(api.projects.path)).body as ProjectRecord[]).find((p) => p.object === 'NGC 281')!;
-}, 90_000);
-afterAll(() => server.stop());
+}, 60_000);
 
 const light = (n: number, more: Partial<FrameFields> = {}): FrameFields => ({
   kind: 'light',

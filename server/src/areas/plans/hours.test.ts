@@ -1,18 +1,11 @@
-import { afterAll, beforeAll, expect, test } from '@jest/globals';
+import { expect, test } from '@jest/globals';
 import { api, type PlanRecord, type RunRecord } from '@keen/contract';
 import { usualOpening } from '@keen/core/sequence';
-import { fill, somethingToPlan, startServer, type Person, type TestServer } from '../../test/harness.ts';
+import { fill, somethingToPlan, testServer } from '../../test/harness.ts';
 
 /** An evening in January, half past eight: what has passed of it is not planned. */
 const now = Date.parse('2027-01-20T20:36:00Z');
-let server: TestServer;
-let odalys: Person;
-let teun: Person;
-beforeAll(async () => {
-  server = await startServer({ now: () => new Date(now) });
-  [odalys, teun] = [await server.as('odalys'), await server.as('teun')];
-}, 120_000);
-afterAll(() => server.stop());
+const { odalys, teun } = testServer(['odalys', 'teun'], { now: () => new Date(now) });
 
 test('a plan of tonight begins now, with the time its opening still needs; one whose hours have passed is refused', async () => {
   const { plan, leg } = await somethingToPlan(odalys, '2027-01-20');

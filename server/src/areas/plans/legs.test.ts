@@ -1,17 +1,11 @@
-import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
+import { describe, expect, test } from '@jest/globals';
 import { api, type PlanFields, type PlanRecord, type ProjectRecord, type RunRecord } from '@keen/contract';
 import { usualClosing, usualOpening } from '@keen/core/sequence';
 import { QueryTypes } from 'sequelize';
 import request from 'supertest';
-import { fill, signInAs, somethingToPlan, startServer, type Person, type TestServer } from '../../test/harness.ts';
+import { fill, somethingToPlan, testServer } from '../../test/harness.ts';
 
-let server: TestServer;
-let odalys: Person;
-beforeAll(async () => {
-  server = await startServer();
-  odalys = await signInAs(server.app, 'odalys', 'larkmoor-nights');
-}, 120_000);
-afterAll(() => server.stop());
+const { server, odalys } = testServer(['odalys']);
 
 const add = async (plan: PlanFields) => odalys.post(api.addPlan.path, plan);
 const progress = async (id: string) => {

@@ -1,16 +1,8 @@
-import { afterAll, beforeAll, expect, test } from '@jest/globals';
+import { expect, test } from '@jest/globals';
 import { api, type PlanFields, type PlanRecord } from '@keen/contract';
-import { fill, signInAs, somethingToPlan, startServer, type Person, type TestServer } from '../../test/harness.ts';
+import { fill, somethingToPlan, testServer } from '../../test/harness.ts';
 
-let server: TestServer;
-let odalys: Person;
-let teun: Person;
-beforeAll(async () => {
-  server = await startServer();
-  odalys = await signInAs(server.app, 'odalys', 'larkmoor-nights');
-  teun = await signInAs(server.app, 'teun', 'larkmoor-nights');
-}, 120_000);
-afterAll(() => server.stop());
+const { odalys, teun } = testServer(['odalys', 'teun']);
 
 const LOCKS: PlanFields['locks'] = [
   { field: 'order', reason: 'cloud comes without warning here' },

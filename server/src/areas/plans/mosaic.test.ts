@@ -1,4 +1,4 @@
-import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
+import { describe, expect, test } from '@jest/globals';
 import {
   api,
   type FramingFields,
@@ -10,15 +10,9 @@ import {
 import { panelsOf } from '@keen/core/sky';
 import { mosaicOf } from '@keen/core/train';
 import { viewOf } from '@keen/core/rig';
-import { fill, signInAs, somethingToPlan, startServer, type Person, type TestServer } from '../../test/harness.ts';
+import { fill, somethingToPlan, testServer } from '../../test/harness.ts';
 
-let server: TestServer;
-let odalys: Person;
-beforeAll(async () => {
-  server = await startServer();
-  odalys = await signInAs(server.app, 'odalys', 'larkmoor-nights');
-}, 120_000);
-afterAll(() => server.stop());
+const { odalys } = testServer(['odalys']);
 
 const projectNow = async (id: string) =>
   ((await odalys.get(api.projects.path)).body as ProjectRecord[]).find((p) => p.id === id)!;

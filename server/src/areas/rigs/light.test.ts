@@ -1,17 +1,9 @@
-import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
+import { describe, expect, test } from '@jest/globals';
 import type { RigRecord } from '@keen/contract';
-import { startServer, type Person, type TestServer } from '../../test/harness.ts';
+import { type Person, testServer } from '../../test/harness.ts';
 
 /** What a camera and its filters let through is kept with the rig: a figure of exposures, no change of the train. */
-let server: TestServer;
-let steward: Person;
-let member: Person;
-let guest: Person;
-beforeAll(async () => {
-  server = await startServer();
-  [steward, member, guest] = [await server.as('odalys'), await server.as('teun'), await server.as('ines')];
-}, 90_000);
-afterAll(() => server.stop());
+const { odalys: steward, teun: member, ines: guest } = testServer(['odalys', 'teun', 'ines']);
 
 const first = async (who = steward) => ((await who.get('/api/rigs')).body as RigRecord[])[0]!;
 const copy = <T>(v: T): T => JSON.parse(JSON.stringify(v)) as T;

@@ -1,14 +1,8 @@
-import { afterAll, beforeAll, expect, test } from '@jest/globals';
+import { expect, test } from '@jest/globals';
 import { api, type ClearSpellsLearnt, type Forecast, type RigRecord, type SiteRecord } from '@keen/contract';
-import { fill, signInAs, startServer, type Person, type TestServer } from '../../test/harness.ts';
+import { fill, testServer } from '../../test/harness.ts';
 
-let server: TestServer;
-let odalys: Person;
-beforeAll(async () => {
-  server = await startServer();
-  odalys = await signInAs(server.app, 'odalys', 'larkmoor-nights');
-}, 120_000);
-afterAll(() => server.stop());
+const { server, odalys } = testServer(['odalys']);
 
 test('a night’s forecast says who says so; of a site that is not there nothing is told', async () => {
   const [site] = (await odalys.get(api.sites.path)).body as SiteRecord[];

@@ -164,7 +164,7 @@ const undated = computed(() => props.night.matched.value.some((f) => f.read.star
             <td colspan="7">
               <p class="row small">
                 <Button size="small" @click="night.accept(g, true)">Accept all</Button>
-                <Button size="small" @click="night.accept(g, false, 'refused by hand')">Refuse all</Button>
+                <Button size="small" @click="night.accept(g, false)">Refuse all</Button>
               </p>
               <ul class="frames">
                 <li v-for="(f, i) in g.frames.slice(0, 400)" :key="i">

@@ -1,10 +1,12 @@
 <script setup lang="ts">
-import { answerTo } from '../../api/serverState.ts';
+import { byHand } from '@keen/core/record';
 import { questions } from '../../api/questions.ts';
 import { api, type FrameRecord, type NightRecord } from '@keen/contract';
 import { Button, Checkbox, Popconfirm, message } from 'ant-design-vue';
-import { computed, ref, shallowRef } from 'vue';
+import { computed, ref } from 'vue';
 import { call } from '../../api/client.ts';
+import { useAnswer } from '../../common/answer.ts';
+import WhenThere from '../../common/WhenThere.vue';
 import { problemText } from '../../common/outcome.ts';
 import FilterTile from '../../common/FilterTile.vue';
 import { clock, dayName } from '../../common/times.ts';
@@ -18,26 +20,17 @@ const club = useClub();
 const session = useSession();
 const zone = computed(() => club.site?.timeZone ?? 'UTC');
 const open = ref('');
-const frames = shallowRef<FrameRecord[]>([]);
+const frames = useAnswer('The frames of this night', () => (open.value ? questions.nightFrames(open.value) : null));
 const shown = computed(() => props.nights.slice(0, 30));
-async function look(n: NightRecord) {
-  if (open.value === n.id) {
-    open.value = '';
-    return;
-  }
-  const got = await answerTo(questions.nightFrames(n.id));
-  if (!got.ok) return void message.error(problemText(got.problem));
-  frames.value = got.value;
-  open.value = n.id;
-}
+const look = (n: NightRecord) => (open.value = open.value === n.id ? '' : n.id);
 async function judge(n: NightRecord, f: FrameRecord, accepted: boolean) {
   const got = await call(api.judgeFrames, {
     params: { id: n.id },
-    body: { frames: [f.id], accepted, reason: accepted ? '' : 'refused by hand' },
+    body: { frames: [f.id], ...byHand(accepted) },
   });
   if (!got.ok) return void message.error(problemText(got.problem));
   const changed = new Map(got.value.map((g) => [g.id, g]));
-  frames.value = frames.value.map((one) => changed.get(one.id) ?? one);
+  frames.change((all) => all.map((one) => changed.get(one.id) ?? one));
   emit('judged');
 }
 const KIND = { live: 'on stand-ins', recorded: 'brought in', rehearsed: 'rehearsed' };
@@ -93,20 +86,22 @@ const KIND = { live: 'on stand-ins', recorded: 'brought in', rehearsed: 'rehears
         </tr>
         <tr v-if="open === n.id">
           <td colspan="4">
-            <ul class="frames">
-              <li v-for="f in frames.slice(0, 500)" :key="f.id">
-                <Checkbox
-                  :checked="f.accepted"
-                  :disabled="!session.mayEdit || n.undone"
-                  @update:checked="judge(n, f, $event)"
-                >
-                  <span class="mono small"
-                    >{{ f.startedAt ? clock(f.startedAt, zone) : '–' }} {{ f.filter || f.kind }} {{ f.exposureS }} s
-                    {{ f.file }}<template v-if="f.reason">: {{ f.reason }}</template></span
+            <WhenThere :of="[frames]">
+              <ul class="frames">
+                <li v-for="f in (frames.value.value ?? []).slice(0, 500)" :key="f.id">
+                  <Checkbox
+                    :checked="f.accepted"
+                    :disabled="!session.mayEdit || n.undone"
+                    @update:checked="judge(n, f, $event)"
                   >
-                </Checkbox>
-              </li>
-            </ul>
+                    <span class="mono small"
+                      >{{ f.startedAt ? clock(f.startedAt, zone) : '–' }} {{ f.filter || f.kind }} {{ f.exposureS }} s
+                      {{ f.file }}<template v-if="f.reason">: {{ f.reason }}</template></span
+                    >
+                  </Checkbox>
+                </li>
+              </ul>
+            </WhenThere>
           </td>
         </tr>
       </tbody>

@@ -1,6 +1,6 @@
 import { questions } from '../../api/questions.ts';
 import { phrase, type PlainPhrase } from '@keen/core/phrases';
-import { byNight } from '@keen/core/record';
+import { byHand, byNight } from '@keen/core/record';
 import { api, MAX_NIGHT_FRAMES, type ProjectRecord } from '@keen/contract';
 import { useAnswer } from '../../common/answer.ts';
 import {
@@ -236,11 +236,13 @@ export function useBringIn() {
     aliases.value = { ...aliases.value, [foldedFilter(g.spelled)]: filter };
     change(g, { filter });
   }
-  const accept = (g: FrameGroup, accepted: boolean, reason = '') => change(g, { accepted, reason });
+  const accept = (g: FrameGroup, accepted: boolean) => change(g, byWord(accepted));
+  const byWord = (word: boolean) => {
+    const { accepted, reason } = byHand(word);
+    return { accepted, reason };
+  };
   const acceptOne = (index: number, accepted: boolean) =>
-    (frames.value = frames.value.map((f, i) =>
-      i === index ? { ...f, accepted, reason: accepted ? '' : 'refused by hand' } : f,
-    ));
+    (frames.value = frames.value.map((f, i) => (i === index ? { ...f, ...byWord(accepted) } : f)));
   const clear = () => {
     asked.value = null;
     frames.value = [];

@@ -1,5 +1,6 @@
 import { api, type FrameRecord } from '@keen/contract';
 import { words } from '@keen/core/phrases';
+import { byHand } from '@keen/core/record';
 import { computed, ref, watch, type ComputedRef, type Ref } from 'vue';
 import { call } from '../../api/client.ts';
 import { problemText } from '../../common/outcome.ts';
@@ -42,14 +43,9 @@ export function useJudging({
     const own = rows.value.filter((r) => r.record && ids.includes(r.id));
     if (own.length === 0) return;
     const suggested = own.length === 1 ? own[0]!.suggestion : null;
-    const word: Word = accepted
-      ? { accepted, reason: '', refusal: null, judged: true }
-      : {
-          accepted,
-          reason: suggested ? words(suggested.reason).slice(0, 200) : 'refused by hand',
-          refusal: suggested?.code ?? 'by-hand',
-          judged: true,
-        };
+    const word: Word = byHand(accepted);
+    // agreed to what was suggested
+    if (!accepted && suggested) [word.reason, word.refusal] = [words(suggested.reason).slice(0, 200), suggested.code];
     const before = new Map<string, Step['before'][number]>();
     for (const { record } of own) {
       const { accepted: was, reason, refusal, judged } = record!;

@@ -1,4 +1,3 @@
-import { answerTo } from '../../api/serverState.ts';
 import { questions } from '../../api/questions.ts';
 import { isLogOfNight } from '@keen/core/record';
 import { api, type GuideLogRecord } from '@keen/contract';
@@ -14,6 +13,7 @@ import {
 import { scaleArcsecPerPx } from '@keen/core/quantities';
 import { computed, shallowRef, watch, type ComputedRef } from 'vue';
 import { call } from '../../api/client.ts';
+import { useAnswer } from '../../common/answer.ts';
 import { latestOnly } from '../../common/latestOnly.ts';
 import { problemText } from '../../common/outcome.ts';
 import { useClub } from '../../stores/club.ts';
@@ -32,33 +32,28 @@ export function useNightGuiding(
   busy: () => boolean = () => false,
 ) {
   const club = useClub();
-  const records = shallowRef<GuideLogRecord[]>([]);
-  const logs = shallowRef<JoinedLog[]>([]);
-  const trouble = shallowRef('');
-  const ask = latestOnly();
-  async function read(): Promise<void> {
-    const late = ask();
-    records.value = [];
-    logs.value = [];
-    trouble.value = '';
+  const kept = useAnswer('The guide logs', () => (night.value ? questions.guideLogs(night.value.rigId) : null));
+  const records = computed<GuideLogRecord[]>(() => {
     const n = night.value;
-    if (!n) return;
-    const got = await answerTo(questions.guideLogs(n.rigId));
-    if (late()) return;
-    if (!got.ok) {
-      trouble.value = problemText(got.problem);
-      return;
-    }
-    records.value = got.value.filter((l) => isLogOfNight(l, n));
+    return n ? (kept.value.value ?? []).filter((l) => isLogOfNight(l, n)) : [];
+  });
+  const logs = shallowRef<JoinedLog[]>([]);
+  const failed = shallowRef('');
+  const trouble = computed(() => failed.value || kept.trouble.value);
+  const ask = latestOnly();
+  async function readLogs(): Promise<void> {
+    const late = ask();
+    logs.value = [];
+    failed.value = '';
     for (const record of records.value) {
       if (!record.beganAt) continue;
-      const kept = await call(api.guideLog, { params: { id: record.id } });
+      const got = await call(api.guideLog, { params: { id: record.id } });
       if (late()) return;
-      if (!kept.ok) {
-        trouble.value = problemText(kept.problem);
+      if (!got.ok) {
+        failed.value = problemText(got.problem);
         continue;
       }
-      const { samples } = await core().readGuideCsv(kept.value.csv, undefined, 1);
+      const { samples } = await core().readGuideCsv(got.value.csv, undefined, 1);
       if (late()) return;
       logs.value = [
         ...logs.value,
@@ -66,7 +61,7 @@ export function useNightGuiding(
       ];
     }
   }
-  watch(() => [night.value?.night, night.value?.rigId, night.value?.system], read, { immediate: true });
+  watch(() => JSON.stringify(records.value.map((r) => [r.id, r.beganAt])), readLogs, { immediate: true });
 
   const exposed = shallowRef<ExposedFrame[]>([]);
   // once for all pictures that are being measured, not for each
@@ -102,8 +97,8 @@ export function useNightGuiding(
   const timeless = computed(() => records.value.filter((r) => !r.beganAt));
   async function began(id: string, at: string): Promise<void> {
     const got = await call(api.timeGuideLog, { params: { id }, body: { beganAt: at } });
-    trouble.value = got.ok ? '' : problemText(got.problem);
-    if (got.ok) await read();
+    failed.value = got.ok ? '' : problemText(got.problem);
+    if (got.ok) await kept.load();
   }
   const shift = (log: JoinedLog, hours: number) =>
     began(log.id, new Date(log.beganAtMs + hours * 3_600_000).toISOString());

@@ -1,10 +1,9 @@
-import { answerTo } from '../../api/serverState.ts';
 import { questions } from '../../api/questions.ts';
 import type { NightRiskInput, RiskOutput } from '@keen/core/sequence';
 import { useLocalStorage } from '@vueuse/core';
 import { proxy } from 'comlink';
 import { computed, ref, shallowRef, watch, type Ref } from 'vue';
-import { type ClearSpellsLearnt } from '@keen/contract';
+import { useAnswer } from '../../common/answer.ts';
 import { latestOnly } from '../../common/latestOnly.ts';
 import { problemText } from '../../common/outcome.ts';
 import { useClub } from '../../stores/club.ts';
@@ -38,19 +37,10 @@ export function useRisk(plan: Readonly<Ref<RiskPlan | null>>) {
     bySite.value = { ...bySite.value, [siteId.value]: { ...weather.value, ...part } };
   }
   /** What the site’s own nights say; null where there are too few. */
-  const learnt = shallowRef<ClearSpellsLearnt | null>(null);
-  const askLearnt = latestOnly();
-  watch(
-    siteId,
-    async (id) => {
-      const late = askLearnt();
-      learnt.value = null;
-      if (!id) return;
-      const got = await answerTo(questions.clearSpells(id));
-      if (!late() && got.ok && got.value?.nights) learnt.value = got.value;
-    },
-    { immediate: true },
+  const spells = useAnswer('The clear spells of this site', () =>
+    siteId.value ? questions.clearSpells(siteId.value) : null,
   );
+  const learnt = computed(() => (spells.value.value?.nights ? spells.value.value : null));
   /** The forecast’s cloud as spells: as long together as now, clear and cloud shared out as it says. */
   function fromForecast(cloudShare: number): void {
     const round = weather.value.clearMeanMin + weather.value.cloudMeanMin;

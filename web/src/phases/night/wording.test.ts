@@ -93,12 +93,12 @@ describe('the sentence of the night', () => {
     expect(say(n, [planned]).verdict.text).toContain('NGC 891 planned 19:00–22:00');
     expect(say(n, [], [], []).verdict.text).toContain('No project uses this rig');
     expect(say(n, [], []).verdict.level).toBe('caution');
-    expect(say(n, [planned], [])).toMatchObject({ detail: 'No other project can use what is left of this night.' });
+    expect(say(n, [planned], [])).toMatchObject({ notes: [{ code: 'tonight.none-other-can' }] });
     const own = { ...planned, legs: [{ object: 'NGC 891', projectId: 'p1' }] } as unknown as PlanRecord;
-    expect(say(n, [own], [])).toMatchObject({ detail: 'This rig has no other project.' });
+    expect(say(n, [own], [])).toMatchObject({ notes: [{ code: 'tonight.none-other' }] });
     expect(say(n, [], [], [project], Date.parse('2026-11-10T06:00:00Z'))).toMatchObject({
       verdict: { level: 'caution', text: expect.stringMatching(/dark hours of this night have passed\.$/) },
-      detail: 'Plan the coming night instead.',
+      notes: [{ code: 'tonight.plan-coming' }],
     });
   });
 });
