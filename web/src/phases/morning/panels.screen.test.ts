@@ -149,7 +149,7 @@ describe('nights on record', () => {
     await flushPromises();
     expect(sent.at(-1)).toMatchObject({
       method: 'PUT',
-      body: { frames: [id(201)], accepted: false, reason: 'refused by hand' },
+      body: { frames: [id(201)], accepted: false, reason: 'refused by hand', refusal: 'by-hand', judged: true },
     });
     expect(wrapper.emitted('judged')).toHaveLength(1);
     expect(wrapper.find('.frames').text()).toContain('refused by hand');
@@ -181,7 +181,9 @@ describe('nights on record', () => {
     const { wrapper } = await mountScreen(NightsList, { props: { nights: [night()] }, answers: [] });
     await press(wrapper, 'Frames');
     expect(wrapper.find('.frames').exists()).toBe(false);
-    expect(button(wrapper, 'Frames').attributes('aria-expanded')).toBe('false');
+    expect(wrapper.find('[data-test="failed"]').text()).toMatch(
+      /^The frames of this night could not be read: .*Try again$/,
+    );
   });
 });
 
