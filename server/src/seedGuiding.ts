@@ -7,7 +7,7 @@ import { guideToCsv } from '@keen/core/exchange';
 import { frame, guideViewOf, nearestAngle, reachMm, ringOf, starsIn, windowPa } from '@keen/core/guiding';
 import { simulateGuiding } from '@keen/core/observatory';
 import { viewOf } from '@keen/core/rig';
-import { scaleArcsecPerPx } from '@keen/core/quantities';
+import { scaleArcsecPerPx, offAxisDeg } from '@keen/core/quantities';
 import { addDays, bandSource, eveningDate, type StarIndex } from '@keen/core/sky';
 import { DUSK, GUIDE_LOGS, PINNED, SITES, RIGS } from '@keen/demo';
 import { duskSettingsService } from './areas/dusk/settings.ts';
@@ -97,7 +97,7 @@ export async function seedGuiding(
   async function pinFraming(p: ProjectRecord, rig: RigRecord, skyMagArcsec2: number): Promise<void> {
     const view = guideViewOf(viewOf(rig.setup, p.system), { skyMagArcsec2 });
     if (view?.kind !== 'off-axis') return;
-    const radiusDeg = (Math.atan(reachMm(view.window) / view.window.focalLengthMm) * 180) / Math.PI;
+    const radiusDeg = offAxisDeg(reachMm(view.window), view.window.focalLengthMm);
     const stars = source({ raDeg: p.raDeg, decDeg: p.decDeg, radiusDeg, faintestMag: 14 });
     const at = (angleDeg: number) =>
       frame(

@@ -8,6 +8,7 @@ import {
   integration,
   IntegrationInput,
   skyLight,
+  surfaceMagOf,
   SkyLightInput,
   sub,
   SubInput,
@@ -23,6 +24,8 @@ describe('light of a surface', () => {
     expect(sky(20, { bandwidthNm: 3 }) / sky(20)).toBeCloseTo(0.01, 12);
     expect(sky(20, { apertureMm: 200, scaleArcsecPerPx: 0.6 }) / sky(20)).toBeCloseTo(1, 12);
     expect(() => sky(20, { obstructionMm: 100 })).toThrow(InvalidInput);
+    for (const mag of [12, 18.7, 22])
+      expect(surfaceMagOf({ transmission: 0.85, obstructionMm: 0, ...camera }, sky(mag))).toBeCloseTo(mag, 9);
   });
 });
 

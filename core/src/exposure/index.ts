@@ -2,6 +2,7 @@ export {
   PHOTONS_MAG_0,
   areaCm2,
   surfaceElectrons,
+  surfaceMagOf,
   skyLight,
   exposureSky,
   SkyLightInput,

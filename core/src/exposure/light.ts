@@ -32,6 +32,10 @@ export function areaCm2(i: Pick<Instrument, 'apertureMm' | 'obstructionMm'>): nu
   return (Math.PI / 4) * ((i.apertureMm / 10) ** 2 - (i.obstructionMm / 10) ** 2);
 }
 
+/** The brightness of a surface that gives a pixel so many electrons a second [mag/arcsec²]: the same the other way. */
+export const surfaceMagOf = (i: Instrument, electronsPerSPx: number): number =>
+  -2.5 * Math.log10(electronsPerSPx / surfaceElectrons(i, 0));
+
 /** Electrons a second that a surface of this brightness gives a pixel; extinction is in the brightness. */
 export const surfaceElectrons = (i: Instrument, magArcsec2: number): number =>
   PHOTONS_MAG_0 *

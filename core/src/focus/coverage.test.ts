@@ -2,7 +2,7 @@ import { describe, expect, test } from '@jest/globals';
 import { parseInput } from '../calculation/index.ts';
 import { seeded } from '../statistics/index.ts';
 import { flexure, FlexureInput } from '../guiding/flexure.ts';
-import { curve, CurveInput } from './curve.ts';
+import { curve, curveAt, CurveInput } from './curve.ts';
 import { offsets } from './offsets.ts';
 import { rounds } from '../test/rounds.ts';
 
@@ -61,6 +61,13 @@ describe('arms of unequal slope', () => {
     const one = run(runs[0]!);
     expect(one.arms!.right / one.arms!.left).toBeCloseTo(0.026 / 0.016, 0);
     expect([one.verdict.level, one.verdict.text]).toEqual(['caution', expect.stringContaining('times as steep')]);
+    // and drawn so: with one slope for both the far ends would lie beside the points
+    const far = (position: number, slope: number) => Math.hypot(2, slope * (position - TRUE));
+    for (const [position, slope] of [
+      [TRUE - 300, 0.016],
+      [TRUE + 300, 0.026],
+    ] as const)
+      expect(Math.abs(curveAt(one, position) - far(position, slope))).toBeLessThan(0.3);
   });
   test('are not seen in equal ones but once in a hundred', () => {
     expect(share(many(rounds(120, 250), { n: 11, noise: 0.2 }), (o) => o.arms !== undefined)).toBeLessThan(0.01);

@@ -2,7 +2,7 @@ import { z } from 'zod';
 import { atLeastZero, define, explained, positive, quantity } from '../calculation/index.ts';
 import { studentFactor, weightedFit } from '../statistics/index.ts';
 import { makeVerdict, phrase, words, type PlainPhrase } from '../phrases/index.ts';
-import { jacobianOf } from './hyperbola.ts';
+import { jacobianOf, model } from './hyperbola.ts';
 import { PATTERN_Z, patternOf } from './residualPattern.ts';
 import { robustFit, robustVariance, SET_ASIDE, withDoubtful } from './robustFit.ts';
 import { twoArms, twoArmsError } from './twoArms.ts';
@@ -39,6 +39,15 @@ export const CurveOutput = z.strictObject({
   ...explained,
 });
 export type CurveOutput = z.input<typeof CurveOutput>;
+
+/** Diameter that a fitted curve has at a position [px]; each arm by its own slope, where there are two. */
+export const curveAt = (fit: Pick<CurveOutput, 'position' | 'minHfd' | 'slope' | 'arms'>, position: number): number =>
+  model(
+    fit.minHfd,
+    fit.arms ? (position < fit.position ? fit.arms.left : fit.arms.right) : fit.slope,
+    fit.position,
+    position,
+  );
 
 /** Best focus from one run: a hyperbola fitted to diameters, gross outliers losing their say. */
 export function curve(input: z.infer<typeof CurveInput>): CurveOutput {

@@ -1,3 +1,4 @@
+import { longOverShort } from '../quantities/index.ts';
 import { FEW_SHARE, LONG_ECCENTRICITY, WIDE_TIMES } from '../record/index.ts';
 import { quantile } from 'simple-statistics';
 import { z } from 'zod';
@@ -161,7 +162,7 @@ export function suggestRefusal(f: LookedFrame, usual: Standard | null, limits: F
   if (s.wide !== null && s.wide > limits.wide)
     return against('wide', phrase('look.wide', { hfdPx: look.hfdPx!, usualPx: usual.hfdPx }));
   if (s.eccentricity !== null && s.eccentricity > limits.eccentricity)
-    return against('long', phrase('look.long', { ratio: 1 / Math.sqrt(1 - Math.min(0.99, s.eccentricity) ** 2) }));
+    return against('long', phrase('look.long', { ratio: longOverShort(s.eccentricity) }));
   return null;
 }
 

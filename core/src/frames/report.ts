@@ -1,3 +1,4 @@
+import { longOverShort } from '../quantities/index.ts';
 import { z } from 'zod';
 import { day } from '../calculation/index.ts';
 import { phrase, words, type Phrase, isNameCode, nameOf } from '../phrases/index.ts';
@@ -101,7 +102,7 @@ export function nightReport(of: NightFacts): NightReport {
   const taken = [...grouped(of.frames, (f) => `${f.object}\n${f.filter}\n${f.exposureS}`).values()].map((all) => {
     const [first, counted] = [all[0]!, all.filter((f) => f.accepted)];
     const long = (f: (typeof all)[number]) =>
-      typeof f.look?.eccentricity === 'number' ? 1 / Math.sqrt(1 - Math.min(0.99, f.look.eccentricity) ** 2) : null;
+      typeof f.look?.eccentricity === 'number' ? longOverShort(f.look.eccentricity) : null;
     return {
       object: first.object,
       filter: first.filter,

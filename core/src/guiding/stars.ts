@@ -1,3 +1,4 @@
+import { offAxisDeg } from '../quantities/index.ts';
 import { z } from 'zod';
 import { atLeastZero, define, explained, InvalidInput, positive, quantity, within } from '../calculation/index.ts';
 import { project, starsOf, turn, type Projected, type Stars, type StarSource } from '../sky/index.ts';
@@ -75,7 +76,7 @@ const starAt = (s: Stars, i: number) => ({
 
 /** Stars that any angle of a window about the target can reach. @throws InvalidInput without a catalogue */
 export function starsAround(i: StarsInput, source: StarSource | undefined): Stars {
-  const radiusDeg = (Math.atan(reachMm(i) / i.focalLengthMm) * 180) / Math.PI;
+  const radiusDeg = offAxisDeg(reachMm(i), i.focalLengthMm);
   if (radiusDeg > WIDEST_DEG)
     throw InvalidInput.at(
       'centreRadiusMm',

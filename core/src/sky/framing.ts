@@ -1,6 +1,6 @@
 import { separationDeg } from './separation.ts';
 import { turn } from './starTiles.ts';
-import { RAD } from '../quantities/index.ts';
+import { RAD, offAxisDeg } from '../quantities/index.ts';
 
 /**
  * The place behind a point of the focal plane, the inverse of the gnomonic projection.
@@ -84,7 +84,7 @@ export function panelAt(
   panels: readonly Panel[],
   m: Pick<Mosaic, 'focalLengthMm' | 'sensorMm'>,
 ): number | null {
-  const reachDeg = Math.atan(Math.hypot(m.sensorMm.width, m.sensorMm.height) / 2 / m.focalLengthMm) / RAD;
+  const reachDeg = offAxisDeg(Math.hypot(m.sensorMm.width, m.sensorMm.height) / 2, m.focalLengthMm);
   const offs = panels.map((p) => separationDeg(p, place));
   const nearest = offs.indexOf(Math.min(...offs));
   return nearest >= 0 && offs[nearest]! <= reachDeg ? nearest : null;

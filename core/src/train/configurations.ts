@@ -1,3 +1,4 @@
+import { plateShiftMm } from '../rig/index.ts';
 import { z } from 'zod';
 import {
   atLeastZero,
@@ -11,7 +12,7 @@ import {
 } from '../calculation/index.ts';
 import { lowerBound } from '../statistics/index.ts';
 import { allStacks, flat, threadOrder, type PieceStack } from './pieceStacks.ts';
-import { glassShiftMm, pathLengthMm, pathShiftMm, PathPart, Thread, toleranceMm } from './schemas.ts';
+import { pathLengthMm, pathShiftMm, PathPart, Thread, toleranceMm } from './schemas.ts';
 import { toUm } from './spacers.ts';
 import { makeVerdict, phrase, words, type Phrase, type PlainPhrase } from '../phrases/index.ts';
 
@@ -133,12 +134,7 @@ export function configurations(input: ConfigurationsInput, progress?: (share: nu
   }));
   const behind = common.slice(1);
   const guideBaseUm = input.guide
-    ? toUm(
-        input.guide.behindPrismMm +
-          pathLengthMm(behind) -
-          pathShiftMm(behind) +
-          glassShiftMm({ thicknessMm: input.guide.glassMm, refractiveIndex: 1.52 }),
-      )
+    ? toUm(input.guide.behindPrismMm + pathLengthMm(behind) - pathShiftMm(behind) + plateShiftMm(input.guide.glassMm))
     : 0;
   // ahead of the guider a spacer moves guider and guide camera together
   const guideUm = (um: number) => guideBaseUm + (input.spaceAfter > 0 ? um : 0);

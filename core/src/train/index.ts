@@ -1,14 +1,4 @@
-export {
-  Glass,
-  PathPart,
-  Thread,
-  mates,
-  glassShiftMm,
-  pathLengthMm,
-  pathShiftMm,
-  SLACK_MM,
-  GLASS_INDEX,
-} from './schemas.ts';
+export { Glass, PathPart, Thread, mates, glassShiftMm, pathLengthMm, pathShiftMm, SLACK_MM } from './schemas.ts';
 export { backfocus, trainBackfocus, BackfocusInput, type BackfocusOutput } from './backfocus.ts';
 export { spacers, trainSpacers, SpacersInput, toUm, type SpacersOutput, type Stack } from './spacers.ts';
 export { adapters, trainAdapters, AdaptersInput, type AdaptersOutput } from './adapters.ts';

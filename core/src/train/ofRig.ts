@@ -1,5 +1,6 @@
 import { parseInput, type SpokenVerdict } from '../calculation/index.ts';
 import { makeVerdict, phrase } from '../phrases/index.ts';
+import { GLASS_INDEX, plateShiftMm } from '../rig/index.ts';
 import type { Corrector, Face, Part, RigSetup, TrainPart, Variant } from '../rig/index.ts';
 import type { Mosaic } from '../sky/index.ts';
 import type { z } from 'zod';
@@ -7,7 +8,7 @@ import { backfocus, BackfocusInput, type BackfocusOutput } from './backfocus.ts'
 import type { ConfigurationsInput } from './configurations.ts';
 import { guidePath, type GuidePathInput } from './guidePath.ts';
 import type { PrismInput } from './prism.ts';
-import { GLASS_INDEX, pathShiftMm, type PathPart } from './schemas.ts';
+import { pathShiftMm, type PathPart } from './schemas.ts';
 import { stretchOf, type Stretch } from './stretch.ts';
 
 /** What the train calculations take, for a rig as it stands. */
@@ -92,7 +93,7 @@ export function guidePathInputOf(setup: RigSetup): GuidePathInput | null {
 /** How far the main focus moves when the glass behind the guider is exchanged for so many millimetres [mm, backward positive]. */
 export function filterShiftMm(setup: RigSetup, otherGlassMm: number): number {
   const now = pathShiftMm(behindGuider(setup).map(pathPart));
-  return otherGlassMm * (1 - 1 / GLASS_INDEX) - now;
+  return plateShiftMm(otherGlassMm) - now;
 }
 
 /** The mosaic a framing makes with this system: what `panelsOf` and `panelAt` ask for. */

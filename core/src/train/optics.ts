@@ -1,10 +1,8 @@
 import { z } from 'zod';
 import { atLeastZero, define, explained, InvalidInput, positive } from '../calculation/index.ts';
 import { makeVerdict, phrase } from '../phrases/index.ts';
-import { scaleArcsecPerPx } from '../quantities/index.ts';
+import { scaleArcsecPerPx, seenDeg } from '../quantities/index.ts';
 import { SLACK_MM } from './schemas.ts';
-
-const fieldDeg = (sizeMm: number, focalLengthMm: number) => (2 * Math.atan(sizeMm / 2 / focalLengthMm) * 180) / Math.PI;
 
 /** Pixels per FWHM below which stars are coarse, above which light is spread in vain; common practice, no source. */
 export const SAMPLING = { under: 1.5, over: 3.3 } as const;
@@ -31,7 +29,7 @@ export const FieldOutput = z.strictObject({
 export function field(i: z.infer<typeof FieldInput>): z.input<typeof FieldOutput> {
   const scale = scaleArcsecPerPx(i.pixelUm, i.focalLengthMm, i.binning);
   const size = { width: (i.widthPx * i.pixelUm) / 1000, height: (i.heightPx * i.pixelUm) / 1000 };
-  const view = { width: fieldDeg(size.width, i.focalLengthMm), height: fieldDeg(size.height, i.focalLengthMm) };
+  const view = { width: seenDeg(size.width, i.focalLengthMm), height: seenDeg(size.height, i.focalLengthMm) };
   const px = i.seeingArcsec === undefined ? undefined : i.seeingArcsec / scale;
   const sampling = px === undefined ? undefined : px < SAMPLING.under ? 'under' : px <= SAMPLING.over ? 'good' : 'over';
   return {

@@ -10,7 +10,7 @@ import {
 } from '../calculation/index.ts';
 import { makeVerdict, phrase, words, type Phrase } from '../phrases/index.ts';
 import { blockedFraction, prismDistance, worstShading, type PrismPlace } from './shadow.ts';
-import { RAD } from '../quantities/index.ts';
+import { RAD, offAxisDeg, seenDeg } from '../quantities/index.ts';
 
 const mm = (d: string) => positive('mm', d);
 const size = (what: string) => z.strictObject({ widthMm: mm(`${what}, width`), heightMm: mm(`${what}, height`) });
@@ -130,7 +130,7 @@ export function prism(i: PrismInput): PrismOutput {
     r,
     place,
   );
-  const field = (mmSize: number) => (2 * Math.atan(mmSize / 2 / i.focalLengthMm)) / RAD;
+  const field = (mmSize: number) => seenDeg(mmSize, i.focalLengthMm);
   const insideImageCircle = guideCentreRadiusMm <= i.imageCircleMm / 2 + 1e-9;
   // the nearest place without shadow has its window inside the circle
   const fits = (clearInnerEdgeMm + i.prism.depthMm / 2) / k <= i.imageCircleMm / 2 + 1e-9;
@@ -140,7 +140,7 @@ export function prism(i: PrismInput): PrismOutput {
     shadedAreaFraction,
     clearInnerEdgeMm,
     guideCentreRadiusMm,
-    guideCentreOffsetDeg: Math.atan(guideCentreRadiusMm / i.focalLengthMm) / RAD,
+    guideCentreOffsetDeg: offAxisDeg(guideCentreRadiusMm, i.focalLengthMm),
     guideFieldDeg: { tangential: field(i.guideSensor.widthMm), radial: field(i.guideSensor.heightMm) },
     insideImageCircle,
     guideLightFraction,

@@ -1,11 +1,9 @@
 import { z } from 'zod';
 import { atLeastZero } from '../calculation/index.ts';
-import { countedMm } from '../rig/index.ts';
+import { countedMm, GLASS_INDEX, plateShiftMm } from '../rig/index.ts';
 
 /** Limits hold to this [mm]: 55.3 − 55 must count as 0.3. */
 export const SLACK_MM = 1e-6;
-/** Of ordinary filter glass. */
-export const GLASS_INDEX = 1.52;
 
 export const Glass = z.strictObject({
   thicknessMm: atLeastZero('mm', 'Thickness of the glass in the converging beam'),
@@ -32,8 +30,8 @@ export const PathPart = z
   });
 export type PathPart = z.infer<typeof PathPart>;
 
-/** How far a plane plate moves the focus back [mm]: t(1 − 1/n), paraxial. */
-export const glassShiftMm = (g: Glass | undefined): number => (g ? g.thicknessMm * (1 - 1 / g.refractiveIndex) : 0);
+/** How far a piece of glass moves the focus back [mm]; not at all without one. */
+export const glassShiftMm = (g: Glass | undefined): number => (g ? plateShiftMm(g.thicknessMm, g.refractiveIndex) : 0);
 
 export const pathLengthMm = (parts: readonly PathPart[]): number => parts.reduce((s, p) => s + countedMm(p), 0);
 export const pathShiftMm = (parts: readonly PathPart[]): number => parts.reduce((s, p) => s + glassShiftMm(p.glass), 0);

@@ -1,3 +1,4 @@
+import { offAxisDeg } from '@keen/core/quantities';
 import { parseInput } from '@keen/core/calculation';
 import {
   angleDeg,
@@ -90,7 +91,7 @@ const inWorker = {
     progress: (done: number) => boolean | Promise<boolean>,
   ): Promise<boolean[]> {
     const { window } = view;
-    const radiusDeg = (Math.atan(reachMm(window) / window.focalLengthMm) * 180) / Math.PI;
+    const radiusDeg = offAxisDeg(reachMm(window), window.focalLengthMm);
     const has: boolean[] = [];
     for (const place of places) {
       const { stars } = await starsAround({ ...place, radiusDeg: radiusDeg * 1.02, faintestMag: FAINTEST_GUIDE });

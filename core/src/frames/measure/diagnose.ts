@@ -1,3 +1,4 @@
+import { longOverShort } from '../../quantities/index.ts';
 import { z } from 'zod';
 import {
   define,
@@ -90,7 +91,6 @@ const LIMITS = {
 } as const;
 
 type Judged = Pick<JudgedPicture, 'widthPx' | 'heightPx'> & { cells: JudgedPicture['grid'] };
-const ratioOf = (eccentricity: number) => 1 / Math.sqrt(1 - Math.min(0.999, eccentricity) ** 2);
 const finding = (
   code: FrameFindingCode,
   severity: FrameFinding['severity'],
@@ -201,7 +201,7 @@ function elongation(m: JudgedPicture, judged: Judged): FrameFinding[] {
         'trailing',
         'bad',
         phrase('frame.trailing', {
-          ratio: ratioOf(m.eccentricity ?? LIMITS.round),
+          ratio: longOverShort(m.eccentricity ?? LIMITS.round),
           angleDeg: m.elongationAngleDeg ?? angles[0]!,
         }),
         phrase('frame.trailing-advice'),
@@ -218,7 +218,9 @@ function elongation(m: JudgedPicture, judged: Judged): FrameFinding[] {
     Math.abs(along) >= LIMITS.along
   ) {
     const code = along > 0 ? 'spacing-radial' : 'spacing-tangential';
-    return [finding(code, 'bad', phrase(`frame.${code}`, { ratio: ratioOf(corner) }), phrase('frame.spacing-advice'))];
+    return [
+      finding(code, 'bad', phrase(`frame.${code}`, { ratio: longOverShort(corner) }), phrase('frame.spacing-advice')),
+    ];
   }
   const whole = m.eccentricity ?? 0;
   if (whole >= LIMITS.round || corner >= LIMITS.corner.elongated)
@@ -226,7 +228,7 @@ function elongation(m: JudgedPicture, judged: Judged): FrameFinding[] {
       finding(
         'elongated',
         'caution',
-        phrase('frame.elongated', { ratio: ratioOf(Math.max(whole, corner)) }),
+        phrase('frame.elongated', { ratio: longOverShort(Math.max(whole, corner)) }),
         phrase('frame.elongated-advice'),
       ),
     ];

@@ -1,3 +1,4 @@
+import { longOverShort } from '../../quantities/index.ts';
 import { LONG_ECCENTRICITY } from '../../record/index.ts';
 import { phrase, type Phrase } from '../../phrases/index.ts';
 import { lowerBound, median } from '../../statistics/index.ts';
@@ -161,7 +162,7 @@ function duringFrame(
  */
 function explained(look: ExposedFrame['look'], along: number, across: number, scale: number): number | null {
   if (typeof look?.fwhmPx !== 'number' || typeof look.eccentricity !== 'number') return null;
-  const ratio = ratioOf(look.eccentricity);
+  const ratio = longOverShort(look.eccentricity);
   const narrow = (look.fwhmPx / Math.sqrt(ratio)) * scale;
   const air = Math.max(0, narrow ** 2 - (FWHM_PER_SIGMA * across) ** 2);
   const [long, wide] = [
@@ -170,7 +171,6 @@ function explained(look: ExposedFrame['look'], along: number, across: number, sc
   ];
   return wide > 0 ? long / wide : null;
 }
-const ratioOf = (eccentricity: number) => 1 / Math.sqrt(1 - Math.min(0.99, eccentricity) ** 2);
 
 interface Usual {
   rmsArcsec: number;
@@ -197,7 +197,7 @@ function wordsFor(frame: ExposedFrame, d: During, usual: Usual | null): Phrase[]
   const long = frame.look?.eccentricity;
   // a log of a part of the exposure explains nothing of the rest
   if (typeof long === 'number' && long >= LONG_ECCENTRICITY && d.explains !== null && d.covered > 0.9) {
-    const ratio = ratioOf(long);
+    const ratio = longOverShort(long);
     const share = (d.explains - 1) / (ratio - 1);
     const values = { ratio, explains: d.explains };
     phrases.push(share >= SAY.mostOfIt ? phrase('guided.explains', values) : phrase('guided.not-guiding', values));

@@ -1,3 +1,4 @@
+import { plateShiftMm } from '../glass.ts';
 import type { BayerPattern, OffAxis, PlacedPart, RigBuild, TrainPart } from '../schemas.ts';
 import { assumed, type MountKit, type SensorKit, type TubeKit } from './kit.ts';
 
@@ -62,7 +63,7 @@ function trainOf(c: RigChoices): TrainPart[] {
   const guiderMm = c.guider === 'off-axis' ? LENGTHS.offAxis : 0;
   const rest = holderMm + guiderMm + c.sensor.depthMm;
   // glass in the beam moves the focus back by about a third of its thickness
-  const wanted = c.tube.backFocusMm === null ? rest : c.tube.backFocusMm + glassMm * (1 - 1 / 1.52);
+  const wanted = c.tube.backFocusMm === null ? rest : c.tube.backFocusMm + plateShiftMm(glassMm);
   const spacer = round(wanted - rest, 10);
   const from = assumed(SPREAD.trainMm);
   return [

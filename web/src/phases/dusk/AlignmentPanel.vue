@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { opticsFieldOf } from './mainField.ts';
+import { shortSideArcmin } from '@keen/core/rig';
 import { figure } from '@keen/core/quantities';
 import { alignment } from '@keen/core/setup';
 import { Button } from 'ant-design-vue';
@@ -47,7 +47,7 @@ const found = computed(() => {
   const [setup, tube] = [club.rig?.setup, second.value];
   if (!setup || !tube) return null;
   const { name: _n, exposureS: _e, downloadS: _d, weight: _w, ...held } = tube;
-  return valueOrNull(() => alignment({ ...held, mainFieldArcmin: opticsFieldOf(setup) }));
+  return valueOrNull(() => alignment({ ...held, mainFieldArcmin: shortSideArcmin(setup) }));
 });
 </script>
 

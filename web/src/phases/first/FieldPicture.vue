@@ -1,8 +1,6 @@
 <script setup lang="ts">
-import { figure } from '@keen/core/quantities';
+import { figure, fieldOfView } from '@keen/core/quantities';
 import type { RigSetup } from '@keen/core/rig';
-import { field, FieldInput } from '@keen/core/train';
-import { parseInput } from '@keen/core/calculation';
 import { computed } from 'vue';
 
 /** The camera's field to scale beside the Moon, with an object in it where one is chosen. */
@@ -16,15 +14,8 @@ const W = 420;
 const H = 190;
 const size = computed(() => {
   const { camera, focalLengthMm } = props.setup;
-  const got = field(
-    parseInput(FieldInput, {
-      focalLengthMm,
-      pixelUm: camera.pixelUm,
-      widthPx: camera.widthPx,
-      heightPx: camera.heightPx,
-    }),
-  );
-  return { w: got.fieldDeg.width * 60, h: got.fieldDeg.height * 60 };
+  const { widthDeg, heightDeg } = fieldOfView(camera, focalLengthMm);
+  return { w: 60 * widthDeg, h: 60 * heightDeg };
 });
 const scale = computed(() => Math.min((W - 120) / (size.value.w + MOON + 20), (H - 34) / Math.max(size.value.h, MOON)));
 const box = computed(() => ({ w: size.value.w * scale.value, h: size.value.h * scale.value }));

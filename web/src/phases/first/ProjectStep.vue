@@ -9,7 +9,7 @@ import {
   type Suggestion,
 } from '@keen/core/sky';
 import { figure } from '@keen/core/quantities';
-import { viewOf } from '@keen/core/rig';
+import { viewOf, shortSideArcmin } from '@keen/core/rig';
 import { ahead } from '@keen/core/sequence';
 import { Button, Input } from 'ant-design-vue';
 import { computed, ref, shallowRef, watch } from 'vue';
@@ -61,13 +61,11 @@ watch(
     if (!s || !rig) return;
     working.value = true;
     trouble.value = '';
-    const short =
-      (2 * Math.atan((rig.camera.heightPx * rig.camera.pixelUm) / 2000 / rig.focalLengthMm) * 180 * 60) / Math.PI;
     try {
       const got = await core().tonight(
         { ...question.value!, fromMs: fromMs.value },
         {
-          shortSideArcmin: short,
+          shortSideArcmin: shortSideArcmin(rig),
           moonlit: nightOf(question.value!).moon.illumination,
           skyMag: site.value!.skyMagArcsec2,
           criteria: ANYTHING,

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import type { FocusRunRecord } from '@keen/contract';
-import { curve, CurveInput } from '@keen/core/focus';
+import { curve, curveAt, CurveInput } from '@keen/core/focus';
 import { parseInput } from '@keen/core/calculation';
 import { figure } from '@keen/core/quantities';
 import type { ChartOptions } from 'chart.js';
@@ -25,7 +25,7 @@ const model = computed(() => {
   const [a, b] = [Math.min(...at), Math.max(...at)];
   return Array.from({ length: 61 }, (_, k) => {
     const x = a + ((b - a) * k) / 60;
-    return { x, y: Math.hypot(f.minHfd, f.slope * (x - f.position)) };
+    return { x, y: curveAt(f, x) };
   });
 });
 const data = computed(() => {

@@ -2,7 +2,7 @@
 import { edgeDips, skyGradient, type FrameFinding, type FrameGuiding, type FrameMeasures } from '@keen/core/frames';
 import { phrase } from '@keen/core/phrases';
 import { prismInputOf, prismMoveFor } from '@keen/core/train';
-import { figure } from '@keen/core/quantities';
+import { figure, longOverShort } from '@keen/core/quantities';
 import { Button } from 'ant-design-vue';
 import { computed } from 'vue';
 import { RouterLink } from 'vue-router';
@@ -66,7 +66,7 @@ const figures = computed(() => {
     ['Stars', `${l.stars}, ${l.used} measured`],
     ['Half flux diameter', l.hfdPx === null ? '–' : `${figure(l.hfdPx, 2)} px`],
     ['Width, FWHM', l.fwhmPx === null ? '–' : `${figure(l.fwhmPx, 2)} px`],
-    ['Long over short', l.eccentricity === null ? '–' : figure(1 / Math.sqrt(1 - l.eccentricity ** 2), 2)],
+    ['Long over short', l.eccentricity === null ? '–' : figure(longOverShort(l.eccentricity), 2)],
     ['Sky', `${figure(l.background, 0)}, noise ${figure(l.noise, 1)}`],
     ...(sky.counts > 0.2 * l.noise && sky.even > 0.7
       ? [['Sky grows', `by ${figure(sky.counts, 0)} across, towards ${figure(sky.towardsDeg, 0)}°`]]

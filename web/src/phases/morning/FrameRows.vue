@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import type { FrameGuiding } from '@keen/core/frames';
-import { figure } from '@keen/core/quantities';
+import { figure, longOverShort } from '@keen/core/quantities';
 import { computed } from 'vue';
 import FilterTile from '../../common/FilterTile.vue';
 import { clock } from '../../common/times.ts';
@@ -68,7 +68,7 @@ const rms = (r: FrameRow) => props.guiding.get(r.id)?.rmsArcsec ?? null;
           <td class="num">{{ r.look?.stars ?? '–' }}</td>
           <td class="num">{{ r.look?.hfdPx == null ? '–' : figure(r.look.hfdPx, 2) }}</td>
           <td class="num">
-            {{ r.look?.eccentricity == null ? '–' : figure(1 / Math.sqrt(1 - r.look.eccentricity ** 2), 2) }}
+            {{ r.look?.eccentricity == null ? '–' : figure(longOverShort(r.look.eccentricity), 2) }}
           </td>
           <td class="num">{{ r.look ? figure(r.look.background, 0) : '–' }}</td>
           <td v-if="guiding.size" class="num">{{ rms(r) === null ? '–' : `${figure(rms(r)!, 2)}″` }}</td>

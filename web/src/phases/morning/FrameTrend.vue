@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import type { FrameGuiding } from '@keen/core/frames';
-import { figure } from '@keen/core/quantities';
+import { figure, longOverShort } from '@keen/core/quantities';
 import { altitudesAt } from '@keen/core/sky';
 import type { ChartOptions } from 'chart.js';
 import { computed, ref } from 'vue';
@@ -33,8 +33,7 @@ const MEASURES = {
   sky: { label: 'sky', of: (r: FrameRow) => r.look?.background ?? null, decimals: 0 },
   round: {
     label: 'long over short',
-    of: (r: FrameRow) =>
-      typeof r.look?.eccentricity !== 'number' ? null : 1 / Math.sqrt(1 - r.look.eccentricity ** 2),
+    of: (r: FrameRow) => (typeof r.look?.eccentricity !== 'number' ? null : longOverShort(r.look.eccentricity)),
     decimals: 2,
   },
 } as const;

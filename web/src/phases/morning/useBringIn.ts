@@ -1,3 +1,4 @@
+import { fieldOfView } from '@keen/core/quantities';
 import { questions } from '../../api/questions.ts';
 import { phrase, type PlainPhrase } from '@keen/core/phrases';
 import { byHand, byNight } from '@keen/core/record';
@@ -87,8 +88,7 @@ export function useBringIn() {
   const reachDeg = computed(() => {
     const s = setup.value;
     if (!s) return 1;
-    const mm = (Math.hypot(s.camera.widthPx, s.camera.heightPx) * s.camera.pixelUm) / 1000;
-    return Math.max(0.33, (Math.atan(mm / 2 / s.focalLengthMm) * 180) / Math.PI);
+    return Math.max(0.33, fieldOfView(s.camera, s.focalLengthMm).diagonalDeg / 2);
   });
   const matched = computed(() =>
     matchFrames(frames.value, {

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { integration, surfaceElectrons } from '@keen/core/exposure';
+import { integration, surfaceMagOf } from '@keen/core/exposure';
 import { figure } from '@keen/core/quantities';
 import { useLocalStorage } from '@vueuse/core';
 import { computed } from 'vue';
@@ -28,8 +28,7 @@ const FIELDS = [
 const found = computed(() =>
   props.rows.map(({ light, advice, goalS }) => {
     // a measured sky stands before the reckoned one
-    const reckoned = surfaceElectrons(light.instrument, props.skyMag);
-    const seen = props.skyMag - 2.5 * Math.log10(advice.skyEPerSPx / reckoned);
+    const seen = surfaceMagOf(light.instrument, advice.skyEPerSPx);
     const subS = goalS ?? advice.recommendedS;
     const got = integration({
       ...light.instrument,

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { framesThere, goalFor, gatheredIn } from '@keen/core/record';
 import type { ProjectRecord } from '@keen/contract';
-import { figure } from '@keen/core/quantities';
+import { figure, fieldOfView } from '@keen/core/quantities';
 import type { RigSetup } from '@keen/core/rig';
 import { fittingExposure, type LegSchedule, type Leg, type PlanField, type TimelineOutput } from '@keen/core/sequence';
 import { separationDeg } from '@keen/core/sky';
@@ -70,9 +70,9 @@ const missedDeg = computed(() => {
   const c = chosen.value;
   if (!c) return null;
   const { camera, focalLengthMm } = c.setup;
-  const half = Math.atan((Math.hypot(camera.widthPx, camera.heightPx) * camera.pixelUm) / 2000 / focalLengthMm);
+  const half = fieldOfView(camera, focalLengthMm).diagonalDeg / 2;
   const off = separationDeg(props.pointing, { raDeg: c.project.raDeg, decDeg: c.project.decDeg });
-  return off > (half * 180) / Math.PI ? off : null;
+  return off > half ? off : null;
 });
 /** What it takes, and what the lead’s moves cost it while it still wants frames. */
 const idle = computed(() => {

@@ -1,3 +1,4 @@
+import { offAxisDeg } from '@keen/core/quantities';
 import { legTargetInput } from '@keen/core/sequence';
 import { api, type FramingFields, type ProjectRecord } from '@keen/contract';
 import {
@@ -96,7 +97,6 @@ export function useFraming(project: ComputedRef<ProjectRecord | null>) {
   /** From the centre to the farthest thing drawn [deg]. */
   const radiusDeg = computed(() => {
     if (!setup.value) return 1;
-    const deg = (mm: number, f: number) => (Math.atan(mm / f) * 180) / Math.PI;
     const f = setup.value.focalLengthMm;
     const far = panels.value.reduce(
       (most, p) => Math.max(most, Math.hypot(p.acrossMm, p.upMm)),
@@ -104,8 +104,8 @@ export function useFraming(project: ComputedRef<ProjectRecord | null>) {
     );
     const centres = panels.value.reduce((most, p) => Math.max(most, Math.hypot(p.acrossMm, p.upMm)), 0);
     const half = Math.hypot(sensorMm.value.width, sensorMm.value.height) / 2;
-    const window = view.value ? deg(reachMm(view.value.window), view.value.window.focalLengthMm) : 0;
-    return Math.max(deg(Math.max(far, centres + half), f), deg(centres, f) + window);
+    const window = view.value ? offAxisDeg(reachMm(view.value.window), view.value.window.focalLengthMm) : 0;
+    return Math.max(offAxisDeg(Math.max(far, centres + half), f), offAxisDeg(centres, f) + window);
   });
 
   const stars = shallowRef<Stars | null>(null);

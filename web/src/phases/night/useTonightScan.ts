@@ -1,5 +1,6 @@
+import { fieldOfView } from '@keen/core/quantities';
 import { guideViewOf } from '@keen/core/guiding';
-import { filtersOf } from '@keen/core/rig';
+import { filtersOf, shortSideArcmin } from '@keen/core/rig';
 import { splitFilters } from '@keen/core/sequence';
 import { ANYTHING, type NightOutput, type Suggestion, type TonightCriteria } from '@keen/core/sky';
 import { useLocalStorage } from '@vueuse/core';
@@ -30,9 +31,8 @@ export function useTonightScan(night: Readonly<Ref<NightOutput | null>>, due: Re
   const field = computed(() => {
     const s = club.rig?.setup;
     if (!s) return null;
-    const arcmin = (px: number) =>
-      (2 * Math.atan((px * s.camera.pixelUm) / 2000 / s.focalLengthMm) * 180 * 60) / Math.PI;
-    return { w: arcmin(s.camera.widthPx), h: arcmin(s.camera.heightPx) };
+    const { widthDeg, heightDeg } = fieldOfView(s.camera, s.focalLengthMm);
+    return { w: 60 * widthDeg, h: 60 * heightDeg };
   });
   const view = computed(() => {
     const [setup, site] = [club.rig?.setup, club.site];
@@ -49,7 +49,7 @@ export function useTonightScan(night: Readonly<Ref<NightOutput | null>>, due: Re
       [
         club.site,
         club.night,
-        field.value?.h,
+        club.rig ? shortSideArcmin(club.rig.setup) : null,
         night.value?.moon.illumination,
         JSON.stringify(criteria.value),
         club.nightNow === null ? null : Math.floor(club.nightNow / 900_000) * 900_000,
