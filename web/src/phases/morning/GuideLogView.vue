@@ -1,5 +1,6 @@
 <script setup lang="ts">
-import { nameOf, phrase, words } from '@keen/core/phrases';
+import { useUnits } from '../../stores/units.ts';
+import { nameOf, phrase } from '@keen/core/phrases';
 import { nightOf } from '@keen/core/record';
 import { GUIDE_FIELDS, type GuideField } from '@keen/core/exchange';
 import { GUIDE_FAULTS } from '@keen/core/observatory';
@@ -35,6 +36,7 @@ const WORDS: Record<GuideField, string> = {
 };
 const club = useClub();
 const session = useSession();
+const units = useUnits();
 const used = useGuideLog();
 const {
   name,
@@ -108,7 +110,9 @@ async function keep() {
     >
     <div class="row small">
       <span class="muted">Or a simulated night, to learn by:</span>
-      <Button v-for="f in GUIDE_FAULTS" :key="f" size="small" @click="used.rehearse(f)">{{ words(nameOf(f)) }}</Button>
+      <Button v-for="f in GUIDE_FAULTS" :key="f" size="small" @click="used.rehearse(f)">{{
+        units.say(nameOf(f))
+      }}</Button>
     </div>
     <template v-if="read">
       <details :open="showColumns" @toggle="showColumns = ($event.target as HTMLDetailsElement).open">
@@ -179,9 +183,9 @@ async function keep() {
       <section class="panel stack" data-test="findings">
         <h2>What stands out</h2>
         <div v-for="f in result.findings" :key="f.code" class="finding" :class="`level-${f.severity}`">
-          <strong>{{ words(nameOf(f.code)) }}</strong>
-          <p>{{ f.evidence }}</p>
-          <p class="muted">{{ f.advice }}</p>
+          <strong>{{ units.say(nameOf(f.code)) }}</strong>
+          <p>{{ units.say(f.phrases[0]) }}</p>
+          <p class="muted">{{ units.say(f.phrases[1]) }}</p>
         </div>
       </section>
       <GuideFigures :result="result" :before="before" :scale-arcsec-per-px="imagingScale" />
