@@ -1,10 +1,8 @@
 import { z } from 'zod';
 import { atLeastZero, define, explained, InvalidInput, noRepeats, positive } from '../calculation/index.ts';
-import { scaleArcsecPerPx } from '../quantities/index.ts';
+import { scaleArcsecPerPx, SIDEREAL_ARCSEC_PER_S } from '../quantities/index.ts';
 import { makeVerdict, phrase } from '../phrases/index.ts';
 
-/** Sidereal rate [″/s]. */
-const SIDEREAL_ARCSEC_PER_S = 15.041;
 /** A dither below this in a camera's own pixels leaves its fixed pattern in place; common practice, no source. */
 const LEAST_PX = 1;
 

@@ -1,3 +1,4 @@
+import { FWHM_PER_SIGMA } from '../quantities/index.ts';
 /** What holds a frame of this rig sharp: measured, as far as it was. */
 export interface FrameHold {
   scaleArcsecPerPx: number;
@@ -24,7 +25,6 @@ export interface LongFrame {
 export const LONG_FRAME_S = 600;
 /** Longer over shorter width from which it is remarked on, and from which it is evident at a glance; common practice, no source. */
 export const LONG_ASPECT = { remark: 1.1, evident: 1.25 } as const;
-const FWHM = 2 * Math.sqrt(2 * Math.LN2);
 /** A log shorter than this says nothing of creep [s]; common practice, no source. */
 const CREEP_SPAN_S = 900;
 /** Creep below this is noise of the log, not motion [″/min]: half a second of arc in a quarter of an hour. */
@@ -41,7 +41,7 @@ export function longFrame(h: FrameHold): LongFrame {
   const creepS = untilPixel(
     g && g.spanS >= CREEP_SPAN_S && g.creepArcsecPerMin > CREEP_SEEN ? g.creepArcsecPerMin : null,
   );
-  const axes = g && [g.raArcsec, g.decArcsec].map((rms) => Math.hypot(h.fwhmArcsec, FWHM * rms));
+  const axes = g && [g.raArcsec, g.decArcsec].map((rms) => Math.hypot(h.fwhmArcsec, FWHM_PER_SIGMA * rms));
   const limits = [flexureS, creepS].filter((s) => s !== null);
   return {
     flexureS,

@@ -1,3 +1,4 @@
+import { scaleArcsecPerPx } from '../quantities/index.ts';
 import { phrase, type Phrase } from '../phrases/index.ts';
 import type { RigSetup } from '../rig/index.ts';
 import { surfaceElectrons, PHOTONS_MAG_0, areaCm2, type Instrument } from './light.ts';
@@ -51,7 +52,7 @@ export function filterLight(setup: Optics, filter: string): FilterLight {
     instrument: {
       apertureMm: setup.apertureMm,
       obstructionMm: setup.obstructionMm ?? 0,
-      scaleArcsecPerPx: (206.264806 * setup.camera.pixelUm) / setup.focalLengthMm,
+      scaleArcsecPerPx: scaleArcsecPerPx(setup.camera.pixelUm, setup.focalLengthMm),
       bandwidthNm: known(band?.bandwidthNm, nm, () => phrase('assumed.band', { width: nm })),
       quantumEfficiency: known(sensor.quantumEfficiency, TYPICAL.quantumEfficiency, () =>
         phrase('assumed.quantum-efficiency', { share: TYPICAL.quantumEfficiency }),

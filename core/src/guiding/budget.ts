@@ -7,7 +7,7 @@ import {
   positive,
   type SpokenVerdict,
 } from '../calculation/index.ts';
-import { scaleArcsecPerPx } from '../quantities/index.ts';
+import { scaleArcsecPerPx, FWHM_PER_SIGMA } from '../quantities/index.ts';
 import { makeVerdict, phrase, words, type PlainPhrase } from '../phrases/index.ts';
 
 const optics = z.strictObject({ focalLengthMm: positive('mm', 'Focal length'), pixelUm: positive('µm', 'Pixel size') });
@@ -52,8 +52,6 @@ type Advice = z.infer<typeof Advice>;
 const LIMIT = { scope: 800, either: 1000, subPixel: 2000 } as const;
 /** Centroid error in the main camera up to which a guide scope serves the second school [px]; common practice, no source. */
 const SUB_PIXEL = 0.5;
-/** σ of a Gaussian to its FWHM. */
-const FWHM = 2.355;
 
 /** Error budget of guiding with a second tube or off axis, and what each school would do. */
 export function budget(i: BudgetInput): BudgetOutput {
@@ -78,7 +76,8 @@ export function budget(i: BudgetInput): BudgetOutput {
   const bySubPixel: Advice = centroidErrorImagingPx <= SUB_PIXEL && f <= LIMIT.subPixel ? 'guide-scope' : 'off-axis';
   const byBudget: Advice =
     whole <= i.allowedTrailPx / 2 ? 'guide-scope' : whole <= i.allowedTrailPx ? 'either' : 'off-axis';
-  const starFwhmArcsec = i.rmsArcsec === undefined ? undefined : Math.hypot(i.seeingArcsec, FWHM * i.rmsArcsec);
+  const starFwhmArcsec =
+    i.rmsArcsec === undefined ? undefined : Math.hypot(i.seeingArcsec, FWHM_PER_SIGMA * i.rmsArcsec);
   return {
     imagingScale,
     guideScale,

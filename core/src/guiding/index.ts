@@ -13,7 +13,6 @@ export {
   exposureFor,
   saturationMag,
   GUIDE_EXPOSURES_S,
-  SIDEREAL_ARCSEC_PER_S,
   type GuideOptics,
 } from './limit.ts';
 export {

@@ -1,12 +1,11 @@
 import { z } from 'zod';
 import { atLeastZero, define, explained, positive, quantity, within } from '../calculation/index.ts';
 import { areaCm2 as collecting, PHOTONS_MAG_0 } from '../exposure/index.ts';
-import { scaleArcsecPerPx } from '../quantities/index.ts';
+import { scaleArcsecPerPx, SIDEREAL_ARCSEC_PER_S, FWHM_PER_SIGMA } from '../quantities/index.ts';
 import { makeVerdict, phrase } from '../phrases/index.ts';
 
 /** The measuring circle's radius in FWHM, and the share of a Gaussian star it holds. */
 const APERTURE = { radiusFwhm: 0.67, share: 0.71, fewestPx: 4 } as const;
-const FWHM_PER_SIGMA = 2.355;
 
 const share = (d: string) => z.number().gt(0).max(1).meta({ description: d });
 export const LimitInput = z.strictObject({
@@ -164,8 +163,6 @@ export const guideLimit = define({
 
 /** Declinations at which calibrating grows doubtful, and senseless [deg]; common practice, no source. */
 const HIGH_DEC = { caution: 60, refuse: 89 } as const;
-/** Sidereal rate [″/s]. */
-export const SIDEREAL_ARCSEC_PER_S = 15.041;
 
 export const CalibrationInput = z.strictObject({
   focalLengthMm: positive('mm', 'Guide focal length'),

@@ -1,7 +1,7 @@
 import { direction, dot, horizonAt, SkyWindow, turn, type Site } from '../sky/index.ts';
 import { makeVerdict, phrase, type Code } from '../phrases/index.ts';
 import type { Verdict, VerdictLevel } from '../calculation/index.ts';
-import { RAD } from '../quantities/index.ts';
+import { RAD, SIDEREAL_ARCSEC_PER_S } from '../quantities/index.ts';
 
 /** As near the equator as the sky allows: farther right ascension moves a star less. Common practice, no source. */
 const FARTHEST_DEC = 20;
@@ -59,7 +59,7 @@ const DEAF = 1 / 3;
  * reflection stays where it is.
  */
 export function answerOf(pulseMs: number, guideRate: number, scaleArcsecPerPx: number, movedPx: number | null): Answer {
-  const expectedPx = ((pulseMs / 1000) * 15.041 * guideRate) / scaleArcsecPerPx;
+  const expectedPx = ((pulseMs / 1000) * SIDEREAL_ARCSEC_PER_S * guideRate) / scaleArcsecPerPx;
   const answer = (level: VerdictLevel, code: Code, values: Record<string, number>): Answer => ({
     expectedPx,
     verdict: makeVerdict(level, phrase(code, values)),

@@ -1,3 +1,4 @@
+import { SIDEREAL_ARCSEC_PER_S } from '../quantities/index.ts';
 import { seeded } from '../statistics/index.ts';
 
 /** What may be wrong with a simulated night's guiding. */
@@ -35,7 +36,7 @@ export interface SimulatedGuiding {
 }
 
 /** Pointing moved by a pulse at half the sidereal rate [″ per ms]. */
-const ARCSEC_PER_MS = 15.041 * 0.5e-3;
+const ARCSEC_PER_MS = SIDEREAL_ARCSEC_PER_S * 0.5e-3;
 const DITHER_EVERY_S = 600;
 /** Play of the declination gear with the fault, and a slow sway of the pointing that turns its pulses round [″, s]; invented. */
 const PLAY = { arcsec: 12, sway: 4, periodS: 640 } as const;

@@ -1,3 +1,4 @@
+import { scaleArcsecPerPx } from '../quantities/index.ts';
 import { zone } from '../focus/index.ts';
 import { filtersOf, trainFingerprint, type RigSetup } from '../rig/index.ts';
 import { hash32, seeded } from '../statistics/index.ts';
@@ -38,7 +39,7 @@ export function simulatedTruthOf(
       state.next() < 0.3 ? 0.12 * state.normal() : (state.next() < 0.5 ? -1 : 1) * (0.7 + 2.3 * state.next());
     offsetSteps[f] = i === 0 ? 0 : Math.round(size * zoneSteps * 10) / 10;
   });
-  const scale = (206.264806 * setup.camera.pixelUm) / setup.focalLengthMm;
+  const scale = scaleArcsecPerPx(setup.camera.pixelUm, setup.focalLengthMm);
   const focalRatio = setup.focalLengthMm / setup.apertureMm;
   return {
     seed,

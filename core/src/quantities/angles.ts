@@ -20,6 +20,12 @@ export function fieldOfView(
   };
 }
 
+/** Sidereal rate [″/s]. */
+export const SIDEREAL_ARCSEC_PER_S = 15.041;
+
+/** Full width at half maximum of a Gaussian over its σ: 2√(2 ln 2), to four figures as the formulas have it. */
+export const FWHM_PER_SIGMA = 2.355;
+
 /** The longest a star is called; a line has no width to be longer than. */
 const MOST_ECCENTRIC = 0.999;
 /** How many times as long as wide an ellipse of this eccentricity is. */

@@ -4,5 +4,5 @@ export { STORED_UNIT, type Dimension } from './units.ts';
 export * from './format.ts';
 export { readSexagesimal, type Sexagesimal } from './sexagesimal.ts';
 export { scaleArcsecPerPx, ARCSEC_UM_PER_MM } from './scale.ts';
-export { fieldOfView, longOverShort, offAxisDeg, seenDeg } from './angles.ts';
+export { fieldOfView, FWHM_PER_SIGMA, longOverShort, offAxisDeg, seenDeg, SIDEREAL_ARCSEC_PER_S } from './angles.ts';
 export { parseCoordinate, parsePlace, type Place, type PlaceRead } from './place.ts';

@@ -12,6 +12,7 @@ export const BYTES_PER_STAR = 8;
 export const STAR_EDITION = 1;
 const BANDS = 180 / BAND_DEG;
 const FULL = 2 ** 24 - 1;
+/** Magnitudes are stored as they stand above this many below zero. */
 const MAG_ZERO = 3;
 const MARGIN_DEG = 1e-6;
 

@@ -21,6 +21,7 @@ export type Flare = z.infer<typeof Flare>;
 /** Width of the weight that finds the core, and reach of the light held against it, in half flux diameters. */
 const CORE = 0.3;
 const REACH = 1.2;
+/** Steps of the weight towards the core. */
 const ROUNDS = 6;
 /** Stars that tell a field. */
 const ENOUGH = 20;

@@ -1,4 +1,4 @@
-import { longOverShort } from '../../quantities/index.ts';
+import { longOverShort, FWHM_PER_SIGMA } from '../../quantities/index.ts';
 import { LONG_ECCENTRICITY } from '../../record/index.ts';
 import { phrase, type Phrase } from '../../phrases/index.ts';
 import { lowerBound, median } from '../../statistics/index.ts';
@@ -55,7 +55,6 @@ const SAY = {
 } as const;
 /** Frames and samples fewer than these say nothing. */
 const ENOUGH = { samples: 3, frames: 4 } as const;
-const FWHM_PER_SIGMA = 2.3548;
 
 interface During extends FrameGuiding {
   /** Root mean squares along the longest axis of the scatter and across it [″]. */

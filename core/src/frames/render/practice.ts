@@ -1,4 +1,4 @@
-import { longOverShort } from '../../quantities/index.ts';
+import { longOverShort, FWHM_PER_SIGMA } from '../../quantities/index.ts';
 import { hash32 } from '../../statistics/index.ts';
 import type { StarSource } from '../../sky/index.ts';
 import { fieldStars } from './field.ts';
@@ -74,7 +74,7 @@ export function practiceScene(f: PracticeFrame, stars: StarSource, size: DrawnSi
   const ratio = longOverShort(Math.min(0.95, f.eccentricity));
   // long and short axes whose mean is the width; a drift makes the difference
   const short = fwhm / Math.sqrt(ratio);
-  const lengthPx = (short * Math.sqrt(ratio ** 2 - 1) * Math.sqrt(12)) / 2.3548;
+  const lengthPx = (short * Math.sqrt(ratio ** 2 - 1) * Math.sqrt(12)) / FWHM_PER_SIGMA;
   return {
     widthPx,
     heightPx,

@@ -1,3 +1,4 @@
+import { FWHM_PER_SIGMA } from '../../quantities/index.ts';
 import { seeded } from '../../statistics/index.ts';
 import { addRing, addStar, broadened, comaSpots, type WidthForm } from './starImage.ts';
 
@@ -103,13 +104,12 @@ function widthAt(s: Scene, rx: number, ry: number): WidthForm {
   const grows = 1 + (s.tilt?.right ?? 0) * rx + (s.tilt?.top ?? 0) * ry;
   const base = blur * blur * Math.max(0.2, grows);
   let width: WidthForm = { xx: base, xy: 0, yy: base };
-  const FWHM = 2.3548;
   if (s.guiding) {
-    width = broadened(width, FWHM * s.guiding.alongPx, s.guiding.angleDeg);
-    width = broadened(width, FWHM * s.guiding.acrossPx, s.guiding.angleDeg + 90);
+    width = broadened(width, FWHM_PER_SIGMA * s.guiding.alongPx, s.guiding.angleDeg);
+    width = broadened(width, FWHM_PER_SIGMA * s.guiding.acrossPx, s.guiding.angleDeg + 90);
   }
   // a straight drift spreads light evenly: standard deviation length/√12
-  if (s.drift) width = broadened(width, (FWHM * s.drift.lengthPx) / Math.sqrt(12), s.drift.angleDeg);
+  if (s.drift) width = broadened(width, (FWHM_PER_SIGMA * s.drift.lengthPx) / Math.sqrt(12), s.drift.angleDeg);
   if (s.spacingPx) {
     // grows with the square of the distance from the middle; the corner is at 1
     const far = (rx * rx + ry * ry) / 2;
@@ -163,7 +163,7 @@ function addStreak(
 ): void {
   const [dx, dy] = [s.to[0] - s.from[0], s.to[1] - s.from[1]];
   const length = Math.hypot(dx, dy);
-  const sigma = fwhmPx / 2.3548;
+  const sigma = fwhmPx / FWHM_PER_SIGMA;
   for (let y = 0; y < h; y++)
     for (let x = 0; x < w; x++) {
       const along = ((x - s.from[0]) * dx + (y - s.from[1]) * dy) / length;

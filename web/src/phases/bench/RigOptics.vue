@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { figure } from '@keen/core/quantities';
+import { figure, scaleArcsecPerPx } from '@keen/core/quantities';
 import type { RigSetup } from '@keen/core/rig';
 import { placeForPiece } from '@keen/core/train';
 import { Button, Input } from 'ant-design-vue';
@@ -36,7 +36,7 @@ const CAMERA = [
   <FieldGrid :record="setup.camera" :fields="CAMERA" :off="off" class="gap" />
   <p class="muted small">
     f/{{ figure(setup.focalLengthMm / setup.apertureMm, 1) }},
-    {{ figure((206.264806 * setup.camera.pixelUm) / setup.focalLengthMm, 2) }}″ per pixel.
+    {{ figure(scaleArcsecPerPx(setup.camera.pixelUm, setup.focalLengthMm), 2) }}″ per pixel.
   </p>
   <h3>Wheel</h3>
   <p class="muted small">Write the order down before the wheel is closed; name the blank slot “blank”.</p>

@@ -73,11 +73,15 @@ describe('tonight', () => {
   });
   test('what the night says is drawn before the rest of the screen is, and before the catalogue is gone through', async () => {
     scans = 0;
+    const frames: FrameRequestCallback[] = [];
+    const held = jest.spyOn(globalThis, 'requestAnimationFrame').mockImplementation((next) => frames.push(next));
     const { wrapper } = await mountScreen(TonightView, { answers, projects: [south, north] });
     await settle();
     const rest = () => [wrapper.find('[data-test="object"]').exists(), scans];
     expect(wrapper.find('[data-test="verdict"]').text()).toContain('NGC 281');
     expect(rest()).toEqual([false, 0]);
+    held.mockRestore();
+    for (const next of frames) next(0);
     await drawn();
     await settle();
     expect(rest()).toEqual([true, 1]);

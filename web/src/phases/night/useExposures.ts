@@ -1,3 +1,4 @@
+import { scaleArcsecPerPx } from '@keen/core/quantities';
 import { questions } from '../../api/questions.ts';
 import { useAnswer } from '../../common/answer.ts';
 import {
@@ -98,7 +99,7 @@ export function useExposures(draft: Readonly<Ref<RigDraft | null>>) {
     if (!s) return null;
     const summary = log.value?.summary;
     return longFrame({
-      scaleArcsecPerPx: (206.264806 * s.camera.pixelUm) / s.focalLengthMm,
+      scaleArcsecPerPx: scaleArcsecPerPx(s.camera.pixelUm, s.focalLengthMm),
       fwhmArcsec: criteria.value.fwhmArcsec,
       flexureArcsecPerMin: s.offAxis ? null : (s.guideScope?.flexureArcsecPerMin ?? null),
       guided: summary
