@@ -1,3 +1,4 @@
+import { clock, clockMarks } from './times.ts';
 import {
   BarController,
   BarElement,
@@ -12,6 +13,7 @@ import {
   PointElement,
   ScatterController,
   Tooltip,
+  type Scale,
 } from 'chart.js';
 import { figure } from '@keen/core/quantities';
 import annotation from 'chartjs-plugin-annotation';
@@ -83,6 +85,14 @@ export const axisOf = (look: ChartLook, title: string, more: object = {}) => ({
   },
   ...more,
 });
+
+/** An axis of time, by the clock of a place. */
+export const clockAxis = (look: ChartLook, timeZone: string) =>
+  axisOf(look, '', {
+    afterBuildTicks: (axis: Scale) =>
+      (axis.ticks = clockMarks(axis.min, axis.max, timeZone).map((value) => ({ value }))),
+    ticks: { color: look.ink2, font: look.font, callback: (v: number | string) => clock(Number(v), timeZone) },
+  });
 
 /** Ticks of an axis with its unit at each figure, where a title would hardly be read; as many decimals as their step needs. */
 export const ticksOf = (look: ChartLook, unit: string) => ({

@@ -3,7 +3,7 @@ import { CAUSES, CURES, SITUATIONS } from '@keen/core/drills';
 import { PHASES } from '../phases/phases.ts';
 import { filterLook, HATCH, hatchId } from './filters.ts';
 import { moveBy } from './order.ts';
-import { clock, clockOr, hours } from './times.ts';
+import { clock, clockMarks, clockOr, hours } from './times.ts';
 
 describe('small things every screen leans on', () => {
   test('an item moves by one place and stays at the ends', () => {
@@ -16,6 +16,17 @@ describe('small things every screen leans on', () => {
     moveBy(list, 2, -1);
     expect(list).toEqual(['b', 'c', 'a']);
   });
+  test.each(['Europe/Vienna', 'Asia/Kolkata', 'Australia/Adelaide'])(
+    'marks of a clock in %s are few and whole',
+    (zone) => {
+      const from = Date.parse('2026-11-24T17:03:11Z');
+      for (const minutes of [25, 50, 90, 200, 391, 700, 1000]) {
+        const marks = clockMarks(from, from + minutes * 60_000, zone).map((ms) => clock(ms, zone));
+        expect([minutes, marks.length >= 3, marks.length <= 9]).toEqual([minutes, true, true]);
+        for (const m of marks) expect(m).toMatch(minutes > 300 ? /:00$/ : minutes > 100 ? /:(00|30)$/ : /[05]$/);
+      }
+    },
+  );
   test('clocks are the site’s, on the night the clocks change too', () => {
     expect(clock('2026-11-24T20:05:00Z', 'Europe/Vienna')).toBe('21:05');
     expect(clock('2026-10-25T00:30:00Z', 'Europe/Vienna')).toBe('02:30');

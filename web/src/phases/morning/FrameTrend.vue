@@ -5,7 +5,7 @@ import { altitudesAt } from '@keen/core/sky';
 import type { ChartOptions } from 'chart.js';
 import { computed, ref } from 'vue';
 import { Scatter } from 'vue-chartjs';
-import { axisOf, noteLook, useChartLook } from '../../common/charts.ts';
+import { axisOf, clockAxis, noteLook, useChartLook } from '../../common/charts.ts';
 import { filterLook } from '../../common/filters.ts';
 import { coreSite } from '../../common/records.ts';
 import { valueOrNull } from '../../common/outcome.ts';
@@ -114,25 +114,21 @@ const options = computed<ChartOptions<'scatter'>>(() => ({
     if (one) emit('choose', one.row.id);
   },
   scales: {
-    x: axisOf(
-      look.value,
+    x:
       against.value === 'time'
-        ? ''
-        : against.value === 'temperature'
-          ? `tube, ${units.unitOf('airC')}`
-          : AGAINST[against.value],
-      {
-        ticks: {
-          color: look.value.ink2,
-          font: look.value.font,
-          callback: (v: number | string) =>
-            against.value === 'time'
-              ? clock(Number(v), zone.value)
-              : figure(Number(v), against.value === 'guiding' ? 1 : 0),
-          maxTicksLimit: 9,
-        },
-      },
-    ),
+        ? clockAxis(look.value, zone.value)
+        : axisOf(
+            look.value,
+            against.value === 'temperature' ? `tube, ${units.unitOf('airC')}` : AGAINST[against.value],
+            {
+              ticks: {
+                color: look.value.ink2,
+                font: look.value.font,
+                callback: (v: number | string) => figure(Number(v), against.value === 'guiding' ? 1 : 0),
+                maxTicksLimit: 9,
+              },
+            },
+          ),
     y: axisOf(look.value, MEASURES[measure.value].label),
   },
   plugins: {

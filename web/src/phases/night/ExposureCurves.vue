@@ -77,7 +77,7 @@ const options = computed<ChartOptions<'line'>>(() => ({
           label: {
             display: true,
             content: 'accepted',
-            position: 'start',
+            position: 'end',
             backgroundColor: look.value.surface,
             color: look.value.ink2,
             font: look.value.font,

@@ -2,8 +2,8 @@
 import type { NightOutput } from '@keen/core/sky';
 import { zoneOffsetMs } from '@keen/core/sky';
 import { computed } from 'vue';
-import { clock } from '../../common/times.ts';
-import { hourStep, hourTicks } from './lanes.ts';
+import { clock, hourTicks } from '../../common/times.ts';
+import { hourStep } from './lanes.ts';
 
 /** What lies behind every picture of a night: twilights, hours, and the moment it is now. Drawn inside an svg. */
 const props = defineProps<{

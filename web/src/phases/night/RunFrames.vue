@@ -1,18 +1,15 @@
 <script setup lang="ts">
 import type { RunResult } from '@keen/core/observatory';
 import type { z } from 'zod';
-import { zoneOffsetMs } from '@keen/core/sky';
-import type { ChartOptions, Scale } from 'chart.js';
+import type { ChartOptions } from 'chart.js';
 import { Scatter } from 'vue-chartjs';
 import { computed } from 'vue';
-import { axisOf, useChartLook } from '../../common/charts.ts';
+import { axisOf, clockAxis, useChartLook } from '../../common/charts.ts';
 import { filterLook } from '../../common/filters.ts';
 import { clock } from '../../common/times.ts';
-import { hourTicks } from './lanes.ts';
 
 /** Star width of every frame over the night; refused frames as crosses. */
 const props = defineProps<{ frames: z.output<typeof RunResult>['frames']; timeZone: string }>();
-const HOUR_MS = 3_600_000;
 const look = useChartLook();
 const filters = computed(() => [...new Set(props.frames.map((f) => f.filter))]);
 const SHAPES = ['circle', 'rect', 'triangle', 'rectRot', 'star', 'crossRot', 'dash'] as const;
@@ -42,20 +39,7 @@ const options = computed<ChartOptions<'scatter'>>(() => ({
   responsive: true,
   maintainAspectRatio: false,
   scales: {
-    x: axisOf(look.value, '', {
-      ticks: {
-        color: look.value.ink2,
-        font: look.value.font,
-        callback: (v: number | string) => clock(Number(v), props.timeZone),
-      },
-      // whole hours of the local clock
-      afterBuildTicks: (axis: Scale) => {
-        const offset = zoneOffsetMs(props.timeZone, axis.min);
-        axis.ticks = hourTicks(axis.min, axis.max, offset, axis.max - axis.min > 7 * HOUR_MS ? 2 : 1).map((value) => ({
-          value,
-        }));
-      },
-    }),
+    x: clockAxis(look.value, props.timeZone),
     y: axisOf(look.value, 'star width HFD, px', { min: 0 }),
   },
   plugins: {

@@ -1,6 +1,7 @@
 import { describe, expect, test } from '@jest/globals';
 import type { TargetOutput } from '@keen/core/sky';
-import { altitudeAt, hourStep, hourTicks, laneGhost, laneWindows, timeScale } from './lanes.ts';
+import { hourTicks } from '../../common/times.ts';
+import { altitudeAt, hourStep, laneGhost, laneWindows, timeScale } from './lanes.ts';
 
 const T0 = Date.parse('2026-11-24T17:00:00Z');
 const iso = (min: number) => new Date(T0 + min * 60_000).toISOString();

@@ -63,11 +63,3 @@ export function laneGhost(t: TargetOutput, x: X, mid: number, half: number): str
 
 /** Hours from one labelled tick to the next, so that labels of 46 px do not touch. */
 export const hourStep = (pxPerHour: number): number => [1, 2, 3, 4, 6].find((h) => h * pxPerHour >= 46) ?? 12;
-
-/** Whole local hours between two instants, every so many hours. */
-export function hourTicks(fromMs: number, toMs: number, offsetMs: number, everyHours: number): number[] {
-  const step = everyHours * 3_600_000;
-  const ticks: number[] = [];
-  for (let t = Math.ceil((fromMs + offsetMs) / step) * step - offsetMs; t <= toMs; t += step) ticks.push(t);
-  return ticks;
-}
