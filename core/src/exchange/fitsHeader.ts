@@ -170,6 +170,11 @@ export function placeOfCards(
   return null;
 }
 
+/** Scales of pictures that differ by more are of another camera, binning or focal length; common practice, no source. */
+const SAME_SCALE_SHARE = 0.03;
+/** Whether two image scales are one [″/px]. */
+export const sameScale = (a: number, b: number): boolean => Math.abs(a / b - 1) <= SAME_SCALE_SHARE;
+
 /**
  * Centre and angle of a solved picture from its world coordinates (TAN), or the bare pointing.
  * Source: Calabretta & Greisen (2002), Astronomy & Astrophysics 395, 1077; older CDELT/CROTA2 as in its §6.

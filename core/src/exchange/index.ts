@@ -31,6 +31,7 @@ export {
   type FitsRead,
   type FitsValue,
   type HeaderFraming,
+  sameScale,
 } from './fitsHeader.ts';
 export {
   FRAME_KEYWORDS,

@@ -2,7 +2,7 @@ import { describe, expect, test } from '@jest/globals';
 import { parseInput } from '../calculation/index.ts';
 import { initialState, play, rulesOf } from './index.ts';
 import { companionOf } from './companion.ts';
-import { fittingExposure, followingOverheads, followLead, movingSpells } from './follower.ts';
+import { fittingExposure, followingOverheads, followLead, movingSpells, waitedShare } from './follower.ts';
 import { TimelineInput } from './schemas.ts';
 import { recorder, summarise, timeline, type Span } from './timeline.ts';
 
@@ -47,6 +47,16 @@ describe('a second camera', () => {
       const hit = moving.filter(([a, b]) => a < Date.parse(f.end) && b > Date.parse(f.start));
       expect(hit).toEqual([]);
     }
+  });
+  test('waits as long as it neither works nor moves on: what it waits for is counted by the minute', () => {
+    const { events } = beside(100);
+    const frames = events.filter((e) => e.kind === 'expose');
+    const [from, until] = [Date.parse(events[0]!.start), Date.parse(frames.at(-1)!.end)];
+    let waited = 0;
+    for (let ms = from; ms < until; ms += 1000)
+      if (events.some((e) => e.kind === 'wait' && Date.parse(e.start) <= ms && ms < Date.parse(e.end))) waited++;
+    expect(waitedShare(events)!).toBeCloseTo(waited / ((until - from) / 1000), 2);
+    expect(waitedShare([])).toBeNull();
   });
   test('wastes least with the exposure that fills the lead’s blocks', () => {
     const settings = {

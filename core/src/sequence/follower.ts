@@ -35,6 +35,21 @@ export function movingSpells(
   return moving;
 }
 
+/**
+ * Share of a second camera's time that goes to waiting for the lead [0–1], from its first step to its last exposure: what comes
+ * after that is wanted no more.
+ * @returns null where it exposes nothing
+ */
+export function waitedShare(events: readonly { kind: string; start: string; end: string }[]): number | null {
+  const last = events.findLast((e) => e.kind === 'expose');
+  if (!last) return null;
+  const until = Date.parse(last.end);
+  const waitedMs = events
+    .filter((e) => e.kind === 'wait' && Date.parse(e.start) < until)
+    .reduce((s, e) => s + Date.parse(e.end) - Date.parse(e.start), 0);
+  return waitedMs / (until - Date.parse(events[0]!.start));
+}
+
 /** The mount is the lead’s: for the follower only its own wheel, focuser and read-out take time, and nothing dithers. */
 export const followingOverheads = (o: Overheads): Overheads => ({
   ...o,

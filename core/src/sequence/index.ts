@@ -56,7 +56,14 @@ export {
   type LegInNight,
   type Next,
 } from './whoseTurn.ts';
-export { legInitialState, fittingExposure, followLead, followingOverheads, movingSpells } from './follower.ts';
+export {
+  legInitialState,
+  fittingExposure,
+  followLead,
+  followingOverheads,
+  movingSpells,
+  waitedShare,
+} from './follower.ts';
 export { scheduleNight, nightSpan, type LegSchedule, type NightSchedule, type Piece } from './scheduleNight.ts';
 export { focusRunsAsked, planFocus, type KnownOffsets } from './planFocus.ts';
 export { planHolds, type PlanBase } from './planHolds.ts';

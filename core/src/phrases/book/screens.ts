@@ -132,6 +132,17 @@ export const screenPhrases = {
     'Focus runs take {focusMin:0} of it: once offsets are adopted for {filters}, most of that is exposing time.',
   'plan.focus-price-unknown-leg':
     '{leg}: focus runs take {focusMin:0} of it; once offsets are adopted for {filters}, most of that is exposing time.',
+  'follower.none-fits':
+    '{frames} {frames|frame|frames}, {openMin:0} of open shutter: no whole frame fits between the lead’s moves.',
+  'follower.waits':
+    '{frames} {frames|frame|frames}, {openMin:0} of open shutter; {waitedPercent:0} of its time goes to waiting for the lead.',
+  'framing.other-scale':
+    'Its scale, {scaleArcsec:2} a pixel, is not this rig’s {ownArcsec:2}: another camera, binning or focal length.',
+  'guide-focus.grow': 'Guide stars grow by up to {worstPx:1} when the filter changes: faint ones may be lost.',
+  'guide-focus.harmless': 'No filter blurs the guide stars enough to matter.',
+  'guide-focus.best': 'Focused with {best} the worst is least.',
+  'guided.by': 'By “{log}”.',
+  'guided.by-part': 'By “{log}”, which knows {coveredPercent:0} of it.',
   'run.stand-ins': 'The stand-ins have hidden offsets, a cooling tube and one cloud. Same seed, same night.',
   'run.counted': 'Counted.',
   'run.not-counted': 'Rehearsed on stand-ins, nothing counted yet.',

@@ -1,4 +1,6 @@
 <script setup lang="ts">
+import { useUnits } from '../../stores/units.ts';
+import { phrase } from '@keen/core/phrases';
 import type { OffsetSetRecord } from '@keen/contract';
 import { bestHome, guideShifts, HARMLESS_BLUR_PX } from '@keen/core/focus';
 import { figure, signed } from '@keen/core/quantities';
@@ -20,7 +22,14 @@ const shifts = computed(() =>
     from: from.value,
   }),
 );
+const units = useUnits();
 const worst = computed(() => Math.max(0, ...shifts.value.map((s) => s.blurPx)));
+const said = computed(() => [
+  worst.value > HARMLESS_BLUR_PX
+    ? phrase('guide-focus.grow', { worstPx: worst.value })
+    : phrase('guide-focus.harmless'),
+  ...(best.value && best.value !== from.value ? [phrase('guide-focus.best', { best: best.value })] : []),
+]);
 </script>
 
 <template>
@@ -46,12 +55,7 @@ const worst = computed(() => Math.max(0, ...shifts.value.map((s) => s.blurPx)));
       </tbody>
     </table>
     <p class="small" :class="worst > HARMLESS_BLUR_PX ? 'level-caution' : 'muted'">
-      {{
-        worst > HARMLESS_BLUR_PX
-          ? `Guide stars grow by up to ${figure(worst, 1)} px when the filter changes: faint ones may be lost.`
-          : 'No filter blurs the guide stars enough to matter.'
-      }}
-      {{ best && best !== from ? `Focused with ${best} the worst is least.` : '' }}
+      {{ units.sentences(said) }}
     </p>
   </section>
 </template>

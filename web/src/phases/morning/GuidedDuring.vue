@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { phrase } from '@keen/core/phrases';
 import type { FrameGuiding } from '@keen/core/frames';
 import { figure } from '@keen/core/quantities';
 import { computed } from 'vue';
@@ -8,10 +9,12 @@ import type { JoinedLog } from './useNightGuiding.ts';
 /** How the mount was guided while one shutter was open: the piece of the log, its scatter, and what it did to the frame. */
 const props = defineProps<{ guiding: FrameGuiding; log: JoinedLog | null; startedAt: string; exposureS: number }>();
 const units = useUnits();
-const by = computed(
-  () =>
-    `By “${props.guiding.log}”${props.guiding.covered < 0.95 ? `, which knows ${figure(100 * props.guiding.covered, 0)} % of it` : ''}.`,
-);
+const by = computed(() => {
+  const { log, covered } = props.guiding;
+  return covered < 0.95
+    ? phrase('guided.by-part', { log, coveredPercent: 100 * covered })
+    : phrase('guided.by', { log });
+});
 const [W, H] = [320, 84];
 const piece = computed(() => {
   const from = props.log ? (Date.parse(props.startedAt) - props.log.beganAtMs) / 1000 : 0;
@@ -46,7 +49,7 @@ const unrest = computed(() =>
           >; leaves stars {{ figure(guiding.explains, 2) }} times as long as wide</template
         >.</template
       >
-      <span class="muted small">{{ by }}</span>
+      <span class="muted small">{{ units.say(by) }}</span>
     </p>
     <p v-for="p in guiding.phrases" :key="p.code" class="level-caution">{{ units.say(p) }}</p>
     <svg

@@ -94,7 +94,7 @@ describe('guiding during one frame', () => {
       },
     });
     expect(wrapper.text()).toMatch(
-      /Guided to 0\.31″, farthest 0\.4″; leaves stars 1\.04 times as long as wide\..*which knows 60 % of it/s,
+      /Guided to 0\.31″, farthest 0\.4″; leaves stars 1\.04 times as long as wide\..*which knows 60\s% of it/s,
     );
     const path = wrapper.find('path.ra').attributes('d')!;
     // from 100 s to 200 s of the log, in two pieces

@@ -1,9 +1,18 @@
 <script setup lang="ts">
+import { useUnits } from '../../stores/units.ts';
+import { phrase } from '@keen/core/phrases';
 import { framesThere, goalFor, gatheredIn } from '@keen/core/record';
 import type { ProjectRecord } from '@keen/contract';
 import { figure, fieldOfView } from '@keen/core/quantities';
 import type { RigSetup } from '@keen/core/rig';
-import { fittingExposure, type LegSchedule, type Leg, type PlanField, type TimelineOutput } from '@keen/core/sequence';
+import {
+  fittingExposure,
+  type LegSchedule,
+  type Leg,
+  type PlanField,
+  type TimelineOutput,
+  waitedShare,
+} from '@keen/core/sequence';
 import { separationDeg } from '@keen/core/sky';
 import { Button } from 'ant-design-vue';
 import { computed } from 'vue';
@@ -74,20 +83,18 @@ const missedDeg = computed(() => {
   const off = separationDeg(props.pointing, { raDeg: c.project.raDeg, decDeg: c.project.decDeg });
   return off > half ? off : null;
 });
+const units = useUnits();
 /** What it takes, and what the lead’s moves cost it while it still wants frames. */
 const idle = computed(() => {
   const t = props.schedule?.follower;
   if (!t) return '';
-  const last = t.events.findLast((e) => e.kind === 'expose');
-  const summary = `${framesOf(t)} frames, ${figure(t.openShutterS / 60, 0)} min of open shutter`;
-  if (!last) return `${summary}: no whole frame fits between the lead’s moves.`;
-  const until = Date.parse(last.end);
-  const ms = (e: { start: string; end: string }) => Date.parse(e.end) - Date.parse(e.start);
-  const waited = t.events
-    .filter((e) => e.kind === 'wait' && Date.parse(e.start) < until)
-    .reduce((s, e) => s + ms(e), 0);
-  const spanMs = until - Date.parse(t.events[0]!.start);
-  return `${summary}; ${figure((100 * waited) / spanMs, 0)} % of its time goes to waiting for the lead.`;
+  const took = { frames: framesOf(t), openMin: t.openShutterS / 60 };
+  const waited = waitedShare(t.events);
+  return units.say(
+    waited === null
+      ? phrase('follower.none-fits', took)
+      : phrase('follower.waits', { ...took, waitedPercent: 100 * waited }),
+  );
 });
 const open = (t: TimelineOutput) => hours(t.openShutterS / 60).replaceAll(' ', '\u00a0');
 /** Frames and open shutter of both cameras under a pace. */

@@ -1,9 +1,12 @@
 <script setup lang="ts">
+import { useUnits } from '../../stores/units.ts';
+import { phrase } from '@keen/core/phrases';
 import {
   framingFromHeader,
   MAX_HEADER_BYTES,
   readFitsHeader,
   readPictureHeader,
+  sameScale,
   type HeaderFraming,
 } from '@keen/core/exchange';
 import { figure, formatDec, formatRa } from '@keen/core/quantities';
@@ -13,6 +16,7 @@ import { ref } from 'vue';
 /** Takes a framing from a picture's FITS header: only the head of the file is read, nothing is sent anywhere. */
 const props = defineProps<{ scaleArcsecPerPx: number }>();
 const emit = defineEmits<{ take: [framing: HeaderFraming] }>();
+const units = useUnits();
 const field = ref<HTMLInputElement>();
 const trouble = ref('');
 const found = ref<HeaderFraming | null>(null);
@@ -31,8 +35,8 @@ async function read(e: Event) {
   field.value!.value = '';
 }
 const foreign = (f: HeaderFraming) =>
-  f.scaleArcsecPerPx !== null && Math.abs(f.scaleArcsecPerPx / props.scaleArcsecPerPx - 1) > 0.03
-    ? `Its scale, ${figure(f.scaleArcsecPerPx, 2)}″ a pixel, is not this rig’s ${figure(props.scaleArcsecPerPx, 2)}″: another camera, binning or focal length.`
+  f.scaleArcsecPerPx !== null && !sameScale(f.scaleArcsecPerPx, props.scaleArcsecPerPx)
+    ? units.say(phrase('framing.other-scale', { scaleArcsec: f.scaleArcsecPerPx, ownArcsec: props.scaleArcsecPerPx }))
     : '';
 </script>
 

@@ -379,7 +379,7 @@ describe('a second camera', () => {
     const panel = () => at.wrapper.find('[data-test="follower"]');
     await pick(at.wrapper, 'Second camera', beside.id);
     expect(panel().find('[data-test="idle"]').text()).toMatch(
-      /^\d+ frames, \d+ min of open shutter; \d+ % of its time/,
+      /^\d+ frames, \d+\smin of open shutter; \d+\s% of its time/,
     );
     expect(panel().text()).toMatch(/\d × \d+ s would fill the 248 s between two dithers/);
     await press(at.wrapper, 'Take that');
