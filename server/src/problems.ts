@@ -62,10 +62,13 @@ function known(error: unknown): Problem {
   if (error instanceof ForeignKeyConstraintError) return new Problem('in_use');
   if (error instanceof BaseError && /Connection|ECONN|refused|closed|timeout/i.test(`${error.name} ${error.message}`))
     return new Problem('database_down');
-  const http = error as { type?: string; status?: number };
+  const http = error as { type?: string; status?: number; code?: string };
   if (http.type === 'entity.too.large') return new Problem('too_large');
   if (http.type === 'entity.parse.failed')
     return new Problem('invalid_input', 'the body is not JSON', { issues: [{ path: '', message: 'is not JSON' }] });
+  if (http.code?.startsWith('Z_')) return new Problem('invalid_input', 'the body cannot be unpacked');
+  if (http.type === 'request.size.invalid' || http.type === 'request.aborted')
+    return new Problem('invalid_input', 'the body is not as long as it says');
   if (http.status === 412) return new Problem('precondition');
   if (http.status === 415)
     return new Problem('unsupported', 'send JSON in UTF-8, uncompressed or by gzip, deflate or brotli');

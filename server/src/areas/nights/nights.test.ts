@@ -44,6 +44,8 @@ const bring = async (p: Person, frames: FrameFields[], night = '2026-11-10') => 
   const got = await p.post(fill(api.recordNight.path, rig.id), { system: 'main', night, name: 'the folder', frames });
   return got.body as { night: NightRecord | null; added: number; known: number };
 };
+const refusal = async (p: Person, frames: FrameFields[]) =>
+  ((await bring(p, frames)) as unknown as { issues?: { path: string; message: string }[] }).issues?.[0];
 const now = async () =>
   ((await odalys.get(api.projects.path)).body as ProjectRecord[]).find((p) => p.id === project.id)!;
 const done = async () => {
@@ -127,8 +129,6 @@ describe('a night taken elsewhere', () => {
   test('frames count for projects of this rig only, for somebody else’s only if planned; a claimed file is not known to its owner', async () => {
     const projects = (await odalys.get(api.projects.path)).body as ProjectRecord[];
     const other = projects.find((p) => p.rigId !== rig.id)!;
-    const refusal = async (p: Person, frames: FrameFields[]) =>
-      ((await bring(p, frames)) as unknown as { issues?: { path: string; message: string }[] }).issues?.[0];
     expect(await refusal(odalys, [light(31, { projectId: other.id })])).toEqual({
       path: 'frames.0.projectId',
       message: `${other.name} is taken with another rig`,
@@ -150,7 +150,9 @@ describe('a night taken elsewhere', () => {
     await server.db.query('INSERT IGNORE INTO plan_projects (plan_id, project_id) VALUES (?, ?)', {
       replacements: [planned.id, project.id],
     });
-    expect(await bring(mirela, [light(34)], planned.night)).toMatchObject({ added: 1, known: 0 });
+    expect(
+      await bring(mirela, [light(34, { startedAt: `${planned.night}T20:34:00.000Z` })], planned.night),
+    ).toMatchObject({ added: 1, known: 0 });
     expect((await refusal(mirela, [light(35)]))?.message).toContain('is a project of Teun Achterberg');
   });
   test('frames without a file, typed, count as often as they are said', async () => {
@@ -217,14 +219,34 @@ describe('a night taken elsewhere', () => {
     expect((await keep(teun, { looks: [{ ...looks[0], picture: 'javascript:alert(1)' }] })).status).toBe(400);
     expect((await keep(teun, { looks: [{ ...looks[0], look: { ...measured, stars: 1e9 } }] })).status).toBe(400);
   });
+  test('a light frame of another night is refused with its night; a dark of another day is none of that night’s business', async () => {
+    const other = { startedAt: '2026-11-11T12:30:00.000Z' };
+    // 13:30 at the site: the noon before that evening has passed
+    const refused = await refusal(teun, [light(44), light(45, other)]);
+    expect(refused).toMatchObject({
+      path: 'frames.1.startedAt',
+      message: 'lies in the night of 2026-11-11; bring it in with that one',
+    });
+    expect(await refusal(teun, [light(46, { startedAt: '9999-12-31T20:00:00.000Z' })])).toMatchObject({
+      path: 'frames.0.startedAt',
+    });
+    const dark = light(47, { ...other, kind: 'dark', projectId: null, filter: '' });
+    expect(await refusal(teun, [dark, light(48, other)])).toMatchObject({ path: 'frames.1.startedAt' });
+  });
   test('a night to come, and a project that is not there, are refused with their place', async () => {
     const post = (body: object) => teun.post(fill(api.recordNight.path, rig.id), body);
     const body = { system: 'main', name: 'x', night: '2026-11-25', frames: [light(41)] };
     expect((await post(body)).body).toMatchObject({ code: 'invalid_input', issues: [{ path: 'night' }] });
     const foreign = light(42, { projectId: '00000000-0000-4000-8000-000000000000' });
-    expect((await post({ ...body, night: '2026-11-11', frames: [light(43), foreign] })).body.issues[0].path).toBe(
-      'frames.1.projectId',
-    );
+    expect(
+      (
+        await post({
+          ...body,
+          night: '2026-11-11',
+          frames: [light(43), foreign].map((f) => ({ ...f, startedAt: null })),
+        })
+      ).body.issues[0].path,
+    ).toBe('frames.1.projectId');
   });
   test('darks and flats are on record; flats hold until what decides them changes', async () => {
     const flat = light(51, { kind: 'flat', projectId: null, filter: 'L', exposureS: 2 });

@@ -1,7 +1,7 @@
 import { heldNight } from './heldNight.ts';
 import type { FrameFields, NightRecord, Page } from '@keen/contract';
 import type { RigSetup } from '@keen/core/rig';
-import { COUNTED_RUN_STATE, countsAsNight } from '@keen/core/record';
+import { COUNTED_RUN_STATE, countsAsNight, isOfNight, nightOf } from '@keen/core/record';
 import { eveningDate } from '@keen/core/sky';
 import { type Transaction, type WhereOptions } from 'sequelize';
 import { BROUGHT_FRAMES, plain, type ProjectRow, type RunRow } from '../../database/index.ts';
@@ -156,6 +156,20 @@ export function nightsService(store: Store) {
               message: `has not come yet, it is the evening of ${evening} there; was the clock wrong that dated the frames?`,
             },
           ],
+        });
+      const strayed = body.frames.flatMap((f, i) =>
+        f.kind === 'light' && f.startedAt && !isOfNight(f.startedAt, body.night, site.timeZone)
+          ? [
+              {
+                path: `frames.${i}.startedAt`,
+                message: `lies in the night of ${nightOf(f.startedAt, site.timeZone)}; bring it in with that one`,
+              },
+            ]
+          : [],
+      );
+      if (strayed.length)
+        throw new Problem('invalid_input', `Not every frame is of the night of ${body.night}.`, {
+          issues: strayed.slice(0, 20),
         });
       const projects = await demandProjects(who, body, { rigId, system: now.system.key });
       return store.transact(async (t) => {
