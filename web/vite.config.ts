@@ -23,6 +23,14 @@ export default defineConfig({
         codeSplitting: {
           groups: [
             { name: 'theme', test: /theme.*\.css/, priority: 1 },
+            // what others make changes seldom: it stays in the browser when a new edition of the rest comes
+            {
+              name: 'toolkit',
+              test: /node_modules\/(@?ant-design|dom-|scroll-into|resize-observer|async-validator)/,
+              minShareCount: 6,
+              priority: 2,
+            },
+            { name: 'libraries', test: /node_modules/, minShareCount: 6, priority: 1 },
             { name: 'shared', minShareCount: 6 },
           ],
         },
