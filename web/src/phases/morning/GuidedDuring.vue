@@ -47,9 +47,8 @@ const unrest = computed(() =>
         >Guided to <strong class="mono">{{ figure(guiding.rmsArcsec, 2) }}″</strong>, farthest
         {{ figure(guiding.peakArcsec!, 1) }}″<template v-if="guiding.explains !== null"
           >; leaves stars {{ figure(guiding.explains, 2) }} times as long as wide</template
-        >.</template
-      >
-      <span class="muted small">{{ units.say(by) }}</span>
+        >. </template
+      ><span class="muted small">{{ units.say(by) }}</span>
     </p>
     <p v-for="p in guiding.phrases" :key="p.code" class="level-caution">{{ units.say(p) }}</p>
     <svg

@@ -44,6 +44,9 @@ const logs = computed(() => (answers.logs.value.value ?? []).slice(0, NIGHTS));
 /** Filters whose flats are lost once the train is touched. */
 const lacks = answers.needs.value;
 const restsOn = [...Object.values(answers), framesOfLast, club.offsetsAnswer];
+/** What the night itself rests on: each card of the page stands for itself, whatever else could not be read. */
+const ofNight = [answers.nights, framesOfLast];
+const nightThere = computed(() => ofNight.every((a) => a.there.value));
 const nothingYet = computed(
   () => restsOn.every((a) => a.there.value) && !last.value && !focus.value.length && !logs.value.length,
 );
@@ -129,11 +132,14 @@ const verdict = computed(() => {
       <RouterLink to="/night/run">Rehearse a plan</RouterLink></template
     >
   </EmptyState>
-  <WhenThere v-else :of="restsOn">
-    <VerdictLine v-if="verdict" :verdict="verdict" />
-    <VerdictLine v-else :verdict="makeVerdict('caution', phrase('morning.logs-only'))" />
+  <template v-else>
+    <WhenThere :of="ofNight">
+      <VerdictLine v-if="verdict" :verdict="verdict" />
+      <VerdictLine v-else :verdict="makeVerdict('caution', phrase('morning.logs-only'))" />
+    </WhenThere>
     <div class="cards">
-      <section v-if="last" class="panel stack">
+      <section v-if="!nightThere" class="panel stack"><h2>Frames</h2></section>
+      <section v-else-if="last" class="panel stack">
         <h2>Frames</h2>
         <table v-if="counted.length" class="figures">
           <thead>
@@ -176,66 +182,72 @@ const verdict = computed(() => {
       <div class="stack">
         <section class="panel stack">
           <h2>Focus</h2>
-          <p v-if="!club.offsets" class="level-caution">
-            No offsets are adopted for {{ club.rig.words }}. {{ focus.length }} runs wait to be read.
-          </p>
-          <p v-else-if="waiting > 0" class="level-caution">{{ waiting }} runs are newer than the adopted offsets.</p>
-          <p v-else class="level-good">The adopted offsets use every run.</p>
+          <WhenThere :of="[answers.focus, club.offsetsAnswer]">
+            <p v-if="!club.offsets" class="level-caution">
+              No offsets are adopted for {{ club.rig.words }}. {{ focus.length }} runs wait to be read.
+            </p>
+            <p v-else-if="waiting > 0" class="level-caution">{{ waiting }} runs are newer than the adopted offsets.</p>
+            <p v-else class="level-good">The adopted offsets use every run.</p>
+          </WhenThere>
           <p><RouterLink to="/morning/focus">Read the focus runs</RouterLink></p>
         </section>
         <section class="panel stack">
           <h2>Before the rig is touched</h2>
-          <ul class="plain">
-            <li v-if="flatsMissing.length" class="level-bad" data-test="flats-missing">
-              Flats of {{ flatsMissing.join(', ') }} are still missing, camera and train as they stand ({{
-                club.rig.words
-              }}): <RouterLink to="/morning/night">what else</RouterLink>.
-            </li>
-            <li v-else-if="lacks && lacks.frames > 0">
-              No frame on record wants a flat of the train as it stands ({{ club.rig.words }}).
-            </li>
-            <li v-if="tooLate" class="level-caution">
-              Flats of {{ tooLate }} are missing for frames of an earlier train: nothing taken now would fit them.
-            </li>
-            <li v-if="lacks && lacks.frames > 0">
-              Dark flats to match; darks for the exposures and the set point of the night.
-            </li>
-            <li>Write down what went wrong, and what cured it.</li>
-          </ul>
-          <p v-if="open.length" class="level-caution">
-            {{ open.length }} rehearsed run{{ open.length === 1 ? '' : 's' }} not accepted yet:
-            <RouterLink to="/night/run">look</RouterLink>
-          </p>
+          <WhenThere :of="[answers.needs, answers.runs]">
+            <ul class="plain">
+              <li v-if="flatsMissing.length" class="level-bad" data-test="flats-missing">
+                Flats of {{ flatsMissing.join(', ') }} are still missing, camera and train as they stand ({{
+                  club.rig.words
+                }}): <RouterLink to="/morning/night">what else</RouterLink>.
+              </li>
+              <li v-else-if="lacks && lacks.frames > 0">
+                No frame on record wants a flat of the train as it stands ({{ club.rig.words }}).
+              </li>
+              <li v-if="tooLate" class="level-caution">
+                Flats of {{ tooLate }} are missing for frames of an earlier train: nothing taken now would fit them.
+              </li>
+              <li v-if="lacks && lacks.frames > 0">
+                Dark flats to match; darks for the exposures and the set point of the night.
+              </li>
+              <li>Write down what went wrong, and what cured it.</li>
+            </ul>
+            <p v-if="open.length" class="level-caution">
+              {{ open.length }} rehearsed run{{ open.length === 1 ? '' : 's' }} not accepted yet:
+              <RouterLink to="/night/run">look</RouterLink>
+            </p>
+          </WhenThere>
         </section>
       </div>
       <section class="panel stack" data-test="guiding">
         <h2>Guiding</h2>
-        <p v-if="!logs.length" class="muted">
-          No guide log is kept for this rig. One a night shows what a change of settings was worth.
-        </p>
-        <template v-else>
-          <VerdictText :verdict="logs[0]!.summary.verdict" />
-          <table class="figures">
-            <thead>
-              <tr>
-                <th>Night</th>
-                <th class="num">″ in all</th>
-                <th>What was found</th>
-              </tr>
-            </thead>
-            <tbody>
-              <tr v-for="l in logs" :key="l.id">
-                <td>{{ dayName(l.night) }}</td>
-                <td class="num">{{ figure(l.summary.rms.total, 2) }}</td>
-                <td>{{ l.summary.findings.map((f) => units.say(nameOf(f.code))).join(', ') }}</td>
-              </tr>
-            </tbody>
-          </table>
-        </template>
+        <WhenThere :of="[answers.logs]">
+          <p v-if="!logs.length" class="muted">
+            No guide log is kept for this rig. One a night shows what a change of settings was worth.
+          </p>
+          <template v-else>
+            <VerdictText :verdict="logs[0]!.summary.verdict" />
+            <table class="figures">
+              <thead>
+                <tr>
+                  <th>Night</th>
+                  <th class="num">″ in all</th>
+                  <th>What was found</th>
+                </tr>
+              </thead>
+              <tbody>
+                <tr v-for="l in logs" :key="l.id">
+                  <td>{{ dayName(l.night) }}</td>
+                  <td class="num">{{ figure(l.summary.rms.total, 2) }}</td>
+                  <td>{{ l.summary.findings.map((f) => units.say(nameOf(f.code))).join(', ') }}</td>
+                </tr>
+              </tbody>
+            </table>
+          </template>
+        </WhenThere>
         <p><RouterLink to="/morning/guiding">Read the guide log</RouterLink></p>
       </section>
     </div>
-  </WhenThere>
+  </template>
 </template>
 
 <style scoped>

@@ -33,6 +33,10 @@ async function judge(n: NightRecord, f: FrameRecord, accepted: boolean) {
   frames.change((all) => all.map((one) => changed.get(one.id) ?? one));
   emit('judged');
 }
+const frameLine = (f: FrameRecord) =>
+  [f.startedAt ? clock(f.startedAt, zone.value) : '–', f.filter || f.kind, `${f.exposureS} s`, f.file]
+    .filter(Boolean)
+    .join(' ') + (f.reason ? `: ${f.reason}` : '');
 const KIND = { live: 'on stand-ins', recorded: 'brought in', rehearsed: 'rehearsed' };
 </script>
 
@@ -94,10 +98,7 @@ const KIND = { live: 'on stand-ins', recorded: 'brought in', rehearsed: 'rehears
                     :disabled="!session.mayEdit || n.undone"
                     @update:checked="judge(n, f, $event)"
                   >
-                    <span class="mono small"
-                      >{{ f.startedAt ? clock(f.startedAt, zone) : '–' }} {{ f.filter || f.kind }} {{ f.exposureS }} s
-                      {{ f.file }}<template v-if="f.reason">: {{ f.reason }}</template></span
-                    >
+                    <span class="mono small">{{ frameLine(f) }}</span>
                   </Checkbox>
                 </li>
               </ul>

@@ -66,6 +66,31 @@ beforeEach(() => {
 });
 
 describe('the morning of a rig', () => {
+  test('what could not be read is said in its own place, and leaves the rest standing', async () => {
+    const broken = {
+      status: 500,
+      body: { type: '/docs/problems#internal', title: 'broken', status: 500, code: 'internal' },
+    };
+    const { wrapper } = await mountScreen(MorningSummary, {
+      answers: [
+        { path: /nights\/.*frames/, body: [] },
+        { path: /guide-logs/, ...broken },
+        { path: /calibration-needs/, ...broken },
+        { path: /nights/, body: [night()] },
+        ...nothingKept,
+      ],
+    });
+    for (let i = 0; i < 4; i++) await flushPromises();
+    expect(wrapper.find('[data-test="verdict"]').text()).toContain('NGC 281, night of');
+    expect(wrapper.find('table').text()).toContain('Ha');
+    const failed = wrapper.findAll('[data-test="failed"]').map((f) => f.text());
+    expect(failed).toEqual([
+      expect.stringMatching(/^What calibration is missing could not be read/),
+      expect.stringMatching(/^The guide logs could not be read/),
+    ]);
+    // nothing is claimed of what failed
+    expect(wrapper.text()).not.toMatch(/No guide log is kept|No frame on record wants a flat/);
+  });
   test('without anything leads to the night’s folder, the focus runs and a rehearsal', async () => {
     const wrapper = await seen({});
     expect(wrapper.find('[data-test="empty"]').text()).toContain('Nothing came back yet');

@@ -6,7 +6,7 @@ import { useElementSize } from '@vueuse/core';
 import { computed, ref } from 'vue';
 import { clock } from '../../common/times.ts';
 import { useUnits } from '../../stores/units.ts';
-import { laneGhost, laneWindows, timeScale } from './lanes.ts';
+import { laneGhost, laneWindows, timeScale, wrapWords } from './lanes.ts';
 import NightSky from './NightSky.vue';
 import PlanStrip from './PlanStrip.vue';
 
@@ -70,7 +70,7 @@ const rows = computed(() =>
         transit > from.value && transit < to.value && t.transitAltitudeDeg > 5
           ? { x: x.value(transit), altitude: Math.round(t.transitAltitudeDeg) }
           : null,
-      note: t.windows.length ? '' : units.verdict(t.verdict),
+      note: t.windows.length ? [] : wrapWords(units.verdict(t.verdict), (width.value - label.value - 32) / 7.7),
       picks: props.picks.filter((p) => p.id === lane.id),
     };
   }),
@@ -199,8 +199,16 @@ const moonText = computed(() => `${Math.round(100 * props.night.moon.illuminatio
             Crosses the meridian at {{ clock(r.lane.target.transit, timeZone) }}, {{ r.transit.altitude }}° high
           </title>
         </g>
-        <text v-if="r.note" :x="label + 26" :y="r.mid + 4" font-size="12.5" fill="var(--ink)" class="mono note">
-          {{ r.note }}
+        <text
+          v-for="(line, i) in r.note"
+          :key="`n${i}`"
+          :x="label + 26"
+          :y="r.mid + 4 + 16 * (i - (r.note.length - 1) / 2)"
+          font-size="12.5"
+          fill="var(--ink)"
+          class="mono note"
+        >
+          {{ line }}
         </text>
         <rect
           v-for="(p, i) in r.picks"

@@ -1,7 +1,7 @@
 import { describe, expect, test } from '@jest/globals';
 import type { TargetOutput } from '@keen/core/sky';
 import { hourTicks } from '../../common/times.ts';
-import { altitudeAt, hourStep, laneGhost, laneWindows, timeScale } from './lanes.ts';
+import { altitudeAt, hourStep, laneGhost, laneWindows, timeScale, wrapWords } from './lanes.ts';
 
 const T0 = Date.parse('2026-11-24T17:00:00Z');
 const iso = (min: number) => new Date(T0 + min * 60_000).toISOString();
@@ -71,4 +71,15 @@ describe('hours along the top', () => {
     }
     expect([60, 46, 30, 15, 12, 9].map(hourStep)).toEqual([1, 1, 2, 4, 4, 6]);
   });
+});
+
+test('what is written into a lane is broken between words, and nothing of it is lost', () => {
+  const text = 'Never above 45° and the horizon while it is dark.';
+  for (let most = 1; most < 60; most++) {
+    const lines = wrapWords(text, most);
+    expect(lines.join(' ')).toBe(text);
+    for (const line of lines) expect([line, line.length <= most || !line.includes(' ')]).toEqual([line, true]);
+  }
+  expect(wrapWords(text, 26)).toEqual(['Never above 45° and the', 'horizon while it is dark.']);
+  expect(wrapWords('', 10)).toEqual([]);
 });

@@ -63,3 +63,14 @@ export function laneGhost(t: TargetOutput, x: X, mid: number, half: number): str
 
 /** Hours from one labelled tick to the next, so that labels of 46 px do not touch. */
 export const hourStep = (pxPerHour: number): number => [1, 2, 3, 4, 6].find((h) => h * pxPerHour >= 46) ?? 12;
+
+/** A text in lines of at most so many characters, broken between words; a longer word stands in a line of its own. */
+export function wrapWords(text: string, most: number): string[] {
+  const lines: string[] = [];
+  for (const word of text.split(' ').filter(Boolean)) {
+    const last = lines.at(-1);
+    if (last !== undefined && last.length + 1 + word.length <= most) lines[lines.length - 1] = `${last} ${word}`;
+    else lines.push(word);
+  }
+  return lines;
+}
