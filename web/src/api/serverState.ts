@@ -1,4 +1,4 @@
-import { CancelledError, notifyManager, QueryClient } from '@tanstack/vue-query';
+import { notifyManager, QueryClient } from '@tanstack/vue-query';
 import type { Outcome } from '../common/outcome.ts';
 import type { Problem } from '@keen/contract';
 
@@ -25,25 +25,12 @@ export interface Question<T> {
   ask: () => Promise<Outcome<T>>;
 }
 
-const GIVEN_UP: Problem = { type: 'about:blank', title: 'Not asked to its end.', status: 0, code: 'cancelled' };
 /** The server answered with a problem. */
 export class Refused extends Error {
   readonly problem: Problem;
   constructor(problem: Problem) {
     super(problem.title);
     this.problem = problem;
-  }
-}
-
-/** The answer to a question, from what is held or asked for anew, for a screen that needs several at once. */
-export async function answerTo<T>({ key, ask }: Question<T>): Promise<Outcome<T>> {
-  try {
-    return { ok: true, value: await serverState.fetchQuery({ queryKey: key, queryFn: () => answerOrRefuse(ask) }) };
-  } catch (e) {
-    if (e instanceof Refused) return { ok: false, problem: e.problem };
-    // somebody else signed in, or signed out: nobody waits for it any more
-    if (e instanceof CancelledError) return { ok: false, problem: GIVEN_UP };
-    throw e;
   }
 }
 
