@@ -1,7 +1,16 @@
 import { randomUUID } from 'node:crypto';
 import type { Page } from '@keen/contract';
 import type { Sequelize, Transaction } from 'sequelize';
-import { inTransaction, models, plain, read, type MemberRow, type Models } from './database/index.ts';
+import {
+  inTransaction,
+  takeTurn,
+  type Guard,
+  models,
+  plain,
+  read,
+  type MemberRow,
+  type Models,
+} from './database/index.ts';
 import { Problem } from './problems.ts';
 
 /** Who is asking. */
@@ -12,6 +21,8 @@ export interface Store extends Models {
   db: Sequelize;
   now: () => Date;
   transact: <T>(work: (t: Transaction) => Promise<T>) => Promise<T>;
+  /** Takes a turn at a record that guards others; see the function of that name. */
+  takeTurn: (guard: Guard, id: string, t: Transaction) => Promise<void>;
   id: () => string;
   /** Rows of a plain SELECT; see the function of that name. */
   read: <T>(sql: string, values: readonly unknown[], t?: Transaction) => Promise<T[]>;
@@ -29,6 +40,7 @@ export function makeStore(db: Sequelize, now: () => Date = () => new Date()): St
     now,
     read: (sql, values, t) => read(db, sql, values, t),
     transact: (work) => inTransaction(db, work),
+    takeTurn: (guard, id, t) => takeTurn(db, guard, id, t),
     id: () => randomUUID(),
     audit: async (who, subject, text, t) => {
       await tables.changes.create(

@@ -1,4 +1,5 @@
 import { AsyncLocalStorage } from 'node:async_hooks';
+import { setTimeout } from 'node:timers/promises';
 import { DataTypes, Sequelize, type Transaction } from 'sequelize';
 
 interface Parses {
@@ -37,7 +38,24 @@ const carried = new AsyncLocalStorage<WithTheWork>();
 /** Does something whose first transaction carries the request’s key. */
 export const carrying = <T>(what: WithTheWork, work: () => Promise<T>): Promise<T> => carried.run(what, work);
 
-/** Runs work in a transaction, again when the database found a deadlock. */
+/** Records that guard others. */
+export type Guard = 'clubs' | 'rigs';
+/**
+ * Takes a turn at a record: of those who do, one works at a time, whatever server or node they are at. It is the first thing a
+ * transaction does, before it reads what others may change. The row is written, for nodes of a cluster see what was written
+ * and not what is held; whoever comes second there is undone when both end, and begins again.
+ */
+export async function takeTurn(db: Sequelize, guard: Guard, id: string, t: Transaction): Promise<void> {
+  await db.query(`UPDATE ${guard} SET turns = turns + 1 WHERE id = :id`, { replacements: { id }, transaction: t });
+}
+
+/** What another’s work undid and may be done again: a deadlock or a lost certification, a wait for a lock that was too long. */
+const UNDONE: ReadonlySet<unknown> = new Set([1213, 1205]);
+const MOST_ATTEMPTS = 4;
+/** Those that undid each other do not come again at the same moment [ms]. */
+const APART_MS = 25;
+
+/** Runs work in a transaction, again when another’s work undid it. */
 export async function inTransaction<T>(db: Sequelize, work: (t: Transaction) => Promise<T>): Promise<T> {
   const what = carried.getStore();
   const first = what && !what.written ? what : null;
@@ -53,7 +71,8 @@ export async function inTransaction<T>(db: Sequelize, work: (t: Transaction) => 
       return value;
     } catch (e) {
       const code = (e as { original?: { errno?: number } }).original?.errno;
-      if ((code !== 1213 && code !== 1205) || attempt >= 4) throw e;
+      if (!UNDONE.has(code) || attempt >= MOST_ATTEMPTS) throw e;
+      await setTimeout(Math.random() * APART_MS * attempt);
     }
   }
 }

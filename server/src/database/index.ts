@@ -1,4 +1,4 @@
-export { carrying, connect, inTransaction, type WithTheWork } from './connection.ts';
+export { carrying, connect, inTransaction, takeTurn, type Guard, type WithTheWork } from './connection.ts';
 export { migrate } from './migrate.ts';
 export * from './models.ts';
 export type { Stamps } from './columns.ts';

@@ -24,6 +24,7 @@ import * as countedByOwner from './migrations/021-counted-by-owner.ts';
 import * as goalsByLength from './migrations/022-goals-by-length.ts';
 import * as oneDefinition from './migrations/023-one-definition.ts';
 import * as wind from './migrations/024-wind-in-units.ts';
+import * as turns from './migrations/025-turns.ts';
 import * as refusals from './migrations/006-refusals.ts';
 
 /** Every change of the schema, in order. A landed migration is never edited. */
@@ -52,6 +53,7 @@ const MIGRATIONS = [
   { name: '022-goals-by-length', up: goalsByLength.up },
   { name: '023-one-definition', up: oneDefinition.up },
   { name: '024-wind-in-units', up: wind.up },
+  { name: '025-turns', up: turns.up },
 ];
 
 /** Keeps the names of what was done in a table of its own. */

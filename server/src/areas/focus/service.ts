@@ -73,8 +73,8 @@ export function focusService(store: Store, compute: Compute = computeHere) {
       let added = 0;
       await store.transact(async (t) => {
         added = 0;
-        // runs without a time are told apart by all they say; the lock keeps two senders of one file from passing each other
-        await store.trainStates.findByPk(trainStateId, { transaction: t, lock: true });
+        // runs without a time are told apart by all they say: two senders of one file must not pass each other
+        await store.takeTurn('rigs', rig.id, t);
         const untimed = runs.some((r) => !r.time)
           ? (await store.focusRuns.findAll({ where: { ...scope, time: null }, transaction: t })).map(plain)
           : [];

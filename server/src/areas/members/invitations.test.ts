@@ -100,6 +100,16 @@ test('links are not guessed: tries count as failed sign-ins do', async () => {
   expect(await events(elsewhere)).not.toContain('bad_invitation');
 });
 
+test('of many invitations at one moment no more wait than may', async () => {
+  const send = () => elsewhere.post(api.invite.path, { name: 'somebody', role: 'guest' });
+  const crowd = async (n: number) => (await Promise.all(Array.from({ length: n }, send))).map((r) => r.status);
+  for (let k = 0; k < 3; k++) await crowd(30);
+  const last = await crowd(30);
+  expect(new Set(last)).toEqual(new Set([200, 429]));
+  const waiting = (await elsewhere.get(api.invitations.path)).body as unknown[];
+  expect(waiting).toHaveLength(100);
+}, 120_000);
+
 const COMMON = [
   'password12',
   '1234567890',

@@ -37,8 +37,6 @@ export function invitationsService(store: Store) {
     async invite(who: Actor, body: { name: string; role: InvitationRow['role'] }, address: string) {
       if (plain((await store.clubs.findByPk(who.clubId))!).demo === 1)
         throw new Problem('not_allowed', 'Nobody is invited into the demo: its passwords are public.');
-      if ((await store.invitations.count({ where: { clubId: who.clubId, ...waiting() } })) >= MOST)
-        throw new Problem('too_many', `${MOST} invitations wait already; withdraw some first.`);
       const token = randomBytes(24).toString('base64url');
       const row: InvitationRow = {
         id: store.id(),
@@ -50,6 +48,9 @@ export function invitationsService(store: Store) {
         usedAt: null,
       };
       await store.transact(async (t) => {
+        await store.takeTurn('clubs', who.clubId, t);
+        const wait = await store.invitations.count({ where: { clubId: who.clubId, ...waiting() }, transaction: t });
+        if (wait >= MOST) throw new Problem('too_many', `${MOST} invitations wait already; withdraw some first.`);
         await store.invitations.create(row, { transaction: t });
         await store.audit(who, 'Members', `invited ${body.name || 'somebody'} as ${body.role}`, t);
         await log.note(

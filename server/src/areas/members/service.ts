@@ -181,6 +181,8 @@ export function membersService(store: Store, config: Config) {
       if (club.demo === 1 && passwordHash)
         throw new Problem('not_allowed', 'The demo’s passwords are public and stay as they are.');
       return store.transact(async (t) => {
+        // two stewards who end each other: one is left
+        await store.takeTurn('clubs', who.clubId, t);
         const all = (
           await store.members.findAll({
             where: { clubId: who.clubId, archivedAt: null },

@@ -174,7 +174,7 @@ export function nightsService(store: Store) {
       const projects = await demandProjects(who, body, { rigId, system: now.system.key });
       return store.transact(async (t) => {
         // two people bringing in the same folder take turns at the rig
-        await store.rigs.findByPk(rigId, { transaction: t, lock: true });
+        await store.takeTurn('rigs', rigId, t);
         // once for a project, whoever of those who may brings it in; else once for each person
         const holder = (f: FrameFields) =>
           (f.kind === 'light' && f.projectId && projects.get(f.projectId)?.ownerId) || who.id;

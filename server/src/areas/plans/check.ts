@@ -110,10 +110,10 @@ export async function checkPlan(store: Store, who: Actor, f: PlanFields): Promis
   return { fields: f, projects, current, start: new Date(span.startMs), end: new Date(span.endMs), legs };
 }
 
-/** Refuses when another plan holds the rig for part of the time. The rig's row is locked: two savers take turns. */
+/** Refuses when another plan holds the rig for part of the time. Two savers take turns at the rig. */
 export async function demandFree(store: Store, who: Actor, c: Checked, t: Transaction, except?: string): Promise<void> {
   const { rigId } = c.fields;
-  await store.rigs.findByPk(rigId, { transaction: t, lock: true });
+  await store.takeTurn('rigs', rigId, t);
   const other = await store.plans.findOne({
     where: {
       rigId,

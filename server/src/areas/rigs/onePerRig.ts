@@ -14,7 +14,7 @@ interface OneOfRig {
 }
 
 /**
- * Makes or changes a rig's one record inside a transaction. The rig's row is locked first, so that of two first saves at
+ * Makes or changes a rig's one record inside a transaction. A turn at the rig is taken first, so that of two first saves at
  * the same moment one is told that it is stale. Nothing of the rig may have been read in the transaction before, or what
  * it says of the other's save is old. @returns what was there before @throws Problem stale, with the record as it now stands
  */
@@ -27,7 +27,7 @@ export async function keepOneOfRig<R extends OneOfRig>(
   current: () => Promise<unknown>,
   t: Transaction,
 ): Promise<R | null> {
-  await store.rigs.findByPk(rigId, { transaction: t, lock: true });
+  await store.takeTurn('rigs', rigId, t);
   const where = { rigId } as WhereOptions<R>;
   const found = await table.findOne({ where, transaction: t, lock: true });
   const row = found ? plain(found) : null;

@@ -177,7 +177,7 @@ export function rigsService(store: Store) {
     async revise(who: Actor, id: string, body: RigBody & { version: number }): Promise<RigRecord> {
       await demandSite(who, body.siteId);
       return store.transact(async (t) => {
-        await store.rigs.findByPk(id, { transaction: t, lock: true });
+        await store.takeTurn('rigs', id, t);
         const now = await currentRig(store, who.clubId, id, t);
         const names = await store.names(who.clubId, t);
         await demandVersion(body.version, now.rig, store, async () => record(now, names), t);
