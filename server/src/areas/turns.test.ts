@@ -81,6 +81,22 @@ describe('what must exclude itself writes into the record that guards it', () =>
     expect((await odalys.post(fill(api.reviseRig.path, id), old)).body.code).toBe('stale');
     expect(await turns('rigs', `id = '${rig.id}'`)).toBe(before);
   });
+  test('a part that is put away, and a rig that names one', async () => {
+    const part = { name: 'a ring', kind: 'rings', massKg: 0.4, lengthMm: 20, ownedByClub: true };
+    const { id } = (await odalys.post(api.addPart.path, part)).body as { id: string };
+    const rig = await triplet();
+    const place = { ...rig.setup.placed[0]!, name: 'a ring more', partId: id };
+    const counts = async () => [await turns('clubs', '1 = 1'), await turns('rigs', `id = '${rig.id}'`)];
+    const [clubs, rigs] = await counts();
+    const { name, siteId, version } = rig;
+    const body = { name, siteId, setup: { ...rig.setup, placed: [...rig.setup.placed, place] }, version };
+    expect((await odalys.post(fill(api.reviseRig.path, rig.id), body)).status).toBe(200);
+    expect(await counts()).toEqual([clubs! + 1, rigs! + 1]);
+    expect((await odalys.del(fill(api.archivePart.path, id))).body.code).toBe('in_use');
+    const unused = (await odalys.post(api.addPart.path, { ...part, name: 'another' })).body as { id: string };
+    expect((await odalys.del(fill(api.archivePart.path, unused.id))).status).toBe(200);
+    expect(await counts()).toEqual([clubs! + 2, rigs! + 1]);
+  });
   test('a change of members, where somebody must stay steward', async () => {
     const ines = ((await odalys.get(api.members.path)).body as MemberInfo[]).find((m) => m.role === 'guest')!;
     const before = await turns('clubs', '1 = 1');

@@ -95,8 +95,9 @@ export function partsService(store: Store) {
       });
     },
     async archive(who: Actor, id: string): Promise<void> {
-      // under a lock that a rig’s save takes too: of the two the later one sees what the earlier did
       await store.transact(async (t) => {
+        // a rig’s save takes a turn there too: of the two the later one sees what the earlier did
+        await store.takeTurn('clubs', who.clubId, t);
         const row = await find(who, id, false, t);
         demandOwner(who, row.ownerId, row.name);
         const used = (await usage(who.clubId, t)).get(id);

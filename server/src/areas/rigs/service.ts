@@ -109,6 +109,7 @@ export function rigsService(store: Store) {
     const places = [...setup.placed, ...setup.systems.flatMap((s) => s.variants.flatMap((v) => v.extra))];
     const ids = [...new Set(places.flatMap((p) => (p.partId ? [p.partId] : [])))].sort();
     if (!ids.length) return;
+    await store.takeTurn('clubs', who.clubId, t);
     const found = await store.parts.findAll({
       where: { id: ids, clubId: who.clubId, archivedAt: null },
       attributes: ['id'],
