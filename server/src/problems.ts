@@ -55,6 +55,9 @@ export function sendProblem(res: Response, p: Problem): void {
     .send(JSON.stringify({ type: `/docs/problems#${p.code}`, title, status, code: p.code, ...p.more }));
 }
 
+/** Codes of what gzip and brotli cannot read. */
+const UNPACKING = /^(Z_|ERR__ERROR|ERR_BROTLI)/;
+
 function known(error: unknown): Problem {
   if (error instanceof Problem) return error;
   if (error instanceof InvalidInput) return new Problem('invalid_input', error.message, { issues: [...error.issues] });
@@ -66,9 +69,7 @@ function known(error: unknown): Problem {
   if (http.type === 'entity.too.large') return new Problem('too_large');
   if (http.type === 'entity.parse.failed')
     return new Problem('invalid_input', 'the body is not JSON', { issues: [{ path: '', message: 'is not JSON' }] });
-  if (http.code?.startsWith('Z_')) return new Problem('invalid_input', 'the body cannot be unpacked');
-  if (http.type === 'request.size.invalid' || http.type === 'request.aborted')
-    return new Problem('invalid_input', 'the body is not as long as it says');
+  if (UNPACKING.test(http.code ?? '')) return new Problem('invalid_input', 'the body cannot be unpacked');
   if (http.status === 412) return new Problem('precondition');
   if (http.status === 415)
     return new Problem('unsupported', 'send JSON in UTF-8, uncompressed or by gzip, deflate or brotli');

@@ -20,7 +20,7 @@ const app = createApp(App).use(createPinia()).use(router);
 // nothing that goes wrong on a screen stays unsaid
 app.config.errorHandler = (e) => {
   console.error(e);
-  void message.error(`This went wrong: ${e instanceof Error ? e.message : String(e)}. What you typed is kept.`, 8);
+  void message.error(`Something went wrong on this screen: ${e instanceof Error ? e.message : String(e)}`, 8);
 };
 app.mount('#app');
 const soon = (): void => void setTimeout(fetchScreens, 3000);

@@ -1,4 +1,5 @@
 import { FWHM_PER_SIGMA } from '../quantities/index.ts';
+
 /** What holds a frame of this rig sharp: measured, as far as it was. */
 export interface FrameHold {
   scaleArcsecPerPx: number;

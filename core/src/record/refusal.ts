@@ -12,10 +12,12 @@ export type RefusalCode = z.infer<typeof RefusalCode>;
 export const refusalPhrase = (code: RefusalCode): PlainPhrase => phrase(`refusal.${code}`);
 
 /** What a person's bare word makes of a frame. */
-export const byHand = (accepted: boolean) => ({
+export const byHand = (
+  accepted: boolean,
+): { accepted: boolean; reason: string; refusal: RefusalCode | null; judged: true } => ({
   accepted,
   reason: accepted ? '' : words(refusalPhrase('by-hand')),
-  refusal: accepted ? null : ('by-hand' satisfies RefusalCode as RefusalCode),
+  refusal: accepted ? null : 'by-hand',
   judged: true,
 });
 

@@ -41,9 +41,10 @@ export const carrying = <T>(what: WithTheWork, work: () => Promise<T>): Promise<
 /** Records that guard others. */
 export type Guard = 'clubs' | 'rigs';
 /**
- * Takes a turn at a record: of those who do, one works at a time, whatever server or node they are at. It is the first thing a
- * transaction does, before it reads what others may change. The row is written, for nodes of a cluster see what was written
- * and not what is held; whoever comes second there is undone when both end, and begins again.
+ * Takes a turn at a record: of those who do, in whichever process, one works at a time, until its transaction ends. It comes
+ * before the transaction reads what others may change. The row is written and not only held, because nodes of a cluster are
+ * told of what was written alone: whoever comes second there is to be undone at the end and to begin again. That has not been
+ * tried on a cluster.
  */
 export async function takeTurn(db: Sequelize, guard: Guard, id: string, t: Transaction): Promise<void> {
   await db.query(`UPDATE ${guard} SET turns = turns + 1 WHERE id = :id`, { replacements: { id }, transaction: t });

@@ -6,13 +6,13 @@ import { onScopeDispose, ref, watch, type Ref } from 'vue';
  */
 export function useFirstDrawn(ready: () => boolean): Readonly<Ref<boolean>> {
   const drawn = ref(false);
-  let left = false;
+  let [begun, left] = [false, false];
   onScopeDispose(() => (left = true));
-  const stop = watch(
+  watch(
     ready,
     (is) => {
-      if (!is) return;
-      queueMicrotask(() => stop());
+      if (!is || begun) return;
+      begun = true;
       // a frame is drawn after its callbacks: the next task comes after it
       requestAnimationFrame(() => setTimeout(() => !left && (drawn.value = true)));
     },

@@ -289,7 +289,9 @@ export function useBringIn() {
     busy.value = false;
     frames.value = frames.value.filter((f) => !done.has(f.hash ?? f.read));
     if (!frames.value.length) files.value = [];
-    told.value = known ? phrase('bring-in.done-known', { added, known }) : phrase('bring-in.done', { added });
+    // of what was refused whole only the refusal is said
+    if (added || known)
+      told.value = known ? phrase('bring-in.done-known', { added, known }) : phrase('bring-in.done', { added });
     await Promise.all([load(), club.loadProjects()]);
   }
   async function undo(id: string): Promise<void> {
