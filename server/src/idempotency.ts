@@ -53,7 +53,9 @@ export async function idempotent<T>(
   try {
     result = await carrying(carried, work);
   } catch (e) {
-    const other = e instanceof KeyTaken ? await find() : null;
+    // the line was lost while it was committed: the key came with the work, so it knows
+    const unsure = e instanceof Problem && e.code === 'unsure';
+    const other = e instanceof KeyTaken || unsure ? await find() : null;
     if (other) return answerOf(other);
     throw e;
   }

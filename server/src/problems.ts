@@ -32,6 +32,10 @@ export const PROBLEMS = {
   busy: [503, 'The machine is busy with other calculations; ask again in a moment'],
   stopping: [503, 'The server is being stopped; ask again in a moment'],
   database_down: [503, 'The database does not answer; nothing was saved'],
+  unsure: [
+    503,
+    'The database went away while this was being saved: look whether it is there, or send it again with the same key',
+  ],
   internal: [500, 'Something went wrong on our side'],
 } as const satisfies Record<string, readonly [number, string]>;
 export type ProblemCode = keyof typeof PROBLEMS;

@@ -29,6 +29,7 @@ import { sitesService } from './areas/sites/service.ts';
 import { plain } from './database/index.ts';
 import { seedLearning } from './seedLearning.ts';
 import { seedGuiding } from './seedGuiding.ts';
+import { tellOf } from './sharedChange.ts';
 import { ALL, type Actor, type Store } from './store.ts';
 
 /** Loads the invented club through the services themselves, and plays its last nights through on the stand-ins. */
@@ -230,4 +231,5 @@ const auditAt =
       { id: store.id(), at: now(), memberId: who.id, subject: subject.slice(0, 160), text: text.slice(0, 1000) },
       t ? { transaction: t } : {},
     );
+    if (t) tellOf(t);
   };

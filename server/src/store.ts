@@ -1,28 +1,24 @@
 import { randomUUID } from 'node:crypto';
 import type { Page } from '@keen/contract';
 import type { Sequelize, Transaction } from 'sequelize';
-import {
-  inTransaction,
-  takeTurn,
-  type Guard,
-  models,
-  plain,
-  read,
-  type MemberRow,
-  type Models,
-} from './database/index.ts';
+import { models, plain, read, type MemberRow, type Models } from './database/index.ts';
 import { Problem } from './problems.ts';
+import { changeShared, tellOf, type ChangeOptions, type Guard } from './sharedChange.ts';
 
 /** Who is asking. */
 export type Actor = Pick<MemberRow, 'id' | 'clubId' | 'name' | 'role'>;
 
-/** What services share: the tables, transactions, the clock, and the audit. */
+/** What services share: the tables, the door for changes, the clock, and the audit. */
 export interface Store extends Models {
   db: Sequelize;
   now: () => Date;
-  transact: <T>(work: (t: Transaction) => Promise<T>) => Promise<T>;
-  /** Takes a turn at a record that guards others; see the function of that name. */
-  takeTurn: (guard: Guard, id: string, t: Transaction) => Promise<void>;
+  /** The door for what several may change; see `changeShared`. */
+  change: <T>(
+    who: Actor | null,
+    guards: Guard | readonly Guard[],
+    work: (t: Transaction) => Promise<T>,
+    options?: ChangeOptions,
+  ) => Promise<T>;
   id: () => string;
   /** Rows of a plain SELECT; see the function of that name. */
   read: <T>(sql: string, values: readonly unknown[], t?: Transaction) => Promise<T[]>;
@@ -39,14 +35,14 @@ export function makeStore(db: Sequelize, now: () => Date = () => new Date()): St
     db,
     now,
     read: (sql, values, t) => read(db, sql, values, t),
-    transact: (work) => inTransaction(db, work),
-    takeTurn: (guard, id, t) => takeTurn(db, guard, id, t),
+    change: (who, guard, work, options) => changeShared(db, who, guard, work, options),
     id: () => randomUUID(),
     audit: async (who, subject, text, t) => {
       await tables.changes.create(
         { id: randomUUID(), at: now(), memberId: who.id, subject: subject.slice(0, 160), text: text.slice(0, 1000) },
         t ? { transaction: t } : {},
       );
+      if (t) tellOf(t);
     },
     names: async (clubId, t) => {
       const found = await read<Pick<MemberRow, 'id' | 'name'>>(

@@ -8,6 +8,7 @@ import type { Role } from '@keen/contract';
 import type { Config } from '../config.ts';
 import { read } from '../database/index.ts';
 import { Problem } from '../problems.ts';
+import { RANK } from './ranks.ts';
 import type { Actor, Store } from '../store.ts';
 
 declare module 'express-session' {
@@ -107,8 +108,6 @@ export const demandToken =
       throw new Problem('bad_token');
     next();
   };
-
-const RANK: Record<Role, number> = { guest: 0, member: 1, steward: 2 };
 
 /** The signed-in member, if there is one and the account still stands. */
 export async function currentMember(store: Store, req: Request): Promise<Actor | null> {

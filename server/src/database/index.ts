@@ -1,4 +1,7 @@
-export { carrying, connect, inTransaction, takeTurn, type Guard, type WithTheWork } from './connection.ts';
+export { databaseAddress, type DatabaseAddress } from './address.ts';
+export { carrying, connect, inTransaction, isGone, type WithTheWork } from './connection.ts';
+export { faultAt, WRITE_STEPS, writeStep } from './faults.ts';
+export { underLease } from './lease.ts';
 export { migrate } from './migrate.ts';
 export * from './models.ts';
 export type { Stamps } from './columns.ts';

@@ -1,6 +1,7 @@
-import { DataTypes, QueryTypes, type Sequelize } from 'sequelize';
+import { DataTypes, type Sequelize } from 'sequelize';
 import { Umzug, type UmzugStorage } from 'umzug';
 import { connect } from './connection.ts';
+import { underLease } from './lease.ts';
 import * as foundation from './migrations/001-foundation.ts';
 import * as dusk from './migrations/002-dusk.ts';
 import * as duskSettings from './migrations/003-dusk-settings.ts';
@@ -25,6 +26,7 @@ import * as goalsByLength from './migrations/022-goals-by-length.ts';
 import * as oneDefinition from './migrations/023-one-definition.ts';
 import * as wind from './migrations/024-wind-in-units.ts';
 import * as turns from './migrations/025-turns.ts';
+import * as manyHands from './migrations/026-many-hands.ts';
 import * as refusals from './migrations/006-refusals.ts';
 
 /** Every change of the schema, in order. A landed migration is never edited. */
@@ -54,6 +56,7 @@ const MIGRATIONS = [
   { name: '023-one-definition', up: oneDefinition.up },
   { name: '024-wind-in-units', up: wind.up },
   { name: '025-turns', up: turns.up },
+  { name: '026-many-hands', up: manyHands.up },
 ];
 
 /** Keeps the names of what was done in a table of its own. */
@@ -77,22 +80,26 @@ function storage(db: Sequelize): UmzugStorage {
 }
 
 /**
- * Brings the schema up to date. One process at a time: the others wait at a named lock, which belongs to a connection,
- * so a connection of its own is used.
+ * Brings the schema up to date, one process of the installation at a time.
  * @param last  stop after this one; tests make an older database so
  */
 export async function migrate(url: string, last?: string): Promise<string[]> {
-  const db = connect(url, 1);
-  await db.query("SELECT GET_LOCK('keen_migrations', 60) AS held", { type: QueryTypes.SELECT });
+  // one for the changes, one to go on holding the lease while a long one is made
+  const db = connect(url, 2);
   try {
-    const umzug = new Umzug({
-      migrations: MIGRATIONS.map((m) => ({ name: m.name, up: () => m.up(db) })),
-      storage: storage(db),
-      logger: undefined,
+    return await underLease(db, 'migrations', async (held) => {
+      const one = (m: (typeof MIGRATIONS)[number]) => async () => {
+        await held.demand();
+        await m.up(db);
+      };
+      const umzug = new Umzug({
+        migrations: MIGRATIONS.map((m) => ({ name: m.name, up: one(m) })),
+        storage: storage(db),
+        logger: undefined,
+      });
+      return (await umzug.up(last ? { to: last } : {})).map((m) => m.name);
     });
-    return (await umzug.up(last ? { to: last } : {})).map((m) => m.name);
   } finally {
-    await db.query("SELECT RELEASE_LOCK('keen_migrations') AS freed", { type: QueryTypes.SELECT });
     await db.close();
   }
 }

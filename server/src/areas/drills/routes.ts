@@ -1,6 +1,6 @@
 import { api, type DrillStanding, type WeakSpot } from '@keen/contract';
 import { judgeDrill, SITUATIONS, type DrillAnswer, type SituationKey } from '@keen/core/drills';
-import { UniqueConstraintError } from 'sequelize';
+import { UniqueConstraintError, type Transaction } from 'sequelize';
 import { plain, type DrillAnswerRow } from '../../database/index.ts';
 import type { Serve } from '../../http.ts';
 import { groupBy, iso, type Actor, type Store } from '../../store.ts';
@@ -44,21 +44,22 @@ export function drillRoutesOf(serve: Serve, store: Store): void {
   );
   serve(api.answerDrill, async ({ who, body }) => {
     const { causeRight, cureRight } = judgeDrill(body as DrillAnswer);
-    try {
-      await store.transact((t) =>
-        store.drillAnswers.create(
+    const answer = async (t: Transaction) => {
+      await store.drillAnswers
+        .create(
           { id: store.id(), memberId: who.id, ...body, causeRight, cureRight, at: store.now() },
           { transaction: t },
-        ),
+        )
+        .catch((e: unknown) => {
+          // the same drill again, sent twice or tried anew: the first answer stands
+          if (!(e instanceof UniqueConstraintError)) throw e;
+        });
+      await store.db.query(
+        `DELETE FROM drill_answers WHERE member_id = :who AND at < (SELECT at FROM (SELECT at FROM drill_answers WHERE member_id = :who ORDER BY at DESC LIMIT 1 OFFSET ${MOST_ANSWERS}) x)`,
+        { replacements: { who: who.id }, transaction: t },
       );
-    } catch (e) {
-      // the same drill again, sent twice or tried anew: the first answer stands
-      if (!(e instanceof UniqueConstraintError)) throw e;
-    }
-    await store.db.query(
-      `DELETE FROM drill_answers WHERE member_id = :who AND at < (SELECT at FROM (SELECT at FROM drill_answers WHERE member_id = :who ORDER BY at DESC LIMIT 1 OFFSET ${MOST_ANSWERS}) x)`,
-      { replacements: { who: who.id } },
-    );
+    };
+    await store.change(who, ['member', who.id], answer, { quiet: true });
     return { causeRight, cureRight, standing: standingOf(body.situation, await answersOf(who, body.situation)) };
   });
   serve(api.weakSpots, async ({ who }) => {

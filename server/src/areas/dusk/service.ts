@@ -1,6 +1,6 @@
 import type { SetupListRecord } from '@keen/contract';
 import { defaultItems, type SetupItem } from '@keen/core/setup';
-import { UniqueConstraintError, type Transaction } from 'sequelize';
+import type { Transaction } from 'sequelize';
 import { plain, type RigRow } from '../../database/index.ts';
 import { Problem } from '../../problems.ts';
 import { iso, type Actor, type Store } from '../../store.ts';
@@ -46,7 +46,7 @@ export function setupListService(store: Store) {
       { items, version }: { items: SetupItem[]; version: number },
     ): Promise<SetupListRecord> {
       const rig = await demandRigOf(who, rigId);
-      return store.transact(async (t) => {
+      return store.change(who, ['rig', rigId], async (t) => {
         const sent = { version, fields: { items } };
         await keepOneOfRig(store, who, store.setupLists, rigId, sent, () => record(who, rig, night, t), t);
         await store.audit(who, rig.rig.name, `set-up list changed, ${items.length} steps`, t);
@@ -59,20 +59,27 @@ export function setupListService(store: Store) {
       { night, key, done }: { night: string; key: string; done: boolean },
     ): Promise<SetupListRecord> {
       const rig = await demandRigOf(who, rigId);
-      const now = await record(who, rig, night);
-      if (!now.items.some((i) => i.key === key))
-        throw new Problem('invalid_input', `The list of ${rig.rig.name} has no step “${key}”.`, {
-          issues: [{ path: 'key', message: `is not one of ${now.items.map((i) => i.key).join(', ')}` }],
-        });
-      if (!done) await store.setupTicks.destroy({ where: { rigId, night, item: key } });
-      else if (!now.ticks.some((k) => k.key === key))
-        try {
-          await store.setupTicks.create({ id: store.id(), rigId, night, item: key, byId: who.id, at: store.now() });
-        } catch (e) {
-          // somebody else ticked it in the same moment: theirs stands
-          if (!(e instanceof UniqueConstraintError)) throw e;
-        }
-      return record(who, rig, night);
+      return store.change(
+        who,
+        ['rig', rigId],
+        async (t) => {
+          const now = await record(who, rig, night, t);
+          if (!now.items.some((i) => i.key === key))
+            throw new Problem('invalid_input', `The list of ${rig.rig.name} has no step “${key}”.`, {
+              issues: [{ path: 'key', message: `is not one of ${now.items.map((i) => i.key).join(', ')}` }],
+            });
+          const ticked = now.ticks.some((k) => k.key === key);
+          if (!done) await store.setupTicks.destroy({ where: { rigId, night, item: key }, transaction: t });
+          // where somebody else ticked it a moment before theirs stands
+          else if (!ticked)
+            await store.setupTicks.create(
+              { id: store.id(), rigId, night, item: key, byId: who.id, at: store.now() },
+              { transaction: t },
+            );
+          return record(who, rig, night, t);
+        },
+        { quiet: true },
+      );
     },
   };
 }

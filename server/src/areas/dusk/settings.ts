@@ -26,7 +26,7 @@ export function duskSettingsService(store: Store) {
       { settings, version }: { settings: DuskSettings; version: number },
     ): Promise<DuskSettingsRecord> {
       const { rig } = await currentRig(store, who.clubId, rigId);
-      return store.transact(async (t) => {
+      return store.change(who, ['rig', rigId], async (t) => {
         const sent = { version, fields: { settings } };
         const before = await keepOneOfRig(store, who, store.duskSettings, rigId, sent, () => record(who, rigId, t), t);
         const was = before?.settings ?? DuskSettings.parse({});

@@ -1,5 +1,5 @@
 import type { FocusRunFields, FocusRunRecord, OffsetSetFields, OffsetSetRecord, Page } from '@keen/contract';
-import { UniqueConstraintError } from 'sequelize';
+import { UniqueConstraintError, type Transaction } from 'sequelize';
 import { heldUnder, plain, type FocusRunRow, type OffsetSetRow } from '../../database/index.ts';
 import { Problem } from '../../problems.ts';
 import { computeHere, offsetsFrom, runFromPoints, type Compute } from './results.ts';
@@ -71,48 +71,62 @@ export function focusService(store: Store, compute: Compute = computeHere) {
       const runs: FocusRunFields[] = [];
       for (const r of sent) runs.push(await runFromPoints(compute, who, r));
       let added = 0;
-      await store.transact(async (t) => {
-        added = 0;
-        // runs without a time are told apart by all they say: two senders of one file must not pass each other
-        await store.takeTurn('rigs', rig.id, t);
-        const untimed = runs.some((r) => !r.time)
-          ? (await store.focusRuns.findAll({ where: { ...scope, time: null }, transaction: t })).map(plain)
-          : [];
-        const same = (r: FocusRunFields, o: FocusRunRow) =>
-          o.filter === r.filter && o.position === r.position && o.temperatureC === r.temperatureC && o.hfd === r.hfd;
-        for (const r of runs) {
-          if (!r.time && untimed.some((o) => same(r, o))) continue;
-          try {
-            await store.focusRuns.create(
-              {
-                id: store.id(),
-                trainStateId,
-                ...scope,
-                ...r,
-                time: r.time ? new Date(r.time) : null,
-                usable: r.usable ? 1 : 0,
-                source,
-                runId: null,
-                excluded: 0,
-                byId: who.id,
-                createdAt: store.now(),
-              },
-              { transaction: t },
-            );
-            added++;
-          } catch (e) {
-            if (!(e instanceof UniqueConstraintError)) throw e;
+      // runs without a time are told apart by all they say: two senders of one file must not pass each other
+      await store.change(
+        who,
+        ['rig', rig.id],
+        async (t) => {
+          added = 0;
+          const untimed = runs.some((r) => !r.time)
+            ? (await store.focusRuns.findAll({ where: { ...scope, time: null }, transaction: t })).map(plain)
+            : [];
+          const same = (r: FocusRunFields, o: FocusRunRow) =>
+            o.filter === r.filter && o.position === r.position && o.temperatureC === r.temperatureC && o.hfd === r.hfd;
+          for (const r of runs) {
+            if (!r.time && untimed.some((o) => same(r, o))) continue;
+            try {
+              await store.focusRuns.create(
+                {
+                  id: store.id(),
+                  trainStateId,
+                  ...scope,
+                  ...r,
+                  time: r.time ? new Date(r.time) : null,
+                  usable: r.usable ? 1 : 0,
+                  source,
+                  runId: null,
+                  excluded: 0,
+                  byId: who.id,
+                  createdAt: store.now(),
+                },
+                { transaction: t },
+              );
+              added++;
+            } catch (e) {
+              if (!(e instanceof UniqueConstraintError)) throw e;
+            }
           }
-        }
-        if (added) await store.audit(who, rig.name, `${added} focus runs added for ${state.words}`, t);
-      });
+          if (added) await store.audit(who, rig.name, `${added} focus runs added for ${state.words}`, t);
+        },
+        // a file that is known already adds nothing
+        { quiet: true },
+      );
       return { added, known: runs.length - added };
     },
     async exclude(who: Actor, id: string, excluded: boolean): Promise<void> {
       const row = await store.focusRuns.findByPk(id);
       if (!row) throw new Problem('not_found', 'There is no such focus run.');
-      await demandState(who, plain(row).trainStateId);
-      await store.focusRuns.update({ excluded: excluded ? 1 : 0 }, { where: { id } });
+      const { rig, state } = await demandState(who, plain(row).trainStateId);
+      await store.change(who, ['rig', rig.id], async (t) => {
+        await store.focusRuns.update({ excluded: excluded ? 1 : 0 }, { where: { id }, transaction: t });
+        const { filter } = plain(row);
+        await store.audit(
+          who,
+          rig.name,
+          `a focus run in ${filter} for ${state.words} ${excluded ? 'left out' : 'counts again'}`,
+          t,
+        );
+      });
     },
     async sets(who: Actor, trainStateId: string): Promise<OffsetSetRecord[]> {
       const { scope } = await demandState(who, trainStateId);
@@ -130,13 +144,24 @@ export function focusService(store: Store, compute: Compute = computeHere) {
         throw new Problem('invalid_input', 'the reference filter is not among the offsets', {
           issues: [{ path: 'reference', message: 'is not among the offsets' }],
         });
-      const runs = await store.focusRuns.findAll({
-        where: { ...scope, usable: 1, excluded: 0 },
-        order: ['time', 'createdAt', 'id'],
-      });
-      const found = await offsetsFrom(compute, who, runs.map(plain), f);
+      const counted = async (t?: Transaction) =>
+        (
+          await store.focusRuns.findAll({
+            where: { ...scope, usable: 1, excluded: 0 },
+            order: ['time', 'createdAt', 'id'],
+            ...(t ? { transaction: t } : {}),
+          })
+        ).map(plain);
+      const runs = await counted();
+      const found = await offsetsFrom(compute, who, runs, f);
       const row: OffsetSetRow = { id: store.id(), ...scope, ...f, ...found, byId: who.id, adoptedAt: store.now() };
-      return store.transact(async (t) => {
+      return store.change(who, ['rig', rig.id], async (t) => {
+        const ids = (list: FocusRunRow[]) => list.map((r) => r.id).join();
+        if (ids(await counted(t)) !== ids(runs))
+          throw new Problem(
+            'stale',
+            'Focus runs were added or left out while these offsets were worked out: look at them again.',
+          );
         await store.offsetSets.create(row, { transaction: t });
         await store.audit(
           who,

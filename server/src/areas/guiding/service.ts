@@ -1,5 +1,6 @@
 import type { GuideLogFields, GuideLogRecord, Page } from '@keen/contract';
 import { holds, type AspectHashes } from '@keen/core/rig';
+import type { Transaction } from 'sequelize';
 import { plain, type GuideLogRow } from '../../database/index.ts';
 import { Problem } from '../../problems.ts';
 import { demandOwner, iso, pageOf, type Actor, type Store } from '../../store.ts';
@@ -52,12 +53,24 @@ export function guideLogsService(store: Store, runTask: RunTask) {
       };
     });
   }
-  async function demandLog(who: Actor, id: string): Promise<GuideLogRow> {
-    const found = await store.guideLogs.findOne({ where: { id, archivedAt: null } });
+  async function demandLog(who: Actor, id: string, t?: Transaction): Promise<GuideLogRow> {
+    const within = t ? { transaction: t } : {};
+    const found = await store.guideLogs.findOne({ where: { id, archivedAt: null }, ...within });
     const row = found ? plain(found) : null;
-    const rig = row ? await store.rigs.findOne({ where: { id: row.rigId, clubId: who.clubId } }) : null;
+    const rig = row ? await store.rigs.findOne({ where: { id: row.rigId, clubId: who.clubId }, ...within }) : null;
     if (!row || !rig) throw new Problem('not_found', 'There is no such guide log.');
     return row;
+  }
+  /** Changes a log of one’s own, as it stands when its turn at the rig has come. */
+  async function changeLog(who: Actor, id: string, fields: Partial<GuideLogRow>, told: string): Promise<GuideLogRow> {
+    const { rigId } = await demandLog(who, id);
+    return store.change(who, ['rig', rigId], async (t) => {
+      const row = await demandLog(who, id, t);
+      demandOwner(who, row.byId, `the guide log “${row.name}”`);
+      await store.guideLogs.update(fields, { where: { id }, transaction: t });
+      await store.audit(who, row.name, told, t);
+      return { ...row, ...fields };
+    });
   }
   return {
     async list(who: Actor, rigId: string, page: Page): Promise<GuideLogRecord[]> {
@@ -101,25 +114,24 @@ export function guideLogsService(store: Store, runTask: RunTask) {
         at: store.now(),
         archivedAt: null,
       };
-      await store.transact(async (t) => {
+      await store.change(who, ['rig', rigId], async (t) => {
         await store.guideLogs.create(row, { transaction: t });
         await store.audit(who, rig.name, `guide log “${f.name}” kept, ${summary.rms.total.toFixed(2)}″`, t);
       });
       return (await records(who, [row]))[0]!;
     },
     async began(who: Actor, id: string, beganAt: string | null): Promise<GuideLogRecord> {
-      const row = await demandLog(who, id);
-      demandOwner(who, row.byId, `the guide log “${row.name}”`);
       const began = beganAt ? new Date(beganAt) : null;
-      await store.guideLogs.update({ beganAt: began }, { where: { id } });
-      await store.audit(who, row.name, began ? `guide log began ${iso(began)}` : 'no time of day for the guide log');
-      return (await records(who, [{ ...row, beganAt: began }]))[0]!;
+      const changed = await changeLog(
+        who,
+        id,
+        { beganAt: began },
+        began ? `guide log began ${iso(began)}` : 'no time of day for the guide log',
+      );
+      return (await records(who, [changed]))[0]!;
     },
     async drop(who: Actor, id: string): Promise<{ ok: true }> {
-      const row = await demandLog(who, id);
-      demandOwner(who, row.byId, `the guide log “${row.name}”`);
-      await store.guideLogs.update({ archivedAt: store.now() }, { where: { id } });
-      await store.audit(who, row.name, 'guide log put away');
+      await changeLog(who, id, { archivedAt: store.now() }, 'guide log put away');
       return { ok: true };
     },
   };

@@ -30,14 +30,25 @@ export function logbookRoutesOf(serve: Serve, store: Store): void {
       updatedBy: names.get(updatedBy ?? '') ?? '',
     }));
   }
-  async function demandEntry(who: Actor, id: string, archived: boolean, t: Transaction): Promise<LogRow> {
-    const found = await store.logEntries.findOne({ where: { id }, transaction: t, lock: true });
+  async function demandEntry(who: Actor, id: string, archived: boolean, t?: Transaction): Promise<LogRow> {
+    const within = t ? { transaction: t } : {};
+    const found = await store.logEntries.findOne({ where: { id }, ...within });
     const row = found ? plain(found) : null;
-    const rig = row && (await store.rigs.findOne({ where: { id: row.rigId, clubId: who.clubId }, transaction: t }));
+    const rig = row && (await store.rigs.findOne({ where: { id: row.rigId, clubId: who.clubId }, ...within }));
     if (!row || !rig || (row.archivedAt !== null) !== archived)
       throw new Problem('not_found', 'There is no such entry.');
     demandOwner(who, row.byId, 'this entry');
     return row;
+  }
+  /** A change of an entry of one’s own, which is put away or not, in its turn at the rig it is of. */
+  async function changeEntry<T>(
+    who: Actor,
+    id: string,
+    archived: boolean,
+    work: (row: LogRow, t: Transaction) => Promise<T>,
+  ): Promise<T> {
+    const { rigId } = await demandEntry(who, id, archived);
+    return store.change(who, ['rig', rigId], async (t) => work(await demandEntry(who, id, archived, t), t));
   }
   const write = (who: Actor, id: string, row: LogRow, t: Transaction) =>
     store.logEntries.update(
@@ -84,7 +95,7 @@ export function logbookRoutesOf(serve: Serve, store: Store): void {
       updatedBy: who.id,
       archivedAt: null,
     };
-    return store.transact(async (t) => {
+    return store.change(who, ['rig', body.rigId], async (t) => {
       await store.logEntries.create(row, { transaction: t });
       const [record] = await records(who, [row], t);
       await store.audit(who, record!.rig, `logbook: ${body.problem.slice(0, 200)}`, t);
@@ -92,26 +103,27 @@ export function logbookRoutesOf(serve: Serve, store: Store): void {
     });
   });
   serve(api.changeLog, ({ who, params, body }) =>
-    store.transact(async (t) => {
-      const row = await demandEntry(who, params.id, false, t);
+    changeEntry(who, params.id, false, async (row, t) => {
       const { version, ...fields } = body;
       await demandVersion(version, row, store, () => again(who, params.id, t), t);
       await demandRig(store, who.clubId, fields.rigId, t);
       await write(who, params.id, { ...row, ...fields }, t);
-      return again(who, params.id, t);
+      const now = await again(who, params.id, t);
+      await store.audit(who, now.rig, `logbook changed: ${now.problem.slice(0, 200)}`, t);
+      return now;
     }),
   );
   serve(api.dropLog, ({ who, params }) =>
-    store.transact(async (t) => {
-      const row = await demandEntry(who, params.id, false, t);
+    changeEntry(who, params.id, false, async (row, t) => {
       await write(who, params.id, { ...row, archivedAt: store.now() }, t);
+      await store.audit(who, 'Logbook', `put away: ${row.problem.slice(0, 200)}`, t);
       return { ok: true as const };
     }),
   );
   serve(api.restoreLog, ({ who, params }) =>
-    store.transact(async (t) => {
-      const row = await demandEntry(who, params.id, true, t);
+    changeEntry(who, params.id, true, async (row, t) => {
       await write(who, params.id, { ...row, archivedAt: null }, t);
+      await store.audit(who, 'Logbook', `taken back: ${row.problem.slice(0, 200)}`, t);
       return again(who, params.id, t);
     }),
   );

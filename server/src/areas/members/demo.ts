@@ -1,12 +1,11 @@
 import { QueryTypes, type Transaction } from 'sequelize';
-import { plain } from '../../database/index.ts';
+import { inTransaction, plain, underLease } from '../../database/index.ts';
 import { Problem } from '../../problems.ts';
 import { seedDemo } from '../../seed.ts';
 import type { Actor, Store } from '../../store.ts';
 
 /** Where the demo's absence is remembered, so that a start does not bring back what somebody took away. */
 const SETTING = 'demo';
-const LOCK = 'keen_demo';
 
 /** Everything of a club, in the order in which nothing points at what is already gone. */
 const EMPTYING = [
@@ -48,23 +47,7 @@ export function demoService(store: Store) {
     });
 
   /** One at a time, over all processes: two first starts make one club. */
-  async function alone<T>(work: () => Promise<T>): Promise<T> {
-    return store.db.transaction(async (holder) => {
-      const [got] = await store.db.query<{ held: number | null }>(`SELECT GET_LOCK('${LOCK}', 60) AS held`, {
-        type: QueryTypes.SELECT,
-        transaction: holder,
-      });
-      if (Number(got?.held) !== 1) throw new Problem('too_many', 'The demo is being changed already; try again.');
-      try {
-        return await work();
-      } finally {
-        await store.db.query(`SELECT RELEASE_LOCK('${LOCK}') AS freed`, {
-          type: QueryTypes.SELECT,
-          transaction: holder,
-        });
-      }
-    });
-  }
+  const alone = <T>(work: () => Promise<T>): Promise<T> => underLease(store.db, 'demo', work);
   const there = async () => (await store.clubs.count({ where: { demo: 1 } })) > 0;
   const hasOwner = async () => (await store.members.count({ where: { owner: 1, archivedAt: null } })) > 0;
 
@@ -104,7 +87,7 @@ export function demoService(store: Store) {
     remove: () =>
       alone(async () => {
         const clubs = (await store.clubs.findAll({ where: { demo: 1 } })).map(plain);
-        await store.transact(async (t) => {
+        await inTransaction(store.db, async (t) => {
           for (const { id: club } of clubs)
             for (const sql of EMPTYING) await store.db.query(sql, { replacements: { club }, transaction: t });
           await note('removed', t);

@@ -1,6 +1,6 @@
 import { createHash, randomBytes } from 'node:crypto';
 import type { api, Invitation } from '@keen/contract';
-import { Op } from 'sequelize';
+import { Op, type Transaction } from 'sequelize';
 import type { z } from 'zod';
 import { demandUncommon, hashPassword, securityLog } from '../../access/index.ts';
 import { plain, type InvitationRow } from '../../database/index.ts';
@@ -47,8 +47,7 @@ export function invitationsService(store: Store) {
         expiresAt: new Date(store.now().getTime() + LIFE_MS),
         usedAt: null,
       };
-      await store.transact(async (t) => {
-        await store.takeTurn('clubs', who.clubId, t);
+      await store.change(who, ['club', who.clubId], async (t) => {
         const wait = await store.invitations.count({ where: { clubId: who.clubId, ...waiting() }, transaction: t });
         if (wait >= MOST) throw new Problem('too_many', `${MOST} invitations wait already; withdraw some first.`);
         await store.invitations.create(row, { transaction: t });
@@ -69,9 +68,14 @@ export function invitationsService(store: Store) {
       return rows.map((r) => invitationOf(plain(r), names));
     },
     async withdraw(who: Actor, id: string, address: string): Promise<void> {
-      const gone = await store.invitations.destroy({ where: { id, clubId: who.clubId, usedAt: null } });
-      if (gone === 0) throw new Problem('not_found', 'There is no such invitation, or it was used.');
-      await log.note({ kind: 'invitation_withdrawn', clubId: who.clubId, memberId: null, byId: who.id, address });
+      const withdraw = async (t: Transaction) => {
+        const where = { id, clubId: who.clubId, usedAt: null };
+        const gone = await store.invitations.destroy({ where, transaction: t });
+        if (gone === 0) throw new Problem('not_found', 'There is no such invitation, or it was used.');
+        await log.note({ kind: 'invitation_withdrawn', clubId: who.clubId, memberId: null, byId: who.id, address }, t);
+      };
+      // told in the log of the doors
+      await store.change(who, ['club', who.clubId], withdraw, { quiet: true });
     },
     async look(token: string) {
       const row = await demand(token);
@@ -84,7 +88,7 @@ export function invitationsService(store: Store) {
       const club = plain((await store.clubs.findByPk(before.clubId))!);
       demandUncommon(body.password, [body.name, body.signIn, club.name], 'password');
       const passwordHash = await hashPassword(body.password);
-      return store.transact(async (t) => {
+      return store.change(null, ['club', before.clubId], async (t) => {
         const [taken] = await store.invitations.update(
           { usedAt: store.now() },
           { where: { id: before.id, ...waiting() }, transaction: t },

@@ -1,7 +1,7 @@
 import { createHash } from 'node:crypto';
 import type { OwnSession } from '@keen/contract';
 import type { SessionData } from 'express-session';
-import { QueryTypes } from 'sequelize';
+import { QueryTypes, type Transaction } from 'sequelize';
 import { demandUncommon, hashPassword, passwordMatches, secondFactor, securityLog } from '../../access/index.ts';
 import type { Config } from '../../config.ts';
 import { plain, type MemberRow } from '../../database/index.ts';
@@ -71,7 +71,7 @@ export function ownAccountService(store: Store, config: Config) {
       demandUncommon(body.next, [row.name, row.signIn], 'next');
       await demandCode(row, body.code);
       const passwordHash = await hashPassword(body.next);
-      return store.transact(async (t) => {
+      return store.change(who, ['member', who.id], async (t) => {
         await store.members.update({ passwordHash }, { where: { id: who.id }, transaction: t });
         const epoch = await endSessions(store, who.id, t, sessionId);
         await store.audit(who, 'Members', `${who.name} changed their password`, t);
@@ -98,9 +98,13 @@ export function ownAccountService(store: Store, config: Config) {
       const ended = which === 'others' ? others : others.filter(({ sid }) => nameOf(sid) === which);
       if (ended.length === 0 && which !== 'others')
         throw new Problem('not_found', 'That session is over, or is this one; sign out here instead.');
-      for (const { sid } of ended)
-        await store.db.query('DELETE FROM Sessions WHERE sid = :sid', { replacements: { sid } });
-      if (ended.length > 0) await log.note({ kind: 'sessions_ended', ...concerned(who, address) });
+      if (ended.length === 0) return;
+      const end = async (t: Transaction) => {
+        for (const { sid } of ended)
+          await store.db.query('DELETE FROM Sessions WHERE sid = :sid', { replacements: { sid }, transaction: t });
+        await log.note({ kind: 'sessions_ended', ...concerned(who, address) }, t);
+      };
+      await store.change(who, ['member', who.id], end, { quiet: true });
     },
     async prepareFactor(who: Actor, password: string) {
       const row = await demandPassword(who, password, 'password');
@@ -109,7 +113,7 @@ export function ownAccountService(store: Store, config: Config) {
     },
     async confirmFactor(who: Actor, sealed: string | undefined, code: string, address: string): Promise<string[]> {
       if (!sealed) throw new Problem('not_found', 'No second factor is being set up here; begin again.');
-      return store.transact(async (t) => {
+      const confirm = async (t: Transaction) => {
         const codes = await factor.confirm(who.id, sealed, code, t);
         if (!codes)
           throw new Problem('wrong_code', 'That is not the code the device shows now; check its clock.', {
@@ -117,7 +121,9 @@ export function ownAccountService(store: Store, config: Config) {
           });
         await log.note({ kind: 'factor_on', ...concerned(who, address) }, t);
         return codes;
-      });
+      };
+      // told in the log of the doors
+      return store.change(who, ['member', who.id], confirm, { quiet: true });
     },
     async dropFactor(
       who: Actor,
@@ -125,10 +131,11 @@ export function ownAccountService(store: Store, config: Config) {
       address: string,
     ): Promise<void> {
       await demandBoth(who, body.password, body.code, 'password');
-      await store.transact(async (t) => {
+      const drop = async (t: Transaction) => {
         await factor.drop(who.id, t);
         await log.note({ kind: 'factor_off', ...concerned(who, address) }, t);
-      });
+      };
+      await store.change(who, ['member', who.id], drop, { quiet: true });
     },
   };
 }

@@ -144,12 +144,8 @@ export function membersService(store: Store, config: Config) {
         throw new Problem('invalid_input', 'Give the club or the site a name.', {
           issues: [{ path: 'place', message: 'must not be empty' }],
         });
-      return store.transact(async (t) => {
-        // of two first persons at once one is the first
-        await store.db.query(
-          "INSERT INTO installation (name, value) VALUES ('begun', '1') ON DUPLICATE KEY UPDATE value = '1'",
-          { transaction: t },
-        );
+      // of two first persons at once one is the first
+      return store.change(null, ['installation', 'begun'], async (t) => {
         const first = !(await others(t));
         if (!local && !first) throw begunAlready();
         const clubId = store.id();
@@ -180,15 +176,13 @@ export function membersService(store: Store, config: Config) {
       const club = await clubOf(who.clubId);
       if (club.demo === 1 && passwordHash)
         throw new Problem('not_allowed', 'The demo’s passwords are public and stay as they are.');
-      return store.transact(async (t) => {
-        // two stewards who end each other: one is left
-        await store.takeTurn('clubs', who.clubId, t);
+      // two stewards who end each other: one is left
+      return store.change(who, ['club', who.clubId], async (t) => {
         const all = (
           await store.members.findAll({
             where: { clubId: who.clubId, archivedAt: null },
             order: ['id'],
             transaction: t,
-            lock: true,
           })
         ).map(plain);
         const row = all.find((m) => m.id === id);
@@ -244,7 +238,7 @@ export function membersService(store: Store, config: Config) {
       demandUncommon(m.password, [m.name, m.signIn], 'password');
       const passwordHash = await hashPassword(m.password);
       const { name, signIn, role } = m;
-      return store.transact(async (t) => {
+      return store.change(who, ['club', who.clubId], async (t) => {
         const row = await create({ clubId: who.clubId, name, signIn, role, passwordHash }, t);
         await store.audit(who, 'Members', `added ${m.name} as ${m.role}`, t);
         await log.note({ kind: 'added', clubId: who.clubId, memberId: row.id, byId: who.id, address, detail: role }, t);

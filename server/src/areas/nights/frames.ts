@@ -1,9 +1,9 @@
-import { heldNight } from './heldNight.ts';
+import { changeNight, heldNight } from './heldNight.ts';
+import type { Transaction } from 'sequelize';
 import type { FrameFields, FrameRecord, Page } from '@keen/contract';
 import { type FrameMeasures } from '@keen/core/frames';
-import { plain, type FrameRow } from '../../database/index.ts';
-import { Problem } from '../../problems.ts';
-import { demandOwner, isoOrNull, pageOf, type Actor, type Store } from '../../store.ts';
+import { plain, type FrameRow, type RunRow } from '../../database/index.ts';
+import { isoOrNull, pageOf, type Actor, type Store } from '../../store.ts';
 
 const frameRecord = (f: FrameRow): FrameRecord => ({
   id: f.id,
@@ -37,10 +37,7 @@ export function framesService(store: Store) {
       id: string,
       body: { frames: string[]; accepted: boolean; reason: string; refusal: FrameFields['refusal']; judged: boolean },
     ): Promise<FrameRecord[]> {
-      return store.transact(async (t) => {
-        const run = await heldNight(store, who, id, t);
-        demandOwner(who, run.byId, 'this night');
-        if (run.state === 'discarded') throw new Problem('already_done', 'This night has been undone.');
+      return changeNight(store, who, id, async (run, t) => {
         const [changed] = await store.frames.update(
           {
             accepted: body.accepted ? 1 : 0,
@@ -67,10 +64,7 @@ export function framesService(store: Store) {
       id: string,
       looks: { id: string; look: FrameMeasures; picture: string | null }[],
     ): Promise<{ kept: number }> {
-      return store.transact(async (t) => {
-        const run = await heldNight(store, who, id, t);
-        demandOwner(who, run.byId, 'this night');
-        if (run.state === 'discarded') throw new Problem('already_done', 'This night has been undone.');
+      const keep = async (_run: RunRow, t: Transaction) => {
         const ids = looks.map((l) => l.id);
         const own = new Set(
           (await store.frames.findAll({ where: { runId: id, id: ids }, attributes: ['id'], transaction: t })).map(
@@ -83,7 +77,8 @@ export function framesService(store: Store) {
           if (picture) await store.framePictures.upsert({ id: frame, picture }, { transaction: t });
         }
         return { kept: own.size };
-      });
+      };
+      return changeNight(store, who, id, keep, { quiet: true });
     },
     async pictures(who: Actor, id: string, page: Page): Promise<{ id: string; picture: string }[]> {
       await heldNight(store, who, id);

@@ -1,10 +1,11 @@
 import type { MasterFields, MasterRecord } from '@keen/contract';
 import { calibrationHolds } from '@keen/core/calibration';
 import type { AspectHashes } from '@keen/core/rig';
+import type { Transaction } from 'sequelize';
 import { plain, type MasterRow } from '../../database/index.ts';
 import { Problem } from '../../problems.ts';
 import { demandOwner, type Actor, type Store } from '../../store.ts';
-import { currentSystem, demandRig } from '../rigs/current.ts';
+import { currentSystem } from '../rigs/current.ts';
 
 /** Masters told at most. */
 const MOST = 500;
@@ -25,15 +26,24 @@ export function mastersService(store: Store) {
     }));
   }
   async function move(who: Actor, id: string, away: boolean): Promise<{ ok: true }> {
-    const found = await store.masters.findOne({ where: { id } });
-    const row = found ? plain(found) : null;
-    if (!row || (row.archivedAt !== null) === away) throw new Problem('not_found', 'There is no such master.');
-    await demandRig(store, who.clubId, row.rigId).catch(() => {
-      throw new Problem('not_found', 'There is no such master.');
+    const { rigId } = (await demandMaster(who, id, away)).row;
+    return store.change(who, ['rig', rigId], async (t) => {
+      const { row, rig } = await demandMaster(who, id, away, t);
+      demandOwner(who, row.byId, 'this master');
+      await store.masters.update({ archivedAt: away ? store.now() : null }, { where: { id }, transaction: t });
+      const { kind, filter, exposureS } = row.data;
+      await store.audit(who, rig, `master ${kind} ${filter} ${exposureS} s ${away ? 'put away' : 'taken back'}`, t);
+      return { ok: true };
     });
-    demandOwner(who, row.byId, 'this master');
-    await store.masters.update({ archivedAt: away ? store.now() : null }, { where: { id } });
-    return { ok: true };
+  }
+  /** A master of a rig of the club, which is put away or not. */
+  async function demandMaster(who: Actor, id: string, there: boolean, t?: Transaction) {
+    const within = t ? { transaction: t } : {};
+    const found = await store.masters.findOne({ where: { id }, ...within });
+    const row = found ? plain(found) : null;
+    const rig = row && (await store.rigs.findOne({ where: { id: row.rigId, clubId: who.clubId }, ...within }));
+    if (!row || !rig || (row.archivedAt === null) !== there) throw new Problem('not_found', 'There is no such master.');
+    return { row, rig: plain(rig).name };
   }
   return {
     async list(who: Actor, rigId: string, system?: string): Promise<MasterRecord[]> {
@@ -60,7 +70,7 @@ export function mastersService(store: Store) {
         at: store.now(),
         archivedAt: null,
       };
-      await store.transact(async (t) => {
+      await store.change(who, ['rig', rigId], async (t) => {
         await store.masters.create(row, { transaction: t });
         await store.audit(who, now.rig.name, `master ${data.kind} ${data.filter} ${data.exposureS} s`, t);
       });

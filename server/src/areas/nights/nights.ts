@@ -1,4 +1,4 @@
-import { heldNight } from './heldNight.ts';
+import { changeNight } from './heldNight.ts';
 import type { FrameFields, NightRecord, Page } from '@keen/contract';
 import type { RigSetup } from '@keen/core/rig';
 import { COUNTED_RUN_STATE, countsAsNight, isOfNight, nightOf } from '@keen/core/record';
@@ -6,7 +6,7 @@ import { eveningDate } from '@keen/core/sky';
 import { type Transaction, type WhereOptions } from 'sequelize';
 import { BROUGHT_FRAMES, plain, type ProjectRow, type RunRow } from '../../database/index.ts';
 import { Problem } from '../../problems.ts';
-import { demandOwner, groupBy, iso, pageOf, type Actor, type Store } from '../../store.ts';
+import { groupBy, iso, pageOf, type Actor, type Store } from '../../store.ts';
 import { assignPanels } from '../projects/panels.ts';
 import { currentSystem, demandRig } from '../rigs/current.ts';
 
@@ -172,9 +172,7 @@ export function nightsService(store: Store) {
           issues: strayed.slice(0, 20),
         });
       const projects = await demandProjects(who, body, { rigId, system: now.system.key });
-      return store.transact(async (t) => {
-        // two people bringing in the same folder take turns at the rig
-        await store.takeTurn('rigs', rigId, t);
+      const keep = async (t: Transaction) => {
         // once for a project, whoever of those who may brings it in; else once for each person
         const holder = (f: FrameFields) =>
           (f.kind === 'light' && f.projectId && projects.get(f.projectId)?.ownerId) || who.id;
@@ -249,15 +247,14 @@ export function nightsService(store: Store) {
           t,
         );
         return { night: (await records(who, [run], t))[0]!, added: fresh.length, known };
-      });
+      };
+      // a folder that is known already adds nothing
+      return store.change(who, ['rig', rigId], keep, { quiet: true });
     },
     async undo(who: Actor, id: string): Promise<void> {
-      await store.transact(async (t) => {
-        const run = await heldNight(store, who, id, t);
-        demandOwner(who, run.byId, 'this night');
+      await changeNight(store, who, id, async (run, t) => {
         if (run.kind !== 'recorded')
           throw new Problem('not_allowed', 'Only a night that was brought in can be undone; refuse frames instead.');
-        if (run.state === 'discarded') throw new Problem('already_done', 'This night has been undone already.');
         await store.runs.update({ state: 'discarded' }, { where: { id }, transaction: t });
         // its files may be brought in again
         await store.frames.update({ countedHash: null }, { where: { runId: id }, transaction: t });

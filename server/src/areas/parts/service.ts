@@ -29,7 +29,7 @@ export function partsService(store: Store) {
   async function find(who: Actor, id: string, archived = false, t?: Transaction): Promise<PartRow> {
     const row = await store.parts.findOne({
       where: { id, clubId: who.clubId },
-      ...(t ? { transaction: t, lock: true } : {}),
+      ...(t ? { transaction: t } : {}),
     });
     const part = row ? plain(row) : null;
     if (!part || (part.archivedAt !== null) !== archived) throw new Problem('not_found', 'There is no such part.');
@@ -58,7 +58,7 @@ export function partsService(store: Store) {
         updatedBy: who.id,
         archivedAt: null,
       };
-      return store.transact(async (t) => {
+      return store.change(who, ['club', who.clubId], async (t) => {
         await store.parts.create(row, { transaction: t });
         await store.audit(who, data.name, 'part added', t);
         return record(row, await store.names(who.clubId, t), new Map());
@@ -69,7 +69,7 @@ export function partsService(store: Store) {
       id: string,
       { ownedByClub, version, ...data }: PartBody & { version: number },
     ): Promise<PartRecord> {
-      return store.transact(async (t) => {
+      return store.change(who, ['club', who.clubId], async (t) => {
         const row = await find(who, id, false, t);
         if (row.ownerId) demandOwner(who, row.ownerId, row.name);
         else if (!ownedByClub)
@@ -95,9 +95,8 @@ export function partsService(store: Store) {
       });
     },
     async archive(who: Actor, id: string): Promise<void> {
-      await store.transact(async (t) => {
-        // a rig’s save takes a turn there too: of the two the later one sees what the earlier did
-        await store.takeTurn('clubs', who.clubId, t);
+      // a rig’s save takes a turn there too: of the two the later one sees what the earlier did
+      await store.change(who, ['club', who.clubId], async (t) => {
         const row = await find(who, id, false, t);
         demandOwner(who, row.ownerId, row.name);
         const used = (await usage(who.clubId, t)).get(id);
@@ -107,10 +106,12 @@ export function partsService(store: Store) {
       });
     },
     async restore(who: Actor, id: string): Promise<void> {
-      const row = await find(who, id, true);
-      demandOwner(who, row.ownerId, row.name);
-      await store.parts.update({ archivedAt: null }, { where: { id } });
-      await store.audit(who, row.name, 'part taken back');
+      await store.change(who, ['club', who.clubId], async (t) => {
+        const row = await find(who, id, true, t);
+        demandOwner(who, row.ownerId, row.name);
+        await store.parts.update({ archivedAt: null }, { where: { id }, transaction: t });
+        await store.audit(who, row.name, 'part taken back', t);
+      });
     },
   };
 }

@@ -110,10 +110,9 @@ export async function checkPlan(store: Store, who: Actor, f: PlanFields): Promis
   return { fields: f, projects, current, start: new Date(span.startMs), end: new Date(span.endMs), legs };
 }
 
-/** Refuses when another plan holds the rig for part of the time. Two savers take turns at the rig. */
+/** Refuses when another plan holds the rig for part of the time; in the turn of this one at the rig. */
 export async function demandFree(store: Store, who: Actor, c: Checked, t: Transaction, except?: string): Promise<void> {
   const { rigId } = c.fields;
-  await store.takeTurn('rigs', rigId, t);
   const other = await store.plans.findOne({
     where: {
       rigId,
@@ -123,7 +122,6 @@ export async function demandFree(store: Store, who: Actor, c: Checked, t: Transa
       ...(except ? { id: { [Op.ne]: except } } : {}),
     } as WhereOptions<PlanRow>,
     transaction: t,
-    lock: true,
   });
   if (!other) return;
   const o = plain(other);

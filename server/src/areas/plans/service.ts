@@ -29,6 +29,31 @@ export function plansService(store: Store) {
       });
   }
 
+  async function demandPlan(who: Actor, id: string, t?: Transaction): Promise<PlanRow> {
+    const found = await store.plans.findByPk(id, t ? { transaction: t } : {});
+    if (!found) throw new Problem('not_found', 'There is no such plan.');
+    await demandRig(store, who.clubId, plain(found).rigId, t);
+    return plain(found);
+  }
+  /**
+   * A change of a plan of one’s own, in its turn at its rig and at those it is laid on: a run of it may be accepted, or the
+   * night taken by another, in the same moment.
+   */
+  async function changePlan<T>(
+    who: Actor,
+    id: string,
+    rigs: string[],
+    work: (row: PlanRow, t: Transaction) => Promise<T>,
+  ): Promise<T> {
+    const { rigId } = await demandPlan(who, id);
+    const guards = [...new Set([rigId, ...rigs])].map((id) => ['rig', id] as const);
+    return store.change(who, guards, async (t) => {
+      const row = await demandPlan(who, id, t);
+      if (row.rigId !== rigId) throw new Problem('stale', 'The plan was laid on another rig a moment ago.');
+      demandOwner(who, row.ownerId, 'the plan');
+      return work(row, t);
+    });
+  }
   return {
     record,
     async list(who: Actor, { night, ...page }: Page & { night?: string | undefined }): Promise<PlanRecord[]> {
@@ -54,7 +79,7 @@ export function plansService(store: Store) {
     ): Promise<PlanRecord> {
       const c = await checkPlan(store, who, f);
       demandLock(who, f.locked, false);
-      return store.transact(async (t) => {
+      return store.change(who, ['rig', f.rigId], async (t) => {
         await demandFree(store, who, c, t);
         const from = fromPlanId ? await sourceOf(store, fromPlanId, f, t) : await lockedBefore(store, who, c, t);
         if (from) demandLocks(who, from.source.locks, from.moved, f);
@@ -80,13 +105,8 @@ export function plansService(store: Store) {
     },
     async change(who: Actor, id: string, { version, ...f }: PlanFields & { version: number }): Promise<PlanRecord> {
       const c = await checkPlan(store, who, f);
-      return store.transact(async (t) => {
+      return changePlan(who, id, [f.rigId], async (row, t) => {
         await demandFree(store, who, c, t, id);
-        const found = await store.plans.findByPk(id, { transaction: t, lock: true });
-        if (!found) throw new Problem('not_found', 'There is no such plan.');
-        const row = plain(found);
-        await demandRig(store, who.clubId, row.rigId, t);
-        demandOwner(who, row.ownerId, 'the plan');
         if (row.locked === 1 && who.role !== 'steward')
           throw new Problem('not_allowed', 'A steward has locked this plan.');
         demandLock(who, f.locked, row.locked === 1);
@@ -116,13 +136,7 @@ export function plansService(store: Store) {
       });
     },
     async cancel(who: Actor, id: string): Promise<void> {
-      // under a lock: a run of it may be accepted in the same moment
-      await store.transact(async (t) => {
-        const found = await store.plans.findByPk(id, { transaction: t, lock: true });
-        if (!found) throw new Problem('not_found', 'There is no such plan.');
-        const row = plain(found);
-        await demandRig(store, who.clubId, row.rigId, t);
-        demandOwner(who, row.ownerId, 'the plan');
+      await changePlan(who, id, [], async (row, t) => {
         if (row.status === 'done') throw new Problem('already_done', 'This plan has been run; it stays in the record.');
         const cancelled = {
           status: 'cancelled' as const,

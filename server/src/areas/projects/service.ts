@@ -116,15 +116,28 @@ export function projectsService(store: Store) {
     );
   }
 
-  /** The project under a lock, by its owner or a steward, as it stood when the change was begun. */
-  async function held(who: Actor, id: string, version: number, t: Transaction) {
-    const found = await store.projects.findOne({ where: { id, clubId: who.clubId }, transaction: t, lock: true });
+  async function demandProject(who: Actor, id: string, t?: Transaction): Promise<ProjectRow> {
+    const where = { id, clubId: who.clubId };
+    const found = await store.projects.findOne({ where, ...(t ? { transaction: t } : {}) });
     if (!found) throw new Problem('not_found', 'There is no such project.');
-    const row = plain(found);
-    demandOwner(who, row.ownerId, row.name);
-    const names = await store.names(who.clubId, t);
-    await demandVersion(version, row, store, () => record(row, names, t), t);
-    return { row, names };
+    return plain(found);
+  }
+  /** A change by its owner or a steward, of the project as it stood when the change was begun, in its turn at its rig. */
+  async function changeProject(
+    who: Actor,
+    id: string,
+    version: number,
+    work: (row: ProjectRow, names: Map<string, string>, t: Transaction) => Promise<ProjectRecord>,
+  ): Promise<ProjectRecord> {
+    const { rigId } = await demandProject(who, id);
+    return store.change(who, ['rig', rigId], async (t) => {
+      const row = await demandProject(who, id, t);
+      demandOwner(who, row.ownerId, row.name);
+      const names = await store.names(who.clubId, t);
+      // one that went to another rig meanwhile has another version too
+      await demandVersion(version, row, store, () => record(row, names, t), t);
+      return work(row, names, t);
+    });
   }
 
   return {
@@ -139,7 +152,7 @@ export function projectsService(store: Store) {
     },
     async add(who: Actor, f: ProjectFields): Promise<ProjectRecord> {
       await demandFilters(who, f);
-      return store.transact(async (t) => {
+      return store.change(who, ['rig', f.rigId], async (t) => {
         const row: ProjectRow = {
           id: store.id(),
           clubId: who.clubId,
@@ -163,8 +176,7 @@ export function projectsService(store: Store) {
       { version, archived, ...f }: ProjectFields & { version: number; archived: boolean },
     ): Promise<ProjectRecord> {
       await demandFilters(who, f);
-      return store.transact(async (t) => {
-        const { row, names } = await held(who, id, version, t);
+      return changeProject(who, id, version, async (row, names, t) => {
         const next = {
           ...row,
           ...columns(f),
@@ -185,8 +197,7 @@ export function projectsService(store: Store) {
       id: string,
       { framing, version }: { framing: FramingFields | null; version: number },
     ): Promise<ProjectRecord> {
-      return store.transact(async (t) => {
-        const { row, names } = await held(who, id, version, t);
+      return changeProject(who, id, version, async (row, names, t) => {
         const { state, aspects, setup } = await currentSystem(store, who.clubId, row.rigId, row.system, t);
         const next = {
           ...row,

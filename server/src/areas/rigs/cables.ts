@@ -20,7 +20,7 @@ export function cablesService(store: Store) {
       { sheet, version }: { sheet: CableSheet; version: number },
     ): Promise<CablesRecord> {
       const { rig } = await currentRig(store, who.clubId, rigId);
-      return store.transact(async (t) => {
+      return store.change(who, ['rig', rigId], async (t) => {
         await keepOneOfRig(
           store,
           who,

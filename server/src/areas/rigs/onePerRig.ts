@@ -14,9 +14,8 @@ interface OneOfRig {
 }
 
 /**
- * Makes or changes a rig's one record inside a transaction. A turn at the rig is taken first, so that of two first saves at
- * the same moment one is told that it is stale. Nothing of the rig may have been read in the transaction before, or what
- * it says of the other's save is old. @returns what was there before @throws Problem stale, with the record as it now stands
+ * Makes or changes a rig's one record inside of a change that took its turn at the rig, so that of two first saves at the
+ * same moment one is told that it is stale. @returns what was there before @throws Problem stale, with the record as it now stands
  */
 export async function keepOneOfRig<R extends OneOfRig>(
   store: Store,
@@ -27,9 +26,8 @@ export async function keepOneOfRig<R extends OneOfRig>(
   current: () => Promise<unknown>,
   t: Transaction,
 ): Promise<R | null> {
-  await store.takeTurn('rigs', rigId, t);
   const where = { rigId } as WhereOptions<R>;
-  const found = await table.findOne({ where, transaction: t, lock: true });
+  const found = await table.findOne({ where, transaction: t });
   const row = found ? plain(found) : null;
   await demandVersion(sent.version, row ?? { version: 0, updatedBy: null }, store, current, t);
   const next = { ...sent.fields, version: sent.version + 1, updatedAt: store.now(), updatedBy: who.id };

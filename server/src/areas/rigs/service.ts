@@ -13,6 +13,7 @@ import {
 import type { Transaction } from 'sequelize';
 import { plain, type RevisionRow, type TrainStateRow, heldUnder } from '../../database/index.ts';
 import { Problem } from '../../problems.ts';
+import type { Guard } from '../../sharedChange.ts';
 import { demandVersion, iso, type Actor, type Store } from '../../store.ts';
 import { currentRig, type CurrentRig, currentRigs, demandRig } from './current.ts';
 
@@ -104,18 +105,18 @@ export function rigsService(store: Store) {
       throw new Problem('not_found', 'There is no such site.');
   }
 
-  /** Every part of the drawer that a rig names is there, and is not put away in the same moment. */
-  async function demandParts(who: Actor, setup: RigBuild, t: Transaction): Promise<void> {
+  const partsIn = (setup: RigBuild): string[] => {
     const places = [...setup.placed, ...setup.systems.flatMap((s) => s.variants.flatMap((v) => v.extra))];
-    const ids = [...new Set(places.flatMap((p) => (p.partId ? [p.partId] : [])))].sort();
+    return [...new Set(places.flatMap((p) => (p.partId ? [p.partId] : [])))];
+  };
+  /** Every part of the drawer that a rig names is there; in a turn at the club, where parts are put away. */
+  async function demandParts(who: Actor, setup: RigBuild, t: Transaction): Promise<void> {
+    const ids = partsIn(setup);
     if (!ids.length) return;
-    await store.takeTurn('clubs', who.clubId, t);
     const found = await store.parts.findAll({
       where: { id: ids, clubId: who.clubId, archivedAt: null },
       attributes: ['id'],
-      order: ['id'],
       transaction: t,
-      lock: true,
     });
     const there = new Set(found.map((p) => plain(p).id));
     const at = setup.placed.findIndex((p) => p.partId && !there.has(p.partId));
@@ -154,9 +155,9 @@ export function rigsService(store: Store) {
     },
     async add(who: Actor, body: RigBody): Promise<RigRecord> {
       await demandSite(who, body.siteId);
-      if (await store.rigs.findOne({ where: { clubId: who.clubId, name: body.name } }))
-        throw new Problem('already_exists', `A rig called “${body.name}” is there already.`);
-      return store.transact(async (t) => {
+      return store.change(who, ['club', who.clubId], async (t) => {
+        if (await store.rigs.findOne({ where: { clubId: who.clubId, name: body.name }, transaction: t }))
+          throw new Problem('already_exists', `A rig called “${body.name}” is there already.`);
         const rig = {
           id: store.id(),
           clubId: who.clubId,
@@ -177,8 +178,9 @@ export function rigsService(store: Store) {
     },
     async revise(who: Actor, id: string, body: RigBody & { version: number }): Promise<RigRecord> {
       await demandSite(who, body.siteId);
-      return store.transact(async (t) => {
-        await store.takeTurn('rigs', id, t);
+      const guards: Guard[] = [['rig', id]];
+      if (partsIn(body.setup).length) guards.push(['club', who.clubId]);
+      return store.change(who, guards, async (t) => {
         const now = await currentRig(store, who.clubId, id, t);
         const names = await store.names(who.clubId, t);
         await demandVersion(body.version, now.rig, store, async () => record(now, names), t);

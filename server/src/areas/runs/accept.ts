@@ -4,7 +4,7 @@ import type { RunRecord } from '@keen/contract';
 import { type RunResult } from '@keen/core/observatory';
 import { type RigSetup } from '@keen/core/rig';
 import { type Transaction } from 'sequelize';
-import { plain, type PlanLegRow, type PlanRow, type ProjectRow, type RunRow, heldUnder } from '../../database/index.ts';
+import { type PlanLegRow, type PlanRow, type ProjectRow, type RunRow, heldUnder } from '../../database/index.ts';
 import { Problem } from '../../problems.ts';
 import { demandOwner, type Actor, type Store } from '../../store.ts';
 import { pointing } from '../plans/night.ts';
@@ -83,15 +83,14 @@ async function keepTaken(
 
 /** Counts a run’s accepted frames for its project and keeps its focus runs, in one transaction. */
 export async function acceptRun(store: Store, who: Actor, id: string): Promise<RunRecord> {
-  return store.transact(async (t) => {
-    const { run, plan: seen, projects, setup } = await demandRun(store, who, id, t);
+  const { rigId } = (await demandRun(store, who, id)).run;
+  return store.change(who, ['rig', rigId], async (t) => {
+    const { run, plan, projects, setup } = await demandRun(store, who, id, t);
     if (!setup.practice)
       throw new Problem(
         'not_allowed',
         'A rehearsal on stand-ins never counts for a real rig. Bring the night’s own frames in under Morning; rigs marked for practice count their rehearsals.',
       );
-    // as it stands now: it may be cancelled, or another run of it accepted, in the same moment
-    const plan = plain((await store.plans.findByPk(seen.id, { transaction: t, lock: true }))!);
     demandOwner(who, plan.ownerId, 'this plan');
     if (plan.status === 'cancelled')
       throw new Problem('already_done', 'This plan was cancelled; its runs count for nothing.');

@@ -31,7 +31,7 @@ export async function besideOf(
 }
 
 export async function demandRun(store: Store, who: Actor, id: string, t?: Transaction) {
-  const found = await store.runs.findByPk(id, t ? { transaction: t, lock: true } : {});
+  const found = await store.runs.findByPk(id, t ? { transaction: t } : {});
   if (!found) throw new Problem('not_found', 'There is no such run.');
   const run = plain(found);
   // a night that was brought in has no plan and no events

@@ -134,6 +134,7 @@ export async function rehearse(
     acceptedPlan: null,
     besideId: null,
   };
-  await store.transact((t) => store.runs.create(row, { transaction: t }));
+  // told by nobody: it counts for nothing
+  await store.change(who, ['rig', rig.id], (t) => store.runs.create(row, { transaction: t }), { quiet: true });
   return recordOf(store, who, row);
 }

@@ -34,7 +34,7 @@ export function sitesService(store: Store) {
   });
   async function held(who: Actor, id: string, t: Transaction): Promise<SiteRow> {
     const where = { id, clubId: who.clubId, archivedAt: null };
-    const row = await store.sites.findOne({ where, transaction: t, lock: true });
+    const row = await store.sites.findOne({ where, transaction: t });
     if (!row) throw new Problem('not_found', 'There is no such site.');
     return plain(row);
   }
@@ -45,8 +45,6 @@ export function sitesService(store: Store) {
       return rows.map((r) => record(plain(r), names));
     },
     async add(who: Actor, f: SiteFields): Promise<SiteRecord> {
-      if (await store.sites.findOne({ where: { clubId: who.clubId, name: f.name } }))
-        throw new Problem('already_exists', `A site called “${f.name}” is there already.`);
       const row: SiteRow = {
         id: store.id(),
         clubId: who.clubId,
@@ -56,14 +54,16 @@ export function sitesService(store: Store) {
         updatedBy: who.id,
         archivedAt: null,
       };
-      return store.transact(async (t) => {
+      return store.change(who, ['club', who.clubId], async (t) => {
+        if (await store.sites.findOne({ where: { clubId: who.clubId, name: f.name }, transaction: t }))
+          throw new Problem('already_exists', `A site called “${f.name}” is there already.`);
         await store.sites.create(row, { transaction: t });
         await store.audit(who, f.name, 'site added', t);
         return record(row, await store.names(who.clubId, t));
       });
     },
     async change(who: Actor, id: string, f: SiteFields & { version: number }): Promise<SiteRecord> {
-      return store.transact(async (t) => {
+      return store.change(who, ['club', who.clubId], async (t) => {
         const row = await held(who, id, t);
         const names = await store.names(who.clubId, t);
         await demandVersion(f.version, row, store, async () => record(row, names), t);
