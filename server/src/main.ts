@@ -5,7 +5,7 @@ import { calculationPool } from './areas/calculations/pool.ts';
 import { makeClock } from './clock.ts';
 import { readConfig } from './config.ts';
 import { demoService } from './areas/members/demo.ts';
-import { connect, migrate } from './database/index.ts';
+import { connect, faultAt, migrate } from './database/index.ts';
 
 import { makeEnding } from './ending.ts';
 import { makeStore } from './store.ts';
@@ -15,6 +15,9 @@ const root = join(import.meta.dirname, '../..');
 const config = readConfig(process.env, root);
 const db = connect(config.databaseUrl);
 const store = makeStore(db, makeClock(config.clock));
+
+// looked for by tests: the process ends in the middle of a write
+if (process.env.KEEN_FAULT) faultAt(process.env.KEEN_FAULT, () => process.kill(process.pid, 'SIGKILL'));
 
 const say = (line: string) => process.stdout.write(`${line}\n`);
 if (config.clock)
