@@ -12,9 +12,9 @@ const START_MS = 45_000;
 const wait = (ms) => new Promise((done) => setTimeout(done, ms));
 const asRoot = process.getuid() === 0;
 /** The account of whoever runs this; it signs in by the socket, without a password, and nobody else can. */
-const ME = userInfo().username;
+export const ME = userInfo().username;
 
-const socketOf = (folder) =>
+export const socketOf = (folder) =>
   join(folder, 's.sock').length <= 100
     ? join(folder, 's.sock')
     : join('/tmp', `keen-${createHash('sha1').update(folder).digest('hex').slice(0, 12)}.sock`);
@@ -47,7 +47,7 @@ const alive = (pid) => {
   }
 };
 const pidIn = (file) => (existsSync(file) ? Number(readFileSync(file, 'utf8').trim()) : 0);
-const tail = (file) => (existsSync(file) ? readFileSync(file, 'utf8').split('\n').slice(-12).join('\n') : '(no log)');
+export const tail = (file) => (existsSync(file) ? readFileSync(file, 'utf8').split('\n').slice(-12).join('\n') : '(no log)');
 
 async function end(pid) {
   try {
@@ -68,14 +68,14 @@ export async function endLeftover(folder) {
  * The system user the database runs as: started by root it gives its rights away where an unprivileged user can reach
  * the folder (a folder below /root cannot be reached), else it stays root.
  */
-function runsAs(folder) {
+export function runsAs(folder) {
   if (!asRoot) return null;
   const reaches = spawnSync('runuser', ['-u', 'mysql', '--', 'test', '-x', folder], { stdio: 'ignore' }).status === 0;
   return reaches ? 'mysql' : 'root';
 }
 
 /** Data directory from nothing: no password anywhere, the superuser signs in by the socket as who runs this. */
-function setUp(folder, data, user) {
+export function setUp(folder, data, user) {
   rmSync(data, { recursive: true, force: true });
   const made = spawnSync(
     'mariadb-install-db',

@@ -5,7 +5,7 @@ import compression from 'compression';
 import express, { Router, type Express } from 'express';
 import packedFiles from 'express-static-gzip';
 import helmet from 'helmet';
-import { QueryTypes, type Sequelize } from 'sequelize';
+import type { Sequelize } from 'sequelize';
 import { demandKnownName, demandToken, sessions } from './access/index.ts';
 import { calculationPool, type Workers } from './areas/calculations/pool.ts';
 import { calculationRoutes } from './areas/calculations/routes.ts';
@@ -28,7 +28,9 @@ import type { Config } from './config.ts';
 import { makeEnding, type Ending } from './ending.ts';
 import { bodies } from './bodies.ts';
 import { requestLog } from './errorsLogged.ts';
+import { healthRoutes } from './health.ts';
 import { serveOn } from './http.ts';
+import { makeMetrics, type Metrics } from './metrics.ts';
 import { Problem, problemHandler } from './problems.ts';
 import type { Store } from './store.ts';
 
@@ -38,6 +40,7 @@ export function makeApp(
   store: Store,
   workers: Workers = calculationPool(config.dataFolder),
   ending: Ending = makeEnding(),
+  metrics: Metrics = makeMetrics(),
 ): Express {
   const app = express();
   app.disable('x-powered-by');
@@ -45,7 +48,7 @@ export function makeApp(
   app.set('etag', false);
   if (config.trustProxy) app.set('trust proxy', 1);
   app.use(requestLog(config.logLevel));
-  app.use(ending.middleware);
+  app.use(metrics.requests);
   app.use((_req, res, next) => {
     res.locals.nonce = randomBytes(16).toString('base64');
     next();
@@ -80,16 +83,12 @@ export function makeApp(
     );
     next();
   });
+  // a balancer asks also while we end, and under whatever name it likes
+  healthRoutes(app, db, ending);
+  app.use(ending.middleware);
   app.use(demandKnownName(config));
   app.use(compression());
-  app.get('/healthz', async (_req, res) => {
-    try {
-      await db.query('SELECT 1', { type: QueryTypes.SELECT });
-      res.json({ ok: true });
-    } catch {
-      throw new Problem('database_down');
-    }
-  });
+  metrics.serve(app, config);
 
   const feeds = Router();
   feedRoutes(feeds, store, config);
@@ -97,7 +96,7 @@ export function makeApp(
   app.use('/data', packed(config.dataFolder, { maxAge: '30d' }));
   app.use('/api', sessions(db, config));
   const open = Router();
-  calculationRoutes(open, config, workers.calculate);
+  calculationRoutes(open, config, workers.calculate, metrics);
   app.use(open);
 
   app.use('/api', demandToken(config));
@@ -139,7 +138,7 @@ function serveWeb(app: Express, config: Config): void {
   const html = readFileSync(page, 'utf8');
   app.use('/assets', packed(join(config.webFolder, 'assets'), { maxAge: '365d', fallthrough: false }));
   app.use(express.static(config.webFolder, { index: false, maxAge: '1h' }));
-  app.get(/^\/(?!api|data|assets|feeds|healthz).*/, (_req, res) => {
+  app.get(/^\/(?!api|data|assets|feeds|healthz|metrics).*/, (_req, res) => {
     res
       .set('Cache-Control', 'no-store')
       .type('html')

@@ -22,6 +22,10 @@ export interface Config {
   calculationLimit: number;
   trustProxy: boolean;
   logLevel: string;
+  /** With this, as a bearer token, what the server counts of itself is read from elsewhere than the machine; empty: not at all. */
+  metricsToken: string;
+  /** At its end the server says for so long that it takes nobody new, and serves all the same [s]. */
+  drainS: number;
   /** Every answer is held against its contract before it goes out; for development and tests. */
   checkAnswers: boolean;
   /** The instant at which the server's clock starts, for tests; none: the machine's time. */
@@ -37,6 +41,12 @@ function whole(name: string, text: string | undefined, usual: number): number {
   if (text === undefined || text === '') return usual;
   if (!/^\d{1,9}$/.test(text)) throw new Error(`${name} must be a whole number, not “${text.slice(0, 40)}”`);
   return Number(text);
+}
+
+/** @throws where a token is so short that it can be guessed */
+function token(text = ''): string {
+  if (text !== '' && text.length < 24) throw new Error('KEEN_METRICS_TOKEN must hold at least 24 characters');
+  return text;
 }
 
 export function readConfig(env: NodeJS.ProcessEnv, root: string): Config {
@@ -72,6 +82,8 @@ export function readConfig(env: NodeJS.ProcessEnv, root: string): Config {
       .map((n) => n.trim().toLowerCase())
       .filter(Boolean),
     logLevel: env.KEEN_LOG ?? 'info',
+    metricsToken: token(env.KEEN_METRICS_TOKEN),
+    drainS: whole('KEEN_DRAIN_S', env.KEEN_DRAIN_S, 0),
     checkAnswers: env.KEEN_CHECK_ANSWERS === '1',
     ...(env.KEEN_CLOCK ? { clock: env.KEEN_CLOCK } : {}),
   };

@@ -1,19 +1,28 @@
 import type { RequestHandler } from 'express';
 import { Problem } from './problems.ts';
 
-/** Whether the server is about to end, and what it then says to whoever still asks. */
+/**
+ * How a server comes to its end: it says that it takes nobody new, so that a balancer sends them elsewhere, and answers all the
+ * same; then it refuses, and what was begun is answered.
+ */
 export interface Ending {
+  /** Still at work, but to be passed over. */
+  drain: () => void;
   begin: () => void;
+  isReady: () => boolean;
   middleware: RequestHandler;
 }
 
 export function makeEnding(): Ending {
-  let ending = false;
+  let at: 'work' | 'draining' | 'ending' = 'work';
   return {
-    begin: () => (ending = true),
+    drain: () => (at = 'draining'),
+    begin: () => (at = 'ending'),
+    isReady: () => at === 'work',
     middleware: (_req, res, next) => {
-      if (!ending) return next();
+      if (at === 'work') return next();
       res.setHeader('Connection', 'close');
+      if (at === 'draining') return next();
       throw new Problem('stopping');
     },
   };

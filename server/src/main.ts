@@ -1,5 +1,6 @@
 import { createHttpTerminator } from 'http-terminator';
 import { join } from 'node:path';
+import { setTimeout as wait } from 'node:timers/promises';
 import { makeApp } from './app.ts';
 import { calculationPool } from './areas/calculations/pool.ts';
 import { makeClock } from './clock.ts';
@@ -8,6 +9,7 @@ import { demoService } from './areas/members/demo.ts';
 import { connect, faultAt, migrate } from './database/index.ts';
 
 import { makeEnding } from './ending.ts';
+import { makeMetrics } from './metrics.ts';
 import { makeStore } from './store.ts';
 
 /** Starts the server: migrate, load the demo into an empty database, listen, stop gracefully. */
@@ -32,7 +34,9 @@ const hasDemo = (await store.clubs.count({ where: { demo: 1 } })) > 0;
 
 const pool = calculationPool(config.dataFolder);
 const ending = makeEnding();
-const server = makeApp(config, db, store, pool, ending).listen(config.port, config.host);
+const metrics = makeMetrics({ process: true });
+metrics.watchPool(db);
+const server = makeApp(config, db, store, pool, ending, metrics).listen(config.port, config.host);
 server.on('listening', () => {
   say(`listening on http://${config.host}:${config.port}`);
   process.send?.({ ready: true, port: config.port, demo: hasDemo });
@@ -54,9 +58,12 @@ let stopping = false;
 const stop = () => {
   if (stopping) return;
   stopping = true;
-  ending.begin();
-  void terminator
-    .terminate()
+  ending.drain();
+  void wait(config.drainS * 1000)
+    .then(() => {
+      ending.begin();
+      return terminator.terminate();
+    })
     .then(() => Promise.all([db.close(), pool.close()]))
     .finally(() => process.exit(0));
 };

@@ -102,9 +102,19 @@ describe('a stop', () => {
       .send({ focalRatio: 7 })
       .then((r) => r);
     await new Promise((r) => setTimeout(r, 200));
+    const ask = (path: string) => request(listener).get(path);
+    expect((await ask('/healthz')).body).toEqual({ alive: true, ready: true, database: 'up' });
+    // a balancer is told to send nobody more, whoever comes all the same is served
+    ending.drain();
+    const drained = await ask('/healthz');
+    expect([drained.status, drained.body.ready, drained.body.database]).toEqual([503, false, 'up']);
+    const served = await ask('/api/session');
+    expect([served.status, served.headers.connection]).toEqual([200, 'close']);
     ending.begin();
-    const after = await request(listener).get('/healthz');
+    const after = await ask('/api/session');
     expect([after.status, after.headers.connection, after.body.code]).toEqual([503, 'close', 'stopping']);
+    expect((await ask('/healthz')).body.ready).toBe(false);
+    expect((await ask('/healthz/alive')).status).toBe(200);
     release();
     const got = await begun;
     expect([got.status, got.headers.connection, got.body]).toEqual([200, 'close', { late: true }]);

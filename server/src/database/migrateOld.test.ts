@@ -305,6 +305,8 @@ beforeAll(async () => {
     calculationLimit: 100,
     trustProxy: false,
     logLevel: 'silent',
+    metricsToken: '',
+    drainS: 0,
     checkAnswers: true,
   };
   steward = await signInAs(makeApp(config, db, makeStore(db)), 'ada', 'long enough');

@@ -98,6 +98,8 @@ export async function startServer(options: ServerOptions = {}): Promise<TestServ
     calculationLimit: 10_000,
     trustProxy: false,
     logLevel: 'silent',
+    metricsToken: '',
+    drainS: 0,
     checkAnswers: true,
     ...options.config,
   };

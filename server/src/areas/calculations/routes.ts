@@ -6,6 +6,7 @@ import { raw, type RequestHandler, type Router } from 'express';
 import { rateLimit } from 'express-rate-limit';
 import type { Config } from '../../config.ts';
 import { bodies } from '../../bodies.ts';
+import type { Metrics } from '../../metrics.ts';
 import { Problem, sendProblem } from '../../problems.ts';
 import { DEADLINE_MS, type Calculate } from './pool.ts';
 import { PICTURE } from './worker.ts';
@@ -21,7 +22,7 @@ const RECEIVE_MS = 90_000;
 const OF_PICTURES = ['frames.measure', 'frames.diagnose'];
 
 /** The registry over HTTP: same JSON in and out, and the same complaints, as in the shell. Open to everyone. */
-export function calculationRoutes(router: Router, config: Config, calculate: Calculate): void {
+export function calculationRoutes(router: Router, config: Config, calculate: Calculate, metrics: Metrics): void {
   // a question may hold a long list: its parts are bounded by its length alone
   const bySize = bodies({ limit: STRANGER_BODY, keys: 60_000 });
   const picture = raw({ type: PICTURE_TYPES, limit: PICTURE_BODY });
@@ -80,7 +81,9 @@ export function calculationRoutes(router: Router, config: Config, calculate: Cal
       deadlineMs: memberId ? DEADLINE_MS.member : DEADLINE_MS.stranger,
       gone: gone.signal,
     };
+    const began = performance.now();
     const got = await calculate(name, sent ? { file: PICTURE } : req.body, question, sent);
+    metrics.calculated(name, (performance.now() - began) / 1000);
     res.status(got.status).set('Cache-Control', 'no-store').type('json').send(got.json);
   });
   const { version } = JSON.parse(readFileSync(join(import.meta.dirname, '../../../../package.json'), 'utf8')) as {
