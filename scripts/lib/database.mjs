@@ -47,7 +47,8 @@ const alive = (pid) => {
   }
 };
 const pidIn = (file) => (existsSync(file) ? Number(readFileSync(file, 'utf8').trim()) : 0);
-export const tail = (file) => (existsSync(file) ? readFileSync(file, 'utf8').split('\n').slice(-12).join('\n') : '(no log)');
+export const tail = (file) =>
+  existsSync(file) ? readFileSync(file, 'utf8').split('\n').slice(-12).join('\n') : '(no log)';
 
 async function end(pid) {
   try {

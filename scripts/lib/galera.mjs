@@ -80,7 +80,7 @@ export async function galera({ folder, name = 'keen', count = 3, port = 3306 }) 
       ],
       { stdio: 'ignore' },
     );
-    for (const end = Date.now() + START_MS; !isReady(); ) {
+    for (const end = Date.now() + START_MS; !isReady();) {
       if (!running(i)) throw new Error(`node ${i + 1} ended at once. Its log ends:\n${tail(log)}`);
       if (Date.now() > end) throw new Error(`node ${i + 1} does not join. Its log ends:\n${tail(log)}`);
       await wait(100);

@@ -164,6 +164,9 @@ export async function inTransaction<T>(db: Sequelize, work: (t: Transaction) => 
         await first?.keep(t, done);
         if (first) writeStep('answered');
         committing = true;
+        // by ourselves: of a commit of its own that is refused the library gives up the connection too, and on a cluster one is
+        // refused whenever two met
+        await db.query('COMMIT', { transaction: t });
         return done;
       });
       writeStep('committed');
