@@ -3,7 +3,9 @@ import { cableRoutes } from './cables.ts';
 import { drillRoutes } from './drills.ts';
 import { duskRoutes } from './dusk.ts';
 import { duskSettingsRoutes } from './duskSettings.ts';
+import { eventRoutes } from './events.ts';
 import { focusRoutes } from './focus.ts';
+import { jobRoutes } from './jobs.ts';
 import { logbookRoutes } from './logbook.ts';
 import { masterRoutes } from './masters.ts';
 import { nightRoutes } from './nights.ts';
@@ -12,6 +14,7 @@ import { changeRoutes } from './changes.ts';
 import { planRoutes } from './plans.ts';
 import { projectRoutes } from './projects.ts';
 import { runRoutes } from './runs.ts';
+import { riskRoutes } from './risk.ts';
 import { rigRoutes } from './rigs.ts';
 import { weatherRoutes } from './weather.ts';
 
@@ -33,4 +36,7 @@ export const api = {
   ...drillRoutes,
   ...logbookRoutes,
   ...masterRoutes,
+  ...jobRoutes,
+  ...riskRoutes,
+  ...eventRoutes,
 };

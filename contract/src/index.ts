@@ -16,4 +16,7 @@ export * from './cables.ts';
 export * from './drills.ts';
 export * from './logbook.ts';
 export * from './masters.ts';
+export * from './jobs.ts';
+export * from './risk.ts';
+export * from './events.ts';
 export { api } from './api.ts';

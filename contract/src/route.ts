@@ -14,6 +14,8 @@ export interface Route<P extends z.ZodType, Q extends z.ZodType, B extends z.Zod
   role: Role | null;
   /** Its answer holds something told once: it is kept nowhere, not even to answer a repeated request. */
   toldOnce?: true;
+  /** Its answer goes on: server-sent events, each with a body of this shape. */
+  stream?: true;
   params: P;
   query: Q;
   body: B;

@@ -3,6 +3,7 @@ import { z } from 'zod';
 import { SystemKey } from '@keen/core/rig';
 import { RunResult } from '@keen/core/observatory';
 import { byId, Day, Id, Instant, none, Page } from './common.ts';
+import { JobRecord } from './jobs.ts';
 import { route } from './route.ts';
 
 export const RunState = z.enum(['rehearsed', 'accepted', 'discarded']);
@@ -35,13 +36,13 @@ export const runRoutes = {
   rehearse: route({
     method: 'post',
     path: '/api/plans/:id/rehearsals',
-    summary: 'Run a plan in virtual time on the stand-ins; the same seed gives the same night',
+    summary: 'Run a plan in virtual time on the stand-ins, as a job; the same seed gives the same night',
     area: 'Runs',
     role: 'member',
     params: byId,
     query: none,
     body: z.strictObject({ seed: z.int().min(1).max(2147483647) }),
-    response: RunRecord,
+    response: JobRecord,
   }),
   runs: route({
     method: 'get',

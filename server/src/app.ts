@@ -5,7 +5,6 @@ import compression from 'compression';
 import express, { Router, type Express } from 'express';
 import packedFiles from 'express-static-gzip';
 import helmet from 'helmet';
-import type { Sequelize } from 'sequelize';
 import { demandKnownName, demandToken, sessions } from './access/index.ts';
 import { calculationPool, type Workers } from './areas/calculations/pool.ts';
 import { calculationRoutes } from './areas/calculations/routes.ts';
@@ -30,18 +29,31 @@ import { bodies } from './bodies.ts';
 import { requestLog } from './errorsLogged.ts';
 import { healthRoutes } from './health.ts';
 import { serveOn } from './http.ts';
+import { jobRoutesOf } from './jobs/routes.ts';
+import { jobRunner, type JobRunner } from './jobs/runner.ts';
 import { makeMetrics, type Metrics } from './metrics.ts';
 import { Problem, problemHandler } from './problems.ts';
 import type { Store } from './store.ts';
+import { eventHub } from './streams/hub.ts';
+import { eventRoutesOf } from './streams/routes.ts';
 
-export function makeApp(
-  config: Config,
-  db: Sequelize,
-  store: Store,
-  workers: Workers = calculationPool(config.dataFolder),
-  ending: Ending = makeEnding(),
-  metrics: Metrics = makeMetrics(),
-): Express {
+/** What the application is put together from. */
+export interface Parts {
+  workers: Workers;
+  ending: Ending;
+  metrics: Metrics;
+  jobs: JobRunner;
+}
+
+/** @param given  what stands already; the rest is made here */
+export function makeApp(config: Config, store: Store, given: Partial<Parts> = {}): Express {
+  const { db } = store;
+  const {
+    workers = calculationPool(config.dataFolder),
+    ending = makeEnding(),
+    metrics = makeMetrics(),
+    jobs = jobRunner(store, workers.runJob, metrics),
+  } = given;
   const app = express();
   app.disable('x-powered-by');
   // answers are never kept by browsers, so a mark to compare them by is work for nothing; files have their own
@@ -110,7 +122,11 @@ export function makeApp(
   focusRoutesOf(serve, store, workers.calculate);
   projectRoutesOf(serve, store);
   planRoutes(serve, store, config);
-  runRoutes(serve, store, workers.runTask);
+  runRoutes(serve, store);
+  jobRoutesOf(serve, store, jobs);
+  const hub = eventHub(store);
+  store.onWritten(hub.wake);
+  ending.onDrain(eventRoutesOf(router, serve, store, hub, metrics).close);
   nightRoutesOf(serve, store);
   duskRoutesOf(serve, store);
   guidingRoutesOf(serve, store, workers.runTask);

@@ -10,14 +10,24 @@ export interface Ending {
   drain: () => void;
   begin: () => void;
   isReady: () => boolean;
+  /** What is ended as soon as nobody new is taken. */
+  onDrain: (what: () => void) => void;
   middleware: RequestHandler;
 }
 
 export function makeEnding(): Ending {
   let at: 'work' | 'draining' | 'ending' = 'work';
+  const drained: (() => void)[] = [];
   return {
-    drain: () => (at = 'draining'),
-    begin: () => (at = 'ending'),
+    drain: () => {
+      at = 'draining';
+      for (const what of drained.splice(0)) what();
+    },
+    begin: () => {
+      at = 'ending';
+      for (const what of drained.splice(0)) what();
+    },
+    onDrain: (what) => void drained.push(what),
     isReady: () => at === 'work',
     middleware: (_req, res, next) => {
       if (at === 'work') return next();

@@ -9,6 +9,7 @@ import { demoService } from './areas/members/demo.ts';
 import { connect, faultAt, migrate } from './database/index.ts';
 
 import { makeEnding } from './ending.ts';
+import { jobRunner } from './jobs/runner.ts';
 import { makeMetrics } from './metrics.ts';
 import { makeStore } from './store.ts';
 
@@ -36,8 +37,11 @@ const pool = calculationPool(config.dataFolder);
 const ending = makeEnding();
 const metrics = makeMetrics({ process: true });
 metrics.watchPool(db);
-const server = makeApp(config, db, store, pool, ending, metrics).listen(config.port, config.host);
+const jobs = jobRunner(store, pool.runJob, metrics);
+const server = makeApp(config, store, { workers: pool, ending, metrics, jobs }).listen(config.port, config.host);
 server.on('listening', () => {
+  // what a server left behind that ended
+  jobs.look();
   say(`listening on http://${config.host}:${config.port}`);
   process.send?.({ ready: true, port: config.port, demo: hasDemo });
 });
@@ -64,6 +68,7 @@ const stop = () => {
       ending.begin();
       return terminator.terminate();
     })
+    .then(() => jobs.stop())
     .then(() => Promise.all([db.close(), pool.close()]))
     .finally(() => process.exit(0));
 };

@@ -2,7 +2,6 @@ import { describe, expect, test } from '@jest/globals';
 import { api, type RigRecord } from '@keen/contract';
 import request from 'supertest';
 import { makeApp } from './app.ts';
-import { makeEnding } from './ending.ts';
 import { makeMetrics } from './metrics.ts';
 import { fill, testServer } from './test/harness.ts';
 
@@ -11,8 +10,8 @@ const { server } = testServer();
 const appWith = (config: object) => {
   const metrics = makeMetrics();
   metrics.watchPool(server.db);
-  const { db, store, workers } = server;
-  return makeApp({ ...server.config, ...config }, db, store, workers, makeEnding(), metrics);
+  const { store, workers } = server;
+  return makeApp({ ...server.config, ...config }, store, { workers, metrics });
 };
 const read = (app: ReturnType<typeof appWith>, headers: Record<string, string> = {}) =>
   request(app).get('/metrics').set(headers);

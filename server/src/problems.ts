@@ -32,6 +32,7 @@ export const PROBLEMS = {
   busy: [503, 'The machine is busy with other calculations; ask again in a moment'],
   stopping: [503, 'The server is being stopped; ask again in a moment'],
   database_down: [503, 'The database does not answer; nothing was saved'],
+  gave_up: [500, 'The server ended each time this was tried; ask for less, or tell whoever runs it'],
   unsure: [
     503,
     'The database went away while this was being saved: look whether it is there, or send it again with the same key',
@@ -50,19 +51,26 @@ export class Problem extends Error {
   }
 }
 
-export function sendProblem(res: Response, p: Problem): void {
+/** A problem as it is told. */
+export function documentOf(p: Problem): ProblemDocument {
   const [status, title] = PROBLEMS[p.code];
+  return { type: `/docs/problems#${p.code}`, title, status, code: p.code, ...p.more };
+}
+
+export function sendProblem(res: Response, p: Problem): void {
+  const document = documentOf(p);
   res
-    .status(status)
+    .status(document.status)
     .set('Cache-Control', 'no-store')
     .type('application/problem+json')
-    .send(JSON.stringify({ type: `/docs/problems#${p.code}`, title, status, code: p.code, ...p.more }));
+    .send(JSON.stringify(document));
 }
 
 /** Codes of what gzip and brotli cannot read. */
 const UNPACKING = /^(Z_|ERR__ERROR|ERR_BROTLI)/;
 
-function known(error: unknown): Problem {
+/** Any error as one of the catalogue. */
+export function known(error: unknown): Problem {
   if (error instanceof Problem) return error;
   if (error instanceof InvalidInput) return new Problem('invalid_input', error.message, { issues: [...error.issues] });
   if (error instanceof UniqueConstraintError) return new Problem('already_exists');

@@ -24,7 +24,7 @@ import { plansService } from './areas/plans/service.ts';
 import { projectsService } from './areas/projects/service.ts';
 import { rigsService } from './areas/rigs/service.ts';
 import { acceptRun } from './areas/runs/accept.ts';
-import { rehearse } from './areas/runs/rehearse.ts';
+import { rehearseNow } from './areas/runs/rehearse.ts';
 import { sitesService } from './areas/sites/service.ts';
 import { plain } from './database/index.ts';
 import { seedLearning } from './seedLearning.ts';
@@ -178,7 +178,7 @@ export async function seedDemo(live: Store): Promise<void> {
         locked: false,
         locks: [],
       });
-      const run = await rehearse(auditing, taskAtOnce, chosen.p.owner, plan.id, ++seed);
+      const run = await rehearseNow(auditing, taskAtOnce, chosen.p.owner, plan.id, ++seed);
       clock = new Date(Date.parse(end) + 6 * 3_600_000);
       await acceptRun(auditing, chosen.p.owner, run.id);
       // the refractor's runs wait for somebody to read them

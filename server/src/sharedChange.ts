@@ -2,15 +2,18 @@ import { RANK } from './access/ranks.ts';
 import { QueryTypes, type Sequelize, type Transaction } from 'sequelize';
 import { inTransaction, read, writeStep, type MemberRow } from './database/index.ts';
 import { Problem } from './problems.ts';
+import { announceChange, type Told } from './streams/announce.ts';
 
 /** Whose right a change needs. */
-type Changer = Pick<MemberRow, 'id' | 'clubId' | 'role'>;
+type Changer = Pick<MemberRow, 'id' | 'clubId' | 'name' | 'role'>;
 
 /** What stands guard over a change: one of its kind is made at a time, in the whole installation. */
 export type Guard = readonly [kind: keyof typeof GUARDS, id: string];
 export interface ChangeOptions {
-  /** Nobody is told of it afterwards: a tick, an answer in a drill, a second factor. */
+  /** It stands among no changes: a tick, an answer in a drill, a second factor. */
   quiet?: boolean;
+  /** What open pages are told that show it. */
+  tells?: Told | readonly Told[];
 }
 
 const GUARDS = {
@@ -54,19 +57,23 @@ export const tellOf = (t: Transaction): void => void told.add(t);
  * @param guards  all of them are taken before anything is read: what a transaction has read once it sees so to its end
  */
 export async function changeShared<T>(
-  db: Sequelize,
+  store: { db: Sequelize; now: () => Date; wake: () => void },
   who: Changer | null,
   guards: Guard | readonly Guard[],
   work: (t: Transaction) => Promise<T>,
-  { quiet = false }: ChangeOptions = {},
+  { quiet = false, tells = [] }: ChangeOptions = {},
 ): Promise<T> {
-  return inTransaction(db, async (t) => {
+  const { db } = store;
+  const done = await inTransaction(db, async (t) => {
     for (const guard of guardsOf(guards)) await takeTurn(db, guard, who?.clubId ?? null, t);
     if (who) await demandStanding(db, who, t);
-    const done = await work(t);
+    const value = await work(t);
     if (who && !quiet && !told.has(t)) throw new Error('a shared change that tells nobody of it');
-    return done;
+    if (who) for (const told of [tells].flat()) await announceChange(store, who, told as Told, t);
+    return value;
   });
+  store.wake();
+  return done;
 }
 
 /** In one order for everybody, so that no two wait for each other; a rig comes before its club. */

@@ -20,6 +20,10 @@ export interface Store extends Models {
     options?: ChangeOptions,
   ) => Promise<T>;
   id: () => string;
+  /** Something was written of which pages are told. */
+  wake: () => void;
+  /** Who is called then. */
+  onWritten: (what: () => void) => void;
   /** Rows of a plain SELECT; see the function of that name. */
   read: <T>(sql: string, values: readonly unknown[], t?: Transaction) => Promise<T[]>;
   /** Writes down who changed what. */
@@ -30,12 +34,15 @@ export interface Store extends Models {
 
 export function makeStore(db: Sequelize, now: () => Date = () => new Date()): Store {
   const tables = models(db);
+  let awake: () => void = () => undefined;
   return {
     ...tables,
     db,
     now,
     read: (sql, values, t) => read(db, sql, values, t),
-    change: (who, guard, work, options) => changeShared(db, who, guard, work, options),
+    change: (who, guard, work, options) => changeShared({ db, now, wake: () => awake() }, who, guard, work, options),
+    wake: () => awake(),
+    onWritten: (what) => (awake = what),
     id: () => randomUUID(),
     audit: async (who, subject, text, t) => {
       await tables.changes.create(

@@ -95,7 +95,7 @@ describe('a stop', () => {
       return { status: 200 as const, json: '{"late":true}' };
     };
     const workers = { ...server.workers, calculate };
-    const slow = makeApp(server.config, server.db, server.store, workers, ending);
+    const slow = makeApp(server.config, server.store, { workers, ending });
     const listener = http.createServer(slow).listen(0, '127.0.0.1');
     const begun = request(listener)
       .post('/api/calculations/focus.zone')

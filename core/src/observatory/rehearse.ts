@@ -12,11 +12,19 @@ export interface Rehearsal {
   beside: { of: Parameters<typeof followerPlanOf>[0]; world: SimulatedTruth; overheads: Overheads } | null;
 }
 
-/** Plays a night on simulated equipment in virtual time; the second camera over what the lead did. */
-export async function rehearse({ plan, world, overheads, beside }: Rehearsal): Promise<RunResult> {
-  const lead = await conduct(plan, standIns(world, overheads));
+/**
+ * Plays a night on simulated equipment in virtual time; the second camera over what the lead did.
+ * @param progress  told the share of the time that is played, and the frames that were taken in it
+ */
+export async function rehearse(
+  { plan, world, overheads, beside }: Rehearsal,
+  progress: (share: number, frames: number) => void = () => undefined,
+): Promise<RunResult> {
+  const cameras = beside ? 2 : 1;
+  const played = (nth: number) => (share: number, frames: number) => progress((nth + share) / cameras, frames);
+  const lead = await conduct(plan, standIns(world, overheads), played(0));
   const follow = beside && followerPlanOf(beside.of, lead);
   if (!follow) return lead;
-  const { follower: _none, ...taken } = await conduct(follow, standIns(beside.world, beside.overheads));
+  const { follower: _none, ...taken } = await conduct(follow, standIns(beside.world, beside.overheads), played(1));
   return { ...lead, follower: taken };
 }

@@ -12,11 +12,17 @@ import { shutBecause, waitShut } from './weatherWait.ts';
 /**
  * Carries a plan out on an observatory: prepares, exposes, judges each frame, waits out cloud, flips, refocuses.
  * Knows only what the devices say; the order of filters counts accepted frames.
+ * @param progress  told after each step: share of the night that is over, and the frames there are
  */
-export async function conduct(plan: RunPlan, o: Observatory): Promise<RunResult> {
+export async function conduct(
+  plan: RunPlan,
+  o: Observatory,
+  progress: (share: number, frames: number) => void = () => undefined,
+): Promise<RunResult> {
   const c = new RunContext(plan, o);
   const { clock, mount, guider } = o;
-  const start = c.iso(clock.now());
+  const startMs = clock.now();
+  const start = c.iso(startMs);
   await unlessFault(c, async () => {
     await doSteps(c, 'opening', plan.opening);
     const openedMs = clock.now();
@@ -24,7 +30,8 @@ export async function conduct(plan: RunPlan, o: Observatory): Promise<RunResult>
       ...l,
       state: { ...l.state, lastFocusEnd: Math.max(l.rules.startMs, openedMs) },
     }));
-    while (!c.closed && (await nextOfNight(c)));
+    while (!c.closed && (await nextOfNight(c)))
+      progress(Math.min(1, (clock.now() - startMs) / Math.max(1, plan.endMs - startMs)), c.frames.length);
   });
   c.working = false;
   // each by itself: a guider that is gone leaves no telescope out in the morning

@@ -31,3 +31,13 @@ export function openingLeaves(
   const focused = opening.some((s) => s.step === 'focus');
   return { focused, wheel: focused ? (prepared.find((p) => p.input)?.input!.filters[0]!.name ?? '') : '' };
 }
+
+/** When the opening of a laid-out night is done [ms], and how it leaves the rig. */
+export function afterOpening(
+  schedule: { startMs: number; pieces: readonly { part: string; endMs: number }[] },
+  opening: readonly { step: string }[],
+  prepared: readonly PreparedLeg[],
+): { openedMs: number; focused: boolean; wheel: string } {
+  const openedMs = schedule.pieces.findLast((p) => p.part === 'opening')?.endMs ?? schedule.startMs;
+  return { openedMs, ...openingLeaves(opening, prepared) };
+}

@@ -41,7 +41,7 @@ describe('signing in', () => {
   });
   test('too many failures from one address are turned away', async () => {
     await server.db.query('DELETE FROM sign_in_tries');
-    const strict = makeApp({ ...server.config, signInLimit: 3 }, server.db, server.store);
+    const strict = makeApp({ ...server.config, signInLimit: 3 }, server.store);
     const agent = request.agent(strict);
     const { body } = await agent.get(api.session.path);
     const statuses: number[] = [];
@@ -64,7 +64,7 @@ describe('signing in', () => {
       .set('x-keen-token', before.body.csrfToken as string)
       .send({ signIn: 'mirela', password: 'larkmoor-nights' });
     const cookie = signedIn.headers['set-cookie']![0]!.split(';')[0]!;
-    const second = makeApp(server.config, server.db, server.store);
+    const second = makeApp(server.config, server.store);
     const seen = await request(second).get(api.session.path).set('cookie', cookie);
     expect(seen.body.member.name).toBe('Mirela Costin');
     await agent.delete(api.signOut.path).set('x-keen-token', signedIn.body.csrfToken as string);

@@ -8,7 +8,7 @@ import {
   type RunRecord,
   type SiteRecord,
 } from '@keen/contract';
-import { fill, somethingToPlan, testServer } from '../test/harness.ts';
+import { fill, somethingToPlan, testServer, rehearsed } from '../test/harness.ts';
 
 /** More people at once than the database has connections for this process: everybody is answered, and rightly. */
 const CROWD = 40;
@@ -90,7 +90,7 @@ describe('a crowd that saves the same record', () => {
 test('a plan is cancelled and a run of it accepted in one moment: one of both happens', async () => {
   const { plan } = await somethingToPlan(odalys, '2027-05-02');
   const made = (await odalys.post(api.addPlan.path, plan(21, 22))).body as PlanRecord;
-  const run = (await odalys.post(fill(api.rehearse.path, made.id), { seed: 2 })).body as RunRecord;
+  const run = (await rehearsed(odalys, made.id, 2)).body as RunRecord;
   const answers = await Promise.all([
     odalys.del(fill(api.cancelPlan.path, made.id)),
     odalys.post(fill(api.acceptRun.path, run.id)),

@@ -9,7 +9,7 @@ import {
   type RunRecord,
 } from '@keen/contract';
 import { hashPassword } from '../access/index.ts';
-import { fill, somethingToPlan, type Person, testServer } from '../test/harness.ts';
+import { fill, somethingToPlan, type Person, testServer, rehearsed } from '../test/harness.ts';
 
 /** Two clubs on one database: neither sees or moves anything of the other, not even its stewards. */
 const { server, odalys } = testServer(['odalys']);
@@ -50,7 +50,7 @@ test('no record of the other club can be read, changed or dropped by knowing its
   const project = (await list<ProjectRecord>(api.projects.path))[0]!;
   const { plan } = await somethingToPlan(odalys, '2027-03-01');
   const planned = (await odalys.post(api.addPlan.path, plan(19, 21))).body as PlanRecord;
-  const run = (await odalys.post(fill(api.rehearse.path, planned.id), { seed: 3 })).body as RunRecord;
+  const run = (await rehearsed(odalys, planned.id, 3)).body as RunRecord;
   const states = await Promise.all(
     (await list<RigRecord>(api.rigs.path)).map((r) =>
       list<FocusRunRecord>(`${api.focusRuns.path}?trainStateId=${r.systems[0]!.trainStateId}`),

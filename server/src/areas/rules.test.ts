@@ -2,7 +2,7 @@ import { describe, expect, test } from '@jest/globals';
 import { api, type PartRecord, type PlanRecord, type RigRecord, type RunRecord } from '@keen/contract';
 import { toCsv } from '@keen/core/exchange';
 import request from 'supertest';
-import { fill, signInAs, somethingToPlan, type Person, testServer } from '../test/harness.ts';
+import { fill, signInAs, somethingToPlan, type Person, testServer, rehearsed } from '../test/harness.ts';
 
 const { server, odalys, teun, mirela } = testServer(['odalys', 'teun', 'mirela']);
 
@@ -11,12 +11,12 @@ async function planned(by: Person, night: string, more: object = {}) {
   const got = await by.post(api.addPlan.path, { ...plan(19, 21), ...more });
   return { body: plan(19, 21), got, record: got.body as PlanRecord };
 }
-const codeOf = (r: request.Response) => [r.status, (r.body as { code?: string }).code];
+const codeOf = (r: Pick<request.Response, 'status' | 'body'>) => [r.status, (r.body as { code?: string }).code];
 
 describe('whose plan it is', () => {
   test('another member neither rehearses nor accepts nor cancels it; its owner and a steward do', async () => {
     const { record } = await planned(teun!, '2027-01-11');
-    const rehearse = (p: Person) => p.post(fill(api.rehearse.path, record.id), { seed: 3 });
+    const rehearse = (p: Person) => rehearsed(p, record.id, 3);
     expect(codeOf(await rehearse(mirela!))).toEqual([403, 'not_allowed']);
     const run = (await rehearse(teun!)).body as RunRecord;
     expect(run.planId).toBe(record.id);
@@ -40,11 +40,11 @@ describe('whose plan it is', () => {
   });
   test('a rehearsal of an older version of the plan is not accepted', async () => {
     const { record, body } = await planned(teun!, '2027-01-14');
-    const run = (await teun.post(fill(api.rehearse.path, record.id), { seed: 4 })).body as RunRecord;
+    const run = (await rehearsed(teun, record.id, 4)).body as RunRecord;
     const changed = await teun.put(fill(api.changePlan.path, record.id), { ...body, version: record.version });
     expect(changed.status).toBe(200);
     expect(codeOf(await teun.post(fill(api.acceptRun.path, run.id)))).toEqual([409, 'stale']);
-    const again = (await teun.post(fill(api.rehearse.path, record.id), { seed: 4 })).body as RunRecord;
+    const again = (await rehearsed(teun, record.id, 4)).body as RunRecord;
     expect((await teun.post(fill(api.acceptRun.path, again.id))).status).toBe(200);
     const rival = await odalys.post(fill(api.acceptRun.path, run.id));
     expect(codeOf(rival)).toEqual([409, 'already_done']);

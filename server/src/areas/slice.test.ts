@@ -8,7 +8,7 @@ import {
   type RigRecord,
   type RunRecord,
 } from '@keen/contract';
-import { every, fill, somethingToPlan, type Person, testServer } from '../test/harness.ts';
+import { every, fill, somethingToPlan, type Person, testServer, rehearsed } from '../test/harness.ts';
 
 const { odalys, teun } = testServer(['odalys', 'teun']);
 
@@ -23,11 +23,11 @@ describe('from plan to progress', () => {
     const { plan, project: chosen, rig } = await somethingToPlan(odalys, NIGHT);
     const before = await project(odalys, chosen.id);
     const made = (await odalys.post(api.addPlan.path, plan(18, 23))).body as PlanRecord;
-    const run = (await odalys.post(fill(api.rehearse.path, made.id), { seed: 5 })).body as RunRecord;
+    const run = (await rehearsed(odalys, made.id, 5)).body as RunRecord;
     expect(run.result.frames.length).toBeGreaterThan(5);
     expect(await project(odalys, chosen.id)).toEqual(before);
 
-    const again = (await odalys.post(fill(api.rehearse.path, made.id), { seed: 5 })).body as RunRecord;
+    const again = (await rehearsed(odalys, made.id, 5)).body as RunRecord;
     expect(again.result).toEqual(run.result);
 
     const focusBefore = (await every(odalys, `${api.focusRuns.path}?trainStateId=${rig.systems[0]!.trainStateId}`))
@@ -47,14 +47,14 @@ describe('from plan to progress', () => {
         night: '2027-01-13',
       })
     ).body as PlanRecord;
-    const second = (await odalys.post(fill(api.rehearse.path, next.id), { seed: 9 })).body as RunRecord;
+    const second = (await rehearsed(odalys, next.id, 9)).body as RunRecord;
     const share = (f: string) => {
       const i = chosen.goals.findIndex((g) => g.filter === f);
       return after.done[i]! / chosen.goals[i]!.quota;
     };
     const lowest = Math.min(...chosen.goals.map((g) => share(g.filter)));
     expect(share(second.result.frames[0]!.filter)).toBeCloseTo(lowest, 9);
-    expect((await odalys.post(fill(api.rehearse.path, made.id), { seed: 6 })).body.code).toBe('already_done');
+    expect((await rehearsed(odalys, made.id, 6)).body.code).toBe('already_done');
   });
 
   test('offsets hold while what decides them does: a turned camera keeps them, a spacer does not, and back they are', async () => {
@@ -139,7 +139,7 @@ describe('what is not right is refused with its place', () => {
     const foreign = plan(18, 20);
     foreign.legs[0]!.settings.filters[0]!.name = 'infrared';
     const saved = (await odalys.post(api.addPlan.path, foreign)).body as PlanRecord;
-    const run = await odalys.post(fill(api.rehearse.path, saved.id), { seed: 1 });
+    const run = await rehearsed(odalys, saved.id, 1);
     expect([run.status, run.body.detail]).toEqual([400, expect.stringContaining('infrared')]);
   });
   test('a locked plan is closed to its member and open to a steward', async () => {

@@ -309,7 +309,7 @@ beforeAll(async () => {
     drainS: 0,
     checkAnswers: true,
   };
-  steward = await signInAs(makeApp(config, db, makeStore(db)), 'ada', 'long enough');
+  steward = await signInAs(makeApp(config, makeStore(db)), 'ada', 'long enough');
 }, 90_000);
 afterAll(async () => {
   await db.close();

@@ -13,6 +13,7 @@ import { guidingTables } from '../areas/guiding/table.ts';
 import { drillsTables } from '../areas/drills/table.ts';
 import { logbookTables } from '../areas/logbook/table.ts';
 import { changesTables } from '../areas/changes/table.ts';
+import { jobsTables } from '../jobs/table.ts';
 import { defineIn } from './define.ts';
 
 /** The tables as Sequelize models, each area’s beside its service; the schema itself is made by migrations only. */
@@ -33,6 +34,7 @@ export function models(db: Sequelize) {
     ...drillsTables(table),
     ...logbookTables(table),
     ...changesTables(table),
+    ...jobsTables(table),
   };
 }
 

@@ -1,7 +1,7 @@
 import { randomBytes } from 'node:crypto';
 import { join } from 'node:path';
 import { afterAll, beforeAll } from '@jest/globals';
-import type { RigRecord, ProjectRecord, PlanFields, SiteRecord } from '@keen/contract';
+import type { JobRecord, JobWithResult, PlanFields, ProjectRecord, RigRecord, SiteRecord } from '@keen/contract';
 import { target } from '@keen/core/sky';
 import { api, MOST_A_PAGE } from '@keen/contract';
 import type { Express } from 'express';
@@ -12,6 +12,8 @@ import { calculationPool, type Workers } from '../areas/calculations/pool.ts';
 import type { Config } from '../config.ts';
 import { connect, migrate } from '../database/index.ts';
 import { DEMO_PASSWORD } from '../access/index.ts';
+import { jobRunner, type JobRunner } from '../jobs/runner.ts';
+import { makeMetrics } from '../metrics.ts';
 import { seedDemo } from '../seed.ts';
 import { makeStore, type Store } from '../store.ts';
 import { DEMO_MADE } from '../../../scripts/lib/demoInstant.mjs';
@@ -29,6 +31,7 @@ export interface TestServer {
   store: Store;
   config: Config;
   workers: Workers;
+  jobs: JobRunner;
   as: (signIn: string, password?: string) => Promise<Person>;
   stop: () => Promise<void>;
 }
@@ -104,15 +107,18 @@ export async function startServer(options: ServerOptions = {}): Promise<TestServ
     ...options.config,
   };
   const pool = testPool(config.dataFolder);
-  const app = makeApp(config, db, store, pool);
+  const jobs = jobRunner(store, pool.runJob, makeMetrics());
+  const app = makeApp(config, store, { workers: pool, jobs });
   return {
     app,
     db,
     store,
     config,
     workers: pool,
+    jobs,
     as: (signIn, password = DEMO_PASSWORD) => signInAs(app, signIn, password),
     stop: async () => {
+      await jobs.stop();
       await pool.close();
       await db.close();
       await admin.query(`DROP DATABASE ${name}`);
@@ -254,4 +260,26 @@ export async function somethingToPlan(p: Person, night: string, rigName = '120 m
     ...more,
   });
   return { rig, project, projects, plan, leg };
+}
+
+/** A job waited for until it has ended. */
+export async function ended(p: Person, id: string): Promise<JobWithResult> {
+  for (;;) {
+    const job = (await p.get(fill(api.job.path, id))).body as JobWithResult;
+    if (job.endedAt) return job;
+    await new Promise((r) => setTimeout(r, 25));
+  }
+}
+/** A rehearsal asked for and waited for: the run it became, or what was said instead. */
+export async function rehearsed(
+  p: Person,
+  planId: string,
+  seed: number,
+): Promise<Pick<request.Response, 'status' | 'body'>> {
+  const asked = await p.post(fill(api.rehearse.path, planId), { seed });
+  if (asked.status !== 200) return asked;
+  const { problem, result } = await ended(p, (asked.body as JobRecord).id);
+  if (problem) return { status: problem.status, body: problem };
+  if (result?.kind !== 'rehearsal') throw new Error('the rehearsal came to nothing');
+  return p.get(fill(api.run.path, result.runId));
 }

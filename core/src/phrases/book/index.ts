@@ -10,6 +10,7 @@ import { findingPhrases } from './findings.ts';
 import { focusPhrases } from './focus.ts';
 import { framePhrases } from './frames.ts';
 import { guidingPhrases } from './guiding.ts';
+import { jobPhrases } from './jobs.ts';
 import { namePhrases } from './names.ts';
 import { nightPhrases } from './nights.ts';
 import { rigPhrases } from './rig.ts';
@@ -33,6 +34,7 @@ export const BOOK = {
   ...focusPhrases,
   ...framePhrases,
   ...guidingPhrases,
+  ...jobPhrases,
   ...namePhrases,
   ...nightPhrases,
   ...rigPhrases,

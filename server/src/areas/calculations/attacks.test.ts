@@ -259,7 +259,7 @@ describe('a calculation that takes too long', () => {
       expect([name, input, asker.deadlineMs]).toEqual(['focus.zone', { focalRatio: 7 }, 2000]);
       throw new (await import('../../problems.ts')).Problem('too_much_work');
     };
-    const slow = makeApp(server.config, server.db, server.store, { ...server.workers, calculate });
+    const slow = makeApp(server.config, server.store, { ...server, workers: { ...server.workers, calculate } });
     const got = await request(slow).post('/api/calculations/focus.zone').send({ focalRatio: 7 });
     expect([got.status, got.body.code]).toEqual([422, 'too_much_work']);
   });

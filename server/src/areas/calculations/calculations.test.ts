@@ -71,7 +71,7 @@ describe('the registry over HTTP', () => {
     expect(large.status).toBe(413);
   });
   test('calculations are rationed by address', async () => {
-    const strict = makeApp({ ...server.config, calculationLimit: 2 }, server.db, server.store, server.workers);
+    const strict = makeApp({ ...server.config, calculationLimit: 2 }, server.store, server);
     const statuses = [];
     for (let i = 0; i < 3; i++)
       statuses.push((await request(strict).post('/api/calculations/focus.zone').send({ focalRatio: 7 })).status);

@@ -17,7 +17,7 @@ beforeAll(async () => {
     done.push(task);
     return server.workers.runTask(task, input, memberId);
   }) as RunTask;
-  app = makeApp(server.config, server.db, server.store, { ...server.workers, runTask: counted });
+  app = makeApp(server.config, server.store, { ...server, workers: { ...server.workers, runTask: counted } });
   teun = await signInAs(app, 'teun', 'larkmoor-nights');
 }, 60_000);
 

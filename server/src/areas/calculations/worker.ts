@@ -4,7 +4,11 @@ import type { MessagePort } from 'node:worker_threads';
 import { calculations, InvalidInput, parseInput } from '@keen/core';
 import { readGuideCsv } from '@keen/core/exchange';
 import { LogInput, summaryOfLog, type LogSummary } from '@keen/core/guiding';
-import { rehearse, type Rehearsal, type RunResult } from '@keen/core/observatory';
+import type { RunResult } from '@keen/core/observatory';
+import type { Phrase } from '@keen/core/phrases';
+import { phrase } from '@keen/core/phrases';
+import type { RiskOutput } from '@keen/core/sequence';
+import { playRehearsal, playRiskOf, type RehearsalTask, type RiskTask } from '../runs/playNight.ts';
 import { bandSource, type StarIndex, type StarSource } from '@keen/core/sky';
 
 /** One question to the registry, as it reaches a worker. */
@@ -16,9 +20,15 @@ export interface Question {
   dataFolder: string;
   /** A picture that was sent instead of a question. */
   picture?: Uint8Array | undefined;
-  /** Told when the work begins: the time a worker takes to start is nobody's. */
+  /** Told when the work begins, the time a worker takes to start is nobody's; and of a task how far it is. */
   begun: MessagePort;
 }
+/** How far a task is, and what it is at. */
+export interface Progress {
+  share: number;
+  stage: Phrase;
+}
+type Tell = (progress: Progress) => void;
 /** The answer as text, so that the server does not write a large one out itself. */
 export interface Reply {
   status: 200 | 400;
@@ -46,6 +56,9 @@ function sent(picture: Uint8Array | undefined): (path: string) => Uint8Array {
 }
 export const PICTURE = 'the picture sent';
 
+/** How often a task tells how far it is [ms]. */
+const TELL_MS = 150;
+
 /** Work that is no calculation of the registry: reading what people bring, and rehearsals. */
 export const tasks = {
   /** A guide log in our own columns, read and summed up; or what is wrong with it. */
@@ -60,26 +73,43 @@ export const tasks = {
       parseInput(LogInput, { samples: read.samples, ...(imagingScaleArcsecPerPx ? { imagingScaleArcsecPerPx } : {}) }),
     );
   },
-  rehearse: (of: Rehearsal): Promise<RunResult> => rehearse(of),
+  rehearse: (of: RehearsalTask, tell: Tell): Promise<RunResult> =>
+    playRehearsal(of, (share, frames) => tell({ share, stage: phrase('job.rehearsing', { frames }) })),
+  risk: (of: RiskTask, tell: Tell): RiskOutput =>
+    playRiskOf(of, (share) =>
+      tell({ share, stage: phrase('job.drawing', { done: Math.round(share * of.nights), nights: of.nights }) }),
+    ),
 };
 export type Tasks = typeof tasks;
 
 /** The same where no pool stands yet: while the demo is made. */
 export const taskAtOnce = (async (task: keyof Tasks, input: unknown) =>
-  (tasks[task] as (i: unknown) => unknown)(input)) as <K extends keyof Tasks>(
+  (tasks[task] as (i: unknown, tell: Tell) => unknown)(input, () => undefined)) as <K extends keyof Tasks>(
   task: K,
   input: Parameters<Tasks[K]>[0],
 ) => Promise<Awaited<ReturnType<Tasks[K]>>>;
 
 export default async function answer({ name, input, dataFolder, begun, picture, task }: Question): Promise<Reply> {
   begun.postMessage('begun');
-  begun.close();
+  if (!task) begun.close();
+  let told = -Infinity;
+  const tell: Tell = (progress) => {
+    const now = performance.now();
+    if (now - told < TELL_MS) return;
+    told = now;
+    begun.postMessage(progress);
+  };
   try {
-    if (task) return { status: 200, json: JSON.stringify(await (tasks[task] as (i: unknown) => unknown)(input)) };
+    if (task) {
+      const work = tasks[task] as (i: unknown, tell: Tell) => unknown;
+      return { status: 200, json: JSON.stringify(await work(input, tell)) };
+    }
     const context = { stars: starsIn(dataFolder), file: sent(picture) };
     return { status: 200, json: JSON.stringify(calculations.get(name)!.run(input, context)) };
   } catch (e) {
     if (e instanceof InvalidInput) return { status: 400, json: JSON.stringify(e) };
     throw e;
+  } finally {
+    begun.close();
   }
 }

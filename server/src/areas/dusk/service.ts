@@ -46,12 +46,17 @@ export function setupListService(store: Store) {
       { items, version }: { items: SetupItem[]; version: number },
     ): Promise<SetupListRecord> {
       const rig = await demandRigOf(who, rigId);
-      return store.change(who, ['rig', rigId], async (t) => {
-        const sent = { version, fields: { items } };
-        await keepOneOfRig(store, who, store.setupLists, rigId, sent, () => record(who, rig, night, t), t);
-        await store.audit(who, rig.rig.name, `set-up list changed, ${items.length} steps`, t);
-        return record(who, rig, night, t);
-      });
+      return store.change(
+        who,
+        ['rig', rigId],
+        async (t) => {
+          const sent = { version, fields: { items } };
+          await keepOneOfRig(store, who, store.setupLists, rigId, sent, () => record(who, rig, night, t), t);
+          await store.audit(who, rig.rig.name, `set-up list changed, ${items.length} steps`, t);
+          return record(who, rig, night, t);
+        },
+        { tells: { what: 'set-up', rigId, night } },
+      );
     },
     async tick(
       who: Actor,
@@ -78,7 +83,7 @@ export function setupListService(store: Store) {
             );
           return record(who, rig, night, t);
         },
-        { quiet: true },
+        { quiet: true, tells: { what: 'set-up', rigId, night } },
       );
     },
   };

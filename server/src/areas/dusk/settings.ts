@@ -26,16 +26,29 @@ export function duskSettingsService(store: Store) {
       { settings, version }: { settings: DuskSettings; version: number },
     ): Promise<DuskSettingsRecord> {
       const { rig } = await currentRig(store, who.clubId, rigId);
-      return store.change(who, ['rig', rigId], async (t) => {
-        const sent = { version, fields: { settings } };
-        const before = await keepOneOfRig(store, who, store.duskSettings, rigId, sent, () => record(who, rigId, t), t);
-        const was = before?.settings ?? DuskSettings.parse({});
-        const changed = (Object.keys(WORDS) as (keyof DuskSettings)[])
-          .filter((k) => JSON.stringify(was[k]) !== JSON.stringify(settings[k]))
-          .map((k) => WORDS[k]);
-        await store.audit(who, rig.name, `kept for its evenings: ${changed.join(', ') || 'nothing new'}`, t);
-        return record(who, rigId, t);
-      });
+      return store.change(
+        who,
+        ['rig', rigId],
+        async (t) => {
+          const sent = { version, fields: { settings } };
+          const before = await keepOneOfRig(
+            store,
+            who,
+            store.duskSettings,
+            rigId,
+            sent,
+            () => record(who, rigId, t),
+            t,
+          );
+          const was = before?.settings ?? DuskSettings.parse({});
+          const changed = (Object.keys(WORDS) as (keyof DuskSettings)[])
+            .filter((k) => JSON.stringify(was[k]) !== JSON.stringify(settings[k]))
+            .map((k) => WORDS[k]);
+          await store.audit(who, rig.name, `kept for its evenings: ${changed.join(', ') || 'nothing new'}`, t);
+          return record(who, rigId, t);
+        },
+        { tells: { what: 'rigs', rigId } },
+      );
     },
   };
 }

@@ -109,7 +109,7 @@ export function focusService(store: Store, compute: Compute = computeHere) {
           if (added) await store.audit(who, rig.name, `${added} focus runs added for ${state.words}`, t);
         },
         // a file that is known already adds nothing
-        { quiet: true },
+        { quiet: true, tells: { what: 'focus', rigId: rig.id } },
       );
       return { added, known: runs.length - added };
     },
@@ -117,16 +117,21 @@ export function focusService(store: Store, compute: Compute = computeHere) {
       const row = await store.focusRuns.findByPk(id);
       if (!row) throw new Problem('not_found', 'There is no such focus run.');
       const { rig, state } = await demandState(who, plain(row).trainStateId);
-      await store.change(who, ['rig', rig.id], async (t) => {
-        await store.focusRuns.update({ excluded: excluded ? 1 : 0 }, { where: { id }, transaction: t });
-        const { filter } = plain(row);
-        await store.audit(
-          who,
-          rig.name,
-          `a focus run in ${filter} for ${state.words} ${excluded ? 'left out' : 'counts again'}`,
-          t,
-        );
-      });
+      await store.change(
+        who,
+        ['rig', rig.id],
+        async (t) => {
+          await store.focusRuns.update({ excluded: excluded ? 1 : 0 }, { where: { id }, transaction: t });
+          const { filter } = plain(row);
+          await store.audit(
+            who,
+            rig.name,
+            `a focus run in ${filter} for ${state.words} ${excluded ? 'left out' : 'counts again'}`,
+            t,
+          );
+        },
+        { tells: { what: 'focus', rigId: rig.id } },
+      );
     },
     async sets(who: Actor, trainStateId: string): Promise<OffsetSetRecord[]> {
       const { scope } = await demandState(who, trainStateId);
@@ -155,22 +160,27 @@ export function focusService(store: Store, compute: Compute = computeHere) {
       const runs = await counted();
       const found = await offsetsFrom(compute, who, runs, f);
       const row: OffsetSetRow = { id: store.id(), ...scope, ...f, ...found, byId: who.id, adoptedAt: store.now() };
-      return store.change(who, ['rig', rig.id], async (t) => {
-        const ids = (list: FocusRunRow[]) => list.map((r) => r.id).join();
-        if (ids(await counted(t)) !== ids(runs))
-          throw new Problem(
-            'stale',
-            'Focus runs were added or left out while these offsets were worked out: look at them again.',
+      return store.change(
+        who,
+        ['rig', rig.id],
+        async (t) => {
+          const ids = (list: FocusRunRow[]) => list.map((r) => r.id).join();
+          if (ids(await counted(t)) !== ids(runs))
+            throw new Problem(
+              'stale',
+              'Focus runs were added or left out while these offsets were worked out: look at them again.',
+            );
+          await store.offsetSets.create(row, { transaction: t });
+          await store.audit(
+            who,
+            rig.name,
+            `adopted offsets of ${Object.keys(f.offsets).length} filters for ${state.words}`,
+            t,
           );
-        await store.offsetSets.create(row, { transaction: t });
-        await store.audit(
-          who,
-          rig.name,
-          `adopted offsets of ${Object.keys(f.offsets).length} filters for ${state.words}`,
-          t,
-        );
-        return setRecord(row, await store.names(who.clubId, t));
-      });
+          return setRecord(row, await store.names(who.clubId, t));
+        },
+        { tells: { what: 'focus', rigId: rig.id } },
+      );
     },
   };
 }

@@ -64,13 +64,18 @@ export function guideLogsService(store: Store, runTask: RunTask) {
   /** Changes a log of one’s own, as it stands when its turn at the rig has come. */
   async function changeLog(who: Actor, id: string, fields: Partial<GuideLogRow>, told: string): Promise<GuideLogRow> {
     const { rigId } = await demandLog(who, id);
-    return store.change(who, ['rig', rigId], async (t) => {
-      const row = await demandLog(who, id, t);
-      demandOwner(who, row.byId, `the guide log “${row.name}”`);
-      await store.guideLogs.update(fields, { where: { id }, transaction: t });
-      await store.audit(who, row.name, told, t);
-      return { ...row, ...fields };
-    });
+    return store.change(
+      who,
+      ['rig', rigId],
+      async (t) => {
+        const row = await demandLog(who, id, t);
+        demandOwner(who, row.byId, `the guide log “${row.name}”`);
+        await store.guideLogs.update(fields, { where: { id }, transaction: t });
+        await store.audit(who, row.name, told, t);
+        return { ...row, ...fields };
+      },
+      { tells: { what: 'guide-logs', rigId } },
+    );
   }
   return {
     async list(who: Actor, rigId: string, page: Page): Promise<GuideLogRecord[]> {
@@ -114,10 +119,15 @@ export function guideLogsService(store: Store, runTask: RunTask) {
         at: store.now(),
         archivedAt: null,
       };
-      await store.change(who, ['rig', rigId], async (t) => {
-        await store.guideLogs.create(row, { transaction: t });
-        await store.audit(who, rig.name, `guide log “${f.name}” kept, ${summary.rms.total.toFixed(2)}″`, t);
-      });
+      await store.change(
+        who,
+        ['rig', rigId],
+        async (t) => {
+          await store.guideLogs.create(row, { transaction: t });
+          await store.audit(who, rig.name, `guide log “${f.name}” kept, ${summary.rms.total.toFixed(2)}″`, t);
+        },
+        { tells: { what: 'guide-logs', rigId } },
+      );
       return (await records(who, [row]))[0]!;
     },
     async began(who: Actor, id: string, beganAt: string | null): Promise<GuideLogRecord> {

@@ -48,7 +48,8 @@ export function logbookRoutesOf(serve: Serve, store: Store): void {
     work: (row: LogRow, t: Transaction) => Promise<T>,
   ): Promise<T> {
     const { rigId } = await demandEntry(who, id, archived);
-    return store.change(who, ['rig', rigId], async (t) => work(await demandEntry(who, id, archived, t), t));
+    const change = async (t: Transaction) => work(await demandEntry(who, id, archived, t), t);
+    return store.change(who, ['rig', rigId], change, { tells: { what: 'logbook', rigId } });
   }
   const write = (who: Actor, id: string, row: LogRow, t: Transaction) =>
     store.logEntries.update(
@@ -95,12 +96,17 @@ export function logbookRoutesOf(serve: Serve, store: Store): void {
       updatedBy: who.id,
       archivedAt: null,
     };
-    return store.change(who, ['rig', body.rigId], async (t) => {
-      await store.logEntries.create(row, { transaction: t });
-      const [record] = await records(who, [row], t);
-      await store.audit(who, record!.rig, `logbook: ${body.problem.slice(0, 200)}`, t);
-      return record!;
-    });
+    return store.change(
+      who,
+      ['rig', body.rigId],
+      async (t) => {
+        await store.logEntries.create(row, { transaction: t });
+        const [record] = await records(who, [row], t);
+        await store.audit(who, record!.rig, `logbook: ${body.problem.slice(0, 200)}`, t);
+        return record!;
+      },
+      { tells: { what: 'logbook', rigId: body.rigId } },
+    );
   });
   serve(api.changeLog, ({ who, params, body }) =>
     changeEntry(who, params.id, false, async (row, t) => {

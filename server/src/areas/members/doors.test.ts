@@ -102,7 +102,7 @@ describe('at the machine itself', () => {
 
 describe('beyond the machine', () => {
   test('nobody enters without a password, and nobody begins who is not the first', async () => {
-    const open = makeApp({ ...server.config, host: '0.0.0.0' }, server.db, server.store);
+    const open = makeApp({ ...server.config, host: '0.0.0.0' }, server.store);
     const b = await browser(open);
     expect(await b.session()).toMatchObject({ local: false, mayBegin: false, mayRestoreDemo: false });
     expect((await b.post(api.enterDemo.path, { signIn: 'odalys' })).status).toBe(403);

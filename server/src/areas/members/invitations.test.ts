@@ -85,7 +85,7 @@ test('members invite nobody; another club sees none of it; only the hash is kept
   expect((await ines.get(api.securityLog.path)).status).toBe(403);
 });
 test('links are not guessed: tries count as failed sign-ins do', async () => {
-  const strict = makeApp({ ...server.config, signInLimit: 3 }, server.db, server.store, server.workers);
+  const strict = makeApp({ ...server.config, signInLimit: 3 }, server.store, server);
   await server.db.query('DELETE FROM sign_in_tries');
   const statuses: number[] = [];
   for (let i = 0; i < 5; i++) {

@@ -123,7 +123,7 @@ test('people who never sign in leave no row behind, and the cookies are the host
   expect(
     (await agent.post(api.signIn.path).set('x-keen-token', other).send({ signIn: 'nobody', password: 'x' })).body.code,
   ).toBe('bad_token');
-  const secure = makeApp({ ...server.config, secureCookies: true }, server.db, server.store, server.workers);
+  const secure = makeApp({ ...server.config, secureCookies: true }, server.store, server);
   expect((await request(secure).get(api.session.path)).headers['set-cookie']![0]).toMatch(
     /^__Host-keen\.visitor=.*Path=\/.*Secure/,
   );
@@ -131,7 +131,7 @@ test('people who never sign in leave no row behind, and the cookies are the host
 
 test('failed sign-ins count over all processes, by address and by account, and not against who signs in', async () => {
   const strict = { ...server.config, signInLimit: 3 };
-  const processes = [1, 2].map(() => makeApp({ ...strict, trustProxy: true }, server.db, server.store, server.workers));
+  const processes = [1, 2].map(() => makeApp({ ...strict, trustProxy: true }, server.store, server));
   const attempt = async (app: (typeof processes)[number], address: string, signIn: string, password: string) => {
     const agent = request.agent(app);
     const { body } = await agent.get(api.session.path);
@@ -173,7 +173,7 @@ test('failed sign-ins count over all processes, by address and by account, and n
 });
 
 test('of three hundred guesses at one moment no more than the limit are judged, whatever they guess at', async () => {
-  const strict = makeApp({ ...server.config, signInLimit: 5 }, server.db, server.store, server.workers);
+  const strict = makeApp({ ...server.config, signInLimit: 5 }, server.store, server);
   await server.db.query('DELETE FROM sign_in_tries');
   const agent = request.agent(strict);
   const token = (await agent.get(api.session.path)).body.csrfToken as string;
@@ -200,7 +200,7 @@ test('of three hundred guesses at one moment no more than the limit are judged, 
 });
 
 test('a name is read letter by letter: another spelling is another name, and its failures count', async () => {
-  const strict = makeApp({ ...server.config, signInLimit: 3 }, server.db, server.store, server.workers);
+  const strict = makeApp({ ...server.config, signInLimit: 3 }, server.store, server);
   const agent = request.agent(strict);
   const token = (await agent.get(api.session.path)).body.csrfToken as string;
   const attempt = async (signIn: string, password = 'second password') =>
@@ -296,12 +296,11 @@ test('a loopback server answers to its own names only, and the demo’s password
   const asked = (app: typeof server.app, host: string) => request(app).get(api.session.path).set('host', host);
   expect((await asked(server.app, 'evil.example')).body.code).toBe('unknown_name');
   expect((await asked(server.app, 'localhost:4310')).status).toBe(200);
-  const named = makeApp({ ...server.config, names: ['obs.example'] }, server.db, server.store, server.workers);
+  const named = makeApp({ ...server.config, names: ['obs.example'] }, server.store, server);
   expect([(await asked(named, 'obs.example')).status, (await asked(named, 'evil.example')).status]).toEqual([200, 421]);
   const demo = await startServer();
   try {
-    const proxied = (demoAsked: boolean) =>
-      makeApp({ ...demo.config, trustProxy: true, demoAsked }, demo.db, demo.store, demo.workers);
+    const proxied = (demoAsked: boolean) => makeApp({ ...demo.config, trustProxy: true, demoAsked }, demo.store, demo);
     await expect(signInAs(proxied(false), 'odalys', 'larkmoor-nights')).rejects.toThrow('401');
     expect((await request(proxied(false)).get(api.session.path)).body.demo).toBeNull();
     expect(await signInAs(proxied(true), 'odalys', 'larkmoor-nights')).toBeDefined();

@@ -177,53 +177,58 @@ export function membersService(store: Store, config: Config) {
       if (club.demo === 1 && passwordHash)
         throw new Problem('not_allowed', 'The demo’s passwords are public and stay as they are.');
       // two stewards who end each other: one is left
-      return store.change(who, ['club', who.clubId], async (t) => {
-        const all = (
-          await store.members.findAll({
-            where: { clubId: who.clubId, archivedAt: null },
-            order: ['id'],
-            transaction: t,
-          })
-        ).map(plain);
-        const row = all.find((m) => m.id === id);
-        if (!row) throw new Problem('not_found', 'There is no such member.');
-        const stays = (m: MemberRow) =>
-          m.id === id ? !body.ended && (body.role ?? m.role) === 'steward' : m.role === 'steward';
-        if (!all.some(stays)) throw new Problem('not_allowed', 'Somebody must stay steward: make another one first.');
-        const next = {
-          ...row,
-          ...(body.role ? { role: body.role } : {}),
-          ...(passwordHash ? { passwordHash } : {}),
-          ...(body.ended ? { archivedAt: store.now() } : {}),
-        };
-        await store.members.update(next, { where: { id }, transaction: t });
-        if (body.withoutSecondFactor) {
-          await factor.drop(id, t);
-          next.factorKey = null;
-        }
-        next.sessionEpoch = await endSessions(store, id, t);
-        // who may no longer invite has no invitation that still opens
-        if (body.ended || (body.role && body.role !== 'steward'))
-          await store.invitations.destroy({ where: { byId: id, usedAt: null }, transaction: t });
-        if (body.ended || passwordHash)
-          await store.db.query('DELETE FROM calendar_feeds WHERE member_id = :id', {
-            replacements: { id },
-            transaction: t,
-          });
-        const noted = { clubId: who.clubId, memberId: id, byId: who.id, address };
-        if (body.role) await log.note({ kind: 'role_changed', ...noted, detail: `${row.role} → ${body.role}` }, t);
-        if (passwordHash) await log.note({ kind: 'password_given', ...noted }, t);
-        if (body.ended) await log.note({ kind: 'ended', ...noted }, t);
-        if (body.withoutSecondFactor) await log.note({ kind: 'factor_off', ...noted }, t);
-        const done = [
-          ...(body.role ? [`is ${body.role} now`] : []),
-          ...(passwordHash ? ['was given a new password'] : []),
-          ...(body.withoutSecondFactor ? ['signs in by password alone again'] : []),
-          ...(body.ended ? ['is a member no more'] : []),
-        ];
-        await store.audit(who, 'Members', `${row.name} ${done.join(', ') || 'signs in again'}`, t);
-        return info(next, club);
-      });
+      return store.change(
+        who,
+        ['club', who.clubId],
+        async (t) => {
+          const all = (
+            await store.members.findAll({
+              where: { clubId: who.clubId, archivedAt: null },
+              order: ['id'],
+              transaction: t,
+            })
+          ).map(plain);
+          const row = all.find((m) => m.id === id);
+          if (!row) throw new Problem('not_found', 'There is no such member.');
+          const stays = (m: MemberRow) =>
+            m.id === id ? !body.ended && (body.role ?? m.role) === 'steward' : m.role === 'steward';
+          if (!all.some(stays)) throw new Problem('not_allowed', 'Somebody must stay steward: make another one first.');
+          const next = {
+            ...row,
+            ...(body.role ? { role: body.role } : {}),
+            ...(passwordHash ? { passwordHash } : {}),
+            ...(body.ended ? { archivedAt: store.now() } : {}),
+          };
+          await store.members.update(next, { where: { id }, transaction: t });
+          if (body.withoutSecondFactor) {
+            await factor.drop(id, t);
+            next.factorKey = null;
+          }
+          next.sessionEpoch = await endSessions(store, id, t);
+          // who may no longer invite has no invitation that still opens
+          if (body.ended || (body.role && body.role !== 'steward'))
+            await store.invitations.destroy({ where: { byId: id, usedAt: null }, transaction: t });
+          if (body.ended || passwordHash)
+            await store.db.query('DELETE FROM calendar_feeds WHERE member_id = :id', {
+              replacements: { id },
+              transaction: t,
+            });
+          const noted = { clubId: who.clubId, memberId: id, byId: who.id, address };
+          if (body.role) await log.note({ kind: 'role_changed', ...noted, detail: `${row.role} → ${body.role}` }, t);
+          if (passwordHash) await log.note({ kind: 'password_given', ...noted }, t);
+          if (body.ended) await log.note({ kind: 'ended', ...noted }, t);
+          if (body.withoutSecondFactor) await log.note({ kind: 'factor_off', ...noted }, t);
+          const done = [
+            ...(body.role ? [`is ${body.role} now`] : []),
+            ...(passwordHash ? ['was given a new password'] : []),
+            ...(body.withoutSecondFactor ? ['signs in by password alone again'] : []),
+            ...(body.ended ? ['is a member no more'] : []),
+          ];
+          await store.audit(who, 'Members', `${row.name} ${done.join(', ') || 'signs in again'}`, t);
+          return info(next, club);
+        },
+        { tells: { what: 'members' } },
+      );
     },
     async list(who: Actor): Promise<MemberInfo[]> {
       const club = await clubOf(who.clubId);
@@ -238,12 +243,20 @@ export function membersService(store: Store, config: Config) {
       demandUncommon(m.password, [m.name, m.signIn], 'password');
       const passwordHash = await hashPassword(m.password);
       const { name, signIn, role } = m;
-      return store.change(who, ['club', who.clubId], async (t) => {
-        const row = await create({ clubId: who.clubId, name, signIn, role, passwordHash }, t);
-        await store.audit(who, 'Members', `added ${m.name} as ${m.role}`, t);
-        await log.note({ kind: 'added', clubId: who.clubId, memberId: row.id, byId: who.id, address, detail: role }, t);
-        return info(row, await clubOf(who.clubId, t));
-      });
+      return store.change(
+        who,
+        ['club', who.clubId],
+        async (t) => {
+          const row = await create({ clubId: who.clubId, name, signIn, role, passwordHash }, t);
+          await store.audit(who, 'Members', `added ${m.name} as ${m.role}`, t);
+          await log.note(
+            { kind: 'added', clubId: who.clubId, memberId: row.id, byId: who.id, address, detail: role },
+            t,
+          );
+          return info(row, await clubOf(who.clubId, t));
+        },
+        { tells: { what: 'members' } },
+      );
     },
   };
 }

@@ -26,7 +26,7 @@ export async function changeNight<T>(
   work: (run: RunRow, t: Transaction) => Promise<T>,
   options?: ChangeOptions,
 ): Promise<T> {
-  const { rigId } = await heldNight(store, who, id);
+  const { rigId, night } = await heldNight(store, who, id);
   return store.change(
     who,
     ['rig', rigId],
@@ -36,6 +36,6 @@ export async function changeNight<T>(
       if (run.state === 'discarded') throw new Problem('already_done', 'This night has been undone.');
       return work(run, t);
     },
-    options,
+    { tells: [{ what: 'nights', rigId, night }, { what: 'projects' }], ...options },
   );
 }

@@ -27,14 +27,19 @@ export function mastersService(store: Store) {
   }
   async function move(who: Actor, id: string, away: boolean): Promise<{ ok: true }> {
     const { rigId } = (await demandMaster(who, id, away)).row;
-    return store.change(who, ['rig', rigId], async (t) => {
-      const { row, rig } = await demandMaster(who, id, away, t);
-      demandOwner(who, row.byId, 'this master');
-      await store.masters.update({ archivedAt: away ? store.now() : null }, { where: { id }, transaction: t });
-      const { kind, filter, exposureS } = row.data;
-      await store.audit(who, rig, `master ${kind} ${filter} ${exposureS} s ${away ? 'put away' : 'taken back'}`, t);
-      return { ok: true };
-    });
+    return store.change(
+      who,
+      ['rig', rigId],
+      async (t) => {
+        const { row, rig } = await demandMaster(who, id, away, t);
+        demandOwner(who, row.byId, 'this master');
+        await store.masters.update({ archivedAt: away ? store.now() : null }, { where: { id }, transaction: t });
+        const { kind, filter, exposureS } = row.data;
+        await store.audit(who, rig, `master ${kind} ${filter} ${exposureS} s ${away ? 'put away' : 'taken back'}`, t);
+        return { ok: true };
+      },
+      { tells: { what: 'masters', rigId } },
+    );
   }
   /** A master of a rig of the club, which is put away or not. */
   async function demandMaster(who: Actor, id: string, there: boolean, t?: Transaction) {
@@ -70,10 +75,15 @@ export function mastersService(store: Store) {
         at: store.now(),
         archivedAt: null,
       };
-      await store.change(who, ['rig', rigId], async (t) => {
-        await store.masters.create(row, { transaction: t });
-        await store.audit(who, now.rig.name, `master ${data.kind} ${data.filter} ${data.exposureS} s`, t);
-      });
+      await store.change(
+        who,
+        ['rig', rigId],
+        async (t) => {
+          await store.masters.create(row, { transaction: t });
+          await store.audit(who, now.rig.name, `master ${data.kind} ${data.filter} ${data.exposureS} s`, t);
+        },
+        { tells: { what: 'masters', rigId } },
+      );
       return (await records(who, [row], now.aspects))[0]!;
     },
     drop: (who: Actor, id: string) => move(who, id, true),

@@ -16,7 +16,7 @@ import {
   type RunRecord,
 } from '@keen/contract';
 import { frameLook, measurePicture } from '@keen/core/frames';
-import { fill, somethingToPlan, type Person, testServer } from '../../test/harness.ts';
+import { fill, somethingToPlan, type Person, testServer, rehearsed } from '../../test/harness.ts';
 
 const { server, odalys, teun, mirela } = testServer(['odalys', 'teun', 'mirela']);
 let rig: RigRecord;
@@ -310,7 +310,7 @@ test('a rehearsal never counts for a rig that is not marked for practice', async
   const { plan } = await somethingToPlan(odalys, '2027-01-12', '200 mm astrograph');
   const made = (await odalys.post(api.addPlan.path, plan(18, 20))).body as PlanRecord;
   expect(made.madeFor!.offsetSetId).not.toBeNull();
-  const run = (await odalys.post(fill(api.rehearse.path, made.id), { seed: 3 })).body as RunRecord;
+  const run = (await rehearsed(odalys, made.id, 3)).body as RunRecord;
   expect(run.kind).toBe('rehearsed');
   const got = await odalys.post(fill(api.acceptRun.path, run.id));
   expect([got.status, got.body.code]).toEqual([403, 'not_allowed']);

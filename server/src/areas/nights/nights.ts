@@ -249,7 +249,10 @@ export function nightsService(store: Store) {
         return { night: (await records(who, [run], t))[0]!, added: fresh.length, known };
       };
       // a folder that is known already adds nothing
-      return store.change(who, ['rig', rigId], keep, { quiet: true });
+      return store.change(who, ['rig', rigId], keep, {
+        quiet: true,
+        tells: [{ what: 'nights', rigId, night: body.night }, { what: 'projects' }],
+      });
     },
     async undo(who: Actor, id: string): Promise<void> {
       await changeNight(store, who, id, async (run, t) => {

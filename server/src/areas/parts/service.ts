@@ -58,60 +58,81 @@ export function partsService(store: Store) {
         updatedBy: who.id,
         archivedAt: null,
       };
-      return store.change(who, ['club', who.clubId], async (t) => {
-        await store.parts.create(row, { transaction: t });
-        await store.audit(who, data.name, 'part added', t);
-        return record(row, await store.names(who.clubId, t), new Map());
-      });
+      return store.change(
+        who,
+        ['club', who.clubId],
+        async (t) => {
+          await store.parts.create(row, { transaction: t });
+          await store.audit(who, data.name, 'part added', t);
+          return record(row, await store.names(who.clubId, t), new Map());
+        },
+        { tells: { what: 'parts' } },
+      );
     },
     async change(
       who: Actor,
       id: string,
       { ownedByClub, version, ...data }: PartBody & { version: number },
     ): Promise<PartRecord> {
-      return store.change(who, ['club', who.clubId], async (t) => {
-        const row = await find(who, id, false, t);
-        if (row.ownerId) demandOwner(who, row.ownerId, row.name);
-        else if (!ownedByClub)
-          throw new Problem(
-            'not_allowed',
-            `${row.name} is the club’s and stays the club’s; add one of your own instead.`,
-          );
-        const [names, used] = [await store.names(who.clubId, t), await usage(who.clubId, t)];
-        await demandVersion(version, row, store, async () => record(row, names, used), t);
-        const next = {
-          ...row,
-          name: data.name,
-          kind: data.kind,
-          data,
-          ownerId: ownedByClub ? null : (row.ownerId ?? who.id),
-          version: row.version + 1,
-          updatedAt: store.now(),
-          updatedBy: who.id,
-        };
-        await store.parts.update(next, { where: { id }, transaction: t });
-        await store.audit(who, data.name, 'part changed', t);
-        return record(next, names, used);
-      });
+      return store.change(
+        who,
+        ['club', who.clubId],
+        async (t) => {
+          const row = await find(who, id, false, t);
+          if (row.ownerId) demandOwner(who, row.ownerId, row.name);
+          else if (!ownedByClub)
+            throw new Problem(
+              'not_allowed',
+              `${row.name} is the club’s and stays the club’s; add one of your own instead.`,
+            );
+          const [names, used] = [await store.names(who.clubId, t), await usage(who.clubId, t)];
+          await demandVersion(version, row, store, async () => record(row, names, used), t);
+          const next = {
+            ...row,
+            name: data.name,
+            kind: data.kind,
+            data,
+            ownerId: ownedByClub ? null : (row.ownerId ?? who.id),
+            version: row.version + 1,
+            updatedAt: store.now(),
+            updatedBy: who.id,
+          };
+          await store.parts.update(next, { where: { id }, transaction: t });
+          await store.audit(who, data.name, 'part changed', t);
+          return record(next, names, used);
+        },
+        { tells: { what: 'parts' } },
+      );
     },
     async archive(who: Actor, id: string): Promise<void> {
       // a rig’s save takes a turn there too: of the two the later one sees what the earlier did
-      await store.change(who, ['club', who.clubId], async (t) => {
-        const row = await find(who, id, false, t);
-        demandOwner(who, row.ownerId, row.name);
-        const used = (await usage(who.clubId, t)).get(id);
-        if (used) throw new Problem('in_use', `${row.name} is part of ${used.join(' and ')}. Take it off there first.`);
-        await store.parts.update({ archivedAt: store.now() }, { where: { id }, transaction: t });
-        await store.audit(who, row.name, 'part archived', t);
-      });
+      await store.change(
+        who,
+        ['club', who.clubId],
+        async (t) => {
+          const row = await find(who, id, false, t);
+          demandOwner(who, row.ownerId, row.name);
+          const used = (await usage(who.clubId, t)).get(id);
+          if (used)
+            throw new Problem('in_use', `${row.name} is part of ${used.join(' and ')}. Take it off there first.`);
+          await store.parts.update({ archivedAt: store.now() }, { where: { id }, transaction: t });
+          await store.audit(who, row.name, 'part archived', t);
+        },
+        { tells: { what: 'parts' } },
+      );
     },
     async restore(who: Actor, id: string): Promise<void> {
-      await store.change(who, ['club', who.clubId], async (t) => {
-        const row = await find(who, id, true, t);
-        demandOwner(who, row.ownerId, row.name);
-        await store.parts.update({ archivedAt: null }, { where: { id }, transaction: t });
-        await store.audit(who, row.name, 'part taken back', t);
-      });
+      await store.change(
+        who,
+        ['club', who.clubId],
+        async (t) => {
+          const row = await find(who, id, true, t);
+          demandOwner(who, row.ownerId, row.name);
+          await store.parts.update({ archivedAt: null }, { where: { id }, transaction: t });
+          await store.audit(who, row.name, 'part taken back', t);
+        },
+        { tells: { what: 'parts' } },
+      );
     },
   };
 }

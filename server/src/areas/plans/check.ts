@@ -6,7 +6,7 @@ import { Op, type Transaction, type WhereOptions } from 'sequelize';
 import { plain, type PlanLegRow, type PlanRow, type ProjectRow } from '../../database/index.ts';
 import { Problem } from '../../problems.ts';
 import type { Actor, Store } from '../../store.ts';
-import { panelCount } from '../projects/panels.ts';
+import { panelCount } from '../projects/mosaic.ts';
 import { currentSystem, demandRig, type CurrentSystem } from '../rigs/current.ts';
 import { nightFacts, projectsIn, siteOf } from './night.ts';
 import { objectsOf, planRecord } from './records.ts';

@@ -1,7 +1,7 @@
 import { expect, test } from '@jest/globals';
 import { api, type PlanRecord, type RunRecord } from '@keen/contract';
 import { usualOpening } from '@keen/core/sequence';
-import { fill, somethingToPlan, testServer } from '../../test/harness.ts';
+import { fill, somethingToPlan, testServer, rehearsed } from '../../test/harness.ts';
 
 /** An evening in January, half past eight: what has passed of it is not planned. */
 const now = Date.parse('2027-01-20T20:36:00Z');
@@ -13,7 +13,7 @@ test('a plan of tonight begins now, with the time its opening still needs; one w
   const free = leg(18, 23);
   const made = (await odalys.post(api.addPlan.path, plan(0, 0, { legs: [free], opening }))).body as PlanRecord;
   expect(Date.parse(made.start)).toBe(now);
-  const run = (await odalys.post(fill(api.rehearse.path, made.id), { seed: 2 })).body as RunRecord;
+  const run = (await rehearsed(odalys, made.id, 2)).body as RunRecord;
   expect(run.result.frames.length).toBeGreaterThan(0);
   await odalys.del(fill(api.cancelPlan.path, made.id));
   const over = await odalys.post(api.addPlan.path, plan(18, 20));
@@ -41,7 +41,7 @@ test('hours by the clock in which the object is down hold the rig, and nothing i
   expect([made.start, made.end]).toEqual(['2027-06-10T20:00:00.000Z', '2027-06-10T21:00:00.000Z']);
   expect(made.legs[0]!.start).toBeNull();
   expect((await odalys.post(api.addPlan.path, plan(20.5, 21))).body.code).toBe('night_overlap');
-  const run = (await odalys.post(fill(api.rehearse.path, made.id), { seed: 2 })).body as RunRecord;
+  const run = (await rehearsed(odalys, made.id, 2)).body as RunRecord;
   expect([run.result.frames, run.result.verdict.level]).toEqual([[], 'bad']);
 });
 

@@ -3,7 +3,7 @@ import { api, type PlanFields, type PlanRecord, type ProjectRecord, type RunReco
 import { usualClosing, usualOpening } from '@keen/core/sequence';
 import { QueryTypes } from 'sequelize';
 import request from 'supertest';
-import { fill, somethingToPlan, testServer } from '../../test/harness.ts';
+import { fill, somethingToPlan, testServer, rehearsed } from '../../test/harness.ts';
 
 const { server, odalys } = testServer(['odalys']);
 
@@ -61,7 +61,7 @@ describe('a night of several legs', () => {
       }),
     ];
     const made = (await add(plan(0, 0, { legs }))).body as PlanRecord;
-    const run = (await odalys.post(fill(api.rehearse.path, made.id), { seed: 4 })).body as RunRecord;
+    const run = (await rehearsed(odalys, made.id, 4)).body as RunRecord;
     expect(run.legs.map((l) => l.projectId)).toEqual([a.id, b.id]);
     const good = (k: number) => run.result.frames.filter((f) => f.leg === k && f.accepted).length;
     expect(good(0)).toBeGreaterThan(2);
@@ -90,7 +90,7 @@ describe('a second camera beside a leg', () => {
     const { plan, lead, beside, leg, rig } = await two('2027-01-20');
     const made = (await add(plan(0, 0, { legs: [leg] }))).body as PlanRecord;
     expect(made.legs[0]!.follower!.projectId).toBe(beside.id);
-    const run = (await odalys.post(fill(api.rehearse.path, made.id), { seed: 5 })).body as RunRecord;
+    const run = (await rehearsed(odalys, made.id, 5)).body as RunRecord;
     const own = run.result.frames.filter((f) => f.accepted).length;
     const besides = run.result.follower!.frames;
     expect(besides.length).toBeGreaterThan(3);
@@ -184,7 +184,7 @@ describe('what no night can be is refused with its place', () => {
     });
     expect(changed.status).toBe(200);
     const made = (await add(p)).body as PlanRecord;
-    const run = await odalys.post(fill(api.rehearse.path, made.id), { seed: 1 });
+    const run = await rehearsed(odalys, made.id, 1);
     expect([run.status, run.body.code]).toEqual([422, 'too_much_work']);
     expect(run.body.detail).toContain('longer exposures');
   });

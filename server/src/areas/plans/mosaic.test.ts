@@ -10,7 +10,7 @@ import {
 import { panelsOf } from '@keen/core/sky';
 import { mosaicOf } from '@keen/core/train';
 import { viewOf } from '@keen/core/rig';
-import { fill, somethingToPlan, testServer } from '../../test/harness.ts';
+import { fill, somethingToPlan, testServer, rehearsed } from '../../test/harness.ts';
 
 const { odalys } = testServer(['odalys']);
 
@@ -74,7 +74,7 @@ describe('a mosaic', () => {
     const saved = got.body as PlanRecord;
     // the western panel crosses the meridian at its own moment
     if (saved.legs[0]!.flipAt && saved.legs[1]!.flipAt) expect(saved.legs[0]!.flipAt).not.toBe(saved.legs[1]!.flipAt);
-    const run = (await odalys.post(fill(api.rehearse.path, saved.id), { seed: 3 })).body as RunRecord;
+    const run = (await rehearsed(odalys, saved.id, 3)).body as RunRecord;
     const good = (k: number) => run.result.frames.filter((f) => f.leg === k && f.accepted).length;
     expect(good(0)).toBeGreaterThan(0);
     expect(good(1)).toBeGreaterThan(0);

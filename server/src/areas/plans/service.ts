@@ -45,14 +45,19 @@ export function plansService(store: Store) {
     rigs: string[],
     work: (row: PlanRow, t: Transaction) => Promise<T>,
   ): Promise<T> {
-    const { rigId } = await demandPlan(who, id);
+    const { rigId, night } = await demandPlan(who, id);
     const guards = [...new Set([rigId, ...rigs])].map((id) => ['rig', id] as const);
-    return store.change(who, guards, async (t) => {
-      const row = await demandPlan(who, id, t);
-      if (row.rigId !== rigId) throw new Problem('stale', 'The plan was laid on another rig a moment ago.');
-      demandOwner(who, row.ownerId, 'the plan');
-      return work(row, t);
-    });
+    return store.change(
+      who,
+      guards,
+      async (t) => {
+        const row = await demandPlan(who, id, t);
+        if (row.rigId !== rigId) throw new Problem('stale', 'The plan was laid on another rig a moment ago.');
+        demandOwner(who, row.ownerId, 'the plan');
+        return work(row, t);
+      },
+      { tells: { what: 'plans', rigId, night } },
+    );
   }
   return {
     record,
@@ -79,29 +84,34 @@ export function plansService(store: Store) {
     ): Promise<PlanRecord> {
       const c = await checkPlan(store, who, f);
       demandLock(who, f.locked, false);
-      return store.change(who, ['rig', f.rigId], async (t) => {
-        await demandFree(store, who, c, t);
-        const from = fromPlanId ? await sourceOf(store, fromPlanId, f, t) : await lockedBefore(store, who, c, t);
-        if (from) demandLocks(who, from.source.locks, from.moved, f);
-        const row: PlanRow = {
-          id: store.id(),
-          ownerId: who.id,
-          ...columns(c),
-          locks: who.role === 'steward' ? locksBy(who, f) : (from?.source.locks ?? []),
-          fromPlanId,
-          status: 'planned',
-          madeFor: await madeFor(c, t),
-          version: 1,
-          updatedAt: store.now(),
-          updatedBy: who.id,
-          archivedAt: null,
-        };
-        await store.plans.create(row, { transaction: t });
-        await keepProjects(row.id, row.legs, t);
-        const made = await record(row, await store.names(who.clubId, t), t);
-        await store.audit(who, objectsOf(made), `plan for the night of ${f.night} saved`, t);
-        return made;
-      });
+      return store.change(
+        who,
+        ['rig', f.rigId],
+        async (t) => {
+          await demandFree(store, who, c, t);
+          const from = fromPlanId ? await sourceOf(store, fromPlanId, f, t) : await lockedBefore(store, who, c, t);
+          if (from) demandLocks(who, from.source.locks, from.moved, f);
+          const row: PlanRow = {
+            id: store.id(),
+            ownerId: who.id,
+            ...columns(c),
+            locks: who.role === 'steward' ? locksBy(who, f) : (from?.source.locks ?? []),
+            fromPlanId,
+            status: 'planned',
+            madeFor: await madeFor(c, t),
+            version: 1,
+            updatedAt: store.now(),
+            updatedBy: who.id,
+            archivedAt: null,
+          };
+          await store.plans.create(row, { transaction: t });
+          await keepProjects(row.id, row.legs, t);
+          const made = await record(row, await store.names(who.clubId, t), t);
+          await store.audit(who, objectsOf(made), `plan for the night of ${f.night} saved`, t);
+          return made;
+        },
+        { tells: { what: 'plans', rigId: f.rigId, night: f.night } },
+      );
     },
     async change(who: Actor, id: string, { version, ...f }: PlanFields & { version: number }): Promise<PlanRecord> {
       const c = await checkPlan(store, who, f);

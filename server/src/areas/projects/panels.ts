@@ -1,19 +1,10 @@
-import { panelAt, panelsOf, type Panel } from '@keen/core/sky';
+import { panelAt } from '@keen/core/sky';
 import { mosaicOf } from '@keen/core/train';
 import type { RigSetup } from '@keen/core/rig';
 import type { Transaction } from 'sequelize';
 import { plain, type ProjectRow } from '../../database/index.ts';
 import type { Store } from '../../store.ts';
-
-/** The panels of a project’s pinned mosaic with its system as it stands; empty where it is one field. */
-export function panelsOfProject(p: Pick<ProjectRow, 'framing'>, setup: RigSetup): Panel[] {
-  if (!p.framing || p.framing.columns * p.framing.rows === 1) return [];
-  return panelsOf(mosaicOf(p.framing, setup));
-}
-
-/** How many panels a project has; one field is one. */
-export const panelCount = ({ framing }: Pick<ProjectRow, 'framing'>): number =>
-  framing ? framing.columns * framing.rows : 1;
+import { panelsOfProject } from './mosaic.ts';
 
 /**
  * Gives the light frames of a project their panels, by where each points and the framing as it is pinned now. A frame whose

@@ -6,7 +6,8 @@ import { plain, type GoalRow, type ProjectRow, type StoredFraming } from '../../
 import { Problem } from '../../problems.ts';
 import { demandOwner, demandVersion, groupBy, iso, pageOf, type Actor, type Store } from '../../store.ts';
 import { currentSystem } from '../rigs/current.ts';
-import { assignPanels, panelCount } from './panels.ts';
+import { panelCount } from './mosaic.ts';
+import { assignPanels } from './panels.ts';
 import { takenOf } from './progress.ts';
 
 const columns = (f: ProjectFields) => ({
@@ -130,14 +131,19 @@ export function projectsService(store: Store) {
     work: (row: ProjectRow, names: Map<string, string>, t: Transaction) => Promise<ProjectRecord>,
   ): Promise<ProjectRecord> {
     const { rigId } = await demandProject(who, id);
-    return store.change(who, ['rig', rigId], async (t) => {
-      const row = await demandProject(who, id, t);
-      demandOwner(who, row.ownerId, row.name);
-      const names = await store.names(who.clubId, t);
-      // one that went to another rig meanwhile has another version too
-      await demandVersion(version, row, store, () => record(row, names, t), t);
-      return work(row, names, t);
-    });
+    return store.change(
+      who,
+      ['rig', rigId],
+      async (t) => {
+        const row = await demandProject(who, id, t);
+        demandOwner(who, row.ownerId, row.name);
+        const names = await store.names(who.clubId, t);
+        // one that went to another rig meanwhile has another version too
+        await demandVersion(version, row, store, () => record(row, names, t), t);
+        return work(row, names, t);
+      },
+      { tells: { what: 'projects', rigId } },
+    );
   }
 
   return {
@@ -152,23 +158,28 @@ export function projectsService(store: Store) {
     },
     async add(who: Actor, f: ProjectFields): Promise<ProjectRecord> {
       await demandFilters(who, f);
-      return store.change(who, ['rig', f.rigId], async (t) => {
-        const row: ProjectRow = {
-          id: store.id(),
-          clubId: who.clubId,
-          ownerId: who.id,
-          ...columns(f),
-          framing: null,
-          version: 1,
-          updatedAt: store.now(),
-          updatedBy: who.id,
-          archivedAt: null,
-        };
-        await store.projects.create(row, { transaction: t });
-        await saveGoals(row.id, f, t);
-        await store.audit(who, f.name, 'project started', t);
-        return record(row, await store.names(who.clubId, t), t);
-      });
+      return store.change(
+        who,
+        ['rig', f.rigId],
+        async (t) => {
+          const row: ProjectRow = {
+            id: store.id(),
+            clubId: who.clubId,
+            ownerId: who.id,
+            ...columns(f),
+            framing: null,
+            version: 1,
+            updatedAt: store.now(),
+            updatedBy: who.id,
+            archivedAt: null,
+          };
+          await store.projects.create(row, { transaction: t });
+          await saveGoals(row.id, f, t);
+          await store.audit(who, f.name, 'project started', t);
+          return record(row, await store.names(who.clubId, t), t);
+        },
+        { tells: { what: 'projects', rigId: f.rigId } },
+      );
     },
     async change(
       who: Actor,

@@ -20,24 +20,29 @@ export function cablesService(store: Store) {
       { sheet, version }: { sheet: CableSheet; version: number },
     ): Promise<CablesRecord> {
       const { rig } = await currentRig(store, who.clubId, rigId);
-      return store.change(who, ['rig', rigId], async (t) => {
-        await keepOneOfRig(
-          store,
-          who,
-          store.cables,
-          rigId,
-          { version, fields: { sheet } },
-          () => record(who, rigId, t),
-          t,
-        );
-        await store.audit(
-          who,
-          rig.name,
-          `cables kept: ${sheet.devices.length} devices on ${sheet.hubs.length} hubs`,
-          t,
-        );
-        return record(who, rigId, t);
-      });
+      return store.change(
+        who,
+        ['rig', rigId],
+        async (t) => {
+          await keepOneOfRig(
+            store,
+            who,
+            store.cables,
+            rigId,
+            { version, fields: { sheet } },
+            () => record(who, rigId, t),
+            t,
+          );
+          await store.audit(
+            who,
+            rig.name,
+            `cables kept: ${sheet.devices.length} devices on ${sheet.hubs.length} hubs`,
+            t,
+          );
+          return record(who, rigId, t);
+        },
+        { tells: { what: 'rigs', rigId } },
+      );
     },
   };
 }

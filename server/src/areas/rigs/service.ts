@@ -155,61 +155,71 @@ export function rigsService(store: Store) {
     },
     async add(who: Actor, body: RigBody): Promise<RigRecord> {
       await demandSite(who, body.siteId);
-      return store.change(who, ['club', who.clubId], async (t) => {
-        if (await store.rigs.findOne({ where: { clubId: who.clubId, name: body.name }, transaction: t }))
-          throw new Problem('already_exists', `A rig called “${body.name}” is there already.`);
-        const rig = {
-          id: store.id(),
-          clubId: who.clubId,
-          siteId: body.siteId,
-          name: body.name,
-          version: 1,
-          updatedAt: store.now(),
-          updatedBy: who.id,
-          archivedAt: null,
-        };
-        await demandParts(who, body.setup, t);
-        await store.rigs.create(rig, { transaction: t });
-        const made = await revise(who, rig.id, 1, body.setup, [phrase('rig.built')], t);
-        const words = made.states.map((s) => s.words).join(', ');
-        await store.audit(who, body.name, `rig built, train state ${words}`, t);
-        return record({ rig, ...made }, await store.names(who.clubId, t));
-      });
+      return store.change(
+        who,
+        ['club', who.clubId],
+        async (t) => {
+          if (await store.rigs.findOne({ where: { clubId: who.clubId, name: body.name }, transaction: t }))
+            throw new Problem('already_exists', `A rig called “${body.name}” is there already.`);
+          const rig = {
+            id: store.id(),
+            clubId: who.clubId,
+            siteId: body.siteId,
+            name: body.name,
+            version: 1,
+            updatedAt: store.now(),
+            updatedBy: who.id,
+            archivedAt: null,
+          };
+          await demandParts(who, body.setup, t);
+          await store.rigs.create(rig, { transaction: t });
+          const made = await revise(who, rig.id, 1, body.setup, [phrase('rig.built')], t);
+          const words = made.states.map((s) => s.words).join(', ');
+          await store.audit(who, body.name, `rig built, train state ${words}`, t);
+          return record({ rig, ...made }, await store.names(who.clubId, t));
+        },
+        { tells: { what: 'rigs' } },
+      );
     },
     async revise(who: Actor, id: string, body: RigBody & { version: number }): Promise<RigRecord> {
       await demandSite(who, body.siteId);
       const guards: Guard[] = [['rig', id]];
       if (partsIn(body.setup).length) guards.push(['club', who.clubId]);
-      return store.change(who, guards, async (t) => {
-        const now = await currentRig(store, who.clubId, id, t);
-        const names = await store.names(who.clubId, t);
-        await demandVersion(body.version, now.rig, store, async () => record(now, names), t);
-        // what no longer holds is written down with the change, for whoever comes next
-        const changes = [
-          ...(body.name === now.rig.name ? [] : [phrase('rig.renamed', { name: body.name })]),
-          ...changesOf(now.revision.setup, body.setup),
-        ];
-        const rig = {
-          ...now.rig,
-          name: body.name,
-          siteId: body.siteId,
-          version: now.rig.version + 1,
-          updatedAt: store.now(),
-          updatedBy: who.id,
-        };
-        await demandParts(who, body.setup, t);
-        await store.rigs.update(rig, { where: { id }, transaction: t });
-        const made = await revise(who, id, now.revision.number + 1, body.setup, changes, t);
-        const before = new Set(now.states.map((s) => s.id));
-        const fresh = made.states.filter((s) => !before.has(s.id)).map((s) => s.words);
-        await store.audit(
-          who,
-          body.name,
-          `${words(changes, 'metric', '; ')}${fresh.length ? `. Train state now ${fresh.join(', ')}` : ''}`,
-          t,
-        );
-        return record({ rig, ...made }, names);
-      });
+      return store.change(
+        who,
+        guards,
+        async (t) => {
+          const now = await currentRig(store, who.clubId, id, t);
+          const names = await store.names(who.clubId, t);
+          await demandVersion(body.version, now.rig, store, async () => record(now, names), t);
+          // what no longer holds is written down with the change, for whoever comes next
+          const changes = [
+            ...(body.name === now.rig.name ? [] : [phrase('rig.renamed', { name: body.name })]),
+            ...changesOf(now.revision.setup, body.setup),
+          ];
+          const rig = {
+            ...now.rig,
+            name: body.name,
+            siteId: body.siteId,
+            version: now.rig.version + 1,
+            updatedAt: store.now(),
+            updatedBy: who.id,
+          };
+          await demandParts(who, body.setup, t);
+          await store.rigs.update(rig, { where: { id }, transaction: t });
+          const made = await revise(who, id, now.revision.number + 1, body.setup, changes, t);
+          const before = new Set(now.states.map((s) => s.id));
+          const fresh = made.states.filter((s) => !before.has(s.id)).map((s) => s.words);
+          await store.audit(
+            who,
+            body.name,
+            `${words(changes, 'metric', '; ')}${fresh.length ? `. Train state now ${fresh.join(', ')}` : ''}`,
+            t,
+          );
+          return record({ rig, ...made }, names);
+        },
+        { tells: { what: 'rigs', rigId: id } },
+      );
     },
     async revisions(who: Actor, id: string): Promise<RevisionInfo[]> {
       await demandRig(store, who.clubId, id);

@@ -7,7 +7,7 @@ import { type Transaction } from 'sequelize';
 import { type PlanLegRow, type PlanRow, type ProjectRow, type RunRow, heldUnder } from '../../database/index.ts';
 import { Problem } from '../../problems.ts';
 import { demandOwner, type Actor, type Store } from '../../store.ts';
-import { pointing } from '../plans/night.ts';
+import { pointing } from '../plans/facts.ts';
 import { assignPanels } from '../projects/panels.ts';
 
 /** Whose frames they are, and where the mount pointed. */
@@ -83,65 +83,80 @@ async function keepTaken(
 
 /** Counts a run’s accepted frames for its project and keeps its focus runs, in one transaction. */
 export async function acceptRun(store: Store, who: Actor, id: string): Promise<RunRecord> {
-  const { rigId } = (await demandRun(store, who, id)).run;
-  return store.change(who, ['rig', rigId], async (t) => {
-    const { run, plan, projects, setup } = await demandRun(store, who, id, t);
-    if (!setup.practice)
-      throw new Problem(
-        'not_allowed',
-        'A rehearsal on stand-ins never counts for a real rig. Bring the night’s own frames in under Morning; rigs marked for practice count their rehearsals.',
+  const { rigId, night } = (await demandRun(store, who, id)).run;
+  return store.change(
+    who,
+    ['rig', rigId],
+    async (t) => {
+      const { run, plan, projects, setup } = await demandRun(store, who, id, t);
+      if (!setup.practice)
+        throw new Problem(
+          'not_allowed',
+          'A rehearsal on stand-ins never counts for a real rig. Bring the night’s own frames in under Morning; rigs marked for practice count their rehearsals.',
+        );
+      demandOwner(who, plan.ownerId, 'this plan');
+      if (plan.status === 'cancelled')
+        throw new Problem('already_done', 'This plan was cancelled; its runs count for nothing.');
+      const taken = await store.runs.findOne({ where: { acceptedPlan: plan.id }, transaction: t });
+      if (taken || run.state === 'accepted')
+        throw new Problem('already_done', 'A run of this plan has been accepted already; its frames are counted.');
+      if (run.planVersion !== null && run.planVersion !== plan.version)
+        throw new Problem('stale', 'The plan was changed after this rehearsal: rehearse it again, then accept that.');
+      const result = JSON.parse(run.result!) as RunResult;
+      const taking = { plan, projects, setup };
+      await keepTaken(store, who, run, result, { ...taking, projectOf: (leg) => leg.projectId }, t);
+      for (const p of projects.values()) if (p.system === run.system) await assignPanels(store, p, setup, t, id);
+      const beside = result.follower ? await besideOf(store, who, plan, projects, t) : null;
+      if (result.follower && beside) {
+        // a night of its own, of the other system
+        const { result: _r, ...like } = run;
+        const night: RunRow = {
+          ...like,
+          id: store.id(),
+          kind: 'live',
+          state: 'accepted',
+          planId: null,
+          system: beside.system.key,
+          trainStateId: beside.state.id,
+          aspects: beside.aspects,
+          offsetSetId: null,
+          acceptedPlan: null,
+          name: [...new Set(plan.legs.map((l) => projects.get(l.projectId)!.object))].join(', ').slice(0, 120),
+          result: null,
+          besideId: id,
+        };
+        await store.runs.create(night, { transaction: t });
+        await keepTaken(
+          store,
+          who,
+          night,
+          result.follower,
+          { ...taking, projectOf: (leg) => leg.follower!.projectId },
+          t,
+        );
+        for (const p of projects.values())
+          if (p.system === night.system) await assignPanels(store, p, beside.setup, t, night.id);
+      }
+      await store.runs.update(
+        { kind: 'live', state: 'accepted', acceptedPlan: plan.id },
+        { where: { id }, transaction: t },
       );
-    demandOwner(who, plan.ownerId, 'this plan');
-    if (plan.status === 'cancelled')
-      throw new Problem('already_done', 'This plan was cancelled; its runs count for nothing.');
-    const taken = await store.runs.findOne({ where: { acceptedPlan: plan.id }, transaction: t });
-    if (taken || run.state === 'accepted')
-      throw new Problem('already_done', 'A run of this plan has been accepted already; its frames are counted.');
-    if (run.planVersion !== null && run.planVersion !== plan.version)
-      throw new Problem('stale', 'The plan was changed after this rehearsal: rehearse it again, then accept that.');
-    const result = JSON.parse(run.result!) as RunResult;
-    const taking = { plan, projects, setup };
-    await keepTaken(store, who, run, result, { ...taking, projectOf: (leg) => leg.projectId }, t);
-    for (const p of projects.values()) if (p.system === run.system) await assignPanels(store, p, setup, t, id);
-    const beside = result.follower ? await besideOf(store, who, plan, projects, t) : null;
-    if (result.follower && beside) {
-      // a night of its own, of the other system
-      const { result: _r, ...like } = run;
-      const night: RunRow = {
-        ...like,
-        id: store.id(),
-        kind: 'live',
-        state: 'accepted',
-        planId: null,
-        system: beside.system.key,
-        trainStateId: beside.state.id,
-        aspects: beside.aspects,
-        offsetSetId: null,
-        acceptedPlan: null,
-        name: [...new Set(plan.legs.map((l) => projects.get(l.projectId)!.object))].join(', ').slice(0, 120),
-        result: null,
-        besideId: id,
-      };
-      await store.runs.create(night, { transaction: t });
-      await keepTaken(
-        store,
-        who,
-        night,
-        result.follower,
-        { ...taking, projectOf: (leg) => leg.follower!.projectId },
-        t,
+      await store.plans.update(
+        { status: 'done', version: plan.version + 1 },
+        { where: { id: plan.id }, transaction: t },
       );
-      for (const p of projects.values())
-        if (p.system === night.system) await assignPanels(store, p, beside.setup, t, night.id);
-    }
-    await store.runs.update(
-      { kind: 'live', state: 'accepted', acceptedPlan: plan.id },
-      { where: { id }, transaction: t },
-    );
-    await store.plans.update({ status: 'done', version: plan.version + 1 }, { where: { id: plan.id }, transaction: t });
-    const frames = Object.values(result.accepted).reduce((s, n) => s + n, 0);
-    const subject = [...projects.values()].map((p) => p.name).join(', ');
-    await store.audit(who, subject, `night of ${plan.night} accepted: ${frames} frames counted`, t);
-    return recordOf(store, who, { ...run, kind: 'live', state: 'accepted', acceptedPlan: plan.id }, t);
-  });
+      const frames = Object.values(result.accepted).reduce((s, n) => s + n, 0);
+      const subject = [...projects.values()].map((p) => p.name).join(', ');
+      await store.audit(who, subject, `night of ${plan.night} accepted: ${frames} frames counted`, t);
+      return recordOf(store, who, { ...run, kind: 'live', state: 'accepted', acceptedPlan: plan.id }, t);
+    },
+    {
+      tells: [
+        { what: 'plans', rigId, night },
+        { what: 'projects' },
+        { what: 'nights', rigId, night },
+        { what: 'focus', rigId },
+      ],
+    },
+  );
 }

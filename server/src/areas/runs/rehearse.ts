@@ -1,22 +1,17 @@
-import { demandPlan, besideOf } from './plannedRun.ts';
-import { recordOf } from './records.ts';
-import type { RunRecord } from '@keen/contract';
-import { simulatedTruthOf, runPlanOf, zoneStepsOf, type AppliedOffsets } from '@keen/core/observatory';
-import type { RunTask } from '../calculations/pool.ts';
 import { filtersOf, type RigSetup } from '@keen/core/rig';
-import { followingOverheads, NightPlan, type PlanSettings, assembleNight, focusRunsAsked } from '@keen/core/sequence';
-import { parseInput } from '@keen/core/calculation';
+import { type PlanSettings } from '@keen/core/sequence';
+import type { AppliedOffsets, RunResult } from '@keen/core/observatory';
+import type { RunRecord } from '@keen/contract';
+import type { Transaction } from 'sequelize';
 import { type OffsetSetRow, type RunRow } from '../../database/index.ts';
 import { Problem } from '../../problems.ts';
 import { demandOwner, type Actor, type Store } from '../../store.ts';
-import { nightFacts, pointing, siteOf, skySite } from '../plans/night.ts';
+import type { RunTask } from '../calculations/pool.ts';
 import { offsetsHolding } from '../focus/holding.ts';
-
-/** Reach of a focus run to either side, in critical zones; common practice, no source. */
-const FOCUS_REACH_ZONES = 5;
-
-/** Focus runs one rehearsal plays: every change of a night of 90 s frames. */
-const MOST_FOCUS_RUNS = 500;
+import { nightRecords, siteOf } from '../plans/night.ts';
+import { besideOf, demandPlan } from './plannedRun.ts';
+import type { RehearsalTask } from './playNight.ts';
+import { recordOf } from './records.ts';
 
 /** Filters a plan uses that the wheel does not hold. */
 const absent = (s: PlanSettings, setup: RigSetup, path: string) =>
@@ -29,16 +24,17 @@ const applied = (o: OffsetSetRow | null): AppliedOffsets | null =>
     temperatureStepsPerC: o.temperatureStepsPerC ?? 0,
   };
 
-/** Plays a plan on the stand-ins; what comes out is stored, nothing is counted yet. */
-export async function rehearse(
-  store: Store,
-  runTask: RunTask,
-  who: Actor,
-  planId: string,
-  seed: number,
-): Promise<RunRecord> {
+/** What a rehearsal of a plan is played with, as the plan and its rig stand now. */
+export interface PreparedRehearsal {
+  task: RehearsalTask;
+  /** The run it becomes, but for what came of it. */
+  run: Omit<RunRow, 'id' | 'result' | 'at'>;
+}
+
+/** A plan of one’s own that can be rehearsed, or why not. */
+export async function demandRehearsable(store: Store, who: Actor, planId: string) {
   const now = await demandPlan(store, who, planId);
-  const { plan, projects, rig, setup, state } = now;
+  const { plan, projects, rig, setup } = now;
   demandOwner(who, plan.ownerId, 'this plan');
   if (plan.status !== 'planned') throw new Problem('already_done', 'This plan has been run; make a new one.');
   const beside = await besideOf(store, who, plan, projects);
@@ -52,16 +48,25 @@ export async function rehearse(
     throw new Problem(
       'invalid_input',
       `${rig.name} no longer holds ${[...new Set(missing.map((f) => f.name))].join(', ')}`,
-      {
-        issues: missing.map(({ path, name }) => ({ path, message: `${name} is not in the wheel` })),
-      },
+      { issues: missing.map(({ path, name }) => ({ path, message: `${name} is not in the wheel` })) },
     );
+  return { ...now, beside };
+}
+
+export async function prepareRehearsal(
+  store: Store,
+  who: Actor,
+  planId: string,
+  seed: number,
+): Promise<PreparedRehearsal> {
+  const now = await demandRehearsable(store, who, planId);
+  const { plan, projects, rig, beside, state } = now;
   const offsets = await offsetsHolding(store, now);
   const { opening, closing, watches } = plan;
   const legs = plan.legs.map(({ start: _s, end: _e, flipAt: _f, ...leg }) => leg);
-  const night = parseInput(NightPlan, { opening, legs, closing, watches });
   const site = await siteOf(store, rig.siteId);
-  const facts = await nightFacts(store, {
+  const night = { opening, legs, closing, watches };
+  const records = await nightRecords(store, {
     plan: night,
     date: plan.night,
     site,
@@ -69,72 +74,61 @@ export async function rehearse(
     build: now.revision.setup,
     system: now.system.key,
   });
-  const { prepared, schedule } = assembleNight(night, facts)!;
-  if (!schedule) throw new Problem('invalid_input', 'No leg of this plan has any hours in its night any more.');
-  const focusRuns = schedule.legs.reduce(
-    (sum, l, i) => sum + focusRunsAsked(l.schedule, night.legs[i]!.settings.focus.policy),
-    0,
-  );
-  if (focusRuns > MOST_FOCUS_RUNS)
-    throw new Problem(
-      'too_much_work',
-      `The plan asks for ${focusRuns} focus runs, a rehearsal plays ${MOST_FOCUS_RUNS} at most: longer exposures, offsets, or another order.`,
-    );
-  const lowest = night.legs.map((l) => projects.get(l.projectId)!.minimumAltitudeDeg);
-  const targets = night.legs.map((l) => pointing(projects.get(l.projectId)!, l.panel, setup));
-  const world = (of: RigSetup) => ({
-    ...simulatedTruthOf(of, seed, schedule.startMs, schedule.endMs),
-    longitudeDeg: site.longitudeDeg,
-  });
-  const reach = (of: RigSetup) => FOCUS_REACH_ZONES * zoneStepsOf(of);
-  const around = { prepared, targets };
-  const result = await runTask(
-    'rehearse',
-    {
-      plan: runPlanOf(night, schedule, {
-        ...around,
-        night: facts.night,
-        sky: { site: skySite(site), minimumAltitudeDeg: lowest },
-        offsets: applied(offsets),
-        focusReachSteps: reach(setup),
-      }),
-      world: world(setup),
-      overheads: setup.overheads,
-      beside: beside && {
-        of: {
-          ...around,
-          offsets: applied(await offsetsHolding(store, beside)),
-          focusReachSteps: reach(beside.setup),
-          watches,
-        },
-        world: world(beside.setup),
-        overheads: followingOverheads(beside.setup.overheads),
-      },
+  return {
+    task: {
+      plan: night,
+      records,
+      seed,
+      longitudeDeg: site.longitudeDeg,
+      offsets: applied(offsets),
+      beside: beside && { system: beside.system.key, offsets: applied(await offsetsHolding(store, beside)) },
     },
-    who.id,
-  );
-  const row: RunRow = {
-    id: store.id(),
-    kind: 'rehearsed',
-    planId,
-    rigId: rig.id,
-    system: now.system.key,
-    night: plan.night,
-    name: '',
-    trainStateId: state.id,
-    aspects: now.aspects,
-    offsetSetId: offsets?.id ?? null,
-    planVersion: plan.version,
-    seed,
-    state: 'rehearsed',
-    offsetsUsed: offsets ? 1 : 0,
-    result: JSON.stringify(result),
-    byId: who.id,
-    at: store.now(),
-    acceptedPlan: null,
-    besideId: null,
+    run: {
+      kind: 'rehearsed',
+      planId,
+      rigId: rig.id,
+      system: now.system.key,
+      night: plan.night,
+      name: '',
+      trainStateId: state.id,
+      aspects: now.aspects,
+      offsetSetId: offsets?.id ?? null,
+      planVersion: plan.version,
+      seed,
+      state: 'rehearsed',
+      offsetsUsed: offsets ? 1 : 0,
+      byId: who.id,
+      acceptedPlan: null,
+      besideId: null,
+    },
   };
-  // told by nobody: it counts for nothing
-  await store.change(who, ['rig', rig.id], (t) => store.runs.create(row, { transaction: t }), { quiet: true });
+}
+
+/** Keeps what was played. @returns the run’s id */
+export async function keepRehearsal(
+  store: Store,
+  { run }: PreparedRehearsal,
+  result: RunResult,
+  t: Transaction,
+): Promise<RunRow> {
+  const row: RunRow = { id: store.id(), ...run, result: JSON.stringify(result), at: store.now() };
+  await store.runs.create(row, { transaction: t });
+  return row;
+}
+
+/** The same at once, for the demo’s own past. */
+export async function rehearseNow(
+  store: Store,
+  runTask: RunTask,
+  who: Actor,
+  planId: string,
+  seed: number,
+): Promise<RunRecord> {
+  const prepared = await prepareRehearsal(store, who, planId, seed);
+  const result = await runTask('rehearse', prepared.task, who.id);
+  // it counts for nothing, so nobody is told
+  const row = await store.change(who, ['rig', prepared.run.rigId], (t) => keepRehearsal(store, prepared, result, t), {
+    quiet: true,
+  });
   return recordOf(store, who, row);
 }

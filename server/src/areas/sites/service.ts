@@ -54,24 +54,34 @@ export function sitesService(store: Store) {
         updatedBy: who.id,
         archivedAt: null,
       };
-      return store.change(who, ['club', who.clubId], async (t) => {
-        if (await store.sites.findOne({ where: { clubId: who.clubId, name: f.name }, transaction: t }))
-          throw new Problem('already_exists', `A site called “${f.name}” is there already.`);
-        await store.sites.create(row, { transaction: t });
-        await store.audit(who, f.name, 'site added', t);
-        return record(row, await store.names(who.clubId, t));
-      });
+      return store.change(
+        who,
+        ['club', who.clubId],
+        async (t) => {
+          if (await store.sites.findOne({ where: { clubId: who.clubId, name: f.name }, transaction: t }))
+            throw new Problem('already_exists', `A site called “${f.name}” is there already.`);
+          await store.sites.create(row, { transaction: t });
+          await store.audit(who, f.name, 'site added', t);
+          return record(row, await store.names(who.clubId, t));
+        },
+        { tells: { what: 'sites' } },
+      );
     },
     async change(who: Actor, id: string, f: SiteFields & { version: number }): Promise<SiteRecord> {
-      return store.change(who, ['club', who.clubId], async (t) => {
-        const row = await held(who, id, t);
-        const names = await store.names(who.clubId, t);
-        await demandVersion(f.version, row, store, async () => record(row, names), t);
-        const next = { ...row, ...columns(f), version: row.version + 1, updatedAt: store.now(), updatedBy: who.id };
-        await store.sites.update(next, { where: { id }, transaction: t });
-        await store.audit(who, f.name, 'site changed', t);
-        return record(next, names);
-      });
+      return store.change(
+        who,
+        ['club', who.clubId],
+        async (t) => {
+          const row = await held(who, id, t);
+          const names = await store.names(who.clubId, t);
+          await demandVersion(f.version, row, store, async () => record(row, names), t);
+          const next = { ...row, ...columns(f), version: row.version + 1, updatedAt: store.now(), updatedBy: who.id };
+          await store.sites.update(next, { where: { id }, transaction: t });
+          await store.audit(who, f.name, 'site changed', t);
+          return record(next, names);
+        },
+        { tells: { what: 'sites' } },
+      );
     },
   };
 }

@@ -13,7 +13,7 @@ export async function up(db: Sequelize): Promise<void> {
   await db.query(
     `CREATE TABLE IF NOT EXISTS jobs (id ${ID} NOT NULL PRIMARY KEY, club_id ${ID} NOT NULL, member_id ${ID} NOT NULL,
        kind ${WORD(40)} NOT NULL, subject_id ${ID} NULL, input JSON NOT NULL, state ${WORD(12)} NOT NULL,
-       share DOUBLE NOT NULL DEFAULT 0, stage ${WORD(60)} NULL, result LONGTEXT NULL, problem JSON NULL,
+       share DOUBLE NOT NULL DEFAULT 0, stage JSON NULL, result LONGTEXT NULL, problem JSON NULL,
        attempts INT NOT NULL DEFAULT 0, lease_owner ${ID} NULL, lease_until DATETIME(3) NULL, cancel_requested TINYINT NOT NULL DEFAULT 0,
        version INT NOT NULL DEFAULT 0, made_at DATETIME(3) NOT NULL, begun_at DATETIME(3) NULL, ended_at DATETIME(3) NULL,
        INDEX (state, lease_until), INDEX (club_id, made_at), INDEX (member_id, made_at), INDEX (ended_at),

@@ -3,7 +3,7 @@ import { type RiskPlan } from './useRisk.ts';
 import { gatheredIn } from '@keen/core/record';
 import { api } from '@keen/contract';
 import WhenThere from '../../common/WhenThere.vue';
-import { PlanField, type ClosingStep, type OpeningStep, openingLeaves } from '@keen/core/sequence';
+import { PlanField, type ClosingStep, type OpeningStep, afterOpening } from '@keen/core/sequence';
 import { LockOutlined } from '@ant-design/icons-vue';
 import { Button, Popconfirm, Switch, message } from 'ant-design-vue';
 import { computed, nextTick, watch } from 'vue';
@@ -112,8 +112,7 @@ const riskPlan = computed<RiskPlan | null>(() => {
   const input = schedule.prepared[ofLeg]?.input;
   if (!input?.filters.some((f) => f.quota! > f.done)) return null;
   const { prepared, value } = schedule;
-  const openedMs = value.pieces.findLast((p) => p.part === 'opening')?.endMs ?? value.startMs;
-  return { prepared, legIndex: ofLeg, openedMs, ...openingLeaves(draft.value.opening, prepared) };
+  return { prepared, legIndex: ofLeg, ...afterOpening(value, draft.value.opening, prepared) };
 });
 const legSchedule = computed(
   () => (which.value === 'B' ? wholeOther : whole).value?.legs.find((l) => l.id === leg.value?.id) ?? null,

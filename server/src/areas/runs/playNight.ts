@@ -1,0 +1,112 @@
+import { InvalidInput, parseInput } from '@keen/core/calculation';
+import {
+  rehearse,
+  runPlanOf,
+  simulatedTruthOf,
+  zoneStepsOf,
+  type AppliedOffsets,
+  type RunResult,
+} from '@keen/core/observatory';
+import { viewOf } from '@keen/core/rig';
+import {
+  afterOpening,
+  assembleNight,
+  focusRunsAsked,
+  followingOverheads,
+  NightPlan,
+  playNightRisk,
+  type NightRiskInput,
+  type RiskOutput,
+} from '@keen/core/sequence';
+import { factsOf, pointing, type NightRecords } from '../plans/facts.ts';
+
+/** Reach of a focus run to either side, in critical zones; common practice, no source. */
+const FOCUS_REACH_ZONES = 5;
+/** Focus runs one rehearsal plays: every change of a night of 90 s frames. */
+const MOST_FOCUS_RUNS = 500;
+
+/** A night to be played by a worker, with all it needs; nothing of it is read from anywhere. */
+export interface NightToPlay {
+  plan: NightPlan;
+  records: NightRecords;
+}
+export interface RehearsalTask extends NightToPlay {
+  seed: number;
+  longitudeDeg: number;
+  offsets: AppliedOffsets | null;
+  beside: { system: string; offsets: AppliedOffsets | null } | null;
+}
+
+/** Lays a night out. @throws InvalidInput where none of its legs has any hours */
+function laidOut({ plan: sent, records }: NightToPlay) {
+  const plan = parseInput(NightPlan, sent);
+  const facts = factsOf(plan, records);
+  const { prepared, schedule } = assembleNight(plan, facts)!;
+  if (!schedule) throw InvalidInput.at('legs', 'none of them has any hours in its night any more');
+  return { plan, facts, prepared, schedule };
+}
+
+/** Plays a night on stand-ins, told how far it is. @throws InvalidInput where it asks for more than one rehearsal plays */
+export async function playRehearsal(
+  of: RehearsalTask,
+  progress: (share: number, frames: number) => void,
+): Promise<RunResult> {
+  const { plan, facts, prepared, schedule } = laidOut(of);
+  const { projects, build, site, system } = of.records;
+  const focusRuns = schedule.legs.reduce(
+    (sum, l, i) => sum + focusRunsAsked(l.schedule, plan.legs[i]!.settings.focus.policy),
+    0,
+  );
+  if (focusRuns > MOST_FOCUS_RUNS)
+    throw InvalidInput.at(
+      'legs',
+      `ask for ${focusRuns} focus runs, a rehearsal plays ${MOST_FOCUS_RUNS} at most: longer exposures, offsets, or another order`,
+    );
+  const setup = viewOf(build, system);
+  const targets = plan.legs.map((l) => pointing(projects.get(l.projectId)!, l.panel, setup));
+  const worldOf = (key: string) => ({
+    ...simulatedTruthOf(viewOf(build, key), of.seed, schedule.startMs, schedule.endMs),
+    longitudeDeg: of.longitudeDeg,
+  });
+  const reachOf = (key: string) => FOCUS_REACH_ZONES * zoneStepsOf(viewOf(build, key));
+  const around = { prepared, targets };
+  const { beside } = of;
+  return rehearse(
+    {
+      plan: runPlanOf(plan, schedule, {
+        ...around,
+        night: facts.night,
+        sky: { site, minimumAltitudeDeg: plan.legs.map((l) => projects.get(l.projectId)!.minimumAltitudeDeg) },
+        offsets: of.offsets,
+        focusReachSteps: reachOf(system),
+      }),
+      world: worldOf(system),
+      overheads: setup.overheads,
+      beside: beside && {
+        of: {
+          ...around,
+          offsets: beside.offsets,
+          focusReachSteps: reachOf(beside.system),
+          watches: plan.watches,
+        },
+        world: worldOf(beside.system),
+        overheads: followingOverheads(viewOf(build, beside.system).overheads),
+      },
+    },
+    progress,
+  );
+}
+
+export interface RiskTask
+  extends NightToPlay, Pick<NightRiskInput, 'legIndex' | 'weather' | 'nights' | 'seed' | 'orders'> {}
+
+/** Plays one leg of a night under many drawn skies, told how far it is. @throws InvalidInput as the drawing does */
+export function playRiskOf({ plan: sent, records, ...of }: RiskTask, progress: (share: number) => void): RiskOutput {
+  const { plan, prepared, schedule } = laidOut({ plan: sent, records });
+  const nights = playNightRisk({ prepared, ...afterOpening(schedule, plan.opening, prepared), ...of });
+  for (;;) {
+    const step = nights.next();
+    if (step.done) return step.value;
+    progress(step.value);
+  }
+}
