@@ -26,7 +26,7 @@ import { siteRoutes } from './areas/sites/routes.ts';
 import type { Config } from './config.ts';
 import { makeEnding, type Ending } from './ending.ts';
 import { bodies } from './bodies.ts';
-import { requestLog } from './errorsLogged.ts';
+import { reporter, requestLog } from './errorsLogged.ts';
 import { healthRoutes } from './health.ts';
 import { serveOn } from './http.ts';
 import { jobRoutesOf } from './jobs/routes.ts';
@@ -52,7 +52,7 @@ export function makeApp(config: Config, store: Store, given: Partial<Parts> = {}
     workers = calculationPool(config.dataFolder),
     ending = makeEnding(),
     metrics = makeMetrics(),
-    jobs = jobRunner(store, workers.runJob, metrics),
+    jobs = jobRunner(store, workers.runJob, metrics, reporter(config.logLevel)),
   } = given;
   const app = express();
   app.disable('x-powered-by');
@@ -124,7 +124,7 @@ export function makeApp(config: Config, store: Store, given: Partial<Parts> = {}
   planRoutes(serve, store, config);
   runRoutes(serve, store);
   jobRoutesOf(serve, store, jobs);
-  const hub = eventHub(store);
+  const hub = eventHub(store, reporter(config.logLevel));
   store.onWritten(hub.wake);
   ending.onDrain(eventRoutesOf(router, serve, store, hub, metrics).close);
   nightRoutesOf(serve, store);

@@ -1,6 +1,7 @@
 import { pino, type DestinationStream } from 'pino';
 import { pinoHttp } from 'pino-http';
 import { BaseError } from 'sequelize';
+import { isGone } from './database/index.ts';
 
 /**
  * What of an error goes into the log. The database's own messages quote the statement and what people typed, so of those only
@@ -22,6 +23,15 @@ export function errorLogged(given: Error): Record<string, unknown> {
   if (e instanceof BaseError || database.sqlState !== undefined)
     return { type: e.name, code: database.code, errno: database.errno, stack: places };
   return { type: e.name, message: e.message, stack: places };
+}
+
+/** Writes down what went wrong where nobody waits for an answer; a database that is gone says so to everybody who asks it. */
+export function reporter(level: string, to?: DestinationStream): (error: unknown, where: string) => void {
+  const log = to ? pino({ level }, to) : pino({ level });
+  return (error, where) => {
+    if (isGone(error)) return;
+    log.error({ err: errorLogged(error instanceof Error ? error : new Error(String(error))) }, where);
+  };
 }
 
 /** The log of requests: no addresses, cookies, names or query parameters, and of errors what stands above. */

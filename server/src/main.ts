@@ -9,6 +9,7 @@ import { demoService } from './areas/members/demo.ts';
 import { connect, faultAt, migrate } from './database/index.ts';
 
 import { makeEnding } from './ending.ts';
+import { reporter } from './errorsLogged.ts';
 import { jobRunner } from './jobs/runner.ts';
 import { makeMetrics } from './metrics.ts';
 import { makeStore } from './store.ts';
@@ -37,7 +38,7 @@ const pool = calculationPool(config.dataFolder);
 const ending = makeEnding();
 const metrics = makeMetrics({ process: true });
 metrics.watchPool(db);
-const jobs = jobRunner(store, pool.runJob, metrics);
+const jobs = jobRunner(store, pool.runJob, metrics, reporter(config.logLevel));
 const server = makeApp(config, store, { workers: pool, ending, metrics, jobs }).listen(config.port, config.host);
 server.on('listening', () => {
   // what a server left behind that ended

@@ -26,7 +26,8 @@ export async function underLease<T>(
 ): Promise<T> {
   await db.query(
     `CREATE TABLE IF NOT EXISTS leases (name VARCHAR(60) CHARACTER SET ascii COLLATE ascii_bin NOT NULL PRIMARY KEY,
-       holder CHAR(36) CHARACTER SET ascii COLLATE ascii_bin NOT NULL, until DATETIME(3) NOT NULL) ENGINE=InnoDB`,
+       holder CHAR(36) CHARACTER SET ascii COLLATE ascii_bin NOT NULL, until DATETIME(3) NOT NULL,
+       taken BIGINT UNSIGNED NOT NULL DEFAULT 0) ENGINE=InnoDB`,
   );
   const holder = randomUUID();
   const ask = async (sql: string) => {
@@ -35,7 +36,8 @@ export async function underLease<T>(
   };
   const take = () =>
     ask(
-      `UPDATE leases SET holder = :holder, until = NOW(3) + INTERVAL ${HOLD_S} SECOND WHERE name = :name AND (until < NOW(3) OR holder = :holder)`,
+      // counted too: a row that is written as it was is none that was changed
+      `UPDATE leases SET taken = taken + 1, holder = :holder, until = NOW(3) + INTERVAL ${HOLD_S} SECOND WHERE name = :name AND (until < NOW(3) OR holder = :holder)`,
     );
   await db.query("INSERT IGNORE INTO leases (name, holder, until) VALUES (:name, '', '2000-01-01')", {
     replacements: { name },

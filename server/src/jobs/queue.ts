@@ -145,6 +145,7 @@ export function jobQueue(store: Store) {
         ['member', who.id],
         async (t) => {
           const row = await own(who, id, t);
+          if (row.cancelRequested) return;
           if (row.endedAt) throw new Problem('already_done', 'This job has ended already.');
           const set: Partial<JobRow> =
             row.state === 'waiting'

@@ -21,7 +21,12 @@ class Left extends Error {}
  * Works at jobs, a few at a time and no member’s more than all but one of them. Each is held by a lease that is renewed while
  * it is worked at; what a server leaves behind that ended is begun again by whoever looks next.
  */
-export function jobRunner(store: Store, runJob: RunJob, metrics: Pick<Metrics, 'jobEnded' | 'jobsRunning'>) {
+export function jobRunner(
+  store: Store,
+  runJob: RunJob,
+  metrics: Pick<Metrics, 'jobEnded' | 'jobsRunning'>,
+  report: (error: unknown, where: string) => void,
+) {
   const queue = jobQueue(store);
   const server = randomUUID();
   const atWork = new Map<string, { memberId: string; gone: AbortController; ended: Promise<void> }>();
@@ -47,8 +52,8 @@ export function jobRunner(store: Store, runJob: RunJob, metrics: Pick<Metrics, '
         swept = Date.now();
         await queue.sweep();
       }
-    } catch {
-      // a database that is gone is asked again at the next look
+    } catch (e) {
+      report(e, 'looking for jobs');
     } finally {
       looking = false;
     }
@@ -56,7 +61,7 @@ export function jobRunner(store: Store, runJob: RunJob, metrics: Pick<Metrics, '
   function begin(claimed: Claimed): void {
     const gone = new AbortController();
     const ended = work(claimed, gone)
-      .catch(() => undefined)
+      .catch((e: unknown) => report(e, 'a job'))
       .finally(() => {
         atWork.delete(claimed.row.id);
         metrics.jobsRunning(atWork.size);
@@ -85,7 +90,7 @@ export function jobRunner(store: Store, runJob: RunJob, metrics: Pick<Metrics, '
         }
       });
     };
-    const beat = setInterval(tell, BEAT_MS);
+    const beat = setInterval(tell, BEAT_MS).unref();
     const progress = (now: Progress) => {
       latest = now;
       if (Date.now() - told >= TELL_MS) tell();
@@ -115,11 +120,13 @@ export function jobRunner(store: Store, runJob: RunJob, metrics: Pick<Metrics, '
     }
   }
   async function end(at: Claimed, e: unknown, interrupted: boolean): Promise<void> {
+    const problem = known(e);
+    if (problem.code === 'internal' && !interrupted) report(e, 'a job');
     const row = await queue.read(at.row.id);
     if (!row || row.version !== at.row.version) return;
     if (row.cancelRequested) await queue.end(at, { state: 'cancelled' });
     else if (stopping) await queue.giveBack(at);
-    else if (!interrupted) await queue.end(at, { state: 'failed', problem: documentOf(known(e)) });
+    else if (!interrupted) await queue.end(at, { state: 'failed', problem: documentOf(problem) });
     metrics.jobEnded(row.kind, row.cancelRequested ? 'cancelled' : stopping ? 'given back' : 'failed');
   }
 

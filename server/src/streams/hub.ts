@@ -15,11 +15,17 @@ interface EventRow {
   clubId: string;
   memberId: string | null;
   kind: string;
-  data: string;
+  /** Text, or what it says, as the driver likes. */
+  data: string | object;
   at: Date;
 }
 const eventOf = ({ seq, kind, at, data }: EventRow): ClubEvent =>
-  ({ kind, seq: Number(seq), at: iso(at), ...(JSON.parse(data) as object) }) as ClubEvent;
+  ({
+    kind,
+    seq: Number(seq),
+    at: iso(at),
+    ...(typeof data === 'string' ? (JSON.parse(data) as object) : data),
+  }) as ClubEvent;
 
 /** Who listens, and after what. */
 export interface Listener {
@@ -35,7 +41,7 @@ export interface Listener {
  * whoever looks next gives numbers to those that can be seen, in a turn at the one counter. So numbers become visible in their
  * order, and who has read up to one has missed none before it.
  */
-export function eventHub(store: Store) {
+export function eventHub(store: Store, report: (error: unknown, where: string) => void) {
   const listeners = new Set<Listener>();
   /** Those who are not yet told all that the others were. */
   const behind = new Set<Listener>();
@@ -123,8 +129,9 @@ export function eventHub(store: Store) {
           replacements: { old: new Date(store.now().getTime() - KEPT_MS) },
         });
       }
-    } catch {
-      // a database that is gone is asked again at the next look; nobody’s place is lost by that
+    } catch (e) {
+      // it is looked again before long; nobody’s place is lost by that
+      report(e, 'events');
     } finally {
       looking = false;
     }

@@ -12,6 +12,7 @@ import { calculationPool, type Workers } from '../areas/calculations/pool.ts';
 import type { Config } from '../config.ts';
 import { connect, migrate } from '../database/index.ts';
 import { DEMO_PASSWORD } from '../access/index.ts';
+import { reporter } from '../errorsLogged.ts';
 import { jobRunner, type JobRunner } from '../jobs/runner.ts';
 import { makeMetrics } from '../metrics.ts';
 import { seedDemo } from '../seed.ts';
@@ -107,7 +108,7 @@ export async function startServer(options: ServerOptions = {}): Promise<TestServ
     ...options.config,
   };
   const pool = testPool(config.dataFolder);
-  const jobs = jobRunner(store, pool.runJob, makeMetrics());
+  const jobs = jobRunner(store, pool.runJob, makeMetrics(), reporter('error'));
   const app = makeApp(config, store, { workers: pool, jobs });
   return {
     app,

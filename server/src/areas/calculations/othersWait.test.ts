@@ -1,10 +1,10 @@
 import http from 'node:http';
 import type { AddressInfo } from 'node:net';
 import { beforeAll, expect, test } from '@jest/globals';
-import { api, type PlanRecord, type RigRecord } from '@keen/contract';
+import { api, type RigRecord } from '@keen/contract';
 import { writeFits16 } from '@keen/core/exchange';
 import { makeApp } from '../../app.ts';
-import { fill, signInAs, somethingToPlan, type Person, type TestServer, testServer } from '../../test/harness.ts';
+import { fill, signInAs, type Person, type TestServer, testServer } from '../../test/harness.ts';
 import type { RunTask } from './pool.ts';
 
 /** What was done in the workers, of an application beside the harness’s own. */
@@ -38,27 +38,6 @@ test.each([
   expect(got.text.length).toBeLessThan(2_000);
   expect(done).toEqual(['guideLog']);
 });
-
-test('forty rehearsals by one member are played in the workers: another member is answered before their end', async () => {
-  done.length = 0;
-  const mirela = await signInAs(app, 'mirela', 'larkmoor-nights');
-  const { plan } = await somethingToPlan(teun, '2027-01-15');
-  const made = (await teun.post(api.addPlan.path, plan(19, 23))).body as PlanRecord;
-  const order: string[] = [];
-  const asked = Array.from({ length: 40 }, (_, i) =>
-    teun.post(fill(api.rehearse.path, made.id), { seed: i + 1 }).then((r) => {
-      order.push('rehearsal');
-      return r.status;
-    }),
-  );
-  expect((await mirela.get(api.rigs.path)).status).toBe(200);
-  order.push('mirela');
-  const answers = await Promise.all(asked);
-  // of so many at once those that find no place in the line are told so
-  expect(new Set(answers)).toEqual(new Set([200, 429]));
-  expect(done.length).toBeGreaterThanOrEqual(answers.filter((s) => s === 200).length);
-  expect(order.at(-1)).toBe('rehearsal');
-}, 120_000);
 
 test('who sends a picture slowly keeps their own place and nobody else’s', async () => {
   const listening = http.createServer(app).listen(0, '127.0.0.1');

@@ -185,7 +185,7 @@ describe('what no night can be is refused with its place', () => {
     expect(changed.status).toBe(200);
     const made = (await add(p)).body as PlanRecord;
     const run = await rehearsed(odalys, made.id, 1);
-    expect([run.status, run.body.code]).toEqual([422, 'too_much_work']);
+    expect([run.status, run.body.code, run.body.issues[0].path]).toEqual([400, 'invalid_input', 'legs']);
     expect(run.body.detail).toContain('longer exposures');
   });
   test('a leg by the clock until the next afternoon holds the rig while it can work, not by day', async () => {
