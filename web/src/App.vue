@@ -6,6 +6,7 @@ import { RouterLink, RouterView, useRoute, useRouter } from 'vue-router';
 import AppHeader from './common/AppHeader.vue';
 import DayArc from './common/DayArc.vue';
 import HatchDefs from './common/HatchDefs.vue';
+import LiveNotices from './common/LiveNotices.vue';
 import ProofDialog from './common/ProofDialog.vue';
 import StillComing from './common/StillComing.vue';
 import UnreadDrafts from './common/UnreadDrafts.vue';
@@ -14,11 +15,13 @@ import { SHORTCUTS, useShortcut } from './common/shortcuts.ts';
 import { PHASES, phasesFor } from './phases/phases.ts';
 import { useClub } from './stores/club.ts';
 import { useLight } from './stores/light.ts';
+import { useLive } from './stores/live.ts';
 import { useSession } from './stores/session.ts';
 import { core as startWorker } from './workers/index.ts';
 
 const session = useSession();
 const club = useClub();
+useLive().begin();
 // from the first moment on the page is in its light
 useLight();
 const route = useRoute();
@@ -85,6 +88,7 @@ window.addEventListener('offline', () => (online.value = false));
             <button v-if="club.trouble && !club.missing.length" type="button" @click="club.load()">Try again</button>
           </div>
           <UnreadDrafts />
+          <LiveNotices />
           <nav v-if="phase && phase.tasks.length > 1" class="tabs no-print" :aria-label="`${phase.title} tasks`">
             <RouterLink
               v-for="t in phase.tasks"

@@ -46,6 +46,35 @@ describe('a draft', () => {
     expect(again.draft.value).toEqual({ text: 'typed last year', list: [1, 2], mood: 'calm' });
     scope.stop();
   });
+  test('a record that changes under somebody who types leaves what they typed, their steps and their version', async () => {
+    const { draft, version, dirty, source, undoable, undo, saved, close } = open();
+    draft.value!.text = 'half';
+    await nextTick();
+    draft.value!.text = 'half a thought';
+    // not kept in the browser yet when the other record comes
+    source.value = { value: { text: 'theirs', list: [9] }, version: 4 };
+    await nextTick();
+    expect([draft.value!.text, version.value, dirty.value]).toEqual(['half a thought', 3, true]);
+    expect(undoable.value).toBeGreaterThan(0);
+    undo();
+    await nextTick();
+    expect(draft.value!.text).not.toBe('theirs');
+    // what was saved is begun on when it comes back
+    draft.value!.text = 'mine';
+    await nextTick();
+    saved();
+    source.value = { value: { text: 'mine', list: [1, 2] }, version: 5 };
+    await nextTick();
+    expect([draft.value!.text, version.value, dirty.value]).toEqual(['mine', 5, false]);
+    close();
+  });
+  test('one that nobody typed in follows its record', async () => {
+    const { draft, version, source, close } = open();
+    source.value = { value: { text: 'theirs', list: [9] }, version: 4 };
+    await nextTick();
+    expect([draft.value, version.value]).toEqual([{ text: 'theirs', list: [9] }, 4]);
+    close();
+  });
   test('survives leaving and reload with the version it was begun on, and is gone once it equals the record', async () => {
     const first = open();
     first.draft.value!.text = 'half a thought';

@@ -55,14 +55,24 @@ export function useDraft<T extends object>(
     }
     begin(plainCopy(s.value));
   }
-  watch([key, source], () => reset(), { immediate: true });
-
   const text = computed(() => JSON.stringify(draft.value));
   const dirty = computed(() => draft.value !== null && text.value !== original);
+  /** What stands is the server’s now: the next record that comes is begun on. */
+  let settled = true;
+  watch(
+    [key, source],
+    ([now], [was]) => {
+      // the record changed under somebody who types: theirs stays as it is, and a save is told that it is stale
+      if (now === was && dirty.value && !settled && source()) return;
+      reset();
+    },
+    { immediate: true },
+  );
   watch(
     text,
     (now) => {
       if (draft.value === null) return;
+      if (now !== original) settled = false;
       // a step undone, done again or just begun with is the last one kept already
       if (now !== JSON.stringify(steps.last.value.snapshot)) steps.commit();
       if (now === original) localStorage.removeItem(slot());
@@ -81,6 +91,7 @@ export function useDraft<T extends object>(
   function saved(): void {
     localStorage.removeItem(slot());
     restoredAt.value = null;
+    settled = true;
   }
   return {
     draft,

@@ -11,6 +11,7 @@ import { focusPhrases } from './focus.ts';
 import { framePhrases } from './frames.ts';
 import { guidingPhrases } from './guiding.ts';
 import { jobPhrases } from './jobs.ts';
+import { livePhrases } from './live.ts';
 import { namePhrases } from './names.ts';
 import { nightPhrases } from './nights.ts';
 import { rigPhrases } from './rig.ts';
@@ -35,6 +36,7 @@ export const BOOK = {
   ...framePhrases,
   ...guidingPhrases,
   ...jobPhrases,
+  ...livePhrases,
   ...namePhrases,
   ...nightPhrases,
   ...rigPhrases,

@@ -6,6 +6,7 @@ import { useElementSize } from '@vueuse/core';
 import { computed, ref, watch } from 'vue';
 import { RouterLink, useRoute } from 'vue-router';
 import EmptyState from '../../common/EmptyState.vue';
+import JobProgress from '../../common/JobProgress.vue';
 import { clock, dayName } from '../../common/times.ts';
 import VerdictLine from '../../common/VerdictLine.vue';
 import { useClub } from '../../stores/club.ts';
@@ -60,7 +61,7 @@ const projectsOf = (r: RunRecord) =>
   r.legs.filter((l, i) => r.legs.findIndex((m) => m.projectId === l.projectId) === i);
 const zone = computed(() => club.site?.timeZone ?? 'UTC');
 
-const { run, trouble, busy, seed, mayRun, rehearse, accept } = useRun(plan);
+const { run, trouble, busy, job, cancel, seed, mayRun, rehearse, accept } = useRun(plan);
 
 const box = ref<HTMLElement>();
 const { width } = useElementSize(box);
@@ -151,6 +152,7 @@ const strip = computed(() => run.value?.result.events ?? []);
               >
             </span>
           </div>
+          <JobProgress v-if="job && !job.endedAt" :job="job" @cancel="cancel" />
           <p v-if="trouble" class="level-bad" role="alert">{{ trouble }}</p>
           <p v-if="run && run.state === 'rehearsed' && !club.rig?.build.practice" class="small">
             A rehearsal never counts for a real rig. In the morning

@@ -1,5 +1,5 @@
 import { beforeEach, describe, expect, jest, test } from '@jest/globals';
-import type { PlanRecord, RunRecord } from '@keen/contract';
+import type { JobRecord, PlanRecord, RunRecord } from '@keen/contract';
 import { RIGS } from '@keen/demo';
 import { conduct, simulatedTruthOf, standIns } from '@keen/core/observatory';
 import { viewOf } from '@keen/core/rig';
@@ -7,6 +7,7 @@ import { timelineInputOf } from '@keen/core/sequence';
 import { flushPromises } from '@vue/test-utils';
 import { button, field, press } from '../../test/userActions.ts';
 import { mountScreen, me, project, rig } from '../../test/mountScreen.ts';
+import { useLive } from '../../stores/live.ts';
 import RunView from './RunView.vue';
 import RunResults from './RunResults.vue';
 import { firstSettings } from '@keen/core/sequence';
@@ -86,13 +87,36 @@ async function open(
     member: me(options.member),
     answers: [
       ...((options.answers ?? []) as never[]),
+      { path: /\/api\/jobs(\?|$)/, body: [] },
       { path: /\/api\/plans/, body: plans },
       { path: /\/api\/(projects|offset-sets)/, body: [] },
     ],
   });
   for (const p of plans) at.club.putPlan(p);
   for (let i = 0; i < 4; i++) await flushPromises();
-  return at;
+  return { ...at, live: useLive() };
+}
+const job = (more: Partial<JobRecord> = {}): JobRecord => ({
+  id: id(700),
+  kind: 'rehearsal',
+  subjectId: id(60),
+  state: 'waiting',
+  share: 0,
+  stage: { code: 'job.waiting', values: {} },
+  attempts: 0,
+  cancelRequested: false,
+  problem: null,
+  byId: id(1),
+  madeAt: '2026-11-20T12:00:00.000Z',
+  begunAt: null,
+  endedAt: null,
+  ...more,
+});
+const over = { state: 'done' as const, share: 1, stage: null, endedAt: '2026-11-20T12:00:02.000Z' };
+/** What the stream would say of a job. */
+async function hears(live: ReturnType<typeof useLive>, j: JobRecord) {
+  live.heard({ kind: 'job', seq: 1, at: j.madeAt, job: j });
+  for (let i = 0; i < 6; i++) await flushPromises();
 }
 beforeEach(() => {
   localStorage.clear();
@@ -106,19 +130,60 @@ describe('the run’s page', () => {
     expect(wrapper.find('[data-test="empty"] a').attributes('href')).toBe('/night/plan');
   });
   test('a plan nobody rehearsed says so; rehearsing sends the seed and shows what came of it', async () => {
-    const answers = [{ method: 'POST', path: /rehearsals/, body: two }];
-    const { wrapper, sent } = await open({ answers });
+    const answers = [
+      { method: 'POST', path: /rehearsals/, body: job() },
+      { path: /jobs\/./, body: { ...job(over), result: { kind: 'rehearsal', runId: two.id } } },
+      { path: /runs\//, body: two },
+    ];
+    const { wrapper, sent, live } = await open({ answers });
     expect(wrapper.text()).toContain('not rehearsed yet');
     expect(wrapper.find('[data-test="came"]').exists()).toBe(false);
     await field(wrapper, 'Seed').setValue('2');
     await field(wrapper, 'Seed').trigger('change');
     await press(wrapper, 'Rehearse');
+    expect(wrapper.find('[data-test="job"]').text()).toContain('waiting for its turn');
+    await hears(live, job(over));
     const post = sent.find((s) => s.method === 'POST')!;
     expect([post.path, post.body]).toEqual([`/api/plans/${id(60)}/rehearsals`, { seed: 2 }]);
     expect(wrapper.find('[data-test="verdict"]').text()).toContain(
       'Rehearsed on stand-ins, nothing counted yet. Seed 2',
     );
     expect(wrapper.find('[data-test="came"]').findAll('tbody tr')).toHaveLength(2);
+  });
+  test('while it is played it says how far it is, and can be cancelled', async () => {
+    const answers = [
+      { method: 'POST', path: /rehearsals/, body: job() },
+      { method: 'DELETE', path: /jobs\/./, body: { ok: true } },
+      { path: /jobs\/./, body: { ...job({ ...over, state: 'cancelled', share: 0.4 }), result: null } },
+    ];
+    const { wrapper, sent, live } = await open({ answers });
+    await press(wrapper, 'Rehearse');
+    await hears(live, job({ state: 'running', share: 0.4, stage: { code: 'job.rehearsing', values: { frames: 31 } } }));
+    const shown = () => wrapper.find('[data-test="job"]');
+    expect(shown().text()).toMatch(/40\s*%[\s\S]*31 frames taken/);
+    await press(wrapper, 'Cancel');
+    expect(sent.filter((s) => s.method === 'DELETE').map((s) => s.path)).toEqual([`/api/jobs/${job().id}`]);
+    expect(shown().exists()).toBe(false);
+    expect(wrapper.text()).toContain('not rehearsed yet');
+    expect(button(wrapper, 'Rehearse').classes()).not.toContain('ant-btn-loading');
+  });
+  test('one that failed says why', async () => {
+    const detail = 'legs: ask for 900 focus runs';
+    const problem = { type: 'x', title: 'x', status: 400, code: 'invalid_input', detail };
+    const failed = job({ ...over, state: 'failed', problem });
+    const answers = [
+      { method: 'POST', path: /rehearsals/, body: job() },
+      { path: /jobs\/./, body: { ...failed, result: null } },
+    ];
+    const { wrapper, live } = await open({ answers });
+    await press(wrapper, 'Rehearse');
+    await hears(live, failed);
+    expect(wrapper.find('[role="alert"]').text()).toBe(detail);
+  });
+  test('one that was left goes on, and is found again', async () => {
+    const going = job({ state: 'running', share: 0.7, stage: { code: 'job.begun-again', values: {} }, attempts: 2 });
+    const { wrapper } = await open({ answers: [{ path: /\/api\/jobs\?/, body: [going] }] });
+    expect(wrapper.find('[data-test="job"]').text()).toMatch(/70\s*%[\s\S]*begun again: the server ended under it/);
   });
   test('a refused rehearsal keeps what is there and says why', async () => {
     const answers = [
@@ -166,7 +231,12 @@ describe('the run’s page', () => {
     const other = { ...withRun(two), id: id(61), night: '2026-11-18', projectName: 'the other' };
     const at = await open({ plans: [other, withRun(one)], answers: [] });
     globalThis.fetch = jest.fn(
-      () => new Promise((done) => held.push((r) => done({ ok: true, status: 200, json: async () => r } as never))),
+      (path: string) =>
+        new Promise((done) => {
+          const answer = (r: unknown) => done({ ok: true, status: 200, json: async () => r } as never);
+          if (path.includes('/runs/')) held.push(answer);
+          else answer([]);
+        }),
     ) as never;
     const lists = () => at.wrapper.findAll('nav.list button');
     await lists()[1]!.trigger('click');

@@ -3,6 +3,7 @@ import { message } from 'ant-design-vue';
 import { computed, ref, shallowRef, watch, type Ref } from 'vue';
 import { call } from '../../api/client.ts';
 import { problemText } from '../../common/outcome.ts';
+import { useJob } from '../../common/useJob.ts';
 import { useClub } from '../../stores/club.ts';
 import { useSession } from '../../stores/session.ts';
 import { latestOnly } from '../../common/latestOnly.ts';
@@ -15,7 +16,7 @@ export function useRun(plan: Readonly<Ref<PlanRecord | null>>) {
   const trouble = ref('');
   const busy = ref(false);
   const seed = ref(1);
-  const ask = latestOnly();
+  const [ask, found] = [latestOnly(), latestOnly()];
   async function show(id: string | undefined) {
     const late = ask();
     trouble.value = '';
@@ -40,20 +41,30 @@ export function useRun(plan: Readonly<Ref<PlanRecord | null>>) {
   /** Rehearsing and accepting are for who planned it, and for stewards. */
   const mayRun = computed(() => session.mayEdit && (session.isSteward || plan.value?.ownerId === session.member?.id));
 
+  const job = useJob(async (result) => {
+    if (result.kind !== 'rehearsal') return;
+    await Promise.all([show(result.runId), club.loadPlans()]);
+  });
   async function rehearse() {
     const p = plan.value;
     if (!p) return;
-    busy.value = true;
     trouble.value = '';
-    const got = await call(api.rehearse, { params: { id: p.id }, body: { seed: seed.value } });
-    busy.value = false;
-    if (!got.ok) {
-      trouble.value = problemText(got.problem);
-      return;
-    }
-    run.value = got.value;
-    await club.loadPlans();
+    await job.ask(() => call(api.rehearse, { params: { id: p.id }, body: { seed: seed.value } }));
   }
+  // one that was asked for before, and left: it went on meanwhile
+  watch(
+    () => plan.value?.id,
+    async (id) => {
+      job.leave();
+      const late = found();
+      if (!id || !mayRun.value) return;
+      const got = await call(api.jobs, { query: { count: 20 } });
+      if (late() || !got.ok || job.job.value) return;
+      const going = got.value.find((j) => j.subjectId === id && j.kind === 'rehearsal' && !j.endedAt);
+      if (going) job.take(going);
+    },
+    { immediate: true },
+  );
   async function accept() {
     const r = run.value;
     if (!r) return;
@@ -68,5 +79,15 @@ export function useRun(plan: Readonly<Ref<PlanRecord | null>>) {
     void message.success('Counted. The project’s progress and the focus runs are up to date.');
     await Promise.all([club.loadProjects(), club.loadPlans(), club.loadOffsets()]);
   }
-  return { run, trouble, busy, seed, mayRun, rehearse, accept };
+  return {
+    run,
+    trouble: computed(() => trouble.value || job.trouble.value),
+    busy: computed(() => busy.value || job.busy.value),
+    job: job.job,
+    cancel: job.cancel,
+    seed,
+    mayRun,
+    rehearse,
+    accept,
+  };
 }

@@ -1,0 +1,84 @@
+import { beforeEach, describe, expect, test } from '@jest/globals';
+import type { ClubEvent } from '@keen/contract';
+import { flushPromises } from '@vue/test-utils';
+import LiveNotices from '../common/LiveNotices.vue';
+import { me, mountScreen, rig } from '../test/mountScreen.ts';
+import { useLive } from './live.ts';
+
+type Changed = Extract<ClubEvent, { kind: 'changed' }>;
+const id = (n: number) => `00000000-0000-4000-8000-${String(n).padStart(12, '0')}`;
+let seq = 0;
+const changed = (more: Partial<Changed> = {}): Changed => ({
+  kind: 'changed',
+  seq: ++seq,
+  at: '2026-11-20T12:00:00.000Z',
+  what: 'plans',
+  byId: id(9),
+  by: 'Teun Ferwerda',
+  rigId: rig().id,
+  night: '2026-11-20',
+  ...more,
+});
+async function open() {
+  const at = await mountScreen(LiveNotices, {
+    rigs: [rig()],
+    member: me({ clubKind: 'club' }),
+    answers: [{ path: /\/api\/(plans|projects|rigs|sites)/, body: [] }],
+  });
+  const live = useLive();
+  const told = () => at.wrapper.findAll('[data-test="notice"]').map((n) => n.find('span').text());
+  const hear = async (e: ClubEvent) => {
+    live.heard(e);
+    await flushPromises();
+  };
+  return { ...at, live, told, hear };
+}
+beforeEach(() => localStorage.clear());
+
+describe('what others just did', () => {
+  test('is told of one’s rigs, the same once, the newest first, three at most', async () => {
+    const { told, hear } = await open();
+    await hear(changed());
+    await hear(changed());
+    expect(told()).toEqual([
+      expect.stringMatching(/^Teun Ferwerda has just changed what is planned on rig 3 for .*20 Nov/),
+    ]);
+    for (const night of ['2026-11-21', '2026-11-22', '2026-11-23']) await hear(changed({ night }));
+    expect(told()).toHaveLength(3);
+    expect(told()[0]).toContain('23 Nov');
+  });
+  test('one’s own doings, other rigs and what changes no night are not told', async () => {
+    const { told, hear } = await open();
+    await hear(changed({ byId: me().id }));
+    await hear(changed({ rigId: id(77) }));
+    await hear(changed({ what: 'logbook' }));
+    expect(told()).toEqual([]);
+    await hear(changed({ what: 'rigs', night: null }));
+    expect(told()).toEqual(['Teun Ferwerda has just changed rig 3.']);
+  });
+  test('is looked at where it is, or put away', async () => {
+    const { wrapper, told, hear, club, router } = await open();
+    await hear(changed());
+    await wrapper
+      .findAll('button')
+      .find((b) => b.text() === 'Look')!
+      .trigger('click');
+    await flushPromises();
+    expect([club.night, router.currentRoute.value.path, told()]).toEqual(['2026-11-20', '/night', []]);
+    await hear(changed());
+    await wrapper.find('button[aria-label="Put this away"]').trigger('click');
+    expect(told()).toEqual([]);
+  });
+  test('what it makes old is read anew, several at once only once', async () => {
+    // what the tests before heard is read by now
+    await new Promise((r) => setTimeout(r, 300));
+    const { sent, hear } = await open();
+    const before = sent.length;
+    for (let i = 0; i < 5; i++) await hear(changed());
+    await hear(changed({ what: 'projects' }));
+    await new Promise((r) => setTimeout(r, 300));
+    await flushPromises();
+    const asked = sent.slice(before).map((s) => s.path.split('?')[0]);
+    expect(asked.sort()).toEqual(['/api/plans', '/api/projects']);
+  });
+});
