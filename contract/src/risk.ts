@@ -1,6 +1,6 @@
 import { ClearSpells, MOST_NIGHTS, Order } from '@keen/core/sequence';
 import { z } from 'zod';
-import { none } from './common.ts';
+import { Id, none } from './common.ts';
 import { JobRecord } from './jobs.ts';
 import { PlanFields } from './plans.ts';
 import { route } from './route.ts';
@@ -8,6 +8,8 @@ import { route } from './route.ts';
 /** A plan, saved or not, one of whose legs is asked about. */
 export const RiskQuestion = z.strictObject({
   plan: PlanFields,
+  /** Under which it is saved; null: it is not yet. */
+  planId: Id.nullable().default(null),
   legIndex: z.int().min(0).max(1000),
   weather: ClearSpells,
   nights: z.int().min(1).max(MOST_NIGHTS).default(2000),

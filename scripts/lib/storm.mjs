@@ -182,3 +182,54 @@ export async function race(bases, { people, plan, attempts = 200 }) {
   const other = got.filter((g) => g.status !== 200 && g.status !== 409);
   return { won: count(200), taken: count(409), other: other.map((g) => `${g.status} ${g.text.slice(0, 200)}`) };
 }
+
+/** A plan of which the demo’s first member could lay one on any night from `night` on. */
+export async function planFor(base, night) {
+  const agent = new Agent({ keepAlive: true });
+  const who = await signIn(base, 'teun', agent);
+  const projects = (await ask(base, 'GET', '/api/projects', who)).json();
+  const day = (n) => new Date(Date.parse(`${night}T00:00:00Z`) + n * 86_400_000).toISOString().slice(0, 10);
+  for (const p of projects)
+    for (const hour of [18, 20, 22, 24, 26, 28]) {
+      const of = (date) => {
+        const at = (h) => new Date(Date.parse(`${date}T00:00:00Z`) + h * 3_600_000).toISOString();
+        return {
+          rigId: p.rigId,
+          night: date,
+          opening: [],
+          legs: [
+            {
+              id: 'one',
+              projectId: p.id,
+              panel: null,
+              role: 'main',
+              turnMin: null,
+              from: { by: 'clock', at: at(hour) },
+              until: { by: 'clock', at: at(hour + 2) },
+              settings: {
+                filters: p.goals.map((g) => ({ name: g.filter, exposureS: g.exposureS, quota: g.quota })),
+                order: 'lagging',
+                dither: { everyFrames: 2, perRound: false },
+                focus: { policy: 'every-change' },
+                coolingCPerHour: 1,
+              },
+              guiding: true,
+              meridian: 'flip',
+              centreWithinArcmin: 0.5,
+              follower: null,
+            },
+          ],
+          closing: [],
+          watches: { recentreAboveArcmin: 1, wind: null, damp: null, cloudClosesAfterMin: null, sunStops: null },
+          locked: false,
+          locks: [],
+        };
+      };
+      const got = await ask(base, 'POST', '/api/plans', { ...who, body: of(day(0)) });
+      if (got.status === 200) {
+        agent.destroy();
+        return { nightIn: (n) => of(day(n)), first: got.json() };
+      }
+    }
+  throw new Error('no project of the demo could be planned');
+}

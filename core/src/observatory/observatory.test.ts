@@ -98,6 +98,43 @@ describe('a rehearsal', () => {
     expect(r.verdict.text).toContain('Every quota is reached');
     expect(r.events.at(-1)!.text).toContain('parked');
   });
+  test('a night in which no leg has any hours reaches no quota, and says why nothing was taken', async () => {
+    const world = simulatedTruthOf(setup, 3, Date.parse(start), Date.parse(end));
+    const timeline = parseInput(TimelineInput, {
+      start,
+      end,
+      filters: [{ name: 'L', exposureS: 180, quota: 60 }],
+      order: 'rolling',
+      overheads: setup.overheads,
+      dither: { everyFrames: 2 },
+      focus: { policy: 'every-change' },
+    });
+    const plan = { ...oneLegRun(timeline, { focusReachSteps: 200 }), legs: [] };
+    const told: number[] = [];
+    const r = await conduct(plan, standIns(world, setup.overheads), (share) => told.push(share));
+    expect([r.verdict.level, r.frames, told]).toEqual(['bad', [], []]);
+    expect(r.verdict.text).toContain('no object of the plan stands free in the dark');
+    expect(r.verdict.text).not.toContain('quota');
+    expect(r.events.map((e) => e.phrase?.code)).toContain('run.wait-none-free');
+  });
+  test('says how far the night is, in order and up to its end', async () => {
+    const world = simulatedTruthOf(setup, 5, Date.parse(start), Date.parse(end));
+    const timeline = parseInput(TimelineInput, {
+      start,
+      end,
+      filters: [{ name: 'L', exposureS: 180, quota: 400 }],
+      order: 'rolling',
+      overheads: setup.overheads,
+      dither: { everyFrames: 2 },
+      focus: { policy: 'every-change' },
+    });
+    const told: [number, number][] = [];
+    const o = standIns(world, setup.overheads);
+    const r = await conduct(oneLegRun(timeline, { focusReachSteps: 200 }), o, (share, n) => told.push([share, n]));
+    const rises = (of: 0 | 1) => told.every((t, i) => i === 0 || t[of] >= told[i - 1]![of]);
+    expect([rises(0), rises(1)]).toEqual([true, true]);
+    expect(told.at(-1)).toEqual([1, r.frames.length]);
+  });
 });
 
 describe('the watches of a night', () => {

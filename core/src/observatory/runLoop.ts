@@ -43,7 +43,9 @@ export async function conduct(
   if (closing.length) await unlessFault(c, () => doSteps(c, 'closing', closing));
   else {
     if (clock.now() < plan.endMs && !c.closed)
-      await c.timed('wait', phrase('run.wait-done'), () => clock.sleep(plan.endMs - clock.now()));
+      await c.timed('wait', phrase(c.legs.length ? 'run.wait-done' : 'run.wait-none-free'), () =>
+        clock.sleep(plan.endMs - clock.now()),
+      );
     if (parked) c.note('run.parked-warming');
   }
   const { events, frames, focusRuns } = c;

@@ -49,7 +49,10 @@ export function runSummary(
     verdict: makeVerdict(
       good === 0 ? 'bad' : rejected > MANY_REJECTED * frames.length ? 'caution' : 'good',
       phrase(cloudMin ? 'run.frames-cloud' : 'run.frames', { good, rejected, cloudMin }),
-      short.length ? phrase('run.still-wanted', { perFilter: short }) : phrase('sequence.quotas-reached'),
+      short.length
+        ? phrase('run.still-wanted', { perFilter: short })
+        : // where no leg had any hours nothing was wanted of the night, and nothing is reached either
+          phrase(legs.length ? 'sequence.quotas-reached' : 'run.none-free'),
     ),
   };
 }

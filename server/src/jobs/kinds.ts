@@ -38,7 +38,7 @@ async function risk(
   store: Store,
   runJob: RunJob,
   who: Actor,
-  { plan, ...of }: RiskQuestion,
+  { plan, planId: _saved, ...of }: RiskQuestion,
   asker: JobAsker,
 ): Promise<Worked> {
   const { fields, projects, current } = await checkPlan(store, who, plan);

@@ -17,7 +17,7 @@ export function jobRoutesOf(serve: Serve, store: Store, runner: JobRunner): void
   });
   serve(api.playRisk, async ({ who, body }) => {
     await checkPlan(store, who, body.plan);
-    const job = await queue.add(who, 'risk', null, body);
+    const job = await queue.add(who, 'risk', body.planId, body);
     runner.look();
     return job;
   });

@@ -19,7 +19,7 @@ async function look(n: Notice) {
 </script>
 
 <template>
-  <div v-for="n in live.notices" :key="n.seq" class="strip row spread no-print" role="status" data-test="notice">
+  <div v-for="n in live.notices" :key="n.seq" class="notice row spread no-print" role="status" data-test="notice">
     <span>{{ units.say(n.text) }}</span>
     <span class="row">
       <button type="button" @click="look(n)">Look</button>
@@ -27,3 +27,23 @@ async function look(n: Notice) {
     </span>
   </div>
 </template>
+
+<style scoped>
+.notice {
+  padding: 6px 12px;
+  margin-bottom: 10px;
+  border: 1px solid var(--line);
+  border-left: 3px solid var(--accent);
+  background: var(--surface);
+}
+.notice button {
+  all: unset;
+  cursor: pointer;
+  color: var(--accent);
+  font-weight: 600;
+  padding: 2px 6px;
+}
+.notice button:focus-visible {
+  outline: 2px solid var(--accent);
+}
+</style>

@@ -18,6 +18,8 @@ export const runPhrases = {
   'run.wait-cloud': 'the lead moves the mount',
   'run.wait-leg': 'waiting for the next leg',
   'run.wait-done': 'every quota is reached',
+  'run.wait-none-free': 'no object of the plan stands free in its hours',
+  'run.none-free': 'In its hours no object of the plan stands free in the dark: other hours, or another object.',
   'run.wait-dusk': 'waiting for dusk',
   'run.wait-dawn': 'waiting for dawn',
   'run.parked-warming': 'mount parked, camera warming',

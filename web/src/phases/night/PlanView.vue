@@ -305,6 +305,8 @@ function choose(id: unknown): void {
           <RiskPanel
             v-if="draft && leg"
             :plan="riskPlan"
+            :saved="existing?.id ?? null"
+            :sent="plan.sent"
             :order="leg.settings.order"
             :filters="leg.settings.filters"
             :off="off || closedFields.has('order')"

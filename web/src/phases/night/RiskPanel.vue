@@ -1,8 +1,10 @@
 <script setup lang="ts">
+import type { PlanSent } from '@keen/contract';
 import { figure } from '@keen/core/quantities';
 import type { Order } from '@keen/core/sequence';
 import { Button, Progress } from 'ant-design-vue';
 import { computed, toRef } from 'vue';
+import JobProgress from '../../common/JobProgress.vue';
 import FilterTile from '../../common/FilterTile.vue';
 import QuantityInput from '../../common/QuantityInput.vue';
 import { useForecast } from '../../common/useForecast.ts';
@@ -13,14 +15,32 @@ import { useRisk, type RiskPlan } from './useRisk.ts';
 /** What a cloudy night leaves of this plan, order by order, so that the choice is plain before going to bed. */
 const props = defineProps<{
   plan: RiskPlan | null;
+  /** Under which the plan is saved, and as it would be sent. */
+  saved: string | null;
+  sent: () => PlanSent;
   order: Order;
   filters: readonly { name: string }[];
   off: boolean;
 }>();
 const emit = defineEmits<{ take: [order: Order] }>();
-const { weather, guessed, setWeather, learnt, fromForecast, found, progress, trouble, play, cancel, nights } = useRisk(
-  toRef(props, 'plan'),
-);
+const {
+  weather,
+  guessed,
+  setWeather,
+  learnt,
+  fromForecast,
+  found,
+  progress,
+  trouble,
+  play,
+  cancel,
+  nights,
+  job,
+  asking,
+  playMore,
+  cancelJob,
+  moreNights,
+} = useRisk(toRef(props, 'plan'), { id: () => props.saved, sent: () => props.sent() });
 const forecast = useForecast();
 const learntSpells = computed(() => ({
   clearMeanMin: Math.round(learnt.value!.clearMeanMin),
@@ -49,9 +69,14 @@ const percent = (share: number) => figure(100 * share, 0);
   <section class="panel stack" data-test="risk">
     <div class="row spread">
       <h2>If cloud comes</h2>
-      <Button v-if="progress < 0" size="small" :disabled="!plan" @click="play">
-        {{ found ? 'Play them again' : `Play ${figure(nights, 0)} nights` }}
-      </Button>
+      <span v-if="progress < 0" class="row">
+        <Button size="small" :disabled="!plan || asking" @click="play">
+          {{ found ? 'Play them again' : `Play ${figure(nights, 0)} nights` }}
+        </Button>
+        <Button size="small" :disabled="!plan" :loading="asking" @click="playMore"
+          >{{ figure(moreNights, 0) }} on the server</Button
+        >
+      </span>
       <Button v-else size="small" @click="cancel()">Cancel</Button>
     </div>
     <div class="row">
@@ -96,6 +121,7 @@ const percent = (share: number) => figure(100 * share, 0);
       A guess to begin with, no source: put in what nights at this place are like.
     </p>
     <Progress v-if="progress >= 0" :percent="Math.round(100 * progress)" size="small" />
+    <JobProgress v-if="job && !job.endedAt" :job="job" @cancel="cancelJob" />
     <p v-if="trouble" class="level-bad small" role="alert">{{ trouble }}</p>
     <template v-if="found">
       <VerdictText :verdict="found.verdict" />

@@ -23,7 +23,12 @@ workWith(() => ({
   },
 }));
 import type { RiskPlan } from './useRisk.ts';
-import { mountScreen, site } from '../../test/mountScreen.ts';
+import type { JobRecord } from '@keen/contract';
+import { firstSettings } from '@keen/core/sequence';
+import { useLive } from '../../stores/live.ts';
+import { mountScreen, project, site } from '../../test/mountScreen.ts';
+import { planOf } from '../../test/plan.ts';
+import { planDraftOf } from './usePlan.ts';
 import RiskPanel from './RiskPanel.vue';
 
 const filters = ['L', 'R', 'G', 'B'].map((name) => ({ name, exposureS: 180, quota: 30, done: 0 }));
@@ -55,8 +60,10 @@ function played(weather: NightRiskInput['weather']): RiskOutput {
   }
 }
 async function open(more: object = {}) {
-  const { wrapper } = await mountScreen(RiskPanel as never, {
-    props: { plan: plan(), order: 'rolling', filters, off: false, ...more },
+  const { answers = [], ...props } = more as { answers?: never[] };
+  const { wrapper, sent } = await mountScreen(RiskPanel as never, {
+    props: { plan: plan(), saved: null, sent: () => fields, order: 'rolling', filters, off: false, ...props },
+    answers,
   });
   const settle = async () => {
     for (let i = 0; i < 8; i++) await flushPromises();
@@ -66,7 +73,7 @@ async function open(more: object = {}) {
       .find('table')
       .findAll('tbody tr')
       .map((r) => r.findAll('td').map((c) => c.text().replace(/\s+/g, ' ')));
-  return { wrapper, settle, rows };
+  return { wrapper, settle, rows, sent };
 }
 beforeEach(() => {
   localStorage.clear();
@@ -74,7 +81,52 @@ beforeEach(() => {
   [asked.length, held, holding] = [0, [], false];
 });
 
+/** The plan as the screen around would send it. */
+const fields = (() => {
+  const saved = planOf(project(), firstSettings(project(), null));
+  const { opening, legs, closing, watches, locked, locks } = planDraftOf(saved);
+  return { rigId: saved.rigId, night: saved.night, opening, legs, closing, watches, locked, locks };
+})();
+const job = (more: object) => ({
+  id: '00000000-0000-4000-8000-000000000700',
+  kind: 'risk',
+  subjectId: null,
+  state: 'waiting',
+  share: 0,
+  stage: { code: 'job.waiting', values: {} },
+  attempts: 0,
+  cancelRequested: false,
+  problem: null,
+  byId: '00000000-0000-4000-8000-000000000001',
+  madeAt: '2026-11-20T12:00:00.000Z',
+  begunAt: null,
+  endedAt: null,
+  ...more,
+});
+
 describe('if cloud comes', () => {
+  test('many more nights are played on the server, told how far, and shown as the page’s own are', async () => {
+    const over = job({ state: 'done', share: 1, stage: null, endedAt: '2026-11-20T12:00:09.000Z' });
+    const risk = played({ clearMeanMin: 90, cloudMeanMin: 45 });
+    const { wrapper, settle, rows, sent } = await open({
+      saved: '00000000-0000-4000-8000-000000000060',
+      answers: [
+        { method: 'POST', path: /jobs\/risk/, body: job({}) },
+        { path: /jobs\/./, body: { ...over, result: { kind: 'risk', risk } } },
+      ],
+    });
+    await press(wrapper, '20000 on the server');
+    const body = sent.find((s) => s.method === 'POST')!.body as Record<string, unknown>;
+    expect(body).toMatchObject({ nights: 20_000, legIndex: 0, planId: '00000000-0000-4000-8000-000000000060' });
+    expect(wrapper.find('[data-test="job"]').text()).toContain('waiting for its turn');
+    useLive().heard({ kind: 'job', seq: 1, at: '2026-11-20T12:00:09.000Z', job: over as JobRecord });
+    await settle();
+    expect([wrapper.find('[data-test="job"]').exists(), asked.length]).toEqual([false, 0]);
+    expect(rows().map((r) => r[0])).toEqual(['rolling', 'block', 'lagging']);
+    // another plan takes what was found with it
+    await wrapper.setProps({ plan: plan({ end: '2026-11-14T02:00:00Z' }) });
+    expect(wrapper.find('table').exists()).toBe(false);
+  });
   test('nothing is played unasked; asked, every order stands with its figures and the best first in words', async () => {
     const { wrapper, settle, rows } = await open();
     expect([asked.length, wrapper.find('table').exists()]).toEqual([0, false]);

@@ -150,11 +150,15 @@ export function usePlan(
   const schedule = computed(() => layout(kept.draft.value?.legs));
   const scheduleOther = computed(() => layout(kept.draft.value?.other));
 
+  /** The plan as it would be sent now. */
+  function sent() {
+    const { opening, legs, closing, watches, locked, locks } = plainCopy(kept.draft.value!);
+    return { rigId: club.rig!.id, night: club.night, opening, legs, closing, watches, locked, locks };
+  }
   const saving = useSaving<PlanRecord>(
     kept,
     (version) => {
-      const { opening, legs, closing, watches, locked, locks, fromPlanId } = plainCopy(kept.draft.value!);
-      const body = { rigId: club.rig!.id, night: club.night, opening, legs, closing, watches, locked, locks };
+      const [body, { fromPlanId }] = [sent(), kept.draft.value!];
       return existing.value
         ? call(api.changePlan, { params: { id: existing.value.id }, body: { ...body, version } })
         : call(api.addPlan, { body: { ...body, fromPlanId } });
@@ -168,5 +172,5 @@ export function usePlan(
     if (!p || !rig) return [];
     return planHolds(p.madeFor, { aspects: rig.system.aspects, offsetSetId: club.offsets?.id ?? null }, p.legs);
   });
-  return { ...kept, saving, existing, late, stale, others, schedule, scheduleOther, layout };
+  return { ...kept, sent, saving, existing, late, stale, others, schedule, scheduleOther, layout };
 }

@@ -1,3 +1,5 @@
+import { api, type PlanSent } from '@keen/contract';
+import { call } from '../../api/client.ts';
 import { questions } from '../../api/questions.ts';
 import type { NightRiskInput, RiskOutput } from '@keen/core/sequence';
 import { useLocalStorage } from '@vueuse/core';
@@ -6,6 +8,7 @@ import { computed, ref, shallowRef, watch, type Ref } from 'vue';
 import { useAnswer } from '../../common/answer.ts';
 import { latestOnly } from '../../common/latestOnly.ts';
 import { problemText } from '../../common/outcome.ts';
+import { useJob } from '../../common/useJob.ts';
 import { useClub } from '../../stores/club.ts';
 import { core, plainCopy } from '../../workers/index.ts';
 
@@ -16,6 +19,8 @@ const ORDERS = ['rolling', 'block', 'lagging'] as const;
 const SEED = 1;
 /** Nights drawn: enough that a balanced share is known within a per cent. */
 const NIGHTS = 2000;
+/** And on the server. */
+const MORE_NIGHTS = 20_000;
 /** Spells to begin with [min]; a guess without source, to be replaced by what the site is known to give. */
 const FIRST_GUESS = { clearMeanMin: 90, cloudMeanMin: 45 };
 
@@ -27,7 +32,10 @@ const withoutOrder = ({ prepared, legIndex, ...night }: RiskPlan) => ({
 });
 
 /** What a cloudy night would leave of a plan in each order, under the site's own clear spells. */
-export function useRisk(plan: Readonly<Ref<RiskPlan | null>>) {
+export function useRisk(
+  plan: Readonly<Ref<RiskPlan | null>>,
+  saved: { id: () => string | null; sent: () => PlanSent },
+) {
   const club = useClub();
   const bySite = useLocalStorage<Record<string, typeof FIRST_GUESS>>('keen.clear-spells', {});
   const siteId = computed(() => club.site?.id ?? '');
@@ -50,19 +58,22 @@ export function useRisk(plan: Readonly<Ref<RiskPlan | null>>) {
   const found = shallowRef<RiskOutput | null>(null);
   /** Share of the nights played; negative when nothing is being played. */
   const progress = ref(-1);
-  const trouble = ref('');
+  const ownTrouble = ref('');
   const ask = latestOnly();
   // what was found belongs to another plan or another sky now
   watch([() => JSON.stringify(plan.value && withoutOrder(plan.value)), weather], () => cancel(true));
   function cancel(forget = false): void {
     ask();
     progress.value = -1;
-    if (forget) found.value = null;
+    if (forget) {
+      found.value = null;
+      job.leave();
+    }
   }
   async function play(): Promise<void> {
     if (!plan.value) return;
     const late = ask();
-    trouble.value = '';
+    ownTrouble.value = '';
     found.value = null;
     progress.value = 0;
     const input = plainCopy({ ...plan.value, weather: weather.value, nights: NIGHTS, seed: SEED, orders: [...ORDERS] });
@@ -76,7 +87,44 @@ export function useRisk(plan: Readonly<Ref<RiskPlan | null>>) {
     if (late()) return;
     progress.value = -1;
     if (got.ok) found.value = got.value;
-    else trouble.value = problemText(got.problem);
+    else ownTrouble.value = problemText(got.problem);
   }
-  return { weather, guessed, setWeather, learnt, fromForecast, found, progress, trouble, play, cancel, nights: NIGHTS };
+  const job = useJob((result) => {
+    if (result.kind === 'risk') found.value = result.risk;
+  });
+  /** Many more nights, on the server: it goes on when this screen is left, and the shares are known three times as well. */
+  async function playMore(): Promise<void> {
+    if (!plan.value) return;
+    cancel();
+    ownTrouble.value = '';
+    const question = {
+      plan: saved.sent(),
+      planId: saved.id(),
+      legIndex: plan.value.legIndex,
+      weather: weather.value,
+      nights: MORE_NIGHTS,
+      seed: SEED,
+      orders: [...ORDERS],
+    };
+    await job.ask(() => call(api.playRisk, { body: plainCopy(question) }));
+  }
+  const trouble = computed(() => ownTrouble.value || job.trouble.value);
+  return {
+    weather,
+    guessed,
+    setWeather,
+    learnt,
+    fromForecast,
+    found,
+    progress,
+    trouble,
+    play,
+    cancel,
+    nights: NIGHTS,
+    job: job.job,
+    asking: job.busy,
+    playMore,
+    cancelJob: job.cancel,
+    moreNights: MORE_NIGHTS,
+  };
 }
