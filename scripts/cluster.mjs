@@ -2,11 +2,12 @@
 // a bounded storm of requests while things fail, and what became of every acknowledged write. It leaves nothing behind.
 import { spawn, spawnSync } from 'node:child_process';
 import { mkdirSync, readFileSync, writeFileSync } from 'node:fs';
+import { Agent } from 'node:http';
 import { join } from 'node:path';
 import { freePort } from './lib/database.mjs';
 import { cookieSecret, KEEN, needBuild, needModules, needPackages, ROOT, say } from './lib/environment.mjs';
 import { galera } from './lib/galera.mjs';
-import { ask, planFor, race, storm } from './lib/storm.mjs';
+import { ask, listener, planFor, race, signIn, storm } from './lib/storm.mjs';
 
 const SHORT = process.argv.includes('short');
 const PEOPLE = ['odalys', 'teun', 'mirela', 'sefu'];
@@ -149,9 +150,31 @@ try {
 
   say('the storm');
   const s = await storm(base, { people: [...PEOPLE, ...PEOPLE, ...PEOPLE], mostS: SHORT ? 120 : 300 });
+  const agent = new Agent({ keepAlive: true });
+  const watching = await signIn(base, 'ines', agent);
+  const newest = async () => (await ask(base, 'GET', '/api/events', watching)).json().last;
+  const from = await newest();
+  const pages = [1, 2, 3].map(() => listener(base, watching, from));
+  // work that outlives its request, asked for before anything fails
+  const worker = await signIn(base, 'teun', agent);
+  const plan = (await ask(base, 'GET', '/api/plans', worker))
+    .json()
+    .find((p) => p.status === 'planned' && p.owner.startsWith('Teun'));
+  const jobs = [];
+  const askForJobs = async (first) => {
+    for (let seed = first; seed < first + 6; seed++) {
+      const got = await ask(base, 'POST', `/api/plans/${plan.id}/rehearsals`, {
+        ...worker,
+        key: `rehearsal-${seed}`,
+        body: { seed },
+      });
+      if (got.status === 200) jobs.push({ id: got.json().id, seed });
+    }
+  };
   const stage = async (name, work) => {
     const [from, before] = [s.now(), s.failed()];
     say(`  ${name}`);
+    await askForJobs(9000 + 10 * rows.length);
     await work();
     await wait(STAGE_MS);
     rows.push({ name, from, to: s.now(), failed: s.failed() - before });
@@ -183,6 +206,34 @@ try {
   const sent = await s.end();
 
   for (let i = 0; i < 300 && ![one, two, three].every((n) => n.isReady()); i++) await wait(100);
+  const until = await newest();
+  for (let i = 0; i < 100 && !pages.every((p) => p.heard.at(-1) === until); i++) await wait(100);
+  for (const p of pages) p.end();
+  const told = one
+    .sql(`SELECT seq FROM keen.events WHERE seq > ${from} AND seq <= ${until} AND member_id IS NULL ORDER BY seq`)
+    .stdout.split('\n')
+    .filter(Boolean)
+    .map(Number);
+  for (const [i, p] of pages.entries())
+    if (p.heard.join() !== told.join() || p.forgotten.length)
+      fault(`page ${i + 1} heard ${p.heard.length} of ${told.length} events, ${new Set(p.heard).size} different ones`);
+  say(
+    `${pages.length} pages that listened, cut ${pages.map((p) => p.cuts()).join(', ')} times: each heard all ${told.length} events once`,
+  );
+  for (const { id, seed } of jobs) {
+    let job = null;
+    for (let i = 0; i < 300 && !job?.endedAt; i++) {
+      const got = await ask(base, 'GET', `/api/jobs/${id}`, worker);
+      if (got.status === 200) job = got.json();
+      if (!job?.endedAt) await wait(100);
+    }
+    const kept = one
+      .sql(`SELECT COUNT(*) FROM keen.runs WHERE seed = ${seed} AND plan_id = '${plan.id}'`)
+      .stdout.trim();
+    if (job?.state !== 'done' || kept !== '1') fault(`a job is ${job?.state ?? 'not there'}, kept ${kept} times`);
+  }
+  say(`${jobs.length} rehearsals asked for on the way: all done, each kept once`);
+  agent.destroy();
   // every node is asked for itself
   const counts = cluster.nodes.map((n) => {
     const got = n.sql(
@@ -202,12 +253,12 @@ try {
     if (at !== null && Math.min(...times) === 0) lost++;
     if (Math.max(...times) > 1) doubled++;
   }
-  const told = Number(
+  const toldTwice = Number(
     one
       .sql("SELECT COUNT(*) - COUNT(DISTINCT text) FROM keen.changes WHERE text LIKE 'logbook: storm %'")
       .stdout.trim(),
   );
-  if (told !== 0) fault(`${told} changes are told of twice`);
+  if (toldTwice !== 0) fault(`${toldTwice} changes are told of twice`);
   const unsure = [...sent.values()].filter((w) => w.at === null).length;
   if (unsure) say(`${unsure} writes were never acknowledged`);
 

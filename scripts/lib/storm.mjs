@@ -66,6 +66,63 @@ export const quantile = (list, share) => {
 const READS = ['/api/plans', '/api/projects', '/api/rigs', '/api/session', '/api/log', '/api/runs', '/api/members'];
 
 /**
+ * A page that listens through whatever fails, and comes again where it was cut.
+ * @returns the numbers it heard, in their order, and ends it
+ */
+export function listener(base, who, after) {
+  const heard = [];
+  const forgotten = [];
+  let [last, going, open, cuts] = [after, true, null, 0];
+  const listen = () => {
+    if (!going) return;
+    let ended = false;
+    const again = () => {
+      if (ended) return;
+      ended = true;
+      cuts++;
+      setTimeout(listen, 300);
+    };
+    open = request(
+      new URL('/api/events/stream', base),
+      { headers: { cookie: who.cookie, 'last-event-id': String(last) } },
+      (res) => {
+        let text = '';
+        res.setEncoding('utf8');
+        res.on('data', (piece) => {
+          text += piece;
+          for (let end = text.indexOf('\n\n'); end >= 0; end = text.indexOf('\n\n')) {
+            const said = Object.fromEntries(
+              text
+                .slice(0, end)
+                .split('\n')
+                .map((l) => [l.slice(0, l.indexOf(':')), l.slice(l.indexOf(':') + 1).trim()]),
+            );
+            text = text.slice(end + 2);
+            if (said.event === 'happened') heard.push(Number(said.id));
+            if (said.event === 'forgotten') forgotten.push(last);
+            if (said.id) last = Number(said.id);
+          }
+        });
+        res.on('close', again);
+        res.on('error', again);
+      },
+    );
+    open.on('error', again);
+    open.end();
+  };
+  listen();
+  return {
+    heard,
+    forgotten,
+    cuts: () => cuts,
+    end: () => {
+      going = false;
+      open?.destroy();
+    },
+  };
+}
+
+/**
  * A bounded storm. It runs until it is told to end, and no longer than `mostS`.
  * @param base  where the requests go
  * @param writes  share of them that write

@@ -108,7 +108,7 @@ export function makeApp(config: Config, store: Store, given: Partial<Parts> = {}
   app.use('/data', packed(config.dataFolder, { maxAge: '30d' }));
   app.use('/api', sessions(db, config));
   const open = Router();
-  calculationRoutes(open, config, workers.calculate, metrics);
+  calculationRoutes(open, store, config, workers, metrics);
   app.use(open);
 
   app.use('/api', demandToken(config));

@@ -3,6 +3,7 @@ import { parseInput } from '@keen/core';
 import type { Request, Response, Router } from 'express';
 import type { z } from 'zod';
 import { addressOf, currentMember, demandRole, securityLog } from './access/index.ts';
+import { whenThere } from './database/index.ts';
 import { idempotent } from './idempotency.ts';
 import { Problem, type ProblemCode } from './problems.ts';
 import type { Actor, Store } from './store.ts';
@@ -76,7 +77,7 @@ export const serveOn = (router: Router, store: Store, checkAnswers: boolean): Se
                 (a) => r.response.safeParse(a).success,
                 () => work(request),
               )
-            : await work(request);
+            : await (r.method === 'get' ? whenThere(() => work(request)) : work(request));
         if (checkAnswers) demandAnswer(r, result);
         res.set('Cache-Control', 'no-store').json(result);
       } catch (error) {

@@ -13,5 +13,6 @@ export {
 } from './sessions.ts';
 export { secondFactor } from './secondFactor.ts';
 export { securityLog, type SecurityNote } from './securityLog.ts';
+export { sharedHits, sharedPlaces } from './sharedCounts.ts';
 export { countedTries, signInTries } from './signInTries.ts';
 export { demandKnownName, demoStands, isLocal } from './local.ts';

@@ -1,9 +1,10 @@
 import { AsyncLocalStorage } from 'node:async_hooks';
 import { setTimeout } from 'node:timers/promises';
-import { BaseError, DataTypes, Sequelize, type Transaction } from 'sequelize';
+import { DataTypes, Sequelize, type Transaction } from 'sequelize';
 import { Problem } from '../problems.ts';
 import { databaseAddress } from './address.ts';
 import { writeStep } from './faults.ts';
+import { ALONE, isGone, numberOf, UNDONE } from './gone.ts';
 
 interface Parses {
   parse: (field: { string(): string }) => unknown;
@@ -17,8 +18,6 @@ const CONNECT_MS = { one: 4000, ofSeveral: 1500 };
 const SILENT_MS = 20_000;
 /** A node that would not serve is left alone for so long [ms]. */
 const SHUNNED_MS = 3000;
-/** What a node says that is up, but has lost the others of its cluster. */
-const ALONE = 1047;
 const UNKNOWN_VARIABLE = 1193;
 
 interface Connection {
@@ -70,6 +69,7 @@ export function connect(url: string, connections = 12): Sequelize {
     define: { timestamps: false, freezeTableName: true, underscored: true },
   });
 
+  if (several) ofSeveral.add(db);
   const manager = (db as unknown as { connectionManager: Connecting }).connectionManager;
   const one = manager.connect.bind(manager);
   /** Connects to one host and has it answer something: a node alone takes connections, and refuses every question. */
@@ -123,23 +123,9 @@ const carried = new AsyncLocalStorage<WithTheWork>();
 /** Does something whose first transaction carries the request’s key. */
 export const carrying = <T>(what: WithTheWork, work: () => Promise<T>): Promise<T> => carried.run(what, work);
 
-const numberOf = (e: unknown): unknown => (e as { original?: { errno?: unknown } }).original?.errno;
-/** What another’s work undid and may be done again: a deadlock or a lost certification, a wait for a lock that was too long. */
-const UNDONE: ReadonlySet<unknown> = new Set([1213, 1205]);
-/** The server went away, stops, or is no part of its cluster any more. */
-const GONE: ReadonlySet<unknown> = new Set([ALONE, 1053, 1152, 1153, 1158, 1159, 1160, 1161, 1927, 2006, 2013]);
-/** Whether the line to the database was lost, and not a statement refused. */
-export function isGone(e: unknown): boolean {
-  if (!(e instanceof BaseError)) return false;
-  const errno = numberOf(e);
-  return (
-    GONE.has(errno) ||
-    (typeof errno === 'number' && errno >= 45_000 && errno < 46_000) ||
-    /Connection|Host/.test(e.name) ||
-    /ECONN|EPIPE|socket|closed/i.test(e.message)
-  );
-}
-const MOST_ATTEMPTS = 8;
+/** How often it is begun: undone by others; without a line to the one server there is; and to any of several. */
+const MOST_ATTEMPTS = { undone: 8, gone: 3, goneOfSeveral: 8 };
+const ofSeveral = new WeakSet<Sequelize>();
 /** Those that undid each other do not come again at the same moment; each time they wait longer [ms]. */
 const APART_MS = 15;
 /** A cluster takes seconds to see that a node is gone: so long is waited at most before a lost line is tried again [ms]. */
@@ -147,9 +133,14 @@ const AWAY_MS = 1000;
 
 /**
  * Runs work in a transaction, again when another’s work undid it or the database went away before it was asked to commit.
+ * @param options  patient: a lost line is waited for
  * @throws Problem unsure where the line was lost while it committed; busy where it was undone again and again
  */
-export async function inTransaction<T>(db: Sequelize, work: (t: Transaction) => Promise<T>): Promise<T> {
+export async function inTransaction<T>(
+  db: Sequelize,
+  work: (t: Transaction) => Promise<T>,
+  { patient = true } = {},
+): Promise<T> {
   const what = carried.getStore();
   const first = what && !what.written ? what : null;
   for (let attempt = 1; ; attempt++) {
@@ -177,7 +168,8 @@ export async function inTransaction<T>(db: Sequelize, work: (t: Transaction) => 
       const gone = !undone && isGone(e);
       if (gone && committing) throw new Problem('unsure');
       if (!undone && !gone) throw e;
-      if (attempt >= MOST_ATTEMPTS) throw undone ? new Problem('busy') : e;
+      const most = undone ? MOST_ATTEMPTS.undone : ofSeveral.has(db) ? MOST_ATTEMPTS.goneOfSeveral : MOST_ATTEMPTS.gone;
+      if (attempt >= most || (gone && !patient)) throw undone ? new Problem('busy') : e;
       await setTimeout(undone ? Math.random() * APART_MS * 2 ** attempt : Math.min(AWAY_MS, 100 * 2 ** attempt));
     }
   }

@@ -1,5 +1,6 @@
 export { databaseAddress, type DatabaseAddress } from './address.ts';
-export { carrying, connect, inTransaction, isGone, type WithTheWork } from './connection.ts';
+export { carrying, connect, inTransaction, type WithTheWork } from './connection.ts';
+export { isGone } from './gone.ts';
 export { faultAt, WRITE_STEPS, writeStep } from './faults.ts';
 export { underLease } from './lease.ts';
 export { migrate } from './migrate.ts';
@@ -19,5 +20,5 @@ export type * from '../areas/guiding/table.ts';
 export type * from '../areas/drills/table.ts';
 export type * from '../areas/logbook/table.ts';
 export type * from '../areas/changes/table.ts';
-export { read } from './read.ts';
+export { read, whenThere } from './read.ts';
 export * from './onRecord.ts';

@@ -1,3 +1,5 @@
+import { setTimeout } from 'node:timers/promises';
+import { isGone } from './gone.ts';
 import { DatabaseError, QueryTypes, type Sequelize, type Transaction } from 'sequelize';
 
 interface Connection {
@@ -13,6 +15,25 @@ interface Pool {
  * takes through a model. Names are as in the statement; JSON columns come as text.
  */
 export async function read<T>(db: Sequelize, sql: string, values: readonly unknown[], t?: Transaction): Promise<T[]> {
+  return t ? once<T>(db, sql, values, t) : whenThere(() => once<T>(db, sql, values), SOON_MS);
+}
+
+/** How long is waited before a lost line is tried again [ms]: a node that is gone is seen by then, and another one taken. */
+const AGAIN_MS = [60, 300, 900];
+/** The same for one question of several: whoever asks them all has the longer patience. */
+const SOON_MS = [100];
+/** Does what only reads, again where the line to the database was lost on the way. */
+export async function whenThere<T>(work: () => Promise<T>, again: readonly number[] = AGAIN_MS): Promise<T> {
+  for (let attempt = 0; ; attempt++)
+    try {
+      return await work();
+    } catch (e) {
+      if (!isGone(e) || attempt >= again.length) throw e;
+      await setTimeout(again[attempt]);
+    }
+}
+
+async function once<T>(db: Sequelize, sql: string, values: readonly unknown[], t?: Transaction): Promise<T[]> {
   if (t)
     return (await db.query(sql, {
       replacements: [...values],

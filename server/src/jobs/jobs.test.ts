@@ -1,6 +1,6 @@
 import { beforeAll, describe, expect, test } from '@jest/globals';
 import { api, MOST_JOBS, type JobRecord, type JobWithResult, type PlanRecord, type RunRecord } from '@keen/contract';
-import { QueryTypes } from 'sequelize';
+import { ConnectionRefusedError, QueryTypes } from 'sequelize';
 import type { RunJob } from '../areas/calculations/pool.ts';
 import { connect } from '../database/index.ts';
 import { makeMetrics } from '../metrics.ts';
@@ -177,9 +177,13 @@ describe('a server that ends under a job', () => {
     }) as RunJob);
     slow.runner.look();
     await until(async () => (await jobOf(teun, id)).state === 'running');
-    await leaseOver();
     const next = another(server.workers.runJob);
-    next.runner.look();
+    // again and again: one that is slow here still says that it is at work, once a second
+    await until(async () => {
+      await leaseOver();
+      next.runner.look();
+      return (await jobOf(teun, id)).attempts === 2;
+    });
     expect((await ended(teun, id)).state).toBe('done');
     release();
     await slow.runner.stop();
@@ -199,6 +203,19 @@ describe('a server that ends under a job', () => {
     expect(await jobOf(teun, id)).toMatchObject({ state: 'waiting', attempts: 0, stage: { code: 'job.waiting' } });
     await stops.dies();
     await teun.del(fill(api.cancelJob.path, id));
+  }, 60_000);
+  test('a database that was away under it makes no job fail: it is begun again', async () => {
+    const { id } = await asked(325);
+    let tries = 0;
+    const works = another((async (task, input, asker) => {
+      if (++tries === 1) throw new ConnectionRefusedError(new Error('connect ECONNREFUSED'));
+      return server.workers.runJob(task, input, asker);
+    }) as RunJob);
+    works.runner.look();
+    const done = await ended(teun, id);
+    expect([done.state, done.attempts, await ofSeed(325)]).toEqual(['done', 2, 1]);
+    await works.runner.stop();
+    await works.dies();
   }, 60_000);
   test('while it runs it is cancelled at its next word, and nothing is kept', async () => {
     const { id } = await asked(330);
@@ -237,7 +254,10 @@ describe('a server that ends under a job', () => {
     );
     expect(claims.filter((c) => c?.row.id === id)).toHaveLength(1);
     await Promise.all(pools.map((db) => db.close()));
-    await queue().giveBack(claims.find((c) => c)!);
+    await queue().giveBack(
+      claims.find((c) => c)!,
+      false,
+    );
     await teun.del(fill(api.cancelJob.path, id));
   }, 60_000);
 });

@@ -240,9 +240,13 @@ export function jobQueue(store: Store) {
       );
       store.wake();
     },
-    /** Gives a job back that was not done: the next server begins it again, and it does not count as an attempt. */
-    async giveBack({ row }: Claimed): Promise<void> {
-      const set = { state: 'waiting' as const, attempts: row.attempts - 1, leaseOwner: null, leaseUntil: null };
+    /**
+     * Gives a job back that was not done: whoever looks next begins it again.
+     * @param counts  as an attempt: not where it was begun on by a server that is stopped in good order
+     */
+    async giveBack({ row }: Claimed, counts: boolean): Promise<void> {
+      const attempts = row.attempts - (counts ? 0 : 1);
+      const set = { state: 'waiting' as const, attempts, leaseOwner: null, leaseUntil: null };
       await inTransaction(store.db, (t) => write(row, { ...set, share: 0, stage: phrase('job.waiting') }, t));
     },
     async sweep(): Promise<void> {

@@ -2,7 +2,7 @@ import { randomUUID } from 'node:crypto';
 import { JOB_SLOTS, type RunJob } from '../areas/calculations/pool.ts';
 import type { Progress } from '../areas/calculations/worker.ts';
 import type { Metrics } from '../metrics.ts';
-import { documentOf, known, Problem } from '../problems.ts';
+import { documentOf, known, Problem, type ProblemCode } from '../problems.ts';
 import type { Store } from '../store.ts';
 import { JOB_WORK } from './kinds.ts';
 import { jobQueue, MOST_ATTEMPTS, type Claimed } from './queue.ts';
@@ -13,6 +13,9 @@ const LOOK_MS = 700;
 const BEAT_MS = 1000;
 const TELL_MS = 350;
 const SWEEP_MS = 3_600_000;
+
+/** What passes by itself. */
+const PASSING: ReadonlySet<ProblemCode> = new Set(['database_down', 'busy', 'unsure'] as const);
 
 /** The job was cancelled, or is another server’s by now. */
 class Left extends Error {}
@@ -125,9 +128,12 @@ export function jobRunner(
     const row = await queue.read(at.row.id);
     if (!row || row.version !== at.row.version) return;
     if (row.cancelRequested) await queue.end(at, { state: 'cancelled' });
-    else if (stopping) await queue.giveBack(at);
+    else if (stopping) await queue.giveBack(at, false);
+    // nothing is wrong with the job: the database was away
+    else if (PASSING.has(problem.code)) await queue.giveBack(at, true);
     else if (!interrupted) await queue.end(at, { state: 'failed', problem: documentOf(problem) });
-    metrics.jobEnded(row.kind, row.cancelRequested ? 'cancelled' : stopping ? 'given back' : 'failed');
+    const back = stopping || PASSING.has(problem.code);
+    metrics.jobEnded(row.kind, row.cancelRequested ? 'cancelled' : back ? 'given back' : 'failed');
   }
 
   let timer: NodeJS.Timeout | null = null;

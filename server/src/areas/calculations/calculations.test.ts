@@ -3,6 +3,7 @@ import { join } from 'node:path';
 import { describe, expect, test } from '@jest/globals';
 import { api } from '@keen/contract';
 import { calculations } from '@keen/core';
+import { QueryTypes } from 'sequelize';
 import request from 'supertest';
 import { makeApp } from '../../app.ts';
 import { PROBLEMS } from '../../problems.ts';
@@ -70,13 +71,57 @@ describe('the registry over HTTP', () => {
       .send({ filler: 'x'.repeat(5_000_000) });
     expect(large.status).toBe(413);
   });
-  test('calculations are rationed by address', async () => {
-    const strict = makeApp({ ...server.config, calculationLimit: 2 }, server.store, server);
+  test('calculations are rationed by address, by all servers together', async () => {
+    const config = { ...server.config, calculationLimit: 3, trustProxy: true };
+    const servers = [1, 2].map(() => makeApp(config, server.store, server));
+    const ask = async (i: number, from: string) =>
+      (
+        await request(servers[i % 2]!)
+          .post('/api/calculations/focus.zone')
+          .set('x-forwarded-for', from)
+          .send({ focalRatio: 7 })
+      ).status;
     const statuses = [];
-    for (let i = 0; i < 3; i++)
-      statuses.push((await request(strict).post('/api/calculations/focus.zone').send({ focalRatio: 7 })).status);
-    expect(statuses).toEqual([200, 200, 429]);
+    for (let i = 0; i < 5; i++) statuses.push(await ask(i, '203.0.113.40'));
+    expect(statuses).toEqual([200, 200, 200, 429, 429]);
+    expect(await ask(0, '203.0.113.41')).toBe(200);
+    // at one moment too
+    const crowd = await Promise.all(Array.from({ length: 12 }, (_, i) => ask(i, '203.0.113.42')));
+    expect(crowd.filter((s) => s === 200)).toHaveLength(3);
+    // no address stands in the database
+    const kept = await server.db.query<{ who: string }>('SELECT who FROM hits', { type: QueryTypes.SELECT });
+    expect(kept.every(({ who }) => /^[0-9a-f]{64}$/.test(who))).toBe(true);
   });
+  test('one person has a few questions in the line, in the whole installation', async () => {
+    const release: (() => void)[] = [];
+    const calculate = () =>
+      new Promise<{ status: 200; json: string }>((done) => release.push(() => done({ status: 200, json: '{}' })));
+    const slow = { ...server, workers: { ...server.workers, calculate } };
+    const servers = [1, 2].map(() => makeApp({ ...server.config, trustProxy: true }, server.store, slow));
+    const ask = async (i: number, from: string) =>
+      (
+        await request(servers[i % 2]!)
+          .post('/api/calculations/focus.zone')
+          .set('x-forwarded-for', from)
+          .send({ focalRatio: 7 })
+      ).status;
+    const asked = Array.from({ length: 14 }, (_, i) => ask(i, '203.0.113.50'));
+    let refused = 0;
+    for (const a of asked) void a.then((s) => (refused += Number(s === 429)));
+    while (refused + release.length < 14) await new Promise((r) => setTimeout(r, 10));
+    // another has their own
+    const other = ask(0, '203.0.113.51');
+    while (refused + release.length < 15) await new Promise((r) => setTimeout(r, 10));
+    release.splice(0).forEach((go) => go());
+    expect(await other).toBe(200);
+    const statuses = await Promise.all(asked);
+    expect([200, 429].map((s) => statuses.filter((t) => t === s).length)).toEqual([9, 5]);
+    // and the places are free again
+    const again = ask(1, '203.0.113.50');
+    while (release.length === 0) await new Promise((r) => setTimeout(r, 10));
+    release.splice(0).forEach((go) => go());
+    expect(await again).toBe(200);
+  }, 60_000);
   test('the OpenAPI document holds every route and every calculation, and the page is there', async () => {
     const { body } = await request(server.app).get('/api/openapi.json');
     expect(body.openapi).toBe('3.1.0');

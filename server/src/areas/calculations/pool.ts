@@ -16,7 +16,7 @@ const HEAP_MB = 256;
 /** Jobs a server works at, at a time: two, so that one member’s never keep another’s first waiting. */
 export const JOB_SLOTS = 2;
 /** Questions that may wait, of one person and in all. */
-const LINE = { perPerson: 8, inAll: 200 };
+export const LINE = { perPerson: 8, inAll: 200 };
 
 export interface Asker {
   /** Member, or address of a stranger: whose turn it is. */
