@@ -177,6 +177,7 @@ try {
     await askForJobs(9000 + 10 * rows.length);
     await work();
     await wait(STAGE_MS);
+    if (process.env.KEEN_STORM_TELL) say(`    ${s.missed()}`);
     rows.push({ name, from, to: s.now(), failed: s.failed() - before });
   };
   await stage('nothing happens', async () => undefined);
@@ -252,6 +253,20 @@ try {
     const times = counts.map((c) => Number(c.get(text) ?? 0));
     if (at !== null && Math.min(...times) === 0) lost++;
     if (Math.max(...times) > 1) doubled++;
+  }
+  if (!SHORT) {
+    say('a backup of it, and the same put back');
+    const env = { ...process.env, KEEN_DATABASE_URL: cluster.urlFrom(0), KEEN_BACKUPS: join(folder, 'backups') };
+    const run = (...of) => spawnSync(process.execPath, of, { env, encoding: 'utf8' });
+    const total = (n) => n.sql('SET SESSION wsrep_sync_wait = 1; SELECT COUNT(*) FROM keen.log_entries').stdout.trim();
+    const before = total(one);
+    const saved = run('scripts/backup.mjs');
+    const file = /written: (\S+)/.exec(saved.stdout)?.[1];
+    one.sql("DELETE FROM keen.log_entries WHERE problem LIKE 'storm %'");
+    const back = file ? run('scripts/restore.mjs', file, '--yes') : saved;
+    const after = cluster.nodes.map(total);
+    say(`  ${before} entries in the logbook; put back: ${after.join(', ')} on the three nodes`);
+    if (back.status !== 0 || after.some((n) => n !== before)) fault(`${back.stdout}\n${back.stderr}`);
   }
   const toldTwice = Number(
     one

@@ -4,7 +4,7 @@ import { randomBytes } from 'node:crypto';
 import { createReadStream, existsSync, mkdirSync } from 'node:fs';
 import { pipeline } from 'node:stream/promises';
 import { createGunzip } from 'node:zlib';
-import { BACKUPS, clientOf, dumpTo } from './backup.mjs';
+import { BACKUPS, clientOf, dumpTo, OF_NO_DUMP } from './backup.mjs';
 import { privateDatabase } from './lib/database.mjs';
 import { examine } from './lib/dump.mjs';
 import { fail, needBuild, needModules, say } from './lib/environment.mjs';
@@ -20,7 +20,7 @@ if (!held.verified)
 
 const own = process.env.KEEN_DATABASE_URL ? null : await privateDatabase();
 const url = process.env.KEEN_DATABASE_URL ?? own.url;
-const { name, args, env } = clientOf(url);
+const { name, args, env } = await clientOf(url);
 /** The dump is loaded into the first, what is replaced waits in the second until all is done. */
 const [fresh, old] = [`${name}_new`, `${name}_old`];
 const ask = (sql) => {
@@ -29,9 +29,11 @@ const ask = (sql) => {
   return done.stdout.trim().split('\n').filter(Boolean);
 };
 const tablesOf = (schema) =>
-  ask(`SELECT table_name FROM information_schema.tables WHERE table_schema = '${schema}' ORDER BY 1`);
+  ask(
+    `SELECT table_name FROM information_schema.tables WHERE table_schema = '${schema}' AND table_name <> '${OF_NO_DUMP}' ORDER BY 1`,
+  );
 const drop = () => ask(`DROP DATABASE IF EXISTS \`${fresh}\`; DROP DATABASE IF EXISTS \`${old}\``);
-const urlOf = (schema) => Object.assign(new URL(url), { pathname: `/${schema}` }).href;
+const urlOf = (schema) => url.replace(/[^/]*$/, schema);
 /** Schemas are made with the application’s own migrations, which know every table and version there has been. */
 needModules();
 needBuild();

@@ -16,6 +16,9 @@ const SESSION = [
   /^\/\*!\d{5,6} SET character_set_client = (?:utf8|utf8mb3|utf8mb4|@saved_cs_client) \*\/$/,
   /^SET @saved_cs_client {0,8}= @@character_set_client$/,
   /^SET character_set_client = (?:utf8|utf8mb3|utf8mb4|@saved_cs_client)$/,
+  /^SET @OLD_AUTOCOMMIT=@@AUTOCOMMIT, @@AUTOCOMMIT=0$/,
+  /^COMMIT$/,
+  /^SET AUTOCOMMIT=@OLD_AUTOCOMMIT$/,
   new RegExp(`^/\\*!40000 ALTER TABLE ${NAME} (?:DISABLE|ENABLE) KEYS \\*/$`),
 ];
 const SHAPES = [

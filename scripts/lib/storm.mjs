@@ -136,7 +136,13 @@ export async function storm(base, { people, writes = 0.25, pauseMs = 15, mostS =
   /** What was sent, by its text: whether it was acknowledged, and when. */
   const sent = new Map();
   const reads = [];
-  let failed = 0;
+  /** Answers that did not come, by what came instead. */
+  const failed = new Map();
+  const missed = (got) => {
+    const what =
+      got.status === 0 ? 'no answer' : `${got.status} ${(/"code":"(\w+)"/.exec(got.text) ?? [])[1] ?? ''}`.trim();
+    failed.set(what, (failed.get(what) ?? 0) + 1);
+  };
   let going = true;
   const now = () => performance.now() - began;
   const on = () => going && Date.now() < until;
@@ -156,7 +162,7 @@ export async function storm(base, { people, writes = 0.25, pauseMs = 15, mostS =
         one.took = performance.now() - first;
         return;
       }
-      failed++;
+      missed(got);
       if (got.status >= 400 && got.status < 500 && got.status !== 429)
         throw new Error(`a write was refused: ${got.status} ${got.text.slice(0, 300)}`);
       await wait(pause);
@@ -166,7 +172,7 @@ export async function storm(base, { people, writes = 0.25, pauseMs = 15, mostS =
     const got = await ask(base, 'GET', READS[n % READS.length], who);
     if (got.status === 200) reads.push({ at: performance.now() - began, took: got.took });
     else {
-      failed++;
+      missed(got);
       await wait(100);
     }
   }
@@ -203,7 +209,8 @@ export async function storm(base, { people, writes = 0.25, pauseMs = 15, mostS =
   return {
     now,
     between,
-    failed: () => failed,
+    failed: () => [...failed.values()].reduce((a, b) => a + b, 0),
+    missed: () => [...failed].map(([what, n]) => `${n} × ${what}`).join(', '),
     /** @throws where a write was refused that should not have been */
     end: async () => {
       going = false;

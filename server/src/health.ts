@@ -2,8 +2,13 @@ import type { Express } from 'express';
 import { QueryTypes, type Sequelize } from 'sequelize';
 import type { Ending } from './ending.ts';
 
-/** A database that says nothing for so long is down for whoever asks how we are [ms]. */
-const PATIENCE_MS = 2000;
+/** A database that says nothing for so long is taken for down just now: whoever asks how we are does not wait longer [ms]. */
+const PATIENCE_MS = 400;
+/**
+ * So long it may be away before a balancer is to send nobody here [ms]. A cluster takes seconds to see that a node is gone, and
+ * is away for all its servers alike: were they all passed over, nobody would be answered who can wait a moment.
+ */
+const AWAY_MS = 10_000;
 
 async function answers(db: Sequelize): Promise<boolean> {
   let timer: NodeJS.Timeout | undefined;
@@ -17,12 +22,14 @@ async function answers(db: Sequelize): Promise<boolean> {
 
 /** What a balancer asks: whether to send anybody here, and, for whoever starts servers again, whether this one lives at all. */
 export function healthRoutes(app: Express, db: Sequelize, ending: Ending): void {
+  let seenAt = -Infinity;
   app.get('/healthz/alive', (_req, res) => {
     res.set('Cache-Control', 'no-store').json({ alive: true });
   });
   app.get('/healthz', async (_req, res) => {
     const up = await answers(db);
-    const ready = up && ending.isReady();
+    if (up) seenAt = Date.now();
+    const ready = ending.isReady() && Date.now() - seenAt < AWAY_MS;
     res
       .status(ready ? 200 : 503)
       .set('Cache-Control', 'no-store')

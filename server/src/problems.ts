@@ -1,7 +1,8 @@
 import type { Problem as ProblemDocument } from '@keen/contract';
 import { InvalidInput } from '@keen/core';
+import { isGone, numberOf, UNDONE } from './database/gone.ts';
 import type { ErrorRequestHandler, Response } from 'express';
-import { BaseError, ForeignKeyConstraintError, UniqueConstraintError } from 'sequelize';
+import { ForeignKeyConstraintError, UniqueConstraintError } from 'sequelize';
 
 /** The one catalogue of what can go wrong, with the status each becomes. */
 export const PROBLEMS = {
@@ -75,8 +76,8 @@ export function known(error: unknown): Problem {
   if (error instanceof InvalidInput) return new Problem('invalid_input', error.message, { issues: [...error.issues] });
   if (error instanceof UniqueConstraintError) return new Problem('already_exists');
   if (error instanceof ForeignKeyConstraintError) return new Problem('in_use');
-  if (error instanceof BaseError && /Connection|ECONN|refused|closed|timeout/i.test(`${error.name} ${error.message}`))
-    return new Problem('database_down');
+  if (isGone(error)) return new Problem('database_down');
+  if (UNDONE.has(numberOf(error))) return new Problem('busy');
   const http = error as { type?: string; status?: number; code?: string };
   if (http.type === 'entity.too.large') return new Problem('too_large');
   if (http.type === 'entity.parse.failed')

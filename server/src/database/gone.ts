@@ -17,6 +17,6 @@ export function isGone(e: unknown): boolean {
     GONE.has(errno) ||
     (typeof errno === 'number' && errno >= 45_000 && errno < 46_000) ||
     /Connection|Host/.test(e.name) ||
-    /ECONN|EPIPE|socket|closed/i.test(e.message)
+    /ECONN|EPIPE|socket|closed|refused|timeout/i.test(e.message)
   );
 }
