@@ -1,10 +1,8 @@
-import { randomBytes } from 'node:crypto';
 import { existsSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import compression from 'compression';
 import express, { Router, type Express } from 'express';
 import packedFiles from 'express-static-gzip';
-import helmet from 'helmet';
 import { demandKnownName, demandToken, sessions } from './access/index.ts';
 import { calculationPool, type Workers } from './areas/calculations/pool.ts';
 import { calculationRoutes } from './areas/calculations/routes.ts';
@@ -27,6 +25,7 @@ import type { Config } from './config.ts';
 import { makeEnding, type Ending } from './ending.ts';
 import { bodies } from './bodies.ts';
 import { reporter, requestLog } from './errorsLogged.ts';
+import { headers } from './headers.ts';
 import { healthRoutes } from './health.ts';
 import { serveOn } from './http.ts';
 import { jobRoutesOf } from './jobs/routes.ts';
@@ -61,45 +60,13 @@ export function makeApp(config: Config, store: Store, given: Partial<Parts> = {}
   if (config.trustProxy) app.set('trust proxy', 1);
   app.use(requestLog(config.logLevel));
   app.use(metrics.requests);
-  app.use((_req, res, next) => {
-    res.locals.nonce = randomBytes(16).toString('base64');
-    next();
-  });
-  app.use(
-    helmet({
-      contentSecurityPolicy: {
-        directives: {
-          defaultSrc: ["'self'"],
-          scriptSrc: ["'self'", (_req, res) => `'nonce-${(res as express.Response).locals.nonce as string}'`],
-          styleSrc: ["'self'", (_req, res) => `'nonce-${(res as express.Response).locals.nonce as string}'`],
-          styleSrcAttr: ["'unsafe-inline'"],
-          fontSrc: ["'self'"],
-          imgSrc: ["'self'", 'data:', 'blob:'],
-          workerSrc: ["'self'"],
-          connectSrc: ["'self'"],
-          frameAncestors: ["'none'"],
-          // the framework's own policy, and that of trusted.js for all else
-          requireTrustedTypesFor: ["'script'"],
-          trustedTypes: ['vue', 'default'],
-          upgradeInsecureRequests: null,
-        },
-      },
-      strictTransportSecurity: config.secureCookies,
-    }),
-  );
-  app.use((_req, res, next) => {
-    // the place may be asked for in the first evening; nothing else of the device
-    res.set(
-      'Permissions-Policy',
-      'geolocation=(self), camera=(), microphone=(), usb=(), serial=(), bluetooth=(), payment=()',
-    );
-    next();
-  });
+  app.use(headers(config));
   // a balancer asks also while we end, and under whatever name it likes
   healthRoutes(app, db, ending);
   app.use(ending.middleware);
   app.use(demandKnownName(config));
-  app.use(compression());
+  // what goes in a few packets is not worth packing
+  app.use(compression({ threshold: '4kb' }));
   metrics.serve(app, config);
 
   const feeds = Router();

@@ -1,3 +1,4 @@
+import type { RequestHandler } from 'express';
 import { pino, type DestinationStream } from 'pino';
 import { pinoHttp } from 'pino-http';
 import { BaseError } from 'sequelize';
@@ -35,12 +36,24 @@ export function reporter(level: string, to?: DestinationStream): (error: unknown
 }
 
 /** The log of requests: no addresses, cookies, names or query parameters, and of errors what stands above. */
-export const requestLog = (level: string, to?: DestinationStream) =>
-  pinoHttp({
+export function requestLog(level: string, to?: DestinationStream): RequestHandler {
+  // every request by itself is only written down where somebody looks for faults: else there is one log for all
+  if (level !== 'debug' && level !== 'trace') {
+    const log = (to ? pino({ level }, to) : pino({ level })).child({});
+    return (req, _res, next) => {
+      (req as { log?: object }).log = {
+        error: ({ err }: { err: Error }, said: string) =>
+          log.error({ req: { method: req.method, url: req.url.split('?')[0] }, err: errorLogged(err) }, said),
+      };
+      next();
+    };
+  }
+  return pinoHttp({
     logger: to ? pino({ level }, to) : pino({ level }),
     autoLogging: level === 'debug',
     serializers: {
       req: (r: { method: string; url: string }) => ({ method: r.method, url: r.url.split('?')[0] }),
       err: errorLogged,
     },
-  });
+  }) as RequestHandler;
+}

@@ -41,17 +41,36 @@ const LIFE_MS = 30 * 86_400_000;
 /** How often it is written down that a session is used. */
 const SEEN_EVERY_MS = 3_600_000;
 
+interface StandingRow extends Actor {
+  epoch: number;
+}
+type SessionRow = { data: string } & (StandingRow | { id: null });
+const SESSION_AND_MEMBER = `SELECT s.data, m.id, m.club_id AS clubId, m.name, m.role, m.session_epoch AS epoch
+  FROM Sessions s LEFT JOIN members m ON m.id = JSON_VALUE(s.data, '$.memberId') AND m.archived_at IS NULL
+  WHERE s.sid = ? AND s.expires > ?`;
+/** Whose a session was when it was looked up, on the way to the request that brought it. */
+const found = new WeakMap<SessionData, StandingRow>();
+const standings = new WeakMap<Request, StandingRow>();
+
 /** Sessions in the database, so that any process can answer any request. */
 export function sessions(db: Sequelize, config: Config): RequestHandler {
   const SequelizeStore = connectSequelize(session.Store);
-  /** Every request looks its session up: that one question goes to the driver directly. */
+  /** Every request looks its session up, and whose it is: that one question goes to the driver directly. */
   class Sessions extends SequelizeStore {
     override get = (sid: string, done: (error: unknown, found?: SessionData | null) => void) => {
-      const sql = 'SELECT data FROM Sessions WHERE sid = ? AND expires > ?';
-      read<{ data: string }>(db, sql, [sid, new Date()]).then(
-        ([row]) => done(null, row ? (JSON.parse(row.data) as SessionData) : null),
-        done,
-      );
+      read<SessionRow>(db, SESSION_AND_MEMBER, [sid, new Date()]).then(([row]) => {
+        if (!row) return done(null, null);
+        const data = JSON.parse(row.data) as SessionData;
+        if (row.id) found.set(data, row as StandingRow);
+        done(null, data);
+      }, done);
+    };
+    // the session itself is made anew from what was found
+    override createSession = (req: Request, data: SessionData) => {
+      const made = SequelizeStore.prototype.createSession.call(this, req, data);
+      const standing = found.get(data);
+      if (standing) standings.set(req, standing);
+      return made;
     };
   }
   return session({
@@ -121,6 +140,11 @@ export async function currentMember(store: Store, req: Request): Promise<Actor |
     return null;
   }
   if (!req.session.seenAt || now - seenAt > SEEN_EVERY_MS) [req.session.begunAt, req.session.seenAt] = [begunAt, now];
+  const standing = standings.get(req);
+  if (standing?.id === id && standing.epoch === (req.session.epoch ?? 0)) {
+    const { clubId, name, role } = standing;
+    return { id, clubId, name, role };
+  }
   const sql =
     'SELECT id, club_id AS clubId, name, role FROM members WHERE id = ? AND session_epoch = ? AND archived_at IS NULL';
   return (await store.read<Actor>(sql, [id, req.session.epoch ?? 0]))[0] ?? null;

@@ -1,6 +1,6 @@
 import { setTimeout } from 'node:timers/promises';
 import { isGone } from './gone.ts';
-import { DatabaseError, QueryTypes, type Sequelize, type Transaction } from 'sequelize';
+import { DatabaseError, type Sequelize, type Transaction } from 'sequelize';
 
 interface Connection {
   query: (sql: string, values: readonly unknown[]) => Promise<unknown[]>;
@@ -34,19 +34,20 @@ export async function whenThere<T>(work: () => Promise<T>, again: readonly numbe
 }
 
 async function once<T>(db: Sequelize, sql: string, values: readonly unknown[], t?: Transaction): Promise<T[]> {
-  if (t)
-    return (await db.query(sql, {
-      replacements: [...values],
-      type: QueryTypes.SELECT,
-      transaction: t,
-    })) as unknown as T[];
+  const within = (t as unknown as { connection?: Connection } | undefined)?.connection;
+  if (within) return rowsOf<T>(within, sql, values);
   const pool = (db as unknown as { connectionManager: Pool }).connectionManager;
   const connection = await pool.getConnection({ type: 'read' });
+  try {
+    return await rowsOf<T>(connection, sql, values);
+  } finally {
+    pool.releaseConnection(connection);
+  }
+}
+async function rowsOf<T>(connection: Connection, sql: string, values: readonly unknown[]): Promise<T[]> {
   try {
     return [...(await connection.query(sql, values))] as T[];
   } catch (e) {
     throw new DatabaseError(e as Error & { sql: string });
-  } finally {
-    pool.releaseConnection(connection);
   }
 }

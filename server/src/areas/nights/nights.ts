@@ -38,10 +38,11 @@ export function nightsService(store: Store) {
       accepted: string;
       rejected: string;
     }>(
-      `SELECT f.run_id AS runId, f.kind, f.project_id AS projectId, p.object, f.filter, f.exposure_s AS exposureS,
-              SUM(f.accepted) AS accepted, SUM(1 - f.accepted) AS rejected
-       FROM frames f LEFT JOIN projects p ON p.id = f.project_id WHERE f.run_id IN (?)
-       GROUP BY f.run_id, f.kind, f.project_id, p.object, f.filter, f.exposure_s ORDER BY p.object, f.filter, f.exposure_s`,
+      // summed along the index first: the projects are joined to sums, not to frames
+      `SELECT f.runId, f.kind, f.projectId, p.object, f.filter, f.exposureS, f.accepted, f.n - f.accepted AS rejected
+       FROM (SELECT run_id AS runId, kind, project_id AS projectId, filter, exposure_s AS exposureS, SUM(accepted) AS accepted, COUNT(*) AS n
+             FROM frames WHERE run_id IN (?) GROUP BY run_id, kind, project_id, filter, exposure_s) f
+       LEFT JOIN projects p ON p.id = f.projectId ORDER BY p.object, f.filter, f.exposureS`,
       [rows.map((r) => r.id)],
       t,
     );

@@ -9,6 +9,12 @@ const TABLE = 'ENGINE=InnoDB DEFAULT CHARSET=utf8mb4 COLLATE=utf8mb4_unicode_ci'
  * is counted for the whole installation. A person’s own account has turns too.
  */
 export async function up(db: Sequelize): Promise<void> {
+  // what nights and projects brought is summed along an index alone, in its order: sixty nights of three hundred frames are
+  // one reading of it
+  await db.query(
+    `ALTER TABLE frames ADD INDEX IF NOT EXISTS sums_of (run_id, kind, project_id, filter, exposure_s, accepted),
+       ADD INDEX IF NOT EXISTS taken_of (project_id, kind, run_id, panel, filter, exposure_s, accepted), DROP INDEX IF EXISTS progress`,
+  );
   await db.query('ALTER TABLE members ADD COLUMN IF NOT EXISTS turns BIGINT UNSIGNED NOT NULL DEFAULT 0');
   await db.query(
     `CREATE TABLE IF NOT EXISTS jobs (id ${ID} NOT NULL PRIMARY KEY, club_id ${ID} NOT NULL, member_id ${ID} NOT NULL,
