@@ -177,7 +177,6 @@ try {
     await askForJobs(9000 + 10 * rows.length);
     await work();
     await wait(STAGE_MS);
-    if (process.env.KEEN_STORM_TELL) say(`    ${s.missed()}`);
     rows.push({ name, from, to: s.now(), failed: s.failed() - before });
   };
   await stage('nothing happens', async () => undefined);

@@ -8,7 +8,12 @@ import { writeGroups } from './lib/testGroups.mjs';
 const [major, minor] = process.versions.node.split('.').map(Number);
 if (major < 20 || (major === 20 && minor < 19))
   fail(`Node 20.19 or newer is needed; this is ${process.versions.node}.`);
-const packages = needPackages([['mariadbd', 'mariadb-server'], BROWSER_PACKAGE]);
+const packages = needPackages([
+  ['mariadbd', 'mariadb-server'],
+  BROWSER_PACKAGE,
+  ['rsync', 'rsync'],
+  ['haproxy', 'haproxy'],
+]);
 needModules();
 needBuild();
 
@@ -60,6 +65,10 @@ process.env.KEEN_GROUPED = '1';
 writeGroups();
 npm('jest', '--silent', '--json', `--outputFile=${jestFile}`, '--reporters=default');
 count(jestFile, (r) => [r.numPassedTests, r.numFailedTests + r.numRuntimeErrorTestSuites]);
+
+say('a small cluster: three nodes, servers and a balancer, one node killed under a storm');
+if (run('node', ['scripts/cluster.mjs', 'short'], { env: { ...process.env, KEEN_PREPARED: '1' } })) passed++;
+else failed++;
 
 say('Playwright: the application as people use it');
 const browserFile = join(KEEN, 'playwright.json');
