@@ -202,6 +202,12 @@ test('two on one rig: the overlap is refused with name and hours, and nothing ty
   }
   await mirela.getByRole('button', { name: 'Save', exact: true }).click();
   await expect(mirela.getByText('Plan saved.')).toBeVisible();
+  // the other one is told where they sit, without asking, and what they typed stands
+  const notice = sefu.getByTestId('notice');
+  await expect(notice).toContainText('Mirela Costin has just changed what is planned on');
+  await expect(sefu.getByLabel('End', { exact: true })).toHaveValue(end);
+  await notice.getByRole('button', { name: 'Put this away' }).click();
+  await expect(notice).toHaveCount(0);
   await sefu.getByRole('button', { name: 'Save', exact: true }).click();
   await expect(sefu.getByText(`Mirela Costin has planned ${objects[0]} on this rig`)).toBeVisible();
   await expect(sefu.getByLabel('End', { exact: true })).toHaveValue(end);
