@@ -4,7 +4,7 @@
 // Requests leave on time whether or not earlier ones came back, so that waiting is counted.
 import { spawn } from 'node:child_process';
 import { randomUUID } from 'node:crypto';
-import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
+import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { Agent, request } from 'node:http';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
@@ -145,10 +145,7 @@ try {
   const WRITTEN = [
     (n) => ['/api/log', { rigId: rigs[n % rigs.length].id, problem: `load ${n}` }],
     (n) => ['/api/log', { rigId: rigs[n % rigs.length].id, problem: `load ${n}`, cause: 'dew' }],
-    (n) => [
-      `/api/rigs/${rig.id}/setup-ticks`,
-      { night: '2026-11-24', key: ticks[n % ticks.length], done: n % 4 < 2 },
-    ],
+    (n) => [`/api/rigs/${rig.id}/setup-ticks`, { night: '2026-11-24', key: ticks[n % ticks.length], done: n % 4 < 2 }],
   ];
   const list = (await json('GET', `/api/rigs/${rig.id}/setup-list?night=2026-11-24`, first)).body;
   const ticks = list.items.map((i) => i.key);
@@ -156,6 +153,12 @@ try {
   for (let i = 0; i < 400; i++) await send(READS[i % READS.length], people[i % people.length]);
   const at = (of, q) =>
     [...of].map((a) => a.took).sort((a, b) => a - b)[Math.min(of.length - 1, Math.floor(q * of.length))] ?? 0;
+  // what making the demo took is not the load’s
+  try {
+    writeFileSync(`/proc/${server.pid}/clear_refs`, '5');
+  } catch {
+    console.log('  (the most memory counts from the start: it could not be counted anew)');
+  }
   let ok = true;
   for (const rate of rates) {
     const answers = [];

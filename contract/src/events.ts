@@ -36,7 +36,7 @@ export const ClubEvent = z.discriminatedUnion('kind', [
 ]);
 export type ClubEvent = z.infer<typeof ClubEvent>;
 
-const After = z.coerce.number().int().min(0).max(Number.MAX_SAFE_INTEGER);
+const After = z.coerce.number().int().min(0).max(1e15);
 
 export const eventRoutes = {
   events: route({

@@ -71,6 +71,20 @@ async function found(store: Store, where: string, values: readonly unknown[], t?
   }));
 }
 
+/** Revisions never change: what follows from one is worked out once, for as many as a few clubs look at. */
+const aspects = new Map<string, AspectHashes>();
+const MOST_KEPT = 400;
+/** The aspects of a system as it stands in a revision. */
+export function aspectsAt({ id, setup }: Pick<RevisionRow, 'id' | 'setup'>, system: string): AspectHashes {
+  const key = `${id} ${system}`;
+  const known = aspects.get(key);
+  if (known) return known;
+  const made = aspectsOf(viewOf(setup, system));
+  if (aspects.size >= MOST_KEPT) aspects.clear();
+  aspects.set(key, made);
+  return made;
+}
+
 /** Newest revision of a rig with the train states of its systems. */
 export async function currentRig(store: Store, clubId: string, rigId: string, t?: Transaction): Promise<CurrentRig> {
   const [rig] = await found(store, 'AND g.id = ?', [clubId, rigId], t);
@@ -103,5 +117,5 @@ export async function currentSystem(
   const system = systemOf(current.revision.setup, key);
   const setup = viewOf(current.revision.setup, system.key);
   const state = current.states[current.revision.setup.systems.indexOf(system)]!;
-  return { ...current, system, setup, state, aspects: aspectsOf(setup) };
+  return { ...current, system, setup, state, aspects: aspectsAt(current.revision, system.key) };
 }

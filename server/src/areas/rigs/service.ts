@@ -15,7 +15,7 @@ import { plain, type RevisionRow, type TrainStateRow, heldUnder } from '../../da
 import { Problem } from '../../problems.ts';
 import type { Guard } from '../../sharedChange.ts';
 import { demandVersion, iso, type Actor, type Store } from '../../store.ts';
-import { currentRig, type CurrentRig, currentRigs, demandRig } from './current.ts';
+import { aspectsAt, currentRig, type CurrentRig, currentRigs, demandRig } from './current.ts';
 
 interface RigBody {
   name: string;
@@ -74,7 +74,7 @@ export function rigsService(store: Store) {
       name: s.name,
       trainStateId: states[i]!.id,
       words: states[i]!.words,
-      aspects: aspectsOf(viewOf(revision.setup, s.key)),
+      aspects: aspectsAt(revision, s.key),
     })),
     version: rig.version,
     updatedAt: iso(rig.updatedAt),
