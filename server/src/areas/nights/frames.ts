@@ -1,4 +1,5 @@
 import { changeNight, heldNight } from './heldNight.ts';
+import { markFrames } from './frameSums.ts';
 import type { Transaction } from 'sequelize';
 import type { FrameFields, FrameRecord, Page } from '@keen/contract';
 import { type FrameMeasures } from '@keen/core/frames';
@@ -47,6 +48,7 @@ export function framesService(store: Store) {
           },
           { where: { runId: id, id: body.frames }, transaction: t },
         );
+        await markFrames(store, [id], t);
         await store.audit(
           who,
           run.name || `night of ${run.night}`,

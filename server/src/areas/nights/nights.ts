@@ -1,4 +1,5 @@
 import { changeNight } from './heldNight.ts';
+import { frameSums, markFrames, type FrameSum, type MarkedRun } from './frameSums.ts';
 import type { FrameFields, NightRecord, Page } from '@keen/contract';
 import type { RigSetup } from '@keen/core/rig';
 import { COUNTED_RUN_STATE, countsAsNight, isOfNight, nightOf } from '@keen/core/record';
@@ -6,7 +7,7 @@ import { eveningDate } from '@keen/core/sky';
 import { type Transaction, type WhereOptions } from 'sequelize';
 import { BROUGHT_FRAMES, plain, type ProjectRow, type RunRow } from '../../database/index.ts';
 import { Problem } from '../../problems.ts';
-import { groupBy, iso, pageOf, type Actor, type Store } from '../../store.ts';
+import { iso, pageOf, type Actor, type Store } from '../../store.ts';
 import { assignPanels } from '../projects/panels.ts';
 import { currentSystem, demandRig } from '../rigs/current.ts';
 
@@ -19,6 +20,19 @@ interface NightBody {
 
 /** Nights that count: played live on a practice rig, or taken elsewhere and brought in. */
 export function nightsService(store: Store) {
+  /** Runs with the marks of their frames, as they stand. */
+  const marked = async (rows: readonly RunRow[], t?: Transaction): Promise<MarkedRun[]> =>
+    store.read<MarkedRun>('SELECT id, frames_mark AS framesMark FROM runs WHERE id IN (?)', [rows.map((r) => r.id)], t);
+  /** A night tells its frames by project, not by panel. */
+  function withoutPanels(sums: readonly FrameSum[]): FrameSum[] {
+    const all = new Map<string, FrameSum>();
+    for (const s of sums) {
+      const key = JSON.stringify([s.kind, s.projectId, s.filter, s.exposureS]);
+      const there = all.get(key);
+      all.set(key, there ? { ...there, accepted: there.accepted + s.accepted, n: there.n + s.n } : s);
+    }
+    return [...all.values()];
+  }
   async function records(who: Actor, rows: RunRow[], t?: Transaction): Promise<NightRecord[]> {
     if (rows.length === 0) return [];
     const names = await store.names(who.clubId, t);
@@ -28,27 +42,18 @@ export function nightsService(store: Store) {
       ...within,
     });
     const words = new Map(states.map(plain).map((s) => [s.id, s.words]));
-    const sums = await store.read<{
-      runId: string;
-      kind: string;
-      projectId: string | null;
-      object: string | null;
-      filter: string;
-      exposureS: number;
-      accepted: string;
-      rejected: string;
-    }>(
-      // summed along the index first: the projects are joined to sums, not to frames
-      `SELECT f.runId, f.kind, f.projectId, p.object, f.filter, f.exposureS, f.accepted, f.n - f.accepted AS rejected
-       FROM (SELECT run_id AS runId, kind, project_id AS projectId, filter, exposure_s AS exposureS, SUM(accepted) AS accepted, COUNT(*) AS n
-             FROM frames WHERE run_id IN (?) GROUP BY run_id, kind, project_id, filter, exposure_s) f
-       LEFT JOIN projects p ON p.id = f.projectId ORDER BY p.object, f.filter, f.exposureS`,
-      [rows.map((r) => r.id)],
-      t,
-    );
-    const sumsOf = groupBy(sums, (s) => s.runId);
+    const sums = await frameSums(store, await marked(rows, t), t);
+    const ids = [...new Set([...sums.values()].flat().flatMap((s) => s.projectId ?? []))];
+    const projects = await store.projects.findAll({ where: { id: ids }, attributes: ['id', 'object'], ...within });
+    const objects = new Map(projects.map(plain).map((p) => [p.id, p.object]));
+    const objectOf = (s: FrameSum) => objects.get(s.projectId ?? '') ?? '';
+    const ordered = (own: readonly FrameSum[]) =>
+      own.toSorted(
+        (a, b) =>
+          objectOf(a).localeCompare(objectOf(b)) || a.filter.localeCompare(b.filter) || a.exposureS - b.exposureS,
+      );
     return rows.map((r) => {
-      const own = sumsOf.get(r.id) ?? [];
+      const own = ordered(withoutPanels(sums.get(r.id) ?? []));
       return {
         id: r.id,
         rigId: r.rigId,
@@ -67,15 +72,13 @@ export function nightsService(store: Store) {
           .filter((s) => s.kind === 'light')
           .map((s) => ({
             projectId: s.projectId,
-            object: s.object ?? '',
+            object: objectOf(s),
             filter: s.filter,
             exposureS: s.exposureS,
-            accepted: Number(s.accepted),
-            rejected: Number(s.rejected),
+            accepted: s.accepted,
+            rejected: s.n - s.accepted,
           })),
-        calibration: own
-          .filter((s) => s.kind !== 'light')
-          .reduce((n, s) => n + Number(s.accepted) + Number(s.rejected), 0),
+        calibration: own.filter((s) => s.kind !== 'light').reduce((n, s) => n + s.n, 0),
       };
     });
   }
@@ -240,6 +243,7 @@ export function nightsService(store: Store) {
           { transaction: t },
         );
         await assignTo(fresh, run, now.setup, t);
+        await markFrames(store, [run.id], t);
         const lights = fresh.filter((f) => f.kind === 'light').length;
         await store.audit(
           who,

@@ -4,6 +4,7 @@ import type { RigSetup } from '@keen/core/rig';
 import type { Transaction } from 'sequelize';
 import { plain, type ProjectRow } from '../../database/index.ts';
 import type { Store } from '../../store.ts';
+import { markFrames } from '../nights/frameSums.ts';
 import { panelsOfProject } from './mosaic.ts';
 
 /**
@@ -21,7 +22,8 @@ export async function assignPanels(
   const panels = panelsOfProject(project, setup);
   const where = { projectId: project.id, kind: 'light' as const, ...(runId ? { runId } : {}) };
   if (panels.length === 0) {
-    await store.frames.update({ panel: null }, { where, transaction: t });
+    const [moved] = await store.frames.update({ panel: null }, { where, transaction: t });
+    if (moved) await markRunsOf(project.id);
     return;
   }
   const mosaic = mosaicOf(project.framing!, setup);
@@ -33,4 +35,18 @@ export async function assignPanels(
     if (panel !== f.panel) moved.set(panel, [...(moved.get(panel) ?? []), f.id]);
   }
   for (const [panel, ids] of moved) await store.frames.update({ panel }, { where: { id: ids }, transaction: t });
+  if (moved.size) await markRunsOf(project.id);
+
+  async function markRunsOf(projectId: string): Promise<void> {
+    const runs = await store.read<{ id: string }>(
+      'SELECT DISTINCT run_id AS id FROM frames WHERE project_id = ?',
+      [projectId],
+      t,
+    );
+    await markFrames(
+      store,
+      runs.map((r) => r.id),
+      t,
+    );
+  }
 }

@@ -7,6 +7,7 @@ import { type Transaction } from 'sequelize';
 import { type PlanLegRow, type PlanRow, type ProjectRow, type RunRow, heldUnder } from '../../database/index.ts';
 import { Problem } from '../../problems.ts';
 import { demandOwner, type Actor, type Store } from '../../store.ts';
+import { markFrames } from '../nights/frameSums.ts';
 import { pointing } from '../plans/facts.ts';
 import { assignPanels } from '../projects/panels.ts';
 
@@ -57,6 +58,7 @@ async function keepTaken(
     }),
     { transaction: t },
   );
+  await markFrames(store, [run.id], t);
   await store.focusRuns.bulkCreate(
     result.focusRuns.map((f) => ({
       id: store.id(),

@@ -12,9 +12,14 @@ export async function up(db: Sequelize): Promise<void> {
   // what nights and projects brought is summed along an index alone, in its order: sixty nights of three hundred frames are
   // one reading of it
   await db.query(
-    `ALTER TABLE frames ADD INDEX IF NOT EXISTS sums_of (run_id, kind, project_id, filter, exposure_s, accepted),
+    `ALTER TABLE frames ADD INDEX IF NOT EXISTS sums_of (run_id, kind, project_id, panel, filter, exposure_s, accepted),
        ADD INDEX IF NOT EXISTS taken_of (project_id, kind, run_id, panel, filter, exposure_s, accepted), DROP INDEX IF EXISTS progress`,
   );
+  // changed with the frames of a run: what was summed under another mark is not what they come to
+  await db.query(
+    "ALTER TABLE runs ADD COLUMN IF NOT EXISTS frames_mark CHAR(36) CHARACTER SET ascii COLLATE ascii_bin NOT NULL DEFAULT ''",
+  );
+  await db.query('UPDATE runs SET frames_mark = UUID()');
   await db.query('ALTER TABLE members ADD COLUMN IF NOT EXISTS turns BIGINT UNSIGNED NOT NULL DEFAULT 0');
   await db.query(
     `CREATE TABLE IF NOT EXISTS jobs (id ${ID} NOT NULL PRIMARY KEY, club_id ${ID} NOT NULL, member_id ${ID} NOT NULL,
