@@ -8,6 +8,10 @@ const KEY = /^[A-Za-z0-9_-]{8,80}$/;
 /** How long an answer is kept for somebody who asks again [ms]. */
 const KEPT_MS = 86_400_000;
 
+/** Every so many of them what is older is swept away. */
+const SWEEP_EVERY = 100;
+let answeredSoFar = 0;
+
 /** Another request with the same key was first: whatever this one had done is undone. */
 class KeyTaken extends Error {}
 interface Kept {
@@ -42,11 +46,14 @@ export async function idempotent<T>(
   const first = await find();
   if (first) return answerOf(first);
 
+  let kept: string | null = null;
   const carried: WithTheWork = {
     written: false,
     begin: (t) => insert(null, t).catch(taken),
     keep: async (t, value) => {
-      if (value !== undefined) await change(value, t);
+      if (value === undefined) return;
+      kept = JSON.stringify(value);
+      await change(kept, t);
     },
   };
   let result: T;
@@ -60,12 +67,15 @@ export async function idempotent<T>(
     throw e;
   }
   // the work is done: an answer that cannot be kept as it went out changes nothing of that
-  await (carried.written ? change(result) : insert(JSON.stringify(result))).catch(() => undefined);
-  await store.db
-    .query('DELETE FROM answered WHERE at < :old LIMIT 200', {
-      replacements: { old: new Date(store.now().getTime() - KEPT_MS) },
-    })
-    .catch(() => undefined);
+  const told = JSON.stringify(result);
+  if (!carried.written) await insert(told).catch(() => undefined);
+  else if (told !== kept) await change(told).catch(() => undefined);
+  if (++answeredSoFar % SWEEP_EVERY === 0)
+    await store.db
+      .query('DELETE FROM answered WHERE at < :old LIMIT 2000', {
+        replacements: { old: new Date(store.now().getTime() - KEPT_MS) },
+      })
+      .catch(() => undefined);
   return result;
 
   async function find(): Promise<Kept | null> {
@@ -87,9 +97,9 @@ export async function idempotent<T>(
       { replacements: { ...row, body, now: store.now() }, ...(transaction ? { transaction } : {}) },
     );
   }
-  async function change(value: unknown, transaction?: Transaction): Promise<void> {
+  async function change(body: string, transaction?: Transaction): Promise<void> {
     await store.db.query('UPDATE answered SET body = :body WHERE member_id = :who AND request_key = :key', {
-      replacements: { ...row, body: JSON.stringify(value) },
+      replacements: { ...row, body },
       ...(transaction ? { transaction } : {}),
     });
   }
