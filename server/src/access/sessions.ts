@@ -46,7 +46,7 @@ interface StandingRow extends Actor {
 }
 type SessionRow = { data: string } & (StandingRow | { id: null });
 const SESSION_AND_MEMBER = `SELECT s.data, m.id, m.club_id AS clubId, m.name, m.role, m.session_epoch AS epoch
-  FROM Sessions s LEFT JOIN members m ON m.id = JSON_VALUE(s.data, '$.memberId') AND m.archived_at IS NULL
+  FROM Sessions s LEFT JOIN members m ON m.id = CONVERT(JSON_VALUE(s.data, '$.memberId') USING ascii) COLLATE ascii_bin AND m.archived_at IS NULL
   WHERE s.sid = ? AND s.expires > ?`;
 /** Whose a session was when it was looked up, on the way to the request that brought it. */
 const found = new WeakMap<SessionData, StandingRow>();
