@@ -26,12 +26,14 @@ export function healthRoutes(app: Express, db: Sequelize, ending: Ending): void 
   app.get('/healthz/alive', (_req, res) => {
     res.set('Cache-Control', 'no-store').json({ alive: true });
   });
-  app.get('/healthz', async (_req, res) => {
+  app.get(['/healthz', '/healthz/ready'], async (req, res) => {
     const up = await answers(db);
     if (up) seenAt = Date.now();
     const ready = ending.isReady() && Date.now() - seenAt < AWAY_MS;
+    // whoever looks after it is told of an absence at once, a balancer of one that lasts
+    const good = req.path.endsWith('/ready') ? ready : ready && up;
     res
-      .status(ready ? 200 : 503)
+      .status(good ? 200 : 503)
       .set('Cache-Control', 'no-store')
       .json({ alive: true, ready, database: up ? 'up' : 'down' });
   });
