@@ -39,6 +39,12 @@ function ended(what: string, how: 'done' | 'lost' | 'refused') {
   else known.until = Date.now() + KEPT_MS[how];
 }
 
+/** When this tab last changed something [ms since it was opened]. */
+let wroteAt = -Infinity;
+/** Whether this tab changed something just now: what comes of that it has read by itself. */
+export const wroteJustNow = (): boolean => performance.now() - wroteAt < JUST_NOW_MS;
+const JUST_NOW_MS = 3_000;
+
 async function once(route: AnyRoute, sent: Sent<z.ZodType, z.ZodType, z.ZodType>): Promise<Outcome<unknown>> {
   const path = route.path.replace(/:(\w+)/g, (_, k: string) =>
     encodeURIComponent(String((sent.params as Record<string, unknown>)[k])),
@@ -51,6 +57,7 @@ async function once(route: AnyRoute, sent: Sent<z.ZodType, z.ZodType, z.ZodType>
   const hasBody = route.method === 'post' || route.method === 'put';
   const text = hasBody ? JSON.stringify(sent.body ?? {}) : '';
   const what = route.method === 'post' ? `${path} ${text}` : '';
+  if (route.method !== 'get') wroteAt = performance.now();
   try {
     const res = await fetch(query ? `${path}?${query}` : path, {
       method: route.method.toUpperCase(),
@@ -64,6 +71,7 @@ async function once(route: AnyRoute, sent: Sent<z.ZodType, z.ZodType, z.ZodType>
       signal: AbortSignal.timeout(30_000),
     });
     const body: unknown = await res.json().catch(() => null);
+    if (route.method !== 'get') wroteAt = performance.now();
     ended(what, res.ok ? 'done' : 'refused');
     if (res.ok) return { ok: true, value: body };
     return { ok: false, problem: (body as Problem | null) ?? { ...offline, status: res.status } };

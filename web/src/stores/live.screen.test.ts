@@ -1,5 +1,6 @@
 import { beforeEach, describe, expect, test } from '@jest/globals';
-import type { ClubEvent } from '@keen/contract';
+import { api, type ClubEvent } from '@keen/contract';
+import { call } from '../api/client.ts';
 import { flushPromises } from '@vue/test-utils';
 import LiveNotices from '../common/LiveNotices.vue';
 import { me, mountScreen, rig } from '../test/mountScreen.ts';
@@ -68,6 +69,23 @@ describe('what others just did', () => {
     await hear(changed());
     await wrapper.find('button[aria-label="Put this away"]').trigger('click');
     expect(told()).toEqual([]);
+  });
+  test('what this tab itself just did is not read again under the hand; another tab’s doing is', async () => {
+    await new Promise((r) => setTimeout(r, 300));
+    const { sent, hear } = await open();
+    const plans = () => sent.filter((s) => s.path.startsWith('/api/plans')).length;
+    const before = plans();
+    await hear(changed({ byId: me().id }));
+    await new Promise((r) => setTimeout(r, 300));
+    expect(plans()).toBe(before + 1);
+    await call(api.dropGuideLog, { params: { id: id(5) } });
+    await hear(changed({ byId: me().id }));
+    await hear(changed({ byId: me().id, what: 'projects' }));
+    await new Promise((r) => setTimeout(r, 300));
+    expect(plans()).toBe(before + 1);
+    await hear(changed());
+    await new Promise((r) => setTimeout(r, 300));
+    expect(plans()).toBe(before + 2);
   });
   test('what it makes old is read anew, several at once only once', async () => {
     // what the tests before heard is read by now

@@ -3,6 +3,7 @@ import { phrase, type Phrase } from '@keen/core/phrases';
 import { useDocumentVisibility } from '@vueuse/core';
 import { defineStore } from 'pinia';
 import { ref, shallowRef, watch } from 'vue';
+import { wroteJustNow } from '../api/client.ts';
 import { serverState } from '../api/serverState.ts';
 import { hear, type Hearing } from '../api/stream.ts';
 import { dayName } from '../common/times.ts';
@@ -83,7 +84,8 @@ export const useLive = defineStore('live', () => {
       jobs.value = new Map(jobs.value).set(e.job.id, e.job);
       return;
     }
-    changed([e.what]);
+    // one’s own doing is on this screen already; in another tab it is news
+    if (e.byId !== session.member?.id || !wroteJustNow()) changed([e.what]);
     const notice = noticeOf(e);
     if (!notice) return;
     // the same again says it once
