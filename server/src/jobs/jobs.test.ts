@@ -133,6 +133,13 @@ const memberOf = async (id: string) =>
   )[0]!;
 const leaseOver = () => server.db.query("UPDATE jobs SET lease_until = '2020-01-01' WHERE state = 'running'");
 const never = new Promise<never>(() => undefined);
+/** Work that goes on until it is given up, also where that was before it began. */
+const untilGone = (gone: AbortSignal) =>
+  new Promise<never>((_, fail) => {
+    const end = () => fail(new Error('stopped'));
+    if (gone.aborted) end();
+    else gone.addEventListener('abort', end);
+  });
 
 describe('a server that ends under a job', () => {
   // the harness’s own server is a third that would take what is asked for here
@@ -193,10 +200,7 @@ describe('a server that ends under a job', () => {
   }, 60_000);
   test('one that is stopped gives it back, and that was no attempt', async () => {
     const { id } = await asked(320);
-    const stops = another(
-      (async (_task, _input, asker) =>
-        new Promise((_, gone) => asker.gone.addEventListener('abort', () => gone(new Error('stopped'))))) as RunJob,
-    );
+    const stops = another((async (_task, _input, asker) => untilGone(asker.gone)) as RunJob);
     stops.runner.look();
     await until(async () => (await jobOf(teun, id)).state === 'running');
     await stops.runner.stop();
@@ -219,10 +223,7 @@ describe('a server that ends under a job', () => {
   }, 60_000);
   test('while it runs it is cancelled at its next word, and nothing is kept', async () => {
     const { id } = await asked(330);
-    const works = another(
-      (async (_task, _input, asker) =>
-        new Promise((_, gone) => asker.gone.addEventListener('abort', () => gone(new Error('stopped'))))) as RunJob,
-    );
+    const works = another((async (_task, _input, asker) => untilGone(asker.gone)) as RunJob);
     works.runner.look();
     await until(async () => (await jobOf(teun, id)).state === 'running');
     expect((await teun.del(fill(api.cancelJob.path, id))).status).toBe(200);
