@@ -6,7 +6,7 @@ import { calculations } from '@keen/core';
 import { QueryTypes } from 'sequelize';
 import request from 'supertest';
 import { makeApp } from '../../app.ts';
-import { PROBLEMS } from '../../problems.ts';
+import { Problem, PROBLEMS } from '../../problems.ts';
 import { shippedStars } from '../../../../core/src/test/shippedStars.ts';
 import { begin, testServer } from '../../test/harness.ts';
 
@@ -116,6 +116,21 @@ describe('the registry over HTTP', () => {
     expect(await other).toBe(200);
     const statuses = await Promise.all(asked);
     expect([200, 429].map((s) => statuses.filter((t) => t === s).length)).toEqual([9, 5]);
+    // one that the line refuses at once keeps no place
+    const full = () => {
+      throw new Problem('busy');
+    };
+    const busy = makeApp({ ...server.config, trustProxy: true }, server.store, {
+      ...server,
+      workers: { ...server.workers, calculate: full as never },
+    });
+    for (let i = 0; i < 12; i++) {
+      const got = await request(busy)
+        .post('/api/calculations/focus.zone')
+        .set('x-forwarded-for', '203.0.113.52')
+        .send({ focalRatio: 7 });
+      expect(got.body.code).toBe('busy');
+    }
     // and the places are free again
     const again = ask(1, '203.0.113.50');
     while (release.length === 0) await new Promise((r) => setTimeout(r, 10));

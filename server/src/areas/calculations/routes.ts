@@ -11,7 +11,7 @@ import type { Metrics } from '../../metrics.ts';
 import { Problem, sendProblem } from '../../problems.ts';
 import type { Store } from '../../store.ts';
 import { DEADLINE_MS, LINE, type Workers } from './pool.ts';
-import { PICTURE } from './worker.ts';
+import { PICTURE, type Reply } from './worker.ts';
 
 /** Largest body of a question: a stranger has no night of guide samples to bring. */
 const STRANGER_BODY = '100kb';
@@ -113,7 +113,13 @@ export function calculationRoutes(
     if (!place)
       throw new Problem('too_many', 'Several of your calculations are waiting already; ask again when they are done.');
     const began = performance.now();
-    const got = await calculate(name, sent ? { file: PICTURE } : req.body, question, sent).finally(() => void place());
+    let got: Reply;
+    try {
+      got = await calculate(name, sent ? { file: PICTURE } : req.body, question, sent);
+    } finally {
+      // also where the line itself refused it, which it does before there is anything to wait for
+      void place();
+    }
     metrics.calculated(name, (performance.now() - began) / 1000);
     res.status(got.status).set('Cache-Control', 'no-store').type('json').send(got.json);
   });
