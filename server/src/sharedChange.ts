@@ -1,5 +1,6 @@
 import { RANK } from './access/ranks.ts';
 import { QueryTypes, type Sequelize, type Transaction } from 'sequelize';
+import { changesClub } from './clubNames.ts';
 import { inTransaction, read, writeStep, type MemberRow } from './database/index.ts';
 import { Problem } from './problems.ts';
 import { announceChange, type Told } from './streams/announce.ts';
@@ -42,6 +43,7 @@ async function takeTurn(db: Sequelize, [kind, id]: Guard, clubId: string | null,
     transaction: t,
   });
   if (rows === 0 && kind !== 'installation') throw new Problem('not_found', MISSING[kind]);
+  if (kind === 'club') changesClub(t);
   writeStep('turn');
 }
 

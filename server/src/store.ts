@@ -1,6 +1,7 @@
 import { randomUUID } from 'node:crypto';
 import type { Page } from '@keen/contract';
 import type { Sequelize, Transaction } from 'sequelize';
+import { clubNames, type ClubNames } from './clubNames.ts';
 import { models, plain, read, type MemberRow, type Models } from './database/index.ts';
 import { Problem } from './problems.ts';
 import { changeShared, tellOf, type ChangeOptions, type Guard } from './sharedChange.ts';
@@ -30,10 +31,12 @@ export interface Store extends Models {
   audit: (who: Actor, subject: string, text: string, t?: Transaction) => Promise<void>;
   /** Names of a club's people by id, also of those who left. In a transaction pass it: a second connection would starve everybody. */
   names: (clubId: string, t?: Transaction) => Promise<Map<string, string>>;
+  sawClub: ClubNames['saw'];
 }
 
 export function makeStore(db: Sequelize, now: () => Date = () => new Date()): Store {
   const tables = models(db);
+  const names = clubNames(db);
   let awake: () => void = () => undefined;
   return {
     ...tables,
@@ -51,15 +54,8 @@ export function makeStore(db: Sequelize, now: () => Date = () => new Date()): St
       );
       if (t) tellOf(t);
     },
-    names: async (clubId, t) => {
-      const found = await read<Pick<MemberRow, 'id' | 'name'>>(
-        db,
-        'SELECT id, name FROM members WHERE club_id = ?',
-        [clubId],
-        t,
-      );
-      return new Map(found.map((m) => [m.id, m.name]));
-    },
+    names: names.of,
+    sawClub: names.saw,
   };
 }
 

@@ -1,4 +1,5 @@
 import { afterAll, beforeAll, expect, test } from '@jest/globals';
+import type { Express } from 'express';
 import {
   api,
   type LogRecord,
@@ -13,7 +14,7 @@ import { makeApp } from './app.ts';
 import { connect } from './database/index.ts';
 import { makeStore } from './store.ts';
 import { DEMO_PASSWORD } from './access/index.ts';
-import { fill, rehearsed, signInAs, somethingToPlan, testServer, type Person } from './test/harness.ts';
+import { begin, fill, rehearsed, signInAs, somethingToPlan, testServer, type Person } from './test/harness.ts';
 
 /**
  * Every record that excludes, wanted at one moment at two servers, each with connections of its own: who comes second is told
@@ -21,10 +22,11 @@ import { fill, rehearsed, signInAs, somethingToPlan, testServer, type Person } f
  */
 const { server, odalys } = testServer(['odalys']);
 let stewards: Person[];
+let apps: Express[];
 const pools = [1, 2];
 const ends: (() => Promise<unknown>)[] = [];
 beforeAll(async () => {
-  const apps = pools.map(() => {
+  apps = pools.map(() => {
     const db = connect(server.config.databaseUrl, 6);
     ends.push(() => db.close());
     return makeApp(server.config, makeStore(db, server.store.now), { workers: server.workers });
@@ -205,4 +207,21 @@ test('a folder of frames and a file of focus runs count once, whoever brings the
   const file = { trainStateId: system.trainStateId, source: 'file', runs: [run] };
   const files = await wanted((p) => p.post(api.addFocusRuns.path, file));
   expect(files.map((g) => g.body.added).sort()).toEqual([...Array<number>(ATTEMPTS - 1).fill(0), 1]);
+}, 60_000);
+
+test('who joins at one server has a name at the other at once, which had read the names before', async () => {
+  const [one, two] = apps as [Express, Express];
+  const steward = await begin(one, 'warden', 'two servers one club');
+  const there = await signInAs(two, 'warden', 'two servers one club');
+  const { id: _i, version: _v, updatedAt: _a, updatedBy: _b, ...ridge } = await first<SiteRecord>(api.sites.path);
+  const site = (name: string) => ({ ...ridge, name });
+  const names = async () => ((await there.get(api.sites.path)).body as SiteRecord[]).map((s) => s.updatedBy);
+  await steward.post(api.addSite.path, site('by the warden'));
+  expect(await names()).toEqual(['warden']);
+  const { token } = (await steward.post(api.invite.path, { name: '', role: 'steward' })).body as { token: string };
+  const joined = { token, name: 'Brannoc', signIn: 'brannoc', password: 'a second of the two' };
+  expect((await there.post(api.join.path, joined)).status).toBe(200);
+  const brannoc = await signInAs(one, 'brannoc', joined.password);
+  await brannoc.post(api.addSite.path, site('by whoever joined'));
+  expect((await names()).sort()).toEqual(['Brannoc', 'warden']);
 }, 60_000);

@@ -3,7 +3,6 @@ import { createHmac, randomBytes, timingSafeEqual } from 'node:crypto';
 import connectSequelize from 'connect-session-sequelize';
 import type { Request, RequestHandler, Response } from 'express';
 import session, { type SessionData } from 'express-session';
-import type { Sequelize } from 'sequelize';
 import type { Role } from '@keen/contract';
 import type { Config } from '../config.ts';
 import { read } from '../database/index.ts';
@@ -44,16 +43,17 @@ const SEEN_EVERY_MS = 3_600_000;
 interface StandingRow extends Actor {
   epoch: number;
 }
-type SessionRow = { data: string } & (StandingRow | { id: null });
-const SESSION_AND_MEMBER = `SELECT s.data, m.id, m.club_id AS clubId, m.name, m.role, m.session_epoch AS epoch
+type SessionRow = { data: string; clubTurn: number } & (StandingRow | { id: null });
+const SESSION_AND_MEMBER = `SELECT s.data, m.id, m.club_id AS clubId, m.name, m.role, m.session_epoch AS epoch, c.turns AS clubTurn
   FROM Sessions s LEFT JOIN members m ON m.id = CONVERT(JSON_VALUE(s.data, '$.memberId') USING ascii) COLLATE ascii_bin AND m.archived_at IS NULL
+  LEFT JOIN clubs c ON c.id = m.club_id
   WHERE s.sid = ? AND s.expires > ?`;
 /** Whose a session was when it was looked up, on the way to the request that brought it. */
 const found = new WeakMap<SessionData, StandingRow>();
 const standings = new WeakMap<Request, StandingRow>();
 
 /** Sessions in the database, so that any process can answer any request. */
-export function sessions(db: Sequelize, config: Config): RequestHandler {
+export function sessions({ db, sawClub }: Pick<Store, 'db' | 'sawClub'>, config: Config): RequestHandler {
   const SequelizeStore = connectSequelize(session.Store);
   /** Every request looks its session up, and whose it is: that one question goes to the driver directly. */
   class Sessions extends SequelizeStore {
@@ -61,7 +61,10 @@ export function sessions(db: Sequelize, config: Config): RequestHandler {
       read<SessionRow>(db, SESSION_AND_MEMBER, [sid, new Date()]).then(([row]) => {
         if (!row) return done(null, null);
         const data = JSON.parse(row.data) as SessionData;
-        if (row.id) found.set(data, row as StandingRow);
+        if (row.id) {
+          found.set(data, row as StandingRow);
+          sawClub(row.clubId, row.clubTurn);
+        }
         done(null, data);
       }, done);
     };

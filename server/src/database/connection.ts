@@ -123,6 +123,29 @@ const carried = new AsyncLocalStorage<WithTheWork>();
 /** Does something whose first transaction carries the request’s key. */
 export const carrying = <T>(what: WithTheWork, work: () => Promise<T>): Promise<T> => carried.run(what, work);
 
+interface Ended {
+  commit: () => Promise<void>;
+  cleanup: () => void;
+  finished: string;
+}
+/**
+ * The commit of a transaction in our words: where one is refused the library gives up the connection too, and on a cluster one is
+ * refused whenever two met.
+ */
+function commitOnce(db: Sequelize, t: Transaction): void {
+  const ended = t as unknown as Ended;
+  ended.commit = async () => {
+    try {
+      await db.query('COMMIT', { transaction: t });
+    } catch (e) {
+      await t.rollback().catch(() => undefined);
+      throw e;
+    }
+    ended.finished = 'commit';
+    ended.cleanup();
+  };
+}
+
 /** How often it is begun: undone by others; without a line to the one server there is; and to any of several. */
 const MOST_ATTEMPTS = { undone: 8, gone: 3, goneOfSeveral: 8 };
 const ofSeveral = new WeakSet<Sequelize>();
@@ -147,6 +170,7 @@ export async function inTransaction<T>(
     let committing = false;
     try {
       const value = await db.transaction(async (t) => {
+        commitOnce(db, t);
         writeStep('begun');
         await first?.begin(t);
         if (first) writeStep('keyed');
@@ -155,9 +179,6 @@ export async function inTransaction<T>(
         await first?.keep(t, done);
         if (first) writeStep('answered');
         committing = true;
-        // by ourselves: of a commit of its own that is refused the library gives up the connection too, and on a cluster one is
-        // refused whenever two met
-        await db.query('COMMIT', { transaction: t });
         return done;
       });
       writeStep('committed');

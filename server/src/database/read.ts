@@ -3,7 +3,10 @@ import { isGone } from './gone.ts';
 import { DatabaseError, type Sequelize, type Transaction } from 'sequelize';
 
 interface Connection {
-  query: (sql: string, values: readonly unknown[]) => Promise<unknown[]>;
+  query: (what: { sql: string }, values: readonly unknown[]) => Promise<Rows>;
+}
+interface Rows extends Array<Record<string, unknown>> {
+  meta: { type: string; name: () => string }[];
 }
 interface Pool {
   getConnection: (o: { type: 'read' }) => Promise<Connection>;
@@ -44,10 +47,31 @@ async function once<T>(db: Sequelize, sql: string, values: readonly unknown[], t
     pool.releaseConnection(connection);
   }
 }
+/**
+ * What the library's models give, without its function for every single value (two fifths of the time a wide row takes): decimals
+ * and JSON as text, whole numbers as numbers, and times as text too, for the driver would read them in the machine's own zone.
+ */
+const AS_MODELS_DO = {
+  typeCast: undefined,
+  dateStrings: true,
+  jsonStrings: true,
+  supportBigNumbers: false,
+  bigIntAsNumber: true,
+  decimalAsNumber: false,
+  checkNumberRange: true,
+};
 async function rowsOf<T>(connection: Connection, sql: string, values: readonly unknown[]): Promise<T[]> {
   try {
-    return [...(await connection.query(sql, values))] as T[];
+    const rows = await connection.query({ ...AS_MODELS_DO, sql }, values);
+    for (const column of rows.meta) {
+      if (column.type !== 'DATETIME' && column.type !== 'TIMESTAMP') continue;
+      const name = column.name();
+      for (const row of rows) row[name] = instantOf(row[name] as string | null);
+    }
+    return [...rows] as T[];
   } catch (e) {
     throw new DatabaseError(e as Error & { sql: string });
   }
 }
+/** A moment as the database writes it, on a line whose zone is UTC: 2026-11-24 21:07:03.250 */
+const instantOf = (text: string | null): Date | null => (text === null ? null : new Date(`${text.replace(' ', 'T')}Z`));
