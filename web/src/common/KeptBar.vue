@@ -35,6 +35,7 @@ defineProps<{
 <template>
   <SaveBar
     :dirty="kept.dirty.value || fresh === true"
+    :untouched="fresh === true && !kept.dirty.value"
     :busy="saving.busy.value"
     :undoable="kept.undoable.value"
     :redoable="kept.redoable.value"

@@ -7,6 +7,8 @@ import UndoButtons from './UndoButtons.vue';
 /** Save, discard, undo, redo; says what is unsaved, what was restored, and who saved last. */
 const props = defineProps<{
   dirty: boolean;
+  /** There is no record yet, and nothing was changed of what is proposed. */
+  untouched?: boolean;
   busy: boolean;
   undoable: number;
   redoable: number;
@@ -30,6 +32,7 @@ useShortcut('s', () => {
       <template v-else-if="dirty && restoredAt"
         >Unsaved draft of {{ dayjs(restoredAt).format('D MMM HH:mm') }} restored</template
       >
+      <template v-else-if="untouched">Not saved yet</template>
       <template v-else-if="dirty">Unsaved changes, kept in this browser</template>
       <template v-else-if="savedAt"
         ><span class="muted">Saved {{ dayjs(savedAt).format('D MMM HH:mm') }} by {{ savedBy }}</span></template
@@ -43,7 +46,7 @@ useShortcut('s', () => {
         @undo="emit('undo')"
         @redo="emit('redo')"
       />
-      <Button v-if="dirty" size="small" @click="emit('discard')">Discard</Button>
+      <Button v-if="dirty && !untouched" size="small" @click="emit('discard')">Discard</Button>
       <Button type="primary" :disabled="!dirty || !!locked" :loading="busy" title="s" @click="emit('save')"
         >Save</Button
       >

@@ -156,6 +156,7 @@ describe('the save bar', () => {
     );
     expect((await bar({ trouble: 'Not saved: the name is taken.', restoredAt })).text()).toContain('the name is taken');
     expect((await bar({ restoredAt })).text()).toMatch(/Unsaved draft of 18 Nov .* restored/);
+    expect((await bar({ untouched: true })).text()).toMatch(/^Not saved yet/);
     expect((await bar({ dirty: false, undoable: 0, savedAt: '2026-11-18T21:05:00Z', savedBy: 'Teun' })).text()).toMatch(
       /Saved 18 Nov .* by Teun/,
     );
