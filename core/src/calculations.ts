@@ -20,6 +20,7 @@ import { guideBudget, guideCalibration, guideFlexure, guideLimit, guideLog, guid
 import { ditherPlanning, ditherSync } from './dither/index.ts';
 import { framesDiagnose, framesMeasure } from './frames/index.ts';
 import { calibrationNeeds } from './calibration/index.ts';
+import { seasonAllocate, seasonForecast } from './season/index.ts';
 
 const ALL = [
   balanceAssess,
@@ -61,6 +62,8 @@ const ALL = [
   framesMeasure,
   framesDiagnose,
   calibrationNeeds,
+  seasonAllocate,
+  seasonForecast,
 ] as const satisfies readonly Calculation[];
 
 type Known = (typeof ALL)[number];

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import type { Solver } from './solver.ts';
 import type { StarSource } from './starSource.ts';
 
 /** One line of the working: what was put in, by which rule, and what came out. */
@@ -86,6 +87,10 @@ export interface CalculationContext {
   stars?: StarSource;
   /** The bytes of a file that a question names; left out where no path is taken. @throws InvalidInput */
   file?: (path: string) => Uint8Array;
+  /** What solves programmes; loading it takes time, so a door that has one hands it in. */
+  solver?: Solver;
+  /** Longest a search may take here [s]. */
+  mostSeconds?: number;
 }
 
 /** `masses.0.name` for a Zod path. */

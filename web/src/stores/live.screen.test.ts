@@ -1,6 +1,6 @@
 import { beforeEach, describe, expect, test } from '@jest/globals';
 import { api, type ClubEvent } from '@keen/contract';
-import { call } from '../api/client.ts';
+import { call, wroteJustNow } from '../api/client.ts';
 import { flushPromises } from '@vue/test-utils';
 import LiveNotices from '../common/LiveNotices.vue';
 import { me, mountScreen, rig } from '../test/mountScreen.ts';
@@ -33,6 +33,12 @@ async function open() {
     await flushPromises();
   };
   return { ...at, live, told, hear };
+}
+const later = (ms: number) => new Promise((r) => setTimeout(r, ms));
+/** Waits for what comes; fails where it does not. */
+async function until(there: () => boolean): Promise<void> {
+  for (let i = 0; i < 100 && !there(); i++) await later(50);
+  expect(there()).toBe(true);
 }
 beforeEach(() => localStorage.clear());
 
@@ -71,30 +77,30 @@ describe('what others just did', () => {
     expect(told()).toEqual([]);
   });
   test('what this tab itself just did is not read again under the hand; another tab’s doing is', async () => {
-    await new Promise((r) => setTimeout(r, 300));
+    // whatever was changed before this test is long past
+    do await later(300);
+    while (wroteJustNow());
     const { sent, hear } = await open();
     const plans = () => sent.filter((s) => s.path.startsWith('/api/plans')).length;
     const before = plans();
     await hear(changed({ byId: me().id }));
-    await new Promise((r) => setTimeout(r, 300));
-    expect(plans()).toBe(before + 1);
+    await until(() => plans() === before + 1);
     await call(api.dropGuideLog, { params: { id: id(5) } });
     await hear(changed({ byId: me().id }));
     await hear(changed({ byId: me().id, what: 'projects' }));
-    await new Promise((r) => setTimeout(r, 300));
+    await later(300);
     expect(plans()).toBe(before + 1);
     await hear(changed());
-    await new Promise((r) => setTimeout(r, 300));
-    expect(plans()).toBe(before + 2);
+    await until(() => plans() === before + 2);
   });
   test('what it makes old is read anew, several at once only once', async () => {
     // what the tests before heard is read by now
-    await new Promise((r) => setTimeout(r, 300));
+    await later(300);
     const { sent, hear } = await open();
     const before = sent.length;
     for (let i = 0; i < 5; i++) await hear(changed());
     await hear(changed({ what: 'projects' }));
-    await new Promise((r) => setTimeout(r, 300));
+    await later(300);
     await flushPromises();
     const asked = sent.slice(before).map((s) => s.path.split('?')[0]);
     expect(asked.sort()).toEqual(['/api/plans', '/api/projects']);

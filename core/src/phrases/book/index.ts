@@ -17,6 +17,7 @@ import { nightPhrases } from './nights.ts';
 import { rigPhrases } from './rig.ts';
 import { runPhrases } from './run.ts';
 import { screenPhrases } from './screens.ts';
+import { seasonPhrases } from './season.ts';
 import { sequencePhrases } from './sequence.ts';
 import { skyPhrases } from './sky.ts';
 import { trainPhrases } from './train.ts';
@@ -42,6 +43,7 @@ export const BOOK = {
   ...rigPhrases,
   ...runPhrases,
   ...screenPhrases,
+  ...seasonPhrases,
   ...sequencePhrases,
   ...skyPhrases,
   ...trainPhrases,

@@ -1,0 +1,23 @@
+/** Who gets which hours, and when a project is finished. */
+export const seasonPhrases = {
+  'season.nothing-needed': 'Nothing is needed any more.',
+  'season.forecast':
+    'Finished within {nights} {nights|night|nights}: {percent} of 100; as likely as not by night {half}.',
+  'season.forecast-late': 'Finished within {nights} {nights|night|nights}: {percent} of 100.',
+  'season.allocated':
+    '{slots} of {of} {of|slot|slots} given, {minutes} min; {gain:1} more than taking the best piece first.',
+  'season.allocated-as-greedy':
+    '{slots} of {of} {of|slot|slots} given, {minutes} min; taking the best piece first gives as much.',
+  'season.cut-short': 'The search was cut short after {seconds} s: up to {percent:2} % more may be possible.',
+  'season.cut-short-unknown': 'The search was cut short after {seconds} s; how much more may be possible is not known.',
+  'season.why-met': 'has all it needs',
+  'season.why-nowhere': 'there is no slot in which it may be taken',
+  'season.why-maximum': '{member} has reached the most they may have: {maxMinutes:0} min',
+  'season.why-remainder': 'what it still needs is shorter than any slot it could have',
+  'season.why-block': 'the free slots it could have make no run of {slots}',
+  'season.why-switch': 'another slot would cost more in changes than it is worth',
+  'season.why-worthless': 'the free slots it could have are worth nothing to it',
+  'season.why-all': 'has every slot it could have',
+  'season.why-others': 'the other slots it could have went to {projects}',
+  'season.why-open': 'another slot would add {gain:1} to the whole: so much the search leaves open',
+} as const;

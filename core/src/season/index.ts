@@ -1,0 +1,6 @@
+export { allocate, seasonAllocate, type Found, type SearchProgress } from './allocate.ts';
+export { fieldOf, NOBODY, objectiveOf, Taken, type Allocation, type Field, type Pair } from './field.ts';
+export { forecast, ForecastInput, ForecastOutput, seasonForecast } from './forecast.ts';
+export { greedyAllocation } from './greedy.ts';
+export { AllocateInput, AllocateOutput, Contender, Given, Slot } from './schemas.ts';
+export { whyNoMore } from './why.ts';
