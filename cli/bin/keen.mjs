@@ -31,7 +31,7 @@ if (sources.some((p) => changedAfter(p, since))) {
     configFile: false,
     logLevel: 'error',
     resolve: { conditions: ['@keen/source'] },
-    ssr: { noExternal: true, resolve: { conditions: ['@keen/source'] } },
+    ssr: { noExternal: true, external: ['highs'], resolve: { conditions: ['@keen/source'] } },
     build: {
       ssr: 'cli/src/keen.ts',
       outDir: 'cli/dist',

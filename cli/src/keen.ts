@@ -37,7 +37,7 @@ function callersFile(path: string): Uint8Array {
   }
 }
 
-function main(args: string[]): void {
+async function main(args: string[]): Promise<void> {
   const [name, flag] = args;
   if (name === undefined || name === '--help') {
     process.stdout.write([...calculations.values()].map((c) => `${c.name.padEnd(20)} ${c.summary}\n`).join(''));
@@ -55,11 +55,13 @@ function main(args: string[]): void {
     return refuse('', `standard input is not JSON: ${(e as Error).message}`);
   }
   try {
-    print(calculation.run(input, { stars: shippedStars(), file: callersFile }));
+    // two megabytes that few questions need
+    const more = calculation.needsSolver ? { solver: await (await import('@keen/core/solver')).highsSolver() } : {};
+    print(calculation.run(input, { stars: shippedStars(), file: callersFile, ...more }));
   } catch (e) {
     if (!(e instanceof InvalidInput)) throw e;
     fail(e);
   }
 }
 
-main(process.argv.slice(2));
+await main(process.argv.slice(2));

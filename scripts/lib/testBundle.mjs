@@ -12,8 +12,12 @@ const areas = readdirSync(join(ROOT, 'core/src'), { withFileTypes: true })
   .filter((e) => e.isDirectory() && e.name !== 'test')
   .map((e) => e.name);
 
+/** Looks for a file beside itself. */
+const STAYS = ['highs'];
 /** Packages of the core come in with it; those of the server stay where they are. */
-const inside = Object.keys(JSON.parse(readFileSync(join(ROOT, 'core/package.json'), 'utf8')).dependencies);
+const inside = Object.keys(JSON.parse(readFileSync(join(ROOT, 'core/package.json'), 'utf8')).dependencies).filter(
+  (p) => !STAYS.includes(p),
+);
 
 /** What is bundled, by its name in the bundle. */
 const ENTRIES = {

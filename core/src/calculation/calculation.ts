@@ -77,6 +77,8 @@ export interface Calculation {
   sources: readonly string[];
   input: z.ZodType;
   output: z.ZodType;
+  /** It is handed a solver. */
+  needsSolver?: boolean;
   /** Validates, then computes. @throws InvalidInput */
   run: (input: unknown, context?: CalculationContext) => unknown;
 }
@@ -144,6 +146,7 @@ export function define<const N extends string, I extends z.ZodType, O extends z.
   sources: readonly string[];
   input: I;
   output: O;
+  needsSolver?: boolean;
   compute: (input: z.output<I>, context: CalculationContext) => z.input<O>;
 }): Calculation & { name: N; input: I; output: O; compute: typeof c.compute } {
   return { ...c, run: (input, context = {}) => c.compute(parseInput(c.input, input), context) };

@@ -85,6 +85,7 @@ export const seasonAllocate = define({
   sources: ['Mixed-integer programme, solved by HiGHS; common practice for greedy, no source'],
   input: AllocateInput,
   output: AllocateOutput,
+  needsSolver: true,
   compute: (input, { solver, mostSeconds = Infinity }) => {
     if (!solver) throw new Error('no solver was handed in');
     const seconds = Math.min(input.timeLimitS, mostSeconds);

@@ -68,6 +68,31 @@ function chainOf({ clearFraction: f, meanClearNights: m, nights }: ForecastInput
 
 const gcd = (a: number, b: number): number => (b === 0 ? a : gcd(b, a % b));
 
+/** Chances of each sum, after a clear night and after a cloudy one. */
+type Chances = readonly [clear: Float64Array, cloud: Float64Array];
+/** One night more. @returns chance of being finished by it, and not before */
+function step(
+  from: Chances,
+  to: Chances,
+  { clearAfterClear, clearAfterCloud }: Chain,
+  reached: number,
+  gain: number,
+  need: number,
+): number {
+  const [clear, cloud] = from;
+  const [nextClear, nextCloud] = to;
+  let finished = 0;
+  for (let s = 0; s <= reached; s++) {
+    const p = clear[s]!;
+    const q = cloud[s]!;
+    const becomesClear = p * clearAfterClear + q * clearAfterCloud;
+    nextCloud[s] = p * (1 - clearAfterClear) + q * (1 - clearAfterCloud);
+    if (s + gain >= need) finished += becomesClear;
+    else nextClear[s + gain] = becomesClear;
+  }
+  return finished;
+}
+
 /**
  * When a project will be finished, exactly: the chance of every sum of minutes below what is needed is carried from night to night,
  * apart for those after a clear and after a cloudy night; what reaches the need is finished. No nights are drawn.
@@ -83,32 +108,24 @@ export function forecast(
   const need = needMinutes / unit;
   const most = nights.reduce((s, n) => s + n.minutes, 0) / unit;
   const sums = Math.min(need, most + 1);
-  /** Chances of each sum, [after a cloudy night, after a clear one]. */
-  let clear = new Float64Array(sums);
-  let cloud = new Float64Array(sums);
+  let [clear, cloud] = [new Float64Array(sums), new Float64Array(sums)];
+  let [nextClear, nextCloud] = [new Float64Array(sums), new Float64Array(sums)];
+  if (need > 0) cloud[0] = 1;
   let finished = need === 0 ? 1 : 0;
   let reached = 0;
   const byNight: number[] = [];
   nights.forEach((night, i) => {
     if (need > 0) {
       const gain = night.minutes / unit;
-      // what a night is that comes after a clear one, and after a cloudy one
-      const first = { clearAfterClear: clearFraction, clearAfterCloud: clearFraction };
       const own = night.clear ?? clearFraction;
-      const { clearAfterClear: a, clearAfterCloud: b } =
-        i === 0 && chain ? first : (chain ?? { clearAfterClear: own, clearAfterCloud: own });
-      if (i === 0) cloud[0] = 1;
-      const [nextClear, nextCloud] = [new Float64Array(sums), new Float64Array(sums)];
-      for (let s = 0; s <= reached; s++) {
-        const [p, q] = [clear[s]!, cloud[s]!];
-        if (p === 0 && q === 0) continue;
-        const becomesClear = p * a + q * b;
-        nextCloud[s]! += p * (1 - a) + q * (1 - b);
-        if (s + gain >= need) finished += becomesClear;
-        else nextClear[s + gain]! += becomesClear;
-      }
-      reached = Math.min(sums - 1, reached + gain);
-      [clear, cloud] = [nextClear, nextCloud];
+      // a chain begins in its long-run state
+      const after = chain && i > 0 ? chain : { clearAfterClear: own, clearAfterCloud: own };
+      const top = Math.min(sums - 1, reached + gain);
+      nextClear.fill(0, 0, top + 1);
+      finished += step([clear, cloud], [nextClear, nextCloud], after, reached, gain, need);
+      nextCloud.fill(0, reached + 1, top + 1);
+      reached = top;
+      [clear, cloud, nextClear, nextCloud] = [nextClear, nextCloud, clear, cloud];
     }
     byNight.push(Math.min(1, finished));
   });

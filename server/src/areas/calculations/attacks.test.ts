@@ -39,6 +39,32 @@ const risk = (more: object, exposureS: number) => {
   }) as Record<string, unknown>;
   return p;
 };
+/** Hours anybody may have at nearly the same worth: nothing is harder to prove. */
+const crowd = (nights: number, projects: number) => {
+  const slots = list(nights * 8, (i) => ({
+    id: `${i}`,
+    night: `2026-11-${String(1 + Math.floor(i / 8)).padStart(2, '0')}`,
+    rig: 'a',
+    order: i % 8,
+    minutes: 45 + (i % 5),
+  })) as { id: string }[];
+  return {
+    slots,
+    projects: list(projects, (p) => ({
+      id: `p${p}`,
+      member: `m${p % 3}`,
+      weight: 1 + (p % 7) / 100,
+      needMinutes: 300 + 7 * p,
+      eligible: slots.flatMap(({ id }, i) =>
+        (i * 5 + p * 3) % 7 ? [{ slot: id, quality: 0.9 + ((i * p) % 11) / 100 }] : [],
+      ),
+    })),
+    switchPenalty: 13,
+    minimumBlockSlots: 3,
+    gap: 0,
+    timeLimitS: 600,
+  };
+};
 /** Requests that once held the server for minutes or for good. What each may answer, and what it must say of itself. */
 const DEAR: [what: string, name: string, input: object, status: number[], says: RegExp][] = [
   [
@@ -55,6 +81,7 @@ const DEAR: [what: string, name: string, input: object, status: number[], says: 
     [400],
     /at least 0.001/,
   ],
+  ['a season that nobody proves', 'season.allocate', crowd(25, 12), [200], /The search was cut short after 1\.5 s/],
   [
     'ten thousand years',
     'sequence.timeline',

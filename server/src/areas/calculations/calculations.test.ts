@@ -3,6 +3,7 @@ import { join } from 'node:path';
 import { describe, expect, test } from '@jest/globals';
 import { api } from '@keen/contract';
 import { calculations } from '@keen/core';
+import { highsSolver } from '@keen/core/solver';
 import { QueryTypes } from 'sequelize';
 import request from 'supertest';
 import { makeApp } from '../../app.ts';
@@ -12,6 +13,7 @@ import { begin, testServer } from '../../test/harness.ts';
 
 const ROOT = join(import.meta.dirname, '../../../..');
 const stars = shippedStars();
+const solver = await highsSolver();
 const { server } = testServer([], { demo: false });
 
 describe('the registry over HTTP', () => {
@@ -25,7 +27,7 @@ describe('the registry over HTTP', () => {
       const { input } = JSON.parse(readFileSync(join(folder, file), 'utf8')) as { input: object };
       const got = await request(server.app).post(`/api/calculations/${name}`).send(input);
       expect(got.status).toBe(200);
-      expect(got.body).toEqual(JSON.parse(JSON.stringify(calculations.get(name)!.run(input, { stars }))));
+      expect(got.body).toEqual(JSON.parse(JSON.stringify(calculations.get(name)!.run(input, { stars, solver }))));
       expect(got.body.verdict.text.length).toBeGreaterThan(3);
       expect(Array.isArray(got.body.working)).toBe(true);
     },

@@ -9,6 +9,8 @@ import type { Progress, Question, Reply, Tasks } from './worker.ts';
 
 /** How long one calculation may take [ms]. */
 export const DEADLINE_MS = { stranger: 2_000, member: 10_000, task: 60_000, job: 600_000 };
+/** Share of its deadline that a search may use: what was found is told in the rest. */
+const SEARCH_SHARE = 0.75;
 /** Longest a worker may take to come up before its calculation is given up [ms]. */
 const START_MS = 20_000;
 /** Memory a worker may fill before it is ended [MB]. */
@@ -105,7 +107,7 @@ export function calculationPool(
     });
     try {
       return await pool(asker.job ? 'jobs' : 'questions').run(
-        { name, input, dataFolder, begun: port2, picture, task },
+        { name, input, dataFolder, mostSeconds: (SEARCH_SHARE * asker.deadlineMs) / 1000, begun: port2, picture, task },
         // a picture is handed over, not copied
         { signal: stop.signal, transferList: picture ? [port2, picture.buffer] : [port2] },
       );

@@ -1,7 +1,7 @@
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import type { MessagePort } from 'node:worker_threads';
-import { calculations, InvalidInput, parseInput } from '@keen/core';
+import { calculations, InvalidInput, parseInput, type Solver } from '@keen/core';
 import { readGuideCsv } from '@keen/core/exchange';
 import { LogInput, summaryOfLog, type LogSummary } from '@keen/core/guiding';
 import type { RunResult } from '@keen/core/observatory';
@@ -9,6 +9,7 @@ import type { Phrase } from '@keen/core/phrases';
 import { phrase } from '@keen/core/phrases';
 import type { RiskOutput } from '@keen/core/sequence';
 import { playRehearsal, playRiskOf, type RehearsalTask, type RiskTask } from '../runs/playNight.ts';
+import { highsSolver } from '@keen/core/solver';
 import { bandSource, type StarIndex, type StarSource } from '@keen/core/sky';
 
 /** One question to the registry, as it reaches a worker. */
@@ -18,6 +19,8 @@ export interface Question {
   task?: keyof Tasks | undefined;
   input: unknown;
   dataFolder: string;
+  /** Longest a search may take, so that its answer comes before the deadline [s]. */
+  mostSeconds: number;
   /** A picture that was sent instead of a question. */
   picture?: Uint8Array | undefined;
   /** Told when the work begins, the time a worker takes to start is nobody's; and of a task how far it is. */
@@ -34,6 +37,10 @@ export interface Reply {
   status: 200 | 400;
   json: string;
 }
+
+let solver: Promise<Solver> | undefined;
+/** What solves programmes, loaded when somebody first asks for it. */
+const solverHere = () => (solver ??= highsSolver());
 
 let stars: StarSource | undefined;
 /** The shipped star catalogue, read when somebody first asks for stars; 15 MB once read whole. */
@@ -89,7 +96,15 @@ export const taskAtOnce = (async (task: keyof Tasks, input: unknown) =>
   input: Parameters<Tasks[K]>[0],
 ) => Promise<Awaited<ReturnType<Tasks[K]>>>;
 
-export default async function answer({ name, input, dataFolder, begun, picture, task }: Question): Promise<Reply> {
+export default async function answer({
+  name,
+  input,
+  dataFolder,
+  mostSeconds,
+  begun,
+  picture,
+  task,
+}: Question): Promise<Reply> {
   begun.postMessage('begun');
   if (!task) begun.close();
   let told = -Infinity;
@@ -104,8 +119,10 @@ export default async function answer({ name, input, dataFolder, begun, picture, 
       const work = tasks[task] as (i: unknown, tell: Tell) => unknown;
       return { status: 200, json: JSON.stringify(await work(input, tell)) };
     }
-    const context = { stars: starsIn(dataFolder), file: sent(picture) };
-    return { status: 200, json: JSON.stringify(calculations.get(name)!.run(input, context)) };
+    const calculation = calculations.get(name)!;
+    const context = { stars: starsIn(dataFolder), file: sent(picture), mostSeconds };
+    const more = calculation.needsSolver ? { solver: await solverHere() } : {};
+    return { status: 200, json: JSON.stringify(calculation.run(input, { ...context, ...more })) };
   } catch (e) {
     if (e instanceof InvalidInput) return { status: 400, json: JSON.stringify(e) };
     throw e;
