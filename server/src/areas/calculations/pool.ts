@@ -9,8 +9,8 @@ import type { Progress, Question, Reply, Tasks } from './worker.ts';
 
 /** How long one calculation may take [ms]. */
 export const DEADLINE_MS = { stranger: 2_000, member: 10_000, task: 60_000, job: 600_000 };
-/** Share of its deadline that a search may use: what was found is told in the rest. */
-const SEARCH_SHARE = 0.75;
+/** Share of its deadline that a search may use: the solver looks at the clock between its steps only, and some are long. */
+const SEARCH_SHARE = 0.5;
 /** Longest a worker may take to come up before its calculation is given up [ms]. */
 const START_MS = 20_000;
 /** Memory a worker may fill before it is ended [MB]. */
