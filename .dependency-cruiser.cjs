@@ -19,7 +19,7 @@ const crafts = [
 /** Craft folders another craft may use; all may use calculation, quantities, statistics, phrases, sky, rig, record. */
 const allowed = {
   sequence: ['focus', 'dither'],
-  season: ['exposure'],
+  season: ['exposure', 'sequence'],
   observatory: ['focus', 'sequence', 'dither'],
   exchange: [],
   frames: ['exchange'],

@@ -2,5 +2,13 @@ export { allocate, seasonAllocate, type Found, type SearchProgress } from './all
 export { fieldOf, NOBODY, objectiveOf, Taken, type Allocation, type Field, type Pair } from './field.ts';
 export { forecast, ForecastInput, ForecastOutput, seasonForecast } from './forecast.ts';
 export { greedyAllocation } from './greedy.ts';
+export {
+  seasonField,
+  type SeasonField,
+  type SeasonProject,
+  type SeasonRig,
+  type SeasonSlot,
+  type SeasonSpan,
+} from './nights.ts';
 export { AllocateInput, AllocateOutput, Contender, Given, Slot } from './schemas.ts';
 export { whyNoMore } from './why.ts';

@@ -1,3 +1,5 @@
+import { worthAt } from '../sky/index.ts';
+
 /** One object that could be worked tonight, as `sky.target` describes it, and what it still needs. */
 export interface EveningCandidate {
   id: string;
@@ -5,7 +7,7 @@ export interface EveningCandidate {
   track: readonly { time: string; altitudeDeg: number; moonAltitudeDeg: number; moonSeparationDeg: number }[];
   /** Open-shutter minutes still wanted; 0 leaves it out. */
   needMinutes: number;
-  /** Narrow filters mind the Moon a quarter as much; common practice, no source. */
+  /** Nothing but narrow filters: the Moon hardly matters. */
   narrowband: boolean;
 }
 export interface EveningPick {
@@ -31,8 +33,6 @@ const STEP_MS = 10 * 60_000;
 const CHANGE_COST = 1.5;
 /** A stay shorter than this is not worth setting up for. */
 const SHORTEST_MS = 40 * 60_000;
-/** Part of the Moon’s harm that a narrow filter lets through; common practice, no source. */
-const NARROWBAND_MOON = 0.25;
 
 /**
  * Who should have which hours of one night on one rig: the order that gathers the most altitude-weighted time, with a
@@ -76,7 +76,7 @@ function slotsOf(able: EveningCandidate[], moonlit: number, taken: readonly { st
     const free = !busy.some(([a, b]) => a < end && b > start);
     const worth = able.map((c, i) =>
       free && spells[i]!.some(([a, b]) => a <= start + 1 && b >= end - 1)
-        ? worthOf(c, nearest(tracks[i]!, start + STEP_MS / 2), moonlit)
+        ? worthAt(c.track[nearest(tracks[i]!, start + STEP_MS / 2)]!, moonlit, c.narrowband)
         : -Infinity,
     );
     slots.push({ start, end, worth });
@@ -89,14 +89,6 @@ function nearest(times: readonly number[], ms: number): number {
   let found = 0;
   for (let i = 1; i < times.length; i++) if (Math.abs(times[i]! - ms) < Math.abs(times[found]! - ms)) found = i;
   return found;
-}
-
-/** What a slot is worth to somebody, from where the object and the Moon stand at one point of its track. */
-function worthOf(c: EveningCandidate, point: number, moonlit: number): number {
-  const at = c.track[point]!;
-  const height = Math.max(0, Math.sin((at.altitudeDeg * Math.PI) / 180));
-  const moon = at.moonAltitudeDeg > 0 ? moonlit * Math.exp(-at.moonSeparationDeg / 60) : 0;
-  return height * (1 - moon * (c.narrowband ? NARROWBAND_MOON : 1));
 }
 
 /** Best path through the slots: −1 idle, else the candidate's place. */

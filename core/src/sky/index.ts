@@ -70,4 +70,5 @@ export { skyOver, type SkyOver } from './skyOver.ts';
 export { skyYear, year, YearInput, type YearNight, type YearOutput } from './year.ts';
 export { altitudesAt } from './altitudes.ts';
 export { project, type Projected } from './project.ts';
+export { worthAt } from './worth.ts';
 export type { StarCap, Stars, StarSource } from '../calculation/index.ts';
