@@ -14,6 +14,7 @@ import { changeRoutes } from './changes.ts';
 import { planRoutes } from './plans.ts';
 import { projectRoutes } from './projects.ts';
 import { runRoutes } from './runs.ts';
+import { seasonRoutes } from './season.ts';
 import { riskRoutes } from './risk.ts';
 import { rigRoutes } from './rigs.ts';
 import { weatherRoutes } from './weather.ts';
@@ -38,5 +39,6 @@ export const api = {
   ...masterRoutes,
   ...jobRoutes,
   ...riskRoutes,
+  ...seasonRoutes,
   ...eventRoutes,
 };

@@ -19,4 +19,5 @@ export * from './masters.ts';
 export * from './jobs.ts';
 export * from './risk.ts';
 export * from './events.ts';
+export * from './season.ts';
 export { api } from './api.ts';

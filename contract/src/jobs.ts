@@ -1,10 +1,11 @@
+import { Board } from '@keen/core/season';
 import { RiskOutput } from '@keen/core/sequence';
 import { z } from 'zod';
 import { byId, Id, Instant, none, Ok, Page, Problem, SaidPhrase } from './common.ts';
 import { route } from './route.ts';
 
 /** Work that outlives the request that asked for it. */
-export const JOB_KINDS = ['rehearsal', 'risk'] as const;
+export const JOB_KINDS = ['rehearsal', 'risk', 'board'] as const;
 export const JobKind = z.enum(JOB_KINDS);
 export type JobKind = z.infer<typeof JobKind>;
 export const JobState = z.enum(['waiting', 'running', 'done', 'failed', 'cancelled']);
@@ -38,6 +39,7 @@ export type JobRecord = z.infer<typeof JobRecord>;
 export const JobResult = z.discriminatedUnion('kind', [
   z.strictObject({ kind: z.literal('rehearsal'), runId: Id }),
   z.strictObject({ kind: z.literal('risk'), risk: RiskOutput }),
+  z.strictObject({ kind: z.literal('board'), board: Board }),
 ]);
 export type JobResult = z.infer<typeof JobResult>;
 export const JobWithResult = z.strictObject({ ...JobRecord.shape, result: JobResult.nullable() });

@@ -44,6 +44,7 @@ export const router = createRouter({
     { path: '/morning/drills', component: () => import('./phases/morning/DrillsView.vue') },
     { path: '/morning/focus', component: () => import('./phases/morning/FocusRunsView.vue') },
     { path: '/season', component: () => import('./phases/season/ProjectsView.vue') },
+    { path: '/season/board', component: () => import('./phases/season/BoardView.vue') },
     { path: '/club', component: () => import('./phases/club/MembersView.vue') },
     { path: '/club/equipment', component: () => import('./phases/club/EquipmentView.vue') },
     { path: '/club/sites', component: () => import('./phases/club/SitesView.vue') },

@@ -4,7 +4,8 @@ import { NOBODY, objectiveOf, maximumOf, Taken, type Allocation, type Field } fr
 import { greedyAllocation } from './greedy.ts';
 import { demandLocks, lockInTheWay, runsHold } from './locks.ts';
 import { programmeOf } from './programme.ts';
-import { AllocateInput, AllocateOutput } from './schemas.ts';
+import { AllocateInput, AllocateOutput, type Given } from './schemas.ts';
+import { standingAllocation } from './standing.ts';
 import { whyNoMore } from './why.ts';
 
 /** What a search found. */
@@ -27,20 +28,37 @@ function gapOf(objective: number, bound: number): number | null {
   return objective === 0 ? null : (bound - objective) / Math.abs(objective);
 }
 
+/** The one of several that is worth most, the first of equals. */
+function bestOf(f: Field, several: readonly (Allocation | null)[]): Allocation | null {
+  let best: Allocation | null = null;
+  for (const a of several) if (a && (!best || objectiveOf(f, a) > objectiveOf(f, best))) best = a;
+  return best;
+}
+
 /**
  * The allocation that is worth most under all rules, as far as the time allows.
+ * @param standing  what was given before: it is begun with, so that only what must change does, as far as the gap allows
  * @throws InvalidInput with the lock that contradicts a rule, or that no allocation can keep
  */
-export function allocate(input: AllocateInput, solver: Solver, progress?: SearchProgress): Found {
+export function allocate(
+  input: AllocateInput,
+  solver: Solver,
+  progress?: SearchProgress,
+  standing: readonly Given[] = [],
+): Found {
   const field = demandLocks(input);
   const greedy = greedyAllocation(field);
   const greedyObjective = objectiveOf(field, greedy);
   const { programme, columnsOf, allocationOf } = programmeOf(field);
-  const usable = runsHold(field, greedy);
+  const stood = standingAllocation(field, standing);
+  const begin = bestOf(
+    field,
+    [stood, greedy].filter((a) => a !== null && runsHold(field, a)),
+  );
   const solved = solver.maximise(programme, {
     timeLimitS: input.timeLimitS,
     gap: input.gap,
-    ...(usable ? { begin: columnsOf(greedy) } : {}),
+    ...(begin ? { begin: columnsOf(begin) } : {}),
     ...(progress ? { progress } : {}),
   });
   if (solved.state === 'infeasible') {
@@ -53,17 +71,16 @@ export function allocate(input: AllocateInput, solver: Solver, progress?: Search
         : 'no allocation can keep all of the locks',
     );
   }
-  const found = solved.x ? allocationOf(solved.x) : null;
   // a search that was cut short may hold less than what it began with
-  const best = [found, usable ? greedy : null]
-    .filter((a): a is Allocation => a !== null)
-    .sort((a, b) => objectiveOf(field, b) - objectiveOf(field, a))[0];
+  const best = bestOf(field, [solved.x ? allocationOf(solved.x) : null, begin]);
   if (!best)
     throw InvalidInput.at(
       'timeLimitS',
       `no allocation that keeps the locks was found in ${input.timeLimitS} s: give it longer, or lock less`,
     );
-  const given = found && objectiveOf(field, found) >= objectiveOf(field, best) ? found : best;
+  // what stood is kept where nothing is known to be worth more than may be left unproven
+  const keeps = stood !== null && begin === stood && (gapOf(objectiveOf(field, stood), solved.bound) ?? 1) <= input.gap;
+  const given = keeps ? stood : best;
   const objective = objectiveOf(field, given);
   const bound = Math.max(objective, solved.bound);
   return {
@@ -116,7 +133,7 @@ export const seasonAllocate = define({
           main,
           gap === null
             ? phrase('season.cut-short-unknown', { seconds })
-            : phrase('season.cut-short', { seconds, percent: 100 * gap }),
+            : phrase('season.cut-short', { seconds, openPercent: 100 * gap }),
         );
     return {
       assignments: Array.from(given, (project, slot) => ({ project, slot }))

@@ -10,5 +10,15 @@ export {
   type SeasonSlot,
   type SeasonSpan,
 } from './nights.ts';
-export { AllocateInput, AllocateOutput, Contender, Given, Slot } from './schemas.ts';
+export { AllocateInput, AllocateOutput, Contender, Given, MOST, Slot } from './schemas.ts';
 export { whyNoMore } from './why.ts';
+export {
+  Board,
+  BoardProject,
+  BoardSettings,
+  BoardSlot,
+  workOutBoard,
+  type BoardProgress,
+  type BoardTask,
+} from './board.ts';
+export { fairMaxima } from './shares.ts';

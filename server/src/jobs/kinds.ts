@@ -1,9 +1,10 @@
-import type { JobKind, JobResult, RiskQuestion } from '@keen/contract';
+import type { BoardQuestion, JobKind, JobResult, RiskQuestion } from '@keen/contract';
 import type { Transaction } from 'sequelize';
 import type { JobAsker, RunJob } from '../areas/calculations/pool.ts';
 import { checkPlan } from '../areas/plans/check.ts';
 import { nightRecords, siteOf } from '../areas/plans/night.ts';
 import { keepRehearsal, prepareRehearsal } from '../areas/runs/rehearse.ts';
+import { prepareBoard } from '../areas/season/board.ts';
 import type { Guard } from '../sharedChange.ts';
 import type { Actor, Store } from '../store.ts';
 import type { Told } from '../streams/announce.ts';
@@ -55,4 +56,15 @@ async function risk(
   return { guard: ['member', who.id], tells: [], keep: async () => ({ kind: 'risk', risk: found }) };
 }
 
-export const JOB_WORK: Record<JobKind, JobWork> = { rehearsal, risk };
+async function board(
+  store: Store,
+  runJob: RunJob,
+  who: Actor,
+  question: BoardQuestion,
+  asker: JobAsker,
+): Promise<Worked> {
+  const found = await runJob('board', await prepareBoard(store, who, question), asker);
+  return { guard: ['member', who.id], tells: [], keep: async () => ({ kind: 'board', board: found }) };
+}
+
+export const JOB_WORK: Record<JobKind, JobWork> = { rehearsal, risk, board };

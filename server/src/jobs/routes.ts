@@ -1,6 +1,7 @@
 import { api } from '@keen/contract';
 import { checkPlan } from '../areas/plans/check.ts';
 import { demandRehearsable } from '../areas/runs/rehearse.ts';
+import { demandRigs } from '../areas/season/board.ts';
 import type { Serve } from '../http.ts';
 import type { Store } from '../store.ts';
 import { jobQueue } from './queue.ts';
@@ -18,6 +19,12 @@ export function jobRoutesOf(serve: Serve, store: Store, runner: JobRunner): void
   serve(api.playRisk, async ({ who, body }) => {
     await checkPlan(store, who, body.plan);
     const job = await queue.add(who, 'risk', body.planId, body);
+    runner.look();
+    return job;
+  });
+  serve(api.workOutBoard, async ({ who, body }) => {
+    await demandRigs(store, who, body.rigIds);
+    const job = await queue.add(who, 'board', null, body);
     runner.look();
     return job;
   });

@@ -73,7 +73,10 @@ export const PHASES: Phase[] = [
     key: 'season',
     title: 'Season',
     path: '/season',
-    tasks: [{ path: '/season', title: 'Projects' }],
+    tasks: [
+      { path: '/season', title: 'Projects' },
+      { path: '/season/board', title: 'Coming nights' },
+    ],
   },
   {
     key: 'club',

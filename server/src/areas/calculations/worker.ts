@@ -7,6 +7,7 @@ import { LogInput, summaryOfLog, type LogSummary } from '@keen/core/guiding';
 import type { RunResult } from '@keen/core/observatory';
 import type { Phrase } from '@keen/core/phrases';
 import { phrase } from '@keen/core/phrases';
+import { workOutBoard, type Board, type BoardTask } from '@keen/core/season';
 import type { RiskOutput } from '@keen/core/sequence';
 import { playRehearsal, playRiskOf, type RehearsalTask, type RiskTask } from '../runs/playNight.ts';
 import { highsSolver } from '@keen/core/solver';
@@ -86,6 +87,16 @@ export const tasks = {
     playRiskOf(of, (share) =>
       tell({ share, stage: phrase('job.drawing', { done: Math.round(share * of.nights), nights: of.nights }) }),
     ),
+  board: async (of: BoardTask, tell: Tell): Promise<Board> => {
+    const begun = performance.now();
+    return workOutBoard(of, await solverHere(), ({ found, bound }) => {
+      const openPercent = found > 0 && bound < 1e12 ? Math.min(100, (100 * (bound - found)) / found) : 100;
+      // a search does not know how long it takes: the time it may take is what it is told by
+      const share = Math.min(0.98, (performance.now() - begun) / 1000 / of.timeLimitS);
+      tell({ share, stage: phrase('job.searching', { openPercent }) });
+      return true;
+    });
+  },
 };
 export type Tasks = typeof tasks;
 

@@ -104,7 +104,7 @@ const columns: Column<ProjectRecord>[] = [
         empty="None here."
       >
         <template #object="{ row }">
-          <button type="button" class="pick" :class="{ here: row.id === project?.id }" @click="chosenId = row.id">
+          <button type="button" class="by-name" :class="{ here: row.id === project?.id }" @click="chosenId = row.id">
             {{ row.object }}
           </button>
         </template>
@@ -124,19 +124,6 @@ const columns: Column<ProjectRecord>[] = [
 <style scoped>
 .board {
   grid-template-columns: minmax(0, 1.1fr) minmax(0, 1fr);
-}
-.pick {
-  all: unset;
-  cursor: pointer;
-  font-weight: 650;
-  color: var(--accent);
-}
-.pick:focus-visible {
-  outline: 2px solid var(--accent);
-}
-.here {
-  text-decoration: underline;
-  text-underline-offset: 3px;
 }
 .share {
   display: grid;

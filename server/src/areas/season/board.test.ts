@@ -1,0 +1,106 @@
+import { expect, test } from '@jest/globals';
+import { api, type Board, type JobRecord, type ProjectRecord, type RigRecord } from '@keen/contract';
+import { wantedMinutes } from '@keen/core/record';
+import { begin, ended, every, somethingToPlan, testServer, type Person } from '../../test/harness.ts';
+
+const { server, odalys, teun } = testServer(['odalys', 'teun']);
+const rigsOf = async (p: Person) => (await p.get(api.rigs.path)).body as RigRecord[];
+const FROM = '2027-01-08';
+const question = async (more: object = {}) => ({
+  from: FROM,
+  nights: 6,
+  rigIds: (await rigsOf(odalys)).map((r) => r.id),
+  ...more,
+});
+async function boardOf(p: Person, sent: object): Promise<Board> {
+  const asked = await p.post(api.workOutBoard.path, sent);
+  expect([asked.status, (asked.body as JobRecord).kind]).toEqual([200, 'board']);
+  const done = await ended(p, (asked.body as JobRecord).id);
+  if (done.result?.kind !== 'board') throw new Error(JSON.stringify(done));
+  return done.result.board;
+}
+
+test('the coming nights are given out: nobody above need, every hour once, by height and Moon, and each is told why', async () => {
+  const board = await boardOf(teun, await question());
+  const projects = await every<ProjectRecord>(teun, api.projects.path);
+  const given = board.slots.filter((s) => s.projectId);
+  expect(given.length).toBeGreaterThan(20);
+  expect(new Set(board.slots.map((s) => s.id)).size).toBe(board.slots.length);
+  for (const b of board.projects) {
+    const p = projects.find((x) => x.id === b.projectId)!;
+    const own = given.filter((s) => s.projectId === p.id);
+    expect(b.wantedMinutes).toBeCloseTo(wantedMinutes(p), 6);
+    expect(b.minutes).toBeCloseTo(
+      own.reduce((s, x) => s + x.minutes, 0),
+      6,
+    );
+    expect(b.minutes).toBeLessThanOrEqual(b.wantedMinutes + 1e-6);
+    for (const s of own) {
+      expect(s.rigId).toBe(p.rigId);
+      expect(b.eligible.some((e) => e.slot === s.id)).toBe(true);
+    }
+    expect(b.why.code).toMatch(/^season\.why-/);
+    // a sentence names objects and people, not ids
+    expect(JSON.stringify(b.why.values)).not.toMatch(/[0-9a-f]{8}-/);
+  }
+  expect(board.bound).toBeGreaterThanOrEqual(board.objective - 1e-6);
+  expect(board.objective).toBeGreaterThanOrEqual(board.greedyObjective - 1e-6);
+  expect(new Set(board.members.map((m) => m.memberId)).size).toBeGreaterThan(1);
+  for (const m of board.members) expect(m.most).not.toBeNull();
+}, 60_000);
+
+test('a wish is kept and costs what it costs; a weight of nothing leaves out; what is planned already is not given again', async () => {
+  const free = await boardOf(odalys, await question({ fairDays: null }));
+  const contested = free.slots.find(
+    (s) =>
+      s.projectId && free.projects.some((p) => p.projectId !== s.projectId && p.eligible.some((e) => e.slot === s.id)),
+  )!;
+  const other = free.projects.find(
+    (p) => p.projectId !== contested.projectId && p.eligible.some((e) => e.slot === contested.id),
+  )!;
+  const wished = await boardOf(
+    odalys,
+    await question({ fairDays: null, locked: [{ slot: contested.id, project: other.projectId }] }),
+  );
+  expect(wished.slots.find((s) => s.id === contested.id)!.projectId).toBe(other.projectId);
+  expect(wished.objective).toBeLessThanOrEqual(free.bound + 1e-6);
+  const without = await boardOf(odalys, await question({ weights: { [other.projectId]: 0 } }));
+  expect(without.projects.map((p) => p.projectId)).not.toContain(other.projectId);
+
+  const { plan, rig } = await somethingToPlan(odalys, FROM);
+  expect((await odalys.post(api.addPlan.path, plan(18, 23))).status).toBe(200);
+  const after = await boardOf(odalys, await question());
+  const there = after.slots.filter((s) => s.rigId === rig.id && s.night === FROM);
+  for (const s of there) expect(s.end <= `${FROM}T18:00` || s.start >= `${FROM}T23:00`).toBe(true);
+  expect(there.length).toBeLessThan(free.slots.filter((s) => s.rigId === rig.id && s.night === FROM).length);
+}, 120_000);
+
+test('refuses rigs that are not one’s own or twice, nights by the hundred, and locks that name nothing', async () => {
+  const stranger = await begin(server.app, 'elsewhere', 'another club for the board');
+  const sent = await question();
+  expect((await stranger.post(api.workOutBoard.path, sent)).body).toMatchObject({
+    code: 'invalid_input',
+    issues: sent.rigIds.map((_, i) => ({ path: `rigIds.${i}` })),
+  });
+  for (const [more, path] of [
+    [{ rigIds: [sent.rigIds[0], sent.rigIds[0]] }, 'rigIds'],
+    [{ nights: 61 }, 'nights'],
+    [{ from: '2027-02-30' }, 'from'],
+    [{ slotMinutes: 5 }, 'slotMinutes'],
+    [{ clearFraction: 0 }, 'clearFraction'],
+    [{ weights: { [sent.rigIds[0]!]: -1 } }, `weights.${sent.rigIds[0]}`],
+  ] as const) {
+    const got = await odalys.post(api.workOutBoard.path, { ...sent, ...more });
+    expect([got.status, got.body.issues?.[0]?.path]).toEqual([400, path]);
+  }
+  const project = (await every<ProjectRecord>(odalys, api.projects.path))[0]!;
+  const asked = await odalys.post(api.workOutBoard.path, {
+    ...sent,
+    locked: [{ slot: '2026-01-01 nowhere 0', project: project.id }],
+  });
+  const done = await ended(odalys, (asked.body as JobRecord).id);
+  expect([done.state, done.problem?.issues?.[0]]).toEqual([
+    'failed',
+    { path: 'locked.0.slot', message: expect.stringContaining('Work the board out anew') },
+  ]);
+}, 60_000);

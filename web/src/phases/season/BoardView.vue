@@ -1,0 +1,317 @@
+<script setup lang="ts">
+import type { BoardProject } from '@keen/contract';
+import { makeVerdict, phrase, type Code } from '@keen/core/phrases';
+import { figure } from '@keen/core/quantities';
+import { Button, Switch } from 'ant-design-vue';
+import { computed, ref, watch } from 'vue';
+import EmptyState from '../../common/EmptyState.vue';
+import JobProgress from '../../common/JobProgress.vue';
+import ListTable, { type Column } from '../../common/ListTable.vue';
+import PickOne from '../../common/PickOne.vue';
+import QuantityInput from '../../common/QuantityInput.vue';
+import StillComing from '../../common/StillComing.vue';
+import { dayName } from '../../common/times.ts';
+import VerdictLine from '../../common/VerdictLine.vue';
+import { useClub } from '../../stores/club.ts';
+import { useSession } from '../../stores/session.ts';
+import { useUnits } from '../../stores/units.ts';
+import BoardPicture from './BoardPicture.vue';
+import BoardSlot from './BoardSlot.vue';
+import { useBoard } from './useBoard.ts';
+
+/** The coming nights: which object has which hours, why, and when each would be finished. */
+const club = useClub();
+const session = useSession();
+const units = useUnits();
+const b = useBoard();
+const { settings, fair, board, before, job, busy, trouble, looked, learntPercent } = b;
+const zone = computed(() => club.site?.timeZone ?? 'UTC');
+const slot = ref('');
+const project = ref('');
+const greedy = ref(false);
+const names = computed(() => new Map(club.projects.map((p) => [p.id, p.object])));
+const members = computed(() => new Map(club.projects.map((p) => [p.ownerId, p.owner])));
+const rigNames = computed(() => new Map(club.records.map((r) => [r.id, r.name])));
+watch(board, (found) => {
+  if (found && !found.slots.some((s) => s.id === slot.value)) slot.value = '';
+});
+/** A member’s own wants are theirs; what others should have is the steward’s. */
+const mayWeigh = (p: BoardProject) => session.isSteward || (session.mayEdit && p.memberId === session.member?.id);
+
+const verdict = computed(() => {
+  const found = board.value;
+  if (!found) return null;
+  const given = found.slots.filter((s) => s.projectId).length;
+  const hours = found.slots.filter((s) => s.projectId).reduce((s, x) => s + x.minutes, 0) / 60;
+  if (!found.slots.length) return makeVerdict('caution', phrase('season.board-no-slots'));
+  const done = found.projects.filter((p) => p.chance >= 0.5).length;
+  const main = phrase('season.board', { given, of: found.slots.length, expectedHours: hours });
+  const finishing = phrase('season.board-finishing', { done, projects: found.projects.length });
+  const gain = found.greedyObjective > 0 ? 100 * (found.objective / found.greedyObjective - 1) : 0;
+  const better = phrase(gain > 0.05 ? 'season.board-better' : 'season.board-as-good', { gainPercent: gain });
+  return found.proven
+    ? makeVerdict(
+        'good',
+        main,
+        finishing,
+        better,
+        phrase('season.board-proven', { openPercent: 100 * (found.gap ?? 0) }),
+      )
+    : makeVerdict(
+        'caution',
+        main,
+        finishing,
+        found.gap === null
+          ? phrase('season.cut-short-unknown', { seconds: Math.round(found.seconds) })
+          : phrase('season.cut-short', { seconds: Math.round(found.seconds), openPercent: 100 * found.gap }),
+      );
+});
+const finished = (p: BoardProject) =>
+  p.nights.p50
+    ? `${dayName(p.nights.p50)}, ${Math.round(100 * p.chance)} of 100`
+    : `${Math.round(100 * p.chance)} of 100`;
+const columns = computed<Column<BoardProject>[]>(() => [
+  { key: 'object', title: 'Object', value: (p) => names.value.get(p.projectId) ?? '' },
+  ...(session.alone
+    ? []
+    : [{ key: 'whose', title: 'Whose', value: (p: BoardProject) => members.value.get(p.memberId) ?? '' }]),
+  { key: 'weight', title: 'Weight', value: (p) => p.weight, decimals: 1, numeric: true },
+  { key: 'wanted', title: 'Wanted, h', value: (p) => p.wantedMinutes / 60, decimals: 1, numeric: true },
+  { key: 'given', title: 'Given, h', value: (p) => p.minutes / 60, decimals: 1, numeric: true },
+  ...(before.value
+    ? [{ key: 'change', title: 'Before, h', value: (p: BoardProject) => wasGiven(p) / 60, decimals: 1, numeric: true }]
+    : []),
+  { key: 'finished', title: 'Finished by', value: finished },
+  { key: 'why', title: 'Why no more', value: (p) => units.say({ ...p.why, code: p.why.code as Code }) },
+]);
+const wasGiven = (p: BoardProject) => before.value?.projects.find((x) => x.projectId === p.projectId)?.minutes ?? 0;
+/** What the last wish changed of the whole. */
+const cost = computed(() => {
+  const [now, was] = [board.value, before.value];
+  if (!now || !was) return null;
+  const moved = now.slots.filter((s, i) => s.projectId !== was.slots[i]!.projectId).length;
+  return { moved, worth: now.objective - was.objective };
+});
+const shares = computed(() => board.value?.members.filter((m) => m.most !== null) ?? []);
+</script>
+
+<template>
+  <EmptyState v-if="club.records.length === 0" title="No rig yet" lacks="rig">
+    Who has which hours follows from rigs, their places and what projects still want.
+  </EmptyState>
+  <EmptyState v-else-if="club.projects.length === 0" title="No project yet">
+    The coming nights are given to projects: start one first.
+    <template #actions><RouterLink to="/season">Projects</RouterLink></template>
+  </EmptyState>
+  <template v-else>
+    <VerdictLine v-if="verdict" :verdict="verdict" />
+    <section class="panel stack no-print">
+      <div class="settings">
+        <PickOne
+          v-model:value="settings.nights"
+          label="Nights"
+          shown
+          :options="[7, 14, 30, 60].map((n) => ({ value: n, label: String(n) }))"
+        />
+        <PickOne
+          v-model:value="settings.slotMinutes"
+          label="Slots of about"
+          shown
+          :options="[30, 60, 90, 120].map((n) => ({ value: n, label: `${n} min` }))"
+        />
+        <PickOne
+          v-model:value="settings.minimumBlockSlots"
+          label="Shortest run"
+          shown
+          :options="[1, 2, 3].map((n) => ({ value: n, label: n === 1 ? '1 slot' : `${n} slots` }))"
+        />
+        <QuantityInput
+          v-model="settings.switchPenalty"
+          dimension="number"
+          unit="min"
+          label="A change of object costs"
+          :decimals="0"
+          :min="0"
+          :max="500"
+        />
+        <QuantityInput
+          v-model="settings.clearPercent"
+          dimension="number"
+          unit="%"
+          label="Nights that are clear"
+          :decimals="0"
+          :min="5"
+          :max="100"
+        />
+        <template v-if="!session.alone">
+          <label class="row small fair"><Switch v-model:checked="fair" size="small" /> equal shares</label>
+          <QuantityInput
+            v-if="fair"
+            v-model="settings.fairDays"
+            dimension="number"
+            unit="days"
+            label="What was had counts for"
+            :decimals="0"
+            :min="1"
+            :max="730"
+          />
+        </template>
+      </div>
+      <p class="small muted">
+        <template v-if="learntPercent !== null && learntPercent !== settings.clearPercent">
+          Your own nights were clear for {{ learntPercent }} % of the time.
+          <button type="button" class="by-name" @click="settings.clearPercent = learntPercent">Take that</button>
+        </template>
+        <template v-else-if="learntPercent === null">
+          How many nights are clear is a guess until nights of this place were brought in.
+        </template>
+        Hours that are planned already are left as they are.
+      </p>
+      <div class="row">
+        <Button type="primary" :disabled="busy" @click="b.work()">{{
+          board ? 'Work it out anew' : 'Work out the coming nights'
+        }}</Button>
+        <JobProgress v-if="job" :job="job" @cancel="b.cancel()" />
+        <label v-if="board" class="row small"
+          ><Switch v-model:checked="greedy" size="small" /> as if the best piece were taken first</label
+        >
+      </div>
+      <p v-if="trouble" class="level-bad" role="alert">{{ trouble }}</p>
+      <p v-if="cost" class="row" role="status" data-test="cost">
+        <span
+          >With this wish {{ cost.moved }} {{ cost.moved === 1 ? 'slot goes' : 'slots go' }} to somebody else; the whole
+          is worth {{ figure(Math.abs(cost.worth), 1) }} {{ cost.worth < 0 ? 'less' : 'more' }}.</span
+        >
+        <Button size="small" @click="b.undo()">As it was before</Button>
+      </p>
+    </section>
+    <StillComing v-if="!looked && !board" what="The board worked out last" />
+    <div v-if="board && board.slots.length" class="beside">
+      <section class="panel">
+        <BoardPicture
+          :board="board"
+          :time-zone="zone"
+          :names="names"
+          :rig-names="rigNames"
+          :slot="slot"
+          :project="project"
+          :greedy="greedy"
+          @choose="slot = $event"
+        />
+        <p class="small muted">
+          A line under a slot: the Moon is up, the brighter the fuller. Dashed: as somebody wished. Slanted: beyond a
+          share.
+        </p>
+      </section>
+      <BoardSlot
+        v-if="slot"
+        :board="board"
+        :slot-id="slot"
+        :time-zone="zone"
+        :names="names"
+        :members="members"
+        :rig-names="rigNames"
+        :busy="busy"
+        :may="session.mayEdit"
+        @give="b.give(slot, $event)"
+        @release="b.release(slot)"
+        @show="project = $event"
+      />
+      <section v-else class="panel stack">
+        <h2>Why</h2>
+        <p>
+          Choose a slot to see who has it, what it is worth to the others, and what it would cost to give it to one.
+        </p>
+      </section>
+    </div>
+    <section v-if="board" class="panel stack">
+      <ListTable
+        :rows="board.projects"
+        :columns="columns"
+        name="board"
+        :row-key="(p) => p.projectId"
+        sort-by="object"
+        empty="No project wants anything any more."
+      >
+        <template #object="{ row }">
+          <button
+            type="button"
+            class="by-name"
+            :class="{ here: row.projectId === project }"
+            @click="project = row.projectId === project ? '' : row.projectId"
+          >
+            {{ names.get(row.projectId) }}
+          </button>
+        </template>
+        <template #weight="{ row }">
+          <QuantityInput
+            :model-value="row.weight"
+            dimension="number"
+            :label="`Weight of ${names.get(row.projectId)}`"
+            hide-label
+            :decimals="1"
+            :min="0"
+            :max="100"
+            width="72px"
+            :disabled="busy || !mayWeigh(row)"
+            @update:model-value="$event !== null && $event !== row.weight && b.weigh(row.projectId, $event)"
+          />
+        </template>
+      </ListTable>
+    </section>
+    <section v-if="shares.length > 1" class="panel stack" data-test="shares">
+      <h2>Shares</h2>
+      <p class="small muted">
+        Everybody comes to the same hours, those of the last {{ board!.settings.fairDays }} days and the coming ones
+        together, as far as they can use them. What nobody can use within their share goes to whom it is worth most.
+      </p>
+      <table class="figures">
+        <thead>
+          <tr>
+            <th>Member</th>
+            <th class="num">Had, h</th>
+            <th class="num">At most now, h</th>
+            <th class="num">Given, h</th>
+          </tr>
+        </thead>
+        <tbody>
+          <tr v-for="m in shares" :key="m.memberId">
+            <td>{{ members.get(m.memberId) }}</td>
+            <td class="num">{{ figure(m.received / 60, 1) }}</td>
+            <td class="num">{{ figure(m.most! / 60, 1) }}</td>
+            <td class="num">{{ figure(m.minutes / 60, 1) }}</td>
+          </tr>
+        </tbody>
+      </table>
+    </section>
+  </template>
+</template>
+
+<style scoped>
+.settings {
+  display: grid;
+  grid-template-columns: repeat(auto-fill, minmax(132px, 1fr));
+  gap: 10px 16px;
+  align-items: end;
+}
+.fair {
+  min-height: 32px;
+}
+.beside {
+  display: grid;
+  gap: 16px;
+  align-items: start;
+}
+.beside > * {
+  min-width: 0;
+}
+@media (min-width: 1100px) {
+  .beside {
+    grid-template-columns: minmax(0, 1fr) 372px;
+  }
+  .beside > :last-child {
+    position: sticky;
+    top: 12px;
+  }
+}
+</style>

@@ -1,0 +1,127 @@
+import { api, type Board, type BoardQuestion } from '@keen/contract';
+import { useLocalStorage } from '@vueuse/core';
+import { computed, ref, shallowRef, watch } from 'vue';
+import { call } from '../../api/client.ts';
+import { questions } from '../../api/questions.ts';
+import { useAnswer } from '../../common/answer.ts';
+import { useJob } from '../../common/useJob.ts';
+import { useClub } from '../../stores/club.ts';
+import { useSession } from '../../stores/session.ts';
+
+/** To begin with; a guess without source where the site’s own nights say nothing yet. */
+const FIRST = {
+  nights: 14,
+  slotMinutes: 60,
+  switchPenalty: 15,
+  minimumBlockSlots: 1,
+  clearPercent: 50,
+  fairDays: 90,
+};
+type Lock = BoardQuestion['locked'][number];
+
+/** The coming nights given out: asked for with what is wished, and held beside the board before. */
+export function useBoard() {
+  const club = useClub();
+  const session = useSession();
+  const settings = useLocalStorage('keen.board', { ...FIRST }, { mergeDefaults: true });
+  const fair = useLocalStorage('keen.board.fair', true);
+  const board = shallowRef<Board | null>(null);
+  /** What stood before the last wish; null where nothing did. */
+  const before = shallowRef<Board | null>(null);
+  const weights = ref<Record<string, number>>({});
+  const locked = ref<Lock[]>([]);
+  const looked = ref(false);
+  const job = useJob((result) => {
+    if (result.kind !== 'board') return;
+    take(result.board, board.value);
+  });
+  function take(found: Board, was: Board | null): void {
+    board.value = found;
+    before.value = was && sameNights(was, found) ? was : null;
+    weights.value = Object.fromEntries(
+      found.projects.filter((p) => p.weight !== 1).map((p) => [p.projectId, p.weight]),
+    );
+    locked.value = found.locked as Lock[];
+  }
+
+  const spells = useAnswer('The clear nights of this site', () =>
+    club.site ? questions.clearSpells(club.site.id) : null,
+  );
+  const learntPercent = computed(() => {
+    const s = spells.value.value;
+    return s?.nights ? Math.round((100 * s.clearMeanMin) / (s.clearMeanMin + s.cloudMeanMin)) : null;
+  });
+  const rigIds = computed(() => club.rigs.map((r) => r.id));
+  const from = computed(() => club.tonight || null);
+
+  async function work(wish: { locked?: Lock[]; weights?: Record<string, number> } | null): Promise<void> {
+    if (!from.value) return;
+    const { clearPercent, fairDays, ...rest } = settings.value;
+    await job.ask(() =>
+      call(api.workOutBoard, {
+        body: {
+          ...rest,
+          from: from.value!,
+          clearFraction: clearPercent / 100,
+          fairDays: fair.value && !session.alone ? fairDays : null,
+          rigIds: rigIds.value,
+          weights: wish?.weights ?? weights.value,
+          locked: wish ? (wish.locked ?? locked.value) : [],
+          standing: wish ? standing() : [],
+        },
+      }),
+    );
+  }
+  const standing = (): Lock[] =>
+    (board.value?.slots ?? []).flatMap((s) => (s.projectId ? [{ slot: s.id, project: s.projectId }] : []));
+  const others = (slot: string) => locked.value.filter((l) => l.slot !== slot);
+
+  // the newest one that was worked out, on this screen or another, or is being worked out
+  watch(
+    () => session.member?.id,
+    async (id) => {
+      looked.value = false;
+      board.value = before.value = null;
+      job.leave();
+      if (!id) return;
+      const got = await call(api.jobs, { query: { count: 50 } });
+      if (id !== session.member?.id) return;
+      looked.value = true;
+      if (!got.ok) return;
+      const own = got.value.filter((j) => j.kind === 'board');
+      const going = own.find((j) => !j.endedAt);
+      if (going && !job.job.value) job.take(going);
+      const done = own.find((j) => j.state === 'done');
+      const found = done && (await call(api.job, { params: { id: done.id } }));
+      if (found?.ok && found.value.result?.kind === 'board' && !board.value) take(found.value.result.board, null);
+    },
+    { immediate: true },
+  );
+
+  return {
+    settings,
+    fair,
+    board,
+    before,
+    locked,
+    looked,
+    learntPercent,
+    job: job.job,
+    busy: job.busy,
+    trouble: job.trouble,
+    cancel: job.cancel,
+    work: () => work(null),
+    give: (slot: string, project: string) => work({ locked: [...others(slot), { slot, project }] }),
+    release: (slot: string) => work({ locked: others(slot) }),
+    weigh: (project: string, weight: number) => work({ weights: { ...weights.value, [project]: weight } }),
+    /** Back to what stood before the last wish. */
+    undo: () => {
+      const was = before.value;
+      if (was) take(was, null);
+    },
+  };
+}
+
+/** Two boards can be held beside each other where they are of the same hours. */
+const sameNights = (a: Board, b: Board): boolean =>
+  a.slots.length === b.slots.length && a.slots.every((s, i) => s.id === b.slots[i]!.id);
