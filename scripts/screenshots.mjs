@@ -36,7 +36,7 @@ const VIEWS = [
   ['report-day', '120 mm triplet', '/morning/report', 'day'],
   ['drills-day', '120 mm triplet', '/morning/drills', 'day', 'Practise'],
   ['guide-log-night', '200 mm astrograph', '/morning/guiding', 'night', 'Read'],
-  ['projects-day', '250 mm Newtonian', '/season', 'day'],
+  ['coming-nights-day', '250 mm Newtonian', '/season/board', 'day', 'Work out the coming nights'],
 ];
 selectors.setTestIdAttribute('data-test');
 const fixtures = join(ROOT, 'e2e/fixtures');
@@ -86,6 +86,10 @@ for (const light of ['day', 'night', 'dark-adapted']) {
     // a list of logs alone has no verdict yet
     if (path === '/morning/night') await page.getByTestId('night-files').setInputFiles(nightFiles);
     for (const press of presses) await page.getByRole('button', { name: press, exact: true }).last().click();
+    if (path === '/season/board') {
+      await page.locator('[data-slot]').first().waitFor({ timeout: 120_000 });
+      await page.locator('[data-slot]').nth(30).click();
+    }
     if (path === '/morning/frames') {
       await page.getByTestId('took').waitFor({ timeout: 120_000 });
       await page.getByRole('button', { name: 'Pictures', exact: true }).click();

@@ -289,10 +289,10 @@ describe('an allocation', () => {
   }, 60_000);
   test('that is cut short is what greedy found at least, with a limit that holds, and says so', () => {
     const r = seeded(5);
-    const slots = Array.from({ length: 40 }, (_, i) =>
+    const slots = Array.from({ length: 24 }, (_, i) =>
       slot((i % 8) + 1, { id: `s${i}`, night: `2026-11-0${1 + Math.floor(i / 8)}` }),
     );
-    const projects = Array.from({ length: 9 }, (_, i) =>
+    const projects = Array.from({ length: 6 }, (_, i) =>
       project(`p${i}`, Object.fromEntries(slots.map((s) => [s.id, r.next()])), {
         weight: 1 + r.next(),
         needMinutes: 200 + 40 * i,

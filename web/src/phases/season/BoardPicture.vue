@@ -8,7 +8,8 @@ import { clock, clockMarks, dayName } from '../../common/times.ts';
 /** Nights downwards, hours to the right, to scale: whose each is, the dark and the Moon behind. */
 const props = defineProps<{
   board: Board;
-  timeZone: string;
+  /** Where each rig stands, by its clock. */
+  zones: ReadonlyMap<string, string>;
   names: ReadonlyMap<string, string>;
   rigNames: ReadonlyMap<string, string>;
   /** The slot that is looked at, and the project that stands out. */
@@ -27,13 +28,14 @@ const label = computed(() => (width.value < 480 ? 52 : 128));
 
 const nights = computed(() => [...new Set(props.board.slots.map((s) => s.night))].sort());
 const rigs = computed(() => [...new Set(props.board.slots.map((s) => s.rigId))]);
-/** Time within its own night, so that nights stand under each other [ms]. */
-const within = (iso: string, night: string) => {
+const zoneOf = (rigId: string) => props.zones.get(rigId) ?? 'UTC';
+/** Time within its own night by its own place’s clock, so that nights stand under each other [ms]. */
+const within = (iso: string, night: string, rigId: string) => {
   const ms = Date.parse(iso);
-  return ms + zoneOffsetMs(props.timeZone, ms) - Date.parse(`${night}T00:00Z`);
+  return ms + zoneOffsetMs(zoneOf(rigId), ms) - Date.parse(`${night}T00:00Z`);
 };
 const placed = computed(() =>
-  props.board.slots.map((s) => ({ ...s, a: within(s.start, s.night), b: within(s.end, s.night) })),
+  props.board.slots.map((s) => ({ ...s, a: within(s.start, s.night, s.rigId), b: within(s.end, s.night, s.rigId) })),
 );
 const from = computed(() => Math.min(...placed.value.map((s) => s.a)));
 const until = computed(() => Math.max(...placed.value.map((s) => s.b)));
@@ -99,7 +101,7 @@ const boxes = computed(() =>
       locked: locks.value.has(s.id),
       beyond: s.beyondShare && !props.greedy,
       text: shortened(name, room),
-      title: `${dayName(s.night)} ${clock(s.start, props.timeZone)}–${clock(s.end, props.timeZone)}, ${props.rigNames.get(s.rigId) ?? ''}: ${name || 'nobody’s'}`,
+      title: `${dayName(s.night)} ${clock(s.start, zoneOf(s.rigId))}–${clock(s.end, zoneOf(s.rigId))}, ${props.rigNames.get(s.rigId) ?? ''}: ${name || 'nobody’s'}`,
     };
   }),
 );
@@ -118,7 +120,8 @@ function move(e: KeyboardEvent, s: Board['slots'][number]) {
   if (!beside) return;
   e.preventDefault();
   emit('choose', beside.id);
-  box.value?.querySelector<SVGElement>(`[data-slot="${CSS.escape(beside.id)}"]`)?.focus();
+  const drawn = box.value?.querySelectorAll<SVGElement>('[data-slot]') ?? [];
+  [...drawn].find((g) => g.dataset.slot === beside.id)?.focus();
 }
 /** The slot of the row below or above that is nearest in the night. */
 function nextRow(s: Board['slots'][number], by: 1 | -1) {
@@ -175,6 +178,7 @@ function nextRow(s: Board['slots'][number], by: 1 | -1) {
         :aria-pressed="b.here"
         @click="emit('choose', b.s.id)"
         @keydown.enter.prevent="emit('choose', b.s.id)"
+        @keydown.space.prevent="emit('choose', b.s.id)"
         @keydown="move($event, b.s)"
       >
         <rect

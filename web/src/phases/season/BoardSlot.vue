@@ -9,7 +9,7 @@ import { clock, dayName } from '../../common/times.ts';
 const props = defineProps<{
   board: Board;
   slotId: string;
-  timeZone: string;
+  zones: ReadonlyMap<string, string>;
   names: ReadonlyMap<string, string>;
   members: ReadonlyMap<string, string>;
   rigNames: ReadonlyMap<string, string>;
@@ -19,6 +19,7 @@ const props = defineProps<{
 }>();
 const emit = defineEmits<{ give: [project: string]; release: []; show: [project: string] }>();
 const slot = computed(() => props.board.slots.find((s) => s.id === props.slotId)!);
+const timeZone = computed(() => props.zones.get(slot.value.rigId) ?? 'UTC');
 const locked = computed(() => props.board.locked.some((l) => l.slot === props.slotId));
 const rows = computed(() =>
   props.board.projects

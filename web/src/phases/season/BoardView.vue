@@ -25,7 +25,9 @@ const session = useSession();
 const units = useUnits();
 const b = useBoard();
 const { settings, fair, board, before, job, busy, trouble, looked, learntPercent } = b;
-const zone = computed(() => club.site?.timeZone ?? 'UTC');
+const zones = computed(
+  () => new Map(club.records.map((r) => [r.id, club.sites.find((s) => s.id === r.siteId)?.timeZone ?? 'UTC'])),
+);
 const slot = ref('');
 const project = ref('');
 const greedy = ref(false);
@@ -190,7 +192,7 @@ const shares = computed(() => board.value?.members.filter((m) => m.most !== null
       <section class="panel">
         <BoardPicture
           :board="board"
-          :time-zone="zone"
+          :zones="zones"
           :names="names"
           :rig-names="rigNames"
           :slot="slot"
@@ -207,7 +209,7 @@ const shares = computed(() => board.value?.members.filter((m) => m.most !== null
         v-if="slot"
         :board="board"
         :slot-id="slot"
-        :time-zone="zone"
+        :zones="zones"
         :names="names"
         :members="members"
         :rig-names="rigNames"

@@ -1,0 +1,281 @@
+import { beforeEach, describe, expect, test } from '@jest/globals';
+import type { Board, JobRecord } from '@keen/contract';
+import { phrase } from '@keen/core/phrases';
+import { flushPromises } from '@vue/test-utils';
+import { useLive } from '../../stores/live.ts';
+import { me, mountScreen, project, rig, sent as requests, type Answer } from '../../test/mountScreen.ts';
+import { button, field, press, type } from '../../test/userActions.ts';
+import BoardView from './BoardView.vue';
+
+// the test browser lays nothing out: everything is as wide as on a desk
+globalThis.ResizeObserver = class {
+  readonly told: (entries: object[]) => void;
+  constructor(told: (entries: object[]) => void) {
+    this.told = told;
+  }
+  observe(target: Element) {
+    this.told([
+      { target, contentBoxSize: [{ inlineSize: 900, blockSize: 600 }], contentRect: { width: 900, height: 600 } },
+    ]);
+  }
+  unobserve = () => undefined;
+  disconnect = () => undefined;
+} as unknown as typeof ResizeObserver;
+
+const id = (n: number) => `00000000-0000-4000-8000-${String(n).padStart(12, '0')}`;
+const [ONE, TWO] = [id(50), id(51)];
+const projects = [
+  project(),
+  project({ id: TWO, object: 'M 33', owner: 'Teun Ferwerda', ownerId: id(9), raDeg: 23.5, decDeg: 30.7 }),
+];
+/** Two nights of three hours on one rig. */
+function board(given: (string | null)[], more: Partial<Board> = {}): Board {
+  const slots = given.map((projectId, i) => {
+    const [night, order] = [i < 3 ? '2026-11-20' : '2026-11-21', i % 3];
+    return {
+      id: `${night} ${id(3)} ${order}`,
+      night,
+      rigId: id(3),
+      order,
+      start: `${night}T${19 + order}:00:00.000Z`,
+      end: `${night}T${20 + order}:00:00.000Z`,
+      minutes: 30,
+      moonlit: 0.8,
+      moonUp: order === 2 ? 1 : 0,
+      projectId,
+      beyondShare: i === 5,
+      greedyProjectId: ONE,
+    };
+  });
+  const of = (projectId: string, memberId: string, quality: number) => ({
+    projectId,
+    memberId,
+    weight: 1,
+    wantedMinutes: 240,
+    minutes: 30 * given.filter((g) => g === projectId).length,
+    why: phrase('season.why-others', { projects: ['NGC 281'] }) as Board['projects'][number]['why'],
+    eligible: slots.map((s) => ({ slot: s.id, quality })),
+    chance: 0.25,
+    nights: { p10: '2026-11-20', p50: null, p90: null },
+  });
+  return {
+    settings: {
+      from: '2026-11-20',
+      nights: 2,
+      slotMinutes: 60,
+      switchPenalty: 15,
+      minimumBlockSlots: 1,
+      clearFraction: 0.5,
+      fairDays: 90,
+    },
+    locked: [],
+    slots,
+    projects: [of(ONE, id(1), 0.8), of(TWO, id(9), 0.6)],
+    members: [
+      { memberId: id(1), received: 120, minutes: 90, most: 100 },
+      { memberId: id(9), received: 0, minutes: 90, most: 220 },
+    ],
+    objective: 120,
+    bound: 120.2,
+    gap: 0.0017,
+    proven: true,
+    greedyObjective: 100,
+    seconds: 0.4,
+    ...more,
+  };
+}
+const job = (n: number, more: object = {}) => ({
+  id: id(700 + n),
+  kind: 'board',
+  subjectId: null,
+  state: 'waiting',
+  share: 0,
+  stage: { code: 'job.waiting', values: {} },
+  attempts: 0,
+  cancelRequested: false,
+  problem: null,
+  byId: id(1),
+  madeAt: '2026-11-20T12:00:00.000Z',
+  begunAt: null,
+  endedAt: null,
+  ...more,
+});
+const over = (n: number) => job(n, { state: 'done', share: 1, stage: null, endedAt: '2026-11-20T12:00:09.000Z' });
+const first = board([ONE, ONE, TWO, TWO, null, TWO]);
+
+let boards: Board[];
+async function open({
+  earlier = null as Board | null,
+  alone = false,
+  role = 'steward' as 'steward' | 'guest',
+  answers = [] as Answer[],
+} = {}) {
+  const asks = () => requests.filter((s) => s.method === 'POST').length;
+  const { wrapper, sent } = await mountScreen(BoardView, {
+    rigs: [rig()],
+    projects,
+    member: me({ clubKind: alone ? 'alone' : 'club', role }),
+    answers: [
+      ...answers,
+      {
+        method: 'POST',
+        path: /jobs\/board/,
+        get body() {
+          return job(asks());
+        },
+      } as Answer,
+      { path: /api\/jobs\?/, body: earlier ? [over(0)] : [] },
+      {
+        path: /api\/jobs\/./,
+        get body() {
+          return { ...over(asks()), result: { kind: 'board', board: asks() ? boards[asks() - 1] : earlier } };
+        },
+      } as Answer,
+      { path: /clear-spells/, body: null },
+    ],
+  });
+  const settle = async () => {
+    for (let i = 0; i < 8; i++) await flushPromises();
+  };
+  await settle();
+  /** The job that was asked for last is done. */
+  const come = async () => {
+    useLive().heard({ kind: 'job', seq: asks(), at: '2026-11-20T12:00:09.000Z', job: over(asks()) as JobRecord });
+    await settle();
+  };
+  const slotsNamed = () => wrapper.findAll('[data-slot]').map((s) => s.attributes('aria-label')!.split(': ')[1]);
+  const body = () => sent.filter((s) => s.method === 'POST').at(-1)!.body as Record<string, unknown>;
+  return { wrapper, come, slotsNamed, body, settle };
+}
+beforeEach(() => {
+  localStorage.clear();
+  document.body.innerHTML = '';
+  boards = [];
+});
+
+describe('the coming nights', () => {
+  test('are worked out on a press, under what is set; whose each hour is stands to scale', async () => {
+    const { wrapper, come, slotsNamed, body } = await open();
+    expect(wrapper.findAll('[data-slot]')).toHaveLength(0);
+    boards = [first];
+    await type(wrapper, 'Nights that are clear', '40');
+    await press(wrapper, 'Work out the coming nights');
+    expect(body()).toMatchObject({
+      nights: 14,
+      clearFraction: 0.4,
+      fairDays: 90,
+      rigIds: [id(3)],
+      weights: {},
+      locked: [],
+      standing: [],
+    });
+    expect(wrapper.find('[data-test="job"]').text()).toContain('waiting for its turn');
+    await come();
+    expect(slotsNamed()).toEqual(['NGC 281', 'NGC 281', 'M 33', 'M 33', 'nobody’s', 'M 33']);
+    expect(wrapper.find('[data-test="verdict"]').text()).toContain('5 of 6 slots given');
+    expect(wrapper.find('[data-test="verdict"]').text()).toContain('20.0');
+    const boxes = wrapper.findAll('[data-slot] rect:first-child').map((r) => Number(r.attributes('x')));
+    // the same hour of another night stands under it
+    expect(boxes.slice(3)).toEqual(boxes.slice(0, 3));
+    await wrapper.findAll('.ant-switch').at(-1)!.trigger('click');
+    expect(slotsNamed()).toEqual(Array(6).fill('NGC 281'));
+  });
+  test('a slot says who has it and what it is worth to the others; a wish is asked for with what stands, and its cost is told', async () => {
+    const wished = board([TWO, ONE, TWO, TWO, null, TWO], {
+      objective: 114,
+      locked: [{ slot: first.slots[0]!.id, project: TWO }],
+    });
+    boards = [wished, first];
+    const { wrapper, come, slotsNamed, body } = await open({ earlier: first });
+    await wrapper.findAll('[data-slot]')[0]!.trigger('click');
+    const panel = () => wrapper.find('[data-test="board-slot"]');
+    expect(panel().text()).toContain('NGC 281 of Noor Vik has it.');
+    expect(
+      panel()
+        .findAll('tbody tr')
+        .map((r) => r.text().replace(/\s+/g, ' ')),
+    ).toEqual([
+      expect.stringMatching(/NGC 281.*Noor Vik.*80.*24\.0.*Keep it/),
+      expect.stringMatching(/M 33.*Teun Ferwerda.*60.*18\.0.*Give it/),
+    ]);
+    await press(panel(), 'Give it');
+    expect(body()).toMatchObject({ locked: [{ slot: first.slots[0]!.id, project: TWO }] });
+    expect((body().standing as object[]).length).toBe(5);
+    await come();
+    expect(slotsNamed()[0]).toBe('M 33');
+    expect(wrapper.find('[data-test="cost"]').text()).toContain('1 slot goes to somebody else');
+    expect(wrapper.find('[data-test="cost"]').text()).toContain('6.0 less');
+    expect(panel().text()).toContain('as was wished');
+    expect(wrapper.findAll('th').map((h) => h.text())).toContain('Before, h');
+    await press(wrapper, 'As it was before');
+    expect([slotsNamed()[0], wrapper.find('[data-test="cost"]').exists()]).toEqual(['NGC 281', false]);
+  });
+  test('what is worth more to somebody else is said to be so; what goes beyond a share too', async () => {
+    const { wrapper } = await open({ earlier: first });
+    await wrapper.findAll('[data-slot]')[2]!.trigger('click');
+    expect(wrapper.find('[data-test="board-slot"]').text()).toContain('It is worth more by itself to NGC 281');
+    await wrapper.findAll('[data-slot]')[5]!.trigger('keydown', { key: 'ArrowUp' });
+    expect(wrapper.find('[data-test="board-slot"]').text()).toContain('20 Nov');
+    await wrapper.findAll('[data-slot]')[5]!.trigger('keydown', { key: 'Enter' });
+    expect(wrapper.find('[data-test="board-slot"]').text()).toContain('beyond their share');
+    await wrapper.findAll('[data-slot]')[4]!.trigger('click');
+    expect(wrapper.find('[data-test="board-slot"]').text()).toContain('Nobody has it.');
+  });
+  test('another weight is worked out at once; a guest reads', async () => {
+    boards = [first];
+    const { wrapper, body } = await open({ earlier: first });
+    await type(wrapper, 'Weight of M 33', '3');
+    expect(body()).toMatchObject({ weights: { [TWO]: 3 } });
+    const guest = await open({ earlier: first, role: 'guest' });
+    expect(field(guest.wrapper, 'Weight of M 33').element.disabled).toBe(true);
+    await guest.wrapper.findAll('[data-slot]')[0]!.trigger('click');
+    expect(
+      guest.wrapper
+        .find('[data-test="board-slot"]')
+        .findAll('button')
+        .map((b) => b.text()),
+    ).toEqual(['NGC 281', 'M 33']);
+  });
+  test('alone there are no shares, and nobody’s name', async () => {
+    boards = [{ ...first, members: first.members.map((m) => ({ ...m, most: null })) }];
+    const { wrapper, come, body } = await open({ alone: true });
+    await press(wrapper, 'Work out the coming nights');
+    expect(body().fairDays).toBeNull();
+    await come();
+    expect(wrapper.find('[data-test="shares"]').exists()).toBe(false);
+    expect(wrapper.findAll('th').map((h) => h.text())).not.toContain('Whose');
+    expect(wrapper.text()).not.toContain('equal shares');
+  });
+  test('a search that was cut short says so, what cannot be asked says why, and nothing that stood is lost', async () => {
+    const { wrapper } = await open({ earlier: { ...first, proven: false, gap: 0.02, seconds: 30 } });
+    expect(wrapper.find('[data-test="verdict"]').text()).toContain('cut short after 30 s');
+    const refused = await open({
+      earlier: first,
+      answers: [
+        {
+          method: 'POST',
+          path: /jobs\/board/,
+          status: 400,
+          body: {
+            type: '',
+            title: 'That cannot be',
+            status: 400,
+            code: 'invalid_input',
+            detail: 'some of these rigs are not there',
+          },
+        },
+      ],
+    });
+    await press(refused.wrapper, 'Work it out anew');
+    await refused.settle();
+    expect(refused.wrapper.find('[role="alert"]').text()).toContain('some of these rigs are not there');
+    expect(refused.slotsNamed()[0]).toBe('NGC 281');
+    expect(button(refused.wrapper, 'Work it out anew').element.disabled).toBe(false);
+  });
+  test('without a rig or a project there is nothing to give, and it says what is lacking', async () => {
+    const bare = await mountScreen(BoardView, { rigs: [], answers: [{ path: /jobs/, body: [] }] });
+    expect(bare.wrapper.text()).toContain('No rig yet');
+    const idle = await mountScreen(BoardView, { rigs: [rig()], answers: [{ path: /jobs/, body: [] }] });
+    expect(idle.wrapper.text()).toContain('No project yet');
+  });
+});
