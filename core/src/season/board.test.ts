@@ -2,11 +2,13 @@ import { describe, expect, test } from '@jest/globals';
 import { InvalidInput } from '../calculation/index.ts';
 import { highsSolver } from '../solver/index.ts';
 import { seeded } from '../statistics/index.ts';
-import { workOutBoard, type Board, type BoardTask } from './board.ts';
+import { workOutBoard as workOut, type Board, type BoardProgress, type BoardTask } from './board.ts';
 import type { SeasonField, SeasonProject } from './nights.ts';
 import { fairMaxima } from './shares.ts';
 
 const solver = await highsSolver();
+const workOutBoard = (of: BoardTask, by: typeof solver, progress?: BoardProgress) =>
+  workOut(of, by, () => Date.now(), progress);
 const site = { latitudeDeg: 47, longitudeDeg: 8, elevationM: 0, timeZone: 'UTC', horizon: [] };
 const project = (id: string, member: string, raDeg: number, more: Partial<SeasonProject> = {}): SeasonProject => ({
   id,

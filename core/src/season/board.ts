@@ -103,10 +103,17 @@ const iso = (ms: number) => new Date(ms).toISOString();
 /**
  * Who has which hours of the coming nights. With shares it is first given within them, and what nobody can use within theirs to
  * whomever it is worth most.
+ * @param now  a clock of milliseconds
  * @throws InvalidInput with a lock that cannot be kept
  */
-export function workOutBoard(task: BoardTask, solver: Solver, progress: BoardProgress = () => true): Board {
-  const begun = performance.now();
+export function workOutBoard(
+  task: BoardTask,
+  solver: Solver,
+  now: () => number,
+  progress: BoardProgress = () => true,
+): Board {
+  const begun = now();
+  const passedS = () => (now() - begun) / 1000;
   const field = seasonField(
     task.rigs.map((r) => ({ ...r, clearOf: () => task.clearFraction })),
     task.projects,
@@ -127,8 +134,8 @@ export function workOutBoard(task: BoardTask, solver: Solver, progress: BoardPro
   demandKnownLocks(sent);
   const tell = (found: number, bound: number) => progress({ found, bound });
   const fair = allocate(sent, solver, tell, task.standing);
-  const all = most ? beyondShares(sent, fair, solver, begun, tell, task.standing) : fair;
-  return boardOf(task, field, { fair, all, most, seconds: (performance.now() - begun) / 1000 });
+  const all = most ? beyondShares(sent, fair, solver, passedS(), tell, task.standing) : fair;
+  return boardOf(task, field, { fair, all, most, seconds: passedS() });
 }
 
 /** A board is worked out anew each day: a lock may name a slot of yesterday’s. */
@@ -145,7 +152,7 @@ function beyondShares(
   sent: AllocateInput,
   fair: Found,
   solver: Solver,
-  begun: number,
+  passedS: number,
   tell: (a: number, b: number) => boolean,
   standing: readonly Given[],
 ): Found {
@@ -153,7 +160,7 @@ function beyondShares(
   const locked = Array.from(fair.given, (project, slot) => ({ project, slot }))
     .filter(({ project }) => project !== NOBODY)
     .map(({ project, slot }) => ({ slot: sent.slots[slot]!.id, project: sent.projects[project]!.id }));
-  const timeLimitS = Math.max(1, sent.timeLimitS - (performance.now() - begun) / 1000);
+  const timeLimitS = Math.max(1, sent.timeLimitS - passedS);
   return allocate({ ...open, locked, timeLimitS }, solver, tell, standing);
 }
 

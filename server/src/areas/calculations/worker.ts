@@ -89,7 +89,8 @@ export const tasks = {
     ),
   board: async (of: BoardTask, tell: Tell): Promise<Board> => {
     const begun = performance.now();
-    return workOutBoard(of, await solverHere(), ({ found, bound }) => {
+    const clock = () => performance.now();
+    return workOutBoard(of, await solverHere(), clock, ({ found, bound }) => {
       const openPercent = found > 0 && bound < 1e12 ? Math.min(100, (100 * (bound - found)) / found) : 100;
       // a search does not know how long it takes: the time it may take is what it is told by
       const share = Math.min(0.98, (performance.now() - begun) / 1000 / of.timeLimitS);
