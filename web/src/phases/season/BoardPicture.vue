@@ -13,7 +13,7 @@ const props = defineProps<{
   names: ReadonlyMap<string, string>;
   rigNames: ReadonlyMap<string, string>;
   /** The slot that is looked at, and the project that stands out. */
-  slot: string;
+  slotId: string;
   project: string;
   greedy: boolean;
 }>();
@@ -97,7 +97,7 @@ const boxes = computed(() =>
       top: y(s.night, s.rigId),
       given: id !== null,
       mine: id !== null && id === props.project,
-      here: s.id === props.slot,
+      here: s.id === props.slotId,
       locked: locks.value.has(s.id),
       beyond: s.beyondShare && !props.greedy,
       text: shortened(name, room),
@@ -172,7 +172,7 @@ function nextRow(s: Board['slots'][number], by: 1 | -1) {
         :key="b.s.id"
         class="slot"
         role="button"
-        :tabindex="b.here || (!slot && b === boxes[0]) ? 0 : -1"
+        :tabindex="b.here || (!slotId && b === boxes[0]) ? 0 : -1"
         :data-slot="b.s.id"
         :aria-label="b.title"
         :aria-pressed="b.here"

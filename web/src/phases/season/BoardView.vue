@@ -195,7 +195,7 @@ const shares = computed(() => board.value?.members.filter((m) => m.most !== null
           :zones="zones"
           :names="names"
           :rig-names="rigNames"
-          :slot="slot"
+          :slot-id="slot"
           :project="project"
           :greedy="greedy"
           @choose="slot = $event"
