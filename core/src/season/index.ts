@@ -22,3 +22,4 @@ export {
   type BoardTask,
 } from './board.ts';
 export { fairMaxima } from './shares.ts';
+export { finishing, OPEN_SHARE, type Finishing, type FinishingInput } from './finishing.ts';

@@ -10,6 +10,15 @@ export const seasonPhrases = {
     '{slots} of {of} {of|slot|slots} given, {minutes} min; taking the best piece first gives as much.',
   'season.cut-short': 'The search was cut short after {seconds} s: up to {openPercent:2} more may be possible.',
   'season.cut-short-unknown': 'The search was cut short after {seconds} s; how much more may be possible is not known.',
+  'season.finish-done': 'it has all it wants.',
+  'season.never-up': 'it is never up for an hour in the next twelve months.',
+  'season.finish':
+    'at {clearNights:0} clear nights a month by {likely}, as likely as not; between {early} and {late} in 80 of 100.',
+  'season.finish-open':
+    'at {clearNights:0} clear nights a month by {likely}, as likely as not; in {percent} of 100 this season.',
+  'season.finish-late': 'at {clearNights:0} clear nights a month in {percent} of 100 this season.',
+  'season.up-until': 'it is up for an hour or more a night until {last}.',
+  'season.up-again': 'it is up for an hour or more a night from {first} to {last}.',
   'season.board': '{given} of {of} {of|slot|slots} given: {expectedHours:0} to be expected.',
   'season.board-finishing': '{done} of {projects} {projects|project|projects} more likely finished by then than not.',
   'season.board-better': 'That is worth {gainPercent:1} more than taking the best piece first.',

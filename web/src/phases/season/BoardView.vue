@@ -24,7 +24,7 @@ const club = useClub();
 const session = useSession();
 const units = useUnits();
 const b = useBoard();
-const { settings, fair, board, before, job, busy, trouble, looked, learntPercent } = b;
+const { settings, fair, board, before, job, busy, trouble, looked, clearPercent, learntPercent } = b;
 const zones = computed(
   () => new Map(club.records.map((r) => [r.id, club.sites.find((s) => s.id === r.siteId)?.timeZone ?? 'UTC'])),
 );
@@ -137,7 +137,7 @@ const shares = computed(() => board.value?.members.filter((m) => m.most !== null
           :max="500"
         />
         <QuantityInput
-          v-model="settings.clearPercent"
+          v-model="clearPercent"
           dimension="number"
           unit="%"
           label="Nights that are clear"
@@ -160,9 +160,9 @@ const shares = computed(() => board.value?.members.filter((m) => m.most !== null
         </template>
       </div>
       <p class="small muted">
-        <template v-if="learntPercent !== null && learntPercent !== settings.clearPercent">
+        <template v-if="learntPercent !== null && learntPercent !== clearPercent">
           Your own nights were clear for {{ learntPercent }} % of the time.
-          <button type="button" class="by-name" @click="settings.clearPercent = learntPercent">Take that</button>
+          <button type="button" class="by-name" @click="clearPercent = learntPercent">Take that</button>
         </template>
         <template v-else-if="learntPercent === null">
           How many nights are clear is a guess until nights of this place were brought in.

@@ -18,6 +18,7 @@ import { useClub } from '../../stores/club.ts';
 import { useSession } from '../../stores/session.ts';
 import { plainCopy } from '../../workers/index.ts';
 import { projectFieldsOf } from '../../common/records.ts';
+import FinishPanel from './FinishPanel.vue';
 import NightsChart from './NightsChart.vue';
 import PanelsDone from './PanelsDone.vue';
 
@@ -169,6 +170,7 @@ function addGoal(filter: string, exposureS?: number, quota = 40) {
         <RouterLink :to="{ path: '/night/plan', query: { project: project.id } }">Plan a night</RouterLink>
       </span>
     </div>
+    <FinishPanel :project="project" />
     <h3>Night by night</h3>
     <NightsChart :project="project" />
     <div class="grid">

@@ -30,6 +30,7 @@ const panel = (p: ProjectRecord, options: object = {}) =>
     projects: [p],
     answers: [
       { method: 'PUT', path: /projects/, body: { ...p, version: 2 } },
+      { path: /clear-spells/, body: null },
       { path: /\/api\//, body: [] },
     ],
     ...options,
@@ -134,7 +135,10 @@ describe('the list of projects', () => {
     const { wrapper } = await mountScreen(ProjectsView, {
       rigs: [rig(), other],
       projects: list,
-      answers: [{ path: /\/api\//, body: [] }],
+      answers: [
+        { path: /clear-spells/, body: null },
+        { path: /\/api\//, body: [] },
+      ],
     });
     await flushPromises();
     expect(wrapper.find('tbody').text()).toContain('NGC 281');
@@ -148,9 +152,43 @@ describe('the list of projects', () => {
     const { wrapper } = await mountScreen(ProjectsView, {
       projects: [project()],
       member: me({ role: 'guest' }),
-      answers: [{ path: /\/api\//, body: [] }],
+      answers: [
+        { path: /clear-spells/, body: null },
+        { path: /\/api\//, body: [] },
+      ],
     });
     await flushPromises();
     expect(wrapper.findAll('button').some((b) => b.text() === 'Start a project')).toBe(false);
+  });
+});
+
+describe('when it would be finished', () => {
+  const finish = (wrapper: Awaited<ReturnType<typeof panel>>['wrapper']) => wrapper.find('[data-test="finish"]').text();
+  test('follows from the season, what is wanted and how many nights are clear: a guess, or the place’s own', async () => {
+    const guessed = await panel(project({ goals: [{ filter: 'Ha', exposureS: 300, quota: 40 }] }));
+    await flushPromises();
+    expect(finish(guessed.wrapper)).toMatch(
+      /At 15 clear nights a month by .*, as likely as not; between .* and .* in 80 of 100\./,
+    );
+    expect(finish(guessed.wrapper)).toMatch(/It is up for an hour or more a night (until|from) /);
+    expect(finish(guessed.wrapper)).toContain('is a guess');
+    const cloudy = await panel(project({ goals: [{ filter: 'Ha', exposureS: 300, quota: 40 }] }), {
+      answers: [
+        {
+          path: /clear-spells/,
+          body: { nights: 20, clearMeanMin: 20, cloudMeanMin: 80, clearEnds: 10, cloudEnds: 10 },
+        },
+        { path: /\/api\//, body: [] },
+      ],
+    });
+    await flushPromises();
+    expect(finish(cloudy.wrapper)).toContain('At 6 clear nights a month');
+    expect(finish(cloudy.wrapper)).toContain('Clear nights as those brought in');
+  });
+  test('of what has all it wants, and of what never rises, that is said', async () => {
+    const done = await panel(project({ goals: [{ filter: 'Ha', exposureS: 300, quota: 4 }], done: [4] }));
+    expect(finish(done.wrapper)).toContain('It has all it wants.');
+    const low = await panel(project({ decDeg: -80 }));
+    expect(finish(low.wrapper)).toContain('never up for an hour');
   });
 });

@@ -2,11 +2,10 @@ import { api, type Board, type BoardQuestion } from '@keen/contract';
 import { useLocalStorage } from '@vueuse/core';
 import { computed, ref, shallowRef, watch } from 'vue';
 import { call } from '../../api/client.ts';
-import { questions } from '../../api/questions.ts';
-import { useAnswer } from '../../common/answer.ts';
 import { useJob } from '../../common/useJob.ts';
 import { useClub } from '../../stores/club.ts';
 import { useSession } from '../../stores/session.ts';
+import { useClearNights } from './useClearNights.ts';
 
 /** To begin with; a guess without source where the site’s own nights say nothing yet. */
 const FIRST = {
@@ -14,7 +13,6 @@ const FIRST = {
   slotMinutes: 60,
   switchPenalty: 15,
   minimumBlockSlots: 1,
-  clearPercent: 50,
   fairDays: 90,
 };
 type Lock = BoardQuestion['locked'][number];
@@ -44,25 +42,19 @@ export function useBoard() {
     locked.value = found.locked as Lock[];
   }
 
-  const spells = useAnswer('The clear nights of this site', () =>
-    club.site ? questions.clearSpells(club.site.id) : null,
-  );
-  const learntPercent = computed(() => {
-    const s = spells.value.value;
-    return s?.nights ? Math.round((100 * s.clearMeanMin) / (s.clearMeanMin + s.cloudMeanMin)) : null;
-  });
+  const { percent: clearPercent, learntPercent } = useClearNights(computed(() => club.site?.id ?? null));
   const rigIds = computed(() => club.rigs.map((r) => r.id));
   const from = computed(() => club.tonight || null);
 
   async function work(wish: { locked?: Lock[]; weights?: Record<string, number> } | null): Promise<void> {
     if (!from.value) return;
-    const { clearPercent, fairDays, ...rest } = settings.value;
+    const { fairDays, ...rest } = settings.value;
     await job.ask(() =>
       call(api.workOutBoard, {
         body: {
           ...rest,
           from: from.value!,
-          clearFraction: clearPercent / 100,
+          clearFraction: clearPercent.value / 100,
           fairDays: fair.value && !session.alone ? fairDays : null,
           rigIds: rigIds.value,
           weights: wish?.weights ?? weights.value,
@@ -105,6 +97,7 @@ export function useBoard() {
     before,
     locked,
     looked,
+    clearPercent,
     learntPercent,
     job: job.job,
     busy: job.busy,
