@@ -12,6 +12,7 @@ import QuantityInput from '../../common/QuantityInput.vue';
 import StillComing from '../../common/StillComing.vue';
 import { dayName } from '../../common/times.ts';
 import VerdictLine from '../../common/VerdictLine.vue';
+import WhenThere from '../../common/WhenThere.vue';
 import { useClub } from '../../stores/club.ts';
 import { useSession } from '../../stores/session.ts';
 import { useUnits } from '../../stores/units.ts';
@@ -24,7 +25,8 @@ const club = useClub();
 const session = useSession();
 const units = useUnits();
 const b = useBoard();
-const { settings, fair, board, before, job, busy, trouble, looked, clearPercent, learntPercent } = b;
+const { settings, fair, board, before, job, busy, trouble, looked, lookTrouble, clearPercent, learntPercent, spells } =
+  b;
 const zones = computed(
   () => new Map(club.records.map((r) => [r.id, club.sites.find((s) => s.id === r.siteId)?.timeZone ?? 'UTC'])),
 );
@@ -159,16 +161,16 @@ const shares = computed(() => board.value?.members.filter((m) => m.most !== null
           />
         </template>
       </div>
-      <p class="small muted">
-        <template v-if="learntPercent !== null && learntPercent !== clearPercent">
+      <WhenThere :of="[spells]">
+        <p v-if="learntPercent !== null && learntPercent !== clearPercent" class="small muted">
           Your own nights were clear for {{ learntPercent }} % of the time.
           <button type="button" class="by-name" @click="clearPercent = learntPercent">Take that</button>
-        </template>
-        <template v-else-if="learntPercent === null">
+        </p>
+        <p v-else-if="learntPercent === null" class="small muted">
           How many nights are clear is a guess until nights of this place were brought in.
-        </template>
-        Hours that are planned already are left as they are.
-      </p>
+        </p>
+      </WhenThere>
+      <p class="small muted">Hours that are planned already are left as they are.</p>
       <div class="row">
         <Button type="primary" :disabled="busy" @click="b.work()">{{
           board ? 'Work it out anew' : 'Work out the coming nights'
@@ -187,7 +189,8 @@ const shares = computed(() => board.value?.members.filter((m) => m.most !== null
         <Button size="small" @click="b.undo()">As it was before</Button>
       </p>
     </section>
-    <StillComing v-if="!looked && !board" what="The board worked out last" />
+    <StillComing v-if="!looked && !board" what="The board worked out last" :failed="lookTrouble" @again="b.look()" />
+    <p v-else-if="!board && !busy" class="muted">Nothing was worked out yet.</p>
     <div v-if="board && board.slots.length" class="beside">
       <section class="panel">
         <BoardPicture

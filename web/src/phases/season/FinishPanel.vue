@@ -9,6 +9,7 @@ import { computed, shallowRef, watch } from 'vue';
 import { latestOnly } from '../../common/latestOnly.ts';
 import { coreSite } from '../../common/records.ts';
 import { dayName } from '../../common/times.ts';
+import WhenThere from '../../common/WhenThere.vue';
 import { useClub } from '../../stores/club.ts';
 import { useUnits } from '../../stores/units.ts';
 import { calculate, plainCopy } from '../../workers/index.ts';
@@ -22,7 +23,7 @@ const site = computed(() => {
   const siteId = club.records.find((r) => r.id === props.project.rigId)?.siteId;
   return club.sites.find((s) => s.id === siteId) ?? null;
 });
-const { likelyPercent, learntPercent } = useClearNights(computed(() => site.value?.id ?? null));
+const { likelyPercent, learntPercent, spells } = useClearNights(computed(() => site.value?.id ?? null));
 const tonight = computed(() => (site.value ? eveningDate(site.value.timeZone, club.now) : ''));
 const nights = shallowRef<readonly YearNight[] | null>(null);
 const ask = latestOnly();
@@ -85,17 +86,20 @@ const said = computed<Phrase[] | null>(() => {
 </script>
 
 <template>
-  <div v-if="said" data-test="finish">
-    <h3>When it would be finished</h3>
-    <p>{{ units.sentences(said) }}</p>
-    <p v-if="left.length" class="small muted">
-      With the rig to itself and the shutter open for four fifths of the time; moonlit hours count for narrow filters
-      alone.
-      {{
-        learntPercent === null
-          ? 'How many nights are clear is a guess.'
-          : 'Clear nights as those brought in from here were.'
-      }}
-    </p>
-  </div>
+  <WhenThere v-if="left.length" :of="[spells]">
+    <div v-if="said" data-test="finish">
+      <h3>When it would be finished</h3>
+      <p>{{ units.sentences(said) }}</p>
+      <p class="small muted">
+        With the rig to itself and the shutter open for four fifths of the time; moonlit hours count for narrow filters
+        alone.
+        {{
+          learntPercent === null
+            ? 'How many nights are clear is a guess.'
+            : 'Clear nights as those brought in from here were.'
+        }}
+      </p>
+    </div>
+  </WhenThere>
+  <p v-else-if="said" data-test="finish">{{ units.sentences(said) }}</p>
 </template>

@@ -2,6 +2,7 @@ import { api, type Board, type BoardQuestion } from '@keen/contract';
 import { useLocalStorage } from '@vueuse/core';
 import { computed, ref, shallowRef, watch } from 'vue';
 import { call } from '../../api/client.ts';
+import { problemText } from '../../common/outcome.ts';
 import { useJob } from '../../common/useJob.ts';
 import { useClub } from '../../stores/club.ts';
 import { useSession } from '../../stores/session.ts';
@@ -29,6 +30,7 @@ export function useBoard() {
   const weights = ref<Record<string, number>>({});
   const locked = ref<Lock[]>([]);
   const looked = ref(false);
+  const lookTrouble = ref('');
   const job = useJob((result) => {
     if (result.kind !== 'board') return;
     take(result.board, board.value);
@@ -42,7 +44,7 @@ export function useBoard() {
     locked.value = found.locked as Lock[];
   }
 
-  const { percent: clearPercent, learntPercent } = useClearNights(computed(() => club.site?.id ?? null));
+  const { percent: clearPercent, learntPercent, spells } = useClearNights(computed(() => club.site?.id ?? null));
   const rigIds = computed(() => club.rigs.map((r) => r.id));
   const from = computed(() => club.tonight || null);
 
@@ -68,24 +70,30 @@ export function useBoard() {
     (board.value?.slots ?? []).flatMap((s) => (s.projectId ? [{ slot: s.id, project: s.projectId }] : []));
   const others = (slot: string) => locked.value.filter((l) => l.slot !== slot);
 
-  // the newest one that was worked out, on this screen or another, or is being worked out
+  /** The newest one that was worked out, on this screen or another, or is being worked out. */
+  async function look(): Promise<void> {
+    const id = session.member?.id;
+    [looked.value, lookTrouble.value] = [false, ''];
+    if (!id) return;
+    const got = await call(api.jobs, { query: { count: 50 } });
+    if (id !== session.member?.id) return;
+    const own = got.ok ? got.value.filter((j) => j.kind === 'board') : [];
+    const going = own.find((j) => !j.endedAt);
+    if (going && !job.job.value) job.take(going);
+    const done = own.find((j) => j.state === 'done');
+    const found = done && (await call(api.job, { params: { id: done.id } }));
+    if (id !== session.member?.id) return;
+    if (!got.ok) lookTrouble.value = problemText(got.problem);
+    else if (found && !found.ok) lookTrouble.value = problemText(found.problem);
+    else looked.value = true;
+    if (found?.ok && found.value.result?.kind === 'board' && !board.value) take(found.value.result.board, null);
+  }
   watch(
     () => session.member?.id,
-    async (id) => {
-      looked.value = false;
+    () => {
       board.value = before.value = null;
       job.leave();
-      if (!id) return;
-      const got = await call(api.jobs, { query: { count: 50 } });
-      if (id !== session.member?.id) return;
-      looked.value = true;
-      if (!got.ok) return;
-      const own = got.value.filter((j) => j.kind === 'board');
-      const going = own.find((j) => !j.endedAt);
-      if (going && !job.job.value) job.take(going);
-      const done = own.find((j) => j.state === 'done');
-      const found = done && (await call(api.job, { params: { id: done.id } }));
-      if (found?.ok && found.value.result?.kind === 'board' && !board.value) take(found.value.result.board, null);
+      void look();
     },
     { immediate: true },
   );
@@ -97,8 +105,11 @@ export function useBoard() {
     before,
     locked,
     looked,
+    lookTrouble,
+    look,
     clearPercent,
     learntPercent,
+    spells,
     job: job.job,
     busy: job.busy,
     trouble: job.trouble,

@@ -16,5 +16,11 @@ export function useClearNights(siteId: Readonly<Ref<string | null>>) {
     const s = spells.value.value;
     return s?.nights ? Math.round((100 * s.clearMeanMin) / (s.clearMeanMin + s.cloudMeanMin)) : null;
   });
-  return { percent, learntPercent, likelyPercent: computed(() => learntPercent.value ?? percent.value) };
+  return {
+    percent,
+    learntPercent,
+    likelyPercent: computed(() => learntPercent.value ?? percent.value),
+    /** Nothing is said of them before they are there. */
+    spells,
+  };
 }
