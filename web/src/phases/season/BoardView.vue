@@ -110,6 +110,7 @@ const shares = computed(() => board.value?.members.filter((m) => m.most !== null
   <template v-else>
     <VerdictLine v-if="verdict" :verdict="verdict" />
     <section class="panel stack no-print">
+      <h2>By these rules</h2>
       <div class="settings">
         <PickOne
           v-model:value="settings.nights"
