@@ -97,6 +97,8 @@ export type BoardProgress = (of: { found: number; bound: number }) => boolean;
 
 /** Share of the best that may be left unproven: what is foretold of clouds is not known nearly so well. */
 const GAP = 0.005;
+/** The same for a wish: what stands is kept within this, so that the answer comes soon and moves little else. */
+const WISH_GAP = 0.01;
 
 const iso = (ms: number) => new Date(ms).toISOString();
 
@@ -128,7 +130,7 @@ export function workOutBoard(
     switchPenalty: task.switchPenalty * task.clearFraction,
     minimumBlockSlots: task.minimumBlockSlots,
     timeLimitS: task.timeLimitS,
-    gap: GAP,
+    gap: task.standing.length ? WISH_GAP : GAP,
     ...(most ? { memberMaxMinutes: most } : {}),
   };
   demandKnownLocks(sent);

@@ -187,7 +187,10 @@ const shares = computed(() => board.value?.members.filter((m) => m.most !== null
           >With this wish {{ cost.moved }} {{ cost.moved === 1 ? 'slot goes' : 'slots go' }} to somebody else; the whole
           is worth {{ figure(Math.abs(cost.worth), 1) }} {{ cost.worth < 0 ? 'less' : 'more' }}.</span
         >
-        <Button size="small" @click="b.undo()">As it was before</Button>
+        <Button size="small" :disabled="busy" @click="b.undo()">As it was before</Button>
+        <Button v-if="board!.locked.length" size="small" :disabled="busy" @click="b.openAll()"
+          >Let everything else move</Button
+        >
       </p>
     </section>
     <StillComing v-if="!looked && !board" what="The board worked out last" :failed="lookTrouble" @again="b.look()" />

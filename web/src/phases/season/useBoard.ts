@@ -48,7 +48,11 @@ export function useBoard() {
   const rigIds = computed(() => club.rigs.map((r) => r.id));
   const from = computed(() => club.tonight || null);
 
-  async function work(wish: { locked?: Lock[]; weights?: Record<string, number> } | null): Promise<void> {
+  /** @param keeping  what stands is kept as far as it can be */
+  async function work(
+    wish: { locked?: Lock[]; weights?: Record<string, number> } | null,
+    keeping = wish !== null,
+  ): Promise<void> {
     if (!from.value) return;
     const { fairDays, ...rest } = settings.value;
     await job.ask(() =>
@@ -61,7 +65,7 @@ export function useBoard() {
           rigIds: rigIds.value,
           weights: wish?.weights ?? weights.value,
           locked: wish ? (wish.locked ?? locked.value) : [],
-          standing: wish ? standing() : [],
+          standing: keeping ? standing() : [],
         },
       }),
     );
@@ -115,6 +119,8 @@ export function useBoard() {
     trouble: job.trouble,
     cancel: job.cancel,
     work: () => work(null),
+    /** The wishes stand, everything else is open. */
+    openAll: () => work({}, false),
     give: (slot: string, project: string) => work({ locked: [...others(slot), { slot, project }] }),
     release: (slot: string) => work({ locked: others(slot) }),
     weigh: (project: string, weight: number) => work({ weights: { ...weights.value, [project]: weight } }),
