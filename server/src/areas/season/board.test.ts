@@ -1,7 +1,7 @@
 import { expect, test } from '@jest/globals';
 import { api, type Board, type JobRecord, type ProjectRecord, type RigRecord } from '@keen/contract';
 import { wantedMinutes } from '@keen/core/record';
-import { begin, ended, every, somethingToPlan, testServer, type Person } from '../../test/harness.ts';
+import { begin, ended, every, fill, somethingToPlan, testServer, type Person } from '../../test/harness.ts';
 
 const { server, odalys, teun } = testServer(['odalys', 'teun']);
 const rigsOf = async (p: Person) => (await p.get(api.rigs.path)).body as RigRecord[];
@@ -68,11 +68,18 @@ test('a wish is kept and costs what it costs; a weight of nothing leaves out; wh
   expect(without.projects.map((p) => p.projectId)).not.toContain(other.projectId);
 
   const { plan, rig } = await somethingToPlan(odalys, FROM);
-  expect((await odalys.post(api.addPlan.path, plan(18, 23))).status).toBe(200);
+  const saved = await odalys.post(api.addPlan.path, plan(18, 23));
+  expect(saved.status).toBe(200);
   const after = await boardOf(odalys, await question());
   const there = after.slots.filter((s) => s.rigId === rig.id && s.night === FROM);
   for (const s of there) expect(s.end <= `${FROM}T18:00` || s.start >= `${FROM}T23:00`).toBe(true);
   expect(there.length).toBeLessThan(free.slots.filter((s) => s.rigId === rig.id && s.night === FROM).length);
+  // one that is cancelled gives its hours back
+  expect((await odalys.del(fill(api.cancelPlan.path, (saved.body as { id: string }).id))).status).toBe(200);
+  const again = await boardOf(odalys, await question());
+  expect(again.slots.filter((s) => s.rigId === rig.id && s.night === FROM).length).toBe(
+    free.slots.filter((s) => s.rigId === rig.id && s.night === FROM).length,
+  );
 }, 120_000);
 
 test('refuses rigs that are not one’s own or twice, nights by the hundred, and locks that name nothing', async () => {

@@ -70,8 +70,8 @@ export async function prepareBoard(store: Store, who: Actor, q: BoardQuestion): 
   });
   const last = addDays(q.from, q.nights - 1);
   const planned = await store.read<{ rigId: string; start: Date; end: Date }>(
-    'SELECT rig_id AS rigId, start, end FROM plans WHERE rig_id IN (?) AND night BETWEEN ? AND ? AND archived_at IS NULL',
-    [rigIds, q.from, last],
+    'SELECT rig_id AS rigId, start, end FROM plans WHERE rig_id IN (?) AND night BETWEEN ? AND ? AND archived_at IS NULL AND status <> ?',
+    [rigIds, q.from, last, 'cancelled'],
   );
   const now = store.now().getTime();
   const names = Object.fromEntries(await store.names(who.clubId));

@@ -1,8 +1,9 @@
 <script setup lang="ts">
-import type { BoardProject } from '@keen/contract';
+import type { Board, BoardProject } from '@keen/contract';
 import { makeVerdict, phrase, type Code } from '@keen/core/phrases';
 import { figure } from '@keen/core/quantities';
 import { Button, Switch } from 'ant-design-vue';
+import { useDebounceFn } from '@vueuse/core';
 import { computed, ref, watch } from 'vue';
 import EmptyState from '../../common/EmptyState.vue';
 import JobProgress from '../../common/JobProgress.vue';
@@ -39,6 +40,9 @@ const rigNames = computed(() => new Map(club.records.map((r) => [r.id, r.name]))
 watch(board, (found) => {
   if (found && !found.slots.some((s) => s.id === slot.value)) slot.value = '';
 });
+/** Typed to its end before it is worked out [ms]. */
+const TYPED_MS = 600;
+const weigh = useDebounceFn((id: string, weight: number) => b.weigh(id, weight), TYPED_MS);
 /** A member’s own wants are theirs; what others should have is the steward’s. */
 const mayWeigh = (p: BoardProject) => session.isSteward || (session.mayEdit && p.memberId === session.member?.id);
 
@@ -89,12 +93,15 @@ const columns = computed<Column<BoardProject>[]>(() => [
   { key: 'why', title: 'Why no more', value: (p) => units.say({ ...p.why, code: p.why.code as Code }) },
 ]);
 const wasGiven = (p: BoardProject) => before.value?.projects.find((x) => x.projectId === p.projectId)?.minutes ?? 0;
+/** By what the worth of a board is counted: two are compared only where it is the same. */
+const countedBy = (of: Board) => JSON.stringify([of.settings, of.projects.map((p) => [p.projectId, p.weight])]);
 /** What the last wish changed of the whole. */
 const cost = computed(() => {
   const [now, was] = [board.value, before.value];
   if (!now || !was) return null;
   const moved = now.slots.filter((s, i) => s.projectId !== was.slots[i]!.projectId).length;
-  return { moved, worth: now.objective - was.objective };
+  const wish = now.locked.length > 0 && countedBy(now) === countedBy(was);
+  return { moved, worth: wish ? now.objective - was.objective : null };
 });
 const shares = computed(() => board.value?.members.filter((m) => m.most !== null) ?? []);
 </script>
@@ -183,10 +190,15 @@ const shares = computed(() => board.value?.members.filter((m) => m.most !== null
       </div>
       <p v-if="trouble" class="level-bad" role="alert">{{ trouble }}</p>
       <p v-if="cost" class="row" role="status" data-test="cost">
-        <span
-          >With this wish {{ cost.moved }} {{ cost.moved === 1 ? 'slot goes' : 'slots go' }} to somebody else; the whole
-          is worth {{ figure(Math.abs(cost.worth), 1) }} {{ cost.worth < 0 ? 'less' : 'more' }}.</span
-        >
+        <span>
+          {{ cost.worth === null ? 'Now' : 'With this wish' }} {{ cost.moved }}
+          {{ cost.moved === 1 ? 'slot goes' : 'slots go' }} to somebody else<template v-if="cost.worth === null"
+            >.</template
+          ><template v-else
+            >; the whole is worth {{ figure(Math.abs(cost.worth), 1) }}
+            {{ cost.worth < 0 ? 'less' : 'more' }}.</template
+          >
+        </span>
         <Button size="small" :disabled="busy" @click="b.undo()">As it was before</Button>
         <Button v-if="board!.locked.length" size="small" :disabled="busy" @click="b.openAll()"
           >Let everything else move</Button
@@ -259,11 +271,11 @@ const shares = computed(() => board.value?.members.filter((m) => m.most !== null
             :label="`Weight of ${names.get(row.projectId)}`"
             hide-label
             :decimals="1"
-            :min="0"
+            :min="0.1"
             :max="100"
             width="72px"
             :disabled="busy || !mayWeigh(row)"
-            @update:model-value="$event !== null && $event !== row.weight && b.weigh(row.projectId, $event)"
+            @update:model-value="$event !== null && $event !== row.weight && weigh(row.projectId, $event)"
           />
         </template>
       </ListTable>

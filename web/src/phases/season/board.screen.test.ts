@@ -228,9 +228,20 @@ describe('the coming nights', () => {
   });
   test('another weight is worked out at once; a guest reads', async () => {
     boards = [first];
-    const { wrapper, body } = await open({ earlier: first });
+    const { wrapper, body, come } = await open({ earlier: first });
     await type(wrapper, 'Weight of M 33', '3');
+    await new Promise((r) => setTimeout(r, 800));
     expect(body()).toMatchObject({ weights: { [TWO]: 3 } });
+    boards = [
+      {
+        ...first,
+        projects: first.projects.map((p) => ({ ...p, weight: p.projectId === TWO ? 3 : 1 })),
+        objective: 300,
+      },
+    ];
+    await come();
+    // worth under other weights is another measure
+    expect(wrapper.find('[data-test="cost"]').text()).toMatch(/^Now 0 slots go to somebody else\./);
     const guest = await open({ earlier: first, role: 'guest' });
     expect(field(guest.wrapper, 'Weight of M 33').element.disabled).toBe(true);
     await guest.wrapper.findAll('[data-slot]')[0]!.trigger('click');
