@@ -8,6 +8,7 @@ const crafts = [
   'exposure',
   'sequence',
   'season',
+  'booking',
   'frames',
   'calibration',
   'exchange',

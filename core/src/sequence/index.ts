@@ -80,6 +80,7 @@ export {
   type AdoptedOffsets,
   type PlannedProject,
 } from './firstPlan.ts';
+export { legsForHours, MOST_BACKUPS, type ProjectHours } from './hoursPlan.ts';
 export { goalLayers, neededMinutes } from './goals.ts';
 export { assembleNight, legTargetInput, prepareLegs, type NightFacts } from './assembleNight.ts';
 export { ahead, orderEvening, type EveningCandidate, type EveningPick } from './evening.ts';

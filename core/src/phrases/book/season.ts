@@ -1,5 +1,10 @@
 /** Who gets which hours, and when a project is finished. */
 export const seasonPhrases = {
+  'season.rule-open': 'Hours go to whom they are worth most; there are no shares.',
+  'season.rule-fair':
+    'Everybody comes to the same hours: those that counted in the last {fairDays} {fairDays|day|days} and those to come, as far as each can use theirs; an hour lost to cloud does not count as had.',
+  'season.rule-fair-cloud':
+    'Everybody comes to the same hours: those that counted in the last {fairDays} {fairDays|day|days} and those to come, as far as each can use theirs; an hour lost to cloud counts {cloudPercent} as had.',
   'season.nothing-needed': 'Nothing is needed any more.',
   'season.forecast':
     'Finished within {nights} {nights|night|nights}: {percent} of 100; as likely as not by night {half}.',
