@@ -1,4 +1,5 @@
 import { sessionRoutes } from './access.ts';
+import { bookingRoutes } from './bookings.ts';
 import { cableRoutes } from './cables.ts';
 import { drillRoutes } from './drills.ts';
 import { duskRoutes } from './dusk.ts';
@@ -40,5 +41,6 @@ export const api = {
   ...jobRoutes,
   ...riskRoutes,
   ...seasonRoutes,
+  ...bookingRoutes,
   ...eventRoutes,
 };

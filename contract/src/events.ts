@@ -6,6 +6,7 @@ import { route } from './route.ts';
 /** Kinds of records of which it is told that somebody changed them. */
 export const CHANGED = [
   'plans',
+  'bookings',
   'projects',
   'nights',
   'rigs',

@@ -20,4 +20,5 @@ export * from './jobs.ts';
 export * from './risk.ts';
 export * from './events.ts';
 export * from './season.ts';
+export * from './bookings.ts';
 export { api } from './api.ts';

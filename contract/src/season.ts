@@ -25,6 +25,8 @@ export const BoardQuestion = z.strictObject({
     .default({}),
   /** Hours that somebody has in any case. */
   locked: z.array(GivenSlot).max(MOST_LOCKS).default([]),
+  /** Hours that the rules gave before, and that nobody planned yet, are open again. */
+  movesPromises: z.boolean().default(false),
   /** What stood before a wish: only what must change for it does. */
   standing: z.array(GivenSlot).max(MOST.slots).default([]),
 });

@@ -14,7 +14,7 @@ import { makeApp } from './app.ts';
 import { connect } from './database/index.ts';
 import { makeStore } from './store.ts';
 import { DEMO_PASSWORD } from './access/index.ts';
-import { begin, fill, rehearsed, signInAs, somethingToPlan, testServer, type Person } from './test/harness.ts';
+import { begin, ended, fill, rehearsed, signInAs, somethingToPlan, testServer, type Person } from './test/harness.ts';
 
 /**
  * Every record that excludes, wanted at one moment at two servers, each with connections of its own: who comes second is told
@@ -54,6 +54,27 @@ const RACES: [what: string, second: string, prepare: () => Promise<(p: Person, i
     async () => {
       const { plan } = await somethingToPlan(odalys, '2027-02-20');
       return (p) => p.post(api.addPlan.path, plan(19, 21));
+    },
+  ],
+  [
+    'hours of a rig',
+    'night_overlap',
+    async () => {
+      const { id: rigId } = await rig();
+      const hour = (h: number) => new Date(Date.UTC(2026, 11, 5, h)).toISOString();
+      // each wants other hours than the next, all of them those of nine
+      return (p, i) =>
+        p.post(api.addBooking.path, { rigId, night: '2026-12-05', start: hour(20 - (i % 3)), end: hour(21 + (i % 4)) });
+    },
+  ],
+  [
+    'a board that is promised',
+    'night_overlap',
+    async () => {
+      const { id: rigId } = await rig();
+      const asked = await stewards[0]!.post(api.workOutBoard.path, { from: '2026-12-10', nights: 3, rigIds: [rigId] });
+      const { id: jobId } = await ended(odalys, (asked.body as { id: string }).id);
+      return (p) => p.post(api.promise.path, { jobId, until: '2026-12-12' });
     },
   ],
   [

@@ -34,6 +34,7 @@ const task = (more: Partial<BoardTask> = {}): BoardTask => ({
   projects: [project('wreath', 'ida', 60), project('lantern', 'jon', 62), project('sail', 'ida', 150)],
   names: { wreath: 'NGC 1', lantern: 'NGC 2', sail: 'NGC 3', ida: 'Ida', jon: 'Jon' },
   taken: {},
+  promised: [],
   received: {},
   locked: [],
   standing: [],

@@ -23,6 +23,18 @@ export const BoardSettings = z.strictObject({
 });
 export type BoardSettings = z.infer<typeof BoardSettings>;
 
+/** Hours that are somebody’s already: booked, promised, or planned. They are given to nobody else, and count as given. */
+export const PromisedHours = z.strictObject({
+  rigId: z.string(),
+  night: z.string(),
+  start: z.string(),
+  end: z.string(),
+  memberId: z.string(),
+  projectId: z.string().nullable(),
+  origin: z.enum(['member', 'rules', 'plan']),
+});
+export type PromisedHours = z.infer<typeof PromisedHours>;
+
 /** All that a board is worked out from: plain data, so that a worker can have it. */
 export interface BoardTask extends BoardSettings {
   rigs: { id: string; site: Site }[];
@@ -31,6 +43,8 @@ export interface BoardTask extends BoardSettings {
   names: Record<string, string>;
   /** Hours of a rig that are spoken for [ms]. */
   taken: Record<string, [number, number][]>;
+  /** Hours to come that are somebody’s; they stand among the taken too. */
+  promised: PromisedHours[];
   /** What members received in the days that count [min]. */
   received: Record<string, number>;
   locked: Given[];
@@ -61,6 +75,8 @@ export const BoardProject = z.strictObject({
   memberId: z.string(),
   weight: z.number(),
   wantedMinutes: z.number(),
+  /** Of hours that are its own already. */
+  promisedMinutes: z.number(),
   minutes: z.number(),
   why: PlainPhraseSchema,
   eligible: z.array(z.strictObject({ slot: z.string(), quality: z.number() })),
@@ -73,11 +89,14 @@ export const Board = z.strictObject({
   settings: BoardSettings,
   locked: z.array(Given),
   slots: z.array(BoardSlot),
+  promised: z.array(PromisedHours),
   projects: z.array(BoardProject),
   members: z.array(
     z.strictObject({
       memberId: z.string(),
       received: z.number(),
+      /** Of hours that are theirs already. */
+      promised: z.number(),
       minutes: z.number(),
       /** What their share leaves them in these nights; null where there are no shares. */
       most: z.number().nullable(),
@@ -116,13 +135,14 @@ export function workOutBoard(
 ): Board {
   const begun = now();
   const passedS = () => (now() - begun) / 1000;
+  const promised = expectedOf(task);
   const field = seasonField(
     task.rigs.map((r) => ({ ...r, clearOf: () => task.clearFraction })),
-    task.projects,
+    task.projects.map((p) => stillNeeding(p, promised.project[p.id] ?? 0)),
     task,
     (rig) => task.taken[rig] ?? [],
   );
-  const most = task.fairDays === null ? null : fairMaxima(field, task.received, task.locked);
+  const most = task.fairDays === null ? null : fairMaxima(field, added(task.received, promised.member), task.locked);
   const sent: AllocateInput = {
     slots: field.slots.map(({ id, night, rig, order, minutes }) => ({ id, night, rig, order, minutes })),
     projects: field.projects,
@@ -137,7 +157,30 @@ export function workOutBoard(
   const tell = (found: number, bound: number) => progress({ found, bound });
   const fair = allocate(sent, solver, tell, task.standing);
   const all = most ? beyondShares(sent, fair, solver, passedS(), tell, task.standing) : fair;
-  return boardOf(task, field, { fair, all, most, seconds: passedS() });
+  return boardOf(task, field, { fair, all, most, promised, seconds: passedS() });
+}
+
+/** What may be expected of hours that are somebody’s [min], by project and by member. */
+interface Expected {
+  project: Record<string, number>;
+  member: Record<string, number>;
+}
+function expectedOf({ promised, clearFraction }: BoardTask): Expected {
+  const of: Expected = { project: {}, member: {} };
+  for (const p of promised) {
+    const minutes = (clearFraction * (Date.parse(p.end) - Date.parse(p.start))) / 60_000;
+    of.member[p.memberId] = (of.member[p.memberId] ?? 0) + minutes;
+    if (p.projectId !== null) of.project[p.projectId] = (of.project[p.projectId] ?? 0) + minutes;
+  }
+  return of;
+}
+const added = (a: Record<string, number>, b: Record<string, number>): Record<string, number> =>
+  Object.fromEntries([...new Set([...Object.keys(a), ...Object.keys(b)])].map((k) => [k, (a[k] ?? 0) + (b[k] ?? 0)]));
+/** What a project needs beside hours it has already; both sorts of filters alike. */
+function stillNeeding(p: SeasonProject, minutes: number): SeasonProject {
+  const all = p.narrowMinutes + p.broadMinutes;
+  const left = all > 0 ? Math.max(0, 1 - minutes / all) : 0;
+  return { ...p, narrowMinutes: left * p.narrowMinutes, broadMinutes: left * p.broadMinutes };
 }
 
 /** A board is worked out anew each day: a lock may name a slot of yesterday’s. */
@@ -170,16 +213,22 @@ interface Outcome {
   fair: Found;
   all: Found;
   most: Record<string, number> | null;
+  promised: Expected;
   seconds: number;
 }
-function boardOf(task: BoardTask, { slots, projects }: SeasonField, { fair, all, most, seconds }: Outcome): Board {
+function boardOf(
+  task: BoardTask,
+  { slots, projects }: SeasonField,
+  { fair, all, most, promised, seconds }: Outcome,
+): Board {
   const taken = new Taken(all.field, all.given);
   const idOf = (place: number) => (place === NOBODY ? null : projects[place]!.id);
   const {
     rigs: _r,
-    projects: _p,
+    projects: wanted,
     names,
     taken: _t,
+    promised: hours,
     received,
     locked,
     standing: _w,
@@ -189,6 +238,7 @@ function boardOf(task: BoardTask, { slots, projects }: SeasonField, { fair, all,
   return {
     settings,
     locked,
+    promised: hours,
     slots: slots.map((s, i) => ({
       id: s.id,
       night: s.night,
@@ -207,19 +257,26 @@ function boardOf(task: BoardTask, { slots, projects }: SeasonField, { fair, all,
       projectId: p.id,
       memberId: p.member,
       weight: p.weight,
-      wantedMinutes: p.needMinutes,
+      wantedMinutes: wanted[i]!.narrowMinutes + wanted[i]!.broadMinutes,
+      promisedMinutes: promised.project[p.id] ?? 0,
       minutes: taken.byProject[i]!,
       why: named(whyNoMore(all.field, all.given, i, taken), names),
       eligible: p.eligible,
       ...finishing(
-        p.needMinutes,
-        slots.filter((_, s) => all.given[s] === i),
+        wanted[i]!.narrowMinutes + wanted[i]!.broadMinutes,
+        [
+          ...slots.filter((_, s) => all.given[s] === i),
+          ...hours
+            .filter((h) => h.projectId === p.id)
+            .map((h) => ({ night: h.night, fromMs: Date.parse(h.start), untilMs: Date.parse(h.end) })),
+        ],
         task.clearFraction,
       ),
     })),
     members: [...new Set(projects.map((p) => p.member))].map((memberId) => ({
       memberId,
       received: received[memberId] ?? 0,
+      promised: promised.member[memberId] ?? 0,
       minutes: taken.ofMember(memberId),
       most: most ? (most[memberId] ?? 0) : null,
     })),
@@ -235,7 +292,7 @@ function boardOf(task: BoardTask, { slots, projects }: SeasonField, { fair, all,
 /** When a project is finished with the hours it was given: each night is clear or it is not, whatever rigs it has in it. */
 function finishing(
   needMinutes: number,
-  given: readonly SeasonSlot[],
+  given: readonly Pick<SeasonSlot, 'night' | 'fromMs' | 'untilMs'>[],
   clearFraction: number,
 ): Pick<Board['projects'][number], 'chance' | 'nights'> {
   const byNight = new Map<string, number>();

@@ -17,6 +17,7 @@ export {
   BoardProject,
   BoardSettings,
   BoardSlot,
+  PromisedHours,
   workOutBoard,
   type BoardProgress,
   type BoardTask,

@@ -1,5 +1,7 @@
 import { expect, test } from '@jest/globals';
-import { legsForHours, MOST_LEGS, type PlannedProject } from './index.ts';
+import type { PlannedProject } from './firstPlan.ts';
+import { legsForHours } from './hoursPlan.ts';
+import { MOST_LEGS } from './nightPlan.ts';
 
 const project = (id: string, panels = 1): PlannedProject => ({
   id,

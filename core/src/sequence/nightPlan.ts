@@ -150,6 +150,15 @@ export const NightPlan = z.strictObject({
 });
 export type NightPlan = z.infer<typeof NightPlan>;
 
+/** What is looked at all night until somebody says otherwise. */
+export const USUAL_WATCHES: Watches = {
+  recentreAboveArcmin: 1,
+  wind: null,
+  damp: null,
+  cloudClosesAfterMin: null,
+  sunStops: null,
+};
+
 /** Lengths of the usual steps [min]: common practice, no source. Cooling follows the quarter of an hour people allow. */
 export function usualOpening(autofocusS: number): OpeningStep[] {
   const plain = (step: OpeningStep['step'], min: number, more: Partial<OpeningStep> = {}): OpeningStep => ({

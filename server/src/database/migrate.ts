@@ -27,6 +27,7 @@ import * as oneDefinition from './migrations/023-one-definition.ts';
 import * as wind from './migrations/024-wind-in-units.ts';
 import * as turns from './migrations/025-turns.ts';
 import * as manyHands from './migrations/026-many-hands.ts';
+import * as hours from './migrations/027-hours.ts';
 import * as refusals from './migrations/006-refusals.ts';
 
 /** Every change of the schema, in order. A landed migration is never edited. */
@@ -57,6 +58,7 @@ const MIGRATIONS = [
   { name: '024-wind-in-units', up: wind.up },
   { name: '025-turns', up: turns.up },
   { name: '026-many-hands', up: manyHands.up },
+  { name: '027-hours', up: hours.up },
 ];
 
 /** Keeps the names of what was done in a table of its own. */

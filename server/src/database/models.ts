@@ -5,6 +5,7 @@ import { partsTables } from '../areas/parts/table.ts';
 import { rigsTables } from '../areas/rigs/table.ts';
 import { projectsTables } from '../areas/projects/table.ts';
 import { plansTables } from '../areas/plans/table.ts';
+import { bookingsTables } from '../areas/bookings/table.ts';
 import { runsTables } from '../areas/runs/table.ts';
 import { nightsTables } from '../areas/nights/table.ts';
 import { focusTables } from '../areas/focus/table.ts';
@@ -26,6 +27,7 @@ export function models(db: Sequelize) {
     ...rigsTables(table),
     ...projectsTables(table),
     ...plansTables(table),
+    ...bookingsTables(table),
     ...runsTables(table),
     ...nightsTables(table),
     ...focusTables(table),

@@ -6,6 +6,7 @@ import { Op, type Transaction, type WhereOptions } from 'sequelize';
 import { plain, type PlanLegRow, type PlanRow, type ProjectRow } from '../../database/index.ts';
 import { Problem } from '../../problems.ts';
 import type { Actor, Store } from '../../store.ts';
+import { demandHours } from '../bookings/standing.ts';
 import { panelCount } from '../projects/mosaic.ts';
 import { currentSystem, demandRig, type CurrentSystem } from '../rigs/current.ts';
 import { nightFacts, projectsIn, siteOf } from './night.ts';
@@ -110,8 +111,15 @@ export async function checkPlan(store: Store, who: Actor, f: PlanFields): Promis
   return { fields: f, projects, current, start: new Date(span.startMs), end: new Date(span.endMs), legs };
 }
 
-/** Refuses when another plan holds the rig for part of the time; in the turn of this one at the rig. */
-export async function demandFree(store: Store, who: Actor, c: Checked, t: Transaction, except?: string): Promise<void> {
+/** Refuses when another plan holds the rig for part of the time, or somebody else has the hours; in its turn at the rig. */
+export async function demandFree(
+  store: Store,
+  who: Actor,
+  c: Checked,
+  ownerId: string,
+  t: Transaction,
+  except?: string,
+): Promise<void> {
   const { rigId } = c.fields;
   const other = await store.plans.findOne({
     where: {
@@ -123,7 +131,7 @@ export async function demandFree(store: Store, who: Actor, c: Checked, t: Transa
     } as WhereOptions<PlanRow>,
     transaction: t,
   });
-  if (!other) return;
+  if (!other) return demandHours(store, who, { rigId, ownerId, start: c.start, end: c.end, legs: c.legs }, t);
   const o = plain(other);
   const current = await planRecord(store, o, await store.names(who.clubId, t), t);
   throw new Problem(

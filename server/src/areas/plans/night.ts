@@ -2,6 +2,7 @@ import { goalKey, type Gathered } from '@keen/core/record';
 import type { RigBuild } from '@keen/core/rig';
 import type { Leg, NightFacts, NightPlan } from '@keen/core/sequence';
 import type { Site } from '@keen/core/sky';
+import type { Transaction } from 'sequelize';
 import { plain, type ProjectRow, type SiteRow } from '../../database/index.ts';
 import type { Store } from '../../store.ts';
 import { gatheredOf } from '../projects/service.ts';
@@ -15,8 +16,8 @@ export const skySite = (s: SiteRow): Site => ({
   horizon: s.horizon,
 });
 
-export async function siteOf(store: Store, siteId: string): Promise<SiteRow> {
-  return plain((await store.sites.findByPk(siteId))!);
+export async function siteOf(store: Store, siteId: string, t?: Transaction): Promise<SiteRow> {
+  return plain((await store.sites.findByPk(siteId, t ? { transaction: t } : {}))!);
 }
 
 /** The projects a plan takes frames for: its legs’ and those of second cameras beside them. */

@@ -3,6 +3,7 @@ import { Op, type Transaction, type WhereOptions } from 'sequelize';
 import { plain, type PlanLegRow, type PlanRow } from '../../database/index.ts';
 import { Problem } from '../../problems.ts';
 import { demandOwner, demandVersion, pageOf, type Actor, type Store } from '../../store.ts';
+import { moveUp } from '../bookings/standing.ts';
 import { offsetsHolding } from '../focus/holding.ts';
 import { demandRig } from '../rigs/current.ts';
 import { checkPlan, columns, demandFree, type Checked } from './check.ts';
@@ -88,7 +89,7 @@ export function plansService(store: Store) {
         who,
         ['rig', f.rigId],
         async (t) => {
-          await demandFree(store, who, c, t);
+          await demandFree(store, who, c, who.id, t);
           const from = fromPlanId ? await sourceOf(store, fromPlanId, f, t) : await lockedBefore(store, who, c, t);
           if (from) demandLocks(who, from.source.locks, from.moved, f);
           const row: PlanRow = {
@@ -116,7 +117,7 @@ export function plansService(store: Store) {
     async change(who: Actor, id: string, { version, ...f }: PlanFields & { version: number }): Promise<PlanRecord> {
       const c = await checkPlan(store, who, f);
       return changePlan(who, id, [f.rigId], async (row, t) => {
-        await demandFree(store, who, c, t, id);
+        await demandFree(store, who, c, row.ownerId, t, id);
         if (row.locked === 1 && who.role !== 'steward')
           throw new Problem('not_allowed', 'A steward has locked this plan.');
         demandLock(who, f.locked, row.locked === 1);
@@ -155,6 +156,7 @@ export function plansService(store: Store) {
           updatedBy: who.id,
         };
         await store.plans.update(cancelled, { where: { id }, transaction: t });
+        await moveUp(store, who, row.rigId, t);
         await store.audit(who, 'Plans', `plan for the night of ${row.night} cancelled`, t);
       });
     },

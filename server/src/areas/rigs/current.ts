@@ -105,6 +105,14 @@ export async function demandRig(store: Store, clubId: string, rigId: string, t?:
   if (rows.length === 0) throw new Problem('not_found', 'There is no such rig.');
 }
 
+/** A rig of the club that is in use. @throws Problem not_found */
+export async function rigOf(store: Store, clubId: string, rigId: string, t?: Transaction): Promise<RigRow> {
+  const where = { id: rigId, clubId, archivedAt: null };
+  const found = await store.rigs.findOne({ where, ...(t ? { transaction: t } : {}) });
+  if (!found) throw new Problem('not_found', 'There is no such rig.');
+  return plain(found);
+}
+
 /** The rig seen through one system; the first where the key names none. */
 export async function currentSystem(
   store: Store,

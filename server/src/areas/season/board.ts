@@ -1,13 +1,17 @@
 import type { BoardQuestion, ProjectRecord } from '@keen/contract';
+import { hadSince, wayOf, type Sharing } from '@keen/core/booking';
 import { pointedAt, stillWanted } from '@keen/core/record';
 import type { BoardTask, SeasonProject } from '@keen/core/season';
 import { splitFilters } from '@keen/core/sequence';
-import { addDays } from '@keen/core/sky';
+import { addDays, instantOfLocal } from '@keen/core/sky';
 import { plain } from '../../database/index.ts';
 import { Problem } from '../../problems.ts';
 import { ALL, type Actor, type Store } from '../../store.ts';
+import { bookingsSince, ledgerNights } from '../bookings/ledger.ts';
+import { rulesOf, sharingOf } from '../bookings/sharing.ts';
 import { skySite } from '../plans/night.ts';
 import { projectsService } from '../projects/service.ts';
+import { hoursSpokenFor } from './spokenFor.ts';
 
 /** Longest search for a board [s]. */
 const SEARCH_S = 30;
@@ -36,18 +40,17 @@ function wanted(p: ProjectRecord): { narrowMinutes: number; broadMinutes: number
   };
 }
 
-/** What members received since a night [min]: accepted exposure of their projects, whoever took it. */
-function receivedSince(projects: readonly ProjectRecord[], night: string): Record<string, number> {
-  const received: Record<string, number> = {};
-  for (const p of projects)
-    for (const n of p.nights)
-      if (n.night >= night) received[p.ownerId] = (received[p.ownerId] ?? 0) + (n.accepted * n.exposureS) / 60;
-  return received;
+/** The spells of a night that goes by calendar: its hours are booked, not given. */
+function byCalendar(sharing: Sharing, timeZone: string, from: string, nights: number): [number, number][] {
+  const noon = (day: string) => instantOfLocal(timeZone, Date.parse(`${day}T12:00:00Z`));
+  return Array.from({ length: nights }, (_, n) => addDays(from, n))
+    .filter((night) => wayOf(sharing, night) === 'calendar')
+    .map((night): [number, number] => [noon(night), noon(addDays(night, 1))]);
 }
 
 /** All a board is worked out from, as it stands now. */
 export async function prepareBoard(store: Store, who: Actor, q: BoardQuestion): Promise<BoardTask> {
-  const { rigIds, weights, locked, standing, ...settings } = q;
+  const { rigIds, weights, locked, standing, movesPromises, ...settings } = q;
   const rigs = await demandRigs(store, who, rigIds);
   const siteIds = [...new Set(rigs.map((r) => r.siteId))];
   const sites = new Map((await store.sites.findAll({ where: { id: siteIds } })).map(plain).map((s) => [s.id, s]));
@@ -68,12 +71,20 @@ export async function prepareBoard(store: Store, who: Actor, q: BoardQuestion): 
       },
     ];
   });
-  const last = addDays(q.from, q.nights - 1);
-  const planned = await store.read<{ rigId: string; start: Date; end: Date }>(
-    'SELECT rig_id AS rigId, start, end FROM plans WHERE rig_id IN (?) AND night BETWEEN ? AND ? AND archived_at IS NULL AND status <> ?',
-    [rigIds, q.from, last, 'cancelled'],
-  );
   const now = store.now().getTime();
+  const { promised, taken } = await hoursSpokenFor(store, who, all, {
+    rigIds,
+    from: q.from,
+    until: addDays(q.from, q.nights - 1),
+    now,
+    movesPromises,
+  });
+  const sharing = await sharingOf(store, rigIds);
+  const since = addDays(q.from, -(q.fairDays ?? 0));
+  const had = async () => {
+    const { cloudShare } = await rulesOf(store, who.clubId);
+    return hadSince(await bookingsSince(store, who.clubId, since), ledgerNights(all), since, cloudShare);
+  };
   const names = Object.fromEntries(await store.names(who.clubId));
   return {
     ...settings,
@@ -86,11 +97,13 @@ export async function prepareBoard(store: Store, who: Actor, q: BoardQuestion): 
         [
           // what is over is given to nobody
           [0, now],
-          ...planned.filter((p) => p.rigId === r.id).map((p): [number, number] => [p.start.getTime(), p.end.getTime()]),
+          ...(taken.get(r.id) ?? []),
+          ...byCalendar(sharing.get(r.id)!, sites.get(r.siteId)!.timeZone, q.from, q.nights),
         ],
       ]),
     ),
-    received: q.fairDays === null ? {} : receivedSince(all, addDays(q.from, -q.fairDays)),
+    promised,
+    received: q.fairDays === null ? {} : await had(),
     locked,
     standing,
     timeLimitS: SEARCH_S,

@@ -1,6 +1,7 @@
 import { api, type PlanRecord, type ProjectRecord } from '@keen/contract';
 import {
   planHolds,
+  USUAL_WATCHES,
   usualClosing,
   usualOpening,
   type ClosingStep,
@@ -19,14 +20,6 @@ import { useClub } from '../../stores/club.ts';
 import { plainCopy } from '../../workers/index.ts';
 import { firstLegs, freeSpan } from '@keen/core/sequence';
 import { followerFacts, schedulePlan, type Laid, type NightAtHand } from './schedulePlan.ts';
-
-const USUAL_WATCHES: Watches = {
-  recentreAboveArcmin: 1,
-  wind: null,
-  damp: null,
-  cloudClosesAfterMin: null,
-  sunStops: null,
-};
 
 export interface PlanDraft {
   opening: OpeningStep[];
