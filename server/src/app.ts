@@ -5,6 +5,7 @@ import express, { Router, type Express } from 'express';
 import packedFiles from 'express-static-gzip';
 import { demandKnownName, demandToken, sessions } from './access/index.ts';
 import { bookingRoutesOf } from './areas/bookings/routes.ts';
+import { ownFeedRoutes } from './areas/bookings/ownFeed.ts';
 import { calculationPool, type Workers } from './areas/calculations/pool.ts';
 import { calculationRoutes } from './areas/calculations/routes.ts';
 import { changeRoutes } from './areas/changes/routes.ts';
@@ -76,6 +77,7 @@ export function makeApp(config: Config, store: Store, given: Partial<Parts> = {}
 
   const feeds = Router();
   feedRoutes(feeds, store, config);
+  ownFeedRoutes(feeds, store, config);
   app.use(feeds);
   app.use('/data', packed(config.dataFolder, { maxAge: '30d' }));
   app.use('/api', sessions(store, config));
@@ -95,7 +97,7 @@ export function makeApp(config: Config, store: Store, given: Partial<Parts> = {}
   projectRoutesOf(serve, store);
   planRoutes(serve, store, config);
   runRoutes(serve, store);
-  bookingRoutesOf(serve, store);
+  bookingRoutesOf(serve, store, config);
   seasonRoutesOf(serve, store);
   jobRoutesOf(serve, store, jobs);
   const hub = eventHub(store, reporter(config.logLevel));

@@ -7,6 +7,7 @@ interface Sent {
   path: string;
   method: string;
   token: string | null;
+  key: string | null;
   body: unknown;
 }
 let sent: Sent[] = [];
@@ -21,6 +22,7 @@ function answers(...list: (readonly [status: number, body: unknown] | 'gone')[])
       path,
       method: init.method,
       token: init.headers['x-keen-token'] ?? null,
+      key: init.headers['idempotency-key'] ?? null,
       body: init.body === undefined ? null : (JSON.parse(init.body) as unknown),
     });
     const next = list[Math.min(at++, list.length - 1)]!;
@@ -34,18 +36,36 @@ beforeEach(() => {
 });
 const id = '00000000-0000-4000-8000-000000000001';
 
+test('a second click is the same request; after something else was done it is another', async () => {
+  answers([200, { ok: true }]);
+  const board = () =>
+    call(api.promise, { body: { jobId: '00000000-0000-4000-8000-000000000002', until: '2027-01-08' } });
+  await board();
+  await board();
+  await call(api.cancelBooking, { params: { id } });
+  await board();
+  // reading is no doing
+  await call(api.sharing);
+  await board();
+  const keys = sent.filter((s) => s.method === 'POST').map((s) => s.key);
+  expect(keys[0]).toMatch(/^[0-9a-f]{32}$/);
+  expect(keys[1]).toBe(keys[0]);
+  expect(keys[2]).not.toBe(keys[0]);
+  expect(keys[3]).toBe(keys[2]);
+});
+
 describe('a call', () => {
   test('fills the path, sends the query and carries the token with changes only', async () => {
     answers([200, { ok: true }]);
     await call(api.setupList, { params: { id }, query: { night: '2026-11-24' } });
     await call(api.tickSetup, { params: { id }, body: { night: '2026-11-24', key: 'ground', done: true } });
-    expect(sent[0]).toEqual({
+    expect(sent[0]).toMatchObject({
       path: `/api/rigs/${id}/setup-list?night=2026-11-24`,
       method: 'GET',
       token: null,
       body: null,
     });
-    expect(sent[1]).toEqual({
+    expect(sent[1]).toMatchObject({
       path: `/api/rigs/${id}/setup-ticks`,
       method: 'POST',
       token: 't1',

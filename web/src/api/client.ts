@@ -22,7 +22,7 @@ interface Sent<P extends z.ZodType, Q extends z.ZodType, B extends z.ZodType> {
 
 /** How long the same creating request keeps its key: after it was done (a second click), and after its answer was lost [ms]. */
 const KEPT_MS = { done: 2_000, lost: 600_000 };
-const keys = new Map<string, { key: string; until: number }>();
+const keys = new Map<string, { key: string; until: number; done?: boolean }>();
 /** One key for one intention: the same request sent again within that time is the same request. */
 function keyOf(what: string): string {
   for (const [k, v] of keys) if (v.until < Date.now()) keys.delete(k);
@@ -32,9 +32,14 @@ function keyOf(what: string): string {
 }
 const newKey = () =>
   Array.from(crypto.getRandomValues(new Uint8Array(16)), (b) => b.toString(16).padStart(2, '0')).join('');
+/** Something was done: the same request as one before it is another intention now. */
+function doneSince(what: string) {
+  for (const [k, v] of keys) if (v.done && k !== what) keys.delete(k);
+}
 function ended(what: string, how: 'done' | 'lost' | 'refused') {
   const known = keys.get(what);
   if (!known) return;
+  known.done = how === 'done';
   if (how === 'refused') keys.delete(what);
   else known.until = Date.now() + KEPT_MS[how];
 }
@@ -73,6 +78,7 @@ async function once(route: AnyRoute, sent: Sent<z.ZodType, z.ZodType, z.ZodType>
     const body: unknown = await res.json().catch(() => null);
     if (route.method !== 'get') wroteAt = performance.now();
     ended(what, res.ok ? 'done' : 'refused');
+    if (res.ok && route.method !== 'get') doneSince(what);
     if (res.ok) return { ok: true, value: body };
     return { ok: false, problem: (body as Problem | null) ?? { ...offline, status: res.status } };
   } catch {

@@ -14,6 +14,11 @@ export const questions = {
   ownSessions: () => question(['own-sessions'], () => call(api.ownSessions)),
   runs: () => question(['runs'], () => call(api.runs)),
   run: (id: string) => question(['run', id], () => call(api.run, { params: { id } })),
+  bookings: (from: string, until: string) =>
+    question(['bookings', from, until], () => call(api.bookings, { query: { from, until } })),
+  sharing: () => question(['sharing'], () => call(api.sharing)),
+  seasonRules: () => question(['season-rules'], () => call(api.seasonRules)),
+  ledger: (since: string) => question(['ledger', since], () => call(api.ledger, { query: { since } })),
   setupList: (rigId: string, night: string) =>
     question(['setup-list', rigId, night], () => call(api.setupList, { params: { id: rigId }, query: { night } })),
   drills: () => question(['drills'], () => call(api.drills)),

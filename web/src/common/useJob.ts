@@ -10,9 +10,9 @@ const ASK_MS = 4000;
 /**
  * One job at a time of this screen: asked for, followed, cancelled. It goes on when the screen is left, and is found again by
  * what it is about.
- * @param done  given what came of it
+ * @param done  given what came of it, and of which job
  */
-export function useJob(done: (result: JobResult) => void) {
+export function useJob(done: (result: JobResult, jobId: string) => void) {
   const live = useLive();
   const id = ref('');
   const asking = ref(false);
@@ -47,7 +47,7 @@ export function useJob(done: (result: JobResult) => void) {
   function end(job: JobWithResult): void {
     forget();
     if (job.problem) trouble.value = problemText(job.problem);
-    if (job.result) done(job.result);
+    if (job.result) done(job.result, job.id);
   }
   watch(job, (now, was) => {
     if (!now || now === was) return;

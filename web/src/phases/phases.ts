@@ -76,6 +76,8 @@ export const PHASES: Phase[] = [
     tasks: [
       { path: '/season', title: 'Projects' },
       { path: '/season/board', title: 'Coming nights' },
+      { path: '/season/bookings', title: 'Bookings' },
+      { path: '/season/ledger', title: 'Ledger' },
     ],
   },
   {
@@ -107,8 +109,10 @@ const HOUSEHOLD: Phase = {
     { path: '/club/account', title: 'Your account' },
   ],
 };
+/** Alone, hours are kept for oneself. */
+const ALONE_TITLES: Record<string, string> = { '/season/bookings': 'Kept hours' };
 /** The phases as one person sees them. */
 export const phasesFor = ({ alone, isSteward }: { alone: boolean; isSteward: boolean }): Phase[] =>
-  PHASES.map((p) => (alone && p.key === 'club' ? HOUSEHOLD : p)).map((p) =>
-    isSteward ? p : { ...p, tasks: p.tasks.filter((t) => !t.stewards) },
-  );
+  PHASES.map((p) => (alone && p.key === 'club' ? HOUSEHOLD : p))
+    .map((p) => (alone ? { ...p, tasks: p.tasks.map((t) => ({ ...t, title: ALONE_TITLES[t.path] ?? t.title })) } : p))
+    .map((p) => (isSteward ? p : { ...p, tasks: p.tasks.filter((t) => !t.stewards) }));

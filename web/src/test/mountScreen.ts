@@ -143,8 +143,8 @@ export async function mountScreen(
     const { method = 'GET', body } = (init ?? {}) as { method?: string; body?: string };
     sent.push({ method, path: String(path), body: body ? (JSON.parse(body) as unknown) : undefined });
     const found = (options.answers ?? []).find((a) => (a.method ?? 'GET') === method && a.path.test(String(path)));
-    // a rig without offsets, where a test says nothing of them
-    const plain = !found && method === 'GET' && String(path).startsWith('/api/offset-sets');
+    // a rig without offsets, and hours nobody booked, where a test says nothing of them
+    const plain = !found && method === 'GET' && /^\/api\/(offset-sets|bookings)/.test(String(path));
     const status = found ? (found.status ?? 200) : plain ? 200 : 404;
     const answer = await found?.body;
     if (found && status < 400) untrue.push(...againstContract(method, String(path), answer));

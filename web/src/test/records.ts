@@ -11,6 +11,7 @@ import type {
 import { DuskSettings } from '@keen/contract';
 import { LogInput, summaryOfLog, type LogSummary } from '@keen/core/guiding';
 import { simulateGuiding } from '@keen/core/observatory';
+import { phrase } from '@keen/core/phrases';
 import { viewOf } from '@keen/core/rig';
 import { defaultItems } from '@keen/core/setup';
 import { rig } from './mountScreen.ts';
@@ -141,6 +142,10 @@ export const missingFlat = (filter = 'Ha'): CalibrationNeeds['urgent'][number] =
 
 /** What a server answers of a rig on which nothing was ever kept. */
 export const nothingKept = [
+  {
+    path: /season\/rules/,
+    body: { fairDays: 90, cloudShare: 0, sentence: phrase('season.rule-fair', { fairDays: 90 }) },
+  },
   { path: /\/dusk(-settings)?(\?|$)/, body: duskRecord() },
   { path: /setup-list/, body: setupListRecord() },
   { path: /calibration-needs/, body: calibrationNeeds() },

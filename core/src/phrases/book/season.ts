@@ -1,5 +1,13 @@
 /** Who gets which hours, and when a project is finished. */
 export const seasonPhrases = {
+  'season.bookings-next': 'Your next hours: {night}, {from}–{until}, {rig}{object}.',
+  'season.bookings-none': 'You have no hours booked or promised in the coming nights.',
+  'season.bookings-waiting': '{waiting} of yours {waiting|waits|wait} for hours that somebody has.',
+  'season.bookings-asked': '{asked} {asked|booking waits|bookings wait} for a steward’s word.',
+  'season.bookings-unplanned': 'Tonight’s hours have no plan yet.',
+  'season.ledger':
+    'Since {month}: {promisedHours} promised, {takenHours} with the shutter open, {countedHours} counted, {cloudedHours} lost to cloud.',
+  'season.ledger-empty': 'Nobody asked for hours or exposed anything since {month}.',
   'season.rule-open': 'Hours go to whom they are worth most; there are no shares.',
   'season.rule-fair':
     'Everybody comes to the same hours: those that counted in the last {fairDays} {fairDays|day|days} and those to come, as far as each can use theirs; an hour lost to cloud does not count as had.',

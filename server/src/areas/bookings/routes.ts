@@ -1,11 +1,13 @@
 import { api } from '@keen/contract';
 import type { Serve } from '../../http.ts';
 import type { Store } from '../../store.ts';
+import type { Config } from '../../config.ts';
 import { ledgerSince } from './ledger.ts';
+import { dropOwnFeed, ownFeedPath } from './ownFeed.ts';
 import { bookingsService } from './service.ts';
 import { sharingService } from './sharing.ts';
 
-export function bookingRoutesOf(serve: Serve, store: Store): void {
+export function bookingRoutesOf(serve: Serve, store: Store, config: Config): void {
   const bookings = bookingsService(store);
   const sharing = sharingService(store);
   serve(api.bookings, ({ who, query }) => bookings.list(who, query));
@@ -17,5 +19,7 @@ export function bookingRoutesOf(serve: Serve, store: Store): void {
   serve(api.changeSharing, ({ who, params, body }) => sharing.change(who, params.id, body));
   serve(api.seasonRules, ({ who }) => sharing.rules(who));
   serve(api.changeSeasonRules, ({ who, body }) => sharing.changeRules(who, body));
+  serve(api.ownFeed, async ({ who }) => ({ path: await ownFeedPath(store, config.secret, who) }));
+  serve(api.dropOwnFeed, ({ who }) => dropOwnFeed(store, who).then(() => ({ ok: true as const })));
   serve(api.ledger, ({ who, query }) => ledgerSince(store, who, query.since));
 }

@@ -116,3 +116,27 @@ export async function moveUp(store: Store, who: Actor, rigId: string, t: Transac
     await store.audit(who, 'Bookings', moved, t);
   }
 }
+
+const OPEN = "member_id = ? AND state IN ('asked', 'waiting', 'held') AND end > ?";
+/** Rigs on which somebody has, or waits for, hours to come. */
+export async function rigsBookedBy(store: Store, memberId: string): Promise<string[]> {
+  const rows = await store.read<{ rigId: string }>(`SELECT DISTINCT rig_id AS rigId FROM bookings WHERE ${OPEN}`, [
+    memberId,
+    store.now(),
+  ]);
+  return rows.map((r) => r.rigId);
+}
+/** Gives back all hours to come of somebody who leaves; whoever waits for them moves up. */
+export async function giveBackAll(store: Store, who: Actor, memberId: string, t: Transaction): Promise<void> {
+  const rows = await store.read<{ id: string; rigId: string }>(
+    `SELECT id, rig_id AS rigId FROM bookings WHERE ${OPEN}`,
+    [memberId, store.now()],
+    t,
+  );
+  for (const b of rows)
+    await store.bookings.update(
+      { state: 'cancelled', updatedAt: store.now(), updatedBy: who.id },
+      { where: { id: b.id }, transaction: t },
+    );
+  for (const rigId of new Set(rows.map((b) => b.rigId))) await moveUp(store, who, rigId, t);
+}

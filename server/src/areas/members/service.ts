@@ -11,6 +11,7 @@ import {
   securityLog,
 } from '../../access/index.ts';
 import type { Config } from '../../config.ts';
+import { giveBackAll, rigsBookedBy } from '../bookings/standing.ts';
 import { accounts, endSessions } from './accounts.ts';
 import { plain, type ClubRow, type MemberRow } from '../../database/index.ts';
 import { Problem } from '../../problems.ts';
@@ -176,10 +177,12 @@ export function membersService(store: Store, config: Config) {
       const club = await clubOf(who.clubId);
       if (club.demo === 1 && passwordHash)
         throw new Problem('not_allowed', 'The demo’s passwords are public and stay as they are.');
+      // hours of who leaves are others’ again
+      const rigs = body.ended ? await rigsBookedBy(store, id) : [];
       // two stewards who end each other: one is left
       return store.change(
         who,
-        ['club', who.clubId],
+        [['club', who.clubId] as const, ...rigs.map((rig) => ['rig', rig] as const)],
         async (t) => {
           const all = (
             await store.members.findAll({
@@ -209,10 +212,12 @@ export function membersService(store: Store, config: Config) {
           if (body.ended || (body.role && body.role !== 'steward'))
             await store.invitations.destroy({ where: { byId: id, usedAt: null }, transaction: t });
           if (body.ended || passwordHash)
-            await store.db.query('DELETE FROM calendar_feeds WHERE member_id = :id', {
-              replacements: { id },
-              transaction: t,
-            });
+            for (const feeds of ['calendar_feeds', 'own_feeds'])
+              await store.db.query(`DELETE FROM ${feeds} WHERE member_id = :id`, {
+                replacements: { id },
+                transaction: t,
+              });
+          if (body.ended) await giveBackAll(store, who, id, t);
           const noted = { clubId: who.clubId, memberId: id, byId: who.id, address };
           if (body.role) await log.note({ kind: 'role_changed', ...noted, detail: `${row.role} → ${body.role}` }, t);
           if (passwordHash) await log.note({ kind: 'password_given', ...noted }, t);
@@ -227,7 +232,7 @@ export function membersService(store: Store, config: Config) {
           await store.audit(who, 'Members', `${row.name} ${done.join(', ') || 'signs in again'}`, t);
           return info(next, club);
         },
-        { tells: { what: 'members' } },
+        { tells: [{ what: 'members' }, ...rigs.map((rigId) => ({ what: 'bookings' as const, rigId }))] },
       );
     },
     async list(who: Actor): Promise<MemberInfo[]> {

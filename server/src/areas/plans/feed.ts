@@ -3,7 +3,7 @@ import type { Router } from 'express';
 import ical, { ICalCalendarMethod } from 'ical-generator';
 import { Op, type WhereOptions } from 'sequelize';
 import type { Config } from '../../config.ts';
-import { plain, type PlanRow } from '../../database/index.ts';
+import { plain, type BookingRow, type PlanRow } from '../../database/index.ts';
 import { Problem } from '../../problems.ts';
 import type { Actor, Store } from '../../store.ts';
 
@@ -99,6 +99,27 @@ export function feedRoutes(router: Router, store: Store, config: Config): void {
             summary: of(l),
             location,
           });
+    }
+    const booked = await store.bookings.findAll({
+      where: {
+        rigId: id,
+        state: 'held',
+        end: { [Op.gt]: new Date(store.now().getTime() - BACK_MS) },
+      } as WhereOptions<BookingRow>,
+      order: [['start', 'ASC']],
+      limit: MOST_PLANS,
+    });
+    for (const b of booked.map(plain)) {
+      // hours that are planned are told as the plan
+      if (rows.some((p) => p.start < b.end && p.end > b.start)) continue;
+      calendar.createEvent({
+        id: `${b.id}@keen-meridian`,
+        stamp: b.updatedAt,
+        start: b.start,
+        end: b.end,
+        summary: `${names.get(b.memberId) ?? ''}`,
+        location,
+      });
     }
     res.set('Cache-Control', 'private, max-age=300').type('text/calendar').send(calendar.toString());
   });

@@ -11,6 +11,7 @@ import { figure, scaleArcsecPerPx } from '@keen/core/quantities';
 import { computed } from 'vue';
 import { RouterLink } from 'vue-router';
 import EmptyState from '../../common/EmptyState.vue';
+import HoursOver from '../../common/HoursOver.vue';
 import FilterTile from '../../common/FilterTile.vue';
 import { dayName } from '../../common/times.ts';
 import VerdictLine from '../../common/VerdictLine.vue';
@@ -120,6 +121,7 @@ const verdict = computed(() => {
 </script>
 
 <template>
+  <HoursOver v-if="club.rig" />
   <EmptyState v-if="!club.rig" title="No rig yet" lacks="rig"
     >What a night brought is told rig by rig: frames, focus, guiding.</EmptyState
   >

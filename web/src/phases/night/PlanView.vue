@@ -48,7 +48,7 @@ const units = useUnits();
 const session = useSession();
 const route = useRoute();
 const router = useRouter();
-const { night, targets, plans, picks, templates, readyMs } = useNight();
+const { night, targets, plans, picks, templates, readyMs, held, booked } = useNight();
 const projectId = computed(() => {
   const wanted = typeof route.query.project === 'string' ? route.query.project : '';
   const known = club.rigProjects.some((p) => p.id === wanted);
@@ -70,8 +70,14 @@ watch(
 );
 const project = computed(() => club.rigProjects.find((p) => p.id === projectId.value) ?? null);
 const target = computed(() => targets.value.get(projectId.value) ?? null);
-const suggestion = computed(() => picks.value.find((p) => p.id === projectId.value) ?? null);
-const plan = usePlan(project, { night, targets, plans, suggestion, readyMs });
+/** Its own booked hours come first. */
+const suggestion = computed(
+  () =>
+    held.value.find((b) => b.projectId === projectId.value && b.planId === null) ??
+    picks.value.find((p) => p.id === projectId.value) ??
+    null,
+);
+const plan = usePlan(project, { night, targets, plans, booked, suggestion, readyMs });
 const { draft, existing, scheduleOther, saving } = plan;
 const zone = computed(() => club.site?.timeZone ?? 'UTC');
 const done = computed(() => plans.value.find((p) => worksFor(p, projectId.value) && p.status === 'done') ?? null);

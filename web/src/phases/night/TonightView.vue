@@ -9,6 +9,7 @@ import { computed, ref, watch } from 'vue';
 import { RouterLink, useRouter } from 'vue-router';
 import EmptyState from '../../common/EmptyState.vue';
 import { useFirstDrawn } from '../../common/firstDrawn.ts';
+import HoursTonight from '../../common/HoursTonight.vue';
 import FilterTile from '../../common/FilterTile.vue';
 import ProgressBar from '../../common/ProgressBar.vue';
 import ListTable, { type Column } from '../../common/ListTable.vue';
@@ -163,6 +164,7 @@ const moonUp = computed(() => (night.value ? night.value.darkHours - night.value
     <StillComing v-if="coming" what="The sky of this night" />
     <VerdictLine v-if="verdict" :verdict="verdict.verdict" :notes="verdict.notes" />
     <p v-if="trouble" class="level-bad" role="alert">{{ trouble }}</p>
+    <HoursTonight />
     <EmptyState v-if="club.rigProjects.length === 0" title="No project for this rig yet">
       Lanes show when each project’s object stands free of twilight, roofs and the altitude limit. Start a project with
       an object from the list below, or choose another rig in the header.

@@ -11,8 +11,12 @@ import {
   legTargetInput,
   neededMinutes,
 } from '@keen/core/sequence';
+import { takesHours } from '@keen/core/booking';
 import { computed, ref, shallowRef, watch } from 'vue';
+import { questions } from '../../api/questions.ts';
+import { useAnswer } from '../../common/answer.ts';
 import { useClub } from '../../stores/club.ts';
+import { useSession } from '../../stores/session.ts';
 import { problemText } from '../../common/outcome.ts';
 import { core, plainCopy } from '../../workers/index.ts';
 import { latestOnly } from '../../common/latestOnly.ts';
@@ -21,6 +25,7 @@ import { coreSite, panelsOfProject } from '../../common/records.ts';
 /** The chosen night at the chosen site: Sun and Moon at once, the projects' objects from the worker. */
 export function useNight() {
   const club = useClub();
+  const session = useSession();
   const night = computed<NightOutput | null>(() =>
     club.site && club.night ? nightOf({ site: coreSite(club.site), date: club.night }) : null,
   );
@@ -28,7 +33,7 @@ export function useNight() {
   const targets = shallowRef(new Map<string, TargetOutput>());
   const trouble = ref('');
   /** Until the sky of this very night is there nothing is said of it. */
-  const coming = ref(true);
+  const skyComing = ref(true);
   let shown = '';
   const ask = latestOnly();
   watch(
@@ -37,7 +42,7 @@ export function useNight() {
       const late = ask();
       if (!site || !date || !setup) return;
       const key = `${site.id} ${date} ${projects.map((p) => p.id).join(' ')}`;
-      coming.value = key !== shown;
+      skyComing.value = key !== shown;
       // where the framing was pinned, and every panel of a mosaic, as the plan and its run point
       const places = projects.flatMap((p) => {
         const panels = panelsOfProject(p, setup);
@@ -50,7 +55,7 @@ export function useNight() {
       const got = await core().targets(plainCopy(inputs));
       if (late()) return;
       trouble.value = got.ok ? '' : problemText(got.problem);
-      [shown, coming.value] = [got.ok ? key : '', false];
+      [shown, skyComing.value] = [got.ok ? key : '', false];
       targets.value = got.ok ? new Map(places.map(({ key }, i) => [key, got.value[i]!])) : new Map();
     },
     { immediate: true },
@@ -59,6 +64,14 @@ export function useNight() {
   const plans = computed(() =>
     club.nightPlans.filter((p) => p.rigId === club.rig?.id).sort((a, b) => (a.start < b.start ? -1 : 1)),
   );
+  /** Whose this night’s hours are. */
+  const hours = useAnswer('Whose hours are whose', () =>
+    club.night ? questions.bookings(club.night, club.night) : null,
+  );
+  const held = computed(() => (hours.value.value ?? []).filter((b) => b.rigId === club.rig?.id && takesHours(b.state)));
+  /** Hours of others: nothing is proposed in them. */
+  const others = computed(() => held.value.filter((b) => b.memberId !== session.member?.id));
+  const coming = computed(() => skyComing.value || (!hours.there.value && !hours.trouble.value && hours.asking.value));
   /** When the rig can be at work tonight: now, with what opening and cooling still take [ms]; another night whole. */
   const readyMs = computed(() =>
     club.nightNow === null
@@ -84,10 +97,10 @@ export function useNight() {
     }),
   );
   const picks = computed<EveningPick[]>(() =>
-    orderEvening(candidates.value, night.value?.moon.illumination ?? 0, plans.value),
+    orderEvening(candidates.value, night.value?.moon.illumination ?? 0, [...plans.value, ...held.value]),
   );
   /** Ways to begin a plan of the night, beside those that others have. */
   const templates = (others: readonly { start: string; end: string }[]) =>
     night.value ? planTemplates(candidates.value, night.value, others) : [];
-  return { night, targets, trouble, coming, plans, picks, templates, readyMs };
+  return { held, booked: others, night, targets, trouble, coming, plans, picks, templates, readyMs };
 }

@@ -67,6 +67,8 @@ export function usePlan(
     night: Readonly<Ref<NightOutput | null>>;
     targets: Readonly<Ref<Map<string, TargetOutput>>>;
     plans: ComputedRef<PlanRecord[]>;
+    /** Hours of other members. */
+    booked: ComputedRef<readonly { start: string; end: string }[]>;
     suggestion: ComputedRef<{ start: string; end: string } | null>;
     /** From when the rig can be at work [ms]. */
     readyMs: ComputedRef<number>;
@@ -81,7 +83,9 @@ export function usePlan(
   const others = computed(() => plans.value.filter((p) => p.id !== existing.value?.id));
   const proposal = computed(() => {
     const target = at.targets.value.get(project.value?.id ?? '');
-    return at.suggestion.value ?? (target ? freeSpan(target, others.value, at.readyMs.value) : null);
+    return (
+      at.suggestion.value ?? (target ? freeSpan(target, [...others.value, ...at.booked.value], at.readyMs.value) : null)
+    );
   });
 
   const kept = useDraft<PlanDraft>(

@@ -26,8 +26,9 @@ const box = ref<HTMLElement>();
 const { width } = useElementSize(box);
 const label = computed(() => (width.value < 480 ? 52 : 128));
 
-const nights = computed(() => [...new Set(props.board.slots.map((s) => s.night))].sort());
-const rigs = computed(() => [...new Set(props.board.slots.map((s) => s.rigId))]);
+const all = computed(() => [...props.board.slots, ...props.board.promised]);
+const nights = computed(() => [...new Set(all.value.map((s) => s.night))].sort());
+const rigs = computed(() => [...new Set(all.value.map((s) => s.rigId))]);
 const zoneOf = (rigId: string) => props.zones.get(rigId) ?? 'UTC';
 /** Time within its own night by its own place’s clock, so that nights stand under each other [ms]. */
 const within = (iso: string, night: string, rigId: string) => {
@@ -37,8 +38,18 @@ const within = (iso: string, night: string, rigId: string) => {
 const placed = computed(() =>
   props.board.slots.map((s) => ({ ...s, a: within(s.start, s.night, s.rigId), b: within(s.end, s.night, s.rigId) })),
 );
-const from = computed(() => Math.min(...placed.value.map((s) => s.a)));
-const until = computed(() => Math.max(...placed.value.map((s) => s.b)));
+/** Hours that are somebody’s already. */
+const promised = computed(() =>
+  props.board.promised.map((p) => ({
+    ...p,
+    a: within(p.start, p.night, p.rigId),
+    b: within(p.end, p.night, p.rigId),
+    text: `${dayName(p.night)} ${clock(p.start, zoneOf(p.rigId))}–${clock(p.end, zoneOf(p.rigId))}, ${props.rigNames.get(p.rigId) ?? ''}: ${props.names.get(p.projectId ?? '') ?? 'booked'}`,
+  })),
+);
+const drawn = computed(() => [...placed.value, ...promised.value]);
+const from = computed(() => Math.min(...drawn.value.map((s) => s.a)));
+const until = computed(() => Math.max(...drawn.value.map((s) => s.b)));
 const x = (ms: number) =>
   label.value +
   ((ms - from.value) / Math.max(1, until.value - from.value)) * Math.max(40, width.value - label.value - 4);
@@ -201,6 +212,25 @@ function nextRow(s: Board['slots'][number], by: 1 | -1) {
           :opacity="0.25 + 0.75 * b.s.moonlit"
         />
         <title>{{ b.title }}</title>
+      </g>
+      <g v-for="p in promised" :key="`${p.rigId} ${p.start}`" class="promised">
+        <rect
+          :x="x(p.a)"
+          :y="y(p.night, p.rigId) + 3"
+          :width="Math.max(2, x(p.b) - x(p.a) - 1)"
+          :height="LANE - 8"
+          :fill="p.projectId !== null && p.projectId === project ? 'var(--accent)' : 'var(--surface)'"
+          stroke="var(--lane-edge)"
+        />
+        <text
+          :x="x(p.a) + 4"
+          :y="y(p.night, p.rigId) + 12.5"
+          font-size="10.5"
+          :fill="p.projectId !== null && p.projectId === project ? 'var(--on-accent)' : 'var(--ink-2)'"
+        >
+          {{ shortened(names.get(p.projectId ?? '') ?? 'booked', Math.floor((x(p.b) - x(p.a) - 6) / 6)) }}
+        </text>
+        <title>{{ p.text }}</title>
       </g>
       <template v-for="b in boxes" :key="`name ${b.s.id}`">
         <text

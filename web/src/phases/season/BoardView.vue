@@ -2,7 +2,7 @@
 import type { Board, BoardProject } from '@keen/contract';
 import { makeVerdict, phrase, type Code } from '@keen/core/phrases';
 import { figure } from '@keen/core/quantities';
-import { Button, Switch } from 'ant-design-vue';
+import { Button, Switch, message } from 'ant-design-vue';
 import { useDebounceFn } from '@vueuse/core';
 import { computed, ref, watch } from 'vue';
 import EmptyState from '../../common/EmptyState.vue';
@@ -40,6 +40,24 @@ const rigNames = computed(() => new Map(club.records.map((r) => [r.id, r.name]))
 watch(board, (found) => {
   if (found && !found.slots.some((s) => s.id === slot.value)) slot.value = '';
 });
+const givenNights = computed(() => [
+  ...new Set((board.value?.slots ?? []).filter((s) => s.projectId).map((s) => s.night)),
+]);
+const promisedBefore = computed(() => board.value?.promised.some((p) => p.origin === 'rules') ?? false);
+/** A week is promised at a time, where nobody says otherwise. */
+const WEEK = 7;
+const until = ref('');
+watch(
+  givenNights,
+  (list) => {
+    if (!list.includes(until.value)) until.value = list[Math.min(WEEK, list.length) - 1] ?? '';
+  },
+  { immediate: true },
+);
+async function promise() {
+  const made = await b.promise(until.value);
+  if (made) void message.success(session.alone ? 'Kept.' : 'Promised.');
+}
 /** Typed to its end before it is worked out [ms]. */
 const TYPED_MS = 600;
 const weigh = useDebounceFn((id: string, weight: number) => b.weigh(id, weight), TYPED_MS);
@@ -85,6 +103,17 @@ const columns = computed<Column<BoardProject>[]>(() => [
     : [{ key: 'whose', title: 'Whose', value: (p: BoardProject) => members.value.get(p.memberId) ?? '' }]),
   { key: 'weight', title: 'Weight', value: (p) => p.weight, decimals: 1, numeric: true },
   { key: 'wanted', title: 'Wanted, h', value: (p) => p.wantedMinutes / 60, decimals: 1, numeric: true },
+  ...(board.value?.promised.length
+    ? [
+        {
+          key: 'promised',
+          title: 'Has, h',
+          value: (p: BoardProject) => p.promisedMinutes / 60,
+          decimals: 1,
+          numeric: true,
+        },
+      ]
+    : []),
   { key: 'given', title: 'Given, h', value: (p) => p.minutes / 60, decimals: 1, numeric: true },
   ...(before.value
     ? [{ key: 'change', title: 'Before, h', value: (p: BoardProject) => wasGiven(p) / 60, decimals: 1, numeric: true }]
@@ -178,7 +207,13 @@ const shares = computed(() => board.value?.members.filter((m) => m.most !== null
           How many nights are clear is a guess until nights of this place were brought in.
         </p>
       </WhenThere>
-      <p class="small muted">Hours that are planned already are left as they are.</p>
+      <p class="small muted">
+        Hours that are booked, promised or planned are left to whom they are, and count as given.
+        <label v-if="session.isSteward && promisedBefore" class="row small"
+          ><Switch v-model:checked="b.movesPromises.value" size="small" /> what the rules gave before and nobody planned
+          is open again</label
+        >
+      </p>
       <div class="row">
         <Button type="primary" :disabled="busy" @click="b.work()">{{
           board ? 'Work it out anew' : 'Work out the coming nights'
@@ -221,7 +256,7 @@ const shares = computed(() => board.value?.members.filter((m) => m.most !== null
         />
         <p class="small muted">
           A line under a slot: the Moon is up, the brighter the fuller. Dashed: as somebody wished. Slanted: beyond a
-          share.
+          share. Thin and framed: booked, promised or planned before.
         </p>
       </section>
       <BoardSlot
@@ -245,6 +280,29 @@ const shares = computed(() => board.value?.members.filter((m) => m.most !== null
         </p>
       </section>
     </div>
+    <section v-if="board && session.isSteward && givenNights.length" class="panel stack no-print" data-test="promise">
+      <h2>{{ session.alone ? 'Keep it' : 'Promise it' }}</h2>
+      <p class="small muted">
+        {{
+          session.alone
+            ? 'Hours that are kept stay as they are when the nights are worked out again, and tonight’s become a plan at one press.'
+            : 'Promised hours are booked for whom they were given to. They stay when the nights are worked out again, and become a plan at one press.'
+        }}
+      </p>
+      <div class="row">
+        <PickOne
+          v-model:value="until"
+          label="Up to"
+          shown
+          :options="givenNights.map((n) => ({ value: n, label: dayName(n) }))"
+          style="min-width: 120px"
+        />
+        <Button type="primary" :disabled="busy || b.promising.value" @click="promise">{{
+          session.alone ? 'Keep these hours' : 'Promise these hours'
+        }}</Button>
+      </div>
+      <p v-if="b.promiseTrouble.value" class="level-bad" role="alert">{{ b.promiseTrouble.value }}</p>
+    </section>
     <section v-if="board" class="panel stack">
       <ListTable
         :rows="board.projects"

@@ -29,10 +29,17 @@ export function useBoard() {
   const before = shallowRef<Board | null>(null);
   const weights = ref<Record<string, number>>({});
   const locked = ref<Lock[]>([]);
+  /** Hours that the rules gave before are open again. */
+  const movesPromises = ref(false);
+  /** Of which job a board is: that one is promised. */
+  const jobs = new WeakMap<Board, string>();
+  const promising = ref(false);
+  const promiseTrouble = ref('');
   const looked = ref(false);
   const lookTrouble = ref('');
-  const job = useJob((result) => {
+  const job = useJob((result, jobId) => {
     if (result.kind !== 'board') return;
+    jobs.set(result.board, jobId);
     take(result.board, board.value);
   });
   function take(found: Board, was: Board | null): void {
@@ -66,6 +73,7 @@ export function useBoard() {
           weights: wish?.weights ?? weights.value,
           locked: wish ? (wish.locked ?? locked.value) : [],
           standing: keeping ? standing() : [],
+          movesPromises: movesPromises.value,
         },
       }),
     );
@@ -90,7 +98,10 @@ export function useBoard() {
     if (!got.ok) lookTrouble.value = problemText(got.problem);
     else if (found && !found.ok) lookTrouble.value = problemText(found.problem);
     else looked.value = true;
-    if (found?.ok && found.value.result?.kind === 'board' && !board.value) take(found.value.result.board, null);
+    if (found?.ok && found.value.result?.kind === 'board' && !board.value) {
+      jobs.set(found.value.result.board, found.value.id);
+      take(found.value.result.board, null);
+    }
   }
   watch(
     () => session.member?.id,
@@ -102,7 +113,25 @@ export function useBoard() {
     { immediate: true },
   );
 
+  /** Promises what the board gives up to a night, and works the rest out anew. @returns how many stretches */
+  async function promise(until: string): Promise<number | null> {
+    const jobId = board.value && jobs.get(board.value);
+    if (!jobId) return null;
+    promising.value = true;
+    const got = await call(api.promise, { body: { jobId, until } });
+    promising.value = false;
+    promiseTrouble.value = got.ok ? '' : problemText(got.problem);
+    if (!got.ok) return null;
+    movesPromises.value = false;
+    await work(null);
+    return got.value.length;
+  }
+
   return {
+    movesPromises,
+    promise,
+    promiseTrouble,
+    promising,
     settings,
     fair,
     board,
