@@ -22,5 +22,6 @@ export {
   type BoardProgress,
   type BoardTask,
 } from './board.ts';
+export { atOnce, type AtOnce } from './atOnce.ts';
 export { fairMaxima } from './shares.ts';
 export { finishing, OPEN_SHARE, type Finishing, type FinishingInput } from './finishing.ts';

@@ -1,9 +1,11 @@
 <script setup lang="ts">
 import type { Board } from '@keen/contract';
 import { zoneOffsetMs } from '@keen/core/sky';
+import type { AtOnce } from '@keen/core/season';
 import { useElementSize } from '@vueuse/core';
 import { computed, ref } from 'vue';
 import { clock, clockMarks, dayName } from '../../common/times.ts';
+import { useSlotDrag } from './useSlotDrag.ts';
 
 /** Nights downwards, hours to the right, to scale: whose each is, the dark and the Moon behind. */
 const props = defineProps<{
@@ -16,8 +18,17 @@ const props = defineProps<{
   slotId: string;
   project: string;
   greedy: boolean;
+  /** What a wish does while it is searched for. */
+  quick: AtOnce | null;
+  /** Slots may be drawn onto others. */
+  draggable: boolean;
 }>();
-const emit = defineEmits<{ choose: [slot: string] }>();
+const emit = defineEmits<{
+  choose: [slot: string];
+  /** An object is held over a slot; an empty slot: over none. */
+  over: [slot: string, project: string];
+  drop: [slot: string, project: string];
+}>();
 
 const TOP = 22;
 const LANE = 19;
@@ -67,7 +78,18 @@ const marks = computed(() => {
     text: clock(ms, 'UTC'),
   }));
 });
-const holder = (s: Board['slots'][number]) => (props.greedy ? s.greedyProjectId : s.projectId);
+const holder = (s: Board['slots'][number]) =>
+  props.greedy ? s.greedyProjectId : props.quick?.slots.has(s.id) ? props.quick.slots.get(s.id)! : s.projectId;
+
+const { drag, down } = useSlotDrag({
+  may: () => props.draggable,
+  over: (slot, project) => emit('over', slot, project),
+  drop: (slot, project) => emit('drop', slot, project),
+});
+const mayTake = computed(() => {
+  const project = drag.value?.far ? drag.value.project : '';
+  return new Set(props.board.projects.find((p) => p.projectId === project)?.eligible.map((e) => e.slot) ?? []);
+});
 /** Slots of one object after one another carry its name once: where such a run ends. */
 const runs = computed(() => {
   const list = placed.value;
@@ -109,6 +131,8 @@ const boxes = computed(() =>
       given: id !== null,
       mine: id !== null && id === props.project,
       here: s.id === props.slotId,
+      may: mayTake.value.has(s.id),
+      over: drag.value?.far === true && drag.value.over === s.id,
       locked: locks.value.has(s.id),
       beyond: s.beyondShare && !props.greedy,
       text: shortened(name, room),
@@ -187,6 +211,7 @@ function nextRow(s: Board['slots'][number], by: 1 | -1) {
         :data-slot="b.s.id"
         :aria-label="b.title"
         :aria-pressed="b.here"
+        @pointerdown="down($event, b.s.id, holder(b.s))"
         @click="emit('choose', b.s.id)"
         @keydown.enter.prevent="emit('choose', b.s.id)"
         @keydown.space.prevent="emit('choose', b.s.id)"
@@ -198,6 +223,7 @@ function nextRow(s: Board['slots'][number], by: 1 | -1) {
           :width="b.width"
           :height="LANE - 2"
           :fill="b.mine ? 'var(--accent)' : b.given ? 'var(--lane)' : 'var(--sky-night)'"
+          :class="{ may: b.may, over: b.over }"
           :stroke="b.here ? 'var(--ink)' : b.locked ? 'var(--lane-edge)' : 'none'"
           :stroke-width="b.here ? 2 : 1.5"
           :stroke-dasharray="b.here ? undefined : '3 2'"
@@ -255,6 +281,14 @@ function nextRow(s: Board['slots'][number], by: 1 | -1) {
 }
 .slot {
   cursor: pointer;
+}
+rect.may {
+  stroke: var(--accent);
+  stroke-width: 1.5;
+}
+rect.over {
+  stroke: var(--ink);
+  stroke-width: 2;
 }
 .slot:focus-visible {
   outline: none;

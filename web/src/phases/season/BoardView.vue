@@ -2,7 +2,8 @@
 import type { Board, BoardProject } from '@keen/contract';
 import { makeVerdict, phrase, type Code } from '@keen/core/phrases';
 import { figure } from '@keen/core/quantities';
-import { Button, Switch, message } from 'ant-design-vue';
+import type { AtOnce } from '@keen/core/season';
+import { Button, Switch } from 'ant-design-vue';
 import { useDebounceFn } from '@vueuse/core';
 import { computed, ref, watch } from 'vue';
 import EmptyState from '../../common/EmptyState.vue';
@@ -18,6 +19,8 @@ import { useClub } from '../../stores/club.ts';
 import { useSession } from '../../stores/session.ts';
 import { useUnits } from '../../stores/units.ts';
 import BoardPicture from './BoardPicture.vue';
+import BoardPromise from './BoardPromise.vue';
+import BoardShares from './BoardShares.vue';
 import BoardSlot from './BoardSlot.vue';
 import { useBoard } from './useBoard.ts';
 
@@ -40,24 +43,7 @@ const rigNames = computed(() => new Map(club.records.map((r) => [r.id, r.name]))
 watch(board, (found) => {
   if (found && !found.slots.some((s) => s.id === slot.value)) slot.value = '';
 });
-const givenNights = computed(() => [
-  ...new Set((board.value?.slots ?? []).filter((s) => s.projectId).map((s) => s.night)),
-]);
 const promisedBefore = computed(() => board.value?.promised.some((p) => p.origin === 'rules') ?? false);
-/** A week is promised at a time, where nobody says otherwise. */
-const WEEK = 7;
-const until = ref('');
-watch(
-  givenNights,
-  (list) => {
-    if (!list.includes(until.value)) until.value = list[Math.min(WEEK, list.length) - 1] ?? '';
-  },
-  { immediate: true },
-);
-async function promise() {
-  const made = await b.promise(until.value);
-  if (made) void message.success(session.alone ? 'Kept.' : 'Promised.');
-}
 /** Typed to its end before it is worked out [ms]. */
 const TYPED_MS = 600;
 const weigh = useDebounceFn((id: string, weight: number) => b.weigh(id, weight), TYPED_MS);
@@ -132,7 +118,30 @@ const cost = computed(() => {
   const wish = now.locked.length > 0 && countedBy(now) === countedBy(was);
   return { moved, worth: wish ? now.objective - was.objective : null };
 });
-const shares = computed(() => board.value?.members.filter((m) => m.most !== null) ?? []);
+/** An object held over a slot, and what giving it there would do. */
+const held = ref<{ slot: string; project: string; does: AtOnce | null } | null>(null);
+function hold(over: string, wanted: string) {
+  held.value = over ? { slot: over, project: wanted, does: b.preview(over, wanted) } : null;
+}
+function drop(over: string, wanted: string) {
+  const does = held.value?.does;
+  held.value = null;
+  slot.value = over;
+  if (does) void b.give(over, wanted);
+  else
+    dropTrouble.value = `${names.value.get(wanted) ?? ''} does not stand free in those hours, or is taken with another rig.`;
+}
+const dropTrouble = ref('');
+watch([busy, board], () => (dropTrouble.value = ''));
+/** What a wish does at once, in words. */
+const quickly = computed(() => {
+  const does = held.value?.does ?? b.quick.value;
+  if (!does) return '';
+  const hours = (minutes: number) => `${minutes > 0 ? '+' : '−'}${figure(Math.abs(minutes) / 60, 1)} h`;
+  const changes = Object.entries(does.minutes).map(([id, minutes]) => `${names.value.get(id)} ${hours(minutes)}`);
+  const worth = `the whole is worth ${figure(Math.abs(does.worth), 1)} ${does.worth < 0 ? 'less' : 'more'}`;
+  return `${held.value ? 'Here' : 'At once'}: ${[...changes, worth].join(', ')}.${held.value ? '' : ' The search may find better.'}`;
+});
 </script>
 
 <template>
@@ -224,7 +233,9 @@ const shares = computed(() => board.value?.members.filter((m) => m.most !== null
         >
       </div>
       <p v-if="trouble" class="level-bad" role="alert">{{ trouble }}</p>
-      <p v-if="cost" class="row" role="status" data-test="cost">
+      <p v-if="dropTrouble" class="level-bad" role="alert">{{ dropTrouble }}</p>
+      <p v-if="quickly" class="small" role="status" data-test="at-once">{{ quickly }}</p>
+      <p v-if="cost && !quickly" class="row" role="status" data-test="cost">
         <span>
           {{ cost.worth === null ? 'Now' : 'With this wish' }} {{ cost.moved }}
           {{ cost.moved === 1 ? 'slot goes' : 'slots go' }} to somebody else<template v-if="cost.worth === null"
@@ -252,7 +263,11 @@ const shares = computed(() => board.value?.members.filter((m) => m.most !== null
           :slot-id="slot"
           :project="project"
           :greedy="greedy"
+          :quick="held?.does ?? b.quick.value"
+          :draggable="session.mayEdit && !busy && !greedy"
           @choose="slot = $event"
+          @over="hold"
+          @drop="drop"
         />
         <p class="small muted">
           A line under a slot: the Moon is up, the brighter the fuller. Dashed: as somebody wished. Slanted: beyond a
@@ -280,29 +295,7 @@ const shares = computed(() => board.value?.members.filter((m) => m.most !== null
         </p>
       </section>
     </div>
-    <section v-if="board && session.isSteward && givenNights.length" class="panel stack no-print" data-test="promise">
-      <h2>{{ session.alone ? 'Keep it' : 'Promise it' }}</h2>
-      <p class="small muted">
-        {{
-          session.alone
-            ? 'Hours that are kept stay as they are when the nights are worked out again, and tonight’s become a plan at one press.'
-            : 'Promised hours are booked for whom they were given to. They stay when the nights are worked out again, and become a plan at one press.'
-        }}
-      </p>
-      <div class="row">
-        <PickOne
-          v-model:value="until"
-          label="Up to"
-          shown
-          :options="givenNights.map((n) => ({ value: n, label: dayName(n) }))"
-          style="min-width: 120px"
-        />
-        <Button type="primary" :disabled="busy || b.promising.value" @click="promise">{{
-          session.alone ? 'Keep these hours' : 'Promise these hours'
-        }}</Button>
-      </div>
-      <p v-if="b.promiseTrouble.value" class="level-bad" role="alert">{{ b.promiseTrouble.value }}</p>
-    </section>
+    <BoardPromise v-if="board && session.isSteward" :board="board" :by="b" />
     <section v-if="board" class="panel stack">
       <ListTable
         :rows="board.projects"
@@ -338,31 +331,7 @@ const shares = computed(() => board.value?.members.filter((m) => m.most !== null
         </template>
       </ListTable>
     </section>
-    <section v-if="shares.length > 1" class="panel stack" data-test="shares">
-      <h2>Shares</h2>
-      <p class="small muted">
-        Everybody comes to the same hours, those of the last {{ board!.settings.fairDays }} days and the coming ones
-        together, as far as they can use them. What nobody can use within their share goes to whom it is worth most.
-      </p>
-      <table class="figures">
-        <thead>
-          <tr>
-            <th>Member</th>
-            <th class="num">Had, h</th>
-            <th class="num">At most now, h</th>
-            <th class="num">Given, h</th>
-          </tr>
-        </thead>
-        <tbody>
-          <tr v-for="m in shares" :key="m.memberId">
-            <td>{{ members.get(m.memberId) }}</td>
-            <td class="num">{{ figure(m.received / 60, 1) }}</td>
-            <td class="num">{{ figure(m.most! / 60, 1) }}</td>
-            <td class="num">{{ figure(m.minutes / 60, 1) }}</td>
-          </tr>
-        </tbody>
-      </table>
-    </section>
+    <BoardShares v-if="board" :board="board" :before="before" :members="members" />
   </template>
 </template>
 

@@ -228,6 +228,80 @@ describe('the coming nights', () => {
     await wrapper.findAll('[data-slot]')[4]!.trigger('click');
     expect(wrapper.find('[data-test="board-slot"]').text()).toContain('Nobody has it.');
   });
+  test('an object drawn onto another hour says at once what that does, and is given it when it is let go', async () => {
+    const { wrapper, come, settle, slotsNamed, body } = await open({ earlier: first });
+    boards = [board([ONE, ONE, ONE, TWO, TWO, TWO], { locked: [{ slot: `2026-11-20 ${id(3)} 2`, project: ONE }] })];
+    const slots = wrapper.findAll('[data-slot]');
+    const point = document as unknown as { elementFromPoint: () => Element | null };
+    const move = (over: Element | null, x: number) => {
+      point.elementFromPoint = () => over;
+      window.dispatchEvent(new MouseEvent('pointermove', { clientX: x, clientY: 0 }));
+      return settle();
+    };
+    await slots[0]!.trigger('pointerdown', { button: 0, clientX: 0, clientY: 0 });
+    await move(slots[2]!.element, 3);
+    // so near it is a press
+    expect(wrapper.find('[data-test="at-once"]').exists()).toBe(false);
+    await move(slots[2]!.element, 90);
+    expect(wrapper.find('[data-test="at-once"]').text()).toMatch(/^Here: .*NGC 281 \+0.5 h.*the whole is worth/);
+    expect(slotsNamed()[2]).toBe('NGC 281');
+    // let go beside all slots nothing is done
+    await move(null, 400);
+    window.dispatchEvent(new MouseEvent('pointerup'));
+    await settle();
+    expect(wrapper.find('[data-test="at-once"]').exists()).toBe(false);
+    expect(slotsNamed()[2]).toBe('M 33');
+    await slots[0]!.trigger('pointerdown', { button: 0, clientX: 0, clientY: 0 });
+    await move(slots[2]!.element, 90);
+    window.dispatchEvent(new MouseEvent('pointerup'));
+    await settle();
+    expect(body()).toMatchObject({ locked: [{ slot: `2026-11-20 ${id(3)} 2`, project: ONE }] });
+    expect(wrapper.find('[data-test="at-once"]').text()).toContain('The search may find better');
+    await come();
+    expect(wrapper.find('[data-test="at-once"]').exists()).toBe(false);
+    expect(wrapper.find('[data-test="cost"]').text()).toContain('As it was before');
+    expect(wrapper.find('[data-test="shares"]').text()).toContain('Before, h');
+  });
+  test('what a board gives is promised up to a night, and the rest worked out anew; who may not promise is not asked', async () => {
+    const { wrapper, come, settle, body } = await open({
+      earlier: first,
+      answers: [{ method: 'POST', path: /season\/promises/, body: [] }],
+    });
+    boards = [first, first];
+    await press(wrapper, 'Promise these hours');
+    await settle();
+    expect(body()).toMatchObject({ movesPromises: false, standing: [] });
+    await come();
+    const refused = { type: 'about:blank', code: 'night_overlap', title: 'taken', detail: 'Ida took it.', status: 409 };
+    wrapper.unmount();
+    const again = await open({
+      earlier: first,
+      answers: [{ method: 'POST', path: /promises/, status: 409, body: refused }],
+    });
+    await press(again.wrapper, 'Promise these hours');
+    await again.settle();
+    expect(again.wrapper.find('[data-test="promise"] [role="alert"]').text()).toBe('Ida took it.');
+    again.wrapper.unmount();
+    const guest = await open({ earlier: first, role: 'guest' });
+    expect(guest.wrapper.find('[data-test="promise"]').exists()).toBe(false);
+  });
+  test('hours that are somebody’s already stand in the picture and in the list', async () => {
+    const promised: Board['promised'] = [
+      {
+        rigId: id(3),
+        night: '2026-11-22',
+        start: '2026-11-22T19:00:00.000Z',
+        end: '2026-11-22T21:00:00.000Z',
+        memberId: id(9),
+        projectId: TWO,
+        origin: 'rules',
+      },
+    ];
+    const { wrapper } = await open({ earlier: { ...first, promised } });
+    expect(wrapper.find('.promised').text()).toContain('M 33');
+    expect(wrapper.find('.promised title').text()).toContain('22 Nov');
+    expect(wrapper.text()).toContain('is open again');
+  });
   test('another weight is worked out at once; a guest reads', async () => {
     boards = [first];
     const { wrapper, body, come } = await open({ earlier: first });

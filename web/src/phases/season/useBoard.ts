@@ -1,6 +1,7 @@
 import { api, type Board, type BoardQuestion } from '@keen/contract';
 import { useLocalStorage } from '@vueuse/core';
 import { computed, ref, shallowRef, watch } from 'vue';
+import { atOnce, type AtOnce } from '@keen/core/season';
 import { call } from '../../api/client.ts';
 import { problemText } from '../../common/outcome.ts';
 import { useJob } from '../../common/useJob.ts';
@@ -35,6 +36,8 @@ export function useBoard() {
   const jobs = new WeakMap<Board, string>();
   const promising = ref(false);
   const promiseTrouble = ref('');
+  /** What a wish does at once; null once the search has answered. */
+  const quick = shallowRef<AtOnce | null>(null);
   const looked = ref(false);
   const lookTrouble = ref('');
   const job = useJob((result, jobId) => {
@@ -44,6 +47,7 @@ export function useBoard() {
   });
   function take(found: Board, was: Board | null): void {
     board.value = found;
+    quick.value = null;
     before.value = was && sameNights(was, found) ? was : null;
     weights.value = Object.fromEntries(
       found.projects.filter((p) => p.weight !== 1).map((p) => [p.projectId, p.weight]),
@@ -150,7 +154,13 @@ export function useBoard() {
     work: () => work(null),
     /** The wishes stand, everything else is open. */
     openAll: () => work({}, false),
-    give: (slot: string, project: string) => work({ locked: [...others(slot), { slot, project }] }),
+    give: async (slot: string, project: string) => {
+      quick.value = board.value && atOnce(board.value, { slot, project });
+      await work({ locked: [...others(slot), { slot, project }] });
+    },
+    quick,
+    /** What giving a slot to a project would do, before it is done. */
+    preview: (slot: string, project: string) => board.value && atOnce(board.value, { slot, project }),
     release: (slot: string) => work({ locked: others(slot) }),
     weigh: (project: string, weight: number) => work({ weights: { ...weights.value, [project]: weight } }),
     /** Back to what stood before the last wish. */
