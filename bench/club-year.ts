@@ -15,6 +15,8 @@ import { highsSolver } from '@keen/core/solver';
 import { seeded } from '@keen/core/statistics';
 
 const [NIGHTS, AHEAD, CLEAR, PERSISTS] = [365, 7, 0.35, 0.6];
+/** What a change of object costs, as the rules of the board have it [min]. */
+const CHANGE_MIN = 15;
 const MEMBERS = ['ada', 'bela', 'cleo', 'dov', 'eris'];
 const RIGS = ['dome', 'roof', 'pier'];
 /** How often each looks whether a night is free, against the others: some are quicker. */
@@ -107,13 +109,19 @@ function take(c: Club, s: State, night: number, given: readonly [string, string]
   if (!c.clear[night]) return;
   const tonight = addDays(FROM, night);
   const minutes = new Map(c.field.slots.filter((x) => x.night === tonight).map((x) => [x.id, x.minutes]));
-  for (const [slot, project] of given) {
+  const order = new Map(c.field.slots.map((x, i) => [x.id, i]));
+  const whose = new Map(given);
+  for (const [slot, project] of [...given].sort((a, b) => order.get(a[0])! - order.get(b[0])!)) {
+    const [n, rig, place] = slot.split(' ') as [string, string, string];
+    const before = whose.get(`${n} ${rig} ${Number(place) - 1}`);
+    // slewing, centring, focusing: the first minutes after a change of object are lost
+    const lost = before === project ? 0 : CHANGE_MIN;
     const p = c.field.projects.find((x) => x.id === project)!;
-    const got = Math.min(s.need.get(project)!, minutes.get(slot)!);
+    const got = Math.min(s.need.get(project)!, minutes.get(slot)! - lost);
     s.need.set(project, s.need.get(project)! - got);
     s.had[p.member]! += got;
     s.worth += got * (p.eligible.find((e) => e.slot === slot)?.quality ?? 0);
-    minutes.set(slot, minutes.get(slot)! - got);
+    minutes.set(slot, minutes.get(slot)! - got - lost);
   }
   s.idle += [...minutes.values()].reduce((a, b) => a + b, 0);
 }

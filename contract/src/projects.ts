@@ -10,6 +10,27 @@ export const Goal = z.strictObject({
   quota: z.int().min(1).max(9999),
 });
 
+/** When a project may have hours, and how its owner weighs it among their own. */
+export const ProjectSeason = z.strictObject({
+  /** Against the owner’s other projects: what one has more, the others have less. */
+  priority: z.number().min(0.1).max(10).default(1),
+  /** The last night on which it is of use; null: any. */
+  deadline: Day.nullable().default(null),
+  /** Only within these, where any are named: a transit, an opposition. */
+  spells: z
+    .array(
+      z.strictObject({ start: Instant, end: Instant }).refine((s) => Date.parse(s.end) > Date.parse(s.start), {
+        path: ['end'],
+        message: 'comes before the beginning',
+      }),
+    )
+    .max(50)
+    .default([]),
+});
+export type ProjectSeason = z.infer<typeof ProjectSeason>;
+/** Where nothing was said: at any time, like the owner’s others. */
+export const USUAL_SEASON: ProjectSeason = ProjectSeason.parse({});
+
 export const ProjectFields = z.strictObject({
   name: z.string().trim().min(1).max(120),
   object: z.string().trim().min(1).max(60),
@@ -37,6 +58,7 @@ export const ProjectFields = z.strictObject({
       });
     }),
   note: z.string().max(4000).default(''),
+  season: ProjectSeason.prefault({}),
 });
 export type ProjectFields = z.infer<typeof ProjectFields>;
 

@@ -1,7 +1,7 @@
 import { taskAtOnce } from './areas/calculations/worker.ts';
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
-import type { RigRecord } from '@keen/contract';
+import { USUAL_SEASON, type RigRecord } from '@keen/contract';
 import { zoneStepsOf } from '@keen/core/observatory';
 import { offsets } from '@keen/core/focus';
 import { viewOf } from '@keen/core/rig';
@@ -111,6 +111,7 @@ export async function seedDemo(live: Store): Promise<void> {
       minimumAltitudeDeg: p.minimumAltitudeDeg,
       goals: p.goals,
       note: p.note,
+      season: USUAL_SEASON,
     });
     projects.push({ demo: p, id: made.id, entry, owner });
   }

@@ -6,9 +6,12 @@ import { endOfLocalDay, eveningDate } from '../sky/index.ts';
  */
 export const nightOf = (at: string, timeZone: string): string => eveningDate(timeZone, Date.parse(at));
 
-/** When the night of a moment is over: the next noon [ms]. For many moments this is asked once and compared. */
-export const nightEndsMs = (at: string, timeZone: string): number =>
-  endOfLocalDay(timeZone, nightOf(at, timeZone)) + 12 * 3_600_000;
+/** When a night, called by its evening, is over: the next noon [ms]. */
+export const endOfNightMs = (night: string, timeZone: string): number =>
+  endOfLocalDay(timeZone, night) + 12 * 3_600_000;
+
+/** When the night of a moment is over. For many moments this is asked once and compared. */
+export const nightEndsMs = (at: string, timeZone: string): number => endOfNightMs(nightOf(at, timeZone), timeZone);
 
 /** Does what happened at a moment belong to this night? What carries no time belongs to none. */
 export const isOfNight = (at: string | null, night: string, timeZone: string): boolean =>

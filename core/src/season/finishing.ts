@@ -17,6 +17,8 @@ export interface FinishingInput {
   narrow: boolean;
   /** Share of nights that are clear. */
   clearFraction: number;
+  /** The last night on which it is of use; left out: any. */
+  deadline?: string | null;
 }
 export interface Finishing {
   /** First and last night of the season that is on, or comes next; null where there is none in the nights that are known. */
@@ -45,7 +47,14 @@ function seasonOf(nights: readonly YearNight[]): [number, number] | null {
  * When a project will be finished in the season its object is in, or comes to next, if it has the rig to itself: night by night
  * what it is up for, moonlit hours only for narrow filters, each night clear or not.
  */
-export function finishing({ nights, needMinutes, narrow, clearFraction }: FinishingInput): Finishing {
+export function finishing({
+  nights: all,
+  needMinutes,
+  narrow,
+  clearFraction,
+  deadline = null,
+}: FinishingInput): Finishing {
+  const nights = deadline === null ? all : all.filter((n) => n.date <= deadline);
   const season = seasonOf(nights);
   if (!season)
     return { season: null, chance: needMinutes > 0 ? 0 : 1, p10: null, p50: null, p90: null, mostMinutes: 0 };

@@ -289,7 +289,13 @@ beforeAll(async () => {
     `INSERT INTO runs (id, rig_id, system, night, train_state_id, kind, name, seed, state, offsets_used, result, by_id, at)
      SELECT '${ids.beside}', rig_id, system, night, train_state_id, 'live', 'beside maple', seed, 'accepted', 0, '${JSON.stringify({ events: [gust] })}', by_id, at FROM runs LIMIT 1`,
   );
-  expect(await migrate(url.href)).toEqual(['023-one-definition', '024-wind-in-units', '025-turns', '026-many-hands']);
+  expect(await migrate(url.href)).toEqual([
+    '023-one-definition',
+    '024-wind-in-units',
+    '025-turns',
+    '026-many-hands',
+    '027-hours',
+  ]);
   const config = {
     databaseUrl: url.href,
     host: '127.0.0.1',

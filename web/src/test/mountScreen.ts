@@ -1,6 +1,13 @@
 import { serverState } from '../api/serverState.ts';
 import { afterEach, expect, jest } from '@jest/globals';
-import { api, type MemberInfo, type ProjectRecord, type RigRecord, type SiteRecord } from '@keen/contract';
+import {
+  api,
+  USUAL_SEASON,
+  type MemberInfo,
+  type ProjectRecord,
+  type RigRecord,
+  type SiteRecord,
+} from '@keen/contract';
 import { RIGS, SITES } from '@keen/demo';
 import { aspectsOf, viewOf, type RigBuild } from '@keen/core/rig';
 import { TextDecoder, TextEncoder } from 'node:util';
@@ -89,6 +96,7 @@ export const project = (more: Partial<ProjectRecord> = {}): ProjectRecord => ({
   minimumAltitudeDeg: 30,
   goals: [{ filter: 'Ha', exposureS: 300, quota: 40 }],
   note: '',
+  season: USUAL_SEASON,
   owner: 'Noor Vik',
   ownerId: id(1),
   archived: false,

@@ -25,6 +25,7 @@ export const seasonPhrases = {
   'season.cut-short-unknown': 'The search was cut short after {seconds} s; how much more may be possible is not known.',
   'season.finish-done': 'it has all it wants.',
   'season.never-up': 'it is never up for an hour in the next twelve months.',
+  'season.never-before': 'it is not up for an hour before the night until which it is of use.',
   'season.finish':
     'at {clearNights:0} clear nights a month by {likely}, as likely as not; between {early} and {late} in 80 of 100.',
   'season.finish-open':

@@ -1,4 +1,4 @@
-import type { FramingFields, Page, ProjectFields, ProjectRecord } from '@keen/contract';
+import { USUAL_SEASON, type FramingFields, type Page, type ProjectFields, type ProjectRecord } from '@keen/contract';
 import { gatheredIn, progressOf, servesGoal, type Gathered } from '@keen/core/record';
 import { filtersOf } from '@keen/core/rig';
 import type { Transaction } from 'sequelize';
@@ -22,6 +22,7 @@ const columns = (f: ProjectFields) => ({
   angleDeg: f.angleDeg,
   minimumAltitudeDeg: f.minimumAltitudeDeg,
   note: f.note,
+  season: f.season,
 });
 
 function framingRecord(f: StoredFraming | null, names: Map<string, string>): ProjectRecord['framing'] {
@@ -72,6 +73,7 @@ export function projectsService(store: Store) {
         angleDeg: p.angleDeg,
         minimumAltitudeDeg: p.minimumAltitudeDeg,
         note: p.note,
+        season: p.season ?? USUAL_SEASON,
         goals: own.map(({ filter, exposureS, quota }) => ({ filter, exposureS, quota })),
         owner: names.get(p.ownerId) ?? '',
         ownerId: p.ownerId,

@@ -1,5 +1,5 @@
 import { DataTypes } from 'sequelize';
-import type { Framing } from '@keen/contract';
+import type { Framing, ProjectSeason } from '@keen/contract';
 
 import { json, real, stamps, text, whole, type Stamps } from '../../database/columns.ts';
 import type { Define } from '../../database/define.ts';
@@ -22,6 +22,8 @@ export interface ProjectRow extends Stamps {
   minimumAltitudeDeg: number;
   note: string;
   framing: StoredFraming | null;
+  /** Null: at any time, weighed like its owner’s others. */
+  season: ProjectSeason | null;
 }
 
 export interface GoalRow {
@@ -50,6 +52,7 @@ export const projectsTables = (table: Define) => ({
     minimumAltitudeDeg: real,
     note: DataTypes.TEXT,
     framing: json,
+    season: json,
     ...stamps,
   }),
   goals: table<GoalRow>('project_goals', {

@@ -111,3 +111,66 @@ test('refuses rigs that are not one’s own or twice, nights by the hundred, and
     { path: 'locked.0.slot', message: expect.stringContaining('Work the board out anew') },
   ]);
 }, 60_000);
+
+test('a deadline, certain hours and an owner’s own priority: what a project may have, and what it weighs', async () => {
+  const { id: rigId } = (await rigsOf(odalys))[0]!;
+  const asked = { ...(await question({ fairDays: null, rigIds: [rigId] })) };
+  const before = await boardOf(odalys, asked);
+  const [one, two] = before.projects.filter((p) => p.eligible.length > 5);
+  const projects = await every<ProjectRecord>(odalys, api.projects.path);
+  const change = async (id: string, season: object) => {
+    const p = projects.find((x) => x.id === id)!;
+    const {
+      owner: _o,
+      ownerId: _w,
+      framing: _f,
+      panels: _p,
+      byPanel: _b,
+      done: _d,
+      nights: _n,
+      updatedAt: _a,
+      updatedBy: _u,
+      id: _i,
+      ...fields
+    } = p;
+    const got = await odalys.put(fill(api.changeProject.path, id), { ...fields, season });
+    expect(got.status).toBe(200);
+    Object.assign(p, got.body);
+  };
+  const slots = new Map(before.slots.map((s) => [s.id, s]));
+  const nightsOf = (of: Board, id: string) =>
+    of.projects.find((p) => p.projectId === id)?.eligible.map((e) => of.slots.find((s) => s.id === e.slot)!) ?? [];
+  await change(one!.projectId, { deadline: FROM, priority: 4 });
+  const spell = slots.get(two!.eligible[2]!.slot)!;
+  await change(two!.projectId, { spells: [{ start: spell.start, end: spell.end }] });
+  const after = await boardOf(odalys, asked);
+  expect(new Set(nightsOf(after, one!.projectId).map((s) => s.night))).toEqual(new Set([FROM]));
+  expect(nightsOf(after, two!.projectId).map((s) => s.id)).toEqual([spell.id]);
+  // of one owner’s projects the mean stays one: what one has more the others have less
+  const owner = after.projects.find((p) => p.projectId === one!.projectId)!.memberId;
+  const open = projects.filter((p) => p.ownerId === owner && p.rigId === rigId && !p.archived && wantedMinutes(p) > 0);
+  const weights = open.map((p) => after.projects.find((x) => x.projectId === p.id)?.weight ?? 0);
+  expect(weights.reduce((a, b) => a + b, 0)).toBeCloseTo(open.length, 6);
+  if (open.length > 1) expect(Math.max(...weights)).toBeGreaterThan(1);
+  const wrong = { deadline: '2027-02-30', priority: 40, spells: [{ start: spell.end, end: spell.start }] };
+  const p = projects.find((x) => x.id === one!.projectId)!;
+  const {
+    owner: _o,
+    ownerId: _w,
+    framing: _f,
+    panels: _p,
+    byPanel: _b,
+    done: _d,
+    nights: _n,
+    updatedAt: _a,
+    updatedBy: _u,
+    id: _i,
+    ...fields
+  } = p;
+  const refused = await odalys.put(fill(api.changeProject.path, p.id), { ...fields, season: wrong });
+  expect((refused.body.issues as { path: string }[]).map((i) => i.path).sort()).toEqual([
+    'season.deadline',
+    'season.priority',
+    'season.spells.0.end',
+  ]);
+}, 60_000);

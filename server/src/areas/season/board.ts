@@ -1,12 +1,12 @@
 import type { BoardQuestion, ProjectRecord } from '@keen/contract';
 import { hadSince, wayOf, type Sharing } from '@keen/core/booking';
-import { pointedAt, stillWanted } from '@keen/core/record';
+import { endOfNightMs, pointedAt, stillWanted } from '@keen/core/record';
 import type { BoardTask, SeasonProject } from '@keen/core/season';
 import { splitFilters } from '@keen/core/sequence';
-import { addDays, instantOfLocal } from '@keen/core/sky';
+import { addDays } from '@keen/core/sky';
 import { plain } from '../../database/index.ts';
 import { Problem } from '../../problems.ts';
-import { ALL, type Actor, type Store } from '../../store.ts';
+import { ALL, groupBy, type Actor, type Store } from '../../store.ts';
 import { bookingsSince, ledgerNights } from '../bookings/ledger.ts';
 import { rulesOf, sharingOf } from '../bookings/sharing.ts';
 import { skySite } from '../plans/night.ts';
@@ -40,12 +40,32 @@ function wanted(p: ProjectRecord): { narrowMinutes: number; broadMinutes: number
   };
 }
 
+/** What a project weighs by its owner’s word: on the average of their own projects one, whatever they say. */
+function prioritiesOf(projects: readonly ProjectRecord[]): (p: ProjectRecord) => number {
+  const open = groupBy(
+    projects.filter((p) => stillWanted(p).length > 0),
+    (p) => p.ownerId,
+  );
+  const mean = new Map(
+    [...open].map(([owner, own]) => [owner, own.reduce((s, p) => s + p.season.priority, 0) / own.length]),
+  );
+  return (p) => p.season.priority / (mean.get(p.ownerId) ?? 1);
+}
+
+/** When alone it may be taken: until its deadline’s night is over, and within its spells where it has any. */
+function spellsOf({ season }: ProjectRecord, timeZone: string): { spells?: [number, number][] } {
+  const last = season.deadline === null ? Infinity : endOfNightMs(season.deadline, timeZone);
+  const spells: [number, number][] = season.spells.length
+    ? season.spells.map((s) => [Date.parse(s.start), Math.min(last, Date.parse(s.end))])
+    : [[-Infinity, last]];
+  return season.spells.length || season.deadline !== null ? { spells } : {};
+}
+
 /** The spells of a night that goes by calendar: its hours are booked, not given. */
 function byCalendar(sharing: Sharing, timeZone: string, from: string, nights: number): [number, number][] {
-  const noon = (day: string) => instantOfLocal(timeZone, Date.parse(`${day}T12:00:00Z`));
   return Array.from({ length: nights }, (_, n) => addDays(from, n))
     .filter((night) => wayOf(sharing, night) === 'calendar')
-    .map((night): [number, number] => [noon(night), noon(addDays(night, 1))]);
+    .map((night): [number, number] => [endOfNightMs(addDays(night, -1), timeZone), endOfNightMs(night, timeZone)]);
 }
 
 /** All a board is worked out from, as it stands now. */
@@ -55,8 +75,10 @@ export async function prepareBoard(store: Store, who: Actor, q: BoardQuestion): 
   const siteIds = [...new Set(rigs.map((r) => r.siteId))];
   const sites = new Map((await store.sites.findAll({ where: { id: siteIds } })).map(plain).map((s) => [s.id, s]));
   const all = await projectsService(store).list(who, ALL);
+  const zoneOf = new Map(rigs.map((r) => [r.id, sites.get(r.siteId)!.timeZone]));
+  const priority = prioritiesOf(all.filter((p) => !p.archived && rigIds.includes(p.rigId)));
   const projects = all.flatMap((p): SeasonProject[] => {
-    const [weight, left] = [weights[p.id] ?? 1, wanted(p)];
+    const [weight, left] = [weights[p.id] ?? priority(p), wanted(p)];
     if (p.archived || !rigIds.includes(p.rigId) || weight === 0 || left.narrowMinutes + left.broadMinutes === 0)
       return [];
     return [
@@ -68,6 +90,7 @@ export async function prepareBoard(store: Store, who: Actor, q: BoardQuestion): 
         ...pointedAt(p, null, []),
         minimumAltitudeDeg: p.minimumAltitudeDeg,
         ...left,
+        ...spellsOf(p, zoneOf.get(p.rigId)!),
       },
     ];
   });

@@ -22,6 +22,8 @@ export async function up(db: Sequelize): Promise<void> {
        version INT NOT NULL DEFAULT 1, updated_at DATETIME(3) NOT NULL, updated_by ${ID} NULL, archived_at DATETIME(3) NULL,
        FOREIGN KEY (id) REFERENCES rigs(id)) ${TABLE}`,
   );
+  // null: at any time, weighed like its owner’s others
+  await db.query('ALTER TABLE projects ADD COLUMN IF NOT EXISTS season JSON NULL');
   // a person's own nights on all rigs, for a calendar that cannot sign in
   await db.query(
     `CREATE TABLE IF NOT EXISTS own_feeds (member_id ${ID} NOT NULL PRIMARY KEY, nonce ${WORD(64)} NOT NULL, made_at DATETIME(3) NOT NULL,

@@ -65,9 +65,10 @@ const said = computed<Phrase[] | null>(() => {
     needMinutes: wantedMinutes(props.project),
     narrow: onlyNarrow(left.value.map((g) => g.filter)),
     clearFraction: likelyPercent.value / 100,
+    deadline: props.project.season.deadline,
   });
   const { season } = found;
-  if (!season) return [phrase('season.never-up')];
+  if (!season) return [phrase(props.project.season.deadline ? 'season.never-before' : 'season.never-up')];
   const percent = Math.round(100 * found.chance);
   const name = (day: string | null) => (day ? dayName(day) : '');
   const clearNights = (30 * likelyPercent.value) / 100;

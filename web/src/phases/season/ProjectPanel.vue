@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { goalFor, type Goal, gatheredAside, gatheredIn, stillWanted, wantedMinutes } from '@keen/core/record';
-import { api, type ProjectRecord } from '@keen/contract';
+import { api, USUAL_SEASON, type ProjectRecord } from '@keen/contract';
 import { filtersOf, viewOf } from '@keen/core/rig';
 import { Button, Input, Switch, Textarea } from 'ant-design-vue';
 import { computed } from 'vue';
@@ -21,6 +21,7 @@ import { projectFieldsOf } from '../../common/records.ts';
 import FinishPanel from './FinishPanel.vue';
 import NightsChart from './NightsChart.vue';
 import PanelsDone from './PanelsDone.vue';
+import ProjectSeason from './ProjectSeason.vue';
 
 /** One project: its goals by filter, what each night added, and what every plan of it keeps to. */
 const props = defineProps<{ project: ProjectRecord }>();
@@ -30,6 +31,8 @@ type Fields = ReturnType<typeof projectFieldsOf>;
 const kept = useDraft<Fields>(
   () => `project.${props.project.id ?? ''}`,
   () => ({ value: projectFieldsOf(props.project), version: props.project.version }),
+  // a draft from before projects had a season
+  (d) => ({ ...d, season: d.season ?? { ...USUAL_SEASON, spells: [] } }),
 );
 const { draft } = kept;
 const saving = useSaving<ProjectRecord>(
@@ -40,6 +43,7 @@ const saving = useSaving<ProjectRecord>(
   () => 'Project saved.',
 );
 const record = computed(() => club.records.find((r) => r.id === props.project.rigId) ?? null);
+const siteOf = computed(() => club.sites.find((s) => s.id === record.value?.siteId) ?? null);
 const rigName = computed(() => {
   const r = record.value;
   if (!r) return '';
@@ -171,6 +175,7 @@ function addGoal(filter: string, exposureS?: number, quota = 40) {
       </span>
     </div>
     <FinishPanel :project="project" />
+    <ProjectSeason :season="draft.season" :site="siteOf" :tonight="club.tonight" :off="!mine" />
     <h3>Night by night</h3>
     <NightsChart :project="project" />
     <div class="grid">
