@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { ASPECTS } from '@keen/core/rig';
+import { ASPECTS, SystemKey } from '@keen/core/rig';
 import { byId, Day, Id, none, Ok, paged, versioned } from './common.ts';
 import { route } from './route.ts';
 
@@ -19,6 +19,16 @@ export const LogFields = z.strictObject({
     .max(60)
     .regex(/^[a-z-]*$/, 'the code of a finding, such as prism-shadow')
     .default(''),
+  /** What it keeps from work until it is cured; null: nothing. */
+  stops: z
+    .strictObject({
+      /** Null: the whole rig. */
+      system: SystemKey.nullable(),
+      /** The last night of it, as far as is known; null: until it is cured. */
+      until: Day.nullable(),
+    })
+    .nullable()
+    .default(null),
 });
 export type LogFields = z.infer<typeof LogFields>;
 
@@ -41,6 +51,17 @@ export const logbookRoutes = {
     role: 'guest',
     params: none,
     query: z.strictObject({ ...paged, rig: Id.optional(), find: z.string().max(200).default('') }),
+    body: none,
+    response: z.array(LogRecord),
+  }),
+  stops: route({
+    method: 'get',
+    path: '/api/log/stops',
+    summary: 'Faults that are not cured and keep a rig, or a system of it, from work',
+    area: 'Logbook',
+    role: 'guest',
+    params: none,
+    query: none,
     body: none,
     response: z.array(LogRecord),
   }),

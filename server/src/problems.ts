@@ -23,6 +23,7 @@ export const PROBLEMS = {
   stale: [409, 'Somebody saved a newer version'],
   night_overlap: [409, 'The rig is already taken for part of that time'],
   already_exists: [409, 'That is already there'],
+  out_of_order: [409, 'It is out of order'],
   in_use: [409, 'It is still in use'],
   cancelled: [409, 'It was cancelled'],
   already_done: [409, 'That was done before'],

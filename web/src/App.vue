@@ -7,6 +7,7 @@ import AppHeader from './common/AppHeader.vue';
 import DayArc from './common/DayArc.vue';
 import HatchDefs from './common/HatchDefs.vue';
 import LiveNotices from './common/LiveNotices.vue';
+import RigStopped from './common/RigStopped.vue';
 import ProofDialog from './common/ProofDialog.vue';
 import StillComing from './common/StillComing.vue';
 import UnreadDrafts from './common/UnreadDrafts.vue';
@@ -89,6 +90,7 @@ window.addEventListener('offline', () => (online.value = false));
           </div>
           <UnreadDrafts />
           <LiveNotices />
+          <RigStopped v-if="club.loaded" />
           <nav v-if="phase && phase.tasks.length > 1" class="tabs no-print" :aria-label="`${phase.title} tasks`">
             <RouterLink
               v-for="t in phase.tasks"

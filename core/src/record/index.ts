@@ -25,3 +25,4 @@ export {
   type Taken,
 } from './progress.ts';
 export { pointedAt, pointingOf } from './pointing.ts';
+export { isStopped, type Stop } from './stop.ts';

@@ -8,6 +8,7 @@ import {
   gatheredIn,
   isLostToCloud,
   isOfNight,
+  isStopped,
   nightEndsMs,
   nightOf,
   pointedAt,
@@ -206,4 +207,25 @@ test('a leg points at its panel, else where the framing was pinned, else at the 
   expect(pointedAt(pinned, null, panels)).toEqual({ raDeg: 10.1, decDeg: 41.1 });
   expect(pointedAt(pinned, 0, panels)).toEqual({ raDeg: 9, decDeg: 40 });
   expect(pointedAt(pinned, 7, panels)).toEqual({ raDeg: 10.1, decDeg: 41.1 });
+});
+
+describe('a fault that keeps a rig from work', () => {
+  const fault = (system: string | null, until: string | null, cure = '') => ({ stops: { system, until }, cure });
+  test.each([
+    // the whole rig, until it is cured
+    [fault(null, null), { night: '2027-01-08' }, true],
+    [fault(null, null), { night: '2029-01-08', system: 'main' }, true],
+    [fault(null, null, 'a new belt'), { night: '2027-01-08' }, false],
+    [fault(null, null, '  '), { night: '2027-01-08' }, true],
+    // up to a night, that one with it
+    [fault(null, '2027-01-08'), { night: '2027-01-08' }, true],
+    [fault(null, '2027-01-08'), { night: '2027-01-09' }, false],
+    // one system: the rig itself works
+    [fault('lens', null), { night: '2027-01-08', system: 'lens' }, true],
+    [fault('lens', null), { night: '2027-01-08', system: 'main' }, false],
+    [fault('lens', null), { night: '2027-01-08' }, false],
+    [{ stops: null, cure: '' }, { night: '2027-01-08' }, false],
+  ] as const)('%j, %j: %s', (what, of, stopped) => {
+    expect(isStopped(what, of)).toBe(stopped);
+  });
 });

@@ -16,6 +16,7 @@ export const questions = {
   run: (id: string) => question(['run', id], () => call(api.run, { params: { id } })),
   bookings: (from: string, until: string) =>
     question(['bookings', from, until], () => call(api.bookings, { query: { from, until } })),
+  stops: () => question(['stops'], () => call(api.stops)),
   sharing: () => question(['sharing'], () => call(api.sharing)),
   seasonRules: () => question(['season-rules'], () => call(api.seasonRules)),
   ledger: (since: string) => question(['ledger', since], () => call(api.ledger, { query: { since } })),

@@ -42,7 +42,7 @@ const QUESTIONS: Partial<Record<Changed['what'], readonly string[]>> = {
   focus: ['focus-runs', 'offset-sets'],
   masters: ['masters', 'calibration', 'calibration-needs'],
   'guide-logs': ['guide-logs'],
-  logbook: ['log'],
+  logbook: ['log', 'stops'],
   'set-up': ['setup-list'],
 };
 

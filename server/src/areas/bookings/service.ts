@@ -6,6 +6,7 @@ import { plain, type BookingRow, type ProjectRow } from '../../database/index.ts
 import { Problem } from '../../problems.ts';
 import { demandOwner, type Actor, type Store } from '../../store.ts';
 import { siteOf } from '../plans/night.ts';
+import { demandWorking } from '../logbook/stops.ts';
 import { rigOf } from '../rigs/current.ts';
 import { bookingRecords } from './records.ts';
 import { sharingOf } from './sharing.ts';
@@ -65,6 +66,7 @@ export function bookingsService(store: Store) {
     for (const [path, ms] of [['start', start] as const, ['end', end - 1] as const])
       if (eveningDate(timeZone, ms) !== f.night)
         refuse(path, `lies in the night of ${eveningDate(timeZone, ms)}, not of ${f.night}`);
+    await demandWorking(store, f.rigId, { night: f.night }, t);
     if (who.role === 'steward') return;
     const sharing = (await sharingOf(store, [f.rigId], t)).get(f.rigId)!;
     if (wayOf(sharing, f.night) === 'queue')

@@ -4,7 +4,8 @@ import { plain, type LogRow } from '../../database/index.ts';
 import type { Serve } from '../../http.ts';
 import { Problem } from '../../problems.ts';
 import { demandOwner, demandVersion, iso, pageOf, type Actor, type Store } from '../../store.ts';
-import { demandRig } from '../rigs/current.ts';
+import { currentSystem, demandRig } from '../rigs/current.ts';
+import { openFaults, rigIdsOf } from './stops.ts';
 
 /** Words of a search looked at. */
 const MOST_WORDS = 8;
@@ -85,8 +86,20 @@ export function logbookRoutesOf(serve: Serve, store: Store): void {
     });
     return records(who, rows.map(plain));
   });
+  serve(api.stops, async ({ who }) => records(who, await openFaults(store, await rigIdsOf(store, who.clubId))));
+  /** A stop names a system of its rig. */
+  async function demandStop(who: Actor, { rigId, stops }: Pick<LogFields, 'rigId' | 'stops'>, t?: Transaction) {
+    await demandRig(store, who.clubId, rigId, t);
+    if (!stops?.system) return;
+    const { rig, revision } = await currentSystem(store, who.clubId, rigId, stops.system, t);
+    const keys = revision.setup.systems.map((s) => s.key);
+    if (!keys.includes(stops.system))
+      throw new Problem('invalid_input', `${rig.name} has no such system`, {
+        issues: [{ path: 'stops.system', message: `is not one of ${keys.join(', ')}` }],
+      });
+  }
   serve(api.addLog, async ({ who, body }) => {
-    await demandRig(store, who.clubId, body.rigId);
+    await demandStop(who, body);
     const row: LogRow = {
       id: store.id(),
       ...(body as Required<LogFields>),
@@ -112,7 +125,7 @@ export function logbookRoutesOf(serve: Serve, store: Store): void {
     changeEntry(who, params.id, false, async (row, t) => {
       const { version, ...fields } = body;
       await demandVersion(version, row, store, () => again(who, params.id, t), t);
-      await demandRig(store, who.clubId, fields.rigId, t);
+      await demandStop(who, fields, t);
       await write(who, params.id, { ...row, ...fields }, t);
       const now = await again(who, params.id, t);
       await store.audit(who, now.rig, `logbook changed: ${now.problem.slice(0, 200)}`, t);

@@ -1,7 +1,8 @@
 import { DataTypes } from 'sequelize';
+import type { Stop } from '@keen/core/record';
 import type { Aspect } from '@keen/core/rig';
 
-import { stamps, text, type Stamps } from '../../database/columns.ts';
+import { json, stamps, text, type Stamps } from '../../database/columns.ts';
 import type { Define } from '../../database/define.ts';
 
 export interface LogRow extends Stamps {
@@ -13,6 +14,7 @@ export interface LogRow extends Stamps {
   cause: string;
   cure: string;
   finding: string;
+  stops: Stop | null;
   byId: string;
 }
 
@@ -26,6 +28,7 @@ export const logbookTables = (table: Define) => ({
     cause: text,
     cure: text,
     finding: text,
+    stops: json,
     byId: text,
     ...stamps,
   }),

@@ -7,6 +7,7 @@ import { plain, type PlanLegRow, type PlanRow, type ProjectRow } from '../../dat
 import { Problem } from '../../problems.ts';
 import type { Actor, Store } from '../../store.ts';
 import { demandHours } from '../bookings/standing.ts';
+import { demandWorking } from '../logbook/stops.ts';
 import { panelCount } from '../projects/mosaic.ts';
 import { currentSystem, demandRig, type CurrentSystem } from '../rigs/current.ts';
 import { nightFacts, projectsIn, siteOf } from './night.ts';
@@ -71,6 +72,7 @@ export async function checkPlan(store: Store, who: Actor, f: PlanFields): Promis
       refuse(`legs.${i}.follower.projectId`, 'one second camera follows in a plan');
   });
   const current = await currentSystem(store, who.clubId, f.rigId, system);
+  await demandWorking(store, f.rigId, { system, night: f.night });
   const site = await siteOf(store, current.rig.siteId);
   // what has passed of tonight is not planned any more
   const now = store.now().getTime();

@@ -1,13 +1,14 @@
 import type { BoardQuestion, ProjectRecord } from '@keen/contract';
-import { hadSince, wayOf, type Sharing } from '@keen/core/booking';
-import { endOfNightMs, pointedAt, stillWanted } from '@keen/core/record';
+import { hadSince, wayOf } from '@keen/core/booking';
+import { endOfNightMs, isStopped, pointedAt, stillWanted } from '@keen/core/record';
 import type { BoardTask, SeasonProject } from '@keen/core/season';
 import { splitFilters } from '@keen/core/sequence';
 import { addDays } from '@keen/core/sky';
-import { plain } from '../../database/index.ts';
+import { plain, type LogRow } from '../../database/index.ts';
 import { Problem } from '../../problems.ts';
 import { ALL, groupBy, type Actor, type Store } from '../../store.ts';
 import { bookingsSince, ledgerNights } from '../bookings/ledger.ts';
+import { openFaults } from '../logbook/stops.ts';
 import { rulesOf, sharingOf } from '../bookings/sharing.ts';
 import { skySite } from '../plans/night.ts';
 import { projectsService } from '../projects/service.ts';
@@ -52,19 +53,26 @@ function prioritiesOf(projects: readonly ProjectRecord[]): (p: ProjectRecord) =>
   return (p) => p.season.priority / (mean.get(p.ownerId) ?? 1);
 }
 
-/** When alone it may be taken: until its deadline’s night is over, and within its spells where it has any. */
-function spellsOf({ season }: ProjectRecord, timeZone: string): { spells?: [number, number][] } {
+/** When alone it may be taken: after what keeps its system from work, until its deadline’s night is over, within its spells. */
+function spellsOf(
+  { season }: ProjectRecord,
+  timeZone: string,
+  faults: readonly LogRow[],
+): { spells?: [number, number][] } {
+  const worksAgain = faults.map((f) => (f.stops!.until === null ? Infinity : endOfNightMs(f.stops!.until, timeZone)));
+  const first = Math.max(-Infinity, ...worksAgain);
   const last = season.deadline === null ? Infinity : endOfNightMs(season.deadline, timeZone);
-  const spells: [number, number][] = season.spells.length
-    ? season.spells.map((s) => [Date.parse(s.start), Math.min(last, Date.parse(s.end))])
-    : [[-Infinity, last]];
-  return season.spells.length || season.deadline !== null ? { spells } : {};
+  if (!season.spells.length && first === -Infinity && last === Infinity) return {};
+  const named: [number, number][] = season.spells.length
+    ? season.spells.map((s) => [Date.parse(s.start), Date.parse(s.end)])
+    : [[-Infinity, Infinity]];
+  return { spells: named.map(([from, until]) => [Math.max(first, from), Math.min(last, until)]) };
 }
 
-/** The spells of a night that goes by calendar: its hours are booked, not given. */
-function byCalendar(sharing: Sharing, timeZone: string, from: string, nights: number): [number, number][] {
+/** Those of some nights of which something is so, as spells from noon to noon [ms]. */
+function nightsOf(from: string, nights: number, timeZone: string, are: (night: string) => boolean): [number, number][] {
   return Array.from({ length: nights }, (_, n) => addDays(from, n))
-    .filter((night) => wayOf(sharing, night) === 'calendar')
+    .filter(are)
     .map((night): [number, number] => [endOfNightMs(addDays(night, -1), timeZone), endOfNightMs(night, timeZone)]);
 }
 
@@ -75,6 +83,7 @@ export async function prepareBoard(store: Store, who: Actor, q: BoardQuestion): 
   const siteIds = [...new Set(rigs.map((r) => r.siteId))];
   const sites = new Map((await store.sites.findAll({ where: { id: siteIds } })).map(plain).map((s) => [s.id, s]));
   const all = await projectsService(store).list(who, ALL);
+  const faults = groupBy(await openFaults(store, rigIds), (f) => f.rigId);
   const zoneOf = new Map(rigs.map((r) => [r.id, sites.get(r.siteId)!.timeZone]));
   const priority = prioritiesOf(all.filter((p) => !p.archived && rigIds.includes(p.rigId)));
   const projects = all.flatMap((p): SeasonProject[] => {
@@ -90,7 +99,11 @@ export async function prepareBoard(store: Store, who: Actor, q: BoardQuestion): 
         ...pointedAt(p, null, []),
         minimumAltitudeDeg: p.minimumAltitudeDeg,
         ...left,
-        ...spellsOf(p, zoneOf.get(p.rigId)!),
+        ...spellsOf(
+          p,
+          zoneOf.get(p.rigId)!,
+          (faults.get(p.rigId) ?? []).filter((f) => f.stops!.system === p.system),
+        ),
       },
     ];
   });
@@ -121,7 +134,16 @@ export async function prepareBoard(store: Store, who: Actor, q: BoardQuestion): 
           // what is over is given to nobody
           [0, now],
           ...(taken.get(r.id) ?? []),
-          ...byCalendar(sharing.get(r.id)!, sites.get(r.siteId)!.timeZone, q.from, q.nights),
+          ...nightsOf(q.from, q.nights, sites.get(r.siteId)!.timeZone, (night) =>
+            (faults.get(r.id) ?? []).some((f) => isStopped(f, { night })),
+          ),
+          // what goes by calendar is booked, not given
+          ...nightsOf(
+            q.from,
+            q.nights,
+            sites.get(r.siteId)!.timeZone,
+            (night) => wayOf(sharing.get(r.id)!, night) === 'calendar',
+          ),
         ],
       ]),
     ),

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { isNameCode, makeVerdict, nameOf, phrase, words } from '@keen/core/phrases';
 import { ASPECTS, type Aspect } from '@keen/core/rig';
-import { Button, Checkbox, Input } from 'ant-design-vue';
+import { Button, Checkbox, Input, Switch } from 'ant-design-vue';
 import { computed, watch } from 'vue';
 import { useRoute, useRouter } from 'vue-router';
 import StillComing from '../../common/StillComing.vue';
@@ -9,6 +9,7 @@ import EmptyState from '../../common/EmptyState.vue';
 import PickOne from '../../common/PickOne.vue';
 import VerdictLine from '../../common/VerdictLine.vue';
 import { useShortcut } from '../../common/shortcuts.ts';
+import { stopWords } from '../../common/stopWords.ts';
 import { dayName } from '../../common/times.ts';
 import { useClub } from '../../stores/club.ts';
 import { useSession } from '../../stores/session.ts';
@@ -49,6 +50,14 @@ watch(
   },
   { immediate: true },
 );
+/** The whole rig, or one of its imaging systems. */
+const systemOptions = computed(() => [
+  { value: '', label: 'the whole rig' },
+  ...(club.records.find((r) => r.id === draft.value?.rigId)?.systems ?? []).map((s) => ({
+    value: s.key,
+    label: s.name,
+  })),
+]);
 const rigOptions = computed(() => club.rigs.map((r) => ({ value: r.id, label: r.name })));
 const open = computed(() => entries.value.filter((e) => !e.cure).length);
 const verdict = computed(() => {
@@ -123,6 +132,32 @@ const findingName = (code: string) => (isNameCode(code) ? words(nameOf(code)) : 
             :maxlength="2000"
         /></label>
       </div>
+      <div class="row" data-test="stops">
+        <label class="row small"
+          ><Switch
+            size="small"
+            :checked="draft.stops !== null"
+            @update:checked="draft.stops = $event ? { system: null, until: null } : null"
+          />
+          out of order until it is cured</label
+        >
+        <template v-if="draft.stops">
+          <PickOne
+            :value="draft.stops.system ?? ''"
+            label="What of it"
+            shown
+            :options="systemOptions"
+            @update:value="draft.stops!.system = String($event) || null"
+          />
+          <label class="small muted night"
+            >As far as is known up to the night of<input
+              type="date"
+              :value="draft.stops.until ?? ''"
+              @change="draft.stops!.until = ($event.target as HTMLInputElement).value || null"
+          /></label>
+        </template>
+      </div>
+      <p v-if="draft.stops && draft.cure.trim()" class="small muted">What is cured is in order again.</p>
       <div class="row">
         <Button type="primary" html-type="submit" :loading="saving" :disabled="!mayKeep" title="s">Keep</Button>
         <Button @click="draft = null">Throw away</Button>
@@ -144,7 +179,8 @@ const findingName = (code: string) => (isNameCode(code) ? words(nameOf(code)) : 
           <span
             >{{ e.night ? dayName(e.night) : 'any night' }} · {{ e.rig
             }}<template v-if="e.aspect"> · {{ ASPECT_WORDS[e.aspect] }}</template
-            ><template v-if="e.finding"> · shown by {{ findingName(e.finding) }}</template></span
+            ><template v-if="e.finding"> · shown by {{ findingName(e.finding) }}</template
+            ><strong v-if="e.stops && !e.cure.trim()" class="level-bad"> · {{ stopWords(e) }}</strong></span
           >
           <span
             >{{ e.by

@@ -2,6 +2,8 @@ import { beforeEach, describe, expect, test } from '@jest/globals';
 import { flushPromises } from '@vue/test-utils';
 import { button, press } from '../../test/userActions.ts';
 import { me, mountScreen, rig } from '../../test/mountScreen.ts';
+import RigStopped from '../../common/RigStopped.vue';
+import { useClub } from '../../stores/club.ts';
 import LogbookView from './LogbookView.vue';
 
 const id = (n: number) => `00000000-0000-4000-8000-${String(n).padStart(12, '0')}`;
@@ -15,6 +17,7 @@ const entry = (n: number, more: object = {}) => ({
   cause: 'prism',
   cure: 'drawn out',
   finding: 'prism-shadow',
+  stops: null as object | null,
   by: 'Noor Vik',
   byId: me().id,
   version: 1,
@@ -53,6 +56,40 @@ describe('the logbook', () => {
     await wrapper.find('input[aria-label="Find in the logbook"]').setValue('prism drawn');
     await new Promise((done) => setTimeout(done, 350));
     expect(sent.at(-1)!.path).toContain('find=prism+drawn');
+  });
+  test('a fault keeps the rig, or one system of it, from work until it is cured', async () => {
+    const stopped = entry(1, { cure: '', stops: { system: null, until: '2026-11-25' } });
+    const { wrapper, sent } = await open([stopped, entry(2, { stops: { system: null, until: null } })]);
+    const items = wrapper.findAll('[data-test="log"] li');
+    expect(items[0]!.text()).toContain('out of order up to the night of 25 Nov');
+    // it was cured
+    expect(items[1]!.text()).not.toContain('out of order');
+    await press(wrapper, 'Write an entry');
+    await wrapper.find<HTMLTextAreaElement>('[data-test="log-form"] textarea').setValue('the clutch slips');
+    await wrapper.find('[data-test="stops"] button[role="switch"]').trigger('click');
+    await wrapper.find('[data-test="stops"] input[type="date"]').setValue('2026-11-30');
+    await wrapper.find('form').trigger('submit');
+    await flushPromises();
+    expect(sent.find((s) => s.method === 'POST')!.body).toMatchObject({
+      problem: 'the clutch slips',
+      stops: { system: null, until: '2026-11-30' },
+    });
+  });
+  test('what is out of order is said on every screen of that rig and night, and where it is cleared', async () => {
+    const stops = [entry(1, { problem: 'the clutch slips', cure: '', stops: { system: null, until: '2026-11-25' } })];
+    const banner = async (night: string) => {
+      const at = await mountScreen(RigStopped, {
+        member: me(),
+        answers: [{ path: /log\/stops/, body: stops }],
+        before: () => void (useClub().chosenNight = night),
+      });
+      await flushPromises();
+      return at.wrapper.text();
+    };
+    expect(await banner('2026-11-25')).toMatch(
+      /is out of order up to the night of 25 Nov: ?the clutch slips.*To the log/,
+    );
+    expect(await banner('2026-11-26')).toBe('');
   });
   test('an entry is kept with what was told, and survives a reload before', async () => {
     const first = await open([]);

@@ -30,6 +30,8 @@ export function useLogbook() {
     deep: true,
     serializer: StorageSerializers.object,
   });
+  // one that was begun before faults could stop a rig
+  if (draft.value && !('stops' in draft.value)) (draft.value as LogDraft).stops = null;
   const saving = ref(false);
   const ask = latestOnly();
   async function load(): Promise<void> {
@@ -57,6 +59,7 @@ export function useLogbook() {
       cause: '',
       cure: '',
       finding: '',
+      stops: null,
       ...more,
     };
   }
@@ -71,6 +74,7 @@ export function useLogbook() {
       cause: e.cause,
       cure: e.cure,
       finding: e.finding,
+      stops: e.stops,
     });
   const mayKeep = computed(() => (draft.value?.problem.trim() ?? '') !== '');
   async function keep(): Promise<void> {

@@ -6,7 +6,6 @@ import { computed, ref, watch } from 'vue';
 import { questions } from '../../api/questions.ts';
 import { useAnswer } from '../../common/answer.ts';
 import EmptyState from '../../common/EmptyState.vue';
-import { useShortcut } from '../../common/shortcuts.ts';
 import { clock, dayName } from '../../common/times.ts';
 import { useHours } from '../../common/useHours.ts';
 import VerdictLine from '../../common/VerdictLine.vue';
@@ -45,8 +44,10 @@ const bookings = computed(() => shown.value.value ?? []);
 function step(by: number) {
   first.value = addDays(first.value, 7 * by);
 }
-useShortcut('[', () => (night.value = addDays(night.value, -1)));
-useShortcut(']', () => (night.value = addDays(night.value, 1)));
+watch(
+  () => club.night,
+  (n) => (night.value = n),
+);
 watch(night, (n) => {
   if (n < first.value || n > addDays(first.value, 7 * weeks.value - 1)) first.value = monday(n);
 });
