@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { ASPECTS, Part, RigBuild, SystemKey } from '@keen/core/rig';
 import { Site as CoreSite } from '@keen/core/sky';
-import { byId, Id, Instant, none, Ok, Page, SaidPhrase, versioned, version } from './common.ts';
+import { byId, Day, Id, Instant, none, Ok, Page, SaidPhrase, versioned, version } from './common.ts';
 import { route } from './route.ts';
 
 export const SiteFields = z.strictObject({
@@ -84,6 +84,18 @@ const listOf = <R extends z.ZodType>(path: string, summary: string, area: string
     body: none,
     response: z.array(item),
   });
+
+/** What somebody walks into who comes back to a rig. */
+export const SinceLastNight = z.strictObject({
+  /** Their last night with it; null: there was none. */
+  night: Day.nullable(),
+  revisions: z.array(z.strictObject({ number: z.int(), at: Instant, by: z.string(), changes: z.array(SaidPhrase) })),
+  offsets: z.array(z.strictObject({ at: Instant, by: z.string(), filters: z.array(z.string()) })),
+  log: z.array(
+    z.strictObject({ at: Instant, by: z.string(), problem: z.string(), cure: z.string(), stops: z.boolean() }),
+  ),
+});
+export type SinceLastNight = z.infer<typeof SinceLastNight>;
 
 export const rigRoutes = {
   sites: listOf('/api/sites', 'Observing sites', 'Sites', SiteRecord),
@@ -186,6 +198,17 @@ export const rigRoutes = {
     query: none,
     body: z.strictObject({ name: z.string().trim().min(1).max(120), siteId: Id, setup: RigBuild, version }),
     response: RigRecord,
+  }),
+  sinceLastNight: route({
+    method: 'get',
+    path: '/api/rigs/:id/since',
+    summary: 'What was done to a rig since one’s own last night with it: changes, offsets, faults and cures',
+    area: 'Rigs',
+    role: 'guest',
+    params: byId,
+    query: none,
+    body: none,
+    response: SinceLastNight,
   }),
   revisions: route({
     method: 'get',

@@ -61,6 +61,7 @@ const SILENT = [
   ['/dusk/dither', '/api/rigs/#/dusk-settings'],
   ['/night', '/api/sites/#/forecast'],
   // whose hours are whose is told in a panel of its own, which says so where it could not be read
+  // alone nothing is asked; in a club it is told in a panel of its own
   ['/night', '/api/bookings'],
   ['/night/plan', '/api/bookings'],
   ['/night/moon', '/api/bookings'],

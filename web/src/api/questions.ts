@@ -17,6 +17,8 @@ export const questions = {
   bookings: (from: string, until: string) =>
     question(['bookings', from, until], () => call(api.bookings, { query: { from, until } })),
   stops: () => question(['stops'], () => call(api.stops)),
+  sinceLastNight: (rigId: string) =>
+    question(['since-last-night', rigId], () => call(api.sinceLastNight, { params: { id: rigId } })),
   sharing: () => question(['sharing'], () => call(api.sharing)),
   seasonRules: () => question(['season-rules'], () => call(api.seasonRules)),
   ledger: (since: string) => question(['ledger', since], () => call(api.ledger, { query: { since } })),

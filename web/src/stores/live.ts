@@ -28,7 +28,7 @@ const QUESTIONS: Partial<Record<Changed['what'], readonly string[]>> = {
   members: ['members', 'invitations'],
   plans: ['runs', 'bookings'],
   bookings: ['bookings', 'sharing', 'season-rules', 'ledger'],
-  rigs: ['revisions'],
+  rigs: ['revisions', 'since-last-night'],
   nights: [
     'ledger',
     'nights',
@@ -42,7 +42,7 @@ const QUESTIONS: Partial<Record<Changed['what'], readonly string[]>> = {
   focus: ['focus-runs', 'offset-sets'],
   masters: ['masters', 'calibration', 'calibration-needs'],
   'guide-logs': ['guide-logs'],
-  logbook: ['log', 'stops'],
+  logbook: ['log', 'stops', 'since-last-night'],
   'set-up': ['setup-list'],
 };
 

@@ -148,6 +148,7 @@ export const nothingKept = [
   },
   { path: /\/dusk(-settings)?(\?|$)/, body: duskRecord() },
   { path: /setup-list/, body: setupListRecord() },
+  { path: /\/since$/, body: { night: null, revisions: [], offsets: [], log: [] } },
   { path: /calibration-needs/, body: calibrationNeeds() },
   { path: /forecast/, body: { source: 'nobody', simulated: true, hours: [] } },
   { path: /\/api\/security/, body: { events: [], more: false } },

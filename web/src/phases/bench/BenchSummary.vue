@@ -8,6 +8,7 @@ import { computed } from 'vue';
 import { RouterLink } from 'vue-router';
 import EmptyState from '../../common/EmptyState.vue';
 import FilterTile from '../../common/FilterTile.vue';
+import SinceLastNight from '../../common/SinceLastNight.vue';
 import VerdictLine from '../../common/VerdictLine.vue';
 import { useClub } from '../../stores/club.ts';
 import { useUnits } from '../../stores/units.ts';
@@ -41,6 +42,7 @@ const verdict = computed(() => {
       :verdict="verdict"
       :notes="off.length > 1 ? [phrase('bench.several-off', { off: off.length, all: cards.length })] : []"
     />
+    <SinceLastNight />
     <div class="cards">
       <section v-for="c in cards" :key="c.rig.id" class="panel stack" :class="{ here: c.here }">
         <div class="row spread">

@@ -2,6 +2,7 @@ import { beforeEach, describe, expect, test } from '@jest/globals';
 import { flushPromises } from '@vue/test-utils';
 import { button, press } from '../../test/userActions.ts';
 import { me, mountScreen, rig } from '../../test/mountScreen.ts';
+import SinceLastNight from '../../common/SinceLastNight.vue';
 import RigStopped from '../../common/RigStopped.vue';
 import { useClub } from '../../stores/club.ts';
 import LogbookView from './LogbookView.vue';
@@ -154,5 +155,38 @@ describe('the logbook', () => {
     });
     expect(wrapper.findAll('button').map((b) => b.text())).not.toContain('Write an entry');
     expect(wrapper.find('form').exists()).toBe(false);
+  });
+});
+
+describe('since one’s own last night', () => {
+  const since = (more: object = {}) => ({ night: '2026-11-02', revisions: [], offsets: [], log: [], ...more });
+  const show = async (body: object, member: object = { clubKind: 'club' }) => {
+    const at = await mountScreen(SinceLastNight, { member: me(member), answers: [{ path: /since$/, body }] });
+    await flushPromises();
+    return at;
+  };
+  const AT = '2026-11-10T20:00:00.000Z';
+  test('what others did to the rig is told, faults first; one’s own doing is not', async () => {
+    const { wrapper } = await show(
+      since({
+        offsets: [{ at: AT, by: 'Ida Holm', filters: ['L', 'Ha'] }],
+        log: [
+          { at: AT, by: 'Ida Holm', problem: 'the clutch slips', cure: '', stops: true },
+          { at: AT, by: 'Noor Vik', problem: 'my own', cure: '', stops: false },
+        ],
+      }),
+    );
+    expect(wrapper.find('h2').text()).toBe('Since your night of 2 Nov with this rig');
+    expect(wrapper.findAll('li').map((l) => l.text())).toEqual([
+      expect.stringMatching(/^Out of order: the clutch slips.*Ida Holm, 10 Nov/),
+      expect.stringMatching(/^Focus offsets adopted: L, Ha/),
+    ]);
+  });
+  test('nothing is said where nothing was done, where there was no night, and alone', async () => {
+    expect((await show(since())).wrapper.text()).toBe('');
+    const log = [{ at: AT, by: 'Ida Holm', problem: 'dew', cure: '', stops: false }];
+    expect((await show(since({ night: null, log }))).wrapper.text()).toBe('');
+    const alone = await show(since({ log }), {});
+    expect([alone.wrapper.text(), alone.sent.filter((s) => s.path.includes('/since'))]).toEqual(['', []]);
   });
 });

@@ -16,6 +16,7 @@ import ListTable, { type Column } from '../../common/ListTable.vue';
 import { useShortcut } from '../../common/shortcuts.ts';
 import { useForecast } from '../../common/useForecast.ts';
 import { clock, hours } from '../../common/times.ts';
+import SinceLastNight from '../../common/SinceLastNight.vue';
 import StillComing from '../../common/StillComing.vue';
 import VerdictLine from '../../common/VerdictLine.vue';
 import WorkingFold from '../../common/WorkingFold.vue';
@@ -164,6 +165,7 @@ const moonUp = computed(() => (night.value ? night.value.darkHours - night.value
     <StillComing v-if="coming" what="The sky of this night" />
     <VerdictLine v-if="verdict" :verdict="verdict.verdict" :notes="verdict.notes" />
     <p v-if="trouble" class="level-bad" role="alert">{{ trouble }}</p>
+    <SinceLastNight />
     <HoursTonight />
     <EmptyState v-if="club.rigProjects.length === 0" title="No project for this rig yet">
       Lanes show when each project’s object stands free of twilight, roofs and the altitude limit. Start a project with
