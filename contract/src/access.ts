@@ -2,7 +2,8 @@ import { z } from 'zod';
 import { Id, none, Ok } from './common.ts';
 import { route } from './route.ts';
 
-export const RoleName = z.enum(['steward', 'member', 'guest']);
+/** A guest looks at everything, a watcher at runs alone. */
+export const RoleName = z.enum(['steward', 'member', 'guest', 'watcher']);
 
 /** A person alone, a club, or a site nobody is at. */
 export const ClubKind = z.enum(['alone', 'club', 'remote']);

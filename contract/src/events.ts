@@ -45,7 +45,7 @@ export const eventRoutes = {
     path: '/api/events',
     summary: 'What happened in the club after a number, for where a stream does not come through',
     area: 'Events',
-    role: 'guest',
+    role: 'watcher',
     params: none,
     query: z.strictObject({ after: After.optional() }),
     body: none,
@@ -63,7 +63,7 @@ export const eventRoutes = {
     summary:
       'The same as server-sent events (happened, forgotten, beat), each with its number as id; Last-Event-ID or after=, whichever is later, says where to go on',
     area: 'Events',
-    role: 'guest',
+    role: 'watcher',
     stream: true,
     params: none,
     query: z.strictObject({ after: After.optional() }),

@@ -93,7 +93,7 @@ export const focusRoutes = {
     path: '/api/offset-sets',
     summary: 'Offsets that hold for a train state, newest first',
     area: 'Focus',
-    role: 'guest',
+    role: 'watcher',
     params: none,
     query: ofState,
     body: none,

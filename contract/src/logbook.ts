@@ -59,7 +59,7 @@ export const logbookRoutes = {
     path: '/api/log/stops',
     summary: 'Faults that are not cured and keep a rig, or a system of it, from work',
     area: 'Logbook',
-    role: 'guest',
+    role: 'watcher',
     params: none,
     query: none,
     body: none,

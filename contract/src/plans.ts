@@ -65,7 +65,7 @@ export const planRoutes = {
     path: '/api/plans',
     summary: 'Plans of a night (all rigs), or of the last weeks',
     area: 'Plans',
-    role: 'guest',
+    role: 'watcher',
     params: none,
     query: z.strictObject({ night: Day.optional(), ...paged }),
     body: none,

@@ -130,7 +130,7 @@ export const projectRoutes = {
     path: '/api/projects',
     summary: 'Projects with their progress',
     area: 'Projects',
-    role: 'guest',
+    role: 'watcher',
     params: none,
     query: Page,
     body: none,

@@ -78,7 +78,8 @@ const listOf = <R extends z.ZodType>(path: string, summary: string, area: string
     path,
     summary,
     area,
-    role: 'guest',
+    // whoever watches a run is told what runs, and where
+    role: 'watcher',
     params: none,
     query: none,
     body: none,

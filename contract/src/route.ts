@@ -1,7 +1,7 @@
 import type { z } from 'zod';
 
 export type Method = 'get' | 'post' | 'put' | 'delete';
-export type Role = 'guest' | 'member' | 'steward';
+export type Role = 'watcher' | 'guest' | 'member' | 'steward';
 
 /** One HTTP route: the only place its path, shapes and rights are written. */
 export interface Route<P extends z.ZodType, Q extends z.ZodType, B extends z.ZodType, R extends z.ZodType> {

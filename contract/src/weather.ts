@@ -22,7 +22,7 @@ export const weatherRoutes = {
     path: '/api/sites/:id/forecast',
     summary: 'Cloud, air, wind and damp hour by hour for a night, with who says so',
     area: 'Sites',
-    role: 'guest',
+    role: 'watcher',
     params: byId,
     query: z.strictObject({ night: Day }),
     body: none,

@@ -13,7 +13,7 @@ import StillComing from './common/StillComing.vue';
 import UnreadDrafts from './common/UnreadDrafts.vue';
 import QuickFind from './common/QuickFind.vue';
 import { SHORTCUTS, useShortcut } from './common/shortcuts.ts';
-import { PHASES, phasesFor } from './phases/phases.ts';
+import { PHASES, phasesFor, WATCHED_PATHS } from './phases/phases.ts';
 import { useClub } from './stores/club.ts';
 import { useLight } from './stores/light.ts';
 import { useLive } from './stores/live.ts';
@@ -58,7 +58,16 @@ watch(
 watch([() => session.member?.id, ready], async ([id]) => {
   if (!id && ready.value && !open.value) await router.replace({ path: '/sign-in', query: { to: route.fullPath } });
 });
-PHASES.forEach((_p, i) => useShortcut(String(i + 1), () => void router.push(phasesFor(session)[i]!.path)));
+PHASES.forEach((_p, i) =>
+  useShortcut(String(i + 1), () => {
+    const phase = phasesFor(session)[i];
+    if (phase) void router.push(phase.path);
+  }),
+);
+// who only watches is led to what there is to watch
+watch([() => session.watchesOnly, () => route.path], ([only, path]) => {
+  if (only && !WATCHED_PATHS.includes(path) && route.meta.open !== true) void router.replace(WATCHED_PATHS[0]!);
+});
 useShortcut('/', () => (finding.value = session.member !== null));
 useShortcut('?', () => (helping.value = true));
 useShortcut('[', () => club.stepNight(-1));

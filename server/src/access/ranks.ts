@@ -1,4 +1,4 @@
 import type { Role } from '@keen/contract';
 
 /** Who may do what others may. */
-export const RANK: Record<Role, number> = { guest: 0, member: 1, steward: 2 };
+export const RANK: Record<Role, number> = { watcher: 0, guest: 1, member: 2, steward: 3 };

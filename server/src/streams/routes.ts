@@ -39,7 +39,7 @@ export function eventRoutesOf(
 
   router.get(api.eventStream.path, async (req, res) => {
     const who = await currentMember(store, req);
-    demandRole(who, 'guest');
+    demandRole(who, 'watcher');
     const query = parseInput(api.eventStream.query, req.query);
     const { sessionID, session } = req;
     const epoch = session.epoch ?? 0;

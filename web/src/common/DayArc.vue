@@ -19,7 +19,15 @@ const stops = PHASES.filter((p) => p.key !== 'club').map((phase, i) => ({
   key: i + 1,
 }));
 const session = useSession();
-const club = computed(() => phasesFor(session).find((p) => p.key === 'club')!);
+const shown = computed(() => phasesFor(session));
+const club = computed(() => shown.value.find((p) => p.key === 'club')!);
+/** Where it leads for whoever sits here; of what is not theirs nothing. */
+const there = computed(() =>
+  stops.flatMap((s) => {
+    const phase = shown.value.find((p) => p.key === s.phase.key);
+    return phase ? [{ ...s, phase }] : [];
+  }),
+);
 const current = computed(() => route.path.split('/')[1]);
 const path = Array.from({ length: 41 }, (_, i) => curve(i / 40))
   .map((p, i) => `${i ? 'L' : 'M'}${p.x.toFixed(1)} ${p.y.toFixed(1)}`)
@@ -53,7 +61,7 @@ const sun = computed(() =>
       {{ figure(light.sunAltitudeDeg, 0) }}°
     </span>
     <RouterLink
-      v-for="s in stops"
+      v-for="s in there"
       :key="s.phase.key"
       :to="s.phase.path"
       class="stop"

@@ -112,7 +112,15 @@ const HOUSEHOLD: Phase = {
 /** Alone, hours are kept for oneself. */
 const ALONE_TITLES: Record<string, string> = { '/season/bookings': 'Kept hours' };
 /** The phases as one person sees them. */
-export const phasesFor = ({ alone, isSteward }: { alone: boolean; isSteward: boolean }): Phase[] =>
+export const phasesFor = (of: { alone: boolean; isSteward: boolean; watchesOnly?: boolean }): Phase[] =>
+  of.watchesOnly ? WATCHED : tasksFor(of);
+/** What somebody sees who only watches. */
+export const WATCHED_PATHS: readonly string[] = ['/night/run', '/club/account'];
+const WATCHED: Phase[] = PHASES.flatMap((p) => {
+  const tasks = p.tasks.filter((t) => WATCHED_PATHS.includes(t.path));
+  return tasks.length ? [{ ...p, path: tasks[0]!.path, tasks }] : [];
+});
+const tasksFor = ({ alone, isSteward }: { alone: boolean; isSteward: boolean }): Phase[] =>
   PHASES.map((p) => (alone && p.key === 'club' ? HOUSEHOLD : p))
     .map((p) => (alone ? { ...p, tasks: p.tasks.map((t) => ({ ...t, title: ALONE_TITLES[t.path] ?? t.title })) } : p))
     .map((p) => (isSteward ? p : { ...p, tasks: p.tasks.filter((t) => !t.stewards) }));

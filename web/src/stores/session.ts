@@ -15,7 +15,9 @@ export const useSession = defineStore('session', () => {
   /** What the last refusal was about, for the screen to act on. */
   const refusal = shallowRef('');
   const member = computed(() => info.value?.member ?? null);
-  const mayEdit = computed(() => member.value !== null && member.value.role !== 'guest');
+  const mayEdit = computed(() => ['member', 'steward'].includes(member.value?.role ?? ''));
+  /** Sees runs, and nothing else of the club. */
+  const watchesOnly = computed(() => member.value?.role === 'watcher');
   /** One person with their own equipment: nobody to share, lock or ask. */
   const alone = computed(() => member.value?.clubKind === 'alone');
   const isSteward = computed(() => member.value?.role === 'steward');
@@ -55,6 +57,7 @@ export const useSession = defineStore('session', () => {
     info,
     member,
     mayEdit,
+    watchesOnly,
     isSteward,
     alone,
     trouble,

@@ -56,7 +56,7 @@ export function membersService(store: Store, config: Config) {
     return row ? { ...row, demo: yes(row.demo), owner: yes(row.owner), secondFactor: yes(row.secondFactor) } : null;
   }
 
-  const ORDER = ['steward', 'member', 'guest'];
+  const ORDER = ['steward', 'member', 'guest', 'watcher'];
   interface Installation {
     owned: number;
     begun: number;

@@ -1,4 +1,5 @@
-import type { SecurityKind } from '@keen/contract';
+import type { RoleName as RoleSchema, SecurityKind } from '@keen/contract';
+import type { z } from 'zod';
 
 import { text, when, whole } from '../../database/columns.ts';
 import type { Define } from '../../database/define.ts';
@@ -10,12 +11,14 @@ export interface ClubRow {
   demo: number;
 }
 
+type RoleName = z.infer<typeof RoleSchema>;
+
 export interface MemberRow {
   id: string;
   clubId: string;
   name: string;
   signIn: string;
-  role: 'steward' | 'member' | 'guest';
+  role: RoleName;
   passwordHash: string;
   /** Set this installation up. */
   owner: number;

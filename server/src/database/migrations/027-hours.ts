@@ -22,6 +22,8 @@ export async function up(db: Sequelize): Promise<void> {
        version INT NOT NULL DEFAULT 1, updated_at DATETIME(3) NOT NULL, updated_by ${ID} NULL, archived_at DATETIME(3) NULL,
        FOREIGN KEY (id) REFERENCES rigs(id)) ${TABLE}`,
   );
+  for (const table of ['members', 'invitations'])
+    await db.query(`ALTER TABLE ${table} MODIFY role ENUM('steward','member','guest','watcher') NOT NULL`);
   // what a fault keeps from work; null: nothing
   await db.query('ALTER TABLE log_entries ADD COLUMN IF NOT EXISTS stops JSON NULL');
   // null: at any time, weighed like its owner’s others

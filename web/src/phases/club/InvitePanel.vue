@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { questions } from '../../api/questions.ts';
-import { api, type MemberInfo } from '@keen/contract';
+import { api, RoleName, type MemberInfo } from '@keen/contract';
 import { Button, Input, SelectOption, message } from 'ant-design-vue';
 import dayjs from 'dayjs';
 import { reactive, ref } from 'vue';
@@ -42,14 +42,15 @@ async function withdraw(id: string) {
   if (!got.ok) void message.error(problemText(got.problem));
   await load();
 }
-const ROLES = ['steward', 'member', 'guest'] as const;
+const ROLES = RoleName.options;
 </script>
 
 <template>
   <section class="panel stack narrow">
     <h2>Invite somebody</h2>
     <p class="muted small">
-      They choose their own sign-in name and password.
+      They choose their own sign-in name and password. A guest looks at everything and changes nothing; a watcher sees
+      runs and nothing else.
       <template v-if="session.info?.local">
         This server answers on this machine only, so the link opens here and nowhere else until it listens beyond it
         (the README says how).

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { questions } from '../../api/questions.ts';
-import { api, type MemberInfo } from '@keen/contract';
+import { api, RoleName, type MemberInfo } from '@keen/contract';
 import { Button, Input, InputPassword, Modal, Popconfirm, SelectOption, message } from 'ant-design-vue';
 import { reactive, ref, shallowRef } from 'vue';
 import { call } from '../../api/client.ts';
@@ -28,7 +28,7 @@ const columns: Column<MemberInfo>[] = [
   { key: 'signIn', title: 'Sign-in name', value: (m) => m.signIn },
   { key: 'factor', title: 'Second factor', value: (m) => (m.secondFactor ? 'on' : '') },
 ];
-const ROLES = ['steward', 'member', 'guest'] as const;
+const ROLES = RoleName.options;
 const renewing = shallowRef<MemberInfo | null>(null);
 const renewed = ref('');
 function stopRenewing() {
