@@ -1,5 +1,14 @@
 import { expect } from '@playwright/test';
-import { choose, person, test, verdict, visit } from './people.ts';
+import { ask, choose, person, test, verdict, visit } from './people.ts';
+
+/** What was promised and planned here is in no other walk’s way. */
+test.afterEach(async () => {
+  const planned = await ask<{ id: string }>(
+    `SELECT DISTINCT p.id FROM plans p JOIN bookings b ON b.rig_id = p.rig_id AND p.start < b.end AND p.end > b.start WHERE p.status = 'planned'`,
+  );
+  for (const { id } of planned) await ask(`UPDATE plans SET status = 'cancelled' WHERE id = '${id}'`);
+  await ask(`UPDATE bookings SET state = 'cancelled'`);
+});
 
 test('the coming nights are given out; an hour is looked at, wished for somebody else, and given back', async ({
   browser,
@@ -30,4 +39,44 @@ test('the coming nights are given out; an hour is looked at, wished for somebody
   // what was worked out last stands on another visit
   await page.reload();
   await expect(slots.first()).toBeVisible();
+  // promised, it is kept: the next board leaves it to whom it is, and its nights become plans at one press
+  await page.getByRole('button', { name: 'Promise these hours' }).click();
+  await expect(page.locator('.promised').first()).toBeVisible({ timeout: 60_000 });
+  await visit(page, '/season/bookings');
+  const night = page.getByTestId('booking-night');
+  await expect(night).toContainText('by the rules');
+  await expect(verdict(page)).toContainText('Tonight’s hours have no plan yet');
+  await night.getByRole('button', { name: 'Make the plan of these hours' }).first().click();
+  await expect(page).toHaveURL(/night\/plan/);
+  await expect(page.getByTestId('verdict')).toContainText('shutter open', { timeout: 30_000 });
+  await expect(page.getByText('Not saved yet')).toBeHidden();
+});
+
+test('hours are booked, waited for and given back; whoever waits moves up, and the page of whom it concerns tells it', async ({
+  browser,
+}) => {
+  const teun = await person(browser, 'teun', '120 mm triplet');
+  const mirela = await person(browser, 'mirela', '120 mm triplet');
+  const NIGHT = '2026-12-12';
+  const open = async (page: typeof teun) => {
+    await visit(page, '/season/bookings');
+    await page.locator(`[data-night="${NIGHT}"]`).click();
+    return page.getByTestId('booking-night');
+  };
+  const his = await open(teun);
+  await teun.getByRole('button', { name: 'First half' }).click();
+  await teun.getByRole('button', { name: 'Book', exact: true }).click();
+  await expect(his.getByRole('button', { name: /^Give back/ })).toBeVisible();
+  const hers = await open(mirela);
+  await expect(hers).toContainText('Teun Achterberg');
+  await mirela.getByLabel('A word to the others').fill('only these hours are free of roofs');
+  await mirela.getByRole('button', { name: 'Book', exact: true }).click();
+  await expect(hers.getByRole('alert')).toContainText('Teun Achterberg has this rig');
+  await mirela.getByRole('button', { name: 'Wait for them' }).click();
+  await expect(hers).toContainText('waiting, only these hours are free of roofs');
+  await his.getByRole('button', { name: /^Give back/ }).click();
+  await expect(hers.getByRole('button', { name: /^Give back/ })).toBeVisible({ timeout: 30_000 });
+  await expect(hers).not.toContainText('waiting');
+  await visit(mirela, '/season/ledger');
+  await expect(verdict(mirela)).toContainText('promised');
 });

@@ -20,7 +20,6 @@ const browser = await chromium.launch(BROWSER);
 /** File name, rig, path, light, and buttons to press first. */
 const VIEWS = [
   ['balance-day', '200 mm astrograph', '/bench/balance', 'day'],
-  ['rigs-day', '200 mm astrograph', '/bench/rigs', 'day'],
   ['train-day', '200 mm astrograph', '/bench/train', 'day'],
   ['off-axis-day', '200 mm astrograph', '/bench/off-axis', 'day'],
   ['exposures-day', '120 mm triplet', '/night/exposures', 'day'],
@@ -99,6 +98,15 @@ for (const light of ['day', 'night', 'dark-adapted']) {
     await page.waitForTimeout(1500);
     await page.screenshot({ path: join(out, `${name}.png`) });
     say(`${name}.png`);
+    if (path !== '/season/board') continue;
+    // what was given out is promised: whose the coming nights are
+    await page.getByRole('button', { name: 'Promise these hours' }).click();
+    await page.locator('.promised').first().waitFor({ timeout: 120_000 });
+    await page.goto(`http://127.0.0.1:${port}/season/bookings`);
+    await page.getByTestId('booking-night').waitFor();
+    await page.waitForTimeout(1500);
+    await page.screenshot({ path: join(out, 'bookings-day.png') });
+    say('bookings-day.png');
   }
   await context.close();
 }
