@@ -1,13 +1,12 @@
 import { expect } from '@playwright/test';
-import { ask, choose, person, test, verdict, visit } from './people.ts';
+import { choose, person, test, tidy, verdict, visit } from './people.ts';
 
 /** What was promised and planned here is in no other walk’s way. */
 test.afterEach(async () => {
-  const planned = await ask<{ id: string }>(
-    `SELECT DISTINCT p.id FROM plans p JOIN bookings b ON b.rig_id = p.rig_id AND p.start < b.end AND p.end > b.start WHERE p.status = 'planned'`,
+  await tidy(
+    "UPDATE plans p JOIN bookings b ON b.rig_id = p.rig_id AND p.start < b.end AND p.end > b.start SET p.status = 'cancelled' WHERE p.status = 'planned' AND b.state = 'held'",
   );
-  for (const { id } of planned) await ask(`UPDATE plans SET status = 'cancelled' WHERE id = '${id}'`);
-  await ask(`UPDATE bookings SET state = 'cancelled'`);
+  await tidy("UPDATE bookings SET state = 'cancelled'");
 });
 
 test('the coming nights are given out; an hour is looked at, wished for somebody else, and given back', async ({

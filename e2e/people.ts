@@ -164,7 +164,11 @@ export const type = async (page: Page, label: string, value: string) => {
 export const verdict = (page: Page) => page.getByTestId('verdict').first();
 
 /** Asks MariaDB itself. */
-export async function ask<T extends object>(sql: string): Promise<T[]> {
+export const ask = <T extends object>(sql: string): Promise<T[]> =>
+  atTheDatabase((db) => db.query<T>(sql, { type: QueryTypes.SELECT }));
+/** Takes away what would be in another walk’s way. */
+export const tidy = (sql: string): Promise<unknown> => atTheDatabase((db) => db.query(sql));
+async function atTheDatabase<T>(work: (db: Sequelize) => Promise<T>): Promise<T> {
   const url = new URL(readFileSync(join(FOLDER, `url-${PLACE}`), 'utf8'));
   const db = new Sequelize(url.pathname.slice(1), url.username, url.password, {
     dialect: 'mariadb',
@@ -173,7 +177,7 @@ export async function ask<T extends object>(sql: string): Promise<T[]> {
     logging: false,
   });
   try {
-    return await db.query<T>(sql, { type: QueryTypes.SELECT });
+    return await work(db);
   } finally {
     await db.close();
   }

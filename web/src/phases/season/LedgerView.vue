@@ -7,6 +7,7 @@ import { computed, ref, watch } from 'vue';
 import { call } from '../../api/client.ts';
 import { questions } from '../../api/questions.ts';
 import { useAnswer } from '../../common/answer.ts';
+import EmptyState from '../../common/EmptyState.vue';
 import HoursOver from '../../common/HoursOver.vue';
 import ListTable, { type Column } from '../../common/ListTable.vue';
 import { problemText } from '../../common/outcome.ts';
@@ -89,66 +90,71 @@ async function save() {
 </script>
 
 <template>
-  <WhenThere :of="[lines]">
-    <VerdictLine :verdict="verdict" />
-  </WhenThere>
-  <HoursOver />
-  <section v-if="!session.alone" class="panel stack" data-test="rule">
-    <h2>The rule</h2>
-    <WhenThere :of="[rules]">
-      <p>{{ units.say({ ...rules.value.value!.sentence, code: rules.value.value!.sentence.code as Code }) }}</p>
-      <template v-if="session.isSteward && draft">
-        <div class="rule">
-          <label class="row small"><Switch v-model:checked="fair" size="small" /> equal shares</label>
-          <QuantityInput
-            v-if="draft.fairDays !== null"
-            v-model="draft.fairDays"
-            dimension="number"
-            unit="days"
-            label="What was had counts for"
-            :decimals="0"
-            :min="1"
-            :max="730"
-          />
-          <QuantityInput
-            v-if="draft.fairDays !== null"
-            v-model="cloudPercent"
-            dimension="number"
-            unit="%"
-            label="A clouded hour counts as had"
-            :decimals="0"
-            :min="0"
-            :max="100"
-          />
-          <Button type="primary" :disabled="!dirty" @click="save">Save the rule</Button>
-        </div>
-        <p class="small muted">
-          Two schools: where a clouded hour counts as had, turns go round evenly and bad luck is one’s own; where it
-          does not, whoever was clouded out comes first again. Half is between them.
-        </p>
-      </template>
-      <p v-if="trouble" class="level-bad" role="alert">{{ trouble }}</p>
-    </WhenThere>
-  </section>
-  <section class="panel stack">
-    <div class="row">
-      <h2>Hours</h2>
-      <PickOne
-        v-model:value="days"
-        label="Since"
-        :options="[30, 90, 180, 365].map((n) => ({ value: n, label: `the last ${n} days` }))"
-      />
-    </div>
+  <EmptyState v-if="club.records.length === 0" title="No rig yet" lacks="rig">
+    Hours are counted from what is booked on rigs and what they expose.
+  </EmptyState>
+  <template v-else>
     <WhenThere :of="[lines]">
-      <ListTable
-        :rows="lines.value.value!"
-        :columns="columns"
-        name="ledger"
-        :row-key="(l) => `${l.month} ${l.memberId} ${l.projectId}`"
-        empty="No hours in this time."
-      />
+      <VerdictLine :verdict="verdict" />
     </WhenThere>
-  </section>
+    <HoursOver />
+    <section v-if="!session.alone" class="panel stack" data-test="rule">
+      <h2>The rule</h2>
+      <WhenThere :of="[rules]">
+        <p>{{ units.say({ ...rules.value.value!.sentence, code: rules.value.value!.sentence.code as Code }) }}</p>
+        <template v-if="session.isSteward && draft">
+          <div class="rule">
+            <label class="row small"><Switch v-model:checked="fair" size="small" /> equal shares</label>
+            <QuantityInput
+              v-if="draft.fairDays !== null"
+              v-model="draft.fairDays"
+              dimension="number"
+              unit="days"
+              label="What was had counts for"
+              :decimals="0"
+              :min="1"
+              :max="730"
+            />
+            <QuantityInput
+              v-if="draft.fairDays !== null"
+              v-model="cloudPercent"
+              dimension="number"
+              unit="%"
+              label="A clouded hour counts as had"
+              :decimals="0"
+              :min="0"
+              :max="100"
+            />
+            <Button type="primary" :disabled="!dirty" @click="save">Save the rule</Button>
+          </div>
+          <p class="small muted">
+            Two schools: where a clouded hour counts as had, turns go round evenly and bad luck is one’s own; where it
+            does not, whoever was clouded out comes first again. Half is between them.
+          </p>
+        </template>
+        <p v-if="trouble" class="level-bad" role="alert">{{ trouble }}</p>
+      </WhenThere>
+    </section>
+    <section class="panel stack">
+      <div class="row">
+        <h2>Hours</h2>
+        <PickOne
+          v-model:value="days"
+          label="Since"
+          :options="[30, 90, 180, 365].map((n) => ({ value: n, label: `the last ${n} days` }))"
+        />
+      </div>
+      <WhenThere :of="[lines]">
+        <ListTable
+          :rows="lines.value.value!"
+          :columns="columns"
+          name="ledger"
+          :row-key="(l) => `${l.month} ${l.memberId} ${l.projectId}`"
+          empty="No hours in this time."
+        />
+      </WhenThere>
+    </section>
+  </template>
 </template>
 
 <style scoped>

@@ -90,10 +90,12 @@ const backwards = computed(() => props.season.spells.some((s) => Date.parse(s.en
 <style scoped>
 .grid {
   display: grid;
-  grid-template-columns: 130px 150px auto;
+  grid-template-columns: repeat(auto-fit, minmax(130px, max-content));
   gap: 12px;
   align-items: end;
-  justify-content: start;
+}
+input[type='date'] {
+  max-width: 150px;
 }
 .spell {
   align-items: end;
