@@ -1,5 +1,5 @@
 import { expect } from '@playwright/test';
-import { choose, person, test, tidy, verdict, visit } from './people.ts';
+import { choose, person, test, tidy, type, verdict, visit } from './people.ts';
 
 /** What was promised and planned here is in no other walk’s way. */
 test.afterEach(async () => {
@@ -15,6 +15,8 @@ test('the coming nights are given out; an hour is looked at, wished for somebody
   const page = await person(browser, 'odalys', '120 mm triplet');
   await visit(page, '/season/board');
   await choose(page, 'Nights', '7');
+  // what is cheap to search is walked the sooner
+  await type(page, 'A change of object costs', '0');
   await page.getByRole('button', { name: 'Work out the coming nights' }).click();
   await expect(verdict(page)).toContainText('slots given', { timeout: 60_000 });
   const slots = page.locator('[data-slot]');

@@ -72,7 +72,12 @@ const RACES: [what: string, second: string, prepare: () => Promise<(p: Person, i
     'night_overlap',
     async () => {
       const { id: rigId } = await rig();
-      const asked = await stewards[0]!.post(api.workOutBoard.path, { from: '2026-12-10', nights: 3, rigIds: [rigId] });
+      const asked = await stewards[0]!.post(api.workOutBoard.path, {
+        from: '2026-12-10',
+        nights: 3,
+        rigIds: [rigId],
+        switchPenalty: 0,
+      });
       const { id: jobId } = await ended(odalys, (asked.body as { id: string }).id);
       return (p) => p.post(api.promise.path, { jobId, until: '2026-12-12' });
     },

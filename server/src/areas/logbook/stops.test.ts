@@ -36,7 +36,7 @@ test('a fault keeps a rig from plans, bookings and hours of the board, up to its
   expect(after.status).toBe(200);
   await teun.del(fill(api.cancelPlan.path, (after.body as PlanRecord).id));
   const board = async (): Promise<Board> => {
-    const body = { from: NIGHT, nights: 3, rigIds: [rig.id], fairDays: null };
+    const body = { from: NIGHT, nights: 3, rigIds: [rig.id], fairDays: null, switchPenalty: 0 };
     const done = await ended(odalys, ((await odalys.post(api.workOutBoard.path, body)).body as JobRecord).id);
     return done.result?.kind === 'board' ? done.result.board : (null as never);
   };

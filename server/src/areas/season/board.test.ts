@@ -114,7 +114,7 @@ test('refuses rigs that are not one’s own or twice, nights by the hundred, and
 
 test('a deadline, certain hours and an owner’s own priority: what a project may have, and what it weighs', async () => {
   const { id: rigId } = (await rigsOf(odalys))[0]!;
-  const asked = { ...(await question({ fairDays: null, rigIds: [rigId] })) };
+  const asked = await question({ fairDays: null, switchPenalty: 0, rigIds: [rigId] });
   const before = await boardOf(odalys, asked);
   const [one, two] = before.projects.filter((p) => p.eligible.length > 5);
   const projects = await every<ProjectRecord>(odalys, api.projects.path);

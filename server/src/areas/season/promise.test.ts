@@ -26,7 +26,7 @@ beforeAll(async () => {
     if (p.night >= FROM && p.status === 'planned') await odalys.del(fill(api.cancelPlan.path, p.id));
 });
 async function board(more: object = {}, p: Person = odalys): Promise<{ id: string; board: Board }> {
-  const body = { from: FROM, nights: NIGHTS, rigIds: rigs.map((r) => r.id), fairDays: null, ...more };
+  const body = { from: FROM, nights: NIGHTS, rigIds: rigs.map((r) => r.id), fairDays: null, switchPenalty: 0, ...more };
   const asked = (await p.post(api.workOutBoard.path, body)).body as JobRecord;
   const done = await ended(p, asked.id);
   if (done.result?.kind !== 'board') throw new Error(JSON.stringify(done));
