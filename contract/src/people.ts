@@ -125,6 +125,8 @@ export const peopleRoutes = {
       role: RoleName.optional(),
       password: NewPassword.optional(),
       ended: z.literal(true).optional(),
+      /** With the end of a membership: their name leaves the club’s records too, which stay. */
+      withoutName: z.literal(true).optional(),
       /** Takes the second factor away from somebody who lost the device. */
       withoutSecondFactor: z.literal(true).optional(),
     }),

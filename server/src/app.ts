@@ -4,6 +4,7 @@ import compression from 'compression';
 import express, { Router, type Express } from 'express';
 import packedFiles from 'express-static-gzip';
 import { demandKnownName, demandToken, sessions } from './access/index.ts';
+import { archiveRoutes } from './areas/archive/routes.ts';
 import { bookingRoutesOf } from './areas/bookings/routes.ts';
 import { ownFeedRoutes } from './areas/bookings/ownFeed.ts';
 import { calculationPool, type Workers } from './areas/calculations/pool.ts';
@@ -109,6 +110,7 @@ export function makeApp(config: Config, store: Store, given: Partial<Parts> = {}
   drillRoutesOf(serve, store);
   logbookRoutesOf(serve, store);
   changeRoutes(serve, store);
+  archiveRoutes(router, store);
   app.use(router);
   app.use('/api', () => {
     throw new Problem('not_found', 'There is no such route; see /api/docs.');

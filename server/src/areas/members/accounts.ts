@@ -49,3 +49,21 @@ export async function endSessions(
   const row = await store.members.findByPk(memberId, { transaction });
   return plain(row!).sessionEpoch;
 }
+
+/** What stands in the records of somebody whose name left them. */
+export const FORMER = 'A former member';
+/** Nobody’s name, and no way to sign in. */
+export const nameless = (id: string): Pick<MemberRow, 'name' | 'signIn' | 'passwordHash' | 'factorKey'> => ({
+  name: FORMER,
+  signIn: `gone-${id}`,
+  passwordHash: '',
+  factorKey: null,
+});
+/** The name leaves what was written down of changes too; what was done stays. */
+export async function forgetName(store: Store, clubId: string, name: string, t: Transaction): Promise<void> {
+  await store.db.query(
+    `UPDATE changes c JOIN members m ON m.id = c.member_id
+     SET c.text = REPLACE(c.text, :name, :former), c.subject = REPLACE(c.subject, :name, :former) WHERE m.club_id = :clubId`,
+    { replacements: { name, former: FORMER, clubId }, transaction: t },
+  );
+}

@@ -308,3 +308,22 @@ test('a loopback server answers to its own names only, and the demo’s password
     await demo.stop();
   }
 });
+
+test('who leaves without their name leaves it nowhere: what they did stays, and nobody signs in as them', async () => {
+  const steward = await begun('wibke');
+  const added = (await steward.post(api.addMember.path, { ...person('lasse', 'member'), name: 'Lasse Unwin' }))
+    .body as MemberInfo;
+  const lasse = await signInAs(server.app, 'lasse', 'given by a steward');
+  const part = { name: 'a ring', kind: 'adapter', massKg: 0.1, count: 1, note: '', ownedByClub: true };
+  await lasse.post(api.addPart.path, part);
+  expect(JSON.stringify((await steward.get(api.changes.path)).body)).toContain('Lasse Unwin');
+  const change = (body: object) => steward.put(fill(api.changeMember.path, added.id), body);
+  // only together with the end of the membership
+  expect((await change({ withoutName: true })).body).toMatchObject({ name: 'Lasse Unwin' });
+  expect((await change({ ended: true, withoutName: true })).status).toBe(200);
+  const changes = (await steward.get(api.changes.path)).body as { by: string; text: string; subject: string }[];
+  expect(JSON.stringify(changes)).not.toContain('Lasse');
+  expect(changes.some((c) => c.by === 'A former member' && c.subject.includes('a ring'))).toBe(true);
+  expect(((await steward.get(api.members.path)).body as MemberInfo[]).map((m) => m.name)).toEqual(['wibke']);
+  await expect(signInAs(server.app, 'lasse', 'given by a steward')).rejects.toThrow(/sign-in failed/);
+});

@@ -12,7 +12,7 @@ import {
 } from '../../access/index.ts';
 import type { Config } from '../../config.ts';
 import { giveBackAll, rigsBookedBy } from '../bookings/standing.ts';
-import { accounts, endSessions } from './accounts.ts';
+import { accounts, endSessions, forgetName, nameless } from './accounts.ts';
 import { plain, type ClubRow, type MemberRow } from '../../database/index.ts';
 import { Problem } from '../../problems.ts';
 import type { Actor, Store } from '../../store.ts';
@@ -165,6 +165,7 @@ export function membersService(store: Store, config: Config) {
         password?: string | undefined;
         ended?: true | undefined;
         withoutSecondFactor?: true | undefined;
+        withoutName?: true | undefined;
       },
     ): Promise<MemberInfo> {
       if (id === who.id && (body.password !== undefined || body.withoutSecondFactor))
@@ -201,6 +202,7 @@ export function membersService(store: Store, config: Config) {
             ...(body.role ? { role: body.role } : {}),
             ...(passwordHash ? { passwordHash } : {}),
             ...(body.ended ? { archivedAt: store.now() } : {}),
+            ...(body.ended && body.withoutName ? nameless(id) : {}),
           };
           await store.members.update(next, { where: { id }, transaction: t });
           if (body.withoutSecondFactor) {
@@ -218,6 +220,7 @@ export function membersService(store: Store, config: Config) {
                 transaction: t,
               });
           if (body.ended) await giveBackAll(store, who, id, t);
+          if (body.ended && body.withoutName) await forgetName(store, who.clubId, row.name, t);
           const noted = { clubId: who.clubId, memberId: id, byId: who.id, address };
           if (body.role) await log.note({ kind: 'role_changed', ...noted, detail: `${row.role} → ${body.role}` }, t);
           if (passwordHash) await log.note({ kind: 'password_given', ...noted }, t);
@@ -229,7 +232,7 @@ export function membersService(store: Store, config: Config) {
             ...(body.withoutSecondFactor ? ['signs in by password alone again'] : []),
             ...(body.ended ? ['is a member no more'] : []),
           ];
-          await store.audit(who, 'Members', `${row.name} ${done.join(', ') || 'signs in again'}`, t);
+          await store.audit(who, 'Members', `${next.name} ${done.join(', ') || 'signs in again'}`, t);
           return info(next, club);
         },
         { tells: [{ what: 'members' }, ...rigs.map((rigId) => ({ what: 'bookings' as const, rigId }))] },

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { useSession } from '../../stores/session.ts';
+import ArchivePanel from './ArchivePanel.vue';
 import OwnPassword from './OwnPassword.vue';
 import OwnSessions from './OwnSessions.vue';
 import SecondFactor from './SecondFactor.vue';
@@ -22,6 +23,7 @@ const session = useSession();
       <SecondFactor v-if="session.isSteward || session.member?.secondFactor" />
     </template>
     <OwnSessions />
+    <ArchivePanel />
   </div>
 </template>
 

@@ -36,7 +36,11 @@ function stopRenewing() {
   renewed.value = '';
   trouble.value = '';
 }
-type Change = { role: MemberInfo['role'] } | { password: string } | { ended: true } | { withoutSecondFactor: true };
+type Change =
+  | { role: MemberInfo['role'] }
+  | { password: string }
+  | { ended: true; withoutName?: true }
+  | { withoutSecondFactor: true };
 async function change(m: MemberInfo, body: Change): Promise<boolean> {
   const got = await call(api.changeMember, { params: { id: m.id }, body });
   if (got.ok) {
@@ -108,6 +112,13 @@ async function add() {
               @confirm="change(row, { ended: true })"
             >
               <Button size="small" danger>End</Button>
+            </Popconfirm>
+            <Popconfirm
+              :title="`End the membership of ${row.name}, and take the name out of the records? What was done stays, as a former member’s. This cannot be undone.`"
+              ok-text="End and forget"
+              @confirm="change(row, { ended: true, withoutName: true })"
+            >
+              <Button size="small" danger>Forget</Button>
             </Popconfirm>
           </span>
         </template>

@@ -57,7 +57,14 @@ describe('one’s own password', () => {
   test('the demo’s are public: nothing to change, sessions all the same', async () => {
     const { wrapper } = await mountScreen(AccountView, { member: me({ demo: true }) });
     expect(wrapper.text()).toContain('public and stay as they are');
-    expect(wrapper.findAll('h2').map((h) => h.text())).toEqual(['Noor Vik', 'Where you are signed in']);
+    expect(wrapper.findAll('h2').map((h) => h.text())).toEqual([
+      'Noor Vik',
+      'Where you are signed in',
+      'Records as a file',
+    ]);
+    // everybody’s own; the whole club is for its stewards
+    const files = wrapper.findAll('[data-test="archive"] a').map((a) => a.attributes('href'));
+    expect(files).toEqual(['/api/session/archive', '/api/club/archive']);
   });
 });
 

@@ -1,0 +1,1 @@
+export { ArchiveTrouble, readArchive, type ReadIn } from './read.ts';
