@@ -1,4 +1,4 @@
-import { allocate, AllocateInput, forecast, greedyAllocation, fieldOf } from '@keen/core/season';
+import { allocate, AllocateInput, forecast, greedyAllocation, fieldOf, atOnce, type Board } from '@keen/core/season';
 import { highsSolver } from '@keen/core/solver';
 import { seeded } from '@keen/core/statistics';
 
@@ -113,5 +113,39 @@ for (const needMinutes of [3000, 12_000, 60_000]) {
   forecast({ needMinutes, nights, clearFraction: 0.4, meanClearNights: 3 });
   console.log(
     `forecast over 400 nights, ${needMinutes} min wanted: ${(performance.now() - begun).toFixed(0)} ms of 50`,
+  );
+}
+
+// what drawing an object onto another hour does, at once
+{
+  const input = AllocateInput.parse({ ...clubOf(60, 3, 8, 25), timeLimitS: 1, gap: 1 });
+  const given = greedyAllocation(fieldOf(input));
+  const minutes = (project: number) => input.slots.reduce((s, x, i) => s + (given[i] === project ? x.minutes : 0), 0);
+  const board = {
+    settings: { switchPenalty: 15, clearFraction: 0.5, minimumBlockSlots: 1 },
+    locked: [],
+    promised: [],
+    slots: input.slots.map((s, i) => ({ ...s, rigId: s.rig, projectId: input.projects[given[i]!]?.id ?? null })),
+    projects: input.projects.map((p, i) => ({
+      projectId: p.id,
+      memberId: p.member,
+      weight: p.weight,
+      wantedMinutes: p.needMinutes,
+      promisedMinutes: 0,
+      minutes: minutes(i),
+      eligible: p.eligible,
+    })),
+    members: [...new Set(input.projects.map((p) => p.member))].map((memberId) => ({ memberId, most: null })),
+  } as unknown as Board;
+  const times = input.projects
+    .flatMap((p) => p.eligible.slice(0, 4).map((e) => ({ slot: e.slot, project: p.id })))
+    .map((wish) => {
+      const begun = performance.now();
+      atOnce(board, wish);
+      return performance.now() - begun;
+    })
+    .sort((a, b) => a - b);
+  console.log(
+    `drawn onto another hour, 60 × 3 × 8: median ${times[Math.floor(times.length / 2)]!.toFixed(0)} ms, worst ${times.at(-1)!.toFixed(0)} ms of 100`,
   );
 }

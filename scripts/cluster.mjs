@@ -141,7 +141,7 @@ try {
     const plan = nightIn(i + 1);
     const got = await race(
       servers.slice(0, of).map((s) => s.base),
-      { people: PEOPLE, plan },
+      { people: PEOPLE, body: plan },
     );
     const stand = three
       .sql(
@@ -153,6 +153,19 @@ try {
     );
     if (got.won !== 1 || stand !== '1' || got.other.length)
       fault(`had ${got.won} times, ${stand} plans stand; ${got.other.slice(0, 3).join('; ')}`);
+    // the same hours of another night, booked
+    const { rigId, night } = nightIn(i + 11);
+    const hours = { rigId, night, start: `${night}T20:00:00Z`, end: `${night}T22:00:00Z` };
+    const booked = await race(
+      servers.slice(0, of).map((s) => s.base),
+      { people: PEOPLE, path: '/api/bookings', body: hours },
+    );
+    const held = three
+      .sql(`SELECT COUNT(*) FROM keen.bookings WHERE night = '${night}' AND rig_id = '${rigId}' AND state = 'held'`)
+      .stdout.trim();
+    say(`  ${' '.repeat(String(of).length)} booked: ${booked.won} had them, ${booked.taken} were told they are taken`);
+    if (booked.won !== 1 || held !== '1' || booked.other.length)
+      fault(`booked ${booked.won} times, ${held} bookings stand; ${booked.other.slice(0, 3).join('; ')}`);
   }
 
   say('the storm');

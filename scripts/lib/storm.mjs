@@ -226,7 +226,7 @@ export async function storm(base, { people, writes = 0.25, pauseMs = 15, mostS =
  * @param bases  the servers that are asked, in turn
  * @returns how often it was had, refused as taken, and anything else that came
  */
-export async function race(bases, { people, plan, attempts = 200 }) {
+export async function race(bases, { people, path = '/api/plans', body, attempts = 200 }) {
   const agent = new Agent({ keepAlive: true, maxSockets: 300 });
   const members = [];
   for (const [i, name] of people.entries()) members.push(await signIn(bases[i % bases.length], name, agent));
@@ -234,7 +234,7 @@ export async function race(bases, { people, plan, attempts = 200 }) {
     const who = members[i % members.length];
     const base = bases[Math.floor(i / members.length) % bases.length];
     for (;;) {
-      const got = await ask(base, 'POST', '/api/plans', { ...who, key: randomUUID(), body: plan });
+      const got = await ask(base, 'POST', path, { ...who, key: randomUUID(), body });
       // undone again and again by others: whoever asked asks again
       if (got.status !== 503) return got;
       await wait(50 + 100 * Math.random());

@@ -211,15 +211,6 @@ const findingName = (code: string) => (isNameCode(code) ? words(nameOf(code)) : 
   display: grid;
   gap: 2px;
 }
-.night input {
-  font: inherit;
-  color: var(--ink);
-  background: var(--surface);
-  border: 1px solid var(--line-strong);
-  border-radius: 4px;
-  padding: 4px 8px;
-  min-height: 32px;
-}
 .entries {
   list-style: none;
   margin: 0;
