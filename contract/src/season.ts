@@ -13,6 +13,8 @@ const MOST_WEIGHTS = 500;
 /** The coming nights of some rigs, to be given out. */
 export const BoardQuestion = z.strictObject({
   ...BoardSettings.shape,
+  /** Null: no shares; left out: by the club’s rule. */
+  fairDays: BoardSettings.shape.fairDays.unwrap().optional(),
   rigIds: z
     .array(Id)
     .min(1)

@@ -10,6 +10,7 @@ import { FORMAT, VERSION } from './write.ts';
 
 /** Bytes a whole archive may come to when it is unpacked. */
 const MOST_BYTES = 2_000_000_000;
+/** Rows written by one statement. */
 const ROWS = 200;
 type Row = Record<string, unknown>;
 const Manifest = z.object({

@@ -6,8 +6,10 @@ import { PARTS, type Part } from './parts.ts';
 
 /** Rows read and packed at a time: other requests go on between. */
 const ROWS = 500;
+/** How hard files are packed. */
 const LEVEL = 6;
 export const FORMAT = 'keen-meridian club';
+/** Of the archive’s own form: raised when files in it are laid out otherwise. */
 export const VERSION = 1;
 type Row = Record<string, unknown>;
 

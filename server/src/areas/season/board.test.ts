@@ -174,3 +174,18 @@ test('a deadline, certain hours and an owner’s own priority: what a project ma
     'season.spells.0.end',
   ]);
 }, 60_000);
+
+test('shares follow the club’s rule where nothing else is asked: days, and what a clouded hour counts', async () => {
+  const { id: rigId } = (await rigsOf(odalys))[0]!;
+  const asked = await question({ switchPenalty: 0, rigIds: [rigId] });
+  const rule = (rules: object) => odalys.put(api.changeSeasonRules.path, rules);
+  expect((await rule({ fairDays: 200, cloudShare: 0 })).status).toBe(200);
+  const fair = await boardOf(odalys, asked);
+  expect(fair.settings.fairDays).toBe(200);
+  expect(fair.members.every((m) => m.most !== null)).toBe(true);
+  await rule({ fairDays: null, cloudShare: 0 });
+  const open = await boardOf(odalys, asked);
+  expect([open.settings.fairDays, open.members.every((m) => m.most === null)]).toEqual([null, true]);
+  // asked otherwise it is so, whatever the rule
+  expect((await boardOf(odalys, { ...asked, fairDays: 30 })).settings.fairDays).toBe(30);
+}, 60_000);

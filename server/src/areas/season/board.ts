@@ -116,10 +116,11 @@ export async function prepareBoard(store: Store, who: Actor, q: BoardQuestion): 
     movesPromises,
   });
   const sharing = await sharingOf(store, rigIds);
-  const since = addDays(q.from, -(q.fairDays ?? 0));
+  const rules = await rulesOf(store, who.clubId);
+  const fairDays = q.fairDays === undefined ? rules.fairDays : q.fairDays;
+  const since = addDays(q.from, -(fairDays ?? 0));
   const had = async () => {
-    const { cloudShare } = await rulesOf(store, who.clubId);
-    return hadSince(await bookingsSince(store, who.clubId, since), ledgerNights(all), since, cloudShare);
+    return hadSince(await bookingsSince(store, who.clubId, since), ledgerNights(all), since, rules.cloudShare);
   };
   const names = Object.fromEntries(await store.names(who.clubId));
   return {
@@ -148,7 +149,8 @@ export async function prepareBoard(store: Store, who: Actor, q: BoardQuestion): 
       ]),
     ),
     promised,
-    received: q.fairDays === null ? {} : await had(),
+    fairDays,
+    received: fairDays === null ? {} : await had(),
     locked,
     standing,
     timeLimitS: SEARCH_S,

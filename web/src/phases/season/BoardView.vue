@@ -194,17 +194,7 @@ const quickly = computed(() => {
           :max="100"
         />
         <template v-if="!session.alone">
-          <label class="row small fair"><Switch v-model:checked="fair" size="small" /> equal shares</label>
-          <QuantityInput
-            v-if="fair"
-            v-model="settings.fairDays"
-            dimension="number"
-            unit="days"
-            label="What was had counts for"
-            :decimals="0"
-            :min="1"
-            :max="730"
-          />
+          <label class="row small fair"><Switch v-model:checked="fair" size="small" /> by the club’s rule</label>
         </template>
       </div>
       <WhenThere :of="[spells]">
@@ -216,6 +206,14 @@ const quickly = computed(() => {
           How many nights are clear is a guess until nights of this place were brought in.
         </p>
       </WhenThere>
+      <p v-if="!session.alone" class="small muted">
+        {{
+          fair
+            ? 'By the club’s rule of shares, which stands in the'
+            : 'Without the club’s rule, to see what it costs. It stands in the'
+        }}
+        <RouterLink to="/season/ledger">Ledger</RouterLink>.
+      </p>
       <p class="small muted">
         Hours that are booked, promised or planned are left to whom they are, and count as given.
         <label v-if="session.isSteward && promisedBefore" class="row small"

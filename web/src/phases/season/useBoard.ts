@@ -15,7 +15,6 @@ const FIRST = {
   slotMinutes: 60,
   switchPenalty: 15,
   minimumBlockSlots: 1,
-  fairDays: 90,
 };
 type Lock = BoardQuestion['locked'][number];
 
@@ -65,14 +64,18 @@ export function useBoard() {
     keeping = wish !== null,
   ): Promise<void> {
     if (!from.value) return;
-    const { fairDays, ...rest } = settings.value;
+    const { nights, slotMinutes, switchPenalty, minimumBlockSlots } = settings.value;
     await job.ask(() =>
       call(api.workOutBoard, {
         body: {
-          ...rest,
+          nights,
+          slotMinutes,
+          switchPenalty,
+          minimumBlockSlots,
           from: from.value!,
           clearFraction: clearPercent.value / 100,
-          fairDays: fair.value && !session.alone ? fairDays : null,
+          // left out it is the club’s rule
+          ...(fair.value && !session.alone ? {} : { fairDays: null }),
           rigIds: rigIds.value,
           weights: wish?.weights ?? weights.value,
           locked: wish ? (wish.locked ?? locked.value) : [],
