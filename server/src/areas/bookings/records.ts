@@ -1,7 +1,37 @@
 import type { BookingRecord } from '@keen/contract';
+import type { Hours } from '@keen/core/booking';
 import type { Transaction } from 'sequelize';
 import type { BookingRow } from '../../database/index.ts';
-import { iso, type Store } from '../../store.ts';
+import { iso, type Actor, type Store } from '../../store.ts';
+
+/** Hours as somebody makes them theirs, or another’s. */
+export const newBooking = (
+  store: Store,
+  who: Actor,
+  of: Hours & Pick<BookingRow, 'rigId' | 'memberId' | 'projectId' | 'night' | 'origin' | 'state' | 'note'>,
+): BookingRow => ({
+  id: store.id(),
+  clubId: who.clubId,
+  rigId: of.rigId,
+  memberId: of.memberId,
+  projectId: of.projectId,
+  night: of.night,
+  start: new Date(of.fromMs),
+  end: new Date(of.untilMs),
+  origin: of.origin,
+  state: of.state,
+  note: of.note,
+  answer: '',
+  madeBy: who.id,
+  madeAt: store.now(),
+  decidedBy: null,
+  outcome: null,
+  outcomeBy: null,
+  version: 1,
+  updatedAt: store.now(),
+  updatedBy: who.id,
+  archivedAt: null,
+});
 
 /** Bookings as they are told, with the plans that work in them. */
 export async function bookingRecords(

@@ -8,7 +8,7 @@ import { demandOwner, type Actor, type Store } from '../../store.ts';
 import { siteOf } from '../plans/night.ts';
 import { demandWorking } from '../logbook/stops.ts';
 import { rigOf } from '../rigs/current.ts';
-import { bookingRecords } from './records.ts';
+import { bookingRecords, newBooking } from './records.ts';
 import { sharingOf } from './sharing.ts';
 import { hoursOf, inTheWay, moveUp, taken } from './standing.ts';
 
@@ -128,29 +128,16 @@ export function bookingsService(store: Store) {
           const sharing = (await sharingOf(store, [f.rigId], t)).get(f.rigId)!;
           if (others.length && !f.wait) throw taken(others[0]!, await store.names(who.clubId, t));
           const asks = sharing.approval && who.role !== 'steward';
-          const row: BookingRow = {
-            id: store.id(),
-            clubId: who.clubId,
+          const row = newBooking(store, who, {
             rigId: f.rigId,
             memberId,
             projectId: f.projectId,
             night: f.night,
-            start: new Date(f.start),
-            end: new Date(f.end),
+            ...hours,
             origin: 'member',
             state: others.length ? 'waiting' : asks ? 'asked' : 'held',
             note: f.note,
-            answer: '',
-            madeBy: who.id,
-            madeAt: store.now(),
-            decidedBy: null,
-            outcome: null,
-            outcomeBy: null,
-            version: 1,
-            updatedAt: store.now(),
-            updatedBy: who.id,
-            archivedAt: null,
-          };
+          });
           await store.bookings.create(row, { transaction: t });
           await store.audit(who, 'Bookings', `hours in the night of ${f.night}: ${row.state}`, t);
           return one(who, row, t);

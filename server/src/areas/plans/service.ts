@@ -141,6 +141,8 @@ export function plansService(store: Store) {
         };
         await store.plans.update(next, { where: { id }, transaction: t });
         await keepProjects(id, next.legs, t);
+        // it may have left hours that somebody waits for
+        await moveUp(store, who, row.rigId, t);
         const made = await record(next, names, t);
         await store.audit(who, objectsOf(made), `plan for the night of ${f.night} changed`, t);
         return made;

@@ -112,6 +112,21 @@ test('refuses rigs that are not one’s own or twice, nights by the hundred, and
   ]);
 }, 60_000);
 
+/** What may be changed of a project. */
+const fieldsOf = ({
+  owner: _o,
+  ownerId: _w,
+  framing: _f,
+  panels: _p,
+  byPanel: _b,
+  done: _d,
+  nights: _n,
+  updatedAt: _a,
+  updatedBy: _u,
+  id: _i,
+  ...fields
+}: ProjectRecord) => fields;
+
 test('a deadline, certain hours and an owner’s own priority: what a project may have, and what it weighs', async () => {
   const { id: rigId } = (await rigsOf(odalys))[0]!;
   const asked = await question({ fairDays: null, switchPenalty: 0, rigIds: [rigId] });
@@ -120,20 +135,7 @@ test('a deadline, certain hours and an owner’s own priority: what a project ma
   const projects = await every<ProjectRecord>(odalys, api.projects.path);
   const change = async (id: string, season: object) => {
     const p = projects.find((x) => x.id === id)!;
-    const {
-      owner: _o,
-      ownerId: _w,
-      framing: _f,
-      panels: _p,
-      byPanel: _b,
-      done: _d,
-      nights: _n,
-      updatedAt: _a,
-      updatedBy: _u,
-      id: _i,
-      ...fields
-    } = p;
-    const got = await odalys.put(fill(api.changeProject.path, id), { ...fields, season });
+    const got = await odalys.put(fill(api.changeProject.path, id), { ...fieldsOf(p), season });
     expect(got.status).toBe(200);
     Object.assign(p, got.body);
   };
@@ -154,20 +156,7 @@ test('a deadline, certain hours and an owner’s own priority: what a project ma
   if (open.length > 1) expect(Math.max(...weights)).toBeGreaterThan(1);
   const wrong = { deadline: '2027-02-30', priority: 40, spells: [{ start: spell.end, end: spell.start }] };
   const p = projects.find((x) => x.id === one!.projectId)!;
-  const {
-    owner: _o,
-    ownerId: _w,
-    framing: _f,
-    panels: _p,
-    byPanel: _b,
-    done: _d,
-    nights: _n,
-    updatedAt: _a,
-    updatedBy: _u,
-    id: _i,
-    ...fields
-  } = p;
-  const refused = await odalys.put(fill(api.changeProject.path, p.id), { ...fields, season: wrong });
+  const refused = await odalys.put(fill(api.changeProject.path, p.id), { ...fieldsOf(p), season: wrong });
   expect((refused.body.issues as { path: string }[]).map((i) => i.path).sort()).toEqual([
     'season.deadline',
     'season.priority',

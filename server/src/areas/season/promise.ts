@@ -4,7 +4,7 @@ import { plain, type BookingRow } from '../../database/index.ts';
 import { jobQueue } from '../../jobs/queue.ts';
 import { Problem } from '../../problems.ts';
 import { groupBy, iso, type Actor, type Store } from '../../store.ts';
-import { bookingRecords } from '../bookings/records.ts';
+import { bookingRecords, newBooking } from '../bookings/records.ts';
 import { inTheWay, moveUp } from '../bookings/standing.ts';
 
 /** The board of a job of one’s own that is done, and whether hours given before were open in it. */
@@ -92,29 +92,8 @@ export async function promiseBoard(
             throw again(
               `${names.get(other.memberId) ?? 'Somebody'} took this rig from ${new Date(other.fromMs).toISOString()} to ${new Date(other.untilMs).toISOString()} since the board was worked out.`,
             );
-          rows.push({
-            id: store.id(),
-            clubId: who.clubId,
-            rigId,
-            memberId: project.ownerId,
-            projectId: r.projectId,
-            night: r.night,
-            start: new Date(r.fromMs),
-            end: new Date(r.untilMs),
-            origin: 'rules',
-            state: 'held',
-            note: '',
-            answer: '',
-            madeBy: who.id,
-            madeAt: store.now(),
-            decidedBy: who.id,
-            outcome: null,
-            outcomeBy: null,
-            version: 1,
-            updatedAt: store.now(),
-            updatedBy: who.id,
-            archivedAt: null,
-          });
+          const of = { ...r, memberId: project.ownerId, origin: 'rules' as const, state: 'held' as const, note: '' };
+          rows.push({ ...newBooking(store, who, of), decidedBy: who.id });
         }
       }
       await store.bookings.bulkCreate(rows, { transaction: t });
