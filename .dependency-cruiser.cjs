@@ -9,6 +9,7 @@ const crafts = [
   'sequence',
   'season',
   'booking',
+  'absences',
   'frames',
   'calibration',
   'exchange',

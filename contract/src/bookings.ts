@@ -1,8 +1,10 @@
 import { BookingOrigin, BookingState, HoursOutcome, SeasonRules, Sharing } from '@keen/core/booking';
+import { AbsenceNights } from '@keen/core/absences';
 import { z } from 'zod';
 import { byId, Day, Id, Instant, none, Ok, SaidPhrase, version, versioned } from './common.ts';
 import { route } from './route.ts';
 
+export type { AbsenceNights } from '@keen/core/absences';
 export { BookingOrigin, BookingState, HoursOutcome, SeasonRules, Sharing } from '@keen/core/booking';
 
 /** Nights that are told at once. */
@@ -64,6 +66,10 @@ export type BookingRecord = z.infer<typeof BookingRecord>;
 
 export const SharingRecord = z.strictObject({ rigId: Id, ...Sharing.shape, ...versioned });
 export type SharingRecord = z.infer<typeof SharingRecord>;
+
+/** Absences of one person that are kept at most. */
+export const MOST_ABSENCES = 300;
+const Absences = z.array(AbsenceNights).max(MOST_ABSENCES);
 
 const minutes = z.number().min(0).meta({ unit: 'min' });
 export const LedgerRecord = z.strictObject({
@@ -207,6 +213,28 @@ export const bookingRoutes = {
       until: Day,
     }),
     response: z.array(BookingRecord),
+  }),
+  absences: route({
+    method: 'get',
+    path: '/api/session/absences',
+    summary: 'The nights on which one is away oneself',
+    area: 'Bookings',
+    role: 'guest',
+    params: none,
+    query: none,
+    body: none,
+    response: Absences,
+  }),
+  keepAbsences: route({
+    method: 'put',
+    path: '/api/session/absences',
+    summary: 'Say on which nights one is away: the rules give none of them, and one does not move up for them',
+    area: 'Bookings',
+    role: 'member',
+    params: none,
+    query: none,
+    body: z.strictObject({ absences: Absences }),
+    response: Absences,
   }),
   ownFeed: route({
     method: 'get',

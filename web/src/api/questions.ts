@@ -19,6 +19,7 @@ export const questions = {
   stops: () => question(['stops'], () => call(api.stops)),
   sinceLastNight: (rigId: string) =>
     question(['since-last-night', rigId], () => call(api.sinceLastNight, { params: { id: rigId } })),
+  absences: () => question(['absences'], () => call(api.absences)),
   sharing: () => question(['sharing'], () => call(api.sharing)),
   seasonRules: () => question(['season-rules'], () => call(api.seasonRules)),
   ledger: (since: string) => question(['ledger', since], () => call(api.ledger, { query: { since } })),

@@ -1,5 +1,9 @@
 /** Who gets which hours, and when a project is finished. */
 export const seasonPhrases = {
+  'absences.no-calendar': 'This is no calendar: an .ics file begins with BEGIN:VCALENDAR.',
+  'absences.too-long': 'This calendar is longer than {most} letters: export fewer months.',
+  'absences.too-many': 'This calendar has more than {most} events: export fewer months.',
+  'absences.broken-event': 'The event “{title}” does not say when it is.',
   'season.bookings-next': 'Your next hours: {night}, {from}–{until}, {rig}{object}.',
   'season.bookings-none': 'You have no hours booked or promised in the coming nights.',
   'season.bookings-waiting': '{waiting} of yours {waiting|waits|wait} for hours that somebody has.',

@@ -147,6 +147,12 @@ export const PARTS: readonly Part[] = [
     },
   },
   {
+    table: 'absences',
+    ofClub: 'member_id IN (SELECT id FROM members WHERE club_id = :club)',
+    ofMember: 'member_id = :member',
+    refs: { member_id: 'members' },
+  },
+  {
     table: 'drill_answers',
     ofClub: 'member_id IN (SELECT id FROM members WHERE club_id = :club)',
     ofMember: 'member_id = :member',

@@ -198,3 +198,32 @@ describe('the ledger', () => {
     expect((await odalys.put(api.changeSeasonRules.path, { fairDays: 0, cloudShare: 2 })).body.issues).toHaveLength(2);
   });
 });
+
+describe('who is away', () => {
+  const away = (p: Person, absences: object[]) => p.put(api.keepAbsences.path, { absences });
+  test('does not move up for those nights; the next who waits does. Where somebody is, they alone read', async () => {
+    await clear();
+    const held = (await book(teun, 20, 22)).body as BookingRecord;
+    expect(held.state).toBe('held');
+    const waits = [
+      (await book(mirela, 20, 22, { wait: true })).body as BookingRecord,
+      (await book(odalys, 20, 21, { wait: true })).body as BookingRecord,
+    ];
+    const kept = await away(mirela, [{ from: NIGHT, until: '2026-11-23', title: 'Family' }]);
+    expect([kept.status, kept.body]).toEqual([200, [{ from: NIGHT, until: '2026-11-23', title: 'Family' }]]);
+    expect((await odalys.get(api.absences.path)).body).toEqual([]);
+    await teun.del(fill(api.cancelBooking.path, held.id));
+    const states = async () => {
+      const list = await listed(odalys);
+      return waits.map((w) => list.find((b) => b.id === w.id)!.state);
+    };
+    expect(await states()).toEqual(['waiting', 'held']);
+    expect((await away(mirela, [])).body).toEqual([]);
+    await odalys.del(fill(api.cancelBooking.path, waits[1]!.id));
+    expect(await states()).toEqual(['held', 'cancelled']);
+    await clear();
+    const wrong = await away(mirela, [{ from: '2026-11-23', until: NIGHT }]);
+    expect((wrong.body.issues as { path: string }[]).map((i) => i.path)).toEqual(['absences.0.until']);
+    expect((await away(ines, [])).status).toBe(403);
+  });
+});

@@ -1,8 +1,10 @@
+import { isAbsent } from '@keen/core/absences';
 import { movingUp, overlap, TAKES_HOURS, type Hours } from '@keen/core/booking';
 import { Op, type Transaction, type WhereOptions } from 'sequelize';
 import { plain, type BookingRow, type PlanLegRow } from '../../database/index.ts';
 import { Problem } from '../../problems.ts';
 import type { Actor, Store } from '../../store.ts';
+import { absencesOf } from './absences.ts';
 import { sharingOf } from './sharing.ts';
 
 /** What stands in the way of hours on a rig. */
@@ -98,7 +100,12 @@ export async function moveUp(store: Store, who: Actor, rigId: string, t: Transac
     transaction: t,
   });
   if (rows.length === 0) return;
-  const waiting = rows.map(plain).map((b) => ({ row: b, ...hoursOf(b) }));
+  const away = await absencesOf(store, [...new Set(rows.map((r) => plain(r).memberId))], t);
+  const waiting = rows
+    .map(plain)
+    .filter((b) => !isAbsent(away.get(b.memberId) ?? [], b.night))
+    .map((b) => ({ row: b, ...hoursOf(b) }));
+  if (waiting.length === 0) return;
   const whole = {
     fromMs: Math.min(...waiting.map((w) => w.fromMs)),
     untilMs: Math.max(...waiting.map((w) => w.untilMs)),

@@ -24,6 +24,14 @@ export interface BookingRow extends Stamps {
   outcome: HoursOutcome | null;
   outcomeBy: string | null;
 }
+/** Nights on which somebody is away. */
+export interface AbsenceRow {
+  id: string;
+  memberId: string;
+  fromNight: string;
+  untilNight: string;
+  title: string;
+}
 /** How a rig is shared; its id is the rig’s. */
 export interface SharingRow extends Stamps {
   id: string;
@@ -50,6 +58,12 @@ export const bookingsTables = (table: Define) => ({
     outcome: text,
     outcomeBy: text,
     ...stamps,
+  }),
+  absences: table<AbsenceRow>('absences', {
+    memberId: text,
+    fromNight: DataTypes.DATEONLY,
+    untilNight: DataTypes.DATEONLY,
+    title: text,
   }),
   sharing: table<SharingRow>('rig_sharing', { data: json, ...stamps }),
 });

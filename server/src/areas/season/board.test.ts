@@ -178,3 +178,21 @@ test('shares follow the club’s rule where nothing else is asked: days, and wha
   // asked otherwise it is so, whatever the rule
   expect((await boardOf(odalys, { ...asked, fairDays: 30 })).settings.fairDays).toBe(30);
 }, 60_000);
+
+test('nights on which their owner is away are given to none of their projects', async () => {
+  const asked = await question({ fairDays: null, switchPenalty: 0 });
+  const before = await boardOf(odalys, asked);
+  const nightsOf = (of: Board, member: string) =>
+    new Set(
+      of.projects.filter((p) => p.memberId === member).flatMap((p) => p.eligible.map((e) => e.slot.slice(0, 10))),
+    );
+  const projects = await every<ProjectRecord>(odalys, api.projects.path);
+  const id = projects.find((p) => p.owner === 'Teun Achterberg')!.ownerId;
+  expect(nightsOf(before, id).has(FROM)).toBe(true);
+  await teun.put(api.keepAbsences.path, { absences: [{ from: '2027-01-01', until: FROM, title: '' }] });
+  const after = await boardOf(odalys, asked);
+  expect(nightsOf(after, id)).toEqual(new Set([...nightsOf(before, id)].filter((n) => n > FROM)));
+  const other = before.projects.find((p) => p.memberId !== id)!.memberId;
+  expect(nightsOf(after, other)).toEqual(nightsOf(before, other));
+  await teun.put(api.keepAbsences.path, { absences: [] });
+}, 60_000);

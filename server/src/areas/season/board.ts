@@ -1,4 +1,5 @@
 import type { BoardQuestion, ProjectRecord } from '@keen/contract';
+import type { AbsenceNights } from '@keen/core/absences';
 import { hadSince, wayOf } from '@keen/core/booking';
 import { endOfNightMs, isStopped, pointedAt, stillWanted } from '@keen/core/record';
 import type { BoardTask, SeasonProject } from '@keen/core/season';
@@ -7,6 +8,7 @@ import { addDays } from '@keen/core/sky';
 import { plain, type LogRow } from '../../database/index.ts';
 import { Problem } from '../../problems.ts';
 import { ALL, groupBy, type Actor, type Store } from '../../store.ts';
+import { absencesOf } from '../bookings/absences.ts';
 import { bookingsSince, ledgerNights } from '../bookings/ledger.ts';
 import { openFaults } from '../logbook/stops.ts';
 import { rulesOf, sharingOf } from '../bookings/sharing.ts';
@@ -58,16 +60,34 @@ function spellsOf(
   { season }: ProjectRecord,
   timeZone: string,
   faults: readonly LogRow[],
+  away: readonly AbsenceNights[],
 ): { spells?: [number, number][] } {
   const worksAgain = faults.map((f) => (f.stops!.until === null ? Infinity : endOfNightMs(f.stops!.until, timeZone)));
   const first = Math.max(-Infinity, ...worksAgain);
   const last = season.deadline === null ? Infinity : endOfNightMs(season.deadline, timeZone);
-  if (!season.spells.length && first === -Infinity && last === Infinity) return {};
+  if (!season.spells.length && first === -Infinity && last === Infinity && !away.length) return {};
   const named: [number, number][] = season.spells.length
     ? season.spells.map((s) => [Date.parse(s.start), Date.parse(s.end)])
     : [[-Infinity, Infinity]];
-  return { spells: named.map(([from, until]) => [Math.max(first, from), Math.min(last, until)]) };
+  const bounded = named.map(([from, until]): [number, number] => [Math.max(first, from), Math.min(last, until)]);
+  // from noon to noon of the nights on which their owner is away
+  const gone = away.map((a): [number, number] => [
+    endOfNightMs(addDays(a.from, -1), timeZone),
+    endOfNightMs(a.until, timeZone),
+  ]);
+  return { spells: gone.reduce((spells, [a, b]) => spells.flatMap((s) => without(s, a, b)), bounded) };
 }
+
+/** What is left of a spell without another. */
+const without = ([from, until]: [number, number], a: number, b: number): [number, number][] =>
+  b <= from || a >= until
+    ? [[from, until]]
+    : (
+        [
+          [from, a],
+          [b, until],
+        ] as [number, number][]
+      ).filter(([x, y]) => y > x);
 
 /** Those of some nights of which something is so, as spells from noon to noon [ms]. */
 function nightsOf(from: string, nights: number, timeZone: string, are: (night: string) => boolean): [number, number][] {
@@ -84,6 +104,7 @@ export async function prepareBoard(store: Store, who: Actor, q: BoardQuestion): 
   const sites = new Map((await store.sites.findAll({ where: { id: siteIds } })).map(plain).map((s) => [s.id, s]));
   const all = await projectsService(store).list(who, ALL);
   const faults = groupBy(await openFaults(store, rigIds), (f) => f.rigId);
+  const away = await absencesOf(store, [...new Set(all.map((p) => p.ownerId))]);
   const zoneOf = new Map(rigs.map((r) => [r.id, sites.get(r.siteId)!.timeZone]));
   const priority = prioritiesOf(all.filter((p) => !p.archived && rigIds.includes(p.rigId)));
   const projects = all.flatMap((p): SeasonProject[] => {
@@ -103,6 +124,7 @@ export async function prepareBoard(store: Store, who: Actor, q: BoardQuestion): 
           p,
           zoneOf.get(p.rigId)!,
           (faults.get(p.rigId) ?? []).filter((f) => f.stops!.system === p.system),
+          away.get(p.ownerId) ?? [],
         ),
       },
     ];

@@ -28,6 +28,11 @@ export async function up(db: Sequelize): Promise<void> {
   await db.query('ALTER TABLE log_entries ADD COLUMN IF NOT EXISTS stops JSON NULL');
   // null: at any time, weighed like its owner’s others
   await db.query('ALTER TABLE projects ADD COLUMN IF NOT EXISTS season JSON NULL');
+  await db.query(
+    `CREATE TABLE IF NOT EXISTS absences (id ${ID} NOT NULL PRIMARY KEY, member_id ${ID} NOT NULL, from_night DATE NOT NULL, until_night DATE NOT NULL,
+       title VARCHAR(200) NOT NULL DEFAULT '', INDEX (member_id, from_night), CHECK (until_night >= from_night),
+       FOREIGN KEY (member_id) REFERENCES members(id)) ${TABLE}`,
+  );
   // a person's own nights on all rigs, for a calendar that cannot sign in
   await db.query(
     `CREATE TABLE IF NOT EXISTS own_feeds (member_id ${ID} NOT NULL PRIMARY KEY, nonce ${WORD(64)} NOT NULL, made_at DATETIME(3) NOT NULL,

@@ -12,6 +12,7 @@ import VerdictLine from '../../common/VerdictLine.vue';
 import WhenThere from '../../common/WhenThere.vue';
 import { useClub } from '../../stores/club.ts';
 import { useSession } from '../../stores/session.ts';
+import AbsencesPanel from './AbsencesPanel.vue';
 import BookingNight from './BookingNight.vue';
 import BookingsCalendar from './BookingsCalendar.vue';
 import CalendarFeeds from './CalendarFeeds.vue';
@@ -117,6 +118,7 @@ async function changed() {
           :sharing="sharing.value.value!"
           @changed="sharing.load()"
         />
+        <AbsencesPanel v-if="session.mayEdit && !session.alone" />
         <CalendarFeeds />
       </div>
       <BookingNight

@@ -53,6 +53,7 @@ async function open(list: BookingRecord[], member: Partial<MemberInfo> = club, m
         body: { fairDays: 90, cloudShare: 0, sentence: phrase('season.rule-fair', { fairDays: 90 }) },
       },
       { path: /api\/ledger/, body: [] },
+      { path: /absences/, body: [] },
     ],
   });
   await flushPromises();
@@ -215,5 +216,53 @@ describe('the ledger', () => {
     const member = await open([], { ...club, role: 'member' }, [{ path: /ledger/, body: [line] }], LedgerView as never);
     expect(() => button(member.wrapper, 'Save the rule')).toThrow();
     expect(member.wrapper.text()).not.toContain('Ida Holm');
+  });
+});
+
+describe('when one is away', () => {
+  const calendar = [
+    'BEGIN:VCALENDAR',
+    'BEGIN:VEVENT',
+    'UID:1',
+    'SUMMARY:Family',
+    'DTSTART;VALUE=DATE:20261224',
+    'DTEND;VALUE=DATE:20261227',
+    'END:VEVENT',
+    'BEGIN:VEVENT',
+    'UID:2',
+    'DTSTART;VALUE=DATE:20261224',
+    'TRANSP:TRANSPARENT',
+    'END:VEVENT',
+    'END:VCALENDAR',
+  ].join('\r\n');
+  const drop = async (wrapper: Awaited<ReturnType<typeof open>>['wrapper'], text: string) => {
+    const field = wrapper.find<HTMLInputElement>('[data-test="calendar"]');
+    const file = Object.assign(new File([text], 'away.ics'), { text: async () => text });
+    Object.defineProperty(field.element, 'files', { value: [file], configurable: true });
+    await field.trigger('change');
+    for (let i = 0; i < 20; i++) await flushPromises();
+  };
+  test('nights are read from a calendar beside those there are, told, and kept', async () => {
+    const there = { from: '2026-12-01', until: '2026-12-02', title: 'Fair' };
+    const away = { from: '2026-12-24', until: '2026-12-26', title: 'Family' };
+    const { wrapper, sent } = await open([], { ...club, role: 'member' }, [
+      { path: /absences/, body: [there] },
+      { method: 'PUT', path: /absences/, body: [there, away] },
+    ]);
+    await drop(wrapper, calendar);
+    const panel = wrapper.find('[data-test="absences"]');
+    expect(panel.find('[role="status"]').text()).toMatch(/away\.ics: 1 absence taken, 1 event passed over/);
+    await drop(wrapper, 'no calendar');
+    expect(panel.find('[role="alert"]').text()).toMatch(/away\.ics: This is no calendar/);
+    // what was read before is not lost by it
+    await press(wrapper, 'Keep');
+    expect(sent.find((s) => s.method === 'PUT')!.body).toEqual({ absences: [there, away] });
+  });
+  test('alone, and of a guest, it is not asked', async () => {
+    for (const member of [{}, { ...club, role: 'guest' as const }]) {
+      const { wrapper } = await open([], member);
+      expect(wrapper.find('[data-test="absences"]').exists()).toBe(false);
+      wrapper.unmount();
+    }
   });
 });

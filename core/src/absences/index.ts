@@ -1,0 +1,1 @@
+export { AbsenceNights, isAbsent, readAbsences, type ReadAbsences } from './absences.ts';
