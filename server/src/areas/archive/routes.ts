@@ -3,6 +3,16 @@ import { currentMember, demandRole } from '../../access/index.ts';
 import type { Store } from '../../store.ts';
 import { writeArchive } from './write.ts';
 
+/** Until the reader has taken what was sent, or went away. */
+const drained = (res: Response) =>
+  new Promise<void>((go) => {
+    const done = () => {
+      res.off('drain', done).off('close', done);
+      go();
+    };
+    res.on('drain', done).on('close', done);
+  });
+
 /** A club’s records for its stewards, and everybody’s own, as a file. */
 export function archiveRoutes(router: Router, store: Store): void {
   const give = async (req: Request, res: Response, own: boolean) => {
@@ -17,7 +27,7 @@ export function archiveRoutes(router: Router, store: Store): void {
     res.on('close', () => (gone = true));
     await writeArchive(store, who, own, async (bytes) => {
       if (gone) throw new Error('the reader of an archive went away');
-      if (!res.write(bytes)) await new Promise<void>((go) => res.once('drain', go).once('close', go));
+      if (!res.write(bytes)) await drained(res);
     }).catch((e: unknown) => {
       // half a file is none: the line is cut, so that nobody takes it for a whole one
       if (!gone && res.headersSent) res.destroy(e as Error);

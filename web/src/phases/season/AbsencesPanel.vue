@@ -41,7 +41,7 @@ async function read(file: File) {
   const there = new Set(draft.value.map((a) => JSON.stringify([a.from, a.until])));
   const fresh = absences.filter((a) => !there.has(JSON.stringify([a.from, a.until])));
   draft.value = [...draft.value, ...fresh].sort((a, b) => (a.from < b.from ? -1 : 1));
-  said.value = `${file.name}: ${fresh.length} ${fresh.length === 1 ? 'absence' : 'absences'} taken${passedOver ? `, ${passedOver} ${passedOver === 1 ? 'event' : 'events'} passed over (free, called off, by day, or not in the next year)` : ''}.`;
+  said.value = `${file.name}: ${fresh.length} ${fresh.length === 1 ? 'absence' : 'absences'} taken, to be kept${passedOver ? `, ${passedOver} ${passedOver === 1 ? 'event' : 'events'} passed over (free, called off, by day, or not in the next year)` : ''}.`;
 }
 function add() {
   draft.value.push({ from: club.tonight, until: club.tonight, title: '' });
@@ -80,7 +80,8 @@ async function keep() {
         <Button type="primary" :disabled="!dirty" @click="keep">Keep</Button>
       </div>
       <DropFile title="From a calendar" accept=".ics,text/calendar" test="calendar" @take="read">
-        An .ics file, as calendars export it: the nights its events reach into. It is read here and sent nowhere.
+        An .ics file, as calendars export it: the nights its events reach into. It is read on this page; what is kept
+        are the nights alone.
       </DropFile>
     </WhenThere>
   </section>

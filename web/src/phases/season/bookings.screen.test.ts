@@ -251,7 +251,7 @@ describe('when one is away', () => {
     ]);
     await drop(wrapper, calendar);
     const panel = wrapper.find('[data-test="absences"]');
-    expect(panel.find('[role="status"]').text()).toMatch(/away\.ics: 1 absence taken, 1 event passed over/);
+    expect(panel.find('[role="status"]').text()).toMatch(/away\.ics: 1 absence taken, to be kept, 1 event passed over/);
     await drop(wrapper, 'no calendar');
     expect(panel.find('[role="alert"]').text()).toMatch(/away\.ics: This is no calendar/);
     // what was read before is not lost by it
