@@ -181,5 +181,7 @@ export async function mountScreen(
     attachTo: document.body,
   });
   await flushPromises();
+  // a screen that another test left standing may have asked its own stores meanwhile
+  setActivePinia(pinia);
   return { wrapper, club, session, router, sent };
 }

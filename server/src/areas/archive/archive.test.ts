@@ -29,6 +29,9 @@ function table(zip: Uint8Array, name: string): Record<string, unknown>[] {
   return JSON.parse(strFromU8(files[`tables/${name}.json`]!)) as Record<string, unknown>[];
 }
 beforeAll(async () => {
+  await teun.put(api.keepAbsences.path, {
+    absences: [{ from: '2026-12-24', until: '2026-12-26', title: 'a secret of mine' }],
+  });
   bytes = (await fetched(odalys, '/api/club/archive')).bytes;
 }, 60_000);
 
@@ -58,7 +61,8 @@ describe('a whole club', () => {
     const manifest = JSON.parse(strFromU8(files['club.json']!)) as { counts: Record<string, number> };
     expect(manifest.counts.projects).toBe(table(bytes, 'projects').length);
     const text = Object.entries(files).map(([n, b]) => (n.endsWith('.json') || n.endsWith('.csv') ? strFromU8(b) : ''));
-    expect(text.join('')).not.toMatch(/argon2|password_hash|factor_key/);
+    expect(text.join('')).not.toMatch(/argon2|password_hash|factor_key|a secret of mine/);
+    expect(table(bytes, 'absences')).toHaveLength(1);
     // by another reader of such tables: ids have their names beside them
     const csv = Papa.parse<Record<string, string>>(strFromU8(files['csv/projects.csv']!), {
       header: true,
@@ -195,5 +199,6 @@ test('everybody has their own records as a file, and nobody else’s', async () 
   for (const name of ['projects', 'plans']) for (const row of table(own, name)) expect(row.owner_id).toBe(me[0]!.id);
   expect(table(own, 'projects').length).toBeGreaterThan(0);
   expect(unzipSync(own)['tables/clubs.json']).toBeUndefined();
+  expect(table(own, 'absences').map((a) => a.title)).toEqual(['a secret of mine']);
   await expect(readArchive(other.server.store, own)).rejects.toThrow(/one person’s own records/);
 });

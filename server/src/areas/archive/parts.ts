@@ -7,6 +7,8 @@ export interface Part {
   ofMember: string | null;
   /** Kept from archives: secrets, and counts of this installation. */
   without?: readonly string[];
+  /** Read by nobody but whose it is: not in the club’s archive. */
+  ownOnly?: readonly string[];
   /** Columns that name rows of other parts. */
   refs: Readonly<Record<string, string>>;
   /** Column by which rows of this part name one another: it is filled in once all of them are there. */
@@ -150,6 +152,7 @@ export const PARTS: readonly Part[] = [
     table: 'absences',
     ofClub: 'member_id IN (SELECT id FROM members WHERE club_id = :club)',
     ofMember: 'member_id = :member',
+    ownOnly: ['title'],
     refs: { member_id: 'members' },
   },
   {

@@ -34,7 +34,12 @@ interface Column {
   nullable: boolean;
   json: boolean;
 }
-async function columnsOf(store: Store, { table, without = [] }: Part, t: Transaction): Promise<Column[]> {
+async function columnsOf(
+  store: Store,
+  { table, without = [], ownOnly = [] }: Part,
+  own: boolean,
+  t: Transaction,
+): Promise<Column[]> {
   const rows = await store.read<{ name: string; type: string; nullable: string; checks: string | null }>(
     `SELECT c.column_name AS name, c.column_type AS type, c.is_nullable AS nullable,
        (SELECT MAX(k.check_clause) FROM information_schema.check_constraints k
@@ -44,7 +49,7 @@ async function columnsOf(store: Store, { table, without = [] }: Part, t: Transac
     t,
   );
   return rows
-    .filter((c) => !without.includes(c.name))
+    .filter((c) => !without.includes(c.name) && (own || !ownOnly.includes(c.name)))
     .map((c) => ({
       name: c.name,
       type: c.type,
@@ -105,7 +110,7 @@ export async function writeArchive(
     const schema: Record<string, object> = {};
     for (const part of PARTS) {
       if (own && part.ofMember === null) continue;
-      const columns = await columnsOf(store, part, t);
+      const columns = await columnsOf(store, part, own, t);
       const json = new Set(columns.filter((c) => c.json).map((c) => c.name));
       schema[part.table] = {
         columns: columns.map(({ name, type, nullable }) => ({

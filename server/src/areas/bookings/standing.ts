@@ -7,6 +7,7 @@ import type { Actor, Store } from '../../store.ts';
 import { absencesOf } from './absences.ts';
 import { sharingOf } from './sharing.ts';
 
+const MINUTE_MS = 60_000;
 /** What stands in the way of hours on a rig. */
 export interface InTheWay extends Hours {
   what: 'plan' | 'booking';
@@ -77,8 +78,10 @@ export async function demandHours(
   if (who.role === 'steward') return;
   const others = (await bookedHours(store, plan.rigId, hoursOf(plan), t)).filter((b) => b.memberId !== plan.ownerId);
   for (const b of others) {
+    // a leg’s clock is a whole minute: it may end or begin so much beyond the hours it is for
+    const inside = { fromMs: hoursOf(b).fromMs + MINUTE_MS, untilMs: hoursOf(b).untilMs - MINUTE_MS };
     const legs = plan.legs.filter(
-      (l) => l.start && l.end && overlap({ fromMs: Date.parse(l.start), untilMs: Date.parse(l.end) }, hoursOf(b)),
+      (l) => l.start && l.end && overlap({ fromMs: Date.parse(l.start), untilMs: Date.parse(l.end) }, inside),
     );
     // only its opening or closing reaches into them
     if (legs.length === 0) continue;

@@ -59,11 +59,18 @@ export const nameless = (id: string): Pick<MemberRow, 'name' | 'signIn' | 'passw
   passwordHash: '',
   factorKey: null,
 });
+/** A name by itself, not within a longer one. */
+const wholeWord = (name: string) =>
+  `(?<![\\p{L}\\p{N}])${name.replace(/[.*+?^${}()|[\]\\]/g, '\\$&')}(?![\\p{L}\\p{N}])`;
 /** The name leaves what was written down of changes too; what was done stays. */
 export async function forgetName(store: Store, clubId: string, name: string, t: Transaction): Promise<void> {
   await store.db.query(
     `UPDATE changes c JOIN members m ON m.id = c.member_id
-     SET c.text = REPLACE(c.text, :name, :former), c.subject = REPLACE(c.subject, :name, :former) WHERE m.club_id = :clubId`,
-    { replacements: { name, former: FORMER, clubId }, transaction: t },
+     SET c.text = REGEXP_REPLACE(c.text, :whole, :former), c.subject = REGEXP_REPLACE(c.subject, :whole, :former)
+     WHERE m.club_id = :clubId AND (c.text LIKE :has OR c.subject LIKE :has)`,
+    {
+      replacements: { whole: wholeWord(name), has: `%${name.replace(/[\\%_]/g, '\\$&')}%`, former: FORMER, clubId },
+      transaction: t,
+    },
   );
 }

@@ -151,6 +151,21 @@ describe('from the promise to the plan', () => {
     const { board: next } = await board();
     expect(next.promised.filter((p) => p.origin === 'plan')).toEqual([]);
   }, 60_000);
+  test('a member whose hours they are, beside others’, makes the plan for all of that night', async () => {
+    const all = (await booked()).filter((b) => b.planId === null);
+    const mixed = all.find(
+      (b) =>
+        b.member === 'Teun Achterberg' &&
+        all.some((o) => o.night === b.night && o.rigId === b.rigId && o.member !== b.member),
+    )!;
+    const { rigId, night } = mixed;
+    const got = await teun.post(api.planHours.path, { rigId, night });
+    expect([got.status, got.body.detail]).toEqual([200, undefined]);
+    const planId = (got.body as { planId: string }).planId;
+    expect((await booked()).filter((b) => b.night === night && b.rigId === rigId).map((b) => b.planId)).toEqual(
+      all.filter((b) => b.night === night && b.rigId === rigId).map(() => planId),
+    );
+  }, 60_000);
   test('whose hours none are makes no plan of them', async () => {
     const free = (await booked()).find((b) => b.planId === null && b.member !== 'Teun Achterberg')!;
     for (const b of await booked())

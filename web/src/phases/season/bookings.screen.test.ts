@@ -1,4 +1,4 @@
-import { beforeEach, describe, expect, jest, test } from '@jest/globals';
+import { afterEach, beforeEach, describe, expect, jest, test } from '@jest/globals';
 import type { BookingRecord, MemberInfo } from '@keen/contract';
 import { USUAL_SHARING } from '@keen/core/booking';
 import { phrase } from '@keen/core/phrases';
@@ -65,6 +65,8 @@ beforeEach(() => {
   document.body.innerHTML = '';
   jest.spyOn(Date, 'now').mockReturnValue(Date.parse('2026-11-19T18:00:00Z'));
 });
+
+afterEach(() => void jest.restoreAllMocks());
 
 describe('bookings', () => {
   test('one’s next hours come first; whose each night is, and tonight without a plan is a caution', async () => {
