@@ -270,7 +270,7 @@ export const bookingRoutes = {
     body: z.strictObject({ rigId: Id, night: Day }),
     response: z.strictObject({
       planId: Id,
-      /** Objects whose hours are for another imaging system of the rig: one plan is of one system. */
+      /** Objects that one plan could not take too: of another imaging system, or with somebody else’s hours between. */
       left: z.array(z.string()),
     }),
   }),

@@ -10,12 +10,4 @@ export {
   TAKES_HOURS,
   type Hours,
 } from './hours.ts';
-export {
-  cloudedMinutes,
-  hadSince,
-  isToCome,
-  ledger,
-  type LedgerBooking,
-  type LedgerLine,
-  type LedgerNight,
-} from './ledger.ts';
+export { hadSince, ledger, type LedgerBooking, type LedgerLine, type LedgerNight } from './ledger.ts';

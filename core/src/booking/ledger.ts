@@ -1,4 +1,4 @@
-import { takesHours, type BookingOrigin, type BookingState, type Hours, type HoursOutcome } from './hours.ts';
+import type { BookingOrigin, BookingState, Hours, HoursOutcome } from './hours.ts';
 
 const MIN_MS = 60_000;
 
@@ -43,34 +43,32 @@ export interface LedgerLine {
 const minutesOf = ({ fromMs, untilMs }: Hours) => (untilMs - fromMs) / MIN_MS;
 
 /**
- * Minutes of a booking that cloud took: what it lasts less the open shutter of its night, where somebody said that it was clouded.
+ * Minutes of each booking that cloud took: what it lasts less the open shutter of its night, where somebody said that it was clouded.
  * Of several bookings one night’s open shutter is shared out by how long each is.
  */
-export function cloudedMinutes(
-  booking: LedgerBooking,
+function cloudedOf(
   bookings: readonly LedgerBooking[],
   nights: readonly LedgerNight[],
-): number {
-  if (booking.outcome !== 'clouded' || booking.state !== 'held') return 0;
-  const serves = (n: LedgerNight) =>
-    n.night === booking.night &&
-    n.rigId === booking.rigId &&
-    (booking.projectId === null ? n.ownerId === booking.memberId : n.projectId === booking.projectId);
-  const open = nights.filter(serves).reduce((s, n) => s + n.openMinutes, 0);
-  const beside = bookings.filter(
-    (b) =>
-      b.state === 'held' &&
-      b.night === booking.night &&
-      b.rigId === booking.rigId &&
-      b.memberId === booking.memberId &&
-      b.projectId === booking.projectId,
-  );
-  const all = beside.reduce((s, b) => s + minutesOf(b), 0);
-  return Math.max(0, minutesOf(booking) * (1 - open / all));
+): (booking: LedgerBooking) => number {
+  const key = (...of: (string | null)[]) => JSON.stringify(of);
+  const [open, held] = [new Map<string, number>(), new Map<string, number>()];
+  const add = (sums: Map<string, number>, k: string, minutes: number) => sums.set(k, (sums.get(k) ?? 0) + minutes);
+  for (const n of nights) {
+    add(open, key(n.night, n.rigId, n.projectId), n.openMinutes);
+    add(open, key(n.night, n.rigId, null, n.ownerId), n.openMinutes);
+  }
+  const ofHeld = (b: LedgerBooking) => key(b.night, b.rigId, b.memberId, b.projectId);
+  for (const b of bookings) if (b.state === 'held') add(held, ofHeld(b), minutesOf(b));
+  return (b) => {
+    if (b.outcome !== 'clouded' || b.state !== 'held') return 0;
+    const exposed = b.projectId === null ? key(b.night, b.rigId, null, b.memberId) : key(b.night, b.rigId, b.projectId);
+    return Math.max(0, minutesOf(b) * (1 - (open.get(exposed) ?? 0) / held.get(ofHeld(b))!));
+  };
 }
 
 /** Everything there is to say of hours, by member, project and month; the newest month first. */
 export function ledger(bookings: readonly LedgerBooking[], nights: readonly LedgerNight[]): LedgerLine[] {
+  const clouded = cloudedOf(bookings, nights);
   const lines = new Map<string, LedgerLine>();
   const line = (memberId: string, projectId: string | null, night: string): LedgerLine => {
     const month = night.slice(0, 7);
@@ -93,7 +91,7 @@ export function ledger(bookings: readonly LedgerBooking[], nights: readonly Ledg
     if (b.origin === 'member') of.asked += minutesOf(b);
     if (b.state !== 'held') continue;
     of.promised += minutesOf(b);
-    of.clouded += cloudedMinutes(b, bookings, nights);
+    of.clouded += clouded(b);
   }
   for (const n of nights) {
     const of = line(n.ownerId, n.projectId, n.night);
@@ -120,10 +118,7 @@ export function hadSince(
     if (minutes > 0) had[id] = (had[id] ?? 0) + minutes;
   };
   for (const n of nights) if (n.night >= since) add(n.ownerId, n.countedMinutes);
-  if (cloudShare > 0)
-    for (const b of bookings) if (b.night >= since) add(b.memberId, cloudShare * cloudedMinutes(b, bookings, nights));
+  const clouded = cloudedOf(bookings, nights);
+  for (const b of bookings) if (b.night >= since) add(b.memberId, cloudShare * clouded(b));
   return had;
 }
-
-/** Hours that are spoken for, and still to come, take part in shares and needs. */
-export const isToCome = (b: LedgerBooking, nowMs: number): boolean => takesHours(b.state) && b.untilMs > nowMs;

@@ -32,7 +32,11 @@ test('each project has its own hours, in their order, and the others fill gaps',
   ]);
   expect(legs[0]!.from).toEqual({ by: 'clock', at: at(0) });
   expect(legs[0]!.until).toEqual({ by: 'clock', at: at(3) });
-  expect(legs[2]!.from).toMatchObject({ by: 'free' });
+  // and reach beyond nobody’s hours
+  expect([legs[2]!.from, legs[2]!.until]).toEqual([
+    { by: 'clock', at: at(0) },
+    { by: 'clock', at: at(6) },
+  ]);
   expect(new Set(legs.map((l) => l.id)).size).toBe(3);
 });
 

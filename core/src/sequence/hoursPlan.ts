@@ -11,8 +11,8 @@ export interface ProjectHours {
 export const MOST_BACKUPS = 2;
 
 /**
- * The legs of a night whose hours are spoken for: each project in its hours, and behind them others for the gaps, wherever they
- * stand free. A mosaic in turns gets as many legs as there is room for beside the others.
+ * The legs of a night whose hours are spoken for: each project in its hours, and behind them others for the gaps from the first to
+ * the last of them: what lies before and after is nobody’s by this. A mosaic in turns gets as many legs as there is room for beside the others.
  * @param backups in the order in which they should come
  */
 export function legsForHours(
@@ -27,14 +27,13 @@ export function legsForHours(
     const room = MOST_LEGS - behind.length - legs.length - (ordered.length - 1 - i);
     legs.push(...firstLegs(legs, project, offsets, { start, end }).slice(0, Math.max(0, room)));
   });
+  if (!ordered.length) return legs;
+  const whole = { start: ordered[0]!.start, end: ordered.reduce((last, h) => (h.end > last ? h.end : last), '') };
   for (const project of behind) {
     if (legs.length >= MOST_LEGS) break;
-    const whole = { start: ordered[0]?.start ?? '', end: ordered.at(-1)?.end ?? '' };
     legs.push({
       ...firstLeg(freeId(legs), project, offsets, whole, project.panels > 1 ? 0 : null),
       role: 'backup',
-      from: { by: 'free', offsetMin: 0 },
-      until: { by: 'free', offsetMin: 0 },
     });
   }
   return legs;

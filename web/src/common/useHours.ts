@@ -57,6 +57,8 @@ export function useHours() {
         (b) => held(b) && b.outcome === null && Date.parse(b.end) < club.now && (mine(b) || session.isSteward),
       ),
     ),
+    /** What was refused was about other hours than those that are looked at now. */
+    forget: () => (refused.value = null),
     book: (body: z.input<typeof api.addBooking.body>) => act(() => call(api.addBooking, { body })),
     cancel: (b: BookingRecord) => act(() => call(api.cancelBooking, { params: { id: b.id } }), 'Given back.'),
     decide: (b: BookingRecord, approved: boolean, answer: string) =>
@@ -71,7 +73,10 @@ export function useHours() {
       const planned = club.plans.find((p) => p.id === made.planId);
       club.selectRig(rigId, planned?.system);
       club.goToNight(night);
-      if (made.left.length) void message.info(`${made.left.join(', ')}: another imaging system; plan it by hand.`);
+      if (made.left.length)
+        void message.info(
+          `Not in this plan: ${made.left.join(', ')} (another imaging system, or others’ hours between).`,
+        );
       await router.push({ path: '/night/plan', query: { project: planned?.legs[0]?.projectId ?? '' } });
     },
   };

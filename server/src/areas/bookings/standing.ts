@@ -65,8 +65,9 @@ export function taken(first: InTheWay, names: Map<string, string>): Problem {
 }
 
 /**
- * A plan may lie in hours that are its owner’s, and in those of others where they are worked for them: in the hours of a booking
- * no leg of another project stands. A steward says otherwise.
+ * A plan may lie in hours that are its owner’s, and in those of others where they are worked for them: it has the rig from its
+ * first leg to its last, and a booking within that is worked by a leg of its project, and by no main leg of another. A steward
+ * says otherwise.
  * @throws Problem night_overlap with who has them
  */
 export async function demandHours(
@@ -77,15 +78,21 @@ export async function demandHours(
 ): Promise<void> {
   if (who.role === 'steward') return;
   const others = (await bookedHours(store, plan.rigId, hoursOf(plan), t)).filter((b) => b.memberId !== plan.ownerId);
+  if (others.length === 0) return;
+  const legs = plan.legs.flatMap((l) =>
+    l.start && l.end ? [{ l, fromMs: Date.parse(l.start), untilMs: Date.parse(l.end) }] : [],
+  );
+  const whole = {
+    fromMs: Math.min(...legs.map((l) => l.fromMs)),
+    untilMs: Math.max(...legs.map((l) => l.untilMs)),
+  };
   for (const b of others) {
     // a leg’s clock is a whole minute: it may end or begin so much beyond the hours it is for
     const inside = { fromMs: hoursOf(b).fromMs + MINUTE_MS, untilMs: hoursOf(b).untilMs - MINUTE_MS };
-    const legs = plan.legs.filter(
-      (l) => l.start && l.end && overlap({ fromMs: Date.parse(l.start), untilMs: Date.parse(l.end) }, inside),
-    );
     // only its opening or closing reaches into them
-    if (legs.length === 0) continue;
-    if (legs.every((l) => l.projectId === b.projectId || l.role === 'backup')) continue;
+    if (!overlap(whole, inside)) continue;
+    const main = legs.filter((l) => l.l.role !== 'backup' && overlap(l, inside));
+    if (main.length > 0 && main.every((l) => l.l.projectId === b.projectId)) continue;
     const names = await store.names(who.clubId, t);
     throw taken({ what: 'booking', id: b.id, memberId: b.memberId, ...hoursOf(b) }, names);
   }

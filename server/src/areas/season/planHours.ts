@@ -1,4 +1,5 @@
-import { overlap } from '@keen/core/booking';
+import type { ProjectRecord } from '@keen/contract';
+import { overlap, TAKES_HOURS } from '@keen/core/booking';
 import { stillWanted } from '@keen/core/record';
 import {
   brokenLocks,
@@ -33,19 +34,20 @@ export async function planHours(
   { rigId, night }: { rigId: string; night: string },
 ): Promise<{ planId: string; left: string[] }> {
   const rig = await rigOf(store, who.clubId, rigId);
-  const found = await store.bookings.findAll({
-    where: { rigId, night, state: 'held', end: { [Op.gt]: store.now() } } as WhereOptions<BookingRow>,
-    order: [['start', 'ASC']],
-  });
+  const found = (
+    await store.bookings.findAll({
+      where: { rigId, night, state: [...TAKES_HOURS], end: { [Op.gt]: store.now() } } as WhereOptions<BookingRow>,
+      order: [['start', 'ASC']],
+    })
+  ).map(plain);
   const plans = (
     await store.plans.findAll({ where: { rigId, night, status: { [Op.ne]: 'cancelled' } } as WhereOptions<PlanRow> })
   ).map(plain);
   const all = (await projectsService(store).list(who, ALL)).filter((p) => p.rigId === rigId && !p.archived);
   const projectOf = new Map(all.map((p) => [p.id, p]));
   const open = found
-    .map(plain)
-    .filter((b) => !plans.some((p) => overlap(hoursOf(p), hoursOf(b))))
-    .flatMap((b) => {
+    .filter((b) => b.state === 'held' && !plans.some((p) => overlap(hoursOf(p), hoursOf(b))))
+    .flatMap((b): Planned[] => {
       const project = projectOf.get(b.projectId ?? '');
       return project ? [{ project, booking: b }] : [];
     });
@@ -56,12 +58,15 @@ export async function planHours(
     );
   if (who.role !== 'steward' && !open.some((o) => o.booking.memberId === who.id))
     throw new Problem('not_allowed', 'None of these hours are yours; whose they are, or a steward, makes the plan.');
-  // one plan is of one system: that of most hours
-  const hours = new Map<string, number>();
-  for (const { project, booking } of open)
-    hours.set(project.system, (hours.get(project.system) ?? 0) + (booking.end.getTime() - booking.start.getTime()));
-  const system = [...hours].sort((a, b) => b[1] - a[1])[0]![0];
-  const mine = open.filter((o) => o.project.system === system);
+  const blocks = inARow(
+    found.map((row) => ({ row, project: open.find((o) => o.booking.id === row.id)?.project ?? null })),
+    plans,
+  );
+  // of one’s own hours where there are any: what others have between is theirs
+  const mine = blocks.find((block) => block.some((o) => o.booking.memberId === who.id)) ?? blocks[0]!;
+  const { system } = mine[0]!.project;
+  const [first, last] = [mine[0]!.booking.start, mine.at(-1)!.booking.end];
+  const others = [...plans, ...found.filter((b) => !mine.some((o) => o.booking.id === b.id))];
   const current = await currentSystem(store, who.clubId, rigId, system);
   const offsets = await offsetsHolding(store, current);
   const backups = all
@@ -73,7 +78,8 @@ export async function planHours(
     who,
     { rigId, night, timeZone: site.timeZone },
     {
-      opening: plans.length ? [] : usualOpening(current.setup.overheads.autofocusS),
+      // whoever has hours before finds the rig to open, whoever has them after leaves it so
+      opening: others.some((o) => o.end <= first) ? [] : usualOpening(current.setup.overheads.autofocusS),
       legs: legsForHours(
         mine.map((o) => ({
           project: o.project,
@@ -83,15 +89,44 @@ export async function planHours(
         offsets,
         backups,
       ),
-      closing: plans.length ? [] : usualClosing(),
+      closing: others.some((o) => o.start >= last) ? [] : usualClosing(),
       watches: USUAL_WATCHES,
     },
   );
   const made = await plansService(store).add(who, { rigId, night, ...plan, locked: false, locks: [] });
   return {
     planId: made.id,
-    left: open.filter((o) => o.project.system !== system).map((o) => o.project.object),
+    left: open.filter((o) => !mine.some((m) => m.booking.id === o.booking.id)).map((o) => o.project.object),
   };
+}
+
+interface Planned {
+  project: ProjectRecord;
+  booking: BookingRow;
+}
+/**
+ * Hours of a night that one plan can take: after one another, of one imaging system, with nothing of anybody’s between that is for
+ * no project, for another system, only asked for, or planned.
+ * @param found in their order; without a project what cannot be planned
+ */
+function inARow(
+  found: readonly { row: BookingRow; project: ProjectRecord | null }[],
+  plans: readonly PlanRow[],
+): Planned[][] {
+  const blocks: Planned[][] = [];
+  let before: Planned | null = null;
+  for (const { row, project } of found) {
+    const here: Planned | null = project && { project, booking: row };
+    const goesOn =
+      before !== null &&
+      here !== null &&
+      before.project.system === here.project.system &&
+      !plans.some((p) => p.start >= before!.booking.end && p.end <= row.start);
+    if (here && goesOn) blocks.at(-1)!.push(here);
+    else if (here) blocks.push([here]);
+    before = here;
+  }
+  return blocks;
 }
 
 /** What a steward closed on a rig, as its newest protected plan has it, in a plan that is made now. */

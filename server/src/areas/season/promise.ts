@@ -1,11 +1,14 @@
 import type { Board, BookingRecord } from '@keen/contract';
-import { overlap, stretches } from '@keen/core/booking';
+import { overlap, stretches, wayOf } from '@keen/core/booking';
+import { isStopped } from '@keen/core/record';
 import { plain, type BookingRow } from '../../database/index.ts';
 import { jobQueue } from '../../jobs/queue.ts';
 import { Problem } from '../../problems.ts';
 import { groupBy, iso, type Actor, type Store } from '../../store.ts';
 import { bookingRecords, newBooking } from '../bookings/records.ts';
+import { sharingOf } from '../bookings/sharing.ts';
 import { inTheWay, moveUp } from '../bookings/standing.ts';
+import { openFaults } from '../logbook/stops.ts';
 
 /** The board of a job of one’s own that is done, and whether hours given before were open in it. */
 async function boardOfJob(
@@ -71,8 +74,10 @@ export async function promiseBoard(
           );
         }
       }
-      const projects = await store.read<{ id: string; ownerId: string; rigId: string }>(
-        'SELECT id, owner_id AS ownerId, rig_id AS rigId FROM projects WHERE id IN (?) AND club_id = ? AND archived_at IS NULL',
+      const sharing = await sharingOf(store, rigIds, t);
+      const faults = await openFaults(store, rigIds, t);
+      const projects = await store.read<{ id: string; ownerId: string; rigId: string; system: string }>(
+        'SELECT id, owner_id AS ownerId, rig_id AS rigId, system FROM projects WHERE id IN (?) AND club_id = ? AND archived_at IS NULL',
         [[...new Set(runs.map((r) => r.projectId))], who.clubId],
         t,
       );
@@ -87,6 +92,13 @@ export async function promiseBoard(
         for (const r of own) {
           const project = projectOf.get(r.projectId);
           if (project?.rigId !== rigId) throw again('A project of the board was put away or laid on another rig.');
+          // a board is kept for a week: what was said of the rig since counts
+          if (wayOf(sharing.get(rigId)!, r.night) === 'calendar')
+            throw again(`The night of ${r.night} goes by calendar on one of the rigs by now.`);
+          const fault = faults.find(
+            (f) => f.rigId === rigId && isStopped(f, { system: project.system, night: r.night }),
+          );
+          if (fault) throw again(`A rig of the board is out of order by now: ${fault.problem.slice(0, 200)}`);
           const other = standing.find((s) => overlap(s, r));
           if (other)
             throw again(
