@@ -84,6 +84,16 @@ test('two events beside each other are two, what overlaps is taken once, and day
   expect(read(calendar(late), { timeZone: 'Australia/Sydney' })).toBe('2026-12-04');
 });
 
+test('a recurring event is followed to the nights that are asked for, or it is said that it was not', () => {
+  expect(
+    read(calendar(event('DTSTART:20050101T190000Z', 'DTEND:20050101T200000Z', 'RRULE:FREQ=DAILY')), {
+      until: '2026-11-20',
+    }),
+  ).toBe('2026-11-19…2026-11-20');
+  const often = event('SUMMARY:Beat', 'DTSTART:20050101T190000Z', 'DTEND:20050101T190100Z', 'RRULE:FREQ=MINUTELY');
+  expect(read(calendar(often))).toMatch(/Beat.*recurs too often/);
+});
+
 test('what is no calendar is said to be none; what passes over is counted', () => {
   for (const text of ['', 'hello', 'BEGIN:VCALENDAR', '{"a":1}', 'BEGIN:VCALENDAR\r\nBEGIN:VEVENT\r\nEND:VCALENDAR'])
     expect(read(text)).toMatch(/no calendar/);

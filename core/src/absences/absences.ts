@@ -13,7 +13,7 @@ export type AbsenceNights = z.infer<typeof AbsenceNights>;
 /** Letters of a calendar that are read, events in it, and times an event that recurs is followed. */
 const MOST_LETTERS = 4_000_000;
 const MOST_EVENTS = 5000;
-const MOST_TIMES = 5000;
+const MOST_TIMES = 40_000;
 const HOUR_MS = 3_600_000;
 /** A night, for whoever has something else to do, is from here to there by the clock; common practice, no source [h]. */
 const NIGHT_HOURS = [18, 30] as const;
@@ -71,14 +71,17 @@ export function readAbsences(
     let taken: string[];
     try {
       taken = nightsOf(event, span);
-    } catch {
-      return { ok: false, trouble: phrase('absences.broken-event', { title: titleOf(event) }) };
+    } catch (e) {
+      const code = e instanceof Cut ? 'absences.cut-event' : 'absences.broken-event';
+      return { ok: false, trouble: phrase(code, { title: titleOf(event) }) };
     }
     if (!taken.length) passedOver++;
     for (const n of taken) if (!nights.has(n)) nights.set(n, titleOf(event));
   }
   return { ok: true, value: { absences: inARow(nights), passedOver } };
 }
+/** An event that recurs too often to be followed to the nights that are asked for. */
+class Cut extends Error {}
 const titleOf = (event: ICAL.Component): string =>
   String(event.getFirstPropertyValue('summary') ?? '')
     .trim()
@@ -126,9 +129,9 @@ function nightsOf(component: ICAL.Component, { from, until, timeZone }: Paramete
   const times = event.iterator();
   for (let k = 0; k < MOST_TIMES; k++) {
     const next = times.next() as ICAL.Time | null;
-    if (!next || !take(next)) break;
+    if (!next || !take(next)) return found;
   }
-  return found;
+  throw new Cut();
 }
 
 /** Nights that follow each other under one title, as one. */

@@ -5,6 +5,7 @@ import { RouterLink } from 'vue-router';
 import { questions } from '../api/questions.ts';
 import { useClub } from '../stores/club.ts';
 import { useAnswer } from './answer.ts';
+import StillComing from './StillComing.vue';
 import { stopWords } from './stopWords.ts';
 
 /** What keeps the rig that is looked at from work in the night that is looked at: on every screen, until it is cured. */
@@ -18,6 +19,12 @@ const here = computed(() =>
 </script>
 
 <template>
+  <StillComing
+    v-if="stops.trouble.value"
+    what="Whether this rig is in order"
+    :failed="stops.trouble.value"
+    @again="stops.load()"
+  />
   <p v-for="s in here" :key="s.id" class="stopped" role="status" data-test="stopped">
     <strong>{{ club.rig!.name }} is {{ stopWords(s) }}:</strong> {{ s.problem }}
     <span class="muted">({{ s.by }})</span> <RouterLink to="/morning/log">To the log</RouterLink>

@@ -3,6 +3,7 @@ export const seasonPhrases = {
   'absences.no-calendar': 'This is no calendar: an .ics file begins with BEGIN:VCALENDAR.',
   'absences.too-long': 'This calendar is longer than {most} letters: export fewer months.',
   'absences.too-many': 'This calendar has more than {most} events: export fewer months.',
+  'absences.cut-event': 'The event “{title}” recurs too often to be followed: export it from a later day on.',
   'absences.broken-event': 'The event “{title}” does not say when it is.',
   'season.bookings-next': 'Your next hours: {night}, {from}–{until}, {rig}{object}.',
   'season.bookings-none': 'You have no hours booked or promised in the coming nights.',

@@ -120,6 +120,27 @@ describe('a whole club', () => {
   }, 60_000);
 });
 
+test('a document in a row names nothing of another club that is here', async () => {
+  const here = await signInAs(other.server.app, 'odalys', 'x').catch(() => null);
+  expect(here).toBeNull();
+  const [theirs] = await other.server.store.read<{ id: string }>('SELECT id FROM projects LIMIT 1', []);
+  // the club under other ids, one leg of it for a project of the club that is there
+  const swapped = (text: string) =>
+    text.replace(/"([0-9a-f]{8})-([0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{12})"/g, '"eeee0000-$2"');
+  const changed = Object.fromEntries(
+    Object.entries(unzipSync(bytes)).map(([name, b]) => [
+      name.replace(/([0-9a-f]{8})-([0-9a-f-]{27})/, 'eeee0000-$2'),
+      name.endsWith('.json') ? strToU8(swapped(strFromU8(b))) : b,
+    ]),
+  );
+  const plans = JSON.parse(strFromU8(changed['tables/plans.json']!)) as { legs: { projectId: string }[] }[];
+  plans[0]!.legs[0]!.projectId = theirs!.id;
+  changed['tables/plans.json'] = strToU8(JSON.stringify(plans));
+  await expect(readArchive(other.server.store, zipSync(changed, { level: 0 }))).rejects.toThrow(
+    /tables\/plans\.json: legs names one of the projects of another club\. Nothing was read in/,
+  );
+}, 60_000);
+
 describe('what is no archive of a club is refused whole', () => {
   let whole: Record<string, Uint8Array> | null = null;
   const spoilt = (change: (files: Record<string, Uint8Array>) => void) => {

@@ -129,6 +129,7 @@ export async function readArchive(store: Store, bytes: Uint8Array): Promise<Read
     await demandColumns(store, rows, t);
     const there = await store.read('SELECT id FROM clubs WHERE id = ?', [clubId], t);
     if (there.length) refuse(`${name} is here already`);
+    await demandNoStranger(store, rows, t);
     const taken = new Set((await store.read<{ s: string }>('SELECT sign_in AS s FROM members', [], t)).map((r) => r.s));
     for (const part of PARTS) {
       const list = rows.get(part.table)!;
@@ -151,6 +152,34 @@ export async function readArchive(store: Store, bytes: Uint8Array): Promise<Read
     }
   });
   return { club: name, rows: written, stewards, renamed };
+}
+
+/** What rows may be named by within documents, as a leg names its project. */
+const NAMED_WITHIN = ['projects', 'members', 'rigs', 'train_states', 'runs', 'plans', 'offset_sets', 'parts', 'sites'];
+const UUID = /[0-9a-f]{8}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{12}/g;
+/** Documents in rows name no row of another club that is here, either. */
+async function demandNoStranger(store: Store, rows: Map<string, Row[]>, t: Transaction): Promise<void> {
+  const own = new Set([...rows.values()].flat().map((r) => r.id));
+  const named = new Map<string, string>();
+  for (const { table } of PARTS) {
+    if (table === 'frame_pictures') continue;
+    for (const row of rows.get(table)!)
+      for (const [column, value] of Object.entries(row))
+        if (value !== null && typeof value === 'object')
+          for (const [id] of JSON.stringify(value).matchAll(UUID))
+            if (!own.has(id)) named.set(id, `tables/${table}.json: ${column}`);
+  }
+  const ids = [...named.keys()];
+  for (let from = 0; from < ids.length; from += ROWS)
+    for (const table of NAMED_WITHIN) {
+      const page = ids.slice(from, from + ROWS);
+      const [found] = await store.read<{ id: string }>(
+        `SELECT id FROM \`${table}\` WHERE id IN (?) LIMIT 1`,
+        [page],
+        t,
+      );
+      if (found) refuse(`${named.get(found.id)!} names one of the ${table} of another club`);
+    }
 }
 
 /** Every row has the same columns, and this installation has them. */

@@ -85,6 +85,13 @@ describe('hours are booked', () => {
     const waits = (await book(mirela, 19, 20, { wait: true })).body as BookingRecord;
     await teun.del(fill(api.cancelPlan.path, (made.body as PlanRecord).id));
     expect((await listed(mirela)).find((b) => b.id === waits.id)!.state).toBe('held');
+    // nor with legs before and after them: the rig would be had all along
+    const leg = (id: string, a: number, b: number) => ({ ...plan(a, b).legs[0]!, id });
+    const around = await teun.post(api.addPlan.path, {
+      ...plan(18.5, 20),
+      legs: [leg('a', 18.5, 19), leg('b', 22.5, 23.5)],
+    });
+    expect([around.status, around.body.code]).toEqual([409, 'night_overlap']);
     // a steward says otherwise
     const over = await odalys.post(api.addPlan.path, plan(20, 21));
     expect(over.status).toBe(200);
@@ -146,6 +153,12 @@ describe('hours are booked', () => {
     expect(
       await path(book(teun, 0, 0, { night: '2026-11-10', start: hour(20, '2026-11-10'), end: hour(21, '2026-11-10') })),
     ).toBe('end');
+    // at half past nine what began at eight is not offered any more
+    clock = Date.parse(hour(21.5));
+    expect(await path(book(teun, 20, 23))).toBe('start');
+    expect((await book(teun, 21.4, 23)).status).toBe(200);
+    clock = BEGUN;
+    await clear();
     expect(await path(book(teun, 20, 21, { projectId: rig.id }))).toBe('projectId');
     expect((await book(teun, 20, 21, { memberId: ids.mirela })).status).toBe(403);
     expect(await path(book(odalys, 20, 21, { memberId: rig.id }))).toBe('memberId');

@@ -1,7 +1,8 @@
-import { createHmac, randomBytes, timingSafeEqual } from 'node:crypto';
+import { randomBytes } from 'node:crypto';
 import type { Router } from 'express';
 import ical, { ICalCalendarMethod, ICalEventStatus } from 'ical-generator';
 import { Op, type WhereOptions } from 'sequelize';
+import { feedKey, isFeedFile } from '../../access/feedKeys.ts';
 import type { Config } from '../../config.ts';
 import { plain, type BookingRow } from '../../database/index.ts';
 import { Problem } from '../../problems.ts';
@@ -17,9 +18,8 @@ interface FeedRow {
 }
 const FEED =
   'SELECT f.member_id AS memberId, m.club_id AS clubId, f.nonce FROM own_feeds f JOIN members m ON m.id = f.member_id WHERE f.member_id = ? AND m.archived_at IS NULL';
-/** It follows from the installation’s secret: a dump of the database opens no calendar. */
 const keyOf = (secret: string, { memberId, nonce }: Pick<FeedRow, 'memberId' | 'nonce'>) =>
-  createHmac('sha256', secret).update(`own feed ${memberId} ${nonce}`).digest('hex').slice(0, 40);
+  feedKey(secret, `own feed ${memberId}`, nonce);
 
 /** Where a person’s own hours are read by a calendar that cannot sign in; it ends when they take it back, and with them. */
 export async function ownFeedPath(store: Store, secret: string, who: Actor): Promise<string> {
@@ -40,9 +40,7 @@ export function ownFeedRoutes(router: Router, store: Store, config: Config): voi
     const missing = () => new Problem('not_found', 'There is no such calendar.');
     if (!/^[0-9a-f-]{36}$/.test(id)) throw missing();
     const [reader] = await store.read<FeedRow>(FEED, [id]);
-    const asked = Buffer.from(file);
-    const right = reader ? Buffer.from(`${keyOf(config.secret, reader)}.ics`) : null;
-    if (!reader || !right || asked.length !== right.length || !timingSafeEqual(asked, right)) throw missing();
+    if (!reader || !isFeedFile(file, keyOf(config.secret, reader))) throw missing();
     const rows = (
       await store.bookings.findAll({
         where: {

@@ -13,6 +13,8 @@ import { sharingOf } from './sharing.ts';
 import { hoursOf, inTheWay, moveUp, taken } from './standing.ts';
 
 const HOUR_MS = 3_600_000;
+/** A form may stand open for so long between what it offers and its being sent. */
+const LATE_MS = 15 * 60_000;
 /** Longest stretch: a night is shorter. */
 const MOST_HOURS = 20;
 /** What is of no use to others once it is over. */
@@ -63,6 +65,7 @@ export function bookingsService(store: Store) {
     if (end <= start) refuse('end', 'comes before the beginning');
     if (end - start > MOST_HOURS * HOUR_MS) refuse('end', `a night is shorter than ${MOST_HOURS} hours`);
     if (end <= now) refuse('end', 'these hours are over');
+    if (start < now - LATE_MS) refuse('start', 'has passed: what is booked begins now');
     for (const [path, ms] of [['start', start] as const, ['end', end - 1] as const])
       if (eveningDate(timeZone, ms) !== f.night)
         refuse(path, `lies in the night of ${eveningDate(timeZone, ms)}, not of ${f.night}`);

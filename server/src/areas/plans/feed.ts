@@ -1,7 +1,8 @@
-import { createHmac, randomBytes, timingSafeEqual } from 'node:crypto';
+import { randomBytes } from 'node:crypto';
 import type { Router } from 'express';
 import ical, { ICalCalendarMethod } from 'ical-generator';
 import { Op, type WhereOptions } from 'sequelize';
+import { feedKey, isFeedFile } from '../../access/feedKeys.ts';
 import type { Config } from '../../config.ts';
 import { plain, type BookingRow, type PlanRow } from '../../database/index.ts';
 import { Problem } from '../../problems.ts';
@@ -16,10 +17,8 @@ interface FeedRow {
   clubId: string;
   nonce: string;
 }
-/** The key of a person’s own feed: it follows from the installation’s secret, so that a dump of the database opens no calendar. */
-const keyOf = (secret: string, rigId: string, row: Pick<FeedRow, 'memberId' | 'nonce'>) =>
-  createHmac('sha256', secret).update(`calendar feed ${rigId} ${row.memberId} ${row.nonce}`).digest('hex').slice(0, 40);
-const same = (a: string, b: string) => a.length === b.length && timingSafeEqual(Buffer.from(a), Buffer.from(b));
+const keyOf = (secret: string, rigId: string, { memberId, nonce }: Pick<FeedRow, 'memberId' | 'nonce'>) =>
+  feedKey(secret, `calendar feed ${rigId} ${memberId}`, nonce);
 const FEEDS =
   'SELECT f.member_id AS memberId, m.club_id AS clubId, f.nonce FROM calendar_feeds f JOIN members m ON m.id = f.member_id WHERE f.rig_id = ? AND m.archived_at IS NULL';
 
@@ -47,9 +46,7 @@ export function feedRoutes(router: Router, store: Store, config: Config): void {
     const { id, file } = req.params;
     const missing = () => new Problem('not_found', 'There is no such calendar.');
     if (!/^[0-9a-f-]{36}$/.test(id)) throw missing();
-    const reader = (await store.read<FeedRow>(FEEDS, [id])).find((f) =>
-      same(file, `${keyOf(config.secret, id, f)}.ics`),
-    );
+    const reader = (await store.read<FeedRow>(FEEDS, [id])).find((f) => isFeedFile(file, keyOf(config.secret, id, f)));
     if (!reader) throw missing();
     const rig = await store.rigs.findOne({ where: { id, clubId: reader.clubId, archivedAt: null } });
     if (!rig) throw missing();

@@ -10,7 +10,7 @@ import {
   type SharingRecord,
 } from '@keen/contract';
 import { addDays } from '@keen/core/sky';
-import { ended, every, fill, testServer, type Person } from '../../test/harness.ts';
+import { ended, every, fill, somethingToPlan, testServer, type Person } from '../../test/harness.ts';
 
 const { odalys, teun } = testServer(['odalys', 'teun']);
 const FROM = '2026-11-20';
@@ -101,6 +101,32 @@ describe('a board is promised', () => {
     expect(now.some((n) => after.some((a) => a.id === n.id))).toBe(false);
     expect(hours(now)).toBeCloseTo(givenHours(open.board), 6);
   }, 60_000);
+  test('a board that is promised late keeps what was said of the rigs since', async () => {
+    const late = await board({ movesPromises: true });
+    const promise = () => odalys.post(api.promise.path, { jobId: late.id, until: LAST });
+    const before = hours(await booked());
+    const slot = late.board.slots.find((s) => s.projectId)!;
+    const fault = { rigId: slot.rigId, problem: 'the clutch slips', stops: { system: null, until: null } };
+    const told = (await odalys.post(api.addLog.path, fault)).body as { id: string };
+    expect((await promise()).body.detail).toMatch(/out of order by now: the clutch slips/);
+    await odalys.del(fill(api.dropLog.path, told.id));
+    const one = ((await odalys.get(api.sharing.path)).body as SharingRecord[]).find((s) => s.rigId === slot.rigId)!;
+    const { rigId, updatedAt: _a, updatedBy: _b, ...fields } = one;
+    const put = (ways: string[], version: number) =>
+      odalys.put(fill(api.changeSharing.path, rigId), { ...fields, ways, version });
+    expect(
+      (
+        await put(
+          one.ways.map(() => 'calendar'),
+          one.version,
+        )
+      ).status,
+    ).toBe(200);
+    expect((await promise()).body.detail).toMatch(/goes by calendar on one of the rigs by now/);
+    await put(one.ways, one.version + 1);
+    // nothing was given back meanwhile
+    expect(hours(await booked())).toBeCloseTo(before, 6);
+  }, 60_000);
   test('what goes by calendar is not given', async () => {
     const shared = (await odalys.get(api.sharing.path)).body as SharingRecord[];
     const one = shared[0]!;
@@ -133,6 +159,13 @@ describe('from the promise to the plan', () => {
     )!;
     expect(plan.opening.length).toBeGreaterThan(0);
     expect(plan.closing.length).toBeGreaterThan(0);
+    // the rig is taken for these hours, with its opening and closing, and not until dawn
+    const ends = mine.map((b) => b.end).sort();
+    const closing = plan.closing.reduce((s, c) => s + c.minutes, 0);
+    const lastLeg = Math.max(...plan.legs.map((l) => (l.end ? Date.parse(l.end) : 0)));
+    expect(lastLeg).toBeLessThanOrEqual(Date.parse(ends.at(-1)!) + 60_000);
+    if (!plan.closing.some((c) => c.notBefore))
+      expect(Date.parse(plan.end)).toBeLessThanOrEqual(Date.parse(ends.at(-1)!) + 60_000 * (closing + 2));
     for (const b of mine) {
       const legs = plan.legs.filter((l) => l.projectId === b.projectId && l.role === 'main' && l.start && l.end);
       const inside = legs.filter((l) => l.start! < b.end && l.end! > b.start);
@@ -165,6 +198,26 @@ describe('from the promise to the plan', () => {
     expect((await booked()).filter((b) => b.night === night && b.rigId === rigId).map((b) => b.planId)).toEqual(
       all.filter((b) => b.night === night && b.rigId === rigId).map(() => planId),
     );
+  }, 60_000);
+  test('hours for nothing yet that somebody has between are not planned over: what lies after them is left, and told', async () => {
+    const night = '2026-12-14';
+    const { rig, project, projects: of } = await somethingToPlan(odalys, night);
+    const at = (h: number) => new Date(Date.parse(`${night}T00:00:00Z`) + h * 3_600_000).toISOString();
+    const book = (p: Person, from: number, to: number, more: object = {}) =>
+      p.post(api.addBooking.path, { rigId: rig.id, night, start: at(from), end: at(to), ...more });
+    const forIt = (p: ProjectRecord) => ({ projectId: p.id, memberId: p.ownerId });
+    const later = of.find((p) => p.id !== project.id && p.system === project.system)!;
+    expect((await book(odalys, 19, 20, forIt(project))).status).toBe(200);
+    expect((await book(teun, 20, 21)).status).toBe(200);
+    expect((await book(odalys, 21, 22, forIt(later))).status).toBe(200);
+    const got = await odalys.post(api.planHours.path, { rigId: rig.id, night });
+    expect([got.status, got.body.left]).toEqual([200, [later.object]]);
+    const plan = (await every<PlanRecord>(odalys, `${api.plans.path}?night=${night}`)).find(
+      (p) => p.id === (got.body as { planId: string }).planId,
+    )!;
+    // somebody comes after: the rig is left as it is, at the end of the hours
+    expect(plan.closing).toEqual([]);
+    expect(plan.end <= at(20.02)).toBe(true);
   }, 60_000);
   test('whose hours none are makes no plan of them', async () => {
     const free = (await booked()).find((b) => b.planId === null && b.member !== 'Teun Achterberg')!;

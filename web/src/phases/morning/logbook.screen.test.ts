@@ -91,6 +91,14 @@ describe('the logbook', () => {
       /is out of order up to the night of 25 Nov: ?the clutch slips.*To the log/,
     );
     expect(await banner('2026-11-26')).toBe('');
+    // what could not be read is not in order for that
+    const broken = { type: 'about:blank', code: 'internal', title: 'the server failed', status: 500 };
+    const failed = await mountScreen(RigStopped, {
+      member: me(),
+      answers: [{ path: /log\/stops/, status: 500, body: broken }],
+    });
+    await flushPromises();
+    expect(failed.wrapper.text()).toMatch(/Whether this rig is in order could not be read: the server failed/);
   });
   test('an entry is kept with what was told, and survives a reload before', async () => {
     const first = await open([]);

@@ -3,7 +3,7 @@ import { type RiskPlan } from './useRisk.ts';
 import { gatheredIn } from '@keen/core/record';
 import { api } from '@keen/contract';
 import WhenThere from '../../common/WhenThere.vue';
-import { PlanField, type ClosingStep, type OpeningStep, afterOpening } from '@keen/core/sequence';
+import { ahead, PlanField, type ClosingStep, type OpeningStep, afterOpening } from '@keen/core/sequence';
 import { LockOutlined } from '@ant-design/icons-vue';
 import { Button, Popconfirm, Switch, message } from 'ant-design-vue';
 import { computed, nextTick, watch } from 'vue';
@@ -70,10 +70,13 @@ watch(
 );
 const project = computed(() => club.rigProjects.find((p) => p.id === projectId.value) ?? null);
 const target = computed(() => targets.value.get(projectId.value) ?? null);
-/** Its own booked hours come first. */
+/** Its own booked hours come first, as far as they are still to come. */
 const suggestion = computed(
   () =>
-    held.value.find((b) => b.projectId === projectId.value && b.planId === null) ??
+    ahead(
+      held.value.filter((b) => b.projectId === projectId.value && b.planId === null),
+      readyMs.value,
+    )[0] ??
     picks.value.find((p) => p.id === projectId.value) ??
     null,
 );

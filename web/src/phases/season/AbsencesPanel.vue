@@ -19,9 +19,12 @@ const club = useClub();
 const units = useUnits();
 const answer = useAnswer('When you are away', questions.absences);
 const draft = ref<AbsenceNights[]>([]);
+// what was typed or read stays when they are read anew
 watch(
   () => answer.value.value,
-  (kept) => kept && (draft.value = plainCopy([...kept])),
+  (kept, was) => {
+    if (kept && JSON.stringify(draft.value) === JSON.stringify(was ?? [])) draft.value = plainCopy([...kept]);
+  },
   { immediate: true },
 );
 const dirty = computed(() => JSON.stringify(draft.value) !== JSON.stringify(answer.value.value));
@@ -51,6 +54,7 @@ async function keep() {
   trouble.value = got.ok ? '' : problemPlaces(got.problem);
   if (!got.ok) return;
   said.value = '';
+  draft.value = plainCopy([...got.value]);
   answer.put(got.value);
   void message.success('Kept.');
 }

@@ -20,18 +20,21 @@ const rigId = ref(club.rig?.id ?? '');
 const rig = computed(() => club.records.find((r) => r.id === rigId.value) ?? club.records[0] ?? null);
 const site = computed(() => club.sites.find((s) => s.id === rig.value?.siteId) ?? null);
 const zone = computed(() => site.value?.timeZone ?? 'UTC');
+const MINUTE = 60_000;
+const minuteNow = computed(() => Math.ceil(club.now / MINUTE) * MINUTE);
 const dark = computed(() => {
   if (!site.value) return null;
   const found = darkHours(site.value, props.night);
   // where it never gets dark the night is what the clock says
   const at = (hour: number) => instantOfLocal(zone.value, Date.parse(`${props.night}T00:00:00Z`) + hour * 3_600_000);
-  return found ?? { fromMs: at(22), toMs: at(28) };
+  const { fromMs, toMs } = found ?? { fromMs: at(22), toMs: at(28) };
+  // what is offered for tonight begins now
+  return { fromMs: Math.max(fromMs, minuteNow.value), toMs };
 });
 const from = ref('');
 const until = ref('');
 const projectId = ref('');
 const note = ref('');
-const MINUTE = 60_000;
 const iso = (ms: number) => new Date(Math.round(ms / MINUTE) * MINUTE).toISOString();
 /** A part of the dark, as shares of it. */
 function part(a: number, b: number) {
@@ -52,11 +55,15 @@ watch(
   },
   { immediate: true },
 );
+/** The dark of this night has passed. */
+const over = computed(() => dark.value !== null && dark.value.toMs <= dark.value.fromMs);
 const closed = computed(() => {
   const shared = props.sharing.find((s) => s.rigId === rig.value?.id);
   return !session.isSteward && shared !== undefined && wayOf(shared, props.night) === 'queue';
 });
 const { busy, refused } = props.hours;
+// what was refused was about the hours that were sent
+watch([() => props.night, rigId, from, until], () => props.hours.forget());
 const taken = computed(() => refused.value?.code === 'night_overlap');
 async function book(wait = false) {
   const made = await props.hours.book({
@@ -96,6 +103,7 @@ async function book(wait = false) {
     <p v-if="closed" class="small muted">
       On this weekday the rig’s hours are given by the rules under Coming nights; they are not booked.
     </p>
+    <p v-else-if="over" class="small muted">The dark of this night has passed.</p>
     <template v-else>
       <div class="row">
         <TimeInput v-model="from" label="From" :time-zone="zone" :night="night" />

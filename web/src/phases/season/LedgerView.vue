@@ -69,7 +69,14 @@ const kept = computed<SeasonRules | null>(() => {
   const r = rules.value.value;
   return r ? { fairDays: r.fairDays, cloudShare: r.cloudShare } : null;
 });
-watch(kept, (k) => (draft.value = k ? { ...k } : null), { immediate: true });
+// what was typed stays when the rule is read anew
+watch(
+  kept,
+  (k, was) => {
+    if (k && (!draft.value || JSON.stringify(draft.value) === JSON.stringify(was))) draft.value = { ...k };
+  },
+  { immediate: true },
+);
 const dirty = computed(() => JSON.stringify(draft.value) !== JSON.stringify(kept.value));
 const fair = computed({
   get: () => draft.value?.fairDays !== null,
@@ -84,6 +91,7 @@ async function save() {
   const got = await call(api.changeSeasonRules, { body: draft.value! });
   trouble.value = got.ok ? '' : problemText(got.problem);
   if (!got.ok) return;
+  draft.value = { fairDays: got.value.fairDays, cloudShare: got.value.cloudShare };
   rules.put(got.value);
   void message.success('The rule was changed.');
 }

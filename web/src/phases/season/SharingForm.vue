@@ -21,9 +21,21 @@ const WAYS = [
 ];
 const rigId = ref(club.rig?.id ?? '');
 const there = computed(() => props.sharing.find((s) => s.rigId === rigId.value) ?? props.sharing[0] ?? null);
-const draft = ref<SharingRecord | null>(null);
-watch(there, (s) => (draft.value = s ? plainCopy(s) : null), { immediate: true });
-const dirty = computed(() => JSON.stringify(draft.value) !== JSON.stringify(there.value));
+/** Rigs of which something was changed and not saved yet, and on what it was begun. */
+const drafts = ref<Record<string, SharingRecord>>({});
+const same = (a: SharingRecord, b: SharingRecord) => JSON.stringify(a) === JSON.stringify(b);
+watch(
+  [there, () => props.sharing],
+  ([now], [was]) => {
+    if (!now) return;
+    const mine = drafts.value[now.rigId];
+    // what was typed stays when others’ bookings have the list read anew, and when another rig was looked at between
+    if (!mine || (was?.rigId === now.rigId && same(mine, was))) drafts.value[now.rigId] = plainCopy(now);
+  },
+  { immediate: true },
+);
+const draft = computed(() => (there.value ? (drafts.value[there.value.rigId] ?? null) : null));
+const dirty = computed(() => draft.value !== null && !same(draft.value, there.value!));
 const limited = computed({
   get: () => draft.value?.mostHours !== null,
   set: (on) => draft.value && (draft.value.mostHours = on ? 20 : null),
@@ -37,6 +49,7 @@ async function save() {
   busy.value = false;
   trouble.value = got.ok ? '' : problemText(got.problem);
   if (!got.ok) return;
+  drafts.value[id] = plainCopy(got.value);
   void message.success('Saved.');
   emit('changed');
 }
@@ -96,7 +109,7 @@ async function save() {
     <p v-if="trouble" class="level-bad" role="alert">{{ trouble }}</p>
     <div class="row">
       <Button type="primary" :disabled="!dirty || busy" @click="save">Save</Button>
-      <Button v-if="dirty" @click="draft = plainCopy(there!)">As it was</Button>
+      <Button v-if="dirty" @click="drafts[there!.rigId] = plainCopy(there!)">As it was</Button>
     </div>
   </section>
 </template>

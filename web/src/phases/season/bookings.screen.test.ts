@@ -5,6 +5,7 @@ import { phrase } from '@keen/core/phrases';
 import { flushPromises } from '@vue/test-utils';
 import { me, mountScreen, project, rig } from '../../test/mountScreen.ts';
 import { button, press } from '../../test/userActions.ts';
+import { serverState } from '../../api/serverState.ts';
 import HoursOver from '../../common/HoursOver.vue';
 import HoursTonight from '../../common/HoursTonight.vue';
 import BookingsView from './BookingsView.vue';
@@ -135,6 +136,37 @@ describe('bookings', () => {
     await form.findAll('button[role="switch"]')[0]!.trigger('click');
     await press(wrapper, 'Save');
     expect(sent.find((s) => s.method === 'PUT')!.body).toMatchObject({ approval: true, version: 1 });
+  });
+  test('in the middle of the night what is offered begins now; after dawn nothing is', async () => {
+    jest.spyOn(Date, 'now').mockReturnValue(Date.parse('2026-11-20T00:30:10Z'));
+    const { wrapper } = await open([], { ...club, role: 'member' });
+    const from = () => wrapper.findAll<HTMLInputElement>('form input.mono')[0]!.element.value;
+    expect(from()).toBe('01:31');
+    wrapper.unmount();
+    jest.spyOn(Date, 'now').mockReturnValue(Date.parse('2026-11-20T07:00:00Z'));
+    const late = await open([], { ...club, role: 'member' });
+    expect(late.wrapper.find('[data-test="booking-night"]').text()).toContain('The dark of this night has passed');
+  });
+  test('what was refused is forgotten with the hours it was about, and what a steward changes stays through news', async () => {
+    const refused = {
+      type: 'about:blank',
+      code: 'night_overlap',
+      title: 'taken',
+      detail: 'Ida Holm has this rig.',
+      status: 409,
+    };
+    const { wrapper } = await open([], club, [{ method: 'POST', path: /api\/bookings/, status: 409, body: refused }]);
+    await wrapper.find('form').trigger('submit');
+    await flushPromises();
+    expect(wrapper.text()).toContain('Ida Holm has this rig.');
+    const sharingForm = wrapper.find('[data-test="sharing"]');
+    await sharingForm.findAll('button[role="switch"]')[0]!.trigger('click');
+    await wrapper.find('[data-night="2026-11-21"]').trigger('click');
+    expect(wrapper.text()).not.toContain('Ida Holm has this rig.');
+    expect(() => button(wrapper, 'Wait for them')).toThrow();
+    await serverState.invalidateQueries({ queryKey: ['sharing'] });
+    await flushPromises();
+    expect(sharingForm.findAll('button[role="switch"]')[0]!.attributes('aria-checked')).toBe('true');
   });
   test('alone it is kept hours, without rules for others', async () => {
     const { wrapper } = await open([booking(20, mine)], {});
