@@ -32,7 +32,7 @@ const STEP_MS = 10 * 60_000;
 /** Changing the object costs as much as this many slots at the zenith: slewing, centring, focusing. */
 const CHANGE_COST = 1.5;
 /** A stay shorter than this is not worth setting up for. */
-const SHORTEST_MS = 40 * 60_000;
+export const SHORTEST_STAY_MS = 40 * 60_000;
 
 /**
  * Who should have which hours of one night on one rig: the order that gathers the most altitude-weighted time, with a
@@ -147,7 +147,7 @@ function picksOf(path: number[], slots: Slot[], able: EveningCandidate[]): Eveni
   for (let k = 1; k <= path.length; k++) {
     if (k < path.length && path[k] === path[from]) continue;
     const [start, end] = [slots[from]!.start, slots[k - 1]!.end];
-    if (path[from]! >= 0 && end - start >= SHORTEST_MS)
+    if (path[from]! >= 0 && end - start >= SHORTEST_STAY_MS)
       picks.push({ id: able[path[from]!]!.id, start: new Date(start).toISOString(), end: new Date(end).toISOString() });
     from = k;
   }

@@ -83,7 +83,7 @@ export {
 export { legsForHours, MOST_BACKUPS, type ProjectHours } from './hoursPlan.ts';
 export { goalLayers, neededMinutes } from './goals.ts';
 export { assembleNight, legTargetInput, prepareLegs, type NightFacts } from './assembleNight.ts';
-export { ahead, orderEvening, type EveningCandidate, type EveningPick } from './evening.ts';
+export { ahead, orderEvening, type EveningCandidate, type EveningPick, SHORTEST_STAY_MS } from './evening.ts';
 export { brokenLocks, changedFields, movedToNight, nightMover, PlanField, PlanLock, PlanLocks } from './locks.ts';
 export {
   PLAN_FORMAT,

@@ -11,7 +11,7 @@ export const seasonPhrases = {
   'season.bookings-asked': '{asked} {asked|booking waits|bookings wait} for a steward’s word.',
   'season.bookings-unplanned': 'Tonight’s hours have no plan yet.',
   'season.ledger':
-    'Since {month}: {promisedHours} promised, {takenHours} with the shutter open, {countedHours} counted, {cloudedHours} lost to cloud.',
+    'Since {month}: {promisedHours} promised, over or to come, {takenHours} with the shutter open, {countedHours} counted, {cloudedHours} lost to cloud.',
   'season.ledger-empty': 'Nobody asked for hours or exposed anything since {month}.',
   'season.rule-open': 'Hours go to whom they are worth most; there are no shares.',
   'season.rule-fair':

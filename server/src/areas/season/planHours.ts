@@ -1,24 +1,26 @@
 import type { ProjectRecord } from '@keen/contract';
-import { overlap, TAKES_HOURS } from '@keen/core/booking';
-import { stillWanted } from '@keen/core/record';
+import { overlap, TAKES_HOURS, type Hours } from '@keen/core/booking';
+import { pointedAt, stillWanted } from '@keen/core/record';
 import {
   brokenLocks,
   legsForHours,
   movedToNight,
   nightMover,
+  SHORTEST_STAY_MS,
   usualClosing,
   usualOpening,
   USUAL_WATCHES,
   type Leg,
   type NightPlan,
 } from '@keen/core/sequence';
+import { target, type Site } from '@keen/core/sky';
 import { Op, type WhereOptions } from 'sequelize';
 import { plain, type BookingRow, type PlanRow } from '../../database/index.ts';
 import { Problem } from '../../problems.ts';
 import { ALL, type Actor, type Store } from '../../store.ts';
 import { hoursOf } from '../bookings/standing.ts';
 import { offsetsHolding } from '../focus/holding.ts';
-import { siteOf } from '../plans/night.ts';
+import { siteOf, skySite } from '../plans/night.ts';
 import { decided } from '../plans/records.ts';
 import { plansService } from '../plans/service.ts';
 import { projectsService } from '../projects/service.ts';
@@ -69,10 +71,16 @@ export async function planHours(
   const others = [...plans, ...found.filter((b) => !mine.some((o) => o.booking.id === b.id))];
   const current = await currentSystem(store, who.clubId, rigId, system);
   const offsets = await offsetsHolding(store, current);
+  const site = await siteOf(store, rig.siteId);
+  const hours = { fromMs: first.getTime(), untilMs: last.getTime() };
   const backups = all
     .filter((p) => p.system === system && stillWanted(p).length > 0)
-    .sort((a, b) => Number(b.ownerId === who.id) - Number(a.ownerId === who.id));
-  const site = await siteOf(store, rig.siteId);
+    .slice(0, MOST_LOOKED_AT)
+    .map((p) => ({ p, freeMs: freeWithin(p, night, skySite(site), hours) }))
+    .filter((c) => c.freeMs >= SHORTEST_STAY_MS)
+    // one’s own first, then who stands free longest
+    .sort((x, y) => Number(y.p.ownerId === who.id) - Number(x.p.ownerId === who.id) || y.freeMs - x.freeMs)
+    .map((c) => c.p);
   const plan = await protectedAs(
     store,
     who,
@@ -98,6 +106,24 @@ export async function planHours(
     planId: made.id,
     left: open.filter((o) => !mine.some((m) => m.booking.id === o.booking.id)).map((o) => o.project.object),
   };
+}
+
+/** Projects that are looked at for filling gaps, at most. */
+const MOST_LOOKED_AT = 100;
+/** How long an object stands free within some hours of a night [ms]. */
+function freeWithin(p: ProjectRecord, night: string, site: Site, { fromMs, untilMs }: Hours): number {
+  const { windows } = target({
+    site,
+    date: night,
+    ...pointedAt(p, null, []),
+    minimumAltitudeDeg: p.minimumAltitudeDeg,
+    darkness: 'astronomical',
+    stepMin: 10,
+  });
+  return windows.reduce(
+    (sum, w) => sum + Math.max(0, Math.min(untilMs, Date.parse(w.end)) - Math.max(fromMs, Date.parse(w.start))),
+    0,
+  );
 }
 
 interface Planned {

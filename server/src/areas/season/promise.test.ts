@@ -159,6 +159,8 @@ describe('from the promise to the plan', () => {
     )!;
     expect(plan.opening.length).toBeGreaterThan(0);
     expect(plan.closing.length).toBeGreaterThan(0);
+    // what fills gaps can: it stands free in these hours
+    for (const l of plan.legs) if (l.role === 'backup') expect([l.object, l.start !== null]).toEqual([l.object, true]);
     // the rig is taken for these hours, with its opening and closing, and not until dawn
     const ends = mine.map((b) => b.end).sort();
     const closing = plan.closing.reduce((s, c) => s + c.minutes, 0);
