@@ -64,7 +64,7 @@ const night = computed(() => since.value.value?.night ?? null);
     <h2>Since your night of {{ dayName(night) }} with this rig</h2>
     <ul>
       <li v-for="(l, i) in lines" :key="i" :class="{ 'level-bad': l.bad }">
-        {{ l.text }} <span class="muted small">{{ l.by }}, {{ dayName(l.at.slice(0, 10)) }}</span>
+        {{ l.text }} <span class="muted small">{{ l.by }}, {{ dayName(l.at.slice(0, 10)) }}</span>{{ ' ' }}
         <RouterLink :to="l.to" class="small">Look</RouterLink>
       </li>
     </ul>

@@ -51,6 +51,38 @@ describe('tonight', () => {
     await settle();
     return screen;
   };
+  test('hours that are booked for a project are what tonight is for, and nothing else is proposed in them', async () => {
+    const booked = {
+      id: id(80),
+      rigId: id(3),
+      night: '2026-11-14',
+      start: '2026-11-14T17:00:00.000Z',
+      end: '2026-11-15T05:00:00.000Z',
+      memberId: id(1),
+      member: 'Noor Vik',
+      projectId: north.id,
+      object: north.object,
+      origin: 'member',
+      state: 'held',
+      note: '',
+      answer: '',
+      madeBy: 'Noor Vik',
+      madeAt: '2026-11-01T12:00:00.000Z',
+      decidedBy: '',
+      outcome: null,
+      outcomeBy: '',
+      planId: null,
+      version: 1,
+      updatedAt: '2026-11-01T12:00:00.000Z',
+      updatedBy: '',
+    };
+    const { wrapper } = await open({ answers: [{ path: /api\/bookings/, body: [booked] }, ...answers] });
+    const text = wrapper.find('[data-test="verdict"]').text();
+    expect(text).not.toContain('No project of this rig');
+    // from when the rig can be at work, to the end of the hours
+    expect(text).toMatch(/NGC 281 20:\d\d–06:00/);
+    expect(wrapper.find('[data-test="hours-tonight"]').text()).toContain('NGC 281');
+  });
   const figures = (w: Awaited<ReturnType<typeof open>>['wrapper']) =>
     Object.fromEntries(
       w

@@ -96,8 +96,19 @@ export function useNight() {
       ];
     }),
   );
+  /** Hours that are for a project of this rig, and have no plan: they are its before anything is proposed. */
+  const promised = computed(() =>
+    ahead(held.value, readyMs.value).flatMap((b): EveningPick[] =>
+      b.planId === null && candidates.value.some((c) => c.id === b.projectId)
+        ? [{ id: b.projectId!, start: b.start, end: b.end }]
+        : [],
+    ),
+  );
   const picks = computed<EveningPick[]>(() =>
-    orderEvening(candidates.value, night.value?.moon.illumination ?? 0, [...plans.value, ...held.value]),
+    [
+      ...promised.value,
+      ...orderEvening(candidates.value, night.value?.moon.illumination ?? 0, [...plans.value, ...held.value]),
+    ].sort((a, b) => (a.start < b.start ? -1 : 1)),
   );
   /** Ways to begin a plan of the night, beside those that others have. */
   const templates = (others: readonly { start: string; end: string }[]) =>
