@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { ClubSettings } from './clubSettings.ts';
 import { Id, none, Ok } from './common.ts';
 import { route } from './route.ts';
 
@@ -33,6 +34,8 @@ export const SessionInfo = z.strictObject({
   /** The page is looked at on the machine the server runs on. */
   local: z.boolean(),
   mayRestoreDemo: z.boolean(),
+  /** What the club of whoever is signed in begins with. */
+  settings: ClubSettings.nullable(),
   /** Accounts of the demo club, shown on the sign-in page only where it was loaded. */
   demo: z.array(z.strictObject({ name: z.string(), signIn: z.string(), role: RoleName })).nullable(),
 });

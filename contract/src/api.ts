@@ -1,6 +1,7 @@
 import { sessionRoutes } from './access.ts';
 import { bookingRoutes } from './bookings.ts';
 import { cableRoutes } from './cables.ts';
+import { clubSettingsRoutes } from './clubSettings.ts';
 import { drillRoutes } from './drills.ts';
 import { duskRoutes } from './dusk.ts';
 import { duskSettingsRoutes } from './duskSettings.ts';
@@ -18,6 +19,7 @@ import { runRoutes } from './runs.ts';
 import { seasonRoutes } from './season.ts';
 import { riskRoutes } from './risk.ts';
 import { rigRoutes } from './rigs.ts';
+import { upkeepRoutes } from './upkeep.ts';
 import { weatherRoutes } from './weather.ts';
 
 /** Every route, by the name server and web call it. */
@@ -42,5 +44,7 @@ export const api = {
   ...riskRoutes,
   ...seasonRoutes,
   ...bookingRoutes,
+  ...upkeepRoutes,
+  ...clubSettingsRoutes,
   ...eventRoutes,
 };

@@ -17,6 +17,8 @@ export const CHANGED = [
   'masters',
   'guide-logs',
   'logbook',
+  'upkeep',
+  'settings',
   'set-up',
 ] as const;
 export type Changed = (typeof CHANGED)[number];

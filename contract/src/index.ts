@@ -21,4 +21,6 @@ export * from './risk.ts';
 export * from './events.ts';
 export * from './season.ts';
 export * from './bookings.ts';
+export * from './upkeep.ts';
+export * from './clubSettings.ts';
 export { api } from './api.ts';

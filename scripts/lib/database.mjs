@@ -182,7 +182,12 @@ export async function privateDatabase({
         '--max-allowed-packet=64M',
         ...(lasting
           ? []
-          : ['--innodb-flush-log-at-trx-commit=0', '--innodb-flush-method=nosync', '--skip-innodb-doublewrite']),
+          : [
+              '--innodb-flush-log-at-trx-commit=0',
+              '--innodb-flush-method=nosync',
+              '--skip-innodb-doublewrite',
+              '--sync-frm=0',
+            ]),
       ],
       { detached: true, stdio: 'ignore' },
     );

@@ -6,6 +6,7 @@ import packedFiles from 'express-static-gzip';
 import { demandKnownName, demandToken, sessions } from './access/index.ts';
 import { archiveRoutes } from './areas/archive/routes.ts';
 import { bookingRoutesOf } from './areas/bookings/routes.ts';
+import { upkeepRoutesOf } from './areas/upkeep/routes.ts';
 import { ownFeedRoutes } from './areas/bookings/ownFeed.ts';
 import { calculationPool, type Workers } from './areas/calculations/pool.ts';
 import { calculationRoutes } from './areas/calculations/routes.ts';
@@ -99,6 +100,7 @@ export function makeApp(config: Config, store: Store, given: Partial<Parts> = {}
   planRoutes(serve, store, config);
   runRoutes(serve, store);
   bookingRoutesOf(serve, store, config);
+  upkeepRoutesOf(serve, store);
   seasonRoutesOf(serve, store);
   jobRoutesOf(serve, store, jobs);
   const hub = eventHub(store, reporter(config.logLevel));

@@ -43,12 +43,18 @@ const CLAIMS: [path: string, call: string, claim: RegExp][] = [
   ['/season/ledger', '/api/ledger', /Nobody asked for hours/],
   ['/club', '/api/members', /Nothing yet\./],
   ['/club/equipment', '/api/parts', /The drawer is empty/],
+  ['/club/upkeep', '/api/upkeep', /Nothing comes again yet/],
   ['/club/changes', '/api/changes', /Nobody has changed anything yet/],
   ['/club/security', '/api/security', /Nothing has happened yet/],
 ];
 /** Calls of which a screen says nothing until they are answered: looked through one by one. */
 const SILENT = [
   ['*', '/api/offset-sets'],
+  // what is due stands in lines of its own, which say where they could not be read
+  ['/bench', '/api/upkeep'],
+  ['/night', '/api/upkeep'],
+  // shown once something is in the drawer
+  ['/club/equipment', '/api/counts'],
   ['/first-evening', '/data/deep-sky.json'],
   // its tab is closed, and counts nothing before they are there
   ['/bench/rigs', '/api/rigs/#/revisions'],

@@ -26,3 +26,4 @@ export {
 } from './progress.ts';
 export { pointedAt, pointingOf } from './pointing.ts';
 export { isStopped, type Stop } from './stop.ts';
+export { upkeepDue, type UpkeepDue, type UpkeepRule } from './upkeep.ts';

@@ -3,6 +3,7 @@ import { api } from '@keen/contract';
 import request from 'supertest';
 import { makeApp } from '../app.ts';
 import { fill, testServer } from '../test/harness.ts';
+import { hashPassword, hashQuickly } from './passwords.ts';
 
 const { server } = testServer();
 
@@ -38,6 +39,14 @@ describe('signing in', () => {
     expect(a.split(';')[0]).not.toBe(b.split(';')[0]);
     expect(got.body.member).toMatchObject({ name: 'Teun Achterberg', role: 'member' });
     expect(JSON.stringify(got.body)).not.toContain('argon2');
+  });
+  test('a password is kept so that guessing it takes long', async () => {
+    hashQuickly(false);
+    try {
+      expect(await hashPassword('long enough')).toMatch(/^\$argon2id\$v=19\$m=19456,t=2,p=1\$/);
+    } finally {
+      hashQuickly();
+    }
   });
   test('too many failures from one address are turned away', async () => {
     await server.db.query('DELETE FROM sign_in_tries');

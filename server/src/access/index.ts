@@ -1,4 +1,4 @@
-export { hashPassword, passwordMatches, DEMO_PASSWORD } from './passwords.ts';
+export { hashPassword, hashQuickly, passwordMatches, DEMO_PASSWORD } from './passwords.ts';
 export { demandUncommon } from './commonPasswords.ts';
 export {
   addressOf,

@@ -6,7 +6,7 @@ import { gunzipSync, gzipSync } from 'node:zlib';
 import { join } from 'node:path';
 import { afterAll, expect, test } from '@jest/globals';
 import { QueryTypes } from 'sequelize';
-import { everyNth } from '../../../core/src/test/rounds.ts';
+import { everyNth, THOROUGH } from '../../../core/src/test/rounds.ts';
 import { StatementCheck } from '../../../scripts/lib/dumpStatements.mjs';
 import { connect, migrate } from './index.ts';
 
@@ -110,8 +110,10 @@ test('a backup put back is the database as it was, and what it replaced is kept 
   expect(await migrate(url.href)).toEqual([]);
 
   const before = readdirSync(folder).find((f) => f.startsWith('before-restore'))!;
-  expect(run('restore.mjs', join(folder, before), '--yes').status).toBe(0);
-  expect(await clubs()).toEqual(['came later', 'Sternfreunde Überall ★']);
+  expect(gunzipSync(readFileSync(join(folder, before))).toString()).toContain('came later');
+  const stands = THOROUGH ? ['came later', 'Sternfreunde Überall ★'] : ['Sternfreunde Überall ★'];
+  if (THOROUGH) expect(run('restore.mjs', join(folder, before), '--yes').status).toBe(0);
+  expect(await clubs()).toEqual(stands);
 
   // what is no dump, is cut, changed or of something else is refused before anything is touched
   const dump = gunzipSync(readFileSync(file));
@@ -143,18 +145,18 @@ test('a backup put back is the database as it was, and what it replaced is kept 
       /another version, which knew “999-tomorrow”/,
     ],
   ];
-  for (const [bad, bytes, says] of everyNth(spoilt, 5)) {
+  for (const [bad, bytes, says] of everyNth(spoilt, 8)) {
     writeFileSync(join(folder, bad), bytes);
     const refused = run('restore.mjs', join(folder, bad), '--yes');
     expect([bad, refused.status]).toEqual([bad, 1]);
     expect(refused.stderr).toMatch(says);
     expect(refused.stderr).toContain('Nothing was changed');
-    expect(await clubs()).toEqual(['came later', 'Sternfreunde Überall ★']);
+    expect(await clubs()).toEqual(stands);
   }
   // a dump of an earlier version has neither counts nor checksum
   const old = dump.subarray(0, dump.lastIndexOf('-- keen-meridian dump'));
   writeFileSync(join(folder, 'old.sql.gz'), gzipSync(old));
-  expect(run('restore.mjs', join(folder, 'old.sql.gz'), '--yes').status).toBe(0);
+  if (THOROUGH) expect(run('restore.mjs', join(folder, 'old.sql.gz'), '--yes').status).toBe(0);
   expect(await clubs()).toEqual(['Sternfreunde Überall ★']);
   // tables point at each other as before, nobody is signed in, and nothing is left lying about
   await expect(

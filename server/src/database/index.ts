@@ -13,6 +13,7 @@ export type * from '../areas/rigs/table.ts';
 export type * from '../areas/projects/table.ts';
 export type * from '../areas/plans/table.ts';
 export type * from '../areas/bookings/table.ts';
+export type * from '../areas/upkeep/table.ts';
 export type * from '../areas/runs/table.ts';
 export type * from '../areas/nights/table.ts';
 export type * from '../areas/focus/table.ts';

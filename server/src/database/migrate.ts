@@ -28,6 +28,7 @@ import * as wind from './migrations/024-wind-in-units.ts';
 import * as turns from './migrations/025-turns.ts';
 import * as manyHands from './migrations/026-many-hands.ts';
 import * as hours from './migrations/027-hours.ts';
+import * as upkeep from './migrations/028-upkeep.ts';
 import * as refusals from './migrations/006-refusals.ts';
 
 /** Every change of the schema, in order. A landed migration is never edited. */
@@ -59,6 +60,7 @@ const MIGRATIONS = [
   { name: '025-turns', up: turns.up },
   { name: '026-many-hands', up: manyHands.up },
   { name: '027-hours', up: hours.up },
+  { name: '028-upkeep', up: upkeep.up },
 ];
 
 /** Keeps the names of what was done in a table of its own. */

@@ -295,6 +295,7 @@ beforeAll(async () => {
     '025-turns',
     '026-many-hands',
     '027-hours',
+    '028-upkeep',
   ]);
   const config = {
     databaseUrl: url.href,

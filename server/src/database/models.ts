@@ -13,6 +13,7 @@ import { duskTables } from '../areas/dusk/table.ts';
 import { guidingTables } from '../areas/guiding/table.ts';
 import { drillsTables } from '../areas/drills/table.ts';
 import { logbookTables } from '../areas/logbook/table.ts';
+import { upkeepTables } from '../areas/upkeep/table.ts';
 import { changesTables } from '../areas/changes/table.ts';
 import { jobsTables } from '../jobs/table.ts';
 import { defineIn } from './define.ts';
@@ -35,6 +36,7 @@ export function models(db: Sequelize) {
     ...guidingTables(table),
     ...drillsTables(table),
     ...logbookTables(table),
+    ...upkeepTables(table),
     ...changesTables(table),
     ...jobsTables(table),
   };

@@ -16,7 +16,12 @@ export default async function setup() {
     lasting: false,
   });
   // the demo of an earlier run was of other code or another day
-  database.sql('DROP DATABASE IF EXISTS keen_template; CREATE DATABASE keen_template');
+  const left = database
+    .sql("SHOW DATABASES LIKE 'keen\\_%'")
+    .stdout.trim()
+    .split('\n')
+    .filter((d) => d && d !== 'keen_test');
+  database.sql([...left.map((d) => `DROP DATABASE ${d}`), 'CREATE DATABASE keen_template'].join(';'));
   const url = new URL(database.url);
   url.pathname = '/keen_template';
   const made = spawnSync(process.execPath, [join(BUNDLE, 'template.mjs')], {

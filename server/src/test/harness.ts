@@ -5,13 +5,14 @@ import type { JobRecord, JobWithResult, PlanFields, ProjectRecord, RigRecord, Si
 import { target } from '@keen/core/sky';
 import { api, MOST_A_PAGE } from '@keen/contract';
 import type { Express } from 'express';
+import { createConnection } from 'mariadb';
 import { QueryTypes, type Sequelize } from 'sequelize';
 import request from 'supertest';
 import { makeApp } from '../app.ts';
 import { calculationPool, type Workers } from '../areas/calculations/pool.ts';
 import type { Config } from '../config.ts';
 import { connect, migrate } from '../database/index.ts';
-import { DEMO_PASSWORD } from '../access/index.ts';
+import { DEMO_PASSWORD, hashQuickly } from '../access/index.ts';
 import { reporter } from '../errorsLogged.ts';
 import { jobRunner, type JobRunner } from '../jobs/runner.ts';
 import { makeMetrics } from '../metrics.ts';
@@ -44,26 +45,77 @@ export interface ServerOptions {
   freshDemo?: boolean;
 }
 
+hashQuickly();
 const ROOT = join(import.meta.dirname, '../../..');
 
-/** Copies the demo's tables, constraints and all, from where the set-up of the run made it. */
-async function copyDemo(admin: Sequelize, name: string): Promise<void> {
-  // in a transaction only so that all of it goes over one connection
-  await admin.transaction(async (transaction) => {
-    const run = (sql: string) => admin.query(sql, { transaction });
-    const select = <T extends object>(sql: string) => admin.query<T>(sql, { type: QueryTypes.SELECT, transaction });
-    const tables = await select<{ t: string }>(
+/** Databases that tests of this process have given back, with the demo's tables in them. */
+const given: string[] = [];
+
+const tablesOfDemo = async (admin: Sequelize) =>
+  (
+    await admin.query<{ t: string }>(
       `SELECT table_name AS t FROM information_schema.tables WHERE table_schema = 'keen_template'`,
+      { type: QueryTypes.SELECT },
+    )
+  ).map(({ t }) => t);
+
+/** All of it in one go, over one connection. */
+async function together(statements: readonly string[]): Promise<void> {
+  const { hostname, port, username, password } = new URL(process.env.KEEN_TEST_DATABASE_URL!);
+  const to = { host: hostname, port: Number(port), user: username, password: decodeURIComponent(password) };
+  const connection = await createConnection({ ...to, multipleStatements: true });
+  try {
+    await connection.query(['SET FOREIGN_KEY_CHECKS = 0', ...statements].join(';\n'));
+  } finally {
+    await connection.end();
+  }
+}
+
+/** A database with the demo in it, constraints and all, from where the set-up of the run made it. */
+async function demoDatabase(admin: Sequelize): Promise<string> {
+  const tables = await tablesOfDemo(admin);
+  const back = given.pop();
+  if (back) {
+    await together(
+      tables.flatMap((t) => [`DELETE FROM ${back}.${t}`, `INSERT INTO ${back}.${t} SELECT * FROM keen_template.${t}`]),
     );
-    await run(`USE ${name}`);
-    await run('SET FOREIGN_KEY_CHECKS = 0');
-    for (const { t } of tables) {
-      const [shown] = await select<{ 'Create Table': string }>(`SHOW CREATE TABLE keen_template.${t}`);
-      await run(shown!['Create Table']);
-      await run(`INSERT INTO ${name}.${t} SELECT * FROM keen_template.${t}`);
-    }
-    await run('SET FOREIGN_KEY_CHECKS = 1');
-  });
+    return back;
+  }
+  const name = await emptyDatabase(admin);
+  const made = await Promise.all(
+    tables.map((t) =>
+      admin.query<{ 'Create Table': string }>(`SHOW CREATE TABLE keen_template.${t}`, { type: QueryTypes.SELECT }),
+    ),
+  );
+  await together([
+    `USE ${name}`,
+    ...made.map(([shown]) => shown!['Create Table']),
+    ...tables.map((t) => `INSERT INTO ${t} SELECT * FROM keen_template.${t}`),
+  ]);
+  return name;
+}
+
+async function emptyDatabase(admin: Sequelize): Promise<string> {
+  const name = `keen_${randomBytes(5).toString('hex')}`;
+  await admin.query(`CREATE DATABASE ${name}`);
+  return name;
+}
+
+/** Tables as the demo’s are: no test has changed what others would find. */
+async function asDemo(admin: Sequelize, name: string): Promise<boolean> {
+  const shapeOf = async (schema: string) => {
+    const columns = await admin.query(
+      `SELECT table_name, column_name, column_type, is_nullable, column_default FROM information_schema.columns
+       WHERE table_schema = '${schema}' ORDER BY table_name, ordinal_position`,
+      { type: QueryTypes.SELECT },
+    );
+    const triggers = await admin.query(
+      `SELECT trigger_name FROM information_schema.triggers WHERE trigger_schema = '${schema}'`,
+      { type: QueryTypes.SELECT },
+    );
+    return JSON.stringify([columns, triggers]);
+  };
+  return (await shapeOf(name)) === (await shapeOf('keen_template'));
 }
 
 /** Workers as the server has them, in one file that is there at once. */
@@ -76,14 +128,12 @@ export const testPool = (dataFolder: string) => calculationPool(dataFolder, join
 export async function startServer(options: ServerOptions = {}): Promise<TestServer> {
   const url = new URL(process.env.KEEN_TEST_DATABASE_URL!);
   const admin = connect(url.href, 1);
-  const name = `keen_${randomBytes(5).toString('hex')}`;
-  await admin.query(`CREATE DATABASE ${name}`);
+  const copied = options.demo !== false && !options.freshDemo;
+  const name = copied ? await demoDatabase(admin) : await emptyDatabase(admin);
   url.pathname = `/${name}`;
   const began = Date.now();
   const now = options.now ?? (() => new Date(Date.parse(DEMO_MADE) + Date.now() - began));
-  const copied = options.demo !== false && !options.freshDemo;
-  if (copied) await copyDemo(admin, name);
-  else await migrate(url.href);
+  if (!copied) await migrate(url.href);
   const db = connect(url.href);
   const store = makeStore(db, now);
   if (options.demo !== false && !copied) await seedDemo(store);
@@ -122,7 +172,8 @@ export async function startServer(options: ServerOptions = {}): Promise<TestServ
       await jobs.stop();
       await pool.close();
       await db.close();
-      await admin.query(`DROP DATABASE ${name}`);
+      if (copied && (await asDemo(admin, name))) given.push(name);
+      else await admin.query(`DROP DATABASE ${name}`);
       await admin.close();
     },
   };

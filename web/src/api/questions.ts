@@ -19,6 +19,9 @@ export const questions = {
   stops: () => question(['stops'], () => call(api.stops)),
   sinceLastNight: (rigId: string) =>
     question(['since-last-night', rigId], () => call(api.sinceLastNight, { params: { id: rigId } })),
+  upkeep: () => question(['upkeep'], () => call(api.upkeep)),
+  handovers: () => question(['handovers'], () => call(api.handovers)),
+  counts: () => question(['counts'], () => call(api.counts)),
   absences: () => question(['absences'], () => call(api.absences)),
   sharing: () => question(['sharing'], () => call(api.sharing)),
   seasonRules: () => question(['season-rules'], () => call(api.seasonRules)),

@@ -8,7 +8,7 @@ import { useSession } from '../stores/session.ts';
 import { useUnits } from '../stores/units.ts';
 import { useAnswer } from './answer.ts';
 import StillComing from './StillComing.vue';
-import { dayName } from './times.ts';
+import { dayName, localDay } from './times.ts';
 
 /** What others did to this rig since one’s own last night with it; nothing where nothing was done, or one is alone. */
 const club = useClub();
@@ -50,6 +50,7 @@ const lines = computed(() => {
       })),
   ].filter((l) => l.by !== session.member?.name);
 });
+const zone = computed(() => club.site?.timeZone ?? 'UTC');
 const night = computed(() => since.value.value?.night ?? null);
 </script>
 
@@ -64,7 +65,7 @@ const night = computed(() => since.value.value?.night ?? null);
     <h2>Since your night of {{ dayName(night) }} with this rig</h2>
     <ul>
       <li v-for="(l, i) in lines" :key="i" :class="{ 'level-bad': l.bad }">
-        {{ l.text }} <span class="muted small">{{ l.by }}, {{ dayName(l.at.slice(0, 10)) }}</span>{{ ' ' }}
+        {{ l.text }} <span class="muted small">{{ l.by }}, {{ dayName(localDay(l.at, zone)) }}</span>{{ ' ' }}
         <RouterLink :to="l.to" class="small">Look</RouterLink>
       </li>
     </ul>

@@ -9,6 +9,11 @@ export const clock = (iso: string | number, timeZone: string): string => {
   const ms = typeof iso === 'string' ? Date.parse(iso) : iso;
   return dayjs.utc(ms + zoneOffsetMs(timeZone, ms)).format('HH:mm');
 };
+/** The day on which something happened there, by its own calendar. */
+export const localDay = (iso: string, timeZone: string): string => {
+  const ms = Date.parse(iso);
+  return dayjs.utc(ms + zoneOffsetMs(timeZone, ms)).format('YYYY-MM-DD');
+};
 export const clockOr = (iso: string | null, timeZone: string): string => (iso ? clock(iso, timeZone) : '–');
 /** "24 Nov", or with the year when it is not this one. */
 export const dayName = (day: string): string => {

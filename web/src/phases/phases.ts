@@ -87,7 +87,9 @@ export const PHASES: Phase[] = [
     tasks: [
       { path: '/club', title: 'Members' },
       { path: '/club/equipment', title: 'Equipment' },
+      { path: '/club/upkeep', title: 'Upkeep' },
       { path: '/club/sites', title: 'Sites' },
+      { path: '/club/settings', title: 'Settings' },
       { path: '/club/changes', title: 'Changes' },
       { path: '/club/security', title: 'Security', stewards: true },
       { path: '/club/account', title: 'Your account' },
@@ -102,7 +104,9 @@ const HOUSEHOLD: Phase = {
   path: '/club/equipment',
   tasks: [
     { path: '/club/equipment', title: 'Equipment' },
+    { path: '/club/upkeep', title: 'Upkeep' },
     { path: '/club/sites', title: 'Sites' },
+    { path: '/club/settings', title: 'Settings' },
     { path: '/club/changes', title: 'Changes' },
     { path: '/club', title: 'People' },
     { path: '/club/security', title: 'Security', stewards: true },

@@ -24,13 +24,15 @@ type Changed = Extract<ClubEvent, { kind: 'changed' }>;
 
 /** Questions whose answers a change makes old, beside the club’s own records. */
 const QUESTIONS: Partial<Record<Changed['what'], readonly string[]>> = {
-  parts: ['parts'],
+  parts: ['parts', 'counts'],
+  upkeep: ['upkeep', 'handovers'],
   members: ['members', 'invitations'],
   plans: ['runs', 'bookings'],
   bookings: ['bookings', 'sharing', 'season-rules', 'ledger'],
   rigs: ['revisions', 'since-last-night'],
   nights: [
     'ledger',
+    'upkeep',
     'nights',
     'night-frames',
     'night-figures',
@@ -68,6 +70,7 @@ export const useLive = defineStore('live', () => {
       rigs: club.loadRigs,
       sites: club.loadSites,
       focus: club.loadOffsets,
+      settings: session.load,
     };
     await Promise.all([
       ...what.map((w) => own[w]?.()),

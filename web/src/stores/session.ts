@@ -1,4 +1,4 @@
-import { api, type SessionInfo } from '@keen/contract';
+import { api, USUAL_SETTINGS, type ClubSettings, type SessionInfo } from '@keen/contract';
 import { defineStore } from 'pinia';
 import type { z } from 'zod';
 import { computed, shallowRef } from 'vue';
@@ -20,6 +20,9 @@ export const useSession = defineStore('session', () => {
   const watchesOnly = computed(() => member.value?.role === 'watcher');
   /** One person with their own equipment: nobody to share, lock or ask. */
   const alone = computed(() => member.value?.clubKind === 'alone');
+  /** What everybody here begins with. */
+  const settings = computed<ClubSettings>(() => info.value?.settings ?? USUAL_SETTINGS);
+  const holdSettings = (now: ClubSettings) => void (info.value = info.value && { ...info.value, settings: now });
   const isSteward = computed(() => member.value?.role === 'steward');
 
   function take(got: Outcome<SessionInfo>): boolean {
@@ -60,6 +63,8 @@ export const useSession = defineStore('session', () => {
     watchesOnly,
     isSteward,
     alone,
+    settings,
+    holdSettings,
     trouble,
     refusal,
     load,

@@ -172,7 +172,15 @@ describe('who is signed in', () => {
     answers[0] = {
       method: 'POST',
       path: /session|sign-in/,
-      body: { member: me(), csrfToken: 'u', mayBegin: true, local: true, mayRestoreDemo: false, demo: null },
+      body: {
+        member: me(),
+        csrfToken: 'u',
+        mayBegin: true,
+        local: true,
+        mayRestoreDemo: false,
+        settings: null,
+        demo: null,
+      },
     };
     expect(await session.signIn({ signIn: 'noor', password: 'y'.repeat(12) })).toBe(true);
     expect([session.refusal, session.trouble, session.member!.name]).toEqual(['', '', 'Noor Vik']);

@@ -3,12 +3,20 @@ import type { Verdict } from '@keen/core/calculation';
 import { inReadersUnit, quantityText, readersFigure, sentences, unitOf, words, type Phrase } from '@keen/core/phrases';
 import { formatTemperature } from '@keen/core/quantities';
 import { defineStore } from 'pinia';
+import { computed } from 'vue';
 import { z } from 'zod';
 import { useStored } from '../common/stored.ts';
+import { useSession } from './session.ts';
 
 /** Units shown; what is stored never changes. */
 export const useUnits = defineStore('units', () => {
-  const system = useStored<UnitSystem>('keen.units', z.enum(['metric', 'imperial']), 'metric');
+  const session = useSession();
+  /** What was chosen at this browser; empty: as the club begins. */
+  const chosen = useStored<UnitSystem | ''>('keen.units', z.enum(['metric', 'imperial', '']), '');
+  const system = computed<UnitSystem>({
+    get: () => chosen.value || session.settings.units,
+    set: (now) => (chosen.value = now),
+  });
   const shown = (name: string, value: number, decimals: number, signed = false) =>
     quantityText(name, value, system.value, { decimals, signed });
   return {

@@ -152,7 +152,8 @@ export async function mountScreen(
     sent.push({ method, path: String(path), body: body ? (JSON.parse(body) as unknown) : undefined });
     const found = (options.answers ?? []).find((a) => (a.method ?? 'GET') === method && a.path.test(String(path)));
     // a rig without offsets, and hours nobody booked, where a test says nothing of them
-    const plain = !found && method === 'GET' && /^\/api\/(offset-sets|bookings)/.test(String(path));
+    const plain =
+      !found && method === 'GET' && /^\/api\/(offset-sets|bookings|upkeep|handovers|counts)/.test(String(path));
     const status = found ? (found.status ?? 200) : plain ? 200 : 404;
     const answer = await found?.body;
     if (found && status < 400) untrue.push(...againstContract(method, String(path), answer));
@@ -166,7 +167,15 @@ export async function mountScreen(
   setActivePinia(pinia);
   const session = useSession();
   const member = options.member === undefined ? me() : options.member;
-  session.info = { member, csrfToken: 't', mayBegin: true, local: true, mayRestoreDemo: false, demo: null };
+  session.info = {
+    member,
+    csrfToken: 't',
+    mayBegin: true,
+    local: true,
+    mayRestoreDemo: false,
+    settings: null,
+    demo: null,
+  };
   const club = useClub();
   club.sites = options.sites ?? [site()];
   club.records = options.rigs ?? [rig()];

@@ -148,6 +148,25 @@ export const PARTS: readonly Part[] = [
       ...by,
     },
   },
+  { table: 'upkeep', ofClub: ofRig(), ofMember: null, refs: { rig_id: 'rigs', ...by } },
+  {
+    table: 'upkeep_done',
+    ofClub: `upkeep_id IN (SELECT id FROM upkeep WHERE rig_id IN (${RIGS}))`,
+    ofMember: 'by_id = :member',
+    refs: { upkeep_id: 'upkeep', by_id: 'members' },
+  },
+  {
+    table: 'handovers',
+    ofClub: ofRig(),
+    ofMember: 'member_id = :member',
+    refs: { rig_id: 'rigs', member_id: 'members' },
+  },
+  {
+    table: 'part_counts',
+    ofClub: 'club_id = :club',
+    ofMember: 'by_id = :member',
+    refs: { club_id: 'clubs', by_id: 'members' },
+  },
   {
     table: 'absences',
     ofClub: 'member_id IN (SELECT id FROM members WHERE club_id = :club)',

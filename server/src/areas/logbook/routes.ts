@@ -5,6 +5,7 @@ import type { Serve } from '../../http.ts';
 import { Problem } from '../../problems.ts';
 import { demandOwner, demandVersion, iso, pageOf, type Actor, type Store } from '../../store.ts';
 import { currentSystem, demandRig } from '../rigs/current.ts';
+import { addEntry } from './entries.ts';
 import { openFaults, rigIdsOf } from './stops.ts';
 
 /** Words of a search looked at. */
@@ -100,20 +101,11 @@ export function logbookRoutesOf(serve: Serve, store: Store): void {
   }
   serve(api.addLog, async ({ who, body }) => {
     await demandStop(who, body);
-    const row: LogRow = {
-      id: store.id(),
-      ...(body as Required<LogFields>),
-      byId: who.id,
-      version: 1,
-      updatedAt: store.now(),
-      updatedBy: who.id,
-      archivedAt: null,
-    };
     return store.change(
       who,
       ['rig', body.rigId],
       async (t) => {
-        await store.logEntries.create(row, { transaction: t });
+        const row = await addEntry(store, who, body, t);
         const [record] = await records(who, [row], t);
         await store.audit(who, record!.rig, `logbook: ${body.problem.slice(0, 200)}`, t);
         return record!;

@@ -1,41 +1,18 @@
 import { QueryTypes, type Transaction } from 'sequelize';
 import { inTransaction, plain, underLease } from '../../database/index.ts';
 import { Problem } from '../../problems.ts';
+import { PARTS } from '../archive/parts.ts';
 import { seedDemo } from '../../seed.ts';
 import type { Actor, Store } from '../../store.ts';
 
 /** Where the demo's absence is remembered, so that a start does not bring back what somebody took away. */
 const SETTING = 'demo';
 
-/** Everything of a club, in the order in which nothing points at what is already gone. */
+/** Everything of a club, in the order in which nothing points at what is already gone: the archive’s, backwards. */
 const EMPTYING = [
-  'DELETE f FROM frames f JOIN runs r ON r.id = f.run_id JOIN rigs g ON g.id = r.rig_id WHERE g.club_id = :club',
-  'DELETE f FROM focus_runs f JOIN rigs g ON g.id = f.rig_id WHERE g.club_id = :club',
-  'DELETE o FROM offset_sets o JOIN rigs g ON g.id = o.rig_id WHERE g.club_id = :club',
-  'DELETE r FROM runs r JOIN rigs g ON g.id = r.rig_id WHERE g.club_id = :club',
-  'DELETE x FROM plan_projects x JOIN plans p ON p.id = x.plan_id JOIN rigs g ON g.id = p.rig_id WHERE g.club_id = :club',
-  'UPDATE plans x JOIN rigs g ON g.id = x.rig_id SET x.from_plan_id = NULL WHERE g.club_id = :club',
-  ...[
-    'cable_sheets',
-    'masters',
-    'log_entries',
-    'guide_logs',
-    'setup_ticks',
-    'setup_lists',
-    'dusk_settings',
-    'plans',
-  ].map((t) => `DELETE x FROM ${t} x JOIN rigs g ON g.id = x.rig_id WHERE g.club_id = :club`),
-  'DELETE x FROM project_goals x JOIN projects p ON p.id = x.project_id WHERE p.club_id = :club',
-  'DELETE FROM projects WHERE club_id = :club',
-  ...['rig_revisions', 'train_states'].map(
-    (t) => `DELETE x FROM ${t} x JOIN rigs g ON g.id = x.rig_id WHERE g.club_id = :club`,
-  ),
-  'DELETE FROM rigs WHERE club_id = :club',
-  'DELETE FROM parts WHERE club_id = :club',
-  'DELETE FROM sites WHERE club_id = :club',
-  'DELETE c FROM changes c JOIN members m ON m.id = c.member_id WHERE m.club_id = :club',
-  'DELETE FROM members WHERE club_id = :club',
-  'DELETE FROM clubs WHERE id = :club',
+  'DELETE FROM own_feeds WHERE member_id IN (SELECT id FROM members WHERE club_id = :club)',
+  ...PARTS.flatMap(({ table, ofClub, self }) => (self ? [`UPDATE ${table} SET ${self} = NULL WHERE ${ofClub}`] : [])),
+  ...PARTS.toReversed().map(({ table, ofClub }) => `DELETE FROM ${table} WHERE ${ofClub}`),
 ];
 
 /** The demo club, taken away and brought back. */

@@ -5,7 +5,7 @@ import { QueryTypes } from 'sequelize';
 import request from 'supertest';
 import { makeApp } from '../../app.ts';
 import { demoService } from './demo.ts';
-import { startServer, testServer } from '../../test/harness.ts';
+import { fill, startServer, testServer } from '../../test/harness.ts';
 
 const { server } = testServer();
 
@@ -21,6 +21,7 @@ async function browser(app: Express) {
     session: async () => (await agent.get(api.session.path)).body as SessionInfo,
     get: (path: string) => agent.get(path),
     post: async (path: string, body: object = {}) => take(await agent.post(path).set('x-keen-token', token).send(body)),
+    put: (path: string, body: object) => agent.put(path).set('x-keen-token', token).send(body),
     del: async (path: string) => take(await agent.delete(path).set('x-keen-token', token)),
   };
 }
@@ -75,6 +76,16 @@ describe('at the machine itself', () => {
     expect((await member.del(api.removeDemo.path)).status).toBe(403);
     const steward = await browser(server.app);
     await steward.post(api.enterDemo.path, { signIn: 'odalys' });
+    // what points at rigs, members and projects goes with them
+    const [rigId, night] = [(await steward.get(api.rigs.path)).body[0].id as string, '2027-02-10'];
+    const there = [
+      await steward.post(api.addBooking.path, { rigId, night, start: `${night}T20:00:00Z`, end: `${night}T22:00:00Z` }),
+      await steward.put(api.keepAbsences.path, { absences: [{ from: night, until: night, title: '' }] }),
+      await steward.get(api.ownFeed.path),
+      await steward.post(api.addUpkeep.path, { rigId, what: 'grease', everyDays: 90, everyNights: null }),
+      await steward.post(fill(api.takeOver.path, rigId), { inOrder: true }),
+    ];
+    expect(there.map((r) => r.status)).toEqual([200, 200, 200, 200, 200]);
     const gone = await steward.del(api.removeDemo.path);
     expect([gone.status, gone.body.member, gone.body.demo]).toEqual([200, null, null]);
     expect(await counts()).toMatchObject({

@@ -1,3 +1,4 @@
+import { changeSettings, settingsOf } from './settings.ts';
 import { api } from '@keen/contract';
 import type { Request, Router } from 'express';
 import {
@@ -70,6 +71,8 @@ export function memberRoutes(router: Router, serve: Serve, store: Store, config:
     await demo.remove();
     return sessionOf(req, req.session.memberId);
   });
+  serve(api.clubSettings, ({ who }) => settingsOf(store, who.clubId));
+  serve(api.changeClubSettings, ({ who, body }) => changeSettings(store, who, body));
   serve(api.members, ({ who }) => members.list(who));
   const proven = (req: Request) => demandProof(req, store.now().getTime());
   serve(api.addMember, ({ who, body, req }) => {

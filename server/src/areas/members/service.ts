@@ -11,6 +11,7 @@ import {
   securityLog,
 } from '../../access/index.ts';
 import type { Config } from '../../config.ts';
+import { settingsIn } from './settings.ts';
 import { giveBackAll, rigsBookedBy } from '../bookings/standing.ts';
 import { accounts, endSessions, forgetName, nameless } from './accounts.ts';
 import { plain, type ClubRow, type MemberRow } from '../../database/index.ts';
@@ -61,6 +62,8 @@ export function membersService(store: Store, config: Config) {
     owned: number;
     begun: number;
     demo: string | null;
+    /** Of the club of whoever asks. */
+    settings: string | object | null;
   }
   /** What every page asks first, in two questions. */
   async function session(memberId: string | undefined, csrfToken: string, local: boolean): Promise<SessionInfo> {
@@ -69,8 +72,9 @@ export function membersService(store: Store, config: Config) {
       store.read<Installation>(
         `SELECT (SELECT COUNT(*) FROM members WHERE owner = 1 AND archived_at IS NULL) AS owned,
            (SELECT COUNT(*) FROM members m JOIN clubs c ON c.id = m.club_id WHERE c.demo = 0) AS begun,
-           (SELECT id FROM clubs WHERE demo = 1 LIMIT 1) AS demo`,
-        [],
+           (SELECT id FROM clubs WHERE demo = 1 LIMIT 1) AS demo,
+           (SELECT c.settings FROM clubs c JOIN members m ON m.club_id = c.id WHERE m.id = ?) AS settings`,
+        [memberId ?? ''],
       ),
     ]);
     const { owned, begun, demo } = facts!;
@@ -80,6 +84,7 @@ export function membersService(store: Store, config: Config) {
       // beyond this machine only the very first person may begin
       mayBegin: local || Number(begun) === 0,
       local,
+      settings: member === null ? null : settingsIn(facts!.settings),
       mayRestoreDemo: demo === null && (member?.owner === true || (local && Number(owned) === 0)),
       demo: demo === null || !demoStands(config) ? null : await accountsOf(demo),
     };

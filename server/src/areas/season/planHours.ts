@@ -9,7 +9,6 @@ import {
   SHORTEST_STAY_MS,
   usualClosing,
   usualOpening,
-  USUAL_WATCHES,
   type Leg,
   type NightPlan,
 } from '@keen/core/sequence';
@@ -18,6 +17,7 @@ import { Op, type WhereOptions } from 'sequelize';
 import { plain, type BookingRow, type PlanRow } from '../../database/index.ts';
 import { Problem } from '../../problems.ts';
 import { ALL, type Actor, type Store } from '../../store.ts';
+import { settingsOf } from '../members/settings.ts';
 import { hoursOf } from '../bookings/standing.ts';
 import { offsetsHolding } from '../focus/holding.ts';
 import { siteOf, skySite } from '../plans/night.ts';
@@ -98,7 +98,7 @@ export async function planHours(
         backups,
       ),
       closing: others.some((o) => o.start >= last) ? [] : usualClosing(),
-      watches: USUAL_WATCHES,
+      watches: (await settingsOf(store, who.clubId)).watches,
     },
   );
   const made = await plansService(store).add(who, { rigId, night, ...plan, locked: false, locks: [] });

@@ -8,7 +8,9 @@ import { computed } from 'vue';
 import { RouterLink } from 'vue-router';
 import EmptyState from '../../common/EmptyState.vue';
 import FilterTile from '../../common/FilterTile.vue';
+import RigHands from '../../common/RigHands.vue';
 import SinceLastNight from '../../common/SinceLastNight.vue';
+import UpkeepDue from '../../common/UpkeepDue.vue';
 import VerdictLine from '../../common/VerdictLine.vue';
 import { useClub } from '../../stores/club.ts';
 import { useUnits } from '../../stores/units.ts';
@@ -43,6 +45,8 @@ const verdict = computed(() => {
       :notes="off.length > 1 ? [phrase('bench.several-off', { off: off.length, all: cards.length })] : []"
     />
     <SinceLastNight />
+    <RigHands />
+    <UpkeepDue />
     <div class="cards">
       <section v-for="c in cards" :key="c.rig.id" class="panel stack" :class="{ here: c.here }">
         <div class="row spread">

@@ -11,6 +11,7 @@ import { useAnswer } from '../../common/answer.ts';
 import WhenThere from '../../common/WhenThere.vue';
 import { problemPlaces, problemText } from '../../common/outcome.ts';
 import ListTable, { type Column } from '../../common/ListTable.vue';
+import CountPanel from './CountPanel.vue';
 import PickOne from '../../common/PickOne.vue';
 import QuantityInput from '../../common/QuantityInput.vue';
 import { download } from '../../common/download.ts';
@@ -244,6 +245,7 @@ async function archive(p: PartRecord) {
       </ListTable>
     </WhenThere>
   </section>
+  <CountPanel v-if="drawer.there.value" :parts="parts" @changed="load" />
   <Modal v-model:open="open" :title="form.id ? form.name : 'Add a part'" ok-text="Save" width="620px" @ok="save">
     <div class="stack">
       <div class="grid">

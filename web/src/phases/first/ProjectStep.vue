@@ -14,6 +14,7 @@ import { ahead } from '@keen/core/sequence';
 import { Button, Input } from 'ant-design-vue';
 import { computed, ref, shallowRef, watch } from 'vue';
 import { useClub } from '../../stores/club.ts';
+import { useSession } from '../../stores/session.ts';
 import { core, plainCopy } from '../../workers/index.ts';
 import FieldPicture from './FieldPicture.vue';
 import type { useFirstEvening } from './useFirstEvening.ts';
@@ -23,6 +24,7 @@ import { latestOnly } from '../../common/latestOnly.ts';
 const props = defineProps<{ evening: ReturnType<typeof useFirstEvening> }>();
 const emit = defineEmits<{ made: [id: string] }>();
 const club = useClub();
+const session = useSession();
 const setup = computed(() => (props.evening.rig.value ? viewOf(props.evening.rig.value.setup) : null));
 const site = computed(() => club.sites.find((s) => s.id === props.evening.draft.value.siteId) ?? club.site);
 const typed = ref('');
@@ -39,7 +41,7 @@ const question = computed(() => {
   return {
     site: { ...place, horizon: horizon ?? [] },
     date: comingEvening(place, club.now),
-    minimumAltitudeDeg: 30,
+    minimumAltitudeDeg: session.settings.lowestAltitudeDeg,
     darkness: 'astronomical' as const,
     stepMin: 5,
   };

@@ -151,6 +151,7 @@ describe('two doors', () => {
     mayBegin: true,
     local: true,
     mayRestoreDemo: false,
+    settings: null,
     demo: [
       { name: 'Odalys Brandt', signIn: 'odalys', role: 'steward' as const },
       { name: 'Ines Quadros', signIn: 'ines', role: 'guest' as const },

@@ -234,7 +234,7 @@ export function useFirstEvening() {
           rigId: record.id,
           system: record.systems[0]!.key,
           angleDeg: 0,
-          minimumAltitudeDeg: 30,
+          minimumAltitudeDeg: session.settings.lowestAltitudeDeg,
           goals: firstGoals(o.type, filters),
           note: '',
         },

@@ -7,9 +7,9 @@ import { latestOnly } from '../../common/latestOnly.ts';
 import { problemText } from '../../common/outcome.ts';
 import { coreSite } from '../../common/records.ts';
 import { hours } from '../../common/times.ts';
+import { useSession } from '../../stores/session.ts';
 import { core, plainCopy } from '../../workers/index.ts';
 import NightLanes, { type Lane } from './NightLanes.vue';
-import { SCAN_LIMIT_DEG } from './useTonightScan.ts';
 import YearStrip from './YearStrip.vue';
 
 /** The first objects of the list drawn through the night, and the year of the one looked at. */
@@ -22,6 +22,7 @@ const props = defineProps<{
   mayStart: boolean;
 }>();
 const emit = defineEmits<{ night: [date: string] }>();
+const session = useSession();
 const MOST = 6;
 
 const first = computed(() => props.objects.slice(0, MOST));
@@ -38,7 +39,7 @@ watch(
       date: props.date,
       raDeg,
       decDeg,
-      minimumAltitudeDeg: SCAN_LIMIT_DEG,
+      minimumAltitudeDeg: session.settings.lowestAltitudeDeg,
     }));
     const got = await core().targets(plainCopy(inputs));
     if (late()) return;
@@ -57,7 +58,7 @@ const lanes = computed<Lane[]>(() =>
             title: o.name || o.id,
             sub: hours(o.minutes),
             target,
-            minimumAltitudeDeg: SCAN_LIMIT_DEG,
+            minimumAltitudeDeg: session.settings.lowestAltitudeDeg,
             strips: [],
           },
         ]
@@ -92,7 +93,7 @@ const object = computed(() => first.value.find((o) => o.id === chosen.value) ?? 
       <YearStrip
         :site="site"
         :object="object.name || object.id"
-        :place="{ raDeg: object.raDeg, decDeg: object.decDeg, minimumAltitudeDeg: SCAN_LIMIT_DEG }"
+        :place="{ raDeg: object.raDeg, decDeg: object.decDeg, minimumAltitudeDeg: session.settings.lowestAltitudeDeg }"
         :night="date"
         @choose="emit('night', $event)"
       />

@@ -41,7 +41,7 @@ import { clock, dayName } from '../../common/times.ts';
 import NightPassed from './NightPassed.vue';
 import NightOutline from './NightOutline.vue';
 import StepsForm from './StepsForm.vue';
-import WatchesForm from './WatchesForm.vue';
+import WatchesForm from '../../common/WatchesForm.vue';
 
 const club = useClub();
 const units = useUnits();

@@ -16,7 +16,9 @@ import ListTable, { type Column } from '../../common/ListTable.vue';
 import { useShortcut } from '../../common/shortcuts.ts';
 import { useForecast } from '../../common/useForecast.ts';
 import { clock, hours } from '../../common/times.ts';
+import RigHands from '../../common/RigHands.vue';
 import SinceLastNight from '../../common/SinceLastNight.vue';
+import UpkeepDue from '../../common/UpkeepDue.vue';
 import StillComing from '../../common/StillComing.vue';
 import VerdictLine from '../../common/VerdictLine.vue';
 import WorkingFold from '../../common/WorkingFold.vue';
@@ -166,6 +168,8 @@ const moonUp = computed(() => (night.value ? night.value.darkHours - night.value
     <VerdictLine v-if="verdict" :verdict="verdict.verdict" :notes="verdict.notes" />
     <p v-if="trouble" class="level-bad" role="alert">{{ trouble }}</p>
     <SinceLastNight />
+    <RigHands quiet />
+    <UpkeepDue />
     <HoursTonight />
     <EmptyState v-if="club.rigProjects.length === 0" title="No project for this rig yet">
       Lanes show when each project’s object stands free of twilight, roofs and the altitude limit. Start a project with

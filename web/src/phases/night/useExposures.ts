@@ -16,6 +16,7 @@ import { computed, type Ref } from 'vue';
 import type { RigDraft } from '../../common/useRigDraft.ts';
 import { valueOrNull } from '../../common/outcome.ts';
 import { useClub } from '../../stores/club.ts';
+import { useSession } from '../../stores/session.ts';
 import { plainCopy } from '../../workers/index.ts';
 import { useNight } from './useNight.ts';
 
@@ -49,8 +50,13 @@ export interface Row {
 /** How long a frame should be through each filter of the chosen rig, under the site's sky and tonight's Moon. */
 export function useExposures(draft: Readonly<Ref<RigDraft | null>>) {
   const club = useClub();
+  const session = useSession();
   const { night, targets, picks } = useNight();
-  const criteria = useLocalStorage<Criteria>('keen.exposures', BEGIN, { mergeDefaults: true });
+  const criteria = useLocalStorage<Criteria>(
+    'keen.exposures',
+    { ...BEGIN, noiseIncreasePercent: session.settings.noiseIncreasePercent },
+    { mergeDefaults: true, writeDefaults: false },
+  );
   const setup = computed(() => draft.value?.setup ?? club.rig?.setup ?? null);
   const project = computed(
     () =>

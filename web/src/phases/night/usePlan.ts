@@ -17,6 +17,7 @@ import { useDraft } from '../../common/draft.ts';
 import { worksFor } from '../../common/records.ts';
 import { useSaving } from '../../common/savedDraft.ts';
 import { useClub } from '../../stores/club.ts';
+import { useSession } from '../../stores/session.ts';
 import { plainCopy } from '../../workers/index.ts';
 import { firstLegs, freeSpan } from '@keen/core/sequence';
 import { followerFacts, schedulePlan, type Laid, type NightAtHand } from './schedulePlan.ts';
@@ -74,6 +75,7 @@ export function usePlan(
     readyMs: ComputedRef<number>;
   },
 ) {
+  const session = useSession();
   const club = useClub();
   const { plans } = at;
   const existing = computed(() => {
@@ -103,7 +105,7 @@ export function usePlan(
           opening: alone ? usualOpening(rig.setup.overheads.autofocusS) : [],
           legs: firstLegs([], p, club.offsets, span),
           closing: alone ? usualClosing() : [],
-          watches: USUAL_WATCHES,
+          watches: plainCopy(session.settings.watches),
           locked: false,
           locks: [],
           fromPlanId: null,

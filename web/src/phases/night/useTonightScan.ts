@@ -9,13 +9,11 @@ import { computed, ref, shallowRef, watch, type Ref } from 'vue';
 import { latestOnly } from '../../common/latestOnly.ts';
 import { coreSite } from '../../common/records.ts';
 import { useClub } from '../../stores/club.ts';
+import { useSession } from '../../stores/session.ts';
 import { core, plainCopy } from '../../workers/index.ts';
 
 /** How a star is guided on where nobody said otherwise; as for framing. */
 const GUIDE = { exposureS: 2, snr: 20, fwhmArcsec: 3 };
-
-/** How high an object of the catalogue has to stand to count; common practice, no source. */
-export const SCAN_LIMIT_DEG = 30;
 
 /**
  * What of the whole catalogue stands well tonight for this field, of what is asked for.
@@ -23,6 +21,7 @@ export const SCAN_LIMIT_DEG = 30;
  */
 export function useTonightScan(night: Readonly<Ref<NightOutput | null>>, due: Readonly<Ref<boolean>>) {
   const club = useClub();
+  const session = useSession();
   const criteria = useLocalStorage<TonightCriteria>('keen.tonight', ANYTHING, { mergeDefaults: true });
   /** Only what has a star to guide on. */
   const guided = useLocalStorage('keen.tonight.guided', false);
@@ -63,7 +62,7 @@ export function useTonightScan(night: Readonly<Ref<NightOutput | null>>, due: Re
           {
             site: plainCopy(coreSite(site)),
             date,
-            minimumAltitudeDeg: SCAN_LIMIT_DEG,
+            minimumAltitudeDeg: session.settings.lowestAltitudeDeg,
             darkness: 'astronomical',
             stepMin: 5,
             ...(fromMs === null ? {} : { fromMs }),

@@ -13,6 +13,7 @@ import { problemPlaces } from '../../common/outcome.ts';
 import PickOne from '../../common/PickOne.vue';
 import QuantityInput from '../../common/QuantityInput.vue';
 import { rigView, useClub } from '../../stores/club.ts';
+import { useSession } from '../../stores/session.ts';
 import { useUnits } from '../../stores/units.ts';
 import { calculate, core, plainCopy } from '../../workers/index.ts';
 import { latestOnly } from '../../common/latestOnly.ts';
@@ -23,6 +24,7 @@ const props = defineProps<{ object?: string }>();
 const emit = defineEmits<{ made: [project: ProjectRecord] }>();
 const club = useClub();
 const units = useUnits();
+const session = useSession();
 const typed = ref('');
 const found = shallowRef<CatalogueEntry[]>([]);
 const entry = shallowRef<CatalogueEntry | null>(null);
@@ -33,7 +35,7 @@ const form = reactive({
   filters: [] as string[],
   exposureS: 180 as number | null,
   quota: 40 as number | null,
-  limit: 30 as number | null,
+  limit: session.settings.lowestAltitudeDeg as number | null,
 });
 const trouble = ref('');
 const busy = ref(false);
@@ -106,7 +108,7 @@ watch(
       site: coreSite(s),
       raDeg: o.raDeg,
       decDeg: o.decDeg,
-      minimumAltitudeDeg: form.limit ?? 30,
+      minimumAltitudeDeg: form.limit ?? session.settings.lowestAltitudeDeg,
       darkness: 'astronomical' as const,
     };
     const from = eveningDate(s.timeZone, club.now);
@@ -144,7 +146,7 @@ async function make() {
       rigId: form.rigId,
       system: form.system,
       angleDeg: 0,
-      minimumAltitudeDeg: form.limit ?? 30,
+      minimumAltitudeDeg: form.limit ?? session.settings.lowestAltitudeDeg,
       goals: form.filters.map((filter) => ({ filter, exposureS: form.exposureS ?? 180, quota: form.quota ?? 40 })),
       note: '',
     },

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import type { Twilight, Watches } from '@keen/core/sequence';
-import PickOne from '../../common/PickOne.vue';
-import QuantityInput from '../../common/QuantityInput.vue';
+import PickOne from './PickOne.vue';
+import QuantityInput from './QuantityInput.vue';
 
 /** Rules that are looked at all night, and what is then done. */
 const props = defineProps<{ watches: Watches; off: boolean }>();
