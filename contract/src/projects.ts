@@ -1,6 +1,7 @@
 import { goalFor } from '@keen/core/record';
 import { z } from 'zod';
 import { SystemKey } from '@keen/core/rig';
+import { MoonRule } from '@keen/core/sequence';
 import { byId, Day, Id, Instant, none, Page, versioned, version } from './common.ts';
 import { route } from './route.ts';
 
@@ -26,6 +27,10 @@ export const ProjectSeason = z.strictObject({
     )
     .max(50)
     .default([]),
+  /** When the Moon lets it be taken; null: each filter minds it by itself. */
+  moon: MoonRule.nullable().default(null),
+  /** Only with the train its framing was pinned for. */
+  sameTrain: z.boolean().default(false),
 });
 export type ProjectSeason = z.infer<typeof ProjectSeason>;
 /** Where nothing was said: at any time, like the owner’s others. */

@@ -28,6 +28,7 @@ import { rehearseNow } from './areas/runs/rehearse.ts';
 import { sitesService } from './areas/sites/service.ts';
 import { plain } from './database/index.ts';
 import { seedLearning } from './seedLearning.ts';
+import { seedShared } from './seedShared.ts';
 import { seedGuiding } from './seedGuiding.ts';
 import { tellOf } from './sharedChange.ts';
 import { ALL, type Actor, type Store } from './store.ts';
@@ -188,6 +189,7 @@ export async function seedDemo(live: Store): Promise<void> {
   }
   await seedGuiding(auditing, steward, rigs, today, (to) => (clock = to));
   await seedLearning(auditing, people, rigs, today);
+  await seedShared(auditing, people, rigs, today);
 }
 
 const span = (w: { start: string; end: string }) => Date.parse(w.end) - Date.parse(w.start);

@@ -35,6 +35,7 @@ function boardOf(seed: number): { task: BoardTask; board: Board } {
     received: { m0: 300 * r.next() },
     locked: [],
     standing: [],
+    barred: {},
     timeLimitS: 20,
   };
   return { task, board: workOutBoard(task, solver, () => Date.now()) };

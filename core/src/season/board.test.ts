@@ -1,5 +1,6 @@
 import { describe, expect, test } from '@jest/globals';
 import { InvalidInput } from '../calculation/index.ts';
+import { phrase } from '../phrases/index.ts';
 import { highsSolver } from '../solver/index.ts';
 import { seeded } from '../statistics/index.ts';
 import { workOutBoard as workOut, type Board, type BoardProgress, type BoardTask } from './board.ts';
@@ -38,6 +39,7 @@ const task = (more: Partial<BoardTask> = {}): BoardTask => ({
   received: {},
   locked: [],
   standing: [],
+  barred: {},
   timeLimitS: 20,
   ...more,
 });
@@ -182,4 +184,15 @@ describe('a board', () => {
     const cut = workOutBoard(task({ nights: 14, minimumBlockSlots: 2 }), solver, () => ++told < 2);
     expect(cut.objective).toBeGreaterThanOrEqual(cut.greedyObjective - 1e-6);
   }, 60_000);
+});
+
+test('a project that is barred has no hours, and says why', () => {
+  const all = task();
+  const first = all.projects[0]!;
+  const given = (b: Board) => b.slots.filter((s) => s.projectId === first.id).length;
+  expect(given(workOutBoard(all, solver))).toBeGreaterThan(0);
+  const board = workOutBoard({ ...all, barred: { [first.id]: phrase('season.why-train') } }, solver);
+  expect(board.slots.filter((s) => s.projectId === first.id)).toEqual([]);
+  const own = board.projects.find((p) => p.projectId === first.id)!;
+  expect([own.eligible, own.why.code]).toEqual([[], 'season.why-train']);
 });

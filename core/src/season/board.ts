@@ -47,6 +47,8 @@ export interface BoardTask extends BoardSettings {
   promised: PromisedHours[];
   /** What members received in the days that count [min]. */
   received: Record<string, number>;
+  /** Projects that have no hours now, and why. */
+  barred: Record<string, PlainPhrase>;
   locked: Given[];
   /** What stood before a wish: only what must change does. */
   standing: Given[];
@@ -138,7 +140,7 @@ export function workOutBoard(
   const promised = expectedOf(task);
   const field = seasonField(
     task.rigs.map((r) => ({ ...r, clearOf: () => task.clearFraction })),
-    task.projects.map((p) => stillNeeding(p, promised.project[p.id] ?? 0)),
+    task.projects.map((p) => stillNeeding(p.id in task.barred ? { ...p, rigs: [] } : p, promised.project[p.id] ?? 0)),
     task,
     (rig) => task.taken[rig] ?? [],
   );
@@ -232,6 +234,7 @@ function boardOf(
     received,
     locked,
     standing: _w,
+    barred: _b,
     timeLimitS: _s,
     ...settings
   } = task;
@@ -260,7 +263,7 @@ function boardOf(
       wantedMinutes: wanted[i]!.narrowMinutes + wanted[i]!.broadMinutes,
       promisedMinutes: promised.project[p.id] ?? 0,
       minutes: taken.byProject[i]!,
-      why: named(whyNoMore(all.field, all.given, i, taken), names),
+      why: named(task.barred[p.id] ?? whyNoMore(all.field, all.given, i, taken), names),
       eligible: p.eligible,
       ...finishing(
         wanted[i]!.narrowMinutes + wanted[i]!.broadMinutes,

@@ -11,6 +11,8 @@ export const OPEN_SHARE = 0.8;
 export interface FinishingInput {
   /** Evening by evening from the present one on, as `sky.year` gives them. */
   nights: readonly YearNight[];
+  /** The same as the object is up, where the nights above are only a share of them; left out: they are all of them. */
+  up?: readonly YearNight[];
   /** Open shutter that is still wanted [min]. */
   needMinutes: number;
   /** Nothing but narrow filters are wanted: hours with the Moon up count too. */
@@ -43,19 +45,28 @@ function seasonOf(nights: readonly YearNight[]): [number, number] | null {
   return [first, last];
 }
 
+/** The nights of the season that is on, or comes next, as far as they are of use. */
+export function nightsOfSeason(all: readonly YearNight[], deadline: string | null): readonly YearNight[] {
+  const nights = deadline === null ? all : all.filter((n) => n.date <= deadline);
+  const season = seasonOf(nights);
+  return season ? nights.slice(season[0], season[1] + 1) : [];
+}
+
 /**
  * When a project will be finished in the season its object is in, or comes to next, if it has the rig to itself: night by night
  * what it is up for, moonlit hours only for narrow filters, each night clear or not.
  */
 export function finishing({
   nights: all,
+  up = all,
   needMinutes,
   narrow,
   clearFraction,
   deadline = null,
 }: FinishingInput): Finishing {
-  const nights = deadline === null ? all : all.filter((n) => n.date <= deadline);
-  const season = seasonOf(nights);
+  const until = (of: readonly YearNight[]) => (deadline === null ? of : of.filter((n) => n.date <= deadline));
+  const nights = until(all);
+  const season = seasonOf(until(up));
   if (!season)
     return { season: null, chance: needMinutes > 0 ? 0 : 1, p10: null, p50: null, p90: null, mostMinutes: 0 };
   const [first, last] = season;

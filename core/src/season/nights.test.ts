@@ -35,10 +35,12 @@ const project = (id: string, more: Partial<SeasonProject> = {}): SeasonProject =
 });
 const rig = (at: ReturnType<typeof site>, id = 'dome', clear = 1) => ({ id, site: at, clearOf: () => clear });
 
+/** Rules of the Moon in turn; none, down, or down or so far away. */
+const RULES = [null, { by: 'down' }, { by: 'apart', deg: 80 }, { by: 'any' }] as const;
 /** Held against the ephemeris library minute by minute; shares nothing with what is tested. */
 test('on 50 nights all over the Earth a slot is dark, and a project has those it stands free in, at the worth of their hours', () => {
   const r = seeded(1201);
-  let [held, refused, moonlit] = [0, 0, 0];
+  let [held, refused, moonlit, shut] = [0, 0, 0, 0];
   for (let n = 0; n < 50; n++) {
     const at = site(-55 + 110 * r.next(), -175 + 350 * r.next(), r.next() < 0.5 ? WALL : []);
     const from = new Date(Date.UTC(2026, 0, 1 + Math.floor(700 * r.next()))).toISOString().slice(0, 10);
@@ -48,6 +50,7 @@ test('on 50 nights all over the Earth a slot is dark, and a project has those it
       decDeg: Math.max(-85, Math.min(85, at.latitudeDeg + 120 * (r.next() - 0.5))),
       minimumAltitudeDeg: 20 + 20 * r.next(),
       ...(narrow ? { narrowMinutes: 600, broadMinutes: 0 } : {}),
+      moon: RULES[n % RULES.length],
     });
     const { slots, projects } = seasonField([rig(at)], [p], { from, nights: 1, slotMinutes: 40 + 40 * r.next() });
     const hand = new SkyByHand(at);
@@ -61,8 +64,12 @@ test('on 50 nights all over the Earth a slot is dark, and a project has those it
         steps++;
         const { altitudeDeg, azimuthDeg } = hand.star(p.raDeg, p.decDeg, ms);
         if (altitudeDeg < Math.max(p.minimumAltitudeDeg, hand.wallDeg(azimuthDeg))) continue;
-        free++;
         const { limbDeg, apartDeg } = hand.moon(p.raDeg, p.decDeg, ms);
+        if (limbDeg > 0 && (n % RULES.length === 1 || (n % RULES.length === 2 && apartDeg < 80))) {
+          shut++;
+          continue;
+        }
+        free++;
         const moon = limbDeg > 0.7 ? s.moonlit * Math.exp(-apartDeg / 60) : 0;
         worth += Math.sin((altitudeDeg * Math.PI) / 180) * (1 - moon * (narrow ? 0.25 : 1));
         if (moon > 0.05) moonlit++;
@@ -76,7 +83,7 @@ test('on 50 nights all over the Earth a slot is dark, and a project has those it
     });
   }
   // the draw has met both, and the Moon
-  for (const times of [held, refused, moonlit]) expect(times).toBeGreaterThan(60);
+  for (const times of [held, refused, moonlit, shut]) expect(times).toBeGreaterThan(60);
 }, 60_000);
 
 test('the Sun that does not set leaves no slots, what is taken is not given, and chances shorten what may be expected', () => {

@@ -12,6 +12,7 @@ import {
   type NightFrame,
   type Site,
 } from '../sky/index.ts';
+import type { MoonRule } from '../sequence/index.ts';
 import type { AllocateInput, Slot } from './schemas.ts';
 
 const MIN_MS = 60_000;
@@ -41,6 +42,8 @@ export interface SeasonProject {
   broadMinutes: number;
   /** Only within these [ms], if any are named: a transit, a deadline. */
   spells?: readonly (readonly [number, number])[] | undefined;
+  /** When the Moon lets it be taken; left out: it only costs what it takes of the light. */
+  moon?: MoonRule | null | undefined;
 }
 /** A slot with what is known of its sky. */
 export interface SeasonSlot extends Slot {
@@ -140,6 +143,10 @@ export function seasonField(
   };
 }
 
+/** As the rule of a filter in a plan: while it is down, or while it is down or so far from the object. */
+const moonAllows = (rule: MoonRule | null | undefined, up: boolean, separationDeg: number): boolean =>
+  !rule || rule.by === 'any' || !up || (rule.by === 'apart' && separationDeg >= rule.deg);
+
 /** Mean worth of a slot for a project, through whichever of its filters it is worth most; null where it stands free too shortly. */
 function qualityOf(p: SeasonProject, slot: SeasonSlot, site: Site, { frame, moonlit }: Dark): number | null {
   const { sky } = frame;
@@ -149,12 +156,10 @@ function qualityOf(p: SeasonProject, slot: SeasonSlot, site: Site, { frame, moon
   for (const ms of at) {
     const { altitudeDeg, azimuthDeg } = sky.altAz(star, ms);
     if (altitudeDeg < Math.max(p.minimumAltitudeDeg, horizonAt(site.horizon, azimuthDeg))) continue;
+    const moonSeparationDeg = angleDeg(star, unit(sky.moonVector(ms)));
+    if (!moonAllows(p.moon, sky.moonUpDeg(ms) > 0, moonSeparationDeg)) continue;
     free++;
-    const place = {
-      altitudeDeg,
-      moonAltitudeDeg: sky.moonAltitudeDeg(ms),
-      moonSeparationDeg: angleDeg(star, unit(sky.moonVector(ms))),
-    };
+    const place = { altitudeDeg, moonAltitudeDeg: sky.moonAltitudeDeg(ms), moonSeparationDeg };
     if (p.narrowMinutes > 0) narrow += worthAt(place, moonlit, true);
     if (p.broadMinutes > 0) broad += worthAt(place, moonlit, false);
   }

@@ -3,13 +3,15 @@ import type { TargetOutput } from '../sky/index.ts';
 import { ahead } from './evening.ts';
 import { goalLayers } from './goals.ts';
 import { MOST_LEGS, type Leg } from './nightPlan.ts';
-import type { PlanSettings } from './plan.ts';
+import type { MoonRule, PlanSettings } from './plan.ts';
 
 /** What a project asks for and has, as far as a plan for it begins with. */
 export interface PlannedProject extends Progress {
   id: string;
   object: string;
   goals: Goal[];
+  /** What was said for all of its nights. */
+  season?: { moon: MoonRule | null } | undefined;
 }
 /** Offsets somebody adopted, as far as a plan begins with them. */
 export interface AdoptedOffsets {
@@ -30,9 +32,10 @@ export function firstSettings(
   const covered = offsets !== null && goals.every((g) => g.filter in offsets.offsets);
   const begun = project.done.some((n) => n > 0);
   const one = goals.length === 1;
+  const moon = project.season?.moon;
   const everyC = refocusEveryC(offsets);
   return {
-    filters: goals.map((g) => ({ name: g.filter, exposureS: g.exposureS, quota: g.quota })),
+    filters: goals.map((g) => ({ name: g.filter, exposureS: g.exposureS, quota: g.quota, ...(moon ? { moon } : {}) })),
     order: begun ? 'lagging' : covered || one ? 'rolling' : 'block',
     dither: { everyFrames: 2, perRound: false },
     focus: covered

@@ -44,6 +44,7 @@ export const seasonPhrases = {
   'season.board-proven': 'No other way is worth more than {openPercent:1} more.',
   'season.board-as-good': 'Taking the best piece first would be worth as much.',
   'season.board-no-slots': 'There are no hours to give: it does not get dark, or all of them are planned.',
+  'season.why-train': 'the train is not the one its framing was pinned for',
   'season.why-met': 'has all it needs',
   'season.why-nowhere': 'there is no slot in which it may be taken',
   'season.why-maximum': '{member} has reached the most they may have: {maxMinutes:0} min',

@@ -73,7 +73,7 @@ export function projectsService(store: Store) {
         angleDeg: p.angleDeg,
         minimumAltitudeDeg: p.minimumAltitudeDeg,
         note: p.note,
-        season: p.season ?? USUAL_SEASON,
+        season: { ...USUAL_SEASON, ...p.season },
         goals: own.map(({ filter, exposureS, quota }) => ({ filter, exposureS, quota })),
         owner: names.get(p.ownerId) ?? '',
         ownerId: p.ownerId,

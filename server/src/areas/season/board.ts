@@ -1,8 +1,10 @@
 import type { BoardQuestion, ProjectRecord } from '@keen/contract';
 import type { AbsenceNights } from '@keen/core/absences';
 import { hadSince, wayOf } from '@keen/core/booking';
+import { phrase } from '@keen/core/phrases';
+import { holds } from '@keen/core/rig';
 import { endOfNightMs, isStopped, pointedAt, stillWanted } from '@keen/core/record';
-import type { BoardTask, SeasonProject } from '@keen/core/season';
+import { weightsOf, type BoardTask, type SeasonProject } from '@keen/core/season';
 import { splitFilters } from '@keen/core/sequence';
 import { addDays } from '@keen/core/sky';
 import { plain, type LogRow } from '../../database/index.ts';
@@ -14,6 +16,7 @@ import { openFaults } from '../logbook/stops.ts';
 import { rulesOf, sharingOf } from '../bookings/sharing.ts';
 import { skySite } from '../plans/night.ts';
 import { projectsService } from '../projects/service.ts';
+import { aspectsAt, currentRigs } from '../rigs/current.ts';
 import { hoursSpokenFor } from './spokenFor.ts';
 
 /** Longest search for a board [s]. */
@@ -41,18 +44,6 @@ function wanted(p: ProjectRecord): { narrowMinutes: number; broadMinutes: number
     narrowMinutes: minutes(left.filter((g) => narrow.includes(g.filter))),
     broadMinutes: minutes(left.filter((g) => !narrow.includes(g.filter))),
   };
-}
-
-/** What a project weighs by its owner’s word: on the average of their own projects one, whatever they say. */
-function prioritiesOf(projects: readonly ProjectRecord[]): (p: ProjectRecord) => number {
-  const open = groupBy(
-    projects.filter((p) => stillWanted(p).length > 0),
-    (p) => p.ownerId,
-  );
-  const mean = new Map(
-    [...open].map(([owner, own]) => [owner, own.reduce((s, p) => s + p.season.priority, 0) / own.length]),
-  );
-  return (p) => p.season.priority / (mean.get(p.ownerId) ?? 1);
 }
 
 /** When alone it may be taken: after what keeps its system from work, until its deadline’s night is over, within its spells. */
@@ -96,6 +87,21 @@ function nightsOf(from: string, nights: number, timeZone: string, are: (night: s
     .map((night): [number, number] => [endOfNightMs(addDays(night, -1), timeZone), endOfNightMs(night, timeZone)]);
 }
 
+/** Projects that wait for the train they were begun with. */
+async function otherTrain(store: Store, who: Actor, all: readonly ProjectRecord[]): Promise<BoardTask['barred']> {
+  const waiting = all.filter((p) => p.season.sameTrain && p.framing);
+  if (!waiting.length) return {};
+  const rigs = new Map((await currentRigs(store, who.clubId)).map((r) => [r.rig.id, r.revision]));
+  return Object.fromEntries(
+    waiting
+      .filter((p) => {
+        const revision = rigs.get(p.rigId);
+        return revision && !holds({ framing: p.framing!.aspect }, aspectsAt(revision, p.system), 'framing');
+      })
+      .map((p) => [p.id, phrase('season.why-train')]),
+  );
+}
+
 /** All a board is worked out from, as it stands now. */
 export async function prepareBoard(store: Store, who: Actor, q: BoardQuestion): Promise<BoardTask> {
   const { rigIds, weights, locked, standing, movesPromises, ...settings } = q;
@@ -106,9 +112,13 @@ export async function prepareBoard(store: Store, who: Actor, q: BoardQuestion): 
   const faults = groupBy(await openFaults(store, rigIds), (f) => f.rigId);
   const away = await absencesOf(store, [...new Set(all.map((p) => p.ownerId))]);
   const zoneOf = new Map(rigs.map((r) => [r.id, sites.get(r.siteId)!.timeZone]));
-  const priority = prioritiesOf(all.filter((p) => !p.archived && rigIds.includes(p.rigId)));
+  const usual = weightsOf(
+    all
+      .filter((p) => !p.archived && rigIds.includes(p.rigId) && stillWanted(p).length > 0)
+      .map((p) => ({ id: p.id, ownerId: p.ownerId, priority: p.season.priority })),
+  );
   const projects = all.flatMap((p): SeasonProject[] => {
-    const [weight, left] = [weights[p.id] ?? priority(p), wanted(p)];
+    const [weight, left] = [weights[p.id] ?? usual.get(p.id) ?? p.season.priority, wanted(p)];
     if (p.archived || !rigIds.includes(p.rigId) || weight === 0 || left.narrowMinutes + left.broadMinutes === 0)
       return [];
     return [
@@ -120,6 +130,7 @@ export async function prepareBoard(store: Store, who: Actor, q: BoardQuestion): 
         ...pointedAt(p, null, []),
         minimumAltitudeDeg: p.minimumAltitudeDeg,
         ...left,
+        moon: p.season.moon,
         ...spellsOf(
           p,
           zoneOf.get(p.rigId)!,
@@ -171,6 +182,7 @@ export async function prepareBoard(store: Store, who: Actor, q: BoardQuestion): 
       ]),
     ),
     promised,
+    barred: await otherTrain(store, who, all),
     fairDays,
     received: fairDays === null ? {} : await had(),
     locked,

@@ -13,6 +13,7 @@ import WhenThere from '../../common/WhenThere.vue';
 import { useClub } from '../../stores/club.ts';
 import { useUnits } from '../../stores/units.ts';
 import { calculate, plainCopy } from '../../workers/index.ts';
+import HelpsPanel from './HelpsPanel.vue';
 import { useClearNights } from './useClearNights.ts';
 
 /** When a project would be finished if it had its rig to itself, and until when it is up. */
@@ -100,6 +101,7 @@ const said = computed<Phrase[] | null>(() => {
             : 'Clear nights as those brought in from here were.'
         }}
       </p>
+      <HelpsPanel :project="project" :clear-fraction="likelyPercent / 100" />
     </div>
   </WhenThere>
   <p v-else-if="said" data-test="finish">{{ units.sentences(said) }}</p>

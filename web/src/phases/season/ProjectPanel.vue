@@ -32,7 +32,7 @@ const kept = useDraft<Fields>(
   () => `project.${props.project.id ?? ''}`,
   () => ({ value: projectFieldsOf(props.project), version: props.project.version }),
   // a draft from before projects had a season
-  (d) => ({ ...d, season: d.season ?? { ...USUAL_SEASON, spells: [] } }),
+  (d) => ({ ...d, season: { ...USUAL_SEASON, ...d.season, spells: d.season?.spells ?? [] } }),
 );
 const { draft } = kept;
 const saving = useSaving<ProjectRecord>(
@@ -175,7 +175,13 @@ function addGoal(filter: string, exposureS?: number, quota = 40) {
       </span>
     </div>
     <FinishPanel :project="project" />
-    <ProjectSeason :season="draft.season" :site="siteOf" :tonight="club.tonight" :off="!mine" />
+    <ProjectSeason
+      :season="draft.season"
+      :site="siteOf"
+      :tonight="club.tonight"
+      :pinned="project.framing !== null"
+      :off="!mine"
+    />
     <h3>Night by night</h3>
     <NightsChart :project="project" />
     <div class="grid">

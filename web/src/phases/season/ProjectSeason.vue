@@ -2,19 +2,42 @@
 import type { ProjectSeason, SiteRecord } from '@keen/contract';
 import { nightOf } from '@keen/core/record';
 import { instantOfLocal } from '@keen/core/sky';
-import { Button } from 'ant-design-vue';
+import { Button, Checkbox } from 'ant-design-vue';
 import { computed } from 'vue';
+import PickOne from '../../common/PickOne.vue';
 import QuantityInput from '../../common/QuantityInput.vue';
 import TimeInput from '../../common/TimeInput.vue';
 import { useSession } from '../../stores/session.ts';
 
 /** When a project may have hours of the coming nights, and how it is weighed among its owner’s own. */
-const props = defineProps<{ season: ProjectSeason; site: SiteRecord | null; tonight: string; off: boolean }>();
+const props = defineProps<{
+  season: ProjectSeason;
+  site: SiteRecord | null;
+  tonight: string;
+  /** Its framing is pinned. */
+  pinned: boolean;
+  off: boolean;
+}>();
 const session = useSession();
 const zone = computed(() => props.site?.timeZone ?? 'UTC');
 const at = (night: string, hour: number) =>
   new Date(instantOfLocal(zone.value, Date.parse(`${night}T00:00:00Z`) + hour * 3_600_000)).toISOString();
 const night = (start: string) => nightOf(start, zone.value);
+const MOON = [
+  { value: 'each', label: 'each filter minds it' },
+  { value: 'down', label: 'only while it is down' },
+  { value: 'apart', label: 'down, or far away' },
+];
+const moonBy = computed({
+  get: () => (props.season.moon && props.season.moon.by !== 'any' ? props.season.moon.by : 'each'),
+  set: (by: string) =>
+    (props.season.moon =
+      by === 'down'
+        ? { by }
+        : by === 'apart'
+          ? { by, deg: props.season.moon?.by === 'apart' ? props.season.moon.deg : 90 }
+          : null),
+});
 const DAY = /^\d{4}-\d\d-\d\d$/;
 const deadline = computed({
   get: () => props.season.deadline ?? '',
@@ -49,6 +72,17 @@ const backwards = computed(() => props.season.spells.some((s) => Date.parse(s.en
       <label class="small muted"
         >Of use until<input v-model="deadline" type="date" class="plain" :min="tonight" :disabled="off"
       /></label>
+      <PickOne v-model:value="moonBy" label="Moon" shown :options="MOON" :disabled="off" class="moon" />
+      <QuantityInput
+        v-if="season.moon?.by === 'apart'"
+        v-model="season.moon.deg"
+        dimension="angle"
+        label="At least away"
+        :decimals="0"
+        :min="1"
+        :max="180"
+        :disabled="off"
+      />
       <Button
         size="small"
         :disabled="off || season.spells.length >= 50"
@@ -63,6 +97,9 @@ const backwards = computed(() => props.season.spells.some((s) => Date.parse(s.en
           : 'What one of your projects weighs more, your others weigh less; it takes nothing from anybody else.'
       }}
     </p>
+    <Checkbox v-model:checked="season.sameTrain" :disabled="off || (!pinned && !season.sameTrain)">
+      Only with the train its framing was pinned for<span v-if="!pinned" class="muted small"> (none is pinned)</span>
+    </Checkbox>
     <div v-for="(s, i) in season.spells" :key="i" class="row spell">
       <label class="small muted"
         >Night<input
@@ -102,5 +139,8 @@ input[type='date'] {
 }
 h3 {
   margin: 0;
+}
+.moon {
+  min-width: 190px;
 }
 </style>

@@ -2,7 +2,8 @@ import { beforeEach, describe, expect, test } from '@jest/globals';
 import type { ProjectRecord } from '@keen/contract';
 import { flushPromises } from '@vue/test-utils';
 import { nextTick } from 'vue';
-import { pick } from '../../test/userActions.ts';
+import { pick, press } from '../../test/userActions.ts';
+import { useClub } from '../../stores/club.ts';
 import { workWith } from '../../test/doubles/worker.ts';
 import { mountScreen, me, project, rig, sent } from '../../test/mountScreen.ts';
 import ProjectPanel from './ProjectPanel.vue';
@@ -184,6 +185,26 @@ describe('when it would be finished', () => {
     await flushPromises();
     expect(finish(cloudy.wrapper)).toContain('At 6 clear nights a month');
     expect(finish(cloudy.wrapper)).toContain('Clear nights as those brought in');
+  });
+  test('what would help is worked out when it is asked for: against its share, and each by itself', async () => {
+    const other = rig(undefined, 4);
+    const own = project({ goals: [{ filter: 'Ha', exposureS: 600, quota: 500 }], minimumAltitudeDeg: 40 });
+    const beside = project({
+      id: '00000000-0000-4000-8000-000000000061',
+      goals: [{ filter: 'L', exposureS: 60, quota: 9 }],
+    });
+    const { wrapper } = await panel(own, {
+      rigs: [rig(), other],
+      before: () => void (useClub().projects = [own, beside]),
+    });
+    await flushPromises();
+    expect(wrapper.find('[data-test="helps"] ol').exists()).toBe(false);
+    await press(wrapper, 'What would help most?');
+    for (let i = 0; i < 20 && !wrapper.find('[data-test="helps"] ol').exists(); i++) await flushPromises();
+    const text = wrapper.find('[data-test="helps"]').text();
+    expect(text).toMatch(/With its share of the rig, which 1 other wants too: in \d+ of 100 this season/);
+    // the other rig is wanted by nobody, and holds the filter
+    expect(wrapper.find('[data-test="helps"] li').text()).toMatch(/^With rig 4: in \d+ of 100|^Taken down to 30°/);
   });
   test('of what has all it wants, and of what never rises, that is said', async () => {
     const done = await panel(project({ goals: [{ filter: 'Ha', exposureS: 300, quota: 4 }], done: [4] }));
