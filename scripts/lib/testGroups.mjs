@@ -12,7 +12,13 @@ const PROJECTS = {
     is: (f) => !f.endsWith('.screen.test.ts'),
     groups: 8,
   },
-  screens: { packages: ['web'], is: (f) => f.endsWith('.screen.test.ts'), groups: 6 },
+  screens: {
+    packages: ['web'],
+    is: (f) => f.endsWith('.screen.test.ts'),
+    groups: 6,
+    // what is done after each test is done after each of every file
+    first: ['web/src/test/mountScreen.ts'],
+  },
   server: { packages: ['server'], is: () => true, groups: 6 },
 };
 /** Files that take longer than their size tells, with about as many bytes more as they do: only for groups of one length. */
@@ -38,7 +44,7 @@ const filesOf = ({ packages, is }) =>
     .filter((f) => f.endsWith('.test.ts') && is(f));
 
 /** One file after the other, each in a block of its own: its hooks are for its tests alone. */
-const together = (files) => `import { describe } from '@jest/globals';
+const together = (files, first = []) => `import { describe } from '@jest/globals';
 
 const symbol = Object.getOwnPropertySymbols(globalThis).find((s) => s.description === 'JEST_STATE_SYMBOL');
 const state = (globalThis as never)[symbol as never] as { currentDescribeBlock: unknown };
@@ -50,6 +56,7 @@ const load = async (name: string, file: () => Promise<unknown>) => {
   await file();
   state.currentDescribeBlock = outside;
 };
+${first.map((f) => `await import('../../${f}');`).join('\n')}
 ${files.map((f) => `await load('${f}', () => import('../../${f}'));`).join('\n')}
 `;
 
@@ -67,6 +74,6 @@ export function writeGroups() {
       least.size += size;
     }
     const all = [...groups.map((g) => g.files), ...files.filter(alone).map(({ f }) => [f])];
-    all.forEach((g, i) => writeFileSync(join(GROUPS, `${project}-${i + 1}.test.ts`), together(g)));
+    all.forEach((g, i) => writeFileSync(join(GROUPS, `${project}-${i + 1}.test.ts`), together(g, of.first)));
   }
 }

@@ -11,7 +11,7 @@ import {
 import { RIGS, SITES } from '@keen/demo';
 import { aspectsOf, viewOf, type RigBuild } from '@keen/core/rig';
 import { TextDecoder, TextEncoder } from 'node:util';
-import { flushPromises, mount } from '@vue/test-utils';
+import { flushPromises, mount, type VueWrapper } from '@vue/test-utils';
 import { createPinia, setActivePinia } from 'pinia';
 import type { Component } from 'vue';
 import { createMemoryHistory, createRouter } from 'vue-router';
@@ -111,7 +111,10 @@ export const project = (more: Partial<ProjectRecord> = {}): ProjectRecord => ({
 
 /** What prepared answers said that no server would: a screen tested with them is tested with what it never gets. */
 const untrue: string[] = [];
+/** Screens of the test that is at work: what stays standing asks, and answers for, the stores of the next one. */
+const standing: VueWrapper[] = [];
 afterEach(() => {
+  for (const w of standing.splice(0)) if (!w.vm.$.isUnmounted) w.unmount();
   expect(untrue.splice(0)).toEqual([]);
 });
 function againstContract(method: string, path: string, answer: unknown): string[] {
@@ -189,8 +192,9 @@ export async function mountScreen(
     global: { plugins: [pinia, router] },
     attachTo: document.body,
   });
+  standing.push(wrapper);
   await flushPromises();
-  // a screen that another test left standing may have asked its own stores meanwhile
+  // a screen of the same test may have asked its own stores meanwhile
   setActivePinia(pinia);
   return { wrapper, club, session, router, sent };
 }

@@ -26,6 +26,7 @@ const info = (more: object = {}) => ({
   mayBegin: true,
   local: true,
   mayRestoreDemo: false,
+  settings: null,
   demo: null,
   ...more,
 });

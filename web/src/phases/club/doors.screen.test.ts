@@ -22,6 +22,7 @@ const info = (more: object = {}) => ({
   mayBegin: true,
   local: true,
   mayRestoreDemo: false,
+  settings: null,
   demo,
   ...more,
 });
@@ -82,7 +83,7 @@ describe('the sign-in page', () => {
     expect(field(wrapper, 'Sign-in name').element.value).toBe(' Noor ');
   });
   test('a demo put away can be brought back by whoever may, and is not offered to others', async () => {
-    const away = await door(SignIn, info({ demo: null, mayRestoreDemo: true }), {
+    const away = await door(SignIn, info({ demo: null, mayRestoreDemo: true, settings: null }), {
       answers: [{ method: 'POST', path: /demo/, body: info() }],
     });
     await press(away.wrapper, 'Bring it back');
@@ -162,9 +163,13 @@ describe('the demo on this installation', () => {
     expect(button(steward.wrapper, 'Take the demo away')).toBeTruthy();
   });
   test('comes back with one press', async () => {
-    const { wrapper, sent } = await door(InstallationPanel, info({ member: me(), demo: null, mayRestoreDemo: true }), {
-      answers: [{ method: 'POST', path: /demo/, body: info({ member: me() }) }],
-    });
+    const { wrapper, sent } = await door(
+      InstallationPanel,
+      info({ member: me(), demo: null, mayRestoreDemo: true, settings: null }),
+      {
+        answers: [{ method: 'POST', path: /demo/, body: info({ member: me() }) }],
+      },
+    );
     await press(wrapper, 'Bring the demo back');
     expect(sent.at(-1)!.method).toBe('POST');
     expect(button(wrapper, 'Take the demo away')).toBeTruthy();

@@ -20,6 +20,7 @@ const info = (member: unknown) => ({
   mayBegin: true,
   local: true,
   mayRestoreDemo: false,
+  settings: null,
   demo: null,
 });
 async function typing(member: ReturnType<typeof me>, name: string) {
