@@ -119,7 +119,7 @@ async function sayDone() {
         <h3>{{ rig.name }}</h3>
         <ul>
           <li v-for="u in items" :key="u.id" :data-test="`upkeep-${u.due.state}`">
-            <div class="row spread">
+            <div class="item">
               <span>
                 <strong>{{ u.what }}</strong>: <span :class="LEVEL[u.due.state]">{{ dueWords(u) }}</span>
                 <span class="muted small"
@@ -200,6 +200,17 @@ ul {
 li {
   padding: 6px 0;
   border-top: 1px solid var(--line);
+}
+.item {
+  display: grid;
+  grid-template-columns: 1fr auto;
+  gap: 12px;
+  align-items: start;
+}
+@media (max-width: 640px) {
+  .item {
+    grid-template-columns: 1fr;
+  }
 }
 li p,
 h3 {

@@ -44,6 +44,7 @@ test.each([
   [{ state: 'later', date: '2027-01-05', nightsLeft: null }, 'due on 5 Jan 2027'],
   [{ state: 'soon', date: null, nightsLeft: 1 }, 'due after 1 night more'],
   [{ state: 'soon', date: '2027-01-05', nightsLeft: 3 }, 'due on 5 Jan 2027 or after 3 nights more'],
+  [{ state: 'over', date: '2027-01-05', nightsLeft: 56 }, 'due now (since 5 Jan 2027)'],
   [{ state: 'over', date: null, nightsLeft: 0 }, 'due now (its nights are over)'],
   [{ state: 'over', date: null, nightsLeft: -2 }, 'due now (2 nights over)'],
 ] as const)('when something is due is said: %j', (due, words) => {

@@ -127,7 +127,7 @@ const backwards = computed(() => props.season.spells.some((s) => Date.parse(s.en
 <style scoped>
 .grid {
   display: grid;
-  grid-template-columns: repeat(auto-fit, minmax(130px, max-content));
+  grid-template-columns: repeat(auto-fit, minmax(130px, 1fr));
   gap: 12px;
   align-items: end;
 }
@@ -141,6 +141,6 @@ h3 {
   margin: 0;
 }
 .moon {
-  min-width: 190px;
+  min-width: 0;
 }
 </style>
