@@ -29,6 +29,7 @@ async function noDeadEnd(page: Page, lacking: boolean): Promise<void> {
         '/club/changes',
         '/club/security',
         '/club/account',
+        '/club/settings',
         '/club/equipment',
         '/morning/guiding',
         '/morning/drills',

@@ -14,41 +14,55 @@ export interface Refusal {
 }
 
 /** What a good frame through a filter looks like: typical width, richest field. */
-interface Standard {
-  hfdPx: number[];
+export interface Standard {
+  hfdPx: readonly number[];
   stars: number;
 }
+/** The same by filter: plain data. */
+export type Standards = Readonly<Record<string, Standard>>;
 
-/** Judges frames by the good ones before them, filter by filter; the first of a filter by the last focus run. */
+/**
+ * Judges a frame by the good ones before it, filter by filter; the first of a filter by the last focus run.
+ * @param focusedPx smallest width the last focus run saw, null before any
+ * @returns why it should not count, null when it may; and the standards after it: a good one belongs to its filter’s
+ */
+export function judgeFrame(
+  before: Standards,
+  filter: string,
+  m: Omit<FrameMeasure, 'offArcmin'>,
+  focusedPx: number | null,
+): { refusal: Refusal | null; standards: Standards } {
+  const best = before[filter];
+  const refusal = faultOf(m, best, focusedPx);
+  if (refusal) return { refusal, standards: before };
+  const standard = { hfdPx: [...(best?.hfdPx ?? []), m.hfdPx], stars: Math.max(best?.stars ?? 0, m.stars) };
+  return { refusal, standards: { ...before, [filter]: standard } };
+}
+
+function faultOf(
+  m: Omit<FrameMeasure, 'offArcmin'>,
+  best: Standard | undefined,
+  focusedPx: number | null,
+): Refusal | null {
+  const typical = best ? median([...best.hfdPx]) : focusedPx;
+  if (typical !== null && m.hfdPx > WIDE_TIMES * typical)
+    return { code: 'wide', phrase: phrase('run.refused-wide', { times: m.hfdPx / typical }) };
+  if (best && m.stars < FEW_SHARE * best.stars)
+    return m.background > SKY_SUSPECT
+      ? { code: 'cloud', phrase: phrase('run.refused-cloud') }
+      : { code: 'few', phrase: phrase('run.refused-few') };
+  if (m.eccentricity > LONG_ECCENTRICITY)
+    return { code: 'long', phrase: phrase('run.refused-long', { eccentricity: m.eccentricity }) };
+  if (m.background > SKY_CLOUD) return { code: 'bright', phrase: phrase('run.refused-bright') };
+  return null;
+}
+
+/** The same for who keeps the standards. */
 export class FrameJudge {
-  private readonly standards = new Map<string, Standard>();
-
-  /**
-   * Why a frame should not count; null when it may, and then it belongs to the standard of its filter.
-   * @param focusedPx smallest width the last focus run saw, null before any
-   */
+  private standards: Standards = {};
   judge(filter: string, m: FrameMeasure, focusedPx: number | null): Refusal | null {
-    const best = this.standards.get(filter);
-    const refusal = this.fault(m, best, focusedPx);
-    if (!refusal)
-      this.standards.set(filter, {
-        hfdPx: [...(best?.hfdPx ?? []), m.hfdPx],
-        stars: Math.max(best?.stars ?? 0, m.stars),
-      });
+    const { refusal, standards } = judgeFrame(this.standards, filter, m, focusedPx);
+    this.standards = standards;
     return refusal;
-  }
-
-  private fault(m: FrameMeasure, best: Standard | undefined, focusedPx: number | null): Refusal | null {
-    const typical = best ? median(best.hfdPx) : focusedPx;
-    if (typical !== null && m.hfdPx > WIDE_TIMES * typical)
-      return { code: 'wide', phrase: phrase('run.refused-wide', { times: m.hfdPx / typical }) };
-    if (best && m.stars < FEW_SHARE * best.stars)
-      return m.background > SKY_SUSPECT
-        ? { code: 'cloud', phrase: phrase('run.refused-cloud') }
-        : { code: 'few', phrase: phrase('run.refused-few') };
-    if (m.eccentricity > LONG_ECCENTRICITY)
-      return { code: 'long', phrase: phrase('run.refused-long', { eccentricity: m.eccentricity }) };
-    if (m.background > SKY_CLOUD) return { code: 'bright', phrase: phrase('run.refused-bright') };
-    return null;
   }
 }

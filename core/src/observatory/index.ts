@@ -5,7 +5,9 @@ export { Forecast, ForecastHour, simulatedForecaster, type Forecaster } from './
 export { conduct } from './runLoop.ts';
 export { followerPlanOf, runPlanOf } from './runPlan.ts';
 export { RunLeg, RunPlan, RunEvent, RunFrame, RunFocus, RunResult, AppliedOffsets } from './run.ts';
-export { FrameJudge } from './frameJudge.ts';
+export { FrameJudge, judgeFrame, type Standards } from './frameJudge.ts';
+export { SkyWatch } from './skyWatch.ts';
+export { runSummary } from './runSummary.ts';
 export { simulatedTruthOf, zoneStepsOf } from './simulatedTruth.ts';
 export {
   simulateGuiding,

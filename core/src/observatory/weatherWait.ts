@@ -41,7 +41,8 @@ async function waitOutAir(c: RunContext, because: 'wind' | 'damp', untilMs: numb
   }
   c.airShut = true;
   await c.timed('wait', phrase(`run.shut-${because}`, values), async () => {
-    while (shutBecause(c) === because && clock.now() < untilMs)
+    const air = () => ['wind', 'damp'].includes(shutBecause(c) ?? '');
+    while (air() && clock.now() < untilMs)
       await clock.sleep(Math.min(POLL_MS, untilMs - clock.now()));
   });
   c.airShut = false;

@@ -1,0 +1,51 @@
+import type { Device, FrameMeasure } from '../observatory/index.ts';
+import type { PlainPhrase } from '../phrases/index.ts';
+import type { RunEvent, RunFocus, RunFrame, RunPlan } from '../observatory/index.ts';
+
+/** What devices read at a moment; in an event only what is another than before. */
+export interface Readings {
+  temperatureC: number;
+  position: number;
+  wheel: string;
+  clear: boolean;
+  windMS: number;
+  humidity: number;
+}
+
+/** What is asked of a device. */
+export type Ask =
+  | { device: Device; do: 'connect' }
+  | { device: 'mount'; do: 'centre'; raDeg: number; decDeg: number; withinArcmin: number }
+  | { device: 'mount'; do: 'field'; altitudeDeg: number; azimuthDeg: number }
+  | { device: 'mount'; do: 'flip' | 'park' }
+  | { device: 'guider'; do: 'start' | 'stop' | 'dither' }
+  | { device: 'wheel'; do: 'turn'; filter: string }
+  | { device: 'focuser'; do: 'move'; position: number }
+  | { device: 'camera'; do: 'expose'; seconds: number }
+  | { device: 'camera'; do: 'read-out' | 'focus-frame' };
+/** The same as a request: answered by its number, and given up after its time [ms since 1970, UTC]. */
+export type Act = Ask & { id: number; deadlineMs: number };
+
+/** What a device gave back. */
+export type Answer = boolean | number | FrameMeasure | { hfdPx: number; stars: number } | null;
+
+/** What happened, and when [ms since 1970, UTC]. A run is the list of them: everything else follows. */
+export type Happened = { at: number; readings?: Partial<Readings> } & (
+  | { code: 'began'; plan: RunPlan }
+  /** Time has passed. */
+  | { code: 'tick' }
+  | { code: 'done'; act: number; value: Answer }
+  | { code: 'failed'; act: number; reason: string }
+  /** What somebody at the controls asks for. */
+  | { code: 'pause' | 'resume' | 'skip' | 'stop'; by: string }
+);
+
+/** What follows from an event for whoever reads of the night. */
+export type Said = ({ said: 'event' } & RunEvent) | ({ said: 'frame' } & RunFrame) | ({ said: 'focus' } & RunFocus);
+
+export interface Stepped<S> {
+  state: S;
+  acts: readonly Act[];
+  says: readonly Said[];
+}
+export type { PlainPhrase };

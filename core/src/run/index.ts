@@ -1,0 +1,5 @@
+export { play, type Played } from './play.ts';
+export { replay, resultOf } from './project.ts';
+export { beginRun, stateOf, stateText, type RunState } from './state.ts';
+export { step, wakeMs } from './step.ts';
+export type { Act, Answer, Ask, Happened, Readings, Said, Stepped } from './events.ts';

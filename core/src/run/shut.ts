@@ -1,0 +1,88 @@
+import { phrase } from '../phrases/index.ts';
+import type { RunState, ShutBecause, Task } from './state.ts';
+import { ask, timed, type Work } from './work.ts';
+
+type Of<T extends Task['t']> = Task & { t: T };
+/** How often the sky is looked at while one waits for it [ms]. */
+const LOOK_MS = 60_000;
+const MIN_MS = 60_000;
+/** Share of a limit below which it is opened again; common practice, no source. */
+const AIR_SLACK = 0.85;
+
+/** What keeps the sky shut, by the sensors on the roof and the plan’s limits; null where nothing does. */
+export function shutBecause({ plan, readings, airShut }: RunState): ShutBecause | null {
+  const { wind, damp } = plan.watches;
+  if (!readings.clear) return 'cloud';
+  // once shut, it opens only when the air is well below its limit again
+  const slack = airShut ? AIR_SLACK : 1;
+  if (wind && readings.windMS > wind.aboveMS * slack) return 'wind';
+  if (damp && 100 * readings.humidity > damp.abovePercent * slack) return 'damp';
+  return null;
+}
+
+/** Waits for the sky, until a moment at most [ms]; whatever was pointed and guided must be so again. */
+export const waitShut = (w: Work, because: ShutBecause, untilMs: number): void =>
+  w.first(
+    ask({ device: 'guider', do: 'stop' }),
+    { t: 'shut', because, untilMs },
+    {
+      t: 'open-again',
+      planIndex: w.leg.planIndex,
+    },
+  );
+
+export function shut(w: Work, { because, untilMs }: Of<'shut'>): void {
+  w.pop();
+  const { plan, readings, nowMs } = w.s;
+  if (because === 'cloud') {
+    const longestMin = plan.watches.cloudClosesAfterMin;
+    w.s.cloudSinceMs ??= nowMs;
+    const givenUpMs = longestMin === null ? Infinity : w.s.cloudSinceMs + longestMin * MIN_MS;
+    w.first(timed('cloud', phrase('run.shut-cloud'), [{ t: 'look', because, untilMs, givenUpMs }]), {
+      t: 'cloud-over',
+      givenUpMs,
+    });
+    return;
+  }
+  const values = { windMS: readings.windMS, humidityPercent: 100 * readings.humidity };
+  if (plan.watches[because]!.then === 'close') {
+    w.s.closed = true;
+    w.note(`run.closed-${because}`, values);
+    return;
+  }
+  w.s.airShut = true;
+  w.first(
+    timed('wait', phrase(`run.shut-${because}`, values), [{ t: 'look', because, untilMs, givenUpMs: Infinity }]),
+    {
+      t: 'air-over',
+    },
+  );
+}
+/** Looks again and again. */
+export function look(w: Work, { because, untilMs, givenUpMs }: Of<'look'>): void {
+  const { nowMs, readings } = w.s;
+  // while it is shut the other limit may hold it: either of them does, or it would be shut again at once
+  const why = shutBecause(w.s);
+  const still = because === 'cloud' ? !readings.clear : why === 'wind' || why === 'damp';
+  const latest = Math.min(untilMs, givenUpMs);
+  if (!still || nowMs >= latest) return w.pop();
+  w.first({ t: 'until', ms: nowMs + Math.min(LOOK_MS, latest - nowMs) });
+}
+export function airOver(w: Work): void {
+  w.pop();
+  w.s.airShut = false;
+}
+export function cloudOver(w: Work, { givenUpMs }: Of<'cloud-over'>): void {
+  w.pop();
+  const { plan, readings, nowMs } = w.s;
+  const longestMin = plan.watches.cloudClosesAfterMin;
+  if (readings.clear) w.s.cloudSinceMs = null;
+  else if (longestMin !== null && nowMs >= givenUpMs) {
+    w.s.closed = true;
+    w.note('run.closed-cloud', { longestMin });
+  }
+}
+export function openAgain(w: Work, { planIndex }: Of<'open-again'>): void {
+  w.pop();
+  w.happenedTo((l) => l.planIndex === planIndex || l.moving !== undefined, { what: 'shut' });
+}

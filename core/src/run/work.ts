@@ -1,0 +1,123 @@
+import { SkyWatch, type RunEvent } from '../observatory/index.ts';
+import { phrase, words, type Code, type PlainPhrase } from '../phrases/index.ts';
+import { applyEvent, withLeg, type EngineEvent, type LegInNight } from '../sequence/index.ts';
+import type { Act, Ask, Said } from './events.ts';
+import type { RunState, Task, WorkedLeg } from './state.ts';
+
+/** A request that was not answered by then is given up: so long beyond what it takes [ms]. */
+const PATIENCE_MS = 180_000;
+
+/** One step at work: its own copy of the state, what it asks for, and what it says. */
+export class Work {
+  readonly s: RunState;
+  readonly acts: Act[] = [];
+  readonly says: Said[] = [];
+  private readonly tasks: Task[];
+
+  constructor(s: RunState) {
+    this.s = { ...s };
+    this.tasks = [...s.tasks];
+  }
+  /** The state after the step. */
+  done(): RunState {
+    return { ...this.s, tasks: this.tasks };
+  }
+
+  get leg(): WorkedLeg {
+    return this.s.legs[this.s.legIndex]!;
+  }
+  get top(): Task | undefined {
+    return this.tasks.at(-1);
+  }
+  pop(): void {
+    this.tasks.pop();
+  }
+  replace(task: Task): void {
+    this.tasks[this.tasks.length - 1] = task;
+  }
+  /** To be done in this order, before whatever is at hand goes on. */
+  first(...tasks: readonly Task[]): void {
+    for (let i = tasks.length - 1; i >= 0; i--) this.tasks.push(tasks[i]!);
+  }
+  /** Lets everything go up to the next guard, which is kept. */
+  unwind(): void {
+    while (this.tasks.length && this.tasks.at(-1)!.t !== 'guard') this.tasks.pop();
+  }
+  /** The same up to the night’s own guard, where it stands. */
+  unwindNight(): void {
+    const at = this.tasks.findLastIndex((t) => t.t === 'guard' && t.stage === 'night');
+    if (at >= 0) this.tasks.length = at + 1;
+  }
+
+  changeLeg(change: Partial<LegInNight>): void {
+    this.s.legs = withLeg(this.s.legs, this.s.legIndex, change);
+  }
+  /** Tells a leg, the one at work where none is named, what happened. */
+  happened(event: EngineEvent, legIndex = this.s.legIndex): void {
+    this.s.legs = withLeg(this.s.legs, legIndex, { state: applyEvent(this.s.legs[legIndex]!.state, event) });
+  }
+  /** The same for every leg it concerns. */
+  happenedTo(which: (leg: WorkedLeg) => boolean, event: EngineEvent): void {
+    this.s.legs.forEach((l, i) => {
+      if (which(l)) this.happened(event, i);
+    });
+  }
+  /** When the lead moves the mount next; infinite without one. */
+  nextMoveMs(leg = this.leg): number {
+    return leg.moving?.find(([from]) => from > this.s.nowMs)?.[0] ?? Infinity;
+  }
+
+  note(code: Code, values: PlainPhrase['values'] = {}): void {
+    const at = iso(this.s.nowMs);
+    const spoken = phrase(code, values);
+    this.says.push({ said: 'event', kind: 'note', start: at, end: at, text: words(spoken), phrase: spoken });
+  }
+  took(kind: RunEvent['kind'], what: PlainPhrase, startMs: number, more: Partial<RunEvent> = {}): void {
+    if (this.s.nowMs <= startMs) return;
+    this.says.push({
+      said: 'event',
+      ...(this.s.working ? { leg: this.leg.planIndex } : {}),
+      kind,
+      start: iso(startMs),
+      end: iso(this.s.nowMs),
+      text: words(what),
+      phrase: what,
+      ...more,
+    });
+  }
+  request(ask: Ask, forMs: number): number {
+    const id = ++this.s.acts;
+    const deadlineMs = this.s.nowMs + forMs + PATIENCE_MS;
+    this.acts.push({ ...ask, id, deadlineMs });
+    this.s.waitingFor = { id, device: ask.device, deadlineMs };
+    return id;
+  }
+}
+
+export const iso = (ms: number): string => new Date(Math.round(ms)).toISOString();
+/** Work that takes time and is written down. */
+export const timed = (
+  kind: RunEvent['kind'],
+  what: PlainPhrase,
+  work: readonly Task[],
+  more?: Partial<RunEvent>,
+): Task => ({ t: 'timed', kind, what, work, ...(more ? { more } : {}) });
+/** @param forMs how long it takes where all is well */
+export const ask = (what: Ask, forMs = 0): Task => ({ t: 'ask', ask: what, forMs, id: null });
+export const say = (code: Code, values: PlainPhrase['values'] = {}): Task => ({ t: 'say', code, values });
+
+/** Skies by where and when: what a plan says of both never changes. */
+const watches = new Map<string, SkyWatch>();
+const MOST_WATCHES = 20;
+/** Looks at the sky over the plan’s site; null where it names none. */
+export function watchOf({ plan, startMs }: Pick<RunState, 'plan' | 'startMs'>): SkyWatch | null {
+  if (!plan.site) return null;
+  const middle = (startMs + plan.endMs) / 2;
+  const key = JSON.stringify([plan.site, middle]);
+  const known = watches.get(key);
+  if (known) return known;
+  const made = new SkyWatch(plan.site, middle);
+  if (watches.size >= MOST_WATCHES) watches.clear();
+  watches.set(key, made);
+  return made;
+}
