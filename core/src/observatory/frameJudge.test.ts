@@ -1,13 +1,22 @@
 import { describe, expect, test } from '@jest/globals';
 import type { FrameMeasure } from './devices.ts';
 import { FEW_SHARE, LONG_ECCENTRICITY, WIDE_TIMES } from '../record/index.ts';
-import { FrameJudge } from './frameJudge.ts';
+import { judgeFrame, type Standards } from './frameJudge.ts';
 import { runSummary } from './runSummary.ts';
 import type { RunEvent, RunFrame } from './run.ts';
 import { parseInput } from '../calculation/index.ts';
 import { TimelineInput } from '../sequence/index.ts';
 
 const good: FrameMeasure = { hfdPx: 2.4, stars: 400, eccentricity: 0.3, background: 1 };
+/** Keeps what good frames look like. */
+class FrameJudge {
+  private standards: Standards = {};
+  judge(filter: string, m: FrameMeasure, focusedPx: number | null) {
+    const { refusal, standards } = judgeFrame(this.standards, filter, m, focusedPx);
+    this.standards = standards;
+    return refusal;
+  }
+}
 /** A judge that has seen some good frames through L. */
 function seasoned(frames = 5) {
   const judge = new FrameJudge();

@@ -56,13 +56,3 @@ function faultOf(
   if (m.background > SKY_CLOUD) return { code: 'bright', phrase: phrase('run.refused-bright') };
   return null;
 }
-
-/** The same for who keeps the standards. */
-export class FrameJudge {
-  private standards: Standards = {};
-  judge(filter: string, m: FrameMeasure, focusedPx: number | null): Refusal | null {
-    const { refusal, standards } = judgeFrame(this.standards, filter, m, focusedPx);
-    this.standards = standards;
-    return refusal;
-  }
-}

@@ -2,10 +2,9 @@ export type * from './devices.ts';
 export { DeviceFault, DEVICES } from './devices.ts';
 export { standIns, temperatureAt, drawCloud, type SimulatedTruth } from './standIns.ts';
 export { Forecast, ForecastHour, simulatedForecaster, type Forecaster } from './forecast.ts';
-export { conduct } from './runLoop.ts';
 export { followerPlanOf, runPlanOf } from './runPlan.ts';
 export { RunLeg, RunPlan, RunEvent, RunFrame, RunFocus, RunResult, AppliedOffsets } from './run.ts';
-export { FrameJudge, judgeFrame, type Standards } from './frameJudge.ts';
+export { judgeFrame, type Standards } from './frameJudge.ts';
 export { SkyWatch } from './skyWatch.ts';
 export { runSummary } from './runSummary.ts';
 export { simulatedTruthOf, zoneStepsOf } from './simulatedTruth.ts';
@@ -16,4 +15,3 @@ export {
   type SimulatedGuiding,
   type SimulatedSample,
 } from './simulatedGuiding.ts';
-export { rehearse, type Rehearsal } from './rehearse.ts';

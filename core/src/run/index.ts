@@ -1,3 +1,4 @@
+export { conduct, rehearse, type Rehearsal } from './rehearse.ts';
 export { play, type Played } from './play.ts';
 export { replay, resultOf } from './project.ts';
 export { beginRun, stateOf, stateText, type RunState } from './state.ts';

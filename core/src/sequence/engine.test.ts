@@ -1,6 +1,7 @@
 import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
-import { conduct, type Observatory } from '../observatory/index.ts';
+import { type Observatory } from '../observatory/index.ts';
+import { conduct } from '../run/index.ts';
 import { oneLegRun } from '../test/oneLegRun.ts';
 import { rounds } from '../test/rounds.ts';
 import {

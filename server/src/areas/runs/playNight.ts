@@ -1,12 +1,6 @@
 import { InvalidInput, parseInput } from '@keen/core/calculation';
-import {
-  rehearse,
-  runPlanOf,
-  simulatedTruthOf,
-  zoneStepsOf,
-  type AppliedOffsets,
-  type RunResult,
-} from '@keen/core/observatory';
+import { runPlanOf, simulatedTruthOf, zoneStepsOf, type AppliedOffsets, type RunResult } from '@keen/core/observatory';
+import { rehearse } from '@keen/core/run';
 import { viewOf } from '@keen/core/rig';
 import {
   afterOpening,

@@ -1,7 +1,8 @@
 import { beforeEach, describe, expect, jest, test } from '@jest/globals';
 import type { JobRecord, PlanRecord, RunRecord } from '@keen/contract';
 import { RIGS } from '@keen/demo';
-import { conduct, simulatedTruthOf, standIns } from '@keen/core/observatory';
+import { simulatedTruthOf, standIns } from '@keen/core/observatory';
+import { conduct } from '@keen/core/run';
 import { viewOf } from '@keen/core/rig';
 import { timelineInputOf } from '@keen/core/sequence';
 import { flushPromises } from '@vue/test-utils';

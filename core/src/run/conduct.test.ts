@@ -2,13 +2,18 @@ import { describe, expect, test } from '@jest/globals';
 import { RIGS } from '@keen/demo';
 import { parseInput } from '../calculation/index.ts';
 import { TimelineInput, Watches } from '../sequence/index.ts';
-import { DeviceFault, type Observatory } from './devices.ts';
-import type { RunPlan } from './run.ts';
-import { conduct } from './runLoop.ts';
+import {
+  DeviceFault,
+  simulatedTruthOf,
+  standIns,
+  zoneStepsOf,
+  type Observatory,
+  type RunPlan,
+  type SimulatedTruth,
+} from '../observatory/index.ts';
+import { conduct } from './index.ts';
 import { SkyByHand } from '../test/nightChecker.ts';
 import { oneLegRun } from '../test/oneLegRun.ts';
-import { standIns, type SimulatedTruth } from './standIns.ts';
-import { simulatedTruthOf, zoneStepsOf } from './simulatedTruth.ts';
 import { rounds } from '../test/rounds.ts';
 
 const setup = RIGS[0]!.setup;
@@ -112,7 +117,7 @@ describe('a rehearsal', () => {
     const plan = { ...oneLegRun(timeline, { focusReachSteps: 200 }), legs: [] };
     const told: number[] = [];
     const r = await conduct(plan, standIns(world, setup.overheads), (share) => told.push(share));
-    expect([r.verdict.level, r.frames, told]).toEqual(['bad', [], []]);
+    expect([r.verdict.level, r.frames, told]).toEqual(['bad', [], [1]]);
     expect(r.verdict.text).toContain('no object of the plan stands free in the dark');
     expect(r.verdict.text).not.toContain('quota');
     expect(r.events.map((e) => e.phrase?.code)).toContain('run.wait-none-free');

@@ -1,8 +1,24 @@
+import {
+  followerPlanOf,
+  standIns,
+  type Observatory,
+  type RunPlan,
+  type RunResult,
+  type SimulatedTruth,
+} from '../observatory/index.ts';
 import type { Overheads } from '../sequence/index.ts';
-import { conduct } from './runLoop.ts';
-import type { RunPlan, RunResult } from './run.ts';
-import { followerPlanOf } from './runPlan.ts';
-import { standIns, type SimulatedTruth } from './standIns.ts';
+import { play } from './play.ts';
+
+/**
+ * Carries a plan out on an observatory: prepares, exposes, judges each frame, waits out cloud, flips, refocuses. Knows only what
+ * the devices say; the order of filters counts accepted frames.
+ * @param progress  told on the way: share of the night that is over, and the frames there are
+ */
+export const conduct = async (
+  plan: RunPlan,
+  o: Observatory,
+  progress?: (share: number, frames: number) => void,
+): Promise<RunResult> => (await play(plan, o, progress)).result;
 
 /** A plan with the stand-ins it is played on, and a second camera beside it: plain data, so that a worker can have it. */
 export interface Rehearsal {
