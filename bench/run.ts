@@ -26,9 +26,11 @@ import {
 } from '@keen/core/guiding';
 import { writeFits16 } from '@keen/core/exchange';
 import { inventedStars, measurePicture, renderCounts } from '@keen/core/frames';
-import { simulateGuiding } from '@keen/core/observatory';
+import { simulatedTruthOf, simulateGuiding, standIns } from '@keen/core/observatory';
+import { ordinaryNight, play, replay, stateText } from '@keen/core/run';
 import { scheduleNight, NightPlan, prepareLeg, usualClosing, usualOpening } from '@keen/core/sequence';
 import { ANYTHING, night as nightOf, pickTonight, scanNight, target as targetOf, type Catalogue } from '@keen/core/sky';
+import { viewOf } from '@keen/core/rig';
 import { RIGS } from '@keen/demo';
 import { healthyScene } from '../core/src/test/faultyFrames.ts';
 import { shippedStars } from '../core/src/test/shippedStars.ts';
@@ -347,6 +349,32 @@ async function byTwo(path: string, each = 4): Promise<number> {
   for (const w of workers) w.send('go');
   await done;
   return (performance.now() - begun) / 1000 / (2 * each);
+}
+
+// a ten-hour night played on stand-ins without drawing, its events played again, and how large they and the state are
+{
+  const setup = viewOf(RIGS[0]!.build);
+  const plan = ordinaryNight(setup, 1);
+  const startMs = Date.parse('2026-11-24T18:00:00Z');
+  const end = new Date(startMs + 36_000_000).toISOString();
+  const timeline = { ...plan.legs[0]!.timeline, end };
+  const long = { ...plan, endMs: Date.parse(end), legs: [{ ...plan.legs[0]!, timeline }] };
+  const world = { ...simulatedTruthOf(setup, 1, startMs, long.endMs), cloud: [] };
+  const night = () => play(long, standIns(world, setup.overheads));
+  await night();
+  const begun = performance.now();
+  const { events, state, result } = await night();
+  rows.push({
+    what: `a run of 10 h, ${result.frames.length} frames`,
+    took: performance.now() - begun,
+    figure: 1000,
+    unit: 'ms',
+  });
+  const again = performance.now();
+  replay(events);
+  rows.push({ what: 'a step of it', took: (performance.now() - again) / events.length, figure: 0.1, unit: 'ms' });
+  rows.push({ what: 'its events', took: JSON.stringify(events).length / 1000, figure: 2000, unit: 'kB' });
+  rows.push({ what: 'its state', took: stateText(state).length / 1000, figure: 200, unit: 'kB' });
 }
 
 const assets = join(ROOT, 'web/dist/assets');

@@ -62,6 +62,11 @@ export interface Camera {
   focusFrame(): Promise<{ hfdPx: number; stars: number }>;
 }
 
+/** Lets things move, or not: roof, door, somebody in the way. */
+export interface Interlock {
+  isSafe(): boolean;
+}
+
 export interface Weather {
   /** Whether the sky is open now; conditions as a sensor on the roof would give them. */
   read(): { clear: boolean; temperatureC: number; seeingArcsec: number; windMS?: number; humidity?: number };
@@ -71,12 +76,15 @@ export interface Weather {
 export const DEVICES = ['camera', 'wheel', 'focuser', 'mount', 'guider', 'weather'] as const;
 export type Device = (typeof DEVICES)[number];
 
-/** Thrown by a device that cannot do what it was asked: the night ends, and what can still be closed is closed. */
+/** Thrown by a device that cannot do what it was asked. */
 export class DeviceFault extends Error {
   readonly device: Device;
-  constructor(device: Device, reason: string) {
+  /** Asking again is of no use. */
+  readonly final: boolean;
+  constructor(device: Device, reason: string, final = false) {
     super(reason);
     this.device = device;
+    this.final = final;
   }
 }
 
@@ -90,4 +98,6 @@ export interface Observatory {
   focuser: Focuser;
   camera: Camera;
   weather: Weather;
+  /** Left out: nothing is in the way of anything. */
+  interlock?: Interlock;
 }

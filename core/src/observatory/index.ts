@@ -1,5 +1,6 @@
 export type * from './devices.ts';
 export { DeviceFault, DEVICES } from './devices.ts';
+export { drawFaults, FAULTS, withFaults, type Fault, type PlannedFault, type Truth } from './faults.ts';
 export { standIns, temperatureAt, drawCloud, type SimulatedTruth } from './standIns.ts';
 export { Forecast, ForecastHour, simulatedForecaster, type Forecaster } from './forecast.ts';
 export { followerPlanOf, runPlanOf } from './runPlan.ts';

@@ -10,6 +10,8 @@ export interface Readings {
   clear: boolean;
   windMS: number;
   humidity: number;
+  /** The interlock lets things move: roof open, nobody in the way. */
+  safe: boolean;
 }
 
 /** What is asked of a device. */
@@ -24,7 +26,7 @@ export type Ask =
   | { device: 'camera'; do: 'expose'; seconds: number }
   | { device: 'camera'; do: 'read-out' | 'focus-frame' };
 /** The same as a request: answered by its number, and given up after its time [ms since 1970, UTC]. */
-export type Act = Ask & { id: number; deadlineMs: number };
+export type Act = (Ask | { device: 'mount'; do: 'abort' }) & { id: number; deadlineMs: number };
 
 /** What a device gave back. */
 export type Answer = boolean | number | FrameMeasure | { hfdPx: number; stars: number } | null;
@@ -35,7 +37,8 @@ export type Happened = { at: number; readings?: Partial<Readings> } & (
   /** Time has passed. */
   | { code: 'tick' }
   | { code: 'done'; act: number; value: Answer }
-  | { code: 'failed'; act: number; reason: string }
+  /** `final`: asking again is of no use. */
+  | { code: 'failed'; act: number; reason: string; final?: boolean }
   /** What somebody at the controls asks for. */
   | { code: 'pause' | 'resume' | 'skip' | 'stop'; by: string }
 );

@@ -8,21 +8,39 @@ const FOCUS_POINTS = 9;
 /** Focus runs tried in a row before going on as well as may be. */
 const FOCUS_ATTEMPTS = 3;
 
+/** A wheel that stands elsewhere than it was turned to is turned again so often. */
+const TURNS = 3;
+
 /** Turns the wheel where it stands elsewhere. */
-export function wheel(w: Work, { filter, first }: Of<'wheel'>): void {
+export function wheel(w: Work, { filter, first, tries = 0 }: Of<'wheel'>): void {
   w.pop();
   const from = w.s.readings.wheel;
   if (from === filter) return;
   const { filterChangeS } = w.leg.timeline.overheads;
-  w.first(
-    timed(
-      'filter',
-      phrase('run.filter', { from, to: filter }),
-      [ask({ device: 'wheel', do: 'turn', filter }, 1000 * filterChangeS)],
-      { filter },
-    ),
-    ...(first ? [say('run.wheel-set', { filter })] : []),
-  );
+  const turned = ask({ device: 'wheel', do: 'turn', filter }, 1000 * filterChangeS);
+  w.first(timed('filter', phrase('run.filter', { from, to: filter }), [turned], { filter }), {
+    t: 'wheel-stands',
+    filter,
+    first,
+    tries: tries + 1,
+  });
+}
+/** Where it stands now is what counts, not what it was asked. */
+export function wheelStands(
+  w: Work,
+  { filter, first, tries }: Of<'wheel-stands'>,
+  failed: (w: Work, device: 'wheel', what: 'stands', reason: string) => void,
+): void {
+  const stands = w.s.readings.wheel;
+  if (stands === filter) {
+    w.pop();
+    w.s.failures = { ...w.s.failures, 'wheel stands': 0 };
+    if (first) w.note('run.wheel-set', { filter });
+    return;
+  }
+  w.note('run.wheel-elsewhere', { filter, stands });
+  if (tries < TURNS) w.replace({ t: 'wheel', filter, first, tries });
+  else failed(w, 'wheel', 'stands', `it stands at ${stands}`);
 }
 
 /** Moves by the offsets’ difference, and by the temperature since the last focus run. */

@@ -231,6 +231,19 @@ export function judge(w: Work, { step, startMs }: Of<'judge'>): void {
   w.s.measure = null;
   w.happened({ what: 'exposed', filterIndex, prepared, counts: refusal === null });
   lookWhere(w, offArcmin);
+  lookAtGuiding(w, refusal?.code ?? null);
+}
+/** Trailed frames in a row after which the star is sought anew; common practice, no source. */
+const TRAILED = 2;
+/** A guider that holds something else than a star, or nothing, shows in the frames. */
+function lookAtGuiding(w: Work, refusal: string | null): void {
+  if (!w.leg.guiding || w.leg.moving) return;
+  w.s.trailed = refusal === 'long' ? w.s.trailed + 1 : 0;
+  if (w.s.trailed < TRAILED) return;
+  w.s.trailed = 0;
+  w.note('run.guide-anew', { frames: TRAILED });
+  w.happened({ what: 'shut' });
+  w.first(ask({ device: 'guider', do: 'stop' }));
 }
 /** A bumped telescope, or one that slips, is centred before the next frame. */
 function lookWhere(w: Work, offArcmin: number): void {

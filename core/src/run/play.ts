@@ -5,7 +5,8 @@ import type { RunState } from './state.ts';
 import { step, wakeMs } from './step.ts';
 
 /** What the devices of an observatory read now. */
-function read({ wheel, focuser, weather }: Observatory): Readings {
+function read(o: Observatory): Readings {
+  const { wheel, focuser, weather } = o;
   const { clear, windMS = 0, humidity = 0 } = weather.read();
   return {
     // a reading of minus nothing is nothing
@@ -15,6 +16,7 @@ function read({ wheel, focuser, weather }: Observatory): Readings {
     clear,
     windMS,
     humidity,
+    safe: o.interlock?.isSafe() ?? true,
   };
 }
 /** What is another than before. */
@@ -63,6 +65,9 @@ async function perform(o: Observatory, act: Act): Promise<Answer> {
       return null;
     case 'focus-frame':
       return o.camera.focusFrame();
+    case 'abort':
+      // here a motion is over before anything else happens
+      return null;
   }
 }
 
@@ -106,7 +111,7 @@ export async function play(
         (value) => ({ code: 'done' as const, act: act.id, value }),
         (e: unknown) => {
           if (!(e instanceof DeviceFault)) throw e;
-          return { code: 'failed' as const, act: act.id, reason: e.message };
+          return { code: 'failed' as const, act: act.id, reason: e.message, ...(e.final ? { final: true } : {}) };
         },
       );
       now = happens({ at: clock.now(), ...answer });

@@ -4,7 +4,7 @@ import { ask, timed, type Work } from './work.ts';
 
 type Of<T extends Task['t']> = Task & { t: T };
 /** How often the sky is looked at while one waits for it [ms]. */
-const LOOK_MS = 60_000;
+export const LOOK_MS = 60_000;
 const MIN_MS = 60_000;
 /** Share of a limit below which it is opened again; common practice, no source. */
 const AIR_SLACK = 0.85;
@@ -12,6 +12,7 @@ const AIR_SLACK = 0.85;
 /** What keeps the sky shut, by the sensors on the roof and the plan’s limits; null where nothing does. */
 export function shutBecause({ plan, readings, airShut }: RunState): ShutBecause | null {
   const { wind, damp } = plan.watches;
+  if (!readings.safe) return 'interlock';
   if (!readings.clear) return 'cloud';
   // once shut, it opens only when the air is well below its limit again
   const slack = airShut ? AIR_SLACK : 1;
@@ -44,6 +45,10 @@ export function shut(w: Work, { because, untilMs }: Of<'shut'>): void {
     });
     return;
   }
+  if (because === 'interlock') {
+    w.first(timed('wait', phrase('run.shut-interlock'), [{ t: 'look', because, untilMs, givenUpMs: Infinity }]));
+    return;
+  }
   const values = { windMS: readings.windMS, humidityPercent: 100 * readings.humidity };
   if (plan.watches[because]!.then === 'close') {
     w.s.closed = true;
@@ -63,11 +68,14 @@ export function look(w: Work, { because, untilMs, givenUpMs }: Of<'look'>): void
   const { nowMs, readings } = w.s;
   // while it is shut the other limit may hold it: either of them does, or it would be shut again at once
   const why = shutBecause(w.s);
-  const still = because === 'cloud' ? !readings.clear : why === 'wind' || why === 'damp';
+  const still =
+    because === 'cloud' ? !readings.clear : because === 'interlock' ? !readings.safe : why === 'wind' || why === 'damp';
   const latest = Math.min(untilMs, givenUpMs);
   if (!still || nowMs >= latest) return w.pop();
   w.first({ t: 'until', ms: nowMs + Math.min(LOOK_MS, latest - nowMs) });
 }
+/** So long the interlock is waited for where something has to move [ms]: to the end of the night, and an hour for the closing. */
+export const safeBy = ({ plan, nowMs }: RunState): number => Math.max(nowMs, plan.endMs) + 60 * MIN_MS;
 export function airOver(w: Work): void {
   w.pop();
   w.s.airShut = false;

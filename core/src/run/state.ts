@@ -12,7 +12,7 @@ import {
 import type { Answer, Ask, Readings } from './events.ts';
 
 type FrameStep = Step & { do: 'frame' };
-export type ShutBecause = 'cloud' | 'wind' | 'damp';
+export type ShutBecause = 'cloud' | 'wind' | 'damp' | 'interlock';
 export type Stage = 'night' | 'guider' | 'park' | 'closing';
 type Kind = 'opening' | 'closing';
 
@@ -42,7 +42,11 @@ export type Task =
   | { t: 'night' }
   | { t: 'turn'; next: Pick<Next & { do: 'frame' }, 'legIndex' | 'left' | 'step'>; nowMs: number }
   | { t: 'after-wait'; cloud: boolean }
-  | { t: 'wheel'; filter: string; first: boolean }
+  | { t: 'wheel'; filter: string; first: boolean; tries?: number }
+  | { t: 'wheel-stands'; filter: string; first: boolean; tries: number }
+  | { t: 'safe'; untilMs: number }
+  | { t: 'given-up' }
+  | { t: 'back'; device: Ask['device']; untilMs: number; asked: boolean }
   | { t: 'pointed'; pointedMs: number }
   | { t: 'centre'; again: boolean }
   | { t: 'centred'; again: boolean }
@@ -97,17 +101,30 @@ export interface RunState {
   readings: Readings;
   tasks: readonly Task[];
   /** The request that is out; what came of the last one. */
-  waitingFor: { id: number; device: Ask['device']; deadlineMs: number } | null;
+  waitingFor: { id: number; device: Ask['device']; do: Ask['do']; deadlineMs: number } | null;
   answer: Answer;
   acts: number;
   measure: FrameMeasure | null;
   points: readonly { position: number; hfd: number }[];
+  /** How often in a row a device did not do one thing it was asked for, by both. */
+  failures: Readonly<Record<string, number>>;
+  /** Trailed frames in a row. */
+  trailed: number;
   /** What came of the last guard. */
   held: boolean;
   finished: boolean;
 }
 
-const NOTHING_READ: Readings = { temperatureC: 0, position: 0, wheel: '', clear: true, windMS: 0, humidity: 0 };
+/** Before anything was read. */
+export const NOTHING_READ: Readings = {
+  temperatureC: 0,
+  position: 0,
+  wheel: '',
+  clear: true,
+  windMS: 0,
+  humidity: 0,
+  safe: true,
+};
 
 /** Before anything was done. */
 export function beginRun(plan: RunPlan, nowMs: number): RunState {
@@ -147,6 +164,8 @@ export function beginRun(plan: RunPlan, nowMs: number): RunState {
     acts: 0,
     measure: null,
     points: [],
+    failures: {},
+    trailed: 0,
     held: true,
     finished: false,
   };

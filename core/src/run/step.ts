@@ -1,12 +1,12 @@
-import type { Code } from '../phrases/index.ts';
+import { phrase, type Code } from '../phrases/index.ts';
 import * as around from './around.ts';
-import type { Happened, Stepped } from './events.ts';
+import type { Ask, Happened, Stepped } from './events.ts';
 import * as focusing from './focusing.ts';
 import * as frame from './frame.ts';
 import * as shut from './shut.ts';
 import type { RunState, Task } from './state.ts';
-import { beginRun } from './state.ts';
-import { Work } from './work.ts';
+import { beginRun, NOTHING_READ } from './state.ts';
+import { timed, Work } from './work.ts';
 
 type Do = { [T in Task['t']]: (w: Work, task: Task & { t: T }) => void | 'waits' };
 
@@ -27,11 +27,30 @@ const DO: Do = {
   pause: (w, { ms }) => w.replace({ t: 'until', ms: w.s.nowMs + ms }),
   ask: (w, task) => {
     if (task.id === null) {
+      if (!w.s.readings.safe && forbidden(task.ask)) {
+        w.first(timed('wait', phrase('run.shut-interlock'), [{ t: 'safe', untilMs: shut.safeBy(w.s) }]));
+        return;
+      }
       w.replace({ ...task, id: w.request(task.ask, task.forMs) });
       return 'waits';
     }
     if (w.s.waitingFor) return 'waits';
     w.pop();
+  },
+  safe: (w, { untilMs }) => {
+    if (!w.s.readings.safe && w.s.nowMs < untilMs) {
+      w.first({ t: 'until', ms: Math.min(untilMs, w.s.nowMs + shut.LOOK_MS) });
+      return;
+    }
+    w.pop();
+    // it was waited for as long as may be: what needs it is given up
+    if (!w.s.readings.safe) w.unsafe();
+  },
+  back,
+  'given-up': (w) => {
+    w.pop();
+    const at = w.top;
+    if (at?.t === 'guard') around.guard(w, at, false);
   },
   say: (w, { code, values }) => {
     w.pop();
@@ -48,6 +67,7 @@ const DO: Do = {
   turn: frame.turn,
   'after-wait': frame.afterWait,
   wheel: focusing.wheel,
+  'wheel-stands': (w, task) => focusing.wheelStands(w, task, failed),
   pointed: frame.pointed,
   centre: frame.centre,
   centred: frame.centred,
@@ -71,6 +91,10 @@ const DO: Do = {
   'open-again': shut.openAgain,
 };
 
+/** What the interlock forbids while it is open: everything that moves, and an exposure. */
+const forbidden = ({ device, do: what }: Ask): boolean =>
+  device === 'mount' ? what !== 'connect' : (device === 'camera' && what === 'expose') || what === 'dither';
+
 /** Does what can be done at this moment. */
 function advance(w: Work): void {
   while (!w.s.finished && w.top) {
@@ -79,14 +103,61 @@ function advance(w: Work): void {
   }
 }
 
-/** A device that cannot do what it was asked ends the night, and what can still be closed is closed. */
-function failed(w: Work, device: string, reason: string): void {
+/** So often in a row a device is asked again, after so long [ms]; common practice, no source. */
+const AT_ONCE = 3;
+const AGAIN_MS = 20_000;
+/** Then it is left alone so long, and asked until it answers, so long at most; so often before the night is given up [ms]. */
+const REST_MS = 300_000;
+const BACK_MS = 1_800_000;
+const ROUNDS = 3;
+
+/**
+ * A device that did not do what it was asked: what was under way is given up, and what comes next is asked anew of the night
+ * as it stands; around the legs the same is asked again. After three times it is left alone for a while, and then waited for. One
+ * that fails for good, or never comes back, ends the night, and what can still be closed is closed.
+ */
+function failed(w: Work, device: Ask['device'], what: Ask['do'] | 'stands', reason: string, final = false): void {
+  const task = w.top;
   w.s.waitingFor = null;
+  // a camera that gives focus frames may still give no others
+  const key = `${device} ${what}`;
+  const times = (w.s.failures[key] ?? 0) + 1;
+  if (final || times >= AT_ONCE * ROUNDS) return givenUp(w, device, reason);
+  w.s.failures = { ...w.s.failures, [key]: times };
+  w.note('run.again', { device, reason });
+  if (w.unwindTo('night')) {
+    // where the mount stands, and whether the star is still held, is not known any more
+    if (device === 'mount' || device === 'guider') w.happenedTo(() => true, { what: 'shut' });
+    if (device === 'camera') w.s.measure = null;
+  } else if (task?.t === 'ask') w.replace({ ...task, id: null });
+  const rests = times % AT_ONCE === 0;
+  w.first(
+    timed('wait', phrase('run.wait-device', { device }), [
+      { t: 'pause', ms: rests ? REST_MS : AGAIN_MS },
+      ...(rests ? [{ t: 'back' as const, device, untilMs: w.s.nowMs + BACK_MS, asked: false }] : []),
+    ]),
+  );
+}
+function givenUp(w: Work, device: Ask['device'], reason: string): void {
+  // what is closed now is tried anew
+  w.s.failures = {};
   w.note('run.device-fault', { device, reason });
   w.s.closed = true;
   w.unwind();
   const at = w.top;
   if (at?.t === 'guard') around.guard(w, at, false);
+}
+/** A device that is waited for: asked whether it is there until it is. */
+function back(w: Work, { device, untilMs, asked }: Task & { t: 'back' }): void {
+  if (!asked) {
+    w.replace({ t: 'back', device, untilMs, asked: true });
+    w.first({ t: 'ask', ask: { device, do: 'connect' }, forMs: AGAIN_MS, id: null });
+  } else if (w.s.answer === true) w.pop();
+  else if (w.s.nowMs >= untilMs) givenUp(w, device, 'it did not come back');
+  else {
+    w.replace({ t: 'back', device, untilMs, asked: false });
+    w.first({ t: 'pause', ms: shut.LOOK_MS });
+  }
 }
 
 /**
@@ -105,35 +176,31 @@ export function step(before: RunState | null, event: Happened): Stepped<RunState
   const nowMs = Math.max(before.nowMs, event.at);
   const w = new Work({ ...before, nowMs, readings: readingsOf(before, event) });
   happened(w, event);
+  // what moves when the interlock opens is stopped at once
+  if (!w.s.readings.safe && before.readings.safe && w.s.waitingFor?.device === 'mount') w.abort();
   advance(w);
   return { state: w.done(), acts: w.acts, says: w.says };
 }
 const readingsOf = (before: RunState | null, { readings }: Happened): RunState['readings'] => ({
-  ...(before?.readings ?? beginReadings),
+  ...(before?.readings ?? NOTHING_READ),
   ...readings,
 });
-const beginReadings: RunState['readings'] = {
-  temperatureC: 0,
-  position: 0,
-  wheel: '',
-  clear: true,
-  windMS: 0,
-  humidity: 0,
-};
 
 function happened(w: Work, event: Exclude<Happened, { code: 'began' }>): void {
   const { waitingFor } = w.s;
   switch (event.code) {
     case 'tick':
-      if (waitingFor && w.s.nowMs >= waitingFor.deadlineMs) failed(w, waitingFor.device, 'it does not answer');
+      if (waitingFor && w.s.nowMs >= waitingFor.deadlineMs)
+        failed(w, waitingFor.device, waitingFor.do, 'it does not answer');
       return;
     case 'done':
       if (waitingFor?.id !== event.act) return;
+      w.s.failures = { ...w.s.failures, [`${waitingFor.device} ${waitingFor.do}`]: 0 };
       w.s.waitingFor = null;
       w.s.answer = event.value;
       return;
     case 'failed':
-      if (waitingFor?.id === event.act) failed(w, waitingFor.device, event.reason);
+      if (waitingFor?.id === event.act) failed(w, waitingFor.device, waitingFor.do, event.reason, event.final);
       return;
     case 'pause':
       w.s.paused = true;

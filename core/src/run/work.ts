@@ -43,6 +43,28 @@ export class Work {
   unwind(): void {
     while (this.tasks.length && this.tasks.at(-1)!.t !== 'guard') this.tasks.pop();
   }
+  /** The same up to a thing that is to be done, which is kept; what took time until now is written down. @returns whether it is there */
+  unwindTo(t: Task['t']): boolean {
+    const at = this.tasks.findLastIndex((x) => x.t === t);
+    if (at < 0) return false;
+    // what was broken off is not what it would have been: an exposure that failed had no open shutter
+    for (const x of this.tasks.slice(at + 1).toReversed())
+      if (x.t === 'took') this.took('wait', phrase('run.interrupted'), x.startMs);
+    this.tasks.length = at + 1;
+    return true;
+  }
+  /** The interlock stays open: the night is over, and what needs it is left as it stands. */
+  unsafe(): void {
+    this.note('run.interlock-stays');
+    this.s.closed = true;
+    this.unwind();
+    const guard = this.tasks.at(-1);
+    if (guard?.t === 'guard') this.first({ t: 'given-up' });
+  }
+  /** Stops the mount where it is. */
+  abort(): void {
+    this.acts.push({ device: 'mount', do: 'abort', id: ++this.s.acts, deadlineMs: this.s.nowMs + PATIENCE_MS });
+  }
   /** The same up to the night’s own guard, where it stands. */
   unwindNight(): void {
     const at = this.tasks.findLastIndex((t) => t.t === 'guard' && t.stage === 'night');
@@ -89,7 +111,7 @@ export class Work {
     const id = ++this.s.acts;
     const deadlineMs = this.s.nowMs + forMs + PATIENCE_MS;
     this.acts.push({ ...ask, id, deadlineMs });
-    this.s.waitingFor = { id, device: ask.device, deadlineMs };
+    this.s.waitingFor = { id, device: ask.device, do: ask.do, deadlineMs };
     return id;
   }
 }

@@ -224,7 +224,14 @@ export function membersService(store: Store, config: Config) {
                 replacements: { id },
                 transaction: t,
               });
-          if (body.ended) await giveBackAll(store, who, id, t);
+          if (body.ended) {
+            await giveBackAll(store, who, id, t);
+            // nor does anybody who is gone have a rig
+            await store.handovers.update(
+              { givenAt: store.now() },
+              { where: { memberId: id, givenAt: null }, transaction: t },
+            );
+          }
           if (body.ended && body.withoutName) await forgetName(store, who.clubId, row.name, t);
           const noted = { clubId: who.clubId, memberId: id, byId: who.id, address };
           if (body.role) await log.note({ kind: 'role_changed', ...noted, detail: `${row.role} → ${body.role}` }, t);

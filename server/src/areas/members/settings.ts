@@ -14,7 +14,8 @@ export async function settingsOf(store: Store, clubId: string, t?: Transaction):
 /** The same as a row of a query has it. */
 export function settingsIn(kept: string | object | null): ClubSettings {
   const said = typeof kept === 'string' ? (JSON.parse(kept) as object | null) : kept;
-  return ClubSettings.parse({ ...USUAL_SETTINGS, ...said });
+  // what does not fit any more is as if it had not been said: nobody is kept out for it
+  return ClubSettings.safeParse({ ...USUAL_SETTINGS, ...said }).data ?? USUAL_SETTINGS;
 }
 
 export const changeSettings = (store: Store, who: Actor, settings: ClubSettings): Promise<ClubSettings> =>

@@ -1,0 +1,227 @@
+import { seeded } from '../statistics/index.ts';
+import { DeviceFault, type Device, type FrameMeasure, type Observatory } from './devices.ts';
+
+/** What can go wrong with equipment, on request. */
+export const FAULTS = [
+  'cloud',
+  'gust',
+  'knock',
+  'cable-snag',
+  'focuser-slip',
+  'device-absent',
+  'device-late',
+  'star-lost',
+  'hot-pixel',
+  'wrong-filter',
+  'disk-full',
+  'interlock',
+  'power-dip',
+  'clock-back',
+] as const;
+export type Fault = (typeof FAULTS)[number];
+
+/** A fault of one night: from when on, and for how long it lasts where it passes. */
+export interface PlannedFault {
+  fault: Fault;
+  atMs: number;
+  forMs: number;
+}
+/** Draws when each fault comes: in the middle of a night, for some minutes. */
+export function drawFaults(faults: readonly Fault[], seed: number, startMs: number, endMs: number): PlannedFault[] {
+  return faults.map((fault, i) => {
+    const r = seeded(seed).fork(`${fault} ${i}`);
+    const atMs = Math.round(startMs + (0.15 + 0.5 * r.next()) * (endMs - startMs));
+    return { fault, atMs, forMs: Math.round((3 + 17 * r.next()) * 60_000) };
+  });
+}
+
+/** What really happened on the equipment, whatever the conductor believes of it. */
+export interface Truth {
+  /** Exposures that were read out, by when they began. */
+  readOut: { startMs: number; filter: string }[];
+  /** Motions and exposures begun, or under way, while the interlock was open. */
+  unsafe: string[];
+  flips: number;
+}
+
+/** A gust in m/s; frames under it, under cloud and without a star, as invented as the stand-ins. */
+const GUST_MS = 19;
+const CAMERA_DEVICES: readonly Device[] = ['camera', 'wheel', 'focuser', 'guider'];
+
+/**
+ * Stand-ins that misbehave as is asked for. Everything else they do as before; what is true of them is kept apart, so that it
+ * can be held against what a run wrote down.
+ */
+export function withFaults(
+  o: Observatory,
+  planned: readonly PlannedFault[],
+  seed: number,
+): { o: Observatory; truth: Truth } {
+  const random = seeded(seed).fork('faults');
+  const truth: Truth = { readOut: [], unsafe: [], flips: 0 };
+  const { clock } = o;
+  const of = (fault: Fault) => planned.filter((p) => p.fault === fault);
+  const now = () => o.clock.now();
+  const on = (fault: Fault, ms = now()) => of(fault).some((p) => ms >= p.atMs && ms < p.atMs + p.forMs);
+  const since = (fault: Fault) => of(fault).some((p) => now() >= p.atMs);
+  const overlaps = (fault: Fault, fromMs: number, untilMs: number) =>
+    of(fault).some((p) => p.atMs < untilMs && p.atMs + p.forMs > fromMs);
+  const once = new Set<Fault>();
+  /** True the first time it is asked after the fault has come. */
+  const first = (fault: Fault) => since(fault) && !once.has(fault) && !!once.add(fault);
+  const absent = CAMERA_DEVICES[Math.floor(CAMERA_DEVICES.length * random.next())]!;
+  const slip = Math.round((random.next() < 0.5 ? -1 : 1) * (150 + 250 * random.next()));
+  let [slipped, offArcmin, onHotPixel, lost] = [0, 0, false, false];
+  let begun: { startMs: number; filter: string } | null = null;
+  let wrong: string | null = null;
+
+  /** A cloud for some minutes, and a guider that takes a hot pixel for its star for a while after it. */
+  const HOT_CLOUD_MS = 240_000;
+  const hotPixels = () => of('hot-pixel').some((p) => now() >= p.atMs && now() < p.atMs + HOT_CLOUD_MS + p.forMs);
+  const clouded = (fromMs: number, untilMs: number) =>
+    overlaps('cloud', fromMs, untilMs) ||
+    of('hot-pixel').some((p) => p.atMs < untilMs && p.atMs + HOT_CLOUD_MS > fromMs);
+
+  const isSafe = () => !on('interlock') && (o.interlock?.isSafe() ?? true);
+  /** What a device answers to anything while it is gone. */
+  function present(device: Device): void {
+    if (on('power-dip') && device !== 'weather') throw new DeviceFault(device, 'no power');
+    if (device === absent && on('device-absent')) throw new DeviceFault(device, 'no answer on its cable');
+  }
+  const late = () => (first('device-late') ? clock.sleep(100_000) : Promise.resolve());
+  /** Something that moves, held against the interlock from its beginning to its end. */
+  async function moves<T>(what: string, work: () => Promise<T>): Promise<T> {
+    const from = now();
+    if (!isSafe()) truth.unsafe.push(`${what} begun at ${new Date(from).toISOString()}`);
+    const got = await work();
+    if (on('power-dip', now())) lost = true;
+    return got;
+  }
+
+  const faulty: Observatory = {
+    ...o,
+    clock: {
+      now: () => now() - (on('clock-back') ? 3_600_000 : 0),
+      sleep: (ms) => clock.sleep(ms),
+    },
+    connect: async (device) => {
+      await late();
+      if (on('power-dip') || (device === absent && on('device-absent'))) return false;
+      return o.connect ? o.connect(device) : true;
+    },
+    mount: {
+      ...o.mount,
+      slewAndCentre: (target, within) =>
+        moves('a slew', async () => {
+          present('mount');
+          await late();
+          [offArcmin, lost] = [0, false];
+          return o.mount.slewAndCentre(target, within);
+        }),
+      slewToField: (field) =>
+        moves('a slew', async () => {
+          present('mount');
+          return o.mount.slewToField(field);
+        }),
+      flip: () =>
+        moves('a flip', async () => {
+          present('mount');
+          if (first('cable-snag')) throw new DeviceFault('mount', 'it stopped against a cable');
+          truth.flips++;
+          offArcmin = 0;
+          return o.mount.flip();
+        }),
+      park: () =>
+        moves('parking', async () => {
+          present('mount');
+          return o.mount.park();
+        }),
+    },
+    guider: {
+      start: async () => {
+        present('guider');
+        await late();
+        if (on('star-lost')) throw new DeviceFault('guider', 'no star is found');
+        onHotPixel = hotPixels();
+        return o.guider.start();
+      },
+      stop: async () => {
+        if (on('power-dip')) throw new DeviceFault('guider', 'no power');
+        onHotPixel = false;
+        return o.guider.stop();
+      },
+      dither: async () => {
+        present('guider');
+        if (on('star-lost')) throw new DeviceFault('guider', 'the star is lost');
+        return o.guider.dither();
+      },
+    },
+    wheel: {
+      ...o.wheel,
+      current: () => wrong ?? o.wheel.current(),
+      select: async (filter) => {
+        present('wheel');
+        await late();
+        await o.wheel.select(filter);
+        wrong = null;
+        if (first('wrong-filter')) wrong = o.wheel.filters.find((f) => f !== filter) ?? null;
+      },
+    },
+    focuser: {
+      ...o.focuser,
+      position: () => o.focuser.position() + slipped,
+      moveTo: async (p) => {
+        present('focuser');
+        if (first('focuser-slip')) slipped = slip;
+        return o.focuser.moveTo(p - slipped);
+      },
+    },
+    camera: {
+      expose: async (seconds) => {
+        present('camera');
+        await late();
+        const startMs = now();
+        if (!isSafe()) truth.unsafe.push(`an exposure begun at ${new Date(startMs).toISOString()}`);
+        if (first('focuser-slip')) {
+          slipped = slip;
+          await o.focuser.moveTo(o.focuser.position() - slip);
+        }
+        if (first('knock')) offArcmin += 5;
+        const m = await o.camera.expose(seconds);
+        present('camera');
+        begun = { startMs, filter: wrong ?? o.wheel.current() };
+        const spoilt: Partial<FrameMeasure> = {};
+        if (clouded(startMs, now())) Object.assign(spoilt, { stars: Math.round(0.1 * m.stars), background: 2.3 });
+        if (overlaps('interlock', startMs, now()))
+          Object.assign(spoilt, { stars: 0, background: 0.2, eccentricity: 0.9 });
+        if (overlaps('gust', startMs, now()) || onHotPixel || lost || overlaps('star-lost', startMs, now()))
+          Object.assign(spoilt, { eccentricity: Math.max(0.8, m.eccentricity) });
+        return { ...m, ...spoilt, offArcmin: (m.offArcmin ?? 0) + offArcmin };
+      },
+      download: async () => {
+        present('camera');
+        if (since('disk-full')) throw new DeviceFault('camera', 'the disk is full', true);
+        await o.camera.download();
+        if (begun) truth.readOut.push(begun);
+        begun = null;
+      },
+      focusFrame: async () => {
+        present('camera');
+        const m = await o.camera.focusFrame();
+        return clouded(now(), now() + 1) ? { ...m, stars: 3 } : m;
+      },
+    },
+    weather: {
+      read: () => {
+        const w = o.weather.read();
+        return {
+          ...w,
+          clear: w.clear && !clouded(now(), now() + 1),
+          windMS: on('gust') ? Math.max(GUST_MS, w.windMS ?? 0) : (w.windMS ?? 0),
+        };
+      },
+    },
+    interlock: { isSafe },
+  };
+  return { o: faulty, truth };
+}
