@@ -44,8 +44,8 @@ export interface Truth {
   flips: number;
 }
 
-/** A gust in m/s; frames under it, under cloud and without a star, as invented as the stand-ins. */
-const GUST_MS = 19;
+/** A gust [m/s]; as invented as the stand-ins. */
+const GUST = 19;
 const CAMERA_DEVICES: readonly Device[] = ['camera', 'wheel', 'focuser', 'guider'];
 
 /**
@@ -217,7 +217,7 @@ export function withFaults(
         return {
           ...w,
           clear: w.clear && !clouded(now(), now() + 1),
-          windMS: on('gust') ? Math.max(GUST_MS, w.windMS ?? 0) : (w.windMS ?? 0),
+          windMS: on('gust') ? Math.max(GUST, w.windMS ?? 0) : (w.windMS ?? 0),
         };
       },
     },
