@@ -1,7 +1,7 @@
 import { RUN_KINDS } from '@keen/core/record';
 import { z } from 'zod';
 import { SystemKey } from '@keen/core/rig';
-import { RunResult } from '@keen/core/observatory';
+import { RunResult, FAULTS } from '@keen/core/observatory';
 import { byId, Day, Id, Instant, none, Page } from './common.ts';
 import { JobRecord } from './jobs.ts';
 import { route } from './route.ts';
@@ -32,6 +32,9 @@ export const RunRecord = z.strictObject({
 });
 export type RunRecord = z.infer<typeof RunRecord>;
 
+/** Faults of one rehearsal at most. */
+export const MOST_FAULTS = 5;
+
 export const runRoutes = {
   rehearse: route({
     method: 'post',
@@ -41,7 +44,15 @@ export const runRoutes = {
     role: 'member',
     params: byId,
     query: none,
-    body: z.strictObject({ seed: z.int().min(1).max(2147483647) }),
+    body: z.strictObject({
+      seed: z.int().min(1).max(2147483647),
+      /** What is to go wrong in it, beside what does by itself; when each comes is drawn from the seed. */
+      faults: z
+        .array(z.enum(FAULTS))
+        .max(MOST_FAULTS)
+        .refine((f) => new Set(f).size === f.length, 'names a fault twice')
+        .default([]),
+    }),
     response: JobRecord,
   }),
   runs: route({

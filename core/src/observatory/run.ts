@@ -1,5 +1,6 @@
 import { RefusalCode } from '../record/index.ts';
 import { z } from 'zod';
+import { FAULTS } from './faults.ts';
 import { PlainPhraseSchema, Verdict } from '../calculation/index.ts';
 import { ClosingStep, EventKind, LegRole, OpeningStep, TimelineInput, Twilight, Watches } from '../sequence/index.ts';
 import { Site } from '../sky/index.ts';
@@ -122,5 +123,9 @@ const OneCamera = z.strictObject({
   verdict: Verdict,
 });
 /** A run, with what a second camera took beside it. */
-export const RunResult = OneCamera.extend({ follower: OneCamera.nullable().default(null) });
+export const RunResult = OneCamera.extend({
+  follower: OneCamera.nullable().default(null),
+  /** What was asked to go wrong in it. */
+  faults: z.array(z.enum(FAULTS)).default([]),
+});
 export type RunResult = z.infer<typeof RunResult>;

@@ -46,6 +46,7 @@ export function runSummary(
     lostS,
     openShutterS,
     follower: null,
+    faults: [],
     verdict: makeVerdict(
       good === 0 ? 'bad' : rejected > MANY_REJECTED * frames.length ? 'caution' : 'good',
       phrase(cloudMin ? 'run.frames-cloud' : 'run.frames', { good, rejected, cloudMin }),

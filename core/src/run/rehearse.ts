@@ -1,4 +1,7 @@
 import {
+  drawFaults,
+  withFaults,
+  type Fault,
   followerPlanOf,
   standIns,
   type Observatory,
@@ -25,6 +28,8 @@ export interface Rehearsal {
   plan: RunPlan;
   world: SimulatedTruth;
   overheads: Overheads;
+  /** What is to go wrong, beside what does by itself. */
+  faults?: readonly Fault[];
   beside: { of: Parameters<typeof followerPlanOf>[0]; world: SimulatedTruth; overheads: Overheads } | null;
 }
 
@@ -33,14 +38,21 @@ export interface Rehearsal {
  * @param progress  told the share of the time that is played, and the frames that were taken in it
  */
 export async function rehearse(
-  { plan, world, overheads, beside }: Rehearsal,
+  { plan, world, overheads, faults = [], beside }: Rehearsal,
   progress: (share: number, frames: number) => void = () => undefined,
 ): Promise<RunResult> {
   const cameras = beside ? 2 : 1;
   const played = (nth: number) => (share: number, frames: number) => progress((nth + share) / cameras, frames);
-  const lead = await conduct(plan, standIns(world, overheads), played(0));
+  const drawn = drawFaults(faults, world.seed, world.startMs, plan.endMs);
+  const equipment = standIns(world, overheads);
+  const { o } = drawn.length ? withFaults(equipment, drawn, world.seed) : { o: equipment };
+  const lead = { ...(await conduct(plan, o, played(0))), faults: [...faults] };
   const follow = beside && followerPlanOf(beside.of, lead);
   if (!follow) return lead;
-  const { follower: _none, ...taken } = await conduct(follow, standIns(beside.world, beside.overheads), played(1));
+  const {
+    follower: _none,
+    faults: _asked,
+    ...taken
+  } = await conduct(follow, standIns(beside.world, beside.overheads), played(1));
   return { ...lead, follower: taken };
 }

@@ -52,6 +52,23 @@ describe('a job', () => {
     expect(states.slice(0, 2)).toEqual(['waiting job.waiting', 'running job.begun']);
     expect(states.at(-1)).toBe('done ');
   });
+  test('faults that are asked for come in the rehearsal, by its seed, and are told with it; twice the same is none', async () => {
+    const path = fill(api.rehearse.path, plan.id);
+    const twice = await teun.post(path, { seed: 31, faults: ['cloud', 'cloud'] });
+    expect([twice.status, twice.body.issues[0].path]).toEqual([400, 'faults']);
+    expect((await teun.post(path, { seed: 31, faults: ['a meteor'] })).status).toBe(400);
+    const played = async (faults: string[]) => {
+      const done = await ended(teun, ((await teun.post(path, { seed: 31, faults })).body as JobRecord).id);
+      return ((await teun.get(fill(api.run.path, (done.result as { runId: string }).runId))).body as RunRecord).result;
+    };
+    const [quiet, full, again] = [await played([]), await played(['disk-full']), await played(['disk-full'])];
+    const codes = (r: RunRecord['result']) => r.events.map((e) => e.phrase?.code);
+    expect([quiet.faults, full.faults]).toEqual([[], ['disk-full']]);
+    expect(codes(full)).toContain('run.device-fault');
+    expect(codes(quiet)).not.toContain('run.device-fault');
+    expect(full.frames.length).toBeLessThan(quiet.frames.length);
+    expect(again).toEqual(full);
+  }, 60_000);
   test('is its member’s alone', async () => {
     const { id } = (await ask(teun, plan, 12)).body as JobRecord;
     for (const other of [mirela, odalys]) {

@@ -1,4 +1,5 @@
 import type { BoardQuestion, JobKind, JobResult, RiskQuestion } from '@keen/contract';
+import type { Fault } from '@keen/core/observatory';
 import type { Transaction } from 'sequelize';
 import type { JobAsker, RunJob } from '../areas/calculations/pool.ts';
 import { checkPlan } from '../areas/plans/check.ts';
@@ -22,10 +23,11 @@ async function rehearsal(
   store: Store,
   runJob: RunJob,
   who: Actor,
-  { planId, seed }: { planId: string; seed: number },
+  // one asked for by an earlier version names no faults
+  { planId, seed, faults = [] }: { planId: string; seed: number; faults?: Fault[] },
   asker: JobAsker,
 ): Promise<Worked> {
-  const prepared = await prepareRehearsal(store, who, planId, seed);
+  const prepared = await prepareRehearsal(store, who, planId, seed, faults);
   const result = await runJob('rehearse', prepared.task, asker);
   return {
     guard: ['rig', prepared.run.rigId],

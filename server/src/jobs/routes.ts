@@ -12,7 +12,7 @@ export function jobRoutesOf(serve: Serve, store: Store, runner: JobRunner): void
   const queue = jobQueue(store);
   serve(api.rehearse, async ({ who, params, body }) => {
     await demandRehearsable(store, who, params.id);
-    const job = await queue.add(who, 'rehearsal', params.id, { planId: params.id, seed: body.seed });
+    const job = await queue.add(who, 'rehearsal', params.id, { planId: params.id, ...body });
     runner.look();
     return job;
   });

@@ -25,7 +25,7 @@ async function keepTaken(
   store: Store,
   who: Actor,
   run: RunRow,
-  result: Omit<RunResult, 'follower'>,
+  result: Omit<RunResult, 'follower' | 'faults'>,
   of: Taking,
   t: Transaction,
 ) {

@@ -1,5 +1,12 @@
 import { InvalidInput, parseInput } from '@keen/core/calculation';
-import { runPlanOf, simulatedTruthOf, zoneStepsOf, type AppliedOffsets, type RunResult } from '@keen/core/observatory';
+import {
+  type Fault,
+  runPlanOf,
+  simulatedTruthOf,
+  zoneStepsOf,
+  type AppliedOffsets,
+  type RunResult,
+} from '@keen/core/observatory';
 import { rehearse } from '@keen/core/run';
 import { viewOf } from '@keen/core/rig';
 import {
@@ -26,6 +33,7 @@ export interface NightToPlay {
 }
 export interface RehearsalTask extends NightToPlay {
   seed: number;
+  faults: readonly Fault[];
   longitudeDeg: number;
   offsets: AppliedOffsets | null;
   beside: { system: string; offsets: AppliedOffsets | null } | null;
@@ -76,6 +84,7 @@ export async function playRehearsal(
       }),
       world: worldOf(system),
       overheads: setup.overheads,
+      faults: of.faults,
       beside: beside && {
         of: {
           ...around,

@@ -41,7 +41,8 @@ async function headsOf(store: Store, rows: RunRow[], names: Map<string, string>,
 }
 export const recordOf = async (store: Store, who: Actor, r: RunRow, t?: Transaction): Promise<RunRecord> => ({
   ...(await headsOf(store, [r], await store.names(who.clubId, t), t))[0]!,
-  result: JSON.parse(r.result!) as RunResult,
+  // one kept by an earlier version was asked for no faults
+  result: { faults: [], ...(JSON.parse(r.result!) as Omit<RunResult, 'faults'>) },
 });
 
 export async function runHeads(store: Store, who: Actor, page: Page): Promise<RunHead[]> {

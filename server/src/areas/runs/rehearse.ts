@@ -1,6 +1,6 @@
 import { filtersOf, type RigSetup } from '@keen/core/rig';
 import { type PlanSettings } from '@keen/core/sequence';
-import type { AppliedOffsets, RunResult } from '@keen/core/observatory';
+import type { AppliedOffsets, Fault, RunResult } from '@keen/core/observatory';
 import type { RunRecord } from '@keen/contract';
 import type { Transaction } from 'sequelize';
 import { type OffsetSetRow, type RunRow } from '../../database/index.ts';
@@ -58,6 +58,7 @@ export async function prepareRehearsal(
   who: Actor,
   planId: string,
   seed: number,
+  faults: Fault[] = [],
 ): Promise<PreparedRehearsal> {
   const now = await demandRehearsable(store, who, planId);
   const { plan, projects, rig, beside, state } = now;
@@ -79,6 +80,7 @@ export async function prepareRehearsal(
       plan: night,
       records,
       seed,
+      faults,
       longitudeDeg: site.longitudeDeg,
       offsets: applied(offsets),
       beside: beside && { system: beside.system.key, offsets: applied(await offsetsHolding(store, beside)) },

@@ -1,11 +1,14 @@
 <script setup lang="ts">
 import { makeVerdict, nameOf, phrase } from '@keen/core/phrases';
-import type { RunRecord } from '@keen/contract';
+import { MOST_FAULTS, type RunRecord } from '@keen/contract';
+import { FAULTS } from '@keen/core/observatory';
 import { Button, InputNumber } from 'ant-design-vue';
 import { useElementSize } from '@vueuse/core';
 import { computed, ref, watch } from 'vue';
 import { RouterLink, useRoute } from 'vue-router';
 import EmptyState from '../../common/EmptyState.vue';
+import PickOne from '../../common/PickOne.vue';
+import { FAULT_WORDS } from './faultWords.ts';
 import JobProgress from '../../common/JobProgress.vue';
 import { clock, dayName } from '../../common/times.ts';
 import VerdictLine from '../../common/VerdictLine.vue';
@@ -61,7 +64,7 @@ const projectsOf = (r: RunRecord) =>
   r.legs.filter((l, i) => r.legs.findIndex((m) => m.projectId === l.projectId) === i);
 const zone = computed(() => club.site?.timeZone ?? 'UTC');
 
-const { run, trouble, busy, job, cancel, seed, mayRun, rehearse, accept } = useRun(plan);
+const { run, trouble, busy, job, cancel, seed, faults, mayRun, rehearse, accept } = useRun(plan);
 
 const box = ref<HTMLElement>();
 const { width } = useElementSize(box);
@@ -140,9 +143,13 @@ const strip = computed(() => run.value?.result.events ?? []);
                   size="small"
                   aria-label="Seed"
               /></label>
-              <Button :type="run ? 'default' : 'primary'" :loading="busy" @click="rehearse">{{
-                run ? 'Rehearse again' : 'Rehearse'
-              }}</Button>
+              <Button
+                :type="run ? 'default' : 'primary'"
+                :loading="busy"
+                :disabled="faults.length > MOST_FAULTS"
+                @click="rehearse"
+                >{{ run ? 'Rehearse again' : 'Rehearse' }}</Button
+              >
               <Button
                 v-if="run && run.state === 'rehearsed' && club.rig?.build.practice"
                 type="primary"
@@ -152,8 +159,25 @@ const strip = computed(() => run.value?.result.events ?? []);
               >
             </span>
           </div>
+          <PickOne
+            v-if="mayRun && plan.status === 'planned'"
+            v-model:value="faults"
+            label="What shall go wrong in the next rehearsal"
+            mode="multiple"
+            shown
+            :options="FAULTS.map((f) => ({ value: f, label: FAULT_WORDS[f] }))"
+            :max-tag-count="MOST_FAULTS"
+            placeholder="only what does by itself"
+            class="faults"
+          />
+          <p v-if="faults.length > MOST_FAULTS" class="level-bad small" role="alert">
+            {{ MOST_FAULTS }} at most: one learns more from fewer.
+          </p>
           <JobProgress v-if="job && !job.endedAt" :job="job" @cancel="cancel" />
           <p v-if="trouble" class="level-bad" role="alert">{{ trouble }}</p>
+          <p v-if="run?.result.faults.length" class="small" data-test="asked-faults">
+            Asked to go wrong: {{ run.result.faults.map((f) => FAULT_WORDS[f]).join(', ') }}.
+          </p>
           <p v-if="run && run.state === 'rehearsed' && !club.rig?.build.practice" class="small">
             A rehearsal never counts for a real rig. In the morning
             <RouterLink to="/morning/night">bring in the night’s own frames</RouterLink>.
@@ -225,5 +249,8 @@ const strip = computed(() => run.value?.result.events ?? []);
   .board {
     grid-template-columns: minmax(0, 1fr);
   }
+}
+.faults {
+  max-width: 560px;
 }
 </style>

@@ -145,11 +145,29 @@ describe('the run’s page', () => {
     expect(wrapper.find('[data-test="job"]').text()).toContain('waiting for its turn');
     await hears(live, job(over));
     const post = sent.find((s) => s.method === 'POST')!;
-    expect([post.path, post.body]).toEqual([`/api/plans/${id(60)}/rehearsals`, { seed: 2 }]);
+    expect([post.path, post.body]).toEqual([`/api/plans/${id(60)}/rehearsals`, { seed: 2, faults: [] }]);
     expect(wrapper.find('[data-test="verdict"]').text()).toContain(
       'Rehearsed on stand-ins, nothing counted yet. Seed 2',
     );
     expect(wrapper.find('[data-test="came"]').findAll('tbody tr')).toHaveLength(2);
+  });
+  test('what shall go wrong is chosen, sent, and said beside what came of it', async () => {
+    const withFaults = { ...two, result: { ...two.result, faults: ['cloud' as const, 'knock' as const] } };
+    const answers = [
+      { method: 'POST', path: /rehearsals/, body: job() },
+      { path: /jobs\/./, body: { ...job(over), result: { kind: 'rehearsal', runId: two.id } } },
+      { path: /runs\//, body: withFaults },
+    ];
+    const { wrapper, sent, live } = await open({ answers });
+    const list = wrapper.findAllComponents({ name: 'ASelect' }).find((s) => s.props('mode') === 'multiple')!;
+    list.vm.$emit('update:value', ['cloud', 'knock']);
+    await flushPromises();
+    await press(wrapper, 'Rehearse');
+    await hears(live, job(over));
+    expect(sent.find((s) => s.method === 'POST')!.body).toEqual({ seed: 1, faults: ['cloud', 'knock'] });
+    expect(wrapper.find('[data-test="asked-faults"]').text()).toBe(
+      'Asked to go wrong: cloud, a knock against the tripod.',
+    );
   });
   test('while it is played it says how far it is, and can be cancelled', async () => {
     const answers = [

@@ -1,4 +1,5 @@
 import { api, type PlanRecord, type RunRecord } from '@keen/contract';
+import type { Fault } from '@keen/core/observatory';
 import { message } from 'ant-design-vue';
 import { computed, ref, shallowRef, watch, type Ref } from 'vue';
 import { call } from '../../api/client.ts';
@@ -16,6 +17,8 @@ export function useRun(plan: Readonly<Ref<PlanRecord | null>>) {
   const trouble = ref('');
   const busy = ref(false);
   const seed = ref(1);
+  /** What is to go wrong in the next rehearsal. */
+  const faults = ref<Fault[]>([]);
   const [ask, found] = [latestOnly(), latestOnly()];
   async function show(id: string | undefined) {
     const late = ask();
@@ -49,7 +52,9 @@ export function useRun(plan: Readonly<Ref<PlanRecord | null>>) {
     const p = plan.value;
     if (!p) return;
     trouble.value = '';
-    await job.ask(() => call(api.rehearse, { params: { id: p.id }, body: { seed: seed.value } }));
+    await job.ask(() =>
+      call(api.rehearse, { params: { id: p.id }, body: { seed: seed.value, faults: [...faults.value] } }),
+    );
   }
   // one that was asked for before, and left: it went on meanwhile
   watch(
@@ -86,6 +91,7 @@ export function useRun(plan: Readonly<Ref<PlanRecord | null>>) {
     job: job.job,
     cancel: job.cancel,
     seed,
+    faults,
     mayRun,
     rehearse,
     accept,
