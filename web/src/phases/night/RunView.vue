@@ -164,6 +164,7 @@ const strip = computed(() => run.value?.result.events ?? []);
             v-model:value="faults"
             label="What shall go wrong in the next rehearsal"
             mode="multiple"
+            option-filter-prop="label"
             shown
             :options="FAULTS.map((f) => ({ value: f, label: FAULT_WORDS[f] }))"
             :max-tag-count="MOST_FAULTS"
