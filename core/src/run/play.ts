@@ -118,7 +118,8 @@ export async function play(
     } else {
       const wake = wakeMs(now);
       if (wake === null) throw new Error('a run waits for nothing');
-      await clock.sleep(wake - clock.now());
+      // by the run’s own time: a clock that was set back makes no wait longer
+      await clock.sleep(wake - Math.max(clock.now(), now.nowMs));
       now = happens({ at: clock.now(), code: 'tick' });
     }
     if (now.frames !== frames || !act)
