@@ -39,14 +39,14 @@ export function drawFaults(faults: readonly Fault[], seed: number, startMs: numb
 export interface Truth {
   /** Exposures that were read out, by when they began. */
   readOut: { startMs: number; filter: string }[];
-  /** Motions and exposures begun, or under way, while the interlock was open. */
+  /** Motions and exposures that were begun while the interlock was open. */
   unsafe: string[];
   flips: number;
 }
 
 /** A gust [m/s]; as invented as the stand-ins. */
 const GUST = 19;
-const CAMERA_DEVICES: readonly Device[] = ['camera', 'wheel', 'focuser', 'guider'];
+const MAY_BE_ABSENT: readonly Device[] = ['camera', 'wheel', 'focuser', 'guider'];
 
 /**
  * Stand-ins that misbehave as is asked for. Everything else they do as before; what is true of them is kept apart, so that it
@@ -69,7 +69,7 @@ export function withFaults(
   const once = new Set<Fault>();
   /** True the first time it is asked after the fault has come. */
   const first = (fault: Fault) => since(fault) && !once.has(fault) && !!once.add(fault);
-  const absent = CAMERA_DEVICES[Math.floor(CAMERA_DEVICES.length * random.next())]!;
+  const absent = MAY_BE_ABSENT[Math.floor(MAY_BE_ABSENT.length * random.next())]!;
   const slip = Math.round((random.next() < 0.5 ? -1 : 1) * (150 + 250 * random.next()));
   let [slipped, offArcmin, onHotPixel, lost] = [0, 0, false, false];
   let begun: { startMs: number; filter: string } | null = null;
@@ -89,10 +89,9 @@ export function withFaults(
     if (device === absent && on('device-absent')) throw new DeviceFault(device, 'no answer on its cable');
   }
   const late = () => (first('device-late') ? clock.sleep(100_000) : Promise.resolve());
-  /** Something that moves, held against the interlock from its beginning to its end. */
+  /** Something that moves, held against the interlock when it begins: here it is over before anything else happens. */
   async function moves<T>(what: string, work: () => Promise<T>): Promise<T> {
-    const from = now();
-    if (!isSafe()) truth.unsafe.push(`${what} begun at ${new Date(from).toISOString()}`);
+    if (!isSafe()) truth.unsafe.push(`${what} begun at ${new Date(now()).toISOString()}`);
     const got = await work();
     if (on('power-dip', now())) lost = true;
     return got;

@@ -1,6 +1,6 @@
 import { DEVICES, type RunPlan } from '../observatory/index.ts';
 import { phrase } from '../phrases/index.ts';
-import type { RunState, Task } from './state.ts';
+import type { Task } from './state.ts';
 import { ask, say, timed, type Work } from './work.ts';
 
 type Of<T extends Task['t']> = Task & { t: T };
@@ -59,24 +59,23 @@ export function guard(w: Work, { stage: over }: Of<'guard'>, held = true): void 
 /** What could not be parked is not said to be. */
 const stepsOf = (plan: RunPlan, kind: 'opening' | 'closing', parked: boolean) =>
   kind === 'opening' ? plan.opening : plan.closing.filter((s) => parked || s.step !== 'park');
-const parkedOf = (s: RunState) => s.tasks.some((t) => t.t === 'steps' && t.parked);
 
 /** The ordered steps around the legs, each not before its moment. */
 export function steps(w: Work, { kind, i, parked }: Of<'steps'>): void {
   const next = stepsOf(w.s.plan, kind, parked)[i];
   if (!next || (kind === 'opening' && w.s.closed)) return w.pop();
   w.replace({ t: 'steps', kind, i: i + 1, parked });
-  w.first({ t: 'step', kind, i });
+  w.first({ t: 'step', kind, i, parked });
   const notBefore = next.notBeforeMs ?? 0;
   if (notBefore > w.s.nowMs)
     w.first(
       timed('wait', phrase(kind === 'opening' ? 'run.wait-dusk' : 'run.wait-dawn'), [{ t: 'until', ms: notBefore }]),
     );
 }
-export function step(w: Work, { kind, i }: Of<'step'>): void {
+export function step(w: Work, { kind, i, parked }: Of<'step'>): void {
   const { plan, nowMs } = w.s;
-  const now = stepsOf(plan, kind, parkedOf(w.done()))[i]!;
-  w.replace({ t: 'rest-of-step', kind, i, untilMs: nowMs + now.minutes * MIN_MS });
+  const now = stepsOf(plan, kind, parked)[i]!;
+  w.replace({ t: 'rest-of-step', kind, i, parked, untilMs: nowMs + now.minutes * MIN_MS });
   if (now.step === 'connect') w.first({ t: 'connect', device: 0, attempts: 1, asked: false });
   if (now.step !== 'focus') return;
   // through the first filter of the first leg, in the focus field where there is one
@@ -90,9 +89,9 @@ export function step(w: Work, { kind, i }: Of<'step'>): void {
       ]),
     );
 }
-export function restOfStep(w: Work, { kind, i, untilMs }: Of<'rest-of-step'>): void {
+export function restOfStep(w: Work, { kind, i, parked, untilMs }: Of<'rest-of-step'>): void {
   const { plan, nowMs, closed } = w.s;
-  const now = stepsOf(plan, kind, parkedOf(w.done()))[i]!;
+  const now = stepsOf(plan, kind, parked)[i]!;
   w.pop();
   if (kind === 'opening' && closed) return;
   if (untilMs > nowMs) w.first(timed(kind, phrase(`run.step-${now.step}`), [{ t: 'until', ms: untilMs }]));

@@ -22,7 +22,7 @@ export interface FaultNight {
   /** Frames that counted, against the same night without a fault. */
   accepted: number;
   quiet: number;
-  /** What was begun although the interlock forbade it. */
+  /** What was begun although the interlock forbade it, and a flip too many. */
   unsafe: string[];
   /** Frames that were read out and are not in the record, once each. */
   lost: number;
@@ -113,7 +113,8 @@ export async function playFaults(setup: RigSetup, faults: readonly Fault[], seed
     done: [...codes].filter((c) => !EVERYDAY.has(c)).sort(),
     accepted: count(result.frames),
     quiet: count(quiet.result.frames),
-    unsafe: truth.unsafe,
+    // an object passes the meridian once
+    unsafe: [...truth.unsafe, ...(truth.flips > 1 ? [`the mount flipped ${truth.flips} times`] : [])],
     lost,
     finished: state.finished,
   };

@@ -232,6 +232,22 @@ describe('what does not come as it should', () => {
     run.until(() => false);
     expect([run.state().frames, run.state().finished]).toEqual([10, true]);
   });
+  test('one that opens while a frame is prepared, and closes after its leg’s hours: nothing is exposed beyond them', () => {
+    const run = driven();
+    // it ends beside the object and would be centred again
+    const { id } = run.out()!;
+    run.happens({ at: START + 60_000, code: 'done', act: id, value: 5, readings: { safe: false } });
+    const end = Date.parse(timeline.end);
+    run.until(() => run.now() > end + 600_000);
+    expect(run.state().finished).toBe(false);
+    run.happens({ at: run.now(), code: 'tick', readings: { safe: true } });
+    const asked: string[] = [];
+    for (let i = 0; i < 60 && !run.state().finished; i++) {
+      if (run.out()) asked.push(run.out()!.do);
+      run.next();
+    }
+    expect([run.state().frames, asked.includes('expose'), asked.includes('park')]).toEqual([0, false, true]);
+  });
   test('an interlock that stays open leaves the mount where it stands, and says so', () => {
     const run = driven();
     run.until(() => run.state().frames === 2);

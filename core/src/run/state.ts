@@ -35,8 +35,8 @@ export type Task =
   | { t: 'guard'; stage: Stage }
   | { t: 'stage'; stage: Stage | 'end' }
   | { t: 'steps'; kind: Kind; i: number; parked: boolean }
-  | { t: 'step'; kind: Kind; i: number }
-  | { t: 'rest-of-step'; kind: Kind; i: number; untilMs: number }
+  | { t: 'step'; kind: Kind; i: number; parked: boolean }
+  | { t: 'rest-of-step'; kind: Kind; i: number; parked: boolean; untilMs: number }
   | { t: 'connect'; device: number; attempts: number; asked: boolean }
   | { t: 'opened' }
   | { t: 'night' }

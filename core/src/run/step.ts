@@ -28,6 +28,8 @@ const DO: Do = {
   ask: (w, task) => {
     if (task.id === null) {
       if (!w.s.readings.safe && forbidden(task.ask)) {
+        // in the night it is decided anew: whoever has the hours when the interlock closes again need not be who has them now
+        if (w.backToNight()) return w.happenedTo(() => true, { what: 'shut' });
         w.first(timed('wait', phrase('run.shut-interlock'), [{ t: 'safe', untilMs: shut.safeBy(w.s) }]));
         return;
       }
@@ -44,7 +46,7 @@ const DO: Do = {
     }
     w.pop();
     // it was waited for as long as may be: what needs it is given up
-    if (!w.s.readings.safe) w.unsafe();
+    if (!w.s.readings.safe) w.giveUp('run.interlock-stays');
   },
   back,
   'given-up': (w) => {
@@ -122,10 +124,10 @@ function failed(w: Work, device: Ask['device'], what: Ask['do'] | 'stands', reas
   // a camera that gives focus frames may still give no others
   const key = `${device} ${what}`;
   const times = (w.s.failures[key] ?? 0) + 1;
-  if (final || times >= AT_ONCE * ROUNDS) return givenUp(w, device, reason);
+  if (final || times >= AT_ONCE * ROUNDS) return gone(w, device, reason);
   w.s.failures = { ...w.s.failures, [key]: times };
   w.note('run.again', { device, reason });
-  if (w.unwindTo('night')) {
+  if (w.backToNight()) {
     // where the mount stands, and whether the star is still held, is not known any more
     if (device === 'mount' || device === 'guider') w.happenedTo(() => true, { what: 'shut' });
     if (device === 'camera') w.s.measure = null;
@@ -138,22 +140,14 @@ function failed(w: Work, device: Ask['device'], what: Ask['do'] | 'stands', reas
     ]),
   );
 }
-function givenUp(w: Work, device: Ask['device'], reason: string): void {
-  // what is closed now is tried anew
-  w.s.failures = {};
-  w.note('run.device-fault', { device, reason });
-  w.s.closed = true;
-  w.unwind();
-  const at = w.top;
-  if (at?.t === 'guard') around.guard(w, at, false);
-}
+const gone = (w: Work, device: Ask['device'], reason: string): void => w.giveUp('run.device-fault', { device, reason });
 /** A device that is waited for: asked whether it is there until it is. */
 function back(w: Work, { device, untilMs, asked }: Task & { t: 'back' }): void {
   if (!asked) {
     w.replace({ t: 'back', device, untilMs, asked: true });
     w.first({ t: 'ask', ask: { device, do: 'connect' }, forMs: AGAIN_MS, id: null });
   } else if (w.s.answer === true) w.pop();
-  else if (w.s.nowMs >= untilMs) givenUp(w, device, 'it did not come back');
+  else if (w.s.nowMs >= untilMs) gone(w, device, 'it did not come back');
   else {
     w.replace({ t: 'back', device, untilMs, asked: false });
     w.first({ t: 'pause', ms: shut.LOOK_MS });
@@ -216,7 +210,7 @@ function happened(w: Work, event: Exclude<Happened, { code: 'began' }>): void {
     case 'stop':
       w.s.closed = true;
       w.s.waitingFor = null;
-      w.unwindNight();
+      w.endNight();
   }
 }
 /** The leg at work has no more hours tonight; what it is at is finished first. */

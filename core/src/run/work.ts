@@ -39,38 +39,37 @@ export class Work {
   first(...tasks: readonly Task[]): void {
     for (let i = tasks.length - 1; i >= 0; i--) this.tasks.push(tasks[i]!);
   }
-  /** Lets everything go up to the next guard, which is kept. */
-  unwind(): void {
-    while (this.tasks.length && this.tasks.at(-1)!.t !== 'guard') this.tasks.pop();
-  }
-  /** The same up to a thing that is to be done, which is kept; what took time until now is written down. @returns whether it is there */
-  unwindTo(t: Task['t']): boolean {
-    const at = this.tasks.findLastIndex((x) => x.t === t);
-    if (at < 0) return false;
+  /** Lets everything go above a place, and writes down what took time until now. */
+  private drop(at: number): void {
     // what was broken off is not what it would have been: an exposure that failed had no open shutter
     for (const x of this.tasks.slice(at + 1).toReversed())
       if (x.t === 'took') this.took('wait', phrase('run.interrupted'), x.startMs);
     this.tasks.length = at + 1;
-    return true;
   }
-  /** The interlock stays open: the night is over, and what needs it is left as it stands. */
-  unsafe(): void {
-    this.note('run.interlock-stays');
+  /** Lets everything go up to the night’s next decision, where the legs are at work. @returns whether they are */
+  backToNight(): boolean {
+    const at = this.tasks.findLastIndex((x) => x.t === 'night');
+    if (at >= 0) this.drop(at);
+    return at >= 0;
+  }
+  /** Lets everything go up to the night’s guard, while it stands: the closing comes next. */
+  endNight(): void {
+    const at = this.tasks.findLastIndex((x) => x.t === 'guard' && x.stage === 'night');
+    if (at >= 0) this.drop(at);
+  }
+  /** What is at hand cannot be done: the stage ends here, the night is closed, and the next stage is tried. */
+  giveUp(code: Code, values: PlainPhrase['values'] = {}): void {
+    this.note(code, values);
     this.s.closed = true;
-    this.unwind();
-    const guard = this.tasks.at(-1);
-    if (guard?.t === 'guard') this.first({ t: 'given-up' });
+    // what is closed now is tried anew
+    this.s.failures = {};
+    this.drop(this.tasks.findLastIndex((x) => x.t === 'guard'));
+    this.first({ t: 'given-up' });
   }
   /** Stops the mount where it is. */
   abort(): void {
     this.acts.push({ device: 'mount', do: 'abort', id: ++this.s.acts, deadlineMs: this.s.nowMs + PATIENCE_MS });
   }
-  /** The same up to the night’s own guard, where it stands. */
-  unwindNight(): void {
-    const at = this.tasks.findLastIndex((t) => t.t === 'guard' && t.stage === 'night');
-    if (at >= 0) this.tasks.length = at + 1;
-  }
-
   changeLeg(change: Partial<LegInNight>): void {
     this.s.legs = withLeg(this.s.legs, this.s.legIndex, change);
   }

@@ -1,6 +1,6 @@
 import { expect, test } from '@jest/globals';
 import { addDays, year, type YearNight } from '../sky/index.ts';
-import { finishing, OPEN_SHARE } from './finishing.ts';
+import { finishing, inHundred, OPEN_SHARE } from './finishing.ts';
 
 const night = (i: number, hours: number, moonlessHours = hours): YearNight => ({
   date: addDays('2026-11-01', i),
@@ -97,3 +97,11 @@ test('chances are the binomial ones of like nights, and agree with the sky’s o
   expect(orion.season!.last > '2027-02-15' && orion.season!.last < '2027-04-20').toBe(true);
   expect(orion.p10! < orion.p50! && orion.p50! < orion.p90!).toBe(true);
 });
+
+test.each([
+  [0, 0],
+  [0.0004, 1],
+  [0.484, 48],
+  [0.9999, 99],
+  [1, 100],
+])('a chance of %p is %p in a hundred', (chance, said) => expect(inHundred(chance)).toBe(said));

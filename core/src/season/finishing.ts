@@ -45,6 +45,10 @@ function seasonOf(nights: readonly YearNight[]): [number, number] | null {
   return [first, last];
 }
 
+/** A chance as people say it, in a hundred: what is not certain is not said to be, nor what may be that it cannot. */
+export const inHundred = (chance: number): number =>
+  chance >= 1 - 1e-9 ? 100 : chance <= 1e-9 ? 0 : Math.min(99, Math.max(1, Math.round(100 * chance)));
+
 /** The nights of the season that is on, or comes next, as far as they are of use. */
 export function nightsOfSeason(all: readonly YearNight[], deadline: string | null): readonly YearNight[] {
   const nights = deadline === null ? all : all.filter((n) => n.date <= deadline);

@@ -26,4 +26,5 @@ export { atOnce, type AtOnce } from './atOnce.ts';
 export { fairMaxima } from './shares.ts';
 export { shareOf, weightsOf, type Weighed } from './priority.ts';
 export { finishedBoth, whatHelps, type Help, type HelpsInput, type Outlook, type RigYear } from './helps.ts';
+export { inHundred } from './finishing.ts';
 export { finishing, OPEN_SHARE, type Finishing, type FinishingInput } from './finishing.ts';

@@ -2,7 +2,7 @@
 import type { ProjectRecord } from '@keen/contract';
 import { phrase, type Phrase } from '@keen/core/phrases';
 import { pointedAt, stillWanted, wantedMinutes } from '@keen/core/record';
-import { finishing } from '@keen/core/season';
+import { finishing, inHundred } from '@keen/core/season';
 import { onlyNarrow } from '@keen/core/sequence';
 import { eveningDate, type YearNight } from '@keen/core/sky';
 import { computed, shallowRef, watch } from 'vue';
@@ -70,7 +70,7 @@ const said = computed<Phrase[] | null>(() => {
   });
   const { season } = found;
   if (!season) return [phrase(props.project.season.deadline ? 'season.never-before' : 'season.never-up')];
-  const percent = Math.round(100 * found.chance);
+  const percent = inHundred(found.chance);
   const name = (day: string | null) => (day ? dayName(day) : '');
   const clearNights = (30 * likelyPercent.value) / 100;
   const [early, likely, late] = [name(found.p10), name(found.p50), name(found.p90)];

@@ -2,7 +2,7 @@
 import type { ProjectRecord } from '@keen/contract';
 import { pointedAt, stillWanted } from '@keen/core/record';
 import { filtersOf, viewOf } from '@keen/core/rig';
-import { shareOf, whatHelps, type Help } from '@keen/core/season';
+import { inHundred, shareOf, whatHelps, type Help } from '@keen/core/season';
 import { splitFilters } from '@keen/core/sequence';
 import { eveningDate, type YearNight } from '@keen/core/sky';
 import { Button } from 'ant-design-vue';
@@ -33,7 +33,7 @@ const busy = ref(false);
 const trouble = ref('');
 const ask = latestOnly();
 watch(
-  () => [props.project, props.clearFraction] as const,
+  () => [props.project, props.clearFraction, JSON.stringify(open.value)] as const,
   () => {
     ask();
     [found.value, busy.value, trouble.value] = [null, false, ''];
@@ -101,7 +101,6 @@ async function look() {
   }
   if (!late()) busy.value = false;
 }
-const percent = (chance: number) => Math.round(100 * chance);
 const when = (p50: string | null) => (p50 ? `, as likely as not by ${dayName(p50)}` : '');
 const words = (h: Help): string => {
   if (h.kind === 'weight') return 'Twice its priority';
@@ -119,11 +118,11 @@ const words = (h: Help): string => {
           others
             ? `With its share of the rig, which ${others} ${others === 1 ? 'other wants' : 'others want'} too`
             : 'With the rig to itself'
-        }}: in {{ percent(found.now.chance) }} of 100 this season{{ when(found.now.p50) }}.
+        }}: in {{ inHundred(found.now.chance) }} of 100 this season{{ when(found.now.p50) }}.
       </p>
       <ol v-if="found.helps.length">
         <li v-for="(h, i) in found.helps" :key="i">
-          {{ words(h) }}: in {{ percent(h.chance) }} of 100{{ when(h.p50) }}.
+          {{ words(h) }}: in {{ inHundred(h.chance) }} of 100{{ when(h.p50) }}.
         </li>
       </ol>
       <p v-else class="muted">

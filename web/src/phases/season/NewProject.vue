@@ -35,7 +35,12 @@ const form = reactive({
   filters: [] as string[],
   exposureS: 180 as number | null,
   quota: 40 as number | null,
-  limit: session.settings.lowestAltitudeDeg as number | null,
+  /** Null: as everybody begins. */
+  lowest: null as number | null,
+});
+const limit = computed({
+  get: () => form.lowest ?? session.settings.lowestAltitudeDeg,
+  set: (deg: number | null) => (form.lowest = deg),
 });
 const trouble = ref('');
 const busy = ref(false);
@@ -98,7 +103,7 @@ const year = shallowRef<SpokenVerdict | null>(null);
 const site = computed(() => club.sites.find((s) => s.id === record.value?.siteId) ?? null);
 const askYear = latestOnly();
 watch(
-  () => [entry.value?.id, site.value?.id, form.limit, open.value] as const,
+  () => [entry.value?.id, site.value?.id, limit.value, open.value] as const,
   async () => {
     const late = askYear();
     const [o, s] = [entry.value, site.value];
@@ -108,7 +113,7 @@ watch(
       site: coreSite(s),
       raDeg: o.raDeg,
       decDeg: o.decDeg,
-      minimumAltitudeDeg: form.limit ?? session.settings.lowestAltitudeDeg,
+      minimumAltitudeDeg: limit.value,
       darkness: 'astronomical' as const,
     };
     const from = eveningDate(s.timeZone, club.now);
@@ -146,7 +151,7 @@ async function make() {
       rigId: form.rigId,
       system: form.system,
       angleDeg: 0,
-      minimumAltitudeDeg: form.limit ?? session.settings.lowestAltitudeDeg,
+      minimumAltitudeDeg: limit.value,
       goals: form.filters.map((filter) => ({ filter, exposureS: form.exposureS ?? 180, quota: form.quota ?? 40 })),
       note: '',
     },
@@ -228,7 +233,7 @@ async function make() {
           :min="1"
           :max="9999"
         />
-        <QuantityInput v-model="form.limit" dimension="angle" label="Not below" :decimals="0" :min="0" :max="85" />
+        <QuantityInput v-model="limit" dimension="angle" label="Not below" :decimals="0" :min="0" :max="85" />
       </div>
       <p v-if="trouble" class="level-bad" role="alert">{{ trouble }}</p>
     </div>

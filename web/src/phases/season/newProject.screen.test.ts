@@ -1,7 +1,9 @@
 import { beforeEach, expect, test } from '@jest/globals';
+import { USUAL_SETTINGS } from '@keen/contract';
 import { flushPromises } from '@vue/test-utils';
 import { workWith } from '../../test/doubles/worker.ts';
 import { mountScreen, project, rig, sent } from '../../test/mountScreen.ts';
+import { useSession } from '../../stores/session.ts';
 import NewProject from './NewProject.vue';
 
 const entry = (id: string, type: string) => ({
@@ -85,4 +87,13 @@ test('what never rises at the rig’s place is said before it is started, with h
   await begin('NGC 281');
   for (let i = 0; i < 4; i++) await flushPromises();
   expect(said()).toMatch(/An hour or more on \d+ of 365 nights/);
+});
+
+test('the lowest altitude is what everybody begins with, also where a steward changed it while the page was open', async () => {
+  const { wrapper, press } = await begin('NGC 281');
+  const session = useSession();
+  session.info = { ...session.info!, settings: { ...USUAL_SETTINGS, lowestAltitudeDeg: 22 } };
+  await wrapper.vm.$nextTick();
+  await press();
+  expect(sent.find((s) => s.method === 'POST')!.body).toMatchObject({ minimumAltitudeDeg: 22 });
 });
