@@ -71,7 +71,8 @@ async function save() {
     <p class="muted small">
       Units: for whoever has not chosen their own. The lowest altitude is looked for under Tonight and set in new
       projects; lower, air costs sharpness and light. How much read noise may add decides how long frames are advised to
-      be: one school takes 5 %, longer frames and fewer files; another 10 %, shorter ones, of which a gust spoils less.
+      be: one school takes 5 %, longer frames and fewer files; another 10 %, shorter ones, of which a gust spoils less
+      (common practice, no source).
     </p>
     <h3>What is looked at all night</h3>
     <WatchesForm :watches="draft.watches" :off="off" @change="draft.watches = $event" />
