@@ -176,7 +176,14 @@ export async function seedDemo(live: Store): Promise<void> {
           },
         ],
         closing: [],
-        watches: { recentreAboveArcmin: 1, wind: null, damp: null, cloudClosesAfterMin: null, sunStops: null },
+        watches: {
+          recentreAboveArcmin: 1,
+          wind: null,
+          damp: null,
+          cloudClosesAfterMin: null,
+          sunStops: null,
+          sunDistanceDeg: 30,
+        },
         locked: false,
         locks: [],
       });

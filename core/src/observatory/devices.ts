@@ -5,6 +5,13 @@ export interface Clock {
   now(): number;
   sleep(ms: number): Promise<void>;
 }
+/** The same for whoever watches the devices meanwhile. */
+export interface RunTime extends Clock {
+  /** Lets time pass until a moment [ms], or until something is over, or somebody calls; whichever is first. */
+  until(ms: number, busy: Promise<unknown> | null): Promise<void>;
+  /** Of time that is not the world’s: ends what sleeps on it as a failure. */
+  interrupt?(why: Error): void;
+}
 
 /** Side of the pier on which the tube is; it looks to the other one. */
 export type PierSide = 'east' | 'west';
@@ -22,6 +29,28 @@ export interface Mount {
   /** On which side of the pier the tube is; nothing where the mount does not tell. */
   pierSide?(): PierSide;
   park(): Promise<void>;
+  /** Stops where it is; what was asked of it fails. */
+  abort?(): void | Promise<void>;
+  /** Where the tube is now; left out: the mount does not tell. */
+  state?(): MountState;
+}
+/** Where a tube looks: hour angle and declination [deg], whether it is on its way, and whether it follows the sky. */
+export interface MountState {
+  haDeg: number;
+  decDeg: number;
+  side: PierSide;
+  moves: boolean;
+  follows: boolean;
+}
+export interface GuiderState {
+  is: 'off' | 'guiding' | 'lost';
+  /** Scatter of the last minute [arcsec]. */
+  rms: { ra: number; dec: number } | null;
+}
+export interface GuiderSample {
+  atMs: number;
+  raArcsec: number;
+  decArcsec: number;
 }
 
 export interface Guider {
@@ -29,6 +58,9 @@ export interface Guider {
   stop(): Promise<void>;
   /** Moves the pointing a little and waits until it has settled. */
   dither(): Promise<void>;
+  state?(): GuiderState;
+  /** What was measured in the last two minutes. */
+  recent?(): readonly GuiderSample[];
 }
 
 export interface FilterWheel {
@@ -60,6 +92,11 @@ export interface Camera {
   download(): Promise<void>;
   /** A short frame for focusing. */
   focusFrame(): Promise<{ hfdPx: number; stars: number }>;
+  /** Ends an exposure, which is lost; what was asked fails. */
+  abort?(): void | Promise<void>;
+  /** Cools to a temperature, by itself and in its own time; null: warms up. */
+  cool?(toC: number | null): Promise<void>;
+  state?(): { sensorC: number; coolerPercent: number };
 }
 
 /** Lets things move, or not: roof, door, somebody in the way. */
@@ -91,7 +128,7 @@ export class DeviceFault extends Error {
 export interface Observatory {
   /** Whether a device answers now; left out: all do. */
   connect?(device: Device): Promise<boolean>;
-  clock: Clock;
+  clock: RunTime;
   mount: Mount;
   guider: Guider;
   wheel: FilterWheel;
@@ -100,4 +137,6 @@ export interface Observatory {
   weather: Weather;
   /** Left out: nothing is in the way of anything. */
   interlock?: Interlock;
+  /** Of stand-ins: what comes over them from outside. */
+  disturb?(air: (ms: number) => { gust: boolean; lost: boolean; hot: boolean }): void;
 }

@@ -44,6 +44,8 @@ export interface Truth {
   flips: number;
 }
 
+/** So soon what moves is stopped once the interlock has opened [ms]. */
+const STOPS_MS = 10_000;
 /** A gust [m/s]; as invented as the stand-ins. */
 const GUST = 19;
 const MAY_BE_ABSENT: readonly Device[] = ['camera', 'wheel', 'focuser', 'guider'];
@@ -60,6 +62,7 @@ export function withFaults(
   const random = seeded(seed).fork('faults');
   const truth: Truth = { readOut: [], unsafe: [], flips: 0 };
   const { clock } = o;
+  o.disturb?.((ms) => ({ gust: on('gust', ms), lost: on('star-lost', ms), hot: onHotPixel }));
   const of = (fault: Fault) => planned.filter((p) => p.fault === fault);
   const now = () => o.clock.now();
   const on = (fault: Fault, ms = now()) => of(fault).some((p) => ms >= p.atMs && ms < p.atMs + p.forMs);
@@ -89,12 +92,20 @@ export function withFaults(
     if (device === absent && on('device-absent')) throw new DeviceFault(device, 'no answer on its cable');
   }
   const late = () => (first('device-late') ? clock.sleep(100_000) : Promise.resolve());
-  /** Something that moves, held against the interlock when it begins: here it is over before anything else happens. */
+  /** Something that moves, held against the interlock: it does not begin while that is open, and ends soon after it has opened. */
   async function moves<T>(what: string, work: () => Promise<T>): Promise<T> {
-    if (!isSafe()) truth.unsafe.push(`${what} begun at ${new Date(now()).toISOString()}`);
-    const got = await work();
-    if (on('power-dip', now())) lost = true;
-    return got;
+    const beganMs = now();
+    const at = (ms: number) => new Date(ms).toISOString();
+    if (!isSafe()) truth.unsafe.push(`${what} begun at ${at(beganMs)}`);
+    try {
+      const got = await work();
+      if (on('power-dip', now())) lost = true;
+      return got;
+    } finally {
+      for (const p of of('interlock'))
+        if (p.atMs > beganMs && now() > p.atMs + STOPS_MS && now() < p.atMs + p.forMs)
+          truth.unsafe.push(`${what} begun at ${at(beganMs)} went on until ${at(now())}`);
+    }
   }
 
   const faulty: Observatory = {
@@ -102,6 +113,8 @@ export function withFaults(
     clock: {
       now: () => now() - (on('clock-back') ? 3_600_000 : 0),
       sleep: (ms) => clock.sleep(ms),
+      until: (ms, busy) => clock.until(ms + now() - faulty.clock.now(), busy),
+      ...(clock.interrupt ? { interrupt: (why) => clock.interrupt!(why) } : {}),
     },
     connect: async (device) => {
       await late();
@@ -154,6 +167,10 @@ export function withFaults(
         if (on('star-lost')) throw new DeviceFault('guider', 'the star is lost');
         return o.guider.dither();
       },
+      ...(o.guider.state
+        ? { state: () => (on('power-dip') ? { is: 'off' as const, rms: null } : o.guider.state!()) }
+        : {}),
+      ...(o.guider.recent ? { recent: () => o.guider.recent!() } : {}),
     },
     wheel: {
       ...o.wheel,
@@ -176,6 +193,7 @@ export function withFaults(
       },
     },
     camera: {
+      ...o.camera,
       expose: async (seconds) => {
         present('camera');
         await late();

@@ -1,4 +1,4 @@
-import { horizonAt, SkyWindow, SUN_ALTITUDE, type Site } from '../sky/index.ts';
+import { horizonAt, SkyWindow, SUN_ALTITUDE, type AltAz, type Site } from '../sky/index.ts';
 import type { RunLeg } from './run.ts';
 
 /** What the plan’s times may be wrong by: rounding to seconds moves an object by less [deg]. */
@@ -17,6 +17,15 @@ export class SkyWatch {
   constructor(site: Site, middleMs: number) {
     this.site = site;
     this.sky = new SkyWindow(site, middleMs);
+  }
+
+  /** Where the Sun stands [deg]. */
+  sun(ms: number): AltAz {
+    return this.sky.altAz(this.sky.sunVector(ms), ms);
+  }
+  /** How far a place of the sky is past the meridian [deg]. */
+  hourAngleDeg(raDeg: number, ms: number): number {
+    return this.sky.siderealDeg(ms) - raDeg;
   }
 
   /** What forbids an exposure between two moments [ms], looked at where it begins and where it ends; null where nothing does. */

@@ -1,6 +1,12 @@
 import { seeded, type Random } from '../statistics/index.ts';
 import type { Overheads } from '../sequence/index.ts';
-import type { Observatory, PierSide } from './devices.ts';
+import type { Camera, FilterWheel, Focuser, Guider, Mount, Observatory, PierSide, Weather } from './devices.ts';
+import { DeviceFault } from './devices.ts';
+import { GuideLoop, type GuideAir } from './guideLoop.ts';
+import { equatorialOf, parkedAxes } from './mountAxes.ts';
+import { Cooler } from './cooler.ts';
+import { StandInMount } from './standInMount.ts';
+import { VirtualClock, type Pace } from './virtualClock.ts';
 
 /** The truth behind the stand-ins; the run must find it out. */
 export interface SimulatedTruth {
@@ -23,6 +29,7 @@ export interface SimulatedTruth {
   scaleArcsecPerPx: number;
   /** Where the mount stands, for the side of the pier from which an object is looked at. */
   longitudeDeg?: number;
+  latitudeDeg?: number;
   /** Cloud spells [ms]; drawn from the seed when left out. */
   cloud?: [number, number][];
 }
@@ -72,20 +79,23 @@ function airWalk(random: Random, w: SimulatedTruth): (ms: number) => { windMS: n
   };
 }
 
-/** Drift of the stand-in mount without a guider [arcsec/s], invented, and the star it smears [arcsec]. */
-const DRIFT = 0.03;
-const STAR = 2.2;
-const unguidedElongation = (seconds: number) => {
-  const long = Math.hypot(STAR, DRIFT * seconds);
-  return Math.hypot(0.28, Math.sqrt(1 - (STAR / long) ** 2));
-};
-
-/** Mean sidereal time to an arcminute [deg]. Source: IAU 1982 expression, leading terms, from memory. */
-const siderealDeg = (ms: number, longitudeDeg: number) =>
-  280.46061837 + 360.98564736629 * (ms / 86_400_000 + 2440587.5 - 2451545) + longitudeDeg;
+/** Width of a star on the stand-in’s camera [arcsec], and its elongation by optics alone; invented. */
+const STAR_ARCSEC = 2.2;
+const OPTICS = 0.25;
+/** What the mount of a practice rig does by itself; invented. */
+const mountTruth = (random: Random) => ({
+  wormS: 400 + 160 * random.next(),
+  wormArcsec: 2 + 1.5 * random.next(),
+  driftArcsecPerMin: (random.next() < 0.5 ? -1 : 1) * (0.3 + 1.2 * random.next()),
+});
+/** Simulated equipment on a clock of its own: the same seed gives the same night, however often one looks. */
+export interface StandIns extends Observatory {
+  clock: VirtualClock;
+  mount: Mount & { pierSide: () => PierSide };
+}
 
 /** Simulated equipment in virtual time: the same seed gives the same night. */
-export function standIns(world: SimulatedTruth, overheads: Overheads): Observatory {
+export function standIns(world: SimulatedTruth, overheads: Overheads, pace?: Pace): StandIns {
   const random = seeded(world.seed);
   const noise = random.fork('camera');
   const bump = random.fork('tracking');
@@ -98,116 +108,136 @@ export function standIns(world: SimulatedTruth, overheads: Overheads): Observato
   let offArcmin = 0;
   const cloud = world.cloud ?? drawCloud(world.seed, world.startMs, world.endMs);
   const first = world.filters[0]!;
-  let now = world.startMs;
   let filter = first;
   let position = Math.round(world.focusAt);
   let guiding = false;
-  let side: PierSide = 'west';
-  /** An object east of the meridian is looked at with the tube on the west side. */
-  const sideFor = (raDeg: number): PierSide =>
-    Math.sin(((siderealDeg(now, world.longitudeDeg ?? 0) - raDeg) * Math.PI) / 180) < 0 ? 'west' : 'east';
+  let disturbed = (_ms: number): GuideAir => ({ gust: false, lost: false, hot: false });
 
-  const clock = {
-    now: () => now,
-    sleep: (ms: number) => {
-      now += ms;
-      return Promise.resolve();
-    },
-  };
+  const clock = new VirtualClock(world.startMs, pace);
+  const now = () => clock.now();
+  const tube = new StandInMount(clock, world);
+  const cooler = new Cooler(clock, () => temperatureAt(world, now()));
+  const loop = new GuideLoop(world.startMs, mountTruth(random.fork('mount')), random.fork('guiding'), (ms) =>
+    disturbed(ms),
+  );
   const spend = (s: number) => clock.sleep(s * 1000);
   const cloudy = (ms: number) => cloud.some(([a, b]) => ms >= a && ms < b);
   const trueFocus = (ms: number) =>
     world.focusAt + (world.offsetSteps[filter] ?? 0) + world.stepsPerC * (temperatureAt(world, ms) - world.referenceC);
   const hfdAt = (ms: number, spread: number) => {
-    const air = (seeing(ms) / 2.2) * world.bestHfdPx;
-    return Math.hypot(air, world.slopePxPerStep * (position - trueFocus(ms))) * (1 + spread * noise.normal());
+    const still = (seeing(ms) / 2.2) * world.bestHfdPx;
+    return Math.hypot(still, world.slopePxPerStep * (position - trueFocus(ms))) * (1 + spread * noise.normal());
   };
+  /** Whatever moves the tube lets the guide star go. */
+  const letGo = () => {
+    guiding = false;
+    loop.hold(false, now());
+    offArcmin = 0;
+  };
+  const stopped = () => clock.interrupt(new DeviceFault('mount', 'it was stopped'));
 
-  return {
-    // a plug that sits badly: it answers when it is asked again
-    connect: () => Promise.resolve(cables.next() > SILENT),
-    clock,
-    mount: {
-      slewAndCentre: async (target, withinArcmin) => {
-        offArcmin = 0;
-        side = sideFor(target.raDeg);
-        await spend(overheads.slewCentreS);
-        // the first slew misses; each solving takes most of what is left away, as often as there is time for
-        let left = 2 + 4 * Math.abs(pointing.normal());
-        for (let k = 0; k < SOLVES && left > withinArcmin; k++) left *= 0.05 + 0.1 * pointing.next();
-        return left;
-      },
-      slewToField: () => spend(overheads.slewCentreS),
-      flip: () => {
-        offArcmin = 0;
-        side = side === 'east' ? 'west' : 'east';
-        return spend(overheads.flipS);
-      },
-      pierSide: () => side,
-      park: () => Promise.resolve(),
+  const mount: StandIns['mount'] = {
+    slewAndCentre: async ({ raDeg, decDeg }, withinArcmin) => {
+      letGo();
+      await tube.towards(raDeg, decDeg, overheads.slewCentreS, tube.sideFor(raDeg));
+      // the first slew misses; each solving takes most of what is left away, as often as there is time for
+      let left = 2 + 4 * Math.abs(pointing.normal());
+      for (let k = 0; k < SOLVES && left > withinArcmin; k++) left *= 0.05 + 0.1 * pointing.next();
+      return left;
     },
-    guider: {
-      start: async () => {
-        await spend(overheads.guideStartS);
-        guiding = true;
-      },
-      stop: () => {
-        guiding = false;
-        return Promise.resolve();
-      },
-      dither: () => spend(overheads.ditherS),
+    slewToField: ({ altitudeDeg, azimuthDeg }) => {
+      const { haDeg, decDeg } = equatorialOf(altitudeDeg, azimuthDeg, tube.latitudeDeg);
+      const raDeg = tube.haDeg(haDeg);
+      return tube.towards(raDeg, decDeg, overheads.slewCentreS, haDeg < 0 ? 'west' : 'east');
     },
-    wheel: {
-      filters: world.filters,
-      current: () => filter,
-      select: async (name) => {
-        if (!world.filters.includes(name)) throw new Error(`the wheel has no filter “${name}”`);
-        if (name === filter) return;
-        await spend(overheads.filterChangeS);
-        filter = name;
-      },
+    flip: () => {
+      letGo();
+      return tube.flip(overheads.flipS);
     },
-    focuser: {
-      position: () => position,
-      temperatureC: () => Math.round(temperatureAt(world, now) * 10) / 10,
-      moveTo: (p) => {
-        position = Math.round(p);
-        return Promise.resolve();
-      },
+    pierSide: tube.pierSide,
+    park: () => tube.go(parkedAxes(tube.latitudeDeg), PARK_S, null, true),
+    abort: stopped,
+    state: () => tube.state(),
+  };
+  const guider: Guider = {
+    start: async () => {
+      await spend(overheads.guideStartS);
+      guiding = true;
+      loop.hold(true, now());
     },
-    camera: {
-      expose: async (seconds) => {
-        const from = now;
-        await spend(seconds);
-        const samples = 8;
-        let covered = 0;
-        for (let k = 0; k < samples; k++)
-          if (cloudy(from + ((k + 0.5) / samples) * seconds * 1000)) covered += 1 / samples;
-        const hfdPx = hfdAt(from + seconds * 500, 0.015);
-        const jolted = bump.next() < 0.02;
-        if (knock.next() < KNOCKS) offArcmin += 1.5 + 3 * knock.next();
-        const spread = (world.bestHfdPx / hfdPx) ** 1.2;
-        return {
-          hfdPx,
-          stars: Math.max(0, Math.round(420 * spread * (1 - 0.95 * covered) * (1 + 0.05 * noise.normal()))),
-          eccentricity: Math.min(
-            0.95,
-            (guiding ? 0.28 : unguidedElongation(seconds)) + (jolted ? 0.35 : 0) + Math.abs(0.05 * noise.normal()),
-          ),
-          background: 1 + 1.4 * covered + 0.02 * noise.normal(),
-          offArcmin,
-        };
-      },
-      download: () => spend(overheads.downloadS),
-      focusFrame: () => Promise.resolve({ hfdPx: hfdAt(now, 0.025), stars: cloudy(now) ? 3 : 180 }),
+    stop: async () => {
+      guiding = false;
+      loop.hold(false, now());
     },
-    weather: {
-      read: () => ({
-        clear: !cloudy(now),
-        temperatureC: Math.round(temperatureAt(world, now) * 10) / 10,
-        seeingArcsec: seeing(now),
-        ...air(now),
-      }),
+    dither: async () => {
+      await spend(overheads.ditherS);
+      loop.hold(guiding, now());
+    },
+    state: () => {
+      if (!guiding) return { is: 'off' as const, rms: null };
+      return { is: disturbed(now()).lost ? ('lost' as const) : ('guiding' as const), rms: loop.rms(now()) };
+    },
+    recent: () => loop.recent(now()),
+  };
+  const wheel: FilterWheel = {
+    filters: world.filters,
+    current: () => filter,
+    select: async (name) => {
+      if (!world.filters.includes(name)) throw new Error(`the wheel has no filter “${name}”`);
+      if (name === filter) return;
+      await spend(overheads.filterChangeS);
+      filter = name;
     },
   };
+  const focuser: Focuser = {
+    position: () => position,
+    temperatureC: () => Math.round(temperatureAt(world, now()) * 10) / 10,
+    moveTo: async (p) => void (position = Math.round(p)),
+  };
+  const camera: Camera = {
+    expose: async (seconds) => {
+      const from = now();
+      loop.open(from);
+      try {
+        await spend(seconds);
+      } finally {
+        // what is moved by hand, or shaken, is so whether or not the frame is kept
+        if (knock.next() < KNOCKS) offArcmin += 1.5 + 3 * knock.next();
+      }
+      const samples = 8;
+      let covered = 0;
+      for (let k = 0; k < samples; k++)
+        if (cloudy(from + ((k + 0.5) / samples) * seconds * 1000)) covered += 1 / samples;
+      const hfdPx = hfdAt(from + seconds * 500, 0.015);
+      const jolted = bump.next() < 0.02;
+      const spread = (world.bestHfdPx / hfdPx) ** 1.2;
+      const long = Math.hypot(OPTICS, loop.smeared(now(), STAR_ARCSEC));
+      return {
+        hfdPx,
+        stars: Math.max(0, Math.round(420 * spread * (1 - 0.95 * covered) * (1 + 0.05 * noise.normal()))),
+        eccentricity: Math.min(0.95, long + (jolted ? 0.35 : 0) + Math.abs(0.05 * noise.normal())),
+        background: 1 + 1.4 * covered + 0.02 * noise.normal(),
+        offArcmin,
+      };
+    },
+    download: () => spend(overheads.downloadS),
+    focusFrame: async () => ({ hfdPx: hfdAt(now(), 0.025), stars: cloudy(now()) ? 3 : 180 }),
+    abort: () => clock.interrupt(new DeviceFault('camera', 'it was stopped')),
+    cool: async (toC) => cooler.to(toC),
+    state: () => ({ sensorC: Math.round(10 * cooler.temperatureC()) / 10 + 0, coolerPercent: cooler.percent() }),
+  };
+  const weather: Weather = {
+    read: () => ({
+      clear: !cloudy(now()),
+      temperatureC: Math.round(temperatureAt(world, now()) * 10) / 10,
+      seeingArcsec: seeing(now()),
+      ...air(now()),
+    }),
+  };
+  // a plug that sits badly: it answers when it is asked again
+  const connect = async () => cables.next() > SILENT;
+  const disturb = (by: typeof disturbed) => void (disturbed = by);
+  return { connect, clock, mount, guider, wheel, focuser, camera, weather, disturb };
 }
+/** Parking takes so long [s]; invented. */
+const PARK_S = 40;

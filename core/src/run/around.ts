@@ -48,6 +48,8 @@ export function stage(w: Work, { stage: now }: Of<'stage'>): void {
   }
 }
 const AFTER = { night: 'guider', guider: 'park', park: 'closing', closing: 'end' } as const;
+/** The night is being closed already. */
+export const isClosing = (w: Work): boolean => !w.has((t) => t.t === 'guard' && t.stage === 'night');
 /** A stage is over, as it should be or by a fault. */
 export function guard(w: Work, { stage: over }: Of<'guard'>, held = true): void {
   w.pop();

@@ -1,4 +1,4 @@
-import type { Device, FrameMeasure } from '../observatory/index.ts';
+import type { Device, FrameMeasure, GuiderState, MountState } from '../observatory/index.ts';
 import type { PlainPhrase } from '../phrases/index.ts';
 import type { RunEvent, RunFocus, RunFrame, RunPlan } from '../observatory/index.ts';
 
@@ -12,6 +12,13 @@ export interface Readings {
   humidity: number;
   /** The interlock lets things move: roof open, nobody in the way. */
   safe: boolean;
+  guider: GuiderState['is'];
+  /** Scatter of guiding in the last minute, in right ascension and declination [arcsec]. */
+  guideArcsec: readonly [number, number] | null;
+  /** The sensor [°C], and what its cooler gives [%]. */
+  cooler: readonly [number, number] | null;
+  /** Where the tube was at a moment, by hour angle and declination [deg]; while it follows it turns with the sky. */
+  tube: (MountState & { atMs: number }) | null;
 }
 
 /** What is asked of a device. */
@@ -24,12 +31,22 @@ export type Ask =
   | { device: 'wheel'; do: 'turn'; filter: string }
   | { device: 'focuser'; do: 'move'; position: number }
   | { device: 'camera'; do: 'expose'; seconds: number }
+  | { device: 'camera'; do: 'cool'; toC: number | null }
   | { device: 'camera'; do: 'read-out' | 'focus-frame' };
 /** The same as a request: answered by its number, and given up after its time [ms since 1970, UTC]. */
-export type Act = (Ask | { device: 'mount'; do: 'abort' }) & { id: number; deadlineMs: number };
+export type Act = (Ask | { device: 'mount' | 'camera'; do: 'abort' }) & { id: number; deadlineMs: number };
 
 /** What a device gave back. */
 export type Answer = boolean | number | FrameMeasure | { hfdPx: number; stars: number } | null;
+
+/** What somebody at the controls can ask for. */
+export const COMMANDS = ['pause', 'resume', 'skip', 'focus', 'centre', 'guide', 'stop'] as const;
+export type CommandCode = (typeof COMMANDS)[number];
+export interface Command {
+  code: CommandCode;
+  /** Who asks, by id. */
+  by: string;
+}
 
 /** What happened, and when [ms since 1970, UTC]. A run is the list of them: everything else follows. */
 export type Happened = { at: number; readings?: Partial<Readings> } & (
@@ -39,8 +56,7 @@ export type Happened = { at: number; readings?: Partial<Readings> } & (
   | { code: 'done'; act: number; value: Answer }
   /** `final`: asking again is of no use. */
   | { code: 'failed'; act: number; reason: string; final?: boolean }
-  /** What somebody at the controls asks for. */
-  | { code: 'pause' | 'resume' | 'skip' | 'stop'; by: string }
+  | Command
 );
 
 /** What follows from an event for whoever reads of the night. */

@@ -83,6 +83,7 @@ export function ordinaryNight(setup: RigSetup, seed: number): RunPlan {
       damp: null,
       cloudClosesAfterMin: 90,
       sunStops: null,
+      sunDistanceDeg: 30,
     },
     endMs: Date.parse(end),
     offsets: { steps: world.offsetSteps, temperatureStepsPerC: world.stepsPerC },

@@ -39,6 +39,11 @@ export function night(w: Work): void {
   if (w.s.closed) return w.pop();
   // whoever paused it says when it goes on
   if (w.s.paused) return w.first({ t: 'until', ms: Infinity });
+  if (w.s.anew) {
+    w.s.anew = false;
+    w.happenedTo(() => true, { what: 'shut' });
+    return w.first(ask({ device: 'guider', do: 'stop' }));
+  }
   const { nowMs } = w.s;
   w.s.legs = asFound(w.s.legs, w.s.at, {
     nowMs,

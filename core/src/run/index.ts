@@ -1,7 +1,19 @@
 export { conduct, rehearse, type Rehearsal } from './rehearse.ts';
 export { faultsAndPairs, ordinaryNight, playFaults, type FaultNight } from './faultsPlayed.ts';
+export { drive, type Driven } from './drive.ts';
 export { play, type Played } from './play.ts';
 export { replay, resultOf } from './project.ts';
 export { beginRun, stateOf, stateText, type RunState } from './state.ts';
 export { step, wakeMs } from './step.ts';
-export type { Act, Answer, Ask, Happened, Readings, Said, Stepped } from './events.ts';
+export {
+  COMMANDS,
+  type Act,
+  type Answer,
+  type Ask,
+  type Command,
+  type CommandCode,
+  type Happened,
+  type Readings,
+  type Said,
+  type Stepped,
+} from './events.ts';

@@ -89,6 +89,8 @@ export interface RunState {
   smallestPx: number | null;
   /** Set when a frame came out wide: the next one is preceded by a focus run. */
   refocus: boolean;
+  /** Somebody asked to be pointed and guided anew. */
+  anew: boolean;
   /** A leg is at work: what is written down belongs to it. */
   working: boolean;
   cloudSinceMs: number | null;
@@ -108,6 +110,8 @@ export interface RunState {
   points: readonly { position: number; hfd: number }[];
   /** How often in a row a device did not do one thing it was asked for, by both. */
   failures: Readonly<Record<string, number>>;
+  /** Since when the guider has no star [ms]; null: it has, or is off. */
+  lostSinceMs: number | null;
   /** Trailed frames in a row. */
   trailed: number;
   /** What came of the last guard. */
@@ -124,6 +128,10 @@ export const NOTHING_READ: Readings = {
   windMS: 0,
   humidity: 0,
   safe: true,
+  guider: 'off',
+  guideArcsec: null,
+  cooler: null,
+  tube: null,
 };
 
 /** Before anything was done. */
@@ -151,6 +159,7 @@ export function beginRun(plan: RunPlan, nowMs: number): RunState {
     focused: null,
     smallestPx: null,
     refocus: false,
+    anew: false,
     working: false,
     cloudSinceMs: null,
     airShut: false,
@@ -165,6 +174,7 @@ export function beginRun(plan: RunPlan, nowMs: number): RunState {
     measure: null,
     points: [],
     failures: {},
+    lostSinceMs: null,
     trailed: 0,
     held: true,
     finished: false,

@@ -6,6 +6,9 @@ import * as frame from './frame.ts';
 import * as shut from './shut.ts';
 import type { RunState, Task } from './state.ts';
 import { beginRun, NOTHING_READ } from './state.ts';
+import { both, outside } from '../sequence/index.ts';
+import { hazardOf, type Hazard } from './motion.ts';
+import { watch } from './watch.ts';
 import { timed, Work } from './work.ts';
 
 type Do = { [T in Task['t']]: (w: Work, task: Task & { t: T }) => void | 'waits' };
@@ -33,6 +36,8 @@ const DO: Do = {
         w.first(timed('wait', phrase('run.shut-interlock'), [{ t: 'safe', untilMs: shut.safeBy(w.s) }]));
         return;
       }
+      const hazard = task.ask.device === 'mount' ? hazardOf(w.s, task.ask) : null;
+      if (hazard) return refused(w, hazard);
       w.replace({ ...task, id: w.request(task.ask, task.forMs) });
       return 'waits';
     }
@@ -93,6 +98,15 @@ const DO: Do = {
   'open-again': shut.openAgain,
 };
 
+/** A motion that must not be: its leg has no more hours in this spell; around the legs it is given up. */
+function refused(w: Work, { code, ...values }: Hazard): void {
+  const { nowMs, working } = w.s;
+  if (!working) return w.giveUp(`run.refused-${code === 'sun' ? 'sun' : 'ground'}`, values);
+  w.note(`run.refused-${code === 'sun' ? 'sun' : 'ground'}`, values);
+  const spell = w.leg.hours.find(([a, b]) => a <= nowMs && nowMs < b);
+  if (spell) w.changeLeg({ hours: both(w.leg.hours, outside([[nowMs - 1, spell[1]]])) });
+  w.backToNight();
+}
 /** What the interlock forbids while it is open: everything that moves, and an exposure. */
 const forbidden = ({ device, do: what }: Ask): boolean =>
   device === 'mount' ? what !== 'connect' : (device === 'camera' && what === 'expose') || what === 'dither';
@@ -169,9 +183,9 @@ export function step(before: RunState | null, event: Happened): Stepped<RunState
   // a clock that was set back does not undo what is over
   const nowMs = Math.max(before.nowMs, event.at);
   const w = new Work({ ...before, nowMs, readings: readingsOf(before, event) });
+  if (w.s.readings.guider !== 'lost') w.s.lostSinceMs = null;
   happened(w, event);
-  // what moves when the interlock opens is stopped at once
-  if (!w.s.readings.safe && before.readings.safe && w.s.waitingFor?.device === 'mount') w.abort();
+  watch(w, before);
   advance(w);
   return { state: w.done(), acts: w.acts, says: w.says };
 }
@@ -197,9 +211,11 @@ function happened(w: Work, event: Exclude<Happened, { code: 'began' }>): void {
       if (waitingFor?.id === event.act) failed(w, waitingFor.device, waitingFor.do, event.reason, event.final);
       return;
     case 'pause':
+      if (!w.s.paused) w.note('run.paused');
       w.s.paused = true;
       return;
     case 'resume':
+      if (w.s.paused) w.note('run.resumed');
       w.s.paused = false;
       // whoever waits for that is woken
       if (w.top?.t === 'until' && w.top.ms === Infinity) w.pop();
@@ -207,15 +223,27 @@ function happened(w: Work, event: Exclude<Happened, { code: 'began' }>): void {
     case 'skip':
       skip(w);
       return;
+    case 'focus':
+      w.note('run.asked-focus');
+      w.s.refocus = true;
+      return;
+    // from the next frame on, which is pointed and guided anew
+    case 'centre':
+    case 'guide':
+      w.note(`run.asked-${event.code}`);
+      w.s.anew = true;
+      return;
     case 'stop':
+      w.note('run.asked-stop');
       w.s.closed = true;
-      w.s.waitingFor = null;
+      if (w.s.waitingFor && !around.isClosing(w)) w.letGo();
       w.endNight();
   }
 }
 /** The leg at work has no more hours tonight; what it is at is finished first. */
 function skip(w: Work): void {
   if (w.s.at.legIndex === null) return;
+  w.note('run.asked-skip', { object: w.s.legs[w.s.at.legIndex]!.target.name });
   const { legIndex } = w.s.at;
   w.s.legs = w.s.legs.map((l, i) => (i === legIndex ? { ...l, hours: [] } : l));
 }

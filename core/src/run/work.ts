@@ -29,6 +29,9 @@ export class Work {
   get top(): Task | undefined {
     return this.tasks.at(-1);
   }
+  has(which: (task: Task) => boolean): boolean {
+    return this.tasks.some(which);
+  }
   pop(): void {
     this.tasks.pop();
   }
@@ -66,9 +69,17 @@ export class Work {
     this.drop(this.tasks.findLastIndex((x) => x.t === 'guard'));
     this.first({ t: 'given-up' });
   }
-  /** Stops the mount where it is. */
-  abort(): void {
-    this.acts.push({ device: 'mount', do: 'abort', id: ++this.s.acts, deadlineMs: this.s.nowMs + PATIENCE_MS });
+  /** Stops the mount where it is, or ends an exposure. */
+  abort(device: 'mount' | 'camera'): void {
+    this.acts.push({ device, do: 'abort', id: ++this.s.acts, deadlineMs: this.s.nowMs + PATIENCE_MS });
+  }
+  /** Stops what moves or is exposed, and waits for nothing. */
+  letGo(): void {
+    const { waitingFor } = this.s;
+    if (waitingFor?.do === 'expose') this.abort('camera');
+    if (waitingFor?.device === 'mount' && waitingFor.do !== 'connect') this.abort('mount');
+    this.s.waitingFor = null;
+    this.s.measure = null;
   }
   changeLeg(change: Partial<LegInNight>): void {
     this.s.legs = withLeg(this.s.legs, this.s.legIndex, change);

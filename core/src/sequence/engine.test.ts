@@ -1,6 +1,6 @@
 import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
-import { type Observatory } from '../observatory/index.ts';
+import { VirtualClock, type Observatory } from '../observatory/index.ts';
 import { conduct } from '../run/index.ts';
 import { oneLegRun } from '../test/oneLegRun.ts';
 import { rounds } from '../test/rounds.ts';
@@ -71,12 +71,12 @@ const anyPlan = fc
 
 /** Equipment that does what it is told in exactly the time it is said to take, under a sky that never changes. */
 function obedient(plan: TimelineInput): Observatory {
-  let now = Date.parse(plan.start);
+  const clock = new VirtualClock(Date.parse(plan.start));
   let wheel = '';
-  const spend = async (s: number) => void (now += 1000 * s);
+  const spend = (s: number) => clock.sleep(1000 * s);
   const o = plan.overheads;
   return {
-    clock: { now: () => now, sleep: async (ms) => void (now += ms) },
+    clock,
     mount: {
       slewAndCentre: () => spend(o.slewCentreS),
       slewToField: () => spend(o.slewCentreS),

@@ -111,6 +111,9 @@ export type ClosingStep = z.infer<typeof ClosingStep>;
 /** What is done when a limit is passed: closed until it is well below again, or closed for good. */
 const Then = z.enum(['wait', 'close']);
 
+/** Kept from the Sun until somebody says otherwise [deg]; common practice, no source. */
+export const SUN_DISTANCE_DEG = 30;
+
 /** Rules that are looked at all night. */
 export const Watches = z.strictObject({
   /** A frame that lies so far from where it should is followed by centring again: a telescope was bumped, or slips. */
@@ -127,6 +130,8 @@ export const Watches = z.strictObject({
   cloudClosesAfterMin: quantity('min', 'Longest cloud waited out').min(5).max(600).nullable().default(null),
   /** No leg goes on once the Sun is this high again; null: legs end by their own windows alone. */
   sunStops: Twilight.nullable().default(null),
+  /** While the Sun is up the tube comes no nearer to it than this, on no motion. */
+  sunDistanceDeg: within('deg', 10, 90, 'Distance kept from the Sun').default(SUN_DISTANCE_DEG),
 });
 export type Watches = z.infer<typeof Watches>;
 
@@ -157,6 +162,7 @@ export const USUAL_WATCHES: Watches = {
   damp: null,
   cloudClosesAfterMin: null,
   sunStops: null,
+  sunDistanceDeg: SUN_DISTANCE_DEG,
 };
 
 /** Lengths of the usual steps [min]: common practice, no source. Cooling follows the quarter of an hour people allow. */

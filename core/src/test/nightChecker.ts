@@ -51,6 +51,10 @@ export class SkyByHand {
     return { ...Astronomy.Horizon(new Date(ms), this.observer, at.ra, at.dec), vec: at.vec };
   }
   sunDeg = (ms: number): number => this.body(Astronomy.Body.Sun, ms).altitude;
+  sun(ms: number): { altitudeDeg: number; azimuthDeg: number } {
+    const { altitude, azimuth } = this.body(Astronomy.Body.Sun, ms);
+    return { altitudeDeg: altitude, azimuthDeg: azimuth };
+  }
   /** Altitude of the Moon’s upper limb with refraction at the horizon [deg], and its distance from a star. */
   moon(raDeg: number, decDeg: number, ms: number): { limbDeg: number; apartDeg: number } {
     const at = Astronomy.Equator(Astronomy.Body.Moon, new Date(ms), this.observer, false, true);

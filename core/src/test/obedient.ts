@@ -1,12 +1,13 @@
-import type { Observatory } from '../observatory/index.ts';
+import { VirtualClock, type Observatory } from '../observatory/index.ts';
 import type { Overheads } from '../sequence/index.ts';
 
 /** Equipment that takes exactly the time it is said to take, under a sky that never changes. */
 export function obedient(overheads: Overheads, startMs: number, wheelAt: string): Observatory {
-  let [now, wheel, place] = [startMs, wheelAt, 5000];
-  const spend = async (s: number) => void (now += 1000 * s);
+  let [wheel, place] = [wheelAt, 5000];
+  const clock = new VirtualClock(startMs);
+  const spend = (s: number) => clock.sleep(1000 * s);
   return {
-    clock: { now: () => now, sleep: async (ms) => void (now += ms) },
+    clock,
     mount: {
       slewAndCentre: () => spend(overheads.slewCentreS),
       slewToField: () => spend(overheads.slewCentreS),

@@ -13,7 +13,14 @@ export function planOf(p: ProjectRecord, settings: PlanSettings, more: Partial<P
     end,
     opening: [],
     closing: [],
-    watches: { recentreAboveArcmin: 1, wind: null, damp: null, cloudClosesAfterMin: null, sunStops: null },
+    watches: {
+      recentreAboveArcmin: 1,
+      wind: null,
+      damp: null,
+      cloudClosesAfterMin: null,
+      sunStops: null,
+      sunDistanceDeg: 30,
+    },
     legs: [
       {
         id: 'leg-1',

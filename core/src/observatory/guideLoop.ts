@@ -1,0 +1,127 @@
+import { SIDEREAL_ARCSEC_PER_S } from '../quantities/index.ts';
+import type { Random } from '../statistics/index.ts';
+
+/** One measurement in so long [ms]. */
+export const CADENCE_MS = 2000;
+/** Scatter of one measurement by the air, and of the mount between two [arcsec]; invented. */
+const SEEING = 0.45;
+const JITTER = 0.012;
+/** Share of an error that is corrected, and what is too small to be [arcsec]. */
+const GAIN = 0.55;
+const SMALLEST = 0.1;
+/** Half the sidereal rate [arcsec/ms], and the longest pulse [ms]. */
+const RATE = SIDEREAL_ARCSEC_PER_S * 0.5e-3;
+const LONGEST_MS = 2500;
+/** A gust shakes the tube so much [arcsec]. */
+const GUST = 6;
+const KEPT = 60;
+
+/** What the mount does by itself. */
+export interface MountTruth {
+  wormS: number;
+  wormArcsec: number;
+  /** Drift in declination by the pole that is missed [arcsec/min]. */
+  driftArcsecPerMin: number;
+}
+export interface GuideSample {
+  atMs: number;
+  raArcsec: number;
+  decArcsec: number;
+  raPulseMs: number;
+  decPulseMs: number;
+}
+/** What holds at a measurement. */
+export interface GuideAir {
+  gust: boolean;
+  /** The star cannot be seen. */
+  lost: boolean;
+  /** It is a hot pixel that is held. */
+  hot: boolean;
+}
+
+/**
+ * A star held where it is by pulses: measured every two seconds, corrected by a share. It is played on to a moment when somebody
+ * asks, always in the same steps, so that nothing depends on how often one does.
+ */
+export class GuideLoop {
+  private steps: number;
+  private ra = 0;
+  private dec = 0;
+  private on = false;
+  private readonly samples: GuideSample[] = [];
+  private sums = { n: 0, ra: 0, dec: 0, ra2: 0, dec2: 0 };
+  private readonly startMs: number;
+  private readonly mount: MountTruth;
+  private readonly random: Random;
+  private readonly air: (ms: number) => GuideAir;
+
+  constructor(startMs: number, mount: MountTruth, random: Random, air: (ms: number) => GuideAir) {
+    [this.startMs, this.mount, this.random, this.air, this.steps] = [startMs, mount, random, air, 0];
+  }
+  /** The star is held from now on, where it is now, or let go. */
+  hold(on: boolean, nowMs: number): void {
+    this.to(nowMs);
+    this.on = on;
+    if (!on) this.samples.length = 0;
+    [this.ra, this.dec] = [0, 0];
+  }
+  to(nowMs: number): void {
+    const until = Math.floor((nowMs - this.startMs) / CADENCE_MS);
+    for (; this.steps < until; this.steps++) this.step();
+  }
+  private step(): void {
+    const atMs = this.startMs + (this.steps + 1) * CADENCE_MS;
+    const { wormS, wormArcsec, driftArcsecPerMin } = this.mount;
+    const [a, b] = [atMs - CADENCE_MS, atMs].map((ms) => Math.sin((2 * Math.PI * ms) / (1000 * wormS)));
+    const { gust, lost, hot } = this.air(atMs);
+    this.ra += wormArcsec * (b! - a!) + JITTER * this.random.normal();
+    this.dec += (driftArcsecPerMin * CADENCE_MS) / 60_000 + JITTER * this.random.normal();
+    const shaken = gust ? GUST : 0;
+    const [x, y, u, v] = [
+      this.random.normal(),
+      this.random.normal(),
+      this.random.normal() * shaken,
+      this.random.normal() * shaken,
+    ];
+    const s = this.sums;
+    const [ra, dec] = [this.ra + u, this.dec + v];
+    Object.assign(s, { n: s.n + 1, ra: s.ra + ra, dec: s.dec + dec, ra2: s.ra2 + ra * ra, dec2: s.dec2 + dec * dec });
+    if (!this.on || lost) return;
+    const seen = hot ? [0.02 * x, 0.02 * y] : [ra + SEEING * x, dec + SEEING * y];
+    const [raPulseMs, decPulseMs] = seen.map((e) =>
+      Math.abs(e) < SMALLEST ? 0 : Math.max(-LONGEST_MS, Math.min(LONGEST_MS, Math.round((GAIN * e) / RATE))),
+    );
+    this.ra -= raPulseMs! * RATE;
+    this.dec -= decPulseMs! * RATE;
+    const rounded = (e: number) => Math.round(e * 100) / 100 + 0;
+    const of = { raArcsec: rounded(seen[0]!), decArcsec: rounded(seen[1]!) };
+    this.samples.push({ atMs, ...of, raPulseMs: raPulseMs!, decPulseMs: decPulseMs! });
+    if (this.samples.length > KEPT) this.samples.shift();
+  }
+  /** What was measured in the last two minutes, oldest first. */
+  recent(nowMs: number): readonly GuideSample[] {
+    this.to(nowMs);
+    return this.samples;
+  }
+  /** Scatter of what was measured in the last minute [arcsec]; null where too little was. */
+  rms(nowMs: number): { ra: number; dec: number } | null {
+    const last = this.recent(nowMs).slice(-KEPT / 2);
+    if (last.length < 5) return null;
+    const of = (k: 'raArcsec' | 'decArcsec') => Math.sqrt(last.reduce((s, x) => s + x[k] ** 2, 0) / last.length);
+    return { ra: Math.round(100 * of('raArcsec')) / 100, dec: Math.round(100 * of('decArcsec')) / 100 };
+  }
+  /** An exposure begins. */
+  open(nowMs: number): void {
+    this.to(nowMs);
+    this.sums = { n: 0, ra: 0, dec: 0, ra2: 0, dec2: 0 };
+  }
+  /** How long a star of this width [arcsec] came out by what the mount really did since: eccentricity. */
+  smeared(nowMs: number, starArcsec: number): number {
+    this.to(nowMs);
+    const { n, ra, dec, ra2, dec2 } = this.sums;
+    if (n < 2) return 0;
+    const [x, y] = [ra2 / n - (ra / n) ** 2, dec2 / n - (dec / n) ** 2].map((v) => 8 * Math.LN2 * Math.max(0, v));
+    const [short, long] = [Math.min(x!, y!), Math.max(x!, y!)].map((v) => starArcsec ** 2 + v);
+    return Math.sqrt(1 - short! / long!);
+  }
+}

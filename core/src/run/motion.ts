@@ -1,0 +1,92 @@
+import {
+  axesOf,
+  equatorialOf,
+  horizontalOf,
+  onTheWay,
+  parkedAxes,
+  pointingOf,
+  type Pointing,
+} from '../observatory/index.ts';
+import { SIDEREAL_ARCSEC_PER_S } from '../quantities/index.ts';
+import { separationDeg } from '../sky/index.ts';
+import type { Ask } from './events.ts';
+import type { RunState } from './state.ts';
+import { watchOf } from './work.ts';
+
+/** What forbids a motion: the place is below the horizon, or too near the Sun while that is up. */
+export type Hazard = { code: 'ground'; altitudeDeg: number } | { code: 'sun'; apartDeg: number; wantedDeg: number };
+/** Below this a tube looks at the ground [deg]. */
+const GROUND_DEG = -1;
+/** By night the Sun harms nothing: below this it is down, whatever bends its light [deg]. */
+const SUN_DOWN_DEG = -1.5;
+/** Places looked at on the way. */
+const PLACES = 40;
+
+/** What forbids to look there at a moment. */
+function hazardAt(s: Pick<RunState, 'plan' | 'startMs'>, p: Pointing, ms: number): Hazard | null {
+  const watcher = watchOf(s);
+  if (!watcher || !s.plan.site) return null;
+  const there = horizontalOf(p.haDeg, p.decDeg, s.plan.site.latitudeDeg);
+  const { altitudeDeg } = there;
+  if (altitudeDeg < GROUND_DEG) return { code: 'ground', altitudeDeg };
+  const sun = watcher.sun(ms);
+  if (sun.altitudeDeg < SUN_DOWN_DEG) return null;
+  const apartDeg = separationDeg(
+    { raDeg: there.azimuthDeg, decDeg: there.altitudeDeg },
+    { raDeg: sun.azimuthDeg, decDeg: sun.altitudeDeg },
+  );
+  const wantedDeg = s.plan.watches.sunDistanceDeg;
+  return apartDeg < wantedDeg ? { code: 'sun', apartDeg, wantedDeg } : null;
+}
+/** Where the tube is now, as it was read last; null where the mount does not tell. */
+function tubeNow({ readings: { tube }, nowMs }: RunState): Pointing | null {
+  if (!tube) return null;
+  const turned = tube.follows ? (SIDEREAL_ARCSEC_PER_S * (nowMs - tube.atMs)) / 3_600_000 : 0;
+  return { ...tube, haDeg: tube.haDeg + turned };
+}
+/** What forbids that the tube is where it is. */
+export function hazardNow(s: RunState): Hazard | null {
+  const tube = tubeNow(s);
+  return tube && hazardAt(s, tube, s.nowMs);
+}
+/** Where a motion ends; null for one that goes nowhere. */
+function goalOf(s: RunState, ask: Ask): Pointing | null {
+  const { site } = s.plan;
+  if (!site) return null;
+  const pointing = (haDeg: number, decDeg: number): Pointing => ({
+    haDeg,
+    decDeg,
+    side: Math.sin((haDeg * Math.PI) / 180) < 0 ? 'west' : 'east',
+  });
+  switch (ask.do) {
+    case 'centre':
+      return pointing(watchOf(s)!.hourAngleDeg(ask.raDeg, s.nowMs), ask.decDeg);
+    case 'field': {
+      const { haDeg, decDeg } = equatorialOf(ask.altitudeDeg, ask.azimuthDeg, site.latitudeDeg);
+      return pointing(haDeg, decDeg);
+    }
+    case 'park':
+      return pointingOf(parkedAxes(site.latitudeDeg));
+    case 'flip': {
+      const tube = tubeNow(s);
+      return tube && { ...tube, side: tube.side === 'east' ? 'west' : 'east' };
+    }
+    default:
+      return null;
+  }
+}
+/**
+ * What forbids a motion before it begins: its end, or any place on the way both axes take at an even speed. Where the mount does
+ * not tell where it is, its end alone is looked at.
+ */
+export function hazardOf(s: RunState, ask: Ask): Hazard | null {
+  const goal = goalOf(s, ask);
+  if (!goal) return null;
+  const tube = tubeNow(s);
+  const [from, to] = [axesOf(tube ?? goal), axesOf(goal)];
+  for (let k = 0; k <= PLACES; k++) {
+    const hazard = hazardAt(s, pointingOf(onTheWay(from, to, k / PLACES)), s.nowMs);
+    if (hazard) return hazard;
+  }
+  return null;
+}

@@ -1,0 +1,106 @@
+import type { GuiderState, MountState, Observatory } from '../observatory/index.ts';
+import type { Act, Answer, Readings } from './events.ts';
+
+/** Asks a device of an observatory. @throws DeviceFault */
+export async function perform(o: Observatory, act: Act): Promise<Answer> {
+  switch (act.do) {
+    case 'connect':
+      return o.connect ? o.connect(act.device) : true;
+    case 'centre':
+      return (await o.mount.slewAndCentre({ raDeg: act.raDeg, decDeg: act.decDeg }, act.withinArcmin)) ?? 0;
+    case 'field':
+      await o.mount.slewToField({ altitudeDeg: act.altitudeDeg, azimuthDeg: act.azimuthDeg });
+      return null;
+    case 'flip':
+      await o.mount.flip();
+      return null;
+    case 'park':
+      await o.mount.park();
+      return null;
+    case 'start':
+      await o.guider.start();
+      return null;
+    case 'stop':
+      await o.guider.stop();
+      return null;
+    case 'dither':
+      await o.guider.dither();
+      return null;
+    case 'turn':
+      await o.wheel.select(act.filter);
+      return null;
+    case 'move':
+      await o.focuser.moveTo(act.position);
+      return null;
+    case 'cool':
+      await o.camera.cool?.(act.toC);
+      return null;
+    case 'expose':
+      return o.camera.expose(act.seconds);
+    case 'read-out':
+      await o.camera.download();
+      return null;
+    case 'focus-frame':
+      return o.camera.focusFrame();
+    case 'abort':
+      await (act.device === 'mount' ? o.mount.abort?.() : o.camera.abort?.());
+      return null;
+  }
+}
+
+const rounded = (v: number, to: number) => Math.round(v / to) * to + 0;
+const hundredth = (v: number) => Math.round(100 * v) / 100 + 0;
+/** Where the tube is, and when that was [ms since 1970, UTC]. */
+const tubeOf = ({ haDeg, decDeg, side, moves, follows }: MountState, atMs: number): Readings['tube'] => ({
+  haDeg: hundredth(haDeg),
+  decDeg: hundredth(decDeg),
+  side,
+  moves,
+  follows,
+  atMs,
+});
+
+/** What has to be known at once; the rest is read once a minute, and whenever something was done. */
+export const URGENT: ReadonlySet<keyof Readings> = new Set(['safe', 'clear', 'guider', 'tube']);
+
+/**
+ * What the devices of an observatory read now.
+ * @param before  what they read last: a tube that follows the sky, or stands, is where it was
+ */
+export function read(o: Observatory, before: Readings | null): Readings {
+  const { wheel, focuser, weather, camera, guider, mount } = o;
+  const { clear, windMS = 0, humidity = 0 } = weather.read();
+  const { is, rms }: GuiderState = guider.state?.() ?? { is: 'off', rms: null };
+  const tube = mount.state?.();
+  const last = before?.tube ?? null;
+  const stays = tube && last && !tube.moves && !last.moves && tube.side === last.side && tube.follows === last.follows;
+  return {
+    // a reading of minus nothing is nothing
+    temperatureC: focuser.temperatureC() + 0,
+    position: focuser.position(),
+    wheel: wheel.current(),
+    clear,
+    windMS: Math.round(10 * windMS) / 10,
+    humidity: Math.round(1000 * humidity) / 1000,
+    safe: o.interlock?.isSafe() ?? true,
+    guider: is,
+    guideArcsec: rms && [rms.ra, rms.dec],
+    cooler: camera.state ? [rounded(camera.state().sensorC, 0.1), camera.state().coolerPercent] : null,
+    tube: tube ? (stays && near(tube, last, o.clock.now()) ? last : tubeOf(tube, o.clock.now())) : null,
+  };
+}
+/** Whether it is where it was, as the sky turns. */
+function near(tube: MountState, last: NonNullable<Readings['tube']>, nowMs: number): boolean {
+  const turned = tube.follows ? ((nowMs - last.atMs) / 3_600_000) * 15.041 : 0;
+  const apart = Math.abs(((((tube.haDeg - last.haDeg - turned + 180) % 360) + 360) % 360) - 180);
+  return apart < 0.5 && Math.abs(tube.decDeg - last.decDeg) < 0.1;
+}
+/** What is another than before. */
+export function changes(now: Readings, before: Readings | null): Partial<Readings> {
+  if (!before) return now;
+  const same = (a: unknown, b: unknown) =>
+    a === b || (typeof a === 'object' && JSON.stringify(a) === JSON.stringify(b));
+  return Object.fromEntries(
+    Object.entries(now).filter(([k, v]) => !same(before[k as keyof Readings], v)),
+  ) as Partial<Readings>;
+}

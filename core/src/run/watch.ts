@@ -1,0 +1,61 @@
+import { phrase } from '../phrases/index.ts';
+import type { RunState } from './state.ts';
+import { hazardNow } from './motion.ts';
+import { shutBecause } from './shut.ts';
+import { timed, type Work } from './work.ts';
+
+/**
+ * What is looked at all the time, whatever is under way: the interlock, where the tube is, wind and damp, the guide star. What
+ * must not go on is stopped at once; what comes next is asked anew of the night as it stands.
+ */
+export function watch(w: Work, before: Pick<RunState, 'readings'>): void {
+  const { readings, waitingFor } = w.s;
+  const moving = waitingFor?.device === 'mount' && waitingFor.do !== 'connect';
+  const exposing = waitingFor?.do === 'expose';
+  if (!readings.safe && before.readings.safe && (moving || exposing)) return stop(w);
+  if (moving && readings.tube?.moves) {
+    const hazard = hazardNow(w.s);
+    if (hazard) {
+      const { code, ...values } = hazard;
+      stop(w);
+      // a mount that goes where it must not is asked for nothing more; parking is looked at by itself
+      return w.giveUp(`run.stopped-${code}`, values);
+    }
+  }
+  // guiding, dithering, focusing and exposing in such an air are of no use, and a tube that catches the wind is worse
+  const why = shutBecause(w.s);
+  if ((why === 'wind' || why === 'damp') && exposing) return stop(w);
+  if (why && why !== 'cloud' && w.s.paused && w.s.plan.watches[why as 'wind']?.then === 'close') {
+    w.s.closed = true;
+    w.note(`run.closed-${why as 'wind' | 'damp'}`, {
+      windMS: readings.windMS,
+      humidityPercent: 100 * readings.humidity,
+    });
+    return void w.backToNight();
+  }
+  if (exposing && w.s.working && w.leg.guiding && !w.leg.moving && readings.guider === 'lost') starLost(w);
+}
+
+/** What is under way is stopped; in the night it is decided anew. */
+function stop(w: Work): void {
+  const { device } = w.s.waitingFor!;
+  w.letGo();
+  if (w.backToNight()) {
+    if (device === 'mount') w.happenedTo(() => true, { what: 'shut' });
+  } else if (w.top?.t === 'ask') w.replace({ ...w.top, id: null });
+}
+/** So long an exposure goes on without its star before it is lost anyway [ms]; common practice, no source. */
+const WITHOUT_MS = 20_000;
+function starLost(w: Work): void {
+  const { lostSinceMs, nowMs } = w.s;
+  if (lostSinceMs === null) {
+    w.s.lostSinceMs = nowMs;
+    return;
+  }
+  if (nowMs - lostSinceMs < WITHOUT_MS) return;
+  w.s.lostSinceMs = null;
+  stop(w);
+  w.note('run.star-lost');
+  w.happenedTo(() => true, { what: 'shut' });
+  w.first(timed('wait', phrase('run.wait-star'), [{ t: 'pause', ms: WITHOUT_MS }]));
+}
