@@ -8,6 +8,7 @@ import { duskSettingsRoutes } from './duskSettings.ts';
 import { eventRoutes } from './events.ts';
 import { focusRoutes } from './focus.ts';
 import { jobRoutes } from './jobs.ts';
+import { liveRunRoutes } from './liveRuns.ts';
 import { logbookRoutes } from './logbook.ts';
 import { masterRoutes } from './masters.ts';
 import { nightRoutes } from './nights.ts';
@@ -31,6 +32,7 @@ export const api = {
   ...projectRoutes,
   ...planRoutes,
   ...runRoutes,
+  ...liveRunRoutes,
   ...changeRoutes,
   ...nightRoutes,
   ...duskRoutes,

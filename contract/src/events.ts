@@ -20,6 +20,7 @@ export const CHANGED = [
   'upkeep',
   'settings',
   'set-up',
+  'live-runs',
 ] as const;
 export type Changed = (typeof CHANGED)[number];
 

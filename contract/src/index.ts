@@ -7,6 +7,7 @@ export * from './focus.ts';
 export * from './projects.ts';
 export * from './plans.ts';
 export * from './runs.ts';
+export * from './liveRuns.ts';
 export * from './changes.ts';
 export * from './nights.ts';
 export * from './dusk.ts';

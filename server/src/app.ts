@@ -16,6 +16,8 @@ import { duskRoutesOf } from './areas/dusk/routes.ts';
 import { focusRoutesOf } from './areas/focus/routes.ts';
 import { guidingRoutesOf } from './areas/guiding/routes.ts';
 import { memberRoutes } from './areas/members/routes.ts';
+import { liveRunRoutesOf } from './areas/live/routes.ts';
+import { makeLive, type Live } from './areas/live/index.ts';
 import { logbookRoutesOf } from './areas/logbook/routes.ts';
 import { nightRoutesOf } from './areas/nights/routes.ts';
 import { partRoutes } from './areas/parts/routes.ts';
@@ -39,6 +41,7 @@ import { makeMetrics, type Metrics } from './metrics.ts';
 import { Problem, problemHandler } from './problems.ts';
 import type { Store } from './store.ts';
 import { eventHub } from './streams/hub.ts';
+import { streamsOf } from './streams/open.ts';
 import { eventRoutesOf } from './streams/routes.ts';
 
 /** Answers are read once: at this level packing them is half the work, and they are a twentieth longer. */
@@ -50,6 +53,7 @@ export interface Parts {
   ending: Ending;
   metrics: Metrics;
   jobs: JobRunner;
+  live: Live;
 }
 
 /** @param given  what stands already; the rest is made here */
@@ -60,6 +64,7 @@ export function makeApp(config: Config, store: Store, given: Partial<Parts> = {}
     ending = makeEnding(),
     metrics = makeMetrics(),
     jobs = jobRunner(store, workers.runJob, metrics, reporter(config.logLevel)),
+    live = makeLive(store, workers.runTask, reporter(config.logLevel)),
   } = given;
   const app = express();
   app.disable('x-powered-by');
@@ -105,7 +110,10 @@ export function makeApp(config: Config, store: Store, given: Partial<Parts> = {}
   jobRoutesOf(serve, store, jobs);
   const hub = eventHub(store, reporter(config.logLevel));
   store.onWritten(hub.wake);
-  ending.onDrain(eventRoutesOf(router, serve, store, hub, metrics).close);
+  const streams = streamsOf(store, metrics);
+  ending.onDrain(streams.close);
+  eventRoutesOf(router, serve, hub, streams);
+  liveRunRoutesOf(router, serve, store, { ...live, runTask: workers.runTask, streams });
   nightRoutesOf(serve, store);
   duskRoutesOf(serve, store);
   guidingRoutesOf(serve, store, workers.runTask);

@@ -6,6 +6,7 @@ import { makeApp } from './app.ts';
 import { calculationPool } from './areas/calculations/pool.ts';
 import { makeClock } from './clock.ts';
 import { readConfig } from './config.ts';
+import { makeLive } from './areas/live/index.ts';
 import { demoService } from './areas/members/demo.ts';
 import { connect, faultAt, migrate } from './database/index.ts';
 
@@ -43,10 +44,12 @@ const ending = makeEnding();
 const metrics = makeMetrics({ process: true });
 metrics.watchPool(db);
 const jobs = jobRunner(store, pool.runJob, metrics, reporter(config.logLevel));
-const server = makeApp(config, store, { workers: pool, ending, metrics, jobs }).listen(config.port, config.host);
+const live = makeLive(store, pool.runTask, reporter(config.logLevel));
+const server = makeApp(config, store, { workers: pool, ending, metrics, jobs, live }).listen(config.port, config.host);
 server.on('listening', () => {
   // what a server left behind that ended
   jobs.look();
+  live.runner.look();
   say(`listening on http://${config.host}:${config.port}`);
   process.send?.({ ready: true, port: config.port, demo: hasDemo });
 });
@@ -73,7 +76,7 @@ const stop = () => {
       ending.begin();
       return terminator.terminate();
     })
-    .then(() => jobs.stop())
+    .then(() => Promise.all([jobs.stop(), live.runner.stop()]))
     .then(() => Promise.all([db.close(), pool.close()]))
     .finally(() => process.exit(0));
 };

@@ -24,8 +24,8 @@ export interface Mount {
   slewAndCentre(target: { raDeg: number; decDeg: number }, withinArcmin: number): Promise<number | void>;
   /** Slews to a place above the horizon, for focusing there. */
   slewToField(field: { altitudeDeg: number; azimuthDeg: number }): Promise<void>;
-  /** Passes to the other side of the pier, whichever that is, and centres again. */
-  flip(): Promise<void>;
+  /** Brings the tube to a side of the pier, and centres again; one that is there already passes to no other. */
+  flip(target: { raDeg: number; decDeg: number }, to: PierSide): Promise<void>;
   /** On which side of the pier the tube is; nothing where the mount does not tell. */
   pierSide?(): PierSide;
   park(): Promise<void>;

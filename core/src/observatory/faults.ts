@@ -135,13 +135,14 @@ export function withFaults(
           present('mount');
           return o.mount.slewToField(field);
         }),
-      flip: () =>
+      flip: (target, to) =>
         moves('a flip', async () => {
           present('mount');
           if (first('cable-snag')) throw new DeviceFault('mount', 'it stopped against a cable');
-          truth.flips++;
+          const before = o.mount.pierSide?.();
           offArcmin = 0;
-          return o.mount.flip();
+          await o.mount.flip(target, to);
+          if (before !== to) truth.flips++;
         }),
       park: () =>
         moves('parking', async () => {

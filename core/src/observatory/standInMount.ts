@@ -61,11 +61,6 @@ export class StandInMount {
     const haDeg = this.haDeg(raDeg, this.clock.now() + 1000 * seconds);
     return this.go(axesOf({ haDeg, decDeg, side }), seconds, { raDeg, decDeg });
   }
-  flip(seconds: number): Promise<void> {
-    const { haDeg, decDeg } = pointingOf(this.current());
-    const raDeg = this.follows?.raDeg ?? siderealDeg(this.clock.now(), this.longitudeDeg) - haDeg;
-    return this.towards(raDeg, this.follows?.decDeg ?? decDeg, seconds, this.side === 'east' ? 'west' : 'east');
-  }
   state(): MountState {
     return { ...pointingOf(this.current()), moves: this.way !== null, follows: this.follows !== null };
   }

@@ -150,9 +150,9 @@ export function standIns(world: SimulatedTruth, overheads: Overheads, pace?: Pac
       const raDeg = tube.haDeg(haDeg);
       return tube.towards(raDeg, decDeg, overheads.slewCentreS, haDeg < 0 ? 'west' : 'east');
     },
-    flip: () => {
+    flip: ({ raDeg, decDeg }, to) => {
       letGo();
-      return tube.flip(overheads.flipS);
+      return tube.towards(raDeg, decDeg, overheads.flipS, to);
     },
     pierSide: tube.pierSide,
     park: () => tube.go(parkedAxes(tube.latitudeDeg), PARK_S, null, true),

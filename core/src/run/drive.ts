@@ -1,5 +1,5 @@
 import { DeviceFault, type Observatory, type RunPlan } from '../observatory/index.ts';
-import type { Act, Answer, Command, Happened, Readings, Stepped } from './events.ts';
+import type { Act, Answer, Command, Happened, Readings, Stepped, Thrown } from './events.ts';
 import { changes, perform, read, URGENT } from './perform.ts';
 import type { RunState } from './state.ts';
 import { step, wakeMs } from './step.ts';
@@ -19,7 +19,9 @@ export interface Driven {
   /** Told of each event with what followed from it, before anything is asked of a device because of it. */
   told: (event: Happened, stepped: Stepped<RunState>) => void | Promise<void>;
   /** What somebody at the controls asks for, one at a time; null: nothing. */
-  asked?: () => Command | null;
+  asked?: () => Command | Thrown | null;
+  /** A fault is put on the equipment. */
+  thrown?: (fault: Thrown) => void;
   /** Given up where it stands: whoever takes over goes on. */
   left?: () => boolean;
 }
@@ -30,7 +32,10 @@ export interface Driven {
  * @param so   what happened already, where somebody else drove it until now: it is played to the devices that do not know of it
  * @returns where it stands when it is over, or was left
  */
-export async function drive({ o, plan, told, asked, left }: Driven, so: readonly Happened[] = []): Promise<RunState> {
+export async function drive(
+  { o, plan, told, asked, thrown, left }: Driven,
+  so: readonly Happened[] = [],
+): Promise<RunState> {
   const { clock } = o;
   let state: RunState | null = null;
   let known: Readings | null = null;
@@ -95,6 +100,7 @@ export async function drive({ o, plan, told, asked, left }: Driven, so: readonly
     if (now.finished || left?.()) return now;
     const command = asked?.() ?? null;
     if (command) {
+      if (command.code === 'thrown') thrown?.(command);
       await happens({ at: clock.now(), ...command });
       continue;
     }
@@ -142,6 +148,7 @@ export async function drive({ o, plan, told, asked, left }: Driven, so: readonly
         await clock.until(event.at, busy && !came ? busy : null);
         while (clock.now() < event.at) await clock.until(event.at, null);
         if (event.code === 'done' || event.code === 'failed') takeCame();
+        if (event.code === 'thrown') thrown?.(event);
       }
       await follows(event, true);
     }

@@ -1,4 +1,4 @@
-import type { Device, FrameMeasure, GuiderState, MountState } from '../observatory/index.ts';
+import type { Device, FrameMeasure, GuiderState, MountState, PierSide, PlannedFault } from '../observatory/index.ts';
 import type { PlainPhrase } from '../phrases/index.ts';
 import type { RunEvent, RunFocus, RunFrame, RunPlan } from '../observatory/index.ts';
 
@@ -14,9 +14,9 @@ export interface Readings {
   safe: boolean;
   guider: GuiderState['is'];
   /** Scatter of guiding in the last minute, in right ascension and declination [arcsec]. */
-  guideArcsec: readonly [number, number] | null;
+  guideArcsec: [number, number] | null;
   /** The sensor [°C], and what its cooler gives [%]. */
-  cooler: readonly [number, number] | null;
+  cooler: [number, number] | null;
   /** Where the tube was at a moment, by hour angle and declination [deg]; while it follows it turns with the sky. */
   tube: (MountState & { atMs: number }) | null;
 }
@@ -26,7 +26,8 @@ export type Ask =
   | { device: Device; do: 'connect' }
   | { device: 'mount'; do: 'centre'; raDeg: number; decDeg: number; withinArcmin: number }
   | { device: 'mount'; do: 'field'; altitudeDeg: number; azimuthDeg: number }
-  | { device: 'mount'; do: 'flip' | 'park' }
+  | { device: 'mount'; do: 'flip'; raDeg: number; decDeg: number; to: PierSide }
+  | { device: 'mount'; do: 'park' }
   | { device: 'guider'; do: 'start' | 'stop' | 'dither' }
   | { device: 'wheel'; do: 'turn'; filter: string }
   | { device: 'focuser'; do: 'move'; position: number }
@@ -48,6 +49,12 @@ export interface Command {
   by: string;
 }
 
+/** A fault that somebody at the side has put on the stand-ins: the run does not know of it. */
+export interface Thrown extends PlannedFault {
+  code: 'thrown';
+  by: string;
+}
+
 /** What happened, and when [ms since 1970, UTC]. A run is the list of them: everything else follows. */
 export type Happened = { at: number; readings?: Partial<Readings> } & (
   | { code: 'began'; plan: RunPlan }
@@ -57,6 +64,7 @@ export type Happened = { at: number; readings?: Partial<Readings> } & (
   /** `final`: asking again is of no use. */
   | { code: 'failed'; act: number; reason: string; final?: boolean }
   | Command
+  | Thrown
 );
 
 /** What follows from an event for whoever reads of the night. */

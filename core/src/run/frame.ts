@@ -115,12 +115,17 @@ export function prepare(w: Work, { step, k, pointedMs }: Of<'prepare'>): void {
 function preparing(w: Work, kind: Prepare, { prepared, filterIndex }: Of<'expose'>['step'], pointedMs: number): Task[] {
   const { overheads, filters } = w.leg.timeline;
   const { name: filter } = filters[filterIndex]!;
+  const { raDeg, decDeg } = w.leg.target;
+  // looking east of the meridian the tube is west of its pier
+  const to = sideAt(w.leg.rules, pointedMs) === 'before' ? ('west' as const) : ('east' as const);
   switch (kind) {
     case 'flip':
       // said at once: should the sky shut now, nothing is flipped a second time
       return prepared.flip
         ? [
-            timed('flip', phrase('run.flip'), [ask({ device: 'mount', do: 'flip' }, 1000 * overheads.flipS)]),
+            timed('flip', phrase('run.flip'), [
+              ask({ device: 'mount', do: 'flip', raDeg, decDeg, to }, 1000 * overheads.flipS),
+            ]),
             { t: 'pointed', pointedMs },
           ]
         : [];

@@ -1,6 +1,7 @@
-export { conduct, rehearse, type Rehearsal } from './rehearse.ts';
+export { conduct, equipmentOf, rehearse, resultOfEvents, type Rehearsal } from './rehearse.ts';
 export { faultsAndPairs, ordinaryNight, playFaults, type FaultNight } from './faultsPlayed.ts';
 export { drive, type Driven } from './drive.ts';
+export { HappenedSchema } from './happened.ts';
 export { play, type Played } from './play.ts';
 export { replay, resultOf } from './project.ts';
 export { beginRun, stateOf, stateText, type RunState } from './state.ts';
@@ -16,4 +17,5 @@ export {
   type Readings,
   type Said,
   type Stepped,
+  type Thrown,
 } from './events.ts';

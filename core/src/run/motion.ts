@@ -67,10 +67,8 @@ function goalOf(s: RunState, ask: Ask): Pointing | null {
     }
     case 'park':
       return pointingOf(parkedAxes(site.latitudeDeg));
-    case 'flip': {
-      const tube = tubeNow(s);
-      return tube && { ...tube, side: tube.side === 'east' ? 'west' : 'east' };
-    }
+    case 'flip':
+      return { ...pointing(watchOf(s)!.hourAngleDeg(ask.raDeg, s.nowMs), ask.decDeg), side: ask.to };
     default:
       return null;
   }

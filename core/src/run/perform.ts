@@ -12,7 +12,7 @@ export async function perform(o: Observatory, act: Act): Promise<Answer> {
       await o.mount.slewToField({ altitudeDeg: act.altitudeDeg, azimuthDeg: act.azimuthDeg });
       return null;
     case 'flip':
-      await o.mount.flip();
+      await o.mount.flip({ raDeg: act.raDeg, decDeg: act.decDeg }, act.to);
       return null;
     case 'park':
       await o.mount.park();

@@ -2,6 +2,8 @@ import {
   drawFaults,
   withFaults,
   type Fault,
+  type Pace,
+  type PlannedFault,
   followerPlanOf,
   standIns,
   type Observatory,
@@ -10,7 +12,9 @@ import {
   type SimulatedTruth,
 } from '../observatory/index.ts';
 import type { Overheads } from '../sequence/index.ts';
+import type { Happened } from './events.ts';
 import { play } from './play.ts';
+import { replay, resultOf } from './project.ts';
 
 /**
  * Carries a plan out on an observatory: prepares, exposes, judges each frame, waits out cloud, flips, refocuses. Knows only what
@@ -47,12 +51,36 @@ export async function rehearse(
   const equipment = standIns(world, overheads);
   const { o } = drawn.length ? withFaults(equipment, drawn, world.seed) : { o: equipment };
   const lead = { ...(await conduct(plan, o, played(0))), faults: [...faults] };
+  return besideIt(lead, beside, played(1));
+}
+/** The second camera over what the lead did. */
+async function besideIt(
+  lead: RunResult,
+  beside: Rehearsal['beside'],
+  progress?: (share: number, frames: number) => void,
+): Promise<RunResult> {
   const follow = beside && followerPlanOf(beside.of, lead);
   if (!follow) return lead;
   const {
     follower: _none,
     faults: _asked,
     ...taken
-  } = await conduct(follow, standIns(beside.world, beside.overheads), played(1));
+  } = await conduct(follow, standIns(beside.world, beside.overheads), progress);
   return { ...lead, follower: taken };
+}
+/** What came of a run that was driven, from its events; with what a second camera took beside it. */
+export async function resultOfEvents(
+  events: readonly Happened[],
+  { beside }: Pick<Rehearsal, 'beside'>,
+): Promise<RunResult> {
+  const { state, says } = replay(events);
+  if (!state) throw new Error('a run begins with what it is to do');
+  const faults = [...new Set(events.flatMap((e) => (e.code === 'thrown' ? [e.fault] : [])))];
+  return besideIt({ ...resultOf(state, says), faults }, beside);
+}
+/** The stand-ins of a rehearsal, on which faults can be put while it goes on. */
+export function equipmentOf({ world, overheads, faults = [], plan }: Rehearsal, pace?: Pace) {
+  const planned = drawFaults(faults, world.seed, world.startMs, plan.endMs);
+  const { o } = withFaults(standIns(world, overheads, pace), planned, world.seed);
+  return { o, put: (fault: PlannedFault) => void planned.push(fault) };
 }

@@ -197,6 +197,8 @@ const readingsOf = (before: RunState | null, { readings }: Happened): RunState['
 function happened(w: Work, event: Exclude<Happened, { code: 'began' }>): void {
   const { waitingFor } = w.s;
   switch (event.code) {
+    case 'thrown':
+      return;
     case 'tick':
       if (waitingFor && w.s.nowMs >= waitingFor.deadlineMs)
         failed(w, waitingFor.device, waitingFor.do, 'it does not answer');

@@ -29,6 +29,7 @@ import * as turns from './migrations/025-turns.ts';
 import * as manyHands from './migrations/026-many-hands.ts';
 import * as hours from './migrations/027-hours.ts';
 import * as upkeep from './migrations/028-upkeep.ts';
+import * as liveRuns from './migrations/029-live-runs.ts';
 import * as refusals from './migrations/006-refusals.ts';
 
 /** Every change of the schema, in order. A landed migration is never edited. */
@@ -61,6 +62,7 @@ const MIGRATIONS = [
   { name: '026-many-hands', up: manyHands.up },
   { name: '027-hours', up: hours.up },
   { name: '028-upkeep', up: upkeep.up },
+  { name: '029-live-runs', up: liveRuns.up },
 ];
 
 /** Keeps the names of what was done in a table of its own. */

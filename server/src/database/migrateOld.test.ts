@@ -296,6 +296,7 @@ beforeAll(async () => {
     '026-many-hands',
     '027-hours',
     '028-upkeep',
+    '029-live-runs',
   ]);
   const config = {
     databaseUrl: url.href,

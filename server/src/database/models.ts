@@ -7,6 +7,7 @@ import { projectsTables } from '../areas/projects/table.ts';
 import { plansTables } from '../areas/plans/table.ts';
 import { bookingsTables } from '../areas/bookings/table.ts';
 import { runsTables } from '../areas/runs/table.ts';
+import { liveRunsTables } from '../areas/live/table.ts';
 import { nightsTables } from '../areas/nights/table.ts';
 import { focusTables } from '../areas/focus/table.ts';
 import { duskTables } from '../areas/dusk/table.ts';
@@ -39,6 +40,7 @@ export function models(db: Sequelize) {
     ...upkeepTables(table),
     ...changesTables(table),
     ...jobsTables(table),
+    ...liveRunsTables(table),
   };
 }
 

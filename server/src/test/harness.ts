@@ -10,6 +10,7 @@ import { QueryTypes, type Sequelize } from 'sequelize';
 import request from 'supertest';
 import { makeApp } from '../app.ts';
 import { calculationPool, type Workers } from '../areas/calculations/pool.ts';
+import { makeLive, type Live } from '../areas/live/index.ts';
 import type { Config } from '../config.ts';
 import { connect, migrate } from '../database/index.ts';
 import { DEMO_PASSWORD, hashQuickly } from '../access/index.ts';
@@ -34,6 +35,7 @@ export interface TestServer {
   config: Config;
   workers: Workers;
   jobs: JobRunner;
+  live: Live;
   as: (signIn: string, password?: string) => Promise<Person>;
   stop: () => Promise<void>;
 }
@@ -159,7 +161,8 @@ export async function startServer(options: ServerOptions = {}): Promise<TestServ
   };
   const pool = testPool(config.dataFolder);
   const jobs = jobRunner(store, pool.runJob, makeMetrics(), reporter('error'));
-  const app = makeApp(config, store, { workers: pool, jobs });
+  const live = makeLive(store, pool.runTask, reporter('error'));
+  const app = makeApp(config, store, { workers: pool, jobs, live });
   return {
     app,
     db,
@@ -167,9 +170,10 @@ export async function startServer(options: ServerOptions = {}): Promise<TestServ
     config,
     workers: pool,
     jobs,
+    live,
     as: (signIn, password = DEMO_PASSWORD) => signInAs(app, signIn, password),
     stop: async () => {
-      await jobs.stop();
+      await Promise.all([jobs.stop(), live.runner.stop()]);
       await pool.close();
       await db.close();
       if (copied && (await asDemo(admin, name))) given.push(name);

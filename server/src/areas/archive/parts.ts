@@ -187,7 +187,7 @@ export const PARTS: readonly Part[] = [
     refs: { member_id: 'members' },
   },
 ];
-/** Of an installation, of who is signed in or at work just now, or secret: in no archive. */
+/** Of an installation, of who is signed in or at work just now, or secret: in no archive. What came of a run is in its record. */
 export const IN_NO_ARCHIVE: readonly string[] = [
   'Sessions',
   'answered',
@@ -199,8 +199,11 @@ export const IN_NO_ARCHIVE: readonly string[] = [
   'invitations',
   'jobs',
   'leases',
+  'live_runs',
   'own_feeds',
   'recovery_codes',
+  'run_commands',
+  'run_events',
   'schema_migrations',
   'security_events',
   'sign_in_tries',

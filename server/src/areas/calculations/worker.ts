@@ -9,7 +9,8 @@ import type { Phrase } from '@keen/core/phrases';
 import { phrase } from '@keen/core/phrases';
 import { workOutBoard, type Board, type BoardTask } from '@keen/core/season';
 import type { RiskOutput } from '@keen/core/sequence';
-import { playRehearsal, playRiskOf, type RehearsalTask, type RiskTask } from '../runs/playNight.ts';
+import { resultOfEvents, type Happened, type Rehearsal } from '@keen/core/run';
+import { playRehearsal, playRiskOf, rehearsalOf, type RehearsalTask, type RiskTask } from '../runs/playNight.ts';
 import { highsSolver } from '@keen/core/solver';
 import { bandSource, type StarIndex, type StarSource } from '@keen/core/sky';
 
@@ -83,6 +84,11 @@ export const tasks = {
   },
   rehearse: (of: RehearsalTask, tell: Tell): Promise<RunResult> =>
     playRehearsal(of, (share, frames) => tell({ share, stage: phrase('job.rehearsing', { frames }) })),
+  /** What a night on stand-ins is run with. */
+  rehearsal: (of: RehearsalTask): Rehearsal => rehearsalOf(of),
+  /** What came of a run, from what happened in it. */
+  resultOf: ({ events, beside }: { events: Happened[]; beside: Rehearsal['beside'] }): Promise<RunResult> =>
+    resultOfEvents(events, { beside }),
   risk: (of: RiskTask, tell: Tell): RiskOutput =>
     playRiskOf(of, (share) =>
       tell({ share, stage: phrase('job.drawing', { done: Math.round(share * of.nights), nights: of.nights }) }),

@@ -7,7 +7,7 @@ import {
   type AppliedOffsets,
   type RunResult,
 } from '@keen/core/observatory';
-import { rehearse } from '@keen/core/run';
+import { rehearse, type Rehearsal } from '@keen/core/run';
 import { viewOf } from '@keen/core/rig';
 import {
   afterOpening,
@@ -34,7 +34,6 @@ export interface NightToPlay {
 export interface RehearsalTask extends NightToPlay {
   seed: number;
   faults: readonly Fault[];
-  longitudeDeg: number;
   offsets: AppliedOffsets | null;
   beside: { system: string; offsets: AppliedOffsets | null } | null;
 }
@@ -48,11 +47,8 @@ function laidOut({ plan: sent, records }: NightToPlay) {
   return { plan, facts, prepared, schedule };
 }
 
-/** Plays a night on stand-ins, told how far it is. @throws InvalidInput where it asks for more than one rehearsal plays */
-export async function playRehearsal(
-  of: RehearsalTask,
-  progress: (share: number, frames: number) => void,
-): Promise<RunResult> {
+/** What a night is run with: its plan as the conductor works it, and the stand-ins. @throws InvalidInput where it asks for too much */
+export function rehearsalOf(of: RehearsalTask): Rehearsal {
   const { plan, facts, prepared, schedule } = laidOut(of);
   const { projects, build, site, system } = of.records;
   const focusRuns = schedule.legs.reduce(
@@ -68,37 +64,40 @@ export async function playRehearsal(
   const targets = plan.legs.map((l) => pointing(projects.get(l.projectId)!, l.panel, setup));
   const worldOf = (key: string) => ({
     ...simulatedTruthOf(viewOf(build, key), of.seed, schedule.startMs, schedule.endMs),
-    longitudeDeg: of.longitudeDeg,
+    longitudeDeg: site.longitudeDeg,
+    latitudeDeg: site.latitudeDeg,
   });
   const reachOf = (key: string) => FOCUS_REACH_ZONES * zoneStepsOf(viewOf(build, key));
   const around = { prepared, targets };
   const { beside } = of;
-  return rehearse(
-    {
-      plan: runPlanOf(plan, schedule, {
+  return {
+    plan: runPlanOf(plan, schedule, {
+      ...around,
+      night: facts.night,
+      sky: { site, minimumAltitudeDeg: plan.legs.map((l) => projects.get(l.projectId)!.minimumAltitudeDeg) },
+      offsets: of.offsets,
+      focusReachSteps: reachOf(system),
+    }),
+    world: worldOf(system),
+    overheads: setup.overheads,
+    faults: of.faults,
+    beside: beside && {
+      of: {
         ...around,
-        night: facts.night,
-        sky: { site, minimumAltitudeDeg: plan.legs.map((l) => projects.get(l.projectId)!.minimumAltitudeDeg) },
-        offsets: of.offsets,
-        focusReachSteps: reachOf(system),
-      }),
-      world: worldOf(system),
-      overheads: setup.overheads,
-      faults: of.faults,
-      beside: beside && {
-        of: {
-          ...around,
-          offsets: beside.offsets,
-          focusReachSteps: reachOf(beside.system),
-          watches: plan.watches,
-        },
-        world: worldOf(beside.system),
-        overheads: followingOverheads(viewOf(build, beside.system).overheads),
+        offsets: beside.offsets,
+        focusReachSteps: reachOf(beside.system),
+        watches: plan.watches,
       },
+      world: worldOf(beside.system),
+      overheads: followingOverheads(viewOf(build, beside.system).overheads),
     },
-    progress,
-  );
+  };
 }
+/** Plays a night on stand-ins, told how far it is. @throws InvalidInput where it asks for more than one rehearsal plays */
+export const playRehearsal = (
+  of: RehearsalTask,
+  progress: (share: number, frames: number) => void,
+): Promise<RunResult> => rehearse(rehearsalOf(of), progress);
 
 export interface RiskTask
   extends NightToPlay, Pick<NightRiskInput, 'legIndex' | 'weather' | 'nights' | 'seed' | 'orders'> {}

@@ -81,7 +81,6 @@ export async function prepareRehearsal(
       records,
       seed,
       faults,
-      longitudeDeg: site.longitudeDeg,
       offsets: applied(offsets),
       beside: beside && { system: beside.system.key, offsets: applied(await offsetsHolding(store, beside)) },
     },

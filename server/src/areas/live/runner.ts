@@ -1,0 +1,166 @@
+import type { Happened, Rehearsal } from '@keen/core/run';
+import { randomUUID } from 'node:crypto';
+import { QueryTypes, type Transaction } from 'sequelize';
+import { inTransaction } from '../../database/index.ts';
+import { known } from '../../problems.ts';
+import type { Store } from '../../store.ts';
+import { announceChange } from '../../streams/announce.ts';
+import type { RunTask } from '../calculations/pool.ts';
+import type { PreparedRehearsal } from '../runs/rehearse.ts';
+import { conductRun, type Conducting } from './conductor.ts';
+import { LEASE_S, type Held } from './log.ts';
+
+/** How often it is looked for runs that nobody drives [ms]. */
+const LOOK_MS = 1000;
+/** A run under which its server failed so often is given up. */
+const MOST_FAILURES = 3;
+
+/** What is told of a run that goes on, to whoever watches it here. */
+export interface Tail {
+  wake: (runId: string) => void;
+}
+
+/**
+ * Drives runs, each by one server: held by a lease that is renewed while it is driven. What a server leaves that ended is driven
+ * on by whoever looks next, from its events.
+ */
+export function liveRunner(
+  store: Store,
+  runTask: RunTask,
+  tail: Tail,
+  report: (error: unknown, where: string) => void,
+) {
+  const owner = randomUUID();
+  const driven = new Map<string, { conducting: Conducting; over: Promise<void> }>();
+  const failures = new Map<string, number>();
+  let timer: NodeJS.Timeout | null = null;
+  let [stopping, looking] = [false, false];
+  const update = async (sql: string, replacements: object, t?: Transaction): Promise<number> =>
+    (
+      await store.db.query(sql, {
+        replacements: replacements as Record<string, unknown>,
+        type: QueryTypes.UPDATE,
+        ...(t ? { transaction: t } : {}),
+      })
+    )[1];
+
+  async function look(): Promise<void> {
+    if (looking || stopping) return;
+    looking = true;
+    try {
+      const free = await store.read<{ id: string; version: number }>(
+        "SELECT id, version FROM live_runs WHERE state = 'running' AND (lease_until IS NULL OR lease_until <= NOW(3)) LIMIT 20",
+        [],
+      );
+      for (const { id, version } of free) {
+        if (stopping || driven.has(id)) continue;
+        const got = await inTransaction(store.db, (t) =>
+          update(
+            `UPDATE live_runs SET lease_owner = :owner, lease_until = NOW(3) + INTERVAL ${LEASE_S} SECOND, version = version + 1, claims = claims + 1
+             WHERE id = :id AND version = :version AND state = 'running' AND (lease_until IS NULL OR lease_until <= NOW(3))`,
+            { id, owner, version },
+            t,
+          ),
+        );
+        if (got) await begin(id);
+      }
+    } catch (e) {
+      report(e, 'looking for runs');
+    } finally {
+      looking = false;
+    }
+  }
+
+  async function begin(id: string): Promise<void> {
+    const [row] = await store.read<{ input: string; version: number; lastSeq: number; speed: number }>(
+      'SELECT input, version, last_seq AS lastSeq, speed FROM live_runs WHERE id = ?',
+      [id],
+    );
+    if (!row) return;
+    const rehearsal = JSON.parse(row.input) as Rehearsal;
+    const held: Held = { id, owner, version: Number(row.version), lastSeq: Number(row.lastSeq) };
+    const conducting = conductRun(store, held, rehearsal, Number(row.speed), () => tail.wake(id));
+    const over = conducting.ended
+      .then((end) => (end ? finish(end.held, end.events, rehearsal) : giveBack(id)))
+      .catch((e: unknown) => failed(held, e))
+      .catch((e: unknown) => report(e, 'a run'))
+      .finally(() => void driven.delete(id));
+    driven.set(id, { conducting, over });
+  }
+  /** Whoever looks next has it at once; where it is another’s already nothing is. */
+  const giveBack = async (id: string): Promise<void> =>
+    void (await update('UPDATE live_runs SET lease_until = NULL WHERE id = :id AND lease_owner = :owner', {
+      id,
+      owner,
+    }));
+
+  /** It is over: what came of it is a run on record, in the same moment. */
+  async function finish(held: Held, events: Happened[], { beside }: Rehearsal): Promise<void> {
+    const [of] = await store.read<{ byId: string; record: string; rigId: string }>(
+      'SELECT by_id AS byId, record, rig_id AS rigId FROM live_runs WHERE id = ?',
+      [held.id],
+    );
+    const record = JSON.parse(of!.record) as PreparedRehearsal['run'];
+    const result = await runTask('resultOf', { events, beside }, of!.byId);
+    await inTransaction(store.db, async (t) => {
+      const runId = store.id();
+      const mine = await update(
+        `UPDATE live_runs SET state = 'ended', rig_busy = NULL, ended_at = :now, run_id = :runId, version = version + 1, lease_owner = NULL,
+           lease_until = NULL, holder_id = NULL, asked_by_id = NULL
+         WHERE id = :id AND lease_owner = :owner AND version = :version AND state = 'running'`,
+        { id: held.id, owner, version: held.version, now: store.now(), runId },
+        t,
+      );
+      if (mine === 0) return;
+      await store.runs.create(
+        { ...record, id: runId, result: JSON.stringify(result), at: store.now() },
+        { transaction: t },
+      );
+      await tellOf(held.id, t);
+    });
+    store.wake();
+    tail.wake(held.id);
+  }
+  async function failed(held: Held, e: unknown): Promise<void> {
+    report(e, 'a run');
+    const times = (failures.get(held.id) ?? 0) + 1;
+    failures.set(held.id, times);
+    if (times < MOST_FAILURES) return giveBack(held.id);
+    await inTransaction(store.db, async (t) => {
+      const mine = await update(
+        `UPDATE live_runs SET state = 'failed', rig_busy = NULL, ended_at = :now, problem = :problem, lease_owner = NULL, lease_until = NULL,
+           holder_id = NULL WHERE id = :id AND lease_owner = :owner AND state = 'running'`,
+        { id: held.id, owner, now: store.now(), problem: known(e).message.slice(0, 500) },
+        t,
+      );
+      if (mine) await tellOf(held.id, t);
+    });
+    store.wake();
+  }
+  async function tellOf(id: string, t: Transaction): Promise<void> {
+    const [who] = await store.read<{ id: string; clubId: string; name: string; rigId: string }>(
+      'SELECT m.id, m.club_id AS clubId, m.name, r.rig_id AS rigId FROM live_runs r JOIN members m ON m.id = r.by_id WHERE r.id = ?',
+      [id],
+      t,
+    );
+    await announceChange(store, who!, { what: 'live-runs', rigId: who!.rigId }, t);
+  }
+
+  return {
+    /** A run was begun here, or it is time to begin looking. */
+    look: () => {
+      timer ??= setInterval(() => void look(), LOOK_MS).unref();
+      void look();
+    },
+    /** Something was asked for here. */
+    wake: (id: string) => driven.get(id)?.conducting.wake(),
+    /** Leaves what is driven, where it is: another server drives it on. */
+    stop: async () => {
+      stopping = true;
+      if (timer) clearInterval(timer);
+      for (const { conducting } of driven.values()) conducting.leave();
+      await Promise.all([...driven.values()].map((d) => d.over));
+    },
+  };
+}
+export type LiveRunner = ReturnType<typeof liveRunner>;
