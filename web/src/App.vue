@@ -13,7 +13,7 @@ import StillComing from './common/StillComing.vue';
 import UnreadDrafts from './common/UnreadDrafts.vue';
 import QuickFind from './common/QuickFind.vue';
 import { SHORTCUTS, useShortcut } from './common/shortcuts.ts';
-import { PHASES, phasesFor, WATCHED_PATHS } from './phases/phases.ts';
+import { isWatched, PHASES, phasesFor, WATCHED_PATHS } from './phases/phases.ts';
 import { useClub } from './stores/club.ts';
 import { useLight } from './stores/light.ts';
 import { useLive } from './stores/live.ts';
@@ -32,6 +32,8 @@ const helping = ref(false);
 const ready = ref(false);
 const phase = computed(() => phasesFor(session).find((p) => p.key === route.path.split('/')[1]));
 const open = computed(() => route.meta.open === true);
+/** The task whose screen this is. */
+const here = computed(() => (route.meta.task as string | undefined) ?? route.path);
 /** What a tab, a history or a screen reader calls this page. */
 useTitle(() => {
   const task = phase.value?.tasks.find((t) => t.path === route.path)?.title ?? route.meta.title;
@@ -66,7 +68,7 @@ PHASES.forEach((_p, i) =>
 );
 // who only watches is led to what there is to watch
 watch([() => session.watchesOnly, () => route.path], ([only, path]) => {
-  if (only && !WATCHED_PATHS.includes(path) && route.meta.open !== true) void router.replace(WATCHED_PATHS[0]!);
+  if (only && !isWatched(path) && route.meta.open !== true) void router.replace(WATCHED_PATHS[0]!);
 });
 useShortcut('/', () => (finding.value = session.member !== null));
 useShortcut('?', () => (helping.value = true));
@@ -84,7 +86,7 @@ window.addEventListener('offline', () => (online.value = false));
   <!-- the toolkit’s picture of an empty list has colours of its own, which are of no light -->
   <ConfigProvider :wave="{ disabled: true }" :render-empty="() => 'Nothing of that name'">
     <HatchDefs />
-    <RouterView v-if="open && ready" />
+    <RouterView v-if="(open || (route.meta.alone && session.member && club.loaded)) && ready" />
     <template v-else-if="ready && session.member">
       <a class="skip" href="#screen" @click.prevent="toScreen">Skip to the screen</a>
       <AppHeader @find="finding = true" @help="helping = true" />
@@ -105,8 +107,8 @@ window.addEventListener('offline', () => (online.value = false));
               v-for="t in phase.tasks"
               :key="t.path"
               :to="t.path"
-              :class="{ here: route.path === t.path }"
-              :aria-current="route.path === t.path ? 'page' : undefined"
+              :class="{ here: here === t.path }"
+              :aria-current="here === t.path ? 'page' : undefined"
             >
               {{ t.title }}
             </RouterLink>

@@ -69,6 +69,8 @@ const SILENT = [
   // whose hours are whose is told in a panel of its own, which says so where it could not be read
   // alone nothing is asked; in a club it is told in a panel of its own
   ['/night', '/api/bookings'],
+  // a run that goes on is told of above the plans, and so is that it could not be read
+  ['/night/run', '/api/live-runs'],
   ['/night/plan', '/api/bookings'],
   ['/night/moon', '/api/bookings'],
   ['/night/exposures', '/api/bookings'],

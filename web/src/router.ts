@@ -35,6 +35,18 @@ export const router = createRouter({
     { path: '/night/plan', component: () => import('./phases/night/PlanView.vue') },
     { path: '/night/moon', component: () => import('./phases/night/MoonView.vue') },
     { path: '/night/run', component: () => import('./phases/night/RunView.vue') },
+    {
+      path: '/night/live/:id',
+      component: () => import('./phases/night/LiveRunView.vue'),
+      props: true,
+      meta: { title: 'A run that goes on', task: '/night/run' },
+    },
+    {
+      path: '/night/live/:id/quiet',
+      component: () => import('./phases/night/QuietRunView.vue'),
+      props: true,
+      meta: { title: 'A run that goes on', alone: true },
+    },
     { path: '/morning', component: () => import('./phases/morning/MorningSummary.vue') },
     { path: '/morning/night', component: () => import('./phases/morning/BringInView.vue') },
     { path: '/morning/frames', component: () => import('./phases/morning/FramesView.vue') },

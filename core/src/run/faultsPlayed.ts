@@ -59,7 +59,6 @@ export function ordinaryNight(setup: RigSetup, seed: number): RunPlan {
     focus: FocusRule.parse({ policy: 'offsets', everyMin: 90 }),
     flipAt: '2026-11-24T21:00:00.000Z',
     blocked: [],
-    coolingCPerHour: 1,
   } as TimelineInput;
   return {
     opening: [{ step: 'connect', minutes: 2, notBeforeMs: null, field: null }],

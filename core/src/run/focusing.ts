@@ -83,7 +83,8 @@ export function point(w: Work, { centre, k, everyMs }: Of<'point'>): void {
     ask({ device: 'focuser', do: 'move', position }),
     ask({ device: 'camera', do: 'focus-frame' }, everyMs),
     { t: 'keep-point' },
-    { t: 'pause', ms: everyMs },
+    // a point takes its time, whatever of it the camera takes
+    { t: 'until', ms: w.s.nowMs + everyMs },
   );
 }
 export function keepPoint(w: Work): void {

@@ -2,6 +2,9 @@ export { conduct, equipmentOf, rehearse, resultOfEvents, type Rehearsal } from '
 export { faultsAndPairs, ordinaryNight, playFaults, type FaultNight } from './faultsPlayed.ts';
 export { drive, type Driven } from './drive.ts';
 export { HappenedSchema } from './happened.ts';
+export { isLoud, standing } from './attention.ts';
+export { Followed, type Traces } from './follow.ts';
+export { outlook, underWay, type Coming } from './outlook.ts';
 export { play, type Played } from './play.ts';
 export { replay, resultOf } from './project.ts';
 export { beginRun, stateOf, stateText, type RunState } from './state.ts';

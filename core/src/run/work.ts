@@ -5,7 +5,7 @@ import type { Act, Ask, Said } from './events.ts';
 import type { RunState, Task, WorkedLeg } from './state.ts';
 
 /** A request that was not answered by then is given up: so long beyond what it takes [ms]. */
-const PATIENCE_MS = 180_000;
+export const PATIENCE_MS = 180_000;
 
 /** One step at work: its own copy of the state, what it asks for, and what it says. */
 export class Work {

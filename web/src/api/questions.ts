@@ -13,6 +13,8 @@ export const questions = {
   invitations: () => question(['invitations'], () => call(api.invitations)),
   ownSessions: () => question(['own-sessions'], () => call(api.ownSessions)),
   runs: () => question(['runs'], () => call(api.runs)),
+  liveRuns: () => question(['live-runs'], () => call(api.liveRuns)),
+  liveRun: (id: string) => question(['live-run', id], () => call(api.liveRun, { params: { id } })),
   run: (id: string) => question(['run', id], () => call(api.run, { params: { id } })),
   bookings: (from: string, until: string) =>
     question(['bookings', from, until], () => call(api.bookings, { query: { from, until } })),

@@ -120,6 +120,8 @@ export const phasesFor = (of: { alone: boolean; isSteward: boolean; watchesOnly?
   of.watchesOnly ? WATCHED : tasksFor(of);
 /** What somebody sees who only watches. */
 export const WATCHED_PATHS: readonly string[] = ['/night/run', '/club/account'];
+/** A run that goes on has an address of its own. */
+export const isWatched = (path: string): boolean => WATCHED_PATHS.includes(path) || path.startsWith('/night/live/');
 const WATCHED: Phase[] = PHASES.flatMap((p) => {
   const tasks = p.tasks.filter((t) => WATCHED_PATHS.includes(t.path));
   return tasks.length ? [{ ...p, path: tasks[0]!.path, tasks }] : [];

@@ -46,6 +46,7 @@ const QUESTIONS: Partial<Record<Changed['what'], readonly string[]>> = {
   'guide-logs': ['guide-logs'],
   logbook: ['log', 'stops', 'since-last-night'],
   'set-up': ['setup-list'],
+  'live-runs': ['live-runs', 'live-run', 'runs'],
 };
 
 /** What happens elsewhere, as it happens: records are read anew, one’s jobs are followed, and others’ plans are told of. */

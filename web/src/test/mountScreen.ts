@@ -156,7 +156,9 @@ export async function mountScreen(
     const found = (options.answers ?? []).find((a) => (a.method ?? 'GET') === method && a.path.test(String(path)));
     // a rig without offsets, and hours nobody booked, where a test says nothing of them
     const plain =
-      !found && method === 'GET' && /^\/api\/(offset-sets|bookings|upkeep|handovers|counts)/.test(String(path));
+      !found &&
+      method === 'GET' &&
+      /^\/api\/(offset-sets|bookings|upkeep|handovers|counts|live-runs)/.test(String(path));
     const status = found ? (found.status ?? 200) : plain ? 200 : 404;
     const answer = await found?.body;
     if (found && status < 400) untrue.push(...againstContract(method, String(path), answer));

@@ -5,7 +5,9 @@ import { FAULTS } from '@keen/core/observatory';
 import { Button, InputNumber } from 'ant-design-vue';
 import { useElementSize } from '@vueuse/core';
 import { computed, ref, watch } from 'vue';
-import { RouterLink, useRoute } from 'vue-router';
+import { RouterLink, useRoute, useRouter } from 'vue-router';
+import { questions } from '../../api/questions.ts';
+import { useAnswer } from '../../common/answer.ts';
 import EmptyState from '../../common/EmptyState.vue';
 import PickOne from '../../common/PickOne.vue';
 import { FAULT_WORDS } from './faultWords.ts';
@@ -64,7 +66,15 @@ const projectsOf = (r: RunRecord) =>
   r.legs.filter((l, i) => r.legs.findIndex((m) => m.projectId === l.projectId) === i);
 const zone = computed(() => club.site?.timeZone ?? 'UTC');
 
-const { run, trouble, busy, job, cancel, seed, faults, mayRun, rehearse, accept } = useRun(plan);
+const { run, trouble, busy, job, cancel, seed, faults, mayRun, rehearse, begin, accept } = useRun(plan);
+const router = useRouter();
+const live = useAnswer('runs that go on', questions.liveRuns);
+const going = computed(() => (live.value.value ?? []).filter((r) => r.state === 'running'));
+const busyRig = computed(() => going.value.find((r) => r.rigId === club.rig?.id) ?? null);
+async function runIt() {
+  const id = await begin();
+  if (id) await router.push(`/night/live/${id}`);
+}
 
 const box = ref<HTMLElement>();
 const { width } = useElementSize(box);
@@ -78,6 +88,15 @@ const strip = computed(() => run.value?.result.events ?? []);
 </script>
 
 <template>
+  <p v-for="r in going" :key="r.id" class="row going" data-test="going">
+    <strong>{{ r.objects }} with the {{ r.rig }}</strong>
+    <span>{{ r.frames }} frames so far, begun by {{ r.by }}</span>
+    <RouterLink :to="`/night/live/${r.id}`">Watch it</RouterLink>
+  </p>
+  <p v-if="live.trouble.value" class="level-caution small">
+    Whether a run goes on could not be read: {{ live.trouble.value }}
+    <Button size="small" @click="live.load()">Try again</Button>
+  </p>
   <EmptyState v-if="!club.rig" title="No rig yet" lacks="rig">
     A rehearsal plays a rig’s plan before the night does; it wants a rig first.
   </EmptyState>
@@ -150,6 +169,7 @@ const strip = computed(() => run.value?.result.events ?? []);
                 @click="rehearse"
                 >{{ run ? 'Rehearse again' : 'Rehearse' }}</Button
               >
+              <Button v-if="!busyRig" :loading="busy" @click="runIt">Run it, and watch</Button>
               <Button
                 v-if="run && run.state === 'rehearsed' && club.rig?.build.practice"
                 type="primary"
@@ -253,5 +273,10 @@ const strip = computed(() => run.value?.result.events ?? []);
 }
 .faults {
   max-width: 560px;
+}
+.going {
+  border-left: 4px solid var(--accent);
+  padding: 4px 0 4px 14px;
+  margin-bottom: 10px;
 }
 </style>

@@ -9,6 +9,9 @@ import { useClub } from '../../stores/club.ts';
 import { useSession } from '../../stores/session.ts';
 import { latestOnly } from '../../common/latestOnly.ts';
 
+/** A run begins so many times as fast as the world; whoever is at the controls changes it. */
+const FIRST_SPEED = 60;
+
 /** The runs of one plan: the accepted or newest one is shown, another is rehearsed, one is counted. */
 export function useRun(plan: Readonly<Ref<PlanRecord | null>>) {
   const club = useClub();
@@ -70,6 +73,18 @@ export function useRun(plan: Readonly<Ref<PlanRecord | null>>) {
     },
     { immediate: true },
   );
+  /** Is driven by the server from now on, for all to watch. */
+  async function begin(): Promise<string | null> {
+    const p = plan.value;
+    if (!p) return null;
+    trouble.value = '';
+    busy.value = true;
+    const got = await call(api.startRun, { params: { id: p.id }, body: { seed: seed.value, speed: FIRST_SPEED } });
+    busy.value = false;
+    if (got.ok) return got.value.id;
+    trouble.value = problemText(got.problem);
+    return null;
+  }
   async function accept() {
     const r = run.value;
     if (!r) return;
@@ -94,6 +109,7 @@ export function useRun(plan: Readonly<Ref<PlanRecord | null>>) {
     faults,
     mayRun,
     rehearse,
+    begin,
     accept,
   };
 }

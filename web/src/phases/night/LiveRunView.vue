@@ -1,0 +1,173 @@
+<script setup lang="ts">
+import { night as nightOf } from '@keen/core/sky';
+import { isLoud } from '@keen/core/run';
+import { Button } from 'ant-design-vue';
+import { useElementSize } from '@vueuse/core';
+import { computed, ref } from 'vue';
+import { RouterLink } from 'vue-router';
+import { coreSite } from '../../common/records.ts';
+import VerdictLine from '../../common/VerdictLine.vue';
+import WhenThere from '../../common/WhenThere.vue';
+import { clock, dayName } from '../../common/times.ts';
+import { useClub } from '../../stores/club.ts';
+import { useUnits } from '../../stores/units.ts';
+import { FAULT_WORDS } from './faultWords.ts';
+import { timeScale } from './lanes.ts';
+import LiveControls from './LiveControls.vue';
+import LiveFrame from './LiveFrame.vue';
+import LiveNow from './LiveNow.vue';
+import LiveTraces from './LiveTraces.vue';
+import NightSky from './NightSky.vue';
+import PlanStrip from './PlanStrip.vue';
+import { useAlarm } from './useAlarm.ts';
+import { useLiveRun } from './useLiveRun.ts';
+import { useRunClock } from './useRunClock.ts';
+
+const props = defineProps<{ id: string }>();
+const club = useClub();
+const units = useUnits();
+const followed = useLiveRun(computed(() => props.id));
+const { head, run, state, hearing, there, says, traces, verdict, coming, thrown } = followed;
+const site = computed(() => {
+  const rig = club.rigs.find((r) => r.id === run.value?.rigId);
+  return club.sites.find((s) => s.id === rig?.siteId) ?? club.site ?? null;
+});
+const zone = computed(() => site.value?.timeZone ?? 'UTC');
+const { nowMs } = useRunClock(followed);
+const alarm = useAlarm(computed(() => verdict.value !== null && isLoud(verdict.value)));
+
+const frames = computed(() => says.value.flatMap((s) => (s.said === 'frame' ? [s] : [])));
+const focusRuns = computed(() => says.value.flatMap((s) => (s.said === 'focus' ? [s] : [])));
+const events = computed(() => says.value.flatMap((s) => (s.said === 'event' ? [s] : [])));
+/** What was out of the ordinary, newest first. */
+const MOST_NOTES = 8;
+const notes = computed(() =>
+  events.value
+    .filter((e) => e.kind === 'note' || e.kind === 'cloud')
+    .slice(-MOST_NOTES)
+    .toReversed(),
+);
+const box = ref<HTMLElement>();
+const { width } = useElementSize(box);
+const from = computed(() => (state.value ? state.value.startMs - 600_000 : 0));
+const to = computed(() => (state.value ? state.value.plan.endMs + 600_000 : 1));
+const x = computed(() => timeScale(from.value, to.value, 22, Math.max(200, width.value - 22)));
+const night = computed(() =>
+  run.value && site.value ? nightOf({ site: coreSite(site.value), date: run.value.night }) : null,
+);
+const title = computed(() => (run.value ? `${run.value.objects} with the ${run.value.rig}` : ''));
+const drivenWords = computed(() => {
+  const r = run.value;
+  if (!r || r.state !== 'running') return '';
+  if (hearing.value === 'deaf') return 'No line to the server: what is shown is from before.';
+  if (!r.driven) return 'No server drives it at this moment; another takes it over within seconds.';
+  return '';
+});
+</script>
+
+<template>
+  <WhenThere :of="[head]">
+    <template v-if="run">
+      <VerdictLine v-if="verdict && there" :verdict="verdict" data-test="standing">
+        {{ title }}, night of {{ dayName(run.night) }}, begun by {{ run.by }}; on stand-ins<template
+          v-if="run.speed !== 1"
+          >, {{ run.speed }} times as fast</template
+        >.
+        <template v-if="run.takenOver">Taken over by another server {{ run.takenOver }} times.</template>
+      </VerdictLine>
+      <p v-else class="muted" role="status">Reading what has happened …</p>
+      <p v-if="drivenWords" class="level-caution small" role="status" data-test="line">{{ drivenWords }}</p>
+      <p v-if="run.state === 'failed'" class="level-bad" role="alert">This run was given up: {{ run.problem }}</p>
+      <template v-if="state && there">
+        <section class="panel">
+          <div v-if="night" ref="box">
+            <svg v-if="width > 0" :width="width" height="110" role="img" aria-label="The night so far as a strip">
+              <NightSky
+                :night="night"
+                :time-zone="zone"
+                :x="x"
+                :from="from"
+                :to="to"
+                :top="20"
+                :bottom="72"
+                :now="nowMs"
+              />
+              <PlanStrip :events="events" :x="x" :y="32" :height="28" detailed />
+            </svg>
+          </div>
+        </section>
+        <div class="two">
+          <div class="stack">
+            <LiveNow v-if="!state.finished" :coming="coming" :now-ms="nowMs" :time-zone="zone" />
+            <section v-else class="panel stack">
+              <h2>It is over</h2>
+              <p>{{ frames.filter((f) => f.accepted).length }} good frames of {{ frames.length }}.</p>
+              <p v-if="thrown.length" class="small" data-test="thrown">
+                What was put in: {{ thrown.map((f) => `${FAULT_WORDS[f.fault]}, ${clock(f.atMs, zone)}`).join('; ') }}.
+              </p>
+              <p>
+                <RouterLink :to="{ path: '/night/run', query: { plan: run.planId } }"
+                  >See all that came of it</RouterLink
+                >
+              </p>
+            </section>
+            <LiveControls v-if="run.state === 'running'" :run="run" :state="state" :followed="followed" />
+          </div>
+          <div class="stack">
+            <LiveFrame :frames="frames" :time-zone="zone" />
+            <section class="panel">
+              <h2>What was out of the ordinary</h2>
+              <ol v-if="notes.length" class="notes" aria-live="polite">
+                <li v-for="(n, i) in notes" :key="`${n.start} ${i}`">
+                  <span class="mono">{{ clock(n.start, zone) }}</span>
+                  <span>{{ n.phrase ? units.say(n.phrase) : n.text }}</span>
+                </li>
+              </ol>
+              <p v-else class="muted">Nothing so far.</p>
+            </section>
+          </div>
+        </div>
+        <LiveTraces
+          :traces="traces"
+          :focus-runs="focusRuns"
+          :from-ms="state.startMs"
+          :until-ms="state.plan.endMs"
+          :time-zone="zone"
+        />
+        <p class="row small no-print">
+          <RouterLink :to="`/night/live/${run.id}/quiet`">A quiet page for a second monitor</RouterLink>
+          <Button size="small" :type="alarm.allowed.value ? 'default' : 'dashed'" @click="alarm.toggle">{{
+            alarm.allowed.value ? 'Sound when somebody is needed: on' : 'Sound when somebody is needed: off'
+          }}</Button>
+          <span class="muted">Here nothing moves: it is driven on stand-ins.</span>
+        </p>
+      </template>
+    </template>
+  </WhenThere>
+</template>
+
+<style scoped>
+.two {
+  display: grid;
+  grid-template-columns: repeat(2, minmax(0, 1fr));
+  gap: 12px;
+  align-items: start;
+}
+.notes {
+  list-style: none;
+  margin: 0;
+  padding: 0;
+  display: grid;
+  gap: 3px;
+  font-size: 14px;
+}
+.notes li {
+  display: grid;
+  grid-template-columns: 56px minmax(0, 1fr);
+}
+@media (max-width: 900px) {
+  .two {
+    grid-template-columns: minmax(0, 1fr);
+  }
+}
+</style>
