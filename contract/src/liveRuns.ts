@@ -21,6 +21,8 @@ export const LiveRun = z.strictObject({
   objects: z.string(),
   state: LiveState,
   speed: z.number().positive().meta({ description: 'Times as fast as the world' }),
+  /** The name of the equipment it is driven on; empty: stand-ins. */
+  bridge: z.string(),
   by: z.string(),
   begunAt: Instant,
   endedAt: Instant.nullable(),
@@ -64,8 +66,27 @@ export const liveRunRoutes = {
     role: 'member',
     params: byId,
     query: none,
-    body: z.strictObject({ speed: Speed.default(60), seed: z.int().min(1).max(2147483647) }),
+    body: z.strictObject({
+      speed: Speed.default(60),
+      seed: z.int().min(1).max(2147483647),
+      bridge: z
+        .string()
+        .max(60)
+        .default('')
+        .meta({ description: 'Equipment elsewhere, by its name; empty: stand-ins' }),
+    }),
     response: LiveRun,
+  }),
+  bridges: route({
+    method: 'get',
+    path: '/api/bridges',
+    summary: 'Equipment elsewhere that this server knows, by name',
+    area: 'Live runs',
+    role: 'watcher',
+    params: none,
+    query: none,
+    body: none,
+    response: z.array(z.string()),
   }),
   liveRuns: route({
     method: 'get',

@@ -64,7 +64,7 @@ export function makeApp(config: Config, store: Store, given: Partial<Parts> = {}
     ending = makeEnding(),
     metrics = makeMetrics(),
     jobs = jobRunner(store, workers.runJob, metrics, reporter(config.logLevel)),
-    live = makeLive(store, workers.runTask, reporter(config.logLevel)),
+    live = makeLive(store, workers.runTask, config.bridges, reporter(config.logLevel)),
   } = given;
   const app = express();
   app.disable('x-powered-by');
@@ -113,7 +113,12 @@ export function makeApp(config: Config, store: Store, given: Partial<Parts> = {}
   const streams = streamsOf(store, metrics);
   ending.onDrain(streams.close);
   eventRoutesOf(router, serve, hub, streams);
-  liveRunRoutesOf(router, serve, store, { ...live, runTask: workers.runTask, streams });
+  liveRunRoutesOf(router, serve, store, {
+    ...live,
+    runTask: workers.runTask,
+    streams,
+    bridges: config.bridges,
+  });
   nightRoutesOf(serve, store);
   duskRoutesOf(serve, store);
   guidingRoutesOf(serve, store, workers.runTask);

@@ -28,6 +28,8 @@ export interface Config {
   drainS: number;
   /** Every answer is held against its contract before it goes out; for development and tests. */
   checkAnswers: boolean;
+  /** Equipment elsewhere that runs may be driven on, by name; nobody can name an address of their own. */
+  bridges: Readonly<Record<string, string>>;
   /** The instant at which the server's clock starts, for tests; none: the machine's time. */
   clock?: string;
 }
@@ -47,6 +49,24 @@ function whole(name: string, text: string | undefined, usual: number): number {
 function token(text = ''): string {
   if (text !== '' && text.length < 24) throw new Error('KEEN_METRICS_TOKEN must hold at least 24 characters');
   return text;
+}
+
+/** @throws where one has no name, or no address that is one */
+function bridgesOf(text = ''): Record<string, string> {
+  const wanted = text
+    .split(',')
+    .map((t) => t.trim())
+    .filter(Boolean);
+  return Object.fromEntries(
+    wanted.map((one) => {
+      const [name, url] = [one.slice(0, one.indexOf('=')).trim(), one.slice(one.indexOf('=') + 1).trim()];
+      if (!one.includes('=') || !name || !/^https?:\/\//.test(url) || !URL.canParse(url))
+        throw new Error(
+          `KEEN_BRIDGES wants names and addresses, as “dome=http://127.0.0.1:7640”, not “${one.slice(0, 60)}”`,
+        );
+      return [name.slice(0, 60), url];
+    }),
+  );
 }
 
 export function readConfig(env: NodeJS.ProcessEnv, root: string): Config {
@@ -85,6 +105,7 @@ export function readConfig(env: NodeJS.ProcessEnv, root: string): Config {
     metricsToken: token(env.KEEN_METRICS_TOKEN),
     drainS: whole('KEEN_DRAIN_S', env.KEEN_DRAIN_S, 0),
     checkAnswers: env.KEEN_CHECK_ANSWERS === '1',
+    bridges: bridgesOf(env.KEEN_BRIDGES),
     ...(env.KEEN_CLOCK ? { clock: env.KEEN_CLOCK } : {}),
   };
 }

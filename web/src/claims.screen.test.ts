@@ -71,6 +71,8 @@ const SILENT = [
   ['/night', '/api/bookings'],
   // a run that goes on is told of above the plans, and so is that it could not be read
   ['/night/run', '/api/live-runs'],
+  // without it there are the stand-ins
+  ['/night/run', '/api/bridges'],
   ['/night/plan', '/api/bookings'],
   ['/night/moon', '/api/bookings'],
   ['/night/exposures', '/api/bookings'],
@@ -118,7 +120,8 @@ const EMPTY = [
   { path: /deep-sky/, body: sky },
   ...nothingKept,
 ];
-const screens = router.options.routes.filter((r) => r.component && !r.path.includes('('));
+// those of one record are looked at where they are tested
+const screens = router.options.routes.filter((r) => r.component && !r.path.includes('(') && !r.path.includes(':'));
 async function open(path: string, first: { path: RegExp; status?: number; body: unknown }[] = []) {
   const load = screens.find((r) => r.path === path)!.component as () => Promise<{ default: Component }>;
   const at = await mountScreen((await load()).default, {

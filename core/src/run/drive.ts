@@ -1,6 +1,6 @@
 import { DeviceFault, type Observatory, type RunPlan } from '../observatory/index.ts';
 import type { Act, Answer, Command, Happened, Readings, Stepped, Thrown } from './events.ts';
-import { changes, perform, read, URGENT } from './perform.ts';
+import { changes, equipmentIn, URGENT, type Equipment } from './perform.ts';
 import type { RunState } from './state.ts';
 import { step, wakeMs } from './step.ts';
 
@@ -13,7 +13,7 @@ type Came =
   | { code: 'done'; act: number; value: Answer }
   | { code: 'failed'; act: number; reason: string; final?: boolean };
 export interface Driven {
-  o: Observatory;
+  o: Observatory | Equipment;
   /** The run as far as it has come: to begin with, that it began. */
   plan: RunPlan;
   /** Told of each event with what followed from it, before anything is asked of a device because of it. */
@@ -36,7 +36,8 @@ export async function drive(
   { o, plan, told, asked, thrown, left }: Driven,
   so: readonly Happened[] = [],
 ): Promise<RunState> {
-  const { clock } = o;
+  const devices = equipmentIn(o);
+  const { clock } = devices;
   let state: RunState | null = null;
   let known: Readings | null = null;
   let lookedQuietly = -Infinity;
@@ -64,7 +65,7 @@ export async function drive(
     if (!silent) await told(event, stepped);
   }
   function happens(event: Happened, quietly = false): Promise<void> | null {
-    const now = read(o, known);
+    const now = devices.read(known);
     const readings = changes(now, known);
     const whole = Object.keys(readings).length ? { ...event, readings } : event;
     if (quietly && !Object.keys(readings).length) return null;
@@ -72,13 +73,14 @@ export async function drive(
   }
   /** What was asked for is asked of the devices: first to stop, then what comes next, once the last thing is over. */
   function ask(): void {
-    for (const act of aborts.splice(0)) void perform(o, act);
+    // a device that cannot be stopped is seen by what it does
+    for (const act of aborts.splice(0)) void devices.perform(act).catch(() => undefined);
     if (busy && next && state?.waitingFor?.id !== busyWith) giveUp();
     if (busy || !next) return;
     const act = next;
     next = null;
     busyWith = act.id;
-    busy = perform(o, act).then(
+    busy = devices.perform(act).then(
       (value) => void (came = { code: 'done', act: act.id, value }),
       (e: unknown) => {
         if (!(e instanceof DeviceFault)) broken = { error: e };
@@ -106,6 +108,12 @@ export async function drive(
     }
     ask();
     if (broken) throw (broken as { error: unknown }).error;
+    if (devices.wentSafe?.()) {
+      takeCame();
+      busy = null;
+      await happens({ at: clock.now(), code: 'went-safe' });
+      continue;
+    }
     const answer = takeCame();
     if (answer) {
       await happens({ ...answer, at: clock.now() });
@@ -134,7 +142,7 @@ export async function drive(
       await happens({ at: looked, code: 'tick' }, !due);
       return;
     }
-    const all = read(o, known);
+    const all = devices.read(known);
     const urgent = Object.fromEntries(
       Object.entries(changes(all, known)).filter(([k]) => URGENT.has(k as keyof Readings)),
     );
@@ -143,7 +151,7 @@ export async function drive(
   /** Plays what happened to devices that were not there: they do what they did then, at the same moments. */
   async function catchUp(): Promise<void> {
     for (const event of so) {
-      if (event.code !== 'began') {
+      if (event.code !== 'began' && !devices.elsewhere) {
         ask();
         await clock.until(event.at, busy && !came ? busy : null);
         while (clock.now() < event.at) await clock.until(event.at, null);
@@ -153,5 +161,10 @@ export async function drive(
       await follows(event, true);
     }
     lookedQuietly = clock.now();
+    if (!devices.elsewhere) return;
+    // what was asked for last is asked for again by its number: what is done already is not done twice
+    aborts.length = 0;
+    const waiting = (state as RunState | null)?.waitingFor?.id;
+    if ((next as Act | null)?.id !== waiting) next = null;
   }
 }

@@ -60,6 +60,8 @@ export type Happened = { at: number; readings?: Partial<Readings> } & (
   | { code: 'began'; plan: RunPlan }
   /** Time has passed. */
   | { code: 'tick' }
+  /** The equipment was left alone, stopped what it was at and parked by itself. */
+  | { code: 'went-safe' }
   | { code: 'done'; act: number; value: Answer }
   /** `final`: asking again is of no use. */
   | { code: 'failed'; act: number; reason: string; final?: boolean }

@@ -10,7 +10,7 @@ const Tube = z.strictObject({
   follows: z.boolean(),
   atMs: z.number(),
 });
-const Readings = z.strictObject({
+export const ReadingsSchema = z.strictObject({
   temperatureC: z.number(),
   position: z.number(),
   wheel: z.string(),
@@ -30,21 +30,21 @@ const FrameMeasure = z.strictObject({
   background: z.number(),
   offArcmin: z.number().optional(),
 });
-const Answer = z.union([
+export const AnswerSchema = z.union([
   z.boolean(),
   z.number(),
   z.null(),
   FrameMeasure,
   z.strictObject({ hfdPx: z.number(), stars: z.number() }),
 ]);
-const at = { at: z.number(), readings: Readings.partial().optional() };
+const at = { at: z.number(), readings: ReadingsSchema.partial().optional() };
 const act = { act: z.int() };
 
 /** One event of a run, as it is written down and sent. */
 export const HappenedSchema = z.discriminatedUnion('code', [
   z.strictObject({ code: z.literal('began'), ...at, plan: RunPlan }),
-  z.strictObject({ code: z.literal('tick'), ...at }),
-  z.strictObject({ code: z.literal('done'), ...at, ...act, value: Answer }),
+  z.strictObject({ code: z.enum(['tick', 'went-safe']), ...at }),
+  z.strictObject({ code: z.literal('done'), ...at, ...act, value: AnswerSchema }),
   z.strictObject({ code: z.literal('failed'), ...at, ...act, reason: z.string(), final: z.boolean().optional() }),
   z.strictObject({ code: z.enum(COMMANDS), ...at, by: z.string() }),
   z.strictObject({

@@ -2,6 +2,8 @@ export { conduct, equipmentOf, rehearse, resultOfEvents, type Rehearsal } from '
 export { faultsAndPairs, ordinaryNight, playFaults, type FaultNight } from './faultsPlayed.ts';
 export { drive, type Driven } from './drive.ts';
 export { HappenedSchema } from './happened.ts';
+export { equipmentIn, perform, read, type Equipment } from './perform.ts';
+export * from './protocol.ts';
 export { isLoud, standing } from './attention.ts';
 export { Followed, type Traces } from './follow.ts';
 export { outlook, underWay, type Coming } from './outlook.ts';

@@ -1,5 +1,20 @@
-import type { GuiderState, MountState, Observatory } from '../observatory/index.ts';
+import type { GuiderState, MountState, Observatory, RunTime } from '../observatory/index.ts';
 import type { Act, Answer, Readings } from './events.ts';
+
+/** Equipment as a run drives it, in this process or elsewhere. */
+export interface Equipment {
+  clock: RunTime;
+  /** @param before  what was read last */
+  read: (before: Readings | null) => Readings;
+  /** Asks a device. @throws DeviceFault */
+  perform: (act: Act) => Promise<Answer>;
+  /** It was left alone and went safe; told once. */
+  wentSafe?: () => boolean;
+  /** It is elsewhere: what happened to it has happened, and is not played to it again. */
+  elsewhere?: boolean;
+}
+export const equipmentIn = (o: Observatory | Equipment): Equipment =>
+  'perform' in o ? o : { clock: o.clock, read: (before) => read(o, before), perform: (act) => perform(o, act) };
 
 /** Asks a device of an observatory. @throws DeviceFault */
 export async function perform(o: Observatory, act: Act): Promise<Answer> {

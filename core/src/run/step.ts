@@ -199,6 +199,13 @@ function happened(w: Work, event: Exclude<Happened, { code: 'began' }>): void {
   switch (event.code) {
     case 'thrown':
       return;
+    case 'went-safe':
+      w.note('run.went-safe');
+      w.s.waitingFor = null;
+      w.s.measure = null;
+      if (w.backToNight()) w.happenedTo(() => true, { what: 'shut' });
+      else if (w.top?.t === 'ask') w.replace({ ...w.top, id: null });
+      return;
     case 'tick':
       if (waitingFor && w.s.nowMs >= waitingFor.deadlineMs)
         failed(w, waitingFor.device, waitingFor.do, 'it does not answer');

@@ -313,6 +313,7 @@ beforeAll(async () => {
     calculationLimit: 100,
     trustProxy: false,
     logLevel: 'silent',
+    bridges: {},
     metricsToken: '',
     drainS: 0,
     checkAnswers: true,

@@ -157,11 +157,12 @@ export async function startServer(options: ServerOptions = {}): Promise<TestServ
     metricsToken: '',
     drainS: 0,
     checkAnswers: true,
+    bridges: {},
     ...options.config,
   };
   const pool = testPool(config.dataFolder);
   const jobs = jobRunner(store, pool.runJob, makeMetrics(), reporter('error'));
-  const live = makeLive(store, pool.runTask, reporter('error'));
+  const live = makeLive(store, pool.runTask, config.bridges, reporter('error'));
   const app = makeApp(config, store, { workers: pool, jobs, live });
   return {
     app,

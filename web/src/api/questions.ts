@@ -14,6 +14,7 @@ export const questions = {
   ownSessions: () => question(['own-sessions'], () => call(api.ownSessions)),
   runs: () => question(['runs'], () => call(api.runs)),
   liveRuns: () => question(['live-runs'], () => call(api.liveRuns)),
+  bridges: () => question(['bridges'], () => call(api.bridges)),
   liveRun: (id: string) => question(['live-run', id], () => call(api.liveRun, { params: { id } })),
   run: (id: string) => question(['run', id], () => call(api.run, { params: { id } })),
   bookings: (from: string, until: string) =>

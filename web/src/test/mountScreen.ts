@@ -158,7 +158,7 @@ export async function mountScreen(
     const plain =
       !found &&
       method === 'GET' &&
-      /^\/api\/(offset-sets|bookings|upkeep|handovers|counts|live-runs)/.test(String(path));
+      /^\/api\/(offset-sets|bookings|upkeep|handovers|counts|live-runs|bridges)/.test(String(path));
     const status = found ? (found.status ?? 200) : plain ? 200 : 404;
     const answer = await found?.body;
     if (found && status < 400) untrue.push(...againstContract(method, String(path), answer));

@@ -65,6 +65,7 @@ export const runPhrases = {
   'run.asked-focus': 'asked for: a focus run before the next frame',
   'run.asked-centre': 'asked for: centred again before the next frame',
   'run.asked-guide': 'asked for: the guide star is sought anew before the next frame',
+  'run.went-safe': 'left alone, the equipment stopped and parked by itself: pointed and guided anew',
   'run.paused': 'paused: what is under way is finished, nothing is begun',
   'run.resumed': 'goes on',
   'run.asked-skip': 'asked for: {object} has no more hours tonight',

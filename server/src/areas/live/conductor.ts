@@ -7,6 +7,8 @@ import {
   type RunState,
   type Thrown,
 } from '@keen/core/run';
+import { setTimeout as pause } from 'node:timers/promises';
+import type { Bridge } from '../../devices/bridge.ts';
 import type { Store } from '../../store.ts';
 import { eventsOf, RunLog, type Held } from './log.ts';
 import { pacer } from './pacer.ts';
@@ -14,6 +16,9 @@ import { pacer } from './pacer.ts';
 /** How often it is looked for what was asked for at another server [ms]. */
 const LOOK_MS = 200;
 
+/** Equipment elsewhere is tried to be reached for so long, and so often [ms]. */
+const REACHED_MS = 120_000;
+const AGAIN_MS = 1000;
 /** Longest wait between two looks at what is to be written [ms]. */
 const WAIT_MS = 100;
 
@@ -38,13 +43,12 @@ export function conductRun(
   store: Store,
   held: Held,
   rehearsal: Rehearsal,
-  speedAtFirst: number,
-  written: () => void,
+  of: { speed: number; written: () => void; bridge: (() => Promise<Bridge>) | null },
 ): Conducting {
-  const log = new RunLog(store, held, written);
+  const log = new RunLog(store, held, of.written);
   const asked: Asked[] = [];
   const known = new Set<string>();
-  let speed = speedAtFirst;
+  let { speed } = of;
   let [left, lookedAt, called] = [false, -Infinity, false];
 
   async function look(): Promise<void> {
@@ -74,23 +78,60 @@ export function conductRun(
       return asked.length > 0 || left || log.lost;
     },
   });
-  const { o, put } = equipmentOf(rehearsal, pace);
+  const standIns = of.bridge ? null : equipmentOf(rehearsal, pace);
+  let bridge: Bridge | null = null;
   let commandId: string | null = null;
 
+  /** While equipment elsewhere is waited for: that somebody is at it is said, and what was asked for is looked for. */
+  function beside(equipment: Bridge): () => void {
+    let looking = false;
+    const timer = setInterval(() => {
+      if (looking) return;
+      looking = true;
+      void (async () => {
+        if (log.due()) await log.write();
+        if (called || performance.now() - lookedAt >= LOOK_MS) await look();
+        if (asked.length > 0 || left || log.lost) equipment.wake();
+      })()
+        .catch(() => undefined)
+        .finally(() => (looking = false));
+    }, WAIT_MS);
+    return () => clearInterval(timer);
+  }
+  /** Equipment that does not answer is tried again for a while: it may come up as we do. @returns null where it was left meanwhile */
+  async function reached(connect: () => Promise<Bridge>): Promise<Bridge | null> {
+    for (const until = performance.now() + REACHED_MS; ;) {
+      if (left || log.lost) return null;
+      try {
+        return await connect();
+      } catch (e) {
+        if (performance.now() > until)
+          throw new Error(`the equipment cannot be reached: ${e instanceof Error ? e.message : String(e)}`, {
+            cause: e,
+          });
+      }
+      await pause(AGAIN_MS);
+      if (log.due()) await log.write();
+    }
+  }
   async function conduct(): ReturnType<() => Conducting['ended']> {
     const before = await eventsOf(store, held.id);
     const events = before.map((e) => e.event);
     let caughtUp = false;
+    bridge = of.bridge ? await reached(of.bridge) : null;
+    if (of.bridge && !bridge) return null;
+    const stopBeating = bridge ? beside(bridge) : () => undefined;
     const state = await drive(
       {
-        o,
+        o: bridge ?? standIns!.o,
         plan: rehearsal.plan,
-        thrown: put,
+        thrown: (fault) => standIns?.put(fault),
         told: async (event, stepped) => {
           events.push(event);
           log.add(event, stepped.state.frames, commandId);
           commandId = null;
-          if (log.due()) await log.write();
+          // elsewhere nothing is asked for of which it is not written why
+          if (bridge || log.due()) await log.write();
         },
         asked: () => {
           if (!caughtUp) begin();
@@ -103,7 +144,11 @@ export function conductRun(
         left: () => left || log.lost,
       },
       events.slice(),
-    );
+    ).finally(async () => {
+      stopBeating();
+      // who takes it over has it from here; what is left alone goes safe by itself
+      await bridge?.close(left || log.lost ? 'gone' : 'let-go');
+    });
     while (log.open && !log.lost) await log.write();
     return log.lost || !state.finished ? null : { state, events, held };
   }

@@ -8,7 +8,12 @@ export interface Live {
   runner: LiveRunner;
   tail: RunTail;
 }
-export function makeLive(store: Store, runTask: RunTask, report: (error: unknown, where: string) => void): Live {
+export function makeLive(
+  store: Store,
+  runTask: RunTask,
+  bridges: Readonly<Record<string, string>>,
+  report: (error: unknown, where: string) => void,
+): Live {
   const tail = runTail(store, report);
-  return { tail, runner: liveRunner(store, runTask, tail, report) };
+  return { tail, runner: liveRunner(store, runTask, tail, bridges, report) };
 }

@@ -1,13 +1,19 @@
 import { afterEach, beforeAll, describe, expect, test } from '@jest/globals';
 import { api, type LiveRun, type NumberedEvent, type PlanRecord, type RunRecord } from '@keen/contract';
+import { RIGS } from '@keen/demo';
+import { simulatedTruthOf, standIns } from '@keen/core/observatory';
+import { viewOf } from '@keen/core/rig';
 import { replay, wakeMs, type Happened } from '@keen/core/run';
 import { seeded } from '@keen/core/statistics';
+import type { AddressInfo } from 'node:net';
 import type { Sequelize } from 'sequelize';
 import { connect } from '../../database/index.ts';
 import { makeStore } from '../../store.ts';
 import { fill, somethingToPlan, testServer, type Person } from '../../test/harness.ts';
 import { rounds } from '../../../../core/src/test/rounds.ts';
+import { DeviceStation, deviceService } from '../../devices/service.ts';
 import { makeLive, type Live } from './index.ts';
+import { pacer } from './pacer.ts';
 
 const { server, odalys, teun, mirela, ines } = testServer(['odalys', 'teun', 'mirela', 'ines']);
 let plan: PlanRecord;
@@ -34,7 +40,12 @@ afterEach(async () => {
 /** Another server on the same database. @returns what takes it off in one moment */
 function another(): () => Promise<void> {
   const db = connect(server.config.databaseUrl, 4);
-  const live = makeLive(makeStore(db, server.store.now), server.workers.runTask, () => undefined);
+  const live = makeLive(
+    makeStore(db, server.store.now),
+    server.workers.runTask,
+    server.config.bridges,
+    () => undefined,
+  );
   others.push({ live, db });
   live.runner.look();
   return () => db.close();
@@ -165,6 +176,52 @@ describe('the controls', () => {
     expect(result.faults).toEqual(['disk-full']);
     expect(result.events.map((e) => e.phrase?.code)).toContain('run.device-fault');
   }, 60_000);
+});
+
+describe('over a bridge', () => {
+  test('what it is driven on is chosen by a name the server knows; two servers drive it one after the other, and it is a night', async () => {
+    const path = fill(api.startRun.path, plan.id);
+    expect((await teun.post(path, { seed: 1, bridge: 'dome' })).body.issues[0].message).toContain('is none of none');
+    const startMs = Date.parse(plan.start) - 1_800_000;
+    const setup = viewOf(RIGS[0]!.build);
+    const world = simulatedTruthOf(setup, 3, startMs, startMs + 36_000_000);
+    const { pace, begin } = pacer({ speed: () => 120, everyMs: 20, meanwhile: async () => false });
+    begin();
+    const about = { name: 'dome', filters: world.filters, deadManS: 30, simulated: true, speed: 120 };
+    const station = new DeviceStation(standIns(world, setup.overheads, pace), about);
+    void station.live();
+    const service = deviceService(station).listen(0, '127.0.0.1');
+    await new Promise((done) => service.once('listening', done));
+    const bridges = server.config.bridges as Record<string, string>;
+    bridges.dome = `http://127.0.0.1:${(service.address() as AddressInfo).port}`;
+    try {
+      expect((await teun.get(api.bridges.path)).body).toEqual(['dome']);
+      const { id } = (await teun.post(path, { seed: 1, bridge: 'dome' })).body as LiveRun;
+      server.live.runner.look();
+      await until(async () => (await of(id)).events > 12);
+      expect((await teun.put(fill(api.setRunSpeed.path, id), { speed: 60 })).body.code).toBe('not_allowed');
+      expect((await mirela.post(fill(api.throwFault.path, id), { fault: null, withinMin: 1 })).body.code).toBe(
+        'not_allowed',
+      );
+      // the next one has it although the first still believes it is its
+      await server.db.query("UPDATE live_runs SET lease_until = '2020-01-01' WHERE id = :id", { replacements: { id } });
+      another();
+      await until(async () => (await of(id)).takenOver === 1);
+      const { events } = await of(id);
+      await until(async () => (await of(id)).events > events + 2);
+      await teun.post(fill(api.commandRun.path, id), { code: 'stop' });
+      const ended = await over(id);
+      const record = (await teun.get(fill(api.run.path, ended.runId!))).body as RunRecord;
+      expect([ended.state, record.kind, record.state]).toEqual(['ended', 'live', 'rehearsed']);
+      expect((await eventsOf(id)).map((e) => e.seq)).toEqual(Array.from({ length: ended.events }, (_, i) => i + 1));
+      expect(station.status().readings.tube).toMatchObject({ follows: false });
+    } finally {
+      delete bridges.dome;
+      station.close();
+      service.close();
+      service.closeAllConnections();
+    }
+  }, 90_000);
 });
 
 describe('a server that ends under a run', () => {

@@ -23,14 +23,21 @@ export function liveRunRoutesOf(
   router: Router,
   serve: Serve,
   store: Store,
-  of: { runTask: RunTask; runner: LiveRunner; tail: RunTail; streams: Streams },
+  of: {
+    runTask: RunTask;
+    runner: LiveRunner;
+    tail: RunTail;
+    streams: Streams;
+    bridges: Readonly<Record<string, string>>;
+  },
 ): void {
-  const { runTask, runner, tail, streams } = of;
+  const { runTask, runner, tail, streams, bridges } = of;
   serve(api.startRun, async ({ who, params, body }) => {
-    const begun = await startRun(store, runTask, who, params.id, body);
+    const begun = await startRun(store, runTask, who, params.id, body, bridges);
     runner.look();
     return begun;
   });
+  serve(api.bridges, async () => Object.keys(bridges));
   serve(api.liveRuns, ({ who, query }) => liveRuns(store, who, query));
   serve(api.liveRun, ({ who, params }) => liveRun(store, who, params.id));
   serve(api.liveRunEvents, async ({ who, params, query }) => {

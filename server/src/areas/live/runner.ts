@@ -7,6 +7,7 @@ import type { Store } from '../../store.ts';
 import { announceChange } from '../../streams/announce.ts';
 import type { RunTask } from '../calculations/pool.ts';
 import type { PreparedRehearsal } from '../runs/rehearse.ts';
+import { connectBridge } from '../../devices/bridge.ts';
 import { conductRun, type Conducting } from './conductor.ts';
 import { LEASE_S, type Held } from './log.ts';
 
@@ -28,6 +29,7 @@ export function liveRunner(
   store: Store,
   runTask: RunTask,
   tail: Tail,
+  bridges: Readonly<Record<string, string>>,
   report: (error: unknown, where: string) => void,
 ) {
   const owner = randomUUID();
@@ -72,14 +74,23 @@ export function liveRunner(
   }
 
   async function begin(id: string): Promise<void> {
-    const [row] = await store.read<{ input: string; version: number; lastSeq: number; speed: number }>(
-      'SELECT input, version, last_seq AS lastSeq, speed FROM live_runs WHERE id = ?',
-      [id],
-    );
+    const [row] = await store.read<{
+      input: string;
+      version: number;
+      lastSeq: number;
+      speed: number;
+      bridge: string;
+      claims: number;
+    }>('SELECT input, version, last_seq AS lastSeq, speed, bridge, claims FROM live_runs WHERE id = ?', [id]);
     if (!row) return;
     const rehearsal = JSON.parse(row.input) as Rehearsal;
     const held: Held = { id, owner, version: Number(row.version), lastSeq: Number(row.lastSeq) };
-    const conducting = conductRun(store, held, rehearsal, Number(row.speed), () => tail.wake(id));
+    const conducting = conductRun(store, held, rehearsal, {
+      speed: Number(row.speed),
+      written: () => tail.wake(id),
+      // each who takes it over has the equipment from the one before
+      bridge: row.bridge ? () => connectBridge(bridges[row.bridge] ?? '', { run: id, turn: Number(row.claims) }) : null,
+    });
     const over = conducting.ended
       .then((end) => (end ? finish(end.held, end.events, rehearsal) : giveBack(id)))
       .catch((e: unknown) => failed(held, e))

@@ -47,6 +47,7 @@ async function recordsOf(store: Store, who: Actor, rows: readonly Head[], t?: Tr
       objects: [...new Set(legs.map((p) => p.object))].join(', '),
       state: r.state,
       speed: r.speed,
+      bridge: r.bridge,
       by: nameOf(r.byId),
       begunAt: iso(r.begunAt),
       endedAt: isoOrNull(r.endedAt),
@@ -97,8 +98,13 @@ export async function startRun(
   runTask: RunTask,
   who: Actor,
   planId: string,
-  { speed, seed }: { speed: number; seed: number },
+  { speed, seed, bridge }: { speed: number; seed: number; bridge: string },
+  bridges: Readonly<Record<string, string>>,
 ): Promise<LiveRun> {
+  if (bridge && !Object.hasOwn(bridges, bridge))
+    throw new Problem('invalid_input', 'This server knows no such equipment.', {
+      issues: [{ path: 'bridge', message: `is none of ${Object.keys(bridges).join(', ') || 'none'}` }],
+    });
   const prepared = await prepareRehearsal(store, who, planId, seed);
   const rehearsal: Rehearsal = await runTask('rehearsal', prepared.task, who.id);
   const { rigId, night } = prepared.run;
@@ -125,9 +131,11 @@ export async function startRun(
         rigBusy: rigId,
         byId: who.id,
         state: 'running',
-        speed,
+        speed: bridge ? 1 : speed,
+        bridge,
         input: JSON.stringify(rehearsal),
-        record: JSON.stringify(prepared.run),
+        // over a bridge it is a real night
+        record: JSON.stringify({ ...prepared.run, ...(bridge ? { kind: 'live' } : {}) }),
         holderId: who.id,
         askedById: null,
         lastSeq: 0,
@@ -194,6 +202,7 @@ export const commandRun = (store: Store, who: Actor, id: string, code: CommandCo
 export const setRunSpeed = (store: Store, who: Actor, id: string, speed: number): Promise<LiveRun> =>
   changeRunning(store, who, id, async (row, t) => {
     await demandHolder(store, who, row, t);
+    if (row.bridge) throw new Problem('not_allowed', 'Real equipment has the world’s time.');
     return { speed };
   });
 /** Who is at the controls: one person, who gives them away; a steward may take them. */
@@ -232,6 +241,7 @@ export const throwFault = (
   { fault, withinMin }: { fault: Fault | null; withinMin: number },
 ): Promise<LiveRun> =>
   changeRunning(store, who, id, async (row, t) => {
+    if (row.bridge) throw new Problem('not_allowed', 'Nothing is made to go wrong on real equipment.');
     const commandId = store.id();
     const r = seeded(hash32(commandId));
     const drawn = fault ?? FAULTS[Math.floor(FAULTS.length * r.next())]!;

@@ -12,6 +12,8 @@ export interface LiveRunRow {
   byId: string;
   state: LiveRun['state'];
   speed: number;
+  /** The name of equipment elsewhere; empty: stand-ins. */
+  bridge: string;
   /** Plan and stand-ins, as JSON. */
   input: string;
   /** The run it becomes, as JSON. */
@@ -41,6 +43,7 @@ export const liveRunsTables = (table: Define) => ({
     byId: text,
     state: text,
     speed: real,
+    bridge: text,
     input: longText,
     record: longText,
     holderId: text,

@@ -91,7 +91,8 @@ export async function acceptRun(store: Store, who: Actor, id: string): Promise<R
     ['rig', rigId],
     async (t) => {
       const { run, plan, projects, setup } = await demandRun(store, who, id, t);
-      if (!setup.practice)
+      // what was driven on equipment elsewhere was a night
+      if (!setup.practice && run.kind !== 'live')
         throw new Problem(
           'not_allowed',
           'A rehearsal on stand-ins never counts for a real rig. Bring the night’s own frames in under Morning; rigs marked for practice count their rehearsals.',

@@ -8,7 +8,7 @@ export async function up(db: Sequelize): Promise<void> {
   // of a rig that runs one may stand in rig_busy: two of them cannot be
   await db.query(
     `CREATE TABLE IF NOT EXISTS live_runs (id ${ID} NOT NULL PRIMARY KEY, plan_id ${ID} NOT NULL, rig_id ${ID} NOT NULL, rig_busy ${ID} NULL UNIQUE,
-       by_id ${ID} NOT NULL, state VARCHAR(20) NOT NULL, speed DOUBLE NOT NULL, input LONGTEXT NOT NULL, record LONGTEXT NOT NULL,
+       by_id ${ID} NOT NULL, state VARCHAR(20) NOT NULL, speed DOUBLE NOT NULL, bridge VARCHAR(60) NOT NULL DEFAULT '', input LONGTEXT NOT NULL, record LONGTEXT NOT NULL,
        holder_id ${ID} NULL, asked_by_id ${ID} NULL, last_seq INT NOT NULL DEFAULT 0, at_ms BIGINT NOT NULL, frames INT NOT NULL DEFAULT 0,
        lease_owner VARCHAR(60) NULL, lease_until DATETIME(3) NULL, claims INT NOT NULL DEFAULT 0, version INT NOT NULL DEFAULT 0,
        begun_at DATETIME(3) NOT NULL, ended_at DATETIME(3) NULL, run_id ${ID} NULL, problem VARCHAR(500) NOT NULL DEFAULT '',

@@ -64,7 +64,7 @@ async function put(followed: FollowedRun) {
       </div>
       <div class="row">
         <PickOne
-          v-if="followed.mine.value"
+          v-if="followed.mine.value && !run.bridge"
           :value="run.speed"
           label="Speed"
           shown
@@ -86,7 +86,7 @@ async function put(followed: FollowedRun) {
           >Take them</Button
         >
       </div>
-      <details>
+      <details v-if="!run.bridge">
         <summary>Practise: have something go wrong</summary>
         <div class="row throw">
           <PickOne v-model:value="fault" label="What" shown :options="options" />

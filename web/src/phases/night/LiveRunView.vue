@@ -69,10 +69,8 @@ const drivenWords = computed(() => {
   <WhenThere :of="[head]">
     <template v-if="run">
       <VerdictLine v-if="verdict && there" :verdict="verdict" data-test="standing">
-        {{ title }}, night of {{ dayName(run.night) }}, begun by {{ run.by }}; on stand-ins<template
-          v-if="run.speed !== 1"
-          >, {{ run.speed }} times as fast</template
-        >.
+        {{ title }}, night of {{ dayName(run.night) }}, begun by {{ run.by }}; on {{ run.bridge || 'stand-ins'
+        }}<template v-if="run.speed !== 1">, {{ run.speed }} times as fast</template>.
         <template v-if="run.takenOver">Taken over by another server {{ run.takenOver }} times.</template>
       </VerdictLine>
       <p v-else class="muted" role="status">Reading what has happened …</p>
@@ -139,7 +137,7 @@ const drivenWords = computed(() => {
           <Button size="small" :type="alarm.allowed.value ? 'default' : 'dashed'" @click="alarm.toggle">{{
             alarm.allowed.value ? 'Sound when somebody is needed: on' : 'Sound when somebody is needed: off'
           }}</Button>
-          <span class="muted">Here nothing moves: it is driven on stand-ins.</span>
+          <span v-if="!run.bridge" class="muted">Here nothing moves: it is driven on stand-ins.</span>
         </p>
       </template>
     </template>

@@ -2,7 +2,7 @@
 import { makeVerdict, nameOf, phrase } from '@keen/core/phrases';
 import { MOST_FAULTS, type RunRecord } from '@keen/contract';
 import { FAULTS } from '@keen/core/observatory';
-import { Button, InputNumber } from 'ant-design-vue';
+import { Button, InputNumber, Popconfirm } from 'ant-design-vue';
 import { useElementSize } from '@vueuse/core';
 import { computed, ref, watch } from 'vue';
 import { RouterLink, useRoute, useRouter } from 'vue-router';
@@ -71,8 +71,11 @@ const router = useRouter();
 const live = useAnswer('runs that go on', questions.liveRuns);
 const going = computed(() => (live.value.value ?? []).filter((r) => r.state === 'running'));
 const busyRig = computed(() => going.value.find((r) => r.rigId === club.rig?.id) ?? null);
+const bridges = useAnswer('equipment', questions.bridges);
+/** What it is run on: empty for stand-ins. */
+const equipment = ref('');
 async function runIt() {
-  const id = await begin();
+  const id = await begin(equipment.value);
   if (id) await router.push(`/night/live/${id}`);
 }
 
@@ -169,7 +172,24 @@ const strip = computed(() => run.value?.result.events ?? []);
                 @click="rehearse"
                 >{{ run ? 'Rehearse again' : 'Rehearse' }}</Button
               >
-              <Button v-if="!busyRig" :loading="busy" @click="runIt">Run it, and watch</Button>
+              <PickOne
+                v-if="!busyRig && bridges.value.value?.length"
+                v-model:value="equipment"
+                label="Run on"
+                :options="[
+                  { value: '', label: 'stand-ins' },
+                  ...(bridges.value.value ?? []).map((b) => ({ value: b, label: b })),
+                ]"
+              />
+              <Popconfirm
+                v-if="!busyRig && equipment"
+                title="This moves real equipment. Nobody in the way, cables clear, end-stop on? Its own interlocks always win."
+                ok-text="Run it"
+                cancel-text="Not yet"
+                @confirm="runIt"
+                ><Button :loading="busy">Run it, and watch</Button></Popconfirm
+              >
+              <Button v-else-if="!busyRig" :loading="busy" @click="runIt">Run it, and watch</Button>
               <Button
                 v-if="run && run.state === 'rehearsed' && club.rig?.build.practice"
                 type="primary"
@@ -204,8 +224,8 @@ const strip = computed(() => run.value?.result.events ?? []);
             <RouterLink to="/morning/night">bring in the night’s own frames</RouterLink>.
           </p>
           <p class="small muted">
-            A real mount may move by itself: hands and cables clear, end-stop on, and its own interlocks always win.
-            Here nothing moves.
+            A real mount may move by itself: hands and cables clear, end-stop on, and its own interlocks always win. On
+            stand-ins nothing moves.
           </p>
           <div v-if="night" ref="box">
             <svg v-if="width > 0" :width="width" height="110" role="img" aria-label="The run as a strip">

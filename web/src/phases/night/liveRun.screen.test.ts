@@ -27,6 +27,7 @@ const run = (more: Partial<LiveRun> = {}): LiveRun => ({
   objects: 'NGC 281',
   state: 'running',
   speed: 60,
+  bridge: '',
   by: 'Noor Vik',
   begunAt: '2026-11-24T18:00:00.000Z',
   endedAt: null,

@@ -74,12 +74,15 @@ export function useRun(plan: Readonly<Ref<PlanRecord | null>>) {
     { immediate: true },
   );
   /** Is driven by the server from now on, for all to watch. */
-  async function begin(): Promise<string | null> {
+  async function begin(bridge: string): Promise<string | null> {
     const p = plan.value;
     if (!p) return null;
     trouble.value = '';
     busy.value = true;
-    const got = await call(api.startRun, { params: { id: p.id }, body: { seed: seed.value, speed: FIRST_SPEED } });
+    const got = await call(api.startRun, {
+      params: { id: p.id },
+      body: { seed: seed.value, speed: FIRST_SPEED, bridge },
+    });
     busy.value = false;
     if (got.ok) return got.value.id;
     trouble.value = problemText(got.problem);

@@ -1,0 +1,159 @@
+import { DeviceFault, type Device, type RunTime } from '@keen/core/observatory';
+import {
+  AboutSchema,
+  ActState,
+  ControlAnswer,
+  StatusSchema,
+  type Act,
+  type Answer,
+  type Equipment,
+  type Readings,
+  type Status,
+} from '@keen/core/run';
+import { setTimeout as pause } from 'node:timers/promises';
+import type { z } from 'zod';
+
+/** How often it is asked how everything stands; every time says that somebody is there [ms]. */
+const POLL_MS = 500;
+/** Longest a request may take [ms]. */
+const ANSWER_MS = 4000;
+/** So many questions in a row that were not answered are told as a fault of what was asked for. */
+const SILENT = 10;
+
+export interface Bridge extends Equipment {
+  /** Somebody asked for something: whoever waits looks. */
+  wake: () => void;
+  /** @param how  gone: without a word, as one that ended is */
+  close: (how?: 'let-go' | 'gone') => Promise<void>;
+}
+
+/**
+ * Equipment elsewhere, driven over the protocol.
+ * @param of  the run, and which turn of it: a later turn has the controls from an earlier one
+ * @throws Error where nothing answers there, or another has the controls
+ */
+export async function connectBridge(
+  url: string,
+  { pollMs = POLL_MS, ...of }: { run: string; turn: number; pollMs?: number },
+): Promise<Bridge> {
+  let key = '';
+  async function send<S extends z.ZodType>(
+    method: string,
+    path: string,
+    answer: S | null,
+    body?: object,
+  ): Promise<z.output<S>> {
+    const res = await fetch(new URL(path, url), {
+      method,
+      headers: { 'content-type': 'application/json', ...(key ? { 'x-control-key': key } : {}) },
+      ...(body ? { body: JSON.stringify(body) } : {}),
+      signal: AbortSignal.timeout(ANSWER_MS),
+    });
+    const got: unknown = res.status === 204 ? null : await res.json();
+    if (!res.ok) {
+      const { code = 'unknown', detail = '' } = got as { code?: string; detail?: string };
+      throw Object.assign(new Error(detail || `it answered ${res.status}`), { code });
+    }
+    return (answer ? answer.parse(got) : null) as z.output<S>;
+  }
+  const about = await send('GET', '/about', AboutSchema);
+  key = (await send('POST', '/control', ControlAnswer, of)).key;
+  let status: Status = await send('GET', '/status', StatusSchema);
+  const offset = status.at - performance.now() * about.speed;
+  let [silent, closed, safe, stop] = [0, false, false, null as (() => void) | null];
+  const now = () => performance.now() * about.speed + offset;
+
+  async function look(): Promise<void> {
+    status = await send('GET', '/status', StatusSchema);
+    if (!status.wentSafe) return;
+    safe = true;
+    await send('POST', '/acknowledge', null);
+  }
+  await look();
+  async function poll(): Promise<void> {
+    try {
+      await look();
+      silent = 0;
+    } catch (e) {
+      silent++;
+      // left alone it lets nobody in by the old key: the same turn asks no second time, so it is told as gone
+      if ((e as { code?: string }).code === 'not-in-control') silent = SILENT;
+    }
+  }
+  const polling = (async () => {
+    while (!closed) {
+      await poll();
+      await pause(pollMs);
+    }
+  })();
+
+  const clock: RunTime = {
+    now,
+    sleep: (ms) => pause(Math.max(0, ms) / about.speed),
+    until: async (ms, busy) => {
+      const rest = Math.max(0, (ms - now()) / about.speed);
+      const called = new Promise<void>((done) => (stop = done));
+      const end = new AbortController();
+      await Promise.race([
+        pause(rest, undefined, { signal: end.signal }).catch(() => undefined),
+        called,
+        ...(busy
+          ? [
+              busy.then(
+                () => undefined,
+                () => undefined,
+              ),
+            ]
+          : []),
+      ]);
+      end.abort();
+    },
+  };
+  async function perform(act: Act): Promise<Answer> {
+    if (act.do === 'abort') {
+      const atWork = status.acts.find((a) => a.state === 'at-work');
+      if (atWork) await send('DELETE', `/acts/${atWork.id}`, ActState);
+      return null;
+    }
+    const { id, deadlineMs: _d, ...ask } = act;
+    const device = act.device as Device;
+    try {
+      let at = await send('PUT', `/acts/${id}`, ActState, ask);
+      while (at.state === 'at-work' && !closed) {
+        await pause(pollMs / 2);
+        if (silent >= SILENT) throw new DeviceFault(device, 'no answer');
+        at = status.acts.find((a) => a.id === id) ?? at;
+      }
+      if (at.state === 'done') return at.value ?? null;
+      throw new DeviceFault(device, at.reason ?? 'it was stopped', at.final ?? false);
+    } catch (e) {
+      if (e instanceof DeviceFault) throw e;
+      throw new DeviceFault(device, e instanceof Error ? e.message : String(e));
+    }
+  }
+  return {
+    clock,
+    elsewhere: true,
+    read: (before: Readings | null) => {
+      const { tube } = status.readings;
+      const last = before?.tube;
+      // a tube that follows the sky is where it was
+      const stays =
+        tube && last && !tube.moves && !last.moves && tube.follows === last.follows && tube.side === last.side;
+      return { ...status.readings, tube: stays ? last : tube };
+    },
+    perform,
+    wake: () => (stop as (() => void) | null)?.(),
+    wentSafe: () => {
+      const was = safe;
+      safe = false;
+      return was;
+    },
+    close: async (how = 'let-go') => {
+      closed = true;
+      (stop as (() => void) | null)?.();
+      await polling;
+      if (how === 'let-go') await send('DELETE', '/control', null).catch(() => undefined);
+    },
+  };
+}

@@ -1,0 +1,279 @@
+import {
+  AboutSchema,
+  ActState,
+  AskSchema,
+  ControlAnswer,
+  ControlBody,
+  PROTOCOL,
+  perform,
+  read,
+  REFUSAL_STATUS,
+  RefusalSchema,
+  StatusSchema,
+  type About,
+  type Ask,
+  type RefusalCode,
+} from '@keen/core/run';
+import { DeviceFault, type Observatory, type RunTime } from '@keen/core/observatory';
+import express, { type ErrorRequestHandler, type Express, type Request } from 'express';
+import { randomBytes } from 'node:crypto';
+import { z } from 'zod';
+
+/** Acts that are told of still. */
+const KEPT = 20;
+/** How often it is looked whether anybody is there, and at the interlock, in the equipment’s own time [ms]. */
+const LOOK_MS = 500;
+
+class Refused extends Error {
+  readonly code: RefusalCode;
+  constructor(code: RefusalCode, detail: string) {
+    super(detail);
+    this.code = code;
+  }
+}
+interface KeptAct extends ActState {
+  asked: string;
+  device: Ask['device'];
+  moves: boolean;
+}
+const moves = ({ device, do: what }: Ask) =>
+  (device === 'mount' && what !== 'connect') || what === 'expose' || what === 'dither';
+
+/** Equipment behind the protocol: what is asked of it, by whom, and what it does when nobody is there. */
+export class DeviceStation {
+  readonly about: About;
+  private readonly o: Observatory;
+  private readonly acts: KeptAct[] = [];
+  private busy: Promise<void> | null = null;
+  private control: { run: string; turn: number; key: string; heardMs: number } | null = null;
+  private wentSafe = false;
+  private closed = false;
+  private readonly real: () => number;
+
+  /** @param real the world’s time [ms], by which it is known whether anybody is there */
+  constructor(o: Observatory, about: Omit<About, 'protocol'>, real: () => number = () => performance.now()) {
+    [this.o, this.about, this.real] = [o, { ...about, protocol: PROTOCOL }, real];
+  }
+  get clock(): RunTime {
+    return this.o.clock;
+  }
+  /** Lets its time pass, as fast as that passes, until it is closed. */
+  async live(): Promise<void> {
+    while (!this.closed) {
+      await this.o.clock.until(this.o.clock.now() + LOOK_MS, this.busy);
+      this.look();
+    }
+  }
+  close(): void {
+    this.closed = true;
+  }
+  /** Nobody is there, or the interlock is open: what moves is stopped. */
+  private look(): void {
+    const atWork = this.acts.find((a) => a.state === 'at-work');
+    if (atWork?.moves && !(this.o.interlock?.isSafe() ?? true)) this.stop(atWork, 'the interlock opened');
+    if (!this.control || this.real() - this.control.heardMs < 1000 * this.about.deadManS) return;
+    this.control = null;
+    this.wentSafe = true;
+    if (atWork) this.stop(atWork, 'nobody was heard of any more');
+    this.begin({ id: 0, state: 'at-work', asked: '', device: 'mount', moves: false }, async () => {
+      await this.o.guider.stop();
+      if (this.o.interlock?.isSafe() ?? true) await this.o.mount.park();
+    });
+  }
+  private stop(act: KeptAct, reason: string): void {
+    Object.assign(act, { state: 'stopped', reason });
+    void (act.device === 'camera' ? this.o.camera.abort?.() : this.o.mount.abort?.());
+  }
+  private begin(act: KeptAct, work: () => Promise<unknown>): void {
+    if (act.id) this.acts.push(act);
+    if (this.acts.length > KEPT) this.acts.shift();
+    const before = this.busy ?? Promise.resolve();
+    const mine: Promise<void> = before
+      .then(work)
+      .then(
+        (value) => void (act.state === 'at-work' && Object.assign(act, { state: 'done', value: value ?? null })),
+        (e: unknown) => {
+          if (act.state !== 'at-work') return;
+          const final = e instanceof DeviceFault && e.final;
+          Object.assign(act, {
+            state: 'failed',
+            reason: e instanceof Error ? e.message : String(e),
+            ...(final ? { final } : {}),
+          });
+        },
+      )
+      .finally(() => {
+        if (this.busy === mine) this.busy = null;
+      });
+    this.busy = mine;
+  }
+  heard(key: string | undefined): void {
+    if (!this.control || this.control.key !== key)
+      throw new Refused('not-in-control', 'Ask for the controls first; they may have gone to another, or been let go.');
+    this.control.heardMs = this.real();
+  }
+  take({ run, turn }: z.output<typeof ControlBody>): { key: string } {
+    const now = this.control;
+    if (now && (now.run !== run || now.turn >= turn) && !(now.run === run && now.turn === turn))
+      throw new Refused('in-control', `Another has the controls (turn ${now.turn} of ${now.run}).`);
+    if (now?.run === run && now.turn === turn) throw new Refused('in-control', 'This turn has the controls already.');
+    // another run begins to count anew
+    if (this.lastRun !== run) this.acts.length = 0;
+    this.lastRun = run;
+    this.control = { run, turn, key: randomBytes(16).toString('hex'), heardMs: this.real() };
+    return { key: this.control.key };
+  }
+  private lastRun = '';
+  /** Somebody knows that it went safe. */
+  acknowledge(): void {
+    this.wentSafe = false;
+  }
+  leave(): void {
+    this.control = null;
+  }
+  ask(id: number, ask: Ask): ActState {
+    const asked = JSON.stringify(ask);
+    const known = this.acts.find((a) => a.id === id);
+    if (known && known.asked !== asked) throw new Refused('other-act', `Number ${id} was asked for something else.`);
+    if (known) return told(known);
+    const newest = this.acts.at(-1)?.id ?? 0;
+    if (id <= newest)
+      throw new Refused('other-act', `Number ${id} is older than ${newest}, which was asked for already.`);
+    if (this.acts.some((a) => a.state === 'at-work'))
+      throw new Refused('busy', 'Something is at work: one thing at a time.');
+    if (moves(ask) && !(this.o.interlock?.isSafe() ?? true))
+      throw new Refused('interlock', 'The interlock is open: nothing moves, and nothing is exposed.');
+    const act: KeptAct = { id, state: 'at-work', asked, device: ask.device, moves: moves(ask) };
+    this.begin(act, () => perform(this.o, { ...ask, id, deadlineMs: 0 }));
+    return told(act);
+  }
+  stopAct(id: number): ActState {
+    const act = this.acts.find((a) => a.id === id);
+    if (!act) throw new Refused('unknown', `Nothing was asked for by the number ${id}.`);
+    if (act.state === 'at-work') this.stop(act, 'it was stopped');
+    return told(act);
+  }
+  status() {
+    return {
+      at: this.o.clock.now(),
+      readings: read(this.o, null),
+      acts: this.acts.map(told),
+      wentSafe: this.wentSafe,
+      run: this.control?.run ?? null,
+    };
+  }
+}
+const told = ({ id, state, value, reason, final }: KeptAct): ActState => ({
+  id,
+  state,
+  ...(value === undefined ? {} : { value }),
+  ...(reason === undefined ? {} : { reason }),
+  ...(final ? { final } : {}),
+});
+
+const keyOf = (req: Request) => req.get('x-control-key');
+const idOf = (req: Request): number => {
+  const id = Number(req.params.id);
+  if (!Number.isSafeInteger(id) || id < 1) throw new Refused('invalid', 'An act has a whole number from 1 on.');
+  return id;
+};
+function parsed<S extends z.ZodType>(schema: S, body: unknown): z.output<S> {
+  const read = schema.safeParse(body);
+  if (read.success) return read.data;
+  const [first] = read.error.issues;
+  throw new Refused('invalid', `${first!.path.join('.') || 'the body'}: ${first!.message}`);
+}
+
+/** The protocol over HTTP. */
+export function deviceService(station: DeviceStation): Express {
+  const app = express();
+  app.disable('x-powered-by');
+  app.use(express.json({ limit: '20kb' }));
+  app.get('/about', (_req, res) => void res.json(station.about));
+  app.get('/openapi.json', (_req, res) => void res.json(deviceOpenApi()));
+  app.get('/status', (req, res) => {
+    if (keyOf(req)) station.heard(keyOf(req));
+    res.json(station.status());
+  });
+  app.post('/control', (req, res) => void res.json(station.take(parsed(ControlBody, req.body))));
+  app.delete('/control', (req, res) => {
+    station.heard(keyOf(req));
+    station.leave();
+    res.status(204).end();
+  });
+  app.post('/acknowledge', (req, res) => {
+    station.heard(keyOf(req));
+    station.acknowledge();
+    res.status(204).end();
+  });
+  app.put('/acts/:id', (req, res) => {
+    station.heard(keyOf(req));
+    res.status(202).json(station.ask(idOf(req), parsed(AskSchema, req.body)));
+  });
+  app.delete('/acts/:id', (req, res) => {
+    station.heard(keyOf(req));
+    res.json(station.stopAct(idOf(req)));
+  });
+  app.use(() => {
+    throw new Refused('unknown', 'There is no such path; see /openapi.json.');
+  });
+  const refuse: ErrorRequestHandler = (e: unknown, _req, res, _next) => {
+    const refused = e instanceof Refused ? e : new Refused('invalid', 'The body is no JSON.');
+    res.status(REFUSAL_STATUS[refused.code]).json({ code: refused.code, detail: refused.message });
+  };
+  app.use(refuse);
+  return app;
+}
+
+/** What it is asked and answers, for whoever writes a bridge. */
+export function deviceOpenApi(): object {
+  const schema = (s: z.ZodType, io: 'input' | 'output' = 'output') => z.toJSONSchema(s, { io });
+  const json = (s: z.ZodType, io?: 'input' | 'output') => ({
+    content: { 'application/json': { schema: schema(s, io) } },
+  });
+  const refused = { description: 'Refused, and why', ...json(RefusalSchema) };
+  const key = { name: 'x-control-key', in: 'header', required: true, schema: { type: 'string' } };
+  const id = { name: 'id', in: 'path', required: true, schema: { type: 'integer', minimum: 1 } };
+  const answers = (description: string, s?: z.ZodType, status = '200') => ({
+    responses: { [status]: { description, ...(s ? json(s) : {}) }, default: refused },
+  });
+  return {
+    openapi: '3.1.0',
+    info: {
+      title: 'Equipment of an observatory',
+      version: String(PROTOCOL),
+      description:
+        'One thing is asked for at a time, by a number that rises; the same number again does nothing twice. Every request with the key says that somebody is there. Left alone for longer than deadManS the equipment stops what it is at, lets the guide star go and parks by itself. While the interlock is open nothing moves and nothing is exposed, whoever asks.',
+    },
+    paths: {
+      '/about': { get: { summary: 'What it is', ...answers('What it is', AboutSchema) } },
+      '/status': {
+        get: {
+          summary: 'How everything stands',
+          parameters: [{ ...key, required: false }],
+          ...answers('How it stands', StatusSchema),
+        },
+      },
+      '/control': {
+        post: {
+          summary: 'Ask for the controls: a later turn of the same run has them from an earlier one',
+          requestBody: json(ControlBody, 'input'),
+          ...answers('The key to send with everything else', ControlAnswer),
+        },
+        delete: { summary: 'Let them go', parameters: [key], ...answers('Let go', undefined, '204') },
+      },
+      '/acknowledge': {
+        post: { summary: 'It is known that it went safe', parameters: [key], ...answers('Known', undefined, '204') },
+      },
+      '/acts/{id}': {
+        put: {
+          summary: 'Ask for something',
+          parameters: [id, key],
+          requestBody: json(AskSchema, 'input'),
+          ...answers('It is at work, or was done before', ActState, '202'),
+        },
+        delete: { summary: 'Stop it', parameters: [id, key], ...answers('How it stands', ActState) },
+      },
+    },
+  };
+}
