@@ -1,5 +1,5 @@
 import { FAULTS } from '@keen/core/observatory';
-import { COMMANDS, HappenedSchema } from '@keen/core/run';
+import { COMMANDS, DebriefSchema, HappenedSchema } from '@keen/core/run';
 import { SystemKey } from '@keen/core/rig';
 import { z } from 'zod';
 import { byId, Day, Id, Instant, none, Page } from './common.ts';
@@ -43,6 +43,8 @@ export const LiveRun = z.strictObject({
   /** What came of it, once it has ended. */
   runId: Id.nullable(),
   problem: z.string(),
+  /** What came of what was put in; null: nothing was, or it goes on. */
+  debrief: DebriefSchema.nullable(),
 });
 export type LiveRun = z.infer<typeof LiveRun>;
 

@@ -11,6 +11,7 @@ import {
 import type { Code } from '../phrases/index.ts';
 import type { RigSetup } from '../rig/index.ts';
 import { Dither, FocusRule, type TimelineInput } from '../sequence/index.ts';
+import { EVERYDAY } from './everyday.ts';
 import { play } from './play.ts';
 
 /** What came of a night with faults in it. */
@@ -28,23 +29,6 @@ export interface FaultNight {
   lost: number;
   finished: boolean;
 }
-/** What is said in any night, and is no answer to a fault. */
-const EVERYDAY = new Set<string>([
-  'run.wheel-set',
-  'run.parked-warming',
-  'run.off-middle',
-  'run.wait-done',
-  'run.exposed',
-  'run.read-out',
-  'run.dithered',
-  'run.guiding',
-  'run.filter',
-  'run.flip',
-  'run.centred',
-  'run.focus',
-  'run.wait-meridian',
-]);
-
 /** An ordinary night: six hours, three filters, a flip in the middle. */
 export function ordinaryNight(setup: RigSetup, seed: number): RunPlan {
   const [start, end] = ['2026-11-24T18:00:00.000Z', '2026-11-25T00:00:00.000Z'];

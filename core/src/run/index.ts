@@ -1,5 +1,6 @@
 export { conduct, equipmentOf, rehearse, resultOfEvents, type Rehearsal } from './rehearse.ts';
 export { faultsAndPairs, ordinaryNight, playFaults, type FaultNight } from './faultsPlayed.ts';
+export { debrief, DebriefSchema, type Debrief } from './debrief.ts';
 export { drive, type Driven } from './drive.ts';
 export { HappenedSchema } from './happened.ts';
 export { equipmentIn, perform, read, type Equipment } from './perform.ts';

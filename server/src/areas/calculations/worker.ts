@@ -9,7 +9,7 @@ import type { Phrase } from '@keen/core/phrases';
 import { phrase } from '@keen/core/phrases';
 import { workOutBoard, type Board, type BoardTask } from '@keen/core/season';
 import type { RiskOutput } from '@keen/core/sequence';
-import { resultOfEvents, type Happened, type Rehearsal } from '@keen/core/run';
+import { debrief, resultOfEvents, type Debrief, type Happened, type Rehearsal } from '@keen/core/run';
 import { playRehearsal, playRiskOf, rehearsalOf, type RehearsalTask, type RiskTask } from '../runs/playNight.ts';
 import { highsSolver } from '@keen/core/solver';
 import { bandSource, type StarIndex, type StarSource } from '@keen/core/sky';
@@ -89,6 +89,9 @@ export const tasks = {
   /** What came of a run, from what happened in it. */
   resultOf: ({ events, beside }: { events: Happened[]; beside: Rehearsal['beside'] }): Promise<RunResult> =>
     resultOfEvents(events, { beside }),
+  /** What came of what somebody put into a run; null: nobody did. */
+  debrief: async ({ events, rehearsal }: { events: Happened[]; rehearsal: Rehearsal }): Promise<Debrief | null> =>
+    events.some((e) => e.code === 'thrown') ? debrief(events, rehearsal) : null,
   risk: (of: RiskTask, tell: Tell): RiskOutput =>
     playRiskOf(of, (share) =>
       tell({ share, stage: phrase('job.drawing', { done: Math.round(share * of.nights), nights: of.nights }) }),

@@ -50,15 +50,14 @@ function another(): () => Promise<void> {
   live.runner.look();
   return () => db.close();
 }
+const hurries = (id: string, hurry: number) =>
+  server.db.query('UPDATE live_runs SET speed = :hurry WHERE id = :id', { replacements: { hurry, id } });
 /** @param hurry  times as fast as the world, beyond what one can ask for */
 async function begun(p: Person, body: object, hurry?: number): Promise<LiveRun> {
   const got = await p.post(fill(api.startRun.path, plan.id), { seed: SEED, ...body });
   if (got.status !== 200) throw new Error(JSON.stringify(got.body));
   const run = got.body as LiveRun;
-  if (hurry)
-    await server.db.query('UPDATE live_runs SET speed = :hurry WHERE id = :id', {
-      replacements: { hurry, id: run.id },
-    });
+  if (hurry) await hurries(run.id, hurry);
   return run;
 }
 const until = async (what: () => Promise<boolean>) => {
@@ -147,7 +146,7 @@ describe('the controls', () => {
     expect((await controls(teun, id, 'ask')).body).toMatchObject({ holder: 'Teun Achterberg' });
   });
   test('pause, go on, and stop: it is closed, with all that was asked for among what happened, in order', async () => {
-    const { id } = await begun(teun, { speed: 600 }, 2000);
+    const { id } = await begun(teun, { speed: 240 });
     server.live.runner.look();
     await until(async () => (await of(id)).frames >= 2);
     await command(teun, id, 'pause');
@@ -167,12 +166,18 @@ describe('the controls', () => {
     expect((await command(teun, id, 'stop')).body.code).toBe('already_done');
   }, 60_000);
   test('a fault somebody throws in comes on the stand-ins, and is told of afterwards', async () => {
-    const { id } = await begun(teun, { speed: 600 }, 2000);
+    const { id } = await begun(teun, { speed: 240 });
     server.live.runner.look();
     await until(async () => (await of(id)).frames >= 1);
     const thrown = await mirela.post(fill(api.throwFault.path, id), { fault: 'disk-full', withinMin: 0 });
     expect(thrown.status).toBe(200);
-    const result = await resultOf(await over(id));
+    await hurries(id, 20_000);
+    const ended = await over(id);
+    const result = await resultOf(ended);
+    expect(ended.debrief!.faults).toMatchObject([{ fault: 'disk-full', done: ['run.device-fault'], asked: [] }]);
+    // it was put in after a frame or more; left to itself it ends as it did
+    expect(ended.debrief!.alone).toBe(ended.debrief!.accepted);
+    expect(ended.debrief!.quiet).toBe(quiet.frames.filter((f) => f.accepted).length);
     expect(result.faults).toEqual(['disk-full']);
     expect(result.events.map((e) => e.phrase?.code)).toContain('run.device-fault');
   }, 60_000);

@@ -106,20 +106,28 @@ export function liveRunner(
     }));
 
   /** It is over: what came of it is a run on record, in the same moment. */
-  async function finish(held: Held, events: Happened[], { beside }: Rehearsal): Promise<void> {
+  async function finish(held: Held, events: Happened[], rehearsal: Rehearsal): Promise<void> {
     const [of] = await store.read<{ byId: string; record: string; rigId: string }>(
       'SELECT by_id AS byId, record, rig_id AS rigId FROM live_runs WHERE id = ?',
       [held.id],
     );
     const record = JSON.parse(of!.record) as PreparedRehearsal['run'];
-    const result = await runTask('resultOf', { events, beside }, of!.byId);
+    const result = await runTask('resultOf', { events, beside: rehearsal.beside }, of!.byId);
+    const debrief = await runTask('debrief', { events, rehearsal }, of!.byId);
     await inTransaction(store.db, async (t) => {
       const runId = store.id();
       const mine = await update(
-        `UPDATE live_runs SET state = 'ended', rig_busy = NULL, ended_at = :now, run_id = :runId, version = version + 1, lease_owner = NULL,
+        `UPDATE live_runs SET state = 'ended', rig_busy = NULL, ended_at = :now, run_id = :runId, debrief = :debrief, version = version + 1, lease_owner = NULL,
            lease_until = NULL, holder_id = NULL, asked_by_id = NULL
          WHERE id = :id AND lease_owner = :owner AND version = :version AND state = 'running'`,
-        { id: held.id, owner, version: held.version, now: store.now(), runId },
+        {
+          id: held.id,
+          owner,
+          version: held.version,
+          now: store.now(),
+          runId,
+          debrief: debrief && JSON.stringify(debrief),
+        },
         t,
       );
       if (mine === 0) return;

@@ -62,6 +62,7 @@ async function recordsOf(store: Store, who: Actor, rows: readonly Head[], t?: Tr
       takenOver: Math.max(0, r.claims - 1),
       runId: r.runId,
       problem: r.problem,
+      debrief: r.debrief ? (JSON.parse(r.debrief) as LiveRun['debrief']) : null,
     };
   });
 }
@@ -148,6 +149,7 @@ export async function startRun(
         begunAt: store.now(),
         endedAt: null,
         runId: null,
+        debrief: null,
         problem: '',
       };
       await store.liveRuns.create(row, { transaction: t });

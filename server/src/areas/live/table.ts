@@ -31,6 +31,8 @@ export interface LiveRunRow {
   begunAt: Date;
   endedAt: Date | null;
   runId: string | null;
+  /** As JSON. */
+  debrief: string | null;
   problem: string;
 }
 
@@ -58,6 +60,7 @@ export const liveRunsTables = (table: Define) => ({
     begunAt: when,
     endedAt: when,
     runId: text,
+    debrief: longText,
     problem: text,
   }),
 });

@@ -11,7 +11,7 @@ export async function up(db: Sequelize): Promise<void> {
        by_id ${ID} NOT NULL, state VARCHAR(20) NOT NULL, speed DOUBLE NOT NULL, bridge VARCHAR(60) NOT NULL DEFAULT '', input LONGTEXT NOT NULL, record LONGTEXT NOT NULL,
        holder_id ${ID} NULL, asked_by_id ${ID} NULL, last_seq INT NOT NULL DEFAULT 0, at_ms BIGINT NOT NULL, frames INT NOT NULL DEFAULT 0,
        lease_owner VARCHAR(60) NULL, lease_until DATETIME(3) NULL, claims INT NOT NULL DEFAULT 0, version INT NOT NULL DEFAULT 0,
-       begun_at DATETIME(3) NOT NULL, ended_at DATETIME(3) NULL, run_id ${ID} NULL, problem VARCHAR(500) NOT NULL DEFAULT '',
+       begun_at DATETIME(3) NOT NULL, ended_at DATETIME(3) NULL, run_id ${ID} NULL, debrief LONGTEXT NULL, problem VARCHAR(500) NOT NULL DEFAULT '',
        INDEX (state, lease_until), INDEX (rig_id, begun_at), FOREIGN KEY (plan_id) REFERENCES plans(id) ON DELETE CASCADE,
        FOREIGN KEY (rig_id) REFERENCES rigs(id) ON DELETE CASCADE, FOREIGN KEY (by_id) REFERENCES members(id) ON DELETE CASCADE) ${TABLE}`,
   );

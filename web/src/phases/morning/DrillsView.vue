@@ -21,6 +21,7 @@ import VerdictLine from '../../common/VerdictLine.vue';
 import { useSession } from '../../stores/session.ts';
 import { useUnits } from '../../stores/units.ts';
 import DrillExhibit from './DrillExhibit.vue';
+import TrainedNights from './TrainedNights.vue';
 import { useDrills } from './useDrills.ts';
 
 /** Things that go wrong, as one would see them: name the cause and the cure, and be told why, with the numbers. */
@@ -192,6 +193,7 @@ const spotColumns: Column<(typeof spots.value)[number]>[] = [
       />
     </section>
   </div>
+  <TrainedNights class="trained" />
 </template>
 
 <style scoped>
@@ -218,6 +220,9 @@ const spotColumns: Column<(typeof spots.value)[number]>[] = [
 .judged p {
   margin: 0;
   color: var(--ink);
+}
+.trained {
+  margin-top: 14px;
 }
 @media (max-width: 1000px) {
   .board,

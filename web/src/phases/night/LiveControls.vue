@@ -6,7 +6,7 @@ import { Button, InputNumber, Popconfirm } from 'ant-design-vue';
 import { ref } from 'vue';
 import PickOne from '../../common/PickOne.vue';
 import { useSession } from '../../stores/session.ts';
-import { FAULT_WORDS } from './faultWords.ts';
+import { FAULT_WORDS } from '../../common/faultWords.ts';
 import type { FollowedRun } from './useLiveRun.ts';
 
 /** Who is at the controls, and what they can ask for; and what somebody at the side can have go wrong. */

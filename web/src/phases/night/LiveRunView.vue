@@ -11,7 +11,7 @@ import WhenThere from '../../common/WhenThere.vue';
 import { clock, dayName } from '../../common/times.ts';
 import { useClub } from '../../stores/club.ts';
 import { useUnits } from '../../stores/units.ts';
-import { FAULT_WORDS } from './faultWords.ts';
+import LiveDebrief from '../../common/LiveDebrief.vue';
 import { timeScale } from './lanes.ts';
 import LiveControls from './LiveControls.vue';
 import LiveFrame from './LiveFrame.vue';
@@ -27,7 +27,7 @@ const props = defineProps<{ id: string }>();
 const club = useClub();
 const units = useUnits();
 const followed = useLiveRun(computed(() => props.id));
-const { head, run, state, hearing, there, says, traces, verdict, coming, thrown } = followed;
+const { head, run, state, hearing, there, says, traces, verdict, coming } = followed;
 const site = computed(() => {
   const rig = club.rigs.find((r) => r.id === run.value?.rigId);
   return club.sites.find((s) => s.id === rig?.siteId) ?? club.site ?? null;
@@ -100,9 +100,6 @@ const drivenWords = computed(() => {
             <section v-else class="panel stack">
               <h2>It is over</h2>
               <p>{{ frames.filter((f) => f.accepted).length }} good frames of {{ frames.length }}.</p>
-              <p v-if="thrown.length" class="small" data-test="thrown">
-                What was put in: {{ thrown.map((f) => `${FAULT_WORDS[f.fault]}, ${clock(f.atMs, zone)}`).join('; ') }}.
-              </p>
               <p>
                 <RouterLink :to="{ path: '/night/run', query: { plan: run.planId } }"
                   >See all that came of it</RouterLink
@@ -125,6 +122,7 @@ const drivenWords = computed(() => {
             </section>
           </div>
         </div>
+        <LiveDebrief v-if="run.debrief" :debrief="run.debrief" :time-zone="zone" />
         <LiveTraces
           :traces="traces"
           :focus-runs="focusRuns"

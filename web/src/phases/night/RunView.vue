@@ -10,7 +10,7 @@ import { questions } from '../../api/questions.ts';
 import { useAnswer } from '../../common/answer.ts';
 import EmptyState from '../../common/EmptyState.vue';
 import PickOne from '../../common/PickOne.vue';
-import { FAULT_WORDS } from './faultWords.ts';
+import { FAULT_WORDS } from '../../common/faultWords.ts';
 import JobProgress from '../../common/JobProgress.vue';
 import { clock, dayName } from '../../common/times.ts';
 import VerdictLine from '../../common/VerdictLine.vue';

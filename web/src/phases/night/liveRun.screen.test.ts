@@ -42,6 +42,7 @@ const run = (more: Partial<LiveRun> = {}): LiveRun => ({
   takenOver: 0,
   runId: null,
   problem: '',
+  debrief: null,
   ...more,
 });
 
