@@ -88,6 +88,8 @@ const SILENT = [
   ['/morning/calibration', '/api/rigs/#/masters'],
   ['/morning/report', '/api/focus-runs'],
   ['/morning/drills', '/api/drills/weak-spots'],
+  // nights into which something was put stand in a panel of their own, which says so where they could not be read
+  ['/morning/drills', '/api/live-runs'],
   ['/club', '/api/invitations'],
   ['/club/account', '/api/session/all'],
 ];

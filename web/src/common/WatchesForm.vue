@@ -115,6 +115,19 @@ function setThen(key: Air, then: 'wait' | 'close') {
         :disabled="off"
         @update:value="change({ sunStops: $event === 'none' ? null : ($event as Twilight) })"
       />
+      <QuantityInput
+        :model-value="watches.sunDistanceDeg"
+        dimension="number"
+        unit="°"
+        label="While it is up, nearer than this to it never"
+        :decimals="0"
+        :min="10"
+        :max="90"
+        :step="5"
+        width="120px"
+        :disabled="off"
+        @update:model-value="$event !== undefined && $event !== null && change({ sunDistanceDeg: $event })"
+      />
       <p class="muted small">
         Never point at or near the Sun without a full-aperture solar filter; the mount’s own limits always win.
       </p>

@@ -65,6 +65,9 @@ export function liveRunner(
           ),
         );
         if (got) await begin(id);
+        // whoever watches is told that another has it
+        if (got && version > 0)
+          await inTransaction(store.db, (t) => tellOf(id, t)).then(store.wake, (e: unknown) => report(e, 'a run'));
       }
     } catch (e) {
       report(e, 'looking for runs');

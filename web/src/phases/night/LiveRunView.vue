@@ -71,7 +71,9 @@ const drivenWords = computed(() => {
       <VerdictLine v-if="verdict && there" :verdict="verdict" data-test="standing">
         {{ title }}, night of {{ dayName(run.night) }}, begun by {{ run.by }}; on {{ run.bridge || 'stand-ins'
         }}<template v-if="run.speed !== 1">, {{ run.speed }} times as fast</template>.
-        <template v-if="run.takenOver">Taken over by another server {{ run.takenOver }} times.</template>
+        <template v-if="run.takenOver">
+          {{ run.takenOver === 1 ? 'Once' : `${run.takenOver} times` }} another server took it over.</template
+        >
       </VerdictLine>
       <p v-else class="muted" role="status">Reading what has happened …</p>
       <p v-if="drivenWords" class="level-caution small" role="status" data-test="line">{{ drivenWords }}</p>
