@@ -30,7 +30,12 @@ test('a run: begun, watched from two browsers, broken, recovered, handed over, s
   await expect(odalys.getByRole('button', { name: 'Pause after this' })).toHaveCount(0);
 
   await odalys.getByText('Practise: have something go wrong').click();
-  await choose(odalys, 'What', 'the interlock opens');
+  const what = odalys.getByRole('combobox', { name: 'What', exact: true });
+  await what.fill('interlock');
+  await odalys
+    .locator('.ant-select-dropdown:visible .ant-select-item-option')
+    .filter({ hasText: 'the interlock opens' })
+    .click();
   await odalys.getByLabel('Within, minutes of the night').fill('0');
   await odalys.getByLabel('Within, minutes of the night').blur();
   await choose(mirela, 'Speed', '60 times as fast');

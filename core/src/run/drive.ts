@@ -12,6 +12,9 @@ const QUIET_LOOK_MS = 60_000;
 type Came =
   | { code: 'done'; act: number; value: Answer }
   | { code: 'failed'; act: number; reason: string; final?: boolean };
+/** Looks at one and the same moment after which nothing is waited for any more: whoever drives has lost something. */
+const MOST_STILL = 10_000;
+
 export interface Driven {
   o: Observatory | Equipment;
   /** The run as far as it has come: to begin with, that it began. */
@@ -53,6 +56,7 @@ export async function drive(
   };
   let next: Act | null = null;
   const aborts: Act[] = [];
+  let still = 0;
 
   async function follows(event: Happened, silent = false): Promise<void> {
     known = { ...(known as Readings), ...event.readings };
@@ -125,8 +129,11 @@ export async function drive(
     const behind = Math.max(clock.now(), now.nowMs) - clock.now();
     const moving: boolean = known!.tube?.moves || now.waitingFor?.device === 'mount';
     const due = Math.min((wake ?? Infinity) - behind, nextLook(moving));
+    const before = clock.now();
     await clock.until(due, busy);
     if (came) continue;
+    still = clock.now() > before ? 0 : still + 1;
+    if (still > MOST_STILL) throw new Error(`the time of a run stands still at ${new Date(before).toISOString()}`);
     await look(wake !== null && Math.max(clock.now(), now.nowMs) >= wake);
   }
 

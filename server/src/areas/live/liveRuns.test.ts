@@ -255,6 +255,20 @@ describe('a server that ends under a run', () => {
       expect(events.map((e) => e.seq)).toEqual(events.map((_, i) => i + 1));
     }
   }, 300_000);
+  test('with a fault in it that somebody put in, too', async () => {
+    const { id } = await begun(teun, { speed: 600 });
+    const dies = another();
+    await until(async () => (await of(id)).frames >= 1);
+    expect((await mirela.post(fill(api.throwFault.path, id), { fault: 'interlock', withinMin: 0 })).status).toBe(200);
+    await until(async () => (await eventsOf(id)).some((e) => e.event.readings?.safe === true && e.seq > 20));
+    await dies();
+    await leaseOver();
+    await hurries(id, 20_000);
+    another();
+    const ended = await over(id);
+    expect([ended.state, ended.takenOver]).toEqual(['ended', 1]);
+    expect(ended.debrief!.faults).toMatchObject([{ fault: 'interlock' }]);
+  }, 120_000);
   test('two that hold it for theirs: one of them writes, the other leaves it, nothing is doubled', async () => {
     const { id } = await begun(teun, { speed: 600 }, 2000);
     another();

@@ -166,6 +166,8 @@ export function liveRunner(
       t,
     );
     await announceChange(store, who!, { what: 'live-runs', rigId: who!.rigId }, t);
+    // its plan says when it was run
+    await announceChange(store, who!, { what: 'plans', rigId: who!.rigId }, t);
   }
 
   return {

@@ -89,7 +89,7 @@ async function put(followed: FollowedRun) {
       <details v-if="!run.bridge">
         <summary>Practise: have something go wrong</summary>
         <div class="row throw">
-          <PickOne v-model:value="fault" label="What" shown :options="options" />
+          <PickOne v-model:value="fault" label="What" shown show-search option-filter-prop="label" :options="options" />
           <label class="row small"
             >within
             <InputNumber

@@ -26,7 +26,9 @@ interface Line {
   points?: boolean;
 }
 const charts = computed(() => {
-  const { guide, sensor, air } = props.traces;
+  const { guide, air } = props.traces;
+  // a camera that is not cooled is as warm as the air
+  const sensor = props.traces.sensor.some((x) => x.coolerPercent > 0) ? props.traces.sensor : [];
   const [g, s, a] = [guide.at(-1), sensor.at(-1), air.at(-1)];
   const l = look.value;
   const usable = props.focusRuns.filter((f) => f.usable);
@@ -135,7 +137,7 @@ const optionsOf = (min?: number): ChartOptions<'scatter'> => ({
 <style scoped>
 .traces {
   display: grid;
-  grid-template-columns: repeat(auto-fit, minmax(300px, 1fr));
+  grid-template-columns: repeat(auto-fit, minmax(250px, 1fr));
   gap: 12px;
 }
 .trace {

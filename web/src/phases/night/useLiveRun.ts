@@ -9,6 +9,7 @@ import { hearRun } from '../../api/runStream.ts';
 import type { Hearing } from '../../api/stream.ts';
 import { useAnswer } from '../../common/answer.ts';
 import { problemText, type Outcome } from '../../common/outcome.ts';
+import { useClub } from '../../stores/club.ts';
 import { useSession } from '../../stores/session.ts';
 
 /** What happened is shown so often at most; what comes next, which is played ahead, less often [ms]. */
@@ -80,6 +81,12 @@ export function useLiveRun(id: Readonly<Ref<string>>) {
     (soon) => (soon ? again.resume() : again.pause()),
   );
   const run = computed(() => head.value.value);
+  const club = useClub();
+  // its plan says now that it was run
+  watch(
+    () => run.value?.state,
+    (now, was) => was === 'running' && now === 'ended' && void club.loadPlans(),
+  );
   const mine = computed(() => run.value?.holderId === session.member?.id);
   const busy = ref(false);
   async function send(what: () => Promise<Outcome<LiveRun>>): Promise<void> {
