@@ -108,12 +108,13 @@ export function withFaults(
     }
   }
 
+  const back = () => (on('clock-back') ? 3_600_000 : 0);
   const faulty: Observatory = {
     ...o,
     clock: {
-      now: () => now() - (on('clock-back') ? 3_600_000 : 0),
+      now: () => now() - back(),
       sleep: (ms) => clock.sleep(ms),
-      until: (ms, busy) => clock.until(ms + now() - faulty.clock.now(), busy),
+      until: (ms, busy) => clock.until(ms + back(), busy),
       ...(clock.interrupt ? { interrupt: (why) => clock.interrupt!(why) } : {}),
     },
     connect: async (device) => {

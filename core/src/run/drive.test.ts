@@ -50,6 +50,31 @@ describe('somebody else goes on where the first one ended', () => {
       expect(stateText(replay(pieced).state!)).toBe(stateText(state));
     }
   }, 300_000);
+  test('with commands at any fraction of a moment', async () => {
+    const plan = ordinaryNight(setup, 5);
+    const world = { ...simulatedTruthOf(setup, 5, START, plan.endMs), cloud: [] };
+    const o = (pace?: (from: number, to: number) => number) =>
+      withFaults(standIns(world, setup.overheads, pace), [], 5).o;
+    const r = seeded(3);
+    const events: Happened[] = [];
+    let called = false;
+    // somebody calls now and then, in the middle of what is waited for
+    const equipment = o((from, to) => {
+      if (r.next() > 0.02) return to;
+      called = true;
+      return from + (to - from) * r.next();
+    });
+    const asked = (): Command | null => {
+      const code = called ? (['focus', 'centre', 'pause', 'resume'] as const)[Math.floor(4 * r.next())]! : null;
+      called = false;
+      return code && { code, by: 'x' };
+    };
+    await drive({ o: equipment, plan, told: (e) => void events.push(e), asked, left: () => events.length > 900 });
+    expect(events.some((e) => e.at % 1 !== 0)).toBe(true);
+    const again: Happened[] = [];
+    await drive({ o: o(), plan, told: (e) => void again.push(e), left: () => true }, events);
+    expect(again).toEqual([]);
+  }, 60_000);
   test('with faults on the equipment too', async () => {
     const plan = ordinaryNight(setup, 5);
     const world = { ...simulatedTruthOf(setup, 5, START, plan.endMs), cloud: [] };

@@ -161,7 +161,11 @@ export async function drive(
       if (event.code !== 'began' && !devices.elsewhere) {
         ask();
         await clock.until(event.at, busy && !came ? busy : null);
-        while (clock.now() < event.at) await clock.until(event.at, null);
+        // a moment is a fraction that may be rounded: where its time does not get on any more, it is there
+        for (let before = -Infinity; clock.now() < event.at && clock.now() > before;) {
+          before = clock.now();
+          await clock.until(event.at, null);
+        }
         if (event.code === 'done' || event.code === 'failed') takeCame();
         if (event.code === 'thrown') thrown?.(event);
       }
