@@ -5,6 +5,8 @@ const standing = (page: Page) => page.getByTestId('standing');
 const press = (page: Page, name: string) => page.getByRole('button', { name, exact: true }).click();
 
 test('a run: begun, watched from two browsers, broken, recovered, handed over, stopped', async ({ browser }) => {
+  // a night passes, and a server comes up again
+  test.setTimeout(240_000);
   const odalys = await person(browser, 'odalys', '120 mm triplet');
   await visit(odalys, '/night');
   // a night nobody else plans here
