@@ -216,9 +216,11 @@ export async function conformance(
   });
   await rule('moves its mount, says so on the way, stops on the way, and parks', async () => {
     const slew = await ask({ device: 'mount', do: 'field', altitudeDeg: 70, azimuthDeg: 120 });
-    await pause(150);
-    const moving = (await status()).readings.tube;
-    demand(!moving || moving.moves, 'it is on its way and says it stands');
+    const under = await status();
+    const moving = under.readings.tube;
+    // one that is there already has nothing to say of its way
+    if (under.acts.find((a) => a.id === slew.id)?.state === 'at-work')
+      demand(!moving || moving.moves, 'it is on its way and says it stands');
     await send('DELETE', `/acts/${slew.id}`);
     demand((await over(slew.id)).state === 'stopped', 'a motion that was stopped is not told so');
     const tube = (await status()).readings.tube;

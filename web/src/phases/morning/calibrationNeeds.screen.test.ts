@@ -1,7 +1,10 @@
-import { describe, expect, test } from '@jest/globals';
+import { beforeEach, describe, expect, test } from '@jest/globals';
 import { flushPromises } from '@vue/test-utils';
 import { mountScreen } from '../../test/mountScreen.ts';
 import CalibrationNeeds from './CalibrationNeeds.vue';
+
+// whose units another file left
+beforeEach(() => localStorage.clear());
 
 const settings = { gain: 100, offset: 30, binning: 1 };
 const flat = (filter: string, trainRevision: string, frames: number) => ({
