@@ -1,27 +1,31 @@
 import type { Clock } from './devices.ts';
 
-/** Degrees by which the cooler gets colder in a minute, and the most it can do against the air [°C]; invented. */
-const COOLS_C_PER_MIN = 3;
-const COOLS_AT_MOST = 38;
+/** How fast a cooler gets colder [°C/min], and how much colder than the air at most [°C]. */
+export interface CoolerReach {
+  ratePerMinC: number;
+  deepestBelowAmbientC: number;
+}
 
 /** A camera that is cooled by a little every minute. */
 export class Cooler {
   private from: { atMs: number; c: number; toC: number | null };
   private readonly clock: Clock;
   private readonly ambientC: () => number;
-  constructor(clock: Clock, ambientC: () => number) {
-    [this.clock, this.ambientC] = [clock, ambientC];
+  private readonly reach: CoolerReach;
+  constructor(clock: Clock, ambientC: () => number, reach: CoolerReach) {
+    [this.clock, this.ambientC, this.reach] = [clock, ambientC, reach];
     this.from = { atMs: clock.now(), c: ambientC(), toC: null };
   }
   temperatureC(): number {
     const { atMs, c, toC } = this.from;
-    const goal = toC === null ? this.ambientC() : Math.max(toC, this.ambientC() - COOLS_AT_MOST);
-    const most = (COOLS_C_PER_MIN * (this.clock.now() - atMs)) / 60_000;
+    const goal = toC === null ? this.ambientC() : Math.max(toC, this.ambientC() - this.reach.deepestBelowAmbientC);
+    const most = (this.reach.ratePerMinC * (this.clock.now() - atMs)) / 60_000;
     return c + Math.max(-most, Math.min(most, goal - c));
   }
   percent(): number {
     const { toC } = this.from;
-    return toC === null ? 0 : Math.round((100 * Math.max(0, this.ambientC() - this.temperatureC())) / COOLS_AT_MOST);
+    const below = Math.max(0, this.ambientC() - this.temperatureC());
+    return toC === null ? 0 : Math.round((100 * below) / this.reach.deepestBelowAmbientC);
   }
   to(toC: number | null): void {
     this.from = { atMs: this.clock.now(), c: this.temperatureC(), toC };

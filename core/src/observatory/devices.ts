@@ -47,11 +47,6 @@ export interface GuiderState {
   /** Scatter of the last minute [arcsec]. */
   rms: { ra: number; dec: number } | null;
 }
-export interface GuiderSample {
-  atMs: number;
-  raArcsec: number;
-  decArcsec: number;
-}
 
 export interface Guider {
   start(): Promise<void>;
@@ -59,8 +54,6 @@ export interface Guider {
   /** Moves the pointing a little and waits until it has settled. */
   dither(): Promise<void>;
   state?(): GuiderState;
-  /** What was measured in the last two minutes. */
-  recent?(): readonly GuiderSample[];
 }
 
 export interface FilterWheel {

@@ -172,7 +172,6 @@ export function withFaults(
       ...(o.guider.state
         ? { state: () => (on('power-dip') ? { is: 'off' as const, rms: null } : o.guider.state!()) }
         : {}),
-      ...(o.guider.recent ? { recent: () => o.guider.recent!() } : {}),
     },
     wheel: {
       ...o.wheel,

@@ -2,7 +2,7 @@ import { SIDEREAL_ARCSEC_PER_S } from '../quantities/index.ts';
 import type { Random } from '../statistics/index.ts';
 
 /** One measurement in so long [ms]. */
-export const CADENCE_MS = 2000;
+const CADENCE_MS = 2000;
 /** Scatter of one measurement by the air, and of the mount between two [arcsec]; invented. */
 const SEEING = 0.45;
 const JITTER = 0.012;
@@ -14,7 +14,8 @@ const RATE = SIDEREAL_ARCSEC_PER_S * 0.5e-3;
 const LONGEST_MS = 2500;
 /** A gust shakes the tube so much [arcsec]. */
 const GUST = 6;
-const KEPT = 60;
+/** Measurements of a minute. */
+const KEPT = 60_000 / CADENCE_MS;
 
 /** What the mount does by itself. */
 export interface MountTruth {
@@ -23,12 +24,9 @@ export interface MountTruth {
   /** Drift in declination by the pole that is missed [arcsec/min]. */
   driftArcsecPerMin: number;
 }
-export interface GuideSample {
-  atMs: number;
+interface GuideSample {
   raArcsec: number;
   decArcsec: number;
-  raPulseMs: number;
-  decPulseMs: number;
 }
 /** What holds at a measurement. */
 export interface GuideAir {
@@ -93,19 +91,13 @@ export class GuideLoop {
     );
     this.ra -= raPulseMs! * RATE;
     this.dec -= decPulseMs! * RATE;
-    const rounded = (e: number) => Math.round(e * 100) / 100 + 0;
-    const of = { raArcsec: rounded(seen[0]!), decArcsec: rounded(seen[1]!) };
-    this.samples.push({ atMs, ...of, raPulseMs: raPulseMs!, decPulseMs: decPulseMs! });
+    this.samples.push({ raArcsec: seen[0]!, decArcsec: seen[1]! });
     if (this.samples.length > KEPT) this.samples.shift();
-  }
-  /** What was measured in the last two minutes, oldest first. */
-  recent(nowMs: number): readonly GuideSample[] {
-    this.to(nowMs);
-    return this.samples;
   }
   /** Scatter of what was measured in the last minute [arcsec]; null where too little was. */
   rms(nowMs: number): { ra: number; dec: number } | null {
-    const last = this.recent(nowMs).slice(-KEPT / 2);
+    this.to(nowMs);
+    const last = this.samples;
     if (last.length < 5) return null;
     const of = (k: 'raArcsec' | 'decArcsec') => Math.sqrt(last.reduce((s, x) => s + x[k] ** 2, 0) / last.length);
     return { ra: Math.round(100 * of('raArcsec')) / 100, dec: Math.round(100 * of('decArcsec')) / 100 };

@@ -3,7 +3,18 @@ export { DeviceFault, DEVICES } from './devices.ts';
 export { drawFaults, FAULTS, withFaults, type Fault, type PlannedFault, type Truth } from './faults.ts';
 export { standIns, temperatureAt, drawCloud, type SimulatedTruth, type StandIns } from './standIns.ts';
 export { VirtualClock, type Pace } from './virtualClock.ts';
-export { axesOf, horizontalOf, onTheWay, parkedAxes, pointingOf, equatorialOf, type Pointing } from './mountAxes.ts';
+export {
+  alike,
+  sideOf,
+  turnedWith,
+  axesOf,
+  horizontalOf,
+  onTheWay,
+  parkedAxes,
+  pointingOf,
+  equatorialOf,
+  type Pointing,
+} from './mountAxes.ts';
 export { Forecast, ForecastHour, simulatedForecaster, type Forecaster } from './forecast.ts';
 export { followerPlanOf, runPlanOf } from './runPlan.ts';
 export { RunLeg, RunPlan, RunEvent, RunFrame, RunFocus, RunResult, AppliedOffsets } from './run.ts';

@@ -1,6 +1,8 @@
+import { SIDEREAL_ARCSEC_PER_S } from '../quantities/index.ts';
 import type { PierSide } from './devices.ts';
 
 const RAD = Math.PI / 180;
+/** An angle between -180 and 180 [deg]. */
 const turn = (deg: number): number => ((((deg + 180) % 360) + 360) % 360) - 180;
 
 /** Where a tube looks, by hour angle and declination [deg], and on which side of the pier it is. */
@@ -9,6 +11,17 @@ export interface Pointing {
   decDeg: number;
   side: PierSide;
 }
+/** Where a tube that looked there at a moment looks now: one that follows turns with the sky. */
+export const turnedWith = <P extends Pointing>(p: P, of: { follows: boolean; sinceMs: number }): P => ({
+  ...p,
+  haDeg: turn(p.haDeg + (of.follows ? (SIDEREAL_ARCSEC_PER_S * of.sinceMs) / 3_600_000 : 0)),
+});
+/** Side of the pier from which a place is looked at: west of it what stands east of the meridian. */
+export const sideOf = (haDeg: number): PierSide => (turn(haDeg) < 0 ? 'west' : 'east');
+/** Whether two look at the same place, as closely as is worth telling [deg]. */
+export const alike = (a: Pointing, b: Pointing): boolean =>
+  a.side === b.side && Math.abs(turn(a.haDeg - b.haDeg)) < 0.5 && Math.abs(a.decDeg - b.decDeg) < 0.1;
+
 /** The two axes of an equatorial mount [deg]: west of its pier the tube looks where they stand, east of it past the pole. */
 export interface Axes {
   first: number;

@@ -54,6 +54,8 @@ export const RunPlan = z.strictObject({
   /** The rig is taken until then. */
   endMs: z.number(),
   offsets: AppliedOffsets.nullable(),
+  /** What the sensor is cooled to where a step cools it [°C]; left out: the camera is not asked. */
+  coolToC: z.number().optional(),
   /** Half-width of a focus run in steps. */
   focusReachSteps: z.number().positive(),
 });

@@ -95,6 +95,7 @@ export function runPlanOf(
     /** Where, and how low each leg’s object may stand: looked at before every frame. */
     sky?: { site: Site; minimumAltitudeDeg: readonly number[] };
     offsets: AppliedOffsets | null;
+    coolToC?: number;
     focusReachSteps: number;
   },
 ): RunPlan {
@@ -136,6 +137,7 @@ export function runPlanOf(
     ...(of.sky ? { site: of.sky.site } : {}),
     endMs: schedule.endMs,
     offsets: of.offsets,
+    ...(of.coolToC === undefined ? {} : { coolToC: of.coolToC }),
     focusReachSteps: of.focusReachSteps,
   };
 }

@@ -1,5 +1,5 @@
 import type { MountState, PierSide } from './devices.ts';
-import { axesOf, onTheWay, parkedAxes, pointingOf, type Axes } from './mountAxes.ts';
+import { axesOf, onTheWay, parkedAxes, pointingOf, sideOf, type Axes } from './mountAxes.ts';
 import type { VirtualClock } from './virtualClock.ts';
 
 /** Mean sidereal time to an arcminute [deg]. Source: IAU 1982 expression, leading terms, from memory. */
@@ -12,7 +12,6 @@ export class StandInMount {
   private way: { from: Axes; to: Axes; fromMs: number; untilMs: number } | null = null;
   private follows: { raDeg: number; decDeg: number } | null = null;
   private side: PierSide = 'west';
-  parked = true;
   private readonly clock: VirtualClock;
   private readonly longitudeDeg: number;
   readonly latitudeDeg: number;
@@ -26,7 +25,7 @@ export class StandInMount {
   haDeg(raDeg: number, ms = this.clock.now()): number {
     return siderealDeg(ms, this.longitudeDeg) - raDeg;
   }
-  sideFor = (raDeg: number): PierSide => (Math.sin((this.haDeg(raDeg) * Math.PI) / 180) < 0 ? 'west' : 'east');
+  sideFor = (raDeg: number): PierSide => sideOf(this.haDeg(raDeg));
   pierSide = (): PierSide => this.side;
   private current(): Axes {
     const now = this.clock.now();
@@ -38,14 +37,13 @@ export class StandInMount {
     return axesOf({ haDeg: this.haDeg(this.follows.raDeg), decDeg: this.follows.decDeg, side: this.side });
   }
   /** @param follow what it follows once it is there; null: it stands */
-  async go(to: Axes, seconds: number, follow: { raDeg: number; decDeg: number } | null, parks = false): Promise<void> {
+  async go(to: Axes, seconds: number, follow: { raDeg: number; decDeg: number } | null): Promise<void> {
     const fromMs = this.clock.now();
     this.way = { from: this.current(), to, fromMs, untilMs: fromMs + 1000 * seconds };
-    this.parked = false;
     try {
       await this.clock.sleep(1000 * seconds);
       this.axes = to;
-      [this.follows, this.parked] = [follow, parks];
+      this.follows = follow;
       this.side = pointingOf(to).side;
     } catch (e) {
       // stopped on the way: it stands where it was

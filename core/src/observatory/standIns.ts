@@ -3,8 +3,8 @@ import type { Overheads } from '../sequence/index.ts';
 import type { Camera, FilterWheel, Focuser, Guider, Mount, Observatory, PierSide, Weather } from './devices.ts';
 import { DeviceFault } from './devices.ts';
 import { GuideLoop, type GuideAir } from './guideLoop.ts';
-import { equatorialOf, parkedAxes } from './mountAxes.ts';
-import { Cooler } from './cooler.ts';
+import { equatorialOf, parkedAxes, sideOf } from './mountAxes.ts';
+import { Cooler, type CoolerReach } from './cooler.ts';
 import { StandInMount } from './standInMount.ts';
 import { VirtualClock, type Pace } from './virtualClock.ts';
 
@@ -30,6 +30,8 @@ export interface SimulatedTruth {
   /** Where the mount stands, for the side of the pier from which an object is looked at. */
   longitudeDeg?: number;
   latitudeDeg?: number;
+  /** What the camera’s cooler can do; left out: it has none. */
+  cooler?: CoolerReach;
   /** Cloud spells [ms]; drawn from the seed when left out. */
   cloud?: [number, number][];
 }
@@ -116,7 +118,7 @@ export function standIns(world: SimulatedTruth, overheads: Overheads, pace?: Pac
   const clock = new VirtualClock(world.startMs, pace);
   const now = () => clock.now();
   const tube = new StandInMount(clock, world);
-  const cooler = new Cooler(clock, () => temperatureAt(world, now()));
+  const cooler = world.cooler && new Cooler(clock, () => temperatureAt(world, now()), world.cooler);
   const loop = new GuideLoop(world.startMs, mountTruth(random.fork('mount')), random.fork('guiding'), (ms) =>
     disturbed(ms),
   );
@@ -148,14 +150,15 @@ export function standIns(world: SimulatedTruth, overheads: Overheads, pace?: Pac
     slewToField: ({ altitudeDeg, azimuthDeg }) => {
       const { haDeg, decDeg } = equatorialOf(altitudeDeg, azimuthDeg, tube.latitudeDeg);
       const raDeg = tube.haDeg(haDeg);
-      return tube.towards(raDeg, decDeg, overheads.slewCentreS, haDeg < 0 ? 'west' : 'east');
+      letGo();
+      return tube.towards(raDeg, decDeg, overheads.slewCentreS, sideOf(haDeg));
     },
     flip: ({ raDeg, decDeg }, to) => {
       letGo();
       return tube.towards(raDeg, decDeg, overheads.flipS, to);
     },
     pierSide: tube.pierSide,
-    park: () => tube.go(parkedAxes(tube.latitudeDeg), PARK_S, null, true),
+    park: () => tube.go(parkedAxes(tube.latitudeDeg), PARK_S, null),
     abort: stopped,
     state: () => tube.state(),
   };
@@ -177,7 +180,6 @@ export function standIns(world: SimulatedTruth, overheads: Overheads, pace?: Pac
       if (!guiding) return { is: 'off' as const, rms: null };
       return { is: disturbed(now()).lost ? ('lost' as const) : ('guiding' as const), rms: loop.rms(now()) };
     },
-    recent: () => loop.recent(now()),
   };
   const wheel: FilterWheel = {
     filters: world.filters,
@@ -223,8 +225,12 @@ export function standIns(world: SimulatedTruth, overheads: Overheads, pace?: Pac
     download: () => spend(overheads.downloadS),
     focusFrame: async () => ({ hfdPx: hfdAt(now(), 0.025), stars: cloudy(now()) ? 3 : 180 }),
     abort: () => clock.interrupt(new DeviceFault('camera', 'it was stopped')),
-    cool: async (toC) => cooler.to(toC),
-    state: () => ({ sensorC: Math.round(10 * cooler.temperatureC()) / 10 + 0, coolerPercent: cooler.percent() }),
+    ...(cooler
+      ? {
+          cool: async (toC) => cooler.to(toC),
+          state: () => ({ sensorC: cooler.temperatureC(), coolerPercent: cooler.percent() }),
+        }
+      : {}),
   };
   const weather: Weather = {
     read: () => ({

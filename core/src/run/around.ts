@@ -79,6 +79,9 @@ export function step(w: Work, { kind, i, parked }: Of<'step'>): void {
   const now = stepsOf(plan, kind, parked)[i]!;
   w.replace({ t: 'rest-of-step', kind, i, parked, untilMs: nowMs + now.minutes * MIN_MS });
   if (now.step === 'connect') w.first({ t: 'connect', device: 0, attempts: 1, asked: false });
+  // in its own time: the step lasts as long as the plan says
+  if (plan.coolToC !== undefined && (now.step === 'cool' || now.step === 'warm'))
+    w.first(ask({ device: 'camera', do: 'cool', toC: now.step === 'cool' ? plan.coolToC : null }));
   if (now.step !== 'focus') return;
   // through the first filter of the first leg, in the focus field where there is one
   const filter = w.leg.timeline.filters[0]!.name;

@@ -7,6 +7,7 @@ import {
   horizontalOf,
   simulatedTruthOf,
   standIns,
+  temperatureAt,
   withFaults,
   zoneStepsOf,
   type Observatory,
@@ -154,7 +155,11 @@ describe('what is looked at while something is under way', () => {
     expect(night.codes).toContain('run.parked-warming');
   });
   test('guiding, cooler and tube are told as they are', async () => {
-    const { plan, o } = quiet();
+    const cool = { step: 'cool' as const, minutes: 15, notBeforeMs: null, field: null };
+    const { plan } = quiet({ opening: [cool], coolToC: -10 });
+    const cooler = { ratePerMinC: 2, deepestBelowAmbientC: 35 };
+    const world = { ...simulatedTruthOf(setup, 3, START, plan.endMs), cloud: [], cooler };
+    const o = standIns(world, setup.overheads);
     const night = await driven(plan, o);
     const readings = night.events.flatMap((e) => (e.readings ? [e.readings] : []));
     const rms = readings.flatMap((r) => (r.guideArcsec ? [r.guideArcsec] : []));
@@ -164,6 +169,14 @@ describe('what is looked at while something is under way', () => {
       expect(ra).toBeGreaterThan(0.25);
       expect(Math.max(ra, dec)).toBeLessThan(1.5);
     }
+    const cooled = night.events.flatMap((e) => (e.readings?.cooler ? [[e.at, ...e.readings.cooler] as const] : []));
+    const at = (ms: number) => cooled.findLast(([t]) => t <= ms)!;
+    // two degrees a minute, and then what it was asked for, with what that takes against the air
+    const [, sensorC] = at(START + 5 * 60_000);
+    expect(Math.abs(sensorC - (world.startC - 10))).toBeLessThan(2.5);
+    const [ms, heldC, percent] = at(START + 2 * HOUR);
+    expect(heldC).toBeCloseTo(-10, 1);
+    expect(Math.abs(percent - (100 * (temperatureAt(world, ms) + 10)) / 35)).toBeLessThan(2);
     expect(new Set(readings.flatMap((r) => (r.tube ? [r.tube.side] : [])))).toEqual(new Set(['west', 'east']));
     expect(night.state.readings.tube).toMatchObject({ decDeg: 90, moves: false, follows: false });
   });

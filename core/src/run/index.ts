@@ -3,7 +3,7 @@ export { faultsAndPairs, ordinaryNight, playFaults, type FaultNight } from './fa
 export { debrief, DebriefSchema, type Debrief } from './debrief.ts';
 export { drive, type Driven } from './drive.ts';
 export { HappenedSchema } from './happened.ts';
-export { equipmentIn, perform, read, type Equipment } from './perform.ts';
+export { equipmentIn, perform, read, tubeRead, type Equipment } from './perform.ts';
 export * from './protocol.ts';
 export { isLoud, standing } from './attention.ts';
 export { Followed, type Traces } from './follow.ts';

@@ -5,9 +5,10 @@ import {
   onTheWay,
   parkedAxes,
   pointingOf,
+  sideOf,
+  turnedWith,
   type Pointing,
 } from '../observatory/index.ts';
-import { SIDEREAL_ARCSEC_PER_S } from '../quantities/index.ts';
 import { separationDeg } from '../sky/index.ts';
 import type { Ask } from './events.ts';
 import type { RunState } from './state.ts';
@@ -40,9 +41,7 @@ function hazardAt(s: Pick<RunState, 'plan' | 'startMs'>, p: Pointing, ms: number
 }
 /** Where the tube is now, as it was read last; null where the mount does not tell. */
 function tubeNow({ readings: { tube }, nowMs }: RunState): Pointing | null {
-  if (!tube) return null;
-  const turned = tube.follows ? (SIDEREAL_ARCSEC_PER_S * (nowMs - tube.atMs)) / 3_600_000 : 0;
-  return { ...tube, haDeg: tube.haDeg + turned };
+  return tube && turnedWith(tube, { follows: tube.follows, sinceMs: nowMs - tube.atMs });
 }
 /** What forbids that the tube is where it is. */
 export function hazardNow(s: RunState): Hazard | null {
@@ -56,7 +55,7 @@ function goalOf(s: RunState, ask: Ask): Pointing | null {
   const pointing = (haDeg: number, decDeg: number): Pointing => ({
     haDeg,
     decDeg,
-    side: Math.sin((haDeg * Math.PI) / 180) < 0 ? 'west' : 'east',
+    side: sideOf(haDeg),
   });
   switch (ask.do) {
     case 'centre':

@@ -1,4 +1,11 @@
-import type { GuiderState, MountState, Observatory, RunTime } from '../observatory/index.ts';
+import {
+  alike,
+  turnedWith,
+  type GuiderState,
+  type MountState,
+  type Observatory,
+  type RunTime,
+} from '../observatory/index.ts';
 import type { Act, Answer, Readings } from './events.ts';
 
 /** Equipment as a run drives it, in this process or elsewhere. */
@@ -65,15 +72,14 @@ export async function perform(o: Observatory, act: Act): Promise<Answer> {
 
 const rounded = (v: number, to: number) => Math.round(v / to) * to + 0;
 const hundredth = (v: number) => Math.round(100 * v) / 100 + 0;
-/** Where the tube is, and when that was [ms since 1970, UTC]. */
-const tubeOf = ({ haDeg, decDeg, side, moves, follows }: MountState, atMs: number): Readings['tube'] => ({
-  haDeg: hundredth(haDeg),
-  decDeg: hundredth(decDeg),
-  side,
-  moves,
-  follows,
-  atMs,
-});
+/** Where the tube is, and when that was [ms since 1970, UTC]; one that stands, or follows the sky as it did, is where it was. */
+export function tubeRead(now: MountState | null, last: Readings['tube'], atMs: number): Readings['tube'] {
+  if (!now) return null;
+  const { haDeg, decDeg, side, moves, follows } = now;
+  const stays = last && !moves && !last.moves && follows === last.follows;
+  if (stays && alike(now, turnedWith(last, { follows, sinceMs: atMs - last.atMs }))) return last;
+  return { haDeg: hundredth(haDeg), decDeg: hundredth(decDeg), side, moves, follows, atMs };
+}
 
 /** What has to be known at once; the rest is read once a minute, and whenever something was done. */
 export const URGENT: ReadonlySet<keyof Readings> = new Set(['safe', 'clear', 'guider', 'tube']);
@@ -86,9 +92,6 @@ export function read(o: Observatory, before: Readings | null): Readings {
   const { wheel, focuser, weather, camera, guider, mount } = o;
   const { clear, windMS = 0, humidity = 0 } = weather.read();
   const { is, rms }: GuiderState = guider.state?.() ?? { is: 'off', rms: null };
-  const tube = mount.state?.();
-  const last = before?.tube ?? null;
-  const stays = tube && last && !tube.moves && !last.moves && tube.side === last.side && tube.follows === last.follows;
   return {
     // a reading of minus nothing is nothing
     temperatureC: focuser.temperatureC() + 0,
@@ -101,14 +104,8 @@ export function read(o: Observatory, before: Readings | null): Readings {
     guider: is,
     guideArcsec: rms && [rms.ra, rms.dec],
     cooler: camera.state ? [rounded(camera.state().sensorC, 0.1), camera.state().coolerPercent] : null,
-    tube: tube ? (stays && near(tube, last, o.clock.now()) ? last : tubeOf(tube, o.clock.now())) : null,
+    tube: tubeRead(mount.state?.() ?? null, before?.tube ?? null, o.clock.now()),
   };
-}
-/** Whether it is where it was, as the sky turns. */
-function near(tube: MountState, last: NonNullable<Readings['tube']>, nowMs: number): boolean {
-  const turned = tube.follows ? ((nowMs - last.atMs) / 3_600_000) * 15.041 : 0;
-  const apart = Math.abs(((((tube.haDeg - last.haDeg - turned + 180) % 360) + 360) % 360) - 180);
-  return apart < 0.5 && Math.abs(tube.decDeg - last.decDeg) < 0.1;
 }
 /** What is another than before. */
 export function changes(now: Readings, before: Readings | null): Partial<Readings> {

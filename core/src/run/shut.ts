@@ -51,8 +51,7 @@ export function shut(w: Work, { because, untilMs }: Of<'shut'>): void {
   }
   const values = { windMS: readings.windMS, humidityPercent: 100 * readings.humidity };
   if (plan.watches[because]!.then === 'close') {
-    w.s.closed = true;
-    w.note(`run.closed-${because}`, values);
+    closeFor(w, because);
     return;
   }
   w.s.airShut = true;
@@ -62,6 +61,12 @@ export function shut(w: Work, { because, untilMs }: Of<'shut'>): void {
       t: 'air-over',
     },
   );
+}
+/** Such an air closes the night. */
+export function closeFor(w: Work, because: 'wind' | 'damp'): void {
+  const { windMS, humidity } = w.s.readings;
+  w.s.closed = true;
+  w.note(`run.closed-${because}`, { windMS, humidityPercent: 100 * humidity });
 }
 /** Looks again and again. */
 export function look(w: Work, { because, untilMs, givenUpMs }: Of<'look'>): void {

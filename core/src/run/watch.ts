@@ -1,7 +1,7 @@
 import { phrase } from '../phrases/index.ts';
 import type { RunState } from './state.ts';
 import { hazardNow } from './motion.ts';
-import { shutBecause } from './shut.ts';
+import { closeFor, shutBecause } from './shut.ts';
 import { timed, type Work } from './work.ts';
 
 /**
@@ -22,16 +22,15 @@ export function watch(w: Work, before: Pick<RunState, 'readings'>): void {
       return w.giveUp(`run.stopped-${code}`, values);
     }
   }
-  // guiding, dithering, focusing and exposing in such an air are of no use, and a tube that catches the wind is worse
   const why = shutBecause(w.s);
-  if ((why === 'wind' || why === 'damp') && exposing) return stop(w);
-  if (why && why !== 'cloud' && w.s.paused && w.s.plan.watches[why as 'wind']?.then === 'close') {
-    w.s.closed = true;
-    w.note(`run.closed-${why as 'wind' | 'damp'}`, {
-      windMS: readings.windMS,
-      humidityPercent: 100 * readings.humidity,
-    });
-    return void w.backToNight();
+  if (why === 'wind' || why === 'damp') {
+    // what is prepared meanwhile takes a minute or two, and the air is looked at before the exposure anyway
+    if (exposing) return stop(w);
+    // nobody goes on, and the night is to be closed in such an air
+    if (w.s.paused && w.s.plan.watches[why]?.then === 'close') {
+      closeFor(w, why);
+      return void w.backToNight();
+    }
   }
   if (exposing && w.s.working && w.leg.guiding && !w.leg.moving && readings.guider === 'lost') starLost(w);
 }

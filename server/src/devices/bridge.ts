@@ -4,6 +4,7 @@ import {
   ActState,
   ControlAnswer,
   StatusSchema,
+  tubeRead,
   type Act,
   type Answer,
   type Equipment,
@@ -57,7 +58,11 @@ export async function connectBridge(
     return (answer ? answer.parse(got) : null) as z.output<S>;
   }
   const about = await send('GET', '/about', AboutSchema);
-  key = (await send('POST', '/control', ControlAnswer, of)).key;
+  const take = async (): Promise<void> => {
+    key = '';
+    key = (await send('POST', '/control', ControlAnswer, of)).key;
+  };
+  await take();
   let status: Status = await send('GET', '/status', StatusSchema);
   const offset = status.at - performance.now() * about.speed;
   let [silent, closed, safe, stop] = [0, false, false, null as (() => void) | null];
@@ -76,8 +81,8 @@ export async function connectBridge(
       silent = 0;
     } catch (e) {
       silent++;
-      // left alone it lets nobody in by the old key: the same turn asks no second time, so it is told as gone
-      if ((e as { code?: string }).code === 'not-in-control') silent = SILENT;
+      // not heard of for too long, it went safe: the controls are asked for again, unless a later turn has them
+      if ((e as { code?: string }).code === 'not-in-control') await take().catch(() => undefined);
     }
   }
   const polling = (async () => {
@@ -136,11 +141,7 @@ export async function connectBridge(
     elsewhere: true,
     read: (before: Readings | null) => {
       const { tube } = status.readings;
-      const last = before?.tube;
-      // a tube that follows the sky is where it was
-      const stays =
-        tube && last && !tube.moves && !last.moves && tube.follows === last.follows && tube.side === last.side;
-      return { ...status.readings, tube: stays ? last : tube };
+      return { ...status.readings, tube: tubeRead(tube, before?.tube ?? null, tube?.atMs ?? now()) };
     },
     perform,
     wake: () => (stop as (() => void) | null)?.(),

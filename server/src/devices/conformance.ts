@@ -243,6 +243,11 @@ export async function conformance(
       'not-in-control',
       'the key of one who was not heard of',
     );
+    refused(
+      await send('POST', '/control', { run, turn: turn - 1 }, ''),
+      'in-control',
+      'an earlier turn, after nobody was heard of',
+    );
     await take();
     await send('POST', '/acknowledge');
     demand(!(await status()).wentSafe, 'what is acknowledged is told still');

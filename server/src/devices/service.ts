@@ -47,6 +47,8 @@ export class DeviceStation {
   private busy: Promise<void> | null = null;
   private control: { run: string; turn: number; key: string; heardMs: number } | null = null;
   private wentSafe = false;
+  /** Who had them last. */
+  private last: { run: string; turn: number } | null = null;
   private closed = false;
   private readonly real: () => number;
 
@@ -114,16 +116,17 @@ export class DeviceStation {
   }
   take({ run, turn }: z.output<typeof ControlBody>): { key: string } {
     const now = this.control;
-    if (now && (now.run !== run || now.turn >= turn) && !(now.run === run && now.turn === turn))
-      throw new Refused('in-control', `Another has the controls (turn ${now.turn} of ${now.run}).`);
-    if (now?.run === run && now.turn === turn) throw new Refused('in-control', 'This turn has the controls already.');
+    if (now && (now.run !== run || now.turn >= turn))
+      throw new Refused('in-control', `Turn ${now.turn} of ${now.run} has the controls.`);
+    const { last } = this;
+    if (last?.run === run && turn < last.turn)
+      throw new Refused('in-control', `Turn ${last.turn} had the controls since: an earlier one has them no more.`);
     // another run begins to count anew
-    if (this.lastRun !== run) this.acts.length = 0;
-    this.lastRun = run;
+    if (last?.run !== run) this.acts.length = 0;
+    this.last = { run, turn };
     this.control = { run, turn, key: randomBytes(16).toString('hex'), heardMs: this.real() };
     return { key: this.control.key };
   }
-  private lastRun = '';
   /** Somebody knows that it went safe. */
   acknowledge(): void {
     this.wentSafe = false;

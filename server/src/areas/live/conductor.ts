@@ -139,7 +139,10 @@ export function conductRun(
           const next = asked.shift();
           if (!next) return null;
           commandId = next.id;
-          return next.command;
+          const { command } = next;
+          // its moment was drawn from what was written then: it comes from now on
+          if (command.code !== 'thrown' || !standIns) return command;
+          return { ...command, atMs: Math.max(command.atMs, standIns.o.clock.now()) };
         },
         left: () => left || log.lost,
       },

@@ -35,6 +35,8 @@ export interface RehearsalTask extends NightToPlay {
   seed: number;
   faults: readonly Fault[];
   offsets: AppliedOffsets | null;
+  /** What is known of the camera’s cooler. */
+  cooling: { setPointC: number; ratePerMinC: number; deepestBelowAmbientC: number };
   beside: { system: string; offsets: AppliedOffsets | null } | null;
 }
 
@@ -69,16 +71,17 @@ export function rehearsalOf(of: RehearsalTask): Rehearsal {
   });
   const reachOf = (key: string) => FOCUS_REACH_ZONES * zoneStepsOf(viewOf(build, key));
   const around = { prepared, targets };
-  const { beside } = of;
+  const { beside, cooling } = of;
   return {
     plan: runPlanOf(plan, schedule, {
       ...around,
       night: facts.night,
       sky: { site, minimumAltitudeDeg: plan.legs.map((l) => projects.get(l.projectId)!.minimumAltitudeDeg) },
       offsets: of.offsets,
+      coolToC: cooling.setPointC,
       focusReachSteps: reachOf(system),
     }),
-    world: worldOf(system),
+    world: { ...worldOf(system), cooler: cooling },
     overheads: setup.overheads,
     faults: of.faults,
     beside: beside && {

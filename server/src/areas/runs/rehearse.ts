@@ -7,6 +7,7 @@ import { type OffsetSetRow, type RunRow } from '../../database/index.ts';
 import { Problem } from '../../problems.ts';
 import { demandOwner, type Actor, type Store } from '../../store.ts';
 import type { RunTask } from '../calculations/pool.ts';
+import { duskSettingsService } from '../dusk/settings.ts';
 import { offsetsHolding } from '../focus/holding.ts';
 import { nightRecords, siteOf } from '../plans/night.ts';
 import { besideOf, demandPlan } from './plannedRun.ts';
@@ -82,6 +83,7 @@ export async function prepareRehearsal(
       seed,
       faults,
       offsets: applied(offsets),
+      cooling: (await duskSettingsService(store).read(who, rig.id)).settings.cooling,
       beside: beside && { system: beside.system.key, offsets: applied(await offsetsHolding(store, beside)) },
     },
     run: {
