@@ -53,6 +53,9 @@ const begin = (name, port, databaseUrl, more = {}) => {
 const stop = async () => {
   stopping = true;
   for (const server of running.values()) server.kill('SIGTERM');
+  // one that hears nothing any more would have its port for ever
+  await setTimeout(3000);
+  for (const server of running.values()) if (server.exitCode === null) server.kill('SIGKILL');
   await database.stop();
   process.exit(0);
 };

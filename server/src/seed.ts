@@ -5,7 +5,7 @@ import { USUAL_SEASON, type RigRecord } from '@keen/contract';
 import { zoneStepsOf } from '@keen/core/observatory';
 import { offsets } from '@keen/core/focus';
 import { viewOf } from '@keen/core/rig';
-import type { PlanSettings } from '@keen/core/sequence';
+import { USUAL_WATCHES, type PlanSettings } from '@keen/core/sequence';
 import {
   addDays,
   eveningDate,
@@ -176,14 +176,7 @@ export async function seedDemo(live: Store): Promise<void> {
           },
         ],
         closing: [],
-        watches: {
-          recentreAboveArcmin: 1,
-          wind: null,
-          damp: null,
-          cloudClosesAfterMin: null,
-          sunStops: null,
-          sunDistanceDeg: 30,
-        },
+        watches: USUAL_WATCHES,
         locked: false,
         locks: [],
       });

@@ -12,3 +12,6 @@ export const COUNTED_RUN_STATE = 'accepted';
 /** Is a run a night on record? */
 export const countsAsNight = (run: { kind: RunKind; state: string }): boolean =>
   run.state === COUNTED_RUN_STATE && (COUNTED_RUN_KINDS as readonly RunKind[]).includes(run.kind);
+
+/** Whether a run may be accepted as a night: one of a practice rig, and one that was driven on equipment of its own. */
+export const mayBeAccepted = (kind: RunKind, practice: boolean): boolean => practice || kind === 'live';

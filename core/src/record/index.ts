@@ -1,6 +1,13 @@
 export { SAME_EXPOSURE_SHARE, sameExposure } from './exposure.ts';
 export { countsAs, framesThere, goalFor, goalKey, type Gathered, type Goal } from './goal.ts';
-export { COUNTED_RUN_KINDS, COUNTED_RUN_STATE, countsAsNight, RUN_KINDS, type RunKind } from './counts.ts';
+export {
+  COUNTED_RUN_KINDS,
+  COUNTED_RUN_STATE,
+  countsAsNight,
+  mayBeAccepted,
+  RUN_KINDS,
+  type RunKind,
+} from './counts.ts';
 export { byNight, isLogOfNight, isOfNight, endOfNightMs, nightEndsMs, nightOf } from './night.ts';
 export {
   CLOUD_REFUSALS,

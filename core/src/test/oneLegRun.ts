@@ -1,5 +1,5 @@
 import type { RunPlan } from '../observatory/index.ts';
-import type { TimelineInput } from '../sequence/index.ts';
+import { USUAL_WATCHES, type TimelineInput } from '../sequence/index.ts';
 
 /** A run of one leg and nothing around it. */
 export const oneLegRun = (timeline: TimelineInput, more: Partial<RunPlan> = {}): RunPlan => ({
@@ -18,14 +18,7 @@ export const oneLegRun = (timeline: TimelineInput, more: Partial<RunPlan> = {}):
     },
   ],
   closing: [],
-  watches: {
-    recentreAboveArcmin: 1,
-    wind: null,
-    damp: null,
-    cloudClosesAfterMin: null,
-    sunStops: null,
-    sunDistanceDeg: 30,
-  },
+  watches: USUAL_WATCHES,
   endMs: Date.parse(timeline.end),
   offsets: null,
   focusReachSteps: 200,

@@ -2,6 +2,7 @@ import { randomBytes } from 'node:crypto';
 import { join } from 'node:path';
 import { afterAll, beforeAll } from '@jest/globals';
 import type { JobRecord, JobWithResult, PlanFields, ProjectRecord, RigRecord, SiteRecord } from '@keen/contract';
+import { USUAL_WATCHES } from '@keen/core/sequence';
 import { target } from '@keen/core/sky';
 import { api, MOST_A_PAGE } from '@keen/contract';
 import type { Express } from 'express';
@@ -311,14 +312,7 @@ export async function somethingToPlan(p: Person, night: string, rigName = '120 m
     opening: [],
     legs: [leg(from, to)],
     closing: [],
-    watches: {
-      recentreAboveArcmin: 1,
-      wind: null,
-      damp: null,
-      cloudClosesAfterMin: null,
-      sunStops: null,
-      sunDistanceDeg: 30,
-    },
+    watches: USUAL_WATCHES,
     locked: false,
     locks: [],
     ...more,

@@ -17,11 +17,12 @@ const AGAIN_MS = 1500;
 /** A stream that was cut so often in a row does not come through here: it is asked from time to time instead. */
 const CUTS = 3;
 const ASK_MS = 1000;
+const ASKS = 120;
 
 /** Hears what happens in a run: what there is first, then what comes, from where it broke off. @returns stops it */
 export function hearRun(id: string, ear: RunEar, open: Around['open'] = (url) => new EventSource(url)): () => void {
   let last = 0;
-  let [stopped, cuts, turn] = [false, 0, 0];
+  let [stopped, cuts, asked, turn] = [false, 0, 0, 0];
   let source: ReturnType<Around['open']> | null = null;
   let timer: ReturnType<typeof setTimeout> | undefined;
   const later = (ms: number, what: () => void) => {
@@ -49,13 +50,16 @@ export function hearRun(id: string, ear: RunEar, open: Around['open'] = (url) =>
       if (stopped || mine !== turn) return;
       if (!got.ok) {
         ear.hearing('deaf');
+        // it is not there, or not for us: that is said elsewhere, and does not pass
+        if (got.problem.status === 404 || got.problem.status === 403) return;
         return later(AGAIN_MS, () => void read());
       }
       take(got.value.events as readonly NumberedEvent[]);
       if (!got.value.more) break;
     }
     ear.caughtUp();
-    if (cuts < CUTS) return listen();
+    // now and then a stream is tried again
+    if (cuts < CUTS || ++asked % ASKS === 0) return listen();
     ear.hearing('asking');
     later(ASK_MS, () => void read());
   }

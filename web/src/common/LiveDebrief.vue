@@ -27,13 +27,20 @@ const DONE: Record<string, string> = {
   'run.closed-wind': 'the night closed',
   'run.closed-damp': 'the night closed',
   'run.closed-cloud': 'the night closed',
+  'run.interlock-stays': 'the night closed',
+  'run.device-absent': 'the night not begun',
+  'run.not-parked': 'the mount left where it stood',
+  'run.focus-stayed': 'the focus left where it was',
+  'run.refused-sun': 'a motion not begun',
+  'run.refused-ground': 'a motion not begun',
+  'run.stopped-sun': 'a motion stopped',
+  'run.stopped-ground': 'a motion stopped',
 };
-const doneWords = (done: readonly string[]) => {
-  const words = [
-    ...new Set(done.map((c) => (c.startsWith('refused') ? 'a frame refused' : (DONE[c] ?? ''))).filter(Boolean)),
-  ];
-  return words.join(', ') || 'nothing had to be';
-};
+/** What has no words of its own here stands in the list of the run. */
+const doneWords = (done: readonly string[]) =>
+  [...new Set(done.map((c) => (c.startsWith('refused') ? 'a frame refused' : (DONE[c] ?? 'something else'))))].join(
+    ', ',
+  ) || 'nothing had to be';
 const ASKED = {
   pause: 'paused',
   resume: 'went on',

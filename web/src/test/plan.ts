@@ -1,5 +1,5 @@
 import type { PlanRecord, ProjectRecord } from '@keen/contract';
-import type { PlanSettings } from '@keen/core/sequence';
+import { USUAL_WATCHES, type PlanSettings } from '@keen/core/sequence';
 
 const id = (n: number) => `00000000-0000-4000-8000-${String(n).padStart(12, '0')}`;
 /** A saved plan of one leg and nothing around it, from 18 to 21 hours unless told otherwise. */
@@ -13,14 +13,7 @@ export function planOf(p: ProjectRecord, settings: PlanSettings, more: Partial<P
     end,
     opening: [],
     closing: [],
-    watches: {
-      recentreAboveArcmin: 1,
-      wind: null,
-      damp: null,
-      cloudClosesAfterMin: null,
-      sunStops: null,
-      sunDistanceDeg: 30,
-    },
+    watches: USUAL_WATCHES,
     legs: [
       {
         id: 'leg-1',

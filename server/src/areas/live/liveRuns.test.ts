@@ -127,6 +127,8 @@ describe('the controls', () => {
   const command = (p: Person, id: string, code: string) => p.post(fill(api.commandRun.path, id), { code });
   test('are one person’s, asked for and given; a steward may take them; whoever has none commands nothing', async () => {
     const { id } = await begun(teun, { speed: 1 });
+    // nor is its plan changed under it
+    expect((await teun.del(fill(api.cancelPlan.path, plan.id))).body.code).toBe('in_use');
     expect((await command(mirela, id, 'pause')).body.detail).toContain('Teun Achterberg is at the controls');
     expect((await controls(mirela, id, 'take')).body.code).toBe('not_allowed');
     expect((await controls(teun, id, 'give')).body.code).toBe('out_of_order');
@@ -182,6 +184,27 @@ describe('the controls', () => {
     expect(result.events.map((e) => e.phrase?.code)).toContain('run.device-fault');
   }, 60_000);
 });
+
+test('eight who watch at two servers are told everything once and in order, from wherever each begins', async () => {
+  const { id } = await begun(teun, { speed: 600 }, 3000);
+  another();
+  const tails = [server.live.tail, others[0]!.live.tail];
+  const told = await Promise.all(
+    Array.from({ length: 8 }, async (_, i) => {
+      const seen: number[] = [];
+      // some come later, and some know a part already
+      await until(async () => (await of(id)).events >= 20 * i);
+      const after = i % 3 === 0 ? 0 : 5 * i;
+      const leave = tails[i % 2]!.watch(id, { after, tell: (events) => seen.push(...events.map((e) => e.seq)) });
+      const { events } = await over(id);
+      await until(async () => seen.at(-1) === events);
+      leave();
+      return { seen, after, events };
+    }),
+  );
+  for (const { seen, after, events } of told)
+    expect(seen).toEqual(Array.from({ length: events - after }, (_, k) => after + k + 1));
+}, 90_000);
 
 describe('over a bridge', () => {
   test('what it is driven on is chosen by a name the server knows; two servers drive it one after the other, and it is a night', async () => {

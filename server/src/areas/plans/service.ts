@@ -55,6 +55,12 @@ export function plansService(store: Store) {
         const row = await demandPlan(who, id, t);
         if (row.rigId !== rigId) throw new Problem('stale', 'The plan was laid on another rig a moment ago.');
         demandOwner(who, row.ownerId, 'the plan');
+        const [going] = await store.read("SELECT id FROM live_runs WHERE plan_id = ? AND state = 'running'", [id], t);
+        if (going)
+          throw new Problem(
+            'in_use',
+            'This plan is being run: stop the run first, or save what you have as a new plan.',
+          );
         return work(row, t);
       },
       { tells: { what: 'plans', rigId, night } },

@@ -2,6 +2,7 @@ import { recordOf } from './records.ts';
 import { demandRun, besideOf } from './plannedRun.ts';
 import type { RunRecord } from '@keen/contract';
 import { type RunResult } from '@keen/core/observatory';
+import { mayBeAccepted } from '@keen/core/record';
 import { type RigSetup } from '@keen/core/rig';
 import { type Transaction } from 'sequelize';
 import { type PlanLegRow, type PlanRow, type ProjectRow, type RunRow, heldUnder } from '../../database/index.ts';
@@ -91,8 +92,7 @@ export async function acceptRun(store: Store, who: Actor, id: string): Promise<R
     ['rig', rigId],
     async (t) => {
       const { run, plan, projects, setup } = await demandRun(store, who, id, t);
-      // what was driven on equipment elsewhere was a night
-      if (!setup.practice && run.kind !== 'live')
+      if (!mayBeAccepted(run.kind, setup.practice))
         throw new Problem(
           'not_allowed',
           'A rehearsal on stand-ins never counts for a real rig. Bring the night’s own frames in under Morning; rigs marked for practice count their rehearsals.',

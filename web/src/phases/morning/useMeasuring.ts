@@ -163,7 +163,8 @@ export function useMeasuring(
   }
   /** Frames of a practice rig that nobody has drawn yet. */
   const practice = computed(() =>
-    nights.value.find((n) => n.id === nightId.value)?.kind === 'live'
+    // what was taken elsewhere has pictures of its own
+    club.rig?.build.practice && nights.value.find((n) => n.id === nightId.value)?.kind === 'live'
       ? records.value.filter((r) => !r.look && r.measures.hfdPx)
       : [],
   );

@@ -43,16 +43,18 @@ async function put(followed: FollowedRun) {
         <Button v-if="state.paused" type="primary" :loading="followed.busy.value" @click="followed.ask('resume')"
           >Go on</Button
         >
-        <Button v-else :loading="followed.busy.value" @click="followed.ask('pause')">Pause after this</Button>
-        <Button @click="followed.ask('focus')">Focus next</Button>
-        <Button @click="followed.ask('centre')">Centre next</Button>
-        <Button @click="followed.ask('guide')">Guide anew</Button>
+        <Button v-else :disabled="state.closed" :loading="followed.busy.value" @click="followed.ask('pause')"
+          >Pause after this</Button
+        >
+        <Button :disabled="state.closed" @click="followed.ask('focus')">Focus next</Button>
+        <Button :disabled="state.closed" @click="followed.ask('centre')">Centre next</Button>
+        <Button :disabled="state.closed" @click="followed.ask('guide')">Guide anew</Button>
         <Popconfirm
           title="This object gets no more frames tonight. Skip it?"
           ok-text="Skip it"
           cancel-text="Keep it"
           @confirm="followed.ask('skip')"
-          ><Button :disabled="state.at.legIndex === null">Skip this object</Button></Popconfirm
+          ><Button :disabled="state.closed || state.at.legIndex === null">Skip this object</Button></Popconfirm
         >
         <Popconfirm
           title="The frame under way is lost, the mount is parked and the night is closed. Stop?"

@@ -1,24 +1,19 @@
 <script setup lang="ts">
-import { night as nightOf } from '@keen/core/sky';
 import { isLoud } from '@keen/core/run';
 import { Button } from 'ant-design-vue';
-import { useElementSize } from '@vueuse/core';
-import { computed, ref } from 'vue';
+import { computed } from 'vue';
 import { RouterLink } from 'vue-router';
-import { coreSite } from '../../common/records.ts';
 import VerdictLine from '../../common/VerdictLine.vue';
 import WhenThere from '../../common/WhenThere.vue';
 import { clock, dayName } from '../../common/times.ts';
 import { useClub } from '../../stores/club.ts';
 import { useUnits } from '../../stores/units.ts';
 import LiveDebrief from '../../common/LiveDebrief.vue';
-import { timeScale } from './lanes.ts';
 import LiveControls from './LiveControls.vue';
 import LiveFrame from './LiveFrame.vue';
 import LiveNow from './LiveNow.vue';
 import LiveTraces from './LiveTraces.vue';
-import NightSky from './NightSky.vue';
-import PlanStrip from './PlanStrip.vue';
+import NightStrip from './NightStrip.vue';
 import { useAlarm } from './useAlarm.ts';
 import { useLiveRun } from './useLiveRun.ts';
 import { useRunClock } from './useRunClock.ts';
@@ -47,14 +42,6 @@ const notes = computed(() =>
     .slice(-MOST_NOTES)
     .toReversed(),
 );
-const box = ref<HTMLElement>();
-const { width } = useElementSize(box);
-const from = computed(() => (state.value ? state.value.startMs - 600_000 : 0));
-const to = computed(() => (state.value ? state.value.plan.endMs + 600_000 : 1));
-const x = computed(() => timeScale(from.value, to.value, 22, Math.max(200, width.value - 22)));
-const night = computed(() =>
-  run.value && site.value ? nightOf({ site: coreSite(site.value), date: run.value.night }) : null,
-);
 const title = computed(() => (run.value ? `${run.value.objects} with the ${run.value.rig}` : ''));
 const drivenWords = computed(() => {
   const r = run.value;
@@ -79,22 +66,16 @@ const drivenWords = computed(() => {
       <p v-if="drivenWords" class="level-caution small" role="status" data-test="line">{{ drivenWords }}</p>
       <p v-if="run.state === 'failed'" class="level-bad" role="alert">This run was given up: {{ run.problem }}</p>
       <template v-if="state && there">
-        <section class="panel">
-          <div v-if="night" ref="box">
-            <svg v-if="width > 0" :width="width" height="110" role="img" aria-label="The night so far as a strip">
-              <NightSky
-                :night="night"
-                :time-zone="zone"
-                :x="x"
-                :from="from"
-                :to="to"
-                :top="20"
-                :bottom="72"
-                :now="nowMs"
-              />
-              <PlanStrip :events="events" :x="x" :y="32" :height="28" detailed />
-            </svg>
-          </div>
+        <section v-if="site" class="panel">
+          <NightStrip
+            :site="site"
+            :date="run.night"
+            :from-ms="state.startMs"
+            :until-ms="state.plan.endMs"
+            :now-ms="nowMs"
+            :events="events"
+            label="The night so far as a strip"
+          />
         </section>
         <div class="two">
           <div class="stack">

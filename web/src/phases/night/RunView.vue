@@ -3,7 +3,6 @@ import { makeVerdict, nameOf, phrase } from '@keen/core/phrases';
 import { MOST_FAULTS, type RunRecord } from '@keen/contract';
 import { FAULTS } from '@keen/core/observatory';
 import { Button, InputNumber, Popconfirm } from 'ant-design-vue';
-import { useElementSize } from '@vueuse/core';
 import { computed, ref, watch } from 'vue';
 import { RouterLink, useRoute, useRouter } from 'vue-router';
 import { questions } from '../../api/questions.ts';
@@ -15,15 +14,13 @@ import JobProgress from '../../common/JobProgress.vue';
 import { clock, dayName } from '../../common/times.ts';
 import VerdictLine from '../../common/VerdictLine.vue';
 import { useClub } from '../../stores/club.ts';
+import { mayBeAccepted } from '@keen/core/record';
 import { planHolds } from '@keen/core/sequence';
 import { useUnits } from '../../stores/units.ts';
-import { timeScale } from './lanes.ts';
-import NightSky from './NightSky.vue';
-import PlanStrip from './PlanStrip.vue';
+import NightStrip from './NightStrip.vue';
 import RunResults from './RunResults.vue';
-import { coreSite, planTitle } from '../../common/records.ts';
+import { planTitle } from '../../common/records.ts';
 import { useRun } from './useRun.ts';
-import { night as nightOf } from '@keen/core/sky';
 
 const club = useClub();
 const units = useUnits();
@@ -67,6 +64,7 @@ const projectsOf = (r: RunRecord) =>
 const zone = computed(() => club.site?.timeZone ?? 'UTC');
 
 const { run, trouble, busy, job, cancel, seed, faults, mayRun, rehearse, begin, accept } = useRun(plan);
+const mayCount = computed(() => run.value !== null && mayBeAccepted(run.value.kind, club.rig?.build.practice === true));
 const router = useRouter();
 const live = useAnswer('runs that go on', questions.liveRuns);
 const going = computed(() => (live.value.value ?? []).filter((r) => r.state === 'running'));
@@ -79,14 +77,6 @@ async function runIt() {
   if (id) await router.push(`/night/live/${id}`);
 }
 
-const box = ref<HTMLElement>();
-const { width } = useElementSize(box);
-const night = computed(() =>
-  plan.value && club.site ? nightOf({ site: coreSite(club.site), date: plan.value.night }) : null,
-);
-const from = computed(() => Date.parse(plan.value?.start ?? '') - 600_000);
-const to = computed(() => Date.parse(plan.value?.end ?? '') + 600_000);
-const x = computed(() => timeScale(from.value, to.value, 22, Math.max(200, width.value - 22)));
 const strip = computed(() => run.value?.result.events ?? []);
 </script>
 
@@ -190,11 +180,7 @@ const strip = computed(() => run.value?.result.events ?? []);
                 ><Button :loading="busy">Run it, and watch</Button></Popconfirm
               >
               <Button v-else-if="!busyRig" :loading="busy" @click="runIt">Run it, and watch</Button>
-              <Button
-                v-if="run && run.state === 'rehearsed' && club.rig?.build.practice"
-                type="primary"
-                :loading="busy"
-                @click="accept"
+              <Button v-if="run && run.state === 'rehearsed' && mayCount" type="primary" :loading="busy" @click="accept"
                 >Accept: count its frames</Button
               >
             </span>
@@ -219,7 +205,7 @@ const strip = computed(() => run.value?.result.events ?? []);
           <p v-if="run?.result.faults.length" class="small" data-test="asked-faults">
             Asked to go wrong: {{ run.result.faults.map((f) => FAULT_WORDS[f]).join(', ') }}.
           </p>
-          <p v-if="run && run.state === 'rehearsed' && !club.rig?.build.practice" class="small">
+          <p v-if="run && run.state === 'rehearsed' && !mayCount" class="small">
             A rehearsal never counts for a real rig. In the morning
             <RouterLink to="/morning/night">bring in the night’s own frames</RouterLink>.
           </p>
@@ -227,24 +213,17 @@ const strip = computed(() => run.value?.result.events ?? []);
             A real mount may move by itself: hands and cables clear, end-stop on, and its own interlocks always win. On
             stand-ins nothing moves.
           </p>
-          <div v-if="night" ref="box">
-            <svg v-if="width > 0" :width="width" height="110" role="img" aria-label="The run as a strip">
-              <NightSky
-                :night="night"
-                :time-zone="zone"
-                :x="x"
-                :from="from"
-                :to="to"
-                :top="20"
-                :bottom="72"
-                :now="club.now"
-              />
-              <PlanStrip :events="strip" :x="x" :y="32" :height="28" detailed />
-              <text v-if="!run" x="50%" y="51" text-anchor="middle" font-size="13" fill="var(--ink-2)">
-                {{ clock(plan.start, zone) }} to {{ clock(plan.end, zone) }}
-              </text>
-            </svg>
-          </div>
+          <NightStrip
+            v-if="club.site"
+            :site="club.site"
+            :date="plan.night"
+            :from-ms="Date.parse(plan.start)"
+            :until-ms="Date.parse(plan.end)"
+            :now-ms="club.now"
+            :events="strip"
+            label="The run as a strip"
+            :hours="run ? '' : `${clock(plan.start, zone)} to ${clock(plan.end, zone)}`"
+          />
         </section>
         <template v-if="run">
           <RunResults :run="run" :plan="plan" :projects="club.projects" :time-zone="zone" />

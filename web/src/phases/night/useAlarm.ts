@@ -1,5 +1,5 @@
 import { useIntervalFn, useLocalStorage } from '@vueuse/core';
-import { ref, watch, onScopeDispose, type Ref } from 'vue';
+import { watch, onScopeDispose, type Ref } from 'vue';
 import { personalKey } from '../../common/personal.ts';
 
 const MARK = '⚠';
@@ -31,7 +31,6 @@ function sound(): void {
 /** Calls somebody, by the title of the tab and, only where that was allowed, by sound; as long as it is needed. */
 export function useAlarm(loud: Readonly<Ref<boolean>>) {
   const allowed = useLocalStorage(personalKey('run-sound'), false);
-  const title = ref('');
   const mark = () => {
     if (loud.value === document.title.startsWith(MARK)) return;
     document.title = loud.value ? `${MARK} ${document.title}` : unmarked();
@@ -53,7 +52,6 @@ export function useAlarm(loud: Readonly<Ref<boolean>>) {
   });
   return {
     allowed,
-    title,
     toggle: () => {
       allowed.value = !allowed.value;
       // heard at once, so that one knows it can be
