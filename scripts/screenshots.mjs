@@ -17,6 +17,8 @@ mkdirSync(out, { recursive: true });
 for (const f of readdirSync(out)) if (f.endsWith('.png')) rmSync(join(out, f));
 const browser = await chromium.launch(BROWSER);
 
+/** Where the run that is looked at stands, and when. */
+const [NIGHTS_AWAY, FRAMES] = [20, 14];
 /** File name, rig, path, light, and buttons to press first. */
 const VIEWS = [
   ['balance-day', '200 mm astrograph', '/bench/balance', 'day'],
@@ -27,7 +29,6 @@ const VIEWS = [
   ['bring-in-day', '120 mm triplet', '/morning/night', 'day'],
   ['tonight-night', '200 mm astrograph', '/night', 'night'],
   ['plan-day', '120 mm triplet', '/night/plan', 'day', 'Begin anew with…', 'Two in narrow lines, the Moon up'],
-  ['run-night', '200 mm astrograph', '/night/run', 'night'],
   ['focus-day', '120 mm triplet', '/morning/focus', 'day'],
   ['target-night', '200 mm astrograph', '/night/target', 'night'],
   ['setup-dark-adapted', '120 mm triplet', '/dusk/setup', 'dark-adapted'],
@@ -108,6 +109,43 @@ for (const light of ['day', 'night', 'dark-adapted']) {
     await page.screenshot({ path: join(out, 'bookings-day.png') });
     say('bookings-day.png');
   }
+  await context.close();
+}
+// a night some weeks away, when nobody has the hours, run while somebody looks
+{
+  const context = await contextIn('night');
+  const page = await context.newPage();
+  await page.goto(`http://127.0.0.1:${port}/sign-in`);
+  await page.getByLabel('Sign-in name').fill('odalys');
+  await page.getByLabel('Password').fill('larkmoor-nights');
+  await page.getByRole('button', { name: 'Sign in', exact: true }).click();
+  await page.waitForSelector('[data-test=verdict]');
+  for (let k = 0; k < NIGHTS_AWAY; k++) await page.keyboard.press(']');
+  await page.getByRole('link', { name: 'Plan', exact: true }).click();
+  await page.getByRole('button', { name: 'Save', exact: true }).click();
+  await page
+    .getByText(/^Saved /)
+    .first()
+    .waitFor();
+  await page.getByRole('link', { name: 'Run', exact: true }).click();
+  await page.getByRole('button', { name: 'Run it, and watch' }).click();
+  await page.getByTestId('standing').waitFor();
+  await page.getByRole('combobox', { name: 'Speed' }).click();
+  await page.locator('.ant-select-item-option').filter({ hasText: '600 times' }).click();
+  // an hour and a half of frames, then one under way
+  await page.waitForFunction((n) => Number(/(\d+) good/.exec(document.body.innerText)?.[1] ?? 0) >= n, FRAMES, {
+    timeout: 120_000,
+  });
+  await page.getByRole('combobox', { name: 'Speed' }).click();
+  await page
+    .locator('.ant-select-item-option')
+    .filter({ hasText: /^10 times/ })
+    .click();
+  await page.locator('[data-test=live-now] .what').filter({ hasText: / s/ }).waitFor({ timeout: 60_000 });
+  await page.evaluate(() => globalThis.scrollTo(0, 0));
+  await page.waitForTimeout(1500);
+  await page.screenshot({ path: join(out, 'run-night.png') });
+  say('run-night.png');
   await context.close();
 }
 await browser.close();

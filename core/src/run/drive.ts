@@ -100,7 +100,11 @@ export async function drive(
   }
 
   if (so.length) await catchUp();
-  else await happens({ at: clock.now(), code: 'began', plan });
+  else {
+    // what it did before this run is no part of it
+    devices.wentSafe?.();
+    await happens({ at: clock.now(), code: 'began', plan });
+  }
   for (;;) {
     const now: RunState = state!;
     if (now.finished || left?.()) return now;

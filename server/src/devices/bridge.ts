@@ -21,6 +21,14 @@ const ANSWER_MS = 4000;
 /** So many questions in a row that were not answered are told as a fault of what was asked for. */
 const SILENT = 10;
 
+/** It answered, and refused. */
+class Refused extends Error {
+  readonly code: string;
+  constructor(code: string, detail: string) {
+    super(detail);
+    this.code = code;
+  }
+}
 export interface Bridge extends Equipment {
   /** Somebody asked for something: whoever waits looks. */
   wake: () => void;
@@ -53,7 +61,7 @@ export async function connectBridge(
     const got: unknown = res.status === 204 ? null : await res.json();
     if (!res.ok) {
       const { code = 'unknown', detail = '' } = got as { code?: string; detail?: string };
-      throw Object.assign(new Error(detail || `it answered ${res.status}`), { code });
+      throw new Refused(code, detail || `it answered ${res.status}`);
     }
     return (answer ? answer.parse(got) : null) as z.output<S>;
   }
@@ -82,7 +90,7 @@ export async function connectBridge(
     } catch (e) {
       silent++;
       // not heard of for too long, it went safe: the controls are asked for again, unless a later turn has them
-      if ((e as { code?: string }).code === 'not-in-control') await take().catch(() => undefined);
+      if (e instanceof Refused && e.code === 'not-in-control') await take().catch(() => undefined);
     }
   }
   const polling = (async () => {
@@ -114,16 +122,29 @@ export async function connectBridge(
       end.abort();
     },
   };
+  /** What it was asked for last and is not told to be over. */
+  let atWork: number | null = null;
+  /** The same number asked for again does nothing twice: where the line was down it is sent once more. */
+  async function persist<T>(ask: () => Promise<T>): Promise<T> {
+    for (;;) {
+      try {
+        return await ask();
+      } catch (e) {
+        if (e instanceof Refused || silent >= SILENT || closed) throw e;
+        await pause(pollMs);
+      }
+    }
+  }
   async function perform(act: Act): Promise<Answer> {
     if (act.do === 'abort') {
-      const atWork = status.acts.find((a) => a.state === 'at-work');
-      if (atWork) await send('DELETE', `/acts/${atWork.id}`, ActState);
+      if (atWork !== null) await send('DELETE', `/acts/${atWork}`, ActState);
       return null;
     }
     const { id, deadlineMs: _d, ...ask } = act;
     const device = act.device as Device;
+    atWork = id;
     try {
-      let at = await send('PUT', `/acts/${id}`, ActState, ask);
+      let at = await persist(() => send('PUT', `/acts/${id}`, ActState, ask));
       while (at.state === 'at-work' && !closed) {
         await pause(pollMs / 2);
         if (silent >= SILENT) throw new DeviceFault(device, 'no answer');
@@ -134,6 +155,8 @@ export async function connectBridge(
     } catch (e) {
       if (e instanceof DeviceFault) throw e;
       throw new DeviceFault(device, e instanceof Error ? e.message : String(e));
+    } finally {
+      if (atWork === id) atWork = null;
     }
   }
   return {

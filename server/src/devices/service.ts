@@ -47,6 +47,9 @@ export class DeviceStation {
   private busy: Promise<void> | null = null;
   private control: { run: string; turn: number; key: string; heardMs: number } | null = null;
   private wentSafe = false;
+  /** Nothing moves, and nothing was asked for since. */
+  private isSafe = true;
+  private leftMs = 0;
   /** Who had them last. */
   private last: { run: string; turn: number } | null = null;
   private closed = false;
@@ -73,9 +76,9 @@ export class DeviceStation {
   private look(): void {
     const atWork = this.acts.find((a) => a.state === 'at-work');
     if (atWork?.moves && !(this.o.interlock?.isSafe() ?? true)) this.stop(atWork, 'the interlock opened');
-    if (!this.control || this.real() - this.control.heardMs < 1000 * this.about.deadManS) return;
-    this.control = null;
-    this.wentSafe = true;
+    // also one that let the controls go leaves no telescope out
+    if (this.isSafe || this.real() - (this.control?.heardMs ?? this.leftMs) < 1000 * this.about.deadManS) return;
+    [this.control, this.isSafe, this.wentSafe] = [null, true, true];
     if (atWork) this.stop(atWork, 'nobody was heard of any more');
     this.begin({ id: 0, state: 'at-work', asked: '', device: 'mount', moves: false }, async () => {
       await this.o.guider.stop();
@@ -124,6 +127,7 @@ export class DeviceStation {
     // another run begins to count anew
     if (last?.run !== run) this.acts.length = 0;
     this.last = { run, turn };
+    this.isSafe = false;
     this.control = { run, turn, key: randomBytes(16).toString('hex'), heardMs: this.real() };
     return { key: this.control.key };
   }
@@ -133,6 +137,7 @@ export class DeviceStation {
   }
   leave(): void {
     this.control = null;
+    this.leftMs = this.real();
   }
   ask(id: number, ask: Ask): ActState {
     const asked = JSON.stringify(ask);
@@ -246,7 +251,7 @@ export function deviceOpenApi(): object {
       title: 'Equipment of an observatory',
       version: String(PROTOCOL),
       description:
-        'One thing is asked for at a time, by a number that rises; the same number again does nothing twice. Every request with the key says that somebody is there. Left alone for longer than deadManS the equipment stops what it is at, lets the guide star go and parks by itself. While the interlock is open nothing moves and nothing is exposed, whoever asks.',
+        'One thing is asked for at a time, by a number that rises; the same number again does nothing twice. Every request with the key says that somebody is there. Left alone for longer than deadManS, or let go of, the equipment stops what it is at, lets the guide star go and parks by itself. While the interlock is open nothing moves and nothing is exposed, whoever asks.',
     },
     paths: {
       '/about': { get: { summary: 'What it is', ...answers('What it is', AboutSchema) } },

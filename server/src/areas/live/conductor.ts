@@ -147,11 +147,15 @@ export function conductRun(
         left: () => left || log.lost,
       },
       events.slice(),
-    ).finally(async () => {
-      stopBeating();
-      // who takes it over has it from here; what is left alone goes safe by itself
-      await bridge?.close(left || log.lost ? 'gone' : 'let-go');
-    });
+    )
+      .finally(stopBeating)
+      .catch(async (e: unknown) => {
+        // nobody is at it any more, and nobody says so
+        await bridge?.close('gone');
+        throw e;
+      });
+    // in every other case who takes it over has it from here, or, left alone, it goes safe by itself
+    await bridge?.close(state.finished ? 'let-go' : 'gone');
     while (log.open && !log.lost) await log.write();
     return log.lost || !state.finished ? null : { state, events, held };
   }

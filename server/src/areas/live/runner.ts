@@ -15,6 +15,8 @@ import { LEASE_S, type Held } from './log.ts';
 const LOOK_MS = 1000;
 /** A run under which its server failed so often is given up. */
 const MOST_FAILURES = 3;
+/** Longest it takes to work out what came of a run [s]. */
+const FINISH_S = 180;
 
 /** What is told of a run that goes on, to whoever watches it here. */
 export interface Tail {
@@ -67,7 +69,9 @@ export function liveRunner(
         if (got) await begin(id);
         // whoever watches is told that another has it
         if (got && version > 0)
-          await inTransaction(store.db, (t) => tellOf(id, t)).then(store.wake, (e: unknown) => report(e, 'a run'));
+          await inTransaction(store.db, (t) => tellOf(id, t, false)).then(store.wake, (e: unknown) =>
+            report(e, 'a run'),
+          );
       }
     } catch (e) {
       report(e, 'looking for runs');
@@ -76,6 +80,11 @@ export function liveRunner(
     }
   }
 
+  function addressOf(bridge: string): string {
+    const url = bridges[bridge];
+    if (!url) throw new Error(`this server knows no equipment called ${bridge}`);
+    return url;
+  }
   async function begin(id: string): Promise<void> {
     const [row] = await store.read<{
       input: string;
@@ -92,7 +101,7 @@ export function liveRunner(
       speed: Number(row.speed),
       written: () => tail.wake(id),
       // each who takes it over has the equipment from the one before
-      bridge: row.bridge ? () => connectBridge(bridges[row.bridge] ?? '', { run: id, turn: Number(row.claims) }) : null,
+      bridge: row.bridge ? () => connectBridge(addressOf(row.bridge), { run: id, turn: Number(row.claims) }) : null,
     });
     const over = conducting.ended
       .then((end) => (end ? finish(end.held, end.events, rehearsal) : giveBack(id)))
@@ -114,6 +123,14 @@ export function liveRunner(
       'SELECT by_id AS byId, record, rig_id AS rigId FROM live_runs WHERE id = ?',
       [held.id],
     );
+    // working it out may take longer than a lease
+    const longer = await update(
+      `UPDATE live_runs SET lease_until = NOW(3) + INTERVAL ${FINISH_S} SECOND, version = version + 1
+       WHERE id = :id AND lease_owner = :owner AND version = :version AND state = 'running'`,
+      { id: held.id, owner, version: held.version },
+    );
+    if (longer === 0) return;
+    held.version++;
     const record = JSON.parse(of!.record) as PreparedRehearsal['run'];
     const result = await runTask('resultOf', { events, beside: rehearsal.beside }, of!.byId);
     const debrief = await runTask('debrief', { events, rehearsal }, of!.byId);
@@ -138,7 +155,7 @@ export function liveRunner(
         { ...record, id: runId, result: JSON.stringify(result), at: store.now() },
         { transaction: t },
       );
-      await tellOf(held.id, t);
+      await tellOf(held.id, t, true);
     });
     store.wake();
     tail.wake(held.id);
@@ -155,19 +172,19 @@ export function liveRunner(
         { id: held.id, owner, now: store.now(), problem: known(e).message.slice(0, 500) },
         t,
       );
-      if (mine) await tellOf(held.id, t);
+      if (mine) await tellOf(held.id, t, false);
     });
     store.wake();
   }
-  async function tellOf(id: string, t: Transaction): Promise<void> {
+  /** @param plans  its plan says now that it was run */
+  async function tellOf(id: string, t: Transaction, plans: boolean): Promise<void> {
     const [who] = await store.read<{ id: string; clubId: string; name: string; rigId: string }>(
       'SELECT m.id, m.club_id AS clubId, m.name, r.rig_id AS rigId FROM live_runs r JOIN members m ON m.id = r.by_id WHERE r.id = ?',
       [id],
       t,
     );
     await announceChange(store, who!, { what: 'live-runs', rigId: who!.rigId }, t);
-    // its plan says when it was run
-    await announceChange(store, who!, { what: 'plans', rigId: who!.rigId }, t);
+    if (plans) await announceChange(store, who!, { what: 'plans', rigId: who!.rigId }, t);
   }
 
   return {
