@@ -31,6 +31,11 @@ export function runTail(store: Store, report: (error: unknown, where: string) =>
         const from = Math.min(...[...of.watchers].map((w) => w.after));
         const events = Number.isFinite(from) ? await eventsOf(store, runId, from, AT_ONCE) : [];
         for (const w of of.watchers) {
+          // who came while it was read, and knows less than what it was read from, is told with the next reading
+          if (w.after < from) {
+            of.again = true;
+            continue;
+          }
           const own = events.filter((e) => e.seq > w.after);
           if (own.length === 0) continue;
           w.after = own.at(-1)!.seq;
