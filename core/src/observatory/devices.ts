@@ -7,8 +7,11 @@ export interface Clock {
 }
 /** The same for whoever watches the devices meanwhile. */
 export interface RunTime extends Clock {
-  /** Lets time pass until a moment [ms], or until something is over, or somebody calls; whichever is first. */
-  until(ms: number, busy: Promise<unknown> | null): Promise<void>;
+  /**
+   * Lets time pass until a moment [ms], or until something is over, or somebody calls; whichever is first.
+   * @param beside  what the second camera is at
+   */
+  until(ms: number, busy: Promise<unknown> | null, beside?: Promise<unknown> | null): Promise<void>;
   /** Of time that is not the world’s: ends what sleeps on it as a failure. */
   interrupt?(why: Error): void;
 }
@@ -118,6 +121,14 @@ export class DeviceFault extends Error {
   }
 }
 
+/** A second camera on the same mount, with what it exposes through. */
+export interface SecondCamera {
+  wheel: FilterWheel;
+  focuser: Focuser;
+  camera: Camera;
+  /** Whatever it is at ends as a failure. */
+  interrupt?: (why: Error) => void;
+}
 export interface Observatory {
   /** Whether a device answers now; left out: all do. */
   connect?(device: Device): Promise<boolean>;
@@ -130,6 +141,8 @@ export interface Observatory {
   weather: Weather;
   /** Left out: nothing is in the way of anything. */
   interlock?: Interlock;
+  /** Left out: there is none. */
+  beside?: SecondCamera;
   /** Of stand-ins: what comes over them from outside. */
   disturb?(air: (ms: number) => { gust: boolean; lost: boolean; hot: boolean }): void;
 }

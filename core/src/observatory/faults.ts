@@ -108,13 +108,29 @@ export function withFaults(
     }
   }
 
+  /** A frame with what came over it from outside. */
+  function spoilt(m: FrameMeasure, startMs: number): FrameMeasure {
+    const by: Partial<FrameMeasure> = {};
+    if (clouded(startMs, now())) Object.assign(by, { stars: Math.round(0.1 * m.stars), background: 2.3 });
+    if (overlaps('interlock', startMs, now())) Object.assign(by, { stars: 0, background: 0.2, eccentricity: 0.9 });
+    if (overlaps('gust', startMs, now()) || onHotPixel || lost || overlaps('star-lost', startMs, now()))
+      Object.assign(by, { eccentricity: Math.max(0.8, m.eccentricity) });
+    return { ...m, ...by, offArcmin: (m.offArcmin ?? 0) + offArcmin };
+  }
+
   const back = () => (on('clock-back') ? 3_600_000 : 0);
+  async function secondExposes(seconds: number): Promise<FrameMeasure> {
+    const startMs = now();
+    const m = await o.beside!.camera.expose(seconds);
+    if (on('power-dip')) throw new DeviceFault('camera', 'no power');
+    return spoilt(m, startMs);
+  }
   const faulty: Observatory = {
     ...o,
     clock: {
       now: () => now() - back(),
       sleep: (ms) => clock.sleep(ms),
-      until: (ms, busy) => clock.until(ms + back(), busy),
+      until: (ms, busy, beside) => clock.until(ms + back(), busy, beside),
       ...(clock.interrupt ? { interrupt: (why) => clock.interrupt!(why) } : {}),
     },
     connect: async (device) => {
@@ -208,13 +224,7 @@ export function withFaults(
         const m = await o.camera.expose(seconds);
         present('camera');
         begun = { startMs, filter: wrong ?? o.wheel.current() };
-        const spoilt: Partial<FrameMeasure> = {};
-        if (clouded(startMs, now())) Object.assign(spoilt, { stars: Math.round(0.1 * m.stars), background: 2.3 });
-        if (overlaps('interlock', startMs, now()))
-          Object.assign(spoilt, { stars: 0, background: 0.2, eccentricity: 0.9 });
-        if (overlaps('gust', startMs, now()) || onHotPixel || lost || overlaps('star-lost', startMs, now()))
-          Object.assign(spoilt, { eccentricity: Math.max(0.8, m.eccentricity) });
-        return { ...m, ...spoilt, offArcmin: (m.offArcmin ?? 0) + offArcmin };
+        return spoilt(m, startMs);
       },
       download: async () => {
         present('camera');
@@ -240,6 +250,7 @@ export function withFaults(
       },
     },
     interlock: { isSafe },
+    ...(o.beside ? { beside: { ...o.beside, camera: { ...o.beside.camera, expose: secondExposes } } } : {}),
   };
   return { o: faulty, truth };
 }

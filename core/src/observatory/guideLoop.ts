@@ -24,6 +24,14 @@ export interface MountTruth {
   /** Drift in declination by the pole that is missed [arcsec/min]. */
   driftArcsecPerMin: number;
 }
+/** Sums over where a star was, in both axes. */
+interface Smear {
+  n: number;
+  ra: number;
+  dec: number;
+  ra2: number;
+  dec2: number;
+}
 interface GuideSample {
   raArcsec: number;
   decArcsec: number;
@@ -47,7 +55,8 @@ export class GuideLoop {
   private dec = 0;
   private on = false;
   private readonly samples: GuideSample[] = [];
-  private sums = { n: 0, ra: 0, dec: 0, ra2: 0, dec2: 0 };
+  /** Of exposures that go on. */
+  private readonly open: Smear[] = [];
   private readonly startMs: number;
   private readonly mount: MountTruth;
   private readonly random: Random;
@@ -81,9 +90,14 @@ export class GuideLoop {
       this.random.normal() * shaken,
       this.random.normal() * shaken,
     ];
-    const s = this.sums;
     const [ra, dec] = [this.ra + u, this.dec + v];
-    Object.assign(s, { n: s.n + 1, ra: s.ra + ra, dec: s.dec + dec, ra2: s.ra2 + ra * ra, dec2: s.dec2 + dec * dec });
+    for (const s of this.open) {
+      s.n++;
+      s.ra += ra;
+      s.dec += dec;
+      s.ra2 += ra * ra;
+      s.dec2 += dec * dec;
+    }
     if (!this.on || lost) return;
     const seen = hot ? [0.02 * x, 0.02 * y] : [ra + SEEING * x, dec + SEEING * y];
     const [raPulseMs, decPulseMs] = seen.map((e) =>
@@ -102,18 +116,21 @@ export class GuideLoop {
     const of = (k: 'raArcsec' | 'decArcsec') => Math.sqrt(last.reduce((s, x) => s + x[k] ** 2, 0) / last.length);
     return { ra: Math.round(100 * of('raArcsec')) / 100, dec: Math.round(100 * of('decArcsec')) / 100 };
   }
-  /** An exposure begins. */
-  open(nowMs: number): void {
-    this.to(nowMs);
-    this.sums = { n: 0, ra: 0, dec: 0, ra2: 0, dec2: 0 };
+  /** An exposure begins. @returns ends it: how long a star of a width [arcsec] came out by what the mount really did in it, as eccentricity */
+  shutter(fromMs: number): (untilMs: number, starArcsec: number) => number {
+    this.to(fromMs);
+    const smear: Smear = { n: 0, ra: 0, dec: 0, ra2: 0, dec2: 0 };
+    this.open.push(smear);
+    return (untilMs, starArcsec) => {
+      this.to(untilMs);
+      this.open.splice(this.open.indexOf(smear), 1);
+      return smeared(smear, starArcsec);
+    };
   }
-  /** How long a star of this width [arcsec] came out by what the mount really did since: eccentricity. */
-  smeared(nowMs: number, starArcsec: number): number {
-    this.to(nowMs);
-    const { n, ra, dec, ra2, dec2 } = this.sums;
+}
+function smeared({ n, ra, dec, ra2, dec2 }: Smear, starArcsec: number): number {
     if (n < 2) return 0;
     const [x, y] = [ra2 / n - (ra / n) ** 2, dec2 / n - (dec / n) ** 2].map((v) => 8 * Math.LN2 * Math.max(0, v));
     const [short, long] = [Math.min(x!, y!), Math.max(x!, y!)].map((v) => starArcsec ** 2 + v);
-    return Math.sqrt(1 - short! / long!);
-  }
+  return Math.sqrt(1 - short! / long!);
 }

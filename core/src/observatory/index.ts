@@ -1,7 +1,7 @@
 export type * from './devices.ts';
 export { DeviceFault, DEVICES } from './devices.ts';
 export { drawFaults, FAULTS, withFaults, type Fault, type PlannedFault, type Truth } from './faults.ts';
-export { standIns, temperatureAt, drawCloud, type SimulatedTruth, type StandIns } from './standIns.ts';
+export { standIns, type StandIns } from './standIns.ts';
 export { VirtualClock, type Pace } from './virtualClock.ts';
 export {
   alike,
@@ -16,12 +16,12 @@ export {
   type Pointing,
 } from './mountAxes.ts';
 export { Forecast, ForecastHour, simulatedForecaster, type Forecaster } from './forecast.ts';
-export { followerPlanOf, runPlanOf } from './runPlan.ts';
+export { runPlanOf } from './runPlan.ts';
 export { RunLeg, RunPlan, RunEvent, RunFrame, RunFocus, RunResult, AppliedOffsets } from './run.ts';
 export { judgeFrame, type Standards } from './frameJudge.ts';
 export { SkyWatch } from './skyWatch.ts';
 export { runSummary } from './runSummary.ts';
-export { simulatedTruthOf, zoneStepsOf } from './simulatedTruth.ts';
+export { drawCloud, simulatedTruthOf, temperatureAt, zoneStepsOf, type SimulatedTruth } from './simulatedTruth.ts';
 export {
   simulateGuiding,
   GUIDE_FAULTS,

@@ -26,8 +26,8 @@ export const RunLeg = z.strictObject({
   /** Without it frames are taken unguided. */
   guiding: z.boolean(),
   centreWithinArcmin: z.number().positive(),
-  /** Spells in which another camera’s lead moves the mount [ms], in order; left out where the mount is its own. */
-  moving: z.array(z.tuple([z.number(), z.number()])).optional(),
+  /** It rides along: the mount is the lead’s. */
+  follows: z.boolean().optional(),
   /** What a second camera does meanwhile, where its frames are waited for before the mount moves, and for which project. */
   waitsFor: TimelineInput.optional(),
   followerOf: z.string().optional(),
@@ -58,6 +58,14 @@ export const RunPlan = z.strictObject({
   coolToC: z.number().optional(),
   /** Half-width of a focus run in steps. */
   focusReachSteps: z.number().positive(),
+  /** What a second camera does in the same time, while the lead’s mount stands; left out: there is none. */
+  beside: z
+    .strictObject({
+      legs: z.array(RunLeg).min(1),
+      offsets: AppliedOffsets.nullable(),
+      focusReachSteps: z.number().positive(),
+    })
+    .optional(),
 });
 export type RunPlan = z.infer<typeof RunPlan>;
 

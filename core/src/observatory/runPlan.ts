@@ -1,78 +1,38 @@
 import {
-  movingSpells,
   twilightMs,
   type Twilight,
-  type Watches,
   type NightSchedule,
   type NightPlan,
   type PreparedLeg,
 } from '../sequence/index.ts';
 import type { NightOutput, Site } from '../sky/index.ts';
-import type { AppliedOffsets, RunLeg, RunPlan, RunResult } from './run.ts';
+import type { AppliedOffsets, RunLeg, RunPlan } from './run.ts';
 
-/**
- * What a second camera does beside a run of its lead: the same legs, stretch by stretch, between the lead’s moves.
- * @param lead what the lead did
- * @returns null where no leg has a follower with hours
- */
-export function followerPlanOf(
-  of: {
-    prepared: readonly PreparedLeg[];
-    targets: readonly RunLeg['target'][];
-    offsets: AppliedOffsets | null;
-    focusReachSteps: number;
-    watches: Watches;
-  },
-  lead: Pick<RunResult, 'events' | 'end'>,
-): RunPlan | null {
-  const begun = new Set<number>();
-  const legs = legTurnsOf(lead.events).flatMap(({ planIndex, events }) => {
-    const beside = of.prepared[planIndex]!.follower;
-    if (!beside || !events.some((e) => e.kind === 'expose')) return [];
-    const [start, end] = [events[0]!.start, events.at(-1)!.end];
-    const moving = movingSpells(events, Date.parse(start), Date.parse(end));
-    // focused when the leg is begun, not anew in each of its stretches
-    const focus = { ...beside.input.focus, atStart: beside.input.focus.atStart && !begun.has(planIndex) };
-    begun.add(planIndex);
-    const timeline = { ...beside.input, start, end, focus };
-    return [
-      {
-        planIndex,
-        projectId: beside.projectId,
-        goal: beside.projectId,
-        timeline,
-        role: 'main' as const,
-        turnMin: null,
-        target: of.targets[planIndex]!,
-        guiding: true,
-        centreWithinArcmin: 30,
-        moving,
-      },
-    ];
-  });
-  if (legs.length === 0) return null;
-  const { offsets, focusReachSteps } = of;
-  return {
-    opening: [],
-    legs,
-    closing: [],
-    watches: of.watches,
-    endMs: Date.parse(lead.end),
-    offsets,
-    focusReachSteps,
-  };
-}
-
-/** The lead’s time on each leg without another between; what happened around the legs belongs to none. */
-function legTurnsOf(events: RunResult['events']): { planIndex: number; events: RunResult['events'] }[] {
-  const legTurns: { planIndex: number; events: RunResult['events'] }[] = [];
-  for (const e of events) {
-    if (e.leg === undefined) continue;
-    const last = legTurns.at(-1);
-    if (last?.planIndex === e.leg) last.events.push(e);
-    else legTurns.push({ planIndex: e.leg, events: [e] });
-  }
-  return legTurns;
+/** What a second camera does beside the legs that have one, while the lead’s mount stands. */
+function besideOf(
+  prepared: readonly PreparedLeg[],
+  targets: readonly RunLeg['target'][],
+  of: Pick<NonNullable<RunPlan['beside']>, 'offsets' | 'focusReachSteps'>,
+): RunPlan['beside'] {
+  const legs = prepared.flatMap(({ input, follower }, planIndex): RunLeg[] =>
+    input && follower
+      ? [
+          {
+            planIndex,
+            projectId: follower.projectId,
+            goal: follower.projectId,
+            timeline: follower.input,
+            role: 'main',
+            turnMin: null,
+            target: targets[planIndex]!,
+            guiding: false,
+            centreWithinArcmin: 30,
+            follows: true,
+          },
+        ]
+      : [],
+  );
+  return legs.length ? { legs, ...of } : undefined;
 }
 
 /** How high the Sun may stand at most for a leg: what it chose, or what its own ends by darkness name. */
@@ -97,8 +57,11 @@ export function runPlanOf(
     offsets: AppliedOffsets | null;
     coolToC?: number;
     focusReachSteps: number;
+    /** With what a second camera’s filters are changed and focused, where there is one. */
+    beside?: Pick<NonNullable<RunPlan['beside']>, 'offsets' | 'focusReachSteps'> | null;
   },
 ): RunPlan {
+  const beside = of.beside && besideOf(of.prepared, of.targets, of.beside);
   const step = <S extends string>(
     side: 'dusk' | 'dawn',
     s: { step: S; minutes: number; notBefore: NightPlan['opening'][number]['notBefore'] },
@@ -139,5 +102,6 @@ export function runPlanOf(
     offsets: of.offsets,
     ...(of.coolToC === undefined ? {} : { coolToC: of.coolToC }),
     focusReachSteps: of.focusReachSteps,
+    ...(beside ? { beside } : {}),
   };
 }

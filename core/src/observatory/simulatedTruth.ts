@@ -2,7 +2,49 @@ import { scaleArcsecPerPx } from '../quantities/index.ts';
 import { zone } from '../focus/index.ts';
 import { filtersOf, trainFingerprint, type RigSetup } from '../rig/index.ts';
 import { hash32, seeded } from '../statistics/index.ts';
-import type { SimulatedTruth } from './standIns.ts';
+import type { CoolerReach } from './cooler.ts';
+
+/** The truth behind the stand-ins; the run must find it out. */
+export interface SimulatedTruth {
+  seed: number;
+  startMs: number;
+  endMs: number;
+  filters: string[];
+  /** Best focus of each filter against the first, in steps. */
+  offsetSteps: Record<string, number>;
+  /** Best focus of the first filter at `referenceC`. */
+  focusAt: number;
+  referenceC: number;
+  stepsPerC: number;
+  /** Temperature at the start and how far it falls; most of it early. */
+  startC: number;
+  fallC: number;
+  /** Slope of the far arms of the V-curve, pixels per step, and the smallest diameter in good air. */
+  slopePxPerStep: number;
+  bestHfdPx: number;
+  scaleArcsecPerPx: number;
+  /** Where the mount stands, for the side of the pier from which an object is looked at. */
+  longitudeDeg?: number;
+  latitudeDeg?: number;
+  /** What the camera’s cooler can do; left out: it has none. */
+  cooler?: CoolerReach;
+  /** Cloud spells [ms]; drawn from the seed when left out. */
+  cloud?: [number, number][];
+}
+
+/** Temperature of the tube [°C]: falls fast after dusk, then levels out (time constant a third of the night). */
+export function temperatureAt(w: SimulatedTruth, ms: number): number {
+  const tau = (w.endMs - w.startMs) / 3;
+  return w.startC - w.fallC * (1 - Math.exp(-(ms - w.startMs) / tau));
+}
+
+/** One spell of cloud, 20 to 50 minutes, somewhere in the middle of the night. */
+export function drawCloud(seed: number, startMs: number, endMs: number): [number, number][] {
+  const random = seeded(seed).fork('cloud');
+  const length = (20 + 30 * random.next()) * 60_000;
+  const from = startMs + (0.25 + 0.45 * random.next()) * (endMs - startMs);
+  return [[Math.round(from), Math.round(Math.min(endMs, from + length))]];
+}
 
 /** Critical focus zone of a rig in focuser steps, as the seeing allows it. */
 export function zoneStepsOf(setup: RigSetup, seeingArcsec = 2.2): number {

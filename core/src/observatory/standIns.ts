@@ -1,54 +1,14 @@
 import { seeded, type Random } from '../statistics/index.ts';
 import type { Overheads } from '../sequence/index.ts';
-import type { Camera, FilterWheel, Focuser, Guider, Mount, Observatory, PierSide, Weather } from './devices.ts';
+import type { Camera, Guider, Mount, Observatory, PierSide, Weather } from './devices.ts';
 import { DeviceFault } from './devices.ts';
 import { GuideLoop, type GuideAir } from './guideLoop.ts';
 import { equatorialOf, parkedAxes, sideOf } from './mountAxes.ts';
-import { Cooler, type CoolerReach } from './cooler.ts';
+import { Cooler } from './cooler.ts';
+import { opticalTrain } from './opticalTrain.ts';
+import { drawCloud, temperatureAt, type SimulatedTruth } from './simulatedTruth.ts';
 import { StandInMount } from './standInMount.ts';
 import { VirtualClock, type Pace } from './virtualClock.ts';
-
-/** The truth behind the stand-ins; the run must find it out. */
-export interface SimulatedTruth {
-  seed: number;
-  startMs: number;
-  endMs: number;
-  filters: string[];
-  /** Best focus of each filter against the first, in steps. */
-  offsetSteps: Record<string, number>;
-  /** Best focus of the first filter at `referenceC`. */
-  focusAt: number;
-  referenceC: number;
-  stepsPerC: number;
-  /** Temperature at the start and how far it falls; most of it early. */
-  startC: number;
-  fallC: number;
-  /** Slope of the far arms of the V-curve, pixels per step, and the smallest diameter in good air. */
-  slopePxPerStep: number;
-  bestHfdPx: number;
-  scaleArcsecPerPx: number;
-  /** Where the mount stands, for the side of the pier from which an object is looked at. */
-  longitudeDeg?: number;
-  latitudeDeg?: number;
-  /** What the camera’s cooler can do; left out: it has none. */
-  cooler?: CoolerReach;
-  /** Cloud spells [ms]; drawn from the seed when left out. */
-  cloud?: [number, number][];
-}
-
-/** Temperature of the tube [°C]: falls fast after dusk, then levels out (time constant a third of the night). */
-export function temperatureAt(w: SimulatedTruth, ms: number): number {
-  const tau = (w.endMs - w.startMs) / 3;
-  return w.startC - w.fallC * (1 - Math.exp(-(ms - w.startMs) / tau));
-}
-
-/** One spell of cloud, 20 to 50 minutes, somewhere in the middle of the night. */
-export function drawCloud(seed: number, startMs: number, endMs: number): [number, number][] {
-  const random = seeded(seed).fork('cloud');
-  const length = (20 + 30 * random.next()) * 60_000;
-  const from = startMs + (0.25 + 0.45 * random.next()) * (endMs - startMs);
-  return [[Math.round(from), Math.round(Math.min(endMs, from + length))]];
-}
 
 /** Seeing that wanders over minutes: a few slow waves with phases from the seed [arcsec FWHM]. */
 function seeingWalk(random: Random): (ms: number) => number {
@@ -81,9 +41,6 @@ function airWalk(random: Random, w: SimulatedTruth): (ms: number) => { windMS: n
   };
 }
 
-/** Width of a star on the stand-in’s camera [arcsec], and its elongation by optics alone; invented. */
-const STAR_ARCSEC = 2.2;
-const OPTICS = 0.25;
 /** What the mount of a practice rig does by itself; invented. */
 const mountTruth = (random: Random) => ({
   wormS: 400 + 160 * random.next(),
@@ -96,11 +53,18 @@ export interface StandIns extends Observatory {
   mount: Mount & { pierSide: () => PierSide };
 }
 
-/** Simulated equipment in virtual time: the same seed gives the same night. */
-export function standIns(world: SimulatedTruth, overheads: Overheads, pace?: Pace): StandIns {
+/**
+ * Simulated equipment in virtual time: the same seed gives the same night.
+ * @param second  a second camera on the same mount, under the same sky
+ */
+export function standIns(
+  world: SimulatedTruth,
+  overheads: Overheads,
+  pace?: Pace,
+  second: { world: SimulatedTruth; overheads: Overheads } | null = null,
+): StandIns {
   const random = seeded(world.seed);
-  const noise = random.fork('camera');
-  const bump = random.fork('tracking');
+  const [noise, bump] = [random.fork('camera'), random.fork('tracking')];
   const seeing = seeingWalk(random.fork('seeing'));
   const air = airWalk(random.fork('air'), world);
   const knock = random.fork('knock');
@@ -109,9 +73,6 @@ export function standIns(world: SimulatedTruth, overheads: Overheads, pace?: Pac
   /** How far the telescope was knocked since it was last centred [arcmin]. */
   let offArcmin = 0;
   const cloud = world.cloud ?? drawCloud(world.seed, world.startMs, world.endMs);
-  const first = world.filters[0]!;
-  let filter = first;
-  let position = Math.round(world.focusAt);
   let guiding = false;
   let disturbed = (_ms: number): GuideAir => ({ gust: false, lost: false, hot: false });
 
@@ -124,12 +85,6 @@ export function standIns(world: SimulatedTruth, overheads: Overheads, pace?: Pac
   );
   const spend = (s: number) => clock.sleep(s * 1000);
   const cloudy = (ms: number) => cloud.some(([a, b]) => ms >= a && ms < b);
-  const trueFocus = (ms: number) =>
-    world.focusAt + (world.offsetSteps[filter] ?? 0) + world.stepsPerC * (temperatureAt(world, ms) - world.referenceC);
-  const hfdAt = (ms: number, spread: number) => {
-    const still = (seeing(ms) / 2.2) * world.bestHfdPx;
-    return Math.hypot(still, world.slopePxPerStep * (position - trueFocus(ms))) * (1 + spread * noise.normal());
-  };
   /** Whatever moves the tube lets the guide star go. */
   const letGo = () => {
     guiding = false;
@@ -181,50 +136,18 @@ export function standIns(world: SimulatedTruth, overheads: Overheads, pace?: Pac
       return { is: disturbed(now()).lost ? ('lost' as const) : ('guiding' as const), rms: loop.rms(now()) };
     },
   };
-  const wheel: FilterWheel = {
-    filters: world.filters,
-    current: () => filter,
-    select: async (name) => {
-      if (!world.filters.includes(name)) throw new Error(`the wheel has no filter “${name}”`);
-      if (name === filter) return;
-      await spend(overheads.filterChangeS);
-      filter = name;
+  const sky = { seeing, cloudy, temperatureC: (ms: number) => temperatureAt(world, ms) };
+  const pointed = { shutter: (ms: number) => loop.shutter(ms), offArcmin: () => offArcmin };
+  const train = opticalTrain(world, overheads, clock, sky, {
+    ...pointed,
+    shaken: () => {
+      if (knock.next() < KNOCKS) offArcmin += 1.5 + 3 * knock.next();
     },
-  };
-  const focuser: Focuser = {
-    position: () => position,
-    temperatureC: () => Math.round(temperatureAt(world, now()) * 10) / 10,
-    moveTo: async (p) => void (position = Math.round(p)),
-  };
+    random: { noise, bump },
+  });
+  const { wheel, focuser } = train;
   const camera: Camera = {
-    expose: async (seconds) => {
-      const from = now();
-      loop.open(from);
-      try {
-        await spend(seconds);
-      } finally {
-        // what is moved by hand, or shaken, is so whether or not the frame is kept
-        if (knock.next() < KNOCKS) offArcmin += 1.5 + 3 * knock.next();
-      }
-      const samples = 8;
-      let covered = 0;
-      for (let k = 0; k < samples; k++)
-        if (cloudy(from + ((k + 0.5) / samples) * seconds * 1000)) covered += 1 / samples;
-      const hfdPx = hfdAt(from + seconds * 500, 0.015);
-      const jolted = bump.next() < 0.02;
-      const spread = (world.bestHfdPx / hfdPx) ** 1.2;
-      const long = Math.hypot(OPTICS, loop.smeared(now(), STAR_ARCSEC));
-      return {
-        hfdPx,
-        stars: Math.max(0, Math.round(420 * spread * (1 - 0.95 * covered) * (1 + 0.05 * noise.normal()))),
-        eccentricity: Math.min(0.95, long + (jolted ? 0.35 : 0) + Math.abs(0.05 * noise.normal())),
-        background: 1 + 1.4 * covered + 0.02 * noise.normal(),
-        offArcmin,
-      };
-    },
-    download: () => spend(overheads.downloadS),
-    focusFrame: async () => ({ hfdPx: hfdAt(now(), 0.025), stars: cloudy(now()) ? 3 : 180 }),
-    abort: () => clock.interrupt(new DeviceFault('camera', 'it was stopped')),
+    ...train.camera,
     ...(cooler
       ? {
           cool: async (toC) => cooler.to(toC),
@@ -243,7 +166,26 @@ export function standIns(world: SimulatedTruth, overheads: Overheads, pace?: Pac
   // a plug that sits badly: it answers when it is asked again
   const connect = async () => cables.next() > SILENT;
   const disturb = (by: typeof disturbed) => void (disturbed = by);
-  return { connect, clock, mount, guider, wheel, focuser, camera, weather, disturb };
+  const beside = second && {
+    ...opticalTrain(second.world, second.overheads, clock.beside, sky, {
+      ...pointed,
+      shaken: () => undefined,
+      random: { noise: random.fork('second camera'), bump: random.fork('second tracking') },
+    }),
+    interrupt: clock.beside.interrupt,
+  };
+  return {
+    connect,
+    clock,
+    mount,
+    guider,
+    wheel,
+    focuser,
+    camera,
+    weather,
+    disturb,
+    ...(beside ? { beside } : {}),
+  };
 }
 /** Parking takes so long [s]; invented. */
 const PARK_S = 40;

@@ -87,6 +87,15 @@ describe('somebody else goes on where the first one ended', () => {
   }, 300_000);
 });
 
+test('where a second camera is planned and none is there, that is said, and the night goes on', async () => {
+  const { plan, o } = drawnRun(2, setup);
+  const { beside: _none, ...one } = o();
+  const { result, state } = await play(plan, one);
+  expect(result.frames.length).toBeGreaterThan(50);
+  expect(state.beside!.finished).toBe(true);
+  expect(result.follower).toBeNull();
+});
+
 describe('what is looked at while something is under way', () => {
   const frames = (night: { events: Happened[] }) => replay(night.events).says.filter((s) => s.said === 'frame');
   const driven = async (

@@ -2,7 +2,8 @@ import { DeviceFault, type Observatory, type RunPlan } from '../observatory/inde
 import type { Act, Answer, Command, Happened, Readings, Stepped, Thrown } from './events.ts';
 import { changes, equipmentIn, URGENT, type Equipment } from './perform.ts';
 import type { RunState } from './state.ts';
-import { step, wakeMs } from './step.ts';
+import { wakeMs } from './ahead.ts';
+import { step } from './step.ts';
 
 /** How often it is looked at what has to be known at once, at what moves, and at the rest [ms]. */
 const LOOK_MS = 5000;
@@ -12,6 +13,76 @@ const QUIET_LOOK_MS = 60_000;
 type Came =
   | { code: 'done'; act: number; value: Answer }
   | { code: 'failed'; act: number; reason: string; final?: boolean };
+
+/** Devices of which one at a time is asked for something. */
+class Lane {
+  /** What a device is at, and what came of it. */
+  private busy: Promise<void> | null = null;
+  private busyWith = 0;
+  private came: Came | null = null;
+  private next: Act | null = null;
+  private readonly aborts: Act[] = [];
+  private broken: { error: unknown } | null = null;
+  private readonly perform: (act: Act) => Promise<Answer>;
+  private readonly interrupt: ((why: Error) => void) | undefined;
+
+  constructor(perform: (act: Act) => Promise<Answer>, interrupt: ((why: Error) => void) | undefined) {
+    [this.perform, this.interrupt] = [perform, interrupt];
+  }
+  take(acts: readonly Act[]): void {
+    for (const act of acts) {
+      if (act.do === 'abort') this.aborts.push(act);
+      else this.next = act;
+    }
+  }
+  /** What was asked for is asked of the devices: first to stop, then what comes next, once the last thing is over. */
+  ask(waitingFor: number | undefined): void {
+    // a device that cannot be stopped is seen by what it does
+    for (const act of this.aborts.splice(0)) void this.perform(act).catch(() => undefined);
+    if (this.busy && this.next && waitingFor !== this.busyWith) this.giveUp();
+    if (this.broken) throw this.broken.error;
+    if (this.busy || !this.next) return;
+    const act = this.next;
+    this.next = null;
+    this.busyWith = act.id;
+    this.busy = this.perform(act).then(
+      (value) => void (this.came = { code: 'done', act: act.id, value }),
+      (e: unknown) => {
+        if (!(e instanceof DeviceFault)) this.broken = { error: e };
+        else this.came = { code: 'failed', act: act.id, reason: e.message, ...(e.final ? { final: true } : {}) };
+      },
+    );
+  }
+  /** Nobody waits any more for what a device is at. */
+  private giveUp(): void {
+    if (this.interrupt) this.interrupt(new DeviceFault('mount', 'nobody waits for it'));
+    else this.busy = null;
+  }
+  /** What is waited for, and has not come. */
+  get pending(): Promise<void> | null {
+    return this.came || this.broken ? null : this.busy;
+  }
+  get hasCome(): boolean {
+    return this.came !== null;
+  }
+  get idle(): boolean {
+    return !this.busy && !this.next;
+  }
+  takeCame(): Came | null {
+    const got = this.came;
+    if (got) [this.came, this.busy] = [null, null];
+    return got;
+  }
+  /** It went safe by itself: what it was at is over. */
+  drop(): void {
+    [this.came, this.busy] = [null, null];
+  }
+  /** What was to be stopped has been, and nothing is asked for but what is waited for. */
+  only(waitingFor: number | undefined): void {
+    this.aborts.length = 0;
+    if (this.next?.id !== waitingFor) this.next = null;
+  }
+}
 /** Looks at one and the same moment after which nothing is waited for any more: whoever drives has lost something. */
 const MOST_STILL = 10_000;
 
@@ -43,60 +114,40 @@ export async function drive(
   const { clock } = devices;
   let state: RunState | null = null;
   let known: Readings | null = null;
+  let knownBeside: Partial<Readings> = {};
   let lookedQuietly = -Infinity;
-  /** What a device is at, and what came of it. */
-  let busy: Promise<void> | null = null;
-  let busyWith = 0;
-  let broken: { error: unknown } | null = null;
-  let came: Came | null = null;
-  const takeCame = (): Came | null => {
-    const got = came;
-    if (got) [came, busy] = [null, null];
-    return got;
-  };
-  let next: Act | null = null;
-  const aborts: Act[] = [];
   let still = 0;
+  const lane = new Lane(devices.perform, clock.interrupt && ((why) => clock.interrupt!(why)));
+  const second = new Lane(
+    devices.beside?.perform ??
+      (async ({ device }) => {
+        throw new DeviceFault(device, 'there is no second camera', true);
+      }),
+    devices.beside?.interrupt,
+  );
 
   async function follows(event: Happened, silent = false): Promise<void> {
-    known = { ...(known as Readings), ...event.readings };
+    if (event.beside) knownBeside = { ...knownBeside, ...event.readings };
+    else known = { ...(known as Readings), ...event.readings };
     const stepped = step(state, event);
     state = stepped.state;
-    for (const act of stepped.acts) {
-      if (act.do === 'abort') aborts.push(act);
-      else next = act;
-    }
+    lane.take(stepped.acts);
+    second.take(stepped.beside.acts);
     if (!silent) await told(event, stepped);
   }
   function happens(event: Happened, quietly = false): Promise<void> | null {
-    const now = devices.read(known);
-    const readings = changes(now, known);
+    const readings = changes(devices.read(known), known);
     const whole = Object.keys(readings).length ? { ...event, readings } : event;
     if (quietly && !Object.keys(readings).length) return null;
     return follows(whole);
   }
-  /** What was asked for is asked of the devices: first to stop, then what comes next, once the last thing is over. */
-  function ask(): void {
-    // a device that cannot be stopped is seen by what it does
-    for (const act of aborts.splice(0)) void devices.perform(act).catch(() => undefined);
-    if (busy && next && state?.waitingFor?.id !== busyWith) giveUp();
-    if (busy || !next) return;
-    const act = next;
-    next = null;
-    busyWith = act.id;
-    busy = devices.perform(act).then(
-      (value) => void (came = { code: 'done', act: act.id, value }),
-      (e: unknown) => {
-        if (!(e instanceof DeviceFault)) broken = { error: e };
-        else came = { code: 'failed', act: act.id, reason: e.message, ...(e.final ? { final: true } : {}) };
-      },
-    );
+  function happensBeside(event: Happened): Promise<void> {
+    const readings = changes(devices.beside?.read() ?? {}, knownBeside);
+    return follows({ ...event, beside: true, ...(Object.keys(readings).length ? { readings } : {}) });
   }
-
-  /** Nobody waits any more for what a device is at. */
-  function giveUp(): void {
-    if (clock.interrupt) clock.interrupt(new DeviceFault('mount', 'nobody waits for it'));
-    else busy = null;
+  function ask(): void {
+    lane.ask(state?.waitingFor?.id);
+    second.ask(state?.beside?.waitingFor?.id);
   }
 
   if (so.length) await catchUp();
@@ -104,6 +155,7 @@ export async function drive(
     // what it did before this run is no part of it
     devices.wentSafe?.();
     await happens({ at: clock.now(), code: 'began', plan });
+    if (plan.beside) await happensBeside({ at: clock.now(), code: 'tick' });
   }
   for (;;) {
     const now: RunState = state!;
@@ -115,30 +167,35 @@ export async function drive(
       continue;
     }
     ask();
-    if (broken) throw (broken as { error: unknown }).error;
     if (devices.wentSafe?.()) {
-      takeCame();
-      busy = null;
+      lane.drop();
       await happens({ at: clock.now(), code: 'went-safe' });
       continue;
     }
-    const answer = takeCame();
+    const answer = lane.takeCame();
     if (answer) {
       await happens({ ...answer, at: clock.now() });
       continue;
     }
+    const besides = second.takeCame();
+    if (besides) {
+      await happensBeside({ ...besides, at: clock.now() });
+      continue;
+    }
     const wake = wakeMs(now);
-    if (wake === null && !busy && !next && !now.paused) throw new Error('a run waits for nothing');
+    const wakeBeside = (now.beside && wakeMs(now.beside)) ?? Infinity;
+    if (wake === null && lane.idle && !now.paused) throw new Error('a run waits for nothing');
     // by the run’s own time: a clock that was set back makes no wait longer
-    const behind = Math.max(clock.now(), now.nowMs) - clock.now();
+    const runMs = () => Math.max(clock.now(), now.nowMs, now.beside?.nowMs ?? -Infinity);
     const moving: boolean = known!.tube?.moves || now.waitingFor?.device === 'mount';
-    const due = Math.min((wake ?? Infinity) - behind, nextLook(moving));
+    const due = Math.min(Math.min(wake ?? Infinity, wakeBeside) - (runMs() - clock.now()), nextLook(moving));
     const before = clock.now();
-    await clock.until(due, busy);
-    if (came) continue;
+    await clock.until(due, lane.pending, second.pending);
+    if (lane.hasCome || second.hasCome) continue;
     still = clock.now() > before ? 0 : still + 1;
     if (still > MOST_STILL) throw new Error(`the time of a run stands still at ${new Date(before).toISOString()}`);
-    await look(wake !== null && Math.max(clock.now(), now.nowMs) >= wake);
+    if (wakeBeside <= runMs()) await happensBeside({ at: clock.now(), code: 'tick' });
+    else await look(wake !== null && runMs() >= wake);
   }
 
   function nextLook(moving: boolean): number {
@@ -159,18 +216,22 @@ export async function drive(
     );
     if (Object.keys(urgent).length) await follows({ at: looked, code: 'tick', readings: urgent });
   }
+  /** Lets time pass to a moment in which something happened, whatever else is over on the way there. */
+  async function timeTo(ms: number): Promise<void> {
+    for (;;) {
+      const [before, one, two] = [clock.now(), lane.pending, second.pending];
+      await clock.until(ms, one, two);
+      // a moment is a fraction that may be rounded: where its time does not get on any more, it is there
+      if (clock.now() >= ms || (clock.now() <= before && lane.pending === one && second.pending === two)) return;
+    }
+  }
   /** Plays what happened to devices that were not there: they do what they did then, at the same moments. */
   async function catchUp(): Promise<void> {
     for (const event of so) {
       if (event.code !== 'began' && !devices.elsewhere) {
         ask();
-        await clock.until(event.at, busy && !came ? busy : null);
-        // a moment is a fraction that may be rounded: where its time does not get on any more, it is there
-        for (let before = -Infinity; clock.now() < event.at && clock.now() > before;) {
-          before = clock.now();
-          await clock.until(event.at, null);
-        }
-        if (event.code === 'done' || event.code === 'failed') takeCame();
+        await timeTo(event.at);
+        if (event.code === 'done' || event.code === 'failed') (event.beside ? second : lane).takeCame();
         if (event.code === 'thrown') thrown?.(event);
       }
       await follows(event, true);
@@ -178,8 +239,6 @@ export async function drive(
     lookedQuietly = clock.now();
     if (!devices.elsewhere) return;
     // what was asked for last is asked for again by its number: what is done already is not done twice
-    aborts.length = 0;
-    const waiting = (state as RunState | null)?.waitingFor?.id;
-    if ((next as Act | null)?.id !== waiting) next = null;
+    lane.only((state as RunState | null)?.waitingFor?.id);
   }
 }

@@ -56,7 +56,12 @@ export interface Thrown extends PlannedFault {
 }
 
 /** What happened, and when [ms since 1970, UTC]. A run is the list of them: everything else follows. */
-export type Happened = { at: number; readings?: Partial<Readings> } & (
+export type Happened = {
+  at: number;
+  readings?: Partial<Readings>;
+  /** It is of the second camera. */
+  beside?: true;
+} & (
   | { code: 'began'; plan: RunPlan }
   /** Time has passed. */
   | { code: 'tick' }
@@ -72,9 +77,14 @@ export type Happened = { at: number; readings?: Partial<Readings> } & (
 /** What follows from an event for whoever reads of the night. */
 export type Said = ({ said: 'event' } & RunEvent) | ({ said: 'frame' } & RunFrame) | ({ said: 'focus' } & RunFocus);
 
-export interface Stepped<S> {
-  state: S;
+/** What follows from an event for one camera. */
+export interface Follows {
   acts: readonly Act[];
   says: readonly Said[];
+}
+export interface Stepped<S> extends Follows {
+  state: S;
+  /** What follows for the second camera. */
+  beside: Follows;
 }
 export type { PlainPhrase };

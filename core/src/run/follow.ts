@@ -13,17 +13,20 @@ export interface Traces {
 export class Followed {
   state: RunState | null = null;
   readonly says: Said[] = [];
+  /** Of the second camera. */
+  readonly besideSays: Said[] = [];
   readonly traces: Traces = { guide: [], sensor: [], air: [] };
   /** Faults that were put on the stand-ins. */
   readonly thrown: (Happened & { code: 'thrown' })[] = [];
 
   add(event: Happened): void {
-    const { state, says } = step(this.state, event);
+    const { state, says, beside } = step(this.state, event);
     this.state = state;
     for (const s of says) this.says.push(s);
+    for (const s of beside.says) this.besideSays.push(s);
     if (event.code === 'thrown') this.thrown.push(event);
     const { readings } = event;
-    if (!readings) return;
+    if (!readings || event.beside) return;
     const { guideArcsec, cooler } = readings;
     const atMs = state.nowMs;
     if (guideArcsec) this.traces.guide.push({ atMs, raArcsec: guideArcsec[0], decArcsec: guideArcsec[1] });

@@ -21,17 +21,16 @@ type Of<T extends Task['t']> = Task & { t: T };
 /** A wide frame calls for focus only when the last focus run is older than this. */
 const REFOCUS_AFTER_MS = 5 * 60_000;
 
-/** What is known for a leg at this moment; nobody knows when a cloud will come or go, but a follower what its lead will do. */
-function conditions(w: Work, leg: WorkedLeg, nowMs: number) {
-  const moves = leg.moving?.find(([from, until]) => from <= nowMs && nowMs < until);
-  return {
-    nowMs,
-    shutUntilMs: moves?.[1] ?? null,
-    shutsAtMs: w.nextMoveMs(leg),
-    focusNow: w.s.refocus,
-    temperatureC: w.s.readings.temperatureC,
-  };
-}
+/** What is known at this moment; nobody knows when a cloud will come or go, but a follower what its lead means to do. */
+const conditions = (w: Work) => ({
+  nowMs: w.s.nowMs,
+  ...(w.lead ? w.lead.ahead() : { shutUntilMs: null, shutsAtMs: Infinity }),
+  focusNow: w.s.refocus,
+  temperatureC: w.s.readings.temperatureC,
+});
+/** The legs, of which a follower has the hours of that one its lead is at. */
+const whoseHours = ({ s: { legs }, lead }: Work): readonly WorkedLeg[] =>
+  lead ? legs.map((l) => (l.planIndex === lead.planIndex ? l : { ...l, hours: [] })) : legs;
 
 /** What comes next; the night goes on until nothing does. */
 export function night(w: Work): void {
@@ -50,9 +49,10 @@ export function night(w: Work): void {
     wheel: w.s.frames || w.s.focused ? w.s.readings.wheel : '',
     focused: w.s.focused !== null,
   });
-  const next = whoseTurn(w.s.legs, w.s.at, (legIndex) => conditions(w, w.s.legs[legIndex]!, nowMs));
-  if (next.do === 'close') w.pop();
-  else if (next.do === 'wait') waitFor(w, next);
+  const next = whoseTurn(whoseHours(w), w.s.at, () => conditions(w));
+  // a follower is told when its lead is at another
+  if (next.do === 'close') return w.lead ? w.first({ t: 'until', ms: Infinity, lead: true }) : w.pop();
+  if (next.do === 'wait') waitFor(w, next);
   else work(w, next, nowMs);
 }
 function waitFor(w: Work, next: Next & { do: 'wait' }): void {
@@ -61,7 +61,8 @@ function waitFor(w: Work, next: Next & { do: 'wait' }): void {
   if (next.legIndex !== null && next.companion)
     w.happened({ what: 'second-camera', companion: next.companion }, next.legIndex);
   const because = next.why === 'second-camera' ? { because: next.why } : undefined;
-  w.first(timed('wait', phrase(`run.wait-${next.why}`), [{ t: 'until', ms: next.untilMs }], because), {
+  const until: Task = { t: 'until', ms: next.untilMs, ...(w.lead ? { lead: true } : {}) };
+  w.first(timed('wait', phrase(`run.wait-${next.why}`), [until], because), {
     t: 'after-wait',
     cloud: next.why === 'cloud',
   });
@@ -69,7 +70,7 @@ function waitFor(w: Work, next: Next & { do: 'wait' }): void {
 export function afterWait(w: Work, { cloud }: Of<'after-wait'>): void {
   w.pop();
   // the lead has moved the mount meanwhile
-  if (cloud) w.happenedTo((l) => l.moving !== undefined, { what: 'shut' });
+  if (cloud) w.happenedTo((l) => l.follows === true, { what: 'shut' });
 }
 function work(w: Work, next: Next & { do: 'frame' }, nowMs: number): void {
   w.s.working = true;
@@ -120,6 +121,8 @@ function preparing(w: Work, kind: Prepare, { prepared, filterIndex }: Of<'expose
   const to = sideAt(w.leg.rules, pointedMs) === 'before' ? ('west' as const) : ('east' as const);
   switch (kind) {
     case 'flip':
+      // the mount is the lead’s
+      if (w.lead) return prepared.flip ? [{ t: 'pointed', pointedMs }] : [];
       // said at once: should the sky shut now, nothing is flipped a second time
       return prepared.flip
         ? [
@@ -132,7 +135,7 @@ function preparing(w: Work, kind: Prepare, { prepared, filterIndex }: Of<'expose
     case 'slew':
       return prepared.slew
         ? [
-            { t: 'centre', again: false },
+            ...(w.lead ? [] : [{ t: 'centre' as const, again: false }]),
             { t: 'pointed', pointedMs },
           ]
         : [];
@@ -247,7 +250,7 @@ export function judge(w: Work, { step, startMs }: Of<'judge'>): void {
 const TRAILED = 2;
 /** A guider that holds something else than a star, or nothing, shows in the frames. */
 function lookAtGuiding(w: Work, refusal: string | null): void {
-  if (!w.leg.guiding || w.leg.moving) return;
+  if (!w.leg.guiding) return;
   w.s.trailed = refusal === 'long' ? w.s.trailed + 1 : 0;
   if (w.s.trailed < TRAILED) return;
   w.s.trailed = 0;
@@ -259,7 +262,7 @@ function lookAtGuiding(w: Work, refusal: string | null): void {
 function lookWhere(w: Work, offArcmin: number): void {
   const limit = w.s.plan.watches.recentreAboveArcmin;
   // a follower rides along: pointing is the lead’s
-  if (limit === null || offArcmin <= limit || w.leg.moving) return;
+  if (limit === null || offArcmin <= limit || w.lead) return;
   w.note('run.knocked', { offArcmin });
   w.happened({ what: 'shut' });
 }

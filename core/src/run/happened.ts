@@ -37,7 +37,7 @@ export const AnswerSchema = z.union([
   FrameMeasure,
   z.strictObject({ hfdPx: z.number(), stars: z.number() }),
 ]);
-const at = { at: z.number(), readings: ReadingsSchema.partial().optional() };
+const at = { at: z.number(), readings: ReadingsSchema.partial().optional(), beside: z.literal(true).optional() };
 const act = { act: z.int() };
 
 /** One event of a run, as it is written down and sent. */

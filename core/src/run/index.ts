@@ -7,11 +7,12 @@ export { equipmentIn, perform, read, tubeRead, type Equipment } from './perform.
 export * from './protocol.ts';
 export { isLoud, standing } from './attention.ts';
 export { Followed, type Traces } from './follow.ts';
-export { outlook, underWay, type Coming } from './outlook.ts';
+export { wakeMs, type Coming } from './ahead.ts';
+export { outlook, underWay } from './outlook.ts';
 export { play, type Played } from './play.ts';
 export { replay, resultOf } from './project.ts';
 export { beginRun, stateOf, stateText, type RunState } from './state.ts';
-export { step, wakeMs } from './step.ts';
+export { step } from './step.ts';
 export {
   COMMANDS,
   type Act,

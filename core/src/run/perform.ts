@@ -15,13 +15,41 @@ export interface Equipment {
   read: (before: Readings | null) => Readings;
   /** Asks a device. @throws DeviceFault */
   perform: (act: Act) => Promise<Answer>;
+  /** The second camera, where there is one. */
+  beside?: {
+    read: () => Partial<Readings>;
+    perform: (act: Act) => Promise<Answer>;
+    /** What it is at ends as a failure. */
+    interrupt: (why: Error) => void;
+  };
   /** It was left alone and went safe; told once. */
   wentSafe?: () => boolean;
   /** It is elsewhere: what happened to it has happened, and is not played to it again. */
   elsewhere?: boolean;
 }
-export const equipmentIn = (o: Observatory | Equipment): Equipment =>
-  'perform' in o ? o : { clock: o.clock, read: (before) => read(o, before), perform: (act) => perform(o, act) };
+export function equipmentIn(o: Observatory | Equipment): Equipment {
+  if ('perform' in o) return o;
+  const { beside } = o;
+  return {
+    clock: o.clock,
+    read: (before) => read(o, before),
+    perform: (act) => perform(o, act),
+    ...(beside
+      ? {
+          beside: {
+            read: () => ({
+              temperatureC: beside.focuser.temperatureC() + 0,
+              position: beside.focuser.position(),
+              wheel: beside.wheel.current(),
+            }),
+            // it is asked for nothing that is the mount’s
+            perform: (act) => (act.do === 'connect' ? Promise.resolve(true) : perform({ ...o, ...beside }, act)),
+            interrupt: (why) => beside.interrupt?.(why),
+          },
+        }
+      : {}),
+  };
+}
 
 /** Asks a device of an observatory. @throws DeviceFault */
 export async function perform(o: Observatory, act: Act): Promise<Answer> {
@@ -108,7 +136,7 @@ export function read(o: Observatory, before: Readings | null): Readings {
   };
 }
 /** What is another than before. */
-export function changes(now: Readings, before: Readings | null): Partial<Readings> {
+export function changes(now: Partial<Readings>, before: Partial<Readings> | null): Partial<Readings> {
   if (!before) return now;
   const same = (a: unknown, b: unknown) =>
     a === b || (typeof a === 'object' && JSON.stringify(a) === JSON.stringify(b));

@@ -23,6 +23,7 @@ export async function play(
   const startMs = o.clock.now();
   const events: Happened[] = [];
   const says: Said[] = [];
+  const beside: Said[] = [];
   let known = { share: 0, frames: 0 };
   const state = await drive({
     o,
@@ -30,6 +31,7 @@ export async function play(
     told: (event, stepped) => {
       events.push(event);
       says.push(...stepped.says);
+      beside.push(...stepped.beside.says);
       const { nowMs, frames, finished } = stepped.state;
       const share = Math.min(1, (nowMs - startMs) / Math.max(1, plan.endMs - startMs));
       if (frames === known.frames && share < known.share + TOLD && !finished) return;
@@ -37,5 +39,5 @@ export async function play(
       progress(share, frames);
     },
   });
-  return { result: resultOf(state, says), events, state };
+  return { result: resultOf(state, { says, beside }), events, state };
 }

@@ -4,8 +4,19 @@ import type { RunState } from './state.ts';
 import { step } from './step.ts';
 import { iso } from './work.ts';
 
+/** What was said on the way, by either camera. */
+export interface SaidOf {
+  says: readonly Said[];
+  beside: readonly Said[];
+}
 /** What came of a run, from where it stands and what was said on the way. */
-export function resultOf(s: RunState, says: readonly Said[]): RunResult {
+export function resultOf(s: RunState, { says, beside }: SaidOf): RunResult {
+  const lead = ofCamera(s, says);
+  if (!s.beside || !beside.some((x) => x.said !== 'event')) return lead;
+  const { follower: _none, faults: _asked, ...follower } = ofCamera({ ...s.beside, nowMs: s.nowMs }, beside);
+  return { ...lead, follower };
+}
+function ofCamera(s: RunState, says: readonly Said[]): RunResult {
   const of = <K extends Said['said']>(kind: K) =>
     says.filter((x): x is Said & { said: K } => x.said === kind).map(({ said: _s, ...rest }) => rest);
   const taken = s.legs.map((l) => ({
@@ -22,13 +33,15 @@ export function resultOf(s: RunState, says: readonly Said[]): RunResult {
 }
 
 /** A run played again from its events: where it stands, and what was said. */
-export function replay(events: readonly Happened[]): { state: RunState | null; says: Said[] } {
+export function replay(events: readonly Happened[]): { state: RunState | null; says: Said[]; beside: Said[] } {
   let state: RunState | null = null;
   const says: Said[] = [];
+  const beside: Said[] = [];
   for (const e of events) {
     const stepped = step(state, e);
     state = stepped.state;
     says.push(...stepped.says);
+    beside.push(...stepped.beside.says);
   }
-  return { state, says };
+  return { state, says, beside };
 }

@@ -4,7 +4,6 @@ import {
   type Fault,
   type Pace,
   type PlannedFault,
-  followerPlanOf,
   standIns,
   type Observatory,
   type RunPlan,
@@ -34,53 +33,32 @@ export interface Rehearsal {
   overheads: Overheads;
   /** What is to go wrong, beside what does by itself. */
   faults?: readonly Fault[];
-  beside: { of: Parameters<typeof followerPlanOf>[0]; world: SimulatedTruth; overheads: Overheads } | null;
+  beside: { world: SimulatedTruth; overheads: Overheads } | null;
 }
 
 /**
- * Plays a night on simulated equipment in virtual time; the second camera over what the lead did.
- * @param progress  told the share of the time that is played, and the frames that were taken in it
+ * Plays a night on simulated equipment in virtual time.
+ * @param progress  told the share of the night that is over, and the frames there are
  */
 export async function rehearse(
   { plan, world, overheads, faults = [], beside }: Rehearsal,
   progress: (share: number, frames: number) => void = () => undefined,
 ): Promise<RunResult> {
-  const cameras = beside ? 2 : 1;
-  const played = (nth: number) => (share: number, frames: number) => progress((nth + share) / cameras, frames);
   const drawn = drawFaults(faults, world.seed, world.startMs, plan.endMs);
-  const equipment = standIns(world, overheads);
+  const equipment = standIns(world, overheads, undefined, beside);
   const { o } = drawn.length ? withFaults(equipment, drawn, world.seed) : { o: equipment };
-  const lead = { ...(await conduct(plan, o, played(0))), faults: [...faults] };
-  return besideIt(lead, beside, played(1));
+  return { ...(await conduct(plan, o, progress)), faults: [...faults] };
 }
-/** The second camera over what the lead did. */
-async function besideIt(
-  lead: RunResult,
-  beside: Rehearsal['beside'],
-  progress?: (share: number, frames: number) => void,
-): Promise<RunResult> {
-  const follow = beside && followerPlanOf(beside.of, lead);
-  if (!follow) return lead;
-  const {
-    follower: _none,
-    faults: _asked,
-    ...taken
-  } = await conduct(follow, standIns(beside.world, beside.overheads), progress);
-  return { ...lead, follower: taken };
-}
-/** What came of a run that was driven, from its events; with what a second camera took beside it. */
-export async function resultOfEvents(
-  events: readonly Happened[],
-  { beside }: Pick<Rehearsal, 'beside'>,
-): Promise<RunResult> {
-  const { state, says } = replay(events);
+/** What came of a run that was driven, from its events. */
+export function resultOfEvents(events: readonly Happened[]): RunResult {
+  const { state, ...said } = replay(events);
   if (!state) throw new Error('a run begins with what it is to do');
   const faults = [...new Set(events.flatMap((e) => (e.code === 'thrown' ? [e.fault] : [])))];
-  return besideIt({ ...resultOf(state, says), faults }, beside);
+  return { ...resultOf(state, said), faults };
 }
 /** The stand-ins of a rehearsal, on which faults can be put while it goes on. */
-export function equipmentOf({ world, overheads, faults = [], plan }: Rehearsal, pace?: Pace) {
+export function equipmentOf({ world, overheads, faults = [], plan, beside }: Rehearsal, pace?: Pace) {
   const planned = drawFaults(faults, world.seed, world.startMs, plan.endMs);
-  const { o } = withFaults(standIns(world, overheads, pace), planned, world.seed);
+  const { o } = withFaults(standIns(world, overheads, pace, beside), planned, world.seed);
   return { o, put: (fault: PlannedFault) => void planned.push(fault) };
 }

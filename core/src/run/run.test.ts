@@ -81,23 +81,31 @@ const codes = (says: ReturnType<typeof driven>['says']) =>
   says.flatMap((s) => (s.said === 'event' && s.phrase ? [s.phrase.code] : []));
 
 test('a run played again from its events stands where it stood, to the last byte; it is plain data, and small', async () => {
-  let faults = 0;
+  let [faults, seconds] = [0, 0];
   for (let seed = 1; seed <= rounds(24, 500); seed++) {
     const { plan, o } = drawnRun(seed, setup);
     const { result, events, state } = await play(plan, o());
     const again = replay(JSON.parse(JSON.stringify(events)) as Happened[]);
     expect(stateText(again.state!)).toBe(stateText(state));
     expect(stateText(stateOf(stateText(state)))).toBe(stateText(state));
-    expect(resultOf(again.state!, again.says)).toEqual(result);
+    expect(resultOf(again.state!, again)).toEqual(result);
     expect(stateText(state).length).toBeLessThan(200_000);
     expect(JSON.stringify(events).length).toBeLessThan(2_000_000);
     if (result.events.some((e) => e.phrase?.code === 'run.again')) faults++;
+    // a second camera keeps nothing during which the mount moved
+    const moves = result.events.filter((e) => ['slew', 'flip', 'dither', 'park'].includes(e.kind));
+    for (const { start, exposureS } of result.follower?.frames ?? []) {
+      const [from, until] = [Date.parse(start), Date.parse(start) + 1000 * exposureS];
+      expect(moves.filter((m) => Date.parse(m.start) < until - 2 && Date.parse(m.end) > from + 2)).toEqual([]);
+      seconds++;
+    }
     // no night stands still: between two moments there is an end of what is done
     const atOnce = new Map<number, number>();
     for (const e of events) atOnce.set(e.at, (atOnce.get(e.at) ?? 0) + 1);
     expect(Math.max(...atOnce.values())).toBeLessThan(60);
   }
   expect(faults).toBeGreaterThan(rounds(0, 30));
+  expect(seconds).toBeGreaterThan(50);
 }, 300_000);
 
 test('from any moment on, the state at hand as text gives the same night as the one that was never put away', async () => {

@@ -97,5 +97,5 @@ export function cloudOver(w: Work, { givenUpMs }: Of<'cloud-over'>): void {
 }
 export function openAgain(w: Work, { planIndex }: Of<'open-again'>): void {
   w.pop();
-  w.happenedTo((l) => l.planIndex === planIndex || l.moving !== undefined, { what: 'shut' });
+  w.happenedTo((l) => l.planIndex === planIndex || l.follows === true, { what: 'shut' });
 }

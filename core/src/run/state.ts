@@ -27,7 +27,8 @@ export type Task =
       more?: Partial<RunEvent> | undefined;
     }
   | { t: 'took'; kind: RunEvent['kind']; what: PlainPhrase; startMs: number; more?: Partial<RunEvent> | undefined }
-  | { t: 'until'; ms: number }
+  /** `lead`: until then, or until the lead is at something else. */
+  | { t: 'until'; ms: number; lead?: true }
   | { t: 'pause'; ms: number }
   | { t: 'ask'; ask: Ask; forMs: number; id: number | null }
   | { t: 'say'; code: string; values: PlainPhrase['values'] }
@@ -117,6 +118,8 @@ export interface RunState {
   /** What came of the last guard. */
   held: boolean;
   finished: boolean;
+  /** What the second camera is at, in the same time; null: there is none. */
+  beside: RunState | null;
 }
 
 /** Before anything was read. */
@@ -137,7 +140,7 @@ export const NOTHING_READ: Readings = {
 /** Before anything was done. */
 export function beginRun(plan: RunPlan, nowMs: number): RunState {
   const legs = plan.legs.map((leg): WorkedLeg => {
-    const rules = { ...rulesOf(leg.timeline), follows: leg.moving !== undefined };
+    const rules = { ...rulesOf(leg.timeline), follows: leg.follows ?? false };
     const waitsFor = leg.waitsFor ? { input: leg.waitsFor, goal: leg.followerOf ?? '' } : null;
     return {
       ...leg,
@@ -178,8 +181,14 @@ export function beginRun(plan: RunPlan, nowMs: number): RunState {
     trailed: 0,
     held: true,
     finished: false,
+    beside: plan.beside ? besideRun(plan, plan.beside, nowMs) : null,
   };
 }
+/** A second camera opens and closes nothing: it works while the lead does. */
+const besideRun = ({ watches, endMs }: RunPlan, beside: NonNullable<RunPlan['beside']>, nowMs: number): RunState => ({
+  ...beginRun({ opening: [], closing: [], watches, endMs, ...beside }, nowMs),
+  tasks: [{ t: 'night' }],
+});
 
 const ENDLESS = { '∞': Infinity, '−∞': -Infinity } as const;
 /** The state as text: the same for the same state, to the last byte. */

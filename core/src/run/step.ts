@@ -1,5 +1,6 @@
 import { phrase, type Code } from '../phrases/index.ts';
 import * as around from './around.ts';
+import { besideHappened, besideLead } from './beside.ts';
 import type { Ask, Happened, Stepped } from './events.ts';
 import * as focusing from './focusing.ts';
 import * as frame from './frame.ts';
@@ -29,6 +30,8 @@ const DO: Do = {
   },
   pause: (w, { ms }) => w.replace({ t: 'until', ms: w.s.nowMs + ms }),
   ask: (w, task) => {
+    // a second camera rides along: what moves and guides it is the lead’s
+    if (w.lead && (task.ask.device === 'mount' || task.ask.device === 'guider')) return w.pop();
     if (task.id === null) {
       if (!w.s.readings.safe && forbidden(task.ask)) {
         // in the night it is decided anew: whoever has the hours when the interlock closes again need not be who has them now
@@ -176,10 +179,16 @@ export function step(before: RunState | null, event: Happened): Stepped<RunState
   if (event.code === 'began') {
     const w = new Work({ ...beginRun(event.plan, event.at), readings: readingsOf(null, event) });
     advance(w);
-    return { state: w.done(), acts: w.acts, says: w.says };
+    return stepped(w);
   }
   if (!before) throw new Error('a run begins with what it is to do');
-  if (before.finished) return { state: before, acts: [], says: [] };
+  if (before.finished) return { state: before, ...NOTHING, beside: NOTHING };
+  if (event.beside) {
+    const beside = besideHappened(before, event, PLAYER);
+    return beside
+      ? { state: { ...before, beside: beside.state }, ...NOTHING, beside }
+      : { state: before, ...NOTHING, beside: NOTHING };
+  }
   // a clock that was set back does not undo what is over
   const nowMs = Math.max(before.nowMs, event.at);
   const w = new Work({ ...before, nowMs, readings: readingsOf(before, event) });
@@ -187,7 +196,16 @@ export function step(before: RunState | null, event: Happened): Stepped<RunState
   happened(w, event);
   watch(w, before);
   advance(w);
-  return { state: w.done(), acts: w.acts, says: w.says };
+  return stepped(w, before);
+}
+const NOTHING = { acts: [], says: [] };
+const PLAYER = { step, happened, advance };
+/** What a lead came to, with what its second camera makes of that. */
+function stepped(w: Work, before: RunState | null = null): Stepped<RunState> {
+  const lead = w.done();
+  const beside = besideLead(before, lead, PLAYER);
+  const state = beside && beside.state !== lead.beside ? { ...lead, beside: beside.state } : lead;
+  return { state, acts: w.acts, says: w.says, beside: beside ?? NOTHING };
 }
 const readingsOf = (before: RunState | null, { readings }: Happened): RunState['readings'] => ({
   ...(before?.readings ?? NOTHING_READ),
@@ -255,12 +273,4 @@ function skip(w: Work): void {
   w.note('run.asked-skip', { object: w.s.legs[w.s.at.legIndex]!.target.name });
   const { legIndex } = w.s.at;
   w.s.legs = w.s.legs.map((l, i) => (i === legIndex ? { ...l, hours: [] } : l));
-}
-
-/** When something is due although nothing happens [ms]: the end of a wait, or of somebody’s patience; null: never. */
-export function wakeMs(s: RunState): number | null {
-  if (s.finished) return null;
-  if (s.waitingFor) return s.waitingFor.deadlineMs;
-  const top = s.tasks.at(-1);
-  return top?.t === 'until' && Number.isFinite(top.ms) ? top.ms : null;
 }

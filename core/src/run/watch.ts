@@ -32,7 +32,7 @@ export function watch(w: Work, before: Pick<RunState, 'readings'>): void {
       return void w.backToNight();
     }
   }
-  if (exposing && w.s.working && w.leg.guiding && !w.leg.moving && readings.guider === 'lost') starLost(w);
+  if (exposing && w.s.working && w.leg.guiding && readings.guider === 'lost') starLost(w);
 }
 
 /** What is under way is stopped; in the night it is decided anew. */

@@ -1,11 +1,19 @@
 import { SkyWatch, type RunEvent } from '../observatory/index.ts';
 import { phrase, words, type Code, type PlainPhrase } from '../phrases/index.ts';
-import { applyEvent, withLeg, type EngineEvent, type LegInNight } from '../sequence/index.ts';
+import { applyEvent, withLeg, type EngineEvent, type LegInNight, type Steadiness } from '../sequence/index.ts';
 import type { Act, Ask, Said } from './events.ts';
 import type { RunState, Task, WorkedLeg } from './state.ts';
 
 /** A request that was not answered by then is given up: so long beyond what it takes [ms]. */
 export const PATIENCE_MS = 180_000;
+
+/** What a second camera goes by. */
+export interface Lead {
+  /** The leg the lead is at; null: none. */
+  planIndex: number | null;
+  /** When its mount stands and moves next, for that leg. */
+  ahead: () => Steadiness;
+}
 
 /** One step at work: its own copy of the state, what it asks for, and what it says. */
 export class Work {
@@ -13,10 +21,13 @@ export class Work {
   readonly acts: Act[] = [];
   readonly says: Said[] = [];
   private readonly tasks: Task[];
+  /** Of a second camera: what its lead is at. */
+  readonly lead: Lead | null;
 
-  constructor(s: RunState) {
+  constructor(s: RunState, lead: Lead | null = null) {
     this.s = { ...s };
     this.tasks = [...s.tasks];
+    this.lead = lead;
   }
   /** The state after the step. */
   done(): RunState {
@@ -94,9 +105,10 @@ export class Work {
       if (which(l)) this.happened(event, i);
     });
   }
-  /** When the lead moves the mount next; infinite without one. */
-  nextMoveMs(leg = this.leg): number {
-    return leg.moving?.find(([from]) => from > this.s.nowMs)?.[0] ?? Infinity;
+  /** When the lead moves the mount next, now where it does already; infinite without one. */
+  nextMoveMs(): number {
+    const ahead = this.lead?.ahead();
+    return ahead ? (ahead.shutUntilMs === null ? ahead.shutsAtMs : this.s.nowMs) : Infinity;
   }
 
   note(code: Code, values: PlainPhrase['values'] = {}): void {

@@ -17,6 +17,15 @@ import { recorder, summarise, type Span } from './timeline.ts';
 /** What the mount does not move during. */
 const STEADY: ReadonlySet<string> = new Set(['expose', 'download', 'filter', 'focus']);
 
+/** Whether the mount stands, and is guided, while something of this kind is done. */
+export const steady = ({ kind, because }: { kind: string; because?: string | undefined }): boolean =>
+  STEADY.has(kind) || because === 'second-camera';
+/** Until when a second camera has to wait [ms], where it has, and when the mount moves next after that. */
+export interface Steadiness {
+  shutUntilMs: number | null;
+  shutsAtMs: number;
+}
+
 /** Spells in which the mount moves or nobody guides it [ms]: all that is not steady between two moments. */
 export function movingSpells(
   events: readonly { kind: string; start: string; end: string; because?: string }[],
@@ -26,7 +35,7 @@ export function movingSpells(
   const moving: [number, number][] = [];
   let steadyUntil = startMs;
   for (const e of events) {
-    if (!STEADY.has(e.kind) && e.because !== 'second-camera') continue;
+    if (!steady(e)) continue;
     const from = Date.parse(e.start);
     if (from > steadyUntil) moving.push([steadyUntil, from]);
     steadyUntil = Math.max(steadyUntil, Date.parse(e.end));

@@ -62,6 +62,8 @@ export {
   followLead,
   followingOverheads,
   movingSpells,
+  steady,
+  type Steadiness,
   waitedShare,
 } from './follower.ts';
 export { scheduleNight, nightSpan, type LegSchedule, type NightSchedule, type Piece } from './scheduleNight.ts';

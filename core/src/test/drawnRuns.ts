@@ -8,7 +8,7 @@ import {
   type RunPlan,
 } from '../observatory/index.ts';
 import type { RigSetup } from '../rig/index.ts';
-import { TimelineInput, Watches } from '../sequence/index.ts';
+import { followingOverheads, TimelineInput, Watches } from '../sequence/index.ts';
 import { seeded } from '../statistics/index.ts';
 import { oneLegRun } from './oneLegRun.ts';
 
@@ -75,10 +75,45 @@ export function drawnRun(seed: number, setup: RigSetup): { plan: RunPlan; o: () 
     offsets,
     focusReachSteps: pick(1, 5) * zoneStepsOf(setup),
   } as RunPlan;
+  const s = seeded(seed).fork('second');
+  const besides = (s.next() < 0.5 ? legs : []).flatMap((l) => {
+    if (s.next() < 0.3) return [];
+    const [from, until] = l.hours[0]!;
+    const timeline = parseInput(TimelineInput, {
+      start: new Date(from).toISOString(),
+      end: new Date(until).toISOString(),
+      filters: ['R', 'G'].map((name) => ({ name, exposureS: s.next() < 0.5 ? 45 : 200, quota: 30 })),
+      order: 'rolling',
+      overheads: followingOverheads(setup.overheads),
+      dither: { everyFrames: 0 },
+      focus: { policy: 'every-change', everyMin: 60 },
+    });
+    const { hours: _h, limits: _l, ...own } = l;
+    if (s.next() < 0.5) Object.assign(l, { waitsFor: timeline, followerOf: 'q' });
+    return [
+      {
+        ...own,
+        projectId: 'q',
+        goal: 'q',
+        timeline,
+        role: 'main' as const,
+        turnMin: null,
+        guiding: false,
+        follows: true,
+      },
+    ];
+  });
+  if (besides.length) plan.beside = { legs: besides, offsets, focusReachSteps: plan.focusReachSteps };
+  const second = besides.length
+    ? {
+        world: simulatedTruthOf(setup, seed + 1000, world.startMs, world.endMs),
+        overheads: followingOverheads(setup.overheads),
+      }
+    : null;
   const faulty = r.next() < 0.2 ? 1 + Math.floor(20 * r.next()) : 0;
   const which = pick('camera', 'guider', 'mount');
   const o = () => {
-    const it = standIns(world, setup.overheads);
+    const it = standIns(world, setup.overheads, undefined, second);
     let k = 0;
     const fail =
       <A extends unknown[], R>(f: (...a: A) => R) =>

@@ -1,9 +1,13 @@
-import { VirtualClock, type Observatory } from '../observatory/index.ts';
+import { VirtualClock, type Observatory, type SecondCamera } from '../observatory/index.ts';
 import type { Overheads } from '../sequence/index.ts';
 
 /** Equipment that takes exactly the time it is said to take, under a sky that never changes. */
-export function obedient(overheads: Overheads, startMs: number, wheelAt: string): Observatory {
-  let [wheel, place] = [wheelAt, 5000];
+export function obedient(
+  overheads: Overheads,
+  startMs: number,
+  wheelAt: string,
+  second: { overheads: Overheads; wheelAt: string } | null = null,
+): Observatory {
   const clock = new VirtualClock(startMs);
   const spend = (s: number) => clock.sleep(1000 * s);
   return {
@@ -19,6 +23,14 @@ export function obedient(overheads: Overheads, startMs: number, wheelAt: string)
       stop: async () => undefined,
       dither: () => spend(overheads.ditherS),
     },
+    ...train(overheads, wheelAt, spend),
+    ...(second ? { beside: train(second.overheads, second.wheelAt, (s) => clock.beside.sleep(1000 * s)) } : {}),
+    weather: { read: () => ({ clear: true, temperatureC: 5, seeingArcsec: 2 }) },
+  };
+}
+function train(overheads: Overheads, wheelAt: string, spend: (s: number) => Promise<void>): SecondCamera {
+  let [wheel, place] = [wheelAt, 5000];
+  return {
     wheel: {
       filters: ['L', 'R', 'Ha'],
       current: () => wheel,
@@ -30,6 +42,5 @@ export function obedient(overheads: Overheads, startMs: number, wheelAt: string)
       download: () => spend(overheads.downloadS),
       focusFrame: async () => ({ hfdPx: Math.hypot(2, 0.03 * (place - 5000)), stars: 100 }),
     },
-    weather: { read: () => ({ clear: true, temperatureC: 5, seeingArcsec: 2 }) },
   };
 }

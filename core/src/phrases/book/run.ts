@@ -60,6 +60,7 @@ export const runPhrases = {
   'run.refused-sun': 'the way would lead past the Sun ({apartDeg:0}, {wantedDeg} are kept): not moved',
   'run.stopped-ground': 'the mount went below the horizon ({altitudeDeg:0}): stopped, the night ends here',
   'run.stopped-sun': 'the mount went towards the Sun ({apartDeg:0}): stopped, the night ends here',
+  'run.second-broken': 'the mount moved: what the second camera was at is lost',
   'run.star-lost': 'the guide star is lost: the frame is given up',
   'run.wait-star': 'waiting for the guide star',
   'run.asked-focus': 'asked for: a focus run before the next frame',

@@ -87,8 +87,7 @@ export const tasks = {
   /** What a night on stand-ins is run with. */
   rehearsal: (of: RehearsalTask): Rehearsal => rehearsalOf(of),
   /** What came of a run, from what happened in it. */
-  resultOf: ({ events, beside }: { events: Happened[]; beside: Rehearsal['beside'] }): Promise<RunResult> =>
-    resultOfEvents(events, { beside }),
+  resultOf: ({ events }: { events: Happened[] }): RunResult => resultOfEvents(events),
   /** What came of what somebody put into a run; null: nobody did. */
   debrief: async ({ events, rehearsal }: { events: Happened[]; rehearsal: Rehearsal }): Promise<Debrief | null> =>
     events.some((e) => e.code === 'thrown') ? debrief(events, rehearsal) : null,

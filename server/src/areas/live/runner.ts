@@ -132,7 +132,7 @@ export function liveRunner(
     if (longer === 0) return;
     held.version++;
     const record = JSON.parse(of!.record) as PreparedRehearsal['run'];
-    const result = await runTask('resultOf', { events, beside: rehearsal.beside }, of!.byId);
+    const result = await runTask('resultOf', { events }, of!.byId);
     const debrief = await runTask('debrief', { events, rehearsal }, of!.byId);
     await inTransaction(store.db, async (t) => {
       const runId = store.id();

@@ -93,6 +93,11 @@ export async function demandLive(store: Store, who: Actor, id: string, t?: Trans
 export const liveRun = async (store: Store, who: Actor, id: string): Promise<LiveRun> =>
   (await recordsOf(store, who, [await demandLive(store, who, id)]))[0]!;
 
+/** Equipment elsewhere has no second camera that could be asked: it is not waited for either. */
+function withoutSecond({ plan: { beside: _none, legs, ...plan }, ...rehearsal }: Rehearsal): Rehearsal {
+  const alone = legs.map(({ waitsFor: _w, followerOf: _f, ...leg }) => leg);
+  return { ...rehearsal, plan: { ...plan, legs: alone }, beside: null };
+}
 /** Begins to run a plan; a server drives it from then on. */
 export async function startRun(
   store: Store,
@@ -107,7 +112,8 @@ export async function startRun(
       issues: [{ path: 'bridge', message: `is none of ${Object.keys(bridges).join(', ') || 'none'}` }],
     });
   const prepared = await prepareRehearsal(store, who, planId, seed);
-  const rehearsal: Rehearsal = await runTask('rehearsal', prepared.task, who.id);
+  const whole: Rehearsal = await runTask('rehearsal', prepared.task, who.id);
+  const rehearsal = bridge ? withoutSecond(whole) : whole;
   const { rigId, night } = prepared.run;
   return store.change(
     who,

@@ -80,17 +80,12 @@ export function rehearsalOf(of: RehearsalTask): Rehearsal {
       offsets: of.offsets,
       coolToC: cooling.setPointC,
       focusReachSteps: reachOf(system),
+      beside: beside && { offsets: beside.offsets, focusReachSteps: reachOf(beside.system) },
     }),
     world: { ...worldOf(system), cooler: cooling },
     overheads: setup.overheads,
     faults: of.faults,
     beside: beside && {
-      of: {
-        ...around,
-        offsets: beside.offsets,
-        focusReachSteps: reachOf(beside.system),
-        watches: plan.watches,
-      },
       world: worldOf(beside.system),
       overheads: followingOverheads(viewOf(build, beside.system).overheads),
     },
