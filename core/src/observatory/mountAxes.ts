@@ -22,19 +22,24 @@ export const sideOf = (haDeg: number): PierSide => (turn(haDeg) < 0 ? 'west' : '
 export const alike = (a: Pointing, b: Pointing): boolean =>
   a.side === b.side && Math.abs(turn(a.haDeg - b.haDeg)) < 0.5 && Math.abs(a.decDeg - b.decDeg) < 0.1;
 
-/** The two axes of an equatorial mount [deg]: west of its pier the tube looks where they stand, east of it past the pole. */
+/**
+ * The two axes of an equatorial mount [deg]: west of its pier the tube looks where they stand, east of it past the pole that is
+ * above the horizon.
+ */
 export interface Axes {
   first: number;
   second: number;
 }
-export const axesOf = ({ haDeg, decDeg, side }: Pointing): Axes => {
+export const axesOf = ({ haDeg, decDeg, side }: Pointing, latitudeDeg: number): Axes => {
   const ha = turn(haDeg);
-  return side === 'west' ? { first: ha, second: decDeg } : { first: ha - 180, second: 180 - decDeg };
+  return side === 'west'
+    ? { first: ha, second: decDeg }
+    : { first: ha - 180, second: (latitudeDeg < 0 ? -180 : 180) - decDeg };
 };
 export const pointingOf = ({ first, second }: Axes): Pointing =>
-  second <= 90
+  Math.abs(second) <= 90
     ? { haDeg: turn(first), decDeg: second, side: 'west' }
-    : { haDeg: turn(first + 180), decDeg: 180 - second, side: 'east' };
+    : { haDeg: turn(first + 180), decDeg: Math.sign(second) * 180 - second, side: 'east' };
 
 /** Where the axes are on their way, both at an even speed, after a share of it. */
 export const onTheWay = (from: Axes, to: Axes, share: number): Axes => ({

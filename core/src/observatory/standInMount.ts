@@ -34,7 +34,8 @@ export class StandInMount {
       return onTheWay(from, to, Math.min(1, (now - fromMs) / Math.max(1, untilMs - fromMs)));
     }
     if (!this.follows) return this.axes;
-    return axesOf({ haDeg: this.haDeg(this.follows.raDeg), decDeg: this.follows.decDeg, side: this.side });
+    const { raDeg, decDeg } = this.follows;
+    return axesOf({ haDeg: this.haDeg(raDeg), decDeg, side: this.side }, this.latitudeDeg);
   }
   /** @param follow what it follows once it is there; null: it stands */
   async go(to: Axes, seconds: number, follow: { raDeg: number; decDeg: number } | null): Promise<void> {
@@ -57,7 +58,7 @@ export class StandInMount {
   }
   towards(raDeg: number, decDeg: number, seconds: number, side: PierSide): Promise<void> {
     const haDeg = this.haDeg(raDeg, this.clock.now() + 1000 * seconds);
-    return this.go(axesOf({ haDeg, decDeg, side }), seconds, { raDeg, decDeg });
+    return this.go(axesOf({ haDeg, decDeg, side }, this.latitudeDeg), seconds, { raDeg, decDeg });
   }
   state(): MountState {
     return { ...pointingOf(this.current()), moves: this.way !== null, follows: this.follows !== null };

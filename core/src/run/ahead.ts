@@ -9,8 +9,8 @@ export interface Coming extends RunEvent {
   /** It comes only once the sky opens, or somebody lets it go on. */
   after: 'sky' | 'pause' | null;
 }
-/** Events played ahead at most: what comes after them is not looked at. */
-const MOST_STEPS = 600;
+/** Events played ahead at most: a whole night of short frames has so many. */
+const MOST_STEPS = 6000;
 /** A sky, air and interlock as they have to be. */
 const OPEN: Partial<Readings> = { clear: true, windMS: 0, humidity: 0, safe: true };
 const GOOD_FRAME = { hfdPx: 2, stars: 100, eccentricity: 0.3, background: 1 };
@@ -36,8 +36,13 @@ function obedient(ask: Ask, s: RunState): { value: Answer; readings: Partial<Rea
   switch (ask.do) {
     case 'connect':
       return { value: true, readings: {} };
+    // where it is then is not known; the next way is looked at by its end
     case 'centre':
-      return { value: 0, readings: {} };
+      return { value: 0, readings: { tube: null } };
+    case 'field':
+    case 'flip':
+    case 'park':
+      return { value: null, readings: { tube: null } };
     case 'turn':
       return { value: null, readings: { wheel: ask.filter } };
     case 'move':

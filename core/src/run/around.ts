@@ -1,6 +1,7 @@
 import { DEVICES, type RunPlan } from '../observatory/index.ts';
-import { phrase } from '../phrases/index.ts';
-import type { Task } from './state.ts';
+import { phrase, type Code } from '../phrases/index.ts';
+import { stillWanted } from '../sequence/index.ts';
+import type { RunState, Task } from './state.ts';
 import { ask, say, timed, type Work } from './work.ts';
 
 type Of<T extends Task['t']> = Task & { t: T };
@@ -11,7 +12,7 @@ const MIN_MS = 60_000;
 
 /** The stages of a night, one after the other, each by itself: a guider that is gone leaves no telescope out in the morning. */
 export function stage(w: Work, { stage: now }: Of<'stage'>): void {
-  const { plan, legs, closed, nowMs, held } = w.s;
+  const { plan, closed, nowMs, held } = w.s;
   w.pop();
   switch (now) {
     case 'night':
@@ -37,15 +38,18 @@ export function stage(w: Work, { stage: now }: Of<'stage'>): void {
       }
       w.first({ t: 'stage', stage: 'end' });
       if (parked) w.first(say('run.parked-warming'));
-      if (nowMs < plan.endMs && !closed)
-        w.first(
-          timed('wait', phrase(legs.length ? 'run.wait-done' : 'run.wait-none-free'), [{ t: 'until', ms: plan.endMs }]),
-        );
+      if (nowMs < plan.endMs && !closed) w.first(timed('wait', phrase(restOf(w.s)), [{ t: 'until', ms: plan.endMs }]));
       return;
     }
     case 'end':
       w.s.finished = true;
   }
+}
+/** Why nothing is done until the end. */
+function restOf({ legs }: RunState): Code {
+  if (legs.length === 0) return 'run.wait-none-free';
+  const wanted = legs.some((l) => l.rules.filters.some((f, i) => stillWanted(f, l.state.taken[i]!) > 0));
+  return wanted ? 'run.wait-rest' : 'run.wait-done';
 }
 const AFTER = { night: 'guider', guider: 'park', park: 'closing', closing: 'end' } as const;
 /** The night is being closed already. */

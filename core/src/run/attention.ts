@@ -10,6 +10,8 @@ const NEEDS_SOMEBODY: ReadonlySet<string> = new Set<Code>([
   'run.device-absent',
   'run.interlock-stays',
   'run.not-parked',
+  'run.refused-ground',
+  'run.refused-sun',
   'run.stopped-ground',
   'run.stopped-sun',
 ]);
@@ -23,7 +25,10 @@ export function standing(s: RunState, says: readonly Said[]): Verdict {
   const values = { good, rejected: frames.length - good };
   const lasting = says.findLast((x) => x.said === 'event' && NEEDS_SOMEBODY.has(x.phrase?.code ?? ''));
   if (lasting?.said === 'event' && lasting.phrase) return makeVerdict('bad', phrase('standing.needs'), lasting.phrase);
-  if (s.finished) return makeVerdict('good', phrase('standing.over', values));
+  if (s.finished)
+    return good
+      ? makeVerdict('good', phrase('standing.over', values))
+      : makeVerdict('caution', phrase('standing.over-none', values));
   if (!s.readings.safe) return makeVerdict('bad', phrase('standing.interlock'));
   if (s.closed) return makeVerdict('caution', phrase('standing.closing', values));
   if (s.paused) return makeVerdict('caution', phrase('standing.paused', values));

@@ -62,10 +62,7 @@ export function besideLead(before: RunState | null, lead: RunState, play: Player
   const sameAir = (Object.keys(air) as (keyof typeof air)[]).every((k) => air[k] === beside.readings[k]);
   if (stood === stands && sameAir && !over && before) return null;
   const nowMs = Math.max(beside.nowMs, lead.nowMs);
-  const w = new Work(
-    { ...beside, nowMs, readings: { ...beside.readings, ...air } },
-    leadOf(lead, nowMs, play.step),
-  );
+  const w = new Work({ ...beside, nowMs, readings: { ...beside.readings, ...air } }, leadOf(lead, nowMs, play.step));
   if (over) {
     w.s.closed = true;
     if (w.s.waitingFor) w.letGo();

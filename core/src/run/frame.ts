@@ -134,10 +134,7 @@ function preparing(w: Work, kind: Prepare, { prepared, filterIndex }: Of<'expose
         : [];
     case 'slew':
       return prepared.slew
-        ? [
-            ...(w.lead ? [] : [{ t: 'centre' as const, again: false }]),
-            { t: 'pointed', pointedMs },
-          ]
+        ? [...(w.lead ? [] : [{ t: 'centre' as const, again: false }]), { t: 'pointed', pointedMs }]
         : [];
     // wherever another leg left the wheel, it is turned before the first frame too
     case 'filter':

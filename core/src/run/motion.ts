@@ -72,18 +72,44 @@ function goalOf(s: RunState, ask: Ask): Pointing | null {
       return null;
   }
 }
-/**
- * What forbids a motion before it begins: its end, or any place on the way both axes take at an even speed. Where the mount does
- * not tell where it is, its end alone is looked at.
- */
-export function hazardOf(s: RunState, ask: Ask): Hazard | null {
-  const goal = goalOf(s, ask);
-  if (!goal) return null;
-  const tube = tubeNow(s);
-  const [from, to] = [axesOf(tube ?? goal), axesOf(goal)];
+/** What forbids the way between two places, which both axes take at an even speed. */
+function onWay(s: RunState, from: Pointing, to: Pointing): Hazard | null {
+  const { latitudeDeg } = s.plan.site!;
+  const [a, b] = [axesOf(from, latitudeDeg), axesOf(to, latitudeDeg)];
   for (let k = 0; k <= PLACES; k++) {
-    const hazard = hazardAt(s, pointingOf(onTheWay(from, to, k / PLACES)), s.nowMs);
+    const hazard = hazardAt(s, pointingOf(onTheWay(a, b, k / PLACES)), s.nowMs);
     if (hazard) return hazard;
   }
   return null;
+}
+/**
+ * What forbids a motion before it begins: its end, or any place on the way there. Where the mount does not tell where it is, its
+ * end alone is looked at.
+ */
+export function hazardOf(s: RunState, ask: Ask): Hazard | null {
+  const goal = goalOf(s, ask);
+  return goal && onWay(s, tubeNow(s) ?? goal, goal);
+}
+
+/** So near the pole the tube turns about it without leaving it far [deg]. */
+const NEAR_POLE_DEG = 88;
+/** Places over which a motion is not forbidden whose straight way is: up its hour circle to the pole, and down to where it ends. */
+export function detour(s: RunState, ask: Ask): { altitudeDeg: number; azimuthDeg: number }[] | null {
+  const [goal, tube] = [goalOf(s, ask), tubeNow(s)];
+  if (!goal || !tube) return null;
+  const { latitudeDeg } = s.plan.site!;
+  /** Near the pole, on the hour circle of a place, and on the side of the pier on which it is. */
+  const above = ({ haDeg, side }: Pointing): Pointing => {
+    const ha = sideOf(haDeg) === side ? haDeg : side === 'west' ? -1 : 1;
+    return { haDeg: ha, decDeg: Math.sign(latitudeDeg || 1) * NEAR_POLE_DEG, side };
+  };
+  const isClear = (places: readonly Pointing[]) => places.every((to, i) => i === 0 || !onWay(s, places[i - 1]!, to));
+  const [up, down] = [above(tube), above(goal)];
+  const over = [[down], [up], [up, down]].find((places) => isClear([tube, ...places, goal]));
+  return (
+    over?.map((p) => {
+      const { altitudeDeg, azimuthDeg } = horizontalOf(p.haDeg, p.decDeg, latitudeDeg);
+      return { altitudeDeg, azimuthDeg };
+    }) ?? null
+  );
 }

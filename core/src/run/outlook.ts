@@ -9,8 +9,7 @@ import { step } from './step.ts';
  */
 export function outlook(state: RunState, most = 4): Coming[] {
   const coming: Coming[] = [];
-  if (most > 0)
-    for (const c of playedOn({ ...state, beside: null }, step)) if (coming.push(c) >= most) break;
+  if (most > 0) for (const c of playedOn({ ...state, beside: null }, step)) if (coming.push(c) >= most) break;
   return coming;
 }
 

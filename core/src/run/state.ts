@@ -30,7 +30,8 @@ export type Task =
   /** `lead`: until then, or until the lead is at something else. */
   | { t: 'until'; ms: number; lead?: true }
   | { t: 'pause'; ms: number }
-  | { t: 'ask'; ask: Ask; forMs: number; id: number | null }
+  /** `over`: its way leads over the pole. */
+  | { t: 'ask'; ask: Ask; forMs: number; id: number | null; over?: true }
   | { t: 'say'; code: string; values: PlainPhrase['values'] }
   /** What fails above it ends here. */
   | { t: 'guard'; stage: Stage }

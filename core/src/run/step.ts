@@ -8,9 +8,9 @@ import * as shut from './shut.ts';
 import type { RunState, Task } from './state.ts';
 import { beginRun, NOTHING_READ } from './state.ts';
 import { both, outside } from '../sequence/index.ts';
-import { hazardOf, type Hazard } from './motion.ts';
+import { detour, hazardOf, type Hazard } from './motion.ts';
 import { watch } from './watch.ts';
-import { timed, Work } from './work.ts';
+import { ask, timed, Work } from './work.ts';
 
 type Do = { [T in Task['t']]: (w: Work, task: Task & { t: T }) => void | 'waits' };
 
@@ -40,7 +40,7 @@ const DO: Do = {
         return;
       }
       const hazard = task.ask.device === 'mount' ? hazardOf(w.s, task.ask) : null;
-      if (hazard) return refused(w, hazard);
+      if (hazard) return refused(w, task, hazard);
       w.replace({ ...task, id: w.request(task.ask, task.forMs) });
       return 'waits';
     }
@@ -101,9 +101,19 @@ const DO: Do = {
   'open-again': shut.openAgain,
 };
 
-/** A motion that must not be: its leg has no more hours in this spell; around the legs it is given up. */
-function refused(w: Work, { code, ...values }: Hazard): void {
+/** A motion that must not be goes over the pole; where that must not be either its leg has no more hours in this spell, and around the legs it is given up. */
+function refused(w: Work, task: Task & { t: 'ask' }, { code, ...values }: Hazard): void {
   const { nowMs, working } = w.s;
+  const over = task.over ? null : detour(w.s, task.ask);
+  if (over) {
+    w.replace({ ...task, over: true });
+    const takesMs = 1000 * (w.s.legs[0]?.timeline.overheads.slewCentreS ?? 60);
+    return w.first(
+      ...over.map((field) =>
+        timed('slew', phrase('run.over-pole'), [ask({ device: 'mount', do: 'field', ...field }, takesMs)]),
+      ),
+    );
+  }
   if (!working) return w.giveUp(`run.refused-${code === 'sun' ? 'sun' : 'ground'}`, values);
   w.note(`run.refused-${code === 'sun' ? 'sun' : 'ground'}`, values);
   const spell = w.leg.hours.find(([a, b]) => a <= nowMs && nowMs < b);

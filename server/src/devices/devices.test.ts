@@ -1,4 +1,4 @@
-import { afterEach, describe, expect, test } from '@jest/globals';
+import { afterEach, beforeAll, describe, expect, test } from '@jest/globals';
 import { RIGS } from '@keen/demo';
 import { simulatedTruthOf, standIns } from '@keen/core/observatory';
 import { viewOf } from '@keen/core/rig';
@@ -35,7 +35,7 @@ interface Options {
   rule?: string;
 }
 /** Stand-ins behind the protocol, on a port of this machine. */
-async function station({ speed = 100, deadManS = 1, brisk = false, broken }: Options = {}) {
+async function station({ speed = 100, deadManS = 1, brisk = false, broken }: Options = {}, until = ends) {
   const world = { ...simulatedTruthOf(setup, 3, START, START + 8 * 3_600_000), cloud: [] };
   const { pace, begin } = pacer({ speed: () => speed, everyMs: 20, meanwhile: async () => false });
   begin();
@@ -54,7 +54,7 @@ async function station({ speed = 100, deadManS = 1, brisk = false, broken }: Opt
   app.use(deviceService(its));
   const server = app.listen(0, '127.0.0.1');
   await new Promise((done) => server.once('listening', done));
-  ends.push(() => {
+  until.push(() => {
     its.close();
     server.close();
     server.closeAllConnections();
@@ -243,57 +243,93 @@ describe('a run over the protocol', () => {
     const state = await drive({ o, plan: plan(), told: (e) => void events.push(e), left }, so);
     return { events, state };
   };
-  test('takes its frames, guides and parks; who comes after has no key, and the run is over', async () => {
-    const { url, its } = await station({ brisk: true, speed: 30, deadManS: 10 });
-    const bridge = await connectBridge(url, { run: 'a', turn: 1, pollMs: 20 });
-    const { state, events } = await driven(bridge);
-    await bridge.close();
-    expect([state.finished, state.frames > 1]).toEqual([true, true]);
-    expect(its.status().readings.tube).toMatchObject({ follows: false });
-    expect(events.every((e, i) => i === 0 || e.at >= events[i - 1]!.at)).toBe(true);
-    expect(its.status().run).toBeNull();
-  }, 60_000);
-  test('a second conductor has them from the first, which drives nothing any more; nothing is done twice', async () => {
-    const { url, o } = await station({ brisk: true, speed: 30, deadManS: 20 });
-    let exposed = 0;
-    const { expose } = o.camera;
-    o.camera.expose = (s) => (exposed++, expose(s));
-    const first = await connectBridge(url, { run: 'a', turn: 1, pollMs: 20 });
-    const before = await driven(first, [], () => exposed >= 2);
-    const second = await connectBridge(url, { run: 'a', turn: 2, pollMs: 20 });
-    await expect(first.perform({ device: 'mount', do: 'park', id: 900, deadlineMs: 0 })).rejects.toThrow('controls');
-    const after = await driven(second, before.events);
-    await Promise.all([first.close(), second.close()]);
-    expect(after.state.finished).toBe(true);
-    const frames = replay(after.events).says.filter((s) => s.said === 'frame').length;
-    expect(exposed).toBe(frames);
-  }, 60_000);
-  test('left alone the equipment goes safe; the next one points and guides anew, and goes on', async () => {
-    const { url } = await station({ brisk: true, speed: 30, deadManS: 1 });
-    const first = await connectBridge(url, { run: 'a', turn: 1, pollMs: 20 });
-    let n = 0;
-    const before = await driven(first, [], () => ++n > 60);
-    await first.close('gone');
-    await pause(2200);
-    const second = await connectBridge(url, { run: 'a', turn: 2, pollMs: 20 });
-    const after = await driven(second, before.events);
-    await second.close();
-    expect(after.state.finished).toBe(true);
-    expect(after.events.map((e) => e.code)).toContain('went-safe');
-  }, 60_000);
-  test('one that was not heard of for a while finds the equipment safe, has the controls again, and goes on', async () => {
-    const { url, its } = await station({ brisk: true, speed: 30, deadManS: 20 });
-    const bridge = await connectBridge(url, { run: 'a', turn: 1, pollMs: 20 });
-    let n = 0;
-    const { state, events } = await driven(bridge, [], () => {
-      // as if its line had been down for longer than it may
-      if (++n === 50) Object.assign(Reflect.get(its, 'control') as object, { heardMs: -1e9 });
-      return false;
+  /** With equipment of its own, beside the others: all of them wait more than they work. */
+  function atOnce(work: (own: (options: Options) => ReturnType<typeof station>) => Promise<void>): () => Promise<void> {
+    let came: Promise<{ error: unknown } | null>;
+    beforeAll(() => {
+      const own: typeof ends = [];
+      const going = work((options) => station(options, own)).finally(() => own.forEach((end) => end()));
+      came = going.then(
+        () => null,
+        (error: unknown) => ({ error }),
+      );
     });
-    await bridge.close();
-    expect([state.finished, state.frames > 0]).toEqual([true, true]);
-    expect(events.map((e) => e.code)).toContain('went-safe');
-  }, 60_000);
+    return async () => {
+      const failed = await came;
+      if (failed) throw failed.error;
+    };
+  }
+  test(
+    'takes its frames, guides and parks; who comes after has no key, and the run is over',
+    atOnce(async (station) => {
+      const { url, its } = await station({ brisk: true, speed: 30, deadManS: 10 });
+      const bridge = await connectBridge(url, { run: 'a', turn: 1, pollMs: 20 });
+      const { state, events } = await driven(bridge);
+      await bridge.close();
+      expect([state.finished, state.frames > 1]).toEqual([true, true]);
+      expect(its.status().readings.tube).toMatchObject({ follows: false });
+      expect(events.every((e, i) => i === 0 || e.at >= events[i - 1]!.at)).toBe(true);
+      expect(its.status().run).toBeNull();
+    }),
+    60_000,
+  );
+  test(
+    'a second conductor has them from the first, which drives nothing any more; nothing is done twice',
+    atOnce(async (station) => {
+      const { url, o } = await station({ brisk: true, speed: 30, deadManS: 20 });
+      let exposed = 0;
+      const { expose } = o.camera;
+      o.camera.expose = (s) => (exposed++, expose(s));
+      const first = await connectBridge(url, { run: 'a', turn: 1, pollMs: 20 });
+      const before = await driven(first, [], () => exposed >= 2);
+      const second = await connectBridge(url, { run: 'a', turn: 2, pollMs: 20 });
+      await expect(first.perform({ device: 'mount', do: 'park', id: 900, deadlineMs: 0 })).rejects.toThrow('controls');
+      const after = await driven(second, before.events);
+      await Promise.all([first.close(), second.close()]);
+      expect(after.state.finished).toBe(true);
+      const frames = replay(after.events).says.filter((s) => s.said === 'frame').length;
+      expect(exposed).toBe(frames);
+    }),
+    60_000,
+  );
+  test(
+    'left alone the equipment goes safe; the next one points and guides anew, and goes on',
+    atOnce(async (station) => {
+      const { url } = await station({ brisk: true, speed: 30, deadManS: 1 });
+      const first = await connectBridge(url, { run: 'a', turn: 1, pollMs: 20 });
+      let n = 0;
+      const before = await driven(first, [], () => ++n > 60);
+      await first.close('gone');
+      await pause(2200);
+      const second = await connectBridge(url, { run: 'a', turn: 2, pollMs: 20 });
+      const after = await driven(second, before.events);
+      await second.close();
+      expect(after.state.finished).toBe(true);
+      expect(after.events.map((e) => e.code)).toContain('went-safe');
+    }),
+    60_000,
+  );
+  test(
+    'one that was not heard of for a while finds the equipment safe, has the controls again, and goes on',
+    atOnce(async (station) => {
+      const { url, its } = await station({ brisk: true, speed: 30, deadManS: 20 });
+      const bridge = await connectBridge(url, { run: 'a', turn: 1, pollMs: 20 });
+      let n = 0;
+      const { state, events } = await driven(bridge, [], () => {
+        // as if its line had been down for longer than it may
+        if (++n === 50) {
+          Object.assign(Reflect.get(its, 'control') as object, { heardMs: -1e9 });
+          // before it is heard of again
+          (Reflect.get(its, 'look') as () => void).call(its);
+        }
+        return false;
+      });
+      await bridge.close();
+      expect([state.finished, state.frames > 0]).toEqual([true, true]);
+      expect(events.map((e) => e.code)).toContain('went-safe');
+    }),
+    60_000,
+  );
   test('nobody there is said, with where it was looked for', async () => {
     await expect(connectBridge('http://127.0.0.1:9', { run: 'a', turn: 1, pollMs: 20 })).rejects.toThrow();
   });

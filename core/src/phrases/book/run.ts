@@ -2,6 +2,7 @@
 export const runPhrases = {
   'standing.needs': 'Somebody has to look.',
   'standing.over': 'Over: {good} good {good|frame|frames}, {rejected} refused.',
+  'standing.over-none': 'Over, without a good frame: {rejected} refused.',
   'standing.interlock': 'The interlock is open: nothing moves and nothing is exposed until it is closed.',
   'standing.closing': 'It is being closed: {good} good {good|frame|frames}, {rejected} refused.',
   'standing.paused': 'Paused: nothing is begun until somebody lets it go on. {good} good {good|frame|frames} so far.',
@@ -29,6 +30,7 @@ export const runPhrases = {
   'run.wait-second-camera': 'the second camera ends its frame before the mount moves',
   'run.wait-cloud': 'the lead moves the mount',
   'run.wait-leg': 'waiting for the next leg',
+  'run.wait-rest': 'nothing more can be taken tonight',
   'run.wait-done': 'every quota is reached',
   'run.wait-none-free': 'no object of the plan stands free in its hours',
   'run.none-free': 'In its hours no object of the plan stands free in the dark: other hours, or another object.',
@@ -56,6 +58,7 @@ export const runPhrases = {
   'run.shut-interlock': 'the interlock is open: nothing moves, and nothing is exposed',
   'run.interlock-stays': 'the interlock stayed open: the night ends here',
   'run.wheel-elsewhere': 'the wheel stands at {stands}, not at {filter}',
+  'run.over-pole': 'the straight way is forbidden: first to the pole',
   'run.refused-ground': 'the way would lead below the horizon ({altitudeDeg:0}): not moved',
   'run.refused-sun': 'the way would lead past the Sun ({apartDeg:0}, {wantedDeg} are kept): not moved',
   'run.stopped-ground': 'the mount went below the horizon ({altitudeDeg:0}): stopped, the night ends here',

@@ -148,7 +148,7 @@ describe('the controls', () => {
     expect((await controls(teun, id, 'ask')).body).toMatchObject({ holder: 'Teun Achterberg' });
   });
   test('pause, go on, and stop: it is closed, with all that was asked for among what happened, in order', async () => {
-    const { id } = await begun(teun, { speed: 240 });
+    const { id } = await begun(teun, { speed: 600 });
     server.live.runner.look();
     await until(async () => (await of(id)).frames >= 2);
     await command(teun, id, 'pause');
@@ -168,7 +168,7 @@ describe('the controls', () => {
     expect((await command(teun, id, 'stop')).body.code).toBe('already_done');
   }, 60_000);
   test('a fault somebody throws in comes on the stand-ins, and is told of afterwards', async () => {
-    const { id } = await begun(teun, { speed: 240 });
+    const { id } = await begun(teun, { speed: 600 });
     server.live.runner.look();
     await until(async () => (await of(id)).frames >= 1);
     const thrown = await mirela.post(fill(api.throwFault.path, id), { fault: 'disk-full', withinMin: 0 });
@@ -189,6 +189,7 @@ test('eight who watch at two servers are told everything once and in order, from
   const { id } = await begun(teun, { speed: 600 }, 3000);
   another();
   const tails = [server.live.tail, others[0]!.live.tail];
+  const ended = over(id);
   const told = await Promise.all(
     Array.from({ length: 8 }, async (_, i) => {
       const seen: number[] = [];
@@ -196,7 +197,7 @@ test('eight who watch at two servers are told everything once and in order, from
       await until(async () => (await of(id)).events >= 20 * i);
       const after = i % 3 === 0 ? 0 : 5 * i;
       const leave = tails[i % 2]!.watch(id, { after, tell: (events) => seen.push(...events.map((e) => e.seq)) });
-      const { events } = await over(id);
+      const { events } = await ended;
       await until(async () => seen.at(-1) === events);
       leave();
       return { seen, after, events };
@@ -213,9 +214,9 @@ describe('over a bridge', () => {
     const startMs = Date.parse(plan.start) - 1_800_000;
     const setup = viewOf(RIGS[0]!.build);
     const world = simulatedTruthOf(setup, 3, startMs, startMs + 36_000_000);
-    const { pace, begin } = pacer({ speed: () => 120, everyMs: 20, meanwhile: async () => false });
+    const { pace, begin } = pacer({ speed: () => 300, everyMs: 20, meanwhile: async () => false });
     begin();
-    const about = { name: 'dome', filters: world.filters, deadManS: 30, simulated: true, speed: 120 };
+    const about = { name: 'dome', filters: world.filters, deadManS: 30, simulated: true, speed: 300 };
     const station = new DeviceStation(standIns(world, setup.overheads, pace), about);
     void station.live();
     const service = deviceService(station).listen(0, '127.0.0.1');

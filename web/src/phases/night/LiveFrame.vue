@@ -7,7 +7,7 @@ import { clock } from '../../common/times.ts';
 import { useUnits } from '../../stores/units.ts';
 
 /** The last frame: how wide and how long its stars are beside the best of the night, and whether it counts. */
-const props = defineProps<{ frames: readonly RunFrame[]; timeZone: string }>();
+const props = defineProps<{ frames: readonly RunFrame[]; timeZone: string; title?: string }>();
 const units = useUnits();
 const last = computed(() => props.frames.at(-1) ?? null);
 const best = computed(() => {
@@ -29,7 +29,7 @@ const axes = computed(() => {
 
 <template>
   <section class="panel" data-test="live-frame">
-    <h2>Last frame</h2>
+    <h2>{{ title ?? 'Last frame' }}</h2>
     <div v-if="last" class="frame">
       <svg :width="SIZE" :height="SIZE" role="img" aria-label="Shape of its stars beside the best of the night">
         <title>Filled: the stars of this frame. Dashed: the best frame of this filter tonight.</title>

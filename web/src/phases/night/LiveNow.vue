@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { Coming } from '@keen/core/run';
+import type { Coming, underWay } from '@keen/core/run';
 import type { Phrase } from '@keen/core/phrases';
 import { computed } from 'vue';
 import FilterTile from '../../common/FilterTile.vue';
@@ -7,7 +7,14 @@ import { clock } from '../../common/times.ts';
 import { useUnits } from '../../stores/units.ts';
 
 /** What is under way, how long it still takes, and the next three things with their times. */
-const props = defineProps<{ coming: readonly Coming[]; nowMs: number; timeZone: string; large?: boolean }>();
+const props = defineProps<{
+  coming: readonly Coming[];
+  nowMs: number;
+  timeZone: string;
+  large?: boolean;
+  /** What the second camera is at; null: nothing; left out: there is none. */
+  beside?: ReturnType<typeof underWay>;
+}>();
 const units = useUnits();
 const textOf = (c: Coming): string => (c.phrase ? units.say(c.phrase as Phrase) : c.text);
 const sentence = (text: string) => text.charAt(0).toUpperCase() + text.slice(1);
@@ -45,6 +52,13 @@ const AFTER = { sky: 'once the sky opens', pause: 'once it goes on' } as const;
         <span class="mono left" aria-label="Time left">{{ left }}</span>
       </p>
       <div class="bar" aria-hidden="true"><i :style="{ width: `${100 * share}%` }" /></div>
+      <p v-if="beside !== undefined" class="small" data-test="beside-now">
+        <span class="muted">Second camera: </span>
+        <template v-if="beside?.phrase"
+          >{{ units.say(beside.phrase as Phrase) }}, since {{ clock(beside.startMs, timeZone) }}</template
+        >
+        <template v-else>waits until the mount stands</template>
+      </p>
       <h2>Then, if nothing goes wrong</h2>
       <ol>
         <li v-for="(c, i) in next" :key="i">

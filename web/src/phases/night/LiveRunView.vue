@@ -22,7 +22,7 @@ const props = defineProps<{ id: string }>();
 const club = useClub();
 const units = useUnits();
 const followed = useLiveRun(computed(() => props.id));
-const { head, run, state, hearing, there, says, traces, verdict, coming } = followed;
+const { head, run, state, hearing, there, says, traces, verdict, coming, besideSays, besideNow, aheadNight } = followed;
 const site = computed(() => {
   const rig = club.rigs.find((r) => r.id === run.value?.rigId);
   return club.sites.find((s) => s.id === rig?.siteId) ?? club.site ?? null;
@@ -32,13 +32,16 @@ const { nowMs } = useRunClock(followed);
 const alarm = useAlarm(computed(() => verdict.value !== null && isLoud(verdict.value)));
 
 const frames = computed(() => says.value.flatMap((s) => (s.said === 'frame' ? [s] : [])));
+const besideFrames = computed(() => besideSays.value.flatMap((s) => (s.said === 'frame' ? [s] : [])));
 const focusRuns = computed(() => says.value.flatMap((s) => (s.said === 'focus' ? [s] : [])));
 const events = computed(() => says.value.flatMap((s) => (s.said === 'event' ? [s] : [])));
 /** What was out of the ordinary, newest first. */
 const MOST_NOTES = 8;
+const besideEvents = computed(() => besideSays.value.flatMap((s) => (s.said === 'event' ? [s] : [])));
 const notes = computed(() =>
-  events.value
+  [...events.value, ...besideEvents.value]
     .filter((e) => e.kind === 'note' || e.kind === 'cloud')
+    .sort((a, b) => (a.start < b.start ? -1 : a.start > b.start ? 1 : 0))
     .slice(-MOST_NOTES)
     .toReversed(),
 );
@@ -74,15 +77,23 @@ const drivenWords = computed(() => {
             :until-ms="state.plan.endMs"
             :now-ms="nowMs"
             :events="events"
-            label="The night so far as a strip"
+            :ahead="state.finished ? [] : aheadNight"
+            :beside="state.beside ? besideEvents : undefined"
+            label="The night as a strip: what was done, and fainter what is still to come"
           />
         </section>
         <div class="two">
           <div class="stack">
-            <LiveNow v-if="!state.finished" :coming="coming" :now-ms="nowMs" :time-zone="zone" />
+            <LiveNow v-if="!state.finished" :coming="coming" :now-ms="nowMs" :time-zone="zone" :beside="besideNow" />
             <section v-else class="panel stack">
               <h2>It is over</h2>
-              <p>{{ frames.filter((f) => f.accepted).length }} good frames of {{ frames.length }}.</p>
+              <p>
+                {{ frames.filter((f) => f.accepted).length }} good frames of {{ frames.length
+                }}<template v-if="besideFrames.length"
+                  >; {{ besideFrames.filter((f) => f.accepted).length }} of {{ besideFrames.length }} by the second
+                  camera</template
+                >.
+              </p>
               <p>
                 <RouterLink :to="{ path: '/night/run', query: { plan: run.planId } }"
                   >See all that came of it</RouterLink
@@ -93,6 +104,12 @@ const drivenWords = computed(() => {
           </div>
           <div class="stack">
             <LiveFrame :frames="frames" :time-zone="zone" />
+            <LiveFrame
+              v-if="state.beside"
+              :frames="besideFrames"
+              :time-zone="zone"
+              title="Last frame of the second camera"
+            />
             <section class="panel">
               <h2>What was out of the ordinary</h2>
               <ol v-if="notes.length" class="notes" aria-live="polite">

@@ -8,6 +8,7 @@ import { timeScale } from './lanes.ts';
 import NightSky from './NightSky.vue';
 import PlanStrip from './PlanStrip.vue';
 
+type Events = InstanceType<typeof PlanStrip>['$props']['events'];
 /** What was done in a night, or what there was of it so far, under the sky of that night. */
 const props = defineProps<{
   site: SiteRecord;
@@ -15,7 +16,11 @@ const props = defineProps<{
   fromMs: number;
   untilMs: number;
   nowMs: number;
-  events: InstanceType<typeof PlanStrip>['$props']['events'];
+  events: Events;
+  /** What is still to come, if nothing goes wrong: drawn fainter. */
+  ahead?: Events;
+  /** What a second camera did in the same time. */
+  beside?: Events;
   label: string;
   /** Said where nothing is drawn yet. */
   hours?: string;
@@ -27,12 +32,16 @@ const { width } = useElementSize(box);
 const night = computed(() => nightOf({ site: coreSite(props.site), date: props.date }));
 const from = computed(() => props.fromMs - BESIDE_MS);
 const to = computed(() => props.untilMs + BESIDE_MS);
+/** The second camera has a lane of its own under the first. */
+const LANE = 24;
+const bottom = computed(() => 72 + (props.beside ? LANE : 0));
+const toCome = computed(() => props.ahead?.filter((e) => Date.parse(e.start) >= props.nowMs) ?? []);
 const x = computed(() => timeScale(from.value, to.value, 22, Math.max(200, width.value - 22)));
 </script>
 
 <template>
   <div ref="box">
-    <svg v-if="width > 0" :width="width" height="110" role="img" :aria-label="label">
+    <svg v-if="width > 0" :width="width" :height="bottom + 38" role="img" :aria-label="label">
       <NightSky
         :night="night"
         :time-zone="site.timeZone"
@@ -40,10 +49,15 @@ const x = computed(() => timeScale(from.value, to.value, 22, Math.max(200, width
         :from="from"
         :to="to"
         :top="20"
-        :bottom="72"
+        :bottom="bottom"
         :now="nowMs"
       />
       <PlanStrip :events="events" :x="x" :y="32" :height="28" detailed />
+      <PlanStrip v-if="beside" :events="beside" :x="x" :y="66" :height="20" detailed />
+      <g v-if="toCome.length" opacity="0.4" data-test="to-come">
+        <title>still to come, if nothing goes wrong</title>
+        <PlanStrip :events="toCome" :x="x" :y="32" :height="28" detailed />
+      </g>
       <text v-if="hours" x="50%" y="51" text-anchor="middle" font-size="13" fill="var(--ink-2)">{{ hours }}</text>
     </svg>
   </div>

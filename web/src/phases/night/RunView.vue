@@ -171,6 +171,9 @@ const strip = computed(() => run.value?.result.events ?? []);
                   ...(bridges.value.value ?? []).map((b) => ({ value: b, label: b })),
                 ]"
               />
+              <span v-if="!busyRig && equipment && plan.legs.some((l) => l.follower)" class="small level-caution"
+                >The second camera is not driven there.</span
+              >
               <Popconfirm
                 v-if="!busyRig && equipment"
                 title="This moves real equipment. Nobody in the way, cables clear, end-stop on? Its own interlocks always win."
@@ -222,6 +225,7 @@ const strip = computed(() => run.value?.result.events ?? []);
             :now-ms="club.now"
             :events="strip"
             label="The run as a strip"
+            :beside="run?.result.follower?.events"
             :hours="run ? '' : `${clock(plan.start, zone)} to ${clock(plan.end, zone)}`"
           />
         </section>

@@ -1,7 +1,7 @@
 import { api, type LiveRun, type NumberedEvent } from '@keen/contract';
-import { Followed, outlook, standing, underWay, type CommandCode, type Happened } from '@keen/core/run';
+import { Followed, outlook, standing, underWay, type Coming, type CommandCode, type Happened } from '@keen/core/run';
 import type { Fault } from '@keen/core/observatory';
-import { computed, onScopeDispose, ref, watch, type Ref } from 'vue';
+import { computed, onScopeDispose, ref, shallowRef, watch, type Ref } from 'vue';
 import { useIntervalFn } from '@vueuse/core';
 import { call } from '../../api/client.ts';
 import { questions } from '../../api/questions.ts';
@@ -17,6 +17,9 @@ const SHOW_MS = 100;
 const AHEAD_MS = 500;
 /** Played ahead so far: the next three things, with what comes between them. */
 const AHEAD = 14;
+/** The rest of the night is played ahead for the strip every so often, and so far [ms]. */
+const NIGHT_MS = 10_000;
+const NIGHT = 1500;
 /** How often it is asked for what came of a run that is over, until it is there [ms]. */
 const OVER_MS = 1000;
 
@@ -33,6 +36,9 @@ export function useLiveRun(id: Readonly<Ref<string>>) {
   const ahead = ref(0);
   let drawing: ReturnType<typeof setTimeout> | undefined;
   let looking: ReturnType<typeof setTimeout> | undefined;
+  const aheadNight = shallowRef<Coming[]>([]);
+  const lookFar = () => (aheadNight.value = followed.state ? outlook(followed.state, NIGHT) : []);
+  useIntervalFn(lookFar, NIGHT_MS);
   let stop: () => void = () => undefined;
 
   function take(events: readonly NumberedEvent[]): void {
@@ -61,6 +67,7 @@ export function useLiveRun(id: Readonly<Ref<string>>) {
           there.value = true;
           shown.value++;
           ahead.value++;
+          lookFar();
         },
       });
     },
@@ -111,9 +118,13 @@ export function useLiveRun(id: Readonly<Ref<string>>) {
     traces: of((f) => f.traces),
     thrown: of((f) => [...f.thrown]),
     verdict: of((f) => (f.state ? standing(f.state, f.says) : null)),
-    now: of((f) => f.state && underWay(f.state)),
+    /** Of the second camera: what was said of it, and what it is at; undefined: there is none. */
+    besideSays: of((f) => [...f.besideSays]),
+    besideNow: of((f) => (f.state?.beside ? underWay(f.state.beside) : undefined)),
     /** What is under way and the next three things. */
     coming: computed(() => (ahead.value >= 0 && followed.state ? outlook(followed.state, AHEAD) : [])),
+    /** The rest of the night, as it would be if nothing went wrong from when it was looked last. */
+    aheadNight,
     ask: (code: CommandCode) => send(() => call(api.commandRun, { params: params(), body: { code } })),
     speed: (speed: number) => send(() => call(api.setRunSpeed, { params: params(), body: { speed } })),
     controls: (what: 'ask' | 'give' | 'leave' | 'take') =>
