@@ -129,8 +129,8 @@ export class GuideLoop {
   }
 }
 function smeared({ n, ra, dec, ra2, dec2 }: Smear, starArcsec: number): number {
-    if (n < 2) return 0;
-    const [x, y] = [ra2 / n - (ra / n) ** 2, dec2 / n - (dec / n) ** 2].map((v) => 8 * Math.LN2 * Math.max(0, v));
-    const [short, long] = [Math.min(x!, y!), Math.max(x!, y!)].map((v) => starArcsec ** 2 + v);
+  if (n < 2) return 0;
+  const [x, y] = [ra2 / n - (ra / n) ** 2, dec2 / n - (dec / n) ** 2].map((v) => 8 * Math.LN2 * Math.max(0, v));
+  const [short, long] = [Math.min(x!, y!), Math.max(x!, y!)].map((v) => starArcsec ** 2 + v);
   return Math.sqrt(1 - short! / long!);
 }

@@ -1,10 +1,4 @@
-import {
-  twilightMs,
-  type Twilight,
-  type NightSchedule,
-  type NightPlan,
-  type PreparedLeg,
-} from '../sequence/index.ts';
+import { twilightMs, type Twilight, type NightSchedule, type NightPlan, type PreparedLeg } from '../sequence/index.ts';
 import type { NightOutput, Site } from '../sky/index.ts';
 import type { AppliedOffsets, RunLeg, RunPlan } from './run.ts';
 

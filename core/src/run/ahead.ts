@@ -1,5 +1,5 @@
 import { steady, type Steadiness } from '../sequence/index.ts';
-import type { RunEvent } from '../observatory/index.ts';
+import type { FrameMeasure, RunEvent } from '../observatory/index.ts';
 import type { Answer, Ask, Happened, Readings, Stepped } from './events.ts';
 import type { RunState, Task } from './state.ts';
 import { PATIENCE_MS } from './work.ts';
@@ -13,7 +13,6 @@ export interface Coming extends RunEvent {
 const MOST_STEPS = 6000;
 /** A sky, air and interlock as they have to be. */
 const OPEN: Partial<Readings> = { clear: true, windMS: 0, humidity: 0, safe: true };
-const GOOD_FRAME = { hfdPx: 2, stars: 100, eccentricity: 0.3, background: 1 };
 /** A focus run sees at its ends stars so many times as wide as in its middle. */
 const ENDS = 3;
 const BEST_PX = 2;
@@ -31,6 +30,13 @@ function imagined(s: RunState): number {
   return Math.hypot(BEST_PX, steep * (position - centre));
 }
 
+/** A frame like the good ones before it. */
+function goodFrame(s: RunState): FrameMeasure {
+  const filter = atNow(s)?.more?.filter ?? '';
+  const known = s.legs[s.legIndex]?.standards[filter];
+  const hfdPx = known ? Math.min(...known.hfdPx) : Math.min(BEST_PX, s.smallestPx ?? BEST_PX);
+  return { hfdPx, stars: known?.stars ?? 100, eccentricity: 0.3, background: 1 };
+}
 /** What a device answers that does as it is asked, and what is read of it then. */
 function obedient(ask: Ask, s: RunState): { value: Answer; readings: Partial<Readings> } {
   switch (ask.do) {
@@ -48,7 +54,7 @@ function obedient(ask: Ask, s: RunState): { value: Answer; readings: Partial<Rea
     case 'move':
       return { value: null, readings: { position: Math.round(ask.position) } };
     case 'expose':
-      return { value: GOOD_FRAME, readings: {} };
+      return { value: goodFrame(s), readings: {} };
     case 'focus-frame':
       return { value: { hfdPx: imagined(s), stars: 100 }, readings: {} };
     default:

@@ -3,10 +3,8 @@ import { phrase, words } from '../phrases/index.ts';
 import {
   asFound,
   beginTurn,
-  both,
   fitsBefore,
   movesMount,
-  outside,
   PREPARE,
   sideAt,
   whoseTurn,
@@ -265,7 +263,7 @@ function lookWhere(w: Work, offArcmin: number): void {
 }
 /** Whether the object would be too low or hidden, or the Sun too high, before an exposure begun now ends; its spell is over then. */
 function leftItsHours(w: Work, exposureS: number): boolean {
-  const { limits, target, hours } = w.leg;
+  const { limits, target } = w.leg;
   const { nowMs } = w.s;
   const watcher = limits ? watchOf(w.s) : null;
   if (!watcher || !limits) return false;
@@ -273,7 +271,6 @@ function leftItsHours(w: Work, exposureS: number): boolean {
   if (!why) return false;
   const { code, ...values } = why;
   w.note(`run.outside-${code}`, { object: target.name, ...values });
-  const spell = hours.find(([a, b]) => a <= nowMs && nowMs < b);
-  if (spell) w.changeLeg({ hours: both(hours, outside([[nowMs - 1, spell[1]]])) });
+  w.endSpell();
   return true;
 }

@@ -48,6 +48,11 @@ export function hazardNow(s: RunState): Hazard | null {
   const tube = tubeNow(s);
   return tube && hazardAt(s, tube, s.nowMs);
 }
+/** Where a motion began [deg]: what it is brought out of is no reason to stop it, as long as it comes out. */
+export const isLeaving = (now: Hazard, before: RunState['readings']['tube'], s: RunState): boolean => {
+  const was = before && hazardAt(s, before, s.nowMs);
+  return was?.code === now.code && depthOf(now) <= depthOf(was) + 0.02;
+};
 /** Where a motion ends; null for one that goes nowhere. */
 function goalOf(s: RunState, ask: Ask): Pointing | null {
   const { site } = s.plan;
@@ -72,13 +77,17 @@ function goalOf(s: RunState, ask: Ask): Pointing | null {
       return null;
   }
 }
-/** What forbids the way between two places, which both axes take at an even speed. */
+/** How deep in it a place is, more being worse [deg]. */
+const depthOf = (h: Hazard): number => (h.code === 'ground' ? -h.altitudeDeg : -h.apartDeg);
+/** What forbids the way between two places, which both axes take at an even speed; the way out of where it must not be is allowed. */
 function onWay(s: RunState, from: Pointing, to: Pointing): Hazard | null {
   const { latitudeDeg } = s.plan.site!;
   const [a, b] = [axesOf(from, latitudeDeg), axesOf(to, latitudeDeg)];
-  for (let k = 0; k <= PLACES; k++) {
+  let leaving = hazardAt(s, pointingOf(a), s.nowMs);
+  for (let k = leaving ? 1 : 0; k <= PLACES; k++) {
     const hazard = hazardAt(s, pointingOf(onTheWay(a, b, k / PLACES)), s.nowMs);
-    if (hazard) return hazard;
+    if (hazard && (k === PLACES || hazard.code !== leaving?.code || depthOf(hazard) >= depthOf(leaving))) return hazard;
+    leaving = hazard;
   }
   return null;
 }

@@ -7,7 +7,9 @@ import { obedient } from '../test/obedient.ts';
 import { oneLegRun } from '../test/oneLegRun.ts';
 import { drawnRun } from '../test/drawnRuns.ts';
 import { rounds } from '../test/rounds.ts';
+import { simulatedTruthOf, standIns } from '../observatory/index.ts';
 import {
+  ordinaryNight,
   outlook,
   play,
   replay,
@@ -73,6 +75,21 @@ describe('what comes next', () => {
       }
     }
   }, 120_000);
+});
+
+test('frames to come are taken for as good as those that counted: filters that lag take turns', async () => {
+  const setup = viewOf(RIGS[0]!.build);
+  const night = ordinaryNight(setup, 6);
+  const leg = night.legs[0]!;
+  const plan = { ...night, legs: [{ ...leg, timeline: { ...leg.timeline, order: 'lagging' as const } }] };
+  const startMs = Date.parse(leg.timeline.start);
+  const world = { ...simulatedTruthOf(setup, 6, startMs, plan.endMs), cloud: [] };
+  const { events } = await play(plan, standIns(world, setup.overheads));
+  for (const share of [0.3, 0.5, 0.7]) {
+    const { state } = replay(events.slice(0, Math.floor(share * events.length)));
+    const exposed = outlook(state!, 60).flatMap((e) => (e.kind === 'expose' ? [e.filter] : []));
+    expect([share, [...new Set(exposed.slice(0, 5))].sort()]).toEqual([share, ['G', 'L', 'R']]);
+  }
 });
 
 describe('how it stands', () => {

@@ -7,7 +7,6 @@ import * as frame from './frame.ts';
 import * as shut from './shut.ts';
 import type { RunState, Task } from './state.ts';
 import { beginRun, NOTHING_READ } from './state.ts';
-import { both, outside } from '../sequence/index.ts';
 import { detour, hazardOf, type Hazard } from './motion.ts';
 import { watch } from './watch.ts';
 import { ask, timed, Work } from './work.ts';
@@ -103,7 +102,7 @@ const DO: Do = {
 
 /** A motion that must not be goes over the pole; where that must not be either its leg has no more hours in this spell, and around the legs it is given up. */
 function refused(w: Work, task: Task & { t: 'ask' }, { code, ...values }: Hazard): void {
-  const { nowMs, working } = w.s;
+  const { working } = w.s;
   const over = task.over ? null : detour(w.s, task.ask);
   if (over) {
     w.replace({ ...task, over: true });
@@ -116,8 +115,7 @@ function refused(w: Work, task: Task & { t: 'ask' }, { code, ...values }: Hazard
   }
   if (!working) return w.giveUp(`run.refused-${code === 'sun' ? 'sun' : 'ground'}`, values);
   w.note(`run.refused-${code === 'sun' ? 'sun' : 'ground'}`, values);
-  const spell = w.leg.hours.find(([a, b]) => a <= nowMs && nowMs < b);
-  if (spell) w.changeLeg({ hours: both(w.leg.hours, outside([[nowMs - 1, spell[1]]])) });
+  w.endSpell();
   w.backToNight();
 }
 /** What the interlock forbids while it is open: everything that moves, and an exposure. */

@@ -1,8 +1,8 @@
 import { phrase } from '../phrases/index.ts';
 import type { RunState } from './state.ts';
-import { hazardNow } from './motion.ts';
+import { hazardNow, isLeaving } from './motion.ts';
 import { closeFor, shutBecause } from './shut.ts';
-import { timed, type Work } from './work.ts';
+import { ask, timed, type Work } from './work.ts';
 
 /**
  * What is looked at all the time, whatever is under way: the interlock, where the tube is, wind and damp, the guide star. What
@@ -15,13 +15,14 @@ export function watch(w: Work, before: Pick<RunState, 'readings'>): void {
   if (!readings.safe && before.readings.safe && (moving || exposing)) return stop(w);
   if (moving && readings.tube?.moves) {
     const hazard = hazardNow(w.s);
-    if (hazard) {
+    if (hazard && !isLeaving(hazard, before.readings.tube, w.s)) {
       const { code, ...values } = hazard;
       stop(w);
       // a mount that goes where it must not is asked for nothing more; parking is looked at by itself
       return w.giveUp(`run.stopped-${code}`, values);
     }
   }
+  if (!moving && readings.tube?.follows && readings.safe) followedInto(w);
   const why = shutBecause(w.s);
   if (why === 'wind' || why === 'damp') {
     // what is prepared meanwhile takes a minute or two, and the air is looked at before the exposure anyway
@@ -35,6 +36,22 @@ export function watch(w: Work, before: Pick<RunState, 'readings'>): void {
   if (exposing && w.s.working && w.leg.guiding && readings.guider === 'lost') starLost(w);
 }
 
+/** The sky has turned the tube to where it must not be: its leg has no more hours in this spell, and the mount is parked meanwhile. */
+function followedInto(w: Work): void {
+  const hazard = hazardNow(w.s);
+  const parks = w.has((t) => (t.t === 'timed' || t.t === 'took') && t.kind === 'park');
+  if (!hazard || parks || !w.has((t) => t.t === 'night')) return;
+  const { code, ...values } = hazard;
+  if (w.s.waitingFor) w.letGo();
+  w.backToNight();
+  w.note(`run.followed-${code}`, values);
+  w.endSpell();
+  w.happenedTo(() => true, { what: 'shut' });
+  w.first(
+    ask({ device: 'guider', do: 'stop' }),
+    timed('park', phrase('run.park-meanwhile'), [ask({ device: 'mount', do: 'park' })]),
+  );
+}
 /** What is under way is stopped; in the night it is decided anew. */
 function stop(w: Work): void {
   const { device } = w.s.waitingFor!;

@@ -1,6 +1,14 @@
 import { SkyWatch, type RunEvent } from '../observatory/index.ts';
 import { phrase, words, type Code, type PlainPhrase } from '../phrases/index.ts';
-import { applyEvent, withLeg, type EngineEvent, type LegInNight, type Steadiness } from '../sequence/index.ts';
+import {
+  applyEvent,
+  both,
+  outside,
+  withLeg,
+  type EngineEvent,
+  type LegInNight,
+  type Steadiness,
+} from '../sequence/index.ts';
 import type { Act, Ask, Said } from './events.ts';
 import type { RunState, Task, WorkedLeg } from './state.ts';
 
@@ -94,6 +102,13 @@ export class Work {
   }
   changeLeg(change: Partial<LegInNight>): void {
     this.s.legs = withLeg(this.s.legs, this.s.legIndex, change);
+  }
+  /** The leg at work has no more hours in this spell. */
+  endSpell(): void {
+    const { nowMs } = this.s;
+    const { hours } = this.leg;
+    const spell = hours.find(([a, b]) => a <= nowMs && nowMs < b);
+    if (spell) this.changeLeg({ hours: both(hours, outside([[nowMs - 1, spell[1]]])) });
   }
   /** Tells a leg, the one at work where none is named, what happened. */
   happened(event: EngineEvent, legIndex = this.s.legIndex): void {

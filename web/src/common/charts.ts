@@ -91,7 +91,14 @@ export const clockAxis = (look: ChartLook, timeZone: string) =>
   axisOf(look, '', {
     afterBuildTicks: (axis: Scale) =>
       (axis.ticks = clockMarks(axis.min, axis.max, timeZone).map((value) => ({ value }))),
-    ticks: { color: look.ink2, font: look.font, callback: (v: number | string) => clock(Number(v), timeZone) },
+    ticks: {
+      color: look.ink2,
+      font: look.font,
+      // a narrow chart shows fewer of them, upright
+      maxRotation: 0,
+      autoSkipPadding: 10,
+      callback: (v: number | string) => clock(Number(v), timeZone),
+    },
   });
 
 /** Ticks of an axis with its unit at each figure, where a title would hardly be read; as many decimals as their step needs. */

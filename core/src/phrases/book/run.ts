@@ -58,6 +58,10 @@ export const runPhrases = {
   'run.shut-interlock': 'the interlock is open: nothing moves, and nothing is exposed',
   'run.interlock-stays': 'the interlock stayed open: the night ends here',
   'run.wheel-elsewhere': 'the wheel stands at {stands}, not at {filter}',
+  'run.followed-ground': 'the sky has turned the tube below the horizon ({altitudeDeg:0}): it is parked meanwhile',
+  'run.followed-sun':
+    'the Sun has come near where the tube looks ({apartDeg:0}, {wantedDeg} are kept): it is parked meanwhile',
+  'run.park-meanwhile': 'parked meanwhile',
   'run.over-pole': 'the straight way is forbidden: first to the pole',
   'run.refused-ground': 'the way would lead below the horizon ({altitudeDeg:0}): not moved',
   'run.refused-sun': 'the way would lead past the Sun ({apartDeg:0}, {wantedDeg} are kept): not moved',

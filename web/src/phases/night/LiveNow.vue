@@ -66,7 +66,7 @@ const AFTER = { sky: 'once the sky opens', pause: 'once it goes on' } as const;
           <span>{{ sentence(textOf(c)) }}</span>
           <span v-if="c.after" class="muted small">{{ AFTER[c.after] }}</span>
         </li>
-        <li v-if="next.length === 0" class="muted">nothing: then it is over</li>
+        <li v-if="next.length === 0" class="muted none">nothing: then it is over</li>
       </ol>
     </template>
     <p v-else class="muted">Nothing is under way.</p>
@@ -111,6 +111,9 @@ li {
   display: grid;
   grid-template-columns: 56px minmax(0, 1fr) auto;
   gap: 8px;
+}
+.none {
+  display: block;
 }
 .large .what {
   font-size: 26px;

@@ -35,7 +35,7 @@ const to = computed(() => props.untilMs + BESIDE_MS);
 /** The second camera has a lane of its own under the first. */
 const LANE = 24;
 const bottom = computed(() => 72 + (props.beside ? LANE : 0));
-const toCome = computed(() => props.ahead?.filter((e) => Date.parse(e.start) >= props.nowMs) ?? []);
+const toCome = computed(() => props.ahead?.filter((e) => Date.parse(e.end) > props.nowMs) ?? []);
 const x = computed(() => timeScale(from.value, to.value, 22, Math.max(200, width.value - 22)));
 </script>
 
