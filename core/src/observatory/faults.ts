@@ -10,13 +10,16 @@ export const FAULTS = [
   'focuser-slip',
   'device-absent',
   'device-late',
+  'device-silent',
   'star-lost',
   'hot-pixel',
   'wrong-filter',
   'disk-full',
   'interlock',
+  'roof-closes',
   'power-dip',
   'clock-back',
+  'two-at-once',
 ] as const;
 export type Fault = (typeof FAULTS)[number];
 
@@ -48,6 +51,10 @@ export interface Truth {
 const STOPS_MS = 10_000;
 /** A gust [m/s]; as invented as the stand-ins. */
 const GUST = 19;
+const MAY_BE_SILENT: readonly Device[] = ['camera', 'wheel', 'guider', 'mount'];
+const FOR_EVER_MS = 1e10;
+/** So far somebody at the hand controller moves it [arcmin]. */
+const ELSEWHERE = 80;
 const MAY_BE_ABSENT: readonly Device[] = ['camera', 'wheel', 'focuser', 'guider'];
 
 /**
@@ -83,15 +90,22 @@ export function withFaults(
   const hotPixels = () => of('hot-pixel').some((p) => now() >= p.atMs && now() < p.atMs + HOT_CLOUD_MS + p.forMs);
   const clouded = (fromMs: number, untilMs: number) =>
     overlaps('cloud', fromMs, untilMs) ||
+    overlaps('roof-closes', fromMs, untilMs) ||
     of('hot-pixel').some((p) => p.atMs < untilMs && p.atMs + HOT_CLOUD_MS > fromMs);
 
-  const isSafe = () => !on('interlock') && (o.interlock?.isSafe() ?? true);
+  /** A roof that shuts by itself opens the interlock as well. */
+  const OPENS_INTERLOCK = ['interlock', 'roof-closes'] as const;
+  const isSafe = () => !OPENS_INTERLOCK.some((f) => on(f)) && (o.interlock?.isSafe() ?? true);
   /** What a device answers to anything while it is gone. */
   function present(device: Device): void {
     if (on('power-dip') && device !== 'weather') throw new DeviceFault(device, 'no power');
     if (device === absent && on('device-absent')) throw new DeviceFault(device, 'no answer on its cable');
   }
   const late = () => (first('device-late') ? clock.sleep(100_000) : Promise.resolve());
+  /** One device does not come back from what it was asked for, once. */
+  const silent = MAY_BE_SILENT[Math.floor(MAY_BE_SILENT.length * random.next())]!;
+  const hangs = (device: Device) =>
+    device === silent && first('device-silent') ? clock.sleep(FOR_EVER_MS) : Promise.resolve();
   /** Something that moves, held against the interlock: it does not begin while that is open, and ends soon after it has opened. */
   async function moves<T>(what: string, work: () => Promise<T>): Promise<T> {
     const beganMs = now();
@@ -102,7 +116,7 @@ export function withFaults(
       if (on('power-dip', now())) lost = true;
       return got;
     } finally {
-      for (const p of of('interlock'))
+      for (const p of OPENS_INTERLOCK.flatMap(of))
         if (p.atMs > beganMs && now() > p.atMs + STOPS_MS && now() < p.atMs + p.forMs)
           truth.unsafe.push(`${what} begun at ${at(beganMs)} went on until ${at(now())}`);
     }
@@ -112,7 +126,8 @@ export function withFaults(
   function spoilt(m: FrameMeasure, startMs: number): FrameMeasure {
     const by: Partial<FrameMeasure> = {};
     if (clouded(startMs, now())) Object.assign(by, { stars: Math.round(0.1 * m.stars), background: 2.3 });
-    if (overlaps('interlock', startMs, now())) Object.assign(by, { stars: 0, background: 0.2, eccentricity: 0.9 });
+    if (OPENS_INTERLOCK.some((f) => overlaps(f, startMs, now())))
+      Object.assign(by, { stars: 0, background: 0.2, eccentricity: 0.9 });
     if (overlaps('gust', startMs, now()) || onHotPixel || lost || overlaps('star-lost', startMs, now()))
       Object.assign(by, { eccentricity: Math.max(0.8, m.eccentricity) });
     return { ...m, ...by, offArcmin: (m.offArcmin ?? 0) + offArcmin };
@@ -144,6 +159,7 @@ export function withFaults(
         moves('a slew', async () => {
           present('mount');
           await late();
+          await hangs('mount');
           [offArcmin, lost] = [0, false];
           return o.mount.slewAndCentre(target, within);
         }),
@@ -171,6 +187,7 @@ export function withFaults(
       start: async () => {
         present('guider');
         await late();
+        await hangs('guider');
         if (on('star-lost')) throw new DeviceFault('guider', 'no star is found');
         onHotPixel = hotPixels();
         return o.guider.start();
@@ -195,6 +212,7 @@ export function withFaults(
       select: async (filter) => {
         present('wheel');
         await late();
+        await hangs('wheel');
         await o.wheel.select(filter);
         wrong = null;
         if (first('wrong-filter')) wrong = o.wheel.filters.find((f) => f !== filter) ?? null;
@@ -214,6 +232,7 @@ export function withFaults(
       expose: async (seconds) => {
         present('camera');
         await late();
+        await hangs('camera');
         const startMs = now();
         if (!isSafe()) truth.unsafe.push(`an exposure begun at ${new Date(startMs).toISOString()}`);
         if (first('focuser-slip')) {
@@ -223,6 +242,12 @@ export function withFaults(
         if (first('knock')) offArcmin += 5;
         const m = await o.camera.expose(seconds);
         present('camera');
+        if (first('two-at-once')) {
+          offArcmin += ELSEWHERE;
+          await o.wheel.select(o.wheel.filters.find((f) => f !== o.wheel.current()) ?? o.wheel.current());
+          begun = { startMs, filter: o.wheel.current() };
+          return { ...spoilt(m, startMs), eccentricity: 0.9 };
+        }
         begun = { startMs, filter: wrong ?? o.wheel.current() };
         return spoilt(m, startMs);
       },

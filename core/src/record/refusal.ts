@@ -3,9 +3,9 @@ import { phrase, words, type PlainPhrase } from '../phrases/index.ts';
 
 /**
  * Why a frame does not count: wide stars (a focus run may cure it), few stars under a bright sky, few stars, long stars, a
- * bright sky, or a person's word.
+ * bright sky, another filter in the light, or a person's word.
  */
-export const RefusalCode = z.enum(['wide', 'cloud', 'few', 'long', 'bright', 'by-hand']);
+export const RefusalCode = z.enum(['wide', 'cloud', 'few', 'long', 'bright', 'filter', 'by-hand']);
 export type RefusalCode = z.infer<typeof RefusalCode>;
 
 /** A reason as a heading, its figures left out. */

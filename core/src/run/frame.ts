@@ -182,6 +182,8 @@ export function expose(w: Work, { step }: Of<'expose'>): void {
   const { filterIndex, prepared, frame } = step;
   const { name: filter, exposureS } = w.leg.timeline.filters[filterIndex]!;
   const { nowMs } = w.s;
+  // somebody turned the wheel meanwhile: it is prepared anew
+  if (w.s.readings.wheel !== filter) return;
   // preparing took its time: the sky has shut, or the lead would move during the frame
   if (shutBecause(w.s) || !fitsBefore(nowMs, 1000 * exposureS, w.nextMoveMs())) return;
   if (leftItsHours(w, exposureS)) return;
@@ -213,7 +215,15 @@ export function judge(w: Work, { step, startMs }: Of<'judge'>): void {
   const { filterIndex, prepared, frame } = step;
   const { name: filter, exposureS } = w.leg.timeline.filters[filterIndex]!;
   const { offArcmin = 0, ...kept } = w.s.measure!;
-  const { refusal, standards } = judgeFrame(w.leg.standards, filter, kept, w.s.smallestPx);
+  const { wheel } = w.s.readings;
+  const { refusal, standards } =
+    wheel === filter
+      ? judgeFrame(w.leg.standards, filter, kept, w.s.smallestPx)
+      : // somebody turned it meanwhile: it is a frame through that one
+        {
+          refusal: { code: 'filter' as const, phrase: phrase('run.refused-filter', { stands: wheel, filter }) },
+          standards: w.leg.standards,
+        };
   const { legIndex } = w.s;
   w.s.legs = w.s.legs.map((l, i) => (i === legIndex ? { ...l, standards } : l));
   if (refusal?.code === 'wide' && startMs - w.leg.state.lastFocusEnd > REFOCUS_AFTER_MS) {
@@ -223,7 +233,7 @@ export function judge(w: Work, { step, startMs }: Of<'judge'>): void {
   w.says.push({
     said: 'frame',
     leg: w.leg.planIndex,
-    filter,
+    filter: wheel,
     frame,
     start: iso(startMs),
     exposureS,

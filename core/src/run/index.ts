@@ -5,6 +5,7 @@ export { drive, type Driven } from './drive.ts';
 export { HappenedSchema } from './happened.ts';
 export { equipmentIn, perform, read, tubeRead, type Equipment } from './perform.ts';
 export * from './protocol.ts';
+export { EVERYDAY } from './everyday.ts';
 export { isLoud, standing } from './attention.ts';
 export { Followed, type Traces } from './follow.ts';
 export { wakeMs, type Coming } from './ahead.ts';

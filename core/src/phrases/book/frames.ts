@@ -9,6 +9,7 @@ export const framePhrases = {
   'refusal.few': 'few stars',
   'refusal.long': 'long stars',
   'refusal.bright': 'bright sky: cloud',
+  'refusal.filter': 'another filter in the light',
   'refusal.by-hand': 'refused by hand',
   'frames.measured': '{stars} {stars|star|stars}, {hfdPx:2} across at half their light.',
   'frames.hollow': 'They are rings or disks: far out of focus.',

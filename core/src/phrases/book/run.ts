@@ -97,5 +97,6 @@ export const runPhrases = {
   'run.refused-cloud': 'cloud: few stars, bright sky',
   'run.refused-few': 'few stars',
   'run.refused-long': 'long stars (eccentricity {eccentricity:2})',
+  'run.refused-filter': 'the wheel stood at {stands}, not at {filter}',
   'run.refused-bright': 'bright sky: cloud',
 } as const;

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { isLoud } from '@keen/core/run';
+import { EVERYDAY, isLoud } from '@keen/core/run';
 import { Button } from 'ant-design-vue';
 import { computed } from 'vue';
 import { RouterLink } from 'vue-router';
@@ -40,7 +40,7 @@ const MOST_NOTES = 8;
 const besideEvents = computed(() => besideSays.value.flatMap((s) => (s.said === 'event' ? [s] : [])));
 const notes = computed(() =>
   [...events.value, ...besideEvents.value]
-    .filter((e) => e.kind === 'note' || e.kind === 'cloud')
+    .filter((e) => (e.kind === 'note' || e.kind === 'cloud') && !EVERYDAY.has(e.phrase?.code ?? ''))
     .sort((a, b) => (a.start < b.start ? -1 : a.start > b.start ? 1 : 0))
     .slice(-MOST_NOTES)
     .toReversed(),

@@ -91,10 +91,17 @@ const charts = computed(() => {
     },
   ] as { key: string; title: string; unit: string; last: string; lines: Line[]; min?: number }[];
 });
+/** Where nothing was read for so long a line is broken [ms]. */
+const BROKEN_MS = 300_000;
+const broken = (data: Line['data']): Line['data'] =>
+  data.flatMap((p, i) => {
+    const before = data[i - 1];
+    return before && p.x - before.x > BROKEN_MS ? [{ x: before.x + 1, y: NaN }, p] : [p];
+  });
 const dataOf = (lines: readonly Line[]) => ({
   datasets: lines.map((l) => ({
     label: l.label,
-    data: l.data,
+    data: l.points ? l.data : broken(l.data),
     showLine: true,
     borderColor: l.colour,
     backgroundColor: l.colour,
