@@ -37,6 +37,7 @@ const begin = (name, port, databaseUrl, more = {}) => {
       KEEN_DATABASE_URL: databaseUrl,
       KEEN_SECRET: cookieSecret(),
       KEEN_PORT: String(port),
+      KEEN_FRAMES: `.keen/e2e-frames-${port}`,
       KEEN_SIGN_IN_LIMIT: '1000',
       KEEN_LOG: 'warn',
       KEEN_CHECK_ANSWERS: '1',

@@ -21,6 +21,7 @@ export async function demoServer({ name, firstPort, clock }) {
       KEEN_DATABASE_URL: database.url,
       KEEN_SECRET: cookieSecret(),
       KEEN_PORT: String(port),
+      KEEN_FRAMES: '.keen/demo-frames',
       KEEN_LOG: 'warn',
       KEEN_CLOCK: clock,
     },

@@ -76,6 +76,7 @@ function upServer() {
       KEEN_DATABASE_URL: given ?? database.url,
       KEEN_SECRET: process.env.KEEN_SECRET ?? cookieSecret(),
       KEEN_PORT: String(port),
+      KEEN_FRAMES: process.env.KEEN_FRAMES ?? '.keen/frames',
       NODE_ENV: 'production',
     },
     stdio: ['ignore', 'inherit', 'inherit', 'ipc'],

@@ -59,6 +59,29 @@ const After = z.strictObject({ after: z.coerce.number().int().min(0).max(1e9).de
 /** A fault is put on the stand-ins within so long [min] of the night. */
 export const MOST_WITHIN_MIN = 120;
 
+/** A frame of a run, as it is kept on the server. */
+export const KeptFrame = z.strictObject({
+  n: z.int().min(0),
+  start: Instant,
+  filter: z.string(),
+  /** It is there, or why it is not. */
+  kept: z.boolean(),
+  problem: z.string(),
+  bytes: z.int().min(0),
+  /** As measured on the file; null where it is not there, or nothing could be measured. */
+  stars: z.int().min(0).nullable(),
+  hfdPx: z.number().nullable(),
+  eccentricity: z.number().nullable(),
+});
+export type KeptFrame = z.infer<typeof KeptFrame>;
+export const KeptFrames = z.strictObject({
+  /** For so long [days]; null: this server keeps none. */
+  days: z.int().min(1).nullable(),
+  frames: z.array(KeptFrame),
+});
+export type KeptFrames = z.infer<typeof KeptFrames>;
+const ofFrame = byId.extend({ n: z.coerce.number().int().min(0).max(100_000) });
+
 export const liveRunRoutes = {
   startRun: route({
     method: 'post',
@@ -76,6 +99,10 @@ export const liveRunRoutes = {
         .max(60)
         .default('')
         .meta({ description: 'Equipment elsewhere, by its name; empty: stand-ins' }),
+      wholeFrames: z
+        .boolean()
+        .default(false)
+        .meta({ description: 'Frames are kept as large as the sensor, not their middle alone' }),
     }),
     response: LiveRun,
   }),
@@ -135,6 +162,40 @@ export const liveRunRoutes = {
     query: After,
     body: none,
     response: NumberedEvent,
+  }),
+  liveRunFrames: route({
+    method: 'get',
+    path: '/api/live-runs/:id/frames',
+    summary: 'Its frames as they are kept on the server, measured as they came',
+    area: 'Live runs',
+    role: 'watcher',
+    params: byId,
+    query: none,
+    body: none,
+    response: KeptFrames,
+  }),
+  liveRunPicture: route({
+    method: 'get',
+    path: '/api/live-runs/:id/frames/:n/picture',
+    summary: 'One of them, small: tones as base64, the first row the top one',
+    area: 'Live runs',
+    role: 'watcher',
+    params: ofFrame,
+    query: none,
+    body: none,
+    response: z.strictObject({ widthPx: z.int(), heightPx: z.int(), tones: z.string() }),
+  }),
+  liveRunFile: route({
+    method: 'get',
+    path: '/api/live-runs/:id/frames/:n/file',
+    summary: 'One of them as FITS',
+    area: 'Live runs',
+    role: 'watcher',
+    file: 'application/fits',
+    params: ofFrame,
+    query: none,
+    body: none,
+    response: z.string().meta({ format: 'binary' }),
   }),
   commandRun: route({
     method: 'post',

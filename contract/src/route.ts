@@ -16,6 +16,8 @@ export interface Route<P extends z.ZodType, Q extends z.ZodType, B extends z.Zod
   toldOnce?: true;
   /** Its answer goes on: server-sent events, each with a body of this shape. */
   stream?: true;
+  /** Its answer is a file of this kind. */
+  file?: string;
   params: P;
   query: Q;
   body: B;

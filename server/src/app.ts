@@ -64,7 +64,7 @@ export function makeApp(config: Config, store: Store, given: Partial<Parts> = {}
     ending = makeEnding(),
     metrics = makeMetrics(),
     jobs = jobRunner(store, workers.runJob, metrics, reporter(config.logLevel)),
-    live = makeLive(store, workers.runTask, config.bridges, reporter(config.logLevel)),
+    live = makeLive(store, workers.runTask, config, reporter(config.logLevel)),
   } = given;
   const app = express();
   app.disable('x-powered-by');

@@ -30,6 +30,8 @@ export interface Config {
   checkAnswers: boolean;
   /** Equipment elsewhere that runs may be driven on, by name; nobody can name an address of their own. */
   bridges: Readonly<Record<string, string>>;
+  /** Where frames of runs are kept, for how long [days], and how much room is left free there [MB]; several servers share it. */
+  frames: { folder: string; days: number; reserveMb: number };
   /** The instant at which the server's clock starts, for tests; none: the machine's time. */
   clock?: string;
 }
@@ -106,6 +108,11 @@ export function readConfig(env: NodeJS.ProcessEnv, root: string): Config {
     drainS: whole('KEEN_DRAIN_S', env.KEEN_DRAIN_S, 0),
     checkAnswers: env.KEEN_CHECK_ANSWERS === '1',
     bridges: bridgesOf(env.KEEN_BRIDGES),
+    frames: {
+      folder: env.KEEN_FRAMES ? resolve(root, env.KEEN_FRAMES) : '',
+      days: Math.max(1, whole('KEEN_FRAMES_DAYS', env.KEEN_FRAMES_DAYS, 30)),
+      reserveMb: whole('KEEN_FRAMES_RESERVE_MB', env.KEEN_FRAMES_RESERVE_MB, 500),
+    },
     ...(env.KEEN_CLOCK ? { clock: env.KEEN_CLOCK } : {}),
   };
 }

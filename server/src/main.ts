@@ -44,7 +44,7 @@ const ending = makeEnding();
 const metrics = makeMetrics({ process: true });
 metrics.watchPool(db);
 const jobs = jobRunner(store, pool.runJob, metrics, reporter(config.logLevel));
-const live = makeLive(store, pool.runTask, config.bridges, reporter(config.logLevel));
+const live = makeLive(store, pool.runTask, config, reporter(config.logLevel));
 const server = makeApp(config, store, { workers: pool, ending, metrics, jobs, live }).listen(config.port, config.host);
 server.on('listening', () => {
   // what a server left behind that ended

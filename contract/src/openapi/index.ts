@@ -29,7 +29,10 @@ export function openApiDocument(version: string): object {
         ...(r.method === 'post' || r.method === 'put' ? { body: json(r.body) } : {}),
       },
       responses: {
-        200: { description: 'Done', ...json(r.response) },
+        200: {
+          description: 'Done',
+          ...(r.file ? { content: { [r.file]: { schema: r.response } } } : json(r.response)),
+        },
         default: { description: 'Problem document (RFC 9457)', ...json(Problem) },
       },
     };

@@ -33,6 +33,7 @@ export {
 } from './measure/diagnose.ts';
 export { lightOf, renderCounts, type DrawnStar, type Edge, type Scene } from './render/render.ts';
 export {
+  practiceFile,
   practiceFrame,
   practiceRadiusDeg,
   practiceScene,

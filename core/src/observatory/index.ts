@@ -2,6 +2,7 @@ export type * from './devices.ts';
 export { DeviceFault, DEVICES } from './devices.ts';
 export { drawFaults, FAULTS, withFaults, type Fault, type PlannedFault, type Truth } from './faults.ts';
 export { standIns, type StandIns } from './standIns.ts';
+export { STAND_IN_STARS } from './opticalTrain.ts';
 export { VirtualClock, type Pace } from './virtualClock.ts';
 export {
   alike,

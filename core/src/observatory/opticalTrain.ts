@@ -6,6 +6,8 @@ import type { SimulatedTruth } from './simulatedTruth.ts';
 /** Width of a star on the stand-in’s camera [arcsec], and its elongation by optics alone; invented. */
 const STAR_ARCSEC = 2.2;
 const OPTICS = 0.25;
+/** Stars of a clear frame in focus; invented. */
+export const STAND_IN_STARS = 420;
 
 /** What a camera exposes through, and itself: under a sky, on a mount that holds it more or less. */
 export function opticalTrain(
@@ -70,7 +72,7 @@ export function opticalTrain(
       const long = Math.hypot(OPTICS, smeared);
       return {
         hfdPx,
-        stars: Math.max(0, Math.round(420 * spread * (1 - 0.95 * covered) * (1 + 0.05 * noise.normal()))),
+        stars: Math.max(0, Math.round(STAND_IN_STARS * spread * (1 - 0.95 * covered) * (1 + 0.05 * noise.normal()))),
         eccentricity: Math.min(0.95, long + (jolted ? 0.35 : 0) + Math.abs(0.05 * noise.normal())),
         background: 1 + 1.4 * covered + 0.02 * noise.normal(),
         offArcmin: on.offArcmin(),

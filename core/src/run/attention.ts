@@ -10,6 +10,7 @@ const NEEDS_SOMEBODY: ReadonlySet<string> = new Set<Code>([
   'run.device-absent',
   'run.interlock-stays',
   'run.not-parked',
+  'run.no-room',
   'run.refused-ground',
   'run.refused-sun',
   'run.stopped-ground',

@@ -1,5 +1,5 @@
 import { DeviceFault, type Observatory, type RunPlan } from '../observatory/index.ts';
-import type { Act, Answer, Command, Happened, Readings, Stepped, Thrown } from './events.ts';
+import type { Act, Answer, Command, Happened, NoRoom, Readings, Stepped, Thrown } from './events.ts';
 import { changes, equipmentIn, URGENT, type Equipment } from './perform.ts';
 import type { RunState } from './state.ts';
 import { wakeMs } from './ahead.ts';
@@ -93,7 +93,7 @@ export interface Driven {
   /** Told of each event with what followed from it, before anything is asked of a device because of it. */
   told: (event: Happened, stepped: Stepped<RunState>) => void | Promise<void>;
   /** What somebody at the controls asks for, one at a time; null: nothing. */
-  asked?: () => Command | Thrown | null;
+  asked?: () => Command | Thrown | NoRoom | null;
   /** A fault is put on the equipment. */
   thrown?: (fault: Thrown) => void;
   /** Given up where it stands: whoever takes over goes on. */

@@ -49,6 +49,9 @@ export interface Command {
   by: string;
 }
 
+export interface NoRoom {
+  code: 'no-room';
+}
 /** A fault that somebody at the side has put on the stand-ins: the run does not know of it. */
 export interface Thrown extends PlannedFault {
   code: 'thrown';
@@ -67,6 +70,8 @@ export type Happened = {
   | { code: 'tick' }
   /** The equipment was left alone, stopped what it was at and parked by itself. */
   | { code: 'went-safe' }
+  /** No further frame can be kept where frames are. */
+  | NoRoom
   | { code: 'done'; act: number; value: Answer }
   /** `final`: asking again is of no use. */
   | { code: 'failed'; act: number; reason: string; final?: boolean }

@@ -22,6 +22,7 @@ export {
   type Command,
   type CommandCode,
   type Happened,
+  type NoRoom,
   type Readings,
   type Said,
   type Stepped,

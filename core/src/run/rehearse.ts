@@ -34,6 +34,8 @@ export interface Rehearsal {
   /** What is to go wrong, beside what does by itself. */
   faults?: readonly Fault[];
   beside: { world: SimulatedTruth; overheads: Overheads } | null;
+  /** How its frames are drawn where they are kept: scale, and the size where it is not the small one [px]. */
+  pictures?: { scaleArcsecPerPx: number; size: { widthPx: number; heightPx: number } | null };
 }
 
 /**

@@ -268,8 +268,10 @@ function happened(w: Work, event: Exclude<Happened, { code: 'began' }>): void {
       w.note(`run.asked-${event.code}`);
       w.s.anew = true;
       return;
+    case 'no-room':
     case 'stop':
-      w.note('run.asked-stop');
+      if (w.s.closed && event.code === 'no-room') return;
+      w.note(event.code === 'stop' ? 'run.asked-stop' : 'run.no-room');
       w.s.closed = true;
       if (w.s.waitingFor && !around.isClosing(w)) w.letGo();
       w.endNight();

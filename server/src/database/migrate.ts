@@ -30,6 +30,7 @@ import * as manyHands from './migrations/026-many-hands.ts';
 import * as hours from './migrations/027-hours.ts';
 import * as upkeep from './migrations/028-upkeep.ts';
 import * as liveRuns from './migrations/029-live-runs.ts';
+import * as runFrames from './migrations/030-run-frames.ts';
 import * as refusals from './migrations/006-refusals.ts';
 
 /** Every change of the schema, in order. A landed migration is never edited. */
@@ -63,6 +64,7 @@ const MIGRATIONS = [
   { name: '027-hours', up: hours.up },
   { name: '028-upkeep', up: upkeep.up },
   { name: '029-live-runs', up: liveRuns.up },
+  { name: '030-run-frames', up: runFrames.up },
 ];
 
 /** Keeps the names of what was done in a table of its own. */

@@ -297,6 +297,7 @@ beforeAll(async () => {
     '027-hours',
     '028-upkeep',
     '029-live-runs',
+    '030-run-frames',
   ]);
   const config = {
     databaseUrl: url.href,
@@ -314,6 +315,7 @@ beforeAll(async () => {
     trustProxy: false,
     logLevel: 'silent',
     bridges: {},
+    frames: { folder: '', days: 30, reserveMb: 0 },
     metricsToken: '',
     drainS: 0,
     checkAnswers: true,

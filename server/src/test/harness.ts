@@ -159,11 +159,12 @@ export async function startServer(options: ServerOptions = {}): Promise<TestServ
     drainS: 0,
     checkAnswers: true,
     bridges: {},
+    frames: { folder: '', days: 30, reserveMb: 0 },
     ...options.config,
   };
   const pool = testPool(config.dataFolder);
   const jobs = jobRunner(store, pool.runJob, makeMetrics(), reporter('error'));
-  const live = makeLive(store, pool.runTask, config.bridges, reporter('error'));
+  const live = makeLive(store, pool.runTask, config, reporter('error'));
   const app = makeApp(config, store, { workers: pool, jobs, live });
   return {
     app,
@@ -246,7 +247,8 @@ export async function every<T>(p: Person, path: string): Promise<T[]> {
   }
 }
 
-export const fill = (path: string, id: string) => path.replace(':id', id);
+/** An address with its id; numbers beside it are the first. */
+export const fill = (path: string, id: string) => path.replace(':id', id).replace('/:n/', '/0/');
 
 /** The first rig that has a project, with a plan body for a night of its own. */
 export async function somethingToPlan(p: Person, night: string, rigName = '120 mm triplet') {

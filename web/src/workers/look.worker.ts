@@ -2,8 +2,8 @@ import { InvalidInput } from '@keen/core/calculation';
 import {
   frameLook,
   lookAtPicture,
+  practiceFile,
   practiceRadiusDeg,
-  practiceScene,
   renderCounts,
   type DrawnSize,
   type DustSpot,
@@ -14,6 +14,7 @@ import {
   type SmallPicture,
 } from '@keen/core/frames';
 import { writeFits16, type FitsValue, type FrameKind, type ReadFrame } from '@keen/core/exchange';
+import type { StarSource } from '@keen/core/sky';
 import { expose, transfer } from 'comlink';
 import { KIND_WORDS } from '../common/frameKinds.ts';
 import { readFrameFile } from './frameFiles.ts';
@@ -79,13 +80,7 @@ async function look(file: File, wanted: FrameKind | null): Promise<LookedFile> {
 
 /** What the camera of a practice rig would have seen: drawn from the star catalogue, then measured as any picture. */
 async function practice(frame: PracticeFrame): Promise<PracticeLook> {
-  const scene = await practiceSceneOf(frame);
-  const {
-    measure,
-    small,
-    pieces,
-    stars: meanStars,
-  } = lookAtPicture(writeFits16(renderCounts(scene), scene.widthPx, scene.heightPx, []));
+  const { measure, small, pieces, stars: meanStars } = lookAtPicture(practiceFile(frame, await starsOf(frame)));
   return {
     id: frame.id,
     look: frameLook(measure),
@@ -101,10 +96,11 @@ export type PracticeLook = Pick<
   'look' | 'stars' | 'small' | 'pieces' | 'meanStars' | 'picture'
 > & { id: string };
 
-async function practiceSceneOf(frame: PracticeFrame, size?: DrawnSize): Promise<Scene> {
+/** The catalogue where it looked. */
+async function starsOf(frame: PracticeFrame, size?: DrawnSize): Promise<StarSource> {
   const radiusDeg = practiceRadiusDeg(frame, size);
   const { stars } = await starsAround({ raDeg: frame.raDeg, decDeg: frame.decDeg, radiusDeg, faintestMag: 11 });
-  return practiceScene(frame, () => stars, size);
+  return () => stars;
 }
 /** The same as a file, with keywords and checksums. */
 async function fits(
@@ -112,9 +108,8 @@ async function fits(
   cards: readonly (readonly [string, FitsValue])[],
   size?: DrawnSize,
 ): Promise<Uint8Array> {
-  const scene = await practiceSceneOf(frame, size);
-  const file = writeFits16(renderCounts(scene), scene.widthPx, scene.heightPx, cards);
-  return transfer(file, [file.buffer as ArrayBuffer]);
+  const file = practiceFile(frame, await starsOf(frame, size), cards, size);
+  return transfer(file, [file.buffer]);
 }
 
 /** A drawn picture, measured as any other. */

@@ -2,7 +2,8 @@ import { longOverShort, FWHM_PER_SIGMA } from '../../quantities/index.ts';
 import { hash32 } from '../../statistics/index.ts';
 import type { StarSource } from '../../sky/index.ts';
 import { fieldStars } from './field.ts';
-import type { Scene } from './render.ts';
+import { writeFits16, type WrittenCard } from '../../exchange/index.ts';
+import { renderCounts, type Scene } from './render.ts';
 
 /** What a stand-in camera said of a frame, and where it looked. */
 export interface PracticeFrame {
@@ -91,4 +92,15 @@ export function practiceScene(f: PracticeFrame, stars: StarSource, size: DrawnSi
     fullCounts: LIGHT.full,
     seed,
   };
+}
+
+/** The same drawn, as a FITS file. @param cards further keywords */
+export function practiceFile(
+  f: PracticeFrame,
+  stars: StarSource,
+  cards: readonly WrittenCard[] = [],
+  size: DrawnSize = PRACTICE_PX,
+): Uint8Array<ArrayBuffer> {
+  const scene = practiceScene(f, stars, size);
+  return writeFits16(renderCounts(scene), scene.widthPx, scene.heightPx, cards);
 }

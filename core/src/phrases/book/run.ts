@@ -62,6 +62,7 @@ export const runPhrases = {
   'run.followed-sun':
     'the Sun has come near where the tube looks ({apartDeg:0}, {wantedDeg} are kept): it is parked meanwhile',
   'run.park-meanwhile': 'parked meanwhile',
+  'run.no-room': 'no room is left where frames are kept: the night ends here',
   'run.over-pole': 'the straight way is forbidden: first to the pole',
   'run.refused-ground': 'the way would lead below the horizon ({altitudeDeg:0}): not moved',
   'run.refused-sun': 'the way would lead past the Sun ({apartDeg:0}, {wantedDeg} are kept): not moved',

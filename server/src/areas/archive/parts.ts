@@ -204,6 +204,7 @@ export const IN_NO_ARCHIVE: readonly string[] = [
   'recovery_codes',
   'run_commands',
   'run_events',
+  'run_frames',
   'schema_migrations',
   'security_events',
   'sign_in_tries',

@@ -13,6 +13,7 @@ import { debrief, resultOfEvents, type Debrief, type Happened, type Rehearsal } 
 import { playRehearsal, playRiskOf, rehearsalOf, type RehearsalTask, type RiskTask } from '../runs/playNight.ts';
 import { highsSolver } from '@keen/core/solver';
 import { bandSource, type StarIndex, type StarSource } from '@keen/core/sky';
+import { drawFrame, type DrawFrame, type DrawnFrame } from '../live/drawFrame.ts';
 
 /** One question to the registry, as it reaches a worker. */
 export interface Question {
@@ -88,6 +89,8 @@ export const tasks = {
   rehearsal: (of: RehearsalTask): Rehearsal => rehearsalOf(of),
   /** What came of a run, from what happened in it. */
   resultOf: ({ events }: { events: Happened[] }): RunResult => resultOfEvents(events),
+  /** A frame of a run, drawn, written where it is kept, and measured as any other. */
+  drawFrame: (of: DrawFrame, _tell: Tell, stars: StarSource): DrawnFrame => drawFrame(of, stars),
   /** What came of what somebody put into a run; null: nobody did. */
   debrief: async ({ events, rehearsal }: { events: Happened[]; rehearsal: Rehearsal }): Promise<Debrief | null> =>
     events.some((e) => e.code === 'thrown') ? debrief(events, rehearsal) : null,
@@ -136,8 +139,8 @@ export default async function answer({
   };
   try {
     if (task) {
-      const work = tasks[task] as (i: unknown, tell: Tell) => unknown;
-      return { status: 200, json: JSON.stringify(await work(input, tell)) };
+      const work = tasks[task] as (i: unknown, tell: Tell, stars: StarSource) => unknown;
+      return { status: 200, json: JSON.stringify(await work(input, tell, starsIn(dataFolder))) };
     }
     const calculation = calculations.get(name)!;
     const context = { stars: starsIn(dataFolder), file: sent(picture), mostSeconds };

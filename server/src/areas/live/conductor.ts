@@ -3,10 +3,12 @@ import {
   equipmentOf,
   type Command,
   type Happened,
+  type NoRoom,
   type Rehearsal,
   type RunState,
   type Thrown,
 } from '@keen/core/run';
+import type { RunFrame } from '@keen/core/observatory';
 import { setTimeout as pause } from 'node:timers/promises';
 import type { Bridge } from '../../devices/bridge.ts';
 import type { Store } from '../../store.ts';
@@ -43,13 +45,28 @@ export function conductRun(
   store: Store,
   held: Held,
   rehearsal: Rehearsal,
-  of: { speed: number; written: () => void; bridge: (() => Promise<Bridge>) | null },
+  of: {
+    speed: number;
+    written: () => void;
+    bridge: (() => Promise<Bridge>) | null;
+    /** Keeps a frame as a file; null: they are kept elsewhere. */
+    keep: ((n: number, frame: RunFrame) => Promise<'kept' | 'no-room'>) | null;
+  },
 ): Conducting {
   const log = new RunLog(store, held, of.written);
   const asked: Asked[] = [];
   const known = new Set<string>();
   let { speed } = of;
   let [left, lookedAt, called] = [false, -Infinity, false];
+  /** Where frames are kept there is no room for another; said once. */
+  let full: NoRoom | null = null;
+  let told = false;
+  const isFull = () => full !== null && !told;
+  async function keep(n: number, frame: RunFrame): Promise<void> {
+    if ((await of.keep?.(n, frame)) !== 'no-room' || full) return;
+    full = { code: 'no-room' };
+    wake();
+  }
 
   async function look(): Promise<void> {
     lookedAt = performance.now();
@@ -75,7 +92,7 @@ export function conductRun(
     meanwhile: async () => {
       if (log.due()) await log.write();
       if (called || performance.now() - lookedAt >= LOOK_MS) await look();
-      return asked.length > 0 || left || log.lost;
+      return asked.length > 0 || isFull() || left || log.lost;
     },
   });
   const standIns = of.bridge ? null : equipmentOf(rehearsal, pace);
@@ -130,12 +147,17 @@ export function conductRun(
           events.push(event);
           log.add(event, stepped.state.frames, commandId);
           commandId = null;
+          for (const s of stepped.says) if (s.said === 'frame') void keep(stepped.state.frames - 1, s);
           // elsewhere nothing is asked for of which it is not written why
           if (bridge || log.due()) await log.write();
         },
         asked: () => {
           if (!caughtUp) begin();
           caughtUp = true;
+          if (isFull()) {
+            told = true;
+            return full;
+          }
           const next = asked.shift();
           if (!next) return null;
           commandId = next.id;

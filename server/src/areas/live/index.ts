@@ -1,5 +1,7 @@
+import type { Config } from '../../config.ts';
 import type { Store } from '../../store.ts';
 import type { RunTask } from '../calculations/pool.ts';
+import { frameKeeper, type FrameKeeper } from './frameKeeper.ts';
 import { liveRunner, type LiveRunner } from './runner.ts';
 import { runTail, type RunTail } from './tail.ts';
 
@@ -7,13 +9,15 @@ import { runTail, type RunTail } from './tail.ts';
 export interface Live {
   runner: LiveRunner;
   tail: RunTail;
+  keeper: FrameKeeper;
 }
 export function makeLive(
   store: Store,
   runTask: RunTask,
-  bridges: Readonly<Record<string, string>>,
+  { bridges, frames }: Pick<Config, 'bridges' | 'frames'>,
   report: (error: unknown, where: string) => void,
 ): Live {
   const tail = runTail(store, report);
-  return { tail, runner: liveRunner(store, runTask, tail, bridges, report) };
+  const keeper = frameKeeper(store, runTask, frames, report);
+  return { tail, keeper, runner: liveRunner(store, runTask, { tail, keeper, bridges }, report) };
 }

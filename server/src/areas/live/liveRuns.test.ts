@@ -40,12 +40,7 @@ afterEach(async () => {
 /** Another server on the same database. @returns what takes it off in one moment */
 function another(): () => Promise<void> {
   const db = connect(server.config.databaseUrl, 4);
-  const live = makeLive(
-    makeStore(db, server.store.now),
-    server.workers.runTask,
-    server.config.bridges,
-    () => undefined,
-  );
+  const live = makeLive(makeStore(db, server.store.now), server.workers.runTask, server.config, () => undefined);
   others.push({ live, db });
   live.runner.look();
   return () => db.close();

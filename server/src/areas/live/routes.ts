@@ -1,10 +1,13 @@
 import { api, MOST_EVENTS } from '@keen/contract';
 import { parseInput } from '@keen/core';
 import type { Router } from 'express';
+import { pipeline } from 'node:stream/promises';
+import { currentMember, demandRole } from '../../access/index.ts';
 import type { Serve } from '../../http.ts';
 import type { Store } from '../../store.ts';
 import type { Streams } from '../../streams/open.ts';
 import type { RunTask } from '../calculations/pool.ts';
+import type { FrameKeeper } from './frameKeeper.ts';
 import { eventsOf } from './log.ts';
 import type { LiveRunner } from './runner.ts';
 import {
@@ -28,10 +31,11 @@ export function liveRunRoutesOf(
     runner: LiveRunner;
     tail: RunTail;
     streams: Streams;
+    keeper: FrameKeeper;
     bridges: Readonly<Record<string, string>>;
   },
 ): void {
-  const { runTask, runner, tail, streams, bridges } = of;
+  const { runTask, runner, tail, streams, bridges, keeper } = of;
   serve(api.startRun, async ({ who, params, body }) => {
     const begun = await startRun(store, runTask, who, params.id, body, bridges);
     runner.look();
@@ -44,6 +48,24 @@ export function liveRunRoutesOf(
     await demandLive(store, who, params.id);
     const events = await eventsOf(store, params.id, query.after, MOST_EVENTS);
     return { events, more: events.length === MOST_EVENTS };
+  });
+  serve(api.liveRunFrames, async ({ who, params }) => {
+    await demandLive(store, who, params.id);
+    return keeper.list(params.id);
+  });
+  serve(api.liveRunPicture, async ({ who, params }) => {
+    await demandLive(store, who, params.id);
+    return keeper.picture(params.id, params.n);
+  });
+  router.get(api.liveRunFile.path, async (req, res) => {
+    const { id, n } = parseInput(api.liveRunFile.params, req.params);
+    const who = await currentMember(store, req);
+    demandRole(who, api.liveRunFile.role!);
+    await demandLive(store, who, id);
+    const file = await keeper.file(id, n);
+    res.type('application/fits').set('content-disposition', `attachment; filename="${id.slice(0, 8)}-${n}.fits"`);
+    // somebody who goes away while it is sent breaks nothing
+    await pipeline(file.createReadStream(), res).catch(() => undefined);
   });
   /** What was asked for is at hand at once where this server drives the run. */
   const woken = async <T>(id: string, work: Promise<T>): Promise<T> => {

@@ -9,6 +9,7 @@ import type { RunTask } from '../calculations/pool.ts';
 import type { PreparedRehearsal } from '../runs/rehearse.ts';
 import { connectBridge } from '../../devices/bridge.ts';
 import { conductRun, type Conducting } from './conductor.ts';
+import type { FrameKeeper } from './frameKeeper.ts';
 import { LEASE_S, type Held } from './log.ts';
 
 /** How often it is looked for runs that nobody drives [ms]. */
@@ -30,8 +31,7 @@ export interface Tail {
 export function liveRunner(
   store: Store,
   runTask: RunTask,
-  tail: Tail,
-  bridges: Readonly<Record<string, string>>,
+  { tail, keeper, bridges }: { tail: Tail; keeper: FrameKeeper; bridges: Readonly<Record<string, string>> },
   report: (error: unknown, where: string) => void,
 ) {
   const owner = randomUUID();
@@ -73,6 +73,7 @@ export function liveRunner(
             report(e, 'a run'),
           );
       }
+      void keeper.sweep().catch((e: unknown) => report(e, 'frames of runs'));
     } catch (e) {
       report(e, 'looking for runs');
     } finally {
@@ -93,12 +94,17 @@ export function liveRunner(
       speed: number;
       bridge: string;
       claims: number;
-    }>('SELECT input, version, last_seq AS lastSeq, speed, bridge, claims FROM live_runs WHERE id = ?', [id]);
+      byId: string;
+    }>('SELECT by_id AS byId, input, version, last_seq AS lastSeq, speed, bridge, claims FROM live_runs WHERE id = ?', [
+      id,
+    ]);
     if (!row) return;
     const rehearsal = JSON.parse(row.input) as Rehearsal;
     const held: Held = { id, owner, version: Number(row.version), lastSeq: Number(row.lastSeq) };
     const conducting = conductRun(store, held, rehearsal, {
       speed: Number(row.speed),
+      // a bridge keeps its own
+      keep: row.bridge ? null : (n, frame) => keeper.keep({ runId: id, byId: row.byId, rehearsal }, n, frame),
       written: () => tail.wake(id),
       // each who takes it over has the equipment from the one before
       bridge: row.bridge ? () => connectBridge(addressOf(row.bridge), { run: id, turn: Number(row.claims) }) : null,
@@ -159,6 +165,7 @@ export function liveRunner(
     });
     store.wake();
     tail.wake(held.id);
+    if (rehearsal.pictures) void keeper.makeUp({ runId: held.id, byId: of!.byId, rehearsal }, result.frames);
   }
   async function failed(held: Held, e: unknown): Promise<void> {
     report(e, 'a run');

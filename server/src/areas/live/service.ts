@@ -1,6 +1,8 @@
 import type { LiveRun, Page } from '@keen/contract';
 import { FAULTS, type Fault } from '@keen/core/observatory';
 import type { CommandCode, Rehearsal, Thrown } from '@keen/core/run';
+import { scaleArcsecPerPx } from '@keen/core/quantities';
+import { viewOf } from '@keen/core/rig';
 import { hash32, seeded } from '@keen/core/statistics';
 import type { Transaction } from 'sequelize';
 import type { PlanRow, ProjectRow } from '../../database/index.ts';
@@ -104,7 +106,7 @@ export async function startRun(
   runTask: RunTask,
   who: Actor,
   planId: string,
-  { speed, seed, bridge }: { speed: number; seed: number; bridge: string },
+  { speed, seed, bridge, wholeFrames }: { speed: number; seed: number; bridge: string; wholeFrames: boolean },
   bridges: Readonly<Record<string, string>>,
 ): Promise<LiveRun> {
   if (bridge && !Object.hasOwn(bridges, bridge))
@@ -113,7 +115,12 @@ export async function startRun(
     });
   const prepared = await prepareRehearsal(store, who, planId, seed);
   const whole: Rehearsal = await runTask('rehearsal', prepared.task, who.id);
-  const rehearsal = bridge ? withoutSecond(whole) : whole;
+  const { camera, focalLengthMm } = viewOf(prepared.task.records.build, prepared.run.system);
+  const pictures = {
+    scaleArcsecPerPx: scaleArcsecPerPx(camera.pixelUm, focalLengthMm),
+    size: wholeFrames ? { widthPx: camera.widthPx, heightPx: camera.heightPx } : null,
+  };
+  const rehearsal = bridge ? withoutSecond(whole) : { ...whole, pictures };
   const { rigId, night } = prepared.run;
   return store.change(
     who,

@@ -1,0 +1,38 @@
+import { lookAtPicture, practiceFile, type DrawnSize, type PracticeFrame } from '@keen/core/frames';
+import type { WrittenCard } from '@keen/core/exchange';
+import type { StarSource } from '@keen/core/sky';
+import { mkdirSync, renameSync, rmSync, writeFileSync } from 'node:fs';
+import { dirname } from 'node:path';
+
+/** A frame to be drawn and written down. */
+export interface DrawFrame {
+  path: string;
+  frame: PracticeFrame;
+  cards: WrittenCard[];
+  size: DrawnSize | null;
+}
+export type DrawnFrame =
+  | { ok: true; bytes: number; stars: number; hfdPx: number | null; eccentricity: number | null }
+  /** `code`: as the file system says. */
+  | { ok: false; code: string };
+/** Where the small picture of a frame lies. */
+export const smallOf = (path: string): string => path.replace(/\.fits$/, '.json');
+
+/** Draws a frame, writes it down as FITS with a small picture beside it, and measures it. It is there whole, or not at all. */
+export function drawFrame({ path, frame, cards, size }: DrawFrame, stars: StarSource): DrawnFrame {
+  const file = practiceFile(frame, stars, cards, size ?? undefined);
+  const { measure, small } = lookAtPicture(file);
+  const parts = [path, smallOf(path)].map((to) => ({ to, part: `${to}.part` }));
+  try {
+    mkdirSync(dirname(path), { recursive: true });
+    const tones = Buffer.from(small.tones).toString('base64');
+    writeFileSync(parts[0]!.part, file);
+    writeFileSync(parts[1]!.part, JSON.stringify({ widthPx: small.widthPx, heightPx: small.heightPx, tones }));
+    for (const { to, part } of parts) renameSync(part, to);
+  } catch (e) {
+    for (const { part } of parts) rmSync(part, { force: true });
+    return { ok: false, code: (e as NodeJS.ErrnoException).code ?? 'EIO' };
+  }
+  const { stars: seen, hfdPx, eccentricity } = measure;
+  return { ok: true, bytes: file.length, stars: seen, hfdPx, eccentricity };
+}
