@@ -16,6 +16,7 @@ export const questions = {
   liveRuns: () => question(['live-runs'], () => call(api.liveRuns)),
   bridges: () => question(['bridges'], () => call(api.bridges)),
   liveRun: (id: string) => question(['live-run', id], () => call(api.liveRun, { params: { id } })),
+  liveRunFrames: (id: string) => question(['live-run-frames', id], () => call(api.liveRunFrames, { params: { id } })),
   run: (id: string) => question(['run', id], () => call(api.run, { params: { id } })),
   bookings: (from: string, until: string) =>
     question(['bookings', from, until], () => call(api.bookings, { query: { from, until } })),

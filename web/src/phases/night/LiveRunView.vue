@@ -11,6 +11,7 @@ import { useUnits } from '../../stores/units.ts';
 import LiveDebrief from '../../common/LiveDebrief.vue';
 import LiveControls from './LiveControls.vue';
 import LiveFrame from './LiveFrame.vue';
+import LiveKept from './LiveKept.vue';
 import LiveNow from './LiveNow.vue';
 import LiveTraces from './LiveTraces.vue';
 import NightStrip from './NightStrip.vue';
@@ -122,6 +123,7 @@ const drivenWords = computed(() => {
             </section>
           </div>
         </div>
+        <LiveKept v-if="!run.bridge" :run-id="run.id" :frames="frames.length" :time-zone="zone" />
         <LiveDebrief v-if="run.debrief" :debrief="run.debrief" :time-zone="zone" />
         <LiveTraces
           :traces="traces"

@@ -2,7 +2,7 @@
 import { makeVerdict, nameOf, phrase } from '@keen/core/phrases';
 import { MOST_FAULTS, type RunRecord } from '@keen/contract';
 import { FAULTS } from '@keen/core/observatory';
-import { Button, InputNumber, Popconfirm } from 'ant-design-vue';
+import { Button, Checkbox, InputNumber, Popconfirm } from 'ant-design-vue';
 import { computed, ref, watch } from 'vue';
 import { RouterLink, useRoute, useRouter } from 'vue-router';
 import { questions } from '../../api/questions.ts';
@@ -72,8 +72,10 @@ const busyRig = computed(() => going.value.find((r) => r.rigId === club.rig?.id)
 const bridges = useAnswer('equipment', questions.bridges);
 /** What it is run on: empty for stand-ins. */
 const equipment = ref('');
+/** Frames are kept as large as the sensor. */
+const wholeFrames = ref(false);
 async function runIt() {
-  const id = await begin(equipment.value);
+  const id = await begin(equipment.value, wholeFrames.value);
   if (id) await router.push(`/night/live/${id}`);
 }
 
@@ -182,7 +184,10 @@ const strip = computed(() => run.value?.result.events ?? []);
                 @confirm="runIt"
                 ><Button :loading="busy">Run it, and watch</Button></Popconfirm
               >
-              <Button v-else-if="!busyRig" :loading="busy" @click="runIt">Run it, and watch</Button>
+              <template v-else-if="!busyRig">
+                <Checkbox v-model:checked="wholeFrames">Keep whole frames</Checkbox>
+                <Button :loading="busy" @click="runIt">Run it, and watch</Button>
+              </template>
               <Button v-if="run && run.state === 'rehearsed' && mayCount" type="primary" :loading="busy" @click="accept"
                 >Accept: count its frames</Button
               >

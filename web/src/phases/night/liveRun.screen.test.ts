@@ -111,6 +111,43 @@ describe('a run that goes on', () => {
     expect(at.screen.find('[data-test="live-frame"]').text()).toMatch(/Counts|Refused/);
     expect(at.screen.find('[data-test="trace-guiding"]').text()).toMatch(/RA \d\.\d\d″/);
   });
+  test('frames the server keeps are shown and can be saved; those that are missing are told with why', async () => {
+    const frame = (n: number, more = {}) => ({
+      n,
+      start: '2026-11-24T19:00:00.000Z',
+      filter: 'L',
+      kept: true,
+      problem: '',
+      bytes: 694_080,
+      stars: 200,
+      hfdPx: 2.4,
+      eccentricity: 0.3,
+      ...more,
+    });
+    const gone = frame(2, {
+      kept: false,
+      problem: 'no room where frames are kept',
+      bytes: 0,
+      stars: null,
+      hfdPx: null,
+      eccentricity: null,
+    });
+    const at = await open(LiveRunView, {
+      upTo: inFrame,
+      answers: [
+        { path: /\/frames$/, body: { days: 30, frames: [frame(0), frame(1), gone] } },
+        { path: /\/picture$/, body: { widthPx: 2, heightPx: 1, tones: btoa('\x01\x02') } },
+      ],
+    });
+    const kept = at.screen.find('[data-test="live-kept"]');
+    expect(kept.text()).toContain('1 is missing: no room where frames are kept.');
+    expect(kept.findAll('a').map((a) => a.attributes('href'))).toEqual(
+      [0, 1].map((n) => `/api/live-runs/${id(70)}/frames/${n}/file`),
+    );
+    expect(kept.findAll('canvas')).toHaveLength(2);
+    const none = await open(LiveRunView, { upTo: inFrame });
+    expect(none.screen.find('[data-test="live-kept"]').text()).toContain('This server keeps none');
+  });
   test('what comes over the line is shown; an event that is missing is read, and none counts twice', async () => {
     const at = await open(LiveRunView, { upTo: 200 });
     const frames = () => Number(/(\d+) good/.exec(text(at))?.[1]);

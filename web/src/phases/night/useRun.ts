@@ -74,14 +74,14 @@ export function useRun(plan: Readonly<Ref<PlanRecord | null>>) {
     { immediate: true },
   );
   /** Is driven by the server from now on, for all to watch. */
-  async function begin(bridge: string): Promise<string | null> {
+  async function begin(bridge: string, wholeFrames: boolean): Promise<string | null> {
     const p = plan.value;
     if (!p) return null;
     trouble.value = '';
     busy.value = true;
     const got = await call(api.startRun, {
       params: { id: p.id },
-      body: { seed: seed.value, speed: FIRST_SPEED, bridge },
+      body: { seed: seed.value, speed: FIRST_SPEED, bridge, wholeFrames },
     });
     busy.value = false;
     if (got.ok) return got.value.id;

@@ -1,0 +1,96 @@
+<script setup lang="ts">
+import { api, type KeptFrame } from '@keen/contract';
+import type { SmallPicture } from '@keen/core/frames';
+import { figure } from '@keen/core/quantities';
+import { useThrottleFn } from '@vueuse/core';
+import { computed, shallowRef, watch } from 'vue';
+import { call } from '../../api/client.ts';
+import { questions } from '../../api/questions.ts';
+import { useAnswer } from '../../common/answer.ts';
+import TonePicture from '../../common/TonePicture.vue';
+import { clock } from '../../common/times.ts';
+
+/** The frames of a run as the server keeps them: the last few as pictures, each of them as a file. */
+const props = defineProps<{ runId: string; frames: number; timeZone: string }>();
+const kept = useAnswer('frames', () => questions.liveRunFrames(props.runId));
+/** Asked anew so often at most, while frames come [ms]. */
+const AGAIN_MS = 2500;
+const again = useThrottleFn(() => void kept.load(), AGAIN_MS, true, false);
+const there = computed(() => kept.value.value?.frames ?? []);
+watch(() => props.frames, again);
+/** A frame is drawn and measured after it was taken: it is asked for until it is there. */
+watch(
+  () => kept.value.value,
+  (now) => now?.days && now.frames.length < props.frames && setTimeout(again, AGAIN_MS),
+);
+const SHOWN = 8;
+const last = computed(() => there.value.filter((f) => f.kept).slice(-SHOWN));
+const pictures = shallowRef<ReadonlyMap<number, SmallPicture>>(new Map());
+watch(
+  last,
+  async (now) => {
+    for (const { n } of now) {
+      if (pictures.value.has(n)) continue;
+      const got = await call(api.liveRunPicture, { params: { id: props.runId, n } });
+      if (!got.ok) continue;
+      const { widthPx, heightPx, tones } = got.value;
+      const bytes = Uint8Array.from(atob(tones), (c) => c.charCodeAt(0));
+      pictures.value = new Map([...pictures.value, [n, { widthPx, heightPx, tones: bytes }]]);
+    }
+  },
+  { immediate: true },
+);
+const megabytes = computed(() => there.value.reduce((s, f) => s + f.bytes, 0) / 1e6);
+const missing = computed(() => there.value.filter((f) => !f.kept));
+const fileOf = (f: KeptFrame) => api.liveRunFile.path.replace(':id', props.runId).replace(':n', String(f.n));
+const nameOf = (f: KeptFrame) =>
+  `Frame of ${clock(f.start, props.timeZone)}, ${f.filter}${f.hfdPx === null ? '' : `, HFD ${figure(f.hfdPx, 2)} px on the file`}: save as FITS`;
+</script>
+
+<template>
+  <section v-if="kept.value.value" class="panel stack" data-test="live-kept">
+    <h2>Frames kept</h2>
+    <p v-if="kept.value.value.days === null" class="muted small">
+      This server keeps none: no folder is named for them.
+    </p>
+    <template v-else>
+      <p class="small muted">
+        {{ there.length - missing.length }} of {{ frames }} as FITS, {{ figure(megabytes, 1) }} MB, for
+        {{ kept.value.value.days }} days; drawn as the stand-in camera saw them, and measured on the file. A press saves
+        one.
+      </p>
+      <p v-if="missing.length" class="level-caution small" role="status">
+        {{ missing.length }} {{ missing.length === 1 ? 'is' : 'are' }} missing: {{ missing[0]!.problem }}.
+      </p>
+      <ul v-if="last.length" class="sheet">
+        <li v-for="f in last" :key="f.n">
+          <a :href="fileOf(f)" :aria-label="nameOf(f)" :title="nameOf(f)" download>
+            <TonePicture
+              v-if="pictures.get(f.n)"
+              :picture="pictures.get(f.n)!"
+              :stretch="{ whiteSigma: 32, times: 1, above: 0 }"
+              :name="nameOf(f)"
+            />
+            <span class="small mono">{{ clock(f.start, timeZone) }} {{ f.filter }}</span>
+          </a>
+        </li>
+      </ul>
+    </template>
+  </section>
+</template>
+
+<style scoped>
+.sheet {
+  list-style: none;
+  margin: 0;
+  padding: 0;
+  display: grid;
+  grid-template-columns: repeat(auto-fill, minmax(120px, 1fr));
+  gap: 8px;
+}
+a {
+  display: grid;
+  gap: 2px;
+  color: inherit;
+}
+</style>
