@@ -202,6 +202,14 @@ try {
       await wait(STAGE_MS);
       rows.push({ name, from, to: s.now(), failed: s.failed() - before });
     };
+    // a run that is driven meanwhile: the same night as the first of the rehearsals
+    const run = (
+      await ask(base, 'POST', `/api/plans/${plan.id}/live-runs`, {
+        ...worker,
+        key: 'run-9000',
+        body: { seed: 9000, speed: 600 },
+      })
+    ).json();
     await stage('nothing happens', async () => undefined);
     await stage('a node is killed (the first server’s)', () => one.kill());
     await stage('it comes back', () => one.start());
@@ -258,6 +266,33 @@ try {
       if (job?.state !== 'done' || kept !== '1') fault(`a job is ${job?.state ?? 'not there'}, kept ${kept} times`);
     }
     say(`${jobs.length} rehearsals asked for on the way: all done, each kept once`);
+    let driven = run;
+    for (let i = 0; i < 1800 && driven?.state === 'running'; i++) {
+      await wait(100);
+      const got = await ask(base, 'GET', `/api/live-runs/${run.id}`, worker);
+      if (got.status === 200) driven = got.json();
+    }
+    const framesOf = (which) =>
+      JSON.stringify(
+        JSON.parse(
+          one.sql(`SET SESSION wsrep_sync_wait = 1; SELECT result FROM keen.runs WHERE ${which}`).stdout || 'null',
+        )?.frames,
+      );
+    const [events, highest] = one
+      .sql(`SELECT COUNT(*), MAX(seq) FROM keen.run_events WHERE run_id = '${run.id}'`)
+      .stdout.trim()
+      .split('\t');
+    const [live, rehearsed] = [
+      framesOf(`id = '${driven.runId}'`),
+      framesOf(`seed = 9000 AND plan_id = '${plan.id}' AND id <> '${driven.runId}'`),
+    ];
+    if (driven.state !== 'ended' || events !== highest || !live || live !== rehearsed)
+      fault(
+        `the run is ${driven.state} ${driven.problem}, ${events} of ${highest} events, ${live === rehearsed ? 'the same' : 'other'} frames than undisturbed`,
+      );
+    say(
+      `a run driven meanwhile, taken over ${driven.takenOver} times: ${events} events, none lost or doubled, the frames of the same night undisturbed`,
+    );
     agent.destroy();
     // every node is asked for itself
     const counts = cluster.nodes.map((n) => {

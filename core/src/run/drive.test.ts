@@ -41,7 +41,7 @@ describe('somebody else goes on where the first one ended', () => {
     return events;
   }
   test('at any event: it is the night that was never broken off, to the last byte', async () => {
-    for (let seed = 1; seed <= rounds(8, 100); seed++) {
+    for (let seed = 1; seed <= rounds(3, 100); seed++) {
       const { plan, o } = drawnRun(seed, setup);
       const { events, state } = await play(plan, o());
       const r = seeded(seed);
@@ -79,7 +79,7 @@ describe('somebody else goes on where the first one ended', () => {
   test('with faults on the equipment too', async () => {
     const plan = ordinaryNight(setup, 5);
     const world = { ...simulatedTruthOf(setup, 5, START, plan.endMs), cloud: [] };
-    for (const fault of FAULTS.slice(0, rounds(6, FAULTS.length))) {
+    for (const fault of FAULTS.slice(0, rounds(2, FAULTS.length))) {
       const o = () => withFaults(standIns(world, setup.overheads), drawFaults([fault], 5, START, plan.endMs), 5).o;
       const { events } = await play(plan, o());
       expect(await inPieces(plan, o, [40, 400, 700])).toEqual(events);

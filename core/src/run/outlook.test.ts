@@ -39,10 +39,11 @@ describe('what comes next', () => {
     const { events, result } = await play(oneLegRun(timeline), obedient(overheads, Date.parse(timeline.start), 'L'));
     const happened = result.events.filter((e) => e.kind !== 'note');
     let state: RunState | null = null;
-    let checked = 0;
+    let [checked, n] = [0, 0];
     for (const e of events) {
       state = step(state, e).state;
       if (state.finished) break;
+      if (n++ % rounds(3, 1)) continue;
       const since = state.nowMs;
       // what is under way ends after this moment, or is one of those that take no time
       const next = happened.filter((h) => Date.parse(h.end) > since).slice(0, 4);
@@ -55,10 +56,10 @@ describe('what comes next', () => {
       expect(told.map(shape)).toEqual(next.map(shape));
       checked++;
     }
-    expect(checked).toBeGreaterThan(200);
+    expect(checked).toBeGreaterThan(100);
   });
   test('of drawn nights in which much goes wrong it never breaks, changes nothing, and says what is under way', async () => {
-    for (let seed = 1; seed <= rounds(6, 60); seed++) {
+    for (let seed = 1; seed <= rounds(3, 60); seed++) {
       const { plan, o } = drawnRun(seed, viewOf(RIGS[0]!.build));
       const { events } = await play(plan, o());
       for (let cut = 1; cut < events.length; cut += Math.ceil(events.length / 20)) {
