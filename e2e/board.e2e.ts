@@ -53,31 +53,33 @@ test('the coming nights are given out; an hour is looked at, wished for somebody
   await expect(page.getByText('Not saved yet')).toBeHidden();
 });
 
-test('hours are booked, waited for and given back; whoever waits moves up, and the page of whom it concerns tells it', async ({
-  browser,
-}) => {
-  const teun = await person(browser, 'teun', '120 mm triplet');
-  const mirela = await person(browser, 'mirela', '120 mm triplet');
-  const NIGHT = '2026-12-12';
-  const open = async (page: typeof teun) => {
-    await visit(page, '/season/bookings');
-    await page.locator(`[data-night="${NIGHT}"]`).click();
-    return page.getByTestId('booking-night');
-  };
-  const his = await open(teun);
-  await teun.getByRole('button', { name: 'First half' }).click();
-  await teun.getByRole('button', { name: 'Book', exact: true }).click();
-  await expect(his.getByRole('button', { name: /^Give back/ })).toBeVisible();
-  const hers = await open(mirela);
-  await expect(hers).toContainText('Teun Achterberg');
-  await mirela.getByLabel('A word to the others').fill('only these hours are free of roofs');
-  await mirela.getByRole('button', { name: 'Book', exact: true }).click();
-  await expect(hers.getByRole('alert')).toContainText('Teun Achterberg has this rig');
-  await mirela.getByRole('button', { name: 'Wait for them' }).click();
-  await expect(hers).toContainText('waiting, only these hours are free of roofs');
-  await his.getByRole('button', { name: /^Give back/ }).click();
-  await expect(hers.getByRole('button', { name: /^Give back/ })).toBeVisible({ timeout: 30_000 });
-  await expect(hers).not.toContainText('waiting');
-  await visit(mirela, '/season/ledger');
-  await expect(verdict(mirela)).toContainText('promised');
-});
+test(
+  'hours are booked, waited for and given back; whoever waits moves up, and the page of whom it concerns tells it',
+  { tag: '@thorough' },
+  async ({ browser }) => {
+    const teun = await person(browser, 'teun', '120 mm triplet');
+    const mirela = await person(browser, 'mirela', '120 mm triplet');
+    const NIGHT = '2026-12-12';
+    const open = async (page: typeof teun) => {
+      await visit(page, '/season/bookings');
+      await page.locator(`[data-night="${NIGHT}"]`).click();
+      return page.getByTestId('booking-night');
+    };
+    const his = await open(teun);
+    await teun.getByRole('button', { name: 'First half' }).click();
+    await teun.getByRole('button', { name: 'Book', exact: true }).click();
+    await expect(his.getByRole('button', { name: /^Give back/ })).toBeVisible();
+    const hers = await open(mirela);
+    await expect(hers).toContainText('Teun Achterberg');
+    await mirela.getByLabel('A word to the others').fill('only these hours are free of roofs');
+    await mirela.getByRole('button', { name: 'Book', exact: true }).click();
+    await expect(hers.getByRole('alert')).toContainText('Teun Achterberg has this rig');
+    await mirela.getByRole('button', { name: 'Wait for them' }).click();
+    await expect(hers).toContainText('waiting, only these hours are free of roofs');
+    await his.getByRole('button', { name: /^Give back/ }).click();
+    await expect(hers.getByRole('button', { name: /^Give back/ })).toBeVisible({ timeout: 30_000 });
+    await expect(hers).not.toContainText('waiting');
+    await visit(mirela, '/season/ledger');
+    await expect(verdict(mirela)).toContainText('promised');
+  },
+);

@@ -184,36 +184,40 @@ test(
   },
 );
 
-test('two on one rig: the overlap is refused with name and hours, and nothing typed is lost', async ({ browser }) => {
-  const { rig, objects, start, end } = SEASON.shared;
-  const mirela = await person(browser, 'mirela', rig);
-  const sefu = await person(browser, 'odalys', rig);
-  for (const [page, object] of [
-    [mirela, objects[0]],
-    [sefu, objects[1]],
-  ] as const) {
-    await task(page, 'Plan');
-    await choose(page, 'Project', object);
-    await expect(verdict(page)).toContainText('frames');
-    await page.getByLabel('Start', { exact: true }).fill(start);
-    await page.getByLabel('Start', { exact: true }).press('Enter');
-    await page.getByLabel('End', { exact: true }).fill(end);
-    await page.getByLabel('End', { exact: true }).press('Enter');
-  }
-  await mirela.getByRole('button', { name: 'Save', exact: true }).click();
-  await expect(mirela.getByText('Plan saved.')).toBeVisible();
-  // the other one is told where they sit, without asking, and what they typed stands
-  const notice = sefu.getByTestId('notice');
-  await expect(notice).toContainText('Mirela Costin has just changed what is planned on');
-  await expect(sefu.getByLabel('End', { exact: true })).toHaveValue(end);
-  await notice.getByRole('button', { name: 'Put this away' }).click();
-  await expect(notice).toHaveCount(0);
-  await sefu.getByRole('button', { name: 'Save', exact: true }).click();
-  await expect(sefu.getByText(`Mirela Costin has planned ${objects[0]} on this rig`)).toBeVisible();
-  await expect(sefu.getByLabel('End', { exact: true })).toHaveValue(end);
-});
+test(
+  'two on one rig: the overlap is refused with name and hours, and nothing typed is lost',
+  { tag: '@thorough' },
+  async ({ browser }) => {
+    const { rig, objects, start, end } = SEASON.shared;
+    const mirela = await person(browser, 'mirela', rig);
+    const sefu = await person(browser, 'odalys', rig);
+    for (const [page, object] of [
+      [mirela, objects[0]],
+      [sefu, objects[1]],
+    ] as const) {
+      await task(page, 'Plan');
+      await choose(page, 'Project', object);
+      await expect(verdict(page)).toContainText('frames');
+      await page.getByLabel('Start', { exact: true }).fill(start);
+      await page.getByLabel('Start', { exact: true }).press('Enter');
+      await page.getByLabel('End', { exact: true }).fill(end);
+      await page.getByLabel('End', { exact: true }).press('Enter');
+    }
+    await mirela.getByRole('button', { name: 'Save', exact: true }).click();
+    await expect(mirela.getByText('Plan saved.')).toBeVisible();
+    // the other one is told where they sit, without asking, and what they typed stands
+    const notice = sefu.getByTestId('notice');
+    await expect(notice).toContainText('Mirela Costin has just changed what is planned on');
+    await expect(sefu.getByLabel('End', { exact: true })).toHaveValue(end);
+    await notice.getByRole('button', { name: 'Put this away' }).click();
+    await expect(notice).toHaveCount(0);
+    await sefu.getByRole('button', { name: 'Save', exact: true }).click();
+    await expect(sefu.getByText(`Mirela Costin has planned ${objects[0]} on this rig`)).toBeVisible();
+    await expect(sefu.getByLabel('End', { exact: true })).toHaveValue(end);
+  },
+);
 
-test('a stale save shows both sides; the person decides', async ({ browser }) => {
+test('a stale save shows both sides; the person decides', { tag: '@thorough' }, async ({ browser }) => {
   const [a, b] = [
     await person(browser, 'odalys', '250 mm Newtonian'),
     await person(browser, 'teun', '250 mm Newtonian'),

@@ -204,7 +204,8 @@ try {
     };
     // a run that is driven meanwhile: the same night as the first of the rehearsals
     const run = (
-      await ask(base, 'POST', `/api/plans/${plan.id}/live-runs`, {
+      // by the server whose node is the first to be killed
+      await ask(servers[0].base, 'POST', `/api/plans/${plan.id}/live-runs`, {
         ...worker,
         key: 'run-9000',
         body: { seed: 9000, speed: 600 },

@@ -9,7 +9,7 @@ import type { Store } from '../../store.ts';
 export const LEASE_S = 8;
 const BEAT_MS = 1500;
 /** What happened is written down so soon [ms]. */
-const WRITE_MS = 120;
+const WRITE_MS = 80;
 /** How soon it is tried again when the database is away [ms]. */
 const AGAIN_MS = 250;
 /** What passes by itself. */

@@ -3,7 +3,7 @@ import type { Store } from '../../store.ts';
 import { eventsOf } from './log.ts';
 
 /** How often it is looked for what another server wrote, while somebody watches [ms]. */
-const LOOK_MS = 150;
+const LOOK_MS = 100;
 /** Events told at a time. */
 const AT_ONCE = 500;
 

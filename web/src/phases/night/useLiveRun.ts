@@ -34,6 +34,7 @@ export function useLiveRun(id: Readonly<Ref<string>>) {
   /** Counted up when what is shown is another. */
   const shown = ref(0);
   const ahead = ref(0);
+  let shownAt = -Infinity;
   let drawing: ReturnType<typeof setTimeout> | undefined;
   let looking: ReturnType<typeof setTimeout> | undefined;
   const aheadNight = shallowRef<Coming[]>([]);
@@ -43,10 +44,15 @@ export function useLiveRun(id: Readonly<Ref<string>>) {
 
   function take(events: readonly NumberedEvent[]): void {
     for (const { event } of events) followed.add(event as Happened);
-    drawing ??= setTimeout(() => {
-      drawing = undefined;
-      shown.value++;
-    }, SHOW_MS);
+    // at once, where nothing was shown just now
+    drawing ??= setTimeout(
+      () => {
+        drawing = undefined;
+        shownAt = performance.now();
+        shown.value++;
+      },
+      Math.max(0, shownAt + SHOW_MS - performance.now()),
+    );
     looking ??= setTimeout(() => {
       looking = undefined;
       ahead.value++;
