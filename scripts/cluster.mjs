@@ -203,14 +203,14 @@ try {
       rows.push({ name, from, to: s.now(), failed: s.failed() - before });
     };
     // a run that is driven meanwhile: the same night as the first of the rehearsals
-    const run = (
-      // by the server whose node is the first to be killed
-      await ask(servers[0].base, 'POST', `/api/plans/${plan.id}/live-runs`, {
-        ...worker,
-        key: 'run-9000',
-        body: { seed: 9000, speed: 600 },
-      })
-    ).json();
+    const run = // by the server whose node is the first to be killed
+      (
+        await ask(servers[0].base, 'POST', `/api/plans/${plan.id}/live-runs`, {
+          ...worker,
+          key: 'run-9000',
+          body: { seed: 9000, speed: 600 },
+        })
+      ).json();
     await stage('nothing happens', async () => undefined);
     await stage('a node is killed (the first server’s)', () => one.kill());
     await stage('it comes back', () => one.start());

@@ -130,13 +130,13 @@ for (const light of ['day', 'night', 'dark-adapted']) {
   await page.getByRole('link', { name: 'Run', exact: true }).click();
   await page.getByRole('button', { name: 'Run it, and watch' }).click();
   await page.getByTestId('standing').waitFor();
-  await page.getByRole('combobox', { name: 'Speed' }).click();
+  await page.getByRole('combobox', { name: 'Speed' }).click({ force: true });
   await page.locator('.ant-select-item-option').filter({ hasText: '600 times' }).click();
   // an hour and a half of frames, then one under way
   await page.waitForFunction((n) => Number(/(\d+) good/.exec(document.body.innerText)?.[1] ?? 0) >= n, FRAMES, {
     timeout: 120_000,
   });
-  await page.getByRole('combobox', { name: 'Speed' }).click();
+  await page.getByRole('combobox', { name: 'Speed' }).click({ force: true });
   await page
     .locator('.ant-select-item-option')
     .filter({ hasText: /^10 times/ })

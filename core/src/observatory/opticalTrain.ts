@@ -54,7 +54,7 @@ export function opticalTrain(
     expose: async (seconds) => {
       const from = now();
       const shut = on.shutter(from);
-      let smeared = 0;
+      let smeared: number;
       try {
         await spend(seconds);
       } finally {

@@ -84,7 +84,9 @@ test('they are kept for so long; folders of runs that are no more go, and nothin
   await server.db.query("UPDATE run_frames SET kept_at = '2020-01-01' WHERE run_id = :id AND n < 2", {
     replacements: { id: run.id },
   });
-  await server.db.query("UPDATE live_runs SET ended_at = '2020-01-01' WHERE id = :id", { replacements: { id: run.id } });
+  await server.db.query("UPDATE live_runs SET ended_at = '2020-01-01' WHERE id = :id", {
+    replacements: { id: run.id },
+  });
   await server.live.keeper.sweep(true);
   expect((await framesOf(run.id)).frames.map((f) => f.n)).toEqual(
     Array.from({ length: run.frames }, (_, i) => i).slice(2),

@@ -2,7 +2,7 @@
 import { api, type KeptFrame } from '@keen/contract';
 import type { SmallPicture } from '@keen/core/frames';
 import { figure } from '@keen/core/quantities';
-import { useThrottleFn } from '@vueuse/core';
+import { useIntervalFn } from '@vueuse/core';
 import { computed, shallowRef, watch } from 'vue';
 import { call } from '../../api/client.ts';
 import { questions } from '../../api/questions.ts';
@@ -13,15 +13,20 @@ import { clock } from '../../common/times.ts';
 /** The frames of a run as the server keeps them: the last few as pictures, each of them as a file. */
 const props = defineProps<{ runId: string; frames: number; timeZone: string }>();
 const kept = useAnswer('frames', () => questions.liveRunFrames(props.runId));
-/** Asked anew so often at most, while frames come [ms]. */
+/** A frame is drawn and measured after it was taken: it is asked for until it is there, or nothing comes any more [ms]. */
 const AGAIN_MS = 2500;
-const again = useThrottleFn(() => void kept.load(), AGAIN_MS, true, false);
+const MOST_TRIES = 12;
 const there = computed(() => kept.value.value?.frames ?? []);
-watch(() => props.frames, again);
-/** A frame is drawn and measured after it was taken: it is asked for until it is there. */
+let [tries, had] = [0, -1];
+useIntervalFn(() => {
+  const has = there.value.length;
+  tries = has === had ? tries + 1 : 0;
+  had = has;
+  if (kept.value.value?.days && has < props.frames && tries < MOST_TRIES) void kept.load();
+}, AGAIN_MS);
 watch(
-  () => kept.value.value,
-  (now) => now?.days && now.frames.length < props.frames && setTimeout(again, AGAIN_MS),
+  () => props.frames,
+  () => (tries = 0),
 );
 const SHOWN = 8;
 const last = computed(() => there.value.filter((f) => f.kept).slice(-SHOWN));
