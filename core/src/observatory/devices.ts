@@ -100,6 +100,13 @@ export interface Interlock {
   isSafe(): boolean;
 }
 
+/** A roof, a dome’s shutter, or whatever stands between the tube and the rain. */
+export interface Roof {
+  state(): 'open' | 'closed' | 'moves';
+  open(): Promise<void>;
+  /** Closes it: never asked for before the mount is parked. */
+  close(): Promise<void>;
+}
 export interface Weather {
   /** Whether the sky is open now; conditions as a sensor on the roof would give them. */
   read(): { clear: boolean; temperatureC: number; seeingArcsec: number; windMS?: number; humidity?: number };
@@ -108,13 +115,15 @@ export interface Weather {
 /** In the order in which they are connected. */
 export const DEVICES = ['camera', 'wheel', 'focuser', 'mount', 'guider', 'weather'] as const;
 export type Device = (typeof DEVICES)[number];
+/** What can be asked for something; a roof is not connected, it is there or not. */
+export type Asked = Device | 'roof';
 
 /** Thrown by a device that cannot do what it was asked. */
 export class DeviceFault extends Error {
-  readonly device: Device;
+  readonly device: Asked;
   /** Asking again is of no use. */
   readonly final: boolean;
-  constructor(device: Device, reason: string, final = false) {
+  constructor(device: Asked, reason: string, final = false) {
     super(reason);
     this.device = device;
     this.final = final;
@@ -141,6 +150,8 @@ export interface Observatory {
   weather: Weather;
   /** Left out: nothing is in the way of anything. */
   interlock?: Interlock;
+  /** Left out: there is none, or it is opened and closed by hand. */
+  roof?: Roof;
   /** Left out: there is none. */
   beside?: SecondCamera;
   /** Of stand-ins: what comes over them from outside. */

@@ -275,6 +275,7 @@ export function withFaults(
       },
     },
     interlock: { isSafe },
+    ...(o.roof ? { roof: { ...o.roof, state: () => (on('roof-closes') ? 'closed' : o.roof!.state()) } } : {}),
     ...(o.beside ? { beside: { ...o.beside, camera: { ...o.beside.camera, expose: secondExposes } } } : {}),
   };
   return { o: faulty, truth };

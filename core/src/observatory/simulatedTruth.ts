@@ -26,6 +26,8 @@ export interface SimulatedTruth {
   /** Where the mount stands, for the side of the pier from which an object is looked at. */
   longitudeDeg?: number;
   latitudeDeg?: number;
+  /** How the roof stands at the beginning; left out: there is none, or it is opened and closed by hand. */
+  roof?: 'open' | 'closed';
   /** What the camera’s cooler can do; left out: it has none. */
   cooler?: CoolerReach;
   /** Cloud spells [ms]; drawn from the seed when left out. */

@@ -1,6 +1,6 @@
 import { seeded, type Random } from '../statistics/index.ts';
 import type { Overheads } from '../sequence/index.ts';
-import type { Camera, Guider, Mount, Observatory, PierSide, Weather } from './devices.ts';
+import type { Camera, Guider, Mount, Observatory, PierSide, Roof, Weather } from './devices.ts';
 import { DeviceFault } from './devices.ts';
 import { GuideLoop, type GuideAir } from './guideLoop.ts';
 import { equatorialOf, parkedAxes, sideOf } from './mountAxes.ts';
@@ -155,6 +155,14 @@ export function standIns(
         }
       : {}),
   };
+  let roofIs: ReturnType<Roof['state']> = world.roof ?? 'open';
+  const roofGoes = async (to: 'open' | 'closed') => {
+    if (roofIs === to) return;
+    roofIs = 'moves';
+    await spend(ROOF_S);
+    roofIs = to;
+  };
+  const roof: Roof = { state: () => roofIs, open: () => roofGoes('open'), close: () => roofGoes('closed') };
   const weather: Weather = {
     read: () => ({
       clear: !cloudy(now()),
@@ -185,7 +193,10 @@ export function standIns(
     weather,
     disturb,
     ...(beside ? { beside } : {}),
+    ...(world.roof ? { roof, interlock: { isSafe: () => roofIs === 'open' } } : {}),
   };
 }
+/** A roof takes so long [s]; invented. */
+const ROOF_S = 55;
 /** Parking takes so long [s]; invented. */
 const PARK_S = 40;

@@ -53,6 +53,10 @@ function obedient(ask: Ask, s: RunState): { value: Answer; readings: Partial<Rea
       return { value: null, readings: { wheel: ask.filter } };
     case 'move':
       return { value: null, readings: { position: Math.round(ask.position) } };
+    case 'open':
+      return { value: null, readings: { roof: 'open', safe: true } };
+    case 'close':
+      return { value: null, readings: { roof: 'closed', safe: false } };
     case 'expose':
       return { value: goodFrame(s), readings: {} };
     case 'focus-frame':
@@ -82,7 +86,9 @@ export function* playedOn(state: RunState, step: Step): Generator<Coming> {
     let event: Happened;
     const top = s.tasks.at(-1);
     const { readings } = s;
-    const shut = !readings.clear || !readings.safe || s.airShut;
+    // a roof that is still closed is opened by the run itself
+    const roofShut = readings.roof !== undefined && readings.roof !== 'open' && !s.working;
+    const shut = !readings.clear || (!readings.safe && !roofShut) || s.airShut;
     const opens = shut ? { readings: OPEN } : {};
     if (s.waitingFor && top?.t === 'ask') {
       const { value, readings: read } = obedient(top.ask, s);

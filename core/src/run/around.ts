@@ -9,6 +9,8 @@ type Of<T extends Task['t']> = Task & { t: T };
 const CONNECT_ATTEMPTS = 4;
 const CONNECT_AGAIN_MS = 15_000;
 const MIN_MS = 60_000;
+/** Longest a roof takes [ms]; common practice, no source. */
+const ROOF_MS = 120_000;
 
 /** The stages of a night, one after the other, each by itself: a guider that is gone leaves no telescope out in the morning. */
 export function stage(w: Work, { stage: now }: Of<'stage'>): void {
@@ -31,6 +33,8 @@ export function stage(w: Work, { stage: now }: Of<'stage'>): void {
     case 'closing': {
       const parked = held;
       if (!parked) w.note('run.not-parked');
+      // no roof is closed over a tube that may stand in its way
+      if (!parked && plan.closing.some((s) => s.step === 'roof')) w.note('run.roof-left-open');
       if (stepsOf(plan, 'closing', parked).length) {
         w.first({ t: 'guard', stage: 'closing' });
         w.first({ t: 'steps', kind: 'closing', i: 0, parked });
@@ -64,7 +68,7 @@ export function guard(w: Work, { stage: over }: Of<'guard'>, held = true): void 
 
 /** What could not be parked is not said to be. */
 const stepsOf = (plan: RunPlan, kind: 'opening' | 'closing', parked: boolean) =>
-  kind === 'opening' ? plan.opening : plan.closing.filter((s) => parked || s.step !== 'park');
+  kind === 'opening' ? plan.opening : plan.closing.filter((s) => parked || (s.step !== 'park' && s.step !== 'roof'));
 
 /** The ordered steps around the legs, each not before its moment. */
 export function steps(w: Work, { kind, i, parked }: Of<'steps'>): void {
@@ -86,6 +90,12 @@ export function step(w: Work, { kind, i, parked }: Of<'step'>): void {
   // in its own time: the step lasts as long as the plan says
   if (plan.coolToC !== undefined && (now.step === 'cool' || now.step === 'warm'))
     w.first(ask({ device: 'camera', do: 'cool', toC: now.step === 'cool' ? plan.coolToC : null }));
+  if (now.step === 'roof')
+    w.first(
+      timed(kind, phrase(kind === 'opening' ? 'run.roof-opens' : 'run.roof-closes'), [
+        ask({ device: 'roof', do: kind === 'opening' ? 'open' : 'close' }, ROOF_MS),
+      ]),
+    );
   if (now.step !== 'focus') return;
   // through the first filter of the first leg, in the focus field where there is one
   const filter = w.leg.timeline.filters[0]!.name;

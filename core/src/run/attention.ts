@@ -10,6 +10,7 @@ const NEEDS_SOMEBODY: ReadonlySet<string> = new Set<Code>([
   'run.device-absent',
   'run.interlock-stays',
   'run.not-parked',
+  'run.roof-left-open',
   'run.no-room',
   'run.refused-ground',
   'run.refused-sun',
@@ -30,11 +31,13 @@ export function standing(s: RunState, says: readonly Said[]): Verdict {
     return good
       ? makeVerdict('good', phrase('standing.over', values))
       : makeVerdict('caution', phrase('standing.over-none', values));
-  if (!s.readings.safe) return makeVerdict('bad', phrase('standing.interlock'));
+  // a roof that is closed before the night, and after it, is as it should be
+  const roofShut = s.readings.roof !== undefined && s.readings.roof !== 'open' && !s.working;
+  if (!s.readings.safe && !roofShut) return makeVerdict('bad', phrase('standing.interlock'));
   if (s.closed) return makeVerdict('caution', phrase('standing.closing', values));
   if (s.paused) return makeVerdict('caution', phrase('standing.paused', values));
   const shut = shutBecause(s);
-  if (shut) return makeVerdict('caution', phrase(`standing.shut-${shut as 'cloud' | 'wind' | 'damp'}`, values));
+  if (shut && shut !== 'interlock') return makeVerdict('caution', phrase(`standing.shut-${shut}`, values));
   const waits = s.tasks.find((t) => t.t === 'took' && t.what.code === 'run.wait-device');
   if (waits?.t === 'took') return makeVerdict('caution', phrase('standing.device', waits.what.values));
   const last = frames.slice(-LAST);

@@ -1,4 +1,12 @@
-import type { Device, FrameMeasure, GuiderState, MountState, PierSide, PlannedFault } from '../observatory/index.ts';
+import type {
+  Device,
+  FrameMeasure,
+  GuiderState,
+  MountState,
+  PierSide,
+  PlannedFault,
+  Roof,
+} from '../observatory/index.ts';
 import type { PlainPhrase } from '../phrases/index.ts';
 import type { RunEvent, RunFocus, RunFrame, RunPlan } from '../observatory/index.ts';
 
@@ -13,6 +21,8 @@ export interface Readings {
   /** The interlock lets things move: roof open, nobody in the way. */
   safe: boolean;
   guider: GuiderState['is'];
+  /** Left out where there is none. */
+  roof?: ReturnType<Roof['state']>;
   /** Scatter of guiding in the last minute, in right ascension and declination [arcsec]. */
   guideArcsec: [number, number] | null;
   /** The sensor [°C], and what its cooler gives [%]. */
@@ -28,6 +38,7 @@ export type Ask =
   | { device: 'mount'; do: 'field'; altitudeDeg: number; azimuthDeg: number }
   | { device: 'mount'; do: 'flip'; raDeg: number; decDeg: number; to: PierSide }
   | { device: 'mount'; do: 'park' }
+  | { device: 'roof'; do: 'open' | 'close' }
   | { device: 'guider'; do: 'start' | 'stop' | 'dither' }
   | { device: 'wheel'; do: 'turn'; filter: string }
   | { device: 'focuser'; do: 'move'; position: number }

@@ -19,6 +19,7 @@ export const ReadingsSchema = z.strictObject({
   humidity: z.number(),
   safe: z.boolean(),
   guider: z.enum(['off', 'guiding', 'lost']),
+  roof: z.enum(['open', 'closed', 'moves']).optional(),
   guideArcsec: z.tuple([z.number(), z.number()]).nullable(),
   cooler: z.tuple([z.number(), z.number()]).nullable(),
   tube: Tube.nullable(),

@@ -1,5 +1,6 @@
 import {
   alike,
+  DeviceFault,
   turnedWith,
   type GuiderState,
   type MountState,
@@ -73,6 +74,11 @@ export async function perform(o: Observatory, act: Act): Promise<Answer> {
     case 'stop':
       await o.guider.stop();
       return null;
+    case 'open':
+    case 'close':
+      if (!o.roof) throw new DeviceFault('roof', 'there is none', true);
+      await o.roof[act.do]();
+      return null;
     case 'dither':
       await o.guider.dither();
       return null;
@@ -110,7 +116,7 @@ export function tubeRead(now: MountState | null, last: Readings['tube'], atMs: n
 }
 
 /** What has to be known at once; the rest is read once a minute, and whenever something was done. */
-export const URGENT: ReadonlySet<keyof Readings> = new Set(['safe', 'clear', 'guider', 'tube']);
+export const URGENT: ReadonlySet<keyof Readings> = new Set(['safe', 'clear', 'guider', 'roof', 'tube']);
 
 /**
  * What the devices of an observatory read now.
@@ -130,6 +136,7 @@ export function read(o: Observatory, before: Readings | null): Readings {
     humidity: Math.round(1000 * humidity) / 1000,
     safe: o.interlock?.isSafe() ?? true,
     guider: is,
+    ...(o.roof ? { roof: o.roof.state() } : {}),
     guideArcsec: rms && [rms.ra, rms.dec],
     cooler: camera.state ? [rounded(camera.state().sensorC, 0.1), camera.state().coolerPercent] : null,
     tube: tubeRead(mount.state?.() ?? null, before?.tube ?? null, o.clock.now()),

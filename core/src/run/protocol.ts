@@ -28,6 +28,8 @@ export const AskSchema = z.discriminatedUnion('do', [
   }),
   z.strictObject({ device: z.literal('mount'), do: z.literal('flip'), ...place, to: z.enum(['east', 'west']) }),
   z.strictObject({ device: z.literal('mount'), do: z.literal('park') }),
+  z.strictObject({ device: z.literal('roof'), do: z.literal('open') }),
+  z.strictObject({ device: z.literal('roof'), do: z.literal('close') }),
   z.strictObject({ device: z.literal('guider'), do: z.literal('start') }),
   z.strictObject({ device: z.literal('guider'), do: z.literal('stop') }),
   z.strictObject({ device: z.literal('guider'), do: z.literal('dither') }),
@@ -79,7 +81,7 @@ export const ControlBody = z.strictObject({ run: z.string().min(1).max(60), turn
 export const ControlAnswer = z.strictObject({ key: z.string().min(16) });
 /** Refused, and why. */
 export const RefusalSchema = z.strictObject({
-  code: z.enum(['not-in-control', 'in-control', 'busy', 'other-act', 'interlock', 'invalid', 'unknown']),
+  code: z.enum(['not-in-control', 'in-control', 'busy', 'other-act', 'interlock', 'not-parked', 'invalid', 'unknown']),
   detail: z.string(),
 });
 export type RefusalCode = z.infer<typeof RefusalSchema>['code'];
@@ -89,6 +91,7 @@ export const REFUSAL_STATUS: Record<RefusalCode, number> = {
   busy: 409,
   'other-act': 409,
   interlock: 423,
+  'not-parked': 423,
   invalid: 400,
   unknown: 404,
 };

@@ -1,4 +1,4 @@
-import type { RunEvent, RunLeg, RunPlan, FrameMeasure, Standards } from '../observatory/index.ts';
+import type { Device, RunEvent, RunLeg, RunPlan, FrameMeasure, Standards } from '../observatory/index.ts';
 import type { PlainPhrase } from '../phrases/index.ts';
 import {
   legInitialState,
@@ -48,7 +48,7 @@ export type Task =
   | { t: 'wheel-stands'; filter: string; first: boolean; tries: number }
   | { t: 'safe'; untilMs: number }
   | { t: 'given-up' }
-  | { t: 'back'; device: Ask['device']; untilMs: number; asked: boolean }
+  | { t: 'back'; device: Device; untilMs: number; asked: boolean }
   | { t: 'pointed'; pointedMs: number }
   | { t: 'centre'; again: boolean }
   | { t: 'centred'; again: boolean }

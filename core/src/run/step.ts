@@ -161,7 +161,10 @@ function failed(w: Work, device: Ask['device'], what: Ask['do'] | 'stands', reas
   w.first(
     timed('wait', phrase('run.wait-device', { device }), [
       { t: 'pause', ms: rests ? REST_MS : AGAIN_MS },
-      ...(rests ? [{ t: 'back' as const, device, untilMs: w.s.nowMs + BACK_MS, asked: false }] : []),
+      // a roof is no device that is connected: it is asked again
+      ...(rests && device !== 'roof'
+        ? [{ t: 'back' as const, device, untilMs: w.s.nowMs + BACK_MS, asked: false }]
+        : []),
     ]),
   );
 }

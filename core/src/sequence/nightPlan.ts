@@ -85,7 +85,7 @@ const minutes = atLeastZero('min', 'How long it takes').max(240);
 const notBefore = Twilight.nullable().default(null);
 
 export const OpeningStep = z.strictObject({
-  step: z.enum(['connect', 'cool', 'home', 'focus', 'solve']),
+  step: z.enum(['connect', 'cool', 'roof', 'home', 'focus', 'solve']),
   minutes,
   notBefore,
   /** Where it is focused: a field without bright nebulae, high up. */
@@ -100,7 +100,7 @@ export const OpeningStep = z.strictObject({
 export type OpeningStep = z.infer<typeof OpeningStep>;
 
 export const ClosingStep = z.strictObject({
-  step: z.enum(['flats', 'park', 'warm', 'disconnect']),
+  step: z.enum(['flats', 'park', 'roof', 'warm', 'disconnect']),
   minutes,
   /** Not before the Sun is this high again, for flats in the dawn. */
   notBefore,
@@ -135,14 +135,27 @@ export const Watches = z.strictObject({
 });
 export type Watches = z.infer<typeof Watches>;
 
+/** Steps for which the mount moves. */
+const MOVES: ReadonlySet<string> = new Set<OpeningStep['step']>(['home', 'focus', 'solve']);
+
 export const Opening = z
   .array(OpeningStep)
-  .max(5)
+  .max(6)
   .superRefine(noRepeats((s) => s.step, 'the step'))
+  .superRefine((steps, c) => {
+    const roof = steps.findIndex((s) => s.step === 'roof');
+    const moved = steps.findIndex((s) => MOVES.has(s.step));
+    if (moved >= 0 && moved < roof)
+      c.addIssue({
+        code: 'custom',
+        path: [roof, 'step'],
+        message: 'the roof is opened before anything moves under it',
+      });
+  })
   .default([]);
 export const Closing = z
   .array(ClosingStep)
-  .max(4)
+  .max(5)
   .superRefine(noRepeats((s) => s.step, 'the step'))
   .default([]);
 

@@ -226,6 +226,26 @@ describe('the protocol', () => {
     expect((await put(2, { device: 'mount', do: 'park' })).status).toBe(423);
     expect((await put(3, { device: 'guider', do: 'stop' })).status).toBe(202);
   });
+  test('no roof is closed over a mount that is out, whoever asks', async () => {
+    const { url, o, its } = await station({ deadManS: 30 });
+    let closed = 0;
+    o.roof = { state: () => 'open', open: async () => undefined, close: async () => void closed++ };
+    let follows = true;
+    o.mount.state = () => ({ haDeg: 0, decDeg: 90, side: 'west', moves: false, follows });
+    const { key } = its.take({ run: 'x', turn: 1 });
+    const put = (id: number) =>
+      fetch(`${url}/acts/${id}`, {
+        method: 'PUT',
+        headers: { 'x-control-key': key, 'content-type': 'application/json' },
+        body: JSON.stringify({ device: 'roof', do: 'close' }),
+      });
+    const refused = await put(1);
+    expect([refused.status, (await refused.json()) as object]).toMatchObject([423, { code: 'not-parked' }]);
+    follows = false;
+    expect((await put(2)).status).toBe(202);
+    await pause(50);
+    expect(closed).toBe(1);
+  });
 });
 
 describe('a run over the protocol', () => {

@@ -82,11 +82,15 @@ export class DeviceStation {
     if (atWork) this.stop(atWork, 'nobody was heard of any more');
     this.begin({ id: 0, state: 'at-work', asked: '', device: 'mount', moves: false }, async () => {
       await this.o.guider.stop();
-      if (this.o.interlock?.isSafe() ?? true) await this.o.mount.park();
+      if (!(this.o.interlock?.isSafe() ?? true)) return;
+      await this.o.mount.park();
+      await this.o.roof?.close();
     });
   }
   private stop(act: KeptAct, reason: string): void {
     Object.assign(act, { state: 'stopped', reason });
+    // a roof ends what it has begun: half open it is no shelter
+    if (act.device === 'roof') return;
     void (act.device === 'camera' ? this.o.camera.abort?.() : this.o.mount.abort?.());
   }
   private begin(act: KeptAct, work: () => Promise<unknown>): void {
@@ -151,6 +155,9 @@ export class DeviceStation {
       throw new Refused('busy', 'Something is at work: one thing at a time.');
     if (moves(ask) && !(this.o.interlock?.isSafe() ?? true))
       throw new Refused('interlock', 'The interlock is open: nothing moves, and nothing is exposed.');
+    const tube = ask.do === 'close' ? this.o.mount.state?.() : undefined;
+    if (tube?.moves || tube?.follows)
+      throw new Refused('not-parked', 'The mount is not parked: no roof is closed over it.');
     const act: KeptAct = { id, state: 'at-work', asked, device: ask.device, moves: moves(ask) };
     this.begin(act, () => perform(this.o, { ...ask, id, deadlineMs: 0 }));
     return told(act);
@@ -251,7 +258,7 @@ export function deviceOpenApi(): object {
       title: 'Equipment of an observatory',
       version: String(PROTOCOL),
       description:
-        'One thing is asked for at a time, by a number that rises; the same number again does nothing twice. Every request with the key says that somebody is there. Left alone for longer than deadManS, or let go of, the equipment stops what it is at, lets the guide star go and parks by itself. While the interlock is open nothing moves and nothing is exposed, whoever asks.',
+        'One thing is asked for at a time, by a number that rises; the same number again does nothing twice. Every request with the key says that somebody is there. Left alone for longer than deadManS, or let go of, the equipment stops what it is at, lets the guide star go and parks by itself. While the interlock is open nothing moves and nothing is exposed, whoever asks; no roof is closed over a mount that is not parked.',
     },
     paths: {
       '/about': { get: { summary: 'What it is', ...answers('What it is', AboutSchema) } },

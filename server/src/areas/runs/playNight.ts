@@ -82,7 +82,15 @@ export function rehearsalOf(of: RehearsalTask): Rehearsal {
       focusReachSteps: reachOf(system),
       beside: beside && { offsets: beside.offsets, focusReachSteps: reachOf(beside.system) },
     }),
-    world: { ...worldOf(system), cooler: cooling },
+    world: {
+      ...worldOf(system),
+      cooler: cooling,
+      ...(plan.opening.some((s) => s.step === 'roof')
+        ? { roof: 'closed' as const }
+        : plan.closing.some((s) => s.step === 'roof')
+          ? { roof: 'open' as const }
+          : {}),
+    },
     overheads: setup.overheads,
     faults: of.faults,
     beside: beside && {

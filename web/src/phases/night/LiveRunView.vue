@@ -39,8 +39,19 @@ const events = computed(() => says.value.flatMap((s) => (s.said === 'event' ? [s
 /** What was out of the ordinary, newest first. */
 const MOST_NOTES = 8;
 const besideEvents = computed(() => besideSays.value.flatMap((s) => (s.said === 'event' ? [s] : [])));
+/** A frame that does not count is out of the ordinary too. */
+const refusedFrames = computed(() =>
+  [...frames.value, ...besideFrames.value]
+    .filter((f) => !f.accepted)
+    .map((f) => ({
+      kind: 'note' as const,
+      start: f.start,
+      phrase: undefined,
+      text: `${f.filter} refused: ${f.reasonPhrase ? units.say(f.reasonPhrase) : f.reason}`,
+    })),
+);
 const notes = computed(() =>
-  [...events.value, ...besideEvents.value]
+  [...events.value, ...besideEvents.value, ...refusedFrames.value]
     .filter((e) => (e.kind === 'note' || e.kind === 'cloud') && !EVERYDAY.has(e.phrase?.code ?? ''))
     .sort((a, b) => (a.start < b.start ? -1 : a.start > b.start ? 1 : 0))
     .slice(-MOST_NOTES)

@@ -18,10 +18,15 @@ const props = defineProps<{
 const emit = defineEmits<{ change: [steps: (OpeningStep | ClosingStep)[]] }>();
 const usual = computed<(OpeningStep | ClosingStep)[]>(() =>
   props.part === 'opening'
-    ? usualOpening(props.autofocusS)
+    ? // a roof that is moved by the equipment: before anything moves under it, and after
+      usualOpening(props.autofocusS).flatMap((s) =>
+        s.step === 'home' ? [{ step: 'roof' as const, minutes: 2, notBefore: null, field: null }, s] : [s],
+      )
     : [
         { step: 'flats', minutes: 4 * Math.max(1, props.filters.length), notBefore: 'civil', filters: props.filters },
-        ...usualClosing(),
+        ...usualClosing().flatMap((s) =>
+          s.step === 'park' ? [s, { step: 'roof' as const, minutes: 2, notBefore: null, filters: [] }] : [s],
+        ),
       ],
 );
 const held = (step: string) => props.steps.find((s) => s.step === step);

@@ -17,6 +17,7 @@ export const KIND_LABELS: Record<Kind, string> = {
 export const STEP_WORDS: Record<string, string> = {
   connect: 'connect',
   cool: 'cool',
+  roof: 'roof',
   home: 'find home',
   focus: 'first focus',
   solve: 'solve and synchronise',
@@ -28,6 +29,7 @@ export const STEP_WORDS: Record<string, string> = {
 export const STEP_HELP: Record<string, string> = {
   connect: 'Camera, wheel, focuser, mount, guider, weather, in this order.',
   cool: 'To the set point, slowly. It can go on while the sky is still bright.',
+  roof: 'Nobody under it and nothing in its way: its own stops and switches always win. Opened before anything moves, closed over a parked mount alone.',
   home: 'Hands and cables clear: from here on the mount may move by itself.',
   focus: 'In a field without bright nebulae, high up; stars show from nautical dusk on.',
   solve: 'Where the mount really points, so that the first slew arrives.',
