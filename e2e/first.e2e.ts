@@ -114,6 +114,15 @@ test('alone, from nothing to a plan for tonight, and the real night that moves i
     await expect(page.getByRole('button', { name: /^Accept/ })).toHaveCount(0);
   });
 
+  await test.step('it is run on stand-ins and watched, alone and from nothing, and stopped', async () => {
+    await page.getByRole('button', { name: 'Run it, and watch' }).click();
+    await expect(page.getByTestId('standing')).toContainText('All is well');
+    await expect(page.getByTestId('live-now')).toContainText('Then, if nothing goes wrong');
+    await page.getByRole('button', { name: 'Stop safely' }).click();
+    await page.getByRole('button', { name: 'Stop and close' }).click();
+    await expect(page.getByTestId('standing')).toContainText(/being closed|Over/);
+  });
+
   if (SEASON.home !== TAKEN)
     await test.step('a second project, for the object of the folder', async () => {
       await page.keyboard.press('/');

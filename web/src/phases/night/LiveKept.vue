@@ -15,6 +15,7 @@ const props = defineProps<{ runId: string; frames: number; timeZone: string }>()
 const kept = useAnswer('frames', () => questions.liveRunFrames(props.runId));
 /** A frame is drawn and measured after it was taken: it is asked for until it is there, or nothing comes any more [ms]. */
 const AGAIN_MS = 2500;
+/** So often in a row without another frame. */
 const MOST_TRIES = 12;
 const there = computed(() => kept.value.value?.frames ?? []);
 let [tries, had] = [0, -1];
@@ -28,6 +29,7 @@ watch(
   () => props.frames,
   () => (tries = 0),
 );
+/** Pictures shown. */
 const SHOWN = 8;
 const last = computed(() => there.value.filter((f) => f.kept).slice(-SHOWN));
 const pictures = shallowRef<ReadonlyMap<number, SmallPicture>>(new Map());
