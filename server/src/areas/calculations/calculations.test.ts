@@ -142,7 +142,7 @@ describe('the registry over HTTP', () => {
   test('the OpenAPI document holds every route and every calculation, and the page is there', async () => {
     const { body } = await request(server.app).get('/api/openapi.json');
     expect(body.openapi).toBe('3.1.0');
-    for (const r of Object.values(api)) expect(body.paths[r.path.replace(':id', '{id}')]?.[r.method]).toBeDefined();
+    for (const r of Object.values(api)) expect(body.paths[r.path.replace(/:(\w+)/g, '{$1}')]?.[r.method]).toBeDefined();
     for (const name of calculations.keys())
       expect(body.paths[`/api/calculations/${name}`].post.requestBody).toBeDefined();
     expect((await request(server.app).get('/api/docs')).text).toContain('openapi.json');
