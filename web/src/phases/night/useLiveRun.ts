@@ -56,6 +56,8 @@ export function useLiveRun(id: Readonly<Ref<string>>) {
     looking ??= setTimeout(() => {
       looking = undefined;
       ahead.value++;
+      // the night to come is drawn as soon as something is known of it
+      if (aheadNight.value.length === 0) lookFar();
     }, AHEAD_MS);
   }
   watch(
