@@ -60,6 +60,7 @@ test('a run: begun, watched from two browsers, broken, recovered, handed over, s
   for (const page of [odalys, mirela]) await expect(standing(page)).toContainText('Paused');
   await press(mirela, 'Go on');
   await expect(standing(odalys)).not.toContainText('Paused');
+  await choose(mirela, 'Speed', '600 times as fast');
   await press(mirela, 'Stop safely');
   await press(mirela, 'Stop and close');
   for (const page of [odalys, mirela]) {
