@@ -5,7 +5,7 @@ import type { Rehearsal } from '@keen/core/run';
 import { mkdir, open, readdir, readFile, rm, rmdir, statfs } from 'node:fs/promises';
 import { join } from 'node:path';
 import type { Config } from '../../config.ts';
-import { Problem } from '../../problems.ts';
+import { known, Problem } from '../../problems.ts';
 import { iso, type Store } from '../../store.ts';
 import type { RunTask } from '../calculations/pool.ts';
 import { smallOf } from './drawFrame.ts';
@@ -15,6 +15,8 @@ const SWEEP_MS = 600_000;
 /** Of a run that is over frames are made up for so long [days]. */
 const MADE_UP_DAYS = 1;
 const MB = 1e6;
+/** What is made up for once there is room again. */
+const NO_ROOM = 'no room where frames are kept';
 const UUID = /^[0-9a-f]{8}(?:-[0-9a-f]{4}){3}-[0-9a-f]{12}$/;
 
 /** A run whose frames are kept. */
@@ -68,7 +70,7 @@ export function frameKeeper(
     const target = plan.legs.find((l) => l.planIndex === f.leg)?.target;
     if (!pictures || !target) return 'kept';
     if (!(await hasRoom())) {
-      await note(runId, n, f, { bytes: 0, measured: null, problem: 'no room where frames are kept' });
+      await note(runId, n, f, { bytes: 0, measured: null, problem: NO_ROOM });
       return 'no-room';
     }
     const drawn = await runTask(
@@ -97,8 +99,10 @@ export function frameKeeper(
       await note(runId, n, f, { bytes, measured: JSON.stringify(measured), problem: '' });
       return 'kept';
     }
-    await note(runId, n, f, { bytes: 0, measured: null, problem: `it could not be written (${drawn.code})` });
-    return drawn.code === 'ENOSPC' || drawn.code === 'EDQUOT' ? 'no-room' : 'kept';
+    const isFull = drawn.code === 'ENOSPC' || drawn.code === 'EDQUOT';
+    const problem = isFull ? NO_ROOM : `it could not be written (${drawn.code})`;
+    await note(runId, n, f, { bytes: 0, measured: null, problem });
+    return isFull ? 'no-room' : 'kept';
   }
   /** In its run’s turn. @returns whether there is room for another */
   function keep(of: KeptOf, n: number, f: RunFrame): Promise<'kept' | 'no-room'> {
@@ -106,7 +110,15 @@ export function frameKeeper(
     const before = lines.get(of.runId) ?? Promise.resolve();
     const now = before
       .then(() => keepOne(of, n, f))
-      .catch((e: unknown) => (report(e, 'keeping a frame'), 'kept' as const));
+      .catch(async (e: unknown) => {
+        report(e, 'keeping a frame');
+        // one that takes too long would do so again; whatever else it was passes
+        if (known(e).code === 'too_much_work')
+          await note(of.runId, n, f, { bytes: 0, measured: null, problem: 'drawing it took too long' }).catch(
+            () => undefined,
+          );
+        return 'kept' as const;
+      });
     lines.set(of.runId, now);
     void now.finally(() => lines.get(of.runId) === now && lines.delete(of.runId));
     return now;
@@ -120,7 +132,7 @@ export function frameKeeper(
   async function makeUp(of: KeptOf, frames: readonly RunFrame[]): Promise<void> {
     if (!folder) return;
     await lines.get(of.runId);
-    const there = new Set((await rowsOf(of.runId)).filter((r) => r.problem === '').map((r) => Number(r.n)));
+    const there = new Set((await rowsOf(of.runId)).filter((r) => r.problem !== NO_ROOM).map((r) => Number(r.n)));
     for (const [n, f] of frames.entries()) if (!there.has(n) && (await keep(of, n, f)) === 'no-room') return;
   }
 
@@ -149,9 +161,9 @@ export function frameKeeper(
         : rm(join(folder, d), { recursive: true, force: true }));
     const short = await store.read<{ runId: string; byId: string; input: string; result: string }>(
       `SELECT l.id AS runId, l.by_id AS byId, l.input, r.result FROM live_runs l JOIN runs r ON r.id = l.run_id
-       WHERE l.state = 'ended' AND l.bridge = '' AND l.ended_at > ? AND l.frames > (SELECT COUNT(*) FROM run_frames f WHERE f.run_id = l.id AND f.problem = '')
+       WHERE l.state = 'ended' AND l.bridge = '' AND l.ended_at > ? AND l.frames > (SELECT COUNT(*) FROM run_frames f WHERE f.run_id = l.id AND f.problem <> ?)
        LIMIT 3`,
-      [new Date(store.now().getTime() - MADE_UP_DAYS * 86_400_000)],
+      [new Date(store.now().getTime() - MADE_UP_DAYS * 86_400_000), NO_ROOM],
     );
     for (const { runId, byId, input, result } of short)
       await makeUp(
