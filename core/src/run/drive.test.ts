@@ -293,7 +293,9 @@ describe('no motion below the ground, or near the Sun', () => {
     const refused = { sun: 0, ground: 0 };
     let over = 0;
     let places = 0;
-    for (let seed = 1; seed <= rounds(12, 200); seed++) {
+    // in the last of them the Sun comes near where it looks, and it must not even be parked
+    const seeds = [...Array.from({ length: rounds(12, 200) }, (_, i) => i + 1), 24];
+    for (const seed of seeds) {
       const got = await tried(seed);
       expect([seed, got.unsafe]).toEqual([seed, []]);
       places += got.places;

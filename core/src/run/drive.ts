@@ -126,7 +126,11 @@ export async function drive(
     devices.beside?.interrupt,
   );
 
+  let [lastMs, atOnce] = [NaN, 0];
   async function follows(event: Happened, silent = false): Promise<void> {
+    atOnce = event.at === lastMs ? atOnce + 1 : 0;
+    lastMs = event.at;
+    if (atOnce > MOST_STILL) throw new Error(`a run comes to no end at ${new Date(event.at).toISOString()}`);
     if (event.beside) knownBeside = { ...knownBeside, ...event.readings };
     else known = { ...(known as Readings), ...event.readings };
     const stepped = step(state, event);

@@ -113,7 +113,8 @@ function refused(w: Work, task: Task & { t: 'ask' }, { code, ...values }: Hazard
       ),
     );
   }
-  if (!working) return w.giveUp(`run.refused-${code === 'sun' ? 'sun' : 'ground'}`, values);
+  // where it must not even be parked somebody has to look
+  if (!working || task.ask.do === 'park') return w.giveUp(`run.refused-${code === 'sun' ? 'sun' : 'ground'}`, values);
   w.note(`run.refused-${code === 'sun' ? 'sun' : 'ground'}`, values);
   w.endSpell();
   w.backToNight();
