@@ -48,7 +48,7 @@ export function hazardNow(s: RunState): Hazard | null {
   const tube = tubeNow(s);
   return tube && hazardAt(s, tube, s.nowMs);
 }
-/** Where a motion began [deg]: what it is brought out of is no reason to stop it, as long as it comes out. */
+/** A tube that is being brought out of where it must not be: no reason to stop it, as long as it comes out. */
 export const isLeaving = (now: Hazard, before: RunState['readings']['tube'], s: RunState): boolean => {
   const was = before && hazardAt(s, before, s.nowMs);
   return was?.code === now.code && depthOf(now) <= depthOf(was) + 0.02;

@@ -105,6 +105,24 @@ describe('a roof', () => {
     const { state, says } = replay(events);
     expect(isLoud(standing(state!, says))).toBe(true);
   });
+  test('that does not open at once is asked again, and the rest of the opening follows', async () => {
+    const { plan, o } = standing0(2);
+    const it = o();
+    let tries = 0;
+    const { open } = it.roof!;
+    const roof = {
+      ...it.roof!,
+      open: async () => {
+        if (++tries < 3) throw new DeviceFault('roof', 'a switch did not close');
+        return open();
+      },
+    };
+    const { result } = await play(plan, { ...it, roof });
+    expect(tries).toBe(3);
+    expect(result.frames.filter((f) => f.accepted).length).toBeGreaterThan(80);
+    const codes = result.events.map((e) => e.phrase?.code);
+    expect(codes.indexOf('run.step-home')).toBeGreaterThan(codes.lastIndexOf('run.again'));
+  });
   test('where there is none the night does not begin', async () => {
     const { plan, o } = standing0(2);
     const { roof: _none, interlock: _open, ...without } = o();

@@ -40,7 +40,7 @@ export function watch(w: Work, before: Pick<RunState, 'readings'>): void {
 function followedInto(w: Work): void {
   const hazard = hazardNow(w.s);
   const parks = w.has((t) => (t.t === 'timed' || t.t === 'took') && t.kind === 'park');
-  if (!hazard || parks || !w.has((t) => t.t === 'night')) return;
+  if (!hazard || parks || !w.isAtLegs) return;
   const { code, ...values } = hazard;
   if (w.s.waitingFor) w.letGo();
   w.backToNight();

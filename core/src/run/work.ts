@@ -68,11 +68,15 @@ export class Work {
       if (x.t === 'took') this.took('wait', phrase('run.interrupted'), x.startMs);
     this.tasks.length = at + 1;
   }
+  /** The night is opened, and not being closed yet: what is to be done is asked of the legs. */
+  get isAtLegs(): boolean {
+    return this.has((x) => x.t === 'night') && !this.has((x) => x.t === 'steps');
+  }
   /** Lets everything go up to the night’s next decision, where the legs are at work. @returns whether they are */
   backToNight(): boolean {
-    const at = this.tasks.findLastIndex((x) => x.t === 'night');
-    if (at >= 0) this.drop(at);
-    return at >= 0;
+    if (!this.isAtLegs) return false;
+    this.drop(this.tasks.findLastIndex((x) => x.t === 'night'));
+    return true;
   }
   /** Lets everything go up to the night’s guard, while it stands: the closing comes next. */
   endNight(): void {

@@ -1,6 +1,7 @@
 import { lookAtPicture, practiceFile, type DrawnSize, type PracticeFrame } from '@keen/core/frames';
 import type { WrittenCard } from '@keen/core/exchange';
 import type { StarSource } from '@keen/core/sky';
+import { randomUUID } from 'node:crypto';
 import { mkdirSync, renameSync, rmSync, writeFileSync } from 'node:fs';
 import { dirname } from 'node:path';
 
@@ -22,7 +23,8 @@ export const smallOf = (path: string): string => path.replace(/\.fits$/, '.json'
 export function drawFrame({ path, frame, cards, size }: DrawFrame, stars: StarSource): DrawnFrame {
   const file = practiceFile(frame, stars, cards, size ?? undefined);
   const { measure, small } = lookAtPicture(file);
-  const parts = [path, smallOf(path)].map((to) => ({ to, part: `${to}.part` }));
+  // two servers may make up for the same frame
+  const parts = [path, smallOf(path)].map((to) => ({ to, part: `${to}.${randomUUID()}.part` }));
   try {
     mkdirSync(dirname(path), { recursive: true });
     const tones = Buffer.from(small.tones).toString('base64');

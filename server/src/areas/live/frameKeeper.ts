@@ -2,7 +2,7 @@ import type { KeptFrame, KeptFrames } from '@keen/contract';
 import { practiceFrame } from '@keen/core/frames';
 import { STAND_IN_STARS, type RunFrame } from '@keen/core/observatory';
 import type { Rehearsal } from '@keen/core/run';
-import { mkdir, open, readdir, readFile, rm, rmdir, statfs } from 'node:fs/promises';
+import { mkdir, open, readdir, readFile, rm, statfs } from 'node:fs/promises';
 import { join } from 'node:path';
 import type { Config } from '../../config.ts';
 import { known, Problem } from '../../problems.ts';
@@ -59,7 +59,7 @@ export function frameKeeper(
     store.db.query(
       `INSERT INTO run_frames (run_id, n, start_ms, filter, bytes, measured, problem, kept_at)
        SELECT id, :n, :startMs, :filter, :bytes, :measured, :problem, :now FROM live_runs WHERE id = :runId
-       ON DUPLICATE KEY UPDATE bytes = VALUES(bytes), measured = VALUES(measured), problem = VALUES(problem)`,
+       ON DUPLICATE KEY UPDATE start_ms = VALUES(start_ms), filter = VALUES(filter), bytes = VALUES(bytes), measured = VALUES(measured), problem = VALUES(problem)`,
       {
         replacements: { runId, n, startMs: Date.parse(f.start), filter: f.filter, now: store.now(), ...of },
       },
@@ -150,20 +150,21 @@ export function frameKeeper(
       await store.db.query('DELETE FROM run_frames WHERE run_id = :runId AND n = :n', { replacements: { runId, n } });
     }
     const there = (await readdir(folder).catch(() => [] as string[])).filter((d) => UUID.test(d));
-    const runs = there.length
-      ? await store.read<{ id: string }>('SELECT id FROM live_runs WHERE id IN (?)', [there])
+    const recent = new Date(store.now().getTime() - MADE_UP_DAYS * 86_400_000);
+    const wanted = there.length
+      ? await store.read<{ id: string }>(
+          `SELECT id FROM live_runs l WHERE id IN (?)
+             AND (state = 'running' OR ended_at > ? OR EXISTS (SELECT 1 FROM run_frames f WHERE f.run_id = l.id))`,
+          [there, recent],
+        )
       : [];
-    const known = new Set(runs.map((r) => r.id));
-    // of a run that is known only what is empty by now
-    for (const d of there)
-      await (known.has(d)
-        ? rmdir(join(folder, d)).catch(() => undefined)
-        : rm(join(folder, d), { recursive: true, force: true }));
+    const kept = new Set(wanted.map((r) => r.id));
+    for (const d of there) if (!kept.has(d)) await rm(join(folder, d), { recursive: true, force: true });
     const short = await store.read<{ runId: string; byId: string; input: string; result: string }>(
       `SELECT l.id AS runId, l.by_id AS byId, l.input, r.result FROM live_runs l JOIN runs r ON r.id = l.run_id
        WHERE l.state = 'ended' AND l.bridge = '' AND l.ended_at > ? AND l.frames > (SELECT COUNT(*) FROM run_frames f WHERE f.run_id = l.id AND f.problem <> ?)
-       LIMIT 3`,
-      [new Date(store.now().getTime() - MADE_UP_DAYS * 86_400_000), NO_ROOM],
+       ORDER BY l.ended_at DESC LIMIT 3`,
+      [recent, NO_ROOM],
     );
     for (const { runId, byId, input, result } of short)
       await makeUp(

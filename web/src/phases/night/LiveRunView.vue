@@ -134,7 +134,7 @@ const drivenWords = computed(() => {
             </section>
           </div>
         </div>
-        <LiveKept v-if="!run.bridge" :run-id="run.id" :frames="frames.length" :time-zone="zone" />
+        <LiveKept v-if="!run.bridge" :key="run.id" :run-id="run.id" :frames="frames.length" :time-zone="zone" />
         <LiveDebrief v-if="run.debrief" :debrief="run.debrief" :time-zone="zone" />
         <LiveTraces
           :traces="traces"
