@@ -2,6 +2,7 @@ import { steady, type Steadiness } from '../sequence/index.ts';
 import type { FrameMeasure, RunEvent } from '../observatory/index.ts';
 import type { Answer, Ask, Happened, Readings, Stepped } from './events.ts';
 import type { RunState, Task } from './state.ts';
+import { isRoofShut } from './shut.ts';
 import { PATIENCE_MS } from './work.ts';
 
 /** What is under way, or comes, if nothing goes wrong from now on. */
@@ -86,9 +87,7 @@ export function* playedOn(state: RunState, step: Step): Generator<Coming> {
     let event: Happened;
     const top = s.tasks.at(-1);
     const { readings } = s;
-    // a roof that is still closed is opened by the run itself
-    const roofShut = readings.roof !== undefined && readings.roof !== 'open' && !s.working;
-    const shut = !readings.clear || (!readings.safe && !roofShut) || s.airShut;
+    const shut = !readings.clear || (!readings.safe && !isRoofShut(s)) || s.airShut;
     const opens = shut ? { readings: OPEN } : {};
     if (s.waitingFor && top?.t === 'ask') {
       const { value, readings: read } = obedient(top.ask, s);

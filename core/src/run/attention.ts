@@ -1,7 +1,7 @@
 import type { Verdict } from '../calculation/index.ts';
 import { makeVerdict, phrase, type Code } from '../phrases/index.ts';
 import type { Said } from './events.ts';
-import { shutBecause } from './shut.ts';
+import { isRoofShut, shutBecause } from './shut.ts';
 import type { RunState } from './state.ts';
 
 /** What cannot be mended without somebody: said until the run is over, and after. */
@@ -31,9 +31,7 @@ export function standing(s: RunState, says: readonly Said[]): Verdict {
     return good
       ? makeVerdict('good', phrase('standing.over', values))
       : makeVerdict('caution', phrase('standing.over-none', values));
-  // a roof that is closed before the night, and after it, is as it should be
-  const roofShut = s.readings.roof !== undefined && s.readings.roof !== 'open' && !s.working;
-  if (!s.readings.safe && !roofShut) return makeVerdict('bad', phrase('standing.interlock'));
+  if (!s.readings.safe && !isRoofShut(s)) return makeVerdict('bad', phrase('standing.interlock'));
   if (s.closed) return makeVerdict('caution', phrase('standing.closing', values));
   if (s.paused) return makeVerdict('caution', phrase('standing.paused', values));
   const shut = shutBecause(s);

@@ -9,6 +9,10 @@ const MIN_MS = 60_000;
 /** Share of a limit below which it is opened again; common practice, no source. */
 const AIR_SLACK = 0.85;
 
+/** A roof that is closed before the legs, or after them: the run itself opens and closes it. */
+export const isRoofShut = ({ readings: { roof }, working }: RunState): boolean =>
+  roof !== undefined && roof !== 'open' && !working;
+
 /** What keeps the sky shut, by the sensors on the roof and the plan’s limits; null where nothing does. */
 export function shutBecause({ plan, readings, airShut }: RunState): ShutBecause | null {
   const { wind, damp } = plan.watches;

@@ -50,10 +50,12 @@ let wroteAt = -Infinity;
 export const wroteJustNow = (): boolean => performance.now() - wroteAt < JUST_NOW_MS;
 const JUST_NOW_MS = 3_000;
 
+/** The address of a route with its parameters. */
+export const pathOf = (route: Pick<AnyRoute, 'path'>, params: Readonly<Record<string, unknown>>): string =>
+  route.path.replace(/:(\w+)/g, (_, k: string) => encodeURIComponent(String(params[k])));
+
 async function once(route: AnyRoute, sent: Sent<z.ZodType, z.ZodType, z.ZodType>): Promise<Outcome<unknown>> {
-  const path = route.path.replace(/:(\w+)/g, (_, k: string) =>
-    encodeURIComponent(String((sent.params as Record<string, unknown>)[k])),
-  );
+  const path = pathOf(route, sent.params as Record<string, unknown>);
   const query = new URLSearchParams(
     Object.entries((sent.query ?? {}) as Record<string, unknown>).flatMap(([k, v]) =>
       v === undefined || v === null ? [] : [[k, String(v)]],

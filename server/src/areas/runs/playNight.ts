@@ -6,6 +6,7 @@ import {
   zoneStepsOf,
   type AppliedOffsets,
   type RunResult,
+  type SimulatedTruth,
 } from '@keen/core/observatory';
 import { rehearse, type Rehearsal } from '@keen/core/run';
 import { viewOf } from '@keen/core/rig';
@@ -49,6 +50,12 @@ function laidOut({ plan: sent, records }: NightToPlay) {
   return { plan, facts, prepared, schedule };
 }
 
+/** How a roof stands before a night that opens or closes one. */
+function roofOf({ opening, closing }: NightPlan): Pick<SimulatedTruth, 'roof'> {
+  const has = (steps: readonly { step: string }[]) => steps.some((s) => s.step === 'roof');
+  if (has(opening)) return { roof: 'closed' };
+  return has(closing) ? { roof: 'open' } : {};
+}
 /** What a night is run with: its plan as the conductor works it, and the stand-ins. @throws InvalidInput where it asks for too much */
 export function rehearsalOf(of: RehearsalTask): Rehearsal {
   const { plan, facts, prepared, schedule } = laidOut(of);
@@ -85,11 +92,7 @@ export function rehearsalOf(of: RehearsalTask): Rehearsal {
     world: {
       ...worldOf(system),
       cooler: cooling,
-      ...(plan.opening.some((s) => s.step === 'roof')
-        ? { roof: 'closed' as const }
-        : plan.closing.some((s) => s.step === 'roof')
-          ? { roof: 'open' as const }
-          : {}),
+      ...roofOf(plan),
     },
     overheads: setup.overheads,
     faults: of.faults,

@@ -4,10 +4,11 @@ import type { SmallPicture } from '@keen/core/frames';
 import { figure } from '@keen/core/quantities';
 import { useIntervalFn } from '@vueuse/core';
 import { computed, shallowRef, watch } from 'vue';
-import { call } from '../../api/client.ts';
+import { call, pathOf } from '../../api/client.ts';
 import { questions } from '../../api/questions.ts';
 import { useAnswer } from '../../common/answer.ts';
 import TonePicture from '../../common/TonePicture.vue';
+import WhenThere from '../../common/WhenThere.vue';
 import { clock } from '../../common/times.ts';
 
 /** The frames of a run as the server keeps them: the last few as pictures, each of them as a file. */
@@ -49,40 +50,42 @@ watch(
 );
 const megabytes = computed(() => there.value.reduce((s, f) => s + f.bytes, 0) / 1e6);
 const missing = computed(() => there.value.filter((f) => !f.kept));
-const fileOf = (f: KeptFrame) => api.liveRunFile.path.replace(':id', props.runId).replace(':n', String(f.n));
+const fileOf = (f: KeptFrame) => pathOf(api.liveRunFile, { id: props.runId, n: f.n });
 const nameOf = (f: KeptFrame) =>
   `Frame of ${clock(f.start, props.timeZone)}, ${f.filter}${f.hfdPx === null ? '' : `, HFD ${figure(f.hfdPx, 2)} px on the file`}: save as FITS`;
 </script>
 
 <template>
-  <section v-if="kept.value.value" class="panel stack" data-test="live-kept">
+  <section class="panel stack" data-test="live-kept">
     <h2>Frames kept</h2>
-    <p v-if="kept.value.value.days === null" class="muted small">
-      This server keeps none: no folder is named for them.
-    </p>
-    <template v-else>
-      <p class="small muted">
-        {{ there.length - missing.length }} of {{ frames }} as FITS, {{ figure(megabytes, 1) }} MB, for
-        {{ kept.value.value.days }} days; drawn as the stand-in camera saw them, and measured on the file. A press saves
-        one.
+    <WhenThere :of="[kept]">
+      <p v-if="kept.value.value?.days === null" class="muted small">
+        This server keeps none: no folder is named for them.
       </p>
-      <p v-if="missing.length" class="level-caution small" role="status">
-        {{ missing.length }} {{ missing.length === 1 ? 'is' : 'are' }} missing: {{ missing[0]!.problem }}.
-      </p>
-      <ul v-if="last.length" class="sheet">
-        <li v-for="f in last" :key="f.n">
-          <a :href="fileOf(f)" :aria-label="nameOf(f)" :title="nameOf(f)" download>
-            <TonePicture
-              v-if="pictures.get(f.n)"
-              :picture="pictures.get(f.n)!"
-              :stretch="{ whiteSigma: 32, times: 1, above: 0 }"
-              :name="nameOf(f)"
-            />
-            <span class="small mono">{{ clock(f.start, timeZone) }} {{ f.filter }}</span>
-          </a>
-        </li>
-      </ul>
-    </template>
+      <template v-else>
+        <p class="small muted">
+          {{ there.length - missing.length }} of {{ frames }} as FITS, {{ figure(megabytes, 1) }} MB, for
+          {{ kept.value.value?.days }} days; drawn as the stand-in camera saw them, and measured on the file. A press
+          saves one.
+        </p>
+        <p v-if="missing.length" class="level-caution small" role="status">
+          {{ missing.length }} {{ missing.length === 1 ? 'is' : 'are' }} missing: {{ missing[0]!.problem }}.
+        </p>
+        <ul v-if="last.length" class="sheet">
+          <li v-for="f in last" :key="f.n">
+            <a :href="fileOf(f)" :aria-label="nameOf(f)" :title="nameOf(f)" download>
+              <TonePicture
+                v-if="pictures.get(f.n)"
+                :picture="pictures.get(f.n)!"
+                :stretch="{ whiteSigma: 32, times: 1, above: 0 }"
+                :name="nameOf(f)"
+              />
+              <span class="small mono">{{ clock(f.start, timeZone) }} {{ f.filter }}</span>
+            </a>
+          </li>
+        </ul>
+      </template>
+    </WhenThere>
   </section>
 </template>
 
