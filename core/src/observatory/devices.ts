@@ -78,8 +78,9 @@ export interface FrameMeasure {
   eccentricity: number;
   /** Sky level against a clear frame through the same filter. */
   background: number;
-  /** How far the frame lies from where it should, where it was solved. */
+  /** How far the frame lies from where it should, and how far it is turned from that, where it was solved. */
   offArcmin?: number;
+  offDeg?: number;
 }
 
 export interface Camera {
@@ -112,11 +113,41 @@ export interface Weather {
   read(): { clear: boolean; temperatureC: number; seeingArcsec: number; windMS?: number; humidity?: number };
 }
 
-/** In the order in which they are connected. */
+/** Turns the camera against the tube. */
+export interface Rotator {
+  /**
+   * Turns, solves and corrects until the picture’s top stands at a position angle within a tolerance, or as near as it gets; where
+   * it does not matter which way is up, whichever is nearer.
+   * @returns how far off it ended [deg]
+   */
+  turnTo(want: { paDeg: number; eitherWay: boolean }, withinDeg: number): Promise<number>;
+  /** Its own angle against the tube [deg]. */
+  angleDeg(): number;
+  /** Stops where it is; what was asked of it fails. */
+  abort?(): void | Promise<void>;
+}
+
+/** A plate that tilts the light on its way: it takes the quick part of what the guide star shows, the mount what is left. */
+export interface TipTilt {
+  /** How far it is tilted of what it can, in right ascension and declination [−1 to 1]. */
+  tilt(): { ra: number; dec: number };
+  /** Brings it to its middle, before a star is held. */
+  centre(): Promise<void>;
+}
+
+/** What everything runs on. */
+export interface Power {
+  state(): { volts: number; on: boolean };
+  switchTo(on: boolean): Promise<void>;
+}
+
+/** What every observatory has, in the order in which it is connected. */
 export const DEVICES = ['camera', 'wheel', 'focuser', 'mount', 'guider', 'weather'] as const;
-export type Device = (typeof DEVICES)[number];
-/** What can be asked for something; a roof is not connected, it is there or not. */
-export type Asked = Device | 'roof';
+/** What some have. */
+export const MORE_DEVICES = ['rotator', 'tip-tilt'] as const;
+export type Device = (typeof DEVICES | typeof MORE_DEVICES)[number];
+/** What can be asked for something; a roof and a supply are not connected, they are there or not. */
+export type Asked = Device | 'roof' | 'power';
 
 /** Thrown by a device that cannot do what it was asked. */
 export class DeviceFault extends Error {
@@ -152,8 +183,12 @@ export interface Observatory {
   interlock?: Interlock;
   /** Left out: there is none, or it is opened and closed by hand. */
   roof?: Roof;
+  /** Each left out where there is none. */
+  rotator?: Rotator;
+  tipTilt?: TipTilt;
+  power?: Power;
   /** Left out: there is none. */
   beside?: SecondCamera;
   /** Of stand-ins: what comes over them from outside. */
-  disturb?(air: (ms: number) => { gust: boolean; lost: boolean; hot: boolean }): void;
+  disturb?(air: (ms: number) => { gust: boolean; lost: boolean; hot: boolean; deaf: boolean }): void;
 }

@@ -20,8 +20,15 @@ export const FAULTS = [
   'power-dip',
   'clock-back',
   'two-at-once',
+  'rotator-slips',
+  'supply-low',
+  'deaf-mount',
 ] as const;
 export type Fault = (typeof FAULTS)[number];
+
+/** Those that can come over what a rig has. */
+export const faultsOf = ({ rotator, supply }: { rotator: boolean; supply: boolean }): Fault[] =>
+  FAULTS.filter((f) => (f !== 'rotator-slips' || rotator) && (f !== 'supply-low' || supply));
 
 /** A fault of one night: from when on, and for how long it lasts where it passes. */
 export interface PlannedFault {
@@ -51,6 +58,10 @@ export interface Truth {
 const STOPS_MS = 10_000;
 /** A gust [m/s]; as invented as the stand-ins. */
 const GUST = 19;
+/** A rotator slips by so much [deg]; a supply that fails gives so much, and below that nothing works any more [V]. All invented. */
+const SLIPS_DEG = 6;
+const LOW_V = 10.9;
+const DEAD_V = 9;
 const MAY_BE_SILENT: readonly Device[] = ['camera', 'wheel', 'guider', 'mount'];
 const FOR_EVER_MS = 1e10;
 /** So far somebody at the hand controller moves it [arcmin]. */
@@ -69,7 +80,12 @@ export function withFaults(
   const random = seeded(seed).fork('faults');
   const truth: Truth = { readOut: [], unsafe: [], flips: 0 };
   const { clock } = o;
-  o.disturb?.((ms) => ({ gust: on('gust', ms), lost: on('star-lost', ms), hot: onHotPixel }));
+  o.disturb?.((ms) => ({
+    gust: on('gust', ms),
+    lost: on('star-lost', ms),
+    hot: onHotPixel,
+    deaf: on('deaf-mount', ms),
+  }));
   const of = (fault: Fault) => planned.filter((p) => p.fault === fault);
   const now = () => o.clock.now();
   const on = (fault: Fault, ms = now()) => of(fault).some((p) => ms >= p.atMs && ms < p.atMs + p.forMs);
@@ -81,7 +97,7 @@ export function withFaults(
   const first = (fault: Fault) => since(fault) && !once.has(fault) && !!once.add(fault);
   const absent = MAY_BE_ABSENT[Math.floor(MAY_BE_ABSENT.length * random.next())]!;
   const slip = Math.round((random.next() < 0.5 ? -1 : 1) * (150 + 250 * random.next()));
-  let [slipped, offArcmin, onHotPixel, lost] = [0, 0, false, false];
+  let [slipped, offArcmin, offDeg, onHotPixel, lost] = [0, 0, 0, false, false];
   let begun: { startMs: number; filter: string } | null = null;
   let wrong: string | null = null;
 
@@ -96,9 +112,10 @@ export function withFaults(
   /** A roof that shuts by itself opens the interlock as well. */
   const OPENS_INTERLOCK = ['interlock', 'roof-closes'] as const;
   const isSafe = () => !OPENS_INTERLOCK.some((f) => on(f)) && (o.interlock?.isSafe() ?? true);
+  const isDrained = () => (o.power?.state().volts ?? DEAD_V) < DEAD_V;
   /** What a device answers to anything while it is gone. */
   function present(device: Device): void {
-    if (on('power-dip') && device !== 'weather') throw new DeviceFault(device, 'no power');
+    if ((on('power-dip') && device !== 'weather') || isDrained()) throw new DeviceFault(device, 'no power');
     if (device === absent && on('device-absent')) throw new DeviceFault(device, 'no answer on its cable');
   }
   const late = () => (first('device-late') ? clock.sleep(100_000) : Promise.resolve());
@@ -130,7 +147,12 @@ export function withFaults(
       Object.assign(by, { stars: 0, background: 0.2, eccentricity: 0.9 });
     if (overlaps('gust', startMs, now()) || onHotPixel || lost || overlaps('star-lost', startMs, now()))
       Object.assign(by, { eccentricity: Math.max(0.8, m.eccentricity) });
-    return { ...m, ...by, offArcmin: (m.offArcmin ?? 0) + offArcmin };
+    return {
+      ...m,
+      ...by,
+      offArcmin: (m.offArcmin ?? 0) + offArcmin,
+      ...(o.rotator ? { offDeg: (m.offDeg ?? 0) + offDeg } : {}),
+    };
   }
 
   const back = () => (on('clock-back') ? 3_600_000 : 0);
@@ -240,6 +262,7 @@ export function withFaults(
           await o.focuser.moveTo(o.focuser.position() - slip);
         }
         if (first('knock')) offArcmin += 5;
+        if (first('rotator-slips')) offDeg += SLIPS_DEG;
         const m = await o.camera.expose(seconds);
         present('camera');
         if (first('two-at-once')) {
@@ -275,6 +298,31 @@ export function withFaults(
       },
     },
     interlock: { isSafe },
+    ...(o.rotator
+      ? {
+          rotator: {
+            ...o.rotator,
+            turnTo: (want, withinDeg) =>
+              moves('a turn of the rotator', async () => {
+                present('rotator');
+                const off = await o.rotator!.turnTo(want, withinDeg);
+                offDeg = 0;
+                return off;
+              }),
+          },
+        }
+      : {}),
+    ...(o.power
+      ? {
+          power: {
+            ...o.power,
+            state: () => {
+              const now = o.power!.state();
+              return since('supply-low') ? { ...now, volts: Math.min(LOW_V, now.volts) } : now;
+            },
+          },
+        }
+      : {}),
     ...(o.roof ? { roof: { ...o.roof, state: () => (on('roof-closes') ? 'closed' : o.roof!.state()) } } : {}),
     ...(o.beside ? { beside: { ...o.beside, camera: { ...o.beside.camera, expose: secondExposes } } } : {}),
   };

@@ -1,7 +1,8 @@
 export type * from './devices.ts';
-export { DeviceFault, DEVICES } from './devices.ts';
-export { drawFaults, FAULTS, withFaults, type Fault, type PlannedFault, type Truth } from './faults.ts';
+export { DeviceFault, DEVICES, MORE_DEVICES } from './devices.ts';
+export { drawFaults, FAULTS, faultsOf, withFaults, type Fault, type PlannedFault, type Truth } from './faults.ts';
 export { standIns, type StandIns } from './standIns.ts';
+export { turningS } from './standInRotator.ts';
 export { STAND_IN_STARS } from './opticalTrain.ts';
 export { VirtualClock, type Pace } from './virtualClock.ts';
 export {

@@ -26,6 +26,10 @@ export const RunLeg = z.strictObject({
   /** Without it frames are taken unguided. */
   guiding: z.boolean(),
   centreWithinArcmin: z.number().positive(),
+  /** How its picture is turned, where there is a rotator: at which position angle its top is to stand, or upside down as well. */
+  turned: z
+    .strictObject({ paDeg: z.number(), eitherWay: z.boolean(), afterFlip: z.enum(['turn', 'leave']) })
+    .optional(),
   /** It rides along: the mount is the lead’s. */
   follows: z.boolean().optional(),
   /** What a second camera does meanwhile, where its frames are waited for before the mount moves, and for which project. */
@@ -58,6 +62,10 @@ export const RunPlan = z.strictObject({
   coolToC: z.number().optional(),
   /** Half-width of a focus run in steps. */
   focusReachSteps: z.number().positive(),
+  /** The guide star is held by a tip-tilt plate, and by the mount what is too much for that. */
+  tipTilt: z.literal(true).optional(),
+  /** What everything runs on; left out: it is switched by hand, and not looked at. */
+  supply: z.strictObject({ switched: z.boolean(), closesBelowV: z.number().nullable() }).optional(),
   /** What a second camera does in the same time, while the lead’s mount stands; left out: there is none. */
   beside: z
     .strictObject({

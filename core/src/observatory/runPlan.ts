@@ -1,4 +1,5 @@
 import { twilightMs, type Twilight, type NightSchedule, type NightPlan, type PreparedLeg } from '../sequence/index.ts';
+import type { RigSetup } from '../rig/index.ts';
 import type { NightOutput, Site } from '../sky/index.ts';
 import type { AppliedOffsets, RunLeg, RunPlan } from './run.ts';
 
@@ -44,18 +45,25 @@ export function runPlanOf(
   schedule: NightSchedule,
   of: {
     prepared: readonly PreparedLeg[];
-    targets: readonly RunLeg['target'][];
+    targets: readonly (RunLeg['target'] & { angleDeg: number })[];
     night: NightOutput;
     /** Where, and how low each leg’s object may stand: looked at before every frame. */
     sky?: { site: Site; minimumAltitudeDeg: readonly number[] };
     offsets: AppliedOffsets | null;
     coolToC?: number;
     focusReachSteps: number;
+    /** The rig, as far as a run asks it for more than every one has. */
+    rig: Pick<RigSetup, 'rotator' | 'train' | 'supply'>;
     /** With what a second camera’s filters are changed and focused, where there is one. */
     beside?: Pick<NonNullable<RunPlan['beside']>, 'offsets' | 'focusReachSteps'> | null;
   },
 ): RunPlan {
-  const beside = of.beside && besideOf(of.prepared, of.targets, of.beside);
+  const targets = of.targets.map(({ angleDeg: _a, ...t }) => t);
+  const beside = of.beside && besideOf(of.prepared, targets, of.beside);
+  const { rotator, supply, train } = of.rig;
+  /** Half a turn is no other framing; where the guide star is to stay as well, it is. */
+  const turned = (paDeg: number) =>
+    rotator ? { turned: { paDeg, eitherWay: rotator.afterFlip === 'leave', afterFlip: rotator.afterFlip } } : {};
   const step = <S extends string>(
     side: 'dusk' | 'dawn',
     s: { step: S; minutes: number; notBefore: NightPlan['opening'][number]['notBefore'] },
@@ -76,7 +84,8 @@ export function runPlanOf(
               timeline: p.input,
               role: p.role,
               turnMin: p.turnMin,
-              target: of.targets[i]!,
+              target: targets[i]!,
+              ...turned(of.targets[i]!.angleDeg),
               guiding: plan.legs[i]!.guiding,
               centreWithinArcmin: plan.legs[i]!.centreWithinArcmin,
               waitsFor: p.follower?.waitedFor ? p.follower.input : undefined,
@@ -96,6 +105,8 @@ export function runPlanOf(
     offsets: of.offsets,
     ...(of.coolToC === undefined ? {} : { coolToC: of.coolToC }),
     focusReachSteps: of.focusReachSteps,
+    ...(train.some((p) => p.tilts) ? { tipTilt: true as const } : {}),
+    ...(supply ? { supply: { switched: supply.switched, closesBelowV: supply.closesBelowV } } : {}),
     ...(beside ? { beside } : {}),
   };
 }

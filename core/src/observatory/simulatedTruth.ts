@@ -28,6 +28,12 @@ export interface SimulatedTruth {
   latitudeDeg?: number;
   /** How the roof stands at the beginning; left out: there is none, or it is opened and closed by hand. */
   roof?: 'open' | 'closed';
+  /** A rotator: how far it turns to either side, and at which of its angles north is up, west of the pier. */
+  rotator?: { reachDeg: number; northDeg: number; afterFlip: 'turn' | 'leave' };
+  /** How far a tip-tilt plate moves the star. */
+  tipTilt?: { reachArcsec: number };
+  /** What everything runs on. */
+  supply?: { switched: boolean; battery: { capacityWh: number; drawW: number } | null };
   /** What the camera’s cooler can do; left out: it has none. */
   cooler?: CoolerReach;
   /** Cloud spells [ms]; drawn from the seed when left out. */
@@ -84,6 +90,7 @@ export function simulatedTruthOf(
     offsetSteps[f] = i === 0 ? 0 : Math.round(size * zoneSteps * 10) / 10;
   });
   const scale = scaleArcsecPerPx(setup.camera.pixelUm, setup.focalLengthMm);
+  const turned = seeded(hash32(trainFingerprint(setup))).fork('rotator');
   const focalRatio = setup.focalLengthMm / setup.apertureMm;
   return {
     seed,
@@ -100,5 +107,10 @@ export function simulatedTruthOf(
     slopePxPerStep: (0.7 * setup.focuserStepUm) / focalRatio / setup.camera.pixelUm,
     bestHfdPx: Math.max(1.5, 2.4 / scale),
     scaleArcsecPerPx: scale,
+    ...(setup.rotator ? { rotator: { ...setup.rotator, northDeg: 360 * turned.next() - 180 } } : {}),
+    ...(setup.train.some((p) => p.tilts) ? { tipTilt: { reachArcsec: PLATE_ARCSEC } } : {}),
+    ...(setup.supply ? { supply: { switched: setup.supply.switched, battery: setup.supply.battery } } : {}),
   };
 }
+/** How far a tip-tilt plate moves the star; invented. */
+const PLATE_ARCSEC = 18;

@@ -1,6 +1,6 @@
 import { seeded, type Random } from '../statistics/index.ts';
 import type { Overheads } from '../sequence/index.ts';
-import type { Camera, Guider, Mount, Observatory, PierSide, Roof, Weather } from './devices.ts';
+import type { Camera, Guider, Mount, Observatory, PierSide, Roof, Rotator, TipTilt, Weather } from './devices.ts';
 import { DeviceFault } from './devices.ts';
 import { GuideLoop, type GuideAir } from './guideLoop.ts';
 import { equatorialOf, parkedAxes, sideOf } from './mountAxes.ts';
@@ -8,6 +8,8 @@ import { Cooler } from './cooler.ts';
 import { opticalTrain } from './opticalTrain.ts';
 import { drawCloud, temperatureAt, type SimulatedTruth } from './simulatedTruth.ts';
 import { StandInMount } from './standInMount.ts';
+import { StandInRotator, turningS } from './standInRotator.ts';
+import { StandInSupply } from './standInSupply.ts';
 import { VirtualClock, type Pace } from './virtualClock.ts';
 
 /** Seeing that wanders over minutes: a few slow waves with phases from the seed [arcsec FWHM]. */
@@ -74,14 +76,19 @@ export function standIns(
   let offArcmin = 0;
   const cloud = world.cloud ?? drawCloud(world.seed, world.startMs, world.endMs);
   let guiding = false;
-  let disturbed = (_ms: number): GuideAir => ({ gust: false, lost: false, hot: false });
+  let disturbed = (_ms: number): GuideAir => ({ gust: false, lost: false, hot: false, deaf: false });
 
   const clock = new VirtualClock(world.startMs, pace);
   const now = () => clock.now();
   const tube = new StandInMount(clock, world);
   const cooler = world.cooler && new Cooler(clock, () => temperatureAt(world, now()), world.cooler);
-  const loop = new GuideLoop(world.startMs, mountTruth(random.fork('mount')), random.fork('guiding'), (ms) =>
-    disturbed(ms),
+  const plate = world.tipTilt ?? null;
+  const loop = new GuideLoop(
+    world.startMs,
+    mountTruth(random.fork('mount')),
+    random.fork('guiding'),
+    (ms) => disturbed(ms),
+    plate,
   );
   const spend = (s: number) => clock.sleep(s * 1000);
   const cloudy = (ms: number) => cloud.some(([a, b]) => ms >= a && ms < b);
@@ -92,11 +99,23 @@ export function standIns(
     offArcmin = 0;
   };
   const stopped = () => clock.interrupt(new DeviceFault('mount', 'it was stopped'));
+  /** Where there is a rotator, what a pointing takes is said for both. */
+  const own = (s: number) => s - (world.rotator ? turningS(s) : 0);
+  const turnsBack = world.rotator?.afterFlip === 'turn';
+  let turnS = 0;
+  const turner =
+    world.rotator &&
+    new StandInRotator(clock, world.rotator, {
+      side: () => tube.pierSide(),
+      random: random.fork('rotator'),
+      seconds: () => turnS,
+    });
 
   const mount: StandIns['mount'] = {
     slewAndCentre: async ({ raDeg, decDeg }, withinArcmin) => {
       letGo();
-      await tube.towards(raDeg, decDeg, overheads.slewCentreS, tube.sideFor(raDeg));
+      turnS = turningS(overheads.slewCentreS);
+      await tube.towards(raDeg, decDeg, own(overheads.slewCentreS), tube.sideFor(raDeg));
       // the first slew misses; each solving takes most of what is left away, as often as there is time for
       let left = 2 + 4 * Math.abs(pointing.normal());
       for (let k = 0; k < SOLVES && left > withinArcmin; k++) left *= 0.05 + 0.1 * pointing.next();
@@ -110,13 +129,23 @@ export function standIns(
     },
     flip: ({ raDeg, decDeg }, to) => {
       letGo();
-      return tube.towards(raDeg, decDeg, overheads.flipS, to);
+      turnS = turningS(overheads.flipS);
+      return tube.towards(raDeg, decDeg, turnsBack ? own(overheads.flipS) : overheads.flipS, to);
     },
     pierSide: tube.pierSide,
     park: () => tube.go(parkedAxes(tube.latitudeDeg), PARK_S, null),
     abort: stopped,
     state: () => tube.state(),
   };
+  const rotator: Rotator | undefined = turner && {
+    turnTo: (want) => turner.turnTo(want),
+    angleDeg: () => turner.angleDeg(),
+    abort: () => clock.interrupt(new DeviceFault('rotator', 'it was stopped')),
+  };
+  const power = world.supply && new StandInSupply(now, world.supply);
+  const tipTilt: TipTilt | undefined = plate
+    ? { tilt: () => loop.tilt(now()), centre: async () => loop.centrePlate(now()) }
+    : undefined;
   const guider: Guider = {
     start: async () => {
       await spend(overheads.guideStartS);
@@ -172,7 +201,7 @@ export function standIns(
     }),
   };
   // a plug that sits badly: it answers when it is asked again
-  const connect = async () => cables.next() > SILENT;
+  const connect = async () => (power?.state().on ?? true) && cables.next() > SILENT;
   const disturb = (by: typeof disturbed) => void (disturbed = by);
   const beside = second && {
     ...opticalTrain(second.world, second.overheads, clock.beside, sky, {
@@ -193,6 +222,9 @@ export function standIns(
     weather,
     disturb,
     ...(beside ? { beside } : {}),
+    ...(rotator ? { rotator } : {}),
+    ...(tipTilt ? { tipTilt } : {}),
+    ...(power ? { power } : {}),
     ...(world.roof ? { roof, interlock: { isSafe: () => roofIs === 'open' } } : {}),
   };
 }

@@ -47,6 +47,8 @@ export function changesBetween(before: RigSetup, after: RigSetup): RigChange[] {
   if (differs(before.corrector, after.corrector)) add('corrector');
   if (differs(before.variants ?? [], after.variants ?? [])) add('variants');
   if (differs(before.overheads, after.overheads)) add('overheads');
+  if (differs(before.rotator, after.rotator)) add('rotator');
+  if (differs(before.supply, after.supply)) add('supply');
   if (found.length === 0) add('notes');
   return found;
 }

@@ -8,6 +8,8 @@ import {
   GuideScope,
   ImagingSensor,
   OffAxis,
+  Rotator,
+  Supply,
   TrainPart,
   Variant,
   WheelSlot,
@@ -96,6 +98,8 @@ const carried = {
     .default([]),
   /** Deliberate imbalance about right ascension, tube heavy positive. */
   biasNm: quantity('N·m', 'Wanted imbalance').default(0),
+  /** Left out: nothing is known of it, and it is switched by hand. */
+  supply: Supply.optional(),
   /** Made to learn on: runs on stand-ins count as its nights. */
   practice: z.boolean().default(false),
   note: z.string().max(4000).default(''),
@@ -126,6 +130,8 @@ const imaging = {
   offAxis: OffAxis.optional(),
   guideScope: GuideScope.optional(),
   focuserReach: FocuserReach.optional(),
+  /** Left out: the camera is turned by hand. */
+  rotator: Rotator.optional(),
   /** The same tube in other configurations, such as with a reducer; from the guider on the train is common. */
   variants: z.array(Variant).max(4).default([]),
   wheel: z

@@ -23,6 +23,7 @@ const CARRIED = [
   'trimStockKg',
   'relocations',
   'biasNm',
+  'supply',
   'practice',
   'note',
 ] as const satisfies readonly (keyof RigBuild)[];

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { atLeastZero, positive, quantity } from '../calculation/index.ts';
+import { atLeastZero, positive, quantity, within } from '../calculation/index.ts';
 import { Face, Origin, PlacedPart } from './partSchemas.ts';
 
 /** A piece of the optical path between the corrector (or the tube's rear) and the sensor, front to rear. */
@@ -19,6 +19,8 @@ export const TrainPart = z.strictObject({
   screwsMm: atLeastZero('mm', 'Screws of a bolted face').optional(),
   /** The off-axis guider's body: everything behind it should stay bolted together. */
   guider: z.boolean().optional(),
+  /** A tip-tilt unit: a plate that moves the star by tilting. */
+  tilts: z.boolean().optional(),
   /** Only what lies between corrector and camera counts; a plain piece is neither, whatever its name sounds like. */
   role: z.enum(['corrector', 'camera', 'piece']).optional(),
   /** Where its length comes from; typed by somebody where nothing is said. */
@@ -96,6 +98,30 @@ export const OffAxis = z.strictObject({
   turnsAlone: z.boolean().optional(),
 });
 export type OffAxis = z.infer<typeof OffAxis>;
+
+/** Turns the camera, and what stands behind it, to the angle of a framing. */
+export const Rotator = z.strictObject({
+  /** Past the meridian the picture stands upside down: it is turned back by half a turn, or left so. */
+  afterFlip: z.enum(['turn', 'leave']).default('leave'),
+  reachDeg: within('deg', 90, 360, 'How far its cables let it turn to either side').default(180),
+});
+export type Rotator = z.infer<typeof Rotator>;
+
+/** What everything runs on. */
+export const Supply = z.strictObject({
+  /** Switched on before anything is connected, and off after. */
+  switched: z.boolean().default(false),
+  closesBelowV: within('V', 1, 60, 'The night is closed below').nullable().default(null),
+  /** Left out: it does not run down. */
+  battery: z
+    .strictObject({
+      capacityWh: positive('Wh', 'What the battery holds').max(1e5),
+      drawW: positive('W', 'What everything takes together').max(1e4),
+    })
+    .nullable()
+    .default(null),
+});
+export type Supply = z.infer<typeof Supply>;
 
 /** A second tube that guides. */
 export const GuideScope = z.strictObject({

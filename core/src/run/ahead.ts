@@ -2,7 +2,7 @@ import { steady, type Steadiness } from '../sequence/index.ts';
 import type { FrameMeasure, RunEvent } from '../observatory/index.ts';
 import type { Answer, Ask, Happened, Readings, Stepped } from './events.ts';
 import type { RunState, Task } from './state.ts';
-import { isRoofShut } from './shut.ts';
+import { isRoofShut, lowUntilMs } from './shut.ts';
 import { PATIENCE_MS } from './work.ts';
 
 /** What is under way, or comes, if nothing goes wrong from now on. */
@@ -71,9 +71,11 @@ export type Step = (s: RunState, event: Happened) => Stepped<RunState>;
 /** When something is due although nothing happens [ms]: the end of a wait, or of somebody’s patience; null: never. */
 export function wakeMs(s: RunState): number | null {
   if (s.finished) return null;
-  if (s.waitingFor) return s.waitingFor.deadlineMs;
+  const low = lowUntilMs(s);
+  if (s.waitingFor) return Math.min(s.waitingFor.deadlineMs, low);
   const top = s.tasks.at(-1);
-  return top?.t === 'until' && Number.isFinite(top.ms) ? top.ms : null;
+  const due = Math.min(top?.t === 'until' ? top.ms : Infinity, low);
+  return Number.isFinite(due) ? due : null;
 }
 
 /**
@@ -126,7 +128,7 @@ export function standsForLeg(s: RunState): number | null {
   const stands = now
     ? steady({ kind: now.kind, because: now.more?.because })
     : // what is asked between two things takes no time
-      device !== 'mount' && device !== 'guider';
+      device !== 'mount' && device !== 'guider' && device !== 'rotator' && device !== 'tip-tilt';
   return stands ? s.legs[s.legIndex]!.planIndex : null;
 }
 

@@ -1,4 +1,4 @@
-import { DEVICES, type RunPlan } from '../observatory/index.ts';
+import { DEVICES, type Device, type RunPlan } from '../observatory/index.ts';
 import { phrase, type Code } from '../phrases/index.ts';
 import { stillWanted } from '../sequence/index.ts';
 import type { RunState, Task } from './state.ts';
@@ -9,6 +9,8 @@ type Of<T extends Task['t']> = Task & { t: T };
 const CONNECT_ATTEMPTS = 4;
 const CONNECT_AGAIN_MS = 15_000;
 const MIN_MS = 60_000;
+/** What was switched on answers after so long [ms]; common practice, no source. */
+const WAKES_MS = 15_000;
 /** Longest a roof takes [ms]; common practice, no source. */
 const ROOF_MS = 120_000;
 
@@ -56,8 +58,6 @@ function restOf({ legs }: RunState): Code {
   return wanted ? 'run.wait-rest' : 'run.wait-done';
 }
 const AFTER = { night: 'guider', guider: 'park', park: 'closing', closing: 'end' } as const;
-/** The night is being closed already. */
-export const isClosing = (w: Work): boolean => !w.has((t) => t.t === 'guard' && t.stage === 'night');
 /** A stage is over, as it should be or by a fault. */
 export function guard(w: Work, { stage: over }: Of<'guard'>, held = true): void {
   w.pop();
@@ -86,7 +86,16 @@ export function step(w: Work, { kind, i, parked }: Of<'step'>): void {
   const { plan, nowMs } = w.s;
   const now = stepsOf(plan, kind, parked)[i]!;
   w.replace({ t: 'rest-of-step', kind, i, parked, untilMs: nowMs + now.minutes * MIN_MS });
-  if (now.step === 'connect') w.first({ t: 'connect', device: 0, attempts: 1, asked: false });
+  if (now.step === 'connect') {
+    w.first({ t: 'connect', device: 0, attempts: 1, asked: false });
+    if (plan.supply?.switched)
+      w.first(
+        timed('opening', phrase('run.power-on'), [
+          ask({ device: 'power', do: 'switch-on' }),
+          { t: 'pause', ms: WAKES_MS },
+        ]),
+      );
+  }
   // in its own time: the step lasts as long as the plan says
   if (plan.coolToC !== undefined && (now.step === 'cool' || now.step === 'warm'))
     w.first(ask({ device: 'camera', do: 'cool', toC: now.step === 'cool' ? plan.coolToC : null }));
@@ -113,12 +122,23 @@ export function restOfStep(w: Work, { kind, i, parked, untilMs }: Of<'rest-of-st
   const now = stepsOf(plan, kind, parked)[i]!;
   w.pop();
   if (kind === 'opening' && closed) return;
+  if (now.step === 'disconnect' && plan.supply?.switched) switchOff(w, parked);
   if (untilMs > nowMs) w.first(timed(kind, phrase(`run.step-${now.step}`), [{ t: 'until', ms: untilMs }]));
 }
 
+/** What needs power to be parked, or to warm up, is not left without. */
+const switchOff = (w: Work, parked: boolean): void =>
+  w.first(parked ? ask({ device: 'power', do: 'switch-off' }) : say('run.power-left-on'));
+
+/** What a plan needs, in the order in which it is connected. */
+const devicesOf = ({ legs, tipTilt }: RunPlan): Device[] => [
+  ...DEVICES,
+  ...(legs.some((l) => l.turned) ? ['rotator' as const] : []),
+  ...(tipTilt ? ['tip-tilt' as const] : []),
+];
 /** Connects in order; a device that does not answer is asked again, and without it the night does not begin. */
 export function connect(w: Work, { device: nth, attempts, asked }: Of<'connect'>): void {
-  const device = DEVICES[nth];
+  const device = devicesOf(w.s.plan)[nth];
   if (!device) return w.pop();
   if (!asked) {
     w.replace({ t: 'connect', device: nth, attempts, asked: true });

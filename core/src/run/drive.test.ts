@@ -132,7 +132,7 @@ describe('what is looked at while something is under way', () => {
   test('a star that is lost for long ends its frame, and is sought anew', async () => {
     const { plan, o } = quiet();
     const [from, until] = [START + 2 * HOUR, START + 2 * HOUR + 240_000];
-    o.disturb!((ms) => ({ gust: false, lost: ms >= from && ms < until, hot: false }));
+    o.disturb!((ms) => ({ gust: false, lost: ms >= from && ms < until, hot: false, deaf: false }));
     const night = await driven(plan, o);
     expect(night.codes).toEqual(expect.arrayContaining(['run.star-lost', 'run.wait-star']));
     expect(frames(night).filter((f) => f.said === 'frame' && !f.accepted).length).toBeLessThan(4);

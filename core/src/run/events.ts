@@ -1,10 +1,12 @@
 import type {
+  Asked,
   Device,
   FrameMeasure,
   GuiderState,
   MountState,
   PierSide,
   PlannedFault,
+  Power,
   Roof,
 } from '../observatory/index.ts';
 import type { PlainPhrase } from '../phrases/index.ts';
@@ -21,8 +23,13 @@ export interface Readings {
   /** The interlock lets things move: roof open, nobody in the way. */
   safe: boolean;
   guider: GuiderState['is'];
-  /** Left out where there is none. */
+  /** Each left out where there is none. */
   roof?: ReturnType<Roof['state']>;
+  /** The camera’s turn against the tube [deg]. */
+  rotatorDeg?: number;
+  /** How far a tip-tilt plate is tilted of what it can, in right ascension and declination. */
+  tilt?: [number, number];
+  supply?: ReturnType<Power['state']>;
   /** Scatter of guiding in the last minute, in right ascension and declination [arcsec]. */
   guideArcsec: [number, number] | null;
   /** The sensor [°C], and what its cooler gives [%]. */
@@ -39,6 +46,9 @@ export type Ask =
   | { device: 'mount'; do: 'flip'; raDeg: number; decDeg: number; to: PierSide }
   | { device: 'mount'; do: 'park' }
   | { device: 'roof'; do: 'open' | 'close' }
+  | { device: 'power'; do: 'switch-on' | 'switch-off' }
+  | { device: 'rotator'; do: 'rotate'; paDeg: number; eitherWay: boolean; withinDeg: number }
+  | { device: 'tip-tilt'; do: 'centre-plate' }
   | { device: 'guider'; do: 'start' | 'stop' | 'dither' }
   | { device: 'wheel'; do: 'turn'; filter: string }
   | { device: 'focuser'; do: 'move'; position: number }
@@ -46,7 +56,10 @@ export type Ask =
   | { device: 'camera'; do: 'cool'; toC: number | null }
   | { device: 'camera'; do: 'read-out' | 'focus-frame' };
 /** The same as a request: answered by its number, and given up after its time [ms since 1970, UTC]. */
-export type Act = (Ask | { device: 'mount' | 'camera'; do: 'abort' }) & { id: number; deadlineMs: number };
+export type Act = (Ask | { device: 'mount' | 'camera' | 'rotator'; do: 'abort' }) & { id: number; deadlineMs: number };
+/** What moves the tube or the camera on it, or has the shutter open: forbidden while the interlock is open, and stopped when it opens. */
+export const isMotion = ({ device, do: what }: { device: Asked; do: Ask['do'] }): boolean =>
+  (device === 'mount' && what !== 'connect') || what === 'rotate' || what === 'expose' || what === 'dither';
 
 /** What a device gave back. */
 export type Answer = boolean | number | FrameMeasure | { hfdPx: number; stars: number } | null;

@@ -11,7 +11,7 @@ const setup = viewOf(RIGS[0]!.build);
 const PAGE = readFileSync(join(import.meta.dirname, '../../../docs/run.md'), 'utf8');
 /** How much of a night a fault that passes may cost: twice the longest it lasts, in frames of three minutes. */
 const MOST_COST = 14;
-const FOR_GOOD = new Set(['disk-full']);
+const FOR_GOOD = new Set(['disk-full', 'supply-low']);
 
 test.each(FAULTS)(
   '%s: nothing unsafe is begun, no frame lost, the night comes to its end, and something was done',

@@ -74,9 +74,27 @@ export function ordinaryNight(setup: RigSetup, seed: number): RunPlan {
   };
 }
 
-/** Plays a night with these faults, and the same without. */
-export async function playFaults(setup: RigSetup, faults: readonly Fault[], seed: number): Promise<FaultNight> {
+/** The same on a rig with a rotator, and a supply that tells its voltage: more that can go wrong. */
+function equipped(setup: RigSetup, seed: number): { plan: RunPlan; setup: RigSetup } {
   const plan = ordinaryNight(setup, seed);
+  const turned = { paDeg: 117, eitherWay: false, afterFlip: 'turn' as const };
+  return {
+    plan: {
+      ...plan,
+      legs: plan.legs.map((l) => ({ ...l, turned })),
+      supply: { switched: false, closesBelowV: 11.5 },
+    },
+    setup: {
+      ...setup,
+      rotator: { afterFlip: 'turn', reachDeg: 180 },
+      supply: { switched: false, closesBelowV: 11.5, battery: null },
+    },
+  };
+}
+
+/** Plays a night with these faults, and the same without. */
+export async function playFaults(rig: RigSetup, faults: readonly Fault[], seed: number): Promise<FaultNight> {
+  const { plan, setup } = equipped(rig, seed);
   const startMs = Date.parse(plan.legs[0]!.timeline.start);
   const world = { ...simulatedTruthOf(setup, seed, startMs, plan.endMs), cloud: [] };
   const drawn = drawFaults(faults, seed, startMs, plan.endMs);

@@ -127,12 +127,13 @@ function preparing(w: Work, kind: Prepare, { prepared, filterIndex }: Of<'expose
             timed('flip', phrase('run.flip'), [
               ask({ device: 'mount', do: 'flip', raDeg, decDeg, to }, 1000 * overheads.flipS),
             ]),
+            ...(w.leg.turned?.afterFlip === 'turn' ? [{ t: 'rotate' as const }] : []),
             { t: 'pointed', pointedMs },
           ]
         : [];
     case 'slew':
       return prepared.slew
-        ? [...(w.lead ? [] : [{ t: 'centre' as const, again: false }]), { t: 'pointed', pointedMs }]
+        ? [...(w.lead ? [] : [{ t: 'centre' as const, again: false }, ...turns(w)]), { t: 'pointed', pointedMs }]
         : [];
     // wherever another leg left the wheel, it is turned before the first frame too
     case 'filter':
@@ -143,6 +144,8 @@ function preparing(w: Work, kind: Prepare, { prepared, filterIndex }: Of<'expose
       return prepared.guide && w.leg.guiding
         ? [
             timed('guide', phrase('run.guiding'), [
+              // a plate that is tilted already has that much less to give
+              ...(w.s.plan.tipTilt ? [ask({ device: 'tip-tilt', do: 'centre-plate' })] : []),
               ask({ device: 'guider', do: 'start' }, 1000 * overheads.guideStartS),
             ]),
           ]
@@ -175,6 +178,31 @@ export function centred(w: Work, { again }: Of<'centred'>): void {
   if (offArcmin <= within) return;
   w.note('run.off-middle', { object: w.leg.target.name, offArcmin, wantedArcmin: within });
   if (!again) w.first({ t: 'centre', again: true });
+}
+
+const turns = (w: Work): Task[] => (w.leg.turned ? [{ t: 'rotate' }] : []);
+/** A picture that is turned by less stands as it should, and one that is turned by more slipped [deg]; common practice, no source. */
+const TURNED_WITHIN_DEG = 1;
+const SLIPPED_DEG = 2;
+/** Turns the picture to the leg’s framing; one that cannot be turned there is taken as it is, and that is said. */
+export function rotate(w: Work): void {
+  const { turned, timeline } = w.leg;
+  if (!turned) return w.pop();
+  const { paDeg, eitherWay } = turned;
+  w.replace({ t: 'rotated' });
+  w.first(
+    timed('slew', phrase('run.turned-to', { angleDeg: paDeg }), [
+      ask(
+        { device: 'rotator', do: 'rotate', paDeg, eitherWay, withinDeg: TURNED_WITHIN_DEG },
+        1000 * timeline.overheads.slewCentreS,
+      ),
+    ]),
+  );
+}
+export function rotated(w: Work): void {
+  w.pop();
+  const offDeg = typeof w.s.answer === 'number' ? w.s.answer : 0;
+  if (offDeg > TURNED_WITHIN_DEG) w.note('run.off-angle', { offDeg, angleDeg: w.leg.turned!.paDeg });
 }
 
 export function expose(w: Work, { step }: Of<'expose'>): void {
@@ -214,7 +242,7 @@ export function judge(w: Work, { step, startMs }: Of<'judge'>): void {
   w.pop();
   const { filterIndex, prepared, frame } = step;
   const { name: filter, exposureS } = w.leg.timeline.filters[filterIndex]!;
-  const { offArcmin = 0, ...kept } = w.s.measure!;
+  const { offArcmin = 0, offDeg = 0, ...kept } = w.s.measure!;
   const { wheel } = w.s.readings;
   const { refusal, standards } =
     wheel === filter
@@ -248,7 +276,7 @@ export function judge(w: Work, { step, startMs }: Of<'judge'>): void {
   w.s.frames++;
   w.s.measure = null;
   w.happened({ what: 'exposed', filterIndex, prepared, counts: refusal === null });
-  lookWhere(w, offArcmin);
+  lookWhere(w, offArcmin, offDeg);
   lookAtGuiding(w, refusal?.code ?? null);
 }
 /** Trailed frames in a row after which the star is sought anew; common practice, no source. */
@@ -263,13 +291,16 @@ function lookAtGuiding(w: Work, refusal: string | null): void {
   w.happened({ what: 'shut' });
   w.first(ask({ device: 'guider', do: 'stop' }));
 }
-/** A bumped telescope, or one that slips, is centred before the next frame. */
-function lookWhere(w: Work, offArcmin: number): void {
+/** A bumped telescope, or one that slips, is centred before the next frame; so is a picture turned that no longer stands as it should. */
+function lookWhere(w: Work, offArcmin: number, offDeg: number): void {
   const limit = w.s.plan.watches.recentreAboveArcmin;
   // a follower rides along: pointing is the lead’s
-  if (limit === null || offArcmin <= limit || w.lead) return;
-  w.note('run.knocked', { offArcmin });
-  w.happened({ what: 'shut' });
+  if (w.lead) return;
+  const knocked = limit !== null && offArcmin > limit;
+  const slipped = w.leg.turned !== undefined && offDeg > SLIPPED_DEG;
+  if (knocked) w.note('run.knocked', { offArcmin });
+  if (slipped) w.note('run.turned-off', { offDeg });
+  if (knocked || slipped) w.happened({ what: 'shut' });
 }
 /** Whether the object would be too low or hidden, or the Sun too high, before an exposure begun now ends; its spell is over then. */
 function leftItsHours(w: Work, exposureS: number): boolean {

@@ -20,6 +20,9 @@ export const ReadingsSchema = z.strictObject({
   safe: z.boolean(),
   guider: z.enum(['off', 'guiding', 'lost']),
   roof: z.enum(['open', 'closed', 'moves']).optional(),
+  rotatorDeg: z.number().optional(),
+  tilt: z.tuple([z.number(), z.number()]).optional(),
+  supply: z.strictObject({ volts: z.number(), on: z.boolean() }).optional(),
   guideArcsec: z.tuple([z.number(), z.number()]).nullable(),
   cooler: z.tuple([z.number(), z.number()]).nullable(),
   tube: Tube.nullable(),
@@ -30,6 +33,7 @@ const FrameMeasure = z.strictObject({
   eccentricity: z.number(),
   background: z.number(),
   offArcmin: z.number().optional(),
+  offDeg: z.number().optional(),
 });
 export const AnswerSchema = z.union([
   z.boolean(),

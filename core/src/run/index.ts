@@ -1,4 +1,4 @@
-export { conduct, equipmentOf, rehearse, resultOfEvents, type Rehearsal } from './rehearse.ts';
+export { conduct, equipmentOf, hasOf, rehearse, resultOfEvents, type Rehearsal } from './rehearse.ts';
 export { faultsAndPairs, ordinaryNight, playFaults, type FaultNight } from './faultsPlayed.ts';
 export { debrief, DebriefSchema, type Debrief } from './debrief.ts';
 export { drive, type Driven } from './drive.ts';
@@ -16,6 +16,7 @@ export { beginRun, stateOf, stateText, type RunState } from './state.ts';
 export { step } from './step.ts';
 export {
   COMMANDS,
+  isMotion,
   type Act,
   type Answer,
   type Ask,

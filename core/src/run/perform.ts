@@ -5,7 +5,9 @@ import {
   type GuiderState,
   type MountState,
   type Observatory,
+  type Power,
   type RunTime,
+  type TipTilt,
 } from '../observatory/index.ts';
 import type { Act, Answer, Readings } from './events.ts';
 
@@ -79,6 +81,18 @@ export async function perform(o: Observatory, act: Act): Promise<Answer> {
       if (!o.roof) throw new DeviceFault('roof', 'there is none', true);
       await o.roof[act.do]();
       return null;
+    case 'switch-on':
+    case 'switch-off':
+      if (!o.power) throw new DeviceFault('power', 'there is none that can be switched', true);
+      await o.power.switchTo(act.do === 'switch-on');
+      return null;
+    case 'rotate':
+      if (!o.rotator) throw new DeviceFault('rotator', 'there is none', true);
+      return o.rotator.turnTo({ paDeg: act.paDeg, eitherWay: act.eitherWay }, act.withinDeg);
+    case 'centre-plate':
+      if (!o.tipTilt) throw new DeviceFault('tip-tilt', 'there is none', true);
+      await o.tipTilt.centre();
+      return null;
     case 'dither':
       await o.guider.dither();
       return null;
@@ -99,7 +113,7 @@ export async function perform(o: Observatory, act: Act): Promise<Answer> {
     case 'focus-frame':
       return o.camera.focusFrame();
     case 'abort':
-      await (act.device === 'mount' ? o.mount.abort?.() : o.camera.abort?.());
+      await o[act.device]?.abort?.();
       return null;
   }
 }
@@ -137,10 +151,22 @@ export function read(o: Observatory, before: Readings | null): Readings {
     safe: o.interlock?.isSafe() ?? true,
     guider: is,
     ...(o.roof ? { roof: o.roof.state() } : {}),
+    ...(o.rotator ? { rotatorDeg: rounded(o.rotator.angleDeg(), 0.1) } : {}),
+    ...(o.tipTilt ? { tilt: tiltRead(o.tipTilt) } : {}),
+    ...(o.power ? { supply: supplyRead(o.power) } : {}),
     guideArcsec: rms && [rms.ra, rms.dec],
     cooler: camera.state ? [rounded(camera.state().sensorC, 0.1), camera.state().coolerPercent] : null,
     tube: tubeRead(mount.state?.() ?? null, before?.tube ?? null, o.clock.now()),
   };
+}
+/** To a twentieth of its reach: what changes all the time is told where it says something. */
+function tiltRead(plate: TipTilt): [number, number] {
+  const { ra, dec } = plate.tilt();
+  return [rounded(ra, 0.05), rounded(dec, 0.05)];
+}
+function supplyRead(power: Power): NonNullable<Readings['supply']> {
+  const { volts, on } = power.state();
+  return { volts: rounded(volts, 0.1), on };
 }
 /** What is another than before. */
 export function changes(now: Partial<Readings>, before: Partial<Readings> | null): Partial<Readings> {

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { DEVICES } from '../observatory/index.ts';
+import { DEVICES, MORE_DEVICES } from '../observatory/index.ts';
 import type { Ask } from './events.ts';
 import { AnswerSchema, ReadingsSchema } from './happened.ts';
 
@@ -13,7 +13,7 @@ const degrees = (min: number, max: number) => z.number().min(min).max(max).meta(
 const place = { raDeg: degrees(0, 360), decDeg: degrees(-90, 90) };
 /** What is asked of a device. */
 export const AskSchema = z.discriminatedUnion('do', [
-  z.strictObject({ device: z.enum(DEVICES), do: z.literal('connect') }),
+  z.strictObject({ device: z.enum([...DEVICES, ...MORE_DEVICES]), do: z.literal('connect') }),
   z.strictObject({
     device: z.literal('mount'),
     do: z.literal('centre'),
@@ -30,6 +30,16 @@ export const AskSchema = z.discriminatedUnion('do', [
   z.strictObject({ device: z.literal('mount'), do: z.literal('park') }),
   z.strictObject({ device: z.literal('roof'), do: z.literal('open') }),
   z.strictObject({ device: z.literal('roof'), do: z.literal('close') }),
+  z.strictObject({ device: z.literal('power'), do: z.literal('switch-on') }),
+  z.strictObject({ device: z.literal('power'), do: z.literal('switch-off') }),
+  z.strictObject({
+    device: z.literal('rotator'),
+    do: z.literal('rotate'),
+    paDeg: degrees(0, 360),
+    eitherWay: z.boolean().meta({ description: 'The picture may stand upside down as well' }),
+    withinDeg: z.number().positive().meta({ unit: 'deg' }),
+  }),
+  z.strictObject({ device: z.literal('tip-tilt'), do: z.literal('centre-plate') }),
   z.strictObject({ device: z.literal('guider'), do: z.literal('start') }),
   z.strictObject({ device: z.literal('guider'), do: z.literal('stop') }),
   z.strictObject({ device: z.literal('guider'), do: z.literal('dither') }),

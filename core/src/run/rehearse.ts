@@ -48,9 +48,14 @@ export async function rehearse(
 ): Promise<RunResult> {
   const drawn = drawFaults(faults, world.seed, world.startMs, plan.endMs);
   const equipment = standIns(world, overheads, undefined, beside);
-  const { o } = drawn.length ? withFaults(equipment, drawn, world.seed) : { o: equipment };
+  const { o } = drawn.length || world.supply ? withFaults(equipment, drawn, world.seed) : { o: equipment };
   return { ...(await conduct(plan, o, progress)), faults: [...faults] };
 }
+/** What there is for something to go wrong with. */
+export const hasOf = ({ legs, supply }: Pick<RunPlan, 'legs' | 'supply'>) => ({
+  rotator: legs.some((l) => l.turned !== undefined),
+  supply: supply !== undefined,
+});
 /** What came of a run that was driven, from its events. */
 export function resultOfEvents(events: readonly Happened[]): RunResult {
   const { state, ...said } = replay(events);

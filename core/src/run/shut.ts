@@ -25,6 +25,19 @@ export function shutBecause({ plan, readings, airShut }: RunState): ShutBecause 
   return null;
 }
 
+/** A motor that starts draws a supply down for a moment: it is low when it stays so [ms]; common practice, no source. */
+const LOW_MS = 60_000;
+/** When a supply that is too low ends the night [ms]; infinite where it does not. */
+export const lowUntilMs = ({ supplyLowSinceMs, closed }: Pick<RunState, 'supplyLowSinceMs' | 'closed'>): number =>
+  supplyLowSinceMs === null || closed ? Infinity : supplyLowSinceMs + LOW_MS;
+
+/** The night is closed from here: what is under way is let go, but for what closes it already. */
+export function endNow(w: Work): void {
+  w.s.closed = true;
+  if (w.s.waitingFor && !w.isClosing) w.letGo();
+  w.endNight();
+}
+
 /** Waits for the sky, until a moment at most [ms]; whatever was pointed and guided must be so again. */
 export const waitShut = (w: Work, because: ShutBecause, untilMs: number): void =>
   w.first(

@@ -52,6 +52,8 @@ export type Task =
   | { t: 'pointed'; pointedMs: number }
   | { t: 'centre'; again: boolean }
   | { t: 'centred'; again: boolean }
+  | { t: 'rotate' }
+  | { t: 'rotated' }
   | { t: 'prepare'; step: FrameStep; k: number; pointedMs: number }
   | { t: 'expose'; step: FrameStep }
   | { t: 'keep-measure' }
@@ -112,6 +114,9 @@ export interface RunState {
   points: readonly { position: number; hfd: number }[];
   /** How often in a row a device did not do one thing it was asked for, by both. */
   failures: Readonly<Record<string, number>>;
+  /** Since when the supply is too low, and the plate at its end [ms]; null: neither. */
+  supplyLowSinceMs: number | null;
+  plateAtEndSinceMs: number | null;
   /** Since when the guider has no star [ms]; null: it has, or is off. */
   lostSinceMs: number | null;
   /** Trailed frames in a row. */
@@ -178,6 +183,8 @@ export function beginRun(plan: RunPlan, nowMs: number): RunState {
     measure: null,
     points: [],
     failures: {},
+    supplyLowSinceMs: null,
+    plateAtEndSinceMs: null,
     lostSinceMs: null,
     trailed: 0,
     held: true,

@@ -1,7 +1,7 @@
 import { phrase, type Code } from '../phrases/index.ts';
 import * as around from './around.ts';
 import { besideHappened, besideLead } from './beside.ts';
-import type { Ask, Happened, Stepped } from './events.ts';
+import { isMotion, type Ask, type Happened, type Stepped } from './events.ts';
 import * as focusing from './focusing.ts';
 import * as frame from './frame.ts';
 import * as shut from './shut.ts';
@@ -30,9 +30,9 @@ const DO: Do = {
   pause: (w, { ms }) => w.replace({ t: 'until', ms: w.s.nowMs + ms }),
   ask: (w, task) => {
     // a second camera rides along: what moves and guides it is the lead’s
-    if (w.lead && (task.ask.device === 'mount' || task.ask.device === 'guider')) return w.pop();
+    if (w.lead && LEADS.has(task.ask.device)) return w.pop();
     if (task.id === null) {
-      if (!w.s.readings.safe && forbidden(task.ask)) {
+      if (!w.s.readings.safe && isMotion(task.ask)) {
         // in the night it is decided anew: whoever has the hours when the interlock closes again need not be who has them now
         if (w.backToNight()) return w.happenedTo(() => true, { what: 'shut' });
         w.first(timed('wait', phrase('run.shut-interlock'), [{ t: 'safe', untilMs: shut.safeBy(w.s) }]));
@@ -80,6 +80,8 @@ const DO: Do = {
   pointed: frame.pointed,
   centre: frame.centre,
   centred: frame.centred,
+  rotate: frame.rotate,
+  rotated: frame.rotated,
   prepare: frame.prepare,
   expose: frame.expose,
   'keep-measure': frame.keepMeasure,
@@ -119,9 +121,8 @@ function refused(w: Work, task: Task & { t: 'ask' }, { code, ...values }: Hazard
   w.endSpell();
   w.backToNight();
 }
-/** What the interlock forbids while it is open: everything that moves, and an exposure. */
-const forbidden = ({ device, do: what }: Ask): boolean =>
-  device === 'mount' ? what !== 'connect' : (device === 'camera' && what === 'expose') || what === 'dither';
+/** What is the lead’s, and a second camera asks for nothing of. */
+const LEADS: ReadonlySet<Ask['device']> = new Set(['mount', 'guider', 'rotator', 'tip-tilt', 'power', 'roof']);
 
 /** Does what can be done at this moment. */
 function advance(w: Work): void {
@@ -162,8 +163,8 @@ function failed(w: Work, device: Ask['device'], what: Ask['do'] | 'stands', reas
   w.first(
     timed('wait', phrase('run.wait-device', { device }), [
       { t: 'pause', ms: rests ? REST_MS : AGAIN_MS },
-      // a roof is no device that is connected: it is asked again
-      ...(rests && device !== 'roof'
+      // what is no device that is connected is asked again
+      ...(rests && device !== 'roof' && device !== 'power'
         ? [{ t: 'back' as const, device, untilMs: w.s.nowMs + BACK_MS, asked: false }]
         : []),
     ]),
@@ -276,9 +277,7 @@ function happened(w: Work, event: Exclude<Happened, { code: 'began' }>): void {
     case 'stop':
       if (w.s.closed && event.code === 'no-room') return;
       w.note(event.code === 'stop' ? 'run.asked-stop' : 'run.no-room');
-      w.s.closed = true;
-      if (w.s.waitingFor && !around.isClosing(w)) w.letGo();
-      w.endNight();
+      shut.endNow(w);
   }
 }
 /** The leg at work has no more hours tonight; what it is at is finished first. */

@@ -1,7 +1,8 @@
 import { phrase } from '../phrases/index.ts';
+import { isMotion } from './events.ts';
 import type { RunState } from './state.ts';
 import { hazardNow, isLeaving } from './motion.ts';
-import { closeFor, shutBecause } from './shut.ts';
+import { closeFor, endNow, lowUntilMs, shutBecause } from './shut.ts';
 import { ask, timed, type Work } from './work.ts';
 
 /**
@@ -12,7 +13,10 @@ export function watch(w: Work, before: Pick<RunState, 'readings'>): void {
   const { readings, waitingFor } = w.s;
   const moving = waitingFor?.device === 'mount' && waitingFor.do !== 'connect';
   const exposing = waitingFor?.do === 'expose';
-  if (!readings.safe && before.readings.safe && (moving || exposing)) return stop(w);
+  // a dither of a few pixels ends by itself
+  const stops = waitingFor !== null && isMotion(waitingFor) && waitingFor.do !== 'dither';
+  if (!readings.safe && before.readings.safe && stops) return stop(w);
+  if (supplyLow(w)) return;
   if (moving && readings.tube?.moves) {
     const hazard = hazardNow(w.s);
     if (hazard && !isLeaving(hazard, before.readings.tube, w.s)) {
@@ -33,7 +37,35 @@ export function watch(w: Work, before: Pick<RunState, 'readings'>): void {
       return void w.backToNight();
     }
   }
-  if (exposing && w.s.working && w.leg.guiding && readings.guider === 'lost') starLost(w);
+  if (!exposing || !w.s.working || !w.leg.guiding) return;
+  if (readings.guider === 'lost') starLost(w);
+  else plateAtEnd(w);
+}
+
+/** While there is still enough to park with, the night is closed. @returns whether it was */
+function supplyLow(w: Work): boolean {
+  const below = w.s.plan.supply?.closesBelowV ?? null;
+  const { supply } = w.s.readings;
+  const isLow = below !== null && supply !== undefined && supply.on && supply.volts < below;
+  w.s.supplyLowSinceMs = isLow ? (w.s.supplyLowSinceMs ?? w.s.nowMs) : null;
+  if (w.s.nowMs < lowUntilMs(w.s)) return false;
+  w.note('run.supply-low', { volts: supply!.volts, wanted: below! });
+  endNow(w);
+  return true;
+}
+/** A plate that is tilted this far of what it can has nothing left to give; if it stays there so long the frame is lost anyway [ms]. */
+const AT_END = 0.94;
+const AT_END_MS = 60_000;
+function plateAtEnd(w: Work): void {
+  const tilt = w.s.readings.tilt ?? [0, 0];
+  const atEnd = Math.max(...tilt.map(Math.abs)) > AT_END;
+  w.s.plateAtEndSinceMs = atEnd ? (w.s.plateAtEndSinceMs ?? w.s.nowMs) : null;
+  if (w.s.plateAtEndSinceMs === null || w.s.nowMs < w.s.plateAtEndSinceMs + AT_END_MS) return;
+  w.s.plateAtEndSinceMs = null;
+  stop(w);
+  w.note('run.plate-at-end');
+  w.happenedTo(() => true, { what: 'shut' });
+  w.first(ask({ device: 'guider', do: 'stop' }));
 }
 
 /** The sky has turned the tube to where it must not be: its leg has no more hours in this spell, and the mount is parked meanwhile. */

@@ -72,6 +72,10 @@ export class Work {
   get isAtLegs(): boolean {
     return this.has((x) => x.t === 'night') && !this.has((x) => x.t === 'steps');
   }
+  /** The night is being closed already. */
+  get isClosing(): boolean {
+    return !this.has((t) => t.t === 'guard' && t.stage === 'night');
+  }
   /** Lets everything go up to the night’s next decision, where the legs are at work. @returns whether they are */
   backToNight(): boolean {
     if (!this.isAtLegs) return false;
@@ -92,8 +96,8 @@ export class Work {
     this.drop(this.tasks.findLastIndex((x) => x.t === 'guard'));
     this.first({ t: 'given-up' });
   }
-  /** Stops the mount where it is, or ends an exposure. */
-  abort(device: 'mount' | 'camera'): void {
+  /** Stops the mount or the rotator where it is, or ends an exposure. */
+  abort(device: 'mount' | 'camera' | 'rotator'): void {
     this.acts.push({ device, do: 'abort', id: ++this.s.acts, deadlineMs: this.s.nowMs + PATIENCE_MS });
   }
   /** Stops what moves or is exposed, and waits for nothing. */
@@ -101,6 +105,7 @@ export class Work {
     const { waitingFor } = this.s;
     if (waitingFor?.do === 'expose') this.abort('camera');
     if (waitingFor?.device === 'mount' && waitingFor.do !== 'connect') this.abort('mount');
+    if (waitingFor?.do === 'rotate') this.abort('rotator');
     this.s.waitingFor = null;
     this.s.measure = null;
   }

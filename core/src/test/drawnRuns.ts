@@ -103,6 +103,22 @@ export function drawnRun(seed: number, setup: RigSetup): { plan: RunPlan; o: () 
       },
     ];
   });
+  const m = seeded(seed).fork('more');
+  const afterFlip = m.next() < 0.5 ? ('turn' as const) : ('leave' as const);
+  if (m.next() < 0.4) {
+    world.rotator = { reachDeg: m.next() < 0.5 ? 90 : 180, northDeg: 360 * m.next() - 180, afterFlip };
+    for (const l of legs)
+      Object.assign(l, { turned: { paDeg: 360 * m.next(), eitherWay: afterFlip === 'leave', afterFlip } });
+  }
+  if (m.next() < 0.3) {
+    world.tipTilt = { reachArcsec: 6 + 20 * m.next() };
+    plan.tipTilt = true;
+  }
+  if (m.next() < 0.3) {
+    const switched = plan.opening.length > 0 && m.next() < 0.5;
+    world.supply = { switched, battery: m.next() < 0.5 ? { capacityWh: 200, drawW: 30 + 40 * m.next() } : null };
+    plan.supply = { switched, closesBelowV: m.next() < 0.7 ? 11.8 : null };
+  }
   if (besides.length) plan.beside = { legs: besides, offsets, focusReachSteps: plan.focusReachSteps };
   const second = besides.length
     ? {

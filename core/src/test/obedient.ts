@@ -1,4 +1,4 @@
-import { VirtualClock, type Observatory, type SecondCamera } from '../observatory/index.ts';
+import { VirtualClock, turningS, type Observatory, type SecondCamera } from '../observatory/index.ts';
 import type { Overheads } from '../sequence/index.ts';
 
 /** Equipment that takes exactly the time it is said to take, under a sky that never changes. */
@@ -7,15 +7,20 @@ export function obedient(
   startMs: number,
   wheelAt: string,
   second: { overheads: Overheads; wheelAt: string } | null = null,
+  rotator?: { afterFlip: 'turn' | 'leave' },
 ): Observatory {
   const clock = new VirtualClock(startMs);
   const spend = (s: number) => clock.sleep(1000 * s);
+  /** What a pointing takes is said for mount and rotator together. */
+  const own = (s: number) => ((turnS = rotator ? turningS(s) : 0), s - turnS);
+  let turnS = 0;
   return {
     clock,
+    ...(rotator ? { rotator: { turnTo: async () => (await spend(turnS), 0), angleDeg: () => 0 } } : {}),
     mount: {
-      slewAndCentre: () => spend(overheads.slewCentreS),
+      slewAndCentre: () => spend(own(overheads.slewCentreS)),
       slewToField: () => spend(overheads.slewCentreS),
-      flip: () => spend(overheads.flipS),
+      flip: () => spend(rotator?.afterFlip === 'turn' ? own(overheads.flipS) : overheads.flipS),
       park: async () => undefined,
     },
     guider: {

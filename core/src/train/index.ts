@@ -37,6 +37,7 @@ export {
   mosaicOf,
   sensorOf,
   guiderAt,
+  tiltsUnseen,
   spacerStock,
   configurationsInputOf,
 } from './ofRig.ts';

@@ -66,6 +66,11 @@ export function trainDistance(
 
 /** Place of the guider's body in the train, −1 without one. */
 export const guiderAt = (setup: Pick<RigSetup, 'train'>): number => setup.train.findIndex((p) => p.guider);
+/** A tip-tilt plate behind the guider's prism: the guide camera does not see what it does. */
+export const tiltsUnseen = (setup: Pick<RigSetup, 'train'>): string | null => {
+  const at = guiderAt(setup);
+  return setup.train.find((p, i) => p.tilts && at >= 0 && i > at)?.name ?? null;
+};
 /** From the guider's rear face to the sensor. */
 const behindGuider = (setup: Pick<RigSetup, 'train'>): TrainPart[] => {
   const { behind } = stretchOf(setup.train);

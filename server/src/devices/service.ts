@@ -4,6 +4,7 @@ import {
   AskSchema,
   ControlAnswer,
   ControlBody,
+  isMotion,
   PROTOCOL,
   perform,
   read,
@@ -36,8 +37,6 @@ interface KeptAct extends ActState {
   device: Ask['device'];
   moves: boolean;
 }
-const moves = ({ device, do: what }: Ask) =>
-  (device === 'mount' && what !== 'connect') || what === 'expose' || what === 'dither';
 
 /** Equipment behind the protocol: what is asked of it, by whom, and what it does when nobody is there. */
 export class DeviceStation {
@@ -91,7 +90,8 @@ export class DeviceStation {
     Object.assign(act, { state: 'stopped', reason });
     // a roof ends what it has begun: half open it is no shelter
     if (act.device === 'roof') return;
-    void (act.device === 'camera' ? this.o.camera.abort?.() : this.o.mount.abort?.());
+    const { device } = act;
+    void (device === 'camera' || device === 'rotator' ? this.o[device] : this.o.mount)?.abort?.();
   }
   private begin(act: KeptAct, work: () => Promise<unknown>): void {
     if (act.id) this.acts.push(act);
@@ -153,12 +153,12 @@ export class DeviceStation {
       throw new Refused('other-act', `Number ${id} is older than ${newest}, which was asked for already.`);
     if (this.acts.some((a) => a.state === 'at-work'))
       throw new Refused('busy', 'Something is at work: one thing at a time.');
-    if (moves(ask) && !(this.o.interlock?.isSafe() ?? true))
+    if (isMotion(ask) && !(this.o.interlock?.isSafe() ?? true))
       throw new Refused('interlock', 'The interlock is open: nothing moves, and nothing is exposed.');
     const tube = ask.do === 'close' ? this.o.mount.state?.() : undefined;
     if (tube?.moves || tube?.follows)
       throw new Refused('not-parked', 'The mount is not parked: no roof is closed over it.');
-    const act: KeptAct = { id, state: 'at-work', asked, device: ask.device, moves: moves(ask) };
+    const act: KeptAct = { id, state: 'at-work', asked, device: ask.device, moves: isMotion(ask) };
     this.begin(act, () => perform(this.o, { ...ask, id, deadlineMs: 0 }));
     return told(act);
   }

@@ -23,6 +23,8 @@ export const rigPhrases = {
   'rig.corrector': 'corrector’s distance changed',
   'rig.variants': 'configurations changed',
   'rig.overheads': 'times of the acts changed',
+  'rig.rotator': 'rotator changed',
+  'rig.supply': 'power supply changed',
   'rig.notes': 'notes or stock changed',
   'rig.system-added': 'added the system {name}',
   'rig.system-removed': 'took away the system {name}',

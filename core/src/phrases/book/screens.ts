@@ -8,6 +8,8 @@ export const screenPhrases = {
   'focuser.stack': 'Stack of {stackMm:1} behind the drawtube.',
   'train.reducer': 'Reducer:',
   'train.view': '{pixelArcsec:2} per pixel, {widthArcmin:0} × {heightArcmin:0}.',
+  'train.tilts-unseen':
+    '{name} stands behind the guider: the guide camera does not see what it does. It belongs in front of the prism.',
   'train.threads-apart': '{name} ({thread}) does not meet {next} ({nextThread}).',
   'train.mended-by': '{pieces} mends it.',
   'train.not-mended': 'No adapter in the drawer mends it.',

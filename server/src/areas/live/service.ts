@@ -1,6 +1,6 @@
 import type { LiveRun, Page } from '@keen/contract';
-import { FAULTS, type Fault } from '@keen/core/observatory';
-import type { CommandCode, Rehearsal, Thrown } from '@keen/core/run';
+import { faultsOf, type Fault } from '@keen/core/observatory';
+import { hasOf, type CommandCode, type Rehearsal, type Thrown } from '@keen/core/run';
 import { scaleArcsecPerPx } from '@keen/core/quantities';
 import { viewOf } from '@keen/core/rig';
 import { hash32, seeded } from '@keen/core/statistics';
@@ -259,7 +259,9 @@ export const throwFault = (
     if (row.bridge) throw new Problem('not_allowed', 'Nothing is made to go wrong on real equipment.');
     const commandId = store.id();
     const r = seeded(hash32(commandId));
-    const drawn = fault ?? FAULTS[Math.floor(FAULTS.length * r.next())]!;
+    const { input } = plain((await store.liveRuns.findByPk(id, { attributes: ['input'], transaction: t }))!);
+    const could = faultsOf(hasOf((JSON.parse(input) as Rehearsal).plan));
+    const drawn = fault ?? could[Math.floor(could.length * r.next())]!;
     const [short, long] = LASTS_MS;
     const thrown: Thrown = {
       code: 'thrown',

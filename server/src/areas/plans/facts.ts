@@ -1,10 +1,11 @@
-import { goalKey, pointedAt, type Gathered } from '@keen/core/record';
+import { goalKey, pointingOf, type Gathered } from '@keen/core/record';
 import { viewOf, type RigBuild, type RigSetup } from '@keen/core/rig';
 import { legTargetInput, type NightFacts, type NightPlan } from '@keen/core/sequence';
-import { night as nightOf, target, type Site, type TargetOutput } from '@keen/core/sky';
+import { night as nightOf, target, turn, type Site, type TargetOutput } from '@keen/core/sky';
 import type { ProjectRow } from '../../database/index.ts';
 import { panelsOfProject } from '../projects/mosaic.ts';
 
+type Turned = { raDeg: number; decDeg: number; angleDeg: number };
 /** What the club has on record that a night is laid out with: plain data, so that a worker can have it. */
 export interface NightRecords {
   date: string;
@@ -18,10 +19,11 @@ export interface NightRecords {
   nowMs?: number | undefined;
 }
 
-/** Where a leg points, with what that is called. */
+/** Where a leg points and how its picture is turned, with what that is called. */
 export function pointing(p: ProjectRow, panel: number | null, setup: RigSetup) {
   const name = panel === null ? p.object : `${p.object}, panel ${panel + 1}`;
-  return { name, ...pointedAt(p, panel, panelsOfProject(p, setup)) };
+  const { raDeg, decDeg, angleDeg } = pointingOf<Turned>(p, panel, panelsOfProject(p, setup));
+  return { name, raDeg, decDeg, angleDeg: turn(angleDeg) };
 }
 
 /** The sky above the legs of a plan, and the frames there are; all of it is worked out, nothing is read. */

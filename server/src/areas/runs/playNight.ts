@@ -87,6 +87,7 @@ export function rehearsalOf(of: RehearsalTask): Rehearsal {
       offsets: of.offsets,
       coolToC: cooling.setPointC,
       focusReachSteps: reachOf(system),
+      rig: setup,
       beside: beside && { offsets: beside.offsets, focusReachSteps: reachOf(beside.system) },
     }),
     world: {

@@ -3,6 +3,8 @@ import type { RigSetup } from '@keen/core/rig';
 import { Input, SelectOption } from 'ant-design-vue';
 import FieldGrid from '../../common/FieldGrid.vue';
 import PickOne from '../../common/PickOne.vue';
+import RigRotator from './RigRotator.vue';
+import RigSupply from './RigSupply.vue';
 
 /** The mount, how far weights and tube may travel, and what each act takes at night. */
 defineProps<{ setup: RigSetup; off: boolean }>();
@@ -47,6 +49,10 @@ const ACTS = [
     <FieldGrid :record="setup.slide" :fields="SLIDE" :off="off" />
     <h3>What each act takes at night</h3>
     <FieldGrid :record="setup.overheads" :fields="ACTS" :off="off" />
+    <h3>Rotator</h3>
+    <RigRotator :setup="setup" :off="off" />
+    <h3>Power</h3>
+    <RigSupply :setup="setup" :off="off" />
   </div>
 </template>
 

@@ -73,6 +73,12 @@ const emit = defineEmits<{ guider: [on: boolean]; role: [role: NonNullable<Train
       <Checkbox :checked="piece.guider === true" :disabled="off" @update:checked="emit('guider', Boolean($event))"
         >This is the guider’s body</Checkbox
       >
+      <Checkbox
+        :checked="piece.tilts === true"
+        :disabled="off"
+        @update:checked="piece.tilts = $event ? true : undefined"
+        >A tip-tilt plate</Checkbox
+      >
     </div>
     <p v-if="piece.measuredMm !== undefined" class="small muted">
       Documented {{ units.length(piece.lengthMm, 2) }}, measured {{ units.length(piece.measuredMm, 2) }}: choosing the
@@ -83,6 +89,10 @@ const emit = defineEmits<{ guider: [on: boolean]; role: [role: NonNullable<Train
           2,
         )
       }}.
+    </p>
+    <p v-if="piece.tilts" class="small muted">
+      It holds the guide star by tilting, and hands over to the mount what is too much for it. Mark how it is turned
+      before it is taken off.
     </p>
     <p v-if="piece.screwsMm" class="small muted">
       Screws of {{ units.length(piece.screwsMm, 0) }}: try them without the part first; where they would bottom out,

@@ -4,7 +4,9 @@ import { type PartRecord } from '@keen/contract';
 import { RouterLink } from 'vue-router';
 import { useAnswer } from '../../common/answer.ts';
 import WhenThere from '../../common/WhenThere.vue';
+import { phrase } from '@keen/core/phrases';
 import { countedMm, type TrainPart } from '@keen/core/rig';
+import { tiltsUnseen } from '@keen/core/train';
 import { Button, Input } from 'ant-design-vue';
 import { VueDraggable } from 'vue-draggable-plus';
 import { computed, ref } from 'vue';
@@ -36,6 +38,7 @@ const off = computed(() => !session.mayEdit);
 const parts = useAnswer('The drawer', questions.parts);
 const drawer = computed<PartRecord[]>(() => parts.value.value ?? []);
 const chosen = ref(-1);
+const unseen = computed(() => tiltsUnseen({ train: train.value }));
 const piece = computed(() => setup.value?.train[chosen.value] ?? null);
 /** A name no piece has yet. */
 const freeName = computed(() => {
@@ -124,6 +127,9 @@ const IS = { corrector: 'the corrector', camera: 'the camera' } as const;
         <Button size="small" @click="sayRole(a.name, a.as)">Yes, {{ IS[a.as] }}</Button>
         <Button size="small" @click="sayRole(a.name, 'piece')">No, a piece like the others</Button>
       </div>
+      <p v-if="unseen" class="level-bad small" role="alert" data-test="tilts-unseen">
+        {{ units.say(phrase('train.tilts-unseen', { name: unseen })) }}
+      </p>
       <div v-for="m in mismatches" :key="m.at" class="row level-bad small">
         {{ units.say(m.phrase) }}
         <Button v-if="m.chain && !off && !variant" size="small" @click="insert(m.at + 1, m.chain.ids)"

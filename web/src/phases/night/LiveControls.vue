@@ -1,24 +1,24 @@
 <script setup lang="ts">
 import { MOST_WITHIN_MIN, SPEEDS, type LiveRun } from '@keen/contract';
-import { FAULTS, type Fault } from '@keen/core/observatory';
-import type { RunState } from '@keen/core/run';
+import { faultsOf, type Fault } from '@keen/core/observatory';
+import { hasOf, type RunState } from '@keen/core/run';
 import { Button, InputNumber, Popconfirm } from 'ant-design-vue';
-import { ref } from 'vue';
+import { computed, ref } from 'vue';
 import PickOne from '../../common/PickOne.vue';
 import { useSession } from '../../stores/session.ts';
 import { FAULT_WORDS } from '../../common/faultWords.ts';
 import type { FollowedRun } from './useLiveRun.ts';
 
 /** Who is at the controls, and what they can ask for; and what somebody at the side can have go wrong. */
-defineProps<{ run: LiveRun; state: RunState; followed: FollowedRun }>();
+const props = defineProps<{ run: LiveRun; state: RunState; followed: FollowedRun }>();
 const session = useSession();
 const fault = ref<Fault | 'any'>('any');
 const withinMin = ref(60);
 const thrownNow = ref(false);
-const options = [
+const options = computed(() => [
   { value: 'any', label: 'something, drawn' },
-  ...FAULTS.map((f) => ({ value: f, label: FAULT_WORDS[f] })),
-];
+  ...faultsOf(hasOf(props.state.plan)).map((f) => ({ value: f, label: FAULT_WORDS[f] })),
+]);
 async function put(followed: FollowedRun) {
   await followed.throwFault({ fault: fault.value === 'any' ? null : fault.value, withinMin: withinMin.value });
   thrownNow.value = followed.trouble.value === '';

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { figure } from '@keen/core/quantities';
 import { EVERYDAY, isLoud } from '@keen/core/run';
 import { Button } from 'ant-design-vue';
 import { computed } from 'vue';
@@ -57,6 +58,16 @@ const notes = computed(() =>
     .slice(-MOST_NOTES)
     .toReversed(),
 );
+/** How what some rigs have stands. */
+const stands = computed(() => {
+  const { roof, rotatorDeg, tilt, supply } = state.value?.readings ?? {};
+  return [
+    ...(roof ? [roof === 'moves' ? 'the roof moves' : `roof ${roof}`] : []),
+    ...(rotatorDeg === undefined ? [] : [`rotator at ${figure(rotatorDeg, 1)}°`]),
+    ...(tilt ? [`tip-tilt plate at ${figure(100 * Math.max(...tilt.map(Math.abs)), 0)} % of its reach`] : []),
+    ...(supply ? [supply.on ? `supply ${figure(supply.volts, 1)} V` : 'power off'] : []),
+  ];
+});
 const title = computed(() => (run.value ? `${run.value.objects} with the ${run.value.rig}` : ''));
 const drivenWords = computed(() => {
   const r = run.value;
@@ -94,6 +105,7 @@ const drivenWords = computed(() => {
             label="The night as a strip: what was done, and fainter what is still to come"
           />
         </section>
+        <p v-if="stands.length" class="muted small" data-test="stands">{{ stands.join(', ') }}</p>
         <div class="two">
           <div class="stack">
             <LiveNow v-if="!state.finished" :coming="coming" :now-ms="nowMs" :time-zone="zone" :beside="besideNow" />

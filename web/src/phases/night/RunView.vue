@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { makeVerdict, nameOf, phrase } from '@keen/core/phrases';
 import { MOST_FAULTS, type RunRecord } from '@keen/contract';
-import { FAULTS } from '@keen/core/observatory';
+import { faultsOf } from '@keen/core/observatory';
 import { Button, Checkbox, InputNumber, Popconfirm } from 'ant-design-vue';
 import { computed, ref, watch } from 'vue';
 import { RouterLink, useRoute, useRouter } from 'vue-router';
@@ -72,6 +72,11 @@ const busyRig = computed(() => going.value.find((r) => r.rigId === club.rig?.id)
 const bridges = useAnswer('equipment', questions.bridges);
 /** What it is run on: empty for stand-ins. */
 const equipment = ref('');
+/** What of the rig something can go wrong with. */
+const has = computed(() => ({
+  rotator: club.rig?.setup.rotator !== undefined,
+  supply: club.rig?.setup.supply !== undefined,
+}));
 /** Frames are kept as large as the sensor. */
 const wholeFrames = ref(false);
 async function runIt() {
@@ -200,7 +205,7 @@ const strip = computed(() => run.value?.result.events ?? []);
             mode="multiple"
             option-filter-prop="label"
             shown
-            :options="FAULTS.map((f) => ({ value: f, label: FAULT_WORDS[f] }))"
+            :options="faultsOf(has).map((f) => ({ value: f, label: FAULT_WORDS[f] }))"
             :max-tag-count="MOST_FAULTS"
             placeholder="only what does by itself"
             class="faults"
