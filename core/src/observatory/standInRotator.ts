@@ -6,7 +6,7 @@ const turn = (deg: number): number => ((((deg + 180) % 360) + 360) % 360) - 180;
 const TURNS_S = 30;
 const SHARE = 1 / 3;
 /** What is left when it has been corrected [deg]; invented. */
-const LEFT_DEG = 0.3;
+const LEFT_DEG = 0.6;
 
 /** How much of a pointing is the rotator’s [s]: the time an act takes is said for both together. */
 export const turningS = (wholeS: number): number => Math.min(TURNS_S, SHARE * wholeS);
@@ -47,7 +47,7 @@ export class StandInRotator implements Rotator {
     );
     const end = Math.sign(wanted || 1) * this.of.reachDeg;
     await this.clock.sleep(1000 * this.seconds());
-    this.deg = (nearest ?? end) + LEFT_DEG * this.random.normal();
+    this.deg = (nearest ?? end) + LEFT_DEG * (2 * this.random.next() - 1);
     const off = Math.abs(turn(this.paDeg() - paDeg));
     return eitherWay ? Math.min(off, 180 - off) : off;
   }

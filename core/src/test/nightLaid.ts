@@ -1,10 +1,7 @@
 import { expect } from '@jest/globals';
 import { parseInput } from '../calculation/index.ts';
 import type { Gathered } from '../record/index.ts';
-import { prepareLeg } from '../sequence/legTimeline.ts';
-import { NightPlan } from '../sequence/nightPlan.ts';
-import { scheduleNight, type NightSchedule } from '../sequence/scheduleNight.ts';
-import type { Overheads } from '../sequence/schemas.ts';
+import { NightPlan, prepareLeg, scheduleNight, type NightSchedule, type Overheads } from '../sequence/index.ts';
 import { night as nightOf, target as targetOf, type Site } from '../sky/index.ts';
 
 export const site: Site = {

@@ -5,7 +5,11 @@ import { night as nightOf, target, turn, type Site, type TargetOutput } from '@k
 import type { ProjectRow } from '../../database/index.ts';
 import { panelsOfProject } from '../projects/mosaic.ts';
 
-type Turned = { raDeg: number; decDeg: number; angleDeg: number };
+interface Turned {
+  raDeg: number;
+  decDeg: number;
+  angleDeg: number;
+}
 /** What the club has on record that a night is laid out with: plain data, so that a worker can have it. */
 export interface NightRecords {
   date: string;
