@@ -7,6 +7,7 @@ export { STAND_IN_STARS } from './opticalTrain.ts';
 export { VirtualClock, type Pace } from './virtualClock.ts';
 export {
   alike,
+  beforeLimitDeg,
   sideOf,
   turnedWith,
   axesOf,

@@ -41,6 +41,13 @@ export const pointingOf = ({ first, second }: Axes): Pointing =>
     ? { haDeg: turn(first), decDeg: second, side: 'west' }
     : { haDeg: turn(first + 180), decDeg: Math.sign(second) * 180 - second, side: 'east' };
 
+/**
+ * How much further the sky may turn before a tube that follows it is so far past the meridian that its mount stops [deg]; below
+ * zero where it is past that already. West of its pier the first axis stands between half a turn back and that limit, east of it
+ * between half a turn and that limit back, and nothing.
+ */
+export const beforeLimitDeg = (p: Pointing, pastMeridianDeg: number): number =>
+  pastMeridianDeg - (p.side === 'west' ? turn(p.haDeg) : turn(p.haDeg - 180));
 /** Where the axes are on their way, both at an even speed, after a share of it. */
 export const onTheWay = (from: Axes, to: Axes, share: number): Axes => ({
   first: from.first + share * (to.first - from.first),

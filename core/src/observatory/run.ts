@@ -62,6 +62,8 @@ export const RunPlan = z.strictObject({
   coolToC: z.number().optional(),
   /** Half-width of a focus run in steps. */
   focusReachSteps: z.number().positive(),
+  /** So far past the meridian the mount follows before it stops by itself [deg]; left out: that is not known. */
+  pastMeridianDeg: z.number().optional(),
   /** The guide star is held by a tip-tilt plate, and by the mount what is too much for that. */
   tipTilt: z.literal(true).optional(),
   /** What everything runs on; left out: it is switched by hand, and not looked at. */

@@ -53,14 +53,14 @@ export function runPlanOf(
     coolToC?: number;
     focusReachSteps: number;
     /** The rig, as far as a run asks it for more than every one has. */
-    rig: Pick<RigSetup, 'rotator' | 'train' | 'supply'>;
+    rig: Pick<RigSetup, 'rotator' | 'train' | 'supply'> & { mount: Pick<RigSetup['mount'], 'pastMeridianDeg'> };
     /** With what a second camera’s filters are changed and focused, where there is one. */
     beside?: Pick<NonNullable<RunPlan['beside']>, 'offsets' | 'focusReachSteps'> | null;
   },
 ): RunPlan {
   const targets = of.targets.map(({ angleDeg: _a, ...t }) => t);
   const beside = of.beside && besideOf(of.prepared, targets, of.beside);
-  const { rotator, supply, train } = of.rig;
+  const { rotator, supply, train, mount } = of.rig;
   /** Half a turn is no other framing; where the guide star is to stay as well, it is. */
   const turned = (paDeg: number) =>
     rotator ? { turned: { paDeg, eitherWay: rotator.afterFlip === 'leave', afterFlip: rotator.afterFlip } } : {};
@@ -105,6 +105,7 @@ export function runPlanOf(
     offsets: of.offsets,
     ...(of.coolToC === undefined ? {} : { coolToC: of.coolToC }),
     focusReachSteps: of.focusReachSteps,
+    ...(mount.pastMeridianDeg === undefined ? {} : { pastMeridianDeg: mount.pastMeridianDeg }),
     ...(train.some((p) => p.tilts) ? { tipTilt: true as const } : {}),
     ...(supply ? { supply: { switched: supply.switched, closesBelowV: supply.closesBelowV } } : {}),
     ...(beside ? { beside } : {}),

@@ -26,6 +26,8 @@ export interface SimulatedTruth {
   /** Where the mount stands, for the side of the pier from which an object is looked at. */
   longitudeDeg?: number;
   latitudeDeg?: number;
+  /** So far past the meridian the mount follows before it stops; left out: as far as the sky turns. */
+  pastMeridianDeg?: number;
   /** How the roof stands at the beginning; left out: there is none, or it is opened and closed by hand. */
   roof?: 'open' | 'closed';
   /** A rotator: how far it turns to either side, and at which of its angles north is up, west of the pier. */
@@ -107,6 +109,7 @@ export function simulatedTruthOf(
     slopePxPerStep: (0.7 * setup.focuserStepUm) / focalRatio / setup.camera.pixelUm,
     bestHfdPx: Math.max(1.5, 2.4 / scale),
     scaleArcsecPerPx: scale,
+    ...(setup.mount.pastMeridianDeg === undefined ? {} : { pastMeridianDeg: setup.mount.pastMeridianDeg }),
     ...(setup.rotator ? { rotator: { ...setup.rotator, northDeg: 360 * turned.next() - 180 } } : {}),
     ...(setup.train.some((p) => p.tilts) ? { tipTilt: { reachArcsec: PLATE_ARCSEC } } : {}),
     ...(setup.supply ? { supply: { switched: setup.supply.switched, battery: setup.supply.battery } } : {}),

@@ -1,5 +1,5 @@
 import type { MountState, PierSide } from './devices.ts';
-import { axesOf, onTheWay, parkedAxes, pointingOf, sideOf, type Axes } from './mountAxes.ts';
+import { axesOf, beforeLimitDeg, onTheWay, parkedAxes, pointingOf, sideOf, type Axes } from './mountAxes.ts';
 import type { VirtualClock } from './virtualClock.ts';
 
 /** Mean sidereal time to an arcminute [deg]. Source: IAU 1982 expression, leading terms, from memory. */
@@ -15,11 +15,17 @@ export class StandInMount {
   private readonly clock: VirtualClock;
   private readonly longitudeDeg: number;
   readonly latitudeDeg: number;
+  private readonly pastMeridianDeg: number;
   constructor(
     clock: VirtualClock,
-    { longitudeDeg = 0, latitudeDeg = 45 }: { longitudeDeg?: number; latitudeDeg?: number },
+    {
+      longitudeDeg = 0,
+      latitudeDeg = 45,
+      pastMeridianDeg = Infinity,
+    }: { longitudeDeg?: number; latitudeDeg?: number; pastMeridianDeg?: number },
   ) {
     [this.clock, this.longitudeDeg, this.latitudeDeg] = [clock, longitudeDeg, latitudeDeg];
+    this.pastMeridianDeg = pastMeridianDeg;
     this.axes = parkedAxes(latitudeDeg);
   }
   haDeg(raDeg: number, ms = this.clock.now()): number {
@@ -35,7 +41,13 @@ export class StandInMount {
     }
     if (!this.follows) return this.axes;
     const { raDeg, decDeg } = this.follows;
-    return axesOf({ haDeg: this.haDeg(raDeg), decDeg, side: this.side }, this.latitudeDeg);
+    const at = { haDeg: this.haDeg(raDeg), decDeg, side: this.side };
+    const left = beforeLimitDeg(at, this.pastMeridianDeg);
+    if (left >= 0) return axesOf(at, this.latitudeDeg);
+    // it stopped there by itself
+    this.axes = axesOf({ ...at, haDeg: at.haDeg + left }, this.latitudeDeg);
+    this.follows = null;
+    return this.axes;
   }
   /** @param follow what it follows once it is there; null: it stands */
   async go(to: Axes, seconds: number, follow: { raDeg: number; decDeg: number } | null): Promise<void> {
@@ -61,6 +73,7 @@ export class StandInMount {
     return this.go(axesOf({ haDeg, decDeg, side }, this.latitudeDeg), seconds, { raDeg, decDeg });
   }
   state(): MountState {
-    return { ...pointingOf(this.current()), moves: this.way !== null, follows: this.follows !== null };
+    const axes = this.current();
+    return { ...pointingOf(axes), moves: this.way !== null, follows: this.follows !== null };
   }
 }

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { atLeastZero, massKg, noRepeats, positive, quantity } from '../calculation/index.ts';
+import { atLeastZero, massKg, noRepeats, positive, quantity, within } from '../calculation/index.ts';
 import { Origin, PlacedPart } from './partSchemas.ts';
 import {
   Corrector,
@@ -43,6 +43,7 @@ const carried = {
     drive: z.enum(['worm', 'strain-wave', 'direct']),
     ratedLoadKg: positive('kg', 'Rated load'),
     wormPeriodS: positive('s', 'One turn of the worm').optional(),
+    pastMeridianDeg: within('deg', 0, 90, 'How far past the meridian it follows before it stops by itself').optional(),
     from: Origin.optional(),
   }),
   placed: z

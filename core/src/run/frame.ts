@@ -11,6 +11,7 @@ import {
   type Next,
   type Prepare,
 } from '../sequence/index.ts';
+import { untilLimitMs } from './motion.ts';
 import { shutBecause, waitShut } from './shut.ts';
 import type { Task, WorkedLeg } from './state.ts';
 import { ask, iso, timed, watchOf, type Work } from './work.ts';
@@ -214,7 +215,7 @@ export function expose(w: Work, { step }: Of<'expose'>): void {
   if (w.s.readings.wheel !== filter) return;
   // preparing took its time: the sky has shut, or the lead would move during the frame
   if (shutBecause(w.s) || !fitsBefore(nowMs, 1000 * exposureS, w.nextMoveMs())) return;
-  if (leftItsHours(w, exposureS)) return;
+  if (leftItsHours(w, exposureS) || reachesLimit(w, exposureS)) return;
   const named = { filter, frame };
   if (movesMount(prepared)) w.happened({ what: 'stands', atMs: nowMs });
   w.first(
@@ -301,6 +302,14 @@ function lookWhere(w: Work, offArcmin: number, offDeg: number): void {
   if (knocked) w.note('run.knocked', { offArcmin });
   if (slipped) w.note('run.turned-off', { offDeg });
   if (knocked || slipped) w.happened({ what: 'shut' });
+}
+/** Whether the mount would stop by itself before an exposure begun now ends: it is pointed anew, from the other side of the pier. */
+function reachesLimit(w: Work, exposureS: number): boolean {
+  if (w.lead || untilLimitMs(w.s) > 1000 * exposureS) return false;
+  w.note('run.at-limit', { pastDeg: w.s.plan.pastMeridianDeg! });
+  w.happenedTo(() => true, { what: 'shut' });
+  w.first(ask({ device: 'guider', do: 'stop' }));
+  return true;
 }
 /** Whether the object would be too low or hidden, or the Sun too high, before an exposure begun now ends; its spell is over then. */
 function leftItsHours(w: Work, exposureS: number): boolean {

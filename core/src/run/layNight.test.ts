@@ -66,7 +66,7 @@ test('any night is whole, no quota is exceeded, and a conductor under a perfect 
   for (const [k, plan] of fc.sample(anyNight, { numRuns: rounds(40, 100), seed: 26 }).entries()) {
     // with a rotator that turns back past the meridian, with one that does not, and without
     const afterFlip = ([null, 'turn', 'leave'] as const)[k % 3]!;
-    const rig = { train: [], ...(afterFlip ? { rotator: { afterFlip, reachDeg: 180 } } : {}) };
+    const rig = { train: [], mount: {}, ...(afterFlip ? { rotator: { afterFlip, reachDeg: 180 } } : {}) };
     const { plan: p, prepared, schedule } = lay(plan);
     if (!schedule) continue;
     whole(schedule);

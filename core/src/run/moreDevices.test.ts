@@ -230,3 +230,58 @@ describe('a tip-tilt plate', () => {
     expect(ends).toBeGreaterThan(0);
   });
 });
+
+describe('a mount that stops by itself past the meridian', () => {
+  /** On the meridian of Greenwich at nine in the evening. */
+  const target = { name: 'x', raDeg: 18.5, decDeg: 30 };
+  const limits = { pastMeridianDeg: 8 };
+  const site = { latitudeDeg: 45, longitudeDeg: 0, elevationM: 0, timeZone: 'UTC', horizon: [] };
+  const legs = (seed: number) =>
+    ordinaryNight(setup, seed).legs.map((l) => ({ ...l, target, timeline: { ...l.timeline, flipAt: null } }));
+  /** How the tube stood at the beginning and the end of each exposure. */
+  function seen(o: Observatory) {
+    const at: { pastDeg: number; follows: boolean }[] = [];
+    const look = () => {
+      const { haDeg, side, follows } = o.mount.state!();
+      at.push({ pastDeg: side === 'west' ? haDeg : haDeg < 0 ? -haDeg : 0, follows });
+    };
+    const camera = {
+      ...o.camera,
+      expose: async (s: number) => {
+        look();
+        const m = await o.camera.expose(s);
+        look();
+        return m;
+      },
+    };
+    return { o: { ...o, camera }, at };
+  }
+  const played = async (known: boolean) => {
+    const n = night(7, { site, ...(known ? limits : {}) }, limits, legs(7)[0]);
+    const f = seen(n.o());
+    return { ...(await play(n.plan, f.o)), at: f.at };
+  };
+  test('whose limit is known is pointed from the other side before it comes to it', async () => {
+    const { at, events, result } = await played(true);
+    expect(at.every((x) => x.follows)).toBe(true);
+    expect(Math.max(...at.map((x) => x.pastDeg))).toBeLessThanOrEqual(8);
+    // it is used up to a frame’s length of it
+    expect(Math.max(...at.map((x) => x.pastDeg))).toBeGreaterThan(6.5);
+    expect(codesOf(events).filter((c) => c === 'run.at-limit')).toHaveLength(1);
+    expect(codesOf(events)).not.toContain('run.again');
+    expect(result.frames.filter((f) => f.accepted).length).toBeGreaterThan(80);
+  });
+  test('whose limit is not known costs one frame, and is pointed anew', async () => {
+    const { at, events, result } = await played(false);
+    expect(at.filter((x) => !x.follows).length).toBeLessThanOrEqual(1);
+    expect(codesOf(events).filter((c) => c === 'run.again')).toHaveLength(1);
+    expect(result.frames.filter((f) => f.accepted).length).toBeGreaterThan(78);
+  });
+  test('that never follows is given up, not asked for ever', async () => {
+    const n = night(7, { site }, { pastMeridianDeg: -400 }, legs(7)[0]);
+    const { events, result, state } = await play(n.plan, n.o());
+    expect(state.finished).toBe(true);
+    expect(codesOf(events)).toContain('run.device-fault');
+    expect(result.frames.filter((f) => f.accepted)).toEqual([]);
+  });
+});

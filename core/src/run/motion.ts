@@ -1,5 +1,7 @@
+import { SIDEREAL_ARCSEC_PER_S } from '../quantities/index.ts';
 import {
   axesOf,
+  beforeLimitDeg,
   equatorialOf,
   horizontalOf,
   onTheWay,
@@ -42,6 +44,12 @@ function hazardAt(s: Pick<RunState, 'plan' | 'startMs'>, p: Pointing, ms: number
 /** Where the tube is now, as it was read last; null where the mount does not tell. */
 function tubeNow({ readings: { tube }, nowMs }: RunState): Pointing | null {
   return tube && turnedWith(tube, { follows: tube.follows, sinceMs: nowMs - tube.atMs });
+}
+/** How long the mount goes on following by its own limit, as it was read last [ms]; infinite where none is known. */
+export function untilLimitMs(s: RunState): number {
+  const { pastMeridianDeg } = s.plan;
+  const tube = s.readings.tube?.follows && pastMeridianDeg !== undefined ? tubeNow(s) : null;
+  return tube ? (beforeLimitDeg(tube, pastMeridianDeg!) * 3_600_000) / SIDEREAL_ARCSEC_PER_S : Infinity;
 }
 /** What forbids that the tube is where it is. */
 export function hazardNow(s: RunState): Hazard | null {

@@ -207,7 +207,7 @@ export function step(before: RunState | null, event: Happened): Stepped<RunState
   const w = new Work({ ...before, nowMs, readings: readingsOf(before, event) });
   if (w.s.readings.guider !== 'lost') w.s.lostSinceMs = null;
   happened(w, event);
-  watch(w, before);
+  watch(w, before, failed);
   advance(w);
   return stepped(w, before);
 }

@@ -5,11 +5,12 @@ import { hazardNow, isLeaving } from './motion.ts';
 import { closeFor, endNow, lowUntilMs, shutBecause } from './shut.ts';
 import { ask, timed, type Work } from './work.ts';
 
+type Failed = (w: Work, device: 'mount', what: 'stands', reason: string) => void;
 /**
  * What is looked at all the time, whatever is under way: the interlock, where the tube is, wind and damp, the guide star. What
  * must not go on is stopped at once; what comes next is asked anew of the night as it stands.
  */
-export function watch(w: Work, before: Pick<RunState, 'readings'>): void {
+export function watch(w: Work, before: Pick<RunState, 'readings'>, failed: Failed): void {
   const { readings, waitingFor } = w.s;
   const moving = waitingFor?.device === 'mount' && waitingFor.do !== 'connect';
   const exposing = waitingFor?.do === 'expose';
@@ -36,6 +37,11 @@ export function watch(w: Work, before: Pick<RunState, 'readings'>): void {
       closeFor(w, why);
       return void w.backToNight();
     }
+  }
+  // at its limit, or by a hand on its buttons
+  if (exposing && !moving && readings.tube && !readings.tube.follows && !readings.tube.moves && readings.safe) {
+    w.letGo();
+    return failed(w, 'mount', 'stands', 'it does not follow the sky');
   }
   if (!exposing || !w.s.working || !w.leg.guiding) return;
   if (readings.guider === 'lost') starLost(w);

@@ -119,6 +119,8 @@ export function drawnRun(seed: number, setup: RigSetup): { plan: RunPlan; o: () 
     world.supply = { switched, battery: m.next() < 0.5 ? { capacityWh: 200, drawW: 30 + 40 * m.next() } : null };
     plan.supply = { switched, closesBelowV: m.next() < 0.7 ? 11.8 : null };
   }
+  if (m.next() < 0.3) world.pastMeridianDeg = 25 * m.next();
+  if (world.pastMeridianDeg !== undefined && m.next() < 0.6) plan.pastMeridianDeg = world.pastMeridianDeg;
   if (besides.length) plan.beside = { legs: besides, offsets, focusReachSteps: plan.focusReachSteps };
   const second = besides.length
     ? {

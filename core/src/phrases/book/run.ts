@@ -61,6 +61,8 @@ export const runPhrases = {
   'run.supply-low':
     'the supply gives {volts:1} V, less than {wanted:1} V: the night is closed while there is enough to park',
   'run.plate-at-end': 'the tip-tilt plate stands at its end, the mount does not follow: pointed and guided anew',
+  'run.at-limit':
+    'the mount would stop by itself, {pastDeg:0} past the meridian: pointed anew from the other side of the pier',
   'run.knocked': '{offArcmin:1} from where it should point: centring again',
   'run.device-silent': 'the {device} does not answer: asked again',
   'run.device-absent': 'the {device} does not answer after {attempts} attempts: the night is not begun',

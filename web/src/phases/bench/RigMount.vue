@@ -10,6 +10,16 @@ import RigSupply from './RigSupply.vue';
 defineProps<{ setup: RigSetup; off: boolean }>();
 const MOUNT = [
   { key: 'ratedLoadKg', label: 'Rated load', dimension: 'mass', min: 0.1 },
+  {
+    key: 'pastMeridianDeg',
+    label: 'Stops past the meridian',
+    dimension: 'angle',
+    unit: '°',
+    decimals: 0,
+    min: 0,
+    max: 90,
+    optional: true,
+  },
   { key: 'wormPeriodS', label: 'Worm’s turn', dimension: 'duration', decimals: 0, min: 1, max: 3600, optional: true },
 ] as const;
 const mm = { dimension: 'length', decimals: 0 } as const;
