@@ -62,6 +62,8 @@ export const MOST_WITHIN_MIN = 120;
 /** A frame of a run, as it is kept on the server. */
 export const KeptFrame = z.strictObject({
   n: z.int().min(0),
+  /** Of the second camera, which counts its own. */
+  second: z.boolean(),
   start: Instant,
   filter: z.string(),
   /** It is there, or why it is not. */
@@ -81,6 +83,9 @@ export const KeptFrames = z.strictObject({
 });
 export type KeptFrames = z.infer<typeof KeptFrames>;
 const ofFrame = byId.extend({ n: z.coerce.number().int().min(0).max(100_000) });
+const ofCamera = z.strictObject({
+  second: z.stringbool().default(false).meta({ description: 'Of the second camera' }),
+});
 
 export const liveRunRoutes = {
   startRun: route({
@@ -181,7 +186,7 @@ export const liveRunRoutes = {
     area: 'Live runs',
     role: 'watcher',
     params: ofFrame,
-    query: none,
+    query: ofCamera,
     body: none,
     response: z.strictObject({ widthPx: z.int(), heightPx: z.int(), tones: z.string() }),
   }),
@@ -193,7 +198,7 @@ export const liveRunRoutes = {
     role: 'watcher',
     file: 'application/fits',
     params: ofFrame,
-    query: none,
+    query: ofCamera,
     body: none,
     response: z.string().meta({ format: 'binary' }),
   }),

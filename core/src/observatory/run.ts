@@ -109,6 +109,8 @@ export const RunFrame = z.strictObject({
   background: z.number(),
   focusPosition: z.number(),
   temperatureC: z.number(),
+  /** The camera’s turn against the tube, where a rotator tells it [deg]. */
+  rotatorDeg: z.number().optional(),
   accepted: z.boolean(),
   /** In metric units; the code and its values stand beside it. */
   reason: z.string(),

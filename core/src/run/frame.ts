@@ -269,6 +269,7 @@ export function judge(w: Work, { step, startMs }: Of<'judge'>): void {
     ...kept,
     focusPosition: w.s.readings.position,
     temperatureC: w.s.readings.temperatureC,
+    ...(w.s.readings.rotatorDeg === undefined ? {} : { rotatorDeg: w.s.readings.rotatorDeg }),
     accepted: refusal === null,
     reason: refusal ? words(refusal.phrase) : '',
     ...(refusal ? { reasonPhrase: refusal.phrase } : {}),

@@ -62,6 +62,10 @@ export const AboutSchema = z.strictObject({
   deadManS: z.number().positive().meta({ unit: 's', description: 'Left alone for so long it goes safe by itself' }),
   simulated: z.boolean(),
   speed: z.number().positive().meta({ description: 'Times as fast as the world; one for real equipment' }),
+  frames: z.boolean().optional().meta({
+    description:
+      'Gives an exposure that was read out as FITS at /frames/{id}, by its number, until ten others were asked for',
+  }),
 });
 export type About = z.infer<typeof AboutSchema>;
 

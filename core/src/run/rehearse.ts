@@ -26,6 +26,10 @@ export const conduct = async (
   progress?: (share: number, frames: number) => void,
 ): Promise<RunResult> => (await play(plan, o, progress)).result;
 
+interface Pictures {
+  scaleArcsecPerPx: number;
+  size: { widthPx: number; heightPx: number } | null;
+}
 /** A plan with the stand-ins it is played on, and a second camera beside it: plain data, so that a worker can have it. */
 export interface Rehearsal {
   plan: RunPlan;
@@ -35,7 +39,7 @@ export interface Rehearsal {
   faults?: readonly Fault[];
   beside: { world: SimulatedTruth; overheads: Overheads } | null;
   /** How its frames are drawn where they are kept: scale, and the size where it is not the small one [px]. */
-  pictures?: { scaleArcsecPerPx: number; size: { widthPx: number; heightPx: number } | null };
+  pictures?: Pictures & { second?: Pictures };
 }
 
 /**

@@ -31,6 +31,7 @@ import * as hours from './migrations/027-hours.ts';
 import * as upkeep from './migrations/028-upkeep.ts';
 import * as liveRuns from './migrations/029-live-runs.ts';
 import * as runFrames from './migrations/030-run-frames.ts';
+import * as secondFrames from './migrations/031-second-camera-frames.ts';
 import * as refusals from './migrations/006-refusals.ts';
 
 /** Every change of the schema, in order. A landed migration is never edited. */
@@ -65,6 +66,7 @@ const MIGRATIONS = [
   { name: '028-upkeep', up: upkeep.up },
   { name: '029-live-runs', up: liveRuns.up },
   { name: '030-run-frames', up: runFrames.up },
+  { name: '031-second-camera-frames', up: secondFrames.up },
 ];
 
 /** Keeps the names of what was done in a table of its own. */

@@ -298,6 +298,7 @@ beforeAll(async () => {
     '028-upkeep',
     '029-live-runs',
     '030-run-frames',
+    '031-second-camera-frames',
   ]);
   const config = {
     databaseUrl: url.href,

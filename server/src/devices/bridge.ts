@@ -18,6 +18,9 @@ import type { z } from 'zod';
 const POLL_MS = 500;
 /** Longest a request may take [ms]. */
 const ANSWER_MS = 4000;
+/** Longest a frame may take [ms], and the largest there may be. */
+const FRAME_MS = 60_000;
+const MOST_BYTES = 300e6;
 /** So many questions in a row that were not answered are told as a fault of what was asked for. */
 const SILENT = 10;
 
@@ -32,6 +35,8 @@ class Refused extends Error {
 export interface Bridge extends Equipment {
   /** Somebody asked for something: whoever waits looks. */
   wake: () => void;
+  /** The file of an exposure, by its number; left out: it gives none. @throws Error where it does not come */
+  frame?: (id: number) => Promise<Uint8Array>;
   /** @param how  gone: without a word, as one that ended is */
   close: (how?: 'let-go' | 'gone') => Promise<void>;
 }
@@ -135,6 +140,21 @@ export async function connectBridge(
       }
     }
   }
+  async function frame(id: number): Promise<Uint8Array> {
+    const res = await fetch(new URL(`/frames/${id}`, url), {
+      headers: { 'x-control-key': key },
+      signal: AbortSignal.timeout(FRAME_MS),
+    });
+    if (!res.ok) throw new Error(`it answered ${res.status}`);
+    const parts: Uint8Array[] = [];
+    let bytes = 0;
+    for await (const part of res.body ?? []) {
+      bytes += part.length;
+      if (bytes > MOST_BYTES) throw new Error(`it is larger than ${MOST_BYTES / 1e6} MB`);
+      parts.push(part);
+    }
+    return Buffer.concat(parts);
+  }
   async function perform(act: Act): Promise<Answer> {
     if (act.do === 'abort') {
       if (atWork !== null) await send('DELETE', `/acts/${atWork}`, ActState);
@@ -167,6 +187,7 @@ export async function connectBridge(
       return { ...status.readings, tube: tubeRead(tube, before?.tube ?? null, tube?.atMs ?? now()) };
     },
     perform,
+    ...(about.frames ? { frame } : {}),
     wake: () => (stop as (() => void) | null)?.(),
     wentSafe: () => {
       const was = safe;

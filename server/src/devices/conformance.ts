@@ -213,6 +213,13 @@ export async function conformance(
       'an exposure gives what is measured on it',
     );
     await over((await ask({ device: 'camera', do: 'read-out' })).id);
+    const file = await fetch(new URL(`/frames/${nextId - 1}`, url), { headers: { 'x-control-key': key } });
+    const bytes = Buffer.from(await file.arrayBuffer());
+    if ((about as About).frames) {
+      demand(file.status === 200, `it gives frames, and refused one (${file.status})`);
+      demand(bytes.toString('latin1', 0, 30).startsWith('SIMPLE  ='), 'what it gives as a frame is no FITS file');
+      demand(bytes.length % 2880 === 0, 'its FITS file does not end with a whole block of 2880 bytes');
+    } else demand(file.status === 404, 'it says that it gives no frames, and gives one');
   });
   await rule('moves its mount, says so on the way, stops on the way, and parks', async () => {
     const slew = await ask({ device: 'mount', do: 'field', altitudeDeg: 70, azimuthDeg: 120 });

@@ -1,5 +1,6 @@
 import { afterEach, beforeAll, describe, expect, test } from '@jest/globals';
 import { RIGS } from '@keen/demo';
+import { writeFits16 } from '@keen/core/exchange';
 import { simulatedTruthOf, standIns } from '@keen/core/observatory';
 import { viewOf } from '@keen/core/rig';
 import { drive, ordinaryNight, replay, type Happened } from '@keen/core/run';
@@ -41,7 +42,7 @@ async function station({ speed = 100, deadManS = 1, brisk = false, broken }: Opt
   begin();
   const o = standIns(world, brisk ? BRISK : setup.overheads, pace);
   const about = { name: 'stand-ins', filters: world.filters, deadManS, simulated: true, speed };
-  const its = new DeviceStation(o, about);
+  const its = new DeviceStation(o, about, { fileOf: () => writeFits16(new Uint16Array(16), 4, 4, []) });
   void its.live();
   const app = express();
   const parse = express.json();
@@ -129,6 +130,11 @@ const BROKEN: Record<string, Options & { rule: string }> = {
     rule: 'exposes for as long',
     broken: () => asks((b) => b.do === 'expose' && Object.assign(b, { seconds: Number(b.seconds) / 2 })),
   },
+  'gives as a frame what is none': {
+    rule: 'exposes for as long',
+    broken: () => (req, res, next) =>
+      req.path.startsWith('/frames/') ? void res.type('application/fits').send(Buffer.alloc(2880)) : next(),
+  },
   'does not stop': {
     rule: 'stops when it is asked',
     broken: () => (req, res, next) => {
@@ -205,7 +211,14 @@ describe('the protocol', () => {
   );
   test('it is described, every path with what it takes and answers', () => {
     const { paths } = deviceOpenApi() as { paths: Record<string, object> };
-    expect(Object.keys(paths).sort()).toEqual(['/about', '/acknowledge', '/acts/{id}', '/control', '/status']);
+    expect(Object.keys(paths).sort()).toEqual([
+      '/about',
+      '/acknowledge',
+      '/acts/{id}',
+      '/control',
+      '/frames/{id}',
+      '/status',
+    ]);
     expect(JSON.stringify(paths)).toContain('"centre"');
   });
   test('while the interlock is open nothing moves, whoever asks; what moves is stopped', async () => {

@@ -13,9 +13,10 @@ import {
   StatusSchema,
   type About,
   type Ask,
+  type Readings,
   type RefusalCode,
 } from '@keen/core/run';
-import { DeviceFault, type Observatory, type RunTime } from '@keen/core/observatory';
+import { DeviceFault, type FrameMeasure, type Observatory, type RunTime } from '@keen/core/observatory';
 import express, { type ErrorRequestHandler, type Express, type Request } from 'express';
 import { randomBytes } from 'node:crypto';
 import { z } from 'zod';
@@ -32,7 +33,18 @@ class Refused extends Error {
     this.code = code;
   }
 }
+/** An exposure, for whoever draws its file. */
+export interface TakenFrame {
+  seconds: number;
+  startMs: number;
+  filter: string;
+  /** Where it was pointed last [deg]; null: nowhere yet. */
+  place: { raDeg: number; decDeg: number } | null;
+  measure: FrameMeasure;
+  readings: Readings;
+}
 interface KeptAct extends ActState {
+  taken?: Omit<TakenFrame, 'measure'>;
   asked: string;
   device: Ask['device'];
   moves: boolean;
@@ -54,9 +66,31 @@ export class DeviceStation {
   private closed = false;
   private readonly real: () => number;
 
-  /** @param real the world’s time [ms], by which it is known whether anybody is there */
-  constructor(o: Observatory, about: Omit<About, 'protocol'>, real: () => number = () => performance.now()) {
-    [this.o, this.about, this.real] = [o, { ...about, protocol: PROTOCOL }, real];
+  private place: TakenFrame['place'] = null;
+  private readonly fileOf: ((taken: TakenFrame) => Uint8Array) | null;
+
+  /**
+   * @param fileOf  gives the file of an exposure; left out: it gives none
+   * @param real    the world’s time [ms], by which it is known whether anybody is there
+   */
+  constructor(
+    o: Observatory,
+    about: Omit<About, 'protocol' | 'frames'>,
+    {
+      fileOf = null,
+      real = () => performance.now(),
+    }: { fileOf?: ((taken: TakenFrame) => Uint8Array) | null; real?: () => number } = {},
+  ) {
+    this.o = o;
+    this.about = { ...about, protocol: PROTOCOL, ...(fileOf ? { frames: true } : {}) };
+    [this.fileOf, this.real] = [fileOf, real];
+  }
+  /** The file of an exposure that was read out. */
+  file(id: number): Uint8Array {
+    const act = this.acts.find((a) => a.id === id);
+    if (!this.fileOf || !act?.taken || act.state !== 'done')
+      throw new Refused('unknown', `There is no frame of number ${id}, or not any more.`);
+    return this.fileOf({ ...act.taken, measure: act.value as FrameMeasure });
   }
   get clock(): RunTime {
     return this.o.clock;
@@ -159,6 +193,12 @@ export class DeviceStation {
     if (tube?.moves || tube?.follows)
       throw new Refused('not-parked', 'The mount is not parked: no roof is closed over it.');
     const act: KeptAct = { id, state: 'at-work', asked, device: ask.device, moves: isMotion(ask) };
+    if (ask.do === 'centre' || ask.do === 'flip') this.place = { raDeg: ask.raDeg, decDeg: ask.decDeg };
+    if (ask.do === 'expose') {
+      const readings = read(this.o, null);
+      const startMs = this.o.clock.now();
+      act.taken = { seconds: ask.seconds, startMs, filter: readings.wheel, place: this.place, readings };
+    }
     this.begin(act, () => perform(this.o, { ...ask, id, deadlineMs: 0 }));
     return told(act);
   }
@@ -229,6 +269,10 @@ export function deviceService(station: DeviceStation): Express {
     station.heard(keyOf(req));
     res.json(station.stopAct(idOf(req)));
   });
+  app.get('/frames/:id', (req, res) => {
+    station.heard(keyOf(req));
+    res.type('application/fits').send(Buffer.from(station.file(idOf(req))));
+  });
   app.use(() => {
     throw new Refused('unknown', 'There is no such path; see /openapi.json.');
   });
@@ -288,6 +332,19 @@ export function deviceOpenApi(): object {
           ...answers('It is at work, or was done before', ActState, '202'),
         },
         delete: { summary: 'Stop it', parameters: [id, key], ...answers('How it stands', ActState) },
+      },
+      '/frames/{id}': {
+        get: {
+          summary: 'An exposure that was read out, where the equipment gives files',
+          parameters: [id, key],
+          responses: {
+            200: {
+              description: 'The frame as FITS, with DATE-OBS, EXPTIME and FILTER in its header',
+              content: { 'application/fits': { schema: { type: 'string', format: 'binary' } } },
+            },
+            default: refused,
+          },
+        },
       },
     },
   };

@@ -1,5 +1,3 @@
-import { readFileSync } from 'node:fs';
-import { join } from 'node:path';
 import type { MessagePort } from 'node:worker_threads';
 import { calculations, InvalidInput, parseInput, type Solver } from '@keen/core';
 import { readGuideCsv } from '@keen/core/exchange';
@@ -12,8 +10,9 @@ import type { RiskOutput } from '@keen/core/sequence';
 import { debrief, resultOfEvents, type Debrief, type Happened, type Rehearsal } from '@keen/core/run';
 import { playRehearsal, playRiskOf, rehearsalOf, type RehearsalTask, type RiskTask } from '../runs/playNight.ts';
 import { highsSolver } from '@keen/core/solver';
-import { bandSource, type StarIndex, type StarSource } from '@keen/core/sky';
-import { drawFrame, type DrawFrame, type DrawnFrame } from '../live/drawFrame.ts';
+import type { StarSource } from '@keen/core/sky';
+import { drawFrame, writeFrame, type DrawFrame, type DrawnFrame } from '../live/drawFrame.ts';
+import { starFiles } from './starFiles.ts';
 
 /** One question to the registry, as it reaches a worker. */
 export interface Question {
@@ -46,16 +45,7 @@ let solver: Promise<Solver> | undefined;
 const solverHere = () => (solver ??= highsSolver());
 
 let stars: StarSource | undefined;
-/** The shipped star catalogue, read when somebody first asks for stars; 15 MB once read whole. */
-function starsIn(dataFolder: string): StarSource {
-  const folder = join(dataFolder, 'stars');
-  return (cap) => {
-    stars ??= bandSource(JSON.parse(readFileSync(join(folder, 'index.json'), 'utf8')) as StarIndex, (file) =>
-      readFileSync(join(folder, file)),
-    );
-    return stars(cap);
-  };
-}
+const starsIn = (dataFolder: string): StarSource => (stars ??= starFiles(dataFolder));
 
 /** The picture that came along; a path is never followed. */
 function sent(picture: Uint8Array | undefined): (path: string) => Uint8Array {
@@ -91,6 +81,8 @@ export const tasks = {
   resultOf: ({ events }: { events: Happened[] }): RunResult => resultOfEvents(events),
   /** A frame of a run, drawn, written where it is kept, and measured as any other. */
   drawFrame: (of: DrawFrame, _tell: Tell, stars: StarSource): DrawnFrame => drawFrame(of, stars),
+  /** A frame of equipment elsewhere, measured and written where it is kept. */
+  writeFrame: (of: { path: string; file: Uint8Array }): DrawnFrame => writeFrame(of),
   /** What came of what somebody put into a run; null: nobody did. */
   debrief: async ({ events, rehearsal }: { events: Happened[]; rehearsal: Rehearsal }): Promise<Debrief | null> =>
     events.some((e) => e.code === 'thrown') ? debrief(events, rehearsal) : null,

@@ -11,6 +11,7 @@ import {
 import type { RunFrame } from '@keen/core/observatory';
 import { setTimeout as pause } from 'node:timers/promises';
 import type { Bridge } from '../../devices/bridge.ts';
+import type { WhichFrame } from './frameKeeper.ts';
 import type { Store } from '../../store.ts';
 import { eventsOf, RunLog, type Held } from './log.ts';
 import { pacer } from './pacer.ts';
@@ -49,8 +50,8 @@ export function conductRun(
     speed: number;
     written: () => void;
     bridge: (() => Promise<Bridge>) | null;
-    /** Keeps a frame as a file; null: they are kept elsewhere. */
-    keep: ((n: number, frame: RunFrame) => Promise<'kept' | 'no-room'>) | null;
+    /** Keeps a frame as a file, drawn, or asked for of equipment elsewhere. */
+    keep: (which: WhichFrame, frame: RunFrame, fetched?: () => Promise<Uint8Array>) => Promise<'kept' | 'no-room'>;
   },
 ): Conducting {
   const log = new RunLog(store, held, of.written);
@@ -62,8 +63,13 @@ export function conductRun(
   let full: NoRoom | null = null;
   let told = false;
   const isFull = () => full !== null && !told;
-  async function keep(n: number, frame: RunFrame): Promise<void> {
-    if ((await of.keep?.(n, frame)) !== 'no-room' || full) return;
+  async function keep(which: WhichFrame, frame: RunFrame, event: Happened): Promise<void> {
+    // the number before its reading out is that of the exposure
+    const taken = event.code === 'done' ? event.act - 1 : 0;
+    const fetched = bridge?.frame && (() => bridge!.frame!(taken));
+    // equipment that gives none keeps its own
+    if (bridge && !fetched) return;
+    if ((await of.keep(which, frame, fetched ?? undefined)) !== 'no-room' || full) return;
     full = { code: 'no-room' };
     wake();
   }
@@ -147,7 +153,10 @@ export function conductRun(
           events.push(event);
           log.add(event, stepped.state.frames, commandId);
           commandId = null;
-          for (const s of stepped.says) if (s.said === 'frame') void keep(stepped.state.frames - 1, s);
+          const { frames, beside: second } = stepped.state;
+          for (const s of stepped.says) if (s.said === 'frame') void keep({ n: frames - 1, second: false }, s, event);
+          for (const s of stepped.beside.says)
+            if (s.said === 'frame') void keep({ n: (second?.frames ?? 1) - 1, second: true }, s, event);
           // elsewhere nothing is asked for of which it is not written why
           if (bridge || log.due()) await log.write();
         },

@@ -14,15 +14,26 @@ export interface DrawFrame {
 }
 export type DrawnFrame =
   | { ok: true; bytes: number; stars: number; hfdPx: number | null; eccentricity: number | null }
-  /** `code`: as the file system says. */
-  | { ok: false; code: string };
+  /** `code`: as the file system says; `why`: where it is not that. */
+  | { ok: false; code: string; why?: string };
 /** Where the small picture of a frame lies. */
 export const smallOf = (path: string): string => path.replace(/\.fits$/, '.json');
 
-/** Draws a frame, writes it down as FITS with a small picture beside it, and measures it. It is there whole, or not at all. */
-export function drawFrame({ path, frame, cards, size }: DrawFrame, stars: StarSource): DrawnFrame {
-  const file = practiceFile(frame, stars, cards, size ?? undefined);
-  const { measure, small } = lookAtPicture(file);
+/** Draws a frame, and writes it down. */
+export const drawFrame = ({ path, frame, cards, size }: DrawFrame, stars: StarSource): DrawnFrame =>
+  writeFrame({ path, file: practiceFile(frame, stars, cards, size ?? undefined) });
+
+/** Measures a FITS file and writes it down with a small picture beside it. It is there whole, or not at all. */
+export function writeFrame({ path, file }: { path: string; file: Uint8Array }): DrawnFrame {
+  let looked: ReturnType<typeof lookAtPicture>;
+  try {
+    looked = lookAtPicture(file);
+  } catch (e) {
+    // somebody’s equipment gave something else
+    if (!(e instanceof Error)) throw e;
+    return { ok: false, code: 'EINVAL', why: `what the equipment gave cannot be read: ${e.message}`.slice(0, 190) };
+  }
+  const { measure, small } = looked;
   // two servers may make up for the same frame
   const parts = [path, smallOf(path)].map((to) => ({ to, part: `${to}.${randomUUID()}.part` }));
   try {

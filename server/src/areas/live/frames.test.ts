@@ -1,10 +1,20 @@
-import { afterAll, expect, test } from '@jest/globals';
-import { api, type KeptFrames, type LiveRun, type PlanRecord, type RunRecord } from '@keen/contract';
+import { afterAll, describe, expect, test } from '@jest/globals';
+import {
+  api,
+  type KeptFrames,
+  type LiveRun,
+  type NumberedEvent,
+  type PlanRecord,
+  type RunRecord,
+} from '@keen/contract';
 import { measurePicture } from '@keen/core/frames';
+import { step, type Happened, type Rehearsal, type RunState } from '@keen/core/run';
 import { existsSync, mkdirSync, mkdtempSync, readdirSync, rmSync, statSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { writeFrame } from './drawFrame.ts';
 import { fill, somethingToPlan, testServer, type Person } from '../../test/harness.ts';
+import { standInBridge } from '../../test/standInBridge.ts';
 
 const folder = mkdtempSync(join(tmpdir(), 'frames-'));
 const { server, odalys, teun, ines } = testServer(['odalys', 'teun', 'ines'], {
@@ -117,3 +127,100 @@ test('where no room is left the night is closed, and that is said', async () => 
     Object.assign(server.config.frames, { reserveMb: 0 });
   }
 }, 90_000);
+
+test('what is no picture is not written, and it is said why', () => {
+  const path = join(folder, 'none.fits');
+  const got = writeFrame({ path, file: Buffer.from('not a picture') });
+  expect(got).toMatchObject({ ok: false, why: expect.stringContaining('what the equipment gave cannot be read') });
+  expect(existsSync(path)).toBe(false);
+});
+
+test('a second camera counts its own: kept beside the others, drawn at its own scale, never in their place', async () => {
+  const run = await night();
+  await until(async () => (await framesOf(run.id)).frames.length === run.frames);
+  const [row] = await server.store.read<{ input: string; byId: string }>(
+    'SELECT input, by_id AS byId FROM live_runs WHERE id = ?',
+    [run.id],
+  );
+  const rehearsal = JSON.parse(row!.input) as Rehearsal;
+  const { result } = (await teun.get(fill(api.run.path, run.runId!))).body as RunRecord;
+  const second = result.frames.slice(0, 2).map((f) => ({ ...f, filter: 'Ha' }));
+  const pictures = { ...rehearsal.pictures!, second: { scaleArcsecPerPx: 4, size: null } };
+  const first = await fileOf(teun, run.id, 0);
+  const keeping = { runId: run.id, byId: row!.byId, rehearsal: { ...rehearsal, pictures } };
+  await server.live.keeper.makeUp(keeping, { frames: result.frames, second });
+  const { frames } = await framesOf(run.id);
+  expect(frames.filter((f) => f.second).map((f) => [f.n, f.filter, f.kept])).toEqual([
+    [0, 'Ha', true],
+    [1, 'Ha', true],
+  ]);
+  expect(frames.filter((f) => !f.second)).toHaveLength(run.frames);
+  const path = `${at(api.liveRunFile.path, run.id, 0)}?second=true`;
+  const got = await teun.get(path).buffer(true);
+  expect([got.status, got.headers['content-disposition']]).toEqual([
+    200,
+    `attachment; filename="${run.id.slice(0, 8)}-second-0.fits"`,
+  ]);
+  expect((await teun.get(`${at(api.liveRunPicture.path, run.id, 0)}?second=true`)).status).toBe(200);
+  expect((await teun.get(`${at(api.liveRunPicture.path, run.id, 2)}?second=true`)).status).toBe(404);
+  expect((await teun.get(`${path.replace('true', 'maybe')}`)).status).toBe(400);
+  expect((await fileOf(teun, run.id, 0)).body).toEqual(first.body);
+  // what is too old of one is not what is too old of the other
+  await server.db.query("UPDATE run_frames SET kept_at = '2020-01-01' WHERE run_id = :id AND second = 1 AND n = 0", {
+    replacements: { id: run.id },
+  });
+  await server.live.keeper.sweep(true);
+  const left = (await framesOf(run.id)).frames;
+  expect(left.filter((f) => f.second).map((f) => f.n)).toEqual([1]);
+  expect(left.filter((f) => !f.second)).toHaveLength(run.frames);
+});
+
+/** Numbers of the exposures of which a frame came, from what was asked for in a run. */
+async function exposuresOf(id: string): Promise<number[]> {
+  const { events } = (await teun.get(fill(api.liveRunEvents.path, id))).body as { events: NumberedEvent[] };
+  const ids: number[] = [];
+  let [state, last]: [RunState | null, number] = [null, 0];
+  for (const { event } of events) {
+    const stepped = step(state, event as Happened);
+    state = stepped.state;
+    ids.push(...stepped.says.filter((s) => s.said === 'frame').map(() => last));
+    for (const act of stepped.acts) if (act.do === 'expose') last = act.id;
+  }
+  return ids;
+}
+describe('over a bridge', () => {
+  test('frames are fetched as the equipment gives them, measured, and told apart from those that were none', async () => {
+    const made = await teun.post(api.addPlan.path, (await somethingToPlan(teun, '2027-02-10')).plan(19, 20.5));
+    const plan = made.body as PlanRecord;
+    const { station, close } = await standInBridge(server.config, 'dome', Date.parse(plan.start) - 60_000, 120);
+    const file = station.file.bind(station);
+    const asked: number[] = [];
+    // the first does not come
+    station.file = (id) => {
+      asked.push(id);
+      if (asked.length === 1) throw new Error('gone');
+      return file(id);
+    };
+    try {
+      const started = await teun.post(fill(api.startRun.path, plan.id), { seed: 4, bridge: 'dome' });
+      const { id } = started.body as LiveRun;
+      server.live.runner.look();
+      await until(async () => (await framesOf(id)).frames.length >= 2);
+      await teun.post(fill(api.commandRun.path, id), { code: 'stop' });
+      await until(async () => (await of(id)).state === 'ended');
+      const { frames } = await framesOf(id);
+      expect(frames.slice(0, 2).map((f) => f.kept)).toEqual([false, true]);
+      expect(frames[0]!.problem).toContain('the equipment did not give it');
+      const run = (await teun.get(fill(api.run.path, (await of(id)).runId!))).body as RunRecord;
+      // what is measured on the file is what the camera told of that very exposure
+      const told = run.result.frames[1];
+      expect(frames[1]!.start).toBe(told!.start);
+      expect(Math.abs(frames[1]!.hfdPx! / told!.hfdPx - 1)).toBeLessThan(0.35);
+      const header = ((await fileOf(odalys, id, 1)).body as Buffer).toString('latin1', 0, 5760);
+      expect((await exposuresOf(id)).slice(0, asked.length)).toEqual(asked);
+      expect(header).toContain(`FILTER  = '${told!.filter}`);
+    } finally {
+      close();
+    }
+  }, 120_000);
+});

@@ -1,19 +1,14 @@
 import { afterEach, beforeAll, describe, expect, test } from '@jest/globals';
 import { api, type LiveRun, type NumberedEvent, type PlanRecord, type RunRecord } from '@keen/contract';
-import { RIGS } from '@keen/demo';
-import { simulatedTruthOf, standIns } from '@keen/core/observatory';
-import { viewOf } from '@keen/core/rig';
 import { replay, wakeMs, type Happened } from '@keen/core/run';
 import { seeded } from '@keen/core/statistics';
-import type { AddressInfo } from 'node:net';
 import type { Sequelize } from 'sequelize';
 import { connect } from '../../database/index.ts';
 import { makeStore } from '../../store.ts';
 import { fill, somethingToPlan, testServer, type Person } from '../../test/harness.ts';
+import { standInBridge } from '../../test/standInBridge.ts';
 import { rounds } from '../../../../core/src/test/rounds.ts';
-import { DeviceStation, deviceService } from '../../devices/service.ts';
 import { makeLive, type Live } from './index.ts';
-import { pacer } from './pacer.ts';
 
 const { server, odalys, teun, mirela, ines } = testServer(['odalys', 'teun', 'mirela', 'ines']);
 let plan: PlanRecord;
@@ -206,18 +201,7 @@ describe('over a bridge', () => {
   test('what it is driven on is chosen by a name the server knows; two servers drive it one after the other, and it is a night', async () => {
     const path = fill(api.startRun.path, plan.id);
     expect((await teun.post(path, { seed: 1, bridge: 'dome' })).body.issues[0].message).toContain('is none of none');
-    const startMs = Date.parse(plan.start) - 1_800_000;
-    const setup = viewOf(RIGS[0]!.build);
-    const world = simulatedTruthOf(setup, 3, startMs, startMs + 36_000_000);
-    const { pace, begin } = pacer({ speed: () => 300, everyMs: 20, meanwhile: async () => false });
-    begin();
-    const about = { name: 'dome', filters: world.filters, deadManS: 30, simulated: true, speed: 300 };
-    const station = new DeviceStation(standIns(world, setup.overheads, pace), about);
-    void station.live();
-    const service = deviceService(station).listen(0, '127.0.0.1');
-    await new Promise((done) => service.once('listening', done));
-    const bridges = server.config.bridges as Record<string, string>;
-    bridges.dome = `http://127.0.0.1:${(service.address() as AddressInfo).port}`;
+    const { station, close } = await standInBridge(server.config, 'dome', Date.parse(plan.start) - 1_800_000);
     try {
       expect((await teun.get(api.bridges.path)).body).toEqual(['dome']);
       const { id } = (await teun.post(path, { seed: 1, bridge: 'dome' })).body as LiveRun;
@@ -244,10 +228,7 @@ describe('over a bridge', () => {
       expect((await eventsOf(id)).map((e) => e.seq)).toEqual(Array.from({ length: ended.events }, (_, i) => i + 1));
       expect(station.status().readings.tube).toMatchObject({ follows: false });
     } finally {
-      delete bridges.dome;
-      station.close();
-      service.close();
-      service.closeAllConnections();
+      close();
     }
   }, 90_000);
 });

@@ -53,17 +53,20 @@ export function liveRunRoutesOf(
     await demandLive(store, who, params.id);
     return keeper.list(params.id);
   });
-  serve(api.liveRunPicture, async ({ who, params }) => {
-    await demandLive(store, who, params.id);
-    return keeper.picture(params.id, params.n);
+  serve(api.liveRunPicture, async ({ who, params: { id, n }, query: { second } }) => {
+    await demandLive(store, who, id);
+    return keeper.picture(id, { n, second });
   });
   router.get(api.liveRunFile.path, async (req, res) => {
     const { id, n } = parseInput(api.liveRunFile.params, req.params);
+    const { second } = parseInput(api.liveRunFile.query, req.query);
     const who = await currentMember(store, req);
     demandRole(who, api.liveRunFile.role!);
     await demandLive(store, who, id);
-    const file = await keeper.file(id, n);
-    res.type('application/fits').set('content-disposition', `attachment; filename="${id.slice(0, 8)}-${n}.fits"`);
+    const file = await keeper.file(id, { n, second });
+    res
+      .type('application/fits')
+      .set('content-disposition', `attachment; filename="${id.slice(0, 8)}-${second ? 'second-' : ''}${n}.fits"`);
     // somebody who goes away while it is sent breaks nothing
     await pipeline(file.createReadStream(), res).catch(() => undefined);
   });

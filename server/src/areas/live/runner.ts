@@ -9,7 +9,7 @@ import type { RunTask } from '../calculations/pool.ts';
 import type { PreparedRehearsal } from '../runs/rehearse.ts';
 import { connectBridge } from '../../devices/bridge.ts';
 import { conductRun, type Conducting } from './conductor.ts';
-import type { FrameKeeper } from './frameKeeper.ts';
+import { takenIn, type FrameKeeper } from './frameKeeper.ts';
 import { LEASE_S, type Held } from './log.ts';
 
 /** How often it is looked for runs that nobody drives [ms]. */
@@ -103,8 +103,7 @@ export function liveRunner(
     const held: Held = { id, owner, version: Number(row.version), lastSeq: Number(row.lastSeq) };
     const conducting = conductRun(store, held, rehearsal, {
       speed: Number(row.speed),
-      // a bridge keeps its own
-      keep: row.bridge ? null : (n, frame) => keeper.keep({ runId: id, byId: row.byId, rehearsal }, n, frame),
+      keep: (which, frame, fetched) => keeper.keep({ runId: id, byId: row.byId, rehearsal }, which, frame, fetched),
       written: () => tail.wake(id),
       // each who takes it over has the equipment from the one before
       bridge: row.bridge ? () => connectBridge(addressOf(row.bridge), { run: id, turn: Number(row.claims) }) : null,
@@ -165,7 +164,7 @@ export function liveRunner(
     });
     store.wake();
     tail.wake(held.id);
-    if (rehearsal.pictures) void keeper.makeUp({ runId: held.id, byId: of!.byId, rehearsal }, result.frames);
+    if (rehearsal.pictures) void keeper.makeUp({ runId: held.id, byId: of!.byId, rehearsal }, takenIn(result));
   }
   async function failed(held: Held, e: unknown): Promise<void> {
     report(e, 'a run');

@@ -115,10 +115,17 @@ export async function startRun(
     });
   const prepared = await prepareRehearsal(store, who, planId, seed);
   const whole: Rehearsal = await runTask('rehearsal', prepared.task, who.id);
-  const { camera, focalLengthMm } = viewOf(prepared.task.records.build, prepared.run.system);
+  const picturesOf = (system: string) => {
+    const { camera, focalLengthMm } = viewOf(prepared.task.records.build, system);
+    return {
+      scaleArcsecPerPx: scaleArcsecPerPx(camera.pixelUm, focalLengthMm),
+      size: wholeFrames ? { widthPx: camera.widthPx, heightPx: camera.heightPx } : null,
+    };
+  };
+  const { beside } = prepared.task;
   const pictures = {
-    scaleArcsecPerPx: scaleArcsecPerPx(camera.pixelUm, focalLengthMm),
-    size: wholeFrames ? { widthPx: camera.widthPx, heightPx: camera.heightPx } : null,
+    ...picturesOf(prepared.run.system),
+    ...(beside ? { second: picturesOf(beside.system) } : {}),
   };
   const rehearsal = bridge ? withoutSecond(whole) : { ...whole, pictures };
   const { rigId, night } = prepared.run;

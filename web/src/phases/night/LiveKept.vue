@@ -12,7 +12,14 @@ import WhenThere from '../../common/WhenThere.vue';
 import { clock } from '../../common/times.ts';
 
 /** The frames of a run as the server keeps them: the last few as pictures, each of them as a file. */
-const props = defineProps<{ runId: string; frames: number; timeZone: string }>();
+const props = defineProps<{
+  runId: string;
+  /** How many there are, with those of a second camera. */
+  frames: number;
+  timeZone: string;
+  /** Equipment elsewhere, by its name; empty: stand-ins. */
+  bridge: string;
+}>();
 const kept = useAnswer('frames', () => questions.liveRunFrames(props.runId));
 /** A frame is drawn and measured after it was taken: it is asked for until it is there, or nothing comes any more [ms]. */
 const AGAIN_MS = 2500;
@@ -32,27 +39,37 @@ watch(
 );
 /** Pictures shown. */
 const SHOWN = 8;
-const last = computed(() => there.value.filter((f) => f.kept).slice(-SHOWN));
-const pictures = shallowRef<ReadonlyMap<number, SmallPicture>>(new Map());
+const last = computed(() =>
+  there.value
+    .filter((f) => f.kept)
+    .toSorted((a, b) => (a.start < b.start ? -1 : a.start > b.start ? 1 : 0))
+    .slice(-SHOWN),
+);
+const keyOf = ({ n, second }: KeptFrame) => `${second ? 'second ' : ''}${n}`;
+const pictures = shallowRef<ReadonlyMap<string, SmallPicture>>(new Map());
 watch(
   last,
   async (now) => {
-    for (const { n } of now) {
-      if (pictures.value.has(n)) continue;
-      const got = await call(api.liveRunPicture, { params: { id: props.runId, n } });
+    for (const f of now) {
+      if (pictures.value.has(keyOf(f))) continue;
+      const got = await call(api.liveRunPicture, {
+        params: { id: props.runId, n: f.n },
+        query: f.second ? { second: 'true' } : {},
+      });
       if (!got.ok) continue;
       const { widthPx, heightPx, tones } = got.value;
       const bytes = Uint8Array.from(atob(tones), (c) => c.charCodeAt(0));
-      pictures.value = new Map([...pictures.value, [n, { widthPx, heightPx, tones: bytes }]]);
+      pictures.value = new Map([...pictures.value, [keyOf(f), { widthPx, heightPx, tones: bytes }]]);
     }
   },
   { immediate: true },
 );
 const megabytes = computed(() => there.value.reduce((s, f) => s + f.bytes, 0) / 1e6);
 const missing = computed(() => there.value.filter((f) => !f.kept));
-const fileOf = (f: KeptFrame) => pathOf(api.liveRunFile, { id: props.runId, n: f.n });
+const fileOf = (f: KeptFrame) =>
+  `${pathOf(api.liveRunFile, { id: props.runId, n: f.n })}${f.second ? '?second=true' : ''}`;
 const nameOf = (f: KeptFrame) =>
-  `Frame of ${clock(f.start, props.timeZone)}, ${f.filter}${f.hfdPx === null ? '' : `, HFD ${figure(f.hfdPx, 2)} px on the file`}: save as FITS`;
+  `${f.second ? 'Second camera, frame' : 'Frame'} of ${clock(f.start, props.timeZone)}, ${f.filter}${f.hfdPx === null ? '' : `, HFD ${figure(f.hfdPx, 2)} px on the file`}: save as FITS`;
 </script>
 
 <template>
@@ -62,25 +79,29 @@ const nameOf = (f: KeptFrame) =>
       <p v-if="kept.value.value?.days === null" class="muted small">
         This server keeps none: no folder is named for them.
       </p>
+      <p v-else-if="bridge && frames && there.length === 0" class="muted small">
+        {{ bridge }} has given none: it keeps its own.
+      </p>
       <template v-else>
         <p class="small muted">
           {{ there.length - missing.length }} of {{ frames }} as FITS, {{ figure(megabytes, 1) }} MB, for
-          {{ kept.value.value?.days }} days; drawn as the stand-in camera saw them, and measured on the file. A press
-          saves one.
+          {{ kept.value.value?.days }} days;
+          {{ bridge ? `as ${bridge} gave them` : 'drawn as the stand-in camera saw them' }}, and measured on the file. A
+          press saves one.
         </p>
         <p v-if="missing.length" class="level-caution small" role="status">
           {{ missing.length }} {{ missing.length === 1 ? 'is' : 'are' }} missing: {{ missing[0]!.problem }}.
         </p>
         <ul v-if="last.length" class="sheet">
-          <li v-for="f in last" :key="f.n">
+          <li v-for="f in last" :key="keyOf(f)">
             <a :href="fileOf(f)" :aria-label="nameOf(f)" :title="nameOf(f)" download>
               <TonePicture
-                v-if="pictures.get(f.n)"
-                :picture="pictures.get(f.n)!"
+                v-if="pictures.get(keyOf(f))"
+                :picture="pictures.get(keyOf(f))!"
                 :stretch="{ whiteSigma: 32, times: 1, above: 0 }"
                 :name="nameOf(f)"
               />
-              <span class="small mono">{{ clock(f.start, timeZone) }} {{ f.filter }}</span>
+              <span class="small mono">{{ clock(f.start, timeZone) }} {{ f.filter }}{{ f.second ? ', 2nd' : '' }}</span>
             </a>
           </li>
         </ul>

@@ -146,7 +146,13 @@ const drivenWords = computed(() => {
             </section>
           </div>
         </div>
-        <LiveKept v-if="!run.bridge" :key="run.id" :run-id="run.id" :frames="frames.length" :time-zone="zone" />
+        <LiveKept
+          :key="run.id"
+          :run-id="run.id"
+          :frames="frames.length + besideFrames.length"
+          :time-zone="zone"
+          :bridge="run.bridge"
+        />
         <LiveDebrief v-if="run.debrief" :debrief="run.debrief" :time-zone="zone" />
         <LiveTraces
           :traces="traces"
