@@ -116,7 +116,9 @@ const astrograph: RigSetup = {
   obstructionMm: 72,
   camera: { name: 'cooled mono camera, 3.76 µm', pixelUm: 3.76, widthPx: 6248, heightPx: 4176, angleDeg: 90 },
   focuserStepUm: 3.1,
-  mount: { name: 'dome mount, 40 kg', drive: 'worm', ratedLoadKg: 40, wormPeriodS: 239 },
+  mount: { name: 'dome mount, 40 kg', drive: 'worm', ratedLoadKg: 40, wormPeriodS: 239, pastMeridianDeg: 12 },
+  rotator: { afterFlip: 'turn', reachDeg: 180 },
+  supply: { switched: true, closesBelowV: 11.8, battery: null },
   placed: [
     at('200 mm f/8 astrograph', 'tube', 8.6, [205, 0, 42], [600, 245]),
     at('rings and bar', 'rings', 2.1, [138, 0, 0], [420, 75]),

@@ -8,6 +8,7 @@ import { configurations, ConfigurationsInput } from './configurations.ts';
 import { focusTravel, FocusTravelInput, reducer, ReducerInput } from './optics.ts';
 import { isClearAt, prism, PrismInput } from './prism.ts';
 import { blockedFraction, diskRectangleArea } from './shadow.ts';
+import { tiltsUnseen } from './ofRig.ts';
 import { spacers, SpacersInput } from './spacers.ts';
 
 describe('stacks people build, checked by addition (common practice, no source)', () => {
@@ -433,4 +434,12 @@ describe('the search over the drawer against plain enumeration', () => {
     }
     expect([served > 40, none > 40]).toEqual([true, true]);
   });
+});
+
+test('a tip-tilt plate behind the guider is seen by nobody; in front of it, or without a guider, it is fine', () => {
+  const piece = (name: string, more: object = {}) => ({ name, lengthMm: 10, ...more });
+  const [plate, guider] = [piece('plate', { tilts: true }), piece('guider', { guider: true })];
+  expect(tiltsUnseen({ train: [plate, guider, piece('camera')] })).toBeNull();
+  expect(tiltsUnseen({ train: [guider, plate, piece('camera')] })).toBe('plate');
+  expect(tiltsUnseen({ train: [piece('x'), plate] })).toBeNull();
 });

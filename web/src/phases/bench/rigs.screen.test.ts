@@ -56,6 +56,43 @@ describe('rigs', () => {
     expect(body.setup.placed[0]).toMatchObject({ massKg: 5.6, massFrom: { kind: 'measured', by: 'Noor Vik' } });
     expect(RigBuild.safeParse(body.setup).success).toBe(true);
   });
+  test('a rotator and a supply are said with what both schools do, and saved; taken back they are gone', async () => {
+    const { wrapper, sent } = await mountScreen(RigsView, {
+      answers: [...quiet, { method: 'POST', path: /revisions/, body: { ...rig(), revision: 2, version: 2 } }],
+    });
+    await wrapper
+      .findAll('[role="tab"]')
+      .find((x) => x.text() === 'Mount and times')!
+      .trigger('click');
+    await nextTick();
+    const box = (text: string) =>
+      wrapper
+        .findAll('label')
+        .find((l) => l.text().includes(text))!
+        .find('input');
+    await box('A rotator turns the camera').setValue(true);
+    expect(wrapper.find('[data-test="rotator"]').text()).toContain('one set of flats serves both sides');
+    await box('A power supply that tells').setValue(true);
+    await box('Switched on before').setValue(true);
+    await box('A battery').setValue(true);
+    expect(wrapper.find('[data-test="supply"]').text()).toContain('Lasts 11.1 h');
+    const low = wrapper.find('[data-test="supply"] input.mono');
+    await low.setValue('11,8');
+    await low.trigger('change');
+    await button(wrapper, 'Save')!.trigger('click');
+    await flushPromises();
+    const saved = (sent.find((s) => s.method === 'POST')!.body as { setup: RigBuild }).setup;
+    expect(RigBuild.safeParse(saved).success).toBe(true);
+    expect(saved.systems[0]!.rotator).toEqual({ afterFlip: 'leave', reachDeg: 180 });
+    expect(saved.supply).toEqual({
+      switched: true,
+      closesBelowV: 11.8,
+      battery: { capacityWh: 500, drawW: 45 },
+    });
+    await box('A rotator turns the camera').setValue(false);
+    await box('A power supply that tells').setValue(false);
+    expect(wrapper.find('[data-test="supply"]').text()).not.toContain('Lasts');
+  });
   test('what one system shows is saved without touching the other', async () => {
     const two = rig(ridge);
     const { wrapper, club, sent } = await mountScreen(RigsView, {

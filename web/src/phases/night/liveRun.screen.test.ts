@@ -101,6 +101,21 @@ const text = (at: { screen: { text: () => string } }) => at.screen.text();
 const cut = (when: (e: Happened, i: number) => boolean) => events.findIndex(when) + 1;
 const inFrame = cut((e, i) => i > 300 && e.code === 'tick' && events[i - 1]!.code !== 'tick');
 
+describe('what some rigs have', () => {
+  test('is told as it stands: roof, rotator, plate, supply; of a rig without them nothing is', async () => {
+    const plain = await open(LiveRunView, { upTo: inFrame });
+    expect(plain.screen.find('[data-test="stands"]').exists()).toBe(false);
+    const told = numbered.slice(0, inFrame);
+    const { at } = told.at(-1)!.event as Happened;
+    const readings = { roof: 'open', rotatorDeg: 34.2, tilt: [0.1, -0.35], supply: { volts: 12.6, on: true } } as const;
+    Line.last.says([{ seq: inFrame + 1, event: { at, code: 'tick', readings } } as never]);
+    await settle();
+    expect(plain.screen.find('[data-test="stands"]').text()).toBe(
+      'roof open, rotator at 34.2°, tip-tilt plate at 35 % of its reach, supply 12.6 V',
+    );
+  });
+});
+
 describe('a run that goes on', () => {
   test('says how it stands, what is under way and what comes next, from its events alone', async () => {
     const at = await open(LiveRunView, { upTo: inFrame });
@@ -116,6 +131,7 @@ describe('a run that goes on', () => {
       n,
       start: '2026-11-24T19:00:00.000Z',
       filter: 'L',
+      second: false,
       kept: true,
       problem: '',
       bytes: 694_080,
