@@ -315,7 +315,7 @@ export function withFaults(
     ...(o.power
       ? {
           power: {
-            ...o.power,
+            switchTo: (to) => o.power!.switchTo(to),
             state: () => {
               const now = o.power!.state();
               return since('supply-low') ? { ...now, volts: Math.min(LOW_V, now.volts) } : now;

@@ -82,12 +82,12 @@ function equipped(setup: RigSetup, seed: number): { plan: RunPlan; setup: RigSet
     plan: {
       ...plan,
       legs: plan.legs.map((l) => ({ ...l, turned })),
-      supply: { switched: false, closesBelowV: 11.5 },
+      supply: { switched: true, closesBelowV: 11.5 },
     },
     setup: {
       ...setup,
       rotator: { afterFlip: 'turn', reachDeg: 180 },
-      supply: { switched: false, closesBelowV: 11.5, battery: null },
+      supply: { switched: true, closesBelowV: 11.5, battery: null },
     },
   };
 }

@@ -1,6 +1,8 @@
 import { beforeEach, describe, expect, test } from '@jest/globals';
 import { api, type ClubEvent } from '@keen/contract';
+import { QueryObserver } from '@tanstack/vue-query';
 import { call, wroteJustNow } from '../api/client.ts';
+import { serverState } from '../api/serverState.ts';
 import { flushPromises } from '@vue/test-utils';
 import LiveNotices from '../common/LiveNotices.vue';
 import { me, mountScreen, rig } from '../test/mountScreen.ts';
@@ -92,6 +94,20 @@ describe('what others just did', () => {
     expect(plans()).toBe(before + 1);
     await hear(changed());
     await until(() => plans() === before + 2);
+  });
+  test('what becomes of a run is read anew at once, also where this tab has just begun it', async () => {
+    await later(300);
+    const { hear } = await open();
+    const loads: string[] = [];
+    const stop = new QueryObserver(serverState, {
+      queryKey: ['live-run', id(70)],
+      queryFn: async () => (loads.push('run'), 'running'),
+    }).subscribe(() => undefined);
+    await until(() => loads.length === 1);
+    await call(api.dropGuideLog, { params: { id: id(5) } });
+    await hear(changed({ byId: me().id, what: 'live-runs', night: null }));
+    await until(() => loads.length === 2);
+    stop();
   });
   test('what it makes old is read anew, several at once only once', async () => {
     // what the tests before heard is read by now

@@ -98,8 +98,8 @@ export const useLive = defineStore('live', () => {
       jobs.value = new Map(jobs.value).set(e.job.id, e.job);
       return;
     }
-    // one’s own doing is on this screen already; in another tab it is news
-    if (e.byId !== session.member?.id || !wroteJustNow()) changed([e.what]);
+    // one’s own doing is on this screen already; in another tab it is news, and what becomes of a run is a server’s doing
+    if (e.byId !== session.member?.id || !wroteJustNow() || e.what === 'live-runs') changed([e.what]);
     const notice = noticeOf(e);
     if (!notice) return;
     // the same again says it once

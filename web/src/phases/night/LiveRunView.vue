@@ -88,7 +88,7 @@ const drivenWords = computed(() => {
           {{ run.takenOver === 1 ? 'Once' : `${run.takenOver} times` }} another server took it over.</template
         >
       </VerdictLine>
-      <p v-else class="muted" role="status">Reading what has happened …</p>
+      <p v-else-if="run.state !== 'failed'" class="muted" role="status">Reading what has happened …</p>
       <p v-if="drivenWords" class="level-caution small" role="status" data-test="line">{{ drivenWords }}</p>
       <p v-if="run.state === 'failed'" class="level-bad" role="alert">This run was given up: {{ run.problem }}</p>
       <template v-if="state && there">

@@ -116,6 +116,12 @@ describe('what some rigs have', () => {
   });
 });
 
+test('a run that was given up before anything happened says so, and nothing is being read', async () => {
+  const at = await open(LiveRunView, { upTo: 0, more: { state: 'failed', problem: 'it broke', driven: false } });
+  expect(text(at)).toContain('This run was given up: it broke');
+  expect(text(at)).not.toContain('Reading what has happened');
+});
+
 describe('a run that goes on', () => {
   test('says how it stands, what is under way and what comes next, from its events alone', async () => {
     const at = await open(LiveRunView, { upTo: inFrame });
