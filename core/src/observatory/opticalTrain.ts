@@ -29,11 +29,14 @@ export function opticalTrain(
   const spend = (s: number) => clock.sleep(s * 1000);
   let filter = world.filters[0]!;
   let position = Math.round(world.focusAt);
+  /** Where the tube stands, which follows what turns it only once the play is taken up. */
+  let stands = position;
+  const play = world.backlashSteps ?? 0;
   const trueFocus = (ms: number) =>
     world.focusAt + (world.offsetSteps[filter] ?? 0) + world.stepsPerC * (sky.temperatureC(ms) - world.referenceC);
   const hfdAt = (ms: number, spread: number) => {
     const still = (seeing(ms) / 2.2) * world.bestHfdPx;
-    return Math.hypot(still, world.slopePxPerStep * (position - trueFocus(ms))) * (1 + spread * noise.normal());
+    return Math.hypot(still, world.slopePxPerStep * (stands - trueFocus(ms))) * (1 + spread * noise.normal());
   };
   const wheel: FilterWheel = {
     filters: world.filters,
@@ -48,7 +51,10 @@ export function opticalTrain(
   const focuser: Focuser = {
     position: () => position,
     temperatureC: () => Math.round(sky.temperatureC(now()) * 10) / 10,
-    moveTo: async (p) => void (position = Math.round(p)),
+    moveTo: async (p) => {
+      position = Math.round(p);
+      stands = Math.min(position, Math.max(stands, position - play));
+    },
   };
   const camera: Camera = {
     expose: async (seconds) => {

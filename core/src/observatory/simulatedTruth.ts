@@ -30,6 +30,8 @@ export interface SimulatedTruth {
   pastMeridianDeg?: number;
   /** How the roof stands at the beginning; left out: there is none, or it is opened and closed by hand. */
   roof?: 'open' | 'closed';
+  /** Play of the focuser’s gears: driven up, the tube stands so many steps behind; left out: none. */
+  backlashSteps?: number;
   /** A rotator: how far it turns to either side, and at which of its angles north is up, west of the pier. */
   rotator?: { reachDeg: number; northDeg: number; afterFlip: 'turn' | 'leave' };
   /** How far a tip-tilt plate moves the star. */
@@ -109,6 +111,7 @@ export function simulatedTruthOf(
     slopePxPerStep: (0.7 * setup.focuserStepUm) / focalRatio / setup.camera.pixelUm,
     bestHfdPx: Math.max(1.5, 2.4 / scale),
     scaleArcsecPerPx: scale,
+    backlashSteps: Math.round(zoneSteps * (0.4 + 0.9 * turned.fork('play').next())),
     ...(setup.mount.pastMeridianDeg === undefined ? {} : { pastMeridianDeg: setup.mount.pastMeridianDeg }),
     ...(setup.rotator ? { rotator: { ...setup.rotator, northDeg: 360 * turned.next() - 180 } } : {}),
     ...(setup.train.some((p) => p.tilts) ? { tipTilt: { reachArcsec: PLATE_ARCSEC } } : {}),

@@ -1,5 +1,15 @@
 import { DeviceFault, type Observatory, type RunPlan } from '../observatory/index.ts';
-import type { Act, Answer, Command, Happened, NoRoom, Readings, Stepped, Thrown } from './events.ts';
+import {
+  RULES,
+  type Act,
+  type Answer,
+  type Command,
+  type Happened,
+  type NoRoom,
+  type Readings,
+  type Stepped,
+  type Thrown,
+} from './events.ts';
 import { changes, equipmentIn, URGENT, type Equipment } from './perform.ts';
 import type { RunState } from './state.ts';
 import { wakeMs } from './ahead.ts';
@@ -158,7 +168,7 @@ export async function drive(
   else {
     // what it did before this run is no part of it
     devices.wentSafe?.();
-    await happens({ at: clock.now(), code: 'began', plan });
+    await happens({ at: clock.now(), code: 'began', plan, rules: RULES });
     if (plan.beside) await happensBeside({ at: clock.now(), code: 'tick' });
   }
   for (;;) {

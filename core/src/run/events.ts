@@ -82,6 +82,14 @@ export interface Thrown extends PlannedFault {
   by: string;
 }
 
+/**
+ * By which rules a run is played: raised whenever the same events come to something else than before. One that was begun by others
+ * is not gone on with, nor played again: what came of it was kept.
+ */
+export const RULES = 2;
+export const isByOtherRules = (first: Happened | undefined): boolean =>
+  first !== undefined && (first.code !== 'began' || first.rules !== RULES);
+
 /** What happened, and when [ms since 1970, UTC]. A run is the list of them: everything else follows. */
 export type Happened = {
   at: number;
@@ -89,7 +97,7 @@ export type Happened = {
   /** It is of the second camera. */
   beside?: true;
 } & (
-  | { code: 'began'; plan: RunPlan }
+  | { code: 'began'; plan: RunPlan; rules?: number }
   /** Time has passed. */
   | { code: 'tick' }
   /** The equipment was left alone, stopped what it was at and parked by itself. */

@@ -1,4 +1,4 @@
-import type { Happened, Said } from './events.ts';
+import { isByOtherRules, type Happened, type Said } from './events.ts';
 import type { RunState } from './state.ts';
 import { step } from './step.ts';
 
@@ -19,7 +19,14 @@ export class Followed {
   /** Faults that were put on the stand-ins. */
   readonly thrown: (Happened & { code: 'thrown' })[] = [];
 
+  /** It was begun by another version: nothing is made of what happened. */
+  byOthers = false;
+  private begun = false;
+
   add(event: Happened): void {
+    if (!this.begun) this.byOthers = isByOtherRules(event);
+    this.begun = true;
+    if (this.byOthers) return;
     const { state, says, beside } = step(this.state, event);
     this.state = state;
     for (const s of says) this.says.push(s);

@@ -47,7 +47,7 @@ const act = { act: z.int() };
 
 /** One event of a run, as it is written down and sent. */
 export const HappenedSchema = z.discriminatedUnion('code', [
-  z.strictObject({ code: z.literal('began'), ...at, plan: RunPlan }),
+  z.strictObject({ code: z.literal('began'), ...at, plan: RunPlan, rules: z.int().optional() }),
   z.strictObject({ code: z.enum(['tick', 'went-safe', 'no-room']), ...at }),
   z.strictObject({ code: z.literal('done'), ...at, ...act, value: AnswerSchema }),
   z.strictObject({ code: z.literal('failed'), ...at, ...act, reason: z.string(), final: z.boolean().optional() }),

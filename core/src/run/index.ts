@@ -16,7 +16,9 @@ export { beginRun, stateOf, stateText, type RunState } from './state.ts';
 export { step } from './step.ts';
 export {
   COMMANDS,
+  isByOtherRules,
   isMotion,
+  RULES,
   type Act,
   type Answer,
   type Ask,

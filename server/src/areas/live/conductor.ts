@@ -1,5 +1,6 @@
 import {
   drive,
+  isByOtherRules,
   equipmentOf,
   type Command,
   type Happened,
@@ -11,6 +12,7 @@ import {
 import type { RunFrame } from '@keen/core/observatory';
 import { setTimeout as pause } from 'node:timers/promises';
 import type { Bridge } from '../../devices/bridge.ts';
+import { Problem } from '../../problems.ts';
 import type { WhichFrame } from './frameKeeper.ts';
 import type { Store } from '../../store.ts';
 import { eventsOf, RunLog, type Held } from './log.ts';
@@ -140,6 +142,12 @@ export function conductRun(
   async function conduct(): ReturnType<() => Conducting['ended']> {
     const before = await eventsOf(store, held.id);
     const events = before.map((e) => e.event);
+    // left alone, equipment goes safe by itself
+    if (isByOtherRules(events[0]))
+      throw new Problem(
+        'not_allowed',
+        'It was begun by another version of this programme, which plays it otherwise: it is not gone on with. Plan what is left of the night anew.',
+      );
     let caughtUp = false;
     bridge = of.bridge ? await reached(of.bridge) : null;
     if (of.bridge && !bridge) return null;

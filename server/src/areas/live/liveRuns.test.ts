@@ -240,6 +240,21 @@ describe('a server that ends under a run', () => {
     server.db.query(
       "UPDATE live_runs SET lease_until = '2020-01-01' WHERE state = 'running' AND lease_owner IS NOT NULL",
     );
+  test('one that another version began is not gone on with: that is said, and the rig is free', async () => {
+    const { id } = await begun(teun, { speed: 60 });
+    const dies = another();
+    await until(async () => (await of(id)).events > 5);
+    await dies();
+    await server.db.query(`UPDATE run_events SET data = JSON_REMOVE(data, '$.rules') WHERE run_id = :id AND seq = 1`, {
+      replacements: { id },
+    });
+    await leaseOver();
+    another();
+    await until(async () => (await of(id)).state === 'failed');
+    expect((await of(id)).problem).toContain('another version');
+    const again = await begun(teun, { speed: 60 });
+    await teun.post(fill(api.commandRun.path, again.id), { code: 'stop' });
+  }, 60_000);
   test('at any event: the next one drives it on, and it is the night that was never broken off', async () => {
     const r = seeded(12);
     for (let n = 0; n < rounds(2, 25); n++) {

@@ -24,7 +24,8 @@ const props = defineProps<{ id: string }>();
 const club = useClub();
 const units = useUnits();
 const followed = useLiveRun(computed(() => props.id));
-const { head, run, state, hearing, there, says, traces, verdict, coming, besideSays, besideNow, aheadNight } = followed;
+const { head, run, state, hearing, there, says, traces, verdict, coming, besideSays, besideNow, aheadNight, byOthers } =
+  followed;
 const site = computed(() => {
   const rig = club.rigs.find((r) => r.id === run.value?.rigId);
   return club.sites.find((s) => s.id === rig?.siteId) ?? club.site ?? null;
@@ -88,6 +89,13 @@ const drivenWords = computed(() => {
           {{ run.takenOver === 1 ? 'Once' : `${run.takenOver} times` }} another server took it over.</template
         >
       </VerdictLine>
+      <p v-else-if="byOthers" class="level-caution" role="status" data-test="by-others">
+        {{ title }}, night of {{ dayName(run.night) }}: run by another version of this programme, which plays it
+        otherwise.
+        <RouterLink v-if="run.runId" :to="{ path: '/night/run', query: { plan: run.planId } }"
+          >What came of it is kept</RouterLink
+        >
+      </p>
       <p v-else-if="run.state !== 'failed'" class="muted" role="status">Reading what has happened …</p>
       <p v-if="drivenWords" class="level-caution small" role="status" data-test="line">{{ drivenWords }}</p>
       <p v-if="run.state === 'failed'" class="level-bad" role="alert">This run was given up: {{ run.problem }}</p>
@@ -105,7 +113,7 @@ const drivenWords = computed(() => {
             label="The night as a strip: what was done, and fainter what is still to come"
           />
         </section>
-        <p v-if="stands.length" class="muted small" data-test="stands">{{ stands.join(', ') }}</p>
+        <p v-if="stands.length" class="muted small" data-test="stands">Equipment: {{ stands.join(', ') }}</p>
         <div class="two">
           <div class="stack">
             <LiveNow v-if="!state.finished" :coming="coming" :now-ms="nowMs" :time-zone="zone" :beside="besideNow" />

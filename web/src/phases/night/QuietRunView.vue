@@ -16,7 +16,7 @@ import { useRunClock } from './useRunClock.ts';
 const props = defineProps<{ id: string }>();
 const club = useClub();
 const followed = useLiveRun(computed(() => props.id));
-const { head, run, state, hearing, there, says, verdict, coming } = followed;
+const { head, run, state, hearing, there, says, verdict, coming, byOthers } = followed;
 const { nowMs } = useRunClock(followed);
 useAlarm(computed(() => verdict.value !== null && isLoud(verdict.value)));
 const zone = computed(() => {
@@ -29,7 +29,10 @@ const frames = computed(() => says.value.flatMap((s) => (s.said === 'frame' ? [s
 <template>
   <main class="quiet">
     <WhenThere :of="[head]">
-      <p v-if="!verdict || !there" class="muted">Reading what has happened …</p>
+      <p v-if="byOthers || run?.state === 'failed'" class="level-caution">
+        It cannot be shown here: <RouterLink :to="`/night/live/${id}`">why</RouterLink>.
+      </p>
+      <p v-else-if="!verdict || !there" class="muted">Reading what has happened …</p>
       <template v-else-if="run && state">
         <p class="row spread">
           <span class="mono hour">{{ clock(nowMs, zone) }}</span>

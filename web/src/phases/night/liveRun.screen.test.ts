@@ -111,7 +111,7 @@ describe('what some rigs have', () => {
     Line.last.says([{ seq: inFrame + 1, event: { at, code: 'tick', readings } } as never]);
     await settle();
     expect(plain.screen.find('[data-test="stands"]').text()).toBe(
-      'roof open, rotator at 34.2°, tip-tilt plate at 35 % of its reach, supply 12.6 V',
+      'Equipment: roof open, rotator at 34.2°, tip-tilt plate at 35 % of its reach, supply 12.6 V',
     );
   });
 });
@@ -120,6 +120,18 @@ test('a run that was given up before anything happened says so, and nothing is b
   const at = await open(LiveRunView, { upTo: 0, more: { state: 'failed', problem: 'it broke', driven: false } });
   expect(text(at)).toContain('This run was given up: it broke');
   expect(text(at)).not.toContain('Reading what has happened');
+});
+
+test('a run that another version played is not made anything of; what came of it is a press away', async () => {
+  const [first, ...rest] = numbered.slice(0, 40);
+  const { rules: _r, ...began } = first!.event as Happened & { rules?: number };
+  const old = [{ seq: 1, event: began }, ...rest];
+  const answers = [{ path: /\/events/, body: { events: old, more: false } }];
+  const at = await open(LiveRunView, { upTo: 0, more: { state: 'ended', runId: id(90), driven: false }, answers });
+  const said = at.screen.find('[data-test="by-others"]');
+  expect(said.text()).toContain('run by another version');
+  expect(said.find('a').attributes('href')).toContain(`/night/run?plan=${id(60)}`);
+  expect(text(at)).not.toContain('All is well');
 });
 
 describe('a run that goes on', () => {

@@ -122,6 +122,7 @@ export function useLiveRun(id: Readonly<Ref<string>>) {
     trouble,
     busy,
     mine,
+    byOthers: of((f) => f.byOthers),
     says: of((f) => [...f.says]),
     traces: of((f) => f.traces),
     thrown: of((f) => [...f.thrown]),
