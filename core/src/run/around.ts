@@ -23,6 +23,8 @@ export function stage(w: Work, { stage: now }: Of<'stage'>): void {
       w.first({ t: 'guard', stage: 'night' });
       // above the guard: what fails ends there
       w.first({ t: 'steps', kind: 'opening', i: 0, parked: true }, { t: 'opened' }, { t: 'night' });
+      // where nothing is connected by a step of its own it has to be on all the same
+      if (!plan.opening.some((s) => s.step === 'connect')) switchOn(w);
       return;
     case 'guider':
       w.first({ t: 'guard', stage: 'guider' });
@@ -88,13 +90,7 @@ export function step(w: Work, { kind, i, parked }: Of<'step'>): void {
   w.replace({ t: 'rest-of-step', kind, i, parked, untilMs: nowMs + now.minutes * MIN_MS });
   if (now.step === 'connect') {
     w.first({ t: 'connect', device: 0, attempts: 1, asked: false });
-    if (plan.supply?.switched)
-      w.first(
-        timed('opening', phrase('run.power-on'), [
-          ask({ device: 'power', do: 'switch-on' }),
-          { t: 'pause', ms: WAKES_MS },
-        ]),
-      );
+    switchOn(w);
   }
   // in its own time: the step lasts as long as the plan says
   if (plan.coolToC !== undefined && (now.step === 'cool' || now.step === 'warm'))
@@ -126,6 +122,12 @@ export function restOfStep(w: Work, { kind, i, parked, untilMs }: Of<'rest-of-st
   if (untilMs > nowMs) w.first(timed(kind, phrase(`run.step-${now.step}`), [{ t: 'until', ms: untilMs }]));
 }
 
+function switchOn(w: Work): void {
+  if (!w.s.plan.supply?.switched) return;
+  w.first(
+    timed('opening', phrase('run.power-on'), [ask({ device: 'power', do: 'switch-on' }), { t: 'pause', ms: WAKES_MS }]),
+  );
+}
 /** What needs power to be parked, or to warm up, is not left without. */
 const switchOff = (w: Work, parked: boolean): void =>
   w.first(parked ? ask({ device: 'power', do: 'switch-off' }) : say('run.power-left-on'));

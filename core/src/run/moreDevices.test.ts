@@ -143,6 +143,17 @@ describe('a supply', () => {
     // a supply that is off is no low one
     expect(codesOf(events)).not.toContain('run.supply-low');
   });
+  test('is switched on first where nothing is connected by a step of its own', async () => {
+    const { plan, o } = night(
+      4,
+      { opening: [], supply: { switched: true, closesBelowV: null } },
+      { supply: { switched: true, battery: null } },
+    );
+    const { events } = await play(plan, o());
+    const codes = codesOf(events);
+    expect(codes.indexOf('run.power-on')).toBeLessThan(codes.indexOf('run.centred'));
+    expect(codes).toContain('run.power-on');
+  });
   test('a battery that runs down closes the night while the mount can still be parked; without a limit everything stands still at once', async () => {
     const battery = { capacityWh: 100, drawW: 40 };
     const low = (closesBelowV: number | null) =>

@@ -160,6 +160,34 @@ export async function conformance(
       demand(Math.abs(now - to) <= 1, `moved to ${to} it stands at ${now}`);
     }
   });
+  await rule(
+    'turns its rotator and says where it stands, and brings its plate to the middle, where it has them',
+    async () => {
+      const { rotatorDeg, tilt } = (await status()).readings;
+      const had: string[] = [];
+      if (rotatorDeg !== undefined) {
+        for (const paDeg of [40, 130]) {
+          const before = (await status()).readings.rotatorDeg;
+          const act = await over(
+            (await ask({ device: 'rotator', do: 'rotate', paDeg, eitherWay: true, withinDeg: 1 })).id,
+          );
+          demand(act.state === 'done', `turning to ${paDeg}°: ${act.reason ?? act.state}`);
+          demand(typeof act.value === 'number', 'turning gives how far off it ended, in degrees');
+          if (paDeg === 130)
+            demand(before !== (await status()).readings.rotatorDeg, 'turned by 90° it says it stands as it did');
+        }
+        had.push('a rotator');
+      }
+      if (tilt !== undefined) {
+        const act = await over((await ask({ device: 'tip-tilt', do: 'centre-plate' })).id);
+        demand(act.state === 'done', `bringing the plate to its middle: ${act.reason ?? act.state}`);
+        const now = (await status()).readings.tilt;
+        demand(now !== undefined && Math.max(...now.map(Math.abs)) < 0.2, 'brought to its middle the plate is tilted');
+        had.push('a tip-tilt plate');
+      }
+      return had.length ? had.join(', ') : 'it has neither';
+    },
+  );
   await rule('does the same number once, however often it is asked for', async () => {
     const { position } = (await status()).readings;
     const id = ++nextId;

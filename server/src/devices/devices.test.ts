@@ -37,7 +37,12 @@ interface Options {
 }
 /** Stand-ins behind the protocol, on a port of this machine. */
 async function station({ speed = 100, deadManS = 1, brisk = false, broken }: Options = {}, until = ends) {
-  const world = { ...simulatedTruthOf(setup, 3, START, START + 8 * 3_600_000), cloud: [] };
+  const world = {
+    ...simulatedTruthOf(setup, 3, START, START + 8 * 3_600_000),
+    cloud: [],
+    rotator: { reachDeg: 180, northDeg: 20, afterFlip: 'leave' as const },
+    tipTilt: { reachArcsec: 15 },
+  };
   const { pace, begin } = pacer({ speed: () => speed, everyMs: 20, meanwhile: async () => false });
   begin();
   const o = standIns(world, brisk ? BRISK : setup.overheads, pace);
@@ -134,6 +139,10 @@ const BROKEN: Record<string, Options & { rule: string }> = {
     rule: 'exposes for as long',
     broken: () => (req, res, next) =>
       req.path.startsWith('/frames/') ? void res.type('application/fits').send(Buffer.alloc(2880)) : next(),
+  },
+  'turns no rotator': {
+    rule: 'turns its rotator',
+    broken: () => readings({ rotatorDeg: 12 }),
   },
   'does not stop': {
     rule: 'stops when it is asked',

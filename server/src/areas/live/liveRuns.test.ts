@@ -273,7 +273,7 @@ describe('a server that ends under a run', () => {
       const events = await eventsOf(id);
       expect(events.map((e) => e.seq)).toEqual(events.map((_, i) => i + 1));
     }
-  }, 300_000);
+  }, rounds(300_000, 2_400_000));
   test('with a fault in it that somebody put in, too', async () => {
     const { id } = await begun(teun, { speed: 600 });
     const dies = another();
