@@ -13,6 +13,7 @@ import { existsSync, mkdirSync, mkdtempSync, readdirSync, rmSync, statSync, writ
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { writeFrame } from './drawFrame.ts';
+import { forgetOld } from './log.ts';
 import { fill, somethingToPlan, testServer, type Person } from '../../test/harness.ts';
 import { standInBridge } from '../../test/standInBridge.ts';
 
@@ -127,6 +128,24 @@ test('where no room is left the night is closed, and that is said', async () => 
     Object.assign(server.config.frames, { reserveMb: 0 });
   }
 }, 90_000);
+
+test('what happened is kept two years beyond a run’s end, what came of it for longer', async () => {
+  const run = await night();
+  const count = async () => {
+    const [row] = await server.store.read<{ n: number }>('SELECT COUNT(*) AS n FROM run_events WHERE run_id = ?', [
+      run.id,
+    ]);
+    return Number(row!.n);
+  };
+  await forgetOld(server.store);
+  expect(await count()).toBe(run.events);
+  await server.db.query("UPDATE live_runs SET ended_at = '2020-01-01' WHERE id = :id", {
+    replacements: { id: run.id },
+  });
+  await forgetOld(server.store);
+  expect(await count()).toBe(0);
+  expect((await teun.get(fill(api.run.path, run.runId!))).status).toBe(200);
+});
 
 test('what is no picture is not written, and it is said why', () => {
   const path = join(folder, 'none.fits');

@@ -255,25 +255,29 @@ describe('a server that ends under a run', () => {
     const again = await begun(teun, { speed: 60 });
     await teun.post(fill(api.commandRun.path, again.id), { code: 'stop' });
   }, 60_000);
-  test('at any event: the next one drives it on, and it is the night that was never broken off', async () => {
-    const r = seeded(12);
-    for (let n = 0; n < rounds(2, 25); n++) {
-      const { id } = await begun(teun, { speed: 600 }, 2000);
-      for (let deaths = 0; deaths < 2; deaths++) {
-        const dies = another();
-        const at = (await of(id)).events + 1 + Math.floor(60 * r.next());
-        await until(async () => (await of(id)).events >= at || (await of(id)).state !== 'running');
-        await dies();
-        await leaseOver();
+  test(
+    'at any event: the next one drives it on, and it is the night that was never broken off',
+    async () => {
+      const r = seeded(12);
+      for (let n = 0; n < rounds(2, 25); n++) {
+        const { id } = await begun(teun, { speed: 600 }, 2000);
+        for (let deaths = 0; deaths < 2; deaths++) {
+          const dies = another();
+          const at = (await of(id)).events + 1 + Math.floor(60 * r.next());
+          await until(async () => (await of(id)).events >= at || (await of(id)).state !== 'running');
+          await dies();
+          await leaseOver();
+        }
+        another();
+        const ended = await over(id);
+        expect([ended.state, ended.takenOver >= 1]).toEqual(['ended', true]);
+        expect(await resultOf(ended)).toEqual(quiet);
+        const events = await eventsOf(id);
+        expect(events.map((e) => e.seq)).toEqual(events.map((_, i) => i + 1));
       }
-      another();
-      const ended = await over(id);
-      expect([ended.state, ended.takenOver >= 1]).toEqual(['ended', true]);
-      expect(await resultOf(ended)).toEqual(quiet);
-      const events = await eventsOf(id);
-      expect(events.map((e) => e.seq)).toEqual(events.map((_, i) => i + 1));
-    }
-  }, rounds(300_000, 2_400_000));
+    },
+    rounds(300_000, 2_400_000),
+  );
   test('with a fault in it that somebody put in, too', async () => {
     const { id } = await begun(teun, { speed: 600 });
     const dies = another();

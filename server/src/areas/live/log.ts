@@ -129,6 +129,17 @@ export class RunLog {
   }
 }
 
+/** What happened in a run is kept so long beyond its end [days]; what came of it for as long as its plan. */
+const KEPT_DAYS = 730;
+/** So much is taken away at once. */
+const MOST_FORGOTTEN = 5000;
+/** Takes away what happened in runs that ended long ago. */
+export const forgetOld = (store: Store): Promise<unknown> =>
+  store.db.query(
+    `DELETE FROM run_events WHERE run_id IN (SELECT id FROM live_runs WHERE state <> 'running' AND ended_at < :old) LIMIT ${MOST_FORGOTTEN}`,
+    { replacements: { old: new Date(store.now().getTime() - KEPT_DAYS * 86_400_000) } },
+  );
+
 /** All that happened in a run, in order. */
 export async function eventsOf(
   store: Store,

@@ -10,8 +10,10 @@ import type { PreparedRehearsal } from '../runs/rehearse.ts';
 import { connectBridge } from '../../devices/bridge.ts';
 import { conductRun, type Conducting } from './conductor.ts';
 import { takenIn, type FrameKeeper } from './frameKeeper.ts';
-import { LEASE_S, type Held } from './log.ts';
+import { forgetOld, LEASE_S, type Held } from './log.ts';
 
+/** How often what is too old is taken away [ms]. */
+const FORGET_MS = 3_600_000;
 /** How often it is looked for runs that nobody drives [ms]. */
 const LOOK_MS = 1000;
 /** A run under which its server failed so often is given up. */
@@ -38,7 +40,7 @@ export function liveRunner(
   const driven = new Map<string, { conducting: Conducting; over: Promise<void> }>();
   const failures = new Map<string, number>();
   let timer: NodeJS.Timeout | null = null;
-  let [stopping, looking] = [false, false];
+  let [stopping, looking, forgotAt] = [false, false, -Infinity];
   const update = async (sql: string, replacements: object, t?: Transaction): Promise<number> =>
     (
       await store.db.query(sql, {
@@ -74,6 +76,10 @@ export function liveRunner(
           );
       }
       void keeper.sweep().catch((e: unknown) => report(e, 'frames of runs'));
+      if (Date.now() - forgotAt > FORGET_MS) {
+        forgotAt = Date.now();
+        void forgetOld(store).catch((e: unknown) => report(e, 'runs of long ago'));
+      }
     } catch (e) {
       report(e, 'looking for runs');
     } finally {

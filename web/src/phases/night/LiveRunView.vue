@@ -70,6 +70,8 @@ const stands = computed(() => {
   ];
 });
 const title = computed(() => (run.value ? `${run.value.objects} with the ${run.value.rig}` : ''));
+/** Nothing can be made of what happened: another version wrote it, or it is too long ago. */
+const untold = computed(() => byOthers.value || (there.value && !state.value && run.value?.state === 'ended'));
 const drivenWords = computed(() => {
   const r = run.value;
   if (!r || r.state !== 'running') return '';
@@ -89,9 +91,13 @@ const drivenWords = computed(() => {
           {{ run.takenOver === 1 ? 'Once' : `${run.takenOver} times` }} another server took it over.</template
         >
       </VerdictLine>
-      <p v-else-if="byOthers" class="level-caution" role="status" data-test="by-others">
-        {{ title }}, night of {{ dayName(run.night) }}: run by another version of this programme, which plays it
-        otherwise.
+      <p v-else-if="untold" class="level-caution" role="status" data-test="untold">
+        {{ title }}, night of {{ dayName(run.night) }}:
+        {{
+          byOthers
+            ? 'run by another version of this programme, which plays it otherwise.'
+            : 'what happened in it is not kept any more.'
+        }}
         <RouterLink v-if="run.runId" :to="{ path: '/night/run', query: { plan: run.planId } }"
           >What came of it is kept</RouterLink
         >

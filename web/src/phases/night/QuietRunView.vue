@@ -29,7 +29,10 @@ const frames = computed(() => says.value.flatMap((s) => (s.said === 'frame' ? [s
 <template>
   <main class="quiet">
     <WhenThere :of="[head]">
-      <p v-if="byOthers || run?.state === 'failed'" class="level-caution">
+      <p
+        v-if="byOthers || run?.state === 'failed' || (there && !state && run?.state === 'ended')"
+        class="level-caution"
+      >
         It cannot be shown here: <RouterLink :to="`/night/live/${id}`">why</RouterLink>.
       </p>
       <p v-else-if="!verdict || !there" class="muted">Reading what has happened …</p>

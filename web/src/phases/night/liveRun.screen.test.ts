@@ -128,10 +128,17 @@ test('a run that another version played is not made anything of; what came of it
   const old = [{ seq: 1, event: began }, ...rest];
   const answers = [{ path: /\/events/, body: { events: old, more: false } }];
   const at = await open(LiveRunView, { upTo: 0, more: { state: 'ended', runId: id(90), driven: false }, answers });
-  const said = at.screen.find('[data-test="by-others"]');
+  const said = at.screen.find('[data-test="untold"]');
   expect(said.text()).toContain('run by another version');
   expect(said.find('a').attributes('href')).toContain(`/night/run?plan=${id(60)}`);
   expect(text(at)).not.toContain('All is well');
+});
+
+test('a run of long ago, of which nothing is kept but what came of it, says so', async () => {
+  const at = await open(LiveRunView, { upTo: 0, more: { state: 'ended', runId: id(90), driven: false } });
+  expect(at.screen.find('[data-test="untold"]').text()).toContain('is not kept any more');
+  const quiet = await open(QuietRunView, { upTo: 0, more: { state: 'ended', runId: id(90), driven: false } });
+  expect(text(quiet)).toContain('It cannot be shown here');
 });
 
 describe('a run that goes on', () => {
