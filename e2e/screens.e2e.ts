@@ -116,7 +116,13 @@ async function borrowedLetters(page: Page): Promise<string[]> {
   const found = await cdp.send('DOM.querySelectorAll', { nodeId: root.nodeId, selector: '[data-beyond-ascii]' });
   const borrowed: string[] = [];
   for (const nodeId of found.nodeIds) {
-    const { fonts } = await cdp.send('CSS.getPlatformFontsForNode', { nodeId });
+    // what was drawn anew since it was listed is gone
+    const got = await cdp.send('CSS.getPlatformFontsForNode', { nodeId }).catch((e: Error) => {
+      if (e.message.includes('Could not find node')) return null;
+      throw e;
+    });
+    if (!got) continue;
+    const { fonts } = got;
     if (fonts.every((f) => f.isCustomFont)) continue;
     const { outerHTML } = await cdp.send('DOM.getOuterHTML', { nodeId });
     borrowed.push(outerHTML.replace(/<[^>]*>/g, '').slice(0, 60));

@@ -84,7 +84,7 @@ export const KeptFrames = z.strictObject({
 export type KeptFrames = z.infer<typeof KeptFrames>;
 const ofFrame = byId.extend({ n: z.coerce.number().int().min(0).max(100_000) });
 const ofCamera = z.strictObject({
-  second: z.stringbool().default(false).meta({ description: 'Of the second camera' }),
+  second: z.enum(['true', 'false']).default('false').meta({ description: 'Of the second camera' }),
 });
 
 export const liveRunRoutes = {

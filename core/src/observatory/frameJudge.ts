@@ -44,6 +44,7 @@ function faultOf(
   best: Standard | undefined,
   focusedPx: number | null,
 ): Refusal | null {
+  if (m.stars === 0) return { code: 'few', phrase: phrase('run.refused-few') };
   const typical = best ? median([...best.hfdPx]) : focusedPx;
   if (typical !== null && m.hfdPx > WIDE_TIMES * typical)
     return { code: 'wide', phrase: phrase('run.refused-wide', { times: m.hfdPx / typical }) };

@@ -1,4 +1,4 @@
-import { judgeFrame, type FrameMeasure } from '../observatory/index.ts';
+import { judgeFrame } from '../observatory/index.ts';
 import { phrase, words } from '../phrases/index.ts';
 import {
   asFound,
@@ -228,7 +228,11 @@ export function expose(w: Work, { step }: Of<'expose'>): void {
     timed(
       'download',
       phrase('run.read-out'),
-      [ask({ device: 'camera', do: 'read-out' }, 1000 * w.leg.timeline.overheads.downloadS)],
+      [
+        ask({ device: 'camera', do: 'read-out' }, 1000 * w.leg.timeline.overheads.downloadS),
+        // some tell what they see only once the file is there
+        { t: 'keep-measure' },
+      ],
       named,
     ),
     { t: 'judge', step, startMs: nowMs },
@@ -236,14 +240,20 @@ export function expose(w: Work, { step }: Of<'expose'>): void {
 }
 export function keepMeasure(w: Work): void {
   w.pop();
-  w.s.measure = w.s.answer as FrameMeasure;
+  const { answer } = w.s;
+  if (typeof answer === 'object' && answer !== null && 'eccentricity' in answer) w.s.measure = answer;
 }
 /** Whether the frame counts; why not, and what follows from it, is written down. */
-export function judge(w: Work, { step, startMs }: Of<'judge'>): void {
+export function judge(
+  w: Work,
+  { step, startMs }: Of<'judge'>,
+  failed: (w: Work, device: 'camera', what: 'read-out', reason: string) => void,
+): void {
   w.pop();
+  if (!w.s.measure) return failed(w, 'camera', 'read-out', 'nothing could be measured on its frame');
   const { filterIndex, prepared, frame } = step;
   const { name: filter, exposureS } = w.leg.timeline.filters[filterIndex]!;
-  const { offArcmin = 0, offDeg = 0, ...kept } = w.s.measure!;
+  const { offArcmin = 0, offDeg = 0, ...kept } = w.s.measure;
   const { wheel } = w.s.readings;
   const { refusal, standards } =
     wheel === filter

@@ -85,7 +85,7 @@ const DO: Do = {
   prepare: frame.prepare,
   expose: frame.expose,
   'keep-measure': frame.keepMeasure,
-  judge: frame.judge,
+  judge: (w, task) => frame.judge(w, task, failed),
   offset: focusing.offset,
   focus: focusing.focus,
   focused: focusing.focused,

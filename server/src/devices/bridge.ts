@@ -1,4 +1,4 @@
-import { DeviceFault, type Device, type RunTime } from '@keen/core/observatory';
+import { DeviceFault, type Device, type FrameMeasure, type RunTime } from '@keen/core/observatory';
 import {
   AboutSchema,
   ActState,
@@ -48,7 +48,17 @@ export interface Bridge extends Equipment {
  */
 export async function connectBridge(
   url: string,
-  { pollMs = POLL_MS, ...of }: { run: string; turn: number; pollMs?: number },
+  {
+    pollMs = POLL_MS,
+    measure,
+    ...of
+  }: {
+    run: string;
+    turn: number;
+    pollMs?: number;
+    /** Measures a file of equipment that tells nothing of its frames itself. */
+    measure?: (file: Uint8Array, filter: string) => Promise<FrameMeasure>;
+  },
 ): Promise<Bridge> {
   let key = '';
   async function send<S extends z.ZodType>(
@@ -129,6 +139,8 @@ export async function connectBridge(
   };
   /** What it was asked for last and is not told to be over. */
   let atWork: number | null = null;
+  /** Of the last exposure it told itself what it saw. */
+  let isTold = false;
   /** The same number asked for again does nothing twice: where the line was down it is sent once more. */
   async function persist<T>(ask: () => Promise<T>): Promise<T> {
     for (;;) {
@@ -170,7 +182,12 @@ export async function connectBridge(
         if (silent >= SILENT) throw new DeviceFault(device, 'no answer');
         at = status.acts.find((a) => a.id === id) ?? at;
       }
-      if (at.state === 'done') return at.value ?? null;
+      if (at.state === 'done') {
+        if (act.do === 'expose') isTold = (at.value ?? null) !== null;
+        if (act.do === 'read-out' && !isTold && about.frames && measure)
+          return await measure(await frame(id - 1), status.readings.wheel);
+        return at.value ?? null;
+      }
       throw new DeviceFault(device, at.reason ?? 'it was stopped', at.final ?? false);
     } catch (e) {
       if (e instanceof DeviceFault) throw e;

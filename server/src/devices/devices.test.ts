@@ -274,7 +274,7 @@ describe('a run over the protocol', () => {
   /** Some minutes of short frames are enough; its time passes so fast that a slow machine is not taken for a silent one. */
   const plan = () => {
     const night = ordinaryNight(setup, 3);
-    const end = new Date(START + 4.5 * 60_000).toISOString();
+    const end = new Date(START + 7 * 60_000).toISOString();
     const { timeline } = night.legs[0]!;
     const filters = timeline.filters.map((f) => ({ ...f, exposureS: 20 }));
     const leg = { ...night.legs[0]!, timeline: { ...timeline, filters, end, overheads: BRISK } };

@@ -11,6 +11,7 @@ import { debrief, resultOfEvents, type Debrief, type Happened, type Rehearsal } 
 import { playRehearsal, playRiskOf, rehearsalOf, type RehearsalTask, type RiskTask } from '../runs/playNight.ts';
 import { highsSolver } from '@keen/core/solver';
 import type { StarSource } from '@keen/core/sky';
+import { measurePicture } from '@keen/core/frames';
 import { drawFrame, writeFrame, type DrawFrame, type DrawnFrame } from '../live/drawFrame.ts';
 import { starFiles } from './starFiles.ts';
 
@@ -83,6 +84,15 @@ export const tasks = {
   drawFrame: (of: DrawFrame, _tell: Tell, stars: StarSource): DrawnFrame => drawFrame(of, stars),
   /** A frame of equipment elsewhere, measured and written where it is kept. */
   writeFrame: (of: { path: string; file: Uint8Array }): DrawnFrame => writeFrame(of),
+  /** What a frame of equipment that tells nothing of it itself shows; nothing where there is no star. */
+  measureFrame: ({
+    file,
+  }: {
+    file: Uint8Array;
+  }): { hfdPx: number; stars: number; eccentricity: number; level: number } => {
+    const { hfdPx, stars, eccentricity, background } = measurePicture(file);
+    return { hfdPx: hfdPx ?? 0, stars, eccentricity: eccentricity ?? 0, level: background };
+  },
   /** What came of what somebody put into a run; null: nobody did. */
   debrief: async ({ events, rehearsal }: { events: Happened[]; rehearsal: Rehearsal }): Promise<Debrief | null> =>
     events.some((e) => e.code === 'thrown') ? debrief(events, rehearsal) : null,

@@ -55,11 +55,11 @@ export function liveRunRoutesOf(
   });
   serve(api.liveRunPicture, async ({ who, params: { id, n }, query: { second } }) => {
     await demandLive(store, who, id);
-    return keeper.picture(id, { n, second });
+    return keeper.picture(id, { n, second: second === 'true' });
   });
   router.get(api.liveRunFile.path, async (req, res) => {
     const { id, n } = parseInput(api.liveRunFile.params, req.params);
-    const { second } = parseInput(api.liveRunFile.query, req.query);
+    const second = parseInput(api.liveRunFile.query, req.query).second === 'true';
     const who = await currentMember(store, req);
     demandRole(who, api.liveRunFile.role!);
     await demandLive(store, who, id);

@@ -1,4 +1,5 @@
 import type { Happened, Rehearsal } from '@keen/core/run';
+import type { FrameMeasure } from '@keen/core/observatory';
 import { randomUUID } from 'node:crypto';
 import { QueryTypes, type Transaction } from 'sequelize';
 import { inTransaction } from '../../database/index.ts';
@@ -24,6 +25,17 @@ const FINISH_S = 180;
 /** What is told of a run that goes on, to whoever watches it here. */
 export interface Tail {
   wake: (runId: string) => void;
+}
+
+/** Measures files of equipment that tells nothing of its frames; the sky of the first through a filter is what the others are held against. */
+function measuring(runTask: RunTask, byId: string): (file: Uint8Array, filter: string) => Promise<FrameMeasure> {
+  const first = new Map<string, number>();
+  return async (file, filter) => {
+    const { level, ...measured } = await runTask('measureFrame', { file }, byId);
+    const usual = first.get(filter) ?? level;
+    first.set(filter, usual);
+    return { ...measured, background: usual > 0 ? level / usual : 1 };
+  };
 }
 
 /**
@@ -112,7 +124,14 @@ export function liveRunner(
       keep: (which, frame, fetched) => keeper.keep({ runId: id, byId: row.byId, rehearsal }, which, frame, fetched),
       written: () => tail.wake(id),
       // each who takes it over has the equipment from the one before
-      bridge: row.bridge ? () => connectBridge(addressOf(row.bridge), { run: id, turn: Number(row.claims) }) : null,
+      bridge: row.bridge
+        ? () =>
+            connectBridge(addressOf(row.bridge), {
+              run: id,
+              turn: Number(row.claims),
+              measure: measuring(runTask, row.byId),
+            })
+        : null,
     });
     const over = conducting.ended
       .then((end) => (end ? finish(end.held, end.events, rehearsal) : giveBack(id)))
